@@ -1,0 +1,231 @@
+// Package plan puts specification, layout, tools and house rules together into a plan: ordered passes with the number to set on
+// the tool, what each bolt then holds, and the checks before and after. Making a plan is a pure function of its inputs.
+package plan
+
+import (
+	"math"
+
+	"dynacor/core/fastener"
+	"dynacor/core/quantity"
+	"dynacor/core/working"
+)
+
+// TargetForm is how a document states what a fastener must end at.
+type TargetForm string
+
+// The forms of a target.
+const (
+	TorqueNominal TargetForm = "torque"        // nominal with tolerance
+	TorqueRange   TargetForm = "range"         // minimum and maximum torque
+	BoltStress    TargetForm = "stress"        // stress in the bolt
+	PercentYield  TargetForm = "percent_yield" // share of the bolt's yield
+	NotGiven      TargetForm = "not_given"     // the document is silent: to be supplied
+)
+
+// Target is what the specification demands. Torque figures are in Unit as the document writes them.
+type Target struct {
+	Form     TargetForm    `json:"form"`
+	Nominal  float64       `json:"nominal,omitempty"`
+	MinusPct float64       `json:"minusPct,omitempty"`
+	PlusPct  float64       `json:"plusPct,omitempty"`
+	Min      float64       `json:"min,omitempty"`
+	Max      float64       `json:"max,omitempty"`
+	Unit     quantity.Unit `json:"unit,omitempty"`
+	Stress   float64       `json:"stressMPa,omitempty"`
+	Percent  float64       `json:"percent,omitempty"`
+	AsTyped  string        `json:"asTyped,omitempty"`
+}
+
+// Specification is what the document demands of a joint, with the condition it holds for. Versions are never edited.
+type Specification struct {
+	Version       int     `json:"version"`
+	Document      string  `json:"document"`
+	Revision      string  `json:"revision"`
+	Page          string  `json:"page,omitempty"`
+	NoSourceBy    string  `json:"noSourceBy,omitempty"` // who allowed work without a document, and why
+	NoSourceWhy   string  `json:"noSourceWhy,omitempty"`
+	Bolts         int     `json:"bolts"`
+	BoltCircleMM  float64 `json:"boltCircleMm,omitempty"`
+	SeenFrom      string  `json:"seenFrom,omitempty"`
+	Thread        string  `json:"thread"`
+	Material      string  `json:"material"`
+	LengthMM      float64 `json:"lengthMm,omitempty"`
+	Lubricant     string  `json:"lubricant"`
+	Gasket        string  `json:"gasket,omitempty"`
+	FlangeSize    string  `json:"flangeSize,omitempty"`
+	Target        Target  `json:"target"`
+	ProofGapMM    float64 `json:"proofGapMm,omitempty"`    // document's own limit of gap spread after tightening; 0: house rule
+	MovedLimitDeg float64 `json:"movedLimitDeg,omitempty"` // document's own limit of nut movement in a check pass
+}
+
+// HouseRules are the site's chosen schools and limits.
+type HouseRules struct {
+	Version          int                `json:"version"`
+	Scheme           string             `json:"scheme"`
+	Pattern          string             `json:"pattern"`
+	Groups           int                `json:"groups"`
+	Numbering        string             `json:"numbering"` // "place" or "order"
+	Policy           string             `json:"policy"`    // inside a range: "low", "middle", "high"
+	MinFrac          float64            `json:"minFrac"`   // usable range of a wrench starts at this share of full scale
+	PreferredFrac    float64            `json:"preferredFrac"`
+	MaxYieldPct      float64            `json:"maxYieldPct"`
+	MinYieldPct      float64            `json:"minYieldPct"`
+	MovedLimitDeg    float64            `json:"movedLimitDeg"`
+	MaxCheckPasses   int                `json:"maxCheckPasses"`
+	PauseMinutes     float64            `json:"pauseMinutes"`   // a longer silence asks for the setting again
+	SecondsPerPull   float64            `json:"secondsPerPull"` // with moving to the next
+	SecondsPerPass   float64            `json:"secondsPerPass"` // setting the wrench
+	Limits           map[string]float64 `json:"limits"`         // mm, by limit key of the checks
+	DueSoonDays      int                `json:"dueSoonDays"`
+	RetorqueHours    float64            `json:"retorqueHours"` // 0: not asked for
+	PrimaryTorque    quantity.Unit      `json:"primaryTorque"`
+	SecondaryTorque  quantity.Unit      `json:"secondaryTorque"`
+	Reasons          map[string]string  `json:"reasons"` // why each choice, by field
+	ProtectiveAtSite string             `json:"protectiveAtSite"`
+}
+
+// DefaultHouseRules are the more cautious choices; a site makes its own version.
+func DefaultHouseRules() HouseRules {
+	return HouseRules{Version: 1, Scheme: "30_70_100", Pattern: "cross", Groups: 4, Numbering: "place", Policy: "middle", MinFrac: 0.2, PreferredFrac: 0.6,
+		MaxYieldPct: 70, MinYieldPct: 40, MovedLimitDeg: 0, MaxCheckPasses: 6, PauseMinutes: 45, SecondsPerPull: 35, SecondsPerPass: 90,
+		Limits:      map[string]float64{"alignment_gap": 0.5, "rim_offset": 1.5, "hole_overlap": 2, "proof_gap": 0.15},
+		DueSoonDays: 30, PrimaryTorque: quantity.NewtonMetre, SecondaryTorque: quantity.FootPound,
+		Reasons: map[string]string{
+			"scheme":        "A light first stage spares the gasket; three stages even out the load.",
+			"pattern":       "Opposite pairs keep the faces parallel while they close.",
+			"numbering":     "Numbers by place stay true when the order changes.",
+			"policy":        "The middle of a range leaves room for the tool's error on both sides.",
+			"minFrac":       "Below a fifth of full scale most click wrenches are not guaranteed (ISO 6789-1 practice).",
+			"movedLimitDeg": "Nothing may move: the check pass is repeated until no nut turns.",
+			"maxYieldPct":   "Above 70 % of yield the spread of a torque wrench can reach yield itself.",
+			"limits":        "Sample limits of this site. The document's own figure goes first where it gives one.",
+		},
+		ProtectiveAtSite: "Helmet, glasses, gloves, boots"}
+}
+
+// Source names the document for a working.
+func (s Specification) Source() string {
+	if s.Document == "" {
+		if s.NoSourceWhy != "" {
+			return "no document; allowed by " + s.NoSourceBy
+		}
+		return "no document"
+	}
+	t := s.Document
+	if s.Revision != "" {
+		t += " rev " + s.Revision
+	}
+	if s.Page != "" {
+		t += ", " + s.Page
+	}
+	return t
+}
+
+// Torques gives the target in N·m as nominal, minimum and maximum. ok is false when the target is not a torque.
+func (t Target) Torques(policy string) (nominal, lo, hi quantity.Torque, ok bool) {
+	switch t.Form {
+	case TorqueNominal:
+		n := t.Nominal
+		return quantity.TorqueOf(n, t.Unit), quantity.TorqueOf(n*(1-t.MinusPct/100), t.Unit), quantity.TorqueOf(n*(1+t.PlusPct/100), t.Unit), true
+	case TorqueRange:
+		n := (t.Min + t.Max) / 2
+		switch policy {
+		case "low":
+			n = t.Min
+		case "high":
+			n = t.Max
+		}
+		return quantity.TorqueOf(n, t.Unit), quantity.TorqueOf(t.Min, t.Unit), quantity.TorqueOf(t.Max, t.Unit), true
+	}
+	return 0, 0, 0, false
+}
+
+// Check refuses a specification that cannot be right, field by field. A target that is not given is no error here.
+func (s Specification) Check() error {
+	if s.Bolts < 3 || s.Bolts > 120 {
+		return quantity.Refuse("bolts", "Count the bolts on the circle.", "%d is outside 3 to 120", s.Bolts)
+	}
+	thread, err := fastener.ParseThread(s.Thread)
+	if err != nil {
+		return err
+	}
+	if s.Material == "" {
+		return quantity.Refuse("material", "Enter the class or grade, for example 8.8 or B7.", "is empty")
+	}
+	if _, err := fastener.MaterialStrength(thread.System, s.Material, thread.DiameterMM); err != nil {
+		if r, ok := quantity.RefusalIn(err); ok {
+			r.Field = "material"
+		}
+		return err
+	}
+	if s.Lubricant == "" {
+		return quantity.Refuse("lubricant", "Enter the lubricant card the figure holds for.", "is empty")
+	}
+	for _, v := range []struct {
+		n string
+		v float64
+	}{{"boltCircleMm", s.BoltCircleMM}, {"lengthMm", s.LengthMM}, {"proofGapMm", s.ProofGapMM}, {"movedLimitDeg", s.MovedLimitDeg}} {
+		if v.v < 0 || !quantity.Finite(v.v) {
+			return quantity.Refuse(v.n, "Enter zero or more.", "is %s", quantity.Text(v.v))
+		}
+	}
+	return s.Target.Check()
+}
+
+// Check refuses a target that cannot be right.
+func (t Target) Check() error {
+	torque := t.Form == TorqueNominal || t.Form == TorqueRange
+	if torque && t.Unit.Kind() != quantity.KindTorque {
+		return quantity.Refuse("target", "Write the torque unit, for example N·m or ft·lbf.", "has no torque unit")
+	}
+	switch t.Form {
+	case TorqueNominal:
+		if err := quantity.Positive("target", t.Nominal); err != nil {
+			return err
+		}
+		for _, p := range []float64{t.MinusPct, t.PlusPct} {
+			if err := quantity.Between("tolerance", p, 0, 50); err != nil {
+				return err
+			}
+		}
+	case TorqueRange:
+		if err := quantity.Positive("targetMin", t.Min, "targetMax", t.Max); err != nil {
+			return err
+		}
+		if t.Max <= t.Min {
+			return quantity.Refuse("targetMax", "Enter the higher figure as maximum.", "%s is not above the minimum %s", quantity.Text(t.Max), quantity.Text(t.Min))
+		}
+	case BoltStress:
+		return quantity.Positive("stress", t.Stress)
+	case PercentYield:
+		return quantity.Between("percent", t.Percent, 1, 100)
+	case NotGiven:
+	default:
+		return quantity.Refuse("target", "Choose torque, range, stress or percent of yield.", "%q is not a form of target", string(t.Form))
+	}
+	return nil
+}
+
+// unitSlip warns when a torque lies far from what bolts of this size usually get, by about a factor that a mixed-up unit makes.
+func unitSlip(torqueNm, usualLow, usualHigh float64) *working.Finding {
+	if torqueNm >= usualLow && torqueNm <= usualHigh {
+		return nil
+	}
+	for _, f := range []struct {
+		factor float64
+		what   string
+	}{{12, "inch and foot pounds mixed up"}, {quantity.TorqueOf(1, quantity.FootPound).In(quantity.NewtonMetre), "foot pounds and newton metres mixed up"},
+		{quantity.TorqueOf(1, quantity.KilogramMetre).In(quantity.NewtonMetre), "kilogram metres and newton metres mixed up"},
+		{1 / quantity.TorqueOf(1, quantity.InchPound).In(quantity.NewtonMetre), "inch pounds and newton metres mixed up"}, {10, "a decimal point out of place"}} {
+		for _, v := range []float64{torqueNm / f.factor, torqueNm * f.factor} {
+			if v >= usualLow && v <= usualHigh {
+				return &working.Finding{Severity: working.Caution, Code: "unit_slip",
+					What: quantity.Text(quantity.Significant(torqueNm, 3)) + " N·m is unusual for this bolt; usual is " + quantity.Text(math.Round(usualLow)) + " to " + quantity.Text(math.Round(usualHigh)) + " N·m.",
+					Why:  "It would fit with " + f.what + ".", Remedy: "Read the document again, with its unit."}
+			}
+		}
+	}
+	return &working.Finding{Severity: working.Caution, Code: "unusual_target",
+		What: quantity.Text(quantity.Significant(torqueNm, 3)) + " N·m is outside the usual " + quantity.Text(math.Round(usualLow)) + " to " + quantity.Text(math.Round(usualHigh)) + " N·m for this bolt.",
+		Why:  "The usual span is 30 to 80 % of yield.", Remedy: "Read the document again; ask the engineer if it stands."}
+}

@@ -1,0 +1,249 @@
+// Package preload relates the torque at a nut to the load in its bolt, both ways, with the spread that friction brings.
+// Units: torque N·m, preload kN, lengths mm, stresses MPa (kN·mm = N·m, so no factor appears). It must never choose a friction
+// or a target; it is given them.
+package preload
+
+import (
+	"math"
+
+	"dynacor/core/fastener"
+	"dynacor/core/quantity"
+)
+
+// CheckK refuses a nut factor outside 0.05…0.6, which is a typing error.
+func CheckK(name string, k float64) error { return quantity.Between(name, k, 0.05, 0.6) }
+
+// TorqueFromK gives T = K·d·F. Source: definition of the nut factor.
+func TorqueFromK(preloadKN, k, d float64) (float64, error) {
+	if err := quantity.Positive("preload", preloadKN, "diameter", d); err != nil {
+		return 0, err
+	}
+	if err := CheckK("K", k); err != nil {
+		return 0, err
+	}
+	return k * d * preloadKN, nil
+}
+
+// FromTorqueK gives F = T/(K·d).
+func FromTorqueK(torqueNm, k, d float64) (float64, error) {
+	if err := quantity.Positive("torque", torqueNm, "diameter", d); err != nil {
+		return 0, err
+	}
+	if err := CheckK("K", k); err != nil {
+		return 0, err
+	}
+	return torqueNm / (k * d), nil
+}
+
+// Friction is the input of the friction formula. HalfAngleDeg 0 means 30° (ISO and UN threads).
+type Friction struct {
+	D, Pitch, D2, BearingMean float64 // mm
+	MuThread, MuHead          float64
+	PrevailingNm              float64
+	HalfAngleDeg              float64
+	Exact                     bool // with the lead angle instead of the usual short form
+}
+
+// Levers are the lever arms in mm: stretching the bolt, thread friction, bearing friction; torque = force × their sum.
+type Levers struct{ Pitch, Thread, Head float64 }
+
+// Sum of the lever arms in mm.
+func (l Levers) Sum() float64 { return l.Pitch + l.Thread + l.Head }
+
+// Levers works out the lever arms. Source: ISO 16047, VDI 2230; textbooks. Refused: friction outside 0.01…0.6, a pitch of half
+// the pitch diameter or more, a bearing not wider than the thread, a negative prevailing torque.
+func (f Friction) Levers() (Levers, error) {
+	if err := quantity.Positive("diameter", f.D, "pitch", f.Pitch, "d2", f.D2, "bearing", f.BearingMean); err != nil {
+		return Levers{}, err
+	}
+	if err := quantity.Between("mu_thread", f.MuThread, 0.01, 0.6); err != nil {
+		return Levers{}, err
+	}
+	if err := quantity.Between("mu_head", f.MuHead, 0.01, 0.6); err != nil {
+		return Levers{}, err
+	}
+	alpha := f.HalfAngleDeg
+	if alpha == 0 {
+		alpha = 30
+	}
+	switch {
+	case f.Pitch >= f.D2/2:
+		return Levers{}, quantity.Refuse("pitch", "Check the thread.", "%s mm is half the pitch diameter or more", quantity.Text(f.Pitch))
+	case f.D2 >= f.D:
+		return Levers{}, quantity.Refuse("d2", "Check the thread.", "is not below the nominal diameter")
+	case f.BearingMean <= f.D2:
+		return Levers{}, quantity.Refuse("bearing", "Check nut and hole.", "is not wider than the thread")
+	case alpha < 0 || alpha >= 60:
+		return Levers{}, quantity.Refuse("half_angle", "Check the thread form.", "is outside 0 to 60 degrees")
+	case f.PrevailingNm < 0 || !quantity.Finite(f.PrevailingNm):
+		return Levers{}, quantity.Refuse("prevailing", "Enter zero or more.", "is negative")
+	}
+	cos := math.Cos(alpha * math.Pi / 180)
+	l := Levers{Pitch: f.Pitch / (2 * math.Pi), Thread: f.MuThread * f.D2 / (2 * cos), Head: f.MuHead * f.BearingMean / 2}
+	if f.Exact {
+		phi, rho := math.Atan(f.Pitch/(math.Pi*f.D2)), math.Atan(f.MuThread/cos)
+		l.Thread = f.D2/2*math.Tan(phi+rho) - l.Pitch
+	}
+	return l, nil
+}
+
+// Torque is a tightening torque taken apart.
+type Torque struct {
+	TorqueNm, PitchNm, ThreadNm, HeadNm float64
+	PitchPct, ThreadPct, HeadPct        float64 // shares without prevailing torque
+	K                                   float64 // lever sum over d
+	PreloadKN                           float64
+}
+
+// TorqueAt gives the torque for a preload in kN by the friction formula.
+func (f Friction) TorqueAt(preloadKN float64) (Torque, error) {
+	l, err := f.Levers()
+	if err != nil {
+		return Torque{}, err
+	}
+	if err := quantity.Positive("preload", preloadKN); err != nil {
+		return Torque{}, err
+	}
+	s := l.Sum()
+	return Torque{TorqueNm: preloadKN*s + f.PrevailingNm, PitchNm: preloadKN * l.Pitch, ThreadNm: preloadKN * l.Thread, HeadNm: preloadKN * l.Head,
+		PitchPct: 100 * l.Pitch / s, ThreadPct: 100 * l.Thread / s, HeadPct: 100 * l.Head / s, K: s / f.D, PreloadKN: preloadKN}, nil
+}
+
+// PreloadAt gives the preload for a torque in N·m. Refused also: prevailing torque not below the torque.
+func (f Friction) PreloadAt(torqueNm float64) (Torque, error) {
+	l, err := f.Levers()
+	if err != nil {
+		return Torque{}, err
+	}
+	if err := quantity.Positive("torque", torqueNm); err != nil {
+		return Torque{}, err
+	}
+	if f.PrevailingNm >= torqueNm {
+		return Torque{}, quantity.Refuse("prevailing", "Check both torques.", "is not below the tightening torque")
+	}
+	return f.TorqueAt((torqueNm - f.PrevailingNm) / l.Sum())
+}
+
+// Stress in the bolt while and after tightening, MPa; utilisation in percent of yield (0 when no yield is given).
+type Stress struct {
+	Sigma, Tau, VMTightening, VMResidual float64
+	UtilTighteningPct, UtilResidualPct   float64
+}
+
+// CombinedStress gives tension, torsion and von Mises stress on the stress diameter ds (mm) for a preload (kN) and the torque in
+// the thread (N·m; pitch and thread part only). plastic uses the fully plastic torsion section; residual (0…1) is the share of
+// torsion that stays. Source: VDI 2230.
+func CombinedStress(preloadKN, threadTorqueNm, ds float64, plastic bool, residual, yield float64) (Stress, error) {
+	if err := quantity.Positive("preload", preloadKN, "ds", ds); err != nil {
+		return Stress{}, err
+	}
+	if threadTorqueNm < 0 || !quantity.Finite(threadTorqueNm) {
+		return Stress{}, quantity.Refuse("torque", "Enter zero or more.", "is negative")
+	}
+	if err := quantity.Between("residual_torsion", residual, 0, 1); err != nil {
+		return Stress{}, err
+	}
+	div := 16.0
+	if plastic {
+		div = 12
+	}
+	s := Stress{Sigma: preloadKN * 1000 / (math.Pi / 4 * ds * ds), Tau: threadTorqueNm * 1000 / (math.Pi * ds * ds * ds / div)}
+	vm := func(t float64) float64 { return math.Sqrt(s.Sigma*s.Sigma + 3*t*t) }
+	s.VMTightening, s.VMResidual = vm(s.Tau), vm(residual*s.Tau)
+	if yield > 0 {
+		s.UtilTighteningPct, s.UtilResidualPct = 100*s.VMTightening/yield, 100*s.VMResidual/yield
+	}
+	return s, nil
+}
+
+// FromPercent gives stress (MPa) and preload (kN) for a percent of a strength; aboveUsual is true above 90 % of yield, 100 % of
+// proof, 75 % of tensile strength.
+func FromPercent(basis string, percent, strength, as float64) (stress, preloadKN float64, aboveUsual bool, err error) {
+	usual, ok := map[string]float64{"yield": 90, "proof": 100, "tensile": 75}[basis]
+	if !ok {
+		return 0, 0, false, quantity.Refuse("basis", "Choose yield, proof or tensile.", "%q is not a basis", basis)
+	}
+	if err := quantity.Positive("percent", percent, "strength", strength, "As", as); err != nil {
+		return 0, 0, false, err
+	}
+	if percent > 100 {
+		return 0, 0, false, quantity.Refuse("percent", "Enter 100 or less.", "is %s", quantity.Text(percent))
+	}
+	stress = percent / 100 * strength
+	return stress, stress * as / 1000, percent > usual, nil
+}
+
+// Mismatch says what one torque does with a friction other than the planned one.
+type Mismatch struct {
+	IntendedKN, ActualKN float64
+	Ratio                float64 // actual over intended
+	RestoringNm          float64 // torque that gives the intended preload
+	OverLimit            bool
+}
+
+// LubricantMismatch compares nut factors at one torque; limitKN 0 means no limit.
+func LubricantMismatch(torqueNm, d, kAssumed, kActual, limitKN float64) (Mismatch, error) {
+	want, err := FromTorqueK(torqueNm, kAssumed, d)
+	if err != nil {
+		return Mismatch{}, err
+	}
+	if err := CheckK("K_actual", kActual); err != nil {
+		return Mismatch{}, err
+	}
+	m := Mismatch{IntendedKN: want, ActualKN: torqueNm / (kActual * d), Ratio: kAssumed / kActual, RestoringNm: torqueNm * kActual / kAssumed}
+	m.OverLimit = limitKN > 0 && m.ActualKN > limitKN
+	return m, nil
+}
+
+// Scatter is the range of preloads of a tightening method.
+type Scatter struct{ SpreadPct, MinKN, MaxKN, AlphaA float64 }
+
+// Half-widths in percent as in NASA preload criteria; the last two from VDI 2230 tightening factors 1.4 and 4.
+var scatter = map[string]float64{"torque_unlubricated": 35, "torque_plated": 30, "torque_lubricated": 25, "hydraulic_tension": 15, "load_indicating_washer": 10,
+	"ultrasonic": 10, "elongation": 5, "instrumented_bolt": 1, "angle_or_yield": 17, "impact_uncontrolled": 60}
+
+// MethodScatter gives the preload range of a method; spreadPct above 0 replaces the table.
+func MethodScatter(preloadKN float64, method string, spreadPct float64) (Scatter, error) {
+	if err := quantity.Positive("preload", preloadKN); err != nil {
+		return Scatter{}, err
+	}
+	s := spreadPct
+	if s == 0 {
+		v, ok := scatter[method]
+		if !ok {
+			return Scatter{}, quantity.Refuse("method", "Choose a listed method or enter the measured spread.", "%q is not known", method)
+		}
+		s = v
+	}
+	if s < 0 || s >= 100 || !quantity.Finite(s) {
+		return Scatter{}, quantity.Refuse("spread", "Enter a spread from 0 to below 100 %.", "is %s %%", quantity.Text(s))
+	}
+	f := s / 100
+	return Scatter{s, preloadKN * (1 - f), preloadKN * (1 + f), (1 + f) / (1 - f)}, nil
+}
+
+// Range is the worst-case preload band of a torque, kN.
+type Range struct{ MinKN, TypKN, MaxKN, AlphaA float64 }
+
+// PreloadBand gives the preload range of a torque for a band of nut factors and a torque accuracy in percent.
+func PreloadBand(torqueNm, d float64, k fastener.Band, accuracyPct float64) (Range, error) {
+	for _, v := range []float64{k.Low, k.Typ, k.High} {
+		if err := CheckK("K", v); err != nil {
+			return Range{}, err
+		}
+	}
+	if k.Low > k.Typ || k.Typ > k.High {
+		return Range{}, quantity.Refuse("K", "Enter low, typical and high in rising order.", "is not in rising order")
+	}
+	if accuracyPct < 0 || accuracyPct >= 100 || !quantity.Finite(accuracyPct) {
+		return Range{}, quantity.Refuse("torque_accuracy", "Enter the tool's accuracy in percent.", "is %s %%", quantity.Text(accuracyPct))
+	}
+	typ, err := FromTorqueK(torqueNm, k.Typ, d)
+	if err != nil {
+		return Range{}, err
+	}
+	a := accuracyPct / 100
+	r := Range{MinKN: torqueNm * (1 - a) / (k.High * d), TypKN: typ, MaxKN: torqueNm * (1 + a) / (k.Low * d)}
+	r.AlphaA = r.MaxKN / r.MinKN
+	return r, nil
+}

@@ -1,0 +1,188 @@
+// Package run turns the events of a run into its state and judges them as they happen. Events are facts: they are appended and
+// never changed; taking one back is another event. Fold and Judge are pure, so that server, browser and tests agree.
+package run
+
+import (
+	"time"
+
+	"dynacor/core/quantity"
+	"dynacor/core/tool"
+)
+
+// Kind of an event.
+type Kind string
+
+// The kinds of event. Signed is written by the server alone, after the PIN was right.
+const (
+	ReadConfirmed    Kind = "read_confirmed"    // the specification and plan were read
+	CheckAnswered    Kind = "check_answered"    // one check of the procedure
+	WrenchTaken      Kind = "wrench_taken"      // with the wrench's data as it was then
+	SettingConfirmed Kind = "setting_confirmed" // set, locked and tried
+	Pulled           Kind = "pulled"            // one fastener, one pass
+	Skipped          Kind = "skipped"           // left for later, with a reason
+	TakenBack        Kind = "taken_back"        // an earlier event does not count, with a reason
+	Loosened         Kind = "loosened"          // a fastener let go again, to be repeated
+	Paused           Kind = "paused"
+	Held             Kind = "held"     // stopped by a person
+	Released         Kind = "released" // that stop lifted
+	DeviationRaised  Kind = "deviation_raised"
+	Noted            Kind = "noted"
+	Signed           Kind = "signed"
+)
+
+// Outcome of a pull.
+type Outcome string
+
+// The outcomes. A click is a click: nothing was measured.
+const (
+	Clicked      Outcome = "clicked"
+	ClickedStill Outcome = "clicked_still" // clicked although the nut did not turn
+	Short        Outcome = "short"         // stopped before the click
+	Over         Outcome = "over"          // pulled past the click
+	Replaced     Outcome = "replaced"      // the fastener was changed and must be brought up again
+)
+
+// Purposes of a signature.
+const (
+	SignHold      = "hold"       // Check names the check
+	SignDeviation = "deviation"  // Ref names the deviation; Reason why it is accepted
+	SignStartPass = "start_pass" // an engineer lets Pass begin with open fasteners
+	SignTightened = "tightened"
+	SignProved    = "proved"
+)
+
+// Roles, from the hand at the joint to the one who answers for the data.
+const (
+	Technician    = "technician"
+	Inspector     = "inspector"
+	Engineer      = "engineer"
+	Administrator = "administrator"
+)
+
+// Person as written into an event.
+type Person struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+	Role string `json:"role"`
+}
+
+// Reading is a value as read and in the canonical unit of its kind.
+type Reading struct {
+	Value float64       `json:"value"`
+	Unit  quantity.Unit `json:"unit"`
+	SI    float64       `json:"si"` // mm, N·m or degrees
+	Text  string        `json:"text,omitempty"`
+}
+
+// PartFound is a line of the parts list as found.
+type PartFound struct {
+	Code  string `json:"code"`
+	State string `json:"state"` // present, missing, rejected, substituted
+	Mark  string `json:"mark,omitempty"`
+}
+
+// Event is one thing that happened. ID is a UUIDv7 made by the device; At the device's time. Fields not used by the kind are
+// left out.
+type Event struct {
+	ID      string      `json:"id"`
+	Kind    Kind        `json:"kind"`
+	At      time.Time   `json:"at"`
+	Person  Person      `json:"person"`
+	Check   string      `json:"check,omitempty"`
+	Answer  string      `json:"answer,omitempty"` // yes, no, na, accept, repair, replace, or a lubricant code
+	Values  []Reading   `json:"values,omitempty"`
+	Parts   []PartFound `json:"parts,omitempty"`
+	Product string      `json:"product,omitempty"`
+	Batch   string      `json:"batch,omitempty"`
+	Expiry  string      `json:"expiry,omitempty"`
+	Method  string      `json:"method,omitempty"`
+	Photo   string      `json:"photo,omitempty"`
+
+	Pass      int          `json:"pass,omitempty"`
+	Fastener  int          `json:"fastener,omitempty"`
+	Outcome   Outcome      `json:"outcome,omitempty"`
+	Setting   float64      `json:"setting,omitempty"` // as set, on the scale
+	Reading   *Reading     `json:"reading,omitempty"` // torque read, when the tool tells one
+	Moved     *bool        `json:"moved,omitempty"`   // check pass: the nut turned
+	TurnedDeg float64      `json:"turnedDeg,omitempty"`
+	Wrench    *tool.Wrench `json:"wrench,omitempty"`
+
+	Ref     string  `json:"ref,omitempty"` // the event meant
+	Purpose string  `json:"purpose,omitempty"`
+	Signer  *Person `json:"signer,omitempty"`
+	Reason  string  `json:"reason,omitempty"`
+	Note    string  `json:"note,omitempty"`
+}
+
+// Validate refuses an event that says nothing usable. It does not judge the work.
+func (e Event) Validate() error {
+	if e.ID == "" {
+		return quantity.Refuse("id", "Send the event's own identifier.", "is empty")
+	}
+	if e.At.IsZero() {
+		return quantity.Refuse("at", "Send the device's time.", "is empty")
+	}
+	need := func(field, v string) error {
+		if v == "" {
+			return quantity.Refuse(field, "Say why in a few words.", "is empty")
+		}
+		return nil
+	}
+	for _, v := range e.Values {
+		if !quantity.Finite(v.Value) || !quantity.Finite(v.SI) {
+			return quantity.Refuse("values", "Enter plain numbers.", "a reading is not a finite number")
+		}
+	}
+	switch e.Kind {
+	case ReadConfirmed, Paused, Released:
+		return nil
+	case CheckAnswered:
+		if e.Check == "" {
+			return quantity.Refuse("check", "Name the check.", "is empty")
+		}
+		if e.Answer == "na" {
+			return need("reason", e.Reason)
+		}
+		return nil
+	case WrenchTaken:
+		if e.Wrench == nil {
+			return quantity.Refuse("wrench", "Choose a wrench.", "is empty")
+		}
+		return e.Wrench.Check()
+	case SettingConfirmed:
+		return quantity.Positive("setting", e.Setting)
+	case Pulled:
+		if e.Fastener < 1 || e.Pass < 1 {
+			return quantity.Refuse("fastener", "Name pass and fastener.", "is missing")
+		}
+		switch e.Outcome {
+		case Clicked, ClickedStill, Short, Over, Replaced:
+		default:
+			return quantity.Refuse("outcome", "Choose clicked, clicked_still, short, over or replaced.", "%q is not an outcome", string(e.Outcome))
+		}
+		if e.TurnedDeg < 0 || e.TurnedDeg > 3600 || !quantity.Finite(e.TurnedDeg) {
+			return quantity.Refuse("turnedDeg", "Enter degrees from 0 to 3600.", "is %s", quantity.Text(e.TurnedDeg))
+		}
+		return quantity.Positive("setting", e.Setting)
+	case Loosened, Skipped:
+		if e.Fastener < 1 || e.Pass < 1 {
+			return quantity.Refuse("fastener", "Name pass and fastener.", "is missing")
+		}
+		return need("reason", e.Reason)
+	case TakenBack:
+		if e.Ref == "" {
+			return quantity.Refuse("ref", "Name the event to take back.", "is empty")
+		}
+		return need("reason", e.Reason)
+	case Held, DeviationRaised:
+		return need("reason", e.Reason)
+	case Noted:
+		return need("note", e.Note)
+	case Signed:
+		if e.Signer == nil || e.Purpose == "" {
+			return quantity.Refuse("signer", "Sign with name and PIN.", "is missing")
+		}
+		return nil
+	}
+	return quantity.Refuse("kind", "Use a newer version of the program.", "%q is not a kind of event", string(e.Kind))
+}

@@ -1,0 +1,379 @@
+package run_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"dynacor/core/coretest"
+	"dynacor/core/fastener"
+	"dynacor/core/plan"
+	"dynacor/core/procedure"
+	"dynacor/core/run"
+	"dynacor/core/working"
+)
+
+func script(t *testing.T) *coretest.Script {
+	t.Helper()
+	p, err := plan.Make(coretest.Input())
+	require.NoError(t, err)
+	require.True(t, p.Complete(), "%v %v", p.ToBeSupplied, p.Findings)
+	return coretest.NewScript(p)
+}
+
+func codes(list []working.Finding) []string {
+	var out []string
+	for _, f := range list {
+		out = append(out, f.Code)
+	}
+	return out
+}
+
+func ready(t *testing.T) *coretest.Script {
+	s := script(t)
+	s.Ready()
+	st := s.State()
+	require.Equal(t, procedure.Tighten, st.Stop, "%v", st.Groups)
+	return s
+}
+
+func TestWholeRunIsAccepted(t *testing.T) {
+	s := script(t)
+	require.Equal(t, procedure.Read, s.State().Stop)
+	s.Finish()
+	st := s.State()
+	require.Equal(t, procedure.HandOver, st.Stop)
+	require.Equal(t, "accepted", st.Verdict.Code, "%v", st.Verdict)
+	require.Empty(t, st.OpenItems)
+	require.Empty(t, st.Deviations)
+	require.Len(t, st.Passes, 4)
+	for _, ps := range st.Passes {
+		require.Equal(t, 8, ps.Done)
+		require.Equal(t, []string{"M. Tolley"}, ps.People)
+	}
+	require.Equal(t, "accepted", st.Fasteners[0].State)
+	require.InDelta(t, 1, st.Fasteners[7].Fraction, 1e-9)
+}
+
+func TestOrderIsFollowedAndExplained(t *testing.T) {
+	s := ready(t)
+	var visited []int
+	for range 8 {
+		visited = append(visited, s.State().Next.Fastener)
+		s.Pull()
+	}
+	require.Equal(t, []int{1, 5, 3, 7, 2, 6, 4, 8}, visited)
+	require.Equal(t, 2, s.State().Pass)
+	require.Contains(t, s.State().Confirm, "Pass 2 begins")
+}
+
+func TestNextSaysWhyHere(t *testing.T) {
+	s := ready(t)
+	s.Pull()
+	require.Equal(t, "straight across from 1", s.State().Next.Why)
+	require.Equal(t, []int{3, 7, 2}, s.State().Next.Then)
+	require.Equal(t, "Bolt 1 kept. Next, bolt 5.", s.State().Announce)
+}
+
+func pulled(s *coretest.Script, fastener int, change func(*run.Event)) run.Event {
+	st := s.State()
+	e := run.Event{Kind: run.Pulled, Pass: st.Pass, Fastener: fastener, Outcome: run.Clicked, Setting: st.Setting}
+	if change != nil {
+		change(&e)
+	}
+	return e
+}
+
+func TestPullsAreJudgedAsTheyHappen(t *testing.T) {
+	for _, c := range []struct {
+		name     string
+		fastener int
+		change   func(*run.Event)
+		code     string
+		mark     run.Mark
+		open     bool // leaves an open deviation
+	}{
+		{"out of order", 2, nil, "out_of_order", run.MarkDone, false},
+		{"repeated", 1, nil, "repeated", run.MarkDone, false},
+		{"later stage", 5, func(e *run.Event) { e.Pass = 2 }, "wrong_stage", run.MarkOver, true},
+		{"set too high", 5, func(e *run.Event) { e.Setting += 20 }, "wrong_setting", run.MarkOver, true},
+		{"set too low", 5, func(e *run.Event) { e.Setting -= 20 }, "wrong_setting", run.MarkShort, false},
+		{"short", 5, func(e *run.Event) { e.Outcome = run.Short }, "short", run.MarkShort, false},
+		{"over", 5, func(e *run.Event) { e.Outcome = run.Over }, "over", run.MarkOver, true},
+		{"did not turn", 5, func(e *run.Event) { e.Outcome = run.ClickedStill }, "clicked_still", run.MarkDone, true},
+		{"other hands", 5, func(e *run.Event) { e.Person = coretest.Quaye }, "not_confirmed", run.MarkDone, false},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			s := ready(t)
+			s.Pull()
+			before := len(s.Events)
+			st := s.Judge(pulled(s, c.fastener, c.change))
+			require.Contains(t, codes(st.Findings), c.code)
+			for _, f := range st.Findings {
+				require.NotEmpty(t, f.What)
+				require.NotEmpty(t, f.Remedy)
+			}
+			require.Equal(t, c.mark, st.Fasteners[c.fastener-1].Marks[0])
+			open := 0
+			for _, d := range st.Deviations {
+				if d.Status == "open" {
+					open++
+				}
+			}
+			require.Equal(t, c.open, open > 0)
+			require.Len(t, s.Events, before, "judging adds nothing")
+		})
+	}
+}
+
+func TestCarryOnFromABoltOutOfOrder(t *testing.T) {
+	s := ready(t)
+	s.Pull() // 1
+	s.Add(pulled(s, 2, nil))
+	require.Equal(t, 6, s.State().Next.Fastener, "the order goes on from 2")
+	s.Tighten()
+	require.Equal(t, "Bolt 2 pulled before 5 in pass 1", s.State().Deviations[0].What)
+	require.Equal(t, "noted", s.State().Deviations[0].Status)
+}
+
+func TestPassDoesNotEndWithAnOpenBolt(t *testing.T) {
+	s := ready(t)
+	s.Pull()
+	s.Add(run.Event{Kind: run.Skipped, Pass: 1, Fastener: 5, Reason: "scaffold in the way"})
+	for range 6 {
+		s.Pull()
+	}
+	st := s.State()
+	require.Equal(t, 1, st.Pass)
+	require.Equal(t, 5, st.Next.Fastener)
+	require.Equal(t, "left for later: now its turn", st.Next.Why)
+	e := run.Event{Kind: run.Signed, Purpose: run.SignStartPass, Pass: 2, Signer: &coretest.Quaye, Reason: "hurry"}
+	require.ErrorContains(t, run.MaySign(s.Plan, st, e), "only an engineer")
+	e.Signer, e.Reason = &coretest.Hartwell, ""
+	require.Error(t, run.MaySign(s.Plan, st, e), "a reason is needed")
+	e.Reason = "scaffold moves tonight"
+	require.NoError(t, run.MaySign(s.Plan, st, e))
+	s.Sign(run.SignStartPass, coretest.Hartwell, e)
+	require.Equal(t, 2, s.State().Pass)
+}
+
+func TestOverIsLoosenedAndRepeated(t *testing.T) {
+	s := ready(t)
+	s.Add(run.Event{Kind: run.SettingConfirmed, Setting: s.State().Setting})
+	s.Add(pulled(s, 1, func(e *run.Event) { e.Outcome = run.Over }))
+	require.Equal(t, "stopped", s.State().Verdict.Code)
+	s.Add(run.Event{Kind: run.Loosened, Pass: 1, Fastener: 1, Reason: "pulled past the click"})
+	require.Equal(t, run.MarkNone, s.State().Fasteners[0].Marks[0])
+	s.Tighten()
+	require.Equal(t, "reworked", s.State().Deviations[0].Status)
+}
+
+func TestTakeBackKeepsBoth(t *testing.T) {
+	s := ready(t)
+	s.Pull()
+	last := s.Events[len(s.Events)-1]
+	s.Add(run.Event{Kind: run.TakenBack, Ref: last.ID, Reason: "pressed by mistake"})
+	st := s.State()
+	require.Equal(t, 1, st.Next.Fastener)
+	require.Equal(t, []string{last.ID}, st.TakenBack)
+	require.Contains(t, s.Events, last)
+}
+
+func TestCheckRoundsRepeatUntilNothingMoves(t *testing.T) {
+	s := ready(t)
+	for s.State().Pass < 4 {
+		s.Pull()
+	}
+	s.Add(run.Event{Kind: run.SettingConfirmed, Setting: s.State().Setting})
+	for range 8 {
+		f := s.State().Next.Fastener
+		moved := f == 3
+		s.Add(pulled(s, f, func(e *run.Event) { e.Moved = &moved }))
+	}
+	st := s.State()
+	require.Len(t, st.Passes, 5, "a nut turned: one more round")
+	require.Equal(t, "go_round_again", st.Verdict.Code)
+	require.Equal(t, 5, st.Pass)
+	s.Tighten()
+	require.Len(t, s.State().Passes, 5)
+	require.Equal(t, procedure.Prove, s.State().Stop)
+}
+
+func TestMovementInsideItsLimitIsItsOwnState(t *testing.T) {
+	in := coretest.Input()
+	in.Specification.MovedLimitDeg = 5
+	p, err := plan.Make(in)
+	require.NoError(t, err)
+	s := coretest.NewScript(p)
+	s.Ready()
+	for s.State().Pass < 4 {
+		s.Pull()
+	}
+	yes := true
+	st := s.Judge(pulled(s, 1, func(e *run.Event) { e.Moved = &yes; e.TurnedDeg = 3 }))
+	require.Equal(t, run.MarkMovedOK, st.Fasteners[0].Marks[3])
+	st = s.Judge(pulled(s, 1, func(e *run.Event) { e.Moved = &yes; e.TurnedDeg = 11 }))
+	require.Equal(t, run.MarkMoved, st.Fasteners[0].Marks[3])
+}
+
+func TestEndlessRoundsEscalate(t *testing.T) {
+	s := ready(t)
+	for s.State().Pass < 4 {
+		s.Pull()
+	}
+	yes := true
+	for range 6 * 8 {
+		if st := s.State(); st.Confirm != "" {
+			s.Add(run.Event{Kind: run.SettingConfirmed, Setting: st.Setting})
+		}
+		s.Add(pulled(s, s.State().Next.Fastener, func(e *run.Event) { e.Moved = &yes }))
+	}
+	require.Contains(t, codes(s.State().Findings), "check_escalate")
+	require.Contains(t, s.State().Blocked[0], "Nuts still turn")
+}
+
+func TestLubricantFoundIsCompared(t *testing.T) {
+	s := script(t)
+	s.Add(run.Event{Kind: run.ReadConfirmed})
+	s.Add(run.Event{Kind: run.CheckAnswered, Check: "lubricant", Answer: "moly_paste", Product: "tin 0418"})
+	st := s.State()
+	var c run.CheckState
+	for _, x := range st.Checks {
+		if x.Code == "lubricant" {
+			c = x
+		}
+	}
+	require.Equal(t, run.CheckStopped, c.Status)
+	oil, _ := fastener.LubricantCondition("light_oil")
+	moly, _ := fastener.LubricantCondition("moly_paste")
+	require.InDelta(t, 300*moly.K.Typ/oil.K.Typ, c.Mismatch.RestoringNm, 1e-9)
+	require.InDelta(t, 300/(moly.K.Typ*20), c.Mismatch.FoundKN, 1e-9)
+	require.Contains(t, c.Mismatch.Sentence, "over")
+	require.Equal(t, "stopped", st.Glyph)
+	s.Add(run.Event{Kind: run.CheckAnswered, Check: "lubricant", Answer: "light_oil", Expiry: "2025-01-31"})
+	require.Contains(t, s.State().Findings[0].What, "past its use-by")
+	s.Add(run.Event{Kind: run.CheckAnswered, Check: "lubricant", Answer: "light_oil", Expiry: "2027-01-31"})
+	for _, x := range s.State().Checks {
+		if x.Code == "lubricant" {
+			require.Equal(t, run.CheckCleared, x.Status)
+			require.Len(t, x.Attempts, 3, "the first failing answers stay")
+			require.False(t, x.Attempts[0].OK)
+		}
+	}
+}
+
+func TestHoldTakesTwoPeopleAndBlocks(t *testing.T) {
+	s := script(t)
+	s.Ready()
+	s.Events = s.Events[:0]
+	s.Add(run.Event{Kind: run.ReadConfirmed})
+	for _, c := range s.Plan.Checks {
+		if c.Stop == procedure.Ready && c.Code != "isolation" {
+			s.Answer(c)
+		}
+	}
+	require.Equal(t, procedure.Ready, s.State().Stop)
+	s.Add(run.Event{Kind: run.CheckAnswered, Check: "isolation", Answer: "yes"})
+	require.Equal(t, procedure.Ready, s.State().Stop, "answered is not signed")
+	e := run.Event{Kind: run.Signed, Purpose: run.SignHold, Check: "isolation", Signer: &coretest.Tolley}
+	require.ErrorContains(t, run.MaySign(s.Plan, s.State(), e), "two people")
+	e.Signer = &coretest.Abara
+	require.NoError(t, run.MaySign(s.Plan, s.State(), e))
+	st := s.Judge(run.Event{Kind: run.Pulled, Pass: 1, Fastener: 1, Outcome: run.Clicked, Setting: 90})
+	require.Contains(t, codes(st.Findings), "not_ready")
+	s.Sign(run.SignHold, coretest.Abara, run.Event{Check: "isolation"})
+	require.Equal(t, procedure.Tighten, s.State().Stop)
+	s.Add(run.Event{Kind: run.CheckAnswered, Check: "isolation", Answer: "na", Reason: "no pressure here"})
+	require.Equal(t, procedure.Ready, s.State().Stop, "a hold cannot be left out")
+}
+
+func TestFailedCheckByLeave(t *testing.T) {
+	s := ready(t)
+	s.Add(run.Event{Kind: run.CheckAnswered, Check: "gap", Values: coretest.Readings(3.9, 3.3, 3.0, 3.2)})
+	require.Equal(t, procedure.Ready, s.State().Stop)
+	require.Contains(t, s.State().Findings[0].What, "0.90 mm, the limit is 0.50 mm")
+	dev := s.Add(run.Event{Kind: run.DeviationRaised, Check: "gap", Reason: "spool cannot be moved"})
+	e := run.Event{Kind: run.Signed, Purpose: run.SignDeviation, Ref: dev.ID, Reason: "flexible side, stress checked"}
+	e.Signer = &coretest.Quaye
+	require.ErrorContains(t, run.MaySign(s.Plan, s.State(), e), "may not accept")
+	e.Signer = &coretest.Hartwell
+	require.NoError(t, run.MaySign(s.Plan, s.State(), e))
+	s.Sign(run.SignDeviation, coretest.Hartwell, e)
+	require.Equal(t, procedure.Tighten, s.State().Stop)
+	require.Equal(t, "accepted", s.State().Deviations[0].Status)
+}
+
+func TestUnevenGapSendsRoundAgain(t *testing.T) {
+	s := ready(t)
+	s.Tighten()
+	s.Add(run.Event{Kind: run.CheckAnswered, Check: "gap_after", Values: coretest.Readings(1.7, 1.6, 1.4, 1.5)})
+	st := s.State()
+	require.Equal(t, "go_round_again", st.Verdict.Code)
+	require.Equal(t, procedure.Tighten, st.Stop)
+	require.Len(t, st.Passes, 5)
+	s.Tighten()
+	require.Equal(t, procedure.Prove, s.State().Stop)
+	s.Checks(procedure.Prove)
+	require.Equal(t, "accepted", s.State().Verdict.Code)
+}
+
+func TestSilenceAsksForTheSettingAgain(t *testing.T) {
+	s := ready(t)
+	s.Pull()
+	require.Empty(t, s.State().Confirm)
+	require.Contains(t, run.Fold(s.Plan, s.Events, s.At.Add(3*time.Hour)).Confirm, "Nothing was recorded for 3 h")
+	s.Add(run.Event{Kind: run.Paused})
+	require.Contains(t, s.State().Confirm, "Work was stopped")
+}
+
+func TestAnotherWrenchIsJudgedAndSetAnew(t *testing.T) {
+	s := ready(t)
+	s.Pull()
+	w := coretest.Wrench()
+	w.Tag, w.Graduation, w.MainStep = "W-41", 5, 20
+	s.Add(run.Event{Kind: run.WrenchTaken, Wrench: &w})
+	st := s.State()
+	require.Contains(t, st.Confirm, "another wrench")
+	require.Zero(t, int(st.Setting)%5, "set on its own marks")
+	w.CalibrationEnds = "2026-11-22"
+	s.Add(run.Event{Kind: run.WrenchTaken, Wrench: &w})
+	require.Equal(t, procedure.Ready, s.State().Stop, "the wrench check stops the line")
+	require.Contains(t, s.State().Blocked[0], "ran out")
+}
+
+func TestClosingSignatures(t *testing.T) {
+	s := ready(t)
+	s.Tighten()
+	tightened := run.Event{Kind: run.Signed, Purpose: run.SignTightened, Signer: &coretest.Tolley}
+	require.ErrorContains(t, run.MaySign(s.Plan, s.State(), tightened), "not accepted")
+	s.Checks(procedure.Prove)
+	require.NoError(t, run.MaySign(s.Plan, s.State(), tightened))
+	proved := run.Event{Kind: run.Signed, Purpose: run.SignProved, Signer: &coretest.Abara}
+	require.ErrorContains(t, run.MaySign(s.Plan, s.State(), proved), "nobody has signed")
+	s.Sign(run.SignTightened, coretest.Tolley, run.Event{})
+	require.NoError(t, run.MaySign(s.Plan, s.State(), proved))
+	proved.Signer = &coretest.Quaye
+	require.ErrorContains(t, run.MaySign(s.Plan, s.State(), proved), "may not prove")
+	own := coretest.Tolley
+	own.Role = run.Inspector
+	proved.Signer = &own
+	require.ErrorContains(t, run.MaySign(s.Plan, s.State(), proved), "pulled bolts")
+	s.Sign(run.SignProved, coretest.Abara, run.Event{})
+	s.Add(run.Event{Kind: run.Loosened, Pass: 4, Fastener: 2, Reason: "leak"})
+	require.Empty(t, s.State().Signatures[len(s.State().Signatures)-1:][0].Purpose == run.SignProved, "work after a signature voids it")
+}
+
+func TestEventsAreValidated(t *testing.T) {
+	ok := run.Event{ID: "x", At: coretest.Day, Kind: run.Pulled, Pass: 1, Fastener: 1, Outcome: run.Clicked, Setting: 90}
+	require.NoError(t, ok.Validate())
+	for name, change := range map[string]func(*run.Event){
+		"id": func(e *run.Event) { e.ID = "" }, "at": func(e *run.Event) { e.At = time.Time{} }, "kind": func(e *run.Event) { e.Kind = "other" },
+		"outcome": func(e *run.Event) { e.Outcome = "maybe" }, "setting": func(e *run.Event) { e.Setting = -1 }, "fastener": func(e *run.Event) { e.Fastener = 0 },
+		"reason": func(e *run.Event) { e.Kind = run.Skipped }, "ref": func(e *run.Event) { e.Kind = run.TakenBack },
+	} {
+		e := ok
+		change(&e)
+		require.ErrorContains(t, e.Validate(), name, name)
+	}
+}

@@ -1,0 +1,221 @@
+package run
+
+import (
+	"time"
+
+	"dynacor/core/procedure"
+	"dynacor/core/tool"
+	"dynacor/core/working"
+)
+
+// CheckStatus of a check.
+type CheckStatus string
+
+// The states of a check.
+const (
+	CheckOpen    CheckStatus = "open"
+	CheckCleared CheckStatus = "cleared"
+	CheckToSign  CheckStatus = "to_sign" // answered, the hold is not signed yet
+	CheckStopped CheckStatus = "stopped"
+	CheckByLeave CheckStatus = "by_leave" // failed, accepted as a deviation
+)
+
+// Attempt is one answer to a check, kept even when a later one is right.
+type Attempt struct {
+	EventID string    `json:"eventId"`
+	At      time.Time `json:"at"`
+	By      string    `json:"by"`
+	Text    string    `json:"text"`
+	OK      bool      `json:"ok"`
+}
+
+// CheckState is a check as it stands.
+type CheckState struct {
+	Code      string            `json:"code"`
+	Status    CheckStatus       `json:"status"`
+	Text      string            `json:"text"` // last answer in words
+	By        string            `json:"by,omitempty"`
+	At        *time.Time        `json:"at,omitempty"`
+	Values    []float64         `json:"values,omitempty"` // last readings, canonical unit
+	Result    *float64          `json:"result,omitempty"` // what is compared with the limit
+	Direction *float64          `json:"directionDeg,omitempty"`
+	Findings  []working.Finding `json:"findings"`
+	Attempts  []Attempt         `json:"attempts"`
+	SignedBy  string            `json:"signedBy,omitempty"`
+	Mismatch  *Mismatch         `json:"mismatch,omitempty"`
+}
+
+// Mismatch says what the planned torque does with the lubricant found.
+type Mismatch struct {
+	PlannedCode string  `json:"plannedCode"`
+	PlannedName string  `json:"plannedName"`
+	PlannedK    float64 `json:"plannedK"`
+	FoundCode   string  `json:"foundCode"`
+	FoundName   string  `json:"foundName"`
+	FoundK      float64 `json:"foundK"`
+	TorqueNm    float64 `json:"torqueNm"`
+	PlannedKN   float64 `json:"plannedKN"`
+	FoundKN     float64 `json:"foundKN"`
+	ChangePct   float64 `json:"changePct"`
+	RestoringNm float64 `json:"restoringNm"`
+	OverYield   bool    `json:"overYield"`
+	Sentence    string  `json:"sentence"`
+}
+
+// GroupState is a row of checks.
+type GroupState struct {
+	Code    string         `json:"code"`
+	Title   string         `json:"title"`
+	Stop    procedure.Stop `json:"stop"`
+	Status  CheckStatus    `json:"status"`
+	Cleared int            `json:"cleared"`
+	Total   int            `json:"total"`
+	Text    string         `json:"text"`
+	By      string         `json:"by,omitempty"`
+	At      *time.Time     `json:"at,omitempty"`
+}
+
+// Mark of a fastener in a pass.
+type Mark string
+
+// The marks: nothing yet, done, short, over, skipped, turned in a check pass, turned inside its limit.
+const (
+	MarkNone    Mark = ""
+	MarkDone    Mark = "done"
+	MarkShort   Mark = "short"
+	MarkOver    Mark = "over"
+	MarkSkipped Mark = "skipped"
+	MarkMoved   Mark = "moved"
+	MarkMovedOK Mark = "moved_ok"
+)
+
+func (m Mark) closed() bool { return m == MarkDone || m == MarkMoved || m == MarkMovedOK }
+
+// FastenerState is one fastener as it stands.
+type FastenerState struct {
+	Position int     `json:"position"`
+	Number   int     `json:"number"` // as chalked
+	State    string  `json:"state"`  // not_yet, part, next, done, short, over, skipped, moved, moved_ok, accepted
+	TorqueNm float64 `json:"torqueNm"`
+	Measured bool    `json:"measured"`
+	Fraction float64 `json:"fraction"` // of the final torque
+	Marks    []Mark  `json:"marks"`    // by pass, check rounds included
+	Word     string  `json:"word,omitempty"`
+	Degrees  float64 `json:"degrees,omitempty"`
+	Suspect  bool    `json:"suspect,omitempty"` // clicked without turning in its first pass
+}
+
+// PassState is a pass as it stands; check rounds past the first are appended.
+type PassState struct {
+	Number   int        `json:"number"`
+	Kind     string     `json:"kind"`
+	Name     string     `json:"name"`
+	Percent  float64    `json:"percent"`
+	TorqueNm float64    `json:"torqueNm"`
+	Setting  float64    `json:"setting"`
+	Unit     string     `json:"unit"`
+	Order    []int      `json:"order"`
+	Done     int        `json:"done"`
+	Open     int        `json:"open"`
+	Short    int        `json:"short"`
+	Over     int        `json:"over"`
+	Skipped  int        `json:"skipped"`
+	Moved    int        `json:"moved"`
+	Complete bool       `json:"complete"`
+	From     *time.Time `json:"from,omitempty"`
+	To       *time.Time `json:"to,omitempty"`
+	People   []string   `json:"people"`
+	Wrenches []string   `json:"wrenches"`
+	NotRight []string   `json:"notRight"` // in words, for the certificate
+}
+
+// Next is the fastener whose turn it is.
+type Next struct {
+	Fastener int    `json:"fastener"`
+	Number   int    `json:"number"`
+	Why      string `json:"why"`
+	Then     []int  `json:"then"` // the following ones, as chalked
+}
+
+// Kept is the last recorded pull.
+type Kept struct {
+	EventID  string    `json:"eventId"`
+	Fastener int       `json:"fastener"`
+	Number   int       `json:"number"`
+	Text     string    `json:"text"`
+	At       time.Time `json:"at"`
+}
+
+// Deviation is something that was not as planned.
+type Deviation struct {
+	ID     string    `json:"id"`
+	Code   string    `json:"code"`
+	What   string    `json:"what"`
+	Why    string    `json:"why,omitempty"`
+	Remedy string    `json:"remedy,omitempty"`
+	At     time.Time `json:"at"`
+	By     string    `json:"by"`
+	Status string    `json:"status"`           // open, reworked, accepted, noted
+	Closed string    `json:"closed,omitempty"` // by whom and why
+}
+
+// Signature as given by PIN.
+type Signature struct {
+	Purpose string    `json:"purpose"`
+	Check   string    `json:"check,omitempty"`
+	Ref     string    `json:"ref,omitempty"`
+	Name    string    `json:"name"`
+	Role    string    `json:"role"`
+	ID      string    `json:"id"`
+	At      time.Time `json:"at"`
+	Reason  string    `json:"reason,omitempty"`
+}
+
+// Reason of a verdict.
+type Reason struct {
+	Status string `json:"status"` // ok, waits, wrong
+	Text   string `json:"text"`
+	Value  string `json:"value,omitempty"`
+}
+
+// Verdict over the joint.
+type Verdict struct {
+	Code     string   `json:"code"` // accepted, go_round_again, stopped, not_finished
+	Word     string   `json:"word"`
+	Sentence string   `json:"sentence"`
+	Reasons  []Reason `json:"reasons"`
+}
+
+// State is everything the screens and the certificate show of a run.
+type State struct {
+	Stop       procedure.Stop    `json:"stop"`
+	Glyph      string            `json:"glyph"` // waiting, ready, in_hand, to_prove, accepted, stopped, turned_down
+	ReadBy     string            `json:"readBy,omitempty"`
+	ReadAt     *time.Time        `json:"readAt,omitempty"`
+	Checks     []CheckState      `json:"checks"`
+	Groups     []GroupState      `json:"groups"`
+	Passes     []PassState       `json:"passes"`
+	Pass       int               `json:"pass"` // present pass, 0 before the first and after the last
+	Next       *Next             `json:"next,omitempty"`
+	Prev       int               `json:"prev"` // fastener last visited in this pass, 0 none
+	Fasteners  []FastenerState   `json:"fasteners"`
+	Confirm    string            `json:"confirm,omitempty"` // why the setting must be confirmed before the next pull
+	Setting    float64           `json:"setting"`
+	Wrench     *tool.Wrench      `json:"wrench,omitempty"`
+	Coach      *tool.Coach       `json:"coach,omitempty"`
+	LastKept   *Kept             `json:"lastKept,omitempty"`
+	Left       int               `json:"left"`    // pulls left in this pass
+	Minutes    float64           `json:"minutes"` // about how long this pass still takes
+	TotalMin   float64           `json:"totalMin"`
+	Exceptions []string          `json:"exceptions"`
+	HeldBy     string            `json:"heldBy,omitempty"` // who stopped it and why
+	Paused     bool              `json:"paused"`
+	Blocked    []string          `json:"blocked"` // why nothing goes on, worst first
+	Deviations []Deviation       `json:"deviations"`
+	Findings   []working.Finding `json:"findings"` // on the last event
+	Signatures []Signature       `json:"signatures"`
+	Verdict    Verdict           `json:"verdict"`
+	OpenItems  []string          `json:"openItems"`          // what still blocks the hand-over
+	TakenBack  []string          `json:"takenBack"`          // ids that do not count
+	Announce   string            `json:"announce,omitempty"` // for those who listen
+}

@@ -1,0 +1,234 @@
+// Package sequence holds the schools of tightening: in which order the fasteners of a group are visited and in which stages.
+// Positions run 1…n clockwise seen from the tool's side, 1 at the marked start. It must never know torques' meaning or tools.
+package sequence
+
+import (
+	"slices"
+
+	"dynacor/core/quantity"
+)
+
+// Pattern is a way of going round.
+type Pattern string
+
+// The visiting orders.
+const (
+	Cross        Pattern = "cross"         // opposite pairs, squares where n allows
+	Group        Pattern = "group"         // quarter or eighth numbering
+	Clockwise    Pattern = "clockwise"     // one after another
+	AlternateTwo Pattern = "alternate_two" // two bolts in turn
+)
+
+// Order is a visiting order and the number each position gets when chalked in order of tightening.
+type Order struct {
+	Visit []int // positions in the sequence of tightening
+	Chalk []int // chalk number of positions 1…n; nil for alternate_two
+}
+
+// Options refine a pattern. Zero values mean: start at 1, 4 groups.
+type Options struct {
+	Start   int
+	Reverse bool // the finished order backwards, for loosening
+	Groups  int  // 4 or 8, Group only
+	Moves   int  // AlternateTwo only: even, 2…200
+}
+
+func dist(a, b, m int) int {
+	d := a - b
+	if d < 0 {
+		d = -d
+	}
+	d %= m
+	return min(d, m-d)
+}
+
+// spread picks places on a circle of m so that each is as far as can be from those used: compare distance to the nearest used,
+// then to the most recent and so on back, then take the lower number.
+func better(p, q, m int, used []int) bool {
+	near := func(x int) int {
+		best := m
+		for _, u := range used {
+			best = min(best, dist(x, u, m))
+		}
+		return best
+	}
+	if a, b := near(p), near(q); a != b {
+		return a > b
+	}
+	for i := len(used) - 1; i >= 0; i-- {
+		if a, b := dist(p, used[i], m), dist(q, used[i], m); a != b {
+			return a > b
+		}
+	}
+	return p < q
+}
+
+func pick(m int, used []int, taken []bool, prefer func(p, q int) bool) int {
+	best := -1
+	for p := range m {
+		if !taken[p] && (best < 0 || prefer(p, best)) {
+			best = p
+		}
+	}
+	return best
+}
+
+func spread(m int) []int {
+	used, taken := []int{0}, make([]bool, m)
+	taken[0] = true
+	for len(used) < m {
+		p := pick(m, used, taken, func(p, q int) bool { return better(p, q, m, used) })
+		used, taken[p] = append(used, p), true
+	}
+	return used
+}
+
+func cross(n int) []int {
+	var out []int
+	switch {
+	case n%4 == 0:
+		q := n / 4
+		for _, a := range spread(q) {
+			out = append(out, a+1, a+1+2*q, a+1+q, a+1+3*q)
+		}
+	case n%2 == 0:
+		h := n / 2
+		for _, a := range spread(h) {
+			out = append(out, a+1, a+1+h)
+		}
+	default:
+		used, taken := []int{0}, make([]bool, n)
+		taken[0] = true
+		for len(used) < n {
+			prefer := func(p, q int) bool { return better(p, q, n, used) }
+			if len(used)%2 == 1 { // the partner: farthest from the leader just tightened
+				leader := used[len(used)-1]
+				prefer = func(p, q int) bool {
+					if a, b := dist(p, leader, n), dist(q, leader, n); a != b {
+						return a > b
+					}
+					return better(p, q, n, used)
+				}
+			}
+			p := pick(n, used, taken, prefer)
+			used, taken[p] = append(used, p), true
+		}
+		for _, p := range used {
+			out = append(out, p+1)
+		}
+	}
+	return out
+}
+
+func group(n, g int) []int {
+	serve := []int{0, 2, 1, 3}
+	if g == 8 {
+		serve = []int{0, 4, 2, 6, 1, 5, 3, 7}
+	}
+	m, r := n/g, n%g
+	size := make([]int, g)
+	for i, s := range serve {
+		size[s] = m
+		if i < r {
+			size[s]++
+		}
+	}
+	first := make([]int, g)
+	for s := 1; s < g; s++ {
+		first[s] = first[s-1] + size[s-1]
+	}
+	var out []int
+	for k := 0; len(out) < n; k++ {
+		for _, s := range serve {
+			if k < size[s] {
+				out = append(out, first[s]+k+1)
+			}
+		}
+	}
+	return out
+}
+
+// Visiting gives the order for n fasteners. Cross takes 3…120, Group 4…120 (8 groups from 16), Clockwise 2…120, AlternateTwo 2.
+// For multiples of four Cross is the star order long in use (ASME PCC-1 legacy pattern). Anything else is refused.
+func Visiting(p Pattern, n int, o Options) (Order, error) {
+	if o.Start == 0 {
+		o.Start = 1
+	}
+	if o.Groups == 0 {
+		o.Groups = 4
+	}
+	least := map[Pattern]int{Cross: 3, Group: 4, Clockwise: 2, AlternateTwo: 2}[p]
+	if p == Group && o.Groups == 8 {
+		least = 16
+	}
+	most := 120
+	if p == AlternateTwo {
+		most = 2
+	}
+	switch {
+	case least == 0:
+		return Order{}, quantity.Refuse("pattern", "Choose cross, group, clockwise or alternate_two.", "%q is not a pattern", string(p))
+	case n < least || n > most:
+		return Order{}, quantity.Refuse("fasteners", "Choose another pattern.", "%d is outside %d to %d for %s", n, least, most, p)
+	case o.Start < 1 || o.Start > n:
+		return Order{}, quantity.Refuse("start", "Choose a position of the joint.", "%d is outside 1 to %d", o.Start, n)
+	case p == Group && o.Groups != 4 && o.Groups != 8:
+		return Order{}, quantity.Refuse("groups", "Choose 4 or 8.", "is %d", o.Groups)
+	}
+	var visit []int
+	switch p {
+	case Cross:
+		visit = cross(n)
+	case Group:
+		visit = group(n, o.Groups)
+	case Clockwise:
+		for i := range n {
+			visit = append(visit, i+1)
+		}
+	case AlternateTwo:
+		if o.Moves < 2 || o.Moves > 200 || o.Moves%2 != 0 {
+			return Order{}, quantity.Refuse("moves", "Enter an even number from 2 to 200.", "is %d", o.Moves)
+		}
+		for i := range o.Moves {
+			visit = append(visit, i%2+1)
+		}
+	}
+	for i, v := range visit {
+		visit[i] = (v-1+o.Start-1)%n + 1
+	}
+	if o.Reverse {
+		slices.Reverse(visit)
+	}
+	out := Order{Visit: visit}
+	if p != AlternateTwo {
+		out.Chalk = make([]int, n)
+		for i, v := range visit {
+			out.Chalk[v-1] = i + 1
+		}
+	}
+	return out, nil
+}
+
+// Check tells whether order visits 1…n once each, how many of the pairs (1st, 2nd), (3rd, 4th) … lie as far apart as can be, and
+// the smallest jump between consecutive visits; the last two are 0 for an order that is not valid.
+func Check(n int, order []int) (valid bool, oppositePairs, minJump int) {
+	seen := make([]bool, n+1)
+	if len(order) != n || n < 1 {
+		return false, 0, 0
+	}
+	for _, v := range order {
+		if v < 1 || v > n || seen[v] {
+			return false, 0, 0
+		}
+		seen[v] = true
+	}
+	minJump = n
+	for i := 1; i < n; i++ {
+		d := dist(order[i-1], order[i], n)
+		minJump = min(minJump, d)
+		if i%2 == 1 && d == n/2 {
+			oppositePairs++
+		}
+	}
+	return true, oppositePairs, minJump
+}

@@ -1,0 +1,258 @@
+// Package tool judges hand tools: what they can be set to, how well, and whether they may be used today. Torques N·m unless the
+// scale's unit is named.
+package tool
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"time"
+
+	"dynacor/core/quantity"
+)
+
+// State of a tool in the crib.
+type State string
+
+// The states: in service, or put aside until somebody qualified has looked at it.
+const (
+	InService   State = "in_service"
+	Quarantined State = "quarantined"
+)
+
+// Wrench is a click-type torque wrench with the certificate in force. Scale values are in Unit.
+type Wrench struct {
+	Tag             string        `json:"tag"`
+	Maker           string        `json:"maker"`
+	Serial          string        `json:"serial"`
+	Kind            string        `json:"kind"` // "click"
+	Unit            quantity.Unit `json:"unit"`
+	RatedMin        float64       `json:"ratedMin"`   // lower end the maker guarantees
+	RatedMax        float64       `json:"ratedMax"`   // full scale
+	PrintedMin      float64       `json:"printedMin"` // lowest mark printed
+	MainStep        float64       `json:"mainStep"`   // between lines of the main scale
+	Graduation      float64       `json:"graduation"` // one mark on the grip
+	AccuracyPct     float64       `json:"accuracyPct"`
+	Drive           string        `json:"drive"`
+	Lock            string        `json:"lock"`        // how the setting is locked
+	StorageRule     string        `json:"storageRule"` // how it is put away
+	MayLoosen       bool          `json:"mayLoosen"`
+	Place           string        `json:"place"`
+	State           State         `json:"state"`
+	StateReason     string        `json:"stateReason,omitempty"`
+	Certificate     string        `json:"certificate"`
+	CalibratedOn    Date          `json:"calibratedOn"`
+	CalibrationEnds Date          `json:"calibrationEnds"`
+}
+
+// Date is a calendar day, "2006-01-02".
+type Date string
+
+// Before reports whether the day of t (in its own zone) comes after d.
+func (d Date) Before(t time.Time) bool { return string(d) < t.Format(time.DateOnly) }
+
+// Range is the judged part of a wrench's scale in its own unit.
+type Range struct {
+	Min, Max   float64
+	TargetFrac float64 // of full scale
+	Usable     bool
+}
+
+// WrenchRange gives the usable range minFrac…maxFrac of a full scale and whether the target lies in it, limits included.
+// Source: ISO 6789-1 (20 % lower limit as practice).
+func WrenchRange(fullScale, target, minFrac, maxFrac float64) (Range, error) {
+	if err := quantity.Positive("full_scale", fullScale, "target_torque", target); err != nil {
+		return Range{}, err
+	}
+	if !(minFrac >= 0 && maxFrac <= 1 && minFrac < maxFrac) {
+		return Range{}, quantity.Refuse("min_frac", "Enter fractions of full scale between 0 and 1, the lower first.", "%s to %s is not a range", quantity.Text(minFrac), quantity.Text(maxFrac))
+	}
+	r := Range{Min: minFrac * fullScale, Max: maxFrac * fullScale, TargetFrac: target / fullScale}
+	r.Usable = atMost(r.Min, target) && atMost(target, r.Max)
+	return r, nil
+}
+
+func atMost(v, limit float64) bool { return v <= limit+1e-9*math.Max(1, math.Abs(limit)) }
+
+// Candidate is a wrench to rank. ScaleMin 0: the lower usable end is minFrac of full scale.
+type Candidate struct {
+	Name                        string
+	FullScale, TolPct, ScaleMin float64
+}
+
+// Rank orders the wrenches that can take the target: finer accuracy first, then nearer to preferred (a fraction of full scale),
+// then smaller, then as given. excluded names the others with the reason. Source: own rule.
+func Rank(target float64, list []Candidate, minFrac, maxFrac, preferred float64) (order, excluded []string, err error) {
+	if len(list) == 0 {
+		return nil, nil, quantity.Refuse("wrenches", "Add a wrench to the crib.", "none given")
+	}
+	type ranked struct {
+		Candidate
+		off float64
+	}
+	var fit []ranked
+	for _, c := range list {
+		r, err := WrenchRange(c.FullScale, target, minFrac, maxFrac)
+		if err != nil {
+			return nil, nil, err
+		}
+		low := r.Min
+		if c.ScaleMin > 0 {
+			low = c.ScaleMin
+		}
+		switch {
+		case !atMost(low, target):
+			excluded = append(excluded, c.Name+":below_range")
+		case !atMost(target, r.Max):
+			excluded = append(excluded, c.Name+":above_range")
+		default:
+			fit = append(fit, ranked{c, math.Abs(target/c.FullScale - preferred)})
+		}
+	}
+	slices.SortStableFunc(fit, func(a, b ranked) int {
+		for _, d := range []float64{a.TolPct - b.TolPct, a.off - b.off, a.FullScale - b.FullScale} {
+			if d < 0 {
+				return -1
+			}
+			if d > 0 {
+				return 1
+			}
+		}
+		return 0
+	})
+	for _, f := range fit {
+		order = append(order, f.Name)
+	}
+	return order, excluded, nil
+}
+
+// ToleranceBand gives the true torques that a setting may mean. ofTrue refers the deviation to the true value, as ISO 6789-1 does.
+func ToleranceBand(setting, tolPct float64, ofTrue bool) (low, high float64, err error) {
+	if err := quantity.Positive("setting", setting); err != nil {
+		return 0, 0, err
+	}
+	if tolPct < 0 || tolPct >= 100 || !quantity.Finite(tolPct) {
+		return 0, 0, quantity.Refuse("tol_pct", "Enter the accuracy in percent.", "is %s", quantity.Text(tolPct))
+	}
+	x := tolPct / 100
+	if ofTrue {
+		return setting / (1 + x), setting / (1 - x), nil
+	}
+	return setting * (1 - x), setting * (1 + x), nil
+}
+
+// Coach says how a value reads on a micrometer scale: the last main line uncovered by the edge of the grip, then turns and the
+// mark on the grip.
+type Coach struct {
+	VisibleLine float64 `json:"visibleLine"`
+	TurnsPast   int     `json:"turnsPast"`
+	Mark        int     `json:"mark"` // division on the grip
+	Set         float64 `json:"set"`
+	Error       float64 `json:"error"`
+	OnLine      bool    `json:"onLine"`
+}
+
+// MicrometerSetting reads the target on a scale from mainMin to mainMax with lines every mainStep, a grip changing turn per
+// turn in so many divisions. Refused: target outside the scale; lines that are not whole turns apart.
+func MicrometerSetting(target, mainMin, mainMax, mainStep, turn float64, divisions int) (Coach, error) {
+	if err := quantity.Positive("target", target, "main_step", mainStep, "thimble_turn", turn); err != nil {
+		return Coach{}, err
+	}
+	if mainMin < 0 || mainMax <= mainMin {
+		return Coach{}, quantity.Refuse("main_max", "Check the ends of the scale.", "is not above the lowest mark")
+	}
+	if divisions < 1 {
+		return Coach{}, quantity.Refuse("thimble_divisions", "Count the marks on the grip.", "is %d", divisions)
+	}
+	m := mainStep / turn
+	if m < 1-1e-9 || math.Abs(m-math.Round(m)) > 1e-9 {
+		return Coach{}, quantity.Refuse("thimble_turn", "Check the scale of the wrench.", "main lines are not whole turns of the grip apart")
+	}
+	if !atMost(mainMin, target) || !atMost(target, mainMax) {
+		return Coach{}, quantity.Refuse("target", "Use another wrench.", "%s is outside the scale %s to %s", quantity.Text(target), quantity.Text(mainMin), quantity.Text(mainMax))
+	}
+	r := turn / float64(divisions)
+	n := int(math.Floor((target-mainMin)/r + 0.5 + 1e-9))
+	per := int(math.Round(m)) * divisions
+	rem := n % per
+	c := Coach{VisibleLine: mainMin + mainStep*float64(n/per), TurnsPast: rem / divisions, Mark: rem % divisions, Set: mainMin + float64(n)*r, OnLine: rem == 0}
+	c.Error = c.Set - target
+	return c, nil
+}
+
+// Coach reads a setting on this wrench's scale; one turn of the grip is one main step.
+func (w Wrench) Coach(setting float64) (Coach, error) {
+	return MicrometerSetting(setting, w.PrintedMin, w.RatedMax, w.MainStep, w.MainStep, int(math.Round(w.MainStep/w.Graduation)))
+}
+
+// Usable gives the range of settings allowed by the maker's guarantee and the house rule (minFrac of full scale), scale units.
+func (w Wrench) Usable(minFrac float64) (lo, hi float64) {
+	return math.Max(w.RatedMin, minFrac*w.RatedMax), w.RatedMax
+}
+
+// Problem is a reason why a wrench may not be used.
+type Problem struct {
+	Code   string // "quarantined", "calibration", "below_range", "above_range"
+	What   string
+	Remedy string
+}
+
+// Fit judges the wrench for a set of settings (scale units) on a day. An empty answer means it may be used.
+func (w Wrench) Fit(settings []float64, minFrac float64, on time.Time) []Problem {
+	var out []Problem
+	if w.State == Quarantined {
+		out = append(out, Problem{"quarantined", fmt.Sprintf("%s is put aside: %s", w.Tag, w.StateReason), "Take another wrench, or have it checked and released."})
+	}
+	if w.CalibrationEnds == "" || w.CalibrationEnds.Before(on) {
+		out = append(out, Problem{"calibration", fmt.Sprintf("Calibration of %s ran out on %s", w.Tag, w.CalibrationEnds), "Take a wrench in date, or ask the crib."})
+	}
+	lo, hi := w.Usable(minFrac)
+	for _, s := range settings {
+		if !atMost(lo, s) {
+			out = append(out, Problem{"below_range", fmt.Sprintf("%s %s is under the usable range of %s, which starts at %s", quantity.Text(s), w.Unit.Symbol(), w.Tag, quantity.Text(lo)), "Take a smaller wrench for this stage, or another stage scheme."})
+			break
+		}
+	}
+	for _, s := range settings {
+		if !atMost(s, hi) {
+			out = append(out, Problem{"above_range", fmt.Sprintf("%s %s is past %s. It goes to %s", quantity.Text(s), w.Unit.Symbol(), w.Tag, quantity.Text(hi)), "Take a larger wrench, or a multiplier."})
+			break
+		}
+	}
+	return out
+}
+
+// Check refuses a wrench whose data cannot be right.
+func (w Wrench) Check() error {
+	if w.Tag == "" {
+		return quantity.Refuse("tag", "Enter the tag on the tool.", "is empty")
+	}
+	if w.Unit.Kind() != quantity.KindTorque {
+		return quantity.Refuse("unit", "Choose a unit of torque.", "%q is not a unit of torque", string(w.Unit))
+	}
+	if err := quantity.Positive("ratedMin", w.RatedMin, "ratedMax", w.RatedMax, "mainStep", w.MainStep, "graduation", w.Graduation, "accuracyPct", w.AccuracyPct); err != nil {
+		return err
+	}
+	if w.RatedMax <= w.RatedMin {
+		return quantity.Refuse("ratedMax", "Check both ends of the range.", "%s is not above the lower end %s", quantity.Text(w.RatedMax), quantity.Text(w.RatedMin))
+	}
+	if w.PrintedMin < 0 || w.PrintedMin > w.RatedMin {
+		return quantity.Refuse("printedMin", "Enter the lowest mark printed on the scale.", "%s is not between 0 and the rated minimum", quantity.Text(w.PrintedMin))
+	}
+	if w.AccuracyPct > 20 {
+		return quantity.Refuse("accuracyPct", "Enter the accuracy from the certificate, in percent.", "%s %% is not a torque wrench", quantity.Text(w.AccuracyPct))
+	}
+	d := w.MainStep / w.Graduation
+	if d < 1 || math.Abs(d-math.Round(d)) > 1e-9 {
+		return quantity.Refuse("graduation", "Count the marks between two main lines.", "the main step %s is not a whole number of marks of %s", quantity.Text(w.MainStep), quantity.Text(w.Graduation))
+	}
+	for _, d := range []struct {
+		n string
+		d Date
+	}{{"calibratedOn", w.CalibratedOn}, {"calibrationEnds", w.CalibrationEnds}} {
+		if _, err := time.Parse(time.DateOnly, string(d.d)); err != nil {
+			return quantity.Refuse(d.n, "Enter the day as 2026-11-23.", "%q is not a day", string(d.d))
+		}
+	}
+	return nil
+}

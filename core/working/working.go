@@ -1,0 +1,101 @@
+// Package working is the ledger of a calculation: what went in, from where, by which formula, what came out. The code that
+// computes a figure writes its line, so that the working shown can never be another calculation than the one done.
+package working
+
+import (
+	"strings"
+
+	"dynacor/core/quantity"
+)
+
+// Origin says where a figure comes from; the interface labels each kind differently.
+type Origin string
+
+// The origins of a figure.
+const (
+	Supplied   Origin = "supplied"   // stated by a document or a person
+	LookedUp   Origin = "looked-up"  // from a table
+	Calculated Origin = "calculated" // worked out here
+)
+
+// Line is one figure.
+type Line struct {
+	Symbol  string  `json:"symbol"`
+	Name    string  `json:"name"`
+	Formula string  `json:"formula,omitempty"` // in symbols
+	Numbers string  `json:"numbers,omitempty"` // the same with numbers put in
+	Value   float64 `json:"value"`
+	Unit    string  `json:"unit"`
+	Text    string  `json:"text"` // value and unit as shown
+	Origin  Origin  `json:"origin"`
+	Source  string  `json:"source,omitempty"`
+}
+
+// Working is the ledger of one result.
+type Working struct {
+	Title    string   `json:"title"`
+	Lines    []Line   `json:"lines"`
+	Takes    []string `json:"takes"`    // what is taken for granted
+	Warnings []string `json:"warnings"` // what to mind
+}
+
+// New begins a working.
+func New(title string) *Working {
+	return &Working{Title: title, Lines: []Line{}, Takes: []string{}, Warnings: []string{}}
+}
+
+// Supply notes a figure that a document or person states and returns it.
+func (w *Working) Supply(symbol, name string, v float64, unit quantity.Unit, source string) float64 {
+	return w.add(Line{Symbol: symbol, Name: name, Value: v, Origin: Supplied, Source: source}, unit)
+}
+
+// LookUp notes a figure from a table and returns it.
+func (w *Working) LookUp(symbol, name string, v float64, unit quantity.Unit, source string) float64 {
+	return w.add(Line{Symbol: symbol, Name: name, Value: v, Origin: LookedUp, Source: source}, unit)
+}
+
+// Calc notes a computed figure and returns it. Symbols in the formula, set apart by blanks or brackets, that have a line
+// already are replaced by their numbers.
+func (w *Working) Calc(symbol, name, formula string, v float64, unit quantity.Unit, source string) float64 {
+	return w.add(Line{Symbol: symbol, Name: name, Formula: formula, Numbers: w.substitute(formula), Value: v, Origin: Calculated, Source: source}, unit)
+}
+
+// Take notes what is taken for granted; Warn what to mind. An empty text is not noted.
+func (w *Working) Take(text string) { w.Takes = appendText(w.Takes, text) }
+
+// Warn notes what to mind.
+func (w *Working) Warn(text string) { w.Warnings = appendText(w.Warnings, text) }
+
+func appendText(list []string, text string) []string {
+	if text == "" {
+		return list
+	}
+	return append(list, text)
+}
+
+func (w *Working) add(l Line, unit quantity.Unit) float64 {
+	l.Unit = string(unit)
+	l.Text = quantity.Text(quantity.Significant(l.Value, 4))
+	if unit != "" {
+		l.Text += " " + unit.Symbol()
+	}
+	w.Lines = append(w.Lines, l)
+	return l.Value
+}
+
+func (w *Working) substitute(formula string) string {
+	words := strings.Split(formula, " ")
+	for i, word := range words {
+		core := strings.Trim(word, "()√²,")
+		if core == "" {
+			continue
+		}
+		for j := len(w.Lines) - 1; j >= 0; j-- {
+			if w.Lines[j].Symbol == core {
+				words[i] = strings.Replace(word, core, w.Lines[j].Text, 1)
+				break
+			}
+		}
+	}
+	return strings.Join(words, " ")
+}
