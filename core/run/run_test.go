@@ -361,7 +361,7 @@ func TestClosingSignatures(t *testing.T) {
 	require.ErrorContains(t, run.MaySign(s.Plan, s.State(), proved), "pulled bolts")
 	s.Sign(run.SignProved, coretest.Abara, run.Event{})
 	s.Add(run.Event{Kind: run.Loosened, Pass: 4, Fastener: 2, Reason: "leak"})
-	require.Empty(t, s.State().Signatures[len(s.State().Signatures)-1:][0].Purpose == run.SignProved, "work after a signature voids it")
+	require.Contains(t, s.State().OpenItems, "Signature of a different inspector", "work after a signature voids it")
 }
 
 func TestEventsAreValidated(t *testing.T) {

@@ -256,3 +256,19 @@ func (w Wrench) Check() error {
 	}
 	return nil
 }
+
+// Condition is how a wrench stands on a day: fit, due_soon (within days), overdue or quarantined.
+func (w Wrench) Condition(on time.Time, days int) string {
+	switch {
+	case w.State == Quarantined:
+		return "quarantined"
+	case w.CalibrationEnds == "" || w.CalibrationEnds.Before(on):
+		return "overdue"
+	case w.CalibrationEnds.Before(on.AddDate(0, 0, days)):
+		return "due_soon"
+	}
+	return "fit"
+}
+
+// NewtonMetres turns a value of the scale into N·m.
+func (w Wrench) NewtonMetres(v float64) float64 { return float64(quantity.TorqueOf(v, w.Unit)) }

@@ -1,0 +1,58 @@
+//go:build js && wasm
+
+// Command wasm is core for the browser: it folds the events of a run on the device itself, so that every judgement is the same
+// with and without network.
+package main
+
+import (
+	"encoding/json"
+	"syscall/js"
+	"time"
+
+	"dynacor/core/plan"
+	"dynacor/core/run"
+)
+
+// plans keeps what was opened, so that a plan crosses the border once and not with every pull.
+var plans = map[string]*plan.Plan{}
+
+type answer struct {
+	State *run.State `json:"state,omitempty"`
+	Error string     `json:"error,omitempty"`
+}
+
+func say(a answer) string {
+	b, err := json.Marshal(a)
+	if err != nil {
+		return `{"error":"the state cannot be written"}`
+	}
+	return string(b)
+}
+
+// open(runID, planJSON) keeps the plan of a run.
+func open(_ js.Value, args []js.Value) any {
+	var p plan.Plan
+	if err := json.Unmarshal([]byte(args[1].String()), &p); err != nil {
+		return say(answer{Error: "the plan cannot be read: " + err.Error()})
+	}
+	plans[args[0].String()] = &p
+	return say(answer{})
+}
+
+// fold(runID, eventsJSON, nowMillis) gives the state after the events.
+func fold(_ js.Value, args []js.Value) any {
+	p := plans[args[0].String()]
+	if p == nil {
+		return say(answer{Error: "the plan was not opened"})
+	}
+	var events []run.Event
+	if err := json.Unmarshal([]byte(args[1].String()), &events); err != nil {
+		return say(answer{Error: "the events cannot be read: " + err.Error()})
+	}
+	return say(answer{State: run.Fold(p, events, time.UnixMilli(int64(args[2].Float())).UTC())})
+}
+
+func main() {
+	js.Global().Set("dynacorCore", js.ValueOf(map[string]any{"open": js.FuncOf(open), "fold": js.FuncOf(fold)}))
+	select {}
+}

@@ -1,0 +1,204 @@
+// Package app holds the use cases of Dynacor. It is the only room that opens transactions; it asks core for every judgement and
+// store for every row.
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"net/http"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgxpool"
+
+	"dynacor/core/fastener"
+	"dynacor/core/plan"
+	"dynacor/core/quantity"
+	"dynacor/core/run"
+	"dynacor/core/tool"
+	"dynacor/internal/identity"
+	"dynacor/internal/store"
+)
+
+// App carries out the use cases on one database.
+type App struct {
+	pool   *pgxpool.Pool
+	q      *store.Queries
+	hasher identity.Hasher
+	now    func() time.Time
+}
+
+// New makes an App; now is the clock, nil for the real one.
+func New(pool *pgxpool.Pool, hasher identity.Hasher, now func() time.Time) *App {
+	if now == nil {
+		now = time.Now
+	}
+	return &App{pool: pool, q: store.New(pool), hasher: hasher, now: now}
+}
+
+// Problem is a refusal for a person: what is wrong, where, and what to do.
+type Problem struct {
+	Status int
+	Title  string
+	Field  string
+	Remedy string
+}
+
+func (p *Problem) Error() string {
+	s := p.Title
+	if p.Remedy != "" {
+		s += " " + p.Remedy
+	}
+	return s
+}
+
+func refuse(status int, title, remedy string, args ...any) error {
+	return &Problem{Status: status, Title: fmt.Sprintf(title, args...), Remedy: remedy}
+}
+
+func notFound(what, name string) error {
+	return refuse(http.StatusNotFound, "There is no %s %s.", "Check the spelling, or look in the list.", what, name)
+}
+
+// AsProblem turns any error into a Problem; a core refusal keeps its field. ok is false for a fault of the program.
+func AsProblem(err error) (*Problem, bool) {
+	var p *Problem
+	if errors.As(err, &p) {
+		return p, true
+	}
+	if r, ok := quantity.RefusalIn(err); ok {
+		return &Problem{Status: http.StatusUnprocessableEntity, Title: r.Field + " " + r.Why + ".", Field: r.Field, Remedy: r.Remedy}, true
+	}
+	return nil, false
+}
+
+// Actor is the person at work and the device in hand.
+type Actor struct {
+	run.Person
+	Device string
+}
+
+// needs refuses an actor who has none of the roles; an administrator may do what an engineer may.
+func (a Actor) needs(what string, roles ...string) error {
+	for _, r := range roles {
+		if a.Role == r || a.Role == run.Administrator && r == run.Engineer {
+			return nil
+		}
+	}
+	return refuse(http.StatusForbidden, "A %s may not %s.", fmt.Sprintf("Ask someone who is %s.", anyOf(roles)), a.Role, what)
+}
+
+func anyOf(roles []string) string {
+	out := ""
+	for i, r := range roles {
+		if i > 0 {
+			out += " or "
+		}
+		out += r
+	}
+	return out
+}
+
+// tx runs f in one transaction.
+func (a *App) tx(ctx context.Context, f func(q *store.Queries) error) error {
+	return pgx.BeginFunc(ctx, a.pool, func(t pgx.Tx) error { return f(a.q.WithTx(t)) })
+}
+
+func decode[T any](text string) (T, error) {
+	var v T
+	if err := json.Unmarshal([]byte(text), &v); err != nil {
+		return v, fmt.Errorf("app: stored %T: %w", v, err)
+	}
+	return v, nil
+}
+
+func encode(v any) (string, error) {
+	b, err := json.Marshal(v)
+	if err != nil {
+		return "", fmt.Errorf("app: %w", err)
+	}
+	return string(b), nil
+}
+
+// none reports that a row was not there.
+func none(err error) bool { return errors.Is(err, pgx.ErrNoRows) }
+
+// Setting reads a setting of the installation, def when it was never set.
+func (a *App) Setting(ctx context.Context, key, def string) (string, error) {
+	v, err := a.q.GetSetting(ctx, key)
+	if none(err) {
+		return def, nil
+	}
+	return v, err
+}
+
+// Settings of an installation.
+const (
+	SettingSite     = "site"      // name printed on records
+	SettingSiteCode = "site_code" // first letters of record numbers
+	SettingDemo     = "demo"      // the sign-ins shown on the sign-in page, for a demo only
+)
+
+// PutSetting sets it.
+func (a *App) PutSetting(ctx context.Context, key, value string) error {
+	return a.q.PutSetting(ctx, store.PutSettingParams{Key: key, Value: value})
+}
+
+// houseRules gives the rules in force; an installation begins with the cautious defaults.
+func houseRules(ctx context.Context, q *store.Queries) (plan.HouseRules, error) {
+	row, err := q.LatestHouseRules(ctx)
+	if none(err) {
+		return plan.DefaultHouseRules(), nil
+	}
+	if err != nil {
+		return plan.HouseRules{}, err
+	}
+	return decode[plan.HouseRules](row.Data)
+}
+
+// lubricants gives the site's cards before the built-in ones.
+func lubricants(ctx context.Context, q *store.Queries) ([]fastener.Lubricant, error) {
+	rows, err := q.ListLubricantCards(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := []fastener.Lubricant{}
+	for _, r := range rows {
+		l, err := decode[fastener.Lubricant](r.Data)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, l)
+	}
+	return append(out, fastener.Lubricants()...), nil
+}
+
+func wrenches(ctx context.Context, q *store.Queries) ([]tool.Wrench, error) {
+	rows, err := q.ListWrenches(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := []tool.Wrench{}
+	for _, r := range rows {
+		w, err := decode[tool.Wrench](r.Data)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, w)
+	}
+	return out, nil
+}
+
+// Prepare makes what an installation cannot be without: house rules and a signing key.
+func (a *App) Prepare(ctx context.Context) error {
+	data, err := encode(plan.DefaultHouseRules())
+	if err != nil {
+		return err
+	}
+	if err := a.q.InsertHouseRules(ctx, store.InsertHouseRulesParams{Version: 1, Data: data, MadeBy: "as delivered"}); err != nil {
+		return err
+	}
+	return a.ensureKey(ctx)
+}

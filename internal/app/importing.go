@@ -1,0 +1,232 @@
+package app
+
+import (
+	"bytes"
+	"context"
+	"io"
+	"net/http"
+
+	"github.com/google/uuid"
+
+	"dynacor/core/plan"
+	"dynacor/core/quantity"
+	"dynacor/core/run"
+	"dynacor/internal/exchange"
+	"dynacor/internal/store"
+)
+
+// ImportRow says what a line of the register would do, or did.
+type ImportRow struct {
+	Line int    `json:"line"`
+	Tag  string `json:"tag"`
+	Name string `json:"name"`
+	Make string `json:"make"`
+	Does string `json:"does"` // new, changed, same
+	What string `json:"what"`
+}
+
+// ImportResult is the preview, or the outcome, of an import.
+type ImportResult struct {
+	Applied   bool                 `json:"applied"`
+	New       int                  `json:"new"`
+	Changed   int                  `json:"changed"`
+	Same      int                  `json:"same"`
+	Rows      []ImportRow          `json:"rows"` // the first thousand
+	Errors    []exchange.CellError `json:"errors"`
+	ErrorRows int                  `json:"errorRows"`
+}
+
+const mostImportRows = 1000
+
+func text(v float64) string { return quantity.Text(v) }
+
+// Import reads a register. apply false only says what it would do; with apply true everything is imported or, when any cell is
+// wrong, nothing. A joint is known by its tag; a changed specification becomes a new version.
+func (a *App) Import(ctx context.Context, who Actor, data []byte, apply bool) (ImportResult, error) {
+	if err := who.needs("import a register", run.Engineer); err != nil {
+		return ImportResult{}, err
+	}
+	cards, err := lubricants(ctx, a.q)
+	if err != nil {
+		return ImportResult{}, err
+	}
+	rows, cells, err := exchange.ReadRegister(bytes.NewReader(data), cards)
+	if err != nil {
+		return ImportResult{}, &Problem{Status: http.StatusUnprocessableEntity, Title: "The register was not read: " + err.Error() + ".", Field: "file", Remedy: "Nothing was imported."}
+	}
+	out := ImportResult{Rows: []ImportRow{}, Errors: []exchange.CellError{}}
+	if len(cells) > 0 {
+		lines := map[int]bool{}
+		for _, c := range cells {
+			lines[c.Line] = true
+		}
+		out.Errors, out.ErrorRows = cells[:min(len(cells), mostImportRows)], len(lines)
+		return out, nil
+	}
+	err = a.tx(ctx, func(q *store.Queries) error {
+		if err := a.importRows(ctx, q, who, rows, apply, &out); err != nil {
+			return err
+		}
+		out.Applied = apply
+		return nil
+	})
+	return out, err
+}
+
+func (a *App) importRows(ctx context.Context, q *store.Queries, who Actor, rows []exchange.Row, apply bool, out *ImportResult) error {
+	joints, err := q.AllJoints(ctx)
+	if err != nil {
+		return err
+	}
+	specs, err := q.PresentSpecifications(ctx)
+	if err != nil {
+		return err
+	}
+	byTag, byID := map[string]store.AllJointsRow{}, map[uuid.UUID]string{}
+	for _, j := range joints {
+		byTag[j.Tag] = j
+	}
+	for _, s := range specs {
+		byID[s.JointID] = s.Data
+	}
+	var add []store.AddJointsParams
+	var addSpecs []store.AddSpecificationsParams
+	packages := map[string]string{}
+	for _, r := range rows {
+		old, known := byTag[r.Tag]
+		line := ImportRow{Line: r.Line, Tag: r.Tag, Name: r.Name, Make: makeText(r.Specification), Does: "new", What: targetText(r.Specification.Target)}
+		if r.Package != "" {
+			packages[r.Package] = r.PackageName
+		}
+		s := r.Specification
+		s.Version = 1
+		if known {
+			if line.Does, line.What, err = compareRow(r, old, byID[old.ID]); err != nil {
+				return err
+			}
+			s.Version = int(old.SpecificationVersion) + 1
+		}
+		switch line.Does {
+		case "new":
+			out.New++
+		case "changed":
+			out.Changed++
+		default:
+			out.Same++
+		}
+		if len(out.Rows) < mostImportRows {
+			out.Rows = append(out.Rows, line)
+		}
+		if !apply || line.Does == "same" {
+			continue
+		}
+		if known {
+			if err := putPackage(ctx, q, r.Package, r.PackageName); err != nil {
+				return err
+			}
+			if err := a.importChange(ctx, q, who, r, old, s, byID[old.ID]); err != nil {
+				return err
+			}
+			continue
+		}
+		data, err := encode(s)
+		if err != nil {
+			return err
+		}
+		id := uuid.Must(uuid.NewV7())
+		glyph, summary := specState(s)
+		add = append(add, store.AddJointsParams{ID: id, Tag: r.Tag, Name: r.Name, Area: r.Area, Equipment: r.Equipment, Service: r.Service, Family: r.Family, Package: orNil(r.Package), Nameplate: r.Nameplate,
+			SpecificationVersion: 1, Bolts: int32(s.Bolts), Make: makeText(s), Glyph: glyph, Summary: summary})
+		addSpecs = append(addSpecs, store.AddSpecificationsParams{JointID: id, Version: 1, Data: data, MadeBy: who.Name, Reason: "imported"})
+	}
+	if !apply {
+		return nil
+	}
+	for code, name := range packages {
+		if err := putPackage(ctx, q, code, name); err != nil {
+			return err
+		}
+	}
+	if _, err := q.AddJoints(ctx, add); err != nil {
+		return err
+	}
+	_, err = q.AddSpecifications(ctx, addSpecs)
+	return err
+}
+
+func (a *App) importChange(ctx context.Context, q *store.Queries, who Actor, r exchange.Row, old store.AllJointsRow, s plan.Specification, oldSpec string) error {
+	if err := q.UpdateJoint(ctx, store.UpdateJointParams{ID: old.ID, Name: r.Name, Area: r.Area, Equipment: r.Equipment, Service: r.Service, Package: orNil(r.Package), Nameplate: r.Nameplate}); err != nil {
+		return err
+	}
+	same, err := sameSpecification(s, oldSpec)
+	if err != nil || same {
+		return err
+	}
+	j, err := q.LockJoint(ctx, r.Tag)
+	if err != nil {
+		return err
+	}
+	return a.putSpecification(ctx, q, who.Name, j, s, "imported")
+}
+
+func sameSpecification(s plan.Specification, oldData string) (bool, error) {
+	if oldData == "" {
+		return false, nil
+	}
+	old, err := decode[plan.Specification](oldData)
+	if err != nil {
+		return false, err
+	}
+	old.Version, s.Version = 0, 0
+	old.NoSourceBy, old.NoSourceWhy, old.MovedLimitDeg = s.NoSourceBy, s.NoSourceWhy, s.MovedLimitDeg // a register does not carry these
+	old.Target.AsTyped, s.Target.AsTyped = "", ""
+	return old == s, nil
+}
+
+func compareRow(r exchange.Row, old store.AllJointsRow, oldSpec string) (does, what string, err error) {
+	same, err := sameSpecification(r.Specification, oldSpec)
+	if err != nil {
+		return "", "", err
+	}
+	moved := r.Name != old.Name || r.Area != old.Area || r.Equipment != old.Equipment || r.Service != old.Service || r.Package != deref(old.Package) || r.Nameplate != old.Nameplate
+	switch {
+	case same && !moved:
+		return "same", "", nil
+	case same:
+		return "changed", "place or name", nil
+	}
+	return "changed", "specification: new version, " + targetText(r.Specification.Target), nil
+}
+
+// Export writes the register.
+func (a *App) Export(ctx context.Context, w io.Writer) error {
+	joints, err := a.q.AllJoints(ctx)
+	if err != nil {
+		return err
+	}
+	specs, err := a.q.PresentSpecifications(ctx)
+	if err != nil {
+		return err
+	}
+	packages, err := a.q.ListPackages(ctx)
+	if err != nil {
+		return err
+	}
+	names, byID := map[string]string{}, map[uuid.UUID]string{}
+	for _, p := range packages {
+		names[p.Code] = p.Name
+	}
+	for _, s := range specs {
+		byID[s.JointID] = s.Data
+	}
+	var rows []exchange.Row
+	for _, j := range joints {
+		s, err := decode[plan.Specification](byID[j.ID])
+		if err != nil {
+			return err
+		}
+		rows = append(rows, exchange.Row{Tag: j.Tag, Name: j.Name, Area: j.Area, Equipment: j.Equipment, Service: j.Service, Family: j.Family, Package: deref(j.Package),
+			PackageName: names[deref(j.Package)], Nameplate: j.Nameplate, Specification: s})
+	}
+	return exchange.WriteRegister(w, rows)
+}

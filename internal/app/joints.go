@@ -1,0 +1,512 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+
+	"dynacor/core/fastener"
+	"dynacor/core/plan"
+	"dynacor/core/procedure"
+	"dynacor/core/quantity"
+	"dynacor/core/run"
+	"dynacor/internal/store"
+)
+
+// JointRow is a line of the register.
+type JointRow struct {
+	Tag       string    `json:"tag"`
+	Name      string    `json:"name"`
+	Area      string    `json:"area"`
+	Equipment string    `json:"equipment"`
+	Service   string    `json:"service"`
+	Family    string    `json:"family"`
+	Package   string    `json:"package"`
+	Bolts     int       `json:"bolts"`
+	Make      string    `json:"make"`
+	Glyph     string    `json:"glyph"`
+	Stop      string    `json:"stop"`
+	Summary   string    `json:"summary"`
+	UpdatedAt time.Time `json:"updatedAt"`
+}
+
+// JointPage is a part of the register.
+type JointPage struct {
+	Rows  []JointRow `json:"rows"`
+	Total int        `json:"total"`
+	Areas []string   `json:"areas"`
+}
+
+// JointQuery narrows the register.
+type JointQuery struct {
+	Text, Area, Glyph, Package, Sort string
+	Limit, Offset                    int
+}
+
+// SpecificationVersion is one issue of a specification with who entered it.
+type SpecificationVersion struct {
+	Version       int                `json:"version"`
+	MadeBy        string             `json:"madeBy"`
+	MadeAt        time.Time          `json:"madeAt"`
+	Reason        string             `json:"reason"`
+	Specification plan.Specification `json:"specification"`
+}
+
+// SavedPlan is a plan that was decided on.
+type SavedPlan struct {
+	ID         string    `json:"id"`
+	Version    int       `json:"version"`
+	MadeBy     string    `json:"madeBy"`
+	ApprovedBy string    `json:"approvedBy"`
+	Reason     string    `json:"reason"`
+	MadeAt     time.Time `json:"madeAt"`
+	Stale      string    `json:"stale"` // why it no longer fits, "" when it does
+}
+
+// JointDetail is everything the Joint place shows before a run.
+type JointDetail struct {
+	Joint     JointRow               `json:"joint"`
+	Nameplate string                 `json:"nameplate"`
+	Versions  []SpecificationVersion `json:"versions"` // newest first
+	Saved     *SavedPlan             `json:"saved,omitempty"`
+	Plan      *plan.Plan             `json:"plan,omitempty"` // the saved one, else as it would be made now
+	PlanError string                 `json:"planError"`
+	RunID     string                 `json:"runId"`
+	Records   []RecordRow            `json:"records"`
+}
+
+// Joints gives a page of the register.
+func (a *App) Joints(ctx context.Context, jq JointQuery) (JointPage, error) {
+	rows, err := a.q.ListJoints(ctx, store.ListJointsParams{Q: like(jq.Text), Area: jq.Area, Glyph: jq.Glyph, Package: jq.Package, Sort: jq.Sort, N: int32(jq.Limit), Skip: int32(jq.Offset)})
+	if err != nil {
+		return JointPage{}, err
+	}
+	out := JointPage{Rows: []JointRow{}}
+	for _, r := range rows {
+		out.Total = int(r.Total)
+		out.Rows = append(out.Rows, JointRow{r.Tag, r.Name, r.Area, r.Equipment, r.Service, r.Family, deref(r.Package), int(r.Bolts), r.Make, r.Glyph, r.Stop, r.Summary, r.UpdatedAt})
+	}
+	if out.Areas, err = a.q.Areas(ctx); err != nil {
+		return JointPage{}, err
+	}
+	return out, nil
+}
+
+// like makes text safe inside a LIKE pattern.
+func like(text string) string {
+	return strings.NewReplacer(`\`, `\\`, `%`, `\%`, `_`, `\_`).Replace(strings.ToLower(strings.TrimSpace(text)))
+}
+
+func deref(s *string) string {
+	if s == nil {
+		return ""
+	}
+	return *s
+}
+
+func orNil(s string) *string {
+	if s == "" {
+		return nil
+	}
+	return &s
+}
+
+func jointRow(j store.Joint) JointRow {
+	return JointRow{j.Tag, j.Name, j.Area, j.Equipment, j.Service, j.Family, deref(j.Package), int(j.Bolts), j.Make, j.Glyph, j.Stop, j.Summary, j.UpdatedAt}
+}
+
+func planJoint(j store.Joint) plan.Joint {
+	return plan.Joint{Tag: j.Tag, Name: j.Name, Area: j.Area, Equipment: j.Equipment, Service: j.Service, Family: j.Family}
+}
+
+// Joint gives one joint with its specification, plan and run.
+func (a *App) Joint(ctx context.Context, tag string) (JointDetail, error) {
+	j, err := a.q.GetJoint(ctx, tag)
+	if none(err) {
+		return JointDetail{}, notFound("joint", tag)
+	}
+	if err != nil {
+		return JointDetail{}, err
+	}
+	d := JointDetail{Joint: jointRow(j), Nameplate: j.Nameplate, Versions: []SpecificationVersion{}, Records: []RecordRow{}}
+	if j.PresentRun != nil {
+		d.RunID = j.PresentRun.String()
+	}
+	specs, err := a.q.ListSpecifications(ctx, j.ID)
+	if err != nil {
+		return d, err
+	}
+	for _, s := range specs {
+		spec, err := decode[plan.Specification](s.Data)
+		if err != nil {
+			return d, err
+		}
+		d.Versions = append(d.Versions, SpecificationVersion{int(s.Version), s.MadeBy, s.MadeAt, s.Reason, spec})
+	}
+	recs, err := a.q.RecordsOfJoint(ctx, j.ID)
+	if err != nil {
+		return d, err
+	}
+	for _, r := range recs {
+		d.Records = append(d.Records, RecordRow{r.Number, r.Tag, r.Name, r.Area, r.Target, r.TightenedBy, r.ProvedBy, r.SealedAt, r.Mark})
+	}
+	return d, a.jointPlan(ctx, j, &d)
+}
+
+func (a *App) jointPlan(ctx context.Context, j store.Joint, d *JointDetail) error {
+	row, err := a.q.LatestPlan(ctx, j.ID)
+	if err != nil && !none(err) {
+		return err
+	}
+	if err == nil {
+		p, err := decode[*plan.Plan](row.Data)
+		if err != nil {
+			return err
+		}
+		rules, err := houseRules(ctx, a.q)
+		if err != nil {
+			return err
+		}
+		d.Saved = &SavedPlan{ID: row.ID.String(), Version: int(row.Version), MadeBy: row.MadeBy, ApprovedBy: row.ApprovedBy, Reason: row.Reason, MadeAt: row.MadeAt, Stale: stale(row, j, rules)}
+		d.Plan = p
+		return nil
+	}
+	p, err := a.makePlan(ctx, a.q, j, plan.Choices{})
+	if pr, ok := AsProblem(err); ok {
+		d.PlanError = pr.Error()
+		return nil
+	}
+	d.Plan = p
+	return err
+}
+
+// stale says why a plan no longer fits.
+func stale(row store.Plan, j store.Joint, rules plan.HouseRules) string {
+	switch {
+	case row.SpecificationVersion != j.SpecificationVersion:
+		return fmt.Sprintf("The plan was made from version %d of the specification; version %d is in force.", row.SpecificationVersion, j.SpecificationVersion)
+	case int(row.HouseRulesVersion) != rules.Version:
+		return fmt.Sprintf("The plan was made with version %d of the house rules; version %d is in force.", row.HouseRulesVersion, rules.Version)
+	}
+	return ""
+}
+
+func (a *App) makePlan(ctx context.Context, q *store.Queries, j store.Joint, c plan.Choices) (*plan.Plan, error) {
+	row, err := q.GetSpecification(ctx, store.GetSpecificationParams{JointID: j.ID, Version: j.SpecificationVersion})
+	if none(err) {
+		return nil, refuse(http.StatusUnprocessableEntity, "%s has no specification.", "Enter one in Read.", j.Tag)
+	}
+	if err != nil {
+		return nil, err
+	}
+	in := plan.Input{Joint: planJoint(j), Choices: c, On: a.now()}
+	if in.Specification, err = decode[plan.Specification](row.Data); err != nil {
+		return nil, err
+	}
+	if in.HouseRules, err = houseRules(ctx, q); err != nil {
+		return nil, err
+	}
+	if in.Lubricants, err = lubricants(ctx, q); err != nil {
+		return nil, err
+	}
+	if in.Wrenches, err = wrenches(ctx, q); err != nil {
+		return nil, err
+	}
+	return plan.Make(in)
+}
+
+// PreviewPlan makes the plan that choices would give, without keeping it.
+func (a *App) PreviewPlan(ctx context.Context, tag string, c plan.Choices) (*plan.Plan, error) {
+	j, err := a.q.GetJoint(ctx, tag)
+	if none(err) {
+		return nil, notFound("joint", tag)
+	}
+	if err != nil {
+		return nil, err
+	}
+	return a.makePlan(ctx, a.q, j, c)
+}
+
+// SavePlan keeps a plan. Departures that need approval take an engineer and a reason. With an open run the new plan is taken over
+// when no bolt has been pulled yet; after the first pull it is refused.
+func (a *App) SavePlan(ctx context.Context, who Actor, tag string, c plan.Choices, reason string) (JointDetail, error) {
+	err := a.tx(ctx, func(q *store.Queries) error {
+		j, err := q.LockJoint(ctx, tag)
+		if none(err) {
+			return notFound("joint", tag)
+		}
+		if err != nil {
+			return err
+		}
+		row, _, err := a.savePlan(ctx, q, who, j, c, reason)
+		if err != nil {
+			return err
+		}
+		if j.PresentRun == nil {
+			return nil
+		}
+		return a.adoptPlan(ctx, q, who, *j.PresentRun, row, reason)
+	})
+	if err != nil {
+		return JointDetail{}, err
+	}
+	return a.Joint(ctx, tag)
+}
+
+func (a *App) savePlan(ctx context.Context, q *store.Queries, who Actor, j store.Joint, c plan.Choices, reason string) (store.InsertPlanParams, *plan.Plan, error) {
+	p, err := a.makePlan(ctx, q, j, c)
+	if err != nil {
+		return store.InsertPlanParams{}, nil, err
+	}
+	if !p.Complete() {
+		why := append([]string{}, p.ToBeSupplied...)
+		for _, f := range p.Findings {
+			if f.Severity == "stop" {
+				why = append(why, f.What)
+			}
+		}
+		return store.InsertPlanParams{}, nil, refuse(http.StatusUnprocessableEntity, "The plan cannot be kept: %s", "Put that right in Read first.", strings.Join(why, "; "))
+	}
+	approved := ""
+	if len(p.NeedsApproval) > 0 {
+		if err := who.needs("approve a departure from the specification ("+strings.Join(p.NeedsApproval, "; ")+")", run.Engineer); err != nil {
+			return store.InsertPlanParams{}, nil, err
+		}
+		if strings.TrimSpace(reason) == "" {
+			return store.InsertPlanParams{}, nil, &Problem{Status: http.StatusUnprocessableEntity, Title: "A departure from the specification needs a reason.", Field: "reason", Remedy: "Say why it is right for this joint."}
+		}
+		approved = who.Name
+	}
+	version := int32(1)
+	if last, err := q.LatestPlan(ctx, j.ID); err == nil {
+		version = last.Version + 1
+	} else if !none(err) {
+		return store.InsertPlanParams{}, nil, err
+	}
+	data, err := encode(p)
+	if err != nil {
+		return store.InsertPlanParams{}, nil, err
+	}
+	row := store.InsertPlanParams{ID: uuid.Must(uuid.NewV7()), JointID: j.ID, Version: version, SpecificationVersion: j.SpecificationVersion, HouseRulesVersion: int32(p.HouseRulesVersion),
+		Data: data, MadeBy: who.Name, ApprovedBy: approved, Reason: reason}
+	return row, p, q.InsertPlan(ctx, row)
+}
+
+// JointInput is what a person enters for a joint.
+type JointInput struct {
+	Tag           string             `json:"tag"`
+	Name          string             `json:"name"`
+	Area          string             `json:"area"`
+	Equipment     string             `json:"equipment"`
+	Service       string             `json:"service"`
+	Family        string             `json:"family"`
+	Package       string             `json:"package"`
+	Nameplate     string             `json:"nameplate"`
+	Specification plan.Specification `json:"specification"`
+}
+
+// CreateJoint makes a single joint, with or without a work package.
+func (a *App) CreateJoint(ctx context.Context, who Actor, in JointInput) (JointDetail, error) {
+	if err := checkTag(in.Tag); err != nil {
+		return JointDetail{}, err
+	}
+	if strings.TrimSpace(in.Area) == "" {
+		return JointDetail{}, &Problem{Status: http.StatusUnprocessableEntity, Title: "The area is empty.", Field: "area", Remedy: "Say where the joint is."}
+	}
+	if in.Name == "" {
+		in.Name = in.Tag
+	}
+	if in.Family == "" {
+		in.Family = "gasketed_flange"
+	}
+	if _, err := procedure.ByCode(in.Family); err != nil {
+		return JointDetail{}, err
+	}
+	err := a.tx(ctx, func(q *store.Queries) error {
+		if _, err := q.LockJoint(ctx, in.Tag); err == nil {
+			return &Problem{Status: http.StatusConflict, Title: "There is a joint " + in.Tag + " already.", Field: "tag", Remedy: "Open it, or choose another tag."}
+		} else if !none(err) {
+			return err
+		}
+		if err := putPackage(ctx, q, in.Package, ""); err != nil {
+			return err
+		}
+		id := uuid.Must(uuid.NewV7())
+		if err := q.InsertJoint(ctx, store.InsertJointParams{ID: id, Tag: in.Tag, Name: in.Name, Area: in.Area, Equipment: in.Equipment, Service: in.Service, Family: in.Family, Package: orNil(in.Package), Nameplate: in.Nameplate}); err != nil {
+			return err
+		}
+		return a.putSpecification(ctx, q, who.Name, store.Joint{ID: id, Tag: in.Tag, Glyph: "waiting"}, in.Specification, "first entry")
+	})
+	if err != nil {
+		return JointDetail{}, err
+	}
+	return a.Joint(ctx, in.Tag)
+}
+
+func checkTag(tag string) error {
+	if tag == "" || len(tag) > 40 || strings.ContainsAny(tag, "/?#\\ ") {
+		return &Problem{Status: http.StatusUnprocessableEntity, Title: fmt.Sprintf("%q cannot be a tag.", tag), Field: "tag", Remedy: "Use letters, digits, hyphen and point, 40 at most."}
+	}
+	return nil
+}
+
+func putPackage(ctx context.Context, q *store.Queries, code, name string) error {
+	if code == "" {
+		return nil
+	}
+	if name == "" {
+		list, err := q.ListPackages(ctx)
+		if err != nil {
+			return err
+		}
+		name = code
+		for _, p := range list {
+			if p.Code == code {
+				name = p.Name
+			}
+		}
+	}
+	return q.PutPackage(ctx, store.PutPackageParams{Code: code, Name: name})
+}
+
+// EditJoint changes where a joint belongs; its specification has versions of its own.
+func (a *App) EditJoint(ctx context.Context, tag string, in JointInput) (JointDetail, error) {
+	err := a.tx(ctx, func(q *store.Queries) error {
+		j, err := q.LockJoint(ctx, tag)
+		if none(err) {
+			return notFound("joint", tag)
+		}
+		if err != nil {
+			return err
+		}
+		if strings.TrimSpace(in.Area) == "" {
+			return &Problem{Status: http.StatusUnprocessableEntity, Title: "The area is empty.", Field: "area", Remedy: "Say where the joint is."}
+		}
+		if err := putPackage(ctx, q, in.Package, ""); err != nil {
+			return err
+		}
+		return q.UpdateJoint(ctx, store.UpdateJointParams{ID: j.ID, Name: in.Name, Area: in.Area, Equipment: in.Equipment, Service: in.Service, Package: orNil(in.Package), Nameplate: in.Nameplate})
+	})
+	if err != nil {
+		return JointDetail{}, err
+	}
+	return a.Joint(ctx, tag)
+}
+
+// CopyJoint makes a new joint from another: specification and place, no readings, serial numbers or signatures.
+func (a *App) CopyJoint(ctx context.Context, who Actor, from, to string) (JointDetail, error) {
+	d, err := a.Joint(ctx, from)
+	if err != nil {
+		return JointDetail{}, err
+	}
+	if len(d.Versions) == 0 {
+		return JointDetail{}, refuse(http.StatusUnprocessableEntity, "%s has no specification to copy.", "Enter one first.", from)
+	}
+	return a.CreateJoint(ctx, who, JointInput{Tag: to, Name: d.Joint.Name, Area: d.Joint.Area, Equipment: d.Joint.Equipment, Service: d.Joint.Service, Family: d.Joint.Family,
+		Package: d.Joint.Package, Specification: d.Versions[0].Specification})
+}
+
+// PutSpecification enters a new version; earlier ones stay. Allowing work without a document takes an engineer.
+func (a *App) PutSpecification(ctx context.Context, who Actor, tag string, s plan.Specification, reason string) (JointDetail, error) {
+	if s.NoSourceWhy != "" {
+		if err := who.needs("allow a target without a document", run.Engineer); err != nil {
+			return JointDetail{}, err
+		}
+		s.NoSourceBy = who.Name
+	}
+	err := a.tx(ctx, func(q *store.Queries) error {
+		j, err := q.LockJoint(ctx, tag)
+		if none(err) {
+			return notFound("joint", tag)
+		}
+		if err != nil {
+			return err
+		}
+		return a.putSpecification(ctx, q, who.Name, j, s, reason)
+	})
+	if err != nil {
+		return JointDetail{}, err
+	}
+	return a.Joint(ctx, tag)
+}
+
+func (a *App) putSpecification(ctx context.Context, q *store.Queries, by string, j store.Joint, s plan.Specification, reason string) error {
+	if err := s.Check(); err != nil {
+		return err
+	}
+	if j.SpecificationVersion > 0 && strings.TrimSpace(reason) == "" {
+		return &Problem{Status: http.StatusUnprocessableEntity, Title: "A new version of the specification needs a reason.", Field: "reason", Remedy: "Say what changed and why."}
+	}
+	cards, err := lubricants(ctx, q)
+	if err != nil {
+		return err
+	}
+	if !hasCard(cards, s.Lubricant) {
+		return &Problem{Status: http.StatusUnprocessableEntity, Title: fmt.Sprintf("%q is not a lubricant card.", s.Lubricant), Field: "lubricant", Remedy: "Choose a card from the Library."}
+	}
+	s.Version = int(j.SpecificationVersion) + 1
+	data, err := encode(s)
+	if err != nil {
+		return err
+	}
+	if err := q.InsertSpecification(ctx, store.InsertSpecificationParams{JointID: j.ID, Version: int32(s.Version), Data: data, MadeBy: by, Reason: reason}); err != nil {
+		return err
+	}
+	glyph, summary := specState(s)
+	if j.PresentRun != nil {
+		glyph, summary = j.Glyph, j.Summary
+	}
+	return q.SetJointSpecification(ctx, store.SetJointSpecificationParams{ID: j.ID, SpecificationVersion: int32(s.Version), Bolts: int32(s.Bolts), Make: makeText(s), Glyph: glyph, Summary: summary})
+}
+
+func hasCard(cards []fastener.Lubricant, code string) bool {
+	for _, l := range cards {
+		if l.Code == code {
+			return true
+		}
+	}
+	return false
+}
+
+// specState is the mark of a joint that nobody has begun.
+func specState(s plan.Specification) (glyph, summary string) {
+	switch {
+	case s.Target.Form == plan.NotGiven:
+		return "waiting", "target to be supplied"
+	case s.Document == "" && s.NoSourceWhy == "":
+		return "waiting", "document to be supplied"
+	}
+	return "ready", ""
+}
+
+// makeText is how a joint is named by its make: "DN 400 PN 16 · 16 × M27 8.8".
+func makeText(s plan.Specification) string {
+	t := fmt.Sprintf("%d × %s %s", s.Bolts, s.Thread, s.Material)
+	if s.FlangeSize != "" {
+		t = s.FlangeSize + " · " + t
+	}
+	return t
+}
+
+// targetText is the target as a person says it.
+func targetText(t plan.Target) string {
+	u := t.Unit.Symbol()
+	switch t.Form {
+	case plan.TorqueNominal:
+		if t.MinusPct == t.PlusPct {
+			return fmt.Sprintf("%s %s ±%s %%", quantity.Text(t.Nominal), u, quantity.Text(t.PlusPct))
+		}
+		return fmt.Sprintf("%s %s −%s +%s %%", quantity.Text(t.Nominal), u, quantity.Text(t.MinusPct), quantity.Text(t.PlusPct))
+	case plan.TorqueRange:
+		return fmt.Sprintf("%s to %s %s", quantity.Text(t.Min), quantity.Text(t.Max), u)
+	case plan.BoltStress:
+		return quantity.Text(t.Stress) + " MPa in the bolt"
+	case plan.PercentYield:
+		return quantity.Text(t.Percent) + " % of yield"
+	}
+	return "to be supplied"
+}

@@ -1,0 +1,345 @@
+package app
+
+import (
+	"context"
+	"crypto/ed25519"
+	"crypto/rand"
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"reflect"
+	"sort"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+
+	"dynacor/core/plan"
+	"dynacor/core/record"
+	"dynacor/core/run"
+	"dynacor/internal/store"
+)
+
+// RecordRow is a line of the records.
+type RecordRow struct {
+	Number      string    `json:"number"`
+	Tag         string    `json:"tag"`
+	Name        string    `json:"name"`
+	Area        string    `json:"area"`
+	Target      string    `json:"target"`
+	TightenedBy string    `json:"tightenedBy"`
+	ProvedBy    string    `json:"provedBy"`
+	SealedAt    time.Time `json:"sealedAt"`
+	Mark        string    `json:"mark"`
+}
+
+// RecordPage is a part of the records.
+type RecordPage struct {
+	Rows  []RecordRow `json:"rows"`
+	Total int         `json:"total"`
+}
+
+// RecordView is one sealed record opened.
+type RecordView struct {
+	Row    RecordRow     `json:"row"`
+	Record record.Record `json:"record"`
+	KeyID  string        `json:"keyId"`
+	Report record.Report `json:"report"`
+}
+
+func (a *App) ensureKey(ctx context.Context) error {
+	keys, err := a.q.ListKeys(ctx)
+	if err != nil || len(keys) > 0 {
+		return err
+	}
+	pub, priv, err := ed25519.GenerateKey(rand.Reader)
+	if err != nil {
+		return err
+	}
+	return a.q.InsertKey(ctx, store.InsertKeyParams{ID: record.KeyID(pub), PublicKey: pub, PrivateKey: priv})
+}
+
+// PublicKeys gives every key this installation ever signed with.
+func (a *App) PublicKeys(ctx context.Context) ([]ed25519.PublicKey, error) {
+	rows, err := a.q.ListKeys(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := []ed25519.PublicKey{}
+	for _, r := range rows {
+		out = append(out, r.PublicKey)
+	}
+	return out, nil
+}
+
+// Seal makes the record of a run that is accepted, signed twice and has nothing open.
+func (a *App) Seal(ctx context.Context, id string) (RecordRow, error) {
+	u, err := uuid.Parse(id)
+	if err != nil {
+		return RecordRow{}, notFound("run", id)
+	}
+	var row RecordRow
+	err = a.tx(ctx, func(q *store.Queries) error {
+		r, err := q.LockRun(ctx, u)
+		if none(err) {
+			return notFound("run", id)
+		}
+		if err != nil {
+			return err
+		}
+		if r.SealedAt != nil {
+			return &Problem{Status: http.StatusConflict, Title: "The record is sealed already.", Remedy: "Open it in Records."}
+		}
+		planRow, err := q.GetPlan(ctx, r.PlanID)
+		if err != nil {
+			return err
+		}
+		p, err := decode[*plan.Plan](planRow.Data)
+		if err != nil {
+			return err
+		}
+		events, entries, err := a.events(ctx, q, u)
+		if err != nil {
+			return err
+		}
+		at := a.now().UTC().Truncate(time.Millisecond)
+		s := run.Fold(p, events, at)
+		if len(s.OpenItems) > 0 {
+			return refuse(http.StatusConflict, "Not everything is closed: %s.", "Clear what is open, then seal.", strings.Join(s.OpenItems, "; "))
+		}
+		row, err = a.seal(ctx, q, r, p, entries, s, at)
+		return err
+	})
+	return row, err
+}
+
+func (a *App) seal(ctx context.Context, q *store.Queries, r store.Run, p *plan.Plan, entries []record.Entry, s *run.State, at time.Time) (RecordRow, error) {
+	site, err := a.Setting(ctx, SettingSite, "Site not named")
+	if err != nil {
+		return RecordRow{}, err
+	}
+	code, err := a.Setting(ctx, SettingSiteCode, "DY")
+	if err != nil {
+		return RecordRow{}, err
+	}
+	n, err := q.NextRecordNumber(ctx)
+	if err != nil {
+		return RecordRow{}, err
+	}
+	keys, err := q.ListKeys(ctx)
+	if err != nil {
+		return RecordRow{}, err
+	}
+	rec := record.Record{Number: fmt.Sprintf("%s-%d-%05d", code, at.Year(), n), Site: site, RunID: r.ID.String(), Plan: p, Events: entries, State: s, Statement: record.Statement}
+	f, err := record.Sign(rec, ed25519.PrivateKey(keys[len(keys)-1].PrivateKey), at)
+	if err != nil {
+		return RecordRow{}, err
+	}
+	mark, err := f.Mark()
+	if err != nil {
+		return RecordRow{}, err
+	}
+	data, err := json.Marshal(f)
+	if err != nil {
+		return RecordRow{}, err
+	}
+	row := RecordRow{Number: rec.Number, Tag: p.Joint.Tag, Name: p.Joint.Name, Area: p.Joint.Area, Target: targetText(p.Specification.Target), SealedAt: at, Mark: mark}
+	for _, g := range s.Signatures {
+		switch g.Purpose {
+		case run.SignTightened:
+			row.TightenedBy = g.Name
+		case run.SignProved:
+			row.ProvedBy = g.Name
+		}
+	}
+	if err := q.InsertRecord(ctx, store.InsertRecordParams{Number: row.Number, RunID: r.ID, JointID: r.JointID, Tag: row.Tag, Name: row.Name, Area: row.Area, Target: row.Target,
+		TightenedBy: row.TightenedBy, ProvedBy: row.ProvedBy, SealedAt: at, Mark: mark, File: data}); err != nil {
+		return RecordRow{}, err
+	}
+	if err := q.SealRun(ctx, store.SealRunParams{ID: r.ID, SealedAt: &at}); err != nil {
+		return RecordRow{}, err
+	}
+	return row, q.SetJointState(ctx, store.SetJointStateParams{ID: r.JointID, Glyph: "accepted", Stop: "sealed", Summary: "record " + row.Number, PresentRun: &r.ID})
+}
+
+// Records gives a page of the sealed records, newest first.
+func (a *App) Records(ctx context.Context, text string, limit, offset int) (RecordPage, error) {
+	rows, err := a.q.ListRecords(ctx, store.ListRecordsParams{Q: like(text), N: int32(limit), Skip: int32(offset)})
+	if err != nil {
+		return RecordPage{}, err
+	}
+	out := RecordPage{Rows: []RecordRow{}}
+	for _, r := range rows {
+		out.Total = int(r.Total)
+		out.Rows = append(out.Rows, RecordRow{r.Number, r.Tag, r.Name, r.Area, r.Target, r.TightenedBy, r.ProvedBy, r.SealedAt, r.Mark})
+	}
+	return out, nil
+}
+
+// RecordFile gives the sealed file as it was signed.
+func (a *App) RecordFile(ctx context.Context, number string) ([]byte, error) {
+	r, err := a.q.GetRecord(ctx, number)
+	if none(err) {
+		return nil, notFound("record", number)
+	}
+	return r.File, err
+}
+
+// Record opens a sealed record and verifies it on the way.
+func (a *App) Record(ctx context.Context, number string) (RecordView, error) {
+	r, err := a.q.GetRecord(ctx, number)
+	if none(err) {
+		return RecordView{}, notFound("record", number)
+	}
+	if err != nil {
+		return RecordView{}, err
+	}
+	v := RecordView{Row: RecordRow{r.Number, r.Tag, r.Name, r.Area, r.Target, r.TightenedBy, r.ProvedBy, r.SealedAt, r.Mark}}
+	var f record.File
+	if err := json.Unmarshal(r.File, &f); err != nil {
+		return v, fmt.Errorf("app: record %s: %w", number, err)
+	}
+	if err := json.Unmarshal(f.Record, &v.Record); err != nil {
+		return v, fmt.Errorf("app: record %s: %w", number, err)
+	}
+	keys, err := a.PublicKeys(ctx)
+	if err != nil {
+		return v, err
+	}
+	v.KeyID, v.Report = f.Seal.KeyID, record.Verify(r.File, keys)
+	return v, nil
+}
+
+// Difference is one place where a file departs from the record kept here.
+type Difference struct {
+	Path string `json:"path"`
+	Kept string `json:"kept"`
+	File string `json:"file"`
+}
+
+// Verification is the report on a file somebody brought.
+type Verification struct {
+	Report      record.Report `json:"report"`
+	Kept        bool          `json:"kept"` // a record of this number is kept here
+	Differences []Difference  `json:"differences"`
+}
+
+// Verify checks a file and, when the record is kept here, names each value that differs from it.
+func (a *App) Verify(ctx context.Context, data []byte) (Verification, error) {
+	keys, err := a.PublicKeys(ctx)
+	if err != nil {
+		return Verification{}, err
+	}
+	v := Verification{Report: record.Verify(data, keys), Differences: []Difference{}}
+	if v.Report.Number == "" {
+		return v, nil
+	}
+	kept, err := a.q.GetRecord(ctx, v.Report.Number)
+	if none(err) {
+		return v, nil
+	}
+	if err != nil {
+		return v, err
+	}
+	v.Kept = true
+	var was, is any
+	if json.Unmarshal(kept.File, &was) == nil && json.Unmarshal(data, &is) == nil {
+		compare("", was, is, &v.Differences)
+	}
+	return v, nil
+}
+
+const mostDifferences = 200
+
+func compare(path string, was, is any, out *[]Difference) {
+	if len(*out) >= mostDifferences || reflect.DeepEqual(was, is) {
+		return
+	}
+	wm, wok := was.(map[string]any)
+	im, iok := is.(map[string]any)
+	if wok && iok {
+		keys := map[string]bool{}
+		for k := range wm {
+			keys[k] = true
+		}
+		for k := range im {
+			keys[k] = true
+		}
+		names := make([]string, 0, len(keys))
+		for k := range keys {
+			names = append(names, k)
+		}
+		sort.Strings(names)
+		for _, k := range names {
+			compare(strings.TrimPrefix(path+"."+k, "."), wm[k], im[k], out)
+		}
+		return
+	}
+	wl, wok := was.([]any)
+	il, iok := is.([]any)
+	if wok && iok && len(wl) == len(il) {
+		for i := range wl {
+			compare(fmt.Sprintf("%s[%d]", path, i+1), wl[i], il[i], out)
+		}
+		return
+	}
+	*out = append(*out, Difference{path, brief(was), brief(is)})
+}
+
+func brief(v any) string {
+	if v == nil {
+		return "nothing"
+	}
+	b, _ := json.Marshal(v)
+	if len(b) > 120 {
+		return string(b[:117]) + "…"
+	}
+	return string(b)
+}
+
+// Photo is a picture kept with a run.
+type Photo struct {
+	MediaType string
+	Bytes     []byte
+}
+
+// mostPhotoBytes keeps a photo small enough for the database and for a poor network.
+const mostPhotoBytes = 4 << 20
+
+// PutPhoto keeps a picture under the identifier the device gave it; sending it twice is one picture.
+func (a *App) PutPhoto(ctx context.Context, who Actor, runID, id string, data []byte) error {
+	r, err1 := uuid.Parse(runID)
+	u, err2 := uuid.Parse(id)
+	if err1 != nil || err2 != nil {
+		return notFound("run", runID)
+	}
+	media := http.DetectContentType(data)
+	if media != "image/jpeg" && media != "image/png" && media != "image/webp" {
+		return &Problem{Status: http.StatusUnprocessableEntity, Title: "This is not a picture.", Field: "photo", Remedy: "Take a JPEG, PNG or WebP."}
+	}
+	if len(data) > mostPhotoBytes {
+		return &Problem{Status: http.StatusRequestEntityTooLarge, Title: "The picture is larger than 4 MB.", Field: "photo", Remedy: "Take it at a lower resolution."}
+	}
+	sum, err := record.Digest(data)
+	if err != nil {
+		return err
+	}
+	person, err := uuid.Parse(who.ID)
+	if err != nil {
+		return err
+	}
+	return a.q.InsertPhoto(ctx, store.InsertPhotoParams{ID: u, RunID: r, PersonID: person, MediaType: media, Bytes: data, Digest: sum})
+}
+
+// GetPhoto gives a picture back.
+func (a *App) GetPhoto(ctx context.Context, id string) (Photo, error) {
+	u, err := uuid.Parse(id)
+	if err != nil {
+		return Photo{}, notFound("photo", id)
+	}
+	p, err := a.q.GetPhoto(ctx, u)
+	if none(err) {
+		return Photo{}, notFound("photo", id)
+	}
+	return Photo{p.MediaType, p.Bytes}, err
+}

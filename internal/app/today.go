@@ -1,0 +1,251 @@
+package app
+
+import (
+	"context"
+	"sort"
+	"time"
+
+	"dynacor/core/plan"
+	"dynacor/core/run"
+	"dynacor/internal/store"
+)
+
+// InHand is a run somebody is at.
+type InHand struct {
+	RunID     string     `json:"runId"`
+	Tag       string     `json:"tag"`
+	Name      string     `json:"name"`
+	Area      string     `json:"area"`
+	Bolts     int        `json:"bolts"`
+	Glyph     string     `json:"glyph"`
+	StartedBy string     `json:"startedBy"`
+	State     *run.State `json:"state"`
+}
+
+// TodayJoint is a joint as a mark on the plant.
+type TodayJoint struct {
+	Tag     string `json:"tag"`
+	Name    string `json:"name"`
+	Bolts   int    `json:"bolts"`
+	Glyph   string `json:"glyph"`
+	Summary string `json:"summary"`
+	Package string `json:"package"`
+}
+
+// TodayArea is a column of the plant.
+type TodayArea struct {
+	Name     string       `json:"name"`
+	Total    int          `json:"total"`
+	Accepted int          `json:"accepted"`
+	Joints   []TodayJoint `json:"joints"` // those that most want attention
+}
+
+// DueTool is a tool whose certificate ends soon or has ended.
+type DueTool struct {
+	Tag       string `json:"tag"`
+	On        string `json:"on"`
+	DaysLeft  int    `json:"daysLeft"`
+	Condition string `json:"condition"`
+}
+
+// StoppedJoint says why a joint does not go on and who can clear it.
+type StoppedJoint struct {
+	Tag   string    `json:"tag"`
+	Name  string    `json:"name"`
+	Bolts int       `json:"bolts"`
+	Glyph string    `json:"glyph"`
+	Why   string    `json:"why"`
+	Who   string    `json:"who"`
+	Since time.Time `json:"since"`
+}
+
+// Today is what waits on whom.
+type Today struct {
+	Now     time.Time      `json:"now"`
+	Site    string         `json:"site"`
+	InHand  []InHand       `json:"inHand"` // the one to carry on with first
+	Next    []JointRow     `json:"next"`
+	Areas   []TodayArea    `json:"areas"`
+	Stopped []StoppedJoint `json:"stopped"`
+	Due     []DueTool      `json:"due"`
+}
+
+const (
+	todayPerArea = 10
+	todayList    = 6
+)
+
+// Today gathers the work of the day for a person: what they have in hand first.
+func (a *App) Today(ctx context.Context, who Actor) (Today, error) {
+	t := Today{Now: a.now(), InHand: []InHand{}, Next: []JointRow{}, Areas: []TodayArea{}, Stopped: []StoppedJoint{}, Due: []DueTool{}}
+	var err error
+	if t.Site, err = a.Setting(ctx, SettingSite, "Site not named"); err != nil {
+		return t, err
+	}
+	if err := a.todayRuns(ctx, who, &t); err != nil {
+		return t, err
+	}
+	ready, err := a.q.JointsByGlyph(ctx, store.JointsByGlyphParams{Glyphs: []string{"turned_down", "to_prove", "ready"}, N: todayList})
+	if err != nil {
+		return t, err
+	}
+	for _, r := range ready {
+		t.Next = append(t.Next, JointRow{Tag: r.Tag, Name: r.Name, Area: r.Area, Bolts: int(r.Bolts), Glyph: r.Glyph, Stop: r.Stop, Summary: r.Summary, UpdatedAt: r.UpdatedAt})
+	}
+	order := map[string]int{"turned_down": 0, "to_prove": 1, "ready": 2}
+	sort.SliceStable(t.Next, func(i, j int) bool { return order[t.Next[i].Glyph] < order[t.Next[j].Glyph] })
+	stopped, err := a.q.JointsByGlyph(ctx, store.JointsByGlyphParams{Glyphs: []string{"stopped", "waiting"}, N: todayList})
+	if err != nil {
+		return t, err
+	}
+	for _, r := range stopped {
+		who := "you, or an engineer"
+		if r.Glyph == "waiting" {
+			who = "planner"
+		}
+		t.Stopped = append(t.Stopped, StoppedJoint{r.Tag, r.Name, int(r.Bolts), r.Glyph, r.Summary, who, r.UpdatedAt})
+	}
+	sort.SliceStable(t.Stopped, func(i, j int) bool { return t.Stopped[i].Glyph == "stopped" && t.Stopped[j].Glyph != "stopped" })
+	if err := a.todayAreas(ctx, &t); err != nil {
+		return t, err
+	}
+	tools, err := a.Tools(ctx)
+	if err != nil {
+		return t, err
+	}
+	for _, v := range tools {
+		if v.Condition != "fit" {
+			t.Due = append(t.Due, DueTool{v.Wrench.Tag, string(v.Wrench.CalibrationEnds), v.DaysLeft, v.Condition})
+		}
+	}
+	sort.Slice(t.Due, func(i, j int) bool { return t.Due[i].DaysLeft < t.Due[j].DaysLeft })
+	return t, nil
+}
+
+func (a *App) todayRuns(ctx context.Context, who Actor, t *Today) error {
+	runs, err := a.q.OpenRuns(ctx)
+	if err != nil {
+		return err
+	}
+	mine := func(h InHand) bool {
+		if h.State == nil {
+			return false
+		}
+		for _, p := range h.State.Passes {
+			for _, n := range p.People {
+				if n == who.Name {
+					return true
+				}
+			}
+		}
+		return h.StartedBy == who.Name
+	}
+	for _, r := range runs {
+		s, err := decode[*run.State](r.State)
+		if err != nil {
+			return err
+		}
+		t.InHand = append(t.InHand, InHand{r.ID.String(), r.Tag, r.Name, r.Area, int(r.Bolts), r.Glyph, r.StartedBy, s})
+	}
+	rank := func(h InHand) int {
+		n := 0
+		if !mine(h) {
+			n += 4
+		}
+		if h.Glyph == "stopped" {
+			n += 2
+		}
+		if h.State.Pass == 0 || string(h.State.Stop) != "tighten" {
+			n++
+		}
+		return n
+	}
+	sort.SliceStable(t.InHand, func(i, j int) bool { return rank(t.InHand[i]) < rank(t.InHand[j]) })
+	return nil
+}
+
+func (a *App) todayAreas(ctx context.Context, t *Today) error {
+	rows, err := a.q.AreaJoints(ctx, todayPerArea)
+	if err != nil {
+		return err
+	}
+	for _, r := range rows {
+		if n := len(t.Areas); n == 0 || t.Areas[n-1].Name != r.Area {
+			t.Areas = append(t.Areas, TodayArea{Name: r.Area, Total: int(r.Total), Accepted: int(r.Accepted), Joints: []TodayJoint{}})
+		}
+		area := &t.Areas[len(t.Areas)-1]
+		area.Joints = append(area.Joints, TodayJoint{r.Tag, r.Name, int(r.Bolts), r.Glyph, r.Summary, r.Package})
+	}
+	return nil
+}
+
+// PackageRow is a work package with how far it has come.
+type PackageRow struct {
+	Code     string `json:"code"`
+	Name     string `json:"name"`
+	Joints   int    `json:"joints"`
+	Accepted int    `json:"accepted"`
+}
+
+// Packages lists the work packages.
+func (a *App) Packages(ctx context.Context) ([]PackageRow, error) {
+	rows, err := a.q.ListPackages(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := []PackageRow{}
+	for _, r := range rows {
+		out = append(out, PackageRow{r.Code, r.Name, int(r.Joints), int(r.Accepted)})
+	}
+	return out, nil
+}
+
+// Need is a line of what a work package takes: consumables and parts, added up over its joints.
+type Need struct {
+	Kind     string   `json:"kind"` // part, lubricant
+	What     string   `json:"what"`
+	Quantity float64  `json:"quantity"` // 0: as needed
+	Joints   []string `json:"joints"`
+}
+
+// PackageNeeds adds up parts and lubricants over the joints of a package.
+func (a *App) PackageNeeds(ctx context.Context, code string) ([]Need, error) {
+	rows, err := a.q.PackageSpecifications(ctx, &code)
+	if err != nil {
+		return nil, err
+	}
+	list := []Need{}
+	at := map[string]int{}
+	add := func(kind, what, tag string, n float64) {
+		if what == "" {
+			return
+		}
+		i, ok := at[kind+what]
+		if !ok {
+			i = len(list)
+			at[kind+what] = i
+			list = append(list, Need{Kind: kind, What: what, Joints: []string{}})
+		}
+		list[i].Quantity += n
+		list[i].Joints = append(list[i].Joints, tag)
+	}
+	for _, r := range rows {
+		s, err := decode[plan.Specification](r.Data)
+		if err != nil {
+			return nil, err
+		}
+		bolt := s.Thread + " " + s.Material
+		if s.LengthMM > 0 {
+			bolt += " × " + text(s.LengthMM) + " mm"
+		}
+		add("part", "Bolt "+bolt, r.Tag, float64(s.Bolts))
+		add("part", "Nut "+s.Thread, r.Tag, float64(s.Bolts))
+		add("part", "Washer "+s.Thread, r.Tag, 2*float64(s.Bolts))
+		if s.Gasket != "" {
+			add("part", "Gasket "+s.Gasket+" "+s.FlangeSize, r.Tag, 1)
+		}
+		add("lubricant", s.Lubricant, r.Tag, 0)
+	}
+	sort.SliceStable(list, func(i, j int) bool { return list[i].Kind+list[i].What < list[j].Kind+list[j].What })
+	return list, nil
+}

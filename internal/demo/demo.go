@@ -1,0 +1,334 @@
+// Package demo makes the invented Tarn Skerry Tidal Station: people, crib, lubricant cards, a register of joints and some work.
+package demo
+
+import (
+	"context"
+	_ "embed"
+	"fmt"
+	"time"
+
+	"dynacor/core/coretest"
+	"dynacor/core/fastener"
+	"dynacor/core/plan"
+	"dynacor/core/procedure"
+	"dynacor/core/quantity"
+	"dynacor/core/run"
+	"dynacor/core/tool"
+	"dynacor/internal/app"
+
+	"github.com/google/uuid"
+)
+
+// Register is the register of joints of the demo site, as a person would bring it.
+//
+//go:embed register.csv
+var Register []byte
+
+// SignIns tells the made-up people and their PINs.
+const SignIns = "M. Tolley 1111 technician · I. Quaye 2222 technician · R. Abara 3333 inspector · J. Hartwell 4444 engineer · B. Ode 5555 administrator"
+
+var people = []struct{ name, role, pin string }{
+	{"M. Tolley", run.Technician, "1111"}, {"I. Quaye", run.Technician, "2222"}, {"R. Abara", run.Inspector, "3333"}, {"J. Hartwell", run.Engineer, "4444"}, {"B. Ode", run.Administrator, "5555"},
+}
+
+// Load fills an empty installation; one that has people already is left as it is.
+func Load(ctx context.Context, a *app.App, now time.Time) error {
+	have, err := a.People(ctx)
+	if err != nil || len(have) > 0 {
+		return err
+	}
+	for k, v := range map[string]string{app.SettingSite: "Tarn Skerry Tidal Station", app.SettingSiteCode: "TS", app.SettingDemo: SignIns} {
+		if err := a.PutSetting(ctx, k, v); err != nil {
+			return err
+		}
+	}
+	crew := map[string]app.Actor{}
+	for _, p := range people {
+		made, err := a.AddPerson(ctx, p.name, p.role, p.pin)
+		if err != nil {
+			return err
+		}
+		crew[p.name] = app.Actor{Person: made, Device: "demo"}
+	}
+	engineer := crew["J. Hartwell"]
+	for _, c := range cards() {
+		if err := a.PutLubricantCard(ctx, engineer, c); err != nil {
+			return err
+		}
+	}
+	for _, w := range crib(now) {
+		if _, err := a.PutTool(ctx, engineer, w); err != nil {
+			return fmt.Errorf("demo wrench %s: %w", w.Tag, err)
+		}
+	}
+	if _, err := a.Quarantine(ctx, crew["M. Tolley"], "W-25", "dropped from the scaffold"); err != nil {
+		return err
+	}
+	res, err := a.Import(ctx, engineer, Register, true)
+	if err != nil {
+		return err
+	}
+	if len(res.Errors) > 0 {
+		return fmt.Errorf("demo register: line %d, %s: %s", res.Errors[0].Line, res.Errors[0].Column, res.Errors[0].What)
+	}
+	return work(ctx, a, crew, now)
+}
+
+func cards() []fastener.Lubricant {
+	card := func(code, name, condition string, k, spread float64, src fastener.KSource, note string) fastener.Lubricant {
+		base, err := fastener.LubricantCondition(condition)
+		if err != nil {
+			panic(err) // a condition misspelt above
+		}
+		_, band, err := fastener.ChooseNutFactor([]fastener.KValue{{Source: src, K: k, SpreadPct: spread}}, condition)
+		if err != nil {
+			panic(err)
+		}
+		base.Code, base.Name, base.K, base.Source, base.Note, base.Methods = code, name, band, src, note, []string{"brush", "thin film by glove"}
+		return base
+	}
+	return []fastener.Lubricant{
+		card("L-07", "L-07 moly paste", "moly_paste", 0.15, 13, fastener.KSite, "Own test of eight M27 studs with plated nuts, October 2026."),
+		card("L-12", "L-12 copper paste", "copper_antiseize", 0.17, 15, fastener.KMaker, "Maker's sheet, M16 to M36."),
+		card("L-15", "L-15 stainless paste", "stainless_antiseize", 0.16, 20, fastener.KProject, "Laid down by the project for stainless studs."),
+	}
+}
+
+func crib(now time.Time) []tool.Wrench {
+	day := func(days int) tool.Date { return tool.Date(now.AddDate(0, 0, days).Format(time.DateOnly)) }
+	wrench := func(tag, maker string, unit quantity.Unit, printed, lo, hi, main, step, acc float64, drive, cert string, ends int) tool.Wrench {
+		return tool.Wrench{Tag: tag, Maker: maker, Serial: "S" + tag[2:] + "07", Kind: "click", Unit: unit, PrintedMin: printed, RatedMin: lo, RatedMax: hi, MainStep: main, Graduation: step, AccuracyPct: acc,
+			Drive: drive, Lock: "end knob", StorageRule: "Wind to the lowest mark, never below it, then lock.", Place: "crib, rack 2", Certificate: cert, CalibratedOn: day(ends - 365), CalibrationEnds: day(ends)}
+	}
+	nm, ft := quantity.NewtonMetre, quantity.FootPound
+	return []tool.Wrench{
+		wrench("W-18", "Brae & Holm", nm, 20, 20, 100, 5, 0.5, 4, "1/2 in", "C-2188", 4),
+		wrench("W-25", "Ostrey", nm, 20, 25, 125, 5, 0.5, 4, "1/2 in", "C-2190", 140),
+		wrench("W-22", "Ostrey", nm, 20, 30, 150, 5, 0.5, 4, "1/2 in", "C-2193", 61),
+		wrench("W-31", "Brae & Holm", nm, 30, 40, 200, 10, 1, 3, "1/2 in", "C-2209", 81),
+		wrench("W-36", "Brae & Holm", nm, 40, 60, 300, 10, 1, 3, "1/2 in", "C-2210", 96),
+		wrench("W-40", "Brae & Holm", nm, 60, 100, 500, 20, 2, 3, "3/4 in", "C-2211", 100),
+		wrench("W-44", "Ostrey", ft, 30, 50, 250, 10, 1, 4, "3/4 in", "C-2214", 230),
+		wrench("W-52", "Ostrey", nm, 100, 160, 800, 20, 2, 3, "3/4 in", "C-2216", 190),
+		wrench("W-60", "Keld Works", nm, 200, 300, 1500, 50, 5, 3, "1 in", "C-2217", 320),
+		wrench("W-61", "Keld Works", nm, 200, 300, 1500, 50, 10, 4, "1 in", "C-2101", -2),
+	}
+}
+
+// work carries some joints to different stops, on the same rules as everybody's.
+func work(ctx context.Context, a *app.App, crew map[string]app.Actor, now time.Time) error {
+	tolley, quaye := crew["M. Tolley"], crew["I. Quaye"]
+	for _, j := range []struct {
+		tag  string
+		who  app.Actor
+		at   time.Time
+		stop func(w *worker) error
+	}{
+		{"SW-111", tolley, now.Add(-26 * time.Hour), (*worker).sealed},
+		{"SC-12", quaye, now.Add(-50 * time.Hour), (*worker).sealed},
+		{"SC-11", quaye, now.Add(-74 * time.Hour), (*worker).sealed},
+		{"ST-05", tolley, now.Add(-98 * time.Hour), (*worker).sealed},
+		{"SW-117", quaye, now.Add(-4 * time.Hour), (*worker).toProve},
+		{"SW-113", tolley, now.Add(-5 * time.Hour), (*worker).turned},
+		{"SW-115", tolley, now.Add(-2 * time.Hour), (*worker).wrongPaste},
+		{"GB-02", quaye, now.Add(-3 * time.Hour), (*worker).halfReady},
+		{"SW-114", tolley, now.Add(-32 * time.Minute), (*worker).inPassTwo},
+	} {
+		view, err := a.StartRun(ctx, j.who, j.tag, plan.Choices{}, "")
+		if err != nil {
+			return fmt.Errorf("demo run %s: %w", j.tag, err)
+		}
+		w := &worker{ctx: ctx, a: a, crew: crew, who: j.who, id: view.ID, s: coretest.NewScript(view.Plan)}
+		w.s.Person, w.s.At = j.who.Person, j.at
+		w.s.Events = append(w.s.Events, view.Entries[0].Event)
+		w.sent = 1
+		if err := j.stop(w); err != nil {
+			return fmt.Errorf("demo run %s: %w", j.tag, err)
+		}
+	}
+	return nil
+}
+
+// worker plays a technician: it lays out events as in a test and sends them as a device does.
+type worker struct {
+	ctx  context.Context
+	a    *app.App
+	crew map[string]app.Actor
+	who  app.Actor
+	id   string
+	s    *coretest.Script
+	sent int
+}
+
+func (w *worker) send() error {
+	list := w.s.Events[w.sent:]
+	for i := range list {
+		list[i].ID = uuid.Must(uuid.NewV7()).String()
+	}
+	if len(list) == 0 {
+		return nil
+	}
+	res, err := w.a.AppendEvents(w.ctx, w.who, w.id, list)
+	if err != nil {
+		return err
+	}
+	for _, k := range res.Acks {
+		if k.Refused != "" {
+			return fmt.Errorf("%s", k.Refused)
+		}
+	}
+	w.sent = len(w.s.Events)
+	return nil
+}
+
+// sign sends what is waiting, signs, and takes the signature into the script.
+func (w *worker) sign(name, purpose, check, reason string) error {
+	if err := w.send(); err != nil {
+		return err
+	}
+	pin := ""
+	for _, p := range people {
+		if p.name == name {
+			pin = p.pin
+		}
+	}
+	v, err := w.a.Sign(w.ctx, w.who, w.id, app.SignatureInput{PersonID: w.crew[name].ID, PIN: pin, Purpose: purpose, Check: check, Reason: reason})
+	if err != nil {
+		return err
+	}
+	w.s.Events = append(w.s.Events, v.Entries[len(v.Entries)-1].Event)
+	w.sent = len(w.s.Events)
+	return nil
+}
+
+func (w *worker) checks(stop procedure.Stop, leave ...string) error {
+	for _, c := range w.s.Plan.Checks {
+		if c.Stop != stop || containsText(leave, c.Code) {
+			continue
+		}
+		hold := c.Hold
+		c.Hold = false
+		w.s.Answer(c)
+		if hold {
+			second := "I. Quaye"
+			if w.who.Name == second {
+				second = "M. Tolley"
+			}
+			if err := w.sign(second, run.SignHold, c.Code, ""); err != nil {
+				return err
+			}
+		}
+	}
+	return w.send()
+}
+
+func containsText(list []string, s string) bool {
+	for _, x := range list {
+		if x == s {
+			return true
+		}
+	}
+	return false
+}
+
+func (w *worker) tighten() error {
+	if err := w.checks(procedure.Ready); err != nil {
+		return err
+	}
+	w.s.Tighten()
+	return w.send()
+}
+
+func (w *worker) gap(mm ...float64) {
+	w.s.Add(run.Event{Kind: run.CheckAnswered, Check: "gap_after", Values: coretest.Readings(mm...)})
+}
+
+func (w *worker) sealed() error {
+	if err := w.tighten(); err != nil {
+		return err
+	}
+	w.gap(1.64, 1.66, 1.69, 1.67, 1.65, 1.63, 1.63, 1.64)
+	w.s.Add(run.Event{Kind: run.CheckAnswered, Check: "engagement", Answer: "yes"})
+	if err := w.checks(procedure.HandOver); err != nil {
+		return err
+	}
+	if err := w.sign(w.who.Name, run.SignTightened, "", ""); err != nil {
+		return err
+	}
+	if err := w.sign("R. Abara", run.SignProved, "", ""); err != nil {
+		return err
+	}
+	_, err := w.a.Seal(w.ctx, w.id)
+	return err
+}
+
+func (w *worker) toProve() error {
+	if err := w.tighten(); err != nil {
+		return err
+	}
+	w.s.Add(run.Event{Kind: run.CheckAnswered, Check: "engagement", Answer: "yes"})
+	return w.send()
+}
+
+// turned leaves a joint that must go round again: two nuts turned in the check round.
+func (w *worker) turned() error {
+	if err := w.checks(procedure.Ready); err != nil {
+		return err
+	}
+	for st := w.s.State(); st.Passes[st.Pass-1].Kind != "check"; st = w.s.State() {
+		w.s.Pull()
+	}
+	for range w.s.Plan.Specification.Bolts {
+		st := w.s.State()
+		if st.Confirm != "" {
+			w.s.Add(run.Event{Kind: run.SettingConfirmed, Setting: st.Setting})
+			st = w.s.State()
+		}
+		e := run.Event{Kind: run.Pulled, Pass: st.Pass, Fastener: st.Next.Fastener, Outcome: run.Clicked, Setting: st.Setting}
+		moved := st.Next.Fastener == 4 || st.Next.Fastener == 12
+		e.Moved = &moved
+		if moved {
+			e.TurnedDeg = float64(st.Next.Fastener) - 1
+		}
+		w.s.Add(e)
+	}
+	return w.send()
+}
+
+func (w *worker) wrongPaste() error {
+	if err := w.checks(procedure.Ready, "lubricant", "lubricated"); err != nil {
+		return err
+	}
+	w.s.Add(run.Event{Kind: run.CheckAnswered, Check: "lubricant", Answer: "L-12", Product: "tin 0418", Batch: "C8"})
+	return w.send()
+}
+
+func (w *worker) halfReady() error {
+	return w.checks(procedure.Ready, "gap", "offset", "overlap", "marked", "lubricated")
+}
+
+// inPassTwo is the joint of the pictures: pass 2, a bolt short, one left for later.
+func (w *worker) inPassTwo() error {
+	if err := w.checks(procedure.Ready); err != nil {
+		return err
+	}
+	for w.s.State().Pass == 1 {
+		w.s.Pull()
+	}
+	for i := range 8 {
+		st := w.s.State()
+		if st.Confirm != "" {
+			w.s.Add(run.Event{Kind: run.SettingConfirmed, Setting: st.Setting})
+			st = w.s.State()
+		}
+		e := run.Event{Kind: run.Pulled, Pass: st.Pass, Fastener: st.Next.Fastener, Outcome: run.Clicked, Setting: st.Setting}
+		if i == 3 {
+			e.Outcome = run.Short
+		}
+		if i == 5 {
+			e = run.Event{Kind: run.Skipped, Pass: st.Pass, Fastener: st.Next.Fastener, Reason: "pipe support in the way, crowfoot on its way"}
+		}
+		w.s.Add(e)
+	}
+	return w.send()
+}

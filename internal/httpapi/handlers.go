@@ -1,0 +1,263 @@
+package httpapi
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"io"
+
+	"dynacor/internal/app"
+	"dynacor/internal/report"
+)
+
+func or[T any](p *T, def T) T {
+	if p == nil {
+		return def
+	}
+	return *p
+}
+
+func (s *server) ListPeople(ctx context.Context, _ ListPeopleRequestObject) (ListPeopleResponseObject, error) {
+	list, err := s.app.People(ctx)
+	return ListPeople200JSONResponse(list), err
+}
+
+func (s *server) session(ctx context.Context, who *Person) (Session, error) {
+	site, err := s.app.Setting(ctx, app.SettingSite, "Site not named")
+	if err != nil {
+		return Session{}, err
+	}
+	demo, err := s.app.Setting(ctx, app.SettingDemo, "")
+	return Session{Person: who, Site: site, Demo: demo}, err
+}
+
+func (s *server) GetSession(ctx context.Context, _ GetSessionRequestObject) (GetSessionResponseObject, error) {
+	var who *Person
+	if a := actor(ctx); a.ID != "" {
+		who = &a.Person
+	}
+	v, err := s.session(ctx, who)
+	return GetSession200JSONResponse(v), err
+}
+
+func (s *server) SignIn(ctx context.Context, r SignInRequestObject) (SignInResponseObject, error) {
+	p, err := s.app.SignIn(ctx, r.Body.PersonId.String(), r.Body.Pin, or(r.Params.XDevice, ""))
+	if err != nil {
+		return nil, err
+	}
+	if err := s.sm.RenewToken(ctx); err != nil { // a token seen before the sign-in is worth nothing after it
+		return nil, err
+	}
+	s.sm.Put(ctx, "person", p.ID)
+	v, err := s.session(ctx, &p)
+	return SignIn200JSONResponse(v), err
+}
+
+func (s *server) SignOut(ctx context.Context, _ SignOutRequestObject) (SignOutResponseObject, error) {
+	if err := s.sm.Destroy(ctx); err != nil {
+		return nil, err
+	}
+	v, err := s.session(ctx, nil)
+	return SignOut200JSONResponse(v), err
+}
+
+func (s *server) GetToday(ctx context.Context, _ GetTodayRequestObject) (GetTodayResponseObject, error) {
+	v, err := s.app.Today(ctx, actor(ctx))
+	return GetToday200JSONResponse(v), err
+}
+
+func (s *server) ListJoints(ctx context.Context, r ListJointsRequestObject) (ListJointsResponseObject, error) {
+	p := r.Params
+	v, err := s.app.Joints(ctx, app.JointQuery{Text: or(p.Q, ""), Area: or(p.Area, ""), Glyph: or(p.Glyph, ""), Package: or(p.Package, ""), Sort: string(or(p.Sort, "tag")), Limit: or(p.Limit, 100), Offset: or(p.Offset, 0)})
+	return ListJoints200JSONResponse(v), err
+}
+
+func (s *server) CreateJoint(ctx context.Context, r CreateJointRequestObject) (CreateJointResponseObject, error) {
+	v, err := s.app.CreateJoint(ctx, actor(ctx), *r.Body)
+	return CreateJoint201JSONResponse(v), err
+}
+
+func (s *server) GetJoint(ctx context.Context, r GetJointRequestObject) (GetJointResponseObject, error) {
+	v, err := s.app.Joint(ctx, r.Tag)
+	return GetJoint200JSONResponse(v), err
+}
+
+func (s *server) EditJoint(ctx context.Context, r EditJointRequestObject) (EditJointResponseObject, error) {
+	v, err := s.app.EditJoint(ctx, r.Tag, *r.Body)
+	return EditJoint200JSONResponse(v), err
+}
+
+func (s *server) CopyJoint(ctx context.Context, r CopyJointRequestObject) (CopyJointResponseObject, error) {
+	v, err := s.app.CopyJoint(ctx, actor(ctx), r.Tag, r.Body.Tag)
+	return CopyJoint201JSONResponse(v), err
+}
+
+func (s *server) PutSpecification(ctx context.Context, r PutSpecificationRequestObject) (PutSpecificationResponseObject, error) {
+	v, err := s.app.PutSpecification(ctx, actor(ctx), r.Tag, r.Body.Specification, r.Body.Reason)
+	return PutSpecification200JSONResponse(v), err
+}
+
+func (s *server) PreviewPlan(ctx context.Context, r PreviewPlanRequestObject) (PreviewPlanResponseObject, error) {
+	p, err := s.app.PreviewPlan(ctx, r.Tag, *r.Body)
+	if err != nil {
+		return nil, err
+	}
+	return PreviewPlan200JSONResponse(*p), nil
+}
+
+func (s *server) SavePlan(ctx context.Context, r SavePlanRequestObject) (SavePlanResponseObject, error) {
+	v, err := s.app.SavePlan(ctx, actor(ctx), r.Tag, r.Body.Choices, r.Body.Reason)
+	return SavePlan200JSONResponse(v), err
+}
+
+func (s *server) StartRun(ctx context.Context, r StartRunRequestObject) (StartRunResponseObject, error) {
+	v, err := s.app.StartRun(ctx, actor(ctx), r.Tag, r.Body.Choices, r.Body.Reason)
+	return StartRun201JSONResponse(v), err
+}
+
+func (s *server) GetRun(ctx context.Context, r GetRunRequestObject) (GetRunResponseObject, error) {
+	v, err := s.app.Run(ctx, r.Id.String())
+	return GetRun200JSONResponse(v), err
+}
+
+func (s *server) AppendEvents(ctx context.Context, r AppendEventsRequestObject) (AppendEventsResponseObject, error) {
+	v, err := s.app.AppendEvents(ctx, actor(ctx), r.Id.String(), *r.Body)
+	return AppendEvents200JSONResponse(v), err
+}
+
+func (s *server) SignRun(ctx context.Context, r SignRunRequestObject) (SignRunResponseObject, error) {
+	v, err := s.app.Sign(ctx, actor(ctx), r.Id.String(), *r.Body)
+	return SignRun200JSONResponse(v), err
+}
+
+func (s *server) SealRun(ctx context.Context, r SealRunRequestObject) (SealRunResponseObject, error) {
+	v, err := s.app.Seal(ctx, r.Id.String())
+	return SealRun200JSONResponse(v), err
+}
+
+func (s *server) PutPhoto(ctx context.Context, r PutPhotoRequestObject) (PutPhotoResponseObject, error) {
+	data, err := io.ReadAll(r.Body)
+	if err != nil {
+		return nil, err
+	}
+	return PutPhoto200JSONResponse{Id: r.Photo.String()}, s.app.PutPhoto(ctx, actor(ctx), r.Id.String(), r.Photo.String(), data)
+}
+
+func (s *server) GetPhoto(ctx context.Context, r GetPhotoRequestObject) (GetPhotoResponseObject, error) {
+	p, err := s.app.GetPhoto(ctx, r.Id.String())
+	return GetPhoto200ImageResponse{Body: bytes.NewReader(p.Bytes), ContentType: p.MediaType, ContentLength: int64(len(p.Bytes))}, err
+}
+
+func (s *server) ListRecords(ctx context.Context, r ListRecordsRequestObject) (ListRecordsResponseObject, error) {
+	v, err := s.app.Records(ctx, or(r.Params.Q, ""), or(r.Params.Limit, 100), or(r.Params.Offset, 0))
+	return ListRecords200JSONResponse(v), err
+}
+
+func (s *server) GetRecord(ctx context.Context, r GetRecordRequestObject) (GetRecordResponseObject, error) {
+	v, err := s.app.Record(ctx, r.Number)
+	return GetRecord200JSONResponse(v), err
+}
+
+func (s *server) GetRecordFile(ctx context.Context, r GetRecordFileRequestObject) (GetRecordFileResponseObject, error) {
+	data, err := s.app.RecordFile(ctx, r.Number)
+	if err != nil {
+		return nil, err
+	}
+	return rawRecord(data), nil
+}
+
+func (s *server) document(ctx context.Context, number string, write func(io.Writer, app.RecordView) error) (*bytes.Buffer, error) {
+	v, err := s.app.Record(ctx, number)
+	if err != nil {
+		return nil, err
+	}
+	var b bytes.Buffer
+	if err := write(&b, v); err != nil {
+		return nil, fmt.Errorf("printing record %s: %w", number, err)
+	}
+	return &b, nil
+}
+
+func (s *server) GetCertificate(ctx context.Context, r GetCertificateRequestObject) (GetCertificateResponseObject, error) {
+	b, err := s.document(ctx, r.Number, report.Certificate)
+	if err != nil {
+		return nil, err
+	}
+	return GetCertificate200ApplicationpdfResponse{Body: b, ContentLength: int64(b.Len())}, nil
+}
+
+func (s *server) GetTagSheet(ctx context.Context, r GetTagSheetRequestObject) (GetTagSheetResponseObject, error) {
+	b, err := s.document(ctx, r.Number, report.Tag)
+	if err != nil {
+		return nil, err
+	}
+	return GetTagSheet200ApplicationpdfResponse{Body: b, ContentLength: int64(b.Len())}, nil
+}
+
+func (s *server) VerifyFile(ctx context.Context, r VerifyFileRequestObject) (VerifyFileResponseObject, error) {
+	data, err := io.ReadAll(r.Body)
+	if err != nil {
+		return nil, err
+	}
+	v, err := s.app.Verify(ctx, data)
+	return VerifyFile200JSONResponse(v), err
+}
+
+func (s *server) ListTools(ctx context.Context, _ ListToolsRequestObject) (ListToolsResponseObject, error) {
+	v, err := s.app.Tools(ctx)
+	return ListTools200JSONResponse(v), err
+}
+
+func (s *server) GetTool(ctx context.Context, r GetToolRequestObject) (GetToolResponseObject, error) {
+	v, err := s.app.Tool(ctx, r.Tag)
+	return GetTool200JSONResponse(v), err
+}
+
+func (s *server) PutTool(ctx context.Context, r PutToolRequestObject) (PutToolResponseObject, error) {
+	w := *r.Body
+	w.Tag = r.Tag
+	v, err := s.app.PutTool(ctx, actor(ctx), w)
+	return PutTool200JSONResponse(v), err
+}
+
+func (s *server) QuarantineTool(ctx context.Context, r QuarantineToolRequestObject) (QuarantineToolResponseObject, error) {
+	v, err := s.app.Quarantine(ctx, actor(ctx), r.Tag, r.Body.Reason)
+	return QuarantineTool200JSONResponse(v), err
+}
+
+func (s *server) ReleaseTool(ctx context.Context, r ReleaseToolRequestObject) (ReleaseToolResponseObject, error) {
+	v, err := s.app.Release(ctx, actor(ctx), r.Tag, r.Body.Reason)
+	return ReleaseTool200JSONResponse(v), err
+}
+
+func (s *server) GetLibrary(ctx context.Context, _ GetLibraryRequestObject) (GetLibraryResponseObject, error) {
+	v, err := s.app.Library(ctx)
+	return GetLibrary200JSONResponse(v), err
+}
+
+func (s *server) ListPackages(ctx context.Context, _ ListPackagesRequestObject) (ListPackagesResponseObject, error) {
+	v, err := s.app.Packages(ctx)
+	return ListPackages200JSONResponse(v), err
+}
+
+func (s *server) PackageNeeds(ctx context.Context, r PackageNeedsRequestObject) (PackageNeedsResponseObject, error) {
+	v, err := s.app.PackageNeeds(ctx, r.Code)
+	return PackageNeeds200JSONResponse(v), err
+}
+
+func (s *server) ImportJoints(ctx context.Context, r ImportJointsRequestObject) (ImportJointsResponseObject, error) {
+	data, err := io.ReadAll(r.Body)
+	if err != nil {
+		return nil, err
+	}
+	v, err := s.app.Import(ctx, actor(ctx), data, or(r.Params.Apply, false))
+	return ImportJoints200JSONResponse(v), err
+}
+
+func (s *server) ExportJoints(ctx context.Context, _ ExportJointsRequestObject) (ExportJointsResponseObject, error) {
+	var b bytes.Buffer
+	if err := s.app.Export(ctx, &b); err != nil {
+		return nil, err
+	}
+	return ExportJoints200TextcsvResponse{Body: &b, ContentLength: int64(b.Len())}, nil
+}

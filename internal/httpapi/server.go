@@ -1,0 +1,205 @@
+// Package httpapi is the HTTP side of Dynacor: it checks requests against the contract, finds out who asks and whether they may,
+// and hands over to app. It must never decide anything about the work.
+package httpapi
+
+import (
+	"context"
+	"errors"
+	"log/slog"
+	"net/http"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/alexedwards/scs/pgxstore"
+	"github.com/alexedwards/scs/v2"
+	"github.com/gin-contrib/gzip"
+	"github.com/gin-gonic/gin"
+	"github.com/jackc/pgx/v5/pgxpool"
+	"github.com/unrolled/secure"
+
+	"dynacor/core/run"
+	"dynacor/internal/app"
+)
+
+// Options of the handler.
+type Options struct {
+	Log      *slog.Logger
+	Secure   bool // cookies over TLS only
+	Interval time.Duration
+}
+
+// mostBody keeps a request within what a register of 100 000 joints takes.
+const mostBody = 32 << 20
+
+// allow says who may use a route: nobody signed in is needed (public), anyone signed in (nil), or the roles named. An
+// administrator may do what an engineer may. Every operation of the contract stands here; a test holds it to that.
+var allow = map[string][]string{
+	"GET /people": public, "GET /session": public, "POST /session": public, "DELETE /session": public,
+	"GET /today": anyone, "GET /joints": anyone, "GET /joints/:tag": anyone, "GET /library": anyone, "GET /packages": anyone, "GET /packages/:code/needs": anyone,
+	"POST /joints": {run.Technician, run.Engineer}, "PUT /joints/:tag": {run.Engineer}, "POST /joints/:tag/copy": {run.Technician, run.Engineer},
+	"POST /joints/:tag/specifications": {run.Engineer}, "POST /joints/:tag/plan-preview": anyone, "POST /joints/:tag/plans": {run.Technician, run.Engineer},
+	"POST /joints/:tag/runs": {run.Technician, run.Engineer}, "GET /runs/:id": anyone, "POST /runs/:id/events": anyone, "POST /runs/:id/signatures": anyone,
+	"POST /runs/:id/seal": anyone, "PUT /runs/:id/photos/:photo": anyone, "GET /photos/:id": anyone,
+	"GET /records": anyone, "GET /records/:number": anyone, "GET /records/:number/record.json": anyone, "GET /records/:number/certificate.pdf": anyone,
+	"GET /records/:number/tag.pdf": anyone, "POST /verify": public,
+	"GET /tools": anyone, "GET /tools/:tag": anyone, "PUT /tools/:tag": {run.Engineer, run.Inspector}, "POST /tools/:tag/quarantine": anyone,
+	"POST /tools/:tag/release": {run.Engineer, run.Inspector}, "POST /import/joints": {run.Engineer}, "GET /export/joints.csv": anyone,
+}
+
+var (
+	public = []string{"public"}
+	anyone []string
+)
+
+type server struct {
+	app *app.App
+	sm  *scs.SessionManager
+}
+
+var _ StrictServerInterface = (*server)(nil)
+
+type actorKey struct{}
+
+// actor is who asks; the routes make sure that there is one.
+func actor(ctx context.Context) app.Actor {
+	a, _ := ctx.Value(actorKey{}).(app.Actor)
+	return a
+}
+
+// New makes the handler of the API and, for everything else, of the pages.
+func New(a *app.App, pool *pgxpool.Pool, pages http.Handler, o Options) (http.Handler, error) {
+	gin.SetMode(gin.ReleaseMode)
+	r := gin.New()
+	r.ContextWithFallback = true // handlers' contexts then end with the request
+	r.HandleMethodNotAllowed = true
+	_ = r.SetTrustedProxies(nil)
+	r.Use(recovery(o.Log), headers(o.Secure))
+	r.GET("/healthz", func(c *gin.Context) {
+		if err := pool.Ping(c.Request.Context()); err != nil {
+			c.String(http.StatusServiceUnavailable, "the database does not answer")
+			return
+		}
+		c.String(http.StatusOK, "ok")
+	})
+	sm := scs.New()
+	sm.Store = pgxstore.NewWithCleanupInterval(pool, o.Interval)
+	sm.Lifetime = 14 * time.Hour // a long shift
+	sm.Cookie.Name, sm.Cookie.SameSite, sm.Cookie.HttpOnly, sm.Cookie.Secure = "dynacor", http.SameSiteStrictMode, true, o.Secure
+	s := &server{app: a, sm: sm}
+	doc, err := GetSpec()
+	if err != nil {
+		return nil, err
+	}
+	check, err := validator(doc)
+	if err != nil {
+		return nil, err
+	}
+	failed := func(c *gin.Context, err error) { fail(c, o.Log, err) }
+	unread := func(c *gin.Context, err error) {
+		detail := err.Error()
+		problem(c, Problem{Title: "The entry cannot be read.", Status: http.StatusBadRequest, Detail: &detail})
+	}
+	api := r.Group("/api", sameSite, limitBody, sessions(sm), s.admit, gzip.Gzip(gzip.DefaultCompression), check)
+	RegisterHandlersWithOptions(api, NewStrictHandlerWithOptions(s, nil, StrictGinServerOptions{RequestErrorHandlerFunc: unread, HandlerErrorFunc: failed, ResponseErrorHandlerFunc: failed}),
+		GinServerOptions{ErrorHandler: func(c *gin.Context, err error, status int) {
+			detail := err.Error()
+			problem(c, Problem{Title: "The entry cannot be read.", Status: status, Detail: &detail})
+		}})
+	r.NoRoute(func(c *gin.Context) {
+		if strings.HasPrefix(c.Request.URL.Path, "/api/") {
+			problem(c, Problem{Title: "There is no such page of the interface.", Status: http.StatusNotFound})
+			return
+		}
+		pages.ServeHTTP(c.Writer, c.Request)
+	})
+	return r, nil
+}
+
+func recovery(log *slog.Logger) gin.HandlerFunc {
+	return gin.CustomRecoveryWithWriter(nil, func(c *gin.Context, v any) {
+		log.Error("panic", "path", c.Request.URL.Path, "value", v)
+		problem(c, Problem{Title: "Something broke here. What was kept is safe.", Status: http.StatusInternalServerError})
+	})
+}
+
+func headers(tls bool) gin.HandlerFunc {
+	sec := secure.New(secure.Options{
+		IsDevelopment: !tls, FrameDeny: true, ContentTypeNosniff: true, ReferrerPolicy: "same-origin",
+		ContentSecurityPolicy: "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self' data:; " +
+			"connect-src 'self'; worker-src 'self'; manifest-src 'self'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'",
+		PermissionsPolicy: "camera=(self), microphone=(self), geolocation=()",
+	})
+	return func(c *gin.Context) {
+		if err := sec.Process(c.Writer, c.Request); err != nil {
+			c.Abort()
+		}
+	}
+}
+
+// sameSite refuses what another site's page sends in a signed-in person's name.
+func sameSite(c *gin.Context) {
+	if c.Request.Method != http.MethodGet && c.Request.Header.Get("Sec-Fetch-Site") == "cross-site" {
+		problem(c, Problem{Title: "This came from another site's page.", Status: http.StatusForbidden})
+	}
+}
+
+func limitBody(c *gin.Context) {
+	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, mostBody)
+}
+
+// admit finds out who asks and whether the route is theirs.
+func (s *server) admit(c *gin.Context) {
+	roles, known := allow[c.Request.Method+" "+strings.TrimPrefix(c.FullPath(), "/api")]
+	if !known {
+		problem(c, Problem{Title: "There is no such page of the interface.", Status: http.StatusNotFound})
+		return
+	}
+	id := s.sm.GetString(c.Request.Context(), "person")
+	var who app.Actor
+	if id != "" {
+		p, err := s.app.Person(c.Request.Context(), id)
+		if err == nil {
+			who = app.Actor{Person: p, Device: c.GetHeader("X-Device")}
+			c.Request = c.Request.WithContext(context.WithValue(c.Request.Context(), actorKey{}, who))
+		}
+	}
+	if len(roles) == 1 && roles[0] == "public" {
+		return
+	}
+	if who.ID == "" {
+		problem(c, Problem{Title: "Sign in first.", Status: http.StatusUnauthorized})
+		return
+	}
+	if roles != nil && !slices.Contains(roles, who.Role) && !(who.Role == run.Administrator && slices.Contains(roles, run.Engineer)) {
+		remedy := "Ask someone who is " + strings.Join(roles, " or ") + "."
+		problem(c, Problem{Title: "A " + who.Role + " may not do this.", Status: http.StatusForbidden, Remedy: &remedy})
+	}
+}
+
+// problem answers with problem+json (RFC 9457) and ends the request.
+func problem(c *gin.Context, p Problem) {
+	c.Header("Content-Type", "application/problem+json")
+	c.AbortWithStatusJSON(p.Status, p)
+}
+
+// fail turns an error into a problem; a fault of the program is logged and not told.
+func fail(c *gin.Context, log *slog.Logger, err error) {
+	if p, ok := app.AsProblem(err); ok {
+		out := Problem{Title: p.Title, Status: p.Status}
+		if p.Field != "" {
+			out.Field = &p.Field
+		}
+		if p.Remedy != "" {
+			out.Remedy = &p.Remedy
+		}
+		problem(c, out)
+		return
+	}
+	if errors.Is(err, context.Canceled) {
+		c.Abort()
+		return
+	}
+	log.Error("request failed", "method", c.Request.Method, "path", c.Request.URL.Path, "error", err)
+	problem(c, Problem{Title: "Something broke here. What was kept is safe.", Status: http.StatusInternalServerError})
+}

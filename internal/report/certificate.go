@@ -1,0 +1,683 @@
+// Package report draws what is printed: the certificate of a sealed record and the tag for the joint. The same record always
+// gives the same bytes.
+package report
+
+import (
+	_ "embed"
+	"fmt"
+	"io"
+	"math"
+	"strings"
+
+	"codeberg.org/go-pdf/fpdf"
+	qrcode "github.com/skip2/go-qrcode"
+
+	"dynacor/core/quantity"
+	"dynacor/core/run"
+	"dynacor/core/working"
+	"dynacor/internal/app"
+)
+
+//go:embed fonts/condensed-bold.ttf
+var condensedBold []byte
+
+//go:embed fonts/text.ttf
+var textFont []byte
+
+//go:embed fonts/text-bold.ttf
+var textBold []byte
+
+//go:embed fonts/mono.ttf
+var mono []byte
+
+const (
+	left, right, top, bottom = 14.0, 196.0, 14.0, 283.0
+	width                    = right - left
+)
+
+// sheet is a page being drawn, in mm from the top left.
+type sheet struct {
+	*fpdf.Fpdf
+	v app.RecordView
+	y float64
+	n int
+}
+
+func newSheet(v app.RecordView, title string) *sheet {
+	p := fpdf.New("P", "mm", "A4", "")
+	p.SetCreationDate(v.Row.SealedAt)
+	p.SetModificationDate(v.Row.SealedAt)
+	p.SetCatalogSort(true)
+	p.SetTitle(title, true)
+	p.SetAutoPageBreak(false, 0)
+	p.AddUTF8FontFromBytes("cond", "", condensedBold)
+	p.AddUTF8FontFromBytes("text", "", textFont)
+	p.AddUTF8FontFromBytes("bold", "", textBold)
+	p.AddUTF8FontFromBytes("mono", "", mono)
+	return &sheet{Fpdf: p, v: v}
+}
+
+func (s *sheet) page() {
+	s.AddPage()
+	s.n++
+	s.SetDrawColor(0, 0, 0)
+	s.SetTextColor(0, 0, 0)
+	s.SetLineWidth(0.35)
+	s.Rect(8, 8, 194, 281, "D")
+	s.font("text", 8)
+	s.Text(left, 286.5, "Record "+s.v.Row.Number+", kept in Records under "+s.v.Row.Tag+".")
+	end := fmt.Sprintf("sheet %d   mark %s", s.n, shortMark(s.v.Row.Mark))
+	s.font("mono", 8)
+	s.Text(right-s.GetStringWidth(end), 286.5, end)
+	s.y = top
+}
+
+// room starts a new sheet when h mm do not fit.
+func (s *sheet) room(h float64) {
+	if s.y+h > bottom {
+		s.page()
+	}
+}
+
+func (s *sheet) font(name string, size float64) { s.SetFont(name, "", size) }
+
+func (s *sheet) rule(title string) {
+	s.room(12)
+	s.y += 3
+	s.font("cond", 11.5)
+	s.Text(left, s.y+4, title)
+	x := left + s.GetStringWidth(title) + 2.5
+	s.SetLineWidth(0.25)
+	s.Line(x, s.y+2.7, right, s.y+2.7)
+	s.y += 6.5
+}
+
+// line writes text, wrapped to w, and moves on.
+func (s *sheet) line(x, w float64, font string, size float64, text string) {
+	s.font(font, size)
+	for _, l := range s.SplitText(plainSpaces(text), w) {
+		s.room(size * 0.42)
+		s.Text(x, s.y+size*0.33, l)
+		s.y += size * 0.44
+	}
+}
+
+// plainSpaces: the fonts have no thin space.
+func plainSpaces(t string) string {
+	return strings.NewReplacer("\u2009", " ", "\u00a0", " ").Replace(t)
+}
+
+func shortMark(m string) string {
+	m = strings.ToUpper(m)
+	if len(m) < 8 {
+		return m
+	}
+	return m[:4] + "-" + m[4:8]
+}
+
+// Certificate writes the certificate of a record.
+func Certificate(w io.Writer, v app.RecordView) error {
+	s := newSheet(v, "Bolted joint record "+v.Row.Number)
+	s.page()
+	s.head("Bolted joint record", v.Record.Site+", "+v.Row.Area)
+	s.facts()
+	s.joint()
+	s.verdict()
+	s.passes()
+	s.signatures()
+	s.checks()
+	s.deviations()
+	s.readings()
+	s.tools()
+	s.workings()
+	if err := s.closing(); err != nil {
+		return err
+	}
+	return s.Output(w)
+}
+
+func (s *sheet) head(title, under string) {
+	s.font("cond", 26)
+	s.Text(left, s.y+9, title)
+	s.font("text", 10.5)
+	s.Text(left, s.y+15, plainSpaces(under))
+	s.plate(s.v.Row.Tag, right, s.y, 22)
+	s.y += 20
+}
+
+// plate draws the tag of a joint, its right edge at x.
+func (s *sheet) plate(tag string, x, y, size float64) {
+	s.font("mono", size)
+	w := s.GetStringWidth(tag) + size*0.62
+	h := size * 0.6
+	s.SetFillColor(0, 0, 0)
+	s.Polygon([]fpdf.PointType{{X: x - w, Y: y + h*0.3}, {X: x - w + h*0.3, Y: y}, {X: x, Y: y}, {X: x, Y: y + h}, {X: x - w + h*0.3, Y: y + h}, {X: x - w, Y: y + h*0.7}}, "F")
+	s.SetFillColor(255, 255, 255)
+	s.Circle(x-w+size*0.16, y+h/2, size*0.055, "F")
+	s.SetTextColor(255, 255, 255)
+	s.Text(x-w+size*0.36, y+h*0.74, tag)
+	s.SetTextColor(0, 0, 0)
+}
+
+func (s *sheet) facts() {
+	p := s.v.Record.Plan
+	sp := p.Specification
+	found := func(code string) string {
+		for _, c := range s.v.Record.State.Checks {
+			if c.Code == code && c.Text != "" {
+				return c.Text
+			}
+		}
+		return "not written down"
+	}
+	wr := []string{}
+	for _, ps := range s.v.Record.State.Passes {
+		for _, t := range ps.Wrenches {
+			if !contains(wr, t) {
+				wr = append(wr, t)
+			}
+		}
+	}
+	cells := [][2]string{{"Joint", p.Joint.Name}, {"Make", makeOf(s.v)}, {"Gasket", orDash(sp.Gasket)}, {"Lubricant found", found("lubricant")},
+		{"Document", sp.Source()}, {"Aim at the nut", s.v.Row.Target}, {"Preload", fmt.Sprintf("%.0f kN each, %.0f to %.0f", p.PreloadKN, p.PreloadMinKN, p.PreloadMaxKN)}, {"Tools", strings.Join(wr, ", ")},
+		{"Service", orDash(p.Joint.Service)}, {"Equipment", orDash(p.Joint.Equipment)}, {"Procedure", fmt.Sprintf("%s, version %d", "gasketed flange", p.ProcedureVersion)}, {"House rules", fmt.Sprintf("version %d", p.HouseRulesVersion)}}
+	const cols, h = 4, 12.0
+	w := width / cols
+	rows := (len(cells) + cols - 1) / cols
+	s.SetLineWidth(0.3)
+	s.Rect(left, s.y, width, float64(rows)*h, "D")
+	for i, c := range cells {
+		x, y := left+float64(i%cols)*w, s.y+float64(i/cols)*h
+		s.SetDrawColor(150, 150, 150)
+		if i%cols > 0 {
+			s.Line(x, y, x, y+h)
+		}
+		if i >= cols {
+			s.Line(x, y, x+w, y)
+		}
+		s.SetDrawColor(0, 0, 0)
+		s.font("text", 8)
+		s.SetTextColor(70, 70, 70)
+		s.Text(x+2, y+3.9, c[0])
+		s.SetTextColor(0, 0, 0)
+		size := 9.5
+		s.font("bold", size)
+		lines := s.SplitText(plainSpaces(c[1]), w-3)
+		if len(lines) > 1 {
+			size = 7.6
+			s.font("bold", size)
+			lines = s.SplitText(plainSpaces(c[1]), w-3)
+		}
+		for j, l := range lines[:min(2, len(lines))] {
+			s.Text(x+2, y+8+float64(j)*3.1, l)
+		}
+	}
+	s.y += float64(rows)*h + 3
+}
+
+func makeOf(v app.RecordView) string {
+	sp := v.Record.Plan.Specification
+	t := fmt.Sprintf("%d × %s %s", sp.Bolts, sp.Thread, sp.Material)
+	if sp.FlangeSize != "" {
+		t = sp.FlangeSize + ", " + t
+	}
+	return t
+}
+
+func contains(list []string, s string) bool {
+	for _, x := range list {
+		if x == s {
+			return true
+		}
+	}
+	return false
+}
+
+func orDash(s string) string {
+	if s == "" {
+		return "not written down"
+	}
+	return s
+}
+
+func (s *sheet) joint() {
+	const size = 96.0
+	s.room(size)
+	s.rosette(left+size/2, s.y+size/2, size/2)
+	x := left + size + 6
+	y := s.y + 6
+	s.font("cond", 9)
+	n := len(s.v.Record.State.Fasteners)
+	cols := 1
+	if n > 16 {
+		cols = 2
+	}
+	colW := (right - x) / float64(cols)
+	rowH := math.Min(5.2, (size-10)/math.Ceil(float64(n)/float64(cols)))
+	for c := range cols {
+		s.font("cond", 8.5)
+		s.Text(x+float64(c)*colW, y, "Bolt")
+		s.Text(x+float64(c)*colW+colW*0.34, y, "N·m, last")
+		s.Text(x+float64(c)*colW+colW*0.7, y, "turned")
+		s.Line(x+float64(c)*colW, y+1.2, x+float64(c+1)*colW-2, y+1.2)
+	}
+	per := (n + cols - 1) / cols
+	for i, f := range s.v.Record.State.Fasteners {
+		cx, cy := x+float64(i/per)*colW, y+4.6+float64(i%per)*rowH
+		s.font("mono", math.Min(8.5, rowH*1.75))
+		s.Text(cx, cy, fmt.Sprint(f.Number))
+		s.Text(cx+colW*0.34, cy, fmt.Sprintf("%.0f", f.TorqueNm))
+		s.font("text", math.Min(8.5, rowH*1.75))
+		turned := "stayed"
+		if len(f.Marks) > 0 && (f.Marks[len(f.Marks)-1] == run.MarkMoved || f.Marks[len(f.Marks)-1] == run.MarkMovedOK) {
+			turned = "turned"
+			if f.Degrees > 0 {
+				turned = quantity.Text(f.Degrees) + "°"
+			}
+		}
+		s.Text(cx+colW*0.7, cy, turned)
+	}
+	s.y += size + 1
+	s.font("text", 8)
+	seen := s.v.Record.Plan.Layout.SeenFrom
+	if seen == "" {
+		seen = "the tool's side"
+	}
+	s.Text(left, s.y+2, "Seen from "+seen+". Flat cap: clicked, nothing measured. Round end: measured. Rings inside: passes, outermost first.")
+	s.y += 5
+}
+
+// rosette draws the joint to its own layout: nuts, bars of torque, rings of passes.
+func (s *sheet) rosette(cx, cy, r float64) {
+	st := s.v.Record.State
+	lay := s.v.Record.Plan.Layout
+	n := lay.Count
+	k := r / 100
+	rb := 46.0
+	switch {
+	case n > 20:
+		rb = 51
+	case n > 16:
+		rb = 49
+	case n > 12:
+		rb = 48
+	}
+	nr := math.Min(11.5, 0.88*math.Pi*rb/float64(n))
+	r0, bar := rb+nr+2, 33.0
+	at := func(rad, deg float64) (float64, float64) {
+		a := deg * math.Pi / 180
+		return cx + rad*k*math.Sin(a), cy - rad*k*math.Cos(a)
+	}
+	s.SetLineWidth(0.15)
+	s.SetDrawColor(150, 150, 150)
+	s.SetDashPattern([]float64{3, 1, 0.8, 1}, 0)
+	s.Line(cx-97*k, cy, cx+97*k, cy)
+	s.Line(cx, cy-97*k, cx, cy+97*k)
+	s.Circle(cx, cy, rb*k, "D")
+	s.SetDashPattern([]float64{}, 0)
+	s.SetDrawColor(0, 0, 0)
+	s.SetLineWidth(0.3)
+	s.Circle(cx, cy, r0*k, "D")
+	s.Circle(cx, cy, (r0+bar)*k, "D")
+	for i, f := range st.Fasteners {
+		deg := lay.AngleDeg(f.Position)
+		t := math.Min(f.Fraction, 1.14)
+		x0, y0 := at(r0, deg)
+		x1, y1 := at(r0+bar*t, deg)
+		s.SetLineWidth(nr * k)
+		s.Line(x0, y0, x1, y1)
+		if f.Measured {
+			s.SetFillColor(0, 0, 0)
+			s.Circle(x1, y1, nr*0.5*k, "F")
+		} else {
+			s.SetLineWidth(0.5)
+			a := deg * math.Pi / 180
+			dx, dy := math.Cos(a)*nr*0.85*k, math.Sin(a)*nr*0.85*k
+			s.Line(x1-dx, y1-dy, x1+dx, y1+dy)
+		}
+		s.SetLineWidth(0.3)
+		hx, hy := at(rb, deg)
+		pts := []fpdf.PointType{}
+		for c := range 6 {
+			a := (30 + 60*float64(c)) * math.Pi / 180
+			pts = append(pts, fpdf.PointType{X: hx + nr*k*math.Sin(a), Y: hy - nr*k*math.Cos(a)})
+		}
+		s.SetFillColor(0, 0, 0)
+		s.Polygon(pts, "FD")
+		if n <= 28 || i%4 == 0 {
+			num := fmt.Sprint(f.Number)
+			s.font("mono", math.Max(5, math.Min(10, nr*k*2.2)))
+			s.SetTextColor(255, 255, 255)
+			_, fs := s.GetFontSize()
+			s.Text(hx-s.GetStringWidth(num)/2, hy+fs*0.34, num)
+			s.SetTextColor(0, 0, 0)
+		}
+		step := 360 / float64(n)
+		passes := f.Marks
+		if len(passes) > 4 {
+			passes = passes[len(passes)-4:]
+		}
+		for p, m := range passes {
+			if m == run.MarkNone {
+				continue
+			}
+			rad := rb - nr - 3.2 - 4.6*float64(p) - 1.6
+			s.SetLineWidth(2.6 * k)
+			pad := math.Min(2.2, step*0.1) + 0.8
+			s.Arc(cx, cy, rad*k, rad*k, 0, 90-deg-step/2+pad, 90-deg+step/2-pad, "D")
+		}
+	}
+	s.SetLineWidth(0.3)
+	label := fmt.Sprintf("%.0f N·m", s.v.Record.Plan.FinalNm)
+	s.font("mono", 8)
+	w := s.GetStringWidth(label)
+	_, ly := at(r0+bar, 0)
+	s.SetFillColor(255, 255, 255)
+	s.Rect(cx-w/2-1, ly-2, w+2, 4, "F")
+	s.Text(cx-w/2, ly+1.1, label)
+}
+
+func (s *sheet) verdict() {
+	v := s.v.Record.State.Verdict
+	s.room(16)
+	s.SetLineWidth(0.6)
+	s.Rect(left, s.y, width, 14, "D")
+	s.SetLineWidth(0.3)
+	s.hexTick(left+8, s.y+7, 4.6)
+	s.font("cond", 20)
+	s.Text(left+15, s.y+9.4, v.Word)
+	x := left + 17 + s.GetStringWidth(v.Word)
+	s.font("text", 9.2)
+	for i, l := range s.SplitText(plainSpaces(v.Sentence), right-x-3) {
+		s.Text(x+1, s.y+5.6+float64(i)*4, l)
+	}
+	s.y += 16
+	for _, r := range v.Reasons {
+		mark := map[string]string{"ok": "met", "waits": "open", "wrong": "not met"}[r.Status]
+		s.room(5)
+		s.font("text", 8.8)
+		lines := s.SplitText(plainSpaces(r.Text), width-52)
+		for i, l := range lines {
+			if i == 0 {
+				s.font("bold", 8.8)
+				s.Text(left+1, s.y+3.3, mark)
+				s.font("mono", 8.2)
+				s.Text(right-1-s.GetStringWidth(r.Value), s.y+3.3, r.Value)
+				s.font("text", 8.8)
+			}
+			s.Text(left+17, s.y+3.3, l)
+			s.y += 4.1
+		}
+	}
+}
+
+func (s *sheet) hexTick(x, y, r float64) {
+	pts := []fpdf.PointType{}
+	for c := range 6 {
+		a := (90 + 60*float64(c)) * math.Pi / 180
+		pts = append(pts, fpdf.PointType{X: x + r*math.Sin(a), Y: y - r*math.Cos(a)})
+	}
+	s.SetFillColor(0, 0, 0)
+	s.Polygon(pts, "F")
+	s.SetDrawColor(255, 255, 255)
+	s.SetLineWidth(r * 0.22)
+	s.Line(x-r*0.42, y+r*0.04, x-r*0.12, y+r*0.36)
+	s.Line(x-r*0.12, y+r*0.36, x+r*0.46, y-r*0.36)
+	s.SetDrawColor(0, 0, 0)
+	s.SetLineWidth(0.3)
+}
+
+// table writes rows under headings; shares are column widths of the whole.
+func (s *sheet) table(shares []float64, head []string, rows [][]string) {
+	put := func(font string, cells []string) {
+		s.font(font, 8.6)
+		x, most := left, 1
+		lines := make([][]string, len(cells))
+		for i, c := range cells {
+			lines[i] = s.SplitText(plainSpaces(c), width*shares[i]-2)
+			most = max(most, len(lines[i]))
+		}
+		s.room(float64(most)*4 + 1)
+		s.font(font, 8.6)
+		for i := range cells {
+			for j, l := range lines[i] {
+				s.Text(x+1, s.y+3.4+float64(j)*4, l)
+			}
+			x += width * shares[i]
+		}
+		s.y += float64(most)*4 + 0.8
+		s.SetDrawColor(180, 180, 180)
+		s.SetLineWidth(0.15)
+		s.Line(left, s.y, right, s.y)
+		s.SetDrawColor(0, 0, 0)
+	}
+	put("bold", head)
+	for _, r := range rows {
+		put("text", r)
+	}
+}
+
+func (s *sheet) passes() {
+	s.rule("Passes")
+	rows := [][]string{}
+	for _, p := range s.v.Record.State.Passes {
+		from, to := "", ""
+		if p.From != nil {
+			from = p.From.Format("2 Jan 15:04")
+		}
+		if p.To != nil {
+			to = p.To.Format("15:04")
+		}
+		bad := strings.Join(p.NotRight, "; ")
+		if bad == "" {
+			bad = "none"
+		}
+		rows = append(rows, []string{fmt.Sprintf("%d, %s", p.Number, p.Name), fmt.Sprintf("%.0f N·m", p.TorqueNm), quantity.Text(p.Setting) + " " + quantity.Unit(p.Unit).Symbol() + " on " + strings.Join(p.Wrenches, ", "),
+			strings.Join(p.People, ", "), from + " to " + to, bad})
+	}
+	s.table([]float64{.17, .12, .19, .17, .16, .19}, []string{"Pass", "At the nut", "Set", "Done by", "When (UTC)", "Not right"}, rows)
+}
+
+func (s *sheet) signatures() {
+	s.room(30)
+	s.y += 3
+	w := width / 2
+	s.Rect(left, s.y, width, 22, "D")
+	s.Line(left+w, s.y, left+w, s.y+22)
+	for i, q := range []struct{ purpose, label string }{{run.SignTightened, "Tightened"}, {run.SignProved, "Proved"}} {
+		x := left + float64(i)*w
+		s.font("text", 8)
+		s.Text(x+3, s.y+5, q.label+", signed with name and PIN")
+		for _, g := range s.v.Record.State.Signatures {
+			if g.Purpose == q.purpose {
+				s.font("cond", 17)
+				s.Text(x+3, s.y+13.5, g.Name)
+				s.font("text", 8.6)
+				s.Text(x+3, s.y+18.8, g.Role+", "+g.At.Format("2 Jan 2006, 15:04")+" UTC")
+			}
+		}
+	}
+	s.y += 24
+}
+
+func (s *sheet) checks() {
+	s.rule("Checks, as answered")
+	rows := [][]string{}
+	for _, c := range s.v.Record.Plan.Checks {
+		for _, cs := range s.v.Record.State.Checks {
+			if cs.Code != c.Code {
+				continue
+			}
+			when, by := "", cs.By
+			if cs.At != nil {
+				when = cs.At.Format("2 Jan 15:04")
+			}
+			if cs.SignedBy != "" {
+				by += ", signed " + cs.SignedBy
+			}
+			text := cs.Text
+			for _, a := range cs.Attempts {
+				if !a.OK {
+					text += fmt.Sprintf("; earlier: %s (%s)", a.Text, a.At.Format("15:04"))
+				}
+			}
+			if c.Limit > 0 {
+				text += ". Limit from " + c.LimitFrom
+			}
+			rows = append(rows, []string{c.Title, map[run.CheckStatus]string{run.CheckCleared: "cleared", run.CheckByLeave: "by leave", run.CheckOpen: "open", run.CheckStopped: "stopped", run.CheckToSign: "not signed"}[cs.Status], text, by, when})
+		}
+	}
+	s.table([]float64{.21, .10, .37, .2, .12}, []string{"Check", "State", "Answer", "By", "When"}, rows)
+}
+
+func (s *sheet) deviations() {
+	s.rule("Not as planned")
+	rows := [][]string{}
+	for _, d := range s.v.Record.State.Deviations {
+		rows = append(rows, []string{d.What, d.Status, strings.TrimSpace(d.Closed + " " + d.Why), d.By, d.At.Format("2 Jan 15:04")})
+	}
+	back := 0
+	for range s.v.Record.State.TakenBack {
+		back++
+	}
+	if len(rows) == 0 {
+		s.line(left+1, width, "text", 9, "Nothing departed from the plan.")
+	} else {
+		s.table([]float64{.36, .1, .3, .13, .11}, []string{"What", "Status", "How it was closed, why", "By", "When"}, rows)
+	}
+	if back > 0 {
+		s.line(left+1, width, "text", 9, fmt.Sprintf("%d entries were taken back; they stay in the record, struck through in the list below.", back))
+	}
+}
+
+// readings lists every pull, those taken back struck through.
+func (s *sheet) readings() {
+	s.rule("Every pull, in order")
+	dropped := map[string]bool{}
+	for _, id := range s.v.Record.State.TakenBack {
+		dropped[id] = true
+	}
+	const cols = 3
+	w := width / cols
+	i := 0
+	for _, e := range s.v.Record.Events {
+		if e.Event.Kind != run.Pulled {
+			continue
+		}
+		if i%cols == 0 {
+			s.room(4.2)
+		}
+		x := left + float64(i%cols)*w
+		ev := e.Event
+		t := fmt.Sprintf("%s  pass %d  bolt %d  %s %s", ev.At.Format("15:04:05"), ev.Pass, s.v.Record.Plan.Chalk[ev.Fastener-1], strings.ReplaceAll(string(ev.Outcome), "_", " "), quantity.Text(ev.Setting))
+		if ev.Moved != nil && *ev.Moved {
+			t += " turned"
+		}
+		s.font("mono", 6.8)
+		s.Text(x, s.y+3, t)
+		if dropped[ev.ID] {
+			s.Line(x, s.y+2.2, x+s.GetStringWidth(t), s.y+2.2)
+		}
+		if i++; i%cols == 0 {
+			s.y += 4
+		}
+	}
+	if i%cols != 0 {
+		s.y += 4
+	}
+}
+
+func (s *sheet) tools() {
+	s.rule("Tools and their certificates")
+	rows, seen := [][]string{}, map[string]bool{}
+	for _, e := range s.v.Record.Events {
+		w := e.Event.Wrench
+		if w == nil || seen[w.Tag+w.Certificate] {
+			continue
+		}
+		seen[w.Tag+w.Certificate] = true
+		rows = append(rows, []string{w.Tag, w.Maker + " " + w.Serial, quantity.Text(w.RatedMin) + " to " + quantity.Text(w.RatedMax) + " " + w.Unit.Symbol() + ", step " + quantity.Text(w.Graduation), "±" + quantity.Text(w.AccuracyPct) + " %",
+			w.Certificate + ", " + string(w.CalibratedOn) + " to " + string(w.CalibrationEnds)})
+	}
+	s.table([]float64{.1, .22, .27, .1, .31}, []string{"Tool", "Maker, serial", "Range", "Accuracy", "Certificate"}, rows)
+}
+
+func (s *sheet) workings() {
+	for _, w := range s.v.Record.Plan.Workings {
+		s.rule("Working: " + w.Title)
+		rows := [][]string{}
+		for _, l := range w.Lines {
+			f := l.Formula
+			if l.Numbers != "" {
+				f += " = " + l.Numbers
+			}
+			rows = append(rows, []string{l.Symbol, l.Name, f, l.Text, map[working.Origin]string{working.Supplied: "supplied", working.LookedUp: "table", working.Calculated: "worked out"}[l.Origin] + ": " + l.Source})
+		}
+		s.table([]float64{.08, .22, .28, .13, .29}, []string{"", "Figure", "Formula", "Value", "From"}, rows)
+		for _, t := range append(append([]string{}, w.Takes...), w.Warnings...) {
+			s.line(left+1, width, "text", 8.4, t)
+		}
+	}
+}
+
+func (s *sheet) closing() error {
+	s.room(46)
+	s.rule("Caution and proof")
+	y := s.y
+	text := append([]string{}, s.v.Record.Plan.Cautions...)
+	text = append(text, s.v.Record.Statement, fmt.Sprintf("Sealed %s UTC with key %s over %d events. Check the file with the Verify page or: dynacor verify FILE.", s.v.Row.SealedAt.Format("2 Jan 2006, 15:04:05"), s.v.KeyID, len(s.v.Record.Events)), "Digest: "+s.v.Row.Mark)
+	for _, t := range text {
+		s.line(left+1, width-42, "text", 8.8, t)
+		s.y += 0.8
+	}
+	return s.qr(right-34, y, 34, "DYNACOR "+s.v.Row.Number+" "+s.v.Row.Mark)
+}
+
+// qr draws the code as vector squares.
+func (s *sheet) qr(x, y, size float64, text string) error {
+	q, err := qrcode.New(text, qrcode.Medium)
+	if err != nil {
+		return fmt.Errorf("report: %w", err)
+	}
+	q.DisableBorder = true
+	bits := q.Bitmap()
+	m := size / float64(len(bits))
+	s.SetFillColor(0, 0, 0)
+	for j, row := range bits {
+		for i, on := range row {
+			if on {
+				s.Rect(x+float64(i)*m, y+float64(j)*m, m*1.02, m*1.02, "F")
+			}
+		}
+	}
+	return nil
+}
+
+// Tag writes the tag to hang on the joint: number, date, target, people and a code that leads to the record.
+func Tag(w io.Writer, v app.RecordView) error {
+	s := newSheet(v, "Tag "+v.Row.Tag)
+	s.AddPage()
+	const x, y, tw, th = 14.0, 14.0, 120.0, 70.0
+	s.SetLineWidth(0.5)
+	s.Rect(x, y, tw, th, "D")
+	s.Circle(x+8, y+th/2, 3.2, "D")
+	s.font("mono", 34)
+	s.Text(x+16, y+15, v.Row.Tag)
+	s.font("text", 11)
+	s.Text(x+16, y+22, plainSpaces(v.Row.Name))
+	s.font("cond", 24)
+	s.Text(x+16, y+36, v.Record.State.Verdict.Word)
+	s.font("bold", 12)
+	s.Text(x+16, y+44, plainSpaces(v.Row.Target))
+	s.font("text", 10)
+	s.Text(x+16, y+51, v.Row.SealedAt.Format("2 January 2006"))
+	s.Text(x+16, y+57, "Tightened "+v.Row.TightenedBy+", proved "+v.Row.ProvedBy)
+	s.font("mono", 9)
+	s.Text(x+16, y+64, v.Row.Number+"  "+shortMark(v.Row.Mark))
+	if err := s.qr(x+tw-32, y+28, 27, "DYNACOR "+v.Row.Number+" "+v.Row.Mark); err != nil {
+		return err
+	}
+	s.font("text", 9)
+	s.Text(x, y+th+6, "Cut on the line, punch the ring. "+plainSpaces(v.Record.Site))
+	return s.Output(w)
+}

@@ -1,0 +1,220 @@
+-- name: ListPeople :many
+select id, name, role, active, locked_until from people where active order by name;
+
+-- name: GetPerson :one
+select * from people where id = $1;
+
+-- name: InsertPerson :exec
+insert into people (id, name, role, pin_hash) values ($1, $2, $3, $4);
+
+-- name: SetPIN :execrows
+update people set pin_hash = $2, failed_attempts = 0, locked_until = null where name = $1;
+
+-- name: CountAttempt :one
+-- Counts an attempt before the PIN is looked at, so that parallel guesses count too; no row when the person is locked.
+update people set failed_attempts = failed_attempts + 1,
+  locked_until = case when failed_attempts + 1 >= sqlc.arg(most)::int then now() + sqlc.arg(pause)::interval else locked_until end
+where id = sqlc.arg(id) and active and (locked_until is null or locked_until < now())
+returning failed_attempts;
+
+-- name: ClearAttempts :exec
+update people set failed_attempts = 0, locked_until = null where id = $1;
+
+-- name: PutSignIn :exec
+insert into sign_ins (device, person_id) values ($1, $2) on conflict (device, person_id) do update set at = now();
+
+-- name: SignedInOn :one
+select exists (select from sign_ins where device = $1 and person_id = $2 and at > now() - interval '30 days');
+
+-- name: LatestHouseRules :one
+select * from house_rules order by version desc limit 1;
+
+-- name: InsertHouseRules :exec
+insert into house_rules (version, data, made_by) values ($1, $2, $3) on conflict do nothing;
+
+-- name: ListLubricantCards :many
+select * from lubricant_cards order by code;
+
+-- name: PutLubricantCard :exec
+insert into lubricant_cards (code, data) values ($1, $2) on conflict (code) do update set data = excluded.data;
+
+-- name: ListWrenches :many
+select * from wrenches order by tag;
+
+-- name: GetWrench :one
+select * from wrenches where tag = $1;
+
+-- name: LockWrench :one
+select * from wrenches where tag = $1 for update;
+
+-- name: PutWrench :exec
+insert into wrenches (tag, data) values ($1, $2) on conflict (tag) do update set data = excluded.data, updated_at = now();
+
+-- name: JointsByWrench :many
+select distinct j.tag, j.name, max(e.at)::timestamptz as last_used
+from events e join runs r on r.id = e.run_id join joints j on j.id = r.joint_id
+where e.wrench = $1 and e.kind = 'pulled' and e.at >= $2 group by j.tag, j.name order by last_used desc;
+
+-- name: PutPackage :exec
+insert into packages (code, name) values ($1, $2) on conflict (code) do update set name = excluded.name;
+
+-- name: ListPackages :many
+select p.code, p.name, count(j.id)::int as joints, (count(j.id) filter (where j.glyph = 'accepted'))::int as accepted
+from packages p left join joints j on j.package = p.code group by p.code, p.name order by p.code;
+
+-- name: ListJoints :many
+select id, tag, name, area, equipment, service, family, package, bolts, make, glyph, stop, summary, updated_at, count(*) over ()::int as total
+from joints
+where (sqlc.arg(q)::text = '' or search like '%' || sqlc.arg(q)::text || '%')
+  and (sqlc.arg(area)::text = '' or area = sqlc.arg(area)::text)
+  and (sqlc.arg(glyph)::text = '' or glyph = sqlc.arg(glyph)::text)
+  and (sqlc.arg(package)::text = '' or package = sqlc.arg(package)::text)
+order by
+  case when sqlc.arg(sort)::text = 'tag' then tag end,
+  case when sqlc.arg(sort)::text = '-tag' then tag end desc,
+  case when sqlc.arg(sort)::text = 'area' then area end,
+  case when sqlc.arg(sort)::text = 'make' then make end,
+  case when sqlc.arg(sort)::text = 'stop' then glyph end,
+  case when sqlc.arg(sort)::text = '-updated' then updated_at end desc,
+  tag
+limit sqlc.arg(n)::int offset sqlc.arg(skip)::int;
+
+-- name: AllJoints :many
+select id, tag, name, area, equipment, service, family, package, nameplate, bolts, make, glyph, stop, summary, specification_version, updated_at from joints order by area, tag;
+
+-- name: GetJoint :one
+select * from joints where tag = $1;
+
+-- name: GetJointByID :one
+select * from joints where id = $1;
+
+-- name: LockJoint :one
+select * from joints where tag = $1 for update;
+
+-- name: InsertJoint :exec
+insert into joints (id, tag, name, area, equipment, service, family, package, nameplate) values ($1, $2, $3, $4, $5, $6, $7, $8, $9);
+
+-- name: UpdateJoint :exec
+update joints set name = $2, area = $3, equipment = $4, service = $5, package = $6, nameplate = $7, updated_at = now() where id = $1;
+
+-- name: SetJointSpecification :exec
+update joints set specification_version = $2, bolts = $3, make = $4, glyph = $5, summary = $6, updated_at = now() where id = $1;
+
+-- name: SetJointState :exec
+update joints set glyph = $2, stop = $3, summary = $4, present_run = $5, updated_at = now() where id = $1;
+
+-- name: InsertSpecification :exec
+insert into specifications (joint_id, version, data, made_by, reason) values ($1, $2, $3, $4, $5);
+
+-- name: GetSpecification :one
+select * from specifications where joint_id = $1 and version = $2;
+
+-- name: ListSpecifications :many
+select * from specifications where joint_id = $1 order by version desc;
+
+-- name: PresentSpecifications :many
+select s.joint_id, s.data from specifications s join joints j on j.id = s.joint_id and j.specification_version = s.version;
+
+-- name: InsertPlan :exec
+insert into plans (id, joint_id, version, specification_version, house_rules_version, data, made_by, approved_by, reason) values ($1, $2, $3, $4, $5, $6, $7, $8, $9);
+
+-- name: GetPlan :one
+select * from plans where id = $1;
+
+-- name: LatestPlan :one
+select * from plans where joint_id = $1 order by version desc limit 1;
+
+-- name: InsertRun :exec
+insert into runs (id, joint_id, plan_id, started_by) values ($1, $2, $3, $4);
+
+-- name: GetRun :one
+select * from runs where id = $1;
+
+-- name: LockRun :one
+select * from runs where id = $1 for update;
+
+-- name: AdvanceRun :exec
+update runs set last_seq = $2, last_hash = $3, state = $4 where id = $1;
+
+-- name: SealRun :exec
+update runs set sealed_at = $2 where id = $1;
+
+-- name: OpenRuns :many
+select r.id, r.state, r.started_at, r.started_by, j.tag, j.name, j.area, j.bolts, j.glyph from runs r join joints j on j.id = r.joint_id
+where r.sealed_at is null order by r.started_at desc;
+
+-- name: RunEvents :many
+select * from events where run_id = $1 order by seq;
+
+-- name: EventsByID :many
+select id, run_id, seq, body from events where id = any($1::uuid[]);
+
+-- name: InsertEvent :exec
+insert into events (run_id, seq, id, kind, at, received_at, person_id, wrench, body, prev_hash, hash) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11);
+
+-- name: NextRecordNumber :one
+select nextval('record_numbers')::bigint;
+
+-- name: InsertRecord :exec
+insert into records (number, run_id, joint_id, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, file)
+values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12);
+
+-- name: ListRecords :many
+select number, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, count(*) over ()::int as total from records
+where (sqlc.arg(q)::text = '' or lower(number || ' ' || tag || ' ' || name || ' ' || area || ' ' || tightened_by || ' ' || proved_by) like '%' || sqlc.arg(q)::text || '%')
+order by sealed_at desc limit sqlc.arg(n)::int offset sqlc.arg(skip)::int;
+
+-- name: GetRecord :one
+select * from records where number = $1;
+
+-- name: RecordOfRun :one
+select number from records where run_id = $1;
+
+-- name: InsertKey :exec
+insert into signing_keys (id, public_key, private_key) values ($1, $2, $3) on conflict do nothing;
+
+-- name: ListKeys :many
+select * from signing_keys order by made_at, id;
+
+-- name: InsertPhoto :exec
+insert into photos (id, run_id, person_id, media_type, bytes, digest) values ($1, $2, $3, $4, $5, $6) on conflict do nothing;
+
+-- name: GetPhoto :one
+select * from photos where id = $1;
+
+-- name: GetSetting :one
+select value from settings where key = $1;
+
+-- name: PutSetting :exec
+insert into settings (key, value) values ($1, $2) on conflict (key) do update set value = excluded.value;
+
+-- name: AreaJoints :many
+-- The joints of each area that most want attention, with the area's totals.
+select area, tag, name, family, bolts, glyph, summary, total, accepted, package from (
+  select area, tag, name, family, bolts, glyph, summary, coalesce(package, '') as package,
+    (count(*) over (partition by area))::int as total,
+    (count(*) filter (where glyph = 'accepted') over (partition by area))::int as accepted,
+    row_number() over (partition by area order by array_position(array['in_hand', 'stopped', 'turned_down', 'to_prove', 'due_again', 'ready', 'waiting', 'accepted'], glyph), tag) as place
+  from joints) j
+where place <= sqlc.arg(most)::int order by area, place;
+
+-- name: JointsByGlyph :many
+select tag, name, area, bolts, glyph, stop, summary, updated_at from joints where glyph = any(sqlc.arg(glyphs)::text[]) order by updated_at desc, tag limit sqlc.arg(n)::int;
+
+-- name: Areas :many
+select distinct area from joints order by area;
+
+-- name: SetRunPlan :exec
+update runs set plan_id = $2 where id = $1;
+
+-- name: RecordsOfJoint :many
+select number, tag, name, area, target, tightened_by, proved_by, sealed_at, mark from records where joint_id = $1 order by sealed_at desc;
+
+-- name: PackageSpecifications :many
+select j.tag, s.data from joints j join specifications s on s.joint_id = j.id and s.version = j.specification_version where j.package = $1 order by j.tag;
+
+-- name: AddJoints :copyfrom
+insert into joints (id, tag, name, area, equipment, service, family, package, nameplate, specification_version, bolts, make, glyph, summary) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14);
+
+-- name: AddSpecifications :copyfrom
+insert into specifications (joint_id, version, data, made_by, reason) values ($1, $2, $3, $4, $5);

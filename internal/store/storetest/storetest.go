@@ -1,0 +1,115 @@
+// Package storetest gives each test its own database on a real PostgreSQL.
+package storetest
+
+import (
+	"context"
+	"fmt"
+	"net/url"
+	"os"
+	"path/filepath"
+	"sync"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgxpool"
+	"github.com/stretchr/testify/require"
+
+	"dynacor/internal/pgcluster"
+	"dynacor/internal/store"
+)
+
+// Env names the cluster that cmd/withpg started for a whole test run; without it a package starts its own.
+const Env = "DYNACOR_TEST_PG"
+
+var (
+	once    sync.Once
+	base    string
+	baseErr error
+	stopOwn = func() {}
+	seq     atomic.Int64
+)
+
+// Cluster starts a fast throw-away cluster in a folder that the server's account can reach; stop removes it.
+func Cluster(ctx context.Context, durable bool) (s *pgcluster.Server, dir string, stop func(), err error) {
+	// Not t.TempDir: its parent belongs to one account alone.
+	dir = filepath.Join(os.TempDir(), fmt.Sprintf("dynacor-pg-%d-%d", os.Getpid(), time.Now().UnixNano()), "data")
+	remove := func() { _ = os.RemoveAll(filepath.Dir(dir)) }
+	s, err = pgcluster.Start(ctx, pgcluster.Config{DataDir: dir, Durable: durable})
+	if err != nil {
+		remove()
+		return nil, "", nil, err
+	}
+	return s, dir, func() { _ = s.Stop(); remove() }, nil
+}
+
+// Main runs a package's tests and stops the cluster it started, if it did.
+func Main(m *testing.M) int {
+	defer func() { stopOwn() }()
+	return m.Run()
+}
+
+func template() string { return "template_" + store.Fingerprint() }
+
+func setup(ctx context.Context) error {
+	base = os.Getenv(Env)
+	if base == "" {
+		s, _, stop, err := Cluster(ctx, false)
+		if err != nil {
+			return err
+		}
+		base, stopOwn = s.URL("postgres"), stop
+	}
+	c, err := pgx.Connect(ctx, base)
+	if err != nil {
+		return err
+	}
+	defer c.Close(ctx)
+	if _, err := c.Exec(ctx, "select pg_advisory_lock(4711)"); err != nil {
+		return err
+	}
+	defer func() { _, _ = c.Exec(ctx, "select pg_advisory_unlock(4711)") }()
+	var made bool
+	if err := c.QueryRow(ctx, "select exists (select from pg_database where datname = $1 and datistemplate)", template()).Scan(&made); err != nil || made {
+		return err
+	}
+	if _, err := c.Exec(ctx, "create database "+template()); err != nil {
+		return err
+	}
+	if err := store.Migrate(ctx, at(template())); err != nil {
+		return err
+	}
+	_, err = c.Exec(ctx, "alter database "+template()+" with is_template true allow_connections false")
+	return err
+}
+
+func at(db string) string {
+	u, _ := url.Parse(base)
+	u.Path = "/" + db
+	return u.String()
+}
+
+// URL makes an empty migrated database for one test and gives its address, as the owner of everything in it.
+func URL(t testing.TB) string {
+	t.Helper()
+	ctx := context.Background()
+	once.Do(func() { baseErr = setup(ctx) })
+	require.NoError(t, baseErr)
+	name := fmt.Sprintf("t_%d_%d", os.Getpid(), seq.Add(1))
+	c, err := pgx.Connect(ctx, base)
+	require.NoError(t, err)
+	defer c.Close(ctx)
+	_, err = c.Exec(ctx, "create database "+name+" template "+template()+" strategy file_copy")
+	require.NoError(t, err)
+	return at(name) // not dropped: the whole cluster is thrown away
+}
+
+// New gives a pool on an empty migrated database, working as the application does.
+func New(t testing.TB) *pgxpool.Pool {
+	t.Helper()
+	pool, err := store.Open(context.Background(), URL(t), 8)
+	require.NoError(t, err)
+	t.Cleanup(pool.Close)
+	return pool
+}
