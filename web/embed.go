@@ -86,6 +86,7 @@ func (s *site) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	h.Set("Content-Length", strconv.Itoa(len(b)))
+	w.WriteHeader(http.StatusOK) // said outright: a router may have put down "not found" before asking here
 	if r.Method == http.MethodGet {
 		_, _ = w.Write(b)
 	}

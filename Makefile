@@ -1,0 +1,95 @@
+SHELL := /bin/bash
+.SHELLFLAGS := -euo pipefail -c
+.DEFAULT_GOAL := help
+
+# nomsgpack leaves out a codec of gin's that is never used and costs a third of the build.
+export GOFLAGS := -buildvcs=false -tags=nomsgpack
+
+WASM := web/src/wasm/core.wasm
+EXEC := web/src/wasm/wasm_exec.js
+NPM := web/node_modules/.package-lock.json
+DIST := web/dist/index.html
+GO_FILES := $(shell find cmd core internal web -name '*.go' -not -path '*/node_modules/*')
+TOOLS := tools/bin
+GENERATED := internal/store/db.go internal/store/models.go internal/store/queries.sql.go internal/store/copyfrom.go internal/httpapi/api.gen.go web/src/api/schema.d.ts
+
+apt = { if [ "$$(id -u)" = 0 ]; then s=; elif command -v sudo >/dev/null; then s=sudo; else \
+	echo "Missing: $(1). Install it as root: apt-get install $(1)" >&2; exit 1; fi; \
+	echo "installing $(1)"; $$s apt-get -qq -o DPkg::Lock::Timeout=600 update >/dev/null; \
+	$$s env DEBIAN_FRONTEND=noninteractive apt-get -o DPkg::Lock::Timeout=600 -qq -y --no-install-recommends install $(1) >/dev/null; }
+
+.PHONY: help
+help: ## this list
+	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
+
+.PHONY: deps deps-test
+deps:
+	@for p in go node npm; do command -v $$p >/dev/null || { echo "Missing: $$p. Install Go 1.26 or newer and Node 20.19 or newer first." >&2; exit 1; }; done
+	@ls /usr/lib/postgresql/*/bin/initdb >/dev/null 2>&1 || [ -n "$${DYNACOR_PG_BIN:-}" ] || $(call apt,postgresql)
+deps-test: deps
+	@command -v chromium >/dev/null || $(call apt,chromium)
+	@command -v pdftotext >/dev/null || $(call apt,poppler-utils)
+
+$(NPM): web/package.json web/package-lock.json
+	cd web && npm ci --no-audit --no-fund --loglevel=error
+	@touch $@
+
+$(EXEC): $(shell go env GOROOT)/lib/wasm/wasm_exec.js
+	@mkdir -p $(@D) && cp $< $@
+
+$(WASM): $(filter core/% cmd/wasm/%,$(GO_FILES)) $(wildcard core/procedure/families/*.json) go.mod
+	GOOS=js GOARCH=wasm go build -trimpath -ldflags="-s -w" -o $@ ./cmd/wasm
+
+$(DIST): $(NPM) $(EXEC) $(WASM) $(shell find web/src web/public -type f -not -name '*.wasm') web/index.html web/vite.config.ts
+	cd web && npm run -s build && FAST=1 npm run -s compress
+
+bin/dynacor: $(DIST) $(GO_FILES) $(wildcard internal/store/migrations/* internal/demo/*.csv core/procedure/families/* internal/report/fonts/*) go.mod go.sum
+	go build -ldflags="-s -w" -o $@ ./cmd/dynacor
+
+.PHONY: build demo demo-reset
+build: deps bin/dynacor ## build bin/dynacor
+demo: build ## install what is missing, build, and serve the demo site
+	@exec ./bin/dynacor demo
+demo-reset: ## throw the demo's database away and start over
+	@if [ -f .dynacor/pg/postmaster.pid ] && kill -0 "$$(head -1 .dynacor/pg/postmaster.pid)" 2>/dev/null; then echo "The demo is running. Stop it first (Ctrl C in its window)." >&2; exit 1; fi
+	rm -rf .dynacor
+	@$(MAKE) --no-print-directory demo
+
+$(TOOLS)/.done: tools/go.mod tools/go.sum
+	@mkdir -p $(TOOLS)
+	CGO_ENABLED=0 go build -modfile=tools/go.mod -o $(TOOLS)/ github.com/sqlc-dev/sqlc/cmd/sqlc github.com/oapi-codegen/oapi-codegen/v2/cmd/oapi-codegen honnef.co/go/tools/cmd/staticcheck
+	@touch $@
+
+.PHONY: gen gen-check
+gen: $(NPM) $(TOOLS)/.done ## generate code from the contract and the queries
+	$(TOOLS)/sqlc generate
+	$(TOOLS)/oapi-codegen -config api/oapi-codegen.yaml api/openapi.yaml
+	cd web && npm run -s gen >/dev/null
+gen-check: $(NPM) $(TOOLS)/.done ## fail when generated code is stale
+	@before="$$(cat $(GENERATED) | sha256sum)"; $(MAKE) --no-print-directory gen >/dev/null; \
+	after="$$(cat $(GENERATED) | sha256sum)"; \
+	[ "$$before" = "$$after" ] || { echo "Generated code was stale. It is made anew now: look at it and commit it." >&2; exit 1; }
+
+.PHONY: check test bench screenshots
+check: $(NPM) $(TOOLS)/.done $(DIST) ## format, vet, static analysis, types, lint
+	@bad="$$(gofmt -l cmd core internal web/*.go e2e)"; [ -z "$$bad" ] || { echo "Not formatted: $$bad" >&2; exit 1; }
+	go vet ./...
+	$(TOOLS)/staticcheck ./...
+	GOOS=js GOARCH=wasm go vet ./core/... ./cmd/wasm
+	cd web && npm run -s typecheck && npm run -s lint && npm run -s knip
+
+test: deps-test gen-check check bin/dynacor ## install what is missing and run every test
+	cd web && npm run -s test
+	go build -o bin/withpg ./cmd/withpg
+	go build -o bin/testsum ./cmd/testsum
+	set -o pipefail; ./bin/withpg go test -race -json ./core/... ./internal/... ./cmd/... ./web/... ./docs/... > bin/unit.json || true
+	set -o pipefail; ./bin/withpg go test -json -timeout 15m ./e2e/... > bin/e2e.json || true
+	@./bin/testsum bin/unit.json bin/e2e.json
+
+bench: build ## measure speed, each against a yardstick in the same run
+	go build -o bin/withpg ./cmd/withpg
+	./bin/withpg go test -run '^$$' -bench . -benchtime 2s ./core/... ./internal/...
+
+screenshots: build deps-test ## refresh docs/screenshots from the demo site
+	go build -o bin/withpg ./cmd/withpg
+	DYNACOR_SCREENSHOTS=1 ./bin/withpg go test -count=1 -run TestScreenshots ./e2e/...

@@ -1,0 +1,335 @@
+// Package e2e drives the real interface in Chromium against the real server and a real PostgreSQL.
+package e2e
+
+import (
+	"bufio"
+	"context"
+	"encoding/json"
+	"fmt"
+	"log/slog"
+	"net/http/httptest"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"regexp"
+	"runtime"
+	"strings"
+	"sync"
+	"syscall"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/launcher"
+	"github.com/go-rod/rod/lib/proto"
+	"github.com/stretchr/testify/require"
+
+	"dynacor/internal/app"
+	"dynacor/internal/demo"
+	"dynacor/internal/httpapi"
+	"dynacor/internal/identity"
+	"dynacor/internal/store"
+	"dynacor/internal/store/storetest"
+	"dynacor/web"
+)
+
+var (
+	once   sync.Once
+	shared *rod.Browser
+	finish = func() {}
+)
+
+func TestMain(m *testing.M) {
+	code := storetest.Main(m)
+	finish()
+	os.Exit(code)
+}
+
+// chromium starts the browser as a child that dies with this process, even when the process is killed.
+func chromium() (url string, stop func(), err error) {
+	bin, err := exec.LookPath("chromium")
+	if err != nil {
+		return "", nil, fmt.Errorf("chromium is not installed: %w", err)
+	}
+	dir, err := os.MkdirTemp("", "dynacor-chromium-")
+	if err != nil {
+		return "", nil, err
+	}
+	l := launcher.New().Bin(bin).Leakless(false).NoSandbox(true).Headless(true).UserDataDir(dir)
+	for _, f := range []string{"disable-gpu", "disable-quic", "no-first-run", "disable-background-networking", "disable-component-update", "disable-sync", "disable-dev-shm-usage"} {
+		l = l.Set(flag(f))
+	}
+	l = l.Set("force-color-profile", "srgb").Set("font-render-hinting", "none").Set("lang", "en-GB").Set("window-size", "1280,800").Set("autoplay-policy", "no-user-gesture-required")
+	cmd := exec.Command(bin, l.FormatArgs()...)
+	cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true, Pdeathsig: syscall.SIGKILL}
+	stderr, err := cmd.StderrPipe()
+	if err != nil {
+		return "", nil, err
+	}
+	started := make(chan error, 1)
+	go func() {
+		runtime.LockOSThread() // Pdeathsig follows the thread
+		started <- cmd.Start()
+		_ = cmd.Wait()
+	}()
+	if err := <-started; err != nil {
+		return "", nil, err
+	}
+	stop = func() {
+		_ = syscall.Kill(-cmd.Process.Pid, syscall.SIGKILL)
+		time.Sleep(50 * time.Millisecond)
+		_ = os.RemoveAll(dir)
+	}
+	found := make(chan string, 1)
+	go func() {
+		re := regexp.MustCompile(`DevTools listening on (ws://\S+)`)
+		for sc := bufio.NewScanner(stderr); sc.Scan(); {
+			if m := re.FindStringSubmatch(sc.Text()); m != nil {
+				found <- m[1]
+			}
+		}
+	}()
+	select {
+	case u := <-found:
+		return u, stop, nil
+	case <-time.After(30 * time.Second):
+		stop()
+		return "", nil, fmt.Errorf("chromium did not start")
+	}
+}
+
+// browser gives each test cookies, storage and service workers of its own.
+func browser(t *testing.T) *rod.Browser {
+	t.Helper()
+	once.Do(func() {
+		u, stop, err := chromium()
+		require.NoError(t, err)
+		shared, finish = rod.New().ControlURL(u).MustConnect(), stop
+	})
+	b, err := shared.Incognito()
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = proto.TargetDisposeBrowserContext{BrowserContextID: b.BrowserContextID}.Call(shared) })
+	return b
+}
+
+// site is a server on its own database.
+type site struct {
+	*httptest.Server
+	app *app.App
+	url string // of the database
+}
+
+func newSite(t *testing.T, withDemo bool) *site {
+	t.Helper()
+	ctx := context.Background()
+	url := storetest.URL(t)
+	pool, err := store.Open(ctx, url, 8)
+	require.NoError(t, err)
+	t.Cleanup(pool.Close)
+	a := app.New(pool, identity.NewTestHasher(), nil)
+	require.NoError(t, a.Prepare(ctx))
+	if withDemo {
+		require.NoError(t, demo.Load(ctx, a, time.Now()))
+	}
+	pages, err := web.Handler()
+	require.NoError(t, err)
+	h, err := httpapi.New(a, pool, pages, httpapi.Options{Log: slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelError}))})
+	require.NoError(t, err)
+	s := &site{Server: httptest.NewServer(h), app: a, url: url}
+	t.Cleanup(func() {
+		s.CloseClientConnections()
+		s.Close()
+	})
+	return s
+}
+
+// page is a tab driven like a person would: by role, label and what is written.
+type page struct {
+	*rod.Page
+	t *testing.T
+}
+
+func open(t *testing.T, url string, width, height int) *page {
+	t.Helper()
+	return openIn(t, browser(t), url, width, height)
+}
+
+func openIn(t *testing.T, b *rod.Browser, url string, width, height int) *page {
+	t.Helper()
+	rp, err := b.Page(proto.TargetCreateTarget{URL: "about:blank"})
+	require.NoError(t, err)
+	rp = rp.Timeout(4 * time.Minute)
+	require.NoError(t, proto.EmulationSetDeviceMetricsOverride{Width: width, Height: height, DeviceScaleFactor: 1, Mobile: width < 600}.Call(rp))
+	if width < 1200 {
+		require.NoError(t, proto.EmulationSetTouchEmulationEnabled{Enabled: true}.Call(rp))
+	}
+	require.NoError(t, proto.LogEnable{}.Call(rp))
+	go rp.EachEvent(func(e *proto.RuntimeExceptionThrown) {
+		t.Errorf("exception in the page: %s", e.ExceptionDetails.Exception.Description)
+	}, func(e *proto.LogEntryAdded) {
+		if e.Entry.Level == proto.LogLogEntryLevelError && !strings.Contains(e.Entry.Text, "401") {
+			t.Logf("browser: %s %s", e.Entry.Text, e.Entry.URL)
+		}
+	})()
+	p := &page{rp, t}
+	require.NoError(t, rp.Navigate(url))
+	require.NoError(t, rp.WaitLoad())
+	return p
+}
+
+const patience = 12 * time.Second
+
+// js looks for the visible element of a role or tag whose accessible name or text matches.
+const finder = `(what, text, exact) => {
+	const pick = { button: 'button, [role=button], a.btn, label.btn', link: 'a', radio: '[role=radio]', field: 'input, textarea, select', heading: 'h1, h2', any: 'body *' }[what] || what;
+	const norm = s => (s || '').replace(/\s+/g, ' ').trim();
+	const shown = e => { const r = e.getBoundingClientRect(); return r.width > 0 && r.height > 0 && getComputedStyle(e).visibility !== 'hidden' };
+	const re = new RegExp(text, 'i');
+	const names = e => {
+		const n = [norm(e.getAttribute('aria-label')), norm(e.innerText ?? e.textContent), norm(e.placeholder)];
+		if (e.labels) for (const l of e.labels) n.push(norm(l.innerText));
+		return n.filter(Boolean);
+	};
+	const all = [...document.querySelectorAll(pick)].filter(e => (shown(e) || e.type === 'file') && !e.closest('[aria-hidden=true]'));
+	const hits = all.filter(e => names(e).some(n => exact ? n === text : re.test(n)));
+	hits.sort((a, b) => names(a)[0].length - names(b)[0].length);
+	return hits[0] || null;
+}`
+
+// find waits for an element; what is button, link, radio, field, heading, any or a selector.
+func (p *page) find(what, text string) *rod.Element {
+	p.t.Helper()
+	end := time.Now().Add(patience)
+	for {
+		el, err := p.Page.Sleeper(rod.NotFoundSleeper).ElementByJS(rod.Eval(finder, what, text, false).ByObject())
+		if err == nil {
+			return el
+		}
+		if time.Now().After(end) {
+			p.failed()
+			body := p.MustEval(`() => document.body.innerText`).Str()
+			p.t.Fatalf("no %s named %q on the page:\n%s", what, text, body)
+		}
+		time.Sleep(40 * time.Millisecond)
+	}
+}
+
+// has reports whether something is there now.
+func (p *page) has(what, text string) bool {
+	res, err := p.Eval(`(w, t) => !!(`+finder+`)(w, t, false)`, what, text)
+	return err == nil && res.Value.Bool()
+}
+
+func (p *page) gone(what, text string) {
+	p.t.Helper()
+	for end := time.Now().Add(patience); p.has(what, text); time.Sleep(40 * time.Millisecond) {
+		if time.Now().After(end) {
+			p.failed()
+			p.t.Fatalf("%s %q is still there", what, text)
+		}
+	}
+}
+
+func (p *page) press(what, text string) {
+	p.t.Helper()
+	el := p.find(what, text)
+	require.NoError(p.t, el.ScrollIntoView())
+	require.NoError(p.t, el.Click(proto.InputMouseButtonLeft, 1), "%s %q", what, text)
+}
+
+func (p *page) tap(what, text string) {
+	p.t.Helper()
+	el := p.find(what, text)
+	require.NoError(p.t, el.ScrollIntoView())
+	require.NoError(p.t, el.Tap(), "%s %q", what, text)
+}
+
+func (p *page) fill(label, text string) {
+	p.t.Helper()
+	el := p.find("field", label)
+	require.NoError(p.t, el.SelectAllText())
+	require.NoError(p.t, el.Input(text))
+}
+
+func (p *page) key(keys ...input.Key) {
+	p.t.Helper()
+	require.NoError(p.t, p.Keyboard.Type(keys...))
+}
+
+func (p *page) text(selector string) string {
+	p.t.Helper()
+	el, err := p.Timeout(patience).Element(selector)
+	require.NoError(p.t, err, selector)
+	s, err := el.Text()
+	require.NoError(p.t, err)
+	return s
+}
+
+func (p *page) eventually(what string, ok func() bool) {
+	p.t.Helper()
+	for end := time.Now().Add(patience); !ok(); time.Sleep(40 * time.Millisecond) {
+		if time.Now().After(end) {
+			p.failed()
+			p.t.Fatalf("never: %s\n%s", what, p.MustEval(`() => document.body.innerText`).Str())
+		}
+	}
+}
+
+func (p *page) signIn(name, pin string) {
+	p.t.Helper()
+	p.press("radio", name)
+	p.fill("PIN of", pin)
+	p.press("button", "^Sign in$")
+	p.find("button", name+".*Change hands")
+}
+
+// sign fills the name-and-PIN form of a dialog.
+func (p *page) sign(name, pin string) {
+	p.t.Helper()
+	p.press("radio", name)
+	p.fill("PIN of", pin)
+	p.press("button", "^Sign$")
+	p.gone("field", "PIN of")
+}
+
+func (p *page) shot(name string) []byte {
+	b, err := p.Screenshot(false, &proto.PageCaptureScreenshot{Format: proto.PageCaptureScreenshotFormatPng})
+	require.NoError(p.t, err)
+	require.NoError(p.t, os.MkdirAll("out", 0o755))
+	require.NoError(p.t, os.WriteFile(filepath.Join("out", name+".png"), b, 0o644))
+	return b
+}
+
+// axe gives what is serious or critical on the present view.
+func (p *page) axe() []string {
+	p.t.Helper()
+	src, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
+	require.NoError(p.t, err)
+	_, err = proto.RuntimeEvaluate{Expression: string(src)}.Call(p.Page)
+	require.NoError(p.t, err)
+	res, err := p.Eval(`async () => JSON.stringify(await axe.run(document, {resultTypes: ['violations']}))`)
+	require.NoError(p.t, err)
+	var r struct {
+		Violations []struct {
+			ID, Impact, Help string
+			Nodes            []struct{ HTML string }
+		}
+	}
+	require.NoError(p.t, json.Unmarshal([]byte(res.Value.Str()), &r))
+	var out []string
+	for _, v := range r.Violations {
+		if v.Impact == "serious" || v.Impact == "critical" {
+			out = append(out, fmt.Sprintf("%s (%s): %s", v.ID, v.Help, v.Nodes[0].HTML))
+		}
+	}
+	return out
+}
+
+// failed keeps a picture of what a failing test saw.
+func (p *page) failed() {
+	b, err := p.Timeout(5*time.Second).Screenshot(false, nil)
+	if err == nil && os.MkdirAll("out", 0o755) == nil {
+		_ = os.WriteFile(filepath.Join("out", "failed-"+strings.ReplaceAll(p.t.Name(), "/", "-")+".png"), b, 0o644)
+	}
+}

@@ -1,0 +1,68 @@
+package e2e
+
+import (
+	"os"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+)
+
+// TestScreenshots opens every main view with the demo data; with DYNACOR_SCREENSHOTS=1 it refreshes docs/screenshots.
+func TestScreenshots(t *testing.T) {
+	s := newSite(t, true)
+	keep := os.Getenv("DYNACOR_SCREENSHOTS") != ""
+	take := func(p *page, name string) {
+		t.Helper()
+		time.Sleep(700 * time.Millisecond) // fonts and the drawing's motion
+		b := p.shot(name)
+		if keep {
+			require.NoError(t, os.WriteFile(filepath.Join("..", "docs", "screenshots", name+".png"), b, 0o644))
+		}
+	}
+	p := open(t, s.URL, 1280, 800)
+	p.find("heading", "Who is at work")
+	take(p, "sign-in")
+	p.signIn("M. Tolley", "1111")
+	p.find("heading", "Carry on at bolt")
+	take(p, "today")
+	views := []struct{ name, path, what, text string }{
+		{"joints", "/joints", "any", "44 joints"},
+		{"read", "/joints/SW-116", "button", "Read it, then Ready"},
+		{"ready", "/joints/SW-115", "heading", "Wrong lubricant"},
+		{"tighten", "/joints/SW-114", "button", "clicked"},
+		{"prove", "/joints/SW-117", "any", "Not finished"},
+		{"prove-again", "/joints/SW-113?stop=prove", "any", "Go round again"},
+		{"hand-over", "/joints/SW-111", "heading", "Sealed as"},
+		{"crib", "/crib?tool=W-52", "button", "Put it aside"},
+		{"library", "/library", "heading", "Lubricants"},
+		{"records", "/records", "heading", "Records"},
+		{"record", "/records/TS-" + time.Now().Format("2006") + "-00001", "any", "The record holds"},
+	}
+	for _, v := range views {
+		require.NoError(t, p.Navigate(s.URL+v.path))
+		p.find(v.what, v.text)
+		if v.name == "tighten" && p.has("button", "^Set to") {
+			p.press("button", "^Set to")
+			p.find("button", "clicked")
+		}
+		if v.name == "prove-again" {
+			continue
+		}
+		take(p, v.name)
+	}
+	for _, c := range []struct {
+		name          string
+		width, height int
+	}{{"tighten-tablet", 1024, 768}, {"tighten-phone", 390, 844}} {
+		q := open(t, s.URL+"/joints/SW-114", c.width, c.height)
+		q.signIn("M. Tolley", "1111")
+		q.find("any", "Bolt ")
+		if q.has("button", "^Set to") {
+			q.press("button", "^Set to")
+		}
+		q.find("button", "clicked")
+		take(q, c.name)
+	}
+}

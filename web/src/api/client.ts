@@ -1,0 +1,110 @@
+import { type QueryClient, useQuery } from '@tanstack/react-query';
+import createClient from 'openapi-fetch';
+import type { components, paths } from './schema';
+
+type S = components['schemas'];
+export type Plan = S['Plan'];
+export type Specification = S['Specification'];
+export type Choices = S['Choices'];
+export type RunEvent = S['Event'];
+export type RunState = S['State'];
+export type RunView = S['RunView'];
+export type Entry = S['Entry'];
+export type JointDetail = S['JointDetail'];
+export type JointRow = S['JointRow'];
+export type JointInput = S['JointInput'];
+export type FastenerState = S['FastenerState'];
+export type PassState = S['PassState'];
+export type CheckState = S['CheckState'];
+export type ProcedureCheck = S['ProcedureCheck'];
+export type Person = S['Person'];
+export type Session = S['Session'];
+export type Wrench = S['Wrench'];
+export type ToolView = S['ToolView'];
+export type Finding = S['Finding'];
+export type Working = S['Working'];
+export type Today = S['Today'];
+export type Coach = S['Coach'];
+export type Deviation = S['Deviation'];
+export type ImportResult = S['ImportResult'];
+export type Reading = S['Reading'];
+export type Verification = S['Verification'];
+export type Problem = S['Problem'];
+export type Library = S['Library'];
+
+/** A name for this device, so that what was recorded here without network is known to come from here. */
+export function device(): string {
+  let d = localStorage.getItem('device');
+  if (!d) {
+    d = crypto.randomUUID();
+    localStorage.setItem('device', d);
+  }
+  return d;
+}
+
+export const api = createClient<paths>({ baseUrl: '/api', headers: { 'X-Device': device() } });
+
+/** What the server refused, in its own words. */
+export class Refused extends Error {
+  constructor(readonly problem: Problem) {
+    super([problem.title, problem.detail, problem.remedy].filter(Boolean).join(' '));
+  }
+  get field() {
+    return this.problem.field;
+  }
+}
+
+/** No answer came: no signal, or the server is away. */
+export class NoSignal extends Error {
+  constructor() {
+    super('No signal. What you kept is on this device; this needs the network. Try again when it is back.');
+  }
+}
+
+/** Unwraps an answer: data, or Refused, or NoSignal. */
+export async function must<T>(answer: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  let res: { data?: T; error?: unknown; response: Response };
+  try {
+    res = await answer;
+  } catch {
+    throw new NoSignal();
+  }
+  if (res.error !== undefined || !res.response.ok) {
+    if (res.response.status >= 502) throw new NoSignal();
+    throw new Refused((res.error as Problem) ?? { title: 'Something broke here. What was kept is safe.', status: res.response.status });
+  }
+  return res.data as T;
+}
+
+const stale = 5_000;
+
+export const useToday = () => useQuery({ queryKey: ['today'], queryFn: () => must(api.GET('/today')), refetchInterval: 30_000 });
+export const useTools = () => useQuery({ queryKey: ['tools'], queryFn: () => must(api.GET('/tools')), staleTime: stale });
+export const useTool = (tag: string | undefined) =>
+  useQuery({
+    queryKey: ['tools', tag],
+    queryFn: () => must(api.GET('/tools/{tag}', { params: { path: { tag: tag ?? '' } } })),
+    enabled: !!tag,
+  });
+export const useLibrary = () => useQuery({ queryKey: ['library'], queryFn: () => must(api.GET('/library')), staleTime: 60_000 });
+export const usePeople = () => useQuery({ queryKey: ['people'], queryFn: () => must(api.GET('/people')), staleTime: 60_000 });
+export const usePackages = () => useQuery({ queryKey: ['packages'], queryFn: () => must(api.GET('/packages')), staleTime: stale });
+export const useJoint = (tag: string) =>
+  useQuery({
+    queryKey: ['joint', tag],
+    queryFn: () => must(api.GET('/joints/{tag}', { params: { path: { tag } } })),
+    retry: false,
+  });
+export const useRecord = (number: string) =>
+  useQuery({
+    queryKey: ['record', number],
+    queryFn: () => must(api.GET('/records/{number}', { params: { path: { number } } })),
+    retry: false,
+  });
+
+/** Everything a change at one joint may have changed elsewhere. */
+export function jointChanged(qc: QueryClient, tag: string) {
+  void qc.invalidateQueries({ queryKey: ['joint', tag] });
+  void qc.invalidateQueries({ queryKey: ['joints'] });
+  void qc.invalidateQueries({ queryKey: ['today'] });
+}

@@ -1,0 +1,293 @@
+import Dexie, { type EntityTable } from 'dexie';
+import { useSyncExternalStore } from 'react';
+import { v7 as uuidv7 } from 'uuid';
+import { coreReady, fold, loadCore } from '../core/core';
+import { api, device, type Entry, must, type Person, Refused, type RunEvent, type RunState, type RunView } from './client';
+
+/** An event recorded on this device that the server has not acknowledged yet. */
+interface Waiting {
+  n?: number;
+  id: string;
+  run: string;
+  event: RunEvent;
+  refused?: string;
+}
+
+interface KeptRun {
+  id: string;
+  tag: string;
+  view: RunView;
+}
+
+interface KeptPhoto {
+  id: string;
+  run: string;
+  data: Blob;
+}
+
+// The device's own memory: what was recorded is here before anything is sent, and survives closing the browser.
+const db = new Dexie('dynacor') as Dexie & {
+  waiting: EntityTable<Waiting, 'n'>;
+  runs: EntityTable<KeptRun, 'id'>;
+  photos: EntityTable<KeptPhoto, 'id'>;
+};
+db.version(1).stores({ waiting: '++n, id, run', runs: 'id, tag', photos: 'id, run' });
+
+// ---- what the sync mark tells ----
+
+export interface SyncState {
+  waiting: number;
+  refused: number;
+  since: number | undefined; // no signal since, ms
+}
+
+let sync: SyncState = { waiting: 0, refused: 0, since: undefined };
+const syncListeners = new Set<() => void>();
+
+function setSync(change: Partial<SyncState>) {
+  sync = { ...sync, ...change };
+  for (const l of syncListeners) l();
+}
+
+const listenSync = (l: () => void) => {
+  syncListeners.add(l);
+  return () => syncListeners.delete(l);
+};
+
+export const useSync = () => useSyncExternalStore(listenSync, () => sync);
+
+async function count() {
+  const all = await db.waiting.toArray();
+  const refused = all.filter((w) => w.refused).length;
+  setSync({ waiting: all.length - refused + (await db.photos.count()), refused });
+}
+
+// ---- a run on this device ----
+
+export interface LocalRun {
+  view: RunView | undefined;
+  state: RunState | undefined;
+  waiting: Waiting[];
+  problem: string | undefined; // why it could not be opened
+}
+
+const stores = new Map<string, RunStore>();
+
+/** A run as this device knows it: the server's chain, and what is still waiting here. */
+export class RunStore {
+  private value: LocalRun = { view: undefined, state: undefined, waiting: [], problem: undefined };
+  private readonly listeners = new Set<() => void>();
+
+  constructor(readonly id: string) {}
+
+  subscribe = (l: () => void) => {
+    this.listeners.add(l);
+    return () => this.listeners.delete(l);
+  };
+  get = () => this.value;
+
+  private set(change: Partial<LocalRun>) {
+    this.value = { ...this.value, ...change };
+    this.fold();
+    for (const l of this.listeners) l();
+  }
+
+  /** The events that count here: acknowledged ones, then those waiting. */
+  events(): RunEvent[] {
+    const acknowledged = this.value.view?.entries.map((e) => e.event) ?? [];
+    const known = new Set(acknowledged.map((e) => e.id));
+    return [...acknowledged, ...this.value.waiting.filter((w) => !w.refused && !known.has(w.id)).map((w) => w.event)];
+  }
+
+  private fold() {
+    const { view } = this.value;
+    if (!view) return;
+    const state = view.record ? view.state : (fold(this.id, view.plan, this.events(), Date.now()) ?? view.state);
+    this.value = { ...this.value, state };
+  }
+
+  /** What the state would be with one more event, without recording it: how a pull is judged before it is kept. */
+  judge(event: RunEvent): RunState | undefined {
+    const { view } = this.value;
+    if (!view) return undefined;
+    return fold(this.id, view.plan, [...this.events(), event], Date.now());
+  }
+
+  async open() {
+    void loadCore().then(
+      () => this.set({}),
+      () => undefined,
+    );
+    const kept = await db.runs.get(this.id);
+    const waiting = await db.waiting.where('run').equals(this.id).sortBy('n');
+    if (kept && !this.value.view) this.set({ view: kept.view, waiting });
+    else this.set({ waiting });
+    await this.refresh();
+  }
+
+  /** Asks the server; without an answer what is kept here stays. */
+  async refresh() {
+    try {
+      const view = await must(api.GET('/runs/{id}', { params: { path: { id: this.id } } }));
+      setSync({ since: undefined });
+      await this.put(view);
+    } catch (e) {
+      if (e instanceof Refused) this.set({ problem: this.value.view ? undefined : e.message });
+      else {
+        setSync({ since: sync.since ?? Date.now() });
+        if (!this.value.view) this.set({ problem: (e as Error).message });
+      }
+    }
+  }
+
+  async put(view: RunView) {
+    await db.runs.put({ id: this.id, tag: view.joint.tag, view });
+    const waiting = await db.waiting.where('run').equals(this.id).sortBy('n');
+    this.set({ view, waiting, problem: undefined });
+  }
+
+  /** Keeps an event: on the device first, then it is sent. It counts at once. */
+  async add(person: Person, event: Partial<RunEvent> & Pick<RunEvent, 'kind'>): Promise<RunEvent> {
+    const full = this.complete(person, event);
+    const w: Waiting = { id: full.id, run: this.id, event: full };
+    w.n = await db.waiting.add(w);
+    this.set({ waiting: [...this.value.waiting, w] });
+    await count();
+    void flush();
+    return full;
+  }
+
+  /** An event with identifier, time and person. */
+  complete(person: Person, event: Partial<RunEvent> & Pick<RunEvent, 'kind'>): RunEvent {
+    return { ...event, id: uuidv7(), at: new Date().toISOString(), person } as RunEvent;
+  }
+
+  /** Takes in what the server said of events sent. */
+  async settle(acks: { id: string; seq: number; refused: string }[]) {
+    const { view } = this.value;
+    const sent = new Map(this.value.waiting.map((w) => [w.id, w]));
+    const entries: Entry[] = [];
+    for (const a of acks) {
+      const w = sent.get(a.id);
+      if (!w?.n) continue;
+      if (a.refused) {
+        w.refused = a.refused;
+        await db.waiting.update(w.n, { refused: a.refused });
+      } else {
+        entries.push({ seq: a.seq, receivedAt: new Date().toISOString(), prevHash: '', hash: '', event: w.event });
+        await db.waiting.delete(w.n);
+      }
+    }
+    const known = new Set(view?.entries.map((e) => e.event.id));
+    const next = view && { ...view, entries: [...view.entries, ...entries.filter((e) => !known.has(e.event.id))] };
+    if (next) await db.runs.put({ id: this.id, tag: next.joint.tag, view: next });
+    const waiting = await db.waiting.where('run').equals(this.id).sortBy('n');
+    this.set(next ? { view: next, waiting } : { waiting });
+    // Another device may have added events between: the server's order is the one that counts.
+    const last = view?.entries.length ?? 0;
+    if (acks.some((a, i) => a.seq > 0 && a.seq !== last + i + 1)) await this.refresh();
+  }
+
+  /** Throws away an event that the server refused, after the person has read why. */
+  async discard(id: string) {
+    const w = this.value.waiting.find((x) => x.id === id);
+    if (w?.n && w.refused) await db.waiting.delete(w.n);
+    this.set({ waiting: this.value.waiting.filter((x) => x.id !== id) });
+    await count();
+  }
+}
+
+export function runStore(id: string): RunStore {
+  let s = stores.get(id);
+  if (!s) {
+    s = new RunStore(id);
+    stores.set(id, s);
+  }
+  return s;
+}
+
+/** The run of a joint as kept on this device, for opening without network. */
+export async function keptRun(tag: string): Promise<string | undefined> {
+  const list = await db.runs.where('tag').equals(tag).toArray();
+  return list.sort((a, b) => (a.id < b.id ? 1 : -1))[0]?.id;
+}
+
+/** Keeps a picture on the device and sends it when there is signal. */
+export async function keepPhoto(run: string, data: Blob): Promise<string> {
+  const id = uuidv7();
+  await db.photos.put({ id, run, data });
+  await count();
+  void flush();
+  return id;
+}
+
+// ---- sending ----
+
+let sending: Promise<void> | undefined;
+
+/** Sends what is waiting, in order. One at a time; calls meanwhile wait for the same. */
+export function flush(): Promise<void> {
+  sending ??= send().finally(() => {
+    sending = undefined;
+    void db.waiting
+      .filter((w) => !w.refused)
+      .count()
+      .then((n) => {
+        if (n > 0 && sync.since === undefined && !sending) void flush();
+      });
+  });
+  return sending;
+}
+
+async function send() {
+  const byRun = new Map<string, Waiting[]>();
+  for (const w of await db.waiting.orderBy('n').toArray()) {
+    if (w.refused) continue;
+    byRun.set(w.run, [...(byRun.get(w.run) ?? []), w]);
+  }
+  try {
+    for (const [run, list] of byRun) {
+      const res = await must(
+        api.POST('/runs/{id}/events', {
+          params: { path: { id: run }, header: { 'X-Device': device() } },
+          body: list.slice(0, 200).map((w) => w.event),
+        }),
+      );
+      setSync({ since: undefined });
+      await runStore(run).settle(res.acks);
+    }
+    for (const p of await db.photos.toArray()) {
+      await must(
+        api.PUT('/runs/{id}/photos/{photo}', {
+          params: { path: { id: p.run, photo: p.id } },
+          body: p.data as unknown as string,
+          bodySerializer: (b) => b as unknown as Blob,
+          headers: { 'Content-Type': 'application/octet-stream' },
+        }),
+      );
+      await db.photos.delete(p.id);
+    }
+  } catch (e) {
+    if (!(e instanceof Refused)) setSync({ since: sync.since ?? Date.now() });
+  }
+  await count();
+}
+
+/** Starts the sender: at once, when the network comes back, and on a timer, because the first call after "online" may still fail. */
+export function startSending() {
+  void count();
+  void flush();
+  addEventListener('online', () => void flush());
+  setInterval(() => {
+    if (sync.waiting > 0 || sync.since !== undefined) {
+      if (sync.waiting > 0) void flush();
+      else
+        void api.GET('/session').then(
+          () => setSync({ since: undefined }),
+          () => undefined,
+        );
+    }
+  }, 3_000);
+}
+
+export { coreReady };

@@ -1,0 +1,85 @@
+import { Spotlight, type SpotlightActionData, spotlight } from '@mantine/spotlight';
+import '@mantine/spotlight/styles.css';
+import { useDebouncedValue } from '@mantine/hooks';
+import { useQuery } from '@tanstack/react-query';
+import { useNavigate } from '@tanstack/react-router';
+import { useState } from 'react';
+import { api, must, useTools } from '../api/client';
+import { Glyph } from '../rosette/Glyph';
+import { nextLook } from './looks';
+
+export const openFind = () => spotlight.open();
+
+/** Find or do: a tag, a tool, a record, or an act. */
+export function Find() {
+  const [text, setText] = useState('');
+  const [q] = useDebouncedValue(text.trim(), 150);
+  const navigate = useNavigate();
+  const tools = useTools();
+  const joints = useQuery({
+    queryKey: ['joints', 'find', q],
+    queryFn: () => must(api.GET('/joints', { params: { query: { q, limit: 12 } } })),
+    enabled: q.length > 0,
+  });
+  const records = useQuery({
+    queryKey: ['records', 'find', q],
+    queryFn: () => must(api.GET('/records', { params: { query: { q, limit: 5 } } })),
+    enabled: q.length > 1,
+  });
+  const act = (id: string, label: string, description: string, onClick: () => void): SpotlightActionData => ({
+    id,
+    label,
+    description,
+    onClick,
+  });
+  const acts = [
+    act('today', 'Today', 'what waits on you', () => void navigate({ to: '/' })),
+    act('joints', 'Joints', 'the register', () => void navigate({ to: '/joints' })),
+    act('new', 'New joint', 'enter a single joint', () => void navigate({ to: '/joints/new' })),
+    act('import', 'Import a register', 'joints from a CSV file', () => void navigate({ to: '/joints/import' })),
+    act('crib', 'Crib', 'wrenches and certificates', () => void navigate({ to: '/crib' })),
+    act('library', 'Library', 'lubricants, materials, threads', () => void navigate({ to: '/library' })),
+    act('records', 'Records', 'sealed records', () => void navigate({ to: '/records' })),
+    act('verify', 'Verify a record', 'check a file somebody brought', () => void navigate({ to: '/verify' })),
+    act('look', 'Day, glare, night', 'change the look', nextLook),
+  ].filter((a) => q === '' || `${a.label} ${a.description}`.toLowerCase().includes(q.toLowerCase()));
+  const actions = [
+    ...(joints.data?.rows.map((j) => ({
+      ...act(`j-${j.tag}`, j.tag, `${j.name}, ${j.make}`, () => void navigate({ to: '/joints/$tag', params: { tag: j.tag } })),
+      leftSection: <Glyph count={j.bolts} state={j.glyph} size={28} />,
+    })) ?? []),
+    ...(tools.data
+      ?.filter((t) => q && t.wrench.tag.toLowerCase().includes(q.toLowerCase()))
+      .map((t) =>
+        act(
+          `t-${t.wrench.tag}`,
+          t.wrench.tag,
+          `wrench, ${t.wrench.ratedMin} to ${t.wrench.ratedMax}`,
+          () => void navigate({ to: '/crib', search: { tool: t.wrench.tag } }),
+        ),
+      ) ?? []),
+    ...(records.data?.rows.map((r) =>
+      act(
+        `r-${r.number}`,
+        r.number,
+        `${r.tag} ${r.name}, ${r.target}`,
+        () => void navigate({ to: '/records/$number', params: { number: r.number } }),
+      ),
+    ) ?? []),
+    ...acts,
+  ];
+  return (
+    <Spotlight
+      shortcut="mod + K"
+      query={text}
+      onQueryChange={setText}
+      actions={actions}
+      filter={(_, all) => all}
+      nothingFound={`Nothing by the name of “${q}”. Try a tag, a part of a name, or a tool.`}
+      searchProps={{ placeholder: 'Tag, tool, record, or what to do', 'aria-label': 'Find or do' }}
+      highlightQuery={false}
+      scrollable
+      maxHeight={420}
+    />
+  );
+}

@@ -1,0 +1,87 @@
+import { createRootRoute, createRoute, createRouter, lazyRouteComponent } from '@tanstack/react-router';
+import { Shell } from './shell';
+
+const root = createRootRoute({ component: Shell });
+
+const text = (v: unknown) => (typeof v === 'string' && v ? v : undefined);
+
+const today = createRoute({
+  getParentRoute: () => root,
+  path: '/',
+  component: lazyRouteComponent(() => import('../places/today/Today'), 'TodayPlace'),
+});
+const joints = createRoute({
+  getParentRoute: () => root,
+  path: '/joints',
+  validateSearch: (
+    s: Record<string, unknown>,
+  ): { q?: string; area?: string; glyph?: string; package?: string; sort?: string; view?: string } => ({
+    q: text(s.q),
+    area: text(s.area),
+    glyph: text(s.glyph),
+    package: text(s.package),
+    sort: text(s.sort),
+    view: text(s.view),
+  }),
+  component: lazyRouteComponent(() => import('../places/joints/Joints'), 'JointsPlace'),
+});
+const newJoint = createRoute({
+  getParentRoute: () => root,
+  path: '/joints/new',
+  component: lazyRouteComponent(() => import('../places/joints/NewJoint'), 'NewJointPage'),
+});
+const importJoints = createRoute({
+  getParentRoute: () => root,
+  path: '/joints/import',
+  component: lazyRouteComponent(() => import('../places/joints/Import'), 'ImportPage'),
+});
+const joint = createRoute({
+  getParentRoute: () => root,
+  path: '/joints/$tag',
+  validateSearch: (s: Record<string, unknown>): { stop?: string; check?: string } => ({ stop: text(s.stop), check: text(s.check) }),
+  component: lazyRouteComponent(() => import('../places/joint/Joint'), 'JointPlace'),
+});
+const crib = createRoute({
+  getParentRoute: () => root,
+  path: '/crib',
+  validateSearch: (s: Record<string, unknown>): { tool?: string } => ({ tool: text(s.tool) }),
+  component: lazyRouteComponent(() => import('../places/crib/Crib'), 'CribPlace'),
+});
+const library = createRoute({
+  getParentRoute: () => root,
+  path: '/library',
+  validateSearch: (s: Record<string, unknown>): { shelf?: string; q?: string } => ({ shelf: text(s.shelf), q: text(s.q) }),
+  component: lazyRouteComponent(() => import('../places/library/Library'), 'LibraryPlace'),
+});
+const records = createRoute({
+  getParentRoute: () => root,
+  path: '/records',
+  validateSearch: (s: Record<string, unknown>): { q?: string } => ({ q: text(s.q) }),
+  component: lazyRouteComponent(() => import('../places/records/Records'), 'RecordsPlace'),
+});
+const record = createRoute({
+  getParentRoute: () => root,
+  path: '/records/$number',
+  component: lazyRouteComponent(() => import('../places/records/Record'), 'RecordPage'),
+});
+const verify = createRoute({
+  getParentRoute: () => root,
+  path: '/verify',
+  component: lazyRouteComponent(() => import('../places/records/Verify'), 'VerifyPage'),
+});
+
+export const router = createRouter({
+  routeTree: root.addChildren([today, joints, newJoint, importJoints, joint, crib, library, records, record, verify]),
+  defaultPreload: 'intent',
+  scrollRestoration: true,
+  defaultNotFoundComponent: () => <p className="empty">There is no such place. Use the line at the top.</p>,
+  defaultErrorComponent: () => (
+    <p className="empty">This sheet did not open. What you kept is safe. Reload it; if it stays so, tell the planner.</p>
+  ),
+});
+
+declare module '@tanstack/react-router' {
+  interface Register {
+    router: typeof router;
+  }
+}

@@ -1,0 +1,150 @@
+import { useHotkeys } from '@mantine/hooks';
+import { Link, Outlet, useNavigate, useRouterState } from '@tanstack/react-router';
+import { type ReactNode, Suspense, useEffect, useRef, useState } from 'react';
+import { useSync } from '../api/outbox';
+import { useSession } from '../api/session';
+import { Patterns } from '../rosette/Patterns';
+import { Find, openFind } from './find';
+import { KeyList } from './keys';
+import { nextLook, useLook } from './looks';
+import { ChangeHands, SignInPage } from './signin';
+
+const places = [
+  ['Today', '/'],
+  ['Joints', '/joints'],
+  ['Crib', '/crib'],
+  ['Library', '/library'],
+  ['Records', '/records'],
+] as const;
+
+function Mark() {
+  return (
+    <svg width="24" height="24" viewBox="-12 -12 24 24" aria-hidden="true">
+      <path d="M3.98 -2.3V2.3L0 4.6L-3.98 2.3V-2.3L0 -4.6Z" style={{ fill: 'var(--ink)' }} />
+      <path
+        d="M0 -6.6V-11.2M5.7 3.3L9.7 5.6M0 6.6V11.2M-5.7 3.3L-9.7 5.6M-5.7 -3.3L-9.7 -5.6"
+        style={{ stroke: 'var(--ink)', strokeWidth: 2.6 }}
+      />
+      <path d="M5.7 -3.3L7.45 -4.3" style={{ stroke: 'var(--now)', strokeWidth: 2.6 }} />
+    </svg>
+  );
+}
+
+/** Tells the truth about what has left this device. */
+export function SyncChip() {
+  const s = useSync();
+  const quiet = s.waiting === 0 && s.refused === 0;
+  const at = s.since ? new Date(s.since).toTimeString().slice(0, 5) : '';
+  const text =
+    s.refused > 0
+      ? `${s.refused} not taken, look`
+      : s.since
+        ? s.waiting > 0
+          ? `${s.waiting} kept here, no signal since ${at}`
+          : `no signal since ${at}`
+        : s.waiting > 0
+          ? `${s.waiting} waiting to send`
+          : 'all kept';
+  return (
+    <div className="chip" role="status" data-testid="sync">
+      <svg width="16" height="16" viewBox="-8 -8 16 16" aria-hidden="true" style={{ flex: 'none' }}>
+        {quiet && !s.since ? (
+          <>
+            <circle r="6.5" style={{ fill: 'none', stroke: 'var(--ok)', strokeWidth: 1.6 }} />
+            <path d="M-3.2 .2L-.8 2.8L3.6 -2.6" style={{ fill: 'none', stroke: 'var(--ok)', strokeWidth: 1.8 }} />
+          </>
+        ) : (
+          <>
+            <circle r="6.5" style={{ fill: 'none', stroke: 'var(--hold-ink)', strokeWidth: 1.6, strokeDasharray: '3 2.4' }} />
+            <path d="M0 3.5V-3.2M-3 -.4L0 -3.4L3 -.4" style={{ fill: 'none', stroke: 'var(--hold-ink)', strokeWidth: 1.8 }} />
+          </>
+        )}
+      </svg>
+      <span className={quiet && !s.since ? '' : 'hld'}>{text}</span>
+    </div>
+  );
+}
+
+export function Shell() {
+  const { person, loading } = useSession();
+  const [hands, setHands] = useState(false);
+  const [keys, setKeys] = useState(false);
+  const navigate = useNavigate();
+  const path = useRouterState({ select: (s) => s.location.pathname });
+  const look = useLook();
+  const go = useRef(0);
+  const jump = (to: string) => () => {
+    if (Date.now() - go.current < 1200) void navigate({ to });
+  };
+  useHotkeys([
+    ['d', nextLook],
+    ['shift+?', () => setKeys(true)],
+    ['/', openFind],
+    ['g', () => (go.current = Date.now())],
+    ['t', jump('/')],
+    ['j', jump('/joints')],
+    ['c', jump('/crib')],
+    ['i', jump('/library')],
+    ['r', jump('/records')],
+  ]);
+  useEffect(() => {
+    const place = places.find(([, to]) => (to === '/' ? path === '/' : path.startsWith(to)))?.[0];
+    document.title = place ? `${place} · Dynacor` : 'Dynacor';
+  }, [path]);
+  const open = path === '/verify';
+  let body: ReactNode = <Outlet />;
+  if (loading) body = <p className="empty">One moment.</p>;
+  else if (!person && !open) body = <SignInPage />;
+  return (
+    <div className="app">
+      <Patterns />
+      <header className="bar">
+        <Link to="/" className="wm" aria-label="Dynacor, today">
+          <Mark />
+          <span>DYNACOR</span>
+        </Link>
+        {person && (
+          <nav aria-label="Places">
+            {places.map(([name, to]) => (
+              <Link key={to} to={to} activeOptions={{ exact: to === '/' }}>
+                {name}
+              </Link>
+            ))}
+          </nav>
+        )}
+        <div className="sp" />
+        {person && (
+          <>
+            <button type="button" className="find" onClick={openFind} aria-label="Find or do">
+              <svg width="15" height="15" viewBox="0 0 15 15" aria-hidden="true">
+                <circle cx="6" cy="6" r="4.6" style={{ fill: 'none', stroke: 'var(--ink-2)', strokeWidth: 1.6 }} />
+                <path d="M9.4 9.4L14 14" style={{ stroke: 'var(--ink-2)', strokeWidth: 1.8 }} />
+              </svg>
+              <span>Find or do</span>
+              <kbd>Ctrl K</kbd>
+            </button>
+            <SyncChip />
+          </>
+        )}
+        <button type="button" className="look" onClick={nextLook} title="Day, glare, night (D)">
+          {look === 'day' ? 'Day' : look === 'glare' ? 'Glare' : 'Night'}
+        </button>
+        {person && (
+          <button type="button" className="who" onClick={() => setHands(true)} aria-label={`${person.name}, ${person.role}. Change hands`}>
+            <svg width="15" height="15" viewBox="0 0 15 15" aria-hidden="true">
+              <circle cx="7.5" cy="4.4" r="3.2" style={{ fill: 'none', stroke: 'currentColor', strokeWidth: 1.5 }} />
+              <path d="M1.5 14C2 9.6 13 9.6 13.5 14" style={{ fill: 'none', stroke: 'currentColor', strokeWidth: 1.5 }} />
+            </svg>
+            <span>{person.name}</span>
+          </button>
+        )}
+      </header>
+      <main className="places">
+        <Suspense fallback={<p className="empty">One moment.</p>}>{body}</Suspense>
+      </main>
+      {person && <Find />}
+      <ChangeHands opened={hands} onClose={() => setHands(false)} />
+      <KeyList opened={keys} onClose={() => setKeys(false)} />
+    </div>
+  );
+}

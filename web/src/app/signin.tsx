@@ -1,0 +1,147 @@
+import { Modal } from '@mantine/core';
+import { useNavigate } from '@tanstack/react-router';
+import { useEffect, useRef, useState } from 'react';
+import { type Person, usePeople } from '../api/client';
+import { useSession } from '../api/session';
+import '../app/signin.css';
+
+const order: Record<string, number> = { technician: 0, inspector: 1, engineer: 2, administrator: 3 };
+
+interface HandsProps {
+  onDone: () => void;
+  act: (person: Person, pin: string) => Promise<void>;
+  verb: string;
+  only?: (p: Person) => boolean;
+}
+
+/** Pick a name, enter the PIN: two touches and the digits. Used to sign in, to change hands and to sign. */
+export function NameAndPIN({ onDone, act, verb, only }: HandsProps) {
+  const people = usePeople();
+  const [who, setWho] = useState<Person>();
+  const [pin, setPin] = useState('');
+  const [wrong, setWrong] = useState('');
+  const [busy, setBusy] = useState(false);
+  const field = useRef<HTMLInputElement>(null);
+  useEffect(() => {
+    if (who) field.current?.focus();
+  }, [who]);
+  const list = (people.data ?? [])
+    .filter((p) => !only || only(p))
+    .sort((a, b) => (order[a.role] ?? 9) - (order[b.role] ?? 9) || a.name.localeCompare(b.name));
+  async function done() {
+    if (!who || pin.length < 4 || busy) return;
+    setBusy(true);
+    setWrong('');
+    try {
+      await act(who, pin);
+      onDone();
+    } catch (e) {
+      setWrong((e as Error).message);
+      setPin('');
+      field.current?.focus();
+    } finally {
+      setBusy(false);
+    }
+  }
+  if (people.isError) return <p className="wrong">{(people.error as Error).message}</p>;
+  return (
+    <form
+      className="hands"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void done();
+      }}
+    >
+      <div className="names" role="radiogroup" aria-label="Who">
+        {list.map((p) => (
+          // biome-ignore lint/a11y/useSemanticElements: a large touch target with two lines; a native radio cannot be one
+          <button
+            key={p.id}
+            type="button"
+            role="radio"
+            aria-checked={who?.id === p.id}
+            className={`btn name${who?.id === p.id ? ' on' : ''}`}
+            onClick={() => setWho(p)}
+          >
+            <b>{p.name}</b>
+            <span>{p.role}</span>
+          </button>
+        ))}
+      </div>
+      {who && (
+        <div className="pin">
+          <label htmlFor="pin-field">PIN of {who.name}</label>
+          <div className="pin-row">
+            <input
+              id="pin-field"
+              ref={field}
+              type="password"
+              inputMode="numeric"
+              autoComplete="off"
+              maxLength={8}
+              value={pin}
+              onChange={(e) => setPin(e.target.value.replace(/\D/g, ''))}
+            />
+            <button type="submit" className="btn now" disabled={pin.length < 4 || busy}>
+              {verb}
+            </button>
+          </div>
+          {wrong && (
+            <p className="wrong" role="alert">
+              {wrong}
+            </p>
+          )}
+        </div>
+      )}
+    </form>
+  );
+}
+
+export function SignInPage() {
+  const { session, signIn } = useSession();
+  return (
+    <div className="sign-in">
+      <div>
+        <h1 className="title">Who is at work?</h1>
+        <p className="dim">{session?.site}</p>
+        <NameAndPIN verb="Sign in" act={(p, pin) => signIn(p.id, pin)} onDone={() => undefined} />
+        {session?.demo && (
+          <div className="demo">
+            <p className="lab">Demo sign-ins. Everybody and everything here is invented.</p>
+            <ul>
+              {session.demo.split(' · ').map((l) => (
+                <li key={l} className="m">
+                  {l}
+                </li>
+              ))}
+            </ul>
+          </div>
+        )}
+      </div>
+    </div>
+  );
+}
+
+/** Hands over a shared device: touch the name at the top, touch the new name, PIN. */
+export function ChangeHands({ opened, onClose }: { opened: boolean; onClose: () => void }) {
+  const { person, signIn, signOut } = useSession();
+  const navigate = useNavigate();
+  return (
+    <Modal opened={opened} onClose={onClose} title="Change hands" size="lg">
+      <p className="dim" style={{ marginBottom: 10 }}>
+        {person?.name} is signed in as {person?.role}. Pick who goes on.
+      </p>
+      <NameAndPIN verb="Go on" act={(p, pin) => signIn(p.id, pin)} onDone={onClose} only={(p) => p.id !== person?.id} />
+      <button
+        type="button"
+        className="btn plain"
+        onClick={() => {
+          void signOut().then(() => navigate({ to: '/' }));
+          onClose();
+        }}
+      >
+        Sign out
+      </button>
+    </Modal>
+  );
+}

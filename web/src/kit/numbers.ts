@@ -1,0 +1,37 @@
+/** How numbers look. No arithmetic of the job happens here: the core rounds and decides, this only writes. */
+
+const symbols: Record<string, string> = {
+  N_m: 'N·m',
+  kN_m: 'kN·m',
+  ft_lbf: 'ft·lbf',
+  in_lbf: 'in·lbf',
+  kgf_m: 'kgf·m',
+  cN_m: 'cN·m',
+  MPa: 'MPa',
+  kN: 'kN',
+  mm: 'mm',
+};
+
+export const unitText = (u: string) => symbols[u] ?? u;
+
+/** Up to d decimals, none that are not needed. */
+export const num = (v: number, d = 2) => String(Number(v.toFixed(d)));
+
+export const two = (v: number) => v.toFixed(2);
+
+const footPound = 1.3558179483314004;
+
+/** A torque in N·m with the same in ft·lbf beside it, both named. */
+export const bothTorques = (nm: number) => `${num(nm, 0)} N·m (${num(nm / footPound, 0)} ft·lbf)`;
+
+export const clock = (iso: string | undefined) => (iso ? new Date(iso).toTimeString().slice(0, 8) : '');
+
+export function when(iso: string | undefined): string {
+  if (!iso) return '';
+  const d = new Date(iso);
+  const hm = d.toTimeString().slice(0, 5);
+  if (d.toDateString() === new Date().toDateString()) return hm;
+  return `${d.toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })} ${hm}`;
+}
+
+export const day = (iso: string) => new Date(iso).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short' });

@@ -1,0 +1,141 @@
+import { useHotkeys } from '@mantine/hooks';
+import { useQueryClient } from '@tanstack/react-query';
+import { getRouteApi } from '@tanstack/react-router';
+import { useEffect, useState } from 'react';
+import { jointChanged, type RunState, useJoint } from '../../api/client';
+import { keptRun } from '../../api/outbox';
+import { when } from '../../kit/numbers';
+import { StopLine, type StopOnLine } from '../../kit/StopLine';
+import { TagPlate } from '../../rosette/Glyph';
+import { HandOver } from './HandOver';
+import './joint.css';
+import { Prove } from './Prove';
+import { Read } from './Read';
+import { Ready } from './Ready';
+import { Tighten } from './Tighten';
+import { useRun } from './useRun';
+
+const order = ['read', 'ready', 'tighten', 'prove', 'hand_over'] as const;
+type StopCode = (typeof order)[number];
+const names: Record<StopCode, string> = { read: 'Read', ready: 'Ready', tighten: 'Tighten', prove: 'Prove', hand_over: 'Hand over' };
+const route = getRouteApi('/joints/$tag');
+
+/** One joint on its line: Read, Ready, Tighten, Prove, Hand over. There is no other way into a joint. */
+export function JointPlace() {
+  const { tag } = route.useParams();
+  const search = route.useSearch();
+  const navigate = route.useNavigate();
+  const qc = useQueryClient();
+  const joint = useJoint(tag);
+  const [offlineRun, setOfflineRun] = useState<string>();
+  useEffect(() => {
+    if (joint.isError) void keptRun(tag).then(setOfflineRun);
+  }, [joint.isError, tag]);
+  const runId = joint.data?.runId || offlineRun;
+  const run = useRun(runId || undefined);
+  const state = run.state;
+  const present: StopCode = !runId || !state ? 'read' : state.stop === 'sealed' ? 'hand_over' : (state.stop as StopCode);
+  const wanted = search.stop as StopCode | undefined;
+  const reachable = order.indexOf(present);
+  const viewed = wanted && order.indexOf(wanted) >= 0 && order.indexOf(wanted) <= reachable ? wanted : present;
+  const view = (stop: string) => void navigate({ search: { stop: stop === present ? undefined : stop }, replace: true });
+  useHotkeys(order.map((s, i) => [`alt+${i + 1}`, () => order.indexOf(s) <= reachable && view(s)]));
+  useEffect(() => {
+    document.title = `${tag} · Dynacor`;
+  }, [tag]);
+
+  if (joint.isError && !runId) {
+    return (
+      <p className="empty" role="alert">
+        {(joint.error as Error).message}
+      </p>
+    );
+  }
+  const row = joint.data?.joint ?? run.view?.joint;
+  if (!row) return <p className="empty">Fetching {tag}.</p>;
+  if (runId && !run.view) return <p className="empty">{run.problem ?? `Fetching the readings of ${tag}.`}</p>;
+  const refused = run.waiting.filter((w) => w.refused);
+  return (
+    <>
+      <section className="strip" aria-label="Joint">
+        <div className="plate">
+          <TagPlate text={tag} size={22} />
+        </div>
+        <div>
+          <span className="lab">Joint</span>
+          <b>{row.name}</b>
+        </div>
+        <div>
+          <span className="lab">Make</span>
+          <b>{row.make}</b>
+        </div>
+        {row.package && (
+          <div className="wide">
+            <span className="lab">Package</span>
+            <b>{row.package}</b>
+          </div>
+        )}
+        <div className="wide">
+          <span className="lab">Plan</span>
+          <b>{run.view ? `version ${run.view.planVersion}` : joint.data?.saved ? `version ${joint.data.saved.version}` : 'not kept yet'}</b>
+        </div>
+        <span className="fill" />
+        <div className="last">
+          <span className="lab">{runId ? 'Begun by' : 'Where'}</span>
+          <b>{runId ? run.view?.startedBy : row.area}</b>
+        </div>
+      </section>
+      <StopLine stops={stopList(state, present, !!runId)} viewed={viewed} onView={view} />
+      {run.view?.planStale && state?.stop !== 'sealed' && (
+        <p className="line-note">{run.view.planStale} The work goes on with the plan it began with; ask the planner.</p>
+      )}
+      {!run.view && joint.data?.saved?.stale && (
+        <p className="line-note">{joint.data.saved.stale} It will be made anew when the work begins.</p>
+      )}
+      {refused.map((w) => (
+        <p key={w.id} className="line-note" role="alert">
+          Not taken ({w.event.kind}, {when(w.event.at)}): {w.refused}{' '}
+          <button type="button" className="btn plain sm" onClick={() => void run.store?.discard(w.id)}>
+            I have read it, drop it
+          </button>
+        </p>
+      ))}
+      <div className="stop-body">
+        {viewed === 'read' && <Read joint={joint.data} run={run} onChanged={() => jointChanged(qc, tag)} />}
+        {viewed === 'ready' && <Ready run={run} />}
+        {viewed === 'tighten' && <Tighten run={run} present={present === 'tighten'} />}
+        {viewed === 'prove' && <Prove run={run} onTighten={() => view('tighten')} />}
+        {viewed === 'hand_over' && <HandOver run={run} onChanged={() => jointChanged(qc, tag)} />}
+      </div>
+    </>
+  );
+}
+
+function stopList(s: RunState | undefined, present: StopCode, begun: boolean): StopOnLine[] {
+  const at = order.indexOf(present);
+  const groups = s?.groups.filter((g) => g.stop === 'ready') ?? [];
+  const cleared = groups.filter((g) => g.status === 'cleared').length;
+  const stopped = s?.checks.find((c) => c.status === 'stopped');
+  const sub: Record<StopCode, string> = {
+    read: s?.readAt ? `read ${when(s.readAt)}` : 'specification and plan',
+    ready: s ? (cleared === groups.length ? `all ${groups.length} cleared` : `${cleared} of ${groups.length} cleared`) : 'checks and holds',
+    tighten: s ? (s.pass > 0 ? `pass ${s.pass} of ${s.passes.length}` : `${s.passes.length} passes`) : 'passes',
+    prove: s ? s.verdict.word.toLowerCase() : 'verdict',
+    hand_over: s?.stop === 'sealed' ? 'sealed' : 'two signatures',
+  };
+  return order.map((code, i) => ({
+    code,
+    name: names[code],
+    sub: sub[code],
+    state:
+      s?.stop === 'sealed' || i < at
+        ? 'done'
+        : i === at
+          ? begun && (s?.heldBy || (code === 'ready' && stopped) || (code === 'prove' && s?.verdict.code === 'stopped'))
+            ? 'stopped'
+            : 'now'
+          : 'ahead',
+    flag:
+      i === at && begun ? (s?.heldBy ? 'held' : code === 'ready' ? stopped?.findings[0]?.code.replace(/_/g, ' ') : undefined) : undefined,
+  }));
+}

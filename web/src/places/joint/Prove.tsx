@@ -1,0 +1,188 @@
+import { useState } from 'react';
+import type { CheckState, Deviation } from '../../api/client';
+import type { LocalRun, RunStore } from '../../api/outbox';
+import { when } from '../../kit/numbers';
+import { SignDialog, type SignRequest } from '../../kit/SignDialog';
+import { Hub, Rosette } from '../../rosette/Rosette';
+import { CheckPanel } from './CheckPanel';
+import { GapUnrolled } from './GapUnrolled';
+import { GroupItems } from './Ready';
+
+function ReasonMark({ status }: { status: string }) {
+  return (
+    <svg
+      width="26"
+      height="26"
+      viewBox="-13 -13 26 26"
+      role="img"
+      aria-label={status === 'ok' ? 'met' : status === 'wrong' ? 'not met' : 'waits'}
+    >
+      {status === 'ok' ? (
+        <>
+          <circle r="11" style={{ fill: 'var(--ok)' }} />
+          <path d="M-5 .5l3.6 4l6.6 -8" style={{ fill: 'none', stroke: 'var(--on-ok)', strokeWidth: 2.6 }} />
+        </>
+      ) : status === 'wrong' ? (
+        <>
+          <rect x="-11" y="-11" width="22" height="22" style={{ fill: 'url(#hRejS)', stroke: 'var(--rej)', strokeWidth: 1.6 }} />
+          <rect x="-7.5" y="-7.5" width="15" height="15" style={{ fill: 'var(--rej-wash)' }} />
+          <path d="M-5 -5L5 5M5 -5L-5 5" style={{ stroke: 'var(--rej)', strokeWidth: 3 }} />
+        </>
+      ) : (
+        <circle r="10" style={{ fill: 'none', stroke: 'var(--ink-3)', strokeWidth: 1.6, strokeDasharray: '3 3' }} />
+      )}
+    </svg>
+  );
+}
+
+/** The verdict, worked out from what was recorded, and every reason for it. */
+export function Prove({ run, onTighten }: { run: LocalRun & { store: RunStore | undefined }; onTighten: () => void }) {
+  const [chosen, setChosen] = useState<string>();
+  const [signing, setSigning] = useState<SignRequest>();
+  const { state: s, store, view } = run;
+  const plan = view?.plan;
+  if (!s || !plan || !store) return <p className="empty">Read comes first.</p>;
+  const checks = plan.checks.filter((c) => c.stop === 'prove');
+  const state = (code: string) => s.checks.find((c) => c.code === code) as CheckState;
+  const todo = checks.find((c) => !['cleared', 'by_leave'].includes(state(c.code).status));
+  const check = checks.find((c) => c.code === chosen) ?? todo;
+  const gap = state('gap_after');
+  const last = s.passes.at(-1);
+  const moved = s.fasteners.filter((f) =>
+    f.marks.some((m, i) => (m === 'moved' || m === 'moved_ok') && s.passes[i]?.kind === 'check' && i >= s.passes.length - 2),
+  ).length;
+  const v = s.verdict;
+  const open = s.deviations.filter((d) => d.status === 'open' || d.status === 'loosened');
+  return (
+    <div className="pv">
+      <section className="grid-bg">
+        <Rosette
+          size={Math.min(500, typeof innerWidth === 'number' && innerWidth < 700 ? innerWidth - 40 : innerWidth < 1100 ? 420 : 480)}
+          count={plan.layout.count}
+          startDeg={plan.layout.startDeg}
+          numbers={plan.chalk}
+          fasteners={s.fasteners}
+          aim={1}
+          tMax={1.14}
+          stations={gap.values?.length === 8 ? 8 : 4}
+          scale={[{ t: 1, text: Math.round(plan.finalNm).toString() }]}
+          label={`${plan.joint.tag} proved: ${v.word}. ${s.exceptions.join(', ')}`}
+          hub={<Hub n={plan.layout.count - moved} of="stayed" unit={moved ? `${moved} turned` : ''} k={2.2} />}
+        />
+        <span className="cap" style={{ left: 8, bottom: 8 }}>
+          Flat cap: clicked, nothing measured. Letters: gap stations.
+        </span>
+      </section>
+      <section>
+        <div
+          className={`stripe${v.code === 'go_round_again' ? ' rej' : v.code === 'accepted' ? ' ok' : ''}`}
+          style={v.code === 'not_finished' ? { background: 'var(--film-3)', borderColor: 'var(--hair)' } : undefined}
+        />
+        <div className="verdict" role="status" data-testid="verdict">
+          <b
+            className={v.code === 'go_round_again' ? 'neg' : v.code === 'stopped' ? 'hld' : ''}
+            style={v.code === 'accepted' ? { color: 'var(--ok)' } : undefined}
+          >
+            {v.word}
+          </b>
+          <p>{v.sentence}</p>
+          {v.code === 'go_round_again' && s.pass > 0 && (
+            <button type="button" className="btn now" style={{ height: 64, fontSize: 19 }} onClick={onTighten}>
+              Go round again
+            </button>
+          )}
+        </div>
+        {v.reasons.map((r) => (
+          <div key={r.text} className={`why${r.status === 'wrong' ? ' wrong-row' : ''}`}>
+            <ReasonMark status={r.status} />
+            <span>{r.text}</span>
+            <span className="m" style={{ fontWeight: 600 }}>
+              {r.value}
+            </span>
+          </div>
+        ))}
+        <div className="pv-body">
+          {gap.values && gap.values.length > 0 && (
+            <>
+              <div className="rule">
+                Gap between faces, unrolled<span className="r">mm, {gap.values.length} stations from the top, clockwise</span>
+              </div>
+              <GapUnrolled values={gap.values} limit={checks.find((c) => c.code === 'gap_after')?.limit ?? 0} />
+            </>
+          )}
+          {s.stop !== 'sealed' && s.pass === 0 && check && (
+            <div style={{ marginTop: 8 }}>
+              <div className="rule">To be answered</div>
+              <GroupItems checks={checks} chosen={check.code} state={state} onChoose={setChosen} />
+              <CheckPanel
+                key={check.code}
+                check={check}
+                state={state(check.code)}
+                run={run}
+                onAnswered={() => setChosen(undefined)}
+                onSign={setSigning}
+              />
+            </div>
+          )}
+          <Deviations
+            list={s.deviations}
+            sealed={s.stop === 'sealed'}
+            onAccept={(d) =>
+              setSigning({
+                title: 'Accept the departure',
+                text: `${d.what}. ${d.remedy ?? ''}`,
+                purpose: 'deviation',
+                ref: d.id,
+                needsReason: 'Why it may stay',
+                only: (p) => p.role !== 'technician',
+              })
+            }
+          />
+          {open.length === 0 && last?.complete && s.deviations.length === 0 && <p className="dim">Nothing departed from the plan.</p>}
+        </div>
+      </section>
+      <SignDialog runId={store.id} request={signing} onClose={() => setSigning(undefined)} />
+    </div>
+  );
+}
+
+export function Deviations({ list, sealed, onAccept }: { list: Deviation[]; sealed: boolean; onAccept: (d: Deviation) => void }) {
+  if (list.length === 0) return null;
+  return (
+    <>
+      <div className="rule" style={{ marginTop: 14 }}>
+        Not as planned<span className="r">{list.length}</span>
+      </div>
+      <table className="t">
+        <thead>
+          <tr>
+            <th>What</th>
+            <th>Who, when</th>
+            <th>How it stands</th>
+          </tr>
+        </thead>
+        <tbody>
+          {list.map((d) => (
+            <tr key={d.id + d.code}>
+              <td>
+                {d.what}
+                {d.remedy && (d.status === 'open' || d.status === 'loosened') && <div className="dim">{d.remedy}</div>}
+              </td>
+              <td className="dim">
+                {d.by}, {when(d.at)}
+              </td>
+              <td>
+                <b>{d.status}</b> {d.closed}
+                {(d.status === 'open' || d.status === 'loosened') && !sealed && (
+                  <button type="button" className="btn sm" style={{ marginLeft: 8 }} onClick={() => onAccept(d)}>
+                    Accept
+                  </button>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
+  );
+}

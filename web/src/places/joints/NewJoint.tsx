@@ -1,0 +1,101 @@
+import { Autocomplete, TextInput } from '@mantine/core';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useNavigate } from '@tanstack/react-router';
+import { useState } from 'react';
+import { api, jointChanged, must, Refused, type Specification, usePackages } from '../../api/client';
+import { emptySpecification, SpecificationForm } from './SpecificationForm';
+
+/** A single joint, with or without a work package; or a copy of one that exists. */
+export function NewJointPage() {
+  const navigate = useNavigate();
+  const qc = useQueryClient();
+  const packages = usePackages();
+  const [place, setPlace] = useState({ tag: '', name: '', area: '', equipment: '', service: '', package: '', nameplate: '' });
+  const [from, setFrom] = useState('');
+  const [start, setStart] = useState<Specification>(emptySpecification);
+  const [copied, setCopied] = useState('');
+  const [wrong, setWrong] = useState<Error>();
+  const joints = useQuery({
+    queryKey: ['joints', 'copy', from],
+    queryFn: () => must(api.GET('/joints', { params: { query: { q: from, limit: 8 } } })),
+  });
+  const put = (change: Partial<typeof place>) => setPlace((p) => ({ ...p, ...change }));
+  const err = (field: string) => (wrong instanceof Refused && wrong.field === field ? wrong.message : undefined);
+  async function copy(tag: string) {
+    setFrom(tag);
+    try {
+      const d = await must(api.GET('/joints/{tag}', { params: { path: { tag } } }));
+      const spec = d.versions[0]?.specification;
+      if (!spec) return;
+      setStart(spec);
+      setCopied(tag);
+      put({ name: d.joint.name, area: d.joint.area, equipment: d.joint.equipment, service: d.joint.service, package: d.joint.package });
+    } catch (e) {
+      setWrong(e as Error);
+    }
+  }
+  return (
+    <div className="page">
+      <h1 className="title">New joint</h1>
+      <p className="dim" style={{ marginBottom: 10 }}>
+        For one-off work leave the package empty; it can be put on a package later.
+      </p>
+      <div className="fields">
+        <Autocomplete
+          label="Begin with a copy of"
+          placeholder="a tag"
+          value={from}
+          onChange={setFrom}
+          onOptionSubmit={(v) => void copy(v)}
+          data={(joints.data?.rows ?? []).map((j) => j.tag)}
+          description={copied ? `copied from ${copied}: specification only, no readings` : 'no readings or signatures are copied'}
+        />
+      </div>
+      <div className="rule" style={{ marginTop: 12 }}>
+        Where it is
+      </div>
+      <div className="fields" style={{ margin: '6px 0 12px' }}>
+        <TextInput
+          label="Tag"
+          value={place.tag}
+          onChange={(e) => put({ tag: e.currentTarget.value.trim() })}
+          error={err('tag')}
+          data-autofocus
+        />
+        <TextInput label="Name" value={place.name} onChange={(e) => put({ name: e.currentTarget.value })} />
+        <Autocomplete
+          label="Area"
+          value={place.area}
+          onChange={(v) => put({ area: v })}
+          data={joints.data?.areas ?? []}
+          error={err('area')}
+        />
+        <TextInput label="Equipment" value={place.equipment} onChange={(e) => put({ equipment: e.currentTarget.value })} />
+        <TextInput label="Service" placeholder="seawater" value={place.service} onChange={(e) => put({ service: e.currentTarget.value })} />
+        <Autocomplete
+          label="Work package"
+          value={place.package}
+          onChange={(v) => put({ package: v })}
+          data={(packages.data ?? []).map((p) => p.code)}
+        />
+        <TextInput label="Nameplate, type and size" value={place.nameplate} onChange={(e) => put({ nameplate: e.currentTarget.value })} />
+      </div>
+      <SpecificationForm
+        key={copied}
+        start={start}
+        verb="Keep the joint"
+        onDone={async (specification) => {
+          setWrong(undefined);
+          try {
+            const d = await must(api.POST('/joints', { body: { ...place, family: 'gasketed_flange', specification } }));
+            jointChanged(qc, d.joint.tag);
+            void navigate({ to: '/joints/$tag', params: { tag: d.joint.tag } });
+          } catch (e) {
+            setWrong(e as Error);
+            throw e;
+          }
+        }}
+      />
+    </div>
+  );
+}

@@ -1,0 +1,112 @@
+import { getRouteApi, Link } from '@tanstack/react-router';
+import { useRecord } from '../../api/client';
+import { num, unitText, when } from '../../kit/numbers';
+import { WorkingSheet } from '../../kit/Working';
+import { TagPlate } from '../../rosette/Glyph';
+import { Hub, Rosette } from '../../rosette/Rosette';
+import { PassTable } from '../joint/PassTable';
+import { Deviations } from '../joint/Prove';
+import { ReportView } from './Verify';
+
+const route = getRouteApi('/records/$number');
+
+/** One sealed record, verified as it is opened. */
+export function RecordPage() {
+  const { number } = route.useParams();
+  const rec = useRecord(number);
+  if (!rec.data) return <p className="empty">{rec.isError ? (rec.error as Error).message : 'Fetching the record.'}</p>;
+  const { row, record, report } = rec.data;
+  const { plan, state: s } = record;
+  const back = new Set(s.takenBack);
+  return (
+    <div className="page">
+      <div style={{ display: 'flex', gap: 16, alignItems: 'center', flexWrap: 'wrap' }}>
+        <TagPlate text={row.tag} size={26} />
+        <h1 className="title">Record {row.number}</h1>
+        <span style={{ flex: 1 }} />
+        <a className="btn" href={`/api/records/${number}/certificate.pdf`} target="_blank" rel="noreferrer">
+          Certificate (PDF)
+        </a>
+        <a className="btn" href={`/api/records/${number}/tag.pdf`} target="_blank" rel="noreferrer">
+          Tag (PDF)
+        </a>
+        <a className="btn" href={`/api/records/${number}/record.json`} download={`${number}.json`}>
+          Sealed file
+        </a>
+        <Link className="btn" to="/joints/$tag" params={{ tag: row.tag }}>
+          The joint
+        </Link>
+      </div>
+      <div style={{ display: 'grid', gridTemplateColumns: 'minmax(280px, 420px) 1fr', gap: 24, marginTop: 12 }} className="record-grid">
+        <div>
+          <Rosette
+            size={400}
+            count={plan.layout.count}
+            startDeg={plan.layout.startDeg}
+            numbers={plan.chalk}
+            fasteners={s.fasteners}
+            aim={1}
+            tMax={1.14}
+            scale={[{ t: 1, text: num(plan.finalNm, 0) }]}
+            label={`${row.tag}: ${s.verdict.word}`}
+            hub={<Hub n={plan.layout.count} of="bolts" k={2} />}
+          />
+        </div>
+        <div>
+          <ReportView report={report} />
+          <table className="t" style={{ marginTop: 10 }}>
+            <tbody>
+              {[
+                ['Joint', `${row.name}, ${row.area}`],
+                ['Target', `${row.target}, from ${plan.specification.document} ${plan.specification.revision}`],
+                ['Verdict', `${s.verdict.word}. ${s.verdict.sentence}`],
+                ['Preload', `${num(plan.preloadKN, 0)} kN in each bolt, ${num(plan.preloadMinKN, 0)} to ${num(plan.preloadMaxKN, 0)}`],
+                ['Lubricant', s.checks.find((c) => c.code === 'lubricant')?.text ?? ''],
+                ['Tightened', `${row.tightenedBy}`],
+                ['Proved', `${row.provedBy}`],
+                ['Sealed', new Date(row.sealedAt).toLocaleString('en-GB')],
+                ['Digest', row.mark],
+              ].map(([k, v]) => (
+                <tr key={k}>
+                  <td className="lab">{k}</td>
+                  <td style={{ overflowWrap: 'anywhere' }}>{v}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      </div>
+      <PassTable state={s} />
+      <Deviations list={s.deviations} sealed onAccept={() => undefined} />
+      <details style={{ marginTop: 12 }}>
+        <summary>Every event, in order ({record.events.length})</summary>
+        <table className="t">
+          <tbody>
+            {record.events.map((e) => (
+              <tr key={e.seq} style={back.has(e.event.id) ? { textDecoration: 'line-through' } : undefined}>
+                <td className="n">{e.seq}</td>
+                <td className="dim">{when(e.event.at)}</td>
+                <td>{e.event.kind.replace(/_/g, ' ')}</td>
+                <td>
+                  {e.event.fastener
+                    ? `bolt ${plan.chalk[e.event.fastener - 1]}, pass ${e.event.pass}, ${e.event.outcome ?? ''} ${e.event.setting ? `${num(e.event.setting)} ${unitText(s.passes[0]?.unit ?? 'N_m')}` : ''}`
+                    : (e.event.check ?? e.event.purpose ?? '')}{' '}
+                  {e.event.answer ?? ''} {e.event.reason ?? ''}
+                </td>
+                <td>{e.event.signer?.name ?? e.event.person.name}</td>
+                <td className="m">{e.hash.slice(0, 8)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </details>
+      <details style={{ marginTop: 8 }}>
+        <summary>Working of the target</summary>
+        <WorkingSheet workings={plan.workings} />
+      </details>
+      <p className="dim" style={{ marginTop: 14, borderTop: '1px solid var(--ink)', paddingTop: 8 }}>
+        {record.statement}
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,244 @@
+import { useHotkeys } from '@mantine/hooks';
+import { Link, useNavigate } from '@tanstack/react-router';
+import { type Today, useToday } from '../../api/client';
+import { num, unitText } from '../../kit/numbers';
+import { Glyph, glyphWords, TagPlate } from '../../rosette/Glyph';
+import { Rosette } from '../../rosette/Rosette';
+import { PlantSection } from './PlantSection';
+import './today.css';
+import { DueRuler } from './DueRuler';
+
+type InHand = Today['inHand'][number];
+
+/** What waits on whom: the joint in hand, what comes next, the plant, what stopped, what falls due. */
+export function TodayPlace() {
+  const today = useToday();
+  const navigate = useNavigate();
+  const t = today.data;
+  const first = t?.inHand[0];
+  useHotkeys([['Enter', () => first && void navigate({ to: '/joints/$tag', params: { tag: first.tag } })]]);
+  if (!t) {
+    return (
+      <p className="empty" role="alert">
+        {today.isError ? (today.error as Error).message : 'One moment.'}
+      </p>
+    );
+  }
+  const others = t.inHand.slice(1);
+  return (
+    <div className="today">
+      <section className="t1">
+        <div className="rz grid-bg">{first ? <InHandRosette h={first} /> : <EmptyCircle />}</div>
+        <div className="nw1">
+          <p className="sh">
+            {new Date(t.now).toLocaleDateString('en-GB', { weekday: 'long', day: 'numeric', month: 'long' })}. {t.site}.
+          </p>
+          {first?.state ? <DoNow h={first} /> : <NothingInHand t={t} />}
+        </div>
+        <div className="then">
+          <div className="rule">Then, in this order</div>
+          {[
+            ...others.map((h) => ({ tag: h.tag, name: h.name, bolts: h.bolts, glyph: h.glyph, text: sentence(h) })),
+            ...t.next.map((n) => ({
+              tag: n.tag,
+              name: n.name,
+              bolts: n.bolts,
+              glyph: n.glyph,
+              text: n.summary || glyphWords[n.glyph] || '',
+            })),
+          ]
+            .filter((x) => x.glyph !== 'stopped')
+            .filter((x, i, all) => all.findIndex((y) => y.tag === x.tag) === i)
+            .slice(0, 3)
+            .map((x) => (
+              <Link key={x.tag} to="/joints/$tag" params={{ tag: x.tag }} className="q">
+                <Glyph count={x.bolts} state={x.glyph} size={40} />
+                <span>
+                  <span className="m">{x.tag}</span> <b>{x.name}</b>
+                  <small>{x.text}</small>
+                </span>
+              </Link>
+            ))}
+        </div>
+      </section>
+      <section className="pl">
+        <div className="rule">
+          The plant, sea to land
+          <span className="r leg">
+            {Object.entries(glyphWords).map(([s, w]) => (
+              <span key={s}>
+                <Glyph count={8} state={s} share={0.4} size={24} />
+                {w}
+              </span>
+            ))}
+          </span>
+        </div>
+        <PlantSection tag={first?.tag} area={first?.area} areas={t.areas.map((a) => a.name)} />
+        <div className="cols" style={{ gridTemplateColumns: `repeat(${Math.max(1, t.areas.length)}, minmax(214px, 1fr))` }}>
+          {t.areas.map((a) => (
+            <div key={a.name} className="col">
+              <Link to="/joints" search={{ area: a.name }} className="ch">
+                {a.name.replace(/^\d+ /, '')}
+              </Link>
+              <Dimension text={`${a.accepted} of ${a.total} accepted`} />
+              <div className="g">
+                {a.joints.map((j) => {
+                  const run = t.inHand.find((h) => h.tag === j.tag);
+                  const done = run?.state
+                    ? run.state.passes.reduce((n, p) => n + p.done, 0) / Math.max(1, run.state.passes.length * j.bolts)
+                    : 0;
+                  return (
+                    <Link
+                      key={j.tag}
+                      to="/joints/$tag"
+                      params={{ tag: j.tag }}
+                      className={`cell${j.tag === first?.tag ? ' nowc' : ''}`}
+                      title={`${j.name}. ${j.summary}`}
+                    >
+                      <Glyph count={j.bolts} state={j.glyph} share={done} size={36} label={j.tag} />
+                      <span className="m">{j.tag}</span>
+                    </Link>
+                  );
+                })}
+                {a.total > a.joints.length && (
+                  <Link to="/joints" search={{ area: a.name }} className="cell more">
+                    {a.total - a.joints.length} more
+                  </Link>
+                )}
+              </div>
+            </div>
+          ))}
+        </div>
+      </section>
+      <section className="bt">
+        <div>
+          <div className="rule">
+            Stopped, and why<span className="r">who can clear it</span>
+          </div>
+          {t.stopped.length === 0 && <p className="empty">Nothing is stopped.</p>}
+          {t.stopped.slice(0, 5).map((s) => (
+            <Link key={s.tag} to="/joints/$tag" params={{ tag: s.tag }} className="st">
+              <Glyph count={s.bolts} state={s.glyph} size={28} />
+              <span className="m tg">{s.tag}</span>
+              <span className="why-text">{s.why}</span>
+              <span className="whom">{s.who}</span>
+            </Link>
+          ))}
+        </div>
+        <div>
+          <div className="rule">
+            Falls due<span className="r">tools, two weeks</span>
+          </div>
+          <DueRuler now={t.now} due={t.due} />
+        </div>
+      </section>
+    </div>
+  );
+}
+
+function sentence(h: InHand): string {
+  const s = h.state;
+  if (!s) return '';
+  if (s.blocked[0]) return s.blocked[0];
+  if (s.verdict.code === 'go_round_again') return 'Go round again: nuts turned in the check round';
+  if (s.stop === 'tighten' && s.next) return `Carry on at bolt ${s.next.number}, pass ${s.pass} of ${s.passes.length}`;
+  if (s.stop === 'ready') return s.groups.find((g) => g.stop === 'ready' && g.status !== 'cleared')?.text ?? 'Checks to clear';
+  if (s.stop === 'prove') return 'To prove';
+  return 'To hand over';
+}
+
+function DoNow({ h }: { h: InHand }) {
+  const s = h.state;
+  const tighten = s.stop === 'tighten' && s.next && !s.blocked.length;
+  const headline = tighten
+    ? s.verdict.code === 'go_round_again'
+      ? `Go round again at bolt ${s.next?.number}`
+      : `Carry on at bolt ${s.next?.number}`
+    : s.blocked.length
+      ? 'Clear what stopped it'
+      : s.stop === 'ready'
+        ? 'Make it ready'
+        : s.stop === 'prove'
+          ? 'Prove it'
+          : 'Hand it over';
+  return (
+    <>
+      <div style={{ display: 'flex', gap: 12, alignItems: 'center' }}>
+        <TagPlate text={h.tag} size={20} />
+        <span style={{ font: '600 18px/1.1 var(--text)' }}>
+          {h.name}
+          {tighten ? `, pass ${s.pass} of ${s.passes.length}` : ''}
+        </span>
+      </div>
+      <h1 className="nw">{headline}</h1>
+      {tighten ? (
+        <p>
+          Set <b className="m">{num(s.setting, 2)}</b> {unitText(s.passes[s.pass - 1]?.unit ?? 'N_m')} on wrench {s.wrench?.tag}. {s.left}{' '}
+          left in this pass, about {num(Math.max(1, s.minutes), 0)} min.
+        </p>
+      ) : (
+        <p>{sentence(h)}</p>
+      )}
+      <div className="ft">
+        <Link to="/joints/$tag" params={{ tag: h.tag }} className="btn now" style={{ minWidth: 190 }}>
+          {tighten ? 'Carry on' : 'Open it'} <kbd>Enter</kbd>
+        </Link>
+        <span className="dim">begun by {h.startedBy}</span>
+      </div>
+    </>
+  );
+}
+
+function NothingInHand({ t }: { t: Today }) {
+  return (
+    <>
+      <h1>Nothing waits on you</h1>
+      <p>{t.due[0] ? `Next falls due: ${t.due[0].tag}, calibration to ${t.due[0].on}.` : 'Nothing falls due in the next weeks.'}</p>
+      <div className="ft">
+        <Link to="/joints" className="btn now">
+          Choose a joint
+        </Link>
+      </div>
+    </>
+  );
+}
+
+function InHandRosette({ h }: { h: InHand }) {
+  const s = h.state;
+  if (!s) return null;
+  const final = s.passes.at(-1)?.torqueNm ?? 1;
+  const pass = s.passes[(s.pass || s.passes.length) - 1];
+  return (
+    <Rosette
+      size={200}
+      count={h.bolts}
+      startDeg={180 / h.bolts}
+      numbers={s.fasteners.map((f) => f.number)}
+      fasteners={s.fasteners}
+      next={s.stop === 'tighten' ? s.next?.fastener : undefined}
+      prev={s.stop === 'tighten' && s.prev ? s.prev : undefined}
+      aim={(pass?.torqueNm ?? final) / final}
+      now={s.stop === 'tighten'}
+      lines={[1]}
+      label={`${h.tag}: ${sentence(h)}`}
+    />
+  );
+}
+
+function EmptyCircle() {
+  return (
+    <svg width="180" height="180" viewBox="-90 -90 180 180" role="img" aria-label="No joint in hand">
+      <circle r="70" style={{ fill: 'none', stroke: 'var(--ink-3)', strokeWidth: 1.5, strokeDasharray: '7 6' }} />
+    </svg>
+  );
+}
+
+function Dimension({ text }: { text: string }) {
+  return (
+    <div className="dimension">
+      <i />
+      <span>{text}</span>
+      <i />
+    </div>
+  );
+}

@@ -1,0 +1,15 @@
+export {};
+
+declare global {
+  class Go {
+    importObject: WebAssembly.Imports;
+    run(instance: WebAssembly.Instance): Promise<void>;
+  }
+  /** What cmd/wasm puts on the page: see there for the arguments. */
+  var dynacorCore:
+    | {
+        open(runId: string, planJSON: string): string;
+        fold(runId: string, eventsJSON: string, nowMillis: number): string;
+      }
+    | undefined;
+}

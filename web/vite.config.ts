@@ -1,0 +1,59 @@
+import react from '@vitejs/plugin-react';
+import { VitePWA } from 'vite-plugin-pwa';
+import { defineConfig } from 'vitest/config';
+
+export default defineConfig({
+  plugins: [
+    react(),
+    VitePWA({
+      strategies: 'generateSW',
+      registerType: 'autoUpdate',
+      injectRegister: false, // registered from main.tsx: no inline script, so the content policy stays strict
+      manifest: {
+        name: 'Dynacor',
+        short_name: 'Dynacor',
+        start_url: '/',
+        display: 'standalone',
+        background_color: '#F4EDDD',
+        theme_color: '#0E2E37',
+        icons: [{ src: '/icon.svg', sizes: 'any', type: 'image/svg+xml', purpose: 'any' }],
+      },
+      workbox: {
+        globPatterns: ['**/*.{js,css,html,svg,woff2,wasm}'],
+        maximumFileSizeToCacheInBytes: 8 * 1024 * 1024,
+        navigateFallback: '/index.html',
+        navigateFallbackDenylist: [/^\/api\//],
+        cleanupOutdatedCaches: true,
+        clientsClaim: true,
+        skipWaiting: true,
+        runtimeCaching: [
+          {
+            // What was looked at last stays readable without network. Runs have their own store; sign-in is never cached.
+            urlPattern: ({ url, request }) =>
+              request.method === 'GET' && /^\/api\/(today|joints|tools|library|people|packages)/.test(url.pathname),
+            handler: 'NetworkFirst',
+            options: { cacheName: 'read', networkTimeoutSeconds: 5, expiration: { maxEntries: 200 } },
+          },
+        ],
+      },
+    }),
+  ],
+  build: {
+    target: 'es2023',
+    reportCompressedSize: false,
+    emptyOutDir: true,
+    rolldownOptions: {
+      output: {
+        codeSplitting: {
+          groups: [
+            { name: 'react', test: /node_modules\/(react|react-dom|scheduler)\// },
+            { name: 'mantine', test: /node_modules\/(@mantine\/(core|hooks)|@floating-ui|clsx)\// },
+            { name: 'tanstack', test: /node_modules\/@tanstack\// },
+          ],
+        },
+      },
+    },
+  },
+  test: { environment: 'node', include: ['src/**/*.test.ts'] },
+  server: { proxy: { '/api': 'http://127.0.0.1:8080' } },
+});
