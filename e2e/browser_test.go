@@ -231,25 +231,40 @@ func (p *page) gone(what, text string) {
 	}
 }
 
+// act finds an element and does something with it; when the page draws itself anew in between, it looks again.
+func (p *page) act(what, text string, do func(*rod.Element) error) {
+	p.t.Helper()
+	var err error
+	for end := time.Now().Add(patience); time.Now().Before(end); time.Sleep(40 * time.Millisecond) {
+		el := p.find(what, text)
+		if err = el.ScrollIntoView(); err == nil {
+			if err = do(el); err == nil {
+				return
+			}
+		}
+	}
+	p.failed()
+	p.t.Fatalf("%s %q: %v", what, text, err)
+}
+
 func (p *page) press(what, text string) {
 	p.t.Helper()
-	el := p.find(what, text)
-	require.NoError(p.t, el.ScrollIntoView())
-	require.NoError(p.t, el.Click(proto.InputMouseButtonLeft, 1), "%s %q", what, text)
+	p.act(what, text, func(el *rod.Element) error { return el.Click(proto.InputMouseButtonLeft, 1) })
 }
 
 func (p *page) tap(what, text string) {
 	p.t.Helper()
-	el := p.find(what, text)
-	require.NoError(p.t, el.ScrollIntoView())
-	require.NoError(p.t, el.Tap(), "%s %q", what, text)
+	p.act(what, text, func(el *rod.Element) error { return el.Tap() })
 }
 
 func (p *page) fill(label, text string) {
 	p.t.Helper()
-	el := p.find("field", label)
-	require.NoError(p.t, el.SelectAllText())
-	require.NoError(p.t, el.Input(text))
+	p.act("field", label, func(el *rod.Element) error {
+		if err := el.SelectAllText(); err != nil {
+			return err
+		}
+		return el.Input(text)
+	})
 }
 
 func (p *page) key(keys ...input.Key) {

@@ -12,9 +12,7 @@ export type RunView = S['RunView'];
 export type Entry = S['Entry'];
 export type JointDetail = S['JointDetail'];
 export type JointRow = S['JointRow'];
-export type JointInput = S['JointInput'];
 export type FastenerState = S['FastenerState'];
-export type PassState = S['PassState'];
 export type CheckState = S['CheckState'];
 export type ProcedureCheck = S['ProcedureCheck'];
 export type Person = S['Person'];
@@ -30,7 +28,6 @@ export type ImportResult = S['ImportResult'];
 export type Reading = S['Reading'];
 export type Verification = S['Verification'];
 export type Problem = S['Problem'];
-export type Library = S['Library'];
 
 /** A name for this device, so that what was recorded here without network is known to come from here. */
 export function device(): string {

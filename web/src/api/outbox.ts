@@ -1,7 +1,7 @@
 import Dexie, { type EntityTable } from 'dexie';
 import { useSyncExternalStore } from 'react';
 import { v7 as uuidv7 } from 'uuid';
-import { coreReady, fold, loadCore } from '../core/core';
+import { fold, loadCore } from '../core/core';
 import { api, device, type Entry, must, type Person, Refused, type RunEvent, type RunState, type RunView } from './client';
 
 /** An event recorded on this device that the server has not acknowledged yet. */
@@ -289,5 +289,3 @@ export function startSending() {
     }
   }, 3_000);
 }
-
-export { coreReady };

@@ -76,7 +76,18 @@ export function Find() {
       actions={actions}
       filter={(_, all) => all}
       nothingFound={`Nothing by the name of “${q}”. Try a tag, a part of a name, or a tool.`}
-      searchProps={{ placeholder: 'Tag, tool, record, or what to do', 'aria-label': 'Find or do' }}
+      searchProps={{
+        placeholder: 'Tag, tool, record, or what to do',
+        'aria-label': 'Find or do',
+        onKeyDown: (e) => {
+          // Answers come in after the typing: Enter then takes the first, without an arrow key before it.
+          const first = actions[0];
+          if (e.key !== 'Enter' || !first || document.querySelector('.mantine-Spotlight-action[data-selected]')) return;
+          e.preventDefault();
+          first.onClick?.(e as unknown as React.MouseEvent<HTMLButtonElement>);
+          spotlight.close();
+        },
+      }}
       highlightQuery={false}
       scrollable
       maxHeight={420}

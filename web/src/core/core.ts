@@ -18,10 +18,6 @@ export function loadCore(): Promise<void> {
   return loading;
 }
 
-export function coreReady(): boolean {
-  return globalThis.dynacorCore !== undefined;
-}
-
 /** The state of a run after its events; undefined while the rules are still being loaded. */
 export function fold(runId: string, plan: Plan, events: RunEvent[], now: number): RunState | undefined {
   const core = globalThis.dynacorCore;

@@ -11,7 +11,7 @@ interface RulerProps {
 /** A value on a line to scale, with the allowed band; the number and its limit beside it. */
 export function LimitRuler({ name, value, limit, unit, digits = 2 }: RulerProps) {
   const max = Math.max(limit * 1.4, (value ?? 0) * 1.1, 1e-9);
-  const X = (t: number) => (Math.min(Math.abs(t), max) / max) * 100;
+  const x = (t: number) => (Math.min(Math.abs(t), max) / max) * 100;
   const over = value !== undefined && Math.abs(value) > limit + 1e-9;
   return (
     <div className="ruler">
@@ -20,14 +20,14 @@ export function LimitRuler({ name, value, limit, unit, digits = 2 }: RulerProps)
         <path d="M0 11H100" style={{ stroke: 'var(--ink)', strokeWidth: 1 }} vectorEffect="non-scaling-stroke" />
         <rect
           y="6"
-          width={X(limit)}
+          width={x(limit)}
           height="10"
           style={{ fill: 'var(--ok-wash)', stroke: 'var(--ok)', strokeWidth: 1 }}
           vectorEffect="non-scaling-stroke"
         />
         {value !== undefined && (
           <path
-            d={`M${X(value)} 1V21`}
+            d={`M${x(value)} 1V21`}
             style={{ stroke: over ? 'var(--rej)' : 'var(--ink)', strokeWidth: 3.4 }}
             vectorEffect="non-scaling-stroke"
           />
@@ -56,7 +56,7 @@ interface SpreadProps {
 /** A figure with its spread as a thick bar inside the allowed band. */
 export function SpreadRuler({ name, text, low, high, value, band, end, marks }: SpreadProps) {
   const W = 416;
-  const X = (t: number) => (Math.max(0, Math.min(t, end)) / end) * W;
+  const x = (t: number) => (Math.max(0, Math.min(t, end)) / end) * W;
   return (
     <div style={{ marginTop: 8 }}>
       <div style={{ display: 'flex', justifyContent: 'space-between', fontSize: 15, fontWeight: 600 }}>
@@ -66,20 +66,20 @@ export function SpreadRuler({ name, text, low, high, value, band, end, marks }: 
       <svg width="100%" viewBox={`0 0 ${W} 28`} role="img" aria-label={`${name}: ${text}`} style={{ overflow: 'visible', maxWidth: W }}>
         <path d={`M0 8H${W}`} style={{ stroke: 'var(--ink)', strokeWidth: 1 }} />
         <rect
-          x={X(band[0])}
+          x={x(band[0])}
           y="3"
-          width={X(band[1]) - X(band[0])}
+          width={x(band[1]) - x(band[0])}
           height="10"
           style={{ fill: 'var(--ok-wash)', stroke: 'var(--ok)', strokeWidth: 1 }}
         />
-        <rect x={X(low)} y="5.5" width={Math.max(2, X(high) - X(low))} height="5" style={{ fill: 'var(--ink)' }} />
-        <path d={`M${X(value)} 0V16`} style={{ stroke: 'var(--ink)', strokeWidth: 3 }} />
+        <rect x={x(low)} y="5.5" width={Math.max(2, x(high) - x(low))} height="5" style={{ fill: 'var(--ink)' }} />
+        <path d={`M${x(value)} 0V16`} style={{ stroke: 'var(--ink)', strokeWidth: 3 }} />
         {marks.map(([t, s]) => (
           <text
             key={s}
-            x={X(t)}
+            x={x(t)}
             y="27"
-            textAnchor={X(t) > W * 0.85 ? 'end' : X(t) < W * 0.15 ? 'start' : 'middle'}
+            textAnchor={x(t) > W * 0.85 ? 'end' : x(t) < W * 0.15 ? 'start' : 'middle'}
             style={{ font: '500 13px var(--text)', fill: 'var(--ink-2)' }}
           >
             {s}

@@ -22,9 +22,9 @@ export function ScaleCoach({ coach, wrench, width: W, compact }: CoachProps) {
   const taper = compact ? 62 : 84;
   const grip = edge - taper;
   const xr = W - 14;
-  const X = (v: number) => edge + ((v - val) / major) * px;
+  const x = (v: number) => edge + ((v - val) / major) * px;
   const lines: number[] = [];
-  for (let v = coach.visibleLine + major / 2; X(v) < xr - 16 && v <= wrench.ratedMax; v += major / 2) if (v > val + 1e-9) lines.push(v);
+  for (let v = coach.visibleLine + major / 2; x(v) < xr - 16 && v <= wrench.ratedMax; v += major / 2) if (v > val + 1e-9) lines.push(v);
   const step = compact ? 27 : 25;
   const f = (n: number) => Math.round(n * 10) / 10;
   const markText = (m: number) => num(m * wrench.graduation, 2);
@@ -43,10 +43,10 @@ export function ScaleCoach({ coach, wrench, width: W, compact }: CoachProps) {
         const main = Math.abs((v / major) % 1) < 0.01 || Math.abs(((v / major) % 1) - 1) < 0.01;
         return (
           <g key={v}>
-            <path d={`M${f(X(v))} ${cy}v${main ? -hS + 2 : hS * 0.42}`} style={{ stroke: 'var(--ink)', strokeWidth: main ? 2.2 : 1.2 }} />
+            <path d={`M${f(x(v))} ${cy}v${main ? -hS + 2 : hS * 0.42}`} style={{ stroke: 'var(--ink)', strokeWidth: main ? 2.2 : 1.2 }} />
             {main && (
               <text
-                x={f(X(v))}
+                x={f(x(v))}
                 y={cy + hS - (compact ? 4 : 7)}
                 textAnchor="middle"
                 style={{ font: `600 ${compact ? 14 : 17}px var(--mono)`, fill: 'var(--ink-2)' }}
@@ -93,17 +93,17 @@ export function ScaleCoach({ coach, wrench, width: W, compact }: CoachProps) {
       })}
       <path d={`M${edge} ${cy - hS - 2}V${cy + hS + 2}`} style={{ stroke: 'var(--ink)', strokeWidth: 2.6 }} />
       <path
-        d={`M${f(X(coach.visibleLine))} ${cy - hS - (compact ? 8 : 34)}V${cy - 8}`}
+        d={`M${f(x(coach.visibleLine))} ${cy - hS - (compact ? 8 : 34)}V${cy - 8}`}
         style={{ stroke: 'var(--now)', strokeWidth: 1.8, strokeDasharray: '4 3' }}
       />
       {compact ? (
-        <text x={f(X(coach.visibleLine) + 8)} y={cy - hS - 8} style={{ font: '600 15px var(--text)', fill: 'var(--ink)' }}>
+        <text x={f(x(coach.visibleLine) + 8)} y={cy - hS - 8} style={{ font: '600 15px var(--text)', fill: 'var(--ink)' }}>
           edge on <tspan style={{ font: '700 17px var(--mono)', fill: 'var(--now)' }}>{num(coach.visibleLine)}</tspan>, then{' '}
           <tspan style={{ font: '700 17px var(--mono)', fill: 'var(--now)' }}>{markText(coach.mark)}</tspan> more
         </text>
       ) : (
         <>
-          <text x={f(X(coach.visibleLine) + 9)} y={cy - hS - 22} style={{ font: '600 16px var(--text)', fill: 'var(--ink)' }}>
+          <text x={f(x(coach.visibleLine) + 9)} y={cy - hS - 22} style={{ font: '600 16px var(--text)', fill: 'var(--ink)' }}>
             first: edge of the grip on the{' '}
             <tspan style={{ font: '700 19px var(--mono)', fill: 'var(--now)' }}>{num(coach.visibleLine)}</tspan> line
           </text>

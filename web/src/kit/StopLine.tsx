@@ -22,7 +22,7 @@ export function StopLine({ stops, viewed, onView }: { stops: StopOnLine[]; viewe
           aria-current={s.code === viewed ? 'step' : undefined}
           onClick={() => onView(s.code)}
         >
-          <i className={`way${s.state === 'done' ? ' done' : ''}`} />
+          <i className={`track${s.state === 'done' ? ' done' : ''}`} />
           <Hexagon state={s.state} />
           <span>
             <b>{s.name}</b>

@@ -17,9 +17,7 @@ export const unitText = (u: string) => symbols[u] ?? u;
 /** Up to d decimals, none that are not needed. */
 export const num = (v: number, d = 2) => String(Number(v.toFixed(d)));
 
-export const two = (v: number) => v.toFixed(2);
-
-const footPound = 1.3558179483314004;
+const footPound = 1.3558179483314;
 
 /** A torque in N·m with the same in ft·lbf beside it, both named. */
 export const bothTorques = (nm: number) => `${num(nm, 0)} N·m (${num(nm / footPound, 0)} ft·lbf)`;

@@ -335,8 +335,7 @@ function Nut({ l, position, f, number, k, tier, next, look, onPick }: NutProps) 
   const pw = size * (label.length > 1 ? 1.3 : 0.82);
   const shown = (tier === 'L' || (tier === 'M' && l.nutRadius * k >= 9)) && showsNumber(l, position, matters);
   return (
-    // biome-ignore lint/a11y/useKeyWithClickEvents: the list of fasteners beside the drawing is the way by keyboard
-    // biome-ignore lint/a11y/noStaticElementInteractions: see above
+    // biome-ignore lint/a11y/noStaticElementInteractions: the list of fasteners beside the drawing is the way by keyboard
     <g
       onClick={onPick ? () => onPick(position) : undefined}
       style={onPick ? { cursor: 'pointer' } : undefined}

@@ -35,6 +35,7 @@ export function CribPlace() {
   const [fresh, add] = useDisclosure(false);
   const keeper = person?.role === 'engineer' || person?.role === 'inspector' || person?.role === 'administrator';
   const joints = (today.data?.inHand ?? []).map((h) => ({ tag: h.tag, nm: h.state?.passes.at(-1)?.torqueNm ?? 0 })).filter((j) => j.nm > 0);
+  const marks = [...joints].sort((a, b) => a.nm - b.nm).filter((j, i, all) => i === 0 || X(j.nm) - X(all[i - 1]?.nm ?? 0) > 5);
   const t = detail.data?.tool;
   const w = t?.wrench;
   const refresh = () => void qc.invalidateQueries({ queryKey: ['tools'] });
@@ -46,7 +47,7 @@ export function CribPlace() {
         </div>
         {tools.isError && <p className="wrong">{(tools.error as Error).message}</p>}
         <div className="crib-axis" aria-hidden="true">
-          {joints.map((j) => (
+          {marks.map((j) => (
             <span key={j.tag} style={{ left: `${X(j.nm)}%` }}>
               <i />
               <b className="m">{num(j.nm, 0)}</b>

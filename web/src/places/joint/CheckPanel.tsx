@@ -49,10 +49,22 @@ export function CheckPanel({ check, state, run, onAnswered, onSign }: PanelProps
       )}
       {state.mismatch && <MismatchView m={state.mismatch} />}
       {stopped && !state.mismatch && <p style={{ fontSize: 17, margin: '8px 0' }}>{state.findings[0]?.why}</p>}
-      {stopped && state.findings[0]?.remedy && (
+      {stopped && state.findings[0]?.remedy && !state.mismatch && (
         <p style={{ fontSize: 17 }}>
           <b>What to do:</b> {state.findings[0].remedy}
         </p>
+      )}
+      {stopped && state.mismatch && !again && (
+        <div className="way">
+          <button
+            type="button"
+            className="btn now wide"
+            onClick={() => answer({ answer: plan.lubricant.code, note: 'cleaned off and done again' })}
+          >
+            Cleaned off, {plan.lubricant.name} is on
+          </button>
+          <p>Thread and nut face of every bolt. Or an engineer makes a plan with {state.mismatch.foundName} in Read.</p>
+        </div>
       )}
       {settled && !again ? (
         <>
@@ -85,6 +97,10 @@ export function CheckPanel({ check, state, run, onAnswered, onSign }: PanelProps
             It is not so
           </button>
         </div>
+      ) : state.mismatch && !again ? (
+        <button type="button" className="btn plain" onClick={() => setAgain(true)}>
+          Answer otherwise
+        </button>
       ) : (
         <>
           <p className="ask">{check.ask}</p>
@@ -185,7 +201,7 @@ function Answered({ check, state }: { check: ProcedureCheck; state: CheckState }
 
 function MismatchView({ m }: { m: NonNullable<CheckState['mismatch']> }) {
   const end = Math.max(m.plannedKN, m.foundKN) * 1.18;
-  const X = (v: number) => (v / end) * 352;
+  const x = (v: number) => (v / end) * 352;
   const over = m.foundKN > m.plannedKN;
   return (
     <>
@@ -224,28 +240,28 @@ function MismatchView({ m }: { m: NonNullable<CheckState['mismatch']> }) {
         role="img"
         aria-label={m.sentence}
       >
-        <path d={`M${X(m.plannedKN)} 2V96`} style={{ stroke: 'var(--ok)', strokeWidth: 1.5 }} />
+        <path d={`M${x(m.plannedKN)} 2V96`} style={{ stroke: 'var(--ok)', strokeWidth: 1.5 }} />
         <text y="16" style={{ font: '600 14px var(--text)', fill: 'var(--ink-2)' }}>
           as planned
         </text>
-        <rect y="22" width={X(m.plannedKN)} height="16" style={{ fill: 'var(--ink)' }} />
+        <rect y="22" width={x(m.plannedKN)} height="16" style={{ fill: 'var(--ink)' }} />
         <text y="60" style={{ font: '600 14px var(--text)', fill: 'var(--ink-2)' }}>
           as found
         </text>
         <path
-          d={over ? `M0 66H${X(m.foundKN) - 9}l9 8l-9 8H0Z` : `M0 66H${X(m.foundKN)}l-8 8l8 8H0Z`}
+          d={over ? `M0 66H${x(m.foundKN) - 9}l9 8l-9 8H0Z` : `M0 66H${x(m.foundKN)}l-8 8l8 8H0Z`}
           style={{ fill: over ? 'url(#hRej)' : 'url(#hHold)', stroke: over ? 'var(--rej)' : 'var(--hold-edge)', strokeWidth: 1.2 }}
         />
-        <text x={X(m.foundKN)} y="112" textAnchor="middle" style={{ font: '700 15px var(--mono)', fill: 'var(--hold-ink)' }}>
+        <text x={x(m.foundKN)} y="112" textAnchor="middle" style={{ font: '700 15px var(--mono)', fill: 'var(--hold-ink)' }}>
           {num(m.foundKN, 0)}
         </text>
         <text
-          x={X(m.plannedKN) + (over ? -6 : 6)}
+          x={x(m.plannedKN) + (over ? -6 : 6)}
           y="112"
           textAnchor={over ? 'end' : 'start'}
           style={{ font: '700 15px var(--mono)', fill: 'var(--ink)' }}
         >
-          {Math.abs(X(m.foundKN) - X(m.plannedKN)) > 34 ? `${num(m.plannedKN, 0)} kN` : ''}
+          {Math.abs(x(m.foundKN) - x(m.plannedKN)) > 34 ? `${num(m.plannedKN, 0)} kN` : ''}
         </text>
       </svg>
       <p className="dim">
@@ -376,7 +392,7 @@ export function MeasureForm({
   const [values, setValues] = useState<string[]>([]);
   const [wrong, setWrong] = useState('');
   const first = useRef<HTMLInputElement>(null);
-  useEffect(() => first.current?.focus(), []);
+  useEffect(() => first.current?.focus({ preventScroll: true }), []);
   function keep() {
     const readings: Reading[] = [];
     for (let i = 0; i < n; i++) {

@@ -1,5 +1,5 @@
 import { Checkbox, Drawer } from '@mantine/core';
-import { useDisclosure, useElementSize, useHotkeys } from '@mantine/hooks';
+import { useDisclosure, useElementSize, useHotkeys, useMediaQuery } from '@mantine/hooks';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Finding, RunEvent } from '../../api/client';
 import type { LocalRun, RunStore } from '../../api/outbox';
@@ -44,13 +44,14 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
   const last = useRef(0);
   const box = useElementSize();
   const side = useElementSize();
+  const phone = useMediaQuery('(max-width: 700px)', undefined, { getInitialValueInEffect: false });
   const { state: s, store, view } = run;
   const plan = view?.plan;
   const live = !!s && !!plan && !!store && !!person && present && s.stop === 'tighten' && !view?.record;
-  const pass = s && s.pass > 0 ? s.passes[s.pass - 1] : s?.passes.at(-1);
+  const pass = s?.pass ? s.passes[s.pass - 1] : s?.passes.at(-1);
   const here = override ?? s?.next?.fastener;
   const numberOf = (p: number | undefined) => (p ? (plan?.chalk[p - 1] ?? p) : 0);
-  const mark = here && s && s.pass ? s.fasteners[here - 1]?.marks[s.pass - 1] : undefined;
+  const mark = here && s?.pass ? s.fasteners[here - 1]?.marks[s.pass - 1] : undefined;
   const checkPass = pass?.kind === 'check';
   const movedLimit = plan?.specification.movedLimitDeg || plan?.houseRules.movedLimitDeg || 0;
   const unit = unitText(pass?.unit ?? 'N_m');
@@ -159,8 +160,7 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
   }
 
   if (!s || !plan || !pass) return <p className="empty">Read and Ready come first.</p>;
-  const size = Math.max(200, Math.min(box.width - 38, box.height > 300 ? box.height - 34 : 372, 584));
-  const phone = box.width > 0 && box.width < 500;
+  const size = phone ? Math.min(box.width - 60, 268) : Math.max(200, Math.min(box.width - 38, box.height - 34, 584));
   const stage = plan.passes.filter((p) => p.kind === 'stage');
   const aim = plan.finalNm ? pass.torqueNm / plan.finalNm : 1;
   const big = s.setting || pass.setting;
@@ -419,10 +419,7 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
                 ) : (
                   <b>Nothing kept yet</b>
                 )}
-                <span className="then">
-                  {live && ` · ${s.left} left in this pass, about ${num(s.minutes, 0)} min`}
-                  {live && ' · hands clear of the gap'}
-                </span>
+                <span className="then">{live && ` · ${s.left} left in this pass, about ${num(s.minutes, 0)} min`}</span>
               </div>
               {live &&
                 (s.confirm ? (

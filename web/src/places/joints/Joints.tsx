@@ -23,9 +23,6 @@ export function JointsPlace() {
   const [text, setText] = useState(search.q ?? '');
   const [q] = useDebouncedValue(text, 150);
   const set = (change: Partial<typeof search>) => void navigate({ search: (old) => ({ ...old, ...change }), replace: true });
-  useEffect(() => {
-    if ((search.q ?? '') !== q) void navigate({ search: (old) => ({ ...old, q: q || undefined }), replace: true });
-  }, [q, search.q, navigate]);
   const sort = (search.sort ?? 'tag') as Sort;
   const query = { q, area: search.area ?? '', glyph: search.glyph ?? '', package: search.package ?? '', sort };
   const list = useInfiniteQuery({
@@ -68,8 +65,8 @@ export function JointsPlace() {
           aria-label="Area"
           value={search.area ?? ''}
           onChange={(v) => set({ area: v || undefined })}
-          data={[{ value: '', label: 'every area' }, ...areas.map((a) => ({ value: a, label: a.replace(/^\d+ /, '') }))]}
-          w={190}
+          data={[{ value: '', label: 'every area' }, ...areas.map((a) => ({ value: a, label: a }))]}
+          w={170}
         />
         <span>that are</span>
         <Select
@@ -88,14 +85,17 @@ export function JointsPlace() {
             { value: '', label: 'every package' },
             ...(packages.data ?? []).map((p) => ({ value: p.code, label: `${p.code} ${p.name}` })),
           ]}
-          w={230}
+          w={200}
         />
         <TextInput
           aria-label="Search joints"
           placeholder="tag, name, make, service"
           value={text}
-          onChange={(e) => setText(e.currentTarget.value)}
-          w={230}
+          onChange={(e) => {
+            setText(e.currentTarget.value);
+            set({ q: e.currentTarget.value || undefined });
+          }}
+          w={190}
         />
         <span className="sp" />
         <button type="button" className={`btn sm${grid ? '' : ' on'}`} onClick={() => set({ view: undefined })}>
@@ -190,7 +190,7 @@ function Line({ j, top }: { j: JointRow; top: number }) {
       <Glyph count={j.bolts} state={j.glyph} size={32} />
       <span className="m tg">{j.tag}</span>
       <span className="nm">{j.name}</span>
-      <span className="w dim">{j.area.replace(/^\d+ /, '')}</span>
+      <span className="w dim">{j.area}</span>
       <span className="w">{j.make}</span>
       <span>
         <b>{glyphWords[j.glyph]}</b>

@@ -69,7 +69,7 @@ export function RecordsPlace() {
                   <b>{r.tag}</b>
                 </td>
                 <td>{r.name}</td>
-                <td className="dim">{r.area.replace(/^\d+ /, '')}</td>
+                <td className="dim">{r.area}</td>
                 <td>{r.target}</td>
                 <td>{r.tightenedBy}</td>
                 <td>{r.provedBy}</td>

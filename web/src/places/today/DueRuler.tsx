@@ -47,6 +47,8 @@ export function DueRuler({ now, due }: { now: string; due: Today['due'] }) {
             </g>
           );
         })}
+        <path d={`M${nowX} 26V118`} style={{ stroke: 'var(--now)', strokeWidth: 2.2 }} />
+        <path d={`M${nowX - 6} 24h12l-6 8Z`} style={{ fill: 'var(--now)' }} />
         {shown.map((d, i) => {
           const y = 60 + (i % 2) * 34;
           const late = d.condition === 'overdue';
@@ -57,17 +59,35 @@ export function DueRuler({ now, due }: { now: string; due: Today['due'] }) {
                 d={`M${d.x} ${y - 9}l9 9l-9 9l-9 -9Z`}
                 style={{ fill: late ? 'url(#hHold)' : 'var(--film-2)', stroke: late ? 'var(--hold-edge)' : 'var(--ink)', strokeWidth: 1.6 }}
               />
-              <text x={d.x + 14} y={y - 1} style={{ font: '700 14px var(--mono)', fill: late ? 'var(--hold-ink)' : 'var(--ink)' }}>
+              <text
+                x={d.x + 14}
+                y={y - 1}
+                style={{
+                  paintOrder: 'stroke',
+                  stroke: late ? 'var(--film-3)' : 'var(--film)',
+                  strokeWidth: 5,
+                  font: '700 14px var(--mono)',
+                  fill: late ? 'var(--hold-ink)' : 'var(--ink)',
+                }}
+              >
                 {d.tag}
               </text>
-              <text x={d.x + 14} y={y + 13} style={{ font: '500 14px var(--text)', fill: late ? 'var(--hold-ink)' : 'var(--ink-2)' }}>
+              <text
+                x={d.x + 14}
+                y={y + 13}
+                style={{
+                  paintOrder: 'stroke',
+                  stroke: late ? 'var(--film-3)' : 'var(--film)',
+                  strokeWidth: 5,
+                  font: '500 14px var(--text)',
+                  fill: late ? 'var(--hold-ink)' : 'var(--ink-2)',
+                }}
+              >
                 {late ? 'calibration ran out' : 'calibration ends'}
               </text>
             </g>
           );
         })}
-        <path d={`M${nowX} 26V118`} style={{ stroke: 'var(--now)', strokeWidth: 2.2 }} />
-        <path d={`M${nowX - 6} 24h12l-6 8Z`} style={{ fill: 'var(--now)' }} />
       </svg>
       <p className="dim" style={{ fontSize: 14 }}>
         {[...later.map((d) => `${d.tag} to ${d.on}`), ...aside.map((d) => `${d.tag} put aside`)].join(' · ')}

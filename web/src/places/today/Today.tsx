@@ -78,7 +78,7 @@ export function TodayPlace() {
           {t.areas.map((a) => (
             <div key={a.name} className="col">
               <Link to="/joints" search={{ area: a.name }} className="ch">
-                {a.name.replace(/^\d+ /, '')}
+                {a.name}
               </Link>
               <Dimension text={`${a.accepted} of ${a.total} accepted`} />
               <div className="g">
