@@ -157,7 +157,7 @@ func Make(in Input) (*Plan, error) {
 	}
 	p := &Plan{Joint: in.Joint, Family: fam.Code, ProcedureVersion: fam.Version, Specification: s, HouseRulesVersion: rules.Version, HouseRules: rules, Choices: c,
 		Parts: fam.Parts, Groups: fam.Groups, Cautions: fam.Cautions, Snug: fam.Snug, LubricantCards: in.Lubricants,
-		Findings: []working.Finding{}, ToBeSupplied: []string{}, NeedsApproval: []string{}, Workings: []*working.Working{}, Passes: []Pass{}, Wrenches: []WrenchChoice{}}
+		Findings: []working.Finding{}, ToBeSupplied: []string{}, NeedsApproval: []string{}, Workings: []*working.Working{}, Passes: []Pass{}, Wrenches: []WrenchChoice{}, Chalk: []int{}}
 	if p.Layout, err = layout.NewCircle(s.Bolts, s.BoltCircleMM, s.SeenFrom); err != nil {
 		return nil, err
 	}

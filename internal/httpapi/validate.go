@@ -48,30 +48,30 @@ func validator(doc *openapi3.T) (gin.HandlerFunc, error) {
 
 // fieldErrors names the fields and the reasons; the raw text would dump schema and value.
 func fieldErrors(err error) []FieldError {
-	var many openapi3.MultiError
-	if errors.As(err, &many) {
+	switch e := err.(type) {
+	case openapi3.MultiError:
 		out := []FieldError{}
-		for _, e := range many {
-			out = append(out, fieldErrors(e)...)
+		for _, inner := range e {
+			out = append(out, fieldErrors(inner)...)
 		}
 		return out
-	}
-	f := FieldError{Field: "body", Reason: "cannot be read"}
-	var re *openapi3filter.RequestError
-	if errors.As(err, &re) {
-		if re.Parameter != nil {
-			f.Field = re.Parameter.Name
+	case *openapi3filter.RequestError:
+		if e.Err == nil {
+			return []FieldError{{Field: "body", Reason: e.Reason}}
 		}
-		if re.Reason != "" {
-			f.Reason = re.Reason
+		out := fieldErrors(e.Err)
+		for i := range out {
+			if e.Parameter != nil {
+				out[i].Field = e.Parameter.Name
+			}
 		}
-	}
-	var se *openapi3.SchemaError
-	if errors.As(err, &se) {
-		if p := se.JSONPointer(); len(p) > 0 {
+		return out
+	case *openapi3.SchemaError:
+		f := FieldError{Field: "body", Reason: e.Reason}
+		if p := e.JSONPointer(); len(p) > 0 {
 			f.Field = strings.Join(p, ".")
 		}
-		f.Reason = se.Reason
+		return []FieldError{f}
 	}
-	return []FieldError{f}
+	return []FieldError{{Field: "body", Reason: "cannot be read"}}
 }

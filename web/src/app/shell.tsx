@@ -115,7 +115,7 @@ export function Shell() {
         <div className="sp" />
         {person && (
           <>
-            <button type="button" className="find" onClick={openFind} aria-label="Find or do">
+            <button type="button" className="find" onClick={openFind} aria-label="Find or do Ctrl K">
               <svg width="15" height="15" viewBox="0 0 15 15" aria-hidden="true">
                 <circle cx="6" cy="6" r="4.6" style={{ fill: 'none', stroke: 'var(--ink-2)', strokeWidth: 1.6 }} />
                 <path d="M9.4 9.4L14 14" style={{ stroke: 'var(--ink-2)', strokeWidth: 1.8 }} />

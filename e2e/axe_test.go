@@ -1,0 +1,35 @@
+package e2e
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+)
+
+// No view has anything serious for axe-core, by day and by night.
+func TestNothingSeriousForAxe(t *testing.T) {
+	s := newSite(t, true)
+	p := open(t, s.URL, 1280, 800)
+	p.find("heading", "Who is at work")
+	require.Empty(t, p.axe(), "sign-in")
+	p.signIn("J. Hartwell", "4444")
+	views := []struct{ path, what, text string }{
+		{"/", "any", "Stopped, and why"}, {"/joints", "any", "44 joints"}, {"/joints?view=grid", "any", "44 joints"}, {"/joints/new", "heading", "New joint"}, {"/joints/import", "heading", "Import a register"},
+		{"/joints/SW-116", "button", "Read it, then Ready"}, {"/joints/SW-115", "heading", "Wrong lubricant"}, {"/joints/SW-114", "any", "Bolt |Set the wrench"},
+		{"/joints/SW-117", "any", "Not finished"}, {"/joints/SW-113?stop=prove", "any", "Go round again"}, {"/joints/SW-111", "heading", "Sealed as"},
+		{"/crib", "button", "Put it aside"}, {"/library", "heading", "Lubricants"}, {"/library?shelf=threads", "heading", "Threads"}, {"/library?shelf=rules", "heading", "House rules"},
+		{"/records", "heading", "Records"}, {"/records/TS-" + time.Now().Format("2006") + "-00001", "any", "The record holds"}, {"/verify", "heading", "Verify a record"},
+	}
+	for _, look := range []string{"day", "night"} {
+		p.MustEval(`l => localStorage.setItem('look', l)`, look)
+		for _, v := range views {
+			require.NoError(t, p.Navigate(s.URL+v.path))
+			p.find(v.what, v.text)
+			time.Sleep(150 * time.Millisecond)
+			for _, bad := range p.axe() {
+				t.Errorf("%s by %s: %s", v.path, look, bad)
+			}
+		}
+	}
+}

@@ -1,0 +1,488 @@
+package app_test
+
+import (
+	"bytes"
+	"context"
+	"net/http"
+	"os"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5/pgxpool"
+	"github.com/stretchr/testify/require"
+
+	"dynacor/core/plan"
+	"dynacor/core/quantity"
+	"dynacor/core/run"
+	"dynacor/core/tool"
+	"dynacor/internal/app"
+	"dynacor/internal/demo"
+	"dynacor/internal/identity"
+	"dynacor/internal/store"
+	"dynacor/internal/store/storetest"
+)
+
+func TestMain(m *testing.M) { os.Exit(storetest.Main(m)) }
+
+// bench is an installation with the demo site and a clock of its own.
+type bench struct {
+	*app.App
+	pool *pgxpool.Pool
+	now  time.Time
+	crew map[string]app.Actor
+	url  string
+}
+
+var ctx = context.Background()
+
+func newBench(t *testing.T, withDemo bool) *bench {
+	t.Helper()
+	b := &bench{now: time.Date(2026, 11, 23, 9, 0, 0, 0, time.UTC), crew: map[string]app.Actor{}, url: storetest.URL(t)}
+	pool, err := store.Open(ctx, b.url, 8)
+	require.NoError(t, err)
+	t.Cleanup(pool.Close)
+	b.pool = pool
+	b.App = app.New(pool, identity.NewTestHasher(), func() time.Time { return b.now })
+	require.NoError(t, b.Prepare(ctx))
+	if withDemo {
+		require.NoError(t, demo.Load(ctx, b.App, b.now))
+	} else {
+		for name, role := range map[string]string{"M. Tolley": run.Technician, "R. Abara": run.Inspector, "J. Hartwell": run.Engineer} {
+			_, err := b.AddPerson(ctx, name, role, "1234")
+			require.NoError(t, err)
+		}
+	}
+	people, err := b.People(ctx)
+	require.NoError(t, err)
+	for _, p := range people {
+		b.crew[p.Name] = app.Actor{Person: p, Device: "tablet 1"}
+	}
+	return b
+}
+
+func problem(t *testing.T, err error, status int, part string) *app.Problem {
+	t.Helper()
+	require.Error(t, err)
+	p, ok := app.AsProblem(err)
+	require.True(t, ok, "not a problem: %v", err)
+	require.Equal(t, status, p.Status, p.Error())
+	require.Contains(t, p.Error(), part)
+	return p
+}
+
+func TestPINIsLockedAfterFiveWrongOnes(t *testing.T) {
+	b := newBench(t, true)
+	id := b.crew["M. Tolley"].ID
+	_, err := b.CheckPIN(ctx, id, "1111")
+	require.NoError(t, err)
+	for range 5 {
+		_, err = b.CheckPIN(ctx, id, "0000")
+		problem(t, err, http.StatusUnauthorized, "do not go together")
+	}
+	_, err = b.CheckPIN(ctx, id, "1111")
+	problem(t, err, http.StatusTooManyRequests, "Too many wrong PINs")
+	require.NoError(t, b.SetPIN(ctx, "M. Tolley", "9876"))
+	_, err = b.CheckPIN(ctx, id, "9876")
+	require.NoError(t, err, "a new PIN lifts the lock")
+	require.Error(t, b.SetPIN(ctx, "M. Tolley", "12"))
+	require.Error(t, b.SetPIN(ctx, "Nobody", "1234"))
+}
+
+func TestDatabaseRefusesToChangeWhatWasRecorded(t *testing.T) {
+	b := newBench(t, true)
+	owner, err := pgxpool.New(ctx, b.url)
+	require.NoError(t, err)
+	t.Cleanup(owner.Close)
+	for _, table := range []string{"events", "records", "specifications", "plans", "house_rules"} {
+		for who, pool := range map[string]*pgxpool.Pool{"application": b.pool, "owner": owner} {
+			for _, sql := range []string{"delete from " + table, "update " + table + " set " + map[string]string{"events": "body", "records": "tag", "specifications": "data", "plans": "data", "house_rules": "data"}[table] + " = 'x'"} {
+				_, err := pool.Exec(ctx, sql)
+				require.Error(t, err, "%s: %s", who, sql)
+			}
+		}
+	}
+	_, err = owner.Exec(ctx, "truncate events cascade")
+	require.Error(t, err)
+	var n int
+	require.NoError(t, b.pool.QueryRow(ctx, "select count(*) from events").Scan(&n))
+	require.Positive(t, n)
+}
+
+func TestSameEventTwiceIsOneEvent(t *testing.T) {
+	b := newBench(t, true)
+	d, err := b.Joint(ctx, "SW-114")
+	require.NoError(t, err)
+	tolley := b.crew["M. Tolley"]
+	before, err := b.Run(ctx, d.RunID)
+	require.NoError(t, err)
+	e := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, At: b.now, Person: tolley.Person, Note: "wind picks up"}
+	first, err := b.AppendEvents(ctx, tolley, d.RunID, []run.Event{e, e})
+	require.NoError(t, err)
+	require.Equal(t, first.Acks[0].Seq, first.Acks[1].Seq)
+	again, err := b.AppendEvents(ctx, tolley, d.RunID, []run.Event{e})
+	require.NoError(t, err)
+	require.Equal(t, first.Acks[0].Seq, again.Acks[0].Seq)
+	after, err := b.Run(ctx, d.RunID)
+	require.NoError(t, err)
+	require.Len(t, after.Entries, len(before.Entries)+1)
+	other := e
+	other.Kind, other.Reason = run.Held, "stolen identifier"
+	res, err := b.AppendEvents(ctx, tolley, d.RunID, []run.Event{other})
+	require.NoError(t, err)
+	require.Contains(t, res.Acks[0].Refused, "same identifier")
+}
+
+func TestEventsAreAdmittedOneByOne(t *testing.T) {
+	b := newBench(t, true)
+	d, err := b.Joint(ctx, "SW-114")
+	require.NoError(t, err)
+	tolley, quaye := b.crew["M. Tolley"], b.crew["I. Quaye"]
+	ev := func(change func(*run.Event)) run.Event {
+		e := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, At: b.now, Person: tolley.Person, Note: "x"}
+		if change != nil {
+			change(&e)
+		}
+		return e
+	}
+	faked := tolley.Person
+	faked.Name, faked.Role = "Somebody", run.Engineer
+	send := func(e run.Event) string {
+		res, err := b.AppendEvents(ctx, tolley, d.RunID, []run.Event{e})
+		require.NoError(t, err)
+		return res.Acks[0].Refused
+	}
+	require.Empty(t, send(ev(nil)))
+	require.Contains(t, send(ev(func(e *run.Event) { e.Person = quaye.Person })), "never signed in on this device")
+	require.Contains(t, send(ev(func(e *run.Event) { e.Kind = run.Signed; e.Purpose = run.SignProved; e.Signer = &faked })), "PIN")
+	require.Contains(t, send(ev(func(e *run.Event) { e.ID = "not-an-id" })), "identifier")
+	require.Contains(t, send(ev(func(e *run.Event) { e.Kind = run.WrenchTaken; e.Wrench = &tool.Wrench{Tag: "W-99", Unit: "N_m", RatedMin: 1, RatedMax: 2, MainStep: 1, Graduation: 1, AccuracyPct: 4, CalibratedOn: "2026-01-01", CalibrationEnds: "2027-01-01"} })), "no wrench W-99")
+	require.Empty(t, send(ev(func(e *run.Event) { e.Person = faked })))
+	v, err := b.Run(ctx, d.RunID)
+	require.NoError(t, err)
+	require.Equal(t, "M. Tolley", v.Entries[len(v.Entries)-1].Event.Person.Name, "the name is the register's, not the device's")
+	_, err = b.SignIn(ctx, quaye.ID, "2222", "tablet 1")
+	require.NoError(t, err)
+	require.Empty(t, send(ev(func(e *run.Event) { e.Person = quaye.Person })), "recorded before the hands changed")
+
+	w, err := b.Tool(ctx, "W-52")
+	require.NoError(t, err)
+	forged := w.Tool.Wrench
+	forged.CalibrationEnds = "2099-01-01"
+	require.Empty(t, send(ev(func(e *run.Event) { e.Kind = run.WrenchTaken; e.Wrench = &forged })))
+	v, err = b.Run(ctx, d.RunID)
+	require.NoError(t, err)
+	require.NotEqual(t, tool.Date("2099-01-01"), v.State.Wrench.CalibrationEnds, "the certificate is the crib's")
+}
+
+func TestSealedRecordTakesNothingMore(t *testing.T) {
+	b := newBench(t, true)
+	d, err := b.Joint(ctx, "SW-111")
+	require.NoError(t, err)
+	require.Len(t, d.Records, 1)
+	tolley := b.crew["M. Tolley"]
+	res, err := b.AppendEvents(ctx, tolley, d.RunID, []run.Event{{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, At: b.now, Person: tolley.Person, Note: "late"}})
+	require.NoError(t, err)
+	require.Contains(t, res.Acks[0].Refused, "sealed")
+	_, err = b.Seal(ctx, d.RunID)
+	problem(t, err, http.StatusConflict, "sealed already")
+	_, err = b.Sign(ctx, tolley, d.RunID, app.SignatureInput{PersonID: tolley.ID, PIN: "1111", Purpose: run.SignTightened})
+	problem(t, err, http.StatusConflict, "sealed")
+
+	rec, err := b.Record(ctx, d.Records[0].Number)
+	require.NoError(t, err)
+	require.True(t, rec.Report.OK, rec.Report.Problems)
+	require.True(t, rec.Report.KeyKnown)
+	v, err := b.StartRun(ctx, tolley, "SW-111", plan.Choices{}, "")
+	require.NoError(t, err, "new work on a sealed joint is a new run")
+	require.NotEqual(t, d.RunID, v.ID)
+	_, err = b.StartRun(ctx, tolley, "SW-111", plan.Choices{}, "")
+	problem(t, err, http.StatusConflict, "in hand already")
+}
+
+func TestSealWaitsForEverything(t *testing.T) {
+	b := newBench(t, true)
+	d, err := b.Joint(ctx, "SW-117")
+	require.NoError(t, err)
+	_, err = b.Seal(ctx, d.RunID)
+	problem(t, err, http.StatusConflict, "Signature of a different inspector")
+}
+
+func TestVerifyNamesWhatDiffersFromTheKeptRecord(t *testing.T) {
+	b := newBench(t, true)
+	page, err := b.Records(ctx, "sw-111", 10, 0)
+	require.NoError(t, err)
+	require.Equal(t, 1, page.Total)
+	file, err := b.RecordFile(ctx, page.Rows[0].Number)
+	require.NoError(t, err)
+	ok, err := b.Verify(ctx, file)
+	require.NoError(t, err)
+	require.True(t, ok.Report.OK)
+	require.True(t, ok.Kept)
+	require.Empty(t, ok.Differences)
+	bad := bytes.Replace(file, []byte("Cooler drain header"), []byte("Cooler drain headet"), 1)
+	v, err := b.Verify(ctx, bad)
+	require.NoError(t, err)
+	require.False(t, v.Report.OK)
+	require.Equal(t, "record.plan.joint.name", v.Differences[0].Path)
+	require.Equal(t, `"Cooler drain header"`, v.Differences[0].Kept)
+	none, err := b.Verify(ctx, []byte("{}"))
+	require.NoError(t, err)
+	require.False(t, none.Report.OK)
+}
+
+func TestSpecificationsAreVersionedAndPlansGoStale(t *testing.T) {
+	b := newBench(t, true)
+	hartwell, tolley := b.crew["J. Hartwell"], b.crew["M. Tolley"]
+	d, err := b.SavePlan(ctx, hartwell, "SW-112", plan.Choices{}, "")
+	require.NoError(t, err)
+	require.Equal(t, 1, d.Saved.Version)
+	require.Empty(t, d.Saved.Stale)
+	s := d.Versions[0].Specification
+	s.Target.Nominal = 220
+	_, err = b.PutSpecification(ctx, hartwell, "SW-112", s, " ")
+	problem(t, err, http.StatusUnprocessableEntity, "needs a reason")
+	d, err = b.PutSpecification(ctx, hartwell, "SW-112", s, "drawing revised")
+	require.NoError(t, err)
+	require.Len(t, d.Versions, 2)
+	require.InDelta(t, 210, d.Versions[1].Specification.Target.Nominal, 0, "the earlier version stays")
+	require.Contains(t, d.Saved.Stale, "version 2 is in force")
+	v, err := b.StartRun(ctx, tolley, "SW-112", plan.Choices{}, "")
+	require.NoError(t, err)
+	require.Equal(t, 2, v.PlanVersion, "a stale plan is made anew when work begins")
+	require.InDelta(t, 220, v.Plan.TargetNm, 1e-9)
+	s.NoSourceWhy = "lost"
+	_, err = b.PutSpecification(ctx, tolley, "SW-112", s, "x")
+	problem(t, err, http.StatusForbidden, "may not allow a target without a document")
+}
+
+func TestOtherLubricantNeedsAnEngineer(t *testing.T) {
+	b := newBench(t, true)
+	c := plan.Choices{Lubricant: "L-12"}
+	p, err := b.PreviewPlan(ctx, "SW-115", c)
+	require.NoError(t, err)
+	require.InDelta(t, 410*0.17/0.15, p.TargetNm, 1e-6)
+	_, err = b.SavePlan(ctx, b.crew["M. Tolley"], "SW-115", c, "only tin here")
+	problem(t, err, http.StatusForbidden, "approve a departure")
+	_, err = b.SavePlan(ctx, b.crew["J. Hartwell"], "SW-115", c, "")
+	problem(t, err, http.StatusUnprocessableEntity, "reason")
+	d, err := b.SavePlan(ctx, b.crew["J. Hartwell"], "SW-115", c, "L-07 not to be had")
+	require.NoError(t, err)
+	require.Equal(t, "J. Hartwell", d.Saved.ApprovedBy)
+	v, err := b.Run(ctx, d.RunID)
+	require.NoError(t, err)
+	require.Equal(t, "L-12", v.Plan.Lubricant.Code, "the open run works on the new plan")
+	require.Empty(t, v.State.Blocked, "what was found is now what is planned")
+	_, err = b.SavePlan(ctx, b.crew["J. Hartwell"], "SW-114", c, "too late")
+	problem(t, err, http.StatusConflict, "Bolts have been pulled")
+}
+
+func TestWorkDoesNotBeginWithoutTargetOrDocument(t *testing.T) {
+	b := newBench(t, true)
+	_, err := b.StartRun(ctx, b.crew["M. Tolley"], "SC-16", plan.Choices{}, "")
+	problem(t, err, http.StatusUnprocessableEntity, "no figure")
+	_, err = b.StartRun(ctx, b.crew["M. Tolley"], "SC-17", plan.Choices{}, "")
+	problem(t, err, http.StatusUnprocessableEntity, "no source")
+	d, err := b.Joint(ctx, "SC-17")
+	require.NoError(t, err)
+	s := d.Versions[0].Specification
+	s.NoSourceWhy = "urgent; value from the sister pump"
+	_, err = b.PutSpecification(ctx, b.crew["J. Hartwell"], "SC-17", s, "allowed for tonight")
+	require.NoError(t, err)
+	v, err := b.StartRun(ctx, b.crew["M. Tolley"], "SC-17", plan.Choices{}, "")
+	require.NoError(t, err)
+	require.Equal(t, "J. Hartwell", v.Plan.Specification.NoSourceBy)
+}
+
+func TestImportPreviewsThenDoesAllOrNothing(t *testing.T) {
+	b := newBench(t, false)
+	hartwell := b.crew["J. Hartwell"]
+	csv := "tag,area,bolts,thread,material,lubricant,target_Nm,document,revision\nA-1,North,8,M20,8.8,light_oil,300,D-1,A\nA-2,North,12,M24,8.8,light_oil,350 ft-lb,D-1,A\n"
+	_, err := b.Import(ctx, b.crew["M. Tolley"], []byte(csv), true)
+	problem(t, err, http.StatusForbidden, "may not import")
+	res, err := b.Import(ctx, hartwell, []byte(csv), false)
+	require.NoError(t, err)
+	require.Equal(t, 2, res.New)
+	page, err := b.Joints(ctx, app.JointQuery{Limit: 10, Sort: "tag"})
+	require.NoError(t, err)
+	require.Zero(t, page.Total, "a preview writes nothing")
+	bad := csv + "A-3,North,2,M20,8.8,light_oil,300 kg,D-1,A\n"
+	res, err = b.Import(ctx, hartwell, []byte(bad), true)
+	require.NoError(t, err)
+	require.False(t, res.Applied)
+	require.Equal(t, 1, res.ErrorRows)
+	page, err = b.Joints(ctx, app.JointQuery{Limit: 10, Sort: "tag"})
+	require.NoError(t, err)
+	require.Zero(t, page.Total, "nothing is half imported")
+	res, err = b.Import(ctx, hartwell, []byte(csv), true)
+	require.NoError(t, err)
+	require.True(t, res.Applied)
+	changed := strings.Replace(csv, "8.8,light_oil,300,", "8.8,light_oil,310,", 1)
+	res, err = b.Import(ctx, hartwell, []byte(changed), true)
+	require.NoError(t, err)
+	require.Equal(t, []int{0, 1, 1}, []int{res.New, res.Changed, res.Same})
+	d, err := b.Joint(ctx, "A-1")
+	require.NoError(t, err)
+	require.Len(t, d.Versions, 2, "a changed figure is a new version")
+
+	var out bytes.Buffer
+	require.NoError(t, b.Export(ctx, &out))
+	res, err = b.Import(ctx, hartwell, out.Bytes(), true)
+	require.NoError(t, err)
+	require.Empty(t, res.Errors)
+	require.Equal(t, 2, res.Same, "what was exported comes back unchanged: %+v", res.Rows)
+}
+
+func TestDemoRegisterRoundTrip(t *testing.T) {
+	b := newBench(t, true)
+	var out bytes.Buffer
+	require.NoError(t, b.Export(ctx, &out))
+	res, err := b.Import(ctx, b.crew["J. Hartwell"], out.Bytes(), false)
+	require.NoError(t, err)
+	require.Equal(t, 44, res.Same, "%+v", res)
+}
+
+func TestJointsAreFoundAndSorted(t *testing.T) {
+	b := newBench(t, true)
+	tags := func(q app.JointQuery) []string {
+		q.Limit = 100
+		p, err := b.Joints(ctx, q)
+		require.NoError(t, err)
+		var out []string
+		for _, r := range p.Rows {
+			out = append(out, r.Tag)
+		}
+		return out
+	}
+	require.Equal(t, []string{"SW-111"}, tags(app.JointQuery{Text: "cooler DRAIN", Sort: "tag"}))
+	require.Equal(t, []string{"SW-115"}, tags(app.JointQuery{Glyph: "stopped", Sort: "tag"}))
+	require.Len(t, tags(app.JointQuery{Package: "WP-45", Sort: "tag"}), 7)
+	require.Empty(t, tags(app.JointQuery{Text: "100%_", Sort: "tag"}), "wildcards are letters here")
+	up, down := tags(app.JointQuery{Sort: "tag"}), tags(app.JointQuery{Sort: "-tag"})
+	require.Equal(t, up[0], down[len(down)-1])
+}
+
+func TestCopyBringsNoReadings(t *testing.T) {
+	b := newBench(t, true)
+	d, err := b.CopyJoint(ctx, b.crew["M. Tolley"], "SW-111", "SW-911")
+	require.NoError(t, err)
+	require.Empty(t, d.RunID)
+	require.Empty(t, d.Records)
+	require.Equal(t, "ready", d.Joint.Glyph)
+	require.Equal(t, "M20", d.Versions[0].Specification.Thread)
+	_, err = b.CopyJoint(ctx, b.crew["M. Tolley"], "SW-111", "SW-112")
+	problem(t, err, http.StatusConflict, "already")
+}
+
+func TestDroppedWrenchIsPutAsideAndTraced(t *testing.T) {
+	b := newBench(t, true)
+	tolley, abara := b.crew["M. Tolley"], b.crew["R. Abara"]
+	d, err := b.Quarantine(ctx, tolley, "W-52", "dropped")
+	require.NoError(t, err)
+	require.Equal(t, "quarantined", d.Tool.Condition)
+	require.Contains(t, d.Tool.Wrench.StateReason, "M. Tolley")
+	tags := []string{}
+	for _, u := range d.Used {
+		tags = append(tags, u.Tag)
+	}
+	require.ElementsMatch(t, []string{"SW-113", "SW-114"}, tags, "every joint it pulled since its calibration")
+	p, err := b.PreviewPlan(ctx, "SW-123", plan.Choices{Wrench: "W-52"})
+	require.NoError(t, err)
+	require.False(t, p.Complete())
+	_, err = b.Release(ctx, tolley, "W-52", "looks fine")
+	problem(t, err, http.StatusForbidden, "may not release")
+	d, err = b.Release(ctx, abara, "W-52", "checked on the bench")
+	require.NoError(t, err)
+	require.Equal(t, "fit", d.Tool.Condition)
+	_, err = b.Quarantine(ctx, tolley, "W-52", "  ")
+	problem(t, err, http.StatusUnprocessableEntity, "Say why")
+	_, err = b.PutTool(ctx, tolley, d.Tool.Wrench)
+	problem(t, err, http.StatusForbidden, "change the crib")
+	w := d.Tool.Wrench
+	w.Unit = quantity.Millimetre
+	_, err = b.PutTool(ctx, abara, w)
+	problem(t, err, http.StatusUnprocessableEntity, "unit")
+}
+
+func TestTodayPutsOwnWorkFirst(t *testing.T) {
+	b := newBench(t, true)
+	day, err := b.Today(ctx, b.crew["M. Tolley"])
+	require.NoError(t, err)
+	require.Equal(t, "SW-114", day.InHand[0].Tag)
+	require.Len(t, day.Areas, 5)
+	require.Equal(t, "SW-115", day.Stopped[0].Tag)
+	require.NotEmpty(t, day.Stopped[0].Why)
+	due := map[string]string{}
+	for _, d := range day.Due {
+		due[d.Tag] = d.Condition
+	}
+	require.Equal(t, map[string]string{"W-18": "due_soon", "W-25": "quarantined", "W-61": "overdue"}, due)
+	other, err := b.Today(ctx, b.crew["I. Quaye"])
+	require.NoError(t, err)
+	require.Equal(t, "GB-02", other.InHand[0].Tag)
+}
+
+func TestPackageNeedsAddUp(t *testing.T) {
+	b := newBench(t, true)
+	needs, err := b.PackageNeeds(ctx, "WP-41")
+	require.NoError(t, err)
+	for _, n := range needs {
+		if n.What == "Nut M16" {
+			require.InDelta(t, 36, n.Quantity, 0, "four joints of eight and one of four")
+			require.Len(t, n.Joints, 5)
+			return
+		}
+	}
+	t.Fatalf("no nuts in %+v", needs)
+}
+
+func TestPhotosAreKeptOnce(t *testing.T) {
+	b := newBench(t, true)
+	d, err := b.Joint(ctx, "SW-115")
+	require.NoError(t, err)
+	tolley := b.crew["M. Tolley"]
+	png := append([]byte("\x89PNG\r\n\x1a\n"), make([]byte, 64)...)
+	id := uuid.Must(uuid.NewV7()).String()
+	require.NoError(t, b.PutPhoto(ctx, tolley, d.RunID, id, png))
+	require.NoError(t, b.PutPhoto(ctx, tolley, d.RunID, id, png))
+	p, err := b.GetPhoto(ctx, id)
+	require.NoError(t, err)
+	require.Equal(t, png, p.Bytes)
+	problem(t, b.PutPhoto(ctx, tolley, d.RunID, uuid.NewString(), []byte("<html>")), http.StatusUnprocessableEntity, "not a picture")
+}
+
+// Two devices record at once; nothing is lost, doubled or torn, and the chain holds.
+func TestTwoDevicesAtOnce(t *testing.T) {
+	b := newBench(t, true)
+	d, err := b.Joint(ctx, "SW-114")
+	require.NoError(t, err)
+	before, err := b.Run(ctx, d.RunID)
+	require.NoError(t, err)
+	const each = 15
+	failed := make(chan error, 2)
+	for _, name := range []string{"M. Tolley", "I. Quaye"} {
+		who := b.crew[name]
+		go func() {
+			for range each {
+				e := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, At: b.now, Person: who.Person, Note: "at once"}
+				if _, err := b.AppendEvents(ctx, who, d.RunID, []run.Event{e}); err != nil {
+					failed <- err
+					return
+				}
+			}
+			failed <- nil
+		}()
+	}
+	require.NoError(t, <-failed)
+	require.NoError(t, <-failed)
+	after, err := b.Run(ctx, d.RunID)
+	require.NoError(t, err)
+	require.Len(t, after.Entries, len(before.Entries)+2*each)
+	prev := ""
+	for i, e := range after.Entries {
+		require.Equal(t, i+1, e.Seq)
+		require.Equal(t, prev, e.PrevHash)
+		prev = e.Hash
+	}
+}

@@ -1,0 +1,243 @@
+package httpapi_test
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"io"
+	"log/slog"
+	"net/http"
+	"net/http/cookiejar"
+	"net/http/httptest"
+	"os"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/getkin/kin-openapi/openapi3"
+	"github.com/getkin/kin-openapi/openapi3filter"
+	"github.com/getkin/kin-openapi/routers/gorillamux"
+	"github.com/stretchr/testify/require"
+
+	"dynacor/core/run"
+	"dynacor/internal/app"
+	"dynacor/internal/demo"
+	"dynacor/internal/httpapi"
+	"dynacor/internal/identity"
+	"dynacor/internal/store/storetest"
+)
+
+func TestMain(m *testing.M) { os.Exit(storetest.Main(m)) }
+
+type server struct {
+	*httptest.Server
+	t   *testing.T
+	doc *openapi3.T
+}
+
+func newServer(t *testing.T) *server {
+	t.Helper()
+	pool := storetest.New(t)
+	a := app.New(pool, identity.NewTestHasher(), nil)
+	require.NoError(t, a.Prepare(context.Background()))
+	require.NoError(t, demo.Load(context.Background(), a, time.Now()))
+	pages := http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) { _, _ = io.WriteString(w, "page") })
+	h, err := httpapi.New(a, pool, pages, httpapi.Options{Log: slog.New(slog.NewTextHandler(os.Stderr, nil))})
+	require.NoError(t, err)
+	doc, err := httpapi.GetSpec()
+	require.NoError(t, err)
+	doc.Servers = openapi3.Servers{{URL: "/api"}}
+	s := &server{httptest.NewServer(h), t, doc}
+	t.Cleanup(s.Close)
+	return s
+}
+
+// device is a browser of its own.
+type device struct {
+	s    *server
+	http http.Client
+}
+
+func (s *server) device(name string) *device {
+	jar, err := cookiejar.New(nil)
+	require.NoError(s.t, err)
+	d := &device{s, http.Client{Jar: jar}}
+	if name != "" {
+		var people []run.Person
+		d.ok("GET", "/people", nil, &people)
+		pins := map[string]string{"M. Tolley": "1111", "R. Abara": "3333", "J. Hartwell": "4444", "B. Ode": "5555"}
+		for _, p := range people {
+			if p.Name == name {
+				d.ok("POST", "/session", map[string]string{"personId": p.ID, "pin": pins[name]}, nil)
+				return d
+			}
+		}
+		s.t.Fatalf("nobody named %s", name)
+	}
+	return d
+}
+
+func (d *device) send(method, path string, body any) (*http.Response, []byte) {
+	var r io.Reader
+	kind := "application/json"
+	switch b := body.(type) {
+	case nil:
+	case []byte:
+		r, kind = bytes.NewReader(b), "application/octet-stream"
+	default:
+		j, err := json.Marshal(b)
+		require.NoError(d.s.t, err)
+		r = bytes.NewReader(j)
+	}
+	req, err := http.NewRequest(method, d.s.URL+"/api"+path, r)
+	require.NoError(d.s.t, err)
+	if body != nil {
+		req.Header.Set("Content-Type", kind)
+	}
+	req.Header.Set("X-Device", "d1")
+	res, err := d.http.Do(req)
+	require.NoError(d.s.t, err)
+	data, err := io.ReadAll(res.Body)
+	require.NoError(d.s.t, err)
+	_ = res.Body.Close()
+	d.fits(req, res, data)
+	return res, data
+}
+
+// fits checks that an answer is what the contract says it is.
+func (d *device) fits(req *http.Request, res *http.Response, data []byte) {
+	d.s.t.Helper()
+	if !strings.Contains(res.Header.Get("Content-Type"), "json") {
+		return
+	}
+	r, err := gorillamux.NewRouter(d.s.doc)
+	require.NoError(d.s.t, err)
+	route, params, err := r.FindRoute(req)
+	if err != nil {
+		return // not in the contract: answered with a problem of its own
+	}
+	in := &openapi3filter.ResponseValidationInput{RequestValidationInput: &openapi3filter.RequestValidationInput{Request: req, PathParams: params, Route: route}, Status: res.StatusCode, Header: res.Header}
+	in.SetBodyBytes(data)
+	require.NoError(d.s.t, openapi3filter.ValidateResponse(context.Background(), in), "%s %s answers outside the contract", req.Method, req.URL.Path)
+}
+
+func (d *device) ok(method, path string, body, into any) {
+	d.s.t.Helper()
+	res, data := d.send(method, path, body)
+	require.Less(d.s.t, res.StatusCode, 300, "%s %s: %s", method, path, data)
+	if into != nil {
+		require.NoError(d.s.t, json.Unmarshal(data, into))
+	}
+}
+
+func (d *device) refused(method, path string, body any, status int) httpapi.Problem {
+	d.s.t.Helper()
+	res, data := d.send(method, path, body)
+	require.Equal(d.s.t, status, res.StatusCode, "%s %s: %s", method, path, data)
+	require.Equal(d.s.t, "application/problem+json", res.Header.Get("Content-Type"))
+	var p httpapi.Problem
+	require.NoError(d.s.t, json.Unmarshal(data, &p))
+	require.NotEmpty(d.s.t, p.Title)
+	require.Equal(d.s.t, status, p.Status)
+	return p
+}
+
+// Every operation of the contract asks for a sign-in, except those that must be open to find out who is there.
+func TestEveryRouteAsksWhoIsThere(t *testing.T) {
+	s := newServer(t)
+	nobody := s.device("")
+	open := map[string]bool{"GET /people": true, "GET /session": true, "POST /session": true, "DELETE /session": true, "POST /verify": true}
+	n := 0
+	for path, item := range s.doc.Paths.Map() {
+		for method := range item.Operations() {
+			n++
+			if open[method+" "+path] {
+				continue
+			}
+			p := strings.NewReplacer("{tag}", "SW-111", "{id}", "0199aaaa-0000-7000-8000-000000000001", "{number}", "TS-1", "{code}", "WP-47", "{photo}", "0199aaaa-0000-7000-8000-000000000001").Replace(path)
+			nobody.refused(method, p, nil, http.StatusUnauthorized)
+		}
+	}
+	require.Greater(t, n, 30)
+}
+
+func TestRolesAreEnforced(t *testing.T) {
+	s := newServer(t)
+	tech, inspector, admin := s.device("M. Tolley"), s.device("R. Abara"), s.device("B. Ode")
+	reason := map[string]string{"reason": "checked"}
+	tech.refused("POST", "/import/joints", []byte("x"), http.StatusForbidden)
+	tech.refused("POST", "/tools/W-25/release", reason, http.StatusForbidden)
+	tech.refused("PUT", "/joints/SW-111", map[string]any{}, http.StatusForbidden)
+	inspector.refused("POST", "/joints/SW-116/runs", map[string]any{"choices": map[string]any{}, "reason": ""}, http.StatusForbidden)
+	inspector.ok("POST", "/tools/W-25/release", reason, nil)
+	res, _ := admin.send("POST", "/import/joints", []byte("tag,area,bolts,thread,material,lubricant\nA-1,N,8,M20,8.8,light_oil\n"))
+	require.Equal(t, http.StatusOK, res.StatusCode, "an administrator may do what an engineer may")
+}
+
+func TestEveryViewAnswersWithinTheContract(t *testing.T) {
+	s := newServer(t)
+	d := s.device("J. Hartwell")
+	var j app.JointDetail
+	d.ok("GET", "/joints/SW-114", nil, &j)
+	for _, path := range []string{"/session", "/today", "/joints", "/joints?q=cooler&sort=-tag&limit=3&offset=1", "/joints/SW-113", "/joints/SW-115", "/joints/SC-16", "/joints/GB-01", "/runs/" + j.RunID,
+		"/tools", "/tools/W-52", "/library", "/packages", "/packages/WP-47/needs", "/records", "/records/TS-" + time.Now().Format("2006") + "-00001"} {
+		d.ok("GET", path, nil, nil)
+	}
+	d.ok("POST", "/joints/SW-116/plan-preview", map[string]any{"scheme": "20_60_100", "pattern": "group", "numbering": "order", "lubricant": "light_oil"}, nil)
+	res, data := d.send("GET", "/export/joints.csv", nil)
+	require.Equal(t, http.StatusOK, res.StatusCode)
+	require.True(t, strings.HasPrefix(string(data), "tag,name,area"))
+	for _, doc := range []string{"certificate.pdf", "tag.pdf"} {
+		res, first := d.send("GET", "/records/TS-"+time.Now().Format("2006")+"-00001/"+doc, nil)
+		require.Equal(t, http.StatusOK, res.StatusCode)
+		require.True(t, bytes.HasPrefix(first, []byte("%PDF-")))
+		_, second := d.send("GET", "/records/TS-"+time.Now().Format("2006")+"-00001/"+doc, nil)
+		require.Equal(t, first, second, "the same record prints the same bytes")
+	}
+}
+
+func TestBadInputNamesFieldAndRemedy(t *testing.T) {
+	s := newServer(t)
+	d := s.device("J. Hartwell")
+	p := d.refused("GET", "/joints?limit=0", nil, http.StatusUnprocessableEntity)
+	require.Equal(t, "limit", *p.Field)
+	p = d.refused("POST", "/joints/SW-116/plan-preview", map[string]any{"scheme": "halves"}, http.StatusUnprocessableEntity)
+	require.Equal(t, "scheme", *p.Field)
+	require.NotEmpty(t, *p.Remedy)
+	p = d.refused("POST", "/joints", map[string]any{"tag": "N-1", "name": "", "area": "North", "equipment": "", "service": "", "family": "", "package": "", "nameplate": "",
+		"specification": map[string]any{"version": 0, "document": "D", "revision": "A", "bolts": 8, "thread": "M21.7x9", "material": "8.8", "lubricant": "light_oil", "target": map[string]any{"form": "torque", "nominal": 300, "unit": "N_m"}}}, http.StatusUnprocessableEntity)
+	require.Equal(t, "thread", *p.Field)
+	d.refused("GET", "/joints/NOT-HERE", nil, http.StatusNotFound)
+	d.refused("GET", "/runs/0199aaaa-0000-7000-8000-000000000001", nil, http.StatusNotFound)
+	d.refused("GET", "/nowhere", nil, http.StatusNotFound)
+	res, data := d.send("POST", "/joints/SW-116/plan-preview", map[string]any{"scheme": 3})
+	require.Equal(t, http.StatusUnprocessableEntity, res.StatusCode, string(data))
+}
+
+func TestChangingHandsRenewsTheSession(t *testing.T) {
+	s := newServer(t)
+	d := s.device("M. Tolley")
+	var session httpapi.Session
+	d.ok("GET", "/session", nil, &session)
+	require.Equal(t, "M. Tolley", session.Person.Name)
+	d.ok("DELETE", "/session", nil, nil)
+	d.refused("GET", "/today", nil, http.StatusUnauthorized)
+	req, err := http.NewRequest("POST", s.URL+"/api/session", strings.NewReader(`{}`))
+	require.NoError(t, err)
+	req.Header.Set("Sec-Fetch-Site", "cross-site")
+	res, err := http.DefaultClient.Do(req)
+	require.NoError(t, err)
+	_ = res.Body.Close()
+	require.Equal(t, http.StatusForbidden, res.StatusCode, "another site's page cannot sign in here")
+}
+
+func TestAnswersCarryTheContentPolicy(t *testing.T) {
+	s := newServer(t)
+	res, err := http.Get(s.URL + "/anything")
+	require.NoError(t, err)
+	_ = res.Body.Close()
+	policy := res.Header.Get("Content-Security-Policy")
+	require.Contains(t, policy, "default-src 'self'")
+	require.NotContains(t, policy, "'unsafe-eval'")
+	require.Equal(t, "DENY", res.Header.Get("X-Frame-Options"))
+}
