@@ -1,0 +1,192 @@
+package plan_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"dynacor/core/coretest"
+	"dynacor/core/plan"
+	"dynacor/core/quantity"
+	"dynacor/core/tool"
+	"dynacor/core/working"
+)
+
+func make1(t *testing.T, change func(*plan.Input)) *plan.Plan {
+	t.Helper()
+	in := coretest.Input()
+	if change != nil {
+		change(&in)
+	}
+	p, err := plan.Make(in)
+	require.NoError(t, err)
+	return p
+}
+
+func has(p *plan.Plan, code string) bool {
+	for _, f := range p.Findings {
+		if f.Code == code {
+			return true
+		}
+	}
+	return false
+}
+
+func TestPlanOfAFlange(t *testing.T) {
+	p := make1(t, nil)
+	require.True(t, p.Complete())
+	require.Equal(t, "W-40", p.Wrench.Tag)
+	var set []float64
+	for _, ps := range p.Passes {
+		set = append(set, ps.Setting)
+	}
+	require.Equal(t, []float64{90, 210, 300, 300}, set)
+	require.Equal(t, []int{1, 5, 3, 7, 2, 6, 4, 8}, p.Passes[0].Order)
+	require.Equal(t, []int{1, 2, 3, 4, 5, 6, 7, 8}, p.Passes[3].Order, "the check round goes from bolt to bolt")
+	require.InDelta(t, 300/(p.Lubricant.K.Typ*20), p.PreloadKN, 1e-9)
+	require.Less(t, p.PreloadMinKN, p.PreloadKN)
+	require.Greater(t, p.PreloadMaxKN, p.PreloadKN)
+	require.ElementsMatch(t, []int{1, 2, 3, 4, 5, 6, 7, 8}, p.Loading)
+	require.Equal(t, [2]int{4, 5}, p.Cradle, "the two lowest neighbours")
+}
+
+func TestEveryFigureHasItsWorking(t *testing.T) {
+	p := make1(t, nil)
+	titles := map[string]*working.Working{}
+	for _, w := range p.Workings {
+		titles[w.Title] = w
+		for _, l := range w.Lines {
+			require.NotEmpty(t, l.Origin, l.Name)
+			require.NotEmpty(t, l.Source, l.Name)
+			if l.Origin == working.Calculated {
+				require.NotEmpty(t, l.Formula, l.Name)
+			}
+		}
+	}
+	load := titles["Load in each bolt"]
+	require.NotNil(t, load)
+	for _, l := range load.Lines {
+		if l.Symbol == "F" {
+			require.Equal(t, "300 N·m / (0.18 × 20 mm)", l.Numbers, "numbers put in by the code that computed")
+			require.InDelta(t, p.PreloadKN, l.Value, 1e-9)
+		}
+	}
+}
+
+func TestTargetForms(t *testing.T) {
+	stress := make1(t, func(in *plan.Input) { in.Specification.Target = plan.Target{Form: plan.BoltStress, Stress: 300} })
+	require.InDelta(t, 0.18*20*300*stress.StressAreaMM2/1000, stress.TargetNm, 1e-9)
+	pct := make1(t, func(in *plan.Input) { in.Specification.Target = plan.Target{Form: plan.PercentYield, Percent: 50} })
+	require.InDelta(t, 0.18*20*0.5*660*pct.StressAreaMM2/1000, pct.TargetNm, 1e-9)
+	for policy, want := range map[string]float64{"low": 280, "middle": 300, "high": 320} {
+		r := make1(t, func(in *plan.Input) {
+			in.Specification.Target = plan.Target{Form: plan.TorqueRange, Min: 280, Max: 320, Unit: quantity.NewtonMetre}
+			in.Choices.Policy = policy
+		})
+		require.InDelta(t, want, r.TargetNm, 1e-9, policy)
+		require.LessOrEqual(t, r.FinalNm, 320.0)
+	}
+	none := make1(t, func(in *plan.Input) { in.Specification.Target = plan.Target{Form: plan.NotGiven} })
+	require.False(t, none.Complete())
+	require.Contains(t, none.ToBeSupplied[0], "no figure")
+}
+
+func TestSourceIsAskedFor(t *testing.T) {
+	p := make1(t, func(in *plan.Input) { in.Specification.Document = "" })
+	require.False(t, p.Complete())
+	p = make1(t, func(in *plan.Input) {
+		in.Specification.Document, in.Specification.NoSourceBy, in.Specification.NoSourceWhy = "", "J. Hartwell", "lost drawing"
+	})
+	require.True(t, p.Complete())
+}
+
+func TestUnitSlipIsFound(t *testing.T) {
+	for _, c := range []struct {
+		nominal float64
+		code    string
+	}{{300, ""}, {3600, "unit_slip"}, {25, "unit_slip"}, {30, "unit_slip"}} {
+		p := make1(t, func(in *plan.Input) { in.Specification.Target.Nominal = c.nominal })
+		require.Equal(t, c.code != "", has(p, "unit_slip"), "%v", c.nominal)
+	}
+}
+
+func TestWrenchMustTakeEveryStage(t *testing.T) {
+	small := coretest.Wrench()
+	small.RatedMin, small.RatedMax = 100, 400
+	p := make1(t, func(in *plan.Input) { in.Wrenches = []tool.Wrench{small} })
+	require.False(t, p.Complete(), "the first stage of 90 lies below it")
+	require.Contains(t, p.Wrenches[0].Problems[0], "under the usable range")
+	require.True(t, has(p, "no_wrench"))
+	late := coretest.Wrench()
+	late.CalibrationEnds = "2026-11-22"
+	p = make1(t, func(in *plan.Input) { in.Wrenches = []tool.Wrench{late}; in.Choices.Wrench = late.Tag })
+	require.True(t, has(p, "wrench_calibration"))
+	aside := coretest.Wrench()
+	aside.State, aside.StateReason = tool.Quarantined, "dropped"
+	p = make1(t, func(in *plan.Input) { in.Wrenches = []tool.Wrench{aside}; in.Choices.Wrench = aside.Tag })
+	require.True(t, has(p, "wrench_quarantined"))
+}
+
+func TestSettingsInTheScaleOfTheWrench(t *testing.T) {
+	foot := coretest.Wrench()
+	foot.Unit, foot.RatedMin, foot.RatedMax, foot.PrintedMin, foot.MainStep, foot.Graduation = quantity.FootPound, 50, 250, 30, 10, 1
+	p := make1(t, func(in *plan.Input) { in.Wrenches = []tool.Wrench{foot} })
+	require.InDelta(t, 221, p.Passes[2].Setting, 0, "300 N·m is 221.3 ft·lbf")
+	require.InDelta(t, quantity.TorqueOf(221, quantity.FootPound).In(quantity.NewtonMetre), p.FinalNm, 1e-9)
+}
+
+func TestNarrowToleranceIsSaid(t *testing.T) {
+	p := make1(t, func(in *plan.Input) { in.Specification.Target.MinusPct, in.Specification.Target.PlusPct = 2, 2 })
+	require.True(t, has(p, "accuracy"))
+	require.False(t, has(make1(t, nil), "accuracy"))
+}
+
+func TestOtherLubricantKeepsTheBoltLoad(t *testing.T) {
+	a := make1(t, nil)
+	b := make1(t, func(in *plan.Input) { in.Choices.Lubricant = "copper_antiseize" })
+	require.InDelta(t, a.PreloadKN, b.PreloadKN, 0.02*a.PreloadKN, "the same load but for the mark of the scale")
+	require.Len(t, b.NeedsApproval, 1)
+	require.True(t, has(make1(t, func(in *plan.Input) { in.Specification.Lubricant = "stainless_dry" }), "not_for_torque"))
+}
+
+func TestForbiddenPatternSaysWhy(t *testing.T) {
+	in := coretest.Input()
+	in.Choices.Pattern = "clockwise"
+	_, err := plan.Make(in)
+	require.ErrorContains(t, err, "opposite bolts must close the joint evenly")
+}
+
+func TestNumbersInOrderOfTightening(t *testing.T) {
+	p := make1(t, func(in *plan.Input) { in.Choices.Numbering, in.Choices.Pattern = "order", "group" })
+	require.Equal(t, []int{1, 5, 3, 7, 2, 6, 4, 8}, p.Chalk)
+}
+
+func TestBadSpecificationsAreRefusedByField(t *testing.T) {
+	for field, change := range map[string]func(*plan.Specification){
+		"bolts": func(s *plan.Specification) { s.Bolts = 2 }, "thread": func(s *plan.Specification) { s.Thread = "M19x9" },
+		"material": func(s *plan.Specification) { s.Material = "9.9" }, "lubricant": func(s *plan.Specification) { s.Lubricant = "honey" },
+		"target": func(s *plan.Specification) { s.Target.Nominal = -1 }, "tolerance": func(s *plan.Specification) { s.Target.PlusPct = 90 },
+		"targetMax": func(s *plan.Specification) {
+			s.Target = plan.Target{Form: plan.TorqueRange, Min: 5, Max: 4, Unit: quantity.NewtonMetre}
+		},
+		"lengthMm": func(s *plan.Specification) { s.LengthMM = -1 },
+	} {
+		in := coretest.Input()
+		change(&in.Specification)
+		_, err := plan.Make(in)
+		r, ok := quantity.RefusalIn(err)
+		require.True(t, ok, field)
+		require.Equal(t, field, r.Field)
+		require.NotEmpty(t, r.Why)
+	}
+}
+
+func BenchmarkMakePlanOf32Bolts(b *testing.B) {
+	in := coretest.Input()
+	in.Specification.Bolts = 32
+	for b.Loop() {
+		if _, err := plan.Make(in); err != nil {
+			b.Fatal(err)
+		}
+	}
+}

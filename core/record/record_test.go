@@ -1,0 +1,182 @@
+package record_test
+
+import (
+	"crypto/ed25519"
+	"encoding/json"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"dynacor/core/coretest"
+	"dynacor/core/plan"
+	"dynacor/core/record"
+	"dynacor/core/run"
+)
+
+func key(seed byte) ed25519.PrivateKey {
+	return ed25519.NewKeyFromSeed([]byte(strings.Repeat(string(rune(seed)), 32)))
+}
+
+func sealed(t *testing.T) (record.File, []byte) {
+	t.Helper()
+	p, err := plan.Make(coretest.Input())
+	require.NoError(t, err)
+	s := coretest.NewScript(p)
+	s.Finish()
+	rec := record.Record{Number: "TS-2026-00001", Site: "Tarn Skerry", RunID: "run-1", Plan: p, State: s.State(), Statement: record.Statement}
+	prev := ""
+	for i, e := range s.Events {
+		entry := record.Entry{Seq: i + 1, ReceivedAt: e.At, PrevHash: prev, Event: e}
+		entry.Hash, err = record.Link("run-1", entry)
+		require.NoError(t, err)
+		prev = entry.Hash
+		rec.Events = append(rec.Events, entry)
+	}
+	f, err := record.Sign(rec, key('a'), coretest.Day.Add(3*time.Hour))
+	require.NoError(t, err)
+	data, err := json.Marshal(f)
+	require.NoError(t, err)
+	return f, data
+}
+
+func public(k ed25519.PrivateKey) ed25519.PublicKey { return k.Public().(ed25519.PublicKey) }
+
+func TestTrueRecordHolds(t *testing.T) {
+	f, data := sealed(t)
+	r := record.Verify(data, []ed25519.PublicKey{public(key('a'))})
+	require.True(t, r.OK, r.Problems)
+	require.True(t, r.KeyKnown)
+	require.Equal(t, "TS-2026-00001", r.Number)
+	require.Len(t, r.Checked, 4)
+	pretty, err := json.MarshalIndent(f, "", "   ")
+	require.NoError(t, err)
+	require.True(t, record.Verify(pretty, nil).OK, "white space says nothing")
+}
+
+// change walks into the file by keys and indices and replaces what is there.
+func change(t *testing.T, data []byte, value any, path ...any) []byte {
+	t.Helper()
+	var tree any
+	require.NoError(t, json.Unmarshal(data, &tree))
+	at := tree
+	for _, k := range path[:len(path)-1] {
+		switch k := k.(type) {
+		case string:
+			at = at.(map[string]any)[k]
+		case int:
+			at = at.([]any)[k]
+		}
+	}
+	m, ok := at.(map[string]any)
+	require.True(t, ok)
+	last := path[len(path)-1].(string)
+	if value == nil {
+		delete(m, last)
+	} else {
+		m[last] = value
+	}
+	out, err := json.Marshal(tree)
+	require.NoError(t, err)
+	return out
+}
+
+func TestTamperingIsNamed(t *testing.T) {
+	_, data := sealed(t)
+	for _, c := range []struct {
+		name string
+		data []byte
+		says string
+	}{
+		{"a setting", change(t, data, 999.0, "record", "events", 30, "event", "setting"), "Event 31"},
+		{"who did it", change(t, data, "A. Nother", "record", "events", 30, "event", "person", "name"), "Event 31"},
+		{"the target", change(t, data, 310.0, "record", "plan", "targetNm"), "The plan's targetNm was changed"},
+		{"the verdict", change(t, data, "Perfect", "record", "state", "verdict", "word"), "The result's verdict was changed"},
+		{"the site", change(t, data, "Elsewhere", "record", "site"), "The record's site was changed"},
+		{"the statement", change(t, data, nil, "record", "statement"), "The record's statement was removed"},
+		{"something added", change(t, data, "x", "record", "remark"), "The record's remark was added"},
+		{"the time of sealing", change(t, data, "2020-01-01T00:00:00Z", "seal", "sealedAt"), "The signature does not fit"},
+		{"another number", change(t, data, "TS-2026-00002", "seal", "number"), "The signature does not fit"},
+	} {
+		r := record.Verify(c.data, []ed25519.PublicKey{public(key('a'))})
+		require.False(t, r.OK, c.name)
+		require.Contains(t, strings.Join(r.Problems, "\n"), c.says, c.name)
+	}
+}
+
+func TestRemovedAndReorderedEventsAreFound(t *testing.T) {
+	_, data := sealed(t)
+	for name, edit := range map[string]func([]any) []any{
+		"removed": func(l []any) []any { return append(l[:20:20], l[21:]...) },
+		"swapped": func(l []any) []any { l[20], l[21] = l[21], l[20]; return l },
+		"cut":     func(l []any) []any { return l[:len(l)-1] },
+	} {
+		var tree map[string]any
+		require.NoError(t, json.Unmarshal(data, &tree))
+		rec := tree["record"].(map[string]any)
+		rec["events"] = edit(rec["events"].([]any))
+		bad, err := json.Marshal(tree)
+		require.NoError(t, err)
+		require.False(t, record.Verify(bad, nil).OK, name)
+	}
+}
+
+func TestForeignKeyIsNotTrusted(t *testing.T) {
+	f, _ := sealed(t)
+	var rec record.Record
+	require.NoError(t, json.Unmarshal(f.Record, &rec))
+	forged, err := record.Sign(rec, key('b'), coretest.Day)
+	require.NoError(t, err)
+	data, err := json.Marshal(forged)
+	require.NoError(t, err)
+	require.True(t, record.Verify(data, nil).OK, "without known keys the file is only held against itself")
+	r := record.Verify(data, []ed25519.PublicKey{public(key('a'))})
+	require.False(t, r.OK)
+	require.Contains(t, r.Problems[0], "not one of the keys known here")
+}
+
+func TestVerdictIsWorkedOutAgain(t *testing.T) {
+	f, _ := sealed(t)
+	var rec record.Record
+	require.NoError(t, json.Unmarshal(f.Record, &rec))
+	rec.State.Verdict = run.Verdict{Code: "stopped", Word: "Stopped", Reasons: []run.Reason{}}
+	lie, err := record.Sign(rec, key('a'), coretest.Day)
+	require.NoError(t, err)
+	data, err := json.Marshal(lie)
+	require.NoError(t, err)
+	require.Contains(t, strings.Join(record.Verify(data, nil).Problems, "\n"), `verdict is "Accepted"`, "even a proper signature does not make a wrong verdict right")
+}
+
+func TestNonsenseIsNotARecord(t *testing.T) {
+	for _, s := range []string{"", "{", "[]", "null", "{}", `{"record":{}}`, `{"seal":{},"record":5,"publicKey":"AAAA"}`} {
+		r := record.Verify([]byte(s), nil)
+		require.False(t, r.OK, s)
+		require.NotEmpty(t, r.Problems, s)
+	}
+}
+
+func FuzzVerifyNeverPanicsNorAccepts(f *testing.F) {
+	f.Add([]byte(`{"seal":{"number":"x"},"record":{"events":[{}]},"publicKey":"","signature":""}`))
+	f.Fuzz(func(t *testing.T, data []byte) {
+		if record.Verify(data, nil).OK {
+			t.Fatalf("accepted: %s", data)
+		}
+	})
+}
+
+func TestCanonicalTextIsOne(t *testing.T) {
+	a, err := record.Canonical(map[string]any{"b": 1.50, "a": []any{"<&>", nil, true}})
+	require.NoError(t, err)
+	require.Equal(t, `{"a":["<&>",null,true],"b":1.5}`, string(a))
+	type s struct {
+		B float64 `json:"b"`
+		A []any   `json:"a"`
+	}
+	b, err := record.Canonical(s{1.5, []any{"<&>", nil, true}})
+	require.NoError(t, err)
+	require.Equal(t, a, b)
+	d, err := record.Digest(map[string]int{"a": 1})
+	require.NoError(t, err)
+	require.Len(t, d, 64)
+}

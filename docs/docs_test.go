@@ -1,0 +1,78 @@
+// Package docs holds what is written for people; its tests keep that true.
+package docs
+
+import (
+	"io/fs"
+	"os"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+)
+
+// Every test that the list of requirements names exists, and every line that is not open names one.
+func TestNamedTestsExist(t *testing.T) {
+	have := map[string]bool{}
+	declared := regexp.MustCompile(`(?m)^func (Test\w+)\(t \*testing\.T\)`)
+	err := filepath.WalkDir("..", func(path string, d fs.DirEntry, err error) error {
+		if err != nil {
+			return err
+		}
+		if d.IsDir() && (d.Name() == "node_modules" || d.Name() == ".git" || d.Name() == ".dynacor") {
+			return filepath.SkipDir
+		}
+		if strings.HasSuffix(path, ".test.ts") {
+			rel, err := filepath.Rel("../web", path)
+			have[rel] = err == nil
+		}
+		if strings.HasSuffix(path, "_test.go") {
+			b, err := os.ReadFile(path)
+			if err != nil {
+				return err
+			}
+			for _, m := range declared.FindAllSubmatch(b, -1) {
+				have[string(m[1])] = true
+			}
+		}
+		return nil
+	})
+	require.NoError(t, err)
+	text, err := os.ReadFile("requirements.md")
+	require.NoError(t, err)
+	body, _, _ := strings.Cut(string(text), "## Open")
+	line := regexp.MustCompile(`^\| ([A-Z]\d+) \|`)
+	named := regexp.MustCompile("`([^`]+)`")
+	lines, seen := 0, map[string]bool{}
+	for _, l := range strings.Split(body, "\n") {
+		m := line.FindStringSubmatch(l)
+		if m == nil {
+			continue
+		}
+		lines++
+		require.False(t, seen[m[1]], "%s stands twice", m[1])
+		seen[m[1]] = true
+		tests := named.FindAllStringSubmatch(l, -1)
+		require.NotEmpty(t, tests, "%s names no test", m[1])
+		for _, n := range tests {
+			require.True(t, have[n[1]], "%s names %s, which is not a test", m[1], n[1])
+		}
+	}
+	require.Greater(t, lines, 35)
+}
+
+// Every link between the documents, and from the README, leads to something.
+func TestLinksLeadSomewhere(t *testing.T) {
+	link := regexp.MustCompile(`\]\(([^)#]+)`)
+	files, err := filepath.Glob("*.md")
+	require.NoError(t, err)
+	for _, f := range append(files, "../README.md") {
+		b, err := os.ReadFile(f)
+		require.NoError(t, err)
+		for _, m := range link.FindAllStringSubmatch(string(b), -1) {
+			_, err := os.Stat(filepath.Join(filepath.Dir(f), m[1]))
+			require.NoError(t, err, "%s links to %s", f, m[1])
+		}
+	}
+}
