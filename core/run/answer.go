@@ -357,7 +357,7 @@ func (f *folder) sign(e Event) {
 func (f *folder) acceptMark(d *Deviation) {
 	for i := range f.marks {
 		for pos, m := range f.marks[i] {
-			if m == MarkOver && d.forFastener(f.number(pos+1)) {
+			if m == MarkOver && d.Fastener == pos+1 {
 				f.marks[i][pos] = MarkDone
 			}
 		}

@@ -230,12 +230,11 @@ func (f *folder) countPasses() {
 		}
 		ps.Complete = f.complete(i)
 	}
+	words := map[string]string{"repeated": "pulled twice", "over": "pulled past the click", "clicked_still": "clicked without turning", "wrong_setting": "pulled at another setting"}
 	for _, d := range f.s.Deviations {
-		var n, p int
-		for _, form := range []string{"Bolt %d pulled twice in pass %d", "Bolt %d pulled past the click in pass %d"} {
-			if _, err := fmt.Sscanf(d.What, form, &n, &p); err == nil && p >= 1 && p <= len(f.s.Passes) {
-				f.s.Passes[p-1].NotRight = append(f.s.Passes[p-1].NotRight, fmt.Sprintf("bolt %d %s", n, map[string]string{"repeated": "pulled twice", "over": "pulled past the click"}[d.Code]))
-			}
+		if w := words[d.Code]; w != "" && d.Pass <= len(f.s.Passes) {
+			ps := &f.s.Passes[d.Pass-1]
+			ps.NotRight = append(ps.NotRight, fmt.Sprintf("bolt %d %s", f.number(d.Fastener), w))
 		}
 	}
 }

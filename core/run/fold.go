@@ -133,7 +133,7 @@ func (f *folder) find(sev working.Severity, code, what, why, remedy string) {
 }
 
 func (f *folder) deviate(e Event, code, what, why, remedy, status string) {
-	f.s.Deviations = append(f.s.Deviations, Deviation{ID: e.ID, Code: code, What: what, Why: why, Remedy: remedy, At: e.At, By: e.Person.Name, Status: status})
+	f.s.Deviations = append(f.s.Deviations, Deviation{ID: e.ID, Code: code, What: what, Why: why, Remedy: remedy, At: e.At, By: e.Person.Name, Status: status, Fastener: e.Fastener, Pass: min(f.current(), len(f.s.Passes)-1) + 1})
 }
 
 func (f *folder) number(position int) int { return f.p.Chalk[position-1] }
@@ -432,19 +432,13 @@ func (f *folder) rework(position int, replaced bool) {
 	needs := map[string]bool{"over": true, "wrong_setting": true, "wrong_stage": true, "clicked_still": true}
 	for i := range f.s.Deviations {
 		d := &f.s.Deviations[i]
-		if d.Status == "loosened" && needs[d.Code] && d.forFastener(f.number(position)) || replaced && d.Status == "open" && needs[d.Code] && d.forFastener(f.number(position)) {
+		if d.Status == "loosened" && needs[d.Code] && d.Fastener == position || replaced && d.Status == "open" && needs[d.Code] && d.Fastener == position {
 			d.Status, d.Closed = "reworked", "loosened and brought up again"
 			if replaced {
 				d.Closed = "replaced and brought up again"
 			}
 		}
 	}
-}
-
-func (d Deviation) forFastener(number int) bool {
-	var n int
-	_, err := fmt.Sscanf(d.What, "Bolt %d ", &n)
-	return err == nil && n == number
 }
 
 // loosen lets a bolt go: its mark in this pass is open again.
@@ -463,7 +457,7 @@ func (f *folder) loosen(e Event) {
 	f.torque[e.Fastener-1], f.suspect[e.Fastener-1] = 0, false
 	f.s.Passes[i].NotRight = append(f.s.Passes[i].NotRight, fmt.Sprintf("bolt %d loosened: %s", f.number(e.Fastener), e.Reason))
 	for j := range f.s.Deviations {
-		if d := &f.s.Deviations[j]; d.Status == "open" && d.forFastener(f.number(e.Fastener)) {
+		if d := &f.s.Deviations[j]; d.Status == "open" && d.Fastener == e.Fastener {
 			d.Status = "loosened"
 		}
 	}

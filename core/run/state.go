@@ -157,6 +157,9 @@ type Deviation struct {
 	By     string    `json:"by"`
 	Status string    `json:"status"`           // open, reworked, accepted, noted
 	Closed string    `json:"closed,omitempty"` // by whom and why
+
+	Pass     int `json:"pass,omitempty"`
+	Fastener int `json:"fastener,omitempty"` // position
 }
 
 // Signature as given by PIN.

@@ -28,6 +28,7 @@ type App struct {
 	q      *store.Queries
 	hasher identity.Hasher
 	now    func() time.Time
+	kept   *kept
 }
 
 // New makes an App; now is the clock, nil for the real one.
@@ -35,7 +36,7 @@ func New(pool *pgxpool.Pool, hasher identity.Hasher, now func() time.Time) *App 
 	if now == nil {
 		now = time.Now
 	}
-	return &App{pool: pool, q: store.New(pool), hasher: hasher, now: now}
+	return &App{pool: pool, q: store.New(pool), hasher: hasher, now: now, kept: newKept()}
 }
 
 // Problem is a refusal for a person: what is wrong, where, and what to do.

@@ -81,14 +81,13 @@ type JointDetail struct {
 
 // Joints gives a page of the register.
 func (a *App) Joints(ctx context.Context, jq JointQuery) (JointPage, error) {
-	rows, err := a.q.ListJoints(ctx, store.ListJointsParams{Q: like(jq.Text), Area: jq.Area, Glyph: jq.Glyph, Package: jq.Package, Sort: jq.Sort, N: int32(jq.Limit), Skip: int32(jq.Offset)})
+	rows, total, err := a.q.JointPage(ctx, store.JointFilter{Like: like(jq.Text), Area: jq.Area, Glyph: jq.Glyph, Package: jq.Package, Sort: jq.Sort, Limit: jq.Limit, Offset: jq.Offset})
 	if err != nil {
 		return JointPage{}, err
 	}
-	out := JointPage{Rows: []JointRow{}}
+	out := JointPage{Rows: []JointRow{}, Total: total}
 	for _, r := range rows {
-		out.Total = int(r.Total)
-		out.Rows = append(out.Rows, JointRow{r.Tag, r.Name, r.Area, r.Equipment, r.Service, r.Family, deref(r.Package), int(r.Bolts), r.Make, r.Glyph, r.Stop, r.Summary, r.UpdatedAt})
+		out.Rows = append(out.Rows, jointRow(r))
 	}
 	if out.Areas, err = a.q.Areas(ctx); err != nil {
 		return JointPage{}, err

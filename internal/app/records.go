@@ -90,20 +90,16 @@ func (a *App) Seal(ctx context.Context, id string) (RecordRow, error) {
 		if r.SealedAt != nil {
 			return &Problem{Status: http.StatusConflict, Title: "The record is sealed already.", Remedy: "Open it in Records."}
 		}
-		planRow, err := q.GetPlan(ctx, r.PlanID)
+		p, err := a.plan(ctx, q, r.PlanID)
 		if err != nil {
 			return err
 		}
-		p, err := decode[*plan.Plan](planRow.Data)
-		if err != nil {
-			return err
-		}
-		events, entries, err := a.events(ctx, q, u)
+		entries, err := a.readChain(ctx, q, u) // what is sealed is read from the database, whatever is remembered here
 		if err != nil {
 			return err
 		}
 		at := a.now().UTC().Truncate(time.Millisecond)
-		s := run.Fold(p, events, at)
+		s := run.Fold(p, eventsOf(entries), at)
 		if len(s.OpenItems) > 0 {
 			return refuse(http.StatusConflict, "Not everything is closed: %s.", "Clear what is open, then seal.", strings.Join(s.OpenItems, "; "))
 		}

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/http"
+	"slices"
 	"strings"
 	"time"
 
@@ -43,8 +44,7 @@ type Ack struct {
 
 // Appended is the answer to events sent.
 type Appended struct {
-	Acks  []Ack      `json:"acks"`
-	State *run.State `json:"state"`
+	Acks []Ack `json:"acks"`
 }
 
 // StartRun begins work on a joint with its saved plan, or with the plan as it would be made now.
@@ -115,12 +115,12 @@ func (a *App) adoptPlan(ctx context.Context, q *store.Queries, who Actor, runID 
 	if err != nil || r.SealedAt != nil {
 		return err
 	}
-	events, _, err := a.events(ctx, q, runID)
+	entries, err := a.chain(ctx, q, runID, int(r.LastSeq), r.LastHash)
 	if err != nil {
 		return err
 	}
-	for _, e := range events {
-		if e.Kind == run.Pulled {
+	for _, e := range entries {
+		if e.Event.Kind == run.Pulled {
 			return &Problem{Status: http.StatusConflict, Title: "Bolts have been pulled on this plan.", Remedy: "The plan of a joint in tightening does not change. Finish or take it apart; raise a departure with the reason."}
 		}
 	}
@@ -133,44 +133,24 @@ func (a *App) adoptPlan(ctx context.Context, q *store.Queries, who Actor, runID 
 	return err
 }
 
-// events gives a run's events and the chain they stand in.
-func (a *App) events(ctx context.Context, q *store.Queries, runID uuid.UUID) ([]run.Event, []record.Entry, error) {
-	rows, err := q.RunEvents(ctx, runID)
-	if err != nil {
-		return nil, nil, err
-	}
-	events, entries := make([]run.Event, len(rows)), make([]record.Entry, len(rows))
-	for i, r := range rows {
-		if err := json.Unmarshal([]byte(r.Body), &events[i]); err != nil {
-			return nil, nil, fmt.Errorf("app: event %d of run %s: %w", r.Seq, runID, err)
-		}
-		entries[i] = record.Entry{Seq: int(r.Seq), ReceivedAt: r.ReceivedAt.UTC(), PrevHash: r.PrevHash, Hash: r.Hash, Event: events[i]}
-	}
-	return events, entries, nil
-}
-
-// append adds events to a locked run, chained, folds the run and keeps its state beside it.
+// append adds events to a locked run, chained, and folds the run.
 func (a *App) append(ctx context.Context, q *store.Queries, r store.Run, add []run.Event) (*run.State, error) {
-	planRow, err := q.GetPlan(ctx, r.PlanID)
+	p, err := a.plan(ctx, q, r.PlanID)
 	if err != nil {
 		return nil, err
 	}
-	p, err := decode[*plan.Plan](planRow.Data)
+	known, err := a.chain(ctx, q, r.ID, int(r.LastSeq), r.LastHash)
 	if err != nil {
 		return nil, err
 	}
-	events, _, err := a.events(ctx, q, r.ID)
-	if err != nil {
-		return nil, err
-	}
-	seq, hash := int(r.LastSeq), r.LastHash
+	entries := slices.Clip(known)
 	wrench := ""
-	for _, e := range events {
-		wrench = inHand(wrench, e)
+	for _, e := range entries {
+		wrench = inHand(wrench, e.Event)
 	}
+	hash := r.LastHash
 	for _, e := range add {
-		seq++
-		entry := record.Entry{Seq: seq, ReceivedAt: a.now().UTC().Truncate(time.Millisecond), PrevHash: hash, Event: e}
+		entry := record.Entry{Seq: len(entries) + 1, ReceivedAt: a.now().UTC().Truncate(time.Millisecond), PrevHash: hash, Event: e}
 		if entry.Hash, err = record.Link(r.ID.String(), entry); err != nil {
 			return nil, err
 		}
@@ -179,21 +159,18 @@ func (a *App) append(ctx context.Context, q *store.Queries, r store.Run, add []r
 			return nil, err
 		}
 		wrench = inHand(wrench, e)
-		if err := q.InsertEvent(ctx, store.InsertEventParams{RunID: r.ID, Seq: int32(seq), ID: uuid.MustParse(e.ID), Kind: string(e.Kind), At: e.At, ReceivedAt: entry.ReceivedAt,
+		if err := q.InsertEvent(ctx, store.InsertEventParams{RunID: r.ID, Seq: int32(entry.Seq), ID: uuid.MustParse(e.ID), Kind: string(e.Kind), At: e.At, ReceivedAt: entry.ReceivedAt,
 			PersonID: uuid.MustParse(e.Person.ID), Wrench: wrench, Body: string(body), PrevHash: hash, Hash: entry.Hash}); err != nil {
 			return nil, err
 		}
 		hash = entry.Hash
-		events = append(events, e)
+		entries = append(entries, entry)
 	}
-	s := run.Fold(p, events, a.now())
-	text, err := encode(s)
-	if err != nil {
+	s := run.Fold(p, eventsOf(entries), a.now())
+	if err := q.AdvanceRun(ctx, store.AdvanceRunParams{ID: r.ID, LastSeq: int32(len(entries)), LastHash: hash}); err != nil {
 		return nil, err
 	}
-	if err := q.AdvanceRun(ctx, store.AdvanceRunParams{ID: r.ID, LastSeq: int32(seq), LastHash: hash, State: text}); err != nil {
-		return nil, err
-	}
+	a.kept.putChain(r.ID, entries)
 	return s, q.SetJointState(ctx, store.SetJointStateParams{ID: r.JointID, Glyph: s.Glyph, Stop: string(s.Stop), Summary: summaryText(s), PresentRun: &r.ID})
 }
 
@@ -220,7 +197,7 @@ func summaryText(s *run.State) string {
 		}
 		return fmt.Sprintf("%d of %d checks cleared", n, of)
 	case s.Stop == procedure.Tighten && s.Next != nil:
-		return fmt.Sprintf("pass %d of %d, next bolt %d", s.Pass, len(s.Passes), s.Next.Number)
+		return fmt.Sprintf("pass %d of %d", s.Pass, len(s.Passes))
 	case s.Stop == procedure.Prove:
 		return "to prove"
 	case s.Stop == procedure.HandOver:
@@ -251,7 +228,7 @@ func (a *App) Run(ctx context.Context, id string) (RunView, error) {
 		return RunView{}, err
 	}
 	v := RunView{ID: id, Joint: jointRow(j), PlanVersion: int(planRow.Version), StartedBy: r.StartedBy, StartedAt: r.StartedAt}
-	if v.Plan, err = decode[*plan.Plan](planRow.Data); err != nil {
+	if v.Plan, err = a.plan(ctx, a.q, r.PlanID); err != nil {
 		return v, err
 	}
 	rules, err := houseRules(ctx, a.q)
@@ -259,11 +236,10 @@ func (a *App) Run(ctx context.Context, id string) (RunView, error) {
 		return v, err
 	}
 	v.PlanStale = stale(planRow, j, rules)
-	events, entries, err := a.events(ctx, a.q, u)
-	if err != nil {
+	if v.Entries, err = a.chain(ctx, a.q, u, int(r.LastSeq), r.LastHash); err != nil {
 		return v, err
 	}
-	v.Entries, v.State = entries, run.Fold(v.Plan, events, a.now())
+	v.State = run.Fold(v.Plan, eventsOf(v.Entries), a.now())
 	if v.Wrenches, err = wrenches(ctx, a.q); err != nil {
 		return v, err
 	}
@@ -318,16 +294,13 @@ func (a *App) AppendEvents(ctx context.Context, who Actor, id string, events []r
 			out.Acks = append(out.Acks, Ack{ID: e.ID, Seq: place[e.ID]})
 		}
 		if len(add) == 0 {
-			out.State, err = a.storedState(r)
-			return err
+			return nil
 		}
-		out.State, err = a.append(ctx, q, r, add)
+		_, err = a.append(ctx, q, r, add)
 		return err
 	})
 	return out, err
 }
-
-func (a *App) storedState(r store.Run) (*run.State, error) { return decode[*run.State](r.State) }
 
 type knownEvent struct {
 	run  uuid.UUID
@@ -461,15 +434,11 @@ func (a *App) Sign(ctx context.Context, who Actor, id string, in SignatureInput)
 		if r.SealedAt != nil {
 			return &Problem{Status: http.StatusConflict, Title: "The record is sealed.", Remedy: "Nothing can be added."}
 		}
-		planRow, err := q.GetPlan(ctx, r.PlanID)
+		p, err := a.plan(ctx, q, r.PlanID)
 		if err != nil {
 			return err
 		}
-		p, err := decode[*plan.Plan](planRow.Data)
-		if err != nil {
-			return err
-		}
-		events, _, err := a.events(ctx, q, u)
+		entries, err := a.chain(ctx, q, u, int(r.LastSeq), r.LastHash)
 		if err != nil {
 			return err
 		}
@@ -478,7 +447,7 @@ func (a *App) Sign(ctx context.Context, who Actor, id string, in SignatureInput)
 		if signer.Role == run.Administrator { // an administrator signs as an engineer does
 			signer.Role = run.Engineer
 		}
-		if err := run.MaySign(p, run.Fold(p, events, a.now()), e); err != nil {
+		if err := run.MaySign(p, run.Fold(p, eventsOf(entries), a.now()), e); err != nil {
 			return err
 		}
 		_, err = a.append(ctx, q, r, []run.Event{e})

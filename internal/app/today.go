@@ -85,25 +85,23 @@ func (a *App) Today(ctx context.Context, who Actor) (Today, error) {
 	if err := a.todayRuns(ctx, who, &t); err != nil {
 		return t, err
 	}
-	ready, err := a.q.JointsByGlyph(ctx, store.JointsByGlyphParams{Glyphs: []string{"turned_down", "to_prove", "ready"}, N: todayList})
-	if err != nil {
-		return t, err
-	}
-	for _, r := range ready {
-		t.Next = append(t.Next, JointRow{Tag: r.Tag, Name: r.Name, Area: r.Area, Bolts: int(r.Bolts), Glyph: r.Glyph, Stop: r.Stop, Summary: r.Summary, UpdatedAt: r.UpdatedAt})
-	}
-	order := map[string]int{"turned_down": 0, "to_prove": 1, "ready": 2}
-	sort.SliceStable(t.Next, func(i, j int) bool { return order[t.Next[i].Glyph] < order[t.Next[j].Glyph] })
-	stopped, err := a.q.JointsByGlyph(ctx, store.JointsByGlyphParams{Glyphs: []string{"stopped", "waiting"}, N: todayList})
-	if err != nil {
-		return t, err
-	}
-	for _, r := range stopped {
-		who := "you, or an engineer"
-		if r.Glyph == "waiting" {
-			who = "planner"
+	for _, glyph := range []string{"turned_down", "to_prove", "ready"} {
+		rows, err := a.q.JointsByGlyph(ctx, store.JointsByGlyphParams{Glyph: glyph, N: todayList})
+		if err != nil {
+			return t, err
 		}
-		t.Stopped = append(t.Stopped, StoppedJoint{r.Tag, r.Name, int(r.Bolts), r.Glyph, r.Summary, who, r.UpdatedAt})
+		for _, r := range rows {
+			t.Next = append(t.Next, JointRow{Tag: r.Tag, Name: r.Name, Area: r.Area, Bolts: int(r.Bolts), Glyph: r.Glyph, Stop: r.Stop, Summary: r.Summary, UpdatedAt: r.UpdatedAt})
+		}
+	}
+	for glyph, who := range map[string]string{"stopped": "you, or an engineer", "waiting": "planner"} {
+		rows, err := a.q.JointsByGlyph(ctx, store.JointsByGlyphParams{Glyph: glyph, N: todayList})
+		if err != nil {
+			return t, err
+		}
+		for _, r := range rows {
+			t.Stopped = append(t.Stopped, StoppedJoint{r.Tag, r.Name, int(r.Bolts), r.Glyph, r.Summary, who, r.UpdatedAt})
+		}
 	}
 	sort.SliceStable(t.Stopped, func(i, j int) bool { return t.Stopped[i].Glyph == "stopped" && t.Stopped[j].Glyph != "stopped" })
 	if err := a.todayAreas(ctx, &t); err != nil {
@@ -141,10 +139,15 @@ func (a *App) todayRuns(ctx context.Context, who Actor, t *Today) error {
 		return h.StartedBy == who.Name
 	}
 	for _, r := range runs {
-		s, err := decode[*run.State](r.State)
+		p, err := a.plan(ctx, a.q, r.PlanID)
 		if err != nil {
 			return err
 		}
+		entries, err := a.chain(ctx, a.q, r.ID, int(r.LastSeq), r.LastHash)
+		if err != nil {
+			return err
+		}
+		s := run.Fold(p, eventsOf(entries), a.now())
 		t.InHand = append(t.InHand, InHand{r.ID.String(), r.Tag, r.Name, r.Area, int(r.Bolts), r.Glyph, r.StartedBy, s})
 	}
 	rank := func(h InHand) int {

@@ -117,7 +117,6 @@ type Run struct {
 	PlanID    uuid.UUID
 	LastSeq   int32
 	LastHash  string
-	State     string
 	StartedBy string
 	StartedAt time.Time
 	SealedAt  *time.Time

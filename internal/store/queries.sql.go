@@ -38,23 +38,17 @@ type AddSpecificationsParams struct {
 }
 
 const advanceRun = `-- name: AdvanceRun :exec
-update runs set last_seq = $2, last_hash = $3, state = $4 where id = $1
+update runs set last_seq = $2, last_hash = $3 where id = $1
 `
 
 type AdvanceRunParams struct {
 	ID       uuid.UUID
 	LastSeq  int32
 	LastHash string
-	State    string
 }
 
 func (q *Queries) AdvanceRun(ctx context.Context, arg AdvanceRunParams) error {
-	_, err := q.db.Exec(ctx, advanceRun,
-		arg.ID,
-		arg.LastSeq,
-		arg.LastHash,
-		arg.State,
-	)
+	_, err := q.db.Exec(ctx, advanceRun, arg.ID, arg.LastSeq, arg.LastHash)
 	return err
 }
 
@@ -119,26 +113,24 @@ func (q *Queries) AllJoints(ctx context.Context) ([]AllJointsRow, error) {
 }
 
 const areaJoints = `-- name: AreaJoints :many
-select area, tag, name, family, bolts, glyph, summary, total, accepted, package from (
-  select area, tag, name, family, bolts, glyph, summary, coalesce(package, '') as package,
-    (count(*) over (partition by area))::int as total,
-    (count(*) filter (where glyph = 'accepted') over (partition by area))::int as accepted,
-    row_number() over (partition by area order by array_position(array['in_hand', 'stopped', 'turned_down', 'to_prove', 'due_again', 'ready', 'waiting', 'accepted'], glyph), tag) as place
-  from joints) j
-where place <= $1::int order by area, place
+select a.area, j.tag, j.name, j.bolts, j.glyph, j.summary, coalesce(j.package, '') as package, a.total, a.accepted
+from (select area, count(*)::int as total, (count(*) filter (where glyph = 'accepted'))::int as accepted from joints group by area) a
+cross join lateral (
+  select b.tag, b.name, b.bolts, b.glyph, b.summary, b.package from joints b where b.area = a.area
+  order by array_position(array['in_hand', 'stopped', 'turned_down', 'to_prove', 'due_again', 'ready', 'waiting', 'accepted'], b.glyph), b.tag limit $1::int
+) j order by a.area, array_position(array['in_hand', 'stopped', 'turned_down', 'to_prove', 'due_again', 'ready', 'waiting', 'accepted'], j.glyph), j.tag
 `
 
 type AreaJointsRow struct {
 	Area     string
 	Tag      string
 	Name     string
-	Family   string
 	Bolts    int32
 	Glyph    string
 	Summary  string
+	Package  string
 	Total    int32
 	Accepted int32
-	Package  string
 }
 
 // The joints of each area that most want attention, with the area's totals.
@@ -155,13 +147,12 @@ func (q *Queries) AreaJoints(ctx context.Context, most int32) ([]AreaJointsRow, 
 			&i.Area,
 			&i.Tag,
 			&i.Name,
-			&i.Family,
 			&i.Bolts,
 			&i.Glyph,
 			&i.Summary,
+			&i.Package,
 			&i.Total,
 			&i.Accepted,
-			&i.Package,
 		); err != nil {
 			return nil, err
 		}
@@ -174,9 +165,15 @@ func (q *Queries) AreaJoints(ctx context.Context, most int32) ([]AreaJointsRow, 
 }
 
 const areas = `-- name: Areas :many
-select distinct area from joints order by area
+with recursive a as (
+  (select j.area from joints j order by j.area limit 1)
+  union all
+  select (select j.area from joints j where j.area > a.area order by j.area limit 1) from a where a.area is not null
+)
+select area::text as area from a where area is not null
 `
 
+// Steps from one area to the next in the index instead of reading every joint.
 func (q *Queries) Areas(ctx context.Context) ([]string, error) {
 	rows, err := q.db.Query(ctx, areas)
 	if err != nil {
@@ -409,7 +406,7 @@ func (q *Queries) GetRecord(ctx context.Context, number string) (Record, error) 
 }
 
 const getRun = `-- name: GetRun :one
-select id, joint_id, plan_id, last_seq, last_hash, state, started_by, started_at, sealed_at from runs where id = $1
+select id, joint_id, plan_id, last_seq, last_hash, started_by, started_at, sealed_at from runs where id = $1
 `
 
 func (q *Queries) GetRun(ctx context.Context, id uuid.UUID) (Run, error) {
@@ -421,7 +418,6 @@ func (q *Queries) GetRun(ctx context.Context, id uuid.UUID) (Run, error) {
 		&i.PlanID,
 		&i.LastSeq,
 		&i.LastHash,
-		&i.State,
 		&i.StartedBy,
 		&i.StartedAt,
 		&i.SealedAt,
@@ -730,12 +726,12 @@ func (q *Queries) InsertSpecification(ctx context.Context, arg InsertSpecificati
 }
 
 const jointsByGlyph = `-- name: JointsByGlyph :many
-select tag, name, area, bolts, glyph, stop, summary, updated_at from joints where glyph = any($1::text[]) order by updated_at desc, tag limit $2::int
+select tag, name, area, bolts, glyph, stop, summary, updated_at from joints where glyph = $1::text order by updated_at desc, tag limit $2::int
 `
 
 type JointsByGlyphParams struct {
-	Glyphs []string
-	N      int32
+	Glyph string
+	N     int32
 }
 
 type JointsByGlyphRow struct {
@@ -750,7 +746,7 @@ type JointsByGlyphRow struct {
 }
 
 func (q *Queries) JointsByGlyph(ctx context.Context, arg JointsByGlyphParams) ([]JointsByGlyphRow, error) {
-	rows, err := q.db.Query(ctx, jointsByGlyph, arg.Glyphs, arg.N)
+	rows, err := q.db.Query(ctx, jointsByGlyph, arg.Glyph, arg.N)
 	if err != nil {
 		return nil, err
 	}
@@ -851,96 +847,6 @@ func (q *Queries) LatestPlan(ctx context.Context, jointID uuid.UUID) (Plan, erro
 		&i.MadeAt,
 	)
 	return i, err
-}
-
-const listJoints = `-- name: ListJoints :many
-select id, tag, name, area, equipment, service, family, package, bolts, make, glyph, stop, summary, updated_at, count(*) over ()::int as total
-from joints
-where ($1::text = '' or search like '%' || $1::text || '%')
-  and ($2::text = '' or area = $2::text)
-  and ($3::text = '' or glyph = $3::text)
-  and ($4::text = '' or package = $4::text)
-order by
-  case when $5::text = 'tag' then tag end,
-  case when $5::text = '-tag' then tag end desc,
-  case when $5::text = 'area' then area end,
-  case when $5::text = 'make' then make end,
-  case when $5::text = 'stop' then glyph end,
-  case when $5::text = '-updated' then updated_at end desc,
-  tag
-limit $7::int offset $6::int
-`
-
-type ListJointsParams struct {
-	Q       string
-	Area    string
-	Glyph   string
-	Package string
-	Sort    string
-	Skip    int32
-	N       int32
-}
-
-type ListJointsRow struct {
-	ID        uuid.UUID
-	Tag       string
-	Name      string
-	Area      string
-	Equipment string
-	Service   string
-	Family    string
-	Package   *string
-	Bolts     int32
-	Make      string
-	Glyph     string
-	Stop      string
-	Summary   string
-	UpdatedAt time.Time
-	Total     int32
-}
-
-func (q *Queries) ListJoints(ctx context.Context, arg ListJointsParams) ([]ListJointsRow, error) {
-	rows, err := q.db.Query(ctx, listJoints,
-		arg.Q,
-		arg.Area,
-		arg.Glyph,
-		arg.Package,
-		arg.Sort,
-		arg.Skip,
-		arg.N,
-	)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	items := []ListJointsRow{}
-	for rows.Next() {
-		var i ListJointsRow
-		if err := rows.Scan(
-			&i.ID,
-			&i.Tag,
-			&i.Name,
-			&i.Area,
-			&i.Equipment,
-			&i.Service,
-			&i.Family,
-			&i.Package,
-			&i.Bolts,
-			&i.Make,
-			&i.Glyph,
-			&i.Stop,
-			&i.Summary,
-			&i.UpdatedAt,
-			&i.Total,
-		); err != nil {
-			return nil, err
-		}
-		items = append(items, i)
-	}
-	if err := rows.Err(); err != nil {
-		return nil, err
-	}
-	return items, nil
 }
 
 const listKeys = `-- name: ListKeys :many
@@ -1213,7 +1119,7 @@ func (q *Queries) LockJoint(ctx context.Context, tag string) (Joint, error) {
 }
 
 const lockRun = `-- name: LockRun :one
-select id, joint_id, plan_id, last_seq, last_hash, state, started_by, started_at, sealed_at from runs where id = $1 for update
+select id, joint_id, plan_id, last_seq, last_hash, started_by, started_at, sealed_at from runs where id = $1 for update
 `
 
 func (q *Queries) LockRun(ctx context.Context, id uuid.UUID) (Run, error) {
@@ -1225,7 +1131,6 @@ func (q *Queries) LockRun(ctx context.Context, id uuid.UUID) (Run, error) {
 		&i.PlanID,
 		&i.LastSeq,
 		&i.LastHash,
-		&i.State,
 		&i.StartedBy,
 		&i.StartedAt,
 		&i.SealedAt,
@@ -1256,13 +1161,15 @@ func (q *Queries) NextRecordNumber(ctx context.Context) (int64, error) {
 }
 
 const openRuns = `-- name: OpenRuns :many
-select r.id, r.state, r.started_at, r.started_by, j.tag, j.name, j.area, j.bolts, j.glyph from runs r join joints j on j.id = r.joint_id
+select r.id, r.plan_id, r.last_seq, r.last_hash, r.started_at, r.started_by, j.tag, j.name, j.area, j.bolts, j.glyph from runs r join joints j on j.id = r.joint_id
 where r.sealed_at is null order by r.started_at desc
 `
 
 type OpenRunsRow struct {
 	ID        uuid.UUID
-	State     string
+	PlanID    uuid.UUID
+	LastSeq   int32
+	LastHash  string
 	StartedAt time.Time
 	StartedBy string
 	Tag       string
@@ -1283,7 +1190,9 @@ func (q *Queries) OpenRuns(ctx context.Context) ([]OpenRunsRow, error) {
 		var i OpenRunsRow
 		if err := rows.Scan(
 			&i.ID,
-			&i.State,
+			&i.PlanID,
+			&i.LastSeq,
+			&i.LastHash,
 			&i.StartedAt,
 			&i.StartedBy,
 			&i.Tag,
@@ -1563,7 +1472,8 @@ func (q *Queries) SetJointSpecification(ctx context.Context, arg SetJointSpecifi
 }
 
 const setJointState = `-- name: SetJointState :exec
-update joints set glyph = $2, stop = $3, summary = $4, present_run = $5, updated_at = now() where id = $1
+update joints set glyph = $2, stop = $3, summary = $4, present_run = $5, updated_at = now()
+where id = $1 and (glyph, stop, summary, present_run) is distinct from ($2, $3, $4, $5)
 `
 
 type SetJointStateParams struct {
@@ -1574,6 +1484,7 @@ type SetJointStateParams struct {
 	PresentRun *uuid.UUID
 }
 
+// Writes only what changed: most events leave the line in the list as it is.
 func (q *Queries) SetJointState(ctx context.Context, arg SetJointStateParams) error {
 	_, err := q.db.Exec(ctx, setJointState,
 		arg.ID,

@@ -1,5 +1,8 @@
 -- +goose Up
 
+-- Finds any part of a name quickly. A trusted extension: the owner of the database may create it.
+create extension if not exists pg_trgm;
+
 -- The application works as this role: it may add events and records, never change them.
 -- +goose StatementBegin
 do $$
@@ -79,7 +82,12 @@ create table joints (
   search text generated always as (lower(tag || ' ' || name || ' ' || area || ' ' || equipment || ' ' || service || ' ' || make || ' ' || coalesce(package, ''))) stored
 );
 create index joints_area on joints (area, tag);
-create index joints_glyph on joints (glyph, tag);
+create index joints_make on joints (make, tag);
+create index joints_updated on joints (updated_at desc, tag);
+create index joints_glyph on joints (glyph, updated_at desc, tag);
+-- The joints of an area that most want attention stand first.
+create index joints_attention on joints (area, array_position(array['in_hand', 'stopped', 'turned_down', 'to_prove', 'due_again', 'ready', 'waiting', 'accepted'], glyph), tag);
+create index joints_search on joints using gin (search gin_trgm_ops);
 
 create table specifications (
   joint_id uuid not null references joints,
@@ -111,7 +119,6 @@ create table runs (
   plan_id uuid not null references plans,
   last_seq integer not null default 0,
   last_hash text not null default '',
-  state text not null default '',
   started_by text not null,
   started_at timestamptz not null default now(),
   sealed_at timestamptz

@@ -62,23 +62,6 @@ insert into packages (code, name) values ($1, $2) on conflict (code) do update s
 select p.code, p.name, count(j.id)::int as joints, (count(j.id) filter (where j.glyph = 'accepted'))::int as accepted
 from packages p left join joints j on j.package = p.code group by p.code, p.name order by p.code;
 
--- name: ListJoints :many
-select id, tag, name, area, equipment, service, family, package, bolts, make, glyph, stop, summary, updated_at, count(*) over ()::int as total
-from joints
-where (sqlc.arg(q)::text = '' or search like '%' || sqlc.arg(q)::text || '%')
-  and (sqlc.arg(area)::text = '' or area = sqlc.arg(area)::text)
-  and (sqlc.arg(glyph)::text = '' or glyph = sqlc.arg(glyph)::text)
-  and (sqlc.arg(package)::text = '' or package = sqlc.arg(package)::text)
-order by
-  case when sqlc.arg(sort)::text = 'tag' then tag end,
-  case when sqlc.arg(sort)::text = '-tag' then tag end desc,
-  case when sqlc.arg(sort)::text = 'area' then area end,
-  case when sqlc.arg(sort)::text = 'make' then make end,
-  case when sqlc.arg(sort)::text = 'stop' then glyph end,
-  case when sqlc.arg(sort)::text = '-updated' then updated_at end desc,
-  tag
-limit sqlc.arg(n)::int offset sqlc.arg(skip)::int;
-
 -- name: AllJoints :many
 select id, tag, name, area, equipment, service, family, package, nameplate, bolts, make, glyph, stop, summary, specification_version, updated_at from joints order by area, tag;
 
@@ -101,7 +84,9 @@ update joints set name = $2, area = $3, equipment = $4, service = $5, package = 
 update joints set specification_version = $2, bolts = $3, make = $4, glyph = $5, summary = $6, updated_at = now() where id = $1;
 
 -- name: SetJointState :exec
-update joints set glyph = $2, stop = $3, summary = $4, present_run = $5, updated_at = now() where id = $1;
+-- Writes only what changed: most events leave the line in the list as it is.
+update joints set glyph = $2, stop = $3, summary = $4, present_run = $5, updated_at = now()
+where id = $1 and (glyph, stop, summary, present_run) is distinct from ($2, $3, $4, $5);
 
 -- name: InsertSpecification :exec
 insert into specifications (joint_id, version, data, made_by, reason) values ($1, $2, $3, $4, $5);
@@ -134,13 +119,13 @@ select * from runs where id = $1;
 select * from runs where id = $1 for update;
 
 -- name: AdvanceRun :exec
-update runs set last_seq = $2, last_hash = $3, state = $4 where id = $1;
+update runs set last_seq = $2, last_hash = $3 where id = $1;
 
 -- name: SealRun :exec
 update runs set sealed_at = $2 where id = $1;
 
 -- name: OpenRuns :many
-select r.id, r.state, r.started_at, r.started_by, j.tag, j.name, j.area, j.bolts, j.glyph from runs r join joints j on j.id = r.joint_id
+select r.id, r.plan_id, r.last_seq, r.last_hash, r.started_at, r.started_by, j.tag, j.name, j.area, j.bolts, j.glyph from runs r join joints j on j.id = r.joint_id
 where r.sealed_at is null order by r.started_at desc;
 
 -- name: RunEvents :many
@@ -190,19 +175,24 @@ insert into settings (key, value) values ($1, $2) on conflict (key) do update se
 
 -- name: AreaJoints :many
 -- The joints of each area that most want attention, with the area's totals.
-select area, tag, name, family, bolts, glyph, summary, total, accepted, package from (
-  select area, tag, name, family, bolts, glyph, summary, coalesce(package, '') as package,
-    (count(*) over (partition by area))::int as total,
-    (count(*) filter (where glyph = 'accepted') over (partition by area))::int as accepted,
-    row_number() over (partition by area order by array_position(array['in_hand', 'stopped', 'turned_down', 'to_prove', 'due_again', 'ready', 'waiting', 'accepted'], glyph), tag) as place
-  from joints) j
-where place <= sqlc.arg(most)::int order by area, place;
+select a.area, j.tag, j.name, j.bolts, j.glyph, j.summary, coalesce(j.package, '') as package, a.total, a.accepted
+from (select area, count(*)::int as total, (count(*) filter (where glyph = 'accepted'))::int as accepted from joints group by area) a
+cross join lateral (
+  select b.tag, b.name, b.bolts, b.glyph, b.summary, b.package from joints b where b.area = a.area
+  order by array_position(array['in_hand', 'stopped', 'turned_down', 'to_prove', 'due_again', 'ready', 'waiting', 'accepted'], b.glyph), b.tag limit sqlc.arg(most)::int
+) j order by a.area, array_position(array['in_hand', 'stopped', 'turned_down', 'to_prove', 'due_again', 'ready', 'waiting', 'accepted'], j.glyph), j.tag;
 
 -- name: JointsByGlyph :many
-select tag, name, area, bolts, glyph, stop, summary, updated_at from joints where glyph = any(sqlc.arg(glyphs)::text[]) order by updated_at desc, tag limit sqlc.arg(n)::int;
+select tag, name, area, bolts, glyph, stop, summary, updated_at from joints where glyph = sqlc.arg(glyph)::text order by updated_at desc, tag limit sqlc.arg(n)::int;
 
 -- name: Areas :many
-select distinct area from joints order by area;
+-- Steps from one area to the next in the index instead of reading every joint.
+with recursive a as (
+  (select j.area from joints j order by j.area limit 1)
+  union all
+  select (select j.area from joints j where j.area > a.area order by j.area limit 1) from a where a.area is not null
+)
+select area::text as area from a where area is not null;
 
 -- name: SetRunPlan :exec
 update runs set plan_id = $2 where id = $1;

@@ -588,7 +588,6 @@ export interface components {
         };
         Appended: {
             acks: components["schemas"]["Ack"][];
-            state: components["schemas"]["State"];
         };
         Attempt: {
             eventId: string;
@@ -662,6 +661,8 @@ export interface components {
             by: string;
             status: string;
             closed?: string;
+            pass?: number;
+            fastener?: number;
         };
         Difference: {
             path: string;

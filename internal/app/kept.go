@@ -1,0 +1,103 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"sync"
+
+	"github.com/google/uuid"
+
+	"dynacor/core/plan"
+	"dynacor/core/record"
+	"dynacor/core/run"
+	"dynacor/internal/store"
+)
+
+// kept remembers what never changes, so that one press of a button does not read a whole run again: plans by their id, and chains of
+// events by run. A chain counts only when its length and last hash are those of the locked row, so several servers may each
+// remember their own.
+type kept struct {
+	mu     sync.Mutex
+	plans  map[uuid.UUID]*plan.Plan
+	chains map[uuid.UUID][]record.Entry
+}
+
+// mostKept bounds the memory: past it everything is forgotten and read again.
+const mostKept = 200
+
+func newKept() *kept {
+	return &kept{plans: map[uuid.UUID]*plan.Plan{}, chains: map[uuid.UUID][]record.Entry{}}
+}
+
+func (k *kept) putChain(id uuid.UUID, entries []record.Entry) {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	if len(k.chains) >= mostKept {
+		clear(k.chains)
+	}
+	k.chains[id] = entries
+}
+
+// plan gives a saved plan. It is shared: nobody changes it.
+func (a *App) plan(ctx context.Context, q *store.Queries, id uuid.UUID) (*plan.Plan, error) {
+	a.kept.mu.Lock()
+	p := a.kept.plans[id]
+	a.kept.mu.Unlock()
+	if p != nil {
+		return p, nil
+	}
+	row, err := q.GetPlan(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	if p, err = decode[*plan.Plan](row.Data); err != nil {
+		return nil, err
+	}
+	a.kept.mu.Lock()
+	defer a.kept.mu.Unlock()
+	if len(a.kept.plans) >= mostKept {
+		clear(a.kept.plans)
+	}
+	a.kept.plans[id] = p
+	return p, nil
+}
+
+// chain gives the events of a run whose last number and hash are known.
+func (a *App) chain(ctx context.Context, q *store.Queries, id uuid.UUID, lastSeq int, lastHash string) ([]record.Entry, error) {
+	a.kept.mu.Lock()
+	known := a.kept.chains[id]
+	a.kept.mu.Unlock()
+	if n := len(known); n == lastSeq && n > 0 && known[n-1].Hash == lastHash {
+		return known, nil
+	}
+	entries, err := a.readChain(ctx, q, id)
+	if err != nil {
+		return nil, err
+	}
+	a.kept.putChain(id, entries)
+	return entries, nil
+}
+
+func (a *App) readChain(ctx context.Context, q *store.Queries, id uuid.UUID) ([]record.Entry, error) {
+	rows, err := q.RunEvents(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	entries := make([]record.Entry, len(rows))
+	for i, r := range rows {
+		entries[i] = record.Entry{Seq: int(r.Seq), ReceivedAt: r.ReceivedAt.UTC(), PrevHash: r.PrevHash, Hash: r.Hash}
+		if err := json.Unmarshal([]byte(r.Body), &entries[i].Event); err != nil {
+			return nil, fmt.Errorf("app: event %d of run %s: %w", r.Seq, id, err)
+		}
+	}
+	return entries, nil
+}
+
+func eventsOf(entries []record.Entry) []run.Event {
+	out := make([]run.Event, len(entries))
+	for i, e := range entries {
+		out[i] = e.Event
+	}
+	return out
+}
