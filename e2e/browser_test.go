@@ -299,15 +299,6 @@ func (p *page) signIn(name, pin string) {
 	p.find("button", name+".*Change hands")
 }
 
-// sign fills the name-and-PIN form of a dialog.
-func (p *page) sign(name, pin string) {
-	p.t.Helper()
-	p.press("radio", name)
-	p.fill("PIN of", pin)
-	p.press("button", "^Sign$")
-	p.gone("field", "PIN of")
-}
-
 func (p *page) shot(name string) []byte {
 	b, err := p.Screenshot(false, &proto.PageCaptureScreenshot{Format: proto.PageCaptureScreenshotFormatPng})
 	require.NoError(p.t, err)

@@ -524,7 +524,8 @@ func (p *Plan) loads(geo fastener.Geometry) error {
 		fr := preload.Friction{D: geo.D, Pitch: geo.Pitch, D2: geo.D2, BearingMean: b.Mean, MuThread: p.Lubricant.MuThread.Typ, MuHead: p.Lubricant.MuHead.Typ}
 		if tq, err := fr.TorqueAt(r.TypKN); err == nil {
 			if st, err := preload.CombinedStress(r.TypKN, tq.PitchNm+tq.ThreadNm, geo.Ds, false, 0.5, p.Strength.Yield); err == nil {
-				w.Calc("Svm", "stress while tightening, with twist", "√( S² + 3 × τ² )", st.VMTightening, quantity.Megapascal, "VDI 2230")
+				w.Calc("tau", "twist in the thread while the nut turns", "thread part of T over the section", st.Tau, quantity.Megapascal, "VDI 2230")
+				w.Calc("Svm", "stress while tightening, with twist", "√( S² + 3 × tau² )", st.VMTightening, quantity.Megapascal, "VDI 2230")
 				w.Take(fmt.Sprintf("Of the torque about %.0f %% stretches the bolt, %.0f %% is lost in the thread, %.0f %% under the nut.", tq.PitchPct, tq.ThreadPct, tq.HeadPct))
 				if st.UtilTighteningPct > 90 {
 					p.Findings = append(p.Findings, working.Finding{Severity: working.Caution, Code: "near_yield", What: fmt.Sprintf("While tightening the bolt reaches %.0f %% of yield.", st.UtilTighteningPct), Why: "Twist adds to tension while the nut turns.", Remedy: "Ask the engineer before the first pull."})

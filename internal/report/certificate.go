@@ -608,7 +608,7 @@ func (s *sheet) workings() {
 		rows := [][]string{}
 		for _, l := range w.Lines {
 			f := l.Formula
-			if l.Numbers != "" {
+			if l.Numbers != "" && l.Numbers != l.Formula {
 				f += " = " + l.Numbers
 			}
 			rows = append(rows, []string{l.Symbol, l.Name, f, l.Text, map[working.Origin]string{working.Supplied: "supplied", working.LookedUp: "table", working.Calculated: "worked out"}[l.Origin] + ": " + l.Source})

@@ -115,13 +115,13 @@ export function Shell() {
         <div className="sp" />
         {person && (
           <>
-            <button type="button" className="find" onClick={openFind} aria-label="Find or do Ctrl K">
+            <button type="button" className="find" onClick={openFind}>
               <svg width="15" height="15" viewBox="0 0 15 15" aria-hidden="true">
                 <circle cx="6" cy="6" r="4.6" style={{ fill: 'none', stroke: 'var(--ink-2)', strokeWidth: 1.6 }} />
                 <path d="M9.4 9.4L14 14" style={{ stroke: 'var(--ink-2)', strokeWidth: 1.8 }} />
               </svg>
               <span>Find or do</span>
-              <kbd>Ctrl K</kbd>
+              <kbd aria-hidden="true">Ctrl K</kbd>
             </button>
             <SyncChip />
           </>

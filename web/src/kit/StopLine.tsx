@@ -26,7 +26,7 @@ export function StopLine({ stops, viewed, onView }: { stops: StopOnLine[]; viewe
           <Hexagon state={s.state} />
           <span>
             <b>{s.name}</b>
-            <small>{s.sub}</small>
+            {!s.flag && <small>{s.sub}</small>}
           </span>
           {s.flag && <em className="flag">{s.flag}</em>}
           <i className="sr">
