@@ -388,8 +388,9 @@ func (p *Plan) Settings(w tool.Wrench) ([]float64, error) {
 	return append(st.Nm, last), nil // the check pass is at the last setting
 }
 
-// Fit judges a wrench for this plan on a day; settings is nil when the stages cannot be set on it.
-func (p *Plan) Fit(w tool.Wrench, on time.Time) (settings []float64, problems []tool.Problem) {
+// Fit judges a wrench for the passes of this plan still to come, from pass number from (0 the first), on a day;
+// settings, for every pass, is nil when the stages cannot be set on it.
+func (p *Plan) Fit(w tool.Wrench, from int, on time.Time) (settings []float64, problems []tool.Problem) {
 	settings, err := p.Settings(w)
 	if err != nil {
 		why, remedy := err.Error(), "Take another wrench."
@@ -401,7 +402,7 @@ func (p *Plan) Fit(w tool.Wrench, on time.Time) (settings []float64, problems []
 		}
 		return nil, append(w.Fit(nil, p.HouseRules.MinFrac, on), tool.Problem{Code: "scale", What: why, Remedy: remedy})
 	}
-	return settings, w.Fit(settings, p.HouseRules.MinFrac, on)
+	return settings, w.Fit(settings[min(from, len(settings)-1):], p.HouseRules.MinFrac, on)
 }
 
 // chooseWrench judges every wrench of the crib and takes the chosen one, else the best that has no problem.
@@ -410,7 +411,7 @@ func (p *Plan) chooseWrench(in Input) {
 	byTag := map[string]tool.Wrench{}
 	for _, w := range in.Wrenches {
 		byTag[w.Tag] = w
-		_, problems := p.Fit(w, in.On)
+		_, problems := p.Fit(w, 0, in.On)
 		choice := WrenchChoice{Tag: w.Tag, Usable: len(problems) == 0, Problems: []string{},
 			Text: fmt.Sprintf("%s to %s %s in steps of %s, ±%s %%", quantity.Text(w.RatedMin), quantity.Text(w.RatedMax), w.Unit.Symbol(), quantity.Text(w.Graduation), quantity.Text(w.AccuracyPct))}
 		for _, pr := range problems {
@@ -437,7 +438,7 @@ func (p *Plan) chooseWrench(in Input) {
 		return
 	}
 	p.Choices.Wrench = w.Tag
-	settings, problems := p.Fit(w, in.On)
+	settings, problems := p.Fit(w, 0, in.On)
 	for _, pr := range problems {
 		p.Findings = append(p.Findings, working.Finding{Severity: working.Stop, Code: "wrench_" + pr.Code, What: pr.What + ".", Remedy: pr.Remedy})
 	}

@@ -177,7 +177,7 @@ func (f *folder) apply(e Event) {
 // take puts a wrench in hand and judges it for the passes to come.
 func (f *folder) take(e Event) {
 	w := *e.Wrench
-	settings, problems := f.p.Fit(w, e.At)
+	settings, problems := f.p.Fit(w, f.current(), e.At)
 	f.s.Wrench, f.problems = &w, problems
 	if settings != nil {
 		f.settings = settings

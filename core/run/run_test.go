@@ -336,6 +336,13 @@ func TestAnotherWrenchIsJudgedAndSetAnew(t *testing.T) {
 	st := s.State()
 	require.Contains(t, st.Confirm, "another wrench")
 	require.Zero(t, int(st.Setting)%5, "set on its own marks")
+	for first := st.Pass; s.State().Pass == first; {
+		s.Pull()
+	}
+	w.RatedMin = s.State().Setting - 1
+	require.Greater(t, w.RatedMin, st.Setting)
+	s.Add(run.Event{Kind: run.WrenchTaken, Wrench: &w})
+	require.Equal(t, procedure.Tighten, s.State().Stop, "only the passes still to come are judged")
 	w.CalibrationEnds = "2026-11-22"
 	s.Add(run.Event{Kind: run.WrenchTaken, Wrench: &w})
 	require.Equal(t, procedure.Ready, s.State().Stop, "the wrench check stops the line")

@@ -100,7 +100,7 @@ func (a *App) planToStart(ctx context.Context, q *store.Queries, who Actor, j st
 			return uuid.Nil, err
 		}
 		if p.Wrench != nil { // the wrench may have run out since
-			if _, problems := p.Fit(*p.Wrench, a.now()); len(problems) == 0 {
+			if _, problems := p.Fit(*p.Wrench, 0, a.now()); len(problems) == 0 {
 				return last.ID, nil
 			}
 		}
