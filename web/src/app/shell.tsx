@@ -121,7 +121,7 @@ export function Shell() {
                 <path d="M9.4 9.4L14 14" style={{ stroke: 'var(--ink-2)', strokeWidth: 1.8 }} />
               </svg>
               <span>Find or do</span>
-              <kbd aria-hidden="true">Ctrl K</kbd>
+              <kbd>Ctrl K</kbd>
             </button>
             <SyncChip />
           </>

@@ -70,8 +70,8 @@ export function LibraryPlace() {
                   <th className="n">K low</th>
                   <th className="n">typical</th>
                   <th className="n">high</th>
-                  <th className="n">μ thread</th>
-                  <th className="n">μ face</th>
+                  <th className="n grp">μ thread, same three</th>
+                  <th className="n grp">μ face</th>
                   <th>Where it comes from</th>
                 </tr>
               </thead>
@@ -86,15 +86,11 @@ export function LibraryPlace() {
                         {x.notForTorqueControl && <span className="hld"> not for torque control</span>}
                         {x.note && <div className="dim">{x.note}</div>}
                       </td>
-                      <td className="n">{num(x.k.low, 3)}</td>
-                      <td className="n">{num(x.k.typ, 3)}</td>
-                      <td className="n">{num(x.k.high, 3)}</td>
-                      <td className="n">
-                        {num(x.muThread.low)} {num(x.muThread.typ)} {num(x.muThread.high)}
-                      </td>
-                      <td className="n">
-                        {num(x.muHead.low)} {num(x.muHead.typ)} {num(x.muHead.high)}
-                      </td>
+                      <td className="n">{x.k.low.toFixed(3)}</td>
+                      <td className="n">{x.k.typ.toFixed(3)}</td>
+                      <td className="n">{x.k.high.toFixed(3)}</td>
+                      <td className="n grp">{[x.muThread.low, x.muThread.typ, x.muThread.high].map((v) => v.toFixed(2)).join(' ')}</td>
+                      <td className="n grp">{[x.muHead.low, x.muHead.typ, x.muHead.high].map((v) => v.toFixed(2)).join(' ')}</td>
                       <td>{sources[x.source]}</td>
                     </tr>
                   ))}
