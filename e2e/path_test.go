@@ -44,6 +44,12 @@ func (p *page) ready(act func(what, text string)) {
 		p.find("heading", h)
 		act("button", "^Yes, it is so")
 	}
+	p.find("heading", "Flange faces")
+	act("button", "^Repair$")
+	p.fill("What is wrong", "scratch across the seal track at 4 o'clock")
+	require.NoError(p.t, p.find("field", "Take a photo").SetFiles([]string{"../docs/screenshots/crib.png"}))
+	act("button", "^Keep: to repair")
+	p.find("any", "scratch across the seal track")
 	for _, h := range []string{"Flange faces", "Bolt and nut threads"} {
 		p.find("heading", h)
 		act("button", "^Accept$")
@@ -172,9 +178,10 @@ func TestWholePathByMouse(t *testing.T) {
 	require.NoError(t, os.WriteFile(name, raw, 0o600))
 	text, err := exec.Command("pdftotext", "-layout", name, "-").Output()
 	require.NoError(t, err)
-	for _, want := range []string{"Bolted joint record", "SW-112", "Accepted", "M. Tolley", "R. Abara", "W-36", "does not certify the joint as safe", "Working: Torque at the nut", number} {
+	for _, want := range []string{"Bolted joint record", "SW-112", "Accepted", "M. Tolley", "R. Abara", "W-36", "does not certify the joint as safe", "Photos", "Flange faces: repair", "scratch across the seal track at 4 o'clock, M. Tolley", "Working: Torque at the nut", number} {
 		require.Contains(t, strings.Join(strings.Fields(string(text)), " "), want)
 	}
+	require.NotContains(t, string(text), "has not arrived")
 }
 
 // tabTo moves the focus with the Tab key alone until the control is reached.

@@ -45,6 +45,8 @@ type RecordView struct {
 	Record record.Record `json:"record"`
 	KeyID  string        `json:"keyId"`
 	Report record.Report `json:"report"`
+
+	Photos map[string]Photo `json:"-"` // by identifier; filled by WithPhotos for printing
 }
 
 func (a *App) ensureKey(ctx context.Context) error {
@@ -203,6 +205,26 @@ func (a *App) Record(ctx context.Context, number string) (RecordView, error) {
 		return v, err
 	}
 	v.KeyID, v.Report = f.Seal.KeyID, record.Verify(r.File, keys)
+	return v, nil
+}
+
+// WithPhotos adds the pictures that the record's entries point to. One that never arrived from its device is left out.
+func (a *App) WithPhotos(ctx context.Context, v RecordView) (RecordView, error) {
+	v.Photos = map[string]Photo{}
+	for _, e := range v.Record.Events {
+		id, err := uuid.Parse(e.Event.Photo)
+		if err != nil {
+			continue // no photo with this entry
+		}
+		p, err := a.q.GetPhoto(ctx, id)
+		switch {
+		case none(err):
+		case err != nil:
+			return v, err
+		default:
+			v.Photos[e.Event.Photo] = Photo{p.MediaType, p.Bytes}
+		}
+	}
 	return v, nil
 }
 

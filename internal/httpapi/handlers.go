@@ -171,6 +171,9 @@ func (s *server) document(ctx context.Context, number string, write func(io.Writ
 	if err != nil {
 		return nil, err
 	}
+	if v, err = s.app.WithPhotos(ctx, v); err != nil {
+		return nil, err
+	}
 	var b bytes.Buffer
 	if err := write(&b, v); err != nil {
 		return nil, fmt.Errorf("printing record %s: %w", number, err)

@@ -126,6 +126,7 @@ func Certificate(w io.Writer, v app.RecordView) error {
 	s.passes()
 	s.signatures()
 	s.checks()
+	s.photos()
 	s.deviations()
 	s.readings()
 	s.tools()

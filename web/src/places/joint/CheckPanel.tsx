@@ -2,6 +2,7 @@ import { Select, TextInput } from '@mantine/core';
 import { useEffect, useRef, useState } from 'react';
 import type { CheckState, Plan, ProcedureCheck, Reading, RunEvent, Wrench } from '../../api/client';
 import { keepPhoto, type LocalRun, type RunStore } from '../../api/outbox';
+import { fitted } from '../../api/photo';
 import { useSession } from '../../api/session';
 import { Findings } from '../../kit/Findings';
 import { num, unitText, when } from '../../kit/numbers';
@@ -336,7 +337,14 @@ function ConditionForm({ check, run, onAnswer }: { check: ProcedureCheck; run: L
       setWrong('A photo and a few words are needed, so that the next person sees what you saw.');
       return;
     }
-    const id = run.view ? await keepPhoto(run.view.id, photo) : '';
+    let small: Blob;
+    try {
+      small = await fitted(photo);
+    } catch {
+      setWrong('That file is not a picture. Take a photo, or choose a JPEG or PNG.');
+      return;
+    }
+    const id = run.view ? await keepPhoto(run.view.id, small) : '';
     onAnswer({ answer: kind, note: note.trim(), photo: id });
   }
   return (
