@@ -88,7 +88,7 @@ test: deps-test gen-check check bin/dynacor ## install what is missing and run e
 
 bench: build ## measure speed, each against a yardstick in the same run
 	go build -o bin/withpg ./cmd/withpg
-	./bin/withpg go test -run '^$$' -bench . -benchtime 2s ./core/... ./internal/...
+	./bin/withpg go test -run '^$$' -p 1 -bench . -benchtime 2s ./core/... ./internal/...
 
 screenshots: build deps-test ## refresh docs/screenshots from the demo site
 	go build -o bin/withpg ./cmd/withpg
