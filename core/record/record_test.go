@@ -5,36 +5,19 @@ import (
 	"encoding/json"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/require"
 
 	"dynacor/core/coretest"
-	"dynacor/core/plan"
 	"dynacor/core/record"
 	"dynacor/core/run"
 )
 
-func key(seed byte) ed25519.PrivateKey {
-	return ed25519.NewKeyFromSeed([]byte(strings.Repeat(string(rune(seed)), 32)))
-}
+func key(seed byte) ed25519.PrivateKey { return coretest.Key(seed) }
 
 func sealed(t *testing.T) (record.File, []byte) {
 	t.Helper()
-	p, err := plan.Make(coretest.Input())
-	require.NoError(t, err)
-	s := coretest.NewScript(p)
-	s.Finish()
-	rec := record.Record{Number: "TS-2026-00001", Site: "Tarn Skerry", RunID: "run-1", Plan: p, State: s.State(), Statement: record.Statement}
-	prev := ""
-	for i, e := range s.Events {
-		entry := record.Entry{Seq: i + 1, ReceivedAt: e.At, PrevHash: prev, Event: e}
-		entry.Hash, err = record.Link("run-1", entry)
-		require.NoError(t, err)
-		prev = entry.Hash
-		rec.Events = append(rec.Events, entry)
-	}
-	f, err := record.Sign(rec, key('a'), coretest.Day.Add(3*time.Hour))
+	f, err := coretest.Sealed()
 	require.NoError(t, err)
 	data, err := json.Marshal(f)
 	require.NoError(t, err)

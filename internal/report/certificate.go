@@ -537,17 +537,18 @@ func (s *sheet) deviations() {
 	for _, d := range s.v.Record.State.Deviations {
 		rows = append(rows, []string{d.What, d.Status, strings.TrimSpace(d.Closed + " " + d.Why), d.By, d.At.Format("2 Jan 15:04")})
 	}
-	back := 0
-	for range s.v.Record.State.TakenBack {
-		back++
-	}
+	back := len(s.v.Record.State.TakenBack)
 	if len(rows) == 0 {
 		s.line(left+1, width, "text", 9, "Nothing departed from the plan.")
 	} else {
 		s.table([]float64{.36, .1, .3, .13, .11}, []string{"What", "Status", "How it was closed, why", "By", "When"}, rows)
 	}
 	if back > 0 {
-		s.line(left+1, width, "text", 9, fmt.Sprintf("%d entries were taken back; they stay in the record, struck through in the list below.", back))
+		said := fmt.Sprintf("%d entries were taken back; they stay in the record, struck through in the list below.", back)
+		if back == 1 {
+			said = "One entry was taken back; it stays in the record, struck through in the list below."
+		}
+		s.line(left+1, width, "text", 9, said)
 	}
 }
 

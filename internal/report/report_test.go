@@ -1,0 +1,117 @@
+package report
+
+import (
+	"bytes"
+	"image"
+	"image/color"
+	"image/png"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"dynacor/core/coretest"
+	"dynacor/core/procedure"
+	"dynacor/core/run"
+	"dynacor/internal/app"
+)
+
+// view is the record of the made-up joint as it goes to print.
+func view(t *testing.T, steps func(*coretest.Script)) app.RecordView {
+	t.Helper()
+	rec, err := coretest.Finished(steps)
+	require.NoError(t, err)
+	return app.RecordView{Record: rec, Row: app.RecordRow{Number: rec.Number, Tag: rec.Plan.Joint.Tag, Name: rec.Plan.Joint.Name, Area: rec.Plan.Joint.Area, Target: "300 N·m",
+		TightenedBy: "M. Tolley", ProvedBy: "R. Abara", SealedAt: coretest.Day.Add(3 * time.Hour), Mark: strings.Repeat("0f", 32)}}
+}
+
+// words is the text of a printed page, as a reader of the file finds it.
+func words(t *testing.T, pdf []byte) string {
+	t.Helper()
+	file := filepath.Join(t.TempDir(), "print.pdf")
+	require.NoError(t, os.WriteFile(file, pdf, 0o600))
+	out, err := exec.Command("pdftotext", "-layout", file, "-").Output()
+	require.NoError(t, err)
+	return strings.Join(strings.Fields(string(out)), " ")
+}
+
+func certificate(t *testing.T, v app.RecordView) []byte {
+	t.Helper()
+	var b bytes.Buffer
+	require.NoError(t, Certificate(&b, v))
+	return b.Bytes()
+}
+
+func TestCertificateSaysWhatWasDemandedAndDone(t *testing.T) {
+	v := view(t, (*coretest.Script).Finish)
+	first := certificate(t, v)
+	require.Equal(t, first, certificate(t, v), "the same record prints the same bytes")
+	text := words(t, first)
+	for _, want := range []string{"SW-111", "TS2-SW-031", "8 × M20", "Light oil", "W-40", "C-2209", "M. Tolley", "R. Abara", "does not certify the joint as safe", "TS-2026-00001",
+		"Nothing departed from the plan", "sheet 1"} {
+		require.Contains(t, text, want)
+	}
+	require.NotContains(t, text, "Photos", "no heading without a photo")
+	pulls := 0
+	for _, e := range v.Record.Events {
+		if e.Event.Kind == run.Pulled {
+			pulls++
+		}
+	}
+	require.Equal(t, pulls, strings.Count(text, " clicked "), "every pull is listed once")
+}
+
+func TestPhotosStandBesideTheirCheck(t *testing.T) {
+	v := view(t, func(s *coretest.Script) {
+		for _, id := range []string{"seen", "late", "odd"} {
+			s.Add(run.Event{Kind: run.CheckAnswered, Check: "faces", Answer: "repair", Note: "scratch, " + id, Photo: id})
+		}
+		s.Finish()
+	})
+	picture := image.NewGray(image.Rect(0, 0, 40, 20))
+	picture.Set(3, 3, color.White)
+	var b bytes.Buffer
+	require.NoError(t, png.Encode(&b, picture))
+	v.Photos = map[string]app.Photo{"seen": {MediaType: "image/png", Bytes: b.Bytes()}, "odd": {MediaType: "image/webp", Bytes: []byte("RIFF")}}
+	pdf := certificate(t, v)
+	require.Equal(t, pdf, certificate(t, v))
+	require.Equal(t, 1, bytes.Count(pdf, []byte("/Subtype /Image"))-images(t), "one picture is drawn")
+	text := words(t, pdf)
+	for _, want := range []string{"Photos", "Flange faces: repair", "scratch, seen, M. Tolley", "has not arrived from its device", "cannot be printed in this form"} {
+		require.Contains(t, text, want)
+	}
+}
+
+// images is the number of pictures in a certificate without photos.
+func images(t *testing.T) int {
+	t.Helper()
+	return bytes.Count(certificate(t, view(t, (*coretest.Script).Finish)), []byte("/Subtype /Image"))
+}
+
+func TestDeparturesArePrintedWithWhoAndWhy(t *testing.T) {
+	v := view(t, func(s *coretest.Script) {
+		s.Ready()
+		s.Pull()
+		s.Pull()
+		last := s.Events[len(s.Events)-1]
+		s.Add(run.Event{Kind: run.TakenBack, Ref: last.ID, Reason: "it was another bolt"})
+		s.Tighten()
+		s.Checks(procedure.Prove)
+	})
+	text := words(t, certificate(t, v))
+	require.Contains(t, text, "One entry was taken back; it stays in the record")
+}
+
+func TestTagCarriesJointTargetAndMark(t *testing.T) {
+	v := view(t, (*coretest.Script).Finish)
+	var b bytes.Buffer
+	require.NoError(t, Tag(&b, v))
+	text := words(t, b.Bytes())
+	for _, want := range []string{"SW-111", "TS-2026-00001", "300 N·m", "0F0F-0F0F"} {
+		require.Contains(t, text, want)
+	}
+}
