@@ -364,6 +364,11 @@ func TestJointsAreFoundAndSorted(t *testing.T) {
 	require.Empty(t, tags(app.JointQuery{Text: "100%_", Sort: "tag"}), "wildcards are letters here")
 	up, down := tags(app.JointQuery{Sort: "tag"}), tags(app.JointQuery{Sort: "-tag"})
 	require.Equal(t, up[0], down[len(down)-1])
+
+	require.Empty(t, tags(app.JointQuery{Text: "lowther q-40", Sort: "tag"}))
+	_, err := b.EditJoint(ctx, "SW-116", app.JointInput{Tag: "SW-116", Name: "Strainer", Area: "4 Cooling house", Nameplate: "Lowther Q-40 DN 300"})
+	require.NoError(t, err)
+	require.Equal(t, []string{"SW-116"}, tags(app.JointQuery{Text: "lowther q-40", Sort: "tag"}), "the nameplate is a key too")
 }
 
 func TestCopyBringsNoReadings(t *testing.T) {

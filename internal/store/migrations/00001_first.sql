@@ -79,7 +79,7 @@ create table joints (
   summary text not null default '',
   present_run uuid,
   updated_at timestamptz not null default now(),
-  search text generated always as (lower(tag || ' ' || name || ' ' || area || ' ' || equipment || ' ' || service || ' ' || make || ' ' || coalesce(package, ''))) stored
+  search text generated always as (lower(tag || ' ' || name || ' ' || area || ' ' || equipment || ' ' || service || ' ' || make || ' ' || nameplate || ' ' || coalesce(package, ''))) stored
 );
 create index joints_area on joints (area, tag);
 create index joints_make on joints (make, tag);
