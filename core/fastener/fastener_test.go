@@ -14,14 +14,14 @@ func TestStressAreasAgreeWithPrintedTables(t *testing.T) {
 	for text, want := range map[string]float64{"M10": 58.0, "M12": 84.3, "M16": 157, "M20": 245, "M24": 353, "M30": 561, "M36": 817, "M64": 2676} {
 		th, err := fastener.ParseThread(text)
 		require.NoError(t, err)
-		g, err := th.Geometry()
+		g, err := th.Geometry(nil)
 		require.NoError(t, err)
 		require.InEpsilon(t, want, g.As, 0.0035, text) // printed to three figures
 	}
 	for text, want := range map[string]float64{"1/2-13": .1419, "3/4-10": .334, "7/8-9": .462, "1-8": .606, "1 1/8-8": .790, "2 1/2-8": 4.44} {
 		th, err := fastener.ParseThread(text)
 		require.NoError(t, err)
-		g, err := th.Geometry()
+		g, err := th.Geometry(nil)
 		require.NoError(t, err)
 		require.InEpsilon(t, want, g.As/645.16, 0.003, text)
 	}
@@ -36,7 +36,7 @@ func TestEveryListedThreadReadsBack(t *testing.T) {
 		require.InDelta(t, th.DiameterMM, again.DiameterMM, 1e-9, th.Text)
 		require.InDelta(t, th.PitchMM, again.PitchMM, 1e-9, th.Text)
 		require.Equal(t, th.Series, again.Series, th.Text)
-		g, err := th.Geometry()
+		g, err := th.Geometry(nil)
 		require.NoError(t, err, th.Text)
 		require.Greater(t, g.D, g.D2, th.Text)
 		require.Greater(t, g.D2, g.D1, th.Text)
@@ -74,7 +74,7 @@ func FuzzParseThread(f *testing.F) {
 			}
 			return
 		}
-		if g, err := th.Geometry(); err == nil && !(g.As > 0 && quantity.Finite(g.As)) {
+		if g, err := th.Geometry(nil); err == nil && !(g.As > 0 && quantity.Finite(g.As)) {
 			t.Fatalf("%q gives an area of %v", s, g.As)
 		}
 	})

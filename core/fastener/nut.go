@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"dynacor/core/quantity"
+	"dynacor/core/working"
 )
 
 // HexFamily is a series of hexagon sizes.
@@ -115,16 +116,16 @@ type Bearing struct{ Mean, Effective, Area float64 }
 
 // BearingGeometry gives the ring between hole and outer diameter (mm). The mean diameter is used for torque throughout
 // (ISO 16047); the effective one, for uniform pressure, is for information. Refused: outer not above hole.
-func BearingGeometry(outer, hole float64) (Bearing, error) {
+func BearingGeometry(w *working.Working, outer, hole float64) (Bearing, error) {
 	if err := quantity.Positive("outer", outer, "hole", hole); err != nil {
 		return Bearing{}, err
 	}
 	if outer <= hole {
 		return Bearing{}, quantity.Refuse("outer", "Check both diameters.", "%s mm is not above the hole of %s mm", quantity.Text(outer), quantity.Text(hole))
 	}
-	return Bearing{Mean: (outer + hole) / 2,
-		Effective: 2.0 / 3 * (outer*outer*outer - hole*hole*hole) / (outer*outer - hole*hole),
-		Area:      math.Pi / 4 * (outer*outer - hole*hole)}, nil
+	return Bearing{Mean: w.Step("Dm", "(o + h) / 2", (outer+hole)/2),
+		Effective: w.Step("De", "2 / 3 · (o ^ 3 - h ^ 3) / (o ^ 2 - h ^ 2)", 2.0/3*(outer*outer*outer-hole*hole*hole)/(outer*outer-hole*hole)),
+		Area:      w.Step("A", "π / 4 · (o ^ 2 - h ^ 2)", math.Pi/4*(outer*outer-hole*hole))}, nil
 }
 
 // Bearing gives the ring under a standard nut of this thread in a standard clearance hole.
@@ -141,5 +142,5 @@ func (t Thread) Bearing() (Bearing, error) {
 	if err != nil {
 		return Bearing{}, err
 	}
-	return BearingGeometry(hex.BearingOuterMM, hole)
+	return BearingGeometry(nil, hex.BearingOuterMM, hole)
 }

@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"dynacor/core/quantity"
+	"dynacor/core/working"
 )
 
 // System is a family of threads with a 60° profile.
@@ -278,7 +279,7 @@ func numberThread(text string, n int, tpi float64, given bool, series string, le
 
 // Geometry works out the thread's measures. It refuses a pitch of half the diameter or more and sizes outside 1…200 mm
 // (inch: up to 8 in). Source: ISO 724, ISO 898-1, ASME B1.1; the 60° profile is common to both systems.
-func (t Thread) Geometry() (Geometry, error) {
+func (t Thread) Geometry(w *working.Working) (Geometry, error) {
 	d, p := t.DiameterMM, t.PitchMM
 	if err := quantity.Positive("diameter", d, "pitch", p); err != nil {
 		return Geometry{}, err
@@ -294,13 +295,14 @@ func (t Thread) Geometry() (Geometry, error) {
 		return Geometry{}, quantity.Refuse("pitch", "Check the pitch.", "%s mm is half the diameter or more", quantity.Text(p))
 	}
 	r3 := math.Sqrt(3)
-	g := Geometry{D: d, Pitch: p, H: r3 / 2 * p, D2: d - 3*r3/8*p, D1: d - 5*r3/8*p, D3: d - 17*r3/24*p}
+	g := Geometry{D: d, Pitch: p, H: w.Step("H", "√(3) / 2 · P", r3/2*p), D2: w.Step("d2", "d - 3 · √(3) / 8 · P", d-3*r3/8*p), D1: w.Step("d1", "d - 5 · √(3) / 8 · P", d-5*r3/8*p),
+		D3: w.Step("d3", "d - 17 · √(3) / 24 · P", d-17*r3/24*p)}
 	if t.System == UN {
-		g.Ds = d - 0.9743*p
+		g.Ds = w.Step("ds", "d - 0.9743 · P", d-0.9743*p)
 	} else {
-		g.Ds = (g.D2 + g.D3) / 2
+		g.Ds = w.Step("ds", "(d2 + d3) / 2", (g.D2+g.D3)/2)
 	}
-	g.As, g.A3 = math.Pi/4*g.Ds*g.Ds, math.Pi/4*g.D3*g.D3
-	g.LeadAngleDeg = math.Atan(p/(math.Pi*g.D2)) * 180 / math.Pi
+	g.As, g.A3 = w.Step("As", "π / 4 · ds ^ 2", math.Pi/4*g.Ds*g.Ds), w.Step("A3", "π / 4 · d3 ^ 2", math.Pi/4*g.D3*g.D3)
+	g.LeadAngleDeg = w.Step("φ", "atan(P / (π · d2))", math.Atan(p/(math.Pi*g.D2))*180/math.Pi)
 	return g, nil
 }

@@ -6,10 +6,8 @@ import (
 	"math"
 
 	"dynacor/core/quantity"
+	"dynacor/core/working"
 )
-
-// Within reports v ≤ limit with the slack that a value equal on paper never fails.
-func Within(v, limit float64) bool { return v <= limit+1e-9*math.Max(1, math.Abs(limit)) }
 
 // Gap is the result of gaps measured at equal stations around a joint. Directions are nil when the tilt is nil.
 type Gap struct {
@@ -23,7 +21,7 @@ type Gap struct {
 
 // GapTilt fits a tilted plane to gaps at 4, 8, 12 or 16 stations (clockwise, the first at the top) measured on a circle of
 // faceDiameter mm; pass: widest less narrowest within limit. Source: first harmonic by least squares.
-func GapTilt(gaps []float64, faceDiameter, limit float64) (Gap, error) {
+func GapTilt(w *working.Working, gaps []float64, faceDiameter, limit float64) (Gap, error) {
 	n := len(gaps)
 	if n != 4 && n != 8 && n != 12 && n != 16 {
 		return Gap{}, quantity.Refuse("gaps", "Measure at 4, 8, 12 or 16 stations.", "%d readings given", n)
@@ -47,8 +45,9 @@ func GapTilt(gaps []float64, faceDiameter, limit float64) (Gap, error) {
 		b += 2 / float64(n) * v * math.Sin(phi)
 		lo, hi = math.Min(lo, v), math.Max(hi, v)
 	}
-	g.MaxMin, g.TiltAmplitude = hi-lo, math.Hypot(a, b)
-	g.TiltAngleDeg = math.Atan(2*g.TiltAmplitude/faceDiameter) * 180 / math.Pi
+	w.Step("m", "mean of all", g.Mean)
+	g.MaxMin, g.TiltAmplitude = w.Step("s", "widest less narrowest", hi-lo), w.Step("a", "first harmonic by least squares", math.Hypot(a, b))
+	g.TiltAngleDeg = w.Step("τ", "atan(2 · a / D)", math.Atan(2*g.TiltAmplitude/faceDiameter)*180/math.Pi)
 	if g.TiltAmplitude >= 1e-9 {
 		d := math.Mod(math.Atan2(b, a)*180/math.Pi+360, 360)
 		s := int(math.Round(d/360*float64(n)))%n + 1
@@ -60,7 +59,7 @@ func GapTilt(gaps []float64, faceDiameter, limit float64) (Gap, error) {
 		g.ResidualRMS += r * r / float64(n)
 	}
 	g.ResidualRMS = math.Sqrt(g.ResidualRMS)
-	g.Pass = Within(g.MaxMin, limit)
+	g.Pass = quantity.AtMost(g.MaxMin, limit)
 	return g, nil
 }
 
@@ -87,7 +86,7 @@ func Rim(r [4]float64, limit float64) (RimOffset, error) {
 		d := math.Mod(math.Atan2(o.ShiftSide, o.ShiftUp)*180/math.Pi+360, 360)
 		o.Direction = &d
 	}
-	o.Pass = Within(o.Offset, limit)
+	o.Pass = quantity.AtMost(o.Offset, limit)
 	return o, nil
 }
 
@@ -118,7 +117,7 @@ func CheckPass(passes [][]float64, limitDeg float64, maxPasses int) (CheckPasses
 			if !quantity.Finite(deg) {
 				return CheckPasses{}, quantity.Refuse("passes", "Enter a plain number.", "bolt %d of pass %d is not a number", b+1, i+1)
 			}
-			if !Within(math.Abs(deg), limitDeg) {
+			if !quantity.AtMost(math.Abs(deg), limitDeg) {
 				moved = append(moved, b+1)
 			}
 		}

@@ -33,9 +33,9 @@ func TestGapTurnsWithTheJoint(t *testing.T) {
 		for i := range g {
 			g[i] = rapid.Float64Range(0, 5).Draw(t, "gap")
 		}
-		a, err := measure.GapTilt(g, 300, 1)
+		a, err := measure.GapTilt(nil, g, 300, 1)
 		require.NoError(t, err)
-		b, err := measure.GapTilt(append(append([]float64{}, g[1:]...), g[0]), 300, 1)
+		b, err := measure.GapTilt(nil, append(append([]float64{}, g[1:]...), g[0]), 300, 1)
 		require.NoError(t, err)
 		require.InDelta(t, a.MaxMin, b.MaxMin, 1e-12)
 		require.InDelta(t, a.TiltAmplitude, b.TiltAmplitude, 1e-9)
@@ -44,7 +44,7 @@ func TestGapTurnsWithTheJoint(t *testing.T) {
 }
 
 func TestLimitIsInclusive(t *testing.T) {
-	g, err := measure.GapTilt([]float64{1.0, 1.1, 1.2, 1.3}, 300, 0.3)
+	g, err := measure.GapTilt(nil, []float64{1.0, 1.1, 1.2, 1.3}, 300, 0.3)
 	require.NoError(t, err)
 	require.True(t, g.Pass, "0.3 on paper is not 0.30000000000000004")
 }

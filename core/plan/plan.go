@@ -165,7 +165,7 @@ func Make(in Input) (*Plan, error) {
 	if p.Thread, err = fastener.ParseThread(s.Thread); err != nil {
 		return nil, err
 	}
-	geo, err := p.Thread.Geometry()
+	geo, err := p.Thread.Geometry(nil)
 	if err != nil {
 		return nil, err
 	}
@@ -304,7 +304,7 @@ func (p *Plan) target(specLub fastener.Lubricant, geo fastener.Geometry) error {
 		if s.Target.Form == PercentYield {
 			w.LookUp("Re", "minimum yield of "+p.Strength.Grade, p.Strength.Yield, quantity.Megapascal, p.Strength.Source)
 			w.Supply("q", "share of yield", s.Target.Percent/100, "", s.Source())
-			v, _, above, err := preload.FromPercent("yield", s.Target.Percent, p.Strength.Yield, geo.As)
+			v, _, above, err := preload.FromPercent(nil, "yield", s.Target.Percent, p.Strength.Yield, geo.As)
 			if err != nil {
 				return err
 			}
@@ -317,7 +317,7 @@ func (p *Plan) target(specLub fastener.Lubricant, geo fastener.Geometry) error {
 			w.Supply("S", "bolt stress", stress, quantity.Megapascal, s.Source())
 		}
 		f := w.Calc("F", "load in each bolt", "S × As", stress*geo.As/1000, quantity.Kilonewton, "definition")
-		t, err := preload.TorqueFromK(f, k, d)
+		t, err := preload.TorqueFromK(nil, f, k, d)
 		if err != nil {
 			return err
 		}
@@ -377,7 +377,7 @@ func (p *Plan) Settings(w tool.Wrench) ([]float64, error) {
 	if p.AllowedMax > 0 {
 		limit = quantity.Torque(p.AllowedMax).In(w.Unit)
 	}
-	st, err := sequence.Staging(p.Choices.Scheme, quantity.Torque(p.TargetNm).In(w.Unit), w.Graduation, limit, 0)
+	st, err := sequence.Staging(nil, p.Choices.Scheme, quantity.Torque(p.TargetNm).In(w.Unit), w.Graduation, limit, 0)
 	if err != nil {
 		return nil, err
 	}
@@ -466,7 +466,7 @@ func (p *Plan) chooseWrench(in Input) {
 
 // accuracy compares what the wrench may really give with what the document allows.
 func (p *Plan) accuracy(w tool.Wrench, setting float64) {
-	lo, hi, err := tool.ToleranceBand(setting, w.AccuracyPct, false)
+	lo, hi, err := tool.ToleranceBand(nil, setting, w.AccuracyPct, false)
 	if err != nil {
 		return
 	}
@@ -500,7 +500,7 @@ func (p *Plan) loads(geo fastener.Geometry) error {
 	if p.Wrench != nil {
 		acc = p.Wrench.AccuracyPct
 	}
-	r, err := preload.PreloadBand(t, geo.D, p.Lubricant.K, acc)
+	r, err := preload.PreloadBand(nil, t, geo.D, p.Lubricant.K, acc)
 	if err != nil {
 		return err
 	}
@@ -523,8 +523,8 @@ func (p *Plan) loads(geo fastener.Geometry) error {
 	w.Take("The band is a worst case: friction and wrench error at their ends together.")
 	if b, err := p.Thread.Bearing(); err == nil {
 		fr := preload.Friction{D: geo.D, Pitch: geo.Pitch, D2: geo.D2, BearingMean: b.Mean, MuThread: p.Lubricant.MuThread.Typ, MuHead: p.Lubricant.MuHead.Typ}
-		if tq, err := fr.TorqueAt(r.TypKN); err == nil {
-			if st, err := preload.CombinedStress(r.TypKN, tq.PitchNm+tq.ThreadNm, geo.Ds, false, 0.5, p.Strength.Yield); err == nil {
+		if tq, err := fr.TorqueAt(nil, r.TypKN); err == nil {
+			if st, err := preload.CombinedStress(nil, r.TypKN, tq.PitchNm+tq.ThreadNm, geo.Ds, false, 0.5, p.Strength.Yield); err == nil {
 				w.Calc("tau", "twist in the thread while the nut turns", "thread part of T over the section", st.Tau, quantity.Megapascal, "VDI 2230")
 				w.Calc("Svm", "stress while tightening, with twist", "√( S² + 3 × tau² )", st.VMTightening, quantity.Megapascal, "VDI 2230")
 				w.Take(fmt.Sprintf("Of the torque about %.0f %% stretches the bolt, %.0f %% is lost in the thread, %.0f %% under the nut.", tq.PitchPct, tq.ThreadPct, tq.HeadPct))

@@ -8,31 +8,32 @@ import (
 
 	"dynacor/core/fastener"
 	"dynacor/core/quantity"
+	"dynacor/core/working"
 )
 
 // CheckK refuses a nut factor outside 0.05…0.6, which is a typing error.
 func CheckK(name string, k float64) error { return quantity.Between(name, k, 0.05, 0.6) }
 
 // TorqueFromK gives T = K·d·F. Source: definition of the nut factor.
-func TorqueFromK(preloadKN, k, d float64) (float64, error) {
+func TorqueFromK(w *working.Working, preloadKN, k, d float64) (float64, error) {
 	if err := quantity.Positive("preload", preloadKN, "diameter", d); err != nil {
 		return 0, err
 	}
 	if err := CheckK("K", k); err != nil {
 		return 0, err
 	}
-	return k * d * preloadKN, nil
+	return w.Step("T", "K · F · d", k*d*preloadKN), nil
 }
 
 // FromTorqueK gives F = T/(K·d).
-func FromTorqueK(torqueNm, k, d float64) (float64, error) {
+func FromTorqueK(w *working.Working, torqueNm, k, d float64) (float64, error) {
 	if err := quantity.Positive("torque", torqueNm, "diameter", d); err != nil {
 		return 0, err
 	}
 	if err := CheckK("K", k); err != nil {
 		return 0, err
 	}
-	return torqueNm / (k * d), nil
+	return w.Step("F", "T / (K · d)", torqueNm/(k*d)), nil
 }
 
 // Friction is the input of the friction formula. HalfAngleDeg 0 means 30° (ISO and UN threads).
@@ -50,9 +51,16 @@ type Levers struct{ Pitch, Thread, Head float64 }
 // Sum of the lever arms in mm.
 func (l Levers) Sum() float64 { return l.Pitch + l.Thread + l.Head }
 
+func (f Friction) halfAngle() float64 {
+	if f.HalfAngleDeg == 0 {
+		return 30
+	}
+	return f.HalfAngleDeg
+}
+
 // Levers works out the lever arms. Source: ISO 16047, VDI 2230; textbooks. Refused: friction outside 0.01…0.6, a pitch of half
 // the pitch diameter or more, a bearing not wider than the thread, a negative prevailing torque.
-func (f Friction) Levers() (Levers, error) {
+func (f Friction) Levers(w *working.Working) (Levers, error) {
 	if err := quantity.Positive("diameter", f.D, "pitch", f.Pitch, "d2", f.D2, "bearing", f.BearingMean); err != nil {
 		return Levers{}, err
 	}
@@ -62,10 +70,7 @@ func (f Friction) Levers() (Levers, error) {
 	if err := quantity.Between("mu_head", f.MuHead, 0.01, 0.6); err != nil {
 		return Levers{}, err
 	}
-	alpha := f.HalfAngleDeg
-	if alpha == 0 {
-		alpha = 30
-	}
+	alpha := f.halfAngle()
 	switch {
 	case f.Pitch >= f.D2/2:
 		return Levers{}, quantity.Refuse("pitch", "Check the thread.", "%s mm is half the pitch diameter or more", quantity.Text(f.Pitch))
@@ -79,11 +84,17 @@ func (f Friction) Levers() (Levers, error) {
 		return Levers{}, quantity.Refuse("prevailing", "Enter zero or more.", "is negative")
 	}
 	cos := math.Cos(alpha * math.Pi / 180)
-	l := Levers{Pitch: f.Pitch / (2 * math.Pi), Thread: f.MuThread * f.D2 / (2 * cos), Head: f.MuHead * f.BearingMean / 2}
+	const source = "ISO 16047, VDI 2230"
+	l := Levers{Pitch: w.Calc("a", "lever that stretches the bolt", "P / (2 · π)", f.Pitch/(2*math.Pi), quantity.Millimetre, source)}
 	if f.Exact {
 		phi, rho := math.Atan(f.Pitch/(math.Pi*f.D2)), math.Atan(f.MuThread/cos)
-		l.Thread = f.D2/2*math.Tan(phi+rho) - l.Pitch
+		w.Calc("φ", "lead angle", "atan(P / (π · d2))", quantity.Deg(phi), "deg", "")
+		w.Calc("ρ", "friction angle", "atan(μt / cos(α))", quantity.Deg(rho), "deg", "")
+		l.Thread = w.Calc("b", "lever of friction in the thread", "d2 / 2 · tan(φ + ρ) - a", f.D2/2*math.Tan(phi+rho)-l.Pitch, quantity.Millimetre, source)
+	} else {
+		l.Thread = w.Calc("b", "lever of friction in the thread", "μt · d2 / (2 · cos(α))", f.MuThread*f.D2/(2*cos), quantity.Millimetre, source)
 	}
+	l.Head = w.Calc("c", "lever of friction under the nut", "μh · Dm / 2", f.MuHead*f.BearingMean/2, quantity.Millimetre, source)
 	return l, nil
 }
 
@@ -96,22 +107,28 @@ type Torque struct {
 }
 
 // TorqueAt gives the torque for a preload in kN by the friction formula.
-func (f Friction) TorqueAt(preloadKN float64) (Torque, error) {
-	l, err := f.Levers()
+func (f Friction) TorqueAt(w *working.Working, preloadKN float64) (Torque, error) {
+	l, err := f.Levers(w)
 	if err != nil {
 		return Torque{}, err
 	}
 	if err := quantity.Positive("preload", preloadKN); err != nil {
 		return Torque{}, err
 	}
+	return f.split(w, l, preloadKN), nil
+}
+
+// split takes the torque that holds preloadKN apart.
+func (f Friction) split(w *working.Working, l Levers, preloadKN float64) Torque {
 	s := l.Sum()
-	return Torque{TorqueNm: preloadKN*s + f.PrevailingNm, PitchNm: preloadKN * l.Pitch, ThreadNm: preloadKN * l.Thread, HeadNm: preloadKN * l.Head,
-		PitchPct: 100 * l.Pitch / s, ThreadPct: 100 * l.Thread / s, HeadPct: 100 * l.Head / s, K: s / f.D, PreloadKN: preloadKN}, nil
+	return Torque{PreloadKN: preloadKN, PitchNm: w.Step("Ta", "F · a", preloadKN*l.Pitch), ThreadNm: w.Step("Tb", "F · b", preloadKN*l.Thread), HeadNm: w.Step("Tc", "F · c", preloadKN*l.Head),
+		TorqueNm: w.Step("T", "F · (a + b + c) + Tp", preloadKN*s+f.PrevailingNm), K: w.Step("K", "(a + b + c) / d", s/f.D),
+		PitchPct: w.Step("qa", "100 · a / (a + b + c)", 100*l.Pitch/s), ThreadPct: w.Step("qb", "100 · b / (a + b + c)", 100*l.Thread/s), HeadPct: w.Step("qc", "100 · c / (a + b + c)", 100*l.Head/s)}
 }
 
 // PreloadAt gives the preload for a torque in N·m. Refused also: prevailing torque not below the torque.
-func (f Friction) PreloadAt(torqueNm float64) (Torque, error) {
-	l, err := f.Levers()
+func (f Friction) PreloadAt(w *working.Working, torqueNm float64) (Torque, error) {
+	l, err := f.Levers(w)
 	if err != nil {
 		return Torque{}, err
 	}
@@ -121,7 +138,7 @@ func (f Friction) PreloadAt(torqueNm float64) (Torque, error) {
 	if f.PrevailingNm >= torqueNm {
 		return Torque{}, quantity.Refuse("prevailing", "Check both torques.", "is not below the tightening torque")
 	}
-	return f.TorqueAt((torqueNm - f.PrevailingNm) / l.Sum())
+	return f.split(w, l, w.Step("F", "(T - Tp) / (a + b + c)", (torqueNm-f.PrevailingNm)/l.Sum())), nil
 }
 
 // Stress in the bolt while and after tightening, MPa; utilisation in percent of yield (0 when no yield is given).
@@ -133,7 +150,7 @@ type Stress struct {
 // CombinedStress gives tension, torsion and von Mises stress on the stress diameter ds (mm) for a preload (kN) and the torque in
 // the thread (N·m; pitch and thread part only). plastic uses the fully plastic torsion section; residual (0…1) is the share of
 // torsion that stays. Source: VDI 2230.
-func CombinedStress(preloadKN, threadTorqueNm, ds float64, plastic bool, residual, yield float64) (Stress, error) {
+func CombinedStress(w *working.Working, preloadKN, threadTorqueNm, ds float64, plastic bool, residual, yield float64) (Stress, error) {
 	if err := quantity.Positive("preload", preloadKN, "ds", ds); err != nil {
 		return Stress{}, err
 	}
@@ -143,22 +160,22 @@ func CombinedStress(preloadKN, threadTorqueNm, ds float64, plastic bool, residua
 	if err := quantity.Between("residual_torsion", residual, 0, 1); err != nil {
 		return Stress{}, err
 	}
-	div := 16.0
+	div, section := 16.0, "M · 1000 / (π · ds ^ 3 / 16)"
 	if plastic {
-		div = 12
+		div, section = 12, "M · 1000 / (π · ds ^ 3 / 12)"
 	}
-	s := Stress{Sigma: preloadKN * 1000 / (math.Pi / 4 * ds * ds), Tau: threadTorqueNm * 1000 / (math.Pi * ds * ds * ds / div)}
+	s := Stress{Sigma: w.Step("σ", "F · 1000 / (π / 4 · ds ^ 2)", preloadKN*1000/(math.Pi/4*ds*ds)), Tau: w.Step("τ", section, threadTorqueNm*1000/(math.Pi*ds*ds*ds/div))}
 	vm := func(t float64) float64 { return math.Sqrt(s.Sigma*s.Sigma + 3*t*t) }
-	s.VMTightening, s.VMResidual = vm(s.Tau), vm(residual*s.Tau)
+	s.VMTightening, s.VMResidual = w.Step("σv", "√(σ ^ 2 + 3 · τ ^ 2)", vm(s.Tau)), w.Step("σr", "√(σ ^ 2 + 3 · (r · τ) ^ 2)", vm(residual*s.Tau))
 	if yield > 0 {
-		s.UtilTighteningPct, s.UtilResidualPct = 100*s.VMTightening/yield, 100*s.VMResidual/yield
+		s.UtilTighteningPct, s.UtilResidualPct = w.Step("u", "100 · σv / Re", 100*s.VMTightening/yield), w.Step("ur", "100 · σr / Re", 100*s.VMResidual/yield)
 	}
 	return s, nil
 }
 
 // FromPercent gives stress (MPa) and preload (kN) for a percent of a strength; aboveUsual is true above 90 % of yield, 100 % of
 // proof, 75 % of tensile strength.
-func FromPercent(basis string, percent, strength, as float64) (stress, preloadKN float64, aboveUsual bool, err error) {
+func FromPercent(w *working.Working, basis string, percent, strength, as float64) (stress, preloadKN float64, aboveUsual bool, err error) {
 	usual, ok := map[string]float64{"yield": 90, "proof": 100, "tensile": 75}[basis]
 	if !ok {
 		return 0, 0, false, quantity.Refuse("basis", "Choose yield, proof or tensile.", "%q is not a basis", basis)
@@ -169,8 +186,11 @@ func FromPercent(basis string, percent, strength, as float64) (stress, preloadKN
 	if percent > 100 {
 		return 0, 0, false, quantity.Refuse("percent", "Enter 100 or less.", "is %s", quantity.Text(percent))
 	}
-	stress = percent / 100 * strength
-	return stress, stress * as / 1000, percent > usual, nil
+	stress = w.Step("σ", "p / 100 · R", percent/100*strength)
+	if percent > usual {
+		w.Warn(quantity.Text(percent) + " % is above the usual " + quantity.Text(usual) + " % of " + basis + ".")
+	}
+	return stress, w.Step("F", "σ · As / 1000", stress*as/1000), percent > usual, nil
 }
 
 // Mismatch says what one torque does with a friction other than the planned one.
@@ -182,15 +202,17 @@ type Mismatch struct {
 }
 
 // LubricantMismatch compares nut factors at one torque; limitKN 0 means no limit.
-func LubricantMismatch(torqueNm, d, kAssumed, kActual, limitKN float64) (Mismatch, error) {
-	want, err := FromTorqueK(torqueNm, kAssumed, d)
+func LubricantMismatch(w *working.Working, torqueNm, d, kAssumed, kActual, limitKN float64) (Mismatch, error) {
+	want, err := FromTorqueK(nil, torqueNm, kAssumed, d)
 	if err != nil {
 		return Mismatch{}, err
 	}
 	if err := CheckK("K_actual", kActual); err != nil {
 		return Mismatch{}, err
 	}
-	m := Mismatch{IntendedKN: want, ActualKN: torqueNm / (kActual * d), Ratio: kAssumed / kActual, RestoringNm: torqueNm * kActual / kAssumed}
+	m := Mismatch{IntendedKN: w.Step("Fi", "T / (K1 · d)", want), ActualKN: w.Step("Fa", "T / (K2 · d)", torqueNm/(kActual*d)), Ratio: w.Step("q", "K1 / K2", kAssumed/kActual),
+		RestoringNm: w.Step("Tr", "T · K2 / K1", torqueNm*kActual/kAssumed)}
+	w.Warn("A warning, not a conversion: clean off and use what the plan says, or ask for another plan.")
 	m.OverLimit = limitKN > 0 && m.ActualKN > limitKN
 	return m, nil
 }
@@ -203,30 +225,31 @@ var scatter = map[string]float64{"torque_unlubricated": 35, "torque_plated": 30,
 	"ultrasonic": 10, "elongation": 5, "instrumented_bolt": 1, "angle_or_yield": 17, "impact_uncontrolled": 60}
 
 // MethodScatter gives the preload range of a method; spreadPct above 0 replaces the table.
-func MethodScatter(preloadKN float64, method string, spreadPct float64) (Scatter, error) {
+func MethodScatter(w *working.Working, preloadKN float64, method string, spreadPct float64) (Scatter, error) {
 	if err := quantity.Positive("preload", preloadKN); err != nil {
 		return Scatter{}, err
 	}
-	s := spreadPct
+	s, source := spreadPct, "measured on site"
 	if s == 0 {
 		v, ok := scatter[method]
 		if !ok {
 			return Scatter{}, quantity.Refuse("method", "Choose a listed method or enter the measured spread.", "%q is not known", method)
 		}
-		s = v
+		s, source = v, "NASA preload criteria; VDI 2230 for angle and impact"
 	}
 	if s < 0 || s >= 100 || !quantity.Finite(s) {
 		return Scatter{}, quantity.Refuse("spread", "Enter a spread from 0 to below 100 %.", "is %s %%", quantity.Text(s))
 	}
 	f := s / 100
-	return Scatter{s, preloadKN * (1 - f), preloadKN * (1 + f), (1 + f) / (1 - f)}, nil
+	w.LookUp("s", "half-width of the spread", s, "pct", source)
+	return Scatter{s, w.Step("Fmin", "F · (1 - s / 100)", preloadKN*(1-f)), w.Step("Fmax", "F · (1 + s / 100)", preloadKN*(1+f)), w.Step("αA", "Fmax / Fmin", (1+f)/(1-f))}, nil
 }
 
 // Range is the worst-case preload band of a torque, kN.
 type Range struct{ MinKN, TypKN, MaxKN, AlphaA float64 }
 
 // PreloadBand gives the preload range of a torque for a band of nut factors and a torque accuracy in percent.
-func PreloadBand(torqueNm, d float64, k fastener.Band, accuracyPct float64) (Range, error) {
+func PreloadBand(w *working.Working, torqueNm, d float64, k fastener.Band, accuracyPct float64) (Range, error) {
 	for _, v := range []float64{k.Low, k.Typ, k.High} {
 		if err := CheckK("K", v); err != nil {
 			return Range{}, err
@@ -238,12 +261,14 @@ func PreloadBand(torqueNm, d float64, k fastener.Band, accuracyPct float64) (Ran
 	if accuracyPct < 0 || accuracyPct >= 100 || !quantity.Finite(accuracyPct) {
 		return Range{}, quantity.Refuse("torque_accuracy", "Enter the tool's accuracy in percent.", "is %s %%", quantity.Text(accuracyPct))
 	}
-	typ, err := FromTorqueK(torqueNm, k.Typ, d)
+	typ, err := FromTorqueK(nil, torqueNm, k.Typ, d)
 	if err != nil {
 		return Range{}, err
 	}
 	a := accuracyPct / 100
-	r := Range{MinKN: torqueNm * (1 - a) / (k.High * d), TypKN: typ, MaxKN: torqueNm * (1 + a) / (k.Low * d)}
-	r.AlphaA = r.MaxKN / r.MinKN
+	r := Range{MinKN: w.Step("Fmin", "T · (1 - x / 100) / (Kh · d)", torqueNm*(1-a)/(k.High*d)), TypKN: w.Step("F", "T / (Kt · d)", typ),
+		MaxKN: w.Step("Fmax", "T · (1 + x / 100) / (Kl · d)", torqueNm*(1+a)/(k.Low*d))}
+	r.AlphaA = w.Step("αA", "Fmax / Fmin", r.MaxKN/r.MinKN)
+	w.Take("The worst case: tool error and friction at their ends together.")
 	return r, nil
 }

@@ -117,6 +117,24 @@ func example(kind Kind) string {
 	return `"90 deg"`
 }
 
+var plainRe = regexp.MustCompile(`^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$`)
+
+// Number reads a plain number without a unit as people write it: point or comma, thousands, a fraction, an exponent. frac says that
+// it was a fraction.
+func Number(field, text string) (v float64, frac bool, err error) {
+	s := Plain(text)
+	if plainRe.MatchString(s) {
+		if v, err = strconv.ParseFloat(s, 64); err != nil || !Finite(v) {
+			return 0, false, Refuse(field, "Enter a plain number.", "%q is too large", text)
+		}
+		return v, false, nil
+	}
+	if headRe.FindString(s) != s || s == "" {
+		return 0, false, Refuse(field, "Enter a plain number.", "%q is not a number", text)
+	}
+	return number(field, s, text)
+}
+
 // number reads the head of a quantity; frac says that it was written as a fraction.
 func number(field, h, text string) (v float64, frac bool, err error) {
 	bad := func(remedy, why string) (float64, bool, error) {

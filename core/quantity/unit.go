@@ -2,6 +2,7 @@ package quantity
 
 import (
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 )
@@ -79,6 +80,11 @@ var units = map[Unit]unitDef{
 	"C_diff": {KindTemperatureDiff, 1, 0, "K"}, "K_diff": {KindTemperatureDiff, 1, 0, "K"}, "F_diff": {KindTemperatureDiff, 5.0 / 9, 0, "°F"},
 }
 
+// symbols of units that stand in keys and workings but are not switched: rates, counts and the like.
+var symbols = map[Unit]string{"Nm_per_MPa": "N·m/MPa", "Nm_per_deg": "N·m/°", "N_per_deg": "N/°", "N_per_mm": "N/mm", "mm_per_m": "mm/m", "J_per_kgK": "J/(kg·K)",
+	"J_per_kg": "J/kg", "W_per_K": "W/K", "W_m2K": "W/(m²·K)", "W_mK": "W/(m·K)", "Pa_m3_s": "Pa·m³/s", "mL_min": "mL/min", "kg_m3": "kg/m³", "per_K": "1/K",
+	"GPa": "GPa", "m3": "m³", "m2": "m²", "pct": "%", "kg": "kg", "min": "min", "s": "s", "h": "h", "W": "W", "J": "J"}
+
 // Kind gives what the unit measures, "" for an unknown unit.
 func (u Unit) Kind() Kind { return units[u].kind }
 
@@ -86,6 +92,9 @@ func (u Unit) Kind() Kind { return units[u].kind }
 func (u Unit) Symbol() string {
 	if d, ok := units[u]; ok {
 		return d.symbol
+	}
+	if s := symbols[u]; s != "" {
+		return s
 	}
 	return string(u)
 }
@@ -115,6 +124,21 @@ func Convert(value float64, from, to Unit) (float64, error) {
 		return value, nil
 	}
 	return (base - t.offset) / t.factor, nil
+}
+
+// Units lists the units of a kind, the canonical one first, then by name.
+func Units(k Kind) []Unit {
+	var out []Unit
+	for u, d := range units {
+		if d.kind == k && u != canonical[k] {
+			out = append(out, u)
+		}
+	}
+	slices.Sort(out)
+	if c := canonical[k]; c != "" {
+		out = append([]Unit{c}, out...)
+	}
+	return out
 }
 
 // In gives the torque in u; u must be a unit of torque.

@@ -136,13 +136,13 @@ func (f *folder) measured4(i int, c procedure.Check, e Event) {
 		for _, v := range values {
 			result = math.Max(result, math.Abs(v))
 		}
-		ok = measure.Within(result, c.Limit)
+		ok = quantity.AtMost(result, c.Limit)
 	default:
 		d := f.p.Layout.DiameterMM
 		if d == 0 {
 			d = 1000 // the tilt angle needs a circle; the spread that is judged does not
 		}
-		g, err := measure.GapTilt(values, d, c.Limit)
+		g, err := measure.GapTilt(nil, values, d, c.Limit)
 		if err != nil {
 			f.refused(i, e, err)
 			return
@@ -207,7 +207,7 @@ func (f *folder) mismatch(code string) *Mismatch {
 		t = f.p.TargetNm
 	}
 	m := &Mismatch{PlannedCode: planned.Code, PlannedName: planned.Name, PlannedK: planned.K.Typ, FoundCode: found.Code, FoundName: found.Name, FoundK: found.K.Typ, TorqueNm: t}
-	r, err := preload.LubricantMismatch(t, f.p.Thread.DiameterMM, planned.K.Typ, found.K.Typ, f.p.Strength.Yield*f.p.StressAreaMM2/1000)
+	r, err := preload.LubricantMismatch(nil, t, f.p.Thread.DiameterMM, planned.K.Typ, found.K.Typ, f.p.Strength.Yield*f.p.StressAreaMM2/1000)
 	if err != nil {
 		m.Sentence = err.Error()
 		return m

@@ -232,3 +232,22 @@ func Check(n int, order []int) (valid bool, oppositePairs, minJump int) {
 	}
 	return true, oppositePairs, minJump
 }
+
+// Explain says in words how a pattern goes round, for whoever chalks the joint.
+func Explain(p Pattern, n, groups int) string {
+	switch {
+	case p == Cross && n%4 == 0:
+		return "Four bolts at a time, at the corners of a square; each square as far as can be from those before."
+	case p == Cross && n%2 == 0:
+		return "Two bolts straight across, then the pair nearest to a right angle to those before."
+	case p == Cross:
+		return "An odd number has no bolt straight across: each second bolt is the one farthest from the first."
+	case p == Group && groups == 8:
+		return "Eighths: going clockwise the chalk numbers in an eighth rise by eight, and the eighths begin with 1 5 3 7 2 6 4 8. Tighten 1, 2, 3 …"
+	case p == Group:
+		return "Quarters: chalk 1, 5, 9 … over the first quarter clockwise, 3, 7, 11 … over the second, 2, 6, 10 … over the third, 4, 8, 12 … over the fourth. Tighten 1, 2, 3 …"
+	case p == AlternateTwo:
+		return "The two nuts in turn, so that the parts stay parallel."
+	}
+	return "Around the circle, bolt to bolt. Done when a full round moves no nut."
+}

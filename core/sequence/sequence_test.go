@@ -80,7 +80,7 @@ func TestStagesRiseAndEndAtTheTarget(t *testing.T) {
 		s := rapid.SampledFrom(sequence.Schemes()).Draw(t, "scheme")
 		target := rapid.Float64Range(50, 2000).Draw(t, "target")
 		g := rapid.SampledFrom([]float64{0.5, 1, 2, 5}).Draw(t, "graduation")
-		st, err := sequence.Staging(s.Code, target, g, target, 0)
+		st, err := sequence.Staging(nil, s.Code, target, g, target, 0)
 		require.NoError(t, err)
 		for i := 1; i < len(st.Nm); i++ {
 			require.Greater(t, st.Nm[i], st.Nm[i-1])

@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"dynacor/core/quantity"
+	"dynacor/core/working"
 )
 
 // Scheme is a school of stages.
@@ -47,7 +48,7 @@ type Stages struct {
 
 // Staging rounds the target and each stage to the graduation; the last never passes limit (0: none). snugPct (0: 20) is for
 // snug_final. Refused: two stages falling on the same mark or a stage on zero, because the scale is too coarse. Source: own rule.
-func Staging(code string, target, graduation, limit, snugPct float64) (Stages, error) {
+func Staging(w *working.Working, code string, target, graduation, limit, snugPct float64) (Stages, error) {
 	s, err := SchemeByCode(code)
 	if err != nil {
 		return Stages{}, err
@@ -73,6 +74,7 @@ func Staging(code string, target, graduation, limit, snugPct float64) (Stages, e
 			return Stages{}, quantity.Refuse("graduation", "Use a tool with a finer scale or another stage scheme.",
 				"stages %s %% fall on the same mark of a scale in steps of %s", quantity.Text(p), quantity.Text(graduation))
 		}
+		w.Calc("T"+quantity.Text(float64(i+1)), quantity.Text(quantity.Significant(p, 3))+" %", "nearest mark", v, quantity.NewtonMetre, "")
 		out.Nm, prev = append(out.Nm, v), v
 	}
 	for _, v := range out.Nm {

@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"dynacor/core/quantity"
+	"dynacor/core/working"
 )
 
 // State of a tool in the crib.
@@ -60,19 +61,17 @@ type Range struct {
 
 // WrenchRange gives the usable range minFrac…maxFrac of a full scale and whether the target lies in it, limits included.
 // Source: ISO 6789-1 (20 % lower limit as practice).
-func WrenchRange(fullScale, target, minFrac, maxFrac float64) (Range, error) {
+func WrenchRange(w *working.Working, fullScale, target, minFrac, maxFrac float64) (Range, error) {
 	if err := quantity.Positive("full_scale", fullScale, "target_torque", target); err != nil {
 		return Range{}, err
 	}
 	if !(minFrac >= 0 && maxFrac <= 1 && minFrac < maxFrac) {
 		return Range{}, quantity.Refuse("min_frac", "Enter fractions of full scale between 0 and 1, the lower first.", "%s to %s is not a range", quantity.Text(minFrac), quantity.Text(maxFrac))
 	}
-	r := Range{Min: minFrac * fullScale, Max: maxFrac * fullScale, TargetFrac: target / fullScale}
-	r.Usable = atMost(r.Min, target) && atMost(target, r.Max)
+	r := Range{Min: w.Step("Tmin", "f1 · FS", minFrac*fullScale), Max: w.Step("Tmax", "f2 · FS", maxFrac*fullScale), TargetFrac: w.Step("q", "T / FS", target/fullScale)}
+	r.Usable = quantity.AtMost(r.Min, target) && quantity.AtMost(target, r.Max)
 	return r, nil
 }
-
-func atMost(v, limit float64) bool { return v <= limit+1e-9*math.Max(1, math.Abs(limit)) }
 
 // Candidate is a wrench to rank. ScaleMin 0: the lower usable end is minFrac of full scale.
 type Candidate struct {
@@ -92,7 +91,7 @@ func Rank(target float64, list []Candidate, minFrac, maxFrac, preferred float64)
 	}
 	var fit []ranked
 	for _, c := range list {
-		r, err := WrenchRange(c.FullScale, target, minFrac, maxFrac)
+		r, err := WrenchRange(nil, c.FullScale, target, minFrac, maxFrac)
 		if err != nil {
 			return nil, nil, err
 		}
@@ -101,9 +100,9 @@ func Rank(target float64, list []Candidate, minFrac, maxFrac, preferred float64)
 			low = c.ScaleMin
 		}
 		switch {
-		case !atMost(low, target):
+		case !quantity.AtMost(low, target):
 			excluded = append(excluded, c.Name+":below_range")
-		case !atMost(target, r.Max):
+		case !quantity.AtMost(target, r.Max):
 			excluded = append(excluded, c.Name+":above_range")
 		default:
 			fit = append(fit, ranked{c, math.Abs(target/c.FullScale - preferred)})
@@ -127,7 +126,7 @@ func Rank(target float64, list []Candidate, minFrac, maxFrac, preferred float64)
 }
 
 // ToleranceBand gives the true torques that a setting may mean. ofTrue refers the deviation to the true value, as ISO 6789-1 does.
-func ToleranceBand(setting, tolPct float64, ofTrue bool) (low, high float64, err error) {
+func ToleranceBand(w *working.Working, setting, tolPct float64, ofTrue bool) (low, high float64, err error) {
 	if err := quantity.Positive("setting", setting); err != nil {
 		return 0, 0, err
 	}
@@ -136,9 +135,9 @@ func ToleranceBand(setting, tolPct float64, ofTrue bool) (low, high float64, err
 	}
 	x := tolPct / 100
 	if ofTrue {
-		return setting / (1 + x), setting / (1 - x), nil
+		return w.Step("tl", "S / (1 + x / 100)", setting/(1+x)), w.Step("th", "S / (1 - x / 100)", setting/(1-x)), nil
 	}
-	return setting * (1 - x), setting * (1 + x), nil
+	return w.Step("tl", "S · (1 - x / 100)", setting*(1-x)), w.Step("th", "S · (1 + x / 100)", setting*(1+x)), nil
 }
 
 // Coach says how a value reads on a micrometer scale: the last main line uncovered by the edge of the grip, then turns and the
@@ -154,7 +153,7 @@ type Coach struct {
 
 // MicrometerSetting reads the target on a scale from mainMin to mainMax with lines every mainStep, a grip changing turn per
 // turn in so many divisions. Refused: target outside the scale; lines that are not whole turns apart.
-func MicrometerSetting(target, mainMin, mainMax, mainStep, turn float64, divisions int) (Coach, error) {
+func MicrometerSetting(w *working.Working, target, mainMin, mainMax, mainStep, turn float64, divisions int) (Coach, error) {
 	if err := quantity.Positive("target", target, "main_step", mainStep, "thimble_turn", turn); err != nil {
 		return Coach{}, err
 	}
@@ -168,21 +167,23 @@ func MicrometerSetting(target, mainMin, mainMax, mainStep, turn float64, divisio
 	if m < 1-1e-9 || math.Abs(m-math.Round(m)) > 1e-9 {
 		return Coach{}, quantity.Refuse("thimble_turn", "Check the scale of the wrench.", "main lines are not whole turns of the grip apart")
 	}
-	if !atMost(mainMin, target) || !atMost(target, mainMax) {
+	if !quantity.AtMost(mainMin, target) || !quantity.AtMost(target, mainMax) {
 		return Coach{}, quantity.Refuse("target", "Use another wrench.", "%s is outside the scale %s to %s", quantity.Text(target), quantity.Text(mainMin), quantity.Text(mainMax))
 	}
-	r := turn / float64(divisions)
+	r := w.Calc("r", "one mark of the grip", "turn / marks", turn/float64(divisions), quantity.NewtonMetre, "")
 	n := int(math.Floor((target-mainMin)/r + 0.5 + 1e-9))
 	per := int(math.Round(m)) * divisions
 	rem := n % per
 	c := Coach{VisibleLine: mainMin + mainStep*float64(n/per), TurnsPast: rem / divisions, Mark: rem % divisions, Set: mainMin + float64(n)*r, OnLine: rem == 0}
-	c.Error = c.Set - target
+	w.Step("V", "", c.VisibleLine)
+	w.Step("S", "", c.Set)
+	c.Error = w.Step("e", "S - T", c.Set-target)
 	return c, nil
 }
 
 // Coach reads a setting on this wrench's scale; one turn of the grip is one main step.
 func (w Wrench) Coach(setting float64) (Coach, error) {
-	return MicrometerSetting(setting, w.PrintedMin, w.RatedMax, w.MainStep, w.MainStep, int(math.Round(w.MainStep/w.Graduation)))
+	return MicrometerSetting(nil, setting, w.PrintedMin, w.RatedMax, w.MainStep, w.MainStep, int(math.Round(w.MainStep/w.Graduation)))
 }
 
 // Usable gives the range of settings allowed by the maker's guarantee and the house rule (minFrac of full scale), scale units.
@@ -208,13 +209,13 @@ func (w Wrench) Fit(settings []float64, minFrac float64, on time.Time) []Problem
 	}
 	lo, hi := w.Usable(minFrac)
 	for _, s := range settings {
-		if !atMost(lo, s) {
+		if !quantity.AtMost(lo, s) {
 			out = append(out, Problem{"below_range", fmt.Sprintf("%s %s is under the usable range of %s, which starts at %s", quantity.Text(s), w.Unit.Symbol(), w.Tag, quantity.Text(lo)), "Take a smaller wrench for this stage, or another stage scheme."})
 			break
 		}
 	}
 	for _, s := range settings {
-		if !atMost(s, hi) {
+		if !quantity.AtMost(s, hi) {
 			out = append(out, Problem{"above_range", fmt.Sprintf("%s %s is past %s. It goes to %s", quantity.Text(s), w.Unit.Symbol(), w.Tag, quantity.Text(hi)), "Take a larger wrench, or a multiplier."})
 			break
 		}

@@ -16,6 +16,7 @@ const (
 	Supplied   Origin = "supplied"   // stated by a document or a person
 	LookedUp   Origin = "looked-up"  // from a table
 	Calculated Origin = "calculated" // worked out here
+	Assumed    Origin = "assumed"    // the usual value, taken because nothing was given
 )
 
 // Line is one figure.
@@ -31,17 +32,46 @@ type Line struct {
 	Source  string  `json:"source,omitempty"`
 }
 
-// Working is the ledger of one result.
+// Working is the ledger of one result. A nil Working keeps no lines and costs nothing: a caller that only needs the figure passes nil.
 type Working struct {
 	Title    string   `json:"title"`
 	Lines    []Line   `json:"lines"`
 	Takes    []string `json:"takes"`    // what is taken for granted
 	Warnings []string `json:"warnings"` // what to mind
+
+	names map[string]named
 }
 
 // New begins a working.
 func New(title string) *Working {
 	return &Working{Title: title, Lines: []Line{}, Takes: []string{}, Warnings: []string{}}
+}
+
+type named struct {
+	name string
+	unit quantity.Unit
+}
+
+// Name says what a symbol stands for and in which unit, for the Steps that follow.
+func (w *Working) Name(symbol, name string, unit quantity.Unit) {
+	if w.names == nil {
+		w.names = map[string]named{}
+	}
+	w.names[symbol] = named{name, unit}
+}
+
+// Step notes a computed figure whose name and unit were given by Name, and returns it.
+func (w *Working) Step(symbol, formula string, v float64) float64 {
+	if w == nil {
+		return v
+	}
+	n := w.names[symbol]
+	return w.Calc(symbol, n.name, formula, v, n.unit, "")
+}
+
+// Put notes a figure of the given origin and returns it.
+func (w *Working) Put(symbol, name string, v float64, unit quantity.Unit, origin Origin, source string) float64 {
+	return w.add(Line{Symbol: symbol, Name: name, Value: v, Origin: origin, Source: source}, unit)
 }
 
 // Supply notes a figure that a document or person states and returns it.
@@ -57,14 +87,25 @@ func (w *Working) LookUp(symbol, name string, v float64, unit quantity.Unit, sou
 // Calc notes a computed figure and returns it. Symbols in the formula, set apart by blanks or brackets, that have a line
 // already are replaced by their numbers.
 func (w *Working) Calc(symbol, name, formula string, v float64, unit quantity.Unit, source string) float64 {
+	if w == nil {
+		return v
+	}
 	return w.add(Line{Symbol: symbol, Name: name, Formula: formula, Numbers: w.substitute(formula), Value: v, Origin: Calculated, Source: source}, unit)
 }
 
 // Take notes what is taken for granted; Warn what to mind. An empty text is not noted.
-func (w *Working) Take(text string) { w.Takes = appendText(w.Takes, text) }
+func (w *Working) Take(text string) {
+	if w != nil {
+		w.Takes = appendText(w.Takes, text)
+	}
+}
 
 // Warn notes what to mind.
-func (w *Working) Warn(text string) { w.Warnings = appendText(w.Warnings, text) }
+func (w *Working) Warn(text string) {
+	if w != nil {
+		w.Warnings = appendText(w.Warnings, text)
+	}
+}
 
 func appendText(list []string, text string) []string {
 	if text == "" {
@@ -74,6 +115,9 @@ func appendText(list []string, text string) []string {
 }
 
 func (w *Working) add(l Line, unit quantity.Unit) float64 {
+	if w == nil {
+		return l.Value
+	}
 	l.Unit = string(unit)
 	l.Text = quantity.Text(quantity.Significant(l.Value, 4))
 	if unit != "" {

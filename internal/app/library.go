@@ -22,7 +22,7 @@ func (a *App) Library(ctx context.Context) (Library, error) {
 		return l, err
 	}
 	for _, t := range fastener.Threads() {
-		g, err := t.Geometry()
+		g, err := t.Geometry(nil)
 		if err != nil {
 			return l, err
 		}
