@@ -6,6 +6,7 @@ SHELL := /bin/bash
 export GOFLAGS := -buildvcs=false -tags=nomsgpack
 
 WASM := web/src/wasm/core.wasm
+WASM_CALC := web/src/wasm/calc.wasm
 EXEC := web/src/wasm/wasm_exec.js
 NPM := web/node_modules/.package-lock.json
 DIST := web/dist/index.html
@@ -40,7 +41,10 @@ $(EXEC): $(shell go env GOROOT)/lib/wasm/wasm_exec.js
 $(WASM): $(filter core/% cmd/wasm/%,$(GO_FILES)) $(wildcard core/procedure/families/*.json) go.mod
 	GOOS=js GOARCH=wasm go build -trimpath -ldflags="-s -w" -o $@ ./cmd/wasm
 
-$(DIST): $(NPM) $(EXEC) $(WASM) $(shell find web/src web/public -type f -not -name '*.wasm') web/index.html web/vite.config.ts
+$(WASM_CALC): $(filter core/% cmd/wasmcalc/%,$(GO_FILES)) go.mod
+	GOOS=js GOARCH=wasm go build -trimpath -ldflags="-s -w" -o $@ ./cmd/wasmcalc
+
+$(DIST): $(NPM) $(EXEC) $(WASM) $(WASM_CALC) $(shell find web/src web/public -type f -not -name '*.wasm') web/index.html web/vite.config.ts
 	cd web && npm run -s build && FAST=1 npm run -s compress
 
 bin/dynacor: $(DIST) $(GO_FILES) $(wildcard internal/store/migrations/* internal/demo/*.csv core/procedure/families/* internal/report/fonts/*) go.mod go.sum
@@ -75,7 +79,7 @@ check: $(NPM) $(TOOLS)/.done $(DIST) ## format, vet, static analysis, types, lin
 	@bad="$$(gofmt -l cmd core internal web/*.go e2e)"; [ -z "$$bad" ] || { echo "Not formatted: $$bad" >&2; exit 1; }
 	go vet ./...
 	$(TOOLS)/staticcheck ./...
-	GOOS=js GOARCH=wasm go vet ./core/... ./cmd/wasm
+	GOOS=js GOARCH=wasm go vet ./core/... ./cmd/wasm ./cmd/wasmcalc
 	cd web && npm run -s typecheck && npm run -s lint && npm run -s knip
 
 test: deps-test gen-check check bin/dynacor ## install what is missing and run every test

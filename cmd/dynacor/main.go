@@ -43,6 +43,7 @@ var cli struct {
 	Import  importCmd  `cmd:"" help:"Import a joint register (CSV)."`
 	Export  exportCmd  `cmd:"" help:"Write the joint register as CSV."`
 	Verify  verifyCmd  `cmd:"" help:"Check a sealed record file. Needs no database."`
+	Calc    calcCmd    `cmd:"" help:"Work out a calculation of the catalogue. Needs no database."`
 	User    struct {
 		Add userAddCmd `cmd:"" help:"Add a person."`
 		PIN userPINCmd `cmd:"" name:"pin" help:"Give a person a new PIN and lift a lock."`

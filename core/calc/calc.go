@@ -34,13 +34,16 @@ type Calculation struct {
 
 // Output is one result as shown.
 type Output struct {
-	Key      string        `json:"key"`
-	Label    string        `json:"label"`
-	Symbol   string        `json:"symbol,omitempty"`
-	Value    any           `json:"value"` // number, text, true or false, list, or null
-	Text     string        `json:"text"`
-	Unit     quantity.Unit `json:"unit,omitempty"`
-	Measures quantity.Kind `json:"measures,omitempty"`
+	Key     string          `json:"key"`
+	Label   string          `json:"label"`
+	Symbol  string          `json:"symbol,omitempty"`
+	Value   any             `json:"value"`            // in the key's own unit: number, text, true or false, list, or null
+	Text    string          `json:"text"`             // in the unit asked for
+	Number  string          `json:"number,omitempty"` // the same without its unit
+	Symbols string          `json:"unitText,omitempty"`
+	Also    string          `json:"also,omitempty"` // a torque in the second unit
+	Unit    quantity.Unit   `json:"unit,omitempty"`
+	Units   []quantity.Unit `json:"units,omitempty"` // it can be told in
 }
 
 // Looked is an input that came from a table.
@@ -62,8 +65,10 @@ type Result struct {
 
 // Options of a run.
 type Options struct {
-	Typed bool                 // texts are read as people write them, and look-ups are allowed; otherwise numbers must be numbers
-	Cards []fastener.Lubricant // the site's own lubricant cards, before the built-in ones
+	Typed bool                     // texts are read as people write them, and look-ups are allowed; otherwise numbers must be numbers
+	Units map[string]quantity.Unit // by key: what a number without a unit is in, and what a result is told in
+	Also  quantity.Unit            // the second unit of torque, "" for ft·lbf
+	Cards []fastener.Lubricant     // the site's own lubricant cards, before the built-in ones
 }
 
 var (
@@ -115,7 +120,7 @@ func ByName(name string) (*Calculation, error) {
 		return c, nil
 	}
 	var near []string
-	for _, c := range Find(strings.ReplaceAll(name, "_", " ")) {
+	for _, c := range Find(name) {
 		near = append(near, c.Name)
 	}
 	remedy := "Look through the catalogue."
@@ -127,6 +132,7 @@ func ByName(name string) (*Calculation, error) {
 
 // Find looks for calculations by trade words; the best match first. Nothing typed gives all.
 func Find(text string) []*Calculation {
+	text = strings.ReplaceAll(text, "_", " ")
 	words := strings.Fields(strings.ToLower(text))
 	type hit struct {
 		c     *Calculation
@@ -175,7 +181,7 @@ func Run(name string, values map[string]any, o Options) (*Result, error) {
 		given = map[string]any{}
 	}
 	if o.Typed {
-		if given, err = c.typed(given, o.Cards, r); err != nil {
+		if given, err = c.typed(given, o, r); err != nil {
 			return nil, c.own(err)
 		}
 	}
@@ -191,7 +197,7 @@ func Run(name string, values map[string]any, o Options) (*Result, error) {
 	if r.Values, err = c.run(given, w); err != nil {
 		return nil, c.own(err)
 	}
-	r.Shown = c.show(r.Values)
+	r.Shown = c.show(r.Values, o)
 	return r, nil
 }
 

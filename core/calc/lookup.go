@@ -36,6 +36,7 @@ type thread struct {
 	thread              fastener.Thread
 	geo                 fastener.Geometry
 	bearing, face, hole float64
+	estimated           bool // the face is not in a table
 }
 
 func readThread(text string) (thread, error) {
@@ -59,6 +60,7 @@ func readThread(text string) (thread, error) {
 	if err != nil {
 		return out, nil
 	}
+	out.estimated = !hex.FromTable
 	out.face, out.hole, out.bearing = hex.BearingOuterMM, hole, (hex.BearingOuterMM+hole)/2
 	return out, nil
 }
@@ -113,7 +115,11 @@ func (c *Calculation) lookUp(looks map[string]string, out map[string]any, cards 
 		}
 		for _, f := range c.Inputs {
 			if v := threadKeys[f.Key]; v != nil {
-				put(f.Key, v(t), "thread "+t.thread.Text+", "+tables)
+				source := "thread " + t.thread.Text + ", " + tables
+				if t.estimated && (f.Key == "bearing_mean_mm" || f.Key == "outer_mm") {
+					source = "estimated from the size over the flats of " + t.thread.Text + ": measure the part when it matters"
+				}
+				put(f.Key, v(t), source)
 			}
 		}
 		if hasKey(c.Inputs, "system") {

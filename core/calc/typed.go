@@ -11,7 +11,7 @@ import (
 
 // typed turns what a person wrote into values: keys may lack their unit, numbers may carry one, lists and tables are read from text,
 // and a thread, a grade or a lubricant fills the inputs it knows.
-func (c *Calculation) typed(raw map[string]any, cards []fastener.Lubricant, r *Result) (map[string]any, error) {
+func (c *Calculation) typed(raw map[string]any, o Options, r *Result) (map[string]any, error) {
 	out, looks := map[string]any{}, map[string]string{}
 	for key, v := range raw {
 		f, ok := c.field(key)
@@ -32,13 +32,13 @@ func (c *Calculation) typed(raw map[string]any, cards []fastener.Lubricant, r *R
 			looks["thread"] = s
 			continue
 		}
-		x, err := read(f, v)
+		x, err := read(f, v, o.Units[f.Key])
 		if err != nil {
 			return nil, err
 		}
 		out[f.Key] = x
 	}
-	return out, c.lookUp(looks, out, cards, r)
+	return out, c.lookUp(looks, out, o.Cards, r)
 }
 
 // field finds an input by its key, or by its key without the unit when only one is so called.
@@ -69,17 +69,18 @@ func (c *Calculation) field(key string) (quantity.Field, bool) {
 	return quantity.Field{}, false
 }
 
-func read(f quantity.Field, v any) (any, error) {
+// read reads one value; meant is the unit of a number without one, "" for the field's own.
+func read(f quantity.Field, v any, meant quantity.Unit) (any, error) {
 	s, isText := v.(string)
 	if !isText {
 		if items, ok := v.([]any); ok {
-			return readItems(f, items)
+			return readItems(f, items, meant)
 		}
 		return v, nil
 	}
 	switch f.Kind {
 	case "number", "whole":
-		return number(f, s)
+		return number(f, s, meant)
 	case "flag":
 		switch strings.ToLower(strings.TrimSpace(s)) {
 		case "true", "yes", "y", "1":
@@ -96,13 +97,13 @@ func read(f quantity.Field, v any) (any, error) {
 		if err := json.Unmarshal([]byte(t), &items); err != nil {
 			return nil, quantity.Refuse(f.Key, "Enter the values one after another, or a JSON list.", "cannot be read")
 		}
-		return readItems(f, items)
+		return readItems(f, items, meant)
 	}
-	return readText(f, s)
+	return readText(f, s, meant)
 }
 
 // readItems reads the cells of a list that came as one.
-func readItems(f quantity.Field, items []any) (any, error) {
+func readItems(f quantity.Field, items []any, meant quantity.Unit) (any, error) {
 	out := make([]any, 0, len(items))
 	for _, item := range items {
 		switch x := item.(type) {
@@ -116,7 +117,7 @@ func readItems(f quantity.Field, items []any) (any, error) {
 					}
 					continue
 				}
-				v, err := read(f.Columns[i], cell)
+				v, err := read(f.Columns[i], cell, "")
 				if err != nil {
 					return nil, err
 				}
@@ -126,7 +127,7 @@ func readItems(f quantity.Field, items []any) (any, error) {
 				out = append(out, row)
 			}
 		case []any:
-			v, err := readItems(f, x)
+			v, err := readItems(f, x, meant)
 			if err != nil {
 				return nil, err
 			}
@@ -136,7 +137,7 @@ func readItems(f quantity.Field, items []any) (any, error) {
 				out = append(out, x)
 				continue
 			}
-			n, err := number(f, x)
+			n, err := number(f, x, meant)
 			if err != nil {
 				return nil, err
 			}
@@ -150,20 +151,20 @@ func readItems(f quantity.Field, items []any) (any, error) {
 
 // readText reads a list, grid, cube or table from lines: cells apart by blanks or tabs, rows by line ends or semicolons, blocks of a
 // cube by empty lines.
-func readText(f quantity.Field, s string) (any, error) {
+func readText(f quantity.Field, s string, meant quantity.Unit) (any, error) {
 	s = strings.ReplaceAll(s, "\r\n", "\n")
 	switch f.Kind {
 	case "list", "wholes", "texts":
-		return readItems(f, anys(cells(strings.NewReplacer(";", " ", "\n", " ").Replace(s))))
+		return readItems(f, anys(cells(strings.NewReplacer(";", " ", "\n", " ").Replace(s))), meant)
 	case "grid":
-		return readGrid(f, s)
+		return readGrid(f, s, meant)
 	case "cube":
 		var out []any
 		for block := range strings.SplitSeq(s, "\n\n") {
 			if strings.TrimSpace(block) == "" {
 				continue
 			}
-			g, err := readGrid(f, block)
+			g, err := readGrid(f, block, meant)
 			if err != nil {
 				return nil, err
 			}
@@ -180,7 +181,7 @@ func readText(f quantity.Field, s string) (any, error) {
 		for i, cell := range cs {
 			col := f.Columns[i]
 			if col.Kind == "list" || col.Kind == "texts" { // the rest of the line
-				v, err := readItems(col, anys(cs[i:]))
+				v, err := readItems(col, anys(cs[i:]), "")
 				if err != nil {
 					return nil, err
 				}
@@ -190,7 +191,7 @@ func readText(f quantity.Field, s string) (any, error) {
 			if cell == "-" {
 				continue
 			}
-			v, err := read(col, cell)
+			v, err := read(col, cell, "")
 			if err != nil {
 				return nil, err
 			}
@@ -201,10 +202,10 @@ func readText(f quantity.Field, s string) (any, error) {
 	return out, nil
 }
 
-func readGrid(f quantity.Field, s string) (any, error) {
+func readGrid(f quantity.Field, s string, meant quantity.Unit) (any, error) {
 	var out []any
 	for _, line := range rows(s) {
-		r, err := readItems(f, anys(cells(line)))
+		r, err := readItems(f, anys(cells(line)), meant)
 		if err != nil {
 			return nil, err
 		}

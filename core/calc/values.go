@@ -207,12 +207,50 @@ func output(v reflect.Value) (any, error) {
 }
 
 // show writes the outputs as a person reads them.
-func (c *Calculation) show(values map[string]any) []Output {
+func (c *Calculation) show(values map[string]any, o Options) []Output {
 	out := make([]Output, 0, len(c.Outputs))
 	for _, f := range c.Outputs {
-		out = append(out, Output{Key: f.Key, Label: f.Label, Symbol: f.Symbol, Value: values[f.Key], Text: text(values[f.Key], f.Unit), Unit: f.Unit, Measures: f.Measures})
+		x := Output{Key: f.Key, Label: f.Label, Symbol: f.Symbol, Value: values[f.Key], Unit: f.Unit}
+		if f.Measures != "" {
+			x.Units = quantity.Units(f.Measures)
+		}
+		v := x.Value
+		if u := o.Units[f.Key]; u != "" && u.Kind() == f.Measures && f.Measures != "" {
+			v, x.Unit = converted(v, f.Unit, u), u
+		}
+		x.Text, x.Number, x.Symbols = text(v, x.Unit), text(v, ""), x.Unit.Symbol()
+		if f.Measures == quantity.KindTorque && v != nil {
+			second := o.Also
+			if second == "" || second.Kind() != quantity.KindTorque {
+				second = quantity.FootPound
+			}
+			if second == x.Unit {
+				second = quantity.NewtonMetre
+			}
+			x.Also = text(converted(x.Value, f.Unit, second), second)
+		}
+		out = append(out, x)
 	}
 	return out
+}
+
+// converted tells a number, or a list of them, in another unit.
+func converted(v any, from, to quantity.Unit) any {
+	switch x := v.(type) {
+	case float64:
+		c, err := quantity.Convert(x, from, to)
+		if err != nil {
+			return nil
+		}
+		return c
+	case []any:
+		out := make([]any, len(x))
+		for i, e := range x {
+			out[i] = converted(e, from, to)
+		}
+		return out
+	}
+	return v
 }
 
 func text(v any, unit quantity.Unit) string {
@@ -266,13 +304,19 @@ var tails = map[quantity.Unit]map[string]float64{
 var tailRe = regexp.MustCompile(`^(.*?[\d.,])\s*([^\d\s.,][^\s]*(?:\s.*)?)$`)
 
 // number reads what a person typed for a field.
-func number(f quantity.Field, typed string) (float64, error) {
+func number(f quantity.Field, typed string, meant quantity.Unit) (float64, error) {
+	if meant == "" || meant.Kind() != f.Unit.Kind() {
+		meant = f.Unit
+	}
 	s := quantity.Plain(typed)
 	if s == "" {
 		return 0, quantity.Refuse(f.Key, "Enter it.", "is empty")
 	}
 	v, frac, err := quantity.Number(f.Key, s)
 	if err == nil && (!frac || f.Measures != quantity.KindLength) {
+		if meant != f.Unit {
+			return quantity.Convert(v, meant, f.Unit)
+		}
 		return v, nil
 	}
 	if err == nil { // a bare fraction of a length can only be inches
@@ -284,7 +328,7 @@ func number(f quantity.Field, typed string) (float64, error) {
 	}
 	switch f.Measures {
 	case quantity.KindTorque, quantity.KindPressure, quantity.KindForce, quantity.KindLength, quantity.KindTemperature, quantity.KindAngle:
-		r, err := quantity.Parse(f.Measures, strings.TrimPrefix(s, "-"), f.Unit)
+		r, err := quantity.Parse(f.Measures, strings.TrimPrefix(s, "-"), meant)
 		if err != nil {
 			if re, ok := quantity.RefusalIn(err); ok {
 				return 0, &quantity.Refusal{Field: f.Key, Why: re.Why, Remedy: re.Remedy}

@@ -28,7 +28,7 @@ type Field struct {
 	Help     string   `json:"help,omitempty"`
 	Kind     string   `json:"kind"` // number, whole, text, choice, flag, list, wholes, texts, grid, cube, table, free
 	Unit     Unit     `json:"unit,omitempty"`
-	Measures Kind     `json:"measures,omitempty"` // what Unit measures when it can be switched
+	Units    []Unit   `json:"units,omitempty"` // it can be written in
 	Choices  []string `json:"choices,omitempty"`
 	Limits   string   `json:"limits,omitempty"` // in words, e.g. "above 0, up to 1"
 	Optional bool     `json:"optional"`
@@ -36,8 +36,9 @@ type Field struct {
 	Example  string   `json:"example,omitempty"`
 	Columns  []Field  `json:"columns,omitempty"` // of a table
 
-	Index  int     `json:"-"` // in the struct
-	limits []limit // as tagged
+	Measures Kind    `json:"-"` // what Unit measures, "" when it cannot be switched
+	Index    int     `json:"-"` // in the struct
+	limits   []limit // as tagged
 }
 
 type limit struct {
@@ -93,7 +94,9 @@ func Fields(t reflect.Type, tag string) []Field {
 		}
 		f := Field{Key: key, Symbol: sf.Tag.Get("sym"), Label: sf.Tag.Get("label"), Help: sf.Tag.Get("help"), Default: sf.Tag.Get("def"), Example: sf.Tag.Get("eg"),
 			Choices: strings.Fields(sf.Tag.Get("one")), Unit: KeyUnit(key), Index: i, limits: parseLimits(sf.Tag.Get("ok"))}
-		f.Measures = f.Unit.Kind()
+		if f.Measures = f.Unit.Kind(); f.Measures != "" {
+			f.Units = Units(f.Measures)
+		}
 		f.Limits = limitText(f.limits)
 		ft := sf.Type
 		f.Optional = f.Default != "" || sf.Tag.Get("opt") == "true"
@@ -243,7 +246,10 @@ func (f Field) check(v reflect.Value, where string) error {
 		for i := range v.Len() {
 			at := where + "entry " + strconv.Itoa(i+1) + " "
 			if e := v.Index(i); e.Kind() == reflect.Struct {
-				if err := checkStruct(e, at); err != nil {
+				if err := checkStruct(e, ""); err != nil {
+					if r, ok := RefusalIn(err); ok {
+						return &Refusal{Field: f.Key, Why: at + "(" + r.Field + ") " + r.Why, Remedy: r.Remedy}
+					}
 					return err
 				}
 			} else if err := f.check(e, at); err != nil {

@@ -160,11 +160,11 @@ func MicrometerSetting(w *working.Working, target, mainMin, mainMax, mainStep, t
 	if mainMin < 0 || mainMax <= mainMin {
 		return Coach{}, quantity.Refuse("main_max", "Check the ends of the scale.", "is not above the lowest mark")
 	}
-	if divisions < 1 {
+	if divisions < 1 || divisions > 1000 {
 		return Coach{}, quantity.Refuse("thimble_divisions", "Count the marks on the grip.", "is %d", divisions)
 	}
 	m := mainStep / turn
-	if m < 1-1e-9 || math.Abs(m-math.Round(m)) > 1e-9 {
+	if m < 1-1e-9 || m > 1000 || math.Abs(m-math.Round(m)) > 1e-9 {
 		return Coach{}, quantity.Refuse("thimble_turn", "Check the scale of the wrench.", "main lines are not whole turns of the grip apart")
 	}
 	if !quantity.AtMost(mainMin, target) || !quantity.AtMost(target, mainMax) {

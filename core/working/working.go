@@ -4,6 +4,7 @@ package working
 
 import (
 	"strings"
+	"unicode"
 
 	"dynacor/core/quantity"
 )
@@ -60,12 +61,15 @@ func (w *Working) Name(symbol, name string, unit quantity.Unit) {
 	w.names[symbol] = named{name, unit}
 }
 
-// Step notes a computed figure whose name and unit were given by Name, and returns it.
+// Step notes a computed figure whose name and unit were given by Name, and returns it. A symbol that nobody named is not noted.
 func (w *Working) Step(symbol, formula string, v float64) float64 {
 	if w == nil {
 		return v
 	}
-	n := w.names[symbol]
+	n, ok := w.names[symbol]
+	if !ok {
+		return v
+	}
 	return w.Calc(symbol, n.name, formula, v, n.unit, "")
 }
 
@@ -84,8 +88,7 @@ func (w *Working) LookUp(symbol, name string, v float64, unit quantity.Unit, sou
 	return w.add(Line{Symbol: symbol, Name: name, Value: v, Origin: LookedUp, Source: source}, unit)
 }
 
-// Calc notes a computed figure and returns it. Symbols in the formula, set apart by blanks or brackets, that have a line
-// already are replaced by their numbers.
+// Calc notes a computed figure and returns it. Symbols in the formula that have a line already are replaced by their numbers.
 func (w *Working) Calc(symbol, name, formula string, v float64, unit quantity.Unit, source string) float64 {
 	if w == nil {
 		return v
@@ -127,19 +130,29 @@ func (w *Working) add(l Line, unit quantity.Unit) float64 {
 	return l.Value
 }
 
+// substitute puts numbers in the place of symbols. A symbol is a run of letters and digits.
 func (w *Working) substitute(formula string) string {
-	words := strings.Split(formula, " ")
-	for i, word := range words {
-		core := strings.Trim(word, "()√²,")
-		if core == "" {
-			continue
-		}
+	var out strings.Builder
+	word := ""
+	flush := func() {
+		text := word
 		for j := len(w.Lines) - 1; j >= 0; j-- {
-			if w.Lines[j].Symbol == core {
-				words[i] = strings.Replace(word, core, w.Lines[j].Text, 1)
+			if w.Lines[j].Symbol == word && word != "" {
+				text = w.Lines[j].Text
 				break
 			}
 		}
+		out.WriteString(text)
+		word = ""
 	}
-	return strings.Join(words, " ")
+	for _, r := range formula {
+		if unicode.IsLetter(r) || unicode.IsDigit(r) || unicode.Is(unicode.No, r) && r != '²' || r == '.' {
+			word += string(r)
+			continue
+		}
+		flush()
+		out.WriteRune(r)
+	}
+	flush()
+	return out.String()
 }

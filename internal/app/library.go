@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 
+	"dynacor/core/calc"
 	"dynacor/core/fastener"
 	"dynacor/core/procedure"
 	"dynacor/core/sequence"
@@ -10,6 +11,15 @@ import (
 
 // SchemeRow is a stage scheme with the reason for it.
 type SchemeRow = sequence.Scheme
+
+// Calculate works out a calculation of the catalogue, with the site's own lubricant cards before the built-in ones.
+func (a *App) Calculate(ctx context.Context, name string, q calc.Request) (*calc.Answer, error) {
+	cards, err := lubricants(ctx, a.q)
+	if err != nil {
+		return nil, err
+	}
+	return calc.Ask(name, q, cards)
+}
 
 // Library gives the engineering data.
 func (a *App) Library(ctx context.Context) (Library, error) {

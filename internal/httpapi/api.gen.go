@@ -16,10 +16,12 @@ import (
 	"path"
 	"strings"
 
+	"dynacor/core/calc"
 	"dynacor/core/fastener"
 	"dynacor/core/layout"
 	"dynacor/core/plan"
 	"dynacor/core/procedure"
+	"dynacor/core/quantity"
 	"dynacor/core/record"
 	"dynacor/core/run"
 	"dynacor/core/sequence"
@@ -77,6 +79,18 @@ type Attempt = run.Attempt
 // Band defines model for Band.
 type Band = fastener.Band
 
+// CalculationAnswer defines model for CalculationAnswer.
+type CalculationAnswer = calc.Answer
+
+// CalculationField defines model for CalculationField.
+type CalculationField = quantity.Field
+
+// CalculationOutput defines model for CalculationOutput.
+type CalculationOutput = calc.Output
+
+// CalculationRequest defines model for CalculationRequest.
+type CalculationRequest = calc.Request
+
 // CellError defines model for CellError.
 type CellError = exchange.CellError
 
@@ -94,6 +108,9 @@ type CopyInput struct {
 	Tag string `json:"tag"`
 }
 
+// Described defines model for Described.
+type Described = calc.Described
+
 // Deviation defines model for Deviation.
 type Deviation = run.Deviation
 
@@ -102,6 +119,9 @@ type Difference = app.Difference
 
 // DueTool defines model for DueTool.
 type DueTool = app.DueTool
+
+// Effect defines model for Effect.
+type Effect = calc.Effect
 
 // Entry defines model for Entry.
 type Entry = record.Entry
@@ -165,6 +185,9 @@ type Library = app.Library
 
 // Line defines model for Line.
 type Line = working.Line
+
+// LookedUp defines model for LookedUp.
+type LookedUp = calc.Looked
 
 // Lubricant defines model for Lubricant.
 type Lubricant = fastener.Lubricant
@@ -300,6 +323,12 @@ type State = run.State
 // StoppedJoint defines model for StoppedJoint.
 type StoppedJoint = app.StoppedJoint
 
+// SweepPoint defines model for SweepPoint.
+type SweepPoint = calc.Point
+
+// SweepRequest defines model for SweepRequest.
+type SweepRequest = calc.SweepRequest
+
 // Target defines model for Target.
 type Target = plan.Target
 
@@ -345,6 +374,12 @@ type Wrench = tool.Wrench
 // WrenchChoice defines model for WrenchChoice.
 type WrenchChoice = plan.WrenchChoice
 
+// ListCalculationsParams defines parameters for ListCalculations.
+type ListCalculationsParams struct {
+	// Q trade words
+	Q *string `form:"q,omitempty" json:"q,omitempty"`
+}
+
 // ImportJointsParams defines parameters for ImportJoints.
 type ImportJointsParams struct {
 	Apply *bool `form:"apply,omitempty" json:"apply,omitempty"`
@@ -383,6 +418,9 @@ type AppendEventsParams struct {
 type SignInParams struct {
 	XDevice *string `json:"X-Device,omitempty"`
 }
+
+// CalculateJSONRequestBody defines body for Calculate for application/json ContentType.
+type CalculateJSONRequestBody = CalculationRequest
 
 // CreateJointJSONRequestBody defines body for CreateJoint for application/json ContentType.
 type CreateJointJSONRequestBody = JointInput
@@ -425,6 +463,12 @@ type ReleaseToolJSONRequestBody = ReasonInput
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
+	// ListCalculations The catalogue of calculations, described so that an interface can build itself from it
+	// (GET /calculations)
+	ListCalculations(c *gin.Context, params ListCalculationsParams)
+	// Calculate Work out one calculation, from numbers or from what people write
+	// (POST /calculations/{name})
+	Calculate(c *gin.Context, name string)
 	// ExportJoints The register as CSV
 	// (GET /export/joints.csv)
 	ExportJoints(c *gin.Context)
@@ -543,6 +587,58 @@ type ServerInterfaceWrapper struct {
 }
 
 type MiddlewareFunc func(c *gin.Context)
+
+// ListCalculations operation middleware
+func (siw *ServerInterfaceWrapper) ListCalculations(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListCalculationsParams
+
+	// ------------- Optional query parameter "q" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "q", c.Request.URL.Query(), &params.Q, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter q: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListCalculations(c, params)
+}
+
+// Calculate operation middleware
+func (siw *ServerInterfaceWrapper) Calculate(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "name" -------------
+	var name string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "name", c.Param("name"), &name, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter name: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.Calculate(c, name)
+}
 
 // ExportJoints operation middleware
 func (siw *ServerInterfaceWrapper) ExportJoints(c *gin.Context) {
@@ -1500,6 +1596,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.PUT(options.BaseURL+"/tools/:tag", wrapper.PutTool)
 	router.POST(options.BaseURL+"/tools/:tag/quarantine", wrapper.QuarantineTool)
 	router.POST(options.BaseURL+"/tools/:tag/release", wrapper.ReleaseTool)
+	router.GET(options.BaseURL+"/calculations", wrapper.ListCalculations)
+	router.POST(options.BaseURL+"/calculations/:name", wrapper.Calculate)
 	router.GET(options.BaseURL+"/library", wrapper.GetLibrary)
 	router.GET(options.BaseURL+"/packages", wrapper.ListPackages)
 	router.GET(options.BaseURL+"/packages/:code/needs", wrapper.PackageNeeds)
@@ -1508,6 +1606,85 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 }
 
 type ProblemApplicationProblemPlusJSONResponse Problem
+
+type ListCalculationsRequestObject struct {
+	Params ListCalculationsParams
+}
+
+type ListCalculationsResponseObject interface {
+	VisitListCalculationsResponse(w http.ResponseWriter) error
+}
+
+type ListCalculations200JSONResponse []Described
+
+func (response ListCalculations200JSONResponse) VisitListCalculationsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListCalculationsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListCalculationsdefaultApplicationProblemPlusJSONResponse) VisitListCalculationsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalculateRequestObject struct {
+	Name string `json:"name"`
+	Body *CalculateJSONRequestBody
+}
+
+type CalculateResponseObject interface {
+	VisitCalculateResponse(w http.ResponseWriter) error
+}
+
+type Calculate200JSONResponse CalculationAnswer
+
+func (response Calculate200JSONResponse) VisitCalculateResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalculatedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CalculatedefaultApplicationProblemPlusJSONResponse) VisitCalculateResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
 
 type ExportJointsRequestObject struct {
 }
@@ -2948,6 +3125,12 @@ func (response VerifyFiledefaultApplicationProblemPlusJSONResponse) VisitVerifyF
 
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
+	// ListCalculations The catalogue of calculations, described so that an interface can build itself from it
+	// (GET /calculations)
+	ListCalculations(ctx context.Context, request ListCalculationsRequestObject) (ListCalculationsResponseObject, error)
+	// Calculate Work out one calculation, from numbers or from what people write
+	// (POST /calculations/{name})
+	Calculate(ctx context.Context, request CalculateRequestObject) (CalculateResponseObject, error)
 	// ExportJoints The register as CSV
 	// (GET /export/joints.csv)
 	ExportJoints(ctx context.Context, request ExportJointsRequestObject) (ExportJointsResponseObject, error)
@@ -3113,6 +3296,76 @@ type strictHandler struct {
 	ssi         StrictServerInterface
 	middlewares []StrictMiddlewareFunc
 	options     StrictGinServerOptions
+}
+
+// ListCalculations operation middleware
+func (sh *strictHandler) ListCalculations(ctx *gin.Context, params ListCalculationsParams) {
+	var request ListCalculationsRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListCalculations(ctx, request.(ListCalculationsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListCalculations")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListCalculationsResponseObject); ok {
+		if err := validResponse.VisitListCalculationsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// Calculate operation middleware
+func (sh *strictHandler) Calculate(ctx *gin.Context, name string) {
+	var request CalculateRequestObject
+
+	request.Name = name
+
+	var body CalculateJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Calculate(ctx, request.(CalculateRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Calculate")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CalculateResponseObject); ok {
+		if err := validResponse.VisitCalculateResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
 }
 
 // ExportJoints operation middleware
@@ -4278,137 +4531,148 @@ func (sh *strictHandler) VerifyFile(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H1bc9w2muhfYfU5D+fstCUnk9mLp/bBl3jiie3RSp5kp2ZTLoj8uhtpEqABsKXelP77Fq4E2QAboNRK",
-	"7J2XxJJAXL4bvjt+WZS0aSkBIvji2S8LBrylhIP64YLR6xoa+c+SEgFEyH+itq1xiQSm5LzVI373M6dE",
-	"/o2XG2iQ/Nf/ZbBaPFv8n/N+/nP9V35u5727u1suKuAlw62cbvFsgQoGq46jelncYLEpxAaKFYa6KhCp",
-	"1E8MGqj2C/mpmU8u97zcyv+1jLbABNb7x5X8r9i3sHi24IJhsl7cLRdqBQj/jcMn7/eYCFgDU4sx+NRh",
-	"Jj/7u5xYD+0n+2lpP6LXP0MpFsvF7ZM1fWJ+idr2TO7R++0T3LSUKZC2SGwWzxbVnqCSsnO5LCOoPkdt",
-	"q9Z+3rZAKr3l4RFRudVHFdDwY3CXG7hz+0SMof3B0dSEKYexW5p5IiGgaUXgQOp3K8oa+a9FhQQ8EbiB",
-	"xfIQWdf7IA5hB0S8CeOXbr1fX1NaAyIKJnArAh+MgGNnXsptqvXNl2riI1BjHTmzx04CWkkZnLOOqG28",
-	"QCSA/g1eb4bwot117QGLdM21JODloqY3iSPFvk0aOQKOXEB/vNT7OgKPFeICCLAzdbR0iNjv1AZeQl1/",
-	"yxhlh7Apad01JEgFNSYQYnN5ICVdQh/tUN1B8C83G5RAPGrRpd2Wnc98fQRWcFtuEFnDWX/ePL6zE2ig",
-	"baDcXgkk4H78hzQ1ZwggQ/4HQijKyyWtwjCvMINSXhqvYJ1I1ytMKkzW6dt9rT8IbbfBvEGi3Byb4p0d",
-	"p4iBd7VI3CzHawLVizBUuECiU9sH0jWSuGgLkqbKGhBTQlnQj3IKeU8J2rbqd9f7jzWgHXjU1s8ZkYCG",
-	"TodASxMi8UtGYdUdw8lQhyCPtBKEqkfO+XL15YbiUh9vyAhrRruWh6VE3V0zXCISBpgGgvwh9NdWHo2F",
-	"5VJLa1xGUC4JKiJ+GBBNiYcCaAp2bY0k8PT50yEnP9Ogo0gvOwQcWHGcQCUNYtswiCl5OxTS3mXNIZWL",
-	"RMcIv0BchBfZYY6va7Ar5d54/uf+WuZceqNLAxB3pCMULSitzzRo03EiPzI4afdvSNtpTb2qsBSRqL7w",
-	"MLRCNYflCGkCKWpt0O1bIGu5wDdPpZQj9sevlkeuNznDwdHulotXsMNIa/cn0PXKmsZU+ejV4RSIIE1E",
-	"jIYWcZ6tMvRyOlVnkH/YH9cllAFipKiayddIzaoJkrPHTb7gfIVXK5CSJ6BErHAdBv0WWhGTipvjx1aj",
-	"zCxLvUqCqeLtdJ6x8qqDD5LBAiom0RwWVlHQnr+FlYgJuOBHhhGP85qawVtk6e0mBSjmTPMg8i0RbB8Q",
-	"/TvjI5hSib5Vg+6Wiw3imzAxMNh9F/sjgxLwDqrnGcIjzaq3Br2b39uJ2a0xLo/yFpSUVWcaShmspT7T",
-	"ALaQHElMwm8GgstXxjOEqVVdD4Wm1KXCVvVti9n+4QTqFmuD1mqwDFD1saRkhVmjtFW1lY/6xOoXWs/5",
-	"KNBW6bochMBkPfim7epa/YNvsVF61fCP10g5X2pKORA9FCm/zXKxgbpSeK8B6d9UVix+ZAjrXxEq9LxK",
-	"LQ8q0A2IDQ2ftaG7wSXl6TJy4rCnohMl1RqfBVFZ43KrYaP/9ZELXEse5htJVssF3QFTZ2lrVEb22SKW",
-	"YbJdICZe045UISsofim2wIxLcHJyPUqO31BBI8KAVl0ZuTU61lIOETmBKqODT23h0gzTX/CIVFYTBN2F",
-	"igZzbDqWDhSpUUKVbuAGLLXEo48R25sUUxP8qEcFlRPF3kYrMcSQoJBosZevjLxGDa4DF1KJOsnHQ5gc",
-	"3rmj0yvJk8EijJZQdQyUIRqcMKaK9kZm0kp/ksNDC2i5lndKgiL2ZL6ACMsGZedmgp6TLmw274DxoaIV",
-	"u8aNWmw/MAf1NmRWcdB3CLdHX/Z040B7hHhbSwNnhhQz7Gn7qaFkfZdG3HMVrBlAqhNmxVBp1dNEa3yI",
-	"L3vzyEuRKit3dNP096y+48z/Pw7c4XF0N4B4x6J3o95Z+IKhfKx5e3/lFnqHErvjLQyuEz8KQNmnDt43",
-	"ifC6kdracaPF7tQdyO7PW9ADhYc2i5IEyTmkmxkSFENdRTzpKgAXu2TDV+YIBnoGNz7kJ7DO1oCRVcVu",
-	"+LjhDTtgWOx9GsZkRXvWNo7RIJXezzZ3aw8t9CM4vKFsi8n6zIIhHYPmS7UPfUGkg1CBYKSEazRVKraF",
-	"1xuhlO2W0R0oK4hUHy3vA6ojOqbAIugBCItqPfoAIUcErT7rXDmrvn6AGEjUL6Ud8UHpNIGOh/frnwzF",
-	"sXhBDPdy7wLV6Tf4gCy8aIEPDDmh2UuCkPSQni8hv6Mdh8uuDgULqg6uKCWv0D5iD01GE3CDtcIVdtjm",
-	"xFt6edqgW6WPXiBu0jkOV27Q7d+kZL4oUx3qDSavGSrTR+fOL7WHtxIg6WbPPeItqOPwDpNOJMN5IkTT",
-	"MlgBY1BlQKhluEFs/0HpATH7V0Ap8A6eiyssYOIenqShmC7WUwwDrY58RzuWCo6JsBSHkpJq+nB6DL8A",
-	"dmFcCSlr9h91dZ1qGyfbD73hYA7X05BnMvRE52ii544xLQw5bcgXY5o/4NwRmR6c/wCKTqIsB3JpjOAx",
-	"8R1irKerABn+lBBc9ETmjPjiGzXs0kXNR5d029Y4ZjnoZIfI9avicZf0hk/8Od3+7TMyQjY23ESCRmb5",
-	"pCUMIOhN0GIemvExqrbg0nvqIWQmMDtyp/ehlBBNGKBqXkihP+Th7UojIiyex9OgbVjiRL0e4cBLZnKP",
-	"DswYh4Paw1LvPs0I8ECpkqlmwZF8F0wVQwxQ8IDXtBYxraXet5s8MLKORFLvuEBMTKa0wDFG0KpbapRM",
-	"b2WEFAUGe2h7Qn9zdispqNKgnoenP1NMxCsQCAcCiz/LPx6DhprBSAV5uraOOT2USD3mx6u16JRjnR8g",
-	"FH2jrMrxMcvxEdE1QSvIBEwmqUEOsts2t3b6zq5aKPHKJDL/YO78Y4lLGi8+uL2VfdgtHfVZiCXQk08S",
-	"9yAql/+RKADk+doGItlMK+daTxcCR6gRlVu0jimEbIfLyN98jGWhNzOwPhQVPXj67Tmw9KcZEsVwr6m4",
-	"15i7B+ovDFwPMZ/ph8/ST3xBNJ4o1eY36oe16PWWU+F2oREwG2xBrWPOhTmbleI3bb4mM5u/jKco4DNv",
-	"pJ2QpTZ1bYVETpbGQ3Kivd2NBtZf8tqRZI7jbzKV0ubrZd/DfcsdpuoaplMwpgIpuZUPbiUvnGHyd1GS",
-	"E+57mFUA8RbtaehaK2lHIilWFUYNCGDvmmTPApDXjDZx/TXVK3Xg0ew01do5vLWOgKxW5z57iVlZ57gt",
-	"9XcadPiaoVC+lmIdnJEyYIKbATm/GXhHp+bwnAJ+KnX6Jt667OtQRBEJYBjV6dO9M18EjWvlAcpQKrXH",
-	"KHQPbhigDMX5gxofvFTHpmcPQf/4/ZLLHs8DPPXHS5B+lobmCT+bYd0euLW7GmXqlorDwloMZXiNiR/t",
-	"4J3ze9SUbqF6omJGJarLTqpq4dgGpx2LXZL75prW4aswFhHpCBbTJUW58sTswl2QtpZIrdTXpGlwJEYe",
-	"TRr7nLDjW78eIjH0OJ07uz3GH6pozGXdZWq3TfcdoCp5iU4zY+r4OOlS8Zoy7Vx9SYlgA0JKSQqMEmY4",
-	"gmaoowe1dxgHBQlsN3NqzV6P8ZmFe07qBgpvUIRkGnSbfJW3jNLVuwuUevNPcTwX0EQ4nnBcQ/oyewx1",
-	"lTp8hFMNF7cfb7LBRiyYslF6JZiu9ZiLUa8kbiQDlK85PQi4oh2pXkbLN+Rfv8+Z6vv3OaPfx9iX7oD9",
-	"bZQK4zFtWyNCIL5v8/fUndvh7/PGR3fPgAsqf3ifrg0TYes7ArH8jFSpcUaUB6nhxj0o+WTgY8YRwCB7",
-	"qodWj/OlR3jD8/u49M6ZYLw4Is83YN5DqIBfeRQzry+bOn8w8FOHiDBpTyn5a0mhDZPJa8qM3BJLu/UE",
-	"5VEdfZ7m+N4oVWPDZba5uwnnyfpDxsnQKVlfIbNYfmhWTCCt91ppyyWrC+31CLuwyhJakZ2G1NNkALZh",
-	"+TKpf5j5lv1+EmjGO9c8ylGJyen66KojZVQdbaIFM3EvHLAXtI4kmmYx6iRs3ba9SZNT6BSI5mbQ9ZUh",
-	"6UAe1fsGwn9JdJUUoZM81e9xDmPxQKbXuGyJC+1y1IVTIWPyiCUbqQ5klf5ThpyazHQCVhq3dNLNn1PW",
-	"kps1nSJOnQw1t4/N4TfHGNz9drcWan6+jlwsJVPFJM5k56jI7yJZpNJCrEFEathVOn0QrSvjgExzCkd1",
-	"gXHN2XEZruzOS7zeiMxCkik6boE8HIWrrNRIvRltddZp+r5PyRO6TCJcm2BKJsInpumoz+S7qBdKF3tB",
-	"lhL6IOxqvFWWa02FiUl5Plpo4vjLYd87ikfLSdeE5eIZ14SrdExqPhZPnKEpGfPYg676IuV0eoczjrah",
-	"gobjVrhK2muo0OPCJKOMVNW6pjdQvUO3ieRsP8Cp1U1zawFRvc0UUw9fP9g3qZlMRTTD5BcMVWF5OLHv",
-	"ifj0ChNUJ4uah+y09FAlknMDVP13P8RTiJdpGVuS9FUYWUW+XEBzMthlwnjLRU1dQXMGTgetipKjau6r",
-	"lygn22s6MpeVZ08AKv68bRndaSdxxr3+QPWrtm4icRrOg9MwkIhLd+Pp8e/QbfYnmGR8YkTOJE1Hi3Hv",
-	"l4nFraM5IzArv+H8OQP0rvk6VQdT32TEAPR4dJv9CSbpnwjE1iCSRalICj2ZmI5SCl/AVdfnxqezjQno",
-	"pZP8jzYCeN/+AREV9Pin+sILbWCfU3YUSfLsE4vG3DLmgNAtMQq1l67PmpH7DrVj4vYYxBffA+XWEVF/",
-	"Mw80oqWvT/lCaCQtRvLG55kRcY/Yw4OwE5VWWeqvKqeHeCX2roImUGtv6vIdJQ5aAg4oe3xB9NfLweWV",
-	"ZP5LnXSO+V8jMqfdWr5C11daez3a/vD06bE8up7uJmqve73k18wanspNPE32bgpp/NlIg3za6Ltnj3s4",
-	"2KT/Q6Dm1R55RfshdX6ibD+9ZZ2vW8Yre9UvjuLHFfSGG9RpoPm20CE58rD/uERdpA+QrffPahFYMix1",
-	"j1hjN5p3s1aUZLrU1raO/2Dkhsbiz2PPtOmLNc7/0G0mRleLlcXm3g65sVVNYWqvaTk2mkip/vo97HNJ",
-	"kwFtIbuhzBZioRtJhjGHwIRF9dg9E5YLcUN7L9Mh4uOOvRRPuwupqNzotWmqYPx4lmMl26U5011sSTPw",
-	"3ODSZd+9aygAOE5VnB8vG2+UfcdxilfOnjDfLXepLvI5asdcJWJCddAFXpFWkOk3mW6VmBJcmFfVNlFq",
-	"Fqupz6tIVKMj6lDMWa6W7ivFWq2EGsj1TYL6qdPaThqUzOo7qb8NlxFl1QRNFv7NKgpKyBnwdj8vZ6Df",
-	"dboiHI1ppwd+B90edvEaWXV55DQ+jVXnaPsx0r5F3V+RTcRIOaR6m0WGU3pH9A5koJiM4vlZIfr7HzAE",
-	"ULyF/Ztqouw1jeb1eLuf6fFqlC63y2CoQy5xdaaqO/LeFJ6q2ZNhqmAyF6hu5MjMBdWwNEtjU/LvZbyq",
-	"x3naA92lY/jbwv57Qm8iClScg+OMGntIxryIlKulZnL2iALo1k87s/4rj7ssTTg4uBb1FkXezgcoSL1y",
-	"WpqVSuRfOR0JsyMQwXKKk6I6RCQUm11kn1tGfyVQHc8FnnS99wIn1kchq//1A7ZemOmqPZpCoCLblnR9",
-	"+Piw7JUkQxu9luR5R0fNHAy0HFBTJKKhyXnisG9MEOpaM3XDRyi1QRXk4FuOf7HP69ioQBUh1/TmSQqL",
-	"fQcls5Glf263B3cuu3QCYnrQzkSN61cVuKmmWqVFXUVTCaDlgQ2U/XKO8tBfDPtsz7Pwhzk5uqcTmLy3",
-	"ctBvKsHO5/CpA1LC2ZXtkZUq+e2XGh3AefBpkAoaqv/vvw4oNlBwvCZPMOEFXRWokOMKY0dB04p9QcUG",
-	"2A3msHhGurpeBhGT1Zs8YiGOS/L0JtTGQ4byFV6TNyTTYNdb1UqNI52uU1x2eC48Nu2/+jrvDRe3nJ4s",
-	"dgwkOnbPtpnxdwZy86aO9IDP7eieloZlFx3mYi21+Esrg+8Bme8Bct9GWr3EoXusY39EfzakdVrgTxPj",
-	"0gN6aXyLch5zpnh8K3CJDME38yYZ50AMUXBNa6Fr9pNLFif6ilS07OKxthqRNVzh/470mEd8G7H1ayUY",
-	"kjc4/exZ41V0hrORc/t60itVwRjRZOyff9xE2nHGeqCo0tA/oTb53Ax2mMeCQZM9I3o/y2T2hh41yPa4",
-	"hw7Wq1+ObLwz9N1RXP6Bw9wwKGQ2nxIkvRqlQ2QHSwcTnNS1fb/spfGlPzr3hKM82G/sQGw8kqZ/r/yt",
-	"OZToDAGn8jsjILtVVhCSM4V4pAE4IbSLVb5e1zTfqZWZEuw9aRl8TgQdT67STwjqRgsqDhyMZNuXjtK3",
-	"1r8ZF/Ld3ZbQzsiyttWTOZ1o/PcOgtkPD5iDHO3ONSc7ObrlDdQxx0CNuLCZ+FMLqDHqZo+9O5ebhnt7",
-	"dE1VuGpqfd6IbN/nhEqan4Ibha157ivis4VdzA2Hshxtcnw0eJP7VJRSUTN6DzmD4jGTFtAWyAtUbvNw",
-	"riJ66aUbO2AVLo8S4g9m2H0fsLK5EKZtXCh10XXm5saRslv4Usyvcqr164x9fqI7/EBeei/S2RtmIJ8H",
-	"uZAeefTQ8TnQx0yKMTqz+OlKv0ERyR182M7CHJsb+X6hz5sNne9KG4Q5xz2Edbm/nN9uNkWZ8SE4T4n5",
-	"4IyMca7ch30beRxXwtCXB8J1fFevxNts395f+HFvumUQKj6u8W7Q02DQoif9bYj0kR1P7x5DaIMJSn0X",
-	"IK8ItK1zdpJbgBDJTBp3mpCoSzHKPtj4e7Y11ve7GnllcxsqStln25Ef3rs15iJ6J2NRbjIaN7LYMxeT",
-	"7ZtiT9i0eF5XNtOZyfRf88DVH8ht1p0/tUGTa9w1qz1T31Aw0CaEUc5f10jwZIhXX6cP/X360FwCezgy",
-	"mVFglNY61RCDw3qMKkZFIArABnjLEYoS7pUe3TMvFVqhfUor6UnHlpxEHimYFd1ButFpXqsOBffdewdp",
-	"b2no4cG3Om7Fg7S8JprHEkPz8fRDatsEpKn/viJxtF5f0YUJWWH7jAExbXwVjv0HxiSqUmhO0cw96O25",
-	"ybHL6WIUaKB1lCQjQJp6HSQxY9Gohq6Nud16TresHhT3AOWjqOSTncazm4bn6Np9D2+7h1TA3kvTprSO",
-	"PdnhzJMA7eg+n9NkSWuVcSLVQJ7B9n/lUP3l+MMVQr/1rzdplkiCmDvwfIiFs7um+79WaM/fxn1Y6Da5",
-	"gLbBJL1FCkfXNaT3oDDjky2Ze3klzMfDch4HJ38z/kEsACzQEpF+j+wnQ5EHCK8RF381pJ12N2a+1TQl",
-	"P9ziCec3B5h3+h96V1XyM7bu7b4kjjcr6CqQcDLpRN/OtDeL7cO1OqPYTdhvNsGn9INzS+V6lYYnPJS0",
-	"4xLFBIvO1fYcSeKxb4ymvih6aaNYM844kT1Q4dUKJL9n+H9fuW+CPUNN8ODQ0s7LVT+oDDKJv1v9qoO/",
-	"8QRWG0BhHsPZLgSH8gaTDOip7uchTzXaQmZAI17Id4MYOYhJ5XXashV5+nR2f97Uid3eLdjmNXz/0V1k",
-	"B6p6x1C5T/eRlajG1wwJe2cE6nf1AEzJt6QKQ6yUO1B0FIZ7xfAukhzDUNWhjDfyo/32ahpJuWoQJlcC",
-	"2uRH+LeRkoMG7d9SyoFE+0+XsYQXyTUZrbIUPtLVID08eXYeTxNyqej9o+0f+6r9Tx1iiAhMYs82yK8v",
-	"pxKcKUNr1ZIj7y2jJL+s1jc0+twhXSWtqQ11oPKAPECQRy8D6lwOeMuStCG74dF8SrFk0efJ+7wyYr9D",
-	"ZjsiTKRVcfaj1UtTBYmyRXopYpq4HMiSeZU00Yq3aDmwUpVDLBXEr/Hmma+8qpkUj/zgwNl++Tvl7VoF",
-	"8qI/bKAoKREMlaK4BnEDQAqVLA1sB6xApCqw4IW6PFeohLPiSv9FKnrqzx/2LVypKQu5I14gBsUaCCji",
-	"KFaMNoXYYF6scA1najgvxAbJ9WpK1oWghdxsQVmB2lZ9LnXvqrjeF+6gfyxQIYCLYgvQ8uKaik3BcSWX",
-	"q/EWzopLWHUc1Xp5A9vf/cwpKf7f5euXxb9984d/+f/FDRYbdTzV4UJtX/6kWwec/RdxhevPFq80HL2i",
-	"hGeLr2yyAmrx4tni92dPz36vm8ZuFI2dw63Exrn22JyVXCUHmBCbpFCdpFYtni2+VSP/bPtbM+AtJSZn",
-	"4eunT42dK2zmJtyKczOd1jsGEvMaE+3SGMsZlajj45tudfLOCpmnkUOajdvMue1Ecue7ZRTRMFhjLiSF",
-	"8OLl1Q9qxLkmxvPesdZSHji7fqjWnb1FTPu1+eLZ339ZyNtg8akDdSBtyKk3iPf22SGkydgcweT0HbDg",
-	"T5oHgYsXVLeF8OCp3jTWyuM5LQWIJ1wwQM0M+PaMLlgHd0dR6S/9s7lv+iUTHnPWTyWfCreXgKoCOfT+",
-	"sVCg/3d5tkKjV3JcXdBVgYVkWULFxl5qHuaDRP8W8yy0fxqg3EvP/NdQ44HwHLr7SJB0vnr6VDk3cCNV",
-	"BpXy2WCif+orHjyHbXgFulpxiCzhT/k0fUpTB33fszufZ2ier9Pn6d9HDM70TfpMXNt8/TQujUDdkU/0",
-	"/8zxzSOMJqnmiXlzMaDAaWY/Edv174Q+hjxdFgQxRm+gWhYSWKBvqRatQcWewhL1JQMkwDqo0+TeDCjo",
-	"9OoksffVw65sXMkBDJTq6NUDoOFbou6zgmOyrqHQFaWeWDv/RaD1XVS4/QmERUBItCn1zPGBpvMhEDO4",
-	"6+T0Hof3g1D8X4iBr9bIBoncmt5tMXQX0p0q/Mig/vX56fPC70v1fFJxswEGBTKo1uo+P2Sp85K2+7i6",
-	"+JK2+88d3fIMX7b0fIe2EtUEbgy6e8OPEgggXbL4k5bBzgb5gsi/0ANM4fZni37bjvNxWf3CmP8n01ok",
-	"DrUtb7qFFje0q6tijXcxlE/YhVdoB585ovu2rl+gVP8eoC1Q4ZI9h8hl3SRuBWLisvtfhNuHk+G2p8hJ",
-	"5fcLWGNS3FC2LaQOFlN/zwe62gTCLzoxru38XBEfKDH9Arnbmj/yBjcuz4KutDP4oJT1vO5fho9ZQ/3D",
-	"3yeDi13iVDBxz1LwZeEeSF8W5n30ZeFaj/JloZq2F0y//iFBZLwm0+6wCzvonlBKrHNzLyMeRotPA8Ef",
-	"pUBxkBjA5fyXklZwd676sUeBZPb8Xg1KkSEmA+VXs62TMKHeNX00HEgFDWnZboBf6Oi/xod7AS1OpfaZ",
-	"rEegUdc955FgQ4sSEdUcqMBGuLUbKig//wVXk+4e9cpVEk3iapIijzToSSBJ3KA1nP/TbyM+9LxocSls",
-	"Q2bTsW9aDF6aMf8IC6gpT+nf81rdntI01KW/hUW+Twnnv+iUjknmcr2Ij3OX61/5m/Snej1ST+lOHcB7",
-	"KTU4vMJQhQF/7uVynLXVagoRLwdpH789bJjt/zbC4n6OTBjypu+ppaFp8n+Na/hMWODXhLqh/ZWEVhjq",
-	"Aq2P0fkHtL7aAIh/EPkxcAukknY2iKwLqtOFPG8B68hx1SnVE3RyxekkXpkH0qJYR4qbDa1hKcG9phLY",
-	"Kl5Gmfo/7URBQEi9fgT68/4RhbB35nnbAqm+tQ8GnBwRVkfaANJP9ppp//PJKzA5mkHO+edvHtTLk9YN",
-	"WkLFFAuZrjRWCTQ/fhUyTh7PG6SRp+72E5FeVRWagv6o/T+oAf2LQtzgEgod1NG/GpOeNZ7U/5UQCAZx",
-	"L7rHs5+WwUlbs/w9xcsXlWPWP9x86iCCthCLjlTAFJHhCojUncyPlZILxRrtoMAHRCZv/IlgA6D6S7hh",
-	"vIcbToMMCSiTAeu66vtQHvSSisAar8ljwvoE7v1hU9dH5rhTqxHydMX1vrh4816jl/edsytQz+AHcfqX",
-	"TpzSc2/7d5/02Ob965gSavfwGR/zxw2Vl7FkVKiU/3I5wadvYmz6K6tlx7jzDXlsrnwU8sRGnZdAV1lv",
-	"jkeF7aESNVZNw4yTAUAvcNKIxA3CgiubZkMbe25aTzuKP6gRjxGI8BsrPEooQvmPGL72QHE85fSDbs/w",
-	"WWecer0iTukh1W0QFKPpxEQsaZAXqqVFLNf0ontcED+8AHVNIR5VgD4CTnXCAmVFqbNNkcHwAf+c9+Wf",
-	"cT32P9yYzxzf/iOfXx7SLzrhEF0gjis4RDeDGhCfwPWlHvAPRP+GEf1B5xMbTF+jcltgImhhi7oV1lWU",
-	"ayJ1XHWJ2Jsoyhfmqhl0wDhdIj+U2wL5EZaC0wauabUvrhnt1htDfLpgWLNQx+rFs8U5avHi7qe7/wkA",
-	"AP//",
+	"7H1rkxs3kuBfqeDdh7sbqlv2eO5uNbEf9LBs2ZLc262xd2LWoQCrkiTMIlACUGRzHf3fN/AsVBEoAtXN",
+	"tuWdL7a6G4VHZiLfmfh1VtJtQwkQwWfPfp0x4A0lHNQPV4wuatjKf5aUCCBC/hM1TY1LJDAll40e8adf",
+	"OCXyb7xcwxbJf/1PBsvZs9n/uOzmv9R/5Zd23ru7u/msAl4y3MjpZs9mqGCwbDmq58Uei3Uh1lAsMdRV",
+	"gUilfmKwheowk5+a+eRyz8uN/F/DaANMYL1/XMn/ikMDs2czLhgmq9ndfKZWgPDfOHzyfo+JgBUwtRiD",
+	"Ty1m8rN/yIn10G6yn+f2I7r4BUoxm89un6zoE/NL1DQXco/eb5/gbUOZAmmDxHr2bFYdCCopu5TLMoLq",
+	"S9Q0au3nTQOk0lvuHxGVG31UAVt+Cu5yA3dun4gxdDg6mpow5TB2SxNPJARsGxE4kPrdkrKt/NesQgKe",
+	"CLyF2fwYWYtDEIewAyLehPFLN96vF5TWgIiCCdyKwAcD4NiZ53Kban3zpZr4BNRYSy7ssZOAVlIGl6wl",
+	"ahsvEAmgf41X6z68aLuoPWCRdruQBDyf1XSfOFIcmqSRA+DIBfTHc72vE/BYIi6AALtQR0uHiP1ObeAl",
+	"qsu2VszoOeF7YMcwKlFdhulkuYRSpF+fr9X44xskYUs3UP2tSZ7qrf0gMBltRdNmbMsDwQ/q09CkfA+Q",
+	"vr0bOfqKYhKca0/ZRoLwxCQ/mWFDOlH46I7pQa+b+gTpyCkuDL7TCUctPCCa11K2BGhmTXEJfRwc0c8Q",
+	"LiWt2y2ZhDi9jcCcFSxRW4sw/d6ibVND8G9rqJvgHzYQZpobTMIcs0YLqMN/wVsswqChSp6jOsxs+WG7",
+	"oOE5W4JF9A9Z+BhQnTy3PYw5rbfNE/T2qUVEYHG40HhKJzn74ZDszEU9ln41p1loi2PHcOmgkhOHf0QO",
+	"nkDMh7GvMm/RDtWtomnS1jWSgueZYC2M41N/ZLafwjwMAu7HPK7hUws8B42eyAlcC8ujT7Jmu7APYVRV",
+	"WFPzVW8vMYAb2FiIj8whwX/02QAdZo4U0NvNT4E91PXXjNGQlFfMN8KnCISUenkCZUuEPnJkePSX/Rol",
+	"qIpqUSsTPApVX58AE9yWa0RWcNGdN0/LthNooK2h3NwIJOB+2jbSumuGuWGU3cAlj2juJa3CMK8wg1JS",
+	"5itYJWqxS0wqTFbp232tPwhtd4v5FolyfWqKd3acIgZuBHfCZjleEahehKHCBRKt2j6QdiuJizYgaaqs",
+	"ATFlggn6UU4hrVJBm0b9bnH4WAPagUdtCXy+YwYOaGkmQ1z0Kqy6YziLySHII60EE8oj53wr6mWn1/Uv",
+	"worRtuFhLlG3C4ZLRMSInDX68NFfG3k0FuZLDa1xGUG5JKgI+2FANCUeM6Ax2DU1ksDT50+HnPxMg44i",
+	"vWwfcGDZcQKVbBHbhEFMyds+k/bFIqTeItEywq8QF+FFdpjjRQ12pVz71v/cX8ucS290bgDijnSCogWl",
+	"9YUGbTpO5EcGJ83hDTGaZFh4L1HNYT5AmkCKWrfo9i2QlVzgq6eSyxH74xfzE+JNzvBzQJd4pbx5i5Cr",
+	"qmJoH7smnimToYNIHlLXeeqluujBkZhMNbuj1tuIhURQ5H7fw/yP7oNRug3zGdqyMrwPgUXEttxTVvHT",
+	"GpA6oZ3HAt5+7ZZ2QDK7nDs6Mdh1iPFdBpZeUvTNjiQnaJyvYIeR9k2fwVNZ1jTmiI6qQs79FeRxEZd3",
+	"gzjPVoE7vSNVB5Z/OJymDOU+N1qBmsn3p5pVEzSBDjf5isArvFyClKQBpXiJI4S/gUbEpPz69LHVKDPL",
+	"XK+S4Gj3djrN1f6qhQ9Um/tDk4loVhtWudGBv4WliAnsMNNAq9NwkIPUDN4ic283KUAxZ5oGEePIPQLI",
+	"BuodJmEtJN8B0wArTcgsV9XoOzfsRHO7wRSuZ844geV9TQQ7BBS9nTnMqItcDbqbz9aIr8NQYbD7NvZH",
+	"BiXgHVTPM1hrWsTOBuvc/N5OzG5N4Ogk54GSsupCQymD8ajPNIAtJAfyxMUvAqZ3hqixhuqxSJGWU0T9",
+	"ajA7PJy4sc5ka68yQNXHkpIlZlslh9VWPuoTq19oq+ajQBtl2XIQApNV75umrWv1D77BxsRVwz8ukAqs",
+	"1pRyIHooUjFZ5QavFN5rQPo3lRUaHxnC+leECj2vMsKD5vIWxJqGz7qlu54I93iGnDim45VU638WRGWN",
+	"y42Gjf7XRy60+sPXkqzmM7pT0Q4GTY3KyD4bxDJUxyvExGvakqDOGFcZGmAm3D86uR4lx6+poBFmQKu2",
+	"jMjUljWUQ4RPoCohAnVthukveERmqQmCqQCKBnM8OCwdKNJ+hCrdnRXwyyQe/Sh85xwIo9E7PSqoupno",
+	"idLZDDEkqGua7eWraq/RFteHUFy3lfc4N0gnOU/GFWG0hKploNxO4ahfRFHvXEpJK32j7KNwcJkDyTtl",
+	"1LrMZxBh3qC8Wpmg56QNW/87YLyvhsbEuDEa7Adza2S6DZlVHPQdwu3R5x3dONCeIN7G0sCFIcUM75n9",
+	"1FCylqURZ3wFKwaQ6nJdMlRa5T3R99bHl5U8UihS5dMaSJpOzmoZZ/7/sZfqEkf3FhBvWVQ2DsOTvoCh",
+	"fGiXeH/lFnrHHLvlDfTEiZ/hQ9mnFt5vE+G1l9raaZPO7tQdyO7PW9ADhYc2i5IEztmnmwkcFENdReJm",
+	"S5sAERKyYZE5gMESWyULBSWB2gCx8npoglYxCR93S8AOGBYHn4YxWdLuapswSJBK7+e5cGv3/RcncGiy",
+	"Wi4sGNIxuPdyaL6xnstEECoQDJRwjaZK5a3h1VooZbthdAfKCiLVR3v3AdURHTPmGAyzauv+GyDkBKP9",
+	"xjgLp/FZ9fUDRDyjXjsddgtypxF0PHwU72wojkUH405hQUUv3eeEBO+RhRcb9IEhJ0xL6ZBM0kN6Pof8",
+	"lrYcrts6FBqsWrihlLxCh4g9NBo7dBGAWH5GenS146dbdKv00SvEOURW3qLbv0vOfFWmhs+2mLxmqEwf",
+	"nTu/1B7eSoCkmz33iK6ilsM7TFqRDOeRgGzDYAmMQZUBoYbhLWKHD0oPiNm/AkqBd/Bc3GABI3L4njk+",
+	"DLQ68i1tWSo4RoLQHEpKqvHD6TH8CtiVcSWkrNl91OrQXoptnGw/dIaDOVxHQ57J0BGdo4nudgxpoX/T",
+	"+vdiSPNHN3dApkfnP4KiFy7z+dIQwUPiO8ZYR1cBMvw5IZXAY5kTsgneqGHXLkdmIKSbpsYxy0GnNkXE",
+	"r4q+X9M9H/lzRmzV5V+FbGzYR0JqZvmkJQwg6D5oMffN+BhVW3DpPXUQMhOYHbnT+1BKiLX0UDUt4NId",
+	"8li60ggLi2ftbdEG8mLq4bBUZiqfDlsZh4Paw1zvPs0I8ECpCiUmwZF8GywDQQxQ8IALWouY1lIfmnUe",
+	"GFlLImU1XCAmRhPY4GRiqxqUGkPUWxkgRYHBHtqe0N+c3UoKqjSop+HpO4qJeAUC4UDY9RdVV3ECGmoG",
+	"wxXk6Zo65vRQLPWUH6/WrFOOdX6AUPTNZnYk+pjl+AjrGqEVZAImo9QgB9ltG6mdvrObBkq8NEWKPxqZ",
+	"fypNUePFB7e3sg+7uaM+C7EEevJJ4h5E5bK9EhmAPF+zhUju4tK51tOZwAlqROUGrWIKIdvhSLYR9zGW",
+	"hd7MtIM+q+jA023PgaU7TZ8o+ntNxb3G3D1Qf2Xgeoz5TD98ln7iM6LhRKk2v1E/rEWvt5wKtyuNgMlg",
+	"C2odUwTm5KsUl7T5mszk+2U8RQGf+VbaCVlqU9tUSORkaTzkTbTS3WhgnZDXjiRzHH+TqZQ2XS/7Hu5b",
+	"yjxWszyegjEWSMmtanYreeEMk62Pkpxw38Ok4ua36EBDYq2kLYkkoFUYbUEAe7dN9iwAec1iebBSRUz1",
+	"Sh15NFtNtXYOb60TIKvVuS9eYlbWOW5L/Z0GHV4wFMrXUlcHZ6QMmOBmgM+ve97RsTk8p4BfOJG+ibeu",
+	"1iIUUUQCGEZ1+nTvzBdB41p5gDKUSu0xCsnBNQOUoTh/UOODQnVoenYQ9I/fLTnv8NzDU3e8BO5naWga",
+	"87P1FM2RW7utUaZuqW5YpKSY4ZVOzrTRDt46v4cuIX+iYkalSYiPxDZGUt4ftC7WFRDm8hOzCycgbeWg",
+	"WqnrN6HBkRh5NEUrU8KOb73eBsN02UNuUcFkoOiMWAsKs0JKHqze/pQ82Ld+2VdizHU8pXpzijGoThgu",
+	"3TBTrd+23wKqkpdoNRdKHR+/s1S8pkx7lV9SIhitM7Mho/QSDh2aa9GB2juMg4IEdiqduEYkHcYndiNx",
+	"4iZQX4giJLNFt8k6TMMoXb67Qqkqzxir4wK2EVZHOK4hfZkDhrpKHT7AqYaL2483WW8jFkzZKL0RTJe0",
+	"TcWoV/k7bBGCyArSo59L2pLqZbSqR/71+5ypvn+fM/p9tNxsB+zvgxwg79I2NSIE4vs2f0/duR3+Pm98",
+	"dPcMuKDyh/fpZgARtuwnkMSQkSM2TAXzINXfuAclnwx8zDgC6KWNddDqcD73CK9/fh+X3jkTrDZH5PmW",
+	"23sIlXoqV2qm+Io2oHE9VBIT95JiOiaF2VSfuSXmdusJWrM6+jSV+b3RJocW22Q7fx1OEPaHDLPAU9Ld",
+	"Qv4A+aFZMYG03mttNZesrrS7J+y7K0toRHb+VUeTAdiG+cuo/mHmm3f7SaAZ71zTKEdlZKfro8uWlFF1",
+	"dButFIq7H4G9oHUkwzbroo7C1m3bmzQ5d1CBaGrqYFcSkw7kQVuDQNwzia6SQpPyTnV7nHKxeCDFbViv",
+	"xYX2teqKsZAVfcKEjxSNskr/KYNPjaZ4ZVRY5tbz5KaLp7BTx0ON9LHFC66+05P9drcWan6iklwsJUXH",
+	"ZAxlJ+fI7yLps9JCrEFEWnWoOoIgWpfG85rmDY/qAsNiu9M8XNmd13i1FpkVNGN03AB5OApX6biRQjtq",
+	"mmKk7/ucd0LXh4SLMkytSPjENB31mfcu6n7TVW5wn5aB066rcdPZW2tKa0yu98kKG3e/HPa9o3i0nCQm",
+	"7C2eICZciWdSR+V4xhBNKRXAHnTVFymn0zuccLQ1FTQcsMNV0l5DFS5XJgtn2Aewpnuo3qHbRHK2H+DU",
+	"sq6pRZCo3mSyqYcvnOx6cY3mYJph8guGqjA/HNn3SGB+iQmqk1nNQzaUe6ja0KmRue67H+O50/O0VDVJ",
+	"+t/ZXsG1i+SORvlM/HI+q6mr5M7Aaa8jW3I40X31EuWkuY2HJLMKDAhAxZ83DaM7lNm36qEKd23BSOI0",
+	"nAenYSARl+7G0+PfodvsTzDJ+MSwnFGajlYh3y8FjVtHc0ZEWn7D+XMG6N32y1QdTH2TEQPQ49Ft9ieY",
+	"pH8iEFuBSGalIin0ZGI6Sil8ATdtVxSQfm1MJDOd5F3X8vs2ToiooKc/1QIvtIFDTr1VJLu1y6ga3pbh",
+	"DQhJiUGOQenaSRq+71A7JG7vgvjsu6fcOiLqJHNPI5r7+pTPhAbcYsBv/DszIO7B9fAg7FilVZY6UeX0",
+	"EK+3gCsdCjQZMA0JHCX2Op/2KHsoIDrxciS8ksx/qZNOMf9rRKZ0lcxX6LoSc68V5V+ePj2VQNjR3UjR",
+	"eaeX/Jbp0mNJmedJW04hje8MN8inje5JoGHzClvtcAzUvKIrr1tBSJ0f6VeQ3snQ1y3jJc3qFyfx4yqZ",
+	"w30LNdB8W+iYHHnYf1yiNtIAyTY6yOocWTIsdY9Yvz+aJ1krSsRDtV5d01j8eeiZNg3Bhvkfur/GQLRY",
+	"XmzkdsiNrYopUx/QkWOjGaTqr99HMqJGSJMBbSC7k84GYqEbSYYxh8CIRfXYzSLmM7GnnZfpGPFxx16K",
+	"p92FVFRSuG09a/x49sbKa5fmTHexJX2BpwaXrru2ZX0GwHGq4vx4aYiDtEOOU7xy9oT5brlrJcinqB1T",
+	"lYgR1UFXtkV6YGY8GKV6RKYEF6aV843U2MWaCeSVYqrREXUo5ixXS3clco1WQg3kuu5I3dRp/TYNSiY1",
+	"3NTfhuunsoqhRiseJ1VDJeQMeLufljPQ7TpdEY7GtNMDv702F7t4cbASHjkdX2NlSdp+jPStUfIrsokY",
+	"KYdUb7NIf0rviN6BDBSTUTw9K0R//yOGfTBL+001Uu+bRvN6vN3P+Hg1StcZZlyo41viCmxV5+ODqbhV",
+	"syfDVMFkKlDdyIGZC6pTa5bGpvjfy3g5k/O0h17+iuBvA4fvCd1HFKj4DY5f1NjrmOaZ11wtNfNmDyiA",
+	"bvy0M+u/8m6XpQkHB/cSh0WRt/MeClJFTkOzUol8kdOS8HUEIlhOVVZUh4iEYrO7C+T2D7gRqI7nAo+6",
+	"3juGE2sgkdX4+wF7Tkx01Z5MIVCRbUu6Pnx8WHZKkqGNTkvyvKODLhYGWg6oKRzR0OQ0dth1ZAi16xmT",
+	"8BFK3aIKcvAtx7845LWqVKCKkGt61yiFxa51lNnI3D+324M7l106ATEdaCeixjXqCkiqsR5xUVfRWAJo",
+	"eWQDZT8Qpjz0V/0G49Ms/H5Ojm5mBSbvrew12kqw8zl8aoGUcHFjm4Olcn77pUYHcB58MaaCLdX/9588",
+	"F2soOF6RJ5jwgi4LVMhxhbGjYNuIQ0HFGtgec5g9I21dz4OIyWrKHrEQh7WIehNq4yFD+QavyBuSabDr",
+	"rWqlxpFO26pbdnwuPDTtv/gy76kqt5yeLHYMJFp2z36h8QcWcvOmTjS/z21ln5aGZRft52LNNftLq//v",
+	"AJnvAXLfRnrcxKF76qmCiP7cYHJ+4I8T49wDeml8i3Iec6Z4fCsgRPrgmyhJhjkQfRQsaC10s4LkksWR",
+	"hioVLdt4rK1GZAU3+D8jzfUR30Rs/VoxhuQNjr/uuPUqOsPZyLkNTemNqmCMaDL2zz+tI31IY81fVGno",
+	"N6hJPjeDHeaxYNBos4zOzzKavaFH9bI97qGDdeqXIxvvDF1bGJd/4DDXDwqZzacESW8G6RDZwdLeBGd1",
+	"bd8ve2ko9AfnHnGUBxutHbGNR9L075W/NYUSnSHgVH5nBGT3CAtCciITj3Q+J4S2scrXRU3znVqZKcHe",
+	"y73Bd1TQ6eQq/VKqbrSg4sDBSLZ94il9a91TgiHf3W0JzYQsa1s9mdOCx3/oIZj98IA5yNG2ZFOyk6Nb",
+	"XkMdcwzUiAubiT+2gBqjJHvsOcLcNNzbk2uqwlVT6/NGZPs+R1TS/BTcKGzNO2cRny3sYm44lOVok+Oj",
+	"wZvcN7KUiprRdMkZFI+ZtIA2QF6gcpOHcxXRSy/d2AGrcHmSEH80w+77cpfNhTD98kKpi64lOTeOlN3M",
+	"52J+lVOtH+3s8hPd4Xv80nuKz0qYHn/u5UJ65NFBx7+BPmZSjNGJxU83+vGNSO7gw7ZU5thI5PuFPvdr",
+	"Ot2V1gtzDpsn63J/Ob/dbIoy40NwohKzB2iuwijo3sIbeyyctHWN5N2LPR5+OyUt5nbm3uJLaT91lZlo",
+	"6bpPqfNfw6cWeKhVxFE5bZTNxLp0Na4fwhbd4q3koF891a/A65++nCeUcuZ071KbVlO41VNA2IPEBEh+",
+	"cObqMOvyw6GJvL4tD+hLFuEeTUBkBS5vvPM8fzyYviuEio8rvOt1x+g1e0p/XiV9ZMvT+xARusUEpT6t",
+	"kVdO3NQ5O8ktZYnkuA17lkjUpZj3H2wmR7Zd33VOG/j3c3uSSilqO/ofa3A15iKq3WFRrjN6n7LYSzGj",
+	"jcBir0A1eFpjQ9Pjy7Qw9MDVHcht1p0/tdWXawE3qdFX15Mz0HCGUc5f10jwZIhXX6YP/XP60FwCezgy",
+	"mVCqltZ92BCDw3qMKgblRArABnjzAYoSNJQO3dPUkw+0QoeUbuyjLlI5iTxSML++hXT3hXkOP5Qm4p4M",
+	"SXuORg8PPndzKx6kazzRdywxySOeyEptw4k0Q9JXSU92flB0YYKf2L4EQkwnbIVj/40+iaoUmlM0cw96",
+	"e26yNXP6YQVasZ0kyQiQxh7YScx9NUaGewnAbj2n71oHinuA8lGMu9Fm/dl993Ostq4Nvt1DKmDvY7NJ",
+	"HhR79cYZugHa0R1jx8mS1ip3SaqBPOPa/41D9cPpt1/UHqyBa5ZIgpg78HSIhfMExzsJV+jA38a9oeg2",
+	"uRR7i0l6sx0u7en0biZmfLIlcy//lvm4Xxjm4ORvxj+IBYAFWiLS75FHZyjyCOE14uJvhrTTZGPmc2dj",
+	"/MMtnnB+c4Bpp/+xc3omvwTtnr9MuvFmBV1PFE5LHukAm/bst337Weemuwm7zSZ4J390Ds5c/2T/hMec",
+	"dljsmmDRuSqxE+lg9pne1Ed5r208dMIZR/JQKrxcgrzvGZGEV+6bYPdZE4Y6trTzqh6OasxMCvlGP4zi",
+	"bzzhqvWgMO3C2X4Wx/wGkwzoqQcEQjEPtIHM0Fi8JHSPGDmKbub1bLO1nfp0dn/e1IkPJliwTXsz4Scn",
+	"yI5U9Zah8pDuIytRjRcMCSszApXgegCm5GtShSFWyh0oOgrDvWJ4F0mzYqhq3SVM8TbHOjfWNJK8t0WY",
+	"3AhoUvUVtIkUr2zR4S2lHEi0k3kZS52Styaj6ZrCR7oapIcnz87jCWeuqMH6pTH52PV/+NQihojAJPby",
+	"ifz6eixVnjK0Us1d8p4DS/LLan1Do88d0tVkmypjByoPyD0EefTSo855725ZkjZk1z+aTymWLLqKC/+u",
+	"DK7f8WU7wUykVXHxk9VLUxmJskU6LmLaAR3xkmk1WdHayWhhOdcxtOMrFcSv8eaZr7z6qxSPfO/A2X75",
+	"O+XtWgYy7D+soSgpEQyVoliA2AOQQqXdA9sBKxCpCix4oYTnEpVwUdzov0hFT/35w6GBGzVlIXfEC8Sg",
+	"WAEBRRzFktFtIdaYF0tcw4UazguxRnK9mpJVIWghN1tQVqCmUZ9L3bsqFofCHfSvBSoEcFFsABpeLKhY",
+	"FxxXcrkab+CiuIZly1Gtlzew/dMvnJLif12/fln8y1d/+X//u9hjsVbHU71S1PblT7oJxcV/ENcC4dns",
+	"lYajV97ybPaFTXtBDZ49m/354unFn3X74bWisUv7wJLNiDLRNUmcOtOxmj2bvcVcvPQHqn4c2rXLZ8/+",
+	"cVQFwVAFxV49pyrxOHs2+9SCcmFoO2f2yT5qhY4KAgK1/j+rxxEaSkyyzZdPnxqzWph4lno1W+tWl78Y",
+	"ntjNn5g2Jo+wgIDD9E4lovknpBudnLZE5s3z0Mxuz5e2086d7yzSpIwEqumqhYIuCx8Z86KyGyo41eSH",
+	"SEfWRYlIsWhxrcgd6qWmW6z11h5eL3+VUL9TV47yAH4tbuEYsQp56qI63NmCAscvdEg+iM7/G8OmigC/",
+	"oLqRSjIiR9MJuxPbAPNdn6/Jfd7dk5QSd/Cc8L1ymZ6HcqRGW9BWFJSATzVzTQTm6TXJn9TPe0k8ugVx",
+	"sWdY6NKmS7iVnPhSe2svSr6LMoCv1cjv7CsJJyAo5calma6DnNOWFphod+aQMM53yxisMBdSOvDi5c2P",
+	"+vhaEF12TvXw5dDvvLuzh+7HgLlJCjr0GJw7gskMPxK/yXeClgLEEy4YoO0E+D7eZTDP4wOX5z4Xbq8B",
+	"VQVy6P1roUD/r/JshUavlLa15K1YyOtAqFhbhdbDfFTq5aA9KtP+f6h9TXgO3cMqSDpfqIQem97zl156",
+	"zxfzQLAmvAJdLjlElvCnfJo+pemmcd+zu3hHaJ4v0+fpnhcOzvRV+kxc+3u6aVwKkdKPn+j/meObN4xN",
+	"auYT82RxwHi7tzpzMlir+ss8Bj+dFwQxRvdQzQsJLNAaaoNWWo2KqBsMkAAbnDqHLuA90p7E9r542JVN",
+	"GCmAgVIdvXoANHxNlDwrOCarGgrdl8Bja5e/CrS6izK3b0BYBJzW+DSdJyl8Xz39Deg9Du8HofgfiIGv",
+	"tsZ65UCa3m1LjTakO1X4kUH929+nzwu/L9UjfMV+DQwKZFCtTX1+fKUuS9ocRmwp2hw+d3TLM/yxuec7",
+	"tJGoJrA36O6cPpRAAOnyij9pGOxsgD+I/Cs9wLT/+GzRb5s6P+5VvzKuv7NpLRKH2pFiek4Xe9rWVbHC",
+	"uxjKR+zCG7SDzxzRXXPwPyBX/x6gKVDhEr37yGXtKG4FYuK6/W+E24fj4bYz1Vn59wtYYVLslRuMWJkd",
+	"QHNPVxtB+FUrhh0CPlfEBxoV/AFvtzV/pAQ34Y6CLnUg6KghwqWK9OkEzZg19NYMOSNc7BLngol73IjP",
+	"C9sxg88L3UWDzwvXwJrPC/X0R8H0G1ISRMZrMu4Ou7KDHiMg472v+1gRGeVXd5DoweXy15JWcHepXvWI",
+	"Asns+b0alMJDTPbZb2ZbJ2FCvY79aDhQkS7N2w3wC535o/Hh3tGMU6l9bPERaNT1YHsk2FAV9+N4RQps",
+	"mFuzpoLyy19xNeruUW8lJtEkrkYp8kSbtwSSxFu0gsv/8/uIDz0vGlwK29bf9H0dZ4PXZsw/wwJqynP6",
+	"97yG6ec0DXUDicIi36eEy191OHX0crmO9gnhc9sF+XfpT/U6bZ/TndqD91xqcHiJoQoD/tLL47poquUY",
+	"Il72Ur5+f9gw2/99hMX9/Lgw5E33bEtD4+T/GtfwmVyB3xLqhvaXElphqAu0OkXnH9DqZg0g/knkp8At",
+	"kErYWyOyKqhOFfS8Bawlp1WnVE/Q2RWns3hlHkiLYi0p9mtaw1yCe0UlsFW8jDL1f9qKgoCQev0A9Jfd",
+	"Uzxh78zzpgFSfW2fnTk7IqyOtAakH3430/77k1dg8rPD2W5fPaiXJ+1NAQkVUyhoeptZJdD8+EXIOHk8",
+	"b5BGnpLtZyK9qio0Bf1V+3/QFvQvCrHHJRQ6qKN/NSQ9azyp/+sUyTbsH3w0+2kenLQxy9+Tvfyhcsy6",
+	"5//PHUTQFmLRkgqYIjJcAZG6k/mxUnyhWKEduBTcjsikxB8JNgCq/wgSxnv+5zzIkIAy2e/ubRYfyr2O",
+	"hBFY4xV5TFifwb3fbw3+yDfu3GqEPF2xOBRXb95r9PLu/YUKatAVU8c4/aEV5/Tc21cgznps2io5HlNC",
+	"7R4+42P+tKZSGMuLCpXyX85H7umb2DX9jdWyU7fzDXnsW/ko5ImNOi+BrrLe3B0Vtn9S1Fg1zXLOBgC9",
+	"wFkjEnuEBVc2zZpu7blpPe4o/qBGPEYgwm+q8njFSwwvPFCcTjn9oFuzfNYZp16fmHN6SHULFHXRdGIi",
+	"ljTIC9XOJpZretU+LogfnoG6hjCPykAfAac6YYGyotTZpshg+Oj+XHal33E99t/cmM8c3/5T0X88pF+1",
+	"wiG6QBxXcIxuBjUgPoLraz3gn4j+HSP6g84nNpheoHJTYCJoYRs6KKyrKNdI6rjqEHMwUZQ/mKum1/3m",
+	"fIn8UG4K5EdYCk63sKDVoVgw2q7Whvh0swB9hVpWz57NLlGDZ3c/3/1XAAAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

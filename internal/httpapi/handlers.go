@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io"
 
+	"dynacor/core/calc"
 	"dynacor/internal/app"
 	"dynacor/internal/report"
 )
@@ -231,6 +232,18 @@ func (s *server) QuarantineTool(ctx context.Context, r QuarantineToolRequestObje
 func (s *server) ReleaseTool(ctx context.Context, r ReleaseToolRequestObject) (ReleaseToolResponseObject, error) {
 	v, err := s.app.Release(ctx, actor(ctx), r.Tag, r.Body.Reason)
 	return ReleaseTool200JSONResponse(v), err
+}
+
+func (s *server) ListCalculations(_ context.Context, r ListCalculationsRequestObject) (ListCalculationsResponseObject, error) {
+	return ListCalculations200JSONResponse(calc.Describe(or(r.Params.Q, ""))), nil
+}
+
+func (s *server) Calculate(ctx context.Context, r CalculateRequestObject) (CalculateResponseObject, error) {
+	v, err := s.app.Calculate(ctx, r.Name, *r.Body)
+	if err != nil {
+		return nil, err
+	}
+	return Calculate200JSONResponse(*v), nil
 }
 
 func (s *server) GetLibrary(ctx context.Context, _ GetLibraryRequestObject) (GetLibraryResponseObject, error) {

@@ -451,6 +451,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/calculations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The catalogue of calculations, described so that an interface can build itself from it */
+        get: operations["listCalculations"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calculations/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Work out one calculation, from numbers or from what people write */
+        post: operations["calculate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/library": {
         parameters: {
             query?: never;
@@ -913,6 +947,96 @@ export interface components {
             /** @enum {string} */
             origin: "supplied" | "looked-up" | "calculated";
             source?: string;
+        };
+        CalculationField: {
+            key: string;
+            symbol?: string;
+            label: string;
+            help?: string;
+            kind: string;
+            unit?: string;
+            units?: string[];
+            choices?: string[];
+            limits?: string;
+            optional: boolean;
+            default?: string;
+            example?: string;
+            columns?: components["schemas"]["CalculationField"][];
+        };
+        Described: {
+            name: string;
+            title: string;
+            group: string;
+            words: string;
+            source: string;
+            limits: string;
+            room: string;
+            drawing: string;
+            fill: string[];
+            inputs: components["schemas"]["CalculationField"][];
+            outputs: components["schemas"]["CalculationField"][];
+            example: {
+                [key: string]: unknown;
+            };
+        };
+        CalculationRequest: {
+            values: {
+                [key: string]: unknown;
+            };
+            units?: {
+                [key: string]: string;
+            };
+            also?: string;
+            sweep?: components["schemas"]["SweepRequest"];
+            effects?: boolean;
+        };
+        SweepRequest: {
+            key: string;
+            /** Format: double */
+            from: number;
+            /** Format: double */
+            to: number;
+            points: number;
+        };
+        CalculationOutput: {
+            key: string;
+            label: string;
+            symbol?: string;
+            value: unknown;
+            text: string;
+            number?: string;
+            unitText?: string;
+            also?: string;
+            unit?: string;
+            units?: string[];
+        };
+        LookedUp: {
+            key: string;
+            /** Format: double */
+            value: number;
+            source: string;
+        };
+        SweepPoint: {
+            /** Format: double */
+            x: number;
+            values: {
+                [key: string]: unknown;
+            } | null;
+        };
+        Effect: {
+            key: string;
+            label: string;
+            /** Format: double */
+            percent: number;
+            kelvin: boolean;
+        };
+        CalculationAnswer: {
+            calc: string;
+            outputs: components["schemas"]["CalculationOutput"][];
+            lookedUp: components["schemas"]["LookedUp"][];
+            working: components["schemas"]["Working"];
+            sweep?: components["schemas"]["SweepPoint"][];
+            effects?: components["schemas"]["Effect"][];
         };
         Lubricant: {
             code: string;
@@ -2253,6 +2377,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ToolDetail"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listCalculations: {
+        parameters: {
+            query?: {
+                /** @description trade words */
+                q?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Described"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    calculate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalculationRequest"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalculationAnswer"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -12,4 +12,11 @@ declare global {
         fold(runId: string, eventsJSON: string, nowMillis: number): string;
       }
     | undefined;
+  /** What cmd/wasmcalc puts on the page. */
+  var dynacorCalc:
+    | {
+        catalogue(words: string): string;
+        calculate(name: string, requestJSON: string, cardsJSON: string): string;
+      }
+    | undefined;
 }
