@@ -8,6 +8,7 @@ import (
 	"reflect"
 	"slices"
 	"strings"
+	"sync"
 
 	"dynacor/core/fastener"
 	"dynacor/core/quantity"
@@ -111,8 +112,17 @@ func add[I, O any](d detail, fn func(*working.Working, I) (O, error)) {
 	list, names[d.name] = append(list, c), c
 }
 
+// groups in the order in which people look for them.
+var groups = []string{gTorque, gTools, gHydraulic, gOrder, gParts, gUnits, gLubricant, gAlign, gCheck, gAngle, gStretch, gTrust, gHeat, gHub, gGasket, gPressure, gSteel, gTime, gStats}
+
+var sorted = sync.OnceValue(func() []*Calculation {
+	out := slices.Clone(list)
+	slices.SortStableFunc(out, func(a, b *Calculation) int { return slices.Index(groups, a.Group) - slices.Index(groups, b.Group) })
+	return out
+})
+
 // All gives the catalogue in its order.
-func All() []*Calculation { return list }
+func All() []*Calculation { return sorted() }
 
 // ByName finds a calculation; an unknown name is refused with those that sound like it.
 func ByName(name string) (*Calculation, error) {
@@ -139,7 +149,7 @@ func Find(text string) []*Calculation {
 		score int
 	}
 	var hits []hit
-	for _, c := range list {
+	for _, c := range All() {
 		title, rest := strings.ToLower(c.Title+" "+strings.ReplaceAll(c.Name, "_", " ")), strings.ToLower(c.Words+" "+c.Group)
 		score := 0
 		for _, w := range words {

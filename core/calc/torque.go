@@ -137,18 +137,22 @@ type scatterOut struct {
 }
 
 type bandIn struct {
-	Torque   float64 `in:"torque_Nm" sym:"T" label:"Torque at the nut" ok:">0" eg:"410"`
-	Diameter float64 `in:"diameter_mm" sym:"d" label:"Thread diameter" ok:">0" eg:"27"`
-	KLow     float64 `in:"K_low" sym:"Kl" label:"Nut factor, low" ok:"0.05..0.6" eg:"0.12"`
-	KTyp     float64 `in:"K_typ" sym:"Kt" label:"Nut factor, typical" ok:"0.05..0.6" eg:"0.16"`
-	KHigh    float64 `in:"K_high" sym:"Kh" label:"Nut factor, high" ok:"0.05..0.6" eg:"0.21"`
-	Accuracy float64 `in:"torque_accuracy_pct" sym:"x" label:"Accuracy of the tool" ok:">=0,<100" eg:"4"`
+	Torque   float64  `in:"torque_Nm" sym:"T" label:"Torque at the nut" ok:">0" eg:"410"`
+	Diameter float64  `in:"diameter_mm" sym:"d" label:"Thread diameter" ok:">0" eg:"27"`
+	KLow     float64  `in:"K_low" sym:"Kl" label:"Nut factor, low" ok:"0.05..0.6" eg:"0.12"`
+	KTyp     float64  `in:"K_typ" sym:"Kt" label:"Nut factor, typical" ok:"0.05..0.6" eg:"0.16"`
+	KHigh    float64  `in:"K_high" sym:"Kh" label:"Nut factor, high" ok:"0.05..0.6" eg:"0.21"`
+	Accuracy float64  `in:"torque_accuracy_pct" sym:"x" label:"Accuracy of the tool" ok:">=0,<100" eg:"4"`
+	Area     *float64 `in:"stress_area_mm2" sym:"As" label:"Stress area" help:"With the yield, to see how near the band comes to it." ok:">0" eg:"459"`
+	Yield    *float64 `in:"yield_MPa" sym:"Re" label:"Yield of the bolt" ok:">0" eg:"660"`
 }
 type bandOut struct {
-	Typ   float64 `out:"preload_typ_kN" sym:"F" label:"Load, typical"`
-	Min   float64 `out:"preload_min_kN" sym:"Fmin" label:"Least load"`
-	Max   float64 `out:"preload_max_kN" sym:"Fmax" label:"Greatest load"`
-	Alpha float64 `out:"alpha_A" sym:"αA" label:"Greatest over least"`
+	Typ   float64  `out:"preload_typ_kN" sym:"F" label:"Load, typical"`
+	Min   float64  `out:"preload_min_kN" sym:"Fmin" label:"Least load"`
+	Max   float64  `out:"preload_max_kN" sym:"Fmax" label:"Greatest load"`
+	Alpha float64  `out:"alpha_A" sym:"αA" label:"Greatest over least"`
+	Yield *float64 `out:"yield_load_kN" sym:"Fy" label:"Load at yield"`
+	Most  *float64 `out:"max_pct_yield" sym:"qy" label:"Greatest load, percent of yield"`
 }
 
 type lubricantIn struct {
@@ -255,8 +259,16 @@ func init() {
 		})
 	add(detail{group: gTorque, name: "preload_band", title: "Load band of a torque", words: "worst case, friction spread, could it yield", source: "definition; worst case", room: "preload", limits: "A worst case: tool and friction at their ends together.", drawing: "band", thread: true},
 		func(w *working.Working, in bandIn) (bandOut, error) {
+			if err := quantity.Limits(in); err != nil {
+				return bandOut{}, err
+			}
 			r, err := preload.PreloadBand(w, in.Torque, in.Diameter, fastener.Band{Low: in.KLow, Typ: in.KTyp, High: in.KHigh}, in.Accuracy)
-			return bandOut{r.TypKN, r.MinKN, r.MaxKN, r.AlphaA}, err
+			out := bandOut{Typ: r.TypKN, Min: r.MinKN, Max: r.MaxKN, Alpha: r.AlphaA}
+			if err == nil && in.Area != nil && in.Yield != nil {
+				fy, q := preload.AgainstYield(w, r.MaxKN, *in.Area, *in.Yield)
+				out.Yield, out.Most = &fy, &q
+			}
+			return out, err
 		})
 	add(detail{group: gTorque, name: "combined_uncertainty", title: "Combine sources of scatter", words: "uncertainty of preload, root sum square", source: "ISO/IEC Guide 98-3", limits: "Independent errors, all relative to the same load.",
 		example: map[string]any{"components": []any{map[string]any{"half_width_pct": "4", "distribution": "rectangular"}, map[string]any{"half_width_pct": "25", "distribution": "normal"}}}}, preload.CombinedUncertainty)

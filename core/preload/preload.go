@@ -245,6 +245,17 @@ func MethodScatter(w *working.Working, preloadKN float64, method string, spreadP
 	return Scatter{s, w.Step("Fmin", "F · (1 - s / 100)", preloadKN*(1-f)), w.Step("Fmax", "F · (1 + s / 100)", preloadKN*(1+f)), w.Step("αA", "Fmax / Fmin", (1+f)/(1-f))}, nil
 }
 
+// AgainstYield gives the load (kN) at which a bolt of stress area as (mm²) yields in pure tension, and how much of it maxKN is, in
+// percent. Twist while tightening brings yield sooner: see CombinedStress.
+func AgainstYield(w *working.Working, maxKN, as, yield float64) (atYieldKN, percent float64) {
+	atYieldKN = w.Step("Fy", "As · Re / 1000", as*yield/1000)
+	percent = w.Step("qy", "100 · Fmax / Fy", 100*maxKN/atYieldKN)
+	if percent > 100 {
+		w.Warn("With the lowest friction the bolt could yield.")
+	}
+	return atYieldKN, percent
+}
+
 // Range is the worst-case preload band of a torque, kN.
 type Range struct{ MinKN, TypKN, MaxKN, AlphaA float64 }
 

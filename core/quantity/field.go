@@ -58,13 +58,13 @@ var keyUnits = []struct {
 	{"_pct", "pct"}, {"_kg", "kg"}, {"_min", "min"}, {"_N", "N"}, {"_m", "m"}, {"_C", "C"}, {"_s", "s"}, {"_h", "h"}, {"_W", "W"}, {"_J", "J"},
 }
 
-// notUnits are keys whose ending only looks like a unit.
-var notUnits = map[string]bool{"rows_min": true}
+// namedUnits are keys that do not end in their unit.
+var namedUnits = map[string]Unit{"bolt_pct_yield": "pct", "max_pct_yield": "pct", "percent_of_target": "pct", "percent": "pct"}
 
 // KeyUnit gives the unit that a key's ending names, "" for a plain number.
 func KeyUnit(key string) Unit {
-	if notUnits[key] {
-		return ""
+	if u, ok := namedUnits[key]; ok {
+		return u
 	}
 	for _, k := range keyUnits {
 		if strings.HasSuffix(key, k.end) {

@@ -3,8 +3,9 @@ import '@mantine/spotlight/styles.css';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery } from '@tanstack/react-query';
 import { useNavigate } from '@tanstack/react-router';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { api, must, useTools } from '../api/client';
+import { loadCalc, sheets } from '../core/calc';
 import { Glyph } from '../rosette/Glyph';
 import { nextLook } from './looks';
 
@@ -15,6 +16,10 @@ export function Find() {
   const [text, setText] = useState('');
   const [q] = useDebouncedValue(text.trim(), 150);
   const navigate = useNavigate();
+  const [, setLoaded] = useState(false);
+  useEffect(() => {
+    if (q.length > 2) void loadCalc().then(() => setLoaded(true));
+  }, [q]);
   const tools = useTools();
   const joints = useQuery({
     queryKey: ['joints', 'find', q],
@@ -38,6 +43,7 @@ export function Find() {
     act('new', 'New joint', 'enter a single joint', () => void navigate({ to: '/joints/new' })),
     act('import', 'Import a register', 'joints from a CSV file', () => void navigate({ to: '/joints/import' })),
     act('crib', 'Crib', 'wrenches and certificates', () => void navigate({ to: '/crib' })),
+    act('bench', 'Bench', 'one calculation, in seconds', () => void navigate({ to: '/bench' })),
     act('library', 'Library', 'lubricants, materials, threads', () => void navigate({ to: '/library' })),
     act('records', 'Records', 'sealed records', () => void navigate({ to: '/records' })),
     act('verify', 'Verify a record', 'check a file somebody brought', () => void navigate({ to: '/verify' })),
@@ -66,6 +72,9 @@ export function Find() {
         () => void navigate({ to: '/records/$number', params: { number: r.number } }),
       ),
     ) ?? []),
+    ...(q.length > 2 ? sheets(q).slice(0, 5) : []).map((s) =>
+      act(`s-${s.name}`, s.title, `Bench, ${s.group.toLowerCase()}`, () => void navigate({ to: '/bench/$name', params: { name: s.name } })),
+    ),
     ...acts,
   ];
   return (

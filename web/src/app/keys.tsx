@@ -9,7 +9,7 @@ const list: [string, string][] = [
   ['H', 'hold the joint, with a reason'],
   ['W', 'open or close the working'],
   ['Alt 1 to 5', 'stop Read to Hand over'],
-  ['G then T J C I R', 'Today, Joints, Crib, Library, Records'],
+  ['G then T J C B I R', 'Today, Joints, Crib, Bench, Library, Records'],
   ['/ or Ctrl K', 'find or do'],
   ['D', 'day, glare, night'],
   ['?', 'this list'],

@@ -3,6 +3,10 @@ import { Shell } from './shell';
 
 const root = createRootRoute({ component: Shell });
 
+/** What was put into a sheet: by key, as typed; rows of tables as they are. */
+type Values = Record<string, unknown>;
+const values = (v: unknown) => (typeof v === 'object' && v && !Array.isArray(v) ? (v as Values) : undefined);
+
 const text = (v: unknown) => (typeof v === 'string' && v ? v : undefined);
 
 const today = createRoute({
@@ -38,7 +42,12 @@ const importJoints = createRoute({
 const joint = createRoute({
   getParentRoute: () => root,
   path: '/joints/$tag',
-  validateSearch: (s: Record<string, unknown>): { stop?: string; check?: string } => ({ stop: text(s.stop), check: text(s.check) }),
+  validateSearch: (s: Record<string, unknown>): { stop?: string; check?: string; torque?: number; from?: string } => ({
+    stop: text(s.stop),
+    check: text(s.check),
+    torque: typeof s.torque === 'number' && s.torque > 0 ? s.torque : undefined, // worked out on the bench, to become the target
+    from: text(s.from),
+  }),
   component: lazyRouteComponent(() => import('../places/joint/Joint'), 'JointPlace'),
 });
 const crib = createRoute({
@@ -46,6 +55,21 @@ const crib = createRoute({
   path: '/crib',
   validateSearch: (s: Record<string, unknown>): { tool?: string } => ({ tool: text(s.tool) }),
   component: lazyRouteComponent(() => import('../places/crib/Crib'), 'CribPlace'),
+});
+const bench = createRoute({
+  getParentRoute: () => root,
+  path: '/bench',
+  validateSearch: (s: Record<string, unknown>): { q?: string } => ({ q: text(s.q) }),
+  component: lazyRouteComponent(() => import('../places/bench/Bench'), 'BenchPlace'),
+});
+const sheet = createRoute({
+  getParentRoute: () => root,
+  path: '/bench/$name',
+  validateSearch: (s: Record<string, unknown>): { in?: Values; units?: Record<string, string> } => ({
+    in: values(s.in),
+    units: values(s.units) as Record<string, string> | undefined,
+  }),
+  component: lazyRouteComponent(() => import('../places/bench/Sheet'), 'SheetPage'),
 });
 const library = createRoute({
   getParentRoute: () => root,
@@ -71,7 +95,7 @@ const verify = createRoute({
 });
 
 export const router = createRouter({
-  routeTree: root.addChildren([today, joints, newJoint, importJoints, joint, crib, library, records, record, verify]),
+  routeTree: root.addChildren([today, joints, newJoint, importJoints, joint, crib, bench, sheet, library, records, record, verify]),
   defaultPreload: 'intent',
   scrollRestoration: true,
   defaultNotFoundComponent: () => <p className="empty">There is no such place. Use the line at the top.</p>,

@@ -13,6 +13,7 @@ const places = [
   ['Today', '/'],
   ['Joints', '/joints'],
   ['Crib', '/crib'],
+  ['Bench', '/bench'],
   ['Library', '/library'],
   ['Records', '/records'],
 ] as const;
@@ -84,6 +85,7 @@ export function Shell() {
     ['t', jump('/')],
     ['j', jump('/joints')],
     ['c', jump('/crib')],
+    ['b', jump('/bench')],
     ['i', jump('/library')],
     ['r', jump('/records')],
   ]);

@@ -3,15 +3,18 @@ import type { Plan, RunEvent, RunState } from '../api/client';
 let loading: Promise<void> | undefined;
 const opened = new Map<string, Plan>();
 
+/** Starts Go code in the browser. Its main never returns, so that what it put on the page stays callable. */
+export async function start(module: () => Promise<{ default: string }>): Promise<void> {
+  await import('../wasm/wasm_exec.js');
+  const { default: url } = await module();
+  const go = new Go();
+  const { instance } = await WebAssembly.instantiateStreaming(fetch(url), go.importObject);
+  void go.run(instance);
+}
+
 /** Loads the rules of the job, once. They are the same Go code that runs on the server. */
 export function loadCore(): Promise<void> {
-  loading ??= (async () => {
-    await import('../wasm/wasm_exec.js');
-    const { default: url } = await import('../wasm/core.wasm?url');
-    const go = new Go();
-    const { instance } = await WebAssembly.instantiateStreaming(fetch(url), go.importObject);
-    void go.run(instance); // main() never returns, so the functions stay callable
-  })();
+  loading ??= start(() => import('../wasm/core.wasm?url'));
   loading.catch(() => {
     loading = undefined;
   });

@@ -101,7 +101,15 @@ export function JointPlace() {
         </p>
       ))}
       <div className="stop-body">
-        {viewed === 'read' && <Read joint={joint.data} run={run} onChanged={() => jointChanged(qc, tag)} />}
+        {viewed === 'read' && (
+          <Read
+            joint={joint.data}
+            run={run}
+            onChanged={() => jointChanged(qc, tag)}
+            bench={search.torque ? { torque: search.torque, from: search.from ?? '' } : undefined}
+            onBenchDone={() => view(present)}
+          />
+        )}
         {viewed === 'ready' && <Ready run={run} />}
         {viewed === 'tighten' && <Tighten run={run} present={present === 'tighten'} />}
         {viewed === 'prove' && <Prove run={run} onTighten={() => view('tighten')} />}

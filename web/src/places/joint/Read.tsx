@@ -18,6 +18,8 @@ interface ReadProps {
   joint: JointDetail | undefined;
   run: LocalRun;
   onChanged: () => void;
+  bench?: { torque: number; from: string } | undefined; // a torque worked out on the bench, to become the target
+  onBenchDone?: () => void;
 }
 
 const targetText = (s: Specification) => {
@@ -36,11 +38,11 @@ const targetText = (s: Specification) => {
 };
 
 /** What the document demands, beside the plan made from it. Changing a choice re-plans at once. */
-export function Read({ joint, run, onChanged }: ReadProps) {
+export function Read({ joint, run, onChanged, bench, onBenchDone }: ReadProps) {
   const begun = !!run.view;
   const [choices, setChoices] = useState<Choices>({});
   const [working, work] = useDisclosure(false);
-  const [editing, edit] = useDisclosure(false);
+  const [editing, edit] = useDisclosure(!!bench, { onClose: onBenchDone });
   const [approving, approve] = useDisclosure(false);
   const [wrong, setWrong] = useState('');
   const [busy, setBusy] = useState(false);
@@ -357,7 +359,21 @@ export function Read({ joint, run, onChanged }: ReadProps) {
       {joint && spec && (
         <Modal opened={editing} onClose={edit.close} title={`New version of the specification, ${tag}`} size="xl">
           <SpecificationForm
-            start={spec}
+            start={
+              bench
+                ? {
+                    ...spec,
+                    page: `Bench: ${bench.from}`,
+                    target: {
+                      form: 'torque',
+                      nominal: bench.torque,
+                      minusPct: spec.target.minusPct,
+                      plusPct: spec.target.plusPct,
+                      unit: 'N_m',
+                    },
+                  }
+                : spec
+            }
             verb="Keep as a new version"
             askReason
             onDone={async (s, reason) => {
