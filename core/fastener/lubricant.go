@@ -26,6 +26,8 @@ type Lubricant struct {
 	Source              KSource  `json:"source"`
 	Note                string   `json:"note,omitempty"`
 	Methods             []string `json:"methods,omitempty"` // permitted ways of applying it
+	Suits               []string `json:"suits,omitempty"`   // service classes it is documented for
+	Version             int      `json:"version,omitempty"` // of the site's own card; 0: built in
 }
 
 type frictionRow struct {
@@ -52,6 +54,9 @@ var friction = []frictionRow{
 	{"threadlocker_wet", "Threadlocker, wet", Band{.10, .15, .22}, Band{.10, .15, .22}, false, "Depends on the product; tighten before it sets."},
 }
 
+// suits: the service classes that the very name of a built-in condition stands for.
+var suits = map[string][]string{"food_grade_white": {"food"}}
+
 // K of a friction pair on the reference geometry M20: the lever sum of the friction formula over d, to 0.01.
 func referenceK(muThread, muHead float64) float64 {
 	const d, p = 20.0, 2.5
@@ -67,7 +72,7 @@ func Lubricants() []Lubricant {
 	for _, f := range friction {
 		out = append(out, Lubricant{Code: f.code, Name: f.name, Condition: f.code, MuThread: f.t, MuHead: f.h,
 			K:                   Band{referenceK(f.t.Low, f.h.Low), referenceK(f.t.Typ, f.h.Typ), referenceK(f.t.High, f.h.High)},
-			NotForTorqueControl: f.not, Source: KLibrary, Note: f.note})
+			NotForTorqueControl: f.not, Source: KLibrary, Note: f.note, Suits: suits[f.code]})
 	}
 	return out
 }

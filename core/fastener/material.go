@@ -15,6 +15,7 @@ type Strength struct {
 	Proof   float64 `json:"proofMPa,omitempty"`
 	MaxMM   float64 `json:"maxMm"` // largest diameter the row holds for
 	Source  string  `json:"source"`
+	Version int     `json:"version,omitempty"` // of the site's own value; 0: built in
 }
 
 type gradeRow struct{ maxD, yield, tensile, proof float64 }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 	"time"
 
 	"dynacor/core/fastener"
@@ -43,6 +44,7 @@ type Input struct {
 	Specification Specification
 	HouseRules    HouseRules
 	Lubricants    []fastener.Lubricant
+	Own           fastener.Own // the site's own materials, gaskets and nuts
 	Wrenches      []tool.Wrench
 	Choices       Choices
 	On            time.Time // the day the tools are judged for
@@ -92,6 +94,8 @@ type Plan struct {
 	StressAreaMM2     float64              `json:"stressAreaMm2"`
 	Strength          fastener.Strength    `json:"strength"`
 	Lubricant         fastener.Lubricant   `json:"lubricant"`
+	Nut               *fastener.Nut        `json:"nut,omitempty"`    // as measured on site
+	Gasket            *fastener.Gasket     `json:"gasket,omitempty"` // its card, when the specification names one
 	Wrench            *tool.Wrench         `json:"wrench,omitempty"`
 	Wrenches          []WrenchChoice       `json:"wrenches"`
 	TargetNm          float64              `json:"targetNm"`   // at the nut, before the scale rounds it
@@ -143,7 +147,7 @@ func (p *Plan) Card(code string) (fastener.Lubricant, bool) {
 // Make lays out the work. A specification that cannot be right is refused; what is only missing is listed in ToBeSupplied, what
 // is doubtful in Findings, so that the planner sees everything at once.
 func Make(in Input) (*Plan, error) {
-	if err := in.Specification.Check(); err != nil {
+	if err := in.Specification.Check(in.Own); err != nil {
 		return nil, err
 	}
 	fam, err := procedure.ByCode(in.Joint.Family)
@@ -170,7 +174,7 @@ func Make(in Input) (*Plan, error) {
 		return nil, err
 	}
 	p.StressAreaMM2 = geo.As
-	if p.Strength, err = fastener.MaterialStrength(p.Thread.System, s.Material, p.Thread.DiameterMM); err != nil {
+	if p.Strength, err = in.Own.Strength(p.Thread.System, s.Material, p.Thread.DiameterMM); err != nil {
 		return nil, err
 	}
 	specLub, err := card(in.Lubricants, s.Lubricant)
@@ -180,8 +184,15 @@ func Make(in Input) (*Plan, error) {
 	if p.Lubricant, err = card(in.Lubricants, c.Lubricant); err != nil {
 		return nil, err
 	}
+	if n, ok := in.Own.Nut(p.Thread); ok {
+		p.Nut = &n
+	}
+	if g, ok := in.Own.Gasket(s.Gasket); ok {
+		p.Gasket = &g
+	}
 	p.checks(fam, rules)
 	p.supply()
+	p.service()
 	if s.Target.Form == NotGiven {
 		return p, nil
 	}
@@ -192,7 +203,7 @@ func Make(in Input) (*Plan, error) {
 		return nil, err
 	}
 	p.chooseWrench(in)
-	if err := p.loads(geo); err != nil {
+	if err := p.loads(geo, in.Own); err != nil {
 		return nil, err
 	}
 	p.time()
@@ -270,6 +281,40 @@ func (p *Plan) supply() {
 	}
 }
 
+// service holds the lubricant against what the service asks of it.
+func (p *Plan) service() {
+	if c := p.Specification.ServiceClass; !p.Lubricant.Suit(c) {
+		p.Findings = append(p.Findings, working.Finding{Severity: working.Stop, Code: "lubricant_service",
+			What: p.Lubricant.Name + " is not documented for " + strings.ReplaceAll(c, "_", " ") + " service.", Why: "A paste that is wrong for the service can poison, burn or spoil what it meets.", Remedy: "Choose a card that is documented for it, or have the maker's document entered on the card."})
+	}
+}
+
+// Use is a value of the library that a plan was made with.
+type Use struct {
+	Shelf, Code string
+	Version     int
+}
+
+// Uses lists the site's own values that the plan was made with.
+func (p *Plan) Uses() []Use {
+	var out []Use
+	for _, u := range []Use{{"lubricants", p.Lubricant.Code, p.Lubricant.Version}, {"materials", p.Strength.Grade, p.Strength.Version}} {
+		if u.Version > 0 {
+			out = append(out, u)
+		}
+	}
+	if l, ok := p.Card(p.Specification.Lubricant); ok && l.Version > 0 && l.Code != p.Lubricant.Code {
+		out = append(out, Use{"lubricants", l.Code, l.Version})
+	}
+	if p.Gasket != nil && p.Gasket.Version > 0 {
+		out = append(out, Use{"gaskets", p.Gasket.Code, p.Gasket.Version})
+	}
+	if p.Nut != nil {
+		out = append(out, Use{"threads", p.Nut.Thread, p.Nut.Version})
+	}
+	return out
+}
+
 // target works out the torque at the nut for the lubricant that will be used.
 func (p *Plan) target(specLub fastener.Lubricant, geo fastener.Geometry) error {
 	s := p.Specification
@@ -286,8 +331,8 @@ func (p *Plan) target(specLub fastener.Lubricant, geo fastener.Geometry) error {
 		}
 		p.TargetNm = float64(nominal)
 		if specLub.Code != p.Lubricant.Code {
-			w.LookUp("Kspec", "nut factor the document holds for", specLub.K.Typ, "", specLub.Name+", "+specLub.Source.Text())
-			w.LookUp("K", "nut factor of the lubricant used", k, "", p.Lubricant.Name+", "+p.Lubricant.Source.Text())
+			w.LookUp("Kspec", "nut factor the document holds for", specLub.K.Typ, "", specLub.Provenance())
+			w.LookUp("K", "nut factor of the lubricant used", k, "", p.Lubricant.Provenance())
 			p.TargetNm = w.Calc("T", "torque that restores the same bolt load", "Tspec × K / Kspec", float64(nominal)*k/specLub.K.Typ, quantity.NewtonMetre, "same load at another friction")
 			f := p.TargetNm / float64(nominal)
 			p.AllowedMin, p.AllowedMax = p.AllowedMin*f, p.AllowedMax*f
@@ -298,11 +343,11 @@ func (p *Plan) target(specLub fastener.Lubricant, geo fastener.Geometry) error {
 			w.Calc("T", "torque at the nut", "Tspec", p.TargetNm, quantity.NewtonMetre, "as the document states")
 		}
 	} else {
-		w.LookUp("K", "nut factor", k, "", p.Lubricant.Name+", "+p.Lubricant.Source.Text())
+		w.LookUp("K", "nut factor", k, "", p.Lubricant.Provenance())
 		w.LookUp("As", "tensile stress area", geo.As, "mm2", "ISO 898-1 / ASME B1.1")
 		stress := s.Target.Stress
 		if s.Target.Form == PercentYield {
-			w.LookUp("Re", "minimum yield of "+p.Strength.Grade, p.Strength.Yield, quantity.Megapascal, p.Strength.Source)
+			w.LookUp("Re", "minimum yield of "+p.Strength.Grade, p.Strength.Yield, quantity.Megapascal, p.Strength.Provenance())
 			w.Supply("q", "share of yield", s.Target.Percent/100, "", s.Source())
 			v, _, above, err := preload.FromPercent(nil, "yield", s.Target.Percent, p.Strength.Yield, geo.As)
 			if err != nil {
@@ -492,7 +537,7 @@ func (p *Plan) accuracy(w tool.Wrench, setting float64) {
 func sig4(v float64) string { return quantity.Text(quantity.Significant(v, 4)) }
 
 // loads works out what the bolts then hold, with the spread.
-func (p *Plan) loads(geo fastener.Geometry) error {
+func (p *Plan) loads(geo fastener.Geometry, own fastener.Own) error {
 	t, acc := p.FinalNm, 0.0
 	if t == 0 {
 		t = p.TargetNm
@@ -508,7 +553,7 @@ func (p *Plan) loads(geo fastener.Geometry) error {
 	w := working.New("Load in each bolt")
 	w.Calc("T", "torque at the nut", "setting", t, quantity.NewtonMetre, "last setting of the plan")
 	w.Supply("d", "nominal diameter", geo.D, quantity.Millimetre, "thread "+p.Thread.Text)
-	w.LookUp("K", "nut factor, typical", p.Lubricant.K.Typ, "", p.Lubricant.Name+", "+p.Lubricant.Source.Text())
+	w.LookUp("K", "nut factor, typical", p.Lubricant.K.Typ, "", p.Lubricant.Provenance())
 	w.LookUp("Klow", "nut factor, low", p.Lubricant.K.Low, "", p.Lubricant.Name)
 	w.LookUp("Khigh", "nut factor, high", p.Lubricant.K.High, "", p.Lubricant.Name)
 	w.Supply("a", "accuracy of the wrench", acc/100, "", "certificate")
@@ -518,10 +563,10 @@ func (p *Plan) loads(geo fastener.Geometry) error {
 	w.LookUp("As", "tensile stress area", geo.As, "mm2", "ISO 898-1 / ASME B1.1")
 	p.StressMPa = w.Calc("S", "stress in the bolt", "F / As", r.TypKN*1000/geo.As, quantity.Megapascal, "definition")
 	p.StressMinMPa, p.StressMaxMPa = r.MinKN*1000/geo.As, r.MaxKN*1000/geo.As
-	w.LookUp("Re", "minimum yield of "+p.Strength.Grade, p.Strength.Yield, quantity.Megapascal, p.Strength.Source)
+	w.LookUp("Re", "minimum yield of "+p.Strength.Grade, p.Strength.Yield, quantity.Megapascal, p.Strength.Provenance())
 	p.YieldPct = 100 * w.Calc("q", "share of yield", "S / Re", p.StressMPa/p.Strength.Yield, "", "definition")
 	w.Take("The band is a worst case: friction and wrench error at their ends together.")
-	if b, err := p.Thread.Bearing(); err == nil {
+	if b, err := own.Bearing(p.Thread); err == nil {
 		fr := preload.Friction{D: geo.D, Pitch: geo.Pitch, D2: geo.D2, BearingMean: b.Mean, MuThread: p.Lubricant.MuThread.Typ, MuHead: p.Lubricant.MuHead.Typ}
 		if tq, err := fr.TorqueAt(nil, r.TypKN); err == nil {
 			if st, err := preload.CombinedStress(nil, r.TypKN, tq.PitchNm+tq.ThreadNm, geo.Ds, false, 0.5, p.Strength.Yield); err == nil {

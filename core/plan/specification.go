@@ -4,6 +4,8 @@ package plan
 
 import (
 	"math"
+	"slices"
+	"strings"
 
 	"dynacor/core/fastener"
 	"dynacor/core/quantity"
@@ -51,6 +53,7 @@ type Specification struct {
 	Material      string  `json:"material"`
 	LengthMM      float64 `json:"lengthMm,omitempty"`
 	Lubricant     string  `json:"lubricant"`
+	ServiceClass  string  `json:"serviceClass,omitempty"` // what the lubricant must be documented for; "": general
 	Gasket        string  `json:"gasket,omitempty"`
 	FlangeSize    string  `json:"flangeSize,omitempty"`
 	Target        Target  `json:"target"`
@@ -140,8 +143,9 @@ func (t Target) Torques(policy string) (nominal, lo, hi quantity.Torque, ok bool
 	return 0, 0, 0, false
 }
 
-// Check refuses a specification that cannot be right, field by field. A target that is not given is no error here.
-func (s Specification) Check() error {
+// Check refuses a specification that cannot be right, field by field; own are the site's own materials. A target that is not given is
+// no error here.
+func (s Specification) Check(own fastener.Own) error {
 	if s.Bolts < 3 || s.Bolts > 120 {
 		return quantity.Refuse("bolts", "Count the bolts on the circle.", "%d is outside 3 to 120", s.Bolts)
 	}
@@ -152,7 +156,7 @@ func (s Specification) Check() error {
 	if s.Material == "" {
 		return quantity.Refuse("material", "Enter the class or grade, for example 8.8 or B7.", "is empty")
 	}
-	if _, err := fastener.MaterialStrength(thread.System, s.Material, thread.DiameterMM); err != nil {
+	if _, err := own.Strength(thread.System, s.Material, thread.DiameterMM); err != nil {
 		if r, ok := quantity.RefusalIn(err); ok {
 			r.Field = "material"
 		}
@@ -160,6 +164,9 @@ func (s Specification) Check() error {
 	}
 	if s.Lubricant == "" {
 		return quantity.Refuse("lubricant", "Enter the lubricant card the figure holds for.", "is empty")
+	}
+	if s.ServiceClass != "" && !slices.Contains(fastener.Services(), s.ServiceClass) {
+		return quantity.Refuse("serviceClass", "Choose "+strings.Join(fastener.Services(), ", ")+".", "%q is not a service class", s.ServiceClass)
 	}
 	for _, v := range []struct {
 		n string

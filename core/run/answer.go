@@ -192,6 +192,9 @@ func (f *folder) lubricant(i int, c procedure.Check, e Event) {
 		f.find(working.Stop, "wrong_lubricant", "Wrong lubricant for this plan: "+found.Name+" instead of "+f.p.Lubricant.Name+".", m.Sentence, fmt.Sprintf("Clean off and use %s, or ask for a plan with %s (about %s N·m).", f.p.Lubricant.Name, found.Name, quantity.Text(quantity.Significant(m.RestoringNm, 3))))
 		defer func() { f.s.Checks[i].Mismatch = m }()
 	}
+	if c := f.p.Specification.ServiceClass; !found.Suit(c) {
+		f.find(working.Stop, "lubricant_service", found.Name+" is not documented for "+strings.ReplaceAll(c, "_", " ")+" service.", "A paste that is wrong for the service can poison, burn or spoil what it meets.", "Clean it off. Use a lubricant documented for it.")
+	}
 	expired := e.Expiry != "" && e.Expiry < e.At.Format("2006-01-02")
 	if expired {
 		f.find(working.Stop, "lubricant_expired", "The tin is past its use-by of "+e.Expiry+".", "An aged paste does not have the friction of its card.", "Take a tin in date.")

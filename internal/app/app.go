@@ -13,7 +13,6 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 
-	"dynacor/core/fastener"
 	"dynacor/core/plan"
 	"dynacor/core/quantity"
 	"dynacor/core/run"
@@ -160,22 +159,6 @@ func houseRules(ctx context.Context, q *store.Queries) (plan.HouseRules, error) 
 }
 
 // lubricants gives the site's cards before the built-in ones.
-func lubricants(ctx context.Context, q *store.Queries) ([]fastener.Lubricant, error) {
-	rows, err := q.ListLubricantCards(ctx)
-	if err != nil {
-		return nil, err
-	}
-	out := []fastener.Lubricant{}
-	for _, r := range rows {
-		l, err := decode[fastener.Lubricant](r.Data)
-		if err != nil {
-			return nil, err
-		}
-		out = append(out, l)
-	}
-	return append(out, fastener.Lubricants()...), nil
-}
-
 func wrenches(ctx context.Context, q *store.Queries) ([]tool.Wrench, error) {
 	rows, err := q.ListWrenches(ctx)
 	if err != nil {

@@ -6,9 +6,7 @@ import (
 	"strings"
 	"time"
 
-	"dynacor/core/fastener"
 	"dynacor/core/plan"
-	"dynacor/core/procedure"
 	"dynacor/core/run"
 	"dynacor/core/tool"
 	"dynacor/internal/store"
@@ -173,41 +171,4 @@ func (a *App) setToolState(ctx context.Context, tag string, state tool.State, re
 		return ToolDetail{}, err
 	}
 	return a.Tool(ctx, tag)
-}
-
-// Library is the read-only engineering data and the house rules in force.
-type Library struct {
-	Lubricants []fastener.Lubricant `json:"lubricants"`
-	Materials  []fastener.Strength  `json:"materials"`
-	Threads    []ThreadRow          `json:"threads"`
-	Families   []procedure.Family   `json:"families"`
-	HouseRules plan.HouseRules      `json:"houseRules"`
-	Schemes    []SchemeRow          `json:"schemes"`
-}
-
-// ThreadRow is a thread with the measures people look up.
-type ThreadRow struct {
-	Text        string  `json:"text"`
-	Series      string  `json:"series"`
-	DiameterMM  float64 `json:"diameterMm"`
-	PitchMM     float64 `json:"pitchMm"`
-	StressArea  float64 `json:"stressAreaMm2"`
-	D2MM        float64 `json:"d2Mm"`
-	D3MM        float64 `json:"d3Mm"`
-	AcrossFlats float64 `json:"acrossFlatsMm"` // 0: not listed
-}
-
-// PutLubricantCard enters a site's own lubricant card or changes it.
-func (a *App) PutLubricantCard(ctx context.Context, who Actor, l fastener.Lubricant) error {
-	if err := who.needs("change the lubricant library", run.Engineer); err != nil {
-		return err
-	}
-	if _, err := fastener.LubricantCondition(l.Condition); err != nil {
-		return err
-	}
-	data, err := encode(l)
-	if err != nil {
-		return err
-	}
-	return a.q.PutLubricantCard(ctx, store.PutLubricantCardParams{Code: l.Code, Data: data})
 }

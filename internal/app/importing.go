@@ -46,11 +46,11 @@ func (a *App) Import(ctx context.Context, who Actor, data []byte, apply bool) (I
 	if err := who.needs("import a register", run.Engineer); err != nil {
 		return ImportResult{}, err
 	}
-	cards, err := lubricants(ctx, a.q)
+	own, err := ownValues(ctx, a.q)
 	if err != nil {
 		return ImportResult{}, err
 	}
-	rows, cells, err := exchange.ReadRegister(bytes.NewReader(data), cards)
+	rows, cells, err := exchange.ReadRegister(bytes.NewReader(data), own)
 	if err != nil {
 		return ImportResult{}, &Problem{Status: http.StatusUnprocessableEntity, Title: "The register was not read: " + err.Error() + ".", Field: "file", Remedy: "Nothing was imported."}
 	}

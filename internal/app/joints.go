@@ -170,7 +170,11 @@ func (a *App) jointPlan(ctx context.Context, j store.Joint, d *JointDetail) erro
 		if err != nil {
 			return err
 		}
-		d.Saved = &SavedPlan{ID: row.ID.String(), Version: int(row.Version), MadeBy: row.MadeBy, ApprovedBy: row.ApprovedBy, Reason: row.Reason, MadeAt: row.MadeAt, Stale: stale(row, j, rules)}
+		old, err := stale(ctx, a.q, row, j, rules)
+		if err != nil {
+			return err
+		}
+		d.Saved = &SavedPlan{ID: row.ID.String(), Version: int(row.Version), MadeBy: row.MadeBy, ApprovedBy: row.ApprovedBy, Reason: row.Reason, MadeAt: row.MadeAt, Stale: old}
 		d.Plan = p
 		return nil
 	}
@@ -184,14 +188,22 @@ func (a *App) jointPlan(ctx context.Context, j store.Joint, d *JointDetail) erro
 }
 
 // stale says why a plan no longer fits.
-func stale(row store.Plan, j store.Joint, rules plan.HouseRules) string {
+func stale(ctx context.Context, q *store.Queries, row store.Plan, j store.Joint, rules plan.HouseRules) (string, error) {
 	switch {
 	case row.SpecificationVersion != j.SpecificationVersion:
-		return fmt.Sprintf("The plan was made from version %d of the specification; version %d is in force.", row.SpecificationVersion, j.SpecificationVersion)
+		return fmt.Sprintf("The plan was made from version %d of the specification; version %d is in force.", row.SpecificationVersion, j.SpecificationVersion), nil
 	case int(row.HouseRulesVersion) != rules.Version:
-		return fmt.Sprintf("The plan was made with version %d of the house rules; version %d is in force.", row.HouseRulesVersion, rules.Version)
+		return fmt.Sprintf("The plan was made with version %d of the house rules; version %d is in force.", row.HouseRulesVersion, rules.Version), nil
 	}
-	return ""
+	changed, err := q.ChangedSince(ctx, row.ID)
+	if err != nil || len(changed) == 0 {
+		return "", err
+	}
+	c := changed[0]
+	if c.Withdrawn {
+		return fmt.Sprintf("The plan was made with version %d of %s in the Library, which has been withdrawn.", c.Version, c.Code), nil
+	}
+	return fmt.Sprintf("The plan was made with version %d of %s in the Library; version %d is in force.", c.Version, c.Code, c.Now), nil
 }
 
 func (a *App) makePlan(ctx context.Context, q *store.Queries, j store.Joint, c plan.Choices) (*plan.Plan, error) {
@@ -209,9 +221,10 @@ func (a *App) makePlan(ctx context.Context, q *store.Queries, j store.Joint, c p
 	if in.HouseRules, err = houseRules(ctx, q); err != nil {
 		return nil, err
 	}
-	if in.Lubricants, err = lubricants(ctx, q); err != nil {
+	if in.Own, err = ownValues(ctx, q); err != nil {
 		return nil, err
 	}
+	in.Lubricants = allLubricants(in.Own)
 	if in.Wrenches, err = wrenches(ctx, q); err != nil {
 		return nil, err
 	}
@@ -292,7 +305,15 @@ func (a *App) savePlan(ctx context.Context, q *store.Queries, who Actor, j store
 	}
 	row := store.InsertPlanParams{ID: uuid.Must(uuid.NewV7()), JointID: j.ID, Version: version, SpecificationVersion: j.SpecificationVersion, HouseRulesVersion: int32(p.HouseRulesVersion),
 		Data: data, MadeBy: who.Name, ApprovedBy: approved, Reason: reason}
-	return row, p, q.InsertPlan(ctx, row)
+	if err := q.InsertPlan(ctx, row); err != nil {
+		return store.InsertPlanParams{}, nil, err
+	}
+	for _, u := range p.Uses() {
+		if err := q.InsertPlanUse(ctx, store.InsertPlanUseParams{PlanID: row.ID, Shelf: u.Shelf, Code: u.Code, Version: int32(u.Version)}); err != nil {
+			return store.InsertPlanParams{}, nil, err
+		}
+	}
+	return row, p, nil
 }
 
 // JointInput is what a person enters for a joint.
@@ -434,17 +455,17 @@ func (a *App) PutSpecification(ctx context.Context, who Actor, tag string, s pla
 }
 
 func (a *App) putSpecification(ctx context.Context, q *store.Queries, by string, j store.Joint, s plan.Specification, reason string) error {
-	if err := s.Check(); err != nil {
+	own, err := ownValues(ctx, q)
+	if err != nil {
+		return err
+	}
+	if err := s.Check(own); err != nil {
 		return err
 	}
 	if j.SpecificationVersion > 0 && strings.TrimSpace(reason) == "" {
 		return &Problem{Status: http.StatusUnprocessableEntity, Title: "A new version of the specification needs a reason.", Field: "reason", Remedy: "Say what changed and why."}
 	}
-	cards, err := lubricants(ctx, q)
-	if err != nil {
-		return err
-	}
-	if !hasCard(cards, s.Lubricant) {
+	if !hasCard(allLubricants(own), s.Lubricant) {
 		return &Problem{Status: http.StatusUnprocessableEntity, Title: fmt.Sprintf("%q is not a lubricant card.", s.Lubricant), Field: "lubricant", Remedy: "Choose a card from the Library."}
 	}
 	s.Version = int(j.SpecificationVersion) + 1

@@ -94,7 +94,13 @@ func (a *App) planToStart(ctx context.Context, q *store.Queries, who Actor, j st
 	if err != nil && !none(err) {
 		return uuid.Nil, err
 	}
-	if err == nil && c == (plan.Choices{}) && stale(last, j, rules) == "" {
+	old := ""
+	if err == nil {
+		if old, err = stale(ctx, q, last, j, rules); err != nil {
+			return uuid.Nil, err
+		}
+	}
+	if last.ID != uuid.Nil && c == (plan.Choices{}) && old == "" {
 		p, err := decode[*plan.Plan](last.Data)
 		if err != nil {
 			return uuid.Nil, err
@@ -235,7 +241,9 @@ func (a *App) Run(ctx context.Context, id string) (RunView, error) {
 	if err != nil {
 		return v, err
 	}
-	v.PlanStale = stale(planRow, j, rules)
+	if v.PlanStale, err = stale(ctx, a.q, planRow, j, rules); err != nil {
+		return v, err
+	}
 	if v.Entries, err = a.chain(ctx, a.q, u, int(r.LastSeq), r.LastHash); err != nil {
 		return v, err
 	}

@@ -52,7 +52,7 @@ func Load(ctx context.Context, a *app.App, now time.Time) error {
 	}
 	engineer := crew["J. Hartwell"]
 	for _, c := range cards() {
-		if err := a.PutLubricantCard(ctx, engineer, c); err != nil {
+		if _, err := a.PutLibraryValue(ctx, engineer, app.ShelfLubricants, c.Code, app.LibraryValue{Lubricant: &c, Reason: c.Note}); err != nil {
 			return err
 		}
 	}

@@ -8,6 +8,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -43,7 +44,7 @@ type CellError struct {
 
 // Columns of the register, in the order they are written. A torque column means N·m unless a cell names its own unit.
 var Columns = []string{"tag", "name", "area", "equipment", "service", "family", "package", "package_name", "nameplate", "bolts", "bolt_circle_mm", "seen_from", "thread", "material",
-	"length_mm", "lubricant", "gasket", "flange_size", "target_Nm", "tolerance_pct", "target_min_Nm", "target_max_Nm", "stress_MPa", "percent_yield", "proof_gap_mm", "document", "revision", "page"}
+	"length_mm", "lubricant", "service_class", "gasket", "flange_size", "target_Nm", "tolerance_pct", "target_min_Nm", "target_max_Nm", "stress_MPa", "percent_yield", "proof_gap_mm", "document", "revision", "page"}
 
 var required = []string{"tag", "area", "bolts", "thread", "material", "lubricant"}
 
@@ -51,8 +52,8 @@ var required = []string{"tag", "area", "bolts", "thread", "material", "lubricant
 const MostRows = 100000
 
 // ReadRegister reads a CSV with a header line (comma, semicolon or tab; UTF-8, with or without a byte-order mark). Rows are
-// returned only when no cell is wrong; err is for a file that cannot be read as CSV at all.
-func ReadRegister(r io.Reader, cards []fastener.Lubricant) ([]Row, []CellError, error) {
+// returned only when no cell is wrong; own are the site's own cards and grades; err is for a file that cannot be read as CSV at all.
+func ReadRegister(r io.Reader, own fastener.Own) ([]Row, []CellError, error) {
 	data, err := io.ReadAll(r)
 	if err != nil {
 		return nil, nil, err
@@ -67,8 +68,8 @@ func ReadRegister(r io.Reader, cards []fastener.Lubricant) ([]Row, []CellError, 
 	if err != nil {
 		return nil, nil, fmt.Errorf("the first line cannot be read as CSV: %w", err)
 	}
-	p := parser{cards: map[string]bool{}, at: map[string]int{}}
-	for _, l := range cards {
+	p := parser{own: own, cards: map[string]bool{}, at: map[string]int{}}
+	for _, l := range append(fastener.Lubricants(), own.Lubricants...) {
 		p.cards[l.Code] = true
 	}
 	if err := p.columns(head); err != nil {
@@ -119,6 +120,7 @@ func separator(data []byte) rune {
 }
 
 type parser struct {
+	own    fastener.Own
 	cards  map[string]bool
 	at     map[string]int
 	line   int
@@ -225,6 +227,9 @@ func (p *parser) row() Row {
 	s := &r.Specification
 	s.Document, s.Revision, s.Page = p.text("document"), p.text("revision"), p.text("page")
 	s.SeenFrom, s.Thread, s.Material, s.Lubricant, s.Gasket, s.FlangeSize = p.text("seen_from"), p.text("thread"), p.text("material"), p.text("lubricant"), p.text("gasket"), p.text("flange_size")
+	if s.ServiceClass = p.text("service_class"); s.ServiceClass != "" && !slices.Contains(fastener.Services(), s.ServiceClass) {
+		p.wrong("service_class", "Use "+strings.Join(fastener.Services(), ", ")+", or leave it empty.", "%q is not a service class", s.ServiceClass)
+	}
 	if t := p.text("bolts"); t != "" {
 		n, err := strconv.Atoi(t)
 		if err != nil || n < 3 || n > 120 {
@@ -243,7 +248,7 @@ func (p *parser) row() Row {
 	p.bolt(s)
 	p.target(s)
 	if len(p.errors) == before {
-		if err := s.Check(); err != nil {
+		if err := s.Check(p.own); err != nil {
 			p.refusal("tag", err)
 		}
 	}
@@ -263,7 +268,7 @@ func (p *parser) bolt(s *plan.Specification) {
 		return
 	}
 	if s.Material != "" {
-		if _, err := fastener.MaterialStrength(t.System, s.Material, t.DiameterMM); err != nil {
+		if _, err := p.own.Strength(t.System, s.Material, t.DiameterMM); err != nil {
 			p.refusal("material", err)
 		}
 	}
@@ -335,7 +340,7 @@ func WriteRegister(w io.Writer, rows []Row) error {
 			tol = strconv.FormatFloat(t.PlusPct, 'f', -1, 64)
 		}
 		if err := c.Write([]string{r.Tag, r.Name, r.Area, r.Equipment, r.Service, r.Family, r.Package, r.PackageName, r.Nameplate, strconv.Itoa(s.Bolts), num(s.BoltCircleMM), s.SeenFrom,
-			s.Thread, s.Material, num(s.LengthMM), s.Lubricant, s.Gasket, s.FlangeSize, torque(t.Nominal, t.Unit), tol, torque(t.Min, t.Unit), torque(t.Max, t.Unit), num(t.Stress), num(t.Percent),
+			s.Thread, s.Material, num(s.LengthMM), s.Lubricant, s.ServiceClass, s.Gasket, s.FlangeSize, torque(t.Nominal, t.Unit), tol, torque(t.Min, t.Unit), torque(t.Max, t.Unit), num(t.Stress), num(t.Percent),
 			num(s.ProofGapMM), s.Document, s.Revision, s.Page}); err != nil {
 			return err
 		}

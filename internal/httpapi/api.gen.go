@@ -67,6 +67,78 @@ func (e ListJointsParamsSort) Valid() bool {
 	}
 }
 
+// Defines values for GetLibraryValueParamsShelf.
+const (
+	GetLibraryValueParamsShelfGaskets    GetLibraryValueParamsShelf = "gaskets"
+	GetLibraryValueParamsShelfLubricants GetLibraryValueParamsShelf = "lubricants"
+	GetLibraryValueParamsShelfMaterials  GetLibraryValueParamsShelf = "materials"
+	GetLibraryValueParamsShelfThreads    GetLibraryValueParamsShelf = "threads"
+)
+
+// Valid indicates whether the value is a known member of the GetLibraryValueParamsShelf enum.
+func (e GetLibraryValueParamsShelf) Valid() bool {
+	switch e {
+	case GetLibraryValueParamsShelfGaskets:
+		return true
+	case GetLibraryValueParamsShelfLubricants:
+		return true
+	case GetLibraryValueParamsShelfMaterials:
+		return true
+	case GetLibraryValueParamsShelfThreads:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PutLibraryValueParamsShelf.
+const (
+	PutLibraryValueParamsShelfGaskets    PutLibraryValueParamsShelf = "gaskets"
+	PutLibraryValueParamsShelfLubricants PutLibraryValueParamsShelf = "lubricants"
+	PutLibraryValueParamsShelfMaterials  PutLibraryValueParamsShelf = "materials"
+	PutLibraryValueParamsShelfThreads    PutLibraryValueParamsShelf = "threads"
+)
+
+// Valid indicates whether the value is a known member of the PutLibraryValueParamsShelf enum.
+func (e PutLibraryValueParamsShelf) Valid() bool {
+	switch e {
+	case PutLibraryValueParamsShelfGaskets:
+		return true
+	case PutLibraryValueParamsShelfLubricants:
+		return true
+	case PutLibraryValueParamsShelfMaterials:
+		return true
+	case PutLibraryValueParamsShelfThreads:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for WithdrawLibraryValueParamsShelf.
+const (
+	WithdrawLibraryValueParamsShelfGaskets    WithdrawLibraryValueParamsShelf = "gaskets"
+	WithdrawLibraryValueParamsShelfLubricants WithdrawLibraryValueParamsShelf = "lubricants"
+	WithdrawLibraryValueParamsShelfMaterials  WithdrawLibraryValueParamsShelf = "materials"
+	WithdrawLibraryValueParamsShelfThreads    WithdrawLibraryValueParamsShelf = "threads"
+)
+
+// Valid indicates whether the value is a known member of the WithdrawLibraryValueParamsShelf enum.
+func (e WithdrawLibraryValueParamsShelf) Valid() bool {
+	switch e {
+	case WithdrawLibraryValueParamsShelfGaskets:
+		return true
+	case WithdrawLibraryValueParamsShelfLubricants:
+		return true
+	case WithdrawLibraryValueParamsShelfMaterials:
+		return true
+	case WithdrawLibraryValueParamsShelfThreads:
+		return true
+	default:
+		return false
+	}
+}
+
 // Ack defines model for Ack.
 type Ack = app.Ack
 
@@ -144,6 +216,9 @@ type FieldError struct {
 // Finding defines model for Finding.
 type Finding = working.Finding
 
+// Gasket defines model for Gasket.
+type Gasket = fastener.Gasket
+
 // Group defines model for Group.
 type Group = procedure.Group
 
@@ -183,6 +258,18 @@ type Layout = layout.Circle
 // Library defines model for Library.
 type Library = app.Library
 
+// LibraryHistory defines model for LibraryHistory.
+type LibraryHistory = app.LibraryHistory
+
+// LibraryUse defines model for LibraryUse.
+type LibraryUse = app.LibraryUse
+
+// LibraryValue defines model for LibraryValue.
+type LibraryValue = app.LibraryValue
+
+// LibraryVersion defines model for LibraryVersion.
+type LibraryVersion = app.LibraryVersion
+
 // Line defines model for Line.
 type Line = working.Line
 
@@ -203,6 +290,9 @@ type Need = app.Need
 
 // Next defines model for Next.
 type Next = run.Next
+
+// Nut defines model for Nut.
+type Nut = fastener.Nut
 
 // PackageRow defines model for PackageRow.
 type PackageRow = app.PackageRow
@@ -399,6 +489,15 @@ type ListJointsParams struct {
 // ListJointsParamsSort defines parameters for ListJoints.
 type ListJointsParamsSort string
 
+// GetLibraryValueParamsShelf defines parameters for GetLibraryValue.
+type GetLibraryValueParamsShelf string
+
+// PutLibraryValueParamsShelf defines parameters for PutLibraryValue.
+type PutLibraryValueParamsShelf string
+
+// WithdrawLibraryValueParamsShelf defines parameters for WithdrawLibraryValue.
+type WithdrawLibraryValueParamsShelf string
+
 // ListRecordsParams defines parameters for ListRecords.
 type ListRecordsParams struct {
 	Q      *string `form:"q,omitempty" json:"q,omitempty"`
@@ -442,6 +541,12 @@ type StartRunJSONRequestBody = PlanInput
 
 // PutSpecificationJSONRequestBody defines body for PutSpecification for application/json ContentType.
 type PutSpecificationJSONRequestBody = SpecificationInput
+
+// PutLibraryValueJSONRequestBody defines body for PutLibraryValue for application/json ContentType.
+type PutLibraryValueJSONRequestBody = LibraryValue
+
+// WithdrawLibraryValueJSONRequestBody defines body for WithdrawLibraryValue for application/json ContentType.
+type WithdrawLibraryValueJSONRequestBody = ReasonInput
 
 // AppendEventsJSONRequestBody defines body for AppendEvents for application/json ContentType.
 type AppendEventsJSONRequestBody = AppendEventsJSONBody
@@ -505,6 +610,15 @@ type ServerInterface interface {
 	// GetLibrary Lubricants, materials, threads, procedures, house rules
 	// (GET /library)
 	GetLibrary(c *gin.Context)
+	// GetLibraryValue The versions of a site's own value, and the plans made with it
+	// (GET /library/{shelf}/{code})
+	GetLibraryValue(c *gin.Context, shelf GetLibraryValueParamsShelf, code string)
+	// PutLibraryValue Keep a new version of a site's own value
+	// (PUT /library/{shelf}/{code})
+	PutLibraryValue(c *gin.Context, shelf PutLibraryValueParamsShelf, code string)
+	// WithdrawLibraryValue Take a site's own value out of force; its versions stay
+	// (POST /library/{shelf}/{code}/withdraw)
+	WithdrawLibraryValue(c *gin.Context, shelf WithdrawLibraryValueParamsShelf, code string)
 	// ListPackages Work packages
 	// (GET /packages)
 	ListPackages(c *gin.Context)
@@ -954,6 +1068,108 @@ func (siw *ServerInterfaceWrapper) GetLibrary(c *gin.Context) {
 	}
 
 	siw.Handler.GetLibrary(c)
+}
+
+// GetLibraryValue operation middleware
+func (siw *ServerInterfaceWrapper) GetLibraryValue(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "shelf" -------------
+	var shelf GetLibraryValueParamsShelf
+
+	err = runtime.BindStyledParameterWithOptions("simple", "shelf", c.Param("shelf"), &shelf, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter shelf: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetLibraryValue(c, shelf, code)
+}
+
+// PutLibraryValue operation middleware
+func (siw *ServerInterfaceWrapper) PutLibraryValue(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "shelf" -------------
+	var shelf PutLibraryValueParamsShelf
+
+	err = runtime.BindStyledParameterWithOptions("simple", "shelf", c.Param("shelf"), &shelf, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter shelf: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PutLibraryValue(c, shelf, code)
+}
+
+// WithdrawLibraryValue operation middleware
+func (siw *ServerInterfaceWrapper) WithdrawLibraryValue(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "shelf" -------------
+	var shelf WithdrawLibraryValueParamsShelf
+
+	err = runtime.BindStyledParameterWithOptions("simple", "shelf", c.Param("shelf"), &shelf, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter shelf: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.WithdrawLibraryValue(c, shelf, code)
 }
 
 // ListPackages operation middleware
@@ -1599,6 +1815,9 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/calculations", wrapper.ListCalculations)
 	router.POST(options.BaseURL+"/calculations/:name", wrapper.Calculate)
 	router.GET(options.BaseURL+"/library", wrapper.GetLibrary)
+	router.GET(options.BaseURL+"/library/:shelf/:code", wrapper.GetLibraryValue)
+	router.PUT(options.BaseURL+"/library/:shelf/:code", wrapper.PutLibraryValue)
+	router.POST(options.BaseURL+"/library/:shelf/:code/withdraw", wrapper.WithdrawLibraryValue)
 	router.GET(options.BaseURL+"/packages", wrapper.ListPackages)
 	router.GET(options.BaseURL+"/packages/:code/needs", wrapper.PackageNeeds)
 	router.POST(options.BaseURL+"/import/joints", wrapper.ImportJoints)
@@ -2154,6 +2373,128 @@ type GetLibrarydefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetLibrarydefaultApplicationProblemPlusJSONResponse) VisitGetLibraryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLibraryValueRequestObject struct {
+	Shelf GetLibraryValueParamsShelf `json:"shelf"`
+	Code  string                     `json:"code"`
+}
+
+type GetLibraryValueResponseObject interface {
+	VisitGetLibraryValueResponse(w http.ResponseWriter) error
+}
+
+type GetLibraryValue200JSONResponse LibraryHistory
+
+func (response GetLibraryValue200JSONResponse) VisitGetLibraryValueResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLibraryValuedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetLibraryValuedefaultApplicationProblemPlusJSONResponse) VisitGetLibraryValueResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutLibraryValueRequestObject struct {
+	Shelf PutLibraryValueParamsShelf `json:"shelf"`
+	Code  string                     `json:"code"`
+	Body  *PutLibraryValueJSONRequestBody
+}
+
+type PutLibraryValueResponseObject interface {
+	VisitPutLibraryValueResponse(w http.ResponseWriter) error
+}
+
+type PutLibraryValue200JSONResponse LibraryHistory
+
+func (response PutLibraryValue200JSONResponse) VisitPutLibraryValueResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutLibraryValuedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PutLibraryValuedefaultApplicationProblemPlusJSONResponse) VisitPutLibraryValueResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WithdrawLibraryValueRequestObject struct {
+	Shelf WithdrawLibraryValueParamsShelf `json:"shelf"`
+	Code  string                          `json:"code"`
+	Body  *WithdrawLibraryValueJSONRequestBody
+}
+
+type WithdrawLibraryValueResponseObject interface {
+	VisitWithdrawLibraryValueResponse(w http.ResponseWriter) error
+}
+
+type WithdrawLibraryValue200JSONResponse LibraryHistory
+
+func (response WithdrawLibraryValue200JSONResponse) VisitWithdrawLibraryValueResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WithdrawLibraryValuedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response WithdrawLibraryValuedefaultApplicationProblemPlusJSONResponse) VisitWithdrawLibraryValueResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -3167,6 +3508,15 @@ type StrictServerInterface interface {
 	// GetLibrary Lubricants, materials, threads, procedures, house rules
 	// (GET /library)
 	GetLibrary(ctx context.Context, request GetLibraryRequestObject) (GetLibraryResponseObject, error)
+	// GetLibraryValue The versions of a site's own value, and the plans made with it
+	// (GET /library/{shelf}/{code})
+	GetLibraryValue(ctx context.Context, request GetLibraryValueRequestObject) (GetLibraryValueResponseObject, error)
+	// PutLibraryValue Keep a new version of a site's own value
+	// (PUT /library/{shelf}/{code})
+	PutLibraryValue(ctx context.Context, request PutLibraryValueRequestObject) (PutLibraryValueResponseObject, error)
+	// WithdrawLibraryValue Take a site's own value out of force; its versions stay
+	// (POST /library/{shelf}/{code}/withdraw)
+	WithdrawLibraryValue(ctx context.Context, request WithdrawLibraryValueRequestObject) (WithdrawLibraryValueResponseObject, error)
 	// ListPackages Work packages
 	// (GET /packages)
 	ListPackages(ctx context.Context, request ListPackagesRequestObject) (ListPackagesResponseObject, error)
@@ -3795,6 +4145,123 @@ func (sh *strictHandler) GetLibrary(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetLibraryResponseObject); ok {
 		if err := validResponse.VisitGetLibraryResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetLibraryValue operation middleware
+func (sh *strictHandler) GetLibraryValue(ctx *gin.Context, shelf GetLibraryValueParamsShelf, code string) {
+	var request GetLibraryValueRequestObject
+
+	request.Shelf = shelf
+	request.Code = code
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetLibraryValue(ctx, request.(GetLibraryValueRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetLibraryValue")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetLibraryValueResponseObject); ok {
+		if err := validResponse.VisitGetLibraryValueResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PutLibraryValue operation middleware
+func (sh *strictHandler) PutLibraryValue(ctx *gin.Context, shelf PutLibraryValueParamsShelf, code string) {
+	var request PutLibraryValueRequestObject
+
+	request.Shelf = shelf
+	request.Code = code
+
+	var body PutLibraryValueJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PutLibraryValue(ctx, request.(PutLibraryValueRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PutLibraryValue")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PutLibraryValueResponseObject); ok {
+		if err := validResponse.VisitPutLibraryValueResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// WithdrawLibraryValue operation middleware
+func (sh *strictHandler) WithdrawLibraryValue(ctx *gin.Context, shelf WithdrawLibraryValueParamsShelf, code string) {
+	var request WithdrawLibraryValueRequestObject
+
+	request.Shelf = shelf
+	request.Code = code
+
+	var body WithdrawLibraryValueJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.WithdrawLibraryValue(ctx, request.(WithdrawLibraryValueRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WithdrawLibraryValue")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(WithdrawLibraryValueResponseObject); ok {
+		if err := validResponse.VisitWithdrawLibraryValueResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -4531,148 +4998,157 @@ func (sh *strictHandler) VerifyFile(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H1rkxs3kuBfqeDdh7sbqlv2eO5uNbEf9LBs2ZLc262xd2LWoQCrkiTMIlACUGRzHf3fN/AsVBEoAtXN",
-	"tuWdL7a6G4VHZiLfmfh1VtJtQwkQwWfPfp0x4A0lHNQPV4wuatjKf5aUCCBC/hM1TY1LJDAll40e8adf",
-	"OCXyb7xcwxbJf/1PBsvZs9n/uOzmv9R/5Zd23ru7u/msAl4y3MjpZs9mqGCwbDmq58Uei3Uh1lAsMdRV",
-	"gUilfmKwheowk5+a+eRyz8uN/F/DaANMYL1/XMn/ikMDs2czLhgmq9ndfKZWgPDfOHzyfo+JgBUwtRiD",
-	"Ty1m8rN/yIn10G6yn+f2I7r4BUoxm89un6zoE/NL1DQXco/eb5/gbUOZAmmDxHr2bFYdCCopu5TLMoLq",
-	"S9Q0au3nTQOk0lvuHxGVG31UAVt+Cu5yA3dun4gxdDg6mpow5TB2SxNPJARsGxE4kPrdkrKt/NesQgKe",
-	"CLyF2fwYWYtDEIewAyLehPFLN96vF5TWgIiCCdyKwAcD4NiZ53Kban3zpZr4BNRYSy7ssZOAVlIGl6wl",
-	"ahsvEAmgf41X6z68aLuoPWCRdruQBDyf1XSfOFIcmqSRA+DIBfTHc72vE/BYIi6AALtQR0uHiP1ObeAl",
-	"qsu2VszoOeF7YMcwKlFdhulkuYRSpF+fr9X44xskYUs3UP2tSZ7qrf0gMBltRdNmbMsDwQ/q09CkfA+Q",
-	"vr0bOfqKYhKca0/ZRoLwxCQ/mWFDOlH46I7pQa+b+gTpyCkuDL7TCUctPCCa11K2BGhmTXEJfRwc0c8Q",
-	"LiWt2y2ZhDi9jcCcFSxRW4sw/d6ibVND8G9rqJvgHzYQZpobTMIcs0YLqMN/wVsswqChSp6jOsxs+WG7",
-	"oOE5W4JF9A9Z+BhQnTy3PYw5rbfNE/T2qUVEYHG40HhKJzn74ZDszEU9ln41p1loi2PHcOmgkhOHf0QO",
-	"nkDMh7GvMm/RDtWtomnS1jWSgueZYC2M41N/ZLafwjwMAu7HPK7hUws8B42eyAlcC8ujT7Jmu7APYVRV",
-	"WFPzVW8vMYAb2FiIj8whwX/02QAdZo4U0NvNT4E91PXXjNGQlFfMN8KnCISUenkCZUuEPnJkePSX/Rol",
-	"qIpqUSsTPApVX58AE9yWa0RWcNGdN0/LthNooK2h3NwIJOB+2jbSumuGuWGU3cAlj2juJa3CMK8wg1JS",
-	"5itYJWqxS0wqTFbp232tPwhtd4v5FolyfWqKd3acIgZuBHfCZjleEahehKHCBRKt2j6QdiuJizYgaaqs",
-	"ATFlggn6UU4hrVJBm0b9bnH4WAPagUdtCXy+YwYOaGkmQ1z0Kqy6YziLySHII60EE8oj53wr6mWn1/Uv",
-	"worRtuFhLlG3C4ZLRMSInDX68NFfG3k0FuZLDa1xGUG5JKgI+2FANCUeM6Ax2DU1ksDT50+HnPxMg44i",
-	"vWwfcGDZcQKVbBHbhEFMyds+k/bFIqTeItEywq8QF+FFdpjjRQ12pVz71v/cX8ucS290bgDijnSCogWl",
-	"9YUGbTpO5EcGJ83hDTGaZFh4L1HNYT5AmkCKWrfo9i2QlVzgq6eSyxH74xfzE+JNzvBzQJd4pbx5i5Cr",
-	"qmJoH7smnimToYNIHlLXeeqluujBkZhMNbuj1tuIhURQ5H7fw/yP7oNRug3zGdqyMrwPgUXEttxTVvHT",
-	"GpA6oZ3HAt5+7ZZ2QDK7nDs6Mdh1iPFdBpZeUvTNjiQnaJyvYIeR9k2fwVNZ1jTmiI6qQs79FeRxEZd3",
-	"gzjPVoE7vSNVB5Z/OJymDOU+N1qBmsn3p5pVEzSBDjf5isArvFyClKQBpXiJI4S/gUbEpPz69LHVKDPL",
-	"XK+S4Gj3djrN1f6qhQ9Um/tDk4loVhtWudGBv4WliAnsMNNAq9NwkIPUDN4ic283KUAxZ5oGEePIPQLI",
-	"BuodJmEtJN8B0wArTcgsV9XoOzfsRHO7wRSuZ844geV9TQQ7BBS9nTnMqItcDbqbz9aIr8NQYbD7NvZH",
-	"BiXgHVTPM1hrWsTOBuvc/N5OzG5N4Ogk54GSsupCQymD8ajPNIAtJAfyxMUvAqZ3hqixhuqxSJGWU0T9",
-	"ajA7PJy4sc5ka68yQNXHkpIlZlslh9VWPuoTq19oq+ajQBtl2XIQApNV75umrWv1D77BxsRVwz8ukAqs",
-	"1pRyIHooUjFZ5QavFN5rQPo3lRUaHxnC+leECj2vMsKD5vIWxJqGz7qlu54I93iGnDim45VU638WRGWN",
-	"y42Gjf7XRy60+sPXkqzmM7pT0Q4GTY3KyD4bxDJUxyvExGvakqDOGFcZGmAm3D86uR4lx6+poBFmQKu2",
-	"jMjUljWUQ4RPoCohAnVthukveERmqQmCqQCKBnM8OCwdKNJ+hCrdnRXwyyQe/Sh85xwIo9E7PSqoupno",
-	"idLZDDEkqGua7eWraq/RFteHUFy3lfc4N0gnOU/GFWG0hKploNxO4ahfRFHvXEpJK32j7KNwcJkDyTtl",
-	"1LrMZxBh3qC8Wpmg56QNW/87YLyvhsbEuDEa7Adza2S6DZlVHPQdwu3R5x3dONCeIN7G0sCFIcUM75n9",
-	"1FCylqURZ3wFKwaQ6nJdMlRa5T3R99bHl5U8UihS5dMaSJpOzmoZZ/7/sZfqEkf3FhBvWVQ2DsOTvoCh",
-	"fGiXeH/lFnrHHLvlDfTEiZ/hQ9mnFt5vE+G1l9raaZPO7tQdyO7PW9ADhYc2i5IEztmnmwkcFENdReJm",
-	"S5sAERKyYZE5gMESWyULBSWB2gCx8npoglYxCR93S8AOGBYHn4YxWdLuapswSJBK7+e5cGv3/RcncGiy",
-	"Wi4sGNIxuPdyaL6xnstEECoQDJRwjaZK5a3h1VooZbthdAfKCiLVR3v3AdURHTPmGAyzauv+GyDkBKP9",
-	"xjgLp/FZ9fUDRDyjXjsddgtypxF0PHwU72wojkUH405hQUUv3eeEBO+RhRcb9IEhJ0xL6ZBM0kN6Pof8",
-	"lrYcrts6FBqsWrihlLxCh4g9NBo7dBGAWH5GenS146dbdKv00SvEOURW3qLbv0vOfFWmhs+2mLxmqEwf",
-	"nTu/1B7eSoCkmz33iK6ilsM7TFqRDOeRgGzDYAmMQZUBoYbhLWKHD0oPiNm/AkqBd/Bc3GABI3L4njk+",
-	"DLQ68i1tWSo4RoLQHEpKqvHD6TH8CtiVcSWkrNl91OrQXoptnGw/dIaDOVxHQ57J0BGdo4nudgxpoX/T",
-	"+vdiSPNHN3dApkfnP4KiFy7z+dIQwUPiO8ZYR1cBMvw5IZXAY5kTsgneqGHXLkdmIKSbpsYxy0GnNkXE",
-	"r4q+X9M9H/lzRmzV5V+FbGzYR0JqZvmkJQwg6D5oMffN+BhVW3DpPXUQMhOYHbnT+1BKiLX0UDUt4NId",
-	"8li60ggLi2ftbdEG8mLq4bBUZiqfDlsZh4Paw1zvPs0I8ECpCiUmwZF8GywDQQxQ8IALWouY1lIfmnUe",
-	"GFlLImU1XCAmRhPY4GRiqxqUGkPUWxkgRYHBHtqe0N+c3UoKqjSop+HpO4qJeAUC4UDY9RdVV3ECGmoG",
-	"wxXk6Zo65vRQLPWUH6/WrFOOdX6AUPTNZnYk+pjl+AjrGqEVZAImo9QgB9ltG6mdvrObBkq8NEWKPxqZ",
-	"fypNUePFB7e3sg+7uaM+C7EEevJJ4h5E5bK9EhmAPF+zhUju4tK51tOZwAlqROUGrWIKIdvhSLYR9zGW",
-	"hd7MtIM+q+jA023PgaU7TZ8o+ntNxb3G3D1Qf2Xgeoz5TD98ln7iM6LhRKk2v1E/rEWvt5wKtyuNgMlg",
-	"C2odUwTm5KsUl7T5mszk+2U8RQGf+VbaCVlqU9tUSORkaTzkTbTS3WhgnZDXjiRzHH+TqZQ2XS/7Hu5b",
-	"yjxWszyegjEWSMmtanYreeEMk62Pkpxw38Ok4ua36EBDYq2kLYkkoFUYbUEAe7dN9iwAec1iebBSRUz1",
-	"Sh15NFtNtXYOb60TIKvVuS9eYlbWOW5L/Z0GHV4wFMrXUlcHZ6QMmOBmgM+ve97RsTk8p4BfOJG+ibeu",
-	"1iIUUUQCGEZ1+nTvzBdB41p5gDKUSu0xCsnBNQOUoTh/UOODQnVoenYQ9I/fLTnv8NzDU3e8BO5naWga",
-	"87P1FM2RW7utUaZuqW5YpKSY4ZVOzrTRDt46v4cuIX+iYkalSYiPxDZGUt4ftC7WFRDm8hOzCycgbeWg",
-	"WqnrN6HBkRh5NEUrU8KOb73eBsN02UNuUcFkoOiMWAsKs0JKHqze/pQ82Ld+2VdizHU8pXpzijGoThgu",
-	"3TBTrd+23wKqkpdoNRdKHR+/s1S8pkx7lV9SIhitM7Mho/QSDh2aa9GB2juMg4IEdiqduEYkHcYndiNx",
-	"4iZQX4giJLNFt8k6TMMoXb67Qqkqzxir4wK2EVZHOK4hfZkDhrpKHT7AqYaL2483WW8jFkzZKL0RTJe0",
-	"TcWoV/k7bBGCyArSo59L2pLqZbSqR/71+5ypvn+fM/p9tNxsB+zvgxwg79I2NSIE4vs2f0/duR3+Pm98",
-	"dPcMuKDyh/fpZgARtuwnkMSQkSM2TAXzINXfuAclnwx8zDgC6KWNddDqcD73CK9/fh+X3jkTrDZH5PmW",
-	"23sIlXoqV2qm+Io2oHE9VBIT95JiOiaF2VSfuSXmdusJWrM6+jSV+b3RJocW22Q7fx1OEPaHDLPAU9Ld",
-	"Qv4A+aFZMYG03mttNZesrrS7J+y7K0toRHb+VUeTAdiG+cuo/mHmm3f7SaAZ71zTKEdlZKfro8uWlFF1",
-	"dButFIq7H4G9oHUkwzbroo7C1m3bmzQ5d1CBaGrqYFcSkw7kQVuDQNwzia6SQpPyTnV7nHKxeCDFbViv",
-	"xYX2teqKsZAVfcKEjxSNskr/KYNPjaZ4ZVRY5tbz5KaLp7BTx0ON9LHFC66+05P9drcWan6iklwsJUXH",
-	"ZAxlJ+fI7yLps9JCrEFEWnWoOoIgWpfG85rmDY/qAsNiu9M8XNmd13i1FpkVNGN03AB5OApX6biRQjtq",
-	"mmKk7/ucd0LXh4SLMkytSPjENB31mfcu6n7TVW5wn5aB066rcdPZW2tKa0yu98kKG3e/HPa9o3i0nCQm",
-	"7C2eICZciWdSR+V4xhBNKRXAHnTVFymn0zuccLQ1FTQcsMNV0l5DFS5XJgtn2Aewpnuo3qHbRHK2H+DU",
-	"sq6pRZCo3mSyqYcvnOx6cY3mYJph8guGqjA/HNn3SGB+iQmqk1nNQzaUe6ja0KmRue67H+O50/O0VDVJ",
-	"+t/ZXsG1i+SORvlM/HI+q6mr5M7Aaa8jW3I40X31EuWkuY2HJLMKDAhAxZ83DaM7lNm36qEKd23BSOI0",
-	"nAenYSARl+7G0+PfodvsTzDJ+MSwnFGajlYh3y8FjVtHc0ZEWn7D+XMG6N32y1QdTH2TEQPQ49Ft9ieY",
-	"pH8iEFuBSGalIin0ZGI6Sil8ATdtVxSQfm1MJDOd5F3X8vs2ToiooKc/1QIvtIFDTr1VJLu1y6ga3pbh",
-	"DQhJiUGOQenaSRq+71A7JG7vgvjsu6fcOiLqJHNPI5r7+pTPhAbcYsBv/DszIO7B9fAg7FilVZY6UeX0",
-	"EK+3gCsdCjQZMA0JHCX2Op/2KHsoIDrxciS8ksx/qZNOMf9rRKZ0lcxX6LoSc68V5V+ePj2VQNjR3UjR",
-	"eaeX/Jbp0mNJmedJW04hje8MN8inje5JoGHzClvtcAzUvKIrr1tBSJ0f6VeQ3snQ1y3jJc3qFyfx4yqZ",
-	"w30LNdB8W+iYHHnYf1yiNtIAyTY6yOocWTIsdY9Yvz+aJ1krSsRDtV5d01j8eeiZNg3Bhvkfur/GQLRY",
-	"XmzkdsiNrYopUx/QkWOjGaTqr99HMqJGSJMBbSC7k84GYqEbSYYxh8CIRfXYzSLmM7GnnZfpGPFxx16K",
-	"p92FVFRSuG09a/x49sbKa5fmTHexJX2BpwaXrru2ZX0GwHGq4vx4aYiDtEOOU7xy9oT5brlrJcinqB1T",
-	"lYgR1UFXtkV6YGY8GKV6RKYEF6aV843U2MWaCeSVYqrREXUo5ixXS3clco1WQg3kuu5I3dRp/TYNSiY1",
-	"3NTfhuunsoqhRiseJ1VDJeQMeLufljPQ7TpdEY7GtNMDv702F7t4cbASHjkdX2NlSdp+jPStUfIrsokY",
-	"KYdUb7NIf0rviN6BDBSTUTw9K0R//yOGfTBL+001Uu+bRvN6vN3P+Hg1StcZZlyo41viCmxV5+ODqbhV",
-	"syfDVMFkKlDdyIGZC6pTa5bGpvjfy3g5k/O0h17+iuBvA4fvCd1HFKj4DY5f1NjrmOaZ11wtNfNmDyiA",
-	"bvy0M+u/8m6XpQkHB/cSh0WRt/MeClJFTkOzUol8kdOS8HUEIlhOVVZUh4iEYrO7C+T2D7gRqI7nAo+6",
-	"3juGE2sgkdX4+wF7Tkx01Z5MIVCRbUu6Pnx8WHZKkqGNTkvyvKODLhYGWg6oKRzR0OQ0dth1ZAi16xmT",
-	"8BFK3aIKcvAtx7845LWqVKCKkGt61yiFxa51lNnI3D+324M7l106ATEdaCeixjXqCkiqsR5xUVfRWAJo",
-	"eWQDZT8Qpjz0V/0G49Ms/H5Ojm5mBSbvrew12kqw8zl8aoGUcHFjm4Olcn77pUYHcB58MaaCLdX/9588",
-	"F2soOF6RJ5jwgi4LVMhxhbGjYNuIQ0HFGtgec5g9I21dz4OIyWrKHrEQh7WIehNq4yFD+QavyBuSabDr",
-	"rWqlxpFO26pbdnwuPDTtv/gy76kqt5yeLHYMJFp2z36h8QcWcvOmTjS/z21ln5aGZRft52LNNftLq//v",
-	"AJnvAXLfRnrcxKF76qmCiP7cYHJ+4I8T49wDeml8i3Iec6Z4fCsgRPrgmyhJhjkQfRQsaC10s4LkksWR",
-	"hioVLdt4rK1GZAU3+D8jzfUR30Rs/VoxhuQNjr/uuPUqOsPZyLkNTemNqmCMaDL2zz+tI31IY81fVGno",
-	"N6hJPjeDHeaxYNBos4zOzzKavaFH9bI97qGDdeqXIxvvDF1bGJd/4DDXDwqZzacESW8G6RDZwdLeBGd1",
-	"bd8ve2ko9AfnHnGUBxutHbGNR9L075W/NYUSnSHgVH5nBGT3CAtCciITj3Q+J4S2scrXRU3znVqZKcHe",
-	"y73Bd1TQ6eQq/VKqbrSg4sDBSLZ94il9a91TgiHf3W0JzYQsa1s9mdOCx3/oIZj98IA5yNG2ZFOyk6Nb",
-	"XkMdcwzUiAubiT+2gBqjJHvsOcLcNNzbk2uqwlVT6/NGZPs+R1TS/BTcKGzNO2cRny3sYm44lOVok+Oj",
-	"wZvcN7KUiprRdMkZFI+ZtIA2QF6gcpOHcxXRSy/d2AGrcHmSEH80w+77cpfNhTD98kKpi64lOTeOlN3M",
-	"52J+lVOtH+3s8hPd4Xv80nuKz0qYHn/u5UJ65NFBx7+BPmZSjNGJxU83+vGNSO7gw7ZU5thI5PuFPvdr",
-	"Ot2V1gtzDpsn63J/Ob/dbIoy40NwohKzB2iuwijo3sIbeyyctHWN5N2LPR5+OyUt5nbm3uJLaT91lZlo",
-	"6bpPqfNfw6cWeKhVxFE5bZTNxLp0Na4fwhbd4q3koF891a/A65++nCeUcuZ071KbVlO41VNA2IPEBEh+",
-	"cObqMOvyw6GJvL4tD+hLFuEeTUBkBS5vvPM8fzyYviuEio8rvOt1x+g1e0p/XiV9ZMvT+xARusUEpT6t",
-	"kVdO3NQ5O8ktZYnkuA17lkjUpZj3H2wmR7Zd33VOG/j3c3uSSilqO/ofa3A15iKq3WFRrjN6n7LYSzGj",
-	"jcBir0A1eFpjQ9Pjy7Qw9MDVHcht1p0/tdWXawE3qdFX15Mz0HCGUc5f10jwZIhXX6YP/XP60FwCezgy",
-	"mVCqltZ92BCDw3qMKgblRArABnjzAYoSNJQO3dPUkw+0QoeUbuyjLlI5iTxSML++hXT3hXkOP5Qm4p4M",
-	"SXuORg8PPndzKx6kazzRdywxySOeyEptw4k0Q9JXSU92flB0YYKf2L4EQkwnbIVj/40+iaoUmlM0cw96",
-	"e26yNXP6YQVasZ0kyQiQxh7YScx9NUaGewnAbj2n71oHinuA8lGMu9Fm/dl993Ostq4Nvt1DKmDvY7NJ",
-	"HhR79cYZugHa0R1jx8mS1ip3SaqBPOPa/41D9cPpt1/UHqyBa5ZIgpg78HSIhfMExzsJV+jA38a9oeg2",
-	"uRR7i0l6sx0u7en0biZmfLIlcy//lvm4Xxjm4ORvxj+IBYAFWiLS75FHZyjyCOE14uJvhrTTZGPmc2dj",
-	"/MMtnnB+c4Bpp/+xc3omvwTtnr9MuvFmBV1PFE5LHukAm/bst337Weemuwm7zSZ4J390Ds5c/2T/hMec",
-	"dljsmmDRuSqxE+lg9pne1Ed5r208dMIZR/JQKrxcgrzvGZGEV+6bYPdZE4Y6trTzqh6OasxMCvlGP4zi",
-	"bzzhqvWgMO3C2X4Wx/wGkwzoqQcEQjEPtIHM0Fi8JHSPGDmKbub1bLO1nfp0dn/e1IkPJliwTXsz4Scn",
-	"yI5U9Zah8pDuIytRjRcMCSszApXgegCm5GtShSFWyh0oOgrDvWJ4F0mzYqhq3SVM8TbHOjfWNJK8t0WY",
-	"3AhoUvUVtIkUr2zR4S2lHEi0k3kZS52Styaj6ZrCR7oapIcnz87jCWeuqMH6pTH52PV/+NQihojAJPby",
-	"ifz6eixVnjK0Us1d8p4DS/LLan1Do88d0tVkmypjByoPyD0EefTSo855725ZkjZk1z+aTymWLLqKC/+u",
-	"DK7f8WU7wUykVXHxk9VLUxmJskU6LmLaAR3xkmk1WdHayWhhOdcxtOMrFcSv8eaZr7z6qxSPfO/A2X75",
-	"O+XtWgYy7D+soSgpEQyVoliA2AOQQqXdA9sBKxCpCix4oYTnEpVwUdzov0hFT/35w6GBGzVlIXfEC8Sg",
-	"WAEBRRzFktFtIdaYF0tcw4UazguxRnK9mpJVIWghN1tQVqCmUZ9L3bsqFofCHfSvBSoEcFFsABpeLKhY",
-	"FxxXcrkab+CiuIZly1Gtlzew/dMvnJLif12/fln8y1d/+X//u9hjsVbHU71S1PblT7oJxcV/ENcC4dns",
-	"lYajV97ybPaFTXtBDZ49m/354unFn3X74bWisUv7wJLNiDLRNUmcOtOxmj2bvcVcvPQHqn4c2rXLZ8/+",
-	"cVQFwVAFxV49pyrxOHs2+9SCcmFoO2f2yT5qhY4KAgK1/j+rxxEaSkyyzZdPnxqzWph4lno1W+tWl78Y",
-	"ntjNn5g2Jo+wgIDD9E4lovknpBudnLZE5s3z0Mxuz5e2086d7yzSpIwEqumqhYIuCx8Z86KyGyo41eSH",
-	"SEfWRYlIsWhxrcgd6qWmW6z11h5eL3+VUL9TV47yAH4tbuEYsQp56qI63NmCAscvdEg+iM7/G8OmigC/",
-	"oLqRSjIiR9MJuxPbAPNdn6/Jfd7dk5QSd/Cc8L1ymZ6HcqRGW9BWFJSATzVzTQTm6TXJn9TPe0k8ugVx",
-	"sWdY6NKmS7iVnPhSe2svSr6LMoCv1cjv7CsJJyAo5calma6DnNOWFphod+aQMM53yxisMBdSOvDi5c2P",
-	"+vhaEF12TvXw5dDvvLuzh+7HgLlJCjr0GJw7gskMPxK/yXeClgLEEy4YoO0E+D7eZTDP4wOX5z4Xbq8B",
-	"VQVy6P1roUD/r/JshUavlLa15K1YyOtAqFhbhdbDfFTq5aA9KtP+f6h9TXgO3cMqSDpfqIQem97zl156",
-	"zxfzQLAmvAJdLjlElvCnfJo+pemmcd+zu3hHaJ4v0+fpnhcOzvRV+kxc+3u6aVwKkdKPn+j/meObN4xN",
-	"auYT82RxwHi7tzpzMlir+ss8Bj+dFwQxRvdQzQsJLNAaaoNWWo2KqBsMkAAbnDqHLuA90p7E9r542JVN",
-	"GCmAgVIdvXoANHxNlDwrOCarGgrdl8Bja5e/CrS6izK3b0BYBJzW+DSdJyl8Xz39Deg9Du8HofgfiIGv",
-	"tsZ65UCa3m1LjTakO1X4kUH929+nzwu/L9UjfMV+DQwKZFCtTX1+fKUuS9ocRmwp2hw+d3TLM/yxuec7",
-	"tJGoJrA36O6cPpRAAOnyij9pGOxsgD+I/Cs9wLT/+GzRb5s6P+5VvzKuv7NpLRKH2pFiek4Xe9rWVbHC",
-	"uxjKR+zCG7SDzxzRXXPwPyBX/x6gKVDhEr37yGXtKG4FYuK6/W+E24fj4bYz1Vn59wtYYVLslRuMWJkd",
-	"QHNPVxtB+FUrhh0CPlfEBxoV/AFvtzV/pAQ34Y6CLnUg6KghwqWK9OkEzZg19NYMOSNc7BLngol73IjP",
-	"C9sxg88L3UWDzwvXwJrPC/X0R8H0G1ISRMZrMu4Ou7KDHiMg472v+1gRGeVXd5DoweXy15JWcHepXvWI",
-	"Asns+b0alMJDTPbZb2ZbJ2FCvY79aDhQkS7N2w3wC535o/Hh3tGMU6l9bPERaNT1YHsk2FAV9+N4RQps",
-	"mFuzpoLyy19xNeruUW8lJtEkrkYp8kSbtwSSxFu0gsv/8/uIDz0vGlwK29bf9H0dZ4PXZsw/wwJqynP6",
-	"97yG6ec0DXUDicIi36eEy191OHX0crmO9gnhc9sF+XfpT/U6bZ/TndqD91xqcHiJoQoD/tLL47poquUY",
-	"Il72Ur5+f9gw2/99hMX9/Lgw5E33bEtD4+T/GtfwmVyB3xLqhvaXElphqAu0OkXnH9DqZg0g/knkp8At",
-	"kErYWyOyKqhOFfS8Bawlp1WnVE/Q2RWns3hlHkiLYi0p9mtaw1yCe0UlsFW8jDL1f9qKgoCQev0A9Jfd",
-	"Uzxh78zzpgFSfW2fnTk7IqyOtAakH3430/77k1dg8rPD2W5fPaiXJ+1NAQkVUyhoeptZJdD8+EXIOHk8",
-	"b5BGnpLtZyK9qio0Bf1V+3/QFvQvCrHHJRQ6qKN/NSQ9azyp/+sUyTbsH3w0+2kenLQxy9+Tvfyhcsy6",
-	"5//PHUTQFmLRkgqYIjJcAZG6k/mxUnyhWKEduBTcjsikxB8JNgCq/wgSxnv+5zzIkIAy2e/ubRYfyr2O",
-	"hBFY4xV5TFifwb3fbw3+yDfu3GqEPF2xOBRXb95r9PLu/YUKatAVU8c4/aEV5/Tc21cgznps2io5HlNC",
-	"7R4+42P+tKZSGMuLCpXyX85H7umb2DX9jdWyU7fzDXnsW/ko5ImNOi+BrrLe3B0Vtn9S1Fg1zXLOBgC9",
-	"wFkjEnuEBVc2zZpu7blpPe4o/qBGPEYgwm+q8njFSwwvPFCcTjn9oFuzfNYZp16fmHN6SHULFHXRdGIi",
-	"ljTIC9XOJpZretU+LogfnoG6hjCPykAfAac6YYGyotTZpshg+Oj+XHal33E99t/cmM8c3/5T0X88pF+1",
-	"wiG6QBxXcIxuBjUgPoLraz3gn4j+HSP6g84nNpheoHJTYCJoYRs6KKyrKNdI6rjqEHMwUZQ/mKum1/3m",
-	"fIn8UG4K5EdYCk63sKDVoVgw2q7Whvh0swB9hVpWz57NLlGDZ3c/3/1XAAAA//8=",
+	"7H1rcxu3kuhfmeK9VfdxaMnJybl316n94EecOLEdreQ4e+psygXNNEmEQ2AMYERxXfrvW3gOZggMgRGp",
+	"xDn5klgSBo/uRr+78WlW0k1DCRDBZ08+zRjwhhIO6ocLRq9r2Mh/lpQIIEL+EzVNjUskMCXnjR7xl185",
+	"JfJvvFzBBsl//U8Gi9mT2f847+Y/13/l53beu7u7+awCXjLcyOlmT2aoYLBoOarnxRaLVSFWUCww1FWB",
+	"SKV+YrCBajeTn5r55HJPy7X8X8NoA0xgvX9cyf+KXQOzJzMuGCbL2d18plaA8N84fPR+j4mAJTC1GIOP",
+	"LWbys3/IifXQbrJf5vYjev0rlGI2n90+WtJH5peoac7kHr3fPsKbhjIF0gaJ1ezJrNoRVFJ2LpdlBNXn",
+	"qGnU2k+bBkilt9w/IirX+qgCNvwQ3OUG7tw+EWNot3c0NWHKYeyWJp5ICNg0InAg9bsFZRv5r1mFBDwS",
+	"eAOz+T6yrndBHMINEPEqjF+69n59TWkNiCiYwK0IfDAAjp15Lrep1jdfqokPQI215MweOwloJWVwzlqi",
+	"tvEMkQD6V3i56sOLtte1ByzSbq4lAc9nNd0mjhS7JmnkADhyAf3xXO/rADwWiAsgwM7U0dIhYr9TG3iO",
+	"6rKtFTN6SvgW2D6MSlSXYTpZLKAU6dfnGzV+/wZJ2NI1VD81yVO9th8EJqOtaNqMbXkg+FF9GpqUbwHS",
+	"t3clR19QTIJzbSlbSxAemORnM2xIJwof3TE96HVTHyAdOcWZwXc64aiFB0TzUsqWAM2sKC6hj4M9+hnC",
+	"paR1uyGTEKe3EZizggVqaxGm31u0aWoI/m0FdRP8wxrCTHONSZhj1uga6vBf8AaLMGiokueoDjNbvttc",
+	"0/CcLcEi+ocsfAyoTp7bHsac1tvmAXr72CIisNidaTylk5z9cEh25qLuS7+a0yy0xbFjuHRQyYnDPyIH",
+	"DyDm3dhXmbfoBtWtomnS1jWSgueJYC2M41N/ZLafwjwMAu7HPC7hYws8B42eyAlcC8ujD7Jmu7APYVRV",
+	"WFPzRW8vMYAb2FiIj8whwb/32QAdZo4U0NvNT4E91PU3jNGQlFfMN8KnCISUenkCZUuEPnJkuPeX7Qol",
+	"qIpqUSsTPApVXx8AE9yWK0SWcNadN0/LthNooK2gXF8JJOB+2jbSumuGuWGU3cAlj2juJa3CMK8wg1JS",
+	"5gtYJmqxC0wqTJbp232pPwhtd4P5BolydWiKN3acIgZuBHfCZjleEqiehaHCBRKt2j6QdiOJizYgaaqs",
+	"ATFlggn6QU4hrVJBm0b97nr3oQZ0Ax61JfD5jhk4oKWZDHHRq7DqjuEsJocgj7QSTCiPnPOtqOedXte/",
+	"CEtG24aHuUTdXjNcIiJG5KzRh/f+2sijsTBfamiNywjKJUFF2A8DoilxnwGNwa6pkQSePn865ORnGnQU",
+	"6WX7gAPLjhOoZIPYOgxiSl73mbQvFiH1FomWEX6BuAgvcoM5vq7BrpRr3/qf+2uZc+mNzg1A3JEOULSg",
+	"tD7ToE3HifzI4KTZvSJGkwwL7wWqOcwHSBNIUesG3b4GspQLfPVYcjlif/xifkC8yRl+CegSL5Q37zrk",
+	"qqoY2sauiWfKZOggkofUdZ56qS56cCQmU83uqPU2YiERFLnf9zD/o/tglG7CfIa2rAzvQ2ARsS23lFX8",
+	"sAakTmjnsYC3X7ulHZDMLueOTgx2HWJ8l4GllxR9syPJCRrnC7jBSPumT+CpLGsac0RHVSHn/gryuIjL",
+	"u0GcZ6vAnd6RqgPLP+wOU4ZynxutQM3k+1PNqgmaQIebfEXgBV4sQErSgFK8wBHCX0MjYlJ+dfjYapSZ",
+	"Za5XSXC0ezud5mp/0cI7qs39oclENKsNq9xox1/DQsQEdphpoOVhOMhBagZvkbm3mxSgmDNNg4hx5O4B",
+	"ZA31DSZhLSTfAdMAK03ILFfV6Ds37ERzu8EUrmfOOIHlfUME2wUUvRtzmFEXuRp0N5+tEF+FocLg5rvY",
+	"HxmUgG+geprBWtMidjZY5+b3dmJ2awJHBzkPlJRVZxpKGYxHfaYBbCE5kCcufhEwvTNEjTVU90WKtJwi",
+	"6leD2e544sY6k629ygBVH0pKFphtlBxWW/mgT6x+oa2aDwKtlWXLQQhMlr1vmrau1T/4GhsTVw3/cI1U",
+	"YLWmlAPRQ5GKySo3eKXwXgPSv6ms0PjAENa/IlToeZURHjSXNyBWNHzWDb3piXCPZ8iJYzpeSbX+Z0FU",
+	"1rhca9jof33gQqs/fCXJaj6jNyrawaCpURnZZ4NYhup4gZh4SVsS1BnjKkMDzIT7RyfXo+T4FRU0wgxo",
+	"1ZYRmdqyhnKI8AlUJUSgLs0w/QWPyCw1QTAVQNFgjgeHpQNF2o9QpbuzAn6ZxKPvhe+cA2E0eqdHBVU3",
+	"Ez1ROpshhgR1TbO9fFXtJdrgeheK67byHucG6STnybgijJZQtQyU2ykc9Yso6p1LKWmlb5V9FA4ucyB5",
+	"p4xal/kMIswblFcrE/SctGHr/wYY76uhMTFujAb7wdwamW5DZhUHfYdwe/R5RzcOtAeIt7E0cGZIMcN7",
+	"Zj81lKxlacQZX8GSAaS6XBcMlVZ5T/S99fFlJY8UilT5tAaSppOzWsaZ/3/opbrE0b0BxFsWlY3D8KQv",
+	"YCgf2iXeX7mF3j7HbnkDPXHiZ/hQ9rGFt5tEeG2ltnbYpLM7dQey+/MW9EDhoc2iJIFz9ulmAgfFUFeR",
+	"uNnCJkCEhGxYZA5gsMBWyUJBSaA2QKy8HpqgVUzCx90ScAMMi51Pw5gsaHe1TRgkSKX381y4tfv+iwM4",
+	"NFktZxYM6Rjcejk03yK+BpEBww26fXOBEuk9KjHiSmwDDEkNKX0RDrkfjPgnEVuCSJ8qW8hY/6Vbx0G0",
+	"d5ABINyeU7PfDFon5r99a93ZiTSh7sXAMtN3t1LJjHi5EsoCaxi9AWUak+qDFQiA6ojhEfMWh0FrfcKD",
+	"W3pA+n5rPMjThK/6+ghh8KgrV8digyJrBB3HD+2eDMWxkHE8UiCo6OWAHbhxPbLwAsY+MOSEaXk+UnJ6",
+	"SM8Xm9/RlsNlW4fixVULV5SSF2gXMZJHA8ouLBRL2kkPuXdCdoNulZFygTiHyMobdPt3Ka4vytSY6gaT",
+	"lwyV6aNz55cq5WsJkHRb+B4hd9RyeINJK5LhPBKlbxgsgDGoMiDUMLxBbPdOKYcxp4iAUuAbeCqusIAR",
+	"5eyeiV8MtI76HW1ZKjhGMhM4lJRU44fTY/gFsAvjX0pSG9xHrY73HlXed9akOVxHQ54d2RGdo4nudgxp",
+	"oX/T+vdiSPN7N3dApnvn34OiF0P1+dIQwUPi28dYR1cBMvwlIb/EY5kTUkxeqWGXLnFqIKSbpsYxc1Ln",
+	"u0XEr0rJuKRbPvLnjIC7S8oLOV5gG4mzmuWTljCAoNugG6Wvqceo2oJL76mDkJnA7Mid3odSQgCuh6pp",
+	"UbjukPvSlUZYWDyVc4PWkJdoEY5VZuZ36limMRXUHuZ692mWoQdKVT0zCY7ku2BtEGKAgge8prWIaS31",
+	"rlnlgZG1JFJrxQViYjSrEQ5mO6tBqYFlvZUBUhQY7KHtCf3N2a2koEqDehqevqeYiBcgEA7E4n9VxTYH",
+	"oKFmMFxBnq6pY54wxVIPOXdrzTrlWOccCoVkbbpPYuBBjo+wrhFaQSaKNkoNcpDdtpHa6Tu7aqDEC1O5",
+	"+t7I/EO5qxovPri9lX3YzR31WYgl0JNPEvcgKpcCmMgA5PmaDUQSWhcu3pLOBA5QIyrXaBlTCNkNjrh4",
+	"uI+xLPRm5qL0WUUHnm57DizdafpE0d9rKu415u6B+gsD133MZwZnsvQTnxENJ0q1+Y36YS16veVUuF1o",
+	"BEwGW1DrmCIwJ1+luKTN12Qm3y/jKQoEUjbSTshSm9qmQiIndeeYN9FKd6OBdUJeO5LMcfxNplLadL3s",
+	"B7hvfftYIft4Xs5YdC231N2t5MW4TAkHSnLC/QCTKt5fox1tg/GOlkSyEiuMNiCAvdkkexaAvGSx5Gip",
+	"IqZ6pfY8mq2mWjuHt9YBkNXq3GfPMSvrHLel/k6DDl8zFEriU1cHZ+SRmIh3KJFexS0y8ht0nCMw06rn",
+	"Zx2bw3Mv+HU56Zt47Up5QgFrJIBhVKdP98Z8EfQE5CTxv41U7St/VIaKq/1XoZk098xUCsSKAcpQ/t+p",
+	"8UHFYGg+d7jzAd+RVbe4AaV3hnlHxz3q6QCWwN3tHZnG3M3X32EuaOiixSM+K6jD+WYtz8C0Wf8nHsR2",
+	"tm1kpku1ivQh5oN0HIkAdYh06Fv43QsJP/GACnwNyzaSyh3Xo2rkDMOw6ET3TWDqaTn+en5Sk957OhQl",
+	"AO4Fwfe22HlQFOkyDtIYe69QMpkN29ufw2xJKxJZamoWSyx7JQr096ag+z5g78imD/gNqiAnB16Of3ag",
+	"jj3l+qux4/Q8n22xWFUMbYO3KxpacfXv7mu37bk9bwbw3bzTwE9CZT+UbdoaZTo+lPoXaYLC8FKXk9hQ",
+	"PG+dU143vXmkEhpKU8IXCbyPJMEctZOHI5VcZdfswvE1i2u1UtchS4MjMVfKlNlOSZR67XVjGhb47HLL",
+	"ICcDRdfwWFCkJQWpyh29/SmVO699/puoj4wXga0PcQ7Vu8sVSGSql5v2O0BV8hKtVi9Tx49ltL2kTIc8",
+	"n1MiGK0z6zfGbmSb3/FmYmZahzoPOA6qEnnZyWgdBU3MR3vjCfNhhwU0kqe4SU6foHRxlPxBvuMCNhHW",
+	"STiu4Si5hfPZDkNdpc41QLgGmtusN1lvlxaG2fi+EkxX/E9Ft9cYZdhBDZElpOcBLWhLqufRomf51x9y",
+	"pvrhbc7ot9Fq/Btgfx+kSHscQmrwBOL7Nn9P3bkd/jZvfHT3DKR5hcnybbpDjAhbFR1I58tIoR9mynuQ",
+	"6m/cg5JPBj5mHAH0suo7aHU4n3uE1z+/j0vvnAn+S0fk+T7MtxDqhKGCiplCItqfz7WYS6xrSMpuMBVe",
+	"pjjfLTG3W0/Q1NXRp+nnb43qOvRdTvZ4r8L1U/6QYZFcSjVAyDMuPzQrJpDWW60aZ5NVMNxbMsr5yxoJ",
+	"nixOrwHJk/3Y5jjNV7SGdA/7SAa/U+fu41Cxak//+HtHc9vOlpFv28na0IUOUIWjjWUJjcjOGO94R+AO",
+	"hOXAqBJp5pt3+0m42965pt1wVViYbqQsWlJGbZRNtOA97ugD9ozWkUKxLIY6Clu3bW/S5GoHBaKpxQ5d",
+	"ZXdOuRBbj2dqJdFVUjKV5H3dHvMZoE0eHpj3g7YDXOjosG58EHKtHPDrRHqfsEr/KUOejCalZzQKyS1L",
+	"z616TBF7TtYZLcF6s12bEk9Hs7u1UPNTq+ViKUnFJsc5O51Yfhcp+CnppqlBRDrOqXLYIFoXJlac5paN",
+	"6mzDnhGHebhyRlzi5UpkFoKP0XED5HgUrgqIIv0iqOntlr7vU94JXeYcri02Jc/hE9N01Gfeu6hPVjdr",
+	"gPt0vp52XY3v1t5aUyFuqtMOFoq7++Ww7x3Fo+UkMWFv8QQx4TqVJD0MEs9xpinFjdiDrvoi5XR6hxOO",
+	"tqKChlOMcJW011Ch9oXJGx62s67pFqo36DaRnO0HOLU7wdReHqheZ7Kp4/f/6FrKjlaNmGHyC4aqMD8c",
+	"2fdIKuECE1Qns5pj9kXODRAfqyXK1Iyh7rvRMH9SMr68Kt/bJzJql6s2GmY1GVrzWU1dA6MMGpgWX3df",
+	"PUc5ifzjqVJZJZQEoOJPm4bRG1Tn6i+pgf5jdbbhOWk4SjUNTcNAojjdkavHv0G32Z9gkvGJYWaj1B9t",
+	"03O/dHxuQw0ZaR7yG86fMkBvNl+manfqm4wQkR6f0yvDfIJJ+ie6i0QykxZJkU4T8lPq5jO4arsCyfQL",
+	"ZgLn6STvnvW5b2exiHJ7+FMtSkMb2OXUnkcqfbrs8uFtGd6AkDwZ5COWrt+6kRDzzmHZJ27vgviMvqc2",
+	"OyLqZH5P15r7mprPhAbcYsBv/DszIO7B9fAg7FilVcM6oeY0HK/5liujDnThMh27HCX2ngboUfZQlHSC",
+	"aE/MJTkWpLY7xbFQIzKl7Xq+qthlr3m92v/2+PGhYoqO7ka6MnUazG9ZOjZWoHKaEq4U0vjecIN82uje",
+	"zBx2d7OVn/tAzStA99p5hQyFkYZe6a2+fS003t5F/eIgflxXl3Bjbw0038raJ0ce9kyXqI10CLWdwLJa",
+	"q5cMS90j1hCb5knWihJxrLcJVjSWgTD0eZuOucP0IN2AbiBaLC82cjvkIFeNJVJfmJRjo9U06q8/RBLw",
+	"RkiTAW0gu9XkGmJBIUmGMVfDiO310I2z5jOxpZ3/ah/xcZdhig/fBWtUgZx9m8F4CO2NldcuzU3volb6",
+	"Ak8NW112fX37DIDjVMX54bJeB1muHKf4++wJ8x1+l0qQT1E7pioRI6qDrvKPNInPeFFVNVFPCVtMa20w",
+	"0m8g1lgpry2FGh1Rh2JueLV01y6g0UqogVzXPrSbOq0hvUHJpI70+ttwLXlWYfho94dJleEJ2Qje7qdl",
+	"I3S7TleEo9Hy9JByr+XXTbxRihIeOeUgsTIlbT9Gevgp+RXZRIyUQ6q3WaQ/pXdE70AGiskonp5vor9/",
+	"j2EbLAp4VY30PkmjeT3e7md8vBqley5kXKj9W+KajainQXam+4iaPRmmCiZTgepGDsxcUE8ZZGlsiv89",
+	"j5d2O5986GncCP7WsPuB0G1EgYrf4PhFjT0f32irL1dLzbzZAwqgaz/x0PqvvNtlacLBwT1VZ1Hk7byH",
+	"glSR09CsJCVf5LQkfB2BCJZToR7VISJB3uxOS7m9lK4EqifWl3YMJ9ZMK+tlnCP235roqj2YnKBi5pZ0",
+	"+/WwHSw7JcnQRqcled7RQUcvAy0H1BSOaGhyGjvsulOFWheOSfgIpR6xCnTk+RMeJdf0JFyFxa7W09V1",
+	"eud2e3DnsksnIKYD7UTUuKalAUk11i836ioaSy0t92yg7Bd0lYf+ov8CzzQLv5/toxt7gsmoK3tNRxPs",
+	"fA4fWyAlnF3ZRqmpnN9+qdEBPFz3XMGG6v/zkuFGe/BmYgUFx0vyCBNe0EWBCjmuMHYUbBqxK6hYAdti",
+	"DrMnpK3reRAxWa8WRSzEYemr3oTaeMhQvsJL8opkGux6q1qpcaTTtuqW7Z8LD037L77Me8vVLacnix0D",
+	"iZbds3d6/AWy3IysA69D5b71lJbgZRftZ3nNNftL64XUATLfA+S+jfT7i0P30FteEf25weT0wB8nxrkH",
+	"9NL4FuU85kzzjL4NA/BNlCTDHIhB1xFaC924Kb0EJ95crqJlG4+11Ygs4Qr/V+T1KZeate+JV4wheYPj",
+	"z5/73TvCec65zd3plarPiWgy9s8/ryI92WON8FTl8LeoST43gxvMY8Gg8cZhOuL4vI4J8M4RM5reoUcd",
+	"q1Kq088cXXmH7HrouQQFh9p+1MhsPiWKejXIl8iOpvYmOKnv+37pTUOtYHDuEU96sCvtKRvCjJkC90rw",
+	"mkKJww4wnpWQ3VA1CMmJXD7yTAwhtI0VR1/XNN/rlZmNrKJrXU/svZcI0eHsq+dqkG78oQLFwVC3fSQ1",
+	"fWvdY9wh595tCc2EBG9bTJnTr9B/Ki2YHnHE9OdoD9cpic7RLa+gjnkOasSFLQIYW0CNUaI/9qB3bkbv",
+	"7eG8XDnGlBm9EtnO0RGdNT9HNwpb81JwxKkLNzE/HcryxMnx0ehO7iuzSofN6AnpLI6HzGpAayDPULnO",
+	"7DdJBarTq0ZugFW4PEiI782w+759a5MlTHPhUG6je7+FG0/LzcznYn6BVa2fve8SGN3he/zSe8zaSpge",
+	"f+4lS3rk0UHHv4E+ZlKs1Yl1V1f6pbJIcuFx35/g2Ejk+8VGtys63dfWi4MOX5rQHSHk/HazKcqMD8GJ",
+	"SswWoLkIo6B7TTqsSwvWwnxG2rpG8u6Zn/eU19speTO3M/eadUo7tIvMTEzXDU2d/xI+tsBD3UT2Knmj",
+	"bCbWNa5xrRg26BZvJAf9SloWG0z0T1/OE6pIc7rJqU2rKdzqKSDsQWICJN85c3WYlvlu16+W9Ts2ad3S",
+	"ShbhXphCZAkusbxzTX/YmdY8hIoPS3zTa6DSaxaW/hZd+siWp7eqInSDCUp9hyyvkrmpc3aSW+sSSYIb",
+	"trWRqEsx79/ZVI9su77r5DcIAOQ2cJdS1D5/tK/B1ZiLqHaHRbnKaBTPYs/qjTaSiz2Z2eBpjTZNGzjT",
+	"UtMDV3cgt1l3/tRON66F4KRmN13z76O0Jqq+TB/61/ShuQR2PDKZUMuW9lSDIQaH9RhVDOqNFIAN8Ibt",
+	"kxI0lA7d09STd7RCu5Sna0ZdpHISeaRgAn4L6e6LFt5RGmzkj937amlv9+nhwbcBb8VRntgh+o4lZoHE",
+	"M12p7XWRZkj6KunBphOKLkx0FNtn04h5NkTh2H/QWKIqheYUzdyD3p6adM6cVlyBbn0HSTICpLHXCBOT",
+	"Y+2r5PbZJLv1nNZ8HSjuAcoHMe5GXzbKfqQox2rr3gyye0gF7H1sNsmDYk8EOkM3QDu0PkyWtFbJTfql",
+	"ifRr/xOH6sfDT0KoPVgD1yyRBDF34OkQCycSjne2rtCOv457Q9Ftcq32BpP0Pj9c2tPpjVTM+GRL5l7+",
+	"LfNxv3LMwcnfjH8QCwALtESk3yPRzlDkHsJrxMVPhrTTZGPm27Bj/MMtnnB+c4Bpp3/fOT0TG/t5b4Un",
+	"3Xizgi44CuctjzQJ3oYzWMPZaVudvO4m7Dab4J187xycuf7J/gn3Oe2wGjbBonNlZAfyxfTUZqK0grFp",
+	"DaLeAxtJVKnwYgHyvmdEEl64b4INik0Yat/SziuL2CtCMznma/2KnL/xhKvWg8K0C2cbXuzzG0yyXmwi",
+	"QbgJtM5+litaM7pFjOxFN/PaxdniT306uz9v6sQHPCzYpr3h8bMTZHuqestQuUv3kZWoxtcMCSszAqXi",
+	"egCm5BtShSFWyh0oOgrDvWL4JpKHxVDVukuY4m2ONY2saSS7b4MwuRLQpOoraB2pbtmg3WtKOZBos/sy",
+	"llslb01GvzeFj3Q1SA9Pnp3HM9Jc1YP1S2PyoWsQ8bFFDBGBSewlHvn15VguPWVoqbq/5L2dmuSX1fqG",
+	"Rp87pCvaNmXIDlQekHsI8uilR53z3t2yJG3Irn80n1IsWXQlGf5dGVy//ct2gJlIq+LsZ6uXpjISZYt0",
+	"XMT0C9rjJdOKtqLFldHKc65jaAcfy9L4Nd4885VXoJXike8dONsvf6e8XYtACv67FRQlJYKhUhTXILYA",
+	"pFB5+cBugBWIVAUWvFDCc4FKOCuu9F+koqf+/G7XwJWaspA74gViUCyBgCKOYsHophArzIsFruFMDeeF",
+	"WCG5Xk3JshC0kJstKCtQ06jPpe5dFde7wh306wIVArgo1gANL66pWBUcV3K5Gq/hrLiERctRrZc3sP3L",
+	"r5yS4n9fvnxe/OtXf/v//6fYYrFSx1PNVNT25U+6S8XZfxLXI+HJ7IWGo1f/8mT2hU17QQ2ePZn99ezx",
+	"2V915+OVorFz++CXzYgy0TVJnDrTsZo9mb3GXDz3B6qGHdq1y2dP/rFXJsFQBcVWvT0v8Th7MvvYgnJh",
+	"aDtn9tG+kIn2KgYCzQB+Ue9nNJSYZJsvHz82ZrUw8SzUNLXRrc5/NTyxmz8xbUwe4RoCDtM7lYjmn5Cu",
+	"dXLaArV1VJ90ez63rXjufGeRJmUkUE2XLRR0UfjImBeV3VDBqSY/RDqyLkpEiusW14rcoV5ousVab+3h",
+	"9fyThPqdunKUB/BrcQv7iFXIUxfV4c5WHDh+oUPyQXT+vxg2VQT4GdWdVpIROZpO2J3YBpjv+nxN7vPu",
+	"nqSUuIOnhG+Vy/Q0lCM12oK2oqAEfKqZayIwTwFK/qR+3kri0d2Piy3DQtc+ncOt5MTn2lt7VvKbKAP4",
+	"Ro383j7QcACCUm6cm+k6yDlt6RoT7c4cEsbpbhmDJeZCSgdePL96r4+vBdF551QPX45Xm97ZQ/djwNwk",
+	"Be16DM4dwWSG74nf5DtBSwHiERcM0GYCfB/uMmiwXQKX5z4Vbi8BVQVy6P26UKD/N3m2QqNXStta8lYs",
+	"5HUgVKysQuthPir1ctAelWn/EupvE55DN7kKks4XKqHHpvf8rZfe88U8EKwJr0AXCw6RJfwpH6dPadpt",
+	"3PfsLt4RmufL9HlslCQy01fpM3Ht7+mmcSlESj9+pP9nji+toa6P1aO2qSLPqN5bnTkYrFUNaB6Cn84L",
+	"ghijW6jmhQQWaA21QUutRkXUDQZIgA1OnUIXUHPrIp0ktvfFcVc2YaQABkp19OoIaPiGKHlWcEyWNRS6",
+	"cYHH1s4/CbS8izK3b0FYBBzW+DSdJyl8Xz3+Deg9Du+jUPyPxMBXW2O9ciBN77bnRhvSnSr8wKD+7e/T",
+	"54Xf5+qdxmK7AgYFMqjWpj7fv1LnJW12I7YUbXafO7rlGf7Y3PMNWktUE9gadHdOH0oggHR5xR81DG5s",
+	"gD+I/As9wPQH+WzRb7s+P+xVvzCuv5NpLRKH2pFimlIXW9rWVbHENzGUj9iFV+gGPnNEd93D/4Bc/QeA",
+	"pkCFS/TuI5e1o7gViInL9p8It8fj4bZ11Un59zNYYlJslRuMWJkdQHNPVxtB+EUrhh0CPlfEBxoV/AFv",
+	"tzV/pAQ34Y6CLnQgaK8hwrmK9OkEzZg19NoMOSFc7BKngol7J4nPC9sxg88L3UWDzwvX4ZrPC/U2SMH0",
+	"c1QeiM4/8RXUi7vzTyWt4C4BYu9N8+nD90XNPHpjrH/FNfngXvMPlROresl0vUF4yL8yD65u8rx+l1as",
+	"AeV3mAvKThtwMpfFtC/jWMD/4gXdkkKljc1dhFFpP8VGBfKk1YtF1MK9aP8paeH4rLsHxQdm2g9EgkYr",
+	"G7DtfUIcY0rnkiArhkYMsZ/NiD/p8igqndfw/49Jlu+0P2BIhTrGuigWlJXwtcorcfyTC5OyeG4CDuOR",
+	"pAs76CFyGbxX8R8qmUGFpB0kenCx11a9mBUFktnzWzUo5ar+1gI9CRPyOA+HA5Ukos0iA/xCJ81qfLjX",
+	"r+NUap9IfgAadf1NHwg2VKXMcLwkBTZ2QbOigvLzT7ga1XTVC8dJNImrUYo80EI1gSTxBi3h/P/+PlIr",
+	"nhYNLoV9Msf0VB9ng5dmzJ8RdTXlKY0K7zGSUxoUuvdSYZHvU8L5J52JNHq53GsxCZln9oWB36UR571i",
+	"ccpIZA/ec6mP4AWGKgz4cy8F+qypFmOIeN7Llv79YcNs//eRUeanlochb16msDQ0Tv4vcQ2fyRX4LaFu",
+	"aH8hoRWGukDLQ3T+Di2vVgDiTyI/BG6BVK77CpFlQXWWvedoZy05rDqlBlFOrjidJKBxJC2KtaTYrmgN",
+	"cwnuJZXAVk43ytT/pRVKQEi9fgD68+6Zu7Aj5GnTAKm+sU+6nRwRVkdaAarUvTHT/sejF2BKm8KJ4l8d",
+	"1ZuR9l6PhIqpsTdtQa0SaH78ImScPJzzQyNPyfYTkV5VFZqCvtahE7QB/YtCbHEJhc6H0L8akp41ntT/",
+	"dXVBxDv8YPZT2KvWmOXvyV7+UOnZCiW6F++J4+/aQixaUgFTRIYrIFJ3Mj9Wii8US3QDrnqlIzIp8Ufi",
+	"9IDqP4KE8Z7WOw0yJKBM4Zh798yHcq+ZbwTWeEkeEtYniIz3n9144Bt3ajVCnq643hUXr95q9PLubaMK",
+	"atDFxvs4/bEVpwx62xeWTnps2io5HlNC7R4+42P+vKJSGMuLCpXyX85H7umr2DX9jdWyQ7fzFXnoW/kg",
+	"5ImNOi+BrgLs7o4K23owaqyaPnMnA4Be4KQRiS3CgiubZkU39ty0HncUv1MjHiIQ4fcje7i6X4avPVAc",
+	"rtZ4p7uafdbFGl6LtVN6SHX3MHXRdE4/ljTIC9UJbiSJ5UFBfHwG6nqpPSgDfQCc6lw/yopSF2ogg+G9",
+	"+3PedU2J67H/7sZ85vj+DbMyHgDpF61wiC4QxxXso5tBDYiP4PpSD/gT0b9jRJvUG4Ppa1SuC0wELWwv",
+	"JIV1FeUaqbpSzdV2JoryB3PV9BrHna4GDsp1gfwIS8HpBq5ptSuuGW2XK0N8us+OvkItq2dPZueowbO7",
+	"X+7+OwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -251,6 +251,21 @@ func (s *server) GetLibrary(ctx context.Context, _ GetLibraryRequestObject) (Get
 	return GetLibrary200JSONResponse(v), err
 }
 
+func (s *server) GetLibraryValue(ctx context.Context, r GetLibraryValueRequestObject) (GetLibraryValueResponseObject, error) {
+	v, err := s.app.LibraryValueHistory(ctx, string(r.Shelf), r.Code)
+	return GetLibraryValue200JSONResponse(v), err
+}
+
+func (s *server) PutLibraryValue(ctx context.Context, r PutLibraryValueRequestObject) (PutLibraryValueResponseObject, error) {
+	v, err := s.app.PutLibraryValue(ctx, actor(ctx), string(r.Shelf), r.Code, *r.Body)
+	return PutLibraryValue200JSONResponse(v), err
+}
+
+func (s *server) WithdrawLibraryValue(ctx context.Context, r WithdrawLibraryValueRequestObject) (WithdrawLibraryValueResponseObject, error) {
+	v, err := s.app.WithdrawLibraryValue(ctx, actor(ctx), string(r.Shelf), r.Code, r.Body.Reason)
+	return WithdrawLibraryValue200JSONResponse(v), err
+}
+
 func (s *server) ListPackages(ctx context.Context, _ ListPackagesRequestObject) (ListPackagesResponseObject, error) {
 	v, err := s.app.Packages(ctx)
 	return ListPackages200JSONResponse(v), err

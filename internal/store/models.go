@@ -52,9 +52,15 @@ type Joint struct {
 	Search               *string
 }
 
-type LubricantCard struct {
-	Code string
-	Data string
+type LibraryValue struct {
+	Shelf     string
+	Code      string
+	Version   int32
+	Data      string
+	Withdrawn bool
+	MadeBy    string
+	Reason    string
+	MadeAt    time.Time
 }
 
 type Package struct {
@@ -94,6 +100,13 @@ type Plan struct {
 	ApprovedBy           string
 	Reason               string
 	MadeAt               time.Time
+}
+
+type PlanUse struct {
+	PlanID  uuid.UUID
+	Shelf   string
+	Code    string
+	Version int32
 }
 
 type Record struct {

@@ -194,6 +194,48 @@ func (q *Queries) Areas(ctx context.Context) ([]string, error) {
 	return items, nil
 }
 
+const changedSince = `-- name: ChangedSince :many
+select u.shelf, u.code, u.version, v.version as now, v.withdrawn
+from plan_uses u join lateral (select l.version, l.withdrawn from library_values l where l.shelf = u.shelf and l.code = u.code order by l.version desc limit 1) v on true
+where u.plan_id = $1 and (v.version > u.version)
+order by u.shelf, u.code
+`
+
+type ChangedSinceRow struct {
+	Shelf     string
+	Code      string
+	Version   int32
+	Now       int32
+	Withdrawn bool
+}
+
+// What a plan was made with that has changed since.
+func (q *Queries) ChangedSince(ctx context.Context, planID uuid.UUID) ([]ChangedSinceRow, error) {
+	rows, err := q.db.Query(ctx, changedSince, planID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []ChangedSinceRow{}
+	for rows.Next() {
+		var i ChangedSinceRow
+		if err := rows.Scan(
+			&i.Shelf,
+			&i.Code,
+			&i.Version,
+			&i.Now,
+			&i.Withdrawn,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const clearAttempts = `-- name: ClearAttempts :exec
 update people set failed_attempts = 0, locked_until = null where id = $1
 `
@@ -566,6 +608,33 @@ func (q *Queries) InsertKey(ctx context.Context, arg InsertKeyParams) error {
 	return err
 }
 
+const insertLibraryValue = `-- name: InsertLibraryValue :exec
+insert into library_values (shelf, code, version, data, withdrawn, made_by, reason) values ($1, $2, $3, $4, $5, $6, $7)
+`
+
+type InsertLibraryValueParams struct {
+	Shelf     string
+	Code      string
+	Version   int32
+	Data      string
+	Withdrawn bool
+	MadeBy    string
+	Reason    string
+}
+
+func (q *Queries) InsertLibraryValue(ctx context.Context, arg InsertLibraryValueParams) error {
+	_, err := q.db.Exec(ctx, insertLibraryValue,
+		arg.Shelf,
+		arg.Code,
+		arg.Version,
+		arg.Data,
+		arg.Withdrawn,
+		arg.MadeBy,
+		arg.Reason,
+	)
+	return err
+}
+
 const insertPerson = `-- name: InsertPerson :exec
 insert into people (id, name, role, pin_hash) values ($1, $2, $3, $4)
 `
@@ -639,6 +708,27 @@ func (q *Queries) InsertPlan(ctx context.Context, arg InsertPlanParams) error {
 		arg.MadeBy,
 		arg.ApprovedBy,
 		arg.Reason,
+	)
+	return err
+}
+
+const insertPlanUse = `-- name: InsertPlanUse :exec
+insert into plan_uses (plan_id, shelf, code, version) values ($1, $2, $3, $4)
+`
+
+type InsertPlanUseParams struct {
+	PlanID  uuid.UUID
+	Shelf   string
+	Code    string
+	Version int32
+}
+
+func (q *Queries) InsertPlanUse(ctx context.Context, arg InsertPlanUseParams) error {
+	_, err := q.db.Exec(ctx, insertPlanUse,
+		arg.PlanID,
+		arg.Shelf,
+		arg.Code,
+		arg.Version,
 	)
 	return err
 }
@@ -849,6 +939,77 @@ func (q *Queries) LatestPlan(ctx context.Context, jointID uuid.UUID) (Plan, erro
 	return i, err
 }
 
+const libraryHistory = `-- name: LibraryHistory :many
+select shelf, code, version, data, withdrawn, made_by, reason, made_at from library_values where shelf = $1 and code = $2 order by version desc
+`
+
+type LibraryHistoryParams struct {
+	Shelf string
+	Code  string
+}
+
+func (q *Queries) LibraryHistory(ctx context.Context, arg LibraryHistoryParams) ([]LibraryValue, error) {
+	rows, err := q.db.Query(ctx, libraryHistory, arg.Shelf, arg.Code)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []LibraryValue{}
+	for rows.Next() {
+		var i LibraryValue
+		if err := rows.Scan(
+			&i.Shelf,
+			&i.Code,
+			&i.Version,
+			&i.Data,
+			&i.Withdrawn,
+			&i.MadeBy,
+			&i.Reason,
+			&i.MadeAt,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const libraryInForce = `-- name: LibraryInForce :many
+select distinct on (shelf, code) shelf, code, version, data, withdrawn, made_by, reason, made_at from library_values order by shelf, code, version desc
+`
+
+func (q *Queries) LibraryInForce(ctx context.Context) ([]LibraryValue, error) {
+	rows, err := q.db.Query(ctx, libraryInForce)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []LibraryValue{}
+	for rows.Next() {
+		var i LibraryValue
+		if err := rows.Scan(
+			&i.Shelf,
+			&i.Code,
+			&i.Version,
+			&i.Data,
+			&i.Withdrawn,
+			&i.MadeBy,
+			&i.Reason,
+			&i.MadeAt,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const listKeys = `-- name: ListKeys :many
 select id, public_key, private_key, made_at from signing_keys order by made_at, id
 `
@@ -868,30 +1029,6 @@ func (q *Queries) ListKeys(ctx context.Context) ([]SigningKey, error) {
 			&i.PrivateKey,
 			&i.MadeAt,
 		); err != nil {
-			return nil, err
-		}
-		items = append(items, i)
-	}
-	if err := rows.Err(); err != nil {
-		return nil, err
-	}
-	return items, nil
-}
-
-const listLubricantCards = `-- name: ListLubricantCards :many
-select code, data from lubricant_cards order by code
-`
-
-func (q *Queries) ListLubricantCards(ctx context.Context) ([]LubricantCard, error) {
-	rows, err := q.db.Query(ctx, listLubricantCards)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	items := []LubricantCard{}
-	for rows.Next() {
-		var i LubricantCard
-		if err := rows.Scan(&i.Code, &i.Data); err != nil {
 			return nil, err
 		}
 		items = append(items, i)
@@ -1240,6 +1377,53 @@ func (q *Queries) PackageSpecifications(ctx context.Context, package_ *string) (
 	return items, nil
 }
 
+const plansUsing = `-- name: PlansUsing :many
+select j.tag, j.name, p.version as plan_version, u.version, (j.present_run is not null)::boolean as begun
+from plan_uses u join plans p on p.id = u.plan_id join joints j on j.id = p.joint_id
+where u.shelf = $1 and u.code = $2 and p.version = (select max(l.version) from plans l where l.joint_id = p.joint_id)
+order by j.tag
+`
+
+type PlansUsingParams struct {
+	Shelf string
+	Code  string
+}
+
+type PlansUsingRow struct {
+	Tag         string
+	Name        string
+	PlanVersion int32
+	Version     int32
+	Begun       bool
+}
+
+// The latest plan of each joint, when it was made with this value.
+func (q *Queries) PlansUsing(ctx context.Context, arg PlansUsingParams) ([]PlansUsingRow, error) {
+	rows, err := q.db.Query(ctx, plansUsing, arg.Shelf, arg.Code)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []PlansUsingRow{}
+	for rows.Next() {
+		var i PlansUsingRow
+		if err := rows.Scan(
+			&i.Tag,
+			&i.Name,
+			&i.PlanVersion,
+			&i.Version,
+			&i.Begun,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const presentSpecifications = `-- name: PresentSpecifications :many
 select s.joint_id, s.data from specifications s join joints j on j.id = s.joint_id and j.specification_version = s.version
 `
@@ -1267,20 +1451,6 @@ func (q *Queries) PresentSpecifications(ctx context.Context) ([]PresentSpecifica
 		return nil, err
 	}
 	return items, nil
-}
-
-const putLubricantCard = `-- name: PutLubricantCard :exec
-insert into lubricant_cards (code, data) values ($1, $2) on conflict (code) do update set data = excluded.data
-`
-
-type PutLubricantCardParams struct {
-	Code string
-	Data string
-}
-
-func (q *Queries) PutLubricantCard(ctx context.Context, arg PutLubricantCardParams) error {
-	_, err := q.db.Exec(ctx, putLubricantCard, arg.Code, arg.Data)
-	return err
 }
 
 const putPackage = `-- name: PutPackage :exec

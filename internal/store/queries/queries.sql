@@ -32,11 +32,31 @@ select * from house_rules order by version desc limit 1;
 -- name: InsertHouseRules :exec
 insert into house_rules (version, data, made_by) values ($1, $2, $3) on conflict do nothing;
 
--- name: ListLubricantCards :many
-select * from lubricant_cards order by code;
+-- name: LibraryInForce :many
+select distinct on (shelf, code) * from library_values order by shelf, code, version desc;
 
--- name: PutLubricantCard :exec
-insert into lubricant_cards (code, data) values ($1, $2) on conflict (code) do update set data = excluded.data;
+-- name: LibraryHistory :many
+select * from library_values where shelf = $1 and code = $2 order by version desc;
+
+-- name: InsertLibraryValue :exec
+insert into library_values (shelf, code, version, data, withdrawn, made_by, reason) values ($1, $2, $3, $4, $5, $6, $7);
+
+-- name: InsertPlanUse :exec
+insert into plan_uses (plan_id, shelf, code, version) values ($1, $2, $3, $4);
+
+-- name: PlansUsing :many
+-- The latest plan of each joint, when it was made with this value.
+select j.tag, j.name, p.version as plan_version, u.version, (j.present_run is not null)::boolean as begun
+from plan_uses u join plans p on p.id = u.plan_id join joints j on j.id = p.joint_id
+where u.shelf = $1 and u.code = $2 and p.version = (select max(l.version) from plans l where l.joint_id = p.joint_id)
+order by j.tag;
+
+-- name: ChangedSince :many
+-- What a plan was made with that has changed since.
+select u.shelf, u.code, u.version, v.version as now, v.withdrawn
+from plan_uses u join lateral (select l.version, l.withdrawn from library_values l where l.shelf = u.shelf and l.code = u.code order by l.version desc limit 1) v on true
+where u.plan_id = $1 and (v.version > u.version)
+order by u.shelf, u.code;
 
 -- name: ListWrenches :many
 select * from wrenches order by tag;

@@ -502,6 +502,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/library/{shelf}/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The versions of a site's own value, and the plans made with it */
+        get: operations["getLibraryValue"];
+        /** Keep a new version of a site's own value */
+        put: operations["putLibraryValue"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/library/{shelf}/{code}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a site's own value out of force; its versions stay */
+        post: operations["withdrawLibraryValue"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/packages": {
         parameters: {
             query?: never;
@@ -930,6 +965,9 @@ export interface components {
         Library: {
             lubricants: components["schemas"]["Lubricant"][];
             materials: components["schemas"]["Material"][];
+            gaskets: components["schemas"]["Gasket"][];
+            nuts: components["schemas"]["Nut"][];
+            services: string[];
             threads: components["schemas"]["ThreadRow"][];
             families: components["schemas"]["Family"][];
             houseRules: components["schemas"]["HouseRules"];
@@ -1038,6 +1076,60 @@ export interface components {
             sweep?: components["schemas"]["SweepPoint"][];
             effects?: components["schemas"]["Effect"][];
         };
+        Gasket: {
+            code: string;
+            name: string;
+            /** Format: double */
+            targetMPa: number;
+            /** Format: double */
+            maxMPa: number;
+            /** Format: double */
+            seatingMPa: number;
+            /** Format: double */
+            operatingMPa: number;
+            source: string;
+            note?: string;
+            version?: number;
+        };
+        Nut: {
+            thread: string;
+            /** Format: double */
+            acrossFlatsMm: number;
+            /** Format: double */
+            bearingOuterMm: number;
+            /** Format: double */
+            holeMm: number;
+            source: string;
+            version?: number;
+        };
+        LibraryValue: {
+            lubricant?: components["schemas"]["Lubricant"];
+            material?: components["schemas"]["Material"];
+            gasket?: components["schemas"]["Gasket"];
+            nut?: components["schemas"]["Nut"];
+            reason: string;
+        };
+        LibraryVersion: {
+            version: number;
+            value: components["schemas"]["LibraryValue"];
+            withdrawn: boolean;
+            madeBy: string;
+            /** Format: date-time */
+            madeAt: string;
+        };
+        LibraryUse: {
+            tag: string;
+            name: string;
+            planVersion: number;
+            version: number;
+            begun: boolean;
+        };
+        LibraryHistory: {
+            shelf: string;
+            code: string;
+            versions: components["schemas"]["LibraryVersion"][];
+            uses: components["schemas"]["LibraryUse"][];
+        };
         Lubricant: {
             code: string;
             name: string;
@@ -1049,6 +1141,8 @@ export interface components {
             source: string;
             note?: string;
             methods?: string[];
+            suits?: string[];
+            version?: number;
         };
         Material: {
             grade: string;
@@ -1062,6 +1156,7 @@ export interface components {
             /** Format: double */
             maxMm: number;
             source: string;
+            version?: number;
         };
         Mismatch: {
             plannedCode: string;
@@ -1177,6 +1272,8 @@ export interface components {
             thread: components["schemas"]["Thread"];
             /** Format: double */
             stressAreaMm2: number;
+            gasket?: components["schemas"]["Gasket"];
+            nut?: components["schemas"]["Nut"];
             strength: components["schemas"]["Material"];
             lubricant: components["schemas"]["Lubricant"];
             wrench?: components["schemas"]["Wrench"];
@@ -1375,6 +1472,7 @@ export interface components {
             /** Format: double */
             lengthMm?: number;
             lubricant: string;
+            serviceClass?: string;
             gasket?: string;
             flangeSize?: string;
             target: components["schemas"]["Target"];
@@ -2449,6 +2547,86 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Library"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getLibraryValue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shelf: "lubricants" | "materials" | "gaskets" | "threads";
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LibraryHistory"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putLibraryValue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shelf: "lubricants" | "materials" | "gaskets" | "threads";
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LibraryValue"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LibraryHistory"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    withdrawLibraryValue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shelf: "lubricants" | "materials" | "gaskets" | "threads";
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReasonInput"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LibraryHistory"];
                 };
             };
             default: components["responses"]["Problem"];
