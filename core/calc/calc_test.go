@@ -122,6 +122,7 @@ func TestRefusalsNameTheInput(t *testing.T) {
 		{"hydraulic_pressure", "chart", "entry 2", map[string]any{"torque": "900", "chart": "10 640; 30 -5", "graduation": "1", "pump_limit": "70", "tool_max": "10000"}},
 		{"material_strength", "diameter_mm", "outside", map[string]any{"grade": "8.8", "diameter_mm": "64"}},
 		{"preload_from_percent", "thread", "needed", map[string]any{"percent": "60", "grade": "8.8", "As_mm2": "100"}},
+		{"torque_from_preload", "thread", "outside M3", map[string]any{"preload_kN": "100", "thread": "M999"}},
 		{"multiplier", "ratio_measured", "not both", map[string]any{"output_torque_Nm": "600", "ratio_nominal": "5", "arm_m": "0.3"}},
 		{"visiting_order", "n", "whole", map[string]any{"pattern": "cross", "n": "7.5"}},
 		{"rule_of_thumb", "size_mm", "where the rule holds", map[string]any{"rule": "loops", "size": "900", "valid_from": "80", "valid_to": "400"}},

@@ -159,7 +159,7 @@ func (c *Calculation) lookUp(looks map[string]string, out map[string]any, cards 
 		}
 		for _, f := range c.Inputs {
 			if v := keys[f.Key]; v != nil {
-				put(f.Key, v(l), l.Name+", "+l.Source.Text())
+				put(f.Key, v(l), l.Provenance())
 			}
 		}
 	}

@@ -14,14 +14,14 @@ import (
 func (c *Calculation) typed(raw map[string]any, o Options, r *Result) (map[string]any, error) {
 	out, looks := map[string]any{}, map[string]string{}
 	for key, v := range raw {
+		if s, isText := v.(string); isText && slices.Contains(c.Fill, key) {
+			if strings.TrimSpace(s) != "" {
+				looks[key] = s
+			}
+			continue
+		}
 		f, ok := c.field(key)
 		if !ok {
-			if s, isText := v.(string); isText && slices.Contains(c.Fill, key) {
-				if strings.TrimSpace(s) != "" {
-					looks[key] = s
-				}
-				continue
-			}
 			known := append(c.keys(), c.Fill...)
 			return nil, quantity.Refuse(key, "The inputs are "+strings.Join(known, ", ")+".", "is not an input of %s", c.Name)
 		}

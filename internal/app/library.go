@@ -145,9 +145,15 @@ func shelved(r store.LibraryValue) (LibraryValue, error) {
 	return v, nil
 }
 
-// allLubricants are the site's own cards, then the built-in ones.
+// allLubricants are the site's own cards, then the built-in ones that none of them replaces.
 func allLubricants(own fastener.Own) []fastener.Lubricant {
-	return append(append([]fastener.Lubricant{}, own.Lubricants...), fastener.Lubricants()...)
+	out := append([]fastener.Lubricant{}, own.Lubricants...)
+	for _, l := range fastener.Lubricants() {
+		if !hasCard(out, l.Code) {
+			out = append(out, l)
+		}
+	}
+	return out
 }
 
 // Calculate works out a calculation of the catalogue, with the site's own lubricant cards before the built-in ones.
@@ -166,7 +172,7 @@ func (a *App) Library(ctx context.Context) (Library, error) {
 	if err != nil {
 		return l, err
 	}
-	l.Lubricants, l.Materials = allLubricants(own), append(append([]fastener.Strength{}, own.Materials...), fastener.Materials()...)
+	l.Lubricants, l.Materials = append(append([]fastener.Lubricant{}, own.Lubricants...), fastener.Lubricants()...), append(append([]fastener.Strength{}, own.Materials...), fastener.Materials()...)
 	l.Gaskets, l.Nuts = append(append([]fastener.Gasket{}, own.Gaskets...), fastener.Gaskets()...), append([]fastener.Nut{}, own.Nuts...)
 	if l.HouseRules, err = houseRules(ctx, a.q); err != nil {
 		return l, err

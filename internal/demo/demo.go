@@ -75,7 +75,7 @@ func Load(ctx context.Context, a *app.App, now time.Time) error {
 }
 
 func cards() []fastener.Lubricant {
-	card := func(code, name, condition string, k, spread float64, src fastener.KSource, note string) fastener.Lubricant {
+	card := func(code, name, condition string, k, spread float64, mu fastener.Band, src fastener.KSource, note string) fastener.Lubricant {
 		base, err := fastener.LubricantCondition(condition)
 		if err != nil {
 			panic(err) // a condition misspelt above
@@ -85,12 +85,13 @@ func cards() []fastener.Lubricant {
 			panic(err)
 		}
 		base.Code, base.Name, base.K, base.Source, base.Note, base.Methods = code, name, band, src, note, []string{"brush", "thin film by glove"}
+		base.MuThread, base.MuHead = mu, mu // what the same test gave
 		return base
 	}
 	return []fastener.Lubricant{
-		card("L-07", "L-07 moly paste", "moly_paste", 0.15, 13, fastener.KSite, "Own test of eight M27 studs with plated nuts, October 2026."),
-		card("L-12", "L-12 copper paste", "copper_antiseize", 0.17, 15, fastener.KMaker, "Maker's sheet, M16 to M36."),
-		card("L-15", "L-15 stainless paste", "stainless_antiseize", 0.16, 20, fastener.KProject, "Laid down by the project for stainless studs."),
+		card("L-07", "L-07 moly paste", "moly_paste", 0.15, 13, fastener.Band{Low: .09, Typ: .11, High: .14}, fastener.KSite, "Own test of eight M27 studs with plated nuts, October 2026."),
+		card("L-12", "L-12 copper paste", "copper_antiseize", 0.17, 15, fastener.Band{Low: .11, Typ: .13, High: .15}, fastener.KMaker, "Maker's sheet, M16 to M36."),
+		card("L-15", "L-15 stainless paste", "stainless_antiseize", 0.16, 20, fastener.Band{Low: .09, Typ: .12, High: .15}, fastener.KProject, "Laid down by the project for stainless studs."),
 	}
 }
 

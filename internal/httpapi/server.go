@@ -73,6 +73,7 @@ func New(a *app.App, pool *pgxpool.Pool, pages http.Handler, o Options) (http.Ha
 	r := gin.New()
 	r.ContextWithFallback = true // handlers' contexts then end with the request
 	r.HandleMethodNotAllowed = true
+	r.UseRawPath = true // a thread such as 1 1/8-8 is one part of a path
 	_ = r.SetTrustedProxies(nil)
 	r.Use(recovery(o.Log), headers(o.Secure))
 	r.GET("/healthz", func(c *gin.Context) {

@@ -99,6 +99,14 @@ export const useRecord = (number: string) =>
     retry: false,
   });
 
+/** Lubricant cards to choose from: one by each code, the site's own before a built-in one of the same code. */
+export const lubricantChoices = (list: S['Lubricant'][] | undefined) =>
+  [
+    ...new Map(
+      [...(list ?? [])].reverse().map((l) => [l.code, { value: l.code, label: l.name, disabled: !!l.notForTorqueControl }]),
+    ).values(),
+  ].reverse();
+
 /** Everything a change at one joint may have changed elsewhere. */
 export function jointChanged(qc: QueryClient, tag: string) {
   void qc.invalidateQueries({ queryKey: ['joint', tag] });

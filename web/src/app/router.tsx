@@ -74,7 +74,11 @@ const sheet = createRoute({
 const library = createRoute({
   getParentRoute: () => root,
   path: '/library',
-  validateSearch: (s: Record<string, unknown>): { shelf?: string; q?: string } => ({ shelf: text(s.shelf), q: text(s.q) }),
+  validateSearch: (s: Record<string, unknown>): { shelf?: string; q?: string; value?: string } => ({
+    shelf: text(s.shelf),
+    q: text(s.q),
+    value: typeof s.value === 'string' || typeof s.value === 'number' ? String(s.value) : undefined, // "": a new one
+  }),
   component: lazyRouteComponent(() => import('../places/library/Library'), 'LibraryPlace'),
 });
 const records = createRoute({

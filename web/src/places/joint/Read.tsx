@@ -3,7 +3,7 @@ import { useDisclosure, useHotkeys } from '@mantine/hooks';
 import { useQuery } from '@tanstack/react-query';
 import { useNavigate } from '@tanstack/react-router';
 import { useEffect, useState } from 'react';
-import { api, type Choices, type JointDetail, must, type Plan, type Specification, useLibrary } from '../../api/client';
+import { api, type Choices, type JointDetail, lubricantChoices, must, type Plan, type Specification, useLibrary } from '../../api/client';
 import { type LocalRun, runStore } from '../../api/outbox';
 import { useSession } from '../../api/session';
 import { Findings } from '../../kit/Findings';
@@ -405,7 +405,7 @@ function LubricantSelect({ plan, disabled, onChange }: { plan: Plan; disabled: b
       onChange={(v) => v && onChange(v)}
       disabled={disabled}
       searchable
-      data={(lib.data?.lubricants ?? plan.lubricantCards).map((l) => ({ value: l.code, label: l.name, disabled: !!l.notForTorqueControl }))}
+      data={lubricantChoices(lib.data?.lubricants ?? plan.lubricantCards)}
     />
   );
 }

@@ -1,6 +1,6 @@
 import { Autocomplete, NumberInput, Select, Textarea, TextInput } from '@mantine/core';
 import { useState } from 'react';
-import { Refused, type Specification, useLibrary } from '../../api/client';
+import { lubricantChoices, Refused, type Specification, useLibrary } from '../../api/client';
 import { useSession } from '../../api/session';
 
 interface FormProps {
@@ -45,6 +45,7 @@ export function SpecificationForm({ start, verb, askReason, onDone }: FormProps)
     'thread',
     'material',
     'lubricant',
+    'serviceClass',
     'target',
     'targetMin',
     'targetMax',
@@ -137,13 +138,27 @@ export function SpecificationForm({ start, verb, askReason, onDone }: FormProps)
           value={s.flangeSize ?? ''}
           onChange={(e) => set({ flangeSize: e.currentTarget.value })}
         />
-        <TextInput label="Gasket" value={s.gasket ?? ''} onChange={(e) => set({ gasket: e.currentTarget.value })} />
+        <Autocomplete
+          label="Gasket"
+          placeholder="as on the drawing, or a card of the Library"
+          value={s.gasket ?? ''}
+          onChange={(v) => set({ gasket: v })}
+          data={[...new Set((lib.data?.gaskets ?? []).map((g) => g.name))]}
+        />
+        <Select
+          label="Service"
+          value={s.serviceClass || 'general'}
+          onChange={(v) => set({ serviceClass: v === 'general' ? '' : (v ?? '') })}
+          data={(lib.data?.services ?? ['general']).map((x) => ({ value: x, label: x.replaceAll('_', ' ') }))}
+          description="the lubricant must be documented for it"
+          error={err('serviceClass')}
+        />
         <Select
           label="Lubricant the figure holds for"
           value={s.lubricant || null}
           onChange={(v) => set({ lubricant: v ?? '' })}
           searchable
-          data={(lib.data?.lubricants ?? []).map((l) => ({ value: l.code, label: l.name }))}
+          data={lubricantChoices(lib.data?.lubricants)}
           error={err('lubricant')}
         />
       </div>

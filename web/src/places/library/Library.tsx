@@ -1,35 +1,59 @@
 import { TextInput } from '@mantine/core';
+import { useLocalStorage } from '@mantine/hooks';
 import { getRouteApi } from '@tanstack/react-router';
+import { useState } from 'react';
 import { useLibrary } from '../../api/client';
-import { num } from '../../kit/numbers';
+import { useSession } from '../../api/session';
+import { Procedures, Rules } from './House';
 import './library.css';
+import { heads, rows, type ShelfCode } from './shelves';
+import { ValueSheet } from './ValueSheet';
 
 const route = getRouteApi('/library');
 const shelves = [
   ['lubricants', 'Lubricants'],
   ['materials', 'Materials'],
+  ['gaskets', 'Gaskets'],
   ['threads', 'Threads'],
   ['procedures', 'Procedures'],
   ['rules', 'House rules'],
 ] as const;
 
-const sources: Record<string, string> = {
-  maker_tested: 'tested by its maker',
-  site_measured: 'measured on site',
-  project_specified: 'laid down by the project',
-  library: 'typical, confirm by test',
+const about: Record<ShelfCode, string> = {
+  lubricants:
+    "Order of authority: the maker's tested value, one measured on site, one laid down by the project, then the built-in typical value. The site's own cards stand first.",
+  materials: 'Least values at room temperature; not to be used hot. A grade of the site’s own comes before the standard of the same name.',
+  gaskets: 'What a gasket wants and takes. Its maker states it; the built-in cards are typical and to be confirmed.',
+  threads: 'Measures by standard. What was measured on the site’s own nuts and holes comes first where it is given.',
 };
 
-/** The engineering data everything is worked out with, and where each figure comes from. */
+/** The engineering data everything is worked out with, where each figure comes from, and what the site says itself. */
 export function LibraryPlace() {
-  const { shelf = 'lubricants', q = '' } = route.useSearch();
+  const { shelf = 'lubricants', q = '', value } = route.useSearch();
   const navigate = route.useNavigate();
+  const { person } = useSession();
   const lib = useLibrary();
+  const [inch, setInch] = useLocalStorage({ key: 'library-inch', defaultValue: false, getInitialValueInEffect: false });
+  const [sort, setSort] = useState<{ column: number; down: boolean }>();
   const l = lib.data;
-  const has = (text: string) => text.toLowerCase().includes(q.toLowerCase());
   if (!l) return <p className="empty">{lib.isError ? (lib.error as Error).message : 'One moment.'}</p>;
+  const has = (text: string) => q.split(/\s+/).every((w) => text.toLowerCase().includes(w.toLowerCase()));
+  const engineer = person?.role === 'engineer' || person?.role === 'administrator';
+  const table = shelf in heads ? (shelf as ShelfCode) : undefined;
+  const all = table ? rows(table, l, { inch }) : [];
+  const found = all.filter((r) => has(r.words));
+  if (sort) {
+    const figure = (v: unknown) => Number.parseFloat(String(v));
+    found.sort((a, b) => {
+      const [x, y] = [a.cells[sort.column], b.cells[sort.column]];
+      const d = Number.isNaN(figure(x)) || Number.isNaN(figure(y)) ? String(x ?? '').localeCompare(String(y ?? '')) : figure(x) - figure(y);
+      return sort.down ? -d : d;
+    });
+  }
+  const open = (code: string | undefined) => void navigate({ search: { shelf, q: q || undefined, value: code } });
+  const chosen = all.find((r) => r.code === value);
   return (
-    <div className="library">
+    <div className={`library ${table && value !== undefined ? 'with-value' : ''}`}>
       <nav aria-label="Shelves">
         {shelves.map(([code, name]) => (
           <button
@@ -37,7 +61,10 @@ export function LibraryPlace() {
             type="button"
             className={code === shelf ? 'on' : ''}
             aria-current={code === shelf ? 'page' : undefined}
-            onClick={() => void navigate({ search: { shelf: code } })}
+            onClick={() => {
+              setSort(undefined);
+              void navigate({ search: { shelf: code } });
+            }}
           >
             {name}
           </button>
@@ -50,189 +77,100 @@ export function LibraryPlace() {
             aria-label="Search this shelf"
             placeholder="search this shelf"
             value={q}
-            onChange={(e) => void navigate({ search: { shelf, q: e.currentTarget.value || undefined }, replace: true })}
+            onChange={(e) => void navigate({ search: { shelf, q: e.currentTarget.value || undefined, value }, replace: true })}
           />
+          {table && table !== 'lubricants' && (
+            <button type="button" className="btn sm" aria-pressed={inch} onClick={() => setInch(!inch)}>
+              {inch ? 'Show mm and MPa' : 'Show inch and ksi'}
+            </button>
+          )}
+          {table && (
+            <button
+              type="button"
+              className="btn sm"
+              disabled={!engineer}
+              onClick={() => open('')}
+              title={engineer ? undefined : 'An engineer changes the Library'}
+            >
+              Enter the site’s own
+            </button>
+          )}
           <button type="button" className="btn sm" onClick={() => print()}>
             Print
           </button>
         </div>
-        {shelf === 'lubricants' && (
+        {table && (
           <>
-            <p className="dim">
-              Order of authority: the maker's tested value, one measured on site, one laid down by the project, then the built-in typical
-              value. The site's own cards stand first.
-            </p>
-            <table className="t">
+            <p className="dim">{about[table]}</p>
+            <table className="t values">
               <thead>
                 <tr>
-                  <th>Card</th>
-                  <th>Name</th>
-                  <th className="n">K low</th>
-                  <th className="n">typical</th>
-                  <th className="n">high</th>
-                  <th className="n grp">μ thread, same three</th>
-                  <th className="n grp">μ face</th>
-                  <th>Where it comes from</th>
+                  {heads[table].names.map((h, i) => (
+                    <th
+                      key={h}
+                      className={heads[table].figures.includes(i) ? 'n' : ''}
+                      aria-sort={sort?.column === i ? (sort.down ? 'descending' : 'ascending') : undefined}
+                    >
+                      <button type="button" onClick={() => setSort({ column: i, down: sort?.column === i && !sort.down })}>
+                        {h}
+                        {sort?.column === i ? (sort.down ? ' ↓' : ' ↑') : ''}
+                      </button>
+                    </th>
+                  ))}
                 </tr>
               </thead>
               <tbody>
-                {l.lubricants
-                  .filter((x) => has(`${x.code} ${x.name} ${x.note ?? ''}`))
-                  .map((x) => (
-                    <tr key={x.code}>
-                      <td className="m">{x.code}</td>
-                      <td>
-                        <b>{x.name}</b>
-                        {x.notForTorqueControl && <span className="hld"> not for torque control</span>}
-                        {x.note && <div className="dim">{x.note}</div>}
+                {found.map((r) => (
+                  <tr
+                    key={`${r.code} ${r.version} ${r.cells.join(' ')}`}
+                    className={`${r.version ? 'own' : ''} ${r === chosen ? 'on' : ''}`}
+                  >
+                    {r.cells.map((c, i) => (
+                      <td key={heads[table].names[i]} className={i === 0 ? 'm' : heads[table].figures.includes(i) ? 'n' : ''}>
+                        {i === 0 ? (
+                          <button type="button" className="code" onClick={() => open(r.code)}>
+                            {c}
+                            {r.version > 0 && <small>own, version {r.version}</small>}
+                          </button>
+                        ) : i === 1 ? (
+                          <>
+                            <b>{c}</b>
+                            {r.flag && <span className="hld"> {r.flag}</span>}
+                            {r.note && table !== 'threads' && <div className="dim">{r.note}</div>}
+                          </>
+                        ) : (
+                          c
+                        )}
                       </td>
-                      <td className="n">{x.k.low.toFixed(3)}</td>
-                      <td className="n">{x.k.typ.toFixed(3)}</td>
-                      <td className="n">{x.k.high.toFixed(3)}</td>
-                      <td className="n grp">{[x.muThread.low, x.muThread.typ, x.muThread.high].map((v) => v.toFixed(2)).join(' ')}</td>
-                      <td className="n grp">{[x.muHead.low, x.muHead.typ, x.muHead.high].map((v) => v.toFixed(2)).join(' ')}</td>
-                      <td>{sources[x.source]}</td>
-                    </tr>
-                  ))}
+                    ))}
+                  </tr>
+                ))}
               </tbody>
             </table>
+            {found.length === 0 && (
+              <p className="empty">
+                Nothing on this shelf is called “{q}”.
+                <button type="button" className="btn sm" onClick={() => void navigate({ search: { shelf }, replace: true })}>
+                  Show all
+                </button>
+              </p>
+            )}
           </>
         )}
-        {shelf === 'materials' && (
-          <table className="t">
-            <thead>
-              <tr>
-                <th>Grade</th>
-                <th>Threads</th>
-                <th className="n">up to, mm</th>
-                <th className="n">yield, MPa</th>
-                <th className="n">tensile, MPa</th>
-                <th className="n">proof, MPa</th>
-                <th>Standard</th>
-              </tr>
-            </thead>
-            <tbody>
-              {l.materials
-                .filter((m) => has(`${m.grade} ${m.source} ${m.system}`))
-                .map((m) => (
-                  <tr key={m.system + m.grade + m.maxMm}>
-                    <td className="m">{m.grade}</td>
-                    <td>{m.system === 'iso' ? 'metric' : 'inch'}</td>
-                    <td className="n">{num(m.maxMm, 1)}</td>
-                    <td className="n">{num(m.yieldMPa, 0)}</td>
-                    <td className="n">{num(m.tensileMPa, 0)}</td>
-                    <td className="n">{m.proofMPa ? num(m.proofMPa, 0) : 'not stated'}</td>
-                    <td>{m.source}</td>
-                  </tr>
-                ))}
-            </tbody>
-          </table>
-        )}
-        {shelf === 'threads' && (
-          <table className="t">
-            <thead>
-              <tr>
-                <th>Thread</th>
-                <th>Series</th>
-                <th className="n">d, mm</th>
-                <th className="n">pitch, mm</th>
-                <th className="n">stress area, mm²</th>
-                <th className="n">d2, mm</th>
-                <th className="n">d3, mm</th>
-                <th className="n">across flats, mm</th>
-              </tr>
-            </thead>
-            <tbody>
-              {l.threads
-                .filter((t) => has(`${t.text} ${t.series}`))
-                .map((t) => (
-                  <tr key={t.text}>
-                    <td className="m">{t.text}</td>
-                    <td>{t.series}</td>
-                    <td className="n">{num(t.diameterMm, 3)}</td>
-                    <td className="n">{num(t.pitchMm, 3)}</td>
-                    <td className="n">{num(t.stressAreaMm2, 1)}</td>
-                    <td className="n">{num(t.d2Mm, 3)}</td>
-                    <td className="n">{num(t.d3Mm, 3)}</td>
-                    <td className="n">{t.acrossFlatsMm ? num(t.acrossFlatsMm, 1) : 'not listed'}</td>
-                  </tr>
-                ))}
-            </tbody>
-          </table>
-        )}
-        {shelf === 'procedures' &&
-          l.families.map((f) => (
-            <div key={f.code}>
-              <div className="rule" style={{ margin: '10px 0' }}>
-                {f.name}
-                <span className="r">version {f.version}</span>
-              </div>
-              <p>
-                <b>Snug:</b> {f.snug}
-              </p>
-              <table className="t">
-                <thead>
-                  <tr>
-                    <th>Stop</th>
-                    <th>Check</th>
-                    <th>Asked</th>
-                    <th>Why</th>
-                  </tr>
-                </thead>
-                <tbody>
-                  {f.checks
-                    .filter((c) => has(`${c.title} ${c.ask} ${c.why}`))
-                    .map((c) => (
-                      <tr key={c.code}>
-                        <td>{c.stop.replace('_', ' ')}</td>
-                        <td>
-                          <b>{c.title}</b>
-                          {c.hold && <div className="hld">hold{c.twoPerson ? ', two people' : ''}</div>}
-                        </td>
-                        <td>{c.ask}</td>
-                        <td className="dim">{c.why}</td>
-                      </tr>
-                    ))}
-                </tbody>
-              </table>
-              <p style={{ marginTop: 8 }}>
-                <b>Loosening:</b> {f.loosen.join(' ')}
-              </p>
-            </div>
-          ))}
-        {shelf === 'rules' && (
-          <table className="t">
-            <tbody>
-              {(
-                [
-                  ['Stages', l.schemes.find((s) => s.code === l.houseRules.scheme)?.name ?? l.houseRules.scheme, 'scheme'],
-                  ['Order', l.houseRules.pattern, 'pattern'],
-                  ['Numbers', l.houseRules.numbering === 'place' ? 'by place' : 'in order of tightening', 'numbering'],
-                  ['Inside a range', l.houseRules.policy, 'policy'],
-                  ['Usable range of a wrench', `from ${num(l.houseRules.minFrac * 100)} % of full scale`, 'minFrac'],
-                  ['Nut movement in a check round', `${num(l.houseRules.movedLimitDeg)}° at most`, 'movedLimitDeg'],
-                  ['Bolt load', `${num(l.houseRules.minYieldPct)} to ${num(l.houseRules.maxYieldPct)} % of yield`, 'maxYieldPct'],
-                  [
-                    'Limits',
-                    Object.entries(l.houseRules.limits)
-                      .map(([k, v]) => `${k.replace(/_/g, ' ')} ${num(v)} mm`)
-                      .join(', '),
-                    'limits',
-                  ],
-                  ['Setting asked again after', `${num(l.houseRules.pauseMinutes)} min of silence`, ''],
-                  ['Protective equipment', l.houseRules.protectiveAtSite, ''],
-                ] as const
-              ).map(([name, value, why]) => (
-                <tr key={name}>
-                  <td style={{ fontWeight: 700 }}>{name}</td>
-                  <td>{value}</td>
-                  <td className="dim">{why ? l.houseRules.reasons[why] : ''}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        )}
+        {shelf === 'procedures' && <Procedures l={l} has={has} />}
+        {shelf === 'rules' && <Rules l={l} />}
       </section>
+      {table && value !== undefined && (value === '' || chosen) && (
+        <ValueSheet
+          key={`${table} ${value}`}
+          shelf={table}
+          row={chosen}
+          library={l}
+          engineer={engineer}
+          onClose={() => open(undefined)}
+          onKept={(code) => open(code)}
+        />
+      )}
     </div>
   );
 }

@@ -1,0 +1,172 @@
+package app_test
+
+import (
+	"net/http"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"dynacor/core/calc"
+	"dynacor/core/fastener"
+	"dynacor/core/plan"
+	"dynacor/core/quantity"
+	"dynacor/internal/app"
+)
+
+// ownCard gives the demo site's card as the Library shows it.
+func ownCard(t *testing.T, b *bench, code string) fastener.Lubricant {
+	t.Helper()
+	l, err := b.Library(ctx)
+	require.NoError(t, err)
+	for _, c := range l.Lubricants {
+		if c.Code == code {
+			return c
+		}
+	}
+	t.Fatalf("no card %s", code)
+	return fastener.Lubricant{}
+}
+
+func TestOwnValuesAreVersionedAndTellTheirPlans(t *testing.T) {
+	b := newBench(t, true)
+	hartwell, tolley := b.crew["J. Hartwell"], b.crew["M. Tolley"]
+	c := ownCard(t, b, "L-07")
+	require.Equal(t, 1, c.Version)
+	d, err := b.SavePlan(ctx, hartwell, "SW-112", plan.Choices{Lubricant: "L-07"}, "paste of the crew")
+	require.NoError(t, err)
+	require.Equal(t, 1, d.Plan.Lubricant.Version)
+	told := ""
+	for _, w := range d.Plan.Workings {
+		for _, l := range w.Lines {
+			told += l.Source + "\n"
+		}
+	}
+	require.Contains(t, told, "L-07 moly paste, version 1, measured on site", "the working names the version")
+	require.Empty(t, d.Saved.Stale)
+
+	c.K = fastener.Band{Low: .14, Typ: .16, High: .18}
+	_, err = b.PutLibraryValue(ctx, tolley, app.ShelfLubricants, "L-07", app.LibraryValue{Lubricant: &c, Reason: "new test"})
+	problem(t, err, http.StatusForbidden, "change the Library")
+	_, err = b.PutLibraryValue(ctx, hartwell, app.ShelfLubricants, "L-07", app.LibraryValue{Lubricant: &c})
+	require.Equal(t, "reason", problem(t, err, http.StatusUnprocessableEntity, "needs a reason").Field)
+	h, err := b.PutLibraryValue(ctx, hartwell, app.ShelfLubricants, "L-07", app.LibraryValue{Lubricant: &c, Reason: "test of twelve studs"})
+	require.NoError(t, err)
+	require.Len(t, h.Versions, 2)
+	require.Equal(t, "J. Hartwell", h.Versions[0].MadeBy)
+	require.InDelta(t, .15, h.Versions[1].Value.Lubricant.K.Typ, 1e-9, "the earlier version stays")
+	var tags []string
+	for _, u := range h.Uses {
+		tags = append(tags, u.Tag)
+	}
+	require.Contains(t, tags, "SW-112")
+
+	d, err = b.Joint(ctx, "SW-112")
+	require.NoError(t, err)
+	require.Contains(t, d.Saved.Stale, "version 1 of L-07 in the Library; version 2 is in force")
+	v, err := b.StartRun(ctx, hartwell, "SW-112", plan.Choices{Lubricant: "L-07"}, "paste of the crew")
+	require.NoError(t, err)
+	require.Equal(t, 2, v.Plan.Lubricant.Version, "made anew with the value in force")
+
+	h, err = b.WithdrawLibraryValue(ctx, hartwell, app.ShelfLubricants, "L-07", "the maker changed the paste")
+	require.NoError(t, err)
+	require.True(t, h.Versions[0].Withdrawn)
+	v, err = b.Run(ctx, v.ID)
+	require.NoError(t, err)
+	require.Contains(t, v.PlanStale, "withdrawn")
+	_, err = b.WithdrawLibraryValue(ctx, hartwell, app.ShelfLubricants, "L-07", "again")
+	problem(t, err, http.StatusNotFound, "L-07")
+}
+
+func TestOwnMaterialAndNutComeFirst(t *testing.T) {
+	b := newBench(t, true)
+	hartwell := b.crew["J. Hartwell"]
+	before, err := b.PreviewPlan(ctx, "SW-112", plan.Choices{})
+	require.NoError(t, err)
+	grade := before.Specification.Material
+	own := fastener.Strength{System: before.Thread.System, Yield: before.Strength.Yield - 40, Tensile: before.Strength.Tensile, MaxMM: 100, Source: "certificate 4411"}
+	_, err = b.PutLibraryValue(ctx, hartwell, app.ShelfMaterials, grade, app.LibraryValue{Material: &own})
+	require.NoError(t, err)
+	d := before.Thread.DiameterMM
+	_, err = b.PutLibraryValue(ctx, hartwell, app.ShelfThreads, before.Thread.Text, app.LibraryValue{Nut: &fastener.Nut{BearingOut: 2 * d, Hole: d + 2, Source: "measured on ten nuts"}})
+	require.NoError(t, err)
+	_, err = b.PutLibraryValue(ctx, hartwell, app.ShelfGaskets, "G-3", app.LibraryValue{Gasket: &fastener.Gasket{Name: before.Specification.Gasket, Target: 60, Max: 120, Seating: 30, Operating: 20, Source: "maker's sheet"}})
+	require.NoError(t, err)
+	after, err := b.PreviewPlan(ctx, "SW-112", plan.Choices{})
+	require.NoError(t, err)
+	require.InDelta(t, before.Strength.Yield-40, after.Strength.Yield, 1e-9)
+	require.Equal(t, 1, after.Strength.Version)
+	require.NotNil(t, after.Nut)
+	require.Equal(t, "G-3", after.Gasket.Code)
+	require.Greater(t, after.YieldPct, before.YieldPct)
+}
+
+func TestOwnValuesAreChecked(t *testing.T) {
+	b := newBench(t, true)
+	hartwell := b.crew["J. Hartwell"]
+	good := ownCard(t, b, "L-07")
+	for field, v := range map[string]struct {
+		shelf, code string
+		value       app.LibraryValue
+	}{
+		"k":              {app.ShelfLubricants, "L-99", app.LibraryValue{Lubricant: func() *fastener.Lubricant { c := good; c.K.Low = .3; return &c }()}},
+		"source":         {app.ShelfLubricants, "L-99", app.LibraryValue{Lubricant: func() *fastener.Lubricant { c := good; c.Source = fastener.KLibrary; return &c }()}},
+		"suits":          {app.ShelfLubricants, "L-99", app.LibraryValue{Lubricant: func() *fastener.Lubricant { c := good; c.Suits = []string{"space"}; return &c }()}},
+		"tensileMPa":     {app.ShelfMaterials, "X", app.LibraryValue{Material: &fastener.Strength{System: fastener.ISO, Yield: 900, Tensile: 800, MaxMM: 30, Source: "s"}}},
+		"maxMPa":         {app.ShelfGaskets, "X", app.LibraryValue{Gasket: &fastener.Gasket{Name: "n", Target: 90, Max: 60, Seating: 10, Operating: 10, Source: "s"}}},
+		"bearingOuterMm": {app.ShelfThreads, "M24", app.LibraryValue{Nut: &fastener.Nut{BearingOut: 20, Source: "s"}}},
+		"thread":         {app.ShelfThreads, "Mx", app.LibraryValue{Nut: &fastener.Nut{BearingOut: 20, Source: "s"}}},
+		"code":           {app.ShelfGaskets, "  ", app.LibraryValue{Gasket: &fastener.Gasket{}}},
+	} {
+		_, err := b.PutLibraryValue(ctx, hartwell, v.shelf, v.code, v.value)
+		p, ok := app.AsProblem(err)
+		require.True(t, ok, "%s: %v", field, err)
+		require.Equal(t, field, p.Field)
+		require.NotEmpty(t, p.Remedy, field)
+	}
+	_, err := b.PutLibraryValue(ctx, hartwell, app.ShelfGaskets, "X", app.LibraryValue{Lubricant: &good})
+	problem(t, err, http.StatusUnprocessableEntity, "no such value")
+}
+
+func TestLubricantMustBeDocumentedForTheService(t *testing.T) {
+	b := newBench(t, true)
+	hartwell := b.crew["J. Hartwell"]
+	d, err := b.Joint(ctx, "SW-112")
+	require.NoError(t, err)
+	s := d.Versions[0].Specification
+	s.ServiceClass = "oxygen"
+	_, err = b.PutSpecification(ctx, hartwell, "SW-112", s, "the line now carries oxygen")
+	require.NoError(t, err)
+	p, err := b.PreviewPlan(ctx, "SW-112", plan.Choices{})
+	require.NoError(t, err)
+	require.False(t, p.Complete())
+	var codes []string
+	for _, f := range p.Findings {
+		codes = append(codes, f.Code)
+	}
+	require.Contains(t, codes, "lubricant_service")
+	card := ownCard(t, b, s.Lubricant)
+	if card.Source == fastener.KLibrary { // the site's own card beside the built-in one
+		card.Source = fastener.KProject
+	}
+	card.Suits = []string{"oxygen"}
+	_, err = b.PutLibraryValue(ctx, hartwell, app.ShelfLubricants, card.Code, app.LibraryValue{Lubricant: &card, Reason: "the maker's oxygen certificate"})
+	require.NoError(t, err)
+	p, err = b.PreviewPlan(ctx, "SW-112", plan.Choices{})
+	require.NoError(t, err)
+	require.True(t, p.Complete(), "%v", p.Findings)
+	s.ServiceClass = "outer space"
+	_, err = b.PutSpecification(ctx, hartwell, "SW-112", s, "x")
+	problem(t, err, http.StatusUnprocessableEntity, "not a service class")
+}
+
+func TestCalculationsKnowTheSitesCards(t *testing.T) {
+	b := newBench(t, true)
+	a, err := b.Calculate(ctx, "torque_from_preload_k", calc.Request{Values: map[string]any{"preload_kN": "148", "thread": "M27", "lubricant": "L-07"}, Units: map[string]quantity.Unit{"torque_Nm": "ft_lbf"}, Effects: true})
+	require.NoError(t, err)
+	require.InDelta(t, 0.15*27*148, a.Values["torque_Nm"], 1e-6)
+	require.Equal(t, quantity.FootPound, a.Shown[0].Unit)
+	require.Contains(t, a.Shown[0].Also, "N·m")
+	require.NotEmpty(t, a.Effects)
+	_, err = b.Calculate(ctx, "torque_from_preload_k", calc.Request{Values: map[string]any{"preload_kN": "148", "thread": "M27", "lubricant": "butter"}})
+	problem(t, err, http.StatusUnprocessableEntity, "butter")
+}
