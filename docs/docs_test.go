@@ -2,6 +2,7 @@
 package docs
 
 import (
+	"fmt"
 	"io/fs"
 	"os"
 	"path/filepath"
@@ -10,6 +11,9 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/require"
+
+	"dynacor/core/calc"
+	"dynacor/core/quantity"
 )
 
 // Every test that the list of requirements names exists, and every line that is not open names one.
@@ -60,6 +64,47 @@ func TestNamedTestsExist(t *testing.T) {
 		}
 	}
 	require.Greater(t, lines, 35)
+}
+
+// The catalogue in method.md is the code's own description of itself. DYNACOR_WRITE=1 writes it.
+func TestMethodHoldsTheCatalogue(t *testing.T) {
+	const from, to = "<!-- catalogue -->\n", "<!-- end of catalogue -->"
+	b, err := os.ReadFile("method.md")
+	require.NoError(t, err)
+	head, rest, ok := strings.Cut(string(b), from)
+	require.True(t, ok)
+	have, tail, ok := strings.Cut(rest, to)
+	require.True(t, ok)
+	var want strings.Builder
+	group := ""
+	for _, c := range calc.All() {
+		if c.Group != group {
+			group = c.Group
+			fmt.Fprintf(&want, "\n### %s\n\n| calculation | what | from | gives | limits of use | source | room |\n| --- | --- | --- | --- | --- | --- | --- |\n", group)
+		}
+		fmt.Fprintf(&want, "| `%s` | %s | %s | %s | %s | %s | `%s` |\n", c.Name, c.Title, symbols(c.Inputs), symbols(c.Outputs), c.Limits, c.Source, c.Room)
+	}
+	want.WriteString("\n")
+	if os.Getenv("DYNACOR_WRITE") != "" {
+		require.NoError(t, os.WriteFile("method.md", []byte(head+from+want.String()+to+tail), 0o644))
+		return
+	}
+	require.Equal(t, want.String(), have, "run it with DYNACOR_WRITE=1 and look at what changed")
+}
+
+func symbols(fields []quantity.Field) string {
+	var out []string
+	for _, f := range fields {
+		s := f.Label
+		if f.Unit != "" {
+			s += ", " + f.Unit.Symbol()
+		}
+		if f.Limits != "" {
+			s += " (" + f.Limits + ")"
+		}
+		out = append(out, s)
+	}
+	return strings.Join(out, "; ")
 }
 
 // Every link between the documents, and from the README, leads to something.

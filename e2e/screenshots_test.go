@@ -36,7 +36,9 @@ func TestScreenshots(t *testing.T) {
 		{"prove-again", "/joints/SW-113?stop=prove", "any", "Go round again"},
 		{"hand-over", "/joints/SW-111", "heading", "Sealed as"},
 		{"crib", "/crib?tool=W-52", "button", "Put it aside"},
-		{"library", "/library", "heading", "Lubricants"},
+		{"bench-index", "/bench", "heading", "Bench"},
+		{"bench", `/bench/torque_from_preload?in={"thread":"M27","lubricant":"L-07","preload_kN":"148"}`, "any", "What matters most"},
+		{"library", "/library?value=L-07", "any", "Where it is used"},
 		{"records", "/records", "heading", "Records"},
 		{"record", "/records/TS-" + time.Now().Format("2006") + "-00001", "any", "The record holds"},
 	}

@@ -128,3 +128,54 @@ func TestVerifyByTheCommandLine(t *testing.T) {
 	require.Equal(t, 1, code)
 	require.Contains(t, errs, "gone.json")
 }
+
+func TestCalculationsByTheCommandLine(t *testing.T) {
+	out, _, code := shell(t, "", nil, "calc")
+	require.Zero(t, code)
+	require.Contains(t, out, "Torque and load")
+	require.Contains(t, out, "hydraulic_pressure")
+	out, _, _ = shell(t, "", nil, "calc", "--find", "how hot for the bearing")
+	require.True(t, strings.HasPrefix(strings.TrimSpace(out), "bearing_heating"), out)
+	_, errs, code := shell(t, "", nil, "calc", "--find", "marmalade")
+	require.Equal(t, 1, code)
+	require.Contains(t, errs, "nothing is called")
+
+	out, _, code = shell(t, "", nil, "calc", "adapter_setting", "torque=320 ft-lb", "wrench_length=420 mm", "adapter_length=60mm", "angle=0")
+	require.Zero(t, code)
+	require.Contains(t, out, "379.6 N·m  (280 ft·lbf)")
+	require.Contains(t, out, "T · k = 433.9 N·m · 0.875", "the working stands below")
+	require.Contains(t, out, "What matters most")
+	out, _, code = shell(t, "", nil, "calc", "torque_from_preload_k", "preload=148kN", "thread=M27", "lubricant=light_oil", "--json")
+	require.Zero(t, code)
+	var answer struct {
+		Outputs []struct {
+			Key   string
+			Value float64
+		}
+		LookedUp []struct{ Key, Source string }
+	}
+	require.NoError(t, json.Unmarshal([]byte(out), &answer))
+	require.InDelta(t, 0.18*27*148, answer.Outputs[0].Value, 1e-6)
+	require.Len(t, answer.LookedUp, 2)
+	out, _, code = shell(t, "", nil, "calc", "hydraulic_pressure", "--inputs")
+	require.Zero(t, code)
+	require.Contains(t, out, "rows of pressure_MPa torque_Nm")
+	for _, bad := range [][]string{{"calc", "torque"}, {"calc", "adapter_setting", "torque"}, {"calc", "adapter_setting", "torque=20 kg"}, {"calc", "adapter_setting", "colour=red"}} {
+		_, errs, code = shell(t, "", nil, bad...)
+		require.Equal(t, 1, code)
+		require.Regexp(t, `[.?]\s`, errs, "%v says what to do: %s", bad, errs)
+	}
+
+	file := filepath.Join(t.TempDir(), "cases.json")
+	require.NoError(t, os.WriteFile(file, []byte(`[{"id":"a","calc":"turn_marks","inputs":{"angle_deg":90}},{"id":"b","calc":"turn_marks","inputs":{"angle_deg":"90"}},{"id":"c","calc":"nothing","inputs":{}}]`), 0o600))
+	out, _, code = shell(t, "", nil, "calc", "--cases", file)
+	require.Zero(t, code)
+	lines := strings.Split(strings.TrimSpace(out), "\n")
+	require.Len(t, lines, 3)
+	require.JSONEq(t, `{"id":"a","calc":"turn_marks","outputs":{"turns":0.25,"quarter_turns":1,"flats":1.5,"end_clock_h":9},"error":null}`, lines[0])
+	require.Contains(t, lines[1], "is not a number", "in a file of cases a number is a number")
+	require.Contains(t, lines[2], "is not in the catalogue")
+	_, errs, code = shell(t, "", nil, "calc", "--cases", os.Args[0])
+	require.Equal(t, 1, code)
+	require.Contains(t, errs, "is not a list of cases")
+}

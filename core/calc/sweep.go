@@ -54,8 +54,8 @@ func Sweep(name string, values map[string]any, key string, from, to float64, n i
 		v := maps.Clone(base)
 		v[f.Key] = x
 		p := Point{X: x}
-		if r, err := Run(name, v, Options{}); err == nil {
-			p.Values = r.Values
+		if out, err := c.run(v, nil); err == nil { // without a working, which nobody reads here
+			p.Values = out
 		}
 		out = append(out, p)
 	}
@@ -107,11 +107,11 @@ func Sensitivity(name string, values map[string]any, o Options) ([]Effect, error
 		return nil, err
 	}
 	at := func(v map[string]any) (float64, bool) {
-		r, err := Run(name, v, Options{})
+		out, err := c.run(v, nil)
 		if err != nil {
 			return 0, false
 		}
-		return asNumber(r.Values[main])
+		return asNumber(out[main])
 	}
 	y, ok := at(base)
 	if !ok || y == 0 {

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 )
 
 // Torque is in newton metres, Force in newtons, Stress in megapascals (N/mm²), Length in millimetres.
@@ -126,20 +127,27 @@ func Convert(value float64, from, to Unit) (float64, error) {
 	return (base - t.offset) / t.factor, nil
 }
 
-// Units lists the units of a kind, the canonical one first, then by name.
-func Units(k Kind) []Unit {
-	var out []Unit
+// Units lists the units of a kind, the canonical one first, then by name. The list is shared: do not change it.
+func Units(k Kind) []Unit { return unitsOf()[k] }
+
+var unitsOf = sync.OnceValue(func() map[Kind][]Unit {
+	out := map[Kind][]Unit{}
 	for u, d := range units {
-		if d.kind == k && u != canonical[k] {
-			out = append(out, u)
-		}
+		out[d.kind] = append(out[d.kind], u)
 	}
-	slices.Sort(out)
-	if c := canonical[k]; c != "" {
-		out = append([]Unit{c}, out...)
+	for k, list := range out {
+		slices.SortFunc(list, func(a, b Unit) int {
+			if first := canonical[k]; (a == first) != (b == first) {
+				if a == first {
+					return -1
+				}
+				return 1
+			}
+			return strings.Compare(string(a), string(b))
+		})
 	}
 	return out
-}
+})
 
 // In gives the torque in u; u must be a unit of torque.
 func (t Torque) In(u Unit) float64 { return float64(t) / units[u].factor }

@@ -19,6 +19,7 @@ import (
 	"github.com/getkin/kin-openapi/routers/gorillamux"
 	"github.com/stretchr/testify/require"
 
+	"dynacor/core/calc"
 	"dynacor/core/run"
 	"dynacor/internal/app"
 	"dynacor/internal/demo"
@@ -180,10 +181,17 @@ func TestEveryViewAnswersWithinTheContract(t *testing.T) {
 	var j app.JointDetail
 	d.ok("GET", "/joints/SW-114", nil, &j)
 	for _, path := range []string{"/session", "/today", "/joints", "/joints?q=cooler&sort=-tag&limit=3&offset=1", "/joints/SW-113", "/joints/SW-115", "/joints/SC-16", "/joints/GB-01", "/runs/" + j.RunID,
-		"/tools", "/tools/W-52", "/library", "/packages", "/packages/WP-47/needs", "/records", "/records/TS-" + time.Now().Format("2006") + "-00001"} {
+		"/tools", "/tools/W-52", "/library", "/library/lubricants/L-07", "/library/threads/1%201%2F8-8%208UN", "/calculations", "/calculations?q=crowfoot", "/packages", "/packages/WP-47/needs", "/records", "/records/TS-" + time.Now().Format("2006") + "-00001"} {
 		d.ok("GET", path, nil, nil)
 	}
 	d.ok("POST", "/joints/SW-116/plan-preview", map[string]any{"scheme": "20_60_100", "pattern": "group", "numbering": "order", "lubricant": "light_oil"}, nil)
+	for _, c := range calc.All() {
+		d.ok("POST", "/calculations/"+c.Name, map[string]any{"values": c.Example(), "effects": true}, nil)
+	}
+	d.ok("POST", "/calculations/shrink_fit", map[string]any{"values": map[string]any{"diameter_mm": "120", "interference_mm": "0.14", "clearance_mm": 0.12, "ambient_C": "18", "alpha_hub_per_K": 1.15e-5, "hub_limit_C": "250"},
+		"units": map[string]any{"hub_C": "F"}, "also": "kgf_m", "sweep": map[string]any{"key": "clearance_mm", "from": 0.05, "to": 4, "points": 5}}, nil) // the last points are refused: null
+	d.ok("PUT", "/library/threads/1%201%2F8-8%208UN", map[string]any{"reason": "", "nut": map[string]any{"thread": "1 1/8-8", "acrossFlatsMm": 46.0, "bearingOuterMm": 0, "holeMm": 0, "source": "measured"}}, nil)
+	d.ok("POST", "/library/threads/1%201%2F8-8%208UN/withdraw", map[string]any{"reason": "wrong nut"}, nil)
 	res, data := d.send("GET", "/export/joints.csv", nil)
 	require.Equal(t, http.StatusOK, res.StatusCode)
 	require.True(t, strings.HasPrefix(string(data), "tag,name,area"))
@@ -207,6 +215,12 @@ func TestBadInputNamesFieldAndRemedy(t *testing.T) {
 	p = d.refused("POST", "/joints", map[string]any{"tag": "N-1", "name": "", "area": "North", "equipment": "", "service": "", "family": "", "package": "", "nameplate": "",
 		"specification": map[string]any{"version": 0, "document": "D", "revision": "A", "bolts": 8, "thread": "M21.7x9", "material": "8.8", "lubricant": "light_oil", "target": map[string]any{"form": "torque", "nominal": 300, "unit": "N_m"}}}, http.StatusUnprocessableEntity)
 	require.Equal(t, "thread", *p.Field)
+	p = d.refused("POST", "/calculations/adapter_setting", map[string]any{"values": map[string]any{"torque": "20 kg"}}, http.StatusUnprocessableEntity)
+	require.Equal(t, "torque_Nm", *p.Field)
+	require.Contains(t, *p.Remedy, "ft·lbf")
+	p = d.refused("POST", "/calculations/crowfoot", map[string]any{"values": map[string]any{}}, http.StatusUnprocessableEntity)
+	require.Contains(t, *p.Remedy, "adapter_setting")
+	d.refused("GET", "/library/shoes/L-07", nil, http.StatusUnprocessableEntity)
 	d.refused("GET", "/joints/NOT-HERE", nil, http.StatusNotFound)
 	d.refused("GET", "/runs/0199aaaa-0000-7000-8000-000000000001", nil, http.StatusNotFound)
 	d.refused("GET", "/nowhere", nil, http.StatusNotFound)

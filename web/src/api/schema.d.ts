@@ -983,7 +983,7 @@ export interface components {
             unit: string;
             text: string;
             /** @enum {string} */
-            origin: "supplied" | "looked-up" | "calculated";
+            origin: "supplied" | "looked-up" | "calculated" | "assumed";
             source?: string;
         };
         CalculationField: {
