@@ -1,0 +1,266 @@
+package tool_test
+
+import (
+	"math"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"dynacor/core/quantity"
+	"dynacor/core/tool"
+)
+
+func ptr[T any](v T) *T { return &v }
+
+// Straight out the levers add, square to it nothing changes, folded back they subtract.
+func TestAdapterAtItsPlainAngles(t *testing.T) {
+	for angle, want := range map[float64]float64{0: 400.0 / 500, 90: 1, 180: 400.0 / 300, 270: 1, 360: 400.0 / 500} {
+		r, err := tool.AdapterSetting(nil, tool.AdapterInput{Torque: 100, Wrench: 0.4, Adapter: 0.1, AngleDeg: angle})
+		require.NoError(t, err)
+		require.InDelta(t, 100*want, r.Setting, 1e-9, "%v degrees", angle)
+	}
+	_, err := tool.AdapterSetting(nil, tool.AdapterInput{Torque: 100, Wrench: 0.4, Adapter: 0.395, AngleDeg: 180})
+	refused(t, err, "adapter_length_m")
+}
+
+func refused(t *testing.T, err error, field string) {
+	t.Helper()
+	r, ok := quantity.RefusalIn(err)
+	require.True(t, ok, "%v", err)
+	require.Equal(t, field, r.Field, r.Error())
+	require.NotEmpty(t, r.Remedy, r.Error())
+}
+
+// A straight extension takes no torque, and twists as a bar does: twice as long, twice the angle; half as thick, sixteen times.
+func TestExtensionTwistsLikeABar(t *testing.T) {
+	in := tool.ExtensionInput{Torque: 200, Length: 250, Diameter: 20, G: 80}
+	one, err := tool.ExtensionSetting(nil, in)
+	require.NoError(t, err)
+	require.InDelta(t, 200, one.Setting, 0)
+	in.Length *= 2
+	two, err := tool.ExtensionSetting(nil, in)
+	require.NoError(t, err)
+	require.InEpsilon(t, 2*one.Windup, two.Windup, 1e-12)
+	in.Diameter /= 2
+	thin, err := tool.ExtensionSetting(nil, in)
+	require.NoError(t, err)
+	require.InEpsilon(t, 16*two.Windup, thin.Windup, 1e-12)
+}
+
+// The housing is in balance: what goes in and what the arm holds make what comes out. Without losses the work is the same.
+func TestMultiplierIsInBalance(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		in := tool.MultiplierInput{Output: rapid.Float64Range(10, 8000).Draw(t, "output"), Nominal: rapid.Float64Range(1.5, 60).Draw(t, "ratio"), Arm: rapid.Float64Range(.1, 2).Draw(t, "arm"),
+			AngleDeg: 90, SameDirection: rapid.Bool().Draw(t, "same")}
+		in.Efficiency = ptr(rapid.Float64Range(.3, 1).Draw(t, "efficiency"))
+		r, err := tool.Multiplier(nil, in)
+		require.NoError(t, err)
+		sign := 1.0
+		if !in.SameDirection {
+			sign = -1
+		}
+		require.InEpsilon(t, in.Output, r.Reaction+sign*r.Input, 1e-9)
+		require.InEpsilon(t, r.Reaction, r.ReactionForce*in.Arm, 1e-9)
+		work := in.Output * in.AngleDeg / 360 / (r.Input * r.InputTurns)
+		require.InEpsilon(t, *in.Efficiency, work, 1e-9, "what is lost is lost in torque, not in turns")
+	})
+}
+
+// 600 N·m through a measured 4.6 on a wrench with marks of 10: 130 is set, 598 comes out.
+func TestMultiplierSettingTellsItsError(t *testing.T) {
+	r, err := tool.MultiplierSetting(nil, tool.MultiplierSettingInput{Output: 600, Ratio: 4.6, Graduation: 10})
+	require.NoError(t, err)
+	require.InDelta(t, 130, r.Set, 1e-9)
+	require.InDelta(t, 598, r.Output, 1e-9)
+	require.InDelta(t, -1.0/3, r.Error, 1e-9)
+	_, err = tool.MultiplierSetting(nil, tool.MultiplierSettingInput{Output: 6, Ratio: 4.6, Graduation: 10})
+	refused(t, err, "graduation")
+}
+
+// 100 to 105 with a wrench of 4 % set to 102.5: 98.4 to 106.6, which cannot be guaranteed.
+func TestNarrowRangeCannotBeGuaranteed(t *testing.T) {
+	r, err := tool.RangeGuarantee(nil, tool.GuaranteeInput{Low: 100, High: 105, Setting: 102.5, Tol: 4})
+	require.NoError(t, err)
+	require.False(t, r.Guaranteed)
+	require.InDelta(t, 98.4, r.Low, 1e-9)
+	require.InDelta(t, 106.6, r.High, 1e-9)
+	require.InDelta(t, 1.6, r.Under, 1e-9)
+	require.InDelta(t, 1.6, r.Over, 1e-9)
+	require.InDelta(t, 100*5/8.2, r.Share, 1e-9)
+	fine, err := tool.RangeGuarantee(nil, tool.GuaranteeInput{Low: 100, High: 105, Setting: r.Best, Tol: r.NeedTol})
+	require.NoError(t, err)
+	require.True(t, fine.Guaranteed, "the accuracy said to do, does")
+	exact, err := tool.RangeGuarantee(nil, tool.GuaranteeInput{Low: 100, High: 105, Setting: 99, Tol: 0})
+	require.NoError(t, err)
+	require.Zero(t, exact.Share)
+}
+
+func TestPolicyStaysInsideTheRange(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		lo := rapid.Float64Range(5, 500).Draw(t, "low")
+		in := tool.PolicyInput{Low: lo, High: lo * rapid.Float64Range(1, 1.5).Draw(t, "width"), Policy: rapid.SampledFrom([]string{"low", "middle", "high"}).Draw(t, "policy"),
+			Graduation: rapid.SampledFrom([]float64{.5, 1, 2.5, 5, 10}).Draw(t, "mark")}
+		r, err := tool.RangePolicy(nil, in)
+		if err != nil {
+			refused2(t, err, "graduation_Nm")
+			return
+		}
+		require.GreaterOrEqual(t, r.Set, in.Low-1e-6)
+		require.LessOrEqual(t, r.Set, in.High+1e-6)
+		require.InDelta(t, 0, math.Remainder(r.Set, in.Graduation), 1e-6)
+	})
+}
+
+func refused2(t *rapid.T, err error, field string) {
+	r, ok := quantity.RefusalIn(err)
+	if !ok || r.Field != field {
+		t.Fatalf("%v", err)
+	}
+}
+
+func TestChainNamesItsWeakestPiece(t *testing.T) {
+	half, three := ptr(12.7), ptr(19.05)
+	links := []tool.ChainLink{{Name: "wrench", Out: half, Rating: 300, Percent: 0.25}, {Name: "multiplier", In: half, Out: three, Rating: 1500, Percent: 1}, {Name: "socket", In: three, Rating: 900, Percent: 1}}
+	r, err := tool.DriveChain(nil, tool.ChainInput{Torque: 850, Links: links})
+	require.NoError(t, err)
+	require.True(t, r.OK)
+	require.Equal(t, "socket", r.Weakest)
+	require.InDelta(t, 900, r.Limit, 1e-9)
+	r, err = tool.DriveChain(nil, tool.ChainInput{Torque: 1000, Links: links})
+	require.NoError(t, err)
+	require.False(t, r.OK)
+	require.Contains(t, r.Problems[0], "socket allows 900")
+	links[2].In = half
+	r, err = tool.DriveChain(nil, tool.ChainInput{Torque: 850, Links: links})
+	require.NoError(t, err)
+	require.Contains(t, r.Problems[0], "multiplier does not fit socket")
+	links[2].In = nil
+	_, err = tool.DriveChain(nil, tool.ChainInput{Torque: 850, Links: links})
+	refused(t, err, "pieces")
+	_, err = tool.DriveChain(nil, tool.ChainInput{Torque: 850})
+	refused(t, err, "pieces")
+}
+
+// The pressure set never gives more than was asked, and the torque read back from it is what the chart says.
+func TestPumpPressureRoundsDownOnTheChart(t *testing.T) {
+	chart := []tool.ChartPoint{{Pressure: 10, Torque: 640}, {Pressure: 30, Torque: 1930}, {Pressure: 50, Torque: 3210}, {Pressure: 70, Torque: 4480}}
+	rapid.Check(t, func(t *rapid.T) {
+		want := rapid.Float64Range(700, 4480).Draw(t, "torque")
+		r, err := tool.HydraulicPressure(nil, tool.HydraulicInput{Torque: want, Chart: chart, Graduation: rapid.SampledFrom([]float64{.5, 1, 2}).Draw(t, "mark"), PumpLimit: 70, ToolMax: 4500})
+		require.NoError(t, err)
+		require.LessOrEqual(t, r.Set, r.Exact+1e-9)
+		require.LessOrEqual(t, r.At, want+1e-6)
+		require.GreaterOrEqual(t, r.Shortfall, -1e-9)
+	})
+	base := tool.HydraulicInput{Torque: 3200, Chart: chart, Graduation: 1, PumpLimit: 70, ToolMax: 4500}
+	for field, change := range map[string]func(*tool.HydraulicInput){
+		"torque_Nm":      func(in *tool.HydraulicInput) { in.Torque = 600 },
+		"pump_limit_MPa": func(in *tool.HydraulicInput) { in.PumpLimit = 40 },
+		"chart":          func(in *tool.HydraulicInput) { in.Factor = ptr(64.0) },
+		"graduation_MPa": func(in *tool.HydraulicInput) { in.Torque, in.Graduation = 700, 50 },
+	} {
+		in := base
+		change(&in)
+		_, err := tool.HydraulicPressure(nil, in)
+		refused(t, err, field)
+	}
+	for _, broken := range [][]tool.ChartPoint{chart[:1], {chart[1], chart[0]}, {chart[0], {Pressure: 20, Torque: 640}}} {
+		in := base
+		in.Chart = broken
+		_, err := tool.HydraulicPressure(nil, in)
+		refused(t, err, "chart")
+	}
+}
+
+func TestLooseningTestsTheToolThenThePump(t *testing.T) {
+	in := tool.HydraulicLooseningInput{Tightening: 2000, Factor: 1.5, ToolFactor: ptr(64.0), PumpLimit: 70, ToolMax: 4500}
+	r, err := tool.HydraulicLoosening(nil, in)
+	require.NoError(t, err)
+	require.True(t, r.Feasible)
+	require.InDelta(t, 3000.0/64, *r.Pressure, 1e-9)
+	in.PumpLimit = 40
+	r, err = tool.HydraulicLoosening(nil, in)
+	require.NoError(t, err)
+	require.Equal(t, "pump_limit", r.Reason)
+	require.Nil(t, r.Pressure)
+	in.ToolMax = 2900
+	r, err = tool.HydraulicLoosening(nil, in)
+	require.NoError(t, err)
+	require.Equal(t, "tool_max", r.Reason, "the tool is tested first")
+}
+
+func TestTensionerLeavesTheLoad(t *testing.T) {
+	in := tool.TensionerInput{Residual: 250000, Area: 3500, Clamp: 180, Diameter: 36, StressArea: 817, Limit: 600, Graduation: 1, Max: 150, A: 1.01, B: 1, Pass: 1}
+	r, err := tool.TensionerPressure(nil, in)
+	require.NoError(t, err)
+	require.InDelta(t, 250000, r.Load/r.Transfer, 1e-6)
+	require.LessOrEqual(t, r.Set, r.Pressure)
+	long := in
+	long.Clamp = 720
+	more, err := tool.TensionerPressure(nil, long)
+	require.NoError(t, err)
+	require.Less(t, more.Transfer, r.Transfer, "a longer bolt loses less")
+	for field, change := range map[string]func(*tool.TensionerInput){
+		"clamp_length_mm":  func(in *tool.TensionerInput) { in.Clamp = 30 },
+		"max_pressure_MPa": func(in *tool.TensionerInput) { in.Max = 60 },
+		"stress_limit_MPa": func(in *tool.TensionerInput) { in.Limit = 300 },
+		"loss_a":           func(in *tool.TensionerInput) { in.A, in.B = 0.5, 0 },
+		"pass_factor":      func(in *tool.TensionerInput) { in.Pass = 0.9 },
+	} {
+		bad := in
+		change(&bad)
+		_, err := tool.TensionerPressure(nil, bad)
+		refused(t, err, field)
+	}
+}
+
+// What a certificate says one way it says the other way round.
+func TestCertificateThereAndBack(t *testing.T) {
+	points := []tool.CertificatePoint{{Indicated: 40, True: 40.6}, {Indicated: 120, True: 121.1}, {Indicated: 200, True: 200.9}}
+	rapid.Check(t, func(t *rapid.T) {
+		want := rapid.Float64Range(40.6, 200.9).Draw(t, "true")
+		r, err := tool.CertificateCorrection(nil, tool.CertificateInput{Points: points, Target: &want})
+		require.NoError(t, err)
+		back, err := tool.CertificateCorrection(nil, tool.CertificateInput{Points: points, Indicated: ptr(math.Max(40, math.Min(200, r.Indicated)))})
+		require.NoError(t, err)
+		require.InDelta(t, want, back.True, 1e-9)
+		require.InDelta(t, r.True-r.Indicated, r.Correction, 1e-12)
+	})
+	_, err := tool.CertificateCorrection(nil, tool.CertificateInput{Points: points, Target: ptr(210.0)})
+	refused(t, err, "target_true_Nm")
+	_, err = tool.CertificateCorrection(nil, tool.CertificateInput{Points: points, Indicated: ptr(20.0)})
+	refused(t, err, "indicated_Nm")
+	_, err = tool.CertificateCorrection(nil, tool.CertificateInput{Points: points})
+	refused(t, err, "target_true_Nm")
+}
+
+func TestRepeatReadingsFindTheWorst(t *testing.T) {
+	in := tool.RepeatInput{Limit: 4, Least: 5, Steps: []tool.RepeatStep{{Set: 40, Readings: []float64{40, 40, 40, 40, 40}}, {Set: 100, Readings: []float64{101, 99, 104, 100, 98}}}}
+	r, err := tool.RepeatReadings(nil, in)
+	require.NoError(t, err)
+	require.True(t, r.Pass)
+	require.InDelta(t, 100*(100-104.0)/104, r.Worst, 1e-12, "the sign tells that it gave too much")
+	require.Zero(t, r.Stdev[0])
+	in.Limit = 3.8
+	r, err = tool.RepeatReadings(nil, in)
+	require.NoError(t, err)
+	require.False(t, r.Pass)
+	in.Steps[1].Readings = in.Steps[1].Readings[:4]
+	_, err = tool.RepeatReadings(nil, in)
+	refused(t, err, "steps")
+}
+
+// Published example of the guide: an end standard of 50 mm, uc about 32 nm with 16 effective degrees of freedom.
+func TestUncertaintyBudgetOfTheGuide(t *testing.T) {
+	part := func(v, dof float64) tool.UncertaintyPart {
+		return tool.UncertaintyPart{Value: v, Kind: "standard", K: 2, Sensitivity: 1, Dof: &dof}
+	}
+	r, err := tool.UncertaintyCombine(nil, tool.UncertaintyInput{KOut: 2.92, Parts: []tool.UncertaintyPart{part(25, 18), part(9.7, 25.6), part(2.9, 50), part(16.6, 2)}})
+	require.NoError(t, err)
+	require.InDelta(t, 31.7, r.Combined, 0.1)
+	require.InDelta(t, 16.7, *r.Dof, 0.5)
+	require.InDelta(t, 93, r.Expanded, 1)
+	_, err = tool.UncertaintyCombine(nil, tool.UncertaintyInput{KOut: 2, Parts: []tool.UncertaintyPart{{Kind: "rect", K: 2, Sensitivity: 1}}})
+	refused(t, err, "components")
+}
