@@ -81,7 +81,13 @@ func fills(fields []quantity.Field, forThread bool) []string {
 		}
 	}
 	bolt := forThread || slices.ContainsFunc(fields, func(f quantity.Field) bool { return lubricantKeys[f.Key] != nil && f.Key != "nut_factor" })
-	add("thread", func(k string) bool { return threadKeys[k] != nil && (bolt || !slices.Contains(bareKeys, k)) })
+	known := 0 // a pitch alone is not worth a thread
+	for _, f := range fields {
+		if threadKeys[f.Key] != nil {
+			known++
+		}
+	}
+	add("thread", func(k string) bool { return threadKeys[k] != nil && (bolt || known > 1 && !slices.Contains(bareKeys, k)) })
 	add("grade", func(k string) bool { return gradeKeys[k] != nil })
 	add("lubricant", func(k string) bool { return lubricantKeys[k] != nil })
 	add("lubricant_found", func(k string) bool { return foundKeys[k] != nil })

@@ -27,7 +27,7 @@ export function InputBox(p: InputProps) {
   const note = [f.help, f.limits && `Takes values ${f.limits}.`, p.looked?.source && `From ${p.looked.source}.`].filter(Boolean).join(' ');
   const hint = p.wrong ? `${p.wrong.why}. ${p.wrong.remedy ?? ''}` : why ? note : '';
   return (
-    <div className={`bx ${state} ${f.kind}`} data-key={f.key}>
+    <div className={`bx ${state} k-${f.kind}`} data-key={f.key}>
       <label htmlFor={id}>
         {f.label}
         {f.symbol && <i>{f.symbol}</i>}

@@ -51,7 +51,8 @@ export const drawings: Record<string, Drawing> = {
     draw: Adapter,
   },
   multiplier: {
-    size: [320, 220],
+    size: [320, 210],
+    max: 230,
     label: 'Multiplier with its reaction arm',
     seen: 'from the side of the tool',
     anchors: none,
@@ -71,6 +72,6 @@ export const drawings: Record<string, Drawing> = {
     draw: Gap,
   },
   order: { size: [300, 300], max: 320, label: 'Order of the bolts', seen: 'from the nuts, bolt 1 at the top', anchors: none, draw: Order },
-  clock: { size: [240, 240], max: 240, label: 'Clock face', seen: 'from the nut', anchors: none, draw: Clock },
+  clock: { size: [240, 262], max: 262, label: 'Clock face', seen: 'from the nut', anchors: none, draw: Clock },
   thread: { size: [320, 200], max: 220, label: 'Thread profile', anchors: none, draw: Thread },
 };

@@ -60,7 +60,7 @@ export function Multiplier({ answer, num }: Facts) {
       <rect x="222" y="30" width="56" height="12" rx="3" style={{ ...line(), fill: 'var(--film-3)' }} />
       <path d="M162 92H252V128" style={{ fill: 'none', stroke: 'var(--ink)', strokeWidth: 7 }} />
       <rect x="238" y="118" width="28" height="32" style={{ fill: 'url(#hCutB)', stroke: 'var(--ink)', strokeWidth: 1.4 }} />
-      <path d="M124 20V200" style={{ ...dim, strokeDasharray: '14 4 3 4' }} />
+      <path d="M124 20V180" style={{ ...dim, strokeDasharray: '14 4 3 4' }} />
       <text x="284" y="40" style={label}>
         S
       </text>
@@ -71,7 +71,7 @@ export function Multiplier({ answer, num }: Facts) {
         T
       </text>
       <text x="20" y="166" style={{ font: '500 13px var(--text)', fill: 'var(--ink-2)' }}>
-        {num('T')?.toFixed(0)}
+        {num('T')?.toFixed(0)} N·m
       </text>
       <text x="272" y="112" style={label}>
         Fr

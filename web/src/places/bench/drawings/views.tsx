@@ -139,7 +139,7 @@ export function Clock(f: Facts) {
             r="6"
             style={{ fill: 'none', stroke: 'var(--ink)', strokeWidth: 2, strokeDasharray: '3 2' }}
           />
-          <text x="120" y="232" textAnchor="middle" style={{ font: '500 14px var(--text)', fill: 'var(--ink-2)' }}>
+          <text x="120" y="256" textAnchor="middle" style={{ font: '500 14px var(--text)', fill: 'var(--ink-2)' }}>
             broken: start of the mark; solid: its end
           </text>
         </>
