@@ -87,7 +87,9 @@ func fills(fields []quantity.Field, forThread bool) []string {
 			known++
 		}
 	}
-	add("thread", func(k string) bool { return threadKeys[k] != nil && (bolt || known > 1 && !slices.Contains(bareKeys, k)) })
+	add("thread", func(k string) bool {
+		return threadKeys[k] != nil && (bolt || known > 1 && !slices.Contains(bareKeys, k))
+	})
 	add("grade", func(k string) bool { return gradeKeys[k] != nil })
 	add("lubricant", func(k string) bool { return lubricantKeys[k] != nil })
 	add("lubricant_found", func(k string) bool { return foundKeys[k] != nil })

@@ -21,6 +21,8 @@ type ToolView struct {
 	UsableMax float64     `json:"usableMax"`
 	MinNm     float64     `json:"minNm"` // the usable range in N·m, to draw tools on one scale
 	MaxNm     float64     `json:"maxNm"`
+	Holder    string      `json:"holder"` // who has it out, "" when it is in the crib
+	OutAt     string      `json:"outAt"`  // where
 }
 
 // UsedOn is a joint that a wrench pulled.
@@ -30,11 +32,15 @@ type UsedOn struct {
 	LastUsed time.Time `json:"lastUsed"`
 }
 
-// ToolDetail is a wrench with the joints it was used on since its last calibration.
+// ToolDetail is a wrench with the joints it was used on since its last good evidence (calibration or a passed check), its checks, the
+// joints in doubt for it, and who had it.
 type ToolDetail struct {
-	Tool  ToolView `json:"tool"`
-	Since string   `json:"since"`
-	Used  []UsedOn `json:"used"`
+	Tool   ToolView    `json:"tool"`
+	Since  string      `json:"since"`
+	Used   []UsedOn    `json:"used"`
+	Checks []ToolCheck `json:"checks"` // newest first
+	Doubts []Doubt     `json:"doubts"` // open ones first
+	Loans  []Loan      `json:"loans"`  // newest first
 }
 
 // Tools gives the crib.
@@ -47,9 +53,19 @@ func (a *App) Tools(ctx context.Context) ([]ToolView, error) {
 	if err != nil {
 		return nil, err
 	}
+	loans, err := a.q.OpenLoans(ctx)
+	if err != nil {
+		return nil, err
+	}
 	out := []ToolView{}
 	for _, w := range list {
-		out = append(out, a.toolView(w, rules))
+		v := a.toolView(w, rules)
+		for _, l := range loans {
+			if l.Tag == w.Tag {
+				v.Holder, v.OutAt = l.Person, l.Place
+			}
+		}
+		out = append(out, v)
 	}
 	return out, nil
 }
@@ -81,7 +97,7 @@ func (a *App) Tool(ctx context.Context, tag string) (ToolDetail, error) {
 	if err != nil {
 		return ToolDetail{}, err
 	}
-	since, err := time.Parse(time.DateOnly, string(w.CalibratedOn))
+	since, err := evidence(ctx, a.q, w)
 	if err != nil {
 		return ToolDetail{}, err
 	}
@@ -89,7 +105,13 @@ func (a *App) Tool(ctx context.Context, tag string) (ToolDetail, error) {
 	if err != nil {
 		return ToolDetail{}, err
 	}
-	d := ToolDetail{Tool: a.toolView(w, rules), Since: string(w.CalibratedOn), Used: []UsedOn{}}
+	d := ToolDetail{Tool: a.toolView(w, rules), Since: since.Format(time.DateOnly), Used: []UsedOn{}, Checks: []ToolCheck{}, Doubts: []Doubt{}, Loans: []Loan{}}
+	if err := a.trust(ctx, &d, tag); err != nil {
+		return d, err
+	}
+	if len(d.Loans) > 0 && d.Loans[0].BackAt == nil {
+		d.Tool.Holder, d.Tool.OutAt = d.Loans[0].Person, d.Loans[0].Place
+	}
 	for _, u := range used {
 		d.Used = append(d.Used, UsedOn{u.Tag, u.Name, u.LastUsed})
 	}
@@ -135,7 +157,8 @@ func putWrench(ctx context.Context, q *store.Queries, w tool.Wrench) error {
 	return q.PutWrench(ctx, store.PutWrenchParams{Tag: w.Tag, Data: data})
 }
 
-// Quarantine puts a wrench aside at once: anybody who saw it dropped or doubts it may. The answer lists the joints it was used on.
+// Quarantine puts a wrench aside at once: anybody who saw it dropped or doubts it may. The joints it tightened since its last good
+// evidence are in doubt then.
 func (a *App) Quarantine(ctx context.Context, who Actor, tag, reason string) (ToolDetail, error) {
 	return a.setToolState(ctx, tag, tool.Quarantined, strings.TrimSpace(reason), who.Name)
 }
@@ -153,16 +176,12 @@ func (a *App) setToolState(ctx context.Context, tag string, state tool.State, re
 		return ToolDetail{}, &Problem{Status: http.StatusUnprocessableEntity, Title: "Say why.", Field: "reason", Remedy: "A few words: dropped, sticks, checked on the bench."}
 	}
 	err := a.tx(ctx, func(q *store.Queries) error {
-		row, err := q.LockWrench(ctx, tag)
-		if none(err) {
-			return notFound("wrench", tag)
-		}
+		w, err := lockWrench(ctx, q, tag)
 		if err != nil {
 			return err
 		}
-		w, err := decode[tool.Wrench](row.Data)
-		if err != nil {
-			return err
+		if state == tool.Quarantined {
+			return a.putAside(ctx, q, by, w, reason)
 		}
 		w.State, w.StateReason = state, reason+" ("+by+", "+a.now().Format("2 Jan 2006")+")"
 		return putWrench(ctx, q, w)

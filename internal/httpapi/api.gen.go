@@ -151,6 +151,9 @@ type Attempt = run.Attempt
 // Band defines model for Band.
 type Band = fastener.Band
 
+// BenchCheck defines model for BenchCheck.
+type BenchCheck = tool.BenchCheck
+
 // CalculationAnswer defines model for CalculationAnswer.
 type CalculationAnswer = calc.Answer
 
@@ -163,11 +166,25 @@ type CalculationOutput = calc.Output
 // CalculationRequest defines model for CalculationRequest.
 type CalculationRequest = calc.Request
 
+// Care defines model for Care.
+type Care = tool.Care
+
 // CellError defines model for CellError.
 type CellError = exchange.CellError
 
+// CheckOutInput defines model for CheckOutInput.
+type CheckOutInput struct {
+	Place string `json:"place"`
+}
+
 // CheckState defines model for CheckState.
 type CheckState = run.CheckState
+
+// CheckStep defines model for CheckStep.
+type CheckStep = tool.CheckStep
+
+// CheckVerdict defines model for CheckVerdict.
+type CheckVerdict = tool.CheckVerdict
 
 // Choices defines model for Choices.
 type Choices = plan.Choices
@@ -188,6 +205,9 @@ type Deviation = run.Deviation
 
 // Difference defines model for Difference.
 type Difference = app.Difference
+
+// Doubt defines model for Doubt.
+type Doubt = app.Doubt
 
 // DueTool defines model for DueTool.
 type DueTool = app.DueTool
@@ -272,6 +292,9 @@ type LibraryVersion = app.LibraryVersion
 
 // Line defines model for Line.
 type Line = working.Line
+
+// Loan defines model for Loan.
+type Loan = app.Loan
 
 // LookedUp defines model for LookedUp.
 type LookedUp = calc.Looked
@@ -437,6 +460,9 @@ type TodayArea = app.TodayArea
 // TodayJoint defines model for TodayJoint.
 type TodayJoint = app.TodayJoint
 
+// ToolCheck defines model for ToolCheck.
+type ToolCheck = app.ToolCheck
+
 // ToolDetail defines model for ToolDetail.
 type ToolDetail = app.ToolDetail
 
@@ -521,6 +547,9 @@ type SignInParams struct {
 // CalculateJSONRequestBody defines body for Calculate for application/json ContentType.
 type CalculateJSONRequestBody = CalculationRequest
 
+// CloseDoubtJSONRequestBody defines body for CloseDoubt for application/json ContentType.
+type CloseDoubtJSONRequestBody = ReasonInput
+
 // CreateJointJSONRequestBody defines body for CreateJoint for application/json ContentType.
 type CreateJointJSONRequestBody = JointInput
 
@@ -560,11 +589,20 @@ type SignInJSONRequestBody = SignIn
 // PutToolJSONRequestBody defines body for PutTool for application/json ContentType.
 type PutToolJSONRequestBody = Wrench
 
+// CheckOutToolJSONRequestBody defines body for CheckOutTool for application/json ContentType.
+type CheckOutToolJSONRequestBody = CheckOutInput
+
+// CheckToolJSONRequestBody defines body for CheckTool for application/json ContentType.
+type CheckToolJSONRequestBody = BenchCheck
+
 // QuarantineToolJSONRequestBody defines body for QuarantineTool for application/json ContentType.
 type QuarantineToolJSONRequestBody = ReasonInput
 
 // ReleaseToolJSONRequestBody defines body for ReleaseTool for application/json ContentType.
 type ReleaseToolJSONRequestBody = ReasonInput
+
+// ReturnToolJSONRequestBody defines body for ReturnTool for application/json ContentType.
+type ReturnToolJSONRequestBody = Care
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
@@ -574,6 +612,9 @@ type ServerInterface interface {
 	// Calculate Work out one calculation, from numbers or from what people write
 	// (POST /calculations/{name})
 	Calculate(c *gin.Context, name string)
+	// CloseDoubt Take a joint out of doubt after a look at it
+	// (POST /doubts/{id}/close)
+	CloseDoubt(c *gin.Context, id openapi_types.UUID)
 	// ExportJoints The register as CSV
 	// (GET /export/joints.csv)
 	ExportJoints(c *gin.Context)
@@ -682,12 +723,21 @@ type ServerInterface interface {
 	// PutTool Enter or change a wrench
 	// (PUT /tools/{tag})
 	PutTool(c *gin.Context, tag string)
+	// CheckOutTool Take a wrench out of the crib
+	// (POST /tools/{tag}/check-out)
+	CheckOutTool(c *gin.Context, tag string)
+	// CheckTool Keep a check on the torque meter; a failed one puts the wrench aside
+	// (POST /tools/{tag}/checks)
+	CheckTool(c *gin.Context, tag string)
 	// QuarantineTool Put a wrench aside
 	// (POST /tools/{tag}/quarantine)
 	QuarantineTool(c *gin.Context, tag string)
 	// ReleaseTool Take a wrench back into service
 	// (POST /tools/{tag}/release)
 	ReleaseTool(c *gin.Context, tag string)
+	// ReturnTool Bring a wrench back, with the care questions answered
+	// (POST /tools/{tag}/return)
+	ReturnTool(c *gin.Context, tag string)
 	// VerifyFile Check a sealed file somebody brought
 	// (POST /verify)
 	VerifyFile(c *gin.Context)
@@ -752,6 +802,31 @@ func (siw *ServerInterfaceWrapper) Calculate(c *gin.Context) {
 	}
 
 	siw.Handler.Calculate(c, name)
+}
+
+// CloseDoubt operation middleware
+func (siw *ServerInterfaceWrapper) CloseDoubt(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CloseDoubt(c, id)
 }
 
 // ExportJoints operation middleware
@@ -1691,6 +1766,56 @@ func (siw *ServerInterfaceWrapper) PutTool(c *gin.Context) {
 	siw.Handler.PutTool(c, tag)
 }
 
+// CheckOutTool operation middleware
+func (siw *ServerInterfaceWrapper) CheckOutTool(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "tag" -------------
+	var tag string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "tag", c.Param("tag"), &tag, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter tag: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CheckOutTool(c, tag)
+}
+
+// CheckTool operation middleware
+func (siw *ServerInterfaceWrapper) CheckTool(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "tag" -------------
+	var tag string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "tag", c.Param("tag"), &tag, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter tag: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CheckTool(c, tag)
+}
+
 // QuarantineTool operation middleware
 func (siw *ServerInterfaceWrapper) QuarantineTool(c *gin.Context) {
 
@@ -1739,6 +1864,31 @@ func (siw *ServerInterfaceWrapper) ReleaseTool(c *gin.Context) {
 	}
 
 	siw.Handler.ReleaseTool(c, tag)
+}
+
+// ReturnTool operation middleware
+func (siw *ServerInterfaceWrapper) ReturnTool(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "tag" -------------
+	var tag string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "tag", c.Param("tag"), &tag, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter tag: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ReturnTool(c, tag)
 }
 
 // VerifyFile operation middleware
@@ -1810,6 +1960,10 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/tools", wrapper.ListTools)
 	router.GET(options.BaseURL+"/tools/:tag", wrapper.GetTool)
 	router.PUT(options.BaseURL+"/tools/:tag", wrapper.PutTool)
+	router.POST(options.BaseURL+"/tools/:tag/checks", wrapper.CheckTool)
+	router.POST(options.BaseURL+"/tools/:tag/check-out", wrapper.CheckOutTool)
+	router.POST(options.BaseURL+"/tools/:tag/return", wrapper.ReturnTool)
+	router.POST(options.BaseURL+"/doubts/:id/close", wrapper.CloseDoubt)
 	router.POST(options.BaseURL+"/tools/:tag/quarantine", wrapper.QuarantineTool)
 	router.POST(options.BaseURL+"/tools/:tag/release", wrapper.ReleaseTool)
 	router.GET(options.BaseURL+"/calculations", wrapper.ListCalculations)
@@ -1894,6 +2048,46 @@ type CalculatedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CalculatedefaultApplicationProblemPlusJSONResponse) VisitCalculateResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CloseDoubtRequestObject struct {
+	Id   openapi_types.UUID `json:"id"`
+	Body *CloseDoubtJSONRequestBody
+}
+
+type CloseDoubtResponseObject interface {
+	VisitCloseDoubtResponse(w http.ResponseWriter) error
+}
+
+type CloseDoubt200JSONResponse ToolDetail
+
+func (response CloseDoubt200JSONResponse) VisitCloseDoubtResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CloseDoubtdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CloseDoubtdefaultApplicationProblemPlusJSONResponse) VisitCloseDoubtResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -3345,6 +3539,86 @@ func (response PutTooldefaultApplicationProblemPlusJSONResponse) VisitPutToolRes
 	return err
 }
 
+type CheckOutToolRequestObject struct {
+	Tag  string `json:"tag"`
+	Body *CheckOutToolJSONRequestBody
+}
+
+type CheckOutToolResponseObject interface {
+	VisitCheckOutToolResponse(w http.ResponseWriter) error
+}
+
+type CheckOutTool200JSONResponse ToolDetail
+
+func (response CheckOutTool200JSONResponse) VisitCheckOutToolResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CheckOutTooldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CheckOutTooldefaultApplicationProblemPlusJSONResponse) VisitCheckOutToolResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CheckToolRequestObject struct {
+	Tag  string `json:"tag"`
+	Body *CheckToolJSONRequestBody
+}
+
+type CheckToolResponseObject interface {
+	VisitCheckToolResponse(w http.ResponseWriter) error
+}
+
+type CheckTool200JSONResponse ToolDetail
+
+func (response CheckTool200JSONResponse) VisitCheckToolResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CheckTooldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CheckTooldefaultApplicationProblemPlusJSONResponse) VisitCheckToolResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type QuarantineToolRequestObject struct {
 	Tag  string `json:"tag"`
 	Body *QuarantineToolJSONRequestBody
@@ -3425,6 +3699,46 @@ func (response ReleaseTooldefaultApplicationProblemPlusJSONResponse) VisitReleas
 	return err
 }
 
+type ReturnToolRequestObject struct {
+	Tag  string `json:"tag"`
+	Body *ReturnToolJSONRequestBody
+}
+
+type ReturnToolResponseObject interface {
+	VisitReturnToolResponse(w http.ResponseWriter) error
+}
+
+type ReturnTool200JSONResponse ToolDetail
+
+func (response ReturnTool200JSONResponse) VisitReturnToolResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReturnTooldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReturnTooldefaultApplicationProblemPlusJSONResponse) VisitReturnToolResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type VerifyFileRequestObject struct {
 	Body io.Reader
 }
@@ -3472,6 +3786,9 @@ type StrictServerInterface interface {
 	// Calculate Work out one calculation, from numbers or from what people write
 	// (POST /calculations/{name})
 	Calculate(ctx context.Context, request CalculateRequestObject) (CalculateResponseObject, error)
+	// CloseDoubt Take a joint out of doubt after a look at it
+	// (POST /doubts/{id}/close)
+	CloseDoubt(ctx context.Context, request CloseDoubtRequestObject) (CloseDoubtResponseObject, error)
 	// ExportJoints The register as CSV
 	// (GET /export/joints.csv)
 	ExportJoints(ctx context.Context, request ExportJointsRequestObject) (ExportJointsResponseObject, error)
@@ -3580,12 +3897,21 @@ type StrictServerInterface interface {
 	// PutTool Enter or change a wrench
 	// (PUT /tools/{tag})
 	PutTool(ctx context.Context, request PutToolRequestObject) (PutToolResponseObject, error)
+	// CheckOutTool Take a wrench out of the crib
+	// (POST /tools/{tag}/check-out)
+	CheckOutTool(ctx context.Context, request CheckOutToolRequestObject) (CheckOutToolResponseObject, error)
+	// CheckTool Keep a check on the torque meter; a failed one puts the wrench aside
+	// (POST /tools/{tag}/checks)
+	CheckTool(ctx context.Context, request CheckToolRequestObject) (CheckToolResponseObject, error)
 	// QuarantineTool Put a wrench aside
 	// (POST /tools/{tag}/quarantine)
 	QuarantineTool(ctx context.Context, request QuarantineToolRequestObject) (QuarantineToolResponseObject, error)
 	// ReleaseTool Take a wrench back into service
 	// (POST /tools/{tag}/release)
 	ReleaseTool(ctx context.Context, request ReleaseToolRequestObject) (ReleaseToolResponseObject, error)
+	// ReturnTool Bring a wrench back, with the care questions answered
+	// (POST /tools/{tag}/return)
+	ReturnTool(ctx context.Context, request ReturnToolRequestObject) (ReturnToolResponseObject, error)
 	// VerifyFile Check a sealed file somebody brought
 	// (POST /verify)
 	VerifyFile(ctx context.Context, request VerifyFileRequestObject) (VerifyFileResponseObject, error)
@@ -3711,6 +4037,50 @@ func (sh *strictHandler) Calculate(ctx *gin.Context, name string) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(CalculateResponseObject); ok {
 		if err := validResponse.VisitCalculateResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CloseDoubt operation middleware
+func (sh *strictHandler) CloseDoubt(ctx *gin.Context, id openapi_types.UUID) {
+	var request CloseDoubtRequestObject
+
+	request.Id = id
+
+	var body CloseDoubtJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CloseDoubt(ctx, request.(CloseDoubtRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CloseDoubt")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CloseDoubtResponseObject); ok {
+		if err := validResponse.VisitCloseDoubtResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -4879,6 +5249,94 @@ func (sh *strictHandler) PutTool(ctx *gin.Context, tag string) {
 	}
 }
 
+// CheckOutTool operation middleware
+func (sh *strictHandler) CheckOutTool(ctx *gin.Context, tag string) {
+	var request CheckOutToolRequestObject
+
+	request.Tag = tag
+
+	var body CheckOutToolJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CheckOutTool(ctx, request.(CheckOutToolRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CheckOutTool")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CheckOutToolResponseObject); ok {
+		if err := validResponse.VisitCheckOutToolResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CheckTool operation middleware
+func (sh *strictHandler) CheckTool(ctx *gin.Context, tag string) {
+	var request CheckToolRequestObject
+
+	request.Tag = tag
+
+	var body CheckToolJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CheckTool(ctx, request.(CheckToolRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CheckTool")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CheckToolResponseObject); ok {
+		if err := validResponse.VisitCheckToolResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // QuarantineTool operation middleware
 func (sh *strictHandler) QuarantineTool(ctx *gin.Context, tag string) {
 	var request QuarantineToolRequestObject
@@ -4967,6 +5425,50 @@ func (sh *strictHandler) ReleaseTool(ctx *gin.Context, tag string) {
 	}
 }
 
+// ReturnTool operation middleware
+func (sh *strictHandler) ReturnTool(ctx *gin.Context, tag string) {
+	var request ReturnToolRequestObject
+
+	request.Tag = tag
+
+	var body ReturnToolJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReturnTool(ctx, request.(ReturnToolRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReturnTool")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ReturnToolResponseObject); ok {
+		if err := validResponse.VisitReturnToolResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // VerifyFile operation middleware
 func (sh *strictHandler) VerifyFile(ctx *gin.Context) {
 	var request VerifyFileRequestObject
@@ -4998,157 +5500,166 @@ func (sh *strictHandler) VerifyFile(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H1rk9u2kuhfYeneqvs48oyTk3PvrlP7wY84cWI7szOOs6fOplwYsiUhogAaAEejdc1/38KTIAVQAEea",
-	"xDn5ktgWiEd3o9/d+DQr6aahBIjgsyefZgx4QwkH9ZcLRq9r2Mg/lpQIIEL+ETVNjUskMCXnjR7xl185",
-	"JfI3Xq5gg+Sf/ieDxezJ7H+cd/Of61/5uZ337u5uPquAlww3crrZkxkqGCxajup5scViVYgVFAsMdVUg",
-	"Uqm/MdhAtZvJT818crmn5Vr+r2G0ASaw3j+u5H/FroHZkxkXDJPl7G4+UytA+DcOH71/x0TAEphajMHH",
-	"FjP52T/kxHpoN9kvc/sRvf4VSjGbz24fLekj84+oac7kHr1/fYQ3DWUKpA0Sq9mTWbUjqKTsXC7LCKrP",
-	"UdOotZ82DZBKb7l/RFSu9VEFbPghuMsN3Ll9IsbQbu9oasKUw9gtTTyRELBpROBA6t8WlG3kn2YVEvBI",
-	"4A3M5vvIut4FcQg3QMSrMH7p2vvna0prQETBBG5F4IMBcOzMc7lNtb75Uk18AGqsJWf22ElAKymDc9YS",
-	"tY1niATQv8LLVR9etL2uPWCRdnMtCXg+q+k2caTYNUkjB8CRC+iP53pfB+CxQFwAAXamjpYOEfud2sBz",
-	"VJdtrZjRU8K3wPZhVKK6DNPJYgGlSL8+36jx+zdIwpauofqpSZ7qtf0gMBltRdNmbMsDwY/q09CkfAuQ",
-	"vr0rOfqCYhKca0vZWoLwwCQ/m2FDOlH46I7pQa+b+gDpyCnODL7TCUctPCCal1K2BGhmRXEJfRzs0c8Q",
-	"LiWt2w2ZhDi9jcCcFSxQW4sw/d6iTVND8LcV1E3whzWEmeYakzDHrNE11OFf8AaLMGiokueoDjNbvttc",
-	"0/CcLcEi+kMWPgZUJ89tD2NO623zAL19bBERWOzONJ7SSc5+OCQ7c1H3pV/NaRba4tgxXDqo5MThH5GD",
-	"BxDzbuyrzFt0g+pW0TRp6xpJwfNEsBbG8ak/MttPYR4GAfdjHpfwsQWeg0ZP5ASuheXRB1mzXdiHMKoq",
-	"rKn5oreXGMANbCzER+aQ4N/7bIAOM0cK6O3mp8Ae6vobxmhIyivmG+FTBEJKvTyBsiVCHzky3Ptlu0IJ",
-	"qqJa1MoEj0LV1wfABLflCpElnHXnzdOy7QQaaCso11cCCbifto207pphbhhlN3DJI5p7SaswzCvMoJSU",
-	"+QKWiVrsApMKk2X6dl/qD0Lb3WC+QaJcHZrijR2niIEbwZ2wWY6XBKpnYahwgUSrtg+k3Ujiog1Imipr",
-	"QEyZYIJ+kFNIq1TQplH/dr37UAO6AY/aEvh8xwwc0NJMhrjoVVh1x3AWk0OQR1oJJpRHzvlW1PNOr+tf",
-	"hCWjbcPDXKJurxkuEREjctbow3u/NvJoLMyXGlrjMoJySVAR9sOAaErcZ0BjsGtqJIGnz58OOfmZBh1F",
-	"etk+4MCy4wQq2SC2DoOYktd9Ju2LRUi9RaJlhF8gLsKL3GCOr2uwK+Xat/7n/lrmXHqjcwMQd6QDFC0o",
-	"rc80aNNxIj8yOGl2r4jRJMPCe4FqDvMB0gRS1LpBt6+BLOUCXz2WXI7Yv34xPyDe5Ay/BHSJF8qbdx1y",
-	"VVUMbWPXxDNlMnQQyUPqOk+9VBc9OBKTqWZ31HobsZAIitzve5j/0X0wSjdhPkNbVob3IbCI2JZbyip+",
-	"WANSJ7TzWMDbr93SDkhml3NHJwa7DjG+y8DSS4q+2ZHkBI3zBdxgpH3TJ/BUljWNOaKjqpBzfwV5XMTl",
-	"3SDOs1XgTu9I1YHlD7vDlKHc50YrUDP5/lSzaoIm0OEmXxF4gRcLkJI0oBQvcITw19CImJRfHT62GmVm",
-	"metVEhzt3k6nudpftPCOanN/aDIRzWrDKjfa8dewEDGBHWYaaHkYDnKQmsFbZO7tJgUo5kzTIGIcuXsA",
-	"WUN9g0lYC8l3wDTAShMyy1U1+s4NO9HcbjCF65kzTmB53xDBdgFF78YcZtRFrgbdzWcrxFdhqDC4+S72",
-	"I4MS8A1UTzNYa1rEzgbr3PzeTsxuTeDoIOeBkrLqTEMpg/GozzSALSQH8sTFLwKmd4aosYbqvkiRllNE",
-	"/Wow2x1P3FhnsrVXGaDqQ0nJArONksNqKx/0idU/aKvmg0BrZdlyEAKTZe+bpq1r9Qe+xsbEVcM/XCMV",
-	"WK0p5UD0UKRissoNXim814D0v1RWaHxgCOt/IlToeZURHjSXNyBWNHzWDb3piXCPZ8iJYzpeSbX+Z0FU",
-	"1rhca9joP33gQqs/fCXJaj6jNyrawaCpURnZZ4NYhup4gZh4SVsS1BnjKkMDzIT7RyfXo+T4FRU0wgxo",
-	"1ZYRmdqyhnKI8AlUJUSgLs0w/QWPyCw1QTAVQNFgjgeHpQNF2o9QpbuzAn6ZxKPvhe+cA2E0eqdHBVU3",
-	"Ez1ROpshhgR1TbO9fFXtJdrgeheK67byHucG6STnybgijJZQtQyU2ykc9Yso6p1LKWmlb5V9FA4ucyB5",
-	"p4xal/kMIswblFcrE/SctGHr/wYY76uhMTFujAb7wdwamW5DZhUHfYdwe/R5RzcOtAeIt7E0cGZIMcN7",
-	"Zj81lKxlacQZX8GSAaS6XBcMlVZ5T/S99fFlJY8UilT5tAaSppOzWsaZ/3/opbrE0b0BxFsWlY3D8KQv",
-	"YCgf2iXer9xCb59jt7yBnjjxM3wo+9jC200ivLZSWzts0tmdugPZ/XkLeqDw0GZRksA5+3QzgYNiqKtI",
-	"3GxhEyBCQjYsMgcwWGCrZKGgJFAbIFZeD03QKibh424JuAGGxc6nYUwWtLvaJgwSpNL7eS7c2n3/xQEc",
-	"mqyWMwuGdAxuvRyabxFfg8iA4QbdvrlAifQelRhxJbYBhqSGlL4Ih9wPRvyTiC1BpE+VLWSs/9Kt4yDa",
-	"O8gAEG7PqdlvBq0T89++te7sRJpQ92Jgmem7W6lkRrxcCWWBNYzegDKNSfXBCgRAdcTwiHmLw6C1PuHB",
-	"LT0gfb81HuRpwld9fYQweNSVq2OxQZE1go7jh3ZPhuJYyDgeKRBU9HLADty4Hll4AWMfGHLCtDwfKTk9",
-	"pOeLze9oy+GyrUPx4qqFK0rJC7SLGMmjAWUXFool7aSH3Dshu0G3yki5QJxDZOUNuv27FNcXZWpMdYPJ",
-	"S4bK9NG580uV8rUESLotfI+QO2o5vMGkFclwHonSNwwWwBhUGRBqGN4gtnunlMOYU0RAKfANPBVXWMCI",
-	"cnbPxC8GWkf9jrYsFRwjmQkcSkqq8cPpMfwC2IXxLyWpDe6jVsd7jyrvO2vSHK6jIc+O7IjO0UR3O4a0",
-	"0L9p/XsxpPm9mzsg073z70HRi6H6fGmI4CHx7WOso6sAGf6SkF/iscwJKSav1LBLlzg1ENJNU+OYOanz",
-	"3SLiV6VkXNItH/k5I+DukvJCjhfYRuKsZvmkJQwg6DboRulr6jGqtuDSe+ogZCYwO3Kn96GUEIDroWpa",
-	"FK475L50pREWFk/l3KA15CVahGOVmfmdOpZpTAW1h7nefZpl6IFSVc9MgiP5LlgbhBig4AGvaS1iWku9",
-	"a1Z5YGQtidRacYGYGM1qhIPZzmpQamBZb2WAFAUGe2h7Qn9zdispqNKgnoan7ykm4gUIhAOx+F9Vsc0B",
-	"aKgZDFeQp2vqmCdMsdRDzt1as0451jmHQiFZm+6TGHiQ4yOsa4RWkImijVKDHGS3baR2+s6uGijxwlSu",
-	"vjcy/1DuqsaLD25vZR92c0d9FmIJ9OSTxD2IyqUAJjIAeb5mA5GE1oWLt6QzgQPUiMo1WsYUQnaDIy4e",
-	"7mMsC72ZuSh9VtGBp9ueA0t3mj5R9PeainuNuXug/sLAdR/zmcGZLP3EZ0TDiVJtfqN+WItebzkVbhca",
-	"AZPBFtQ6pgjMyVcpLmnzNZnJ98t4igKBlI20E7LUprapkMhJ3TnmTbTS3WhgnZDXjiRzHH+TqZQ2XS/7",
-	"Ae5b3z5WyD6elzMWXcstdXcreTEuU8KBkpxwP8CkivfXaEfbYLyjJZGsxAqjDQhgbzbJngUgL1ksOVqq",
-	"iKleqT2PZqup1s7hrXUAZLU699lzzMo6x22pv9Ogw9cMhZL41NXBGXkkJuIdSqRXcYuM/AYd5wjMtOr5",
-	"Wcfm8NwLfl1O+iZeu1KeUMAaCWAY1enTvTFfBD0BOUn8byNV+8oflaHiav9VaCbNPTOVArFigDKU/3dq",
-	"fFAxGJrPHe58wHdk1S1uQOmdYd7RcY96OoAlcHd7R6Yxd/P1d5gLGrpo8YjPCupwvlnLMzBt1v+JB7Gd",
-	"bRuZ6VKtIn2I+SAdRyJAHSId+hZ+90LCTzygAl/Dso2kcsf1qBo5wzAsOtF9E5h6Wo6/np/UpPeeDkUJ",
-	"gHtB8L0tdh4URbqMgzTG3iuUTGbD9vbnMFvSikSWmprFEsteiQL9vSnovg/YO7LpA36DKsjJgZfjnx2o",
-	"Y0+5/mrsOD3PZ1ssVhVD2+DtioZWXP27+9pte27PmwF8N+808JNQ2Q9lm7ZGmY4Ppf5FmqAwvNTlJDYU",
-	"z1vnlNdNbx6phIbSlPCpHxDn7SYSgh9JhzlqTw9HNLlqr9mF43AW62qlrleWBkxi1pQpuJ2SMvXa68s0",
-	"LPXZ5RZETgaKruaxoEhLD1I1PHr7U2p4XvucOFEzGS8HWx/iIaqLlyuVyFQ0N+13gKrkJVqtaKaOH8tt",
-	"e0mZDn4+p0QwWmdWcozdyDa/983EHLUOdR5wHFQl8rLT0joKmpiZ9sYT68NeC2gkY3GTnEhB6eIomYR8",
-	"xwVsIqyTcFzDUbIM57MdhrpKnWuAcA00t1lvst4uLQyz8X0lmK79n4pur0XKsJcaIktIzwha0JZUz6Pl",
-	"z/LXH3Km+uFtzui30br8G2B/HyRLexxC6vIE4vs2v6fu3A5/mzc+unsG0tDCZPk23TVGhK2PDiT2ZSTT",
-	"D3PmPUj1N+5ByScDHzOOAHr59R20OpzPPcLrn9/HpXfOBE+mI/J8b+ZbCPXEUOHFTCER7dTnms0lVjgk",
-	"5TmYWi9Tpu+WmNutJ+js6ujTNPW3RnUdejEn+75X4Uoqf8iwXC6lLiDkI5cfmhUTSOutVo2zySoY+C0Z",
-	"5fxljQRPFqfXgOTJfmxz3OcrWkO6r30kl9+pc/dxrVi1p3/8vaO5bWfLyLftZG3oQoeqwnHHsoRGZOeO",
-	"d7wjcAfCcmBUiTTzzbv9JNxt71zTbrgqMUw3UhYtKaM2yiZa+h53+QF7RutIyVgWQx2Frdu2N2ly3YMC",
-	"0dSyh67GO6dwiK3Hc7aS6CoprUryvm6P+QzQphEPzPtBAwIudJxYt0AIuVYOeHgiXVBYpX/KkCej6ekZ",
-	"LUNyC9Rz6x9TxJ6TdUZLsH5t17DE09Hsbi3U/CRruVhKerHJds5OLJbfRUp/SrppahCR3nOqMDaI1oWJ",
-	"Gqc5aKM627B7xGEerpwRl3i5Epkl4WN03AA5HoWrUqJI5whquryl7/uUd0IXPIerjE3xc/jENB31mfcu",
-	"6pPVbRvgPj2wp11X47u1t9bUips6tYMl4+5+Oex7R/FoOUlM2Fs8QUy4niVJT4TEs51pSpkj9qCrvkg5",
-	"nd7hhKOtqKDhZCNcJe01VLJ9YTKIh42ta7qF6g26TSRn+wFO7VMwtasHqteZbOr4nUC65rKj9SNmmPyC",
-	"oSrMD0f2PZJUuMAE1cms5pgdknNDxcdqjjI1d6j7bjTgn5SWL6/K9/axjNplrY0GXE2u1nxWU9fKKIMG",
-	"pkXa3VfPUU5K/3jSVFYxJQGo+NOmYfQG1bn6S2rI/1g9bnhOQo5STUPTMJAoTnfk6vFv0G32J5hkfGKY",
-	"2Sj1Rxv23C8xn9tQQ0bCh/yG86cM0JvNl6nanfomI0Skx+d0zTCfYJL+ie4nkcykRVKk04T8lLr5DK7a",
-	"rlQy/YKZwHk6ybsHfu7bYyyi3B7+VIvS0AZ2OVXokZqfLs98eFuGNyAkTwaZiaXrvG4kxLxzWPaJ27sg",
-	"PqPvqc2OiDqZ39O15r6m5jOhAbcY8Bv/zgyIe3A9PAg7VmnVsE6oOQ3Ha8PlCqoD/bhM7y5Hib1HAnqU",
-	"PRQlnSDaE3NJjgWp7U5xLNSITGnAnq8qdnlsXtf2vz1+fKisoqO7kf5MnQbzWxaRjZWqnKaYK4U0vjfc",
-	"IJ82utczh33ebA3oPlDzStG9xl4hQ2GktVd6029fC403elH/cBA/rr9LuMW3BppvZe2TIw97pkvURnqF",
-	"2p5gWU3WS4al7hFrjU3zJGtFiTjWKwUrGstAGPq8Te/cYXqQbkU3EC2WFxu5HXKQqxYTqW9NyrHRuhr1",
-	"6w+RBLwR0mRAG8huOrmGWFBIkmHM1TBiez10C635TGxp57/aR3zcZZjiw3fBGlUqZ19pMB5Ce2PltUtz",
-	"07uolb7AU8NWl12H3z4D4DhVcX64rNdBlivHKf4+e8J8h9+lEuRT1I6pSsSI6qDr/SPt4jPeVlXt1FPC",
-	"FtOaHIx0Hoi1WMprUKFGR9ShmBteLd01Dmi0Emog1zUS7aZOa01vUDKpN73+NlxVnlUiPtoHYlKNeEI2",
-	"grf7adkI3a7TFeFotDw9pNxr/nUTb5mihEdOYUisYEnbj5Fufkp+RTYRI+WQ6m0W6U/pHdE7kIFiMoqn",
-	"55vo799j2AaLAl5VI11Q0mhej7f7GR+vRunuCxkXav+WuLYj6pGQnelDomZPhqmCyVSgupEDMxfUowZZ",
-	"Gpvif8/jRd7OJx96JDeCvzXsfiB0G1Gg4jc4flFjD8k32urL1VIzb/aAAujaTzy0/ivvdlmacHBwj9ZZ",
-	"FHk776EgVeQ0NCtJyRc5LQlfRyCC5dSqR3WISJA3u+dSblelK4HqiZWmHcOJtdXKeiPniJ24JrpqDyYn",
-	"qJi5Jd1+ZWwHy05JMrTRaUmed3TQ28tAywE1hSMampzGDrs+VaEmhmMSPkKpR6wHHXkIhUfJNT0JV2Gx",
-	"q/p0FZ7eud0e3Lns0gmI6UA7ETWufWlAUo11zo26isZSS8s9Gyj7LV3lob/ov8UzzcLvZ/voFp9gMurK",
-	"XvvRBDufw8cWSAlnV7Zlairnt19qdAAPV0BXsKH6/7xkuNEevJlYQcHxkjzChBd0UaBCjiuMHQWbRuwK",
-	"KlbAtpjD7Alp63oeREzW+0URC3FY+qo3oTYeMpSv8JK8IpkGu96qVmoc6bStumX758JD0/6LL/NedXXL",
-	"6clix0CiZffsoh5/iyw3I+vAO1G5rz6lJXjZRftZXnPN/tK6InWAzPcAuW8jnf/i0D30qldEf24wOT3w",
-	"x4lx7gG9NL5FOY850zyjg8MAfBMlyTAHYtB/hNZCt3BKL8GJt5mraNnGY201Iku4wv8VeYfKpWbte+IV",
-	"Y0je4PhD6H4fj3Cec26bd3ql6nMimoz9+edVpDt7rCWeqhz+FjXJ52Zwg3ksGDTeQkxHHJ/XMQHeOWJG",
-	"0zv0qGNVSnX6maMr75BdNz2XoOBQ248amc2nRFGvBvkS2dHU3gQn9X3fL71pqBUMzj3iSQ/2pz1la5gx",
-	"U+BeCV5TKHHYC8azErJbqwYhOZHLRx6MIYS2seLo65rme70ys5FVdK3rjr33JiE6nH31XA3SjT9UoDgY",
-	"6rbPpaZvrXuWO+Tcuy2hmZDgbYspczoX+o+mBdMjjpj+HO3mOiXRObrlFdQxz0GNuLBFAGMLqDFK9Mee",
-	"9s7N6L09nJcrx5gyo1ci2zk6orPm5+hGYWveDI44deEm5qdDWZ44OT4a3cl9b1bpsBndIZ3F8ZBZDWgN",
-	"5Bkq15mdJ6lAdXrVyA2wCpcHCfG9GXbfV3BtsoRpMxzKbXQvuXDjabmZ+VzML7Cq9QP4XQKjO3yPX3rP",
-	"WlsJ0+PPvWRJjzw66Pg30MdMirU6se7qSr9ZFkkuPO5LFBwbiXy/2Oh2Raf72npx0OGbE7ojhJzfbjZF",
-	"mfEhOFGJ2QI0F2EUdO9Kh3VpwVqYz0hb10jePfP3PeX1dkrezO3MvWud0g7tIjMT03VDU+e/hI8t8FA3",
-	"kb1K3iibiXWNa1wrhg26xRvJQb+SlsUGE/23L+cJVaQ53eTUptUUbvUUEPYgMQGS75y5OkzLfLfrV8v6",
-	"HZu0bmkli3BvTSGyBJdY3rmmP+xMax5CxYclvuk1UOk1C0t/lS59ZMvTW1URusEEpb5IllfJ3NQ5O8mt",
-	"dYkkwQ3b2kjUpZj372yqR7Zd33XyGwQAclu5SylqH0La1+BqzEVUu8OiXGW0jGexB/ZGG8nFHs9s8LRG",
-	"m6YNnGmp6YGrO5DbrDt/aqcb10JwUrObrg34UVoTVV+mD/1r+tBcAjsemUyoZUt7tMEQg8N6jCoG9UYK",
-	"wAZ4w/ZJCRpKh+5p6sk7WqFdyiM2oy5SOYk8UjABv4V090UL7ygNtvTH7qW1tFf89PDgK4G34iiP7RB9",
-	"xxKzQOKZrtT2ukgzJH2V9GDTCUUXJjqK7QNqxDwgonDsP20sUZVCc4pm7kFvT006Z04rrkC3voMkGQHS",
-	"2LuEicmx9n1y+4CS3XpOa74OFPcA5YMYd6NvHGU/V5RjtXWvB9k9pAL2Pjab5EGxxwKdoRugHVofJkta",
-	"q+Qm/eZE+rX/iUP14+HHIdQerIFrlkiCmDvwdIiFEwnHO1tXaMdfx72h6Da5VnuDSXqfHy7t6fRGKmZ8",
-	"siVzL/+W+bhfOebg5G/GP4gFgAVaItLvkWhnKHIP4TXi4idD2mmyMfOV2DH+4RZPOL85wLTTv++cnomN",
-	"/bxXw5NuvFlBFxyF85ZHmgRvwxms4ey0rU5edxN2m03wTr53Ds5c/2T/hPucdlgNm2DRuTKyA/liemoz",
-	"UVrB2LQGUe+BjSSqVHixAHnfMyIJL9w3wQbFJgy1b2nnlUXsFaGZHPO1fk/O33jCVetBYdqFsw0v9vkN",
-	"JllvN5Eg3ARaZz/QFa0Z3SJG9qKbee3ibPGnPp3dnzd14gMeFmzT3vD42QmyPVW9ZajcpfvISlTja4aE",
-	"lRmBUnE9AFPyDanCECvlDhQdheFeMXwTycNiqGrdJUzxNseaRtY0kt23QZhcCWhS9RW0jlS3bNDuNaUc",
-	"SLTZfRnLrZK3JqPfm8JHuhqkhyfPzuMZaa7qwfqlMfnQNYj42CKGiMAk9hKP/PpyLJeeMrRU3V/yXlFN",
-	"8stqfUOjzx3SFW2bMmQHKg/IPQR59NKjznnvblmSNmTXP5pPKZYsupIM/64Mrt/+ZTvATKRVcfaz1UtT",
-	"GYmyRTouYvoF7fGSaUVb0eLKaOU51zG0g89mafwab575yivQSvHI9w6c7Ze/U96uRSAF/90KipISwVAp",
-	"imsQWwBSqLx8YDfACkSqAgteKOG5QCWcFVf6F6noqZ/f7Rq4UlMWcke8QAyKJRBQxFEsGN0UYoV5scA1",
-	"nKnhvBArJNerKVkWghZyswVlBWoa9bnUvaviele4g35doEIAF8UaoOHFNRWrguNKLlfjNZwVl7BoOar1",
-	"8ga2f/mVU1L878uXz4t//epv////FFssVup4qpmK2r78m+5ScfafxPVIeDJ7oeHo1b88mX1h015Qg2dP",
-	"Zn89e3z2V935eKVo7Nw+/WUzokx0TRKnznSsZk9mrzEXz/2BqmGHdu3y2ZN/7JVJMFRBsVWv0Es8zp7M",
-	"PragXBjazpl9tG9lor2KgUAzgF/U+xkNJSbZ5svHj41ZLUw8CzVNbXSr818NT+zmT0wbk0e4hoDD9E4l",
-	"ovknpGudnLZAbR3VJ92ez20rnjvfWaRJGQlU02ULBV0UPjLmRWU3VHCqyQ+RjqyLEpHiusW1IneoF5pu",
-	"sdZbe3g9/yShfqeuHOUB/Frcwj5iFfLURXW4sxUHjl/okHwQnf8vhk0VAX5GdaeVZESOphN2J7YB5rs+",
-	"X5P7vLsnKSXu4CnhW+UyPQ3lSI22oK0oKAGfauaaCMyjgJI/qb9vJfHo7sfFlmGha5/O4VZy4nPtrT0r",
-	"+U2UAXyjRn5vH2g4AEEpN87NdB3knLZ0jYl2Zw4J43S3jMEScyGlAy+eX73Xx9eC6Lxzqocvx6tN7+yh",
-	"+zFgbpKCdj0G545gMsP3xG/ynaClAPGICwZoMwG+D3cZNNgugctznwq3l4CqAjn0fl0o0P+bPFuh0Sul",
-	"bS15KxbyOhAqVlah9TAflXo5aI/KtH8J9bcJz6GbXAVJ5wuV0GPTe/7WS+/5Yh4I1oRXoIsFh8gS/pSP",
-	"06c07Tbue3YX7wjN82X6PDZKEpnpq/SZuPb3dNO4FCKlHz/S/zPHl9ZQ18fqUdtUSASNt3urMweDtaoB",
-	"zUPw03lBEGN0C9W8kMACraE2aKnVqIi6wQAJsMGpU+gCam5dpJPE9r447somjBTAQKmOXh0BDd8QJc8K",
-	"jsmyhkI3LvDY2vkngZZ3Ueb2LQiLgMMan6bzJIXvq8e/Ab3H4X0Uiv+RGPhqa6xXDqTp3fbcaEO6U4Uf",
-	"GNS//X36vPD7XL3TWGxXwKBABtXa1Of7V+q8pM1uxJaize5zR7c8wx+be75Ba4lqAluD7s7pQwkEkC6v",
-	"+KOGwY0N8AeRf6EHmP4gny36bdfnh73qF8b1dzKtReJQO1JMU+piS9u6Kpb4JobyEbvwCt3AZ47ornv4",
-	"H5Cr/wDQFKhwid595LJ2FLcCMXHZ/hPh9ng83LauOin/fgZLTIqtcoMRK7MDaO7paiMIv2jFsEPA54r4",
-	"QKOCP+DttuaPlOAm3FHQhQ4E7TVEOFeRPp2gGbOGXpshJ4SLXeJUMHHvJPF5YTtm8Hmhu2jweeE6XPN5",
-	"od4GKZh+jsoD0fknvoJ6cXf+qaQV3CVA7L1pPn34vqiZR2+M9a+4Jh/ca/6hcmJVL5muNwgP+VfmwdVN",
-	"ntfv0oo1oPwOc0HZaQNO5rKY9mUcC/hfvKBbUqi0sbmLMCrtp9ioQJ60erGIWrgX7T8lLRyfdfeg+MBM",
-	"+4FI0GhlA7a9T4hjTOlcEmTF0Igh9rMZ8SddHkWl8xr+/zHJ8p32BwypUMdYF8WCshK+Vnkljn9yYVIW",
-	"z03AYTySdGEHPUQug/cq/kMlM6iQtINEDy722qoXs6JAMnt+qwalXNXfWqAnYUIe5+FwoJJEtFlkgF/o",
-	"pFmND/f6dZxK7RPJD0Cjrr/pA8GGqpQZjpekwMYuaFZUUH7+CVejmq564TiJJnE1SpEHWqgmkCTeoCWc",
-	"/9/fR2rF06LBpbBP5pie6uNs8NKM+TOirqY8pVHhPUZySoNC914qLPJ9Sjj/pDORRi+Xey0mIfPMvjDw",
-	"uzTivFcsThmJ7MF7LvURvMBQhQF/7qVAnzXVYgwRz3vZ0r8/bJjt/z4yyvzU8jDkzcsUlobGyf8lruEz",
-	"uQK/JdQN7S8ktMJQF2h5iM7foeXVCkD8SeSHwC2QynVfIbIsqM6y9xztrCWHVafUIMrJFaeTBDSOpEWx",
-	"lhTbFa1hLsG9pBLYyulGmfq/tEIJCKnXD0B/3j1zF3aEPG0aINU39km3kyPC6kgrQJW6N2ba/3j0Akxp",
-	"UzhR/KujejPS3uuRUDE19qYtqFUCzV+/CBknD+f80MhTsv1EpFdVhaagr3XoBG1A/0MhtriEQudD6H8a",
-	"kp41ntT/dXVBxDv8YPZT2KvWmOXvyV7+UOnZCiW6F++J4+/aQixaUgFTRIYrIFJ3Mn+tFF8olugGXPVK",
-	"R2RS4o/E6QHVfwQJ4z2tdxpkSECZwjH37pkP5V4z3wis8ZI8JKxPEBnvP7vxwDfu1GqEPF1xvSsuXr3V",
-	"6OXd20YV1KCLjfdx+mMrThn0ti8snfTYtFVyPKaE2j18xsf8eUWlMJYXFSrlv5yP3NNXsWv6G6tlh27n",
-	"K/LQt/JByBMbdV4CXQXY3R0VtvVg1Fg1feZOBgC9wEkjEluEBVc2zYpu7LlpPe4ofqdGPEQgwu9H9nB1",
-	"vwxfe6A4XK3xTnc1+6yLNbwWa6f0kOruYeqi6Zx+LGmQF6oT3EgSy4OC+PgM1PVSe1AG+gA41bl+lBWl",
-	"LtRABsN79+e865oS12P/3Y35zPH9G2ZlPADSL1rhEF0gjivYRzeDGhAfwfWlHvAnon/HiDapNwbT16hc",
-	"F5gIWtheSArrKso1UnWlmqvtTBTlD+aq6TWOO10NHJTrAvkRloLTDVzTaldcM9ouV4b4dJ8dfYVaVs+e",
-	"zM5Rg2d3v9z9dwAAAP//",
+	"7H1rk9u2suBfYWm3ah9Xnklycvbh1H7wI058YjuzM46zt+6mXBDZkhBRAA2Ao9Gm5r9v4UmQAiiAGk1i",
+	"3/MlsS0Qj+5Gd6Off8xKum0oASL47OkfMwa8oYSD+ssVo4satvKPJSUCiJB/RE1T4xIJTMllo0f8y++c",
+	"EvkbL9ewRfJP/5HBcvZ09h8uu/kv9a/80s57f38/n1XAS4YbOd3s6QwVDJYtR/W82GGxLsQaiiWGuioQ",
+	"qdTfGGyh2s/kp2Y+udyzciP/1zDaABNY7x9X8r9i38Ds6YwLhslqdj+fqRUg/BuHT96/YyJgBUwtxuBT",
+	"i5n87N/kxHpoN9lvc/sRXfwOpZjNZ3dPVvSJ+UfUNBdyj96/PsHbhjIF0gaJ9ezprNoTVFJ2KZdlBNWX",
+	"qGnU2s+aBkilt9w/Iio3+qgCtvwY3OUG7t0+EWNof3A0NWHKYeyWJp5ICNg2InAg9W9LyrbyT7MKCXgi",
+	"8BZm80NkLfZBHMItEPE6jF+68f55QWkNiCiYwJ0IfDAAjp15Lrep1jdfqomPQI215MIeOwloJWVwyVqi",
+	"tvEckQD613i17sOLtovaAxZptwtJwPNZTXeJI8W+SRo5AI5cQH881/s6Ao8l4gIIsAt1tHSI2O80WICU",
+	"6xdrCF3/LQhgQSogVEDwh6ZlDeXh37iAJv2uqT3dCGiO3ji75txs2K50BHyC0vrCO346AOWXahcvUF22",
+	"teLkzwjfaWD1YViiugxfsuUSSpEOj+/V+ENgSMKkG6h+aZKnemM/CExGW9G0GdvyQPCz+jQ0Kd8BpG/v",
+	"Ro6+opgE59pRtpEgPDLJr2bYkFgUPrpjetDrpj5COHKKC4PvdKJRCw+I5pUUzAGaWVNcQh8HB/QzhEtJ",
+	"63ZLJiFObyMwZwVL1NYiTL93aNvU4Zu+hroJ/rCBsMTZYBIWNzVaQB3+BW+xCIOGKmUI1WFJxffbBQ3P",
+	"2RIsoj9k4WNAdfLc9jDmtN42j9DbpxYRgcX+QuMpneTsh0OyMxf1UHWoOc1CWxw7RsQFxUAc/hEl4ghi",
+	"3o99lXmLblHdKpombV0jKbWfCtbCOD71R2b7KczDIOA05nENn1rgOWj0RE7gWlgefZQ124V9CKOqwpqa",
+	"r3p7iQHcwMZCfGQOCf6DzwboMHOkgN5ufhLsGQSYNZVssKcOeVCtGG2a3lPJ+zGqRbVkR1sS/Gpwcjt/",
+	"982821GKAqQONUX1gbr+njEaUnmUJIowbQKh56E8lHqVhj5yd/Lgl90aJTw61KJWQHrXVX19BEZwV64R",
+	"WcFFd96895qdQANNKpo/t+I1Mfw3TPJLVHOYD6Da1KhUUNiiuzdAVnK5r7/5an7k8Pqz3wIXzyjYSMBp",
+	"j0ikn2QZr2jzhguw38iDtKRVmAAqzKCUAHwJq8TH2RKTCpNV+nZf6Q9C291ivkWiXB+b4q0dp5DDjUqV",
+	"sFmOVwSq5/vIewqJVm0fSLuVyKYNSAIva0BMMQVBP8op1JPIMorF/mMN6NYnigQJ3LFpB7S0l3BcKVJY",
+	"dcdwhgCHII+0EiwDHjnnGwe6x+bBVWCADukl++jzGQcxxSggP5t3m0hi6e4wU/i6/PgDsAqXQdWipjuo",
+	"rspUAq7gFittpQ+/UwA5/HuDeEylASKAlBHZQRkXqQcZMlW5pDfF3AdM79DeJpJRZ6E/CXvu5dhH3IrR",
+	"tuFh0Vu3C4ZLRMSIJm9e3If2HnlFWVjYN7TGZYR1ScYYwQsDojnqoWAbg19TI8kE9PnTQSc/06CjSC/b",
+	"BxxYHSeBUreIbcIgpuRNX/PpUWnqZRItI/wKcRFe5BZzvKjBrpRL1P7n/lrmXHPDisAoQeZISVStQDuF",
+	"nGmzn6IrCbQaaErffiWlNXGK0zG1Sc4QUppeKmfLIuRJqBjaxa6JZyzJeOVIWVjXeQ9YddGDIzGZatiL",
+	"2odGbDAERe73CQbG6D4Ypdswn6Eti/B/gUUdlQwVP/6sUCe081jA26/d0g5IZpdzRycGuw4xvlHS0kvK",
+	"i7YjyQlv2pdWVJ3FkVTWNOYnjKr0zjsR5HERj+RAB0h7V3b6c+rDUv6wP04ZWL/CK/fI9N1dZtUEjbbD",
+	"Tb5C+xIvl8Cs8tNH7BJHCH8DjYhJ+fXxY6tRZpa5XiXBD+rtdJon9CVtFwFVVdPeswwi1l9EHltr7f07",
+	"5KphgvxduS/CNlMufjG3Im1fUVbKEM48ov4ickQGyEQhHDJLGrTYhuheDbUAmFsuaeb2ju9txjuJhwUN",
+	"8xQKUgQwkXhaeG/ONjRiES2nw3YHtOdvYCli2l4YiGh1HIZykJrBW2Tu7SYFHuZM0yBi/IwHANlAfYtJ",
+	"WIXN9w80wEoTDpOrp/Zt73aiud1gisg0Z5wgL78ngu0Dr4Rbc5hRD64aJHkJ4uswVBjc/hj7kUEJ+Dbv",
+	"vqdF49hAHDe/txOzWxMUclRsQUlZdaGhlCG11GcawBaSA2XEudcD9scMPcVa6w6Zvw2BCOjuDWb7h9NV",
+	"rK/TGu0YoOpjSckSs63ii2orH/WJ1T/oJ/FHgTbKvMdBCExWvW+atq7VH/gGGzufGv5xgVRoQ00pB6KH",
+	"olbz37X2JjKoAel/cYaLj5ohz7SPQs2rLJFBm+EWxJqGz7qlt9nOD9qKkmqJZ0FU1rjcaNjoP33kQuvO",
+	"fC3Jaj6jt8oZz0DZu8P7bBDLeHdcISZeKY/KcZuTh/QGmBGio5PrUXL8mgoaYQa0akuRHWZjbIXHtnBt",
+	"ho0LfjVBMMxP0WCOGZulA0W0jECVbtMPGKcTj34QXeKsT6PBJXpUUP8xzn2l8BtiSND1NdvL1/NfoS2u",
+	"96Gwo/bQ6no8hkRynowrwmgJVctAB1AFg1Iir7zOHpm00g/qcR2OfeJA8k4Z1afzGUSYNyiTaCboOWnD",
+	"pqNbYLyvhsbEuHlx2g+c7u02ZFZx0HcIt0efd3TjQHuEeBtLAxeGFDNMr/ZTQ8lalkY8khWsGECqz2DJ",
+	"UGmV90TDbR9fVvJIoUiVQXQgaTo5q2Wc+f/HXhhrHN1bQLxlUdk4jJ7xBQzlw3eJ9yu30Dvk2C1voCdO",
+	"/Ohdyj618G6bCK+d1NaO2wPsTt2B7P68BT1QeGizKEngnH26mcBBMdRVJJJhaePz0t/KAxgssVWyUFAS",
+	"qA0QK6+HT9AqJuHjNi24BYbF3qdhTJa0u9rGFxyk0tPMXm7tvvHrCA5N0OWFBUM6BndeiOcPiG9AZMBw",
+	"i+7eXqFEeo9KjLgS2wBDUkNKX4RD7gcjxm3EViDSp8oWMtb47dZxEO0dZAAIt+fUyHaD1omx7T9YX0gi",
+	"Tah7MXiZGee7SlTAq7VQL7CG0VtQT2NSfbQCAVAdeXjEXA1h0FqHwuCWHpG+Pxj3wzThq75+gFigqB9A",
+	"B6QERdYIOh4+vuVsKI7FzcTdTIKKXojykRvXIwsvasYHhpwwLQxVSk4P6fli80facrhu61CwQdXCDaXk",
+	"JdpHHsmj0QjOpxiLKU2PGemE7BbdqUfKFeIcIitv0d2/SnGdHt2yxeQVQ2X66Nz5pUr5RgIk/S18QrwG",
+	"ajm8xaQVyXAeCfFoGCyBMagyINQwvEVs/14phzGjiIBS4Ft4Jm6wgBHl7MS4ZAZaR/2RtiwVHCNhLRxK",
+	"Sqrxw+kx/ArYlbEvJakN7qNWBws8qLzvXpPmcB0Nee/IjugcTXS3Y0gL/ZvWvxdDmj+4uQMyPTj/ARQ9",
+	"B7zPl4YIHhLfIcY6ugqQ4W8JwUkey5wQn/RaDbt20aMDId00NY49J3UEckT8qniea7rjIz9nRGu4MOmQ",
+	"4QV2ESe9WT5pCQMIuguaUfqaeoyqLbj0njoImQnMjtzpfSglOOB6qJrmhesOeShdaYSFxYPrt2gDeVE6",
+	"YV9lZsS99mWap4Law1zvPu1l6IFSZcZOgiP5MZj3ixig4AEXtBYxraXeN+s8MLKWRPKouUBMjIZ2w9Fk",
+	"HDUo1bGstzJAigKDPbQ9ob85u5UUVGlQT8PTPygm4iUIhOsQxbeLDMOsjgcIMAcXlDH2tdqJ4S4SSk0d",
+	"s6gp1nzMSFxrFizHOiNTyLVrY84SHRhyfIQFjtAcMt64UaqSg+y2jfRP39lNAyVemuoWH4zucCwRwI8V",
+	"0eD2VvZhN3dUbCE2t8SRQKA+jZ1ApS4gNZGjyIM2W4iEAy2dAyedqxwhS1Ru0CqmYbJbHLEZcR91WXjO",
+	"DG7p854OPN32HFi60/Spo7/XVNxrzJ2A+isD10PMZ3p7shQenyMdJEMkGhGMPmNNBHrLqXC70giYDLag",
+	"GjNFAk++SnHRna8aTb5fxvQU8Mxs5cMjSw9rmwqJnFigh7yJVl0wKl2nNWjLlDmOv8lUSpuu6P0EpxbD",
+	"Gat6Mx7oM+auy62L41bynGYmMQ4lWfV+gknlcd6gPW2DDpSWRMIcK4xUwZW322RTBZBXLBaqL3XOVDPX",
+	"gYm01VRr5/DWOgKyWp374gVmZZ1jB9XfadDhBUOhqEB1dXBGYIpxoYfSOpQjJCNgQjtOAjOte4bbsTk8",
+	"e4WfJZa+iTcusSzkAUcCGEZ1+nRvzRdB00JOSsm7SJUaZeDK0HW1QSyY66m4Z6ZSINYMUMYr4L0aH1QM",
+	"hu/xDnc+4Duy6hY3oPTOMO/ouEc9HcASuLu9I9OYu/n6R8wFDV20uAtpDXU4gK3lGZg26//Cg9jOfiSZ",
+	"6VKfR/oQ80F8j0SAOkQ69C38TkLCLzygAi9g1UZiw+N6VI3cCzEsOtGpEVE9Lcdfz4+S0ntPh+IvHE6D",
+	"4Adbz2KQoutCGNIYey9tN5kN29ufw2xJKxJZampYTCwcJgr0D6Zmxylg78hmUOYOVZATVC/HPz9SqiTl",
+	"+qux4/Q8n+2wWFcM7UhCMZiOpl2JE/e12/bcnjcD+G7eaeAnoSQ0yrZtjTINH0r9ixT9Ynil81Osb5+3",
+	"zsqvi7w9URESpUkoVT8gztttxKc/El/zoDWsHNFk14bQu3AczmJdrdQV1tSASQzDMunfU2Kw3lAUuF0L",
+	"VG6eZaVolJvI7SpNAaZQykDOEl2MfkgolQmhOmYGO97uwO3e7DXlikmgTbxYXt3HYa7WPjcdejIR6nQs",
+	"S3pp8V0qCUtvf0oS1htf8iVqguP5fJtjPFuVWHW5LpmK/bb9EVCVvESrFfvU8WPBia8o097rF5QIRuvM",
+	"VJwxDtjm19abGGTYoc4DjoOqRF52XGFHQRNDC996atSw0goaCTndJkfCULp8kFBQvucCthFRRTiu4UHC",
+	"ROezPYa6Sp1rgHANNLdZb7LeLi0Ms/F9I5iu/DEV3V6hr2GtVkRWkB7StaQtqV5Eix/IX3/Kmeqndzmj",
+	"30WrctwC+9dBtLvHIeTbiUB83+b31J3b4e/yxkd3z0A+bDFZvUs3RY6UhsrKhjist+cg1d+4ByWfDHzM",
+	"OALoJUh00OpwPvcIr39+H5fp1adYSy4ckedbj99BqCKO8utmColoJWBXzDYxRSUpUMUk65kiHW6Jud16",
+	"ggKnjj5NgXtnngpDq/FkX8M6nArnDxnmO6YkdoR8EvJDs2ICab3TT5Fssgo62ktGOX9VI8GTxekCkDzZ",
+	"z22Ou2JNa0j3bYwkYzh17hRTllV7+sc/OJrbdraMfNdO1oautGsw7OctS2hEdvB/xzsCdyAsB0aVSDPf",
+	"vNtPwt32zjXthqsc0fRHyrIlZfSNso3WLoibWIE9p3Uk5y+LoY7C1m3bmzQ5cUWBaGreSpekn5P5xTbj",
+	"QXdJdJUUFyd5X7fHfAZo48AHz/tBBQkutF9e17D4bZ5tUYuUsWGV/ilDnozmF2TUfMmtMJCbwJoi9pys",
+	"M1qC9SO4ijOejmZ3a6HmR8nLxVLiw024enZkuPwukrt1pDg5jQUML42XPs2eFtXZhuU/jvNwZYy4xqu1",
+	"yMzpH6PjBsjDUbjKBYuU/qCmxmP6vs95J3TGejhN3GSvh09M01Gfee+iNnBddwNO6bEx7boaW7m9tSbZ",
+	"3yQaHs35d/fLYd87ikfLSWLC3uIJYsIZtJP6t8XD1WlKnir2oKu+SDmdNZhnH21NBQ0Hd+Eqaa+hnPur",
+	"OuSqMEWc36K7RHK2H+DUQhNTy7KgepPJph6+lEtXWnq8bZceJr9gqArzw5F9jwRxLjFBdTKrecg6/7mu",
+	"+YeqbjM1Vqv7bjTAIikfQl6Vf9hmXLWLEhx1cJvYuPmspq4WVQYNTItscF+9QDm5FONBalnZsASg4s+a",
+	"htFbVOfqL6khFg9VpIjnBEAp1TQ0DQOJ4nRDrh7/Ft1lf4JJxieGmY1Sf7Ti0mmJENy6GjICbOQ3nD9j",
+	"gN5uv0nV7tQ3GS4iPT6n7In5BJP0T3RBkGQmLZI8ncblp9TN53DTdrmu6RfMBCqkk7xrIHhqkbiIcnv8",
+	"Uy1KQxvY55QRiCRbdXH9w9syvAEheTKIBC1d3wUjIeadwbJP3N4F8Rl9T212RNTJ/J6uNfc1NZ8JDbjF",
+	"gN/4d2ZA3IPr4UHYsUqrhnVCzWk4Xh01lxEfKKhmiq85Suy1uulR9lCUdILoQMwlGRZqRCYZFmpEprRf",
+	"yFcVu7hBr2fD37862t2qo7uRAludBvNnJu2NpQadJ3kuhTT+YbhBPm10rc2HhfpsEu8hUPNqCXiV2UIP",
+	"hZHabOkl/30tNF6pR/3DUfy4Aj3hAv8aaP4r65Ac+SYS+NZGir3aom5ZLRZKhqXuEattTvMka0WJeKge",
+	"JWsai0AY2rxN8eNheJCuJTgQLZYXG7kdMpCrGiGpjcDl2Ggek/r1J9jnkiYD2kB21dANxJxCkgxjpoaR",
+	"t9dj10Cbz8SOXg0DMj3Ex02GKTZ856xRqYm2R4uxENobK69dmpneea1yW4b33VbXXYnmPgPgOFVxfrwo",
+	"40FUMccp9j57wnyD37US5FPUjqlKxIjqoAstROr9Z/RuV/XwU9wW06pLjJR8iNXIyqswokZH1KGYGV4t",
+	"3VVsaLQSaiDXVYLtpk7rLWBQMqm5gP42nMWflZI/WoBjUk5+QjSCt/tp0QjdrtMV4ai3PN2l3Kvedhuv",
+	"eaOER04cfyxBTL8fI+UYlfyKbCJGyiHV2yzSn9I7oncgA8VkFE+PN9Hff8CwCyYFvK5Gys+k0bweb/cz",
+	"Pl6N0tUuMi7U4S1x9V5Ul5e9KQCjZk+GqYLJVKC6kYNnLqiuFFkam+J/L+JJ9fHGUXH8bWD/E6G7iAIV",
+	"v8Hxi0o3kThg/erL1VIzb/aAAujGDzy09ivvdlmacHBwLSstiryd91CQKnIamhWk5IucloSvIxDBcmoD",
+	"RHWIYx3IUkvL5JazuhGonpjZ2zGcWF20rCZHD1hKbaKp9mhwgvKZW9LtZyJ3sOyUJEMbnZbkWUcHxdkM",
+	"tBxQUziioclp7LArEBaqQjkm4SOU+oD5tyOdbHiUXNODcBUWuyxbl1HrndtrdWfOZZdOQEwH2omocfVn",
+	"A5JqrPRx1FQ0FlpaHryBJnTzbhhc9ZspTXvh96N9dI1WMBF1Za9+bMI7n8OnFkgJFze25m0q57dfanQA",
+	"D2ecV7Cl+v+8ZLjRFryZWEPB8Yo8wYQXdFmgQo4rzDsKto3YF1Ssge0wh9lT0tb1aHJrWq+lyAtxmGqs",
+	"N6E2Hnoo3+AVeU0yH+x6q6/7rTDbVreRPDgXHj7tv/4mr6ezW05PFjsGEi07sQx+vJlcbkTWkUZfuW27",
+	"0gK87KL9KK+5Zn9pVag6QOZbgNy3kUqLcegea8sW0Z8bTM4P/HFinHtAL41tUc5jzjTPqJgxAN9ESTKM",
+	"gRgk9dNa6JJZ6Sk48bJ+FS3buK+tRmQFN/j/RRqJudCsQ0u8YgzJG+xFHYWyL1zCbzjOObdOP71R+TkR",
+	"Tcb+/Os6Ul4/VoJQZQ7/gJrkczO4xTzmDBov2aY9ji/qmADvDDGj4R161ENlSnX6maMr75Bd9UIXoOBQ",
+	"2/camc2neFFvBvES2d7U3gRntX2fFt401AoG5x6xpAcLA5+zFM/YU+CkAK8plDisveO9ErJL2QYhOZHL",
+	"Rzr+EELbWHL0oqb5Vq/MaGTlXevKmx80lUTHo69eqEG68IdyFAdd3bbfbUZxcdeUP2TcuyuhmRDgbZMp",
+	"cypF+l3vguERDxj+HK2eOyXQObrlNdQxy0GNuLBJAGMLqDFK9Md6s+dG9N4dj8uVY0ya0WuRbRwd0Vnz",
+	"Y3SjsDVNnyNGXbiN2elQliVOjo96d3IbBisdNqMap3txPGZUA9oAeY7KTWalTypQnZ41cguswuVRQvxg",
+	"hp3axtgGS5iyzqHYRteKhxtLy+3M52J+gpW6in4Aozt8j196fcmthOnx516wpEceHXT8G+hjJuW1OjHv",
+	"6kY3nYsEFz5sKxGOjUQ+zTe6W9PptraeH3TYNERXhJDz282mKDM+BCcqMTuA5iqMgq4xeFiXFqyF+Yy0",
+	"dY3k3TN/P1Be76bEzdzNXGPylHJoV5mRmK4amjr/NXxqgYeqiRxk8kbZTKxqXONKMWzRHd5KDvqtfFls",
+	"MdF/+2aekEWaU01ObVpN4VZPAWEPEhMg+d49V4dhme/3/WxZv2KT1i2tZBGuWRgiK3CB5Z1p+uPelOYh",
+	"VHxc4dteAZVesbD0toLpI1ueXqqK0C0mKLWlXF4mc1Pn7CQ31yUSBDcsayNRl/K8f29DPbLf9V0lv4ED",
+	"ILd0vpSitpPVoQZXYy6i2h0W5TqjRD+LdUgcLSQX637a4GmFTU0ZOFPC1ANXdyC3WXf+1Eo3roTgpGI3",
+	"Xdn1BylNVH2TPvRv6UNzCezhyGRCLltakwxDDA7rMaoY5BspABvgDcsnJWgoHbqnqSfvaYX2KU2DRk2k",
+	"chJ5pGAAfgvp5osW3lMabKGAXau8tDaMeniwzeOdeJDmRkTfscQokHikK7W1LtIekr5KerTohKIL4x3F",
+	"tgMeMQ1bFI793tQSVSk0p2jmBHp7ZsI5c0pxBar1HSXJCJDGGksmBsfaBvO2YZXdek5pvg4UJ4DyUR53",
+	"oz2lsttD5bzaum5Ndg+pgD3lzSZ5UCwH6gHazduZR8sn6xRbU+0i0cSixjs7y7CprCoAvvc8uHbWJJBa",
+	"iEyHaKx/Zqb1vdtKMNvrYXpx1hTldEyhKGhwd0aRAJ+hdcpBVSCc7geTLiJ+4VD9fLxxi9qD3aRZwrOn",
+	"GVBaWCQSyUkNLN2JA5XCxuqjV2jP30Rt6mtaV5FA4i26Sy4GsMUkeayr+B9o7IMWNaTX8DHjkx/RJ5lW",
+	"zcf9pEUHXH8z/kEsaCw4HcQtHBJJ54SgT0PxB2RTIy5+MVcnjWdntpwek2Vu8YTzmwNMO/2HTjokFpm0",
+	"reJTOYpZQSe/hWPoRwpW78LR1OFIyZ1OpHATdptNsJR/cMb2XFt5/4SHmY/DzOwE64JLaTwSu6inNhOl",
+	"JS9OK1b2AdhI0FSFl0uQDCDDq/XSfRMslm1coodWn7wUnYOESJPvsNG9JP2NJ1y1HhSmXThbfOWQ32CS",
+	"1beNBOEm0Ca7OV80f3mHGDnwtOeVLrSJyPp0dn/e1InNeyzYpvXv+dVJtoNnY8tQuU+315aoxguGhJUZ",
+	"gbIFegCm5HtShSFWyh0oOgrDvWL4NhITyFDVukuY4vmIFTCtaSTSdIswuRHQpKo2aBNVkPZvKOVAoo0X",
+	"ylicn7w1GbUHFT7S9SI9PHl2Ho+OdBk41keCyceuWMmnFjFEBCaxLlzy6+uxvA7K0EpVIsrroJzkI9D6",
+	"hkafO6QrIGBS4h2oPCD3EOTRS4865727ZUnakF3/aD6ldG2nbHqQf1cG1+/wsh1hJvLVcvGrVVRTGYl6",
+	"63RcxNSuOuAl0xIIo4m+0SoIXPtzj7bM0/g1lmXzlZcsmOId6h0420d0ryyvy0A6yPs1FCUlgqFSFAsQ",
+	"OwBSqBwRYLfACkSqAgteKOG5RCVcFDf6F6noqZ/f7xu4UVMWcke8QAyKFRBQxFEsGd0WYo15scQ1XKjh",
+	"vBBrJNerKVkVghZyswVlBWoa9bnUvatisS/cQb8rUCGAi2ID0PBiQcW64LiSy9V4AxfFNSxbjmq9vIHt",
+	"v/zOKSn+8/WrF8X//Pbv//2/FDss1up4qrCP2r78m66YcvF/iavX8XT2UsPRy8V6OvvahmChBs+ezv52",
+	"8dXF33QV7rWisUvb9s9G5xlPryROHXVbzZ7O3mAuXvgDVfEY7Wbgs6f/dpCyw1AFhdSoubL/zp7OPrWg",
+	"zGn6nTP7ZPvkooPslUBhit9UL5eGEhP49c1XX5nHuTC+VdQ0tdGtLn83PLGbPzGEUR5hAQHj/b0KivRP",
+	"SDc6UHKJ2jqqT7o9X9qyUPe+4VKTMhKopqsWCrosfGTMi8puqOBUkx8iHVkXJSLFosW1Ineol5pusdZb",
+	"e3i9/ENC/V5dOcoD+LW4hUPEKuSpi+pwZ7NfHL/Q4SFBdP63GDZVNMJzqqv+JCNy1AjZndgGO9z3+Zrc",
+	"5/2JpJS4g2eE75T5/jyUIzXagraioAR8qplrIjANQSV/Un/fSeLRlbiLHcNC5+Fdakvb5R+4ur8sa5PS",
+	"E6EQ+bO2WqaQCK5GCeRIVtu5KMSvofPIpOGZKM/GTdAGClQoP5CmjWWhMFygpZCCsagp3RRIOB4Bd1IS",
+	"X2rP0UXJb6MC4Hs18h+2WcwRMEm94dJMF0D6AhPtWhmi/XxclsEKcwUEXry4+aCPrxWRy87BFyb919ve",
+	"2UPEPxBukkz2PQHnjmCyVA7Ur2SKp6UA8YQLBmg7Ab6PR/EabNfA5bnPhdtrQFWBHHq/KxTo/5c8W6HR",
+	"K7WtWl4FLCQ7JFSs7YPGw3xU68lBe1Sn+R+hWlvhOXTBvSDpfK2CC22o4d97oYZfzwOO4/AKdLnkEFnC",
+	"n/Kr9ClN6Z9Tz+58r6F5vkmfx3psIzN9mz4T1/a+bhoXzqjeR0/0/8zx5Wu4q6n3pG0qJIKP95PV2aOB",
+	"I6oY1mPw03lBEGN0B9W8kMAC/UJp0Eqr0RFlggESYB3l55D0au4MQf/1w64cl/SlOnr1AGj4nmihzjFZ",
+	"1aDFvs/WLv8QaHUfZW4/gLAIOK7OaTpPUvi//epPoPcza1Y/EwNf/RrvpSZqerf1f9qQ7lThRwb1n3+f",
+	"Pi/8vlA9Y4vdGlinQWtTDz+8UpclbfYjLyXa7D93dMszfNnc861+LBHYGXR3Rj9KIIB0ecWfNAxubZhI",
+	"EPlXeoCpVfTZot9WoH/cq35lTL9n01okDrUhzRTIL3a0ratihW9jKB95F96gW/jMEd11MvgCufpPAE2B",
+	"Cpd00kcua0dxKxAT1+2/I9w+HA+3ZfTOyr+fwwqTYqfMoMTK7ACae7raCMKvWjGsVvK5Ij5QNOULvN32",
+	"+SMluHF3FXSpHYEHxVkuladXB4vHXkNvzJAzwsUucS6YuJ5tfF7Y6j18XuiKPnxeuGr7fF6oPkUF063x",
+	"PBBd/sHXUC/vL/8oaQX3CRD7YArhH78vaubRG2PtK67gEPcKEan4fFXXqqtTxEP2lXlwdRPn95d8xRpQ",
+	"/oi5oOy8DkdzWUwpRY4F/Cde0B0pVNjg3HmYlfZTbJUjV756sYi+cK/af5e08PCsuwfFR2baj0SCRisb",
+	"sO1DQhxjSpeSICuGRh5iv5oR/6TLz9xx+licUdsDhlRo/ahLykr4TsUVOf7JhQlZvTQOh3FP0pUd9Bix",
+	"LGaxYALpOUMSHCR6cLHXVnXviwLJ7PmdGpRyVf9sgZ6ECXmcx8OBChLSzyID/EIHTWt8uE78cSq17dof",
+	"gUZdreVHgg1VIVMcr0iBzbugWVNBdQTMmKaruq0/WuDLKODxFq3g8r/+NUIrnhUNLoVt32X6O4yzwWsz",
+	"5p8edTXlOR8VXmOkcz4odB24wiLfp4TLP3Qk2ujlcp2rEiIPbbeTv+Qjzuuoc05PZA/ec6mP4CWGKgz4",
+	"Sy8E/qKplmOIeNGLlv/rYcNs/68RUeanFoQhb7rkWBoaJ/9XuIbP5Ar8mVA3tL+U0ApDXaDVMTp/j1Y3",
+	"awDxTyI/Bm6BVK7DGpFVQXWWhWdoZy05rjqlOlHOrjidxaHxQFoUa0mxW9Ma5hLcKyqBrYxulKn/y1co",
+	"ASH1+gHoL7uWm2FDyLOmAVJ9b9tLnh0RVkdaA9Kp+Gba//PkJZjUtnCiwLcPas1I6x0moWLKMZgSxVYJ",
+	"NH/9OvQ4eTzjh0aeku1nIr2qKjQFfaddJ2gL+h8KscMlFDoeQv/TkPTs40n9X2eXRKzDj/Z+ClvVGrP8",
+	"IyQkfDbh2Qolui74mf3v+oVYtKQCpogMV0Ck7mT+Wim+UKzQLbjMhI7IpMQf8dMDqr8ECeO1+TwPMiSg",
+	"TOKg68HoQ7lXWDwCa7wijwnrM3jG+y2AHvnGnVuNkKcrFvvi6vU7jV7e9VmroAadbH6I059bcU6nt+32",
+	"dtZj01bJ8ZgSavfwGR/z1zWVwlheVKiU/XI+ck9fx67pn6yWHbudr8lj38pHIU9s1HkJdOVgd3dU2DKo",
+	"0ceqqXl5xszE6tweiR3Cgqs3zZpu7blpPW4ofq9GPIYjwq9393h53wwvPFAcz9Z4r6vmfdbJGo+QBfsz",
+	"gUKXk1MXTcf0Y0mDvFCVBkeCWB4VxA/PQF1xvS8ts1nH+lFWlDpRAxkMH9yfS1VE8gk17THD+RlyyM+f",
+	"PbLtMb7wbHZzlU0YhogxzsuulusI1j9zlPuleb84fBtrgcKjtTXrpiGFwtV3BSqWCNdQKYNU0wquxlhe",
+	"z3EFh2TRVdGKk8b/dmM+c/r4sstbXLWi4wcRdDOoAY2VMbnWA/6J6M+G8y9QuSkwEbSwtfECWBctI2NI",
+	"l79/7vIeMfgCkf1cQq2P7XlX86xEDAoFSxVxiVRRJRvqoAIfRhJxVb3VvXGsf2HW+14t2fOlRUtZjHyn",
+	"e8HpFha02hcLRtvV2vAfXXpP36iW1bOns0vU4Nn9b/f/PwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -246,6 +246,26 @@ func (s *server) Calculate(ctx context.Context, r CalculateRequestObject) (Calcu
 	return Calculate200JSONResponse(*v), nil
 }
 
+func (s *server) CheckTool(ctx context.Context, r CheckToolRequestObject) (CheckToolResponseObject, error) {
+	v, err := s.app.CheckTool(ctx, actor(ctx), r.Tag, *r.Body)
+	return CheckTool200JSONResponse(v), err
+}
+
+func (s *server) CheckOutTool(ctx context.Context, r CheckOutToolRequestObject) (CheckOutToolResponseObject, error) {
+	v, err := s.app.CheckOut(ctx, actor(ctx), r.Tag, r.Body.Place)
+	return CheckOutTool200JSONResponse(v), err
+}
+
+func (s *server) ReturnTool(ctx context.Context, r ReturnToolRequestObject) (ReturnToolResponseObject, error) {
+	v, err := s.app.ReturnTool(ctx, actor(ctx), r.Tag, *r.Body)
+	return ReturnTool200JSONResponse(v), err
+}
+
+func (s *server) CloseDoubt(ctx context.Context, r CloseDoubtRequestObject) (CloseDoubtResponseObject, error) {
+	v, err := s.app.CloseDoubt(ctx, actor(ctx), r.Id.String(), r.Body.Reason)
+	return CloseDoubt200JSONResponse(v), err
+}
+
 func (s *server) GetLibrary(ctx context.Context, _ GetLibraryRequestObject) (GetLibraryResponseObject, error) {
 	v, err := s.app.Library(ctx)
 	return GetLibrary200JSONResponse(v), err

@@ -192,6 +192,12 @@ func TestEveryViewAnswersWithinTheContract(t *testing.T) {
 		"units": map[string]any{"hub_C": "F"}, "also": "kgf_m", "sweep": map[string]any{"key": "clearance_mm", "from": 0.05, "to": 4, "points": 5}}, nil) // the last points are refused: null
 	d.ok("PUT", "/library/threads/1%201%2F8-8%208UN", map[string]any{"reason": "", "nut": map[string]any{"thread": "1 1/8-8", "acrossFlatsMm": 46.0, "bearingOuterMm": 0, "holeMm": 0, "source": "measured"}}, nil)
 	d.ok("POST", "/library/threads/1%201%2F8-8%208UN/withdraw", map[string]any{"reason": "wrong nut"}, nil)
+	d.ok("POST", "/tools/W-52/check-out", map[string]any{"place": "cooler"}, nil)
+	d.ok("POST", "/tools/W-52/return", map[string]any{"dropped": false, "unwound": true, "complete": true}, nil)
+	var checked app.ToolDetail
+	d.ok("POST", "/tools/W-52/checks", map[string]any{"purpose": "pre_use", "meter": "TM-1", "steps": []any{map[string]any{"set": 400.0, "readings": []float64{380, 384, 379}}}}, &checked)
+	d.ok("POST", "/doubts/"+checked.Doubts[0].ID+"/close", map[string]any{"reason": "looked at"}, nil)
+	d.ok("GET", "/joints/"+checked.Doubts[1].Joint, nil, nil)
 	res, data := d.send("GET", "/export/joints.csv", nil)
 	require.Equal(t, http.StatusOK, res.StatusCode)
 	require.True(t, strings.HasPrefix(string(data), "tag,name,area"))

@@ -44,6 +44,7 @@ var allow = map[string][]string{
 	"GET /records": anyone, "GET /records/:number": anyone, "GET /records/:number/record.json": anyone, "GET /records/:number/certificate.pdf": anyone,
 	"GET /records/:number/tag.pdf": anyone, "POST /verify": public,
 	"GET /tools": anyone, "GET /tools/:tag": anyone, "PUT /tools/:tag": {run.Engineer, run.Inspector}, "POST /tools/:tag/quarantine": anyone,
+	"POST /tools/:tag/checks": anyone, "POST /tools/:tag/check-out": anyone, "POST /tools/:tag/return": anyone, "POST /doubts/:id/close": {run.Engineer, run.Inspector},
 	"POST /tools/:tag/release": {run.Engineer, run.Inspector}, "POST /import/joints": {run.Engineer}, "GET /export/joints.csv": anyone,
 }
 

@@ -10,6 +10,19 @@ import (
 	"github.com/google/uuid"
 )
 
+type Doubt struct {
+	ID       uuid.UUID
+	Tag      string
+	JointID  uuid.UUID
+	Reason   string
+	LastUsed time.Time
+	RaisedBy string
+	RaisedAt time.Time
+	ClosedBy string
+	ClosedAt *time.Time
+	How      string
+}
+
 type Event struct {
 	RunID      uuid.UUID
 	Seq        int32
@@ -166,6 +179,27 @@ type Specification struct {
 	MadeBy  string
 	Reason  string
 	MadeAt  time.Time
+}
+
+type ToolCheck struct {
+	ID      uuid.UUID
+	Tag     string
+	At      time.Time
+	MadeBy  string
+	Passed  bool
+	Data    string
+	Verdict string
+}
+
+type ToolLoan struct {
+	ID     uuid.UUID
+	Tag    string
+	Person string
+	Place  string
+	OutAt  time.Time
+	BackBy string
+	BackAt *time.Time
+	Care   string
 }
 
 type Wrench struct {

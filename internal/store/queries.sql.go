@@ -245,6 +245,51 @@ func (q *Queries) ClearAttempts(ctx context.Context, id uuid.UUID) error {
 	return err
 }
 
+const closeDoubt = `-- name: CloseDoubt :execrows
+update doubts set closed_by = $2, closed_at = $3, how = $4 where id = $1 and closed_at is null
+`
+
+type CloseDoubtParams struct {
+	ID       uuid.UUID
+	ClosedBy string
+	ClosedAt *time.Time
+	How      string
+}
+
+func (q *Queries) CloseDoubt(ctx context.Context, arg CloseDoubtParams) (int64, error) {
+	result, err := q.db.Exec(ctx, closeDoubt,
+		arg.ID,
+		arg.ClosedBy,
+		arg.ClosedAt,
+		arg.How,
+	)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected(), nil
+}
+
+const closeDoubtsOfTool = `-- name: CloseDoubtsOfTool :exec
+update doubts set closed_by = $2, closed_at = $3, how = $4 where tag = $1 and closed_at is null
+`
+
+type CloseDoubtsOfToolParams struct {
+	Tag      string
+	ClosedBy string
+	ClosedAt *time.Time
+	How      string
+}
+
+func (q *Queries) CloseDoubtsOfTool(ctx context.Context, arg CloseDoubtsOfToolParams) error {
+	_, err := q.db.Exec(ctx, closeDoubtsOfTool,
+		arg.Tag,
+		arg.ClosedBy,
+		arg.ClosedAt,
+		arg.How,
+	)
+	return err
+}
+
 const countAttempt = `-- name: CountAttempt :one
 update people set failed_attempts = failed_attempts + 1,
   locked_until = case when failed_attempts + 1 >= $1::int then now() + $2::interval else locked_until end
@@ -264,6 +309,58 @@ func (q *Queries) CountAttempt(ctx context.Context, arg CountAttemptParams) (int
 	var failed_attempts int32
 	err := row.Scan(&failed_attempts)
 	return failed_attempts, err
+}
+
+const doubtsOfTool = `-- name: DoubtsOfTool :many
+select d.id, d.tag, d.joint_id, d.reason, d.last_used, d.raised_by, d.raised_at, d.closed_by, d.closed_at, d.how, j.tag as joint_tag, j.name as joint_name from doubts d join joints j on j.id = d.joint_id where d.tag = $1 order by d.closed_at is not null, j.tag
+`
+
+type DoubtsOfToolRow struct {
+	ID        uuid.UUID
+	Tag       string
+	JointID   uuid.UUID
+	Reason    string
+	LastUsed  time.Time
+	RaisedBy  string
+	RaisedAt  time.Time
+	ClosedBy  string
+	ClosedAt  *time.Time
+	How       string
+	JointTag  string
+	JointName string
+}
+
+func (q *Queries) DoubtsOfTool(ctx context.Context, tag string) ([]DoubtsOfToolRow, error) {
+	rows, err := q.db.Query(ctx, doubtsOfTool, tag)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []DoubtsOfToolRow{}
+	for rows.Next() {
+		var i DoubtsOfToolRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.Tag,
+			&i.JointID,
+			&i.Reason,
+			&i.LastUsed,
+			&i.RaisedBy,
+			&i.RaisedAt,
+			&i.ClosedBy,
+			&i.ClosedAt,
+			&i.How,
+			&i.JointTag,
+			&i.JointName,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const eventsByID = `-- name: EventsByID :many
@@ -300,6 +397,28 @@ func (q *Queries) EventsByID(ctx context.Context, dollar_1 []uuid.UUID) ([]Event
 		return nil, err
 	}
 	return items, nil
+}
+
+const getDoubt = `-- name: GetDoubt :one
+select id, tag, joint_id, reason, last_used, raised_by, raised_at, closed_by, closed_at, how from doubts where id = $1
+`
+
+func (q *Queries) GetDoubt(ctx context.Context, id uuid.UUID) (Doubt, error) {
+	row := q.db.QueryRow(ctx, getDoubt, id)
+	var i Doubt
+	err := row.Scan(
+		&i.ID,
+		&i.Tag,
+		&i.JointID,
+		&i.Reason,
+		&i.LastUsed,
+		&i.RaisedBy,
+		&i.RaisedAt,
+		&i.ClosedBy,
+		&i.ClosedAt,
+		&i.How,
+	)
+	return i, err
 }
 
 const getJoint = `-- name: GetJoint :one
@@ -635,6 +754,29 @@ func (q *Queries) InsertLibraryValue(ctx context.Context, arg InsertLibraryValue
 	return err
 }
 
+const insertLoan = `-- name: InsertLoan :exec
+insert into tool_loans (id, tag, person, place, out_at) values ($1, $2, $3, $4, $5)
+`
+
+type InsertLoanParams struct {
+	ID     uuid.UUID
+	Tag    string
+	Person string
+	Place  string
+	OutAt  time.Time
+}
+
+func (q *Queries) InsertLoan(ctx context.Context, arg InsertLoanParams) error {
+	_, err := q.db.Exec(ctx, insertLoan,
+		arg.ID,
+		arg.Tag,
+		arg.Person,
+		arg.Place,
+		arg.OutAt,
+	)
+	return err
+}
+
 const insertPerson = `-- name: InsertPerson :exec
 insert into people (id, name, role, pin_hash) values ($1, $2, $3, $4)
 `
@@ -815,6 +957,33 @@ func (q *Queries) InsertSpecification(ctx context.Context, arg InsertSpecificati
 	return err
 }
 
+const insertToolCheck = `-- name: InsertToolCheck :exec
+insert into tool_checks (id, tag, at, made_by, passed, data, verdict) values ($1, $2, $3, $4, $5, $6, $7)
+`
+
+type InsertToolCheckParams struct {
+	ID      uuid.UUID
+	Tag     string
+	At      time.Time
+	MadeBy  string
+	Passed  bool
+	Data    string
+	Verdict string
+}
+
+func (q *Queries) InsertToolCheck(ctx context.Context, arg InsertToolCheckParams) error {
+	_, err := q.db.Exec(ctx, insertToolCheck,
+		arg.ID,
+		arg.Tag,
+		arg.At,
+		arg.MadeBy,
+		arg.Passed,
+		arg.Data,
+		arg.Verdict,
+	)
+	return err
+}
+
 const jointsByGlyph = `-- name: JointsByGlyph :many
 select tag, name, area, bolts, glyph, stop, summary, updated_at from joints where glyph = $1::text order by updated_at desc, tag limit $2::int
 `
@@ -899,6 +1068,17 @@ func (q *Queries) JointsByWrench(ctx context.Context, arg JointsByWrenchParams) 
 		return nil, err
 	}
 	return items, nil
+}
+
+const lastGoodCheck = `-- name: LastGoodCheck :one
+select coalesce(max(at), 'epoch')::timestamptz as at from tool_checks where tag = $1 and passed
+`
+
+func (q *Queries) LastGoodCheck(ctx context.Context, tag string) (time.Time, error) {
+	row := q.db.QueryRow(ctx, lastGoodCheck, tag)
+	var at time.Time
+	err := row.Scan(&at)
+	return at, err
 }
 
 const latestHouseRules = `-- name: LatestHouseRules :one
@@ -1225,6 +1405,39 @@ func (q *Queries) ListWrenches(ctx context.Context) ([]Wrench, error) {
 	return items, nil
 }
 
+const loansOfTool = `-- name: LoansOfTool :many
+select id, tag, person, place, out_at, back_by, back_at, care from tool_loans where tag = $1 order by out_at desc limit 20
+`
+
+func (q *Queries) LoansOfTool(ctx context.Context, tag string) ([]ToolLoan, error) {
+	rows, err := q.db.Query(ctx, loansOfTool, tag)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []ToolLoan{}
+	for rows.Next() {
+		var i ToolLoan
+		if err := rows.Scan(
+			&i.ID,
+			&i.Tag,
+			&i.Person,
+			&i.Place,
+			&i.OutAt,
+			&i.BackBy,
+			&i.BackAt,
+			&i.Care,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const lockJoint = `-- name: LockJoint :one
 select id, tag, name, area, equipment, service, family, package, nameplate, specification_version, bolts, make, glyph, stop, summary, present_run, updated_at, search from joints where tag = $1 for update
 `
@@ -1295,6 +1508,91 @@ func (q *Queries) NextRecordNumber(ctx context.Context) (int64, error) {
 	var column_1 int64
 	err := row.Scan(&column_1)
 	return column_1, err
+}
+
+const openDoubtsOfJoint = `-- name: OpenDoubtsOfJoint :many
+select d.id, d.tag, d.joint_id, d.reason, d.last_used, d.raised_by, d.raised_at, d.closed_by, d.closed_at, d.how, j.tag as joint_tag, j.name as joint_name from doubts d join joints j on j.id = d.joint_id where d.joint_id = $1 and d.closed_at is null order by d.tag
+`
+
+type OpenDoubtsOfJointRow struct {
+	ID        uuid.UUID
+	Tag       string
+	JointID   uuid.UUID
+	Reason    string
+	LastUsed  time.Time
+	RaisedBy  string
+	RaisedAt  time.Time
+	ClosedBy  string
+	ClosedAt  *time.Time
+	How       string
+	JointTag  string
+	JointName string
+}
+
+func (q *Queries) OpenDoubtsOfJoint(ctx context.Context, jointID uuid.UUID) ([]OpenDoubtsOfJointRow, error) {
+	rows, err := q.db.Query(ctx, openDoubtsOfJoint, jointID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []OpenDoubtsOfJointRow{}
+	for rows.Next() {
+		var i OpenDoubtsOfJointRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.Tag,
+			&i.JointID,
+			&i.Reason,
+			&i.LastUsed,
+			&i.RaisedBy,
+			&i.RaisedAt,
+			&i.ClosedBy,
+			&i.ClosedAt,
+			&i.How,
+			&i.JointTag,
+			&i.JointName,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const openLoans = `-- name: OpenLoans :many
+select id, tag, person, place, out_at, back_by, back_at, care from tool_loans where back_at is null
+`
+
+func (q *Queries) OpenLoans(ctx context.Context) ([]ToolLoan, error) {
+	rows, err := q.db.Query(ctx, openLoans)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []ToolLoan{}
+	for rows.Next() {
+		var i ToolLoan
+		if err := rows.Scan(
+			&i.ID,
+			&i.Tag,
+			&i.Person,
+			&i.Place,
+			&i.OutAt,
+			&i.BackBy,
+			&i.BackAt,
+			&i.Care,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const openRuns = `-- name: OpenRuns :many
@@ -1509,6 +1807,37 @@ func (q *Queries) PutWrench(ctx context.Context, arg PutWrenchParams) error {
 	return err
 }
 
+const raiseDoubts = `-- name: RaiseDoubts :execrows
+insert into doubts (id, tag, joint_id, reason, last_used, raised_by, raised_at)
+select gen_random_uuid(), $1, r.joint_id, $2, max(e.at), $3, $4
+from events e join runs r on r.id = e.run_id
+where e.wrench = $1 and e.kind = 'pulled' and e.at >= $5 group by r.joint_id
+on conflict do nothing
+`
+
+type RaiseDoubtsParams struct {
+	Tag      string
+	Reason   string
+	RaisedBy string
+	RaisedAt time.Time
+	At       time.Time
+}
+
+// Every joint that the tool pulled since the evidence, unless it is in doubt for this tool already.
+func (q *Queries) RaiseDoubts(ctx context.Context, arg RaiseDoubtsParams) (int64, error) {
+	result, err := q.db.Exec(ctx, raiseDoubts,
+		arg.Tag,
+		arg.Reason,
+		arg.RaisedBy,
+		arg.RaisedAt,
+		arg.At,
+	)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected(), nil
+}
+
 const recordOfRun = `-- name: RecordOfRun :one
 select number from records where run_id = $1
 `
@@ -1564,6 +1893,30 @@ func (q *Queries) RecordsOfJoint(ctx context.Context, jointID uuid.UUID) ([]Reco
 		return nil, err
 	}
 	return items, nil
+}
+
+const returnLoan = `-- name: ReturnLoan :execrows
+update tool_loans set back_by = $2, back_at = $3, care = $4 where tag = $1 and back_at is null
+`
+
+type ReturnLoanParams struct {
+	Tag    string
+	BackBy string
+	BackAt *time.Time
+	Care   string
+}
+
+func (q *Queries) ReturnLoan(ctx context.Context, arg ReturnLoanParams) (int64, error) {
+	result, err := q.db.Exec(ctx, returnLoan,
+		arg.Tag,
+		arg.BackBy,
+		arg.BackAt,
+		arg.Care,
+	)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected(), nil
 }
 
 const runEvents = `-- name: RunEvents :many
@@ -1711,6 +2064,38 @@ func (q *Queries) SignedInOn(ctx context.Context, arg SignedInOnParams) (bool, e
 	var exists bool
 	err := row.Scan(&exists)
 	return exists, err
+}
+
+const toolChecks = `-- name: ToolChecks :many
+select id, tag, at, made_by, passed, data, verdict from tool_checks where tag = $1 order by at desc limit 30
+`
+
+func (q *Queries) ToolChecks(ctx context.Context, tag string) ([]ToolCheck, error) {
+	rows, err := q.db.Query(ctx, toolChecks, tag)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []ToolCheck{}
+	for rows.Next() {
+		var i ToolCheck
+		if err := rows.Scan(
+			&i.ID,
+			&i.Tag,
+			&i.At,
+			&i.MadeBy,
+			&i.Passed,
+			&i.Data,
+			&i.Verdict,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const updateJoint = `-- name: UpdateJoint :exec

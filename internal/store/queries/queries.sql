@@ -228,3 +228,47 @@ insert into joints (id, tag, name, area, equipment, service, family, package, na
 
 -- name: AddSpecifications :copyfrom
 insert into specifications (joint_id, version, data, made_by, reason) values ($1, $2, $3, $4, $5);
+
+-- name: InsertToolCheck :exec
+insert into tool_checks (id, tag, at, made_by, passed, data, verdict) values ($1, $2, $3, $4, $5, $6, $7);
+
+-- name: ToolChecks :many
+select * from tool_checks where tag = $1 order by at desc limit 30;
+
+-- name: LastGoodCheck :one
+select coalesce(max(at), 'epoch')::timestamptz as at from tool_checks where tag = $1 and passed;
+
+-- name: RaiseDoubts :execrows
+-- Every joint that the tool pulled since the evidence, unless it is in doubt for this tool already.
+insert into doubts (id, tag, joint_id, reason, last_used, raised_by, raised_at)
+select gen_random_uuid(), $1, r.joint_id, $2, max(e.at), $3, $4
+from events e join runs r on r.id = e.run_id
+where e.wrench = $1 and e.kind = 'pulled' and e.at >= $5 group by r.joint_id
+on conflict do nothing;
+
+-- name: DoubtsOfTool :many
+select d.*, j.tag as joint_tag, j.name as joint_name from doubts d join joints j on j.id = d.joint_id where d.tag = $1 order by d.closed_at is not null, j.tag;
+
+-- name: OpenDoubtsOfJoint :many
+select d.*, j.tag as joint_tag, j.name as joint_name from doubts d join joints j on j.id = d.joint_id where d.joint_id = $1 and d.closed_at is null order by d.tag;
+
+-- name: CloseDoubt :execrows
+update doubts set closed_by = $2, closed_at = $3, how = $4 where id = $1 and closed_at is null;
+
+-- name: CloseDoubtsOfTool :exec
+update doubts set closed_by = $2, closed_at = $3, how = $4 where tag = $1 and closed_at is null;
+
+-- name: GetDoubt :one
+select * from doubts where id = $1;
+
+-- name: OpenLoans :many
+select * from tool_loans where back_at is null;
+
+-- name: LoansOfTool :many
+select * from tool_loans where tag = $1 order by out_at desc limit 20;
+
+-- name: InsertLoan :exec
+insert into tool_loans (id, tag, person, place, out_at) values ($1, $2, $3, $4, $5);
+
+-- name: ReturnLoan :execrows
+update tool_loans set back_by = $2, back_at = $3, care = $4 where tag = $1 and back_at is null;

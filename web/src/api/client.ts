@@ -19,6 +19,7 @@ export type Person = S['Person'];
 export type Session = S['Session'];
 export type Wrench = S['Wrench'];
 export type ToolView = S['ToolView'];
+export type ToolDetail = S['ToolDetail'];
 export type Finding = S['Finding'];
 export type Working = S['Working'];
 export type Today = S['Today'];

@@ -417,6 +417,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/tools/{tag}/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a check on the torque meter; a failed one puts the wrench aside */
+        post: operations["checkTool"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tools/{tag}/check-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a wrench out of the crib */
+        post: operations["checkOutTool"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tools/{tag}/return": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a wrench back, with the care questions answered */
+        post: operations["returnTool"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/doubts/{id}/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a joint out of doubt after a look at it */
+        post: operations["closeDoubt"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/tools/{tag}/quarantine": {
         parameters: {
             query?: never;
@@ -905,6 +973,7 @@ export interface components {
             state: components["schemas"]["State"];
         };
         JointDetail: {
+            doubts: components["schemas"]["Doubt"][];
             joint: components["schemas"]["JointRow"];
             nameplate: string;
             versions: components["schemas"]["SpecificationVersion"][];
@@ -1609,12 +1678,79 @@ export interface components {
             summary: string;
             package: string;
         };
+        CheckStep: {
+            /** Format: double */
+            set: number;
+            readings: number[];
+        };
+        BenchCheck: {
+            purpose: string;
+            meter: string;
+            steps: components["schemas"]["CheckStep"][];
+            note?: string;
+        };
+        CheckVerdict: {
+            pass: boolean;
+            /** Format: double */
+            worstPct: number;
+            /** Format: double */
+            allowedPct: number;
+            deviations: number[][];
+            sentence: string;
+        };
+        Care: {
+            dropped: boolean;
+            unwound: boolean;
+            complete: boolean;
+            note?: string;
+        };
+        ToolCheck: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            check: components["schemas"]["BenchCheck"];
+            verdict: components["schemas"]["CheckVerdict"];
+        };
+        Doubt: {
+            id: string;
+            tool: string;
+            joint: string;
+            name: string;
+            reason: string;
+            /** Format: date-time */
+            lastUsed: string;
+            raisedBy: string;
+            /** Format: date-time */
+            raisedAt: string;
+            closedBy: string;
+            /** Format: date-time */
+            closedAt?: string;
+            how: string;
+        };
+        Loan: {
+            person: string;
+            place: string;
+            /** Format: date-time */
+            outAt: string;
+            backBy: string;
+            /** Format: date-time */
+            backAt?: string;
+            care: string;
+        };
+        CheckOutInput: {
+            place: string;
+        };
         ToolDetail: {
             tool: components["schemas"]["ToolView"];
             since: string;
             used: components["schemas"]["UsedOn"][];
+            checks: components["schemas"]["ToolCheck"][];
+            doubts: components["schemas"]["Doubt"][];
+            loans: components["schemas"]["Loan"][];
         };
         ToolView: {
+            holder: string;
+            outAt: string;
             wrench: components["schemas"]["Wrench"];
             condition: string;
             daysLeft: number;
@@ -2411,6 +2547,114 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Wrench"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToolDetail"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    checkTool: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BenchCheck"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToolDetail"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    checkOutTool: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CheckOutInput"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToolDetail"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    returnTool: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Care"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToolDetail"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    closeDoubt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReasonInput"];
             };
         };
         responses: {

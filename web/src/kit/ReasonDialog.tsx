@@ -7,12 +7,13 @@ interface ReasonProps {
   text?: ReactNode;
   choices?: string[]; // usual reasons, one touch each
   verb: string;
+  label?: string; // what is asked for, when it is not why
   onClose: () => void;
   onDone: (reason: string) => void | Promise<void>;
 }
 
 /** Asks why, in one touch where the reason is a usual one. */
-export function ReasonDialog({ opened, title, text, choices = [], verb, onClose, onDone }: ReasonProps) {
+export function ReasonDialog({ opened, title, text, choices = [], verb, label, onClose, onDone }: ReasonProps) {
   const [reason, setReason] = useState('');
   const [wrong, setWrong] = useState('');
   useEffect(() => {
@@ -43,7 +44,7 @@ export function ReasonDialog({ opened, title, text, choices = [], verb, onClose,
           </button>
         ))}
         <Textarea
-          label={choices.length ? 'Or in your own words' : 'Why'}
+          label={label ?? (choices.length ? 'Or in your own words' : 'Why')}
           value={reason}
           onChange={(e) => setReason(e.currentTarget.value)}
           autosize

@@ -9,6 +9,7 @@ import { day, num, unitText } from '../../kit/numbers';
 import { ReasonDialog } from '../../kit/ReasonDialog';
 import { TagPlate } from '../../rosette/Glyph';
 import './crib.css';
+import { Trust } from './Trust';
 
 const route = getRouteApi('/crib');
 const words: Record<string, string> = {
@@ -64,7 +65,7 @@ export function CribPlace() {
           >
             <span>
               <b className="m">{v.wrench.tag}</b>
-              <small>click, {unitText(v.wrench.unit)}</small>
+              <small>{v.holder ? `out: ${v.holder}` : `click, ${unitText(v.wrench.unit)}`}</small>
             </span>
             <span className="range">
               <Bar v={v} joints={joints} />
@@ -138,9 +139,7 @@ export function CribPlace() {
           ) : (
             <p className="dim">No joint yet.</p>
           )}
-          {t.condition === 'quarantined' && (detail.data?.used.length ?? 0) > 0 && (
-            <p className="hld">These joints were tightened with it since its last good check: look at them again.</p>
-          )}
+          {detail.data && <Trust detail={detail.data} keeper={keeper} />}
           <div className="row-btns">
             {w.state === 'in_service' ? (
               <button type="button" className="btn" onClick={() => setAsking('aside')}>

@@ -89,6 +89,12 @@ export function JointPlace() {
       {run.view?.planStale && state?.stop !== 'sealed' && (
         <p className="line-note">{run.view.planStale} The work goes on with the plan it began with; ask the planner.</p>
       )}
+      {joint.data?.doubts.map((d) => (
+        <p key={d.id} className="line-note">
+          In doubt: {d.tool} pulled this joint, last {when(d.lastUsed)}, and was found out later ({d.reason}). An inspector or engineer
+          looks at it again and says so in the Crib.
+        </p>
+      ))}
       {!run.view && joint.data?.saved?.stale && (
         <p className="line-note">{joint.data.saved.stale} It will be made anew when the work begins.</p>
       )}

@@ -1,0 +1,41 @@
+package e2e
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+)
+
+// A wrench that fails on the torque meter is put aside, and what it tightened is looked at again, one by one.
+func TestWrenchIsFoundOutInTheCrib(t *testing.T) {
+	s := newSite(t, true)
+	p := open(t, s.URL+"/crib?tool=W-52", 1280, 800)
+	p.signIn("R. Abara", "3333")
+	p.press("button", "Take it out")
+	p.fill("Where does it go", "cooler, unit 2")
+	p.press("button", "It goes there with me")
+	p.find("any", "cooler, unit 2, since")
+	p.press("button", "Bring it back")
+	p.press("input[type=checkbox]", "Put away as it should be")
+	p.press("input[type=checkbox]", "Clean, in its box")
+	p.press("button", "Back in the crib")
+	p.find("any", "Last back .* in order")
+
+	p.press("button", "Check on the torque meter")
+	p.fill("^Torque meter$", "TM-1")
+	p.fill("^Set, ", "400")
+	p.fill("Readings at setting 1", "380 384")
+	p.press("button", "Keep the check")
+	p.find("any", "has 2 readings, 3 are needed")
+	p.fill("Readings at setting 1", "380 384 379")
+	p.press("button", "Keep the check")
+	p.find("any", "failed on the torque meter: Worst 5.5 %")
+	p.find("any", "Joints in doubt")
+	p.press("link", "SW-113")
+	p.find("any", "In doubt: W-52 pulled this joint")
+	require.NoError(t, p.Navigate(s.URL+"/crib?tool=W-52"))
+	p.press("button", "Looked at")
+	p.press("button", "Restart torque of all bolts within the window")
+	p.find("any", "1 looked at")
+	require.Empty(t, p.axe())
+}

@@ -1,0 +1,322 @@
+import { Modal, NumberInput, Select, Textarea, TextInput } from '@mantine/core';
+import { useDisclosure } from '@mantine/hooks';
+import { useQueryClient } from '@tanstack/react-query';
+import { Link } from '@tanstack/react-router';
+import { useState } from 'react';
+import { api, must, Refused, type ToolDetail, type Wrench } from '../../api/client';
+import { num, unitText, when } from '../../kit/numbers';
+import { ReasonDialog } from '../../kit/ReasonDialog';
+
+/** Whether a wrench can be believed: who has it, what it showed on the torque meter, and which joints are in doubt for it. */
+export function Trust({ detail, keeper }: { detail: ToolDetail; keeper: boolean }) {
+  const w = detail.tool.wrench;
+  const [checking, check] = useDisclosure(false);
+  const [taking, take] = useDisclosure(false);
+  const [bringing, bring] = useDisclosure(false);
+  const [closing, setClosing] = useState<string>();
+  const qc = useQueryClient();
+  const changed = () => {
+    void qc.invalidateQueries({ queryKey: ['tools'] });
+    void qc.invalidateQueries({ queryKey: ['joint'] });
+  };
+  const open = detail.doubts.filter((d) => !d.closedAt);
+  const closed = detail.doubts.filter((d) => d.closedAt);
+  const present = detail.loans.find((l) => !l.backAt);
+  const last = detail.loans.find((l) => l.backAt);
+  return (
+    <>
+      <div className="rule" style={{ marginTop: 12 }}>
+        Who has it
+      </div>
+      <div className="row-btns" style={{ marginTop: 4 }}>
+        <span style={{ flex: 1 }}>
+          {present ? (
+            <>
+              <b>{present.person}</b>, {present.place}, since {when(present.outAt)}
+            </>
+          ) : (
+            <>
+              In its place: {w.place}.{last ? ` Last back ${when(last.backAt)} from ${last.person}: ${last.care}.` : ''}
+            </>
+          )}
+        </span>
+        {present ? (
+          <button type="button" className="btn sm" onClick={bring.open}>
+            Bring it back
+          </button>
+        ) : (
+          <button
+            type="button"
+            className="btn sm"
+            onClick={take.open}
+            disabled={detail.tool.condition === 'quarantined' || detail.tool.condition === 'overdue'}
+          >
+            Take it out
+          </button>
+        )}
+      </div>
+      {open.length > 0 && (
+        <>
+          <div className="rule" style={{ marginTop: 12 }}>
+            Joints in doubt<span className="r">{open.length} to look at again</span>
+          </div>
+          <ul className="used">
+            {open.map((d) => (
+              <li key={d.id}>
+                <Link to="/joints/$tag" params={{ tag: d.joint }}>
+                  <span className="m">{d.joint}</span> {d.name}
+                </Link>
+                <span className="hld">last pulled {when(d.lastUsed)}</span>
+                {keeper && (
+                  <button type="button" className="btn sm" onClick={() => setClosing(d.id)}>
+                    Looked at
+                  </button>
+                )}
+              </li>
+            ))}
+          </ul>
+          <p className="dim">{open[0]?.reason}</p>
+        </>
+      )}
+      {closed.length > 0 && (
+        <details>
+          <summary>{closed.length} looked at</summary>
+          <ul className="used">
+            {closed.map((d) => (
+              <li key={d.id}>
+                <span className="m">{d.joint}</span>
+                <span className="dim">
+                  {d.closedBy}, {when(d.closedAt)}: {d.how}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+      <div className="rule" style={{ marginTop: 12 }}>
+        On the torque meter<span className="r">last good evidence {detail.since}</span>
+      </div>
+      {detail.checks.length === 0 && <p className="dim">Not checked since it was entered; the certificate alone stands for it.</p>}
+      <ul className="used">
+        {detail.checks.slice(0, 5).map((c) => (
+          <li key={c.at}>
+            <b className={c.verdict.pass ? '' : 'neg'}>{c.verdict.pass ? 'passed' : 'failed'}</b>
+            <span>
+              {c.verdict.sentence}{' '}
+              <span className="m">{c.check.steps.map((s) => `${num(s.set)}: ${s.readings.map((r) => num(r)).join(' ')}`).join('; ')}</span>{' '}
+              <span className="dim">
+                {c.by}, {when(c.at)}, on {c.check.meter}
+              </span>
+            </span>
+          </li>
+        ))}
+      </ul>
+      <div className="row-btns" style={{ marginTop: 4 }}>
+        <button type="button" className="btn sm" onClick={check.open}>
+          Check on the torque meter
+        </button>
+      </div>
+      <Modal opened={checking} onClose={check.close} title={`${w.tag} on the torque meter`} size="lg">
+        <CheckForm
+          w={w}
+          keeper={keeper}
+          doubted={w.state === 'quarantined'}
+          onDone={() => {
+            check.close();
+            changed();
+          }}
+        />
+      </Modal>
+      <ReasonDialog
+        opened={taking}
+        title={`Take ${w.tag} out`}
+        text="The joint, the package or the area."
+        label="Where does it go"
+        verb="It goes there with me"
+        onClose={take.close}
+        onDone={async (place) => {
+          await must(api.POST('/tools/{tag}/check-out', { params: { path: { tag: w.tag } }, body: { place } }));
+          changed();
+        }}
+      />
+      <Modal opened={bringing} onClose={bring.close} title={`Bring ${w.tag} back`}>
+        <CareForm
+          w={w}
+          onDone={() => {
+            bring.close();
+            changed();
+          }}
+        />
+      </Modal>
+      <ReasonDialog
+        opened={closing !== undefined}
+        title="Looked at again"
+        text="Say what was done. The joint is then out of doubt for this tool."
+        choices={['Restart torque of all bolts within the window', 'Tightened anew with a good wrench', 'Another wrench did the last pass']}
+        verb="Out of doubt"
+        onClose={() => setClosing(undefined)}
+        onDone={async (reason) => {
+          await must(api.POST('/doubts/{id}/close', { params: { path: { id: closing ?? '' } }, body: { reason } }));
+          setClosing(undefined);
+          changed();
+        }}
+      />
+    </>
+  );
+}
+
+interface Step {
+  set: number | string;
+  readings: string;
+}
+
+function CheckForm({ w, keeper, doubted, onDone }: { w: Wrench; keeper: boolean; doubted: boolean; onDone: () => void }) {
+  const [purpose, setPurpose] = useState(doubted && keeper ? 'as_found' : 'pre_use');
+  const [meter, setMeter] = useState(() => localStorage.getItem('meter') ?? '');
+  const [steps, setSteps] = useState<Step[]>([{ set: '', readings: '' }]);
+  const [note, setNote] = useState('');
+  const [wrong, setWrong] = useState<Error>();
+  const unit = unitText(w.unit);
+  const field = wrong instanceof Refused ? wrong.field : undefined;
+  const change = (i: number, c: Partial<Step>) => setSteps((old) => old.map((s, j) => (j === i ? { ...s, ...c } : s)));
+  async function keep() {
+    setWrong(undefined);
+    localStorage.setItem('meter', meter);
+    const body = {
+      purpose,
+      meter,
+      note,
+      steps: steps
+        .filter((s) => s.set !== '' || s.readings.trim())
+        .map((s) => ({
+          set: Number(s.set) || 0,
+          readings: s.readings
+            .split(/[\s;]+/)
+            .filter(Boolean)
+            .map((r) => Number(r.replace(',', '.'))),
+        })),
+    };
+    const bad = body.steps.flatMap((s) => s.readings).some((r) => Number.isNaN(r));
+    if (bad) {
+      setWrong(
+        new Refused({
+          title: 'A reading is not a number.',
+          status: 422,
+          field: 'steps',
+          remedy: 'Write the readings with blanks between them.',
+        }),
+      );
+      return;
+    }
+    try {
+      await must(api.POST('/tools/{tag}/checks', { params: { path: { tag: w.tag } }, body }));
+      onDone();
+    } catch (e) {
+      setWrong(e as Error);
+    }
+  }
+  return (
+    <form
+      onSubmit={(e) => {
+        e.preventDefault();
+        void keep();
+      }}
+    >
+      <p className="dim">
+        Try it a few times first. Pull to one click and stop, in the direction it is used. A check outside ±{num(w.accuracyPct)} % puts it
+        aside and its joints in doubt.
+      </p>
+      <div className="fields" style={{ margin: '8px 0' }}>
+        <Select
+          label="Why"
+          value={purpose}
+          onChange={(v) => setPurpose(v ?? 'pre_use')}
+          error={field === 'purpose' ? wrong?.message : undefined}
+          data={[
+            { value: 'pre_use', label: 'before use, three readings or more' },
+            { value: 'as_found', label: 'after a doubt, as found, five or more', disabled: !keeper },
+          ]}
+        />
+        <TextInput
+          label="Torque meter"
+          placeholder="its tag or serial"
+          value={meter}
+          onChange={(e) => setMeter(e.currentTarget.value)}
+          error={field === 'meter' ? wrong?.message : undefined}
+        />
+      </div>
+      {steps.map((s, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: settings have no other name, and are edited in place
+        <div className="fields" key={i} style={{ gridTemplateColumns: '130px 1fr', marginBottom: 6 }}>
+          <NumberInput label={`Set, ${unit}`} value={s.set} onChange={(v) => change(i, { set: v })} min={0} hideControls />
+          <TextInput
+            label={`Readings at setting ${i + 1}, ${unit}`}
+            placeholder="402 399 401"
+            value={s.readings}
+            onChange={(e) => change(i, { readings: e.currentTarget.value })}
+            inputMode="decimal"
+          />
+        </div>
+      ))}
+      {field === 'steps' && (
+        <p className="wrong" role="alert">
+          {wrong?.message}
+        </p>
+      )}
+      <button type="button" className="btn plain sm" onClick={() => setSteps((old) => [...old, { set: '', readings: '' }])}>
+        Another setting
+      </button>
+      <Textarea label="Remark" value={note} onChange={(e) => setNote(e.currentTarget.value)} autosize minRows={1} />
+      {wrong && !['steps', 'meter', 'purpose'].includes(field ?? '') && (
+        <p className="wrong" role="alert">
+          {wrong.message}
+        </p>
+      )}
+      <div className="row-btns">
+        <button type="submit" className="btn now">
+          Keep the check
+        </button>
+      </div>
+    </form>
+  );
+}
+
+function CareForm({ w, onDone }: { w: Wrench; onDone: () => void }) {
+  const [care, setCare] = useState({ dropped: false, unwound: false, complete: false, note: '' });
+  const [wrong, setWrong] = useState('');
+  const tick = (key: 'dropped' | 'unwound' | 'complete', label: string) => (
+    <label className="care">
+      <input type="checkbox" checked={care[key]} onChange={(e) => setCare({ ...care, [key]: e.currentTarget.checked })} />
+      {label}
+    </label>
+  );
+  return (
+    <form
+      onSubmit={async (e) => {
+        e.preventDefault();
+        try {
+          await must(api.POST('/tools/{tag}/return', { params: { path: { tag: w.tag } }, body: care }));
+          onDone();
+        } catch (x) {
+          setWrong((x as Error).message);
+        }
+      }}
+    >
+      {tick('unwound', `Put away as it should be: ${w.storageRule}`)}
+      {tick('complete', 'Clean, in its box, certificate with it')}
+      {tick('dropped', 'It was dropped, overloaded or used for loosening')}
+      {care.dropped && <p className="hld">It is put aside, and what it tightened since its last good evidence is in doubt.</p>}
+      <Textarea label="Remark" value={care.note} onChange={(e) => setCare({ ...care, note: e.currentTarget.value })} autosize minRows={1} />
+      {wrong && (
+        <p className="wrong" role="alert">
+          {wrong}
+        </p>
+      )}
+      <div className="row-btns">
+        <button type="submit" className="btn now">
+          Back in the crib
+        </button>
+      </div>
+    </form>
+  );
+}
