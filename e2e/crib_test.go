@@ -39,3 +39,23 @@ func TestWrenchIsFoundOutInTheCrib(t *testing.T) {
 	p.find("any", "1 looked at")
 	require.Empty(t, p.axe())
 }
+
+// The house rules are changed by an engineer with a reason, and the plans made before say so.
+func TestHouseRulesAreChangedInTheLibrary(t *testing.T) {
+	s := newSite(t, true)
+	p := open(t, s.URL+"/library?shelf=rules", 1280, 800)
+	p.signIn("J. Hartwell", "4444")
+	p.press("button", "Change the rules")
+	p.fill("Bolts at least at, of yield", "80")
+	p.fill("What changed", "outage meeting")
+	p.press("button", "Keep this version")
+	p.find("any", "is not below the upper share")
+	p.fill("Bolts at least at, of yield", "45")
+	p.press("button", "Keep this version")
+	p.find("any", "^Version 2")
+	p.find("any", "As delivered: 40 %")
+	require.Contains(t, p.text(".versions"), "outage meeting")
+	require.Empty(t, p.axe())
+	require.NoError(t, p.Navigate(s.URL+"/joints/SW-114"))
+	p.find("any", "made with version 1 of the house rules; version 2 is in force")
+}

@@ -181,7 +181,7 @@ func (a *App) Prepare(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	if err := a.q.InsertHouseRules(ctx, store.InsertHouseRulesParams{Version: 1, Data: data, MadeBy: "as delivered"}); err != nil {
+	if _, err := a.q.InsertHouseRules(ctx, store.InsertHouseRulesParams{Version: 1, Data: data, MadeBy: "as delivered"}); err != nil {
 		return err
 	}
 	return a.ensureKey(ctx)

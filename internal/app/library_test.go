@@ -170,3 +170,46 @@ func TestCalculationsKnowTheSitesCards(t *testing.T) {
 	_, err = b.Calculate(ctx, "torque_from_preload_k", calc.Request{Values: map[string]any{"preload_kN": "148", "thread": "M27", "lubricant": "butter"}})
 	problem(t, err, http.StatusUnprocessableEntity, "butter")
 }
+
+func TestHouseRulesAreVersionedAndPlansGoStale(t *testing.T) {
+	b := newBench(t, true)
+	hartwell, tolley := b.crew["J. Hartwell"], b.crew["M. Tolley"]
+	_, err := b.SavePlan(ctx, hartwell, "SW-112", plan.Choices{}, "")
+	require.NoError(t, err)
+	h, err := b.HouseRules(ctx)
+	require.NoError(t, err)
+	r := h.Versions[0].Rules
+	r.Scheme, r.Reasons["scheme"] = "50_80_100", "Spiral-wound gaskets with rings only; a firm first pass saves time."
+	_, err = b.PutHouseRules(ctx, tolley, app.HouseRulesInput{Rules: r, Reason: "x"})
+	problem(t, err, http.StatusForbidden, "house rules")
+	_, err = b.PutHouseRules(ctx, hartwell, app.HouseRulesInput{Rules: r})
+	require.Equal(t, "reason", problem(t, err, http.StatusUnprocessableEntity, "").Field)
+	h, err = b.PutHouseRules(ctx, hartwell, app.HouseRulesInput{Rules: r, Reason: "outage meeting of 20 November"})
+	require.NoError(t, err)
+	require.Len(t, h.Versions, 2)
+	require.Equal(t, 2, h.Versions[0].Rules.Version)
+	require.Equal(t, "30_70_100", h.Versions[1].Rules.Scheme, "the earlier version stays")
+	d, err := b.Joint(ctx, "SW-112")
+	require.NoError(t, err)
+	require.Contains(t, d.Saved.Stale, "version 1 of the house rules; version 2 is in force")
+	p, err := b.PreviewPlan(ctx, "SW-112", plan.Choices{})
+	require.NoError(t, err)
+	require.InDelta(t, 50, p.Passes[0].Percent, 1)
+	_, err = b.PutHouseRules(ctx, hartwell, app.HouseRulesInput{Rules: r, Reason: "made from version 1"})
+	problem(t, err, http.StatusConflict, "J. Hartwell has made version 2 meanwhile")
+
+	for field, change := range map[string]func(*plan.HouseRules){
+		"scheme": func(r *plan.HouseRules) { r.Scheme = "halves" }, "pattern": func(r *plan.HouseRules) { r.Pattern = "any" }, "groups": func(r *plan.HouseRules) { r.Groups = 5 },
+		"minFrac": func(r *plan.HouseRules) { r.MinFrac = 0.9 }, "minYieldPct": func(r *plan.HouseRules) { r.MinYieldPct = 80 }, "limits": func(r *plan.HouseRules) { r.Limits = map[string]float64{"proof_gap": 0} },
+		"secondaryTorque": func(r *plan.HouseRules) { r.SecondaryTorque = r.PrimaryTorque }, "primaryTorque": func(r *plan.HouseRules) { r.PrimaryTorque = quantity.Newton },
+		"reasons.policy": func(r *plan.HouseRules) { r.Reasons = map[string]string{"scheme": "a", "pattern": "b", "numbering": "c"} }, "maxCheckPasses": func(r *plan.HouseRules) { r.MaxCheckPasses = 0 },
+	} {
+		bad := plan.DefaultHouseRules()
+		change(&bad)
+		_, err := b.PutHouseRules(ctx, hartwell, app.HouseRulesInput{Rules: bad, Reason: "x"})
+		p, ok := app.AsProblem(err)
+		require.True(t, ok, field)
+		require.Equal(t, field, p.Field)
+	}
+	require.NoError(t, plan.DefaultHouseRules().Check(), "what is delivered is right")
+}

@@ -248,6 +248,15 @@ type GroupState = run.GroupState
 // HouseRules defines model for HouseRules.
 type HouseRules = plan.HouseRules
 
+// HouseRulesHistory defines model for HouseRulesHistory.
+type HouseRulesHistory = app.HouseRulesHistory
+
+// HouseRulesInput defines model for HouseRulesInput.
+type HouseRulesInput = app.HouseRulesInput
+
+// HouseRulesVersion defines model for HouseRulesVersion.
+type HouseRulesVersion = app.HouseRulesVersion
+
 // ImportResult defines model for ImportResult.
 type ImportResult = app.ImportResult
 
@@ -550,6 +559,9 @@ type CalculateJSONRequestBody = CalculationRequest
 // CloseDoubtJSONRequestBody defines body for CloseDoubt for application/json ContentType.
 type CloseDoubtJSONRequestBody = ReasonInput
 
+// PutHouseRulesJSONRequestBody defines body for PutHouseRules for application/json ContentType.
+type PutHouseRulesJSONRequestBody = HouseRulesInput
+
 // CreateJointJSONRequestBody defines body for CreateJoint for application/json ContentType.
 type CreateJointJSONRequestBody = JointInput
 
@@ -618,6 +630,12 @@ type ServerInterface interface {
 	// ExportJoints The register as CSV
 	// (GET /export/joints.csv)
 	ExportJoints(c *gin.Context)
+	// GetHouseRules The house rules, every version
+	// (GET /house-rules)
+	GetHouseRules(c *gin.Context)
+	// PutHouseRules Keep a new version of the house rules
+	// (PUT /house-rules)
+	PutHouseRules(c *gin.Context)
 	// ImportJoints Read a register; apply=true imports all of it or nothing
 	// (POST /import/joints)
 	ImportJoints(c *gin.Context, params ImportJointsParams)
@@ -840,6 +858,32 @@ func (siw *ServerInterfaceWrapper) ExportJoints(c *gin.Context) {
 	}
 
 	siw.Handler.ExportJoints(c)
+}
+
+// GetHouseRules operation middleware
+func (siw *ServerInterfaceWrapper) GetHouseRules(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetHouseRules(c)
+}
+
+// PutHouseRules operation middleware
+func (siw *ServerInterfaceWrapper) PutHouseRules(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PutHouseRules(c)
 }
 
 // ImportJoints operation middleware
@@ -1968,6 +2012,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/tools/:tag/release", wrapper.ReleaseTool)
 	router.GET(options.BaseURL+"/calculations", wrapper.ListCalculations)
 	router.POST(options.BaseURL+"/calculations/:name", wrapper.Calculate)
+	router.GET(options.BaseURL+"/house-rules", wrapper.GetHouseRules)
+	router.PUT(options.BaseURL+"/house-rules", wrapper.PutHouseRules)
 	router.GET(options.BaseURL+"/library", wrapper.GetLibrary)
 	router.GET(options.BaseURL+"/library/:shelf/:code", wrapper.GetLibraryValue)
 	router.PUT(options.BaseURL+"/library/:shelf/:code", wrapper.PutLibraryValue)
@@ -2132,6 +2178,83 @@ type ExportJointsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ExportJointsdefaultApplicationProblemPlusJSONResponse) VisitExportJointsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetHouseRulesRequestObject struct {
+}
+
+type GetHouseRulesResponseObject interface {
+	VisitGetHouseRulesResponse(w http.ResponseWriter) error
+}
+
+type GetHouseRules200JSONResponse HouseRulesHistory
+
+func (response GetHouseRules200JSONResponse) VisitGetHouseRulesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetHouseRulesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetHouseRulesdefaultApplicationProblemPlusJSONResponse) VisitGetHouseRulesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutHouseRulesRequestObject struct {
+	Body *PutHouseRulesJSONRequestBody
+}
+
+type PutHouseRulesResponseObject interface {
+	VisitPutHouseRulesResponse(w http.ResponseWriter) error
+}
+
+type PutHouseRules200JSONResponse HouseRulesHistory
+
+func (response PutHouseRules200JSONResponse) VisitPutHouseRulesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutHouseRulesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PutHouseRulesdefaultApplicationProblemPlusJSONResponse) VisitPutHouseRulesResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -3792,6 +3915,12 @@ type StrictServerInterface interface {
 	// ExportJoints The register as CSV
 	// (GET /export/joints.csv)
 	ExportJoints(ctx context.Context, request ExportJointsRequestObject) (ExportJointsResponseObject, error)
+	// GetHouseRules The house rules, every version
+	// (GET /house-rules)
+	GetHouseRules(ctx context.Context, request GetHouseRulesRequestObject) (GetHouseRulesResponseObject, error)
+	// PutHouseRules Keep a new version of the house rules
+	// (PUT /house-rules)
+	PutHouseRules(ctx context.Context, request PutHouseRulesRequestObject) (PutHouseRulesResponseObject, error)
 	// ImportJoints Read a register; apply=true imports all of it or nothing
 	// (POST /import/joints)
 	ImportJoints(ctx context.Context, request ImportJointsRequestObject) (ImportJointsResponseObject, error)
@@ -4105,6 +4234,72 @@ func (sh *strictHandler) ExportJoints(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ExportJointsResponseObject); ok {
 		if err := validResponse.VisitExportJointsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetHouseRules operation middleware
+func (sh *strictHandler) GetHouseRules(ctx *gin.Context) {
+	var request GetHouseRulesRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetHouseRules(ctx, request.(GetHouseRulesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetHouseRules")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetHouseRulesResponseObject); ok {
+		if err := validResponse.VisitGetHouseRulesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PutHouseRules operation middleware
+func (sh *strictHandler) PutHouseRules(ctx *gin.Context) {
+	var request PutHouseRulesRequestObject
+
+	var body PutHouseRulesJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PutHouseRules(ctx, request.(PutHouseRulesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PutHouseRules")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PutHouseRulesResponseObject); ok {
+		if err := validResponse.VisitPutHouseRulesResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -5500,166 +5695,168 @@ func (sh *strictHandler) VerifyFile(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H1rk9u2suBfYWm3ah9Xnklycvbh1H7wI058YjuzM46zt+6mXBDZkhBRAA2Ao9Gm5r9v4UmQAiiAGk1i",
-	"3/MlsS0Qj+5Gd6Off8xKum0oASL47OkfMwa8oYSD+ssVo4satvKPJSUCiJB/RE1T4xIJTMllo0f8y++c",
-	"EvkbL9ewRfJP/5HBcvZ09h8uu/kv9a/80s57f38/n1XAS4YbOd3s6QwVDJYtR/W82GGxLsQaiiWGuioQ",
-	"qdTfGGyh2s/kp2Y+udyzciP/1zDaABNY7x9X8r9i38Ds6YwLhslqdj+fqRUg/BuHT96/YyJgBUwtxuBT",
-	"i5n87N/kxHpoN9lvc/sRXfwOpZjNZ3dPVvSJ+UfUNBdyj96/PsHbhjIF0gaJ9ezprNoTVFJ2KZdlBNWX",
-	"qGnU2s+aBkilt9w/Iio3+qgCtvwY3OUG7t0+EWNof3A0NWHKYeyWJp5ICNg2InAg9W9LyrbyT7MKCXgi",
-	"8BZm80NkLfZBHMItEPE6jF+68f55QWkNiCiYwJ0IfDAAjp15Lrep1jdfqomPQI215MIeOwloJWVwyVqi",
-	"tvEckQD613i17sOLtovaAxZptwtJwPNZTXeJI8W+SRo5AI5cQH881/s6Ao8l4gIIsAt1tHSI2O80WICU",
-	"6xdrCF3/LQhgQSogVEDwh6ZlDeXh37iAJv2uqT3dCGiO3ji75txs2K50BHyC0vrCO346AOWXahcvUF22",
-	"teLkzwjfaWD1YViiugxfsuUSSpEOj+/V+ENgSMKkG6h+aZKnemM/CExGW9G0GdvyQPCz+jQ0Kd8BpG/v",
-	"Ro6+opgE59pRtpEgPDLJr2bYkFgUPrpjetDrpj5COHKKC4PvdKJRCw+I5pUUzAGaWVNcQh8HB/QzhEtJ",
-	"63ZLJiFObyMwZwVL1NYiTL93aNvU4Zu+hroJ/rCBsMTZYBIWNzVaQB3+BW+xCIOGKmUI1WFJxffbBQ3P",
-	"2RIsoj9k4WNAdfLc9jDmtN42j9DbpxYRgcX+QuMpneTsh0OyMxf1UHWoOc1CWxw7RsQFxUAc/hEl4ghi",
-	"3o99lXmLblHdKpombV0jKbWfCtbCOD71R2b7KczDIOA05nENn1rgOWj0RE7gWlgefZQ124V9CKOqwpqa",
-	"r3p7iQHcwMZCfGQOCf6DzwboMHOkgN5ufhLsGQSYNZVssKcOeVCtGG2a3lPJ+zGqRbVkR1sS/Gpwcjt/",
-	"982821GKAqQONUX1gbr+njEaUnmUJIowbQKh56E8lHqVhj5yd/Lgl90aJTw61KJWQHrXVX19BEZwV64R",
-	"WcFFd96895qdQANNKpo/t+I1Mfw3TPJLVHOYD6Da1KhUUNiiuzdAVnK5r7/5an7k8Pqz3wIXzyjYSMBp",
-	"j0ikn2QZr2jzhguw38iDtKRVmAAqzKCUAHwJq8TH2RKTCpNV+nZf6Q9C291ivkWiXB+b4q0dp5DDjUqV",
-	"sFmOVwSq5/vIewqJVm0fSLuVyKYNSAIva0BMMQVBP8op1JPIMorF/mMN6NYnigQJ3LFpB7S0l3BcKVJY",
-	"dcdwhgCHII+0EiwDHjnnGwe6x+bBVWCADukl++jzGQcxxSggP5t3m0hi6e4wU/i6/PgDsAqXQdWipjuo",
-	"rspUAq7gFittpQ+/UwA5/HuDeEylASKAlBHZQRkXqQcZMlW5pDfF3AdM79DeJpJRZ6E/CXvu5dhH3IrR",
-	"tuFh0Vu3C4ZLRMSIJm9e3If2HnlFWVjYN7TGZYR1ScYYwQsDojnqoWAbg19TI8kE9PnTQSc/06CjSC/b",
-	"BxxYHSeBUreIbcIgpuRNX/PpUWnqZRItI/wKcRFe5BZzvKjBrpRL1P7n/lrmXHPDisAoQeZISVStQDuF",
-	"nGmzn6IrCbQaaErffiWlNXGK0zG1Sc4QUppeKmfLIuRJqBjaxa6JZyzJeOVIWVjXeQ9YddGDIzGZatiL",
-	"2odGbDAERe73CQbG6D4Ypdswn6Eti/B/gUUdlQwVP/6sUCe081jA26/d0g5IZpdzRycGuw4xvlHS0kvK",
-	"i7YjyQlv2pdWVJ3FkVTWNOYnjKr0zjsR5HERj+RAB0h7V3b6c+rDUv6wP04ZWL/CK/fI9N1dZtUEjbbD",
-	"Tb5C+xIvl8Cs8tNH7BJHCH8DjYhJ+fXxY6tRZpa5XiXBD+rtdJon9CVtFwFVVdPeswwi1l9EHltr7f07",
-	"5KphgvxduS/CNlMufjG3Im1fUVbKEM48ov4ickQGyEQhHDJLGrTYhuheDbUAmFsuaeb2ju9txjuJhwUN",
-	"8xQKUgQwkXhaeG/ONjRiES2nw3YHtOdvYCli2l4YiGh1HIZykJrBW2Tu7SYFHuZM0yBi/IwHANlAfYtJ",
-	"WIXN9w80wEoTDpOrp/Zt73aiud1gisg0Z5wgL78ngu0Dr4Rbc5hRD64aJHkJ4uswVBjc/hj7kUEJ+Dbv",
-	"vqdF49hAHDe/txOzWxMUclRsQUlZdaGhlCG11GcawBaSA2XEudcD9scMPcVa6w6Zvw2BCOjuDWb7h9NV",
-	"rK/TGu0YoOpjSckSs63ii2orH/WJ1T/oJ/FHgTbKvMdBCExWvW+atq7VH/gGGzufGv5xgVRoQ00pB6KH",
-	"olbz37X2JjKoAel/cYaLj5ohz7SPQs2rLJFBm+EWxJqGz7qlt9nOD9qKkmqJZ0FU1rjcaNjoP33kQuvO",
-	"fC3Jaj6jt8oZz0DZu8P7bBDLeHdcISZeKY/KcZuTh/QGmBGio5PrUXL8mgoaYQa0akuRHWZjbIXHtnBt",
-	"ho0LfjVBMMxP0WCOGZulA0W0jECVbtMPGKcTj34QXeKsT6PBJXpUUP8xzn2l8BtiSND1NdvL1/NfoS2u",
-	"96Gwo/bQ6no8hkRynowrwmgJVctAB1AFg1Iir7zOHpm00g/qcR2OfeJA8k4Z1afzGUSYNyiTaCboOWnD",
-	"pqNbYLyvhsbEuHlx2g+c7u02ZFZx0HcIt0efd3TjQHuEeBtLAxeGFDNMr/ZTQ8lalkY8khWsGECqz2DJ",
-	"UGmV90TDbR9fVvJIoUiVQXQgaTo5q2Wc+f/HXhhrHN1bQLxlUdk4jJ7xBQzlw3eJ9yu30Dvk2C1voCdO",
-	"/Ohdyj618G6bCK+d1NaO2wPsTt2B7P68BT1QeGizKEngnH26mcBBMdRVJJJhaePz0t/KAxgssVWyUFAS",
-	"qA0QK6+HT9AqJuHjNi24BYbF3qdhTJa0u9rGFxyk0tPMXm7tvvHrCA5N0OWFBUM6BndeiOcPiG9AZMBw",
-	"i+7eXqFEeo9KjLgS2wBDUkNKX4RD7gcjxm3EViDSp8oWMtb47dZxEO0dZAAIt+fUyHaD1omx7T9YX0gi",
-	"Tah7MXiZGee7SlTAq7VQL7CG0VtQT2NSfbQCAVAdeXjEXA1h0FqHwuCWHpG+Pxj3wzThq75+gFigqB9A",
-	"B6QERdYIOh4+vuVsKI7FzcTdTIKKXojykRvXIwsvasYHhpwwLQxVSk4P6fli80facrhu61CwQdXCDaXk",
-	"JdpHHsmj0QjOpxiLKU2PGemE7BbdqUfKFeIcIitv0d2/SnGdHt2yxeQVQ2X66Nz5pUr5RgIk/S18QrwG",
-	"ajm8xaQVyXAeCfFoGCyBMagyINQwvEVs/14phzGjiIBS4Ft4Jm6wgBHl7MS4ZAZaR/2RtiwVHCNhLRxK",
-	"Sqrxw+kx/ArYlbEvJakN7qNWBws8qLzvXpPmcB0Nee/IjugcTXS3Y0gL/ZvWvxdDmj+4uQMyPTj/ARQ9",
-	"B7zPl4YIHhLfIcY6ugqQ4W8JwUkey5wQn/RaDbt20aMDId00NY49J3UEckT8qniea7rjIz9nRGu4MOmQ",
-	"4QV2ESe9WT5pCQMIuguaUfqaeoyqLbj0njoImQnMjtzpfSglOOB6qJrmhesOeShdaYSFxYPrt2gDeVE6",
-	"YV9lZsS99mWap4Law1zvPu1l6IFSZcZOgiP5MZj3ixig4AEXtBYxraXeN+s8MLKWRPKouUBMjIZ2w9Fk",
-	"HDUo1bGstzJAigKDPbQ9ob85u5UUVGlQT8PTPygm4iUIhOsQxbeLDMOsjgcIMAcXlDH2tdqJ4S4SSk0d",
-	"s6gp1nzMSFxrFizHOiNTyLVrY84SHRhyfIQFjtAcMt64UaqSg+y2jfRP39lNAyVemuoWH4zucCwRwI8V",
-	"0eD2VvZhN3dUbCE2t8SRQKA+jZ1ApS4gNZGjyIM2W4iEAy2dAyedqxwhS1Ru0CqmYbJbHLEZcR91WXjO",
-	"DG7p854OPN32HFi60/Spo7/XVNxrzJ2A+isD10PMZ3p7shQenyMdJEMkGhGMPmNNBHrLqXC70giYDLag",
-	"GjNFAk++SnHRna8aTb5fxvQU8Mxs5cMjSw9rmwqJnFigh7yJVl0wKl2nNWjLlDmOv8lUSpuu6P0EpxbD",
-	"Gat6Mx7oM+auy62L41bynGYmMQ4lWfV+gknlcd6gPW2DDpSWRMIcK4xUwZW322RTBZBXLBaqL3XOVDPX",
-	"gYm01VRr5/DWOgKyWp374gVmZZ1jB9XfadDhBUOhqEB1dXBGYIpxoYfSOpQjJCNgQjtOAjOte4bbsTk8",
-	"e4WfJZa+iTcusSzkAUcCGEZ1+nRvzRdB00JOSsm7SJUaZeDK0HW1QSyY66m4Z6ZSINYMUMYr4L0aH1QM",
-	"hu/xDnc+4Duy6hY3oPTOMO/ouEc9HcASuLu9I9OYu/n6R8wFDV20uAtpDXU4gK3lGZg26//Cg9jOfiSZ",
-	"6VKfR/oQ80F8j0SAOkQ69C38TkLCLzygAi9g1UZiw+N6VI3cCzEsOtGpEVE9Lcdfz4+S0ntPh+IvHE6D",
-	"4Adbz2KQoutCGNIYey9tN5kN29ufw2xJKxJZampYTCwcJgr0D6Zmxylg78hmUOYOVZATVC/HPz9SqiTl",
-	"+qux4/Q8n+2wWFcM7UhCMZiOpl2JE/e12/bcnjcD+G7eaeAnoSQ0yrZtjTINH0r9ixT9Ynil81Osb5+3",
-	"zsqvi7w9URESpUkoVT8gztttxKc/El/zoDWsHNFk14bQu3AczmJdrdQV1tSASQzDMunfU2Kw3lAUuF0L",
-	"VG6eZaVolJvI7SpNAaZQykDOEl2MfkgolQmhOmYGO97uwO3e7DXlikmgTbxYXt3HYa7WPjcdejIR6nQs",
-	"S3pp8V0qCUtvf0oS1htf8iVqguP5fJtjPFuVWHW5LpmK/bb9EVCVvESrFfvU8WPBia8o097rF5QIRuvM",
-	"VJwxDtjm19abGGTYoc4DjoOqRF52XGFHQRNDC996atSw0goaCTndJkfCULp8kFBQvucCthFRRTiu4UHC",
-	"ROezPYa6Sp1rgHANNLdZb7LeLi0Ms/F9I5iu/DEV3V6hr2GtVkRWkB7StaQtqV5Eix/IX3/Kmeqndzmj",
-	"30WrctwC+9dBtLvHIeTbiUB83+b31J3b4e/yxkd3z0A+bDFZvUs3RY6UhsrKhjist+cg1d+4ByWfDHzM",
-	"OALoJUh00OpwPvcIr39+H5fp1adYSy4ckedbj99BqCKO8utmColoJWBXzDYxRSUpUMUk65kiHW6Jud16",
-	"ggKnjj5NgXtnngpDq/FkX8M6nArnDxnmO6YkdoR8EvJDs2ICab3TT5Fssgo62ktGOX9VI8GTxekCkDzZ",
-	"z22Ou2JNa0j3bYwkYzh17hRTllV7+sc/OJrbdraMfNdO1oautGsw7OctS2hEdvB/xzsCdyAsB0aVSDPf",
-	"vNtPwt32zjXthqsc0fRHyrIlZfSNso3WLoibWIE9p3Uk5y+LoY7C1m3bmzQ5cUWBaGreSpekn5P5xTbj",
-	"QXdJdJUUFyd5X7fHfAZo48AHz/tBBQkutF9e17D4bZ5tUYuUsWGV/ilDnozmF2TUfMmtMJCbwJoi9pys",
-	"M1qC9SO4ijOejmZ3a6HmR8nLxVLiw024enZkuPwukrt1pDg5jQUML42XPs2eFtXZhuU/jvNwZYy4xqu1",
-	"yMzpH6PjBsjDUbjKBYuU/qCmxmP6vs95J3TGejhN3GSvh09M01Gfee+iNnBddwNO6bEx7boaW7m9tSbZ",
-	"3yQaHs35d/fLYd87ikfLSWLC3uIJYsIZtJP6t8XD1WlKnir2oKu+SDmdNZhnH21NBQ0Hd+Eqaa+hnPur",
-	"OuSqMEWc36K7RHK2H+DUQhNTy7KgepPJph6+lEtXWnq8bZceJr9gqArzw5F9jwRxLjFBdTKrecg6/7mu",
-	"+YeqbjM1Vqv7bjTAIikfQl6Vf9hmXLWLEhx1cJvYuPmspq4WVQYNTItscF+9QDm5FONBalnZsASg4s+a",
-	"htFbVOfqL6khFg9VpIjnBEAp1TQ0DQOJ4nRDrh7/Ft1lf4JJxieGmY1Sf7Ti0mmJENy6GjICbOQ3nD9j",
-	"gN5uv0nV7tQ3GS4iPT6n7In5BJP0T3RBkGQmLZI8ncblp9TN53DTdrmu6RfMBCqkk7xrIHhqkbiIcnv8",
-	"Uy1KQxvY55QRiCRbdXH9w9syvAEheTKIBC1d3wUjIeadwbJP3N4F8Rl9T212RNTJ/J6uNfc1NZ8JDbjF",
-	"gN/4d2ZA3IPr4UHYsUqrhnVCzWk4Xh01lxEfKKhmiq85Suy1uulR9lCUdILoQMwlGRZqRCYZFmpEprRf",
-	"yFcVu7hBr2fD37862t2qo7uRAludBvNnJu2NpQadJ3kuhTT+YbhBPm10rc2HhfpsEu8hUPNqCXiV2UIP",
-	"hZHabOkl/30tNF6pR/3DUfy4Aj3hAv8aaP4r65Ac+SYS+NZGir3aom5ZLRZKhqXuEattTvMka0WJeKge",
-	"JWsai0AY2rxN8eNheJCuJTgQLZYXG7kdMpCrGiGpjcDl2Ggek/r1J9jnkiYD2kB21dANxJxCkgxjpoaR",
-	"t9dj10Cbz8SOXg0DMj3Ex02GKTZ856xRqYm2R4uxENobK69dmpneea1yW4b33VbXXYnmPgPgOFVxfrwo",
-	"40FUMccp9j57wnyD37US5FPUjqlKxIjqoAstROr9Z/RuV/XwU9wW06pLjJR8iNXIyqswokZH1KGYGV4t",
-	"3VVsaLQSaiDXVYLtpk7rLWBQMqm5gP42nMWflZI/WoBjUk5+QjSCt/tp0QjdrtMV4ai3PN2l3Kvedhuv",
-	"eaOER04cfyxBTL8fI+UYlfyKbCJGyiHV2yzSn9I7oncgA8VkFE+PN9Hff8CwCyYFvK5Gys+k0bweb/cz",
-	"Pl6N0tUuMi7U4S1x9V5Ul5e9KQCjZk+GqYLJVKC6kYNnLqiuFFkam+J/L+JJ9fHGUXH8bWD/E6G7iAIV",
-	"v8Hxi0o3kThg/erL1VIzb/aAAujGDzy09ivvdlmacHBwLSstiryd91CQKnIamhWk5IucloSvIxDBcmoD",
-	"RHWIYx3IUkvL5JazuhGonpjZ2zGcWF20rCZHD1hKbaKp9mhwgvKZW9LtZyJ3sOyUJEMbnZbkWUcHxdkM",
-	"tBxQUziioclp7LArEBaqQjkm4SOU+oD5tyOdbHiUXNODcBUWuyxbl1HrndtrdWfOZZdOQEwH2omocfVn",
-	"A5JqrPRx1FQ0FlpaHryBJnTzbhhc9ZspTXvh96N9dI1WMBF1Za9+bMI7n8OnFkgJFze25m0q57dfanQA",
-	"D2ecV7Cl+v+8ZLjRFryZWEPB8Yo8wYQXdFmgQo4rzDsKto3YF1Ssge0wh9lT0tb1aHJrWq+lyAtxmGqs",
-	"N6E2Hnoo3+AVeU0yH+x6q6/7rTDbVreRPDgXHj7tv/4mr6ezW05PFjsGEi07sQx+vJlcbkTWkUZfuW27",
-	"0gK87KL9KK+5Zn9pVag6QOZbgNy3kUqLcegea8sW0Z8bTM4P/HFinHtAL41tUc5jzjTPqJgxAN9ESTKM",
-	"gRgk9dNa6JJZ6Sk48bJ+FS3buK+tRmQFN/j/RRqJudCsQ0u8YgzJG+xFHYWyL1zCbzjOObdOP71R+TkR",
-	"Tcb+/Os6Ul4/VoJQZQ7/gJrkczO4xTzmDBov2aY9ji/qmADvDDGj4R161ENlSnX6maMr75Bd9UIXoOBQ",
-	"2/camc2neFFvBvES2d7U3gRntX2fFt401AoG5x6xpAcLA5+zFM/YU+CkAK8plDisveO9ErJL2QYhOZHL",
-	"Rzr+EELbWHL0oqb5Vq/MaGTlXevKmx80lUTHo69eqEG68IdyFAdd3bbfbUZxcdeUP2TcuyuhmRDgbZMp",
-	"cypF+l3vguERDxj+HK2eOyXQObrlNdQxy0GNuLBJAGMLqDFK9Md6s+dG9N4dj8uVY0ya0WuRbRwd0Vnz",
-	"Y3SjsDVNnyNGXbiN2elQliVOjo96d3IbBisdNqMap3txPGZUA9oAeY7KTWalTypQnZ41cguswuVRQvxg",
-	"hp3axtgGS5iyzqHYRteKhxtLy+3M52J+gpW6in4Aozt8j196fcmthOnx516wpEceHXT8G+hjJuW1OjHv",
-	"6kY3nYsEFz5sKxGOjUQ+zTe6W9PptraeH3TYNERXhJDz282mKDM+BCcqMTuA5iqMgq4xeFiXFqyF+Yy0",
-	"dY3k3TN/P1Be76bEzdzNXGPylHJoV5mRmK4amjr/NXxqgYeqiRxk8kbZTKxqXONKMWzRHd5KDvqtfFls",
-	"MdF/+2aekEWaU01ObVpN4VZPAWEPEhMg+d49V4dhme/3/WxZv2KT1i2tZBGuWRgiK3CB5Z1p+uPelOYh",
-	"VHxc4dteAZVesbD0toLpI1ueXqqK0C0mKLWlXF4mc1Pn7CQ31yUSBDcsayNRl/K8f29DPbLf9V0lv4ED",
-	"ILd0vpSitpPVoQZXYy6i2h0W5TqjRD+LdUgcLSQX637a4GmFTU0ZOFPC1ANXdyC3WXf+1Eo3roTgpGI3",
-	"Xdn1BylNVH2TPvRv6UNzCezhyGRCLltakwxDDA7rMaoY5BspABvgDcsnJWgoHbqnqSfvaYX2KU2DRk2k",
-	"chJ5pGAAfgvp5osW3lMabKGAXau8tDaMeniwzeOdeJDmRkTfscQokHikK7W1LtIekr5KerTohKIL4x3F",
-	"tgMeMQ1bFI793tQSVSk0p2jmBHp7ZsI5c0pxBar1HSXJCJDGGksmBsfaBvO2YZXdek5pvg4UJ4DyUR53",
-	"oz2lsttD5bzaum5Ndg+pgD3lzSZ5UCwH6gHazduZR8sn6xRbU+0i0cSixjs7y7CprCoAvvc8uHbWJJBa",
-	"iEyHaKx/Zqb1vdtKMNvrYXpx1hTldEyhKGhwd0aRAJ+hdcpBVSCc7geTLiJ+4VD9fLxxi9qD3aRZwrOn",
-	"GVBaWCQSyUkNLN2JA5XCxuqjV2jP30Rt6mtaV5FA4i26Sy4GsMUkeayr+B9o7IMWNaTX8DHjkx/RJ5lW",
-	"zcf9pEUHXH8z/kEsaCw4HcQtHBJJ54SgT0PxB2RTIy5+MVcnjWdntpwek2Vu8YTzmwNMO/2HTjokFpm0",
-	"reJTOYpZQSe/hWPoRwpW78LR1OFIyZ1OpHATdptNsJR/cMb2XFt5/4SHmY/DzOwE64JLaTwSu6inNhOl",
-	"JS9OK1b2AdhI0FSFl0uQDCDDq/XSfRMslm1coodWn7wUnYOESJPvsNG9JP2NJ1y1HhSmXThbfOWQ32CS",
-	"1beNBOEm0Ca7OV80f3mHGDnwtOeVLrSJyPp0dn/e1InNeyzYpvXv+dVJtoNnY8tQuU+315aoxguGhJUZ",
-	"gbIFegCm5HtShSFWyh0oOgrDvWL4NhITyFDVukuY4vmIFTCtaSTSdIswuRHQpKo2aBNVkPZvKOVAoo0X",
-	"ylicn7w1GbUHFT7S9SI9PHl2Ho+OdBk41keCyceuWMmnFjFEBCaxLlzy6+uxvA7K0EpVIsrroJzkI9D6",
-	"hkafO6QrIGBS4h2oPCD3EOTRS4865727ZUnakF3/aD6ldG2nbHqQf1cG1+/wsh1hJvLVcvGrVVRTGYl6",
-	"63RcxNSuOuAl0xIIo4m+0SoIXPtzj7bM0/g1lmXzlZcsmOId6h0420d0ryyvy0A6yPs1FCUlgqFSFAsQ",
-	"OwBSqBwRYLfACkSqAgteKOG5RCVcFDf6F6noqZ/f7xu4UVMWcke8QAyKFRBQxFEsGd0WYo15scQ1XKjh",
-	"vBBrJNerKVkVghZyswVlBWoa9bnUvatisS/cQb8rUCGAi2ID0PBiQcW64LiSy9V4AxfFNSxbjmq9vIHt",
-	"v/zOKSn+8/WrF8X//Pbv//2/FDss1up4qrCP2r78m66YcvF/iavX8XT2UsPRy8V6OvvahmChBs+ezv52",
-	"8dXF33QV7rWisUvb9s9G5xlPryROHXVbzZ7O3mAuXvgDVfEY7Wbgs6f/dpCyw1AFhdSoubL/zp7OPrWg",
-	"zGn6nTP7ZPvkooPslUBhit9UL5eGEhP49c1XX5nHuTC+VdQ0tdGtLn83PLGbPzGEUR5hAQHj/b0KivRP",
-	"SDc6UHKJ2jqqT7o9X9qyUPe+4VKTMhKopqsWCrosfGTMi8puqOBUkx8iHVkXJSLFosW1Ineol5pusdZb",
-	"e3i9/ENC/V5dOcoD+LW4hUPEKuSpi+pwZ7NfHL/Q4SFBdP63GDZVNMJzqqv+JCNy1AjZndgGO9z3+Zrc",
-	"5/2JpJS4g2eE75T5/jyUIzXagraioAR8qplrIjANQSV/Un/fSeLRlbiLHcNC5+Fdakvb5R+4ur8sa5PS",
-	"E6EQ+bO2WqaQCK5GCeRIVtu5KMSvofPIpOGZKM/GTdAGClQoP5CmjWWhMFygpZCCsagp3RRIOB4Bd1IS",
-	"X2rP0UXJb6MC4Hs18h+2WcwRMEm94dJMF0D6AhPtWhmi/XxclsEKcwUEXry4+aCPrxWRy87BFyb919ve",
-	"2UPEPxBukkz2PQHnjmCyVA7Ur2SKp6UA8YQLBmg7Ab6PR/EabNfA5bnPhdtrQFWBHHq/KxTo/5c8W6HR",
-	"K7WtWl4FLCQ7JFSs7YPGw3xU68lBe1Sn+R+hWlvhOXTBvSDpfK2CC22o4d97oYZfzwOO4/AKdLnkEFnC",
-	"n/Kr9ClN6Z9Tz+58r6F5vkmfx3psIzN9mz4T1/a+bhoXzqjeR0/0/8zx5Wu4q6n3pG0qJIKP95PV2aOB",
-	"I6oY1mPw03lBEGN0B9W8kMAC/UJp0Eqr0RFlggESYB3l55D0au4MQf/1w64cl/SlOnr1AGj4nmihzjFZ",
-	"1aDFvs/WLv8QaHUfZW4/gLAIOK7OaTpPUvi//epPoPcza1Y/EwNf/RrvpSZqerf1f9qQ7lThRwb1n3+f",
-	"Pi/8vlA9Y4vdGlinQWtTDz+8UpclbfYjLyXa7D93dMszfNnc861+LBHYGXR3Rj9KIIB0ecWfNAxubZhI",
-	"EPlXeoCpVfTZot9WoH/cq35lTL9n01okDrUhzRTIL3a0ratihW9jKB95F96gW/jMEd11MvgCufpPAE2B",
-	"Cpd00kcua0dxKxAT1+2/I9w+HA+3ZfTOyr+fwwqTYqfMoMTK7ACae7raCMKvWjGsVvK5Ij5QNOULvN32",
-	"+SMluHF3FXSpHYEHxVkuladXB4vHXkNvzJAzwsUucS6YuJ5tfF7Y6j18XuiKPnxeuGr7fF6oPkUF063x",
-	"PBBd/sHXUC/vL/8oaQX3CRD7YArhH78vaubRG2PtK67gEPcKEan4fFXXqqtTxEP2lXlwdRPn95d8xRpQ",
-	"/oi5oOy8DkdzWUwpRY4F/Cde0B0pVNjg3HmYlfZTbJUjV756sYi+cK/af5e08PCsuwfFR2baj0SCRisb",
-	"sO1DQhxjSpeSICuGRh5iv5oR/6TLz9xx+licUdsDhlRo/ahLykr4TsUVOf7JhQlZvTQOh3FP0pUd9Bix",
-	"LGaxYALpOUMSHCR6cLHXVnXviwLJ7PmdGpRyVf9sgZ6ECXmcx8OBChLSzyID/EIHTWt8uE78cSq17dof",
-	"gUZdreVHgg1VIVMcr0iBzbugWVNBdQTMmKaruq0/WuDLKODxFq3g8r/+NUIrnhUNLoVt32X6O4yzwWsz",
-	"5p8edTXlOR8VXmOkcz4odB24wiLfp4TLP3Qk2ujlcp2rEiIPbbeTv+Qjzuuoc05PZA/ec6mP4CWGKgz4",
-	"Sy8E/qKplmOIeNGLlv/rYcNs/68RUeanFoQhb7rkWBoaJ/9XuIbP5Ar8mVA3tL+U0ApDXaDVMTp/j1Y3",
-	"awDxTyI/Bm6BVK7DGpFVQXWWhWdoZy05rjqlOlHOrjidxaHxQFoUa0mxW9Ma5hLcKyqBrYxulKn/y1co",
-	"ASH1+gHoL7uWm2FDyLOmAVJ9b9tLnh0RVkdaA9Kp+Gba//PkJZjUtnCiwLcPas1I6x0moWLKMZgSxVYJ",
-	"NH/9OvQ4eTzjh0aeku1nIr2qKjQFfaddJ2gL+h8KscMlFDoeQv/TkPTs40n9X2eXRKzDj/Z+ClvVGrP8",
-	"IyQkfDbh2Qolui74mf3v+oVYtKQCpogMV0Ck7mT+Wim+UKzQLbjMhI7IpMQf8dMDqr8ECeO1+TwPMiSg",
-	"TOKg68HoQ7lXWDwCa7wijwnrM3jG+y2AHvnGnVuNkKcrFvvi6vU7jV7e9VmroAadbH6I059bcU6nt+32",
-	"dtZj01bJ8ZgSavfwGR/z1zWVwlheVKiU/XI+ck9fx67pn6yWHbudr8lj38pHIU9s1HkJdOVgd3dU2DKo",
-	"0ceqqXl5xszE6tweiR3Cgqs3zZpu7blpPW4ofq9GPIYjwq9393h53wwvPFAcz9Z4r6vmfdbJGo+QBfsz",
-	"gUKXk1MXTcf0Y0mDvFCVBkeCWB4VxA/PQF1xvS8ts1nH+lFWlDpRAxkMH9yfS1VE8gk17THD+RlyyM+f",
-	"PbLtMb7wbHZzlU0YhogxzsuulusI1j9zlPuleb84fBtrgcKjtTXrpiGFwtV3BSqWCNdQKYNU0wquxlhe",
-	"z3EFh2TRVdGKk8b/dmM+c/r4sstbXLWi4wcRdDOoAY2VMbnWA/6J6M+G8y9QuSkwEbSwtfECWBctI2NI",
-	"l79/7vIeMfgCkf1cQq2P7XlX86xEDAoFSxVxiVRRJRvqoAIfRhJxVb3VvXGsf2HW+14t2fOlRUtZjHyn",
-	"e8HpFha02hcLRtvV2vAfXXpP36iW1bOns0vU4Nn9b/f/PwAA//8=",
+	"7H1rk9u2suBfYWm3ah9XnnFycvbh1H5w7Djxie3Mehxnb91NuSCyJSGiABoApdGm/N+38CRIARRAjSax",
+	"7/mS2BaIR3ej0e/+Y1bSbUMJEMFnT/6YMeANJRzUX24YXdSwlX8sKRFAhPwjapoal0hgSq4bPeJffueU",
+	"yN94uYYtkn/6jwyWsyez/3DdzX+tf+XXdt5Pnz7NZxXwkuFGTjd7MkMFg2XLUT0v9lisC7GGYomhrgpE",
+	"KvU3BluoDjP5qZlPLve03Mj/NYw2wATW+8eV/K84NDB7MuOCYbKafZrP1AoQ/o3DR+/fMRGwAqYWY/Cx",
+	"xUx+9m9yYj20m+y3uf2ILn6HUszms7tHK/rI/CNqmiu5R+9fH+FtQ5kCaYPEevZkVh0IKim7lssygupr",
+	"1DRq7adNA6TSW+4fEZUbfVQBW34K7nIDn9w+EWPocHQ0NWHKYeyWJp5ICNg2InAg9W9LyrbyT7MKCXgk",
+	"8BZm82NkLQ5BHMIOiHgZxi/deP+8oLQGRBRM4E4EPhgAx848l9tU65sv1cQnoMZacmWPnQS0kjK4Zi1R",
+	"2/gOkQD613i17sOLtovaAxZptwtJwPNZTfeJI8WhSRo5AI5cQH881/s6AY8l4gIIsCt1tHSI2O80WICU",
+	"62drCF3/LQhgQSogVEDwh6ZlDeXh37iAJv2uqT3dCmhO3ji75txs2K50AnyC0vrKO346AOWXahfPUF22",
+	"teLkTwnfa2D1YViiugxfsuUSSpEOj+/V+GNgSMKkG6h+aZKnemU/CExGW9G0GdvyQPCz+jQ0Kd8DpG/v",
+	"Vo6+oZgE59pTtpEgPDHJr2bYkFgUPrpjetDrpj5BOHKKK4PvdKJRCw+I5oV8mAM0s6a4hD4OjuhnCJeS",
+	"1u2WTEKc3kZgzgqWqK1FmH7v0Lapwzd9DXUT/GED4Rdng0n4uanRAurwL3iLRRg0VAlDqA6/VPywXdDw",
+	"nC3BIvpDFj4GVCfPbQ9jTutt8wS9fWwREVgcrjSe0knOfjgkO3NRj0WHmtMstMWxY5644DMQh39EiDiB",
+	"mHdjX2Xeoh2qW0XTpK1rJF/tJ4K1MI5P/ZHZfgrzMAg4j3m8hY8t8Bw0ek9O4FpYHn2SNduFfQijqsKa",
+	"mm96e4kB3MDGQnxkDgn+o88G6DBzpIDebn4S7BkEmDWVbLAnDnlQrRhtmp6q5P0YlaJasqctCX41OLmd",
+	"v/tm3u0oRQBSh5oi+kBdf88YDYk86iWKMG0CIfVQHkpppaGP3J08+mW/RglKh1rUPpDedVVfn4AR3JVr",
+	"RFZw1Z03T1+zE2igSUHz51a8JIb/hkl+iWoO8wFUmxqVCgpbdPcKyEou99XXj+cnDq8/+y1w8YyAjQSc",
+	"p0QirZJlaNFGhwuw34hCWtIqTAAVZlBKAD6HVaJytsSkwmSVvt0X+oPQdreYb5Eo16emeG3HKeRwI1Il",
+	"bJbjFYHqu0NEn0KiVdsH0m4lsmkDksDLGhBTTEHQD3IKpRJZRrE4fKgB7XyiSHiBOzbtgJamCceFIoVV",
+	"dwxnCHAI8kgrwTLgkXO+caBTNo+uAgN0TC/ZR5/POIgpRgH52bzbRBJLd4eZwtflx++BVbgMihY13UN1",
+	"U6YScAU7rKSVPvzOAeTw7w3iMZEGiABSRt4OyrhIPciQqcolvSnmPmB6h/Y2kYw6C/1J2HOaYx9xK0bb",
+	"hoef3rpdMFwiIkYkeaNxH9t75BVl4ce+oTUuI6xLMsYIXhgQzVGPH7Yx+DU1kkxAnz8ddPIzDTqK9LJ9",
+	"wIGVcRIodYvYJgxiSl71JZ8elaZeJtEywm8QF+FFdpjjRQ12pVyi9j/31zLnmhtWBEYIMkdKomoF2ink",
+	"TJvDFFlJoNVAUvrmsXytiROcTolNcoaQ0PRcOVsWIU9CxdA+dk08Y0mGliPfwrrOU2DVRQ+OxGSqYS9q",
+	"HxqxwRAUud9nGBij+2CUbsN8hrYswv8FFnX0Zaj4abVCndDOYwFvv3ZLOyCZXc4dnRjsOsT4RklLLyka",
+	"bUeSE3Ta5/apuogjqaxpzE8YFemddyLI4yIeyYEMkKZXdvJzqmIpfzicpgystfDKKZm+u8usmiDRdrjJ",
+	"F2if4+USmBV++ohd4gjhb6ARsVd+ffrYapSZZa5XSfCDejud5gl9TttFQFTVtPc0g4j1FxFla629f8dc",
+	"NUyQvyv3RdhmysUv5lak7SvKShnCmUfUX0SOyACZKIRjZkmDFtsQ3auhFgBzyyXN3N7xvc14J/GwoGGe",
+	"QkGKACYSTwvvzNmGRiyi3+mw3QEd+CtYipi0FwYiWp2GoRykZvAWmXu7SYGHOdM0iBg/4xFANlDvMAmL",
+	"sPn+gQZYacJhcuXUvu3dTjS3G0x5Ms0ZJ7yX3xPBDgEtYWcOM+rBVYMkL0F8HYYKg92PsR8ZlIB3efc9",
+	"LRrHBuK4+b2dmN2aoJCTzxaUlFVXGkoZr5b6TAPYQnIgjDj3esD+mCGnWGvdMfO3IRAB2b3B7HB/sor1",
+	"dVqjHQNUfSgpWWK2VXxRbeWDPrH6B60SfxBoo8x7HITAZNX7pmnrWv2Bb7Cx86nhHxZIhTbUlHIgeihq",
+	"Nf9da28igxqQ/hdnuPigGfJM+yjUvMoSGbQZbkGsafisW7rLdn7QVpRUv3gWRGWNy42Gjf7TBy607MzX",
+	"kqzmM7pTzngGyt4d3meDWIbecYOYeKE8KqdtTh7SG2DmER2dXI+S49dU0AgzoFVbiuwwG2MrPLWFt2bY",
+	"+MOvJgiG+SkazDFjs3SgiJYRqNJt+gHjdOLRj6JLnPVpNLhEjwrKP8a5rwR+QwwJsr5me/ly/gu0xfUh",
+	"FHbUHltdT8eQSM6TcUUYLaFqGegAqmBQSkTL6+yRSSv9oJTrcOwTB5J3yqg8nc8gwrxBmUQzQc9JGzYd",
+	"7YDxvhgae8aNxmk/cLK325BZxUHfIdwefd7RjQPtCeJtLA1cGVLMML3aTw0l67c04pGsYMUAUn0GS4ZK",
+	"K7wnGm77+LIvj3wUqTKIDl6a7p3Vb5z5/4deGGsc3VtAvGXRt3EYPeM/MJQP9RLvV26hd8yxW95A7znx",
+	"o3cp+9jCm20ivPZSWjttD7A7dQey+/MW9EDhoc2iJIFz9ulmAgfFUFeRSIaljc9L15UHMFhiK2Sh4Eug",
+	"NkDsez1UQavYCx+3acEOGBYHn4YxWdLuahtfcJBKzzN7ubX7xq8TODRBl1cWDOkY3Hshnj8gvgGRAcMt",
+	"unt9gxLpPfpixIXYBhiSElL6IhxyPxgxbiO2ApE+VfYjY43fbh0H0d5BBoBwe06NbDdonRjb/oP1hSTS",
+	"hLoXA83MON9VogJerYXSwBpGd6BUY1J9sA8CoDqieMRcDWHQWofC4JaeeH1/MO6HaY+v+voeYoGifgAd",
+	"kBJ8skbQcf/xLRdDcSxuJu5mElT0QpRP3LgeWXhRMz4w5IRpYajy5fSQnv9s/khbDm/bOhRsULVwSyl5",
+	"jg4RJXk0GsH5FGMxpekxI90ju0V3Skm5QZxDZOUtuvtX+VynR7dsMXnBUJk+Ond+KVK+kgBJ14XPiNdA",
+	"LYfXmLQiGc4jIR4NgyUwBlUGhBqGt4gd3inhMGYUEVAKvIOn4hYLGBHOzoxLZqBl1B9py1LBMRLWwqGk",
+	"pBo/nB7Db4DdGPtSktjgPmp1sMC9vvedNmkO19GQp0d2ROdoorsdQ1ro37T+vRjS/NHNHZDp0fmPoOg5",
+	"4H2+NETwkPiOMdbRVYAMf0sITvJY5oT4pO7rHzEXNOSFqKDGOzAP7ZjpwttJRwzplo/u8/eGOk6Ferol",
+	"5t4mE1xZx4ee5tTq5nHhREdRnkaf84KG/v74cciHah+9VAgPYMEMBcRUwjEo6N2fC4P33e0fJHyiCnLc",
+	"S3J8vjP5vgBoVp/bbU8D6XvH4KYA9aUa+dbFdA9E56apcczIo/MCIkKxirJ7S/d85OeMGCqXvBAyh8I+",
+	"Ejpjlk9awgCC7oPGzb7+HHtrLLj0njoImQnMjtzpfSgloLyHqrOwrUNBBryXRgSLeMrLFm0gL3YuHEGQ",
+	"mQejIwyMAq/2MNe7T7PXeKBU+eqT4Eh+DGbjIwYoeMAFrUVMl6gPzToPjKwlkeoGXCAmRhMu4GSKnBqU",
+	"Gu6htzJAigKDPbQ9ob85u5UUVGlQT8PTPygm4jkIhOsQxbeLDHeJjtIJMAcXKjX2tdqJ4S4SSk0ds3Mr",
+	"gemU66bWLFiOdabfUMCFjQRNdCvK8REWOEJzaHdaYruVg+y2swW22wZKvDQ1Z1JlNj+CS4N77stxHezm",
+	"jootxOaWOBII1KexM6g0ItdFOYo8aLOFSJDe0rlV07nKCbJE5QatYnof2+GIJZf7qMvCc2bIWZ/3dODp",
+	"tufA0p2mTx39vabi/hyZVk1wY+B6jPlMH2yWwONzpKMUpUTTnpFnrOFObzkVbjcaAZPBFhRjprzAk69S",
+	"/OnOF40m3y9jEA74S7dbFIn7islhbSPVpYwIvfu8iVZcMCJdJzVoe7E5jr/JVEqbLuj9BOeWqBqrRTUe",
+	"fjfmRM+tVuVW8lzZJl0VJdnaf4JJRateoQNtg27NlkSCjyuMVBmk19tkAyKQFyyWQCNlzlTj85HjotVU",
+	"a+fw1joBslqd++oZZmWd453Q32nQ4QVDISuZujo4I1zMBLaEkq2UezIjjEm7MwMzrXvulHTbncvdTN/E",
+	"K5fuGYpLQQIYRnX6dK/NF0HTQk6i15tI7Shlds6QdbWZOpiBrbhnplAg1gxQhhbwTo0PCgZDfbzDnQ/4",
+	"jqy6xQ0ovTPMOzruUU8HsATubu/INOZuvo6ao+OO3TXU4bDSlmdg2qz/Cw9iO1tJMtOlqkf6EPNB1J1E",
+	"gDpEOvTPs2x7QDhCwAJWbSRjIy5H1Yi8j3uH4rJPukupJ+X46/mxi3rv6VD8hcN5EHxvq8wMEuddYFEa",
+	"Y+8l0yezYXv7c5gtaUUiS00NVks3n/dgdh7YH8AX4QoIpVx/NXacnuezPRbriqE9SSjR1NG0Kzzkvj52",
+	"YmQA/yzHha0S0ByFVrQ1yjR8KPEvUoqP4ZXOGrMRN7x1Vn5devGRilsqTZq3+gFx3m4jkTYjUW/3WlnO",
+	"EU12xRa9C8fhLNbVSl25Ww2YxOBIU5RhSmTkK4oCt2uBys3TrMSpchO5XaUpixZK5MlZosucCT1KZUIA",
+	"nZnBjrc7cLs3e025YhJoEy+WV411mEF5yC1SMJkIdZKkJb20qEuVGqm3PyU18pX/8iVKguNZtptTPFsV",
+	"PnYZaJmC/bb9EVCVvESrBfvU8WMhwy8o0zElzygRjNaZCXJjHLDNr3g5MfS3Q50HHAdVibzsaN+OgiYG",
+	"/L72xKhh/SM0Egi+TY5Po3R5LwHa/MAFbCNPFeG4hnsJ3p7PDhjqKnWuAcI10Nxmvcl6u7QwzMb3rWA6",
+	"0mYqur3ye8MKyoisID3QcklbUj2LliSRv/6UM9VPb3JGv4nWytkB+9dBDorHIaTuRCC+b/N76s7t8Dd5",
+	"46O7ZyAVW0xWb9JNkSMF27JylI6rYDpI9TfuQcknAx8zjgB6aUsdtDqczz3C65/fx2V6TTjWkitH5PnW",
+	"4zcQqlOl/LqZj0S0PrcrMZ2YOJYUqGJSaE3pHLfE3G49QYBTR58mwL0xqsLQajzZ17AOJ6j6Q4ZZyCnp",
+	"ViGfhPzQrJhAWm+0KpJNVkFHe8ko5y9qJHjyc7oAJE/2c5vjrljTGtJ9GyMpUk6cO8eUZcWe/vGPjua2",
+	"nf1GvmknS0M32jUY9vOWJTQiOyWn4x2BOxB+B0aFSDPfvNtPwt32zjXthqvM7XQlZdmSMqqjbKMVReIm",
+	"VmDf0TqSiZvFUEdh67btTZqcTqZANDWbrCudkZOPyTbjQXdJdJUUFyd5X7fHfAZoszMG6v2grgsX2i+v",
+	"K8v8Ns+2qEWKS7FK/5Txnoxm/WRUYsqt+5GbVp7y7Lm3zkgJ1o/g6kB5MprdrYWan7siF0vJ2jBJJNn5",
+	"GvK7SEbliZYBNBYwvDRe+jR7WlRmGxblOc3DlTHiLV6tRWaljTE6boDcH4WrDM1IQR5qKq+m7/uSd0LX",
+	"kQgXbzA1JcInpumoz7x3URu4roYD53S+mXZdja3c3lpTgsOk/56sxOHul8O+dxSPlpOeCXuLJzwTzqCd",
+	"1FUxHq5OU7LHsQdd9UXK6azBPPtoaypoOLgLV0l7DVXCuKlDrgpTWv01ukskZ/sBTi3/MrVYEqo3mWzq",
+	"/gssdQXfx5vp6WHyC4aqMD8c2fdIEOcSE1Qns5r77L6R65q/r5pTU2O11qEEvGPYJ+VDyKvyD9sir3ZR",
+	"gqMObhMbN5/V1FWIy6CBaZEN7qtnKCeXYjxILStHnQBU/GnTMLpDda78khpicV+lw3hOAJQSTUPTMJAo",
+	"Tjfk6vGv0V32J5hkfGKY2Sj1R+ugnZcIwa2rISPARn7D+VMG6PX261TpTn2T4SLS43OKEZlPMEn/RJfp",
+	"SWbSIsnTaVx+Stz8Dm7bLtc1/YKZQIV0kndtPc8t3RgRbk9/qp/S0AYOOcU9IslWXVz/8LYMb0DoPRlE",
+	"gpauG4p5IeadwbJP3N4F8Rl9T2x2RNS9+T1Za+5Laj4TGnCLAb/x78yAuAfXw4OwY5VWDOseNSfheNUN",
+	"XZ2KQJlDUxLRUWKvAVWPsodPSfcQHT1zSYaFGpFJhoUakSlNUfJFxeSiCENbnKO7kbJ3nQTzZybtjaUG",
+	"XSZ5LoU0/mG4QT5tMLqodVzBsDSITeI9BmpeLQGvXmJIURipmJjeiMOXQuP1s9Q/nMSPK5sVbruhgeZr",
+	"WcfkyDeRwLc2UoLZllrManxSMixlj1jHAZr3slaUiPvqHLSmsQiEoc3blCQfhgfpCp+Dp8XyYvNuhwzk",
+	"qnJPant+OTaax6R+/QkOuaTJgDaQXct3AzGnkCTDmKlhRPd66MqE85nY05thQKaH+LjJMMWG75w1KjXR",
+	"dk4yFkJ7Y+W1SzPTO69VbiP/vtvqbVc4vc8AOE4VnB8uyngQVcxxir3PnjDf4PdWPeRTxI6pQsSI6KAL",
+	"LUS6cKS/ZLpLRYrbYlp1iZGSD7HKdXkVRtToiDgUM8OrpbuKDY0WQg3kuvrM3dRpHT8MSia1/NDfhrP4",
+	"s1LyRwtwTMrJT4hG8HY/LRqh23W6IBz1lqe7lHs1FXfxmjfq8ciJ448liGn9MVIkVb1fkU3ESDkkeptF",
+	"+lN6R/QOZKCYjOLp8Sb6+/cY9sGkgJfVSPmZNJrX4+1+xserUbraRcaFOr4lrt6L6r10MAVg1OzJMFUw",
+	"mQpUN3Kg5oLqFZMlsSn+9yyeVB9v5xbH3wYOPxG6jwhQ8Rscv6h0E4kD1lpfrpSaebMHFEA3fuChtV95",
+	"t8vShIODayRrUeTtvIeC1CenoVlBSv6T05LwdQQiWE5tgKgMcaovYGppmdxyVrcC1RMzezuGE6uLltV6",
+	"7B5LqU001Z4MTlA+c0u6/UzkDpadkGRoo5OSPOvooDibgZYDagpHNDQ5jR12BcJCVSjHXvgIpT5MLVAe",
+	"Jdf0IFyFxS7L1mXUeuf2GlC6YqF66QTEdKCdiBpXFTrwUo0VJI+aisZCS8sjHWhCj/2GwU2/xdk0Db8f",
+	"7aMrJ4OJqCt7VZ0T9HwOH1sgJVzd2krUqZzffqnRATyccV7Blur/85LhRlvwZmINBccr8ggTXtBlgQo5",
+	"rjB6FGwbcSioWAPbYw6zJ6St69Hk1rQOaBENcZhqrDehNh5SlG/xirwkmQq73urLfoPattXNXY/OhYeq",
+	"/Vdf53Vad8vpyWLHQKJlZzaniLd4zI3IOtF+L7eZXlqAl120H+U11+wvrQpVB8h8C5D7NlJpMQ7dU80S",
+	"I/Jzg8nlgT9OjHMP6KWxLcp5zJlyCk4PwDfxJRnGQAyS+mktdMms9BSceFm/ipZt3NdWI7KCW/z/Iu39",
+	"XGjWsSVeMYbkDfaijkLZFy7hNxznnNs9g96q/JyIJGN//nUdaXoRK0GoMod/QE3yuRnsMI85g8ZLtmmP",
+	"47M69oB3hpjR8A496r4ypTr5zNGVd8iueqELUHCo7XuNzOZTvKi3g3iJbG9qb4KL2r7PC28aSgWDc49Y",
+	"0oOFgf+ktgDnBXhNocRoA4EJpWyDkJzI5SN9uAihbSw5elHTfKtXZjSy8q515c2PWr2i09FXz9QgXfhD",
+	"OYqDrm7bhTqjuLj9JGjcuyuhmRDgbZMpcypF+r0og+ER9xj+HK2eOyXQObrlNdQxy0GNuLBJAGMLqDHq",
+	"6V9G7Ku5Eb13p+Ny5RiTZvRSZBtHR2TW/BjdKGxNK/aIURd2MTsdyrLEyfFR705uG28lw2ZU43Qax0NG",
+	"NaANkO9Qucms9EkFqtOzRnbAKlyeJMT3Zti5zcVtsIQp6xyKbXQNsrixtOxmPhfzE6zUVfQDGN3he/zS",
+	"kWj3wvT4cy9Y0iOPDjr+DfQxk6KtTsy7utWtICPBhffbSoRj8yKf5xvdr+l0W1vPDzpsGqIrQsj57WZT",
+	"hBkfghOFmD1AcxNGQdeuPyxLC9bCfEbaukby7pm/Hwmvd1PiZu5sWTSeVA7tJjMS01VDU+d/Cx9b4KFq",
+	"IkeZvFE2E6sa17hSDFt0h7eSg34jNYstJvpvX88TskhzqsmpTasp3OopIOxBYgIk3zl1dRiW+e7Qz5b1",
+	"KzZp2dK+LMK18ENkBS6wvDNNfziY0jyEig8rvOsVUOkVC0tv9pk+suXppaoI3WKCUhs95mUyN3XOTnJz",
+	"XSJBcMOyNhJ1Ker9Oxvqka3Xd5X8Bg6A3NL58hW1nayOJbgacxGV7rAo1xkl+lmsb+loIblYT+IGTyts",
+	"asrAmRKmHri6A7nNuvOnVrpxJQQnFbvpyq7fS2mi6uv0oX9LH5pLYPdHJhNy2dKaZBhicFiPUcUg30gB",
+	"2ABvWD4pQULp0D1NPHlHK3RIaRo0aiKVk8gjBQPwW0g3X7TwjtJgCwXsWuWltWHUw4NtHu/EvTQ3IvqO",
+	"JUaBxCNdqa11kaZI+iLpyaITii6MdxTbDnjENGxROPY7xktUpdCcopkz6O2pCefMKcUVqNZ3kiQjQBpr",
+	"LJkYHGuUDNewym49pzRfB4ozQPkgyt1oT6ns9lA5WlvXrcnuIRWw5+hskgfFcqByaoVH6oTbmUfLJ+sU",
+	"W1PtItHEosY7O8uwqawqAH7wPLh21iSQWohMh2isf2am9b3bSjDb6356cdYU5XRMoShocHdGkQCfoXXK",
+	"QVUgnO4Hk/5E/MKh+vl04xa1B7tJs4RnTzOgtLBIJJKzGli6EwcqhY3VR6/Qgb+K2tTXtK4igcRbdJdc",
+	"DGCLSfJYV/E/0NgHLWpIr+Fjxicr0WeZVs3H/aRFB1x/M/5BLGgsOB3ELRwSSeeMoE9D8UdkUyMufjFX",
+	"J41nZ7acHnvL3OIJ5zcHmHb6993rkFhkUrt30xmcWUEnv4Vj6EcKVu/D0dThSMm9TqRwE3abTbCUv3fG",
+	"9lxbef+Ex5mPw8zsBOuCS2k8EbuopzYTpSUvTitW9h7YSNBUhZdLkAwgw6v13H0TLJZtXKLHVp+8FJ2j",
+	"hEiT77DRvST9jSdctR4Upl04W3zlmN9gktW3jQThJtAmuzlfNH95jxg58rTnlS60icj6dHZ/3tSJzXss",
+	"2Kb17/nVvWxHamPLUHlIt9eWqMYLhoR9MwJlC/QATMn3pApDrJQ7UHQUhnvF8C4SE8hQ1bpLmOL5iBUw",
+	"rWkk0nSLMLkV0KSKNmgTFZAOryjlQKKNF8pYnJ+8NRm1BxU+0uUiPTx5dh6PjnQZONZHgsmHrljJxxYx",
+	"RAQmsS5c8uu3Y3kdlKGVqkSU10E5yUeg5Q2NPndIV0DApMQ7UHlA7iHIo5cedc57d8uStCG7/tF8Suna",
+	"Ttn0IP+uDK7f8WU7wUyk1nL1qxVUUxmJ0nU6LmJqVx3xkmkJhNFE32gVBK79uSdb5mn8Gsuy+cpLFkzx",
+	"DvUOnO0j+qQsr8tAOsi7NRQlJYKhUhQLEHsAUqgcEWA7YAUiVYEFL9TjuUQlXBW3+hcp6Kmf3x0auFVT",
+	"FnJHvEAMihUQUMRRLBndFmKNebHENVyp4bwQayTXqylZFYIWcrMFZQVqGvW5lL2rYnEo3EG/LVAhgIti",
+	"A9DwYkHFuuC4ksvVeANXxVtYthzVenkD23/5nVNS/Oe3L54V//Obv//3/1LssVir46nCPmr78m+6YsrV",
+	"/yWuXseT2XMNRy8X68nsKxuChRo8ezL729Xjq7/pKtxrRWPXtu2fjc4znl5JnDrqtpo9mb3CXDzzB6ri",
+	"MdrNwGdP/u0oZYehCgopUXNl/509mX1sQZnTtJ4z+2j75KKj7JVAYYrfVC+XhhIT+PX148dGORfGt4qa",
+	"pjay1fXvhid28yeGMMojLCBgvP+kgiL9E9KNDpRcoraOypNuz9e2LNQn33CpSRkJVNNVCwVdFj4y5kVl",
+	"N1RwqskPkY6sixKRYtHiWpE71EtNt1jLrT28Xv8hof5JXTnKA/i1uIVjxCrkqYvqcGezXxy/0OEhQXT+",
+	"txg2VTTCd1RX/UlG5KgRsjuxDXb41Odrcp+fziSlxB08JXyvzPeXoRwp0Ra0FQUl4FPNXBOBaQgq+ZP6",
+	"+14Sj67EXewZFjoP71pb2q7/wNWn67I2KT0RCpE/a6tlCongapRATmS1XYpC/Bo6D0wanonyYtwEbaBA",
+	"hfIDadpYFgrDBVoK+TAWNaWbAgnHI+BOvsTX2nN0VfJd9AH4Xo38h20WcwJMUm64NtMFkL7ARLtWhmi/",
+	"HJdlsMJcAYEXz27f6+OrUp2PmK0jHTz4DyB+9Ct6XoxAulVsO/JLwkMdvVBHnxewA3Yodl3bdZNn04fE",
+	"TTuExP1f0G6BP+WSPhwOfgJoClQQ2Fu4y9sq+pjRVKrF5evODR1m0C+3vRsaYtEDEUzC6dATw9yhTC7V",
+	"kZKQzJdpKUA84oIB2k7gAg+Hcg22t8DluS+F7beAqgI5JvRtoUD/v+TZCo1eqRPUkgSwkI82oWJt1W4P",
+	"81HZPAftUcn7f4QqwoXn0GUhg6TzlQqBtQGxf+8FxH41D4Q3hFegyyWHyBL+lI/TpzQFqs49u4sQCM3z",
+	"dfo8Nq4gMtM36TNxbZXupnFBt0qLf6T/Z46/RRuv8uOjtqmQCJqYzla6ToY3qZJtD/HqzwuCGKN7qOaF",
+	"BBZoPbpBK63sRUReBkiADee4xHOn5s546b6635Xj8mipjl7dAxq+J1r05JisatDCqc/Wrv8QaPVpTPyy",
+	"CDitdGg6T1JLv3n8J9D7heX/n4mBr7YZ9RJoNb3bKlUh8e77Cj8wqP/8+/R54feZ6mxc7NfAOj1PGyT5",
+	"8ZW6LmlzGNHnaXP43NEtz/Blc8/XWqWXaoJGd2eapgQCSJdX/FHDYGeDmYLIv9EDTEWtzxb9tk/Cw171",
+	"G+OguJjUInGozb2mjUOxp21dFSu8i6F8RC+8RTv4zBHd9dv4Arm6sQS41Kg+clk7iluBmHjb/jvC7f3x",
+	"cFvs8aL8+ztYYVLslbGe2Dc7gOaerDaC8JtWDGvqfK6ID5T2+QJvt1V/AoY+flRC6FrFI+iUhpg29MoM",
+	"uSBc7BKXgonrLMjnha0xxeeFrjvF54XrCcHnx9ZQA6LrP/ga6uWn6z9KWsGnBIi9N+0aTt8XNfPojbH2",
+	"FVcWi3vlslQWiaq+1lXT4iH7yjy4uolG/UtqsQaUD+GgMJfFFPzkWMB/4gXdk0IFt85dHISSfoqtCjeQ",
+	"Wi8WYw6Mf4+0cP+suwfFB2baD0SCYf/MMSGOMaVrSZAVQyOK2K9mxD/p8jN37z8UZ9T2gCEVWm//krIS",
+	"vlXRb45/cmECq6+Nw2Hck3RjBz1ExJVZLJjmfMnAGQeJHlzstVU9JqNAMnt+owalXNU/+0FPwoQ8zsPh",
+	"QIWyabXIAL/Qof0aHypOaZxK9ZAHoVFXEfyBYENVYB/HK1Jgoxc0ayqojtMak3Rv5LAHC88aBTzeohVc",
+	"/9e/RgDQ06LBpbBN5kwXknE2+NaM+adHXU15SaXCa991SYVCVyssLPJ9Srj+Q8dLjl4u118tIT7W9uT5",
+	"SypxXt+nS3oie/CeS3kELzFUYcBfe4kaV021HEPEs15Ox18PG2b7f424Rz8BJgx508vJ0tA4+b/ANXwm",
+	"V+DPhLqh/aWEVhjqAq1O0fk7tLpdA4h/EvkpcAukMnLWiKwKqnOBPEM7a8lp0SnViXJxwekiDo17kqJY",
+	"S4r9mtYwl+BeUQlsZXSjTP1faqEEhJTrB6C/7hrDhg0hT5sGSPW9bYJ6cURYGWkNSBeMMNP+n0fPwSRg",
+	"htNZvrlXa0ZahzsJFVM0xBTStkKg+etXIeXk4YwfGnnqbb8Q6VVVoSnoW+06QVvQ/1CIPS6h0PEQ+p+G",
+	"pGeVJ/V/nQMVsQ4/mP4Utqo1ZvkHSJv5bMKzFUp09foL+9+1hli0pAKmiAxXQKTsZP5aKb5QrNAOXP5M",
+	"R2TyxR/x0wOqv4QXxmtGexlkSECZ9FbXKdSHcq/8fQTWeEUeEtYX8Iz3G1U98I27tBghT1csDsXNyzca",
+	"vbzrBlhBDbokwjFOf27FJZ3etifhRY9NW/WOx4RQu4fP+Ji/rql8jOVFhUrZL+cj9/Rl7Jr+yWLZqdv5",
+	"kjz0rXwQ8sRGnJdAVw52d0eFLdYbVVZNZdYL5s9Wl/ZI7BEWXOk0a7q156b1uKH4nRrxEI4Ivyrjw1Un",
+	"YHjhgeJ0tsY7Xdvxs07WeIBc7Z8JFLroobpoOqYfSxrkhaqHORLE8qAgvn8G6kpAfmn59zrWj7Ki1Ika",
+	"yGD46P5cq1Knj6hp4hrOz5BDfv7skW2P8YXXXDBX2YRhiBjjvO4qDo9g/TNHuV9A+ovDt7EWKDxaW7Nu",
+	"bVMoXH1boGKJcA2VMkg1reBqjOX1HFdwTBZdrbc4afxvN+Yzp48vuwjLTSs6fhBBN4Ma0Fixnbd6wD8R",
+	"/dlw/gUqNwUmgha2gmMA66JlZAzp8vfP/b1HDL5AZH8nodbH9ryrzFciBoWCpYq4RKr0lw11UIEPI4m4",
+	"qirwwTjWvzDrfa/i8eXSouVbjHyne8HpFha0OhQLRtvV2vAfXSBS36iW1bMns2vU4Nmn3z79/wAAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -266,6 +266,16 @@ func (s *server) CloseDoubt(ctx context.Context, r CloseDoubtRequestObject) (Clo
 	return CloseDoubt200JSONResponse(v), err
 }
 
+func (s *server) GetHouseRules(ctx context.Context, _ GetHouseRulesRequestObject) (GetHouseRulesResponseObject, error) {
+	v, err := s.app.HouseRules(ctx)
+	return GetHouseRules200JSONResponse(v), err
+}
+
+func (s *server) PutHouseRules(ctx context.Context, r PutHouseRulesRequestObject) (PutHouseRulesResponseObject, error) {
+	v, err := s.app.PutHouseRules(ctx, actor(ctx), *r.Body)
+	return PutHouseRules200JSONResponse(v), err
+}
+
 func (s *server) GetLibrary(ctx context.Context, _ GetLibraryRequestObject) (GetLibraryResponseObject, error) {
 	v, err := s.app.Library(ctx)
 	return GetLibrary200JSONResponse(v), err

@@ -36,7 +36,7 @@ const mostBody = 32 << 20
 // administrator may do what an engineer may. Every operation of the contract stands here; a test holds it to that.
 var allow = map[string][]string{
 	"GET /people": public, "GET /session": public, "POST /session": public, "DELETE /session": public,
-	"GET /today": anyone, "GET /joints": anyone, "GET /joints/:tag": anyone, "GET /library": anyone, "GET /library/:shelf/:code": anyone, "PUT /library/:shelf/:code": {run.Engineer}, "POST /library/:shelf/:code/withdraw": {run.Engineer}, "GET /calculations": anyone, "POST /calculations/:name": anyone, "GET /packages": anyone, "GET /packages/:code/needs": anyone,
+	"GET /today": anyone, "GET /joints": anyone, "GET /joints/:tag": anyone, "GET /library": anyone, "GET /library/:shelf/:code": anyone, "PUT /library/:shelf/:code": {run.Engineer}, "POST /library/:shelf/:code/withdraw": {run.Engineer}, "GET /house-rules": anyone, "PUT /house-rules": {run.Engineer}, "GET /calculations": anyone, "POST /calculations/:name": anyone, "GET /packages": anyone, "GET /packages/:code/needs": anyone,
 	"POST /joints": {run.Technician, run.Engineer}, "PUT /joints/:tag": {run.Engineer}, "POST /joints/:tag/copy": {run.Technician, run.Engineer},
 	"POST /joints/:tag/specifications": {run.Engineer}, "POST /joints/:tag/plan-preview": anyone, "POST /joints/:tag/plans": {run.Technician, run.Engineer},
 	"POST /joints/:tag/runs": {run.Technician, run.Engineer}, "GET /runs/:id": anyone, "POST /runs/:id/events": anyone, "POST /runs/:id/signatures": anyone,

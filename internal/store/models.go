@@ -42,6 +42,7 @@ type HouseRule struct {
 	Data    string
 	MadeBy  string
 	MadeAt  time.Time
+	Reason  string
 }
 
 type Joint struct {

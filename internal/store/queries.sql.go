@@ -666,19 +666,28 @@ func (q *Queries) InsertEvent(ctx context.Context, arg InsertEventParams) error 
 	return err
 }
 
-const insertHouseRules = `-- name: InsertHouseRules :exec
-insert into house_rules (version, data, made_by) values ($1, $2, $3) on conflict do nothing
+const insertHouseRules = `-- name: InsertHouseRules :execrows
+insert into house_rules (version, data, made_by, reason) values ($1, $2, $3, $4) on conflict do nothing
 `
 
 type InsertHouseRulesParams struct {
 	Version int32
 	Data    string
 	MadeBy  string
+	Reason  string
 }
 
-func (q *Queries) InsertHouseRules(ctx context.Context, arg InsertHouseRulesParams) error {
-	_, err := q.db.Exec(ctx, insertHouseRules, arg.Version, arg.Data, arg.MadeBy)
-	return err
+func (q *Queries) InsertHouseRules(ctx context.Context, arg InsertHouseRulesParams) (int64, error) {
+	result, err := q.db.Exec(ctx, insertHouseRules,
+		arg.Version,
+		arg.Data,
+		arg.MadeBy,
+		arg.Reason,
+	)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected(), nil
 }
 
 const insertJoint = `-- name: InsertJoint :exec
@@ -1082,7 +1091,7 @@ func (q *Queries) LastGoodCheck(ctx context.Context, tag string) (time.Time, err
 }
 
 const latestHouseRules = `-- name: LatestHouseRules :one
-select version, data, made_by, made_at from house_rules order by version desc limit 1
+select version, data, made_by, made_at, reason from house_rules order by version desc limit 1
 `
 
 func (q *Queries) LatestHouseRules(ctx context.Context) (HouseRule, error) {
@@ -1093,6 +1102,7 @@ func (q *Queries) LatestHouseRules(ctx context.Context) (HouseRule, error) {
 		&i.Data,
 		&i.MadeBy,
 		&i.MadeAt,
+		&i.Reason,
 	)
 	return i, err
 }
@@ -1179,6 +1189,36 @@ func (q *Queries) LibraryInForce(ctx context.Context) ([]LibraryValue, error) {
 			&i.MadeBy,
 			&i.Reason,
 			&i.MadeAt,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const listHouseRules = `-- name: ListHouseRules :many
+select version, data, made_by, made_at, reason from house_rules order by version desc
+`
+
+func (q *Queries) ListHouseRules(ctx context.Context) ([]HouseRule, error) {
+	rows, err := q.db.Query(ctx, listHouseRules)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []HouseRule{}
+	for rows.Next() {
+		var i HouseRule
+		if err := rows.Scan(
+			&i.Version,
+			&i.Data,
+			&i.MadeBy,
+			&i.MadeAt,
+			&i.Reason,
 		); err != nil {
 			return nil, err
 		}

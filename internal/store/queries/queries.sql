@@ -29,8 +29,11 @@ select exists (select from sign_ins where device = $1 and person_id = $2 and at 
 -- name: LatestHouseRules :one
 select * from house_rules order by version desc limit 1;
 
--- name: InsertHouseRules :exec
-insert into house_rules (version, data, made_by) values ($1, $2, $3) on conflict do nothing;
+-- name: InsertHouseRules :execrows
+insert into house_rules (version, data, made_by, reason) values ($1, $2, $3, $4) on conflict do nothing;
+
+-- name: ListHouseRules :many
+select * from house_rules order by version desc;
 
 -- name: LibraryInForce :many
 select distinct on (shelf, code) * from library_values order by shelf, code, version desc;

@@ -553,6 +553,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/house-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The house rules, every version */
+        get: operations["getHouseRules"];
+        /** Keep a new version of the house rules */
+        put: operations["putHouseRules"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/library": {
         parameters: {
             query?: never;
@@ -944,6 +962,21 @@ export interface components {
                 [key: string]: string;
             };
             protectiveAtSite: string;
+        };
+        HouseRulesVersion: {
+            rules: components["schemas"]["HouseRules"];
+            madeBy: string;
+            /** Format: date-time */
+            madeAt: string;
+            reason: string;
+        };
+        HouseRulesHistory: {
+            versions: components["schemas"]["HouseRulesVersion"][];
+            delivered: components["schemas"]["HouseRules"];
+        };
+        HouseRulesInput: {
+            rules: components["schemas"]["HouseRules"];
+            reason: string;
         };
         ImportResult: {
             applied: boolean;
@@ -2770,6 +2803,52 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CalculationAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getHouseRules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HouseRulesHistory"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putHouseRules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HouseRulesInput"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HouseRulesHistory"];
                 };
             };
             default: components["responses"]["Problem"];

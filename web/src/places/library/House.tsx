@@ -1,5 +1,4 @@
 import type { components } from '../../api/schema';
-import { num } from '../../kit/numbers';
 
 type Library = components['schemas']['Library'];
 
@@ -47,41 +46,5 @@ export function Procedures({ l, has }: { l: Library; has: (text: string) => bool
         </div>
       ))}
     </>
-  );
-}
-
-/** The house rules in force, each with its reason. */
-export function Rules({ l }: { l: Library }) {
-  return (
-    <table className="t">
-      <tbody>
-        {(
-          [
-            ['Stages', l.schemes.find((s) => s.code === l.houseRules.scheme)?.name ?? l.houseRules.scheme, 'scheme'],
-            ['Order', l.houseRules.pattern, 'pattern'],
-            ['Numbers', l.houseRules.numbering === 'place' ? 'by place' : 'in order of tightening', 'numbering'],
-            ['Inside a range', l.houseRules.policy, 'policy'],
-            ['Usable range of a wrench', `from ${num(l.houseRules.minFrac * 100)} % of full scale`, 'minFrac'],
-            ['Nut movement in a check round', `${num(l.houseRules.movedLimitDeg)}° at most`, 'movedLimitDeg'],
-            ['Bolt load', `${num(l.houseRules.minYieldPct)} to ${num(l.houseRules.maxYieldPct)} % of yield`, 'maxYieldPct'],
-            [
-              'Limits',
-              Object.entries(l.houseRules.limits)
-                .map(([k, v]) => `${k.replace(/_/g, ' ')} ${num(v)} mm`)
-                .join(', '),
-              'limits',
-            ],
-            ['Setting asked again after', `${num(l.houseRules.pauseMinutes)} min of silence`, ''],
-            ['Protective equipment', l.houseRules.protectiveAtSite, ''],
-          ] as const
-        ).map(([name, value, why]) => (
-          <tr key={name}>
-            <td style={{ fontWeight: 700 }}>{name}</td>
-            <td>{value}</td>
-            <td className="dim">{why ? l.houseRules.reasons[why] : ''}</td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
   );
 }

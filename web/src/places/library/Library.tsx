@@ -4,8 +4,9 @@ import { getRouteApi } from '@tanstack/react-router';
 import { useState } from 'react';
 import { useLibrary } from '../../api/client';
 import { useSession } from '../../api/session';
-import { Procedures, Rules } from './House';
+import { Procedures } from './House';
 import './library.css';
+import { Rules } from './Rules';
 import { heads, rows, type ShelfCode } from './shelves';
 import { ValueSheet } from './ValueSheet';
 
@@ -158,7 +159,7 @@ export function LibraryPlace() {
           </>
         )}
         {shelf === 'procedures' && <Procedures l={l} has={has} />}
-        {shelf === 'rules' && <Rules l={l} />}
+        {shelf === 'rules' && <Rules l={l} engineer={engineer} />}
       </section>
       {table && value !== undefined && (value === '' || chosen) && (
         <ValueSheet
