@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { bothTorques, clock, num, unitText, when } from './numbers';
+import { besideTorque, bothTorques, clock, num, unitText, when } from './numbers';
 
 describe('numbers as written', () => {
   it.each([
@@ -12,8 +12,10 @@ describe('numbers as written', () => {
   ])('%d with up to %d decimals', (v, d, text) => expect(num(v, d)).toBe(text));
 
   it('names both units of a torque', () => {
-    expect(bothTorques(420)).toBe('420 N·m (310 ft·lbf)');
-    expect(bothTorques(1.3558179483314)).toBe('1 N·m (1 ft·lbf)');
+    expect(bothTorques(420, { primaryTorque: 'N_m', secondaryTorque: 'ft_lbf' })).toBe('420 N·m (310 ft·lbf)');
+    expect(bothTorques(420, { primaryTorque: 'kgf_m', secondaryTorque: 'N_m' })).toBe('43 kgf·m (420 N·m)');
+    expect(bothTorques(1.3558179483314, { primaryTorque: 'in_lbf', secondaryTorque: 'ft_lbf' })).toBe('12 in·lbf (1 ft·lbf)');
+    expect(besideTorque(100, { primaryTorque: 'N_m', secondaryTorque: 'ft_lbf' })).toBe('(74 ft·lbf)');
   });
 
   it('writes a unit as the trade does, and an unknown one as it came', () => {

@@ -41,10 +41,26 @@ export const unitText = (u: string) => symbols[u] ?? u;
 /** Up to d decimals, none that are not needed. */
 export const num = (v: number, d = 2) => String(Number(v.toFixed(d)));
 
-const footPound = 1.3558179483314;
+// N·m in one of each unit of torque, exact (ISO 80000, IEEE/ASTM SI 10).
+const inNewtonMetres: Record<string, number> = { N_m: 1, ft_lbf: 1.3558179483314, in_lbf: 0.1129848290276167, kgf_m: 9.80665 };
 
-/** A torque in N·m with the same in ft·lbf beside it, both named. */
-export const bothTorques = (nm: number) => `${num(nm, 0)} N·m (${num(nm / footPound, 0)} ft·lbf)`;
+/** The two units of torque that the site has chosen. */
+export interface TorqueUnits {
+  primaryTorque: string;
+  secondaryTorque: string;
+}
+
+const torqueIn = (nm: number, unit: string) => {
+  const v = nm / (inNewtonMetres[unit] ?? 1);
+  return `${num(v, v < 10 ? 1 : 0)} ${unitText(unit in inNewtonMetres ? unit : 'N_m')}`;
+};
+
+/** A torque in the site's first unit with the same in its second beside it, both named. */
+export const bothTorques = (nm: number, u: TorqueUnits) => `${torqueIn(nm, u.primaryTorque)} (${torqueIn(nm, u.secondaryTorque)})`;
+
+/** A torque in that of the site's units which is not N·m, in brackets, to stand beside N·m. */
+export const besideTorque = (nm: number, u: TorqueUnits) =>
+  `(${torqueIn(nm, u.secondaryTorque === 'N_m' ? u.primaryTorque : u.secondaryTorque)})`;
 
 export const clock = (iso: string | undefined) => (iso ? new Date(iso).toTimeString().slice(0, 8) : '');
 

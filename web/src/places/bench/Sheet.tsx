@@ -50,7 +50,8 @@ function OneSheet({ sheet }: { sheet: Sheet }) {
   const [recent, setRecent] = useRecent();
   const [values, setValues] = useState<Values>(search.in ?? sheet.example);
   const [units, setUnits] = useState<Record<string, string>>(search.units ?? {});
-  const [also, setAlso] = useState(() => localStorage.getItem('second-torque') ?? 'ft_lbf');
+  const [second, setAlso] = useState(() => localStorage.getItem('second-torque'));
+  const also = second ?? lib.data?.houseRules.secondaryTorque ?? 'ft_lbf';
   const [working, { toggle: toggleWorking }] = useDisclosure(true);
   const [marked, setMarked] = useState(false);
   const [putting, put] = useDisclosure(false);

@@ -8,7 +8,7 @@ import { type LocalRun, runStore } from '../../api/outbox';
 import { useSession } from '../../api/session';
 import { Findings } from '../../kit/Findings';
 import { SpreadRuler } from '../../kit/LimitRuler';
-import { bothTorques, num, unitText, when } from '../../kit/numbers';
+import { besideTorque, num, unitText, when } from '../../kit/numbers';
 import { WorkingSheet } from '../../kit/Working';
 import { Rosette } from '../../rosette/Rosette';
 import { SpecificationForm } from '../joints/SpecificationForm';
@@ -193,7 +193,7 @@ export function Read({ joint, run, onChanged, bench, onBenchDone }: ReadProps) {
               <span>
                 N·m at the nut
                 <small>
-                  {bothTorques(plan.finalNm).replace(/^[^(]*/, '')} gives {num(plan.preloadKN, 0)} kN in each bolt
+                  {besideTorque(plan.finalNm, plan.houseRules)} gives {num(plan.preloadKN, 0)} kN in each bolt
                 </small>
               </span>
               <button type="button" className="btn sm" onClick={work.toggle} aria-expanded={working}>

@@ -389,7 +389,7 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
               </div>
             )}
             <div className="chain">
-              <span>= {bothTorques(pass.torqueNm)} at the nut</span>
+              <span>= {bothTorques(pass.torqueNm, plan.houseRules)} at the nut</span>
               <button type="button" className="btn plain sm" style={{ height: 24, fontSize: 15 }} onClick={work.toggle}>
                 {working ? 'close the working' : 'show the working'}
               </button>

@@ -74,12 +74,14 @@ export function LibraryPlace() {
       <section>
         <div className="row-btns" style={{ marginTop: 0 }}>
           <h1 className="title">{shelves.find((s) => s[0] === shelf)?.[1]}</h1>
-          <TextInput
-            aria-label="Search this shelf"
-            placeholder="search this shelf"
-            value={q}
-            onChange={(e) => void navigate({ search: { shelf, q: e.currentTarget.value || undefined, value }, replace: true })}
-          />
+          {shelf !== 'rules' && (
+            <TextInput
+              aria-label="Search this shelf"
+              placeholder="search this shelf"
+              value={q}
+              onChange={(e) => void navigate({ search: { shelf, q: e.currentTarget.value || undefined, value }, replace: true })}
+            />
+          )}
           {table && table !== 'lubricants' && (
             <button type="button" className="btn sm" aria-pressed={inch} onClick={() => setInch(!inch)}>
               {inch ? 'Show mm and MPa' : 'Show inch and ksi'}
