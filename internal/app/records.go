@@ -82,17 +82,7 @@ func (a *App) Seal(ctx context.Context, id string) (RecordRow, error) {
 	}
 	var row RecordRow
 	err = a.tx(ctx, func(q *store.Queries) error {
-		r, err := q.LockRun(ctx, u)
-		if none(err) {
-			return notFound("run", id)
-		}
-		if err != nil {
-			return err
-		}
-		if r.SealedAt != nil {
-			return &Problem{Status: http.StatusConflict, Title: "The record is sealed already.", Remedy: "Open it in Records."}
-		}
-		p, err := a.plan(ctx, q, r.PlanID)
+		r, p, err := a.openRun(ctx, q, u)
 		if err != nil {
 			return err
 		}

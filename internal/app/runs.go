@@ -115,6 +115,22 @@ func (a *App) planToStart(ctx context.Context, q *store.Queries, who Actor, j st
 	return row.ID, err
 }
 
+// openRun locks a run and reads its plan. Refused: a run that is not there, or sealed: nothing is added to it any more.
+func (a *App) openRun(ctx context.Context, q *store.Queries, id uuid.UUID) (store.Run, *plan.Plan, error) {
+	r, err := q.LockRun(ctx, id)
+	if none(err) {
+		return r, nil, notFound("run", id.String())
+	}
+	if err != nil {
+		return r, nil, err
+	}
+	if r.SealedAt != nil {
+		return r, nil, &Problem{Status: http.StatusConflict, Title: "The record is sealed.", Remedy: "Nothing can be added. Open it in Records."}
+	}
+	p, err := a.plan(ctx, q, r.PlanID)
+	return r, p, err
+}
+
 // adoptPlan puts a newer plan under an open run; not after the first pull.
 func (a *App) adoptPlan(ctx context.Context, q *store.Queries, who Actor, runID uuid.UUID, row store.InsertPlanParams, reason string) error {
 	r, err := q.LockRun(ctx, runID)
@@ -432,17 +448,7 @@ func (a *App) Sign(ctx context.Context, who Actor, id string, in SignatureInput)
 		return RunView{}, err
 	}
 	err = a.tx(ctx, func(q *store.Queries) error {
-		r, err := q.LockRun(ctx, u)
-		if none(err) {
-			return notFound("run", id)
-		}
-		if err != nil {
-			return err
-		}
-		if r.SealedAt != nil {
-			return &Problem{Status: http.StatusConflict, Title: "The record is sealed.", Remedy: "Nothing can be added."}
-		}
-		p, err := a.plan(ctx, q, r.PlanID)
+		r, p, err := a.openRun(ctx, q, u)
 		if err != nil {
 			return err
 		}

@@ -13,7 +13,7 @@ import { SignDialog, type SignRequest } from '../../kit/SignDialog';
 import { WorkingSheet } from '../../kit/Working';
 import { hexagon } from '../../rosette/geometry';
 import { Hub, Rosette } from '../../rosette/Rosette';
-import { WrenchForm } from './CheckPanel';
+import { WrenchForm } from './CheckForms';
 import { canListen, feedback, listen, say } from './feedback';
 import { NotRight } from './NotRight';
 import { PassTable } from './PassTable';

@@ -1,0 +1,360 @@
+import { Select, TextInput } from '@mantine/core';
+import { useEffect, useRef, useState } from 'react';
+import type { CheckState, Plan, ProcedureCheck, Reading, RunEvent, Wrench } from '../../api/client';
+import { keepPhoto, type LocalRun } from '../../api/outbox';
+import { fitted } from '../../api/photo';
+import { Findings } from '../../kit/Findings';
+import { num, unitText } from '../../kit/numbers';
+
+interface FormProps {
+  check: ProcedureCheck;
+  state: CheckState;
+  plan: Plan;
+  run: LocalRun;
+  onAnswer: (e: Partial<RunEvent>) => void;
+  onTake: (w: Wrench) => void;
+}
+
+export function AnswerForm({ check, state, plan, run, onAnswer, onTake }: FormProps) {
+  switch (check.kind) {
+    case 'measure':
+      return <MeasureForm check={check} state={state} onAnswer={onAnswer} />;
+    case 'lubricant':
+      return <LubricantForm plan={plan} onAnswer={onAnswer} />;
+    case 'parts':
+      return <PartsForm plan={plan} onAnswer={onAnswer} />;
+    case 'wrench':
+      return <WrenchForm plan={plan} run={run} onTake={onTake} />;
+    case 'condition':
+      return <ConditionForm check={check} run={run} onAnswer={onAnswer} />;
+  }
+  return (
+    <>
+      <Methods check={check} />
+      <div className="answers">
+        <button type="button" className="btn now" onClick={() => onAnswer({ answer: 'yes' })}>
+          Yes, it is so
+        </button>
+        <button type="button" className="btn" onClick={() => onAnswer({ answer: 'no' })}>
+          No
+        </button>
+      </div>
+    </>
+  );
+}
+
+function Methods({ check }: { check: ProcedureCheck }) {
+  if (!check.do && !check.dont) return null;
+  return (
+    <p className="methods">
+      {check.do && (
+        <>
+          <b>Use:</b> {check.do.join(', ')}.{' '}
+        </>
+      )}
+      {check.dont && (
+        <>
+          <b className="neg">Never:</b> {check.dont.join(', ')}.
+        </>
+      )}
+    </p>
+  );
+}
+
+function ConditionForm({ check, run, onAnswer }: { check: ProcedureCheck; run: LocalRun; onAnswer: (e: Partial<RunEvent>) => void }) {
+  const [kind, setKind] = useState<string>();
+  const [note, setNote] = useState('');
+  const [photo, setPhoto] = useState<Blob>();
+  const [wrong, setWrong] = useState('');
+  async function keep() {
+    if (!photo || !note.trim()) {
+      setWrong('A photo and a few words are needed, so that the next person sees what you saw.');
+      return;
+    }
+    let small: Blob;
+    try {
+      small = await fitted(photo);
+    } catch {
+      setWrong('That file is not a picture. Take a photo, or choose a JPEG or PNG.');
+      return;
+    }
+    const id = run.view ? await keepPhoto(run.view.id, small) : '';
+    onAnswer({ answer: kind, note: note.trim(), photo: id });
+  }
+  return (
+    <>
+      <Methods check={check} />
+      <div className="answers">
+        <button type="button" className="btn now" onClick={() => onAnswer({ answer: 'accept' })}>
+          Accept
+        </button>
+        <button type="button" className={`btn${kind === 'repair' ? ' on' : ''}`} onClick={() => setKind('repair')}>
+          Repair
+        </button>
+        <button type="button" className={`btn${kind === 'replace' ? ' on' : ''}`} onClick={() => setKind('replace')}>
+          Replace
+        </button>
+      </div>
+      {kind && (
+        <div style={{ display: 'grid', gap: 8, marginTop: 10 }}>
+          <TextInput label="What is wrong, and where" value={note} onChange={(e) => setNote(e.currentTarget.value)} maxLength={300} />
+          <label className="btn" style={{ height: 56 }}>
+            {photo ? 'Photo taken, take another' : 'Take a photo'}
+            <input
+              type="file"
+              accept="image/jpeg,image/png,image/webp"
+              capture="environment"
+              className="sr"
+              onChange={(e) => setPhoto(e.target.files?.[0] ?? undefined)}
+            />
+          </label>
+          {wrong && <p className="wrong">{wrong}</p>}
+          <button type="button" className="btn wide" onClick={() => void keep()}>
+            Keep: to {kind}
+          </button>
+        </div>
+      )}
+    </>
+  );
+}
+
+const clockNames = ['12 o’clock', '3 o’clock', '6 o’clock', '9 o’clock'];
+
+export function MeasureForm({
+  check,
+  state,
+  onAnswer,
+}: {
+  check: ProcedureCheck;
+  state: CheckState;
+  onAnswer: (e: Partial<RunEvent>) => void;
+}) {
+  const counts = check.stations ?? [4];
+  const [n, setN] = useState(state.values?.length || counts[counts.length - 1] || 4);
+  const [values, setValues] = useState<string[]>([]);
+  const [wrong, setWrong] = useState('');
+  const first = useRef<HTMLInputElement>(null);
+  useEffect(() => first.current?.focus({ preventScroll: true }), []);
+  function keep() {
+    const readings: Reading[] = [];
+    for (let i = 0; i < n; i++) {
+      const text = (values[i] ?? '').trim().replace(',', '.').replace('−', '-');
+      const v = Number(text);
+      if (text === '' || !Number.isFinite(v)) {
+        setWrong(`Station ${n === 4 ? clockNames[i] : String.fromCharCode(97 + i)} has no reading. Enter it in mm.`);
+        return;
+      }
+      readings.push({ value: v, unit: check.unit ?? 'mm', si: v, text });
+    }
+    setWrong('');
+    onAnswer({ values: readings });
+  }
+  return (
+    <form
+      onSubmit={(e) => {
+        e.preventDefault();
+        keep();
+      }}
+    >
+      {counts.length > 1 && (
+        <div className="row-btns">
+          {counts.map((c) => (
+            <button key={c} type="button" className={`btn sm${c === n ? ' on' : ''}`} onClick={() => setN(c)}>
+              {c} stations
+            </button>
+          ))}
+        </div>
+      )}
+      <div className="stations">
+        {Array.from({ length: n }, (_, i) => {
+          const name = n === 4 ? (clockNames[i] ?? '') : `${String.fromCharCode(97 + i)}${i === 0 ? ', top' : ''}`;
+          return (
+            <label key={name}>
+              {name}, {unitText(check.unit ?? 'mm')}
+              <input
+                ref={i === 0 ? first : undefined}
+                inputMode="decimal"
+                value={values[i] ?? ''}
+                onChange={(e) => {
+                  const next = [...values];
+                  next[i] = e.target.value;
+                  setValues(next);
+                }}
+              />
+            </label>
+          );
+        })}
+      </div>
+      {wrong && (
+        <p className="wrong" role="alert">
+          {wrong}
+        </p>
+      )}
+      <button type="submit" className="btn now wide">
+        Keep the readings
+      </button>
+      <p className="dim" style={{ marginTop: 6 }}>
+        Limit {num(check.limit ?? 0, 2)} {unitText(check.unit ?? 'mm')}, from {check.limitFrom}.
+      </p>
+    </form>
+  );
+}
+
+function LubricantForm({ plan, onAnswer }: { plan: Plan; onAnswer: (e: Partial<RunEvent>) => void }) {
+  const [code, setCode] = useState<string | null>(null);
+  const [product, setProduct] = useState('');
+  const [batch, setBatch] = useState('');
+  const [expiry, setExpiry] = useState('');
+  const other = code !== null && code !== plan.lubricant.code;
+  const fields = { product, batch, expiry };
+  return (
+    <>
+      <p className="dim">
+        The plan holds for <b>{plan.lubricant.name}</b>. Look at the tin, do not assume.
+      </p>
+      <div className="fields" style={{ margin: '8px 0' }}>
+        <TextInput label="Tin or product" value={product} onChange={(e) => setProduct(e.currentTarget.value)} maxLength={60} />
+        <TextInput label="Batch" value={batch} onChange={(e) => setBatch(e.currentTarget.value)} maxLength={40} />
+        <TextInput label="Use by" type="date" value={expiry} onChange={(e) => setExpiry(e.currentTarget.value)} />
+      </div>
+      <Select
+        label="Something else was found"
+        placeholder="choose what is on the bench"
+        value={code}
+        onChange={setCode}
+        clearable
+        searchable
+        data={plan.lubricantCards.map((l) => ({ value: l.code, label: l.name }))}
+      />
+      <div className="answers" style={{ gridTemplateColumns: '1fr' }}>
+        {other ? (
+          <button type="button" className="btn now" onClick={() => onAnswer({ answer: code, ...fields })}>
+            {plan.lubricantCards.find((l) => l.code === code)?.name} was found
+          </button>
+        ) : (
+          <button type="button" className="btn now" onClick={() => onAnswer({ answer: plan.lubricant.code, ...fields })}>
+            {plan.lubricant.name} it is
+          </button>
+        )}
+      </div>
+    </>
+  );
+}
+
+const partStates = ['present', 'missing', 'rejected', 'substituted'];
+
+function PartsForm({ plan, onAnswer }: { plan: Plan; onAnswer: (e: Partial<RunEvent>) => void }) {
+  const [found, setFound] = useState<Record<string, string>>({});
+  const quantity = (p: Plan['parts'][number]) => (p.perBolt ? p.quantity * plan.specification.bolts : p.quantity);
+  const name = (code: string, text: string) => {
+    const s = plan.specification;
+    if (code === 'bolt') return `${text} ${s.thread} ${s.material}${s.lengthMm ? ` × ${num(s.lengthMm)}` : ''}`;
+    if (code === 'gasket') return s.gasket ? `${text} ${s.gasket}` : text;
+    return `${text} ${s.thread}`;
+  };
+  const missing = plan.parts.filter((p) => !found[p.code]);
+  return (
+    <>
+      <table className="t">
+        <tbody>
+          {plan.parts.map((p) => (
+            <tr key={p.code}>
+              <td>
+                <b>{name(p.code, p.name)}</b>
+                <div className="dim" style={{ fontSize: 14 }}>
+                  {p.function}; compare {p.match}
+                </div>
+              </td>
+              <td className="n">{quantity(p)}</td>
+              <td style={{ width: 150 }}>
+                <Select
+                  aria-label={`${p.name} found`}
+                  placeholder="look"
+                  value={found[p.code] ?? null}
+                  onChange={(v) => setFound({ ...found, [p.code]: v ?? '' })}
+                  data={partStates}
+                />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <div className="answers">
+        {missing.length > 0 ? (
+          <button
+            type="button"
+            className="btn now"
+            onClick={() => setFound(Object.fromEntries(plan.parts.map((p) => [p.code, found[p.code] || 'present'])))}
+          >
+            The rest is present
+          </button>
+        ) : (
+          <button
+            type="button"
+            className="btn now"
+            onClick={() => onAnswer({ parts: plan.parts.map((p) => ({ code: p.code, state: found[p.code] ?? '' })) })}
+          >
+            Keep the list
+          </button>
+        )}
+      </div>
+    </>
+  );
+}
+
+export function WrenchForm({ plan, run, onTake }: { plan: Plan; run: LocalRun; onTake: (w: Wrench) => void }) {
+  const list = run.view?.wrenches ?? [];
+  const [tag, setTag] = useState<string | null>(plan.wrench?.tag ?? null);
+  const [scan, setScan] = useState('');
+  const w = list.find((x) => x.tag === tag);
+  const judged = plan.wrenches.find((x) => x.tag === tag);
+  return (
+    <>
+      <div className="fields" style={{ margin: '8px 0' }}>
+        <Select label="Wrench in your hand" value={tag} onChange={setTag} searchable data={list.map((x) => x.tag)} />
+        <TextInput
+          label="Or scan its label"
+          value={scan}
+          onChange={(e) => {
+            const v = e.currentTarget.value.trim().toUpperCase();
+            setScan(v);
+            const hit = list.find((x) => x.tag.toUpperCase() === v);
+            if (hit) setTag(hit.tag);
+          }}
+        />
+      </div>
+      {w && (
+        <table className="t">
+          <tbody>
+            <tr>
+              <td>Range</td>
+              <td className="n">
+                {num(w.ratedMin)} to {num(w.ratedMax)} {unitText(w.unit)}
+              </td>
+            </tr>
+            <tr>
+              <td>One mark</td>
+              <td className="n">
+                {num(w.graduation)} {unitText(w.unit)}
+              </td>
+            </tr>
+            <tr>
+              <td>Certificate {w.certificate}</td>
+              <td className="n">to {w.calibrationEnds}</td>
+            </tr>
+            <tr>
+              <td>Lock</td>
+              <td>{w.lock}</td>
+            </tr>
+          </tbody>
+        </table>
+      )}
+      {judged && !judged.usable && <Findings list={judged.problems.map((p) => ({ severity: 'stop' as const, code: p, what: `${p}.` }))} />}
+      <div className="answers">
+        <button type="button" className="btn now" disabled={!w} onClick={() => w && onTake(w)}>
+          Take {tag}
+        </button>
+      </div>
+    </>
+  );
+}
