@@ -79,6 +79,7 @@ type HydraulicInput struct {
 	Graduation float64      `in:"graduation_MPa" sym:"g" label:"One mark on the gauge" ok:">0" eg:"1"`
 	PumpLimit  float64      `in:"pump_limit_MPa" sym:"pmax" label:"Pump goes to" ok:">0" eg:"70"`
 	ToolMax    float64      `in:"tool_max_Nm" sym:"Tmax" label:"Tool goes to" ok:">0" eg:"4500"`
+	Tool       string       `in:"tool" label:"Tool, model and serial" help:"A chart holds for one tool." opt:"true" eg:"HT-45, no. 1107"`
 }
 
 // HydraulicResult is the pressure to set and what it gives.
@@ -117,6 +118,11 @@ func HydraulicPressure(w *working.Working, in HydraulicInput) (HydraulicResult, 
 	r := HydraulicResult{Exact: p, Set: w.Step("ps", "floor( p / g ) · g", set)}
 	r.At = w.Step("Ts", torqueFormula(in.Factor), l.torque(set))
 	r.Shortfall = w.Step("e", "100 · (T - Ts) / T", 100*(in.Torque-r.At)/in.Torque)
+	if in.Tool == "" {
+		w.Warn("Name the tool: a chart holds for one model and serial.")
+	} else {
+		w.Take("The chart is that of " + in.Tool + ".")
+	}
 	w.Take("The nut has stopped turning at the set pressure. Set the pressure with the tool off the nut.")
 	w.Warn("Oil under pressure goes through skin. Hoses flat, couplings home, hands clear of the reaction arm.")
 	return r, nil
