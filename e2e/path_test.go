@@ -358,3 +358,32 @@ type session struct {
 
 // GetSessionID makes it something calls can go to.
 func (s session) GetSessionID() proto.TargetSessionID { return s.id }
+
+// A picture that the server will not take is told with the reason, and holds up neither other pictures nor bolts.
+func TestRefusedPictureHoldsUpNothing(t *testing.T) {
+	s := newSite(t, true)
+	p := open(t, s.URL+"/joints/SW-114", 1280, 800)
+	p.signIn("M. Tolley", "1111")
+	p.find("any", "Bolt |Set the wrench")
+	p.MustEval(`async () => {
+		const j = await (await fetch('/api/joints/SW-114')).json();
+		const db = await new Promise((ok, no) => { const r = indexedDB.open('dynacor'); r.onsuccess = () => ok(r.result); r.onerror = no; });
+		const canvas = document.createElement('canvas');
+		canvas.width = canvas.height = 8;
+		const good = await new Promise(ok => canvas.toBlob(ok, 'image/png'));
+		const t = db.transaction('photos', 'readwrite');
+		t.objectStore('photos').put({ id: '0199aaaa-0000-7000-8000-000000000001', run: j.runId, data: new Blob(['no picture']) });
+		t.objectStore('photos').put({ id: '0199aaaa-0000-7000-8000-000000000002', run: j.runId, data: good });
+		await new Promise(ok => { t.oncomplete = ok; });
+		db.close();
+	}`)
+	p.MustReload().MustWaitLoad()
+	p.find("any", "A picture was not taken: This is not a picture")
+	p.find("any", "1 not taken, look")
+	p.eventually("the other picture is kept", func() bool {
+		return p.MustEval(`() => fetch('/api/photos/0199aaaa-0000-7000-8000-000000000002').then(r => r.status)`).Int() == 200
+	})
+	p.press("button", "I have read it, drop it")
+	p.find("any", "all kept")
+	p.gone("any", "A picture was not taken")
+}

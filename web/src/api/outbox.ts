@@ -1,5 +1,5 @@
 import Dexie, { type EntityTable } from 'dexie';
-import { useSyncExternalStore } from 'react';
+import { useEffect, useState, useSyncExternalStore } from 'react';
 import { v7 as uuidv7 } from 'uuid';
 import { fold, loadCore } from '../core/core';
 import { api, device, type Entry, must, type Person, Refused, type RunEvent, type RunState, type RunView } from './client';
@@ -23,6 +23,7 @@ interface KeptPhoto {
   id: string;
   run: string;
   data: Blob;
+  refused?: string; // why the server would not take it
 }
 
 // The device's own memory: what was recorded is here before anything is sent, and survives closing the browser.
@@ -59,7 +60,9 @@ export const useSync = () => useSyncExternalStore(listenSync, () => sync);
 async function count() {
   const all = await db.waiting.toArray();
   const refused = all.filter((w) => w.refused).length;
-  setSync({ waiting: all.length - refused + (await db.photos.count()), refused });
+  const photos = await db.photos.toArray();
+  const notTaken = photos.filter((p) => p.refused).length;
+  setSync({ waiting: all.length - refused + photos.length - notTaken, refused: refused + notTaken });
 }
 
 // ---- a run on this device ----
@@ -221,25 +224,40 @@ export async function keepPhoto(run: string, data: Blob): Promise<string> {
   return id;
 }
 
-// ---- sending ----
-
-let sending: Promise<void> | undefined;
-
-/** Sends what is waiting, in order. One at a time; calls meanwhile wait for the same. */
-export function flush(): Promise<void> {
-  sending ??= send().finally(() => {
-    sending = undefined;
-    void db.waiting
-      .filter((w) => !w.refused)
-      .count()
-      .then((n) => {
-        if (n > 0 && sync.since === undefined && !sending) void flush();
-      });
-  });
-  return sending;
+/** The pictures of a run that the server would not take, each with the reason. */
+export function useRefusedPhotos(run: string | undefined): { photos: { id: string; refused: string }[]; drop: (id: string) => void } {
+  const { refused } = useSync();
+  const [photos, setPhotos] = useState<{ id: string; refused: string }[]>([]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: looked up anew when the count of what was not taken changes
+  useEffect(() => {
+    if (!run) return;
+    void db.photos
+      .where('run')
+      .equals(run)
+      .toArray()
+      .then((list) => setPhotos(list.flatMap((p) => (p.refused ? [{ id: p.id, refused: p.refused }] : []))));
+  }, [run, refused]);
+  const drop = (id: string) => void db.photos.delete(id).then(count);
+  return { photos, drop };
 }
 
-async function send() {
+// ---- sending ----
+
+let sending: Promise<boolean> | undefined;
+
+/** Sends what is waiting, in order. One at a time; calls meanwhile wait for the same. */
+export async function flush(): Promise<void> {
+  sending ??= send().finally(() => {
+    sending = undefined;
+  });
+  if (!(await sending)) return; // what cannot go now waits for the timer, and is not tried over and over
+  const left = await db.waiting.filter((w) => !w.refused).count();
+  if (left > 0 && sync.since === undefined && !sending) void flush();
+}
+
+/** Tries everything once; says whether some of it went. */
+async function send(): Promise<boolean> {
+  let went = false;
   const byRun = new Map<string, Waiting[]>();
   for (const w of await db.waiting.orderBy('n').toArray()) {
     if (w.refused) continue;
@@ -247,30 +265,51 @@ async function send() {
   }
   try {
     for (const [run, list] of byRun) {
-      const res = await must(
-        api.POST('/runs/{id}/events', {
-          params: { path: { id: run }, header: { 'X-Device': device() } },
-          body: list.slice(0, 200).map((w) => w.event),
-        }),
-      );
-      setSync({ since: undefined });
-      await runStore(run).settle(res.acks);
+      await unlessRefused(async () => {
+        const res = await must(
+          api.POST('/runs/{id}/events', {
+            params: { path: { id: run }, header: { 'X-Device': device() } },
+            body: list.slice(0, 200).map((w) => w.event),
+          }),
+        );
+        setSync({ since: undefined });
+        await runStore(run).settle(res.acks);
+        went = true;
+      });
     }
     for (const p of await db.photos.toArray()) {
-      await must(
-        api.PUT('/runs/{id}/photos/{photo}', {
-          params: { path: { id: p.run, photo: p.id } },
-          body: p.data as unknown as string,
-          bodySerializer: (b) => b as unknown as Blob,
-          headers: { 'Content-Type': 'application/octet-stream' },
-        }),
-      );
-      await db.photos.delete(p.id);
+      if (p.refused) continue;
+      const why = await unlessRefused(async () => {
+        await must(
+          api.PUT('/runs/{id}/photos/{photo}', {
+            params: { path: { id: p.run, photo: p.id } },
+            body: p.data as unknown as string,
+            bodySerializer: (b) => b as unknown as Blob,
+            headers: { 'Content-Type': 'application/octet-stream' },
+          }),
+        );
+        await db.photos.delete(p.id);
+        went = true;
+      });
+      // A session that ran out is no fault of the picture: it waits for the next sign-in.
+      if (why && why.problem.status !== 401) await db.photos.update(p.id, { refused: why.message });
     }
-  } catch (e) {
-    if (!(e instanceof Refused)) setSync({ since: sync.since ?? Date.now() });
+  } catch {
+    setSync({ since: sync.since ?? Date.now() });
   }
   await count();
+  return went;
+}
+
+/** Does one thing; what the server refuses of it holds up nothing else. Throws when there is no signal. */
+async function unlessRefused(act: () => Promise<void>): Promise<Refused | undefined> {
+  try {
+    await act();
+  } catch (e) {
+    if (e instanceof Refused) return e;
+    throw e;
+  }
+  return undefined;
 }
 
 /** Starts the sender: at once, when the network comes back, and on a timer, because the first call after "online" may still fail. */

@@ -3,7 +3,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { getRouteApi } from '@tanstack/react-router';
 import { useEffect, useState } from 'react';
 import { jointChanged, type RunState, useJoint } from '../../api/client';
-import { keptRun } from '../../api/outbox';
+import { keptRun, useRefusedPhotos } from '../../api/outbox';
 import { when } from '../../kit/numbers';
 import { StopLine, type StopOnLine } from '../../kit/StopLine';
 import { TagPlate } from '../../rosette/Glyph';
@@ -33,6 +33,7 @@ export function JointPlace() {
   }, [joint.isError, tag]);
   const runId = joint.data?.runId || offlineRun;
   const run = useRun(runId || undefined);
+  const pictures = useRefusedPhotos(runId || undefined);
   const state = run.state;
   const present: StopCode = !runId || !state ? 'read' : state.stop === 'sealed' ? 'hand_over' : (state.stop as StopCode);
   const wanted = search.stop as StopCode | undefined;
@@ -102,6 +103,14 @@ export function JointPlace() {
         <p key={w.id} className="line-note" role="alert">
           Not taken ({w.event.kind}, {when(w.event.at)}): {w.refused}{' '}
           <button type="button" className="btn plain sm" onClick={() => void run.store?.discard(w.id)}>
+            I have read it, drop it
+          </button>
+        </p>
+      ))}
+      {pictures.photos.map((p) => (
+        <p key={p.id} className="line-note" role="alert">
+          A picture was not taken: {p.refused}{' '}
+          <button type="button" className="btn plain sm" onClick={() => pictures.drop(p.id)}>
             I have read it, drop it
           </button>
         </p>
