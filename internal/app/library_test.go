@@ -202,7 +202,9 @@ func TestHouseRulesAreVersionedAndPlansGoStale(t *testing.T) {
 		"scheme": func(r *plan.HouseRules) { r.Scheme = "halves" }, "pattern": func(r *plan.HouseRules) { r.Pattern = "any" }, "groups": func(r *plan.HouseRules) { r.Groups = 5 },
 		"minFrac": func(r *plan.HouseRules) { r.MinFrac = 0.9 }, "minYieldPct": func(r *plan.HouseRules) { r.MinYieldPct = 80 }, "limits": func(r *plan.HouseRules) { r.Limits = map[string]float64{"proof_gap": 0} },
 		"secondaryTorque": func(r *plan.HouseRules) { r.SecondaryTorque = r.PrimaryTorque }, "primaryTorque": func(r *plan.HouseRules) { r.PrimaryTorque = quantity.Newton },
-		"reasons.policy": func(r *plan.HouseRules) { r.Reasons = map[string]string{"scheme": "a", "pattern": "b", "numbering": "c"} }, "maxCheckPasses": func(r *plan.HouseRules) { r.MaxCheckPasses = 0 },
+		"reasons.policy": func(r *plan.HouseRules) {
+			r.Reasons = map[string]string{"scheme": "a", "pattern": "b", "numbering": "c"}
+		}, "maxCheckPasses": func(r *plan.HouseRules) { r.MaxCheckPasses = 0 },
 	} {
 		bad := plan.DefaultHouseRules()
 		change(&bad)
