@@ -16,7 +16,7 @@ func check(purpose tool.Purpose, set float64, readings ...float64) tool.BenchChe
 
 func TestFailedCheckPutsJointsInDoubt(t *testing.T) {
 	b := newBench(t, true)
-	tolley, abara := b.crew["M. Tolley"], b.crew["R. Abara"]
+	tolley := b.crew["M. Tolley"]
 	before, err := b.Tool(ctx, "W-52")
 	require.NoError(t, err)
 	require.NotEmpty(t, before.Used)
@@ -28,7 +28,8 @@ func TestFailedCheckPutsJointsInDoubt(t *testing.T) {
 	require.Empty(t, d.Used, "nothing was tightened since")
 
 	b2 := newBench(t, true) // without the good check the whole time since the calibration is in doubt
-	tolley, abara = b2.crew["M. Tolley"], b2.crew["R. Abara"]
+	tolley = b2.crew["M. Tolley"]
+	abara := b2.crew["R. Abara"]
 	d, err = b2.CheckTool(ctx, tolley, "W-52", check(tool.PreUse, 400, 380, 384, 379))
 	require.NoError(t, err)
 	require.False(t, d.Checks[0].Verdict.Pass)
