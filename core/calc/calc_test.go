@@ -108,6 +108,19 @@ func TestTheSitesCardComesBeforeTheLibrary(t *testing.T) {
 	require.Contains(t, r.Working.Lines[i].Source, "measured on site")
 }
 
+// A look-up is offered where the input is a bolt's, and nowhere else.
+func TestLookUpsAreOfferedForBoltsOnly(t *testing.T) {
+	for name, want := range map[string][]string{
+		"torque_from_preload": {"thread", "lubricant"}, "preload_from_percent": {"thread", "grade"}, "preload_band": {"thread", "grade", "lubricant"}, "combined_stress": {"grade", "thread"},
+		"lubricant_mismatch": {"thread", "lubricant", "lubricant_found"}, "hub_check": {}, "shrink_fit": {}, "bearing_heating": {}, "tube_fitting_turns": {}, "gasket_ring_area": {}, "pressure_end_force": {},
+		"straight_run": {}, "hydraulic_pressure": {},
+	} {
+		c, err := calc.ByName(name)
+		require.NoError(t, err)
+		require.ElementsMatch(t, want, c.Fill, name)
+	}
+}
+
 func TestRefusalsNameTheInput(t *testing.T) {
 	for _, c := range []struct {
 		name, field, why string

@@ -81,16 +81,17 @@ func fills(fields []quantity.Field, forThread bool) []string {
 		}
 	}
 	bolt := forThread || slices.ContainsFunc(fields, func(f quantity.Field) bool { return lubricantKeys[f.Key] != nil && f.Key != "nut_factor" })
-	known := 0 // a pitch alone is not worth a thread
+	known, ofBolt := 0, bolt // a pitch alone is not worth a thread
 	for _, f := range fields {
 		if threadKeys[f.Key] != nil {
 			known++
+			ofBolt = ofBolt || !slices.Contains(bareKeys, f.Key)
 		}
 	}
 	add("thread", func(k string) bool {
 		return threadKeys[k] != nil && (bolt || known > 1 && !slices.Contains(bareKeys, k))
 	})
-	add("grade", func(k string) bool { return gradeKeys[k] != nil })
+	add("grade", func(k string) bool { return ofBolt && gradeKeys[k] != nil }) // the yield of a hub is not that of a bolt
 	add("lubricant", func(k string) bool { return lubricantKeys[k] != nil })
 	add("lubricant_found", func(k string) bool { return foundKeys[k] != nil })
 	if slices.Contains(out, "grade") && !slices.Contains(out, "thread") {

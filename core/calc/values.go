@@ -30,7 +30,6 @@ func fill(v reflect.Value, fields []quantity.Field, values map[string]any) error
 		raw, has := values[f.Key]
 		if !has || raw == nil {
 			if f.Default != "" {
-				raw = f.Default
 				if err := setText(v.Field(f.Index), f, f.Default); err != nil {
 					return err
 				}
