@@ -132,6 +132,9 @@ func (w *Working) add(l Line, unit quantity.Unit) float64 {
 
 // substitute puts numbers in the place of symbols. A symbol is a run of letters and digits.
 func (w *Working) substitute(formula string) string {
+	if !strings.ContainsAny(formula, "·×/÷^+√(") && !strings.Contains(formula, " - ") && strings.Contains(formula, " ") {
+		return formula // told in words
+	}
 	var out strings.Builder
 	word := ""
 	flush := func() {
