@@ -189,7 +189,7 @@ func TestSealedRecordTakesNothingMore(t *testing.T) {
 	require.NoError(t, err)
 	require.Contains(t, res.Acks[0].Refused, "sealed")
 	_, err = b.Seal(ctx, d.RunID)
-	problem(t, err, http.StatusConflict, "sealed already")
+	problem(t, err, http.StatusConflict, "The record is sealed")
 	_, err = b.Sign(ctx, tolley, d.RunID, app.SignatureInput{PersonID: tolley.ID, PIN: "1111", Purpose: run.SignTightened})
 	problem(t, err, http.StatusConflict, "sealed")
 
