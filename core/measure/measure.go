@@ -32,31 +32,22 @@ func GapTilt(w *working.Working, gaps []float64, faceDiameter, limit float64) (G
 	if limit < 0 || !quantity.Finite(limit) {
 		return Gap{}, quantity.Refuse("limit", "Enter zero or more.", "is negative")
 	}
-	var g Gap
-	var a, b float64
-	lo, hi := math.Inf(1), math.Inf(-1)
 	for i, v := range gaps {
 		if v < 0 || !quantity.Finite(v) {
 			return Gap{}, quantity.Refuse("gaps", "Enter zero or more.", "reading %d is not a gap", i+1)
 		}
-		phi := 2 * math.Pi * float64(i) / float64(n)
-		g.Mean += v / float64(n)
-		a += 2 / float64(n) * v * math.Cos(phi)
-		b += 2 / float64(n) * v * math.Sin(phi)
-		lo, hi = math.Min(lo, v), math.Max(hi, v)
 	}
+	h := harmonic(gaps)
+	g := Gap{Mean: h.mean}
 	w.Step("m", "mean of all", g.Mean)
-	g.MaxMin, g.TiltAmplitude = w.Step("s", "widest less narrowest", hi-lo), w.Step("a", "first harmonic by least squares", math.Hypot(a, b))
+	g.MaxMin, g.TiltAmplitude = w.Step("s", "widest less narrowest", h.hi-h.lo), w.Step("a", "first harmonic by least squares", h.amplitude())
 	g.TiltAngleDeg = w.Step("τ", "atan(2 · a / D)", math.Atan(2*g.TiltAmplitude/faceDiameter)*180/math.Pi)
-	if g.TiltAmplitude >= 1e-9 {
-		d := math.Mod(math.Atan2(b, a)*180/math.Pi+360, 360)
-		s := int(math.Round(d/360*float64(n)))%n + 1
-		g.WidestDeg, g.WidestStation = &d, &s
+	if g.WidestDeg = h.direction(); g.WidestDeg != nil {
+		station := int(math.Round(*g.WidestDeg/360*float64(n)))%n + 1
+		g.WidestStation = &station
 	}
 	for i, v := range gaps {
-		phi := 2 * math.Pi * float64(i) / float64(n)
-		r := v - g.Mean - a*math.Cos(phi) - b*math.Sin(phi)
-		g.ResidualRMS += r * r / float64(n)
+		g.ResidualRMS += sq(v-h.at(i, n)) / float64(n)
 	}
 	g.ResidualRMS = math.Sqrt(g.ResidualRMS)
 	g.Pass = quantity.AtMost(g.MaxMin, limit)
