@@ -1,0 +1,174 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"strings"
+
+	"github.com/google/uuid"
+
+	"dynacor/core/plan"
+	"dynacor/core/run"
+	"dynacor/internal/store"
+)
+
+func (a *App) jointPlan(ctx context.Context, j store.Joint, d *JointDetail) error {
+	row, err := a.q.LatestPlan(ctx, j.ID)
+	if err != nil && !none(err) {
+		return err
+	}
+	if err == nil {
+		p, err := decode[*plan.Plan](row.Data)
+		if err != nil {
+			return err
+		}
+		rules, err := houseRules(ctx, a.q)
+		if err != nil {
+			return err
+		}
+		old, err := stale(ctx, a.q, row, j, rules)
+		if err != nil {
+			return err
+		}
+		d.Saved = &SavedPlan{ID: row.ID.String(), Version: int(row.Version), MadeBy: row.MadeBy, ApprovedBy: row.ApprovedBy, Reason: row.Reason, MadeAt: row.MadeAt, Stale: old}
+		d.Plan = p
+		return nil
+	}
+	p, err := a.makePlan(ctx, a.q, j, plan.Choices{})
+	if pr, ok := AsProblem(err); ok {
+		d.PlanError = pr.Error()
+		return nil
+	}
+	d.Plan = p
+	return err
+}
+
+// stale says why a plan no longer fits.
+func stale(ctx context.Context, q *store.Queries, row store.Plan, j store.Joint, rules plan.HouseRules) (string, error) {
+	switch {
+	case row.SpecificationVersion != j.SpecificationVersion:
+		return fmt.Sprintf("The plan was made from version %d of the specification; version %d is in force.", row.SpecificationVersion, j.SpecificationVersion), nil
+	case int(row.HouseRulesVersion) != rules.Version:
+		return fmt.Sprintf("The plan was made with version %d of the house rules; version %d is in force.", row.HouseRulesVersion, rules.Version), nil
+	}
+	changed, err := q.ChangedSince(ctx, row.ID)
+	if err != nil || len(changed) == 0 {
+		return "", err
+	}
+	c := changed[0]
+	if c.Withdrawn {
+		return fmt.Sprintf("The plan was made with version %d of %s in the Library, which has been withdrawn.", c.Version, c.Code), nil
+	}
+	return fmt.Sprintf("The plan was made with version %d of %s in the Library; version %d is in force.", c.Version, c.Code, c.Now), nil
+}
+
+func (a *App) makePlan(ctx context.Context, q *store.Queries, j store.Joint, c plan.Choices) (*plan.Plan, error) {
+	row, err := q.GetSpecification(ctx, store.GetSpecificationParams{JointID: j.ID, Version: j.SpecificationVersion})
+	if none(err) {
+		return nil, refuse(http.StatusUnprocessableEntity, "%s has no specification.", "Enter one in Read.", j.Tag)
+	}
+	if err != nil {
+		return nil, err
+	}
+	in := plan.Input{Joint: planJoint(j), Choices: c, On: a.now()}
+	if in.Specification, err = decode[plan.Specification](row.Data); err != nil {
+		return nil, err
+	}
+	if in.HouseRules, err = houseRules(ctx, q); err != nil {
+		return nil, err
+	}
+	if in.Own, err = ownValues(ctx, q); err != nil {
+		return nil, err
+	}
+	in.Lubricants = allLubricants(in.Own)
+	if in.Wrenches, err = wrenches(ctx, q); err != nil {
+		return nil, err
+	}
+	return plan.Make(in)
+}
+
+// PreviewPlan makes the plan that choices would give, without keeping it.
+func (a *App) PreviewPlan(ctx context.Context, tag string, c plan.Choices) (*plan.Plan, error) {
+	j, err := a.q.GetJoint(ctx, tag)
+	if none(err) {
+		return nil, notFound("joint", tag)
+	}
+	if err != nil {
+		return nil, err
+	}
+	return a.makePlan(ctx, a.q, j, c)
+}
+
+// SavePlan keeps a plan. Departures that need approval take an engineer and a reason. With an open run the new plan is taken over
+// when no bolt has been pulled yet; after the first pull it is refused.
+func (a *App) SavePlan(ctx context.Context, who Actor, tag string, c plan.Choices, reason string) (JointDetail, error) {
+	err := a.tx(ctx, func(q *store.Queries) error {
+		j, err := q.LockJoint(ctx, tag)
+		if none(err) {
+			return notFound("joint", tag)
+		}
+		if err != nil {
+			return err
+		}
+		row, _, err := a.savePlan(ctx, q, who, j, c, reason)
+		if err != nil {
+			return err
+		}
+		if j.PresentRun == nil {
+			return nil
+		}
+		return a.adoptPlan(ctx, q, who, *j.PresentRun, row, reason)
+	})
+	if err != nil {
+		return JointDetail{}, err
+	}
+	return a.Joint(ctx, tag)
+}
+
+func (a *App) savePlan(ctx context.Context, q *store.Queries, who Actor, j store.Joint, c plan.Choices, reason string) (store.InsertPlanParams, *plan.Plan, error) {
+	p, err := a.makePlan(ctx, q, j, c)
+	if err != nil {
+		return store.InsertPlanParams{}, nil, err
+	}
+	if !p.Complete() {
+		why := append([]string{}, p.ToBeSupplied...)
+		for _, f := range p.Findings {
+			if f.Severity == "stop" {
+				why = append(why, f.What)
+			}
+		}
+		return store.InsertPlanParams{}, nil, refuse(http.StatusUnprocessableEntity, "The plan cannot be kept: %s", "Put that right in Read first.", strings.Join(why, "; "))
+	}
+	approved := ""
+	if len(p.NeedsApproval) > 0 {
+		if err := who.needs("approve a departure from the specification ("+strings.Join(p.NeedsApproval, "; ")+")", run.Engineer); err != nil {
+			return store.InsertPlanParams{}, nil, err
+		}
+		if strings.TrimSpace(reason) == "" {
+			return store.InsertPlanParams{}, nil, &Problem{Status: http.StatusUnprocessableEntity, Title: "A departure from the specification needs a reason.", Field: "reason", Remedy: "Say why it is right for this joint."}
+		}
+		approved = who.Name
+	}
+	version := int32(1)
+	if last, err := q.LatestPlan(ctx, j.ID); err == nil {
+		version = last.Version + 1
+	} else if !none(err) {
+		return store.InsertPlanParams{}, nil, err
+	}
+	data, err := encode(p)
+	if err != nil {
+		return store.InsertPlanParams{}, nil, err
+	}
+	row := store.InsertPlanParams{ID: uuid.Must(uuid.NewV7()), JointID: j.ID, Version: version, SpecificationVersion: j.SpecificationVersion, HouseRulesVersion: int32(p.HouseRulesVersion),
+		Data: data, MadeBy: who.Name, ApprovedBy: approved, Reason: reason}
+	if err := q.InsertPlan(ctx, row); err != nil {
+		return store.InsertPlanParams{}, nil, err
+	}
+	for _, u := range p.Uses() {
+		if err := q.InsertPlanUse(ctx, store.InsertPlanUseParams{PlanID: row.ID, Shelf: u.Shelf, Code: u.Code, Version: int32(u.Version)}); err != nil {
+			return store.InsertPlanParams{}, nil, err
+		}
+	}
+	return row, p, nil
+}
