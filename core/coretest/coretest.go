@@ -25,8 +25,8 @@ var (
 )
 
 // Wrench is a click wrench of 80 to 400 N·m in date on Day.
-func Wrench() tool.Wrench {
-	return tool.Wrench{Tag: "W-40", Maker: "Brae & Holm", Serial: "BH-4410", Kind: "click", Unit: quantity.NewtonMetre, RatedMin: 80, RatedMax: 400, PrintedMin: 60, MainStep: 20,
+func Wrench() tool.Tool {
+	return tool.Tool{Tag: "W-40", Maker: "Brae & Holm", Serial: "BH-4410", Kind: tool.Click, Unit: quantity.NewtonMetre, RatedMin: 80, RatedMax: 400, PrintedMin: 60, MainStep: 20,
 		Graduation: 2, AccuracyPct: 4, Drive: "3/4 in", Lock: "end knob", StorageRule: "lowest mark", Place: "crib", State: tool.InService, Certificate: "C-2209",
 		CalibratedOn: "2026-03-03", CalibrationEnds: "2027-03-03"}
 }
@@ -38,7 +38,7 @@ func Input() plan.Input {
 		Specification: plan.Specification{Version: 1, Document: "TS2-SW-031", Revision: "C", Page: "table 4", Bolts: 8, BoltCircleMM: 240, SeenFrom: "the cooler side", Thread: "M20", Material: "8.8",
 			LengthMM: 90, Lubricant: "light_oil", Gasket: "G-03 aramid 2 mm", FlangeSize: "DN 150 PN 16",
 			Target: plan.Target{Form: plan.TorqueNominal, Nominal: 300, MinusPct: 10, PlusPct: 10, Unit: quantity.NewtonMetre}},
-		HouseRules: plan.DefaultHouseRules(), Lubricants: fastener.Lubricants(), Wrenches: []tool.Wrench{Wrench()}, On: Day}
+		HouseRules: plan.DefaultHouseRules(), Lubricants: fastener.Lubricants(), Tools: []tool.Tool{Wrench()}, On: Day}
 }
 
 // Script collects events, one every 20 seconds.
@@ -102,7 +102,7 @@ func (s *Script) Answer(c procedure.Check) {
 			e.Values = Readings(0.2, 0.1, 0, 0.1)
 		}
 	case procedure.Wrench:
-		e = run.Event{Kind: run.WrenchTaken, Wrench: s.Plan.Wrench}
+		e = run.Event{Kind: run.WrenchTaken, Wrench: s.Plan.Wrench, SetUp: s.Plan.SetUp}
 	}
 	s.Add(e)
 	if c.Hold {
@@ -134,14 +134,28 @@ func (s *Script) Checks(stop procedure.Stop) {
 	}
 }
 
-// Pull records a click on the next bolt, confirming the setting first where it is asked for.
-func (s *Script) Pull() {
+// Confirm confirms the setting, where it is asked for; a pressure is read twice.
+func (s *Script) Confirm() {
 	st := s.State()
-	if st.Confirm != "" {
-		s.Add(run.Event{Kind: run.SettingConfirmed, Setting: st.Setting})
-		st = s.State()
+	if st.Confirm == "" {
+		return
 	}
-	e := run.Event{Kind: run.Pulled, Pass: st.Pass, Fastener: st.Next.Fastener, Outcome: run.Clicked, Setting: st.Setting}
+	e := run.Event{Kind: run.SettingConfirmed, Setting: st.Setting}
+	if u := quantity.Unit(st.Passes[st.Pass-1].Unit); u.Kind() == quantity.KindPressure {
+		e.Reading = &run.Reading{Value: st.Setting, Unit: u, Text: quantity.Text(st.Setting) + " " + u.Symbol()}
+	}
+	s.Add(e)
+}
+
+// Pull records the end of a pull on the next bolt as the set-up gives it, confirming the setting first where it is asked for.
+func (s *Script) Pull() {
+	s.Confirm()
+	st := s.State()
+	e := run.Event{Kind: run.Pulled, Pass: st.Pass, Fastener: st.Next.Fastener, Outcome: st.Done, Setting: st.Setting, Clear: s.Plan.Clear != ""}
+	if st.Done == run.Reached {
+		u := quantity.Unit(st.Passes[st.Pass-1].Unit)
+		e.Reading = &run.Reading{Value: st.Setting, Unit: u, Text: quantity.Text(st.Setting) + " " + u.Symbol()}
+	}
 	if st.Passes[st.Pass-1].Kind == string(plan.CheckPass) {
 		moved := false
 		e.Moved = &moved

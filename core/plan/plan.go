@@ -19,13 +19,15 @@ import (
 
 // Choices are what the planner or technician picks; empty fields follow the house rules, the specification and the best wrench.
 type Choices struct {
-	Scheme    string `json:"scheme,omitempty"`
-	Pattern   string `json:"pattern,omitempty"`
-	Groups    int    `json:"groups,omitempty"`
-	Numbering string `json:"numbering,omitempty"`
-	Policy    string `json:"policy,omitempty"`
-	Lubricant string `json:"lubricant,omitempty"`
-	Wrench    string `json:"wrench,omitempty"`
+	Scheme     string  `json:"scheme,omitempty"`
+	Pattern    string  `json:"pattern,omitempty"`
+	Groups     int     `json:"groups,omitempty"`
+	Numbering  string  `json:"numbering,omitempty"`
+	Policy     string  `json:"policy,omitempty"`
+	Lubricant  string  `json:"lubricant,omitempty"`
+	Wrench     string  `json:"wrench,omitempty"`     // tags of the set-up from hand or pump to the nut, joined with a plus
+	AdapterDeg float64 `json:"adapterDeg,omitempty"` // crowfoot against the wrench
+	Together   int     `json:"together,omitempty"`   // tools pulling at once on opposite fasteners; 0, 1: one
 }
 
 // Joint is what a plan needs to know of where it is.
@@ -45,7 +47,8 @@ type Input struct {
 	HouseRules    HouseRules
 	Lubricants    []fastener.Lubricant
 	Own           fastener.Own // the site's own materials, gaskets and nuts
-	Wrenches      []tool.Wrench
+	Tools         []tool.Tool
+	Busy          map[string]string // by tag: why a tool is not to hand
 	Choices       Choices
 	On            time.Time // the day the tools are judged for
 }
@@ -70,14 +73,7 @@ type Pass struct {
 	Order    []int    `json:"order"`
 	Pattern  string   `json:"pattern"`
 	Why      string   `json:"why"`
-}
-
-// WrenchChoice is a wrench of the crib judged for this plan.
-type WrenchChoice struct {
-	Tag      string   `json:"tag"`
-	Text     string   `json:"text"`
-	Usable   bool     `json:"usable"`
-	Problems []string `json:"problems"`
+	Together int      `json:"together,omitempty"` // so many at once: fastener i of the order belongs to tool i modulo this
 }
 
 // Plan is the work laid out. Torques N·m, forces kN, stresses MPa, lengths mm.
@@ -96,11 +92,12 @@ type Plan struct {
 	Lubricant         fastener.Lubricant   `json:"lubricant"`
 	Nut               *fastener.Nut        `json:"nut,omitempty"`    // as measured on site
 	Gasket            *fastener.Gasket     `json:"gasket,omitempty"` // its card, when the specification names one
-	Wrench            *tool.Wrench         `json:"wrench,omitempty"`
-	Wrenches          []WrenchChoice       `json:"wrenches"`
-	TargetNm          float64              `json:"targetNm"`   // at the nut, before the scale rounds it
-	FinalNm           float64              `json:"finalNm"`    // what the last setting gives
-	AllowedMin        float64              `json:"allowedMin"` // N·m; 0 when the target is not a torque
+	Wrench            *tool.Tool           `json:"wrench,omitempty"` // the tool that is set
+	SetUp             *tool.SetUp          `json:"setUp,omitempty"`  // with what goes between; nil: the wrench alone
+	Offers            []tool.Offer         `json:"offers,omitempty"` // every set-up of the crib, the best first
+	TargetNm          float64              `json:"targetNm"`         // at the nut, before the scale rounds it
+	FinalNm           float64              `json:"finalNm"`          // what the last setting gives
+	AllowedMin        float64              `json:"allowedMin"`       // N·m; 0 when the target is not a torque
 	AllowedMax        float64              `json:"allowedMax"`
 	PreloadKN         float64              `json:"preloadKN"`
 	PreloadMinKN      float64              `json:"preloadMinKN"`
@@ -123,7 +120,14 @@ type Plan struct {
 	ToBeSupplied      []string             `json:"toBeSupplied"`
 	NeedsApproval     []string             `json:"needsApproval"` // departures an engineer must approve
 	Minutes           float64              `json:"minutes"`
-	LubricantCards    []fastener.Lubricant `json:"lubricantCards"` // to compare what is found on the bench
+	LubricantCards    []fastener.Lubricant `json:"lubricantCards"`    // to compare what is found on the bench
+	Setting           []string             `json:"setting,omitempty"` // steps to set the value on these tools
+	Pull              []string             `json:"pull,omitempty"`    // steps of each pull
+	Clear             string               `json:"clear,omitempty"`   // to be said before each pull
+	Loosening         *Loosening           `json:"loosening,omitempty"`
+	AcrossFlatsMM     float64              `json:"acrossFlatsMm,omitempty"` // hexagon of the nut; 0: not known
+
+	targetKN float64 // load that the whole target gives with the typical friction
 }
 
 // Complete reports whether the plan can be carried out: a wrench, a target and nothing left to be supplied.
@@ -161,7 +165,7 @@ func Make(in Input) (*Plan, error) {
 	}
 	p := &Plan{Joint: in.Joint, Family: fam.Code, ProcedureVersion: fam.Version, Specification: s, HouseRulesVersion: rules.Version, HouseRules: rules, Choices: c,
 		Parts: fam.Parts, Groups: fam.Groups, Cautions: fam.Cautions, Snug: fam.Snug, LubricantCards: in.Lubricants,
-		Findings: []working.Finding{}, ToBeSupplied: []string{}, NeedsApproval: []string{}, Workings: []*working.Working{}, Passes: []Pass{}, Wrenches: []WrenchChoice{}, Chalk: []int{}}
+		Findings: []working.Finding{}, ToBeSupplied: []string{}, NeedsApproval: []string{}, Workings: []*working.Working{}, Passes: []Pass{}, Chalk: []int{}}
 	if p.Layout, err = layout.NewCircle(s.Bolts, s.BoltCircleMM, s.SeenFrom); err != nil {
 		return nil, err
 	}
@@ -190,7 +194,8 @@ func Make(in Input) (*Plan, error) {
 	if g, ok := in.Own.Gasket(s.Gasket); ok {
 		p.Gasket = &g
 	}
-	p.checks(fam, rules)
+	p.AcrossFlatsMM = hexagon(p.Thread, in.Own)
+	p.limits(fam.Checks)
 	p.supply()
 	p.service()
 	if s.Target.Form == NotGiven {
@@ -202,7 +207,10 @@ func Make(in Input) (*Plan, error) {
 	if err := p.order(); err != nil {
 		return nil, err
 	}
-	p.chooseWrench(in)
+	p.chooseSetUp(in)
+	if err := p.routine(fam.Loosen); err != nil {
+		return nil, err
+	}
 	if err := p.loads(geo, in.Own); err != nil {
 		return nil, err
 	}
@@ -247,15 +255,15 @@ func join(list []string) string {
 	return out
 }
 
-// checks fills in the limits, each with where it comes from.
-func (p *Plan) checks(fam procedure.Family, rules HouseRules) {
-	p.Checks = slices.Clone(fam.Checks)
+// limits takes over the checks of the family with their limits filled in, each with where it comes from.
+func (p *Plan) limits(checks []procedure.Check) {
+	p.Checks = slices.Clone(checks)
 	for i := range p.Checks {
 		k := p.Checks[i].LimitKey
 		if k == "" {
 			continue
 		}
-		p.Checks[i].Limit, p.Checks[i].LimitFrom = rules.Limits[k], fmt.Sprintf("house rules version %d", rules.Version)
+		p.Checks[i].Limit, p.Checks[i].LimitFrom = p.HouseRules.Limits[k], fmt.Sprintf("house rules version %d", p.HouseRules.Version)
 		if k == "proof_gap" && p.Specification.ProofGapMM > 0 {
 			p.Checks[i].Limit, p.Checks[i].LimitFrom = p.Specification.ProofGapMM, p.Specification.Source()
 		}
@@ -374,6 +382,7 @@ func (p *Plan) target(specLub fastener.Lubricant, geo fastener.Geometry) error {
 		w.Warn("The nut factor is a typical value. Confirm it by test when the load matters.")
 	}
 	p.Workings = append(p.Workings, w)
+	p.targetKN = p.TargetNm / (k * d)
 	usual := func(q float64) float64 { return k * d * q * p.Strength.Yield * geo.As / 1000 }
 	if f := unitSlip(p.TargetNm, usual(0.3), usual(0.8)); f != nil {
 		p.Findings = append(p.Findings, *f)
@@ -404,201 +413,28 @@ func (p *Plan) order() error {
 	if p.Choices.Pattern == string(sequence.Group) {
 		why = "The ring is cut in sectors; each round takes one bolt of every sector, so chalk numbers rise by the number of sectors along the ring."
 	}
+	visit, together := o.Visit, 0
+	if n := p.Choices.Together; n > 1 {
+		steps, err := sequence.SimultaneousOrder(nil, sequence.SimultaneousInput{N: p.Specification.Bolts, Tools: n})
+		if err != nil {
+			return err
+		}
+		visit, together, why = slices.Concat(steps.Steps...), n, fmt.Sprintf("%d tools pull at once, evenly spaced, so the faces stay parallel; they start together and go on together.", n)
+	}
 	for i, pct := range scheme.Percents {
-		p.Passes = append(p.Passes, Pass{Number: i + 1, Kind: StagePass, Name: quantity.Text(math.Round(pct)) + " %", Percent: pct, Order: o.Visit, Pattern: p.Choices.Pattern, Why: why})
+		p.Passes = append(p.Passes, Pass{Number: i + 1, Kind: StagePass, Name: quantity.Text(math.Round(pct)) + " %", Percent: pct, Order: visit, Pattern: p.Choices.Pattern, Why: why, Together: together})
 	}
 	round, err := sequence.Visiting(sequence.Clockwise, p.Specification.Bolts, sequence.Options{})
 	if err != nil {
 		return err
 	}
-	p.Passes = append(p.Passes, Pass{Number: len(p.Passes) + 1, Kind: CheckPass, Name: "round, 100 %", Percent: 100, Order: round.Visit, Pattern: string(sequence.Clockwise),
+	if together > 1 { // each goes round its own share of the circle
+		share := p.Specification.Bolts / together
+		for i := range round.Visit {
+			round.Visit[i] = i%together*share + i/together + 1
+		}
+	}
+	p.Passes = append(p.Passes, Pass{Number: len(p.Passes) + 1, Kind: CheckPass, Name: "round, 100 %", Percent: 100, Order: round.Visit, Pattern: string(sequence.Clockwise), Together: together,
 		Why: "Each bolt takes load from its neighbours when it is tightened; going round at full torque until no nut turns puts it back."})
 	return nil
-}
-
-// Settings gives what to set on a wrench for each stage, in its own unit, the last never past the allowed maximum.
-func (p *Plan) Settings(w tool.Wrench) ([]float64, error) {
-	limit := 0.0
-	if p.AllowedMax > 0 {
-		limit = quantity.Torque(p.AllowedMax).In(w.Unit)
-	}
-	st, err := sequence.Staging(nil, p.Choices.Scheme, quantity.Torque(p.TargetNm).In(w.Unit), w.Graduation, limit, 0)
-	if err != nil {
-		return nil, err
-	}
-	last := st.Nm[len(st.Nm)-1]
-	if lo := quantity.Torque(p.AllowedMin).In(w.Unit); last < lo-1e-9*lo {
-		return nil, quantity.Refuse("wrench", "Use a wrench with finer marks.", "no mark of %s lies inside %s to %s %s", w.Tag, quantity.Text(quantity.Significant(lo, 4)), quantity.Text(quantity.Significant(limit, 4)), w.Unit.Symbol())
-	}
-	return append(st.Nm, last), nil // the check pass is at the last setting
-}
-
-// Fit judges a wrench for the passes of this plan still to come, from pass number from (0 the first), on a day;
-// settings, for every pass, is nil when the stages cannot be set on it.
-func (p *Plan) Fit(w tool.Wrench, from int, on time.Time) (settings []float64, problems []tool.Problem) {
-	settings, err := p.Settings(w)
-	if err != nil {
-		why, remedy := err.Error(), "Take another wrench."
-		if r, ok := quantity.RefusalIn(err); ok {
-			why, remedy = r.Why, r.Remedy
-		}
-		if top := quantity.Torque(p.TargetNm).In(w.Unit); top > w.RatedMax {
-			return nil, w.Fit([]float64{quantity.Significant(top, 3)}, p.HouseRules.MinFrac, on)
-		}
-		return nil, append(w.Fit(nil, p.HouseRules.MinFrac, on), tool.Problem{Code: "scale", What: why, Remedy: remedy})
-	}
-	return settings, w.Fit(settings[min(from, len(settings)-1):], p.HouseRules.MinFrac, on)
-}
-
-// chooseWrench judges every wrench of the crib and takes the chosen one, else the best that has no problem.
-func (p *Plan) chooseWrench(in Input) {
-	var list []tool.Candidate
-	byTag := map[string]tool.Wrench{}
-	for _, w := range in.Wrenches {
-		byTag[w.Tag] = w
-		_, problems := p.Fit(w, 0, in.On)
-		choice := WrenchChoice{Tag: w.Tag, Usable: len(problems) == 0, Problems: []string{},
-			Text: fmt.Sprintf("%s to %s %s in steps of %s, ±%s %%", quantity.Text(w.RatedMin), quantity.Text(w.RatedMax), w.Unit.Symbol(), quantity.Text(w.Graduation), quantity.Text(w.AccuracyPct))}
-		for _, pr := range problems {
-			choice.Problems = append(choice.Problems, pr.What)
-		}
-		if choice.Usable {
-			list = append(list, tool.Candidate{Name: w.Tag, FullScale: float64(quantity.TorqueOf(w.RatedMax, w.Unit)), TolPct: w.AccuracyPct})
-		}
-		p.Wrenches = append(p.Wrenches, choice)
-	}
-	tag := p.Choices.Wrench
-	if tag == "" && len(list) > 0 {
-		if order, _, err := tool.Rank(p.TargetNm, list, p.HouseRules.MinFrac, 1, p.HouseRules.PreferredFrac); err == nil && len(order) > 0 {
-			tag = order[0]
-		}
-	}
-	w, ok := byTag[tag]
-	if !ok {
-		what := "No wrench in the crib can take every stage."
-		if p.Choices.Wrench != "" {
-			what = p.Choices.Wrench + " is not in the crib."
-		}
-		p.Findings = append(p.Findings, working.Finding{Severity: working.Stop, Code: "no_wrench", What: what, Why: "Each stage from the lowest to the last must lie in a wrench's guaranteed range.", Remedy: "See the list of wrenches for what each lacks; add one, or choose another stage scheme."})
-		return
-	}
-	p.Choices.Wrench = w.Tag
-	settings, problems := p.Fit(w, 0, in.On)
-	for _, pr := range problems {
-		p.Findings = append(p.Findings, working.Finding{Severity: working.Stop, Code: "wrench_" + pr.Code, What: pr.What + ".", Remedy: pr.Remedy})
-	}
-	p.Wrench = &w
-	if settings == nil {
-		return
-	}
-	ws := working.New("Stages on the scale of " + w.Tag)
-	ws.Supply("g", "one mark of the scale", w.Graduation, w.Unit, w.Tag)
-	t := ws.Calc("T", "torque at the nut", "Tnut", quantity.Torque(p.TargetNm).In(w.Unit), w.Unit, "from the target, in the unit of the scale")
-	last := settings[len(settings)-1]
-	ws.Calc("full", "last setting, nearest mark", "T rounded to g", last, w.Unit, "own rule: half a mark goes up, never past the maximum")
-	for i := range p.Passes {
-		p.Passes[i].Setting = settings[i]
-		p.Passes[i].TorqueNm = float64(quantity.TorqueOf(settings[i], w.Unit))
-		if p.Passes[i].Kind == StagePass && i < len(p.Passes)-2 {
-			ws.Calc("S"+quantity.Text(float64(i+1)), "stage "+p.Passes[i].Name, quantity.Text(quantity.Significant(p.Passes[i].Percent, 4))+" % of full rounded to g", settings[i], w.Unit, "own rule")
-		}
-	}
-	p.FinalNm = float64(quantity.TorqueOf(last, w.Unit))
-	ws.Take(fmt.Sprintf("Rounding changes the torque by %s %%.", quantity.Text(quantity.Significant(100*(last-t)/t, 2))))
-	p.Workings = append(p.Workings, ws)
-	p.accuracy(w, last)
-}
-
-// accuracy compares what the wrench may really give with what the document allows.
-func (p *Plan) accuracy(w tool.Wrench, setting float64) {
-	lo, hi, err := tool.ToleranceBand(nil, setting, w.AccuracyPct, false)
-	if err != nil {
-		return
-	}
-	a := working.New("What the wrench can promise")
-	a.Supply("set", "setting", setting, w.Unit, w.Tag)
-	a.Supply("a", "accuracy", w.AccuracyPct/100, "", "certificate "+w.Certificate)
-	a.Calc("low", "lowest true torque", "set × (1 − a)", lo, w.Unit, "ISO 6789-1")
-	a.Calc("high", "highest true torque", "set × (1 + a)", hi, w.Unit, "ISO 6789-1")
-	if p.AllowedMax > 0 {
-		minU, maxU := quantity.Torque(p.AllowedMin).In(w.Unit), quantity.Torque(p.AllowedMax).In(w.Unit)
-		a.Supply("min", "least allowed", minU, w.Unit, p.Specification.Source())
-		a.Supply("max", "most allowed", maxU, w.Unit, p.Specification.Source())
-		if lo < minU-1e-9*minU || hi > maxU+1e-9*maxU {
-			share := 100 * (math.Min(hi, maxU) - math.Max(lo, minU)) / (hi - lo)
-			text := fmt.Sprintf("%s may really give %s to %s; the document allows %s to %s %s. %s %% of its error band lies inside.", w.Tag, sig4(lo), sig4(hi), sig4(minU), sig4(maxU), w.Unit.Symbol(), quantity.Text(math.Round(math.Max(0, share))))
-			a.Warn(text)
-			p.Findings = append(p.Findings, working.Finding{Severity: working.Caution, Code: "accuracy", What: text, Why: "The tolerance of the document is narrower than the wrench's.", Remedy: "Use a more accurate wrench, or ask the engineer whether the tolerance must be held."})
-		}
-	}
-	p.Workings = append(p.Workings, a)
-}
-
-func sig4(v float64) string { return quantity.Text(quantity.Significant(v, 4)) }
-
-// loads works out what the bolts then hold, with the spread.
-func (p *Plan) loads(geo fastener.Geometry, own fastener.Own) error {
-	t, acc := p.FinalNm, 0.0
-	if t == 0 {
-		t = p.TargetNm
-	}
-	if p.Wrench != nil {
-		acc = p.Wrench.AccuracyPct
-	}
-	r, err := preload.PreloadBand(nil, t, geo.D, p.Lubricant.K, acc)
-	if err != nil {
-		return err
-	}
-	p.PreloadKN, p.PreloadMinKN, p.PreloadMaxKN = r.TypKN, r.MinKN, r.MaxKN
-	w := working.New("Load in each bolt")
-	w.Calc("T", "torque at the nut", "setting", t, quantity.NewtonMetre, "last setting of the plan")
-	w.Supply("d", "nominal diameter", geo.D, quantity.Millimetre, "thread "+p.Thread.Text)
-	w.LookUp("K", "nut factor, typical", p.Lubricant.K.Typ, "", p.Lubricant.Provenance())
-	w.LookUp("Klow", "nut factor, low", p.Lubricant.K.Low, "", p.Lubricant.Name)
-	w.LookUp("Khigh", "nut factor, high", p.Lubricant.K.High, "", p.Lubricant.Name)
-	w.Supply("a", "accuracy of the wrench", acc/100, "", "certificate")
-	w.Calc("F", "load in each bolt", "T / (K × d)", r.TypKN, quantity.Kilonewton, "nut factor definition")
-	w.Calc("Fmin", "least load", "T × (1 − a) / (Khigh × d)", r.MinKN, quantity.Kilonewton, "worst case")
-	w.Calc("Fmax", "greatest load", "T × (1 + a) / (Klow × d)", r.MaxKN, quantity.Kilonewton, "worst case")
-	w.LookUp("As", "tensile stress area", geo.As, "mm2", "ISO 898-1 / ASME B1.1")
-	p.StressMPa = w.Calc("S", "stress in the bolt", "F / As", r.TypKN*1000/geo.As, quantity.Megapascal, "definition")
-	p.StressMinMPa, p.StressMaxMPa = r.MinKN*1000/geo.As, r.MaxKN*1000/geo.As
-	w.LookUp("Re", "minimum yield of "+p.Strength.Grade, p.Strength.Yield, quantity.Megapascal, p.Strength.Provenance())
-	p.YieldPct = 100 * w.Calc("q", "share of yield", "S / Re", p.StressMPa/p.Strength.Yield, "", "definition")
-	w.Take("The band is a worst case: friction and wrench error at their ends together.")
-	if b, err := own.Bearing(p.Thread); err == nil {
-		fr := preload.Friction{D: geo.D, Pitch: geo.Pitch, D2: geo.D2, BearingMean: b.Mean, MuThread: p.Lubricant.MuThread.Typ, MuHead: p.Lubricant.MuHead.Typ}
-		if tq, err := fr.TorqueAt(nil, r.TypKN); err == nil {
-			if st, err := preload.CombinedStress(nil, r.TypKN, tq.PitchNm+tq.ThreadNm, geo.Ds, false, 0.5, p.Strength.Yield); err == nil {
-				w.Calc("tau", "twist in the thread while the nut turns", "thread part of T over the section", st.Tau, quantity.Megapascal, "VDI 2230")
-				w.Calc("Svm", "stress while tightening, with twist", "√( S² + 3 × tau² )", st.VMTightening, quantity.Megapascal, "VDI 2230")
-				w.Take(fmt.Sprintf("Of the torque about %.0f %% stretches the bolt, %.0f %% is lost in the thread, %.0f %% under the nut.", tq.PitchPct, tq.ThreadPct, tq.HeadPct))
-				if st.UtilTighteningPct > 90 {
-					p.Findings = append(p.Findings, working.Finding{Severity: working.Caution, Code: "near_yield", What: fmt.Sprintf("While tightening the bolt reaches %.0f %% of yield.", st.UtilTighteningPct), Why: "Twist adds to tension while the nut turns.", Remedy: "Ask the engineer before the first pull."})
-				}
-			}
-		}
-	}
-	p.Workings = append(p.Workings, w)
-	if p.StressMaxMPa > p.Strength.Yield {
-		p.Findings = append(p.Findings, working.Finding{Severity: working.Caution, Code: "spread_over_yield", What: fmt.Sprintf("With the lowest friction the bolt could reach %.0f MPa, past its yield of %.0f MPa.", p.StressMaxMPa, p.Strength.Yield), Why: "The spread of friction is wide.", Remedy: "Use a tested lubricant value, or ask the engineer."})
-	}
-	if p.YieldPct > p.HouseRules.MaxYieldPct {
-		p.Findings = append(p.Findings, working.Finding{Severity: working.Caution, Code: "above_house_yield", What: fmt.Sprintf("The bolts come to %.0f %% of yield; the house rule stops at %.0f %%.", p.YieldPct, p.HouseRules.MaxYieldPct), Why: p.HouseRules.Reasons["maxYieldPct"], Remedy: "An engineer approves the plan."})
-		p.NeedsApproval = append(p.NeedsApproval, fmt.Sprintf("%.0f %% of yield, house rule %.0f %%", p.YieldPct, p.HouseRules.MaxYieldPct))
-	}
-	return nil
-}
-
-// time estimates the work: every bolt in every pass, plus setting the wrench.
-func (p *Plan) time() {
-	n, passes := float64(p.Specification.Bolts), float64(len(p.Passes))
-	w := working.New("Time at the joint")
-	w.Supply("n", "bolts", n, "", "specification")
-	w.Supply("P", "passes", passes, "", "plan")
-	w.Supply("t", "seconds a pull, with moving on", p.HouseRules.SecondsPerPull, "", "house rules")
-	w.Supply("s", "seconds to set the wrench", p.HouseRules.SecondsPerPass, "", "house rules")
-	p.Minutes = w.Calc("D", "minutes", "P × ( n × t + s ) / 60", passes*(n*p.HouseRules.SecondsPerPull+p.HouseRules.SecondsPerPass)/60, "", "definition")
-	w.Take("One wrench, without preparation and proof.")
-	p.Workings = append(p.Workings, w)
 }

@@ -113,24 +113,24 @@ func TestUnitSlipIsFound(t *testing.T) {
 func TestWrenchMustTakeEveryStage(t *testing.T) {
 	small := coretest.Wrench()
 	small.RatedMin, small.RatedMax = 100, 400
-	p := make1(t, func(in *plan.Input) { in.Wrenches = []tool.Wrench{small} })
+	p := make1(t, func(in *plan.Input) { in.Tools = []tool.Tool{small} })
 	require.False(t, p.Complete(), "the first stage of 90 lies below it")
-	require.Contains(t, p.Wrenches[0].Problems[0], "under the usable range")
+	require.Contains(t, p.Offers[0].Problems[0], "under the usable range")
 	require.True(t, has(p, "no_wrench"))
 	late := coretest.Wrench()
 	late.CalibrationEnds = "2026-11-22"
-	p = make1(t, func(in *plan.Input) { in.Wrenches = []tool.Wrench{late}; in.Choices.Wrench = late.Tag })
+	p = make1(t, func(in *plan.Input) { in.Tools = []tool.Tool{late}; in.Choices.Wrench = late.Tag })
 	require.True(t, has(p, "wrench_calibration"))
 	aside := coretest.Wrench()
 	aside.State, aside.StateReason = tool.Quarantined, "dropped"
-	p = make1(t, func(in *plan.Input) { in.Wrenches = []tool.Wrench{aside}; in.Choices.Wrench = aside.Tag })
+	p = make1(t, func(in *plan.Input) { in.Tools = []tool.Tool{aside}; in.Choices.Wrench = aside.Tag })
 	require.True(t, has(p, "wrench_quarantined"))
 }
 
 func TestSettingsInTheScaleOfTheWrench(t *testing.T) {
 	foot := coretest.Wrench()
 	foot.Unit, foot.RatedMin, foot.RatedMax, foot.PrintedMin, foot.MainStep, foot.Graduation = quantity.FootPound, 50, 250, 30, 10, 1
-	p := make1(t, func(in *plan.Input) { in.Wrenches = []tool.Wrench{foot} })
+	p := make1(t, func(in *plan.Input) { in.Tools = []tool.Tool{foot} })
 	require.InDelta(t, 221, p.Passes[2].Setting, 0, "300 N·m is 221.3 ft·lbf")
 	require.InDelta(t, quantity.TorqueOf(221, quantity.FootPound).In(quantity.NewtonMetre), p.FinalNm, 1e-9)
 }

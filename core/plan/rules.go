@@ -9,7 +9,7 @@ import (
 )
 
 // schools are the fields where practitioners differ: each needs the site's reason beside its choice.
-var schools = []string{"scheme", "pattern", "numbering", "policy", "minFrac", "movedLimitDeg", "maxYieldPct", "limits"}
+var schools = []string{"scheme", "pattern", "numbering", "policy", "minFrac", "movedLimitDeg", "maxYieldPct", "limits", "storage"}
 
 // Check refuses house rules that cannot be right, field by field; a choice of school without its reason is refused as well.
 func (r HouseRules) Check() error {
@@ -21,7 +21,7 @@ func (r HouseRules) Check() error {
 		of       []string
 	}{
 		{"pattern", r.Pattern, []string{string(sequence.Cross), string(sequence.Group), string(sequence.Clockwise)}}, {"numbering", r.Numbering, []string{"place", "order"}},
-		{"policy", r.Policy, []string{"low", "middle", "high"}},
+		{"policy", r.Policy, []string{"low", "middle", "high"}}, {"storage", r.Storage, []string{StorageLowestMark, StorageMaker}},
 	} {
 		if !slices.Contains(c.of, c.v) {
 			return quantity.Refuse(c.field, "Choose "+strings.Join(c.of, ", ")+".", "%q is not a choice", c.v)
@@ -36,7 +36,7 @@ func (r HouseRules) Check() error {
 	}{
 		{"minFrac", r.MinFrac, 0, 0.5}, {"preferredFrac", r.PreferredFrac, 0.2, 1}, {"minYieldPct", r.MinYieldPct, 0, 90}, {"maxYieldPct", r.MaxYieldPct, 10, 95}, {"movedLimitDeg", r.MovedLimitDeg, 0, 30},
 		{"maxCheckPasses", float64(r.MaxCheckPasses), 1, 20}, {"pauseMinutes", r.PauseMinutes, 1, 600}, {"secondsPerPull", r.SecondsPerPull, 1, 3600}, {"secondsPerPass", r.SecondsPerPass, 0, 3600},
-		{"dueSoonDays", float64(r.DueSoonDays), 0, 365}, {"retorqueHours", r.RetorqueHours, 0, 1000},
+		{"dueSoonDays", float64(r.DueSoonDays), 0, 365}, {"readingBandPct", r.ReadingBandPct, 1, 20}, {"looseningFactor", r.LooseningFactor, 1, 4}, {"retorqueHours", r.RetorqueHours, 0, 1000},
 	} {
 		if err := quantity.Between(c.field, c.v, c.lo, c.hi); err != nil {
 			return err

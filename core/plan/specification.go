@@ -52,6 +52,7 @@ type Specification struct {
 	Thread        string  `json:"thread"`
 	Material      string  `json:"material"`
 	LengthMM      float64 `json:"lengthMm,omitempty"`
+	ClampMM       float64 `json:"clampMm,omitempty"` // between the nuts' faces; what a tensioner needs to know
 	Lubricant     string  `json:"lubricant"`
 	ServiceClass  string  `json:"serviceClass,omitempty"` // what the lubricant must be documented for; "": general
 	Gasket        string  `json:"gasket,omitempty"`
@@ -80,7 +81,10 @@ type HouseRules struct {
 	SecondsPerPass   float64            `json:"secondsPerPass"` // setting the wrench
 	Limits           map[string]float64 `json:"limits"`         // mm, by limit key of the checks
 	DueSoonDays      int                `json:"dueSoonDays"`
-	RetorqueHours    float64            `json:"retorqueHours"` // 0: not asked for
+	ReadingBandPct   float64            `json:"readingBandPct,omitempty"`  // what a reading may be off where the document gives no tolerance
+	LooseningFactor  float64            `json:"looseningFactor,omitempty"` // loosening takes so many times the tightening torque
+	Storage          string             `json:"storage,omitempty"`         // how a click wrench is wound down: "lowest_mark" or "maker"
+	RetorqueHours    float64            `json:"retorqueHours"`             // 0: not asked for
 	PrimaryTorque    quantity.Unit      `json:"primaryTorque"`
 	SecondaryTorque  quantity.Unit      `json:"secondaryTorque"`
 	Reasons          map[string]string  `json:"reasons"` // why each choice, by field
@@ -92,7 +96,7 @@ func DefaultHouseRules() HouseRules {
 	return HouseRules{Version: 1, Scheme: "30_70_100", Pattern: "cross", Groups: 4, Numbering: "place", Policy: "middle", MinFrac: 0.2, PreferredFrac: 0.6,
 		MaxYieldPct: 70, MinYieldPct: 40, MovedLimitDeg: 0, MaxCheckPasses: 6, PauseMinutes: 45, SecondsPerPull: 35, SecondsPerPass: 90,
 		Limits:      map[string]float64{"alignment_gap": 0.5, "rim_offset": 1.5, "hole_overlap": 2, "proof_gap": 0.15},
-		DueSoonDays: 30, PrimaryTorque: quantity.NewtonMetre, SecondaryTorque: quantity.FootPound,
+		DueSoonDays: 30, ReadingBandPct: 5, LooseningFactor: 1.5, Storage: StorageLowestMark, PrimaryTorque: quantity.NewtonMetre, SecondaryTorque: quantity.FootPound,
 		Reasons: map[string]string{
 			"scheme":        "A light first stage spares the gasket; three stages even out the load.",
 			"pattern":       "Opposite pairs keep the faces parallel while they close.",
@@ -100,10 +104,25 @@ func DefaultHouseRules() HouseRules {
 			"policy":        "The middle of a range leaves room for the tool's error on both sides.",
 			"minFrac":       "Below a fifth of full scale most click wrenches are not guaranteed (ISO 6789-1 practice).",
 			"movedLimitDeg": "Nothing may move: the check pass is repeated until no nut turns.",
+			"storage":       "Never below the lowest mark: the mechanism comes apart; never left wound: the spring creeps.",
 			"maxYieldPct":   "Above 70 % of yield the spread of a torque wrench can reach yield itself.",
 			"limits":        "Sample limits of this site. The document's own figure goes first where it gives one.",
 		},
 		ProtectiveAtSite: "Helmet, glasses, gloves, boots"}
+}
+
+// How a click wrench is wound down after work: to the lowest mark of its scale, or as its maker says.
+const (
+	StorageLowestMark = "lowest_mark"
+	StorageMaker      = "maker"
+)
+
+// ReadingBand is what a reading may be off in percent where the document gives no tolerance; rules made before it was asked for have 5.
+func (r HouseRules) ReadingBand() float64 {
+	if r.ReadingBandPct == 0 {
+		return 5
+	}
+	return r.ReadingBandPct
 }
 
 // Source names the document for a working.
@@ -171,7 +190,7 @@ func (s Specification) Check(own fastener.Own) error {
 	for _, v := range []struct {
 		n string
 		v float64
-	}{{"boltCircleMm", s.BoltCircleMM}, {"lengthMm", s.LengthMM}, {"proofGapMm", s.ProofGapMM}, {"movedLimitDeg", s.MovedLimitDeg}} {
+	}{{"boltCircleMm", s.BoltCircleMM}, {"lengthMm", s.LengthMM}, {"clampMm", s.ClampMM}, {"proofGapMm", s.ProofGapMM}, {"movedLimitDeg", s.MovedLimitDeg}} {
 		if v.v < 0 || !quantity.Finite(v.v) {
 			return quantity.Refuse(v.n, "Enter zero or more.", "is %s", quantity.Text(v.v))
 		}

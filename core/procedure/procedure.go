@@ -70,6 +70,7 @@ type Check struct {
 	Cause     string    `json:"cause,omitempty"`   // probable cause of a failure
 	Remedy    string    `json:"remedy,omitempty"`  // rework path
 	Reopens   []string  `json:"reopens,omitempty"` // checks to repeat after the rework
+	Tools     []string  `json:"tools,omitempty"`   // asked only when one of these kinds is set; empty: always
 }
 
 // Part is a line of the parts list. Quantity counts per bolt when PerBolt is true.
@@ -103,8 +104,34 @@ type Group struct {
 	Stop  Stop   `json:"stop"`
 }
 
-//go:embed families/*.json
+// Routine is what a way of tightening asks for beside the family: checks before the first pull and after the last, what to do at each
+// setting, each pull and when loosening.
+type Routine struct {
+	Method   string   `json:"method"`
+	Groups   []Group  `json:"groups"`
+	Checks   []Check  `json:"checks"`
+	Setting  []string `json:"setting"` // steps to set the value
+	Pull     []string `json:"pull"`    // steps of each pull
+	Clear    string   `json:"clear"`   // what must be said before each pull; "": nothing
+	Loosen   []string `json:"loosen"`
+	Cautions []string `json:"cautions"`
+}
+
+//go:embed families/*.json routines/*.json
 var files embed.FS
+
+// RoutineFor gives the routine of a method: wrench, multiplier, hydraulic or tensioner; unknown ones are refused.
+func RoutineFor(method string) (Routine, error) {
+	raw, err := files.ReadFile("routines/" + method + ".json")
+	if err != nil {
+		return Routine{}, quantity.Refuse("method", "Use wrench, multiplier, hydraulic or tensioner.", "%q is not a way of tightening", method)
+	}
+	var r Routine
+	if err := json.Unmarshal(raw, &r); err != nil {
+		return Routine{}, fmt.Errorf("procedure: routine %s: %w", method, err)
+	}
+	return r, nil
+}
 
 // ByCode gives a family by its code; unknown codes are refused.
 func ByCode(code string) (Family, error) {

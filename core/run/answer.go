@@ -350,7 +350,7 @@ func (f *folder) sign(e Event) {
 		}
 	case SignStartPass:
 		f.byLeave[e.Pass-1] = true
-		f.s.Prev = 0
+		f.freshPass()
 		f.deviate(e, "start_pass", fmt.Sprintf("Pass %d begun with open bolts", e.Pass), e.Reason, "", "accepted")
 	}
 	f.s.Signatures = append(f.s.Signatures, g)

@@ -5,6 +5,7 @@ package run
 import (
 	"time"
 
+	"dynacor/core/preload"
 	"dynacor/core/quantity"
 	"dynacor/core/tool"
 )
@@ -16,7 +17,7 @@ type Kind string
 const (
 	ReadConfirmed    Kind = "read_confirmed"    // the specification and plan were read
 	CheckAnswered    Kind = "check_answered"    // one check of the procedure
-	WrenchTaken      Kind = "wrench_taken"      // with the wrench's data as it was then
+	WrenchTaken      Kind = "wrench_taken"      // with the data of the tools as they were then
 	SettingConfirmed Kind = "setting_confirmed" // set, locked and tried
 	Pulled           Kind = "pulled"            // one fastener, one pass
 	Skipped          Kind = "skipped"           // left for later, with a reason
@@ -40,6 +41,9 @@ const (
 	Short        Outcome = "short"         // stopped before the click
 	Over         Outcome = "over"          // pulled past the click
 	Replaced     Outcome = "replaced"      // the fastener was changed and must be brought up again
+	Stalled      Outcome = "stalled"       // hydraulic wrench: at the set pressure the nut no longer turned
+	RunDown      Outcome = "run_down"      // tensioner: held at pressure, nut run down, let off
+	Reached      Outcome = "reached"       // a tool that shows the torque: Reading says what it showed
 )
 
 // Purposes of a signature.
@@ -98,14 +102,21 @@ type Event struct {
 	Method  string      `json:"method,omitempty"`
 	Photo   string      `json:"photo,omitempty"`
 
-	Pass      int          `json:"pass,omitempty"`
-	Fastener  int          `json:"fastener,omitempty"`
-	Outcome   Outcome      `json:"outcome,omitempty"`
-	Setting   float64      `json:"setting,omitempty"` // as set, on the scale
-	Reading   *Reading     `json:"reading,omitempty"` // torque read, when the tool tells one
-	Moved     *bool        `json:"moved,omitempty"`   // check pass: the nut turned
-	TurnedDeg float64      `json:"turnedDeg,omitempty"`
-	Wrench    *tool.Wrench `json:"wrench,omitempty"`
+	Pass      int                  `json:"pass,omitempty"`
+	Fastener  int                  `json:"fastener,omitempty"`
+	Outcome   Outcome              `json:"outcome,omitempty"`
+	Setting   float64              `json:"setting,omitempty"` // as set, on the scale
+	Reading   *Reading             `json:"reading,omitempty"` // torque read, when the tool tells one
+	Moved     *bool                `json:"moved,omitempty"`   // check pass: the nut turned
+	TurnedDeg float64              `json:"turnedDeg,omitempty"`
+	Wrench    *tool.Tool           `json:"wrench,omitempty"`
+	SetUp     *tool.SetUp          `json:"setUp,omitempty"`     // with WrenchTaken, when more than a wrench is taken
+	Hand      int                  `json:"hand,omitempty"`      // which of several tools that pull at once, from 0
+	Clear     bool                 `json:"clear,omitempty"`     // reaction arm bears on something solid, hands clear, said before the pull
+	AngleDeg  float64              `json:"angleDeg,omitempty"`  // turned since snug, as the tool told
+	Trace     []preload.TracePoint `json:"trace,omitempty"`     // torque over angle, as the tool sent it
+	Device    string               `json:"device,omitempty"`    // tag of the tool that sent the result
+	DeviceSeq int                  `json:"deviceSeq,omitempty"` // its number: a result sent twice is one pull
 
 	Ref     string  `json:"ref,omitempty"` // the event meant
 	Purpose string  `json:"purpose,omitempty"`
@@ -148,6 +159,9 @@ func (e Event) Validate() error {
 		if e.Wrench == nil {
 			return quantity.Refuse("wrench", "Choose a wrench.", "is empty")
 		}
+		if e.SetUp != nil && len(e.SetUp.String) == 0 {
+			return quantity.Refuse("setUp", "Name the tools from the hand to the nut.", "is empty")
+		}
 		return e.Wrench.Check()
 	case SettingConfirmed:
 		return quantity.Positive("setting", e.Setting)
@@ -156,12 +170,22 @@ func (e Event) Validate() error {
 			return quantity.Refuse("fastener", "Name pass and fastener.", "is missing")
 		}
 		switch e.Outcome {
-		case Clicked, ClickedStill, Short, Over, Replaced:
+		case Clicked, ClickedStill, Short, Over, Replaced, Stalled, RunDown:
+		case Reached:
+			if e.Reading == nil {
+				return quantity.Refuse("reading", "Enter what the tool showed.", "is empty")
+			}
 		default:
-			return quantity.Refuse("outcome", "Choose clicked, clicked_still, short, over or replaced.", "%q is not an outcome", string(e.Outcome))
+			return quantity.Refuse("outcome", "Choose clicked, clicked_still, stalled, run_down, reached, short, over or replaced.", "%q is not an outcome", string(e.Outcome))
 		}
 		if e.TurnedDeg < 0 || e.TurnedDeg > 3600 || !quantity.Finite(e.TurnedDeg) {
 			return quantity.Refuse("turnedDeg", "Enter degrees from 0 to 3600.", "is %s", quantity.Text(e.TurnedDeg))
+		}
+		if e.Hand < 0 || e.Hand > 3 {
+			return quantity.Refuse("hand", "Use 0 for the first tool, 3 for the fourth.", "is %d", e.Hand)
+		}
+		if len(e.Trace) > 1000 {
+			return quantity.Refuse("trace", "Thin out the samples.", "has %d samples, 1000 at most", len(e.Trace))
 		}
 		return quantity.Positive("setting", e.Setting)
 	case Loosened, Skipped:

@@ -8,6 +8,7 @@ import (
 	"dynacor/core/plan"
 	"dynacor/core/procedure"
 	"dynacor/core/quantity"
+	"dynacor/core/tool"
 )
 
 // finish derives everything that follows from the facts.
@@ -16,24 +17,22 @@ func (f *folder) finish() {
 	f.groups()
 	f.fasteners(i)
 	f.countPasses()
-	f.s.Paused = f.paused
+	f.s.Paused = f.hands[0].stopped != ""
+	f.s.Prev, f.s.LastKept = f.hands[0].prev, f.lastKept
 	if i < len(f.s.Passes) {
 		ps := f.s.Passes[i]
 		f.s.Pass, f.s.Setting = i+1, ps.Setting
-		f.next(i)
+		f.s.Next = f.next(i, f.hands[0])
 		f.s.Left = ps.Open
 		f.s.Minutes = float64(ps.Open) * f.p.HouseRules.SecondsPerPull / 60
 		f.s.TotalMin = f.s.Minutes
 		for _, later := range f.s.Passes[i+1:] {
 			f.s.TotalMin += (float64(later.Open)*f.p.HouseRules.SecondsPerPull + f.p.HouseRules.SecondsPerPass) / 60
 		}
-		f.s.Confirm = f.mustConfirm(i+1, "", f.now)
-		if w := f.presentWrench(); w != nil {
-			if c, err := w.Coach(ps.Setting); err == nil {
-				f.s.Coach = &c
-			}
-		}
+		f.s.Confirm = f.mustConfirm(f.hands[0], i+1, "", f.now)
 	}
+	f.presentSetUp(i)
+	f.handStates(i)
 	f.blocked()
 	f.verdict()
 	f.stop()
@@ -121,14 +120,15 @@ func (f *folder) ready() bool {
 	return true
 }
 
-func (f *folder) next(i int) {
-	pos := f.expected(i)
+// next is the fastener whose turn it is for a hand, nil when there is none.
+func (f *folder) next(i int, h *hand) *Next {
+	pos := f.expected(i, h)
 	if pos == 0 {
-		return
+		return nil
 	}
 	n := len(f.torque)
 	nx := &Next{Fastener: pos, Number: f.number(pos), Then: []int{}}
-	prev := f.s.Prev
+	prev := h.prev
 	d := 0
 	if prev != 0 {
 		d = min((pos-prev+n)%n, (prev-pos+n)%n)
@@ -151,15 +151,42 @@ func (f *folder) next(i int) {
 	default:
 		nx.Why = fmt.Sprintf("%d along from %d", d, f.number(prev))
 	}
-	order := f.s.Passes[i].Order
+	order := f.order(i, h)
 	at := slices.Index(order, pos)
-	for k := 1; k < n && len(nx.Then) < 3; k++ {
-		q := order[(at+k)%n]
+	for k := 1; k < len(order) && len(nx.Then) < 3; k++ {
+		q := order[(at+k)%len(order)]
 		if f.marks[i][q-1] == MarkNone {
 			nx.Then = append(nx.Then, f.number(q))
 		}
 	}
-	f.s.Next = nx
+	return nx
+}
+
+// presentSetUp shows what is in the first hand: what ends a pull with it, how the scale reads, what to keep clear of.
+func (f *folder) presentSetUp(i int) {
+	s := f.inHand(f.hands[0])
+	if s == nil {
+		return
+	}
+	d := s.Driver()
+	f.s.Done = doneBy(*s)
+	if f.hands[0].setUp != nil {
+		f.s.Wrench = &d
+		if len(s.String) > 1 {
+			f.s.SetUp = s
+		}
+	}
+	if i == len(f.s.Passes) {
+		return
+	}
+	if r := s.ReactionAt(f.s.Passes[i].TorqueNm); r != nil {
+		f.s.Reaction = r
+	}
+	if d.Kind == tool.Click {
+		if c, err := d.Coach(f.s.Passes[i].Setting); err == nil {
+			f.s.Coach = &c
+		}
+	}
 }
 
 func (f *folder) fasteners(cur int) {
@@ -249,9 +276,11 @@ func (f *folder) blocked() {
 			add(c.Findings[0].What)
 		}
 	}
-	for _, pr := range f.problems {
-		if f.s.Pass > 0 {
-			add(pr.What + ".")
+	for _, h := range f.hands {
+		for _, pr := range h.problems {
+			if f.s.Pass > 0 {
+				add(pr.What + ".")
+			}
 		}
 	}
 	for _, d := range f.s.Deviations {

@@ -146,6 +146,21 @@ type Kept struct {
 	At       time.Time `json:"at"`
 }
 
+// HandState is one of several tools that pull at once.
+type HandState struct {
+	Letter   string      `json:"letter"`
+	Person   string      `json:"person,omitempty"`
+	SetUp    *tool.SetUp `json:"setUp,omitempty"`
+	Unit     string      `json:"unit"`
+	Setting  float64     `json:"setting"`
+	Next     *Next       `json:"next,omitempty"`
+	Prev     int         `json:"prev"`
+	Wait     string      `json:"wait,omitempty"` // for whom it waits
+	Confirm  string      `json:"confirm,omitempty"`
+	LastKept *Kept       `json:"lastKept,omitempty"`
+	Left     int         `json:"left"`
+}
+
 // Deviation is something that was not as planned.
 type Deviation struct {
 	ID     string    `json:"id"`
@@ -204,7 +219,11 @@ type State struct {
 	Fasteners  []FastenerState   `json:"fasteners"`
 	Confirm    string            `json:"confirm,omitempty"` // why the setting must be confirmed before the next pull
 	Setting    float64           `json:"setting"`
-	Wrench     *tool.Wrench      `json:"wrench,omitempty"`
+	Wrench     *tool.Tool        `json:"wrench,omitempty"`
+	SetUp      *tool.SetUp       `json:"setUp,omitempty"`    // when more than a wrench is in hand
+	Done       Outcome           `json:"done,omitempty"`     // what ends a pull with it
+	Reaction   *tool.Reaction    `json:"reaction,omitempty"` // what bears against something at this pass
+	Hands      []HandState       `json:"hands,omitempty"`    // when several pull at once
 	Coach      *tool.Coach       `json:"coach,omitempty"`
 	LastKept   *Kept             `json:"lastKept,omitempty"`
 	Left       int               `json:"left"`    // pulls left in this pass

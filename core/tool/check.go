@@ -45,7 +45,7 @@ type CheckVerdict struct {
 
 // Judge holds the readings against the wrench's class. Refused: no meter, settings that the scale cannot show or that lie outside the
 // rated range, too few readings, a reading more than half off, which is a typing error or a broken wrench to be put aside.
-func (c BenchCheck) Judge(w Wrench) (CheckVerdict, error) {
+func (c BenchCheck) Judge(w Tool) (CheckVerdict, error) {
 	least, ok := leastReadings[c.Purpose]
 	if !ok {
 		return CheckVerdict{}, quantity.Refuse("purpose", "Choose a check before use, or one of the wrench as found.", "%q is not a kind of check", string(c.Purpose))
@@ -94,7 +94,7 @@ type Care struct {
 }
 
 // Faults says what the answers mean; a drop puts the tool aside.
-func (c Care) Faults(w Wrench) (aside bool, notes []string) {
+func (c Care) Faults(w Tool) (aside bool, notes []string) {
 	if c.Dropped {
 		notes = append(notes, "dropped or overloaded while it was out")
 	}

@@ -54,10 +54,10 @@ func TestCoachReadsBack(t *testing.T) {
 
 func TestWrenchDataIsChecked(t *testing.T) {
 	require.NoError(t, coretest.Wrench().Check())
-	for field, change := range map[string]func(*tool.Wrench){
-		"tag": func(w *tool.Wrench) { w.Tag = "" }, "unit": func(w *tool.Wrench) { w.Unit = quantity.Newton }, "ratedMax": func(w *tool.Wrench) { w.RatedMax = 10 },
-		"printedMin": func(w *tool.Wrench) { w.PrintedMin = 200 }, "graduation": func(w *tool.Wrench) { w.Graduation = 3 }, "accuracyPct": func(w *tool.Wrench) { w.AccuracyPct = 60 },
-		"calibrationEnds": func(w *tool.Wrench) { w.CalibrationEnds = "soon" },
+	for field, change := range map[string]func(*tool.Tool){
+		"tag": func(w *tool.Tool) { w.Tag = "" }, "unit": func(w *tool.Tool) { w.Unit = quantity.Newton }, "ratedMax": func(w *tool.Tool) { w.RatedMax = 10 },
+		"printedMin": func(w *tool.Tool) { w.PrintedMin = 200 }, "graduation": func(w *tool.Tool) { w.Graduation = 3 }, "accuracyPct": func(w *tool.Tool) { w.AccuracyPct = 60 },
+		"calibrationEnds": func(w *tool.Tool) { w.CalibrationEnds = "soon" },
 	} {
 		w := coretest.Wrench()
 		change(&w)

@@ -3,54 +3,12 @@
 package tool
 
 import (
-	"fmt"
 	"math"
 	"slices"
-	"time"
 
 	"dynacor/core/quantity"
 	"dynacor/core/working"
 )
-
-// State of a tool in the crib.
-type State string
-
-// The states: in service, or put aside until somebody qualified has looked at it.
-const (
-	InService   State = "in_service"
-	Quarantined State = "quarantined"
-)
-
-// Wrench is a click-type torque wrench with the certificate in force. Scale values are in Unit.
-type Wrench struct {
-	Tag             string        `json:"tag"`
-	Maker           string        `json:"maker"`
-	Serial          string        `json:"serial"`
-	Kind            string        `json:"kind"` // "click"
-	Unit            quantity.Unit `json:"unit"`
-	RatedMin        float64       `json:"ratedMin"`   // lower end the maker guarantees
-	RatedMax        float64       `json:"ratedMax"`   // full scale
-	PrintedMin      float64       `json:"printedMin"` // lowest mark printed
-	MainStep        float64       `json:"mainStep"`   // between lines of the main scale
-	Graduation      float64       `json:"graduation"` // one mark on the grip
-	AccuracyPct     float64       `json:"accuracyPct"`
-	Drive           string        `json:"drive"`
-	Lock            string        `json:"lock"`        // how the setting is locked
-	StorageRule     string        `json:"storageRule"` // how it is put away
-	MayLoosen       bool          `json:"mayLoosen"`
-	Place           string        `json:"place"`
-	State           State         `json:"state"`
-	StateReason     string        `json:"stateReason,omitempty"`
-	Certificate     string        `json:"certificate"`
-	CalibratedOn    Date          `json:"calibratedOn"`
-	CalibrationEnds Date          `json:"calibrationEnds"`
-}
-
-// Date is a calendar day, "2006-01-02".
-type Date string
-
-// Before reports whether the day of t (in its own zone) comes after d.
-func (d Date) Before(t time.Time) bool { return string(d) < t.Format(time.DateOnly) }
 
 // Range is the judged part of a wrench's scale in its own unit.
 type Range struct {
@@ -182,94 +140,6 @@ func MicrometerSetting(w *working.Working, target, mainMin, mainMax, mainStep, t
 }
 
 // Coach reads a setting on this wrench's scale; one turn of the grip is one main step.
-func (w Wrench) Coach(setting float64) (Coach, error) {
+func (w Tool) Coach(setting float64) (Coach, error) {
 	return MicrometerSetting(nil, setting, w.PrintedMin, w.RatedMax, w.MainStep, w.MainStep, int(math.Round(w.MainStep/w.Graduation)))
 }
-
-// Usable gives the range of settings allowed by the maker's guarantee and the house rule (minFrac of full scale), scale units.
-func (w Wrench) Usable(minFrac float64) (lo, hi float64) {
-	return math.Max(w.RatedMin, minFrac*w.RatedMax), w.RatedMax
-}
-
-// Problem is a reason why a wrench may not be used.
-type Problem struct {
-	Code   string // "quarantined", "calibration", "below_range", "above_range"
-	What   string
-	Remedy string
-}
-
-// Fit judges the wrench for a set of settings (scale units) on a day. An empty answer means it may be used.
-func (w Wrench) Fit(settings []float64, minFrac float64, on time.Time) []Problem {
-	var out []Problem
-	if w.State == Quarantined {
-		out = append(out, Problem{"quarantined", fmt.Sprintf("%s is put aside: %s", w.Tag, w.StateReason), "Take another wrench, or have it checked and released."})
-	}
-	if w.CalibrationEnds == "" || w.CalibrationEnds.Before(on) {
-		out = append(out, Problem{"calibration", fmt.Sprintf("Calibration of %s ran out on %s", w.Tag, w.CalibrationEnds), "Take a wrench in date, or ask the crib."})
-	}
-	lo, hi := w.Usable(minFrac)
-	for _, s := range settings {
-		if !quantity.AtMost(lo, s) {
-			out = append(out, Problem{"below_range", fmt.Sprintf("%s %s is under the usable range of %s, which starts at %s", quantity.Text(s), w.Unit.Symbol(), w.Tag, quantity.Text(lo)), "Take a smaller wrench for this stage, or another stage scheme."})
-			break
-		}
-	}
-	for _, s := range settings {
-		if !quantity.AtMost(s, hi) {
-			out = append(out, Problem{"above_range", fmt.Sprintf("%s %s is past %s. It goes to %s", quantity.Text(s), w.Unit.Symbol(), w.Tag, quantity.Text(hi)), "Take a larger wrench, or a multiplier."})
-			break
-		}
-	}
-	return out
-}
-
-// Check refuses a wrench whose data cannot be right.
-func (w Wrench) Check() error {
-	if w.Tag == "" {
-		return quantity.Refuse("tag", "Enter the tag on the tool.", "is empty")
-	}
-	if w.Unit.Kind() != quantity.KindTorque {
-		return quantity.Refuse("unit", "Choose a unit of torque.", "%q is not a unit of torque", string(w.Unit))
-	}
-	if err := quantity.Positive("ratedMin", w.RatedMin, "ratedMax", w.RatedMax, "mainStep", w.MainStep, "graduation", w.Graduation, "accuracyPct", w.AccuracyPct); err != nil {
-		return err
-	}
-	if w.RatedMax <= w.RatedMin {
-		return quantity.Refuse("ratedMax", "Check both ends of the range.", "%s is not above the lower end %s", quantity.Text(w.RatedMax), quantity.Text(w.RatedMin))
-	}
-	if w.PrintedMin < 0 || w.PrintedMin > w.RatedMin {
-		return quantity.Refuse("printedMin", "Enter the lowest mark printed on the scale.", "%s is not between 0 and the rated minimum", quantity.Text(w.PrintedMin))
-	}
-	if w.AccuracyPct > 20 {
-		return quantity.Refuse("accuracyPct", "Enter the accuracy from the certificate, in percent.", "%s %% is not a torque wrench", quantity.Text(w.AccuracyPct))
-	}
-	d := w.MainStep / w.Graduation
-	if d < 1 || math.Abs(d-math.Round(d)) > 1e-9 {
-		return quantity.Refuse("graduation", "Count the marks between two main lines.", "the main step %s is not a whole number of marks of %s", quantity.Text(w.MainStep), quantity.Text(w.Graduation))
-	}
-	for _, d := range []struct {
-		n string
-		d Date
-	}{{"calibratedOn", w.CalibratedOn}, {"calibrationEnds", w.CalibrationEnds}} {
-		if _, err := time.Parse(time.DateOnly, string(d.d)); err != nil {
-			return quantity.Refuse(d.n, "Enter the day as 2026-11-23.", "%q is not a day", string(d.d))
-		}
-	}
-	return nil
-}
-
-// Condition is how a wrench stands on a day: fit, due_soon (within days), overdue or quarantined.
-func (w Wrench) Condition(on time.Time, days int) string {
-	switch {
-	case w.State == Quarantined:
-		return "quarantined"
-	case w.CalibrationEnds == "" || w.CalibrationEnds.Before(on):
-		return "overdue"
-	case w.CalibrationEnds.Before(on.AddDate(0, 0, days)):
-		return "due_soon"
-	}
-	return "fit"
-}
-
-// NewtonMetres turns a value of the scale into N·m.
-func (w Wrench) NewtonMetres(v float64) float64 { return float64(quantity.TorqueOf(v, w.Unit)) }

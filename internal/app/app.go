@@ -159,14 +159,14 @@ func houseRules(ctx context.Context, q *store.Queries) (plan.HouseRules, error) 
 }
 
 // lubricants gives the site's cards before the built-in ones.
-func wrenches(ctx context.Context, q *store.Queries) ([]tool.Wrench, error) {
+func wrenches(ctx context.Context, q *store.Queries) ([]tool.Tool, error) {
 	rows, err := q.ListWrenches(ctx)
 	if err != nil {
 		return nil, err
 	}
-	out := []tool.Wrench{}
+	out := []tool.Tool{}
 	for _, r := range rows {
-		w, err := decode[tool.Wrench](r.Data)
+		w, err := decode[tool.Tool](r.Data)
 		if err != nil {
 			return nil, err
 		}

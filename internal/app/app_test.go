@@ -159,7 +159,7 @@ func TestEventsAreAdmittedOneByOne(t *testing.T) {
 	require.Contains(t, send(ev(func(e *run.Event) { e.ID = "not-an-id" })), "identifier")
 	require.Contains(t, send(ev(func(e *run.Event) {
 		e.Kind = run.WrenchTaken
-		e.Wrench = &tool.Wrench{Tag: "W-99", Unit: "N_m", RatedMin: 1, RatedMax: 2, MainStep: 1, Graduation: 1, AccuracyPct: 4, CalibratedOn: "2026-01-01", CalibrationEnds: "2027-01-01"}
+		e.Wrench = &tool.Tool{Tag: "W-99", Unit: "N_m", RatedMin: 1, RatedMax: 2, MainStep: 1, Graduation: 1, AccuracyPct: 4, CalibratedOn: "2026-01-01", CalibrationEnds: "2027-01-01"}
 	})), "no wrench W-99")
 	require.Empty(t, send(ev(func(e *run.Event) { e.Person = faked })))
 	v, err := b.Run(ctx, d.RunID)

@@ -14,7 +14,7 @@ import (
 
 // ToolView is a wrench as the Crib shows it.
 type ToolView struct {
-	Wrench    tool.Wrench `json:"wrench"`
+	Wrench    tool.Tool `json:"wrench"`
 	Condition string      `json:"condition"` // fit, due_soon, overdue, quarantined
 	DaysLeft  int         `json:"daysLeft"`
 	UsableMin float64     `json:"usableMin"`
@@ -70,7 +70,7 @@ func (a *App) Tools(ctx context.Context) ([]ToolView, error) {
 	return out, nil
 }
 
-func (a *App) toolView(w tool.Wrench, rules plan.HouseRules) ToolView {
+func (a *App) toolView(w tool.Tool, rules plan.HouseRules) ToolView {
 	v := ToolView{Wrench: w, Condition: w.Condition(a.now(), rules.DueSoonDays)}
 	if ends, err := time.Parse(time.DateOnly, string(w.CalibrationEnds)); err == nil {
 		v.DaysLeft = int(ends.Sub(a.now().Truncate(24*time.Hour)).Hours() / 24)
@@ -89,7 +89,7 @@ func (a *App) Tool(ctx context.Context, tag string) (ToolDetail, error) {
 	if err != nil {
 		return ToolDetail{}, err
 	}
-	w, err := decode[tool.Wrench](row.Data)
+	w, err := decode[tool.Tool](row.Data)
 	if err != nil {
 		return ToolDetail{}, err
 	}
@@ -119,7 +119,7 @@ func (a *App) Tool(ctx context.Context, tag string) (ToolDetail, error) {
 }
 
 // PutTool enters a wrench or changes its data. Its state is changed by Quarantine and Release alone.
-func (a *App) PutTool(ctx context.Context, who Actor, w tool.Wrench) (ToolDetail, error) {
+func (a *App) PutTool(ctx context.Context, who Actor, w tool.Tool) (ToolDetail, error) {
 	if err := who.needs("change the crib", run.Engineer, run.Inspector); err != nil {
 		return ToolDetail{}, err
 	}
@@ -133,7 +133,7 @@ func (a *App) PutTool(ctx context.Context, who Actor, w tool.Wrench) (ToolDetail
 	err := a.tx(ctx, func(q *store.Queries) error {
 		w.State, w.StateReason = tool.InService, ""
 		if row, err := q.LockWrench(ctx, w.Tag); err == nil {
-			old, err := decode[tool.Wrench](row.Data)
+			old, err := decode[tool.Tool](row.Data)
 			if err != nil {
 				return err
 			}
@@ -149,7 +149,7 @@ func (a *App) PutTool(ctx context.Context, who Actor, w tool.Wrench) (ToolDetail
 	return a.Tool(ctx, w.Tag)
 }
 
-func putWrench(ctx context.Context, q *store.Queries, w tool.Wrench) error {
+func putWrench(ctx context.Context, q *store.Queries, w tool.Tool) error {
 	data, err := encode(w)
 	if err != nil {
 		return err

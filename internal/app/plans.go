@@ -82,7 +82,7 @@ func (a *App) makePlan(ctx context.Context, q *store.Queries, j store.Joint, c p
 		return nil, err
 	}
 	in.Lubricants = allLubricants(in.Own)
-	if in.Wrenches, err = wrenches(ctx, q); err != nil {
+	if in.Tools, err = wrenches(ctx, q); err != nil {
 		return nil, err
 	}
 	return plan.Make(in)

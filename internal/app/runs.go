@@ -29,7 +29,7 @@ type RunView struct {
 	Plan        *plan.Plan     `json:"plan"`
 	Entries     []record.Entry `json:"entries"`
 	State       *run.State     `json:"state"`
-	Wrenches    []tool.Wrench  `json:"wrenches"` // to change wrench without network
+	Wrenches    []tool.Tool  `json:"wrenches"` // to change wrench without network
 	StartedBy   string         `json:"startedBy"`
 	StartedAt   time.Time      `json:"startedAt"`
 	Record      string         `json:"record"` // its number when sealed
@@ -106,7 +106,7 @@ func (a *App) planToStart(ctx context.Context, q *store.Queries, who Actor, j st
 			return uuid.Nil, err
 		}
 		if p.Wrench != nil { // the wrench may have run out since
-			if _, problems := p.Fit(*p.Wrench, 0, a.now()); len(problems) == 0 {
+			if _, problems := p.Fit(*p.InHand(), 0, a.now()); len(problems) == 0 {
 				return last.ID, nil
 			}
 		}
@@ -403,7 +403,7 @@ func (a *App) admit(ctx context.Context, q *store.Queries, who Actor, r store.Ru
 		if err != nil {
 			return e, err
 		}
-		w, err := decode[tool.Wrench](row.Data)
+		w, err := decode[tool.Tool](row.Data)
 		if err != nil {
 			return e, err
 		}

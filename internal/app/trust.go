@@ -48,7 +48,7 @@ type Loan struct {
 }
 
 // evidence is the last time a wrench is known to have been right: its calibration, or a check it passed since.
-func evidence(ctx context.Context, q *store.Queries, w tool.Wrench) (time.Time, error) {
+func evidence(ctx context.Context, q *store.Queries, w tool.Tool) (time.Time, error) {
 	since, err := time.Parse(time.DateOnly, string(w.CalibratedOn))
 	if err != nil {
 		return since, err
@@ -64,19 +64,19 @@ func evidence(ctx context.Context, q *store.Queries, w tool.Wrench) (time.Time, 
 }
 
 // lockWrench reads a wrench for changing it.
-func lockWrench(ctx context.Context, q *store.Queries, tag string) (tool.Wrench, error) {
+func lockWrench(ctx context.Context, q *store.Queries, tag string) (tool.Tool, error) {
 	row, err := q.LockWrench(ctx, tag)
 	if none(err) {
-		return tool.Wrench{}, notFound("wrench", tag)
+		return tool.Tool{}, notFound("wrench", tag)
 	}
 	if err != nil {
-		return tool.Wrench{}, err
+		return tool.Tool{}, err
 	}
-	return decode[tool.Wrench](row.Data)
+	return decode[tool.Tool](row.Data)
 }
 
 // putAside quarantines a wrench and puts every joint that it tightened since its last good evidence in doubt.
-func (a *App) putAside(ctx context.Context, q *store.Queries, who string, w tool.Wrench, reason string) error {
+func (a *App) putAside(ctx context.Context, q *store.Queries, who string, w tool.Tool, reason string) error {
 	since, err := evidence(ctx, q, w)
 	if err != nil {
 		return err

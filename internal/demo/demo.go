@@ -95,14 +95,14 @@ func cards() []fastener.Lubricant {
 	}
 }
 
-func crib(now time.Time) []tool.Wrench {
+func crib(now time.Time) []tool.Tool {
 	day := func(days int) tool.Date { return tool.Date(now.AddDate(0, 0, days).Format(time.DateOnly)) }
-	wrench := func(tag, maker string, unit quantity.Unit, printed, lo, hi, main, step, acc float64, drive, cert string, ends int) tool.Wrench {
-		return tool.Wrench{Tag: tag, Maker: maker, Serial: "S" + tag[2:] + "07", Kind: "click", Unit: unit, PrintedMin: printed, RatedMin: lo, RatedMax: hi, MainStep: main, Graduation: step, AccuracyPct: acc,
+	wrench := func(tag, maker string, unit quantity.Unit, printed, lo, hi, main, step, acc float64, drive, cert string, ends int) tool.Tool {
+		return tool.Tool{Tag: tag, Maker: maker, Serial: "S" + tag[2:] + "07", Kind: "click", Unit: unit, PrintedMin: printed, RatedMin: lo, RatedMax: hi, MainStep: main, Graduation: step, AccuracyPct: acc,
 			Drive: drive, Lock: "end knob", StorageRule: "Wind to the lowest mark, never below it, then lock.", Place: "crib, rack 2", Certificate: cert, CalibratedOn: day(ends - 365), CalibrationEnds: day(ends)}
 	}
 	nm, ft := quantity.NewtonMetre, quantity.FootPound
-	return []tool.Wrench{
+	return []tool.Tool{
 		wrench("W-18", "Brae & Holm", nm, 20, 20, 100, 5, 0.5, 4, "1/2 in", "C-2188", 4),
 		wrench("W-25", "Ostrey", nm, 20, 25, 125, 5, 0.5, 4, "1/2 in", "C-2190", 140),
 		wrench("W-22", "Ostrey", nm, 20, 30, 150, 5, 0.5, 4, "1/2 in", "C-2193", 61),

@@ -494,7 +494,7 @@ type Verification = app.Verification
 type Working = working.Working
 
 // Wrench defines model for Wrench.
-type Wrench = tool.Wrench
+type Wrench = tool.Tool
 
 // WrenchChoice defines model for WrenchChoice.
 type WrenchChoice = plan.WrenchChoice

@@ -1,0 +1,292 @@
+package run
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"time"
+
+	"dynacor/core/plan"
+	"dynacor/core/procedure"
+	"dynacor/core/quantity"
+	"dynacor/core/tool"
+	"dynacor/core/working"
+)
+
+// hand is one set-up at work and who is at it. With one tool there is one; when several pull at once there is one for each.
+type hand struct {
+	setUp     *tool.SetUp // as taken; nil: as planned
+	settings  []float64   // for every pass, on its own scale
+	problems  []tool.Problem
+	confirmed struct {
+		pass         int
+		tags, person string
+	}
+	person, personID string
+	lastAt           time.Time
+	stopped          string // why the setting must be looked at again, "" while it stands
+	prev             int    // fastener last visited in this pass, 0 none
+	kept             *Kept
+	device           map[string]bool // results of devices already taken in
+}
+
+// hands gives a hand for every tool that pulls at once, each with the planned set-up.
+func hands(p *plan.Plan) []*hand {
+	list := make([]*hand, max(1, p.Choices.Together))
+	for i := range list {
+		list[i] = &hand{device: map[string]bool{}}
+		if s := p.InHand(); s != nil {
+			list[i].settings, _ = p.Settings(*s)
+		}
+	}
+	return list
+}
+
+// hand is whose event it is; an event of no hand of this plan belongs to the first.
+func (f *folder) hand(e Event) *hand {
+	if e.Hand < 0 || e.Hand >= len(f.hands) {
+		return f.hands[0]
+	}
+	return f.hands[e.Hand]
+}
+
+// inHand is the set-up of a hand, nil when neither plan nor person has one.
+func (f *folder) inHand(h *hand) *tool.SetUp {
+	if h.setUp != nil {
+		return h.setUp
+	}
+	return f.p.InHand()
+}
+
+func (f *folder) driver(h *hand) tool.Tool {
+	if s := f.inHand(h); s != nil {
+		return s.Driver()
+	}
+	return tool.Tool{Unit: quantity.NewtonMetre, Graduation: 1}
+}
+
+func (f *folder) tags(h *hand) string {
+	if h.setUp != nil {
+		return h.setUp.Tags()
+	}
+	return ""
+}
+
+// setting is what a hand sets in a pass; check rounds past the planned one repeat its value.
+func (h *hand) setting(i int) float64 {
+	if len(h.settings) == 0 {
+		return 0
+	}
+	return h.settings[min(i, len(h.settings)-1)]
+}
+
+// take puts a set-up in hand and judges it for the passes to come.
+func (f *folder) take(e Event) {
+	h := f.hand(e)
+	s := tool.Alone(*e.Wrench)
+	if e.SetUp != nil {
+		s = *e.SetUp
+	}
+	settings, problems := f.p.Fit(s, f.current(), e.At)
+	if was := f.p.InHand(); was != nil && was.Method() != s.Method() {
+		problems = append(problems, tool.Problem{Code: "other_method", What: "The plan is made for work by " + methodWords[was.Method()] + ", not by " + methodWords[s.Method()], Remedy: "Have the joint planned again for this set-up: checks and cautions are others."})
+	}
+	h.setUp, h.problems = &s, problems
+	if settings != nil {
+		h.settings = settings
+		if h == f.hands[0] {
+			for i := f.current(); i < len(f.s.Passes); i++ {
+				f.set(i)
+			}
+		}
+	}
+	for _, pr := range problems {
+		f.find(working.Stop, "wrench_"+pr.Code, pr.What+".", "", pr.Remedy)
+	}
+	for i := range f.s.Checks {
+		c, ok := f.check(f.s.Checks[i].Code)
+		if ok && c.Kind == procedure.Wrench {
+			d := s.Driver()
+			text := fmt.Sprintf("%s, %s to %s %s, calibrated to %s", s.Name(), quantity.Text(d.RatedMin), quantity.Text(d.RatedMax), d.Unit.Symbol(), d.CalibrationEnds)
+			f.attempt(i, e, text, len(problems) == 0)
+		}
+		if ok && c.Code == "function_check" && f.pulled {
+			f.find(working.Caution, "try_wrench", "Try "+s.Name()+" five times at a low setting before it is used.", "The mechanism sticks after lying.", "")
+		}
+	}
+}
+
+var methodWords = map[tool.Method]string{tool.ByWrench: "a wrench", tool.ByMultiplier: "a multiplier", tool.ByHydraulics: "a hydraulic wrench", tool.ByTension: "a tensioner"}
+
+// confirm takes a setting as set. Under pressure the gauge is read a second time after another stroke.
+func (f *folder) confirm(e Event) {
+	i := f.current()
+	if i == len(f.s.Passes) {
+		return
+	}
+	h := f.hand(e)
+	want, d := h.setting(i), f.driver(h)
+	if math.Abs(e.Setting-want) > d.Graduation/2+1e-9 {
+		f.findWrongSetting(e.Setting, want, d, "Set")
+		return
+	}
+	if d.Kind.Sets() == tool.ByPressure {
+		if e.Reading == nil {
+			f.find(working.Stop, "second_reading", "The pressure was read once only.", "The first stroke settles gauge and hoses; the second shows the pressure that stays.", "Stroke the tool off the nut once more, read the gauge again, and enter what it shows.")
+			return
+		}
+		if math.Abs(e.Reading.Value-want) > d.Graduation+1e-9 {
+			f.find(working.Stop, "pressure_drift", fmt.Sprintf("The second reading is %s %s, set were %s.", quantity.Text(e.Reading.Value), d.Unit.Symbol(), quantity.Text(want)), "A regulator that creeps gives another torque on every nut.", "Relieve, wind up again from below, and read twice.")
+			return
+		}
+	}
+	h.confirmed.pass, h.confirmed.person, h.confirmed.tags = i+1, e.Person.ID, f.tags(h)
+	h.person, h.personID, h.stopped = e.Person.Name, e.Person.ID, ""
+}
+
+// findWrongSetting says what is wrong with a number on the scale; one that only makes sense on another scale is said to be so.
+func (f *folder) findWrongSetting(got, want float64, d tool.Tool, did string) {
+	u := d.Unit.Symbol()
+	if o := otherScale(got, want, d.Unit); o != "" {
+		f.find(working.Stop, "other_scale", fmt.Sprintf("%s %s; the plan says %s %s. %s is right on the %s scale only.", did, quantity.Text(got), quantity.Text(want), u, quantity.Text(got), o.Symbol()),
+			"The two scales of a wrench differ by a third or more.", fmt.Sprintf("Turn to the %s side and set %s.", u, quantity.Text(want)))
+		return
+	}
+	f.find(working.Stop, "wrong_setting", fmt.Sprintf("%s %s, the plan says %s %s.", did, quantity.Text(got), quantity.Text(want), u), "The number on the tool is the torque at the nut.", "Set it again, lock, and try it.")
+}
+
+// otherScale finds the unit in which a number would be what is wanted in u, "" when there is none. Two hundredths are forgiven: marks differ.
+func otherScale(got, want float64, u quantity.Unit) quantity.Unit {
+	for _, o := range []quantity.Unit{quantity.NewtonMetre, quantity.FootPound, quantity.InchPound, quantity.KilogramMetre, quantity.Megapascal, "bar", "psi"} {
+		if o == u || o.Kind() != u.Kind() {
+			continue
+		}
+		if v, err := quantity.Convert(want, u, o); err == nil && math.Abs(got-v) <= 0.02*v {
+			return o
+		}
+	}
+	return ""
+}
+
+// mustConfirm says why the setting is to be confirmed before the next pull, "" when it stands. person "" leaves the person out.
+func (f *folder) mustConfirm(h *hand, pass int, person string, at time.Time) string {
+	c := h.confirmed
+	name := "the wrench"
+	if s := f.inHand(h); s != nil && s.Driver().Kind.Sets() == tool.ByPressure {
+		name = "the pressure, with the tool off the nut"
+	}
+	switch {
+	case c.pass == 0:
+		return "Set " + name + " for the first pass."
+	case c.tags != f.tags(h):
+		if len(h.setUp.String) == 1 {
+			return h.setUp.Name() + " is another wrench: set it and try it."
+		}
+		return h.setUp.Name() + " is another set-up: set it and try it."
+	case c.pass != pass:
+		return fmt.Sprintf("Pass %d begins: set %s.", pass, name)
+	case h.stopped != "":
+		return h.stopped
+	case person != "" && c.person != person:
+		last := ""
+		if h.kept != nil {
+			last = fmt.Sprintf(" Last done: bolt %d in pass %d.", h.kept.Number, pass)
+		}
+		return "Other hands than " + h.person + "'s:" + last + " Look at the joint and confirm the setting."
+	case !h.lastAt.IsZero() && at.Sub(h.lastAt) > time.Duration(f.p.HouseRules.PauseMinutes*float64(time.Minute)):
+		return fmt.Sprintf("Nothing was recorded for %s. Look at the joint and the lubricant, then confirm the setting.", span(at.Sub(h.lastAt)))
+	}
+	return ""
+}
+
+func span(d time.Duration) string {
+	switch {
+	case d < 2*time.Hour:
+		return fmt.Sprintf("%d min", int(d.Minutes()))
+	case d < 48*time.Hour:
+		return fmt.Sprintf("%d h", int(d.Hours()))
+	}
+	return fmt.Sprintf("%d days", int(d.Hours()/24))
+}
+
+// together is how many pull at once in a pass.
+func (f *folder) together(i int) int {
+	return max(1, f.p.Passes[min(i, len(f.p.Passes)-1)].Together)
+}
+
+// order is the visiting order of a hand in a pass: its own share when several pull at once.
+func (f *folder) order(i int, h *hand) []int {
+	all, n := f.s.Passes[i].Order, f.together(i)
+	if n == 1 {
+		return all
+	}
+	k := slices.Index(f.hands, h)
+	var out []int
+	for at := k; at < len(all); at += n {
+		out = append(out, all[at])
+	}
+	return out
+}
+
+// expected is the position whose turn it is for a hand in pass i: the first untouched one after the last visited in its order, then those
+// left for later, then those that came out short or over. 0: nothing left for it.
+func (f *folder) expected(i int, h *hand) int {
+	order := f.order(i, h)
+	at := slices.Index(order, h.prev)
+	turned := append(slices.Clone(order[at+1:]), order[:at+1]...)
+	for _, want := range [][]Mark{{MarkNone}, {MarkSkipped}, {MarkShort, MarkOver}} {
+		for _, pos := range turned {
+			if slices.Contains(want, f.marks[i][pos-1]) {
+				return pos
+			}
+		}
+	}
+	return 0
+}
+
+// wait says for whom a hand waits before its next fastener: tools that pull at once go from step to step together.
+func (f *folder) wait(i int, h *hand, pos int) string {
+	if f.together(i) == 1 || pos == 0 {
+		return ""
+	}
+	step := slices.Index(f.order(i, h), pos)
+	for k, other := range f.hands {
+		order := f.order(i, other)
+		for j := 0; j < min(step, len(order)); j++ {
+			if other != h && f.marks[i][order[j]-1] == MarkNone {
+				return fmt.Sprintf("Wait for %s at bolt %d", letter(k), f.number(order[j]))
+			}
+		}
+	}
+	return ""
+}
+
+// letter names the hands: A, B, C, D.
+func letter(k int) string { return string(rune('A' + k)) }
+
+// handStates gives every hand as it stands, when there is more than one.
+func (f *folder) handStates(i int) {
+	if len(f.hands) == 1 {
+		return
+	}
+	for k, h := range f.hands {
+		hs := HandState{Letter: letter(k), Person: h.person, Prev: h.prev, LastKept: h.kept}
+		if s := f.inHand(h); s != nil {
+			d := s.Driver()
+			hs.SetUp, hs.Unit = s, string(d.Unit)
+		}
+		if i < len(f.s.Passes) {
+			hs.Setting, hs.Confirm = h.setting(i), f.mustConfirm(h, i+1, "", f.now)
+			hs.Next = f.next(i, h)
+			if hs.Next != nil {
+				hs.Wait = f.wait(i, h, hs.Next.Fastener)
+			}
+			for _, pos := range f.order(i, h) {
+				if !f.marks[i][pos-1].closed() {
+					hs.Left++
+				}
+			}
+		}
+		f.s.Hands = append(f.s.Hands, hs)
+	}
+}
