@@ -28,6 +28,7 @@ import (
 	"dynacor/internal/demo"
 	"dynacor/internal/httpapi"
 	"dynacor/internal/identity"
+	"dynacor/internal/live"
 	"dynacor/internal/pgcluster"
 	"dynacor/internal/store"
 	"dynacor/web"
@@ -156,7 +157,10 @@ func serve(ctx context.Context, ln net.Listener, a *app.App, pool *pgxpool.Pool,
 	if err != nil {
 		return err
 	}
-	h, err := httpapi.New(a, pool, pages, httpapi.Options{Log: log, Secure: secure, Interval: 10 * time.Minute})
+	hub := live.New(pool, log)
+	go hub.Run(ctx)
+	a.Tell(hub.Publish)
+	h, err := httpapi.New(a, pool, pages, httpapi.Options{Log: log, Secure: secure, Interval: 10 * time.Minute, Live: hub})
 	if err != nil {
 		return err
 	}

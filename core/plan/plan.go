@@ -49,6 +49,7 @@ type Input struct {
 	Own           fastener.Own // the site's own materials, gaskets and nuts
 	Tools         []tool.Tool
 	Busy          map[string]string // by tag: why a tool is not to hand
+	Wanted        map[string]string // by tag: which other work counts on it
 	Choices       Choices
 	On            time.Time // the day the tools are judged for
 }
@@ -194,7 +195,7 @@ func Make(in Input) (*Plan, error) {
 	if g, ok := in.Own.Gasket(s.Gasket); ok {
 		p.Gasket = &g
 	}
-	p.AcrossFlatsMM = hexagon(p.Thread, in.Own)
+	p.AcrossFlatsMM = Hexagon(p.Thread, in.Own)
 	p.limits(fam.Checks)
 	p.supply()
 	p.service()

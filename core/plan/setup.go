@@ -60,8 +60,8 @@ func (p *Plan) Need(on time.Time, busy map[string]string) tool.Need {
 	return n
 }
 
-// hexagon is the size over the flats of the nut: as measured on site, else of the standard; 0 when it is not listed.
-func hexagon(t fastener.Thread, own fastener.Own) float64 {
+// Hexagon is the size over the flats of the nut: as measured on site, else of the standard; 0 when it is not listed.
+func Hexagon(t fastener.Thread, own fastener.Own) float64 {
 	if n, ok := own.Nut(t); ok && n.AcrossFlats > 0 {
 		return n.AcrossFlats
 	}
@@ -103,8 +103,13 @@ func (p *Plan) chooseSetUp(in Input) {
 		p.Findings = append(p.Findings, working.Finding{Severity: working.Stop, Code: "wrench_" + pr.Code, What: pr.What + ".", Remedy: pr.Remedy})
 	}
 	for _, t := range s.String {
-		if why := in.Busy[t.Tag]; why != "" {
-			p.Findings = append(p.Findings, working.Finding{Severity: working.Caution, Code: "tool_conflict", What: t.Tag + " " + why + ".", Why: "One tool cannot be at two joints.", Remedy: "Agree when it comes here, or choose another set-up."})
+		if t.Kind == tool.Socket || t.Kind == tool.Hose {
+			continue // there are others of the kind
+		}
+		for _, why := range []string{in.Busy[t.Tag], in.Wanted[t.Tag]} {
+			if why != "" {
+				p.Findings = append(p.Findings, working.Finding{Severity: working.Caution, Code: "tool_conflict", What: t.Tag + " " + why + ".", Why: "One tool cannot be at two joints.", Remedy: "Agree when it comes here, or choose another set-up."})
+			}
 		}
 	}
 	d := s.Driver()

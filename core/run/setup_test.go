@@ -28,8 +28,11 @@ func with(t *testing.T, change func(*plan.Input)) *coretest.Script {
 	return s
 }
 
-func hydraulics(t *testing.T) *coretest.Script {
+func hydraulics(t *testing.T) *coretest.Script { return hydraulicsWith(t, func(*plan.Input) {}) }
+
+func hydraulicsWith(t *testing.T, change func(*plan.Input)) *coretest.Script {
 	return with(t, func(in *plan.Input) {
+		change(in)
 		in.Specification.Thread, in.Specification.Target = "M36", plan.Target{Form: plan.TorqueNominal, Nominal: 3000, MinusPct: 10, PlusPct: 10, Unit: quantity.NewtonMetre}
 		in.Tools = []tool.Tool{coretest.HydraulicWrench(), coretest.Pump(), coretest.Hose(), coretest.Socket("S-55", 55, "1 in", 6000)}
 	})
@@ -98,8 +101,12 @@ func TestHydraulicRoutine(t *testing.T) {
 	require.Less(t, s.Plan.FinalNm, 3000.0, "a pressure rounds down")
 	l := s.Plan.Loosening
 	require.InDelta(t, 1.5*s.Plan.FinalNm, l.TorqueNm, 1e-9)
-	require.False(t, l.Feasible, "4.4 kN·m is at the end of this tool")
-	require.Contains(t, l.Why, "larger tool")
+	require.True(t, l.Feasible)
+	require.Greater(t, l.Pressure, s.State().Setting)
+	require.LessOrEqual(t, l.Pressure, 700.0)
+	seized := hydraulicsWith(t, func(in *plan.Input) { in.HouseRules.LooseningFactor = 2 }).Plan.Loosening
+	require.False(t, seized.Feasible, "twice the torque is past this tool")
+	require.Contains(t, seized.Why, "larger tool")
 }
 
 func TestAnotherMethodIsAnotherPlan(t *testing.T) {

@@ -3,6 +3,7 @@ package tool
 import (
 	"fmt"
 	"math"
+	"strings"
 
 	"dynacor/core/quantity"
 )
@@ -49,6 +50,9 @@ func (c BenchCheck) Judge(w Tool) (CheckVerdict, error) {
 	least, ok := leastReadings[c.Purpose]
 	if !ok {
 		return CheckVerdict{}, quantity.Refuse("purpose", "Choose a check before use, or one of the wrench as found.", "%q is not a kind of check", string(c.Purpose))
+	}
+	if w.Kind.Sets() != ByTorque {
+		return CheckVerdict{}, quantity.Refuse("tag", "Send it to be calibrated, or put it aside.", "a %s is not checked on the torque meter", w.Kind.Word())
 	}
 	if c.Meter == "" {
 		return CheckVerdict{}, quantity.Refuse("meter", "Enter the tag or serial of the torque meter.", "is empty: nobody could say later what it was checked against")
@@ -99,7 +103,7 @@ func (c Care) Faults(w Tool) (aside bool, notes []string) {
 		notes = append(notes, "dropped or overloaded while it was out")
 	}
 	if !c.Unwound {
-		notes = append(notes, "not wound back: "+w.StorageRule)
+		notes = append(notes, strings.TrimSuffix("not put away as it should be: "+w.StorageRule, ": "))
 	}
 	if !c.Complete {
 		notes = append(notes, "not clean or not complete")

@@ -1,6 +1,7 @@
 package tool
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -99,20 +100,15 @@ func Find(need Need, crib []Tool) []Offer {
 		}
 	}
 	slices.SortStableFunc(out, func(a, b Offer) int {
-		for _, d := range []float64{side(b.Usable) - side(a.Usable), side(a.Busy != "") - side(b.Busy != ""), side(a.PullN > mostPull) - side(b.PullN > mostPull), rank[a.Method] - rank[b.Method],
-			a.accuracy - b.accuracy, a.off - b.off, a.fullScale - b.fullScale} {
-			if math.Abs(d) > 1e-9 {
-				return int(math.Copysign(1, d))
-			}
-		}
-		return strings.Compare(a.Tags, b.Tags)
+		return cmp.Or(-cmp.Compare(side(a.Usable), side(b.Usable)), cmp.Compare(side(a.Busy != ""), side(b.Busy != "")), cmp.Compare(side(a.PullN > mostPull), side(b.PullN > mostPull)),
+			cmp.Compare(rank[a.Method], rank[b.Method]), cmp.Compare(a.accuracy, b.accuracy), cmp.Compare(a.off, b.off), cmp.Compare(a.fullScale, b.fullScale), strings.Compare(a.Tags, b.Tags))
 	})
 	return out
 }
 
-var rank = map[Method]float64{ByWrench: 0, ByMultiplier: 1, ByHydraulics: 2, ByTension: 3}
+var rank = map[Method]int{ByWrench: 0, ByMultiplier: 1, ByHydraulics: 2, ByTension: 3}
 
-func side(b bool) float64 {
+func side(b bool) int {
 	if b {
 		return 1
 	}

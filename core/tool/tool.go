@@ -1,6 +1,7 @@
 package tool
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -87,7 +88,7 @@ type Gear struct {
 // ErrorPoint is one reading of a calibration certificate on the tool's scale.
 type ErrorPoint struct {
 	Set           float64 `json:"set"`  // shown by the tool
-	True          float64 `json:"true"` // measured by the laboratory
+	True          float64 `json:"actual"` // measured by the laboratory
 	Anticlockwise bool    `json:"anticlockwise,omitempty"`
 }
 
@@ -317,7 +318,7 @@ func (t Tool) CorrectionAt(shown float64) (correction float64, ok bool) {
 	for set := range sum {
 		list = append(list, CertificatePoint{Indicated: set, True: sum[set] / count[set]})
 	}
-	slices.SortFunc(list, func(a, b CertificatePoint) int { return int(math.Copysign(1, a.Indicated-b.Indicated)) })
+	slices.SortFunc(list, func(a, b CertificatePoint) int { return cmp.Compare(a.Indicated, b.Indicated) })
 	if len(list) < 2 {
 		return 0, false
 	}

@@ -28,6 +28,16 @@ type App struct {
 	hasher identity.Hasher
 	now    func() time.Time
 	kept   *kept
+	told   func(topic, kind string, data any)
+}
+
+// Tell sets whom to tell of what was just kept, so that open pages look again.
+func (a *App) Tell(f func(topic, kind string, data any)) { a.told = f }
+
+func (a *App) tell(topic, kind string, data any) {
+	if a.told != nil {
+		a.told(topic, kind, data)
+	}
 }
 
 // New makes an App; now is the clock, nil for the real one.
@@ -158,21 +168,36 @@ func houseRules(ctx context.Context, q *store.Queries) (plan.HouseRules, error) 
 	return decode[plan.HouseRules](row.Data)
 }
 
-// lubricants gives the site's cards before the built-in ones.
-func wrenches(ctx context.Context, q *store.Queries) ([]tool.Tool, error) {
-	rows, err := q.ListWrenches(ctx)
+// crib gives every tool as it stands now, with the pulls since its calibration where they are counted.
+func crib(ctx context.Context, q *store.Queries) ([]tool.Tool, error) {
+	rows, err := q.ListTools(ctx)
 	if err != nil {
 		return nil, err
 	}
 	out := []tool.Tool{}
 	for _, r := range rows {
-		w, err := decode[tool.Tool](r.Data)
+		t, err := present(ctx, q, r.Data)
 		if err != nil {
 			return nil, err
 		}
-		out = append(out, w)
+		out = append(out, t)
 	}
 	return out, nil
+}
+
+// present reads a tool and counts its pulls when it is calibrated by their number.
+func present(ctx context.Context, q *store.Queries, data string) (tool.Tool, error) {
+	t, err := decode[tool.Tool](data)
+	if err != nil || t.CycleLimit == 0 {
+		return t, err
+	}
+	since, err := time.Parse(time.DateOnly, string(t.CalibratedOn))
+	if err != nil {
+		return t, nil
+	}
+	n, err := q.CountPulls(ctx, store.CountPullsParams{Tag: t.Tag, Since: since})
+	t.Cycles += int(n)
+	return t, err
 }
 
 // Prepare makes what an installation cannot be without: house rules and a signing key.

@@ -171,7 +171,7 @@ func TestEventsAreAdmittedOneByOne(t *testing.T) {
 
 	w, err := b.Tool(ctx, "W-52")
 	require.NoError(t, err)
-	forged := w.Tool.Wrench
+	forged := w.Tool.Tool
 	forged.CalibrationEnds = "2099-01-01"
 	require.Empty(t, send(ev(func(e *run.Event) { e.Kind = run.WrenchTaken; e.Wrench = &forged })))
 	v, err = b.Run(ctx, d.RunID)
@@ -389,7 +389,7 @@ func TestDroppedWrenchIsPutAsideAndTraced(t *testing.T) {
 	d, err := b.Quarantine(ctx, tolley, "W-52", "dropped")
 	require.NoError(t, err)
 	require.Equal(t, "quarantined", d.Tool.Condition)
-	require.Contains(t, d.Tool.Wrench.StateReason, "M. Tolley")
+	require.Contains(t, d.Tool.Tool.StateReason, "M. Tolley")
 	tags := []string{}
 	for _, u := range d.Used {
 		tags = append(tags, u.Tag)
@@ -405,9 +405,9 @@ func TestDroppedWrenchIsPutAsideAndTraced(t *testing.T) {
 	require.Equal(t, "fit", d.Tool.Condition)
 	_, err = b.Quarantine(ctx, tolley, "W-52", "  ")
 	problem(t, err, http.StatusUnprocessableEntity, "Say why")
-	_, err = b.PutTool(ctx, tolley, d.Tool.Wrench)
+	_, err = b.PutTool(ctx, tolley, d.Tool.Tool)
 	problem(t, err, http.StatusForbidden, "change the crib")
-	w := d.Tool.Wrench
+	w := d.Tool.Tool
 	w.Unit = quantity.Millimetre
 	_, err = b.PutTool(ctx, abara, w)
 	problem(t, err, http.StatusUnprocessableEntity, "unit")

@@ -1,51 +1,137 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"net/http"
+	"slices"
 	"strings"
 	"time"
 
+	"dynacor/core/fastener"
 	"dynacor/core/plan"
+	"dynacor/core/quantity"
 	"dynacor/core/run"
 	"dynacor/core/tool"
 	"dynacor/internal/store"
 )
 
-// ToolView is a wrench as the Crib shows it.
+// ToolView is a tool as the Crib shows it.
 type ToolView struct {
-	Wrench    tool.Tool `json:"wrench"`
-	Condition string      `json:"condition"` // fit, due_soon, overdue, quarantined
-	DaysLeft  int         `json:"daysLeft"`
-	UsableMin float64     `json:"usableMin"`
-	UsableMax float64     `json:"usableMax"`
-	MinNm     float64     `json:"minNm"` // the usable range in N·m, to draw tools on one scale
-	MaxNm     float64     `json:"maxNm"`
-	Holder    string      `json:"holder"` // who has it out, "" when it is in the crib
-	OutAt     string      `json:"outAt"`  // where
+	Tool      tool.Tool `json:"tool"`
+	Name      string    `json:"name"`
+	Group     string    `json:"group"`
+	Condition string    `json:"condition"` // fit, due_soon, overdue, quarantined
+	DaysLeft  int       `json:"daysLeft"`
+	UsableMin float64   `json:"usableMin"`
+	UsableMax float64   `json:"usableMax"`
+	Holder    string    `json:"holder"`           // who has it out, "" when it is in the crib
+	OutAt     string    `json:"outAt"`            // where
+	Wanted    string    `json:"wanted,omitempty"` // which work in hand counts on it, in words
+	Linked    bool      `json:"linked,omitempty"` // sends what it measures, and did within the last minutes
+	Device    bool      `json:"device,omitempty"` // has a token to send with
 }
 
-// UsedOn is a joint that a wrench pulled.
+// linkedFor is how long a device counts as linked after it was last heard of; it says that it lives every ten seconds.
+const linkedFor = 30 * time.Second
+
+// CribJoint is a joint in hand whose torque stands on the crib's scale.
+type CribJoint struct {
+	Tag   string  `json:"tag"`
+	Bolts int     `json:"bolts"`
+	Glyph string  `json:"glyph"`
+	Nm    float64 `json:"nm"`
+	With  string  `json:"with"` // the set-up of its plan, tags joined with a plus
+}
+
+// Crib is the whole place.
+type Crib struct {
+	Tools  []ToolView  `json:"tools"`
+	Spans  []tool.Span `json:"spans"`
+	Joints []CribJoint `json:"joints"` // from the lowest torque up
+}
+
+// UsedOn is a joint that a tool worked on.
 type UsedOn struct {
 	Tag      string    `json:"tag"`
 	Name     string    `json:"name"`
 	LastUsed time.Time `json:"lastUsed"`
 }
 
-// ToolDetail is a wrench with the joints it was used on since its last good evidence (calibration or a passed check), its checks, the
-// joints in doubt for it, and who had it.
+// Serve says whether a joint in hand can be done with a tool.
+type Serve struct {
+	Tag    string  `json:"tag"`
+	Nm     float64 `json:"nm"`
+	Usable bool    `json:"usable"`
+	How    string  `json:"how"` // through what, set at what; or why not
+}
+
+// ToolFile is a photo or certificate kept with a tool.
+type ToolFile struct {
+	ID        string    `json:"id"`
+	Kind      string    `json:"kind"` // photo, certificate
+	Name      string    `json:"name"`
+	MediaType string    `json:"mediaType"`
+	AddedBy   string    `json:"addedBy"`
+	At        time.Time `json:"at"`
+}
+
+// ToolDetail is a tool with the joints it was used on since its last good evidence (calibration or a passed check), its checks, the
+// joints in doubt for it, who had it, and what it can serve now.
 type ToolDetail struct {
 	Tool   ToolView    `json:"tool"`
 	Since  string      `json:"since"`
 	Used   []UsedOn    `json:"used"`
+	Serves []Serve     `json:"serves"`
 	Checks []ToolCheck `json:"checks"` // newest first
 	Doubts []Doubt     `json:"doubts"` // open ones first
 	Loans  []Loan      `json:"loans"`  // newest first
+	Files  []ToolFile  `json:"files"`  // newest first
 }
 
-// Tools gives the crib.
-func (a *App) Tools(ctx context.Context) ([]ToolView, error) {
-	list, err := wrenches(ctx, a.q)
+// Crib gives every tool, what the set-ups they make span, and where the joints in hand stand on that scale.
+func (a *App) Crib(ctx context.Context) (Crib, error) {
+	out := Crib{Tools: []ToolView{}, Joints: []CribJoint{}}
+	tools, err := a.tools(ctx)
+	if err != nil {
+		return out, err
+	}
+	rules, err := houseRules(ctx, a.q)
+	if err != nil {
+		return out, err
+	}
+	out.Tools = tools
+	list := make([]tool.Tool, len(tools))
+	for i, v := range tools {
+		list[i] = v.Tool
+	}
+	out.Spans = tool.Spans(list, rules.MinFrac, rules.DueSoonDays, a.now())
+	err = a.eachInHand(ctx, func(r store.OpenRunsRow, p *plan.Plan) {
+		if p.FinalNm > 0 {
+			out.Joints = append(out.Joints, CribJoint{r.Tag, int(r.Bolts), r.Glyph, p.FinalNm, p.Choices.Wrench})
+		}
+	})
+	slices.SortStableFunc(out.Joints, func(x, y CribJoint) int { return cmp.Compare(x.Nm, y.Nm) })
+	return out, err
+}
+
+func (a *App) eachInHand(ctx context.Context, f func(store.OpenRunsRow, *plan.Plan)) error {
+	rows, err := a.q.OpenRuns(ctx)
+	if err != nil {
+		return err
+	}
+	for _, r := range rows {
+		p, err := a.plan(ctx, a.q, r.PlanID)
+		if err != nil {
+			return err
+		}
+		f(r, p)
+	}
+	return nil
+}
+
+func (a *App) tools(ctx context.Context) ([]ToolView, error) {
+	list, err := crib(ctx, a.q)
 	if err != nil {
 		return nil, err
 	}
@@ -57,12 +143,26 @@ func (a *App) Tools(ctx context.Context) ([]ToolView, error) {
 	if err != nil {
 		return nil, err
 	}
+	_, wanted, err := toolsAway(ctx, a.q, "")
+	if err != nil {
+		return nil, err
+	}
+	devices, err := a.q.ListDevices(ctx)
+	if err != nil {
+		return nil, err
+	}
 	out := []ToolView{}
-	for _, w := range list {
-		v := a.toolView(w, rules)
+	for _, t := range list {
+		v := a.toolView(t, rules)
 		for _, l := range loans {
-			if l.Tag == w.Tag {
+			if l.Tag == t.Tag {
 				v.Holder, v.OutAt = l.Person, l.Place
+			}
+		}
+		v.Wanted = wanted[t.Tag]
+		for _, d := range devices {
+			if d.Tag == t.Tag {
+				v.Device, v.Linked = true, d.LinkedAt != nil && a.now().Sub(*d.LinkedAt) < linkedFor
 			}
 		}
 		out = append(out, v)
@@ -70,100 +170,212 @@ func (a *App) Tools(ctx context.Context) ([]ToolView, error) {
 	return out, nil
 }
 
-func (a *App) toolView(w tool.Tool, rules plan.HouseRules) ToolView {
-	v := ToolView{Wrench: w, Condition: w.Condition(a.now(), rules.DueSoonDays)}
-	if ends, err := time.Parse(time.DateOnly, string(w.CalibrationEnds)); err == nil {
+func (a *App) toolView(t tool.Tool, rules plan.HouseRules) ToolView {
+	v := ToolView{Tool: t, Name: t.Name(), Group: t.Kind.Group(), Condition: t.Condition(a.now(), rules.DueSoonDays)}
+	if ends, err := time.Parse(time.DateOnly, string(t.CalibrationEnds)); err == nil {
 		v.DaysLeft = int(ends.Sub(a.now().Truncate(24*time.Hour)).Hours() / 24)
 	}
-	v.UsableMin, v.UsableMax = w.Usable(rules.MinFrac)
-	v.MinNm, v.MaxNm = w.NewtonMetres(v.UsableMin), w.NewtonMetres(v.UsableMax)
+	v.UsableMin, v.UsableMax = t.Usable(rules.MinFrac)
 	return v
 }
 
-// Tool gives one wrench and where it was used since its last good evidence.
+// Tool gives one tool and where it was used since its last good evidence.
 func (a *App) Tool(ctx context.Context, tag string) (ToolDetail, error) {
-	row, err := a.q.GetWrench(ctx, tag)
-	if none(err) {
-		return ToolDetail{}, notFound("wrench", tag)
-	}
+	all, err := a.tools(ctx)
 	if err != nil {
 		return ToolDetail{}, err
 	}
-	w, err := decode[tool.Tool](row.Data)
-	if err != nil {
-		return ToolDetail{}, err
+	i := slices.IndexFunc(all, func(v ToolView) bool { return v.Tool.Tag == tag })
+	if i < 0 {
+		return ToolDetail{}, notFound("tool", tag)
 	}
-	rules, err := houseRules(ctx, a.q)
+	d := ToolDetail{Tool: all[i], Used: []UsedOn{}, Serves: []Serve{}, Checks: []ToolCheck{}, Doubts: []Doubt{}, Loans: []Loan{}, Files: []ToolFile{}}
+	since, err := evidence(ctx, a.q, d.Tool.Tool)
 	if err != nil {
-		return ToolDetail{}, err
-	}
-	since, err := evidence(ctx, a.q, w)
-	if err != nil {
-		return ToolDetail{}, err
-	}
-	used, err := a.q.JointsByWrench(ctx, store.JointsByWrenchParams{Wrench: tag, At: since})
-	if err != nil {
-		return ToolDetail{}, err
-	}
-	d := ToolDetail{Tool: a.toolView(w, rules), Since: since.Format(time.DateOnly), Used: []UsedOn{}, Checks: []ToolCheck{}, Doubts: []Doubt{}, Loans: []Loan{}}
-	if err := a.trust(ctx, &d, tag); err != nil {
 		return d, err
 	}
-	if len(d.Loans) > 0 && d.Loans[0].BackAt == nil {
-		d.Tool.Holder, d.Tool.OutAt = d.Loans[0].Person, d.Loans[0].Place
+	used, err := a.q.JointsByTool(ctx, store.JointsByToolParams{Tag: tag, Since: since})
+	if err != nil {
+		return d, err
+	}
+	if !since.IsZero() {
+		d.Since = since.Format(time.DateOnly)
 	}
 	for _, u := range used {
 		d.Used = append(d.Used, UsedOn{u.Tag, u.Name, u.LastUsed})
 	}
-	return d, nil
+	files, err := a.q.FilesOfTool(ctx, tag)
+	if err != nil {
+		return d, err
+	}
+	for _, f := range files {
+		d.Files = append(d.Files, ToolFile{f.ID.String(), f.Kind, f.Name, f.MediaType, f.AddedBy, f.At})
+	}
+	err = a.eachInHand(ctx, func(r store.OpenRunsRow, p *plan.Plan) {
+		if s, ok := serve(p, tag); ok {
+			s.Tag, s.Nm = r.Tag, p.FinalNm
+			d.Serves = append(d.Serves, s)
+		}
+	})
+	if err != nil {
+		return d, err
+	}
+	return d, a.trust(ctx, &d, tag)
 }
 
-// PutTool enters a wrench or changes its data. Its state is changed by Quarantine and Release alone.
-func (a *App) PutTool(ctx context.Context, who Actor, w tool.Tool) (ToolDetail, error) {
+// serve says how a tool serves the joint of a plan: by the best set-up it is part of, else by what the nearest one lacks.
+func serve(p *plan.Plan, tag string) (Serve, bool) {
+	why := ""
+	for _, o := range p.Offers {
+		if !slices.Contains(strings.Split(o.Tags, "+"), tag) {
+			continue
+		}
+		if !o.Usable {
+			if why == "" && len(o.Problems) > 0 {
+				why = o.Problems[0]
+			}
+			continue
+		}
+		set := make([]string, len(o.Settings))
+		for i, v := range o.Settings {
+			set[i] = quantity.Text(v)
+		}
+		how := "as it is"
+		if others := strings.ReplaceAll(o.Name, tag+" × ", ""); others != o.Name {
+			how = "through " + others
+		} else if o.Name != tag {
+			how = "with " + strings.ReplaceAll(o.Name, " × "+tag, "")
+		}
+		return Serve{Usable: true, How: how + ", set at " + strings.Join(set, ", ") + " " + o.Unit.Symbol()}, true
+	}
+	return Serve{How: why}, why != ""
+}
+
+// FindInput asks for set-ups. Torques are written as people write them; a bare number is N·m.
+type FindInput struct {
+	Torque      string  `json:"torque"`
+	Low         string  `json:"low,omitempty"`
+	High        string  `json:"high,omitempty"`
+	Thread      string  `json:"thread,omitempty"`      // gives the hexagon
+	AcrossFlats float64 `json:"acrossFlats,omitempty"` // or the hexagon itself, mm
+	Offset      bool    `json:"offset,omitempty"`      // no room straight above the nut
+	AdapterDeg  float64 `json:"adapterDeg,omitempty"`
+}
+
+// Found are the set-ups for a need, the best first, then those that cannot with what each lacks; Never is what is refused always.
+type Found struct {
+	Nm          float64      `json:"nm"`
+	AcrossFlats float64      `json:"acrossFlats"`
+	Offers      []tool.Offer `json:"offers"`
+	Never       []string     `json:"never"`
+}
+
+// FindSetUps finds what the crib can make for a torque.
+func (a *App) FindSetUps(ctx context.Context, in FindInput) (Found, error) {
+	rules, err := houseRules(ctx, a.q)
+	if err != nil {
+		return Found{}, err
+	}
+	n := tool.Need{AcrossFlats: in.AcrossFlats, Offset: in.Offset, AdapterDeg: in.AdapterDeg, MinFrac: rules.MinFrac, PreferredFrac: rules.PreferredFrac, On: a.now()}
+	for _, f := range []struct {
+		field, text string
+		to          *float64
+	}{{"torque", in.Torque, &n.Nm}, {"low", in.Low, &n.LowNm}, {"high", in.High, &n.HighNm}} {
+		if f.text == "" && f.field != "torque" {
+			continue
+		}
+		r, err := quantity.Parse(quantity.KindTorque, f.text, quantity.NewtonMetre)
+		if err != nil {
+			if x, ok := quantity.RefusalIn(err); ok {
+				x.Field = f.field
+			}
+			return Found{}, err
+		}
+		*f.to = r.Canonical
+	}
+	if err := quantity.Positive("torque", n.Nm); err != nil {
+		return Found{}, err
+	}
+	if n.HighNm > 0 && (n.LowNm > n.HighNm || n.Nm > n.HighNm) || n.LowNm > n.Nm {
+		return Found{}, quantity.Refuse("high", "Enter the least and the most around the torque.", "the torque is not between least and most")
+	}
+	if in.AcrossFlats < 0 || in.AcrossFlats > 300 {
+		return Found{}, quantity.Refuse("acrossFlats", "Enter the hexagon in mm.", "is %s", quantity.Text(in.AcrossFlats))
+	}
+	if in.Thread != "" {
+		t, err := fastener.ParseThread(in.Thread)
+		if err != nil {
+			return Found{}, err
+		}
+		own, err := ownValues(ctx, a.q)
+		if err != nil {
+			return Found{}, err
+		}
+		n.AcrossFlats = plan.Hexagon(t, own)
+	}
+	list, err := crib(ctx, a.q)
+	if err != nil {
+		return Found{}, err
+	}
+	if n.Busy, _, err = toolsAway(ctx, a.q, ""); err != nil {
+		return Found{}, err
+	}
+	offers := tool.Find(n, list)
+	if offers == nil {
+		offers = []tool.Offer{}
+	}
+	return Found{n.Nm, n.AcrossFlats, offers, tool.Never()}, nil
+}
+
+// PutTool enters a tool or changes its data. Its state is changed by Quarantine and Release alone.
+func (a *App) PutTool(ctx context.Context, who Actor, t tool.Tool) (ToolDetail, error) {
 	if err := who.needs("change the crib", run.Engineer, run.Inspector); err != nil {
 		return ToolDetail{}, err
 	}
-	w.Kind = "click"
-	if err := w.Check(); err != nil {
+	if err := t.Check(); err != nil {
 		return ToolDetail{}, err
 	}
-	if err := checkTag(w.Tag); err != nil {
+	if err := checkTag(t.Tag); err != nil {
 		return ToolDetail{}, err
 	}
 	err := a.tx(ctx, func(q *store.Queries) error {
-		w.State, w.StateReason = tool.InService, ""
-		if row, err := q.LockWrench(ctx, w.Tag); err == nil {
+		t.State, t.StateReason = tool.InService, ""
+		if row, err := q.LockTool(ctx, t.Tag); err == nil {
 			old, err := decode[tool.Tool](row.Data)
 			if err != nil {
 				return err
 			}
-			w.State, w.StateReason = old.State, old.StateReason
+			t.State, t.StateReason = old.State, old.StateReason
 		} else if !none(err) {
 			return err
 		}
-		return putWrench(ctx, q, w)
+		return putTool(ctx, q, t)
 	})
 	if err != nil {
 		return ToolDetail{}, err
 	}
-	return a.Tool(ctx, w.Tag)
+	return a.Tool(ctx, t.Tag)
 }
 
-func putWrench(ctx context.Context, q *store.Queries, w tool.Tool) error {
-	data, err := encode(w)
+// putTool keeps a tool; pulls are counted from the events and not written down again.
+func putTool(ctx context.Context, q *store.Queries, t tool.Tool) error {
+	if t.CycleLimit > 0 {
+		t.Cycles = 0
+	}
+	data, err := encode(t)
 	if err != nil {
 		return err
 	}
-	return q.PutWrench(ctx, store.PutWrenchParams{Tag: w.Tag, Data: data})
+	return q.PutTool(ctx, store.PutToolParams{Tag: t.Tag, Data: data})
 }
 
-// Quarantine puts a wrench aside at once: anybody who saw it dropped or doubts it may. The joints it tightened since its last good
+// Quarantine puts a tool aside at once: anybody who saw it dropped or doubts it may. The joints it tightened since its last good
 // evidence are in doubt then.
 func (a *App) Quarantine(ctx context.Context, who Actor, tag, reason string) (ToolDetail, error) {
 	return a.setToolState(ctx, tag, tool.Quarantined, strings.TrimSpace(reason), who.Name)
 }
 
-// Release takes a wrench back into service after someone qualified has looked at it.
+// Release takes a tool back into service after someone qualified has looked at it.
 func (a *App) Release(ctx context.Context, who Actor, tag, reason string) (ToolDetail, error) {
 	if err := who.needs("release a tool", run.Inspector, run.Engineer); err != nil {
 		return ToolDetail{}, err
@@ -176,15 +388,15 @@ func (a *App) setToolState(ctx context.Context, tag string, state tool.State, re
 		return ToolDetail{}, &Problem{Status: http.StatusUnprocessableEntity, Title: "Say why.", Field: "reason", Remedy: "A few words: dropped, sticks, checked on the bench."}
 	}
 	err := a.tx(ctx, func(q *store.Queries) error {
-		w, err := lockWrench(ctx, q, tag)
+		t, err := lockTool(ctx, q, tag)
 		if err != nil {
 			return err
 		}
 		if state == tool.Quarantined {
-			return a.putAside(ctx, q, by, w, reason)
+			return a.putAside(ctx, q, by, t, reason)
 		}
-		w.State, w.StateReason = state, reason+" ("+by+", "+a.now().Format("2 Jan 2006")+")"
-		return putWrench(ctx, q, w)
+		t.State, t.StateReason = state, reason+" ("+by+", "+a.now().Format("2 Jan 2006")+")"
+		return putTool(ctx, q, t)
 	})
 	if err != nil {
 		return ToolDetail{}, err

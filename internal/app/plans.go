@@ -82,7 +82,10 @@ func (a *App) makePlan(ctx context.Context, q *store.Queries, j store.Joint, c p
 		return nil, err
 	}
 	in.Lubricants = allLubricants(in.Own)
-	if in.Tools, err = wrenches(ctx, q); err != nil {
+	if in.Tools, err = crib(ctx, q); err != nil {
+		return nil, err
+	}
+	if in.Busy, in.Wanted, err = toolsAway(ctx, q, j.Tag); err != nil {
 		return nil, err
 	}
 	return plan.Make(in)
@@ -165,10 +168,46 @@ func (a *App) savePlan(ctx context.Context, q *store.Queries, who Actor, j store
 	if err := q.InsertPlan(ctx, row); err != nil {
 		return store.InsertPlanParams{}, nil, err
 	}
+	if su := p.InHand(); su != nil {
+		for _, t := range su.String {
+			if err := q.InsertPlanTool(ctx, store.InsertPlanToolParams{PlanID: row.ID, Tag: t.Tag}); err != nil {
+				return store.InsertPlanParams{}, nil, err
+			}
+		}
+	}
 	for _, u := range p.Uses() {
 		if err := q.InsertPlanUse(ctx, store.InsertPlanUseParams{PlanID: row.ID, Shelf: u.Shelf, Code: u.Code, Version: int32(u.Version)}); err != nil {
 			return store.InsertPlanParams{}, nil, err
 		}
 	}
 	return row, p, nil
+}
+
+// toolsAway says which tools are out of the crib, and which other joints in hand count on them.
+func toolsAway(ctx context.Context, q *store.Queries, joint string) (busy, wanted map[string]string, err error) {
+	busy, wanted = map[string]string{}, map[string]string{}
+	loans, err := q.OpenLoans(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	for _, l := range loans {
+		if l.Place != joint {
+			busy[l.Tag] = "is out with " + l.Person + ", at " + l.Place
+		}
+	}
+	work, err := q.ToolsInWork(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	for _, w := range work {
+		if w.Joint == joint {
+			continue
+		}
+		if wanted[w.Tag] == "" {
+			wanted[w.Tag] = "is planned for " + w.Joint + ", in hand now"
+		} else {
+			wanted[w.Tag] += ", " + w.Joint
+		}
+	}
+	return busy, wanted, nil
 }

@@ -98,6 +98,9 @@ func (a *App) Seal(ctx context.Context, id string) (RecordRow, error) {
 		row, err = a.seal(ctx, q, r, p, entries, s, at)
 		return err
 	})
+	if err == nil {
+		a.tellRun(id)
+	}
 	return row, err
 }
 

@@ -29,7 +29,7 @@ type RunView struct {
 	Plan        *plan.Plan     `json:"plan"`
 	Entries     []record.Entry `json:"entries"`
 	State       *run.State     `json:"state"`
-	Wrenches    []tool.Tool  `json:"wrenches"` // to change wrench without network
+	Tools       []tool.Tool    `json:"tools"` // to change tools without network
 	StartedBy   string         `json:"startedBy"`
 	StartedAt   time.Time      `json:"startedAt"`
 	Record      string         `json:"record"` // its number when sealed
@@ -166,9 +166,9 @@ func (a *App) append(ctx context.Context, q *store.Queries, r store.Run, add []r
 		return nil, err
 	}
 	entries := slices.Clip(known)
-	wrench := ""
+	var hands inHand
 	for _, e := range entries {
-		wrench = inHand(wrench, e.Event)
+		hands.take(e.Event)
 	}
 	hash := r.LastHash
 	for _, e := range add {
@@ -180,9 +180,9 @@ func (a *App) append(ctx context.Context, q *store.Queries, r store.Run, add []r
 		if err != nil {
 			return nil, err
 		}
-		wrench = inHand(wrench, e)
+		hands.take(e)
 		if err := q.InsertEvent(ctx, store.InsertEventParams{RunID: r.ID, Seq: int32(entry.Seq), ID: uuid.MustParse(e.ID), Kind: string(e.Kind), At: e.At, ReceivedAt: entry.ReceivedAt,
-			PersonID: uuid.MustParse(e.Person.ID), Wrench: wrench, Body: string(body), PrevHash: hash, Hash: entry.Hash}); err != nil {
+			PersonID: uuid.MustParse(e.Person.ID), Tools: hands[min(e.Hand, len(hands)-1)], Body: string(body), PrevHash: hash, Hash: entry.Hash}); err != nil {
 			return nil, err
 		}
 		hash = entry.Hash
@@ -196,11 +196,17 @@ func (a *App) append(ctx context.Context, q *store.Queries, r store.Run, add []r
 	return s, q.SetJointState(ctx, store.SetJointStateParams{ID: r.JointID, Glyph: s.Glyph, Stop: string(s.Stop), Summary: summaryText(s), PresentRun: &r.ID})
 }
 
-func inHand(now string, e run.Event) string {
-	if e.Kind == run.WrenchTaken && e.Wrench != nil {
-		return e.Wrench.Tag
+// inHand are the tags of what each hand has taken, joined with a plus.
+type inHand [4]string
+
+func (h *inHand) take(e run.Event) {
+	if e.Kind != run.WrenchTaken || e.Wrench == nil || e.Hand < 0 || e.Hand >= len(h) {
+		return
 	}
-	return now
+	h[e.Hand] = e.Wrench.Tag
+	if e.SetUp != nil {
+		h[e.Hand] = e.SetUp.Tags()
+	}
 }
 
 // summaryText is the line under a joint in a list.
@@ -264,7 +270,7 @@ func (a *App) Run(ctx context.Context, id string) (RunView, error) {
 		return v, err
 	}
 	v.State = run.Fold(v.Plan, eventsOf(v.Entries), a.now())
-	if v.Wrenches, err = wrenches(ctx, a.q); err != nil {
+	if v.Tools, err = crib(ctx, a.q); err != nil {
 		return v, err
 	}
 	if r.SealedAt != nil {
@@ -323,8 +329,14 @@ func (a *App) AppendEvents(ctx context.Context, who Actor, id string, events []r
 		_, err = a.append(ctx, q, r, add)
 		return err
 	})
+	if err == nil {
+		a.tellRun(id)
+	}
 	return out, err
 }
+
+// tellRun says that something was added to a run.
+func (a *App) tellRun(id string) { a.tell("run:"+id, "events", nil) }
 
 type knownEvent struct {
 	run  uuid.UUID
@@ -395,19 +407,8 @@ func (a *App) admit(ctx context.Context, q *store.Queries, who Actor, r store.Ru
 	}
 	e.At = e.At.UTC().Truncate(time.Millisecond)
 	e.Signer = nil
-	if e.Wrench != nil {
-		row, err := q.GetWrench(ctx, e.Wrench.Tag)
-		if none(err) {
-			return e, notFound("wrench", e.Wrench.Tag)
-		}
-		if err != nil {
-			return e, err
-		}
-		w, err := decode[tool.Tool](row.Data)
-		if err != nil {
-			return e, err
-		}
-		e.Wrench = &w
+	if err := asInCrib(ctx, q, &e); err != nil {
+		return e, err
 	}
 	for i, v := range e.Values { // what is judged is computed here from what was read
 		c, err := quantity.Convert(v.Value, v.Unit, canonicalUnit(v.Unit))
@@ -416,12 +417,59 @@ func (a *App) admit(ctx context.Context, q *store.Queries, who Actor, r store.Ru
 		}
 		e.Values[i].SI = c
 	}
+	if e.Reading != nil {
+		c, err := quantity.Convert(e.Reading.Value, e.Reading.Unit, canonicalUnit(e.Reading.Unit))
+		if err != nil {
+			return e, err
+		}
+		e.Reading.SI = c
+	}
 	return e, nil
 }
 
+// asInCrib puts the tools of the crib, as they stand there, in place of what the device says of them.
+func asInCrib(ctx context.Context, q *store.Queries, e *run.Event) error {
+	if e.Wrench == nil {
+		return nil
+	}
+	get := func(tag string) (tool.Tool, error) {
+		row, err := q.GetTool(ctx, tag)
+		if none(err) {
+			return tool.Tool{}, notFound("tool", tag)
+		}
+		if err != nil {
+			return tool.Tool{}, err
+		}
+		return present(ctx, q, row.Data)
+	}
+	w, err := get(e.Wrench.Tag)
+	if err != nil {
+		return err
+	}
+	e.Wrench = &w
+	if e.SetUp == nil {
+		return nil
+	}
+	s := *e.SetUp
+	s.String = slices.Clone(s.String)
+	for i := range s.String {
+		if s.String[i], err = get(s.String[i].Tag); err != nil {
+			return err
+		}
+	}
+	if len(s.String) == 0 || s.String[0].Tag != w.Tag {
+		return &Problem{Status: http.StatusUnprocessableEntity, Title: "The set-up does not begin with the tool that is set.", Field: "setUp", Remedy: "Name wrench or pump first."}
+	}
+	e.SetUp = &s
+	return nil
+}
+
 func canonicalUnit(u quantity.Unit) quantity.Unit {
-	if u.Kind() == quantity.KindTorque {
+	switch u.Kind() {
+	case quantity.KindTorque:
 		return quantity.NewtonMetre
+	case quantity.KindPressure:
+		return quantity.Megapascal
 	}
 	return quantity.Millimetre
 }
@@ -470,5 +518,6 @@ func (a *App) Sign(ctx context.Context, who Actor, id string, in SignatureInput)
 	if err != nil {
 		return RunView{}, err
 	}
+	a.tellRun(id)
 	return a.Run(ctx, id)
 }

@@ -107,13 +107,13 @@ func (a *App) Today(ctx context.Context, who Actor) (Today, error) {
 	if err := a.todayAreas(ctx, &t); err != nil {
 		return t, err
 	}
-	tools, err := a.Tools(ctx)
+	tools, err := a.tools(ctx)
 	if err != nil {
 		return t, err
 	}
 	for _, v := range tools {
 		if v.Condition != "fit" {
-			t.Due = append(t.Due, DueTool{v.Wrench.Tag, string(v.Wrench.CalibrationEnds), v.DaysLeft, v.Condition})
+			t.Due = append(t.Due, DueTool{v.Tool.Tag, string(v.Tool.CalibrationEnds), v.DaysLeft, v.Condition})
 		}
 	}
 	sort.Slice(t.Due, func(i, j int) bool { return t.Due[i].DaysLeft < t.Due[j].DaysLeft })

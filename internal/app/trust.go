@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5/pgtype"
 
 	"dynacor/core/run"
 	"dynacor/core/tool"
@@ -32,9 +33,20 @@ type Doubt struct {
 	LastUsed time.Time  `json:"lastUsed"`
 	RaisedBy string     `json:"raisedBy"`
 	RaisedAt time.Time  `json:"raisedAt"`
+	DueOn    string     `json:"dueOn"`      // day the look at it is planned for, "" when it is not planned
+	Assigned string     `json:"assignedTo"` // who is to look
 	ClosedBy string     `json:"closedBy"`
 	ClosedAt *time.Time `json:"closedAt,omitempty"`
 	How      string     `json:"how"`
+}
+
+// doubt puts a row into words.
+func doubt(d store.OpenDoubtsRow) Doubt {
+	out := Doubt{d.ID.String(), d.Tag, d.JointTag, d.JointName, d.Reason, d.LastUsed, d.RaisedBy, d.RaisedAt, "", d.AssignedTo, d.ClosedBy, d.ClosedAt, d.How}
+	if d.DueOn.Valid {
+		out.DueOn = d.DueOn.Time.Format(time.DateOnly)
+	}
+	return out
 }
 
 // Loan is who has a tool, where, since when; BackAt is nil while it is out.
@@ -49,9 +61,12 @@ type Loan struct {
 
 // evidence is the last time a wrench is known to have been right: its calibration, or a check it passed since.
 func evidence(ctx context.Context, q *store.Queries, w tool.Tool) (time.Time, error) {
-	since, err := time.Parse(time.DateOnly, string(w.CalibratedOn))
-	if err != nil {
-		return since, err
+	var since time.Time // a socket has no certificate: all it did counts
+	if w.CalibratedOn != "" {
+		var err error
+		if since, err = time.Parse(time.DateOnly, string(w.CalibratedOn)); err != nil {
+			return since, err
+		}
 	}
 	good, err := q.LastGoodCheck(ctx, w.Tag)
 	if err != nil {
@@ -63,16 +78,16 @@ func evidence(ctx context.Context, q *store.Queries, w tool.Tool) (time.Time, er
 	return since, nil
 }
 
-// lockWrench reads a wrench for changing it.
-func lockWrench(ctx context.Context, q *store.Queries, tag string) (tool.Tool, error) {
-	row, err := q.LockWrench(ctx, tag)
+// lockTool reads a wrench for changing it.
+func lockTool(ctx context.Context, q *store.Queries, tag string) (tool.Tool, error) {
+	row, err := q.LockTool(ctx, tag)
 	if none(err) {
-		return tool.Tool{}, notFound("wrench", tag)
+		return tool.Tool{}, notFound("tool", tag)
 	}
 	if err != nil {
 		return tool.Tool{}, err
 	}
-	return decode[tool.Tool](row.Data)
+	return present(ctx, q, row.Data)
 }
 
 // putAside quarantines a wrench and puts every joint that it tightened since its last good evidence in doubt.
@@ -85,7 +100,7 @@ func (a *App) putAside(ctx context.Context, q *store.Queries, who string, w tool
 		return err
 	}
 	w.State, w.StateReason = tool.Quarantined, reason+" ("+who+", "+a.now().Format("2 Jan 2006")+")"
-	return putWrench(ctx, q, w)
+	return putTool(ctx, q, w)
 }
 
 // CheckTool keeps a check of a wrench on the torque meter. A failed one puts the wrench aside and its joints in doubt. A wrench that
@@ -98,7 +113,7 @@ func (a *App) CheckTool(ctx context.Context, who Actor, tag string, c tool.Bench
 		}
 	}
 	err := a.tx(ctx, func(q *store.Queries) error {
-		w, err := lockWrench(ctx, q, tag)
+		w, err := lockTool(ctx, q, tag)
 		if err != nil {
 			return err
 		}
@@ -131,6 +146,49 @@ func (a *App) CheckTool(ctx context.Context, who Actor, tag string, c tool.Bench
 		return ToolDetail{}, err
 	}
 	return a.Tool(ctx, tag)
+}
+
+// Doubts lists the joints that wait for a look, those without a day first.
+func (a *App) Doubts(ctx context.Context) ([]Doubt, error) {
+	rows, err := a.q.OpenDoubts(ctx)
+	out := []Doubt{}
+	for _, x := range rows {
+		out = append(out, doubt(x))
+	}
+	return out, err
+}
+
+// PlanDoubt says who looks at a joint in doubt and by which day ("2006-01-02").
+func (a *App) PlanDoubt(ctx context.Context, who Actor, id, dueOn, assigned string) (ToolDetail, error) {
+	if err := who.needs("plan the look at a joint in doubt", run.Inspector, run.Engineer); err != nil {
+		return ToolDetail{}, err
+	}
+	day, err := time.Parse(time.DateOnly, dueOn)
+	if err != nil {
+		return ToolDetail{}, &Problem{Status: http.StatusUnprocessableEntity, Title: "The day cannot be read.", Field: "dueOn", Remedy: "Enter it as 2026-11-23."}
+	}
+	if assigned = strings.TrimSpace(assigned); assigned == "" {
+		return ToolDetail{}, &Problem{Status: http.StatusUnprocessableEntity, Title: "Nobody is named.", Field: "assignedTo", Remedy: "Say who is to look at the joint."}
+	}
+	u, err := uuid.Parse(id)
+	if err != nil {
+		return ToolDetail{}, notFound("doubt", id)
+	}
+	d, err := a.q.GetDoubt(ctx, u)
+	if none(err) {
+		return ToolDetail{}, notFound("doubt", id)
+	}
+	if err != nil {
+		return ToolDetail{}, err
+	}
+	n, err := a.q.PlanDoubt(ctx, store.PlanDoubtParams{ID: u, DueOn: pgtype.Date{Time: day, Valid: true}, AssignedTo: assigned})
+	if err != nil {
+		return ToolDetail{}, err
+	}
+	if n == 0 {
+		return ToolDetail{}, refuse(http.StatusConflict, "This was closed already.", "Look at the list again.")
+	}
+	return a.Tool(ctx, d.Tag)
 }
 
 // CloseDoubt takes a joint out of doubt after a look at it.
@@ -169,7 +227,7 @@ func (a *App) CheckOut(ctx context.Context, who Actor, tag, place string) (ToolD
 		return ToolDetail{}, &Problem{Status: http.StatusUnprocessableEntity, Title: "Say where it goes.", Field: "place", Remedy: "The joint, the package or the area."}
 	}
 	err := a.tx(ctx, func(q *store.Queries) error {
-		w, err := lockWrench(ctx, q, tag)
+		w, err := lockTool(ctx, q, tag)
 		if err != nil {
 			return err
 		}
@@ -196,7 +254,7 @@ func (a *App) CheckOut(ctx context.Context, who Actor, tag, place string) (ToolD
 // ReturnTool takes a wrench back with the answers to the care questions. A drop puts it aside at once.
 func (a *App) ReturnTool(ctx context.Context, who Actor, tag string, c tool.Care) (ToolDetail, error) {
 	err := a.tx(ctx, func(q *store.Queries) error {
-		w, err := lockWrench(ctx, q, tag)
+		w, err := lockTool(ctx, q, tag)
 		if err != nil {
 			return err
 		}
@@ -245,7 +303,7 @@ func (a *App) trust(ctx context.Context, d *ToolDetail, tag string) error {
 		return err
 	}
 	for _, x := range doubts {
-		d.Doubts = append(d.Doubts, Doubt{x.ID.String(), x.Tag, x.JointTag, x.JointName, x.Reason, x.LastUsed, x.RaisedBy, x.RaisedAt, x.ClosedBy, x.ClosedAt, x.How})
+		d.Doubts = append(d.Doubts, doubt(store.OpenDoubtsRow(x)))
 	}
 	loans, err := a.q.LoansOfTool(ctx, tag)
 	if err != nil {
@@ -262,7 +320,7 @@ func (a *App) jointDoubts(ctx context.Context, joint uuid.UUID) ([]Doubt, error)
 	rows, err := a.q.OpenDoubtsOfJoint(ctx, joint)
 	out := []Doubt{}
 	for _, x := range rows {
-		out = append(out, Doubt{x.ID.String(), x.Tag, x.JointTag, x.JointName, x.Reason, x.LastUsed, x.RaisedBy, x.RaisedAt, x.ClosedBy, x.ClosedAt, x.How})
+		out = append(out, doubt(store.OpenDoubtsRow(x)))
 	}
 	return out, err
 }

@@ -34,8 +34,8 @@ func TestFailedCheckPutsJointsInDoubt(t *testing.T) {
 	require.NoError(t, err)
 	require.False(t, d.Checks[0].Verdict.Pass)
 	require.Contains(t, d.Checks[0].Verdict.Sentence, "it gives less than it shows")
-	require.Equal(t, tool.Quarantined, d.Tool.Wrench.State)
-	require.Contains(t, d.Tool.Wrench.StateReason, "failed on the torque meter")
+	require.Equal(t, tool.Quarantined, d.Tool.Tool.State)
+	require.Contains(t, d.Tool.Tool.StateReason, "failed on the torque meter")
 	require.Len(t, d.Doubts, len(before.Used))
 	tag := d.Doubts[0].Joint
 	j, err := b2.Joint(ctx, tag)
@@ -70,7 +70,7 @@ func TestFailedCheckPutsJointsInDoubt(t *testing.T) {
 	for _, x := range d.Doubts {
 		require.NotEmpty(t, x.ClosedBy)
 	}
-	require.Equal(t, tool.Quarantined, d.Tool.Wrench.State, "a check does not release: that is said by a person")
+	require.Equal(t, tool.Quarantined, d.Tool.Tool.State, "a check does not release: that is said by a person")
 }
 
 func TestImpossibleChecksAreRefused(t *testing.T) {
@@ -102,10 +102,10 @@ func TestWrenchIsTakenOutAndBroughtBack(t *testing.T) {
 	require.Equal(t, "M. Tolley", d.Tool.Holder)
 	_, err = b.CheckOut(ctx, quaye, "W-40", "strainer")
 	problem(t, err, http.StatusConflict, "out with M. Tolley, at cooler, unit 2")
-	list, err := b.Tools(ctx)
+	list, err := b.Crib(ctx)
 	require.NoError(t, err)
 	out := 0
-	for _, v := range list {
+	for _, v := range list.Tools {
 		if v.Holder != "" {
 			out++
 		}
@@ -125,7 +125,7 @@ func TestWrenchIsTakenOutAndBroughtBack(t *testing.T) {
 	require.NoError(t, err)
 	d, err = b.ReturnTool(ctx, tolley, "W-52", tool.Care{Dropped: true, Complete: true, Note: "from the ladder"})
 	require.NoError(t, err)
-	require.Equal(t, tool.Quarantined, d.Tool.Wrench.State)
+	require.Equal(t, tool.Quarantined, d.Tool.Tool.State)
 	require.Contains(t, d.Loans[0].Care, "not wound back")
 	require.Contains(t, d.Loans[0].Care, "from the ladder")
 	require.NotEmpty(t, d.Doubts)

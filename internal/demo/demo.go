@@ -11,9 +11,7 @@ import (
 	"dynacor/core/fastener"
 	"dynacor/core/plan"
 	"dynacor/core/procedure"
-	"dynacor/core/quantity"
 	"dynacor/core/run"
-	"dynacor/core/tool"
 	"dynacor/internal/app"
 
 	"github.com/google/uuid"
@@ -58,11 +56,16 @@ func Load(ctx context.Context, a *app.App, now time.Time) error {
 	}
 	for _, w := range crib(now) {
 		if _, err := a.PutTool(ctx, engineer, w); err != nil {
-			return fmt.Errorf("demo wrench %s: %w", w.Tag, err)
+			return fmt.Errorf("demo tool %s: %w", w.Tag, err)
 		}
 	}
 	if _, err := a.Quarantine(ctx, crew["M. Tolley"], "W-25", "dropped from the scaffold"); err != nil {
 		return err
+	}
+	for tag, token := range Tokens {
+		if err := a.SetDeviceToken(ctx, engineer, tag, token); err != nil {
+			return err
+		}
 	}
 	res, err := a.Import(ctx, engineer, Register, true)
 	if err != nil {
@@ -70,6 +73,9 @@ func Load(ctx context.Context, a *app.App, now time.Time) error {
 	}
 	if len(res.Errors) > 0 {
 		return fmt.Errorf("demo register: line %d, %s: %s", res.Errors[0].Line, res.Errors[0].Column, res.Errors[0].What)
+	}
+	if _, err := a.CheckOut(ctx, crew["I. Quaye"], "E-03", "TB-204"); err != nil {
+		return err
 	}
 	return work(ctx, a, crew, now)
 }
@@ -92,27 +98,6 @@ func cards() []fastener.Lubricant {
 		card("L-07", "L-07 moly paste", "moly_paste", 0.15, 13, fastener.Band{Low: .09, Typ: .11, High: .14}, fastener.KSite, "Own test of eight M27 studs with plated nuts, October 2026."),
 		card("L-12", "L-12 copper paste", "copper_antiseize", 0.17, 15, fastener.Band{Low: .11, Typ: .13, High: .15}, fastener.KMaker, "Maker's sheet, M16 to M36."),
 		card("L-15", "L-15 stainless paste", "stainless_antiseize", 0.16, 20, fastener.Band{Low: .09, Typ: .12, High: .15}, fastener.KProject, "Laid down by the project for stainless studs."),
-	}
-}
-
-func crib(now time.Time) []tool.Tool {
-	day := func(days int) tool.Date { return tool.Date(now.AddDate(0, 0, days).Format(time.DateOnly)) }
-	wrench := func(tag, maker string, unit quantity.Unit, printed, lo, hi, main, step, acc float64, drive, cert string, ends int) tool.Tool {
-		return tool.Tool{Tag: tag, Maker: maker, Serial: "S" + tag[2:] + "07", Kind: "click", Unit: unit, PrintedMin: printed, RatedMin: lo, RatedMax: hi, MainStep: main, Graduation: step, AccuracyPct: acc,
-			Drive: drive, Lock: "end knob", StorageRule: "Wind to the lowest mark, never below it, then lock.", Place: "crib, rack 2", Certificate: cert, CalibratedOn: day(ends - 365), CalibrationEnds: day(ends)}
-	}
-	nm, ft := quantity.NewtonMetre, quantity.FootPound
-	return []tool.Tool{
-		wrench("W-18", "Brae & Holm", nm, 20, 20, 100, 5, 0.5, 4, "1/2 in", "C-2188", 4),
-		wrench("W-25", "Ostrey", nm, 20, 25, 125, 5, 0.5, 4, "1/2 in", "C-2190", 140),
-		wrench("W-22", "Ostrey", nm, 20, 30, 150, 5, 0.5, 4, "1/2 in", "C-2193", 61),
-		wrench("W-31", "Brae & Holm", nm, 30, 40, 200, 10, 1, 3, "1/2 in", "C-2209", 81),
-		wrench("W-36", "Brae & Holm", nm, 40, 60, 300, 10, 1, 3, "1/2 in", "C-2210", 96),
-		wrench("W-40", "Brae & Holm", nm, 60, 100, 500, 20, 2, 3, "3/4 in", "C-2211", 100),
-		wrench("W-44", "Ostrey", ft, 30, 50, 250, 10, 1, 4, "3/4 in", "C-2214", 230),
-		wrench("W-52", "Ostrey", nm, 100, 160, 800, 20, 2, 3, "3/4 in", "C-2216", 190),
-		wrench("W-60", "Keld Works", nm, 200, 300, 1500, 50, 5, 3, "1 in", "C-2217", 320),
-		wrench("W-61", "Keld Works", nm, 200, 300, 1500, 50, 10, 4, "1 in", "C-2101", -2),
 	}
 }
 

@@ -20,6 +20,7 @@ import (
 	"dynacor/core/fastener"
 	"dynacor/core/layout"
 	"dynacor/core/plan"
+	"dynacor/core/preload"
 	"dynacor/core/procedure"
 	"dynacor/core/quantity"
 	"dynacor/core/record"
@@ -28,6 +29,7 @@ import (
 	"dynacor/core/tool"
 	"dynacor/core/working"
 	"dynacor/internal/app"
+	"dynacor/internal/device"
 	"dynacor/internal/exchange"
 
 	"github.com/getkin/kin-openapi/openapi3"
@@ -139,6 +141,24 @@ func (e WithdrawLibraryValueParamsShelf) Valid() bool {
 	}
 }
 
+// Defines values for PutToolFileParamsKind.
+const (
+	Certificate PutToolFileParamsKind = "certificate"
+	Photo       PutToolFileParamsKind = "photo"
+)
+
+// Valid indicates whether the value is a known member of the PutToolFileParamsKind enum.
+func (e PutToolFileParamsKind) Valid() bool {
+	switch e {
+	case Certificate:
+		return true
+	case Photo:
+		return true
+	default:
+		return false
+	}
+}
+
 // Ack defines model for Ack.
 type Ack = app.Ack
 
@@ -172,6 +192,9 @@ type Care = tool.Care
 // CellError defines model for CellError.
 type CellError = exchange.CellError
 
+// ChartPoint defines model for ChartPoint.
+type ChartPoint = tool.ChartPoint
+
 // CheckOutInput defines model for CheckOutInput.
 type CheckOutInput struct {
 	Place string `json:"place"`
@@ -197,11 +220,38 @@ type CopyInput struct {
 	Tag string `json:"tag"`
 }
 
+// Crib defines model for Crib.
+type Crib = app.Crib
+
+// CribJoint defines model for CribJoint.
+type CribJoint = app.CribJoint
+
 // Described defines model for Described.
 type Described = calc.Described
 
 // Deviation defines model for Deviation.
 type Deviation = run.Deviation
+
+// DeviceReading defines model for DeviceReading.
+type DeviceReading = device.Reading
+
+// DeviceResult defines model for DeviceResult.
+type DeviceResult = app.DeviceResult
+
+// DeviceResults defines model for DeviceResults.
+type DeviceResults struct {
+	Last    int            `json:"last"`
+	Results []DeviceResult `json:"results"`
+}
+
+// DeviceTarget defines model for DeviceTarget.
+type DeviceTarget = device.Target
+
+// DeviceToken defines model for DeviceToken.
+type DeviceToken struct {
+	Tag   string `json:"tag"`
+	Token string `json:"token"`
+}
 
 // Difference defines model for Difference.
 type Difference = app.Difference
@@ -218,6 +268,9 @@ type Effect = calc.Effect
 // Entry defines model for Entry.
 type Entry = record.Entry
 
+// ErrorPoint defines model for ErrorPoint.
+type ErrorPoint = tool.ErrorPoint
+
 // Event defines model for Event.
 type Event = run.Event
 
@@ -233,17 +286,29 @@ type FieldError struct {
 	Reason string `json:"reason"`
 }
 
+// FindInput defines model for FindInput.
+type FindInput = app.FindInput
+
 // Finding defines model for Finding.
 type Finding = working.Finding
 
+// Found defines model for Found.
+type Found = app.Found
+
 // Gasket defines model for Gasket.
 type Gasket = fastener.Gasket
+
+// Gear defines model for Gear.
+type Gear = tool.Gear
 
 // Group defines model for Group.
 type Group = procedure.Group
 
 // GroupState defines model for GroupState.
 type GroupState = run.GroupState
+
+// HandState defines model for HandState.
+type HandState = run.HandState
 
 // HouseRules defines model for HouseRules.
 type HouseRules = plan.HouseRules
@@ -281,6 +346,9 @@ type JointRow = app.JointRow
 // Kept defines model for Kept.
 type Kept = run.Kept
 
+// KindView defines model for KindView.
+type KindView = tool.KindView
+
 // Layout defines model for Layout.
 type Layout = layout.Circle
 
@@ -308,6 +376,9 @@ type Loan = app.Loan
 // LookedUp defines model for LookedUp.
 type LookedUp = calc.Looked
 
+// Loosening defines model for Loosening.
+type Loosening = plan.Loosening
+
 // Lubricant defines model for Lubricant.
 type Lubricant = fastener.Lubricant
 
@@ -325,6 +396,9 @@ type Next = run.Next
 
 // Nut defines model for Nut.
 type Nut = fastener.Nut
+
+// Offer defines model for Offer.
+type Offer = tool.Offer
 
 // PackageRow defines model for PackageRow.
 type PackageRow = app.PackageRow
@@ -349,8 +423,17 @@ type PhotoKept struct {
 	Id string `json:"id"`
 }
 
+// Piece defines model for Piece.
+type Piece = tool.Piece
+
 // Plan defines model for Plan.
 type Plan = plan.Plan
+
+// PlanDoubtInput defines model for PlanDoubtInput.
+type PlanDoubtInput struct {
+	AssignedTo string `json:"assignedTo"`
+	DueOn      string `json:"dueOn"`
+}
 
 // PlanInput defines model for PlanInput.
 type PlanInput struct {
@@ -374,6 +457,9 @@ type Problem struct {
 
 // ProcedureCheck defines model for ProcedureCheck.
 type ProcedureCheck = procedure.Check
+
+// Reaction defines model for Reaction.
+type Reaction = tool.Reaction
 
 // Reading defines model for Reading.
 type Reading = run.Reading
@@ -407,6 +493,9 @@ type SavedPlan = app.SavedPlan
 // Scheme defines model for Scheme.
 type Scheme = sequence.Scheme
 
+// Serve defines model for Serve.
+type Serve = app.Serve
+
 // Session defines model for Session.
 type Session struct {
 	// Demo the sign-ins of a demo site
@@ -414,6 +503,9 @@ type Session struct {
 	Person *Person `json:"person,omitempty"`
 	Site   string  `json:"site"`
 }
+
+// SetUp defines model for SetUp.
+type SetUp = tool.SetUp
 
 // SignIn defines model for SignIn.
 type SignIn struct {
@@ -426,6 +518,9 @@ type Signature = run.Signature
 
 // SignatureInput defines model for SignatureInput.
 type SignatureInput = app.SignatureInput
+
+// Span defines model for Span.
+type Span = tool.Span
 
 // Specification defines model for Specification.
 type Specification = plan.Specification
@@ -469,14 +564,23 @@ type TodayArea = app.TodayArea
 // TodayJoint defines model for TodayJoint.
 type TodayJoint = app.TodayJoint
 
+// Tool defines model for Tool.
+type Tool = tool.Tool
+
 // ToolCheck defines model for ToolCheck.
 type ToolCheck = app.ToolCheck
 
 // ToolDetail defines model for ToolDetail.
 type ToolDetail = app.ToolDetail
 
+// ToolFile defines model for ToolFile.
+type ToolFile = app.ToolFile
+
 // ToolView defines model for ToolView.
 type ToolView = app.ToolView
+
+// TracePoint defines model for TracePoint.
+type TracePoint = preload.TracePoint
 
 // UsedOn defines model for UsedOn.
 type UsedOn = app.UsedOn
@@ -493,20 +597,24 @@ type Verification = app.Verification
 // Working defines model for Working.
 type Working = working.Working
 
-// Wrench defines model for Wrench.
-type Wrench = tool.Tool
-
-// WrenchChoice defines model for WrenchChoice.
-type WrenchChoice = plan.WrenchChoice
-
 // ListCalculationsParams defines parameters for ListCalculations.
 type ListCalculationsParams struct {
 	// Q trade words
 	Q *string `form:"q,omitempty" json:"q,omitempty"`
 }
 
+// GetToolLabelsParams defines parameters for GetToolLabels.
+type GetToolLabelsParams struct {
+	Tags *string `form:"tags,omitempty" json:"tags,omitempty"`
+}
+
 // ImportJointsParams defines parameters for ImportJoints.
 type ImportJointsParams struct {
+	Apply *bool `form:"apply,omitempty" json:"apply,omitempty"`
+}
+
+// ImportToolsParams defines parameters for ImportTools.
+type ImportToolsParams struct {
 	Apply *bool `form:"apply,omitempty" json:"apply,omitempty"`
 }
 
@@ -553,11 +661,31 @@ type SignInParams struct {
 	XDevice *string `json:"X-Device,omitempty"`
 }
 
+// PutToolFileParams defines parameters for PutToolFile.
+type PutToolFileParams struct {
+	Kind PutToolFileParamsKind `form:"kind" json:"kind"`
+	Name string                `form:"name" json:"name"`
+}
+
+// PutToolFileParamsKind defines parameters for PutToolFile.
+type PutToolFileParamsKind string
+
+// ListDeviceResultsParams defines parameters for ListDeviceResults.
+type ListDeviceResultsParams struct {
+	After *int `form:"after,omitempty" json:"after,omitempty"`
+}
+
 // CalculateJSONRequestBody defines body for Calculate for application/json ContentType.
 type CalculateJSONRequestBody = CalculationRequest
 
+// FindSetUpsJSONRequestBody defines body for FindSetUps for application/json ContentType.
+type FindSetUpsJSONRequestBody = FindInput
+
 // CloseDoubtJSONRequestBody defines body for CloseDoubt for application/json ContentType.
 type CloseDoubtJSONRequestBody = ReasonInput
+
+// PlanDoubtJSONRequestBody defines body for PlanDoubt for application/json ContentType.
+type PlanDoubtJSONRequestBody = PlanDoubtInput
 
 // PutHouseRulesJSONRequestBody defines body for PutHouseRules for application/json ContentType.
 type PutHouseRulesJSONRequestBody = HouseRulesInput
@@ -599,7 +727,10 @@ type SignRunJSONRequestBody = SignatureInput
 type SignInJSONRequestBody = SignIn
 
 // PutToolJSONRequestBody defines body for PutTool for application/json ContentType.
-type PutToolJSONRequestBody = Wrench
+type PutToolJSONRequestBody = Tool
+
+// AimDeviceJSONRequestBody defines body for AimDevice for application/json ContentType.
+type AimDeviceJSONRequestBody = DeviceTarget
 
 // CheckOutToolJSONRequestBody defines body for CheckOutTool for application/json ContentType.
 type CheckOutToolJSONRequestBody = CheckOutInput
@@ -624,12 +755,33 @@ type ServerInterface interface {
 	// Calculate Work out one calculation, from numbers or from what people write
 	// (POST /calculations/{name})
 	Calculate(c *gin.Context, name string)
+	// GetCrib Every tool, what the set-ups span, and the joints in hand
+	// (GET /crib)
+	GetCrib(c *gin.Context)
+	// FindSetUps Every set-up the crib can make for a torque, ranked with reasons
+	// (POST /crib/find)
+	FindSetUps(c *gin.Context)
+	// GetToolLabels Labels with a code to scan; without tags those of all tools
+	// (GET /crib/labels.pdf)
+	GetToolLabels(c *gin.Context, params GetToolLabelsParams)
+	// ListDoubts Joints that wait for a look because a tool was found out
+	// (GET /doubts)
+	ListDoubts(c *gin.Context)
 	// CloseDoubt Take a joint out of doubt after a look at it
 	// (POST /doubts/{id}/close)
 	CloseDoubt(c *gin.Context, id openapi_types.UUID)
+	// PlanDoubt Say who looks at a joint in doubt, and by when
+	// (POST /doubts/{id}/plan)
+	PlanDoubt(c *gin.Context, id openapi_types.UUID)
 	// ExportJoints The register as CSV
 	// (GET /export/joints.csv)
 	ExportJoints(c *gin.Context)
+	// ExportTools The crib as CSV
+	// (GET /export/tools.csv)
+	ExportTools(c *gin.Context)
+	// ExportToolsSheet The crib as a spreadsheet
+	// (GET /export/tools.xlsx)
+	ExportToolsSheet(c *gin.Context)
 	// GetHouseRules The house rules, every version
 	// (GET /house-rules)
 	GetHouseRules(c *gin.Context)
@@ -639,6 +791,9 @@ type ServerInterface interface {
 	// ImportJoints Read a register; apply=true imports all of it or nothing
 	// (POST /import/joints)
 	ImportJoints(c *gin.Context, params ImportJointsParams)
+	// ImportTools Read a list of tools (CSV or spreadsheet); apply=true enters all of it or nothing
+	// (POST /import/tools)
+	ImportTools(c *gin.Context, params ImportToolsParams)
 	// ListJoints The register, narrowed, sorted and paged
 	// (GET /joints)
 	ListJoints(c *gin.Context, params ListJointsParams)
@@ -732,27 +887,42 @@ type ServerInterface interface {
 	// GetToday What waits on whom
 	// (GET /today)
 	GetToday(c *gin.Context)
-	// ListTools The crib
-	// (GET /tools)
-	ListTools(c *gin.Context)
-	// GetTool One wrench and where it was used
+	// GetToolFile A photo or certificate of a tool
+	// (GET /tool-files/{id})
+	GetToolFile(c *gin.Context, id openapi_types.UUID)
+	// ListToolKinds The kinds of tool and what each cannot be without
+	// (GET /tool-kinds)
+	ListToolKinds(c *gin.Context)
+	// GetTool One tool and where it was used
 	// (GET /tools/{tag})
 	GetTool(c *gin.Context, tag string)
-	// PutTool Enter or change a wrench
+	// PutTool Enter or change a tool
 	// (PUT /tools/{tag})
 	PutTool(c *gin.Context, tag string)
+	// AimDevice Tell a linked tool what its next pull is for
+	// (POST /tools/{tag}/aim)
+	AimDevice(c *gin.Context, tag string)
 	// CheckOutTool Take a wrench out of the crib
 	// (POST /tools/{tag}/check-out)
 	CheckOutTool(c *gin.Context, tag string)
 	// CheckTool Keep a check on the torque meter; a failed one puts the wrench aside
 	// (POST /tools/{tag}/checks)
 	CheckTool(c *gin.Context, tag string)
+	// IssueDeviceToken Give a tool a new token to send its readings with; the one before holds no more
+	// (POST /tools/{tag}/device)
+	IssueDeviceToken(c *gin.Context, tag string)
+	// PutToolFile Keep a photo or a certificate with a tool
+	// (PUT /tools/{tag}/files/{id})
+	PutToolFile(c *gin.Context, tag string, id openapi_types.UUID, params PutToolFileParams)
 	// QuarantineTool Put a wrench aside
 	// (POST /tools/{tag}/quarantine)
 	QuarantineTool(c *gin.Context, tag string)
 	// ReleaseTool Take a wrench back into service
 	// (POST /tools/{tag}/release)
 	ReleaseTool(c *gin.Context, tag string)
+	// ListDeviceResults Results that a linked tool sent after a number
+	// (GET /tools/{tag}/results)
+	ListDeviceResults(c *gin.Context, tag string, params ListDeviceResultsParams)
 	// ReturnTool Bring a wrench back, with the care questions answered
 	// (POST /tools/{tag}/return)
 	ReturnTool(c *gin.Context, tag string)
@@ -822,6 +992,72 @@ func (siw *ServerInterfaceWrapper) Calculate(c *gin.Context) {
 	siw.Handler.Calculate(c, name)
 }
 
+// GetCrib operation middleware
+func (siw *ServerInterfaceWrapper) GetCrib(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetCrib(c)
+}
+
+// FindSetUps operation middleware
+func (siw *ServerInterfaceWrapper) FindSetUps(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.FindSetUps(c)
+}
+
+// GetToolLabels operation middleware
+func (siw *ServerInterfaceWrapper) GetToolLabels(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetToolLabelsParams
+
+	// ------------- Optional query parameter "tags" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "tags", c.Request.URL.Query(), &params.Tags, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter tags: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetToolLabels(c, params)
+}
+
+// ListDoubts operation middleware
+func (siw *ServerInterfaceWrapper) ListDoubts(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListDoubts(c)
+}
+
 // CloseDoubt operation middleware
 func (siw *ServerInterfaceWrapper) CloseDoubt(c *gin.Context) {
 
@@ -847,6 +1083,31 @@ func (siw *ServerInterfaceWrapper) CloseDoubt(c *gin.Context) {
 	siw.Handler.CloseDoubt(c, id)
 }
 
+// PlanDoubt operation middleware
+func (siw *ServerInterfaceWrapper) PlanDoubt(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PlanDoubt(c, id)
+}
+
 // ExportJoints operation middleware
 func (siw *ServerInterfaceWrapper) ExportJoints(c *gin.Context) {
 
@@ -858,6 +1119,32 @@ func (siw *ServerInterfaceWrapper) ExportJoints(c *gin.Context) {
 	}
 
 	siw.Handler.ExportJoints(c)
+}
+
+// ExportTools operation middleware
+func (siw *ServerInterfaceWrapper) ExportTools(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ExportTools(c)
+}
+
+// ExportToolsSheet operation middleware
+func (siw *ServerInterfaceWrapper) ExportToolsSheet(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ExportToolsSheet(c)
 }
 
 // GetHouseRules operation middleware
@@ -911,6 +1198,33 @@ func (siw *ServerInterfaceWrapper) ImportJoints(c *gin.Context) {
 	}
 
 	siw.Handler.ImportJoints(c, params)
+}
+
+// ImportTools operation middleware
+func (siw *ServerInterfaceWrapper) ImportTools(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ImportToolsParams
+
+	// ------------- Optional query parameter "apply" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "apply", c.Request.URL.Query(), &params.Apply, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter apply: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ImportTools(c, params)
 }
 
 // ListJoints operation middleware
@@ -1747,8 +2061,20 @@ func (siw *ServerInterfaceWrapper) GetToday(c *gin.Context) {
 	siw.Handler.GetToday(c)
 }
 
-// ListTools operation middleware
-func (siw *ServerInterfaceWrapper) ListTools(c *gin.Context) {
+// GetToolFile operation middleware
+func (siw *ServerInterfaceWrapper) GetToolFile(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
 
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
@@ -1757,7 +2083,20 @@ func (siw *ServerInterfaceWrapper) ListTools(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.ListTools(c)
+	siw.Handler.GetToolFile(c, id)
+}
+
+// ListToolKinds operation middleware
+func (siw *ServerInterfaceWrapper) ListToolKinds(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListToolKinds(c)
 }
 
 // GetTool operation middleware
@@ -1810,6 +2149,31 @@ func (siw *ServerInterfaceWrapper) PutTool(c *gin.Context) {
 	siw.Handler.PutTool(c, tag)
 }
 
+// AimDevice operation middleware
+func (siw *ServerInterfaceWrapper) AimDevice(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "tag" -------------
+	var tag string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "tag", c.Param("tag"), &tag, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter tag: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AimDevice(c, tag)
+}
+
 // CheckOutTool operation middleware
 func (siw *ServerInterfaceWrapper) CheckOutTool(c *gin.Context) {
 
@@ -1860,6 +2224,84 @@ func (siw *ServerInterfaceWrapper) CheckTool(c *gin.Context) {
 	siw.Handler.CheckTool(c, tag)
 }
 
+// IssueDeviceToken operation middleware
+func (siw *ServerInterfaceWrapper) IssueDeviceToken(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "tag" -------------
+	var tag string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "tag", c.Param("tag"), &tag, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter tag: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.IssueDeviceToken(c, tag)
+}
+
+// PutToolFile operation middleware
+func (siw *ServerInterfaceWrapper) PutToolFile(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "tag" -------------
+	var tag string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "tag", c.Param("tag"), &tag, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter tag: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PutToolFileParams
+
+	// ------------- Required query parameter "kind" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "kind", c.Request.URL.Query(), &params.Kind, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter kind: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "name" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "name", c.Request.URL.Query(), &params.Name, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter name: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PutToolFile(c, tag, id, params)
+}
+
 // QuarantineTool operation middleware
 func (siw *ServerInterfaceWrapper) QuarantineTool(c *gin.Context) {
 
@@ -1908,6 +2350,42 @@ func (siw *ServerInterfaceWrapper) ReleaseTool(c *gin.Context) {
 	}
 
 	siw.Handler.ReleaseTool(c, tag)
+}
+
+// ListDeviceResults operation middleware
+func (siw *ServerInterfaceWrapper) ListDeviceResults(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "tag" -------------
+	var tag string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "tag", c.Param("tag"), &tag, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter tag: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListDeviceResultsParams
+
+	// ------------- Optional query parameter "after" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", c.Request.URL.Query(), &params.After, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter after: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListDeviceResults(c, tag, params)
 }
 
 // ReturnTool operation middleware
@@ -2001,7 +2479,20 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/records/:number/certificate.pdf", wrapper.GetCertificate)
 	router.GET(options.BaseURL+"/records/:number/tag.pdf", wrapper.GetTagSheet)
 	router.POST(options.BaseURL+"/verify", wrapper.VerifyFile)
-	router.GET(options.BaseURL+"/tools", wrapper.ListTools)
+	router.GET(options.BaseURL+"/crib", wrapper.GetCrib)
+	router.POST(options.BaseURL+"/crib/find", wrapper.FindSetUps)
+	router.GET(options.BaseURL+"/crib/labels.pdf", wrapper.GetToolLabels)
+	router.GET(options.BaseURL+"/tool-kinds", wrapper.ListToolKinds)
+	router.GET(options.BaseURL+"/export/tools.csv", wrapper.ExportTools)
+	router.GET(options.BaseURL+"/export/tools.xlsx", wrapper.ExportToolsSheet)
+	router.POST(options.BaseURL+"/import/tools", wrapper.ImportTools)
+	router.GET(options.BaseURL+"/tool-files/:id", wrapper.GetToolFile)
+	router.PUT(options.BaseURL+"/tools/:tag/files/:id", wrapper.PutToolFile)
+	router.POST(options.BaseURL+"/tools/:tag/device", wrapper.IssueDeviceToken)
+	router.POST(options.BaseURL+"/tools/:tag/aim", wrapper.AimDevice)
+	router.GET(options.BaseURL+"/tools/:tag/results", wrapper.ListDeviceResults)
+	router.GET(options.BaseURL+"/doubts", wrapper.ListDoubts)
+	router.POST(options.BaseURL+"/doubts/:id/plan", wrapper.PlanDoubt)
 	router.GET(options.BaseURL+"/tools/:tag", wrapper.GetTool)
 	router.PUT(options.BaseURL+"/tools/:tag", wrapper.PutTool)
 	router.POST(options.BaseURL+"/tools/:tag/checks", wrapper.CheckTool)
@@ -2105,6 +2596,166 @@ func (response CalculatedefaultApplicationProblemPlusJSONResponse) VisitCalculat
 	return err
 }
 
+type GetCribRequestObject struct {
+}
+
+type GetCribResponseObject interface {
+	VisitGetCribResponse(w http.ResponseWriter) error
+}
+
+type GetCrib200JSONResponse Crib
+
+func (response GetCrib200JSONResponse) VisitGetCribResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetCribdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetCribdefaultApplicationProblemPlusJSONResponse) VisitGetCribResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FindSetUpsRequestObject struct {
+	Body *FindSetUpsJSONRequestBody
+}
+
+type FindSetUpsResponseObject interface {
+	VisitFindSetUpsResponse(w http.ResponseWriter) error
+}
+
+type FindSetUps200JSONResponse Found
+
+func (response FindSetUps200JSONResponse) VisitFindSetUpsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FindSetUpsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response FindSetUpsdefaultApplicationProblemPlusJSONResponse) VisitFindSetUpsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetToolLabelsRequestObject struct {
+	Params GetToolLabelsParams
+}
+
+type GetToolLabelsResponseObject interface {
+	VisitGetToolLabelsResponse(w http.ResponseWriter) error
+}
+
+type GetToolLabels200ApplicationpdfResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetToolLabels200ApplicationpdfResponse) VisitGetToolLabelsResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetToolLabelsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetToolLabelsdefaultApplicationProblemPlusJSONResponse) VisitGetToolLabelsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListDoubtsRequestObject struct {
+}
+
+type ListDoubtsResponseObject interface {
+	VisitListDoubtsResponse(w http.ResponseWriter) error
+}
+
+type ListDoubts200JSONResponse []Doubt
+
+func (response ListDoubts200JSONResponse) VisitListDoubtsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListDoubtsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListDoubtsdefaultApplicationProblemPlusJSONResponse) VisitListDoubtsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type CloseDoubtRequestObject struct {
 	Id   openapi_types.UUID `json:"id"`
 	Body *CloseDoubtJSONRequestBody
@@ -2134,6 +2785,46 @@ type CloseDoubtdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CloseDoubtdefaultApplicationProblemPlusJSONResponse) VisitCloseDoubtResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PlanDoubtRequestObject struct {
+	Id   openapi_types.UUID `json:"id"`
+	Body *PlanDoubtJSONRequestBody
+}
+
+type PlanDoubtResponseObject interface {
+	VisitPlanDoubtResponse(w http.ResponseWriter) error
+}
+
+type PlanDoubt200JSONResponse ToolDetail
+
+func (response PlanDoubt200JSONResponse) VisitPlanDoubtResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PlanDoubtdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PlanDoubtdefaultApplicationProblemPlusJSONResponse) VisitPlanDoubtResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -2178,6 +2869,94 @@ type ExportJointsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ExportJointsdefaultApplicationProblemPlusJSONResponse) VisitExportJointsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportToolsRequestObject struct {
+}
+
+type ExportToolsResponseObject interface {
+	VisitExportToolsResponse(w http.ResponseWriter) error
+}
+
+type ExportTools200TextcsvResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportTools200TextcsvResponse) VisitExportToolsResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/csv")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportToolsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportToolsdefaultApplicationProblemPlusJSONResponse) VisitExportToolsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportToolsSheetRequestObject struct {
+}
+
+type ExportToolsSheetResponseObject interface {
+	VisitExportToolsSheetResponse(w http.ResponseWriter) error
+}
+
+type ExportToolsSheet200ApplicationvndOpenxmlformatsOfficedocumentSpreadsheetmlSheetResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportToolsSheet200ApplicationvndOpenxmlformatsOfficedocumentSpreadsheetmlSheetResponse) VisitExportToolsSheetResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportToolsSheetdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportToolsSheetdefaultApplicationProblemPlusJSONResponse) VisitExportToolsSheetResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -2295,6 +3074,46 @@ type ImportJointsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ImportJointsdefaultApplicationProblemPlusJSONResponse) VisitImportJointsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportToolsRequestObject struct {
+	Params ImportToolsParams
+	Body   io.Reader
+}
+
+type ImportToolsResponseObject interface {
+	VisitImportToolsResponse(w http.ResponseWriter) error
+}
+
+type ImportTools200JSONResponse ImportResult
+
+func (response ImportTools200JSONResponse) VisitImportToolsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportToolsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ImportToolsdefaultApplicationProblemPlusJSONResponse) VisitImportToolsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -3545,16 +4364,61 @@ func (response GetTodaydefaultApplicationProblemPlusJSONResponse) VisitGetTodayR
 	return err
 }
 
-type ListToolsRequestObject struct {
+type GetToolFileRequestObject struct {
+	Id openapi_types.UUID `json:"id"`
 }
 
-type ListToolsResponseObject interface {
-	VisitListToolsResponse(w http.ResponseWriter) error
+type GetToolFileResponseObject interface {
+	VisitGetToolFileResponse(w http.ResponseWriter) error
 }
 
-type ListTools200JSONResponse []ToolView
+type GetToolFile200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
 
-func (response ListTools200JSONResponse) VisitListToolsResponse(w http.ResponseWriter) error {
+func (response GetToolFile200ApplicationoctetStreamResponse) VisitGetToolFileResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetToolFiledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetToolFiledefaultApplicationProblemPlusJSONResponse) VisitGetToolFileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListToolKindsRequestObject struct {
+}
+
+type ListToolKindsResponseObject interface {
+	VisitListToolKindsResponse(w http.ResponseWriter) error
+}
+
+type ListToolKinds200JSONResponse []KindView
+
+func (response ListToolKinds200JSONResponse) VisitListToolKindsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
@@ -3566,12 +4430,12 @@ func (response ListTools200JSONResponse) VisitListToolsResponse(w http.ResponseW
 	return err
 }
 
-type ListToolsdefaultApplicationProblemPlusJSONResponse struct {
+type ListToolKindsdefaultApplicationProblemPlusJSONResponse struct {
 	Body       Problem
 	StatusCode int
 }
 
-func (response ListToolsdefaultApplicationProblemPlusJSONResponse) VisitListToolsResponse(w http.ResponseWriter) error {
+func (response ListToolKindsdefaultApplicationProblemPlusJSONResponse) VisitListToolKindsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -3651,6 +4515,40 @@ type PutTooldefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response PutTooldefaultApplicationProblemPlusJSONResponse) VisitPutToolResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AimDeviceRequestObject struct {
+	Tag  string `json:"tag"`
+	Body *AimDeviceJSONRequestBody
+}
+
+type AimDeviceResponseObject interface {
+	VisitAimDeviceResponse(w http.ResponseWriter) error
+}
+
+type AimDevice204Response struct {
+}
+
+func (response AimDevice204Response) VisitAimDeviceResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type AimDevicedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AimDevicedefaultApplicationProblemPlusJSONResponse) VisitAimDeviceResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -3742,6 +4640,87 @@ func (response CheckTooldefaultApplicationProblemPlusJSONResponse) VisitCheckToo
 	return err
 }
 
+type IssueDeviceTokenRequestObject struct {
+	Tag string `json:"tag"`
+}
+
+type IssueDeviceTokenResponseObject interface {
+	VisitIssueDeviceTokenResponse(w http.ResponseWriter) error
+}
+
+type IssueDeviceToken200JSONResponse DeviceToken
+
+func (response IssueDeviceToken200JSONResponse) VisitIssueDeviceTokenResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type IssueDeviceTokendefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response IssueDeviceTokendefaultApplicationProblemPlusJSONResponse) VisitIssueDeviceTokenResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutToolFileRequestObject struct {
+	Tag    string             `json:"tag"`
+	Id     openapi_types.UUID `json:"id"`
+	Params PutToolFileParams
+	Body   io.Reader
+}
+
+type PutToolFileResponseObject interface {
+	VisitPutToolFileResponse(w http.ResponseWriter) error
+}
+
+type PutToolFile200JSONResponse ToolDetail
+
+func (response PutToolFile200JSONResponse) VisitPutToolFileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutToolFiledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PutToolFiledefaultApplicationProblemPlusJSONResponse) VisitPutToolFileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type QuarantineToolRequestObject struct {
 	Tag  string `json:"tag"`
 	Body *QuarantineToolJSONRequestBody
@@ -3811,6 +4790,46 @@ type ReleaseTooldefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ReleaseTooldefaultApplicationProblemPlusJSONResponse) VisitReleaseToolResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListDeviceResultsRequestObject struct {
+	Tag    string `json:"tag"`
+	Params ListDeviceResultsParams
+}
+
+type ListDeviceResultsResponseObject interface {
+	VisitListDeviceResultsResponse(w http.ResponseWriter) error
+}
+
+type ListDeviceResults200JSONResponse DeviceResults
+
+func (response ListDeviceResults200JSONResponse) VisitListDeviceResultsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListDeviceResultsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListDeviceResultsdefaultApplicationProblemPlusJSONResponse) VisitListDeviceResultsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -3909,12 +4928,33 @@ type StrictServerInterface interface {
 	// Calculate Work out one calculation, from numbers or from what people write
 	// (POST /calculations/{name})
 	Calculate(ctx context.Context, request CalculateRequestObject) (CalculateResponseObject, error)
+	// GetCrib Every tool, what the set-ups span, and the joints in hand
+	// (GET /crib)
+	GetCrib(ctx context.Context, request GetCribRequestObject) (GetCribResponseObject, error)
+	// FindSetUps Every set-up the crib can make for a torque, ranked with reasons
+	// (POST /crib/find)
+	FindSetUps(ctx context.Context, request FindSetUpsRequestObject) (FindSetUpsResponseObject, error)
+	// GetToolLabels Labels with a code to scan; without tags those of all tools
+	// (GET /crib/labels.pdf)
+	GetToolLabels(ctx context.Context, request GetToolLabelsRequestObject) (GetToolLabelsResponseObject, error)
+	// ListDoubts Joints that wait for a look because a tool was found out
+	// (GET /doubts)
+	ListDoubts(ctx context.Context, request ListDoubtsRequestObject) (ListDoubtsResponseObject, error)
 	// CloseDoubt Take a joint out of doubt after a look at it
 	// (POST /doubts/{id}/close)
 	CloseDoubt(ctx context.Context, request CloseDoubtRequestObject) (CloseDoubtResponseObject, error)
+	// PlanDoubt Say who looks at a joint in doubt, and by when
+	// (POST /doubts/{id}/plan)
+	PlanDoubt(ctx context.Context, request PlanDoubtRequestObject) (PlanDoubtResponseObject, error)
 	// ExportJoints The register as CSV
 	// (GET /export/joints.csv)
 	ExportJoints(ctx context.Context, request ExportJointsRequestObject) (ExportJointsResponseObject, error)
+	// ExportTools The crib as CSV
+	// (GET /export/tools.csv)
+	ExportTools(ctx context.Context, request ExportToolsRequestObject) (ExportToolsResponseObject, error)
+	// ExportToolsSheet The crib as a spreadsheet
+	// (GET /export/tools.xlsx)
+	ExportToolsSheet(ctx context.Context, request ExportToolsSheetRequestObject) (ExportToolsSheetResponseObject, error)
 	// GetHouseRules The house rules, every version
 	// (GET /house-rules)
 	GetHouseRules(ctx context.Context, request GetHouseRulesRequestObject) (GetHouseRulesResponseObject, error)
@@ -3924,6 +4964,9 @@ type StrictServerInterface interface {
 	// ImportJoints Read a register; apply=true imports all of it or nothing
 	// (POST /import/joints)
 	ImportJoints(ctx context.Context, request ImportJointsRequestObject) (ImportJointsResponseObject, error)
+	// ImportTools Read a list of tools (CSV or spreadsheet); apply=true enters all of it or nothing
+	// (POST /import/tools)
+	ImportTools(ctx context.Context, request ImportToolsRequestObject) (ImportToolsResponseObject, error)
 	// ListJoints The register, narrowed, sorted and paged
 	// (GET /joints)
 	ListJoints(ctx context.Context, request ListJointsRequestObject) (ListJointsResponseObject, error)
@@ -4017,27 +5060,42 @@ type StrictServerInterface interface {
 	// GetToday What waits on whom
 	// (GET /today)
 	GetToday(ctx context.Context, request GetTodayRequestObject) (GetTodayResponseObject, error)
-	// ListTools The crib
-	// (GET /tools)
-	ListTools(ctx context.Context, request ListToolsRequestObject) (ListToolsResponseObject, error)
-	// GetTool One wrench and where it was used
+	// GetToolFile A photo or certificate of a tool
+	// (GET /tool-files/{id})
+	GetToolFile(ctx context.Context, request GetToolFileRequestObject) (GetToolFileResponseObject, error)
+	// ListToolKinds The kinds of tool and what each cannot be without
+	// (GET /tool-kinds)
+	ListToolKinds(ctx context.Context, request ListToolKindsRequestObject) (ListToolKindsResponseObject, error)
+	// GetTool One tool and where it was used
 	// (GET /tools/{tag})
 	GetTool(ctx context.Context, request GetToolRequestObject) (GetToolResponseObject, error)
-	// PutTool Enter or change a wrench
+	// PutTool Enter or change a tool
 	// (PUT /tools/{tag})
 	PutTool(ctx context.Context, request PutToolRequestObject) (PutToolResponseObject, error)
+	// AimDevice Tell a linked tool what its next pull is for
+	// (POST /tools/{tag}/aim)
+	AimDevice(ctx context.Context, request AimDeviceRequestObject) (AimDeviceResponseObject, error)
 	// CheckOutTool Take a wrench out of the crib
 	// (POST /tools/{tag}/check-out)
 	CheckOutTool(ctx context.Context, request CheckOutToolRequestObject) (CheckOutToolResponseObject, error)
 	// CheckTool Keep a check on the torque meter; a failed one puts the wrench aside
 	// (POST /tools/{tag}/checks)
 	CheckTool(ctx context.Context, request CheckToolRequestObject) (CheckToolResponseObject, error)
+	// IssueDeviceToken Give a tool a new token to send its readings with; the one before holds no more
+	// (POST /tools/{tag}/device)
+	IssueDeviceToken(ctx context.Context, request IssueDeviceTokenRequestObject) (IssueDeviceTokenResponseObject, error)
+	// PutToolFile Keep a photo or a certificate with a tool
+	// (PUT /tools/{tag}/files/{id})
+	PutToolFile(ctx context.Context, request PutToolFileRequestObject) (PutToolFileResponseObject, error)
 	// QuarantineTool Put a wrench aside
 	// (POST /tools/{tag}/quarantine)
 	QuarantineTool(ctx context.Context, request QuarantineToolRequestObject) (QuarantineToolResponseObject, error)
 	// ReleaseTool Take a wrench back into service
 	// (POST /tools/{tag}/release)
 	ReleaseTool(ctx context.Context, request ReleaseToolRequestObject) (ReleaseToolResponseObject, error)
+	// ListDeviceResults Results that a linked tool sent after a number
+	// (GET /tools/{tag}/results)
+	ListDeviceResults(ctx context.Context, request ListDeviceResultsRequestObject) (ListDeviceResultsResponseObject, error)
 	// ReturnTool Bring a wrench back, with the care questions answered
 	// (POST /tools/{tag}/return)
 	ReturnTool(ctx context.Context, request ReturnToolRequestObject) (ReturnToolResponseObject, error)
@@ -4173,6 +5231,122 @@ func (sh *strictHandler) Calculate(ctx *gin.Context, name string) {
 	}
 }
 
+// GetCrib operation middleware
+func (sh *strictHandler) GetCrib(ctx *gin.Context) {
+	var request GetCribRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetCrib(ctx, request.(GetCribRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetCrib")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetCribResponseObject); ok {
+		if err := validResponse.VisitGetCribResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// FindSetUps operation middleware
+func (sh *strictHandler) FindSetUps(ctx *gin.Context) {
+	var request FindSetUpsRequestObject
+
+	var body FindSetUpsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.FindSetUps(ctx, request.(FindSetUpsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "FindSetUps")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(FindSetUpsResponseObject); ok {
+		if err := validResponse.VisitFindSetUpsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetToolLabels operation middleware
+func (sh *strictHandler) GetToolLabels(ctx *gin.Context, params GetToolLabelsParams) {
+	var request GetToolLabelsRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetToolLabels(ctx, request.(GetToolLabelsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetToolLabels")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetToolLabelsResponseObject); ok {
+		if err := validResponse.VisitGetToolLabelsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListDoubts operation middleware
+func (sh *strictHandler) ListDoubts(ctx *gin.Context) {
+	var request ListDoubtsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListDoubts(ctx, request.(ListDoubtsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListDoubts")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListDoubtsResponseObject); ok {
+		if err := validResponse.VisitListDoubtsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // CloseDoubt operation middleware
 func (sh *strictHandler) CloseDoubt(ctx *gin.Context, id openapi_types.UUID) {
 	var request CloseDoubtRequestObject
@@ -4217,6 +5391,50 @@ func (sh *strictHandler) CloseDoubt(ctx *gin.Context, id openapi_types.UUID) {
 	}
 }
 
+// PlanDoubt operation middleware
+func (sh *strictHandler) PlanDoubt(ctx *gin.Context, id openapi_types.UUID) {
+	var request PlanDoubtRequestObject
+
+	request.Id = id
+
+	var body PlanDoubtJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PlanDoubt(ctx, request.(PlanDoubtRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PlanDoubt")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PlanDoubtResponseObject); ok {
+		if err := validResponse.VisitPlanDoubtResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ExportJoints operation middleware
 func (sh *strictHandler) ExportJoints(ctx *gin.Context) {
 	var request ExportJointsRequestObject
@@ -4234,6 +5452,54 @@ func (sh *strictHandler) ExportJoints(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ExportJointsResponseObject); ok {
 		if err := validResponse.VisitExportJointsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ExportTools operation middleware
+func (sh *strictHandler) ExportTools(ctx *gin.Context) {
+	var request ExportToolsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportTools(ctx, request.(ExportToolsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportTools")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ExportToolsResponseObject); ok {
+		if err := validResponse.VisitExportToolsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ExportToolsSheet operation middleware
+func (sh *strictHandler) ExportToolsSheet(ctx *gin.Context) {
+	var request ExportToolsSheetRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportToolsSheet(ctx, request.(ExportToolsSheetRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportToolsSheet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ExportToolsSheetResponseObject); ok {
+		if err := validResponse.VisitExportToolsSheetResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -4328,6 +5594,34 @@ func (sh *strictHandler) ImportJoints(ctx *gin.Context, params ImportJointsParam
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ImportJointsResponseObject); ok {
 		if err := validResponse.VisitImportJointsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ImportTools operation middleware
+func (sh *strictHandler) ImportTools(ctx *gin.Context, params ImportToolsParams) {
+	var request ImportToolsRequestObject
+
+	request.Params = params
+
+	request.Body = ctx.Request.Body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ImportTools(ctx, request.(ImportToolsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ImportTools")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ImportToolsResponseObject); ok {
+		if err := validResponse.VisitImportToolsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -5350,23 +6644,49 @@ func (sh *strictHandler) GetToday(ctx *gin.Context) {
 	}
 }
 
-// ListTools operation middleware
-func (sh *strictHandler) ListTools(ctx *gin.Context) {
-	var request ListToolsRequestObject
+// GetToolFile operation middleware
+func (sh *strictHandler) GetToolFile(ctx *gin.Context, id openapi_types.UUID) {
+	var request GetToolFileRequestObject
+
+	request.Id = id
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.ListTools(ctx, request.(ListToolsRequestObject))
+		return sh.ssi.GetToolFile(ctx, request.(GetToolFileRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "ListTools")
+		handler = middleware(handler, "GetToolFile")
 	}
 
 	response, err := handler(ctx, request)
 
 	if err != nil {
 		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(ListToolsResponseObject); ok {
-		if err := validResponse.VisitListToolsResponse(ctx.Writer); err != nil {
+	} else if validResponse, ok := response.(GetToolFileResponseObject); ok {
+		if err := validResponse.VisitGetToolFileResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListToolKinds operation middleware
+func (sh *strictHandler) ListToolKinds(ctx *gin.Context) {
+	var request ListToolKindsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListToolKinds(ctx, request.(ListToolKindsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListToolKinds")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListToolKindsResponseObject); ok {
+		if err := validResponse.VisitListToolKindsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -5437,6 +6757,50 @@ func (sh *strictHandler) PutTool(ctx *gin.Context, tag string) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(PutToolResponseObject); ok {
 		if err := validResponse.VisitPutToolResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AimDevice operation middleware
+func (sh *strictHandler) AimDevice(ctx *gin.Context, tag string) {
+	var request AimDeviceRequestObject
+
+	request.Tag = tag
+
+	var body AimDeviceJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AimDevice(ctx, request.(AimDeviceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AimDevice")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AimDeviceResponseObject); ok {
+		if err := validResponse.VisitAimDeviceResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -5532,6 +6896,62 @@ func (sh *strictHandler) CheckTool(ctx *gin.Context, tag string) {
 	}
 }
 
+// IssueDeviceToken operation middleware
+func (sh *strictHandler) IssueDeviceToken(ctx *gin.Context, tag string) {
+	var request IssueDeviceTokenRequestObject
+
+	request.Tag = tag
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.IssueDeviceToken(ctx, request.(IssueDeviceTokenRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "IssueDeviceToken")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(IssueDeviceTokenResponseObject); ok {
+		if err := validResponse.VisitIssueDeviceTokenResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PutToolFile operation middleware
+func (sh *strictHandler) PutToolFile(ctx *gin.Context, tag string, id openapi_types.UUID, params PutToolFileParams) {
+	var request PutToolFileRequestObject
+
+	request.Tag = tag
+	request.Id = id
+	request.Params = params
+
+	request.Body = ctx.Request.Body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PutToolFile(ctx, request.(PutToolFileRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PutToolFile")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PutToolFileResponseObject); ok {
+		if err := validResponse.VisitPutToolFileResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // QuarantineTool operation middleware
 func (sh *strictHandler) QuarantineTool(ctx *gin.Context, tag string) {
 	var request QuarantineToolRequestObject
@@ -5620,6 +7040,33 @@ func (sh *strictHandler) ReleaseTool(ctx *gin.Context, tag string) {
 	}
 }
 
+// ListDeviceResults operation middleware
+func (sh *strictHandler) ListDeviceResults(ctx *gin.Context, tag string, params ListDeviceResultsParams) {
+	var request ListDeviceResultsRequestObject
+
+	request.Tag = tag
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListDeviceResults(ctx, request.(ListDeviceResultsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListDeviceResults")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListDeviceResultsResponseObject); ok {
+		if err := validResponse.VisitListDeviceResultsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ReturnTool operation middleware
 func (sh *strictHandler) ReturnTool(ctx *gin.Context, tag string) {
 	var request ReturnToolRequestObject
@@ -5695,168 +7142,202 @@ func (sh *strictHandler) VerifyFile(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H1rk9u2suBfYWm3ah9XnnFycvbh1H5w7Djxie3Mehxnb91NuSCyJSGiABoApdGm/N+38CRIARRAjSax",
-	"7/mS2BaIR3ej0e/+Y1bSbUMJEMFnT/6YMeANJRzUX24YXdSwlX8sKRFAhPwjapoal0hgSq4bPeJffueU",
-	"yN94uYYtkn/6jwyWsyez/3DdzX+tf+XXdt5Pnz7NZxXwkuFGTjd7MkMFg2XLUT0v9lisC7GGYomhrgpE",
-	"KvU3BluoDjP5qZlPLve03Mj/NYw2wATW+8eV/K84NDB7MuOCYbKafZrP1AoQ/o3DR+/fMRGwAqYWY/Cx",
-	"xUx+9m9yYj20m+y3uf2ILn6HUszms7tHK/rI/CNqmiu5R+9fH+FtQ5kCaYPEevZkVh0IKim7lssygupr",
-	"1DRq7adNA6TSW+4fEZUbfVQBW34K7nIDn9w+EWPocHQ0NWHKYeyWJp5ICNg2InAg9W9LyrbyT7MKCXgk",
-	"8BZm82NkLQ5BHMIOiHgZxi/deP+8oLQGRBRM4E4EPhgAx848l9tU65sv1cQnoMZacmWPnQS0kjK4Zi1R",
-	"2/gOkQD613i17sOLtovaAxZptwtJwPNZTfeJI8WhSRo5AI5cQH881/s6AY8l4gIIsCt1tHSI2O80WICU",
-	"62drCF3/LQhgQSogVEDwh6ZlDeXh37iAJv2uqT3dCmhO3ji75txs2K50AnyC0vrKO346AOWXahfPUF22",
-	"teLkTwnfa2D1YViiugxfsuUSSpEOj+/V+GNgSMKkG6h+aZKnemU/CExGW9G0GdvyQPCz+jQ0Kd8DpG/v",
-	"Vo6+oZgE59pTtpEgPDHJr2bYkFgUPrpjetDrpj5BOHKKK4PvdKJRCw+I5oV8mAM0s6a4hD4OjuhnCJeS",
-	"1u2WTEKc3kZgzgqWqK1FmH7v0Lapwzd9DXUT/GED4Rdng0n4uanRAurwL3iLRRg0VAlDqA6/VPywXdDw",
-	"nC3BIvpDFj4GVCfPbQ9jTutt8wS9fWwREVgcrjSe0knOfjgkO3NRj0WHmtMstMWxY5644DMQh39EiDiB",
-	"mHdjX2Xeoh2qW0XTpK1rJF/tJ4K1MI5P/ZHZfgrzMAg4j3m8hY8t8Bw0ek9O4FpYHn2SNduFfQijqsKa",
-	"mm96e4kB3MDGQnxkDgn+o88G6DBzpIDebn4S7BkEmDWVbLAnDnlQrRhtmp6q5P0YlaJasqctCX41OLmd",
-	"v/tm3u0oRQBSh5oi+kBdf88YDYk86iWKMG0CIfVQHkpppaGP3J08+mW/RglKh1rUPpDedVVfn4AR3JVr",
-	"RFZw1Z03T1+zE2igSUHz51a8JIb/hkl+iWoO8wFUmxqVCgpbdPcKyEou99XXj+cnDq8/+y1w8YyAjQSc",
-	"p0QirZJlaNFGhwuw34hCWtIqTAAVZlBKAD6HVaJytsSkwmSVvt0X+oPQdreYb5Eo16emeG3HKeRwI1Il",
-	"bJbjFYHqu0NEn0KiVdsH0m4lsmkDksDLGhBTTEHQD3IKpRJZRrE4fKgB7XyiSHiBOzbtgJamCceFIoVV",
-	"dwxnCHAI8kgrwTLgkXO+caBTNo+uAgN0TC/ZR5/POIgpRgH52bzbRBJLd4eZwtflx++BVbgMihY13UN1",
-	"U6YScAU7rKSVPvzOAeTw7w3iMZEGiABSRt4OyrhIPciQqcolvSnmPmB6h/Y2kYw6C/1J2HOaYx9xK0bb",
-	"hoef3rpdMFwiIkYkeaNxH9t75BVl4ce+oTUuI6xLMsYIXhgQzVGPH7Yx+DU1kkxAnz8ddPIzDTqK9LJ9",
-	"wIGVcRIodYvYJgxiSl71JZ8elaZeJtEywm8QF+FFdpjjRQ12pVyi9j/31zLnmhtWBEYIMkdKomoF2ink",
-	"TJvDFFlJoNVAUvrmsXytiROcTolNcoaQ0PRcOVsWIU9CxdA+dk08Y0mGliPfwrrOU2DVRQ+OxGSqYS9q",
-	"HxqxwRAUud9nGBij+2CUbsN8hrYswv8FFnX0Zaj4abVCndDOYwFvv3ZLOyCZXc4dnRjsOsT4RklLLyka",
-	"bUeSE3Ta5/apuogjqaxpzE8YFemddyLI4yIeyYEMkKZXdvJzqmIpfzicpgystfDKKZm+u8usmiDRdrjJ",
-	"F2if4+USmBV++ohd4gjhb6ARsVd+ffrYapSZZa5XSfCDejud5gl9TttFQFTVtPc0g4j1FxFla629f8dc",
-	"NUyQvyv3RdhmysUv5lak7SvKShnCmUfUX0SOyACZKIRjZkmDFtsQ3auhFgBzyyXN3N7xvc14J/GwoGGe",
-	"QkGKACYSTwvvzNmGRiyi3+mw3QEd+CtYipi0FwYiWp2GoRykZvAWmXu7SYGHOdM0iBg/4xFANlDvMAmL",
-	"sPn+gQZYacJhcuXUvu3dTjS3G0x5Ms0ZJ7yX3xPBDgEtYWcOM+rBVYMkL0F8HYYKg92PsR8ZlIB3efc9",
-	"LRrHBuK4+b2dmN2aoJCTzxaUlFVXGkoZr5b6TAPYQnIgjDj3esD+mCGnWGvdMfO3IRAB2b3B7HB/sor1",
-	"dVqjHQNUfSgpWWK2VXxRbeWDPrH6B60SfxBoo8x7HITAZNX7pmnrWv2Bb7Cx86nhHxZIhTbUlHIgeihq",
-	"Nf9da28igxqQ/hdnuPigGfJM+yjUvMoSGbQZbkGsafisW7rLdn7QVpRUv3gWRGWNy42Gjf7TBy607MzX",
-	"kqzmM7pTzngGyt4d3meDWIbecYOYeKE8KqdtTh7SG2DmER2dXI+S49dU0AgzoFVbiuwwG2MrPLWFt2bY",
-	"+MOvJgiG+SkazDFjs3SgiJYRqNJt+gHjdOLRj6JLnPVpNLhEjwrKP8a5rwR+QwwJsr5me/ly/gu0xfUh",
-	"FHbUHltdT8eQSM6TcUUYLaFqGegAqmBQSkTL6+yRSSv9oJTrcOwTB5J3yqg8nc8gwrxBmUQzQc9JGzYd",
-	"7YDxvhgae8aNxmk/cLK325BZxUHfIdwefd7RjQPtCeJtLA1cGVLMML3aTw0l67c04pGsYMUAUn0GS4ZK",
-	"K7wnGm77+LIvj3wUqTKIDl6a7p3Vb5z5/4deGGsc3VtAvGXRt3EYPeM/MJQP9RLvV26hd8yxW95A7znx",
-	"o3cp+9jCm20ivPZSWjttD7A7dQey+/MW9EDhoc2iJIFz9ulmAgfFUFeRSIaljc9L15UHMFhiK2Sh4Eug",
-	"NkDsez1UQavYCx+3acEOGBYHn4YxWdLuahtfcJBKzzN7ubX7xq8TODRBl1cWDOkY3Hshnj8gvgGRAcMt",
-	"unt9gxLpPfpixIXYBhiSElL6IhxyPxgxbiO2ApE+VfYjY43fbh0H0d5BBoBwe06NbDdonRjb/oP1hSTS",
-	"hLoXA83MON9VogJerYXSwBpGd6BUY1J9sA8CoDqieMRcDWHQWofC4JaeeH1/MO6HaY+v+voeYoGifgAd",
-	"kBJ8skbQcf/xLRdDcSxuJu5mElT0QpRP3LgeWXhRMz4w5IRpYajy5fSQnv9s/khbDm/bOhRsULVwSyl5",
-	"jg4RJXk0GsH5FGMxpekxI90ju0V3Skm5QZxDZOUtuvtX+VynR7dsMXnBUJk+Ond+KVK+kgBJ14XPiNdA",
-	"LYfXmLQiGc4jIR4NgyUwBlUGhBqGt4gd3inhMGYUEVAKvIOn4hYLGBHOzoxLZqBl1B9py1LBMRLWwqGk",
-	"pBo/nB7Db4DdGPtSktjgPmp1sMC9vvedNmkO19GQp0d2ROdoorsdQ1ro37T+vRjS/NHNHZDp0fmPoOg5",
-	"4H2+NETwkPiOMdbRVYAMf0sITvJY5oT4pO7rHzEXNOSFqKDGOzAP7ZjpwttJRwzplo/u8/eGOk6Ferol",
-	"5t4mE1xZx4ee5tTq5nHhREdRnkaf84KG/v74cciHah+9VAgPYMEMBcRUwjEo6N2fC4P33e0fJHyiCnLc",
-	"S3J8vjP5vgBoVp/bbU8D6XvH4KYA9aUa+dbFdA9E56apcczIo/MCIkKxirJ7S/d85OeMGCqXvBAyh8I+",
-	"Ejpjlk9awgCC7oPGzb7+HHtrLLj0njoImQnMjtzpfSgloLyHqrOwrUNBBryXRgSLeMrLFm0gL3YuHEGQ",
-	"mQejIwyMAq/2MNe7T7PXeKBU+eqT4Eh+DGbjIwYoeMAFrUVMl6gPzToPjKwlkeoGXCAmRhMu4GSKnBqU",
-	"Gu6htzJAigKDPbQ9ob85u5UUVGlQT8PTPygm4jkIhOsQxbeLDHeJjtIJMAcXKjX2tdqJ4S4SSk0ds3Mr",
-	"gemU66bWLFiOdabfUMCFjQRNdCvK8REWOEJzaHdaYruVg+y2swW22wZKvDQ1Z1JlNj+CS4N77stxHezm",
-	"jootxOaWOBII1KexM6g0ItdFOYo8aLOFSJDe0rlV07nKCbJE5QatYnof2+GIJZf7qMvCc2bIWZ/3dODp",
-	"tufA0p2mTx39vabi/hyZVk1wY+B6jPlMH2yWwONzpKMUpUTTnpFnrOFObzkVbjcaAZPBFhRjprzAk69S",
-	"/OnOF40m3y9jEA74S7dbFIn7islhbSPVpYwIvfu8iVZcMCJdJzVoe7E5jr/JVEqbLuj9BOeWqBqrRTUe",
-	"fjfmRM+tVuVW8lzZJl0VJdnaf4JJRateoQNtg27NlkSCjyuMVBmk19tkAyKQFyyWQCNlzlTj85HjotVU",
-	"a+fw1joBslqd++oZZmWd453Q32nQ4QVDISuZujo4I1zMBLaEkq2UezIjjEm7MwMzrXvulHTbncvdTN/E",
-	"K5fuGYpLQQIYRnX6dK/NF0HTQk6i15tI7Shlds6QdbWZOpiBrbhnplAg1gxQhhbwTo0PCgZDfbzDnQ/4",
-	"jqy6xQ0ovTPMOzruUU8HsATubu/INOZuvo6ao+OO3TXU4bDSlmdg2qz/Cw9iO1tJMtOlqkf6EPNB1J1E",
-	"gDpEOvTPs2x7QDhCwAJWbSRjIy5H1Yi8j3uH4rJPukupJ+X46/mxi3rv6VD8hcN5EHxvq8wMEuddYFEa",
-	"Y+8l0yezYXv7c5gtaUUiS00NVks3n/dgdh7YH8AX4QoIpVx/NXacnuezPRbriqE9SSjR1NG0Kzzkvj52",
-	"YmQA/yzHha0S0ByFVrQ1yjR8KPEvUoqP4ZXOGrMRN7x1Vn5devGRilsqTZq3+gFx3m4jkTYjUW/3WlnO",
-	"EU12xRa9C8fhLNbVSl25Ww2YxOBIU5RhSmTkK4oCt2uBys3TrMSpchO5XaUpixZK5MlZosucCT1KZUIA",
-	"nZnBjrc7cLs3e025YhJoEy+WV411mEF5yC1SMJkIdZKkJb20qEuVGqm3PyU18pX/8iVKguNZtptTPFsV",
-	"PnYZaJmC/bb9EVCVvESrBfvU8WMhwy8o0zElzygRjNaZCXJjHLDNr3g5MfS3Q50HHAdVibzsaN+OgiYG",
-	"/L72xKhh/SM0Egi+TY5Po3R5LwHa/MAFbCNPFeG4hnsJ3p7PDhjqKnWuAcI10Nxmvcl6u7QwzMb3rWA6",
-	"0mYqur3ye8MKyoisID3QcklbUj2LliSRv/6UM9VPb3JGv4nWytkB+9dBDorHIaTuRCC+b/N76s7t8Dd5",
-	"46O7ZyAVW0xWb9JNkSMF27JylI6rYDpI9TfuQcknAx8zjgB6aUsdtDqczz3C65/fx2V6TTjWkitH5PnW",
-	"4zcQqlOl/LqZj0S0PrcrMZ2YOJYUqGJSaE3pHLfE3G49QYBTR58mwL0xqsLQajzZ17AOJ6j6Q4ZZyCnp",
-	"ViGfhPzQrJhAWm+0KpJNVkFHe8ko5y9qJHjyc7oAJE/2c5vjrljTGtJ9GyMpUk6cO8eUZcWe/vGPjua2",
-	"nf1GvmknS0M32jUY9vOWJTQiOyWn4x2BOxB+B0aFSDPfvNtPwt32zjXthqvM7XQlZdmSMqqjbKMVReIm",
-	"VmDf0TqSiZvFUEdh67btTZqcTqZANDWbrCudkZOPyTbjQXdJdJUUFyd5X7fHfAZoszMG6v2grgsX2i+v",
-	"K8v8Ns+2qEWKS7FK/5Txnoxm/WRUYsqt+5GbVp7y7Lm3zkgJ1o/g6kB5MprdrYWan7siF0vJ2jBJJNn5",
-	"GvK7SEbliZYBNBYwvDRe+jR7WlRmGxblOc3DlTHiLV6tRWaljTE6boDcH4WrDM1IQR5qKq+m7/uSd0LX",
-	"kQgXbzA1JcInpumoz7x3URu4roYD53S+mXZdja3c3lpTgsOk/56sxOHul8O+dxSPlpOeCXuLJzwTzqCd",
-	"1FUxHq5OU7LHsQdd9UXK6azBPPtoaypoOLgLV0l7DVXCuKlDrgpTWv01ukskZ/sBTi3/MrVYEqo3mWzq",
-	"/gssdQXfx5vp6WHyC4aqMD8c2fdIEOcSE1Qns5r77L6R65q/r5pTU2O11qEEvGPYJ+VDyKvyD9sir3ZR",
-	"gqMObhMbN5/V1FWIy6CBaZEN7qtnKCeXYjxILStHnQBU/GnTMLpDda78khpicV+lw3hOAJQSTUPTMJAo",
-	"Tjfk6vGv0V32J5hkfGKY2Sj1R+ugnZcIwa2rISPARn7D+VMG6PX261TpTn2T4SLS43OKEZlPMEn/RJfp",
-	"SWbSIsnTaVx+Stz8Dm7bLtc1/YKZQIV0kndtPc8t3RgRbk9/qp/S0AYOOcU9IslWXVz/8LYMb0DoPRlE",
-	"gpauG4p5IeadwbJP3N4F8Rl9T2x2RNS9+T1Za+5Laj4TGnCLAb/x78yAuAfXw4OwY5VWDOseNSfheNUN",
-	"XZ2KQJlDUxLRUWKvAVWPsodPSfcQHT1zSYaFGpFJhoUakSlNUfJFxeSiCENbnKO7kbJ3nQTzZybtjaUG",
-	"XSZ5LoU0/mG4QT5tMLqodVzBsDSITeI9BmpeLQGvXmJIURipmJjeiMOXQuP1s9Q/nMSPK5sVbruhgeZr",
-	"WcfkyDeRwLc2UoLZllrManxSMixlj1jHAZr3slaUiPvqHLSmsQiEoc3blCQfhgfpCp+Dp8XyYvNuhwzk",
-	"qnJPant+OTaax6R+/QkOuaTJgDaQXct3AzGnkCTDmKlhRPd66MqE85nY05thQKaH+LjJMMWG75w1KjXR",
-	"dk4yFkJ7Y+W1SzPTO69VbiP/vtvqbVc4vc8AOE4VnB8uyngQVcxxir3PnjDf4PdWPeRTxI6pQsSI6KAL",
-	"LUS6cKS/ZLpLRYrbYlp1iZGSD7HKdXkVRtToiDgUM8OrpbuKDY0WQg3kuvrM3dRpHT8MSia1/NDfhrP4",
-	"s1LyRwtwTMrJT4hG8HY/LRqh23W6IBz1lqe7lHs1FXfxmjfq8ciJ448liGn9MVIkVb1fkU3ESDkkeptF",
-	"+lN6R/QOZKCYjOLp8Sb6+/cY9sGkgJfVSPmZNJrX4+1+xserUbraRcaFOr4lrt6L6r10MAVg1OzJMFUw",
-	"mQpUN3Kg5oLqFZMlsSn+9yyeVB9v5xbH3wYOPxG6jwhQ8Rscv6h0E4kD1lpfrpSaebMHFEA3fuChtV95",
-	"t8vShIODayRrUeTtvIeC1CenoVlBSv6T05LwdQQiWE5tgKgMcaovYGppmdxyVrcC1RMzezuGE6uLltV6",
-	"7B5LqU001Z4MTlA+c0u6/UzkDpadkGRoo5OSPOvooDibgZYDagpHNDQ5jR12BcJCVSjHXvgIpT5MLVAe",
-	"Jdf0IFyFxS7L1mXUeuf2GlC6YqF66QTEdKCdiBpXFTrwUo0VJI+aisZCS8sjHWhCj/2GwU2/xdk0Db8f",
-	"7aMrJ4OJqCt7VZ0T9HwOH1sgJVzd2krUqZzffqnRATyccV7Blur/85LhRlvwZmINBccr8ggTXtBlgQo5",
-	"rjB6FGwbcSioWAPbYw6zJ6St69Hk1rQOaBENcZhqrDehNh5SlG/xirwkmQq73urLfoPattXNXY/OhYeq",
-	"/Vdf53Vad8vpyWLHQKJlZzaniLd4zI3IOtF+L7eZXlqAl120H+U11+wvrQpVB8h8C5D7NlJpMQ7dU80S",
-	"I/Jzg8nlgT9OjHMP6KWxLcp5zJlyCk4PwDfxJRnGQAyS+mktdMms9BSceFm/ipZt3NdWI7KCW/z/Iu39",
-	"XGjWsSVeMYbkDfaijkLZFy7hNxznnNs9g96q/JyIJGN//nUdaXoRK0GoMod/QE3yuRnsMI85g8ZLtmmP",
-	"47M69oB3hpjR8A496r4ypTr5zNGVd8iueqELUHCo7XuNzOZTvKi3g3iJbG9qb4KL2r7PC28aSgWDc49Y",
-	"0oOFgf+ktgDnBXhNocRoA4EJpWyDkJzI5SN9uAihbSw5elHTfKtXZjSy8q515c2PWr2i09FXz9QgXfhD",
-	"OYqDrm7bhTqjuLj9JGjcuyuhmRDgbZMpcypF+r0og+ER9xj+HK2eOyXQObrlNdQxy0GNuLBJAGMLqDHq",
-	"6V9G7Ku5Eb13p+Ny5RiTZvRSZBtHR2TW/BjdKGxNK/aIURd2MTsdyrLEyfFR705uG28lw2ZU43Qax0NG",
-	"NaANkO9Qucms9EkFqtOzRnbAKlyeJMT3Zti5zcVtsIQp6xyKbXQNsrixtOxmPhfzE6zUVfQDGN3he/zS",
-	"kWj3wvT4cy9Y0iOPDjr+DfQxk6KtTsy7utWtICPBhffbSoRj8yKf5xvdr+l0W1vPDzpsGqIrQsj57WZT",
-	"hBkfghOFmD1AcxNGQdeuPyxLC9bCfEbaukby7pm/Hwmvd1PiZu5sWTSeVA7tJjMS01VDU+d/Cx9b4KFq",
-	"IkeZvFE2E6sa17hSDFt0h7eSg34jNYstJvpvX88TskhzqsmpTasp3OopIOxBYgIk3zl1dRiW+e7Qz5b1",
-	"KzZp2dK+LMK18ENkBS6wvDNNfziY0jyEig8rvOsVUOkVC0tv9pk+suXppaoI3WKCUhs95mUyN3XOTnJz",
-	"XSJBcMOyNhJ1Ker9Oxvqka3Xd5X8Bg6A3NL58hW1nayOJbgacxGV7rAo1xkl+lmsb+loIblYT+IGTyts",
-	"asrAmRKmHri6A7nNuvOnVrpxJQQnFbvpyq7fS2mi6uv0oX9LH5pLYPdHJhNy2dKaZBhicFiPUcUg30gB",
-	"2ABvWD4pQULp0D1NPHlHK3RIaRo0aiKVk8gjBQPwW0g3X7TwjtJgCwXsWuWltWHUw4NtHu/EvTQ3IvqO",
-	"JUaBxCNdqa11kaZI+iLpyaITii6MdxTbDnjENGxROPY7xktUpdCcopkz6O2pCefMKcUVqNZ3kiQjQBpr",
-	"LJkYHGuUDNewym49pzRfB4ozQPkgyt1oT6ns9lA5WlvXrcnuIRWw5+hskgfFcqByaoVH6oTbmUfLJ+sU",
-	"W1PtItHEosY7O8uwqawqAH7wPLh21iSQWohMh2isf2am9b3bSjDb6356cdYU5XRMoShocHdGkQCfoXXK",
-	"QVUgnO4Hk/5E/MKh+vl04xa1B7tJs4RnTzOgtLBIJJKzGli6EwcqhY3VR6/Qgb+K2tTXtK4igcRbdJdc",
-	"DGCLSfJYV/E/0NgHLWpIr+Fjxicr0WeZVs3H/aRFB1x/M/5BLGgsOB3ELRwSSeeMoE9D8UdkUyMufjFX",
-	"J41nZ7acHnvL3OIJ5zcHmHb6993rkFhkUrt30xmcWUEnv4Vj6EcKVu/D0dThSMm9TqRwE3abTbCUv3fG",
-	"9lxbef+Ex5mPw8zsBOuCS2k8EbuopzYTpSUvTitW9h7YSNBUhZdLkAwgw6v13H0TLJZtXKLHVp+8FJ2j",
-	"hEiT77DRvST9jSdctR4Upl04W3zlmN9gktW3jQThJtAmuzlfNH95jxg58rTnlS60icj6dHZ/3tSJzXss",
-	"2Kb17/nVvWxHamPLUHlIt9eWqMYLhoR9MwJlC/QATMn3pApDrJQ7UHQUhnvF8C4SE8hQ1bpLmOL5iBUw",
-	"rWkk0nSLMLkV0KSKNmgTFZAOryjlQKKNF8pYnJ+8NRm1BxU+0uUiPTx5dh6PjnQZONZHgsmHrljJxxYx",
-	"RAQmsS5c8uu3Y3kdlKGVqkSU10E5yUeg5Q2NPndIV0DApMQ7UHlA7iHIo5cedc57d8uStCG7/tF8Suna",
-	"Ttn0IP+uDK7f8WU7wUyk1nL1qxVUUxmJ0nU6LmJqVx3xkmkJhNFE32gVBK79uSdb5mn8Gsuy+cpLFkzx",
-	"DvUOnO0j+qQsr8tAOsi7NRQlJYKhUhQLEHsAUqgcEWA7YAUiVYEFL9TjuUQlXBW3+hcp6Kmf3x0auFVT",
-	"FnJHvEAMihUQUMRRLBndFmKNebHENVyp4bwQayTXqylZFYIWcrMFZQVqGvW5lL2rYnEo3EG/LVAhgIti",
-	"A9DwYkHFuuC4ksvVeANXxVtYthzVenkD23/5nVNS/Oe3L54V//Obv//3/1LssVir46nCPmr78m+6YsrV",
-	"/yWuXseT2XMNRy8X68nsKxuChRo8ezL729Xjq7/pKtxrRWPXtu2fjc4znl5JnDrqtpo9mb3CXDzzB6ri",
-	"MdrNwGdP/u0oZYehCgopUXNl/509mX1sQZnTtJ4z+2j75KKj7JVAYYrfVC+XhhIT+PX148dGORfGt4qa",
-	"pjay1fXvhid28yeGMMojLCBgvP+kgiL9E9KNDpRcoraOypNuz9e2LNQn33CpSRkJVNNVCwVdFj4y5kVl",
-	"N1RwqskPkY6sixKRYtHiWpE71EtNt1jLrT28Xv8hof5JXTnKA/i1uIVjxCrkqYvqcGezXxy/0OEhQXT+",
-	"txg2VTTCd1RX/UlG5KgRsjuxDXb41Odrcp+fziSlxB08JXyvzPeXoRwp0Ra0FQUl4FPNXBOBaQgq+ZP6",
-	"+14Sj67EXewZFjoP71pb2q7/wNWn67I2KT0RCpE/a6tlCongapRATmS1XYpC/Bo6D0wanonyYtwEbaBA",
-	"hfIDadpYFgrDBVoK+TAWNaWbAgnHI+BOvsTX2nN0VfJd9AH4Xo38h20WcwJMUm64NtMFkL7ARLtWhmi/",
-	"HJdlsMJcAYEXz27f6+OrUp2PmK0jHTz4DyB+9Ct6XoxAulVsO/JLwkMdvVBHnxewA3Yodl3bdZNn04fE",
-	"TTuExP1f0G6BP+WSPhwOfgJoClQQ2Fu4y9sq+pjRVKrF5evODR1m0C+3vRsaYtEDEUzC6dATw9yhTC7V",
-	"kZKQzJdpKUA84oIB2k7gAg+Hcg22t8DluS+F7beAqgI5JvRtoUD/v+TZCo1eqRPUkgSwkI82oWJt1W4P",
-	"81HZPAftUcn7f4QqwoXn0GUhg6TzlQqBtQGxf+8FxH41D4Q3hFegyyWHyBL+lI/TpzQFqs49u4sQCM3z",
-	"dfo8Nq4gMtM36TNxbZXupnFBt0qLf6T/Z46/RRuv8uOjtqmQCJqYzla6ToY3qZJtD/HqzwuCGKN7qOaF",
-	"BBZoPbpBK63sRUReBkiADee4xHOn5s546b6635Xj8mipjl7dAxq+J1r05JisatDCqc/Wrv8QaPVpTPyy",
-	"CDitdGg6T1JLv3n8J9D7heX/n4mBr7YZ9RJoNb3bKlUh8e77Cj8wqP/8+/R54feZ6mxc7NfAOj1PGyT5",
-	"8ZW6LmlzGNHnaXP43NEtz/Blc8/XWqWXaoJGd2eapgQCSJdX/FHDYGeDmYLIv9EDTEWtzxb9tk/Cw171",
-	"G+OguJjUInGozb2mjUOxp21dFSu8i6F8RC+8RTv4zBHd9dv4Arm6sQS41Kg+clk7iluBmHjb/jvC7f3x",
-	"cFvs8aL8+ztYYVLslbGe2Dc7gOaerDaC8JtWDGvqfK6ID5T2+QJvt1V/AoY+flRC6FrFI+iUhpg29MoM",
-	"uSBc7BKXgonrLMjnha0xxeeFrjvF54XrCcHnx9ZQA6LrP/ga6uWn6z9KWsGnBIi9N+0aTt8XNfPojbH2",
-	"FVcWi3vlslQWiaq+1lXT4iH7yjy4uolG/UtqsQaUD+GgMJfFFPzkWMB/4gXdk0IFt85dHISSfoqtCjeQ",
-	"Wi8WYw6Mf4+0cP+suwfFB2baD0SCYf/MMSGOMaVrSZAVQyOK2K9mxD/p8jN37z8UZ9T2gCEVWm//krIS",
-	"vlXRb45/cmECq6+Nw2Hck3RjBz1ExJVZLJjmfMnAGQeJHlzstVU9JqNAMnt+owalXNU/+0FPwoQ8zsPh",
-	"QIWyabXIAL/Qof0aHypOaZxK9ZAHoVFXEfyBYENVYB/HK1Jgoxc0ayqojtMak3Rv5LAHC88aBTzeohVc",
-	"/9e/RgDQ06LBpbBN5kwXknE2+NaM+adHXU15SaXCa991SYVCVyssLPJ9Srj+Q8dLjl4u118tIT7W9uT5",
-	"SypxXt+nS3oie/CeS3kELzFUYcBfe4kaV021HEPEs15Ox18PG2b7f424Rz8BJgx508vJ0tA4+b/ANXwm",
-	"V+DPhLqh/aWEVhjqAq1O0fk7tLpdA4h/EvkpcAukMnLWiKwKqnOBPEM7a8lp0SnViXJxwekiDo17kqJY",
-	"S4r9mtYwl+BeUQlsZXSjTP1faqEEhJTrB6C/7hrDhg0hT5sGSPW9bYJ6cURYGWkNSBeMMNP+n0fPwSRg",
-	"htNZvrlXa0ZahzsJFVM0xBTStkKg+etXIeXk4YwfGnnqbb8Q6VVVoSnoW+06QVvQ/1CIPS6h0PEQ+p+G",
-	"pGeVJ/V/nQMVsQ4/mP4Utqo1ZvkHSJv5bMKzFUp09foL+9+1hli0pAKmiAxXQKTsZP5aKb5QrNAOXP5M",
-	"R2TyxR/x0wOqv4QXxmtGexlkSECZ9FbXKdSHcq/8fQTWeEUeEtYX8Iz3G1U98I27tBghT1csDsXNyzca",
-	"vbzrBlhBDbokwjFOf27FJZ3etifhRY9NW/WOx4RQu4fP+Ji/rql8jOVFhUrZL+cj9/Rl7Jr+yWLZqdv5",
-	"kjz0rXwQ8sRGnJdAVw52d0eFLdYbVVZNZdYL5s9Wl/ZI7BEWXOk0a7q156b1uKH4nRrxEI4Ivyrjw1Un",
-	"YHjhgeJ0tsY7Xdvxs07WeIBc7Z8JFLroobpoOqYfSxrkhaqHORLE8qAgvn8G6kpAfmn59zrWj7Ki1Ika",
-	"yGD46P5cq1Knj6hp4hrOz5BDfv7skW2P8YXXXDBX2YRhiBjjvO4qDo9g/TNHuV9A+ovDt7EWKDxaW7Nu",
-	"bVMoXH1boGKJcA2VMkg1reBqjOX1HFdwTBZdrbc4afxvN+Yzp48vuwjLTSs6fhBBN4Ma0Fixnbd6wD8R",
-	"/dlw/gUqNwUmgha2gmMA66JlZAzp8vfP/b1HDL5AZH8nodbH9ryrzFciBoWCpYq4RKr0lw11UIEPI4m4",
-	"qirwwTjWvzDrfa/i8eXSouVbjHyne8HpFha0OhQLRtvV2vAfXSBS36iW1bMns2vU4Nmn3z79/wAAAP//",
+	"7H17kxu3lt9X6WJSld0sNSP7+m42cuUPWbZsXcvyZEbWzdbGpQK7D0mYTaAFoMlhXPruKTwb3QSaQHM4",
+	"trT3H1sS0XiccwAcnMfv/D4r6bahBIjgs2e/zxjwhhIO6i83jC5q2Mo/lpQIIEL+ETVNjUskMCXXjW7x",
+	"L79xSuRvvFzDFsk//VcGy9mz2X+57vq/1r/ya9vvx48f57MKeMlwI7ubPZuhgsGy5aieF3ss1oVYQ7HE",
+	"UFcFIpX6G4MtVIeZ/NT0J4d7Xm7k/xpGG2AC6/njSv5XHBqYPZtxwTBZzT7OZ2oECP/G4YP375gIWAFT",
+	"gzH40GImP/sP2bFu2nX269x+RBe/QSlm89n9kxV9Yv4RNc2VnKP3r0/wtqFMkbRBYj17NqsOBJWUXcth",
+	"GUH1NWoaNfbzpgFS6Sn3l4jKjV6qgC0/RXc5gY9unogxdDhamuowZTF2ShNXJARsGxFYkPq3JWVb+adZ",
+	"hQQ8EXgLs/kxsxaHIA9hB0S8CvOXbrx/XlBaAyKKJnAvAh8MiGN7nstpqvHNl6rjE1RjLbmyy04iWkkZ",
+	"XLOWqGl8g0iA/Wu8WvfpRdtF7RGLtNuFFOD5rKb7xJbi0CS1HBBHDqA/nut5naDHEnEBBNiVWlo6Rex3",
+	"mixAyvWLNYS2/xYEsKAUECog+EPTsoby8G9cQJO+19Sc7gQ0J3ecHXNuJmxHOkE+QWl95S0/nYDySzWL",
+	"F6gu21qd5M8J32ti9WlYoroMb7LlEkqRTo/vVPtjYkjBpBuofmmSu3ptPwh0RlvRtBnT8kjws/o01Cnf",
+	"A6RP7062vqGYBPvaU7aRJDzRyd9Ns6GwKH50y/So13V9QnBkF1eG3+lCowYeCM1LeTEHZGZNcQl9HhzJ",
+	"z5AuJa3bLZnEOD2NQJ8VLFFbi7D83qNtU4d3+hrqJvjDBsI3zgaT8HVTowXU4V/wFoswaahShlAdvqn4",
+	"Ybug4T5bgkX0hyx+DKROrtsuxqzWm+YJefvQIiKwOFxpPqWLnP1wKHZmox6rDjWnWWyLc8dcccFrIE7/",
+	"iBJxgjFvx77K3EU7VLdKpklb10je2s8Ea2Gcn/ojM/2Uw8Mw4LzD4xY+tMBz2OhdOYFtYc/ok0ezHdin",
+	"MKoqrKX5pjeXGMENbSzFR/qQ5D/6bMAO00cK6e3kJ9GeQeCwpvIY7KlDHlUrRpum91TyfoxqUS3Z05YE",
+	"vxqs3PbffTPvZpSiAKlFTVF9oK6/Y4yGVB51E0UObQKh56FclHqVhj5ye/Lol/0aJTw61KD2gvS2q/r6",
+	"BI3gvlwjsoKrbr157zXbgSbaGjGhNZsjqjUMOG8Z/HSDUp8ZlH1o4c12ylvDH83rKUliukVMkRupa//c",
+	"ilfEXEHhXb9ENYf5kEQ1KpUgbNH9ayArOcwXXz6dn+C//uzXwNlj3hhIwHnvaKRfpRmGBPOMDdxAkTd5",
+	"SavwHqgwg1IS8FtYJQrOEpMKk1X6dF/qD0LT3WK+RaJcn+riJ9tOMYcbrTJhshyvCFTfHCJPSiRaNX0g",
+	"7VYymzYg93hZA2LqXBT0vexCvQrtWbk4vK8B7XyhSFBCupvKES3NGBDXCxVX3TKcLcQxyBOtBOOIJ875",
+	"9pHuvX20FRigY3nJXvp8xkFMOavkZ/NuEmlnlF3M1CPqHbAKl0HtqqZ7qG7KVAGuYIeVwtan3zmEHP69",
+	"QTym1QERQMrI9UkZF6kLGR6qckivi7lPmN6ivUkks85SfxL33ON5wLgKNQJY+jG5YrRteFhdqdsFwyUi",
+	"YuT1Y6wUxzYyuadZWEFqaI3LyFknT9IwIwVdgVj33lveXPcMiD6gj+/JMXY0NZJniiZnOifkZ5oTFOlh",
+	"+3wAqzUmsGCL2Ca8KEpe93XJntCn7k3RMsJvEBfhQXaY40UNdqTcPeJ/7o9l1jU3JxsYtdIsKWmTKNJO",
+	"2R20OUxRvQRaDRSvr57Ky584PeyUFiZ7COpgDC+OheQ3qV9mGLMYXvwtZjHkDcqwi901xqExPHMprdN7",
+	"eUtp/Q7D/qQGoLu1k5zbhSc4kBThpjmPOnIdEX5BaxE581b1oVmHz7tt6n5D4SNxj8X69ENOfj03M7TT",
+	"UYObDhKJ9rf0t8sR5b5VztZFyJNYMbSPHfmesTTDyiEVwbrOM2CpSyvYEpOphv2ofXjEBktQ5K46w8EQ",
+	"nQejdBu+M2nLIsqPwKKOqkUVPy2NaoW2H0t4+7Ub2hHJzHLu5MRw1zHGd0pYeUmxaHUiOcGm9a3V0y7i",
+	"SC5rGosTiL5nnXcyeAZFIhIGCnCaXal7PKYaluQPh9OSgbUVrnJGJt/dbUZNeM51vMl/zclvS7jVb6YA",
+	"b8mqhnRNOEcUyhqXm7P1MmYsPWmXrWwddRhGfQfOrpir1ylmWiui6v4ENyvFjSvLjryrR3/c46o1nwSf",
+	"6aeo1ReNeMhO7LYOXso2lkd3mnAR95Yy9S7uugi89+qoWs+6T5LkqzfXUwpdrTV8O0ZI5dX9vUVsBQE2",
+	"jh+Av1m1zVPF//XpPOdITN+Gka0zWPFvRp8yJgE3f/u+ydghhiZnbpC3dAOBCy2mfArbPEXQdeMgV/Fy",
+	"CcwaWwY8xRFdYwONiBkJEjRi1cr0MtejpOy9bqYTdx5tFyHTGNfG2rd0RBt4nnWXyC8itt+qhZ/DRpS1",
+	"jtQ61oDDyoPbUgH/Nhe/GA0mbcZRtZchnLl4/UVk8QyQiRgNiHPQux7SUVTTudvARqM1fXvL9ybjrcSy",
+	"YO4z3mOaZkSKPCpxmiiKLbw1Cx56IYl+aIWFBx34a1iKmHEpTNn0+1DRzw0y92aTQg+zpmkUMYFiRwTZ",
+	"QL3DJKyZ5Qd4NMBKE8+cqz71gydsR3M7wZQ3j1njhAfPd0SwQ8AouTOLGQ3BU43kAYN42BDSMNj9EPuR",
+	"QQl4l3cIpIVTW+3L9e/NxMzWRPWefHdASVl1pamU8exQn2kCM0ZZxMeNStHqsKyURwcRuKxpudljfqah",
+	"N+hQMpNJMbd6a5pgc/3OytZ5bzAXYBpwP2e81K2z9viytUHAgWsYEIvEt2jdK3jEqp/uYo8LuG8wO0ww",
+	"AaxRLzLmtHHABhdaF7F8pbwvKVlitlWXm1r5e01g9Q/aY/JeoI1yJnMQApNV75umrWv1B77Bxqusmr9f",
+	"IBVLXFPKgeimqNWX6FqH7zGoAel/cW6y9/pWnemgINWvulGDHuotiDUNr3VLd9nRRrQVJdVqiyWResRr",
+	"2ug/vedCG6v4Wor8fEZ3SsNnoKIrKm3YMCRhLXlf0T3RukS5jiyjQSzjEXaDmHipIpxOO0A9mWiAGUVp",
+	"tHPdSrZfU0EjZzut2lJkh70nPsu9B/mIcqc6CKbdiF9OR++pRh+dQOdEYLB0Ej6k8Ua0jECVfkoGYjQS",
+	"iX4UZ+68pqf8PGHd2gT5KluREcIEm5++K/LtfS/RFteHUPpBexx6cDqWXB6IGVuT0RKqloFOpAgGp0es",
+	"vZ2PPWmk75WRPZwDwfUjPn2V0bda/sEUPpOUmz+T9Jy0YSvFDhjvv2Zi2qCxPNsP3LvOTciM4qjvGG6X",
+	"Pu/kxpH2hPA2VgaujChmBAzYT40k68s/EpZXwYoBpAbOLBkq7RswMdygzy97Icq7mio3/uAC7K5/ffWa",
+	"/7/vpbPF2b0FxFsWvbKHUfT+xUb58Hnr2/gs9Y5vipY30LvG/Cy+nJBS7etKMFLZmboF2fl5A3qk8Nhm",
+	"WZJwcvblZsIJiqGuIhHNS5unk26HGdBgia3uh4I3gZoAqVxoxvDdxCjnL2skUgU/O9jJJkIemwAixjS6",
+	"XJrnV0CM1lLpiVinJMMTzCi6XYK1pKPbNHuJDW4NWJCqmEYX9ynCDhgWB//swGRJuyPVBKIGT4fz3I5u",
+	"7L7z8QQJTdLblSVD+s7Zeyl2L22+wrmCS+QiMu/x1OOKLpfA0i/2n2Xzk/4eFX7ir9ONYxeTIsMmdWOK",
+	"/H6P+CbkR4qK7xbdpycZRJWk+HOyAYbk8yJ9EA65H4zEdSgXUnpX2XqVjftw4ziK9hYyIISbc2pSt2Hr",
+	"xLTu743FZrAd2fan1M3iayYpckK3mCTb9jjawrc2cSFi2xO04TGsgclhy3aaPXXD9jc3BBrOL8VEqAg+",
+	"wTj4vY3XSty86u4YGLOM512BKeDVWiijVcPoDmbaXPbeKquA6ogxJhYOFd4DNuhpcJOdeBl8b0Kkpj0M",
+	"1NcPkKwTjVXSGSNBdXqEHQ+fgHIxFscSW+KhcIKKXhr1iaOxJxZeWotPDKF2X0qqrNTqPabnq/Q/IFJF",
+	"BMaYcqNe3x+NX35MP1BtZPuoH7EGEUXQMMwYG+CNbNOzYQYdTtEoj4tZBKMhVXuUEjBiyGL66QY3yzEU",
+	"TZCOjsEThIO2HG7bOpQqUrVwRyn5Fh1iodBjqSEuKDaWFJ2e8dO9DrUVBpPVS1SKjPyJe2WTu0GcQ2S+",
+	"W3T/7/J1mp7RtMXkJUNleuvc/ukOqteSjOnv1zNSblDL4SdMWpHMnZEsnYbBEhiDKoNCDcNbxA5vY09j",
+	"ddILqYzs4Lm4w2LU0fANIhm01gaJM3P4Gejn+g+0Zak0HEln4lBSUo1TRLfhN8BujO8n6Z3hPmrrZF1V",
+	"UIZWcKZRtrPGmoV3QunZYTspdkLWbbehcPW3bn+jDTfR0VEwkPsj2hxR2Atk94/HIfOH0nzMzU7mAnL9",
+	"a0JKmndyT8hK677+AUvWHkI25hrvwCiDY9enN5NOGNINDN3n74x0nDI2uCHm3iQT7AvHi55ma+j6iVgq",
+	"O3uoF5/616ehAFVm795UCg9owYwExEyqY1Q4x154zLVj4DRUQU6Uj2yfH+j3UAQ0o8/ttKeR9J074KYQ",
+	"9ZVqGYtsV4iZMSeJxteIPNxUbuUt3fORnzNykRwISMgMCftIuLkZPmkIQwi6DzoH+8a42F1jyaXn1FHI",
+	"dGBm5FbvUymB5T1WncVt7VkYnL00onTEoWO2aAN5OWjRNMQcPBkd6GmsgWoOcz37NLu7R0qF+ziJjuSH",
+	"IKolYoCCC5yW3RmNaW5JBCWUC8TEKGoHnHyaqkapUbd6KgOmKDIcJ4x2k7NTSWGVJvU0PqmM029BIFyH",
+	"JL5d5CSjqGDpwOHgwtjHvlYzMaeLpFJTx/zESmE6FfpQ6yNYtnWu01Dcq82oTAzKke0jR+CIzKHdaY3t",
+	"Tjay085W2O4aKPHSYDen6mx+dL0m99zX4zrazZ0UW4rNrXAkCKgvY2dIacwDHTtR5EKbLUQSKJYuLCn9",
+	"VDkhlqjcxF5jHFg0GpX7rMvic2bkf//s6cjTTc+RpVtNXzr6c03l/Tk6rergxtD1mPOZMUxZCo9/Ih1j",
+	"LqSZn40+Y43LesqpdLvRDJhMtqAaM+UGnryV4ld3vmo0eX8Zp0Ug3mi7RZFA75ge1jbyuZSRKPGQO9Gq",
+	"C0al67QG7dMwy/EnmSpp0xU9646Y7vUaw3Qfj7cfC0LLRX33ckNdKJjBPENJFv8fYRL4+4+YVAqO5Vj7",
+	"kjwMPyzjUBpRuGICUOUGfJZoBIfiNHFNnLFq3KFQ6F7nZnl2YimObEeqCc7s1+hA22AoSksiLrIKI4Xa",
+	"nhyXwAHISxbD+5CqfarT4MiH2erDwfbhjXWCcLVa99ULzMo6xxelv9OkwwuGQsZIdULhjJh2E38bwoZR",
+	"ISUZ0dY6BCXQ07rnPEs3kTrYtPRJvHZIa6HwWSSAYZQBzPST+SJowcnBpXkTgbpX1v2MJ4X2BgTREtUl",
+	"lXmc6NDLDKAq1T6ofw3NHh3vfMJ3YtUNbkjprWHeyXFPejqCJVyido9Mu0PN11GrfzzGYw11OOum5Rmc",
+	"NuP/woPczn6Lmu5SX6F6EfNBcoBkgFpEOvXPcyB4RDiGHoNVGwkGi6urNSLv4k64uIqZ7rnrKZP+eH6K",
+	"hZ57OhV/4XAeBd9Z8Jo+DVcuGDTtYO/hWCYfw3b35xy2pBWJR2pqTH26l6JHs/PI/gguH4dLlLL9Vdtx",
+	"edboeBVDe5KAKN/JtMNJd18f+4oyiH+Wf8hCcDZHgTRtjTLtS0r9i1QOYXilMRJs8B1vnTNFV4p5ovTr",
+	"0qDSqR8Q5+02EnQ3Eqn8oIUwJoNZmVm4E66Ha9VV59KEScwlMIinUxIJXlMU2F0LVG6eZ2W5l5vI7ipN",
+	"FYdQGnTOEGNBeRan/kRelO7BtrczcLM3c03ZYpJoEzeWVzxqiBdyyMVUnCyEGhLEil5apLwCAtHTnwIE",
+	"8toG1IWeXBkhdktACuU3rLjYOgvJsUbDEmmnFf68lL146Ob6cAY0qyFZL6FPfekRKLEum4rx6bgzIcTn",
+	"ta/UJCr543BBm1PXsSrB56AZMlm4bX8w6XJJQ7RvXXpdSvuxDJ6XlOmorBeUCEbrTOSIscutza+9NDET",
+	"p2OdRxxHVcm87OSbToIm5t/85GnIAw2doZG8rG1yyCilywfJl+IHLmAb0UIIxzU8SC7VfHbAUFepfQ0Y",
+	"ronmJut11pulpWE2v+8E07FqU9ntVUEZ1vJDZAXp8bhL2pLqRRQcV/76Y05XP77Jaf0mitq8A/bvgyxo",
+	"/5qrESEQn7f5PXXmtvmbvPbR2TPggsq/vEm3Mo/UzTir8JJHqf7EPSr5YuBzxglA757tqNXxfO4JXn/9",
+	"Pi/TS3Owllw5Ic/3v7yBEGJ6AOT/5CURdb24YoeJ0AVJoV7WuaJBnN0QOTD9aunTdPM35hWYgw876q1b",
+	"hyFS/CZDFJyUxPOQV09+aEZMEK03+pWZLVYnwBKSr9MFILmyn9scT9Sa1pDuthrJWI6jJWRYKa3a01/+",
+	"0dLctLPvyDftZG1IZ9IH/NdvWpF8JC9aHn6hrPFqndxLTfdv0lOgozhrcYM0hjLDKXAjmwfRg3SJ/8zT",
+	"sWnr+k165k+ZEgx1a9v1s4UyPNw6ve/88mFrlPyQFmjFMyvJchR5xR/7A7gX+KtlxDHedeSx0M94ccRw",
+	"Fja7C6xsOoG2K07x2usdNsFlf6PjXsJBTGUJjcjOie6u9cD1FN43o+8709+8m0/Cteuta9rlq2C90u0H",
+	"y5aUUfPBNgq6GT9HgH1D6wi+TpauM0pbN22v0+R8fkWiqen8HZ5jDnIJ24xHlCfJVVLQt1RLujnm6yY2",
+	"LXFgVB1gkXKhg840+Oqv82w/RgTAmlVhFJ0RVW80RzYD7Tk3mXy8eF0uIlmKvuqUVKPeW9+uQ6L2Hldd",
+	"brqmqZ+2KQdLMWaa/MlsO6b8LopfMFp1msZyZZYmcirNxxF9bA1hZk+f8MqKeItXa5EJ7jQm5Q2Qh5N/",
+	"uotC7QE1xbsyNLEL7hgNQRhGfTBwhJG9lM76B3MrKBjVvCimB9muRruyu9agNxp0lpMgjm5/Oe57S/Fk",
+	"OekSsbt4wiXinIz97Y8zXyWMpoD7YI+66ouU1VknZvbS1lTQcFwzrpLmGgJR1O+p6LWbHIGeFtisQ4OM",
+	"WKZA2ihdXc9xiq5eh3zjU+wdplbvT+g+8wOcCqU6FXgY1ZvMc/vhwYq7CsKjycCmWQAg33MrMlSFr46R",
+	"FY2keiwxQXXyqfyQhd5zI8seCtl5aqjxOpSmP1JP61SeoysvW7sg99H4LBPaLV/1Dv89QwZqPzxhdCDX",
+	"cHI4n/vqBcrJ0xyPzM4C1FHpCc+bhtEdqnMVxNS4woeB/3w4eHCeEz2s3hBBOyFIAUt3len2P6H77E8w",
+	"yfjEHLKje69pc6vbTgY1ewAA9vMySLn1MGeEzMpvOH/OAP20/TI5gkh+kxEZoNvnQMKaTzBJ/0SDpSbf",
+	"WyIpwMVEeqjHyjdw13YgIencNqGH6fvw7zZW8byKESaCYSKKqU0p77IXh/ttKK6h+3CQiFG6Sv/mhpt3",
+	"TqW+JHrS7F85Hps7RaWnOvYUT//sGhwyg2PKl+qB+A0E2COrO2GtVtndxE4t8wofOAiuQAUEUy3ByYqn",
+	"WA1kb3iTdffg0S2bZDiqEZlkOKoRUTgRU0r996s4ejBO/xZCcXJVGL2GXzw9laAbKBwYfM3ViExZQr4G",
+	"n4xbNbQou00zguzfqY9/JK7CWPb2ZfANUkT8b5lV1ToZ1961EHqbxVk5Jmoe3JNXEiL0ShspCpFec9x/",
+	"AsRheNU/nOSPQ98NVxjXRPMfv4EKrpEKcKiNVLeyVQ2yaryXDEstJ1abk+bd4RUlmUbleGb3msZC3Iae",
+	"G4sgPIg/1ajig3vR3ilGQwi5eRS4YmoMg2wbzYFWv/4Ih1zRZEAbyPbtbyDm2pRiGLMAjTx8HxvgXFfB",
+	"zQ2639ObYf6HJyuZQfYxL6UCnLAZ/dbKaDa53KlpHijnrtV7fqq/9tYLF5leVWBJWQlvkj2D0+MsPZ+A",
+	"GdOi+6eYaN1iJ1hpb7t6f306cZy67sfL/hpke3GcYvO3K8w3+t8qJWmKSjdVQRtRyzTOWKQWcLqWoGvl",
+	"prgup4GrjSCexZCg8wD2VOuIqhlzxamhO8CyRj9UDOW68l5d12l1hw1LJhUe1t+GQayyEKlG8ecmQVIl",
+	"xCt5s58Wr9TNOv2REY2nSQ866WGU7+KQj+pizsmvjHrmlI0hUsdC6QaRScREOfSsMYP0u/SW6C3IUDGZ",
+	"xdMj0vT3YRijDRxeVSPoi2kyr9vb+Yy3V6002FvGhjreJQ7uUFWAPxj8Q9V7Mk3T8YoCRHUtByYEUBWQ",
+	"s9RCdf69iIMdOWfTcaRNlH8bOPxI6D6iacZ3cHyj0k0sV3VKyHHuzh5IAN34WQPWsOntLisTjg5m0XPH",
+	"ol6krceC1CunoVlhjP6V05LwdgQiWA5mU1SHiAR6ZGO95qK53okYKtlJxJXuwInBAudcAw+KJHz00Esx",
+	"1I/GJqmQGSu1fXCYjoydfmTEwq9/Smt+jElsqOSImXISGlmcdgx2uLgh8PWxmz0ioY8Dgc+jYpqeOaNY",
+	"2KGeOIQTb91uDh5Gvh46gTEdaSeyxhVKCdxQY4V9oua3saDz8ujtMyFTo2Fw06/IP80E0o/00wVDwETT",
+	"lr1iJgmGEA4fWiAlXN3ZAiypJ779UrMD2C7AjXWkTG5ycdIoFmpGXspsrsuRuhQUOasUEVVrmiiewMOI",
+	"SBVsqf4/LxlutO1oJtZQcLwiTzDhBV0WqJDtCvOehG0jDgUVa2B7zGH2jLR1PQq+Mnqh6Vbxl/IQCkdP",
+	"Qk08ZDC4s9EHgwMyt9Yy2d4Ay/K3D6MYzr63TJ8ptjC96gmGsDu8Iq9Ipp1Hc/ZVv+xo26pDOpBsd+R6",
+	"/FK5XN1f50kYPNqGgcNmIrkMJAyGy3QA3tJ6XFJv0Pgp3bKGcsguFwPLM2KD7aD9AOG5vj3TsHs7QuYb",
+	"Dt23EXz6OHWb/kXUC+vvRC0mWpcl/rgwzj2il8Z2L/sxa8op0zMg38STvgmph+PAOUAqHgM7Sc/DxSS5",
+	"7VjNF34GzHI/69OgLeuJ2cX0PYFq5Unna4Mm+RnuhvFoA8g0WgsNSJyeBR/Hpi9rtG2SO6po2cZjF2pE",
+	"VnCH/1+YT12c8bFnU53qybPoBcOGcjIdQk84vym3AiW9Uwn1kVeM/fnvEZytJoa6r6B+vkfp1Gewwzy2",
+	"Icfhs3UEx4s6prx3xtdRDUS3eihog+5t5uTKW2QH2O+i1RxrQ9FpSVEpd4PguezolF4HF/V3nReYOlQL",
+	"B+se8Z4Fa+H8QZXwzgvNnSKJ0Zp5E6q3BCk58YqOlEcnhLYxNKNFTfMt3ZlJNyr0oLPDDTuj6HTc7AvV",
+	"SCP1RUt3V7DDgaiT0Xpa9pNIaBH0gn5qbEzOXKC6Vn9iLXlfacM0A1SuI/EncF9CMyElygKp5BQA0F9E",
+	"6f2gaUHR2jNTEoCiU14jkpGZ0tUFD3UFdcyW+XCV33PTX9KLwdMGyCuRjwwTfwblJ6JEaatqCldRKNRd",
+	"zGMwCYkmy48g20d905erlM/twyujIoR7Jj9mdBzaAPkGlZtc8FmB6vSk0B2wCpcnRf2daZaZU3Fk4tLx",
+	"c6Z+UyjS31XC5sa2vJv5B66fTq62uh/O75beO9rdFuju1d6t1Esd8ISjo42/w32+pBhYJmaZ3wnaNFBF",
+	"QtQftmYox0YPOS8KZL+m070LvYiPYXVQDVwn+7eTTVHhfApOVN32AM1NmAUqSm+kRr9gLcxnpK1r7SvQ",
+	"fz9S2e+nRAjeW2BungTIfZMZz+/wuNX6b+FDCzwEeniEWxI9ZGK45Y2Dpdqie7yV5+dX8j21xUT/7ct5",
+	"AmZGDp65mrTqwo2eQsIeJSZQ8q17pA+D+98e+tggPrCs1qjtvSJcrX5EVuDSrDpn3PuDQRAlVLxf4V0P",
+	"57Fn5ks38qW3bHk6oi6hW0y0nSclczULt6Wpc2aSm5sZCfcdom9K1qUYNd7aoLZsa0YHOD5w8eUWb5O3",
+	"qC1Zfawh1phHi/E1WJTrjCJxNvwmD+86EnctGjyttIZBqzZFNDxydQtyk3XrTwXkdEjnkzA5u8JfD4Io",
+	"Un2Z3vQv6U1zBezhxGRC7nUiaIwWBsf1mFQMUm4VgQ3xhiivCRpKx+5p6slbWqFDSnXgcT29Qge5pKCt",
+	"pYV0o00LYTf3fIZdTfyknkxd91D4vuHm2VWMid5jifFu8Zh+apG90p6Rvkp6EmJLyYWJf8C21D0xlVkV",
+	"j7sZaFalyJySmTPk7bkJXM+BJQ2Aip8UyQiRxryJiWkA5pHhKlPbqecgiHekOIOUj/K4Gy0enV0HOufV",
+	"1pVltnNIJew5bzZ1BoXks2WoPKQrhpMgvLKuphLVeMGQgOrnSK6uaYAp+S7msy/lGpWjIpLWuzaYuYk+",
+	"AcTETWznlYeyhtc2KTbgkJa/8weqKVxhBqWzzR97FRjeQfyXV2GKrgwm2KjRW7ZRtnJUtc57lTBjvG1Q",
+	"KcYzlc/2n9NISE1NOX+e3Ann36Q+7BAmdwKa5OabSIbDFnH+4yq5mwzsm6ywFXTQ4FyR1A1aQZ1VP863",
+	"YaSlFTBGWXSLNUzumQxMP3V+pGMG6ubJvXMoKal+iaW48ni0Rgz92fxyOxY/ThlaKQic2CuAbtIDaKIx",
+	"vEkPeX3Baal263WJ3yZD1xHVY0ePld426p0r8969ZA81s8v7lPBFt6tOaFMW/FtgcLEcXyMpAVDqFp0Q",
+	"ACW/i+FY5NSKjNSJtD2P1lgDUq4dkGSie0O1dz6OgRCoQjOLgxfyZ3tNUmgsRabrM986+JRAhGVe9kwU",
+	"YVPuoIxjTEEZhR3ZNeRN6SWuIQy3iHJqb1NEYiXbczx9Kuw+1A+Ol56idco6VSqQrlCe/mT8hatdfOqx",
+	"KPR+1ZM0Q7i1e442w2VLXMuuRDk2cjhdkBWrA8H6VTSVKefUiARtxxHTocLobRjHJ7Ushoq17oNgd93O",
+	"3dJS4rEtlRWRptM4nP04HhJcoQN/HQ2cqGAAUuVpTOOwPRFdsMZkEzMqRx+yrhbw5A3Ype6kK0ymfbLG",
+	"tEdEQErsMvULPFtAGT9Y2fHEn4S/AEdiS5tE+TojJfEtQyVEHKKIrGpID809B0jGDeV1cxJyR4EXXnkr",
+	"yEHdUR+reZgD+Wj5NeLiF3Oypx1XY2HxmaYXN3iCCJgFTBOAd506lVgfJlSeKiHQxDwQghf6SBnItMQB",
+	"k8poMgZch91kEwI73rnYkNzQjv4KjyGJhnB0Cc4whzV0IplOd52Gi29QhaZVEngHbCQPosLLJTBJ8wyF",
+	"030TLEFpIgSP75M87IwjpCIDRKD6n/cmnrDVelSYtuEstu3xeYNJBvVU9f9QsBjaQC7OWhS0bY8YOYph",
+	"zasrYqHU9Ors/LyuT1Dd4MFeWbKlS+7eggh//Kg8VstAouzbNRQlJYKhUhQLEHsAUqjsWaloswKRqsCC",
+	"F4qLS1TCVXGnf5EnjvpZ6oV3qstCTooXiEGxAgLqvV4sGd0WYo15IRXzK9WcF2KN5Hg1JatC0ELOt6Cs",
+	"QE2jPpeXQFUsDoVb69cFKgRwUWwAGl4sqFgXHFdyuBpv4Kq4hWXLUa2HN1Ad//Ibp6T4p9uXL4r/+dVf",
+	"/8c/F3ss1mp5ClZTTV/+TeMVXv1f4qDvns2+1aT0svafzb6wobGowbNns79cPb36i67VtFaSoaJj2rqL",
+	"DTcRMlLKdY5GNXs2e425eOE3VNCN2pjMZ8/+4yiZmaEKCnm0c+U3mz2bfWhBuSH0hTv7IM98tS+OElUD",
+	"0GW/qlK9DSUmIPfLp0+NPi1MTApqmtps8uvfzJHe9Z8Y8C6XsICA0/OjUsD9FdKNVsqXqK2jB5ub87UF",
+	"Zf3oO3y0KCOBarpqoaDLwmfGvKjshApOtfgh0ol1USJSLFpcK3GHeqnlFusDtMfX698l1T+qXUd5gL+W",
+	"t3DMWMU8tVcd72yiqzsydFhdkJ3/GuOmiuL6hmrMzWRGjpqPuhXbILGP/aNNzvPjmaKUOIPnhO+V0nwZ",
+	"yZFHa0FbUVACvtTMtRBolZ3L80n9fS+FR9drKvYMCzAywvAiuue/B/FC/n5Jesn+L0Wi73bADoV84s31",
+	"+vUdIZ60DS94g8jcHaba5VxgUqxVzIOlzfXSWC3Cu+YlJpUKf+ezy0i0HEDnyD2yIOvajpfljGaFor+k",
+	"tTrOtmgDxVLeqoV+U84LhsgGKn0N2pdBx6AaLaDmV021HJNj+eB+rVpGzrfB5WRymoMH2ldPn559QZnp",
+	"dv27t+oCE+2tHw5wGU5oomjiIq0fCVrwEpGv1T/KE0YSoxBrytUNheq60NhMigmdwTqqN3xrrZ2PcIOH",
+	"7eEXIt7f9KmhLuY9wsIIbk3ppliAQgZXckzrYo94sZR7qlC1jzrKXf+Oq4/XZW2QEyK3s/xZry3lesbV",
+	"6OV8AjzkUrezj3D7yKeZZzW/mCYnDy6kLxJ9Ly8LxeECLQU4sUDC6Wc+/y0IXZj9rmjFJ8z9QeGNz08A",
+	"7tCh2K+pYjOXfLbCgIkWBK1tLGQr0OaZa7iXb+FrrX1clXwXPUe/Uy3/Zut9nyCUgHtxbbr74++Yt+q1",
+	"usJc7QNevLh711u+uk0SVv/WIAJ+cotX2k104fc1v09Z+d0aQOTdojtSXcmn//221uvnT+hyiUuwcBFX",
+	"vGGAKi673tZX6v9/PrqhwpumpqCqz/SE2eKHMb3vB7+M08VOl26UHzAXlF3WXqCWXqilzwtQmrS19igU",
+	"ptAF0g4p8fAHfDfAH3LCPx4PfgRoClQQ2Fu6y7te9DmjpVTbOq+7wOvw/f5q2zvcE94nkk6H3gPFLcpg",
+	"phxBIibf67QUIJ5wwQBtJ5wFj8dyTbZb4HLdl+L2LaCqQO7++rpQpP9fcm2FZi9XTyK6LLAoKCsIFWvr",
+	"9bEC4OB1x/hvr7d/sP/Px/4ac6XRK0YW//Ti7p1ktXcr/XNPMIBI9o3IRXciRF/NOcdB1Jb+b6EqIOE+",
+	"dJmloEx9oZKBbWrwX3upwV/MA4ke4RHocskhMoTf5dP0Lk1RgnPX7nIlQv18md6PzbCIWo6Se+La4dl1",
+	"49KPVcDBE/0/s/wt2nhlkZ60TYVEEM3ibDfKyUQvVabjMR4S84IgxugeqnkhiQXaM9aglXbfRAwpDJAA",
+	"m9hyCTVI9Z2hAX3xsCPHH7mlWnr1ENZbog0aHJNVbWzn/rF2/btAq49jarllwGljhpbzJEfTV0//AHm/",
+	"sFHhZ2Loqy20PQA1Le+2MkFI7f+uwo9M6j9+P31a/H2xRmQFxX4NrLMe6hADfrylrkvaHEasxLQ5fOrs",
+	"lmv4vE/Pn7ShWD4fNbu7YBNKIMB0ucWfNAx2NqI4bCPWDUw1hU+W/bbu8ONudV3f5YJai+Sh9hOZssjF",
+	"nrZ1VazwLsbykffiHdrBJ87orn71Z3iqGwuRA4npM5e1o7wViInb9j8Rbx/uDLeFfi56fn8DK0yKvQq/",
+	"IfbODrC5p6uNMPymFUNM5U+V8QFo589wd9vnT8AAzI8gpK9V0qcGd4i9hl6bJhekix3iYmEkFkyczwuL",
+	"Mc7nhcYd5/PCFUzm82MruSHR9e98DfXy4/XvJa3gYwLF3pkSvaf3i+p5dMdY+4qDReceXLrC01Do+x2a",
+	"Og/ZV+bB0U2iw5/yFWtI+RiOK7NZTHEjjgX8N17QPSlU3kQXjKe0n2KrAojlqxeLMcfWf0ZZePiju0fF",
+	"Rz60H0kEw367Y0EcO5SupUBWDI08xP5uWvxDLj/xoLHHOhm1PWAohTaGTJXo/1rls7jzkwuTs3NtHA7j",
+	"nqQb2+gxIjDNYEHAt0uGwjtK9Ohity0BqOJEMnN+oxqlbNU/+kJP4oRczuPxQCWn6GeRIX6hs8Y0P1Tm",
+	"wbiU6iaPIqOu+uEj0Yaq2HaOV6TA5l3QrKmgOvpzTNO9kc0eLexzlPB4i1Zw/d//HOFhz4sGl7oUgKSm",
+	"LgY8fgzemjb/8KirLi/5qNCkvrgvWFdtKCzzfUm4/l1nQI1urltbXT8h483WYf9TPuK8Wv+X9ET26D2X",
+	"+gheYqjChL/20LBOpee86AFn/fm48adJ11FRsR6xwpQ39futDI2Lv8G5+RS2wB9JdSP7S4WSFaS6QKuT",
+	"aWhoZaO4/yHko+QWSOXYrxFZFZR0OZqG9i05rTqlOlEurjhdxKHxQFoUa0mxX9Ma5pLcKyqJrYxulLn8",
+	"PwJC6vUD0l/DDkajmp83DZDqux3EwxgflBFWR1oD0nBMptv/8+RbjZwVS1D/6kGtGWnwo5IqBjXVlCyz",
+	"SqD56xehx8njGT808+ByKcDPq6rQEvS1dp2gLeh/KMQel1DoeAj9T0PRs48n9X+NahCxDj/a+ylsVWvM",
+	"8I+QjvfJxG0rlug6gRf2v+sXYtGSCpgSMlwBkbqT+atG1CtWaAcuK7MTMnnjj/jpAdWfww2jtBhlrbtU",
+	"XiSg2gDWqNfWkMq9MoARWuMVeUxaX8Az3q8y/8g77tJqhFxdsTgUN6/eaPZy4LZucAU1aAjqY57+3IpL",
+	"Or3vzCwuumyVzj+PKqF2Dp/wMv++pvIylhsVKmW/nI/s01exbfoHq2Wnducr8ti78lHEExt1XhJdOdjd",
+	"HhW2bFEcM0XXqLlgUn51aY/EHmHB1ZtmTbd23bR+ovCWT74gPRjgP9klf6aydxmDvNTr5LvRM1BpD7vD",
+	"pdfE32BywlQvCf+javUY7iA5kkUFfzTUN0UEm1KodqaCqAJUrosSEUJFsQD7BO+Il5BcY4oGfNK5NY+A",
+	"1/EzAZ/2wOQbQOH0KNj2kYijRyXww992piT054a/osMy5fGjc2qGx46Ny0V4O2KzwlunlXyq/NULMCVN",
+	"k/j81THGqqB1VQgq703YAVMJ0ED4Qxx+UNcqo1qhumlwrLWCReIFgXtRNG1dS4VzSdkx91QJhSdU78xI",
+	"GpRs8vMnv03tMj5zwCxdxt5GO1kswAjj+Qmuf+Is92vmfHb8NkY5xUfr0tEQj4Xi1dcFKpYI11Apu2/T",
+	"KmQ9sAKCOK7gWCy6ohgRaA3OWzAnIt0A+dQVI38pl+LU93jncAt1vKyQ4ylgSDDY2gxQhclKI0dqC77k",
+	"2gKWlEGxpnXFC0KLLWUBpvVfX2NqVvLr60yWzS/pEhgE7ZgyNafDfK3zwHf4/5o8TA5Gcxxy+7PyPDze",
+	"Kefewqj3GjYwq2HF9EOLGCICk5Hj7H+7Np/4Vfd5g4HetKJTbSI3F4Ma0Bjo661u8A9GfzJK7AKVmwIT",
+	"dU8ypZcEuM7b+hResrrjb03LR7z9huBKS6HrbR4Hlz75wosuffLFI4eX9gl0Oegv1b+pu9B7sHIgHa6v",
+	"Vx1rwGrRMjK2v+Xvn/orFTH4DPf1N5Jq/Y097wqxlIhBoWip0nGQqvRg42BVVOwISouqRnQwiu1npmD1",
+	"Ki1dDjNHviCRH5FZcLqFBa0OxYLRdrU2V42uB6R3VMvq2bPZNWrw7OOvH/9/AAAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

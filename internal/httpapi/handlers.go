@@ -5,9 +5,13 @@ import (
 	"context"
 	"fmt"
 	"io"
+	"net/http"
+	"strings"
 
 	"dynacor/core/calc"
+	"dynacor/core/tool"
 	"dynacor/internal/app"
+	"dynacor/internal/device"
 	"dynacor/internal/report"
 )
 
@@ -207,9 +211,98 @@ func (s *server) VerifyFile(ctx context.Context, r VerifyFileRequestObject) (Ver
 	return VerifyFile200JSONResponse(v), err
 }
 
-func (s *server) ListTools(ctx context.Context, _ ListToolsRequestObject) (ListToolsResponseObject, error) {
-	v, err := s.app.Tools(ctx)
-	return ListTools200JSONResponse(v), err
+func (s *server) GetCrib(ctx context.Context, _ GetCribRequestObject) (GetCribResponseObject, error) {
+	v, err := s.app.Crib(ctx)
+	return GetCrib200JSONResponse(v), err
+}
+
+func (s *server) FindSetUps(ctx context.Context, r FindSetUpsRequestObject) (FindSetUpsResponseObject, error) {
+	v, err := s.app.FindSetUps(ctx, *r.Body)
+	return FindSetUps200JSONResponse(v), err
+}
+
+func (s *server) ListToolKinds(context.Context, ListToolKindsRequestObject) (ListToolKindsResponseObject, error) {
+	return ListToolKinds200JSONResponse(tool.Kinds()), nil
+}
+
+func (s *server) GetToolLabels(ctx context.Context, r GetToolLabelsRequestObject) (GetToolLabelsResponseObject, error) {
+	var tags []string
+	if t := or(r.Params.Tags, ""); t != "" {
+		tags = strings.Split(t, ",")
+	}
+	list, site, err := s.app.ToolsForLabels(ctx, tags)
+	if err != nil {
+		return nil, err
+	}
+	var b bytes.Buffer
+	if err := report.ToolLabels(&b, site, list); err != nil {
+		return nil, fmt.Errorf("labels: %w", err)
+	}
+	return GetToolLabels200ApplicationpdfResponse{Body: &b, ContentLength: int64(b.Len())}, nil
+}
+
+func (s *server) ExportTools(ctx context.Context, _ ExportToolsRequestObject) (ExportToolsResponseObject, error) {
+	var b bytes.Buffer
+	if err := s.app.ExportTools(ctx, &b, false); err != nil {
+		return nil, err
+	}
+	return ExportTools200TextcsvResponse{Body: &b, ContentLength: int64(b.Len())}, nil
+}
+
+func (s *server) ExportToolsSheet(ctx context.Context, _ ExportToolsSheetRequestObject) (ExportToolsSheetResponseObject, error) {
+	var b bytes.Buffer
+	if err := s.app.ExportTools(ctx, &b, true); err != nil {
+		return nil, err
+	}
+	return ExportToolsSheet200ApplicationvndOpenxmlformatsOfficedocumentSpreadsheetmlSheetResponse{Body: &b, ContentLength: int64(b.Len())}, nil
+}
+
+func (s *server) ImportTools(ctx context.Context, r ImportToolsRequestObject) (ImportToolsResponseObject, error) {
+	data, err := io.ReadAll(r.Body)
+	if err != nil {
+		return nil, err
+	}
+	v, err := s.app.ImportTools(ctx, actor(ctx), data, or(r.Params.Apply, false))
+	return ImportTools200JSONResponse(v), err
+}
+
+func (s *server) PutToolFile(ctx context.Context, r PutToolFileRequestObject) (PutToolFileResponseObject, error) {
+	data, err := io.ReadAll(r.Body)
+	if err != nil {
+		return nil, err
+	}
+	v, err := s.app.PutToolFile(ctx, actor(ctx), r.Tag, r.Id.String(), string(r.Params.Kind), r.Params.Name, data)
+	return PutToolFile200JSONResponse(v), err
+}
+
+func (s *server) GetToolFile(ctx context.Context, r GetToolFileRequestObject) (GetToolFileResponseObject, error) {
+	p, err := s.app.ToolFile(ctx, r.Id.String())
+	return toolFile{p}, err
+}
+
+// toolFile answers with the file's own media type, to be shown and never run: nothing but pictures and PDF is taken in.
+type toolFile struct{ app.Photo }
+
+func (f toolFile) VisitGetToolFileResponse(w http.ResponseWriter) error {
+	w.Header().Set("Content-Type", f.MediaType)
+	w.Header().Set("Content-Disposition", "inline")
+	_, err := w.Write(f.Bytes)
+	return err
+}
+
+func (s *server) IssueDeviceToken(ctx context.Context, r IssueDeviceTokenRequestObject) (IssueDeviceTokenResponseObject, error) {
+	token, err := s.app.IssueDeviceToken(ctx, actor(ctx), r.Tag)
+	return IssueDeviceToken200JSONResponse{Tag: r.Tag, Token: token}, err
+}
+
+func (s *server) ListDoubts(ctx context.Context, _ ListDoubtsRequestObject) (ListDoubtsResponseObject, error) {
+	v, err := s.app.Doubts(ctx)
+	return ListDoubts200JSONResponse(v), err
+}
+
+func (s *server) PlanDoubt(ctx context.Context, r PlanDoubtRequestObject) (PlanDoubtResponseObject, error) {
+	v, err := s.app.PlanDoubt(ctx, actor(ctx), r.Id.String(), r.Body.DueOn, r.Body.AssignedTo)
+	return PlanDoubt200JSONResponse(v), err
 }
 
 func (s *server) GetTool(ctx context.Context, r GetToolRequestObject) (GetToolResponseObject, error) {
@@ -321,4 +414,14 @@ func (s *server) ExportJoints(ctx context.Context, _ ExportJointsRequestObject) 
 		return nil, err
 	}
 	return ExportJoints200TextcsvResponse{Body: &b, ContentLength: int64(b.Len())}, nil
+}
+
+func (s *server) AimDevice(_ context.Context, r AimDeviceRequestObject) (AimDeviceResponseObject, error) {
+	s.publish("tool:"+r.Tag, device.Aim, r.Body)
+	return AimDevice204Response{}, nil
+}
+
+func (s *server) ListDeviceResults(ctx context.Context, r ListDeviceResultsRequestObject) (ListDeviceResultsResponseObject, error) {
+	list, last, err := s.app.DeviceResults(ctx, r.Tag, or(r.Params.After, -1))
+	return ListDeviceResults200JSONResponse{Last: last, Results: list}, err
 }

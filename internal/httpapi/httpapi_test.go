@@ -53,16 +53,16 @@ func newServer(t *testing.T) *server {
 	return s
 }
 
-// device is a browser of its own.
-type device struct {
+// client is a browser of its own.
+type client struct {
 	s    *server
 	http http.Client
 }
 
-func (s *server) device(name string) *device {
+func (s *server) client(name string) *client {
 	jar, err := cookiejar.New(nil)
 	require.NoError(s.t, err)
-	d := &device{s, http.Client{Jar: jar}}
+	d := &client{s, http.Client{Jar: jar}}
 	if name != "" {
 		var people []run.Person
 		d.ok("GET", "/people", nil, &people)
@@ -78,7 +78,7 @@ func (s *server) device(name string) *device {
 	return d
 }
 
-func (d *device) send(method, path string, body any) (*http.Response, []byte) {
+func (d *client) send(method, path string, body any) (*http.Response, []byte) {
 	var r io.Reader
 	kind := "application/json"
 	switch b := body.(type) {
@@ -106,7 +106,7 @@ func (d *device) send(method, path string, body any) (*http.Response, []byte) {
 }
 
 // fits checks that an answer is what the contract says it is.
-func (d *device) fits(req *http.Request, res *http.Response, data []byte) {
+func (d *client) fits(req *http.Request, res *http.Response, data []byte) {
 	d.s.t.Helper()
 	if !strings.Contains(res.Header.Get("Content-Type"), "json") {
 		return
@@ -122,7 +122,7 @@ func (d *device) fits(req *http.Request, res *http.Response, data []byte) {
 	require.NoError(d.s.t, openapi3filter.ValidateResponse(context.Background(), in), "%s %s answers outside the contract", req.Method, req.URL.Path)
 }
 
-func (d *device) ok(method, path string, body, into any) {
+func (d *client) ok(method, path string, body, into any) {
 	d.s.t.Helper()
 	res, data := d.send(method, path, body)
 	require.Less(d.s.t, res.StatusCode, 300, "%s %s: %s", method, path, data)
@@ -131,7 +131,7 @@ func (d *device) ok(method, path string, body, into any) {
 	}
 }
 
-func (d *device) refused(method, path string, body any, status int) httpapi.Problem {
+func (d *client) refused(method, path string, body any, status int) httpapi.Problem {
 	d.s.t.Helper()
 	res, data := d.send(method, path, body)
 	require.Equal(d.s.t, status, res.StatusCode, "%s %s: %s", method, path, data)
@@ -146,7 +146,7 @@ func (d *device) refused(method, path string, body any, status int) httpapi.Prob
 // Every operation of the contract asks for a sign-in, except those that must be open to find out who is there.
 func TestEveryRouteAsksWhoIsThere(t *testing.T) {
 	s := newServer(t)
-	nobody := s.device("")
+	nobody := s.client("")
 	open := map[string]bool{"GET /people": true, "GET /session": true, "POST /session": true, "DELETE /session": true, "POST /verify": true}
 	n := 0
 	for path, item := range s.doc.Paths.Map() {
@@ -164,7 +164,7 @@ func TestEveryRouteAsksWhoIsThere(t *testing.T) {
 
 func TestRolesAreEnforced(t *testing.T) {
 	s := newServer(t)
-	tech, inspector, admin := s.device("M. Tolley"), s.device("R. Abara"), s.device("B. Ode")
+	tech, inspector, admin := s.client("M. Tolley"), s.client("R. Abara"), s.client("B. Ode")
 	reason := map[string]string{"reason": "checked"}
 	tech.refused("POST", "/import/joints", []byte("x"), http.StatusForbidden)
 	tech.refused("POST", "/tools/W-25/release", reason, http.StatusForbidden)
@@ -177,7 +177,7 @@ func TestRolesAreEnforced(t *testing.T) {
 
 func TestEveryViewAnswersWithinTheContract(t *testing.T) {
 	s := newServer(t)
-	d := s.device("J. Hartwell")
+	d := s.client("J. Hartwell")
 	var j app.JointDetail
 	d.ok("GET", "/joints/SW-114", nil, &j)
 	for _, path := range []string{"/session", "/today", "/joints", "/joints?q=cooler&sort=-tag&limit=3&offset=1", "/joints/SW-113", "/joints/SW-115", "/joints/SC-16", "/joints/GB-01", "/runs/" + j.RunID,
@@ -212,7 +212,7 @@ func TestEveryViewAnswersWithinTheContract(t *testing.T) {
 
 func TestBadInputNamesFieldAndRemedy(t *testing.T) {
 	s := newServer(t)
-	d := s.device("J. Hartwell")
+	d := s.client("J. Hartwell")
 	p := d.refused("GET", "/joints?limit=0", nil, http.StatusUnprocessableEntity)
 	require.Equal(t, "limit", *p.Field)
 	p = d.refused("POST", "/joints/SW-116/plan-preview", map[string]any{"scheme": "halves"}, http.StatusUnprocessableEntity)
@@ -236,7 +236,7 @@ func TestBadInputNamesFieldAndRemedy(t *testing.T) {
 
 func TestChangingHandsRenewsTheSession(t *testing.T) {
 	s := newServer(t)
-	d := s.device("M. Tolley")
+	d := s.client("M. Tolley")
 	var session httpapi.Session
 	d.ok("GET", "/session", nil, &session)
 	require.Equal(t, "M. Tolley", session.Person.Name)

@@ -20,6 +20,8 @@ import (
 
 	"dynacor/core/run"
 	"dynacor/internal/app"
+	"dynacor/internal/device"
+	"dynacor/internal/live"
 )
 
 // Options of the handler.
@@ -27,6 +29,7 @@ type Options struct {
 	Log      *slog.Logger
 	Secure   bool // cookies over TLS only
 	Interval time.Duration
+	Live     *live.Hub
 }
 
 // mostBody keeps a request within what a register of 100 000 joints takes.
@@ -43,7 +46,9 @@ var allow = map[string][]string{
 	"POST /runs/:id/seal": anyone, "PUT /runs/:id/photos/:photo": anyone, "GET /photos/:id": anyone,
 	"GET /records": anyone, "GET /records/:number": anyone, "GET /records/:number/record.json": anyone, "GET /records/:number/certificate.pdf": anyone,
 	"GET /records/:number/tag.pdf": anyone, "POST /verify": public,
-	"GET /tools": anyone, "GET /tools/:tag": anyone, "PUT /tools/:tag": {run.Engineer, run.Inspector}, "POST /tools/:tag/quarantine": anyone,
+	"GET /crib": anyone, "POST /crib/find": anyone, "GET /crib/labels.pdf": anyone, "GET /tool-kinds": anyone, "GET /export/tools.csv": anyone, "GET /export/tools.xlsx": anyone, "POST /import/tools": {run.Engineer},
+	"GET /tool-files/:id": anyone, "PUT /tools/:tag/files/:id": {run.Engineer, run.Inspector}, "POST /tools/:tag/device": {run.Engineer}, "GET /doubts": anyone, "POST /doubts/:id/plan": {run.Engineer, run.Inspector},
+	"GET /live": anyone, "POST /tools/:tag/aim": anyone, "GET /tools/:tag/results": anyone, "GET /tools/:tag": anyone, "PUT /tools/:tag": {run.Engineer, run.Inspector}, "POST /tools/:tag/quarantine": anyone,
 	"POST /tools/:tag/checks": anyone, "POST /tools/:tag/check-out": anyone, "POST /tools/:tag/return": anyone, "POST /doubts/:id/close": {run.Engineer, run.Inspector},
 	"POST /tools/:tag/release": {run.Engineer, run.Inspector}, "POST /import/joints": {run.Engineer}, "GET /export/joints.csv": anyone,
 }
@@ -54,8 +59,10 @@ var (
 )
 
 type server struct {
-	app *app.App
-	sm  *scs.SessionManager
+	app  *app.App
+	sm   *scs.SessionManager
+	live *live.Hub
+	log  *slog.Logger
 }
 
 var _ StrictServerInterface = (*server)(nil)
@@ -88,7 +95,7 @@ func New(a *app.App, pool *pgxpool.Pool, pages http.Handler, o Options) (http.Ha
 	sm.Store = pgxstore.NewWithCleanupInterval(pool, o.Interval)
 	sm.Lifetime = 14 * time.Hour // a long shift
 	sm.Cookie.Name, sm.Cookie.SameSite, sm.Cookie.HttpOnly, sm.Cookie.Secure = "dynacor", http.SameSiteStrictMode, true, o.Secure
-	s := &server{app: a, sm: sm}
+	s := &server{app: a, sm: sm, live: o.Live, log: o.Log}
 	doc, err := GetSpec()
 	if err != nil {
 		return nil, err
@@ -108,6 +115,9 @@ func New(a *app.App, pool *pgxpool.Pool, pages http.Handler, o Options) (http.Ha
 			detail := err.Error()
 			problem(c, Problem{Title: "The entry cannot be read.", Status: status, Detail: &detail})
 		}})
+	// Streams: neither pressed together nor held against the contract, which knows requests with one answer.
+	r.Group("/api", sameSite, sessions(sm), s.admit).GET("/live", s.stream)
+	r.GET(device.Path, s.link)
 	r.NoRoute(func(c *gin.Context) {
 		if strings.HasPrefix(c.Request.URL.Path, "/api/") {
 			problem(c, Problem{Title: "There is no such page of the interface.", Status: http.StatusNotFound})

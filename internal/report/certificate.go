@@ -44,9 +44,16 @@ type sheet struct {
 }
 
 func newSheet(v app.RecordView, title string) *sheet {
+	s := newPlainSheet(title)
+	s.SetCreationDate(v.Row.SealedAt)
+	s.SetModificationDate(v.Row.SealedAt)
+	s.v = v
+	return s
+}
+
+// newPlainSheet is a document with the fonts of the house and nothing on it.
+func newPlainSheet(title string) *sheet {
 	p := fpdf.New("P", "mm", "A4", "")
-	p.SetCreationDate(v.Row.SealedAt)
-	p.SetModificationDate(v.Row.SealedAt)
 	p.SetCatalogSort(true)
 	p.SetTitle(title, true)
 	p.SetAutoPageBreak(false, 0)
@@ -54,7 +61,7 @@ func newSheet(v app.RecordView, title string) *sheet {
 	p.AddUTF8FontFromBytes("text", "", textFont)
 	p.AddUTF8FontFromBytes("bold", "", textBold)
 	p.AddUTF8FontFromBytes("mono", "", mono)
-	return &sheet{Fpdf: p, v: v}
+	return &sheet{Fpdf: p}
 }
 
 func (s *sheet) page() {

@@ -8,19 +8,40 @@ import (
 	"time"
 
 	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5/pgtype"
 )
 
+type Device struct {
+	Tag       string
+	TokenHash string
+	LastSeq   int32
+	LinkedAt  *time.Time
+	About     string
+	MadeBy    string
+	MadeAt    time.Time
+}
+
+type DeviceResult struct {
+	Tag        string
+	Seq        int32
+	At         time.Time
+	ReceivedAt time.Time
+	Body       string
+}
+
 type Doubt struct {
-	ID       uuid.UUID
-	Tag      string
-	JointID  uuid.UUID
-	Reason   string
-	LastUsed time.Time
-	RaisedBy string
-	RaisedAt time.Time
-	ClosedBy string
-	ClosedAt *time.Time
-	How      string
+	ID         uuid.UUID
+	Tag        string
+	JointID    uuid.UUID
+	Reason     string
+	LastUsed   time.Time
+	RaisedBy   string
+	RaisedAt   time.Time
+	ClosedBy   string
+	ClosedAt   *time.Time
+	How        string
+	DueOn      pgtype.Date
+	AssignedTo string
 }
 
 type Event struct {
@@ -31,7 +52,7 @@ type Event struct {
 	At         time.Time
 	ReceivedAt time.Time
 	PersonID   uuid.UUID
-	Wrench     string
+	Tools      string
 	Body       string
 	PrevHash   string
 	Hash       string
@@ -116,6 +137,11 @@ type Plan struct {
 	MadeAt               time.Time
 }
 
+type PlanTool struct {
+	PlanID uuid.UUID
+	Tag    string
+}
+
 type PlanUse struct {
 	PlanID  uuid.UUID
 	Shelf   string
@@ -182,6 +208,12 @@ type Specification struct {
 	MadeAt  time.Time
 }
 
+type Tool struct {
+	Tag       string
+	Data      string
+	UpdatedAt time.Time
+}
+
 type ToolCheck struct {
 	ID      uuid.UUID
 	Tag     string
@@ -190,6 +222,18 @@ type ToolCheck struct {
 	Passed  bool
 	Data    string
 	Verdict string
+}
+
+type ToolFile struct {
+	ID        uuid.UUID
+	Tag       string
+	Kind      string
+	Name      string
+	MediaType string
+	Bytes     []byte
+	Digest    string
+	AddedBy   string
+	At        time.Time
 }
 
 type ToolLoan struct {
@@ -201,10 +245,4 @@ type ToolLoan struct {
 	BackBy string
 	BackAt *time.Time
 	Care   string
-}
-
-type Wrench struct {
-	Tag       string
-	Data      string
-	UpdatedAt time.Time
 }

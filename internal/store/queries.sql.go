@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5/pgtype"
 )
 
 type AddJointsParams struct {
@@ -35,6 +36,20 @@ type AddSpecificationsParams struct {
 	Data    string
 	MadeBy  string
 	Reason  string
+}
+
+const advanceDevice = `-- name: AdvanceDevice :exec
+update devices set last_seq = $2 where tag = $1
+`
+
+type AdvanceDeviceParams struct {
+	Tag     string
+	LastSeq int32
+}
+
+func (q *Queries) AdvanceDevice(ctx context.Context, arg AdvanceDeviceParams) error {
+	_, err := q.db.Exec(ctx, advanceDevice, arg.Tag, arg.LastSeq)
+	return err
 }
 
 const advanceRun = `-- name: AdvanceRun :exec
@@ -311,23 +326,76 @@ func (q *Queries) CountAttempt(ctx context.Context, arg CountAttemptParams) (int
 	return failed_attempts, err
 }
 
+const countPulls = `-- name: CountPulls :one
+select count(*)::int from events e where string_to_array(e.tools, '+') @> array[$1::text] and e.tools <> '' and e.kind = 'pulled' and e.at >= $2
+`
+
+type CountPullsParams struct {
+	Tag   string
+	Since time.Time
+}
+
+func (q *Queries) CountPulls(ctx context.Context, arg CountPullsParams) (int32, error) {
+	row := q.db.QueryRow(ctx, countPulls, arg.Tag, arg.Since)
+	var column_1 int32
+	err := row.Scan(&column_1)
+	return column_1, err
+}
+
+const deviceResultsAfter = `-- name: DeviceResultsAfter :many
+select tag, seq, at, received_at, body from device_results where tag = $1 and seq > $2 order by seq limit 100
+`
+
+type DeviceResultsAfterParams struct {
+	Tag string
+	Seq int32
+}
+
+func (q *Queries) DeviceResultsAfter(ctx context.Context, arg DeviceResultsAfterParams) ([]DeviceResult, error) {
+	rows, err := q.db.Query(ctx, deviceResultsAfter, arg.Tag, arg.Seq)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []DeviceResult{}
+	for rows.Next() {
+		var i DeviceResult
+		if err := rows.Scan(
+			&i.Tag,
+			&i.Seq,
+			&i.At,
+			&i.ReceivedAt,
+			&i.Body,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const doubtsOfTool = `-- name: DoubtsOfTool :many
-select d.id, d.tag, d.joint_id, d.reason, d.last_used, d.raised_by, d.raised_at, d.closed_by, d.closed_at, d.how, j.tag as joint_tag, j.name as joint_name from doubts d join joints j on j.id = d.joint_id where d.tag = $1 order by d.closed_at is not null, j.tag
+select d.id, d.tag, d.joint_id, d.reason, d.last_used, d.raised_by, d.raised_at, d.closed_by, d.closed_at, d.how, d.due_on, d.assigned_to, j.tag as joint_tag, j.name as joint_name from doubts d join joints j on j.id = d.joint_id where d.tag = $1 order by d.closed_at is not null, j.tag
 `
 
 type DoubtsOfToolRow struct {
-	ID        uuid.UUID
-	Tag       string
-	JointID   uuid.UUID
-	Reason    string
-	LastUsed  time.Time
-	RaisedBy  string
-	RaisedAt  time.Time
-	ClosedBy  string
-	ClosedAt  *time.Time
-	How       string
-	JointTag  string
-	JointName string
+	ID         uuid.UUID
+	Tag        string
+	JointID    uuid.UUID
+	Reason     string
+	LastUsed   time.Time
+	RaisedBy   string
+	RaisedAt   time.Time
+	ClosedBy   string
+	ClosedAt   *time.Time
+	How        string
+	DueOn      pgtype.Date
+	AssignedTo string
+	JointTag   string
+	JointName  string
 }
 
 func (q *Queries) DoubtsOfTool(ctx context.Context, tag string) ([]DoubtsOfToolRow, error) {
@@ -350,6 +418,8 @@ func (q *Queries) DoubtsOfTool(ctx context.Context, tag string) ([]DoubtsOfToolR
 			&i.ClosedBy,
 			&i.ClosedAt,
 			&i.How,
+			&i.DueOn,
+			&i.AssignedTo,
 			&i.JointTag,
 			&i.JointName,
 		); err != nil {
@@ -399,8 +469,67 @@ func (q *Queries) EventsByID(ctx context.Context, dollar_1 []uuid.UUID) ([]Event
 	return items, nil
 }
 
+const filesOfTool = `-- name: FilesOfTool :many
+select id, kind, name, media_type, added_by, at from tool_files where tag = $1 order by at desc
+`
+
+type FilesOfToolRow struct {
+	ID        uuid.UUID
+	Kind      string
+	Name      string
+	MediaType string
+	AddedBy   string
+	At        time.Time
+}
+
+func (q *Queries) FilesOfTool(ctx context.Context, tag string) ([]FilesOfToolRow, error) {
+	rows, err := q.db.Query(ctx, filesOfTool, tag)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []FilesOfToolRow{}
+	for rows.Next() {
+		var i FilesOfToolRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.Kind,
+			&i.Name,
+			&i.MediaType,
+			&i.AddedBy,
+			&i.At,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const getDevice = `-- name: GetDevice :one
+select tag, token_hash, last_seq, linked_at, about, made_by, made_at from devices where tag = $1
+`
+
+func (q *Queries) GetDevice(ctx context.Context, tag string) (Device, error) {
+	row := q.db.QueryRow(ctx, getDevice, tag)
+	var i Device
+	err := row.Scan(
+		&i.Tag,
+		&i.TokenHash,
+		&i.LastSeq,
+		&i.LinkedAt,
+		&i.About,
+		&i.MadeBy,
+		&i.MadeAt,
+	)
+	return i, err
+}
+
 const getDoubt = `-- name: GetDoubt :one
-select id, tag, joint_id, reason, last_used, raised_by, raised_at, closed_by, closed_at, how from doubts where id = $1
+select id, tag, joint_id, reason, last_used, raised_by, raised_at, closed_by, closed_at, how, due_on, assigned_to from doubts where id = $1
 `
 
 func (q *Queries) GetDoubt(ctx context.Context, id uuid.UUID) (Doubt, error) {
@@ -417,6 +546,8 @@ func (q *Queries) GetDoubt(ctx context.Context, id uuid.UUID) (Doubt, error) {
 		&i.ClosedBy,
 		&i.ClosedAt,
 		&i.How,
+		&i.DueOn,
+		&i.AssignedTo,
 	)
 	return i, err
 }
@@ -620,19 +751,61 @@ func (q *Queries) GetSpecification(ctx context.Context, arg GetSpecificationPara
 	return i, err
 }
 
-const getWrench = `-- name: GetWrench :one
-select tag, data, updated_at from wrenches where tag = $1
+const getTool = `-- name: GetTool :one
+select tag, data, updated_at from tools where tag = $1
 `
 
-func (q *Queries) GetWrench(ctx context.Context, tag string) (Wrench, error) {
-	row := q.db.QueryRow(ctx, getWrench, tag)
-	var i Wrench
+func (q *Queries) GetTool(ctx context.Context, tag string) (Tool, error) {
+	row := q.db.QueryRow(ctx, getTool, tag)
+	var i Tool
 	err := row.Scan(&i.Tag, &i.Data, &i.UpdatedAt)
 	return i, err
 }
 
+const getToolFile = `-- name: GetToolFile :one
+select id, tag, kind, name, media_type, bytes, digest, added_by, at from tool_files where id = $1
+`
+
+func (q *Queries) GetToolFile(ctx context.Context, id uuid.UUID) (ToolFile, error) {
+	row := q.db.QueryRow(ctx, getToolFile, id)
+	var i ToolFile
+	err := row.Scan(
+		&i.ID,
+		&i.Tag,
+		&i.Kind,
+		&i.Name,
+		&i.MediaType,
+		&i.Bytes,
+		&i.Digest,
+		&i.AddedBy,
+		&i.At,
+	)
+	return i, err
+}
+
+const insertDeviceResult = `-- name: InsertDeviceResult :exec
+insert into device_results (tag, seq, at, body) values ($1, $2, $3, $4)
+`
+
+type InsertDeviceResultParams struct {
+	Tag  string
+	Seq  int32
+	At   time.Time
+	Body string
+}
+
+func (q *Queries) InsertDeviceResult(ctx context.Context, arg InsertDeviceResultParams) error {
+	_, err := q.db.Exec(ctx, insertDeviceResult,
+		arg.Tag,
+		arg.Seq,
+		arg.At,
+		arg.Body,
+	)
+	return err
+}
+
 const insertEvent = `-- name: InsertEvent :exec
-insert into events (run_id, seq, id, kind, at, received_at, person_id, wrench, body, prev_hash, hash) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)
+insert into events (run_id, seq, id, kind, at, received_at, person_id, tools, body, prev_hash, hash) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)
 `
 
 type InsertEventParams struct {
@@ -643,7 +816,7 @@ type InsertEventParams struct {
 	At         time.Time
 	ReceivedAt time.Time
 	PersonID   uuid.UUID
-	Wrench     string
+	Tools      string
 	Body       string
 	PrevHash   string
 	Hash       string
@@ -658,7 +831,7 @@ func (q *Queries) InsertEvent(ctx context.Context, arg InsertEventParams) error 
 		arg.At,
 		arg.ReceivedAt,
 		arg.PersonID,
-		arg.Wrench,
+		arg.Tools,
 		arg.Body,
 		arg.PrevHash,
 		arg.Hash,
@@ -863,6 +1036,20 @@ func (q *Queries) InsertPlan(ctx context.Context, arg InsertPlanParams) error {
 	return err
 }
 
+const insertPlanTool = `-- name: InsertPlanTool :exec
+insert into plan_tools (plan_id, tag) values ($1, $2) on conflict do nothing
+`
+
+type InsertPlanToolParams struct {
+	PlanID uuid.UUID
+	Tag    string
+}
+
+func (q *Queries) InsertPlanTool(ctx context.Context, arg InsertPlanToolParams) error {
+	_, err := q.db.Exec(ctx, insertPlanTool, arg.PlanID, arg.Tag)
+	return err
+}
+
 const insertPlanUse = `-- name: InsertPlanUse :exec
 insert into plan_uses (plan_id, shelf, code, version) values ($1, $2, $3, $4)
 `
@@ -993,6 +1180,35 @@ func (q *Queries) InsertToolCheck(ctx context.Context, arg InsertToolCheckParams
 	return err
 }
 
+const insertToolFile = `-- name: InsertToolFile :exec
+insert into tool_files (id, tag, kind, name, media_type, bytes, digest, added_by) values ($1, $2, $3, $4, $5, $6, $7, $8) on conflict do nothing
+`
+
+type InsertToolFileParams struct {
+	ID        uuid.UUID
+	Tag       string
+	Kind      string
+	Name      string
+	MediaType string
+	Bytes     []byte
+	Digest    string
+	AddedBy   string
+}
+
+func (q *Queries) InsertToolFile(ctx context.Context, arg InsertToolFileParams) error {
+	_, err := q.db.Exec(ctx, insertToolFile,
+		arg.ID,
+		arg.Tag,
+		arg.Kind,
+		arg.Name,
+		arg.MediaType,
+		arg.Bytes,
+		arg.Digest,
+		arg.AddedBy,
+	)
+	return err
+}
+
 const jointsByGlyph = `-- name: JointsByGlyph :many
 select tag, name, area, bolts, glyph, stop, summary, updated_at from joints where glyph = $1::text order by updated_at desc, tag limit $2::int
 `
@@ -1042,32 +1258,32 @@ func (q *Queries) JointsByGlyph(ctx context.Context, arg JointsByGlyphParams) ([
 	return items, nil
 }
 
-const jointsByWrench = `-- name: JointsByWrench :many
+const jointsByTool = `-- name: JointsByTool :many
 select distinct j.tag, j.name, max(e.at)::timestamptz as last_used
 from events e join runs r on r.id = e.run_id join joints j on j.id = r.joint_id
-where e.wrench = $1 and e.kind = 'pulled' and e.at >= $2 group by j.tag, j.name order by last_used desc
+where string_to_array(e.tools, '+') @> array[$1::text] and e.tools <> '' and e.kind = 'pulled' and e.at >= $2 group by j.tag, j.name order by last_used desc
 `
 
-type JointsByWrenchParams struct {
-	Wrench string
-	At     time.Time
+type JointsByToolParams struct {
+	Tag   string
+	Since time.Time
 }
 
-type JointsByWrenchRow struct {
+type JointsByToolRow struct {
 	Tag      string
 	Name     string
 	LastUsed time.Time
 }
 
-func (q *Queries) JointsByWrench(ctx context.Context, arg JointsByWrenchParams) ([]JointsByWrenchRow, error) {
-	rows, err := q.db.Query(ctx, jointsByWrench, arg.Wrench, arg.At)
+func (q *Queries) JointsByTool(ctx context.Context, arg JointsByToolParams) ([]JointsByToolRow, error) {
+	rows, err := q.db.Query(ctx, jointsByTool, arg.Tag, arg.Since)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	items := []JointsByWrenchRow{}
+	items := []JointsByToolRow{}
 	for rows.Next() {
-		var i JointsByWrenchRow
+		var i JointsByToolRow
 		if err := rows.Scan(&i.Tag, &i.Name, &i.LastUsed); err != nil {
 			return nil, err
 		}
@@ -1189,6 +1405,56 @@ func (q *Queries) LibraryInForce(ctx context.Context) ([]LibraryValue, error) {
 			&i.MadeBy,
 			&i.Reason,
 			&i.MadeAt,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const linkDevice = `-- name: LinkDevice :exec
+update devices set linked_at = now(), about = $2 where tag = $1
+`
+
+type LinkDeviceParams struct {
+	Tag   string
+	About string
+}
+
+func (q *Queries) LinkDevice(ctx context.Context, arg LinkDeviceParams) error {
+	_, err := q.db.Exec(ctx, linkDevice, arg.Tag, arg.About)
+	return err
+}
+
+const listDevices = `-- name: ListDevices :many
+select tag, last_seq, linked_at, about from devices order by tag
+`
+
+type ListDevicesRow struct {
+	Tag      string
+	LastSeq  int32
+	LinkedAt *time.Time
+	About    string
+}
+
+func (q *Queries) ListDevices(ctx context.Context) ([]ListDevicesRow, error) {
+	rows, err := q.db.Query(ctx, listDevices)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []ListDevicesRow{}
+	for rows.Next() {
+		var i ListDevicesRow
+		if err := rows.Scan(
+			&i.Tag,
+			&i.LastSeq,
+			&i.LinkedAt,
+			&i.About,
 		); err != nil {
 			return nil, err
 		}
@@ -1421,19 +1687,19 @@ func (q *Queries) ListSpecifications(ctx context.Context, jointID uuid.UUID) ([]
 	return items, nil
 }
 
-const listWrenches = `-- name: ListWrenches :many
-select tag, data, updated_at from wrenches order by tag
+const listTools = `-- name: ListTools :many
+select tag, data, updated_at from tools order by tag
 `
 
-func (q *Queries) ListWrenches(ctx context.Context) ([]Wrench, error) {
-	rows, err := q.db.Query(ctx, listWrenches)
+func (q *Queries) ListTools(ctx context.Context) ([]Tool, error) {
+	rows, err := q.db.Query(ctx, listTools)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	items := []Wrench{}
+	items := []Tool{}
 	for rows.Next() {
-		var i Wrench
+		var i Tool
 		if err := rows.Scan(&i.Tag, &i.Data, &i.UpdatedAt); err != nil {
 			return nil, err
 		}
@@ -1476,6 +1742,25 @@ func (q *Queries) LoansOfTool(ctx context.Context, tag string) ([]ToolLoan, erro
 		return nil, err
 	}
 	return items, nil
+}
+
+const lockDevice = `-- name: LockDevice :one
+select tag, token_hash, last_seq, linked_at, about, made_by, made_at from devices where tag = $1 for update
+`
+
+func (q *Queries) LockDevice(ctx context.Context, tag string) (Device, error) {
+	row := q.db.QueryRow(ctx, lockDevice, tag)
+	var i Device
+	err := row.Scan(
+		&i.Tag,
+		&i.TokenHash,
+		&i.LastSeq,
+		&i.LinkedAt,
+		&i.About,
+		&i.MadeBy,
+		&i.MadeAt,
+	)
+	return i, err
 }
 
 const lockJoint = `-- name: LockJoint :one
@@ -1528,13 +1813,13 @@ func (q *Queries) LockRun(ctx context.Context, id uuid.UUID) (Run, error) {
 	return i, err
 }
 
-const lockWrench = `-- name: LockWrench :one
-select tag, data, updated_at from wrenches where tag = $1 for update
+const lockTool = `-- name: LockTool :one
+select tag, data, updated_at from tools where tag = $1 for update
 `
 
-func (q *Queries) LockWrench(ctx context.Context, tag string) (Wrench, error) {
-	row := q.db.QueryRow(ctx, lockWrench, tag)
-	var i Wrench
+func (q *Queries) LockTool(ctx context.Context, tag string) (Tool, error) {
+	row := q.db.QueryRow(ctx, lockTool, tag)
+	var i Tool
 	err := row.Scan(&i.Tag, &i.Data, &i.UpdatedAt)
 	return i, err
 }
@@ -1550,23 +1835,81 @@ func (q *Queries) NextRecordNumber(ctx context.Context) (int64, error) {
 	return column_1, err
 }
 
+const openDoubts = `-- name: OpenDoubts :many
+select d.id, d.tag, d.joint_id, d.reason, d.last_used, d.raised_by, d.raised_at, d.closed_by, d.closed_at, d.how, d.due_on, d.assigned_to, j.tag as joint_tag, j.name as joint_name from doubts d join joints j on j.id = d.joint_id where d.closed_at is null order by d.due_on nulls first, j.tag
+`
+
+type OpenDoubtsRow struct {
+	ID         uuid.UUID
+	Tag        string
+	JointID    uuid.UUID
+	Reason     string
+	LastUsed   time.Time
+	RaisedBy   string
+	RaisedAt   time.Time
+	ClosedBy   string
+	ClosedAt   *time.Time
+	How        string
+	DueOn      pgtype.Date
+	AssignedTo string
+	JointTag   string
+	JointName  string
+}
+
+func (q *Queries) OpenDoubts(ctx context.Context) ([]OpenDoubtsRow, error) {
+	rows, err := q.db.Query(ctx, openDoubts)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []OpenDoubtsRow{}
+	for rows.Next() {
+		var i OpenDoubtsRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.Tag,
+			&i.JointID,
+			&i.Reason,
+			&i.LastUsed,
+			&i.RaisedBy,
+			&i.RaisedAt,
+			&i.ClosedBy,
+			&i.ClosedAt,
+			&i.How,
+			&i.DueOn,
+			&i.AssignedTo,
+			&i.JointTag,
+			&i.JointName,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const openDoubtsOfJoint = `-- name: OpenDoubtsOfJoint :many
-select d.id, d.tag, d.joint_id, d.reason, d.last_used, d.raised_by, d.raised_at, d.closed_by, d.closed_at, d.how, j.tag as joint_tag, j.name as joint_name from doubts d join joints j on j.id = d.joint_id where d.joint_id = $1 and d.closed_at is null order by d.tag
+select d.id, d.tag, d.joint_id, d.reason, d.last_used, d.raised_by, d.raised_at, d.closed_by, d.closed_at, d.how, d.due_on, d.assigned_to, j.tag as joint_tag, j.name as joint_name from doubts d join joints j on j.id = d.joint_id where d.joint_id = $1 and d.closed_at is null order by d.tag
 `
 
 type OpenDoubtsOfJointRow struct {
-	ID        uuid.UUID
-	Tag       string
-	JointID   uuid.UUID
-	Reason    string
-	LastUsed  time.Time
-	RaisedBy  string
-	RaisedAt  time.Time
-	ClosedBy  string
-	ClosedAt  *time.Time
-	How       string
-	JointTag  string
-	JointName string
+	ID         uuid.UUID
+	Tag        string
+	JointID    uuid.UUID
+	Reason     string
+	LastUsed   time.Time
+	RaisedBy   string
+	RaisedAt   time.Time
+	ClosedBy   string
+	ClosedAt   *time.Time
+	How        string
+	DueOn      pgtype.Date
+	AssignedTo string
+	JointTag   string
+	JointName  string
 }
 
 func (q *Queries) OpenDoubtsOfJoint(ctx context.Context, jointID uuid.UUID) ([]OpenDoubtsOfJointRow, error) {
@@ -1589,6 +1932,8 @@ func (q *Queries) OpenDoubtsOfJoint(ctx context.Context, jointID uuid.UUID) ([]O
 			&i.ClosedBy,
 			&i.ClosedAt,
 			&i.How,
+			&i.DueOn,
+			&i.AssignedTo,
 			&i.JointTag,
 			&i.JointName,
 		); err != nil {
@@ -1715,6 +2060,24 @@ func (q *Queries) PackageSpecifications(ctx context.Context, package_ *string) (
 	return items, nil
 }
 
+const planDoubt = `-- name: PlanDoubt :execrows
+update doubts set due_on = $2, assigned_to = $3 where id = $1 and closed_at is null
+`
+
+type PlanDoubtParams struct {
+	ID         uuid.UUID
+	DueOn      pgtype.Date
+	AssignedTo string
+}
+
+func (q *Queries) PlanDoubt(ctx context.Context, arg PlanDoubtParams) (int64, error) {
+	result, err := q.db.Exec(ctx, planDoubt, arg.ID, arg.DueOn, arg.AssignedTo)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected(), nil
+}
+
 const plansUsing = `-- name: PlansUsing :many
 select j.tag, j.name, p.version as plan_version, u.version, (j.present_run is not null)::boolean as begun
 from plan_uses u join plans p on p.id = u.plan_id join joints j on j.id = p.joint_id
@@ -1791,6 +2154,21 @@ func (q *Queries) PresentSpecifications(ctx context.Context) ([]PresentSpecifica
 	return items, nil
 }
 
+const putDevice = `-- name: PutDevice :exec
+insert into devices (tag, token_hash, made_by) values ($1, $2, $3) on conflict (tag) do update set token_hash = excluded.token_hash, made_by = excluded.made_by, made_at = now()
+`
+
+type PutDeviceParams struct {
+	Tag       string
+	TokenHash string
+	MadeBy    string
+}
+
+func (q *Queries) PutDevice(ctx context.Context, arg PutDeviceParams) error {
+	_, err := q.db.Exec(ctx, putDevice, arg.Tag, arg.TokenHash, arg.MadeBy)
+	return err
+}
+
 const putPackage = `-- name: PutPackage :exec
 insert into packages (code, name) values ($1, $2) on conflict (code) do update set name = excluded.name
 `
@@ -1833,17 +2211,17 @@ func (q *Queries) PutSignIn(ctx context.Context, arg PutSignInParams) error {
 	return err
 }
 
-const putWrench = `-- name: PutWrench :exec
-insert into wrenches (tag, data) values ($1, $2) on conflict (tag) do update set data = excluded.data, updated_at = now()
+const putTool = `-- name: PutTool :exec
+insert into tools (tag, data) values ($1, $2) on conflict (tag) do update set data = excluded.data, updated_at = now()
 `
 
-type PutWrenchParams struct {
+type PutToolParams struct {
 	Tag  string
 	Data string
 }
 
-func (q *Queries) PutWrench(ctx context.Context, arg PutWrenchParams) error {
-	_, err := q.db.Exec(ctx, putWrench, arg.Tag, arg.Data)
+func (q *Queries) PutTool(ctx context.Context, arg PutToolParams) error {
+	_, err := q.db.Exec(ctx, putTool, arg.Tag, arg.Data)
 	return err
 }
 
@@ -1851,7 +2229,7 @@ const raiseDoubts = `-- name: RaiseDoubts :execrows
 insert into doubts (id, tag, joint_id, reason, last_used, raised_by, raised_at)
 select gen_random_uuid(), $1, r.joint_id, $2, max(e.at), $3, $4
 from events e join runs r on r.id = e.run_id
-where e.wrench = $1 and e.kind = 'pulled' and e.at >= $5 group by r.joint_id
+where string_to_array(e.tools, '+') @> array[$1::text] and e.tools <> '' and e.kind = 'pulled' and e.at >= $5 group by r.joint_id
 on conflict do nothing
 `
 
@@ -1960,7 +2338,7 @@ func (q *Queries) ReturnLoan(ctx context.Context, arg ReturnLoanParams) (int64, 
 }
 
 const runEvents = `-- name: RunEvents :many
-select run_id, seq, id, kind, at, received_at, person_id, wrench, body, prev_hash, hash from events where run_id = $1 order by seq
+select run_id, seq, id, kind, at, received_at, person_id, tools, body, prev_hash, hash from events where run_id = $1 order by seq
 `
 
 func (q *Queries) RunEvents(ctx context.Context, runID uuid.UUID) ([]Event, error) {
@@ -1980,7 +2358,7 @@ func (q *Queries) RunEvents(ctx context.Context, runID uuid.UUID) ([]Event, erro
 			&i.At,
 			&i.ReceivedAt,
 			&i.PersonID,
-			&i.Wrench,
+			&i.Tools,
 			&i.Body,
 			&i.PrevHash,
 			&i.Hash,
@@ -2128,6 +2506,36 @@ func (q *Queries) ToolChecks(ctx context.Context, tag string) ([]ToolCheck, erro
 			&i.Data,
 			&i.Verdict,
 		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const toolsInWork = `-- name: ToolsInWork :many
+select t.tag, j.tag as joint from plan_tools t join runs r on r.plan_id = t.plan_id join joints j on j.id = r.joint_id where r.sealed_at is null order by t.tag, j.tag
+`
+
+type ToolsInWorkRow struct {
+	Tag   string
+	Joint string
+}
+
+// Which tools the plans of the runs that are not sealed count on.
+func (q *Queries) ToolsInWork(ctx context.Context) ([]ToolsInWorkRow, error) {
+	rows, err := q.db.Query(ctx, toolsInWork)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []ToolsInWorkRow{}
+	for rows.Next() {
+		var i ToolsInWorkRow
+		if err := rows.Scan(&i.Tag, &i.Joint); err != nil {
 			return nil, err
 		}
 		items = append(items, i)

@@ -61,22 +61,22 @@ from plan_uses u join lateral (select l.version, l.withdrawn from library_values
 where u.plan_id = $1 and (v.version > u.version)
 order by u.shelf, u.code;
 
--- name: ListWrenches :many
-select * from wrenches order by tag;
+-- name: ListTools :many
+select * from tools order by tag;
 
--- name: GetWrench :one
-select * from wrenches where tag = $1;
+-- name: GetTool :one
+select * from tools where tag = $1;
 
--- name: LockWrench :one
-select * from wrenches where tag = $1 for update;
+-- name: LockTool :one
+select * from tools where tag = $1 for update;
 
--- name: PutWrench :exec
-insert into wrenches (tag, data) values ($1, $2) on conflict (tag) do update set data = excluded.data, updated_at = now();
+-- name: PutTool :exec
+insert into tools (tag, data) values ($1, $2) on conflict (tag) do update set data = excluded.data, updated_at = now();
 
--- name: JointsByWrench :many
+-- name: JointsByTool :many
 select distinct j.tag, j.name, max(e.at)::timestamptz as last_used
 from events e join runs r on r.id = e.run_id join joints j on j.id = r.joint_id
-where e.wrench = $1 and e.kind = 'pulled' and e.at >= $2 group by j.tag, j.name order by last_used desc;
+where string_to_array(e.tools, '+') @> array[sqlc.arg(tag)::text] and e.tools <> '' and e.kind = 'pulled' and e.at >= sqlc.arg(since) group by j.tag, j.name order by last_used desc;
 
 -- name: PutPackage :exec
 insert into packages (code, name) values ($1, $2) on conflict (code) do update set name = excluded.name;
@@ -158,7 +158,7 @@ select * from events where run_id = $1 order by seq;
 select id, run_id, seq, body from events where id = any($1::uuid[]);
 
 -- name: InsertEvent :exec
-insert into events (run_id, seq, id, kind, at, received_at, person_id, wrench, body, prev_hash, hash) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11);
+insert into events (run_id, seq, id, kind, at, received_at, person_id, tools, body, prev_hash, hash) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11);
 
 -- name: NextRecordNumber :one
 select nextval('record_numbers')::bigint;
@@ -246,7 +246,7 @@ select coalesce(max(at), 'epoch')::timestamptz as at from tool_checks where tag 
 insert into doubts (id, tag, joint_id, reason, last_used, raised_by, raised_at)
 select gen_random_uuid(), $1, r.joint_id, $2, max(e.at), $3, $4
 from events e join runs r on r.id = e.run_id
-where e.wrench = $1 and e.kind = 'pulled' and e.at >= $5 group by r.joint_id
+where string_to_array(e.tools, '+') @> array[$1::text] and e.tools <> '' and e.kind = 'pulled' and e.at >= $5 group by r.joint_id
 on conflict do nothing;
 
 -- name: DoubtsOfTool :many
@@ -275,3 +275,52 @@ insert into tool_loans (id, tag, person, place, out_at) values ($1, $2, $3, $4, 
 
 -- name: ReturnLoan :execrows
 update tool_loans set back_by = $2, back_at = $3, care = $4 where tag = $1 and back_at is null;
+
+-- name: CountPulls :one
+select count(*)::int from events e where string_to_array(e.tools, '+') @> array[sqlc.arg(tag)::text] and e.tools <> '' and e.kind = 'pulled' and e.at >= sqlc.arg(since);
+
+-- name: InsertPlanTool :exec
+insert into plan_tools (plan_id, tag) values ($1, $2) on conflict do nothing;
+
+-- name: ToolsInWork :many
+-- Which tools the plans of the runs that are not sealed count on.
+select t.tag, j.tag as joint from plan_tools t join runs r on r.plan_id = t.plan_id join joints j on j.id = r.joint_id where r.sealed_at is null order by t.tag, j.tag;
+
+-- name: InsertToolFile :exec
+insert into tool_files (id, tag, kind, name, media_type, bytes, digest, added_by) values ($1, $2, $3, $4, $5, $6, $7, $8) on conflict do nothing;
+
+-- name: GetToolFile :one
+select * from tool_files where id = $1;
+
+-- name: FilesOfTool :many
+select id, kind, name, media_type, added_by, at from tool_files where tag = $1 order by at desc;
+
+-- name: OpenDoubts :many
+select d.*, j.tag as joint_tag, j.name as joint_name from doubts d join joints j on j.id = d.joint_id where d.closed_at is null order by d.due_on nulls first, j.tag;
+
+-- name: PlanDoubt :execrows
+update doubts set due_on = $2, assigned_to = $3 where id = $1 and closed_at is null;
+
+-- name: PutDevice :exec
+insert into devices (tag, token_hash, made_by) values ($1, $2, $3) on conflict (tag) do update set token_hash = excluded.token_hash, made_by = excluded.made_by, made_at = now();
+
+-- name: GetDevice :one
+select * from devices where tag = $1;
+
+-- name: ListDevices :many
+select tag, last_seq, linked_at, about from devices order by tag;
+
+-- name: LinkDevice :exec
+update devices set linked_at = now(), about = $2 where tag = $1;
+
+-- name: LockDevice :one
+select * from devices where tag = $1 for update;
+
+-- name: AdvanceDevice :exec
+update devices set last_seq = $2 where tag = $1;
+
+-- name: InsertDeviceResult :exec
+insert into device_results (tag, seq, at, body) values ($1, $2, $3, $4);
+
+-- name: DeviceResultsAfter :many
+select * from device_results where tag = $1 and seq > $2 order by seq limit 100;

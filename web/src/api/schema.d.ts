@@ -382,17 +382,238 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/tools": {
+    "/crib": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** The crib */
-        get: operations["listTools"];
+        /** Every tool, what the set-ups span, and the joints in hand */
+        get: operations["getCrib"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/crib/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Every set-up the crib can make for a torque, ranked with reasons */
+        post: operations["findSetUps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/crib/labels.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Labels with a code to scan; without tags those of all tools */
+        get: operations["getToolLabels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tool-kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The kinds of tool and what each cannot be without */
+        get: operations["listToolKinds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/export/tools.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The crib as CSV */
+        get: operations["exportTools"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/export/tools.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The crib as a spreadsheet */
+        get: operations["exportToolsSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/import/tools": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a list of tools (CSV or spreadsheet); apply=true enters all of it or nothing */
+        post: operations["importTools"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tool-files/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A photo or certificate of a tool */
+        get: operations["getToolFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tools/{tag}/files/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep a photo or a certificate with a tool */
+        put: operations["putToolFile"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tools/{tag}/device": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give a tool a new token to send its readings with; the one before holds no more */
+        post: operations["issueDeviceToken"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tools/{tag}/aim": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Tell a linked tool what its next pull is for */
+        post: operations["aimDevice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tools/{tag}/results": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Results that a linked tool sent after a number */
+        get: operations["listDeviceResults"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/doubts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Joints that wait for a look because a tool was found out */
+        get: operations["listDoubts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/doubts/{id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say who looks at a joint in doubt, and by when */
+        post: operations["planDoubt"];
         delete?: never;
         options?: never;
         head?: never;
@@ -406,9 +627,9 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** One wrench and where it was used */
+        /** One tool and where it was used */
         get: operations["getTool"];
-        /** Enter or change a wrench */
+        /** Enter or change a tool */
         put: operations["putTool"];
         post?: never;
         delete?: never;
@@ -793,6 +1014,9 @@ export interface components {
             policy?: string;
             lubricant?: string;
             wrench?: string;
+            /** Format: double */
+            adapterDeg?: number;
+            together?: number;
         };
         Coach: {
             /** Format: double */
@@ -857,14 +1081,22 @@ export interface components {
             pass?: number;
             fastener?: number;
             /** @enum {string} */
-            outcome?: "clicked" | "clicked_still" | "short" | "over" | "replaced";
+            outcome?: "clicked" | "clicked_still" | "short" | "over" | "replaced" | "stalled" | "run_down" | "reached";
             /** Format: double */
             setting?: number;
             reading?: components["schemas"]["Reading"];
             moved?: boolean;
             /** Format: double */
             turnedDeg?: number;
-            wrench?: components["schemas"]["Wrench"];
+            wrench?: components["schemas"]["Tool"];
+            setUp?: components["schemas"]["SetUp"];
+            hand?: number;
+            clear?: boolean;
+            /** Format: double */
+            angleDeg?: number;
+            trace?: components["schemas"]["TracePoint"][];
+            device?: string;
+            deviceSeq?: number;
             ref?: string;
             purpose?: string;
             signer?: components["schemas"]["Person"];
@@ -954,6 +1186,11 @@ export interface components {
                 [key: string]: number;
             };
             dueSoonDays: number;
+            /** Format: double */
+            readingBandPct?: number;
+            /** Format: double */
+            looseningFactor?: number;
+            storage?: string;
             /** Format: double */
             retorqueHours: number;
             primaryTorque: string;
@@ -1329,6 +1566,7 @@ export interface components {
             order: number[];
             pattern: string;
             why: string;
+            together?: number;
         };
         PassState: {
             number: number;
@@ -1374,12 +1612,13 @@ export interface components {
             thread: components["schemas"]["Thread"];
             /** Format: double */
             stressAreaMm2: number;
-            gasket?: components["schemas"]["Gasket"];
-            nut?: components["schemas"]["Nut"];
             strength: components["schemas"]["Material"];
             lubricant: components["schemas"]["Lubricant"];
-            wrench?: components["schemas"]["Wrench"];
-            wrenches: components["schemas"]["WrenchChoice"][];
+            nut?: components["schemas"]["Nut"];
+            gasket?: components["schemas"]["Gasket"];
+            wrench?: components["schemas"]["Tool"];
+            setUp?: components["schemas"]["SetUp"];
+            offers?: components["schemas"]["Offer"][];
             /** Format: double */
             targetNm: number;
             /** Format: double */
@@ -1418,6 +1657,12 @@ export interface components {
             /** Format: double */
             minutes: number;
             lubricantCards: components["schemas"]["Lubricant"][];
+            setting?: string[];
+            pull?: string[];
+            clear?: string;
+            loosening?: components["schemas"]["Loosening"];
+            /** Format: double */
+            acrossFlatsMm?: number;
         };
         PlanJoint: {
             tag: string;
@@ -1453,6 +1698,7 @@ export interface components {
             cause?: string;
             remedy?: string;
             reopens?: string[];
+            tools?: string[];
         };
         Reading: {
             /** Format: double */
@@ -1514,7 +1760,7 @@ export interface components {
             plan: components["schemas"]["Plan"];
             entries: components["schemas"]["Entry"][];
             state: components["schemas"]["State"];
-            wrenches: components["schemas"]["Wrench"][];
+            tools: components["schemas"]["Tool"][];
             startedBy: string;
             /** Format: date-time */
             startedAt: string;
@@ -1573,6 +1819,8 @@ export interface components {
             material: string;
             /** Format: double */
             lengthMm?: number;
+            /** Format: double */
+            clampMm?: number;
             lubricant: string;
             serviceClass?: string;
             gasket?: string;
@@ -1608,7 +1856,12 @@ export interface components {
             confirm?: string;
             /** Format: double */
             setting: number;
-            wrench?: components["schemas"]["Wrench"];
+            wrench?: components["schemas"]["Tool"];
+            setUp?: components["schemas"]["SetUp"];
+            /** @enum {string} */
+            done?: "clicked" | "stalled" | "run_down" | "reached";
+            reaction?: components["schemas"]["Reaction"];
+            hands?: components["schemas"]["HandState"][];
             coach?: components["schemas"]["Coach"];
             lastKept?: components["schemas"]["Kept"];
             left: number;
@@ -1755,6 +2008,8 @@ export interface components {
             raisedBy: string;
             /** Format: date-time */
             raisedAt: string;
+            dueOn: string;
+            assignedTo: string;
             closedBy: string;
             /** Format: date-time */
             closedAt?: string;
@@ -1777,24 +2032,27 @@ export interface components {
             tool: components["schemas"]["ToolView"];
             since: string;
             used: components["schemas"]["UsedOn"][];
+            serves: components["schemas"]["Serve"][];
             checks: components["schemas"]["ToolCheck"][];
             doubts: components["schemas"]["Doubt"][];
             loans: components["schemas"]["Loan"][];
+            files: components["schemas"]["ToolFile"][];
         };
         ToolView: {
-            holder: string;
-            outAt: string;
-            wrench: components["schemas"]["Wrench"];
+            tool: components["schemas"]["Tool"];
+            name: string;
+            group: string;
             condition: string;
             daysLeft: number;
             /** Format: double */
             usableMin: number;
             /** Format: double */
             usableMax: number;
-            /** Format: double */
-            minNm: number;
-            /** Format: double */
-            maxNm: number;
+            holder: string;
+            outAt: string;
+            wanted?: string;
+            linked?: boolean;
+            device?: boolean;
         };
         UsedOn: {
             tag: string;
@@ -1824,12 +2082,14 @@ export interface components {
             takes: string[];
             warnings: string[];
         };
-        Wrench: {
+        Tool: {
             tag: string;
             maker: string;
+            model?: string;
             serial: string;
             kind: string;
             unit: string;
+            secondUnit?: string;
             /** Format: double */
             ratedMin: number;
             /** Format: double */
@@ -1842,23 +2102,250 @@ export interface components {
             graduation: number;
             /** Format: double */
             accuracyPct: number;
+            directions?: string;
             drive: string;
+            driveIn?: string;
+            /** Format: double */
+            maxNm?: number;
+            /** Format: double */
+            lengthMm?: number;
+            /** Format: double */
+            diameterMm?: number;
+            /** Format: double */
+            acrossFlatsMm?: number;
+            impact?: boolean;
+            gear?: components["schemas"]["Gear"];
+            chart?: components["schemas"]["ChartPoint"][];
+            /** Format: double */
+            areaMm2?: number;
+            /** Format: double */
+            strokeMm?: number;
+            /** Format: double */
+            lossA?: number;
+            /** Format: double */
+            lossB?: number;
+            /** Format: double */
+            maxMPa?: number;
+            /** Format: double */
+            massKg?: number;
             lock: string;
             storageRule: string;
             mayLoosen: boolean;
             place: string;
-            /** @enum {string} */
-            state: "in_service" | "quarantined";
+            state: string;
             stateReason?: string;
             certificate: string;
             calibratedOn: string;
             calibrationEnds: string;
+            cycleLimit?: number;
+            cycles?: number;
+            points?: components["schemas"]["ErrorPoint"][];
         };
-        WrenchChoice: {
-            tag: string;
-            text: string;
+        Gear: {
+            /** Format: double */
+            nominal: number;
+            /** Format: double */
+            measured: number;
+            /** Format: double */
+            testPct: number;
+            /** Format: double */
+            armMm: number;
+            sameDirection: boolean;
+            stops?: boolean;
+        };
+        ErrorPoint: {
+            /** Format: double */
+            set: number;
+            /** Format: double */
+            actual: number;
+            anticlockwise?: boolean;
+        };
+        ChartPoint: {
+            /** Format: double */
+            pressureMPa: number;
+            /** Format: double */
+            torqueNm: number;
+        };
+        SetUp: {
+            string: components["schemas"]["Tool"][];
+            /** Format: double */
+            adapterDeg?: number;
+            /** Format: double */
+            nmPerMPa?: number;
+        };
+        Reaction: {
+            /** Format: double */
+            torqueNm: number;
+            /** Format: double */
+            forceN: number;
+            /** Format: double */
+            armMm: number;
+        };
+        Offer: {
+            tags: string;
+            name: string;
+            method: string;
+            pieces: components["schemas"]["Piece"][];
             usable: boolean;
             problems: string[];
+            reasons: string[];
+            settings: number[];
+            unit: string;
+            /** Format: double */
+            atNutNm: number;
+            /** Format: double */
+            lowNm: number;
+            /** Format: double */
+            highNm: number;
+            /** Format: double */
+            share: number;
+            reaction?: components["schemas"]["Reaction"];
+            /** Format: double */
+            pullN?: number;
+            busy?: string;
+        };
+        Piece: {
+            tag: string;
+            kind: string;
+            text: string;
+        };
+        Span: {
+            tags: string;
+            name: string;
+            word: string;
+            /** Format: double */
+            minNm: number;
+            /** Format: double */
+            maxNm: number;
+            condition: string;
+            ends: string;
+        };
+        KindView: {
+            kind: string;
+            word: string;
+            group: string;
+            scale: string;
+            dated: boolean;
+            needs: string[];
+        };
+        HandState: {
+            letter: string;
+            person?: string;
+            setUp?: components["schemas"]["SetUp"];
+            unit: string;
+            /** Format: double */
+            setting: number;
+            next?: components["schemas"]["Next"];
+            prev: number;
+            wait?: string;
+            confirm?: string;
+            lastKept?: components["schemas"]["Kept"];
+            left: number;
+        };
+        Loosening: {
+            /** Format: double */
+            factor: number;
+            /** Format: double */
+            torqueNm: number;
+            with: string;
+            /** Format: double */
+            pressure?: number;
+            unit?: string;
+            feasible: boolean;
+            why?: string;
+            steps: string[];
+        };
+        TracePoint: {
+            /** Format: double */
+            angleDeg: number;
+            /** Format: double */
+            torqueNm: number;
+        };
+        CribJoint: {
+            tag: string;
+            bolts: number;
+            glyph: string;
+            /** Format: double */
+            nm: number;
+            with: string;
+        };
+        Crib: {
+            tools: components["schemas"]["ToolView"][];
+            spans: components["schemas"]["Span"][];
+            joints: components["schemas"]["CribJoint"][];
+        };
+        Serve: {
+            tag: string;
+            /** Format: double */
+            nm: number;
+            usable: boolean;
+            how: string;
+        };
+        ToolFile: {
+            id: string;
+            kind: string;
+            name: string;
+            mediaType: string;
+            addedBy: string;
+            /** Format: date-time */
+            at: string;
+        };
+        FindInput: {
+            torque: string;
+            low?: string;
+            high?: string;
+            thread?: string;
+            /** Format: double */
+            acrossFlats?: number;
+            offset?: boolean;
+            /** Format: double */
+            adapterDeg?: number;
+        };
+        Found: {
+            /** Format: double */
+            nm: number;
+            /** Format: double */
+            acrossFlats: number;
+            offers: components["schemas"]["Offer"][];
+            never: string[];
+        };
+        PlanDoubtInput: {
+            dueOn: string;
+            assignedTo: string;
+        };
+        DeviceToken: {
+            tag: string;
+            token: string;
+        };
+        DeviceTarget: {
+            joint: string;
+            pass: number;
+            fastener: number;
+            /** Format: double */
+            set: number;
+            unit: string;
+        };
+        DeviceReading: {
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            value: number;
+            unit: string;
+            /** Format: double */
+            angleDeg?: number;
+            click?: boolean;
+            /** Format: double */
+            set?: number;
+            trace?: components["schemas"]["TracePoint"][];
+        };
+        DeviceResult: {
+            tag: string;
+            seq: number;
+            reading: components["schemas"]["DeviceReading"];
+        };
+        DeviceResults: {
+            last: number;
+            results: components["schemas"]["DeviceResult"][];
         };
     };
     responses: {
@@ -2524,7 +3011,7 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    listTools: {
+    getCrib: {
         parameters: {
             query?: never;
             header?: never;
@@ -2539,7 +3026,320 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ToolView"][];
+                    "application/json": components["schemas"]["Crib"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    findSetUps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FindInput"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Found"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getToolLabels: {
+        parameters: {
+            query?: {
+                tags?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listToolKinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KindView"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportTools: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportToolsSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    importTools: {
+        parameters: {
+            query?: {
+                apply?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportResult"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getToolFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putToolFile: {
+        parameters: {
+            query: {
+                kind: "photo" | "certificate";
+                name: string;
+            };
+            header?: never;
+            path: {
+                tag: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToolDetail"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    issueDeviceToken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceToken"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    aimDevice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeviceTarget"];
+            };
+        };
+        responses: {
+            /** @description told to whoever listens */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listDeviceResults: {
+        parameters: {
+            query?: {
+                after?: number;
+            };
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceResults"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listDoubts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Doubt"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    planDoubt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanDoubtInput"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToolDetail"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -2579,7 +3379,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Wrench"];
+                "application/json": components["schemas"]["Tool"];
             };
         };
         responses: {

@@ -1,0 +1,187 @@
+package httpapi
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/coder/websocket"
+	"github.com/coder/websocket/wsjson"
+	"github.com/gin-gonic/gin"
+
+	"dynacor/internal/app"
+	"dynacor/internal/device"
+	"dynacor/internal/live"
+)
+
+// heartbeat keeps proxies from closing a silent stream.
+const heartbeat = 15 * time.Second
+
+// stream tells a page what happens to runs and tools, as server-sent events, until the page goes.
+func (s *server) stream(c *gin.Context) {
+	if s.live == nil {
+		problem(c, Problem{Title: "Nothing is told live here.", Status: http.StatusServiceUnavailable})
+		return
+	}
+	var topics []string
+	for _, v := range c.QueryArray("run") {
+		topics = append(topics, "run:"+v)
+	}
+	for _, v := range c.QueryArray("tool") {
+		topics = append(topics, "tool:"+v)
+	}
+	if len(topics) == 0 || len(topics) > 20 {
+		problem(c, Problem{Title: "Name one to twenty runs or tools.", Status: http.StatusBadRequest})
+		return
+	}
+	notes, stop := s.live.Subscribe(topics...)
+	defer stop()
+	h := c.Writer.Header()
+	h.Set("Content-Type", "text/event-stream")
+	h.Set("Cache-Control", "no-store")
+	h.Set("X-Accel-Buffering", "no")
+	c.Writer.WriteHeader(http.StatusOK)
+	send := func(text string) bool {
+		if _, err := c.Writer.WriteString(text); err != nil {
+			return false
+		}
+		c.Writer.Flush()
+		return true
+	}
+	ok := send("event: open\ndata: {}\n\n")
+	beat := time.NewTicker(heartbeat)
+	defer beat.Stop()
+	for ok {
+		select {
+		case <-c.Request.Context().Done():
+			return
+		case <-beat.C:
+			ok = send(": still here\n\n")
+		case n := <-notes:
+			raw, err := json.Marshal(n)
+			if err != nil {
+				continue
+			}
+			ok = send(fmt.Sprintf("event: note\ndata: %s\n\n", raw))
+		}
+	}
+}
+
+// helloWithin is how long a device has to say who it is.
+const helloWithin = 10 * time.Second
+
+// link talks to a device that sends what it measures.
+func (s *server) link(c *gin.Context) {
+	ws, err := websocket.Accept(c.Writer, c.Request, nil)
+	if err != nil {
+		return // Accept has answered
+	}
+	defer ws.CloseNow() //nolint:errcheck // the link is over either way
+	ws.SetReadLimit(device.MostMessage)
+	ctx, cancel := context.WithCancel(c.Request.Context())
+	defer cancel()
+	tag, err := s.hello(ctx, ws)
+	if err != nil {
+		text := "the first message was not read"
+		if p, ok := app.AsProblem(err); ok {
+			text = p.Error()
+		}
+		_ = wsjson.Write(ctx, ws, device.Message{Type: device.Refused, Reason: text})
+		_ = ws.Close(websocket.StatusPolicyViolation, "refused")
+		return
+	}
+	aims, stop := s.subscribe("tool:" + tag)
+	defer stop()
+	go func() { // what the next pull is for
+		for {
+			select {
+			case <-ctx.Done():
+				return
+			case n := <-aims:
+				var t device.Target
+				if n.Kind == device.Aim && json.Unmarshal(n.Data, &t) == nil {
+					_ = wsjson.Write(ctx, ws, device.Message{Type: device.Aim, Target: &t})
+				}
+			}
+		}
+	}()
+	for {
+		_, data, err := ws.Read(ctx)
+		if err != nil {
+			s.publish("tool:"+tag, "gone", nil)
+			return
+		}
+		m, err := device.Read(data)
+		if err != nil {
+			_ = wsjson.Write(ctx, ws, device.Message{Type: device.Refused, Reason: err.Error()})
+			continue
+		}
+		m.Tag = tag
+		if err := s.heard(ctx, ws, m); err != nil {
+			s.log.Warn("a device's message was not taken", "tool", tag, "type", m.Type, "error", err)
+			return
+		}
+	}
+}
+
+// hello reads the first message and admits the device.
+func (s *server) hello(ctx context.Context, ws *websocket.Conn) (tag string, err error) {
+	within, cancel := context.WithTimeout(ctx, helloWithin)
+	defer cancel()
+	_, data, err := ws.Read(within)
+	if err != nil {
+		return "", err
+	}
+	m, err := device.Read(data)
+	if err != nil || m.Type != device.Hello {
+		return "", fmt.Errorf("httpapi: a device began with %q", m.Type)
+	}
+	last, err := s.app.LinkDevice(ctx, m)
+	if err != nil {
+		return "", err
+	}
+	s.publish("tool:"+m.Tag, device.Status, map[string]any{"linked": true})
+	return m.Tag, wsjson.Write(ctx, ws, device.Message{Type: device.Welcome, Protocol: device.Protocol, Seq: last})
+}
+
+// heard acts on a message of an admitted device.
+func (s *server) heard(ctx context.Context, ws *websocket.Conn, m device.Message) error {
+	topic := "tool:" + m.Tag
+	switch m.Type {
+	case device.Status:
+		s.publish(topic, device.Status, map[string]any{"linked": true, "batteryPct": m.Battery})
+		return s.app.DeviceAlive(ctx, m)
+	case device.Sample:
+		if m.Live != nil {
+			s.publish(topic, device.Sample, m.Live)
+		}
+	case device.Result:
+		answer, fresh, err := s.app.TakeResult(ctx, m.Tag, m)
+		if err != nil {
+			return err
+		}
+		if fresh {
+			s.publish(topic, device.Result, app.DeviceResult{Tag: m.Tag, Seq: m.Seq, Reading: *m.Reading})
+		}
+		return wsjson.Write(ctx, ws, answer)
+	default:
+		return wsjson.Write(ctx, ws, device.Message{Type: device.Refused, Reason: "the message type " + strings.TrimSpace(m.Type) + " is not known"})
+	}
+	return nil
+}
+
+func (s *server) publish(topic, kind string, data any) {
+	if s.live != nil {
+		s.live.Publish(topic, kind, data)
+	}
+}
+
+func (s *server) subscribe(topic string) (<-chan live.Note, func()) {
+	if s.live == nil {
+		return nil, func() {}
+	}
+	return s.live.Subscribe(topic)
+}
