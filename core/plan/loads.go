@@ -79,7 +79,7 @@ func (p *Plan) tensioned(s *tool.SetUp, geo fastener.Geometry) error {
 	w.LookUp("la", "transfer loss, constant part", t.LossA, "", t.Tag+", maker's curve")
 	w.LookUp("lb", "transfer loss, part with d over L", t.LossB, "", t.Tag+", maker's curve")
 	w.Supply("L", "clamp length", p.Specification.ClampMM, quantity.Millimetre, p.Specification.Source())
-	p.PreloadKN = w.Calc("F", "load that stays in each bolt", "ps × A / ( la + lb × d / L )", share*p.targetKN, quantity.Kilonewton, "piston force less the transfer loss")
+	p.PreloadKN = w.Calc("F", "load that stays in each bolt", "ps × A / ( la + lb × d / L )", share*p.targetKN(), quantity.Kilonewton, "piston force less the transfer loss")
 	p.PreloadMinKN, p.PreloadMaxKN = p.PreloadKN*(1-acc), p.PreloadKN*(1+acc)
 	p.StressMPa = w.Calc("S", "stress in the bolt", "F / As", p.PreloadKN*1000/geo.As, quantity.Megapascal, "definition")
 	p.StressMinMPa, p.StressMaxMPa = p.PreloadMinKN*1000/geo.As, p.PreloadMaxKN*1000/geo.As

@@ -127,8 +127,6 @@ type Plan struct {
 	Clear             string               `json:"clear,omitempty"`   // to be said before each pull
 	Loosening         *Loosening           `json:"loosening,omitempty"`
 	AcrossFlatsMM     float64              `json:"acrossFlatsMm,omitempty"` // hexagon of the nut; 0: not known
-
-	targetKN float64 // load that the whole target gives with the typical friction
 }
 
 // Complete reports whether the plan can be carried out: a wrench, a target and nothing left to be supplied.
@@ -383,7 +381,6 @@ func (p *Plan) target(specLub fastener.Lubricant, geo fastener.Geometry) error {
 		w.Warn("The nut factor is a typical value. Confirm it by test when the load matters.")
 	}
 	p.Workings = append(p.Workings, w)
-	p.targetKN = p.TargetNm / (k * d)
 	usual := func(q float64) float64 { return k * d * q * p.Strength.Yield * geo.As / 1000 }
 	if f := unitSlip(p.TargetNm, usual(0.3), usual(0.8)); f != nil {
 		p.Findings = append(p.Findings, *f)

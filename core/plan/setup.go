@@ -54,10 +54,23 @@ func (p *Plan) Fit(s tool.SetUp, from int, on time.Time) (settings []float64, pr
 func (p *Plan) Need(on time.Time, busy map[string]string) tool.Need {
 	n := tool.Need{Nm: p.TargetNm, LowNm: p.AllowedMin, HighNm: p.AllowedMax, Scheme: p.Choices.Scheme, AcrossFlats: p.AcrossFlatsMM, AdapterDeg: p.Choices.AdapterDeg,
 		MinFrac: p.HouseRules.MinFrac, PreferredFrac: p.HouseRules.PreferredFrac, On: on, Busy: busy}
-	if p.targetKN > 0 {
-		n.Bolt = &tool.Bolt{LoadKN: p.targetKN, DiameterMM: p.Thread.DiameterMM, StressAreaMM2: p.StressAreaMM2, ClampMM: p.Specification.ClampMM, YieldMPa: p.Strength.Yield}
+	if load := p.targetKN(); load > 0 {
+		n.Bolt = &tool.Bolt{LoadKN: load, DiameterMM: p.Thread.DiameterMM, StressAreaMM2: p.StressAreaMM2, ClampMM: p.Specification.ClampMM, YieldMPa: p.Strength.Yield}
 	}
 	return n
+}
+
+// targetKN is the load that the whole target gives with the typical friction.
+func (p *Plan) targetKN() float64 {
+	if k := p.Lubricant.K.Typ * p.Thread.DiameterMM; k > 0 {
+		return p.TargetNm / k
+	}
+	return 0
+}
+
+// OnJoint completes a set-up with what it gives on this joint: a tensioner pulls load, and the torque it stands for depends on the bolt.
+func (p *Plan) OnJoint(s tool.SetUp) tool.SetUp {
+	return s.OnJoint(p.Need(time.Time{}, nil))
 }
 
 // Hexagon is the size over the flats of the nut: as measured on site, else of the standard; 0 when it is not listed.

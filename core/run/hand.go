@@ -87,6 +87,7 @@ func (f *folder) take(e Event) {
 	if e.SetUp != nil {
 		s = *e.SetUp
 	}
+	s = f.p.OnJoint(s)
 	settings, problems := f.p.Fit(s, f.current(), e.At)
 	if was := f.p.InHand(); was != nil && was.Method() != s.Method() {
 		problems = append(problems, tool.Problem{Code: "other_method", What: "The plan is made for work by " + methodWords[was.Method()] + ", not by " + methodWords[s.Method()], Remedy: "Have the joint planned again for this set-up: checks and cautions are others."})

@@ -51,7 +51,7 @@ func TestMultiplierFromPlanToRecord(t *testing.T) {
 	require.InDelta(t, 65*4.6, st.Passes[0].TorqueNm, 1e-9)
 	require.Equal(t, "W-31+X-04+S-30", st.SetUp.Tags())
 	require.InDelta(t, (65*4.6-65)/0.3, st.Reaction.ForceN, 1e-6)
-	require.Equal(t, "Arm bears on something solid, hands clear", s.Plan.Clear)
+	require.Equal(t, "Arm bears, hands clear", s.Plan.Clear)
 	s.Pull()
 	require.NotContains(t, codes(s.State().Findings), "not_clear")
 	st = s.State()

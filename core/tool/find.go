@@ -200,6 +200,14 @@ func (t Tool) mpaMax() float64 {
 	return v
 }
 
+// OnJoint completes a set-up with what it gives for a need; only tensioners depend on it.
+func (s SetUp) OnJoint(need Need) SetUp {
+	if t, ok := s.Of(Tensioner); ok {
+		s.NmPerMPa = perMPa(need, t)
+	}
+	return s
+}
+
 // perMPa is the torque at the nut that each MPa of a tensioner stands for: the load it leaves in the bolt, as a share of the load that the
 // whole torque gives. 0 when it cannot be told.
 func perMPa(need Need, t Tool) float64 {
@@ -239,6 +247,7 @@ func judge(need Need, s SetUp) Offer {
 			o.problems = append(o.problems, p)
 		}
 	}
+	o.problems = append(o.problems, s.Problems(need.Nm, settings, need.MinFrac, need.On)...)
 	for _, t := range s.String {
 		switch {
 		case t.Tag == "" && t.Kind == Socket:
@@ -250,7 +259,6 @@ func judge(need Need, s SetUp) Offer {
 			o.Busy = t.Tag + " " + why
 		}
 	}
-	o.problems = append(o.problems, s.Problems(need.Nm, settings, need.MinFrac, need.On)...)
 	if s.Method() == ByTension && need.Bolt != nil {
 		o.problems = append(o.problems, overPull(need, s)...)
 	}

@@ -344,7 +344,7 @@ func (s SetUp) weak(nm float64, settings []float64) []Problem {
 		if t.Gear != nil {
 			share /= t.Gear.Measured
 		}
-		if t.Kind == Socket && power && !t.Impact {
+		if t.Kind == Socket && power && !t.Impact && t.Tag != "" {
 			out = append(out, Problem{"hand_socket", t.Tag + " is a hand socket", "Behind a multiplier or a hydraulic tool it can burst. Take one rated for power."})
 		}
 		links = append([]ChainLink{l}, links...)

@@ -171,7 +171,7 @@ func (t Tool) Name() string {
 	case t.Gear != nil:
 		return fmt.Sprintf("%s %s : 1", f.word, quantity.Text(quantity.Significant(t.Gear.Measured, 4)))
 	case t.Kind == Socket:
-		return fmt.Sprintf("socket %s mm, %s", quantity.Text(t.AcrossFlatsMM), t.Drive)
+		return fmt.Sprintf("socket %s mm, %s", quantity.Text(t.AcrossFlatsMM), t.DriveIn)
 	case t.Kind == Adapter:
 		return fmt.Sprintf("%s %s mm, %s mm to the nut", f.word, quantity.Text(t.AcrossFlatsMM), quantity.Text(t.LengthMM))
 	case t.Kind == Extension || t.Kind == Hose:

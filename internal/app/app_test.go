@@ -159,8 +159,8 @@ func TestEventsAreAdmittedOneByOne(t *testing.T) {
 	require.Contains(t, send(ev(func(e *run.Event) { e.ID = "not-an-id" })), "identifier")
 	require.Contains(t, send(ev(func(e *run.Event) {
 		e.Kind = run.WrenchTaken
-		e.Wrench = &tool.Tool{Tag: "W-99", Unit: "N_m", RatedMin: 1, RatedMax: 2, MainStep: 1, Graduation: 1, AccuracyPct: 4, CalibratedOn: "2026-01-01", CalibrationEnds: "2027-01-01"}
-	})), "no wrench W-99")
+		e.Wrench = &tool.Tool{Tag: "W-99", Kind: tool.Click, Drive: "1/2 in", Unit: "N_m", RatedMin: 1, RatedMax: 2, MainStep: 1, Graduation: 1, AccuracyPct: 4, CalibratedOn: "2026-01-01", CalibrationEnds: "2027-01-01"}
+	})), "no tool W-99")
 	require.Empty(t, send(ev(func(e *run.Event) { e.Person = faked })))
 	v, err := b.Run(ctx, d.RunID)
 	require.NoError(t, err)
@@ -343,7 +343,7 @@ func TestDemoRegisterRoundTrip(t *testing.T) {
 	require.NoError(t, b.Export(ctx, &out))
 	res, err := b.Import(ctx, b.crew["J. Hartwell"], out.Bytes(), false)
 	require.NoError(t, err)
-	require.Equal(t, 44, res.Same, "%+v", res)
+	require.Equal(t, 46, res.Same, "%+v", res)
 }
 
 func TestJointsAreFoundAndSorted(t *testing.T) {
@@ -425,7 +425,7 @@ func TestTodayPutsOwnWorkFirst(t *testing.T) {
 	for _, d := range day.Due {
 		due[d.Tag] = d.Condition
 	}
-	require.Equal(t, map[string]string{"W-18": "due_soon", "W-25": "quarantined", "W-61": "overdue"}, due)
+	require.Equal(t, map[string]string{"P-3": "overdue", "X-02": "due_soon", "W-18": "due_soon", "W-25": "quarantined", "W-61": "overdue"}, due)
 	other, err := b.Today(ctx, b.crew["I. Quaye"])
 	require.NoError(t, err)
 	require.Equal(t, "GB-02", other.InHand[0].Tag)

@@ -99,7 +99,7 @@ func (a *App) Seal(ctx context.Context, id string) (RecordRow, error) {
 		return err
 	})
 	if err == nil {
-		a.tellRun(id)
+		a.tellRun(id, "")
 	}
 	return row, err
 }

@@ -330,13 +330,15 @@ func (a *App) AppendEvents(ctx context.Context, who Actor, id string, events []r
 		return err
 	})
 	if err == nil {
-		a.tellRun(id)
+		a.tellRun(id, who.Device)
 	}
 	return out, err
 }
 
-// tellRun says that something was added to a run.
-func (a *App) tellRun(id string) { a.tell("run:"+id, "events", nil) }
+// tellRun says that something was added to a run, and by which device: that one knows already.
+func (a *App) tellRun(id, device string) {
+	a.tell("run:"+id, "events", map[string]string{"device": device})
+}
 
 type knownEvent struct {
 	run  uuid.UUID
@@ -518,6 +520,6 @@ func (a *App) Sign(ctx context.Context, who Actor, id string, in SignatureInput)
 	if err != nil {
 		return RunView{}, err
 	}
-	a.tellRun(id)
+	a.tellRun(id, "")
 	return a.Run(ctx, id)
 }

@@ -101,6 +101,9 @@ func cards() []fastener.Lubricant {
 	}
 }
 
+// chosen are set-ups that the planner took instead of the first in the list.
+var chosen = map[string]string{"TB-212": "P-2+N-1+H-2+S8-55"}
+
 // work carries some joints to different stops, on the same rules as everybody's.
 func work(ctx context.Context, a *app.App, crew map[string]app.Actor, now time.Time) error {
 	tolley, quaye := crew["M. Tolley"], crew["I. Quaye"]
@@ -118,9 +121,10 @@ func work(ctx context.Context, a *app.App, crew map[string]app.Actor, now time.T
 		{"SW-113", tolley, now.Add(-5 * time.Hour), (*worker).turned},
 		{"SW-115", tolley, now.Add(-2 * time.Hour), (*worker).wrongPaste},
 		{"GB-02", quaye, now.Add(-3 * time.Hour), (*worker).halfReady},
+		{"TB-212", quaye, now.Add(-50 * time.Minute), (*worker).inPassTwoByPressure},
 		{"SW-114", tolley, now.Add(-32 * time.Minute), (*worker).inPassTwo},
 	} {
-		view, err := a.StartRun(ctx, j.who, j.tag, plan.Choices{}, "")
+		view, err := a.StartRun(ctx, j.who, j.tag, plan.Choices{Wrench: chosen[j.tag]}, "")
 		if err != nil {
 			return fmt.Errorf("demo run %s: %w", j.tag, err)
 		}
@@ -315,6 +319,20 @@ func (w *worker) inPassTwo() error {
 			e = run.Event{Kind: run.Skipped, Pass: st.Pass, Fastener: st.Next.Fastener, Reason: "pipe support in the way, crowfoot on its way"}
 		}
 		w.s.Add(e)
+	}
+	return w.send()
+}
+
+// inPassTwoByPressure is a joint under the hydraulic wrench, some nuts into pass 2.
+func (w *worker) inPassTwoByPressure() error {
+	if err := w.checks(procedure.Ready); err != nil {
+		return err
+	}
+	for w.s.State().Pass == 1 {
+		w.s.Pull()
+	}
+	for range 5 {
+		w.s.Pull()
 	}
 	return w.send()
 }

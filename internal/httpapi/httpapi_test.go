@@ -181,7 +181,7 @@ func TestEveryViewAnswersWithinTheContract(t *testing.T) {
 	var j app.JointDetail
 	d.ok("GET", "/joints/SW-114", nil, &j)
 	for _, path := range []string{"/session", "/today", "/joints", "/joints?q=cooler&sort=-tag&limit=3&offset=1", "/joints/SW-113", "/joints/SW-115", "/joints/SC-16", "/joints/GB-01", "/runs/" + j.RunID,
-		"/tools", "/tools/W-52", "/library", "/house-rules", "/library/lubricants/L-07", "/library/threads/1%201%2F8-8%208UN", "/calculations", "/calculations?q=crowfoot", "/packages", "/packages/WP-47/needs", "/records", "/records/TS-" + time.Now().Format("2006") + "-00001"} {
+		"/crib", "/tool-kinds", "/doubts", "/tools/W-31/results", "/tools/W-52", "/library", "/house-rules", "/library/lubricants/L-07", "/library/threads/1%201%2F8-8%208UN", "/calculations", "/calculations?q=crowfoot", "/packages", "/packages/WP-47/needs", "/records", "/records/TS-" + time.Now().Format("2006") + "-00001"} {
 		d.ok("GET", path, nil, nil)
 	}
 	d.ok("POST", "/joints/SW-116/plan-preview", map[string]any{"scheme": "20_60_100", "pattern": "group", "numbering": "order", "lubricant": "light_oil"}, nil)

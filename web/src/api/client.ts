@@ -17,7 +17,15 @@ export type CheckState = S['CheckState'];
 export type ProcedureCheck = S['ProcedureCheck'];
 export type Person = S['Person'];
 export type Session = S['Session'];
-export type Wrench = S['Wrench'];
+export type Tool = S['Tool'];
+export type SetUp = S['SetUp'];
+export type Offer = S['Offer'];
+export type Found = S['Found'];
+export type Span = S['Span'];
+export type KindView = S['KindView'];
+export type HandState = S['HandState'];
+export type Doubt = S['Doubt'];
+export type DeviceResult = S['DeviceResult'];
 export type ToolView = S['ToolView'];
 export type ToolDetail = S['ToolDetail'];
 export type Finding = S['Finding'];
@@ -77,10 +85,13 @@ export async function must<T>(answer: Promise<{ data?: T; error?: unknown; respo
 const stale = 5_000;
 
 export const useToday = () => useQuery({ queryKey: ['today'], queryFn: () => must(api.GET('/today')), refetchInterval: 30_000 });
-export const useTools = () => useQuery({ queryKey: ['tools'], queryFn: () => must(api.GET('/tools')), staleTime: stale });
+export const useCrib = () => useQuery({ queryKey: ['tools'], queryFn: () => must(api.GET('/crib')), staleTime: stale });
+export const useKinds = () =>
+  useQuery({ queryKey: ['kinds'], queryFn: () => must(api.GET('/tool-kinds')), staleTime: Number.POSITIVE_INFINITY });
+export const useDoubts = () => useQuery({ queryKey: ['tools', 'doubts'], queryFn: () => must(api.GET('/doubts')), staleTime: stale });
 export const useTool = (tag: string | undefined) =>
   useQuery({
-    queryKey: ['tools', tag],
+    queryKey: ['tools', 'one', tag],
     queryFn: () => must(api.GET('/tools/{tag}', { params: { path: { tag: tag ?? '' } } })),
     enabled: !!tag,
   });

@@ -4,7 +4,7 @@ import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery } from '@tanstack/react-query';
 import { useNavigate } from '@tanstack/react-router';
 import { useEffect, useState } from 'react';
-import { api, must, useTools } from '../api/client';
+import { api, must, useCrib } from '../api/client';
 import { loadCalc, sheets } from '../core/calc';
 import { Glyph } from '../rosette/Glyph';
 import { nextLook } from './looks';
@@ -20,7 +20,7 @@ export function Find() {
   useEffect(() => {
     if (q.length > 2) void loadCalc().then(() => setLoaded(true));
   }, [q]);
-  const tools = useTools();
+  const tools = useCrib();
   const joints = useQuery({
     queryKey: ['joints', 'find', q],
     queryFn: () => must(api.GET('/joints', { params: { query: { q, limit: 12 } } })),
@@ -42,7 +42,9 @@ export function Find() {
     act('joints', 'Joints', 'the register', () => void navigate({ to: '/joints' })),
     act('new', 'New joint', 'enter a single joint', () => void navigate({ to: '/joints/new' })),
     act('import', 'Import a register', 'joints from a CSV file', () => void navigate({ to: '/joints/import' })),
-    act('crib', 'Crib', 'wrenches and certificates', () => void navigate({ to: '/crib' })),
+    act('crib', 'Crib', 'tools and certificates', () => void navigate({ to: '/crib' })),
+    act('find-tools', 'Find a set-up', 'which tools give a torque', () => void navigate({ to: '/crib', search: { view: 'find' } })),
+    act('rechecks', 'Joints in doubt', 'to look at again', () => void navigate({ to: '/crib', search: { view: 'doubts' } })),
     act('bench', 'Bench', 'one calculation, in seconds', () => void navigate({ to: '/bench' })),
     act('library', 'Library', 'lubricants, materials, threads', () => void navigate({ to: '/library' })),
     act('records', 'Records', 'sealed records', () => void navigate({ to: '/records' })),
@@ -54,16 +56,10 @@ export function Find() {
       ...act(`j-${j.tag}`, j.tag, `${j.name}, ${j.make}`, () => void navigate({ to: '/joints/$tag', params: { tag: j.tag } })),
       leftSection: <Glyph count={j.bolts} state={j.glyph} size={28} />,
     })) ?? []),
-    ...(tools.data
-      ?.filter((t) => q && t.wrench.tag.toLowerCase().includes(q.toLowerCase()))
-      .map((t) =>
-        act(
-          `t-${t.wrench.tag}`,
-          t.wrench.tag,
-          `wrench, ${t.wrench.ratedMin} to ${t.wrench.ratedMax}`,
-          () => void navigate({ to: '/crib', search: { tool: t.wrench.tag } }),
-        ),
-      ) ?? []),
+    ...(tools.data?.tools
+      .filter((t) => q && `${t.tool.tag} ${t.name}`.toLowerCase().includes(q.toLowerCase()))
+      .slice(0, 12)
+      .map((t) => act(`t-${t.tool.tag}`, t.tool.tag, t.name, () => void navigate({ to: '/crib', search: { tool: t.tool.tag } }))) ?? []),
     ...(records.data?.rows.map((r) =>
       act(
         `r-${r.number}`,

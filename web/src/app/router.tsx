@@ -53,8 +53,17 @@ const joint = createRoute({
 const crib = createRoute({
   getParentRoute: () => root,
   path: '/crib',
-  validateSearch: (s: Record<string, unknown>): { tool?: string } => ({ tool: text(s.tool) }),
+  validateSearch: (s: Record<string, unknown>): { tool?: string; view?: string; q?: string } => ({
+    tool: text(s.tool),
+    view: text(s.view),
+    q: text(s.q),
+  }),
   component: lazyRouteComponent(() => import('../places/crib/Crib'), 'CribPlace'),
+});
+const importTools = createRoute({
+  getParentRoute: () => root,
+  path: '/crib/import',
+  component: lazyRouteComponent(() => import('../places/crib/ImportTools'), 'ImportTools'),
 });
 const bench = createRoute({
   getParentRoute: () => root,
@@ -99,7 +108,21 @@ const verify = createRoute({
 });
 
 export const router = createRouter({
-  routeTree: root.addChildren([today, joints, newJoint, importJoints, joint, crib, bench, sheet, library, records, record, verify]),
+  routeTree: root.addChildren([
+    today,
+    joints,
+    newJoint,
+    importJoints,
+    joint,
+    crib,
+    importTools,
+    bench,
+    sheet,
+    library,
+    records,
+    record,
+    verify,
+  ]),
   defaultPreload: 'intent',
   scrollRestoration: true,
   defaultNotFoundComponent: () => <p className="empty">There is no such place. Use the line at the top.</p>,

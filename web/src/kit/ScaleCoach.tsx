@@ -1,9 +1,9 @@
-import type { Coach, Wrench } from '../api/client';
+import type { Coach, Tool } from '../api/client';
 import { num } from './numbers';
 
 interface CoachProps {
   coach: Coach;
-  wrench: Wrench;
+  wrench: Tool;
   width: number;
   compact?: boolean;
 }

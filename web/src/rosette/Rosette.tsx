@@ -24,6 +24,8 @@ export interface RosetteProps {
   numbers: number[]; // as chalked, by position
   next?: number | undefined;
   prev?: number | undefined;
+  letter?: string; // of the tool at next, when several pull at once
+  others?: { position: number; letter: string }[]; // where the other tools are
   look?: number | undefined; // position looked at with the arrow keys
   aim?: number; // fraction of the final torque this pass aims at
   up?: number; // tolerance as fraction
@@ -101,6 +103,8 @@ export function Rosette(p: RosetteProps) {
         />
       )}
       {p.prev && p.next && p.prev !== p.next && tier !== 'S' ? <Travel l={l} from={p.prev} to={p.next} k={k} large={tier === 'L'} /> : null}
+      {tier !== 'S' && p.letter && p.next ? <Letter l={l} position={p.next} letter={p.letter} k={k} mine /> : null}
+      {tier !== 'S' && p.others?.map((o) => <Letter key={o.letter} l={l} position={o.position} letter={o.letter} k={k} />)}
       {Array.from({ length: p.count }, (_, i) => i + 1)
         .sort((a, b) => Number(a === p.next) - Number(b === p.next))
         .map((pos) => (
@@ -277,6 +281,29 @@ function Travel({ l, from, to, k, large }: { l: CircleLayout; from: number; to: 
       <path d={t.line} pathLength={1} className="travel-line" style={{ stroke: 'var(--now)', strokeWidth: large ? 3 : 2 }} />
       <path d={t.head} style={{ fill: 'var(--now)' }} />
       <circle cx={t.start[0]} cy={t.start[1]} r={large ? 4 : 2.5} style={{ fill: 'var(--now)' }} />
+    </g>
+  );
+}
+
+/** Which of several tools is at a fastener. */
+function Letter({ l, position, letter, k, mine }: { l: CircleLayout; position: number; letter: string; k: number; mine?: boolean }) {
+  const [x, y] = polar((l.circleRadius - l.nutRadius - 9) * k, l.angle(position));
+  return (
+    <g>
+      <circle
+        cx={round2(x)}
+        cy={round2(y)}
+        r={12}
+        style={{ fill: 'var(--film)', stroke: mine ? 'var(--now)' : 'var(--ink)', strokeWidth: 1.8 }}
+      />
+      <text
+        x={round2(x)}
+        y={round2(y + 5)}
+        textAnchor="middle"
+        style={{ font: '700 15px var(--mono)', fill: mine ? 'var(--now)' : 'var(--ink)' }}
+      >
+        {letter}
+      </text>
     </g>
   );
 }

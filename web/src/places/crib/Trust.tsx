@@ -3,20 +3,21 @@ import { useDisclosure } from '@mantine/hooks';
 import { useQueryClient } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { useState } from 'react';
-import { api, must, Refused, type ToolDetail, type Wrench } from '../../api/client';
+import { api, must, Refused, type Tool, type ToolDetail } from '../../api/client';
 import { num, unitText, when } from '../../kit/numbers';
 import { ReasonDialog } from '../../kit/ReasonDialog';
+import { LookedAt } from './Doubts';
 
-/** Whether a wrench can be believed: who has it, what it showed on the torque meter, and which joints are in doubt for it. */
-export function Trust({ detail, keeper }: { detail: ToolDetail; keeper: boolean }) {
-  const w = detail.tool.wrench;
+/** Whether a tool can be believed: who has it, what it showed on the torque meter, and which joints are in doubt for it. */
+export function Trust({ detail, keeper, onChanged }: { detail: ToolDetail; keeper: boolean; onChanged: () => void }) {
+  const w = detail.tool.tool;
   const [checking, check] = useDisclosure(false);
   const [taking, take] = useDisclosure(false);
   const [bringing, bring] = useDisclosure(false);
   const [closing, setClosing] = useState<string>();
   const qc = useQueryClient();
   const changed = () => {
-    void qc.invalidateQueries({ queryKey: ['tools'] });
+    onChanged();
     void qc.invalidateQueries({ queryKey: ['joint'] });
   };
   const open = detail.doubts.filter((d) => !d.closedAt);
@@ -93,29 +94,35 @@ export function Trust({ detail, keeper }: { detail: ToolDetail; keeper: boolean 
           </ul>
         </details>
       )}
-      <div className="rule" style={{ marginTop: 12 }}>
-        On the torque meter<span className="r">last good evidence {detail.since}</span>
-      </div>
-      {detail.checks.length === 0 && <p className="dim">Not checked since it was entered; the certificate alone stands for it.</p>}
-      <ul className="used">
-        {detail.checks.slice(0, 5).map((c) => (
-          <li key={c.at}>
-            <b className={c.verdict.pass ? '' : 'neg'}>{c.verdict.pass ? 'passed' : 'failed'}</b>
-            <span>
-              {c.verdict.sentence}{' '}
-              <span className="m">{c.check.steps.map((s) => `${num(s.set)}: ${s.readings.map((r) => num(r)).join(' ')}`).join('; ')}</span>{' '}
-              <span className="dim">
-                {c.by}, {when(c.at)}, on {c.check.meter}
-              </span>
-            </span>
-          </li>
-        ))}
-      </ul>
-      <div className="row-btns" style={{ marginTop: 4 }}>
-        <button type="button" className="btn sm" onClick={check.open}>
-          Check on the torque meter
-        </button>
-      </div>
+      {detail.tool.group === 'wrenches' && (
+        <>
+          <div className="rule" style={{ marginTop: 12 }}>
+            On the torque meter<span className="r">last good evidence {detail.since}</span>
+          </div>
+          {detail.checks.length === 0 && <p className="dim">Not checked since it was entered; the certificate alone stands for it.</p>}
+          <ul className="used">
+            {detail.checks.slice(0, 5).map((c) => (
+              <li key={c.at}>
+                <b className={c.verdict.pass ? '' : 'neg'}>{c.verdict.pass ? 'passed' : 'failed'}</b>
+                <span>
+                  {c.verdict.sentence}{' '}
+                  <span className="m">
+                    {c.check.steps.map((s) => `${num(s.set)}: ${s.readings.map((r) => num(r)).join(' ')}`).join('; ')}
+                  </span>{' '}
+                  <span className="dim">
+                    {c.by}, {when(c.at)}, on {c.check.meter}
+                  </span>
+                </span>
+              </li>
+            ))}
+          </ul>
+          <div className="row-btns" style={{ marginTop: 4 }}>
+            <button type="button" className="btn sm" onClick={check.open}>
+              Check on the torque meter
+            </button>
+          </div>
+        </>
+      )}
       <Modal opened={checking} onClose={check.close} title={`${w.tag} on the torque meter`} size="lg">
         <CheckForm
           w={w}
@@ -148,15 +155,10 @@ export function Trust({ detail, keeper }: { detail: ToolDetail; keeper: boolean 
           }}
         />
       </Modal>
-      <ReasonDialog
-        opened={closing !== undefined}
-        title="Looked at again"
-        text="Say what was done. The joint is then out of doubt for this tool."
-        choices={['Restart torque of all bolts within the window', 'Tightened anew with a good wrench', 'Another wrench did the last pass']}
-        verb="Out of doubt"
+      <LookedAt
+        id={closing}
         onClose={() => setClosing(undefined)}
-        onDone={async (reason) => {
-          await must(api.POST('/doubts/{id}/close', { params: { path: { id: closing ?? '' } }, body: { reason } }));
+        onDone={() => {
           setClosing(undefined);
           changed();
         }}
@@ -170,7 +172,7 @@ interface Step {
   readings: string;
 }
 
-function CheckForm({ w, keeper, doubted, onDone }: { w: Wrench; keeper: boolean; doubted: boolean; onDone: () => void }) {
+function CheckForm({ w, keeper, doubted, onDone }: { w: Tool; keeper: boolean; doubted: boolean; onDone: () => void }) {
   const [purpose, setPurpose] = useState(doubted && keeper ? 'as_found' : 'pre_use');
   const [meter, setMeter] = useState(() => localStorage.getItem('meter') ?? '');
   const [steps, setSteps] = useState<Step[]>([{ set: '', readings: '' }]);
@@ -281,7 +283,7 @@ function CheckForm({ w, keeper, doubted, onDone }: { w: Wrench; keeper: boolean;
   );
 }
 
-function CareForm({ w, onDone }: { w: Wrench; onDone: () => void }) {
+function CareForm({ w, onDone }: { w: Tool; onDone: () => void }) {
   const [care, setCare] = useState({ dropped: false, unwound: false, complete: false, note: '' });
   const [wrong, setWrong] = useState('');
   const tick = (key: 'dropped' | 'unwound' | 'complete', label: string) => (
@@ -302,7 +304,7 @@ function CareForm({ w, onDone }: { w: Wrench; onDone: () => void }) {
         }
       }}
     >
-      {tick('unwound', `Put away as it should be: ${w.storageRule}`)}
+      {tick('unwound', w.storageRule ? `Put away as it should be: ${w.storageRule}` : 'Put away as it should be')}
       {tick('complete', 'Clean, in its box, certificate with it')}
       {tick('dropped', 'It was dropped, overloaded or used for loosening')}
       {care.dropped && <p className="hld">It is put aside, and what it tightened since its last good evidence is in doubt.</p>}

@@ -1,10 +1,10 @@
 import { Select, TextInput } from '@mantine/core';
 import { useEffect, useRef, useState } from 'react';
-import type { CheckState, Plan, ProcedureCheck, Reading, RunEvent, Wrench } from '../../api/client';
+import type { CheckState, Plan, ProcedureCheck, Reading, RunEvent } from '../../api/client';
 import { keepPhoto, type LocalRun } from '../../api/outbox';
 import { fitted } from '../../api/photo';
-import { Findings } from '../../kit/Findings';
 import { num, unitText } from '../../kit/numbers';
+import { type Take, ToolsForm } from './ToolsForm';
 
 interface FormProps {
   check: ProcedureCheck;
@@ -12,7 +12,7 @@ interface FormProps {
   plan: Plan;
   run: LocalRun;
   onAnswer: (e: Partial<RunEvent>) => void;
-  onTake: (w: Wrench) => void;
+  onTake: Take;
 }
 
 export function AnswerForm({ check, state, plan, run, onAnswer, onTake }: FormProps) {
@@ -24,7 +24,7 @@ export function AnswerForm({ check, state, plan, run, onAnswer, onTake }: FormPr
     case 'parts':
       return <PartsForm plan={plan} onAnswer={onAnswer} />;
     case 'wrench':
-      return <WrenchForm plan={plan} run={run} onTake={onTake} />;
+      return <ToolsForm plan={plan} run={run} onTake={onTake} />;
     case 'condition':
       return <ConditionForm check={check} run={run} onAnswer={onAnswer} />;
   }
@@ -297,63 +297,6 @@ function PartsForm({ plan, onAnswer }: { plan: Plan; onAnswer: (e: Partial<RunEv
             Keep the list
           </button>
         )}
-      </div>
-    </>
-  );
-}
-
-export function WrenchForm({ plan, run, onTake }: { plan: Plan; run: LocalRun; onTake: (w: Wrench) => void }) {
-  const list = run.view?.wrenches ?? [];
-  const [tag, setTag] = useState<string | null>(plan.wrench?.tag ?? null);
-  const [scan, setScan] = useState('');
-  const w = list.find((x) => x.tag === tag);
-  const judged = plan.wrenches.find((x) => x.tag === tag);
-  return (
-    <>
-      <div className="fields" style={{ margin: '8px 0' }}>
-        <Select label="Wrench in your hand" value={tag} onChange={setTag} searchable data={list.map((x) => x.tag)} />
-        <TextInput
-          label="Or scan its label"
-          value={scan}
-          onChange={(e) => {
-            const v = e.currentTarget.value.trim().toUpperCase();
-            setScan(v);
-            const hit = list.find((x) => x.tag.toUpperCase() === v);
-            if (hit) setTag(hit.tag);
-          }}
-        />
-      </div>
-      {w && (
-        <table className="t">
-          <tbody>
-            <tr>
-              <td>Range</td>
-              <td className="n">
-                {num(w.ratedMin)} to {num(w.ratedMax)} {unitText(w.unit)}
-              </td>
-            </tr>
-            <tr>
-              <td>One mark</td>
-              <td className="n">
-                {num(w.graduation)} {unitText(w.unit)}
-              </td>
-            </tr>
-            <tr>
-              <td>Certificate {w.certificate}</td>
-              <td className="n">to {w.calibrationEnds}</td>
-            </tr>
-            <tr>
-              <td>Lock</td>
-              <td>{w.lock}</td>
-            </tr>
-          </tbody>
-        </table>
-      )}
-      {judged && !judged.usable && <Findings list={judged.problems.map((p) => ({ severity: 'stop' as const, code: p, what: `${p}.` }))} />}
-      <div className="answers">
-        <button type="button" className="btn now" disabled={!w} onClick={() => w && onTake(w)}>
-          Take {tag}
-        </button>
       </div>
     </>
   );

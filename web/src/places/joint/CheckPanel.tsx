@@ -111,7 +111,7 @@ export function CheckPanel({ check, state, run, onAnswered, onSign }: PanelProps
             plan={plan}
             run={run}
             onAnswer={answer}
-            onTake={(w) => void store.add(person, { kind: 'wrench_taken', wrench: w }).then(onAnswered)}
+            onTake={(taken) => void store.add(person, { kind: 'wrench_taken', ...taken }).then(onAnswered)}
           />
           <p className="dim" style={{ marginTop: 10 }}>
             <b>Why:</b> {check.why}

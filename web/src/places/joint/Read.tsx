@@ -9,6 +9,7 @@ import { useSession } from '../../api/session';
 import { Findings } from '../../kit/Findings';
 import { SpreadRuler } from '../../kit/LimitRuler';
 import { besideTorque, num, unitText, when } from '../../kit/numbers';
+import { ToolString } from '../../kit/ToolString';
 import { WorkingSheet } from '../../kit/Working';
 import { Rosette } from '../../rosette/Rosette';
 import { SpecificationForm } from '../joints/SpecificationForm';
@@ -91,6 +92,7 @@ export function Read({ joint, run, onChanged, bench, onBenchDone }: ReadProps) {
   const ready = !!plan?.wrench && plan.toBeSupplied.length === 0 && stops.length === 0;
   useHotkeys([['Enter', () => !begun && ready && !busy && press()]]);
   const spec = plan?.specification ?? joint?.versions[0]?.specification;
+  const chosen = plan?.offers?.find((o) => o.tags === plan.choices.wrench);
   const set = (c: Choices) => setChoices((old) => ({ ...old, ...c }));
 
   return (
@@ -256,23 +258,52 @@ export function Read({ joint, run, onChanged, bench, onBenchDone }: ReadProps) {
                 ]}
               />
               <Select
-                label="Wrench"
+                label="Tools"
                 value={plan.choices.wrench ?? null}
                 onChange={(v) => v && set({ wrench: v })}
                 disabled={!!pulled}
-                placeholder="none fits"
-                data={plan.wrenches.map((w) => ({ value: w.tag, label: `${w.tag}${w.usable ? '' : ' (no)'}` }))}
+                placeholder="nothing fits"
+                comboboxProps={{ width: 460, position: 'bottom-end' }}
+                data={(plan.offers ?? []).map((o) => ({
+                  value: o.tags,
+                  label: `${o.name}${o.usable ? '' : ' (no)'}`,
+                  disabled: !o.settings.length,
+                }))}
                 renderOption={({ option }) => {
-                  const w = plan.wrenches.find((x) => x.tag === option.value);
+                  const o = (plan.offers ?? []).find((x) => x.tags === option.value);
                   return (
                     <span style={{ fontSize: 15 }}>
-                      <b>{w?.tag}</b> <span className={w?.usable ? '' : 'hld'}>{w?.usable ? w.text : w?.problems[0]}</span>
+                      <b>{o?.name}</b>{' '}
+                      <span className={o?.usable ? '' : 'hld'}>
+                        {o?.usable
+                          ? `${o.pieces[0]?.text}. ${o.reasons.slice(0, 1).join(' ')}${o.busy ? ` ${o.busy}.` : ''}`
+                          : o?.problems[0]}
+                      </span>
                     </span>
                   );
                 }}
               />
+              <Select
+                label="At once"
+                value={String(plan.choices.together || 1)}
+                onChange={(v) => set({ together: Number(v) > 1 ? Number(v) : undefined })}
+                disabled={!!pulled}
+                data={[1, 2, 3, 4].map((n) => ({
+                  value: String(n),
+                  label: n === 1 ? 'one tool' : `${n} tools`,
+                  disabled: plan.layout.count % n !== 0,
+                }))}
+              />
               <LubricantSelect plan={plan} disabled={!!pulled} onChange={(lubricant) => set({ lubricant })} />
             </div>
+            {chosen && chosen.pieces.length > 1 && <ToolString pieces={chosen.pieces} />}
+            {chosen && chosen.method !== 'wrench' && (
+              <ul className="dim" style={{ margin: '0 0 6px' }}>
+                {chosen.reasons.slice(1, 4).map((r) => (
+                  <li key={r}>{r}</li>
+                ))}
+              </ul>
+            )}
             <table className="t passes">
               <thead>
                 <tr>

@@ -1,44 +1,38 @@
-import { Checkbox, Drawer } from '@mantine/core';
 import { useDisclosure, useElementSize, useHotkeys, useMediaQuery } from '@mantine/hooks';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import type { Finding, RunEvent } from '../../api/client';
+import type { DeviceResult, RunEvent } from '../../api/client';
 import type { LocalRun, RunStore } from '../../api/outbox';
 import { useSession } from '../../api/session';
 import { usePrefs } from '../../app/prefs';
-import { Findings } from '../../kit/Findings';
 import { bothTorques, clock, num, unitText } from '../../kit/numbers';
-import { ReasonDialog } from '../../kit/ReasonDialog';
-import { ScaleCoach } from '../../kit/ScaleCoach';
 import { SignDialog, type SignRequest } from '../../kit/SignDialog';
+import { ToolCoach } from '../../kit/ToolCoach';
 import { WorkingSheet } from '../../kit/Working';
 import { hexagon } from '../../rosette/geometry';
 import { Hub, Rosette } from '../../rosette/Rosette';
-import { WrenchForm } from './CheckForms';
-import { canListen, feedback, listen, say } from './feedback';
-import { NotRight } from './NotRight';
+import { feedback, listen, say } from './feedback';
+import { handOf, isPressure, useHandIndex } from './hand';
+import { LiveTool } from './LiveTool';
 import { PassTable } from './PassTable';
-
-type Ask =
-  | { kind: 'order'; position: number }
-  | { kind: 'done'; position: number }
-  | { kind: 'findings'; event: RunEvent; findings: Finding[] }
-  | { kind: 'not_right' }
-  | { kind: 'moved' };
-type Why = 'skip' | 'back' | 'hold' | 'loosen';
+import { TightenActs } from './TightenActs';
+import { type Ask, Held, TightenAsk } from './TightenAsk';
+import { TightenDialogs, type Why } from './TightenDialogs';
 
 const gapBetweenRecords = 400; // ms: a held or bounced key is not two bolts
 
 /** The tightening view: one number to set, one bolt, one press. */
 export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | undefined }; present: boolean }) {
   const { person } = useSession();
-  const [prefs, setPrefs] = usePrefs();
+  const [prefs] = usePrefs();
+  const [handIndex, setHandIndex] = useHandIndex();
   const [override, setOverride] = useState<number>();
   const [look, setLook] = useState<number>();
   const [ask, setAsk] = useState<Ask>();
   const [why, setWhy] = useState<Why>();
   const [signing, setSigning] = useState<SignRequest>();
+  const [clear, setClear] = useState<number>(); // the fastener for which it was said that the arm bears and hands are clear
   const [working, work] = useDisclosure(false);
-  const [wrenches, wrench] = useDisclosure(false);
+  const [tools, tool] = useDisclosure(false);
   const [settings, setting] = useDisclosure(false);
   const [shake, setShake] = useState(0);
   const last = useRef(0);
@@ -49,12 +43,14 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
   const plan = view?.plan;
   const live = !!s && !!plan && !!store && !!person && present && s.stop === 'tighten' && !view?.record;
   const pass = s?.pass ? s.passes[s.pass - 1] : s?.passes.at(-1);
-  const here = override ?? s?.next?.fastener;
+  const hand = s && plan ? handOf(s, plan, handIndex) : undefined;
+  const here = override ?? hand?.next?.fastener;
   const numberOf = (p: number | undefined) => (p ? (plan?.chalk[p - 1] ?? p) : 0);
   const mark = here && s?.pass ? s.fasteners[here - 1]?.marks[s.pass - 1] : undefined;
   const checkPass = pass?.kind === 'check';
   const movedLimit = plan?.specification.movedLimitDeg || plan?.houseRules.movedLimitDeg || 0;
-  const unit = unitText(pass?.unit ?? 'N_m');
+  const done = s?.done ?? 'clicked';
+  const needsClear = !!plan?.clear;
 
   // Speak and shake when the state moves on.
   const announce = s?.announce;
@@ -68,59 +64,81 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
       const full = store.complete(person, event);
       const judged = store.judge(full);
       const stops = judged?.findings.filter((f) => f.severity === 'stop') ?? [];
-      if (stops.length > 0 && !sure && event.kind === 'pulled') {
+      const asks = event.kind === 'pulled' || event.kind === 'setting_confirmed';
+      if (stops.length > 0 && !sure && asks) {
         setAsk({ kind: 'findings', event: full, findings: stops });
         feedback('bad', prefs);
         return;
       }
-      const bad = event.kind === 'pulled' && (event.outcome !== 'clicked' || event.moved);
+      const good =
+        event.outcome === 'clicked' || event.outcome === 'stalled' || event.outcome === 'run_down' || event.outcome === 'reached';
+      const bad = event.kind === 'pulled' && (!good || event.moved || judged?.findings.some((f) => f.severity === 'caution'));
       feedback(bad || stops.length ? 'bad' : 'kept', prefs);
       if (bad) setShake((n) => n + 1);
       setAsk(undefined);
       setOverride(undefined);
       setLook(undefined);
+      setClear(undefined);
       await store.add(person, event);
     },
     [store, person, prefs],
   );
 
+  const handNo = hand?.index;
+  const handSetting = hand?.setting;
   const pull = useCallback(
     (change: Partial<RunEvent>, sure = false) => {
-      if (!s || !pass || !here) return;
+      if (!s || !pass || !here || handSetting === undefined) return;
       void keep(
         {
           kind: 'pulled',
           pass: pass.number,
           fastener: here,
-          outcome: 'clicked',
-          setting: pass.setting,
+          outcome: done,
+          setting: handSetting,
+          ...(handNo ? { hand: handNo } : {}),
+          ...(needsClear && clear === here ? { clear: true } : {}),
           ...(checkPass ? { moved: false } : {}),
           ...change,
         },
         sure,
       );
     },
-    [s, pass, here, checkPass, keep],
+    [s, pass, here, handSetting, handNo, done, needsClear, clear, checkPass, keep],
   );
 
+  const confirm = useCallback(
+    (change: Partial<RunEvent> = {}) => {
+      if (!pass || handSetting === undefined) return;
+      void keep({ kind: 'setting_confirmed', setting: handSetting, pass: pass.number, ...(handNo ? { hand: handNo } : {}), ...change });
+    },
+    [pass, handSetting, handNo, keep],
+  );
+
+  const confirming = !!hand?.confirm;
+  const pressure = isPressure(hand?.unit ?? '');
   const act = useCallback(() => {
     if (!live || !s || !pass) return;
     const now = Date.now();
     if (now - last.current < gapBetweenRecords) return;
     last.current = now;
     if (s.heldBy || ask) return;
-    if (s.confirm) void keep({ kind: 'setting_confirmed', setting: pass.setting, pass: pass.number });
-    else if (mark === 'over') setWhy('loosen');
-    else if (here) pull({});
-  }, [live, s, pass, ask, mark, here, keep, pull]);
+    if (confirming) {
+      if (!pressure) confirm(); // a pressure is read twice: the second reading is typed
+    } else if (mark === 'over') setWhy('loosen');
+    else if (needsClear && here && clear !== here) setClear(here);
+    else if (here && done !== 'reached') pull({});
+  }, [live, s, pass, ask, mark, here, confirming, pressure, needsClear, clear, done, pull, confirm]);
 
   useHotkeys(
     [
-      ['s', () => live && !s?.confirm && setWhy('skip')],
-      ['n', () => live && !s?.confirm && setAsk({ kind: 'not_right' })],
-      ['z', () => live && s?.lastKept && setWhy('back')],
+      ['s', () => live && !confirming && setWhy('skip')],
+      ['n', () => live && !confirming && setAsk({ kind: 'not_right' })],
+      ['z', () => live && hand?.lastKept && setWhy('back')],
       ['h', () => live && setWhy('hold')],
       ['w', work.toggle],
+      ['a', () => s?.hands && setHandIndex(0)],
+      ['b', () => s?.hands && setHandIndex(1)],
       ['ArrowRight', () => step(1)],
       ['ArrowLeft', () => step(-1)],
       ['Escape', () => setAsk(undefined)],
@@ -142,6 +160,20 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
     if (prefs.voice && live) return listen(act);
   }, [prefs.voice, live, act]);
 
+  const onResult = useCallback(
+    (r: DeviceResult) => {
+      const v = r.reading;
+      pull({
+        reading: { value: v.value, unit: v.unit, si: 0, text: `${num(v.value)} ${unitText(v.unit)}` },
+        ...(v.angleDeg ? { angleDeg: v.angleDeg } : {}),
+        ...(v.trace ? { trace: v.trace } : {}),
+        device: r.tag,
+        deviceSeq: r.seq,
+      });
+    },
+    [pull],
+  );
+
   function step(by: number) {
     if (!pass) return;
     const at = pass.order.indexOf(look ?? here ?? pass.order[0] ?? 1);
@@ -149,8 +181,8 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
   }
 
   function pick(position: number) {
-    if (!live || s?.confirm) return;
-    if (position === s?.next?.fastener) {
+    if (!live || confirming) return;
+    if (position === hand?.next?.fastener) {
       setOverride(undefined);
       setAsk(undefined);
       return;
@@ -159,14 +191,22 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
     setAsk(m === 'done' || m === 'moved' || m === 'moved_ok' || m === 'over' ? { kind: 'done', position } : { kind: 'order', position });
   }
 
-  if (!s || !plan || !pass) return <p className="empty">Read and Ready come first.</p>;
+  if (!s || !plan || !pass || !hand) return <p className="empty">Read and Ready come first.</p>;
+  const unit = unitText(hand.unit);
+  const t = hand.tool;
+  const sends = !!t && (t.kind === 'electronic' || t.kind === 'electronic_angle' || t.kind === 'dial');
   const size = phone ? Math.min(box.width - 60, 268) : Math.max(200, Math.min(box.width - 38, box.height - 34, 584));
   const stage = plan.passes.filter((p) => p.kind === 'stage');
   const aim = plan.finalNm ? pass.torqueNm / plan.finalNm : 1;
-  const big = s.setting || pass.setting;
-  const bigText = num(big, 2);
+  const bigText = num(hand.setting, 2);
   const looked = look ? s.fasteners[look - 1] : undefined;
   const onlyHeldBack = s.pass > 0 && pass.open > 0 && pass.open === pass.skipped + pass.short + pass.over;
+  const band = (plan.houseRules.readingBandPct ?? 5) / 100;
+  const final = pass.percent > 99.9 && plan.allowedMax > 0;
+  const lastSeq = Math.max(
+    0,
+    ...(view?.entries ?? []).map((e) => (e.event.device && e.event.device === t?.tag ? (e.event.deviceSeq ?? 0) : 0)),
+  );
   const legend = (
     <div className="cap legend">
       {(
@@ -203,7 +243,9 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
             numbers={plan.chalk}
             fasteners={s.fasteners}
             next={live && !s.heldBy ? here : undefined}
-            prev={live && !s.heldBy && !s.confirm && s.prev ? s.prev : undefined}
+            others={live ? hand.others.flatMap((o) => (o.next ? [{ position: o.next.fastener, letter: o.letter }] : [])) : []}
+            letter={hand.letter}
+            prev={live && !s.heldBy && !confirming && hand.prev ? hand.prev : undefined}
             look={look}
             aim={aim}
             up={plan.specification.target.form === 'torque' ? (plan.specification.target.plusPct ?? 5) / 100 : 0.05}
@@ -221,7 +263,7 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
             }
             words={!phone}
             label={`${plan.joint.tag}, ${plan.layout.count} bolts seen from ${plan.layout.seenFrom || 'the tool’s side'}. Pass ${pass.number} of ${s.passes.length}. ${here ? `Bolt ${numberOf(here)} is next.` : ''} ${pass.done} of ${plan.layout.count} done in this pass${s.exceptions.length ? `, ${s.exceptions.join(', ')}` : ''}.`}
-            hub={<Hub n={live ? pass.done + 1 : pass.done} of={`of ${plan.layout.count}`} k={size / 200} />}
+            hub={<Hub n={live ? Math.min(pass.done + 1, plan.layout.count) : pass.done} of={`of ${plan.layout.count}`} k={size / 200} />}
             onPick={live ? pick : undefined}
           />
         </div>
@@ -247,117 +289,52 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
         </div>
         {s.heldBy && live ? (
           <Held text={s.heldBy} onRelease={() => void keep({ kind: 'released' })} />
-        ) : ask?.kind === 'not_right' ? (
-          <NotRight
-            number={numberOf(here)}
-            setting={pass.setting}
-            graduation={s.wrench?.graduation ?? plan.wrench?.graduation ?? 1}
+        ) : ask ? (
+          <TightenAsk
+            ask={ask}
+            here={here}
+            nextPosition={hand.next?.fastener}
+            numberOf={numberOf}
+            setting={hand.setting}
+            graduation={t?.graduation ?? 1}
             unit={unit}
-            onBack={() => setAsk(undefined)}
-            onPull={(e) => pull(e, true)}
-            onWrongBolt={() => setAsk(undefined)}
-            onHold={() => {
+            movedLimit={movedLimit}
+            onAsk={setAsk}
+            onOverride={(p) => {
+              setOverride(p);
               setAsk(undefined);
-              setWhy('hold');
             }}
+            onLoosen={() => setWhy('loosen')}
+            onHold={() => setWhy('hold')}
+            onPull={pull}
+            onKeep={(e) => void keep(e, true)}
           />
-        ) : ask?.kind === 'moved' ? (
-          <Moved
-            number={numberOf(here)}
-            limit={movedLimit}
-            onBack={() => setAsk(undefined)}
-            onDone={(deg) => pull({ moved: true, turnedDeg: deg })}
-          />
-        ) : ask?.kind === 'order' ? (
-          <div>
-            <h2 className="title">
-              {numberOf(s.next?.fastener)} is next. You are on {numberOf(ask.position)}.
-            </h2>
-            <p style={{ fontSize: 18, margin: '10px 0' }}>
-              Carry on from {numberOf(ask.position)}? The bolts passed over come at the end of this pass.
-            </p>
-            <div className="choice">
-              <button
-                type="button"
-                className="btn"
-                onClick={() => {
-                  setOverride(ask.position);
-                  setAsk(undefined);
-                }}
-              >
-                <b>Yes, carry on from {numberOf(ask.position)}</b>
-                <span>it is noted as out of order</span>
-              </button>
-              <button type="button" className="btn" onClick={() => setAsk(undefined)}>
-                <b>Back to {numberOf(s.next?.fastener)}</b>
-                <span>keep the order</span>
-              </button>
-            </div>
-          </div>
-        ) : ask?.kind === 'done' ? (
-          <div>
-            <h2 className="title">Bolt {numberOf(ask.position)} was done in this pass.</h2>
-            <div className="choice">
-              <button
-                type="button"
-                className="btn"
-                onClick={() => {
-                  setOverride(ask.position);
-                  setAsk(undefined);
-                }}
-              >
-                <b>Pull it again</b>
-                <span>a second click is noted; it adds nothing at the same setting</span>
-              </button>
-              <button
-                type="button"
-                className="btn"
-                onClick={() => {
-                  setOverride(ask.position);
-                  setAsk(undefined);
-                  setWhy('loosen');
-                }}
-              >
-                <b>Loosen it</b>
-                <span>it is open again in this pass</span>
-              </button>
-              <button type="button" className="btn" onClick={() => setAsk(undefined)}>
-                <b>Back</b>
-                <span>nothing happened</span>
-              </button>
-            </div>
-          </div>
-        ) : ask?.kind === 'findings' ? (
-          <div>
-            <h2 className="title">Stop before bolt {numberOf(ask.event.fastener)} is kept</h2>
-            <Findings list={ask.findings} />
-            <div className="choice">
-              <button type="button" className="btn" onClick={() => setAsk(undefined)}>
-                <b>Back</b>
-                <span>put it right first</span>
-              </button>
-              <button type="button" className="btn" onClick={() => void keep(ask.event, true)}>
-                <b>It happened, keep it</b>
-                <span>it stays as a departure until someone closes it</span>
-              </button>
-            </div>
-          </div>
         ) : (
           <>
             <div className="hd">
               {live ? (
-                s.confirm ? (
+                confirming ? (
                   <>
-                    <span className="b">Set the wrench</span>
-                    <span className="w">{s.confirm}</span>
+                    <span className="b">
+                      {hand.letter && `${hand.letter}: `}
+                      {pressure ? 'Set the pressure' : 'Set the wrench'}
+                    </span>
+                    <span className="w">{hand.confirm}</span>
+                  </>
+                ) : here ? (
+                  <>
+                    <span className="b">
+                      {hand.letter && `${hand.letter}: `}Bolt {numberOf(here)}
+                    </span>
+                    <span className="w">
+                      {override ? 'out of order, by your choice' : (hand.wait ?? hand.next?.why)}
+                      <span className="then">{!override && hand.next?.then.length ? ` · then ${hand.next.then.join(', ')}` : ''}</span>
+                    </span>
                   </>
                 ) : (
                   <>
-                    <span className="b">Bolt {numberOf(here)}</span>
-                    <span className="w">
-                      {override ? 'out of order, by your choice' : s.next?.why}
-                      <span className="then">{!override && s.next?.then.length ? ` · then ${s.next.then.join(', ')}` : ''}</span>
-                    </span>
+                    <span className="b">{hand.letter} is done in this pass</span>
+                    <span className="w">the next pass begins when the others are done</span>
                   </>
                 )
               ) : (
@@ -366,6 +343,16 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
                 </span>
               )}
             </div>
+            {hand.others.length > 0 && live && (
+              <p className="others">
+                {hand.others.map((o) => (
+                  <span key={o.letter}>
+                    <b>{o.letter}</b> {o.person || 'nobody yet'}: {o.next ? `bolt ${o.next.number}` : 'done'}
+                    {o.confirm ? ', still setting' : ''}
+                  </span>
+                ))}
+              </p>
+            )}
             <div className="num-row">
               <div className={`big${bigText.length === 3 ? ' three' : bigText.length > 3 ? ' four' : ''}`} data-testid="setting">
                 {bigText}
@@ -374,7 +361,7 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
                 <div className="unit">
                   {unit}
                   <small>
-                    on wrench {s.wrench?.tag ?? plan.wrench?.tag}
+                    on {hand.name}
                     <br />
                     pass {pass.number} of {s.passes.length}
                   </small>
@@ -385,7 +372,11 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
             </div>
             {!phone && (
               <div className="unit">
-                {unit} <small>on the scale of click wrench {s.wrench?.tag ?? plan.wrench?.tag}</small>
+                {unit}{' '}
+                <small>
+                  {pressure ? 'on the gauge of pump' : t?.kind === 'click' ? 'on the scale of click wrench' : 'on'} {t?.tag}
+                  {hand.name !== t?.tag && `, through ${hand.name.split(' × ').slice(1).join(' and ')}`}
+                </small>
               </div>
             )}
             <div className="chain">
@@ -394,14 +385,33 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
                 {working ? 'close the working' : 'show the working'}
               </button>
             </div>
-            {working && <WorkingSheet workings={plan.workings} titles={['Stages', 'What the wrench', 'Torque']} />}
-            {!working && s.coach && (s.wrench ?? plan.wrench) && (
+            {working && <WorkingSheet workings={plan.workings} titles={['From the nut', 'Stages', 'What the', 'Torque']} />}
+            {!working && sends && t && live && store && (
+              <LiveTool
+                key={t.tag}
+                runId={store.id}
+                tool={t}
+                joint={plan.joint.tag}
+                pass={pass.number}
+                number={confirming || !here ? undefined : numberOf(here)}
+                setting={hand.setting}
+                ready={live && !confirming && !!here && !hand.wait && !s.heldBy}
+                auto={prefs.auto}
+                after={lastSeq}
+                lowNm={final ? plan.allowedMin : pass.torqueNm * (1 - band)}
+                highNm={final ? plan.allowedMax : pass.torqueNm * (1 + band)}
+                onResult={onResult}
+              />
+            )}
+            {!working && t && (confirming || !sends || !live) && (
               <div className="coach">
-                <ScaleCoach
+                <ToolCoach
+                  tool={t}
+                  setting={hand.setting}
                   coach={s.coach}
-                  wrench={(s.wrench ?? plan.wrench) as NonNullable<typeof s.wrench>}
                   width={Math.max(300, side.width - 8)}
-                  compact={phone}
+                  compact={!!phone}
+                  pull={confirming && live ? undefined : plan.pull}
                 />
               </div>
             )}
@@ -412,66 +422,43 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
             )}
             <div className="phone-fixed">
               <div className="last-kept">
-                {s.lastKept ? (
+                {live && s.reaction && needsClear && !confirming && clear !== here ? (
+                  <span className="bears hld">
+                    The arm bears {num(s.reaction.forceN / 1000, 1)} kN: on the side of the drive, on a solid support, hands off.
+                  </span>
+                ) : hand.lastKept ? (
                   <>
-                    <b>Last kept</b> bolt {s.lastKept.number} {s.lastKept.text}, <span className="m">{clock(s.lastKept.at)}</span>
+                    <b>Last kept</b> bolt {hand.lastKept.number} {hand.lastKept.text}, <span className="m">{clock(hand.lastKept.at)}</span>
                   </>
                 ) : (
                   <b>Nothing kept yet</b>
                 )}
-                <span className="then">{live && ` · ${s.left} left in this pass, about ${num(s.minutes, 0)} min`}</span>
+                {!(live && s.reaction && needsClear && !confirming && clear !== here) && (
+                  <span className="then">{live && ` · ${hand.left} left in this pass, about ${num(s.minutes, 0)} min`}</span>
+                )}
               </div>
-              {live &&
-                (s.confirm ? (
-                  <div className="acts one">
-                    <button type="button" className="btn now" onClick={act}>
-                      Set to {bigText}, locked, grip does not move <kbd>Space</kbd>
-                    </button>
-                  </div>
-                ) : mark === 'over' ? (
-                  <div className="acts">
-                    <button type="button" className="btn now" onClick={act}>
-                      {numberOf(here)} loosened <kbd>Space</kbd>
-                    </button>
-                    <button
-                      type="button"
-                      className="btn"
-                      onClick={() => pull({ outcome: 'replaced', reason: 'pulled past the click' }, true)}
-                    >
-                      Replaced
-                    </button>
-                    <button type="button" className="btn" onClick={() => setWhy('skip')}>
-                      Later <kbd>S</kbd>
-                    </button>
-                  </div>
-                ) : (
-                  <div className={`acts${checkPass ? ' check' : ''}`}>
-                    <button type="button" className="btn now" onClick={act}>
-                      {numberOf(here)} {checkPass ? 'stayed' : 'clicked'} <kbd>Space</kbd>
-                    </button>
-                    {checkPass ? (
-                      <button
-                        type="button"
-                        className="btn"
-                        onClick={() => (movedLimit > 0 ? setAsk({ kind: 'moved' }) : pull({ moved: true }))}
-                      >
-                        Still turned
-                      </button>
-                    ) : (
-                      <button type="button" className="btn" onClick={() => setWhy('skip')}>
-                        Skip <kbd>S</kbd>
-                      </button>
-                    )}
-                    <button type="button" className="btn" onClick={() => setAsk({ kind: 'not_right' })}>
-                      Not right <kbd>N</kbd>
-                    </button>
-                  </div>
-                ))}
+              {live && (
+                <TightenActs
+                  plan={plan}
+                  hand={hand}
+                  done={done}
+                  mark={mark}
+                  number={here ? numberOf(here) : undefined}
+                  checkPass={checkPass}
+                  cleared={clear === here}
+                  onAct={act}
+                  onConfirm={confirm}
+                  onPull={pull}
+                  onSkip={() => setWhy('skip')}
+                  onNotRight={() => setAsk({ kind: 'not_right' })}
+                  onMoved={() => (movedLimit > 0 ? setAsk({ kind: 'moved' }) : pull({ moved: true }))}
+                />
+              )}
             </div>
             <div className="keys">
-              {live && s.lastKept && (
+              {live && hand.lastKept && (
                 <button type="button" className="btn" onClick={() => setWhy('back')}>
-                  <kbd>Z</kbd> take back {s.lastKept.number}
+                  <kbd>Z</kbd> take back {hand.lastKept.number}
                 </button>
               )}
               {live && (
@@ -479,8 +466,8 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
                   <button type="button" className="btn" onClick={() => setWhy('hold')}>
                     <kbd>H</kbd> hold the joint
                   </button>
-                  <button type="button" className="btn" onClick={wrench.open}>
-                    change wrench
+                  <button type="button" className="btn" onClick={tool.open}>
+                    change tools
                   </button>
                   <button type="button" className="btn" onClick={() => void keep({ kind: 'paused' })}>
                     pause
@@ -506,137 +493,30 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
                 </button>
               )}
               <button type="button" className="btn" onClick={setting.open}>
-                sound, voice, hand
+                {hand.letter ? `this device: ${hand.letter}, sound, hand` : 'sound, voice, hand'}
               </button>
             </div>
           </>
         )}
       </section>
-      <ReasonDialog
-        opened={why === 'skip'}
-        title={`Leave bolt ${numberOf(here)} for later`}
-        text="The pass does not end while a bolt is open."
-        choices={['No room for the wrench', 'Support or scaffold in the way', 'Nut or bolt to be changed']}
-        verb="Leave it for later"
+      <TightenDialogs
+        why={why}
+        state={s}
+        plan={plan}
+        run={run}
+        hand={hand}
+        pass={pass.number}
+        here={here}
+        number={numberOf(here)}
+        tools={tools}
+        device={settings}
+        onHand={setHandIndex}
         onClose={() => setWhy(undefined)}
-        onDone={(reason) => {
-          if (here) void keep({ kind: 'skipped', pass: pass.number, fastener: here, reason });
-        }}
+        onCloseTools={tool.close}
+        onCloseDevice={setting.close}
+        onKeep={(e) => void keep(e)}
       />
-      <ReasonDialog
-        opened={why === 'back'}
-        title={`Take back bolt ${s.lastKept?.number}?`}
-        text="It stays on the sheet, struck through, with your reason."
-        choices={['Pressed by mistake', 'It was another bolt', 'The wrench slipped']}
-        verb="Take it back"
-        onClose={() => setWhy(undefined)}
-        onDone={(reason) => {
-          if (s.lastKept) void keep({ kind: 'taken_back', ref: s.lastKept.eventId, reason });
-        }}
-      />
-      <ReasonDialog
-        opened={why === 'hold'}
-        title="Hold the joint"
-        text="Nothing goes on until someone lifts it."
-        choices={['Something moves that should not', 'Paint or dirt on the face', 'Waiting for a part']}
-        verb="Hold it"
-        onClose={() => setWhy(undefined)}
-        onDone={(reason) => void keep({ kind: 'held', reason })}
-      />
-      <ReasonDialog
-        opened={why === 'loosen'}
-        title={`Bolt ${numberOf(here)} is loosened`}
-        text="Let it go, run the nut by hand, then bring it up with the others."
-        choices={['Pulled past the click', 'Clicked without turning', 'Set too high']}
-        verb="It is loosened"
-        onClose={() => setWhy(undefined)}
-        onDone={(reason) => {
-          if (here) void keep({ kind: 'loosened', pass: pass.number, fastener: here, reason });
-        }}
-      />
-      <Drawer opened={wrenches} onClose={wrench.close} title="Change wrench" position="bottom" size="lg" transitionProps={{ duration: 0 }}>
-        <WrenchForm
-          plan={plan}
-          run={run}
-          onTake={(w) => {
-            void keep({ kind: 'wrench_taken', wrench: w });
-            wrench.close();
-          }}
-        />
-      </Drawer>
-      <Drawer
-        opened={settings}
-        onClose={setting.close}
-        title="On this device"
-        position="bottom"
-        size="sm"
-        transitionProps={{ duration: 0 }}
-      >
-        <div style={{ display: 'grid', gap: 14 }}>
-          {(
-            [
-              ['sound', 'Sound when a bolt is kept'],
-              ['buzz', 'Buzz when a bolt is kept'],
-              ['speak', 'Say the next bolt aloud'],
-              ['voice', canListen() ? 'Listen for “clicked”, “done” or “next”' : 'Listening is not possible in this browser'],
-              ['leftHand', 'Left-handed: swap the halves'],
-            ] as const
-          ).map(([k, label]) => (
-            <Checkbox
-              key={k}
-              size="lg"
-              label={label}
-              checked={prefs[k]}
-              disabled={k === 'voice' && !canListen()}
-              onChange={(e) => setPrefs({ ...prefs, [k]: e.currentTarget.checked })}
-            />
-          ))}
-        </div>
-      </Drawer>
       {store && <SignDialog runId={store.id} request={signing} onClose={() => setSigning(undefined)} />}
     </div>
-  );
-}
-
-function Held({ text, onRelease }: { text: string; onRelease: () => void }) {
-  return (
-    <div>
-      <div className="stripe" style={{ margin: '-10px -24px 14px' }} />
-      <h2 className="title hld">Stopped</h2>
-      <p style={{ fontSize: 20, margin: '10px 0' }}>{text}</p>
-      <button type="button" className="btn now wide" onClick={onRelease}>
-        Lift the stop, go on
-      </button>
-    </div>
-  );
-}
-
-function Moved({ number, limit, onBack, onDone }: { number: number; limit: number; onBack: () => void; onDone: (deg: number) => void }) {
-  const [deg, setDeg] = useState('');
-  return (
-    <form
-      onSubmit={(e) => {
-        e.preventDefault();
-        onDone(Number(deg.replace(',', '.')) || 0);
-      }}
-    >
-      <h2 className="title">How far did nut {number} turn?</h2>
-      <p style={{ fontSize: 17, margin: '8px 0' }}>It may turn {num(limit)}°. Leave it empty when it was not measured.</p>
-      <div className="stations" style={{ gridTemplateColumns: '200px' }}>
-        <label>
-          degrees
-          {/* biome-ignore lint/a11y/noAutofocus: the person has just asked for this field */}
-          <input inputMode="decimal" autoFocus value={deg} onChange={(e) => setDeg(e.target.value)} />
-        </label>
-      </div>
-      <div className="acts" style={{ gridTemplateColumns: '120px 1fr' }}>
-        <button type="button" className="btn" onClick={onBack}>
-          Back
-        </button>
-        <button type="submit" className="btn now">
-          Keep as turned
-        </button>
-      </div>
-    </form>
   );
 }

@@ -1,19 +1,35 @@
 import { useEffect, useSyncExternalStore } from 'react';
+import { device } from '../../api/client';
+import { useLive } from '../../api/live';
 import { type LocalRun, type RunStore, runStore } from '../../api/outbox';
 
 const nothing: LocalRun = { view: undefined, state: undefined, waiting: [], problem: undefined };
 
-/** A run on this device, kept fresh while it is looked at; another device's records appear within seconds. */
+/** A run on this device, kept fresh while it is looked at: another device's records appear as they are kept. */
 export function useRun(id: string | undefined): LocalRun & { store: RunStore | undefined } {
   const store = id ? runStore(id) : undefined;
   const value = useSyncExternalStore(store?.subscribe ?? (() => () => undefined), () => store?.get() ?? nothing);
+  const told = useLive(
+    id,
+    [],
+    (n) => {
+      if (n.kind === 'events' && (n.data as { device?: string } | undefined)?.device !== device()) void store?.refresh();
+    },
+    () => void store?.refresh(),
+  );
+  useEffect(() => {
+    void store?.open();
+  }, [store]);
+  // Without the stream the run is asked for; with it now and then, should a note have been lost.
   useEffect(() => {
     if (!store) return;
-    void store.open();
-    const t = setInterval(() => {
-      if (document.visibilityState === 'visible') void store.refresh();
-    }, 8_000);
+    const t = setInterval(
+      () => {
+        if (document.visibilityState === 'visible') void store.refresh();
+      },
+      told ? 45_000 : 8_000,
+    );
     return () => clearInterval(t);
-  }, [store]);
+  }, [store, told]);
   return { ...value, store };
 }

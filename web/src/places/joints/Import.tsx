@@ -1,149 +1,29 @@
-import { useQueryClient } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
-import { useState } from 'react';
-import { api, type ImportResult, must } from '../../api/client';
+import { ImportFile } from '../../kit/ImportFile';
 
-/** A register from a CSV file: first what it would do and what is wrong with it, cell by cell; then all of it or nothing. */
+/** The register of joints from a CSV file. */
 export function ImportPage() {
-  const qc = useQueryClient();
-  const [file, setFile] = useState<File>();
-  const [result, setResult] = useState<ImportResult>();
-  const [wrong, setWrong] = useState('');
-  const [busy, setBusy] = useState(false);
-  async function send(f: File, apply: boolean) {
-    setBusy(true);
-    setWrong('');
-    try {
-      const res = await must(
-        api.POST('/import/joints', {
-          params: { query: { apply } },
-          body: f as unknown as string,
-          bodySerializer: (b) => b as unknown as Blob,
-          headers: { 'Content-Type': 'application/octet-stream' },
-        }),
-      );
-      setResult(res);
-      if (res.applied) await qc.invalidateQueries();
-    } catch (e) {
-      setWrong((e as Error).message);
-      setResult(undefined);
-    } finally {
-      setBusy(false);
-    }
-  }
   return (
-    <div className="page">
-      <h1 className="title">Import a register</h1>
-      <p className="dim">
-        A CSV with one joint a line; the first line names the columns. A joint is known by its tag: one that is here already is changed, and
-        a changed specification becomes a new version.{' '}
-        <a href="/api/export/joints.csv" download="joints.csv">
-          The present register
-        </a>{' '}
-        has every column.
-      </p>
-      <div className="row-btns">
-        <label className={`btn${file ? '' : ' now'}`} style={{ height: 64 }}>
-          {file ? `${file.name}: choose another` : 'Choose the file'}
-          <input
-            type="file"
-            accept=".csv,text/csv,text/plain"
-            className="sr"
-            onChange={(e) => {
-              const f = e.target.files?.[0];
-              e.target.value = '';
-              if (f) {
-                setFile(f);
-                void send(f, false);
-              }
-            }}
-          />
-        </label>
-        {file && result && !result.applied && result.errors.length === 0 && result.new + result.changed > 0 && (
-          <button type="button" className="btn now" style={{ height: 64 }} disabled={busy} onClick={() => void send(file, true)}>
-            Import {result.new + result.changed} joints
-          </button>
-        )}
-        {busy && <span className="dim">reading {file?.name}</span>}
-      </div>
-      {wrong && (
-        <p className="wrong" role="alert" style={{ marginTop: 10 }}>
-          {wrong}
-        </p>
-      )}
-      {result && result.errors.length > 0 && (
+    <ImportFile
+      title="Import a register"
+      path="/import/joints"
+      accept=".csv,text/csv,text/plain"
+      noun="joints"
+      text={
         <>
-          <div className="stripe" style={{ marginTop: 14 }} />
-          <h2 className="title hld" style={{ fontSize: 28, margin: '10px 0' }}>
-            {result.errorRows} line{result.errorRows === 1 ? ' is' : 's are'} wrong. Nothing was imported.
-          </h2>
-          <table className="t">
-            <thead>
-              <tr>
-                <th className="n">Line</th>
-                <th>Column</th>
-                <th>Reads</th>
-                <th>What is wrong</th>
-                <th>What to do</th>
-              </tr>
-            </thead>
-            <tbody>
-              {result.errors.map((e) => (
-                <tr key={`${e.line}${e.column}${e.what}`}>
-                  <td className="n">{e.line}</td>
-                  <td className="m">{e.column}</td>
-                  <td className="m">{e.value || 'empty'}</td>
-                  <td>{e.what}</td>
-                  <td>{e.remedy}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          A CSV with one joint a line; the first line names the columns. A joint is known by its tag: one that is here already is changed,
+          and a changed specification becomes a new version.{' '}
+          <a href="/api/export/joints.csv" download="joints.csv">
+            The present register
+          </a>{' '}
+          has every column.
         </>
-      )}
-      {result && result.errors.length === 0 && (
-        <>
-          <h2
-            className="title"
-            style={{ fontSize: 28, margin: '14px 0 8px', color: result.applied ? 'var(--ok)' : undefined }}
-            role="status"
-          >
-            {result.applied ? 'Imported: ' : 'Would be: '}
-            {result.new} new, {result.changed} changed, {result.same} as they were
-          </h2>
-          {result.applied && (
-            <Link to="/joints" className="btn">
-              See the joints
-            </Link>
-          )}
-          <table className="t" style={{ marginTop: 8 }}>
-            <thead>
-              <tr>
-                <th className="n">Line</th>
-                <th>Tag</th>
-                <th>Name</th>
-                <th>Make</th>
-                <th>Does</th>
-                <th>What</th>
-              </tr>
-            </thead>
-            <tbody>
-              {result.rows.map((r) => (
-                <tr key={r.tag}>
-                  <td className="n">{r.line}</td>
-                  <td className="m">{r.tag}</td>
-                  <td>{r.name}</td>
-                  <td>{r.make}</td>
-                  <td>
-                    <b>{r.does}</b>
-                  </td>
-                  <td>{r.what}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </>
-      )}
-    </div>
+      }
+      done={
+        <Link to="/joints" className="btn">
+          See the joints
+        </Link>
+      }
+    />
   );
 }

@@ -125,6 +125,13 @@ export function SpecificationForm({ start, verb, askReason, onDone }: FormProps)
           error={err('material')}
         />
         <NumberInput label="Length, mm" value={s.lengthMm ?? ''} onChange={(v) => set({ lengthMm: n(v) })} min={0} />
+        <NumberInput
+          label="Clamp length, mm"
+          description="between the faces of the nuts; for a tensioner"
+          value={s.clampMm ?? ''}
+          onChange={(v) => set({ clampMm: n(v) })}
+          min={0}
+        />
         <NumberInput label="Bolt circle, mm" value={s.boltCircleMm ?? ''} onChange={(v) => set({ boltCircleMm: n(v) })} min={0} />
         <TextInput
           label="Seen from"

@@ -68,6 +68,17 @@ const rules = (l: Library): Rule[] => [
   { key: 'limits.rim_offset', name: 'Rims may be offset', unit: 'mm' },
   { key: 'limits.hole_overlap', name: 'Holes may be off', unit: 'mm' },
   { key: 'limits.proof_gap', name: 'Gap after tightening may differ', unit: 'mm' },
+  {
+    key: 'storage',
+    name: 'A click wrench is wound down',
+    choices: [
+      ['lowest_mark', 'to its lowest mark, never below'],
+      ['maker', 'as the maker of the wrench says'],
+    ],
+    why: 'storage',
+  },
+  { key: 'readingBandPct', name: 'A reading may be off, where the document gives no tolerance', unit: '%' },
+  { key: 'looseningFactor', name: 'Loosening is reckoned with so many times the torque' },
   { key: 'pauseMinutes', name: 'Setting asked again after silence of', unit: 'min' },
   { key: 'secondsPerPull', name: 'One pull takes', unit: 's' },
   { key: 'secondsPerPass', name: 'Setting the wrench takes', unit: 's' },

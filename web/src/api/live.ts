@@ -1,0 +1,42 @@
+import { useEffect, useRef, useState } from 'react';
+import { api, type DeviceResult, must } from './client';
+
+export interface LiveNote {
+  topic: string;
+  kind: string;
+  data?: unknown;
+}
+
+/** Listens to a run and to tools while the page is open. What was missed while there was no signal is asked for by onOpen. */
+export function useLive(run: string | undefined, tools: string[], onNote: (n: LiveNote) => void, onOpen: () => void) {
+  const latest = useRef({ onNote, onOpen });
+  latest.current = { onNote, onOpen };
+  const key = [...tools].sort().join(',');
+  const [open, setOpen] = useState(false);
+  useEffect(() => {
+    if (!run) return;
+    const query = new URLSearchParams([
+      ['run', run],
+      ...key
+        .split(',')
+        .filter(Boolean)
+        .map((t) => ['tool', t]),
+    ] as [string, string][]);
+    const source = new EventSource(`/api/live?${query}`);
+    source.addEventListener('open', () => {
+      setOpen(true);
+      latest.current.onOpen();
+    });
+    source.addEventListener('note', (e) => latest.current.onNote(JSON.parse((e as MessageEvent<string>).data) as LiveNote));
+    source.addEventListener('error', () => setOpen(false)); // the browser connects again by itself
+    return () => source.close();
+  }, [run, key]);
+  return open;
+}
+
+/** The results of a linked tool after a number, and the last number; -1 asks for the last number alone. */
+export const resultsAfter = (tag: string, after: number) =>
+  must(api.GET('/tools/{tag}/results', { params: { path: { tag }, query: { after } } })) as Promise<{
+    last: number;
+    results: DeviceResult[];
+  }>;

@@ -1,0 +1,389 @@
+import { Checkbox, NumberInput, Select, Textarea, TextInput } from '@mantine/core';
+import { useState } from 'react';
+import { api, type KindView, must, Refused, type Tool, useKinds } from '../../api/client';
+
+const blank: Tool = {
+  tag: '',
+  maker: '',
+  serial: '',
+  kind: 'click',
+  unit: 'N_m',
+  ratedMin: 0,
+  ratedMax: 0,
+  printedMin: 0,
+  mainStep: 0,
+  graduation: 0,
+  accuracyPct: 0,
+  drive: '',
+  lock: '',
+  storageRule: '',
+  mayLoosen: false,
+  place: 'crib',
+  state: 'in_service',
+  certificate: '',
+  calibratedOn: '',
+  calibrationEnds: '',
+};
+
+const units: Record<string, [string, string][]> = {
+  torque: [
+    ['N_m', 'N·m'],
+    ['ft_lbf', 'ft·lbf'],
+    ['in_lbf', 'in·lbf'],
+    ['kgf_m', 'kgf·m'],
+    ['cN_m', 'cN·m'],
+  ],
+  pressure: [
+    ['bar', 'bar'],
+    ['MPa', 'MPa'],
+    ['psi', 'psi'],
+  ],
+  length: [
+    ['mm', 'mm'],
+    ['in', 'in'],
+  ],
+};
+
+const wrenches = ['click', 'preset', 'dial', 'electronic', 'electronic_angle', 'screwdriver'];
+type Num =
+  | 'ratedMin'
+  | 'ratedMax'
+  | 'printedMin'
+  | 'mainStep'
+  | 'graduation'
+  | 'accuracyPct'
+  | 'maxNm'
+  | 'lengthMm'
+  | 'diameterMm'
+  | 'acrossFlatsMm'
+  | 'areaMm2'
+  | 'strokeMm'
+  | 'maxMPa'
+  | 'lossA'
+  | 'lossB'
+  | 'massKg'
+  | 'cycleLimit';
+
+/** The number fields that a kind has, in order. */
+function numbers(k: KindView): [Num, string][] {
+  const is = (...list: string[]) => list.includes(k.kind);
+  const all: [boolean, Num, string][] = [
+    [k.scale !== '' && !is('preset'), 'ratedMin', 'Rated from'],
+    [k.scale !== '', 'ratedMax', is('preset') ? 'Preset to' : is('pump') ? 'Goes to (limit)' : 'Rated to (full scale)'],
+    [is('click', 'screwdriver'), 'printedMin', 'Lowest mark printed'],
+    [is('click', 'screwdriver', 'dial', 'pump', 'pressure_gauge'), 'mainStep', 'Main line every'],
+    [
+      k.scale !== '',
+      'graduation',
+      is('click') ? 'One mark on the grip' : is('electronic', 'electronic_angle') ? 'Last digit shown' : 'One mark',
+    ],
+    [
+      k.scale !== '' || is('hydraulic_wrench', 'tensioner'),
+      'accuracyPct',
+      is('hydraulic_wrench', 'tensioner') ? 'Its chart is good to, ± %' : 'Accuracy, ± %',
+    ],
+    [
+      is('multiplier', 'hydraulic_wrench', 'adapter', 'extension', 'socket'),
+      'maxNm',
+      is('multiplier', 'hydraulic_wrench') ? 'Puts out at most, N·m' : 'Bears at most, N·m',
+    ],
+    [is('hydraulic_wrench', 'tensioner', 'hose'), 'maxMPa', 'Pressure at most, MPa'],
+    [
+      is(...wrenches, 'adapter', 'extension', 'hose', 'hydraulic_wrench'),
+      'lengthMm',
+      is(...wrenches)
+        ? 'Square to middle of the grip, mm'
+        : is('adapter')
+          ? 'Square to nut, mm'
+          : is('hydraulic_wrench')
+            ? 'Reaction arm, mm'
+            : 'Length, mm',
+    ],
+    [is('extension', 'tensioner'), 'diameterMm', is('tensioner') ? 'For bolts of, mm' : 'Shaft diameter, mm'],
+    [is('adapter', 'socket', 'hydraulic_wrench'), 'acrossFlatsMm', is('hydraulic_wrench') ? 'Hexagon of a link, mm' : 'Hexagon, mm'],
+    [is('tensioner'), 'areaMm2', 'Piston area, mm²'],
+    [is('tensioner'), 'strokeMm', 'Stroke, mm'],
+    [is('tensioner'), 'lossA', 'Transfer loss, constant part'],
+    [is('tensioner'), 'lossB', 'Transfer loss, part with d/L'],
+    [true, 'massKg', 'Mass, kg'],
+    [k.dated, 'cycleLimit', 'Pulls between calibrations'],
+  ];
+  return all.filter(([on]) => on).map(([, f, label]) => [f, label]);
+}
+
+const chartText = (t: Tool) => (t.chart ?? []).map((p) => `${p.pressureMPa} ${p.torqueNm}`).join('\n');
+const pointText = (t: Tool) => (t.points ?? []).map((p) => `${p.set} ${p.actual}${p.anticlockwise ? ' anticlockwise' : ''}`).join('\n');
+const pair = (line: string) => line.trim().split(/[\s;:]+/);
+const number = (s: string | undefined) => Number((s ?? '').replace(',', '.'));
+const lines = (s: string) => s.split('\n').filter((l) => l.trim());
+
+/** The data of a tool: what its kind needs, no more. */
+export function ToolForm({ start, fixedTag, onDone }: { start?: Tool; fixedTag?: boolean; onDone: (tag: string) => void }) {
+  const kinds = useKinds();
+  const [t, setT] = useState<Tool>(start ?? blank);
+  const [chart, setChart] = useState(chartText(start ?? blank));
+  const [points, setPoints] = useState(pointText(start ?? blank));
+  const [wrong, setWrong] = useState<Error>();
+  const set = (change: Partial<Tool>) => setT((old) => ({ ...old, ...change }));
+  const k = kinds.data?.find((x) => x.kind === t.kind);
+  const err = (f: string) => (wrong instanceof Refused && wrong.field === f ? wrong.message : undefined);
+  if (!k) return <p className="dim">{kinds.isError ? (kinds.error as Error).message : 'fetching the kinds of tool'}</p>;
+  const between = k.group === 'between';
+  const wrench = wrenches.includes(k.kind);
+  const texts: [
+    boolean,
+    'maker' | 'model' | 'serial' | 'drive' | 'driveIn' | 'lock' | 'storageRule' | 'place' | 'certificate',
+    string,
+    string,
+  ][] = [
+    [true, 'maker', 'Maker', ''],
+    [true, 'model', 'Model', ''],
+    [true, 'serial', 'Serial', ''],
+    [between, 'driveIn', 'Square towards the hand', '1/2 in'],
+    [
+      wrench || k.kind === 'multiplier' || k.kind === 'extension' || k.kind === 'hydraulic_wrench',
+      'drive',
+      'Square towards the nut',
+      '3/4 in',
+    ],
+    [wrench, 'lock', 'Lock', 'end knob'],
+    [wrench, 'storageRule', 'How it is put away', 'Wind to the lowest mark, never below it, then lock.'],
+    [true, 'place', 'Place', 'crib, rack 2'],
+    [k.dated, 'certificate', 'Certificate', ''],
+  ];
+  const nums = numbers(k);
+  const named = new Set<string>([
+    'tag',
+    'kind',
+    'unit',
+    'secondUnit',
+    'directions',
+    'calibratedOn',
+    'calibrationEnds',
+    'chart',
+    'points',
+    'gear.nominal',
+    'gear.measured',
+    'gear.testPct',
+    'gear.armMm',
+    ...nums.map((x) => x[0]),
+    ...texts.map((x) => x[1]),
+  ]);
+  const gear = t.gear ?? { nominal: 0, measured: 0, testPct: 1, armMm: 0, sameDirection: true };
+  async function keep() {
+    setWrong(undefined);
+    const body: Tool = { ...t, tag: t.tag.trim() };
+    const scaled = k?.scale !== '';
+    body.unit = scaled ? (units[k?.scale ?? '']?.some(([u]) => u === t.unit) ? t.unit : (units[k?.scale ?? '']?.[0]?.[0] ?? '')) : '';
+    if (t.kind === 'preset') body.ratedMin = t.ratedMax;
+    if (t.kind !== 'click' && t.kind !== 'screwdriver') body.printedMin = t.kind === 'preset' ? t.ratedMax : t.ratedMin;
+    body.gear = t.kind === 'multiplier' ? gear : undefined;
+    body.chart =
+      t.kind === 'hydraulic_wrench'
+        ? lines(chart).map((l) => ({ pressureMPa: number(pair(l)[0]), torqueNm: number(pair(l)[1]) }))
+        : undefined;
+    body.points =
+      scaled && points.trim()
+        ? lines(points).map((l) => ({ set: number(pair(l)[0]), actual: number(pair(l)[1]), anticlockwise: /anti/.test(l) || undefined }))
+        : undefined;
+    const bad = [
+      ...(body.chart ?? []).flatMap((p) => [p.pressureMPa, p.torqueNm]),
+      ...(body.points ?? []).flatMap((p) => [p.set, p.actual]),
+    ].some((v) => !Number.isFinite(v));
+    if (bad) {
+      setWrong(
+        new Refused({
+          title: 'A line is not two numbers.',
+          status: 422,
+          field: body.chart ? 'chart' : 'points',
+          remedy: 'Write two numbers with a blank between them on each line.',
+        }),
+      );
+      return;
+    }
+    try {
+      await must(api.PUT('/tools/{tag}', { params: { path: { tag: body.tag || '-' } }, body }));
+      onDone(body.tag);
+    } catch (e) {
+      setWrong(e as Error);
+    }
+  }
+  const n = (v: string | number) => (typeof v === 'number' ? v : Number(v) || 0);
+  return (
+    <form
+      onSubmit={(e) => {
+        e.preventDefault();
+        void keep();
+      }}
+    >
+      <div className="fields">
+        <Select
+          label="Kind"
+          value={t.kind}
+          searchable
+          disabled={!!fixedTag}
+          onChange={(v) => v && set({ kind: v })}
+          data={(kinds.data ?? []).map((x) => ({ value: x.kind, label: x.word }))}
+          error={err('kind')}
+        />
+        <TextInput
+          label="Tag"
+          value={t.tag}
+          disabled={!!fixedTag}
+          onChange={(e) => set({ tag: e.currentTarget.value.trim().toUpperCase() })}
+          error={err('tag')}
+        />
+        {k.scale !== '' && (
+          <Select
+            label="Unit of the scale"
+            value={t.unit}
+            onChange={(v) => set({ unit: v ?? '' })}
+            data={(units[k.scale] ?? []).map(([value, label]) => ({ value, label }))}
+            error={err('unit')}
+          />
+        )}
+        {wrench && (
+          <>
+            <Select
+              label="Unit of its other scale"
+              value={t.secondUnit ?? ''}
+              onChange={(v) => set({ secondUnit: v || undefined })}
+              data={[{ value: '', label: 'one scale only' }, ...(units.torque ?? []).map(([value, label]) => ({ value, label }))]}
+              error={err('secondUnit')}
+            />
+            <Select
+              label="Measures"
+              value={t.directions ?? ''}
+              onChange={(v) => set({ directions: v || undefined })}
+              data={[
+                { value: '', label: 'not written down' },
+                { value: 'both', label: 'both ways' },
+                { value: 'clockwise', label: 'clockwise only' },
+              ]}
+              error={err('directions')}
+            />
+          </>
+        )}
+        {nums.map(([f, label]) => (
+          <NumberInput key={f} label={label} value={t[f] || ''} onChange={(v) => set({ [f]: n(v) })} min={0} hideControls error={err(f)} />
+        ))}
+        {k.kind === 'multiplier' && (
+          <>
+            <NumberInput
+              label="Gear ratio of its teeth"
+              value={gear.nominal || ''}
+              onChange={(v) => set({ gear: { ...gear, nominal: n(v) } })}
+              hideControls
+              error={err('gear.nominal') ?? err('gear')}
+            />
+            <NumberInput
+              label="Measured torque ratio"
+              value={gear.measured || ''}
+              onChange={(v) => set({ gear: { ...gear, measured: n(v) } })}
+              hideControls
+              decimalScale={4}
+              error={err('gear.measured')}
+            />
+            <NumberInput
+              label="Measured ratio is good to, ± %"
+              value={gear.testPct || ''}
+              onChange={(v) => set({ gear: { ...gear, testPct: n(v) } })}
+              hideControls
+              error={err('gear.testPct')}
+            />
+            <NumberInput
+              label="Reaction arm, mm"
+              value={gear.armMm || ''}
+              onChange={(v) => set({ gear: { ...gear, armMm: n(v) } })}
+              hideControls
+              error={err('gear.armMm')}
+            />
+          </>
+        )}
+        {texts
+          .filter(([on]) => on)
+          .map(([, f, label, placeholder]) => (
+            <TextInput
+              key={f}
+              label={label}
+              placeholder={placeholder}
+              value={t[f] ?? ''}
+              onChange={(e) => set({ [f]: e.currentTarget.value })}
+              error={err(f)}
+            />
+          ))}
+        <TextInput
+          type="date"
+          label={k.dated ? 'Calibrated on' : 'Inspected on'}
+          value={t.calibratedOn}
+          onChange={(e) => set({ calibratedOn: e.currentTarget.value })}
+          error={err('calibratedOn')}
+        />
+        <TextInput
+          type="date"
+          label={k.dated ? 'Calibration ends' : 'Inspection ends'}
+          value={t.calibrationEnds}
+          onChange={(e) => set({ calibrationEnds: e.currentTarget.value })}
+          error={err('calibrationEnds')}
+        />
+      </div>
+      <div style={{ display: 'grid', gap: 8, margin: '10px 0' }}>
+        {k.kind === 'multiplier' && (
+          <>
+            <Checkbox
+              label="Input and output turn the same way"
+              checked={gear.sameDirection}
+              onChange={(e) => set({ gear: { ...gear, sameDirection: e.currentTarget.checked } })}
+            />
+            <Checkbox
+              label="Has a stop against winding back"
+              checked={!!gear.stops}
+              onChange={(e) => set({ gear: { ...gear, stops: e.currentTarget.checked } })}
+            />
+          </>
+        )}
+        {k.kind === 'socket' && (
+          <Checkbox
+            label="Rated for power: impact, multiplier, hydraulic"
+            checked={!!t.impact}
+            onChange={(e) => set({ impact: e.currentTarget.checked })}
+          />
+        )}
+        {(wrench || k.group === 'hydraulic') && (
+          <Checkbox label="May be used for loosening" checked={t.mayLoosen} onChange={(e) => set({ mayLoosen: e.currentTarget.checked })} />
+        )}
+      </div>
+      {k.kind === 'hydraulic_wrench' && (
+        <Textarea
+          label="Chart of this very tool: MPa and N·m, a line each"
+          placeholder={'10 645\n40 2560'}
+          value={chart}
+          onChange={(e) => setChart(e.currentTarget.value)}
+          autosize
+          minRows={3}
+          error={err('chart')}
+        />
+      )}
+      {k.scale !== '' && (
+        <Textarea
+          label="Points of the certificate: shown and true, a line each"
+          description="Write anticlockwise behind those measured the other way."
+          placeholder={'40 40.6\n120 121.1'}
+          value={points}
+          onChange={(e) => setPoints(e.currentTarget.value)}
+          autosize
+          minRows={2}
+          error={err('points')}
+        />
+      )}
+      {wrong && !(wrong instanceof Refused && wrong.field && named.has(wrong.field)) && (
+        <p className="wrong" role="alert">
+          {wrong.message}
+        </p>
+      )}
+      <button type="submit" className="btn now wide" style={{ marginTop: 12 }}>
+        Keep the tool
+      </button>
+    </form>
+  );
+}

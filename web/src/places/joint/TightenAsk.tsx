@@ -1,0 +1,183 @@
+import { useState } from 'react';
+import type { Finding, RunEvent } from '../../api/client';
+import { Findings } from '../../kit/Findings';
+import { num } from '../../kit/numbers';
+import { NotRight } from './NotRight';
+
+/** What is asked instead of the next fastener. */
+export type Ask =
+  | { kind: 'order'; position: number }
+  | { kind: 'done'; position: number }
+  | { kind: 'findings'; event: RunEvent; findings: Finding[] }
+  | { kind: 'not_right' }
+  | { kind: 'moved' };
+
+interface AskProps {
+  ask: Ask;
+  here: number | undefined;
+  nextPosition: number | undefined;
+  numberOf: (p: number | undefined) => number;
+  setting: number;
+  graduation: number;
+  unit: string;
+  movedLimit: number;
+  onAsk: (a: Ask | undefined) => void;
+  onOverride: (position: number) => void;
+  onLoosen: () => void;
+  onHold: () => void;
+  onPull: (e: Partial<RunEvent>, sure?: boolean) => void;
+  onKeep: (e: RunEvent) => void;
+}
+
+/** Questions that stand in the place of the next fastener until they are answered; nothing floats over the work. */
+export function TightenAsk({
+  ask,
+  here,
+  nextPosition,
+  numberOf,
+  setting,
+  graduation,
+  unit,
+  movedLimit,
+  onAsk,
+  onOverride,
+  onLoosen,
+  onHold,
+  onPull,
+  onKeep,
+}: AskProps) {
+  const back = () => onAsk(undefined);
+  switch (ask.kind) {
+    case 'not_right':
+      return (
+        <NotRight
+          number={numberOf(here)}
+          setting={setting}
+          graduation={graduation}
+          unit={unit}
+          onBack={back}
+          onPull={(e) => onPull(e, true)}
+          onWrongBolt={back}
+          onHold={() => {
+            back();
+            onHold();
+          }}
+        />
+      );
+    case 'moved':
+      return <Moved number={numberOf(here)} limit={movedLimit} onBack={back} onDone={(deg) => onPull({ moved: true, turnedDeg: deg })} />;
+    case 'order':
+      return (
+        <div>
+          <h2 className="title">
+            {numberOf(nextPosition)} is next. You are on {numberOf(ask.position)}.
+          </h2>
+          <p style={{ fontSize: 18, margin: '10px 0' }}>
+            Carry on from {numberOf(ask.position)}? The bolts passed over come at the end of this pass.
+          </p>
+          <div className="choice">
+            <button type="button" className="btn" onClick={() => onOverride(ask.position)}>
+              <b>Yes, carry on from {numberOf(ask.position)}</b>
+              <span>it is noted as out of order</span>
+            </button>
+            <button type="button" className="btn" onClick={back}>
+              <b>Back to {numberOf(nextPosition)}</b>
+              <span>keep the order</span>
+            </button>
+          </div>
+        </div>
+      );
+    case 'done':
+      return (
+        <div>
+          <h2 className="title">Bolt {numberOf(ask.position)} was done in this pass.</h2>
+          <div className="choice">
+            <button type="button" className="btn" onClick={() => onOverride(ask.position)}>
+              <b>Pull it again</b>
+              <span>a second pull is noted; it adds nothing at the same setting</span>
+            </button>
+            <button
+              type="button"
+              className="btn"
+              onClick={() => {
+                onOverride(ask.position);
+                onLoosen();
+              }}
+            >
+              <b>Loosen it</b>
+              <span>it is open again in this pass</span>
+            </button>
+            <button type="button" className="btn" onClick={back}>
+              <b>Back</b>
+              <span>nothing happened</span>
+            </button>
+          </div>
+        </div>
+      );
+    case 'findings':
+      return (
+        <div>
+          <h2 className="title">
+            Stop before {ask.event.kind === 'setting_confirmed' ? 'the setting' : `bolt ${numberOf(ask.event.fastener)}`} is kept
+          </h2>
+          <Findings list={ask.findings} />
+          <div className="choice">
+            <button type="button" className="btn" onClick={back}>
+              <b>Back</b>
+              <span>put it right first</span>
+            </button>
+            {ask.event.kind === 'pulled' && (
+              <button type="button" className="btn" onClick={() => onKeep(ask.event)}>
+                <b>It happened, keep it</b>
+                <span>it stays as a departure until someone closes it</span>
+              </button>
+            )}
+          </div>
+        </div>
+      );
+  }
+}
+
+/** The joint is stopped by a person. */
+export function Held({ text, onRelease }: { text: string; onRelease: () => void }) {
+  return (
+    <div>
+      <div className="stripe" style={{ margin: '-10px -24px 14px' }} />
+      <h2 className="title hld">Stopped</h2>
+      <p style={{ fontSize: 20, margin: '10px 0' }}>{text}</p>
+      <button type="button" className="btn now wide" onClick={onRelease}>
+        Lift the stop, go on
+      </button>
+    </div>
+  );
+}
+
+function Moved({ number, limit, onBack, onDone }: { number: number; limit: number; onBack: () => void; onDone: (deg: number) => void }) {
+  const [deg, setDeg] = useState('');
+  return (
+    <form
+      onSubmit={(e) => {
+        e.preventDefault();
+        onDone(Number(deg.replace(',', '.')) || 0);
+      }}
+    >
+      <h2 className="title">How far did nut {number} turn?</h2>
+      <p style={{ fontSize: 17, margin: '8px 0' }}>It may turn {num(limit)}°. Leave it empty when it was not measured.</p>
+      <div className="stations" style={{ gridTemplateColumns: '200px' }}>
+        <label>
+          degrees
+          {/* biome-ignore lint/a11y/noAutofocus: the person has just asked for this field */}
+          <input inputMode="decimal" autoFocus value={deg} onChange={(e) => setDeg(e.target.value)} />
+        </label>
+      </div>
+      <div className="acts" style={{ gridTemplateColumns: '120px 1fr' }}>
+        <button type="button" className="btn" onClick={onBack}>
+          Back
+        </button>
+        <button type="submit" className="btn now">
+          Keep as turned
+        </button>
+      </div>
+    </form>
+  );
+}

@@ -1,0 +1,167 @@
+import { Checkbox, Drawer, SegmentedControl } from '@mantine/core';
+import type { Plan, RunEvent, RunState } from '../../api/client';
+import type { LocalRun } from '../../api/outbox';
+import { usePrefs } from '../../app/prefs';
+import { num, unitText } from '../../kit/numbers';
+import { ReasonDialog } from '../../kit/ReasonDialog';
+import { canListen } from './feedback';
+import type { Hand } from './hand';
+import { ToolsForm } from './ToolsForm';
+
+/** What a person gives a reason for. */
+export type Why = 'skip' | 'back' | 'hold' | 'loosen';
+
+interface DialogProps {
+  why: Why | undefined;
+  state: RunState;
+  plan: Plan;
+  run: LocalRun;
+  hand: Hand;
+  pass: number;
+  here: number | undefined;
+  number: number;
+  tools: boolean;
+  device: boolean;
+  onHand: (index: number) => void;
+  onClose: () => void;
+  onCloseTools: () => void;
+  onCloseDevice: () => void;
+  onKeep: (e: Partial<RunEvent> & Pick<RunEvent, 'kind'>) => void;
+}
+
+/** The reasons asked for in Tighten, the change of tools, and what is switched on at this device. */
+export function TightenDialogs({
+  why,
+  state: s,
+  plan,
+  run,
+  hand,
+  pass,
+  here,
+  number,
+  tools,
+  device,
+  onHand,
+  onClose,
+  onCloseTools,
+  onCloseDevice,
+  onKeep,
+}: DialogProps) {
+  const [prefs, setPrefs] = usePrefs();
+  const l = plan.loosening;
+  return (
+    <>
+      <ReasonDialog
+        opened={why === 'skip'}
+        title={`Leave bolt ${number} for later`}
+        text="The pass does not end while a bolt is open."
+        choices={['No room for the tool', 'Support or scaffold in the way', 'Nut or bolt to be changed']}
+        verb="Leave it for later"
+        onClose={onClose}
+        onDone={(reason) => {
+          if (here) onKeep({ kind: 'skipped', pass, fastener: here, reason, hand: hand.index || undefined });
+        }}
+      />
+      <ReasonDialog
+        opened={why === 'back'}
+        title={`Take back bolt ${hand.lastKept?.number}?`}
+        text="It stays on the sheet, struck through, with your reason."
+        choices={['Pressed by mistake', 'It was another bolt', 'The wrench slipped']}
+        verb="Take it back"
+        onClose={onClose}
+        onDone={(reason) => {
+          if (hand.lastKept) onKeep({ kind: 'taken_back', ref: hand.lastKept.eventId, reason });
+        }}
+      />
+      <ReasonDialog
+        opened={why === 'hold'}
+        title="Hold the joint"
+        text="Nothing goes on until someone lifts it."
+        choices={['Something moves that should not', 'Paint or dirt on the face', 'Waiting for a part']}
+        verb="Hold it"
+        onClose={onClose}
+        onDone={(reason) => onKeep({ kind: 'held', reason })}
+      />
+      <ReasonDialog
+        opened={why === 'loosen'}
+        title={`Bolt ${number} is loosened`}
+        text={
+          <>
+            Let it go, run the nut by hand, then bring it up with the others.
+            {l && (
+              <>
+                <br />
+                Reckon with {num(l.torqueNm, 0)} N·m. {l.feasible ? `With ${l.with}` : l.why}
+                {l.feasible && l.pressure ? `, at ${num(l.pressure, 0)} ${unitText(l.unit ?? '')}` : ''}
+                {l.feasible ? '.' : ''}
+                {l.steps.slice(-4).map((x) => (
+                  <span key={x}>
+                    <br />· {x}
+                  </span>
+                ))}
+              </>
+            )}
+          </>
+        }
+        choices={['Pulled too far', 'At its torque without turning', 'Set too high']}
+        verb="It is loosened"
+        onClose={onClose}
+        onDone={(reason) => {
+          if (here) onKeep({ kind: 'loosened', pass, fastener: here, reason });
+        }}
+      />
+      <Drawer
+        opened={tools}
+        onClose={onCloseTools}
+        title={`Change tools${hand.letter ? ` of ${hand.letter}` : ''}`}
+        position="bottom"
+        size="lg"
+        transitionProps={{ duration: 0 }}
+      >
+        <ToolsForm
+          plan={plan}
+          run={run}
+          onTake={(taken) => {
+            onKeep({ kind: 'wrench_taken', ...taken, hand: hand.index || undefined });
+            onCloseTools();
+          }}
+        />
+      </Drawer>
+      <Drawer opened={device} onClose={onCloseDevice} title="On this device" position="bottom" size="sm" transitionProps={{ duration: 0 }}>
+        <div style={{ display: 'grid', gap: 14 }}>
+          {s.hands && s.hands.length > 1 && (
+            <div>
+              <b>This device is at tool</b>
+              <SegmentedControl
+                fullWidth
+                size="lg"
+                value={String(hand.index)}
+                onChange={(v) => onHand(Number(v))}
+                data={s.hands.map((h, i) => ({ value: String(i), label: `${h.letter}${h.person ? `, ${h.person}` : ''}` }))}
+              />
+            </div>
+          )}
+          {(
+            [
+              ['sound', 'Sound when a bolt is kept'],
+              ['buzz', 'Buzz when a bolt is kept'],
+              ['speak', 'Say the next bolt aloud'],
+              ['voice', canListen() ? 'Listen for “clicked”, “done” or “next”' : 'Listening is not possible in this browser'],
+              ['auto', 'Keep what a linked tool sends by itself'],
+              ['leftHand', 'Left-handed: swap the halves'],
+            ] as const
+          ).map(([k, label]) => (
+            <Checkbox
+              key={k}
+              size="lg"
+              label={label}
+              checked={prefs[k]}
+              disabled={k === 'voice' && !canListen()}
+              onChange={(e) => setPrefs({ ...prefs, [k]: e.currentTarget.checked })}
+            />
+          ))}
+        </div>
+      </Drawer>
+    </>
+  );
+}

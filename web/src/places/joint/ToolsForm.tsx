@@ -1,0 +1,95 @@
+import { Select, TextInput } from '@mantine/core';
+import { useState } from 'react';
+import type { Offer, Plan, SetUp, Tool } from '../../api/client';
+import type { LocalRun } from '../../api/outbox';
+import { Findings } from '../../kit/Findings';
+import { num, unitText } from '../../kit/numbers';
+import { ToolString } from '../../kit/ToolString';
+
+/** What is taken in hand: the tool that is set, and the whole string when there is more. */
+export type Take = (taken: { wrench: Tool; setUp?: SetUp }) => void;
+
+/** The set-up of an offer, from the tools as this device knows them; undefined when one is not known here. */
+export function setUpOf(o: Pick<Offer, 'tags'>, tools: Tool[], plan: Plan): { wrench: Tool; setUp?: SetUp } | undefined {
+  const string = o.tags.split('+').flatMap((tag) => tools.find((t) => t.tag === tag) ?? []);
+  const wrench = string[0];
+  if (!wrench || string.length !== o.tags.split('+').length) return undefined;
+  return { wrench, setUp: string.length > 1 ? { string, adapterDeg: plan.choices.adapterDeg } : undefined };
+}
+
+/** Takes a set-up in hand: chosen from the list, or by scanning a label. */
+export function ToolsForm({ plan, run, onTake }: { plan: Plan; run: LocalRun; onTake: Take }) {
+  const tools = run.view?.tools ?? [];
+  // What the plan was made with stands first; a wrench that came into the crib since is offered alone.
+  const offers = (plan.offers ?? []).filter((o) => o.settings.length > 0 || o.usable);
+  const known = new Set(offers.map((o) => o.tags));
+  const alone = tools.filter(
+    (t) => !known.has(t.tag) && t.drive && ['click', 'preset', 'dial', 'electronic', 'electronic_angle', 'screwdriver'].includes(t.kind),
+  );
+  const [tags, setTags] = useState<string | null>(plan.choices.wrench ?? plan.wrench?.tag ?? null);
+  const [scan, setScan] = useState('');
+  const offer = offers.find((o) => o.tags === tags);
+  const taken = tags ? setUpOf({ tags }, tools, plan) : undefined;
+  const w = taken?.wrench;
+  return (
+    <>
+      <div className="fields" style={{ margin: '8px 0' }}>
+        <Select
+          label="Tools in your hand"
+          value={tags}
+          onChange={setTags}
+          searchable
+          data={[
+            ...offers.map((o) => ({ value: o.tags, label: o.name + (o.usable ? '' : ' (no)') })),
+            ...alone.map((t) => ({ value: t.tag, label: t.tag })),
+          ].filter((x, i, all) => all.findIndex((y) => y.value === x.value) === i)}
+        />
+        <TextInput
+          label="Or scan a label"
+          value={scan}
+          onChange={(e) => {
+            const v = e.currentTarget.value.trim().toUpperCase();
+            setScan(v);
+            const hit = offers.find((o) => o.tags.split('+').includes(v))?.tags ?? tools.find((t) => t.tag.toUpperCase() === v)?.tag;
+            if (hit) setTags(hit);
+          }}
+        />
+      </div>
+      {offer && <ToolString pieces={offer.pieces} />}
+      {w && (
+        <table className="t">
+          <tbody>
+            <tr>
+              <td>{w.tag} goes</td>
+              <td className="n">
+                {num(w.ratedMin)} to {num(w.ratedMax)} {unitText(w.unit)}
+              </td>
+            </tr>
+            <tr>
+              <td>One mark</td>
+              <td className="n">
+                {num(w.graduation)} {unitText(w.unit)}
+              </td>
+            </tr>
+            <tr>
+              <td>Certificate {w.certificate}</td>
+              <td className="n">to {w.calibrationEnds}</td>
+            </tr>
+            {w.lock && (
+              <tr>
+                <td>Lock</td>
+                <td>{w.lock}</td>
+              </tr>
+            )}
+          </tbody>
+        </table>
+      )}
+      {offer && !offer.usable && <Findings list={offer.problems.map((p) => ({ severity: 'stop' as const, code: p, what: `${p}.` }))} />}
+      <div className="answers">
+        <button type="button" className="btn now" disabled={!taken} onClick={() => taken && onTake(taken)}>
+          Take {offer?.name ?? tags}
+        </button>
+      </div>
+    </>
+  );
+}
