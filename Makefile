@@ -38,16 +38,16 @@ $(NPM): web/package.json web/package-lock.json
 $(EXEC): $(shell go env GOROOT)/lib/wasm/wasm_exec.js
 	@mkdir -p $(@D) && cp $< $@
 
-$(WASM): $(filter core/% cmd/wasm/%,$(GO_FILES)) $(wildcard core/procedure/families/*.json) go.mod
+$(WASM): $(filter core/% cmd/wasm/%,$(GO_FILES)) $(wildcard core/procedure/families/* core/procedure/routines/*.json) go.mod
 	GOOS=js GOARCH=wasm go build -trimpath -ldflags="-s -w" -o $@ ./cmd/wasm
 
 $(WASM_CALC): $(filter core/% cmd/wasmcalc/%,$(GO_FILES)) go.mod
 	GOOS=js GOARCH=wasm go build -trimpath -ldflags="-s -w" -o $@ ./cmd/wasmcalc
 
-$(DIST): $(NPM) $(EXEC) $(WASM) $(WASM_CALC) $(shell find web/src web/public -type f -not -name '*.wasm') web/index.html web/vite.config.ts
+$(DIST): $(NPM) $(EXEC) $(WASM) $(WASM_CALC) $(shell find web/src web/public -type f -not -name '*.wasm') web/index.html web/standin.html web/vite.config.ts
 	cd web && npm run -s build && FAST=1 npm run -s compress
 
-bin/dynacor: $(DIST) $(GO_FILES) $(wildcard internal/store/migrations/* internal/demo/*.csv core/procedure/families/* internal/report/fonts/*) go.mod go.sum
+bin/dynacor: $(DIST) $(GO_FILES) $(wildcard internal/store/migrations/* internal/demo/*.csv core/procedure/families/* core/procedure/routines/* internal/report/fonts/*) go.mod go.sum
 	go build -ldflags="-s -w" -o $@ ./cmd/dynacor
 
 .PHONY: build demo demo-reset

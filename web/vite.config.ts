@@ -20,6 +20,7 @@ export default defineConfig({
       },
       workbox: {
         globPatterns: ['**/*.{js,css,html,svg,woff2,wasm}'],
+        globIgnores: ['standin.html', 'assets/standin-*'],
         maximumFileSizeToCacheInBytes: 8 * 1024 * 1024,
         navigateFallback: '/index.html',
         navigateFallbackDenylist: [/^\/api\//],
@@ -43,6 +44,7 @@ export default defineConfig({
     reportCompressedSize: false,
     emptyOutDir: true,
     rolldownOptions: {
+      input: { main: 'index.html', standin: 'standin.html' }, // the page of the simulated tools is served by themselves
       output: {
         codeSplitting: {
           groups: [

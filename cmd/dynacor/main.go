@@ -44,6 +44,7 @@ var cli struct {
 	Import  importCmd  `cmd:"" help:"Import a joint register (CSV)."`
 	Export  exportCmd  `cmd:"" help:"Write the joint register as CSV."`
 	Verify  verifyCmd  `cmd:"" help:"Check a sealed record file. Needs no database."`
+	Standin standinCmd `cmd:"" help:"Run simulated tools that send what they measure: to try, to teach, to test."`
 	Calc    calcCmd    `cmd:"" help:"Work out a calculation of the catalogue. Needs no database."`
 	User    struct {
 		Add userAddCmd `cmd:"" help:"Add a person."`

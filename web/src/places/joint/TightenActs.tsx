@@ -47,19 +47,17 @@ export function TightenActs(p: ActsProps) {
   }
   if (p.plan.clear && !p.cleared) {
     return (
-      <>
-        <div className="acts">
-          <button type="button" className="btn now" onClick={p.onAct}>
-            {p.plan.clear} <kbd>Space</kbd>
-          </button>
-          <button type="button" className="btn" onClick={p.onSkip}>
-            Skip <kbd>S</kbd>
-          </button>
-          <button type="button" className="btn" onClick={p.onNotRight}>
-            Not right <kbd>N</kbd>
-          </button>
-        </div>
-      </>
+      <div className="acts">
+        <button type="button" className="btn now" onClick={p.onAct}>
+          {p.plan.clear} <kbd>Space</kbd>
+        </button>
+        <button type="button" className="btn" onClick={p.onSkip}>
+          Skip <kbd>S</kbd>
+        </button>
+        <button type="button" className="btn" onClick={p.onNotRight}>
+          Not right <kbd>N</kbd>
+        </button>
+      </div>
     );
   }
   const others = (
