@@ -29,6 +29,7 @@ import (
 	"dynacor/internal/demo"
 	"dynacor/internal/httpapi"
 	"dynacor/internal/identity"
+	"dynacor/internal/live"
 	"dynacor/internal/store"
 	"dynacor/internal/store/storetest"
 	"dynacor/web"
@@ -134,7 +135,13 @@ func newSite(t *testing.T, withDemo bool) *site {
 	}
 	pages, err := web.Handler()
 	require.NoError(t, err)
-	h, err := httpapi.New(a, pool, pages, httpapi.Options{Log: slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelError}))})
+	log := slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelError}))
+	hub := live.New(pool, log)
+	until, cancel := context.WithCancel(ctx)
+	t.Cleanup(cancel)
+	go hub.Run(until)
+	a.Tell(hub.Publish)
+	h, err := httpapi.New(a, pool, pages, httpapi.Options{Log: log, Live: hub})
 	require.NoError(t, err)
 	s := &site{Server: httptest.NewServer(h), app: a, url: url}
 	t.Cleanup(func() {

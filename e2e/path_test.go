@@ -68,7 +68,7 @@ func (p *page) ready(act func(what, text string)) {
 		p.measure(c.values...)
 		act("button", "Keep the readings")
 	}
-	p.find("heading", "Wrench in hand")
+	p.find("heading", "Tools in hand")
 	act("button", "^Take W-")
 	p.find("heading", "Function check")
 	act("button", "^Yes, it is so")
@@ -235,8 +235,8 @@ func TestWholePathByKeyboard(t *testing.T) {
 			time.Sleep(450 * time.Millisecond)
 			if pass == 1 && bolt == 2 { // a bolt left for later, then a record taken back
 				p.key(input.KeyS)
-				enter("button", "No room for the wrench")
-				p.gone("button", "No room for the wrench")
+				enter("button", "No room for the tool")
+				p.gone("button", "No room for the tool")
 				p.find("any", "1 for later")
 				p.MustEval(`() => document.activeElement.blur()`)
 				p.key(input.Space)

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 	"time"
 
 	"dynacor/core/plan"
@@ -180,7 +181,7 @@ func (f *folder) mustConfirm(h *hand, pass int, person string, at time.Time) str
 	case c.pass == 0:
 		return "Set " + name + " for the first pass."
 	case c.tags != f.tags(h):
-		if len(h.setUp.String) == 1 {
+		if !strings.Contains(h.setUp.Name(), " × ") {
 			return h.setUp.Name() + " is another wrench: set it and try it."
 		}
 		return h.setUp.Name() + " is another set-up: set it and try it."

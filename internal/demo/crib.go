@@ -40,19 +40,19 @@ func crib(now time.Time) []tool.Tool {
 			w31.Points = append(w31.Points, tool.ErrorPoint{Set: set, True: quantity.Significant(set*(1+(off-1.2*(set-40)/80)/100), 5)})
 		}
 	}
-	w22 := certified(tool.Tool{Tag: "W-22", Maker: "Ostrey", Kind: tool.Dial, Unit: nm, RatedMin: 30, RatedMax: 150, MainStep: 10, Graduation: 2, AccuracyPct: 4, Drive: "1/2 in", LengthMM: 480, Directions: "both", StorageRule: "In its case, pointer free."}, "C-2193", 61)
 	out := []tool.Tool{
 		wrench("W-18", "Brae & Holm", nm, 20, 20, 100, 5, 0.5, 4, "1/2 in", 380, "C-2188", 4),
 		wrench("W-25", "Ostrey", nm, 20, 25, 125, 5, 0.5, 4, "1/2 in", 410, "C-2190", 140),
-		w22, w31,
+		wrench("W-22", "Ostrey", nm, 20, 30, 150, 5, 0.5, 4, "1/2 in", 480, "C-2193", 61), w31,
+		certified(tool.Tool{Tag: "W-23", Maker: "Ostrey", Kind: tool.Dial, Unit: nm, RatedMin: 70, RatedMax: 350, MainStep: 50, Graduation: 5, AccuracyPct: 6, Drive: "1/2 in", LengthMM: 560, Directions: "both", StorageRule: "In its case, pointer free."}, "C-2194", 62),
 		wrench("W-36", "Brae & Holm", nm, 40, 60, 300, 10, 1, 3, "1/2 in", 620, "C-2210", 96),
 		wrench("W-40", "Brae & Holm", nm, 60, 100, 500, 20, 2, 3, "3/4 in", 1020, "C-2211", 100),
 		wrench("W-44", "Ostrey", ft, 30, 50, 250, 10, 1, 4, "3/4 in", 900, "C-2214", 230),
 		wrench("W-52", "Ostrey", nm, 100, 160, 800, 20, 2, 3, "3/4 in", 1610, "C-2216", 190),
-		wrench("W-53", "Ostrey", nm, 100, 160, 800, 20, 2, 4, "3/4 in", 1610, "C-2222", 205),
+		wrench("W-41", "Ostrey", nm, 60, 100, 500, 20, 2, 4, "3/4 in", 1020, "C-2222", 205),
 		wrench("W-60", "Keld Works", nm, 200, 300, 1500, 50, 5, 3, "1 in", 1750, "C-2217", 320),
 		wrench("W-61", "Keld Works", nm, 200, 300, 1500, 50, 10, 4, "1 in", 1750, "C-2101", -2),
-		certified(tool.Tool{Tag: "E-03", Maker: "Brae & Holm", Model: "T-A 750", Kind: tool.ElectronicAngle, Unit: nm, SecondUnit: ft, RatedMin: 75, RatedMax: 750, PrintedMin: 75, Graduation: 0.5, AccuracyPct: 1, Drive: "3/4 in", LengthMM: 1310,
+		certified(tool.Tool{Tag: "E-03", Maker: "Brae & Holm", Model: "T-A 500", Kind: tool.ElectronicAngle, Unit: nm, SecondUnit: ft, RatedMin: 50, RatedMax: 500, PrintedMin: 50, Graduation: 0.5, AccuracyPct: 1, Drive: "3/4 in", LengthMM: 980,
 			Directions: "both", MayLoosen: true, StorageRule: "Charged, in its case."}, "C-2230", 55),
 		certified(tool.Tool{Tag: "D-01", Maker: "Ostrey", Kind: tool.Screwdriver, Unit: nm, RatedMin: 1, RatedMax: 6, PrintedMin: 1, MainStep: 1, Graduation: 0.1, AccuracyPct: 6, Drive: "1/4 in", Lock: "collar", StorageRule: "Wind to the lowest mark."}, "C-2160", 150),
 		certified(between("X-04", tool.MultiplierKind, "1/2 in", "3/4 in", tool.Tool{MaxNm: 1000, MassKg: 2.6, Gear: &tool.Gear{Nominal: 4.2, Measured: 3.87, TestPct: 1, ArmMM: 240, SameDirection: true}}), "C-0441", 350),

@@ -26,7 +26,15 @@ const theme = createTheme({
   primaryColor: 'dark',
   defaultRadius: 2,
   components: {
-    Modal: { defaultProps: { centered: true, overlayProps: { backgroundOpacity: 0.35 }, transitionProps: { duration: 0 } } },
+    Modal: {
+      defaultProps: {
+        centered: true,
+        overlayProps: { backgroundOpacity: 0.35 },
+        transitionProps: { duration: 0 },
+        closeButtonProps: { 'aria-label': 'Close' },
+      },
+    },
+    Drawer: { defaultProps: { closeButtonProps: { 'aria-label': 'Close' } } },
     Select: { defaultProps: { allowDeselect: false, comboboxProps: { transitionProps: { duration: 0 } } } },
   },
 });

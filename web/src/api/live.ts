@@ -14,14 +14,16 @@ export function useLive(run: string | undefined, tools: string[], onNote: (n: Li
   const key = [...tools].sort().join(',');
   const [open, setOpen] = useState(false);
   useEffect(() => {
-    if (!run) return;
-    const query = new URLSearchParams([
-      ['run', run],
+    const topics: [string, string][] = [
+      ...(run ? [['run', run] as [string, string]] : []),
       ...key
         .split(',')
         .filter(Boolean)
-        .map((t) => ['tool', t]),
-    ] as [string, string][]);
+        .slice(0, 18) // the server takes twenty at most
+        .map((t): [string, string] => ['tool', t]),
+    ];
+    if (topics.length === 0) return;
+    const query = new URLSearchParams(topics);
     const source = new EventSource(`/api/live?${query}`);
     source.addEventListener('open', () => {
       setOpen(true);

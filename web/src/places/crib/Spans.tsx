@@ -113,7 +113,6 @@ function Bar({ s, x, holder, joints, chosen, onChoose }: BarProps) {
       type="button"
       className={`tool${chosen ? ' chosen' : ''}`}
       aria-pressed={chosen}
-      aria-label={`${s.name}, ${s.word}, ${num(s.minNm, 0)} to ${num(s.maxNm, 0)} N·m, ${says}${met.length ? `, serves ${met.flatMap((m) => m.joints.map((j) => j.tag)).join(', ')}` : ''}`}
       onClick={() => onChoose(tags.length > 1 ? (tags.at(-1) ?? s.tags) : s.tags)}
     >
       <span>
@@ -133,6 +132,7 @@ function Bar({ s, x, holder, joints, chosen, onChoose }: BarProps) {
       </span>
       <span className={s.condition === 'fit' ? 'dim' : 'hld'} style={{ fontWeight: s.condition === 'fit' ? 500 : 600 }}>
         {says}
+        {met.length > 0 && <span className="sr"> serves {met.flatMap((m) => m.joints.map((j) => j.tag)).join(', ')}</span>}
       </span>
     </button>
   );

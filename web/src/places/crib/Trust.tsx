@@ -3,7 +3,8 @@ import { useDisclosure } from '@mantine/hooks';
 import { useQueryClient } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { useState } from 'react';
-import { api, must, Refused, type Tool, type ToolDetail } from '../../api/client';
+import { api, type DeviceResult, must, Refused, type Tool, type ToolDetail } from '../../api/client';
+import { useLive } from '../../api/live';
 import { num, unitText, when } from '../../kit/numbers';
 import { ReasonDialog } from '../../kit/ReasonDialog';
 import { LookedAt } from './Doubts';
@@ -179,6 +180,17 @@ function CheckForm({ w, keeper, doubted, onDone }: { w: Tool; keeper: boolean; d
   const [note, setNote] = useState('');
   const [wrong, setWrong] = useState<Error>();
   const unit = unitText(w.unit);
+  // A torque meter that sends, in the unit of the wrench, writes its readings itself.
+  useLive(
+    undefined,
+    /^[A-Z]+-\d+$/.test(meter) ? [meter] : [],
+    (note) => {
+      const r = note.kind === 'result' ? (note.data as DeviceResult | undefined) : undefined;
+      if (r && r.reading.unit === w.unit)
+        setSteps((old) => old.map((s, i) => (i === old.length - 1 ? { ...s, readings: `${s.readings} ${r.reading.value}`.trim() } : s)));
+    },
+    () => undefined,
+  );
   const field = wrong instanceof Refused ? wrong.field : undefined;
   const change = (i: number, c: Partial<Step>) => setSteps((old) => old.map((s, j) => (j === i ? { ...s, ...c } : s)));
   async function keep() {

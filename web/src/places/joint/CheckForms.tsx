@@ -1,6 +1,7 @@
 import { Select, TextInput } from '@mantine/core';
 import { useEffect, useRef, useState } from 'react';
-import type { CheckState, Plan, ProcedureCheck, Reading, RunEvent } from '../../api/client';
+import type { CheckState, DeviceResult, Plan, ProcedureCheck, Reading, RunEvent } from '../../api/client';
+import { useLive } from '../../api/live';
 import { keepPhoto, type LocalRun } from '../../api/outbox';
 import { fitted } from '../../api/photo';
 import { num, unitText } from '../../kit/numbers';
@@ -18,7 +19,7 @@ interface FormProps {
 export function AnswerForm({ check, state, plan, run, onAnswer, onTake }: FormProps) {
   switch (check.kind) {
     case 'measure':
-      return <MeasureForm check={check} state={state} onAnswer={onAnswer} />;
+      return <MeasureForm check={check} state={state} run={run} onAnswer={onAnswer} />;
     case 'lubricant':
       return <LubricantForm plan={plan} onAnswer={onAnswer} />;
     case 'parts':
@@ -120,19 +121,42 @@ function ConditionForm({ check, run, onAnswer }: { check: ProcedureCheck; run: L
 
 const clockNames = ['12 o’clock', '3 o’clock', '6 o’clock', '9 o’clock'];
 
-export function MeasureForm({
+export const gauges = ['caliper', 'depth_gauge', 'feelers', 'dial_indicator', 'stretch_gauge'];
+
+function MeasureForm({
   check,
   state,
+  run,
   onAnswer,
 }: {
   check: ProcedureCheck;
   state: CheckState;
+  run: LocalRun;
   onAnswer: (e: Partial<RunEvent>) => void;
 }) {
   const counts = check.stations ?? [4];
   const [n, setN] = useState(state.values?.length || counts[counts.length - 1] || 4);
   const [values, setValues] = useState<string[]>([]);
   const [wrong, setWrong] = useState('');
+  const [from, setFrom] = useState<string>(); // the gauge that sent a reading
+  const unit = check.unit ?? 'mm';
+  // A gauge that sends fills the next empty station; what it shows in another unit is left to be typed.
+  useLive(
+    undefined,
+    (run.view?.tools ?? []).filter((t) => gauges.includes(t.kind)).map((t) => t.tag),
+    (note) => {
+      const r = note.kind === 'result' ? (note.data as DeviceResult | undefined) : undefined;
+      if (!r || r.reading.unit !== unit) return;
+      setFrom(r.tag);
+      setValues((old) => {
+        const next = Array.from({ length: n }, (_, i) => old[i] ?? '');
+        const at = next.findIndex((v) => v.trim() === '');
+        if (at >= 0) next[at] = String(r.reading.value);
+        return next;
+      });
+    },
+    () => undefined,
+  );
   const first = useRef<HTMLInputElement>(null);
   useEffect(() => first.current?.focus({ preventScroll: true }), []);
   function keep() {
@@ -147,7 +171,7 @@ export function MeasureForm({
       readings.push({ value: v, unit: check.unit ?? 'mm', si: v, text });
     }
     setWrong('');
-    onAnswer({ values: readings });
+    onAnswer({ values: readings, ...(from ? { device: from } : {}) });
   }
   return (
     <form
@@ -185,6 +209,7 @@ export function MeasureForm({
           );
         })}
       </div>
+      {from && <p className="dim">{from} sends what it measures; any field can be typed over.</p>}
       {wrong && (
         <p className="wrong" role="alert">
           {wrong}

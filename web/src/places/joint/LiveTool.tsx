@@ -3,18 +3,17 @@ import { api, type DeviceResult, type Tool } from '../../api/client';
 import { resultsAfter, useLive } from '../../api/live';
 import { num, unitText } from '../../kit/numbers';
 
-interface LiveProps {
-  runId: string;
-  tool: Tool;
+interface LiveInput {
+  runId: string | undefined;
+  tool: Tool | undefined;
   joint: string;
   pass: number;
   number: number | undefined; // of the next fastener, as chalked
   setting: number;
   ready: boolean; // a result now belongs to the next fastener
+  asking: boolean; // something is asked about the last one
   auto: boolean;
   after: number; // number of its last result that is in the run, 0 when there is none
-  lowNm: number;
-  highNm: number;
   onResult: (r: DeviceResult) => void;
 }
 
@@ -25,18 +24,42 @@ interface Sample {
   pulling: boolean;
 }
 
+/** A linked tool as it stands, and what it sent that belongs to no fastener yet. */
+export interface LiveTool {
+  open: boolean;
+  linked: boolean | undefined; // undefined: not heard of yet
+  battery: number | undefined;
+  now: Sample | undefined;
+  curve: [number, number][];
+  waiting: DeviceResult | undefined;
+  take: () => void;
+  drop: () => void;
+}
+
 /**
- * A tool that sends what it measures: its torque while it is pulled, the curve over the angle, and the result, which is kept for the next
- * fastener by itself. What was sent while there was no signal is fetched when it is back.
+ * Listens to a tool that sends what it measures. Its results go to the next fastener one after another, each only when the one before is in
+ * the run; what was sent while there was no signal is fetched when it is back.
  */
-export function LiveTool({ runId, tool, joint, pass, number, setting, ready, auto, after, lowNm, highNm, onResult }: LiveProps) {
+export function useLiveTool({ runId, tool, joint, pass, number, setting, ready, asking, auto, after, onResult }: LiveInput): LiveTool {
   const [now, setNow] = useState<Sample>();
   const [curve, setCurve] = useState<[number, number][]>([]);
   const [linked, setLinked] = useState<boolean>();
   const [battery, setBattery] = useState<number>();
   const [waiting, setWaiting] = useState<DeviceResult[]>([]);
-  const seen = useRef<number>(after > 0 ? after : -1); // last result that was here
+  const [handed, setHanded] = useState<{ seq: number; asked: boolean }>(); // given to a fastener, not in the run yet
+  const seen = useRef(-1); // number of the last result that was here; -1 not known
   const pulling = useRef(false);
+  const tag = tool?.tag;
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another tool begins anew, with what the run has of it
+  useEffect(() => {
+    seen.current = after > 0 ? after : -1;
+    setWaiting([]);
+    setHanded(undefined);
+    setLinked(undefined);
+    setNow(undefined);
+    setCurve([]);
+  }, [tag, runId]);
 
   const arrive = useCallback((list: DeviceResult[]) => {
     const fresh = list.filter((r) => r.seq > seen.current).sort((a, b) => a.seq - b.seq);
@@ -47,19 +70,19 @@ export function LiveTool({ runId, tool, joint, pass, number, setting, ready, aut
     if (trace && trace.length > 1) setCurve(trace.map((p) => [p.angleDeg, p.torqueNm]));
   }, []);
   const catchUp = useCallback(() => {
-    resultsAfter(tool.tag, seen.current).then(
+    if (!tag) return;
+    resultsAfter(tag, seen.current).then(
       (r) => {
         if (seen.current < 0) seen.current = r.last;
         else arrive(r.results);
       },
       () => undefined, // no signal: the next opening of the stream asks again
     );
-  }, [tool.tag, arrive]);
+  }, [tag, arrive]);
   const open = useLive(
-    runId,
-    [tool.tag],
+    undefined,
+    runId && tag ? [tag] : [],
     (n) => {
-      if (n.topic !== `tool:${tool.tag}`) return;
       if (n.kind === 'sample') {
         const s = n.data as Sample;
         setLinked(true);
@@ -68,41 +91,72 @@ export function LiveTool({ runId, tool, joint, pass, number, setting, ready, aut
         pulling.current = s.pulling;
         if (s.pulling) setCurve((old) => [...old.slice(-600), [s.angleDeg ?? old.length, s.value]]);
       } else if (n.kind === 'result') {
-        if (n.data) arrive([n.data as DeviceResult]);
+        const r = n.data as DeviceResult | undefined;
+        if (r && r.seq === seen.current + 1) arrive([r]);
         else catchUp();
       } else if (n.kind === 'status') {
-        const d = n.data as { batteryPct?: number } | undefined;
+        const d = n.data as { batteryPct?: number | null } | undefined;
         setLinked(true);
-        if (d?.batteryPct !== undefined && d.batteryPct !== null) setBattery(d.batteryPct);
+        if (typeof d?.batteryPct === 'number') setBattery(d.batteryPct);
       } else if (n.kind === 'gone') setLinked(false);
     },
     catchUp,
   );
   const first = waiting[0];
-  useEffect(() => {
-    if (!first || !ready || !auto) return;
+  const take = useCallback(() => {
+    if (!first) return;
+    setHanded({ seq: first.seq, asked: false });
     setWaiting((old) => old.slice(1));
     onResult(first);
-  }, [first, ready, auto, onResult]);
+  }, [first, onResult]);
+  useEffect(() => {
+    if (!handed) return;
+    if (after >= handed.seq || (handed.asked && !asking)) setHanded(undefined);
+    else if (asking && !handed.asked) setHanded({ ...handed, asked: true });
+  }, [handed, after, asking]);
+  useEffect(() => {
+    if (first && ready && auto && !handed && !asking) take();
+  }, [first, ready, auto, handed, asking, take]);
   // The tool is told what the next pull is for, so that it can show it and stop there.
   useEffect(() => {
-    if (!open || !number) return;
+    if (!open || !number || !tool) return;
     void api
       .POST('/tools/{tag}/aim', {
         params: { path: { tag: tool.tag } },
         body: { joint, pass, fastener: number, set: setting, unit: tool.unit },
       })
       .catch(() => undefined);
-  }, [open, tool.tag, tool.unit, joint, pass, number, setting]);
+  }, [open, tool, joint, pass, number, setting]);
+  return { open, linked, battery, now, curve, waiting: first, take, drop: () => setWaiting((old) => old.slice(1)) };
+}
 
+interface ViewProps {
+  live: LiveTool;
+  tool: Tool;
+  number: number | undefined;
+  ready: boolean;
+  auto: boolean;
+  quiet: boolean; // shown only once it is heard of: most tools of this kind send nothing
+  lowNm: number;
+  highNm: number;
+}
+
+/** What a linked tool shows: its torque while it is pulled, the curve over the angle, and a result that nobody has placed yet. */
+export function LiveView({ live, tool, number, ready, auto, quiet, lowNm, highNm }: ViewProps) {
+  const { open, linked, battery, now, curve, waiting } = live;
+  if (quiet && !linked && !waiting) return null;
   return (
     <div className="live" data-testid="live-tool">
       <div className="live-head">
         <b className="m">{tool.tag}</b>
         <span>
-          {!open ? 'no signal' : linked === undefined ? 'waiting for it' : linked ? 'linked' : 'link lost: type the reading, or wait'}
+          {!open ? 'no signal' : linked === undefined ? 'not heard of yet' : linked ? 'linked' : 'link lost: type the reading, or wait'}
         </span>
-        {battery !== undefined && <span className={battery < 15 ? 'hld' : 'dim'}>battery {num(battery, 0)} %</span>}
+        {battery !== undefined && (
+          <span className={battery < 15 ? 'hld' : 'dim'}>
+            battery {num(battery, 0)} %{battery < 15 ? ': charge it before the next pass' : ''}
+          </span>
+        )}
         {now && (
           <span className="live-now m">
             {num(now.value, now.value < 100 ? 1 : 0)} <small>{unitText(now.unit)}</small>
@@ -116,27 +170,20 @@ export function LiveTool({ runId, tool, joint, pass, number, setting, ready, aut
           </span>
         )}
       </div>
-      <Curve curve={curve} low={lowNm} high={highNm} />
-      {first && !(ready && auto) && (
+      {tool.kind !== 'pump' && <Curve curve={curve} low={lowNm} high={highNm} />}
+      {waiting && !(ready && auto) && (
         <div className="finding">
           <b>
-            {tool.tag} read {num(first.reading.value)} {unitText(first.reading.unit)}
+            {tool.tag} {waiting.reading.click ? 'clicked at' : 'read'} {num(waiting.reading.value)} {unitText(waiting.reading.unit)}
           </b>
-          {ready ? `Keep it for bolt ${number}?` : 'It came before the setting was confirmed: it belongs to no bolt yet.'}
+          {ready ? `Keep it for bolt ${number}?` : 'It belongs to no bolt yet.'}
           <div className="row-btns" style={{ margin: '6px 0 0' }}>
             {ready && (
-              <button
-                type="button"
-                className="btn sm"
-                onClick={() => {
-                  setWaiting((old) => old.slice(1));
-                  onResult(first);
-                }}
-              >
+              <button type="button" className="btn sm" onClick={live.take}>
                 Keep it for {number}
               </button>
             )}
-            <button type="button" className="btn sm" onClick={() => setWaiting((old) => old.slice(1))}>
+            <button type="button" className="btn sm" onClick={live.drop}>
               It was no bolt of this joint
             </button>
           </div>

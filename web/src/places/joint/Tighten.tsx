@@ -12,7 +12,7 @@ import { hexagon } from '../../rosette/geometry';
 import { Hub, Rosette } from '../../rosette/Rosette';
 import { feedback, listen, say } from './feedback';
 import { handOf, isPressure, useHandIndex } from './hand';
-import { LiveTool } from './LiveTool';
+import { LiveView, useLiveTool } from './LiveTool';
 import { PassTable } from './PassTable';
 import { TightenActs } from './TightenActs';
 import { type Ask, Held, TightenAsk } from './TightenAsk';
@@ -164,6 +164,7 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
     (r: DeviceResult) => {
       const v = r.reading;
       pull({
+        outcome: done === 'clicked' && !v.click ? 'short' : done,
         reading: { value: v.value, unit: v.unit, si: 0, text: `${num(v.value)} ${unitText(v.unit)}` },
         ...(v.angleDeg ? { angleDeg: v.angleDeg } : {}),
         ...(v.trace ? { trace: v.trace } : {}),
@@ -171,8 +172,27 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
         deviceSeq: r.seq,
       });
     },
-    [pull],
+    [pull, done],
   );
+
+  const t = hand?.tool;
+  const sends = !!t && (t.kind === 'electronic' || t.kind === 'electronic_angle' || t.kind === 'dial');
+  const auto = prefs.auto && sends;
+  const takes = live && !confirming && !!here && !hand?.wait && !s?.heldBy && (!needsClear || clear === here);
+  const known = [...(view?.entries ?? []).map((e) => e.event), ...run.waiting.filter((w) => !w.refused).map((w) => w.event)];
+  const linked = useLiveTool({
+    runId: live ? store?.id : undefined,
+    tool: t,
+    joint: plan?.joint.tag ?? '',
+    pass: pass?.number ?? 0,
+    number: confirming || !here ? undefined : numberOf(here),
+    setting: hand?.setting ?? 0,
+    ready: takes,
+    asking: !!ask,
+    auto,
+    after: Math.max(0, ...known.map((e) => (e.device && e.device === t?.tag ? (e.deviceSeq ?? 0) : 0))),
+    onResult,
+  });
 
   function step(by: number) {
     if (!pass) return;
@@ -193,8 +213,6 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
 
   if (!s || !plan || !pass || !hand) return <p className="empty">Read and Ready come first.</p>;
   const unit = unitText(hand.unit);
-  const t = hand.tool;
-  const sends = !!t && (t.kind === 'electronic' || t.kind === 'electronic_angle' || t.kind === 'dial');
   const size = phone ? Math.min(box.width - 60, 268) : Math.max(200, Math.min(box.width - 38, box.height - 34, 584));
   const stage = plan.passes.filter((p) => p.kind === 'stage');
   const aim = plan.finalNm ? pass.torqueNm / plan.finalNm : 1;
@@ -203,10 +221,6 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
   const onlyHeldBack = s.pass > 0 && pass.open > 0 && pass.open === pass.skipped + pass.short + pass.over;
   const band = (plan.houseRules.readingBandPct ?? 5) / 100;
   const final = pass.percent > 99.9 && plan.allowedMax > 0;
-  const lastSeq = Math.max(
-    0,
-    ...(view?.entries ?? []).map((e) => (e.event.device && e.event.device === t?.tag ? (e.event.deviceSeq ?? 0) : 0)),
-  );
   const legend = (
     <div className="cap legend">
       {(
@@ -386,21 +400,16 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
               </button>
             </div>
             {working && <WorkingSheet workings={plan.workings} titles={['From the nut', 'Stages', 'What the', 'Torque']} />}
-            {!working && sends && t && live && store && (
-              <LiveTool
-                key={t.tag}
-                runId={store.id}
+            {!working && t && live && (
+              <LiveView
+                live={linked}
                 tool={t}
-                joint={plan.joint.tag}
-                pass={pass.number}
-                number={confirming || !here ? undefined : numberOf(here)}
-                setting={hand.setting}
-                ready={live && !confirming && !!here && !hand.wait && !s.heldBy}
-                auto={prefs.auto}
-                after={lastSeq}
+                number={here ? numberOf(here) : undefined}
+                ready={takes}
+                auto={auto}
+                quiet={!sends}
                 lowNm={final ? plan.allowedMin : pass.torqueNm * (1 - band)}
                 highNm={final ? plan.allowedMax : pass.torqueNm * (1 + band)}
-                onResult={onResult}
               />
             )}
             {!working && t && (confirming || !sends || !live) && (
@@ -422,20 +431,14 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
             )}
             <div className="phone-fixed">
               <div className="last-kept">
-                {live && s.reaction && needsClear && !confirming && clear !== here ? (
-                  <span className="bears hld">
-                    The arm bears {num(s.reaction.forceN / 1000, 1)} kN: on the side of the drive, on a solid support, hands off.
-                  </span>
-                ) : hand.lastKept ? (
+                {hand.lastKept ? (
                   <>
                     <b>Last kept</b> bolt {hand.lastKept.number} {hand.lastKept.text}, <span className="m">{clock(hand.lastKept.at)}</span>
                   </>
                 ) : (
                   <b>Nothing kept yet</b>
                 )}
-                {!(live && s.reaction && needsClear && !confirming && clear !== here) && (
-                  <span className="then">{live && ` · ${hand.left} left in this pass, about ${num(s.minutes, 0)} min`}</span>
-                )}
+                <span className="then">{live && ` · ${hand.left} left in this pass, about ${num(s.minutes, 0)} min`}</span>
               </div>
               {live && (
                 <TightenActs
@@ -446,6 +449,7 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
                   number={here ? numberOf(here) : undefined}
                   checkPass={checkPass}
                   cleared={clear === here}
+                  reaction={s.reaction}
                   onAct={act}
                   onConfirm={confirm}
                   onPull={pull}

@@ -11,6 +11,7 @@ interface ActsProps {
   number: number | undefined;
   checkPass: boolean;
   cleared: boolean; // arm bears, hands clear: said for this fastener
+  reaction: RunState['reaction'];
   onAct: () => void;
   onConfirm: (change?: Partial<RunEvent>) => void;
   onPull: (change: Partial<RunEvent>, sure?: boolean) => void;
@@ -49,7 +50,11 @@ export function TightenActs(p: ActsProps) {
     return (
       <div className="acts">
         <button type="button" className="btn now" onClick={p.onAct}>
-          {p.plan.clear} <kbd>Space</kbd>
+          <span>
+            {p.plan.clear}
+            {p.reaction && <small>{num(p.reaction.forceN / 1000, 1)} kN: drive side, solid support</small>}
+          </span>{' '}
+          <kbd>Space</kbd>
         </button>
         <button type="button" className="btn" onClick={p.onSkip}>
           Skip <kbd>S</kbd>
