@@ -1,12 +1,19 @@
 package e2e
 
 import (
+	"net/http/httptest"
 	"os"
 	"path/filepath"
 	"testing"
 	"time"
 
 	"github.com/stretchr/testify/require"
+
+	"dynacor/core/practice"
+	"dynacor/core/tool"
+	"dynacor/internal/demo"
+	"dynacor/internal/standin"
+	"dynacor/web"
 )
 
 // TestScreenshots opens every main view with the demo data; with DYNACOR_SCREENSHOTS=1 it refreshes docs/screenshots.
@@ -54,6 +61,28 @@ func TestScreenshots(t *testing.T) {
 		}
 		take(p, v.name)
 	}
+	require.NoError(t, p.Navigate(s.URL+"/crib?view=find"))
+	p.fill("Torque at the nut", "1150 N·m")
+	p.fill("^Thread", "M30")
+	p.press("button", "^Find$")
+	p.find("any", "the best first")
+	take(p, "crib-find")
+	require.NoError(t, p.Navigate(s.URL+"/joints/TB-212"))
+	p.find("any", "Needle 1 mark past 250")
+	take(p, "tighten-hydraulic")
+	tl := standin.New(standin.Config{Tag: "E-03", Kind: tool.ElectronicAngle, Token: demo.Tokens["E-03"], Seed: 5, Joint: practice.Flange(24, 3, 0.15, 360)})
+	handler, err := web.Handler()
+	require.NoError(t, err)
+	page := httptest.NewServer(standin.Handler([]*standin.Tool{tl}, handler))
+	defer page.Close()
+	tl.Set(252)
+	for range 85 {
+		tl.Pull(20 * time.Millisecond)
+	}
+	q := open(t, page.URL, 1280, 800)
+	q.find("button", "Hold to pull")
+	q.find("any", "What goes wrong")
+	take(q, "standin")
 	for _, c := range []struct {
 		name          string
 		width, height int

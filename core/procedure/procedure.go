@@ -6,6 +6,7 @@ import (
 	"embed"
 	"encoding/json"
 	"fmt"
+	"sync"
 
 	"dynacor/core/quantity"
 )
@@ -133,8 +134,13 @@ func RoutineFor(method string) (Routine, error) {
 	return r, nil
 }
 
-// ByCode gives a family by its code; unknown codes are refused.
+// ByCode gives a family by its code; unknown codes are refused. What it holds is shared: nobody changes it.
 func ByCode(code string) (Family, error) {
+	known.Lock()
+	defer known.Unlock()
+	if f, ok := known.families[code]; ok {
+		return f, nil
+	}
 	raw, err := files.ReadFile("families/" + code + ".json")
 	if err != nil {
 		return Family{}, quantity.Refuse("family", "Use gasketed_flange.", "%q is not a joint family known here", code)
@@ -143,8 +149,15 @@ func ByCode(code string) (Family, error) {
 	if err := json.Unmarshal(raw, &f); err != nil {
 		return Family{}, fmt.Errorf("procedure: family %s: %w", code, err)
 	}
+	known.families[code] = f
 	return f, nil
 }
+
+// known are the families read so far: a register names the same one on every line.
+var known = struct {
+	sync.Mutex
+	families map[string]Family
+}{families: map[string]Family{}}
 
 // Check finds a check by its code.
 func (f Family) Check(code string) (Check, bool) {

@@ -7,6 +7,7 @@ import (
 
 	"dynacor/core/plan"
 	"dynacor/core/quantity"
+	"dynacor/core/tool"
 	"dynacor/core/working"
 )
 
@@ -229,7 +230,18 @@ func (f *folder) loosen(e Event) {
 	}
 	f.marks[i][e.Fastener-1] = MarkNone
 	f.torque[e.Fastener-1], f.suspect[e.Fastener-1] = 0, false
-	f.s.Passes[i].NotRight = append(f.s.Passes[i].NotRight, fmt.Sprintf("bolt %d loosened: %s", f.number(e.Fastener), e.Reason))
+	text := fmt.Sprintf("bolt %d loosened: %s", f.number(e.Fastener), e.Reason)
+	if e.Method != "" {
+		text += ", with " + e.Method
+	}
+	if e.Reading != nil { // the pressure, or torque, at which it let go
+		text += ", let go at " + quantity.Text(e.Reading.Value) + " " + e.Reading.Unit.Symbol()
+	}
+	f.s.Passes[i].NotRight = append(f.s.Passes[i].NotRight, text)
+	if d := f.driver(f.hand(e)); e.Method == d.Tag && !d.MayLoosen && d.Kind.Sets() == tool.ByTorque {
+		f.find(working.Stop, "not_for_loosening", d.Tag+" was used for loosening.", "A torque wrench used so is strained and drifts; its register entry forbids it.", "Put it aside and have it checked; take a bar or a spanner.")
+		f.deviate(e, "not_for_loosening", fmt.Sprintf("Bolt %d loosened with %s, which is never used so", f.number(e.Fastener), d.Tag), "", "Have the wrench checked on the torque meter.", "noted")
+	}
 	for j := range f.s.Deviations {
 		if d := &f.s.Deviations[j]; d.Status == "open" && d.Fastener == e.Fastener {
 			d.Status = "loosened"

@@ -311,3 +311,18 @@ func TestStorageSchoolIsAsked(t *testing.T) {
 	require.Contains(t, ask(plan.StorageLowestMark), "lowest mark (not below it)")
 	require.Contains(t, ask(plan.StorageMaker), "a fifth of full scale")
 }
+
+func TestWhatANutIsLoosenedWithIsKeptAndJudged(t *testing.T) {
+	s := with(t, func(*plan.Input) {})
+	s.Pull()
+	w := s.Plan.Wrench.Tag
+	bad := s.Judge(run.Event{Kind: run.Loosened, Pass: 1, Fastener: 1, Reason: "set too high", Method: w})
+	require.Equal(t, []string{"not_for_loosening"}, codes(bad.Findings))
+	good := s.Judge(run.Event{Kind: run.Loosened, Pass: 1, Fastener: 1, Reason: "set too high", Method: "a bar"})
+	require.Empty(t, good.Findings)
+	h := hydraulics(t)
+	h.Pull()
+	out := h.Judge(run.Event{Kind: run.Loosened, Pass: 1, Fastener: h.State().LastKept.Fastener, Reason: "wrong paste", Method: "H-2", Reading: &run.Reading{Value: 210, Unit: "bar"}})
+	require.Contains(t, out.Passes[0].NotRight[0], "with H-2, let go at 210 bar")
+	require.Empty(t, out.Findings)
+}

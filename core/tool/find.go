@@ -119,8 +119,14 @@ func side(b bool) int {
 func bestOf(need Need, drivers []Tool, with func(Tool) SetUp, what Tool) []Offer {
 	var good []Offer
 	var miss *Offer
+	fits := func(d Tool) bool {
+		in, err1 := DriveMM(what.DriveIn)
+		square, err2 := DriveMM(d.Drive)
+		return err1 != nil || err2 != nil || math.Abs(in-square) <= 0.1
+	}
+	some := slices.ContainsFunc(drivers, fits)
 	for _, d := range drivers {
-		if d.Kind == Screwdriver {
+		if d.Kind == Screwdriver || some && !fits(d) { // that a square does not fit is said only when none does
 			continue
 		}
 		o := judge(need, with(d))

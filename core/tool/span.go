@@ -21,7 +21,7 @@ type Span struct {
 // worse orders conditions.
 var worse = map[string]int{"fit": 0, "due_soon": 1, "overdue": 2, "quarantined": 3}
 
-// Spans gives a bar for every torque wrench alone, for every multiplier with the wrench that reaches highest through it, and for every
+// Spans gives a bar for every torque wrench alone, for every multiplier with the wrench that reaches highest through it and is the most accurate of those, and for every
 // hydraulic wrench with the first pump. Tensioners are left out: what they give is no torque.
 func Spans(crib []Tool, minFrac float64, dueSoonDays int, on time.Time) []Span {
 	out := []Span{}
@@ -46,7 +46,7 @@ func Spans(crib []Tool, minFrac float64, dueSoonDays int, on time.Time) []Span {
 				continue
 			}
 			reach := func(w Tool) float64 { return math.Min(m.MaxNm, w.NewtonMetres(w.RatedMax)*m.Gear.Measured) }
-			if best == nil || worse[w.Condition(on, dueSoonDays)] < worse[best.Condition(on, dueSoonDays)] || worse[w.Condition(on, dueSoonDays)] == worse[best.Condition(on, dueSoonDays)] && reach(w) > reach(*best) {
+			if best == nil || cmp.Or(cmp.Compare(worse[w.Condition(on, dueSoonDays)], worse[best.Condition(on, dueSoonDays)]), cmp.Compare(reach(*best), reach(w)), cmp.Compare(w.AccuracyPct, best.AccuracyPct)) < 0 {
 				best = &crib[i]
 			}
 		}

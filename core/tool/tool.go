@@ -87,7 +87,7 @@ type Gear struct {
 
 // ErrorPoint is one reading of a calibration certificate on the tool's scale.
 type ErrorPoint struct {
-	Set           float64 `json:"set"`  // shown by the tool
+	Set           float64 `json:"set"`    // shown by the tool
 	True          float64 `json:"actual"` // measured by the laboratory
 	Anticlockwise bool    `json:"anticlockwise,omitempty"`
 }

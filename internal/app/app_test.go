@@ -428,7 +428,7 @@ func TestTodayPutsOwnWorkFirst(t *testing.T) {
 	require.Equal(t, map[string]string{"P-3": "overdue", "X-02": "due_soon", "W-18": "due_soon", "W-25": "quarantined", "W-61": "overdue"}, due)
 	other, err := b.Today(ctx, b.crew["I. Quaye"])
 	require.NoError(t, err)
-	require.Equal(t, "GB-02", other.InHand[0].Tag)
+	require.Equal(t, "TB-212", other.InHand[0].Tag)
 }
 
 func TestPackageNeedsAddUp(t *testing.T) {

@@ -14,6 +14,7 @@ import (
 
 	"dynacor/core/quantity"
 	"dynacor/core/run"
+	"dynacor/core/tool"
 	"dynacor/core/working"
 	"dynacor/internal/app"
 )
@@ -494,15 +495,36 @@ func (s *sheet) tools() {
 	s.rule("Tools and their certificates")
 	rows, seen := [][]string{}, map[string]bool{}
 	for _, e := range s.v.Record.Events {
-		w := e.Event.Wrench
-		if w == nil || seen[w.Tag+w.Certificate] {
-			continue
+		for _, t := range taken(e.Event) {
+			if seen[t.Tag+t.Certificate] {
+				continue
+			}
+			seen[t.Tag+t.Certificate] = true
+			what, accuracy, cert := t.Name(), "", "none needed"
+			if t.Kind.Sets() != "" {
+				what = quantity.Text(t.RatedMin) + " to " + quantity.Text(t.RatedMax) + " " + t.Unit.Symbol() + ", step " + quantity.Text(t.Graduation)
+			}
+			if t.AccuracyPct > 0 {
+				accuracy = "±" + quantity.Text(t.AccuracyPct) + " %"
+			}
+			if t.Certificate != "" {
+				cert = t.Certificate + ", " + string(t.CalibratedOn) + " to " + string(t.CalibrationEnds)
+			}
+			rows = append(rows, []string{t.Tag, t.Maker + " " + t.Serial, what, accuracy, cert})
 		}
-		seen[w.Tag+w.Certificate] = true
-		rows = append(rows, []string{w.Tag, w.Maker + " " + w.Serial, quantity.Text(w.RatedMin) + " to " + quantity.Text(w.RatedMax) + " " + w.Unit.Symbol() + ", step " + quantity.Text(w.Graduation), "±" + quantity.Text(w.AccuracyPct) + " %",
-			w.Certificate + ", " + string(w.CalibratedOn) + " to " + string(w.CalibrationEnds)})
 	}
 	s.table([]float64{.1, .22, .27, .1, .31}, []string{"Tool", "Maker, serial", "Range", "Accuracy", "Certificate"}, rows)
+}
+
+// taken are the tools that an event put in hand, in order from hand or pump to the nut.
+func taken(e run.Event) []tool.Tool {
+	switch {
+	case e.SetUp != nil:
+		return e.SetUp.String
+	case e.Wrench != nil:
+		return []tool.Tool{*e.Wrench}
+	}
+	return nil
 }
 
 func (s *sheet) workings() {

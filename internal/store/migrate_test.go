@@ -2,6 +2,7 @@ package store_test
 
 import (
 	"context"
+	"encoding/json"
 	"os"
 	"testing"
 
@@ -10,6 +11,7 @@ import (
 	"github.com/pressly/goose/v3"
 	"github.com/stretchr/testify/require"
 
+	"dynacor/core/tool"
 	"dynacor/internal/store"
 	"dynacor/internal/store/storetest"
 )
@@ -36,6 +38,7 @@ func TestDatabaseOfTheFirstReleaseIsBroughtUpToDate(t *testing.T) {
 		 ('0199aaaa-0000-7000-8000-000000000002', '0199aaaa-0000-7000-8000-000000000001', 1, 1, 1, '{"lubricant":{"code":"L-1"}}', 'E. Marsh'),
 		 ('0199aaaa-0000-7000-8000-000000000003', '0199aaaa-0000-7000-8000-000000000001', 2, 1, 1, '{"lubricant":{"code":"light_oil"}}', 'E. Marsh')`,
 		`insert into house_rules (version, data, made_by) values (1, '{}', 'as delivered')`,
+		`insert into wrenches (tag, data) values ('W-1', '{"tag":"W-1","kind":"click","unit":"N_m","ratedMin":20,"ratedMax":100}')`,
 	} {
 		_, err := pool.Exec(ctx, sql)
 		require.NoError(t, err, sql)
@@ -52,6 +55,12 @@ func TestDatabaseOfTheFirstReleaseIsBroughtUpToDate(t *testing.T) {
 	require.Len(t, cards, 2)
 	require.Equal(t, "L-1", cards[0].Code)
 	require.EqualValues(t, 1, cards[0].Version)
+	row, err := q.GetTool(ctx, "W-1")
+	require.NoError(t, err)
+	var w tool.Tool
+	require.NoError(t, json.Unmarshal([]byte(row.Data), &w))
+	require.Equal(t, tool.Click, w.Kind, "a wrench of the first release is a tool of the crib")
+	require.InDelta(t, 100, w.RatedMax, 0)
 	uses, err := q.PlansUsing(ctx, store.PlansUsingParams{Shelf: "lubricants", Code: "L-1"})
 	require.NoError(t, err)
 	require.Empty(t, uses, "the latest plan of the joint was made with another")

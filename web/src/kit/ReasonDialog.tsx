@@ -36,7 +36,7 @@ export function ReasonDialog({ opened, title, text, choices = [], verb, label, o
   }
   return (
     <Modal opened={opened} onClose={onClose} title={title}>
-      {text && <p style={{ fontSize: 17, marginBottom: 10 }}>{text}</p>}
+      {text && <div style={{ fontSize: 17, marginBottom: 10 }}>{text}</div>}
       <div style={{ display: 'grid', gap: 8 }}>
         {choices.map((c) => (
           <button key={c} type="button" className="btn" style={{ height: 64, justifyContent: 'flex-start' }} onClick={() => void done(c)}>

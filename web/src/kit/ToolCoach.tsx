@@ -29,7 +29,12 @@ export function ToolCoach({ tool, setting, coach, width, compact, pull }: CoachP
     return (
       <>
         <ScaleCoach coach={coach} wrench={tool} width={width} {...(compact ? { compact: true } : {})} />
-        {other && <p className="dim">{other.trim()}</p>}
+        {!compact && (
+          <p className="dim">
+            {(pull ?? []).join(' ')}
+            {other}
+          </p>
+        )}
       </>
     );
   }

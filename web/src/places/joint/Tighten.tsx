@@ -420,7 +420,7 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
                   coach={s.coach}
                   width={Math.max(300, side.width - 8)}
                   compact={!!phone}
-                  pull={confirming && live ? undefined : plan.pull}
+                  pull={confirming && live ? (pressure ? undefined : plan.setting) : plan.pull}
                 />
               </div>
             )}

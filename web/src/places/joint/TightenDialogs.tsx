@@ -1,11 +1,12 @@
-import { Checkbox, Drawer, SegmentedControl } from '@mantine/core';
+import { Checkbox, Drawer, SegmentedControl, TextInput } from '@mantine/core';
+import { useState } from 'react';
 import type { Plan, RunEvent, RunState } from '../../api/client';
 import type { LocalRun } from '../../api/outbox';
 import { usePrefs } from '../../app/prefs';
 import { num, unitText } from '../../kit/numbers';
 import { ReasonDialog } from '../../kit/ReasonDialog';
 import { canListen } from './feedback';
-import type { Hand } from './hand';
+import { type Hand, isPressure } from './hand';
 import { ToolsForm } from './ToolsForm';
 
 /** What a person gives a reason for. */
@@ -48,6 +49,7 @@ export function TightenDialogs({
   onKeep,
 }: DialogProps) {
   const [prefs, setPrefs] = usePrefs();
+  const [letGo, setLet] = useState({ with: '', at: '' });
   const l = plan.loosening;
   return (
     <>
@@ -99,6 +101,7 @@ export function TightenDialogs({
                     <br />· {x}
                   </span>
                 ))}
+                <Loosened key={here} hand={hand} onChange={setLet} />
               </>
             )}
           </>
@@ -107,7 +110,18 @@ export function TightenDialogs({
         verb="It is loosened"
         onClose={onClose}
         onDone={(reason) => {
-          if (here) onKeep({ kind: 'loosened', pass, fastener: here, reason });
+          const v = Number(letGo.at.replace(',', '.'));
+          if (here)
+            onKeep({
+              kind: 'loosened',
+              pass,
+              fastener: here,
+              reason,
+              ...(letGo.with ? { method: letGo.with } : {}),
+              ...(letGo.at.trim() && Number.isFinite(v)
+                ? { reading: { value: v, unit: hand.unit, si: 0, text: `${num(v)} ${unitText(hand.unit)}` } }
+                : {}),
+            });
         }}
       />
       <Drawer
@@ -163,5 +177,41 @@ export function TightenDialogs({
         </div>
       </Drawer>
     </>
+  );
+}
+
+/** What a nut is loosened with; under pressure also where it let go. The tool in hand is offered only when its register entry allows it. */
+function Loosened({ hand, onChange }: { hand: Hand; onChange: (l: { with: string; at: string }) => void }) {
+  const head = hand.setUp?.string.find((t) => t.kind === 'hydraulic_wrench' || t.kind === 'tensioner');
+  const mine = head?.tag ?? hand.tool?.tag ?? '';
+  const allowed = head ? head.mayLoosen : hand.tool?.mayLoosen;
+  const [v, setV] = useState({ with: allowed ? mine : 'a bar', at: '' });
+  const set = (c: Partial<typeof v>) => {
+    const next = { ...v, ...c };
+    setV(next);
+    onChange(next);
+  };
+  return (
+    <span style={{ display: 'grid', gap: 8, marginTop: 10 }}>
+      <SegmentedControl
+        fullWidth
+        size="md"
+        aria-label="Loosened with"
+        value={v.with}
+        onChange={(w) => set({ with: w })}
+        data={[
+          { value: 'a bar', label: 'with a bar' },
+          { value: mine, label: allowed ? `with ${mine}` : `never with ${mine}`, disabled: !allowed },
+        ]}
+      />
+      {isPressure(hand.unit) && (
+        <TextInput
+          label={`It let go at, ${unitText(hand.unit)}`}
+          inputMode="decimal"
+          value={v.at}
+          onChange={(e) => set({ at: e.currentTarget.value })}
+        />
+      )}
+    </span>
   );
 }

@@ -173,8 +173,9 @@ function DoNow({ h }: { h: InHand }) {
       <h1 className="nw">{headline}</h1>
       {tighten ? (
         <p>
-          Set <b className="m">{num(s.setting, 2)}</b> {unitText(s.passes[s.pass - 1]?.unit ?? 'N_m')} on wrench {s.wrench?.tag}. {s.left}{' '}
-          left in this pass, about {num(Math.max(1, s.minutes), 0)} min.
+          Set <b className="m">{num(s.setting, 2)}</b> {unitText(s.passes[s.pass - 1]?.unit ?? 'N_m')} on{' '}
+          {s.setUp?.string.find((t) => t.kind === 'pump') ? 'the gauge of' : ''} {s.wrench?.tag}. {s.left} left in this pass, about{' '}
+          {num(Math.max(1, s.minutes), 0)} min.
         </p>
       ) : (
         <p>{sentence(h)}</p>
