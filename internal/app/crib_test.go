@@ -92,7 +92,7 @@ func TestToolPlannedForTwoJointsIsAConflict(t *testing.T) {
 		}
 	}
 	require.Len(t, what, 1)
-	require.Contains(t, what[0], "W-52 is planned for ")
+	require.Contains(t, what[0], "W-52 is planned for work in hand: ")
 	require.Contains(t, what[0], "SW-114")
 	require.True(t, p.Complete(), "people may agree")
 	_, err = b.CheckOut(ctx, b.crew["M. Tolley"], "W-52", "yard")

@@ -204,7 +204,7 @@ func toolsAway(ctx context.Context, q *store.Queries, joint string) (busy, wante
 			continue
 		}
 		if wanted[w.Tag] == "" {
-			wanted[w.Tag] = "is planned for " + w.Joint + ", in hand now"
+			wanted[w.Tag] = "is planned for work in hand: " + w.Joint
 		} else {
 			wanted[w.Tag] += ", " + w.Joint
 		}
