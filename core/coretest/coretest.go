@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"dynacor/core/fastener"
+	"dynacor/core/measure"
 	"dynacor/core/plan"
 	"dynacor/core/procedure"
 	"dynacor/core/quantity"
@@ -35,9 +36,9 @@ func Wrench() tool.Tool {
 func Input() plan.Input {
 	return plan.Input{
 		Joint: plan.Joint{Tag: "SW-111", Name: "Cooler drain header", Area: "Cooling house", Equipment: "Cooler 2", Service: "seawater", Family: "gasketed_flange"},
-		Specification: plan.Specification{Version: 1, Document: "TS2-SW-031", Revision: "C", Page: "table 4", Bolts: 8, BoltCircleMM: 240, SeenFrom: "the cooler side", Thread: "M20", Material: "8.8",
-			LengthMM: 90, Lubricant: "light_oil", Gasket: "G-03 aramid 2 mm", FlangeSize: "DN 150 PN 16",
-			Target: plan.Target{Form: plan.TorqueNominal, Nominal: 300, MinusPct: 10, PlusPct: 10, Unit: quantity.NewtonMetre}},
+		Specification: plan.Specification{Version: 1, Document: "TS2-SW-031", Revision: "C", Page: "table 4", Gasket: "G-03 aramid 2 mm", FlangeSize: "DN 150 PN 16",
+			Fasteners: plan.Fasteners{Bolts: 8, BoltCircleMM: 240, SeenFrom: "the cooler side", Thread: "M20", Material: "8.8", LengthMM: 90, Lubricant: "light_oil",
+				Target: plan.Target{Form: plan.TorqueNominal, Nominal: 300, MinusPct: 10, PlusPct: 10, Unit: quantity.NewtonMetre}}},
 		HouseRules: plan.DefaultHouseRules(), Lubricants: fastener.Lubricants(), Tools: []tool.Tool{Wrench()}, On: Day}
 }
 
@@ -86,28 +87,89 @@ func (s *Script) Sign(purpose string, who run.Person, e run.Event) run.Event {
 
 // Answer gives the right answer to a check.
 func (s *Script) Answer(c procedure.Check) {
+	s.Add(s.Right(c))
+	if c.Hold {
+		s.Sign(run.SignHold, Quaye, run.Event{Check: c.Code})
+	}
+}
+
+// Right is the event that answers a check as it should be.
+func (s *Script) Right(c procedure.Check) run.Event {
 	e := run.Event{Kind: run.CheckAnswered, Check: c.Code, Answer: "yes"}
+	g := s.Plan.GroupOf(c.Fasteners)
 	switch c.Kind {
 	case procedure.Condition:
 		e.Answer = "accept"
 	case procedure.Lubricant:
-		e.Answer, e.Product, e.Batch = s.Plan.Lubricant.Code, "tin 0418", "B7"
+		e.Answer, e.Product, e.Batch = g.Lubricant.Code, "tin 0418", "B7"
 	case procedure.Parts:
 		for _, p := range s.Plan.Parts {
-			e.Parts = append(e.Parts, run.PartFound{Code: p.Code, State: "present"})
+			f := run.PartFound{Code: p.Code, State: "present"}
+			if p.Mark {
+				f.Mark = "no. 7"
+			}
+			e.Parts = append(e.Parts, f)
 		}
 	case procedure.Measure:
-		e.Values = Readings(3.10, 3.12, 3.08, 3.11)
-		if c.Criterion != procedure.Spread {
-			e.Values = Readings(0.2, 0.1, 0, 0.1)
+		e.Values = s.Good(c)
+	case procedure.Match:
+		for _, p := range c.Pairs {
+			mark := p.Expect
+			if mark == "" {
+				mark = "K4"
+			}
+			e.Marks = append(e.Marks, run.MarkFound{Code: p.Code, A: mark, B: mark})
 		}
+	case procedure.Sequence:
+		e.Items = c.Items
+	case procedure.Clock:
+		e.Values = []run.Reading{{Value: c.FromHour, SI: c.FromHour}}
+	case procedure.Temporary:
+		e.Answer = c.Want
+	case procedure.Test:
+		e.Method, e.Minutes = "TS-PT-07", 10
+		e.Values = []run.Reading{{Value: c.Low * 1.01, Unit: quantity.Unit(c.Unit), SI: c.Low * 1.01}}
+	case procedure.Responsible:
+		e.Answer, e.Who = c.Ways[0], "J. Hartwell"
 	case procedure.Wrench:
-		e = run.Event{Kind: run.WrenchTaken, Wrench: s.Plan.Wrench, SetUp: s.Plan.SetUp}
+		e = run.Event{Kind: run.WrenchTaken, Check: c.Code, Group: g.Code, Wrench: g.Wrench, SetUp: g.SetUp}
 	}
-	s.Add(e)
-	if c.Hold {
-		s.Sign(run.SignHold, Quaye, run.Event{Check: c.Code})
+	if c.Photo {
+		e.Photo = "0199bbbb-0000-7000-8000-000000000001"
 	}
+	return e
+}
+
+// Good are readings inside the limits of a check.
+func (s *Script) Good(c procedure.Check) []run.Reading {
+	n := len(c.Names)
+	if n == 0 {
+		n = c.Stations[0]
+	}
+	v := make([]float64, n)
+	for i := range v {
+		switch c.Criterion {
+		case measure.Spread:
+			v[i] = []float64{3.10, 3.12, 3.08, 3.11}[i%4]
+		case measure.Offset:
+			v[i] = []float64{0.2, 0.1, 0, 0.1}[i%4]
+		case measure.Maximum:
+			v[i] = []float64{0.2, 0.1, 0, 0.1}[i%4] * min(1, c.Limit)
+		case measure.Minimum, measure.Remain:
+			v[i] = max(c.Low*1.1, 1)
+		case measure.Window:
+			v[i] = (c.Low + c.Limit) / 2
+		case measure.Count:
+			v[i] = c.Low
+		case measure.Roundness, measure.Equal, measure.Information:
+			v[i] = 12
+		}
+	}
+	out := Readings(v...)
+	for i := range out {
+		out[i].Unit = quantity.Unit(c.Unit)
+	}
+	return out
 }
 
 // Readings makes lengths in mm.
@@ -137,7 +199,7 @@ func (s *Script) Checks(stop procedure.Stop) {
 // Confirm confirms the setting, where it is asked for; a pressure is read twice.
 func (s *Script) Confirm() {
 	st := s.State()
-	if st.Confirm == "" {
+	if st.Confirm == "" || st.Pass == 0 {
 		return
 	}
 	e := run.Event{Kind: run.SettingConfirmed, Setting: st.Setting}
@@ -147,27 +209,60 @@ func (s *Script) Confirm() {
 	s.Add(e)
 }
 
-// Pull records the end of a pull on the next bolt as the set-up gives it, confirming the setting first where it is asked for.
+// Pull records the end of a pull on the next fastener as its pass asks for, clearing what the pass waits for and confirming the setting first.
 func (s *Script) Pull() {
+	s.Gates()
 	s.Confirm()
 	st := s.State()
-	e := run.Event{Kind: run.Pulled, Pass: st.Pass, Fastener: st.Next.Fastener, Outcome: st.Done, Setting: st.Setting, Clear: s.Plan.Clear != ""}
-	if st.Done == run.Reached {
-		u := quantity.Unit(st.Passes[st.Pass-1].Unit)
-		e.Reading = &run.Reading{Value: st.Setting, Unit: u, Text: quantity.Text(st.Setting) + " " + u.Symbol()}
+	if st.Next == nil {
+		return
 	}
-	if st.Passes[st.Pass-1].Kind == string(plan.CheckPass) {
+	ps := st.Passes[st.Pass-1]
+	e := run.Event{Kind: run.Pulled, Pass: st.Pass, Fastener: st.Next.Fastener, Outcome: st.Done}
+	kind := plan.PassKind(ps.Kind)
+	if kind.Sets() {
+		e.Setting, e.Clear = st.Setting, s.Plan.GroupAt(e.Fastener).Clear != ""
+	}
+	switch {
+	case st.Done == run.Reached:
+		u := quantity.Unit(ps.Unit)
+		e.Reading = &run.Reading{Value: st.Setting, Unit: u, Text: quantity.Text(st.Setting) + " " + u.Symbol()}
+	case st.Done == run.Turned:
+		e.TurnedDeg = ps.TurnDeg
+	case kind == plan.EffortPass:
+		v := (ps.LowNm + ps.HighNm) / 2
+		e.Reading = &run.Reading{Value: v, Unit: quantity.NewtonMetre, SI: v, Text: quantity.Text(v) + " N·m"}
+	case kind == plan.StretchPass:
+		v := (ps.LowMM + ps.HighMM) / 2
+		e.Reading = &run.Reading{Value: v, Unit: quantity.Millimetre, SI: v, Text: quantity.Text(v) + " mm"}
+	}
+	if kind == plan.CheckPass || kind == plan.VerifyPass {
 		moved := false
 		e.Moved = &moved
 	}
 	s.Add(e)
 }
 
+// Gates answers what the present pass waits for.
+func (s *Script) Gates() {
+	for _, code := range s.State().Gates {
+		for _, c := range s.Plan.Checks {
+			if c.Code == code {
+				s.Answer(c)
+			}
+		}
+	}
+}
+
 // Tighten pulls until every pass is complete.
 func (s *Script) Tighten() {
-	for s.State().Pass > 0 {
+	for range 5000 {
+		if s.State().Pass == 0 {
+			break
+		}
 		s.Pull()
 	}
+	s.Gates()
 }
 
 // Finish carries the joint from nothing to both signatures.

@@ -36,6 +36,7 @@ type Own struct {
 	Materials  []Strength
 	Gaskets    []Gasket
 	Nuts       []Nut
+	Tables     []Table
 }
 
 // Typical ranges, to be confirmed by the maker's figures.

@@ -2,16 +2,22 @@ package plan
 
 import (
 	"fmt"
+	"math"
+	"strings"
 
-	"dynacor/core/fastener"
 	"dynacor/core/preload"
+	"dynacor/core/procedure"
 	"dynacor/core/quantity"
 	"dynacor/core/tool"
 	"dynacor/core/working"
 )
 
 // loads works out what the bolts then hold, with the spread.
-func (p *Plan) loads(geo fastener.Geometry, own fastener.Own) error {
+func (m *maker) loads() error {
+	p, geo := m, m.geo
+	if m.Strength.Yield == 0 || m.Lubricant.K.Typ == 0 {
+		return nil // nothing is known of the bolt but its torque
+	}
 	t, acc := p.FinalNm, 0.0
 	if t == 0 {
 		t = p.TargetNm
@@ -20,14 +26,14 @@ func (p *Plan) loads(geo fastener.Geometry, own fastener.Own) error {
 		acc = s.AccuracyPct()
 	}
 	if s := p.InHand(); s != nil && s.Method() == tool.ByTension {
-		return p.tensioned(s, geo)
+		return m.tensioned(s)
 	}
 	r, err := preload.PreloadBand(nil, t, geo.D, p.Lubricant.K, acc)
 	if err != nil {
 		return err
 	}
 	p.PreloadKN, p.PreloadMinKN, p.PreloadMaxKN = r.TypKN, r.MinKN, r.MaxKN
-	w := working.New("Load in each bolt")
+	w := working.New(m.title("Load in each bolt"))
 	w.Calc("T", "torque at the nut", "setting", t, quantity.NewtonMetre, "last setting of the plan")
 	w.Supply("d", "nominal diameter", geo.D, quantity.Millimetre, "thread "+p.Thread.Text)
 	w.LookUp("K", "nut factor, typical", p.Lubricant.K.Typ, "", p.Lubricant.Provenance())
@@ -43,7 +49,7 @@ func (p *Plan) loads(geo fastener.Geometry, own fastener.Own) error {
 	w.LookUp("Re", "minimum yield of "+p.Strength.Grade, p.Strength.Yield, quantity.Megapascal, p.Strength.Provenance())
 	p.YieldPct = 100 * w.Calc("q", "share of yield", "S / Re", p.StressMPa/p.Strength.Yield, "", "definition")
 	w.Take("The band is a worst case: friction and wrench error at their ends together.")
-	if b, err := own.Bearing(p.Thread); err == nil {
+	if b, err := m.own.Bearing(p.Thread); err == nil {
 		fr := preload.Friction{D: geo.D, Pitch: geo.Pitch, D2: geo.D2, BearingMean: b.Mean, MuThread: p.Lubricant.MuThread.Typ, MuHead: p.Lubricant.MuHead.Typ}
 		if tq, err := fr.TorqueAt(nil, r.TypKN); err == nil {
 			if st, err := preload.CombinedStress(nil, r.TypKN, tq.PitchNm+tq.ThreadNm, geo.Ds, false, 0.5, p.Strength.Yield); err == nil {
@@ -51,34 +57,40 @@ func (p *Plan) loads(geo fastener.Geometry, own fastener.Own) error {
 				w.Calc("Svm", "stress while tightening, with twist", "√( S² + 3 × tau² )", st.VMTightening, quantity.Megapascal, "VDI 2230")
 				w.Take(fmt.Sprintf("Of the torque about %.0f %% stretches the bolt, %.0f %% is lost in the thread, %.0f %% under the nut.", tq.PitchPct, tq.ThreadPct, tq.HeadPct))
 				if st.UtilTighteningPct > 90 {
-					p.Findings = append(p.Findings, working.Finding{Severity: working.Caution, Code: "near_yield", What: fmt.Sprintf("While tightening the bolt reaches %.0f %% of yield.", st.UtilTighteningPct), Why: "Twist adds to tension while the nut turns.", Remedy: "Ask the engineer before the first pull."})
+					m.find(working.Caution, "near_yield", fmt.Sprintf("While tightening the bolt reaches %.0f %% of yield.", st.UtilTighteningPct), "Twist adds to tension while the nut turns.", "Ask the engineer before the first pull.")
 				}
 			}
 		}
 	}
 	p.Workings = append(p.Workings, w)
 	if p.StressMaxMPa > p.Strength.Yield {
-		p.Findings = append(p.Findings, working.Finding{Severity: working.Caution, Code: "spread_over_yield", What: fmt.Sprintf("With the lowest friction the bolt could reach %.0f MPa, past its yield of %.0f MPa.", p.StressMaxMPa, p.Strength.Yield), Why: "The spread of friction is wide.", Remedy: "Use a tested lubricant value, or ask the engineer."})
+		m.find(working.Caution, "spread_over_yield", fmt.Sprintf("With the lowest friction the bolt could reach %.0f MPa, past its yield of %.0f MPa.", p.StressMaxMPa, p.Strength.Yield), "The spread of friction is wide.", "Use a tested lubricant value, or ask the engineer.")
 	}
 	if p.YieldPct > p.HouseRules.MaxYieldPct {
-		p.Findings = append(p.Findings, working.Finding{Severity: working.Caution, Code: "above_house_yield", What: fmt.Sprintf("The bolts come to %.0f %% of yield; the house rule stops at %.0f %%.", p.YieldPct, p.HouseRules.MaxYieldPct), Why: p.HouseRules.Reasons["maxYieldPct"], Remedy: "An engineer approves the plan."})
+		m.find(working.Caution, "above_house_yield", fmt.Sprintf("The bolts come to %.0f %% of yield; the house rule stops at %.0f %%.", p.YieldPct, p.HouseRules.MaxYieldPct), p.HouseRules.Reasons["maxYieldPct"], "An engineer approves the plan.")
 		p.NeedsApproval = append(p.NeedsApproval, fmt.Sprintf("%.0f %% of yield, house rule %.0f %%", p.YieldPct, p.HouseRules.MaxYieldPct))
 	}
 	return nil
 }
 
 // tensioned works out what a tensioner leaves in the bolts: friction has no part in it, the transfer loss has.
-func (p *Plan) tensioned(s *tool.SetUp, geo fastener.Geometry) error {
+func (m *maker) tensioned(s *tool.SetUp) error {
+	p, geo := m, m.geo
 	t, _ := s.Of(tool.Tensioner)
-	last := p.Passes[len(p.Passes)-1].Setting
+	last := 0.0
+	for _, ps := range p.Passes {
+		if ps.Group == p.Code {
+			last = math.Max(last, ps.Setting)
+		}
+	}
 	share := s.NmAt(last) / p.TargetNm
 	acc := s.AccuracyPct() / 100
-	w := working.New("Load in each bolt")
+	w := working.New(m.title("Load in each bolt"))
 	w.Supply("ps", "pressure set", last, s.Driver().Unit, "last setting of the plan")
 	w.LookUp("A", "piston area", t.AreaMM2, "mm2", t.Tag)
 	w.LookUp("la", "transfer loss, constant part", t.LossA, "", t.Tag+", maker's curve")
 	w.LookUp("lb", "transfer loss, part with d over L", t.LossB, "", t.Tag+", maker's curve")
-	w.Supply("L", "clamp length", p.Specification.ClampMM, quantity.Millimetre, p.Specification.Source())
+	w.Supply("L", "clamp length", m.spec.ClampMM, quantity.Millimetre, m.source)
 	p.PreloadKN = w.Calc("F", "load that stays in each bolt", "ps × A / ( la + lb × d / L )", share*p.targetKN(), quantity.Kilonewton, "piston force less the transfer loss")
 	p.PreloadMinKN, p.PreloadMaxKN = p.PreloadKN*(1-acc), p.PreloadKN*(1+acc)
 	p.StressMPa = w.Calc("S", "stress in the bolt", "F / As", p.PreloadKN*1000/geo.As, quantity.Megapascal, "definition")
@@ -90,15 +102,18 @@ func (p *Plan) tensioned(s *tool.SetUp, geo fastener.Geometry) error {
 	return nil
 }
 
-// time estimates the work: every bolt in every pass, plus setting the wrench.
-func (p *Plan) time() {
-	n, passes := float64(p.Specification.Bolts), float64(len(p.Passes))
+// time estimates the work: every fastener in every pass, setting the tools, and what the procedure takes before and after.
+func (p *Plan) time(fam procedure.Family) {
+	pulls, sets := total(p.Passes)
 	w := working.New("Time at the joint")
-	w.Supply("n", "bolts", n, "", "specification")
-	w.Supply("P", "passes", passes, "", "plan")
+	w.Calc("N", "pulls in all passes", "bolts of every pass", pulls, "", "plan")
+	w.Supply("P", "settings of a tool", sets, "", "plan")
 	w.Supply("t", "seconds a pull, with moving on", p.HouseRules.SecondsPerPull, "", "house rules")
 	w.Supply("s", "seconds to set the wrench", p.HouseRules.SecondsPerPass, "", "house rules")
-	p.Minutes = w.Calc("D", "minutes", "P × ( n × t + s ) / 60", passes*(n*p.HouseRules.SecondsPerPull+p.HouseRules.SecondsPerPass)/60, "", "definition")
+	p.Minutes = w.Calc("D", "minutes", "( N × t + P × s ) / 60", (pulls*p.HouseRules.SecondsPerPull+sets*p.HouseRules.SecondsPerPass)/60, "", "definition")
 	w.Take("One wrench, without preparation and proof.")
+	if fam.Minutes > 0 {
+		w.Take(fmt.Sprintf("Preparation and proof of a %s usually take %s min more.", strings.ToLower(fam.Name), quantity.Text(fam.Minutes)))
+	}
 	p.Workings = append(p.Workings, w)
 }

@@ -22,32 +22,37 @@ type Loosening struct {
 	Steps    []string      `json:"steps"`
 }
 
-// routine adds what the way of tightening asks for: its checks, its steps, its cautions, and how the joint is loosened. Checks for tools that
-// are not in the set-up are left out.
-func (p *Plan) routine(loosen []string) error {
-	s := p.InHand()
-	if s == nil {
-		return nil
+// routines add what the ways of tightening ask for: their checks, steps and cautions, and how each group is loosened. Checks for tools that are
+// in no set-up are left out.
+func (p *Plan) routines(fam procedure.Family, makers []*maker) {
+	p.toolChecks()
+	var kinds []string
+	var done []tool.Method
+	for _, m := range makers {
+		s := m.InHand()
+		if s == nil {
+			continue
+		}
+		r, err := procedure.RoutineFor(string(s.Method()))
+		if err != nil {
+			continue // every method has its routine; a test reads them all
+		}
+		kinds = append(kinds, string(s.Driver().Kind))
+		m.Setting, m.Pull, m.Clear = r.Setting, r.Pull, r.Clear
+		m.Loosening = m.loosening(*s, append(slices.Clone(fam.Loosen), r.Loosen...))
+		if !slices.Contains(done, s.Method()) {
+			done = append(done, s.Method())
+			p.Groups = append(slices.Clone(p.Groups), r.Groups...)
+			p.Cautions = append(slices.Clone(p.Cautions), r.Cautions...)
+			p.Checks = append(p.Checks, r.Checks...)
+		}
+		p.storage(s.Driver())
 	}
-	r, err := procedure.RoutineFor(string(s.Method()))
-	if err != nil {
-		return err
-	}
-	p.Groups = append(slices.Clone(p.Groups), r.Groups...)
-	p.Cautions = append(slices.Clone(p.Cautions), r.Cautions...)
-	p.Setting, p.Pull, p.Clear = r.Setting, r.Pull, r.Clear
-	p.Checks = slices.DeleteFunc(append(p.Checks, r.Checks...), func(c procedure.Check) bool {
-		return len(c.Tools) > 0 && !slices.Contains(c.Tools, string(s.Driver().Kind))
+	p.Checks = slices.DeleteFunc(p.Checks, func(c procedure.Check) bool {
+		return len(c.Tools) > 0 && !slices.ContainsFunc(c.Tools, func(k string) bool { return slices.Contains(kinds, k) })
 	})
-	// The checks of the stops stand together: what the routine asks before the first pull comes before what is asked after the last.
-	slices.SortStableFunc(p.Checks, func(a, b procedure.Check) int { return stopOrder[a.Stop] - stopOrder[b.Stop] })
-	slices.SortStableFunc(p.Groups, func(a, b procedure.Group) int { return stopOrder[a.Stop] - stopOrder[b.Stop] })
-	p.storage(s.Driver())
-	p.Loosening = p.loosening(*s, append(slices.Clone(loosen), r.Loosen...))
-	return nil
+	p.sortChecks()
 }
-
-var stopOrder = map[procedure.Stop]int{procedure.Read: 0, procedure.Ready: 1, procedure.Tighten: 2, procedure.Prove: 3, procedure.HandOver: 4}
 
 // storage puts the site's school of winding down into the question.
 func (p *Plan) storage(d tool.Tool) {
@@ -62,12 +67,12 @@ func (p *Plan) storage(d tool.Tool) {
 	}
 }
 
-func (p *Plan) loosening(s tool.SetUp, steps []string) *Loosening {
-	f := p.HouseRules.LooseningFactor
+func (m *maker) loosening(s tool.SetUp, steps []string) *Loosening {
+	f := m.HouseRules.LooseningFactor
 	if f == 0 {
 		f = 1.5
 	}
-	l := &Loosening{Factor: f, TorqueNm: p.FinalNm * f, Steps: steps, Feasible: true}
+	l := &Loosening{Factor: f, TorqueNm: m.FinalNm * f, Steps: steps, Feasible: true}
 	d := s.Driver()
 	switch s.Method() {
 	case tool.ByHydraulics:
@@ -77,7 +82,7 @@ func (p *Plan) loosening(s tool.SetUp, steps []string) *Loosening {
 			return l
 		}
 		l.With = h.Tag + " with " + d.Tag
-		r, err := tool.HydraulicLoosening(nil, tool.HydraulicLooseningInput{Tightening: p.FinalNm, Factor: f, Chart: h.Chart, PumpLimit: min(limit, h.MaxMPa), ToolMax: h.MaxNm})
+		r, err := tool.HydraulicLoosening(nil, tool.HydraulicLooseningInput{Tightening: m.FinalNm, Factor: f, Chart: h.Chart, PumpLimit: min(limit, h.MaxMPa), ToolMax: h.MaxNm})
 		switch {
 		case err != nil || !r.Feasible:
 			l.Feasible, l.Why = false, fmt.Sprintf("Loosening may take %s N·m; %s goes to %s. Take a larger tool.", sig4(l.TorqueNm), h.Tag, quantity.Text(h.MaxNm))
@@ -91,10 +96,10 @@ func (p *Plan) loosening(s tool.SetUp, steps []string) *Loosening {
 		l.With = s.Name()
 	default:
 		l.With = "a bar or a spanner that bears " + sig4(l.TorqueNm) + " N·m"
-		if m, ok := s.Of(tool.MultiplierKind); ok {
-			l.With = m.Tag + " with a bar"
-			if m.MaxNm < l.TorqueNm {
-				l.Feasible, l.Why = false, fmt.Sprintf("Loosening may take %s N·m; %s puts out %s at most.", sig4(l.TorqueNm), m.Tag, quantity.Text(m.MaxNm))
+		if x, ok := s.Of(tool.MultiplierKind); ok {
+			l.With = x.Tag + " with a bar"
+			if x.MaxNm < l.TorqueNm {
+				l.Feasible, l.Why = false, fmt.Sprintf("Loosening may take %s N·m; %s puts out %s at most.", sig4(l.TorqueNm), x.Tag, quantity.Text(x.MaxNm))
 			}
 		}
 		if !d.MayLoosen {

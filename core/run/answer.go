@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"dynacor/core/layout"
 	"dynacor/core/measure"
 	"dynacor/core/plan"
 	"dynacor/core/preload"
@@ -65,9 +66,26 @@ func (f *folder) answer(e Event) {
 		f.attempt(i, e, "not applicable: "+e.Reason, true)
 		return
 	}
+	if c.Photo && e.Photo == "" && e.Answer != "no" {
+		f.find(working.Stop, "photo_needed", c.Title+" needs a photo.", "Whoever looks later must see what you saw.", "Take one, then answer.")
+		f.attempt(i, e, "no photo", false)
+		return
+	}
 	switch c.Kind {
 	case procedure.Measure:
-		f.measured4(i, c, e)
+		f.measure(i, c, e)
+	case procedure.Match:
+		f.match(i, c, e)
+	case procedure.Sequence:
+		f.sequence(i, c, e)
+	case procedure.Clock:
+		f.clock(i, c, e)
+	case procedure.Temporary:
+		f.temporary(i, c, e)
+	case procedure.Test:
+		f.test(i, c, e)
+	case procedure.Responsible:
+		f.responsible(i, c, e)
 	case procedure.Lubricant:
 		f.lubricant(i, c, e)
 	case procedure.Parts:
@@ -109,63 +127,101 @@ func words(answer string, e Event) string {
 	return strings.Join(parts, ", ")
 }
 
-func (f *folder) measured4(i int, c procedure.Check, e Event) {
+// measure holds readings against their criterion. The first reading that is out stays in the attempts whatever is measured later.
+func (f *folder) measure(i int, c procedure.Check, e Event) {
 	cs := &f.s.Checks[i]
 	values := make([]float64, len(e.Values))
 	for j, v := range e.Values {
 		values[j] = v.SI
 	}
-	cs.Values, cs.Result, cs.Direction = values, nil, nil
-	if !slices.Contains(c.Stations, len(values)) {
-		f.find(working.Stop, c.Code, fmt.Sprintf("%s: %d readings given.", c.Title, len(values)), "", fmt.Sprintf("Measure at %v stations.", c.Stations))
+	cs.Values, cs.Result, cs.Direction, cs.Worst = values, nil, nil, 0
+	if len(c.Stations) > 0 && !slices.Contains(c.Stations, len(values)) || len(c.Names) > 0 && len(values) != len(c.Names) {
+		want := c.Stations
+		if len(c.Names) > 0 {
+			want = []int{len(c.Names)}
+		}
+		f.find(working.Stop, c.Code, fmt.Sprintf("%s: %d readings given.", c.Title, len(values)), "", fmt.Sprintf("Measure at %v stations.", want))
 		f.attempt(i, e, "not complete", false)
 		return
 	}
+	face := 0.0
+	if f.p.GroupOf(c.Fasteners).Layout.Shape() == layout.Circle {
+		face = f.p.GroupOf(c.Fasteners).Layout.DiameterMM
+	}
+	j, err := measure.Judge(c.Criterion, values, measure.Limits{Low: c.Low, High: c.Limit, FaceMM: face})
+	if err != nil {
+		f.refused(i, e, err)
+		return
+	}
+	cs.Result, cs.Direction, cs.Worst = &j.Result, j.Direction, j.Worst+1
+	cs.History = append(cs.History, j.Result)
 	lo, hi := slices.Min(values), slices.Max(values)
-	text, result, where, ok := fmt.Sprintf("%s to %s mm", mm(lo), mm(hi)), 0.0, "", false
+	unit := unitWord(c.Unit)
+	text := measured(c, j.Result)
 	switch c.Criterion {
-	case procedure.Offset:
-		r, err := measure.Rim([4]float64(values), c.Limit)
-		if err != nil {
-			f.refused(i, e, err)
-			return
-		}
-		result, ok, cs.Direction = r.Offset, r.Pass, r.Direction
-		where = fmt.Sprintf("Shared step %s mm; shift the far side %s mm to centre it.", mm(r.Common), mm(r.Offset))
-	case procedure.Maximum:
-		for _, v := range values {
-			result = math.Max(result, math.Abs(v))
-		}
-		ok = quantity.AtMost(result, c.Limit)
+	case measure.Spread, measure.Offset, measure.Maximum:
+		text = fmt.Sprintf("%s to %s %s, %s of %s %s", mm(lo), mm(hi), unit, mm(j.Result), mm(c.Limit), unit)
+	case measure.Information:
+		text += ", for information"
 	default:
-		d := f.p.Layout.DiameterMM
-		if d == 0 {
-			d = 1000 // the tilt angle needs a circle; the spread that is judged does not
-		}
-		g, err := measure.GapTilt(nil, values, d, c.Limit)
-		if err != nil {
-			f.refused(i, e, err)
-			return
-		}
-		result, ok, cs.Direction = g.MaxMin, g.Pass, g.WidestDeg
-		if g.WidestStation != nil {
-			where = fmt.Sprintf("Widest towards station %s.", station(*g.WidestStation))
-		}
+		text += ", " + plan.LimitText(c)
 	}
-	cs.Result = &result
-	text += fmt.Sprintf(", %s of %s mm", mm(result), mm(c.Limit))
-	if !ok {
-		f.find(working.Stop, c.Code, fmt.Sprintf("%s: %s mm, the limit is %s mm (%s).", c.Title, mm(result), mm(c.Limit), c.LimitFrom), strings.TrimSpace(where+" "+c.Cause), c.Remedy)
+	if !j.Pass {
+		what := fmt.Sprintf("%s: %s, the limit is %s (%s).", c.Title, measured(c, j.Result), plan.LimitText(c), c.LimitFrom)
+		if c.Criterion == measure.Spread || c.Criterion == measure.Offset || c.Criterion == measure.Maximum {
+			what = fmt.Sprintf("%s: %s %s, the limit is %s %s (%s).", c.Title, mm(j.Result), unit, mm(c.Limit), unit, c.LimitFrom)
+		}
+		where := j.Where
+		if j.Worst >= 0 && j.Worst < len(c.Names) {
+			where = strings.TrimSpace(c.Names[j.Worst] + " is out. " + where)
+		}
+		f.find(working.Stop, c.Code, what, strings.TrimSpace(where+" "+c.Cause), c.Remedy)
 	}
-	f.attempt(i, e, text, ok)
-	if !ok && slices.Contains(c.Reopens, "check_pass") && f.current() == len(f.s.Passes) {
-		f.again()
+	f.attempt(i, e, text, j.Pass)
+	if !j.Pass {
+		f.reopen(c)
 	}
 }
 
-func mm(v float64) string { return fmt.Sprintf("%.2f", v) }
+// reopen asks again for what a failed check calls into question: other checks at once, steps of the work once they have been done.
+func (f *folder) reopen(c procedure.Check) {
+	for _, code := range c.Reopens {
+		if i := f.checkIndex(code); i >= 0 && code != c.Code {
+			if cs := &f.s.Checks[i]; cs.Status == CheckCleared || cs.Status == CheckByLeave {
+				cs.Status, cs.Waiting = CheckOpen, c.Title+" was not met: look at it again."
+			}
+			continue
+		}
+		if f.current() == len(f.s.Passes) {
+			f.redo(code)
+		}
+	}
+}
 
-func station(n int) string { return string(rune('a' + n - 1)) }
+// measured says a result with its unit, to what the unit deserves.
+func measured(c procedure.Check, v float64) string {
+	unit := unitWord(c.Unit)
+	switch {
+	case c.Criterion == measure.Roundness:
+		return fmt.Sprintf("%.2f %%", v)
+	case c.Criterion == measure.Count:
+		return quantity.Text(v)
+	case unit == "mm":
+		return mm(v) + " mm"
+	case unit == "":
+		return quantity.Text(quantity.Significant(v, 4))
+	}
+	return quantity.Text(quantity.Significant(v, 4)) + " " + unit
+}
+
+func unitWord(u string) string {
+	if s := quantity.Unit(u).Symbol(); s != "" {
+		return s
+	}
+	return u
+}
+
+func mm(v float64) string { return fmt.Sprintf("%.2f", v) }
 
 func (f *folder) refused(i int, e Event, err error) {
 	f.find(working.Stop, "reading", err.Error(), "", "Measure again.")
@@ -186,10 +242,11 @@ func (f *folder) lubricant(i int, c procedure.Check, e Event) {
 			text += ", " + v
 		}
 	}
-	same := found.Code == f.p.Lubricant.Code
+	g := f.p.GroupOf(f.p.Checks[i].Fasteners)
+	same := found.Code == g.Lubricant.Code
 	if !same {
-		m := f.mismatch(found.Code)
-		f.find(working.Stop, "wrong_lubricant", "Wrong lubricant for this plan: "+found.Name+" instead of "+f.p.Lubricant.Name+".", m.Sentence, fmt.Sprintf("Clean off and use %s, or ask for a plan with %s (about %s N·m).", f.p.Lubricant.Name, found.Name, quantity.Text(quantity.Significant(m.RestoringNm, 3))))
+		m := f.mismatch(g, found.Code)
+		f.find(working.Stop, "wrong_lubricant", "Wrong lubricant for this plan: "+found.Name+" instead of "+g.Lubricant.Name+".", m.Sentence, fmt.Sprintf("Clean off and use %s, or ask for a plan with %s (about %s N·m).", g.Lubricant.Name, found.Name, quantity.Text(quantity.Significant(m.RestoringNm, 3))))
 		defer func() { f.s.Checks[i].Mismatch = m }()
 	}
 	if c := f.p.Specification.ServiceClass; !found.Suit(c) {
@@ -199,18 +256,19 @@ func (f *folder) lubricant(i int, c procedure.Check, e Event) {
 	if expired {
 		f.find(working.Stop, "lubricant_expired", "The tin is past its use-by of "+e.Expiry+".", "An aged paste does not have the friction of its card.", "Take a tin in date.")
 	}
-	f.attempt(i, e, text, same && !expired)
+	suits := found.Suit(f.p.Specification.ServiceClass)
+	f.attempt(i, e, text, same && suits && !expired)
 }
 
-func (f *folder) mismatch(code string) *Mismatch {
+func (f *folder) mismatch(g *plan.FastenerGroup, code string) *Mismatch {
 	found, _ := f.p.Card(code)
-	planned := f.p.Lubricant
-	t := f.p.FinalNm
+	planned := g.Lubricant
+	t := g.FinalNm
 	if t == 0 {
-		t = f.p.TargetNm
+		t = g.TargetNm
 	}
 	m := &Mismatch{PlannedCode: planned.Code, PlannedName: planned.Name, PlannedK: planned.K.Typ, FoundCode: found.Code, FoundName: found.Name, FoundK: found.K.Typ, TorqueNm: t}
-	r, err := preload.LubricantMismatch(nil, t, f.p.Thread.DiameterMM, planned.K.Typ, found.K.Typ, f.p.Strength.Yield*f.p.StressAreaMM2/1000)
+	r, err := preload.LubricantMismatch(nil, t, g.Thread.DiameterMM, planned.K.Typ, found.K.Typ, g.Strength.Yield*g.StressAreaMM2/1000)
 	if err != nil {
 		m.Sentence = err.Error()
 		return m
@@ -228,14 +286,22 @@ func (f *folder) mismatch(code string) *Mismatch {
 }
 
 func (f *folder) parts(i int, c procedure.Check, e Event) {
-	state := map[string]string{}
+	state, mark := map[string]string{}, map[string]string{}
 	for _, p := range e.Parts {
-		state[p.Code] = p.State
+		state[p.Code], mark[p.Code] = p.State, strings.TrimSpace(p.Mark)
 	}
 	var bad []string
+	for _, p := range f.p.OtherParts {
+		if state[p.Code] == "present" {
+			bad = append(bad, p.Name+" belongs to another variant")
+		}
+	}
 	for _, p := range f.p.Parts {
 		switch state[p.Code] {
 		case "present":
+			if p.Mark && mark[p.Code] == "" {
+				bad = append(bad, p.Name+": its number is not written down")
+			}
 		case "substituted":
 			bad = append(bad, p.Name+" substituted")
 		case "missing", "rejected":

@@ -44,7 +44,22 @@ const (
 	Stalled      Outcome = "stalled"       // hydraulic wrench: at the set pressure the nut no longer turned
 	RunDown      Outcome = "run_down"      // tensioner: held at pressure, nut run down, let off
 	Reached      Outcome = "reached"       // a tool that shows the torque: Reading says what it showed
+	ByHand       Outcome = "by_hand"       // run by hand as the step says
+	Turned       Outcome = "turned"        // by TurnedDeg from its mark
+	Shaped       Outcome = "shaped"        // the shape of the step is reached
+	Measured     Outcome = "measured"      // Reading says what was measured
+	LeftAlone    Outcome = "left"          // stays as it is: nothing was done to it
+	Undone       Outcome = "undone"        // let go again on purpose
 )
+
+// byTool reports whether an outcome is that of a tool that was set.
+func (o Outcome) byTool() bool {
+	switch o {
+	case ByHand, Turned, Shaped, Measured, LeftAlone, Undone:
+		return false
+	}
+	return true
+}
 
 // Purposes of a signature.
 const (
@@ -85,6 +100,13 @@ type PartFound struct {
 	Mark  string `json:"mark,omitempty"`
 }
 
+// MarkFound is what the two parts of a pair read.
+type MarkFound struct {
+	Code string `json:"code"`
+	A    string `json:"a"`
+	B    string `json:"b"`
+}
+
 // Event is one thing that happened. ID is a UUIDv7 made by the device; At the device's time. Fields not used by the kind are
 // left out.
 type Event struct {
@@ -101,6 +123,10 @@ type Event struct {
 	Expiry  string      `json:"expiry,omitempty"`
 	Method  string      `json:"method,omitempty"`
 	Photo   string      `json:"photo,omitempty"`
+	Marks   []MarkFound `json:"marks,omitempty"`   // of a match: what each part of a pair reads
+	Items   []string    `json:"items,omitempty"`   // of a sequence: in the order they were ticked
+	Who     string      `json:"who,omitempty"`     // of a choice: who answers for it
+	Minutes float64     `json:"minutes,omitempty"` // of a test: how long
 
 	Pass      int                  `json:"pass,omitempty"`
 	Fastener  int                  `json:"fastener,omitempty"`
@@ -111,6 +137,7 @@ type Event struct {
 	TurnedDeg float64              `json:"turnedDeg,omitempty"`
 	Wrench    *tool.Tool           `json:"wrench,omitempty"`
 	SetUp     *tool.SetUp          `json:"setUp,omitempty"`     // with WrenchTaken, when more than a wrench is taken
+	Group     string               `json:"group,omitempty"`     // with WrenchTaken: the fasteners it is taken for
 	Hand      int                  `json:"hand,omitempty"`      // which of several tools that pull at once, from 0
 	Clear     bool                 `json:"clear,omitempty"`     // reaction arm bears on something solid, hands clear, said before the pull
 	AngleDeg  float64              `json:"angleDeg,omitempty"`  // turned since snug, as the tool told
@@ -170,13 +197,13 @@ func (e Event) Validate() error {
 			return quantity.Refuse("fastener", "Name pass and fastener.", "is missing")
 		}
 		switch e.Outcome {
-		case Clicked, ClickedStill, Short, Over, Replaced, Stalled, RunDown:
-		case Reached:
+		case Clicked, ClickedStill, Short, Over, Replaced, Stalled, RunDown, ByHand, Turned, Shaped, LeftAlone, Undone:
+		case Reached, Measured:
 			if e.Reading == nil {
 				return quantity.Refuse("reading", "Enter what the tool showed.", "is empty")
 			}
 		default:
-			return quantity.Refuse("outcome", "Choose clicked, clicked_still, stalled, run_down, reached, short, over or replaced.", "%q is not an outcome", string(e.Outcome))
+			return quantity.Refuse("outcome", "Choose clicked, clicked_still, stalled, run_down, reached, by_hand, turned, shaped, measured, left, undone, short, over or replaced.", "%q is not an outcome", string(e.Outcome))
 		}
 		if e.TurnedDeg < 0 || e.TurnedDeg > 3600 || !quantity.Finite(e.TurnedDeg) {
 			return quantity.Refuse("turnedDeg", "Enter degrees from 0 to 3600.", "is %s", quantity.Text(e.TurnedDeg))
@@ -186,6 +213,9 @@ func (e Event) Validate() error {
 		}
 		if len(e.Trace) > 1000 {
 			return quantity.Refuse("trace", "Thin out the samples.", "has %d samples, 1000 at most", len(e.Trace))
+		}
+		if !e.Outcome.byTool() || e.Setting == 0 && (e.Outcome == Short || e.Outcome == Over || e.Outcome == Replaced) {
+			return nil // no tool is set for it
 		}
 		return quantity.Positive("setting", e.Setting)
 	case Loosened, Skipped:

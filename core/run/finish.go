@@ -4,7 +4,10 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
+	"time"
 
+	"dynacor/core/layout"
 	"dynacor/core/plan"
 	"dynacor/core/procedure"
 	"dynacor/core/quantity"
@@ -14,22 +17,27 @@ import (
 // finish derives everything that follows from the facts.
 func (f *folder) finish() {
 	i := f.current()
+	f.dry(i)
 	f.groups()
 	f.fasteners(i)
 	f.countPasses()
 	f.s.Paused = f.hands[0].stopped != ""
 	f.s.Prev, f.s.LastKept = f.hands[0].prev, f.lastKept
+	for _, c := range f.gates(i) {
+		f.s.Gates = append(f.s.Gates, c.Code)
+	}
 	if i < len(f.s.Passes) {
 		ps := f.s.Passes[i]
 		f.s.Pass, f.s.Setting = i+1, ps.Setting
 		f.s.Next = f.next(i, f.hands[0])
 		f.s.Left = ps.Open
+		f.s.Done = f.doneAt(f.hands[0], i)
 		f.s.Minutes = float64(ps.Open) * f.p.HouseRules.SecondsPerPull / 60
 		f.s.TotalMin = f.s.Minutes
 		for _, later := range f.s.Passes[i+1:] {
 			f.s.TotalMin += (float64(later.Open)*f.p.HouseRules.SecondsPerPull + f.p.HouseRules.SecondsPerPass) / 60
 		}
-		f.s.Confirm = f.mustConfirm(f.hands[0], i+1, "", f.now)
+		f.s.Confirm = f.mustConfirm(f.hands[0], i, "", f.now)
 	}
 	f.presentSetUp(i)
 	f.handStates(i)
@@ -39,7 +47,21 @@ func (f *folder) finish() {
 	f.openItems()
 	f.glyph()
 	if f.s.Announce != "" && f.s.Next != nil {
-		f.s.Announce += fmt.Sprintf(" Next, bolt %d.", f.s.Next.Number)
+		f.s.Announce += " Next, " + f.s.Next.Name + "."
+	}
+}
+
+// dry asks again for what does not last: a lubricant that has dried before the work is done.
+func (f *folder) dry(current int) {
+	if current == len(f.s.Passes) {
+		return
+	}
+	for _, c := range f.p.Checks {
+		cs := &f.s.Checks[f.checkIndex(c.Code)]
+		if c.LifeMinutes <= 0 || cs.At == nil || cs.Status != CheckCleared || f.now.Sub(*cs.At) <= time.Duration(c.LifeMinutes*float64(time.Minute)) {
+			continue
+		}
+		cs.Status, cs.Waiting = CheckOpen, fmt.Sprintf("Done %s ago; it lasts %s min. Look at it and renew it.", span(f.now.Sub(*cs.At)), quantity.Text(c.LifeMinutes))
 	}
 }
 
@@ -126,13 +148,15 @@ func (f *folder) next(i int, h *hand) *Next {
 	if pos == 0 {
 		return nil
 	}
-	n := len(f.torque)
-	nx := &Next{Fastener: pos, Number: f.number(pos), Then: []int{}}
+	g := f.p.GroupAt(pos)
+	n := g.Layout.Count
+	nx := &Next{Fastener: pos, Number: f.number(pos), Name: f.name(pos), Then: []string{}}
 	prev := h.prev
 	d := 0
 	if prev != 0 {
 		d = min((pos-prev+n)%n, (prev-pos+n)%n)
 	}
+	round := g.Layout.Shape() == layout.Circle
 	switch m := f.marks[i][pos-1]; {
 	case m == MarkSkipped:
 		nx.Why = "left for later: now its turn"
@@ -140,23 +164,25 @@ func (f *folder) next(i int, h *hand) *Next {
 		nx.Why = "short: pull it again"
 	case m == MarkOver:
 		nx.Why = "over: loosen it first, then bring it up again"
-	case prev == 0:
+	case prev == 0 || prev == pos:
 		nx.Why = "first of this pass"
+	case !round:
+		nx.Why = "after " + f.label(prev)
 	case n%2 == 0 && d == n/2:
-		nx.Why = fmt.Sprintf("straight across from %d", f.number(prev))
+		nx.Why = "straight across from " + f.label(prev)
 	case n%4 == 0 && d == n/4:
-		nx.Why = fmt.Sprintf("a quarter round from %d", f.number(prev))
+		nx.Why = "a quarter round from " + f.label(prev)
 	case d == 1:
-		nx.Why = fmt.Sprintf("beside %d", f.number(prev))
+		nx.Why = "beside " + f.label(prev)
 	default:
-		nx.Why = fmt.Sprintf("%d along from %d", d, f.number(prev))
+		nx.Why = fmt.Sprintf("%d along from %s", d, f.label(prev))
 	}
 	order := f.order(i, h)
 	at := slices.Index(order, pos)
 	for k := 1; k < len(order) && len(nx.Then) < 3; k++ {
 		q := order[(at+k)%len(order)]
 		if f.marks[i][q-1] == MarkNone {
-			nx.Then = append(nx.Then, f.number(q))
+			nx.Then = append(nx.Then, f.label(q))
 		}
 	}
 	return nx
@@ -164,13 +190,12 @@ func (f *folder) next(i int, h *hand) *Next {
 
 // presentSetUp shows what is in the first hand: what ends a pull with it, how the scale reads, what to keep clear of.
 func (f *folder) presentSetUp(i int) {
-	s := f.inHand(f.hands[0])
-	if s == nil {
+	s := f.inHand(f.hands[0], i)
+	if s == nil || i < len(f.s.Passes) && !plan.PassKind(f.s.Passes[i].Kind).Sets() {
 		return
 	}
 	d := s.Driver()
-	f.s.Done = doneBy(*s)
-	if f.hands[0].setUp != nil {
+	if f.held(f.hands[0], i).setUp != nil {
 		f.s.Wrench = &d
 		if len(s.String) > 1 {
 			f.s.SetUp = s
@@ -190,41 +215,35 @@ func (f *folder) presentSetUp(i int) {
 }
 
 func (f *folder) fasteners(cur int) {
-	final := f.p.FinalNm
-	if final == 0 {
-		final = f.p.TargetNm
-	}
 	for pos := range f.torque {
-		fs := FastenerState{Position: pos + 1, Number: f.number(pos + 1), TorqueNm: f.torque[pos], Measured: f.measured[pos], Degrees: f.degrees[pos], Suspect: f.suspect[pos], Marks: []Mark{}, State: "not_yet"}
-		if final > 0 {
-			fs.Fraction = f.torque[pos] / final
-		}
+		g := f.p.GroupAt(pos + 1)
+		fs := FastenerState{Position: pos + 1, Number: f.number(pos + 1), Name: f.name(pos + 1), Group: g.Code, TorqueNm: f.torque[pos], Measured: f.measured[pos], Degrees: f.degrees[pos], Suspect: f.suspect[pos], Marks: []Mark{}, State: "not_yet"}
+		done, all := 0, 0
+		at := -1 // the present pass, or the last one before it that the fastener belongs to
 		for i := range f.marks {
+			if !f.has(i, pos+1) {
+				continue
+			}
 			fs.Marks = append(fs.Marks, f.marks[i][pos])
+			if all++; f.marks[i][pos].closed() {
+				done++
+			}
+			if i <= cur {
+				at = i
+			}
 		}
-		at := min(cur, len(f.marks)-1)
+		fs.Fraction = f.fraction(g, pos, done, all)
 		if at >= 0 {
 			m := f.marks[at][pos]
 			switch {
-			case m == MarkShort || m == MarkOver || m == MarkSkipped || m == MarkMoved || m == MarkMovedOK || m == MarkDone:
+			case m == MarkDone && at < cur && done < all, m == MarkPart:
+				fs.State = "part"
+			case m != MarkNone:
 				fs.State = string(m)
-			case f.torque[pos] > 0:
+			case f.torque[pos] > 0 || done > 0:
 				fs.State = "part"
 			}
-			num := fmt.Sprint(fs.Number)
-			switch m {
-			case MarkShort:
-				fs.Word = num + " short"
-			case MarkOver:
-				fs.Word = num + " over"
-			case MarkSkipped:
-				fs.Word = num + " for later"
-			case MarkMoved, MarkMovedOK:
-				fs.Word = num + " turned"
-				if fs.Degrees > 0 {
-					fs.Word = num + " turned " + quantity.Text(fs.Degrees) + "°"
-				}
-			}
+			fs.Word = f.word(m, pos+1, fs.Degrees)
 		}
 		if fs.Word != "" {
 			f.s.Exceptions = append(f.s.Exceptions, fs.Word)
@@ -233,17 +252,55 @@ func (f *folder) fasteners(cur int) {
 	}
 }
 
+// fraction is how far a fastener has come: torque over final torque, else passes done over all.
+func (f *folder) fraction(g *plan.FastenerGroup, pos, done, all int) float64 {
+	final := g.FinalNm
+	if final == 0 {
+		final = g.TargetNm
+	}
+	switch {
+	case g.ByTorque() && final > 0:
+		return f.torque[pos] / final
+	case all > 0:
+		return float64(done) / float64(all)
+	}
+	return 0
+}
+
+// word says what is not right with a fastener, "" when nothing is.
+func (f *folder) word(m Mark, position int, degrees float64) string {
+	num := f.label(position)
+	if g := f.p.GroupAt(position); g.Layout.Count == 1 && len(f.p.Others) > 0 {
+		num = g.Word()
+	}
+	switch m {
+	case MarkShort:
+		return num + " short"
+	case MarkOver:
+		return num + " over"
+	case MarkSkipped:
+		return num + " for later"
+	case MarkMoved, MarkMovedOK:
+		if degrees > 0 {
+			return num + " turned " + quantity.Text(degrees) + "°"
+		}
+		return num + " turned"
+	}
+	return ""
+}
+
 func (f *folder) countPasses() {
 	for i := range f.s.Passes {
 		ps := &f.s.Passes[i]
-		for pos, m := range f.marks[i] {
+		for _, position := range ps.Order {
+			m, pos := f.marks[i][position-1], position-1
 			switch m {
-			case MarkDone:
+			case MarkDone, MarkPart:
 				ps.Done++
 			case MarkMoved, MarkMovedOK:
 				ps.Done++
 				ps.Moved++
-				ps.NotRight = append(ps.NotRight, fmt.Sprintf("nut %d turned", f.number(pos+1)))
+				ps.NotRight = append(ps.NotRight, "nut "+f.label(pos+1)+" turned")
 			case MarkShort:
 				ps.Short++
 			case MarkOver:
@@ -261,7 +318,7 @@ func (f *folder) countPasses() {
 	for _, d := range f.s.Deviations {
 		if w := words[d.Code]; w != "" && d.Pass <= len(f.s.Passes) {
 			ps := &f.s.Passes[d.Pass-1]
-			ps.NotRight = append(ps.NotRight, fmt.Sprintf("bolt %d %s", f.number(d.Fastener), w))
+			ps.NotRight = append(ps.NotRight, f.name(d.Fastener)+" "+w)
 		}
 	}
 }
@@ -277,10 +334,11 @@ func (f *folder) blocked() {
 		}
 	}
 	for _, h := range f.hands {
-		for _, pr := range h.problems {
-			if f.s.Pass > 0 {
-				add(pr.What + ".")
-			}
+		if f.s.Pass == 0 {
+			break
+		}
+		for _, pr := range f.problems(h, f.s.Pass-1) {
+			add(pr.What + ".")
 		}
 	}
 	for _, d := range f.s.Deviations {
@@ -303,40 +361,19 @@ func (f *folder) verdict() {
 		}
 		v.Reasons = append(v.Reasons, Reason{status, text, value})
 	}
-	n := len(f.torque)
-	rounds, turned := 0, 0
-	for _, ps := range f.s.Passes {
-		if ps.Kind == string(plan.CheckPass) {
-			rounds++
-			if ps.Complete {
-				turned = ps.Moved - f.movedOK(ps.Number-1)
-			}
-			continue
-		}
-		if ps.Complete && ps.Open == 0 {
-			add("ok", fmt.Sprintf("Pass %d, %s: all %d bolts at %s %s.", ps.Number, ps.Name, n, quantity.Text(ps.Setting), quantity.Unit(ps.Unit).Symbol()), fmt.Sprintf("%d of %d", ps.Done, n))
-		} else if ps.Complete {
-			add("ok", fmt.Sprintf("Pass %d, %s: begun without %d bolts, by leave of an engineer.", ps.Number, ps.Name, ps.Open), fmt.Sprintf("%d of %d", ps.Done, n))
-		} else {
-			add("waits", fmt.Sprintf("Pass %d, %s: %d bolts still open.", ps.Number, ps.Name, ps.Open), fmt.Sprintf("%d of %d", ps.Done, n))
-		}
+	for i := range f.s.Passes {
+		f.passReason(i, add)
 	}
-	last := f.s.Passes
-	if len(last) > 0 {
-		ps := last[len(last)-1]
-		switch {
-		case ps.Complete && turned == 0:
-			text := "Check round: no nut turned."
-			if rounds > 1 {
-				text = fmt.Sprintf("Check round %d: no nut turned.", rounds)
+	moved = f.roundReasons(add)
+	for _, c := range f.p.Checks {
+		if c.Stop == procedure.Tighten {
+			cs := f.s.Checks[f.checkIndex(c.Code)]
+			switch {
+			case cs.Status == CheckStopped:
+				add("wrong", c.Title+": "+cs.Text+".", "")
+			case cs.Status != CheckCleared && cs.Status != CheckByLeave:
+				add("waits", c.Title+" is still to be answered.", "")
 			}
-			add("ok", text, fmt.Sprintf("%d of %d stayed", n-ps.Moved, n))
-		case rounds > 1:
-			moved = true
-			prev := last[len(last)-2]
-			add("wrong", fmt.Sprintf("Check round %d: %d nuts turned. One full round without movement clears it.", rounds-1, prev.Moved), fmt.Sprintf("%d of %d stayed", n-prev.Moved, n))
-		default:
-			add("waits", "Check round at full torque: until no nut turns.", "")
 		}
 	}
 	for _, c := range f.p.Checks {
@@ -346,7 +383,7 @@ func (f *folder) verdict() {
 		cs := f.s.Checks[f.checkIndex(c.Code)]
 		value := ""
 		if cs.Result != nil {
-			value = mm(*cs.Result) + " " + c.Unit
+			value = measured(c, *cs.Result)
 		}
 		switch cs.Status {
 		case CheckCleared, CheckByLeave:
@@ -393,6 +430,9 @@ func (f *folder) verdict() {
 	default:
 		v.Code, v.Word = "accepted", "Accepted"
 		v.Sentence = "Every bolt was recorded in every pass, no nut turned in the last round, and what was measured lies inside its limits."
+		if !slices.ContainsFunc(f.p.Passes, func(ps plan.Pass) bool { return ps.Kind == plan.CheckPass }) {
+			v.Sentence = "Every fastener was recorded in every pass, and what was checked and measured lies inside its limits."
+		}
 		for i := range f.s.Fasteners {
 			if f.s.Fasteners[i].State == "done" {
 				f.s.Fasteners[i].State = "accepted"
@@ -400,6 +440,72 @@ func (f *folder) verdict() {
 		}
 	}
 	f.s.Verdict = v
+}
+
+// passReason tells how a pass that is no check round stands.
+func (f *folder) passReason(i int, add func(status, text, value string)) {
+	ps := f.s.Passes[i]
+	kind := plan.PassKind(ps.Kind)
+	if kind == plan.CheckPass {
+		return
+	}
+	what := fmt.Sprintf("Pass %d, %s", ps.Number, ps.Name)
+	if ps.GroupName != "" {
+		what += " (" + strings.ToLower(ps.GroupName) + ")"
+	}
+	word := f.p.GroupOf(ps.Group).Word()
+	if ps.Of > 1 {
+		word += "s"
+	}
+	share := fmt.Sprintf("%d of %d", ps.Done, ps.Of)
+	switch {
+	case ps.Complete && ps.Open == 0 && kind.Sets():
+		add("ok", fmt.Sprintf("%s: all %d %s at %s %s.", what, ps.Of, word, quantity.Text(ps.Setting), quantity.Unit(ps.Unit).Symbol()), share)
+	case ps.Complete && ps.Open == 0 && len(ps.Tries) > 0:
+		add("ok", fmt.Sprintf("%s: %s N·m after %d tries, window %s to %s.", what, sig(ps.Tries[len(ps.Tries)-1]), len(ps.Tries), sig(ps.LowNm), sig(ps.HighNm)), share)
+	case ps.Complete && ps.Open == 0:
+		add("ok", fmt.Sprintf("%s: all %d %s.", what, ps.Of, word), share)
+	case ps.Complete:
+		add("ok", fmt.Sprintf("%s: begun without %d %s, by leave of an engineer.", what, ps.Open, word), share)
+	default:
+		add("waits", fmt.Sprintf("%s: %d %s still open.", what, ps.Open, word), share)
+	}
+}
+
+// roundReasons tells how the check rounds of each group ended, and whether some group must go round again.
+func (f *folder) roundReasons(add func(status, text, value string)) (moved bool) {
+	for planned, pl := range f.p.Passes {
+		if pl.Kind != plan.CheckPass {
+			continue
+		}
+		var list []PassState
+		for i, p := range f.planned {
+			if p == planned {
+				list = append(list, f.s.Passes[i])
+			}
+		}
+		who := ""
+		if len(f.p.Others) > 0 {
+			who = ", " + strings.ToLower(f.p.GroupOf(pl.Group).GroupName)
+		}
+		rounds, last := len(list), list[len(list)-1]
+		turned := last.Moved - f.movedOK(last.Number-1)
+		switch {
+		case last.Complete && turned == 0:
+			text := "Check round" + who + ": no nut turned."
+			if rounds > 1 {
+				text = fmt.Sprintf("Check round %d%s: no nut turned.", rounds, who)
+			}
+			add("ok", text, fmt.Sprintf("%d of %d stayed", last.Of-last.Moved, last.Of))
+		case rounds > 1:
+			moved = true
+			prev := list[rounds-2]
+			add("wrong", fmt.Sprintf("Check round %d%s: %d nuts turned. One full round without movement clears it.", rounds-1, who, prev.Moved), fmt.Sprintf("%d of %d stayed", prev.Of-prev.Moved, prev.Of))
+		default:
+			add("waits", "Check round at full torque"+who+": until no nut turns.", "")
+		}
+	}
+	return moved
 }
 
 func (f *folder) movedOK(i int) int {
@@ -418,7 +524,7 @@ func (f *folder) stop() {
 		f.s.Stop = procedure.Read
 	case !f.ready():
 		f.s.Stop = procedure.Ready
-	case f.s.Pass > 0:
+	case f.s.Pass > 0 || len(f.s.Gates) > 0:
 		f.s.Stop = procedure.Tighten
 	case f.s.Verdict.Code != "accepted":
 		f.s.Stop = procedure.Prove

@@ -3,9 +3,12 @@ package run
 import (
 	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"dynacor/core/plan"
+	"dynacor/core/procedure"
+	"dynacor/core/tool"
 	"dynacor/core/working"
 )
 
@@ -14,6 +17,7 @@ type folder struct {
 	p        *plan.Plan
 	s        *State
 	now      time.Time
+	planned  []int    // by pass: which pass of the plan it is, or repeats
 	marks    [][]Mark // by pass, by position
 	byLeave  map[int]bool
 	degrees  []float64
@@ -27,15 +31,15 @@ type folder struct {
 
 // Fold gives the state after the events, in their order. now is the time of looking: a long silence asks for the setting again.
 func Fold(p *plan.Plan, events []Event, now time.Time) *State {
-	n := p.Specification.Bolts
+	n := p.Count()
 	f := &folder{p: p, now: now, byLeave: map[int]bool{}, degrees: make([]float64, n), torque: make([]float64, n), measured: make([]bool, n), suspect: make([]bool, n), hands: hands(p),
-		s: &State{Checks: []CheckState{}, Groups: []GroupState{}, Passes: []PassState{}, Fasteners: []FastenerState{}, Exceptions: []string{}, Blocked: []string{},
+		s: &State{Checks: []CheckState{}, Groups: []GroupState{}, Passes: []PassState{}, Fasteners: []FastenerState{}, Exceptions: []string{}, Blocked: []string{}, Gates: []string{},
 			Deviations: []Deviation{}, Findings: []working.Finding{}, Signatures: []Signature{}, OpenItems: []string{}, TakenBack: []string{}}}
 	for _, c := range p.Checks {
 		f.s.Checks = append(f.s.Checks, CheckState{Code: c.Code, Status: CheckOpen, Findings: []working.Finding{}, Attempts: []Attempt{}})
 	}
-	for _, ps := range p.Passes {
-		f.addPass(ps)
+	for i := range p.Passes {
+		f.addPass(i, len(f.s.Passes), "")
 	}
 	dropped := takenBack(events)
 	for _, e := range events {
@@ -74,30 +78,92 @@ func takenBack(events []Event) map[string]bool {
 	return dropped
 }
 
-func (f *folder) addPass(ps plan.Pass) {
-	f.s.Passes = append(f.s.Passes, PassState{Number: len(f.s.Passes) + 1, Kind: string(ps.Kind), Name: ps.Name, Percent: ps.Percent, TorqueNm: ps.TorqueNm, Setting: ps.Setting,
-		Unit: f.unit(), Order: ps.Order, People: []string{}, Wrenches: []string{}, NotRight: []string{}})
-	f.marks = append(f.marks, make([]Mark, f.p.Specification.Bolts))
-}
-
-func (f *folder) unit() string { return string(f.driver(f.hands[0]).Unit) }
-
-// again adds a check round after the last one.
-func (f *folder) again() {
-	last := f.p.Passes[len(f.p.Passes)-1]
-	last.Name = fmt.Sprintf("round %d, 100 %%", len(f.s.Passes)-len(f.p.Passes)+2)
-	f.addPass(last)
-	if f.hands[0].settings != nil {
-		f.set(len(f.s.Passes) - 1)
+// addPass puts a pass of the plan into the work at a place, under another name when it is a repetition.
+func (f *folder) addPass(planned, at int, name string) {
+	ps := f.p.Passes[planned]
+	if name == "" {
+		name = ps.Name
+	}
+	g := f.p.GroupOf(ps.Group)
+	st := PassState{Kind: string(ps.Kind), Name: name, Group: ps.Group, Step: ps.Step, Percent: ps.Percent, TorqueNm: ps.TorqueNm, Setting: ps.Setting, Order: ps.Order, Why: ps.Why, Until: ps.Until,
+		Caution: ps.Caution, Opens: ps.Opens, TurnDeg: ps.TurnDeg, Datum: ps.Datum, LowNm: ps.LowNm, HighNm: ps.HighNm, LowMM: ps.LowMM, HighMM: ps.HighMM, Of: len(ps.Order),
+		People: []string{}, Wrenches: []string{}, NotRight: []string{}}
+	if len(f.p.Others) > 0 {
+		st.GroupName = g.GroupName
+	}
+	f.planned = slices.Insert(f.planned, at, planned)
+	f.s.Passes = slices.Insert(f.s.Passes, at, st)
+	f.marks = slices.Insert(f.marks, at, make([]Mark, f.p.Count()))
+	for i := range f.s.Passes {
+		f.s.Passes[i].Number = i + 1
+	}
+	if ps.Kind.Sets() {
+		f.s.Passes[at].Unit = string(f.driver(f.hands[0], at).Unit)
 	}
 }
 
-// set puts the present wrench's setting on a pass that has not ended.
+// again adds a round of pass i behind it.
+func (f *folder) again(i int) {
+	first := slices.Index(f.planned, f.planned[i])
+	round := 2
+	for j := first + 1; j <= i; j++ {
+		if f.planned[j] == f.planned[i] {
+			round++
+		}
+	}
+	name := fmt.Sprintf("round %d, 100 %%", round)
+	if f.p.Passes[f.planned[i]].Kind != plan.CheckPass {
+		name = fmt.Sprintf("%s, round %d", f.p.Passes[f.planned[i]].Name, round)
+	}
+	f.addPass(f.planned[i], i+1, name)
+	f.set(i + 1)
+}
+
+// redo asks for a step, or the last round of check_pass, once more after what has been done: a check found it wanting.
+func (f *folder) redo(step string) {
+	at := len(f.s.Passes)
+	var list []int
+	for i := range f.p.Passes {
+		if f.p.Passes[i].Step == step && step != "" || step == "check_pass" && f.p.Passes[i].Kind == plan.CheckPass {
+			list = append(list, i)
+		}
+	}
+	if step == "check_pass" && len(list) > 0 && len(f.p.Others) == 0 {
+		f.again(slices.Index(f.planned, list[len(list)-1]) + f.repeats(list[len(list)-1]) - 1)
+		return
+	}
+	for _, i := range list {
+		f.addPass(i, at, fmt.Sprintf("%s, again", f.p.Passes[i].Name))
+		f.set(at)
+		at++
+	}
+}
+
+// repeats counts the rounds of a pass of the plan.
+func (f *folder) repeats(planned int) int {
+	n := 0
+	for _, p := range f.planned {
+		if p == planned {
+			n++
+		}
+	}
+	return n
+}
+
+// set puts the present setting of the first tool on a pass that has not ended.
 func (f *folder) set(i int) {
 	ps := &f.s.Passes[i]
-	ps.Setting = f.hands[0].setting(i)
-	ps.Unit = f.unit()
-	ps.TorqueNm = f.inHand(f.hands[0]).NmAt(ps.Setting)
+	if !plan.PassKind(ps.Kind).Sets() {
+		return
+	}
+	h := f.hands[0]
+	s := f.inHand(h, i)
+	if s == nil {
+		return
+	}
+	ps.Setting = f.setting(h, i)
+	ps.Unit = string(s.Driver().Unit)
+	ps.TorqueNm = s.NmAt(ps.Setting)
 }
 
 // current is the index of the first pass that is not complete, or len(passes).
@@ -118,7 +184,23 @@ func (f *folder) freshPass() {
 }
 
 func (f *folder) complete(i int) bool {
-	return f.byLeave[i+1] || !slices.ContainsFunc(f.marks[i], func(m Mark) bool { return !m.closed() })
+	if f.byLeave[i+1] {
+		return true
+	}
+	for _, pos := range f.s.Passes[i].Order {
+		if !f.marks[i][pos-1].closed() {
+			return false
+		}
+	}
+	return true
+}
+
+// has reports whether a position belongs to a pass.
+func (f *folder) has(i, position int) bool { return slices.Contains(f.s.Passes[i].Order, position) }
+
+// group of a pass; past the last one that of the last.
+func (f *folder) group(i int) *plan.FastenerGroup {
+	return f.p.GroupOf(f.s.Passes[min(i, len(f.s.Passes)-1)].Group)
 }
 
 func (f *folder) find(sev working.Severity, code, what, why, remedy string) {
@@ -130,6 +212,29 @@ func (f *folder) deviate(e Event, code, what, why, remedy, status string) {
 }
 
 func (f *folder) number(position int) int { return f.p.Chalk[position-1] }
+
+// name is what a fastener is called: bolt 7; bolt A3 on face A; the gland nut when there is one.
+func (f *folder) name(position int) string {
+	g := f.p.GroupAt(position)
+	switch {
+	case g.Face != "":
+		return fmt.Sprintf("%s %s%d", g.Word(), g.Face, f.number(position))
+	case g.Layout.Count == 1 && len(f.p.Others) > 0:
+		return g.Word()
+	}
+	return fmt.Sprintf("%s %d", g.Word(), f.number(position))
+}
+
+// Name begins a sentence with it.
+func (f *folder) Name(position int) string {
+	n := f.name(position)
+	return strings.ToUpper(n[:1]) + n[1:]
+}
+
+// label is the short form beside a drawing.
+func (f *folder) label(position int) string {
+	return f.p.GroupAt(position).Face + fmt.Sprint(f.number(position))
+}
 
 func (f *folder) apply(e Event) {
 	switch e.Kind {
@@ -168,3 +273,40 @@ func (f *folder) apply(e Event) {
 		f.sign(e)
 	}
 }
+
+// gates are the checks that pass i waits for; past the last pass, those that Prove waits for.
+func (f *folder) gates(i int) []procedure.Check {
+	now := len(f.p.Passes) + 1
+	if i < len(f.s.Passes) {
+		now = f.planned[i] + 1
+	}
+	var out []procedure.Check
+	for _, c := range f.p.Checks {
+		if c.Pass == 0 || c.Pass > now {
+			continue
+		}
+		if st := f.s.Checks[f.checkIndex(c.Code)].Status; st != CheckCleared && st != CheckByLeave {
+			out = append(out, c)
+		}
+	}
+	return out
+}
+
+// handOutcome is what ends a visit that no tool is set for, "" for one with a tool.
+func handOutcome(k plan.PassKind) Outcome {
+	return map[plan.PassKind]Outcome{plan.HandPass: ByHand, plan.TurnPass: Turned, plan.ShapePass: Shaped, plan.EffortPass: Measured, plan.StretchPass: Measured, plan.LeavePass: LeftAlone, plan.UndoPass: Undone}[k]
+}
+
+// doneAt is the outcome that ends a visit in pass i.
+func (f *folder) doneAt(h *hand, i int) Outcome {
+	if o := handOutcome(plan.PassKind(f.s.Passes[i].Kind)); o != "" {
+		return o
+	}
+	if s := f.inHand(h, i); s != nil {
+		return doneBy(*s)
+	}
+	return Clicked
+}
+
+// plain stands for a tool where there is none, so that words and units do not fail.
+func plain() tool.Tool { return tool.Tool{Unit: "N_m", Graduation: 1} }

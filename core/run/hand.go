@@ -14,15 +14,21 @@ import (
 	"dynacor/core/working"
 )
 
-// hand is one set-up at work and who is at it. With one tool there is one; when several pull at once there is one for each.
-type hand struct {
-	setUp     *tool.SetUp // as taken; nil: as planned
-	settings  []float64   // for every pass, on its own scale
+// held is a set-up in a hand for one group of fasteners.
+type held struct {
+	setUp     *tool.SetUp     // as taken; nil: as planned
+	settings  map[int]float64 // by pass of the plan, on its own scale
 	problems  []tool.Problem
 	confirmed struct {
 		pass         int
 		tags, person string
 	}
+}
+
+// hand is who works with tools. With one tool there is one; when several pull at once there is one for each. For each group of fasteners it
+// holds a set-up of its own.
+type hand struct {
+	tools            map[string]*held
 	person, personID string
 	lastAt           time.Time
 	stopped          string // why the setting must be looked at again, "" while it stands
@@ -31,13 +37,17 @@ type hand struct {
 	device           map[string]bool // results of devices already taken in
 }
 
-// hands gives a hand for every tool that pulls at once, each with the planned set-up.
+// hands gives a hand for every tool that pulls at once, each with the planned set-ups.
 func hands(p *plan.Plan) []*hand {
 	list := make([]*hand, max(1, p.Choices.Together))
 	for i := range list {
-		list[i] = &hand{device: map[string]bool{}}
-		if s := p.InHand(); s != nil {
-			list[i].settings, _ = p.Settings(*s)
+		list[i] = &hand{device: map[string]bool{}, tools: map[string]*held{}}
+		for _, g := range p.AllGroups() {
+			t := &held{}
+			if s := g.InHand(); s != nil {
+				t.settings, _ = p.Settings(g, *s)
+			}
+			list[i].tools[g.Code] = t
 		}
 	}
 	return list
@@ -51,54 +61,68 @@ func (f *folder) hand(e Event) *hand {
 	return f.hands[e.Hand]
 }
 
-// inHand is the set-up of a hand, nil when neither plan nor person has one.
-func (f *folder) inHand(h *hand) *tool.SetUp {
-	if h.setUp != nil {
-		return h.setUp
+// held is what a hand holds for the group of pass i.
+func (f *folder) held(h *hand, i int) *held { return h.tools[f.group(i).Code] }
+
+// inHand is the set-up of a hand in pass i, nil when neither plan nor person has one.
+func (f *folder) inHand(h *hand, i int) *tool.SetUp {
+	if t := f.held(h, i); t.setUp != nil {
+		return t.setUp
 	}
-	return f.p.InHand()
+	return f.group(i).InHand()
 }
 
-func (f *folder) driver(h *hand) tool.Tool {
-	if s := f.inHand(h); s != nil {
+func (f *folder) driver(h *hand, i int) tool.Tool {
+	if s := f.inHand(h, i); s != nil {
 		return s.Driver()
 	}
-	return tool.Tool{Unit: quantity.NewtonMetre, Graduation: 1}
+	return plain()
 }
 
-func (f *folder) tags(h *hand) string {
-	if h.setUp != nil {
-		return h.setUp.Tags()
+func (t *held) tags() string {
+	if t.setUp != nil {
+		return t.setUp.Tags()
 	}
 	return ""
 }
 
-// setting is what a hand sets in a pass; check rounds past the planned one repeat its value.
-func (h *hand) setting(i int) float64 {
-	if len(h.settings) == 0 {
+// setting is what a hand sets in pass i; rounds past the planned one repeat its value.
+func (f *folder) setting(h *hand, i int) float64 {
+	if i >= len(f.planned) {
 		return 0
 	}
-	return h.settings[min(i, len(h.settings)-1)]
+	return f.held(h, i).settings[f.planned[i]]
 }
 
-// take puts a set-up in hand and judges it for the passes to come.
+// take puts a set-up in hand for a group and judges it for the passes to come.
 func (f *folder) take(e Event) {
 	h := f.hand(e)
+	g := f.p.GroupOf(f.takenFor(e))
 	s := tool.Alone(*e.Wrench)
 	if e.SetUp != nil {
 		s = *e.SetUp
 	}
-	s = f.p.OnJoint(s)
-	settings, problems := f.p.Fit(s, f.current(), e.At)
-	if was := f.p.InHand(); was != nil && was.Method() != s.Method() {
+	s = f.p.OnJoint(g, s)
+	from := len(f.p.Passes) - 1
+	if i := f.current(); i < len(f.s.Passes) {
+		from = f.planned[i]
+	}
+	settings, problems := f.p.Fit(g, s, from, e.At)
+	if was := g.InHand(); was != nil && was.Method() != s.Method() {
 		problems = append(problems, tool.Problem{Code: "other_method", What: "The plan is made for work by " + methodWords[was.Method()] + ", not by " + methodWords[s.Method()], Remedy: "Have the joint planned again for this set-up: checks and cautions are others."})
 	}
-	h.setUp, h.problems = &s, problems
+	if why := g.ToolsNever[string(s.Method())]; why != "" {
+		problems = append(problems, tool.Problem{Code: "forbidden", What: "The procedure forbids work by " + methodWords[s.Method()] + " here: " + why, Remedy: "Take another set-up."})
+	}
+	t := h.tools[g.Code]
+	t.setUp, t.problems = &s, problems
 	if settings != nil {
-		h.settings = settings
+		t.settings = settings
 		if h == f.hands[0] {
 			for i := f.current(); i < len(f.s.Passes); i++ {
-				f.set(i)
+				if f.group(i) == g {
+					f.set(i)
+				}
 			}
 		}
 	}
@@ -107,7 +131,7 @@ func (f *folder) take(e Event) {
 	}
 	for i := range f.s.Checks {
 		c, ok := f.check(f.s.Checks[i].Code)
-		if ok && c.Kind == procedure.Wrench {
+		if ok && c.Kind == procedure.Wrench && f.p.GroupOf(c.Fasteners) == g {
 			d := s.Driver()
 			text := fmt.Sprintf("%s, %s to %s %s, calibrated to %s", s.Name(), quantity.Text(d.RatedMin), quantity.Text(d.RatedMax), d.Unit.Symbol(), d.CalibrationEnds)
 			f.attempt(i, e, text, len(problems) == 0)
@@ -116,6 +140,20 @@ func (f *folder) take(e Event) {
 			f.find(working.Caution, "try_wrench", "Try "+s.Name()+" five times at a low setting before it is used.", "The mechanism sticks after lying.", "")
 		}
 	}
+}
+
+// takenFor is the group that tools are taken for: as said, that of the check answered, else that of the present pass.
+func (f *folder) takenFor(e Event) string {
+	if e.Group != "" {
+		return e.Group
+	}
+	if c, ok := f.check(e.Check); ok && c.Fasteners != "" {
+		return c.Fasteners
+	}
+	if i := f.current(); i < len(f.s.Passes) && f.pulled {
+		return f.s.Passes[i].Group
+	}
+	return f.p.Code
 }
 
 var methodWords = map[tool.Method]string{tool.ByWrench: "a wrench", tool.ByMultiplier: "a multiplier", tool.ByHydraulics: "a hydraulic wrench", tool.ByTension: "a tensioner"}
@@ -127,7 +165,10 @@ func (f *folder) confirm(e Event) {
 		return
 	}
 	h := f.hand(e)
-	want, d := h.setting(i), f.driver(h)
+	if !plan.PassKind(f.s.Passes[i].Kind).Sets() {
+		return
+	}
+	want, d := f.setting(h, i), f.driver(h, i)
 	if math.Abs(e.Setting-want) > d.Graduation/2+1e-9 {
 		f.findWrongSetting(e.Setting, want, d, "Set")
 		return
@@ -142,7 +183,8 @@ func (f *folder) confirm(e Event) {
 			return
 		}
 	}
-	h.confirmed.pass, h.confirmed.person, h.confirmed.tags = i+1, e.Person.ID, f.tags(h)
+	t := f.held(h, i)
+	t.confirmed.pass, t.confirmed.person, t.confirmed.tags = i+1, e.Person.ID, t.tags()
 	h.person, h.personID, h.stopped = e.Person.Name, e.Person.ID, ""
 }
 
@@ -170,29 +212,36 @@ func otherScale(got, want float64, u quantity.Unit) quantity.Unit {
 	return ""
 }
 
-// mustConfirm says why the setting is to be confirmed before the next pull, "" when it stands. person "" leaves the person out.
-func (f *folder) mustConfirm(h *hand, pass int, person string, at time.Time) string {
-	c := h.confirmed
+// mustConfirm says why the setting is to be confirmed before the next pull in pass i, "" when it stands or nothing is set. person "" leaves
+// the person out.
+func (f *folder) mustConfirm(h *hand, i int, person string, at time.Time) string {
+	if !plan.PassKind(f.s.Passes[i].Kind).Sets() {
+		return ""
+	}
+	t := f.held(h, i)
+	c := t.confirmed
 	name := "the wrench"
-	if s := f.inHand(h); s != nil && s.Driver().Kind.Sets() == tool.ByPressure {
+	if s := f.inHand(h, i); s != nil && s.Driver().Kind.Sets() == tool.ByPressure {
 		name = "the pressure, with the tool off the nut"
 	}
 	switch {
+	case c.pass == 0 && i > 0 && len(f.p.Others) > 0:
+		return fmt.Sprintf("Pass %d begins, %s: set %s.", i+1, strings.ToLower(f.group(i).GroupName), name)
 	case c.pass == 0:
 		return "Set " + name + " for the first pass."
-	case c.tags != f.tags(h):
-		if !strings.Contains(h.setUp.Name(), " × ") {
-			return h.setUp.Name() + " is another wrench: set it and try it."
+	case c.tags != t.tags():
+		if !strings.Contains(t.setUp.Name(), " × ") {
+			return t.setUp.Name() + " is another wrench: set it and try it."
 		}
-		return h.setUp.Name() + " is another set-up: set it and try it."
-	case c.pass != pass:
-		return fmt.Sprintf("Pass %d begins: set %s.", pass, name)
+		return t.setUp.Name() + " is another set-up: set it and try it."
+	case c.pass != i+1:
+		return fmt.Sprintf("Pass %d begins: set %s.", i+1, name)
 	case h.stopped != "":
 		return h.stopped
 	case person != "" && c.person != person:
 		last := ""
 		if h.kept != nil {
-			last = fmt.Sprintf(" Last done: bolt %d in pass %d.", h.kept.Number, pass)
+			last = fmt.Sprintf(" Last done: %s in pass %d.", h.kept.Name, i+1)
 		}
 		return "Other hands than " + h.person + "'s:" + last + " Look at the joint and confirm the setting."
 	case !h.lastAt.IsZero() && at.Sub(h.lastAt) > time.Duration(f.p.HouseRules.PauseMinutes*float64(time.Minute)):
@@ -213,7 +262,7 @@ func span(d time.Duration) string {
 
 // together is how many pull at once in a pass.
 func (f *folder) together(i int) int {
-	return max(1, f.p.Passes[min(i, len(f.p.Passes)-1)].Together)
+	return max(1, f.p.Passes[f.planned[min(i, len(f.planned)-1)]].Together)
 }
 
 // order is the visiting order of a hand in a pass: its own share when several pull at once.
@@ -256,7 +305,7 @@ func (f *folder) wait(i int, h *hand, pos int) string {
 		order := f.order(i, other)
 		for j := 0; j < min(step, len(order)); j++ {
 			if other != h && f.marks[i][order[j]-1] == MarkNone {
-				return fmt.Sprintf("Wait for %s at bolt %d", letter(k), f.number(order[j]))
+				return fmt.Sprintf("Wait for %s at %s", letter(k), f.name(order[j]))
 			}
 		}
 	}
@@ -273,12 +322,12 @@ func (f *folder) handStates(i int) {
 	}
 	for k, h := range f.hands {
 		hs := HandState{Letter: letter(k), Person: h.person, Prev: h.prev, LastKept: h.kept}
-		if s := f.inHand(h); s != nil {
+		if s := f.inHand(h, i); s != nil {
 			d := s.Driver()
 			hs.SetUp, hs.Unit = s, string(d.Unit)
 		}
 		if i < len(f.s.Passes) {
-			hs.Setting, hs.Confirm = h.setting(i), f.mustConfirm(h, i+1, "", f.now)
+			hs.Setting, hs.Confirm = f.setting(h, i), f.mustConfirm(h, i, "", f.now)
 			hs.Next = f.next(i, h)
 			if hs.Next != nil {
 				hs.Wait = f.wait(i, h, hs.Next.Fastener)

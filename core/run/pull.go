@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"dynacor/core/plan"
+	"dynacor/core/procedure"
 	"dynacor/core/quantity"
 	"dynacor/core/tool"
 	"dynacor/core/working"
@@ -15,18 +16,18 @@ import (
 func (f *folder) pull(e Event) {
 	i := f.current()
 	if e.Fastener < 1 || e.Fastener > len(f.torque) {
-		f.find(working.Stop, "no_such_fastener", fmt.Sprintf("There is no bolt %d on this joint.", e.Fastener), "", "Take it back.")
+		f.find(working.Stop, "no_such_fastener", fmt.Sprintf("There is no %s %d on this joint.", f.p.Word(), e.Fastener), "", "Take it back.")
 		return
 	}
 	if i == len(f.s.Passes) {
-		f.find(working.Caution, "after_last_pass", fmt.Sprintf("Bolt %d was pulled after the last pass.", f.number(e.Fastener)), "The work was complete.", "Go to Prove, or go round once more.")
-		f.deviate(e, "after_last_pass", fmt.Sprintf("Bolt %d pulled after the last pass", f.number(e.Fastener)), "", "", "noted")
+		f.find(working.Caution, "after_last_pass", f.Name(e.Fastener)+" was pulled after the last pass.", "The work was complete.", "Go to Prove, or go round once more.")
+		f.deviate(e, "after_last_pass", f.Name(e.Fastener)+" pulled after the last pass", "", "", "noted")
 		return
 	}
 	if e.Pass < i+1 {
-		n := f.number(e.Fastener)
-		f.find(working.Caution, "wrong_stage", fmt.Sprintf("Bolt %d was pulled at pass %d; the joint is in pass %d.", n, e.Pass, i+1), "A lower setting clicks without adding anything.", "Set the wrench for this pass and pull it again.")
-		f.deviate(e, "wrong_stage", fmt.Sprintf("Bolt %d pulled once more at pass %d during pass %d", n, e.Pass, i+1), "", "", "noted")
+		n := f.Name(e.Fastener)
+		f.find(working.Caution, "wrong_stage", fmt.Sprintf("%s was pulled at pass %d; the joint is in pass %d.", n, e.Pass, i+1), "A lower setting clicks without adding anything.", "Set the wrench for this pass and pull it again.")
+		f.deviate(e, "wrong_stage", fmt.Sprintf("%s pulled once more at pass %d during pass %d", n, e.Pass, i+1), "", "", "noted")
 		return
 	}
 	h := f.hand(e)
@@ -40,39 +41,62 @@ func (f *folder) pull(e Event) {
 	f.void()
 	mark := f.judgePull(e, i, h)
 	ps := &f.s.Passes[i]
-	f.note(ps, e, h)
+	f.note(ps, e, h, i)
 	pos := e.Fastener - 1
-	f.marks[i][pos] = mark
-	f.measured[pos] = e.Reading != nil
-	f.torque[pos] = f.atNut(h, e)
+	if f.has(i, e.Fastener) {
+		f.marks[i][pos] = mark
+	}
+	if plan.PassKind(ps.Kind).Sets() {
+		f.measured[pos] = e.Reading != nil
+		f.torque[pos] = f.atNut(h, e, i)
+	}
 	f.degrees[pos] = e.TurnedDeg
 	if mark.closed() {
 		f.rework(e.Fastener, e.Outcome == Replaced)
 	}
 	if e.Outcome == Replaced {
-		f.deviate(e, "replaced", fmt.Sprintf("Bolt %d replaced and brought up again in pass %d", f.number(e.Fastener), i+1), e.Reason, "", "noted")
+		f.deviate(e, "replaced", fmt.Sprintf("%s replaced and brought up again in pass %d", f.Name(e.Fastener), i+1), e.Reason, "", "noted")
 	}
 	f.pulled, h.prev = true, e.Fastener
 	h.person, h.personID = e.Person.Name, e.Person.ID
-	h.kept = &Kept{EventID: e.ID, Fastener: e.Fastener, Number: f.number(e.Fastener), At: e.At, Text: outcomeText(mark, e, f.driver(h).Unit)}
+	h.kept = &Kept{EventID: e.ID, Fastener: e.Fastener, Number: f.number(e.Fastener), Name: f.name(e.Fastener), At: e.At, Text: outcomeText(mark, e, f.driver(h, i).Unit)}
 	f.lastKept = h.kept
-	f.s.Announce = fmt.Sprintf("Bolt %d kept.", f.number(e.Fastener))
+	f.s.Announce = f.Name(e.Fastener) + " kept."
 	if f.complete(i) {
 		f.freshPass()
-		if i == len(f.s.Passes)-1 && slices.Contains(f.marks[i], MarkMoved) {
-			f.again()
-			if rounds := len(f.s.Passes) - len(f.p.Passes); rounds >= f.p.HouseRules.MaxCheckPasses {
-				f.find(working.Stop, "check_escalate", fmt.Sprintf("Nuts still turn after %d rounds.", rounds), "The gasket may be yielding, or the lubricant is not what was assumed.", "Stop and ask the engineer.")
-				f.deviate(e, "check_escalate", fmt.Sprintf("Nuts still turn after %d check rounds", rounds), "", "An engineer decides how to go on.", "open")
-			}
-		}
+		f.roundAgain(e, i)
 	}
+}
+
+// roundAgain adds a round when the one that has just ended was not still, and asks the engineer when there have been too many.
+func (f *folder) roundAgain(e Event, i int) {
+	kind := plan.PassKind(f.s.Passes[i].Kind)
+	restless := kind == plan.CheckPass && slices.Contains(f.marks[i], MarkMoved) || kind == plan.TurnsPass && slices.Contains(f.marks[i], MarkPart)
+	if !restless {
+		return
+	}
+	f.again(i)
+	rounds := f.repeats(f.planned[i]) - 1
+	if rounds < f.p.HouseRules.MaxCheckPasses || kind != plan.CheckPass {
+		return
+	}
+	f.find(working.Stop, "check_escalate", fmt.Sprintf("Nuts still turn after %d rounds.", rounds), "The gasket may be yielding, or the lubricant is not what was assumed.", "Stop and ask the engineer.")
+	f.deviate(e, "check_escalate", fmt.Sprintf("Nuts still turn after %d check rounds", rounds), "", "An engineer decides how to go on.", "open")
 }
 
 func outcomeText(m Mark, e Event, u quantity.Unit) string {
 	at := quantity.Text(e.Setting) + " " + u.Symbol()
 	if e.Reading != nil {
 		at = e.Reading.Text
+	}
+	if !e.Outcome.byTool() && m == MarkShort {
+		if e.Reading != nil {
+			return "measured " + at + ", not in its window"
+		}
+		return "not far enough"
+	}
+	if e.Setting == 0 && e.Reading == nil && (m == MarkShort || m == MarkOver) {
+		return map[Mark]string{MarkShort: "not far enough", MarkOver: "too far"}[m]
 	}
 	switch m {
 	case MarkShort:
@@ -89,6 +113,18 @@ func outcomeText(m Mark, e Event, u quantity.Unit) string {
 		return "stayed at " + at
 	}
 	switch e.Outcome {
+	case ByHand:
+		return "run by hand"
+	case Turned:
+		return "turned " + quantity.Text(quantity.Significant(e.TurnedDeg, 4)) + "°"
+	case Shaped:
+		return "brought to shape"
+	case Measured:
+		return "measured " + at
+	case LeftAlone:
+		return "left as it is"
+	case Undone:
+		return "undone"
 	case Stalled:
 		return "stalled at " + at
 	case RunDown:
@@ -104,64 +140,86 @@ func outcomeText(m Mark, e Event, u quantity.Unit) string {
 
 // judgePull finds what is out with a pull and gives the mark it leaves.
 func (f *folder) judgePull(e Event, i int, h *hand) Mark {
-	ps, n, d := f.s.Passes[i], f.number(e.Fastener), f.driver(h)
+	ps, n, d := f.s.Passes[i], f.Name(e.Fastener), f.driver(h, i)
 	if !f.ready() {
 		f.find(working.Stop, "not_ready", "The joint was not ready.", "Checks or holds before the first pull are open.", "Stop. Clear what is open in Ready.")
-		f.deviate(e, "not_ready", fmt.Sprintf("Bolt %d pulled in pass %d before everything in Ready was cleared", n, i+1), "", "An engineer or inspector decides.", "open")
+		f.deviate(e, "not_ready", fmt.Sprintf("%s pulled in pass %d before everything in Ready was cleared", n, i+1), "", "An engineer or inspector decides.", "open")
 	}
 	if f.s.HeldBy != "" {
 		f.find(working.Stop, "held", "The joint is stopped.", f.s.HeldBy, "Lift the stop first.")
-		f.deviate(e, "held", fmt.Sprintf("Bolt %d pulled in pass %d while the joint was stopped", n, i+1), f.s.HeldBy, "An engineer or inspector decides.", "open")
+		f.deviate(e, "held", fmt.Sprintf("%s pulled in pass %d while the joint was stopped", n, i+1), f.s.HeldBy, "An engineer or inspector decides.", "open")
 	}
-	if why := f.mustConfirm(h, i+1, e.Person.ID, e.At); why != "" {
+	if why := f.mustConfirm(h, i, e.Person.ID, e.At); why != "" {
 		f.find(working.Caution, "not_confirmed", "The setting was not confirmed.", why, "Confirm the setting; pull the bolt again if it was wrong.")
-		f.deviate(e, "not_confirmed", fmt.Sprintf("Bolt %d pulled in pass %d without a confirmed setting", n, i+1), why, "", "noted")
+		f.deviate(e, "not_confirmed", fmt.Sprintf("%s pulled in pass %d without a confirmed setting", n, i+1), why, "", "noted")
 	}
-	for _, pr := range h.problems {
+	for _, pr := range f.problems(h, i) {
 		f.find(working.Stop, "wrench_"+pr.Code, pr.What+".", "", pr.Remedy)
-		f.deviate(e, "wrench_"+pr.Code, fmt.Sprintf("Bolt %d, pass %d: %s", n, i+1, pr.What), "", "Check the bolt with a wrench that is fit, or have it accepted.", "open")
+		f.deviate(e, "wrench_"+pr.Code, fmt.Sprintf("%s, pass %d: %s", n, i+1, pr.What), "", "Check the bolt with a wrench that is fit, or have it accepted.", "open")
+	}
+	if g := f.gates(i); len(g) > 0 {
+		f.find(working.Stop, "gate", g[0].Title+" comes first.", g[0].Why, "Answer it; then go on.")
+		f.deviate(e, "gate", fmt.Sprintf("%s worked on in pass %d before %q was cleared", n, i+1, g[0].Title), "", "An engineer or inspector decides.", "open")
 	}
 	if e.Pass > i+1 {
-		f.find(working.Stop, "wrong_stage", fmt.Sprintf("Bolt %d was pulled at pass %d; the joint is in pass %d.", n, e.Pass, i+1), "One bolt ahead of its stage cocks the faces and crushes the gasket there.", "Loosen it and bring it up with the others.")
-		f.deviate(e, "wrong_stage", fmt.Sprintf("Bolt %d pulled at the setting of pass %d during pass %d", n, e.Pass, i+1), "", "Loosen it and bring it up with the others, or have it accepted.", "open")
+		f.find(working.Stop, "wrong_stage", fmt.Sprintf("%s was pulled at pass %d; the joint is in pass %d.", n, e.Pass, i+1), "One bolt ahead of its stage cocks the faces and crushes the gasket there.", "Loosen it and bring it up with the others.")
+		f.deviate(e, "wrong_stage", fmt.Sprintf("%s pulled at the setting of pass %d during pass %d", n, e.Pass, i+1), "", "Loosen it and bring it up with the others, or have it accepted.", "open")
 		return MarkOver
+	}
+	if !f.has(i, e.Fastener) {
+		what := fmt.Sprintf("%s does not belong to this pass", n)
+		if g := f.p.GroupAt(e.Fastener); g.EndsAt == procedure.NoTorque {
+			f.find(working.Stop, "no_torque", n+" must not be torqued.", g.EndsWhy, "Look at it; take the record back if it was not touched.")
+			f.deviate(e, "no_torque", n+" was torqued; it must not be", g.EndsWhy, "Look at the part; an engineer decides.", "open")
+		} else {
+			f.find(working.Caution, "other_group", what+".", "Groups are done one after another, in the order of the procedure.", fmt.Sprintf("Next is %s.", f.name(max(1, f.expected(i, h)))))
+			f.deviate(e, "other_group", fmt.Sprintf("%s worked on during pass %d, which is not its own", n, i+1), "", "", "noted")
+		}
+		return MarkNone
 	}
 	if want := f.expected(i, h); want != 0 && want != e.Fastener {
 		if f.marks[i][e.Fastener-1].closed() {
-			f.find(working.Caution, "repeated", fmt.Sprintf("Bolt %d was done already in this pass.", n), "A second click without movement only tells that it is at the setting or above.", fmt.Sprintf("Next is bolt %d.", f.number(want)))
-			f.deviate(e, "repeated", fmt.Sprintf("Bolt %d pulled twice in pass %d", n, i+1), "", "", "noted")
+			f.find(working.Caution, "repeated", fmt.Sprintf("%s was done already in this pass.", n), "A second click without movement only tells that it is at the setting or above.", fmt.Sprintf("Next is %s.", f.name(want)))
+			f.deviate(e, "repeated", fmt.Sprintf("%s pulled twice in pass %d", n, i+1), "", "", "noted")
 		} else {
-			f.find(working.Caution, "out_of_order", fmt.Sprintf("%d is next. You are on %d.", f.number(want), n), ps.orderWhy(), fmt.Sprintf("Go back to %d, or carry on from %d: the bolts passed over come at the end of this pass.", f.number(want), n))
-			f.deviate(e, "out_of_order", fmt.Sprintf("Bolt %d pulled before %d in pass %d", n, f.number(want), i+1), "", "", "noted")
+			f.find(working.Caution, "out_of_order", fmt.Sprintf("%s is next. You are on %s.", f.label(want), f.label(e.Fastener)), ps.orderWhy(), fmt.Sprintf("Go back to %s, or carry on from %s: those passed over come at the end of this pass.", f.label(want), f.label(e.Fastener)))
+			f.deviate(e, "out_of_order", fmt.Sprintf("%s pulled before %s in pass %d", n, f.label(want), i+1), "", "", "noted")
 		}
 	}
 	if wait := f.wait(i, h, e.Fastener); wait != "" {
 		f.find(working.Caution, "ahead", wait+".", "Tools that pull at once keep the faces parallel only when they go from step to step together.", "Start together; the next step begins when all have ended theirs.")
-		f.deviate(e, "ahead", fmt.Sprintf("Bolt %d pulled ahead of the others in pass %d", n, i+1), "", "", "noted")
+		f.deviate(e, "ahead", fmt.Sprintf("%s pulled ahead of the others in pass %d", n, i+1), "", "", "noted")
 	}
-	f.reaction(e, h, n, i)
-	if want := h.setting(i); math.Abs(e.Setting-want) > d.Graduation/2+1e-9 {
+	if m, own := f.judgeHand(e, i); own {
+		return m
+	}
+	f.reaction(e, h, i)
+	if want := f.setting(h, i); math.Abs(e.Setting-want) > d.Graduation/2+1e-9 {
 		f.findWrongSetting(e.Setting, want, d, "The tool was set to")
 		if e.Setting > want {
-			f.deviate(e, "wrong_setting", fmt.Sprintf("Bolt %d pulled at %s instead of %s %s in pass %d", n, quantity.Text(e.Setting), quantity.Text(want), d.Unit.Symbol(), i+1), "", "Loosen and repeat, replace, or have it accepted.", "open")
+			f.deviate(e, "wrong_setting", fmt.Sprintf("%s pulled at %s instead of %s %s in pass %d", n, quantity.Text(e.Setting), quantity.Text(want), d.Unit.Symbol(), i+1), "", "Loosen and repeat, replace, or have it accepted.", "open")
 			return MarkOver
 		}
 		return MarkShort
 	}
 	switch e.Outcome {
 	case Short:
-		f.find(working.Caution, "short", fmt.Sprintf("Bolt %d stopped short.", n), "It holds less than its neighbours.", "Pull it again before the pass ends.")
+		f.find(working.Caution, "short", fmt.Sprintf("%s stopped short.", n), "It holds less than its neighbours.", "Pull it again before the pass ends.")
 		return MarkShort
 	case Over:
-		f.find(working.Stop, "over", fmt.Sprintf("Bolt %d was pulled past the click.", n), "It may hold more than the plan, or be stretched.", "Loosen it and bring it up again, replace it, or have it accepted by an engineer.")
-		f.deviate(e, "over", fmt.Sprintf("Bolt %d pulled past the click in pass %d", n, i+1), "", "Loosen and repeat, replace, or have it accepted.", "open")
+		f.find(working.Stop, "over", fmt.Sprintf("%s was pulled past the click.", n), "It may hold more than the plan, or be stretched.", "Loosen it and bring it up again, replace it, or have it accepted by an engineer.")
+		f.deviate(e, "over", fmt.Sprintf("%s pulled past the click in pass %d", n, i+1), "", "Loosen and repeat, replace, or have it accepted.", "open")
 		return MarkOver
 	case ClickedStill:
 		if ps.Kind == string(plan.StagePass) && i == 0 {
 			f.suspect[e.Fastener-1] = true
-			f.find(working.Caution, "clicked_still", fmt.Sprintf("Bolt %d clicked without turning in its first pass.", n), "It may be seized, cross-threaded or already tight: the click says only 'at the setting or above'.", "Loosen it, run the nut by hand, and pull it again.")
-			f.deviate(e, "clicked_still", fmt.Sprintf("Bolt %d clicked without turning in its first pass", n), "", "Loosen it, run the nut by hand, and pull it again, or have it accepted.", "open")
+			f.find(working.Caution, "clicked_still", fmt.Sprintf("%s clicked without turning in its first pass.", n), "It may be seized, cross-threaded or already tight: the click says only 'at the setting or above'.", "Loosen it, run the nut by hand, and pull it again.")
+			f.deviate(e, "clicked_still", fmt.Sprintf("%s clicked without turning in its first pass", n), "", "Loosen it, run the nut by hand, and pull it again, or have it accepted.", "open")
 			return MarkDone
+		}
+	case Turned:
+		if ps.Kind == string(plan.TurnsPass) {
+			return MarkPart
 		}
 	case Clicked, Stalled, RunDown, Reached:
 		f.suspect[e.Fastener-1] = false
@@ -179,14 +237,14 @@ func (f *folder) judgePull(e Event, i int, h *hand) Mark {
 		if limit > 0 {
 			may = "It may turn " + quantity.Text(limit) + "°"
 		}
-		f.find(working.Info, "moved", fmt.Sprintf("Nut %d still turned.", n), may+": its neighbours took load from it.", "Finish the round; then go round again until none turns.")
+		f.find(working.Info, "moved", fmt.Sprintf("Nut %s still turned.", f.label(e.Fastener)), may+": its neighbours took load from it.", "Finish the round; then go round again until none turns.")
 		return MarkMoved
 	}
 	return MarkDone
 }
 
 func (f *folder) movedLimit() float64 {
-	if f.p.Specification.MovedLimitDeg > 0 {
+	if f.p.Specification.MovedLimitDeg > 0 && len(f.p.Others) == 0 {
 		return f.p.Specification.MovedLimitDeg
 	}
 	return f.p.HouseRules.MovedLimitDeg
@@ -196,7 +254,7 @@ func (ps PassState) orderWhy() string {
 	if ps.Kind == string(plan.CheckPass) {
 		return "A check round goes from bolt to bolt, so that none is forgotten."
 	}
-	return "Opposite bolts in turn keep the faces parallel."
+	return ps.Why
 }
 
 // rework closes the deviations of a bolt that was put right by pulling it properly.
@@ -223,14 +281,21 @@ func (f *folder) loosen(e Event) {
 	}
 	f.void()
 	i := min(f.current(), len(f.s.Passes)-1)
+	if !f.has(i, e.Fastener) { // the last pass it belonged to
+		for j := range f.s.Passes[:i+1] {
+			if f.has(j, e.Fastener) {
+				i = j
+			}
+		}
+	}
 	for j := range f.s.Passes {
-		if f.marks[j][e.Fastener-1] == MarkOver {
+		if f.marks[j][e.Fastener-1] == MarkOver && f.has(j, e.Fastener) {
 			i = j
 		}
 	}
 	f.marks[i][e.Fastener-1] = MarkNone
 	f.torque[e.Fastener-1], f.suspect[e.Fastener-1] = 0, false
-	text := fmt.Sprintf("bolt %d loosened: %s", f.number(e.Fastener), e.Reason)
+	text := f.name(e.Fastener) + " loosened: " + e.Reason
 	if e.Method != "" {
 		text += ", with " + e.Method
 	}
@@ -238,9 +303,9 @@ func (f *folder) loosen(e Event) {
 		text += ", let go at " + quantity.Text(e.Reading.Value) + " " + e.Reading.Unit.Symbol()
 	}
 	f.s.Passes[i].NotRight = append(f.s.Passes[i].NotRight, text)
-	if d := f.driver(f.hand(e)); e.Method == d.Tag && !d.MayLoosen && d.Kind.Sets() == tool.ByTorque {
+	if d := f.driver(f.hand(e), i); e.Method == d.Tag && !d.MayLoosen && d.Kind.Sets() == tool.ByTorque {
 		f.find(working.Stop, "not_for_loosening", d.Tag+" was used for loosening.", "A torque wrench used so is strained and drifts; its register entry forbids it.", "Put it aside and have it checked; take a bar or a spanner.")
-		f.deviate(e, "not_for_loosening", fmt.Sprintf("Bolt %d loosened with %s, which is never used so", f.number(e.Fastener), d.Tag), "", "Have the wrench checked on the torque meter.", "noted")
+		f.deviate(e, "not_for_loosening", fmt.Sprintf("%s loosened with %s, which is never used so", f.Name(e.Fastener), d.Tag), "", "Have the wrench checked on the torque meter.", "noted")
 	}
 	for j := range f.s.Deviations {
 		if d := &f.s.Deviations[j]; d.Status == "open" && d.Fastener == e.Fastener {
@@ -251,17 +316,25 @@ func (f *folder) loosen(e Event) {
 
 func (f *folder) skip(e Event) {
 	i := f.current()
-	if i == len(f.s.Passes) || e.Fastener < 1 || e.Fastener > len(f.torque) || f.marks[i][e.Fastener-1].closed() {
+	if i == len(f.s.Passes) || e.Fastener < 1 || e.Fastener > len(f.torque) || !f.has(i, e.Fastener) || f.marks[i][e.Fastener-1].closed() {
 		return
 	}
 	f.marks[i][e.Fastener-1] = MarkSkipped
 	f.hand(e).prev = e.Fastener
-	f.s.Passes[i].NotRight = append(f.s.Passes[i].NotRight, fmt.Sprintf("bolt %d left for later: %s", f.number(e.Fastener), e.Reason))
-	f.find(working.Caution, "skipped", fmt.Sprintf("Bolt %d is left for later in this pass.", f.number(e.Fastener)), "The pass does not end while a bolt is open.", "Come back to it before the pass ends; an engineer may let the next pass begin without it.")
-	f.s.Announce = fmt.Sprintf("Bolt %d left for later.", f.number(e.Fastener))
+	f.s.Passes[i].NotRight = append(f.s.Passes[i].NotRight, f.name(e.Fastener)+" left for later: "+e.Reason)
+	f.find(working.Caution, "skipped", f.Name(e.Fastener)+" is left for later in this pass.", "The pass does not end while a bolt is open.", "Come back to it before the pass ends; an engineer may let the next pass begin without it.")
+	f.s.Announce = f.Name(e.Fastener) + " left for later."
 }
 
-func (f *folder) note(ps *PassState, e Event, h *hand) {
+// problems are why the tools in hand may not be used in pass i.
+func (f *folder) problems(h *hand, i int) []tool.Problem {
+	if !plan.PassKind(f.s.Passes[i].Kind).Sets() {
+		return nil
+	}
+	return f.held(h, i).problems
+}
+
+func (f *folder) note(ps *PassState, e Event, h *hand, i int) {
 	at := e.At
 	if ps.From == nil {
 		ps.From = &at
@@ -270,8 +343,8 @@ func (f *folder) note(ps *PassState, e Event, h *hand) {
 	if !slices.Contains(ps.People, e.Person.Name) {
 		ps.People = append(ps.People, e.Person.Name)
 	}
-	if h.setUp != nil && !slices.Contains(ps.Wrenches, h.setUp.Name()) {
-		ps.Wrenches = append(ps.Wrenches, h.setUp.Name())
+	if s := f.held(h, i).setUp; s != nil && plan.PassKind(ps.Kind).Sets() && !slices.Contains(ps.Wrenches, s.Name()) {
+		ps.Wrenches = append(ps.Wrenches, s.Name())
 	}
 }
 

@@ -25,8 +25,8 @@ func doneBy(s tool.SetUp) Outcome {
 }
 
 // atNut is the torque that a pull left at the nut: what was read, through what lies between, else what was set.
-func (f *folder) atNut(h *hand, e Event) float64 {
-	s := f.inHand(h)
+func (f *folder) atNut(h *hand, e Event, i int) float64 {
+	s := f.inHand(h, i)
 	if s == nil {
 		return float64(quantity.TorqueOf(e.Setting, quantity.NewtonMetre))
 	}
@@ -43,21 +43,21 @@ func (f *folder) atNut(h *hand, e Event) float64 {
 }
 
 // reaction asks that the arm bears and hands are clear before every pull that something must hold against.
-func (f *folder) reaction(e Event, h *hand, number, i int) {
-	s := f.inHand(h)
+func (f *folder) reaction(e Event, h *hand, i int) {
+	s := f.inHand(h, i)
 	if s == nil || s.Method() == tool.ByWrench || e.Clear {
 		return
 	}
-	f.find(working.Caution, "not_clear", fmt.Sprintf("Nobody said that hands were clear before bolt %d.", number), "The arm bears with tons; a finger behind it is crushed, a loose arm kicks.", "Before each pull: arm against something solid, on the side of the drive, hands away.")
-	f.deviate(e, "not_clear", fmt.Sprintf("Bolt %d pulled in pass %d without the clear", number, i+1), "", "", "noted")
+	f.find(working.Caution, "not_clear", fmt.Sprintf("Nobody said that hands were clear before %s.", f.name(e.Fastener)), "The arm bears with tons; a finger behind it is crushed, a loose arm kicks.", "Before each pull: arm against something solid, on the side of the drive, hands away.")
+	f.deviate(e, "not_clear", fmt.Sprintf("%s pulled in pass %d without the clear", f.Name(e.Fastener), i+1), "", "", "noted")
 }
 
 // band is what a reading at the nut may be in a pass, N·m: what the document allows in the last one, else so many percent of the pass's own
 // torque.
 func (f *folder) band(i int, h *hand) (lo, hi float64) {
-	t := f.inHand(h).NmAt(h.setting(i))
-	if last := f.s.Passes[i].Percent > 99.9; last && f.p.AllowedMax > 0 {
-		return f.p.AllowedMin, f.p.AllowedMax
+	t := f.inHand(h, i).NmAt(f.setting(h, i))
+	if g := f.group(i); f.s.Passes[i].Percent > 99.9 && g.AllowedMax > 0 {
+		return g.AllowedMin, g.AllowedMax
 	}
 	pct := f.p.HouseRules.ReadingBand() / 100
 	return t * (1 - pct), t * (1 + pct)
@@ -66,39 +66,39 @@ func (f *folder) band(i int, h *hand) (lo, hi float64) {
 // judgeReading holds what a tool showed against the pass, MarkNone when it is right or nothing was read. In a check round only too much is
 // wrong: a nut that stays gives what it takes to try it.
 func (f *folder) judgeReading(e Event, i int, h *hand) Mark {
-	s := f.inHand(h)
+	s := f.inHand(h, i)
 	if e.Reading == nil || s == nil {
 		return MarkNone
 	}
-	d, n, ps := s.Driver(), f.number(e.Fastener), f.s.Passes[i]
+	d, n, ps := s.Driver(), f.Name(e.Fastener), f.s.Passes[i]
 	if d.Kind.Sets() == tool.ByPressure {
-		off := e.Reading.Value - h.setting(i)
+		off := e.Reading.Value - f.setting(h, i)
 		if math.Abs(off) <= d.Graduation+1e-9 {
 			return MarkNone
 		}
 		h.stopped = "The gauge moved. Relieve, set the pressure again with the tool off the nut, and read twice."
-		f.find(working.Stop, "pressure_drift", fmt.Sprintf("The gauge showed %s, set were %s %s.", quantity.Text(e.Reading.Value), quantity.Text(h.setting(i)), d.Unit.Symbol()), "Another pressure is another torque.", "Set it again and confirm it before the next nut.")
+		f.find(working.Stop, "pressure_drift", fmt.Sprintf("The gauge showed %s, set were %s %s.", quantity.Text(e.Reading.Value), quantity.Text(f.setting(h, i)), d.Unit.Symbol()), "Another pressure is another torque.", "Set it again and confirm it before the next nut.")
 		if off < 0 {
 			return MarkShort
 		}
-		f.deviate(e, "over", fmt.Sprintf("Bolt %d pulled at %s %s instead of %s in pass %d", n, quantity.Text(e.Reading.Value), d.Unit.Symbol(), quantity.Text(h.setting(i)), i+1), "", "Loosen and repeat, replace, or have it accepted.", "open")
+		f.deviate(e, "over", fmt.Sprintf("%s pulled at %s %s instead of %s in pass %d", n, quantity.Text(e.Reading.Value), d.Unit.Symbol(), quantity.Text(f.setting(h, i)), i+1), "", "Loosen and repeat, replace, or have it accepted.", "open")
 		return MarkOver
 	}
-	got := f.atNut(h, e)
+	got := f.atNut(h, e, i)
 	lo, hi := f.band(i, h)
 	u := quantity.NewtonMetre.Symbol()
 	switch {
 	case !quantity.AtMost(got, hi):
-		what := fmt.Sprintf("Bolt %d reads %s %s at the nut; %s is the most.", n, sig(got), u, sig(hi))
-		if o := otherScale(e.Reading.Value, h.setting(i), d.Unit); o != "" {
+		what := fmt.Sprintf("%s reads %s %s at the nut; %s is the most.", n, sig(got), u, sig(hi))
+		if o := otherScale(e.Reading.Value, f.setting(h, i), d.Unit); o != "" {
 			what += " It would be right on the " + o.Symbol() + " scale."
 		}
 		f.find(working.Stop, "over", what, "It may hold more than the plan, or be stretched.", "Loosen it and bring it up again, replace it, or have it accepted by an engineer.")
-		f.deviate(e, "over", fmt.Sprintf("Bolt %d reads %s %s in pass %d, %s at most", n, sig(got), u, i+1, sig(hi)), "", "Loosen and repeat, replace, or have it accepted.", "open")
+		f.deviate(e, "over", fmt.Sprintf("%s reads %s %s in pass %d, %s at most", n, sig(got), u, i+1, sig(hi)), "", "Loosen and repeat, replace, or have it accepted.", "open")
 		return MarkOver
 	case !quantity.AtMost(lo, got) && ps.Kind == string(plan.StagePass):
-		what := fmt.Sprintf("Bolt %d reads %s %s at the nut; %s is the least.", n, sig(got), u, sig(lo))
-		if o := otherScale(e.Reading.Value, h.setting(i), d.Unit); o != "" {
+		what := fmt.Sprintf("%s reads %s %s at the nut; %s is the least.", n, sig(got), u, sig(lo))
+		if o := otherScale(e.Reading.Value, f.setting(h, i), d.Unit); o != "" {
 			what += " It would be right on the " + o.Symbol() + " scale."
 		}
 		f.find(working.Caution, "short", what, "It holds less than its neighbours.", "Pull it again before the pass ends.")
@@ -126,15 +126,15 @@ func (f *folder) judgeTrace(e Event, i int) {
 	}
 	r, err := preload.TorqueAngleAnalysis(nil, preload.TraceInput{Points: e.Trace, Target: f.s.Passes[i].TorqueNm, YieldRatio: 0.5, Rehit: 8, CrossFrac: 0.25, BottomRise: 0.15, BottomSlope: 1.6})
 	if err != nil {
-		f.find(working.Info, "trace_unread", fmt.Sprintf("The curve of bolt %d says nothing: %s.", f.number(e.Fastener), err), "", "")
+		f.find(working.Info, "trace_unread", fmt.Sprintf("The curve of %s says nothing: %s.", f.name(e.Fastener), err), "", "")
 		return
 	}
 	w, odd := traceWords[r.Diagnosis]
 	if !odd || i > 0 && r.Diagnosis != "yielded" {
 		return
 	}
-	n := f.number(e.Fastener)
+	n := f.Name(e.Fastener)
 	f.suspect[e.Fastener-1] = true
-	f.find(working.Caution, "trace_"+r.Diagnosis, fmt.Sprintf("Bolt %d %s.", n, w[0]), w[1], w[2])
-	f.deviate(e, "trace_"+r.Diagnosis, fmt.Sprintf("Bolt %d %s, in pass %d", n, w[0], i+1), w[1], w[2], "open")
+	f.find(working.Caution, "trace_"+r.Diagnosis, fmt.Sprintf("%s %s.", n, w[0]), w[1], w[2])
+	f.deviate(e, "trace_"+r.Diagnosis, fmt.Sprintf("%s %s, in pass %d", n, w[0], i+1), w[1], w[2], "open")
 }

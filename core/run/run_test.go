@@ -72,7 +72,7 @@ func TestNextSaysWhyHere(t *testing.T) {
 	s := ready(t)
 	s.Pull()
 	require.Equal(t, "straight across from 1", s.State().Next.Why)
-	require.Equal(t, []int{3, 7, 2}, s.State().Next.Then)
+	require.Equal(t, []string{"3", "7", "2"}, s.State().Next.Then)
 	require.Equal(t, "Bolt 1 kept. Next, bolt 5.", s.State().Announce)
 }
 

@@ -43,6 +43,10 @@ type CheckState struct {
 	Attempts  []Attempt         `json:"attempts"`
 	SignedBy  string            `json:"signedBy,omitempty"`
 	Mismatch  *Mismatch         `json:"mismatch,omitempty"`
+	Marks     []MarkFound       `json:"marks,omitempty"`   // last answer to a match
+	Worst     int               `json:"worst,omitempty"`   // number of the reading that is out, from 1
+	History   []float64         `json:"history,omitempty"` // results of every attempt that gave one, oldest first
+	Waiting   string            `json:"waiting,omitempty"` // why it is asked again
 }
 
 // Mismatch says what the planned torque does with the lubricant found.
@@ -87,15 +91,20 @@ const (
 	MarkSkipped Mark = "skipped"
 	MarkMoved   Mark = "moved"
 	MarkMovedOK Mark = "moved_ok"
+	MarkPart    Mark = "part" // done in this round, not yet at its torque
 )
 
-func (m Mark) closed() bool { return m == MarkDone || m == MarkMoved || m == MarkMovedOK }
+func (m Mark) closed() bool {
+	return m == MarkDone || m == MarkMoved || m == MarkMovedOK || m == MarkPart
+}
 
 // FastenerState is one fastener as it stands.
 type FastenerState struct {
 	Position int     `json:"position"`
 	Number   int     `json:"number"` // as chalked
-	State    string  `json:"state"`  // not_yet, part, next, done, short, over, skipped, moved, moved_ok, accepted
+	Name     string  `json:"name"`   // bolt 7, bolt A3, gland nut
+	Group    string  `json:"group,omitempty"`
+	State    string  `json:"state"` // not_yet, part, next, done, short, over, skipped, moved, moved_ok, accepted
 	TorqueNm float64 `json:"torqueNm"`
 	Measured bool    `json:"measured"`
 	Fraction float64 `json:"fraction"` // of the final torque
@@ -107,34 +116,50 @@ type FastenerState struct {
 
 // PassState is a pass as it stands; check rounds past the first are appended.
 type PassState struct {
-	Number   int        `json:"number"`
-	Kind     string     `json:"kind"`
-	Name     string     `json:"name"`
-	Percent  float64    `json:"percent"`
-	TorqueNm float64    `json:"torqueNm"`
-	Setting  float64    `json:"setting"`
-	Unit     string     `json:"unit"`
-	Order    []int      `json:"order"`
-	Done     int        `json:"done"`
-	Open     int        `json:"open"`
-	Short    int        `json:"short"`
-	Over     int        `json:"over"`
-	Skipped  int        `json:"skipped"`
-	Moved    int        `json:"moved"`
-	Complete bool       `json:"complete"`
-	From     *time.Time `json:"from,omitempty"`
-	To       *time.Time `json:"to,omitempty"`
-	People   []string   `json:"people"`
-	Wrenches []string   `json:"wrenches"`
-	NotRight []string   `json:"notRight"` // in words, for the certificate
+	Number    int        `json:"number"`
+	Kind      string     `json:"kind"`
+	Name      string     `json:"name"`
+	Percent   float64    `json:"percent"`
+	TorqueNm  float64    `json:"torqueNm"`
+	Setting   float64    `json:"setting"`
+	Unit      string     `json:"unit"`
+	Order     []int      `json:"order"`
+	Group     string     `json:"group,omitempty"`
+	GroupName string     `json:"groupName,omitempty"` // when there are several
+	Step      string     `json:"step,omitempty"`
+	Why       string     `json:"why,omitempty"`
+	Until     string     `json:"until,omitempty"`
+	Caution   string     `json:"caution,omitempty"`
+	Opens     string     `json:"opens,omitempty"`
+	TurnDeg   float64    `json:"turnDeg,omitempty"`
+	Datum     string     `json:"datum,omitempty"`
+	LowNm     float64    `json:"lowNm,omitempty"`
+	HighNm    float64    `json:"highNm,omitempty"`
+	LowMM     float64    `json:"lowMm,omitempty"`
+	HighMM    float64    `json:"highMm,omitempty"`
+	Tries     []float64  `json:"tries,omitempty"` // N·m, of an effort, oldest first
+	Of        int        `json:"of"`              // fasteners in the pass
+	Done      int        `json:"done"`
+	Open      int        `json:"open"`
+	Short     int        `json:"short"`
+	Over      int        `json:"over"`
+	Skipped   int        `json:"skipped"`
+	Moved     int        `json:"moved"`
+	Complete  bool       `json:"complete"`
+	From      *time.Time `json:"from,omitempty"`
+	To        *time.Time `json:"to,omitempty"`
+	People    []string   `json:"people"`
+	Wrenches  []string   `json:"wrenches"`
+	NotRight  []string   `json:"notRight"` // in words, for the certificate
 }
 
 // Next is the fastener whose turn it is.
 type Next struct {
-	Fastener int    `json:"fastener"`
-	Number   int    `json:"number"`
-	Why      string `json:"why"`
-	Then     []int  `json:"then"` // the following ones, as chalked
+	Fastener int      `json:"fastener"`
+	Number   int      `json:"number"`
+	Name     string   `json:"name"`
+	Why      string   `json:"why"`
+	Then     []string `json:"then"` // the following ones, by their labels
 }
 
 // Kept is the last recorded pull.
@@ -142,6 +167,7 @@ type Kept struct {
 	EventID  string    `json:"eventId"`
 	Fastener int       `json:"fastener"`
 	Number   int       `json:"number"`
+	Name     string    `json:"name"`
 	Text     string    `json:"text"`
 	At       time.Time `json:"at"`
 }
@@ -229,6 +255,7 @@ type State struct {
 	Left       int               `json:"left"`    // pulls left in this pass
 	Minutes    float64           `json:"minutes"` // about how long this pass still takes
 	TotalMin   float64           `json:"totalMin"`
+	Gates      []string          `json:"gates"` // checks that the present pass waits for
 	Exceptions []string          `json:"exceptions"`
 	HeldBy     string            `json:"heldBy,omitempty"` // who stopped it and why
 	Paused     bool              `json:"paused"`

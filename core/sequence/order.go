@@ -17,6 +17,10 @@ const (
 	Group        Pattern = "group"         // quarter or eighth numbering
 	Clockwise    Pattern = "clockwise"     // one after another
 	AlternateTwo Pattern = "alternate_two" // two bolts in turn
+	Cardinal     Pattern = "cardinal"      // the four quarters first, then across
+	Pairs        Pattern = "pairs"         // each with the one opposite, going round
+	Outward      Pattern = "outward"       // from the stiffest part of a plate outward
+	Chosen       Pattern = "chosen"        // as the engineer wrote it down
 )
 
 // Order is a visiting order and the number each position gets when chalked in order of tightening.
@@ -248,6 +252,14 @@ func Explain(p Pattern, n, groups int) string {
 		return "Quarters: chalk 1, 5, 9 … over the first quarter clockwise, 3, 7, 11 … over the second, 2, 6, 10 … over the third, 4, 8, 12 … over the fourth. Tighten 1, 2, 3 …"
 	case p == AlternateTwo:
 		return "The two nuts in turn, so that the parts stay parallel."
+	case p == Cardinal:
+		return "The four nearest to top, bottom and sides first: they hold the part; then all others across."
+	case p == Pairs:
+		return "Each fastener and the one opposite, pair by pair around."
+	case p == Outward:
+		return "From the stiffest part of the plate outward, so that the plies close before the edges hold them apart."
+	case p == Chosen:
+		return "The order that the engineer wrote down for this joint."
 	}
 	return "Around the circle, bolt to bolt. Done when a full round moves no nut."
 }

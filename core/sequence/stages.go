@@ -23,6 +23,8 @@ var schemes = []Scheme{
 	{"50_80_100", "50, 80, 100 %", []float64{50, 80, 100}, "none", 1, "Fewer turns of the nut late in the work; a firm first pass."},
 	{"thirds", "One third, two thirds, full", []float64{100.0 / 3, 200.0 / 3, 100}, "none", 1, "Equal steps."},
 	{"snug_final", "Snug, then full", []float64{20, 100}, "none", 1, "For metal-to-metal joints without a gasket."},
+	{"half_full", "Half, then full", []float64{50, 100}, "none", 1, "Two steps, for joints whose parts must close together."},
+	{"single", "At once", []float64{100}, "none", 1, "One visit at the full value, where the maker asks for it."},
 	{"two_bolt", "Two bolts: half, then full", []float64{50, 100}, "alternate_one_turn", 1, "Both nuts alternately, one turn each, until the gap is even."},
 }
 

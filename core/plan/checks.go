@@ -1,0 +1,201 @@
+package plan
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"dynacor/core/measure"
+	"dynacor/core/procedure"
+	"dynacor/core/quantity"
+	"dynacor/core/working"
+)
+
+// limits takes over the checks of the family with their limits filled in, each with where it comes from.
+func (p *Plan) limits(fam procedure.Family, makers []*maker) {
+	p.Checks = slices.Clone(fam.Checks)
+	for i := range p.Checks {
+		c := &p.Checks[i]
+		if c.Kind == procedure.Measure && c.LimitKey == "" && c.HighFigure == "" && c.LowFigure == "" && c.TimesCount == "" && (c.Limit != 0 || c.Low != 0) {
+			c.LimitFrom = fmt.Sprintf("procedure, version %d", fam.Version)
+		}
+		if k := c.LimitKey; k != "" {
+			c.Limit, c.LimitFrom = p.HouseRules.Limits[k], fmt.Sprintf("house rules version %d", p.HouseRules.Version)
+			if k == "proof_gap" && p.Specification.ProofGapMM > 0 {
+				c.Limit, c.LimitFrom = p.Specification.ProofGapMM, p.Specification.Source()
+			}
+		}
+		figure := func(code string, factor float64) (float64, bool) {
+			v, ok := p.Specification.Figures[code]
+			if factor != 0 {
+				v *= factor
+			}
+			return v, ok
+		}
+		if v, ok := figure(c.HighFigure, c.HighFactor); ok {
+			c.Limit, c.LimitFrom = v, p.Specification.Source()
+		}
+		if v, ok := figure(c.LowFigure, c.LowFactor); ok {
+			c.Low, c.LimitFrom = v, p.Specification.Source()
+		}
+		if c.TimesCount != "" {
+			for _, m := range makers {
+				if m.Code == c.TimesCount {
+					c.Low, c.LimitFrom = float64(m.Layout.Count)*max(c.LowFactor, 1), "layout"
+				}
+			}
+		}
+	}
+}
+
+// supply lists what the document leaves open, and what is doubtful about it.
+func (p *Plan) supply(fam procedure.Family) {
+	s := p.Specification
+	if s.Document == "" && s.NoSourceWhy == "" {
+		p.ToBeSupplied = append(p.ToBeSupplied, "Document: the target has no source. An engineer may allow it with a reason")
+	}
+	for _, f := range fam.Figures {
+		if _, ok := s.Figures[f.Code]; !ok && f.Must {
+			p.ToBeSupplied = append(p.ToBeSupplied, f.Name+": the document's figure is missing")
+		}
+	}
+	if s.Document != "" && s.Revision == "" {
+		p.Findings = append(p.Findings, working.Finding{Severity: working.Caution, Code: "no_revision", What: s.Document + " has no revision.", Why: "Nobody can say later which issue was followed.", Remedy: "Enter the revision."})
+	}
+	if s.Gasket == "" && slices.ContainsFunc(fam.Parts, func(x procedure.Part) bool { return x.Code == "gasket" }) {
+		p.Findings = append(p.Findings, working.Finding{Severity: working.Caution, Code: "no_gasket", What: "The specification names no gasket.", Why: "The target holds for one gasket only.", Remedy: "Enter the gasket from the drawing."})
+	}
+}
+
+// service holds the lubricants against what the service asks of them.
+func (p *Plan) service(makers []*maker) {
+	for _, m := range makers {
+		if c := p.Specification.ServiceClass; m.Lubricant.Code != "" && !m.Lubricant.Suit(c) {
+			m.find(working.Stop, "lubricant_service", m.Lubricant.Name+" is not documented for "+strings.ReplaceAll(c, "_", " ")+" service.", "A paste that is wrong for the service can poison, burn or spoil what it meets.", "Choose a card that is documented for it, or have the maker's document entered on the card.")
+		}
+	}
+}
+
+// toolChecks asks for the tools of every group that needs some, where the procedure does not.
+func (p *Plan) toolChecks() {
+	groups := p.AllGroups()
+	for i, g := range groups {
+		if !p.needsTool(g.Code) {
+			continue
+		}
+		asked := slices.ContainsFunc(p.Checks, func(c procedure.Check) bool {
+			return c.Kind == procedure.Wrench && (c.Fasteners == g.Code || c.Fasteners == "" && i == 0)
+		})
+		if asked {
+			continue
+		}
+		c := procedure.Check{Code: "wrench", Stop: procedure.Ready, Group: "tools", Kind: procedure.Wrench, Title: "Tools in hand", Ask: "Take the tools: in date, in range for every stage, function tried.", Fasteners: g.Code,
+			Why: "Every stage, the lowest too, must lie where the wrench is guaranteed.", Remedy: "Take another wrench from the crib.", Cause: "Calibration run out, or scale too coarse or too small."}
+		if i > 0 {
+			c.Code += "_" + g.Code
+		}
+		if len(groups) > 1 {
+			c.Title += ", " + strings.ToLower(g.GroupName)
+		}
+		p.Checks = append(p.Checks, c)
+		if !slices.ContainsFunc(p.Groups, func(r procedure.Group) bool { return r.Code == "tools" }) {
+			p.Groups = append(slices.Clone(p.Groups), procedure.Group{Code: "tools", Title: "Tools and marks", Stop: procedure.Ready})
+		}
+	}
+}
+
+// gates ties the checks between steps to the pass that waits for them. One that is asked at each pass becomes a check of its own for every
+// pass of its step.
+func (p *Plan) gates() {
+	var out []procedure.Check
+	for _, c := range p.Checks {
+		if c.Before == "" && c.After == "" {
+			out = append(out, c)
+			continue
+		}
+		c.Stop = procedure.Tighten
+		step := c.Before + c.After
+		var at []int
+		for _, ps := range p.Passes {
+			if ps.Step == step && (c.Fasteners == "" || ps.Group == c.Fasteners) {
+				at = append(at, ps.Number)
+			}
+		}
+		if len(at) == 0 {
+			continue
+		}
+		gate := func(c procedure.Check, n int) procedure.Check {
+			if c.Pass = n; c.After != "" {
+				c.Pass = n + 1
+			}
+			return c
+		}
+		switch {
+		case c.Each:
+			for k, n := range at {
+				one := gate(c, n)
+				if k > 0 {
+					one.Code = fmt.Sprintf("%s_%d", c.Code, k+1)
+				}
+				if len(at) > 1 {
+					one.Title = fmt.Sprintf("%s, pass %d", c.Title, n)
+				}
+				out = append(out, one)
+			}
+		case c.Before != "":
+			out = append(out, gate(c, at[0]))
+		default:
+			out = append(out, gate(c, at[len(at)-1]))
+		}
+	}
+	p.Checks = out
+	rows := map[string]bool{}
+	for i := range p.Checks {
+		if p.Checks[i].Stop == procedure.Tighten {
+			rows[p.Checks[i].Group] = true
+		}
+	}
+	p.Groups = slices.Clone(p.Groups)
+	for i := range p.Groups {
+		if rows[p.Groups[i].Code] {
+			p.Groups[i].Stop = procedure.Tighten
+		}
+	}
+	p.sortChecks()
+}
+
+var stopOrder = map[procedure.Stop]int{procedure.Read: 0, procedure.Ready: 1, procedure.Tighten: 2, procedure.Prove: 3, procedure.HandOver: 4}
+
+// sortChecks puts the checks of each stop together: what a routine asks before the first pull comes before what is asked after the last.
+func (p *Plan) sortChecks() {
+	slices.SortStableFunc(p.Checks, func(a, b procedure.Check) int { return stopOrder[a.Stop] - stopOrder[b.Stop] })
+	slices.SortStableFunc(p.Groups, func(a, b procedure.Group) int { return stopOrder[a.Stop] - stopOrder[b.Stop] })
+}
+
+// LimitText says a limit in words, with its unit.
+func LimitText(c procedure.Check) string {
+	u := quantity.Unit(c.Unit).Symbol()
+	if u == "" {
+		u = c.Unit
+	}
+	switch c.Criterion {
+	case measure.Window:
+		return quantity.Text(c.Low) + " to " + quantity.Text(c.Limit) + " " + u
+	case measure.Minimum:
+		return "at least " + quantity.Text(c.Low) + " " + u
+	case measure.Remain:
+		if c.Low > 0 {
+			return "at least " + quantity.Text(c.Low) + " " + u + " everywhere"
+		}
+		return "something must remain everywhere"
+	case measure.Count:
+		return "exactly " + quantity.Text(c.Low)
+	case measure.Information:
+		return "for information"
+	case measure.Roundness:
+		return "at most " + quantity.Text(c.Limit) + " % of the mean"
+	case measure.Flush:
+		return "flush within " + quantity.Text(c.Limit) + " " + u
+	}
+	return "at most " + quantity.Text(c.Limit) + " " + u
+}

@@ -1,0 +1,421 @@
+package procedure
+
+import (
+	"fmt"
+	"regexp"
+	"slices"
+
+	"dynacor/core/measure"
+	"dynacor/core/sequence"
+)
+
+// Fault is what is wrong with a procedure at a place of it, named as in its file: checks[3].limit.
+type Fault struct {
+	Path   string `json:"path"`
+	What   string `json:"what"`
+	Remedy string `json:"remedy,omitempty"`
+	Line   int    `json:"line,omitempty"` // of the file, when it was read from one
+}
+
+// LimitKeys are the limits that house rules hold.
+func LimitKeys() []string {
+	return []string{"alignment_gap", "rim_offset", "hole_overlap", "proof_gap"}
+}
+
+// Sketches are the drawings that a check may show.
+func Sketches() []string {
+	return []string{"gasket", "cradle", "faces", "lubricate", "quarters", "numbering", "drive_side", "reaction", "layout", "step_in", "nested", "taper", "flat_down", "cone", "mark_notch", "half_turn", "lettering", "heads_side",
+		"arrow", "depth_mark", "ferrules", "gap_stays", "flush", "clock", "folded", "push_off", "backing", "middle", "key", "arm_side"}
+}
+
+var codeForm = regexp.MustCompile(`^[a-z][a-z0-9_]{1,40}$`)
+
+type validator struct {
+	f      Family
+	faults []Fault
+}
+
+func (v *validator) add(path, remedy, what string, args ...any) {
+	v.faults = append(v.faults, Fault{Path: path, What: fmt.Sprintf(what, args...), Remedy: remedy})
+}
+
+func (v *validator) code(path, code string, seen map[string]bool) {
+	switch {
+	case !codeForm.MatchString(code):
+		v.add(path+".code", "Use small letters, digits and low lines, beginning with a letter.", "%q cannot be a code", code)
+	case seen[code]:
+		v.add(path+".code", "Give each its own.", "%q stands twice", code)
+	}
+	seen[code] = true
+}
+
+func (v *validator) need(path, text string) {
+	if text == "" {
+		v.add(path, "Fill it in.", "is empty")
+	}
+}
+
+func oneOf[T ~string](v *validator, path string, value T, list []T) {
+	if !slices.Contains(list, value) {
+		v.add(path, fmt.Sprintf("Use one of %v.", list), "%q is not known", string(value))
+	}
+}
+
+// Faults finds everything that is wrong with a procedure; an empty answer means that joints can be planned by it.
+func (f Family) Faults() []Fault {
+	v := &validator{f: f}
+	if !codeForm.MatchString(f.Code) {
+		v.add("code", "Use small letters, digits and low lines, beginning with a letter.", "%q cannot be a code", f.Code)
+	}
+	if f.Version < 1 {
+		v.add("version", "Count from 1.", "is %d", f.Version)
+	}
+	v.need("name", f.Name)
+	v.need("looks", f.Looks)
+	v.questions()
+	v.fasteners()
+	v.work()
+	v.rows()
+	v.checks()
+	v.lists()
+	return v.faults
+}
+
+func (v *validator) figure(path, code string) {
+	if code != "" && !slices.ContainsFunc(v.f.Figures, func(x Figure) bool { return x.Code == code }) {
+		v.add(path, "Add it to figures, or take another.", "there is no figure %q", code)
+	}
+}
+
+func (v *validator) group(path, code string) {
+	if _, ok := v.f.Group(code); code != "" && !ok {
+		v.add(path, "Name a group of fasteners.", "there are no fasteners %q", code)
+	}
+}
+
+func (v *validator) when(path string, w Answers) {
+	for q, list := range w {
+		i := slices.IndexFunc(v.f.Questions, func(x Question) bool { return x.Code == q })
+		if i < 0 {
+			v.add(path+".when", "Name a question of this procedure.", "there is no question %q", q)
+			continue
+		}
+		for _, a := range list {
+			if !slices.ContainsFunc(v.f.Questions[i].Options, func(o Option) bool { return o.Code == a }) {
+				v.add(path+".when", "Name one of its answers.", "%q is no answer to %q", a, q)
+			}
+		}
+	}
+}
+
+func (v *validator) questions() {
+	seen := map[string]bool{}
+	for i, q := range v.f.Questions {
+		path := fmt.Sprintf("questions[%d]", i)
+		v.code(path, q.Code, seen)
+		v.need(path+".ask", q.Ask)
+		v.figure(path+".figure", q.Figure)
+		v.when(path, q.When)
+		if len(q.Options) < 2 {
+			v.add(path+".options", "Give two answers at least.", "there is nothing to choose")
+		}
+		last := 0.0
+		options := map[string]bool{}
+		for k, o := range q.Options {
+			v.code(fmt.Sprintf("%s.options[%d]", path, k), o.Code, options)
+			v.need(fmt.Sprintf("%s.options[%d].name", path, k), o.Name)
+			if q.Figure != "" && k < len(q.Options)-1 {
+				if o.UpTo <= last {
+					v.add(fmt.Sprintf("%s.options[%d].upTo", path, k), "Let the limits rise.", "is not above the one before")
+				}
+				last = o.UpTo
+			}
+		}
+	}
+	figures := map[string]bool{}
+	for i, x := range v.f.Figures {
+		path := fmt.Sprintf("figures[%d]", i)
+		v.code(path, x.Code, figures)
+		v.need(path+".name", x.Name)
+		v.when(path, x.When)
+		if x.Max != 0 && x.Max <= x.Min {
+			v.add(path+".max", "Give the higher figure as max.", "is not above min")
+		}
+	}
+}
+
+func (v *validator) fasteners() {
+	if len(v.f.Fasteners) == 0 {
+		v.add("fasteners", "Describe one group at least.", "is empty")
+	}
+	seen := map[string]bool{}
+	patterns := []sequence.Pattern{sequence.Cross, sequence.Group, sequence.Clockwise, sequence.AlternateTwo, sequence.Cardinal, sequence.Pairs, sequence.Outward, sequence.Chosen}
+	for i, g := range v.f.Fasteners {
+		path := fmt.Sprintf("fasteners[%d]", i)
+		v.code(path, g.Code, seen)
+		v.need(path+".name", g.Name)
+		v.when(path, g.When)
+		oneOf(v, path+".target", g.Target, TargetKinds())
+		if err := g.Layout.Settle().Check(); err != nil {
+			v.add(path+".layout", "", "%s", err)
+		}
+		if len(g.Patterns) == 0 && g.Layout.Settle().Count > 2 {
+			v.add(path+".patterns", "Name the orders that are allowed, the usual one first.", "is empty")
+		}
+		for k, p := range g.Patterns {
+			oneOf(v, fmt.Sprintf("%s.patterns[%d]", path, k), sequence.Pattern(p), patterns)
+			if g.Refused[p] != "" {
+				v.add(fmt.Sprintf("%s.refused.%s", path, p), "Leave it out of one of the two.", "is allowed and refused")
+			}
+		}
+		for p, why := range g.Refused {
+			oneOf(v, path+".refused."+p, sequence.Pattern(p), patterns)
+			v.need(path+".refused."+p, why)
+		}
+		if g.Scheme != "" {
+			if _, err := sequence.SchemeByCode(g.Scheme); err != nil {
+				v.add(path+".scheme", "Take one of the Library.", "%q is not a stage scheme", g.Scheme)
+			}
+		}
+		if g.Same != "" {
+			v.group(path+".same", g.Same)
+		}
+		if g.Condition != "" {
+			oneOf(v, path+".condition", g.Condition, []string{"dry", "degreased", "lubricated", "locker"})
+		}
+		if g.Target == NoTorque {
+			v.need(path+".targetWhy", g.TargetWhy)
+		}
+		if g.Target == ByEffort {
+			v.figure(path+".effort", g.Effort)
+			if g.Effort == "" || !(g.EffortLow > 0 && g.EffortHigh > g.EffortLow) {
+				v.add(path+".effort", "Name the figure, and the parts of it from and to.", "the window is not given")
+			}
+		}
+		if (g.Target == BySnug || g.Target == ByHand) && g.Snug == "" {
+			v.add(path+".snug", "Say what snug means here.", "is empty")
+		}
+	}
+}
+
+// ends are the steps by which a group can come to its target.
+var ends = map[TargetKind][]Do{ByTorque: {DoTorque, DoTurns, DoTurn}, ByTurns: {DoTurn}, BySnug: {DoHand}, ByHand: {DoHand}, ByShape: {DoShape}, ByEffort: {DoEffort}, ByStretch: {DoStretch}, NoTorque: {DoLeave}}
+
+func (v *validator) work() {
+	if len(v.f.Work) == 0 {
+		v.add("work", "Say in which steps the fasteners are brought to their targets.", "is empty")
+	}
+	seen, ended, handed := map[string]bool{}, map[string]bool{}, map[string]bool{}
+	for i, s := range v.f.Work {
+		path := fmt.Sprintf("work[%d]", i)
+		v.code(path, s.Code, seen)
+		v.when(path, s.When)
+		oneOf(v, path+".do", s.Do, Dos())
+		if len(s.Groups) == 0 {
+			v.add(path+".groups", "Name the fasteners it is done to.", "is empty")
+		}
+		if s.Only != "" {
+			oneOf(v, path+".only", s.Only, []string{"cardinal", "rest"})
+		}
+		if s.Scheme != "" {
+			if _, err := sequence.SchemeByCode(s.Scheme); err != nil {
+				v.add(path+".scheme", "Take one of the Library.", "%q is not a stage scheme", s.Scheme)
+			}
+		}
+		v.figure(path+".turnFigure", s.TurnFigure)
+		for k, code := range s.Groups {
+			at := fmt.Sprintf("%s.groups[%d]", path, k)
+			v.group(at, code)
+			g, ok := v.f.Group(code)
+			if !ok {
+				continue
+			}
+			v.does(path, at, s, g, handed[code])
+			ended[code] = ended[code] || slices.Contains(ends[g.Target], s.Do)
+			handed[code] = handed[code] || s.Do == DoHand || s.Do == DoTorque || s.Do == DoTurn
+		}
+	}
+	for i, g := range v.f.Fasteners {
+		if !ended[g.Code] {
+			v.add(fmt.Sprintf("fasteners[%d]", i), fmt.Sprintf("Add a step that does %v to them.", ends[g.Target]), "no step brings %s to their target", g.Name)
+		}
+	}
+}
+
+// does refuses a step that does not suit the group.
+func (v *validator) does(path, at string, s Step, g Fasteners, handed bool) {
+	torque := s.Do == DoTorque || s.Do == DoStill || s.Do == DoVerify || s.Do == DoTurns
+	switch {
+	case torque && g.Target != ByTorque:
+		v.add(at, "Take another step.", "%s have no torque to be brought to", g.Name)
+	case g.Target == NoTorque && s.Do != DoLeave && s.Do != DoHand && s.Do != DoUndo:
+		v.add(at, "Only leave, hand and undo are allowed.", "%s must not be torqued", g.Name)
+	case s.Do == DoEffort && g.Target != ByEffort, s.Do == DoStretch && g.Target != ByStretch:
+		v.add(at, "Give them that target, or take another step.", "%s do not end so", g.Name)
+	}
+	if s.Do == DoTurn || s.Do == DoTurns {
+		if s.Datum == "" {
+			v.add(path+".datum", "Say what the turn is counted from: finger-tight, snug, equal thread.", "is empty")
+		}
+		if !handed {
+			v.add(at, "Put a step by hand before it.", "%s are turned from a datum that no step before has brought them to", g.Name)
+		}
+	}
+	if s.Do == DoTurn && s.TurnDeg == 0 && s.TurnFigure == "" && g.Target != ByTurns {
+		v.add(path+".turnDeg", "Give degrees, or the figure that holds them.", "nobody can tell how far it is turned")
+	}
+	if s.Do == DoShape && s.Until == "" {
+		v.add(path+".until", "Say what is seen when it is done.", "is empty")
+	}
+	if g.Refused[s.Pattern] != "" {
+		v.add(path+".pattern", g.Refused[s.Pattern], "%q is refused on %s", s.Pattern, g.Name)
+	}
+}
+
+func (v *validator) rows() {
+	seen := map[string]bool{}
+	for i, r := range v.f.Groups {
+		path := fmt.Sprintf("groups[%d]", i)
+		v.code(path, r.Code, seen)
+		v.need(path+".title", r.Title)
+		oneOf(v, path+".stop", r.Stop, []Stop{Ready, Tighten, Prove, HandOver})
+	}
+}
+
+func (v *validator) step(path, code string) {
+	if code != "" && !slices.ContainsFunc(v.f.Work, func(s Step) bool { return s.Code == code }) {
+		v.add(path, "Name a step of the work.", "there is no step %q", code)
+	}
+}
+
+func (v *validator) checks() {
+	seen := map[string]bool{}
+	var in, out []string
+	for i, c := range v.f.Checks {
+		path := fmt.Sprintf("checks[%d]", i)
+		v.code(path, c.Code, seen)
+		oneOf(v, path+".kind", c.Kind, CheckKinds())
+		for _, t := range []struct{ field, text string }{{"title", c.Title}, {"ask", c.Ask}, {"why", c.Why}} {
+			v.need(path+"."+t.field, t.text)
+		}
+		v.when(path, c.When)
+		v.group(path+".fasteners", c.Fasteners)
+		v.step(path+".before", c.Before)
+		v.step(path+".after", c.After)
+		r := slices.IndexFunc(v.f.Groups, func(g Group) bool { return g.Code == c.Group })
+		gated := c.Before != "" || c.After != ""
+		switch {
+		case r < 0:
+			v.add(path+".group", "Name a row of groups.", "there is no row %q", c.Group)
+		case gated && v.f.Groups[r].Stop != Tighten:
+			v.add(path+".group", "Put it in a row of Tighten.", "is asked between steps and stands in a row of %s", v.f.Groups[r].Stop)
+		case !gated && c.Stop != v.f.Groups[r].Stop:
+			v.add(path+".stop", "Let them agree.", "is %q, its row belongs to %s", string(c.Stop), v.f.Groups[r].Stop)
+		}
+		if c.Sketch != "" {
+			oneOf(v, path+".sketch", c.Sketch, Sketches())
+		}
+		v.kind(path, c)
+		if c.Kind == Temporary && c.Want == "in" {
+			in = append(in, c.Item)
+		} else if c.Kind == Temporary {
+			out = append(out, c.Item)
+		}
+	}
+	for _, item := range in {
+		if !slices.Contains(out, item) {
+			v.add("checks", "Add the check that takes it out.", "%s goes in and nothing asks for it to come out", item)
+		}
+	}
+	for i, c := range v.f.Checks {
+		for k, code := range c.Reopens {
+			_, check := v.f.Check(code)
+			if code != "check_pass" && !check && !slices.ContainsFunc(v.f.Work, func(s Step) bool { return s.Code == code }) {
+				v.add(fmt.Sprintf("checks[%d].reopens[%d]", i, k), "Name a check or a step.", "there is neither check nor step %q", code)
+			}
+		}
+	}
+}
+
+// kind asks for what a check of its kind cannot be without.
+func (v *validator) kind(path string, c Check) {
+	switch c.Kind {
+	case Measure:
+		oneOf(v, path+".criterion", c.Criterion, measure.Criteria())
+		if c.Criterion != measure.Count {
+			v.need(path+".unit", c.Unit)
+		}
+		if len(c.Stations) == 0 && len(c.Names) == 0 {
+			v.add(path+".stations", "Say at how many places, or name them.", "is empty")
+		}
+		if c.LimitKey != "" {
+			oneOf(v, path+".limitKey", c.LimitKey, LimitKeys())
+		}
+		v.figure(path+".highFigure", c.HighFigure)
+		v.figure(path+".lowFigure", c.LowFigure)
+		high := c.LimitKey != "" || c.HighFigure != "" || c.Limit > 0
+		low := c.LowFigure != "" || c.Low > 0 || c.TimesCount != ""
+		switch c.Criterion {
+		case measure.Spread, measure.Offset, measure.Maximum, measure.Equal, measure.Flush, measure.Roundness:
+			if !high {
+				v.add(path+".limit", "Give limit, limitKey or highFigure.", "nothing to hold the readings against")
+			}
+		case measure.Minimum, measure.Count:
+			if !low {
+				v.add(path+".low", "Give low, lowFigure or timesCount.", "nothing to hold the readings against")
+			}
+		case measure.Window:
+			if !high || !low && c.Low == 0 && c.LowFigure == "" {
+				v.add(path+".low", "Give both ends of the window.", "the window is open")
+			}
+		}
+		if c.TimesCount != "" {
+			v.group(path+".timesCount", c.TimesCount)
+		}
+	case Match:
+		if len(c.Pairs) == 0 {
+			v.add(path+".pairs", "Name the marks that must agree.", "is empty")
+		}
+	case Sequence:
+		if len(c.Items) < 2 {
+			v.add(path+".items", "Name two parts at least.", "there is no order in it")
+		}
+	case Clock:
+		if !(c.FromHour > 0 && c.FromHour <= 12 && c.ToHour > 0 && c.ToHour <= 12) {
+			v.add(path+".fromHour", "Give the sector as hours from 1 to 12.", "the sector is not given")
+		}
+	case Temporary:
+		v.need(path+".item", c.Item)
+		oneOf(v, path+".want", c.Want, []string{"in", "out"})
+	case Responsible:
+		if len(c.Ways) == 0 {
+			v.add(path+".ways", "Name what may be chosen.", "is empty")
+		}
+	case Orientation:
+		v.need(path+".expect", c.Expect)
+		v.need(path+".sketch", c.Sketch)
+	}
+}
+
+func (v *validator) lists() {
+	seen := map[string]bool{}
+	for i, p := range append(slices.Clone(v.f.Parts), v.f.Supplies...) {
+		path := fmt.Sprintf("parts[%d]", i)
+		if i >= len(v.f.Parts) {
+			path = fmt.Sprintf("supplies[%d]", i-len(v.f.Parts))
+		}
+		v.code(path, p.Code, seen)
+		v.need(path+".name", p.Name)
+		v.group(path+".fasteners", p.Fasteners)
+		v.when(path, p.When)
+		if !(p.Quantity > 0) {
+			v.add(path+".quantity", "Say how many.", "is %v", p.Quantity)
+		}
+	}
+	if len(v.f.Cautions) == 0 {
+		v.add("cautions", "Say what can hurt somebody at this joint.", "is empty")
+	}
+	if len(v.f.Loosen) == 0 {
+		v.add("loosen", "Say how it comes apart.", "is empty")
+	}
+}

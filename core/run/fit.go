@@ -1,0 +1,139 @@
+package run
+
+import (
+	"fmt"
+	"strings"
+
+	"dynacor/core/measure"
+	"dynacor/core/procedure"
+	"dynacor/core/quantity"
+	"dynacor/core/working"
+)
+
+// match compares the marks read off parts that belong together, capitals and blanks aside.
+func (f *folder) match(i int, c procedure.Check, e Event) {
+	same := func(a, b string) bool {
+		return strings.EqualFold(strings.ReplaceAll(a, " ", ""), strings.ReplaceAll(b, " ", ""))
+	}
+	f.s.Checks[i].Marks = e.Marks
+	var text, bad []string
+	for _, p := range c.Pairs {
+		var m MarkFound
+		for _, x := range e.Marks {
+			if x.Code == p.Code {
+				m = x
+			}
+		}
+		switch {
+		case strings.TrimSpace(m.A) == "" || strings.TrimSpace(m.B) == "" && p.B != "":
+			bad = append(bad, p.A+": not read")
+		case p.B != "" && !same(m.A, m.B):
+			bad = append(bad, fmt.Sprintf("%s reads %s, %s reads %s", p.A, m.A, p.B, m.B))
+		case p.Expect != "" && !same(m.A, p.Expect):
+			bad = append(bad, fmt.Sprintf("%s reads %s, it must be %s", p.A, m.A, p.Expect))
+		default:
+			t := p.A + " " + m.A
+			if p.PhaseDeg > 0 {
+				t += ", " + turnText(p.PhaseDeg) + " apart"
+			}
+			text = append(text, t)
+		}
+	}
+	if len(bad) > 0 {
+		f.find(working.Stop, c.Code, strings.Join(bad, "; ")+".", c.Why+" "+c.Cause, c.Remedy)
+		f.attempt(i, e, strings.Join(bad, "; "), false)
+		return
+	}
+	f.attempt(i, e, strings.Join(text, "; "), true)
+}
+
+// sequence takes parts that go in one after another: a tick out of order is refused, and all must be ticked.
+func (f *folder) sequence(i int, c procedure.Check, e Event) {
+	for k, want := range c.Items {
+		if k >= len(e.Items) {
+			f.find(working.Stop, c.Code, want+" is not in yet.", c.Why, "Go on in the order of the list.")
+			f.attempt(i, e, fmt.Sprintf("%d of %d", k, len(c.Items)), false)
+			return
+		}
+		if e.Items[k] != want {
+			f.find(working.Stop, c.Code, fmt.Sprintf("%s was ticked where %s belongs.", e.Items[k], want), c.Why+" "+c.Cause, "Take them out again down to there. "+c.Remedy)
+			f.attempt(i, e, "out of order at "+want, false)
+			return
+		}
+	}
+	f.attempt(i, e, fmt.Sprintf("all %d in their order", len(c.Items)), true)
+}
+
+// clock holds an hour on the clock face against the sector that is allowed.
+func (f *folder) clock(i int, c procedure.Check, e Event) {
+	if len(e.Values) != 1 || e.Values[0].Value < 0 || e.Values[0].Value > 12 {
+		f.refused(i, e, quantity.Refuse("values", "Enter the hour, 1 to 12.", "the hour is missing"))
+		return
+	}
+	hour := e.Values[0].Value
+	f.s.Checks[i].Values = []float64{hour}
+	r, err := measure.ClockPosition(nil, measure.ClockInput{Hour: hour, From: c.FromHour, To: c.ToHour})
+	if err != nil {
+		f.refused(i, e, err)
+		return
+	}
+	text := fmt.Sprintf("at %s o’clock, allowed %s to %s", quantity.Text(hour), quantity.Text(c.FromHour), quantity.Text(c.ToHour))
+	if !r.Inside {
+		f.find(working.Stop, c.Code, fmt.Sprintf("%s: %s.", c.Title, text), c.Why+" "+c.Cause, c.Remedy)
+	}
+	f.attempt(i, e, text, r.Inside)
+}
+
+// temporary tells whether a thing that must come out again is in or out.
+func (f *folder) temporary(i int, c procedure.Check, e Event) {
+	ok := e.Answer == c.Want
+	if !ok {
+		f.find(working.Stop, c.Code, fmt.Sprintf("%s is not %s.", c.Item, c.Want), c.Why, c.Remedy)
+	}
+	f.attempt(i, e, c.Item+" "+e.Answer, ok)
+}
+
+// test keeps a test: to which procedure, how long, what was read, and whether it was passed.
+func (f *folder) test(i int, c procedure.Check, e Event) {
+	if strings.TrimSpace(e.Method) == "" {
+		f.find(working.Stop, c.Code, c.Title+" names no procedure.", "Nobody can say later what was tested.", "Enter the procedure's number.")
+		f.attempt(i, e, "no procedure named", false)
+		return
+	}
+	text := e.Method
+	for _, v := range e.Values {
+		text += ", " + quantity.Text(v.Value) + " " + unitWord(string(v.Unit))
+	}
+	if e.Minutes > 0 {
+		text += ", " + quantity.Text(e.Minutes) + " min"
+	}
+	ok := e.Answer == "yes"
+	low := len(e.Values) > 0 && c.Low > 0 && !quantity.AtMost(c.Low, e.Values[0].Value)
+	switch {
+	case low:
+		f.find(working.Stop, c.Code, fmt.Sprintf("%s: %s %s, at least %s are asked.", c.Title, quantity.Text(e.Values[0].Value), unitWord(c.Unit), quantity.Text(c.Low)), c.Why, c.Remedy)
+	case c.Low > 0 && len(e.Values) == 0:
+		f.find(working.Stop, c.Code, c.Title+" has no reading.", "A test without its reading proves nothing.", "Enter what the gauge showed.")
+		low = true
+	case !ok:
+		f.find(working.Stop, c.Code, c.Title+": not passed.", c.Cause, c.Remedy)
+	}
+	word := ": passed"
+	if !ok || low {
+		word = ": not passed"
+	}
+	f.attempt(i, e, text+word, ok && !low)
+	if !ok || low {
+		f.reopen(c)
+	}
+}
+
+// responsible keeps a choice that the instructions leave open, and who answers for it.
+func (f *folder) responsible(i int, c procedure.Check, e Event) {
+	if strings.TrimSpace(e.Answer) == "" || strings.TrimSpace(e.Who) == "" {
+		f.find(working.Stop, c.Code, c.Title+": choice and name are both needed.", c.Why, "Say what was chosen, and who answers for it.")
+		f.attempt(i, e, "not complete", false)
+		return
+	}
+	f.attempt(i, e, e.Answer+"; "+e.Who+" answers for it", true)
+}

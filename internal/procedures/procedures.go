@@ -1,0 +1,253 @@
+// Package procedures reads and writes procedures as YAML, the form in which people edit them. It must never decide what a procedure may
+// say: that is core's.
+package procedures
+
+import (
+	"bytes"
+	_ "embed"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"reflect"
+	"slices"
+	"strings"
+	"sync"
+
+	"github.com/goccy/go-yaml"
+	"github.com/goccy/go-yaml/parser"
+	"github.com/invopop/jsonschema"
+	validator "github.com/santhosh-tekuri/jsonschema/v6"
+
+	"dynacor/core/layout"
+	"dynacor/core/measure"
+	"dynacor/core/procedure"
+)
+
+// common holds checks that many families share: a family names them and gets them whole.
+//
+//go:embed common.yaml
+var common []byte
+
+// MostBytes of a procedure that is read.
+const MostBytes = 1 << 20
+
+// shared are the rows and checks that can be taken over by name.
+type shared struct {
+	Groups []procedure.Group `json:"groups"`
+	Checks []procedure.Check `json:"checks"`
+}
+
+// file is a procedure as written: Common names checks of the shared list, put in before its own of the same row.
+type file struct {
+	procedure.Family
+	Common []string `json:"common,omitempty"`
+}
+
+// Schema is the JSON Schema of the file, made from the types.
+var Schema = sync.OnceValue(func() []byte {
+	enum := map[reflect.Type][]any{
+		reflect.TypeFor[procedure.CheckKind]():  words(procedure.CheckKinds()),
+		reflect.TypeFor[procedure.TargetKind](): words(procedure.TargetKinds()),
+		reflect.TypeFor[procedure.Do]():         words(procedure.Dos()),
+		reflect.TypeFor[measure.Criterion]():    words(measure.Criteria()),
+		reflect.TypeFor[layout.Kind]():          words(layout.Kinds()),
+		reflect.TypeFor[procedure.Stop]():       words([]procedure.Stop{procedure.Ready, procedure.Tighten, procedure.Prove, procedure.HandOver}),
+	}
+	r := &jsonschema.Reflector{RequiredFromJSONSchemaTags: true, ExpandedStruct: true, Mapper: func(t reflect.Type) *jsonschema.Schema {
+		if list, ok := enum[t]; ok {
+			return &jsonschema.Schema{Type: "string", Enum: list}
+		}
+		return nil
+	}}
+	s := r.Reflect(&file{})
+	s.ID, s.Title, s.Description = "", "Dynacor procedure", "A joint family: what the work needs, in which steps it is done, what is checked and why."
+	s.Required = []string{"code", "version", "name", "looks", "fasteners", "work"}
+	out, err := json.MarshalIndent(s, "", "  ")
+	if err != nil {
+		panic(err) // the types are the program's own
+	}
+	return append(out, '\n')
+})
+
+func words[T ~string](list []T) []any {
+	out := make([]any, len(list))
+	for i, v := range list {
+		out[i] = string(v)
+	}
+	return out
+}
+
+var compiled = sync.OnceValues(func() (*validator.Schema, error) {
+	doc, err := validator.UnmarshalJSON(bytes.NewReader(Schema()))
+	if err != nil {
+		return nil, err
+	}
+	c := validator.NewCompiler()
+	if err := c.AddResource("procedure.json", doc); err != nil {
+		return nil, err
+	}
+	return c.Compile("procedure.json")
+})
+
+// Read reads a procedure from YAML. What is wrong comes back as faults, each with its place and line; the family is whole only when there
+// are none.
+func Read(text []byte) (procedure.Family, []procedure.Fault) {
+	one := func(what, remedy string, line int) (procedure.Family, []procedure.Fault) {
+		return procedure.Family{}, []procedure.Fault{{What: what, Remedy: remedy, Line: line}}
+	}
+	if len(text) > MostBytes {
+		return one("the file is larger than a megabyte", "Take out what does not belong to a procedure.", 0)
+	}
+	raw, err := yaml.YAMLToJSON(text)
+	if err != nil {
+		var se *yaml.SyntaxError
+		if errors.As(err, &se) && se.Token != nil {
+			return one(se.Message, "Look at indents, colons and quotes there.", se.Token.Position.Line)
+		}
+		return one(err.Error(), "Look at indents, colons and quotes.", 0)
+	}
+	lines := place(text)
+	if faults := bySchema(raw, lines); len(faults) > 0 {
+		return procedure.Family{}, faults
+	}
+	var f file
+	dec := json.NewDecoder(bytes.NewReader(raw))
+	dec.DisallowUnknownFields()
+	if err := dec.Decode(&f); err != nil {
+		return one(strings.TrimPrefix(err.Error(), "json: "), "Compare with the schema.", 0)
+	}
+	fam, faults := f.whole()
+	faults = append(faults, fam.Faults()...)
+	for i := range faults {
+		faults[i].Line = lines(faults[i].Path)
+	}
+	return fam, faults
+}
+
+// bySchema holds the file against the schema and says in words what it finds.
+func bySchema(raw []byte, lines func(string) int) []procedure.Fault {
+	s, err := compiled()
+	if err != nil {
+		return []procedure.Fault{{What: err.Error()}}
+	}
+	doc, err := validator.UnmarshalJSON(bytes.NewReader(raw))
+	if err != nil {
+		return []procedure.Fault{{What: err.Error()}}
+	}
+	err = s.Validate(doc)
+	var ve *validator.ValidationError
+	if !errors.As(err, &ve) {
+		return nil
+	}
+	var out []procedure.Fault
+	var walk func(e *validator.ValidationError)
+	walk = func(e *validator.ValidationError) {
+		for _, c := range e.Causes {
+			walk(c)
+		}
+		if len(e.Causes) == 0 {
+			path := dotted(e.InstanceLocation)
+			out = append(out, procedure.Fault{Path: path, What: e.BasicOutput().Error.String(), Remedy: "See the schema for what may stand there.", Line: lines(path)})
+		}
+	}
+	walk(ve)
+	return out
+}
+
+// dotted writes a location as people read it: checks[3].limit.
+func dotted(at []string) string {
+	out := ""
+	for _, s := range at {
+		switch {
+		case s != "" && strings.Trim(s, "0123456789") == "":
+			out += "[" + s + "]"
+		case out == "":
+			out = s
+		default:
+			out += "." + s
+		}
+	}
+	return out
+}
+
+// place finds the line of a path in the text; of the nearest thing above it when the path itself is not there.
+func place(text []byte) func(string) int {
+	doc, err := parser.ParseBytes(text, 0)
+	return func(path string) int {
+		if err != nil {
+			return 0
+		}
+		for p := path; p != ""; {
+			if yp, err := yaml.PathString("$." + p); err == nil {
+				if node, err := yp.FilterFile(doc); err == nil && node != nil && node.GetToken() != nil {
+					return node.GetToken().Position.Line
+				}
+			}
+			cut := max(strings.LastIndex(p, "."), strings.LastIndex(p, "["))
+			if cut < 0 {
+				return 0
+			}
+			p = p[:cut]
+		}
+		return 0
+	}
+}
+
+// whole puts the shared checks in: each before the family's own checks of its row, in the order they are named.
+func (f file) whole() (procedure.Family, []procedure.Fault) {
+	fam := f.Family
+	if len(f.Common) == 0 {
+		return fam, nil
+	}
+	raw, err := yaml.YAMLToJSON(common)
+	if err != nil {
+		return fam, []procedure.Fault{{Path: "common", What: err.Error()}}
+	}
+	var list shared
+	if err := json.Unmarshal(raw, &list); err != nil {
+		return fam, []procedure.Fault{{Path: "common", What: err.Error()}}
+	}
+	var faults []procedure.Fault
+	var taken []procedure.Check
+	for i, code := range f.Common {
+		k := slices.IndexFunc(list.Checks, func(c procedure.Check) bool { return c.Code == code })
+		if k < 0 {
+			faults = append(faults, procedure.Fault{Path: fmt.Sprintf("common[%d]", i), What: fmt.Sprintf("there is no common check %q", code), Remedy: "Write it out under checks."})
+			continue
+		}
+		taken = append(taken, list.Checks[k])
+	}
+	for _, c := range taken {
+		if !slices.ContainsFunc(fam.Groups, func(g procedure.Group) bool { return g.Code == c.Group }) {
+			fam.Groups = append(fam.Groups, list.Groups[slices.IndexFunc(list.Groups, func(g procedure.Group) bool { return g.Code == c.Group })])
+		}
+	}
+	fam.Checks = slices.Concat(taken, fam.Checks)
+	rank := map[procedure.Stop]int{procedure.Ready: 0, procedure.Tighten: 1, procedure.Prove: 2, procedure.HandOver: 3}
+	slices.SortStableFunc(fam.Groups, func(a, b procedure.Group) int {
+		if d := rank[a.Stop] - rank[b.Stop]; d != 0 {
+			return d
+		}
+		if x, y := slices.Index(rowOrder, a.Code), slices.Index(rowOrder, b.Code); x >= 0 && y >= 0 {
+			return x - y
+		}
+		return 0
+	})
+	row := func(c procedure.Check) int {
+		return slices.IndexFunc(fam.Groups, func(g procedure.Group) bool { return g.Code == c.Group })
+	}
+	slices.SortStableFunc(fam.Checks, func(a, b procedure.Check) int { return row(a) - row(b) })
+	return fam, faults
+}
+
+// rowOrder is the usual order of the rows before the first pull.
+var rowOrder = []string{"hazards", "parts", "cleanliness", "lubrication", "fit", "alignment", "tools"}
+
+// Write writes a procedure as YAML that Read gives back.
+func Write(f procedure.Family) ([]byte, error) {
+	raw, err := json.Marshal(f)
+	if err != nil {
+		return nil, err
+	}
+	return yaml.JSONToYAML(raw)
+}
