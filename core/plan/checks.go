@@ -14,8 +14,13 @@ import (
 // limits takes over the checks of the family with their limits filled in, each with where it comes from.
 func (p *Plan) limits(fam procedure.Family, makers []*maker) {
 	p.Checks = slices.Clone(fam.Checks)
+	wet := slices.IndexFunc(makers, func(m *maker) bool { return m.Lubricant.Code != "" })
+	p.Checks = slices.DeleteFunc(p.Checks, func(c procedure.Check) bool { return c.Kind == procedure.Lubricant && wet < 0 })
 	for i := range p.Checks {
 		c := &p.Checks[i]
+		if c.Kind == procedure.Lubricant && c.Fasteners == "" && wet > 0 {
+			c.Fasteners = makers[wet].Code
+		}
 		if c.Kind == procedure.Measure && c.LimitKey == "" && c.HighFigure == "" && c.LowFigure == "" && c.TimesCount == "" && (c.Limit != 0 || c.Low != 0) {
 			c.LimitFrom = fmt.Sprintf("procedure, version %d", fam.Version)
 		}
@@ -79,6 +84,13 @@ func (p *Plan) service(makers []*maker) {
 // toolChecks asks for the tools of every group that needs some, where the procedure does not.
 func (p *Plan) toolChecks() {
 	groups := p.AllGroups()
+	first := slices.IndexFunc(groups, func(g *FastenerGroup) bool { return p.needsTool(g.Code) })
+	p.Checks = slices.DeleteFunc(p.Checks, func(c procedure.Check) bool { return c.Kind == procedure.Wrench && first < 0 })
+	for i := range p.Checks {
+		if c := &p.Checks[i]; c.Kind == procedure.Wrench && c.Fasteners == "" && first > 0 {
+			c.Fasteners = groups[first].Code
+		}
+	}
 	for i, g := range groups {
 		if !p.needsTool(g.Code) {
 			continue

@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"reflect"
 	"slices"
 	"strings"
 	"time"
@@ -27,6 +28,9 @@ type Choices struct {
 
 	Others map[string]Choices `json:"others,omitempty"` // for the groups beside the first, by their codes
 }
+
+// Empty reports whether nothing was picked.
+func (c Choices) Empty() bool { return reflect.DeepEqual(c, Choices{}) }
 
 // Joint is what a plan needs to know of where it is.
 type Joint struct {

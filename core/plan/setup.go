@@ -85,6 +85,23 @@ func (p *Plan) Fit(g *FastenerGroup, s tool.SetUp, from int, on time.Time) (sett
 	return nil, append(s.Problems(g.TargetNm, nil, p.HouseRules.MinFrac, on), tool.Problem{Code: "scale", What: why, Remedy: remedy})
 }
 
+// ToolsFit reports whether the tools of every group that needs some may be used on a day.
+func (p *Plan) ToolsFit(on time.Time) bool {
+	for _, g := range p.AllGroups() {
+		if !p.needsTool(g.Code) {
+			continue
+		}
+		s := g.InHand()
+		if s == nil {
+			return false
+		}
+		if _, problems := p.Fit(g, *s, 0, on); len(problems) > 0 {
+			return false
+		}
+	}
+	return true
+}
+
 // Need is what a group looks for in the crib.
 func (p *Plan) Need(g *FastenerGroup, on time.Time, busy map[string]string) tool.Need {
 	c := p.Choices

@@ -9,7 +9,15 @@ import (
 	"dynacor/core/sequence"
 )
 
-// Fault is what is wrong with a procedure at a place of it, named as in its file: checks[3].limit.
+// at names a thing of a list by its code, or by its number while it has none.
+func at(list, code string, i int) string {
+	if code == "" {
+		return fmt.Sprintf("%s[%d]", list, i)
+	}
+	return list + "." + code
+}
+
+// Fault is what is wrong with a procedure at a place of it, things with a code named by it: checks.gap.limit.
 type Fault struct {
 	Path   string `json:"path"`
 	What   string `json:"what"`
@@ -111,7 +119,7 @@ func (v *validator) when(path string, w Answers) {
 func (v *validator) questions() {
 	seen := map[string]bool{}
 	for i, q := range v.f.Questions {
-		path := fmt.Sprintf("questions[%d]", i)
+		path := at("questions", q.Code, i)
 		v.code(path, q.Code, seen)
 		v.need(path+".ask", q.Ask)
 		v.figure(path+".figure", q.Figure)
@@ -122,11 +130,11 @@ func (v *validator) questions() {
 		last := 0.0
 		options := map[string]bool{}
 		for k, o := range q.Options {
-			v.code(fmt.Sprintf("%s.options[%d]", path, k), o.Code, options)
-			v.need(fmt.Sprintf("%s.options[%d].name", path, k), o.Name)
+			v.code(at(path+".options", o.Code, k), o.Code, options)
+			v.need(at(path+".options", o.Code, k)+".name", o.Name)
 			if q.Figure != "" && k < len(q.Options)-1 {
 				if o.UpTo <= last {
-					v.add(fmt.Sprintf("%s.options[%d].upTo", path, k), "Let the limits rise.", "is not above the one before")
+					v.add(at(path+".options", o.Code, k)+".upTo", "Let the limits rise.", "is not above the one before")
 				}
 				last = o.UpTo
 			}
@@ -134,7 +142,7 @@ func (v *validator) questions() {
 	}
 	figures := map[string]bool{}
 	for i, x := range v.f.Figures {
-		path := fmt.Sprintf("figures[%d]", i)
+		path := at("figures", x.Code, i)
 		v.code(path, x.Code, figures)
 		v.need(path+".name", x.Name)
 		v.when(path, x.When)
@@ -151,7 +159,7 @@ func (v *validator) fasteners() {
 	seen := map[string]bool{}
 	patterns := []sequence.Pattern{sequence.Cross, sequence.Group, sequence.Clockwise, sequence.AlternateTwo, sequence.Cardinal, sequence.Pairs, sequence.Outward, sequence.Chosen}
 	for i, g := range v.f.Fasteners {
-		path := fmt.Sprintf("fasteners[%d]", i)
+		path := at("fasteners", g.Code, i)
 		v.code(path, g.Code, seen)
 		v.need(path+".name", g.Name)
 		v.when(path, g.When)
@@ -207,7 +215,7 @@ func (v *validator) work() {
 	}
 	seen, ended, handed := map[string]bool{}, map[string]bool{}, map[string]bool{}
 	for i, s := range v.f.Work {
-		path := fmt.Sprintf("work[%d]", i)
+		path := at("work", s.Code, i)
 		v.code(path, s.Code, seen)
 		v.when(path, s.When)
 		oneOf(v, path+".do", s.Do, Dos())
@@ -224,41 +232,41 @@ func (v *validator) work() {
 		}
 		v.figure(path+".turnFigure", s.TurnFigure)
 		for k, code := range s.Groups {
-			at := fmt.Sprintf("%s.groups[%d]", path, k)
-			v.group(at, code)
+			place := fmt.Sprintf("%s.groups[%d]", path, k)
+			v.group(place, code)
 			g, ok := v.f.Group(code)
 			if !ok {
 				continue
 			}
-			v.does(path, at, s, g, handed[code])
+			v.does(path, place, s, g, handed[code])
 			ended[code] = ended[code] || slices.Contains(ends[g.Target], s.Do)
 			handed[code] = handed[code] || s.Do == DoHand || s.Do == DoTorque || s.Do == DoTurn
 		}
 	}
 	for i, g := range v.f.Fasteners {
 		if !ended[g.Code] {
-			v.add(fmt.Sprintf("fasteners[%d]", i), fmt.Sprintf("Add a step that does %v to them.", ends[g.Target]), "no step brings %s to their target", g.Name)
+			v.add(at("fasteners", g.Code, i), fmt.Sprintf("Add a step that does %v to them.", ends[g.Target]), "no step brings %s to their target", g.Name)
 		}
 	}
 }
 
 // does refuses a step that does not suit the group.
-func (v *validator) does(path, at string, s Step, g Fasteners, handed bool) {
+func (v *validator) does(path, place string, s Step, g Fasteners, handed bool) {
 	torque := s.Do == DoTorque || s.Do == DoStill || s.Do == DoVerify || s.Do == DoTurns
 	switch {
 	case torque && g.Target != ByTorque:
-		v.add(at, "Take another step.", "%s have no torque to be brought to", g.Name)
+		v.add(place, "Take another step.", "%s have no torque to be brought to", g.Name)
 	case g.Target == NoTorque && s.Do != DoLeave && s.Do != DoHand && s.Do != DoUndo:
-		v.add(at, "Only leave, hand and undo are allowed.", "%s must not be torqued", g.Name)
+		v.add(place, "Only leave, hand and undo are allowed.", "%s must not be torqued", g.Name)
 	case s.Do == DoEffort && g.Target != ByEffort, s.Do == DoStretch && g.Target != ByStretch:
-		v.add(at, "Give them that target, or take another step.", "%s do not end so", g.Name)
+		v.add(place, "Give them that target, or take another step.", "%s do not end so", g.Name)
 	}
 	if s.Do == DoTurn || s.Do == DoTurns {
 		if s.Datum == "" {
 			v.add(path+".datum", "Say what the turn is counted from: finger-tight, snug, equal thread.", "is empty")
 		}
 		if !handed {
-			v.add(at, "Put a step by hand before it.", "%s are turned from a datum that no step before has brought them to", g.Name)
+			v.add(place, "Put a step by hand before it.", "%s are turned from a datum that no step before has brought them to", g.Name)
 		}
 	}
 	if s.Do == DoTurn && s.TurnDeg == 0 && s.TurnFigure == "" && g.Target != ByTurns {
@@ -275,7 +283,7 @@ func (v *validator) does(path, at string, s Step, g Fasteners, handed bool) {
 func (v *validator) rows() {
 	seen := map[string]bool{}
 	for i, r := range v.f.Groups {
-		path := fmt.Sprintf("groups[%d]", i)
+		path := at("groups", r.Code, i)
 		v.code(path, r.Code, seen)
 		v.need(path+".title", r.Title)
 		oneOf(v, path+".stop", r.Stop, []Stop{Ready, Tighten, Prove, HandOver})
@@ -292,7 +300,7 @@ func (v *validator) checks() {
 	seen := map[string]bool{}
 	var in, out []string
 	for i, c := range v.f.Checks {
-		path := fmt.Sprintf("checks[%d]", i)
+		path := at("checks", c.Code, i)
 		v.code(path, c.Code, seen)
 		oneOf(v, path+".kind", c.Kind, CheckKinds())
 		for _, t := range []struct{ field, text string }{{"title", c.Title}, {"ask", c.Ask}, {"why", c.Why}} {
@@ -331,7 +339,7 @@ func (v *validator) checks() {
 		for k, code := range c.Reopens {
 			_, check := v.f.Check(code)
 			if code != "check_pass" && !check && !slices.ContainsFunc(v.f.Work, func(s Step) bool { return s.Code == code }) {
-				v.add(fmt.Sprintf("checks[%d].reopens[%d]", i, k), "Name a check or a step.", "there is neither check nor step %q", code)
+				v.add(fmt.Sprintf("%s.reopens[%d]", at("checks", c.Code, i), k), "Name a check or a step.", "there is neither check nor step %q", code)
 			}
 		}
 	}
@@ -400,9 +408,9 @@ func (v *validator) kind(path string, c Check) {
 func (v *validator) lists() {
 	seen := map[string]bool{}
 	for i, p := range append(slices.Clone(v.f.Parts), v.f.Supplies...) {
-		path := fmt.Sprintf("parts[%d]", i)
+		path := at("parts", p.Code, i)
 		if i >= len(v.f.Parts) {
-			path = fmt.Sprintf("supplies[%d]", i-len(v.f.Parts))
+			path = at("supplies", p.Code, i-len(v.f.Parts))
 		}
 		v.code(path, p.Code, seen)
 		v.need(path+".name", p.Name)

@@ -200,6 +200,9 @@ func (f *folder) has(i, position int) bool { return slices.Contains(f.s.Passes[i
 
 // group of a pass; past the last one that of the last.
 func (f *folder) group(i int) *plan.FastenerGroup {
+	if len(f.s.Passes) == 0 {
+		return &f.p.FastenerGroup
+	}
 	return f.p.GroupOf(f.s.Passes[min(i, len(f.s.Passes)-1)].Group)
 }
 

@@ -5,6 +5,10 @@ import (
 	"context"
 	"io"
 	"net/http"
+	"reflect"
+	"slices"
+	"strconv"
+	"strings"
 
 	"github.com/google/uuid"
 
@@ -50,7 +54,8 @@ func (a *App) Import(ctx context.Context, who Actor, data []byte, apply bool) (I
 	if err != nil {
 		return ImportResult{}, err
 	}
-	rows, cells, err := exchange.ReadRegister(bytes.NewReader(data), own)
+	families := familyFinder(ctx, a.q)
+	rows, cells, err := exchange.ReadRegister(bytes.NewReader(data), own, families)
 	if err != nil {
 		return ImportResult{}, &Problem{Status: http.StatusUnprocessableEntity, Title: "The register was not read: " + err.Error() + ".", Field: "file", Remedy: "Nothing was imported."}
 	}
@@ -64,7 +69,7 @@ func (a *App) Import(ctx context.Context, who Actor, data []byte, apply bool) (I
 		return out, nil
 	}
 	err = a.tx(ctx, func(q *store.Queries) error {
-		if err := a.importRows(ctx, q, who, rows, apply, &out); err != nil {
+		if err := a.importRows(ctx, q, who, rows, families, apply, &out); err != nil {
 			return err
 		}
 		out.Applied = apply
@@ -73,7 +78,7 @@ func (a *App) Import(ctx context.Context, who Actor, data []byte, apply bool) (I
 	return out, err
 }
 
-func (a *App) importRows(ctx context.Context, q *store.Queries, who Actor, rows []exchange.Row, apply bool, out *ImportResult) error {
+func (a *App) importRows(ctx context.Context, q *store.Queries, who Actor, rows []exchange.Row, families exchange.Families, apply bool, out *ImportResult) error {
 	joints, err := q.AllJoints(ctx)
 	if err != nil {
 		return err
@@ -94,12 +99,19 @@ func (a *App) importRows(ctx context.Context, q *store.Queries, who Actor, rows 
 	packages := map[string]string{}
 	for _, r := range rows {
 		old, known := byTag[r.Tag]
-		line := ImportRow{Line: r.Line, Tag: r.Tag, Name: r.Name, Make: makeText(r.Specification), Does: "new", What: targetText(r.Specification.Target)}
+		fam, err := families(r.Family)
+		if err != nil {
+			return err
+		}
+		line := ImportRow{Line: r.Line, Tag: r.Tag, Name: r.Name, Make: makeText(fam, r.Specification), Does: "new", What: targetText(r.Specification.Target)}
 		if r.Package != "" {
 			packages[r.Package] = r.PackageName
 		}
 		s := r.Specification
 		s.Version = 1
+		if known && old.Family != r.Family {
+			return &Problem{Status: http.StatusUnprocessableEntity, Title: r.Tag + " is a " + strings.ReplaceAll(old.Family, "_", " ") + " and stays one; line " + strconv.Itoa(r.Line) + " says " + strings.ReplaceAll(r.Family, "_", " ") + ".", Field: "family", Remedy: "Give the new joint a tag of its own."}
+		}
 		if known {
 			if line.Does, line.What, err = compareRow(r, old, byID[old.ID]); err != nil {
 				return err
@@ -134,9 +146,9 @@ func (a *App) importRows(ctx context.Context, q *store.Queries, who Actor, rows 
 			return err
 		}
 		id := uuid.Must(uuid.NewV7())
-		glyph, summary := specState(s)
+		glyph, summary := specState(fam, s)
 		add = append(add, store.AddJointsParams{ID: id, Tag: r.Tag, Name: r.Name, Area: r.Area, Equipment: r.Equipment, Service: r.Service, Family: r.Family, Package: orNil(r.Package), Nameplate: r.Nameplate,
-			SpecificationVersion: 1, Bolts: int32(s.Bolts), Make: makeText(s), Glyph: glyph, Summary: summary})
+			SpecificationVersion: 1, Bolts: int32(count(fam, s)), Make: makeText(fam, s), Glyph: glyph, Summary: summary})
 		addSpecs = append(addSpecs, store.AddSpecificationsParams{JointID: id, Version: 1, Data: data, MadeBy: who.Name, Reason: "imported"})
 	}
 	if !apply {
@@ -180,7 +192,14 @@ func sameSpecification(s plan.Specification, oldData string) (bool, error) {
 	old.Version, s.Version = 0, 0
 	old.NoSourceBy, old.NoSourceWhy, old.MovedLimitDeg = s.NoSourceBy, s.NoSourceWhy, s.MovedLimitDeg // a register does not carry these
 	old.Target.AsTyped, s.Target.AsTyped = "", ""
-	return old == s, nil
+	old.Layout, old.Order, s.Layout, s.Order = nil, nil, nil, nil
+	old.Others, s.Others = slices.Clone(old.Others), slices.Clone(s.Others)
+	for _, list := range [][]plan.Fasteners{old.Others, s.Others} {
+		for i := range list {
+			list[i].Target.AsTyped, list[i].MovedLimitDeg, list[i].Layout, list[i].Order = "", 0, nil, nil
+		}
+	}
+	return reflect.DeepEqual(old, s), nil
 }
 
 func compareRow(r exchange.Row, old store.AllJointsRow, oldSpec string) (does, what string, err error) {

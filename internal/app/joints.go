@@ -187,7 +187,7 @@ func (a *App) CreateJoint(ctx context.Context, who Actor, in JointInput) (JointD
 	if in.Family == "" {
 		in.Family = "gasketed_flange"
 	}
-	if _, err := procedure.ByCode(in.Family); err != nil {
+	if _, err := family(ctx, a.q, in.Family); err != nil {
 		return JointDetail{}, err
 	}
 	err := a.tx(ctx, func(q *store.Queries) error {
@@ -203,7 +203,7 @@ func (a *App) CreateJoint(ctx context.Context, who Actor, in JointInput) (JointD
 		if err := q.InsertJoint(ctx, store.InsertJointParams{ID: id, Tag: in.Tag, Name: in.Name, Area: in.Area, Equipment: in.Equipment, Service: in.Service, Family: in.Family, Package: orNil(in.Package), Nameplate: in.Nameplate}); err != nil {
 			return err
 		}
-		return a.putSpecification(ctx, q, who.Name, store.Joint{ID: id, Tag: in.Tag, Glyph: "waiting"}, in.Specification, "first entry")
+		return a.putSpecification(ctx, q, who.Name, store.Joint{ID: id, Tag: in.Tag, Glyph: "waiting", Family: in.Family}, in.Specification, "first entry")
 	})
 	if err != nil {
 		return JointDetail{}, err
@@ -303,14 +303,25 @@ func (a *App) putSpecification(ctx context.Context, q *store.Queries, by string,
 	if err != nil {
 		return err
 	}
-	if err := s.Check(own); err != nil {
+	fam, err := family(ctx, q, j.Family)
+	if err != nil {
+		return err
+	}
+	if err := s.Check(fam, own); err != nil {
 		return err
 	}
 	if j.SpecificationVersion > 0 && strings.TrimSpace(reason) == "" {
 		return &Problem{Status: http.StatusUnprocessableEntity, Title: "A new version of the specification needs a reason.", Field: "reason", Remedy: "Say what changed and why."}
 	}
-	if !hasCard(allLubricants(own), s.Lubricant) {
-		return &Problem{Status: http.StatusUnprocessableEntity, Title: fmt.Sprintf("%q is not a lubricant card.", s.Lubricant), Field: "lubricant", Remedy: "Choose a card from the Library."}
+	for i, f := range append([]plan.Fasteners{s.Fasteners}, s.Others...) {
+		if f.Lubricant == "" || hasCard(allLubricants(own), f.Lubricant) {
+			continue
+		}
+		field := "lubricant"
+		if i > 0 {
+			field = f.Group + "." + field
+		}
+		return &Problem{Status: http.StatusUnprocessableEntity, Title: fmt.Sprintf("%q is not a lubricant card.", f.Lubricant), Field: field, Remedy: "Choose a card from the Library."}
 	}
 	s.Version = int(j.SpecificationVersion) + 1
 	data, err := encode(s)
@@ -320,11 +331,11 @@ func (a *App) putSpecification(ctx context.Context, q *store.Queries, by string,
 	if err := q.InsertSpecification(ctx, store.InsertSpecificationParams{JointID: j.ID, Version: int32(s.Version), Data: data, MadeBy: by, Reason: reason}); err != nil {
 		return err
 	}
-	glyph, summary := specState(s)
+	glyph, summary := specState(fam, s)
 	if j.PresentRun != nil {
 		glyph, summary = j.Glyph, j.Summary
 	}
-	return q.SetJointSpecification(ctx, store.SetJointSpecificationParams{ID: j.ID, SpecificationVersion: int32(s.Version), Bolts: int32(s.Bolts), Make: makeText(s), Glyph: glyph, Summary: summary})
+	return q.SetJointSpecification(ctx, store.SetJointSpecificationParams{ID: j.ID, SpecificationVersion: int32(s.Version), Bolts: int32(count(fam, s)), Make: makeText(fam, s), Glyph: glyph, Summary: summary})
 }
 
 func hasCard(cards []fastener.Lubricant, code string) bool {
@@ -337,23 +348,73 @@ func hasCard(cards []fastener.Lubricant, code string) bool {
 }
 
 // specState is the mark of a joint that nobody has begun.
-func specState(s plan.Specification) (glyph, summary string) {
-	switch {
-	case s.Target.Form == plan.NotGiven:
-		return "waiting", "target to be supplied"
-	case s.Document == "" && s.NoSourceWhy == "":
+func specState(fam procedure.Family, s plan.Specification) (glyph, summary string) {
+	for i, g := range demanded(fam, s) {
+		f, given := s.Of(g.Code, i == 0)
+		if g.Target == procedure.ByTorque && g.Same == "" && (!given || f.Target.Form == plan.NotGiven) {
+			return "waiting", "target to be supplied"
+		}
+	}
+	for _, x := range fam.Figures {
+		if _, ok := s.Figures[x.Code]; x.Must && !ok {
+			return "waiting", strings.ToLower(x.Name) + " to be supplied"
+		}
+	}
+	if s.Document == "" && s.NoSourceWhy == "" {
 		return "waiting", "document to be supplied"
 	}
 	return "ready", ""
 }
 
-// makeText is how a joint is named by its make: "DN 400 PN 16 · 16 × M27 8.8".
-func makeText(s plan.Specification) string {
-	t := fmt.Sprintf("%d × %s %s", s.Bolts, s.Thread, s.Material)
-	if s.FlangeSize != "" {
-		t = s.FlangeSize + " · " + t
+// demanded are the groups of a family for the answers of a specification.
+func demanded(fam procedure.Family, s plan.Specification) []procedure.Fasteners {
+	answers, err := fam.Answer(s.Variant, s.Figures)
+	if err != nil {
+		return fam.Fasteners
 	}
-	return t
+	return fam.For(answers).Fasteners
+}
+
+// count is the number of fasteners of the largest group: what the small mark of the joint shows.
+func count(fam procedure.Family, s plan.Specification) int {
+	most := s.Bolts
+	for i, g := range demanded(fam, s) {
+		f, _ := s.Of(g.Code, i == 0)
+		most = max(most, f.Bolts, g.Layout.Settle().Count)
+		if i == 0 && f.Bolts > 0 {
+			return f.Bolts
+		}
+	}
+	return most
+}
+
+// makeText is how a joint is named by its make: "DN 400 PN 16 · 16 × M27 8.8".
+func makeText(fam procedure.Family, s plan.Specification) string {
+	var parts []string
+	if s.FlangeSize != "" {
+		parts = append(parts, s.FlangeSize)
+	}
+	for i, g := range demanded(fam, s) {
+		f, given := s.Of(g.Code, i == 0)
+		if !given || f.Thread == "" && len(parts) > 0 {
+			continue
+		}
+		n := f.Bolts
+		if n == 0 {
+			n = g.Layout.Settle().Count
+		}
+		what := strings.TrimSpace(f.Thread + " " + f.Material)
+		if what == "" {
+			what = strings.ToLower(g.Name)
+		}
+		if parts = append(parts, fmt.Sprintf("%d × %s", n, what)); len(parts) > 2 {
+			break
+		}
+	}
+	if len(parts) == 0 {
+		return fam.Name
+	}
+	return strings.Join(parts, " · ")
 }
 
 // targetText is the target as a person says it.
@@ -371,6 +432,14 @@ func targetText(t plan.Target) string {
 		return quantity.Text(t.Stress) + " MPa in the bolt"
 	case plan.PercentYield:
 		return quantity.Text(t.Percent) + " % of yield"
+	case plan.LookUp:
+		return "table " + t.Table + ", " + strings.Join(t.Keys, ", ")
+	case plan.Turns:
+		return quantity.Text(t.TurnDeg) + "° from its mark"
+	case plan.Stretch:
+		return quantity.Text(t.StretchMM) + " mm longer"
+	case plan.Stated:
+		return "as the procedure says"
 	}
 	return "to be supplied"
 }

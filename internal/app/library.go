@@ -11,7 +11,6 @@ import (
 	"dynacor/core/calc"
 	"dynacor/core/fastener"
 	"dynacor/core/plan"
-	"dynacor/core/procedure"
 	"dynacor/core/run"
 	"dynacor/core/sequence"
 	"dynacor/internal/store"
@@ -23,6 +22,7 @@ const (
 	ShelfMaterials  = "materials"
 	ShelfGaskets    = "gaskets"
 	ShelfThreads    = "threads"
+	ShelfTables     = "tables"
 )
 
 // Library is the engineering data, the site's own first, and the house rules in force.
@@ -33,7 +33,8 @@ type Library struct {
 	Threads    []ThreadRow          `json:"threads"`
 	Nuts       []fastener.Nut       `json:"nuts"` // measured on site
 	Services   []string             `json:"services"`
-	Families   []procedure.Family   `json:"families"`
+	Tables     []fastener.Table     `json:"tables"` // of torques by type and size
+	Families   []FamilyRow          `json:"families"`
 	HouseRules plan.HouseRules      `json:"houseRules"`
 	Schemes    []SchemeRow          `json:"schemes"`
 }
@@ -53,12 +54,13 @@ type ThreadRow struct {
 // SchemeRow is a stage scheme with the reason for it.
 type SchemeRow = sequence.Scheme
 
-// LibraryValue is a site's own value as entered: one of the four is given, as the shelf asks.
+// LibraryValue is a site's own value as entered: one of the five is given, as the shelf asks.
 type LibraryValue struct {
 	Lubricant *fastener.Lubricant `json:"lubricant,omitempty"`
 	Material  *fastener.Strength  `json:"material,omitempty"`
 	Gasket    *fastener.Gasket    `json:"gasket,omitempty"`
 	Nut       *fastener.Nut       `json:"nut,omitempty"`
+	Table     *fastener.Table     `json:"table,omitempty"`
 	Reason    string              `json:"reason"`
 }
 
@@ -112,6 +114,8 @@ func ownValues(ctx context.Context, q *store.Queries) (fastener.Own, error) {
 			own.Gaskets = append(own.Gaskets, *v.Gasket)
 		case v.Nut != nil:
 			own.Nuts = append(own.Nuts, *v.Nut)
+		case v.Table != nil:
+			own.Tables = append(own.Tables, *v.Table)
 		}
 	}
 	return own, nil
@@ -138,6 +142,10 @@ func shelved(r store.LibraryValue) (LibraryValue, error) {
 		v.Nut = &fastener.Nut{}
 		err = json.Unmarshal([]byte(r.Data), v.Nut)
 		v.Nut.Version = int(r.Version)
+	case ShelfTables:
+		v.Table = &fastener.Table{}
+		err = json.Unmarshal([]byte(r.Data), v.Table)
+		v.Table.Version = int(r.Version)
 	}
 	if err != nil {
 		return v, fmt.Errorf("reading %s %s version %d of the library: %w", r.Shelf, r.Code, r.Version, err)
@@ -167,7 +175,7 @@ func (a *App) Calculate(ctx context.Context, name string, q calc.Request) (*calc
 
 // Library gives the engineering data.
 func (a *App) Library(ctx context.Context) (Library, error) {
-	l := Library{Schemes: sequence.Schemes(), Services: fastener.Services(), Threads: []ThreadRow{}, Families: []procedure.Family{}}
+	l := Library{Schemes: sequence.Schemes(), Services: fastener.Services(), Threads: []ThreadRow{}, Families: []FamilyRow{}}
 	own, err := ownValues(ctx, a.q)
 	if err != nil {
 		return l, err
@@ -192,12 +200,9 @@ func (a *App) Library(ctx context.Context) (Library, error) {
 		}
 		l.Threads = append(l.Threads, row)
 	}
-	f, err := procedure.ByCode("gasketed_flange")
-	if err != nil {
-		return l, err
-	}
-	l.Families = append(l.Families, f)
-	return l, nil
+	l.Tables = append([]fastener.Table{}, own.Tables...)
+	l.Families, err = a.families(ctx)
+	return l, err
 }
 
 // checked gives the value that the shelf asks for, with its code, after its own check.
@@ -221,8 +226,12 @@ func (v LibraryValue) checked(shelf, code string) (any, error) {
 		c := *v.Nut
 		c.Thread, c.Version = code, 0
 		value, err = c, c.Check()
+	case shelf == ShelfTables && v.Table != nil:
+		c := *v.Table
+		c.Code, c.Version = code, 0
+		value, err = c, c.Check()
 	default:
-		return nil, refuse(http.StatusUnprocessableEntity, "There is no such value on the shelf %s.", "Choose lubricants, materials, gaskets or threads, and enter what belongs there.", shelf)
+		return nil, refuse(http.StatusUnprocessableEntity, "There is no such value on the shelf %s.", "Choose lubricants, materials, gaskets, threads or tables, and enter what belongs there.", shelf)
 	}
 	return value, err
 }

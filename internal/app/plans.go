@@ -52,6 +52,13 @@ func stale(ctx context.Context, q *store.Queries, row store.Plan, j store.Joint,
 	case int(row.HouseRulesVersion) != rules.Version:
 		return fmt.Sprintf("The plan was made with version %d of the house rules; version %d is in force.", row.HouseRulesVersion, rules.Version), nil
 	}
+	fam, err := family(ctx, q, j.Family)
+	if err != nil {
+		return "", err
+	}
+	if row.ProcedureVersion > 0 && int(row.ProcedureVersion) != fam.Version {
+		return fmt.Sprintf("The plan was made by version %d of the procedure; version %d is in force.", row.ProcedureVersion, fam.Version), nil
+	}
 	changed, err := q.ChangedSince(ctx, row.ID)
 	if err != nil || len(changed) == 0 {
 		return "", err
@@ -72,6 +79,9 @@ func (a *App) makePlan(ctx context.Context, q *store.Queries, j store.Joint, c p
 		return nil, err
 	}
 	in := plan.Input{Joint: planJoint(j), Choices: c, On: a.now()}
+	if in.Family, err = family(ctx, q, j.Family); err != nil {
+		return nil, err
+	}
 	if in.Specification, err = decode[plan.Specification](row.Data); err != nil {
 		return nil, err
 	}
@@ -164,12 +174,21 @@ func (a *App) savePlan(ctx context.Context, q *store.Queries, who Actor, j store
 		return store.InsertPlanParams{}, nil, err
 	}
 	row := store.InsertPlanParams{ID: uuid.Must(uuid.NewV7()), JointID: j.ID, Version: version, SpecificationVersion: j.SpecificationVersion, HouseRulesVersion: int32(p.HouseRulesVersion),
-		Data: data, MadeBy: who.Name, ApprovedBy: approved, Reason: reason}
+		Data: data, MadeBy: who.Name, ApprovedBy: approved, Reason: reason, ProcedureVersion: int32(p.ProcedureVersion)}
 	if err := q.InsertPlan(ctx, row); err != nil {
 		return store.InsertPlanParams{}, nil, err
 	}
-	if su := p.InHand(); su != nil {
+	tags := map[string]bool{}
+	for _, g := range p.AllGroups() {
+		su := g.InHand()
+		if su == nil {
+			continue
+		}
 		for _, t := range su.String {
+			if tags[t.Tag] {
+				continue
+			}
+			tags[t.Tag] = true
 			if err := q.InsertPlanTool(ctx, store.InsertPlanToolParams{PlanID: row.ID, Tag: t.Tag}); err != nil {
 				return store.InsertPlanParams{}, nil, err
 			}

@@ -100,15 +100,13 @@ func (a *App) planToStart(ctx context.Context, q *store.Queries, who Actor, j st
 			return uuid.Nil, err
 		}
 	}
-	if last.ID != uuid.Nil && c == (plan.Choices{}) && old == "" {
+	if last.ID != uuid.Nil && c.Empty() && old == "" {
 		p, err := decode[*plan.Plan](last.Data)
 		if err != nil {
 			return uuid.Nil, err
 		}
-		if p.Wrench != nil { // the wrench may have run out since
-			if _, problems := p.Fit(*p.InHand(), 0, a.now()); len(problems) == 0 {
-				return last.ID, nil
-			}
+		if p.ToolsFit(a.now()) { // a wrench may have run out since
+			return last.ID, nil
 		}
 	}
 	row, _, err := a.savePlan(ctx, q, who, j, c, reason)

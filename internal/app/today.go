@@ -3,9 +3,11 @@ package app
 import (
 	"context"
 	"sort"
+	"strings"
 	"time"
 
 	"dynacor/core/plan"
+	"dynacor/core/procedure"
 	"dynacor/core/run"
 	"dynacor/internal/store"
 )
@@ -205,7 +207,7 @@ func (a *App) Packages(ctx context.Context) ([]PackageRow, error) {
 
 // Need is a line of what a work package takes: consumables and parts, added up over its joints.
 type Need struct {
-	Kind     string   `json:"kind"` // part, lubricant
+	Kind     string   `json:"kind"` // part, lubricant, supply, tool
 	What     string   `json:"what"`
 	Quantity float64  `json:"quantity"` // 0: as needed
 	Joints   []string `json:"joints"`
@@ -232,23 +234,67 @@ func (a *App) PackageNeeds(ctx context.Context, code string) ([]Need, error) {
 		list[i].Quantity += n
 		list[i].Joints = append(list[i].Joints, tag)
 	}
+	families := familyFinder(ctx, a.q)
 	for _, r := range rows {
 		s, err := decode[plan.Specification](r.Data)
 		if err != nil {
 			return nil, err
 		}
-		bolt := s.Thread + " " + s.Material
-		if s.LengthMM > 0 {
-			bolt += " × " + text(s.LengthMM) + " mm"
+		fam, err := families(r.Family)
+		if err != nil {
+			return nil, err
 		}
-		add("part", "Bolt "+bolt, r.Tag, float64(s.Bolts))
-		add("part", "Nut "+s.Thread, r.Tag, float64(s.Bolts))
-		add("part", "Washer "+s.Thread, r.Tag, 2*float64(s.Bolts))
-		if s.Gasket != "" {
-			add("part", "Gasket "+s.Gasket+" "+s.FlangeSize, r.Tag, 1)
+		answers, err := fam.Answer(s.Variant, s.Figures)
+		if err != nil {
+			return nil, err
 		}
-		add("lubricant", s.Lubricant, r.Tag, 0)
+		fam = fam.For(answers)
+		for _, x := range fam.Parts {
+			what, n := partOf(fam, s, x)
+			add("part", what, r.Tag, n)
+		}
+		for _, x := range fam.Supplies {
+			add("supply", x.Name, r.Tag, x.Quantity)
+		}
+		for _, t := range fam.Tools {
+			add("tool", t, r.Tag, 0)
+		}
+		for i, g := range fam.Fasteners {
+			if f, ok := s.Of(g.Code, i == 0); ok {
+				add("lubricant", f.Lubricant, r.Tag, 0)
+			}
+		}
 	}
 	sort.SliceStable(list, func(i, j int) bool { return list[i].Kind+list[i].What < list[j].Kind+list[j].What })
 	return list, nil
+}
+
+// partOf names a part as it is fetched, and how many of it a joint takes.
+func partOf(fam procedure.Family, s plan.Specification, x procedure.Part) (what string, n float64) {
+	what, n = x.Name, x.Quantity
+	if x.Code == "gasket" && s.Gasket != "" {
+		return strings.TrimSpace(what + " " + s.Gasket + " " + s.FlangeSize), n
+	}
+	if !x.PerBolt {
+		return what, n
+	}
+	for i, g := range fam.Fasteners {
+		if g.Code != x.Fasteners && (x.Fasteners != "" || i > 0) {
+			continue
+		}
+		f, _ := s.Of(g.Code, i == 0)
+		count := f.Bolts
+		if count == 0 {
+			count = g.Layout.Settle().Count
+		}
+		n *= float64(count)
+		what = strings.TrimSpace(what + " " + f.Thread)
+		if x.Code == "bolt" {
+			what = strings.TrimSpace(what + " " + f.Material)
+			if f.LengthMM > 0 {
+				what += " × " + text(f.LengthMM) + " mm"
+			}
+		}
+	}
+	return what, n
 }

@@ -8,11 +8,13 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
 
 	"dynacor/core/fastener"
+	"dynacor/core/layout"
 	"dynacor/core/plan"
 	"dynacor/core/procedure"
 	"dynacor/core/quantity"
@@ -42,18 +44,23 @@ type CellError struct {
 	Remedy string `json:"remedy,omitempty"`
 }
 
-// Columns of the register, in the order they are written. A torque column means N·m unless a cell names its own unit.
+// Columns of the register, in the order they are written. A torque column means N·m unless a cell names its own unit. A line with a group
+// adds fasteners to the joint of the same tag above it; variant, figures and keys hold name=value, separated by semicolons.
 var Columns = []string{"tag", "name", "area", "equipment", "service", "family", "package", "package_name", "nameplate", "bolts", "bolt_circle_mm", "seen_from", "thread", "material",
-	"length_mm", "lubricant", "service_class", "gasket", "flange_size", "target_Nm", "tolerance_pct", "target_min_Nm", "target_max_Nm", "stress_MPa", "percent_yield", "proof_gap_mm", "document", "revision", "page"}
+	"length_mm", "lubricant", "service_class", "gasket", "flange_size", "target_Nm", "tolerance_pct", "target_min_Nm", "target_max_Nm", "stress_MPa", "percent_yield", "proof_gap_mm", "document", "revision", "page", "group", "variant", "figures", "turn_deg", "table", "keys"}
 
-var required = []string{"tag", "area", "bolts", "thread", "material", "lubricant"}
+var required = []string{"tag", "area"}
+
+// Families finds the procedure of a family, the site's own first.
+type Families func(code string) (procedure.Family, error)
 
 // MostRows of a register that is read at once.
 const MostRows = 100000
 
 // ReadRegister reads a CSV with a header line (comma, semicolon or tab; UTF-8, with or without a byte-order mark). Rows are
-// returned only when no cell is wrong; own are the site's own cards and grades; err is for a file that cannot be read as CSV at all.
-func ReadRegister(r io.Reader, own fastener.Own) ([]Row, []CellError, error) {
+// returned only when no cell is wrong; own are the site's own cards and grades, families its procedures; err is for a file that cannot be read
+// as CSV at all.
+func ReadRegister(r io.Reader, own fastener.Own, families Families) ([]Row, []CellError, error) {
 	data, err := io.ReadAll(r)
 	if err != nil {
 		return nil, nil, err
@@ -68,14 +75,14 @@ func ReadRegister(r io.Reader, own fastener.Own) ([]Row, []CellError, error) {
 	if err != nil {
 		return nil, nil, fmt.Errorf("the first line cannot be read as CSV: %w", err)
 	}
-	p := parser{own: own, cards: map[string]bool{}, at: map[string]int{}}
+	p := parser{own: own, families: families, cards: map[string]bool{}, at: map[string]int{}}
 	for _, l := range append(fastener.Lubricants(), own.Lubricants...) {
 		p.cards[l.Code] = true
 	}
 	if err := p.columns(head); err != nil {
 		return nil, nil, err
 	}
-	seen := map[string]int{}
+	index := map[string]int{}
 	var rows []Row
 	for {
 		rec, err := c.Read()
@@ -90,14 +97,22 @@ func ReadRegister(r io.Reader, own fastener.Own) ([]Row, []CellError, error) {
 			continue
 		}
 		p.line, p.cells = line, rec
-		row := p.row()
-		if first, twice := seen[row.Tag]; twice && row.Tag != "" {
-			p.wrong("tag", "Give each joint its own tag, or leave out one of the lines.", "%s stands in line %d already", row.Tag, first)
+		tag := p.text("tag")
+		if at, known := index[tag]; known && p.text("group") != "" {
+			p.addGroup(&rows[at])
+			continue
 		}
-		seen[row.Tag] = line
+		if at, twice := index[tag]; twice && tag != "" {
+			p.wrong("tag", "Give each joint its own tag, or leave out one of the lines.", "%s stands in line %d already", tag, rows[at].Line)
+		}
+		row := p.row()
+		index[row.Tag] = len(rows)
 		if rows = append(rows, row); len(rows) > MostRows {
 			return nil, nil, fmt.Errorf("the file has more than %d joints. Split it", MostRows)
 		}
+	}
+	for i := range rows {
+		p.whole(&rows[i])
 	}
 	if len(p.errors) > 0 {
 		return nil, p.errors, nil
@@ -120,12 +135,13 @@ func separator(data []byte) rune {
 }
 
 type parser struct {
-	own    fastener.Own
-	cards  map[string]bool
-	at     map[string]int
-	line   int
-	cells  []string
-	errors []CellError
+	own      fastener.Own
+	families Families
+	cards    map[string]bool
+	at       map[string]int
+	line     int
+	cells    []string
+	errors   []CellError
 }
 
 func (p *parser) columns(head []string) error {
@@ -206,7 +222,6 @@ func (p *parser) plain(col string, lo, hi float64) (float64, bool) {
 func (p *parser) row() Row {
 	r := Row{Line: p.line, Tag: p.text("tag"), Name: p.text("name"), Area: p.text("area"), Equipment: p.text("equipment"), Service: p.text("service"), Family: p.text("family"),
 		Package: p.text("package"), PackageName: p.text("package_name"), Nameplate: p.text("nameplate")}
-	before := len(p.errors)
 	for _, c := range required {
 		if p.text(c) == "" {
 			p.wrong(c, "Fill it in, or leave the line out.", "is empty")
@@ -218,44 +233,142 @@ func (p *parser) row() Row {
 	if r.Family == "" {
 		r.Family = "gasketed_flange"
 	}
-	if _, err := procedure.ByCode(r.Family); err != nil {
-		p.refusal("family", err)
-	}
 	if r.Name == "" {
 		r.Name = r.Tag
 	}
 	s := &r.Specification
 	s.Document, s.Revision, s.Page = p.text("document"), p.text("revision"), p.text("page")
-	s.SeenFrom, s.Thread, s.Material, s.Lubricant, s.Gasket, s.FlangeSize = p.text("seen_from"), p.text("thread"), p.text("material"), p.text("lubricant"), p.text("gasket"), p.text("flange_size")
+	s.Gasket, s.FlangeSize = p.text("gasket"), p.text("flange_size")
 	if s.ServiceClass = p.text("service_class"); s.ServiceClass != "" && !slices.Contains(fastener.Services(), s.ServiceClass) {
 		p.wrong("service_class", "Use "+strings.Join(fastener.Services(), ", ")+", or leave it empty.", "%q is not a service class", s.ServiceClass)
 	}
+	if v, ok := p.number("proof_gap_mm", quantity.KindLength, quantity.Millimetre); ok {
+		s.ProofGapMM = v.Canonical
+	}
+	s.Variant = p.pairs("variant")
+	for k, v := range p.pairs("figures") {
+		n, err := strconv.ParseFloat(strings.Replace(v, ",", ".", 1), 64)
+		if err != nil {
+			p.wrong("figures", "Write name=number, separated by semicolons.", "%s=%s is not a number", k, v)
+			continue
+		}
+		if s.Figures == nil {
+			s.Figures = map[string]float64{}
+		}
+		s.Figures[k] = n
+	}
+	fam, err := p.families(r.Family)
+	if err != nil {
+		p.refusal("family", err)
+		return r
+	}
+	s.Fasteners = p.fasteners(fam, p.text("group"))
+	return r
+}
+
+// pairs reads name=value, separated by semicolons.
+func (p *parser) pairs(col string) map[string]string {
+	out := map[string]string{}
+	for _, part := range strings.Split(p.text(col), ";") {
+		if part = strings.TrimSpace(part); part == "" {
+			continue
+		}
+		k, v, ok := strings.Cut(part, "=")
+		if !ok {
+			p.wrong(col, "Write name=value, separated by semicolons.", "%q has no =", part)
+			continue
+		}
+		out[strings.TrimSpace(k)] = strings.TrimSpace(v)
+	}
+	if len(out) == 0 {
+		return nil
+	}
+	return out
+}
+
+// fasteners reads what a line says of one group.
+func (p *parser) fasteners(fam procedure.Family, group string) plan.Fasteners {
+	f := plan.Fasteners{Group: group, SeenFrom: p.text("seen_from"), Thread: p.text("thread"), Material: p.text("material"), Lubricant: p.text("lubricant")}
+	g := fam.Fasteners[0]
+	if group != "" {
+		var ok bool
+		if g, ok = fam.Group(group); !ok {
+			var codes []string
+			for _, x := range fam.Fasteners {
+				codes = append(codes, x.Code)
+			}
+			p.wrong("group", "Use "+strings.Join(codes, ", ")+".", "%q is not a group of a %s", group, fam.Name)
+		}
+	}
+	if g.Target == procedure.ByTorque && p.text("table") == "" {
+		need := []string{"thread", "material", "lubricant"}
+		if g.Layout.Shape() == layout.Circle {
+			need = append([]string{"bolts"}, need...)
+		}
+		for _, c := range need {
+			if p.text(c) == "" {
+				p.wrong(c, "Fill it in, or leave the line out.", "is empty")
+			}
+		}
+	}
 	if t := p.text("bolts"); t != "" {
 		n, err := strconv.Atoi(t)
-		if err != nil || n < 3 || n > 120 {
+		if err != nil || n < 1 || n > 120 || g.Layout.Shape() == layout.Circle && n < 3 {
 			p.wrong("bolts", "Enter the number of bolts on the circle, 3 to 120.", "is not a number of bolts")
 		}
-		s.Bolts = n
+		f.Bolts = n
 	}
 	for _, l := range []struct {
 		col string
 		to  *float64
-	}{{"bolt_circle_mm", &s.BoltCircleMM}, {"length_mm", &s.LengthMM}, {"proof_gap_mm", &s.ProofGapMM}} {
+	}{{"bolt_circle_mm", &f.BoltCircleMM}, {"length_mm", &f.LengthMM}} {
 		if v, ok := p.number(l.col, quantity.KindLength, quantity.Millimetre); ok {
 			*l.to = v.Canonical
 		}
 	}
-	p.bolt(s)
-	p.target(s)
-	if len(p.errors) == before {
-		if err := s.Check(p.own); err != nil {
-			p.refusal("tag", err)
-		}
-	}
-	return r
+	p.bolt(&f)
+	p.target(&f, g)
+	return f
 }
 
-func (p *parser) bolt(s *plan.Specification) {
+// addGroup takes a line that adds fasteners to a joint above it.
+func (p *parser) addGroup(r *Row) {
+	group := p.text("group")
+	if slices.ContainsFunc(r.Specification.Others, func(o plan.Fasteners) bool { return o.Group == group }) || r.Specification.Group == group {
+		p.wrong("group", "Leave one of the lines out.", "%s of %s stands twice", group, r.Tag)
+		return
+	}
+	fam, err := p.families(r.Family)
+	if err != nil {
+		return // said where the joint stands
+	}
+	r.Specification.Others = append(r.Specification.Others, p.fasteners(fam, group))
+}
+
+// whole holds a joint with all its groups against its procedure, when none of its cells is wrong.
+func (p *parser) whole(r *Row) {
+	if slices.ContainsFunc(p.errors, func(e CellError) bool { return e.Line == r.Line }) {
+		return
+	}
+	fam, err := p.families(r.Family)
+	if err != nil {
+		return
+	}
+	if err := r.Specification.Check(fam, p.own); err != nil {
+		p.line, p.cells = r.Line, nil
+		col := "tag"
+		if ref, ok := quantity.RefusalIn(err); ok {
+			for _, prefix := range []string{"variant", "figures"} {
+				if strings.HasPrefix(ref.Field, prefix) {
+					col = prefix
+				}
+			}
+		}
+		p.refusal(col, err)
+	}
+}
+
+func (p *parser) bolt(s *plan.Fasteners) {
 	if s.Lubricant != "" && !p.cards[s.Lubricant] {
 		p.wrong("lubricant", "Use the code of a card in the Library, for example light_oil.", "%q is not a lubricant card", s.Lubricant)
 	}
@@ -275,9 +388,12 @@ func (p *parser) bolt(s *plan.Specification) {
 }
 
 // target settles which form the row uses; more than one is refused, none means to be supplied.
-func (p *parser) target(s *plan.Specification) {
+func (p *parser) target(s *plan.Fasteners, g procedure.Fasteners) {
 	var forms []string
 	t := plan.Target{Form: plan.NotGiven}
+	if g.Target != procedure.ByTorque && g.Target != procedure.ByTurns {
+		t.Form = plan.Stated
+	}
 	if v, ok := p.number("target_Nm", quantity.KindTorque, quantity.NewtonMetre); ok {
 		forms = append(forms, "target_Nm")
 		t = plan.Target{Form: plan.TorqueNominal, Nominal: v.Value, Unit: v.Unit, MinusPct: 5, PlusPct: 5, AsTyped: p.text("target_Nm")}
@@ -305,6 +421,17 @@ func (p *parser) target(s *plan.Specification) {
 	if v, ok := p.plain("percent_yield", 1, 100); ok {
 		forms = append(forms, "percent_yield")
 		t = plan.Target{Form: plan.PercentYield, Percent: v, AsTyped: p.text("percent_yield")}
+	}
+	if v, ok := p.plain("turn_deg", 1, 3600); ok {
+		forms = append(forms, "turn_deg")
+		t = plan.Target{Form: plan.Turns, TurnDeg: v, AsTyped: p.text("turn_deg")}
+	}
+	if name := p.text("table"); name != "" {
+		forms = append(forms, "table")
+		t = plan.Target{Form: plan.LookUp, Table: name, AsTyped: p.text("keys")}
+		for _, k := range strings.Split(p.text("keys"), ";") {
+			t.Keys = append(t.Keys, strings.TrimSpace(k))
+		}
 	}
 	if len(forms) > 1 {
 		p.wrong(strings.Fields(forms[0])[0], "Leave one of them empty.", "the target is given twice: %s", strings.Join(forms, ", "))
@@ -334,17 +461,47 @@ func WriteRegister(w io.Writer, rows []Row) error {
 		return num(v) + " " + u.Symbol()
 	}
 	for _, r := range rows {
-		s, t := r.Specification, r.Specification.Target
-		tol := ""
-		if t.Form == plan.TorqueNominal {
-			tol = strconv.FormatFloat(t.PlusPct, 'f', -1, 64)
-		}
-		if err := c.Write([]string{r.Tag, r.Name, r.Area, r.Equipment, r.Service, r.Family, r.Package, r.PackageName, r.Nameplate, strconv.Itoa(s.Bolts), num(s.BoltCircleMM), s.SeenFrom,
-			s.Thread, s.Material, num(s.LengthMM), s.Lubricant, s.ServiceClass, s.Gasket, s.FlangeSize, torque(t.Nominal, t.Unit), tol, torque(t.Min, t.Unit), torque(t.Max, t.Unit), num(t.Stress), num(t.Percent),
-			num(s.ProofGapMM), s.Document, s.Revision, s.Page}); err != nil {
-			return err
+		s := r.Specification
+		head := []string{r.Tag, r.Name, r.Area, r.Equipment, r.Service, r.Family, r.Package, r.PackageName, r.Nameplate}
+		for i, f := range append([]plan.Fasteners{s.Fasteners}, s.Others...) {
+			t := f.Target
+			tol, bolts := "", ""
+			if t.Form == plan.TorqueNominal {
+				tol = strconv.FormatFloat(t.PlusPct, 'f', -1, 64)
+			}
+			if f.Bolts > 0 {
+				bolts = strconv.Itoa(f.Bolts)
+			}
+			line := append(slices.Clone(head), bolts, num(f.BoltCircleMM), f.SeenFrom, f.Thread, f.Material, num(f.LengthMM), f.Lubricant)
+			joint := []string{s.ServiceClass, s.Gasket, s.FlangeSize}
+			paper := []string{num(s.ProofGapMM), s.Document, s.Revision, s.Page, f.Group, joined(s.Variant), joined(figures(s.Figures)), num(t.TurnDeg), t.Table, strings.Join(t.Keys, "; ")}
+			if i > 0 {
+				joint = []string{"", "", ""}
+				paper = []string{"", "", "", "", f.Group, "", "", num(t.TurnDeg), t.Table, strings.Join(t.Keys, "; ")}
+			}
+			line = append(append(line, joint...), torque(t.Nominal, t.Unit), tol, torque(t.Min, t.Unit), torque(t.Max, t.Unit), num(t.Stress), num(t.Percent))
+			if err := c.Write(append(line, paper...)); err != nil {
+				return err
+			}
 		}
 	}
 	c.Flush()
 	return c.Error()
+}
+
+// joined writes name=value in the order of the names.
+func joined(m map[string]string) string {
+	var out []string
+	for _, k := range slices.Sorted(maps.Keys(m)) {
+		out = append(out, k+"="+m[k])
+	}
+	return strings.Join(out, "; ")
+}
+
+func figures(m map[string]float64) map[string]string {
+	out := map[string]string{}
+	for k, v := range m {
+		out[k] = strconv.FormatFloat(v, 'f', -1, 64)
+	}
+	return out
 }

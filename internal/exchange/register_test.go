@@ -9,6 +9,7 @@ import (
 
 	"dynacor/core/fastener"
 	"dynacor/core/plan"
+	"dynacor/core/procedure"
 	"dynacor/internal/exchange"
 )
 
@@ -16,7 +17,7 @@ const head = "tag,area,bolts,thread,material,lubricant,target_Nm,target_min_Nm,t
 
 func read(t *testing.T, text string) ([]exchange.Row, []exchange.CellError) {
 	t.Helper()
-	rows, cells, err := exchange.ReadRegister(strings.NewReader(text), fastener.Own{})
+	rows, cells, err := exchange.ReadRegister(strings.NewReader(text), fastener.Own{}, procedure.ByCode)
 	require.NoError(t, err)
 	return rows, cells
 }
@@ -66,7 +67,7 @@ func TestFilesAsPeopleSaveThem(t *testing.T) {
 	require.Len(t, rows, 1)
 	require.InDelta(t, 300.5, rows[0].Specification.Target.Nominal, 1e-9)
 	for text, says := range map[string]string{"": "empty", "tag,area\n": "is missing", "tag,colour\n": "not a column", "tag,tag\n": "stands twice", "tag,area,bolts,thread,material,lubricant\n": "holds no joint"} {
-		_, _, err := exchange.ReadRegister(strings.NewReader(text), fastener.Own{})
+		_, _, err := exchange.ReadRegister(strings.NewReader(text), fastener.Own{}, procedure.ByCode)
 		require.ErrorContains(t, err, says)
 	}
 }
@@ -90,7 +91,7 @@ func FuzzReadRegister(f *testing.F) {
 	f.Add(head + "A,N,8,M20,8.8,light_oil,300,,,,,\n")
 	f.Add("tag;area\n\"\n")
 	f.Fuzz(func(t *testing.T, s string) {
-		rows, cells, err := exchange.ReadRegister(strings.NewReader(s), fastener.Own{})
+		rows, cells, err := exchange.ReadRegister(strings.NewReader(s), fastener.Own{}, procedure.ByCode)
 		if err == nil && len(cells) == 0 && len(rows) == 0 {
 			t.Fatal("nothing read and nothing said")
 		}

@@ -74,6 +74,7 @@ const (
 	GetLibraryValueParamsShelfGaskets    GetLibraryValueParamsShelf = "gaskets"
 	GetLibraryValueParamsShelfLubricants GetLibraryValueParamsShelf = "lubricants"
 	GetLibraryValueParamsShelfMaterials  GetLibraryValueParamsShelf = "materials"
+	GetLibraryValueParamsShelfTables     GetLibraryValueParamsShelf = "tables"
 	GetLibraryValueParamsShelfThreads    GetLibraryValueParamsShelf = "threads"
 )
 
@@ -85,6 +86,8 @@ func (e GetLibraryValueParamsShelf) Valid() bool {
 	case GetLibraryValueParamsShelfLubricants:
 		return true
 	case GetLibraryValueParamsShelfMaterials:
+		return true
+	case GetLibraryValueParamsShelfTables:
 		return true
 	case GetLibraryValueParamsShelfThreads:
 		return true
@@ -98,6 +101,7 @@ const (
 	PutLibraryValueParamsShelfGaskets    PutLibraryValueParamsShelf = "gaskets"
 	PutLibraryValueParamsShelfLubricants PutLibraryValueParamsShelf = "lubricants"
 	PutLibraryValueParamsShelfMaterials  PutLibraryValueParamsShelf = "materials"
+	PutLibraryValueParamsShelfTables     PutLibraryValueParamsShelf = "tables"
 	PutLibraryValueParamsShelfThreads    PutLibraryValueParamsShelf = "threads"
 )
 
@@ -109,6 +113,8 @@ func (e PutLibraryValueParamsShelf) Valid() bool {
 	case PutLibraryValueParamsShelfLubricants:
 		return true
 	case PutLibraryValueParamsShelfMaterials:
+		return true
+	case PutLibraryValueParamsShelfTables:
 		return true
 	case PutLibraryValueParamsShelfThreads:
 		return true
@@ -122,6 +128,7 @@ const (
 	WithdrawLibraryValueParamsShelfGaskets    WithdrawLibraryValueParamsShelf = "gaskets"
 	WithdrawLibraryValueParamsShelfLubricants WithdrawLibraryValueParamsShelf = "lubricants"
 	WithdrawLibraryValueParamsShelfMaterials  WithdrawLibraryValueParamsShelf = "materials"
+	WithdrawLibraryValueParamsShelfTables     WithdrawLibraryValueParamsShelf = "tables"
 	WithdrawLibraryValueParamsShelfThreads    WithdrawLibraryValueParamsShelf = "threads"
 )
 
@@ -133,6 +140,8 @@ func (e WithdrawLibraryValueParamsShelf) Valid() bool {
 	case WithdrawLibraryValueParamsShelfLubricants:
 		return true
 	case WithdrawLibraryValueParamsShelfMaterials:
+		return true
+	case WithdrawLibraryValueParamsShelfTables:
 		return true
 	case WithdrawLibraryValueParamsShelfThreads:
 		return true
@@ -191,6 +200,9 @@ type Care = tool.Care
 
 // CellError defines model for CellError.
 type CellError = exchange.CellError
+
+// Change defines model for Change.
+type Change = procedure.Change
 
 // ChartPoint defines model for ChartPoint.
 type ChartPoint = tool.ChartPoint
@@ -277,14 +289,32 @@ type Event = run.Event
 // Family defines model for Family.
 type Family = procedure.Family
 
+// FamilyFasteners defines model for FamilyFasteners.
+type FamilyFasteners = procedure.Fasteners
+
+// FamilyRow defines model for FamilyRow.
+type FamilyRow = app.FamilyRow
+
+// FastenerGroup defines model for FastenerGroup.
+type FastenerGroup = plan.FastenerGroup
+
 // FastenerState defines model for FastenerState.
 type FastenerState = run.FastenerState
+
+// Fasteners defines model for Fasteners.
+type Fasteners = plan.Fasteners
+
+// Fault defines model for Fault.
+type Fault = procedure.Fault
 
 // FieldError defines model for FieldError.
 type FieldError struct {
 	Field  string `json:"field"`
 	Reason string `json:"reason"`
 }
+
+// Figure defines model for Figure.
+type Figure = procedure.Figure
 
 // FindInput defines model for FindInput.
 type FindInput = app.FindInput
@@ -350,7 +380,7 @@ type Kept = run.Kept
 type KindView = tool.KindView
 
 // Layout defines model for Layout.
-type Layout = layout.Circle
+type Layout = layout.Layout
 
 // Library defines model for Library.
 type Library = app.Library
@@ -382,6 +412,9 @@ type Loosening = plan.Loosening
 // Lubricant defines model for Lubricant.
 type Lubricant = fastener.Lubricant
 
+// MarkFound defines model for MarkFound.
+type MarkFound = run.MarkFound
+
 // Material defines model for Material.
 type Material = fastener.Strength
 
@@ -400,8 +433,17 @@ type Nut = fastener.Nut
 // Offer defines model for Offer.
 type Offer = tool.Offer
 
+// Offset defines model for Offset.
+type Offset = layout.Offset
+
+// Option defines model for Option.
+type Option = procedure.Option
+
 // PackageRow defines model for PackageRow.
 type PackageRow = app.PackageRow
+
+// Pair defines model for Pair.
+type Pair = procedure.Pair
 
 // Part defines model for Part.
 type Part = procedure.Part
@@ -426,6 +468,9 @@ type PhotoKept struct {
 // Piece defines model for Piece.
 type Piece = tool.Piece
 
+// Place defines model for Place.
+type Place = layout.Place
+
 // Plan defines model for Plan.
 type Plan = plan.Plan
 
@@ -444,6 +489,9 @@ type PlanInput struct {
 // PlanJoint defines model for PlanJoint.
 type PlanJoint = plan.Joint
 
+// Point defines model for Point.
+type Point = layout.Point
+
 // Problem defines model for Problem.
 type Problem struct {
 	Detail *string       `json:"detail,omitempty"`
@@ -457,6 +505,21 @@ type Problem struct {
 
 // ProcedureCheck defines model for ProcedureCheck.
 type ProcedureCheck = procedure.Check
+
+// ProcedureDetail defines model for ProcedureDetail.
+type ProcedureDetail = app.ProcedureDetail
+
+// ProcedureInput defines model for ProcedureInput.
+type ProcedureInput = app.ProcedureInput
+
+// ProcedureTrial defines model for ProcedureTrial.
+type ProcedureTrial = app.ProcedureTrial
+
+// ProcedureVersion defines model for ProcedureVersion.
+type ProcedureVersion = app.ProcedureVersion
+
+// Question defines model for Question.
+type Question = procedure.Question
 
 // Reaction defines model for Reaction.
 type Reaction = tool.Reaction
@@ -537,6 +600,9 @@ type SpecificationVersion = app.SpecificationVersion
 // State defines model for State.
 type State = run.State
 
+// Step defines model for Step.
+type Step = procedure.Step
+
 // StoppedJoint defines model for StoppedJoint.
 type StoppedJoint = app.StoppedJoint
 
@@ -545,6 +611,15 @@ type SweepPoint = calc.Point
 
 // SweepRequest defines model for SweepRequest.
 type SweepRequest = calc.SweepRequest
+
+// Table defines model for Table.
+type Table = fastener.Table
+
+// TableRow defines model for TableRow.
+type TableRow = fastener.TableRow
+
+// TableUse defines model for TableUse.
+type TableUse = plan.TableUse
 
 // Target defines model for Target.
 type Target = plan.Target
@@ -641,6 +716,11 @@ type PutLibraryValueParamsShelf string
 // WithdrawLibraryValueParamsShelf defines parameters for WithdrawLibraryValue.
 type WithdrawLibraryValueParamsShelf string
 
+// GetProcedureParams defines parameters for GetProcedure.
+type GetProcedureParams struct {
+	Version *int `form:"version,omitempty" json:"version,omitempty"`
+}
+
 // ListRecordsParams defines parameters for ListRecords.
 type ListRecordsParams struct {
 	Q      *string `form:"q,omitempty" json:"q,omitempty"`
@@ -717,6 +797,12 @@ type PutLibraryValueJSONRequestBody = LibraryValue
 // WithdrawLibraryValueJSONRequestBody defines body for WithdrawLibraryValue for application/json ContentType.
 type WithdrawLibraryValueJSONRequestBody = ReasonInput
 
+// PutProcedureJSONRequestBody defines body for PutProcedure for application/json ContentType.
+type PutProcedureJSONRequestBody = ProcedureInput
+
+// TryProcedureJSONRequestBody defines body for TryProcedure for application/json ContentType.
+type TryProcedureJSONRequestBody = ProcedureInput
+
 // AppendEventsJSONRequestBody defines body for AppendEvents for application/json ContentType.
 type AppendEventsJSONRequestBody = AppendEventsJSONBody
 
@@ -782,6 +868,9 @@ type ServerInterface interface {
 	// ExportToolsSheet The crib as a spreadsheet
 	// (GET /export/tools.xlsx)
 	ExportToolsSheet(c *gin.Context)
+	// ListFamilies Every joint family with the version of its procedure in force
+	// (GET /families)
+	ListFamilies(c *gin.Context)
 	// GetHouseRules The house rules, every version
 	// (GET /house-rules)
 	GetHouseRules(c *gin.Context)
@@ -845,6 +934,21 @@ type ServerInterface interface {
 	// GetPhoto A picture
 	// (GET /photos/{id})
 	GetPhoto(c *gin.Context, id openapi_types.UUID)
+	// GetProcedureSchema The JSON Schema of a procedure as written in YAML
+	// (GET /procedure-schema)
+	GetProcedureSchema(c *gin.Context)
+	// GetProcedure A version of a procedure; without a version the one in force
+	// (GET /procedures/{code})
+	GetProcedure(c *gin.Context, code string, params GetProcedureParams)
+	// PutProcedure Keep a version of the site's own, as a draft
+	// (PUT /procedures/{code})
+	PutProcedure(c *gin.Context, code string)
+	// TryProcedure Read a procedure as typed and lead a sample joint by it, keeping nothing
+	// (POST /procedures/{code}/try)
+	TryProcedure(c *gin.Context, code string)
+	// ApproveProcedure Put a draft in force
+	// (POST /procedures/{code}/versions/{version}/approve)
+	ApproveProcedure(c *gin.Context, code string, version int)
 	// ListRecords The sealed records
 	// (GET /records)
 	ListRecords(c *gin.Context, params ListRecordsParams)
@@ -1145,6 +1249,19 @@ func (siw *ServerInterfaceWrapper) ExportToolsSheet(c *gin.Context) {
 	}
 
 	siw.Handler.ExportToolsSheet(c)
+}
+
+// ListFamilies operation middleware
+func (siw *ServerInterfaceWrapper) ListFamilies(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListFamilies(c)
 }
 
 // GetHouseRules operation middleware
@@ -1679,6 +1796,139 @@ func (siw *ServerInterfaceWrapper) GetPhoto(c *gin.Context) {
 	}
 
 	siw.Handler.GetPhoto(c, id)
+}
+
+// GetProcedureSchema operation middleware
+func (siw *ServerInterfaceWrapper) GetProcedureSchema(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetProcedureSchema(c)
+}
+
+// GetProcedure operation middleware
+func (siw *ServerInterfaceWrapper) GetProcedure(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetProcedureParams
+
+	// ------------- Optional query parameter "version" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "version", c.Request.URL.Query(), &params.Version, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter version: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetProcedure(c, code, params)
+}
+
+// PutProcedure operation middleware
+func (siw *ServerInterfaceWrapper) PutProcedure(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PutProcedure(c, code)
+}
+
+// TryProcedure operation middleware
+func (siw *ServerInterfaceWrapper) TryProcedure(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TryProcedure(c, code)
+}
+
+// ApproveProcedure operation middleware
+func (siw *ServerInterfaceWrapper) ApproveProcedure(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "version" -------------
+	var version int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "version", c.Param("version"), &version, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter version: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ApproveProcedure(c, code, version)
 }
 
 // ListRecords operation middleware
@@ -2509,6 +2759,12 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/library/:shelf/:code", wrapper.GetLibraryValue)
 	router.PUT(options.BaseURL+"/library/:shelf/:code", wrapper.PutLibraryValue)
 	router.POST(options.BaseURL+"/library/:shelf/:code/withdraw", wrapper.WithdrawLibraryValue)
+	router.GET(options.BaseURL+"/families", wrapper.ListFamilies)
+	router.GET(options.BaseURL+"/procedure-schema", wrapper.GetProcedureSchema)
+	router.GET(options.BaseURL+"/procedures/:code", wrapper.GetProcedure)
+	router.PUT(options.BaseURL+"/procedures/:code", wrapper.PutProcedure)
+	router.POST(options.BaseURL+"/procedures/:code/try", wrapper.TryProcedure)
+	router.POST(options.BaseURL+"/procedures/:code/versions/:version/approve", wrapper.ApproveProcedure)
 	router.GET(options.BaseURL+"/packages", wrapper.ListPackages)
 	router.GET(options.BaseURL+"/packages/:code/needs", wrapper.PackageNeeds)
 	router.POST(options.BaseURL+"/import/joints", wrapper.ImportJoints)
@@ -2957,6 +3213,44 @@ type ExportToolsSheetdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ExportToolsSheetdefaultApplicationProblemPlusJSONResponse) VisitExportToolsSheetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListFamiliesRequestObject struct {
+}
+
+type ListFamiliesResponseObject interface {
+	VisitListFamiliesResponse(w http.ResponseWriter) error
+}
+
+type ListFamilies200JSONResponse []FamilyRow
+
+func (response ListFamilies200JSONResponse) VisitListFamiliesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListFamiliesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListFamiliesdefaultApplicationProblemPlusJSONResponse) VisitListFamiliesResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -3792,6 +4086,204 @@ type GetPhotodefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetPhotodefaultApplicationProblemPlusJSONResponse) VisitGetPhotoResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetProcedureSchemaRequestObject struct {
+}
+
+type GetProcedureSchemaResponseObject interface {
+	VisitGetProcedureSchemaResponse(w http.ResponseWriter) error
+}
+
+type GetProcedureSchema200JSONResponse map[string]interface{}
+
+func (response GetProcedureSchema200JSONResponse) VisitGetProcedureSchemaResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetProcedureSchemadefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetProcedureSchemadefaultApplicationProblemPlusJSONResponse) VisitGetProcedureSchemaResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetProcedureRequestObject struct {
+	Code   string `json:"code"`
+	Params GetProcedureParams
+}
+
+type GetProcedureResponseObject interface {
+	VisitGetProcedureResponse(w http.ResponseWriter) error
+}
+
+type GetProcedure200JSONResponse ProcedureDetail
+
+func (response GetProcedure200JSONResponse) VisitGetProcedureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetProceduredefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetProceduredefaultApplicationProblemPlusJSONResponse) VisitGetProcedureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutProcedureRequestObject struct {
+	Code string `json:"code"`
+	Body *PutProcedureJSONRequestBody
+}
+
+type PutProcedureResponseObject interface {
+	VisitPutProcedureResponse(w http.ResponseWriter) error
+}
+
+type PutProcedure200JSONResponse ProcedureDetail
+
+func (response PutProcedure200JSONResponse) VisitPutProcedureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutProceduredefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PutProceduredefaultApplicationProblemPlusJSONResponse) VisitPutProcedureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TryProcedureRequestObject struct {
+	Code string `json:"code"`
+	Body *TryProcedureJSONRequestBody
+}
+
+type TryProcedureResponseObject interface {
+	VisitTryProcedureResponse(w http.ResponseWriter) error
+}
+
+type TryProcedure200JSONResponse ProcedureTrial
+
+func (response TryProcedure200JSONResponse) VisitTryProcedureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TryProceduredefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TryProceduredefaultApplicationProblemPlusJSONResponse) VisitTryProcedureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ApproveProcedureRequestObject struct {
+	Code    string `json:"code"`
+	Version int    `json:"version"`
+}
+
+type ApproveProcedureResponseObject interface {
+	VisitApproveProcedureResponse(w http.ResponseWriter) error
+}
+
+type ApproveProcedure200JSONResponse ProcedureDetail
+
+func (response ApproveProcedure200JSONResponse) VisitApproveProcedureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ApproveProceduredefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ApproveProceduredefaultApplicationProblemPlusJSONResponse) VisitApproveProcedureResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4955,6 +5447,9 @@ type StrictServerInterface interface {
 	// ExportToolsSheet The crib as a spreadsheet
 	// (GET /export/tools.xlsx)
 	ExportToolsSheet(ctx context.Context, request ExportToolsSheetRequestObject) (ExportToolsSheetResponseObject, error)
+	// ListFamilies Every joint family with the version of its procedure in force
+	// (GET /families)
+	ListFamilies(ctx context.Context, request ListFamiliesRequestObject) (ListFamiliesResponseObject, error)
 	// GetHouseRules The house rules, every version
 	// (GET /house-rules)
 	GetHouseRules(ctx context.Context, request GetHouseRulesRequestObject) (GetHouseRulesResponseObject, error)
@@ -5018,6 +5513,21 @@ type StrictServerInterface interface {
 	// GetPhoto A picture
 	// (GET /photos/{id})
 	GetPhoto(ctx context.Context, request GetPhotoRequestObject) (GetPhotoResponseObject, error)
+	// GetProcedureSchema The JSON Schema of a procedure as written in YAML
+	// (GET /procedure-schema)
+	GetProcedureSchema(ctx context.Context, request GetProcedureSchemaRequestObject) (GetProcedureSchemaResponseObject, error)
+	// GetProcedure A version of a procedure; without a version the one in force
+	// (GET /procedures/{code})
+	GetProcedure(ctx context.Context, request GetProcedureRequestObject) (GetProcedureResponseObject, error)
+	// PutProcedure Keep a version of the site's own, as a draft
+	// (PUT /procedures/{code})
+	PutProcedure(ctx context.Context, request PutProcedureRequestObject) (PutProcedureResponseObject, error)
+	// TryProcedure Read a procedure as typed and lead a sample joint by it, keeping nothing
+	// (POST /procedures/{code}/try)
+	TryProcedure(ctx context.Context, request TryProcedureRequestObject) (TryProcedureResponseObject, error)
+	// ApproveProcedure Put a draft in force
+	// (POST /procedures/{code}/versions/{version}/approve)
+	ApproveProcedure(ctx context.Context, request ApproveProcedureRequestObject) (ApproveProcedureResponseObject, error)
 	// ListRecords The sealed records
 	// (GET /records)
 	ListRecords(ctx context.Context, request ListRecordsRequestObject) (ListRecordsResponseObject, error)
@@ -5500,6 +6010,30 @@ func (sh *strictHandler) ExportToolsSheet(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ExportToolsSheetResponseObject); ok {
 		if err := validResponse.VisitExportToolsSheetResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListFamilies operation middleware
+func (sh *strictHandler) ListFamilies(ctx *gin.Context) {
+	var request ListFamiliesRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListFamilies(ctx, request.(ListFamiliesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListFamilies")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListFamiliesResponseObject); ok {
+		if err := validResponse.VisitListFamiliesResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -6221,6 +6755,172 @@ func (sh *strictHandler) GetPhoto(ctx *gin.Context, id openapi_types.UUID) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetPhotoResponseObject); ok {
 		if err := validResponse.VisitGetPhotoResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetProcedureSchema operation middleware
+func (sh *strictHandler) GetProcedureSchema(ctx *gin.Context) {
+	var request GetProcedureSchemaRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetProcedureSchema(ctx, request.(GetProcedureSchemaRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetProcedureSchema")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetProcedureSchemaResponseObject); ok {
+		if err := validResponse.VisitGetProcedureSchemaResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetProcedure operation middleware
+func (sh *strictHandler) GetProcedure(ctx *gin.Context, code string, params GetProcedureParams) {
+	var request GetProcedureRequestObject
+
+	request.Code = code
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetProcedure(ctx, request.(GetProcedureRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetProcedure")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetProcedureResponseObject); ok {
+		if err := validResponse.VisitGetProcedureResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PutProcedure operation middleware
+func (sh *strictHandler) PutProcedure(ctx *gin.Context, code string) {
+	var request PutProcedureRequestObject
+
+	request.Code = code
+
+	var body PutProcedureJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PutProcedure(ctx, request.(PutProcedureRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PutProcedure")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PutProcedureResponseObject); ok {
+		if err := validResponse.VisitPutProcedureResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TryProcedure operation middleware
+func (sh *strictHandler) TryProcedure(ctx *gin.Context, code string) {
+	var request TryProcedureRequestObject
+
+	request.Code = code
+
+	var body TryProcedureJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TryProcedure(ctx, request.(TryProcedureRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TryProcedure")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TryProcedureResponseObject); ok {
+		if err := validResponse.VisitTryProcedureResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ApproveProcedure operation middleware
+func (sh *strictHandler) ApproveProcedure(ctx *gin.Context, code string, version int) {
+	var request ApproveProcedureRequestObject
+
+	request.Code = code
+	request.Version = version
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ApproveProcedure(ctx, request.(ApproveProcedureRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ApproveProcedure")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ApproveProcedureResponseObject); ok {
+		if err := validResponse.VisitApproveProcedureResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -7142,202 +7842,239 @@ func (sh *strictHandler) VerifyFile(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H17kxu3lt9X6WJSld0sNSP7+m42cuUPWbZsXcvyZEbWzdbGpQK7D0mYTaAFoMlhXPruKTwb3QSaQHM4",
-	"trT3H1sS0XiccwAcnMfv/D4r6bahBIjgs2e/zxjwhhIO6i83jC5q2Mo/lpQIIEL+ETVNjUskMCXXjW7x",
-	"L79xSuRvvFzDFsk//VcGy9mz2X+57vq/1r/ya9vvx48f57MKeMlwI7ubPZuhgsGy5aieF3ss1oVYQ7HE",
-	"UFcFIpX6G4MtVIeZ/NT0J4d7Xm7k/xpGG2AC6/njSv5XHBqYPZtxwTBZzT7OZ2oECP/G4YP375gIWAFT",
-	"gzH40GImP/sP2bFu2nX269x+RBe/QSlm89n9kxV9Yv4RNc2VnKP3r0/wtqFMkbRBYj17NqsOBJWUXcth",
-	"GUH1NWoaNfbzpgFS6Sn3l4jKjV6qgC0/RXc5gY9unogxdDhamuowZTF2ShNXJARsGxFYkPq3JWVb+adZ",
-	"hQQ8EXgLs/kxsxaHIA9hB0S8CvOXbrx/XlBaAyKKJnAvAh8MiGN7nstpqvHNl6rjE1RjLbmyy04iWkkZ",
-	"XLOWqGl8g0iA/Wu8WvfpRdtF7RGLtNuFFOD5rKb7xJbi0CS1HBBHDqA/nut5naDHEnEBBNiVWlo6Rex3",
-	"mixAyvWLNYS2/xYEsKAUECog+EPTsoby8G9cQJO+19Sc7gQ0J3ecHXNuJmxHOkE+QWl95S0/nYDySzWL",
-	"F6gu21qd5M8J32ti9WlYoroMb7LlEkqRTo/vVPtjYkjBpBuofmmSu3ptPwh0RlvRtBnT8kjws/o01Cnf",
-	"A6RP7062vqGYBPvaU7aRJDzRyd9Ns6GwKH50y/So13V9QnBkF1eG3+lCowYeCM1LeTEHZGZNcQl9HhzJ",
-	"z5AuJa3bLZnEOD2NQJ8VLFFbi7D83qNtU4d3+hrqJvjDBsI3zgaT8HVTowXU4V/wFoswaahShlAdvqn4",
-	"Ybug4T5bgkX0hyx+DKROrtsuxqzWm+YJefvQIiKwOFxpPqWLnP1wKHZmox6rDjWnWWyLc8dcccFrIE7/",
-	"iBJxgjFvx77K3EU7VLdKpklb10je2s8Ea2Gcn/ojM/2Uw8Mw4LzD4xY+tMBz2OhdOYFtYc/ok0ezHdin",
-	"MKoqrKX5pjeXGMENbSzFR/qQ5D/6bMAO00cK6e3kJ9GeQeCwpvIY7KlDHlUrRpum91TyfoxqUS3Z05YE",
-	"vxqs3PbffTPvZpSiAKlFTVF9oK6/Y4yGVB51E0UObQKh56FclHqVhj5ye/Lol/0aJTw61KD2gvS2q/r6",
-	"BI3gvlwjsoKrbr157zXbgSbaGjGhNZsjqjUMOG8Z/HSDUp8ZlH1o4c12ylvDH83rKUliukVMkRupa//c",
-	"ilfEXEHhXb9ENYf5kEQ1KpUgbNH9ayArOcwXXz6dn+C//uzXwNlj3hhIwHnvaKRfpRmGBPOMDdxAkTd5",
-	"SavwHqgwg1IS8FtYJQrOEpMKk1X6dF/qD0LT3WK+RaJcn+riJ9tOMYcbrTJhshyvCFTfHCJPSiRaNX0g",
-	"7VYymzYg93hZA2LqXBT0vexCvQrtWbk4vK8B7XyhSFBCupvKES3NGBDXCxVX3TKcLcQxyBOtBOOIJ875",
-	"9pHuvX20FRigY3nJXvp8xkFMOavkZ/NuEmlnlF3M1CPqHbAKl0HtqqZ7qG7KVAGuYIeVwtan3zmEHP69",
-	"QTym1QERQMrI9UkZF6kLGR6qckivi7lPmN6ivUkks85SfxL33ON5wLgKNQJY+jG5YrRteFhdqdsFwyUi",
-	"YuT1Y6wUxzYyuadZWEFqaI3LyFknT9IwIwVdgVj33lveXPcMiD6gj+/JMXY0NZJniiZnOifkZ5oTFOlh",
-	"+3wAqzUmsGCL2Ca8KEpe93XJntCn7k3RMsJvEBfhQXaY40UNdqTcPeJ/7o9l1jU3JxsYtdIsKWmTKNJO",
-	"2R20OUxRvQRaDRSvr57Ky584PeyUFiZ7COpgDC+OheQ3qV9mGLMYXvwtZjHkDcqwi901xqExPHMprdN7",
-	"eUtp/Q7D/qQGoLu1k5zbhSc4kBThpjmPOnIdEX5BaxE581b1oVmHz7tt6n5D4SNxj8X69ENOfj03M7TT",
-	"UYObDhKJ9rf0t8sR5b5VztZFyJNYMbSPHfmesTTDyiEVwbrOM2CpSyvYEpOphv2ofXjEBktQ5K46w8EQ",
-	"nQejdBu+M2nLIsqPwKKOqkUVPy2NaoW2H0t4+7Ub2hHJzHLu5MRw1zHGd0pYeUmxaHUiOcGm9a3V0y7i",
-	"SC5rGosTiL5nnXcyeAZFIhIGCnCaXal7PKYaluQPh9OSgbUVrnJGJt/dbUZNeM51vMl/zclvS7jVb6YA",
-	"b8mqhnRNOEcUyhqXm7P1MmYsPWmXrWwddRhGfQfOrpir1ylmWiui6v4ENyvFjSvLjryrR3/c46o1nwSf",
-	"6aeo1ReNeMhO7LYOXso2lkd3mnAR95Yy9S7uugi89+qoWs+6T5LkqzfXUwpdrTV8O0ZI5dX9vUVsBQE2",
-	"jh+Av1m1zVPF//XpPOdITN+Gka0zWPFvRp8yJgE3f/u+ydghhiZnbpC3dAOBCy2mfArbPEXQdeMgV/Fy",
-	"CcwaWwY8xRFdYwONiBkJEjRi1cr0MtejpOy9bqYTdx5tFyHTGNfG2rd0RBt4nnWXyC8itt+qhZ/DRpS1",
-	"jtQ61oDDyoPbUgH/Nhe/GA0mbcZRtZchnLl4/UVk8QyQiRgNiHPQux7SUVTTudvARqM1fXvL9ybjrcSy",
-	"YO4z3mOaZkSKPCpxmiiKLbw1Cx56IYl+aIWFBx34a1iKmHEpTNn0+1DRzw0y92aTQg+zpmkUMYFiRwTZ",
-	"QL3DJKyZ5Qd4NMBKE8+cqz71gydsR3M7wZQ3j1njhAfPd0SwQ8AouTOLGQ3BU43kAYN42BDSMNj9EPuR",
-	"QQl4l3cIpIVTW+3L9e/NxMzWRPWefHdASVl1pamU8exQn2kCM0ZZxMeNStHqsKyURwcRuKxpudljfqah",
-	"N+hQMpNJMbd6a5pgc/3OytZ5bzAXYBpwP2e81K2z9viytUHAgWsYEIvEt2jdK3jEqp/uYo8LuG8wO0ww",
-	"AaxRLzLmtHHABhdaF7F8pbwvKVlitlWXm1r5e01g9Q/aY/JeoI1yJnMQApNV75umrWv1B77Bxqusmr9f",
-	"IBVLXFPKgeimqNWX6FqH7zGoAel/cW6y9/pWnemgINWvulGDHuotiDUNr3VLd9nRRrQVJdVqiyWResRr",
-	"2ug/vedCG6v4Wor8fEZ3SsNnoKIrKm3YMCRhLXlf0T3RukS5jiyjQSzjEXaDmHipIpxOO0A9mWiAGUVp",
-	"tHPdSrZfU0EjZzut2lJkh70nPsu9B/mIcqc6CKbdiF9OR++pRh+dQOdEYLB0Ej6k8Ua0jECVfkoGYjQS",
-	"iX4UZ+68pqf8PGHd2gT5KluREcIEm5++K/LtfS/RFteHUPpBexx6cDqWXB6IGVuT0RKqloFOpAgGp0es",
-	"vZ2PPWmk75WRPZwDwfUjPn2V0bda/sEUPpOUmz+T9Jy0YSvFDhjvv2Zi2qCxPNsP3LvOTciM4qjvGG6X",
-	"Pu/kxpH2hPA2VgaujChmBAzYT40k68s/EpZXwYoBpAbOLBkq7RswMdygzy97Icq7mio3/uAC7K5/ffWa",
-	"/7/vpbPF2b0FxFsWvbKHUfT+xUb58Hnr2/gs9Y5vipY30LvG/Cy+nJBS7etKMFLZmboF2fl5A3qk8Nhm",
-	"WZJwcvblZsIJiqGuIhHNS5unk26HGdBgia3uh4I3gZoAqVxoxvDdxCjnL2skUgU/O9jJJkIemwAixjS6",
-	"XJrnV0CM1lLpiVinJMMTzCi6XYK1pKPbNHuJDW4NWJCqmEYX9ynCDhgWB//swGRJuyPVBKIGT4fz3I5u",
-	"7L7z8QQJTdLblSVD+s7Zeyl2L22+wrmCS+QiMu/x1OOKLpfA0i/2n2Xzk/4eFX7ir9ONYxeTIsMmdWOK",
-	"/H6P+CbkR4qK7xbdpycZRJWk+HOyAYbk8yJ9EA65H4zEdSgXUnpX2XqVjftw4ziK9hYyIISbc2pSt2Hr",
-	"xLTu743FZrAd2fan1M3iayYpckK3mCTb9jjawrc2cSFi2xO04TGsgclhy3aaPXXD9jc3BBrOL8VEqAg+",
-	"wTj4vY3XSty86u4YGLOM512BKeDVWiijVcPoDmbaXPbeKquA6ogxJhYOFd4DNuhpcJOdeBl8b0Kkpj0M",
-	"1NcPkKwTjVXSGSNBdXqEHQ+fgHIxFscSW+KhcIKKXhr1iaOxJxZeWotPDKF2X0qqrNTqPabnq/Q/IFJF",
-	"BMaYcqNe3x+NX35MP1BtZPuoH7EGEUXQMMwYG+CNbNOzYQYdTtEoj4tZBKMhVXuUEjBiyGL66QY3yzEU",
-	"TZCOjsEThIO2HG7bOpQqUrVwRyn5Fh1iodBjqSEuKDaWFJ2e8dO9DrUVBpPVS1SKjPyJe2WTu0GcQ2S+",
-	"W3T/7/J1mp7RtMXkJUNleuvc/ukOqteSjOnv1zNSblDL4SdMWpHMnZEsnYbBEhiDKoNCDcNbxA5vY09j",
-	"ddILqYzs4Lm4w2LU0fANIhm01gaJM3P4Gejn+g+0Zak0HEln4lBSUo1TRLfhN8BujO8n6Z3hPmrrZF1V",
-	"UIZWcKZRtrPGmoV3QunZYTspdkLWbbehcPW3bn+jDTfR0VEwkPsj2hxR2Atk94/HIfOH0nzMzU7mAnL9",
-	"a0JKmndyT8hK677+AUvWHkI25hrvwCiDY9enN5NOGNINDN3n74x0nDI2uCHm3iQT7AvHi55ma+j6iVgq",
-	"O3uoF5/616ehAFVm795UCg9owYwExEyqY1Q4x154zLVj4DRUQU6Uj2yfH+j3UAQ0o8/ttKeR9J074KYQ",
-	"9ZVqGYtsV4iZMSeJxteIPNxUbuUt3fORnzNykRwISMgMCftIuLkZPmkIQwi6DzoH+8a42F1jyaXn1FHI",
-	"dGBm5FbvUymB5T1WncVt7VkYnL00onTEoWO2aAN5OWjRNMQcPBkd6GmsgWoOcz37NLu7R0qF+ziJjuSH",
-	"IKolYoCCC5yW3RmNaW5JBCWUC8TEKGoHnHyaqkapUbd6KgOmKDIcJ4x2k7NTSWGVJvU0PqmM029BIFyH",
-	"JL5d5CSjqGDpwOHgwtjHvlYzMaeLpFJTx/zESmE6FfpQ6yNYtnWu01Dcq82oTAzKke0jR+CIzKHdaY3t",
-	"Tjay085W2O4aKPHSYDen6mx+dL0m99zX4zrazZ0UW4rNrXAkCKgvY2dIacwDHTtR5EKbLUQSKJYuLCn9",
-	"VDkhlqjcxF5jHFg0GpX7rMvic2bkf//s6cjTTc+RpVtNXzr6c03l/Tk6rergxtD1mPOZMUxZCo9/Ih1j",
-	"LqSZn40+Y43LesqpdLvRDJhMtqAaM+UGnryV4ld3vmo0eX8Zp0Ug3mi7RZFA75ge1jbyuZSRKPGQO9Gq",
-	"C0al67QG7dMwy/EnmSpp0xU9646Y7vUaw3Qfj7cfC0LLRX33ckNdKJjBPENJFv8fYRL4+4+YVAqO5Vj7",
-	"kjwMPyzjUBpRuGICUOUGfJZoBIfiNHFNnLFq3KFQ6F7nZnl2YimObEeqCc7s1+hA22AoSksiLrIKI4Xa",
-	"nhyXwAHISxbD+5CqfarT4MiH2erDwfbhjXWCcLVa99ULzMo6xxelv9OkwwuGQsZIdULhjJh2E38bwoZR",
-	"ISUZ0dY6BCXQ07rnPEs3kTrYtPRJvHZIa6HwWSSAYZQBzPST+SJowcnBpXkTgbpX1v2MJ4X2BgTREtUl",
-	"lXmc6NDLDKAq1T6ofw3NHh3vfMJ3YtUNbkjprWHeyXFPejqCJVyido9Mu0PN11GrfzzGYw11OOum5Rmc",
-	"NuP/woPczn6Lmu5SX6F6EfNBcoBkgFpEOvXPcyB4RDiGHoNVGwkGi6urNSLv4k64uIqZ7rnrKZP+eH6K",
-	"hZ57OhV/4XAeBd9Z8Jo+DVcuGDTtYO/hWCYfw3b35xy2pBWJR2pqTH26l6JHs/PI/gguH4dLlLL9Vdtx",
-	"edboeBVDe5KAKN/JtMNJd18f+4oyiH+Wf8hCcDZHgTRtjTLtS0r9i1QOYXilMRJs8B1vnTNFV4p5ovTr",
-	"0qDSqR8Q5+02EnQ3Eqn8oIUwJoNZmVm4E66Ha9VV59KEScwlMIinUxIJXlMU2F0LVG6eZ2W5l5vI7ipN",
-	"FYdQGnTOEGNBeRan/kRelO7BtrczcLM3c03ZYpJoEzeWVzxqiBdyyMVUnCyEGhLEil5apLwCAtHTnwIE",
-	"8toG1IWeXBkhdktACuU3rLjYOgvJsUbDEmmnFf68lL146Ob6cAY0qyFZL6FPfekRKLEum4rx6bgzIcTn",
-	"ta/UJCr543BBm1PXsSrB56AZMlm4bX8w6XJJQ7RvXXpdSvuxDJ6XlOmorBeUCEbrTOSIscutza+9NDET",
-	"p2OdRxxHVcm87OSbToIm5t/85GnIAw2doZG8rG1yyCilywfJl+IHLmAb0UIIxzU8SC7VfHbAUFepfQ0Y",
-	"ronmJut11pulpWE2v+8E07FqU9ntVUEZ1vJDZAXp8bhL2pLqRRQcV/76Y05XP77Jaf0mitq8A/bvgyxo",
-	"/5qrESEQn7f5PXXmtvmbvPbR2TPggsq/vEm3Mo/UzTir8JJHqf7EPSr5YuBzxglA757tqNXxfO4JXn/9",
-	"Pi/TS3Owllw5Ic/3v7yBEGJ6AOT/5CURdb24YoeJ0AVJoV7WuaJBnN0QOTD9aunTdPM35hWYgw876q1b",
-	"hyFS/CZDFJyUxPOQV09+aEZMEK03+pWZLVYnwBKSr9MFILmyn9scT9Sa1pDuthrJWI6jJWRYKa3a01/+",
-	"0dLctLPvyDftZG1IZ9IH/NdvWpF8JC9aHn6hrPFqndxLTfdv0lOgozhrcYM0hjLDKXAjmwfRg3SJ/8zT",
-	"sWnr+k165k+ZEgx1a9v1s4UyPNw6ve/88mFrlPyQFmjFMyvJchR5xR/7A7gX+KtlxDHedeSx0M94ccRw",
-	"Fja7C6xsOoG2K07x2usdNsFlf6PjXsJBTGUJjcjOie6u9cD1FN43o+8709+8m0/Cteuta9rlq2C90u0H",
-	"y5aUUfPBNgq6GT9HgH1D6wi+TpauM0pbN22v0+R8fkWiqen8HZ5jDnIJ24xHlCfJVVLQt1RLujnm6yY2",
-	"LXFgVB1gkXKhg840+Oqv82w/RgTAmlVhFJ0RVW80RzYD7Tk3mXy8eF0uIlmKvuqUVKPeW9+uQ6L2Hldd",
-	"brqmqZ+2KQdLMWaa/MlsO6b8LopfMFp1msZyZZYmcirNxxF9bA1hZk+f8MqKeItXa5EJ7jQm5Q2Qh5N/",
-	"uotC7QE1xbsyNLEL7hgNQRhGfTBwhJG9lM76B3MrKBjVvCimB9muRruyu9agNxp0lpMgjm5/Oe57S/Fk",
-	"OekSsbt4wiXinIz97Y8zXyWMpoD7YI+66ouU1VknZvbS1lTQcFwzrpLmGgJR1O+p6LWbHIGeFtisQ4OM",
-	"WKZA2ihdXc9xiq5eh3zjU+wdplbvT+g+8wOcCqU6FXgY1ZvMc/vhwYq7CsKjycCmWQAg33MrMlSFr46R",
-	"FY2keiwxQXXyqfyQhd5zI8seCtl5aqjxOpSmP1JP61SeoysvW7sg99H4LBPaLV/1Dv89QwZqPzxhdCDX",
-	"cHI4n/vqBcrJ0xyPzM4C1FHpCc+bhtEdqnMVxNS4woeB/3w4eHCeEz2s3hBBOyFIAUt3len2P6H77E8w",
-	"yfjEHLKje69pc6vbTgY1ewAA9vMySLn1MGeEzMpvOH/OAP20/TI5gkh+kxEZoNvnQMKaTzBJ/0SDpSbf",
-	"WyIpwMVEeqjHyjdw13YgIencNqGH6fvw7zZW8byKESaCYSKKqU0p77IXh/ttKK6h+3CQiFG6Sv/mhpt3",
-	"TqW+JHrS7F85Hps7RaWnOvYUT//sGhwyg2PKl+qB+A0E2COrO2GtVtndxE4t8wofOAiuQAUEUy3ByYqn",
-	"WA1kb3iTdffg0S2bZDiqEZlkOKoRUTgRU0r996s4ejBO/xZCcXJVGL2GXzw9laAbKBwYfM3ViExZQr4G",
-	"n4xbNbQou00zguzfqY9/JK7CWPb2ZfANUkT8b5lV1ToZ1961EHqbxVk5Jmoe3JNXEiL0ShspCpFec9x/",
-	"AsRheNU/nOSPQ98NVxjXRPMfv4EKrpEKcKiNVLeyVQ2yaryXDEstJ1abk+bd4RUlmUbleGb3msZC3Iae",
-	"G4sgPIg/1ajig3vR3ilGQwi5eRS4YmoMg2wbzYFWv/4Ih1zRZEAbyPbtbyDm2pRiGLMAjTx8HxvgXFfB",
-	"zQ2639ObYf6HJyuZQfYxL6UCnLAZ/dbKaDa53KlpHijnrtV7fqq/9tYLF5leVWBJWQlvkj2D0+MsPZ+A",
-	"GdOi+6eYaN1iJ1hpb7t6f306cZy67sfL/hpke3GcYvO3K8w3+t8qJWmKSjdVQRtRyzTOWKQWcLqWoGvl",
-	"prgup4GrjSCexZCg8wD2VOuIqhlzxamhO8CyRj9UDOW68l5d12l1hw1LJhUe1t+GQayyEKlG8ecmQVIl",
-	"xCt5s58Wr9TNOv2REY2nSQ866WGU7+KQj+pizsmvjHrmlI0hUsdC6QaRScREOfSsMYP0u/SW6C3IUDGZ",
-	"xdMj0vT3YRijDRxeVSPoi2kyr9vb+Yy3V6002FvGhjreJQ7uUFWAPxj8Q9V7Mk3T8YoCRHUtByYEUBWQ",
-	"s9RCdf69iIMdOWfTcaRNlH8bOPxI6D6iacZ3cHyj0k0sV3VKyHHuzh5IAN34WQPWsOntLisTjg5m0XPH",
-	"ol6krceC1CunoVlhjP6V05LwdgQiWA5mU1SHiAR6ZGO95qK53okYKtlJxJXuwInBAudcAw+KJHz00Esx",
-	"1I/GJqmQGSu1fXCYjoydfmTEwq9/Smt+jElsqOSImXISGlmcdgx2uLgh8PWxmz0ioY8Dgc+jYpqeOaNY",
-	"2KGeOIQTb91uDh5Gvh46gTEdaSeyxhVKCdxQY4V9oua3saDz8ujtMyFTo2Fw06/IP80E0o/00wVDwETT",
-	"lr1iJgmGEA4fWiAlXN3ZAiypJ779UrMD2C7AjXWkTG5ycdIoFmpGXspsrsuRuhQUOasUEVVrmiiewMOI",
-	"SBVsqf4/LxlutO1oJtZQcLwiTzDhBV0WqJDtCvOehG0jDgUVa2B7zGH2jLR1PQq+Mnqh6Vbxl/IQCkdP",
-	"Qk08ZDC4s9EHgwMyt9Yy2d4Ay/K3D6MYzr63TJ8ptjC96gmGsDu8Iq9Ipp1Hc/ZVv+xo26pDOpBsd+R6",
-	"/FK5XN1f50kYPNqGgcNmIrkMJAyGy3QA3tJ6XFJv0Pgp3bKGcsguFwPLM2KD7aD9AOG5vj3TsHs7QuYb",
-	"Dt23EXz6OHWb/kXUC+vvRC0mWpcl/rgwzj2il8Z2L/sxa8op0zMg38STvgmph+PAOUAqHgM7Sc/DxSS5",
-	"7VjNF34GzHI/69OgLeuJ2cX0PYFq5Unna4Mm+RnuhvFoA8g0WgsNSJyeBR/Hpi9rtG2SO6po2cZjF2pE",
-	"VnCH/1+YT12c8bFnU53qybPoBcOGcjIdQk84vym3AiW9Uwn1kVeM/fnvEZytJoa6r6B+vkfp1Gewwzy2",
-	"Icfhs3UEx4s6prx3xtdRDUS3eihog+5t5uTKW2QH2O+i1RxrQ9FpSVEpd4PguezolF4HF/V3nReYOlQL",
-	"B+se8Z4Fa+H8QZXwzgvNnSKJ0Zp5E6q3BCk58YqOlEcnhLYxNKNFTfMt3ZlJNyr0oLPDDTuj6HTc7AvV",
-	"SCP1RUt3V7DDgaiT0Xpa9pNIaBH0gn5qbEzOXKC6Vn9iLXlfacM0A1SuI/EncF9CMyElygKp5BQA0F9E",
-	"6f2gaUHR2jNTEoCiU14jkpGZ0tUFD3UFdcyW+XCV33PTX9KLwdMGyCuRjwwTfwblJ6JEaatqCldRKNRd",
-	"zGMwCYkmy48g20d905erlM/twyujIoR7Jj9mdBzaAPkGlZtc8FmB6vSk0B2wCpcnRf2daZaZU3Fk4tLx",
-	"c6Z+UyjS31XC5sa2vJv5B66fTq62uh/O75beO9rdFuju1d6t1Esd8ISjo42/w32+pBhYJmaZ3wnaNFBF",
-	"QtQftmYox0YPOS8KZL+m070LvYiPYXVQDVwn+7eTTVHhfApOVN32AM1NmAUqSm+kRr9gLcxnpK1r7SvQ",
-	"fz9S2e+nRAjeW2BungTIfZMZz+/wuNX6b+FDCzwEeniEWxI9ZGK45Y2Dpdqie7yV5+dX8j21xUT/7ct5",
-	"AmZGDp65mrTqwo2eQsIeJSZQ8q17pA+D+98e+tggPrCs1qjtvSJcrX5EVuDSrDpn3PuDQRAlVLxf4V0P",
-	"57Fn5ks38qW3bHk6oi6hW0y0nSclczULt6Wpc2aSm5sZCfcdom9K1qUYNd7aoLZsa0YHOD5w8eUWb5O3",
-	"qC1Zfawh1phHi/E1WJTrjCJxNvwmD+86EnctGjyttIZBqzZFNDxydQtyk3XrTwXkdEjnkzA5u8JfD4Io",
-	"Un2Z3vQv6U1zBezhxGRC7nUiaIwWBsf1mFQMUm4VgQ3xhiivCRpKx+5p6slbWqFDSnXgcT29Qge5pKCt",
-	"pYV0o00LYTf3fIZdTfyknkxd91D4vuHm2VWMid5jifFu8Zh+apG90p6Rvkp6EmJLyYWJf8C21D0xlVkV",
-	"j7sZaFalyJySmTPk7bkJXM+BJQ2Aip8UyQiRxryJiWkA5pHhKlPbqecgiHekOIOUj/K4Gy0enV0HOufV",
-	"1pVltnNIJew5bzZ1BoXks2WoPKQrhpMgvLKuphLVeMGQgOrnSK6uaYAp+S7msy/lGpWjIpLWuzaYuYk+",
-	"AcTETWznlYeyhtc2KTbgkJa/8weqKVxhBqWzzR97FRjeQfyXV2GKrgwm2KjRW7ZRtnJUtc57lTBjvG1Q",
-	"KcYzlc/2n9NISE1NOX+e3Ann36Q+7BAmdwKa5OabSIbDFnH+4yq5mwzsm6ywFXTQ4FyR1A1aQZ1VP863",
-	"YaSlFTBGWXSLNUzumQxMP3V+pGMG6ubJvXMoKal+iaW48ni0Rgz92fxyOxY/ThlaKQic2CuAbtIDaKIx",
-	"vEkPeX3Baal263WJ3yZD1xHVY0ePld426p0r8969ZA81s8v7lPBFt6tOaFMW/FtgcLEcXyMpAVDqFp0Q",
-	"ACW/i+FY5NSKjNSJtD2P1lgDUq4dkGSie0O1dz6OgRCoQjOLgxfyZ3tNUmgsRabrM986+JRAhGVe9kwU",
-	"YVPuoIxjTEEZhR3ZNeRN6SWuIQy3iHJqb1NEYiXbczx9Kuw+1A+Ol56idco6VSqQrlCe/mT8hatdfOqx",
-	"KPR+1ZM0Q7i1e442w2VLXMuuRDk2cjhdkBWrA8H6VTSVKefUiARtxxHTocLobRjHJ7Ushoq17oNgd93O",
-	"3dJS4rEtlRWRptM4nP04HhJcoQN/HQ2cqGAAUuVpTOOwPRFdsMZkEzMqRx+yrhbw5A3Ype6kK0ymfbLG",
-	"tEdEQErsMvULPFtAGT9Y2fHEn4S/AEdiS5tE+TojJfEtQyVEHKKIrGpID809B0jGDeV1cxJyR4EXXnkr",
-	"yEHdUR+reZgD+Wj5NeLiF3Oypx1XY2HxmaYXN3iCCJgFTBOAd506lVgfJlSeKiHQxDwQghf6SBnItMQB",
-	"k8poMgZch91kEwI73rnYkNzQjv4KjyGJhnB0Cc4whzV0IplOd52Gi29QhaZVEngHbCQPosLLJTBJ8wyF",
-	"030TLEFpIgSP75M87IwjpCIDRKD6n/cmnrDVelSYtuEstu3xeYNJBvVU9f9QsBjaQC7OWhS0bY8YOYph",
-	"zasrYqHU9Ors/LyuT1Dd4MFeWbKlS+7eggh//Kg8VstAouzbNRQlJYKhUhQLEHsAUqjsWaloswKRqsCC",
-	"F4qLS1TCVXGnf5EnjvpZ6oV3qstCTooXiEGxAgLqvV4sGd0WYo15IRXzK9WcF2KN5Hg1JatC0ELOt6Cs",
-	"QE2jPpeXQFUsDoVb69cFKgRwUWwAGl4sqFgXHFdyuBpv4Kq4hWXLUa2HN1Ad//Ibp6T4p9uXL4r/+dVf",
-	"/8c/F3ss1mp5ClZTTV/+TeMVXv1f4qDvns2+1aT0svafzb6wobGowbNns79cPb36i67VtFaSoaJj2rqL",
-	"DTcRMlLKdY5GNXs2e425eOE3VNCN2pjMZ8/+4yiZmaEKCnm0c+U3mz2bfWhBuSH0hTv7IM98tS+OElUD",
-	"0GW/qlK9DSUmIPfLp0+NPi1MTApqmtps8uvfzJHe9Z8Y8C6XsICA0/OjUsD9FdKNVsqXqK2jB5ub87UF",
-	"Zf3oO3y0KCOBarpqoaDLwmfGvKjshApOtfgh0ol1USJSLFpcK3GHeqnlFusDtMfX698l1T+qXUd5gL+W",
-	"t3DMWMU8tVcd72yiqzsydFhdkJ3/GuOmiuL6hmrMzWRGjpqPuhXbILGP/aNNzvPjmaKUOIPnhO+V0nwZ",
-	"yZFHa0FbUVACvtTMtRBolZ3L80n9fS+FR9drKvYMCzAywvAiuue/B/FC/n5Jesn+L0Wi73bADoV84s31",
-	"+vUdIZ60DS94g8jcHaba5VxgUqxVzIOlzfXSWC3Cu+YlJpUKf+ezy0i0HEDnyD2yIOvajpfljGaFor+k",
-	"tTrOtmgDxVLeqoV+U84LhsgGKn0N2pdBx6AaLaDmV021HJNj+eB+rVpGzrfB5WRymoMH2ldPn559QZnp",
-	"dv27t+oCE+2tHw5wGU5oomjiIq0fCVrwEpGv1T/KE0YSoxBrytUNheq60NhMigmdwTqqN3xrrZ2PcIOH",
-	"7eEXIt7f9KmhLuY9wsIIbk3ppliAQgZXckzrYo94sZR7qlC1jzrKXf+Oq4/XZW2QEyK3s/xZry3lesbV",
-	"6OV8AjzkUrezj3D7yKeZZzW/mCYnDy6kLxJ9Ly8LxeECLQU4sUDC6Wc+/y0IXZj9rmjFJ8z9QeGNz08A",
-	"7tCh2K+pYjOXfLbCgIkWBK1tLGQr0OaZa7iXb+FrrX1clXwXPUe/Uy3/Zut9nyCUgHtxbbr74++Yt+q1",
-	"usJc7QNevLh711u+uk0SVv/WIAJ+cotX2k104fc1v09Z+d0aQOTdojtSXcmn//221uvnT+hyiUuwcBFX",
-	"vGGAKi673tZX6v9/PrqhwpumpqCqz/SE2eKHMb3vB7+M08VOl26UHzAXlF3WXqCWXqilzwtQmrS19igU",
-	"ptAF0g4p8fAHfDfAH3LCPx4PfgRoClQQ2Fu6y7te9DmjpVTbOq+7wOvw/f5q2zvcE94nkk6H3gPFLcpg",
-	"phxBIibf67QUIJ5wwQBtJ5wFj8dyTbZb4HLdl+L2LaCqQO7++rpQpP9fcm2FZi9XTyK6LLAoKCsIFWvr",
-	"9bEC4OB1x/hvr7d/sP/Px/4ac6XRK0YW//Ti7p1ktXcr/XNPMIBI9o3IRXciRF/NOcdB1Jb+b6EqIOE+",
-	"dJmloEx9oZKBbWrwX3upwV/MA4ke4RHocskhMoTf5dP0Lk1RgnPX7nIlQv18md6PzbCIWo6Se+La4dl1",
-	"49KPVcDBE/0/s/wt2nhlkZ60TYVEEM3ibDfKyUQvVabjMR4S84IgxugeqnkhiQXaM9aglXbfRAwpDJAA",
-	"m9hyCTVI9Z2hAX3xsCPHH7mlWnr1ENZbog0aHJNVbWzn/rF2/btAq49jarllwGljhpbzJEfTV0//AHm/",
-	"sFHhZ2Loqy20PQA1Le+2MkFI7f+uwo9M6j9+P31a/H2xRmQFxX4NrLMe6hADfrylrkvaHEasxLQ5fOrs",
-	"lmv4vE/Pn7ShWD4fNbu7YBNKIMB0ucWfNAx2NqI4bCPWDUw1hU+W/bbu8ONudV3f5YJai+Sh9hOZssjF",
-	"nrZ1VazwLsbykffiHdrBJ87orn71Z3iqGwuRA4npM5e1o7wViInb9j8Rbx/uDLeFfi56fn8DK0yKvQq/",
-	"IfbODrC5p6uNMPymFUNM5U+V8QFo589wd9vnT8AAzI8gpK9V0qcGd4i9hl6bJhekix3iYmEkFkyczwuL",
-	"Mc7nhcYd5/PCFUzm82MruSHR9e98DfXy4/XvJa3gYwLF3pkSvaf3i+p5dMdY+4qDReceXLrC01Do+x2a",
-	"Og/ZV+bB0U2iw5/yFWtI+RiOK7NZTHEjjgX8N17QPSlU3kQXjKe0n2KrAojlqxeLMcfWf0ZZePiju0fF",
-	"Rz60H0kEw367Y0EcO5SupUBWDI08xP5uWvxDLj/xoLHHOhm1PWAohTaGTJXo/1rls7jzkwuTs3NtHA7j",
-	"nqQb2+gxIjDNYEHAt0uGwjtK9Ohity0BqOJEMnN+oxqlbNU/+kJP4oRczuPxQCWn6GeRIX6hs8Y0P1Tm",
-	"wbiU6iaPIqOu+uEj0Yaq2HaOV6TA5l3QrKmgOvpzTNO9kc0eLexzlPB4i1Zw/d//HOFhz4sGl7oUgKSm",
-	"LgY8fgzemjb/8KirLi/5qNCkvrgvWFdtKCzzfUm4/l1nQI1urltbXT8h483WYf9TPuK8Wv+X9ET26D2X",
-	"+gheYqjChL/20LBOpee86AFn/fm48adJ11FRsR6xwpQ39futDI2Lv8G5+RS2wB9JdSP7S4WSFaS6QKuT",
-	"aWhoZaO4/yHko+QWSOXYrxFZFZR0OZqG9i05rTqlOlEurjhdxKHxQFoUa0mxX9Ma5pLcKyqJrYxulLn8",
-	"PwJC6vUD0l/DDkajmp83DZDqux3EwxgflBFWR1oD0nBMptv/8+RbjZwVS1D/6kGtGWnwo5IqBjXVlCyz",
-	"SqD56xehx8njGT808+ByKcDPq6rQEvS1dp2gLeh/KMQel1DoeAj9T0PRs48n9X+NahCxDj/a+ylsVWvM",
-	"8I+QjvfJxG0rlug6gRf2v+sXYtGSCpgSMlwBkbqT+atG1CtWaAcuK7MTMnnjj/jpAdWfww2jtBhlrbtU",
-	"XiSg2gDWqNfWkMq9MoARWuMVeUxaX8Az3q8y/8g77tJqhFxdsTgUN6/eaPZy4LZucAU1aAjqY57+3IpL",
-	"Or3vzCwuumyVzj+PKqF2Dp/wMv++pvIylhsVKmW/nI/s01exbfoHq2Wnducr8ti78lHEExt1XhJdOdjd",
-	"HhW2bFEcM0XXqLlgUn51aY/EHmHB1ZtmTbd23bR+ovCWT74gPRjgP9klf6aydxmDvNTr5LvRM1BpD7vD",
-	"pdfE32BywlQvCf+javUY7iA5kkUFfzTUN0UEm1KodqaCqAJUrosSEUJFsQD7BO+Il5BcY4oGfNK5NY+A",
-	"1/EzAZ/2wOQbQOH0KNj2kYijRyXww992piT054a/osMy5fGjc2qGx46Ny0V4O2KzwlunlXyq/NULMCVN",
-	"k/j81THGqqB1VQgq703YAVMJ0ED4Qxx+UNcqo1qhumlwrLWCReIFgXtRNG1dS4VzSdkx91QJhSdU78xI",
-	"GpRs8vMnv03tMj5zwCxdxt5GO1kswAjj+Qmuf+Is92vmfHb8NkY5xUfr0tEQj4Xi1dcFKpYI11Apu2/T",
-	"KmQ9sAKCOK7gWCy6ohgRaA3OWzAnIt0A+dQVI38pl+LU93jncAt1vKyQ4ylgSDDY2gxQhclKI0dqC77k",
-	"2gKWlEGxpnXFC0KLLWUBpvVfX2NqVvLr60yWzS/pEhgE7ZgyNafDfK3zwHf4/5o8TA5Gcxxy+7PyPDze",
-	"Kefewqj3GjYwq2HF9EOLGCICk5Hj7H+7Np/4Vfd5g4HetKJTbSI3F4Ma0Bjo661u8A9GfzJK7AKVmwIT",
-	"dU8ypZcEuM7b+hResrrjb03LR7z9huBKS6HrbR4Hlz75wosuffLFI4eX9gl0Oegv1b+pu9B7sHIgHa6v",
-	"Vx1rwGrRMjK2v+Xvn/orFTH4DPf1N5Jq/Y097wqxlIhBoWip0nGQqvRg42BVVOwISouqRnQwiu1npmD1",
-	"Ki1dDjNHviCRH5FZcLqFBa0OxYLRdrU2V42uB6R3VMvq2bPZNWrw7OOvH/9/AAAA//8=",
+	"7L1rkxu3kib8Vyr6fSN2Zofqlj2e2Vk59oMsW7aOdelRyzo7MXtCga5KkjCLQBlANcV19H/fwLVQVUAR",
+	"KDapy5wvtiSicMlMAJmJzCf/vCjptqEEiOAXT/68YMAbSjiov1wzelvDVv6xpEQAEfKPqGlqXCKBKblq",
+	"dIt/+p1TIn/j5Rq2SP7p/2ewvHhy8f9ddf1f6V/5le33/v5+cVEBLxluZHcXTy5QwWDZclQvih0W60Ks",
+	"oVhiqKsCkUr9jcEWqv2F/NT0J4d7Wm7k/xpGG2AC6/njSv5X7Bu4eHLBBcNkdXG/uFAjQPg3Dn94/46J",
+	"gBUwNRiDP1rM5Gf/KTvWTbvO/rawH9Hb36EUF4uLj49W9JH5R9Q0l3KO3r8+wtuGMkXSBon1xZOLak9Q",
+	"SdmVHJYRVF+hplFjP20aIJWecn+JqNzopQrY8kN0lxO4d/NEjKH9aGmqw5TF2CnNXJEQsG1EYEHq35aU",
+	"beWfLiok4JHAW7hYjJl1uw/yEO6AiBdh/tKN98+3lNaAiKIJfBSBDwbEsT0v5DTV+OZL1fEBqrGWXNpl",
+	"JxGtpAyuWEvUNH5AJMD+NV6t+/Si7W3tEYu021spwIuLmu4SW4p9k9RyQBw5gP54oed1gB5LxAUQYJdq",
+	"aekUsd9psgAp18/WENr+WxDAglJAqIDgD03LGsrDv3EBTfpeU3O6EdAc3HF2zIWZsB3pAPkEpfWlt/x0",
+	"Asov1Syeobpsa3WSPyV8p4nVp2GJ6jK8yZZLKEU6PX5S7cfEkIJJN1D91iR39dJ+EOiMtqJpM6blkeCN",
+	"+jTUKd8BpE/vRra+ppgE+9pRtpEkPNDJX02zobAofnTL9KjXdX1AcGQXl4bf6UKjBh4IzXN5MQdkZk1x",
+	"CX0ejORnSJeS1u2WzGKcnkagzwqWqK1FWH4/om1Th3f6Guom+MMGwjfOBpPwdVOjW6jDv+AtFmHSUKUM",
+	"oTp8U/H99paG+2wJFtEfsvgxkDq5brsYs1pvmgfk7Y8WEYHF/lLzKV3k7IdDsTMbdaw61JxmsS3OHXPF",
+	"Ba+BOP0jSsQBxryb+ipzF92hulUyTdq6RvLWfiJYC9P81B+Z6accHoYBxx0eb+GPFngOG70rJ7At7Bl9",
+	"8Gi2A/sURlWFtTRf9+YSI7ihjaX4RB+S/KPPBuwwfaSQ3k5+Fu0ZBA5rKo/BnjrkUbVitGl6ppL3Y1SL",
+	"asmOtiT41WDltv/um0U3oxQFSC1qjuoDdf0TYzSk8qibKHJoEwiZh3JRyioNfeT25OiX3RolGB1qUHtB",
+	"ettVfX2ARvCxXCOygstuvXn2mu1AE03/cWxnh/eK7jO0bsQPL1t9rdsu5AgHVtowWkLVMrg0s0wXCvep",
+	"XSQTWn0bLbRhwHnL4NU1SrWlKPujhdfbOQaVP5rXU9K26BYxZ3NIg+JNK14Qc8+Gj7YlqjkshiSqUalE",
+	"ZIs+vgSyksN88+3jxSFuq8/+FjhgjSGFBBznLEDa9M7wlhhbPXDNRhwPJa3CG73CDEpJwB9hlSg4S0wq",
+	"TFbp032uPwhNd425oGzf6yrND9DrZotYhrPpFWKb5+pID3WF+RaJcn2wE9tOiQs3ynzC3DleEah+2Ecs",
+	"eSRatQAg7VaKH21AHq1lDYip60jQD7ILZYzbK+p2/6EGdOeLaYLu1ykIx9B+h7AwZuP4OKWMiwSvpRJP",
+	"t3rnuXKS5u2RBFeWty/zvVmdd2S0pxmgseDPoBgHMefQlZ8tukmkHbZ2MXPP2vfAKlwGdeGa7qC6LlPl",
+	"voI7rNTrPv2OIeTw7w3iMR0ciABSQlxKUxcy0gU4v/C6WPiE6S3am0Qy6yz1Z3HPuToGjKtQI4Cln/cr",
+	"RtuGh5XLur1luERETNiqscOBijWwSRtn2oup1xeyfBp5WrCwotzQGpeRw1d2HRYRQVcgpxumwo4BKddh",
+	"xXFSM6yRPK30QjK0wtrYK88o0sP2OQzWekhgrrw5w4ui5GXfpuhtp9RdL1pG+DUK3wKLizvM8W0NdqTc",
+	"3ed/7o9l1rUwZyYY88IsKWn7KdLO2Xe02c/RTgVaDXTT7x5LbYQ4VfWQoip7CKqpDN+OheR3qYJnODUZ",
+	"vv1LzHPMG5ThH71pzMPW8DSntE7v5R2l9XsMu4MeQt2tneTCLjzhIVERbt4jYkeuEeFvaS0ip+mq3jdh",
+	"u5RsU/cbimhiWKwPW7by64WZoZ2OGtx0kEi0v6SbdyPK/age3W9DL8oVQ7vYZeI5zTO8XVLFrOs8R6a6",
+	"DoMtMZn7wBN9J5jwxRMUuauOeGiKzoNRug3fmbRlEbVKYFFHFa4qwc+iVmj7sYS3X7uhHZHMLBdOTgx3",
+	"HWP8xykrLymezU4kZ/g2f7Qa4EkCCsqaxuJFoia/e6UOnkGRyJSBap3mX+ys2VQHo/xhf1gysPbGVs7Z",
+	"6Ic9mFETDMWON/l2ovy2hLfaGgvwlqxqSNexc0ShrHG5OVovY8YZlnbZytbRh+PoG5LzL+fqdYqZ1pus",
+	"uj/AzUpx49KyI+/q0R/3uGr9OUEHwCFq9UUjHroVu62Dl7KN6dKdJlzEvaXMvYu7LgKWZB1V61n3SZJ8",
+	"9eZ6SKGrtYZvxwipvLq/d4itIMDG6QPwd6u2ear4vz5e5ByJ6dswsnUGK/7d6FPG2eDmb+2bjB1iaHLk",
+	"BnlHNxC40GLKp7DNUwRdNw5yFS+XwKwbZ8BTHNE1NtCInDeg8FuP6mWhR0nZe91MZ+482t6GnG5ce4/f",
+	"0Qlt4GnWXSK/iDijqxbehJ0oax2xN9aAw8qD21KBOAcufjMaTNqMo2ovQzhz8fqLyOIZIBM5HBDnYJRF",
+	"SEdRTRduAxuN1vTtLd+bjLcSy4KFz3iPaZoRKfKoxGmmKLbwzix4+BpNtKEVFh605y9hKWLOpTBl0+9D",
+	"RT83yMKbTQo9zJrmUcQEDI4IsoH6DpOwZpYf6NMAK01ce6761A+isR0t7ARTbB6zxhkGz09E6Ae9gVPy",
+	"zixmMhRTNZIHDOJhR0jD4O6X2I8MSsB3eYdAWli91b5c/95MzGxNdPdBuwNKyqpLTaUMs0N9pgnMGGWR",
+	"MABUilaH56UYHUTgsqblZof5kY7e4FOVmUyKu9Vb0wyf609Wto6zwVygceCFPsNSt6/H48vWBoMHrmFA",
+	"LBLnpHWv4BGrfrqJGRfwscFsP8MFEPdwrVEvduqw22D8zHfQv2YjVu0DuDR5PpSULDHbqptSkfGD5pb6",
+	"B/388kGgjXoq5yAEJqveN01b1+oPfIPNm7lq/uEWqQD1mlIORDdFrb6R1zomlEENSP+Le837oK/oCx1p",
+	"pvpV13Pw/f0hgxNArGmY0ltMWgGpL6lbepcdO0dbUVKtfFneKFeEZor+0wcutMuNr+XGXVzQO2WnMFBh",
+	"NJV2zxhesJZ8qOiOaI2oXNtQhrXOuhAt0xzha6RZtgXEW83zWt/6LakoCYc9NIhlWKDXiIko2eOWXgPM",
+	"aImTnetWsv2aChq52GjVliI79yPRJ+F5IyY0W9VBMPdM/HY4hFU1uncbMCcehqWT8CE9V1rE0q+IQMRM",
+	"ItFHUTPrsBh0T8mHHr/CBoeJgFcONCOcCY5QfYHmO0Gfoy2u96HcnDZqGJjfcpMw5KGfsZ1t4KTOQApm",
+	"dRxwj2fEtykqPHffBUZb4lXLICdkbqWiPgM9schLTBemkTTCz+qSjyQ9hXmiL8k8vulvfjYxkunf5V1n",
+	"UadA/iUQmowKbB/J7FRP/26+CL6Wt01TYzh+WuMH88NZGMB4f2P6YSz2WS69vx3V4SNpD/8pOYfmVcdO",
+	"1PlMtFj629OM7iTfHRKW7d5Z44Q3OVbbHG1zY7WHZ0LAexI5f6bdKrBcmjlEfvolPe9Wf/AyOft2icrY",
+	"kVlm2Fk12tP2oCvgpW4l2ysn/Ku299jgK6yxzU9oS2KuXwEs9wqaiBzz8vbn5+vw2Dom4tI4aSMud/f2",
+	"YXV1HaVvw6QuzLfGpjNK9oUTMKmnMxAqBorEVGw9yF/X+6iblL+GO63czafLbq0vnVgP6RwMdc3gsMfR",
+	"nEn2JNKS6WjsyVPG6dKdYsccMG/15h1muVpdaXzGxxMBGFpG45ImIkDXtK5iwaGKUOn3XLfl03WS6Obn",
+	"OJY55rLlA+GIiGFExCe9VCdlr7sW7X3oomGwAP8utMS36/VuR80yx3Jv2Qmu807u5jnPreT/bJ1MQwcm",
+	"o5w/r5Hgr1Jj3kzE9Sv0MfMD7axP+GDon0u+rUnFn576FJaDxM7gB7qyl5ig+vU2J2A8bqO8jm3ZbMVA",
+	"qXQJzo+XruEwZH3yK9dwSpcgh2f8Wk+XLpc5VuUb2TwIJLFcGrd8wB9VozLHslC5bSFdh0FNUfXr60SW",
+	"m/av0MfsTzBJ/6TNDdacUp3m+rQyRo9pZ3JX68iSQ85gAQyj2n7D+VMG6NX221TfmvomPSfUtEcfsz/B",
+	"JCPzVKf/H3BxyUa/cej0zOTzR6wZoOrgALrVwyqqDI726i0u9hjqamY+Uqec6uUN5caTPf8o9Gjcnfa9",
+	"i7J3zfoHxGAnD84CXwYHwjIQN2/dZuf8LSF7pq9OzMihsR1E8ngrWDFI9kMtGSqtMnDURTl+M7IKhNTb",
+	"qEp3GTyxdC9b+nHH/P8D3RiHSNiEG70wmSeWTFN7iEri30mUDzUkP1bO0n18SLa8gTJi9Gdlr2stOSHY",
+	"y87ULcgp3tykk7pxe69Rju+Wcwk+977gzfG9R31Lt7QWzzAra0jWoSeyUsoabZtXxyt/M/0+qQNPpyJu",
+	"7U0a/FFulJd4i0W6SkxZpQV+qA744b2jxF8gz2P++85jM30tqla9W25aqG02j7sQHClCF0DWocvnHbjB",
+	"2Oo4gEkUrGMi8yANv8QCeSTAlfium+SA6pDbRt5xEXiXpQUtSw9GHCxoiW3MAgq+/KkJqJeldH/0Ntms",
+	"3ibb09t8Z240yeCk7sF9nnMwXYg0F+ZLEalckmnUgZLqDclNCLfQnoEHwnBY8Mhi9S/y2DFm79qEgFDd",
+	"LsV55eg203llkEzSd89UdpS0OLDY+9odJkvavVsZjI+g4nZcApUbu59GdYCEBsbx0pIhXXx3Hmjkc4vA",
+	"dazgEmuypW/x5Dzah3HWDBMalU3lrdONYxeTIsMGjGyO/P6M+CaUETN1+Kfb9RMPcbGQsgYYEpisMvwN",
+	"kPvBRIaqUnnSu5pw9E967btxHEV7CxkQws05FabYsHUmUPHPxrc92I5sm6x6+0ZjipzQLSbJUcocbeFH",
+	"i1IVe9GhDY+hZ8+GdrHT7Fl6tr+FIdBwfinBzorgM8KcI08m0c2r7o5BJK3JIVTw4Hi1FipitmH0Dswj",
+	"xAfrTgBURwJaY4nd4T1g07cHN9kBBSnbn9PTj9TXD4DMFs261mBceS+sp8D2OhmLY5hh8aR+QUXPvD5w",
+	"NPbEwoP+8okh1O5LAX9lLbn0mJ7vTfkFkSoiMCaOPJq/9qvJMJzSD1SbexO2HH4sBxHFhDfMmHxjkm16",
+	"AcnB1JlovurJwnvjdhtKSX01ZDH9dIOb5RiKJkhHx+AZwkFbDm/bOgSnVbVwQyn5Ee1nBE908B4x6zUd",
+	"Fa0zW9276HNUigwkqI8qWPYacQ6R+W7Rx//IeZxQPoHnDJXprXP7n+G6m4YlmwQPQy2HV1mhqRNRYw2D",
+	"JTAGVQaFGoa3iO3fxUxjddILqYzcwVNxg8Vk1sAPiGTQWnuVjkSlZqDN9V9oy1JpOPmKW1JSTVNEt+HX",
+	"wK5NIkeSneE+Mq/OSY+hlKFVeBbpxkMX5GMW3gmlF+DTSbETsm67DYWrv3X7G224iUZHwUDuR7QZUdiD",
+	"5PGPxyHzh9I85mYncwG5TvFUeyf3DFd19/UvHU7t8H2wxndglMGp69ObSScM6Q6G7vP3RjoOORvcEAtv",
+	"kgn+hfGi5/kaun4insrOqe0hbfzL4xDUBrN3byqFB7RgRgJifvEpKhzjLxxzbVwKCFWQk68s2+dDFjwU",
+	"Ac3oCzvteSR97w64OUR9oVrGMHpUDbjY+7VGjI8Ybgol8i3d8YmfM1DVHKx9yA0Juwhwjhk+aQhDCLoL",
+	"vjX2nXGxu8aSS8+po5DpwMzIrd6nUgLLe6w6ituhOOeKRpSO+FviFm0gL444CqiYUyFBQ1YYb6Caw0LP",
+	"Ps3v7pFydtztC/JLsE4bYoCCC5yHUxlFZ2lJpO4dF4iJSUB0OJxYJBul4ofoqQyYosgwhr7sJmenksIq",
+	"Tep5fFLYmT+CQLgOSXx7mwOrpWBfAoeDA+SZ+lrNxJwukkpNHYvUUQrT4VBTYtu69+8QgscoXn46w1a2",
+	"jxyBEzKH7g5rbDeykZ12tsJ200CJl6YaaarO5uMEaXIvfD2uo93CSbGl2MIKR4KA+jJ2hJTGXqBjJ4pc",
+	"aLOFSITO0uUSp58qB8QSlZuYNcaBRXE1uM+6LD5nYhj1z56OPN30HFm61fSloz/XVN4fo9OqDq5RqNqO",
+	"XEhmzEWWwuOfSONk2DT3s9FnrHNZTzmVbtdoBceQLajGzLmBZ2+l+NWdrxrN3l/m0SIQ8bndoghkTUwP",
+	"axtpLmVAPj3kTrTqglHpOq1Bv2mY5fiTTJW0+YqefY6Y/+o1VaV4GjloVnxwboFjD/5yGKVr6sagpBeB",
+	"X2FWueNfMakU8PxYO5M8Dhue8ajYaIFOApCbjc9LNIG4fZjGBjxENe7wtnWvC7M8O7GUh25HqhmP3S9d",
+	"tPAQ1OsgaJlXsDX0PNuSyBNchZGqc5wc9zCEqipVzLU6IbBGPSqFAiHr7GiOzd+5MMhTaK8DgJYMwm+8",
+	"OnouKxaJgwhnsGfVfIjC5rCok2QywlkZU6nPNKNX41Yfx7YPb6wDoqjjzi9f2syYVFE08epKGPEtQyH3",
+	"r7oTcrA8uvTZUGkBFceTgeGi435CddV6L5bpfmkXEJ6Rte2nSY4Ls+lY8xz8sy7lbeQ2y8kmfx2pmK2e",
+	"VDLsOP0EE4zmV5pBbpAxuq0zhldpcMF+VNxsRkeqfVDwhj6rTgZ8Bnbi2Q1uWOLRwi1w0e2Nnjh2HEhQ",
+	"hey+m6cJma+jbzfxSJ011GEgtJZn8M6Mb5MYw6gB2d2l+hL0IhYDQB3JALWIdOof9wzkEWGcpwSrlmTm",
+	"ATQ1Iu+nABdihkL6+2vPJPDH8/EX9NzTqSgJcBQF39tiCn0arlxIb9pNMS/93U+fSj290zPjp7C2k3OF",
+	"x5Z+8stUj8LHMekMz3yuqkbKYaHaHsQowWJdMbQjCXWxux3gqj27r8fvgxnEP+pN0BaQa0bBU22NMn2K",
+	"SgENX+aU4ZVOcrIqvwFzqwwiC1SPlM1UmppK6gfEebuNBFpORKc/aDn/2aVYzCw6BBq/KouzuA1hEvNH",
+	"TL2+OckjLykK7K5bVG6eZmE0l5vI7ioRi8Lf5gwxFYhZh1FZhtmJugfb3s7Azd7MNWWLSaLN3FhKqH9r",
+	"Qmj3+9yKYLOFUAPaW9FLy45QMPZ6+nNg7F/64DJDoy8jrHIJSNWoDKs5tpB6cnwZNLn2Rl6i/ESa5f6I",
+	"woKGZL38efWlRyC7vJS4ro47M8K6Xvoq0IOgMm4OXcc/II0srQG8M1m4bX9JwDNxQ7TvkvBPbPuprK3n",
+	"lOlIvGeUCNa7jFIQw6cutxY/IMzaZPZVxzqPOI6qknnZCVcvvbz5WTlXHcr72MEZfgvKqfEXJoeKb0hx",
+	"jHeTy/eOv/IMhYGhwtBEkuE2Of6Z0uWDJP/xPRcQgWIAwnEND5IYaGBtUvsasE4TzU3W66w3S0vDbEG+",
+	"6cCA5skx5ltb72IIQonICtKDy5dS4J5FQbnlr7/mdJUMKqZaRzHp6B2w/xjgMvj3d40Igfi8ze+pM7fN",
+	"X+e1j86eARdU/iX5/p8slJ+lSwy1WY9S/Yl7VPLFwOeME4CeAtFRq+P5whO8/vp9XqbX4lfnoRXy/OPw",
+	"NYQKGQdqbyeXRRk1/KNFRBgYgRQkpKS4RfsSqGuruiFyqmerpc8zOl4b8zanbOO8p+d1Lp59ErrCxAu1",
+	"/N6MmyB5r7V1nS11B4BB0lGhAMkFvmlzXkXXNAN3aio7P44MkuHLtepef/mjpblpZ1+hr9vZWqBGjQjE",
+	"arxu09EOb1setszWeLVO7qWmu9fp6f7RKkRxtz2GLGBS2TwMTEpv6+yaUk1b16/Ts9zKlMC/t7ZdPzMu",
+	"I1pDp7L2v0rP9+z6WaNkB4JAK57nOGw5ingvxq8m3Aty1zLiGO868ljoZ3c5YjjPot0FVjadQNsVp0Sg",
+	"6B02I/zkjYMs6u/NaTDDVKSs/SwNqkMn/CgtgcS4B7OSWXEPb5pw5fqomyQO39XomrX5cR8z0LXMtOei",
+	"R1zr+L5wsGZZQiOysR86jS9Zc5n0aZj+Ft18EjQyb13z9LJrhNlJHBaqWCHEqp+tEYfZYUPpro9Ofq51",
+	"+NZc6WE5jsVeuanxry0po17HLWKbsFm6jdagjF/QwH6gdQSkLdvGOBEk3+SecLTy5pvBciaOYnnEmzeB",
+	"rMU20xlPSedBUlKSNCW6OebbEzZtPr3IW4VEO1GmLKqvphsZOcrtME6TCx2+rQuyKnMCL/ddFQbRqlR7",
+	"V6IhXpRBI/PoOpTB992a7l6dQgefZe7SBkjsYTsfzXYSKCOjeHV2wUjRTzrogUlDE/FcrUCso26AIXbE",
+	"fKBpKTPpSCQtEbiej+LonAvGXWNDllzBb89Z1gHnaF77mBJysJRXNwPukP3gJr+LgStNVYqk26aGWBmf",
+	"+BGj8NGDjLbFE9Oe8OfWMTn9QXa2Y2ZYJzjJ4UbFW7xai0xkzqlzaxk/z85x0tG7KLY90KbOLG150rNx",
+	"3a8O6J+Npj5A7sGZvl9yj0o2VAdnOD9yz9uYlyPzILYlPeCY0l7zjm/jHrGnOF12FSEMnuDBwhDuYHUC",
+	"7K3H28BJaqU92meolS5Eqn8n4EzfIqMpcJTYI7H6ImV1NgQre2lrKmg4Ew9XSXMNYbdrr+g4Eit2K8RC",
+	"odMy7nQYtJHNFBBG5XHTc5zhcbu2UXH9xRG5q+v0LX5SF5z2uy28SaX54K5NBN8MF9x1HQp4/EzL5M0s",
+	"7Y3qTeaN/PDlwNfU5vJMovqYZkfUBCwZqsIqQx9o8YX+9VsF1tb9ZTjxr6bEYDxnXf8UVbfzihMuNXZ9",
+	"Til2Eivin5t7MdegeKjS7nOzAtchGLOx0Cahysjz7C82sTS/4iOqIlX4Jg6LuTXoz1lf0n31DOXg30wn",
+	"X+bV0Aeo+NOmYfQOZVZZ/EKKY1KxBnatSsMfW3pfdfUuv/6++i4nW9ivbhf0wT3EahoH+ZvYDefBbr7u",
+	"4qNWh4jmt7sWk6fk11PE9CiYpP/aJVBN2tjxW/fzq6X6A9y0HQZnTqLKw1RhNcXMH6STv+YWb58sAqvT",
+	"2NJ5/leb9xYY5WwFZS0kXYd+NDzlhidBSF8cQABYa2vxVdWrdReptWk7hdWZfV4ZfofkrS9xz3z2ZMUz",
+	"WAaba6ixdfreSJtMetupEZn1tlMjonAmHRpgeNctUc1hMXRjcI5XBCodG+TBQP9bCAW6auHNEC/6m8eH",
+	"AL70Vwt/rKBvrUZkzhLyHQfJuNfDF3+3aSbKO3bm1afEZZxCfzsNPmKKiP/FHGX5Mh4m6BlcjYnuxcyF",
+	"+e5FHYwZAra3ELRjeclDwvZKngZusqmip/HSia6UUsD6j1coUv9wUPRcYSI1RnCT9d2J4522jJXyQTwc",
+	"9HMLSxpRG0rU8ugvE2/nsURWhqVCTfsoBo25fKkNFt2ij3jbbvWtYv7EYIvUzQp/tOrCWdYtVwV0MalU",
+	"UCGjLakIqCgBi9iFiRb9Pj6p/1qfp2BVlGQ+LQPqBcN5MQTwsYQmSsOJmMQDUXuMbn+hLTu6ZPYar9ZZ",
+	"RXzUB67C77g/Gktkw7FcSEfm/FQlB4tnCmgNUnF1Ub2BWmd1IaPgKmQJIAK56uraU83hj1alby0uFBig",
+	"eqGSZ55GixLATfpXQ4nOLg8GZ+FlZjUfVdckp23UWaB+/TWCoWAK6aYFc2QJiGwflw954eZ6tBqtKEXy",
+	"IxFmOUYuZjH/VMSZsqY6QmE89MT1wcDFh2T4QTYQC6rlWj55bjn4k9Vn3AJ/NsC5TCvhl3FqiXzvp9jR",
+	"6yEsisexiVJxJPbDPt88P2+1cIVzoa7Ewyk0LqZXwQdb/FX7Am/0EqlCpIXsueDmZybOdWZ0s/1brCqB",
+	"zrjNKI2i2geVQWdrHMbQ7KdVHI0fng3Hdz30gwQ63aNtnZIualwrqnkPqs+SNifxdsivmbketpeD1ZsC",
+	"MD8P4IFLI52hWDrU22BZR9LmXRjq4tNtiCVqa5HzvtTWIvKUk1jRYyTLrYZEtzTI4Ykm55E8iULwIeUp",
+	"y4GKX7hvImBhmDyn/fTlXhLOOSp7cRwLkJ5VcBAL8GH8zMA9QnTLzuHtcfh+/94CD6cixizqeMJVXP3V",
+	"umzGK3QjIgf/2dWMSN6b0hXsspL1BUftuSrDWy+Hen5Z+aUUstfJ6uh8bBIvztaMacu7p0Q8usXOCHp8",
+	"Cy6gpU8njlPXfT4oyAH0I8cpIbR2hfkxtG/V2TPHJz/Xwz7hV9eFpsZ8UmUp0k+Mn4hg+6T0h3nVtSZK",
+	"XsVKAedVWFOtI28FsfB2c6nYilWNfmkylLMT8Ls+JFaKF5eGJRmCpT+4d+wMVzHKKkk0WYBsVk2ihEvV",
+	"m/2867SbdforUTRhNT0VsRcqE9eqtGsjR3WKBrqrR+KIF0R5VyKTiIly6F3KDNLv0luityBDxWQWz0/V",
+	"19+H69RsYP+imii/lybzur2dz3R71UoXDsnYUONd4urdXSzMKtwckmmaXpAmQFTXcmDvQbnJjXdR59+z",
+	"eDUaF007RhuN8m8D+18J3ZGYQRLbwfGNSjcx4No5ODy5O3sgAXTjI2rZyBRvd1mZcHQwi144FvXgZzwW",
+	"pF45Dc3CCfCvnJaEtyOQcSbcLB0ikjeVXewzt5znjYiVnTpYrKE7cGJ1YXOugQctJTtyb6dEWk3m+6kM",
+	"NCu1/boSHRk7/ciIRacg6SmNitIaKjlippyERhbnHYNdYdSojyXmL6kiqsVZPCVRMU33lCgWdu4S5yfp",
+	"uUec08QVSddDJzCmI+1M1rhQ4cANde3CvDOQi6YAY8qR7TMjg7dhcN1/38tEQeijwLhpdT0vestPejux",
+	"78uXhqDpJ757mVbsAHYX4Maa7sK03qbDuB0N1nahxvNw2eSsUkRUrWmmeAIP+2Yr2FL9f14ybEIyLsQa",
+	"Co5X5BEmvKDLAhWyXWHsSdg2Yl+ojApdC5C0dT1ZiWHyQtOt4pbysC6GnoSaeMhhcGMj8wcHZIUaASw9",
+	"L45sr4FlxaIPI/yPvrdMnym+ML3qGY6wG7wiL0imn0dzVuvCjjZtqw7pAALlKHZU51a6vy6SCnJoHwYO",
+	"u4nkMpAw/uX5FVhLG1eWeoPGT+mWNZRD7l2pRGZ2qr0dtJ9vv9C3Z1px1o6Q+Y5D923k6TJO3YlAE0/U",
+	"YqJ1WuJPC+PCI7qFtZL9mDXlPJEOyDfzpG9QEDdyKjMaSMVjBQLSEWswOR5EKwqTmlZHtw+Fasrp6onZ",
+	"xfRj4dTKk87XBs16Z7gZ5moN6ifRWjxTxWvToaHjxcnLGm2b5I4qWrbx4HP1WMenntLSVc7umF7WiKzg",
+	"Bv/fSL61y+vOwITKzmVW1046apOfVhzYIV3ZjfGP0jJ5ibdYZKgd9EbBYEfMLPtzDBRgFsrSvNzYcCpq",
+	"rC69qh/yM0oXTwZ3mMdOrOlyxzpH4Vkds2467/R08p5qdQAQ/UGS3mYEDLjd61Gqq4vvkrqcfIaSuJKS",
+	"N24GOWbZSRy9Dk76qnhcauxQ+R6se+KNstfROSpRTjlbjkoOniOJw9KTnh+mP5kUFShEyZmKUBj3EBFC",
+	"21idldua5r8nZELiqJjQzts57Iyiw+mlz1QjDXijAvyDYIxwh1FeWM2P9pNI+gf0kgtqbBz75k8fuMB1",
+	"PYZBY6DwCSrjjqvVn1hLPlT6oYABKtfqH2/3HzwgWHCgOVWXtaDqfcJSGOjXGGyOTS/JfCbpZZdkXYZR",
+	"hj4s7I3IjWJa1ftm/WDYNtFVSral9/ULIlW8K6hjXuwacWGx3ab6V23ujaCEYZ4yEVo+HoZTkW0MAOaL",
+	"/NSdCQM4HyMkStsGtRyqaEXMu9hb0azCHFkvSLJ9NCphJtRGitfOmtzpBO4cJOfMLEEbID+gcpML7SBQ",
+	"nQ4jdweswuVBUX9vmmXCIYycmzrZQh1Q4ex882xgHClKQP0z2gfnNHdCl4nvlm6Pzd6t4LZCd+f3bsxe",
+	"9r8nJB2N/J3u8yfFxTYTtvPGYMXmADlHHpemMJx9+bXXsUW2s1e8A25/QMT2wIV0GAArWj6QRFLn4wDF",
+	"U7DqE0hAmjbvaCQbLg8nV7aeSBOcQsv9LOKeK9rt4OSoZyXXcyOebwRtGqgi0AsTzrK4ZhRHV8DGcDgu",
+	"OG63pvMfXXuBcNbct4eoLnIn+7eTTbG5fArOtLV2AE0ErEEFL084EgVrYXFB2rrWT6j67yMp/DgXy8GM",
+	"n1K0PBfOwdUsV+t/C3+0wEP1E0fg93Gc+UhecuPy7Sw+wJPvHj/uMAI8gNJeeYX5Nd/VpFUXbvQUEvYo",
+	"MYOS7+w7emI1l0kn9gYUeOlD3SlR3+akqzIrqlktPxrUXANDpMyo7RtPRZhZ0jvsdXR0dikKatGphRzf",
+	"mTiIWaUcHcVC0ba59d6TEZq3yTo1oVtssvSzUN8OlImVa8uib3JEc4TEv/GcbZlP+/ilGy9UOleKO9+l",
+	"mmdq5VHlDnfEmOEJf+feHYapdO/2/QoRfgFu7d8bgUwzlbpqsdG6AKwPe1NpuaZ0o/LYnXLudHEV2Fjp",
+	"igMfVvgOwggxn8cOkjYdTz/z8jZcXk2Qps6ZyRwETFGmv0yKQcyZx5aHKM4xTDCWgpi2Q0xaRv7+cKff",
+	"IEgNoy3kVEKuYSl+QSTi6aoxF1EvGM7hAAcWe+Tjex5D9olmDooGz1HYzFCm44VPrm5BbrJu/cnXh31L",
+	"nHd5qK8jJT3zaylU36Y3/ef0prkC9nBiMgNZN7GKiBYGx/WYVAxQPxWBDfGGxbsTjMmO3fMsyXe0Qvtw",
+	"clxOUkCF9nJJwXesFtIfxJRjpw7mfBB7wCT19EI3Dyk+hptHA6mQIXbVZMZGPCuV2mpVae5w33twsPCS",
+	"kgsTwWsoaCiwMDzuZqBZlSJzSmaOkLenJvUyp+JwJgKOGidCpKl4uMREVqPY6uZeceIc+JqOFEeQ8ix+",
+	"uEbXUw7Lb7vdIrZ/IATUoYPN9t7NIZWwx7jX1BkUks+WoXKfrpDOKl6UdTWVqMa3TBoXbyIvEqYBpuSn",
+	"WNRpKdeogkAiSJprU+k5FeOHievYziv3ZQ0vLbhgIKRS/h6R3GytocIMSheWMPZlMXwH8V9ehCm6MtWQ",
+	"Jh/vZRv1xIKq1kUGJcwYbxtURmpTx2tiZgZY0khQeE05f5rcCec/pBqUCBP7lpbUfBPJ0d0izn9dJXeT",
+	"UdkgK/Aa7XUdnEjyMa2gjiWJRhwrTd7lpjCGo1usYXLPZFQzU+dHerU03Ty5dw4lJdVvMc8oj4fzxgqE",
+	"m1/eTmVAUoZWCoU/ZgXQDbw6OgstyZDXF5yWardeh3ZoHbiWqB47eqz0tlHvXFn07iV7qJld3qeEL7pW",
+	"GrukW/8WGFws42skJYRf3aIzQvjldzG86YwIl9t95DIzPU9tsB+AlGtXQi8xTEO1d7EaAyFAQsXb9Wux",
+	"q5ZJCo2lyHx9Jo5pmRVN2U0lGLLY3mYcY6qaQjiGr4a8KT3HNYQrm6GMeMyXFJEwmgO7y4lYUomjoX5w",
+	"LBBWGI3z0DpVMrvKf80wGX/jahcfMhaF3q96kmYIt3YvYMhw2RLXsitRjo/C6nSsDqSbVtFk/JxTI5J2",
+	"GNW9tlBh9C6Mtx+1qEK59v3SyF23C7e0lIxCS2VFpPk0DuN3TCe1VWjPX0YDQCsY1MnwNKYJWHhaVxFd",
+	"sMZkE3Mqx6OUWvFUHLUBu+TzdIXJtE/WmHaICEjJvtMb1oiMRVH20+0cT/xJ+AtwJLa0SZSvI0A13jFU",
+	"QiR2BZFVnVFK9RgoRDeU183BCCpVP+nSW0FOFJX6WM3DHMij5deIi9/MyZ52XE0ldma6XtzgCSJgFjBP",
+	"AN536lTi67bOb0m/gM0IxkAIXuhEQOwuTkt9NS/cJufVddhNNiEw9b2Lbc0NTe2vcAyqOSwbk/AY5tAy",
+	"D8BB6K7TCqUbXMx5peXfA5vI5K3wcglM0jxD4XTfBKt5mEyHUIWFHPS3EdamgdJS/S96E0/Yaj0qzNtw",
+	"trze+LzBJIN6LzGBcGXGTXbMa7Qyww4xMkrfOdBfpK6RXp2dn9f1AaqbknSXlmzpkruzdQzv7+91PaAx",
+	"1Mu7NRQlJYKhUhS3IHYApFD4L1LRZgUiVYEFLxQXl6iEy+JG/yJPHPWz1AtvVJeFnBQvEINiBQSUvV4s",
+	"Gd0WYo15IRXzS9WcF2KN5Hg1JatC0ELOt6CsQE2jPpeXQFXc7gu31u8LVAjgotgANLy4pWJdcFzJ4Wq8",
+	"gcviLSxbjmo9vAGb+6ffOSXFP7x9/qz4n9/9y//4x2KHxVotT5W/UtOXf9M1Sy7/D3H1Hp5c/KhJ6cUL",
+	"Pbn4xoaQowZfPLn458vHl/+sHgPEWkmGCmRs6y7vzsT7SCnX+a/VxZOLl5iLZ35DVX5HO5P5xZP/HMHx",
+	"MFRBsVM1MSUfL55c/NGCeobQF+7FHxcmRh2NoFYC4Lt/cxV69Eb59vFjo08LEwuDmqY2m/zqd3Okd/0n",
+	"JhPKJdxC4NHzXing/grpRivlCsU+1rOb85UtnnbvP/hoUUYC1XTVQkGXhc+MRVHZCRWcavFDpBProkSk",
+	"uG1xrcQd6qWWW6wP0B5fr/6UVL9Xu47yAH8tb2HMWMU8tVcd7yxUizsydAR0kJ3/GuOmCrj9geq6O8mM",
+	"nHQfdSu28bz3/aNNzvP+SFFKnMFTwndKaT6N5MijtaCtKCgBX2oWWgi0ys7l+aT+vpPC0wBtaih2DAsw",
+	"MsLwbXTP/wzimfz9lPSS/Z+KRD/dAdsX0sRb6PXrO0I8ahte8AaRhTtM9ZNzgUmh0occba6WxmsR3jXP",
+	"MalUGh+/OI1EywE0/sCZBfk5bRUdTskZzQpFf0lrdZxt0QaKpbxVC21TLgqGyAYqfQ1ay6BjUI1uoeaX",
+	"TbWckmNpcL9ULSPn2+ByMqg8wQPtu8ePj76gzHS7/p2teouJqUs3GOA0nNBE0cRFWj8StOAlIt+rf5Qn",
+	"jCRGIdaUqxsK1XWh0UUVEzqHdVRv+NF6O89wg4f94Sci3l/0qaEu5h3CwghuTemmuAVVjFPJMa2LHeLF",
+	"Uu6pwlZTNZS7+hNX91dlbbC/Irez/FmvLeV6xtXk5XwA/u5Ut7Nfo+HMp5nnNT+ZJicPLqQvEn0vLwvF",
+	"4UJVeLVigYTTz3z+WxjlMPtd3ewvmPuD2t9fnwDcoH2xW1PFZi75bIUBEy0IWtu4la1Au2eu4KO0ha+0",
+	"9nFZ8rvoOfqTaqkPnMMnqYCP4sp09+nvmHfKWl1hrvYBL57dvO8tX90mCat/ZzCtv7jFK+0muvCPNf+Y",
+	"svKbNYDIu0XvSHUpTf+P21qvnz+iyyUuwSbFXepqzlx2va0v1f8/P7qhwpumpqAqdmd8cFHF47ltdA7V",
+	"QxfWCwY6n1SL1oeMLv7X+YqM/0feQljwwiWgy9NI1a3SZFzTlsMj1tYTlPwZxC+y2VvV6oSHdDfKL5gL",
+	"yk7rdlFLL9TSFwUoUt511TkN5NvgHm6HlHj4e7Ib4JNclOfjwa8ATYEKAjtfWEWfM1pKtcv4qotfD6tJ",
+	"L7a9OzLBzJN02vfsPLcoA+s3wkZPVo9oKUA84oIB2s44Us/Hck22t8BVfc8TcfstoKpATg34vlCk/19y",
+	"bYVmL1eWpTqvCsoKQsXaPp5ZAXB1Nqb4b7WEv7P/82N/jbkyjBQji394dvNestq73P+xJxhAJPsm5KI7",
+	"EaI6QM5xEH2S+LdQOcBwH7rqf1CmvlHwFxYM4196YBjfLAL5MuER6HLJITKE3+Xj9C5NdbJj1+5STkL9",
+	"fJvej01UiTrgknviBtLJdeNy0lXcxiP9P7P8Ldp4JdUftU2FRBDc7OjXqIP5cqpe3znssUVBEGN0B9Wi",
+	"kMQC/cDYoJV+BYv4oxggATY/6BRqkOo7QwP65mFHjvsKSrX06iHUd6L9QhyTVW2eIPxj7epPgVb3U2q5",
+	"ZcBhn5CW86T3uu8efwJ5P7Fv5g0x9NUGUg/jV8u7LVEWUvt/qvCZSf3p99OXxV9dFL/YrYF1TlgdqcHH",
+	"W+qqpM1+wtlOm/2Xzm65hq/79Hyl/e3SfDQeEBezQwkEmC63+KOGwZ0NzA672nUDU1bti2X/muJSWc9n",
+	"3eq60OMJtRbJQ/3cVuoVFjva1lWxwncxlk/YizfoDr5wRsvpf7WnuvEQOaydPnNZO8lbgZh42/4X4u3D",
+	"neG24udJz+8fYIVJsVNRTMTe2QE293S1CYZft2JY9uNLZXyg+shXuLut+RNwAPNRlZMrlTurMTJi1tBL",
+	"0+SEdLFDnCwax9a74YvClsHhi0JDLPJF94zDF2MvuSHR1Z98DfXy/urPklZwn0Cx9yptIWW/qJ4nd4z1",
+	"r7jKPdyr6KNgSVS9rK7gjw4vv+2nP47cOv1pmMSRz9KcNTQ9xwuW2TWm3CnHAv4bL+iOFCoPpQtuVGpQ",
+	"sVUB2dL8xWLqheu/tFA8/GHeI+eZj/EzyWL4JW8skVPH1JWUzIqhCdPsr6bF3wX0awnLO9dZqV0FQ3G0",
+	"UXoqHOJ7FSbhTlQuTFbUlXmLmH5kuraNzhFoYgY7Z6SJSjZwlOjRxe5fAlDFiWTm/Fo1Stmzn/qKT+KE",
+	"XM75eKDSf7TFZIhf6Lw8zQ+V2zEtpbrJWWTUVUg/E22oyh7geEUKbEyGZk0F1fG1U0rwtWx2tsDaScLj",
+	"LVrB1X//PALwnhYNLoWtWdKVMHnUTS1KUtv2Rjc9UuKminAMim6cUNv+y82b14VekFZvupg6xFVOlQAp",
+	"fMV/PH31ckAznmCMOaI9/Pn4bfJ7eQczPyO44JRmlaPOib0ST/sqrONglw2DXAtpW1Hih1TGrarzcvdU",
+	"Hkm7iE+iLZ5LBIw5M/RJOe1xoUOSK4aWIrLPrwSbeGB8x/Z/F4eHG/2dQgM8ceRa77CX9NVxMrX+laNt",
+	"Y0M4itt9gcVC5fxjsuoHrI0lxZocV3+aP91foUaXWowK0FPd4NPcGP1euwtjouOpILev4dK4VteCOhAG",
+	"8fUMSgWBMKWWvzVt/h6ieHKB0KQ+eXCdropaWOb7knD1p87Mn1QF9TTTkBg0NNdn6gzXC4k9Jj5YaFeP",
+	"3otCVfrEUIUJf+WhtB5KG3/WA3T9/Ljx2aSRq2wtj1hhyut/uLQyNC3+Bn/xS9gCn5LqRvaXCr01SHWB",
+	"VgfhEdDKZhf+XcgnyS2Qwn5aI7IqjAnoRS6wlhx2OKVGpZzc3XSSCJEHssJZS4rdmtawkOReUUls9XhJ",
+	"mbPECYgdZZsB6a/gDibTxJ42DZDqJ93qDIywOtIakIYJNd3+70c/akTXGHDSdw9qyaXB4kuqGDR/XSjc",
+	"KYHmr9+EXLrns/o08+B00DRPq6rQEvS9tvvRFvQ/FGKHSyh0gKn+p6HoWZez+r9G24r5g87ldQ6bbY0Z",
+	"/gwwEV9MIpxiya/QiJMHNGq/etGSCpgSMlwBkbqT+atGei5W6A4cWkgnZPLGnwh8BFR/DTeM0mLUG+ep",
+	"8DoA1QZIUVlbQyrjFUGSTVNBpnhFzknrE4Qa2lV+EhfeqdUIubridl9cv3it2cuB2+q7FdSgS6OMefqm",
+	"FaeMIrwxszjpshXM1CKqhNo5fMHL/OuaystYblSo1KvvYmKfvoht00+slh3anS/IuXflWcQTG3VeEl15",
+	"0t0eFbacZhzLT9dOPCFYVHXqOI4dwoIrm2ZNt3bdtH6k6oActCC98hSf2SV/pLJ3mjAGqddJu9FzUOnX",
+	"XVcvSRN/g8kBV70k/K+q1TmCaORItlrN2dCIFREsRoPamQo6FVC5LkpECBXFLVgTvCNeQrayKWb1RScr",
+	"nwFH7g0Bn/bApA2g8CNVOaGJGIOzEvjhbztdG+arwwXUeS7y+NFJysNjxyY6Ibyd8FnhrdNKvlT+6gWY",
+	"UvtJfP5ujP0vaF0Vgsp7E+6AKUQZIPwhDj+oawVRo9CGNWjrWsF18oLAR1E0bV1LhXNJ2Zh7qrTXI6p3",
+	"ZiSvXDZ588VvU7uMrxzIdceAlGsbI24xqiOM5we4/oWz3K/l+NXx2zjlFB/tk46GHi8Ur74vULFEuIZK",
+	"+X2bViE+gxUQxHEFY7HoirVFsMo4b8GciHQD5EtXjPylnIpTP+M7h6et042EHE8BloOp+cIAVZisNKL5",
+	"9y5E8xaWlEGxpnXFC0KLLWUBpvWtryk1K9n6OpJli1M+CQyCdkz5xMNZUvbxwH/w/1vyMDm1Q+KlYL6q",
+	"l4fznXLOFkY9a9jA/4cV0z9axBARmEwcZ//u2nzhV93XDVKvAxWnby4GNaCpYgRvdYO/M/qLUWJvUbkp",
+	"MFH3JFN6SYDrvK0P1fFQd/xb0/KMt98QrXIpdB34cXDpo2+86NJH54437hPodBHpqn9TD6xnsHIgXb0J",
+	"r2rrgNWiZWRqf8vfv3QrFTH4Cvf1D5Jq/Y296EDfS8SgULRUScxIVSCzcbAqKnYiK0VVydwbxfYrU7B6",
+	"FUBPB0IoLUjkR2QWnG7hllb74pbRdrU2V42uU6l3VMvqiycXV6jBF/d/u/9/AQAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

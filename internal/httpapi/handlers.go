@@ -3,6 +3,7 @@ package httpapi
 import (
 	"bytes"
 	"context"
+	"encoding/json"
 	"fmt"
 	"io"
 	"net/http"
@@ -12,6 +13,7 @@ import (
 	"dynacor/core/tool"
 	"dynacor/internal/app"
 	"dynacor/internal/device"
+	"dynacor/internal/procedures"
 	"dynacor/internal/report"
 )
 
@@ -372,6 +374,41 @@ func (s *server) PutHouseRules(ctx context.Context, r PutHouseRulesRequestObject
 func (s *server) GetLibrary(ctx context.Context, _ GetLibraryRequestObject) (GetLibraryResponseObject, error) {
 	v, err := s.app.Library(ctx)
 	return GetLibrary200JSONResponse(v), err
+}
+
+func (s *server) ListFamilies(ctx context.Context, _ ListFamiliesRequestObject) (ListFamiliesResponseObject, error) {
+	v, err := s.app.Families(ctx)
+	return ListFamilies200JSONResponse(v), err
+}
+
+func (s *server) GetProcedureSchema(context.Context, GetProcedureSchemaRequestObject) (GetProcedureSchemaResponseObject, error) {
+	v := GetProcedureSchema200JSONResponse{}
+	err := json.Unmarshal(procedures.Schema(), &v)
+	return v, err
+}
+
+func (s *server) GetProcedure(ctx context.Context, r GetProcedureRequestObject) (GetProcedureResponseObject, error) {
+	version := 0
+	if r.Params.Version != nil {
+		version = *r.Params.Version
+	}
+	v, err := s.app.Procedure(ctx, r.Code, version)
+	return GetProcedure200JSONResponse(v), err
+}
+
+func (s *server) PutProcedure(ctx context.Context, r PutProcedureRequestObject) (PutProcedureResponseObject, error) {
+	v, err := s.app.PutProcedure(ctx, actor(ctx), r.Code, *r.Body)
+	return PutProcedure200JSONResponse(v), err
+}
+
+func (s *server) TryProcedure(ctx context.Context, r TryProcedureRequestObject) (TryProcedureResponseObject, error) {
+	v, err := s.app.TryProcedure(ctx, r.Code, *r.Body)
+	return TryProcedure200JSONResponse(v), err
+}
+
+func (s *server) ApproveProcedure(ctx context.Context, r ApproveProcedureRequestObject) (ApproveProcedureResponseObject, error) {
+	v, err := s.app.ApproveProcedure(ctx, actor(ctx), r.Code, r.Version)
+	return ApproveProcedure200JSONResponse(v), err
 }
 
 func (s *server) GetLibraryValue(ctx context.Context, r GetLibraryValueRequestObject) (GetLibraryValueResponseObject, error) {

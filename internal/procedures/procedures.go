@@ -14,6 +14,7 @@ import (
 	"sync"
 
 	"github.com/goccy/go-yaml"
+	"github.com/goccy/go-yaml/ast"
 	"github.com/goccy/go-yaml/parser"
 	"github.com/invopop/jsonschema"
 	validator "github.com/santhosh-tekuri/jsonschema/v6"
@@ -170,27 +171,48 @@ func dotted(at []string) string {
 	return out
 }
 
-// place finds the line of a path in the text; of the nearest thing above it when the path itself is not there.
+// place finds the line of a path in the text, things with a code by it; of the nearest thing above when the path itself is not there.
 func place(text []byte) func(string) int {
 	doc, err := parser.ParseBytes(text, 0)
 	return func(path string) int {
-		if err != nil {
+		if err != nil || len(doc.Docs) == 0 || path == "" {
 			return 0
 		}
-		for p := path; p != ""; {
-			if yp, err := yaml.PathString("$." + p); err == nil {
-				if node, err := yp.FilterFile(doc); err == nil && node != nil && node.GetToken() != nil {
-					return node.GetToken().Position.Line
-				}
+		node := doc.Docs[0].Body
+		line := 0
+		for _, seg := range strings.FieldsFunc(path, func(r rune) bool { return r == '.' || r == '[' || r == ']' }) {
+			if node = child(node, seg); node == nil {
+				break
 			}
-			cut := max(strings.LastIndex(p, "."), strings.LastIndex(p, "["))
-			if cut < 0 {
-				return 0
+			if t := node.GetToken(); t != nil {
+				line = t.Position.Line
 			}
-			p = p[:cut]
 		}
-		return 0
+		return line
 	}
+}
+
+// child goes one step down: by key, by the code of a thing in a list, or by its number.
+func child(node ast.Node, seg string) ast.Node {
+	switch n := node.(type) {
+	case *ast.MappingNode:
+		for _, v := range n.Values {
+			if v.Key.String() == seg {
+				return v.Value
+			}
+		}
+	case *ast.MappingValueNode:
+		if n.Key.String() == seg {
+			return n.Value
+		}
+	case *ast.SequenceNode:
+		for i, v := range n.Values {
+			if c := child(v, "code"); fmt.Sprint(i) == seg || c != nil && c.String() == seg {
+				return v
+			}
+		}
+	}
+	return nil
 }
 
 // whole puts the shared checks in: each before the family's own checks of its row, in the order they are named.
@@ -217,8 +239,9 @@ func (f file) whole() (procedure.Family, []procedure.Fault) {
 		}
 		taken = append(taken, list.Checks[k])
 	}
-	for _, c := range taken {
-		if !slices.ContainsFunc(fam.Groups, func(g procedure.Group) bool { return g.Code == c.Group }) {
+	for _, c := range append(slices.Clone(taken), fam.Checks...) {
+		known := slices.ContainsFunc(list.Groups, func(g procedure.Group) bool { return g.Code == c.Group })
+		if known && !slices.ContainsFunc(fam.Groups, func(g procedure.Group) bool { return g.Code == c.Group }) {
 			fam.Groups = append(fam.Groups, list.Groups[slices.IndexFunc(list.Groups, func(g procedure.Group) bool { return g.Code == c.Group })])
 		}
 	}

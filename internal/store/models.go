@@ -135,6 +135,7 @@ type Plan struct {
 	ApprovedBy           string
 	Reason               string
 	MadeAt               time.Time
+	ProcedureVersion     int32
 }
 
 type PlanTool struct {
@@ -147,6 +148,19 @@ type PlanUse struct {
 	Shelf   string
 	Code    string
 	Version int32
+}
+
+type Procedure struct {
+	Code       string
+	Version    int32
+	Name       string
+	Yaml       string
+	Data       string
+	MadeBy     string
+	Reason     string
+	MadeAt     time.Time
+	ApprovedBy string
+	ApprovedAt *time.Time
 }
 
 type Record struct {

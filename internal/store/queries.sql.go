@@ -127,6 +127,24 @@ func (q *Queries) AllJoints(ctx context.Context) ([]AllJointsRow, error) {
 	return items, nil
 }
 
+const approveProcedure = `-- name: ApproveProcedure :execrows
+update procedures set approved_by = $3, approved_at = now() where code = $1 and version = $2 and approved_at is null
+`
+
+type ApproveProcedureParams struct {
+	Code       string
+	Version    int32
+	ApprovedBy string
+}
+
+func (q *Queries) ApproveProcedure(ctx context.Context, arg ApproveProcedureParams) (int64, error) {
+	result, err := q.db.Exec(ctx, approveProcedure, arg.Code, arg.Version, arg.ApprovedBy)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected(), nil
+}
+
 const areaJoints = `-- name: AreaJoints :many
 select a.area, j.tag, j.name, j.bolts, j.glyph, j.summary, coalesce(j.package, '') as package, a.total, a.accepted
 from (select area, count(*)::int as total, (count(*) filter (where glyph = 'accepted'))::int as accepted from joints group by area) a
@@ -652,7 +670,7 @@ func (q *Queries) GetPhoto(ctx context.Context, id uuid.UUID) (Photo, error) {
 }
 
 const getPlan = `-- name: GetPlan :one
-select id, joint_id, version, specification_version, house_rules_version, data, made_by, approved_by, reason, made_at from plans where id = $1
+select id, joint_id, version, specification_version, house_rules_version, data, made_by, approved_by, reason, made_at, procedure_version from plans where id = $1
 `
 
 func (q *Queries) GetPlan(ctx context.Context, id uuid.UUID) (Plan, error) {
@@ -669,6 +687,34 @@ func (q *Queries) GetPlan(ctx context.Context, id uuid.UUID) (Plan, error) {
 		&i.ApprovedBy,
 		&i.Reason,
 		&i.MadeAt,
+		&i.ProcedureVersion,
+	)
+	return i, err
+}
+
+const getProcedure = `-- name: GetProcedure :one
+select code, version, name, yaml, data, made_by, reason, made_at, approved_by, approved_at from procedures where code = $1 and version = $2
+`
+
+type GetProcedureParams struct {
+	Code    string
+	Version int32
+}
+
+func (q *Queries) GetProcedure(ctx context.Context, arg GetProcedureParams) (Procedure, error) {
+	row := q.db.QueryRow(ctx, getProcedure, arg.Code, arg.Version)
+	var i Procedure
+	err := row.Scan(
+		&i.Code,
+		&i.Version,
+		&i.Name,
+		&i.Yaml,
+		&i.Data,
+		&i.MadeBy,
+		&i.Reason,
+		&i.MadeAt,
+		&i.ApprovedBy,
+		&i.ApprovedAt,
 	)
 	return i, err
 }
@@ -1006,7 +1052,7 @@ func (q *Queries) InsertPhoto(ctx context.Context, arg InsertPhotoParams) error 
 }
 
 const insertPlan = `-- name: InsertPlan :exec
-insert into plans (id, joint_id, version, specification_version, house_rules_version, data, made_by, approved_by, reason) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)
+insert into plans (id, joint_id, version, specification_version, house_rules_version, data, made_by, approved_by, reason, procedure_version) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)
 `
 
 type InsertPlanParams struct {
@@ -1019,6 +1065,7 @@ type InsertPlanParams struct {
 	MadeBy               string
 	ApprovedBy           string
 	Reason               string
+	ProcedureVersion     int32
 }
 
 func (q *Queries) InsertPlan(ctx context.Context, arg InsertPlanParams) error {
@@ -1032,6 +1079,7 @@ func (q *Queries) InsertPlan(ctx context.Context, arg InsertPlanParams) error {
 		arg.MadeBy,
 		arg.ApprovedBy,
 		arg.Reason,
+		arg.ProcedureVersion,
 	)
 	return err
 }
@@ -1069,6 +1117,36 @@ func (q *Queries) InsertPlanUse(ctx context.Context, arg InsertPlanUseParams) er
 		arg.Version,
 	)
 	return err
+}
+
+const insertProcedure = `-- name: InsertProcedure :execrows
+insert into procedures (code, version, name, yaml, data, made_by, reason) values ($1, $2, $3, $4, $5, $6, $7) on conflict do nothing
+`
+
+type InsertProcedureParams struct {
+	Code    string
+	Version int32
+	Name    string
+	Yaml    string
+	Data    string
+	MadeBy  string
+	Reason  string
+}
+
+func (q *Queries) InsertProcedure(ctx context.Context, arg InsertProcedureParams) (int64, error) {
+	result, err := q.db.Exec(ctx, insertProcedure,
+		arg.Code,
+		arg.Version,
+		arg.Name,
+		arg.Yaml,
+		arg.Data,
+		arg.MadeBy,
+		arg.Reason,
+	)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected(), nil
 }
 
 const insertRecord = `-- name: InsertRecord :exec
@@ -1295,6 +1373,42 @@ func (q *Queries) JointsByTool(ctx context.Context, arg JointsByToolParams) ([]J
 	return items, nil
 }
 
+const jointsOfFamily = `-- name: JointsOfFamily :many
+select tag, name, glyph, bolts from joints where family = $1 order by tag limit 200
+`
+
+type JointsOfFamilyRow struct {
+	Tag   string
+	Name  string
+	Glyph string
+	Bolts int32
+}
+
+func (q *Queries) JointsOfFamily(ctx context.Context, family string) ([]JointsOfFamilyRow, error) {
+	rows, err := q.db.Query(ctx, jointsOfFamily, family)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []JointsOfFamilyRow{}
+	for rows.Next() {
+		var i JointsOfFamilyRow
+		if err := rows.Scan(
+			&i.Tag,
+			&i.Name,
+			&i.Glyph,
+			&i.Bolts,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const lastGoodCheck = `-- name: LastGoodCheck :one
 select coalesce(max(at), 'epoch')::timestamptz as at from tool_checks where tag = $1 and passed
 `
@@ -1324,7 +1438,7 @@ func (q *Queries) LatestHouseRules(ctx context.Context) (HouseRule, error) {
 }
 
 const latestPlan = `-- name: LatestPlan :one
-select id, joint_id, version, specification_version, house_rules_version, data, made_by, approved_by, reason, made_at from plans where joint_id = $1 order by version desc limit 1
+select id, joint_id, version, specification_version, house_rules_version, data, made_by, approved_by, reason, made_at, procedure_version from plans where joint_id = $1 order by version desc limit 1
 `
 
 func (q *Queries) LatestPlan(ctx context.Context, jointID uuid.UUID) (Plan, error) {
@@ -1341,8 +1455,20 @@ func (q *Queries) LatestPlan(ctx context.Context, jointID uuid.UUID) (Plan, erro
 		&i.ApprovedBy,
 		&i.Reason,
 		&i.MadeAt,
+		&i.ProcedureVersion,
 	)
 	return i, err
+}
+
+const latestProcedure = `-- name: LatestProcedure :one
+select coalesce(max(version), 0)::int from procedures where code = $1
+`
+
+func (q *Queries) LatestProcedure(ctx context.Context, code string) (int32, error) {
+	row := q.db.QueryRow(ctx, latestProcedure, code)
+	var column_1 int32
+	err := row.Scan(&column_1)
+	return column_1, err
 }
 
 const libraryHistory = `-- name: LibraryHistory :many
@@ -1589,6 +1715,50 @@ func (q *Queries) ListPeople(ctx context.Context) ([]ListPeopleRow, error) {
 			&i.Role,
 			&i.Active,
 			&i.LockedUntil,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const listProcedures = `-- name: ListProcedures :many
+select code, version, name, made_by, reason, made_at, approved_by, approved_at from procedures order by code, version desc
+`
+
+type ListProceduresRow struct {
+	Code       string
+	Version    int32
+	Name       string
+	MadeBy     string
+	Reason     string
+	MadeAt     time.Time
+	ApprovedBy string
+	ApprovedAt *time.Time
+}
+
+func (q *Queries) ListProcedures(ctx context.Context) ([]ListProceduresRow, error) {
+	rows, err := q.db.Query(ctx, listProcedures)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []ListProceduresRow{}
+	for rows.Next() {
+		var i ListProceduresRow
+		if err := rows.Scan(
+			&i.Code,
+			&i.Version,
+			&i.Name,
+			&i.MadeBy,
+			&i.Reason,
+			&i.MadeAt,
+			&i.ApprovedBy,
+			&i.ApprovedAt,
 		); err != nil {
 			return nil, err
 		}
@@ -2032,12 +2202,13 @@ func (q *Queries) OpenRuns(ctx context.Context) ([]OpenRunsRow, error) {
 }
 
 const packageSpecifications = `-- name: PackageSpecifications :many
-select j.tag, s.data from joints j join specifications s on s.joint_id = j.id and s.version = j.specification_version where j.package = $1 order by j.tag
+select j.tag, j.family, s.data from joints j join specifications s on s.joint_id = j.id and s.version = j.specification_version where j.package = $1 order by j.tag
 `
 
 type PackageSpecificationsRow struct {
-	Tag  string
-	Data string
+	Tag    string
+	Family string
+	Data   string
 }
 
 func (q *Queries) PackageSpecifications(ctx context.Context, package_ *string) ([]PackageSpecificationsRow, error) {
@@ -2049,7 +2220,7 @@ func (q *Queries) PackageSpecifications(ctx context.Context, package_ *string) (
 	items := []PackageSpecificationsRow{}
 	for rows.Next() {
 		var i PackageSpecificationsRow
-		if err := rows.Scan(&i.Tag, &i.Data); err != nil {
+		if err := rows.Scan(&i.Tag, &i.Family, &i.Data); err != nil {
 			return nil, err
 		}
 		items = append(items, i)
@@ -2152,6 +2323,28 @@ func (q *Queries) PresentSpecifications(ctx context.Context) ([]PresentSpecifica
 		return nil, err
 	}
 	return items, nil
+}
+
+const procedureInForce = `-- name: ProcedureInForce :one
+select code, version, name, yaml, data, made_by, reason, made_at, approved_by, approved_at from procedures where code = $1 and approved_at is not null order by version desc limit 1
+`
+
+func (q *Queries) ProcedureInForce(ctx context.Context, code string) (Procedure, error) {
+	row := q.db.QueryRow(ctx, procedureInForce, code)
+	var i Procedure
+	err := row.Scan(
+		&i.Code,
+		&i.Version,
+		&i.Name,
+		&i.Yaml,
+		&i.Data,
+		&i.MadeBy,
+		&i.Reason,
+		&i.MadeAt,
+		&i.ApprovedBy,
+		&i.ApprovedAt,
+	)
+	return i, err
 }
 
 const putDevice = `-- name: PutDevice :exec

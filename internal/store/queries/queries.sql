@@ -124,7 +124,7 @@ select * from specifications where joint_id = $1 order by version desc;
 select s.joint_id, s.data from specifications s join joints j on j.id = s.joint_id and j.specification_version = s.version;
 
 -- name: InsertPlan :exec
-insert into plans (id, joint_id, version, specification_version, house_rules_version, data, made_by, approved_by, reason) values ($1, $2, $3, $4, $5, $6, $7, $8, $9);
+insert into plans (id, joint_id, version, specification_version, house_rules_version, data, made_by, approved_by, reason, procedure_version) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10);
 
 -- name: GetPlan :one
 select * from plans where id = $1;
@@ -224,7 +224,7 @@ update runs set plan_id = $2 where id = $1;
 select number, tag, name, area, target, tightened_by, proved_by, sealed_at, mark from records where joint_id = $1 order by sealed_at desc;
 
 -- name: PackageSpecifications :many
-select j.tag, s.data from joints j join specifications s on s.joint_id = j.id and s.version = j.specification_version where j.package = $1 order by j.tag;
+select j.tag, j.family, s.data from joints j join specifications s on s.joint_id = j.id and s.version = j.specification_version where j.package = $1 order by j.tag;
 
 -- name: AddJoints :copyfrom
 insert into joints (id, tag, name, area, equipment, service, family, package, nameplate, specification_version, bolts, make, glyph, summary) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14);
@@ -324,3 +324,24 @@ insert into device_results (tag, seq, at, body) values ($1, $2, $3, $4);
 
 -- name: DeviceResultsAfter :many
 select * from device_results where tag = $1 and seq > $2 order by seq limit 100;
+
+-- name: ProcedureInForce :one
+select * from procedures where code = $1 and approved_at is not null order by version desc limit 1;
+
+-- name: ListProcedures :many
+select code, version, name, made_by, reason, made_at, approved_by, approved_at from procedures order by code, version desc;
+
+-- name: GetProcedure :one
+select * from procedures where code = $1 and version = $2;
+
+-- name: LatestProcedure :one
+select coalesce(max(version), 0)::int from procedures where code = $1;
+
+-- name: InsertProcedure :execrows
+insert into procedures (code, version, name, yaml, data, made_by, reason) values ($1, $2, $3, $4, $5, $6, $7) on conflict do nothing;
+
+-- name: ApproveProcedure :execrows
+update procedures set approved_by = $3, approved_at = now() where code = $1 and version = $2 and approved_at is null;
+
+-- name: JointsOfFamily :many
+select tag, name, glyph, bolts from joints where family = $1 order by tag limit 200;

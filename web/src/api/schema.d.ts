@@ -844,6 +844,92 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/families": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every joint family with the version of its procedure in force */
+        get: operations["listFamilies"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/procedure-schema": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The JSON Schema of a procedure as written in YAML */
+        get: operations["getProcedureSchema"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/procedures/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A version of a procedure; without a version the one in force */
+        get: operations["getProcedure"];
+        /** Keep a version of the site's own, as a draft */
+        put: operations["putProcedure"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/procedures/{code}/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a procedure as typed and lead a sample joint by it, keeping nothing */
+        post: operations["tryProcedure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/procedures/{code}/versions/{version}/approve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a draft in force */
+        post: operations["approveProcedure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/packages": {
         parameters: {
             query?: never;
@@ -1005,6 +1091,10 @@ export interface components {
             attempts: components["schemas"]["Attempt"][];
             signedBy?: string;
             mismatch?: components["schemas"]["Mismatch"];
+            marks?: components["schemas"]["MarkFound"][];
+            worst?: number;
+            history?: number[];
+            waiting?: string;
         };
         Choices: {
             scheme?: string;
@@ -1017,6 +1107,9 @@ export interface components {
             /** Format: double */
             adapterDeg?: number;
             together?: number;
+            others?: {
+                [key: string]: components["schemas"]["Choices"];
+            };
         };
         Coach: {
             /** Format: double */
@@ -1078,10 +1171,15 @@ export interface components {
             expiry?: string;
             method?: string;
             photo?: string;
+            marks?: components["schemas"]["MarkFound"][];
+            items?: string[];
+            who?: string;
+            /** Format: double */
+            minutes?: number;
             pass?: number;
             fastener?: number;
             /** @enum {string} */
-            outcome?: "clicked" | "clicked_still" | "short" | "over" | "replaced" | "stalled" | "run_down" | "reached";
+            outcome?: "clicked" | "clicked_still" | "short" | "over" | "replaced" | "stalled" | "run_down" | "reached" | "by_hand" | "turned" | "shaped" | "measured" | "left" | "undone";
             /** Format: double */
             setting?: number;
             reading?: components["schemas"]["Reading"];
@@ -1090,6 +1188,7 @@ export interface components {
             turnedDeg?: number;
             wrench?: components["schemas"]["Tool"];
             setUp?: components["schemas"]["SetUp"];
+            group?: string;
             hand?: number;
             clear?: boolean;
             /** Format: double */
@@ -1106,25 +1205,38 @@ export interface components {
         Family: {
             code: string;
             version: number;
+            from?: string;
             name: string;
-            patterns: string[];
-            snug: string;
+            looks: string;
+            words?: string[];
+            caution?: string;
+            questions?: components["schemas"]["Question"][];
+            figures?: components["schemas"]["Figure"][];
+            fasteners: components["schemas"]["FamilyFasteners"][];
+            work: components["schemas"]["Step"][];
             groups: components["schemas"]["Group"][];
             checks: components["schemas"]["ProcedureCheck"][];
             parts: components["schemas"]["Part"][];
+            supplies?: components["schemas"]["Part"][];
+            tools?: string[];
             cautions: string[];
             loosen: string[];
+            loosenGate?: string[];
+            /** Format: double */
+            minutes?: number;
         };
         FastenerState: {
             position: number;
             number: number;
+            name: string;
+            group?: string;
             state: string;
             /** Format: double */
             torqueNm: number;
             measured: boolean;
             /** Format: double */
             fraction: number;
-            marks: ("" | "done" | "short" | "over" | "skipped" | "moved" | "moved_ok")[];
+            marks: ("" | "done" | "short" | "over" | "skipped" | "moved" | "moved_ok" | "part")[];
             word?: string;
             /** Format: double */
             degrees?: number;
@@ -1289,26 +1401,35 @@ export interface components {
             eventId: string;
             fastener: number;
             number: number;
+            name: string;
             text: string;
             /** Format: date-time */
             at: string;
         };
         Layout: {
+            /** @enum {string} */
+            kind?: "circle" | "pair" | "rectangle" | "rows" | "single" | "stack" | "layers" | "free";
             count: number;
             /** Format: double */
             diameterMm?: number;
             /** Format: double */
             startDeg: number;
             seenFrom: string;
+            anticlockwise?: boolean;
+            rows?: number;
+            columns?: number;
+            offsets?: components["schemas"]["Offset"][];
+            points?: components["schemas"]["Point"][];
         };
         Library: {
             lubricants: components["schemas"]["Lubricant"][];
             materials: components["schemas"]["Material"][];
             gaskets: components["schemas"]["Gasket"][];
+            threads: components["schemas"]["ThreadRow"][];
             nuts: components["schemas"]["Nut"][];
             services: string[];
-            threads: components["schemas"]["ThreadRow"][];
-            families: components["schemas"]["Family"][];
+            tables: components["schemas"]["Table"][];
+            families: components["schemas"]["FamilyRow"][];
             houseRules: components["schemas"]["HouseRules"];
             schemes: components["schemas"]["Scheme"][];
         };
@@ -1446,6 +1567,7 @@ export interface components {
             material?: components["schemas"]["Material"];
             gasket?: components["schemas"]["Gasket"];
             nut?: components["schemas"]["Nut"];
+            table?: components["schemas"]["Table"];
             reason: string;
         };
         LibraryVersion: {
@@ -1529,8 +1651,9 @@ export interface components {
         Next: {
             fastener: number;
             number: number;
+            name: string;
             why: string;
-            then: number[];
+            then: string[];
         };
         PackageRow: {
             code: string;
@@ -1545,7 +1668,12 @@ export interface components {
             /** Format: double */
             quantity: number;
             perBolt?: boolean;
+            fasteners?: string;
             match?: string;
+            mark?: boolean;
+            when?: {
+                [key: string]: string[];
+            };
         };
         PartFound: {
             code: string;
@@ -1555,8 +1683,11 @@ export interface components {
         Pass: {
             number: number;
             /** @enum {string} */
-            kind: "stage" | "check";
+            kind: "stage" | "check" | "verify" | "hand" | "turn" | "turns" | "shape" | "effort" | "stretch" | "leave" | "undo";
             name: string;
+            group?: string;
+            step?: string;
+            stage?: number;
             /** Format: double */
             percent: number;
             /** Format: double */
@@ -1567,6 +1698,21 @@ export interface components {
             pattern: string;
             why: string;
             together?: number;
+            until?: string;
+            caution?: string;
+            opens?: string;
+            /** Format: double */
+            turnDeg?: number;
+            datum?: string;
+            /** Format: double */
+            lowNm?: number;
+            /** Format: double */
+            highNm?: number;
+            /** Format: double */
+            lowMm?: number;
+            /** Format: double */
+            highMm?: number;
+            torque?: boolean;
         };
         PassState: {
             number: number;
@@ -1580,6 +1726,26 @@ export interface components {
             setting: number;
             unit: string;
             order: number[];
+            group?: string;
+            groupName?: string;
+            step?: string;
+            why?: string;
+            until?: string;
+            caution?: string;
+            opens?: string;
+            /** Format: double */
+            turnDeg?: number;
+            datum?: string;
+            /** Format: double */
+            lowNm?: number;
+            /** Format: double */
+            highNm?: number;
+            /** Format: double */
+            lowMm?: number;
+            /** Format: double */
+            highMm?: number;
+            tries?: number[];
+            of: number;
             done: number;
             open: number;
             short: number;
@@ -1603,19 +1769,42 @@ export interface components {
         Plan: {
             joint: components["schemas"]["PlanJoint"];
             family: string;
+            familyName?: string;
             procedureVersion: number;
+            procedureFrom?: string;
+            variant?: {
+                [key: string]: string;
+            };
+            variantWords?: string[];
             specification: components["schemas"]["Specification"];
             houseRulesVersion: number;
             houseRules: components["schemas"]["HouseRules"];
             choices: components["schemas"]["Choices"];
+            group?: string;
+            groupName?: string;
+            noun?: string;
+            face?: string;
+            /** Format: double */
+            faceDeg?: number;
+            offset?: number;
             layout: components["schemas"]["Layout"];
+            places?: components["schemas"]["Place"][];
+            /** @enum {string} */
+            endsAt?: "torque" | "turns" | "snug" | "hand" | "shape" | "effort" | "stretch" | "none";
+            endsWhy?: string;
+            condition?: string;
+            where?: string;
+            toolsNever?: {
+                [key: string]: string;
+            };
+            scheme?: string;
             thread: components["schemas"]["Thread"];
             /** Format: double */
             stressAreaMm2: number;
             strength: components["schemas"]["Material"];
             lubricant: components["schemas"]["Lubricant"];
             nut?: components["schemas"]["Nut"];
-            gasket?: components["schemas"]["Gasket"];
+            table?: components["schemas"]["TableUse"];
             wrench?: components["schemas"]["Tool"];
             setUp?: components["schemas"]["SetUp"];
             offers?: components["schemas"]["Offer"][];
@@ -1641,6 +1830,15 @@ export interface components {
             stressMaxMPa: number;
             /** Format: double */
             yieldPct: number;
+            snug: string;
+            setting?: string[];
+            pull?: string[];
+            clear?: string;
+            loosening?: components["schemas"]["Loosening"];
+            /** Format: double */
+            acrossFlatsMm?: number;
+            others?: components["schemas"]["FastenerGroup"][];
+            gasket?: components["schemas"]["Gasket"];
             passes: components["schemas"]["Pass"][];
             chalk: number[];
             loading: number[];
@@ -1648,8 +1846,11 @@ export interface components {
             checks: components["schemas"]["ProcedureCheck"][];
             groups: components["schemas"]["Group"][];
             parts: components["schemas"]["Part"][];
+            otherParts?: components["schemas"]["Part"][];
+            supplies?: components["schemas"]["Part"][];
+            otherTools?: string[];
             cautions: string[];
-            snug: string;
+            loosenGate?: string[];
             workings: components["schemas"]["Working"][];
             findings: components["schemas"]["Finding"][];
             toBeSupplied: string[];
@@ -1657,12 +1858,6 @@ export interface components {
             /** Format: double */
             minutes: number;
             lubricantCards: components["schemas"]["Lubricant"][];
-            setting?: string[];
-            pull?: string[];
-            clear?: string;
-            loosening?: components["schemas"]["Loosening"];
-            /** Format: double */
-            acrossFlatsMm?: number;
         };
         PlanJoint: {
             tag: string;
@@ -1678,7 +1873,10 @@ export interface components {
             stop: "read" | "ready" | "tighten" | "prove" | "hand_over" | "sealed";
             group: string;
             /** @enum {string} */
-            kind: "confirm" | "condition" | "measure" | "lubricant" | "parts" | "wrench";
+            kind: "confirm" | "condition" | "measure" | "lubricant" | "parts" | "wrench" | "orientation" | "match" | "sequence" | "clock" | "temporary" | "test" | "responsible";
+            when?: {
+                [key: string]: string[];
+            };
             title: string;
             ask: string;
             why: string;
@@ -1687,18 +1885,50 @@ export interface components {
             dont?: string[];
             hold?: boolean;
             twoPerson?: boolean;
+            witness?: boolean;
+            photo?: boolean;
+            optional?: boolean;
             sketch?: string;
+            expect?: string;
             unit?: string;
             stations?: number[];
-            criterion?: string;
+            names?: string[];
+            /** @enum {string} */
+            criterion?: "spread" | "offset" | "maximum" | "minimum" | "remain" | "equal" | "flush" | "window" | "roundness" | "count" | "information";
             limitKey?: string;
+            highFigure?: string;
+            lowFigure?: string;
+            /** Format: double */
+            lowFactor?: number;
+            /** Format: double */
+            highFactor?: number;
+            timesCount?: string;
             /** Format: double */
             limit?: number;
+            /** Format: double */
+            low?: number;
             limitFrom?: string;
+            exception?: string;
+            pairs?: components["schemas"]["Pair"][];
+            items?: string[];
+            /** Format: double */
+            fromHour?: number;
+            /** Format: double */
+            toHour?: number;
+            item?: string;
+            want?: string;
+            ways?: string[];
             cause?: string;
             remedy?: string;
             reopens?: string[];
             tools?: string[];
+            /** Format: double */
+            lifeMinutes?: number;
+            before?: string;
+            after?: string;
+            each?: boolean;
+            fasteners?: string;
+            pass?: number;
         };
         Reading: {
             /** Format: double */
@@ -1811,10 +2041,24 @@ export interface components {
             page?: string;
             noSourceBy?: string;
             noSourceWhy?: string;
+            serviceClass?: string;
+            gasket?: string;
+            flangeSize?: string;
+            /** Format: double */
+            proofGapMm?: number;
+            variant?: {
+                [key: string]: string;
+            };
+            figures?: {
+                [key: string]: number;
+            };
+            group?: string;
             bolts: number;
             /** Format: double */
             boltCircleMm?: number;
             seenFrom?: string;
+            layout?: components["schemas"]["Layout"];
+            order?: number[];
             thread: string;
             material: string;
             /** Format: double */
@@ -1822,14 +2066,10 @@ export interface components {
             /** Format: double */
             clampMm?: number;
             lubricant: string;
-            serviceClass?: string;
-            gasket?: string;
-            flangeSize?: string;
             target: components["schemas"]["Target"];
             /** Format: double */
-            proofGapMm?: number;
-            /** Format: double */
             movedLimitDeg?: number;
+            others?: components["schemas"]["Fasteners"][];
         };
         SpecificationVersion: {
             version: number;
@@ -1859,7 +2099,7 @@ export interface components {
             wrench?: components["schemas"]["Tool"];
             setUp?: components["schemas"]["SetUp"];
             /** @enum {string} */
-            done?: "clicked" | "stalled" | "run_down" | "reached";
+            done?: "clicked" | "clicked_still" | "short" | "over" | "replaced" | "stalled" | "run_down" | "reached" | "by_hand" | "turned" | "shaped" | "measured" | "left" | "undone";
             reaction?: components["schemas"]["Reaction"];
             hands?: components["schemas"]["HandState"][];
             coach?: components["schemas"]["Coach"];
@@ -1869,6 +2109,7 @@ export interface components {
             minutes: number;
             /** Format: double */
             totalMin: number;
+            gates: string[];
             exceptions: string[];
             heldBy?: string;
             paused: boolean;
@@ -1893,7 +2134,7 @@ export interface components {
         };
         Target: {
             /** @enum {string} */
-            form: "torque" | "range" | "stress" | "percent_yield" | "not_given";
+            form: "torque" | "range" | "stress" | "percent_yield" | "lookup" | "turns" | "stretch" | "stated" | "not_given";
             /** Format: double */
             nominal?: number;
             /** Format: double */
@@ -1909,6 +2150,12 @@ export interface components {
             stressMPa?: number;
             /** Format: double */
             percent?: number;
+            /** Format: double */
+            turnDeg?: number;
+            /** Format: double */
+            stretchMm?: number;
+            table?: string;
+            keys?: string[];
             asTyped?: string;
         };
         Thread: {
@@ -2346,6 +2593,292 @@ export interface components {
         DeviceResults: {
             last: number;
             results: components["schemas"]["DeviceResult"][];
+        };
+        Change: {
+            path: string;
+            was: string;
+            is: string;
+        };
+        FamilyFasteners: {
+            code: string;
+            name: string;
+            noun?: string;
+            face?: string;
+            /** Format: double */
+            faceDeg?: number;
+            when?: {
+                [key: string]: string[];
+            };
+            layout: components["schemas"]["Layout"];
+            /** @enum {string} */
+            target: "torque" | "turns" | "snug" | "hand" | "shape" | "effort" | "stretch" | "none";
+            targetWhy?: string;
+            same?: string;
+            patterns: string[];
+            refused?: {
+                [key: string]: string;
+            };
+            scheme?: string;
+            policy?: string;
+            snug?: string;
+            condition?: string;
+            where?: string;
+            toolsNever?: {
+                [key: string]: string;
+            };
+            /** Format: double */
+            effortLow?: number;
+            /** Format: double */
+            effortHigh?: number;
+            effort?: string;
+            lengthMust?: boolean;
+        };
+        FamilyRow: {
+            code: string;
+            name: string;
+            version: number;
+            looks: string;
+            words: string[];
+            site: boolean;
+            groups: number;
+            layouts: components["schemas"]["Layout"][];
+            steps: number;
+            checks: number;
+            holds: number;
+            drafts: number;
+            variants: string[];
+        };
+        FastenerGroup: {
+            group?: string;
+            groupName?: string;
+            noun?: string;
+            face?: string;
+            /** Format: double */
+            faceDeg?: number;
+            offset?: number;
+            layout: components["schemas"]["Layout"];
+            places?: components["schemas"]["Place"][];
+            /** @enum {string} */
+            endsAt?: "torque" | "turns" | "snug" | "hand" | "shape" | "effort" | "stretch" | "none";
+            endsWhy?: string;
+            condition?: string;
+            where?: string;
+            toolsNever?: {
+                [key: string]: string;
+            };
+            scheme?: string;
+            thread: components["schemas"]["Thread"];
+            /** Format: double */
+            stressAreaMm2: number;
+            strength: components["schemas"]["Material"];
+            lubricant: components["schemas"]["Lubricant"];
+            nut?: components["schemas"]["Nut"];
+            table?: components["schemas"]["TableUse"];
+            wrench?: components["schemas"]["Tool"];
+            setUp?: components["schemas"]["SetUp"];
+            offers?: components["schemas"]["Offer"][];
+            /** Format: double */
+            targetNm: number;
+            /** Format: double */
+            finalNm: number;
+            /** Format: double */
+            allowedMin: number;
+            /** Format: double */
+            allowedMax: number;
+            /** Format: double */
+            preloadKN: number;
+            /** Format: double */
+            preloadMinKN: number;
+            /** Format: double */
+            preloadMaxKN: number;
+            /** Format: double */
+            stressMPa: number;
+            /** Format: double */
+            stressMinMPa: number;
+            /** Format: double */
+            stressMaxMPa: number;
+            /** Format: double */
+            yieldPct: number;
+            snug: string;
+            setting?: string[];
+            pull?: string[];
+            clear?: string;
+            loosening?: components["schemas"]["Loosening"];
+            /** Format: double */
+            acrossFlatsMm?: number;
+        };
+        Fasteners: {
+            group?: string;
+            bolts: number;
+            /** Format: double */
+            boltCircleMm?: number;
+            seenFrom?: string;
+            layout?: components["schemas"]["Layout"];
+            order?: number[];
+            thread: string;
+            material: string;
+            /** Format: double */
+            lengthMm?: number;
+            /** Format: double */
+            clampMm?: number;
+            lubricant: string;
+            target: components["schemas"]["Target"];
+            /** Format: double */
+            movedLimitDeg?: number;
+        };
+        Fault: {
+            path: string;
+            what: string;
+            remedy?: string;
+            line?: number;
+        };
+        Figure: {
+            code: string;
+            name: string;
+            unit?: string;
+            why?: string;
+            must?: boolean;
+            /** Format: double */
+            min?: number;
+            /** Format: double */
+            max?: number;
+            when?: {
+                [key: string]: string[];
+            };
+        };
+        MarkFound: {
+            code: string;
+            a: string;
+            b: string;
+        };
+        Offset: {
+            position: number;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
+        Option: {
+            code: string;
+            name: string;
+            /** Format: double */
+            upTo?: number;
+        };
+        Pair: {
+            code: string;
+            a: string;
+            b: string;
+            expect?: string;
+            /** Format: double */
+            phaseDeg?: number;
+        };
+        Place: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** Format: double */
+            normalDeg: number;
+        };
+        Point: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
+        ProcedureDetail: {
+            family: components["schemas"]["Family"];
+            yaml: string;
+            versions: components["schemas"]["ProcedureVersion"][];
+            changes: components["schemas"]["Change"][];
+            joints: components["schemas"]["JointRow"][];
+        };
+        ProcedureInput: {
+            yaml: string;
+            reason: string;
+            variant?: {
+                [key: string]: string;
+            };
+        };
+        ProcedureTrial: {
+            faults: components["schemas"]["Fault"][];
+            family?: components["schemas"]["Family"];
+            plan?: components["schemas"]["Plan"];
+            changes: components["schemas"]["Change"][];
+        };
+        ProcedureVersion: {
+            version: number;
+            site: boolean;
+            madeBy: string;
+            /** Format: date-time */
+            madeAt?: string;
+            reason: string;
+            approvedBy: string;
+            /** Format: date-time */
+            approvedAt?: string;
+            inForce: boolean;
+        };
+        Question: {
+            code: string;
+            ask: string;
+            why?: string;
+            options: components["schemas"]["Option"][];
+            figure?: string;
+            when?: {
+                [key: string]: string[];
+            };
+        };
+        Step: {
+            code: string;
+            /** @enum {string} */
+            do: "hand" | "torque" | "still" | "verify" | "turn" | "turns" | "shape" | "effort" | "stretch" | "leave" | "undo";
+            groups: string[];
+            name?: string;
+            when?: {
+                [key: string]: string[];
+            };
+            only?: string;
+            pattern?: string;
+            scheme?: string;
+            until?: string;
+            why?: string;
+            caution?: string;
+            opens?: string;
+            /** Format: double */
+            turnDeg?: number;
+            turnFigure?: string;
+            datum?: string;
+            torqueToo?: boolean;
+        };
+        Table: {
+            code: string;
+            name: string;
+            document: string;
+            revision: string;
+            page?: string;
+            keyNames: string[];
+            unit: string;
+            /** Format: double */
+            tolerancePct?: number;
+            rows: components["schemas"]["TableRow"][];
+            version?: number;
+        };
+        TableRow: {
+            keys: string[];
+            thread?: string;
+            /** Format: double */
+            nominal?: number;
+            /** Format: double */
+            min?: number;
+            /** Format: double */
+            max?: number;
+        };
+        TableUse: {
+            code: string;
+            name: string;
+            version: number;
+            keys: string[];
+            source: string;
         };
     };
     responses: {
@@ -3680,7 +4213,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                shelf: "lubricants" | "materials" | "gaskets" | "threads";
+                shelf: "lubricants" | "materials" | "gaskets" | "threads" | "tables";
                 code: string;
             };
             cookie?: never;
@@ -3704,7 +4237,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                shelf: "lubricants" | "materials" | "gaskets" | "threads";
+                shelf: "lubricants" | "materials" | "gaskets" | "threads" | "tables";
                 code: string;
             };
             cookie?: never;
@@ -3732,7 +4265,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                shelf: "lubricants" | "materials" | "gaskets" | "threads";
+                shelf: "lubricants" | "materials" | "gaskets" | "threads" | "tables";
                 code: string;
             };
             cookie?: never;
@@ -3750,6 +4283,153 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LibraryHistory"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listFamilies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FamilyRow"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getProcedureSchema: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getProcedure: {
+        parameters: {
+            query?: {
+                version?: number;
+            };
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProcedureDetail"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putProcedure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProcedureInput"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProcedureDetail"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    tryProcedure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProcedureInput"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProcedureTrial"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    approveProcedure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProcedureDetail"];
                 };
             };
             default: components["responses"]["Problem"];
