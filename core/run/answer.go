@@ -132,7 +132,7 @@ func (f *folder) measure(i int, c procedure.Check, e Event) {
 	cs := &f.s.Checks[i]
 	values := make([]float64, len(e.Values))
 	for j, v := range e.Values {
-		values[j] = v.SI
+		values[j] = inUnitOf(c, v)
 	}
 	cs.Values, cs.Result, cs.Direction, cs.Worst = values, nil, nil, 0
 	if len(c.Stations) > 0 && !slices.Contains(c.Stations, len(values)) || len(c.Names) > 0 && len(values) != len(c.Names) {
@@ -181,6 +181,17 @@ func (f *folder) measure(i int, c procedure.Check, e Event) {
 	if !j.Pass {
 		f.reopen(c)
 	}
+}
+
+// inUnitOf gives a reading in the unit in which the limits of a check stand.
+func inUnitOf(c procedure.Check, v Reading) float64 {
+	if v.Unit == quantity.Unit(c.Unit) || c.Unit == "" {
+		return v.Value
+	}
+	if x, err := quantity.Convert(v.Value, v.Unit, quantity.Unit(c.Unit)); err == nil {
+		return x
+	}
+	return v.SI
 }
 
 // reopen asks again for what a failed check calls into question: other checks at once, steps of the work once they have been done.

@@ -343,7 +343,7 @@ func TestDemoRegisterRoundTrip(t *testing.T) {
 	require.NoError(t, b.Export(ctx, &out))
 	res, err := b.Import(ctx, b.crew["J. Hartwell"], out.Bytes(), false)
 	require.NoError(t, err)
-	require.Equal(t, 46, res.Same, "%+v", res)
+	require.Equal(t, 67, res.Same, "%+v", res)
 }
 
 func TestJointsAreFoundAndSorted(t *testing.T) {

@@ -58,6 +58,7 @@ type ProcedureDetail struct {
 type ProcedureTrial struct {
 	Faults  []procedure.Fault  `json:"faults"`
 	Family  *procedure.Family  `json:"family,omitempty"`
+	YAML    string             `json:"yaml"` // as it would be kept; "" while there are faults
 	Plan    *plan.Plan         `json:"plan,omitempty"`
 	Changes []procedure.Change `json:"changes"` // against the version in force
 }
@@ -226,6 +227,11 @@ func (a *App) TryProcedure(ctx context.Context, code string, in ProcedureInput) 
 		return out, nil
 	}
 	out.Family = &f
+	text, err := procedures.Write(f)
+	if err != nil {
+		return out, err
+	}
+	out.YAML = string(text)
 	if was, err := family(ctx, a.q, code); err == nil {
 		out.Changes = append(out.Changes, procedure.Diff(was, f)...)
 	}

@@ -410,21 +410,26 @@ func (a *App) admit(ctx context.Context, q *store.Queries, who Actor, r store.Ru
 	if err := asInCrib(ctx, q, &e); err != nil {
 		return e, err
 	}
-	for i, v := range e.Values { // what is judged is computed here from what was read
-		c, err := quantity.Convert(v.Value, v.Unit, canonicalUnit(v.Unit))
-		if err != nil {
+	var err error
+	for i, v := range e.Values {
+		if e.Values[i].SI, err = canonical(v); err != nil {
 			return e, err
 		}
-		e.Values[i].SI = c
 	}
 	if e.Reading != nil {
-		c, err := quantity.Convert(e.Reading.Value, e.Reading.Unit, canonicalUnit(e.Reading.Unit))
-		if err != nil {
+		if e.Reading.SI, err = canonical(*e.Reading); err != nil {
 			return e, err
 		}
-		e.Reading.SI = c
 	}
 	return e, nil
+}
+
+// canonical is a reading in the canonical unit of its kind; what is counted, or in a unit of no kind, stays as read.
+func canonical(v run.Reading) (float64, error) {
+	if v.Unit.Kind() == "" {
+		return v.Value, nil
+	}
+	return quantity.Convert(v.Value, v.Unit, canonicalUnit(v.Unit))
 }
 
 // asInCrib puts the tools of the crib, as they stand there, in place of what the device says of them.
@@ -470,8 +475,10 @@ func canonicalUnit(u quantity.Unit) quantity.Unit {
 		return quantity.NewtonMetre
 	case quantity.KindPressure:
 		return quantity.Megapascal
+	case quantity.KindLength:
+		return quantity.Millimetre
 	}
-	return quantity.Millimetre
+	return u
 }
 
 // SignatureInput is a signature as it is given at the joint.

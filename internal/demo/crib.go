@@ -41,6 +41,8 @@ func crib(now time.Time) []tool.Tool {
 		}
 	}
 	out := []tool.Tool{
+		wrench("W-12", "Brae & Holm", nm, 4, 5, 25, 1, 0.1, 4, "1/4 in", 270, "C-2180", 118),
+		wrench("W-15", "Ostrey", nm, 8, 10, 60, 5, 0.5, 4, "3/8 in", 330, "C-2183", 133),
 		wrench("W-18", "Brae & Holm", nm, 20, 20, 100, 5, 0.5, 4, "1/2 in", 380, "C-2188", 4),
 		wrench("W-25", "Ostrey", nm, 20, 25, 125, 5, 0.5, 4, "1/2 in", 410, "C-2190", 140),
 		wrench("W-22", "Ostrey", nm, 20, 30, 150, 5, 0.5, 4, "1/2 in", 480, "C-2193", 61), w31,
@@ -74,10 +76,10 @@ func crib(now time.Time) []tool.Tool {
 		certified(tool.Tool{Tag: "F-1", Maker: "Ostrey", Kind: tool.Feelers, Unit: "mm", RatedMin: 0.05, RatedMax: 1, PrintedMin: 0.05, Graduation: 0.05, AccuracyPct: 5}, "C-0310", 172),
 		certified(tool.Tool{Tag: "L-1", Maker: "Ostrey", Kind: tool.Level}, "C-0315", 173),
 	}
-	for drive, sizes := range map[string][]float64{"1/2 in": {18, 24, 27, 30, 31.75, 36}, "3/4 in": {24, 27, 30, 31.75, 36, 41, 46, 55}, "1 in": {30, 36, 41, 46, 55, 60}, "1 1/2 in": {46, 55, 60, 65, 75}} {
+	for drive, sizes := range map[string][]float64{"1/4 in": {10, 13, 16}, "3/8 in": {13, 16, 17, 18, 19, 21}, "1/2 in": {13, 16, 17, 18, 19, 21, 24, 27, 30, 31.75, 36}, "3/4 in": {24, 27, 30, 31.75, 36, 41, 46, 55}, "1 in": {30, 36, 41, 46, 55, 60, 65}, "1 1/2 in": {46, 55, 60, 65, 75}} {
 		for _, flats := range sizes {
-			square := map[string]string{"1/2 in": "2", "3/4 in": "4", "1 in": "8", "1 1/2 in": "12"}[drive]
-			most := map[string]float64{"1/2 in": 500, "3/4 in": 1500, "1 in": 4500, "1 1/2 in": 12000}[drive]
+			square := map[string]string{"1/4 in": "1", "3/8 in": "3", "1/2 in": "2", "3/4 in": "4", "1 in": "8", "1 1/2 in": "12"}[drive]
+			most := map[string]float64{"1/4 in": 40, "3/8 in": 120, "1/2 in": 500, "3/4 in": 1500, "1 in": 4500, "1 1/2 in": 12000}[drive]
 			out = append(out, between(fmt.Sprintf("S%s-%.0f", square, flats), tool.Socket, drive, "", tool.Tool{AcrossFlatsMM: flats, MaxNm: most, Impact: drive != "1/2 in"}))
 		}
 	}

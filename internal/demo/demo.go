@@ -74,6 +74,9 @@ func Load(ctx context.Context, a *app.App, now time.Time) error {
 	if len(res.Errors) > 0 {
 		return fmt.Errorf("demo register: line %d, %s: %s", res.Errors[0].Line, res.Errors[0].Column, res.Errors[0].What)
 	}
+	if err := families(ctx, a, engineer); err != nil {
+		return err
+	}
 	if _, err := a.CheckOut(ctx, crew["I. Quaye"], "E-03", "TB-204"); err != nil {
 		return err
 	}
@@ -117,6 +120,9 @@ func work(ctx context.Context, a *app.App, crew map[string]app.Actor, now time.T
 		{"SC-12", quaye, now.Add(-50 * time.Hour), (*worker).sealed},
 		{"SC-11", quaye, now.Add(-74 * time.Hour), (*worker).sealed},
 		{"ST-05", tolley, now.Add(-98 * time.Hour), (*worker).sealed},
+		{"PC-02", quaye, now.Add(-140 * time.Minute), (*worker).notSlung},
+		{"SD-21", tolley, now.Add(-95 * time.Minute), pulls(15)},
+		{"BV-14", quaye, now.Add(-70 * time.Minute), pulls(17)},
 		{"SW-117", quaye, now.Add(-4 * time.Hour), (*worker).toProve},
 		{"SW-113", tolley, now.Add(-5 * time.Hour), (*worker).turned},
 		{"SW-115", tolley, now.Add(-2 * time.Hour), (*worker).wrongPaste},
@@ -321,6 +327,24 @@ func (w *worker) inPassTwo() error {
 		w.s.Add(e)
 	}
 	return w.send()
+}
+
+// pulls leaves a joint after so many visits, whatever its passes ask for.
+func pulls(n int) func(w *worker) error {
+	return func(w *worker) error {
+		if err := w.checks(procedure.Ready); err != nil {
+			return err
+		}
+		for range n {
+			w.s.Pull()
+		}
+		return w.send()
+	}
+}
+
+// notSlung leaves a closure in Ready, its pistons still to be compared.
+func (w *worker) notSlung() error {
+	return w.checks(procedure.Ready, "pistons", "port_side", "stud_end", "slung")
 }
 
 // inPassTwoByPressure is a joint under the hydraulic wrench, some nuts into pass 2.

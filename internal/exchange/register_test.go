@@ -66,7 +66,7 @@ func TestFilesAsPeopleSaveThem(t *testing.T) {
 	require.Empty(t, cells)
 	require.Len(t, rows, 1)
 	require.InDelta(t, 300.5, rows[0].Specification.Target.Nominal, 1e-9)
-	for text, says := range map[string]string{"": "empty", "tag,area\n": "is missing", "tag,colour\n": "not a column", "tag,tag\n": "stands twice", "tag,area,bolts,thread,material,lubricant\n": "holds no joint"} {
+	for text, says := range map[string]string{"": "empty", "tag\n": "is missing", "tag,colour\n": "not a column", "tag,tag\n": "stands twice", "tag,area,bolts,thread,material,lubricant\n": "holds no joint"} {
 		_, _, err := exchange.ReadRegister(strings.NewReader(text), fastener.Own{}, procedure.ByCode)
 		require.ErrorContains(t, err, says)
 	}

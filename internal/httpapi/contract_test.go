@@ -22,7 +22,7 @@ func TestContractAndGoTypesAgree(t *testing.T) {
 	doc, err := httpapi.GetSpec()
 	require.NoError(t, err)
 	seen := map[reflect.Type]bool{}
-	for name, v := range map[string]any{"JointDetail": app.JointDetail{}, "JointPage": app.JointPage{}, "JointInput": app.JointInput{}, "RunView": app.RunView{}, "Appended": app.Appended{}, "SignatureInput": app.SignatureInput{},
+	for name, v := range map[string]any{"JointDetail": app.JointDetail{}, "ProcedureDetail": app.ProcedureDetail{}, "ProcedureTrial": app.ProcedureTrial{}, "ProcedureInput": app.ProcedureInput{}, "JointPage": app.JointPage{}, "JointInput": app.JointInput{}, "RunView": app.RunView{}, "Appended": app.Appended{}, "SignatureInput": app.SignatureInput{},
 		"RecordPage": app.RecordPage{}, "RecordView": app.RecordView{}, "Verification": app.Verification{}, "ToolDetail": app.ToolDetail{}, "Crib": app.Crib{}, "FindInput": app.FindInput{}, "Found": app.Found{}, "KindView": tool.KindView{}, "DeviceResult": app.DeviceResult{}, "DeviceTarget": device.Target{}, "Library": app.Library{}, "Today": app.Today{}, "PackageRow": app.PackageRow{}, "Need": app.Need{}, "ImportResult": app.ImportResult{}, "LibraryHistory": app.LibraryHistory{}, "HouseRulesHistory": app.HouseRulesHistory{}, "HouseRulesInput": app.HouseRulesInput{}, "Described": calc.Described{}, "CalculationRequest": calc.Request{}, "CalculationAnswer": calc.Answer{}} {
 		agree(t, doc, name, reflect.TypeOf(v), seen)
 	}

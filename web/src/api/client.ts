@@ -4,6 +4,14 @@ import type { components, paths } from './schema';
 
 type S = components['schemas'];
 export type Plan = S['Plan'];
+export type FastenerGroup = S['FastenerGroup'];
+export type Family = S['Family'];
+export type FamilyRow = S['FamilyRow'];
+export type Fasteners = S['Fasteners'];
+export type PassState = S['PassState'];
+export type Layout = S['Layout'];
+export type Fault = S['Fault'];
+export type ProcedureDetail = S['ProcedureDetail'];
 export type Specification = S['Specification'];
 export type Choices = S['Choices'];
 export type RunEvent = S['Event'];
@@ -96,6 +104,16 @@ export const useTool = (tag: string | undefined) =>
     enabled: !!tag,
   });
 export const useLibrary = () => useQuery({ queryKey: ['library'], queryFn: () => must(api.GET('/library')), staleTime: 60_000 });
+export const useFamilies = () =>
+  useQuery({ queryKey: ['library', 'families'], queryFn: () => must(api.GET('/families')), staleTime: 60_000 });
+export const useProcedure = (code: string | undefined, version = 0) =>
+  useQuery({
+    queryKey: ['library', 'procedure', code, version],
+    queryFn: () => must(api.GET('/procedures/{code}', { params: { path: { code: code ?? '' }, query: { version } } })),
+    enabled: !!code,
+    staleTime: 60_000,
+    retry: false,
+  });
 export const usePeople = () => useQuery({ queryKey: ['people'], queryFn: () => must(api.GET('/people')), staleTime: 60_000 });
 export const usePackages = () => useQuery({ queryKey: ['packages'], queryFn: () => must(api.GET('/packages')), staleTime: stale });
 export const useJoint = (tag: string) =>

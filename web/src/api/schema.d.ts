@@ -2803,6 +2803,7 @@ export interface components {
         ProcedureTrial: {
             faults: components["schemas"]["Fault"][];
             family?: components["schemas"]["Family"];
+            yaml: string;
             plan?: components["schemas"]["Plan"];
             changes: components["schemas"]["Change"][];
         };

@@ -4,23 +4,28 @@ interface RulerProps {
   name: string;
   value: number | undefined;
   limit: number;
+  low?: number | undefined; // the allowed band begins here
+  open?: boolean; // and has no upper end
   unit: string;
   digits?: number;
+  words?: string; // the limit as people say it
 }
 
 /** A value on a line to scale, with the allowed band; the number and its limit beside it. */
-export function LimitRuler({ name, value, limit, unit, digits = 2 }: RulerProps) {
-  const max = Math.max(limit * 1.4, (value ?? 0) * 1.1, 1e-9);
+export function LimitRuler({ name, value, limit, low = 0, open, unit, digits = 2, words }: RulerProps) {
+  const max = Math.max(limit * 1.4, low * 1.6, (value ?? 0) * 1.1, 1e-9);
   const x = (t: number) => (Math.min(Math.abs(t), max) / max) * 100;
-  const over = value !== undefined && Math.abs(value) > limit + 1e-9;
+  const end = open ? max : limit;
+  const over = value !== undefined && (Math.abs(value) > end + 1e-9 || value < low - 1e-9);
   return (
     <div className="ruler">
       <span>{name}</span>
       <svg height="22" width="100%" viewBox="0 0 100 22" preserveAspectRatio="none" aria-hidden="true">
         <path d="M0 11H100" style={{ stroke: 'var(--ink)', strokeWidth: 1 }} vectorEffect="non-scaling-stroke" />
         <rect
+          x={x(low)}
           y="6"
-          width={x(limit)}
+          width={Math.max(0, x(end) - x(low))}
           height="10"
           style={{ fill: 'var(--ok-wash)', stroke: 'var(--ok)', strokeWidth: 1 }}
           vectorEffect="non-scaling-stroke"
@@ -35,8 +40,7 @@ export function LimitRuler({ name, value, limit, unit, digits = 2 }: RulerProps)
       </svg>
       <span className="m" style={{ fontSize: 15, whiteSpace: 'nowrap' }}>
         <b className={over ? 'neg' : ''}>{value === undefined ? 'not measured' : value.toFixed(digits)}</b>
-        {value !== undefined && ' of '}
-        {value !== undefined && `${limit.toFixed(digits)} ${unit}`}
+        {words ? <small className="dim"> {words}</small> : value !== undefined && ` of ${limit.toFixed(digits)} ${unit}`}
       </span>
     </div>
   );

@@ -3,9 +3,11 @@ import type { FastenerState } from '../api/client';
 import {
   annulus,
   arc,
-  type CircleLayout,
   circleLayout,
   hexagon,
+  type JointLayout,
+  type Place,
+  placedLayout,
   polar,
   round2,
   sector,
@@ -18,6 +20,9 @@ import {
 export interface RosetteProps {
   count: number;
   startDeg: number;
+  anticlockwise?: boolean | undefined;
+  kind?: string | undefined; // of the layout; none: a bolt circle
+  places?: Place[] | undefined; // where the fasteners are, when they stand on no circle
   size: number;
   label: string;
   fasteners?: FastenerState[];
@@ -47,7 +52,7 @@ const held = new Set(['short']);
 
 /** The joint drawn to its own bolt circle: nuts, torque of each as a bar, passes as rings, and the way to the next. */
 export function Rosette(p: RosetteProps) {
-  const l = circleLayout(p.count, p.startDeg);
+  const l = p.places && p.kind && p.kind !== 'circle' ? placedLayout(p.places) : circleLayout(p.count, p.startDeg, p.anticlockwise);
   const k = p.size / 200;
   const tier = p.size >= 380 ? 'L' : p.size >= 150 ? 'M' : 'S';
   const tMax = p.tMax ?? 1.12;
@@ -55,7 +60,8 @@ export function Rosette(p: RosetteProps) {
   const aim = p.aim ?? 1;
   const half = p.size / 2;
   const fasteners = p.fasteners ?? [];
-  const extent = (l.barStart + l.barLength * tMax) * k + 4;
+  const extent = (l.round ? l.barStart + l.barLength * tMax : 84) * k + 4;
+  const single = !l.round && l.count === 1;
   const line = p.now ? 'var(--now)' : 'var(--ok)';
   return (
     <svg
@@ -73,30 +79,51 @@ export function Rosette(p: RosetteProps) {
           style={{ stroke: 'var(--hair)', strokeWidth: 1, strokeDasharray: '14 4 3 4' }}
         />
       )}
-      <circle r={l.circleRadius * k} style={{ fill: 'none', stroke: 'var(--ink-3)', strokeWidth: 1, strokeDasharray: '9 3 2 3' }} />
-      <circle r={l.barStart * k} style={{ fill: 'none', stroke: 'var(--ink)', strokeWidth: tier === 'S' ? 1 : 1.25 }} />
-      {p.lines
-        ?.filter((t) => Math.abs(t - aim) > 0.001)
-        .map((t) => (
-          <circle key={t} r={r(t)} style={{ fill: 'none', stroke: 'var(--ink-3)', strokeWidth: 0.9, strokeDasharray: '3 4' }} />
-        ))}
-      <path
-        fillRule="evenodd"
-        d={annulus(r(aim * (1 - (p.down ?? 0.05))), r(aim * (1 + (p.up ?? 0.05))))}
-        style={{ fill: p.now ? 'var(--now-wash)' : 'var(--ok-wash)', stroke: line, strokeWidth: 0.8 }}
-      />
-      <circle r={r(aim)} style={{ fill: 'none', stroke: line, strokeWidth: tier === 'S' ? 1 : 1.5 }} />
-      {tier !== 'S' && fasteners.map((f) => <Tally key={f.position} l={l} f={f} k={k} />)}
-      {p.planned
-        ? Array.from({ length: p.count }, (_, i) => <PlannedBar key={l.angle(i + 1)} deg={l.angle(i + 1)} stages={p.planned ?? []} r={r} />)
-        : fasteners.map((f) => <Bar key={f.position} l={l} f={f} k={k} r={r} tier={tier} aim={aim} next={f.position === p.next} />)}
+      {l.round ? (
+        <>
+          <circle r={l.circleRadius * k} style={{ fill: 'none', stroke: 'var(--ink-3)', strokeWidth: 1, strokeDasharray: '9 3 2 3' }} />
+          <circle r={l.barStart * k} style={{ fill: 'none', stroke: 'var(--ink)', strokeWidth: tier === 'S' ? 1 : 1.25 }} />
+          {p.lines
+            ?.filter((t) => Math.abs(t - aim) > 0.001)
+            .map((t) => (
+              <circle key={t} r={r(t)} style={{ fill: 'none', stroke: 'var(--ink-3)', strokeWidth: 0.9, strokeDasharray: '3 4' }} />
+            ))}
+          <path
+            fillRule="evenodd"
+            d={annulus(r(aim * (1 - (p.down ?? 0.05))), r(aim * (1 + (p.up ?? 0.05))))}
+            style={{ fill: p.now ? 'var(--now-wash)' : 'var(--ok-wash)', stroke: line, strokeWidth: 0.8 }}
+          />
+          <circle r={r(aim)} style={{ fill: 'none', stroke: line, strokeWidth: tier === 'S' ? 1 : 1.5 }} />
+        </>
+      ) : (
+        <>
+          <Body kind={p.kind ?? ''} l={l} k={k} thin={tier === 'S'} />
+          {!single &&
+            Array.from({ length: l.count }, (_, i) => (
+              <Aim key={l.point(i + 1).join()} l={l} position={i + 1} k={k} at={r(aim)} others={(p.lines ?? []).map(r)} line={line} />
+            ))}
+          {single && <DialAim aim={aim} k={k} line={line} up={p.up ?? 0.05} down={p.down ?? 0.05} now={!!p.now} />}
+        </>
+      )}
+      {tier !== 'S' && l.round && fasteners.map((f) => <Tally key={f.position} l={l} f={f} k={k} />)}
+      {single && fasteners[0] && <Dial f={fasteners[0]} k={k} aim={aim} next={p.next === 1} />}
+      {!single &&
+        (p.planned
+          ? Array.from({ length: p.count }, (_, i) => (
+              <PlannedBar
+                key={frame(l, i + 1, k)}
+                at={frame(l, i + 1, k)}
+                wide={Math.min(11, l.nutRadius * k)}
+                stages={p.planned ?? []}
+                r={r}
+              />
+            ))
+          : fasteners.map((f) => <Bar key={f.position} l={l} f={f} k={k} r={r} tier={tier} aim={aim} next={f.position === p.next} />))}
       {p.order && (
         <path
           d={`M${p.order
             .map((q) =>
-              polar((l.circleRadius - l.nutRadius - 2) * k, l.angle(q))
-                .map(round2)
-                .join(' '),
+              (l.round ? polar((l.circleRadius - l.nutRadius - 2) * k, l.angle(q)) : l.point(q).map((v) => v * k)).map(round2).join(' '),
             )
             .join('L')}`}
           style={{ fill: 'none', stroke: 'var(--ink-3)', strokeWidth: 1.1 }}
@@ -121,8 +148,9 @@ export function Rosette(p: RosetteProps) {
             onPick={p.onPick}
           />
         ))}
-      {tier === 'L' && p.words !== false && fasteners.map((f) => <RimWord key={f.position} l={l} f={f} r={r} aim={aim} />)}
+      {tier === 'L' && p.words !== false && !single && fasteners.map((f) => <RimWord key={f.position} l={l} f={f} k={k} r={r} aim={aim} />)}
       {tier === 'L' &&
+        l.round &&
         p.scale?.map((s) => {
           const w = s.text.length * 7.6 + 8;
           return (
@@ -138,7 +166,7 @@ export function Rosette(p: RosetteProps) {
             </g>
           );
         })}
-      {p.stations
+      {p.stations && l.round
         ? Array.from({ length: p.stations }, (_, i) => {
             const [x, y] = polar(r(tMax) + 12, (i * 360) / (p.stations ?? 1));
             const letter = String.fromCharCode(97 + i);
@@ -192,7 +220,7 @@ const tallyStyle: Record<string, [string, string]> = {
   skipped: ['url(#hHoldS)', 'var(--hold-edge)'],
 };
 
-function Tally({ l, f, k }: { l: CircleLayout; f: FastenerState; k: number }) {
+function Tally({ l, f, k }: { l: JointLayout; f: FastenerState; k: number }) {
   const step = 360 / l.count;
   const pad = Math.min(2.2, step * 0.1);
   const deg = l.angle(f.position);
@@ -215,18 +243,161 @@ function Tally({ l, f, k }: { l: CircleLayout; f: FastenerState; k: number }) {
   );
 }
 
-function PlannedBar({ deg, stages, r }: { deg: number; stages: number[]; r: (t: number) => number }) {
-  const w = 11;
+/** Where a bar stands: it grows upwards from here. */
+function frame(l: JointLayout, position: number, k: number): string {
+  const [x, y] = l.origin(position);
+  const turn = `rotate(${round2(l.angle(position))})`;
+  return x || y ? `translate(${round2(x * k)} ${round2(y * k)}) ${turn}` : turn;
+}
+
+/** What the fasteners hold, behind them. */
+function Body({ kind, l, k, thin }: { kind: string; l: JointLayout; k: number; thin: boolean }) {
+  const xs = Array.from({ length: l.count }, (_, i) => l.point(i + 1)[0]);
+  const ys = Array.from({ length: l.count }, (_, i) => l.point(i + 1)[1]);
+  const pad = l.nutRadius + 6;
+  const [x0, x1, y0, y1] = [Math.min(...xs) - pad, Math.max(...xs) + pad, Math.min(...ys) - pad, Math.max(...ys) + pad].map(
+    (v) => v * k,
+  ) as [number, number, number, number];
+  const ink = { fill: 'none', stroke: 'var(--ink)', strokeWidth: thin ? 1 : 1.25 };
+  const pale = { fill: 'none', stroke: 'var(--ink-3)', strokeWidth: 1, strokeDasharray: '4 3' };
+  switch (kind) {
+    case 'rectangle':
+      return (
+        <>
+          <rect x={x0} y={y0} width={x1 - x0} height={y1 - y0} rx={10 * k} style={ink} />
+          <rect
+            x={x0 + 20 * k}
+            y={y0 + 20 * k}
+            width={Math.max(4, x1 - x0 - 40 * k)}
+            height={Math.max(4, y1 - y0 - 40 * k)}
+            rx={4 * k}
+            style={pale}
+          />
+        </>
+      );
+    case 'pair':
+      return (
+        <>
+          <circle r={34 * k} style={ink} />
+          <circle r={29 * k} style={ink} />
+          {xs.map((x, i) => (
+            <path
+              key={x}
+              d={`M${(x * 34 * k) / 56} ${((ys[i] ?? 0) * 34 * k) / 56}L${x * k} ${(ys[i] ?? 0) * k}`}
+              style={{ stroke: 'var(--ink)', strokeWidth: 8 * k, opacity: 0.12 }}
+            />
+          ))}
+        </>
+      );
+    case 'rows':
+      return (
+        <>
+          <rect x={x0} y={y0} width={x1 - x0} height={y1 - y0} style={ink} />
+          <path d={`M0 ${y0}V${y1}`} style={pale} />
+        </>
+      );
+    case 'stack':
+      return (
+        <>
+          {[...new Set(xs)].map((x) => (
+            <path key={x} d={`M${x * k} ${y0}V${y1}`} style={{ ...ink, strokeWidth: 4 }} />
+          ))}
+          <path d={`M${x0} ${y1}H${x1}`} style={ink} />
+        </>
+      );
+    case 'layers':
+      return (
+        <>
+          {[...new Set(ys)].map((y) => (
+            <path key={y} d={`M${x0} ${(y + l.nutRadius + 3) * k}H${x1}`} style={ink} />
+          ))}
+        </>
+      );
+    case 'single':
+      return <circle r={66 * k} style={pale} />;
+  }
+  return <rect x={x0} y={y0} width={x1 - x0} height={y1 - y0} rx={6 * k} style={pale} />;
+}
+
+/** The aim of this pass as a short bar across the lane of a fastener. */
+function Aim({
+  l,
+  position,
+  k,
+  at,
+  others,
+  line,
+}: {
+  l: JointLayout;
+  position: number;
+  k: number;
+  at: number;
+  others: number[];
+  line: string;
+}) {
+  const w = Math.max(5, l.nutRadius * k * 0.9);
+  return (
+    <g transform={frame(l, position, k)}>
+      {others
+        .filter((o) => Math.abs(o - at) > 0.5)
+        .map((o) => (
+          <path key={o} d={`M${-w * 0.7} ${-o}H${w * 0.7}`} style={{ stroke: 'var(--ink-3)', strokeWidth: 0.9, strokeDasharray: '3 3' }} />
+        ))}
+      <path d={`M${-w} ${-at}H${w}`} style={{ stroke: line, strokeWidth: 1.6 }} />
+    </g>
+  );
+}
+
+const dialDeg = (t: number) => -135 + (270 / 1.12) * Math.min(t, 1.12);
+
+function DialAim({ aim, k, line, up, down, now }: { aim: number; k: number; line: string; up: number; down: number; now: boolean }) {
+  return (
+    <>
+      <path d={sector(42 * k, 62 * k, -135, 135)} style={{ fill: 'none', stroke: 'var(--ink)', strokeWidth: 1.2 }} />
+      <path
+        d={sector(42 * k, 62 * k, dialDeg(aim * (1 - down)), dialDeg(aim * (1 + up)))}
+        style={{ fill: now ? 'var(--now-wash)' : 'var(--ok-wash)', stroke: line, strokeWidth: 0.8 }}
+      />
+      <path d={`M0 ${-40 * k}V${-65 * k}`} transform={`rotate(${dialDeg(aim)})`} style={{ stroke: line, strokeWidth: 1.8 }} />
+    </>
+  );
+}
+
+/** One nut alone: its bar goes round it like the needle's path on a dial. */
+function Dial({ f, k, aim, next }: { f: FastenerState; k: number; aim: number; next: boolean }) {
+  const [fill, stroke] =
+    f.state === 'accepted' || f.state === 'moved_ok'
+      ? ['var(--ok)', 'var(--ok)']
+      : held.has(f.state)
+        ? ['url(#hHold)', 'var(--hold-edge)']
+        : bad.has(f.state) || f.state === 'moved'
+          ? ['url(#hRej)', 'var(--rej)']
+          : ['var(--ink)', 'var(--ink)'];
+  return (
+    <>
+      {f.fraction > 0 && <path d={sector(45 * k, 59 * k, -135, dialDeg(f.fraction))} style={{ fill, stroke, strokeWidth: 1 }} />}
+      {next && f.fraction < aim && (
+        <path
+          d={sector(45 * k, 59 * k, dialDeg(f.fraction), dialDeg(aim))}
+          style={{ fill: 'url(#hNow)', stroke: 'var(--now)', strokeWidth: 1.6 }}
+        />
+      )}
+    </>
+  );
+}
+
+function PlannedBar({ at, wide, stages, r }: { at: string; wide: number; stages: number[]; r: (t: number) => number }) {
+  const w = wide;
   const top = stages[stages.length - 1] ?? 1;
   const d = `M${-w / 2} ${-r(0)}V${-r(top)}H${w / 2}V${-r(0)}${stages
     .slice(0, -1)
     .map((t) => `M${-w / 2} ${-r(t)}H${w / 2}`)
     .join('')}`;
-  return <path d={d} transform={`rotate(${deg})`} style={{ fill: 'none', stroke: 'var(--ink)', strokeWidth: 1.1 }} />;
+  return <path d={d} transform={at} style={{ fill: 'none', stroke: 'var(--ink)', strokeWidth: 1.1 }} />;
 }
 
 interface BarProps {
-  l: CircleLayout;
+  l: JointLayout;
   f: FastenerState;
   k: number;
   r: (t: number) => number;
@@ -249,7 +420,7 @@ function Bar({ l, f, k, r, tier, aim, next }: BarProps) {
   if (tier !== 'S' && f.state === 'over') d = `M${-w / 2} ${y0}V${y1 + w * 0.55}L0 ${y1}L${w / 2} ${y1 + w * 0.55}V${y0}Z`;
   if (tier !== 'S' && f.state === 'short') d = `M${-w / 2} ${y0}V${y1}L0 ${y1 + w * 0.5}L${w / 2} ${y1}V${y0}Z`;
   return (
-    <g transform={`rotate(${round2(l.angle(f.position))})`}>
+    <g transform={frame(l, f.position, k)}>
       {f.fraction > 0 && <path className="bar-grow" d={d} style={{ fill, stroke, strokeWidth: 1 }} />}
       {f.fraction > 0 && tier === 'L' && f.measured && (
         <circle cy={y1} r={w * 0.32} style={{ fill: 'var(--film)', stroke, strokeWidth: 2 }} />
@@ -273,7 +444,7 @@ function Bar({ l, f, k, r, tier, aim, next }: BarProps) {
   );
 }
 
-function Travel({ l, from, to, k, large }: { l: CircleLayout; from: number; to: number; k: number; large: boolean }) {
+function Travel({ l, from, to, k, large }: { l: JointLayout; from: number; to: number; k: number; large: boolean }) {
   const t = travel(l, from, to, k);
   return (
     <g className="travel" key={`${from}-${to}`}>
@@ -286,7 +457,7 @@ function Travel({ l, from, to, k, large }: { l: CircleLayout; from: number; to: 
 }
 
 /** Which of several tools is at a fastener. */
-function Letter({ l, position, letter, k, mine }: { l: CircleLayout; position: number; letter: string; k: number; mine?: boolean }) {
+function Letter({ l, position, letter, k, mine }: { l: JointLayout; position: number; letter: string; k: number; mine?: boolean }) {
   const [x, y] = polar((l.circleRadius - l.nutRadius - 9) * k, l.angle(position));
   return (
     <g>
@@ -309,7 +480,7 @@ function Letter({ l, position, letter, k, mine }: { l: CircleLayout; position: n
 }
 
 interface NutProps {
-  l: CircleLayout;
+  l: JointLayout;
   position: number;
   f: FastenerState | undefined;
   number: number;
@@ -322,7 +493,7 @@ interface NutProps {
 
 function Nut({ l, position, f, number, k, tier, next, look, onPick }: NutProps) {
   const deg = l.angle(position);
-  const [x, y] = polar(l.circleRadius * k, deg);
+  const [x, y] = l.point(position).map((v) => v * k) as unknown as [number, number];
   let r = l.nutRadius * k;
   const state = next ? 'next' : (f?.state ?? 'not_yet');
   let fill = 'var(--film-2)';
@@ -419,15 +590,16 @@ function TurnArrow({ x, y, r, deg, ok }: { x: number; y: number; r: number; deg:
   );
 }
 
-function RimWord({ l, f, r, aim }: { l: CircleLayout; f: FastenerState; r: (t: number) => number; aim: number }) {
+function RimWord({ l, f, k, r, aim }: { l: JointLayout; f: FastenerState; k: number; r: (t: number) => number; aim: number }) {
   if (!f.word) return null;
   const deg = l.angle(f.position);
   const [ux, uy] = polar(1, deg);
+  const [ox, oy] = l.origin(f.position);
   const R = r(Math.max(f.fraction, aim)) + 10;
   return (
     <text
-      x={round2(ux * R)}
-      y={round2(uy * R + 5 + (uy > 0.8 ? 7 : uy < -0.8 ? -5 : 0))}
+      x={round2(ox * k + ux * R)}
+      y={round2(oy * k + uy * R + 5 + (uy > 0.8 ? 7 : uy < -0.8 ? -5 : 0))}
       textAnchor={Math.abs(ux) < 0.25 ? 'middle' : ux > 0 ? 'start' : 'end'}
       style={{
         font: '600 15px var(--text)',

@@ -17,6 +17,8 @@ declare global {
     | {
         catalogue(words: string): string;
         calculate(name: string, requestJSON: string, cardsJSON: string): string;
+        places(layoutJSON: string): string;
+        family(familyJSON: string, variantJSON: string, figuresJSON: string): string;
       }
     | undefined;
 }

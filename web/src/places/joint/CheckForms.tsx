@@ -5,6 +5,18 @@ import { useLive } from '../../api/live';
 import { keepPhoto, type LocalRun } from '../../api/outbox';
 import { fitted } from '../../api/photo';
 import { num, unitText } from '../../kit/numbers';
+import { groupOf } from '../../rosette/GroupRosette';
+import {
+  ClockForm,
+  limitText,
+  MatchForm,
+  OrientationForm,
+  PhotoAnswer,
+  ResponsibleForm,
+  SequenceForm,
+  TemporaryForm,
+  TestForm,
+} from './FitForms';
 import { type Take, ToolsForm } from './ToolsForm';
 
 interface FormProps {
@@ -21,22 +33,63 @@ export function AnswerForm({ check, state, plan, run, onAnswer, onTake }: FormPr
     case 'measure':
       return <MeasureForm check={check} state={state} run={run} onAnswer={onAnswer} />;
     case 'lubricant':
-      return <LubricantForm plan={plan} onAnswer={onAnswer} />;
+      return <LubricantForm check={check} plan={plan} onAnswer={onAnswer} />;
+    case 'orientation':
+      return <OrientationForm check={check} onAnswer={onAnswer} />;
+    case 'match':
+      return <MatchForm check={check} state={state} onAnswer={onAnswer} />;
+    case 'sequence':
+      return <SequenceForm check={check} onAnswer={onAnswer} />;
+    case 'clock':
+      return <ClockForm check={check} state={state} onAnswer={onAnswer} />;
+    case 'temporary':
+      return <TemporaryForm check={check} onAnswer={onAnswer} />;
+    case 'test':
+      return <TestForm check={check} onAnswer={onAnswer} />;
+    case 'responsible':
+      return <ResponsibleForm check={check} onAnswer={onAnswer} />;
     case 'parts':
       return <PartsForm plan={plan} onAnswer={onAnswer} />;
     case 'wrench':
-      return <ToolsForm plan={plan} run={run} onTake={onTake} />;
+      return <ToolsForm plan={plan} run={run} group={check.fasteners} onTake={onTake} />;
     case 'condition':
       return <ConditionForm check={check} run={run} onAnswer={onAnswer} />;
   }
+  return <ConfirmForm check={check} run={run} onAnswer={onAnswer} />;
+}
+
+/** Yes or no; with the way it was done where some ways are forbidden, and with a photo where the procedure asks for one. */
+function ConfirmForm({ check, run, onAnswer }: { check: ProcedureCheck; run: LocalRun; onAnswer: (e: Partial<RunEvent>) => void }) {
+  const [method, setMethod] = useState<string>();
+  const ways = check.do && check.dont ? [...check.do, ...check.dont] : [];
+  const how = method ? { method } : {};
   return (
     <>
       <Methods check={check} />
+      {ways.length > 0 && (
+        <div className="row-btns">
+          {ways.map((w) => (
+            <button
+              key={w}
+              type="button"
+              className={`btn sm${w === method ? ' on' : ''}`}
+              aria-pressed={w === method}
+              onClick={() => setMethod(w === method ? undefined : w)}
+            >
+              {w}
+            </button>
+          ))}
+        </div>
+      )}
       <div className="answers">
-        <button type="button" className="btn now" onClick={() => onAnswer({ answer: 'yes' })}>
-          Yes, it is so
-        </button>
-        <button type="button" className="btn" onClick={() => onAnswer({ answer: 'no' })}>
+        {check.photo ? (
+          <PhotoAnswer run={run} verb="Yes, with a photo" onPhoto={(photo) => onAnswer({ answer: 'yes', photo, ...how })} />
+        ) : (
+          <button type="button" className="btn now" onClick={() => onAnswer({ answer: 'yes', ...how })}>
+            Yes, it is so
+          </button>
+        )}
+        <button type="button" className="btn" onClick={() => onAnswer({ answer: 'no', ...how })}>
           No
         </button>
       </div>
@@ -86,9 +139,13 @@ function ConditionForm({ check, run, onAnswer }: { check: ProcedureCheck; run: L
     <>
       <Methods check={check} />
       <div className="answers">
-        <button type="button" className="btn now" onClick={() => onAnswer({ answer: 'accept' })}>
-          Accept
-        </button>
+        {check.photo ? (
+          <PhotoAnswer run={run} verb="Accept, with a photo" onPhoto={(photo) => onAnswer({ answer: 'accept', photo })} />
+        ) : (
+          <button type="button" className="btn now" onClick={() => onAnswer({ answer: 'accept' })}>
+            Accept
+          </button>
+        )}
         <button type="button" className={`btn${kind === 'repair' ? ' on' : ''}`} onClick={() => setKind('repair')}>
           Repair
         </button>
@@ -134,8 +191,10 @@ function MeasureForm({
   run: LocalRun;
   onAnswer: (e: Partial<RunEvent>) => void;
 }) {
-  const counts = check.stations ?? [4];
-  const [n, setN] = useState(state.values?.length || counts[counts.length - 1] || 4);
+  const names = check.names ?? [];
+  const counts = names.length > 0 ? [names.length] : (check.stations ?? [4]);
+  const [n, setN] = useState(names.length || state.values?.length || counts[counts.length - 1] || 4);
+  const nameOf = (i: number) => names[i] ?? (n === 4 ? (clockNames[i] ?? '') : `${String.fromCharCode(97 + i)}${i === 0 ? ', top' : ''}`);
   const [values, setValues] = useState<string[]>([]);
   const [wrong, setWrong] = useState('');
   const [from, setFrom] = useState<string>(); // the gauge that sent a reading
@@ -165,10 +224,10 @@ function MeasureForm({
       const text = (values[i] ?? '').trim().replace(',', '.').replace('−', '-');
       const v = Number(text);
       if (text === '' || !Number.isFinite(v)) {
-        setWrong(`Station ${n === 4 ? clockNames[i] : String.fromCharCode(97 + i)} has no reading. Enter it in mm.`);
+        setWrong(`${nameOf(i)} has no reading. Enter it${check.unit ? ` in ${unitText(check.unit)}` : ''}.`);
         return;
       }
-      readings.push({ value: v, unit: check.unit ?? 'mm', si: v, text });
+      readings.push({ value: v, unit: check.unit ?? '', si: v, text });
     }
     setWrong('');
     onAnswer({ values: readings, ...(from ? { device: from } : {}) });
@@ -191,10 +250,11 @@ function MeasureForm({
       )}
       <div className="stations">
         {Array.from({ length: n }, (_, i) => {
-          const name = n === 4 ? (clockNames[i] ?? '') : `${String.fromCharCode(97 + i)}${i === 0 ? ', top' : ''}`;
+          const name = nameOf(i);
           return (
             <label key={name}>
-              {name}, {unitText(check.unit ?? 'mm')}
+              {name}
+              {check.unit ? `, ${unitText(check.unit)}` : ''}
               <input
                 ref={i === 0 ? first : undefined}
                 inputMode="decimal"
@@ -219,23 +279,31 @@ function MeasureForm({
         Keep the readings
       </button>
       <p className="dim" style={{ marginTop: 6 }}>
-        Limit {num(check.limit ?? 0, 2)} {unitText(check.unit ?? 'mm')}, from {check.limitFrom}.
+        {limitText(check)}
+        {check.limitFrom ? `, from ${check.limitFrom}` : ''}.{check.exception ? ` ${check.exception}` : ''}
       </p>
+      {state.history && state.history.length > 1 && (
+        <p className="dim">
+          Before: <span className="m">{state.history.map((h) => num(h, 2)).join(' → ')}</span>
+          {check.unit ? ` ${unitText(check.unit)}` : ''}
+        </p>
+      )}
     </form>
   );
 }
 
-function LubricantForm({ plan, onAnswer }: { plan: Plan; onAnswer: (e: Partial<RunEvent>) => void }) {
+function LubricantForm({ check, plan, onAnswer }: { check: ProcedureCheck; plan: Plan; onAnswer: (e: Partial<RunEvent>) => void }) {
+  const planned = groupOf(plan, check.fasteners).lubricant;
   const [code, setCode] = useState<string | null>(null);
   const [product, setProduct] = useState('');
   const [batch, setBatch] = useState('');
   const [expiry, setExpiry] = useState('');
-  const other = code !== null && code !== plan.lubricant.code;
+  const other = code !== null && code !== planned.code;
   const fields = { product, batch, expiry };
   return (
     <>
       <p className="dim">
-        The plan holds for <b>{plan.lubricant.name}</b>. Look at the tin, do not assume.
+        The plan holds for <b>{planned.name}</b>. Look at the tin, do not assume.
       </p>
       <div className="fields" style={{ margin: '8px 0' }}>
         <TextInput label="Tin or product" value={product} onChange={(e) => setProduct(e.currentTarget.value)} maxLength={60} />
@@ -257,8 +325,8 @@ function LubricantForm({ plan, onAnswer }: { plan: Plan; onAnswer: (e: Partial<R
             {plan.lubricantCards.find((l) => l.code === code)?.name} was found
           </button>
         ) : (
-          <button type="button" className="btn now" onClick={() => onAnswer({ answer: plan.lubricant.code, ...fields })}>
-            {plan.lubricant.name} it is
+          <button type="button" className="btn now" onClick={() => onAnswer({ answer: planned.code, ...fields })}>
+            {planned.name} it is
           </button>
         )}
       </div>
@@ -270,12 +338,15 @@ const partStates = ['present', 'missing', 'rejected', 'substituted'];
 
 function PartsForm({ plan, onAnswer }: { plan: Plan; onAnswer: (e: Partial<RunEvent>) => void }) {
   const [found, setFound] = useState<Record<string, string>>({});
-  const quantity = (p: Plan['parts'][number]) => (p.perBolt ? p.quantity * plan.specification.bolts : p.quantity);
-  const name = (code: string, text: string) => {
+  const [marks, setMarks] = useState<Record<string, string>>({});
+  const quantity = (p: Plan['parts'][number]) => (p.perBolt ? p.quantity * groupOf(plan, p.fasteners).layout.count : p.quantity);
+  const name = (p: Plan['parts'][number]) => {
     const s = plan.specification;
-    if (code === 'bolt') return `${text} ${s.thread} ${s.material}${s.lengthMm ? ` × ${num(s.lengthMm)}` : ''}`;
-    if (code === 'gasket') return s.gasket ? `${text} ${s.gasket}` : text;
-    return `${text} ${s.thread}`;
+    if (p.code === 'gasket') return s.gasket ? `${p.name} ${s.gasket}` : p.name;
+    if (!p.perBolt) return p.name;
+    const f = [s, ...(s.others ?? [])].find((x) => x.group === p.fasteners) ?? s;
+    const thread = f.thread ? ` ${f.thread}` : '';
+    return p.code === 'bolt' ? `${p.name}${thread} ${f.material}${f.lengthMm ? ` × ${num(f.lengthMm)}` : ''}` : `${p.name}${thread}`;
   };
   const missing = plan.parts.filter((p) => !found[p.code]);
   return (
@@ -285,12 +356,23 @@ function PartsForm({ plan, onAnswer }: { plan: Plan; onAnswer: (e: Partial<RunEv
           {plan.parts.map((p) => (
             <tr key={p.code}>
               <td>
-                <b>{name(p.code, p.name)}</b>
+                <b>{name(p)}</b>
                 <div className="dim" style={{ fontSize: 14 }}>
-                  {p.function}; compare {p.match}
+                  {p.function}
+                  {p.match ? `; compare ${p.match}` : ''}
                 </div>
+                {p.mark && (
+                  <TextInput
+                    size="xs"
+                    aria-label={`Number of ${p.name}`}
+                    placeholder="stamped number or batch"
+                    value={marks[p.code] ?? ''}
+                    onChange={(e) => setMarks({ ...marks, [p.code]: e.currentTarget.value })}
+                    maxLength={60}
+                  />
+                )}
               </td>
-              <td className="n">{quantity(p)}</td>
+              <td className="n">{num(quantity(p))}</td>
               <td style={{ width: 150 }}>
                 <Select
                   aria-label={`${p.name} found`}
@@ -302,6 +384,27 @@ function PartsForm({ plan, onAnswer }: { plan: Plan; onAnswer: (e: Partial<RunEv
               </td>
             </tr>
           ))}
+          {(plan.otherParts ?? []).map((p) => (
+            <tr key={p.code}>
+              <td>
+                {p.name}
+                <div className="hld" style={{ fontSize: 14 }}>
+                  belongs to another variant: must not be here
+                </div>
+              </td>
+              <td />
+              <td>
+                <Select
+                  aria-label={`${p.name} of another variant`}
+                  placeholder="not here"
+                  clearable
+                  value={found[p.code] ?? null}
+                  onChange={(v) => setFound({ ...found, [p.code]: v ?? '' })}
+                  data={[{ value: 'present', label: 'lies here' }]}
+                />
+              </td>
+            </tr>
+          ))}
         </tbody>
       </table>
       <div className="answers">
@@ -309,7 +412,7 @@ function PartsForm({ plan, onAnswer }: { plan: Plan; onAnswer: (e: Partial<RunEv
           <button
             type="button"
             className="btn now"
-            onClick={() => setFound(Object.fromEntries(plan.parts.map((p) => [p.code, found[p.code] || 'present'])))}
+            onClick={() => setFound({ ...found, ...Object.fromEntries(plan.parts.map((p) => [p.code, found[p.code] || 'present'])) })}
           >
             The rest is present
           </button>
@@ -317,7 +420,13 @@ function PartsForm({ plan, onAnswer }: { plan: Plan; onAnswer: (e: Partial<RunEv
           <button
             type="button"
             className="btn now"
-            onClick={() => onAnswer({ parts: plan.parts.map((p) => ({ code: p.code, state: found[p.code] ?? '' })) })}
+            onClick={() =>
+              onAnswer({
+                parts: [...plan.parts, ...(plan.otherParts ?? [])]
+                  .filter((p) => found[p.code])
+                  .map((p) => ({ code: p.code, state: found[p.code] ?? '', ...(marks[p.code] ? { mark: marks[p.code] } : {}) })),
+              })
+            }
           >
             Keep the list
           </button>

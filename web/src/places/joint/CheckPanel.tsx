@@ -5,6 +5,7 @@ import { useSession } from '../../api/session';
 import { when } from '../../kit/numbers';
 import { ReasonDialog } from '../../kit/ReasonDialog';
 import type { SignRequest } from '../../kit/SignDialog';
+import { groupOf } from '../../rosette/GroupRosette';
 import { AnswerForm } from './CheckForms';
 import { MismatchView } from './Mismatch';
 import { Sketch } from './Sketch';
@@ -33,6 +34,7 @@ export function CheckPanel({ check, state, run, onAnswered, onSign }: PanelProps
     });
   };
   const deviation = run.state?.deviations.find((d) => d.code === `raised:${check.code}` && d.status === 'open');
+  const planned = groupOf(plan, check.fasteners).lubricant;
   const settled = state.status === 'cleared' || state.status === 'by_leave';
   const stopped = state.status === 'stopped';
   return (
@@ -59,9 +61,9 @@ export function CheckPanel({ check, state, run, onAnswered, onSign }: PanelProps
           <button
             type="button"
             className="btn now wide"
-            onClick={() => answer({ answer: plan.lubricant.code, note: 'cleaned off and done again' })}
+            onClick={() => answer({ answer: planned.code, note: 'cleaned off and done again' })}
           >
-            Cleaned off, {plan.lubricant.name} is on
+            Cleaned off, {planned.name} is on
           </button>
           <p>Thread and nut face of every bolt. Or an engineer makes a plan with {state.mismatch.foundName} in Read.</p>
         </div>
@@ -104,14 +106,15 @@ export function CheckPanel({ check, state, run, onAnswered, onSign }: PanelProps
       ) : (
         <>
           <p className="ask">{check.ask}</p>
-          {check.sketch && <Sketch name={check.sketch} plan={plan} />}
+          {check.sketch && <Sketch name={check.sketch} plan={plan} group={check.fasteners} />}
+          {state.waiting && <p className="finding caution">{state.waiting}</p>}
           <AnswerForm
             check={check}
             state={state}
             plan={plan}
             run={run}
             onAnswer={answer}
-            onTake={(taken) => void store.add(person, { kind: 'wrench_taken', ...taken }).then(onAnswered)}
+            onTake={(taken) => void store.add(person, { kind: 'wrench_taken', check: check.code, ...taken }).then(onAnswered)}
           />
           <p className="dim" style={{ marginTop: 10 }}>
             <b>Why:</b> {check.why}
@@ -152,7 +155,7 @@ export function CheckPanel({ check, state, run, onAnswered, onSign }: PanelProps
           )}
         </div>
       )}
-      {!settled && !check.hold && check.kind === 'confirm' && state.status !== 'to_sign' && (
+      {!settled && !check.hold && (check.kind === 'confirm' || check.optional) && state.status !== 'to_sign' && (
         <button type="button" className="btn plain" onClick={() => setAsking('na')}>
           Does not apply here
         </button>

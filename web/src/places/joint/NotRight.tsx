@@ -6,7 +6,9 @@ import { hexagon } from '../../rosette/geometry';
 type Kind = 'short' | 'over' | 'still' | 'setting' | 'bolt' | 'damage';
 
 interface Props {
-  number: number;
+  name: string; // bolt 7
+  label: string; // 7
+  byTool: boolean; // a tool is set for this pass
   setting: number;
   graduation: number;
   unit: string;
@@ -73,10 +75,11 @@ function Mark({ kind }: { kind: Kind }): ReactNode {
 }
 
 /** Six ways a pull goes wrong, each with the shape the drawing will show; one number where it is needed. */
-export function NotRight({ number, setting, graduation, unit, onBack, onPull, onWrongBolt, onHold }: Props) {
+export function NotRight({ name, label, byTool, setting, graduation, unit, onBack, onPull, onWrongBolt, onHold }: Props) {
   const [kind, setKind] = useState<Kind>();
   const [value, setValue] = useState(setting);
   const asks = kind === 'setting';
+  const Name = name.charAt(0).toUpperCase() + name.slice(1);
   const done = () => {
     switch (kind) {
       case 'short':
@@ -94,16 +97,16 @@ export function NotRight({ number, setting, graduation, unit, onBack, onPull, on
     }
   };
   const verb: Record<Kind, string> = {
-    short: `Keep ${number} as short`,
-    over: `Keep ${number} as over`,
-    still: `Keep ${number} as not turning`,
-    setting: `Keep ${number} at ${num(value, 2)} ${unit}`,
+    short: `Keep ${label} as short`,
+    over: `Keep ${label} as over`,
+    still: `Keep ${label} as not turning`,
+    setting: `Keep ${label} at ${num(value, 2)} ${unit}`,
     bolt: 'Touch the right bolt in the drawing',
     damage: 'Hold the joint, say what',
   };
   const told: Record<Kind, string> = {
-    short: `Bolt ${number} shows short and comes back at the end of the pass.`,
-    over: `Bolt ${number} must be loosened and brought up again, or replaced, or accepted by an engineer.`,
+    short: `${Name} shows short and comes back at the end of the pass.`,
+    over: `${Name} must be loosened and brought up again, or replaced, or accepted by an engineer.`,
     still: 'It may be seized, cross-threaded or already tight. It is marked as suspect until it is checked.',
     setting: 'The core judges what that setting did: over must be loosened, short is pulled again.',
     bolt: 'Go back and touch the bolt you were on. If the last record was the wrong one, take it back first.',
@@ -111,24 +114,26 @@ export function NotRight({ number, setting, graduation, unit, onBack, onPull, on
   };
   return (
     <div style={{ display: 'flex', flexDirection: 'column', flex: 1 }}>
-      <h2 className="title">Bolt {number}: what went wrong?</h2>
+      <h2 className="title">{Name}: what went wrong?</h2>
       <div className="choice">
-        {kinds.map(([k, title, text]) => (
-          <button
-            key={k}
-            type="button"
-            className={`btn${kind === k ? ' on' : ''}`}
-            style={{ flexDirection: 'row', alignItems: 'center', gap: 14, justifyContent: 'flex-start' }}
-            onClick={() => setKind(k)}
-            aria-pressed={kind === k}
-          >
-            <Mark kind={k} />
-            <span>
-              <b style={{ display: 'block' }}>{title}</b>
-              {text}
-            </span>
-          </button>
-        ))}
+        {kinds
+          .filter(([k]) => byTool || k !== 'setting')
+          .map(([k, title, text]) => (
+            <button
+              key={k}
+              type="button"
+              className={`btn${kind === k ? ' on' : ''}`}
+              style={{ flexDirection: 'row', alignItems: 'center', gap: 14, justifyContent: 'flex-start' }}
+              onClick={() => setKind(k)}
+              aria-pressed={kind === k}
+            >
+              <Mark kind={k} />
+              <span>
+                <b style={{ display: 'block' }}>{title}</b>
+                {text}
+              </span>
+            </button>
+          ))}
       </div>
       {kind && <p style={{ fontSize: 17, margin: '12px 0' }}>{told[kind]}</p>}
       {asks && (

@@ -3,6 +3,11 @@ import { num, unitText } from '../../kit/numbers';
 
 /** The passes as a ladder: what is set, what it gives at the nut, and how far each has come. */
 export function PassTable({ state: s, onlyHeldBack }: { state: RunState; onlyHeldBack?: boolean }) {
+  const several = new Set(s.passes.map((p) => p.unit).filter(Boolean)).size > 1;
+  // Of a long piece of work the passes around the present one are shown.
+  const at = s.pass ? s.pass - 1 : s.passes.length - 1;
+  const from = s.passes.length > 9 ? Math.max(0, Math.min(at - 3, s.passes.length - 8)) : 0;
+  const shown = s.passes.length > 9 ? s.passes.slice(from, from + 8) : s.passes;
   return (
     <div className="lad">
       <table className="t">
@@ -10,12 +15,12 @@ export function PassTable({ state: s, onlyHeldBack }: { state: RunState; onlyHel
           <tr>
             <th>Pass</th>
             <th className="n x">At the nut, N·m</th>
-            <th className="n">Set, {unitText(s.passes[0]?.unit ?? 'N_m')}</th>
+            <th className="n">Set{several ? '' : `, ${unitText(s.passes[0]?.unit || 'N_m')}`}</th>
             <th className="n">Done</th>
           </tr>
         </thead>
         <tbody>
-          {s.passes.map((p) => {
+          {shown.map((p) => {
             const bad = [
               p.short ? `${p.short} short` : '',
               p.over ? `${p.over} over` : '',
@@ -27,9 +32,15 @@ export function PassTable({ state: s, onlyHeldBack }: { state: RunState; onlyHel
               <tr key={p.number} className={cur ? 'cur' : ''} aria-current={cur ? 'step' : undefined}>
                 <td>
                   {cur ? <b>{p.number}</b> : p.number} &nbsp;{p.name}
+                  {p.groupName && <small className="dim"> {p.groupName.toLowerCase()}</small>}
                 </td>
-                <td className="n x">{num(p.torqueNm, 0)}</td>
-                <td className="n">{num(p.setting, 2)}</td>
+                <td className="n x">
+                  {p.torqueNm ? num(p.torqueNm, 0) : p.lowNm ? `${num(p.lowNm, 1)} to ${num(p.highNm ?? 0, 1)}` : '–'}
+                </td>
+                <td className="n">
+                  {p.setting ? num(p.setting, 2) : p.turnDeg ? `${num(p.turnDeg, 0)}°` : '–'}
+                  {several && p.setting ? ` ${unitText(p.unit)}` : ''}
+                </td>
                 <td className={`n ${cur ? 'nw' : bad.length ? 'hld' : ''}`} style={{ font: '600 15px/1.2 var(--text)' }}>
                   {p.done === 0 && !cur && bad.length === 0 ? '–' : [p.done, ...bad].join(', ')}
                 </td>
@@ -38,6 +49,11 @@ export function PassTable({ state: s, onlyHeldBack }: { state: RunState; onlyHel
           })}
         </tbody>
       </table>
+      {shown.length < s.passes.length && (
+        <p className="dim">
+          passes {from + 1} to {from + shown.length} of {s.passes.length}
+        </p>
+      )}
       {onlyHeldBack && (
         <p className="hld" style={{ fontWeight: 600, marginTop: 4 }}>
           Only bolts left over are open in this pass.

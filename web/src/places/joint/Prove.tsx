@@ -3,7 +3,8 @@ import type { CheckState, Deviation } from '../../api/client';
 import type { LocalRun, RunStore } from '../../api/outbox';
 import { when } from '../../kit/numbers';
 import { SignDialog, type SignRequest } from '../../kit/SignDialog';
-import { Hub, Rosette } from '../../rosette/Rosette';
+import { GroupRosette, GroupStrip, groupOf } from '../../rosette/GroupRosette';
+import { Hub } from '../../rosette/Rosette';
 import { CheckPanel } from './CheckPanel';
 import { GapUnrolled } from './GapUnrolled';
 import { GroupItems } from './Ready';
@@ -39,6 +40,7 @@ function ReasonMark({ status }: { status: string }) {
 export function Prove({ run, onTighten }: { run: LocalRun & { store: RunStore | undefined }; onTighten: () => void }) {
   const [chosen, setChosen] = useState<string>();
   const [signing, setSigning] = useState<SignRequest>();
+  const [shown, setShown] = useState<string>(); // group looked at
   const { state: s, store, view } = run;
   const plan = view?.plan;
   if (!s || !plan || !store) return <p className="empty">Read comes first.</p>;
@@ -46,32 +48,41 @@ export function Prove({ run, onTighten }: { run: LocalRun & { store: RunStore | 
   const state = (code: string) => s.checks.find((c) => c.code === code) as CheckState;
   const todo = checks.find((c) => !['cleared', 'by_leave'].includes(state(c.code).status));
   const check = checks.find((c) => c.code === chosen) ?? todo;
-  const gap = state('gap_after');
+  const gapCheck = checks.find((c) => c.criterion === 'spread' && c.stations);
+  const gap = gapCheck ? state(gapCheck.code) : undefined;
+  const g = groupOf(plan, shown ?? s.passes.at(-1)?.group);
   const last = s.passes.at(-1);
-  const moved = s.fasteners.filter((f) =>
-    f.marks.some((m, i) => (m === 'moved' || m === 'moved_ok') && s.passes[i]?.kind === 'check' && i >= s.passes.length - 2),
-  ).length;
+  const rounds = s.passes.some((p) => p.kind === 'check');
+  const moved = s.fasteners.filter((f) => {
+    const own = s.passes.filter((p) => p.order.includes(f.position));
+    return f.marks.some((m, i) => (m === 'moved' || m === 'moved_ok') && own[i]?.kind === 'check' && i >= own.length - 2);
+  }).length;
   const v = s.verdict;
   const open = s.deviations.filter((d) => d.status === 'open' || d.status === 'loosened');
   return (
     <div className="pv">
       <section className="grid-bg">
-        <Rosette
+        <GroupRosette
           size={Math.min(500, typeof innerWidth === 'number' && innerWidth < 700 ? innerWidth - 40 : innerWidth < 1100 ? 420 : 480)}
-          count={plan.layout.count}
-          startDeg={plan.layout.startDeg}
-          numbers={plan.chalk}
+          group={g}
+          chalk={plan.chalk}
           fasteners={s.fasteners}
           aim={1}
           tMax={1.14}
-          stations={gap.values?.length === 8 ? 8 : 4}
-          scale={[{ t: 1, text: Math.round(plan.finalNm).toString() }]}
+          {...(gap ? { stations: gap.values?.length === 8 ? 8 : 4 } : {})}
+          scale={g.finalNm ? [{ t: 1, text: Math.round(g.finalNm).toString() }] : []}
           label={`${plan.joint.tag} proved: ${v.word}. ${s.exceptions.join(', ')}`}
-          hub={<Hub n={plan.layout.count - moved} of="stayed" unit={moved ? `${moved} turned` : ''} k={2.2} />}
+          hub={
+            !g.layout.kind || g.layout.kind === 'circle' ? (
+              <Hub n={g.layout.count - moved} of={rounds ? 'stayed' : 'done'} unit={moved ? `${moved} turned` : ''} k={2.2} />
+            ) : undefined
+          }
         />
         <span className="cap" style={{ left: 8, bottom: 8 }}>
-          Flat cap: clicked, nothing measured. Letters: gap stations.
+          {g.groupName && (plan.others?.length ?? 0) > 0 ? `${g.groupName}. ` : ''}Flat cap: clicked, nothing measured.
+          {gap ? ' Letters: gap stations.' : ''}
         </span>
+        <GroupStrip plan={plan} fasteners={s.fasteners} present={g.group} onChoose={setShown} />
       </section>
       <section>
         <div
@@ -102,12 +113,12 @@ export function Prove({ run, onTighten }: { run: LocalRun & { store: RunStore | 
           </div>
         ))}
         <div className="pv-body">
-          {gap.values && gap.values.length > 0 && (
+          {gap?.values && gap.values.length > 2 && (
             <>
               <div className="rule">
                 Gap between faces, unrolled<span className="r">mm, {gap.values.length} stations from the top, clockwise</span>
               </div>
-              <GapUnrolled values={gap.values} limit={checks.find((c) => c.code === 'gap_after')?.limit ?? 0} />
+              <GapUnrolled values={gap.values} limit={gapCheck?.limit ?? 0} />
             </>
           )}
           {s.stop !== 'sealed' && s.pass === 0 && check && (

@@ -3,7 +3,7 @@ import { useDisclosure, useHotkeys } from '@mantine/hooks';
 import { useQuery } from '@tanstack/react-query';
 import { useNavigate } from '@tanstack/react-router';
 import { useEffect, useState } from 'react';
-import { api, type Choices, type JointDetail, lubricantChoices, must, type Plan, type Specification, useLibrary } from '../../api/client';
+import { api, type Choices, type JointDetail, lubricantChoices, must, type Plan, useLibrary, useProcedure } from '../../api/client';
 import { type LocalRun, runStore } from '../../api/outbox';
 import { useSession } from '../../api/session';
 import { Findings } from '../../kit/Findings';
@@ -11,9 +11,10 @@ import { SpreadRuler } from '../../kit/LimitRuler';
 import { besideTorque, num, unitText, when } from '../../kit/numbers';
 import { ToolString } from '../../kit/ToolString';
 import { WorkingSheet } from '../../kit/Working';
-import { Rosette } from '../../rosette/Rosette';
+import { GroupRosette, GroupStrip, groupOf } from '../../rosette/GroupRosette';
 import { SpecificationForm } from '../joints/SpecificationForm';
 import { BoltSection } from './BoltSection';
+import { endsText, GroupTable, targetText } from './GroupTable';
 
 interface ReadProps {
   joint: JointDetail | undefined;
@@ -23,25 +24,11 @@ interface ReadProps {
   onBenchDone?: () => void;
 }
 
-const targetText = (s: Specification) => {
-  const t = s.target;
-  switch (t.form) {
-    case 'torque':
-      return `${num(t.nominal ?? 0)} ${unitText(t.unit ?? 'N_m')} −${num(t.minusPct ?? 0)} % +${num(t.plusPct ?? 0)} %`;
-    case 'range':
-      return `${num(t.min ?? 0)} to ${num(t.max ?? 0)} ${unitText(t.unit ?? 'N_m')}`;
-    case 'stress':
-      return `${num(t.stressMPa ?? 0)} MPa in the bolt`;
-    case 'percent_yield':
-      return `${num(t.percent ?? 0)} % of the bolt's yield`;
-  }
-  return 'to be supplied';
-};
-
 /** What the document demands, beside the plan made from it. Changing a choice re-plans at once. */
 export function Read({ joint, run, onChanged, bench, onBenchDone }: ReadProps) {
   const begun = !!run.view;
   const [choices, setChoices] = useState<Choices>({});
+  const [shown, setShown] = useState<string>(); // group looked at
   const [working, work] = useDisclosure(false);
   const [editing, edit] = useDisclosure(!!bench, { onClose: onBenchDone });
   const [approving, approve] = useDisclosure(false);
@@ -89,38 +76,55 @@ export function Read({ joint, run, onChanged, bench, onBenchDone }: ReadProps) {
   }
   const press = () => (plan?.needsApproval.length ? approve.open() : void begin(''));
   const stops = plan?.findings.filter((f) => f.severity === 'stop') ?? [];
-  const ready = !!plan?.wrench && plan.toBeSupplied.length === 0 && stops.length === 0;
+  const ready = !!plan && plan.passes.length > 0 && plan.toBeSupplied.length === 0 && stops.length === 0;
   useHotkeys([['Enter', () => !begun && ready && !busy && press()]]);
   const spec = plan?.specification ?? joint?.versions[0]?.specification;
-  const chosen = plan?.offers?.find((o) => o.tags === plan.choices.wrench);
-  const set = (c: Choices) => setChoices((old) => ({ ...old, ...c }));
+  const g = plan ? groupOf(plan, shown) : undefined;
+  const several = (plan?.others?.length ?? 0) > 0;
+  const mine = plan && g ? plan.passes.filter((p) => !p.group || p.group === g.group) : [];
+  const stages = mine.filter((p) => p.kind === 'stage');
+  const order = (stages[0] ?? mine[0])?.order ?? [];
+  const first = !g?.group || g.group === plan?.group;
+  const picked: Choices = (first ? plan?.choices : plan?.choices.others?.[g?.group ?? '']) ?? {};
+  const chosen = g?.offers?.find((o) => o.tags === picked.wrench);
+  const set = (c: Choices) =>
+    setChoices((old) =>
+      first || !g?.group ? { ...old, ...c } : { ...old, others: { ...old.others, [g.group]: { ...old.others?.[g.group], ...c } } },
+    );
+  const family = useProcedure(plan?.family ?? joint?.joint.family);
+  const kin = family.data?.family.fasteners.find((x) => x.code === g?.group) ?? family.data?.family.fasteners[0];
+  const patternData = patterns.filter((p) => !kin || kin.patterns.includes(p.value.replace('8', '')));
+  const refused = Object.entries(kin?.refused ?? {})
+    .slice(0, 1)
+    .map(([p, why]) => `not ${orderWord(p, 4)}: ${why}`)
+    .join('');
 
   return (
     <div className="read">
       <section className="read-plan grid-bg">
-        {plan && plan.passes.length > 0 ? (
+        {plan && g && plan.passes.length > 0 ? (
           <>
-            <span className="cap">seen from {plan.layout.seenFrom || 'the tool’s side'}, bolt 1 right of the top</span>
-            <Rosette
-              size={384}
-              count={plan.layout.count}
-              startDeg={plan.layout.startDeg}
-              numbers={plan.chalk}
-              label={`${tag} as planned: ${plan.layout.count} bolts, order ${plan.passes[0]?.order.join(', ')}`}
-              planned={plan.passes
-                .filter((p) => p.kind === 'stage')
-                .map((p) => (plan.finalNm ? p.torqueNm / plan.finalNm : p.percent / 100))}
-              order={plan.passes[0]?.order ?? []}
+            <span className="cap">
+              {several && <b>{g.groupName}, </b>}seen from {g.layout.seenFrom || 'the tool’s side'}
+              {!g.layout.kind && ', bolt 1 right of the top'}
+            </span>
+            <GroupRosette
+              size={several ? 340 : 384}
+              group={g}
+              chalk={plan.chalk}
+              label={`${tag} as planned: ${g.layout.count} ${g.noun || 'bolt'}s, order ${order.join(', ')}`}
+              planned={stages.length ? stages.map((p) => (g.finalNm ? p.torqueNm / g.finalNm : p.percent / 100)) : [1]}
+              order={order}
               tMax={1.1}
-              scale={plan.passes
-                .filter((p) => p.kind === 'stage')
-                .map((p) => ({ t: plan.finalNm ? p.torqueNm / plan.finalNm : p.percent / 100, text: num(p.torqueNm, 0) }))}
+              scale={stages.map((p) => ({ t: g.finalNm ? p.torqueNm / g.finalNm : p.percent / 100, text: num(p.torqueNm, 0) }))}
             />
             <p className="under">
-              order: <span className="m">{plan.passes[0]?.order.map((p) => plan.chalk[p - 1]).join(' ')}</span>
+              order: <span className="m">{order.map((p) => plan.chalk[p - 1]).join(' ')}</span>
               <br />
-              torque at the nut, N·m{plan.layout.diameterMm ? ` · bolt circle ${num(plan.layout.diameterMm)} mm` : ''}
+              {stages.length > 0 && 'torque at the nut, N·m'}
+              {g.layout.diameterMm ? ` · bolt circle ${num(g.layout.diameterMm)} mm` : ''}
             </p>
+            <GroupStrip plan={plan} fasteners={undefined} present={g.group} onChoose={setShown} />
           </>
         ) : (
           <div className="empty">
@@ -137,8 +141,9 @@ export function Read({ joint, run, onChanged, bench, onBenchDone }: ReadProps) {
         </div>
         {spec && (
           <>
-            <BoltSection spec={spec} />
+            {(!plan || plan.family === 'gasketed_flange') && <BoltSection spec={spec} />}
             <table className="t">
+              {plan && several && <GroupTable plan={plan} shown={g?.group} onChoose={setShown} />}
               <tbody>
                 <Row
                   name="Document"
@@ -151,14 +156,27 @@ export function Read({ joint, run, onChanged, bench, onBenchDone }: ReadProps) {
                   }
                   strong={!spec.document}
                 />
-                <Row name="Target" value={targetText(spec)} strong />
-                <Row name="Holds for" value={plan?.lubricantCards.find((l) => l.code === spec.lubricant)?.name ?? spec.lubricant} />
-                <Row
-                  name="Bolts"
-                  value={`${spec.bolts} × ${spec.thread} ${spec.material}${spec.lengthMm ? `, ${num(spec.lengthMm)} mm long` : ''}`}
-                />
-                <Row name="Gasket" value={spec.gasket || 'to be supplied'} />
-                {plan && <Row name="Snug" value={plan.snug} />}
+                {plan && (plan.variantWords?.length ?? 0) > 0 && <Row name="Variant" value={(plan.variantWords ?? []).join(', ')} />}
+                {!several && (
+                  <>
+                    <Row name="Target" value={targetText(spec.target)} strong />
+                    {plan?.table && <Row name="Looked up" value={`${plan.table.name}, line ${plan.table.keys.join(', ')}`} />}
+                    <Row name="Holds for" value={plan?.lubricantCards.find((l) => l.code === spec.lubricant)?.name ?? spec.lubricant} />
+                    {spec.thread && (
+                      <Row
+                        name="Bolts"
+                        value={`${spec.bolts || plan?.layout.count || ''} × ${spec.thread} ${spec.material}${spec.lengthMm ? `, ${num(spec.lengthMm)} mm long` : ''}`}
+                      />
+                    )}
+                  </>
+                )}
+                {(!plan || plan.parts.some((p) => p.code === 'gasket')) && <Row name="Gasket" value={spec.gasket || 'to be supplied'} />}
+                {Object.entries(spec.figures ?? {}).map(([code, v]) => {
+                  const f = family.data?.family.figures?.find((x) => x.code === code);
+                  return <Row key={code} name="Figure" value={`${f?.name ?? code}: ${num(v, 3)} ${f?.unit ?? ''}`} />;
+                })}
+                {g?.snug && <Row name="Snug" value={g.snug} />}
+                {g?.condition && <Row name="Threads" value={`${g.condition}. ${g.where ?? ''}`} />}
               </tbody>
             </table>
           </>
@@ -187,15 +205,23 @@ export function Read({ joint, run, onChanged, bench, onBenchDone }: ReadProps) {
         <Findings list={plan?.findings ?? []} />
       </section>
       <section className="read-do">
-        <div className="rule">The plan</div>
-        {plan && plan.finalNm > 0 && (
+        <div className="rule">
+          The plan
+          {plan?.familyName && (
+            <span className="r">
+              {plan.familyName}, procedure version {plan.procedureVersion}
+            </span>
+          )}
+        </div>
+        {plan && g && g.finalNm > 0 && (
           <>
             <div className="tq">
-              <b className="m">{num(plan.finalNm, 0)}</b>
+              <b className="m">{num(g.finalNm, g.finalNm < 10 ? 1 : 0)}</b>
               <span>
                 N·m at the nut
                 <small>
-                  {besideTorque(plan.finalNm, plan.houseRules)} gives {num(plan.preloadKN, 0)} kN in each bolt
+                  {besideTorque(g.finalNm, plan.houseRules)}
+                  {g.preloadKN > 0 && ` gives ${num(g.preloadKN, 0)} kN in each ${g.noun || 'bolt'}`}
                 </small>
               </span>
               <button type="button" className="btn sm" onClick={work.toggle} aria-expanded={working}>
@@ -203,53 +229,56 @@ export function Read({ joint, run, onChanged, bench, onBenchDone }: ReadProps) {
               </button>
             </div>
             {working ? (
-              <WorkingSheet workings={plan.workings} />
-            ) : (
+              <WorkingSheet
+                workings={
+                  several ? plan.workings.filter((w) => !w.title.includes(' · ') || w.title.endsWith(` · ${g.groupName}`)) : plan.workings
+                }
+              />
+            ) : g.preloadKN > 0 ? (
               <>
                 <SpreadRuler
                   name="In each bolt"
-                  text={`${num(plan.preloadKN, 0)} kN, ${num(plan.preloadMinKN, 0)} to ${num(plan.preloadMaxKN, 0)}`}
-                  low={plan.stressMinMPa}
-                  high={plan.stressMaxMPa}
-                  value={plan.stressMPa}
+                  text={`${num(g.preloadKN, 0)} kN, ${num(g.preloadMinKN, 0)} to ${num(g.preloadMaxKN, 0)}`}
+                  low={g.stressMinMPa}
+                  high={g.stressMaxMPa}
+                  value={g.stressMPa}
                   band={[
-                    (plan.houseRules.minYieldPct / 100) * plan.strength.yieldMPa,
-                    (plan.houseRules.maxYieldPct / 100) * plan.strength.yieldMPa,
+                    (plan.houseRules.minYieldPct / 100) * g.strength.yieldMPa,
+                    (plan.houseRules.maxYieldPct / 100) * g.strength.yieldMPa,
                   ]}
-                  end={plan.strength.yieldMPa}
+                  end={g.strength.yieldMPa}
                   marks={[
-                    [(plan.houseRules.minYieldPct / 100) * plan.strength.yieldMPa, `${num(plan.houseRules.minYieldPct)} %`],
-                    [(plan.houseRules.maxYieldPct / 100) * plan.strength.yieldMPa, `${num(plan.houseRules.maxYieldPct)} % of yield`],
-                    [plan.strength.yieldMPa, `yield ${num(plan.strength.yieldMPa, 0)}`],
+                    [(plan.houseRules.minYieldPct / 100) * g.strength.yieldMPa, `${num(plan.houseRules.minYieldPct)} %`],
+                    [(plan.houseRules.maxYieldPct / 100) * g.strength.yieldMPa, `${num(plan.houseRules.maxYieldPct)} % of yield`],
+                    [g.strength.yieldMPa, `yield ${num(g.strength.yieldMPa, 0)}`],
                   ]}
                 />
                 <p className="dim" style={{ fontSize: 14 }}>
-                  {num(plan.stressMPa, 0)} MPa in the bolt, {num(plan.yieldPct, 0)} % of yield; thick bar: the spread.
+                  {num(g.stressMPa, 0)} MPa in the bolt, {num(g.yieldPct, 0)} % of yield; thick bar: the spread.
                 </p>
               </>
-            )}
+            ) : null}
             <div className="choices">
               <Select
                 label="Stages"
-                value={plan.choices.scheme ?? null}
+                value={picked.scheme ?? null}
                 onChange={(v) => v && set({ scheme: v })}
-                disabled={!!pulled}
+                disabled={!!pulled || stages.length === 0}
                 data={schemeData}
               />
-              <Select
-                label="Order"
-                value={`${plan.choices.pattern}${plan.choices.groups === 8 ? '8' : ''}`}
-                onChange={(v) => v && set({ pattern: v.replace('8', ''), groups: v.endsWith('8') ? 8 : 4 })}
-                disabled={!!pulled}
-                data={[
-                  { value: 'cross', label: 'Cross' },
-                  { value: 'group', label: 'Quarters' },
-                  { value: 'group8', label: 'Eighths', disabled: plan.layout.count < 16 },
-                ]}
-              />
+              {g.layout.count > 2 && (
+                <Select
+                  label="Order"
+                  value={`${picked.pattern}${picked.groups === 8 ? '8' : ''}`}
+                  onChange={(v) => v && set({ pattern: v.replace('8', ''), groups: v.endsWith('8') ? 8 : 4 })}
+                  disabled={!!pulled}
+                  data={patternData.map((p) => ({ ...p, disabled: p.value === 'group8' && g.layout.count < 16 }))}
+                  description={refused}
+                />
+              )}
               <Select
                 label="Numbers"
-                value={plan.choices.numbering ?? null}
+                value={picked.numbering ?? null}
                 onChange={(v) => v && set({ numbering: v })}
                 disabled={!!pulled}
                 data={[
@@ -259,18 +288,18 @@ export function Read({ joint, run, onChanged, bench, onBenchDone }: ReadProps) {
               />
               <Select
                 label="Tools"
-                value={plan.choices.wrench ?? null}
+                value={picked.wrench ?? null}
                 onChange={(v) => v && set({ wrench: v })}
                 disabled={!!pulled}
                 placeholder="nothing fits"
                 comboboxProps={{ width: 460, position: 'bottom-end' }}
-                data={(plan.offers ?? []).map((o) => ({
+                data={(g.offers ?? []).map((o) => ({
                   value: o.tags,
                   label: `${o.name}${o.usable ? '' : ' (no)'}`,
                   disabled: !o.settings.length,
                 }))}
                 renderOption={({ option }) => {
-                  const o = (plan.offers ?? []).find((x) => x.tags === option.value);
+                  const o = (g.offers ?? []).find((x) => x.tags === option.value);
                   return (
                     <span style={{ fontSize: 15 }}>
                       <b>{o?.name}</b>{' '}
@@ -283,18 +312,20 @@ export function Read({ joint, run, onChanged, bench, onBenchDone }: ReadProps) {
                   );
                 }}
               />
-              <Select
-                label="At once"
-                value={String(plan.choices.together || 1)}
-                onChange={(v) => set({ together: Number(v) > 1 ? Number(v) : undefined })}
-                disabled={!!pulled}
-                data={[1, 2, 3, 4].map((n) => ({
-                  value: String(n),
-                  label: n === 1 ? 'one tool' : `${n} tools`,
-                  disabled: plan.layout.count % n !== 0,
-                }))}
-              />
-              <LubricantSelect plan={plan} disabled={!!pulled} onChange={(lubricant) => set({ lubricant })} />
+              {!g.layout.kind && g.group === plan.group && (
+                <Select
+                  label="At once"
+                  value={String(plan.choices.together || 1)}
+                  onChange={(v) => set({ together: Number(v) > 1 ? Number(v) : undefined })}
+                  disabled={!!pulled}
+                  data={[1, 2, 3, 4].map((n) => ({
+                    value: String(n),
+                    label: n === 1 ? 'one tool' : `${n} tools`,
+                    disabled: g.layout.count % n !== 0,
+                  }))}
+                />
+              )}
+              <LubricantSelect plan={plan} value={picked.lubricant} disabled={!!pulled} onChange={(lubricant) => set({ lubricant })} />
             </div>
             {chosen && chosen.pieces.length > 1 && <ToolString pieces={chosen.pieces} />}
             {chosen && chosen.method !== 'wrench' && (
@@ -304,34 +335,46 @@ export function Read({ joint, run, onChanged, bench, onBenchDone }: ReadProps) {
                 ))}
               </ul>
             )}
+          </>
+        )}
+        {plan && g && !(g.finalNm > 0) && plan.passes.length > 0 && (
+          <p className="until">
+            <b>{g.groupName}:</b> {endsText(g)} {g.endsWhy}
+          </p>
+        )}
+        {plan && plan.passes.length > 0 && (
+          <>
             <table className="t passes">
               <thead>
                 <tr>
                   <th>Pass</th>
                   <th className="n">at the nut</th>
-                  <th className="n">set on {plan.wrench?.tag ?? 'wrench'}</th>
+                  <th className="n">{several ? 'set' : `set on ${plan.wrench?.tag ?? 'wrench'}`}</th>
                   <th>order</th>
                 </tr>
               </thead>
               <tbody>
                 {plan.passes.map((p) => (
-                  <tr key={p.number} title={p.why}>
+                  <tr key={p.number} title={p.why} className={several && p.group === g?.group ? 'cur' : ''}>
                     <td>
                       {p.number} &nbsp;{p.kind === 'check' ? 'round, till none turns' : p.name}
+                      {several && <small className="dim"> {groupOf(plan, p.group).groupName?.toLowerCase()}</small>}
                     </td>
-                    <td className="n">{num(p.torqueNm, 0)}</td>
                     <td className="n">
-                      {num(p.setting, 2)} {unitText(plan.wrench?.unit ?? 'N_m')}
+                      {p.torqueNm
+                        ? num(p.torqueNm, p.torqueNm < 10 ? 1 : 0)
+                        : p.lowNm
+                          ? `${num(p.lowNm, 1)}–${num(p.highNm ?? 0, 1)}`
+                          : '–'}
                     </td>
-                    <td>
-                      {p.pattern === 'clockwise'
-                        ? 'clockwise'
-                        : p.pattern === 'group'
-                          ? plan.choices.groups === 8
-                            ? 'eighths'
-                            : 'quarters'
-                          : p.pattern}
+                    <td className="n">
+                      {p.setting
+                        ? `${num(p.setting, 2)} ${unitText(groupOf(plan, p.group).wrench?.unit ?? 'N_m')}`
+                        : p.turnDeg
+                          ? `${num(p.turnDeg, 0)}°`
+                          : '–'}
                     </td>
+                    <td>{p.order.length > 1 ? orderWord(p.pattern, plan.choices.groups) : ''}</td>
                   </tr>
                 ))}
               </tbody>
@@ -387,9 +430,10 @@ export function Read({ joint, run, onChanged, bench, onBenchDone }: ReadProps) {
         {begun && pulled && <p className="dim">Bolts have been pulled on this plan; it does not change any more.</p>}
       </section>
       <Approve opened={approving} onClose={approve.close} plan={plan} busy={busy} wrong={wrong} engineer={engineer} onDone={begin} />
-      {joint && spec && (
+      {joint && spec && family.data && (
         <Modal opened={editing} onClose={edit.close} title={`New version of the specification, ${tag}`} size="xl">
           <SpecificationForm
+            family={family.data.family}
             start={
               bench
                 ? {
@@ -419,20 +463,51 @@ export function Read({ joint, run, onChanged, bench, onBenchDone }: ReadProps) {
   );
 }
 
+const patterns = [
+  { value: 'cross', label: 'Cross' },
+  { value: 'group', label: 'Quarters' },
+  { value: 'group8', label: 'Eighths' },
+  { value: 'clockwise', label: 'Clockwise' },
+  { value: 'pairs', label: 'Pair by pair' },
+  { value: 'cardinal', label: 'Four quarters first' },
+  { value: 'outward', label: 'From the middle outward' },
+  { value: 'alternate_two', label: 'In turn' },
+  { value: 'chosen', label: 'As written down' },
+];
+
+const orderWord = (pattern: string, groups: number | undefined) =>
+  pattern === 'group'
+    ? groups === 8
+      ? 'eighths'
+      : 'quarters'
+    : (patterns.find((p) => p.value === pattern)?.label.toLowerCase() ?? pattern);
+
 const schemeData = [
   { value: '20_60_100', label: '20, 60, 100 %' },
   { value: '30_70_100', label: '30, 70, 100 %' },
   { value: '50_80_100', label: '50, 80, 100 %' },
   { value: 'thirds', label: 'thirds' },
   { value: 'snug_final', label: 'snug, full' },
+  { value: 'half_full', label: 'half, full' },
+  { value: 'single', label: 'at once' },
 ];
 
-function LubricantSelect({ plan, disabled, onChange }: { plan: Plan; disabled: boolean; onChange: (code: string) => void }) {
+function LubricantSelect({
+  plan,
+  value,
+  disabled,
+  onChange,
+}: {
+  plan: Plan;
+  value: string | undefined;
+  disabled: boolean;
+  onChange: (code: string) => void;
+}) {
   const lib = useLibrary();
   return (
     <Select
       label="Lubricant"
-      value={plan.choices.lubricant ?? null}
+      value={value ?? null}
       onChange={(v) => v && onChange(v)}
       disabled={disabled}
       searchable

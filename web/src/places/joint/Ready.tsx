@@ -1,13 +1,15 @@
 import { getRouteApi } from '@tanstack/react-router';
 import { useState } from 'react';
-import type { CheckState, ProcedureCheck, RunState } from '../../api/client';
+import type { CheckState, Plan, ProcedureCheck, RunState } from '../../api/client';
 import type { LocalRun, RunStore } from '../../api/outbox';
 import { LimitRuler } from '../../kit/LimitRuler';
 import { when } from '../../kit/numbers';
 import { SignDialog, type SignRequest } from '../../kit/SignDialog';
+import { GroupRosette, GroupStrip, groupOf } from '../../rosette/GroupRosette';
 import { hexagon } from '../../rosette/geometry';
 import { AlignmentDrawing } from './AlignmentDrawing';
 import { CheckPanel } from './CheckPanel';
+import { limitText } from './FitForms';
 
 const route = getRouteApi('/joints/$tag');
 
@@ -55,6 +57,7 @@ export function Ready({ run }: { run: LocalRun & { store: RunStore | undefined }
   const choose = (code: string) => void navigate({ search: (old) => ({ ...old, check: code }), replace: true });
   const after = () => void navigate({ search: (old) => ({ ...old, check: undefined }), replace: true });
   const groups = s.groups.filter((g) => g.stop === 'ready');
+  const gapCheck = checks.find((c) => c.group === 'alignment' && c.criterion === 'spread' && !plan.layout.kind);
   return (
     <div className="ready">
       <section>
@@ -86,34 +89,38 @@ export function Ready({ run }: { run: LocalRun & { store: RunStore | undefined }
           Tighten opens when all {groups.length} are cleared, in any order. {plan.houseRules.protectiveAtSite}: site rule.
         </p>
       </section>
-      <section>
-        <div className="rule">
-          Alignment, before bolts pull it<span className="r">mm, seen from {plan.layout.seenFrom || 'the tool’s side'}</span>
-        </div>
-        <div className="grid-bg" style={{ margin: '8px -14px 6px', display: 'flex', justifyContent: 'center' }}>
-          <AlignmentDrawing
-            layout={plan.layout}
-            gap={state('gap').values}
-            direction={state('gap').directionDeg}
-            result={state('gap').result}
-          />
-        </div>
-        {checks
-          .filter((c) => c.group === 'alignment')
-          .map((c) => (
-            <LimitRuler
-              key={c.code}
-              name={rulerName[c.code] ?? c.title}
-              value={state(c.code).result}
-              limit={c.limit ?? 0}
-              unit={c.unit ?? 'mm'}
+      {!gapCheck ? (
+        <JointView plan={plan} checks={checks} state={state} chosen={chosen} />
+      ) : (
+        <section>
+          <div className="rule">
+            Alignment, before bolts pull it<span className="r">mm, seen from {plan.layout.seenFrom || 'the tool’s side'}</span>
+          </div>
+          <div className="grid-bg" style={{ margin: '8px -14px 6px', display: 'flex', justifyContent: 'center' }}>
+            <AlignmentDrawing
+              layout={plan.layout}
+              gap={state(gapCheck.code).values}
+              direction={state(gapCheck.code).directionDeg}
+              result={state(gapCheck.code).result}
             />
-          ))}
-        <p className="dim" style={{ fontSize: 14, marginTop: 8 }}>
-          Differences drawn larger than life. Limits: {checks.find((c) => c.limitFrom)?.limitFrom}. Never pull a pipe straight with the
-          bolts.
-        </p>
-      </section>
+          </div>
+          {checks
+            .filter((c) => c.group === 'alignment')
+            .map((c) => (
+              <LimitRuler
+                key={c.code}
+                name={rulerName[c.code] ?? c.title}
+                value={state(c.code).result}
+                limit={c.limit ?? 0}
+                unit={c.unit ?? 'mm'}
+              />
+            ))}
+          <p className="dim" style={{ fontSize: 14, marginTop: 8 }}>
+            Differences drawn larger than life. Limits: {checks.find((c) => c.limitFrom)?.limitFrom}. Never pull a pipe straight with the
+            bolts.
+          </p>
+        </section>
+      )}
       <section>
         {chosen && (
           <>
@@ -124,6 +131,55 @@ export function Ready({ run }: { run: LocalRun & { store: RunStore | undefined }
       </section>
       <SignDialog runId={run.store.id} request={signing} onClose={() => setSigning(undefined)} />
     </div>
+  );
+}
+
+/** The joint to its own layout, what must be measured before the first pull, and which way the part in question goes. */
+function JointView({
+  plan,
+  checks,
+  state,
+  chosen,
+}: {
+  plan: Plan;
+  checks: ProcedureCheck[];
+  state: (code: string) => CheckState;
+  chosen: ProcedureCheck | undefined;
+}) {
+  const [shown, setShown] = useState<string>();
+  const g = groupOf(plan, shown ?? chosen?.fasteners);
+  const figures = checks.filter((c) => c.kind === 'measure');
+  return (
+    <section>
+      <div className="rule">
+        {plan.familyName}
+        <span className="r">{(plan.variantWords ?? []).join(', ')}</span>
+      </div>
+      <div className="grid-bg joint-view">
+        <GroupRosette size={300} group={g} chalk={plan.chalk} label={`${g.groupName ?? plan.joint.tag}, ${g.layout.count} off`} />
+        <span className="cap">
+          {g.groupName}, seen from {g.layout.seenFrom || 'the tool’s side'}
+        </span>
+      </div>
+      <GroupStrip plan={plan} fasteners={undefined} present={g.group} onChoose={setShown} />
+      {g.condition && (
+        <p className="until">
+          <b>Threads {g.condition}.</b> {g.where}
+        </p>
+      )}
+      {figures.map((c) => (
+        <LimitRuler
+          key={c.code}
+          name={c.title}
+          value={state(c.code).result}
+          limit={c.limit ?? 0}
+          low={c.low}
+          open={!c.limit && c.criterion !== 'remain'}
+          unit={c.unit ?? ''}
+          words={limitText(c)}
+        />
+      ))}
+    </section>
   );
 }
 

@@ -1,32 +1,52 @@
 import type { Plan } from '../../api/client';
+import { GroupRosette, groupOf } from '../../rosette/GroupRosette';
 import { Rosette } from '../../rosette/Rosette';
+import { sketches, sketchWords } from './sketches';
 
-/** Small drawings for what words alone get wrong: where the cradle is, which side is lubricated, how bolts are numbered. */
-export function Sketch({ name, plan }: { name: string; plan: Plan }) {
-  if (name === 'numbering' || name === 'cradle') {
-    const cradle = name === 'cradle';
+const bare = (position: number, number: number, state = 'not_yet') => ({
+  position,
+  number,
+  name: String(number),
+  state,
+  torqueNm: 0,
+  measured: false,
+  fraction: 0,
+  marks: [],
+});
+
+/** Small drawings for what words alone get wrong: which way a part faces, where the cradle is, how bolts are numbered. */
+export function Sketch({ name, plan, group }: { name: string; plan: Plan; group?: string | undefined }) {
+  if (name === 'cradle' && !plan.layout.kind) {
     return (
-      <figure style={{ margin: '6px 0', display: 'flex', gap: 14, alignItems: 'center' }}>
+      <figure className="sketch">
         <Rosette
           size={200}
           count={plan.layout.count}
           startDeg={plan.layout.startDeg}
-          numbers={cradle ? plan.loading.map((_, i) => plan.loading.indexOf(i + 1) + 1) : plan.chalk}
-          label={cradle ? `Loading order: first positions ${plan.cradle.join(' and ')}` : `Numbers as chalked: ${plan.chalk.join(', ')}`}
-          fasteners={plan.chalk.map((number, i) => ({
-            position: i + 1,
-            number,
-            state: cradle && plan.cradle.includes(i + 1) ? 'done' : 'not_yet',
-            torqueNm: 0,
-            measured: false,
-            fraction: 0,
-            marks: [],
-          }))}
+          numbers={plan.loading.map((_, i) => plan.loading.indexOf(i + 1) + 1)}
+          label={`Loading order: first positions ${plan.cradle.join(' and ')}`}
+          fasteners={plan.chalk.map((number, i) => bare(i + 1, number, plan.cradle.includes(i + 1) ? 'done' : 'not_yet'))}
         />
-        <figcaption className="dim" style={{ fontSize: 15 }}>
-          {cradle
-            ? 'Numbers: the order in which bolts go in by hand. The two dark ones at the bottom are the cradle; the gasket drops in on them and is lifted to the middle.'
-            : `Seen from ${plan.layout.seenFrom || 'the tool’s side'}, clockwise, bolt 1 right of the top.`}
+        <figcaption className="dim">
+          Numbers: the order in which bolts go in by hand. The two dark ones at the bottom are the cradle; the gasket drops in on them and
+          is lifted to the middle.
+        </figcaption>
+      </figure>
+    );
+  }
+  if (name === 'numbering' || name === 'layout' || name === 'cradle') {
+    const g = groupOf(plan, group);
+    return (
+      <figure className="sketch">
+        <GroupRosette
+          size={200}
+          group={g}
+          chalk={plan.chalk}
+          label={`Numbers as chalked: ${plan.chalk.slice(g.offset ?? 0, (g.offset ?? 0) + g.layout.count).join(', ')}`}
+          fasteners={plan.chalk.map((number, i) => bare(i + 1, number))}
+        />
+        <figcaption className="dim">
+          Seen from {g.layout.seenFrom || 'the tool’s side'}, {g.layout.anticlockwise ? 'anticlockwise' : 'clockwise'} from number 1.
         </figcaption>
       </figure>
     );
@@ -58,5 +78,11 @@ export function Sketch({ name, plan }: { name: string; plan: Plan }) {
       </svg>
     );
   }
-  return null;
+  const drawing = sketches[name];
+  if (!drawing) return null;
+  return (
+    <svg className="sketch" viewBox="0 0 330 130" width="330" role="img" aria-label={sketchWords[name] ?? name}>
+      {drawing}
+    </svg>
+  );
 }

@@ -1,6 +1,6 @@
 import { useDisclosure, useElementSize, useHotkeys, useMediaQuery } from '@mantine/hooks';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import type { DeviceResult, RunEvent } from '../../api/client';
+import type { CheckState, DeviceResult, PassState, RunEvent } from '../../api/client';
 import type { LocalRun, RunStore } from '../../api/outbox';
 import { useSession } from '../../api/session';
 import { usePrefs } from '../../app/prefs';
@@ -8,17 +8,49 @@ import { bothTorques, clock, num, unitText } from '../../kit/numbers';
 import { SignDialog, type SignRequest } from '../../kit/SignDialog';
 import { ToolCoach } from '../../kit/ToolCoach';
 import { WorkingSheet } from '../../kit/Working';
+import { GroupRosette, GroupStrip, groupsOf } from '../../rosette/GroupRosette';
 import { hexagon } from '../../rosette/geometry';
-import { Hub, Rosette } from '../../rosette/Rosette';
+import { Hub } from '../../rosette/Rosette';
+import { CheckPanel } from './CheckPanel';
 import { feedback, listen, say } from './feedback';
-import { handOf, isPressure, useHandIndex } from './hand';
+import { clockAfter, handOf, isPressure, toolKinds, turnWords, useHandIndex } from './hand';
 import { LiveView, useLiveTool } from './LiveTool';
 import { PassTable } from './PassTable';
+import { GroupItems } from './Ready';
 import { TightenActs } from './TightenActs';
 import { type Ask, Held, TightenAsk } from './TightenAsk';
 import { TightenDialogs, type Why } from './TightenDialogs';
 
 const gapBetweenRecords = 400; // ms: a held or bounced key is not two bolts
+
+const capital = (t: string) => t.charAt(0).toUpperCase() + t.slice(1);
+
+/** The largest thing on the screen: the number to set, or how far, or what is done by hand. */
+function bigOf(pass: PassState, byTool: boolean, setting: number): { text: string; words?: boolean; unit?: string; under?: string } {
+  if (byTool && pass.kind !== 'turns') return { text: num(setting, 2) };
+  switch (pass.kind) {
+    case 'turns':
+      return { text: num(setting, 2), under: turnWords(pass.turnDeg ?? 0) };
+    case 'turn':
+      return { text: `${num(pass.turnDeg ?? 0, 0)}°`, unit: 'turn', under: turnWords(pass.turnDeg ?? 0) };
+    case 'effort':
+      return {
+        text: `${num(pass.lowNm ?? 0, 0)}–${num(pass.highNm ?? 0, 0)}`,
+        words: true,
+        unit: 'N·m',
+        under: 'to start the stem moving',
+      };
+    case 'stretch':
+      return { text: `${num(pass.lowMm ?? 0, 3)}–${num(pass.highMm ?? 0, 3)}`, words: true, unit: 'mm', under: 'longer than before' };
+    case 'leave':
+      return { text: 'No torque', words: true, unit: '', under: 'stays as it is' };
+    case 'undo':
+      return { text: 'Undo', words: true, unit: '', under: 'let go on purpose' };
+    case 'shape':
+      return { text: 'To shape', words: true, unit: '', under: 'no torque decides here' };
+  }
+  return { text: 'By hand', words: true, unit: '', under: 'no tool is set' };
+}
 
 /** The tightening view: one number to set, one bolt, one press. */
 export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | undefined }; present: boolean }) {
@@ -34,6 +66,7 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
   const [working, work] = useDisclosure(false);
   const [tools, tool] = useDisclosure(false);
   const [settings, setting] = useDisclosure(false);
+  const [gateCode, setGateCode] = useState<string>();
   const [shake, setShake] = useState(0);
   const last = useRef(0);
   const box = useElementSize();
@@ -45,12 +78,15 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
   const pass = s?.pass ? s.passes[s.pass - 1] : s?.passes.at(-1);
   const hand = s && plan ? handOf(s, plan, handIndex) : undefined;
   const here = override ?? hand?.next?.fastener;
-  const numberOf = (p: number | undefined) => (p ? (plan?.chalk[p - 1] ?? p) : 0);
+  const nameOf = (p: number | undefined) => (p ? (s?.fasteners[p - 1]?.name ?? '') : '');
+  const labelOf = (p: number | undefined) => (p ? `${groupAt(p)?.face ?? ''}${plan?.chalk[p - 1] ?? p}` : '');
+  const groupAt = (p: number) => (plan ? groupsOf(plan).find((g) => p <= (g.offset ?? 0) + g.layout.count) : undefined);
   const mark = here && s?.pass ? s.fasteners[here - 1]?.marks[s.pass - 1] : undefined;
   const checkPass = pass?.kind === 'check';
   const movedLimit = plan?.specification.movedLimitDeg || plan?.houseRules.movedLimitDeg || 0;
   const done = s?.done ?? 'clicked';
-  const needsClear = !!plan?.clear;
+  const byTool = toolKinds.has(pass?.kind ?? 'stage');
+  const needsClear = !!hand?.group.clear && byTool;
 
   // Speak and shake when the state moves on.
   const announce = s?.announce;
@@ -70,8 +106,7 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
         feedback('bad', prefs);
         return;
       }
-      const good =
-        event.outcome === 'clicked' || event.outcome === 'stalled' || event.outcome === 'run_down' || event.outcome === 'reached';
+      const good = !!event.outcome && !['short', 'over', 'clicked_still', 'replaced'].includes(event.outcome);
       const bad = event.kind === 'pulled' && (!good || event.moved || judged?.findings.some((f) => f.severity === 'caution'));
       feedback(bad || stops.length ? 'bad' : 'kept', prefs);
       if (bad) setShake((n) => n + 1);
@@ -95,7 +130,8 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
           pass: pass.number,
           fastener: here,
           outcome: done,
-          setting: handSetting,
+          ...(byTool ? { setting: handSetting } : {}),
+          ...(pass.kind === 'turn' ? { turnedDeg: pass.turnDeg ?? 0 } : {}),
           ...(handNo ? { hand: handNo } : {}),
           ...(needsClear && clear === here ? { clear: true } : {}),
           ...(checkPass ? { moved: false } : {}),
@@ -104,7 +140,7 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
         sure,
       );
     },
-    [s, pass, here, handSetting, handNo, done, needsClear, clear, checkPass, keep],
+    [s, pass, here, handSetting, handNo, done, byTool, needsClear, clear, checkPass, keep],
   );
 
   const confirm = useCallback(
@@ -127,7 +163,7 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
       if (!pressure) confirm(); // a pressure is read twice: the second reading is typed
     } else if (mark === 'over') setWhy('loosen');
     else if (needsClear && here && clear !== here) setClear(here);
-    else if (here && done !== 'reached') pull({});
+    else if (here && done !== 'reached' && done !== 'measured' && !s.gates.length) pull({});
   }, [live, s, pass, ask, mark, here, confirming, pressure, needsClear, clear, done, pull, confirm]);
 
   useHotkeys(
@@ -178,14 +214,14 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
   const t = hand?.tool;
   const sends = !!t && (t.kind === 'electronic' || t.kind === 'electronic_angle' || t.kind === 'dial');
   const auto = prefs.auto && sends;
-  const takes = live && !confirming && !!here && !hand?.wait && !s?.heldBy && (!needsClear || clear === here);
+  const takes = live && byTool && !s?.gates.length && !confirming && !!here && !hand?.wait && !s?.heldBy && (!needsClear || clear === here);
   const known = [...(view?.entries ?? []).map((e) => e.event), ...run.waiting.filter((w) => !w.refused).map((w) => w.event)];
   const linked = useLiveTool({
     runId: live ? store?.id : undefined,
     tool: t,
     joint: plan?.joint.tag ?? '',
     pass: pass?.number ?? 0,
-    number: confirming || !here ? undefined : numberOf(here),
+    number: confirming || !here ? undefined : (plan?.chalk[here - 1] ?? here),
     setting: hand?.setting ?? 0,
     ready: takes,
     asking: !!ask,
@@ -214,13 +250,20 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
   if (!s || !plan || !pass || !hand) return <p className="empty">Read and Ready come first.</p>;
   const unit = unitText(hand.unit);
   const size = phone ? Math.min(box.width - 60, 268) : Math.max(200, Math.min(box.width - 38, box.height - 34, 584));
-  const stage = plan.passes.filter((p) => p.kind === 'stage');
-  const aim = plan.finalNm ? pass.torqueNm / plan.finalNm : 1;
-  const bigText = num(hand.setting, 2);
+  const g = hand.group;
+  const stage = plan.passes.filter((p) => p.kind === 'stage' && (!p.group || p.group === g.group));
+  const aim = byTool && g.finalNm ? pass.torqueNm / g.finalNm : 1;
+  const big = bigOf(pass, byTool, hand.setting);
+  const bigText = big.text;
+  const gates = plan.checks.filter((c) => s.gates.includes(c.code));
+  const gate = gates.find((c) => c.code === gateCode) ?? gates[0];
+  const several = (plan.others?.length ?? 0) > 0;
+  const target =
+    g.group && plan.group !== g.group ? plan.specification.others?.find((o) => o.group === g.group)?.target : plan.specification.target;
   const looked = look ? s.fasteners[look - 1] : undefined;
   const onlyHeldBack = s.pass > 0 && pass.open > 0 && pass.open === pass.skipped + pass.short + pass.over;
   const band = (plan.houseRules.readingBandPct ?? 5) / 100;
-  const final = pass.percent > 99.9 && plan.allowedMax > 0;
+  const final = pass.percent > 99.9 && g.allowedMax > 0;
   const legend = (
     <div className="cap legend">
       {(
@@ -244,52 +287,56 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
     <div className={`tw${prefs.leftHand ? ' left' : ''}`}>
       <section className="ros grid-bg" ref={box.ref} style={phone ? { height: size + 4 } : undefined}>
         <span className="cap" style={{ left: 8, top: 8 }}>
-          seen from {plan.layout.seenFrom || 'the tool’s side'}
+          {several && <b>{g.groupName}, </b>}seen from {g.layout.seenFrom || 'the tool’s side'}
         </span>
         <span className="cap" style={{ right: 8, top: 8 }}>
-          torque at the nut, N·m
+          {g.finalNm ? 'torque at the nut, N·m' : 'share of the steps done'}
         </span>
         <div key={shake} className={shake ? 'short' : ''}>
-          <Rosette
+          <GroupRosette
             size={size}
-            count={plan.layout.count}
-            startDeg={plan.layout.startDeg}
-            numbers={plan.chalk}
+            group={g}
+            chalk={plan.chalk}
             fasteners={s.fasteners}
-            next={live && !s.heldBy ? here : undefined}
+            next={live && !s.heldBy && !gate ? here : undefined}
             others={live ? hand.others.flatMap((o) => (o.next ? [{ position: o.next.fastener, letter: o.letter }] : [])) : []}
             letter={hand.letter}
             prev={live && !s.heldBy && !confirming && hand.prev ? hand.prev : undefined}
             look={look}
             aim={aim}
-            up={plan.specification.target.form === 'torque' ? (plan.specification.target.plusPct ?? 5) / 100 : 0.05}
-            down={plan.specification.target.form === 'torque' ? (plan.specification.target.minusPct ?? 5) / 100 : 0.05}
+            up={target?.form === 'torque' ? (target.plusPct ?? 5) / 100 : 0.05}
+            down={target?.form === 'torque' ? (target.minusPct ?? 5) / 100 : 0.05}
             now={live}
-            lines={stage.map((p) => (plan.finalNm ? p.torqueNm / plan.finalNm : p.percent / 100))}
+            lines={stage.map((p) => (g.finalNm ? p.torqueNm / g.finalNm : p.percent / 100))}
             scale={
               phone
                 ? []
                 : stage.map((p) => ({
-                    t: plan.finalNm ? p.torqueNm / plan.finalNm : 1,
+                    t: g.finalNm ? p.torqueNm / g.finalNm : 1,
                     text: num(p.torqueNm, 0),
                     now: live && Math.abs(p.torqueNm - pass.torqueNm) < 0.01,
                   }))
             }
             words={!phone}
-            label={`${plan.joint.tag}, ${plan.layout.count} bolts seen from ${plan.layout.seenFrom || 'the tool’s side'}. Pass ${pass.number} of ${s.passes.length}. ${here ? `Bolt ${numberOf(here)} is next.` : ''} ${pass.done} of ${plan.layout.count} done in this pass${s.exceptions.length ? `, ${s.exceptions.join(', ')}` : ''}.`}
-            hub={<Hub n={live ? Math.min(pass.done + 1, plan.layout.count) : pass.done} of={`of ${plan.layout.count}`} k={size / 200} />}
+            label={`${plan.joint.tag}, ${g.layout.count} ${g.noun || 'bolt'}s seen from ${g.layout.seenFrom || 'the tool’s side'}. Pass ${pass.number} of ${s.passes.length}. ${here ? `${capital(nameOf(here))} is next.` : ''} ${pass.done} of ${pass.of} done in this pass${s.exceptions.length ? `, ${s.exceptions.join(', ')}` : ''}.`}
+            hub={
+              g.layout.kind && g.layout.kind !== 'circle' ? undefined : (
+                <Hub n={live ? Math.min(pass.done + 1, pass.of) : pass.done} of={`of ${pass.of}`} k={size / 200} />
+              )
+            }
             onPick={live ? pick : undefined}
           />
         </div>
         {!phone && legend}
+        {several && !phone && <GroupStrip plan={plan} fasteners={s.fasteners} present={g.group} />}
         <ul className="sr" aria-label="Bolts of this pass">
           {pass.order.map((p) => {
             const f = s.fasteners[p - 1];
             return (
               <li key={p}>
                 <button type="button" onClick={() => pick(p)} tabIndex={-1}>
-                  Bolt {numberOf(p)}, {p === here ? 'next' : (f?.state ?? '').replace('_', ' ')}, {num(f?.torqueNm ?? 0, 0)} of{' '}
-                  {num(pass.torqueNm, 0)} newton metres
+                  {capital(nameOf(p))}, {p === here ? 'next' : (f?.state ?? '').replace('_', ' ')}
+                  {byTool && `, ${num(f?.torqueNm ?? 0, 0)} of ${num(pass.torqueNm, 0)} newton metres`}
                 </button>
               </li>
             );
@@ -303,12 +350,35 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
         </div>
         {s.heldBy && live ? (
           <Held text={s.heldBy} onRelease={() => void keep({ kind: 'released' })} />
+        ) : gate && present && store && !view?.record ? (
+          <div className="gate">
+            <div className="hd">
+              <span className="b">Before {s.pass ? `pass ${s.pass}` : 'Prove'}</span>
+              <span className="w">{s.pass ? pass.name : 'all passes are done'}: this comes first</span>
+            </div>
+            <GroupItems
+              checks={gates}
+              chosen={gate.code}
+              state={(code) => s.checks.find((c) => c.code === code) as CheckState}
+              onChoose={setGateCode}
+            />
+            <CheckPanel
+              key={gate.code}
+              check={gate}
+              state={s.checks.find((c) => c.code === gate.code) as CheckState}
+              run={run}
+              onAnswered={() => setGateCode(undefined)}
+              onSign={setSigning}
+            />
+          </div>
         ) : ask ? (
           <TightenAsk
             ask={ask}
             here={here}
             nextPosition={hand.next?.fastener}
-            numberOf={numberOf}
+            nameOf={nameOf}
+            labelOf={labelOf}
+            byTool={byTool}
             setting={hand.setting}
             graduation={t?.graduation ?? 1}
             unit={unit}
@@ -338,7 +408,8 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
                 ) : here ? (
                   <>
                     <span className="b">
-                      {hand.letter && `${hand.letter}: `}Bolt {numberOf(here)}
+                      {hand.letter && `${hand.letter}: `}
+                      {capital(nameOf(here))}
                     </span>
                     <span className="w">
                       {override ? 'out of order, by your choice' : (hand.wait ?? hand.next?.why)}
@@ -361,21 +432,24 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
               <p className="others">
                 {hand.others.map((o) => (
                   <span key={o.letter}>
-                    <b>{o.letter}</b> {o.person || 'nobody yet'}: {o.next ? `bolt ${o.next.number}` : 'done'}
+                    <b>{o.letter}</b> {o.person || 'nobody yet'}: {o.next ? o.next.name : 'done'}
                     {o.confirm ? ', still setting' : ''}
                   </span>
                 ))}
               </p>
             )}
             <div className="num-row">
-              <div className={`big${bigText.length === 3 ? ' three' : bigText.length > 3 ? ' four' : ''}`} data-testid="setting">
+              <div
+                className={`big${big.words ? ' words' : bigText.length === 3 ? ' three' : bigText.length > 3 ? ' four' : ''}`}
+                data-testid="setting"
+              >
                 {bigText}
               </div>
               {phone ? (
                 <div className="unit">
-                  {unit}
+                  {big.unit ?? unit}
                   <small>
-                    on {hand.name}
+                    {byTool ? `on ${hand.name}` : (g.groupName ?? '')}
                     <br />
                     pass {pass.number} of {s.passes.length}
                   </small>
@@ -384,7 +458,12 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
                 <PassTable state={s} onlyHeldBack={onlyHeldBack} />
               )}
             </div>
-            {!phone && (
+            {!phone && !byTool && (
+              <div className="unit">
+                {big.unit} <small>{big.under}</small>
+              </div>
+            )}
+            {!phone && byTool && (
               <div className="unit">
                 {unit}{' '}
                 <small>
@@ -393,23 +472,62 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
                 </small>
               </div>
             )}
+            {pass.caution && live && (
+              <p className="finding stop">
+                <b>Caution</b> {pass.caution}
+              </p>
+            )}
+            {pass.opens && (
+              <p className="opens">
+                <svg width="34" height="22" viewBox="0 0 34 22" aria-hidden="true">
+                  <path
+                    d="M10 11H2M2 11l6 -6M2 11l6 6M24 11H32M32 11l-6 -6M32 11l-6 6"
+                    style={{ fill: 'none', stroke: 'currentColor', strokeWidth: 2.4 }}
+                  />
+                </svg>
+                <b>This opens:</b> {pass.opens}
+              </p>
+            )}
+            {(pass.until || pass.datum || (!byTool && pass.why)) && (
+              <p className="until">
+                {pass.until && (
+                  <>
+                    <b>Until:</b> {pass.until}{' '}
+                  </>
+                )}
+                {pass.datum && (
+                  <>
+                    <b>From:</b> {pass.datum}.{' '}
+                  </>
+                )}
+                {pass.turnDeg ? `Mark goes clockwise from six to ${clockAfter(pass.turnDeg)}, seen from the nut end. ` : ''}
+                {!byTool && pass.why}
+              </p>
+            )}
             <div className="chain">
-              <span>= {bothTorques(pass.torqueNm, plan.houseRules)} at the nut</span>
+              {byTool && <span>= {bothTorques(pass.torqueNm, plan.houseRules)} at the nut</span>}
               <button type="button" className="btn plain sm" style={{ height: 24, fontSize: 15 }} onClick={work.toggle}>
                 {working ? 'close the working' : 'show the working'}
               </button>
             </div>
-            {working && <WorkingSheet workings={plan.workings} titles={['From the nut', 'Stages', 'What the', 'Torque']} />}
+            {working && (
+              <WorkingSheet
+                workings={
+                  several ? plan.workings.filter((w) => !w.title.includes(' · ') || w.title.endsWith(` · ${g.groupName}`)) : plan.workings
+                }
+                titles={['From the nut', 'Stages', 'What the', 'Torque']}
+              />
+            )}
             {!working && t && live && (
               <LiveView
                 live={linked}
                 tool={t}
-                number={here ? numberOf(here) : undefined}
+                number={here ? plan.chalk[here - 1] : undefined}
                 ready={takes}
                 auto={auto}
                 quiet={!sends}
-                lowNm={final ? plan.allowedMin : pass.torqueNm * (1 - band)}
-                highNm={final ? plan.allowedMax : pass.torqueNm * (1 + band)}
+                lowNm={final ? g.allowedMin : pass.torqueNm * (1 - band)}
+                highNm={final ? g.allowedMax : pass.torqueNm * (1 + band)}
               />
             )}
             {!working && t && (confirming || !sends || !live) && (
@@ -420,20 +538,21 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
                   coach={s.coach}
                   width={Math.max(300, side.width - 8)}
                   compact={!!phone}
-                  pull={confirming && live ? (pressure ? undefined : plan.setting) : plan.pull}
+                  pull={confirming && live ? (pressure ? undefined : g.setting) : g.pull}
                 />
               </div>
             )}
             {looked && (
               <p className="m" style={{ fontSize: 16, fontWeight: 600 }}>
-                Bolt {looked.number}: {looked.state.replace('_', ' ')}, {num(looked.torqueNm, 0)} N·m
+                {capital(looked.name)}: {looked.state.replace('_', ' ')}
+                {looked.torqueNm > 0 && `, ${num(looked.torqueNm, 0)} N·m`}
               </p>
             )}
             <div className="phone-fixed">
               <div className="last-kept">
                 {hand.lastKept ? (
                   <>
-                    <b>Last kept</b> bolt {hand.lastKept.number} {hand.lastKept.text}, <span className="m">{clock(hand.lastKept.at)}</span>
+                    <b>Last kept</b> {hand.lastKept.name} {hand.lastKept.text}, <span className="m">{clock(hand.lastKept.at)}</span>
                   </>
                 ) : (
                   <b>Nothing kept yet</b>
@@ -442,11 +561,11 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
               </div>
               {live && (
                 <TightenActs
-                  plan={plan}
                   hand={hand}
+                  pass={pass}
                   done={done}
                   mark={mark}
-                  number={here ? numberOf(here) : undefined}
+                  label={here ? labelOf(here) : undefined}
                   checkPass={checkPass}
                   cleared={clear === here}
                   reaction={s.reaction}
@@ -462,7 +581,7 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
             <div className="keys">
               {live && hand.lastKept && (
                 <button type="button" className="btn" onClick={() => setWhy('back')}>
-                  <kbd>Z</kbd> take back {hand.lastKept.number}
+                  <kbd>Z</kbd> take back {labelOf(hand.lastKept.fastener)}
                 </button>
               )}
               {live && (
@@ -470,9 +589,11 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
                   <button type="button" className="btn" onClick={() => setWhy('hold')}>
                     <kbd>H</kbd> hold the joint
                   </button>
-                  <button type="button" className="btn" onClick={tool.open}>
-                    change tools
-                  </button>
+                  {byTool && (
+                    <button type="button" className="btn" onClick={tool.open}>
+                      change tools
+                    </button>
+                  )}
                   <button type="button" className="btn" onClick={() => void keep({ kind: 'paused' })}>
                     pause
                   </button>
@@ -511,7 +632,7 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
         hand={hand}
         pass={pass.number}
         here={here}
-        number={numberOf(here)}
+        name={nameOf(here)}
         tools={tools}
         device={settings}
         onHand={setHandIndex}

@@ -1,14 +1,14 @@
 import { useEffect, useState } from 'react';
-import type { Plan, RunEvent, RunState } from '../../api/client';
+import type { PassState, RunEvent, RunState } from '../../api/client';
 import { num, unitText } from '../../kit/numbers';
 import { doneWord, type Hand, isPressure } from './hand';
 
 interface ActsProps {
-  plan: Plan;
   hand: Hand;
+  pass: PassState;
   done: NonNullable<RunState['done']>;
   mark: string | undefined;
-  number: number | undefined;
+  label: string | undefined; // of the fastener at hand: 7, A3
   checkPass: boolean;
   cleared: boolean; // arm bears, hands clear: said for this fastener
   reaction: RunState['reaction'];
@@ -27,15 +27,15 @@ const parsed = (text: string) => {
 
 /** The big buttons: set it, keep clear, keep the pull. One of them is the act of the moment. */
 export function TightenActs(p: ActsProps) {
-  const { hand, number } = p;
+  const { hand, label } = p;
   const pressure = isPressure(hand.unit);
   if (hand.confirm) return pressure ? <PressureSet {...p} /> : <ScaleSet {...p} />;
-  if (!number) return null;
+  if (!label) return null;
   if (p.mark === 'over') {
     return (
       <div className="acts">
         <button type="button" className="btn now" onClick={p.onAct}>
-          {number} loosened <kbd>Space</kbd>
+          {label} loosened <kbd>Space</kbd>
         </button>
         <button type="button" className="btn" onClick={() => p.onPull({ outcome: 'replaced', reason: 'pulled too far' }, true)}>
           Replaced
@@ -46,12 +46,12 @@ export function TightenActs(p: ActsProps) {
       </div>
     );
   }
-  if (p.plan.clear && !p.cleared) {
+  if (hand.group.clear && p.pass.setting > 0 && !p.cleared) {
     return (
       <div className="acts">
         <button type="button" className="btn now" onClick={p.onAct}>
           <span>
-            {p.plan.clear}
+            {hand.group.clear}
             {p.reaction && <small>{num(p.reaction.forceN / 1000, 1)} kN: drive side, solid support</small>}
           </span>{' '}
           <kbd>Space</kbd>
@@ -81,11 +81,14 @@ export function TightenActs(p: ActsProps) {
       </button>
     </>
   );
-  if (p.done === 'reached') return <Read {...p} number={number} others={others} />;
+  if (p.done === 'reached') return <Read {...p} label={label} others={others} />;
+  if (p.done === 'measured') return <MeasuredAct {...p} label={label} others={others} />;
+  if (p.done === 'undone') return <UndoneAct {...p} label={label} others={others} />;
+  if (p.pass.kind === 'turns') return <TurnsAct {...p} label={label} others={others} />;
   return (
     <div className={`acts${p.checkPass ? ' check' : ''}`}>
       <button type="button" className="btn now" onClick={p.onAct}>
-        {number} {p.checkPass ? 'stayed' : doneWord[p.done]} <kbd>Space</kbd>
+        {label} {p.checkPass ? 'stayed' : doneWord[p.done]} <kbd>Space</kbd>
       </button>
       {others}
     </div>
@@ -132,7 +135,7 @@ function ScaleSet({ hand, onAct, onConfirm }: ActsProps) {
 }
 
 /** A pressure is set with the tool off the nut, step by step, and read a second time after another stroke. */
-function PressureSet({ plan, hand, onConfirm }: ActsProps) {
+function PressureSet({ hand, onConfirm }: ActsProps) {
   const [text, setText] = useState('');
   const v = parsed(text);
   return (
@@ -143,7 +146,7 @@ function PressureSet({ plan, hand, onConfirm }: ActsProps) {
       }}
     >
       <ol className="routine">
-        {plan.setting?.map((x) => (
+        {hand.group.setting?.map((x) => (
           <li key={x}>{x}</li>
         ))}
       </ol>
@@ -161,10 +164,10 @@ function PressureSet({ plan, hand, onConfirm }: ActsProps) {
 }
 
 /** A tool that shows the torque: what it showed belongs to the pull, typed when the tool does not send it. */
-function Read({ hand, number, checkPass, onPull, others }: ActsProps & { number: number; others: React.ReactNode }) {
+function Read({ hand, label, checkPass, onPull, others }: WithOthers) {
   const [text, setText] = useState('');
   // biome-ignore lint/correctness/useExhaustiveDependencies: the next bolt begins with an empty field
-  useEffect(() => setText(''), [number]);
+  useEffect(() => setText(''), [label]);
   const v = parsed(text);
   return (
     <form
@@ -175,13 +178,102 @@ function Read({ hand, number, checkPass, onPull, others }: ActsProps & { number:
       }}
     >
       <label>
-        {number} read, {unitText(hand.unit)}
+        {label} read, {unitText(hand.unit)}
         <input inputMode="decimal" value={text} onChange={(e) => setText(e.target.value)} />
       </label>
       <button type="submit" className="btn now" disabled={v === undefined}>
-        {number} {checkPass ? 'stayed' : 'read'}
+        {label} {checkPass ? 'stayed' : 'read'}
       </button>
       {others}
     </form>
+  );
+}
+
+type WithOthers = ActsProps & { label: string; others: React.ReactNode };
+
+/** What decides here is measured: an effort, or how much longer a bolt has become. */
+function MeasuredAct({ pass, label, onPull, others }: WithOthers) {
+  const [text, setText] = useState('');
+  const tries = pass.tries?.length ?? 0;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: each attempt begins with an empty field
+  useEffect(() => setText(''), [label, tries]);
+  const v = parsed(text);
+  const unit = pass.kind === 'stretch' ? 'mm' : 'N_m';
+  return (
+    <>
+      {tries > 0 && (
+        <p className="tries">
+          <b>Tries</b> <span className="m">{(pass.tries ?? []).map((x) => num(x, 1)).join(' → ')}</span> N·m, window{' '}
+          {num(pass.lowNm ?? 0, 1)} to {num(pass.highNm ?? 0, 1)}
+        </p>
+      )}
+      <form
+        className="acts reads four"
+        onSubmit={(e) => {
+          e.preventDefault();
+          if (v !== undefined) onPull({ reading: { value: v, unit, si: v, text: `${num(v, 3)} ${unitText(unit)}` } });
+        }}
+      >
+        <label>
+          {pass.kind === 'stretch' ? 'Longer by' : 'Effort to turn'}, {unitText(unit)}
+          <input inputMode="decimal" value={text} onChange={(e) => setText(e.target.value)} />
+        </label>
+        <button type="submit" className="btn now" disabled={v === undefined}>
+          {label} measured
+        </button>
+        {others}
+      </form>
+    </>
+  );
+}
+
+/** Let go on purpose; where it let go is kept when a gauge shows it. */
+function UndoneAct({ hand, label, onAct, onPull, others }: WithOthers) {
+  const [text, setText] = useState('');
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the next one begins with an empty field
+  useEffect(() => setText(''), [label]);
+  const v = parsed(text);
+  const unit = hand.group.wrench?.unit ?? '';
+  if (!isPressure(unit))
+    return (
+      <div className="acts">
+        <button type="button" className="btn now" onClick={onAct}>
+          {label} undone <kbd>Space</kbd>
+        </button>
+        {others}
+      </div>
+    );
+  return (
+    <form
+      className="acts reads four"
+      onSubmit={(e) => {
+        e.preventDefault();
+        onPull(v === undefined ? {} : { reading: { value: v, unit, si: 0, text: `${num(v)} ${unitText(unit)}` } });
+      }}
+    >
+      <label>
+        Let go at, {unitText(unit)}
+        <input inputMode="decimal" value={text} onChange={(e) => setText(e.target.value)} />
+      </label>
+      <button type="submit" className="btn now">
+        {label} undone
+      </button>
+      {others}
+    </form>
+  );
+}
+
+/** A turn on each in turn: it either turned all the way, or the wrench clicked before. */
+function TurnsAct({ pass, label, done, onAct, onPull, others }: WithOthers) {
+  return (
+    <div className="acts four">
+      <button type="button" className="btn now" onClick={() => onPull({ outcome: 'turned', turnedDeg: pass.turnDeg ?? 0 })}>
+        {label} turned, no click
+      </button>
+      <button type="button" className="btn" onClick={onAct}>
+        {label} {doneWord[done]} <kbd>Space</kbd>
+      </button>
+      {others}
+    </div>
   );
 }

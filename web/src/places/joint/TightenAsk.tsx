@@ -16,7 +16,9 @@ interface AskProps {
   ask: Ask;
   here: number | undefined;
   nextPosition: number | undefined;
-  numberOf: (p: number | undefined) => number;
+  nameOf: (p: number | undefined) => string; // bolt 7
+  labelOf: (p: number | undefined) => string; // 7
+  byTool: boolean;
   setting: number;
   graduation: number;
   unit: string;
@@ -34,7 +36,9 @@ export function TightenAsk({
   ask,
   here,
   nextPosition,
-  numberOf,
+  nameOf,
+  labelOf,
+  byTool,
   setting,
   graduation,
   unit,
@@ -51,7 +55,9 @@ export function TightenAsk({
     case 'not_right':
       return (
         <NotRight
-          number={numberOf(here)}
+          name={nameOf(here)}
+          label={labelOf(here)}
+          byTool={byTool}
           setting={setting}
           graduation={graduation}
           unit={unit}
@@ -65,23 +71,23 @@ export function TightenAsk({
         />
       );
     case 'moved':
-      return <Moved number={numberOf(here)} limit={movedLimit} onBack={back} onDone={(deg) => onPull({ moved: true, turnedDeg: deg })} />;
+      return <Moved label={labelOf(here)} limit={movedLimit} onBack={back} onDone={(deg) => onPull({ moved: true, turnedDeg: deg })} />;
     case 'order':
       return (
         <div>
           <h2 className="title">
-            {numberOf(nextPosition)} is next. You are on {numberOf(ask.position)}.
+            {labelOf(nextPosition)} is next. You are on {labelOf(ask.position)}.
           </h2>
           <p style={{ fontSize: 18, margin: '10px 0' }}>
-            Carry on from {numberOf(ask.position)}? The bolts passed over come at the end of this pass.
+            Carry on from {labelOf(ask.position)}? Those passed over come at the end of this pass.
           </p>
           <div className="choice">
             <button type="button" className="btn" onClick={() => onOverride(ask.position)}>
-              <b>Yes, carry on from {numberOf(ask.position)}</b>
+              <b>Yes, carry on from {labelOf(ask.position)}</b>
               <span>it is noted as out of order</span>
             </button>
             <button type="button" className="btn" onClick={back}>
-              <b>Back to {numberOf(nextPosition)}</b>
+              <b>Back to {labelOf(nextPosition)}</b>
               <span>keep the order</span>
             </button>
           </div>
@@ -90,7 +96,7 @@ export function TightenAsk({
     case 'done':
       return (
         <div>
-          <h2 className="title">Bolt {numberOf(ask.position)} was done in this pass.</h2>
+          <h2 className="title">{capital(nameOf(ask.position))} was done in this pass.</h2>
           <div className="choice">
             <button type="button" className="btn" onClick={() => onOverride(ask.position)}>
               <b>Pull it again</b>
@@ -118,7 +124,7 @@ export function TightenAsk({
       return (
         <div>
           <h2 className="title">
-            Stop before {ask.event.kind === 'setting_confirmed' ? 'the setting' : `bolt ${numberOf(ask.event.fastener)}`} is kept
+            Stop before {ask.event.kind === 'setting_confirmed' ? 'the setting' : nameOf(ask.event.fastener)} is kept
           </h2>
           <Findings list={ask.findings} />
           <div className="choice">
@@ -138,6 +144,8 @@ export function TightenAsk({
   }
 }
 
+const capital = (s: string) => s.charAt(0).toUpperCase() + s.slice(1);
+
 /** The joint is stopped by a person. */
 export function Held({ text, onRelease }: { text: string; onRelease: () => void }) {
   return (
@@ -152,7 +160,7 @@ export function Held({ text, onRelease }: { text: string; onRelease: () => void 
   );
 }
 
-function Moved({ number, limit, onBack, onDone }: { number: number; limit: number; onBack: () => void; onDone: (deg: number) => void }) {
+function Moved({ label, limit, onBack, onDone }: { label: string; limit: number; onBack: () => void; onDone: (deg: number) => void }) {
   const [deg, setDeg] = useState('');
   return (
     <form
@@ -161,7 +169,7 @@ function Moved({ number, limit, onBack, onDone }: { number: number; limit: numbe
         onDone(Number(deg.replace(',', '.')) || 0);
       }}
     >
-      <h2 className="title">How far did nut {number} turn?</h2>
+      <h2 className="title">How far did nut {label} turn?</h2>
       <p style={{ fontSize: 17, margin: '8px 0' }}>It may turn {num(limit)}°. Leave it empty when it was not measured.</p>
       <div className="stations" style={{ gridTemplateColumns: '200px' }}>
         <label>

@@ -20,7 +20,7 @@ interface DialogProps {
   hand: Hand;
   pass: number;
   here: number | undefined;
-  number: number;
+  name: string; // of the fastener at hand: bolt 7
   tools: boolean;
   device: boolean;
   onHand: (index: number) => void;
@@ -39,7 +39,7 @@ export function TightenDialogs({
   hand,
   pass,
   here,
-  number,
+  name,
   tools,
   device,
   onHand,
@@ -50,12 +50,13 @@ export function TightenDialogs({
 }: DialogProps) {
   const [prefs, setPrefs] = usePrefs();
   const [letGo, setLet] = useState({ with: '', at: '' });
-  const l = plan.loosening;
+  const l = hand.group.loosening;
+  const Name = name.charAt(0).toUpperCase() + name.slice(1);
   return (
     <>
       <ReasonDialog
         opened={why === 'skip'}
-        title={`Leave bolt ${number} for later`}
+        title={`Leave ${name} for later`}
         text="The pass does not end while a bolt is open."
         choices={['No room for the tool', 'Support or scaffold in the way', 'Nut or bolt to be changed']}
         verb="Leave it for later"
@@ -66,7 +67,7 @@ export function TightenDialogs({
       />
       <ReasonDialog
         opened={why === 'back'}
-        title={`Take back bolt ${hand.lastKept?.number}?`}
+        title={`Take back ${hand.lastKept?.name}?`}
         text="It stays on the sheet, struck through, with your reason."
         choices={['Pressed by mistake', 'It was another bolt', 'The wrench slipped']}
         verb="Take it back"
@@ -86,7 +87,7 @@ export function TightenDialogs({
       />
       <ReasonDialog
         opened={why === 'loosen'}
-        title={`Bolt ${number} is loosened`}
+        title={`${Name} is loosened`}
         text={
           <>
             Let it go, run the nut by hand, then bring it up with the others.
@@ -135,6 +136,7 @@ export function TightenDialogs({
         <ToolsForm
           plan={plan}
           run={run}
+          group={hand.group.group}
           onTake={(taken) => {
             onKeep({ kind: 'wrench_taken', ...taken, hand: hand.index || undefined });
             onCloseTools();

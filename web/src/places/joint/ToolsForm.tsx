@@ -5,9 +5,10 @@ import type { LocalRun } from '../../api/outbox';
 import { Findings } from '../../kit/Findings';
 import { num, unitText } from '../../kit/numbers';
 import { ToolString } from '../../kit/ToolString';
+import { groupOf } from '../../rosette/GroupRosette';
 
 /** What is taken in hand: the tool that is set, and the whole string when there is more. */
-export type Take = (taken: { wrench: Tool; setUp?: SetUp }) => void;
+export type Take = (taken: { wrench: Tool; setUp?: SetUp; group?: string }) => void;
 
 /** The set-up of an offer, from the tools as this device knows them; undefined when one is not known here. */
 export function setUpOf(o: Pick<Offer, 'tags'>, tools: Tool[], plan: Plan): { wrench: Tool; setUp?: SetUp } | undefined {
@@ -18,15 +19,17 @@ export function setUpOf(o: Pick<Offer, 'tags'>, tools: Tool[], plan: Plan): { wr
 }
 
 /** Takes a set-up in hand: chosen from the list, or by scanning a label. */
-export function ToolsForm({ plan, run, onTake }: { plan: Plan; run: LocalRun; onTake: Take }) {
+export function ToolsForm({ plan, run, group, onTake }: { plan: Plan; run: LocalRun; group?: string | undefined; onTake: Take }) {
   const tools = run.view?.tools ?? [];
+  const g = groupOf(plan, group);
+  const picked = g.group === plan.group || !g.group ? plan.choices : (plan.choices.others?.[g.group] ?? {});
   // What the plan was made with stands first; a wrench that came into the crib since is offered alone.
-  const offers = (plan.offers ?? []).filter((o) => o.settings.length > 0 || o.usable);
+  const offers = (g.offers ?? []).filter((o) => o.settings.length > 0 || o.usable);
   const known = new Set(offers.map((o) => o.tags));
   const alone = tools.filter(
     (t) => !known.has(t.tag) && t.drive && ['click', 'preset', 'dial', 'electronic', 'electronic_angle', 'screwdriver'].includes(t.kind),
   );
-  const [tags, setTags] = useState<string | null>(plan.choices.wrench ?? plan.wrench?.tag ?? null);
+  const [tags, setTags] = useState<string | null>(picked.wrench ?? g.wrench?.tag ?? null);
   const [scan, setScan] = useState('');
   const offer = offers.find((o) => o.tags === tags);
   const taken = tags ? setUpOf({ tags }, tools, plan) : undefined;
@@ -86,7 +89,12 @@ export function ToolsForm({ plan, run, onTake }: { plan: Plan; run: LocalRun; on
       )}
       {offer && !offer.usable && <Findings list={offer.problems.map((p) => ({ severity: 'stop' as const, code: p, what: `${p}.` }))} />}
       <div className="answers">
-        <button type="button" className="btn now" disabled={!taken} onClick={() => taken && onTake(taken)}>
+        <button
+          type="button"
+          className="btn now"
+          disabled={!taken}
+          onClick={() => taken && onTake({ ...taken, ...(g.group ? { group: g.group } : {}) })}
+        >
           Take {offer?.name ?? tags}
         </button>
       </div>

@@ -1,9 +1,11 @@
 import { useLocalStorage } from '@mantine/hooks';
-import type { HandState, Plan, RunState, SetUp, Tool } from '../../api/client';
+import type { FastenerGroup, HandState, Plan, RunState, SetUp, Tool } from '../../api/client';
+import { groupOf } from '../../rosette/GroupRosette';
 
 /** What one of the tools at work has before it: the only one, or one of several that pull at once. */
 export interface Hand {
   index: number;
+  group: FastenerGroup; // of the present pass
   letter: string; // '' when there is one tool
   next: RunState['next'];
   prev: number;
@@ -32,18 +34,21 @@ export const useHandIndex = () => useLocalStorage<number>({ key: 'hand', default
 
 export function handOf(s: RunState, plan: Plan, index: number): Hand {
   const pass = s.pass ? s.passes[s.pass - 1] : s.passes.at(-1);
+  const group = groupOf(plan, pass?.group);
   const mine = s.hands?.[Math.min(index, (s.hands?.length ?? 1) - 1)];
   if (!mine) {
-    const setUp = s.setUp ?? (s.wrench ? undefined : plan.setUp);
-    const tool = s.wrench ?? plan.wrench;
+    const sets = pass ? toolKinds.has(pass.kind) : true;
+    const setUp = sets ? (s.setUp ?? (s.wrench ? undefined : group.setUp)) : undefined;
+    const tool = sets ? (s.wrench ?? group.wrench) : undefined;
     return {
       index: 0,
+      group,
       letter: '',
       next: s.next,
       prev: s.prev,
       confirm: s.confirm,
       setting: s.setting || pass?.setting || 0,
-      unit: pass?.unit ?? 'N_m',
+      unit: pass?.unit || 'N_m',
       tool,
       setUp,
       name: nameOf(setUp, tool),
@@ -53,8 +58,9 @@ export function handOf(s: RunState, plan: Plan, index: number): Hand {
       others: [],
     };
   }
-  const tool = mine.setUp?.string[0] ?? plan.wrench;
+  const tool = mine.setUp?.string[0] ?? group.wrench;
   return {
+    group,
     index: Math.min(index, (s.hands?.length ?? 1) - 1),
     letter: mine.letter,
     next: mine.next,
@@ -72,7 +78,41 @@ export function handOf(s: RunState, plan: Plan, index: number): Hand {
   };
 }
 
-/** The word on the button that keeps a pull, by what ends it. */
-export const doneWord = { clicked: 'clicked', stalled: 'stalled', run_down: 'run down', reached: 'read' } as const;
+/** The kinds of pass for which a tool is set. */
+export const toolKinds = new Set(['stage', 'check', 'verify', 'turns']);
+
+/** The word on the button that keeps a visit, by what ends it. */
+export const doneWord: Record<string, string> = {
+  clicked: 'clicked',
+  stalled: 'stalled',
+  run_down: 'run down',
+  reached: 'read',
+  by_hand: 'done by hand',
+  turned: 'turned',
+  shaped: 'is there',
+  measured: 'measured',
+  left: 'left as it is',
+  undone: 'undone',
+};
+
+/** A turn as people say it. */
+export function turnWords(deg: number): string {
+  const words: Record<number, string> = {
+    90: 'a quarter turn',
+    180: 'half a turn',
+    270: 'three quarters of a turn',
+    360: 'one full turn',
+    450: 'one turn and a quarter',
+    540: 'one turn and a half',
+  };
+  const flats = deg / 60;
+  return `${words[deg] ?? `${Number(deg.toFixed(1))}°`}${Number.isInteger(flats) || Number.isInteger(flats * 2) ? `, ${flats} flats` : ''}`;
+}
+
+/** Where a mark at six o’clock stands after a turn, seen from the nut end. */
+export function clockAfter(deg: number): string {
+  const h = (6 + deg / 30) % 12;
+  return `${Number((h === 0 ? 12 : h).toFixed(1))} o’clock`;
+}
 
 export const isPressure = (unit: string) => ['bar', 'MPa', 'psi'].includes(unit);

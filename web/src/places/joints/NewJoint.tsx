@@ -2,8 +2,10 @@ import { Autocomplete, TextInput } from '@mantine/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useNavigate } from '@tanstack/react-router';
 import { useState } from 'react';
-import { api, jointChanged, must, Refused, type Specification, usePackages } from '../../api/client';
+import { api, jointChanged, must, Refused, type Specification, usePackages, useProcedure } from '../../api/client';
+import { FamilyCards } from './FamilyCards';
 import { emptySpecification, SpecificationForm } from './SpecificationForm';
+import './joints.css';
 
 /** A single joint, with or without a work package; or a copy of one that exists. */
 export function NewJointPage() {
@@ -14,6 +16,8 @@ export function NewJointPage() {
   const [from, setFrom] = useState('');
   const [start, setStart] = useState<Specification>(emptySpecification);
   const [copied, setCopied] = useState('');
+  const [family, setFamily] = useState('');
+  const procedure = useProcedure(family || undefined);
   const [wrong, setWrong] = useState<Error>();
   const joints = useQuery({
     queryKey: ['joints', 'copy', from],
@@ -28,6 +32,7 @@ export function NewJointPage() {
       const spec = d.versions[0]?.specification;
       if (!spec) return;
       setStart(spec);
+      setFamily(d.joint.family);
       setCopied(tag);
       put({ name: d.joint.name, area: d.joint.area, equipment: d.joint.equipment, service: d.joint.service, package: d.joint.package });
     } catch (e) {
@@ -52,50 +57,80 @@ export function NewJointPage() {
         />
       </div>
       <div className="rule" style={{ marginTop: 12 }}>
-        Where it is
+        What kind of joint
+        {procedure.data && (
+          <span className="r">
+            <button type="button" className="btn plain sm" onClick={() => setFamily('')}>
+              {procedure.data.family.name}: choose another
+            </button>
+          </span>
+        )}
       </div>
-      <div className="fields" style={{ margin: '6px 0 12px' }}>
-        <TextInput
-          label="Tag"
-          value={place.tag}
-          onChange={(e) => put({ tag: e.currentTarget.value.trim() })}
-          error={err('tag')}
-          data-autofocus
-        />
-        <TextInput label="Name" value={place.name} onChange={(e) => put({ name: e.currentTarget.value })} />
-        <Autocomplete
-          label="Area"
-          value={place.area}
-          onChange={(v) => put({ area: v })}
-          data={joints.data?.areas ?? []}
-          error={err('area')}
-        />
-        <TextInput label="Equipment" value={place.equipment} onChange={(e) => put({ equipment: e.currentTarget.value })} />
-        <TextInput label="Service" placeholder="seawater" value={place.service} onChange={(e) => put({ service: e.currentTarget.value })} />
-        <Autocomplete
-          label="Work package"
-          value={place.package}
-          onChange={(v) => put({ package: v })}
-          data={(packages.data ?? []).map((p) => p.code)}
-        />
-        <TextInput label="Nameplate, type and size" value={place.nameplate} onChange={(e) => put({ nameplate: e.currentTarget.value })} />
-      </div>
-      <SpecificationForm
-        key={copied}
-        start={start}
-        verb="Keep the joint"
-        onDone={async (specification) => {
-          setWrong(undefined);
-          try {
-            const d = await must(api.POST('/joints', { body: { ...place, family: 'gasketed_flange', specification } }));
-            jointChanged(qc, d.joint.tag);
-            void navigate({ to: '/joints/$tag', params: { tag: d.joint.tag } });
-          } catch (e) {
-            setWrong(e as Error);
-            throw e;
-          }
-        }}
-      />
+      {!family && <FamilyCards onChoose={setFamily} />}
+      {procedure.data && (
+        <p className="until">
+          <b>{procedure.data.family.name}.</b> {procedure.data.family.looks}
+        </p>
+      )}
+      {family && procedure.data && (
+        <>
+          <div className="rule" style={{ marginTop: 12 }}>
+            Where it is
+          </div>
+          <div className="fields" style={{ margin: '6px 0 12px' }}>
+            <TextInput
+              label="Tag"
+              value={place.tag}
+              onChange={(e) => put({ tag: e.currentTarget.value.trim() })}
+              error={err('tag')}
+              data-autofocus
+            />
+            <TextInput label="Name" value={place.name} onChange={(e) => put({ name: e.currentTarget.value })} />
+            <Autocomplete
+              label="Area"
+              value={place.area}
+              onChange={(v) => put({ area: v })}
+              data={joints.data?.areas ?? []}
+              error={err('area')}
+            />
+            <TextInput label="Equipment" value={place.equipment} onChange={(e) => put({ equipment: e.currentTarget.value })} />
+            <TextInput
+              label="Service"
+              placeholder="seawater"
+              value={place.service}
+              onChange={(e) => put({ service: e.currentTarget.value })}
+            />
+            <Autocomplete
+              label="Work package"
+              value={place.package}
+              onChange={(v) => put({ package: v })}
+              data={(packages.data ?? []).map((p) => p.code)}
+            />
+            <TextInput
+              label="Nameplate, type and size"
+              value={place.nameplate}
+              onChange={(e) => put({ nameplate: e.currentTarget.value })}
+            />
+          </div>
+          <SpecificationForm
+            key={`${copied} ${family}`}
+            start={start}
+            family={procedure.data.family}
+            verb="Keep the joint"
+            onDone={async (specification) => {
+              setWrong(undefined);
+              try {
+                const d = await must(api.POST('/joints', { body: { ...place, family, specification } }));
+                jointChanged(qc, d.joint.tag);
+                void navigate({ to: '/joints/$tag', params: { tag: d.joint.tag } });
+              } catch (e) {
+                setWrong(e as Error);
+                throw e;
+              }
+            }}
+          />
+        </>
+      )}
     </div>
   );
 }

@@ -1,66 +1,95 @@
 import { Autocomplete, NumberInput, Select, Textarea, TextInput } from '@mantine/core';
 import { useState } from 'react';
-import { lubricantChoices, Refused, type Specification, useLibrary } from '../../api/client';
+import { type Family, type Fasteners, Refused, type Specification, useLibrary } from '../../api/client';
 import { useSession } from '../../api/session';
+import { resolve, useFamilyCore } from '../../core/family';
+import { unitText } from '../../kit/numbers';
+import { FastenerFields } from './FastenerFields';
 
 interface FormProps {
   start: Specification;
+  family: Family;
   verb: string;
   askReason?: boolean;
   onDone: (s: Specification, reason: string) => Promise<void>;
 }
 
-const units = [
-  { value: 'N_m', label: 'N·m' },
-  { value: 'ft_lbf', label: 'ft·lbf' },
-  { value: 'in_lbf', label: 'in·lbf' },
-  { value: 'kgf_m', label: 'kgf·m' },
-];
-
 export const emptySpecification: Specification = {
   version: 0,
   document: '',
   revision: '',
-  bolts: 8,
+  bolts: 0,
   thread: '',
   material: '',
   lubricant: '',
   target: { form: 'torque', nominal: 0, minusPct: 5, plusPct: 5, unit: 'N_m' },
 };
 
-/** The specification as the document states it. What is refused is said at its field, and nothing is lost. */
-export function SpecificationForm({ start, verb, askReason, onDone }: FormProps) {
-  const [s, setS] = useState<Specification>(start);
+type Kin = Family['fasteners'][number];
+
+/** What a group of a procedure begins with. */
+function blank(kin: Kin, first: boolean): Fasteners {
+  const form = kin.target === 'torque' ? 'torque' : kin.target === 'stretch' ? 'stretch' : kin.target === 'turns' ? 'turns' : 'stated';
+  return {
+    ...(first ? {} : { group: kin.code }),
+    bolts: (kin.layout.kind ?? 'circle') === 'circle' ? kin.layout.count : 0,
+    thread: '',
+    material: '',
+    lubricant: '',
+    target:
+      form === 'torque'
+        ? { form, nominal: 0, minusPct: 5, plusPct: 5, unit: 'N_m' }
+        : form === 'turns'
+          ? { form, turnDeg: 360 }
+          : { form, ...(form === 'stretch' ? { stretchMm: 0, minusPct: 10, plusPct: 10 } : {}) },
+  };
+}
+
+/** The specification as the document states it, group by group. What is refused is said at its field, and nothing is lost. */
+export function SpecificationForm({ start, family, verb, askReason, onDone }: FormProps) {
+  const first = family.fasteners[0];
+  const [s, setS] = useState<Specification>(() =>
+    start.version === 0 && !start.thread && first && family.code !== 'gasketed_flange' ? { ...start, ...blank(first, true) } : start,
+  );
   const [reason, setReason] = useState('');
   const [wrong, setWrong] = useState<Error>();
   const [busy, setBusy] = useState(false);
   const lib = useLibrary();
   const { person } = useSession();
+  useFamilyCore();
   const set = (change: Partial<Specification>) => setS((old) => ({ ...old, ...change }));
-  const target = (change: Partial<Specification['target']>) => setS((old) => ({ ...old, target: { ...old.target, ...change } }));
   const field = wrong instanceof Refused ? wrong.field : undefined;
   const err = (...names: string[]) => (field && names.includes(field) ? (wrong?.message ?? '') : undefined);
-  const known = [
-    'bolts',
-    'thread',
-    'material',
-    'lubricant',
-    'serviceClass',
-    'target',
-    'targetMin',
-    'targetMax',
-    'tolerance',
-    'stress',
-    'percent',
-    'reason',
-    'document',
-  ];
+  const here = resolve(family, s.variant ?? {}, s.figures ?? {});
+  const groups = here.family.fasteners;
+  const shown = new Set<string>(['document', 'serviceClass', 'reason', 'proofGapMm']);
+  for (const g of groups) for (const k of groupFields) shown.add(g === groups[0] ? k : `${g.code}.${k}`);
+  for (const f of here.family.figures ?? []) shown.add(`figures.${f.code}`);
+  for (const q of family.questions ?? []) shown.add(`variant.${q.code}`);
   const engineer = person?.role === 'engineer' || person?.role === 'administrator';
+  const gasket = here.family.parts.some((p) => p.code === 'gasket');
+  const flange = family.code === 'gasketed_flange';
+  const wanted = (g: Kin, i: number): Fasteners | undefined => (i === 0 ? s : s.others?.find((o) => o.group === g.code));
+  const change = (g: Kin, i: number, c: Partial<Fasteners>) =>
+    setS((old) => {
+      if (i === 0) return { ...old, ...c };
+      const others = old.others ?? [];
+      const mine = others.find((o) => o.group === g.code) ?? blank(g, false);
+      return { ...old, others: [...others.filter((o) => o.group !== g.code), { ...mine, ...c }] };
+    });
   async function done() {
     setBusy(true);
     setWrong(undefined);
+    // Groups that the variant does not have are left out; those that were not touched begin with what the procedure says.
+    const others = groups.slice(1).flatMap((g) => {
+      const v = s.others?.find((o) => o.group === g.code);
+      if (v) return [v];
+      return g.same ? [] : [blank(g, false)];
+    });
+    const figures = Object.fromEntries(Object.entries(s.figures ?? {}).filter(([k]) => here.family.figures?.some((f) => f.code === k)));
+    const variant = Object.fromEntries((family.questions ?? []).filter((q) => !q.figure).map((q) => [q.code, here.answers[q.code] ?? '']));
     try {
-      await onDone(s, reason);
+      await onDone({ ...s, others, figures, variant: Object.keys(variant).length ? variant : undefined }, reason);
     } catch (e) {
       setWrong(e as Error);
     } finally {
@@ -68,7 +97,6 @@ export function SpecificationForm({ start, verb, askReason, onDone }: FormProps)
     }
   }
   const n = (v: number | string) => (typeof v === 'number' ? v : Number(v) || 0);
-  const t = s.target;
   return (
     <form
       onSubmit={(e) => {
@@ -76,6 +104,33 @@ export function SpecificationForm({ start, verb, askReason, onDone }: FormProps)
         void done();
       }}
     >
+      {(family.questions ?? []).some((q) => !q.figure) && (
+        <>
+          <div className="rule">Which variant</div>
+          {(family.questions ?? [])
+            .filter((q) => !q.figure)
+            .map((q) => (
+              <div key={q.code} className="variant">
+                <b>{q.ask}</b>
+                <div className="row-btns">
+                  {q.options.map((o) => (
+                    <button
+                      key={o.code}
+                      type="button"
+                      aria-pressed={here.answers[q.code] === o.code}
+                      className={`btn${here.answers[q.code] === o.code ? ' on' : ''}`}
+                      onClick={() => set({ variant: { ...s.variant, [q.code]: o.code } })}
+                    >
+                      {o.name}
+                    </button>
+                  ))}
+                </div>
+                {q.why && <p className="dim">{q.why}</p>}
+                {err(`variant.${q.code}`) && <p className="wrong">{err(`variant.${q.code}`)}</p>}
+              </div>
+            ))}
+        </>
+      )}
       <div className="rule">Where it comes from</div>
       <div className="fields" style={{ margin: '6px 0 12px' }}>
         <TextInput
@@ -95,63 +150,21 @@ export function SpecificationForm({ start, verb, askReason, onDone }: FormProps)
             description="your name stands beside it"
           />
         )}
-      </div>
-      <div className="rule">The bolts</div>
-      <div className="fields" style={{ margin: '6px 0 12px' }}>
-        <NumberInput
-          label="Number of bolts"
-          value={s.bolts}
-          onChange={(v) => set({ bolts: n(v) })}
-          min={3}
-          max={120}
-          allowDecimal={false}
-          error={err('bolts')}
-        />
-        <Autocomplete
-          label="Thread"
-          placeholder="M24, M20x1.5, 1 1/8-8"
-          value={s.thread}
-          onChange={(v) => set({ thread: v })}
-          data={(lib.data?.threads ?? []).map((x) => x.text)}
-          limit={12}
-          error={err('thread')}
-        />
-        <Autocomplete
-          label="Material, class or grade"
-          placeholder="8.8, B7"
-          value={s.material}
-          onChange={(v) => set({ material: v })}
-          data={[...new Set((lib.data?.materials ?? []).map((m) => m.grade))]}
-          error={err('material')}
-        />
-        <NumberInput label="Length, mm" value={s.lengthMm ?? ''} onChange={(v) => set({ lengthMm: n(v) })} min={0} />
-        <NumberInput
-          label="Clamp length, mm"
-          description="between the faces of the nuts; for a tensioner"
-          value={s.clampMm ?? ''}
-          onChange={(v) => set({ clampMm: n(v) })}
-          min={0}
-        />
-        <NumberInput label="Bolt circle, mm" value={s.boltCircleMm ?? ''} onChange={(v) => set({ boltCircleMm: n(v) })} min={0} />
         <TextInput
-          label="Seen from"
-          placeholder="the pump side"
-          value={s.seenFrom ?? ''}
-          onChange={(e) => set({ seenFrom: e.currentTarget.value })}
-        />
-        <TextInput
-          label="Flange size"
-          placeholder="DN 400 PN 16"
+          label={flange ? 'Flange size' : 'Type and size'}
+          placeholder={flange ? 'DN 400 PN 16' : 'as on the nameplate'}
           value={s.flangeSize ?? ''}
           onChange={(e) => set({ flangeSize: e.currentTarget.value })}
         />
-        <Autocomplete
-          label="Gasket"
-          placeholder="as on the drawing, or a card of the Library"
-          value={s.gasket ?? ''}
-          onChange={(v) => set({ gasket: v })}
-          data={[...new Set((lib.data?.gaskets ?? []).map((g) => g.name))]}
-        />
+        {gasket && (
+          <Autocomplete
+            label="Gasket"
+            placeholder="as on the drawing, or a card of the Library"
+            value={s.gasket ?? ''}
+            onChange={(v) => set({ gasket: v })}
+            data={[...new Set((lib.data?.gaskets ?? []).map((g) => g.name))]}
+          />
+        )}
         <Select
           label="Service"
           value={s.serviceClass || 'general'}
@@ -160,85 +173,72 @@ export function SpecificationForm({ start, verb, askReason, onDone }: FormProps)
           description="the lubricant must be documented for it"
           error={err('serviceClass')}
         />
-        <Select
-          label="Lubricant the figure holds for"
-          value={s.lubricant || null}
-          onChange={(v) => set({ lubricant: v ?? '' })}
-          searchable
-          data={lubricantChoices(lib.data?.lubricants)}
-          error={err('lubricant')}
-        />
-      </div>
-      <div className="rule">The target</div>
-      <div className="fields" style={{ margin: '6px 0 12px' }}>
-        <Select
-          label="Stated as"
-          value={t.form}
-          onChange={(v) => target({ form: (v ?? 'torque') as typeof t.form })}
-          data={[
-            { value: 'torque', label: 'torque, nominal and tolerance' },
-            { value: 'range', label: 'torque, minimum and maximum' },
-            { value: 'stress', label: 'stress in the bolt' },
-            { value: 'percent_yield', label: 'percent of yield' },
-            { value: 'not_given', label: 'not given: to be supplied' },
-          ]}
-        />
-        {t.form === 'torque' && (
-          <>
-            <NumberInput label="Torque" value={t.nominal ?? ''} onChange={(v) => target({ nominal: n(v) })} min={0} error={err('target')} />
-            <NumberInput
-              label="Tolerance under, %"
-              value={t.minusPct ?? ''}
-              onChange={(v) => target({ minusPct: n(v) })}
-              min={0}
-              max={50}
-              error={err('tolerance')}
-            />
-            <NumberInput label="Tolerance over, %" value={t.plusPct ?? ''} onChange={(v) => target({ plusPct: n(v) })} min={0} max={50} />
-          </>
-        )}
-        {t.form === 'range' && (
-          <>
-            <NumberInput label="Minimum" value={t.min ?? ''} onChange={(v) => target({ min: n(v) })} min={0} error={err('targetMin')} />
-            <NumberInput label="Maximum" value={t.max ?? ''} onChange={(v) => target({ max: n(v) })} min={0} error={err('targetMax')} />
-          </>
-        )}
-        {(t.form === 'torque' || t.form === 'range') && (
-          <Select
-            label="Unit as the document writes it"
-            value={t.unit ?? 'N_m'}
-            onChange={(v) => target({ unit: v ?? 'N_m' })}
-            data={units}
-          />
-        )}
-        {t.form === 'stress' && (
+        {flange && (
           <NumberInput
-            label="Stress, MPa"
-            value={t.stressMPa ?? ''}
-            onChange={(v) => target({ stressMPa: n(v) })}
+            label="Gap may spread, mm"
+            description="only if the document says so"
+            value={s.proofGapMm ?? ''}
+            onChange={(v) => set({ proofGapMm: n(v) })}
             min={0}
-            error={err('stress')}
+            step={0.05}
+            error={err('proofGapMm')}
           />
         )}
-        {t.form === 'percent_yield' && (
-          <NumberInput
-            label="Percent of yield"
-            value={t.percent ?? ''}
-            onChange={(v) => target({ percent: n(v) })}
-            min={0}
-            max={100}
-            error={err('percent')}
-          />
-        )}
-        <NumberInput
-          label="Gap may spread, mm"
-          description="only if the document says so"
-          value={s.proofGapMm ?? ''}
-          onChange={(v) => set({ proofGapMm: n(v) })}
-          min={0}
-          step={0.05}
-        />
       </div>
+      {(here.family.figures ?? []).length > 0 && (
+        <>
+          <div className="rule">Figures of the document</div>
+          <div className="fields" style={{ margin: '6px 0 12px' }}>
+            {here.family.figures?.map((f) => (
+              <NumberInput
+                key={f.code}
+                label={`${f.name}${f.unit ? `, ${unitText(f.unit)}` : ''}`}
+                description={f.why}
+                value={s.figures?.[f.code] ?? ''}
+                onChange={(v) =>
+                  setS((old) => {
+                    const figures = { ...old.figures };
+                    if (v === '') delete figures[f.code];
+                    else figures[f.code] = n(v);
+                    return { ...old, figures };
+                  })
+                }
+                error={err(`figures.${f.code}`)}
+                required={f.must}
+              />
+            ))}
+          </div>
+        </>
+      )}
+      {groups.map((g, i) => {
+        const v = wanted(g, i);
+        const like = groups.find((x) => x.code === g.same);
+        return (
+          <div key={g.code}>
+            <div className="rule">
+              {groups.length === 1 && flange ? 'The bolts and their target' : g.name}
+              <span className="r">{g.face ? `face ${g.face}` : ''}</span>
+            </div>
+            {!v && like ? (
+              <p className="until">
+                As {like.name.toLowerCase()}: thread, condition and target are the same.{' '}
+                <button type="button" className="btn plain sm" onClick={() => change(g, i, {})}>
+                  Enter its own
+                </button>
+              </p>
+            ) : (
+              <FastenerFields
+                kin={g}
+                value={v ?? blank(g, i === 0)}
+                first={i === 0}
+                engineer={engineer}
+                err={(...names) => err(...names.map((x) => (i === 0 ? x : `${g.code}.${x}`)))}
+                onChange={(c) => change(g, i, c)}
+              />
+            )}
+          </div>
+        );
+      })}
       {askReason && (
         <Textarea
           label="What changed, and why"
@@ -251,7 +251,7 @@ export function SpecificationForm({ start, verb, askReason, onDone }: FormProps)
           mb={10}
         />
       )}
-      {wrong && (!field || !known.includes(field)) && (
+      {wrong && (!field || !shown.has(field)) && (
         <p className="wrong" role="alert">
           {wrong.message}
         </p>
@@ -262,3 +262,27 @@ export function SpecificationForm({ start, verb, askReason, onDone }: FormProps)
     </form>
   );
 }
+
+const groupFields = [
+  'bolts',
+  'thread',
+  'material',
+  'lubricant',
+  'target',
+  'targetMin',
+  'targetMax',
+  'tolerance',
+  'stress',
+  'percent',
+  'unit',
+  'table',
+  'keys',
+  'order',
+  'stretchMm',
+  'offsets',
+  'points',
+  'columns',
+  'rows',
+  'startDeg',
+  'layout',
+];

@@ -4,8 +4,8 @@ import { getRouteApi } from '@tanstack/react-router';
 import { useState } from 'react';
 import { useLibrary } from '../../api/client';
 import { useSession } from '../../api/session';
-import { Procedures } from './House';
 import './library.css';
+import { Procedures } from './Procedures';
 import { Rules } from './Rules';
 import { heads, rows, type ShelfCode } from './shelves';
 import { ValueSheet } from './ValueSheet';
@@ -16,6 +16,7 @@ const shelves = [
   ['materials', 'Materials'],
   ['gaskets', 'Gaskets'],
   ['threads', 'Threads'],
+  ['tables', 'Tables'],
   ['procedures', 'Procedures'],
   ['rules', 'House rules'],
 ] as const;
@@ -26,6 +27,8 @@ const about: Record<ShelfCode, string> = {
   materials: 'Least values at room temperature; not to be used hot. A grade of the site’s own comes before the standard of the same name.',
   gaskets: 'What a gasket wants and takes. Its maker states it; the built-in cards are typical and to be confirmed.',
   threads: 'Measures by standard. What was measured on the site’s own nuts and holes comes first where it is given.',
+  tables:
+    'Torques by type and size, entered once from a maker’s document. A joint names the line it takes; nothing is read between two lines.',
 };
 
 /** The engineering data everything is worked out with, where each figure comes from, and what the site says itself. */
@@ -74,7 +77,7 @@ export function LibraryPlace() {
       <section>
         <div className="row-btns" style={{ marginTop: 0 }}>
           <h1 className="title">{shelves.find((s) => s[0] === shelf)?.[1]}</h1>
-          {shelf !== 'rules' && (
+          {shelf !== 'rules' && !(shelf === 'procedures' && value) && (
             <TextInput
               aria-label="Search this shelf"
               placeholder="search this shelf"
@@ -82,7 +85,7 @@ export function LibraryPlace() {
               onChange={(e) => void navigate({ search: { shelf, q: e.currentTarget.value || undefined, value }, replace: true })}
             />
           )}
-          {table && table !== 'lubricants' && (
+          {table && table !== 'lubricants' && table !== 'tables' && (
             <button type="button" className="btn sm" aria-pressed={inch} onClick={() => setInch(!inch)}>
               {inch ? 'Show mm and MPa' : 'Show inch and ksi'}
             </button>
@@ -160,7 +163,7 @@ export function LibraryPlace() {
             )}
           </>
         )}
-        {shelf === 'procedures' && <Procedures l={l} has={has} />}
+        {shelf === 'procedures' && <Procedures code={value} has={has} role={person?.role ?? ''} onOpen={open} />}
         {shelf === 'rules' && <Rules l={l} engineer={engineer} />}
       </section>
       {table && value !== undefined && (value === '' || chosen) && (

@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { api, must, Refused } from '../../api/client';
 import { when } from '../../kit/numbers';
 import { ReasonDialog } from '../../kit/ReasonDialog';
-import { entries, type Library, type LibraryValue, type Row, type ShelfCode, slot } from './shelves';
+import { entries, type Library, type LibraryValue, type Row, readRows, type ShelfCode, slot, writeRows } from './shelves';
 
 interface SheetProps {
   shelf: ShelfCode;
@@ -138,7 +138,14 @@ export function ValueSheet({ shelf, row, library, engineer, onClose, onKept }: S
   );
 }
 
-const said = (v: unknown) => (Array.isArray(v) ? v.join(', ') : v === undefined || v === '' || v === null ? 'nothing' : String(v));
+const said = (v: unknown) =>
+  Array.isArray(v) && typeof v[0] === 'object'
+    ? writeRows(v as Parameters<typeof writeRows>[0])
+    : Array.isArray(v)
+      ? v.join(', ')
+      : v === undefined || v === '' || v === null
+        ? 'nothing'
+        : String(v);
 
 /** What a version changed: the old value struck through, the new one beside it. */
 function Changes({ shelf, library, now, before }: { shelf: ShelfCode; library: Library; now: Plain; before: Plain }) {
@@ -188,6 +195,8 @@ function ValueForm({ shelf, library, code, start, askReason, onCancel, onKept }:
       const t = texts[e.key] ?? '';
       if (e.kind === 'number') value = write(value, e.key, t.trim() === '' ? 0 : figure(t));
       else if (e.kind === 'yes') value = write(value, e.key, t === 'true');
+      else if (e.kind === 'rows')
+        value = write(value, e.key, readRows(t, ((read(value, 'keyNames') as string[] | undefined) ?? []).length));
       else if (e.kind === 'many' || e.kind === 'words')
         value = write(
           value,
@@ -211,7 +220,13 @@ function ValueForm({ shelf, library, code, start, askReason, onCancel, onKept }:
       );
       return;
     }
-    const codes = { lubricants: { code: name }, materials: { grade: name }, gaskets: { code: name }, threads: { thread: name } }[shelf];
+    const codes = {
+      lubricants: { code: name },
+      materials: { grade: name },
+      gaskets: { code: name },
+      threads: { thread: name },
+      tables: { code: name },
+    }[shelf];
     setWrong(undefined);
     try {
       await must(
@@ -241,7 +256,20 @@ function ValueForm({ shelf, library, code, start, askReason, onCancel, onKept }:
           disabled={askReason}
         />
         {list.map((e) =>
-          e.kind === 'choice' ? (
+          e.kind === 'rows' ? (
+            <Textarea
+              key={e.key}
+              className="wide"
+              label={e.label}
+              description="One line a size, cells separated by tab or semicolon: paste from a spreadsheet. Leave the thread empty where there is none."
+              placeholder={'BT-40; M12; 85\nBT-50; M16; 190; 210'}
+              autosize
+              minRows={5}
+              value={texts[e.key] ?? ''}
+              onChange={(x) => set(e.key)(x.currentTarget.value)}
+              error={err(e.field ?? e.key)}
+            />
+          ) : e.kind === 'choice' ? (
             <Select
               key={e.key}
               label={e.label}

@@ -3,13 +3,13 @@ import type { components } from '../../api/schema';
 type S = components['schemas'];
 export type Library = S['Library'];
 export type LibraryValue = S['LibraryValue'];
-export type ShelfCode = 'lubricants' | 'materials' | 'gaskets' | 'threads';
+export type ShelfCode = 'lubricants' | 'materials' | 'gaskets' | 'threads' | 'tables';
 
 /** One box of the form for a site's own value. */
 export interface Entry {
   key: string; // field of the value; k.low and the like for the parts of a band
   label: string;
-  kind: 'text' | 'number' | 'choice' | 'many' | 'yes' | 'words';
+  kind: 'text' | 'number' | 'choice' | 'many' | 'yes' | 'words' | 'rows';
   choices?: [string, string][];
   field?: string; // how a refusal names it, when not by its key
   wide?: boolean;
@@ -106,11 +106,55 @@ export const entries = (shelf: ShelfCode, l: Library): Entry[] => {
         { key: 'acrossFlatsMm', label: 'Across flats, mm', kind: 'number' },
         { key: 'source', label: 'Who measured, where', kind: 'text', wide: true },
       ];
+    case 'tables':
+      return [
+        { key: 'name', label: 'Name', kind: 'text', wide: true },
+        { key: 'document', label: 'Document', kind: 'text' },
+        { key: 'revision', label: 'Revision', kind: 'text' },
+        { key: 'page', label: 'Page', kind: 'text' },
+        {
+          key: 'unit',
+          label: 'Unit of the torques',
+          kind: 'choice',
+          choices: [
+            ['N_m', 'N·m'],
+            ['ft_lbf', 'ft·lbf'],
+            ['in_lbf', 'in·lbf'],
+            ['kgf_m', 'kgf·m'],
+          ],
+        },
+        { key: 'tolerancePct', label: 'Tolerance of a nominal value, %', kind: 'number' },
+        { key: 'keyNames', label: 'Looked up by, separated by commas', kind: 'words', wide: true },
+        { key: 'rows', label: 'Lines: keys, then thread, then torque or least and most', kind: 'rows', wide: true },
+      ];
   }
 };
 
+type TableRow = S['TableRow'];
+
+/** The lines of a table as they are pasted from a spreadsheet: keys, thread, one torque or two. */
+export function readRows(text: string, keys: number): TableRow[] {
+  return text
+    .split('\n')
+    .filter((l) => l.trim() !== '')
+    .map((l) => {
+      const cells = l.split(/\t|;|,(?=\s|[^0-9])/).map((c) => c.trim());
+      const [thread = '', ...values] = cells.slice(keys);
+      const v = values.filter((x) => x !== '').map((x) => Number(x.replace(',', '.')));
+      return {
+        keys: cells.slice(0, keys),
+        ...(thread ? { thread } : {}),
+        ...(v.length > 1 ? { min: v[0] ?? Number.NaN, max: v[1] ?? Number.NaN } : { nominal: v[0] ?? Number.NaN }),
+      };
+    });
+}
+
+/** The same lines back as text. */
+export const writeRows = (rows: TableRow[]) =>
+  rows.map((r) => [...r.keys, r.thread ?? '', ...(r.max ? [r.min ?? 0, r.max] : [r.nominal ?? 0])].join('; ')).join('\n');
+
 /** The key of a LibraryValue in which a shelf keeps its value. */
-export const slot = { lubricants: 'lubricant', materials: 'material', gaskets: 'gasket', threads: 'nut' } as const;
+export const slot = { lubricants: 'lubricant', materials: 'material', gaskets: 'gasket', threads: 'nut', tables: 'table' } as const;
 
 export const heads: Record<ShelfCode, { names: string[]; figures: number[] }> = {
   lubricants: {
@@ -119,6 +163,7 @@ export const heads: Record<ShelfCode, { names: string[]; figures: number[] }> = 
   },
   materials: { names: ['Grade', 'Threads', 'up to', 'yield', 'tensile', 'proof', 'Standard'], figures: [2, 3, 4, 5] },
   gaskets: { names: ['Card', 'Name', 'wanted', 'at most', 'to seat', 'in service', 'Where it comes from'], figures: [2, 3, 4, 5] },
+  tables: { names: ['Table', 'Name', 'looked up by', 'lines', 'Document'], figures: [3] },
   threads: {
     names: ['Thread', 'Series', 'd', 'pitch', 'stress area', 'd2', 'd3', 'across flats', 'bearing face', 'hole', 'Where it comes from'],
     figures: [2, 3, 4, 5, 6, 7, 8, 9],
@@ -181,6 +226,14 @@ export function rows(shelf: ShelfCode, l: Library, u: Units): Row[] {
         cells: [g.code, g.name, mpa(g.targetMPa, u), mpa(g.maxMPa, u), mpa(g.seatingMPa, u), mpa(g.operatingMPa, u), g.source],
         words: `${g.code} ${g.name} ${g.note ?? ''} ${g.source}`,
         ...(g.note ? { note: g.note } : {}),
+      }));
+    case 'tables':
+      return l.tables.map((t) => ({
+        code: t.code,
+        value: { reason: '', table: t },
+        version: t.version ?? 0,
+        cells: [t.code, t.name, t.keyNames.join(', '), t.rows.length, `${t.document} rev ${t.revision}`],
+        words: `${t.code} ${t.name} ${t.document} ${t.rows.map((r) => r.keys.join(' ')).join(' ')}`,
       }));
     case 'threads': {
       const own = new Map(l.nuts.map((n) => [n.thread.replaceAll(' ', '').toLowerCase(), n]));

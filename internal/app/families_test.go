@@ -1,0 +1,290 @@
+package app_test
+
+import (
+	"net/http"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/require"
+
+	"dynacor/core/coretest"
+	"dynacor/core/fastener"
+	"dynacor/core/plan"
+	"dynacor/core/procedure"
+	"dynacor/core/quantity"
+	"dynacor/core/record"
+	"dynacor/core/run"
+	"dynacor/internal/app"
+	"dynacor/internal/procedures"
+)
+
+// crewman sends what a script lays out as a device does, and signs as people do.
+type crewman struct {
+	b    *bench
+	who  app.Actor
+	id   string
+	s    *coretest.Script
+	sent int
+}
+
+var pins = map[string]string{"M. Tolley": "1111", "I. Quaye": "2222", "R. Abara": "3333", "J. Hartwell": "4444"}
+
+func (c *crewman) send(t *testing.T) {
+	t.Helper()
+	list := c.s.Events[c.sent:]
+	for i := range list {
+		list[i].ID = uuid.Must(uuid.NewV7()).String()
+	}
+	c.sent = len(c.s.Events)
+	if len(list) == 0 {
+		return
+	}
+	res, err := c.b.AppendEvents(ctx, c.who, c.id, list)
+	require.NoError(t, err)
+	for _, k := range res.Acks {
+		require.Empty(t, k.Refused)
+	}
+}
+
+func (c *crewman) sign(t *testing.T, name, purpose, check string) {
+	t.Helper()
+	c.send(t)
+	v, err := c.b.Sign(ctx, c.who, c.id, app.SignatureInput{PersonID: c.b.crew[name].ID, PIN: pins[name], Purpose: purpose, Check: check})
+	require.NoError(t, err)
+	c.s.Events = append(c.s.Events, v.Entries[len(v.Entries)-1].Event)
+	c.sent = len(c.s.Events)
+}
+
+// checks answers every check of a list as it should be, with the second person's signature where it is a hold.
+func (c *crewman) checks(t *testing.T, list []procedure.Check) {
+	t.Helper()
+	for _, k := range list {
+		c.s.Add(c.s.Right(k))
+		if k.Hold {
+			c.sign(t, "I. Quaye", run.SignHold, k.Code)
+		}
+	}
+}
+
+func (c *crewman) at(stop procedure.Stop) []procedure.Check {
+	var out []procedure.Check
+	for _, k := range c.s.Plan.Checks {
+		if k.Stop == stop {
+			out = append(out, k)
+		}
+	}
+	return out
+}
+
+func (c *crewman) gates(t *testing.T) {
+	t.Helper()
+	for _, code := range c.s.State().Gates {
+		for _, k := range c.s.Plan.Checks {
+			if k.Code == code {
+				c.checks(t, []procedure.Check{k})
+			}
+		}
+	}
+}
+
+// seal carries a joint from nothing to its sealed record.
+func (c *crewman) seal(t *testing.T) string {
+	t.Helper()
+	c.checks(t, c.at(procedure.Ready))
+	for range 2000 {
+		c.gates(t)
+		if c.s.State().Pass == 0 {
+			break
+		}
+		c.s.Pull()
+	}
+	c.gates(t)
+	c.checks(t, c.at(procedure.Prove))
+	c.checks(t, c.at(procedure.HandOver))
+	c.sign(t, "M. Tolley", run.SignTightened, "")
+	c.sign(t, "R. Abara", run.SignProved, "")
+	v, err := c.b.Seal(ctx, c.id)
+	require.NoError(t, err)
+	return v.Number
+}
+
+func (b *bench) begin(t *testing.T, tag string) *crewman {
+	t.Helper()
+	who := b.crew["M. Tolley"]
+	v, err := b.StartRun(ctx, who, tag, plan.Choices{}, "")
+	require.NoError(t, err, tag)
+	c := &crewman{b: b, who: who, id: v.ID, s: coretest.NewScript(v.Plan), sent: 1}
+	c.s.Person, c.s.At = who.Person, b.now.Add(-20*time.Hour)
+	c.s.Events = append(c.s.Events, v.Entries[0].Event)
+	return c
+}
+
+// The made-up site has a joint of every family; each is planned with its crib and led from start to a sealed record that verifies.
+func TestEveryFamilyIsSealedAtTheDemoSite(t *testing.T) {
+	b := newBench(t, true)
+	page, err := b.Joints(ctx, app.JointQuery{Limit: 500})
+	require.NoError(t, err)
+	seen := map[string]bool{}
+	for _, j := range page.Rows {
+		d, err := b.Joint(ctx, j.Tag)
+		require.NoError(t, err)
+		require.Empty(t, d.PlanError, j.Tag)
+		if j.Family == "gasketed_flange" || d.RunID != "" {
+			seen[j.Family] = true
+			continue
+		}
+		require.True(t, d.Plan.Complete(), "%s: %v %v", j.Tag, d.Plan.ToBeSupplied, d.Plan.Findings)
+		seen[j.Family] = true
+		t.Run(j.Tag+" "+j.Family, func(t *testing.T) {
+			number := b.begin(t, j.Tag).seal(t)
+			require.NotEmpty(t, number)
+			rec, err := b.RecordFile(ctx, number)
+			require.NoError(t, err)
+			res := record.Verify(rec, nil)
+			require.Empty(t, res.Problems)
+		})
+	}
+	require.Len(t, seen, len(procedure.Builtin()))
+}
+
+// A version of the site's own is a draft until an engineer approves it; then plans are stale, and work that has begun goes on.
+func TestProcedureOfTheSitesOwn(t *testing.T) {
+	b := newBench(t, true)
+	engineer, inspector, tolley := b.crew["J. Hartwell"], b.crew["R. Abara"], b.crew["M. Tolley"]
+	running := b.begin(t, "BT-09")
+	f, err := procedure.ByCode("branch_tee")
+	require.NoError(t, err)
+	f.Checks = append([]procedure.Check{}, f.Checks...)
+	f.Checks[0].Ask = "Helmet on, and the rest?"
+	f.Checks = append(f.Checks, procedure.Check{Code: "own_look", Stop: procedure.Prove, Group: "proof", Kind: procedure.Confirm, Title: "Foreman looked", Ask: "Has the foreman looked?", Why: "House custom."})
+	text, err := procedures.Write(f)
+	require.NoError(t, err)
+
+	trial, err := b.TryProcedure(ctx, "branch_tee", app.ProcedureInput{YAML: string(text)})
+	require.NoError(t, err)
+	require.Empty(t, trial.Faults)
+	require.NotEmpty(t, trial.Plan.Passes)
+	require.Len(t, trial.Changes, 2)
+	require.Equal(t, "checks.own_look", trial.Changes[1].Path)
+
+	_, err = b.PutProcedure(ctx, tolley, "branch_tee", app.ProcedureInput{YAML: string(text), Reason: "custom"})
+	problem(t, err, http.StatusForbidden, "change a procedure")
+	_, err = b.PutProcedure(ctx, inspector, "branch_tee", app.ProcedureInput{YAML: string(text)})
+	problem(t, err, http.StatusUnprocessableEntity, "needs a reason")
+	_, err = b.PutProcedure(ctx, inspector, "wheel_nuts", app.ProcedureInput{YAML: string(text), Reason: "custom"})
+	problem(t, err, http.StatusUnprocessableEntity, "text is of branch_tee")
+	bad := strings.Replace(string(text), "criterion: remain", "criterion: hope", 1)
+	_, err = b.PutProcedure(ctx, inspector, "branch_tee", app.ProcedureInput{YAML: bad, Reason: "custom"})
+	problem(t, err, http.StatusUnprocessableEntity, "criterion")
+
+	d, err := b.PutProcedure(ctx, inspector, "branch_tee", app.ProcedureInput{YAML: string(text), Reason: "custom of the house"})
+	require.NoError(t, err)
+	require.Equal(t, 2, d.Family.Version)
+	require.Len(t, d.Changes, 3, "the two changes, and where it was copied from")
+	again, err := b.Procedure(ctx, "branch_tee", 0)
+	require.NoError(t, err)
+	require.Equal(t, 1, again.Family.Version, "a draft is not in force")
+	_, err = b.ApproveProcedure(ctx, inspector, "branch_tee", 2)
+	problem(t, err, http.StatusForbidden, "approve a procedure")
+	d, err = b.ApproveProcedure(ctx, engineer, "branch_tee", 2)
+	require.NoError(t, err)
+	require.True(t, d.Versions[0].InForce)
+	_, err = b.ApproveProcedure(ctx, engineer, "branch_tee", 2)
+	problem(t, err, http.StatusConflict, "no draft")
+
+	v, err := b.Run(ctx, running.id)
+	require.NoError(t, err)
+	require.Contains(t, v.PlanStale, "version 1 of the procedure; version 2 is in force")
+	require.NotEmpty(t, running.seal(t), "work that has begun keeps the version it began with")
+	next := b.begin(t, "BT-09")
+	require.Equal(t, 2, next.s.Plan.ProcedureVersion)
+	_, ok := procedure.Family{Checks: next.s.Plan.Checks}.Check("own_look")
+	require.True(t, ok)
+	list, err := b.Families(ctx)
+	require.NoError(t, err)
+	for _, r := range list {
+		require.Equal(t, r.Code == "branch_tee", r.Site, r.Code)
+	}
+}
+
+// A family of the site's own begins as a copy under a new code.
+func TestFamilyOfTheSitesOwn(t *testing.T) {
+	b := newBench(t, true)
+	f, err := procedure.ByCode("wheel_nuts")
+	require.NoError(t, err)
+	f.Code, f.Name, f.Version = "winch_drum", "Winch drum nuts", 1
+	text, err := procedures.Write(f)
+	require.NoError(t, err)
+	_, err = b.PutProcedure(ctx, b.crew["J. Hartwell"], "winch_drum", app.ProcedureInput{YAML: string(text), Reason: "winches"})
+	require.NoError(t, err)
+	in := app.JointInput{Tag: "WD-01", Area: "5 Gate 3", Family: "winch_drum", Specification: plan.Sample(f, nil)}
+	in.Specification.Lubricant = "dry_as_received"
+	_, err = b.CreateJoint(ctx, b.crew["J. Hartwell"], in)
+	problem(t, err, http.StatusUnprocessableEntity, "not a joint family")
+	_, err = b.ApproveProcedure(ctx, b.crew["J. Hartwell"], "winch_drum", 1)
+	require.NoError(t, err)
+	d, err := b.CreateJoint(ctx, b.crew["J. Hartwell"], in)
+	require.NoError(t, err)
+	require.Equal(t, "Winch drum nuts", d.Plan.FamilyName)
+}
+
+// A target can be looked up in a table; a new version of the table makes its plans stale, a line that is not there is refused.
+func TestTargetIsLookedUpInATable(t *testing.T) {
+	b := newBench(t, true)
+	d, err := b.Joint(ctx, "SD-21")
+	require.NoError(t, err)
+	require.InDelta(t, 58, d.Plan.TargetNm, 1e-9)
+	require.Equal(t, "M10", d.Plan.Thread.Text)
+	require.Equal(t, "SDX", d.Plan.Table.Code)
+	engineer := b.crew["J. Hartwell"]
+	s := d.Versions[0].Specification
+	s.Target.Keys = []string{"SDX", "70"}
+	_, err = b.PutSpecification(ctx, engineer, "SD-22", withVariant(s, "with"), "other size")
+	require.NoError(t, err, "the specification stands; the plan says what is missing")
+	other, err := b.Joint(ctx, "SD-22")
+	require.NoError(t, err)
+	require.Contains(t, other.PlanError, "no line for Size")
+	require.Contains(t, other.PlanError, "never read between its lines")
+	table := fastener.Table{Code: "SDX", Name: "Shrink discs", Document: "sheet", Revision: "5", KeyNames: []string{"Type", "Size"}, Unit: quantity.NewtonMetre, Rows: []fastener.TableRow{{Keys: []string{"SDX", "65"}, Thread: "M10", Nominal: 60}}}
+	_, err = b.PutLibraryValue(ctx, engineer, app.ShelfTables, "SDX", app.LibraryValue{Table: &table, Reason: "revision 5"})
+	require.NoError(t, err)
+	v, err := b.Run(ctx, d.RunID)
+	require.NoError(t, err)
+	require.Contains(t, v.PlanStale, "SDX")
+	table.Rows = append(table.Rows, fastener.TableRow{Keys: []string{"SDX", "65"}, Nominal: 61})
+	_, err = b.PutLibraryValue(ctx, engineer, app.ShelfTables, "SDX", app.LibraryValue{Table: &table, Reason: "twice"})
+	require.Error(t, err)
+}
+
+func withVariant(s plan.Specification, shoulder string) plan.Specification {
+	s.Variant = map[string]string{"shoulder": shoulder}
+	s.Figures = map[string]float64{"halves_spread": 0.2}
+	s.Others = nil
+	return s
+}
+
+// A register carries every family: variant, figures, groups and tables go out and come back the same.
+func TestRegisterOfEveryFamilyRoundTrip(t *testing.T) {
+	b := newBench(t, true)
+	var out strings.Builder
+	require.NoError(t, b.Export(ctx, &out))
+	res, err := b.Import(ctx, b.crew["J. Hartwell"], []byte(out.String()), false)
+	require.NoError(t, err)
+	require.Empty(t, res.Errors)
+	require.Zero(t, res.Changed, "%v", res.Rows)
+	require.Zero(t, res.New)
+	head, _, _ := strings.Cut(out.String(), "\n")
+	wrong := head + "\nNEW-1,n,north,,,shrink_disc,,,,10,,,M10,10.9,,light_oil,,,,58,5,,,,,,D,1,,,shoulder=maybe,,,,\n" +
+		"NEW-2,n,north,,,hose_clamp,,,,2,,,M10,8.8,,light_oil,,,,58,5,,,,,,D,1,,,end=thread,wall=thick,,,\n" +
+		"NEW-3,n,north,,,shrink_disc,,,,10,,,M10,10.9,,light_oil,,,,58,5,,,,,,D,1,,,shoulder=without,halves_spread=0.2; ring_gap=1,,,\n" +
+		"NEW-3,,north,,,,,,,,,,M8,10.9,,light_oil,,,,28,5,,,,,,,,,nose,,,,,\n"
+	res, err = b.Import(ctx, b.crew["J. Hartwell"], []byte(wrong), false)
+	require.NoError(t, err)
+	var at []string
+	for _, e := range res.Errors {
+		at = append(at, e.Column)
+	}
+	require.Subset(t, at, []string{"variant", "figures", "group"}, "%v", res.Errors)
+}
