@@ -58,15 +58,18 @@ export function GroupStrip({ plan, fasteners, present, onChoose }: StripProps) {
         const off = g.offset ?? 0;
         const list = (fasteners ?? []).slice(off, off + g.layout.count);
         const done = list.filter((f) => ['done', 'accepted', 'moved_ok'].includes(f.state)).length;
+        const begun = list.some((f) => f.state !== 'not_yet');
         const name = g.groupName ?? '';
         const body = (
           <>
-            <GroupRosette size={64} group={g} chalk={plan.chalk} fasteners={fasteners} label="" />
+            <GroupRosette size={52} group={g} chalk={plan.chalk} fasteners={fasteners} label="" />
             <span>
               <b>{name}</b>
-              <small>
-                {done} of {g.layout.count}
-              </small>
+              {fasteners ? (
+                <small>{done === 0 && begun ? 'part of the way' : `${done} of ${g.layout.count}`}</small>
+              ) : (
+                <small>{g.layout.count} off</small>
+              )}
             </span>
           </>
         );

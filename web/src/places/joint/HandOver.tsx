@@ -69,7 +69,7 @@ export function HandOver({ run, onChanged }: { run: LocalRun & { store: RunStore
         )}
         <p style={{ fontSize: 17, margin: '10px 0' }}>{s.verdict.sentence}</p>
         <div className="rule">Passes</div>
-        <PassTable state={s} />
+        <PassTable state={s} all />
         <table className="t" style={{ marginTop: 8 }}>
           <tbody>
             {s.passes.map((p) => (

@@ -2,12 +2,13 @@ import type { RunState } from '../../api/client';
 import { num, unitText } from '../../kit/numbers';
 
 /** The passes as a ladder: what is set, what it gives at the nut, and how far each has come. */
-export function PassTable({ state: s, onlyHeldBack }: { state: RunState; onlyHeldBack?: boolean }) {
+export function PassTable({ state: s, onlyHeldBack, all }: { state: RunState; onlyHeldBack?: boolean; all?: boolean }) {
   const several = new Set(s.passes.map((p) => p.unit).filter(Boolean)).size > 1;
   // Of a long piece of work the passes around the present one are shown.
   const at = s.pass ? s.pass - 1 : s.passes.length - 1;
-  const from = s.passes.length > 9 ? Math.max(0, Math.min(at - 3, s.passes.length - 8)) : 0;
-  const shown = s.passes.length > 9 ? s.passes.slice(from, from + 8) : s.passes;
+  const most = 5;
+  const from = s.passes.length > most + 1 ? Math.max(0, Math.min(at - 2, s.passes.length - most)) : 0;
+  const shown = s.passes.length > most + 1 && !all ? s.passes.slice(from, from + most) : s.passes;
   return (
     <div className="lad">
       <table className="t">

@@ -470,7 +470,7 @@ const patterns = [
   { value: 'clockwise', label: 'Clockwise' },
   { value: 'pairs', label: 'Pair by pair' },
   { value: 'cardinal', label: 'Four quarters first' },
-  { value: 'outward', label: 'From the middle outward' },
+  { value: 'outward', label: 'Middle outward' },
   { value: 'alternate_two', label: 'In turn' },
   { value: 'chosen', label: 'As written down' },
 ];

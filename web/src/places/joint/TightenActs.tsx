@@ -125,7 +125,8 @@ function ScaleSet({ hand, onAct, onConfirm }: ActsProps) {
   return (
     <div className="acts set">
       <button type="button" className="btn now" onClick={onAct}>
-        Set to {num(hand.setting)} {hand.tool?.kind === 'click' ? ', locked, grip does not move' : unitText(hand.unit)} <kbd>Space</kbd>
+        Set to {num(hand.setting)}
+        {hand.tool?.kind === 'click' ? ', locked, grip does not move' : ` ${unitText(hand.unit)}`} <kbd>Space</kbd>
       </button>
       <button type="button" className="btn" onClick={() => setOther('')}>
         Another number
