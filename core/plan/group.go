@@ -155,7 +155,7 @@ func (m *maker) find(sev working.Severity, code, what, why, remedy string) {
 
 // unknown reports whether a torque is wanted and not given.
 func (m *maker) unknown() bool {
-	return m.ByTorque() && (m.notFound || m.spec.Target.Form == NotGiven)
+	return m.ByTorque() && (m.notFound || m.spec.Target.Form == NotGiven || m.spec.Lubricant == NotNamed)
 }
 
 // begin takes a group over from procedure and document.
@@ -175,6 +175,7 @@ func (p *Plan) begin(in Input, fam procedure.Family, g procedure.Fasteners, i, o
 		}
 		m.notFound = !given
 	}
+	m.lubricantOf()
 	*group = FastenerGroup{Code: g.Code, GroupName: g.Name, Noun: g.Noun, Face: g.Face, FaceDeg: g.FaceDeg, Offset: offset, EndsAt: g.Target, EndsWhy: g.TargetWhy, Condition: g.Condition, Where: g.Where,
 		ToolsNever: g.ToolsNever, Snug: g.Snug}
 	group.Layout = m.spec.laid(g)
@@ -196,6 +197,9 @@ func (p *Plan) begin(in Input, fam procedure.Family, g procedure.Fasteners, i, o
 }
 
 func (m *maker) missing() string {
+	if m.spec.Lubricant == NotNamed && m.spec.Target.Form != NotGiven {
+		return strings.TrimPrefix(m.GroupName+": lubricant; the document names none, and a torque holds for one only", ": ")
+	}
 	if len(m.Others) == 0 {
 		return "Target: the document gives no figure"
 	}
@@ -229,7 +233,9 @@ func (m *maker) choices() {
 	def(&m.c.Pattern, pattern)
 	def(&m.c.Numbering, r.Numbering)
 	def(&m.c.Policy, m.fam.Policy, r.Policy)
-	def(&m.c.Lubricant, m.spec.Lubricant)
+	if m.spec.Lubricant != NotNamed {
+		def(&m.c.Lubricant, m.spec.Lubricant)
+	}
 	if m.c.Groups == 0 {
 		m.c.Groups = r.Groups
 	}
@@ -301,7 +307,7 @@ func (m *maker) condition(in Input) error {
 	} else if m.ByTorque() && !m.notFound {
 		return quantity.Refuse("thread", "Enter the thread, or a table that gives it.", "is empty")
 	}
-	if m.spec.Lubricant == "" {
+	if m.spec.Lubricant == "" || m.spec.Lubricant == NotNamed {
 		return nil
 	}
 	if m.specLub, err = card(in.Lubricants, m.spec.Lubricant); err != nil {

@@ -139,6 +139,7 @@ type Plan struct {
 	Supplies       []procedure.Part     `json:"supplies,omitempty"`
 	OtherTools     []string             `json:"otherTools,omitempty"`
 	Cautions       []string             `json:"cautions"`
+	After          []string             `json:"after,omitempty"` // what the house rules ask for after the work
 	LoosenGate     []string             `json:"loosenGate,omitempty"`
 	Workings       []*working.Working   `json:"workings"` // target, preload, stages, accuracy, time
 	Findings       []working.Finding    `json:"findings"`
@@ -234,6 +235,7 @@ func Make(in Input) (*Plan, error) {
 		}
 	}
 	p.routines(fam, makers)
+	p.schools(makers)
 	p.gates()
 	p.time(fam)
 	return p, nil

@@ -9,7 +9,7 @@ import (
 )
 
 // schools are the fields where practitioners differ: each needs the site's reason beside its choice.
-var schools = []string{"scheme", "pattern", "numbering", "policy", "minFrac", "movedLimitDeg", "maxYieldPct", "limits", "storage"}
+var schools = []string{"scheme", "pattern", "numbering", "policy", "minFrac", "movedLimitDeg", "maxYieldPct", "limits", "storage", "extensions", "powered", "lubricant", "retorqueHours", "audit"}
 
 // Check refuses house rules that cannot be right, field by field; a choice of school without its reason is refused as well.
 func (r HouseRules) Check() error {
@@ -22,6 +22,7 @@ func (r HouseRules) Check() error {
 	}{
 		{"pattern", r.Pattern, []string{string(sequence.Cross), string(sequence.Group), string(sequence.Clockwise)}}, {"numbering", r.Numbering, []string{"place", "order"}},
 		{"policy", r.Policy, []string{"low", "middle", "high"}}, {"storage", r.Storage, []string{StorageLowestMark, StorageMaker}},
+		{"extensions", r.Extensions, []string{ExtensionInLine, ExtensionNone}}, {"powered", r.Powered, []string{PoweredNever, PoweredRunDown}}, {"audit", r.Audit, []string{AuditMovingOn, AuditNoMovement, AuditMarks}},
 	} {
 		if !slices.Contains(c.of, c.v) {
 			return quantity.Refuse(c.field, "Choose "+strings.Join(c.of, ", ")+".", "%q is not a choice", c.v)
@@ -41,6 +42,9 @@ func (r HouseRules) Check() error {
 		if err := quantity.Between(c.field, c.v, c.lo, c.hi); err != nil {
 			return err
 		}
+	}
+	if err := r.lubricantRule(); err != nil {
+		return err
 	}
 	if r.MinYieldPct >= r.MaxYieldPct {
 		return quantity.Refuse("minYieldPct", "Enter the lower share first.", "is not below the upper share")

@@ -120,6 +120,10 @@ type HouseRules struct {
 	LooseningFactor  float64            `json:"looseningFactor,omitempty"` // loosening takes so many times the tightening torque
 	Storage          string             `json:"storage,omitempty"`         // how a click wrench is wound down: "lowest_mark" or "maker"
 	RetorqueHours    float64            `json:"retorqueHours"`             // 0: not asked for
+	Extensions       string             `json:"extensions,omitempty"`      // straight extensions: "in_line" or "none"
+	Powered          string             `json:"powered,omitempty"`         // powered wrenches: "never" or "run_down"
+	Lubricant        string             `json:"lubricant,omitempty"`       // where the document names none: "ask", or the code of a card
+	Audit            string             `json:"audit,omitempty"`           // "moving_on", "no_movement" or "marks"
 	PrimaryTorque    quantity.Unit      `json:"primaryTorque"`
 	SecondaryTorque  quantity.Unit      `json:"secondaryTorque"`
 	Reasons          map[string]string  `json:"reasons"` // why each choice, by field
@@ -131,7 +135,7 @@ func DefaultHouseRules() HouseRules {
 	return HouseRules{Version: 1, Scheme: "30_70_100", Pattern: "cross", Groups: 4, Numbering: "place", Policy: "middle", MinFrac: 0.2, PreferredFrac: 0.6,
 		MaxYieldPct: 70, MinYieldPct: 40, MovedLimitDeg: 0, MaxCheckPasses: 6, PauseMinutes: 45, SecondsPerPull: 35, SecondsPerPass: 90,
 		Limits:      map[string]float64{"alignment_gap": 0.5, "rim_offset": 1.5, "hole_overlap": 2, "proof_gap": 0.15},
-		DueSoonDays: 30, ReadingBandPct: 5, LooseningFactor: 1.5, Storage: StorageLowestMark, PrimaryTorque: quantity.NewtonMetre, SecondaryTorque: quantity.FootPound,
+		DueSoonDays: 30, ReadingBandPct: 5, LooseningFactor: 1.5, Storage: StorageLowestMark, Extensions: ExtensionInLine, Powered: PoweredNever, Lubricant: LubricantAsked, Audit: AuditMovingOn, PrimaryTorque: quantity.NewtonMetre, SecondaryTorque: quantity.FootPound,
 		Reasons: map[string]string{
 			"scheme":        "A light first stage spares the gasket; three stages even out the load.",
 			"pattern":       "Opposite pairs keep the faces parallel while they close.",
@@ -141,6 +145,11 @@ func DefaultHouseRules() HouseRules {
 			"movedLimitDeg": "Nothing may move: the check pass is repeated until no nut turns.",
 			"storage":       "Never below the lowest mark: the mechanism comes apart; never left wound: the spring creeps.",
 			"maxYieldPct":   "Above 70 % of yield the spread of a torque wrench can reach yield itself.",
+			"extensions":    "In line with the nut an extension changes no torque; it only twists. Short and straight, so that it stays in line.",
+			"powered":       "An impact wrench can harm threads where nobody sees it.",
+			"lubricant":     "A torque holds for one lubricant; guessing it is guessing the load.",
+			"retorqueHours": "Retightening a gasket that has been warm can break it; it is done only where the document asks.",
+			"audit":         "Read in the tightening direction the torque shows nuts that stand out, without loosening any.",
 			"limits":        "Sample limits of this site. The document's own figure goes first where it gives one.",
 		},
 		ProtectiveAtSite: "Helmet, glasses, gloves, boots"}
@@ -301,7 +310,7 @@ func (f Fasteners) check(g procedure.Fasteners, own fastener.Own) error {
 		}
 	}
 	if f.Lubricant == "" && torque {
-		return quantity.Refuse("lubricant", "Enter the lubricant card the figure holds for.", "is empty")
+		return quantity.Refuse("lubricant", "Choose the lubricant the figure holds for; where the document names none, choose that.", "is empty")
 	}
 	for _, v := range []struct {
 		n string

@@ -165,7 +165,8 @@ func houseRules(ctx context.Context, q *store.Queries) (plan.HouseRules, error) 
 	if err != nil {
 		return plan.HouseRules{}, err
 	}
-	return decode[plan.HouseRules](row.Data)
+	r, err := decode[plan.HouseRules](row.Data)
+	return r.Complete(), err
 }
 
 // crib gives every tool as it stands now, with the pulls since its calibration where they are counted.

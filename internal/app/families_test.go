@@ -1,7 +1,11 @@
 package app_test
 
 import (
+	"bytes"
 	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
 	"strings"
 	"testing"
 	"time"
@@ -18,6 +22,7 @@ import (
 	"dynacor/core/run"
 	"dynacor/internal/app"
 	"dynacor/internal/procedures"
+	"dynacor/internal/report"
 )
 
 // crewman sends what a script lays out as a device does, and signs as people do.
@@ -144,9 +149,30 @@ func TestEveryFamilyIsSealedAtTheDemoSite(t *testing.T) {
 			require.NoError(t, err)
 			res := record.Verify(rec, nil)
 			require.Empty(t, res.Problems)
+			view, err := b.Record(ctx, number)
+			require.NoError(t, err)
+			var pdf bytes.Buffer
+			require.NoError(t, report.Certificate(&pdf, view))
+			text := printed(t, pdf.Bytes())
+			require.Contains(t, text, strings.Fields(d.Plan.FamilyName)[0])
+			for _, g := range d.Plan.AllGroups() {
+				if len(d.Plan.Others) > 0 {
+					require.Contains(t, text, g.GroupName+": ", "each group has its own drawing and values")
+				}
+			}
 		})
 	}
 	require.Len(t, seen, len(procedure.Builtin()))
+}
+
+// printed is the text of a PDF as a reader finds it.
+func printed(t *testing.T, pdf []byte) string {
+	t.Helper()
+	file := filepath.Join(t.TempDir(), "print.pdf")
+	require.NoError(t, os.WriteFile(file, pdf, 0o600))
+	out, err := exec.Command("pdftotext", "-layout", file, "-").Output()
+	require.NoError(t, err)
+	return strings.Join(strings.Fields(string(out)), " ")
 }
 
 // A version of the site's own is a draft until an engineer approves it; then plans are stale, and work that has begun goes on.

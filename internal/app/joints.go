@@ -314,7 +314,7 @@ func (a *App) putSpecification(ctx context.Context, q *store.Queries, by string,
 		return &Problem{Status: http.StatusUnprocessableEntity, Title: "A new version of the specification needs a reason.", Field: "reason", Remedy: "Say what changed and why."}
 	}
 	for i, f := range append([]plan.Fasteners{s.Fasteners}, s.Others...) {
-		if f.Lubricant == "" || hasCard(allLubricants(own), f.Lubricant) {
+		if f.Lubricant == "" || f.Lubricant == plan.NotNamed || hasCard(allLubricants(own), f.Lubricant) {
 			continue
 		}
 		field := "lubricant"

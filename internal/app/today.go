@@ -260,7 +260,7 @@ func (a *App) PackageNeeds(ctx context.Context, code string) ([]Need, error) {
 			add("tool", t, r.Tag, 0)
 		}
 		for i, g := range fam.Fasteners {
-			if f, ok := s.Of(g.Code, i == 0); ok {
+			if f, ok := s.Of(g.Code, i == 0); ok && f.Lubricant != plan.NotNamed {
 				add("lubricant", f.Lubricant, r.Tag, 0)
 			}
 		}

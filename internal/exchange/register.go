@@ -369,7 +369,7 @@ func (p *parser) whole(r *Row) {
 }
 
 func (p *parser) bolt(s *plan.Fasteners) {
-	if s.Lubricant != "" && !p.cards[s.Lubricant] {
+	if s.Lubricant != "" && s.Lubricant != plan.NotNamed && !p.cards[s.Lubricant] {
 		p.wrong("lubricant", "Use the code of a card in the Library, for example light_oil.", "%q is not a lubricant card", s.Lubricant)
 	}
 	if s.Thread == "" {

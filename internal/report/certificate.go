@@ -7,11 +7,13 @@ import (
 	"fmt"
 	"io"
 	"math"
+	"slices"
 	"strings"
 
 	"codeberg.org/go-pdf/fpdf"
 	qrcode "github.com/skip2/go-qrcode"
 
+	"dynacor/core/plan"
 	"dynacor/core/quantity"
 	"dynacor/core/run"
 	"dynacor/core/tool"
@@ -187,9 +189,22 @@ func (s *sheet) facts() {
 			}
 		}
 	}
-	cells := [][2]string{{"Joint", p.Joint.Name}, {"Make", makeOf(s.v)}, {"Gasket", orDash(sp.Gasket)}, {"Lubricant found", found("lubricant")},
-		{"Document", sp.Source()}, {"Aim at the nut", s.v.Row.Target}, {"Preload", fmt.Sprintf("%.0f kN each, %.0f to %.0f", p.PreloadKN, p.PreloadMinKN, p.PreloadMaxKN)}, {"Tools", strings.Join(wr, ", ")},
-		{"Service", orDash(p.Joint.Service)}, {"Equipment", orDash(p.Joint.Equipment)}, {"Procedure", fmt.Sprintf("%s, version %d", "gasketed flange", p.ProcedureVersion)}, {"House rules", fmt.Sprintf("version %d", p.HouseRulesVersion)}}
+	gasket, preload, family := "none in this joint", "not by torque", p.FamilyName
+	if sp.Gasket != "" || p.Family == "gasketed_flange" {
+		gasket = orDash(sp.Gasket)
+	}
+	if p.PreloadKN > 0 {
+		preload = fmt.Sprintf("%s kN each, %s to %s", sig(p.PreloadKN), sig(p.PreloadMinKN), sig(p.PreloadMaxKN))
+	}
+	if family == "" {
+		family = "gasketed flange"
+	}
+	if len(p.VariantWords) > 0 {
+		family += ", " + strings.Join(p.VariantWords, ", ")
+	}
+	cells := [][2]string{{"Joint", p.Joint.Name}, {"Make", makeOf(s.v)}, {"Gasket", gasket}, {"Lubricant found", found("lubricant")},
+		{"Document", sp.Source()}, {"Aim at the nut", s.v.Row.Target}, {"Preload", preload}, {"Tools", strings.Join(wr, ", ")},
+		{"Service", orDash(p.Joint.Service)}, {"Equipment", orDash(p.Joint.Equipment)}, {"Procedure", fmt.Sprintf("%s, version %d", family, p.ProcedureVersion)}, {"House rules", fmt.Sprintf("version %d", p.HouseRulesVersion)}}
 	const cols, h = 4, 12.0
 	w := width / cols
 	rows := (len(cells) + cols - 1) / cols
@@ -217,20 +232,31 @@ func (s *sheet) facts() {
 			s.font("bold", size)
 			lines = s.SplitText(plainSpaces(c[1]), w-3)
 		}
-		for j, l := range lines[:min(2, len(lines))] {
-			s.Text(x+2, y+8+float64(j)*3.1, l)
+		gap := 3.1
+		if len(lines) > 2 {
+			size, gap = 5.8, 2.4
+			s.font("bold", size)
+			lines = s.SplitText(plainSpaces(c[1]), w-3)
+		}
+		for j, l := range lines[:min(3, len(lines))] {
+			s.Text(x+2, y+4.9+gap+float64(j)*gap, l)
 		}
 	}
 	s.y += float64(rows)*h + 3
 }
 
+func sig(v float64) string { return quantity.Text(quantity.Significant(v, 3)) }
+
 func makeOf(v app.RecordView) string {
-	sp := v.Record.Plan.Specification
-	t := fmt.Sprintf("%d × %s %s", sp.Bolts, sp.Thread, sp.Material)
-	if sp.FlangeSize != "" {
-		t = sp.FlangeSize + ", " + t
+	p := v.Record.Plan
+	list := []string{}
+	if p.Specification.FlangeSize != "" {
+		list = append(list, p.Specification.FlangeSize)
 	}
-	return t
+	for _, g := range p.AllGroups() {
+		list = append(list, groupMake(p.Specification, g))
+	}
+	return strings.Join(list, ", ")
 }
 
 func contains(list []string, s string) bool {
@@ -249,51 +275,109 @@ func orDash(s string) string {
 	return s
 }
 
+// joint draws every group of fasteners with what each was left at.
 func (s *sheet) joint() {
-	const size = 96.0
-	s.room(size)
-	s.rosette(left+size/2, s.y+size/2, size/2)
-	x := left + size + 6
-	y := s.y + 6
-	s.font("cond", 9)
-	n := len(s.v.Record.State.Fasteners)
-	cols := 1
-	if n > 16 {
-		cols = 2
+	p := s.v.Record.Plan
+	groups := p.AllGroups()
+	size := 96.0
+	if len(groups) > 1 {
+		size = 58
 	}
-	colW := (right - x) / float64(cols)
-	rowH := math.Min(5.2, (size-10)/math.Ceil(float64(n)/float64(cols)))
-	for c := range cols {
-		s.font("cond", 8.5)
-		s.Text(x+float64(c)*colW, y, "Bolt")
-		s.Text(x+float64(c)*colW+colW*0.34, y, "N·m, last")
-		s.Text(x+float64(c)*colW+colW*0.7, y, "turned")
-		s.Line(x+float64(c)*colW, y+1.2, x+float64(c+1)*colW-2, y+1.2)
-	}
-	per := (n + cols - 1) / cols
-	for i, f := range s.v.Record.State.Fasteners {
-		cx, cy := x+float64(i/per)*colW, y+4.6+float64(i%per)*rowH
-		s.font("mono", math.Min(8.5, rowH*1.75))
-		s.Text(cx, cy, fmt.Sprint(f.Number))
-		s.Text(cx+colW*0.34, cy, fmt.Sprintf("%.0f", f.TorqueNm))
-		s.font("text", math.Min(8.5, rowH*1.75))
-		turned := "stayed"
-		if len(f.Marks) > 0 && (f.Marks[len(f.Marks)-1] == run.MarkMoved || f.Marks[len(f.Marks)-1] == run.MarkMovedOK) {
-			turned = "turned"
-			if f.Degrees > 0 {
-				turned = quantity.Text(f.Degrees) + "°"
-			}
+	for _, g := range groups {
+		list := s.v.Record.State.Fasteners[g.Offset : g.Offset+g.Layout.Count]
+		if len(groups) > 1 {
+			s.room(size + 8)
+			s.font("cond", 10.5)
+			s.Text(left, s.y+4, g.GroupName+": "+groupMake(p.Specification, g)+", "+aimOf(g))
+			s.y += 6
 		}
-		s.Text(cx+colW*0.7, cy, turned)
+		s.room(size)
+		s.rosette(g, list, left+size/2, s.y+size/2, size/2)
+		s.values(g, list, left+size+6, size)
+		s.y += size + 1
 	}
-	s.y += size + 1
 	s.font("text", 8)
-	seen := s.v.Record.Plan.Layout.SeenFrom
+	seen := p.Layout.SeenFrom
 	if seen == "" {
 		seen = "the tool's side"
 	}
 	s.Text(left, s.y+2, "Seen from "+seen+". Flat cap: clicked, nothing measured. Round end: measured. Rings inside: passes, outermost first.")
 	s.y += 5
+}
+
+// values lists the fasteners of a group in as many columns as they need beside a drawing of that height.
+func (s *sheet) values(g *plan.FastenerGroup, list []run.FastenerState, x, height float64) {
+	y := s.y + 6
+	n := len(list)
+	cols := int(math.Ceil(float64(n) * 4 / (height - 10)))
+	if height > 90 && n <= 16 {
+		cols = 1
+	}
+	colW := (right - x) / float64(cols)
+	per := (n + cols - 1) / cols
+	rowH := math.Min(5.2, (height-10)/float64(per))
+	torque := g.FinalNm > 0
+	noun := g.Noun
+	if noun == "" {
+		noun = "bolt"
+	}
+	for c := range cols {
+		s.font("cond", 8.5)
+		s.Text(x+float64(c)*colW, y, strings.ToUpper(noun[:1])+noun[1:])
+		if torque {
+			s.Text(x+float64(c)*colW+colW*0.34, y, "N·m, last")
+		}
+		s.Text(x+float64(c)*colW+colW*0.7, y, "left")
+		s.Line(x+float64(c)*colW, y+1.2, x+float64(c+1)*colW-2, y+1.2)
+	}
+	checked := slices.ContainsFunc(s.v.Record.State.Passes, func(p run.PassState) bool {
+		return p.Kind == string(plan.CheckPass) && p.Group == g.Code
+	})
+	for i, f := range list {
+		cx, cy := x+float64(i/per)*colW, y+4.6+float64(i%per)*rowH
+		s.font("mono", math.Min(8.5, rowH*1.75))
+		s.Text(cx, cy, g.Face+fmt.Sprint(f.Number))
+		if torque {
+			s.Text(cx+colW*0.34, cy, quantity.Text(quantity.Significant(f.TorqueNm, 4)))
+		}
+		s.font("text", math.Min(8.5, rowH*1.75))
+		s.Text(cx+colW*0.7, cy, leftAt(f, checked))
+	}
+}
+
+// leftAt says how a fastener was left.
+func leftAt(f run.FastenerState, checked bool) string {
+	if len(f.Marks) > 0 && (f.Marks[len(f.Marks)-1] == run.MarkMoved || f.Marks[len(f.Marks)-1] == run.MarkMovedOK) {
+		if f.Degrees > 0 {
+			return "turned " + quantity.Text(f.Degrees) + "°"
+		}
+		return "turned"
+	}
+	if checked && f.State == "done" {
+		return "stayed"
+	}
+	return strings.ReplaceAll(f.State, "_", " ")
+}
+
+// aimOf says what a group ends at.
+func aimOf(g *plan.FastenerGroup) string {
+	if g.FinalNm > 0 {
+		return quantity.Text(quantity.Significant(g.FinalNm, 4)) + " N·m at the nut"
+	}
+	return map[string]string{"turns": "by turns", "snug": "snug", "hand": "hand-tight", "shape": "until the shape is reached", "effort": "until the effort lies in its window",
+		"stretch": "by stretch", "none": "not torqued"}[string(g.EndsAt)]
+}
+
+func groupMake(sp plan.Specification, g *plan.FastenerGroup) string {
+	f, ok := sp.Of(g.Code, sp.Group == "" && g.Offset == 0)
+	noun := g.Noun
+	if noun == "" {
+		noun = "bolt"
+	}
+	if !ok || f.Thread == "" {
+		return fmt.Sprintf("%d × %s", g.Layout.Count, noun)
+	}
+	return strings.TrimSpace(fmt.Sprintf("%d × %s %s", g.Layout.Count, f.Thread, f.Material))
 }
 
 func (s *sheet) verdict() {
@@ -375,7 +459,24 @@ func (s *sheet) passes() {
 		if bad == "" {
 			bad = "none"
 		}
-		rows = append(rows, []string{fmt.Sprintf("%d, %s", p.Number, p.Name), fmt.Sprintf("%.0f N·m", p.TorqueNm), quantity.Text(p.Setting) + " " + quantity.Unit(p.Unit).Symbol() + " on " + strings.Join(p.Wrenches, ", "),
+		name := fmt.Sprintf("%d, %s", p.Number, p.Name)
+		if p.GroupName != "" {
+			name += ", " + p.GroupName
+		}
+		nut, set := "–", "–"
+		if p.TorqueNm > 0 {
+			nut = sig(p.TorqueNm) + " N·m"
+		}
+		if p.LowNm > 0 {
+			nut = sig(p.LowNm) + " to " + sig(p.HighNm) + " N·m"
+		}
+		if p.TurnDeg > 0 {
+			set = quantity.Text(p.TurnDeg) + "°"
+		}
+		if p.Setting > 0 {
+			set = quantity.Text(p.Setting) + " " + quantity.Unit(p.Unit).Symbol() + " on " + strings.Join(p.Wrenches, ", ")
+		}
+		rows = append(rows, []string{name, nut, set,
 			strings.Join(p.People, ", "), from + " to " + to, bad})
 	}
 	s.table([]float64{.17, .12, .19, .17, .16, .19}, []string{"Pass", "At the nut", "Set", "Done by", "When (UTC)", "Not right"}, rows)
@@ -461,8 +562,11 @@ func (s *sheet) readings() {
 	for _, id := range s.v.Record.State.TakenBack {
 		dropped[id] = true
 	}
-	const cols = 3
-	w := width / cols
+	cols := 3
+	if len(s.v.Record.Plan.Others) > 0 {
+		cols = 2 // longer names
+	}
+	w := width / float64(cols)
 	i := 0
 	for _, e := range s.v.Record.Events {
 		if e.Event.Kind != run.Pulled {
@@ -473,7 +577,15 @@ func (s *sheet) readings() {
 		}
 		x := left + float64(i%cols)*w
 		ev := e.Event
-		t := fmt.Sprintf("%s  pass %d  bolt %d  %s %s", ev.At.Format("15:04:05"), ev.Pass, s.v.Record.Plan.Chalk[ev.Fastener-1], strings.ReplaceAll(string(ev.Outcome), "_", " "), quantity.Text(ev.Setting))
+		t := fmt.Sprintf("%s  pass %d  %s  %s", ev.At.Format("15:04:05"), ev.Pass, s.v.Record.State.Fasteners[ev.Fastener-1].Name, strings.ReplaceAll(string(ev.Outcome), "_", " "))
+		switch {
+		case ev.Reading != nil && ev.Setting == 0:
+			t += " " + ev.Reading.Text
+		case ev.Setting > 0:
+			t += " " + quantity.Text(ev.Setting)
+		case ev.TurnedDeg > 0:
+			t += " " + quantity.Text(ev.TurnedDeg) + "°"
+		}
 		if ev.Moved != nil && *ev.Moved {
 			t += " turned"
 		}
@@ -549,13 +661,16 @@ func (s *sheet) closing() error {
 	s.room(46)
 	s.rule("Caution and proof")
 	y := s.y
-	text := append([]string{}, s.v.Record.Plan.Cautions...)
+	text := append(slices.Clone(s.v.Record.Plan.Cautions), s.v.Record.Plan.After...)
 	text = append(text, s.v.Record.Statement, fmt.Sprintf("Sealed %s UTC with key %s over %d events. Check the file with the Verify page or: dynacor verify FILE.", s.v.Row.SealedAt.Format("2 Jan 2006, 15:04:05"), s.v.KeyID, len(s.v.Record.Events)), "Digest: "+s.v.Row.Mark)
+	if err := s.qr(right-34, y, 34, "DYNACOR "+s.v.Row.Number+" "+s.v.Row.Mark); err != nil {
+		return err
+	}
 	for _, t := range text {
 		s.line(left+1, width-42, "text", 8.8, t)
 		s.y += 0.8
 	}
-	return s.qr(right-34, y, 34, "DYNACOR "+s.v.Row.Number+" "+s.v.Row.Mark)
+	return nil
 }
 
 // qr draws the code as vector squares.

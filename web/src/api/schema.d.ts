@@ -1305,6 +1305,10 @@ export interface components {
             storage?: string;
             /** Format: double */
             retorqueHours: number;
+            extensions?: string;
+            powered?: string;
+            lubricant?: string;
+            audit?: string;
             primaryTorque: string;
             secondaryTorque: string;
             reasons: {
@@ -1850,6 +1854,7 @@ export interface components {
             supplies?: components["schemas"]["Part"][];
             otherTools?: string[];
             cautions: string[];
+            after?: string[];
             loosenGate?: string[];
             workings: components["schemas"]["Working"][];
             findings: components["schemas"]["Finding"][];

@@ -62,11 +62,11 @@ export function GroupStrip({ plan, fasteners, present, onChoose }: StripProps) {
         const name = g.groupName ?? '';
         const body = (
           <>
-            <GroupRosette size={52} group={g} chalk={plan.chalk} fasteners={fasteners} label="" />
+            <GroupRosette size={40} aim={0} up={0} down={0} group={g} chalk={plan.chalk} fasteners={fasteners} label="" />
             <span>
-              <b>{name}</b>
+              <b title={name}>{name}</b>
               {fasteners ? (
-                <small>{done === 0 && begun ? 'part of the way' : `${done} of ${g.layout.count}`}</small>
+                <small>{done === 0 && begun ? 'begun' : `${done} of ${g.layout.count}`}</small>
               ) : (
                 <small>{g.layout.count} off</small>
               )}
@@ -94,8 +94,8 @@ function BodyMap({ groups, present }: { groups: FastenerGroup[]; present: string
   const now = faces.find((g) => g.group === present);
   return (
     <svg
-      width="104"
-      height="104"
+      width="62"
+      height="62"
       viewBox="-52 -52 104 104"
       role="img"
       aria-label={now ? `Face ${now.face} of the body` : 'Faces of the body'}

@@ -85,6 +85,18 @@ export function HandOver({ run, onChanged }: { run: LocalRun & { store: RunStore
             ))}
           </tbody>
         </table>
+        {(plan.after?.length ?? 0) > 0 && (
+          <>
+            <div className="rule">
+              Afterwards<span className="r">house rules, version {plan.houseRulesVersion}</span>
+            </div>
+            <ul className="after">
+              {plan.after?.map((t) => (
+                <li key={t}>{t}</li>
+              ))}
+            </ul>
+          </>
+        )}
         <Deviations list={s.deviations} sealed={s.stop === 'sealed'} onAccept={() => undefined} />
         <p className="dim" style={{ marginTop: 14, borderTop: '1px solid var(--ink)', paddingTop: 8 }}>
           The record documents what was entered and what was out of limits. It does not certify the joint as safe.

@@ -6,9 +6,9 @@ export function PassTable({ state: s, onlyHeldBack, all }: { state: RunState; on
   const several = new Set(s.passes.map((p) => p.unit).filter(Boolean)).size > 1;
   // Of a long piece of work the passes around the present one are shown.
   const at = s.pass ? s.pass - 1 : s.passes.length - 1;
-  const most = 5;
-  const from = s.passes.length > most + 1 ? Math.max(0, Math.min(at - 2, s.passes.length - most)) : 0;
-  const shown = s.passes.length > most + 1 && !all ? s.passes.slice(from, from + most) : s.passes;
+  const most = 3;
+  const from = s.passes.length > 6 ? Math.max(0, Math.min(at - 1, s.passes.length - most)) : 0;
+  const shown = s.passes.length > 6 && !all ? s.passes.slice(from, from + most) : s.passes;
   return (
     <div className="lad">
       <table className="t">

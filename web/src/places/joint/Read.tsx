@@ -161,7 +161,13 @@ export function Read({ joint, run, onChanged, bench, onBenchDone }: ReadProps) {
                   <>
                     <Row name="Target" value={targetText(spec.target)} strong />
                     {plan?.table && <Row name="Looked up" value={`${plan.table.name}, line ${plan.table.keys.join(', ')}`} />}
-                    <Row name="Holds for" value={plan?.lubricantCards.find((l) => l.code === spec.lubricant)?.name ?? spec.lubricant} />
+                    <Row
+                      name="Holds for"
+                      value={
+                        plan?.lubricantCards.find((l) => l.code === spec.lubricant)?.name ??
+                        (spec.lubricant === 'not_named' ? 'not named' : spec.lubricant)
+                      }
+                    />
                     {spec.thread && (
                       <Row
                         name="Bolts"
@@ -173,7 +179,7 @@ export function Read({ joint, run, onChanged, bench, onBenchDone }: ReadProps) {
                 {(!plan || plan.parts.some((p) => p.code === 'gasket')) && <Row name="Gasket" value={spec.gasket || 'to be supplied'} />}
                 {Object.entries(spec.figures ?? {}).map(([code, v]) => {
                   const f = family.data?.family.figures?.find((x) => x.code === code);
-                  return <Row key={code} name="Figure" value={`${f?.name ?? code}: ${num(v, 3)} ${f?.unit ?? ''}`} />;
+                  return <Row key={code} name="Figure" value={`${f?.name ?? code}: ${num(v, 3)} ${unitText(f?.unit ?? '')}`} />;
                 })}
                 {g?.snug && <Row name="Snug" value={g.snug} />}
                 {g?.condition && <Row name="Threads" value={`${g.condition}. ${g.where ?? ''}`} />}
@@ -350,7 +356,7 @@ export function Read({ joint, run, onChanged, bench, onBenchDone }: ReadProps) {
                   <th>Pass</th>
                   <th className="n">at the nut</th>
                   <th className="n">{several ? 'set' : `set on ${plan.wrench?.tag ?? 'wrench'}`}</th>
-                  <th>order</th>
+                  {!several && <th>order</th>}
                 </tr>
               </thead>
               <tbody>
@@ -358,7 +364,12 @@ export function Read({ joint, run, onChanged, bench, onBenchDone }: ReadProps) {
                   <tr key={p.number} title={p.why} className={several && p.group === g?.group ? 'cur' : ''}>
                     <td>
                       {p.number} &nbsp;{p.kind === 'check' ? 'round, till none turns' : p.name}
-                      {several && <small className="dim"> {groupOf(plan, p.group).groupName?.toLowerCase()}</small>}
+                      {several && (
+                        <small className="dim">
+                          {' '}
+                          {groupOf(plan, p.group).groupName?.toLowerCase()}, {orderWord(p.pattern, plan.choices.groups)}
+                        </small>
+                      )}
                     </td>
                     <td className="n">
                       {p.torqueNm
@@ -374,7 +385,7 @@ export function Read({ joint, run, onChanged, bench, onBenchDone }: ReadProps) {
                           ? `${num(p.turnDeg, 0)}°`
                           : '–'}
                     </td>
-                    <td>{p.order.length > 1 ? orderWord(p.pattern, plan.choices.groups) : ''}</td>
+                    {!several && <td>{p.order.length > 1 ? orderWord(p.pattern, plan.choices.groups) : ''}</td>}
                   </tr>
                 ))}
               </tbody>

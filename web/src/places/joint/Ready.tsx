@@ -156,7 +156,15 @@ function JointView({
         <span className="r">{(plan.variantWords ?? []).join(', ')}</span>
       </div>
       <div className="grid-bg joint-view">
-        <GroupRosette size={300} aim={0} up={0} down={0} group={g} chalk={plan.chalk} label={`${g.groupName ?? plan.joint.tag}, ${g.layout.count} off`} />
+        <GroupRosette
+          size={300}
+          aim={0}
+          up={0}
+          down={0}
+          group={g}
+          chalk={plan.chalk}
+          label={`${g.groupName ?? plan.joint.tag}, ${g.layout.count} off`}
+        />
         <span className="cap">
           {g.groupName}, seen from {g.layout.seenFrom || 'the tool’s side'}
         </span>

@@ -102,7 +102,7 @@ export function FastenerFields({ kin, value: f, first, engineer, err, onChange }
             value={f.lubricant || null}
             onChange={(v) => onChange({ lubricant: v ?? '' })}
             searchable
-            data={lubricantChoices(lib.data?.lubricants)}
+            data={[...lubricantChoices(lib.data?.lubricants), { value: 'not_named', label: 'the document names none', disabled: false }]}
             error={err('lubricant')}
           />
         )}

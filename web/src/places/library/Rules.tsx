@@ -77,6 +77,41 @@ const rules = (l: Library): Rule[] => [
     ],
     why: 'storage',
   },
+  {
+    key: 'extensions',
+    name: 'A straight extension',
+    choices: [
+      ['in_line', 'is used, without a correction'],
+      ['none', 'is not used'],
+    ],
+    why: 'extensions',
+  },
+  {
+    key: 'powered',
+    name: 'A powered or impact wrench',
+    choices: [
+      ['never', 'is never used'],
+      ['run_down', 'runs nuts down only'],
+    ],
+    why: 'powered',
+  },
+  {
+    key: 'lubricant',
+    name: 'Where the document names no lubricant',
+    choices: [['ask', 'it is asked for'], ...l.lubricants.map((c): [string, string] => [c.code, c.name])],
+    why: 'lubricant',
+  },
+  { key: 'retorqueHours', name: 'Re-torque after so long, 0 for none', unit: 'h', why: 'retorqueHours' },
+  {
+    key: 'audit',
+    name: 'A finished joint is audited',
+    choices: [
+      ['moving_on', 'by the torque at which a nut moves on'],
+      ['no_movement', 'at the last setting, nothing may turn'],
+      ['marks', 'by its marks, with no tool'],
+    ],
+    why: 'audit',
+  },
   { key: 'readingBandPct', name: 'A reading may be off, where the document gives no tolerance', unit: '%' },
   { key: 'looseningFactor', name: 'Loosening is reckoned with so many times the torque' },
   { key: 'pauseMinutes', name: 'Setting asked again after silence of', unit: 'min' },

@@ -1,0 +1,129 @@
+package plan
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"dynacor/core/quantity"
+	"dynacor/core/tool"
+	"dynacor/core/working"
+)
+
+// A straight extension between wrench and socket: used without a correction where it is in line, or not at all.
+const (
+	ExtensionInLine = "in_line"
+	ExtensionNone   = "none"
+)
+
+// A powered wrench: never, or to run nuts down well under the torque.
+const (
+	PoweredNever   = "never"
+	PoweredRunDown = "run_down"
+)
+
+// LubricantAsked: nothing is put in where the document names no lubricant; the plan waits for it. Any other value is the code of a card.
+const LubricantAsked = "ask"
+
+// NotNamed stands for the lubricant of a document that names none. The house rule decides then.
+const NotNamed = "not_named"
+
+// How finished joints are audited.
+const (
+	AuditMovingOn   = "moving_on"
+	AuditNoMovement = "no_movement"
+	AuditMarks      = "marks"
+)
+
+var auditWords = map[string]string{
+	AuditMovingOn:   "If this joint is audited, read the torque at which each nut just moves on, in the tightening direction. It is not the bolt load; a nut that stands out is looked into, not retightened.",
+	AuditNoMovement: "If this joint is audited, pull with the wrench at the last setting: no nut may turn. That finds loose nuts, not tight ones.",
+	AuditMarks:      "If this joint is audited, compare the marks across nut and face; no tool is put on.",
+}
+
+// Complete fills what rules of an earlier time did not ask, with what is delivered.
+func (r HouseRules) Complete() HouseRules {
+	d := DefaultHouseRules()
+	reasons := make(map[string]string, len(d.Reasons))
+	for k, v := range r.Reasons {
+		reasons[k] = v
+	}
+	r.Reasons = reasons
+	for _, f := range []struct {
+		key   string
+		now   *string
+		given string
+	}{
+		{"storage", &r.Storage, d.Storage}, {"extensions", &r.Extensions, d.Extensions}, {"powered", &r.Powered, d.Powered}, {"lubricant", &r.Lubricant, d.Lubricant}, {"audit", &r.Audit, d.Audit},
+	} {
+		if *f.now == "" {
+			*f.now = f.given
+		}
+		if reasons[f.key] == "" {
+			reasons[f.key] = d.Reasons[f.key]
+		}
+	}
+	if reasons["retorqueHours"] == "" {
+		reasons["retorqueHours"] = d.Reasons["retorqueHours"]
+	}
+	if r.LooseningFactor == 0 {
+		r.LooseningFactor = d.LooseningFactor
+	}
+	r.ReadingBandPct = r.ReadingBand()
+	return r
+}
+
+// lubricantOf puts in the site's lubricant where the document names none and the site has chosen one. Threads that must stay dry or get a
+// locking compound are left to be asked about.
+func (m *maker) lubricantOf() {
+	code := m.HouseRules.Lubricant
+	if m.spec.Lubricant != NotNamed || code == "" || code == LubricantAsked || slices.Contains([]string{"dry", "degreased", "locker"}, m.fam.Condition) {
+		return
+	}
+	m.spec.Lubricant = code
+	m.find(working.Caution, "house_lubricant", "The document names no lubricant; the house rule puts in "+code+".", m.HouseRules.Reasons["lubricant"], "An engineer approves the plan, or the maker of the joint is asked.")
+	m.NeedsApproval = append(m.NeedsApproval, "Lubricant by house rule; the document names none")
+}
+
+// schools adds what the site's choices ask of this joint: cautions before the work, and what is due after it.
+func (p *Plan) schools(makers []*maker) {
+	r := p.HouseRules
+	tools, torque := false, false
+	for _, m := range makers {
+		torque = torque || m.ByTorque()
+		s := m.InHand()
+		if s == nil {
+			continue
+		}
+		tools = true
+		if _, ok := s.Of(tool.Extension); ok && r.Extensions == ExtensionNone {
+			m.find(working.Caution, "extension", "An extension stands between wrench and socket; the house rule allows none.", r.Reasons["extensions"], "Take a deep socket, or an engineer approves the plan.")
+			p.NeedsApproval = append(p.NeedsApproval, "A straight extension, house rule none")
+		}
+	}
+	if tools {
+		switch r.Powered {
+		case PoweredNever:
+			p.Cautions = append(slices.Clone(p.Cautions), "No powered or impact wrench on these threads, not even to run nuts down. "+r.Reasons["powered"])
+		case PoweredRunDown:
+			p.Cautions = append(slices.Clone(p.Cautions), "A powered wrench only runs nuts down, and never where the procedure forbids it; every pull that counts is by the planned tool.")
+		}
+	}
+	if !torque {
+		return
+	}
+	if r.RetorqueHours > 0 {
+		p.After = append(p.After, fmt.Sprintf("Re-torque once, %s hours after the last pull, cold and out of service, at the last setting and only where the document does not forbid it.", quantity.Text(r.RetorqueHours)))
+	}
+	if w := auditWords[r.Audit]; w != "" {
+		p.After = append(p.After, w)
+	}
+}
+
+// lubricantRule refuses a default lubricant that is no code.
+func (r HouseRules) lubricantRule() error {
+	if strings.TrimSpace(r.Lubricant) == "" || strings.ContainsAny(r.Lubricant, " \t") {
+		return quantity.Refuse("lubricant", "Choose to ask, or a card.", "is not a card")
+	}
+	return nil
+}
