@@ -35,7 +35,7 @@ func TestScreenshots(t *testing.T) {
 	p.find("heading", "Carry on at bolt")
 	take(p, "today")
 	views := []struct{ name, path, what, text string }{
-		{"joints", "/joints", "any", "46 joints"},
+		{"joints", "/joints", "any", "67 joints"},
 		{"read", "/joints/SW-116", "button", "Read it, then Ready"},
 		{"ready", "/joints/SW-115", "heading", "Wrong lubricant"},
 		{"tighten", "/joints/SW-114", "button", "clicked"},

@@ -117,7 +117,7 @@ func TestSetUpIsFoundAndTightenedThroughAMultiplier(t *testing.T) {
 	require.Equal(t, tool.ByMultiplier, h.plan.InHand().Method())
 	require.NoError(t, p.Navigate(s.URL+"/joints/TB-211"))
 	p.find("any", "through X-02")
-	p.press("button", "^Set to 25.5 , locked")
+	p.press("button", "^Set to 25.5, locked")
 	p.find("button", "kN: drive side, solid support")
 	beat()
 	p.press("button", "^Arm bears, hands clear")

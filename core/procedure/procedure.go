@@ -324,6 +324,35 @@ func (f Family) Other(answers map[string]string) []Part {
 	return pick(f.Parts, func(p Part) bool { return !p.When.Hold(answers) })
 }
 
+// Silhouette is the outline that a joint of the family is known by when it is drawn small: circle, rectangle, clamp, strip, nut, or body for
+// several faces around one.
+func (f Family) Silhouette() string {
+	most := layout.Layout{}
+	faces := 0
+	for _, g := range f.Fasteners {
+		if l := g.Layout.Settle(); l.Count > most.Count {
+			most = l
+		}
+		if g.Face != "" {
+			faces++
+		}
+	}
+	if faces > 1 {
+		return "body"
+	}
+	switch most.Shape() {
+	case layout.Rectangle:
+		return "rectangle"
+	case layout.Pair:
+		return "clamp"
+	case layout.Single, layout.Stack:
+		return "nut"
+	case layout.Rows, layout.Layers, layout.Free:
+		return "strip"
+	}
+	return "circle"
+}
+
 func pick[T any](list []T, keep func(T) bool) []T {
 	out := make([]T, 0, len(list))
 	for _, v := range list {

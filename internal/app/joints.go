@@ -349,7 +349,8 @@ func hasCard(cards []fastener.Lubricant, code string) bool {
 
 // specState is the mark of a joint that nobody has begun.
 func specState(fam procedure.Family, s plan.Specification) (glyph, summary string) {
-	for i, g := range demanded(fam, s) {
+	fam = answered(fam, s)
+	for i, g := range fam.Fasteners {
 		f, given := s.Of(g.Code, i == 0)
 		if g.Target == procedure.ByTorque && g.Same == "" && (!given || f.Target.Form == plan.NotGiven) {
 			return "waiting", "target to be supplied"
@@ -366,19 +367,19 @@ func specState(fam procedure.Family, s plan.Specification) (glyph, summary strin
 	return "ready", ""
 }
 
-// demanded are the groups of a family for the answers of a specification.
-func demanded(fam procedure.Family, s plan.Specification) []procedure.Fasteners {
+// answered is a family for the answers of a specification.
+func answered(fam procedure.Family, s plan.Specification) procedure.Family {
 	answers, err := fam.Answer(s.Variant, s.Figures)
 	if err != nil {
-		return fam.Fasteners
+		return fam
 	}
-	return fam.For(answers).Fasteners
+	return fam.For(answers)
 }
 
 // count is the number of fasteners of the largest group: what the small mark of the joint shows.
 func count(fam procedure.Family, s plan.Specification) int {
 	most := s.Bolts
-	for i, g := range demanded(fam, s) {
+	for i, g := range answered(fam, s).Fasteners {
 		f, _ := s.Of(g.Code, i == 0)
 		most = max(most, f.Bolts, g.Layout.Settle().Count)
 		if i == 0 && f.Bolts > 0 {
@@ -394,7 +395,7 @@ func makeText(fam procedure.Family, s plan.Specification) string {
 	if s.FlangeSize != "" {
 		parts = append(parts, s.FlangeSize)
 	}
-	for i, g := range demanded(fam, s) {
+	for i, g := range answered(fam, s).Fasteners {
 		f, given := s.Of(g.Code, i == 0)
 		if !given || f.Thread == "" && len(parts) > 0 {
 			continue

@@ -18,19 +18,20 @@ import (
 
 // FamilyRow is a joint family as it stands in a list: the version in force, and what to draw it by.
 type FamilyRow struct {
-	Code     string          `json:"code"`
-	Name     string          `json:"name"`
-	Version  int             `json:"version"`
-	Looks    string          `json:"looks"`
-	Words    []string        `json:"words"`
-	Site     bool            `json:"site"` // a version of the site's own is in force
-	Groups   int             `json:"groups"`
-	Layouts  []layout.Layout `json:"layouts"`
-	Steps    int             `json:"steps"`
-	Checks   int             `json:"checks"`
-	Holds    int             `json:"holds"`
-	Drafts   int             `json:"drafts"` // versions that wait for an engineer
-	Variants []string        `json:"variants"`
+	Code       string          `json:"code"`
+	Name       string          `json:"name"`
+	Version    int             `json:"version"`
+	Looks      string          `json:"looks"`
+	Words      []string        `json:"words"`
+	Site       bool            `json:"site"` // a version of the site's own is in force
+	Groups     int             `json:"groups"`
+	Layouts    []layout.Layout `json:"layouts"`
+	Silhouette string          `json:"silhouette"`
+	Steps      int             `json:"steps"`
+	Checks     int             `json:"checks"`
+	Holds      int             `json:"holds"`
+	Drafts     int             `json:"drafts"` // versions that wait for an engineer
+	Variants   []string        `json:"variants"`
 }
 
 // ProcedureVersion is one version of a procedure.
@@ -131,7 +132,7 @@ func (a *App) families(ctx context.Context) ([]FamilyRow, error) {
 		if err != nil {
 			return nil, err
 		}
-		row := FamilyRow{Code: f.Code, Name: f.Name, Version: f.Version, Looks: f.Looks, Words: append([]string{}, f.Words...), Site: site[code], Groups: len(f.Fasteners), Layouts: []layout.Layout{},
+		row := FamilyRow{Code: f.Code, Name: f.Name, Version: f.Version, Looks: f.Looks, Words: append([]string{}, f.Words...), Site: site[code], Groups: len(f.Fasteners), Layouts: []layout.Layout{}, Silhouette: f.Silhouette(),
 			Steps: len(f.Work), Checks: len(f.Checks), Drafts: drafts[code], Variants: []string{}}
 		for _, g := range f.Fasteners {
 			row.Layouts = append(row.Layouts, g.Layout.Settle())

@@ -14,20 +14,24 @@ import (
 
 // InHand is a run somebody is at.
 type InHand struct {
-	RunID     string     `json:"runId"`
-	Tag       string     `json:"tag"`
-	Name      string     `json:"name"`
-	Area      string     `json:"area"`
-	Bolts     int        `json:"bolts"`
-	Glyph     string     `json:"glyph"`
-	StartedBy string     `json:"startedBy"`
-	State     *run.State `json:"state"`
+	RunID     string             `json:"runId"`
+	Tag       string             `json:"tag"`
+	Name      string             `json:"name"`
+	Area      string             `json:"area"`
+	Family    string             `json:"family"`
+	Bolts     int                `json:"bolts"`
+	Glyph     string             `json:"glyph"`
+	StartedBy string             `json:"startedBy"`
+	State     *run.State         `json:"state"`
+	Group     plan.FastenerGroup `json:"group"` // the one in hand
+	Chalk     []int              `json:"chalk"`
 }
 
 // TodayJoint is a joint as a mark on the plant.
 type TodayJoint struct {
 	Tag     string `json:"tag"`
 	Name    string `json:"name"`
+	Family  string `json:"family"`
 	Bolts   int    `json:"bolts"`
 	Glyph   string `json:"glyph"`
 	Summary string `json:"summary"`
@@ -52,13 +56,14 @@ type DueTool struct {
 
 // StoppedJoint says why a joint does not go on and who can clear it.
 type StoppedJoint struct {
-	Tag   string    `json:"tag"`
-	Name  string    `json:"name"`
-	Bolts int       `json:"bolts"`
-	Glyph string    `json:"glyph"`
-	Why   string    `json:"why"`
-	Who   string    `json:"who"`
-	Since time.Time `json:"since"`
+	Tag    string    `json:"tag"`
+	Name   string    `json:"name"`
+	Family string    `json:"family"`
+	Bolts  int       `json:"bolts"`
+	Glyph  string    `json:"glyph"`
+	Why    string    `json:"why"`
+	Who    string    `json:"who"`
+	Since  time.Time `json:"since"`
 }
 
 // Today is what waits on whom.
@@ -93,7 +98,7 @@ func (a *App) Today(ctx context.Context, who Actor) (Today, error) {
 			return t, err
 		}
 		for _, r := range rows {
-			t.Next = append(t.Next, JointRow{Tag: r.Tag, Name: r.Name, Area: r.Area, Bolts: int(r.Bolts), Glyph: r.Glyph, Stop: r.Stop, Summary: r.Summary, UpdatedAt: r.UpdatedAt})
+			t.Next = append(t.Next, JointRow{Tag: r.Tag, Name: r.Name, Area: r.Area, Family: r.Family, Bolts: int(r.Bolts), Glyph: r.Glyph, Stop: r.Stop, Summary: r.Summary, UpdatedAt: r.UpdatedAt})
 		}
 	}
 	for glyph, who := range map[string]string{"stopped": "you, or an engineer", "waiting": "planner"} {
@@ -102,7 +107,7 @@ func (a *App) Today(ctx context.Context, who Actor) (Today, error) {
 			return t, err
 		}
 		for _, r := range rows {
-			t.Stopped = append(t.Stopped, StoppedJoint{r.Tag, r.Name, int(r.Bolts), r.Glyph, r.Summary, who, r.UpdatedAt})
+			t.Stopped = append(t.Stopped, StoppedJoint{r.Tag, r.Name, r.Family, int(r.Bolts), r.Glyph, r.Summary, who, r.UpdatedAt})
 		}
 	}
 	sort.SliceStable(t.Stopped, func(i, j int) bool { return t.Stopped[i].Glyph == "stopped" && t.Stopped[j].Glyph != "stopped" })
@@ -150,7 +155,7 @@ func (a *App) todayRuns(ctx context.Context, who Actor, t *Today) error {
 			return err
 		}
 		s := run.Fold(p, eventsOf(entries), a.now())
-		t.InHand = append(t.InHand, InHand{r.ID.String(), r.Tag, r.Name, r.Area, int(r.Bolts), r.Glyph, r.StartedBy, s})
+		t.InHand = append(t.InHand, InHand{r.ID.String(), r.Tag, r.Name, r.Area, r.Family, int(r.Bolts), r.Glyph, r.StartedBy, s, *groupInHand(p, s), p.Chalk})
 	}
 	rank := func(h InHand) int {
 		n := 0
@@ -169,6 +174,20 @@ func (a *App) todayRuns(ctx context.Context, who Actor, t *Today) error {
 	return nil
 }
 
+// groupInHand is the group of the next fastener, or of the last pass when all are done.
+func groupInHand(p *plan.Plan, s *run.State) *plan.FastenerGroup {
+	if s.Next != nil {
+		return p.GroupAt(s.Next.Fastener)
+	}
+	if n := len(s.Passes); n > 0 {
+		if s.Pass > 0 {
+			n = s.Pass
+		}
+		return p.GroupOf(s.Passes[n-1].Group)
+	}
+	return &p.FastenerGroup
+}
+
 func (a *App) todayAreas(ctx context.Context, t *Today) error {
 	rows, err := a.q.AreaJoints(ctx, todayPerArea)
 	if err != nil {
@@ -179,7 +198,7 @@ func (a *App) todayAreas(ctx context.Context, t *Today) error {
 			t.Areas = append(t.Areas, TodayArea{Name: r.Area, Total: int(r.Total), Accepted: int(r.Accepted), Joints: []TodayJoint{}})
 		}
 		area := &t.Areas[len(t.Areas)-1]
-		area.Joints = append(area.Joints, TodayJoint{r.Tag, r.Name, int(r.Bolts), r.Glyph, r.Summary, r.Package})
+		area.Joints = append(area.Joints, TodayJoint{r.Tag, r.Name, r.Family, int(r.Bolts), r.Glyph, r.Summary, r.Package})
 	}
 	return nil
 }

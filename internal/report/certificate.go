@@ -196,6 +196,10 @@ func (s *sheet) facts() {
 	if p.PreloadKN > 0 {
 		preload = fmt.Sprintf("%s kN each, %s to %s", sig(p.PreloadKN), sig(p.PreloadMinKN), sig(p.PreloadMaxKN))
 	}
+	aim := s.v.Row.Target
+	if len(p.Others) > 0 {
+		aim, preload = "by group, below", "by group, in the workings"
+	}
 	if family == "" {
 		family = "gasketed flange"
 	}
@@ -203,7 +207,7 @@ func (s *sheet) facts() {
 		family += ", " + strings.Join(p.VariantWords, ", ")
 	}
 	cells := [][2]string{{"Joint", p.Joint.Name}, {"Make", makeOf(s.v)}, {"Gasket", gasket}, {"Lubricant found", found("lubricant")},
-		{"Document", sp.Source()}, {"Aim at the nut", s.v.Row.Target}, {"Preload", preload}, {"Tools", strings.Join(wr, ", ")},
+		{"Document", sp.Source()}, {"Aim at the nut", aim}, {"Preload", preload}, {"Tools", strings.Join(wr, ", ")},
 		{"Service", orDash(p.Joint.Service)}, {"Equipment", orDash(p.Joint.Equipment)}, {"Procedure", fmt.Sprintf("%s, version %d", family, p.ProcedureVersion)}, {"House rules", fmt.Sprintf("version %d", p.HouseRulesVersion)}}
 	const cols, h = 4, 12.0
 	w := width / cols

@@ -146,10 +146,10 @@ func (q *Queries) ApproveProcedure(ctx context.Context, arg ApproveProcedurePara
 }
 
 const areaJoints = `-- name: AreaJoints :many
-select a.area, j.tag, j.name, j.bolts, j.glyph, j.summary, coalesce(j.package, '') as package, a.total, a.accepted
+select a.area, j.tag, j.name, j.family, j.bolts, j.glyph, j.summary, coalesce(j.package, '') as package, a.total, a.accepted
 from (select area, count(*)::int as total, (count(*) filter (where glyph = 'accepted'))::int as accepted from joints group by area) a
 cross join lateral (
-  select b.tag, b.name, b.bolts, b.glyph, b.summary, b.package from joints b where b.area = a.area
+  select b.tag, b.name, b.family, b.bolts, b.glyph, b.summary, b.package from joints b where b.area = a.area
   order by array_position(array['in_hand', 'stopped', 'turned_down', 'to_prove', 'due_again', 'ready', 'waiting', 'accepted'], b.glyph), b.tag limit $1::int
 ) j order by a.area, array_position(array['in_hand', 'stopped', 'turned_down', 'to_prove', 'due_again', 'ready', 'waiting', 'accepted'], j.glyph), j.tag
 `
@@ -158,6 +158,7 @@ type AreaJointsRow struct {
 	Area     string
 	Tag      string
 	Name     string
+	Family   string
 	Bolts    int32
 	Glyph    string
 	Summary  string
@@ -180,6 +181,7 @@ func (q *Queries) AreaJoints(ctx context.Context, most int32) ([]AreaJointsRow, 
 			&i.Area,
 			&i.Tag,
 			&i.Name,
+			&i.Family,
 			&i.Bolts,
 			&i.Glyph,
 			&i.Summary,
@@ -1288,7 +1290,7 @@ func (q *Queries) InsertToolFile(ctx context.Context, arg InsertToolFileParams) 
 }
 
 const jointsByGlyph = `-- name: JointsByGlyph :many
-select tag, name, area, bolts, glyph, stop, summary, updated_at from joints where glyph = $1::text order by updated_at desc, tag limit $2::int
+select tag, name, area, family, bolts, glyph, stop, summary, updated_at from joints where glyph = $1::text order by updated_at desc, tag limit $2::int
 `
 
 type JointsByGlyphParams struct {
@@ -1300,6 +1302,7 @@ type JointsByGlyphRow struct {
 	Tag       string
 	Name      string
 	Area      string
+	Family    string
 	Bolts     int32
 	Glyph     string
 	Stop      string
@@ -1320,6 +1323,7 @@ func (q *Queries) JointsByGlyph(ctx context.Context, arg JointsByGlyphParams) ([
 			&i.Tag,
 			&i.Name,
 			&i.Area,
+			&i.Family,
 			&i.Bolts,
 			&i.Glyph,
 			&i.Stop,
@@ -2151,7 +2155,7 @@ func (q *Queries) OpenLoans(ctx context.Context) ([]ToolLoan, error) {
 }
 
 const openRuns = `-- name: OpenRuns :many
-select r.id, r.plan_id, r.last_seq, r.last_hash, r.started_at, r.started_by, j.tag, j.name, j.area, j.bolts, j.glyph from runs r join joints j on j.id = r.joint_id
+select r.id, r.plan_id, r.last_seq, r.last_hash, r.started_at, r.started_by, j.tag, j.name, j.area, j.family, j.bolts, j.glyph from runs r join joints j on j.id = r.joint_id
 where r.sealed_at is null order by r.started_at desc
 `
 
@@ -2165,6 +2169,7 @@ type OpenRunsRow struct {
 	Tag       string
 	Name      string
 	Area      string
+	Family    string
 	Bolts     int32
 	Glyph     string
 }
@@ -2188,6 +2193,7 @@ func (q *Queries) OpenRuns(ctx context.Context) ([]OpenRunsRow, error) {
 			&i.Tag,
 			&i.Name,
 			&i.Area,
+			&i.Family,
 			&i.Bolts,
 			&i.Glyph,
 		); err != nil {

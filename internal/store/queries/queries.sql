@@ -148,7 +148,7 @@ update runs set last_seq = $2, last_hash = $3 where id = $1;
 update runs set sealed_at = $2 where id = $1;
 
 -- name: OpenRuns :many
-select r.id, r.plan_id, r.last_seq, r.last_hash, r.started_at, r.started_by, j.tag, j.name, j.area, j.bolts, j.glyph from runs r join joints j on j.id = r.joint_id
+select r.id, r.plan_id, r.last_seq, r.last_hash, r.started_at, r.started_by, j.tag, j.name, j.area, j.family, j.bolts, j.glyph from runs r join joints j on j.id = r.joint_id
 where r.sealed_at is null order by r.started_at desc;
 
 -- name: RunEvents :many
@@ -198,15 +198,15 @@ insert into settings (key, value) values ($1, $2) on conflict (key) do update se
 
 -- name: AreaJoints :many
 -- The joints of each area that most want attention, with the area's totals.
-select a.area, j.tag, j.name, j.bolts, j.glyph, j.summary, coalesce(j.package, '') as package, a.total, a.accepted
+select a.area, j.tag, j.name, j.family, j.bolts, j.glyph, j.summary, coalesce(j.package, '') as package, a.total, a.accepted
 from (select area, count(*)::int as total, (count(*) filter (where glyph = 'accepted'))::int as accepted from joints group by area) a
 cross join lateral (
-  select b.tag, b.name, b.bolts, b.glyph, b.summary, b.package from joints b where b.area = a.area
+  select b.tag, b.name, b.family, b.bolts, b.glyph, b.summary, b.package from joints b where b.area = a.area
   order by array_position(array['in_hand', 'stopped', 'turned_down', 'to_prove', 'due_again', 'ready', 'waiting', 'accepted'], b.glyph), b.tag limit sqlc.arg(most)::int
 ) j order by a.area, array_position(array['in_hand', 'stopped', 'turned_down', 'to_prove', 'due_again', 'ready', 'waiting', 'accepted'], j.glyph), j.tag;
 
 -- name: JointsByGlyph :many
-select tag, name, area, bolts, glyph, stop, summary, updated_at from joints where glyph = sqlc.arg(glyph)::text order by updated_at desc, tag limit sqlc.arg(n)::int;
+select tag, name, area, family, bolts, glyph, stop, summary, updated_at from joints where glyph = sqlc.arg(glyph)::text order by updated_at desc, tag limit sqlc.arg(n)::int;
 
 -- name: Areas :many
 -- Steps from one area to the next in the index instead of reading every joint.

@@ -1353,9 +1353,12 @@ export interface components {
             tag: string;
             name: string;
             area: string;
+            family: string;
             bolts: number;
             glyph: string;
             startedBy: string;
+            group: components["schemas"]["FastenerGroup"];
+            chalk: number[];
             state: components["schemas"]["State"];
         };
         JointDetail: {
@@ -2130,6 +2133,7 @@ export interface components {
         StoppedJoint: {
             tag: string;
             name: string;
+            family: string;
             bolts: number;
             glyph: string;
             why: string;
@@ -2211,6 +2215,7 @@ export interface components {
         TodayJoint: {
             tag: string;
             name: string;
+            family: string;
             bolts: number;
             glyph: string;
             summary: string;
@@ -2647,6 +2652,7 @@ export interface components {
             site: boolean;
             groups: number;
             layouts: components["schemas"]["Layout"][];
+            silhouette: string;
             steps: number;
             checks: number;
             holds: number;

@@ -54,7 +54,7 @@ export function Find() {
   const actions = [
     ...(joints.data?.rows.map((j) => ({
       ...act(`j-${j.tag}`, j.tag, `${j.name}, ${j.make}`, () => void navigate({ to: '/joints/$tag', params: { tag: j.tag } })),
-      leftSection: <Glyph count={j.bolts} state={j.glyph} size={28} />,
+      leftSection: <Glyph family={j.family} count={j.bolts} state={j.glyph} size={28} />,
     })) ?? []),
     ...(tools.data?.tools
       .filter((t) => q && `${t.tool.tag} ${t.name}`.toLowerCase().includes(q.toLowerCase()))

@@ -81,7 +81,7 @@ export function ScaleCoach({ coach, wrench, width: W, compact }: CoachProps) {
                 y={y(0.8) + (on ? (compact ? 8 : 10) : 5)}
                 textAnchor="end"
                 style={{
-                  font: `700 ${on ? (compact ? 24 : 30) : compact ? 13 : 15}px var(--mono)`,
+                  font: `700 ${on ? (compact ? 24 : markText(m).length > 2 ? 22 : 30) : compact ? 13 : 15}px var(--mono)`,
                   fill: on ? 'var(--now)' : 'var(--ink-3)',
                 }}
               >

@@ -1,4 +1,48 @@
-import { polar, round2 } from './geometry';
+import { useFamilies } from '../api/client';
+import { hexagon, type Point, polar, round2 } from './geometry';
+
+/** The outline of a family, and where its fasteners are just inside it; the radius is half of the mark. */
+interface Outline {
+  path: (r: number) => string;
+  dot: (i: number, n: number) => Point; // from -1 to 1
+}
+
+const around = (i: number, n: number): Point => polar(1, 180 / n + (i * 360) / n);
+const box = (r: number, h: number) => `M${-r} ${-r * h}H${r}V${r * h}H${-r}Z`;
+/** Points spread evenly around the edge of a box, clockwise from its top left. */
+const edge =
+  (h: number) =>
+  (i: number, n: number): Point => {
+    const d = ((i + 0.5) / n) * (4 + 4 * h);
+    if (d < 2) return [d - 1, -h];
+    if (d < 2 + 2 * h) return [1, d - 2 - h];
+    if (d < 4 + 2 * h) return [1 - (d - 2 - 2 * h), h];
+    return [-1, h - (d - 4 - 2 * h)];
+  };
+const circle: Outline = { path: (r) => `M0 ${-r}A${r} ${r} 0 1 1 -0.01 ${-r}Z`, dot: around };
+const lobe = (deg: number, r: number) => {
+  const [x, y] = polar(r * 0.52, deg);
+  return `M${round2(x)} ${round2(y - r * 0.48)}a${r * 0.48} ${r * 0.48} 0 1 1 -0.01 0Z`;
+};
+/** Fasteners in turn on the three lobes, spread on the outer side of each. */
+const onLobes = (i: number, n: number): Point => {
+  const lobe = (i % 3) * 120;
+  const each = Math.ceil(n / 3);
+  const [x, y] = polar(0.52, lobe);
+  const [dx, dy] = polar(0.4, lobe + (Math.floor(i / 3) - (each - 1) / 2) * 48);
+  return [x + dx, y + dy];
+};
+const outlines: Record<string, Outline> = {
+  circle,
+  rectangle: { path: (r) => box(r, 0.74), dot: edge(0.74) },
+  strip: { path: (r) => box(r, 0.52), dot: edge(0.52) },
+  clamp: {
+    path: (r) => `M${-r} 0L${-r * 0.3} ${-r * 0.72}H${r * 0.3}L${r} 0L${r * 0.3} ${r * 0.72}H${-r * 0.3}Z`,
+    dot: (i, n) => [i * 2 < n ? 0.9 : -0.9, 0],
+  },
+  nut: { path: (r) => hexagon(0, 0, r, 30), dot: (i, n) => [0, n === 1 ? -0.7 : 0.8 - (1.6 * i) / (n - 1)] },
+  body: { path: (r) => [0, 120, 240].map((d) => lobe(d, r)).join(''), dot: onLobes },
+};
 
 export const glyphWords: Record<string, string> = {
   waiting: 'waiting',
@@ -13,12 +57,14 @@ export const glyphWords: Record<string, string> = {
 
 /** The joint as a mark of 24 to 44 px: its own outline, and its state as a shape in the middle. */
 export function Glyph({
+  family,
   count,
   state,
   share = 0,
   size = 36,
   label,
 }: {
+  family?: string | undefined;
   count: number;
   state: string;
   share?: number;
@@ -29,7 +75,16 @@ export function Glyph({
   const dr = Math.max(1.15, size * 0.036);
   const rr = R - 1;
   const n = Math.min(count, 20);
-  const dots = size >= 30 || count <= 8 ? Array.from({ length: n }, (_, i) => polar(rr - dr - 2.1, 180 / n + (i * 360) / n)) : [];
+  const shape = useFamilies().data?.find((f) => f.code === family)?.silhouette ?? 'circle';
+  const out = outlines[shape] ?? circle;
+  const dots =
+    size >= 30 || count <= 8
+      ? Array.from({ length: n }, (_, i) => {
+          const [x, y] = out.dot(i, n);
+          const k = rr - dr - 2.1;
+          return [x * k, y * k] as const;
+        })
+      : [];
   const M = Math.max(4.2, Math.min(rr - dr * 2 - 4.4, R * 0.5));
   let fill = 'var(--film-2)';
   let stroke = 'var(--ink)';
@@ -69,9 +124,15 @@ export function Glyph({
       viewBox={`${-R} ${-R} ${size} ${size}`}
       style={{ overflow: 'visible', flex: 'none' }}
     >
-      <circle
-        r={rr}
-        style={{ fill, stroke, strokeWidth: size >= 34 ? 1.5 : 1.25, strokeDasharray: state === 'waiting' ? '2.6 2' : undefined }}
+      <path
+        d={out.path(rr)}
+        style={{
+          fill,
+          stroke,
+          strokeLinejoin: 'round',
+          strokeWidth: size >= 34 ? 1.5 : 1.25,
+          strokeDasharray: state === 'waiting' ? '2.6 2' : undefined,
+        }}
       />
       {dots.map(([x, y], i) => (
         <circle

@@ -66,8 +66,7 @@ export function Rosette(p: RosetteProps) {
   return (
     <svg
       className="rosette"
-      role="img"
-      aria-label={p.label}
+      {...(p.label ? { role: 'img', 'aria-label': p.label } : { 'aria-hidden': true })}
       width={p.size}
       height={p.size}
       viewBox={`${-half} ${-half} ${p.size} ${p.size}`}

@@ -42,7 +42,7 @@ export function PutOnJoint({ sheet, torque }: { sheet: Sheet; torque: Output }) 
                 })
               }
             >
-              <Glyph count={j.bolts} state={j.glyph} size={28} />
+              <Glyph family={j.family} count={j.bolts} state={j.glyph} size={28} />
               <b>{j.tag}</b>
               <span>
                 {j.name}, {j.make}

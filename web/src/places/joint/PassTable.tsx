@@ -4,6 +4,8 @@ import { num, unitText } from '../../kit/numbers';
 /** The passes as a ladder: what is set, what it gives at the nut, and how far each has come. */
 export function PassTable({ state: s, onlyHeldBack, all }: { state: RunState; onlyHeldBack?: boolean; all?: boolean }) {
   const several = new Set(s.passes.map((p) => p.unit).filter(Boolean)).size > 1;
+  const first = s.passes.find((p) => p.setting);
+  const torque = s.passes.some((p) => p.torqueNm || p.lowNm);
   // Of a long piece of work the passes around the present one are shown.
   const at = s.pass ? s.pass - 1 : s.passes.length - 1;
   const most = 3;
@@ -15,8 +17,8 @@ export function PassTable({ state: s, onlyHeldBack, all }: { state: RunState; on
         <thead>
           <tr>
             <th>Pass</th>
-            <th className="n x">At the nut, N·m</th>
-            <th className="n">Set{several ? '' : `, ${unitText(s.passes[0]?.unit || 'N_m')}`}</th>
+            {torque && <th className="n x">At the nut, N·m</th>}
+            <th className="n">{first ? `Set${several ? '' : `, ${unitText(first.unit || 'N_m')}`}` : 'Turn'}</th>
             <th className="n">Done</th>
           </tr>
         </thead>
@@ -35,9 +37,11 @@ export function PassTable({ state: s, onlyHeldBack, all }: { state: RunState; on
                   {cur ? <b>{p.number}</b> : p.number} &nbsp;{p.name}
                   {p.groupName && <small className="dim"> {p.groupName.toLowerCase()}</small>}
                 </td>
-                <td className="n x">
-                  {p.torqueNm ? num(p.torqueNm, 0) : p.lowNm ? `${num(p.lowNm, 1)} to ${num(p.highNm ?? 0, 1)}` : '–'}
-                </td>
+                {torque && (
+                  <td className="n x">
+                    {p.torqueNm ? num(p.torqueNm, 0) : p.lowNm ? `${num(p.lowNm, 1)} to ${num(p.highNm ?? 0, 1)}` : '–'}
+                  </td>
+                )}
                 <td className="n">
                   {p.setting ? num(p.setting, 2) : p.turnDeg ? `${num(p.turnDeg, 0)}°` : '–'}
                   {several && p.setting ? ` ${unitText(p.unit)}` : ''}

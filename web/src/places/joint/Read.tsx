@@ -95,6 +95,7 @@ export function Read({ joint, run, onChanged, bench, onBenchDone }: ReadProps) {
   const kin = family.data?.family.fasteners.find((x) => x.code === g?.group) ?? family.data?.family.fasteners[0];
   const patternData = patterns.filter((p) => !kin || kin.patterns.includes(p.value.replace('8', '')));
   const refused = Object.entries(kin?.refused ?? {})
+    .sort(([a], [b]) => Number(b === 'cross') - Number(a === 'cross'))
     .slice(0, 1)
     .map(([p, why]) => `not ${orderWord(p, 4)}: ${why}`)
     .join('');
@@ -119,8 +120,12 @@ export function Read({ joint, run, onChanged, bench, onBenchDone }: ReadProps) {
               scale={stages.map((p) => ({ t: g.finalNm ? p.torqueNm / g.finalNm : p.percent / 100, text: num(p.torqueNm, 0) }))}
             />
             <p className="under">
-              order: <span className="m">{order.map((p) => plan.chalk[p - 1]).join(' ')}</span>
-              <br />
+              {order.length > 1 && (
+                <>
+                  order: <span className="m">{order.map((p) => plan.chalk[p - 1]).join(' ')}</span>
+                  <br />
+                </>
+              )}
               {stages.length > 0 && 'torque at the nut, N·m'}
               {g.layout.diameterMm ? ` · bolt circle ${num(g.layout.diameterMm)} mm` : ''}
             </p>
@@ -161,13 +166,15 @@ export function Read({ joint, run, onChanged, bench, onBenchDone }: ReadProps) {
                   <>
                     <Row name="Target" value={targetText(spec.target)} strong />
                     {plan?.table && <Row name="Looked up" value={`${plan.table.name}, line ${plan.table.keys.join(', ')}`} />}
-                    <Row
-                      name="Holds for"
-                      value={
-                        plan?.lubricantCards.find((l) => l.code === spec.lubricant)?.name ??
-                        (spec.lubricant === 'not_named' ? 'not named' : spec.lubricant)
-                      }
-                    />
+                    {spec.lubricant && (
+                      <Row
+                        name="Holds for"
+                        value={
+                          plan?.lubricantCards.find((l) => l.code === spec.lubricant)?.name ??
+                          (spec.lubricant === 'not_named' ? 'not named' : spec.lubricant)
+                        }
+                      />
+                    )}
                     {spec.thread && (
                       <Row
                         name="Bolts"

@@ -38,7 +38,7 @@ function bigOf(pass: PassState, byTool: boolean, setting: number): { text: strin
         text: `${num(pass.lowNm ?? 0, 0)}–${num(pass.highNm ?? 0, 0)}`,
         words: true,
         unit: 'N·m',
-        under: 'to start the stem moving',
+        under: pass.until || 'effort to turn',
       };
     case 'stretch':
       return { text: `${num(pass.lowMm ?? 0, 3)}–${num(pass.highMm ?? 0, 3)}`, words: true, unit: 'mm', under: 'longer than before' };

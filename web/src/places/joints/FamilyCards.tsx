@@ -57,7 +57,7 @@ export function FamilyCards({ chosen, onChoose }: { chosen?: string | undefined;
               <small>{f.looks}</small>
               <small className="dim">
                 {f.groups > 1 ? `${f.groups} groups, ` : ''}
-                {f.checks} checks{f.holds ? `, ${f.holds} holds` : ''}
+                {f.checks} checks{f.holds ? `, ${f.holds} ${f.holds === 1 ? 'hold' : 'holds'}` : ''}
                 {f.site ? ' · the site’s own version' : ''}
               </small>
             </span>

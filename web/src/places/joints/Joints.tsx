@@ -142,7 +142,7 @@ export function JointsPlace() {
         <div className="joint-grid">
           {rows.map((j) => (
             <Link key={j.tag} to="/joints/$tag" params={{ tag: j.tag }} className="joint-cell" title={`${j.name}. ${j.summary}`}>
-              <Glyph count={j.bolts} state={j.glyph} size={64} />
+              <Glyph family={j.family} count={j.bolts} state={j.glyph} size={64} />
               <span className="m">{j.tag}</span>
             </Link>
           ))}
@@ -187,7 +187,7 @@ function Line({ j, top }: { j: JointRow; top: number }) {
       className="joint-row"
       style={{ position: 'absolute', top, left: 0, right: 0, height: 48 }}
     >
-      <Glyph count={j.bolts} state={j.glyph} size={32} />
+      <Glyph family={j.family} count={j.bolts} state={j.glyph} size={32} />
       <span className="m tg">{j.tag}</span>
       <span className="nm">{j.name}</span>
       <span className="w dim">{j.area}</span>

@@ -37,7 +37,8 @@ export function Procedures({ code, has, role, onOpen }: Props) {
               <small>{f.looks}</small>
               <small className="dim">
                 version {f.version}
-                {f.site ? ', the site’s own' : ', built in'} · {f.steps} steps, {f.checks} checks, {f.holds} holds
+                {f.site ? ', the site’s own' : ', built in'} · {f.steps} steps, {f.checks} checks,{' '}
+                {f.holds === 1 ? '1 hold' : `${f.holds} holds`}
               </small>
               {f.drafts > 0 && <small className="hld">{f.drafts} waiting for an engineer</small>}
             </span>

@@ -1,9 +1,11 @@
 import { getRouteApi, Link } from '@tanstack/react-router';
+import { useState } from 'react';
 import { useRecord } from '../../api/client';
 import { num, unitText, when } from '../../kit/numbers';
 import { WorkingSheet } from '../../kit/Working';
 import { TagPlate } from '../../rosette/Glyph';
-import { Hub, Rosette } from '../../rosette/Rosette';
+import { GroupRosette, GroupStrip, groupOf } from '../../rosette/GroupRosette';
+import { Hub } from '../../rosette/Rosette';
 import { PassTable } from '../joint/PassTable';
 import { Deviations } from '../joint/Prove';
 import { ReportView } from './Verify';
@@ -14,9 +16,11 @@ const route = getRouteApi('/records/$number');
 export function RecordPage() {
   const { number } = route.useParams();
   const rec = useRecord(number);
+  const [shown, setShown] = useState<string>();
   if (!rec.data) return <p className="empty">{rec.isError ? (rec.error as Error).message : 'Fetching the record.'}</p>;
   const { row, record, report } = rec.data;
   const { plan, state: s } = record;
+  const g = groupOf(plan, shown);
   const back = new Set(s.takenBack);
   return (
     <div className="page">
@@ -39,18 +43,18 @@ export function RecordPage() {
       </div>
       <div style={{ display: 'grid', gridTemplateColumns: 'minmax(280px, 420px) 1fr', gap: 24, marginTop: 12 }} className="record-grid">
         <div>
-          <Rosette
+          <GroupRosette
             size={400}
-            count={plan.layout.count}
-            startDeg={plan.layout.startDeg}
-            numbers={plan.chalk}
+            group={g}
+            chalk={plan.chalk}
             fasteners={s.fasteners}
             aim={1}
             tMax={1.14}
-            scale={[{ t: 1, text: num(plan.finalNm, 0) }]}
+            scale={g.finalNm ? [{ t: 1, text: num(g.finalNm, 0) }] : []}
             label={`${row.tag}: ${s.verdict.word}`}
-            hub={<Hub n={plan.layout.count} of="bolts" k={2} />}
+            hub={g.layout.kind && g.layout.kind !== 'circle' ? undefined : <Hub n={g.layout.count} of={`${g.noun || 'bolt'}s`} k={2} />}
           />
+          <GroupStrip plan={plan} fasteners={s.fasteners} present={g.group} onChoose={setShown} />
         </div>
         <div>
           <ReportView report={report} />
@@ -60,7 +64,14 @@ export function RecordPage() {
                 ['Joint', `${row.name}, ${row.area}`],
                 ['Target', `${row.target}, from ${plan.specification.document} ${plan.specification.revision}`],
                 ['Verdict', `${s.verdict.word}. ${s.verdict.sentence}`],
-                ['Preload', `${num(plan.preloadKN, 0)} kN in each bolt, ${num(plan.preloadMinKN, 0)} to ${num(plan.preloadMaxKN, 0)}`],
+                ...(g.preloadKN > 0
+                  ? [
+                      [
+                        'Preload',
+                        `${num(g.preloadKN, 0)} kN in each ${g.noun || 'bolt'}, ${num(g.preloadMinKN, 0)} to ${num(g.preloadMaxKN, 0)}`,
+                      ],
+                    ]
+                  : []),
                 ['Lubricant', s.checks.find((c) => c.code === 'lubricant')?.text ?? ''],
                 ['Tightened', `${row.tightenedBy}`],
                 ['Proved', `${row.provedBy}`],
@@ -76,7 +87,7 @@ export function RecordPage() {
           </table>
         </div>
       </div>
-      <PassTable state={s} />
+      <PassTable state={s} all />
       <Deviations list={s.deviations} sealed onAccept={() => undefined} />
       <details style={{ marginTop: 12 }}>
         <summary>Every event, in order ({record.events.length})</summary>
@@ -89,7 +100,7 @@ export function RecordPage() {
                 <td>{e.event.kind.replace(/_/g, ' ')}</td>
                 <td>
                   {e.event.fastener
-                    ? `bolt ${plan.chalk[e.event.fastener - 1]}, pass ${e.event.pass}, ${e.event.outcome ?? ''} ${e.event.setting ? `${num(e.event.setting)} ${unitText(s.passes[0]?.unit ?? 'N_m')}` : ''}`
+                    ? `${s.fasteners[e.event.fastener - 1]?.name}, pass ${e.event.pass}, ${e.event.outcome ?? ''} ${e.event.setting ? `${num(e.event.setting)} ${unitText(s.passes.find((p) => p.number === e.event.pass)?.unit || 'N_m')}` : ''}`
                     : (e.event.check ?? e.event.purpose ?? '')}{' '}
                   {e.event.answer ?? ''} {e.event.reason ?? ''}
                 </td>

@@ -3,7 +3,7 @@ import { Link, useNavigate } from '@tanstack/react-router';
 import { type Today, useToday } from '../../api/client';
 import { num, unitText } from '../../kit/numbers';
 import { Glyph, glyphWords, TagPlate } from '../../rosette/Glyph';
-import { Rosette } from '../../rosette/Rosette';
+import { GroupRosette } from '../../rosette/GroupRosette';
 import { PlantSection } from './PlantSection';
 import './today.css';
 import { DueRuler } from './DueRuler';
@@ -38,10 +38,11 @@ export function TodayPlace() {
         <div className="then">
           <div className="rule">Then, in this order</div>
           {[
-            ...others.map((h) => ({ tag: h.tag, name: h.name, bolts: h.bolts, glyph: h.glyph, text: sentence(h) })),
+            ...others.map((h) => ({ tag: h.tag, name: h.name, family: h.family, bolts: h.bolts, glyph: h.glyph, text: sentence(h) })),
             ...t.next.map((n) => ({
               tag: n.tag,
               name: n.name,
+              family: n.family,
               bolts: n.bolts,
               glyph: n.glyph,
               text: n.summary || glyphWords[n.glyph] || '',
@@ -52,7 +53,7 @@ export function TodayPlace() {
             .slice(0, 3)
             .map((x) => (
               <Link key={x.tag} to="/joints/$tag" params={{ tag: x.tag }} className="q">
-                <Glyph count={x.bolts} state={x.glyph} size={40} />
+                <Glyph family={x.family} count={x.bolts} state={x.glyph} size={40} />
                 <span>
                   <span className="m">{x.tag}</span> <b>{x.name}</b>
                   <small>{x.text}</small>
@@ -95,7 +96,7 @@ export function TodayPlace() {
                       className={`cell${j.tag === first?.tag ? ' nowc' : ''}`}
                       title={`${j.name}. ${j.summary}`}
                     >
-                      <Glyph count={j.bolts} state={j.glyph} share={done} size={36} label={j.tag} />
+                      <Glyph family={j.family} count={j.bolts} state={j.glyph} share={done} size={36} label={j.tag} />
                       <span className="m">{j.tag}</span>
                     </Link>
                   );
@@ -118,7 +119,7 @@ export function TodayPlace() {
           {t.stopped.length === 0 && <p className="empty">Nothing is stopped.</p>}
           {t.stopped.slice(0, 5).map((s) => (
             <Link key={s.tag} to="/joints/$tag" params={{ tag: s.tag }} className="st">
-              <Glyph count={s.bolts} state={s.glyph} size={28} />
+              <Glyph family={s.family} count={s.bolts} state={s.glyph} size={28} />
               <span className="m tg">{s.tag}</span>
               <span className="why-text">{s.why}</span>
               <span className="whom">{s.who}</span>
@@ -207,18 +208,17 @@ function NothingInHand({ t }: { t: Today }) {
 function InHandRosette({ h }: { h: InHand }) {
   const s = h.state;
   if (!s) return null;
-  const final = s.passes.at(-1)?.torqueNm ?? 1;
+  const g = h.group;
   const pass = s.passes[(s.pass || s.passes.length) - 1];
   return (
-    <Rosette
+    <GroupRosette
       size={200}
-      count={h.bolts}
-      startDeg={180 / h.bolts}
-      numbers={s.fasteners.map((f) => f.number)}
+      group={g}
+      chalk={h.chalk}
       fasteners={s.fasteners}
       next={s.stop === 'tighten' ? s.next?.fastener : undefined}
       prev={s.stop === 'tighten' && s.prev ? s.prev : undefined}
-      aim={(pass?.torqueNm ?? final) / final}
+      aim={g.finalNm && pass?.torqueNm ? pass.torqueNm / g.finalNm : 1}
       now={s.stop === 'tighten'}
       lines={[1]}
       label={`${h.tag}: ${sentence(h)}`}
