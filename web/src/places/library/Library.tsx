@@ -75,36 +75,38 @@ export function LibraryPlace() {
         ))}
       </nav>
       <section>
-        <div className="row-btns" style={{ marginTop: 0 }}>
-          <h1 className="title">{shelves.find((s) => s[0] === shelf)?.[1]}</h1>
-          {shelf !== 'rules' && !(shelf === 'procedures' && value) && (
-            <TextInput
-              aria-label="Search this shelf"
-              placeholder="search this shelf"
-              value={q}
-              onChange={(e) => void navigate({ search: { shelf, q: e.currentTarget.value || undefined, value }, replace: true })}
-            />
-          )}
-          {table && table !== 'lubricants' && table !== 'tables' && (
-            <button type="button" className="btn sm" aria-pressed={inch} onClick={() => setInch(!inch)}>
-              {inch ? 'Show mm and MPa' : 'Show inch and ksi'}
+        {!(shelf === 'procedures' && value) && (
+          <div className="row-btns" style={{ marginTop: 0 }}>
+            <h1 className="title">{shelves.find((s) => s[0] === shelf)?.[1]}</h1>
+            {shelf !== 'rules' && (
+              <TextInput
+                aria-label="Search this shelf"
+                placeholder="search this shelf"
+                value={q}
+                onChange={(e) => void navigate({ search: { shelf, q: e.currentTarget.value || undefined, value }, replace: true })}
+              />
+            )}
+            {table && table !== 'lubricants' && table !== 'tables' && (
+              <button type="button" className="btn sm" aria-pressed={inch} onClick={() => setInch(!inch)}>
+                {inch ? 'Show mm and MPa' : 'Show inch and ksi'}
+              </button>
+            )}
+            {table && (
+              <button
+                type="button"
+                className="btn sm"
+                disabled={!engineer}
+                onClick={() => open('')}
+                title={engineer ? undefined : 'An engineer changes the Library'}
+              >
+                Enter the site’s own
+              </button>
+            )}
+            <button type="button" className="btn sm" onClick={() => print()}>
+              Print
             </button>
-          )}
-          {table && (
-            <button
-              type="button"
-              className="btn sm"
-              disabled={!engineer}
-              onClick={() => open('')}
-              title={engineer ? undefined : 'An engineer changes the Library'}
-            >
-              Enter the site’s own
-            </button>
-          )}
-          <button type="button" className="btn sm" onClick={() => print()}>
-            Print
-          </button>
-        </div>
+          </div>
+        )}
         {table && (
           <>
             <p className="dim">{about[table]}</p>

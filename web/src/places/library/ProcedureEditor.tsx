@@ -129,9 +129,9 @@ export function ProcedureEditor({
   return (
     <div className="proc-edit">
       <div className="row-btns" style={{ marginTop: 0 }}>
-        <h2 className="title" style={{ flex: 1 }}>
+        <h1 className="title" style={{ flex: 1 }}>
           {detail.family.name}: a version of the site’s own
-        </h2>
+        </h1>
         <button
           type="button"
           className="btn sm"
@@ -405,7 +405,7 @@ function BoxField({
           label={b.label}
           value={textValue}
           error={error}
-          data={(b.choices ?? []).map(([v, label]) => ({ value: v, label }))}
+          data={(b.choices ?? []).map(([v, label]) => ({ value: v, label: label || v }))}
           onChange={(v) => onChange(v ?? '')}
           searchable
         />
@@ -417,7 +417,7 @@ function BoxField({
           label={b.label}
           value={Array.isArray(value) ? (value as string[]) : []}
           error={error}
-          data={(b.choices ?? []).map(([v, label]) => ({ value: v, label }))}
+          data={(b.choices ?? []).map(([v, label]) => ({ value: v, label: label || v }))}
           onChange={onChange}
           searchable
         />

@@ -119,6 +119,9 @@ function Procedure({ code, role, onBack }: { code: string; role: string; onBack:
         <a className="btn sm" href="/api/procedure-schema" target="_blank" rel="noreferrer">
           Schema
         </a>
+        <button type="button" className="btn sm" onClick={() => print()}>
+          Print
+        </button>
         {draft && (
           <button type="button" className="btn now sm" disabled={!engineer} onClick={() => void approve()}>
             Approve version {d.family.version}
@@ -201,6 +204,15 @@ const doWord: Record<string, string> = {
   undo: 'let go again',
 };
 
+/** What the readings of a check are held against: a figure of the document, a limit of the house, or its own. */
+function heldAgainst(f: Family, c: Family['checks'][number]): string {
+  const figure = (code: string | undefined) => f.figures?.find((x) => x.code === code)?.name.toLowerCase();
+  const from = [figure(c.lowFigure), figure(c.highFigure)].filter(Boolean);
+  if (from.length) return `Held against the document: ${[...new Set(from)].join(', ')}`;
+  if (c.limitKey) return 'Held against the document, or the house rules where it says nothing';
+  return limitText(c);
+}
+
 /** A procedure read from top to bottom, in the order of the work. */
 export function ProcedureView({ family: f }: { family: Family }) {
   const nameOf = (code: string) => f.fasteners.find((g) => g.code === code)?.name ?? code;
@@ -214,7 +226,7 @@ export function ProcedureView({ family: f }: { family: Family }) {
           {checks(g.code).map((c) => (
             <li key={c.code}>
               <b>{c.title}</b> {c.hold && <span className="hld">hold{c.twoPerson ? ', two people' : ''}</span>} {c.ask}
-              {c.kind === 'measure' && <span className="dim"> {limitText(c)}.</span>}
+              {c.kind === 'measure' && <span className="dim"> {heldAgainst(f, c)}.</span>}
               {c.expect && <span> Must be: {c.expect}</span>}
               {c.before && <span className="dim"> Before {f.work.find((w) => w.code === c.before)?.name ?? c.before}.</span>}
               {c.after && <span className="dim"> After {f.work.find((w) => w.code === c.after)?.name ?? c.after}.</span>}
@@ -227,7 +239,7 @@ export function ProcedureView({ family: f }: { family: Family }) {
     ));
   return (
     <>
-      <h2 className="title">{f.name}</h2>
+      <h1 className="title">{f.name}</h1>
       <p>{f.looks}</p>
       {(f.questions ?? []).map((q) => (
         <p key={q.code}>
