@@ -123,6 +123,9 @@ func (f *folder) groupText(g procedure.Group, gs GroupState) string {
 	}
 	switch {
 	case gs.Status == CheckCleared && text == "":
+		if gs.Total == 1 {
+			return "In order."
+		}
 		return "All " + fmt.Sprint(gs.Total) + " in order."
 	case gs.Status != CheckCleared:
 		return "Still to do: " + text + "."
@@ -161,7 +164,10 @@ func (f *folder) next(i int, h *hand) *Next {
 	case m == MarkSkipped:
 		nx.Why = "left for later: now its turn"
 	case m == MarkShort:
-		nx.Why = "short: pull it again"
+		nx.Why = againWords[plan.PassKind(f.s.Passes[i].Kind)]
+		if nx.Why == "" {
+			nx.Why = "short: pull it again"
+		}
 	case m == MarkOver:
 		nx.Why = "over: loosen it first, then bring it up again"
 	case prev == 0 || prev == pos:
@@ -189,6 +195,12 @@ func (f *folder) next(i int, h *hand) *Next {
 }
 
 // presentSetUp shows what is in the first hand: what ends a pull with it, how the scale reads, what to keep clear of.
+// againWords say why a fastener without a torque is at hand again.
+var againWords = map[plan.PassKind]string{
+	plan.EffortPass: "outside its window: adjust and measure again", plan.StretchPass: "outside its band: tighten on and measure again", plan.TurnPass: "not at its mark: turn it on",
+	plan.HandPass: "not there yet: once more", plan.ShapePass: "not there yet: once more", plan.UndoPass: "not free yet: once more",
+}
+
 func (f *folder) presentSetUp(i int) {
 	s := f.inHand(f.hands[0], i)
 	if s == nil || i < len(f.s.Passes) && !plan.PassKind(f.s.Passes[i].Kind).Sets() {
@@ -233,6 +245,9 @@ func (f *folder) fasteners(cur int) {
 			}
 		}
 		fs.Fraction = f.fraction(g, pos, done, all)
+		if at >= 0 && f.s.Passes[at].Kind == string(plan.UndoPass) && f.marks[at][pos].closed() {
+			fs.Fraction = 0 // it was let go again
+		}
 		if at >= 0 {
 			m := f.marks[at][pos]
 			switch {
@@ -243,7 +258,7 @@ func (f *folder) fasteners(cur int) {
 			case f.torque[pos] > 0 || done > 0:
 				fs.State = "part"
 			}
-			fs.Word = f.word(m, pos+1, fs.Degrees)
+			fs.Word = f.word(m, plan.PassKind(f.s.Passes[at].Kind), pos+1, fs.Degrees)
 		}
 		if fs.Word != "" {
 			f.s.Exceptions = append(f.s.Exceptions, fs.Word)
@@ -268,13 +283,16 @@ func (f *folder) fraction(g *plan.FastenerGroup, pos, done, all int) float64 {
 }
 
 // word says what is not right with a fastener, "" when nothing is.
-func (f *folder) word(m Mark, position int, degrees float64) string {
+func (f *folder) word(m Mark, kind plan.PassKind, position int, degrees float64) string {
 	num := f.label(position)
 	if g := f.p.GroupAt(position); g.Layout.Count == 1 && len(f.p.Others) > 0 {
 		num = g.Word()
 	}
 	switch m {
 	case MarkShort:
+		if kind == plan.EffortPass || kind == plan.StretchPass {
+			return num + " outside its window"
+		}
 		return num + " short"
 	case MarkOver:
 		return num + " over"

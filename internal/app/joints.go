@@ -397,7 +397,7 @@ func makeText(fam procedure.Family, s plan.Specification) string {
 	}
 	for i, g := range answered(fam, s).Fasteners {
 		f, given := s.Of(g.Code, i == 0)
-		if !given || f.Thread == "" && len(parts) > 0 {
+		if !given || f.Thread == "" && f.Target.Form != plan.LookUp && len(parts) > 0 {
 			continue
 		}
 		n := f.Bolts

@@ -106,7 +106,7 @@ export function CheckPanel({ check, state, run, onAnswered, onSign }: PanelProps
       ) : (
         <>
           <p className="ask">{check.ask}</p>
-          {check.sketch && <Sketch name={check.sketch} plan={plan} group={check.fasteners} />}
+          {check.sketch && check.kind !== 'clock' && <Sketch name={check.sketch} plan={plan} group={check.fasteners} />}
           {state.waiting && <p className="finding caution">{state.waiting}</p>}
           <AnswerForm
             check={check}

@@ -3,7 +3,7 @@ import type { CheckState, Deviation } from '../../api/client';
 import type { LocalRun, RunStore } from '../../api/outbox';
 import { when } from '../../kit/numbers';
 import { SignDialog, type SignRequest } from '../../kit/SignDialog';
-import { GroupRosette, GroupStrip, groupOf } from '../../rosette/GroupRosette';
+import { GroupRosette, GroupStrip, groupOf, groupsOf } from '../../rosette/GroupRosette';
 import { Hub } from '../../rosette/Rosette';
 import { CheckPanel } from './CheckPanel';
 import { GapUnrolled } from './GapUnrolled';
@@ -50,7 +50,7 @@ export function Prove({ run, onTighten }: { run: LocalRun & { store: RunStore | 
   const check = checks.find((c) => c.code === chosen) ?? todo;
   const gapCheck = checks.find((c) => c.criterion === 'spread' && c.stations);
   const gap = gapCheck ? state(gapCheck.code) : undefined;
-  const g = groupOf(plan, shown ?? s.passes.at(-1)?.group);
+  const g = groupOf(plan, shown ?? [...groupsOf(plan)].sort((a, b) => b.layout.count - a.layout.count)[0]?.group);
   const last = s.passes.at(-1);
   const rounds = s.passes.some((p) => p.kind === 'check');
   const moved = s.fasteners.filter((f) => {

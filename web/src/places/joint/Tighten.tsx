@@ -13,7 +13,7 @@ import { hexagon } from '../../rosette/geometry';
 import { Hub } from '../../rosette/Rosette';
 import { CheckPanel } from './CheckPanel';
 import { feedback, listen, say } from './feedback';
-import { clockAfter, handOf, isPressure, toolKinds, turnWords, useHandIndex } from './hand';
+import { handOf, isPressure, markGoes, toolKinds, turnWords, useHandIndex } from './hand';
 import { LiveView, useLiveTool } from './LiveTool';
 import { PassTable } from './PassTable';
 import { GroupItems } from './Ready';
@@ -263,7 +263,7 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
   const target =
     g.group && plan.group !== g.group ? plan.specification.others?.find((o) => o.group === g.group)?.target : plan.specification.target;
   const looked = look ? s.fasteners[look - 1] : undefined;
-  const onlyHeldBack = s.pass > 0 && pass.open > 0 && pass.open === pass.skipped + pass.short + pass.over;
+  const onlyHeldBack = s.pass > 0 && pass.of > 1 && pass.open > 0 && pass.open === pass.skipped + pass.short + pass.over;
   const band = (plan.houseRules.readingBandPct ?? 5) / 100;
   const final = pass.percent > 99.9 && g.allowedMax > 0;
   const legend = (
@@ -454,6 +454,7 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
                     {byTool ? `on ${hand.name}` : (g.groupName ?? '')}
                     <br />
                     pass {pass.number} of {s.passes.length}
+                    {several && <>, {g.groupName?.toLowerCase()}</>}
                   </small>
                 </div>
               ) : (
@@ -492,7 +493,7 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
             )}
             {(pass.until || pass.datum || (!byTool && pass.why)) && (
               <p className="until">
-                {pass.until && (
+                {pass.until && pass.kind !== 'effort' && (
                   <>
                     <b>Until:</b> {pass.until}{' '}
                   </>
@@ -502,7 +503,7 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
                     <b>From:</b> {pass.datum}.{' '}
                   </>
                 )}
-                {pass.turnDeg ? `Mark goes clockwise from six to ${clockAfter(pass.turnDeg)}, seen from the nut end. ` : ''}
+                {pass.turnDeg ? `${markGoes(pass.turnDeg)}, seen from the nut end. ` : ''}
                 {!byTool && pass.why}
               </p>
             )}

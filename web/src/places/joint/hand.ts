@@ -109,10 +109,13 @@ export function turnWords(deg: number): string {
   return `${words[deg] ?? `${Number(deg.toFixed(1))}°`}${Number.isInteger(flats) || Number.isInteger(flats * 2) ? `, ${flats} flats` : ''}`;
 }
 
-/** Where a mark at six o’clock stands after a turn, seen from the nut end. */
-export function clockAfter(deg: number): string {
+/** Where a mark at six o’clock comes to by a turn clockwise. */
+export function markGoes(deg: number): string {
   const h = (6 + deg / 30) % 12;
-  return `${Number((h === 0 ? 12 : h).toFixed(1))} o’clock`;
+  const at = `${Number((h === 0 ? 12 : h).toFixed(1))} o’clock`;
+  const turns = Math.floor(deg / 360);
+  if (deg % 360 === 0) return `Mark comes back to 6 o’clock${turns > 1 ? `, ${turns} times` : ''}`;
+  return `Mark goes clockwise from 6${turns ? `, past 6${turns > 1 ? ` ${turns} times` : ''},` : ''} to ${at}`;
 }
 
 export const isPressure = (unit: string) => ['bar', 'MPa', 'psi'].includes(unit);
