@@ -135,5 +135,9 @@ func (f *folder) responsible(i int, c procedure.Check, e Event) {
 		f.attempt(i, e, "not complete", false)
 		return
 	}
-	f.attempt(i, e, e.Answer+"; "+e.Who+" answers for it", true)
+	text := e.Answer
+	if e.Note != "" {
+		text += ", " + e.Note
+	}
+	f.attempt(i, e, text+"; "+e.Who+" answers for it", true)
 }

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { circleLayout, hexagon, polar, sector, showsNumber, tallyRing, torqueRadius, travel } from './geometry';
+import { circleLayout, hexagon, type Place, placedLayout, polar, sector, showsNumber, tallyRing, torqueRadius, travel } from './geometry';
 
 describe('bolt circle', () => {
   it('puts angle 0 at the top and goes clockwise', () => {
@@ -68,5 +68,46 @@ describe('paths', () => {
     const l = circleLayout(8, 22.5);
     const t = travel(l, 1, 5, 3);
     expect(Math.hypot(t.start[0], t.start[1])).toBeLessThan(l.circleRadius * 3 - l.nutRadius * 3);
+  });
+});
+
+describe('fasteners on no circle', () => {
+  const row = (n: number): Place[] => Array.from({ length: n }, (_, i) => ({ x: n === 1 ? 0 : (2 * i) / (n - 1) - 1, y: 0, normalDeg: 0 }));
+
+  it('stand where their places say', () => {
+    const l = placedLayout(row(3));
+    expect(l.round).toBe(false);
+    expect(l.point(1)[0]).toBeCloseTo(-56, 9);
+    expect(l.point(2)).toEqual([0, 0]);
+    expect(l.point(3)[0]).toBeCloseTo(56, 9);
+    expect(l.origin(3)).toEqual(l.point(3));
+  });
+
+  it('never touch, however many there are', () => {
+    for (let n = 2; n <= 14; n++) {
+      const l = placedLayout(row(n));
+      expect(2 * l.nutRadius).toBeLessThan(112 / (n - 1) + 1e-9);
+    }
+  });
+
+  it('keep a bar out of the nut that stands in its way', () => {
+    const column: Place[] = [
+      { x: 0, y: -0.5, normalDeg: 0 },
+      { x: 0, y: 0.5, normalDeg: 0 },
+    ];
+    const l = placedLayout(column);
+    const reach = l.barStart + l.barLength * 1.12;
+    expect(reach).toBeLessThan(56 - l.nutRadius);
+  });
+
+  it('draw a single nut large', () => {
+    const l = placedLayout(row(1));
+    expect(l.nutRadius).toBe(30);
+    expect(l.point(1)).toEqual([0, 0]);
+  });
+
+  it('go the other way round when asked', () => {
+    const l = circleLayout(8, 0, true);
+    expect(l.angle(2)).toBeCloseTo(-45, 9);
   });
 });

@@ -6,17 +6,8 @@ import { keepPhoto, type LocalRun } from '../../api/outbox';
 import { fitted } from '../../api/photo';
 import { num, unitText } from '../../kit/numbers';
 import { groupOf } from '../../rosette/GroupRosette';
-import {
-  ClockForm,
-  limitText,
-  MatchForm,
-  OrientationForm,
-  PhotoAnswer,
-  ResponsibleForm,
-  SequenceForm,
-  TemporaryForm,
-  TestForm,
-} from './FitForms';
+import { ClockForm, MatchForm, OrientationForm, PhotoAnswer, ResponsibleForm, SequenceForm, TemporaryForm, TestForm } from './FitForms';
+import { limitText } from './limits';
 import { type Take, ToolsForm } from './ToolsForm';
 
 interface FormProps {

@@ -9,7 +9,7 @@ import { GroupRosette, GroupStrip, groupOf } from '../../rosette/GroupRosette';
 import { hexagon } from '../../rosette/geometry';
 import { AlignmentDrawing } from './AlignmentDrawing';
 import { CheckPanel } from './CheckPanel';
-import { limitText } from './FitForms';
+import { limitText } from './limits';
 
 const route = getRouteApi('/joints/$tag');
 

@@ -3,7 +3,7 @@ import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, type Family, type Fault, must, type Plan, type ProcedureDetail } from '../../api/client';
-import { limitText } from '../joint/FitForms';
+import { limitText } from '../joint/limits';
 import { sketches } from '../joint/sketches';
 import { ChangeList, stopWord } from './Procedures';
 import { type Box, checkBoxes, fastenerBoxes, generalBoxes, stepBoxes } from './procedureFields';

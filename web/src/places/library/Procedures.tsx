@@ -3,7 +3,7 @@ import { Link } from '@tanstack/react-router';
 import { useState } from 'react';
 import { api, type Family, must, type ProcedureDetail, useFamilies, useProcedure } from '../../api/client';
 import { when } from '../../kit/numbers';
-import { limitText } from '../joint/FitForms';
+import { limitText } from '../joint/limits';
 import { FamilyMark } from '../joints/FamilyCards';
 import { ProcedureEditor } from './ProcedureEditor';
 import '../joints/joints.css';
