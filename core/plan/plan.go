@@ -195,7 +195,7 @@ func Make(in Input) (*Plan, error) {
 	p := &Plan{Joint: in.Joint, Family: fam.Code, FamilyName: fam.Name, ProcedureVersion: fam.Version, ProcedureFrom: fam.From, Variant: answers, VariantWords: words, Specification: s,
 		HouseRulesVersion: in.HouseRules.Version, HouseRules: in.HouseRules, Choices: in.Choices,
 		Parts: fam.Parts, OtherParts: other, Supplies: fam.Supplies, OtherTools: fam.Tools, Groups: fam.Groups, Cautions: fam.Cautions, LoosenGate: fam.LoosenGate, LubricantCards: in.Lubricants,
-		Findings: []working.Finding{}, ToBeSupplied: []string{}, NeedsApproval: []string{}, Workings: []*working.Working{}, Passes: []Pass{}, Chalk: []int{}}
+		Findings: []working.Finding{}, ToBeSupplied: []string{}, NeedsApproval: []string{}, Workings: []*working.Working{}, Passes: []Pass{}, Chalk: []int{}, Loading: []int{}}
 	if n := len(fam.Fasteners); n > 1 {
 		p.Others = make([]FastenerGroup, n-1)
 	}

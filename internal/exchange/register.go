@@ -356,15 +356,22 @@ func (p *parser) whole(r *Row) {
 	}
 	if err := r.Specification.Check(fam, p.own); err != nil {
 		p.line, p.cells = r.Line, nil
-		col := "tag"
+		col, of := "tag", ""
 		if ref, ok := quantity.RefusalIn(err); ok {
-			for _, prefix := range []string{"variant", "figures"} {
-				if strings.HasPrefix(ref.Field, prefix) {
-					col = prefix
-				}
+			// variant.make and figures.tube name what is inside a cell; face_b.thread names the group before its column.
+			switch before, after, dotted := strings.Cut(ref.Field, "."); {
+			case dotted && slices.Contains(Columns, before):
+				col, of = before, after
+			case dotted && slices.Contains(Columns, after):
+				col, of = after, before
+			case slices.Contains(Columns, before):
+				col = before
 			}
 		}
 		p.refusal(col, err)
+		if last := &p.errors[len(p.errors)-1]; of != "" {
+			last.What = of + " " + last.What
+		}
 	}
 }
 

@@ -1,0 +1,181 @@
+package run
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"dynacor/core/plan"
+	"dynacor/core/procedure"
+	"dynacor/core/quantity"
+)
+
+// verdict is worked out from the facts alone; each reason is shown.
+func (f *folder) verdict() {
+	v := Verdict{Reasons: []Reason{}}
+	wrong, waits, moved, open := 0, 0, false, 0
+	add := func(status, text, value string) {
+		switch status {
+		case "wrong":
+			wrong++
+		case "waits":
+			waits++
+		}
+		v.Reasons = append(v.Reasons, Reason{status, text, value})
+	}
+	for i := range f.s.Passes {
+		f.passReason(i, add)
+	}
+	moved = f.roundReasons(add)
+	for _, c := range f.p.Checks {
+		if c.Stop == procedure.Tighten {
+			cs := f.s.Checks[f.checkIndex(c.Code)]
+			switch {
+			case cs.Status == CheckStopped:
+				add("wrong", c.Title+": "+cs.Text+".", "")
+			case cs.Status != CheckCleared && cs.Status != CheckByLeave:
+				add("waits", c.Title+" is still to be answered.", "")
+			}
+		}
+	}
+	for _, c := range f.p.Checks {
+		if c.Stop != procedure.Prove {
+			continue
+		}
+		cs := f.s.Checks[f.checkIndex(c.Code)]
+		value := ""
+		if cs.Result != nil {
+			value = measured(c, *cs.Result)
+		}
+		switch cs.Status {
+		case CheckCleared, CheckByLeave:
+			add("ok", c.Title+": "+cs.Text+".", value)
+		case CheckStopped:
+			text := c.Title + ": " + cs.Text + "."
+			if len(cs.Findings) > 0 {
+				text = cs.Findings[0].What
+			}
+			add("wrong", text, value)
+			if c.Reopens != nil {
+				moved = true
+			}
+		default:
+			add("waits", c.Title+" is still to be answered.", "")
+		}
+	}
+	for _, d := range f.s.Deviations {
+		switch d.Status {
+		case "open", "loosened":
+			open++
+			add("wrong", d.What+": still open.", "")
+		case "accepted", "reworked":
+			add("ok", d.What+": "+d.Status+" ("+d.Closed+").", "")
+		}
+	}
+	order := map[string]int{"wrong": 0, "waits": 1, "ok": 2}
+	slices.SortStableFunc(v.Reasons, func(a, b Reason) int { return order[a.Status] - order[b.Status] })
+	switch {
+	case f.s.HeldBy != "":
+		v.Code, v.Word, v.Sentence = "stopped", "Stopped", f.s.HeldBy
+	case open > 0:
+		v.Code, v.Word = "stopped", "Stopped"
+		v.Sentence = fmt.Sprintf("%d departures are open. Put them right, or have them accepted by an engineer or inspector.", open)
+		if open == 1 {
+			v.Sentence = "One departure is open. Put it right, or have it accepted by an engineer or inspector."
+		}
+	case moved:
+		v.Code, v.Word, v.Sentence = "go_round_again", "Go round again", "One full round at full torque without movement, and an even gap, clear it."
+	case wrong > 0:
+		v.Code, v.Word, v.Sentence = "stopped", "Stopped", v.Reasons[0].Text
+	case waits > 0:
+		v.Code, v.Word, v.Sentence = "not_finished", "Not finished", v.Reasons[0].Text
+	default:
+		v.Code, v.Word = "accepted", "Accepted"
+		v.Sentence = "Every bolt was recorded in every pass, no nut turned in the last round, and what was measured lies inside its limits."
+		if !slices.ContainsFunc(f.p.Passes, func(ps plan.Pass) bool { return ps.Kind == plan.CheckPass }) {
+			v.Sentence = "Every fastener was recorded in every pass, and what was checked and measured lies inside its limits."
+		}
+		for i := range f.s.Fasteners {
+			if f.s.Fasteners[i].State == "done" {
+				f.s.Fasteners[i].State = "accepted"
+			}
+		}
+	}
+	f.s.Verdict = v
+}
+
+// passReason tells how a pass that is no check round stands.
+func (f *folder) passReason(i int, add func(status, text, value string)) {
+	ps := f.s.Passes[i]
+	kind := plan.PassKind(ps.Kind)
+	if kind == plan.CheckPass {
+		return
+	}
+	what := fmt.Sprintf("Pass %d, %s", ps.Number, ps.Name)
+	if ps.GroupName != "" {
+		what += " (" + strings.ToLower(ps.GroupName) + ")"
+	}
+	word := f.p.GroupOf(ps.Group).Word()
+	if ps.Of > 1 {
+		word += "s"
+	}
+	share := fmt.Sprintf("%d of %d", ps.Done, ps.Of)
+	switch {
+	case ps.Complete && ps.Open == 0 && kind.Sets():
+		add("ok", fmt.Sprintf("%s: all %d %s at %s %s.", what, ps.Of, word, quantity.Text(ps.Setting), quantity.Unit(ps.Unit).Symbol()), share)
+	case ps.Complete && ps.Open == 0 && len(ps.Tries) > 0:
+		add("ok", fmt.Sprintf("%s: %s N·m after %d tries, window %s to %s.", what, sig(ps.Tries[len(ps.Tries)-1]), len(ps.Tries), sig(ps.LowNm), sig(ps.HighNm)), share)
+	case ps.Complete && ps.Open == 0:
+		add("ok", fmt.Sprintf("%s: all %d %s.", what, ps.Of, word), share)
+	case ps.Complete:
+		add("ok", fmt.Sprintf("%s: begun without %d %s, by leave of an engineer.", what, ps.Open, word), share)
+	default:
+		add("waits", fmt.Sprintf("%s: %d %s still open.", what, ps.Open, word), share)
+	}
+}
+
+// roundReasons tells how the check rounds of each group ended, and whether some group must go round again.
+func (f *folder) roundReasons(add func(status, text, value string)) (moved bool) {
+	for planned, pl := range f.p.Passes {
+		if pl.Kind != plan.CheckPass {
+			continue
+		}
+		var list []PassState
+		for i, p := range f.planned {
+			if p == planned {
+				list = append(list, f.s.Passes[i])
+			}
+		}
+		who := ""
+		if len(f.p.Others) > 0 {
+			who = ", " + strings.ToLower(f.p.GroupOf(pl.Group).GroupName)
+		}
+		rounds, last := len(list), list[len(list)-1]
+		turned := last.Moved - f.movedOK(last.Number-1)
+		switch {
+		case last.Complete && turned == 0:
+			text := "Check round" + who + ": no nut turned."
+			if rounds > 1 {
+				text = fmt.Sprintf("Check round %d%s: no nut turned.", rounds, who)
+			}
+			add("ok", text, fmt.Sprintf("%d of %d stayed", last.Of-last.Moved, last.Of))
+		case rounds > 1:
+			moved = true
+			prev := list[rounds-2]
+			add("wrong", fmt.Sprintf("Check round %d%s: %d nuts turned. One full round without movement clears it.", rounds-1, who, prev.Moved), fmt.Sprintf("%d of %d stayed", prev.Of-prev.Moved, prev.Of))
+		default:
+			add("waits", "Check round at full torque"+who+": until no nut turns.", "")
+		}
+	}
+	return moved
+}
+
+func (f *folder) movedOK(i int) int {
+	n := 0
+	for _, m := range f.marks[i] {
+		if m == MarkMovedOK {
+			n++
+		}
+	}
+	return n
+}
