@@ -250,7 +250,7 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
   if (!s || !plan || !pass || !hand) return <p className="empty">Read and Ready come first.</p>;
   const unit = unitText(hand.unit);
   const size = phone
-    ? Math.min(box.width - 60, 268)
+    ? Math.max(160, Math.min(box.width - 60, 268))
     : Math.max(200, Math.min(box.width - 38, box.height - 34 - ((plan.others?.length ?? 0) > 0 ? 112 : 0), 584));
   const g = hand.group;
   const stage = plan.passes.filter((p) => p.kind === 'stage' && (!p.group || p.group === g.group));
@@ -503,6 +503,11 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
                     <b>From:</b> {pass.datum}.{' '}
                   </>
                 )}
+                {pass.turnDeg && (phone || pass.kind === 'turns') ? (
+                  <>
+                    <b>Turn:</b> {turnWords(pass.turnDeg)}.{' '}
+                  </>
+                ) : null}
                 {pass.turnDeg ? `${markGoes(pass.turnDeg)}, seen from the nut end. ` : ''}
                 {!byTool && pass.why}
               </p>

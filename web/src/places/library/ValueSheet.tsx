@@ -208,6 +208,19 @@ function ValueForm({ shelf, library, code, start, askReason, onCancel, onKept }:
         );
       else value = write(value, e.key, t);
     }
+    const rows = (read(value, 'rows') as ReturnType<typeof readRows> | undefined) ?? [];
+    const line = rows.findIndex((r) => [r.nominal, r.min, r.max].some(Number.isNaN));
+    if (line >= 0) {
+      setWrong(
+        new Refused({
+          title: `Line ${line + 1} (${rows[line]?.keys.join(', ')}) has no torque that is a number.`,
+          status: 422,
+          field: 'rows',
+          remedy: 'Write the keys, the thread, then one torque or the least and the most.',
+        }),
+      );
+      return;
+    }
     const bad = list.find((e) => e.kind === 'number' && Number.isNaN(read(value, e.key)));
     if (bad) {
       setWrong(
