@@ -44,6 +44,9 @@ func (f *folder) attempt(i int, e Event, text string, ok bool) {
 	default:
 		cs.Status = CheckCleared
 	}
+	if !ok {
+		f.reopen(c)
+	}
 }
 
 // answer judges one answer to a check. A value outside its limit never passes; the first failing one stays in the attempts.
@@ -178,9 +181,6 @@ func (f *folder) measure(i int, c procedure.Check, e Event) {
 		f.find(working.Stop, c.Code, what, strings.TrimSpace(where+" "+c.Cause), c.Remedy)
 	}
 	f.attempt(i, e, text, j.Pass)
-	if !j.Pass {
-		f.reopen(c)
-	}
 }
 
 // inUnitOf gives a reading in the unit in which the limits of a check stand.
@@ -196,6 +196,7 @@ func inUnitOf(c procedure.Check, v Reading) float64 {
 
 // reopen asks again for what a failed check calls into question: other checks at once, steps of the work once they have been done.
 func (f *folder) reopen(c procedure.Check) {
+	done := f.current() == len(f.s.Passes)
 	for _, code := range c.Reopens {
 		if i := f.checkIndex(code); i >= 0 && code != c.Code {
 			if cs := &f.s.Checks[i]; cs.Status == CheckCleared || cs.Status == CheckByLeave {
@@ -203,7 +204,7 @@ func (f *folder) reopen(c procedure.Check) {
 			}
 			continue
 		}
-		if f.current() == len(f.s.Passes) {
+		if done {
 			f.redo(code)
 		}
 	}

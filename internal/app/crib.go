@@ -37,11 +37,12 @@ const linkedFor = 30 * time.Second
 
 // CribJoint is a joint in hand whose torque stands on the crib's scale.
 type CribJoint struct {
-	Tag   string  `json:"tag"`
-	Bolts int     `json:"bolts"`
-	Glyph string  `json:"glyph"`
-	Nm    float64 `json:"nm"`
-	With  string  `json:"with"` // the set-up of its plan, tags joined with a plus
+	Tag    string  `json:"tag"`
+	Family string  `json:"family"`
+	Bolts  int     `json:"bolts"`
+	Glyph  string  `json:"glyph"`
+	Nm     float64 `json:"nm"`
+	With   string  `json:"with"` // the set-up of its plan, tags joined with a plus
 }
 
 // Crib is the whole place.
@@ -108,7 +109,7 @@ func (a *App) Crib(ctx context.Context) (Crib, error) {
 	out.Spans = tool.Spans(list, rules.MinFrac, rules.DueSoonDays, a.now())
 	err = a.eachInHand(ctx, func(r store.OpenRunsRow, p *plan.Plan) {
 		if p.FinalNm > 0 {
-			out.Joints = append(out.Joints, CribJoint{r.Tag, int(r.Bolts), r.Glyph, p.FinalNm, p.Choices.Wrench})
+			out.Joints = append(out.Joints, CribJoint{r.Tag, r.Family, int(r.Bolts), r.Glyph, p.FinalNm, p.Choices.Wrench})
 		}
 	})
 	slices.SortStableFunc(out.Joints, func(x, y CribJoint) int { return cmp.Compare(x.Nm, y.Nm) })

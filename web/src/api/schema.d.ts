@@ -2520,6 +2520,7 @@ export interface components {
         };
         CribJoint: {
             tag: string;
+            family: string;
             bolts: number;
             glyph: string;
             /** Format: double */

@@ -50,7 +50,7 @@ export function Spans({ crib, chosen, onChoose }: { crib: Crib; chosen: string |
             <span key={g.nm} style={{ left: `${(i + 0.5) * head}%` }}>
               <b className="m">{g.joints[0]?.tag}</b>
               {g.joints.length > 1 && <small>+{g.joints.length - 1}</small>}
-              <Glyph count={g.joints[0]?.bolts ?? 8} state={g.joints[0]?.glyph ?? 'waiting'} size={30} />
+              <Glyph family={g.joints[0]?.family} count={g.joints[0]?.bolts ?? 8} state={g.joints[0]?.glyph ?? 'waiting'} size={30} />
               <b className="m">{num(g.nm, 0)}</b>
             </span>
           ))}
