@@ -26,7 +26,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"dynacor/internal/app"
-	"dynacor/internal/demo"
+	"dynacor/internal/demo/demotest"
 	"dynacor/internal/httpapi"
 	"dynacor/internal/identity"
 	"dynacor/internal/live"
@@ -124,15 +124,17 @@ type site struct {
 func newSite(t *testing.T, withDemo bool) *site {
 	t.Helper()
 	ctx := context.Background()
-	url := storetest.URL(t)
+	url := ""
+	if withDemo {
+		url = demotest.URL(t, time.Now())
+	} else {
+		url = storetest.URL(t)
+	}
 	pool, err := store.Open(ctx, url, 8)
 	require.NoError(t, err)
 	t.Cleanup(pool.Close)
 	a := app.New(pool, identity.NewTestHasher(), nil)
 	require.NoError(t, a.Prepare(ctx))
-	if withDemo {
-		require.NoError(t, demo.Load(ctx, a, time.Now()))
-	}
 	pages, err := web.Handler()
 	require.NoError(t, err)
 	log := slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelError}))

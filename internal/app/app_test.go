@@ -18,7 +18,7 @@ import (
 	"dynacor/core/run"
 	"dynacor/core/tool"
 	"dynacor/internal/app"
-	"dynacor/internal/demo"
+	"dynacor/internal/demo/demotest"
 	"dynacor/internal/identity"
 	"dynacor/internal/store"
 	"dynacor/internal/store/storetest"
@@ -39,16 +39,19 @@ var ctx = context.Background()
 
 func newBench(t *testing.T, withDemo bool) *bench {
 	t.Helper()
-	b := &bench{now: time.Date(2026, 11, 23, 9, 0, 0, 0, time.UTC), crew: map[string]app.Actor{}, url: storetest.URL(t)}
+	b := &bench{now: time.Date(2026, 11, 23, 9, 0, 0, 0, time.UTC), crew: map[string]app.Actor{}}
+	if withDemo {
+		b.url = demotest.URL(t, b.now)
+	} else {
+		b.url = storetest.URL(t)
+	}
 	pool, err := store.Open(ctx, b.url, 8)
 	require.NoError(t, err)
 	t.Cleanup(pool.Close)
 	b.pool = pool
 	b.App = app.New(pool, identity.NewTestHasher(), func() time.Time { return b.now })
 	require.NoError(t, b.Prepare(ctx))
-	if withDemo {
-		require.NoError(t, demo.Load(ctx, b.App, b.now))
-	} else {
+	if !withDemo {
 		for name, role := range map[string]string{"M. Tolley": run.Technician, "R. Abara": run.Inspector, "J. Hartwell": run.Engineer} {
 			_, err := b.AddPerson(ctx, name, role, "1234")
 			require.NoError(t, err)

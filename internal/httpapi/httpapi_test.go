@@ -22,9 +22,10 @@ import (
 	"dynacor/core/calc"
 	"dynacor/core/run"
 	"dynacor/internal/app"
-	"dynacor/internal/demo"
+	"dynacor/internal/demo/demotest"
 	"dynacor/internal/httpapi"
 	"dynacor/internal/identity"
+	"dynacor/internal/store"
 	"dynacor/internal/store/storetest"
 )
 
@@ -38,10 +39,11 @@ type server struct {
 
 func newServer(t *testing.T) *server {
 	t.Helper()
-	pool := storetest.New(t)
+	pool, err := store.Open(context.Background(), demotest.URL(t, time.Now()), 8)
+	require.NoError(t, err)
+	t.Cleanup(pool.Close)
 	a := app.New(pool, identity.NewTestHasher(), nil)
 	require.NoError(t, a.Prepare(context.Background()))
-	require.NoError(t, demo.Load(context.Background(), a, time.Now()))
 	pages := http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) { _, _ = io.WriteString(w, "page") })
 	h, err := httpapi.New(a, pool, pages, httpapi.Options{Log: slog.New(slog.NewTextHandler(os.Stderr, nil))})
 	require.NoError(t, err)

@@ -105,6 +105,34 @@ func URL(t testing.TB) string {
 	return at(name) // not dropped: the whole cluster is thrown away
 }
 
+var (
+	filledMu sync.Mutex
+	filled   = map[string]string{} // database by what it was filled with
+)
+
+// Filled makes a database for one test that begins with what fill put in, and gives its address. For one key fill runs once a package; it must
+// leave no connection behind.
+func Filled(t testing.TB, key string, fill func(url string) error) string {
+	t.Helper()
+	filledMu.Lock()
+	defer filledMu.Unlock()
+	from := filled[key]
+	if from == "" {
+		u, err := url.Parse(URL(t))
+		require.NoError(t, err)
+		require.NoError(t, fill(u.String()))
+		from = u.Path[1:]
+		filled[key] = from
+	}
+	name := fmt.Sprintf("t_%d_%d", os.Getpid(), seq.Add(1))
+	c, err := pgx.Connect(context.Background(), base)
+	require.NoError(t, err)
+	defer c.Close(context.Background())
+	_, err = c.Exec(context.Background(), "create database "+name+" template "+from+" strategy file_copy")
+	require.NoError(t, err)
+	return at(name)
+}
+
 // New gives a pool on an empty migrated database, working as the application does.
 func New(t testing.TB) *pgxpool.Pool {
 	t.Helper()
