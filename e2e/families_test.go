@@ -74,8 +74,12 @@ func (h *hand) clear(stop procedure.Stop, until string) {
 		}
 		h.step(func(sc *coretest.Script) { sc.Add(sc.Right(c)) })
 		if c.Hold {
-			other := h.s.hand(h.t, "I. Quaye", "another device")
-			_, err := h.s.app.Sign(context.Background(), h.who, h.id, app.SignatureInput{PersonID: other.who.ID, PIN: pins["I. Quaye"], Purpose: run.SignHold, Check: c.Code})
+			second := "I. Quaye"
+			if h.who.Name == second {
+				second = "M. Tolley"
+			}
+			other := h.s.hand(h.t, second, "another device")
+			_, err := h.s.app.Sign(context.Background(), h.who, h.id, app.SignatureInput{PersonID: other.who.ID, PIN: pins[second], Purpose: run.SignHold, Check: c.Code})
 			require.NoError(h.t, err)
 		}
 	}

@@ -10,7 +10,6 @@ import (
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/require"
 
-	"dynacor/core/coretest"
 	"dynacor/core/plan"
 	"dynacor/core/practice"
 	"dynacor/core/procedure"
@@ -69,25 +68,7 @@ func (h *hand) ready(tag string, c plan.Choices) {
 	v, err := h.s.app.StartRun(ctx, h.who, tag, c, "")
 	require.NoError(h.t, err)
 	h.id, h.plan = v.ID, v.Plan
-	second := "M. Tolley"
-	if h.who.Name == second {
-		second = "I. Quaye"
-	}
-	other := h.s.hand(h.t, second, "another device")
-	for _, c := range v.Plan.Checks {
-		if c.Stop != procedure.Ready {
-			continue
-		}
-		script := coretest.NewScript(v.Plan)
-		hold := c.Hold
-		c.Hold = false
-		script.Answer(c)
-		h.send(script.Events[0])
-		if hold {
-			_, err := h.s.app.Sign(ctx, h.who, h.id, app.SignatureInput{PersonID: other.who.ID, PIN: pins[second], Purpose: run.SignHold, Check: c.Code})
-			require.NoError(h.t, err)
-		}
-	}
+	h.clear(procedure.Ready, "")
 	require.Equal(h.t, procedure.Tighten, h.state().Stop)
 }
 

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"dynacor/core/procedure"
 	"dynacor/core/quantity"
 	"dynacor/core/tool"
 	"dynacor/core/working"
@@ -76,13 +77,18 @@ func (r HouseRules) Complete() HouseRules {
 // lubricantOf puts in the site's lubricant where the document names none and the site has chosen one. Threads that must stay dry or get a
 // locking compound are left to be asked about.
 func (m *maker) lubricantOf() {
-	code := m.HouseRules.Lubricant
-	if m.spec.Lubricant != NotNamed || code == "" || code == LubricantAsked || slices.Contains([]string{"dry", "degreased", "locker"}, m.fam.Condition) {
+	if m.spec.Lubricant != NotNamed || !m.HouseRules.puts(m.fam) {
 		return
 	}
+	code := m.HouseRules.Lubricant
 	m.spec.Lubricant = code
 	m.find(working.Caution, "house_lubricant", "The document names no lubricant; the house rule puts in "+code+".", m.HouseRules.Reasons["lubricant"], "An engineer approves the plan, or the maker of the joint is asked.")
 	m.NeedsApproval = append(m.NeedsApproval, "Lubricant by house rule; the document names none")
+}
+
+// puts reports whether the site's lubricant goes on these threads where the document names none.
+func (r HouseRules) puts(g procedure.Fasteners) bool {
+	return r.Lubricant != "" && r.Lubricant != LubricantAsked && !slices.Contains([]string{"dry", "degreased", "locker"}, g.Condition)
 }
 
 // schools adds what the site's choices ask of this joint: cautions before the work, and what is due after it.

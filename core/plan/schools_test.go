@@ -9,6 +9,7 @@ import (
 
 	"dynacor/core/coretest"
 	"dynacor/core/plan"
+	"dynacor/core/procedure"
 	"dynacor/core/quantity"
 	"dynacor/core/tool"
 )
@@ -102,4 +103,30 @@ func TestRulesOfAnEarlierTimeAreMadeWhole(t *testing.T) {
 	require.NoError(t, is.Check())
 	require.Equal(t, "our own reason", is.Reasons["scheme"])
 	require.NotContains(t, old.Reasons, "audit", "the old version itself stays as it was")
+}
+
+func TestJointWaitsForWhatItsPlanWouldMiss(t *testing.T) {
+	for _, f := range procedure.Builtin() {
+		answers, err := f.Answer(plan.Sample(f, nil).Variant, plan.Sample(f, nil).Figures)
+		require.NoError(t, err)
+		asked := f.For(answers)
+		for name, change := range map[string]func(*plan.Specification){
+			"whole":        func(*plan.Specification) {},
+			"no target":    func(s *plan.Specification) { s.Target = plan.Target{Form: plan.NotGiven} },
+			"no document":  func(s *plan.Specification) { s.Document = "" },
+			"no figures":   func(s *plan.Specification) { s.Figures = nil },
+			"no lubricant": func(s *plan.Specification) { s.Lubricant = plan.NotNamed },
+		} {
+			var spec plan.Specification
+			p, err := sample(t, f.Code, nil, func(in *plan.Input) {
+				change(&in.Specification)
+				spec = in.Specification
+			})
+			if err != nil {
+				continue // refused before it could wait
+			}
+			lacks := spec.Lacks(asked, plan.DefaultHouseRules())
+			require.Equal(t, len(p.ToBeSupplied) == 0, lacks == "", "%s, %s: %q but %v", f.Code, name, lacks, p.ToBeSupplied)
+		}
+	}
 }

@@ -97,6 +97,32 @@ func (s Specification) Of(code string, first bool) (Fasteners, bool) {
 	return s.Others[i], true
 }
 
+// Lacks says in a word what must be supplied before a joint can be planned, "" when nothing is missing. fam is the procedure for the answers of
+// the specification.
+func (s Specification) Lacks(fam procedure.Family, r HouseRules) string {
+	for i, g := range fam.Fasteners {
+		f, given := s.Of(g.Code, i == 0)
+		if g.Target != procedure.ByTorque || g.Same != "" && !given {
+			continue
+		}
+		switch {
+		case !given || f.Target.Form == NotGiven:
+			return "target"
+		case f.Lubricant == NotNamed && !r.puts(g):
+			return "lubricant"
+		}
+	}
+	for _, x := range fam.Figures {
+		if _, ok := s.Figures[x.Code]; x.Must && !ok {
+			return strings.ToLower(x.Name)
+		}
+	}
+	if s.Document == "" && s.NoSourceWhy == "" {
+		return "document"
+	}
+	return ""
+}
+
 // HouseRules are the site's chosen schools and limits.
 type HouseRules struct {
 	Version          int                `json:"version"`

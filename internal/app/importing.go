@@ -97,6 +97,10 @@ func (a *App) importRows(ctx context.Context, q *store.Queries, who Actor, rows 
 	var add []store.AddJointsParams
 	var addSpecs []store.AddSpecificationsParams
 	packages := map[string]string{}
+	rules, err := houseRules(ctx, q)
+	if err != nil {
+		return err
+	}
 	for _, r := range rows {
 		old, known := byTag[r.Tag]
 		fam, err := families(r.Family)
@@ -146,7 +150,7 @@ func (a *App) importRows(ctx context.Context, q *store.Queries, who Actor, rows 
 			return err
 		}
 		id := uuid.Must(uuid.NewV7())
-		glyph, summary := specState(fam, s)
+		glyph, summary := specState(fam, s, rules)
 		add = append(add, store.AddJointsParams{ID: id, Tag: r.Tag, Name: r.Name, Area: r.Area, Equipment: r.Equipment, Service: r.Service, Family: r.Family, Package: orNil(r.Package), Nameplate: r.Nameplate,
 			SpecificationVersion: 1, Bolts: int32(count(fam, s)), Make: makeText(fam, s), Glyph: glyph, Summary: summary})
 		addSpecs = append(addSpecs, store.AddSpecificationsParams{JointID: id, Version: 1, Data: data, MadeBy: who.Name, Reason: "imported"})

@@ -331,7 +331,11 @@ func (a *App) putSpecification(ctx context.Context, q *store.Queries, by string,
 	if err := q.InsertSpecification(ctx, store.InsertSpecificationParams{JointID: j.ID, Version: int32(s.Version), Data: data, MadeBy: by, Reason: reason}); err != nil {
 		return err
 	}
-	glyph, summary := specState(fam, s)
+	rules, err := houseRules(ctx, q)
+	if err != nil {
+		return err
+	}
+	glyph, summary := specState(fam, s, rules)
 	if j.PresentRun != nil {
 		glyph, summary = j.Glyph, j.Summary
 	}
@@ -348,21 +352,9 @@ func hasCard(cards []fastener.Lubricant, code string) bool {
 }
 
 // specState is the mark of a joint that nobody has begun.
-func specState(fam procedure.Family, s plan.Specification) (glyph, summary string) {
-	fam = answered(fam, s)
-	for i, g := range fam.Fasteners {
-		f, given := s.Of(g.Code, i == 0)
-		if g.Target == procedure.ByTorque && g.Same == "" && (!given || f.Target.Form == plan.NotGiven) {
-			return "waiting", "target to be supplied"
-		}
-	}
-	for _, x := range fam.Figures {
-		if _, ok := s.Figures[x.Code]; x.Must && !ok {
-			return "waiting", strings.ToLower(x.Name) + " to be supplied"
-		}
-	}
-	if s.Document == "" && s.NoSourceWhy == "" {
-		return "waiting", "document to be supplied"
+func specState(fam procedure.Family, s plan.Specification, rules plan.HouseRules) (glyph, summary string) {
+	if lacks := s.Lacks(answered(fam, s), rules); lacks != "" {
+		return "waiting", lacks + " to be supplied"
 	}
 	return "ready", ""
 }

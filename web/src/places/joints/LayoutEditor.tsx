@@ -17,6 +17,11 @@ const kinds = [
 
 const n = (v: number | string) => (typeof v === 'number' ? v : Number(v) || 0);
 
+const axes = [
+  ['x', 'To the right, −1 to 1', 'Moved right'],
+  ['y', 'Down, −1 to 1', 'Moved down'],
+] as const;
+
 /** The layout of a group as an engineer draws it; the drawing follows while typing. */
 export function LayoutEditor({
   layout,
@@ -139,32 +144,22 @@ export function LayoutEditor({
           {chosen ? (
             <>
               <b>Number {chosen}</b>
-              <NumberInput
-                label={kind === 'free' ? 'To the right, −1 to 1' : 'Moved right'}
-                value={kind === 'free' ? (layout.points?.[chosen - 1]?.x ?? 0) : (offset?.x ?? 0)}
-                step={0.05}
-                decimalScale={3}
-                min={-1}
-                max={1}
-                onChange={(v) =>
-                  kind === 'free'
-                    ? put({ points: (layout.points ?? []).map((p, i) => (i === chosen - 1 ? { ...p, x: n(v) } : p)) })
-                    : move(n(v), offset?.y ?? 0)
-                }
-              />
-              <NumberInput
-                label={kind === 'free' ? 'Down, −1 to 1' : 'Moved down'}
-                value={kind === 'free' ? (layout.points?.[chosen - 1]?.y ?? 0) : (offset?.y ?? 0)}
-                step={0.05}
-                decimalScale={3}
-                min={-1}
-                max={1}
-                onChange={(v) =>
-                  kind === 'free'
-                    ? put({ points: (layout.points ?? []).map((p, i) => (i === chosen - 1 ? { ...p, y: n(v) } : p)) })
-                    : move(offset?.x ?? 0, n(v))
-                }
-              />
+              {axes.map(([axis, free, moved]) => (
+                <NumberInput
+                  key={axis}
+                  label={kind === 'free' ? free : moved}
+                  value={kind === 'free' ? (layout.points?.[chosen - 1]?.[axis] ?? 0) : (offset?.[axis] ?? 0)}
+                  step={0.05}
+                  decimalScale={3}
+                  min={-1}
+                  max={1}
+                  onChange={(v) =>
+                    kind === 'free'
+                      ? put({ points: (layout.points ?? []).map((p, i) => (i === chosen - 1 ? { ...p, [axis]: n(v) } : p)) })
+                      : move(axis === 'x' ? n(v) : (offset?.x ?? 0), axis === 'y' ? n(v) : (offset?.y ?? 0))
+                  }
+                />
+              ))}
             </>
           ) : (
             <p className="dim">Touch a fastener to move it. {circleMm ? `Circle ${circleMm} mm.` : ''}</p>
