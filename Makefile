@@ -88,8 +88,9 @@ test: deps-test gen-check check bin/dynacor ## install what is missing and run e
 	go build -o bin/withpg ./cmd/withpg
 	go build -o bin/testsum ./cmd/testsum
 	set -o pipefail; ./bin/withpg go test -race -json ./core/... ./internal/... ./cmd/... ./web/... ./docs/... > bin/unit.json || true
-	set -o pipefail; ./bin/withpg go test -json -timeout 15m ./e2e/... > bin/e2e.json || true
-	@./bin/testsum bin/unit.json bin/e2e.json
+	rm -rf e2e/out/failed
+	set -o pipefail; ./bin/withpg go test -json -timeout 30m ./e2e/... > bin/e2e.json || true
+	@./bin/testsum -kept e2e/out/failed bin/unit.json bin/e2e.json
 
 bench: build ## measure speed, each against a yardstick in the same run
 	go build -o bin/withpg ./cmd/withpg

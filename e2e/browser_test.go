@@ -135,7 +135,7 @@ func newSite(t *testing.T, withDemo bool) *site {
 	t.Cleanup(pool.Close)
 	a := app.New(pool, identity.NewTestHasher(), nil)
 	require.NoError(t, a.Prepare(ctx))
-	pages, err := web.Handler()
+	files, err := web.Handler()
 	require.NoError(t, err)
 	log := slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelError}))
 	hub := live.New(pool, log)
@@ -143,7 +143,7 @@ func newSite(t *testing.T, withDemo bool) *site {
 	t.Cleanup(cancel)
 	go hub.Run(until)
 	a.Tell(hub.Publish)
-	h, err := httpapi.New(a, pool, pages, httpapi.Options{Log: log, Live: hub})
+	h, err := httpapi.New(a, pool, files, httpapi.Options{Log: log, Live: hub})
 	require.NoError(t, err)
 	s := &site{Server: httptest.NewServer(h), app: a, url: url}
 	t.Cleanup(func() {
@@ -157,7 +157,14 @@ func newSite(t *testing.T, withDemo bool) *site {
 type page struct {
 	*rod.Page
 	t *testing.T
+	n int // of the pages of its test
 }
+
+// pages counts the pages that each test has opened.
+var pages = struct {
+	sync.Mutex
+	n map[string]int
+}{n: map[string]int{}}
 
 func open(t *testing.T, url string, width, height int) *page {
 	t.Helper()
@@ -168,7 +175,7 @@ func openIn(t *testing.T, b *rod.Browser, url string, width, height int) *page {
 	t.Helper()
 	rp, err := b.Page(proto.TargetCreateTarget{URL: "about:blank"})
 	require.NoError(t, err)
-	rp = rp.Timeout(4 * time.Minute)
+	rp = rp.Timeout(12 * time.Minute)
 	require.NoError(t, proto.EmulationSetDeviceMetricsOverride{Width: width, Height: height, DeviceScaleFactor: 1, Mobile: width < 600}.Call(rp))
 	if width < 1200 {
 		require.NoError(t, proto.EmulationSetTouchEmulationEnabled{Enabled: true}.Call(rp))
@@ -181,13 +188,27 @@ func openIn(t *testing.T, b *rod.Browser, url string, width, height int) *page {
 			t.Logf("browser: %s %s", e.Entry.Text, e.Entry.URL)
 		}
 	})()
-	p := &page{rp, t}
+	pages.Lock()
+	pages.n[t.Name()]++
+	p := &page{rp, t, pages.n[t.Name()]}
+	pages.Unlock()
+	t.Cleanup(p.failed) // before the browser closes
 	require.NoError(t, rp.Navigate(url))
 	require.NoError(t, rp.WaitLoad())
 	return p
 }
 
-const patience = 12 * time.Second
+// patience bounds the wait for a state; nothing waits for time to pass.
+const patience = 40 * time.Second
+
+// settled waits until every question on the page takes answers again: what was answered is kept and the next one has stood a moment.
+func (p *page) settled() {
+	p.t.Helper()
+	p.eventually("the question takes an answer", func() bool {
+		res, err := p.Eval(`() => !document.querySelector('[data-settling]')`)
+		return err == nil && res.Value.Bool()
+	})
+}
 
 // js looks for the visible element of a role or tag whose accessible name or text matches.
 const finder = `(what, text, exact) => {
@@ -216,9 +237,7 @@ func (p *page) find(what, text string) *rod.Element {
 			return el
 		}
 		if time.Now().After(end) {
-			p.failed()
-			body := p.MustEval(`() => document.body.innerText`).Str()
-			p.t.Fatalf("no %s named %q on the page:\n%s", what, text, body)
+			p.t.Fatalf("no %s named %q on the page", what, text)
 		}
 		time.Sleep(40 * time.Millisecond)
 	}
@@ -234,7 +253,6 @@ func (p *page) gone(what, text string) {
 	p.t.Helper()
 	for end := time.Now().Add(patience); p.has(what, text); time.Sleep(40 * time.Millisecond) {
 		if time.Now().After(end) {
-			p.failed()
 			p.t.Fatalf("%s %q is still there", what, text)
 		}
 	}
@@ -245,6 +263,7 @@ func (p *page) act(what, text string, do func(*rod.Element) error) {
 	p.t.Helper()
 	var err error
 	for end := time.Now().Add(patience); time.Now().Before(end); time.Sleep(40 * time.Millisecond) {
+		p.settled()
 		el := p.find(what, text)
 		if err = el.ScrollIntoView(); err == nil {
 			if err = do(el); err == nil {
@@ -252,7 +271,6 @@ func (p *page) act(what, text string, do func(*rod.Element) error) {
 			}
 		}
 	}
-	p.failed()
 	p.t.Fatalf("%s %q: %v", what, text, err)
 }
 
@@ -278,6 +296,7 @@ func (p *page) fill(label, text string) {
 
 func (p *page) key(keys ...input.Key) {
 	p.t.Helper()
+	p.settled()
 	require.NoError(p.t, p.Keyboard.Type(keys...))
 }
 
@@ -294,8 +313,7 @@ func (p *page) eventually(what string, ok func() bool) {
 	p.t.Helper()
 	for end := time.Now().Add(patience); !ok(); time.Sleep(40 * time.Millisecond) {
 		if time.Now().After(end) {
-			p.failed()
-			p.t.Fatalf("never: %s\n%s", what, p.MustEval(`() => document.body.innerText`).Str())
+			p.t.Fatalf("never: %s", what)
 		}
 	}
 }
@@ -341,10 +359,20 @@ func (p *page) axe() []string {
 	return out
 }
 
-// failed keeps a picture of what a failing test saw.
+// failures is where a failing test leaves what its pages showed.
+const failures = "out/failed"
+
+// failed keeps picture and text of what a failing test saw, and says where.
 func (p *page) failed() {
-	b, err := p.Timeout(5*time.Second).Screenshot(false, nil)
-	if err == nil && os.MkdirAll("out", 0o755) == nil {
-		_ = os.WriteFile(filepath.Join("out", "failed-"+strings.ReplaceAll(p.t.Name(), "/", "-")+".png"), b, 0o644)
+	if !p.t.Failed() || os.MkdirAll(failures, 0o755) != nil {
+		return
 	}
+	name := filepath.Join(failures, fmt.Sprintf("%s-%d", strings.ReplaceAll(p.t.Name(), "/", "-"), p.n))
+	if b, err := p.Timeout(5*time.Second).Screenshot(false, nil); err == nil {
+		_ = os.WriteFile(name+".png", b, 0o644)
+	}
+	if res, err := p.Timeout(5 * time.Second).Eval(`() => location.href + "\n\n" + document.body.innerText`); err == nil {
+		_ = os.WriteFile(name+".txt", []byte(res.Value.Str()), 0o644)
+	}
+	p.t.Logf("what the page showed is kept in e2e/%s.png and .txt", name)
 }

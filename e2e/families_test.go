@@ -147,7 +147,6 @@ func TestShaftLockGoesRoundAndRefusesTheCross(t *testing.T) {
 
 	// Rounds until none moves: one screw turns, so another round follows.
 	p.press("button", "^Set to 58")
-	beat()
 	p.press("button", "Still turned")
 	p.eventually("it is kept", func() bool { st := h.state(); return st.Passes[len(st.Passes)-1].Moved == 1 })
 	for range 11 {
@@ -210,14 +209,12 @@ func TestTubeFittingIsMadeUpByTurns(t *testing.T) {
 	}
 	p.find("any", "finger-tight")
 	require.Empty(t, p.axe())
-	beat()
 	p.press("button", "done by hand")
 	p.find("heading", "Mark at six")
 	p.press("button", "I looked: it is so")
 	p.find("any", "360°")
 	require.Contains(t, p.text(".do"), "turn")
 	require.NotContains(t, p.text(".do"), "N·m", "no torque is told where none counts")
-	beat()
 	p.press("button", "turned")
 	p.find("heading", "Depth line after")
 	p.press("button", "I looked: it is so")
@@ -266,12 +263,10 @@ func TestValveOfSeveralFacesEndsInTheEffortWindow(t *testing.T) {
 	h.pullTo("effort window", "")
 	p.MustReload()
 	p.find("any", "to start the stem moving")
-	beat()
 	p.fill("Effort to turn", "44")
 	p.press("button", "measured$")
 	p.find("any", "not in its window")
 	require.NotZero(t, h.state().Pass, "outside its window it is adjusted and measured again")
-	beat()
 	p.fill("Effort to turn", "26")
 	p.press("button", "measured$")
 	p.find("heading", "Path test")

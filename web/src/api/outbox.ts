@@ -144,6 +144,8 @@ export class RunStore {
   }
 
   async put(view: RunView) {
+    // A chain only grows: a shorter one was read before what has been acknowledged since.
+    if (view.entries.length < (this.value.view?.entries.length ?? 0)) return;
     await db.runs.put({ id: this.id, tag: view.joint.tag, view });
     const waiting = await db.waiting.where('run').equals(this.id).sortBy('n');
     this.set({ view, waiting, problem: undefined });
@@ -154,6 +156,7 @@ export class RunStore {
     const full = this.complete(person, event);
     const w: Waiting = { id: full.id, run: this.id, event: full };
     w.n = await db.waiting.add(w);
+    await loadCore().catch(() => undefined); // without the rules the next question would be the old one; settle asks the server then
     this.set({ waiting: [...this.value.waiting, w] });
     await count();
     void flush();
@@ -188,7 +191,7 @@ export class RunStore {
     this.set(next ? { view: next, waiting } : { waiting });
     // Another device may have added events between: the server's order is the one that counts.
     const last = view?.entries.length ?? 0;
-    if (acks.some((a, i) => a.seq > 0 && a.seq !== last + i + 1)) await this.refresh();
+    if (!globalThis.dynacorCore || acks.some((a, i) => a.seq > 0 && a.seq !== last + i + 1)) await this.refresh();
   }
 
   /** Throws away an event that the server refused, after the person has read why. */

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { api, must, type Person, type RunView } from '../api/client';
 import { flush, runStore } from '../api/outbox';
 import { NameAndPIN } from '../app/signin';
+import { answerGiven } from './question';
 
 export interface SignRequest {
   title: string;
@@ -53,6 +54,7 @@ export function SignDialog({ runId, request, onClose }: { runId: string; request
               },
             }),
           );
+          answerGiven();
           await runStore(runId).put(view);
         }}
         onDone={() => {

@@ -3,6 +3,7 @@ import type { CheckState, ProcedureCheck, RunEvent } from '../../api/client';
 import type { LocalRun, RunStore } from '../../api/outbox';
 import { useSession } from '../../api/session';
 import { when } from '../../kit/numbers';
+import { answerGiven, useQuestion } from '../../kit/question';
 import { ReasonDialog } from '../../kit/ReasonDialog';
 import type { SignRequest } from '../../kit/SignDialog';
 import { groupOf } from '../../rosette/GroupRosette';
@@ -25,22 +26,35 @@ export function CheckPanel({ check, state, run, onAnswered, onSign }: PanelProps
   const [again, setAgain] = useState(false);
   const plan = run.view?.plan;
   const store = run.store;
+  const question = useQuestion(`${check.code} ${state.status} ${state.attempts.length} ${again}`);
   if (!plan || !store || !person || run.view?.record) return <Answered check={check} state={state} />;
   const answer = (e: Partial<RunEvent>) => {
-    void store.add(person, { kind: 'check_answered', check: check.code, ...e }).then(() => {
-      const after = store.get().state?.checks.find((c) => c.code === check.code);
-      setAgain(false);
-      if (after?.status === 'cleared') onAnswered();
-    });
+    answerGiven();
+    question.hold(
+      store.add(person, { kind: 'check_answered', check: check.code, ...e }).then(() => {
+        const after = store.get().state?.checks.find((c) => c.code === check.code);
+        setAgain(false);
+        if (after?.status === 'cleared') onAnswered();
+      }),
+    );
+  };
+  const askAgain = () => {
+    answerGiven();
+    setAgain(true);
   };
   const deviation = run.state?.deviations.find((d) => d.code === `raised:${check.code}` && d.status === 'open');
   const planned = groupOf(plan, check.fasteners).lubricant;
   const settled = state.status === 'cleared' || state.status === 'by_leave';
   const stopped = state.status === 'stopped';
   return (
-    <div>
+    <div className="question" {...question.guard}>
       {stopped && <div className="stripe" style={{ margin: '8px -14px 0' }} />}
-      <h2 className={stopped ? 'hd2' : ''} style={stopped ? undefined : { font: '700 28px/1.05 var(--cond)', marginTop: 12 }}>
+      <h2
+        ref={question.heading}
+        tabIndex={-1}
+        className={stopped ? 'hd2' : ''}
+        style={stopped ? undefined : { font: '700 28px/1.05 var(--cond)', marginTop: 12 }}
+      >
         {stopped ? (state.findings[0]?.what ?? check.title) : check.title}
       </h2>
       {check.caution && !settled && (
@@ -71,7 +85,7 @@ export function CheckPanel({ check, state, run, onAnswered, onSign }: PanelProps
       {settled && !again ? (
         <>
           <Answered check={check} state={state} />
-          <button type="button" className="btn sm" style={{ marginTop: 10 }} onClick={() => setAgain(true)}>
+          <button type="button" className="btn sm" style={{ marginTop: 10 }} onClick={askAgain}>
             Answer again
           </button>
         </>
@@ -100,7 +114,7 @@ export function CheckPanel({ check, state, run, onAnswered, onSign }: PanelProps
           </button>
         </div>
       ) : state.mismatch && !again ? (
-        <button type="button" className="btn plain" onClick={() => setAgain(true)}>
+        <button type="button" className="btn plain" onClick={askAgain}>
           Answer otherwise
         </button>
       ) : (
@@ -114,7 +128,10 @@ export function CheckPanel({ check, state, run, onAnswered, onSign }: PanelProps
             plan={plan}
             run={run}
             onAnswer={answer}
-            onTake={(taken) => void store.add(person, { kind: 'wrench_taken', check: check.code, ...taken }).then(onAnswered)}
+            onTake={(taken) => {
+              answerGiven();
+              question.hold(store.add(person, { kind: 'wrench_taken', check: check.code, ...taken }).then(onAnswered));
+            }}
           />
           <p className="dim" style={{ marginTop: 10 }}>
             <b>Why:</b> {check.why}
@@ -178,7 +195,10 @@ export function CheckPanel({ check, state, run, onAnswered, onSign }: PanelProps
         onClose={() => setAsking(undefined)}
         onDone={(reason) => {
           if (asking === 'na') answer({ answer: 'na', reason });
-          else void store.add(person, { kind: 'deviation_raised', check: check.code, reason });
+          else {
+            answerGiven();
+            question.hold(store.add(person, { kind: 'deviation_raised', check: check.code, reason }));
+          }
         }}
       />
     </div>

@@ -1,10 +1,11 @@
 import { useDisclosure, useElementSize, useHotkeys, useMediaQuery } from '@mantine/hooks';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useState } from 'react';
 import type { CheckState, DeviceResult, PassState, RunEvent } from '../../api/client';
 import type { LocalRun, RunStore } from '../../api/outbox';
 import { useSession } from '../../api/session';
 import { usePrefs } from '../../app/prefs';
 import { bothTorques, clock, num, unitText } from '../../kit/numbers';
+import { useQuestion } from '../../kit/question';
 import { SignDialog, type SignRequest } from '../../kit/SignDialog';
 import { ToolCoach } from '../../kit/ToolCoach';
 import { WorkingSheet } from '../../kit/Working';
@@ -20,8 +21,6 @@ import { GroupItems } from './Ready';
 import { TightenActs } from './TightenActs';
 import { type Ask, Held, TightenAsk } from './TightenAsk';
 import { TightenDialogs, type Why } from './TightenDialogs';
-
-const gapBetweenRecords = 400; // ms: a held or bounced key is not two bolts
 
 const capital = (t: string) => t.charAt(0).toUpperCase() + t.slice(1);
 
@@ -68,7 +67,6 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
   const [settings, setting] = useDisclosure(false);
   const [gateCode, setGateCode] = useState<string>();
   const [shake, setShake] = useState(0);
-  const last = useRef(0);
   const box = useElementSize();
   const side = useElementSize();
   const phone = useMediaQuery('(max-width: 700px)', undefined, { getInitialValueInEffect: false });
@@ -87,6 +85,10 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
   const done = s?.done ?? 'clicked';
   const byTool = toolKinds.has(pass?.kind ?? 'stage');
   const needsClear = !!hand?.group.clear && byTool;
+  const confirming = !!hand?.confirm;
+  // What the big button means: when it changes, a held or bounced key is not an answer to the new one.
+  const question = useQuestion(`${pass?.number} ${here} ${mark} ${confirming} ${clear === here} ${s?.gates[0]} ${ask?.kind} ${s?.heldBy}`);
+  const { settled, hold } = question;
 
   // Speak and shake when the state moves on.
   const announce = s?.announce;
@@ -114,9 +116,11 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
       setOverride(undefined);
       setLook(undefined);
       setClear(undefined);
-      await store.add(person, event);
+      const kept = store.add(person, event);
+      hold(kept);
+      await kept;
     },
-    [store, person, prefs],
+    [store, person, prefs, hold],
   );
 
   const handNo = hand?.index;
@@ -151,20 +155,16 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
     [pass, handSetting, handNo, keep],
   );
 
-  const confirming = !!hand?.confirm;
   const pressure = isPressure(hand?.unit ?? '');
   const act = useCallback(() => {
     if (!live || !s || !pass) return;
-    const now = Date.now();
-    if (now - last.current < gapBetweenRecords) return;
-    last.current = now;
-    if (s.heldBy || ask) return;
+    if (!settled() || s.heldBy || ask) return;
     if (confirming) {
       if (!pressure) confirm(); // a pressure is read twice: the second reading is typed
     } else if (mark === 'over') setWhy('loosen');
     else if (needsClear && here && clear !== here) setClear(here);
     else if (here && done !== 'reached' && done !== 'measured' && !s.gates.length) pull({});
-  }, [live, s, pass, ask, mark, here, confirming, pressure, needsClear, clear, done, pull, confirm]);
+  }, [live, s, pass, ask, mark, here, confirming, pressure, needsClear, clear, done, settled, pull, confirm]);
 
   useHotkeys(
     [
@@ -346,7 +346,7 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
         </ul>
       </section>
       {s.exceptions.length > 0 && <div className="exceptions">{s.exceptions.join(' · ')}</div>}
-      <section className="do" ref={side.ref}>
+      <section className="do" ref={side.ref} {...question.guard}>
         <div className="sr" aria-live="polite">
           {s.announce}
         </div>
