@@ -44,7 +44,11 @@ $(WASM): $(filter core/% cmd/wasm/%,$(GO_FILES)) $(wildcard core/procedure/famil
 $(WASM_CALC): $(filter core/% cmd/wasmcalc/%,$(GO_FILES)) go.mod
 	GOOS=js GOARCH=wasm go build -trimpath -ldflags="-s -w" -o $@ ./cmd/wasmcalc
 
-$(DIST): $(NPM) $(EXEC) $(WASM) $(WASM_CALC) $(shell find web/src web/public -type f -not -name '*.wasm') web/index.html web/standin.html web/vite.config.ts
+# The second verifier is offered for download beside the pages.
+web/public/verify-record.mjs: tools/verify-record.mjs
+	cp $< $@
+
+$(DIST): $(NPM) $(EXEC) $(WASM) $(WASM_CALC) web/public/verify-record.mjs $(shell find web/src web/public -type f -not -name '*.wasm') web/index.html web/standin.html web/vite.config.ts
 	cd web && npm run -s build && FAST=1 npm run -s compress
 
 bin/dynacor: $(DIST) $(GO_FILES) $(wildcard internal/store/migrations/* internal/demo/*.csv core/procedure/families/* core/procedure/routines/* internal/report/fonts/*) go.mod go.sum

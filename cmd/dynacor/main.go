@@ -274,13 +274,13 @@ func (c verifyCmd) Run() error {
 	if err != nil {
 		return err
 	}
-	var known []ed25519.PublicKey
+	var known []record.Key
 	for _, k := range c.Key {
 		b, err := base64.StdEncoding.DecodeString(k)
 		if err != nil || len(b) != ed25519.PublicKeySize {
 			return fmt.Errorf("--key %q is not a public key in base64", k)
 		}
-		known = append(known, b)
+		known = append(known, record.Trust(b)...)
 	}
 	r := record.Verify(data, known)
 	if c.JSON {

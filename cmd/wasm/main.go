@@ -5,6 +5,8 @@
 package main
 
 import (
+	"crypto/sha256"
+	"encoding/hex"
 	"encoding/json"
 	"syscall/js"
 	"time"
@@ -52,7 +54,15 @@ func fold(_ js.Value, args []js.Value) any {
 	return say(answer{State: run.Fold(p, events, time.UnixMilli(int64(args[2].Float())).UTC())})
 }
 
+// sum(bytes) gives the SHA-256 of a Uint8Array in hex; the browser's own is missing on pages without TLS.
+func sum(_ js.Value, args []js.Value) any {
+	b := make([]byte, args[0].Length())
+	js.CopyBytesToGo(b, args[0])
+	s := sha256.Sum256(b)
+	return hex.EncodeToString(s[:])
+}
+
 func main() {
-	js.Global().Set("dynacorCore", js.ValueOf(map[string]any{"open": js.FuncOf(open), "fold": js.FuncOf(fold)}))
+	js.Global().Set("dynacorCore", js.ValueOf(map[string]any{"open": js.FuncOf(open), "fold": js.FuncOf(fold), "sha256": js.FuncOf(sum)}))
 	select {}
 }

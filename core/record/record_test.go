@@ -19,7 +19,7 @@ func sealed(t *testing.T) (record.File, []byte) {
 	t.Helper()
 	f, err := coretest.Sealed()
 	require.NoError(t, err)
-	data, err := json.Marshal(f)
+	data, err := f.Bytes()
 	require.NoError(t, err)
 	return f, data
 }
@@ -28,7 +28,7 @@ func public(k ed25519.PrivateKey) ed25519.PublicKey { return k.Public().(ed25519
 
 func TestTrueRecordHolds(t *testing.T) {
 	f, data := sealed(t)
-	r := record.Verify(data, []ed25519.PublicKey{public(key('a'))})
+	r := record.Verify(data, record.Trust(public(key('a'))))
 	require.True(t, r.OK, r.Problems)
 	require.True(t, r.KeyKnown)
 	require.Equal(t, "TS-2026-00001", r.Number)
@@ -78,11 +78,16 @@ func TestTamperingIsNamed(t *testing.T) {
 		{"the verdict", change(t, data, "Perfect", "record", "state", "verdict", "word"), "The result's verdict was changed"},
 		{"the site", change(t, data, "Elsewhere", "record", "site"), "The record's site was changed"},
 		{"the statement", change(t, data, nil, "record", "statement"), "The record's statement was removed"},
-		{"something added", change(t, data, "x", "record", "remark"), "The record's remark was added"},
+		{"something added", change(t, data, "x", "record", "remark"), `the record has a key "remark" that does not belong there`},
+		{"something added to the plan", change(t, data, "x", "record", "plan", "remark"), "The plan's remark was added"},
 		{"the time of sealing", change(t, data, "2020-01-01T00:00:00Z", "seal", "sealedAt"), "The signature does not fit"},
 		{"another number", change(t, data, "TS-2026-00002", "seal", "number"), "The signature does not fit"},
+		{"a key of another file", change(t, data, "x", "remark"), `the file has a key "remark" that does not belong there`},
+		{"a key in the seal", change(t, data, "x", "seal", "remark"), `the seal has a key "remark"`},
+		{"half a seal", change(t, data, nil, "seal", "whole"), `the seal has no "whole"`},
+		{"the format", change(t, data, "dynacor-record/3", "seal", "format"), `the format is "dynacor-record/3"`},
 	} {
-		r := record.Verify(c.data, []ed25519.PublicKey{public(key('a'))})
+		r := record.Verify(c.data, record.Trust(public(key('a'))))
 		require.False(t, r.OK, c.name)
 		require.Contains(t, strings.Join(r.Problems, "\n"), c.says, c.name)
 	}
@@ -111,10 +116,10 @@ func TestForeignKeyIsNotTrusted(t *testing.T) {
 	require.NoError(t, json.Unmarshal(f.Record, &rec))
 	forged, err := record.Sign(rec, key('b'), coretest.Day)
 	require.NoError(t, err)
-	data, err := json.Marshal(forged)
+	data, err := forged.Bytes()
 	require.NoError(t, err)
 	require.True(t, record.Verify(data, nil).OK, "without known keys the file is only held against itself")
-	r := record.Verify(data, []ed25519.PublicKey{public(key('a'))})
+	r := record.Verify(data, record.Trust(public(key('a'))))
 	require.False(t, r.OK)
 	require.Contains(t, r.Problems[0], "not one of the keys known here")
 }
@@ -126,7 +131,7 @@ func TestVerdictIsWorkedOutAgain(t *testing.T) {
 	rec.State.Verdict = run.Verdict{Code: "stopped", Word: "Stopped", Reasons: []run.Reason{}}
 	lie, err := record.Sign(rec, key('a'), coretest.Day)
 	require.NoError(t, err)
-	data, err := json.Marshal(lie)
+	data, err := lie.Bytes()
 	require.NoError(t, err)
 	require.Contains(t, strings.Join(record.Verify(data, nil).Problems, "\n"), `verdict is "Accepted"`, "even a proper signature does not make a wrong verdict right")
 }

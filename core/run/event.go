@@ -110,23 +110,24 @@ type MarkFound struct {
 // Event is one thing that happened. ID is a UUIDv7 made by the device; At the device's time. Fields not used by the kind are
 // left out.
 type Event struct {
-	ID      string      `json:"id"`
-	Kind    Kind        `json:"kind"`
-	At      time.Time   `json:"at"`
-	Person  Person      `json:"person"`
-	Check   string      `json:"check,omitempty"`
-	Answer  string      `json:"answer,omitempty"` // yes, no, na, accept, repair, replace, or a lubricant code
-	Values  []Reading   `json:"values,omitempty"`
-	Parts   []PartFound `json:"parts,omitempty"`
-	Product string      `json:"product,omitempty"`
-	Batch   string      `json:"batch,omitempty"`
-	Expiry  string      `json:"expiry,omitempty"`
-	Method  string      `json:"method,omitempty"`
-	Photo   string      `json:"photo,omitempty"`
-	Marks   []MarkFound `json:"marks,omitempty"`   // of a match: what each part of a pair reads
-	Items   []string    `json:"items,omitempty"`   // of a sequence: in the order they were ticked
-	Who     string      `json:"who,omitempty"`     // of a choice: who answers for it
-	Minutes float64     `json:"minutes,omitempty"` // of a test: how long
+	ID          string      `json:"id"`
+	Kind        Kind        `json:"kind"`
+	At          time.Time   `json:"at"`
+	Person      Person      `json:"person"`
+	Check       string      `json:"check,omitempty"`
+	Answer      string      `json:"answer,omitempty"` // yes, no, na, accept, repair, replace, or a lubricant code
+	Values      []Reading   `json:"values,omitempty"`
+	Parts       []PartFound `json:"parts,omitempty"`
+	Product     string      `json:"product,omitempty"`
+	Batch       string      `json:"batch,omitempty"`
+	Expiry      string      `json:"expiry,omitempty"`
+	Method      string      `json:"method,omitempty"`
+	Photo       string      `json:"photo,omitempty"`
+	PhotoSHA256 string      `json:"photoSha256,omitempty"` // of its bytes as the device sent them
+	Marks       []MarkFound `json:"marks,omitempty"`       // of a match: what each part of a pair reads
+	Items       []string    `json:"items,omitempty"`       // of a sequence: in the order they were ticked
+	Who         string      `json:"who,omitempty"`         // of a choice: who answers for it
+	Minutes     float64     `json:"minutes,omitempty"`     // of a test: how long
 
 	Pass      int                  `json:"pass,omitempty"`
 	Fastener  int                  `json:"fastener,omitempty"`

@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 	"github.com/stretchr/testify/require"
 
@@ -496,4 +497,63 @@ func TestTwoDevicesAtOnce(t *testing.T) {
 		require.Equal(t, prev, e.PrevHash)
 		prev = e.Hash
 	}
+}
+
+// owner does something to the database behind the program's back, as whoever owns it can.
+func (b *bench) owner(t *testing.T, sql string, args ...any) {
+	t.Helper()
+	c, err := pgx.Connect(ctx, b.url)
+	require.NoError(t, err)
+	defer c.Close(ctx)
+	_, err = c.Exec(ctx, "set session_replication_role = replica") // no triggers
+	require.NoError(t, err)
+	_, err = c.Exec(ctx, sql, args...)
+	require.NoError(t, err)
+}
+
+// An event changed in the database is found when the run is next read, and such a run is neither added to nor sealed.
+func TestRunChangedPastTheProgramIsFound(t *testing.T) {
+	for name, sql := range map[string]string{
+		"another reading":   `update events set body = replace(body, '"outcome":"clicked"', '"outcome":"over"') where run_id = $1 and seq = 60`,
+		"a hidden field":    `update events set body = replace(body, '{"at"', '{"Note":"x","at"') where run_id = $1 and seq = 60`,
+		"another time":      `update events set received_at = received_at + interval '1 minute' where run_id = $1 and seq = 60`,
+		"an event removed":  `delete from events where run_id = $1 and seq = 60`,
+		"the last one gone": `delete from events where run_id = $1 and seq = (select last_seq from runs where id = $1)`,
+		"a head put back":   `update runs set last_seq = last_seq - 1 where id = $1`,
+		"not JSON":          `update events set body = 'x' where run_id = $1 and seq = 60`,
+	} {
+		t.Run(name, func(t *testing.T) {
+			b := newBench(t, true)
+			d, err := b.Joint(ctx, "SW-117")
+			require.NoError(t, err)
+			tolley := b.crew["M. Tolley"]
+			b.owner(t, sql, d.RunID)
+			const says = "changed past Dynacor"
+			_, err = b.Run(ctx, d.RunID)
+			problem(t, err, http.StatusConflict, says)
+			_, err = b.Seal(ctx, d.RunID)
+			problem(t, err, http.StatusConflict, says)
+			_, err = b.AppendEvents(ctx, tolley, d.RunID, []run.Event{{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, At: b.now, Person: tolley.Person, Note: "late"}})
+			problem(t, err, http.StatusConflict, says)
+			_, err = b.Sign(ctx, tolley, d.RunID, app.SignatureInput{PersonID: tolley.ID, PIN: "1111", Purpose: run.SignTightened})
+			problem(t, err, http.StatusConflict, says)
+		})
+	}
+}
+
+// A file that the site's key signed and that still is not the record kept here does not hold.
+func TestFileThatIsNotTheKeptRecordDoesNotHold(t *testing.T) {
+	b := newBench(t, true)
+	page, err := b.Records(ctx, "sw-111", 10, 0)
+	require.NoError(t, err)
+	number := page.Rows[0].Number
+	file, err := b.RecordFile(ctx, number)
+	require.NoError(t, err)
+	b.owner(t, `update records set file = convert_to(replace(convert_from(file, 'UTF8'), 'Cooler drain header', 'Cooler drain headet'), 'UTF8') where number = $1`, number)
+	v, err := b.Verify(ctx, file)
+	require.NoError(t, err)
+	require.True(t, v.Kept)
+	require.False(t, v.Report.OK, "one of the two was changed")
+	require.Contains(t, v.Report.Problems, "It is not the record "+number+" that is kept here.")
+	require.Equal(t, "record.plan.joint.name", v.Differences[0].Path)
 }

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"net/http"
 	"sync"
 
 	"github.com/google/uuid"
@@ -71,7 +72,7 @@ func (a *App) chain(ctx context.Context, q *store.Queries, id uuid.UUID, lastSeq
 	if n := len(known); n == lastSeq && n > 0 && known[n-1].Hash == lastHash {
 		return known, nil
 	}
-	entries, err := a.readChain(ctx, q, id)
+	entries, err := a.readChain(ctx, q, id, lastSeq, lastHash)
 	if err != nil {
 		return nil, err
 	}
@@ -79,19 +80,33 @@ func (a *App) chain(ctx context.Context, q *store.Queries, id uuid.UUID, lastSeq
 	return entries, nil
 }
 
-func (a *App) readChain(ctx context.Context, q *store.Queries, id uuid.UUID) ([]record.Entry, error) {
+// readChain reads a run from the database and follows its chain up to the head that the run names. Refused: a chain that does not hold.
+// What was changed in the database past this program is then neither shown as true, nor added to, nor sealed.
+func (a *App) readChain(ctx context.Context, q *store.Queries, id uuid.UUID, lastSeq int, lastHash string) ([]record.Entry, error) {
 	rows, err := q.RunEvents(ctx, id)
 	if err != nil {
 		return nil, err
 	}
-	entries := make([]record.Entry, len(rows))
+	entries, texts := make([]record.Entry, len(rows)), make([][]byte, len(rows))
 	for i, r := range rows {
 		entries[i] = record.Entry{Seq: int(r.Seq), ReceivedAt: r.ReceivedAt.UTC(), PrevHash: r.PrevHash, Hash: r.Hash}
-		if err := json.Unmarshal([]byte(r.Body), &entries[i].Event); err != nil {
-			return nil, fmt.Errorf("app: event %d of run %s: %w", r.Seq, id, err)
+		texts[i] = []byte(r.Body)
+		if err := json.Unmarshal(texts[i], &entries[i].Event); err != nil {
+			return nil, brokenChain(id, fmt.Errorf("event %d cannot be read", r.Seq))
 		}
 	}
+	if err := record.CheckChain(id.String(), entries, texts); err != nil {
+		return nil, brokenChain(id, err)
+	}
+	if n := len(entries); n != lastSeq || n > 0 && entries[n-1].Hash != lastHash {
+		return nil, brokenChain(id, fmt.Errorf("%d events are kept, the run counts %d", n, lastSeq))
+	}
 	return entries, nil
+}
+
+func brokenChain(id uuid.UUID, why error) error {
+	return &Problem{Status: http.StatusConflict, Title: fmt.Sprintf("What is kept of this run was changed past Dynacor: %v.", why),
+		Remedy: "Add nothing and change nothing. Tell whoever looks after the database, and compare with the last anchor and the backups. Run " + id.String() + "."}
 }
 
 func eventsOf(entries []record.Entry) []run.Event {

@@ -61,15 +61,15 @@ func (a *App) ensureKey(ctx context.Context) error {
 	return a.q.InsertKey(ctx, store.InsertKeyParams{ID: record.KeyID(pub), PublicKey: pub, PrivateKey: priv})
 }
 
-// PublicKeys gives every key this installation ever signed with.
-func (a *App) PublicKeys(ctx context.Context) ([]ed25519.PublicKey, error) {
+// Keys gives every key this installation ever signed with, and the time that each counts for.
+func (a *App) Keys(ctx context.Context) ([]record.Key, error) {
 	rows, err := a.q.ListKeys(ctx)
 	if err != nil {
 		return nil, err
 	}
-	out := []ed25519.PublicKey{}
+	out := []record.Key{}
 	for _, r := range rows {
-		out = append(out, r.PublicKey)
+		out = append(out, record.Key{Public: r.PublicKey})
 	}
 	return out, nil
 }
@@ -86,7 +86,7 @@ func (a *App) Seal(ctx context.Context, id string) (RecordRow, error) {
 		if err != nil {
 			return err
 		}
-		entries, err := a.readChain(ctx, q, u) // what is sealed is read from the database, whatever is remembered here
+		entries, err := a.readChain(ctx, q, u, int(r.LastSeq), r.LastHash) // what is sealed is read from the database, whatever is remembered here
 		if err != nil {
 			return err
 		}
@@ -130,7 +130,7 @@ func (a *App) seal(ctx context.Context, q *store.Queries, r store.Run, p *plan.P
 	if err != nil {
 		return RecordRow{}, err
 	}
-	data, err := json.Marshal(f)
+	data, err := f.Bytes()
 	if err != nil {
 		return RecordRow{}, err
 	}
@@ -186,14 +186,12 @@ func (a *App) Record(ctx context.Context, number string) (RecordView, error) {
 		return RecordView{}, err
 	}
 	v := RecordView{Row: RecordRow{r.Number, r.Tag, r.Name, r.Area, r.Target, r.TightenedBy, r.ProvedBy, r.SealedAt, r.Mark}}
-	var f record.File
-	if err := json.Unmarshal(r.File, &f); err != nil {
+	f, rec, err := record.Read(r.File)
+	if err != nil {
 		return v, fmt.Errorf("app: record %s: %w", number, err)
 	}
-	if err := json.Unmarshal(f.Record, &v.Record); err != nil {
-		return v, fmt.Errorf("app: record %s: %w", number, err)
-	}
-	keys, err := a.PublicKeys(ctx)
+	v.Record = rec
+	keys, err := a.Keys(ctx)
 	if err != nil {
 		return v, err
 	}
@@ -235,14 +233,15 @@ type Verification struct {
 	Differences []Difference  `json:"differences"`
 }
 
-// Verify checks a file and, when the record is kept here, names each value that differs from it.
+// Verify checks a file and, when the record is kept here, names each value that differs from it: a file that is not the one kept here
+// does not hold, whoever signed it.
 func (a *App) Verify(ctx context.Context, data []byte) (Verification, error) {
-	keys, err := a.PublicKeys(ctx)
+	keys, err := a.Keys(ctx)
 	if err != nil {
 		return Verification{}, err
 	}
 	v := Verification{Report: record.Verify(data, keys), Differences: []Difference{}}
-	if v.Report.Number == "" {
+	if v.Report.Mark == "" { // not a record at all
 		return v, nil
 	}
 	kept, err := a.q.GetRecord(ctx, v.Report.Number)
@@ -253,6 +252,12 @@ func (a *App) Verify(ctx context.Context, data []byte) (Verification, error) {
 		return v, err
 	}
 	v.Kept = true
+	same, err := record.Same(kept.File, data)
+	if err != nil || same {
+		return v, err
+	}
+	v.Report.OK = false
+	v.Report.Problems = append(v.Report.Problems, fmt.Sprintf("It is not the record %s that is kept here.", v.Report.Number))
 	var was, is any
 	if json.Unmarshal(kept.File, &was) == nil && json.Unmarshal(data, &is) == nil {
 		compare("", was, is, &v.Differences)

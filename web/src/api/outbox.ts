@@ -1,7 +1,7 @@
 import Dexie, { type EntityTable } from 'dexie';
 import { useEffect, useState, useSyncExternalStore } from 'react';
 import { v7 as uuidv7 } from 'uuid';
-import { fold, loadCore } from '../core/core';
+import { fold, loadCore, sha256 } from '../core/core';
 import { api, device, type Entry, must, type Person, Refused, type RunEvent, type RunState, type RunView } from './client';
 
 /** An event recorded on this device that the server has not acknowledged yet. */
@@ -19,18 +19,24 @@ interface KeptRun {
   view: RunView;
 }
 
-interface KeptPhoto {
+interface WaitingPhoto {
   id: string;
   run: string;
   data: Blob;
   refused?: string; // why the server would not take it
 }
 
+/** How an event names a picture: by its identifier, and by the digest of its bytes, so that no other can stand in for it. */
+export interface KeptPhoto {
+  photo: string;
+  photoSha256: string;
+}
+
 // The device's own memory: what was recorded is here before anything is sent, and survives closing the browser.
 const db = new Dexie('dynacor') as Dexie & {
   waiting: EntityTable<Waiting, 'n'>;
   runs: EntityTable<KeptRun, 'id'>;
-  photos: EntityTable<KeptPhoto, 'id'>;
+  photos: EntityTable<WaitingPhoto, 'id'>;
 };
 db.version(1).stores({ waiting: '++n, id, run', runs: 'id, tag', photos: 'id, run' });
 
@@ -156,6 +162,7 @@ export class RunStore {
     const full = this.complete(person, event);
     const w: Waiting = { id: full.id, run: this.id, event: full };
     w.n = await db.waiting.add(w);
+    setSync({ waiting: sync.waiting + 1 }); // counted before it shows: "all kept" is never said of what is still here
     await loadCore().catch(() => undefined); // without the rules the next question would be the old one; settle asks the server then
     this.set({ waiting: [...this.value.waiting, w] });
     await count();
@@ -219,12 +226,11 @@ export async function keptRun(tag: string): Promise<string | undefined> {
 }
 
 /** Keeps a picture on the device and sends it when there is signal. */
-export async function keepPhoto(run: string, data: Blob): Promise<string> {
-  const id = uuidv7();
-  await db.photos.put({ id, run, data });
+export async function keepPhoto(run: string, data: Blob): Promise<KeptPhoto> {
+  const kept = { photo: uuidv7(), photoSha256: await sha256(data) };
+  await db.photos.put({ id: kept.photo, run, data });
   await count();
-  void flush();
-  return id;
+  return kept; // it goes behind the event that names it
 }
 
 /** The pictures of a run that the server would not take, each with the reason. */

@@ -1171,6 +1171,7 @@ export interface components {
             expiry?: string;
             method?: string;
             photo?: string;
+            photoSha256?: string;
             marks?: components["schemas"]["MarkFound"][];
             items?: string[];
             who?: string;
@@ -1979,6 +1980,7 @@ export interface components {
         };
         Report: {
             ok: boolean;
+            format: string;
             number: string;
             joint: string;
             /** Format: date-time */

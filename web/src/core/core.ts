@@ -34,3 +34,9 @@ export function fold(runId: string, plan: Plan, events: RunEvent[], now: number)
   if (!res.state) throw new Error(res.error ?? 'no state');
   return res.state;
 }
+
+/** The SHA-256 of a file's bytes, in hex. */
+export async function sha256(data: Blob): Promise<string> {
+  await loadCore();
+  return globalThis.dynacorCore?.sha256(new Uint8Array(await data.arrayBuffer())) ?? '';
+}

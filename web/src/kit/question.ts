@@ -1,4 +1,15 @@
-import { type KeyboardEvent, type MouseEvent, type RefObject, useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react';
+import {
+  createContext,
+  type KeyboardEvent,
+  type MouseEvent,
+  type RefObject,
+  useCallback,
+  useContext,
+  useEffect,
+  useLayoutEffect,
+  useRef,
+  useState,
+} from 'react';
 
 /** How long a new question takes no answer, ms: a key or a finger that was meant for the one before is not an answer to this one. */
 export const settleMs = 400;
@@ -12,6 +23,10 @@ let answeredAt = Number.NEGATIVE_INFINITY;
 export function answerGiven() {
   answeredAt = performance.now();
 }
+
+/** Lets the forms of a question say that they are still at work on an answer, a photo for example. */
+export const HoldContext = createContext<(work: Promise<unknown>) => void>(() => undefined);
+export const useHold = () => useContext(HoldContext);
 
 interface Question {
   /** Put on the element around the question: it swallows answers until the question has stood for a moment. */

@@ -5,6 +5,7 @@ import { useLive } from '../../api/live';
 import { keepPhoto, type LocalRun } from '../../api/outbox';
 import { fitted } from '../../api/photo';
 import { num, unitText } from '../../kit/numbers';
+import { useHold } from '../../kit/question';
 import { groupOf } from '../../rosette/GroupRosette';
 import { ClockForm, MatchForm, OrientationForm, PhotoAnswer, ResponsibleForm, SequenceForm, TemporaryForm, TestForm } from './FitForms';
 import { limitText } from './limits';
@@ -74,7 +75,7 @@ function ConfirmForm({ check, run, onAnswer }: { check: ProcedureCheck; run: Loc
       )}
       <div className="answers">
         {check.photo ? (
-          <PhotoAnswer run={run} verb="Yes, with a photo" onPhoto={(photo) => onAnswer({ answer: 'yes', photo, ...how })} />
+          <PhotoAnswer run={run} verb="Yes, with a photo" onPhoto={(photo) => onAnswer({ answer: 'yes', ...photo, ...how })} />
         ) : (
           <button type="button" className="btn now" onClick={() => onAnswer({ answer: 'yes', ...how })}>
             Yes, it is so
@@ -111,6 +112,7 @@ function ConditionForm({ check, run, onAnswer }: { check: ProcedureCheck; run: L
   const [note, setNote] = useState('');
   const [photo, setPhoto] = useState<Blob>();
   const [wrong, setWrong] = useState('');
+  const hold = useHold();
   async function keep() {
     if (!photo || !note.trim()) {
       setWrong('A photo and a few words are needed, so that the next person sees what you saw.');
@@ -123,15 +125,14 @@ function ConditionForm({ check, run, onAnswer }: { check: ProcedureCheck; run: L
       setWrong('That file is not a picture. Take a photo, or choose a JPEG or PNG.');
       return;
     }
-    const id = run.view ? await keepPhoto(run.view.id, small) : '';
-    onAnswer({ answer: kind, note: note.trim(), photo: id });
+    onAnswer({ answer: kind, note: note.trim(), ...(run.view ? await keepPhoto(run.view.id, small) : {}) });
   }
   return (
     <>
       <Methods check={check} />
       <div className="answers">
         {check.photo ? (
-          <PhotoAnswer run={run} verb="Accept, with a photo" onPhoto={(photo) => onAnswer({ answer: 'accept', photo })} />
+          <PhotoAnswer run={run} verb="Accept, with a photo" onPhoto={(photo) => onAnswer({ answer: 'accept', ...photo })} />
         ) : (
           <button type="button" className="btn now" onClick={() => onAnswer({ answer: 'accept' })}>
             Accept
@@ -158,7 +159,7 @@ function ConditionForm({ check, run, onAnswer }: { check: ProcedureCheck; run: L
             />
           </label>
           {wrong && <p className="wrong">{wrong}</p>}
-          <button type="button" className="btn wide" onClick={() => void keep()}>
+          <button type="button" className="btn wide" onClick={() => hold(keep())}>
             Keep: to {kind}
           </button>
         </div>

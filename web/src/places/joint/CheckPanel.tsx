@@ -3,7 +3,7 @@ import type { CheckState, ProcedureCheck, RunEvent } from '../../api/client';
 import type { LocalRun, RunStore } from '../../api/outbox';
 import { useSession } from '../../api/session';
 import { when } from '../../kit/numbers';
-import { answerGiven, useQuestion } from '../../kit/question';
+import { answerGiven, HoldContext, useQuestion } from '../../kit/question';
 import { ReasonDialog } from '../../kit/ReasonDialog';
 import type { SignRequest } from '../../kit/SignDialog';
 import { groupOf } from '../../rosette/GroupRosette';
@@ -122,17 +122,19 @@ export function CheckPanel({ check, state, run, onAnswered, onSign }: PanelProps
           <p className="ask">{check.ask}</p>
           {check.sketch && check.kind !== 'clock' && <Sketch name={check.sketch} plan={plan} group={check.fasteners} />}
           {state.waiting && <p className="finding caution">{state.waiting}</p>}
-          <AnswerForm
-            check={check}
-            state={state}
-            plan={plan}
-            run={run}
-            onAnswer={answer}
-            onTake={(taken) => {
-              answerGiven();
-              question.hold(store.add(person, { kind: 'wrench_taken', check: check.code, ...taken }).then(onAnswered));
-            }}
-          />
+          <HoldContext value={question.hold}>
+            <AnswerForm
+              check={check}
+              state={state}
+              plan={plan}
+              run={run}
+              onAnswer={answer}
+              onTake={(taken) => {
+                answerGiven();
+                question.hold(store.add(person, { kind: 'wrench_taken', check: check.code, ...taken }).then(onAnswered));
+              }}
+            />
+          </HoldContext>
           <p className="dim" style={{ marginTop: 10 }}>
             <b>Why:</b> {check.why}
           </p>

@@ -1,16 +1,18 @@
 import { Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { CheckState, ProcedureCheck, RunEvent } from '../../api/client';
-import { keepPhoto, type LocalRun } from '../../api/outbox';
+import { type KeptPhoto, keepPhoto, type LocalRun } from '../../api/outbox';
 import { fitted } from '../../api/photo';
 import { num, unitText } from '../../kit/numbers';
+import { useHold } from '../../kit/question';
 import { polar, sector } from '../../rosette/geometry';
 
 type Answer = (e: Partial<RunEvent>) => void;
 
 /** A button that takes a picture and then answers. */
-export function PhotoAnswer({ run, verb, onPhoto }: { run: LocalRun; verb: string; onPhoto: (id: string) => void }) {
+export function PhotoAnswer({ run, verb, onPhoto }: { run: LocalRun; verb: string; onPhoto: (photo: KeptPhoto) => void }) {
   const [wrong, setWrong] = useState('');
+  const hold = useHold();
   async function take(file: File | null | undefined) {
     if (!file || !run.view) return;
     try {
@@ -27,7 +29,7 @@ export function PhotoAnswer({ run, verb, onPhoto }: { run: LocalRun; verb: strin
         accept="image/jpeg,image/png,image/webp"
         capture="environment"
         className="sr"
-        onChange={(e) => void take(e.target.files?.[0])}
+        onChange={(e) => hold(take(e.target.files?.[0]))}
       />
       {wrong && <span className="wrong">{wrong}</span>}
     </label>

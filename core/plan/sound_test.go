@@ -1,0 +1,48 @@
+package plan_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"dynacor/core/coretest"
+	"dynacor/core/plan"
+	"dynacor/core/procedure"
+)
+
+func TestSoundPlan(t *testing.T) {
+	made := func() *plan.Plan {
+		p, err := plan.Make(coretest.Input())
+		require.NoError(t, err)
+		return p
+	}
+	require.NoError(t, made().Sound())
+	for name, c := range map[string]struct {
+		harm func(*plan.Plan)
+		says string
+	}{
+		"a bolt too many for any joint": {func(p *plan.Plan) { p.Layout.Count = 2001 }, "more than 2000 fasteners"},
+		"no bolts but less than none":   {func(p *plan.Plan) { p.Layout.Count = -1 }, "more than 2000 fasteners"},
+		"many groups": {func(p *plan.Plan) {
+			p.Others = make([]plan.FastenerGroup, 2)
+			p.Others[0].Offset = 8
+			p.Others[0].Layout.Count = 1993
+		}, "more than 2000 fasteners"},
+		"a group elsewhere":            {func(p *plan.Plan) { p.Others = make([]plan.FastenerGroup, 1); p.Others[0].Offset = 7 }, "begins behind fastener 7, not behind 8"},
+		"passes without end":           {func(p *plan.Plan) { p.Passes = make([]plan.Pass, 12_501) }, "12501 passes of 8 fasteners"},
+		"checks without end":           {func(p *plan.Plan) { p.Checks = make([]procedure.Check, 2001) }, "more than 2000 checks"},
+		"a bolt without a number":      {func(p *plan.Plan) { p.Chalk = p.Chalk[:7] }, "8 fasteners have 7 numbers"},
+		"a bolt that is not there":     {func(p *plan.Plan) { p.Passes[0].Order[0] = 9 }, "visits fastener 9 of 8"},
+		"a bolt before the first":      {func(p *plan.Plan) { p.Passes[0].Order[0] = 0 }, "visits fastener 0 of 8"},
+		"a pass longer than the joint": {func(p *plan.Plan) { p.Passes[1].Order = append(p.Passes[1].Order, 1) }, "visits 9 of 8 fasteners"},
+	} {
+		p := made()
+		c.harm(p)
+		require.ErrorContains(t, p.Sound(), c.says, name)
+	}
+	p := made()
+	p.Others = make([]plan.FastenerGroup, 1)
+	p.Others[0].Offset, p.Others[0].Layout.Count = 8, 1992
+	p.Passes, p.Chalk = nil, make([]int, 2000)
+	require.NoError(t, p.Sound(), "2000 is not too many")
+}

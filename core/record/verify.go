@@ -1,0 +1,472 @@
+package record
+
+import (
+	"bytes"
+	"crypto/ed25519"
+	"encoding/base64"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"maps"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"dynacor/core/plan"
+	"dynacor/core/run"
+)
+
+// Report is the result of a verification. Problems name what was changed.
+type Report struct {
+	OK         bool      `json:"ok"`
+	Format     string    `json:"format"`
+	Number     string    `json:"number"`
+	Joint      string    `json:"joint"`
+	SealedAt   time.Time `json:"sealedAt"`
+	KeyID      string    `json:"keyId"`
+	KeyKnown   bool      `json:"keyKnown"`
+	Mark       string    `json:"mark"`
+	Checked    []string  `json:"checked"`
+	Problems   []string  `json:"problems"`
+	EventCount int       `json:"eventCount"`
+}
+
+func (r *Report) bad(format string, args ...any) {
+	r.Problems = append(r.Problems, fmt.Sprintf(format, args...))
+}
+
+func (r *Report) good(format string, args ...any) {
+	r.Checked = append(r.Checked, fmt.Sprintf(format, args...))
+}
+
+// Key is a public key that a reader trusts, and for which time.
+type Key struct {
+	Public       ed25519.PublicKey
+	From         time.Time  // a record sealed earlier was not sealed by it; zero: not known
+	Until        *time.Time // a record sealed later was not sealed by it; nil: still in use
+	Revoked      *time.Time // from then on nothing of it is believed; nil: never
+	RevokeReason string
+}
+
+// holds refuses a key for a record sealed at a time.
+func (k Key) holds(at time.Time) error {
+	id := KeyID(k.Public)
+	switch {
+	case k.Revoked != nil && !at.Before(*k.Revoked):
+		return fmt.Errorf("the key %s is not to be believed from %s on: %s", id, k.Revoked.UTC().Format(time.RFC3339), k.RevokeReason)
+	case !k.From.IsZero() && at.Before(k.From):
+		return fmt.Errorf("the key %s came into use at %s, after the time of the seal", id, k.From.UTC().Format(time.RFC3339))
+	case k.Until != nil && at.After(*k.Until):
+		return fmt.Errorf("the key %s went out of use at %s, before the time of the seal", id, k.Until.UTC().Format(time.RFC3339))
+	}
+	return nil
+}
+
+// Trust makes keys that hold for all time from public keys alone.
+func Trust(pubs ...ed25519.PublicKey) []Key {
+	out := make([]Key, len(pubs))
+	for i, p := range pubs {
+		out[i].Public = p
+	}
+	return out
+}
+
+// opened is a file that was read strictly: its canonical text, and where its parts stand in it.
+type opened struct {
+	text   []byte
+	record node
+	file   File
+	seal   []byte // canonical text of the seal
+}
+
+func (o opened) at(n node) []byte { return o.text[n.start:n.end] }
+
+// open reads a file without mercy. Refused: what strict refuses, and any key too few or too many in file, seal and record.
+func open(data []byte) (opened, error) {
+	text, top, err := strict(data)
+	if err != nil {
+		return opened{}, err
+	}
+	o := opened{text: text}
+	if err := exactly(top, "the file", fileKeys...); err != nil {
+		return o, err
+	}
+	seal, _ := top.get("seal")
+	o.record, _ = top.get("record")
+	o.seal = o.at(seal)
+	o.file.Record = o.at(o.record)
+	sig, _ := top.get("signature")
+	pub, _ := top.get("publicKey")
+	if err := errors.Join(json.Unmarshal(o.seal, &o.file.Seal), json.Unmarshal(o.at(sig), &o.file.Signature), json.Unmarshal(o.at(pub), &o.file.PublicKey)); err != nil {
+		return o, fmt.Errorf("the seal cannot be read: %w", err)
+	}
+	switch o.file.Seal.Format {
+	case Format:
+		err = exactly(seal, "the seal", sealKeys...)
+	case FormatFirst:
+		err = exactly(seal, "the seal", sealKeysFirst...)
+	default:
+		err = fmt.Errorf("the format is %q; this program reads %q and %q", clip(o.file.Seal.Format), Format, FormatFirst)
+	}
+	if err != nil {
+		return o, err
+	}
+	return o, o.record.only("the record", recordKeys...)
+}
+
+// exactly refuses a key too many or too few.
+func exactly(n node, what string, keys ...string) error {
+	if err := n.only(what, keys...); err != nil {
+		return err
+	}
+	for _, k := range keys {
+		if _, ok := n.get(k); !ok {
+			return fmt.Errorf("%s has no %q", what, k)
+		}
+	}
+	return nil
+}
+
+// Read gives the record of a file. It checks nothing but the form: Verify says whether the file is to be believed.
+func Read(data []byte) (File, Record, error) {
+	o, err := open(data)
+	if err != nil {
+		return File{}, Record{}, fmt.Errorf("record: %w", err)
+	}
+	var r Record
+	if err := json.Unmarshal(o.file.Record, &r); err != nil {
+		return File{}, Record{}, fmt.Errorf("record: %w", err)
+	}
+	if r.Plan == nil || r.State == nil {
+		return File{}, Record{}, errors.New("record: plan or result is missing")
+	}
+	return o.file, r, nil
+}
+
+// Same reports whether two files say the same: whether they have one canonical text. Refused: a file that cannot be read strictly.
+func Same(a, b []byte) (bool, error) {
+	x, _, err := strict(a)
+	if err != nil {
+		return false, fmt.Errorf("record: %w", err)
+	}
+	y, _, err := strict(b)
+	if err != nil {
+		return false, fmt.Errorf("record: %w", err)
+	}
+	return bytes.Equal(x, y), nil
+}
+
+// Verify checks a sealed record: form, signature, every part against its digest, the chain of events, and the verdict worked out anew.
+// known are the keys this reader trusts; none known is said, and is a problem only when known is not empty. The plan is followed
+// only when the signature holds and the key is not a stranger's. It never panics.
+func Verify(data []byte, known []Key) Report {
+	r := Report{Checked: []string{}, Problems: []string{}}
+	o, err := open(data)
+	if err != nil {
+		r.bad("This is not a sealed record of Dynacor as it was exported: %v.", err)
+	}
+	s := o.file.Seal
+	r.Format, r.Number, r.Joint, r.SealedAt, r.KeyID = clip(s.Format), clip(s.Number), clip(s.Joint), s.SealedAt, clip(s.KeyID)
+	if err != nil {
+		return r
+	}
+	r.Mark = sum(o.seal)
+	if !r.key(o, known) {
+		return r
+	}
+	signed := len(r.Problems) == 0
+	r.digests(o)
+	chained := r.chain(o)
+	if signed && chained && len(r.Problems) == 0 {
+		r.verdict(o)
+	}
+	r.OK = len(r.Problems) == 0
+	return r
+}
+
+// exact decodes base64 that is written in the one usual way: no line breaks, no bits left over, full padding.
+func exact(s string, size int) ([]byte, bool) {
+	b, err := base64.StdEncoding.DecodeString(s)
+	return b, err == nil && len(b) == size && base64.StdEncoding.EncodeToString(b) == s
+}
+
+// key checks key and signature; false when there is no key to go on with.
+func (r *Report) key(o opened, known []Key) bool {
+	s := o.file.Seal
+	pub, ok := exact(o.file.PublicKey, ed25519.PublicKeySize)
+	if !ok {
+		r.bad("The public key in the file is not a key.")
+		return false
+	}
+	at := slices.IndexFunc(known, func(k Key) bool { return bytes.Equal(k.Public, pub) })
+	r.KeyKnown = at >= 0
+	if KeyID(pub) != s.KeyID {
+		r.bad("The key is not the one the seal names (%s).", clip(s.KeyID))
+	}
+	if len(known) > 0 && !r.KeyKnown {
+		r.bad("The key %s is not one of the keys known here: anybody could have made this seal.", KeyID(pub))
+	}
+	if r.KeyKnown {
+		if err := known[at].holds(s.SealedAt); err != nil {
+			r.bad("%s.", capital(err.Error()))
+		}
+	}
+	text := o.seal
+	if s.Format == Format {
+		text = signedText(o.seal, o.at(o.record))
+	}
+	sig, ok := exact(o.file.Signature, ed25519.SignatureSize)
+	switch {
+	case !ok:
+		r.bad("The signature is not one: it was cut, lengthened or written anew.")
+	case !ed25519.Verify(pub, text, sig):
+		r.bad("The signature does not fit: number, joint, time, key, a digest in the seal or the record itself was changed.")
+	default:
+		r.good("Signature of key %s", s.KeyID)
+	}
+	return true
+}
+
+func capital(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
+
+func (r *Report) digests(o opened) {
+	s := o.file.Seal
+	here := map[string]string{} // digest by part
+	sealed := s.Parts
+	if s.Format == FormatFirst {
+		sealed = s.Digests
+		for path, text := range partsFirst(o.text, o.record) {
+			here[path] = sum(text)
+		}
+	} else {
+		if sum(o.at(o.record)) != s.Whole {
+			r.bad("The record is not the one that was sealed.")
+		}
+		for path, text := range parts(o.text, o.record) {
+			here[path] = sum(text)
+		}
+	}
+	paths := slices.Sorted(maps.Keys(here))
+	for p := range sealed {
+		if _, ok := here[p]; !ok {
+			paths = append(paths, p)
+		}
+	}
+	slices.Sort(paths)
+	for _, p := range paths {
+		if len(r.Problems) >= mostProblems {
+			r.bad("More was changed; the first %d places are named.", mostProblems)
+			return
+		}
+		got, isHere := here[p]
+		want, isSealed := sealed[p]
+		switch {
+		case !isHere:
+			r.bad("%s was removed.", partName(p))
+		case !isSealed:
+			r.bad("%s was added.", partName(p))
+		case got != want:
+			r.bad("%s was changed.", partName(p))
+		}
+	}
+	r.good("%d parts against their digests", len(paths))
+}
+
+// mostProblems keeps a report readable, whatever was done to the file.
+const mostProblems = 200
+
+// partsFirst cuts a record as the first format did: by dotted paths. The record has no keys but its own, so that no two parts have one name.
+func partsFirst(text []byte, record node) map[string][]byte {
+	out := map[string][]byte{}
+	for _, k := range record.kids {
+		switch {
+		case k.object:
+			for _, kid := range k.kids {
+				out[k.key+"."+kid.key] = text[kid.start:kid.end]
+			}
+		case k.list:
+			for i, kid := range k.kids {
+				out[fmt.Sprintf("%s[%d]", k.key, i+1)] = text[kid.start:kid.end]
+			}
+		default:
+			out[k.key] = text[k.start:k.end]
+		}
+	}
+	return out
+}
+
+// partName says a part in words: "Event 17", "The plan's targetNm".
+func partName(p string) string {
+	first := !strings.HasPrefix(p, "/")
+	if n, ok := strings.CutPrefix(p, "events["); ok {
+		return "Event " + clip(strings.TrimSuffix(n, "]"))
+	}
+	if n, ok := strings.CutPrefix(p, "/events/"); ok {
+		if i, err := strconv.Atoi(n); err == nil {
+			return "Event " + strconv.Itoa(i+1)
+		}
+	}
+	p = strings.TrimPrefix(p, "/")
+	apart := "/"
+	if first {
+		apart = "."
+	}
+	p = strings.ReplaceAll(strings.ReplaceAll(p, "~1", "/"), "~0", "~")
+	if k, ok := strings.CutPrefix(p, "plan"+apart); ok {
+		return "The plan's " + clip(k)
+	}
+	if k, ok := strings.CutPrefix(p, "state"+apart); ok {
+		return "The result's " + clip(k)
+	}
+	return "The record's " + clip(p)
+}
+
+// chain follows the hashes from entry to entry, over the texts as they stand in the file.
+func (r *Report) chain(o opened) bool {
+	before := len(r.Problems)
+	list, _ := o.record.get("events")
+	id, _ := o.record.get("runId")
+	if !list.list {
+		r.bad("The record has no list of events.")
+		return false
+	}
+	prev := ""
+	for i, n := range list.kids {
+		if len(r.Problems) >= mostProblems {
+			break
+		}
+		e, err := entryAt(o, n)
+		if err != nil {
+			r.bad("Event %d cannot be read: %v.", i+1, err)
+			continue
+		}
+		if e.seq != i+1 {
+			r.bad("%s stands at place %d: an event was removed, added or moved.", e.words(), i+1)
+		}
+		if e.prev != prev {
+			r.bad("%s does not follow from the one before it.", e.words())
+		}
+		if link(e.prev, e.event, e.receivedAt, o.at(id), e.seqText) != e.hash {
+			r.bad("%s was changed after it was recorded.", e.words())
+		}
+		prev = e.hash
+	}
+	r.EventCount = len(list.kids)
+	r.good("Chain of %d events", r.EventCount)
+	return len(r.Problems) == before
+}
+
+// rawEntry is an entry with the texts that its hash is made of.
+type rawEntry struct {
+	seq                        int
+	prev, hash                 string
+	event, receivedAt, seqText []byte
+}
+
+func entryAt(o opened, n node) (e rawEntry, err error) {
+	if err := exactly(n, "the entry", entryKeys...); err != nil {
+		return e, err
+	}
+	get := func(key string) []byte {
+		k, _ := n.get(key)
+		return o.at(k)
+	}
+	e.event, e.receivedAt, e.seqText = get("event"), get("receivedAt"), get("seq")
+	if e.seq, err = strconv.Atoi(string(e.seqText)); err != nil {
+		return e, errors.New("its number is not one")
+	}
+	var ok1, ok2 bool
+	e.prev, ok1 = hashText(get("prevHash"))
+	e.hash, ok2 = hashText(get("hash"))
+	if !ok1 || !ok2 {
+		return e, errors.New("its hashes are not texts")
+	}
+	return e, nil
+}
+
+// hashText takes the quotes off a text that needs no escapes; a hash is one.
+func hashText(raw []byte) (string, bool) {
+	if len(raw) < 2 || raw[0] != '"' || bytes.IndexByte(raw, '\\') >= 0 {
+		return "", false
+	}
+	return string(raw[1 : len(raw)-1]), true
+}
+
+// words name the entry as far as it can be read.
+func (e rawEntry) words() string {
+	var ev run.Event
+	_ = json.Unmarshal(e.event, &ev) // what cannot be read is left out of the name
+	return Entry{Seq: e.seq, Event: ev}.words()
+}
+
+// words name an entry: Event 17 (pulled, bolt at position 3, pass 2, M. Tolley).
+func (e Entry) words() string {
+	what := fmt.Sprintf("Event %d (%s", e.Seq, clip(string(e.Event.Kind)))
+	if e.Event.Fastener > 0 {
+		what += fmt.Sprintf(", bolt at position %d, pass %d", e.Event.Fastener, e.Event.Pass)
+	}
+	return what + fmt.Sprintf(", %s)", clip(e.Event.Person.Name))
+}
+
+// verdict follows the plan through the events and compares the verdicts.
+func (r *Report) verdict(o opened) {
+	var rec Record
+	if err := json.Unmarshal(o.file.Record, &rec); err != nil || rec.Plan == nil || rec.State == nil {
+		r.bad("The record cannot be read: %v", err)
+		return
+	}
+	s := o.file.Seal
+	if rec.Number != s.Number || rec.Plan.Joint.Tag != s.Joint {
+		r.bad("The seal names %s of joint %s, the record %s of joint %s.", clip(s.Number), clip(s.Joint), clip(rec.Number), clip(rec.Plan.Joint.Tag))
+	}
+	events := make([]run.Event, len(rec.Events))
+	for i, e := range rec.Events {
+		events[i] = e.Event
+	}
+	again, err := follow(rec.Plan, events, s.SealedAt)
+	switch {
+	case err != nil:
+		r.bad("The plan of the record cannot be followed: %v.", err)
+	case again.Verdict.Code != rec.State.Verdict.Code:
+		r.bad("Worked out again from the events the verdict is %q, the record says %q.", again.Verdict.Word, clip(rec.State.Verdict.Word))
+	default:
+		r.good("Verdict worked out again: %s", again.Verdict.Word)
+	}
+}
+
+// follow folds the events on a plan that may have been made by anybody: one that is out of proportion is refused, and so is one that
+// breaks the fold.
+func follow(p *plan.Plan, events []run.Event, at time.Time) (s *run.State, err error) {
+	if err := p.Sound(); err != nil {
+		return nil, err
+	}
+	defer func() {
+		if v := recover(); v != nil {
+			s, err = nil, errors.New("it does not fit the events")
+		}
+	}()
+	return run.Fold(p, events, at), nil
+}
+
+// CheckChain follows a chain from its first entry, with the canonical texts of the events as they are kept. Refused: the first entry
+// that does not hold, named.
+func CheckChain(runID string, entries []Entry, texts [][]byte) error {
+	prev := ""
+	for i, e := range entries {
+		h, err := LinkText(runID, e, texts[i])
+		if err != nil {
+			return err
+		}
+		switch {
+		case e.Seq != i+1:
+			return fmt.Errorf("%s stands at place %d: an event was removed, added or moved", e.words(), i+1)
+		case e.PrevHash != prev:
+			return fmt.Errorf("%s does not follow from the one before it", e.words())
+		case h != e.Hash:
+			return fmt.Errorf("%s was changed after it was recorded", e.words())
+		}
+		prev = e.Hash
+	}
+	return nil
+}
