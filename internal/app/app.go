@@ -111,7 +111,8 @@ func anyOf(roles []string) string {
 	return out
 }
 
-// tx runs f in one transaction.
+// tx runs f in one transaction. It holds a connection meanwhile: f asks q alone, and nothing that would ask the pool for a second one. As
+// many such as there are connections would wait for each other for ever.
 func (a *App) tx(ctx context.Context, f func(q *store.Queries) error) error {
 	return pgx.BeginFunc(ctx, a.pool, func(t pgx.Tx) error { return f(a.q.WithTx(t)) })
 }
@@ -137,7 +138,11 @@ func none(err error) bool { return errors.Is(err, pgx.ErrNoRows) }
 
 // Setting reads a setting of the installation, def when it was never set.
 func (a *App) Setting(ctx context.Context, key, def string) (string, error) {
-	v, err := a.q.GetSetting(ctx, key)
+	return setting(ctx, a.q, key, def)
+}
+
+func setting(ctx context.Context, q *store.Queries, key, def string) (string, error) {
+	v, err := q.GetSetting(ctx, key)
 	if none(err) {
 		return def, nil
 	}

@@ -105,11 +105,11 @@ func (a *App) Seal(ctx context.Context, id string) (RecordRow, error) {
 }
 
 func (a *App) seal(ctx context.Context, q *store.Queries, r store.Run, p *plan.Plan, entries []record.Entry, s *run.State, at time.Time) (RecordRow, error) {
-	site, err := a.Setting(ctx, SettingSite, "Site not named")
+	site, err := setting(ctx, q, SettingSite, "Site not named")
 	if err != nil {
 		return RecordRow{}, err
 	}
-	code, err := a.Setting(ctx, SettingSiteCode, "DY")
+	code, err := setting(ctx, q, SettingSiteCode, "DY")
 	if err != nil {
 		return RecordRow{}, err
 	}

@@ -21,7 +21,7 @@ func URL(t testing.TB, now time.Time) string {
 	t.Helper()
 	return storetest.Filled(t, "demo "+now.Truncate(fresh).String(), func(url string) error {
 		ctx := context.Background()
-		pool, err := store.Open(ctx, url, 8)
+		pool, err := store.Open(ctx, url, 1)
 		if err != nil {
 			return err
 		}
