@@ -79,7 +79,7 @@ func startServer(t *testing.T, url, addr string) *exec.Cmd {
 	cmd.SysProcAttr = &syscall.SysProcAttr{Pdeathsig: syscall.SIGKILL}
 	require.NoError(t, cmd.Start())
 	for end := time.Now().Add(15 * time.Second); ; time.Sleep(30 * time.Millisecond) {
-		res, err := http.Get("http://" + addr + "/healthz")
+		res, err := http.Get("http://" + addr + "/readyz")
 		if err == nil {
 			res.Body.Close()
 			if res.StatusCode == http.StatusOK {

@@ -161,7 +161,7 @@ func serve(ctx context.Context, ln net.Listener, a *app.App, pool *pgxpool.Pool,
 	hub := live.New(pool, log)
 	go hub.Run(ctx)
 	a.Tell(hub.Publish)
-	h, err := httpapi.New(a, pool, pages, httpapi.Options{Log: log, Secure: secure, Interval: 10 * time.Minute, Live: hub})
+	h, err := httpapi.New(a, pool, pages, httpapi.Options{Log: log, Secure: secure, Interval: 10 * time.Minute, Live: hub, Ready: a.Ready})
 	if err != nil {
 		return err
 	}

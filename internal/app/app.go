@@ -154,6 +154,8 @@ const (
 	SettingSite     = "site"      // name printed on records
 	SettingSiteCode = "site_code" // first letters of record numbers
 	SettingDemo     = "demo"      // the sign-ins shown on the sign-in page, for a demo only
+
+	settingReady = "ready" // when it was last found that something can be written
 )
 
 // PutSetting sets it.
@@ -216,4 +218,15 @@ func (a *App) Prepare(ctx context.Context) error {
 		return err
 	}
 	return a.ensureKey(ctx)
+}
+
+// Ready says why no work can be taken: the schema is of another version, or nothing can be written. nil: it can.
+func (a *App) Ready(ctx context.Context) error {
+	if err := store.Current(ctx, a.pool); err != nil {
+		return err
+	}
+	if err := a.PutSetting(ctx, settingReady, a.now().UTC().Format(time.RFC3339)); err != nil { // a full disk shows only when something is written
+		return fmt.Errorf("nothing can be written: %w", err)
+	}
+	return nil
 }

@@ -54,8 +54,11 @@ var required = []string{"tag", "area"}
 // Families finds the procedure of a family, the site's own first.
 type Families func(code string) (procedure.Family, error)
 
-// MostRows of a register that is read at once.
-const MostRows = 100000
+// MostRows of a register that is read at once. A file with very many wrong cells is not read to its end.
+const (
+	MostRows   = 100000
+	mostErrors = 5000
+)
 
 // ReadRegister reads a CSV with a header line (comma, semicolon or tab; UTF-8, with or without a byte-order mark). Rows are
 // returned only when no cell is wrong; own are the site's own cards and grades, families its procedures; err is for a file that cannot be read
@@ -84,7 +87,7 @@ func ReadRegister(r io.Reader, own fastener.Own, families Families) ([]Row, []Ce
 	}
 	index := map[string]int{}
 	var rows []Row
-	for {
+	for len(p.errors) < mostErrors {
 		rec, err := c.Read()
 		if errors.Is(err, io.EOF) {
 			break
@@ -95,6 +98,12 @@ func ReadRegister(r io.Reader, own fastener.Own, families Families) ([]Row, []Ce
 		line, _ := c.FieldPos(0)
 		if strings.TrimSpace(strings.Join(rec, "")) == "" {
 			continue
+		}
+		if len(rec) > mostCells {
+			return nil, nil, fmt.Errorf("line %d has %d cells, the register has %d columns", line, len(rec), len(Columns))
+		}
+		for i := range rec {
+			rec[i] = unguard(rec[i])
 		}
 		p.line, p.cells = line, rec
 		tag := p.text("tag")
@@ -487,7 +496,7 @@ func WriteRegister(w io.Writer, rows []Row) error {
 				paper = []string{"", "", "", "", f.Group, "", "", num(t.TurnDeg), t.Table, strings.Join(t.Keys, "; ")}
 			}
 			line = append(append(line, joint...), torque(t.Nominal, t.Unit), tol, torque(t.Min, t.Unit), torque(t.Max, t.Unit), num(t.Stress), num(t.Percent))
-			if err := c.Write(append(line, paper...)); err != nil {
+			if err := c.Write(guarded(append(line, paper...))); err != nil {
 				return err
 			}
 		}

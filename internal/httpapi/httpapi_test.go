@@ -17,6 +17,7 @@ import (
 	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/getkin/kin-openapi/openapi3filter"
 	"github.com/getkin/kin-openapi/routers/gorillamux"
+	"github.com/jackc/pgx/v5/pgxpool"
 	"github.com/stretchr/testify/require"
 
 	"dynacor/core/calc"
@@ -33,8 +34,9 @@ func TestMain(m *testing.M) { os.Exit(storetest.Main(m)) }
 
 type server struct {
 	*httptest.Server
-	t   *testing.T
-	doc *openapi3.T
+	t    *testing.T
+	doc  *openapi3.T
+	pool *pgxpool.Pool
 }
 
 func newServer(t *testing.T) *server {
@@ -45,12 +47,12 @@ func newServer(t *testing.T) *server {
 	a := app.New(pool, identity.NewTestHasher(), nil)
 	require.NoError(t, a.Prepare(context.Background()))
 	pages := http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) { _, _ = io.WriteString(w, "page") })
-	h, err := httpapi.New(a, pool, pages, httpapi.Options{Log: slog.New(slog.NewTextHandler(os.Stderr, nil))})
+	h, err := httpapi.New(a, pool, pages, httpapi.Options{Log: slog.New(slog.NewTextHandler(os.Stderr, nil)), Ready: a.Ready})
 	require.NoError(t, err)
 	doc, err := httpapi.GetSpec()
 	require.NoError(t, err)
 	doc.Servers = openapi3.Servers{{URL: "/api"}}
-	s := &server{httptest.NewServer(h), t, doc}
+	s := &server{httptest.NewServer(h), t, doc, pool}
 	t.Cleanup(s.Close)
 	return s
 }
@@ -262,4 +264,79 @@ func TestAnswersCarryTheContentPolicy(t *testing.T) {
 	require.Contains(t, policy, "default-src 'self'")
 	require.NotContains(t, policy, "'unsafe-eval'")
 	require.Equal(t, "DENY", res.Header.Get("X-Frame-Options"))
+}
+
+// A page of another origin, be it on a neighbouring host of the same site, cannot act in a signed-in person's name.
+func TestForeignPagesAreRefused(t *testing.T) {
+	s := newServer(t)
+	for name, c := range map[string]struct {
+		header, value string
+		status        int
+	}{
+		"another site":       {"Sec-Fetch-Site", "cross-site", http.StatusForbidden},
+		"a neighbour":        {"Sec-Fetch-Site", "same-site", http.StatusForbidden},
+		"its own page":       {"Sec-Fetch-Site", "same-origin", http.StatusUnprocessableEntity},
+		"typed by a person":  {"Sec-Fetch-Site", "none", http.StatusUnprocessableEntity},
+		"another origin":     {"Origin", "https://elsewhere.example", http.StatusForbidden},
+		"an origin of none":  {"Origin", "null", http.StatusForbidden},
+		"its own origin":     {"Origin", s.URL, http.StatusUnprocessableEntity},
+		"a program, no page": {"X-Device", "d1", http.StatusUnprocessableEntity},
+	} {
+		req, err := http.NewRequest("POST", s.URL+"/api/session", strings.NewReader(`{}`))
+		require.NoError(t, err)
+		req.Header.Set("Content-Type", "application/json")
+		req.Header.Set(c.header, c.value)
+		res, err := http.DefaultClient.Do(req)
+		require.NoError(t, err)
+		_ = res.Body.Close()
+		require.Equal(t, c.status, res.StatusCode, name)
+		require.Equal(t, "no-store", res.Header.Get("Cache-Control"))
+	}
+}
+
+// What nobody can mean is refused with its field, wherever it stands: never a fault of the server.
+func TestHostileTextsAreRefused(t *testing.T) {
+	s := newServer(t)
+	d := s.client("J. Hartwell")
+	p := d.refused("GET", "/joints?q=%00", nil, http.StatusUnprocessableEntity)
+	require.Equal(t, "q", *p.Field)
+	p = d.refused("GET", "/joints/SW%00111", nil, http.StatusUnprocessableEntity)
+	require.Equal(t, "tag", *p.Field)
+	d.refused("GET", "/records?q=%ff", nil, http.StatusUnprocessableEntity)
+	d.refused("GET", "/tools/%1b", nil, http.StatusUnprocessableEntity)
+	p = d.refused("POST", "/tools/W-52/quarantine", map[string]string{"reason": "fell\x00"}, http.StatusUnprocessableEntity)
+	require.Equal(t, "reason", *p.Field)
+	p = d.refused("POST", "/joints/SW-116/copy", map[string]string{"tag": strings.Repeat("x", 5000)}, http.StatusUnprocessableEntity)
+	require.Equal(t, "tag", *p.Field)
+	d.refused("POST", "/calculations/torque_from_preload", map[string]any{"values": map[string]any{"preload_kN": strings.Repeat("9", 400)}}, http.StatusUnprocessableEntity)
+}
+
+func TestBodiesAreBounded(t *testing.T) {
+	s := newServer(t)
+	nobody, d := s.client(""), s.client("J. Hartwell")
+	nobody.refused("POST", "/session", map[string]string{"personId": strings.Repeat("x", 5000), "pin": "1"}, http.StatusRequestEntityTooLarge)
+	nobody.refused("POST", "/verify", bytes.Repeat([]byte(" "), 4<<20+1), http.StatusRequestEntityTooLarge)
+	res, data := d.send("POST", "/verify", bytes.Repeat([]byte(" "), 4<<20+1))
+	require.Equal(t, http.StatusOK, res.StatusCode, "who is signed in may bring more: %s", data)
+	d.refused("POST", "/joints", map[string]string{"name": strings.Repeat("x", 300_000)}, http.StatusRequestEntityTooLarge)
+	d.refused("PUT", "/joints/SW-116", []byte("{}"), http.StatusUnprocessableEntity)
+}
+
+// Alive is not ready: the server says so when its database is gone, and nobody is told to sign in again.
+func TestFaultOfTheDatabaseIsToldAsOne(t *testing.T) {
+	s := newServer(t)
+	d := s.client("M. Tolley")
+	get := func(path string) int {
+		res, err := http.Get(s.URL + path)
+		require.NoError(t, err)
+		_ = res.Body.Close()
+		return res.StatusCode
+	}
+	require.Equal(t, http.StatusOK, get("/healthz"))
+	require.Equal(t, http.StatusOK, get("/readyz"))
+	s.pool.Close()
+	require.Equal(t, http.StatusOK, get("/healthz"))
+	require.Equal(t, http.StatusServiceUnavailable, get("/readyz"))
+	d.refused("GET", "/today", nil, http.StatusServiceUnavailable)
+	s.client("").refused("GET", "/people", nil, http.StatusServiceUnavailable)
 }

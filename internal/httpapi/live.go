@@ -17,6 +17,9 @@ import (
 	"dynacor/internal/live"
 )
 
+// slowestListener is how long a stream's note may take to be read.
+const slowestListener = 10 * time.Second
+
 // heartbeat keeps proxies from closing a silent stream.
 const heartbeat = 15 * time.Second
 
@@ -44,7 +47,9 @@ func (s *server) stream(c *gin.Context) {
 	h.Set("Cache-Control", "no-store")
 	h.Set("X-Accel-Buffering", "no")
 	c.Writer.WriteHeader(http.StatusOK)
+	rc := http.NewResponseController(c.Writer)
 	send := func(text string) bool {
+		_ = rc.SetWriteDeadline(time.Now().Add(slowestListener)) // one who never reads is cut
 		if _, err := c.Writer.WriteString(text); err != nil {
 			return false
 		}

@@ -7,6 +7,7 @@ import (
 	"errors"
 	"log/slog"
 	"net/http"
+	"net/url"
 	"slices"
 	"strings"
 	"time"
@@ -22,6 +23,7 @@ import (
 	"dynacor/internal/app"
 	"dynacor/internal/device"
 	"dynacor/internal/live"
+	"dynacor/internal/store"
 )
 
 // Options of the handler.
@@ -30,10 +32,8 @@ type Options struct {
 	Secure   bool // cookies over TLS only
 	Interval time.Duration
 	Live     *live.Hub
+	Ready    func(context.Context) error // says why the server cannot take work; nil: it always can
 }
-
-// mostBody keeps a request within what a register of 100 000 joints takes.
-const mostBody = 32 << 20
 
 // allow says who may use a route: nobody signed in is needed (public), anyone signed in (nil), or the roles named. An
 // administrator may do what an engineer may. Every operation of the contract stands here; a test holds it to that.
@@ -84,12 +84,17 @@ func New(a *app.App, pool *pgxpool.Pool, pages http.Handler, o Options) (http.Ha
 	r.UseRawPath = true // a thread such as 1 1/8-8 is one part of a path
 	_ = r.SetTrustedProxies(nil)
 	r.Use(recovery(o.Log), headers(o.Secure))
-	r.GET("/healthz", func(c *gin.Context) {
-		if err := pool.Ping(c.Request.Context()); err != nil {
-			c.String(http.StatusServiceUnavailable, "the database does not answer")
-			return
+	r.GET("/healthz", func(c *gin.Context) { c.String(http.StatusOK, "alive") })
+	r.GET("/readyz", func(c *gin.Context) {
+		ctx, cancel := context.WithTimeout(c.Request.Context(), readyWithin)
+		defer cancel()
+		if o.Ready != nil {
+			if err := o.Ready(ctx); err != nil {
+				c.String(http.StatusServiceUnavailable, "not ready: "+err.Error())
+				return
+			}
 		}
-		c.String(http.StatusOK, "ok")
+		c.String(http.StatusOK, "ready")
 	})
 	sm := scs.New()
 	sm.Store = pgxstore.NewWithCleanupInterval(pool, o.Interval)
@@ -109,14 +114,14 @@ func New(a *app.App, pool *pgxpool.Pool, pages http.Handler, o Options) (http.Ha
 		detail := err.Error()
 		problem(c, Problem{Title: "The entry cannot be read.", Status: http.StatusBadRequest, Detail: &detail})
 	}
-	api := r.Group("/api", sameSite, limitBody, sessions(sm), s.admit, gzip.Gzip(gzip.DefaultCompression), check)
+	api := r.Group("/api", noStore, sameSite, bounded(bodyLimits(doc)), sessions(sm), s.admit, queue(), gzip.Gzip(gzip.DefaultCompression), check)
 	RegisterHandlersWithOptions(api, NewStrictHandlerWithOptions(s, nil, StrictGinServerOptions{RequestErrorHandlerFunc: unread, HandlerErrorFunc: failed, ResponseErrorHandlerFunc: failed}),
 		GinServerOptions{ErrorHandler: func(c *gin.Context, err error, status int) {
 			detail := err.Error()
 			problem(c, Problem{Title: "The entry cannot be read.", Status: status, Detail: &detail})
 		}})
 	// Streams: neither pressed together nor held against the contract, which knows requests with one answer.
-	r.Group("/api", sameSite, sessions(sm), s.admit).GET("/live", s.stream)
+	r.Group("/api", noStore, sameSite, sessions(sm), s.admit).GET("/live", s.stream)
 	r.GET(device.Path, s.link)
 	r.NoRoute(func(c *gin.Context) {
 		if strings.HasPrefix(c.Request.URL.Path, "/api/") {
@@ -137,7 +142,7 @@ func recovery(log *slog.Logger) gin.HandlerFunc {
 
 func headers(tls bool) gin.HandlerFunc {
 	sec := secure.New(secure.Options{
-		IsDevelopment: !tls, FrameDeny: true, ContentTypeNosniff: true, ReferrerPolicy: "same-origin",
+		IsDevelopment: !tls, FrameDeny: true, ContentTypeNosniff: true, ReferrerPolicy: "same-origin", STSSeconds: 365 * 24 * 3600, ForceSTSHeader: tls,
 		ContentSecurityPolicy: "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self' data:; " +
 			"connect-src 'self'; worker-src 'self'; manifest-src 'self'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'",
 		PermissionsPolicy: "camera=(self), microphone=(self), geolocation=()",
@@ -149,16 +154,29 @@ func headers(tls bool) gin.HandlerFunc {
 	}
 }
 
-// sameSite refuses what another site's page sends in a signed-in person's name.
+// noStore keeps answers of the interface out of every cache: what one person may see is not for the next.
+func noStore(c *gin.Context) { c.Header("Cache-Control", "no-store") }
+
+// sameSite refuses what a page of another origin sends in a signed-in person's name; a page of the same site on another port or host is
+// another page. A program that says nothing of where it comes from is no page.
 func sameSite(c *gin.Context) {
-	if c.Request.Method != http.MethodGet && c.Request.Header.Get("Sec-Fetch-Site") == "cross-site" {
-		problem(c, Problem{Title: "This came from another site's page.", Status: http.StatusForbidden})
+	if c.Request.Method == http.MethodGet || c.Request.Method == http.MethodHead {
+		return
+	}
+	site := c.GetHeader("Sec-Fetch-Site")
+	foreign := site != "" && site != "same-origin" && site != "none"
+	if origin := c.GetHeader("Origin"); origin != "" {
+		u, err := url.Parse(origin)
+		foreign = foreign || err != nil || u.Host != c.Request.Host
+	}
+	if foreign {
+		remedy := "Open Dynacor itself and do it there."
+		problem(c, Problem{Title: "This came from another page.", Status: http.StatusForbidden, Remedy: &remedy})
 	}
 }
 
-func limitBody(c *gin.Context) {
-	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, mostBody)
-}
+// readyWithin is how long the server may take to find out whether it can take work.
+const readyWithin = 3 * time.Second
 
 // admit finds out who asks and whether the route is theirs.
 func (s *server) admit(c *gin.Context) {
@@ -171,10 +189,17 @@ func (s *server) admit(c *gin.Context) {
 	var who app.Actor
 	if id != "" {
 		p, err := s.app.Person(c.Request.Context(), id)
+		if _, gone := app.AsProblem(err); err != nil && !gone {
+			fail(c, s.log, err) // a fault of the database is no reason to sign in again
+			return
+		}
 		if err == nil {
 			who = app.Actor{Person: p, Device: c.GetHeader("X-Device")}
 			c.Request = c.Request.WithContext(context.WithValue(c.Request.Context(), actorKey{}, who))
 		}
+	}
+	if who.ID == "" && c.Request.Body != nil {
+		c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, mostStranger)
 	}
 	if len(roles) == 1 && roles[0] == "public" {
 		return
@@ -208,8 +233,18 @@ func fail(c *gin.Context, log *slog.Logger, err error) {
 		problem(c, out)
 		return
 	}
-	if errors.Is(err, context.Canceled) {
+	var large *http.MaxBytesError
+	if errors.As(err, &large) {
+		tooLarge(c, err)
+		return
+	}
+	if c.Request.Context().Err() == context.Canceled { // nobody listens any more
 		c.Abort()
+		return
+	}
+	if store.Unavailable(err) {
+		log.Warn("the database did not take a request", "method", c.Request.Method, "path", c.Request.URL.Path, "error", err)
+		busy(c)
 		return
 	}
 	log.Error("request failed", "method", c.Request.Method, "path", c.Request.URL.Path, "error", err)

@@ -18,7 +18,8 @@ func sessions(sm *scs.SessionManager) gin.HandlerFunc {
 		}
 		ctx, err := sm.Load(c.Request.Context(), token)
 		if err != nil {
-			problem(c, Problem{Title: "The session could not be read.", Status: http.StatusServiceUnavailable})
+			_ = c.Error(err)
+			busy(c) // whoever is signed in stays so
 			return
 		}
 		c.Request = c.Request.WithContext(ctx)

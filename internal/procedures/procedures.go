@@ -30,7 +30,7 @@ import (
 var common []byte
 
 // MostBytes of a procedure that is read.
-const MostBytes = 1 << 20
+const MostBytes = 256 << 10
 
 // shared are the rows and checks that can be taken over by name.
 type shared struct {
@@ -92,12 +92,20 @@ var compiled = sync.OnceValues(func() (*validator.Schema, error) {
 
 // Read reads a procedure from YAML. What is wrong comes back as faults, each with its place and line; the family is whole only when there
 // are none.
-func Read(text []byte) (procedure.Family, []procedure.Fault) {
+func Read(text []byte) (fam procedure.Family, faults []procedure.Fault) {
+	defer func() {
+		if v := recover(); v != nil { // the reader of YAML gave up
+			fam, faults = procedure.Family{}, []procedure.Fault{{What: "the text cannot be read", Remedy: "Look at indents, colons and quotes."}}
+		}
+	}()
 	one := func(what, remedy string, line int) (procedure.Family, []procedure.Fault) {
 		return procedure.Family{}, []procedure.Fault{{What: what, Remedy: remedy, Line: line}}
 	}
 	if len(text) > MostBytes {
-		return one("the file is larger than a megabyte", "Take out what does not belong to a procedure.", 0)
+		return one(fmt.Sprintf("the file is larger than %d kB", MostBytes>>10), "Take out what does not belong to a procedure.", 0)
+	}
+	if f := bounds(text); f != nil {
+		return procedure.Family{}, []procedure.Fault{*f}
 	}
 	raw, err := yaml.YAMLToJSON(text)
 	if err != nil {
@@ -117,7 +125,7 @@ func Read(text []byte) (procedure.Family, []procedure.Fault) {
 	if err := dec.Decode(&f); err != nil {
 		return one(strings.TrimPrefix(err.Error(), "json: "), "Compare with the schema.", 0)
 	}
-	fam, faults := f.whole()
+	fam, faults = f.whole()
 	faults = append(faults, fam.Faults()...)
 	for i := range faults {
 		faults[i].Line = lines(faults[i].Path)

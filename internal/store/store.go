@@ -51,14 +51,31 @@ func Migrate(ctx context.Context, url string) error {
 	return nil
 }
 
-// Open gives a pool whose connections work as AppRole. maxConns 0 leaves the driver's default.
+// Bounds of every connection: past them the database gives up by itself, whatever became of whoever asked.
+var bounds = map[string]string{
+	"application_name":                    "dynacor",
+	"statement_timeout":                   "60s",
+	"lock_timeout":                        "10s",
+	"idle_in_transaction_session_timeout": "30s",
+}
+
+// DefaultConnections of a pool, when nothing else is asked for.
+const DefaultConnections = 16
+
+// Open gives a pool whose connections work as AppRole, within bounds of time. maxConns 0: DefaultConnections.
 func Open(ctx context.Context, url string, maxConns int32) (*pgxpool.Pool, error) {
 	cfg, err := pgxpool.ParseConfig(url)
 	if err != nil {
 		return nil, fmt.Errorf("the database address cannot be used: %w", err)
 	}
+	cfg.MaxConns = DefaultConnections
 	if maxConns > 0 {
 		cfg.MaxConns = maxConns
+	}
+	for k, v := range bounds {
+		if _, given := cfg.ConnConfig.RuntimeParams[k]; !given { // the address may say otherwise
+			cfg.ConnConfig.RuntimeParams[k] = v
+		}
 	}
 	cfg.AfterConnect = func(ctx context.Context, c *pgx.Conn) error {
 		_, err := c.Exec(ctx, "set role "+AppRole)
@@ -73,6 +90,31 @@ func Open(ctx context.Context, url string, maxConns int32) (*pgxpool.Pool, error
 		return nil, fmt.Errorf("the database does not answer: %w", err)
 	}
 	return pool, nil
+}
+
+// Current refuses a database whose schema is older or newer than this program.
+func Current(ctx context.Context, pool *pgxpool.Pool) error {
+	var have int64
+	if err := pool.QueryRow(ctx, "select coalesce(max(version_id), 0) from goose_db_version where is_applied").Scan(&have); err != nil {
+		return fmt.Errorf("reading the version of the schema: %w", err)
+	}
+	if want := newest(); have != want {
+		return fmt.Errorf("the schema has version %d, this program needs %d: run dynacor migrate", have, want)
+	}
+	return nil
+}
+
+// newest is the number of the last migration.
+func newest() int64 {
+	list, _ := fs.Glob(migrations, "migrations/*.sql")
+	var n int64
+	for _, name := range list {
+		v, err := goose.NumericComponent(name)
+		if err == nil {
+			n = max(n, v)
+		}
+	}
+	return n
 }
 
 // Fingerprint names the state of the migrations.
