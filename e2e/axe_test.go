@@ -13,7 +13,7 @@ func TestNothingSeriousForAxe(t *testing.T) {
 	p := open(t, s.URL, 1280, 800)
 	p.find("heading", "Who is at work")
 	require.Empty(t, p.axe(), "sign-in")
-	p.signIn("J. Hartwell", "4444")
+	p.signIn("J. Hartwell", "2758")
 	views := []struct{ path, what, text string }{
 		{"/", "any", "Stopped, and why"}, {"/joints", "any", "67 joints"}, {"/joints?view=grid", "any", "67 joints"}, {"/joints/new", "heading", "New joint"}, {"/joints/import", "heading", "Import a register"},
 		{"/joints/SW-116", "button", "Read it, then Ready"}, {"/joints/SW-115", "heading", "Wrong lubricant"}, {"/joints/SW-114", "any", "Bolt |Set the wrench"},

@@ -36,7 +36,7 @@ func (p *page) choose(label, value string) {
 func TestBenchByTradeWords(t *testing.T) {
 	s := newSite(t, true)
 	p := open(t, s.URL, 1280, 800)
-	p.signIn("M. Tolley", "1111")
+	p.signIn("M. Tolley", "4071")
 	p.find("heading", "Carry on at bolt")
 	p.key('g')
 	p.key('b')
@@ -81,7 +81,7 @@ func TestBenchByTradeWords(t *testing.T) {
 func TestBenchReadsThreadsAndCards(t *testing.T) {
 	s := newSite(t, true)
 	p := open(t, s.URL+"/bench/torque_from_preload", 1280, 800)
-	p.signIn("M. Tolley", "1111")
+	p.signIn("M. Tolley", "4071")
 	p.result("595")
 	p.press("button", "Empty the boxes")
 	p.find("any", "Load wanted: is missing")
@@ -102,7 +102,7 @@ func TestBenchOnAPhoneWithoutNetwork(t *testing.T) {
 	s := newSite(t, true)
 	b := browser(t)
 	p := openIn(t, b, s.URL+"/bench/adapter_setting", 390, 844)
-	p.signIn("M. Tolley", "1111")
+	p.signIn("M. Tolley", "4071")
 	p.result("105")
 	online := goOffline(t, b, p)
 	p.fill("Adapter against the wrench", "90")
@@ -118,7 +118,7 @@ func TestBenchOnAPhoneWithoutNetwork(t *testing.T) {
 func TestBenchTorqueGoesToAJoint(t *testing.T) {
 	s := newSite(t, true)
 	p := open(t, s.URL+"/bench/torque_from_preload_k", 1280, 800)
-	p.signIn("J. Hartwell", "4444")
+	p.signIn("J. Hartwell", "2758")
 	p.fill("^Load wanted", "100")
 	p.fill("^Nut factor", "0.15")
 	p.fill("^Thread diameter", "M20")
@@ -141,7 +141,7 @@ func TestBenchTorqueGoesToAJoint(t *testing.T) {
 func TestLibraryKeepsTheSitesOwn(t *testing.T) {
 	s := newSite(t, true)
 	p := open(t, s.URL+"/library?value=L-07", 1280, 800)
-	p.signIn("J. Hartwell", "4444")
+	p.signIn("J. Hartwell", "2758")
 	p.find("link", "SW-114")
 	p.press("button", "New version")
 	p.fill("Nut factor K, high", "0.1")
@@ -173,7 +173,7 @@ func TestLibraryKeepsTheSitesOwn(t *testing.T) {
 	p.find("any", "14.5 ksi")
 
 	q := open(t, s.URL+"/library?value=L-07", 1280, 800)
-	q.signIn("M. Tolley", "1111")
+	q.signIn("M. Tolley", "4071")
 	q.find("any", "An engineer changes the Library")
 	require.True(t, q.find("button", "New version").MustProperty("disabled").Bool())
 }
@@ -182,7 +182,7 @@ func TestLibraryKeepsTheSitesOwn(t *testing.T) {
 func TestEverySheetOpens(t *testing.T) {
 	s := newSite(t, true)
 	p := open(t, s.URL+"/bench", 1280, 800)
-	p.signIn("M. Tolley", "1111")
+	p.signIn("M. Tolley", "4071")
 	p.find("heading", "^Bench$")
 	names := p.MustEval(`() => [...document.querySelectorAll('.bench-groups a')].map(a => a.getAttribute('href').split('/').pop())`)
 	list := names.Arr()

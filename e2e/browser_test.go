@@ -190,6 +190,8 @@ func openIn(t *testing.T, b *rod.Browser, url string, width, height int) *page {
 	})()
 	pages.Lock()
 	pages.n[t.Name()]++
+	_, err = rp.EvalOnNewDocument(`window.notTaken = 0; addEventListener('dynacor:not-taken', () => window.notTaken++)`)
+	require.NoError(t, err)
 	p := &page{rp, t, pages.n[t.Name()]}
 	pages.Unlock()
 	t.Cleanup(p.failed) // before the browser closes
@@ -258,7 +260,17 @@ func (p *page) gone(what, text string) {
 	}
 }
 
-// act finds an element and does something with it; when the page draws itself anew in between, it looks again.
+// taken does something that answers a question, and says whether the page took it: the question may have changed just before.
+func (p *page) taken(do func() error) (bool, error) {
+	before := p.MustEval(`() => window.notTaken`).Int()
+	if err := do(); err != nil {
+		return false, err
+	}
+	res, err := p.Eval(`() => window.notTaken`) // a page that was left by it is another page
+	return err != nil || res.Value.Int() <= before, nil
+}
+
+// act finds an element and does something with it; when the page draws itself anew in between, or takes no answer yet, it looks again.
 func (p *page) act(what, text string, do func(*rod.Element) error) {
 	p.t.Helper()
 	var err error
@@ -266,7 +278,8 @@ func (p *page) act(what, text string, do func(*rod.Element) error) {
 		p.settled()
 		el := p.find(what, text)
 		if err = el.ScrollIntoView(); err == nil {
-			if err = do(el); err == nil {
+			var ok bool
+			if ok, err = p.taken(func() error { return do(el) }); ok {
 				return
 			}
 		}
@@ -296,8 +309,15 @@ func (p *page) fill(label, text string) {
 
 func (p *page) key(keys ...input.Key) {
 	p.t.Helper()
-	p.settled()
-	require.NoError(p.t, p.Keyboard.Type(keys...))
+	for end := time.Now().Add(patience); ; {
+		p.settled()
+		ok, err := p.taken(func() error { return p.Keyboard.Type(keys...) })
+		require.NoError(p.t, err)
+		if ok {
+			return
+		}
+		require.False(p.t, time.Now().After(end), "the page takes no key")
+	}
 }
 
 func (p *page) text(selector string) string {

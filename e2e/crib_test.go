@@ -10,7 +10,7 @@ import (
 func TestWrenchIsFoundOutInTheCrib(t *testing.T) {
 	s := newSite(t, true)
 	p := open(t, s.URL+"/crib?tool=W-52", 1280, 800)
-	p.signIn("R. Abara", "3333")
+	p.signIn("R. Abara", "9340")
 	p.press("button", "Take it out")
 	p.fill("Where does it go", "cooler, unit 2")
 	p.press("button", "It goes there with me")
@@ -44,7 +44,7 @@ func TestWrenchIsFoundOutInTheCrib(t *testing.T) {
 func TestHouseRulesAreChangedInTheLibrary(t *testing.T) {
 	s := newSite(t, true)
 	p := open(t, s.URL+"/library?shelf=rules", 1280, 800)
-	p.signIn("J. Hartwell", "4444")
+	p.signIn("J. Hartwell", "2758")
 	p.press("button", "Change the rules")
 	p.fill("Bolts at least at, of yield", "80")
 	p.fill("What changed", "outage meeting")

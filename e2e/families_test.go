@@ -79,7 +79,9 @@ func (h *hand) clear(stop procedure.Stop, until string) {
 				second = "M. Tolley"
 			}
 			other := h.s.hand(h.t, second, "another device")
-			_, err := h.s.app.Sign(context.Background(), h.who, h.id, app.SignatureInput{PersonID: other.who.ID, PIN: pins[second], Purpose: run.SignHold, Check: c.Code})
+			head, err := h.s.app.Head(context.Background(), h.id)
+			require.NoError(h.t, err)
+			_, err = h.s.app.Sign(context.Background(), h.who, h.id, app.SignatureInput{ID: uuid.Must(uuid.NewV7()).String(), Head: head, PersonID: other.who.ID, PIN: pins[second], Purpose: run.SignHold, Check: c.Code})
 			require.NoError(h.t, err)
 		}
 	}
@@ -116,7 +118,7 @@ func TestShaftLockGoesRoundAndRefusesTheCross(t *testing.T) {
 	require.Equal(t, http.StatusUnprocessableEntity, p422.Status)
 
 	p := open(t, s.URL+"/joints/SD-22", 1280, 800)
-	p.signIn("M. Tolley", "1111")
+	p.signIn("M. Tolley", "4071")
 	p.find("button", "Read it, then Ready")
 	require.Regexp(t, "not cross.*cocks the ring", strings.ToLower(p.text(".read-do .choices")))
 	p.press("field", "^Order")
@@ -177,7 +179,7 @@ func countChecks(st *run.State) int {
 func TestTubeFittingIsMadeUpByTurns(t *testing.T) {
 	s := newSite(t, true)
 	p := open(t, s.URL+"/joints/TF-61", 1024, 768)
-	p.signIn("M. Tolley", "1111")
+	p.signIn("M. Tolley", "4071")
 	p.find("any", "Ends at a turn, not at a torque")
 	p.press("button", "Read it, then Ready")
 	p.find("heading", "Start card")
@@ -186,7 +188,7 @@ func TestTubeFittingIsMadeUpByTurns(t *testing.T) {
 	p.press("button", "^Yes, it is so")
 	p.press("button", "^Sign the hold")
 	p.press("radio", "R. Abara")
-	p.fill("PIN of", "3333")
+	p.fill("PIN of", "9340")
 	p.press("button", "^Sign$")
 	p.find("heading", "Parts against")
 	p.press("button", "The rest is present")
@@ -231,11 +233,11 @@ func TestTubeFittingIsMadeUpByTurns(t *testing.T) {
 	}
 	p.press("button", "Sign as the one who tightened")
 	p.press("radio", "M. Tolley")
-	p.fill("PIN of", "1111")
+	p.fill("PIN of", "4071")
 	p.press("button", "^Sign$")
 	p.press("button", "A different inspector signs")
 	p.press("radio", "R. Abara")
-	p.fill("PIN of", "3333")
+	p.fill("PIN of", "9340")
 	p.press("button", "^Sign$")
 	p.press("button", "^Seal the record")
 	p.find("heading", "Sealed as TS-")
@@ -248,7 +250,7 @@ func TestValveOfSeveralFacesEndsInTheEffortWindow(t *testing.T) {
 	h := s.hand(t, "I. Quaye", "tablet")
 	h.begin("BV-14")
 	p := open(t, s.URL+"/joints/BV-14", 1280, 800)
-	p.signIn("I. Quaye", "2222")
+	p.signIn("I. Quaye", "5826")
 	p.find("any", "Face B bolts")
 	require.Contains(t, p.text(".groups .on"), "Face B")
 	require.Empty(t, p.axe())
@@ -283,7 +285,7 @@ func TestPressureClosureIsClosedByPressureFirst(t *testing.T) {
 	h.begin("PC-03")
 	h.clear(procedure.Ready, "seal_order")
 	p := open(t, s.URL+"/joints/PC-03", 1280, 800)
-	p.signIn("M. Tolley", "1111")
+	p.signIn("M. Tolley", "4071")
 	p.find("heading", "Seals in their order")
 	require.True(t, p.MustEval(`() => [...document.querySelectorAll('.seq button')].slice(1).every(b => b.disabled)`).Bool(), "only the next part can be put in")
 	for range h.check("seal_order").Items {

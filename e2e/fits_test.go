@@ -32,7 +32,7 @@ func (p *page) pick(label, option string) {
 func TestHoleStandsOnTheClockFace(t *testing.T) {
 	s := newSite(t, true)
 	p := open(t, s.URL, 1280, 800)
-	p.signIn("M. Tolley", "1111")
+	p.signIn("M. Tolley", "4071")
 	h := s.hand(t, "M. Tolley", "tablet")
 	h.at(p, "SM-12", "hour")
 	require.False(t, p.has("button", "^Keep 3"), "nothing is filled in beforehand")
@@ -50,7 +50,7 @@ func TestHoleStandsOnTheClockFace(t *testing.T) {
 func TestMarksOfASetAreCompared(t *testing.T) {
 	s := newSite(t, true)
 	p := open(t, s.URL, 1280, 800)
-	p.signIn("M. Tolley", "1111")
+	p.signIn("M. Tolley", "4071")
 	h := s.hand(t, "M. Tolley", "tablet")
 	h.at(p, "GX-05", "sets")
 	enter := func(a, b string) {
@@ -72,7 +72,7 @@ func TestMarksOfASetAreCompared(t *testing.T) {
 func TestOpenChoiceNeedsAName(t *testing.T) {
 	s := newSite(t, true)
 	p := open(t, s.URL, 1280, 800)
-	p.signIn("M. Tolley", "1111")
+	p.signIn("M. Tolley", "4071")
 	h := s.hand(t, "M. Tolley", "tablet")
 	h.at(p, "SP-03", "anchor_choice")
 	p.pick("What was chosen", h.check("anchor_choice").Ways[0])
@@ -98,7 +98,7 @@ func TestHoseClampGoesTurnByTurnOnAPhone(t *testing.T) {
 	h.pullTo("a turn each", "")
 	p := open(t, s.URL+"/joints/HC-31", 390, 844)
 	p.tap("radio", "M. Tolley")
-	p.fill("PIN of", "1111")
+	p.fill("PIN of", "4071")
 	p.tap("button", "^Sign in$")
 	p.find("button", "Change hands")
 	require.NoError(t, p.Navigate(s.URL+"/joints/HC-31"))
@@ -137,7 +137,7 @@ func TestTableIsEnteredOnceAndLookedUp(t *testing.T) {
 	s := newSite(t, true)
 	ctx := context.Background()
 	p := open(t, s.URL+"/library?shelf=tables&value=", 1280, 800)
-	p.signIn("J. Hartwell", "4444")
+	p.signIn("J. Hartwell", "2758")
 	p.fill("^Code", "TBX")
 	p.fill("^Name", "Taper bushes, series TBX")
 	p.fill("^Document", "Keld TBX card")
@@ -168,7 +168,7 @@ func TestTableIsEnteredOnceAndLookedUp(t *testing.T) {
 func TestLayoutIsDrawnByAnEngineer(t *testing.T) {
 	s := newSite(t, true)
 	p := open(t, s.URL+"/joints/new", 1280, 800)
-	p.signIn("J. Hartwell", "4444")
+	p.signIn("J. Hartwell", "2758")
 	p.press("button", "^Structural bolted")
 	p.fill("^Tag", "SB-9")
 	p.fill("^Area", "3 Gearbox hall")

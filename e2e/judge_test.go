@@ -16,7 +16,7 @@ import (
 func tightening(t *testing.T, s *site) *page {
 	t.Helper()
 	p := open(t, s.URL+"/joints/SW-114", 1280, 800)
-	p.signIn("M. Tolley", "1111")
+	p.signIn("M. Tolley", "4071")
 	p.find("any", "Bolt |Set the wrench")
 	if p.has("button", "^Set to") {
 		p.press("button", "^Set to")
@@ -89,7 +89,7 @@ func TestGoesOnOnAnotherDevice(t *testing.T) {
 	p.find("button", "10 clicked")
 	p.find("any", "all kept")
 	q := open(t, s.URL+"/joints/SW-114", 1024, 768)
-	q.signIn("I. Quaye", "2222")
+	q.signIn("I. Quaye", "5826")
 	q.find("any", "Bolt 10")
 	q.eventually("the rules are loaded", func() bool { return q.MustEval(`() => !!globalThis.dynacorCore`).Bool() })
 	q.press("button", "pause")
@@ -104,7 +104,7 @@ func TestGoesOnOnAnotherDevice(t *testing.T) {
 func TestChoicesRePlanAtOnce(t *testing.T) {
 	s := newSite(t, true)
 	p := open(t, s.URL+"/joints/SW-118", 1280, 800)
-	p.signIn("M. Tolley", "1111")
+	p.signIn("M. Tolley", "4071")
 	p.find("any", "124")
 	choose := func(field, option string) {
 		p.act("field", field, func(el *rod.Element) error { return el.Click(proto.InputMouseButtonLeft, 1) })
@@ -126,11 +126,11 @@ func TestChoicesRePlanAtOnce(t *testing.T) {
 func TestImportPageAndChangeOfHands(t *testing.T) {
 	s := newSite(t, true)
 	p := open(t, s.URL, 1280, 800)
-	p.signIn("M. Tolley", "1111")
+	p.signIn("M. Tolley", "4071")
 	require.False(t, p.has("link", "^Import$"))
 	p.press("button", "M. Tolley.*Change hands")
 	p.press("radio", "J. Hartwell")
-	p.fill("PIN of", "4444")
+	p.fill("PIN of", "2758")
 	p.press("button", "^Go on$")
 	p.find("button", "J. Hartwell.*Change hands")
 	require.NoError(t, p.Navigate(s.URL+"/joints/import"))
@@ -166,7 +166,7 @@ func TestImportPageAndChangeOfHands(t *testing.T) {
 func TestOneAnswerForOneQuestion(t *testing.T) {
 	s := newSite(t, true)
 	p := open(t, s.URL+"/joints/SW-112", 1280, 800)
-	p.signIn("M. Tolley", "1111")
+	p.signIn("M. Tolley", "4071")
 	p.press("button", "Read it, then Ready")
 	answers := func() int {
 		return p.MustEval(`async () => { const j = await (await fetch('/api/joints/SW-112')).json(); const r = await (await fetch('/api/runs/' + j.runId)).json(); return r.entries.filter(e => e.event.kind === 'check_answered').length }`).Int()

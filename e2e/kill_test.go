@@ -22,6 +22,7 @@ import (
 	"dynacor/internal/app"
 	"dynacor/internal/demo"
 	"dynacor/internal/identity"
+	"dynacor/internal/identity/identitytest"
 	"dynacor/internal/pgcluster"
 	"dynacor/internal/store"
 	"dynacor/internal/store/storetest"
@@ -50,7 +51,6 @@ func (c *client) call(method, path string, body, into any) (int, error) {
 	req, err := http.NewRequest(method, c.base+"/api"+path, r)
 	require.NoError(c.t, err)
 	req.Header.Set("Content-Type", "application/json")
-	req.Header.Set("X-Device", "test-device")
 	res, err := c.http.Do(req)
 	if err != nil {
 		return 0, err
@@ -126,7 +126,8 @@ func TestAcknowledgedEventsSurviveKill(t *testing.T) {
 			tolley = p
 		}
 	}
-	c.must("POST", "/session", map[string]string{"personId": tolley.ID, "pin": "1111"}, nil)
+	tablet := identitytest.NewDevice()
+	c.must("POST", "/session", app.SignInInput{PersonID: tolley.ID, PIN: "4071", DeviceKey: tablet.Public(), DeviceProof: tablet.Sign(identity.SignInText(tolley.ID, tablet.Key.ID))}, nil)
 	var view app.RunView
 	c.must("POST", "/joints/SW-112/runs", map[string]any{"choices": plan.Choices{}, "reason": ""}, &view)
 
@@ -136,7 +137,10 @@ func TestAcknowledgedEventsSurviveKill(t *testing.T) {
 	var acknowledged []string
 	send := func(e run.Event) error {
 		var res app.Appended
-		if _, err := c.call("POST", "/runs/"+view.ID+"/events", []run.Event{e}, &res); err != nil {
+		text, err := json.Marshal(e)
+		require.NoError(t, err)
+		sent := app.SentEvent{Text: string(text), Proof: tablet.Sign(identity.EventText(view.ID, string(text)))}
+		if _, err := c.call("POST", "/runs/"+view.ID+"/events", app.Parcel{Clock: time.Now(), Events: []app.SentEvent{sent}}, &res); err != nil {
 			return err
 		}
 		require.Empty(t, res.Acks[0].Refused)

@@ -12,6 +12,8 @@ import (
 	"github.com/go-rod/rod/lib/input"
 	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/require"
+
+	"dynacor/core/run"
 )
 
 // measure fills the stations of a check.
@@ -34,7 +36,7 @@ func (p *page) ready(act func(what, text string)) {
 	act("button", "^Yes, it is so")
 	act("button", "^Sign the hold")
 	act("radio", "R. Abara")
-	p.fill("PIN of", "3333")
+	p.fill("PIN of", "9340")
 	act("button", "^Sign$")
 	p.find("heading", "Parts against")
 	act("button", "The rest is present")
@@ -90,11 +92,11 @@ func (p *page) handOver(act func(what, text string)) {
 	}
 	act("button", "Sign as the one who tightened")
 	act("radio", "M. Tolley")
-	p.fill("PIN of", "1111")
+	p.fill("PIN of", "4071")
 	act("button", "^Sign$")
 	act("button", "A different inspector signs")
 	act("radio", "R. Abara")
-	p.fill("PIN of", "3333")
+	p.fill("PIN of", "9340")
 	act("button", "^Sign$")
 	act("button", "^Seal the record")
 	p.find("heading", "Sealed as TS-")
@@ -104,7 +106,7 @@ func (p *page) handOver(act func(what, text string)) {
 func TestWholePathByMouse(t *testing.T) {
 	s := newSite(t, true)
 	p := open(t, s.URL, 1280, 800)
-	p.signIn("M. Tolley", "1111")
+	p.signIn("M. Tolley", "4071")
 	p.press("link", "^Joints$")
 	p.fill("Search joints", "vent header")
 	p.find("any", "^1 joint$")
@@ -206,7 +208,7 @@ func TestWholePathByKeyboard(t *testing.T) {
 		p.key(input.Enter)
 	}
 	enter("radio", "M. Tolley")
-	p.fill("PIN of", "1111")
+	p.fill("PIN of", "4071")
 	p.key(input.Enter)
 	p.find("heading", "Carry on at bolt")
 
@@ -250,7 +252,7 @@ func TestWholePathByTouch(t *testing.T) {
 	s := newSite(t, true)
 	p := open(t, s.URL, 390, 844)
 	p.tap("radio", "M. Tolley")
-	p.fill("PIN of", "1111")
+	p.fill("PIN of", "4071")
 	p.tap("button", "^Sign in$")
 	p.find("heading", "Carry on at bolt")
 	require.NoError(t, p.Navigate(s.URL+"/joints/TB-202"))
@@ -277,7 +279,7 @@ func TestWithoutNetwork(t *testing.T) {
 	s := newSite(t, true)
 	b := browser(t)
 	p := openIn(t, b, s.URL+"/joints/SW-114", 1280, 800)
-	p.signIn("M. Tolley", "1111")
+	p.signIn("M. Tolley", "4071")
 	p.find("any", "Bolt ")
 	if p.has("button", "^Set to") {
 		p.press("button", "^Set to")
@@ -352,8 +354,11 @@ func (s session) GetSessionID() proto.TargetSessionID { return s.id }
 func TestRefusedPictureHoldsUpNothing(t *testing.T) {
 	s := newSite(t, true)
 	p := open(t, s.URL+"/joints/SW-114", 1280, 800)
-	p.signIn("M. Tolley", "1111")
+	p.signIn("M. Tolley", "4071")
 	p.find("any", "Bolt |Set the wrench")
+	h := s.hand(t, "M. Tolley", "")
+	h.begin("SW-114")
+	h.send(run.Event{Kind: run.Noted, Note: "see the picture", Photo: "0199aaaa-0000-7000-8000-000000000002"})
 	p.MustEval(`async () => {
 		const j = await (await fetch('/api/joints/SW-114')).json();
 		const db = await new Promise((ok, no) => { const r = indexedDB.open('dynacor'); r.onsuccess = () => ok(r.result); r.onerror = no; });

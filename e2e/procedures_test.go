@@ -18,7 +18,7 @@ func TestProcedureIsChangedTriedAndApproved(t *testing.T) {
 	s := newSite(t, true)
 	ctx := context.Background()
 	p := open(t, s.URL+"/library?shelf=procedures", 1280, 800)
-	p.signIn("J. Hartwell", "4444")
+	p.signIn("J. Hartwell", "2758")
 	p.fill("Search this shelf", "ferrule")
 	p.press("button", "^Twin-ferrule tube fitting")
 	p.find("heading", "Twin-ferrule tube fitting")
@@ -73,7 +73,7 @@ func TestProcedureIsChangedTriedAndApproved(t *testing.T) {
 func TestNewJointBeginsWithItsFamily(t *testing.T) {
 	s := newSite(t, true)
 	p := open(t, s.URL+"/joints/new", 1280, 800)
-	p.signIn("J. Hartwell", "4444")
+	p.signIn("J. Hartwell", "2758")
 	p.fill("Find a family", "tube")
 	p.press("button", "^Twin-ferrule tube fitting")
 	p.fill("^Tag", "TF-62")

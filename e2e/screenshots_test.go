@@ -31,7 +31,7 @@ func TestScreenshots(t *testing.T) {
 	}
 	p := open(t, s.URL, 1280, 800)
 	p.find("heading", "Who is at work")
-	p.signIn("M. Tolley", "1111")
+	p.signIn("M. Tolley", "4071")
 	p.find("heading", "Carry on at bolt")
 	take(p, "today")
 	views := []struct{ name, path, what, text string }{
@@ -87,7 +87,7 @@ func TestScreenshots(t *testing.T) {
 		width, height int
 	}{{"tighten-tablet", 1024, 768}, {"tighten-phone", 390, 844}} {
 		q := open(t, s.URL+"/joints/SW-114", c.width, c.height)
-		q.signIn("M. Tolley", "1111")
+		q.signIn("M. Tolley", "4071")
 		q.find("any", "Bolt ")
 		if q.has("button", "^Set to") {
 			q.press("button", "^Set to")
@@ -101,7 +101,7 @@ func TestScreenshots(t *testing.T) {
 func families(t *testing.T, s *site, take func(*page, string)) {
 	t.Helper()
 	faces := open(t, s.URL+"/joints/BV-14", 1280, 800)
-	faces.signIn("I. Quaye", "2222")
+	faces.signIn("I. Quaye", "5826")
 	faces.find("any", "Bolt |Set the wrench")
 	if faces.has("button", "^Set to") {
 		faces.press("button", "^Set to")
@@ -113,7 +113,7 @@ func families(t *testing.T, s *site, take func(*page, string)) {
 	tube.begin("TF-61")
 	tube.clear(procedure.Ready, "ferrules")
 	p := open(t, s.URL+"/joints/TF-61", 1280, 800)
-	p.signIn("M. Tolley", "1111")
+	p.signIn("M. Tolley", "4071")
 	p.find("heading", "Ferrules")
 	take(p, "ready-tube")
 
@@ -126,7 +126,7 @@ func families(t *testing.T, s *site, take func(*page, string)) {
 	take(p, "gate")
 
 	q := open(t, s.URL+"/joints/new", 1280, 800)
-	q.signIn("J. Hartwell", "4444")
+	q.signIn("J. Hartwell", "2758")
 	q.find("button", "^Bladder accumulator")
 	take(q, "new-joint")
 	require.NoError(t, q.Navigate(s.URL+"/library?shelf=procedures&value=shrink_disc"))

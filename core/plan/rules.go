@@ -37,7 +37,7 @@ func (r HouseRules) Check() error {
 	}{
 		{"minFrac", r.MinFrac, 0, 0.5}, {"preferredFrac", r.PreferredFrac, 0.2, 1}, {"minYieldPct", r.MinYieldPct, 0, 90}, {"maxYieldPct", r.MaxYieldPct, 10, 95}, {"movedLimitDeg", r.MovedLimitDeg, 0, 30},
 		{"maxCheckPasses", float64(r.MaxCheckPasses), 1, 20}, {"pauseMinutes", r.PauseMinutes, 1, 600}, {"secondsPerPull", r.SecondsPerPull, 1, 3600}, {"secondsPerPass", r.SecondsPerPass, 0, 3600},
-		{"dueSoonDays", float64(r.DueSoonDays), 0, 365}, {"readingBandPct", r.ReadingBandPct, 1, 20}, {"looseningFactor", r.LooseningFactor, 1, 4}, {"retorqueHours", r.RetorqueHours, 0, 1000},
+		{"dueSoonDays", float64(r.DueSoonDays), 0, 365}, {"sessionHours", r.SessionHours, 0.5, 168}, {"sessionIdleHours", r.SessionIdleHours, 0.25, 168}, {"readingBandPct", r.ReadingBandPct, 1, 20}, {"looseningFactor", r.LooseningFactor, 1, 4}, {"retorqueHours", r.RetorqueHours, 0, 1000},
 	} {
 		if err := quantity.Between(c.field, c.v, c.lo, c.hi); err != nil {
 			return err

@@ -70,6 +70,12 @@ func (r HouseRules) Complete() HouseRules {
 	if r.LooseningFactor == 0 {
 		r.LooseningFactor = d.LooseningFactor
 	}
+	if r.SessionHours == 0 {
+		r.SessionHours = d.SessionHours
+	}
+	if r.SessionIdleHours == 0 {
+		r.SessionIdleHours = d.SessionIdleHours
+	}
 	r.ReadingBandPct = r.ReadingBand()
 	return r
 }

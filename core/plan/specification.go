@@ -142,14 +142,16 @@ type HouseRules struct {
 	SecondsPerPass   float64            `json:"secondsPerPass"` // setting the wrench
 	Limits           map[string]float64 `json:"limits"`         // mm, by limit key of the checks
 	DueSoonDays      int                `json:"dueSoonDays"`
-	ReadingBandPct   float64            `json:"readingBandPct,omitempty"`  // what a reading may be off where the document gives no tolerance
-	LooseningFactor  float64            `json:"looseningFactor,omitempty"` // loosening takes so many times the tightening torque
-	Storage          string             `json:"storage,omitempty"`         // how a click wrench is wound down: "lowest_mark" or "maker"
-	RetorqueHours    float64            `json:"retorqueHours"`             // 0: not asked for
-	Extensions       string             `json:"extensions,omitempty"`      // straight extensions: "in_line" or "none"
-	Powered          string             `json:"powered,omitempty"`         // powered wrenches: "never" or "run_down"
-	Lubricant        string             `json:"lubricant,omitempty"`       // where the document names none: "ask", or the code of a card
-	Audit            string             `json:"audit,omitempty"`           // "moving_on", "no_movement" or "marks"
+	SessionHours     float64            `json:"sessionHours,omitempty"`     // a sign-in ends after so long
+	SessionIdleHours float64            `json:"sessionIdleHours,omitempty"` // and after so long without being seen
+	ReadingBandPct   float64            `json:"readingBandPct,omitempty"`   // what a reading may be off where the document gives no tolerance
+	LooseningFactor  float64            `json:"looseningFactor,omitempty"`  // loosening takes so many times the tightening torque
+	Storage          string             `json:"storage,omitempty"`          // how a click wrench is wound down: "lowest_mark" or "maker"
+	RetorqueHours    float64            `json:"retorqueHours"`              // 0: not asked for
+	Extensions       string             `json:"extensions,omitempty"`       // straight extensions: "in_line" or "none"
+	Powered          string             `json:"powered,omitempty"`          // powered wrenches: "never" or "run_down"
+	Lubricant        string             `json:"lubricant,omitempty"`        // where the document names none: "ask", or the code of a card
+	Audit            string             `json:"audit,omitempty"`            // "moving_on", "no_movement" or "marks"
 	PrimaryTorque    quantity.Unit      `json:"primaryTorque"`
 	SecondaryTorque  quantity.Unit      `json:"secondaryTorque"`
 	Reasons          map[string]string  `json:"reasons"` // why each choice, by field
@@ -161,7 +163,7 @@ func DefaultHouseRules() HouseRules {
 	return HouseRules{Version: 1, Scheme: "30_70_100", Pattern: "cross", Groups: 4, Numbering: "place", Policy: "middle", MinFrac: 0.2, PreferredFrac: 0.6,
 		MaxYieldPct: 70, MinYieldPct: 40, MovedLimitDeg: 0, MaxCheckPasses: 6, PauseMinutes: 45, SecondsPerPull: 35, SecondsPerPass: 90,
 		Limits:      map[string]float64{"alignment_gap": 0.5, "rim_offset": 1.5, "hole_overlap": 2, "proof_gap": 0.15},
-		DueSoonDays: 30, ReadingBandPct: 5, LooseningFactor: 1.5, Storage: StorageLowestMark, Extensions: ExtensionInLine, Powered: PoweredNever, Lubricant: LubricantAsked, Audit: AuditMovingOn, PrimaryTorque: quantity.NewtonMetre, SecondaryTorque: quantity.FootPound,
+		DueSoonDays: 30, SessionHours: 14, SessionIdleHours: 4, ReadingBandPct: 5, LooseningFactor: 1.5, Storage: StorageLowestMark, Extensions: ExtensionInLine, Powered: PoweredNever, Lubricant: LubricantAsked, Audit: AuditMovingOn, PrimaryTorque: quantity.NewtonMetre, SecondaryTorque: quantity.FootPound,
 		Reasons: map[string]string{
 			"scheme":        "A light first stage spares the gasket; three stages even out the load.",
 			"pattern":       "Opposite pairs keep the faces parallel while they close.",

@@ -237,7 +237,7 @@ func TestStrictTextIsCanonical(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		got, err := record.StrictText(loose)
+		got, err := record.CanonicalText(loose)
 		if err != nil || !bytes.Equal(got, want) {
 			t.Fatalf("%s\ngives %s\nwant  %s (%v)", loose, got, want, err)
 		}

@@ -144,6 +144,13 @@ func Read(data []byte) (File, Record, error) {
 	return o.file, r, nil
 }
 
+// CanonicalText reads JSON without mercy and gives its canonical text. Refused: what two readers could read differently, and whatever is past the
+// bounds of a file.
+func CanonicalText(data []byte) ([]byte, error) {
+	text, _, err := strict(data)
+	return text, err
+}
+
 // Same reports whether two files say the same: whether they have one canonical text. Refused: a file that cannot be read strictly.
 func Same(a, b []byte) (bool, error) {
 	x, _, err := strict(a)

@@ -31,8 +31,8 @@ func (f *folder) checkIndex(code string) int {
 // attempt keeps an answer and sets the check's status by it.
 func (f *folder) attempt(i int, e Event, text string, ok bool) {
 	cs := &f.s.Checks[i]
-	at := e.At
-	cs.Attempts = append(cs.Attempts, Attempt{EventID: e.ID, At: e.At, By: e.Person.Name, Text: text, OK: ok})
+	at := e.When()
+	cs.Attempts = append(cs.Attempts, Attempt{EventID: e.ID, At: e.When(), By: e.Person.Name, Text: text, OK: ok})
 	cs.Text, cs.By, cs.At, cs.SignedBy = text, e.Person.Name, &at, ""
 	cs.Findings = slices.Clone(f.s.Findings)
 	c, _ := f.check(cs.Code)
@@ -264,7 +264,7 @@ func (f *folder) lubricant(i int, c procedure.Check, e Event) {
 	if c := f.p.Specification.ServiceClass; !found.Suit(c) {
 		f.find(working.Stop, "lubricant_service", found.Name+" is not documented for "+strings.ReplaceAll(c, "_", " ")+" service.", "A paste that is wrong for the service can poison, burn or spoil what it meets.", "Clean it off. Use a lubricant documented for it.")
 	}
-	expired := e.Expiry != "" && e.Expiry < e.At.Format("2006-01-02")
+	expired := e.Expiry != "" && e.Expiry < e.When().Format("2006-01-02")
 	if expired {
 		f.find(working.Stop, "lubricant_expired", "The tin is past its use-by of "+e.Expiry+".", "An aged paste does not have the friction of its card.", "Take a tin in date.")
 	}
@@ -335,6 +335,7 @@ func MaySign(p *plan.Plan, s *State, e Event) error {
 	refuse := func(remedy, why string, args ...any) error { return quantity.Refuse("signature", remedy, why, args...) }
 	who := *e.Signer
 	senior := who.Role == Engineer || who.Role == Inspector
+	worked := slices.ContainsFunc(s.Workers, func(p Person) bool { return p.ID == who.ID })
 	switch e.Purpose {
 	case SignHold:
 		f := folder{p: p, s: s}
@@ -380,6 +381,9 @@ func MaySign(p *plan.Plan, s *State, e Event) error {
 		if s.Verdict.Code != "accepted" {
 			return refuse("See Prove for what is open.", "the joint is not accepted: %s", s.Verdict.Sentence)
 		}
+		if !worked {
+			return refuse("Let one of those who tightened it sign.", "%s did not tighten this joint", who.Name)
+		}
 	case SignProved:
 		if !senior {
 			return refuse("Ask an inspector.", "a %s may not prove a joint", who.Role)
@@ -391,10 +395,8 @@ func MaySign(p *plan.Plan, s *State, e Event) error {
 		if i < 0 {
 			return refuse("Let the one who tightened sign first.", "nobody has signed for the tightening")
 		}
-		for _, ps := range s.Passes {
-			if slices.Contains(ps.People, who.Name) {
-				return refuse("Let a different inspector prove it.", "%s pulled bolts of this joint", who.Name)
-			}
+		if worked {
+			return refuse("Let a different inspector prove it.", "%s pulled bolts of this joint", who.Name)
 		}
 		if s.Signatures[i].ID == who.ID {
 			return refuse("Let a different inspector prove it.", "%s signed for the tightening", who.Name)
@@ -406,7 +408,7 @@ func MaySign(p *plan.Plan, s *State, e Event) error {
 }
 
 func (f *folder) sign(e Event) {
-	g := Signature{Purpose: e.Purpose, Check: e.Check, Ref: e.Ref, Name: e.Signer.Name, Role: e.Signer.Role, ID: e.Signer.ID, At: e.At, Reason: e.Reason}
+	g := Signature{Purpose: e.Purpose, Check: e.Check, Ref: e.Ref, Name: e.Signer.Name, Role: e.Signer.Role, ID: e.Signer.ID, At: e.When(), Reason: e.Reason}
 	switch e.Purpose {
 	case SignHold:
 		if i := f.checkIndex(e.Check); i >= 0 && f.s.Checks[i].Status == CheckToSign {

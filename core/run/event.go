@@ -146,11 +146,40 @@ type Event struct {
 	Device    string               `json:"device,omitempty"`    // tag of the tool that sent the result
 	DeviceSeq int                  `json:"deviceSeq,omitempty"` // its number: a result sent twice is one pull
 
-	Ref     string  `json:"ref,omitempty"` // the event meant
-	Purpose string  `json:"purpose,omitempty"`
-	Signer  *Person `json:"signer,omitempty"`
-	Reason  string  `json:"reason,omitempty"`
-	Note    string  `json:"note,omitempty"`
+	BoundedAt *time.Time `json:"boundedAt,omitempty"` // set by the server when At cannot be true: the nearest time that can
+	DeviceKey string     `json:"deviceKey,omitempty"` // set by the server: the key whose signature of this event held
+	Unproved  Unproved   `json:"unproved,omitempty"`  // set by the server: why no device has signed it
+
+	Ref        string  `json:"ref,omitempty"` // the event meant
+	Purpose    string  `json:"purpose,omitempty"`
+	Signer     *Person `json:"signer,omitempty"`
+	Head       string  `json:"head,omitempty"`       // with Signed: hash of the entry up to which it was signed
+	PINVersion int     `json:"pinVersion,omitempty"` // with Signed: which PIN of the signer it was, from 1
+	Reason     string  `json:"reason,omitempty"`
+	Note       string  `json:"note,omitempty"`
+}
+
+// Unproved says why it is not proved which device an event came from.
+type Unproved string
+
+// The reasons; none for an event that a device signed, and for one that the server makes after a PIN.
+const (
+	UnprovedBefore Unproved = "before_keys" // made before devices had keys of their own
+	UnprovedNoTLS  Unproved = "no_tls"      // made over a connection on which devices can have no keys
+)
+
+// When is the time that the rules go by: the device's own, or the nearest that can be true.
+func (e Event) When() time.Time {
+	if e.BoundedAt != nil {
+		return *e.BoundedAt
+	}
+	return e.At
+}
+
+// AsSent clears what only the server says of an event.
+func (e Event) AsSent() Event {
+	e.BoundedAt, e.DeviceKey, e.Unproved, e.Signer, e.Head, e.PINVersion = nil, "", "", nil, "", 0
+	return e
 }
 
 // Validate refuses an event that says nothing usable. It does not judge the work.
@@ -167,10 +196,8 @@ func (e Event) Validate() error {
 		}
 		return nil
 	}
-	for _, v := range e.Values {
-		if !quantity.Finite(v.Value) || !quantity.Finite(v.SI) {
-			return quantity.Refuse("values", "Enter plain numbers.", "a reading is not a finite number")
-		}
+	if err := e.within(); err != nil {
+		return err
 	}
 	switch e.Kind {
 	case ReadConfirmed, Paused, Released:
@@ -211,9 +238,6 @@ func (e Event) Validate() error {
 		}
 		if e.Hand < 0 || e.Hand > 3 {
 			return quantity.Refuse("hand", "Use 0 for the first tool, 3 for the fourth.", "is %d", e.Hand)
-		}
-		if len(e.Trace) > 1000 {
-			return quantity.Refuse("trace", "Thin out the samples.", "has %d samples, 1000 at most", len(e.Trace))
 		}
 		if !e.Outcome.byTool() || e.Setting == 0 && (e.Outcome == Short || e.Outcome == Over || e.Outcome == Replaced) {
 			return nil // no tool is set for it

@@ -44,9 +44,26 @@ func (f *folder) finish() {
 	f.verdict()
 	f.stop()
 	f.openItems()
+	f.remarks()
 	f.glyph()
 	if f.s.Announce != "" && f.s.Next != nil {
 		f.s.Announce += " Next, " + f.s.Next.Name + "."
+	}
+}
+
+// remarks say what cannot be believed as firmly as the rest.
+func (f *folder) remarks() {
+	entries := func(n int) string {
+		if n == 1 {
+			return "1 entry"
+		}
+		return fmt.Sprintf("%d entries", n)
+	}
+	if n := f.s.NotProved; n > 0 {
+		f.s.Remarks = append(f.s.Remarks, fmt.Sprintf("Device not proved: %s came without the signature of a device.", entries(n)))
+	}
+	if n := f.s.ClockOff; n > 0 {
+		f.s.Remarks = append(f.s.Remarks, fmt.Sprintf("Clock not believed: of %s the device told a time that cannot be true; the nearest that can is used.", entries(n)))
 	}
 }
 

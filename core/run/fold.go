@@ -43,6 +43,12 @@ func Fold(p *plan.Plan, events []Event, now time.Time) *State {
 	}
 	dropped := takenBack(events)
 	for _, e := range events {
+		if e.Unproved != "" {
+			f.s.NotProved++
+		}
+		if e.BoundedAt != nil {
+			f.s.ClockOff++
+		}
 		if dropped[e.ID] {
 			f.s.TakenBack = append(f.s.TakenBack, e.ID)
 			continue
@@ -60,7 +66,7 @@ func Fold(p *plan.Plan, events []Event, now time.Time) *State {
 func (f *folder) at(e Event) {
 	for _, h := range f.hands {
 		if h == f.hand(e) || e.Kind != Pulled && e.Kind != SettingConfirmed {
-			h.lastAt = e.At
+			h.lastAt = e.When()
 		}
 	}
 }
@@ -211,7 +217,7 @@ func (f *folder) find(sev working.Severity, code, what, why, remedy string) {
 }
 
 func (f *folder) deviate(e Event, code, what, why, remedy, status string) {
-	f.s.Deviations = append(f.s.Deviations, Deviation{ID: e.ID, Code: code, What: what, Why: why, Remedy: remedy, At: e.At, By: e.Person.Name, Status: status, Fastener: e.Fastener, Pass: min(f.current(), len(f.s.Passes)-1) + 1})
+	f.s.Deviations = append(f.s.Deviations, Deviation{ID: e.ID, Code: code, What: what, Why: why, Remedy: remedy, At: e.When(), By: e.Person.Name, Status: status, Fastener: e.Fastener, Pass: min(f.current(), len(f.s.Passes)-1) + 1})
 }
 
 func (f *folder) number(position int) int { return f.p.Chalk[position-1] }
@@ -243,7 +249,7 @@ func (f *folder) apply(e Event) {
 	switch e.Kind {
 	case ReadConfirmed:
 		if f.s.ReadAt == nil {
-			at := e.At
+			at := e.When()
 			f.s.ReadAt, f.s.ReadBy = &at, e.Person.Name
 		}
 	case CheckAnswered:
@@ -263,7 +269,7 @@ func (f *folder) apply(e Event) {
 			h.stopped = "Work was stopped. Look at the joint and the lubricant, then set the wrench again."
 		}
 	case Held:
-		f.s.HeldBy = fmt.Sprintf("Stopped by %s, %s: %s", e.Person.Name, e.At.Format("15:04"), e.Reason)
+		f.s.HeldBy = fmt.Sprintf("Stopped by %s, %s: %s", e.Person.Name, e.When().Format("15:04"), e.Reason)
 	case Released:
 		f.s.HeldBy = ""
 	case DeviationRaised:
@@ -271,7 +277,7 @@ func (f *folder) apply(e Event) {
 		if c, ok := f.check(e.Check); ok {
 			what = c.Title + ": " + e.Reason
 		}
-		f.s.Deviations = append(f.s.Deviations, Deviation{ID: e.ID, Code: "raised:" + e.Check, What: what, At: e.At, By: e.Person.Name, Status: "open", Remedy: "Put it right, or have it accepted by an engineer or inspector."})
+		f.s.Deviations = append(f.s.Deviations, Deviation{ID: e.ID, Code: "raised:" + e.Check, What: what, At: e.When(), By: e.Person.Name, Status: "open", Remedy: "Put it right, or have it accepted by an engineer or inspector."})
 	case Signed:
 		f.sign(e)
 	}

@@ -107,7 +107,7 @@ func (f *folder) take(e Event) {
 	if i := f.current(); i < len(f.s.Passes) {
 		from = f.planned[i]
 	}
-	settings, problems := f.p.Fit(g, s, from, e.At)
+	settings, problems := f.p.Fit(g, s, from, e.When())
 	if was := g.InHand(); was != nil && was.Method() != s.Method() {
 		problems = append(problems, tool.Problem{Code: "other_method", What: "The plan is made for work by " + methodWords[was.Method()] + ", not by " + methodWords[s.Method()], Remedy: "Have the joint planned again for this set-up: checks and cautions are others."})
 	}

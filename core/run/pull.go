@@ -59,7 +59,7 @@ func (f *folder) pull(e Event) {
 	}
 	f.pulled, h.prev = true, e.Fastener
 	h.person, h.personID = e.Person.Name, e.Person.ID
-	h.kept = &Kept{EventID: e.ID, Fastener: e.Fastener, Number: f.number(e.Fastener), Name: f.name(e.Fastener), At: e.At, Text: outcomeText(mark, e, f.driver(h, i).Unit)}
+	h.kept = &Kept{EventID: e.ID, Fastener: e.Fastener, Number: f.number(e.Fastener), Name: f.name(e.Fastener), At: e.When(), Text: outcomeText(mark, e, f.driver(h, i).Unit)}
 	f.lastKept = h.kept
 	f.s.Announce = f.Name(e.Fastener) + " kept."
 	if f.complete(i) {
@@ -149,7 +149,7 @@ func (f *folder) judgePull(e Event, i int, h *hand) Mark {
 		f.find(working.Stop, "held", "The joint is stopped.", f.s.HeldBy, "Lift the stop first.")
 		f.deviate(e, "held", fmt.Sprintf("%s pulled in pass %d while the joint was stopped", n, i+1), f.s.HeldBy, "An engineer or inspector decides.", "open")
 	}
-	if why := f.mustConfirm(h, i, e.Person.ID, e.At); why != "" {
+	if why := f.mustConfirm(h, i, e.Person.ID, e.When()); why != "" {
 		f.find(working.Caution, "not_confirmed", "The setting was not confirmed.", why, "Confirm the setting; pull the bolt again if it was wrong.")
 		f.deviate(e, "not_confirmed", fmt.Sprintf("%s pulled in pass %d without a confirmed setting", n, i+1), why, "", "noted")
 	}
@@ -335,13 +335,16 @@ func (f *folder) problems(h *hand, i int) []tool.Problem {
 }
 
 func (f *folder) note(ps *PassState, e Event, h *hand, i int) {
-	at := e.At
+	at := e.When()
 	if ps.From == nil {
 		ps.From = &at
 	}
 	ps.To = &at
 	if !slices.Contains(ps.People, e.Person.Name) {
 		ps.People = append(ps.People, e.Person.Name)
+	}
+	if !slices.ContainsFunc(f.s.Workers, func(p Person) bool { return p.ID == e.Person.ID }) {
+		f.s.Workers = append(f.s.Workers, e.Person)
 	}
 	if s := f.held(h, i).setUp; s != nil && plan.PassKind(ps.Kind).Sets() && !slices.Contains(ps.Wrenches, s.Name()) {
 		ps.Wrenches = append(ps.Wrenches, s.Name())

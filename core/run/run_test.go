@@ -384,3 +384,48 @@ func TestEventsAreValidated(t *testing.T) {
 		require.ErrorContains(t, e.Validate(), name, name)
 	}
 }
+
+// What no device proved, and what a clock said that cannot be, stands in the state and so on record and certificate.
+func TestDoubtfulEntriesAreRemarkedOn(t *testing.T) {
+	s := script(t)
+	s.Add(run.Event{Kind: run.Noted, Note: "x", Unproved: run.UnprovedNoTLS})
+	require.Equal(t, []string{"Device not proved: 1 entry came without the signature of a device."}, s.State().Remarks)
+	early := coretest.Day
+	s.Add(run.Event{Kind: run.Noted, Note: "y", Unproved: run.UnprovedBefore, BoundedAt: &early})
+	st := s.State()
+	require.Equal(t, 2, st.NotProved)
+	require.Equal(t, 1, st.ClockOff)
+	require.Contains(t, st.Remarks[0], "2 entries")
+	require.Contains(t, st.Remarks[1], "Clock not believed: of 1 entry")
+}
+
+// The tightening is signed for by somebody who tightened, the proof by somebody who did not; persons count, not names.
+func TestWhoTightenedSignsForIt(t *testing.T) {
+	s := script(t)
+	for _, c := range s.Plan.Checks {
+		if c.Stop == procedure.Ready {
+			s.Answer(c)
+		}
+	}
+	s.Tighten()
+	for _, c := range s.Plan.Checks {
+		if c.Stop == procedure.Prove {
+			s.Answer(c)
+		}
+	}
+	st := s.State()
+	require.Equal(t, []run.Person{coretest.Tolley}, st.Workers)
+	may := func(purpose string, who run.Person) error {
+		return run.MaySign(s.Plan, s.State(), run.Event{Kind: run.Signed, Purpose: purpose, Signer: &who})
+	}
+	namesake := coretest.Tolley
+	namesake.ID = "p-another-tolley"
+	require.ErrorContains(t, may(run.SignTightened, coretest.Quaye), "I. Quaye did not tighten this joint")
+	require.ErrorContains(t, may(run.SignTightened, namesake), "did not tighten")
+	require.NoError(t, may(run.SignTightened, coretest.Tolley))
+	s.Sign(run.SignTightened, coretest.Tolley, run.Event{})
+	require.NoError(t, may(run.SignProved, coretest.Abara))
+	senior := coretest.Tolley
+	senior.Role = run.Inspector
+	require.ErrorContains(t, may(run.SignProved, senior), "pulled bolts of this joint")
+}

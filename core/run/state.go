@@ -264,7 +264,11 @@ type State struct {
 	Findings   []working.Finding `json:"findings"` // on the last event
 	Signatures []Signature       `json:"signatures"`
 	Verdict    Verdict           `json:"verdict"`
-	OpenItems  []string          `json:"openItems"`          // what still blocks the hand-over
-	TakenBack  []string          `json:"takenBack"`          // ids that do not count
-	Announce   string            `json:"announce,omitempty"` // for those who listen
+	OpenItems  []string          `json:"openItems"`           // what still blocks the hand-over
+	TakenBack  []string          `json:"takenBack"`           // ids that do not count
+	Workers    []Person          `json:"workers,omitempty"`   // who did something to a fastener that counts
+	NotProved  int               `json:"notProved,omitempty"` // events that no device has signed
+	Remarks    []string          `json:"remarks,omitempty"`   // what a reader must know of how the entries came about
+	ClockOff   int               `json:"clockOff,omitempty"`  // events whose device told a time that cannot be true
+	Announce   string            `json:"announce,omitempty"`  // for those who listen
 }

@@ -29,6 +29,11 @@ type App struct {
 	now    func() time.Time
 	kept   *kept
 	told   func(topic, kind string, data any)
+
+	lanes *lanes
+	ends  ends
+
+	unprovedDevices bool
 }
 
 // Tell sets whom to tell of what was just kept, so that open pages look again.
@@ -45,8 +50,12 @@ func New(pool *pgxpool.Pool, hasher identity.Hasher, now func() time.Time) *App 
 	if now == nil {
 		now = time.Now
 	}
-	return &App{pool: pool, q: store.New(pool), hasher: hasher, now: now, kept: newKept()}
+	return &App{pool: pool, q: store.New(pool), hasher: hasher, now: now, kept: newKept(), lanes: newLanes()}
 }
+
+// LetInUnprovedDevices takes events that no device has signed, as they come over a connection without TLS, where devices can have no keys. They are
+// marked in run, record and certificate.
+func (a *App) LetInUnprovedDevices() { a.unprovedDevices = true }
 
 // Problem is a refusal for a person: what is wrong, where, and what to do.
 type Problem struct {
@@ -87,7 +96,9 @@ func AsProblem(err error) (*Problem, bool) {
 // Actor is the person at work and the device in hand.
 type Actor struct {
 	run.Person
-	Device string
+	Device  string // the key that the device proved at sign-in; "": it has none
+	Login   string // the sign-in; "" from within the program
+	Address string // where the request came from
 }
 
 // needs refuses an actor who has none of the roles; an administrator may do what an engineer may.
@@ -154,6 +165,8 @@ const (
 	SettingSite     = "site"      // name printed on records
 	SettingSiteCode = "site_code" // first letters of record numbers
 	SettingDemo     = "demo"      // the sign-ins shown on the sign-in page, for a demo only
+
+	settingKeysSince = "device_keys_since" // when devices began to have keys here: what was made before is taken unsigned
 
 	settingReady = "ready" // when it was last found that something can be written
 )

@@ -3,6 +3,10 @@ package app_test
 import (
 	"bytes"
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"image"
+	"image/png"
 	"net/http"
 	"os"
 	"strings"
@@ -21,6 +25,7 @@ import (
 	"dynacor/internal/app"
 	"dynacor/internal/demo/demotest"
 	"dynacor/internal/identity"
+	"dynacor/internal/picture"
 	"dynacor/internal/store"
 	"dynacor/internal/store/storetest"
 )
@@ -54,7 +59,7 @@ func newBench(t *testing.T, withDemo bool) *bench {
 	require.NoError(t, b.Prepare(ctx))
 	if !withDemo {
 		for name, role := range map[string]string{"M. Tolley": run.Technician, "R. Abara": run.Inspector, "J. Hartwell": run.Engineer} {
-			_, err := b.AddPerson(ctx, name, role, "1234")
+			_, err := b.AddPerson(ctx, name, role, "7049")
 			require.NoError(t, err)
 		}
 	}
@@ -66,6 +71,17 @@ func newBench(t *testing.T, withDemo bool) *bench {
 	return b
 }
 
+// pins of the people of the demo site.
+var pins = map[string]string{"M. Tolley": "4071", "I. Quaye": "5826", "R. Abara": "9340", "J. Hartwell": "2758", "B. Ode": "6193"}
+
+// signature is one as a person gives it who has just looked at the run.
+func (b *bench) signature(t *testing.T, name, runID, purpose, check string) app.SignatureInput {
+	t.Helper()
+	head, err := b.Head(ctx, runID)
+	require.NoError(t, err)
+	return app.SignatureInput{ID: uuid.Must(uuid.NewV7()).String(), Head: head, PersonID: b.crew[name].ID, PIN: pins[name], Purpose: purpose, Check: check}
+}
+
 func problem(t *testing.T, err error, status int, part string) *app.Problem {
 	t.Helper()
 	require.Error(t, err)
@@ -74,24 +90,6 @@ func problem(t *testing.T, err error, status int, part string) *app.Problem {
 	require.Equal(t, status, p.Status, p.Error())
 	require.Contains(t, p.Error(), part)
 	return p
-}
-
-func TestPINIsLockedAfterFiveWrongOnes(t *testing.T) {
-	b := newBench(t, true)
-	id := b.crew["M. Tolley"].ID
-	_, err := b.CheckPIN(ctx, id, "1111")
-	require.NoError(t, err)
-	for range 5 {
-		_, err = b.CheckPIN(ctx, id, "0000")
-		problem(t, err, http.StatusUnauthorized, "do not go together")
-	}
-	_, err = b.CheckPIN(ctx, id, "1111")
-	problem(t, err, http.StatusTooManyRequests, "Too many wrong PINs")
-	require.NoError(t, b.SetPIN(ctx, "M. Tolley", "9876"))
-	_, err = b.CheckPIN(ctx, id, "9876")
-	require.NoError(t, err, "a new PIN lifts the lock")
-	require.Error(t, b.SetPIN(ctx, "M. Tolley", "12"))
-	require.Error(t, b.SetPIN(ctx, "Nobody", "1234"))
 }
 
 func TestDatabaseRefusesToChangeWhatWasRecorded(t *testing.T) {
@@ -142,7 +140,7 @@ func TestEventsAreAdmittedOneByOne(t *testing.T) {
 	b := newBench(t, true)
 	d, err := b.Joint(ctx, "SW-114")
 	require.NoError(t, err)
-	tolley, quaye := b.crew["M. Tolley"], b.crew["I. Quaye"]
+	tolley := b.crew["M. Tolley"]
 	ev := func(change func(*run.Event)) run.Event {
 		e := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, At: b.now, Person: tolley.Person, Note: "x"}
 		if change != nil {
@@ -158,7 +156,6 @@ func TestEventsAreAdmittedOneByOne(t *testing.T) {
 		return res.Acks[0].Refused
 	}
 	require.Empty(t, send(ev(nil)))
-	require.Contains(t, send(ev(func(e *run.Event) { e.Person = quaye.Person })), "never signed in on this device")
 	require.Contains(t, send(ev(func(e *run.Event) { e.Kind = run.Signed; e.Purpose = run.SignProved; e.Signer = &faked })), "PIN")
 	require.Contains(t, send(ev(func(e *run.Event) { e.ID = "not-an-id" })), "identifier")
 	require.Contains(t, send(ev(func(e *run.Event) {
@@ -169,10 +166,6 @@ func TestEventsAreAdmittedOneByOne(t *testing.T) {
 	v, err := b.Run(ctx, d.RunID)
 	require.NoError(t, err)
 	require.Equal(t, "M. Tolley", v.Entries[len(v.Entries)-1].Event.Person.Name, "the name is the register's, not the device's")
-	_, err = b.SignIn(ctx, quaye.ID, "2222", "tablet 1")
-	require.NoError(t, err)
-	require.Empty(t, send(ev(func(e *run.Event) { e.Person = quaye.Person })), "recorded before the hands changed")
-
 	w, err := b.Tool(ctx, "W-52")
 	require.NoError(t, err)
 	forged := w.Tool.Tool
@@ -194,7 +187,7 @@ func TestSealedRecordTakesNothingMore(t *testing.T) {
 	require.Contains(t, res.Acks[0].Refused, "sealed")
 	_, err = b.Seal(ctx, d.RunID)
 	problem(t, err, http.StatusConflict, "The record is sealed")
-	_, err = b.Sign(ctx, tolley, d.RunID, app.SignatureInput{PersonID: tolley.ID, PIN: "1111", Purpose: run.SignTightened})
+	_, err = b.Sign(ctx, tolley, d.RunID, b.signature(t, "M. Tolley", d.RunID, run.SignTightened, ""))
 	problem(t, err, http.StatusConflict, "sealed")
 
 	rec, err := b.Record(ctx, d.Records[0].Number)
@@ -449,19 +442,71 @@ func TestPackageNeedsAddUp(t *testing.T) {
 	t.Fatalf("no nuts in %+v", needs)
 }
 
-func TestPhotosAreKeptOnce(t *testing.T) {
+// drawn is a small picture of one shade.
+func drawn(t *testing.T, shade uint8) []byte {
+	t.Helper()
+	p := image.NewGray(image.Rect(0, 0, 40, 30))
+	for i := range p.Pix {
+		p.Pix[i] = shade
+	}
+	var b bytes.Buffer
+	require.NoError(t, png.Encode(&b, p))
+	return b.Bytes()
+}
+
+func sum(data []byte) string {
+	s := sha256.Sum256(data)
+	return hex.EncodeToString(s[:])
+}
+
+// A picture is taken once, from whom its entry names, with the bytes its entry names, and never into a sealed run.
+func TestPictureBelongsToItsEntry(t *testing.T) {
 	b := newBench(t, true)
-	d, err := b.Joint(ctx, "SW-115")
+	d, err := b.Joint(ctx, "SW-114")
 	require.NoError(t, err)
-	tolley := b.crew["M. Tolley"]
-	png := append([]byte("\x89PNG\r\n\x1a\n"), make([]byte, 64)...)
-	id := uuid.Must(uuid.NewV7()).String()
-	require.NoError(t, b.PutPhoto(ctx, tolley, d.RunID, id, png))
-	require.NoError(t, b.PutPhoto(ctx, tolley, d.RunID, id, png))
+	tolley, quaye := b.crew["M. Tolley"], b.crew["I. Quaye"]
+	data, id := drawn(t, 90), uuid.Must(uuid.NewV7()).String()
+	problem(t, b.PutPhoto(ctx, tolley, d.RunID, id, data), http.StatusConflict, "No entry of this run names the picture")
+	entry := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.CheckAnswered, Check: "faces", Answer: "repair", Note: "scratch", At: b.now, Person: tolley.Person, Photo: id, PhotoSHA256: sum(data)}
+	res, err := b.AppendEvents(ctx, tolley, d.RunID, []run.Event{entry})
+	require.NoError(t, err)
+	require.Empty(t, res.Acks[0].Refused)
+	_, err = b.Seal(ctx, d.RunID)
+	require.Error(t, err)
+
+	problem(t, b.PutPhoto(ctx, quaye, d.RunID, id, data), http.StatusForbidden, "belongs to an entry of M. Tolley")
+	problem(t, b.PutPhoto(ctx, tolley, d.RunID, id, drawn(t, 91)), http.StatusUnprocessableEntity, "not the picture that the entry names")
+	problem(t, b.PutPhoto(ctx, tolley, d.RunID, id, []byte("<html>")), http.StatusUnprocessableEntity, "not a picture")
+	problem(t, b.PutPhoto(ctx, tolley, d.RunID, id, make([]byte, picture.MostBytes+1)), http.StatusRequestEntityTooLarge, "larger than 4 MB")
+	other, err := b.Joint(ctx, "SW-115")
+	require.NoError(t, err)
+	problem(t, b.PutPhoto(ctx, tolley, other.RunID, id, data), http.StatusConflict, "No entry of this run")
+	require.NoError(t, b.PutPhoto(ctx, tolley, d.RunID, id, data))
+	require.NoError(t, b.PutPhoto(ctx, tolley, d.RunID, id, data), "sent again")
+	problem(t, b.PutPhoto(ctx, tolley, d.RunID, id, drawn(t, 92)), http.StatusUnprocessableEntity, "Another picture is kept")
 	p, err := b.GetPhoto(ctx, id)
 	require.NoError(t, err)
-	require.Equal(t, png, p.Bytes)
-	problem(t, b.PutPhoto(ctx, tolley, d.RunID, uuid.NewString(), []byte("<html>")), http.StatusUnprocessableEntity, "not a picture")
+	require.Equal(t, "image/jpeg", p.MediaType, "drawn anew")
+
+	sealed, err := b.Joint(ctx, "SW-111")
+	require.NoError(t, err)
+	problem(t, b.PutPhoto(ctx, tolley, sealed.RunID, uuid.NewString(), data), http.StatusGone, "The record is sealed")
+}
+
+// A run is not sealed while a picture that an entry names is still on its device.
+func TestSealWaitsForPictures(t *testing.T) {
+	b := newBench(t, true)
+	c := b.begin(t, "SW-112").work(t)
+	data, id := drawn(t, 90), uuid.Must(uuid.NewV7()).String()
+	entry := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, Note: "see the picture", At: b.now, Person: c.who.Person, Photo: id, PhotoSHA256: sum(data)}
+	_, err := b.AppendEvents(ctx, c.who, c.id, []run.Event{entry})
+	require.NoError(t, err)
+	c.closing(t)
+	_, err = b.Seal(ctx, c.id)
+	problem(t, err, http.StatusConflict, "1 pictures of this run have not arrived")
+	require.NoError(t, b.PutPhoto(ctx, c.who, c.id, id, data))
+	_, err = b.Seal(ctx, c.id)
+	require.NoError(t, err)
 }
 
 // Two devices record at once; nothing is lost, doubled or torn, and the chain holds.
@@ -535,7 +580,7 @@ func TestRunChangedPastTheProgramIsFound(t *testing.T) {
 			problem(t, err, http.StatusConflict, says)
 			_, err = b.AppendEvents(ctx, tolley, d.RunID, []run.Event{{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, At: b.now, Person: tolley.Person, Note: "late"}})
 			problem(t, err, http.StatusConflict, says)
-			_, err = b.Sign(ctx, tolley, d.RunID, app.SignatureInput{PersonID: tolley.ID, PIN: "1111", Purpose: run.SignTightened})
+			_, err = b.Sign(ctx, tolley, d.RunID, b.signature(t, "M. Tolley", d.RunID, run.SignTightened, ""))
 			problem(t, err, http.StatusConflict, says)
 		})
 	}

@@ -72,7 +72,7 @@ func (a *App) chain(ctx context.Context, q *store.Queries, id uuid.UUID, lastSeq
 	if n := len(known); n == lastSeq && n > 0 && known[n-1].Hash == lastHash {
 		return known, nil
 	}
-	entries, err := a.readChain(ctx, q, id, lastSeq, lastHash)
+	entries, err := a.readChain(ctx, q, id, lastSeq)
 	if err != nil {
 		return nil, err
 	}
@@ -80,9 +80,10 @@ func (a *App) chain(ctx context.Context, q *store.Queries, id uuid.UUID, lastSeq
 	return entries, nil
 }
 
-// readChain reads a run from the database and follows its chain up to the head that the run names. Refused: a chain that does not hold.
-// What was changed in the database past this program is then neither shown as true, nor added to, nor sealed.
-func (a *App) readChain(ctx context.Context, q *store.Queries, id uuid.UUID, lastSeq int, lastHash string) ([]record.Entry, error) {
+// readChain reads a run from the database and follows its chain up to the head that the run names; least is how many entries there must be at the least: others
+// may have been added since. Refused: a chain that does not hold. What was changed in the database past this program is then neither shown as true, nor
+// added to, nor sealed.
+func (a *App) readChain(ctx context.Context, q *store.Queries, id uuid.UUID, least int) ([]record.Entry, error) {
 	rows, err := q.RunEvents(ctx, id)
 	if err != nil {
 		return nil, err
@@ -98,8 +99,12 @@ func (a *App) readChain(ctx context.Context, q *store.Queries, id uuid.UUID, las
 	if err := record.CheckChain(id.String(), entries, texts); err != nil {
 		return nil, brokenChain(id, err)
 	}
-	if n := len(entries); n != lastSeq || n > 0 && entries[n-1].Hash != lastHash {
-		return nil, brokenChain(id, fmt.Errorf("%d events are kept, the run counts %d", n, lastSeq))
+	head, hash := least, ""
+	if len(rows) > 0 {
+		head, hash = int(rows[0].LastSeq), rows[0].LastHash
+	}
+	if n := len(entries); n != head || n < least || n > 0 && entries[n-1].Hash != hash {
+		return nil, brokenChain(id, fmt.Errorf("%d events are kept, the run counts %d", n, max(head, least)))
 	}
 	return entries, nil
 }

@@ -2,19 +2,17 @@ package app
 
 import (
 	"context"
+	"fmt"
 	"net/http"
+	"slices"
+	"strings"
+	"sync"
 	"time"
 
 	"github.com/google/uuid"
 
 	"dynacor/core/run"
 	"dynacor/internal/store"
-)
-
-// Guesses allowed before a person is locked for a while.
-const (
-	mostAttempts = 5
-	lockPause    = time.Minute
 )
 
 // People lists who can sign in.
@@ -30,27 +28,36 @@ func (a *App) People(ctx context.Context) ([]run.Person, error) {
 	return out, nil
 }
 
-// Person finds someone by id; a person who was made inactive is not found.
-func (a *App) Person(ctx context.Context, id string) (run.Person, error) {
-	u, err := uuid.Parse(id)
-	if err != nil {
-		return run.Person{}, notFound("person", id)
+// roles that a person can have.
+var roles = []string{run.Technician, run.Inspector, run.Engineer, run.Administrator}
+
+func checkRole(role string) error {
+	if !slices.Contains(roles, role) {
+		return &Problem{Status: http.StatusUnprocessableEntity, Title: fmt.Sprintf("%q is not a role.", role), Field: "role", Remedy: "Choose " + strings.Join(roles, ", ") + "."}
 	}
-	row, err := a.q.GetPerson(ctx, u)
-	if none(err) || err == nil && !row.Active {
-		return run.Person{}, notFound("person", id)
-	}
-	if err != nil {
-		return run.Person{}, err
-	}
-	return run.Person{ID: row.ID.String(), Name: row.Name, Role: row.Role}, nil
+	return nil
 }
 
-// AddPerson makes a person with a role and a PIN of 4 to 8 digits.
+func badPIN(err error) error {
+	return &Problem{Status: http.StatusUnprocessableEntity, Title: err.Error() + ".", Field: "pin", Remedy: "Choose another one, and keep it to yourself."}
+}
+
+// AddPerson makes a person with a role and a PIN or passphrase.
 func (a *App) AddPerson(ctx context.Context, name, role, pin string) (run.Person, error) {
+	if err := checkRole(role); err != nil {
+		return run.Person{}, err
+	}
+	if name = strings.TrimSpace(name); name == "" || len(name) > 80 {
+		return run.Person{}, &Problem{Status: http.StatusUnprocessableEntity, Title: "A name has 1 to 80 characters.", Field: "name", Remedy: "Write it as it is to stand on records."}
+	}
 	hash, err := a.hasher.Hash(pin)
 	if err != nil {
-		return run.Person{}, &Problem{Status: http.StatusUnprocessableEntity, Title: err.Error() + ".", Field: "pin", Remedy: "Choose digits that are not easily guessed."}
+		return run.Person{}, badPIN(err)
+	}
+	if _, err := a.q.PersonByName(ctx, name); err == nil {
+		return run.Person{}, &Problem{Status: http.StatusConflict, Title: "There is a " + name + " already.", Field: "name", Remedy: "Add what tells the two apart; a name on a record is one person."}
+	} else if !none(err) {
+		return run.Person{}, err
 	}
 	id := uuid.Must(uuid.NewV7())
 	if err := a.q.InsertPerson(ctx, store.InsertPersonParams{ID: id, Name: name, Role: role, PinHash: hash}); err != nil {
@@ -59,57 +66,228 @@ func (a *App) AddPerson(ctx context.Context, name, role, pin string) (run.Person
 	return run.Person{ID: id.String(), Name: name, Role: role}, nil
 }
 
-// SetPIN gives a person a new PIN and lifts a lock.
-func (a *App) SetPIN(ctx context.Context, name, pin string) error {
-	hash, err := a.hasher.Hash(pin)
-	if err != nil {
-		return &Problem{Status: http.StatusUnprocessableEntity, Title: err.Error() + ".", Field: "pin"}
-	}
-	n, err := a.q.SetPIN(ctx, store.SetPINParams{Name: name, PinHash: hash})
-	if err == nil && n == 0 {
-		return notFound("person", name)
+// onPerson does something to a person found by name, in one transaction, and ends what they are signed in with, saying why.
+func (a *App) onPerson(ctx context.Context, name, why string, do func(q *store.Queries, p store.Person, now time.Time) error) error {
+	var ended []store.EndLoginsOfRow
+	err := a.tx(ctx, func(q *store.Queries) error {
+		p, err := q.PersonByName(ctx, name)
+		if none(err) {
+			return notFound("person", name)
+		}
+		if err != nil {
+			return err
+		}
+		now := a.now().UTC()
+		if err := do(q, p, now); err != nil {
+			return err
+		}
+		if err := q.EndShiftsOf(ctx, store.EndShiftsOfParams{PersonID: p.ID, EndedAt: &now}); err != nil {
+			return err
+		}
+		ended, err = q.EndLoginsOf(ctx, store.EndLoginsOfParams{PersonID: p.ID, EndedAt: &now, EndedWhy: why})
+		return err
+	})
+	for _, l := range ended {
+		a.tellEnded(l.ID.String())
 	}
 	return err
 }
 
-// CheckPIN gives the person when the PIN is right. Five wrong ones lock the person for a minute; the attempt is counted before
-// the PIN is looked at, so that guesses side by side count too.
-func (a *App) CheckPIN(ctx context.Context, personID, pin string) (run.Person, error) {
-	wrong := &Problem{Status: http.StatusUnauthorized, Title: "Name and PIN do not go together.", Field: "pin", Remedy: "Try again; after five wrong ones wait a minute."}
-	id, err := uuid.Parse(personID)
+// SetPIN gives a person a new PIN or passphrase. What they were signed in with ends, and waits after wrong ones are over.
+func (a *App) SetPIN(ctx context.Context, name, pin string) error {
+	hash, err := a.hasher.Hash(pin)
 	if err != nil {
-		return run.Person{}, wrong
+		return badPIN(err)
 	}
-	row, err := a.q.GetPerson(ctx, id)
-	if none(err) {
-		return run.Person{}, wrong
-	}
-	if err != nil {
-		return run.Person{}, err
-	}
-	if _, err := a.q.CountAttempt(ctx, store.CountAttemptParams{ID: id, Most: mostAttempts, Pause: lockPause}); none(err) {
-		return run.Person{}, &Problem{Status: http.StatusTooManyRequests, Title: "Too many wrong PINs for " + row.Name + ".", Field: "pin", Remedy: "Wait a minute, then try again, or ask the administrator for a new PIN."}
-	} else if err != nil {
-		return run.Person{}, err
-	}
-	ok, err := a.hasher.Matches(pin, row.PinHash)
-	if err != nil {
-		return run.Person{}, err
-	}
-	if !ok {
-		return run.Person{}, wrong
-	}
-	if err := a.q.ClearAttempts(ctx, id); err != nil {
-		return run.Person{}, err
-	}
-	return run.Person{ID: row.ID.String(), Name: row.Name, Role: row.Role}, nil
+	return a.onPerson(ctx, name, "new PIN", func(q *store.Queries, p store.Person, now time.Time) error {
+		if err := q.ForgetPINFailures(ctx, store.ForgetPINFailuresParams{PersonID: p.ID, Before: now.Add(-failureWindow)}); err != nil {
+			return err
+		}
+		return q.SetPIN(ctx, store.SetPINParams{ID: p.ID, PinHash: hash, PinSetAt: now})
+	})
 }
 
-// SignIn checks the PIN and notes the device, so that what the person recorded there without network is accepted later.
-func (a *App) SignIn(ctx context.Context, personID, pin, device string) (run.Person, error) {
-	p, err := a.CheckPIN(ctx, personID, pin)
-	if err != nil {
-		return p, err
+// SetRole gives a person another role, from their next sign-in on.
+func (a *App) SetRole(ctx context.Context, name, role string) error {
+	if err := checkRole(role); err != nil {
+		return err
 	}
-	return p, a.q.PutSignIn(ctx, store.PutSignInParams{Device: device, PersonID: uuid.MustParse(p.ID)})
+	return a.onPerson(ctx, name, "another role", func(q *store.Queries, p store.Person, _ time.Time) error {
+		return q.SetRole(ctx, store.SetRoleParams{ID: p.ID, Role: role})
+	})
+}
+
+// RetirePerson ends what a person may do here; what they did stays under their name.
+func (a *App) RetirePerson(ctx context.Context, name string) error {
+	return a.onPerson(ctx, name, "retired", func(q *store.Queries, p store.Person, now time.Time) error {
+		return q.RetirePerson(ctx, store.RetirePersonParams{ID: p.ID, RetiredAt: &now})
+	})
+}
+
+// ReturnPerson lets a retired person sign in again.
+func (a *App) ReturnPerson(ctx context.Context, name string) error {
+	return a.onPerson(ctx, name, "returned", func(q *store.Queries, p store.Person, _ time.Time) error {
+		return q.ReturnPerson(ctx, p.ID)
+	})
+}
+
+// From is where a PIN is tried: the address it comes from, and the key of the device when it has proved one.
+type From struct {
+	Address string
+	Agent   string
+	Device  string
+	Login   string // the sign-in that a new one takes the place of
+}
+
+// How wrong PINs are answered. Waits double with every further one.
+const (
+	failureWindow  = 24 * time.Hour
+	freeGuesses    = 5   // of a person in one lane, before the first wait
+	freeFromPlace  = 20  // from one address, by devices that are strangers
+	freeOfAll      = 200 // by all such devices together
+	firstWait      = time.Minute
+	firstWaitOfAll = 10 * time.Second
+	longestWait    = time.Hour
+)
+
+// wait is how long nobody may try after so many wrong PINs.
+func wait(failures, free int, first time.Duration) time.Duration {
+	if failures < free {
+		return 0
+	}
+	w := first
+	for range failures - free {
+		if w *= 2; w >= longestWait {
+			return longestWait
+		}
+	}
+	return w
+}
+
+// lanes lets guesses at one person from one lane come one after another, so that each is counted before the next is looked at; and a few
+// hashes be worked out at once, because each takes memory.
+type lanes struct {
+	mu      sync.Mutex
+	busy    map[string]*lane
+	hashing chan struct{}
+}
+
+type lane struct {
+	sync.Mutex
+	users int
+}
+
+func newLanes() *lanes { return &lanes{busy: map[string]*lane{}, hashing: make(chan struct{}, 4)} }
+
+// mostInLane is how many may wait at one lane.
+const mostInLane = 40
+
+// enter waits for a lane; false when too many wait there.
+func (l *lanes) enter(key string) (leave func(), ok bool) {
+	l.mu.Lock()
+	at := l.busy[key]
+	if at == nil {
+		at = &lane{}
+		l.busy[key] = at
+	}
+	if at.users >= mostInLane {
+		l.mu.Unlock()
+		return nil, false
+	}
+	at.users++
+	l.mu.Unlock()
+	at.Lock()
+	return func() {
+		at.Unlock()
+		l.mu.Lock()
+		defer l.mu.Unlock()
+		if at.users--; at.users == 0 {
+			delete(l.busy, key)
+		}
+	}, true
+}
+
+var errWrongPIN = &Problem{Status: http.StatusUnauthorized, Title: "Name and PIN do not go together.", Field: "pin", Remedy: "Try again; after five wrong ones there is a wait, longer with every further one."}
+
+// CheckPIN gives the person and the version of their PIN when it is right. Wrong ones are counted and answered with growing waits: by person, by
+// address, and in all. A device on which the person has signed in before has a lane of its own, which no stranger can fill.
+func (a *App) CheckPIN(ctx context.Context, personID, pin string, from From) (run.Person, int, error) {
+	id, err := uuid.Parse(personID)
+	if err != nil {
+		return run.Person{}, 0, errWrongPIN
+	}
+	row, err := a.q.GetPerson(ctx, id)
+	if none(err) || err == nil && !row.Active {
+		return run.Person{}, 0, errWrongPIN
+	}
+	if err != nil {
+		return run.Person{}, 0, err
+	}
+	way := "" // strangers
+	if from.Device != "" {
+		known, err := a.q.WasOnDevice(ctx, store.WasOnDeviceParams{KeyID: from.Device, PersonID: id})
+		if err != nil {
+			return run.Person{}, 0, err
+		}
+		if known {
+			way = from.Device
+		}
+	}
+	leave, ok := a.lanes.enter(row.ID.String() + " " + way)
+	if !ok {
+		return run.Person{}, 0, tooMany("Too many try to sign in as "+row.Name+" at once.", firstWait)
+	}
+	defer leave()
+	now := a.now().UTC()
+	if err := a.mayTry(ctx, row, way, from, now); err != nil {
+		return run.Person{}, 0, err
+	}
+	a.lanes.hashing <- struct{}{}
+	ok, err = a.hasher.Matches(pin, row.PinHash)
+	<-a.lanes.hashing
+	if err != nil {
+		return run.Person{}, 0, err
+	}
+	if !ok {
+		if err := a.q.InsertPINFailure(ctx, store.InsertPINFailureParams{At: now, PersonID: id, Lane: way, Address: from.Address}); err != nil {
+			return run.Person{}, 0, err
+		}
+		return run.Person{}, 0, errWrongPIN
+	}
+	if err := a.q.ForgetPINFailures(ctx, store.ForgetPINFailuresParams{PersonID: id, Lane: way, Before: now.Add(-failureWindow)}); err != nil {
+		return run.Person{}, 0, err
+	}
+	return run.Person{ID: row.ID.String(), Name: row.Name, Role: row.Role}, int(row.PinVersion), nil
+}
+
+// mayTry refuses a try that comes too soon after wrong ones.
+func (a *App) mayTry(ctx context.Context, p store.Person, way string, from From, now time.Time) error {
+	f, err := a.q.PINFailures(ctx, store.PINFailuresParams{Person: p.ID, Lane: way, Address: from.Address, Since: now.Add(-failureWindow)})
+	if err != nil {
+		return err
+	}
+	if until := f.LastInLane.Add(wait(int(f.InLane), freeGuesses, firstWait)); now.Before(until) {
+		return tooMany("Too many wrong PINs for "+p.Name+".", until.Sub(now))
+	}
+	if way != "" {
+		return nil
+	}
+	if until := f.LastFromAddress.Add(wait(int(f.FromAddress), freeFromPlace, firstWait)); now.Before(until) {
+		return tooMany("Too many wrong PINs came from this address.", until.Sub(now))
+	}
+	if until := f.LastByStrangers.Add(wait(int(f.ByStrangers), freeOfAll, firstWaitOfAll)); now.Before(until) {
+		return tooMany("Too many wrong PINs came from devices nobody has signed in on.", until.Sub(now))
+	}
+	return nil
+}
+
+func tooMany(title string, left time.Duration) error {
+	return &Problem{Status: http.StatusTooManyRequests, Title: title, Field: "pin", Remedy: fmt.Sprintf("Wait %s, then try again; or sign in on a device where you did before, or ask the administrator for a new PIN.", inWords(left))}
+}
+
+func inWords(d time.Duration) string {
+	if d <= 90*time.Second {
+		return fmt.Sprintf("%d s", max(1, int(d.Round(time.Second).Seconds())))
+	}
+	return fmt.Sprintf("%d min", int((d+time.Minute-1)/time.Minute))
 }

@@ -35,18 +35,6 @@ type RunView struct {
 	Record      string         `json:"record"` // its number when sealed
 }
 
-// Ack says what became of one event sent.
-type Ack struct {
-	ID      string `json:"id"`
-	Seq     int    `json:"seq"`     // 0 when refused
-	Refused string `json:"refused"` // why, and what to do
-}
-
-// Appended is the answer to events sent.
-type Appended struct {
-	Acks []Ack `json:"acks"`
-}
-
 // StartRun begins work on a joint with its saved plan, or with the plan as it would be made now.
 func (a *App) StartRun(ctx context.Context, who Actor, tag string, c plan.Choices, reason string) (RunView, error) {
 	var id uuid.UUID
@@ -68,7 +56,7 @@ func (a *App) StartRun(ctx context.Context, who Actor, tag string, c plan.Choice
 			return err
 		}
 		id = uuid.Must(uuid.NewV7())
-		if err := q.InsertRun(ctx, store.InsertRunParams{ID: id, JointID: j.ID, PlanID: planID, StartedBy: who.Name}); err != nil {
+		if err := q.InsertRun(ctx, store.InsertRunParams{ID: id, JointID: j.ID, PlanID: planID, StartedBy: who.Name, StartedAt: a.now().UTC()}); err != nil {
 			return err
 		}
 		r, err := q.LockRun(ctx, id)
@@ -76,7 +64,7 @@ func (a *App) StartRun(ctx context.Context, who Actor, tag string, c plan.Choice
 			return err
 		}
 		e := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.ReadConfirmed, At: a.now().UTC().Truncate(time.Millisecond), Person: who.Person}
-		_, err = a.append(ctx, q, r, []run.Event{e})
+		_, err = a.append(ctx, q, r, here(e))
 		return err
 	})
 	if err != nil {
@@ -149,12 +137,12 @@ func (a *App) adoptPlan(ctx context.Context, q *store.Queries, who Actor, runID 
 	}
 	r.PlanID = row.ID
 	e := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, At: a.now().UTC().Truncate(time.Millisecond), Person: who.Person, Note: fmt.Sprintf("Plan version %d taken over. %s", row.Version, reason)}
-	_, err = a.append(ctx, q, r, []run.Event{e})
+	_, err = a.append(ctx, q, r, here(e))
 	return err
 }
 
-// append adds events to a locked run, chained, and folds the run.
-func (a *App) append(ctx context.Context, q *store.Queries, r store.Run, add []run.Event) (*run.State, error) {
+// append adds admitted events to a locked run, chained, folds the run, and gives the new entries.
+func (a *App) append(ctx context.Context, q *store.Queries, r store.Run, add []admitted) ([]record.Entry, error) {
 	p, err := a.plan(ctx, q, r.PlanID)
 	if err != nil {
 		return nil, err
@@ -168,8 +156,9 @@ func (a *App) append(ctx context.Context, q *store.Queries, r store.Run, add []r
 	for _, e := range entries {
 		hands.take(e.Event)
 	}
-	hash := r.LastHash
-	for _, e := range add {
+	hash, size := r.LastHash, r.Size
+	for _, in := range add {
+		e := in.event
 		entry := record.Entry{Seq: len(entries) + 1, ReceivedAt: a.now().UTC().Truncate(time.Millisecond), PrevHash: hash, Event: e}
 		if entry.Hash, err = record.Link(r.ID.String(), entry); err != nil {
 			return nil, err
@@ -179,19 +168,21 @@ func (a *App) append(ctx context.Context, q *store.Queries, r store.Run, add []r
 			return nil, err
 		}
 		hands.take(e)
-		if err := q.InsertEvent(ctx, store.InsertEventParams{RunID: r.ID, Seq: int32(entry.Seq), ID: uuid.MustParse(e.ID), Kind: string(e.Kind), At: e.At, ReceivedAt: entry.ReceivedAt,
-			PersonID: uuid.MustParse(e.Person.ID), Tools: hands[min(e.Hand, len(hands)-1)], Body: string(body), PrevHash: hash, Hash: entry.Hash}); err != nil {
+		if err := q.InsertEvent(ctx, store.InsertEventParams{RunID: r.ID, Seq: int32(entry.Seq), ID: uuid.MustParse(e.ID), Kind: string(e.Kind), At: e.When(), ReceivedAt: entry.ReceivedAt,
+			PersonID: uuid.MustParse(e.Person.ID), Tools: hands[min(e.Hand, len(hands)-1)], Body: string(body), PrevHash: hash, Hash: entry.Hash,
+			SentSha256: in.digest, DeviceKey: e.DeviceKey, Proof: in.proof}); err != nil {
 			return nil, err
 		}
 		hash = entry.Hash
+		size += int32(len(body))
 		entries = append(entries, entry)
 	}
 	s := run.Fold(p, eventsOf(entries), a.now())
-	if err := q.AdvanceRun(ctx, store.AdvanceRunParams{ID: r.ID, LastSeq: int32(len(entries)), LastHash: hash}); err != nil {
+	if err := q.AdvanceRun(ctx, store.AdvanceRunParams{ID: r.ID, LastSeq: int32(len(entries)), LastHash: hash, Size: size}); err != nil {
 		return nil, err
 	}
 	a.kept.putChain(r.ID, entries)
-	return s, q.SetJointState(ctx, store.SetJointStateParams{ID: r.JointID, Glyph: s.Glyph, Stop: string(s.Stop), Summary: summaryText(s), PresentRun: &r.ID})
+	return entries[len(known):], q.SetJointState(ctx, store.SetJointStateParams{ID: r.JointID, Glyph: s.Glyph, Stop: string(s.Stop), Summary: summaryText(s), PresentRun: &r.ID})
 }
 
 // inHand are the tags of what each hand has taken, joined with a plus.
@@ -278,195 +269,12 @@ func (a *App) Run(ctx context.Context, id string) (RunView, error) {
 	return v, err
 }
 
-// AppendEvents takes events from a device. The same event sent twice is one event. Each is acknowledged or refused by itself; an
-// acknowledged one is kept for good.
-func (a *App) AppendEvents(ctx context.Context, who Actor, id string, events []run.Event) (Appended, error) {
-	u, err := uuid.Parse(id)
-	if err != nil {
-		return Appended{}, notFound("run", id)
-	}
-	out := Appended{Acks: []Ack{}}
-	err = a.tx(ctx, func(q *store.Queries) error {
-		r, err := q.LockRun(ctx, u)
-		if none(err) {
-			return notFound("run", id)
-		}
-		if err != nil {
-			return err
-		}
-		known, err := a.known(ctx, q, events)
-		if err != nil {
-			return err
-		}
-		var add []run.Event
-		place := map[string]int{}
-		for _, e := range events {
-			if old, ok := known[e.ID]; ok {
-				out.Acks = append(out.Acks, old.ack(e, u))
-				continue
-			}
-			if at, ok := place[e.ID]; ok { // twice in one parcel
-				out.Acks = append(out.Acks, Ack{ID: e.ID, Seq: at})
-				continue
-			}
-			e, err := a.admit(ctx, q, who, r, e)
-			if pr, ok := AsProblem(err); ok {
-				out.Acks = append(out.Acks, Ack{ID: e.ID, Refused: pr.Error()})
-				continue
-			}
-			if err != nil {
-				return err
-			}
-			add = append(add, e)
-			place[e.ID] = int(r.LastSeq) + len(add)
-			out.Acks = append(out.Acks, Ack{ID: e.ID, Seq: place[e.ID]})
-		}
-		if len(add) == 0 {
-			return nil
-		}
-		_, err = a.append(ctx, q, r, add)
-		return err
-	})
-	if err == nil {
-		a.tellRun(id, who.Device)
-	}
-	return out, err
-}
-
-// tellRun says that something was added to a run, and by which device: that one knows already.
-func (a *App) tellRun(id, device string) {
-	a.tell("run:"+id, "events", map[string]string{"device": device})
-}
-
-type knownEvent struct {
-	run  uuid.UUID
-	seq  int
-	body string
-}
-
-func (k knownEvent) ack(e run.Event, runID uuid.UUID) Ack {
-	var old run.Event
-	if k.run != runID || json.Unmarshal([]byte(k.body), &old) != nil || old.Kind != e.Kind || old.Fastener != e.Fastener || old.Pass != e.Pass || old.Check != e.Check {
-		return Ack{ID: e.ID, Refused: "Another event was kept under the same identifier. Record it anew."}
-	}
-	return Ack{ID: e.ID, Seq: k.seq}
-}
-
-func (a *App) known(ctx context.Context, q *store.Queries, events []run.Event) (map[string]knownEvent, error) {
-	ids := []uuid.UUID{}
-	for _, e := range events {
-		if u, err := uuid.Parse(e.ID); err == nil {
-			ids = append(ids, u)
-		}
-	}
-	rows, err := q.EventsByID(ctx, ids)
-	if err != nil {
-		return nil, err
-	}
-	out := map[string]knownEvent{}
-	for _, r := range rows {
-		out[r.ID.String()] = knownEvent{r.RunID, int(r.Seq), r.Body}
-	}
-	return out, nil
-}
-
-// admit checks that an event may come from this device and completes it: the person as the register knows them, the wrench with
-// the certificate of the crib.
-func (a *App) admit(ctx context.Context, q *store.Queries, who Actor, r store.Run, e run.Event) (run.Event, error) {
-	if _, err := uuid.Parse(e.ID); err != nil {
-		return e, &Problem{Status: http.StatusUnprocessableEntity, Title: "The event has no proper identifier.", Field: "id", Remedy: "Record it anew."}
-	}
-	if r.SealedAt != nil {
-		return e, &Problem{Status: http.StatusConflict, Title: "The record is sealed.", Remedy: "Nothing can be added. Start new work on the joint."}
-	}
-	if e.Kind == run.Signed {
-		return e, &Problem{Status: http.StatusForbidden, Title: "A signature needs the PIN.", Remedy: "Sign at the joint."}
-	}
-	if err := e.Validate(); err != nil {
-		return e, err
-	}
-	if e.Person.ID != who.ID {
-		u, err := uuid.Parse(e.Person.ID)
-		if err != nil {
-			return e, &Problem{Status: http.StatusUnprocessableEntity, Title: "The event names nobody.", Field: "person", Remedy: "Sign in and record it anew."}
-		}
-		ok, err := q.SignedInOn(ctx, store.SignedInOnParams{Device: who.Device, PersonID: u})
-		if err != nil {
-			return e, err
-		}
-		if !ok {
-			return e, &Problem{Status: http.StatusForbidden, Title: e.Person.Name + " never signed in on this device.", Remedy: "Let the one who did the work sign in and record it."}
-		}
-		row, err := q.GetPerson(ctx, u)
-		if err != nil {
-			return e, err
-		}
-		e.Person = run.Person{ID: row.ID.String(), Name: row.Name, Role: row.Role}
-	} else {
-		e.Person = who.Person
-	}
-	e.At = e.At.UTC().Truncate(time.Millisecond)
-	e.Signer = nil
-	if err := asInCrib(ctx, q, &e); err != nil {
-		return e, err
-	}
-	var err error
-	for i, v := range e.Values {
-		if e.Values[i].SI, err = canonical(v); err != nil {
-			return e, err
-		}
-	}
-	if e.Reading != nil {
-		if e.Reading.SI, err = canonical(*e.Reading); err != nil {
-			return e, err
-		}
-	}
-	return e, nil
-}
-
 // canonical is a reading in the canonical unit of its kind; what is counted, or in a unit of no kind, stays as read.
 func canonical(v run.Reading) (float64, error) {
 	if v.Unit.Kind() == "" {
 		return v.Value, nil
 	}
 	return quantity.Convert(v.Value, v.Unit, canonicalUnit(v.Unit))
-}
-
-// asInCrib puts the tools of the crib, as they stand there, in place of what the device says of them.
-func asInCrib(ctx context.Context, q *store.Queries, e *run.Event) error {
-	if e.Wrench == nil {
-		return nil
-	}
-	get := func(tag string) (tool.Tool, error) {
-		row, err := q.GetTool(ctx, tag)
-		if none(err) {
-			return tool.Tool{}, notFound("tool", tag)
-		}
-		if err != nil {
-			return tool.Tool{}, err
-		}
-		return present(ctx, q, row.Data)
-	}
-	w, err := get(e.Wrench.Tag)
-	if err != nil {
-		return err
-	}
-	e.Wrench = &w
-	if e.SetUp == nil {
-		return nil
-	}
-	s := *e.SetUp
-	s.String = slices.Clone(s.String)
-	for i := range s.String {
-		if s.String[i], err = get(s.String[i].Tag); err != nil {
-			return err
-		}
-	}
-	if len(s.String) == 0 || s.String[0].Tag != w.Tag {
-		return &Problem{Status: http.StatusUnprocessableEntity, Title: "The set-up does not begin with the tool that is set.", Field: "setUp", Remedy: "Name wrench or pump first."}
-	}
-	e.SetUp = &s
-	return nil
 }
 
 func canonicalUnit(u quantity.Unit) quantity.Unit {
@@ -483,6 +291,8 @@ func canonicalUnit(u quantity.Unit) quantity.Unit {
 
 // SignatureInput is a signature as it is given at the joint.
 type SignatureInput struct {
+	ID       string `json:"id"`   // made by the device: the same signature sent twice is one
+	Head     string `json:"head"` // hash of the last entry that the signer saw: what is signed is the run up to there
 	PersonID string `json:"personId"`
 	PIN      string `json:"pin"`
 	Purpose  string `json:"purpose"`
@@ -492,14 +302,31 @@ type SignatureInput struct {
 	Reason   string `json:"reason"`
 }
 
-// Sign adds a signature by PIN. Anybody may sign on anybody's device; the rules of the run say who may sign what.
+// event is the signature as it enters the chain.
+func (in SignatureInput) event(who run.Person, signer run.Person, pinVersion int, at time.Time) run.Event {
+	if signer.Role == run.Administrator { // an administrator signs as an engineer does
+		signer.Role = run.Engineer
+	}
+	return run.Event{ID: in.ID, Kind: run.Signed, At: at.UTC().Truncate(time.Millisecond), Person: who, Purpose: in.Purpose, Check: in.Check, Ref: in.Ref, Pass: in.Pass,
+		Reason: strings.TrimSpace(in.Reason), Signer: &signer, Head: in.Head, PINVersion: pinVersion}
+}
+
+// Sign adds a signature by PIN, bound to the run as the signer saw it. Anybody may sign on anybody's device; the rules of the run say who may sign what. The
+// same signature sent again, because its answer was lost, is the one that is kept. Refused: a run to which something was added since.
 func (a *App) Sign(ctx context.Context, who Actor, id string, in SignatureInput) (RunView, error) {
 	u, err := uuid.Parse(id)
 	if err != nil {
 		return RunView{}, notFound("run", id)
 	}
-	signer, err := a.CheckPIN(ctx, in.PersonID, in.PIN)
+	if sid, err := uuid.Parse(in.ID); err != nil || sid.String() != in.ID {
+		return RunView{}, &Problem{Status: http.StatusUnprocessableEntity, Title: "The signature has no proper identifier.", Field: "id", Remedy: "Sign anew."}
+	}
+	signer, version, err := a.CheckPIN(ctx, in.PersonID, in.PIN, From{Address: who.Address, Device: who.Device})
 	if err != nil {
+		return RunView{}, err
+	}
+	e := in.event(who.Person, signer, version, a.now())
+	if err := e.Validate(); err != nil {
 		return RunView{}, err
 	}
 	err = a.tx(ctx, func(q *store.Queries) error {
@@ -511,20 +338,48 @@ func (a *App) Sign(ctx context.Context, who Actor, id string, in SignatureInput)
 		if err != nil {
 			return err
 		}
-		e := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Signed, At: a.now().UTC().Truncate(time.Millisecond), Person: who.Person, Purpose: in.Purpose, Check: in.Check,
-			Ref: in.Ref, Pass: in.Pass, Reason: strings.TrimSpace(in.Reason), Signer: &signer}
-		if signer.Role == run.Administrator { // an administrator signs as an engineer does
-			signer.Role = run.Engineer
+		known, err := a.known(ctx, q, []sent{{event: e}})
+		if err != nil {
+			return err
+		}
+		if old, ok := known[e.ID]; ok {
+			return old.signature(e, u)
+		}
+		if in.Head != r.LastHash {
+			return &Problem{Status: http.StatusConflict, Title: "Something was added to the run since it was looked at.", Field: "head", Remedy: "Look at it again, then sign."}
 		}
 		if err := run.MaySign(p, run.Fold(p, eventsOf(entries), a.now()), e); err != nil {
 			return err
 		}
-		_, err = a.append(ctx, q, r, []run.Event{e})
+		_, err = a.append(ctx, q, r, here(e))
 		return err
 	})
 	if err != nil {
 		return RunView{}, err
 	}
-	a.tellRun(id, "")
+	a.tellRun(id)
 	return a.Run(ctx, id)
+}
+
+// Head gives the hash of the last entry of a run: what a signature is bound to.
+func (a *App) Head(ctx context.Context, id string) (string, error) {
+	u, err := uuid.Parse(id)
+	if err != nil {
+		return "", notFound("run", id)
+	}
+	r, err := a.q.GetRun(ctx, u)
+	if none(err) {
+		return "", notFound("run", id)
+	}
+	return r.LastHash, err
+}
+
+// signature answers one that was given before: the same is the one that is kept, another under its identifier is refused.
+func (k knownEvent) signature(e run.Event, runID uuid.UUID) error {
+	var old run.Event
+	if k.run == runID && json.Unmarshal([]byte(k.body), &old) == nil && old.Kind == run.Signed && old.Signer != nil && old.Signer.ID == e.Signer.ID && old.Head == e.Head &&
+		old.Purpose == e.Purpose && old.Check == e.Check && old.Ref == e.Ref && old.Pass == e.Pass && old.Reason == e.Reason {
+		return nil
+	}
+	return &Problem{Status: http.StatusConflict, Title: "Another event is kept under the identifier of this signature.", Field: "id", Remedy: "Sign anew."}
 }

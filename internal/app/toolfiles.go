@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"errors"
 	"io"
 	"net/http"
 	"slices"
@@ -13,6 +14,7 @@ import (
 	"dynacor/core/run"
 	"dynacor/core/tool"
 	"dynacor/internal/exchange"
+	"dynacor/internal/picture"
 	"dynacor/internal/store"
 )
 
@@ -28,16 +30,15 @@ func (a *App) PutToolFile(ctx context.Context, who Actor, tag, id, kind, name st
 	if _, err := a.q.GetTool(ctx, tag); none(err) {
 		return ToolDetail{}, notFound("tool", tag)
 	}
-	media := http.DetectContentType(data)
-	allowed := []string{"image/jpeg", "image/png", "image/webp"}
-	if kind == "certificate" {
-		allowed = append(allowed, "application/pdf")
+	media, err := picture.Check(data)
+	if err != nil && kind == "certificate" && http.DetectContentType(data) == "application/pdf" && len(data) <= picture.MostBytes {
+		media, err = "application/pdf", nil
 	}
-	if !slices.Contains(allowed, media) {
-		return ToolDetail{}, &Problem{Status: http.StatusUnprocessableEntity, Title: "This is neither a picture nor a PDF.", Field: "file", Remedy: "Take a JPEG, PNG or WebP; for a certificate also a PDF."}
+	if errors.Is(err, picture.ErrNone) && kind == "certificate" {
+		return ToolDetail{}, &Problem{Status: http.StatusUnprocessableEntity, Title: "This is neither a picture nor a PDF.", Field: "file", Remedy: "Take a JPEG, PNG, WebP or PDF."}
 	}
-	if len(data) > mostPhotoBytes {
-		return ToolDetail{}, &Problem{Status: http.StatusRequestEntityTooLarge, Title: "The file is larger than 4 MB.", Field: "file", Remedy: "Scan or take it at a lower resolution."}
+	if err != nil {
+		return ToolDetail{}, notTaken(err)
 	}
 	sum, err := record.Digest(data)
 	if err != nil {

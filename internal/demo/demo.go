@@ -23,10 +23,10 @@ import (
 var Register []byte
 
 // SignIns tells the made-up people and their PINs.
-const SignIns = "M. Tolley 1111 technician · I. Quaye 2222 technician · R. Abara 3333 inspector · J. Hartwell 4444 engineer · B. Ode 5555 administrator"
+const SignIns = "M. Tolley 4071 technician · I. Quaye 5826 technician · R. Abara 9340 inspector · J. Hartwell 2758 engineer · B. Ode 6193 administrator"
 
 var people = []struct{ name, role, pin string }{
-	{"M. Tolley", run.Technician, "1111"}, {"I. Quaye", run.Technician, "2222"}, {"R. Abara", run.Inspector, "3333"}, {"J. Hartwell", run.Engineer, "4444"}, {"B. Ode", run.Administrator, "5555"},
+	{"M. Tolley", run.Technician, "4071"}, {"I. Quaye", run.Technician, "5826"}, {"R. Abara", run.Inspector, "9340"}, {"J. Hartwell", run.Engineer, "2758"}, {"B. Ode", run.Administrator, "6193"},
 }
 
 // Load fills an empty installation; one that has people already is left as it is.
@@ -188,7 +188,11 @@ func (w *worker) sign(name, purpose, check, reason string) error {
 			pin = p.pin
 		}
 	}
-	v, err := w.a.Sign(w.ctx, w.who, w.id, app.SignatureInput{PersonID: w.crew[name].ID, PIN: pin, Purpose: purpose, Check: check, Reason: reason})
+	head, err := w.a.Head(w.ctx, w.id)
+	if err != nil {
+		return err
+	}
+	v, err := w.a.Sign(w.ctx, w.who, w.id, app.SignatureInput{ID: uuid.Must(uuid.NewV7()).String(), Head: head, PersonID: w.crew[name].ID, PIN: pin, Purpose: purpose, Check: check, Reason: reason})
 	if err != nil {
 		return err
 	}

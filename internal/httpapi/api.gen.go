@@ -403,6 +403,9 @@ type Line = working.Line
 // Loan defines model for Loan.
 type Loan = app.Loan
 
+// LoginRow defines model for LoginRow.
+type LoginRow = app.LoginRow
+
 // LookedUp defines model for LookedUp.
 type LookedUp = calc.Looked
 
@@ -444,6 +447,9 @@ type PackageRow = app.PackageRow
 
 // Pair defines model for Pair.
 type Pair = procedure.Pair
+
+// Parcel defines model for Parcel.
+type Parcel = app.Parcel
 
 // Part defines model for Part.
 type Part = procedure.Part
@@ -556,6 +562,9 @@ type SavedPlan = app.SavedPlan
 // Scheme defines model for Scheme.
 type Scheme = sequence.Scheme
 
+// SentEvent defines model for SentEvent.
+type SentEvent = app.SentEvent
+
 // Serve defines model for Serve.
 type Serve = app.Serve
 
@@ -570,11 +579,8 @@ type Session struct {
 // SetUp defines model for SetUp.
 type SetUp = tool.SetUp
 
-// SignIn defines model for SignIn.
-type SignIn struct {
-	PersonId openapi_types.UUID `json:"personId"`
-	Pin      string             `json:"pin"`
-}
+// SignInInput defines model for SignInInput.
+type SignInInput = app.SignInInput
 
 // Signature defines model for Signature.
 type Signature = run.Signature
@@ -728,17 +734,9 @@ type ListRecordsParams struct {
 	Offset *int    `form:"offset,omitempty" json:"offset,omitempty"`
 }
 
-// AppendEventsJSONBody defines parameters for AppendEvents.
-type AppendEventsJSONBody = []Event
-
-// AppendEventsParams defines parameters for AppendEvents.
-type AppendEventsParams struct {
-	XDevice *string `json:"X-Device,omitempty"`
-}
-
-// SignInParams defines parameters for SignIn.
-type SignInParams struct {
-	XDevice *string `json:"X-Device,omitempty"`
+// EntriesAfterParams defines parameters for EntriesAfter.
+type EntriesAfterParams struct {
+	After *int `form:"after,omitempty" json:"after,omitempty"`
 }
 
 // PutToolFileParams defines parameters for PutToolFile.
@@ -804,13 +802,13 @@ type PutProcedureJSONRequestBody = ProcedureInput
 type TryProcedureJSONRequestBody = ProcedureInput
 
 // AppendEventsJSONRequestBody defines body for AppendEvents for application/json ContentType.
-type AppendEventsJSONRequestBody = AppendEventsJSONBody
+type AppendEventsJSONRequestBody = Parcel
 
 // SignRunJSONRequestBody defines body for SignRun for application/json ContentType.
 type SignRunJSONRequestBody = SignatureInput
 
 // SignInJSONRequestBody defines body for SignIn for application/json ContentType.
-type SignInJSONRequestBody = SignIn
+type SignInJSONRequestBody = SignInInput
 
 // PutToolJSONRequestBody defines body for PutTool for application/json ContentType.
 type PutToolJSONRequestBody = Tool
@@ -922,6 +920,12 @@ type ServerInterface interface {
 	// WithdrawLibraryValue Take a site's own value out of force; its versions stay
 	// (POST /library/{shelf}/{code}/withdraw)
 	WithdrawLibraryValue(c *gin.Context, shelf WithdrawLibraryValueParamsShelf, code string)
+	// ListLogins Where one is signed in; everybody's for an administrator
+	// (GET /logins)
+	ListLogins(c *gin.Context)
+	// EndLogin End a sign-in; the rest of the list comes back
+	// (DELETE /logins/{id})
+	EndLogin(c *gin.Context, id openapi_types.UUID)
 	// ListPackages Work packages
 	// (GET /packages)
 	ListPackages(c *gin.Context)
@@ -967,9 +971,12 @@ type ServerInterface interface {
 	// GetRun A run whole, to go on with or without network
 	// (GET /runs/{id})
 	GetRun(c *gin.Context, id openapi_types.UUID)
-	// AppendEvents Add events; the same event twice is one event
+	// EntriesAfter The entries of a run after a number, with the number and hash of the last as ETag
+	// (GET /runs/{id}/events)
+	EntriesAfter(c *gin.Context, id openapi_types.UUID, params EntriesAfterParams)
+	// AppendEvents Add events as the device signed them; each is judged by itself, the same one twice is one event
 	// (POST /runs/{id}/events)
-	AppendEvents(c *gin.Context, id openapi_types.UUID, params AppendEventsParams)
+	AppendEvents(c *gin.Context, id openapi_types.UUID)
 	// PutPhoto Keep a picture under the identifier the device gave it
 	// (PUT /runs/{id}/photos/{photo})
 	PutPhoto(c *gin.Context, id openapi_types.UUID, photo openapi_types.UUID)
@@ -987,7 +994,7 @@ type ServerInterface interface {
 	GetSession(c *gin.Context)
 	// SignIn Sign in with name and PIN
 	// (POST /session)
-	SignIn(c *gin.Context, params SignInParams)
+	SignIn(c *gin.Context)
 	// GetToday What waits on whom
 	// (GET /today)
 	GetToday(c *gin.Context)
@@ -1722,6 +1729,44 @@ func (siw *ServerInterfaceWrapper) WithdrawLibraryValue(c *gin.Context) {
 	siw.Handler.WithdrawLibraryValue(c, shelf, code)
 }
 
+// ListLogins operation middleware
+func (siw *ServerInterfaceWrapper) ListLogins(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListLogins(c)
+}
+
+// EndLogin operation middleware
+func (siw *ServerInterfaceWrapper) EndLogin(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.EndLogin(c, id)
+}
+
 // ListPackages operation middleware
 func (siw *ServerInterfaceWrapper) ListPackages(c *gin.Context) {
 
@@ -2099,6 +2144,42 @@ func (siw *ServerInterfaceWrapper) GetRun(c *gin.Context) {
 	siw.Handler.GetRun(c, id)
 }
 
+// EntriesAfter operation middleware
+func (siw *ServerInterfaceWrapper) EntriesAfter(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params EntriesAfterParams
+
+	// ------------- Optional query parameter "after" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", c.Request.URL.Query(), &params.After, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter after: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.EntriesAfter(c, id, params)
+}
+
 // AppendEvents operation middleware
 func (siw *ServerInterfaceWrapper) AppendEvents(c *gin.Context) {
 
@@ -2114,30 +2195,6 @@ func (siw *ServerInterfaceWrapper) AppendEvents(c *gin.Context) {
 		return
 	}
 
-	// Parameter object where we will unmarshal all parameters from the context
-	var params AppendEventsParams
-
-	headers := c.Request.Header
-
-	// ------------- Optional header parameter "X-Device" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Device")]; found {
-		var XDevice string
-		n := len(valueList)
-		if n != 1 {
-			siw.ErrorHandler(c, fmt.Errorf("Expected one value for X-Device, got %d", n), http.StatusBadRequest)
-			return
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Device", valueList[0], &XDevice, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
-		if err != nil {
-			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter X-Device: %w", err), http.StatusBadRequest)
-			return
-		}
-
-		params.XDevice = &XDevice
-
-	}
-
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -2145,7 +2202,7 @@ func (siw *ServerInterfaceWrapper) AppendEvents(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.AppendEvents(c, id, params)
+	siw.Handler.AppendEvents(c, id)
 }
 
 // PutPhoto operation middleware
@@ -2261,33 +2318,6 @@ func (siw *ServerInterfaceWrapper) GetSession(c *gin.Context) {
 // SignIn operation middleware
 func (siw *ServerInterfaceWrapper) SignIn(c *gin.Context) {
 
-	var err error
-	_ = err
-
-	// Parameter object where we will unmarshal all parameters from the context
-	var params SignInParams
-
-	headers := c.Request.Header
-
-	// ------------- Optional header parameter "X-Device" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Device")]; found {
-		var XDevice string
-		n := len(valueList)
-		if n != 1 {
-			siw.ErrorHandler(c, fmt.Errorf("Expected one value for X-Device, got %d", n), http.StatusBadRequest)
-			return
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Device", valueList[0], &XDevice, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
-		if err != nil {
-			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter X-Device: %w", err), http.StatusBadRequest)
-			return
-		}
-
-		params.XDevice = &XDevice
-
-	}
-
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -2295,7 +2325,7 @@ func (siw *ServerInterfaceWrapper) SignIn(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.SignIn(c, params)
+	siw.Handler.SignIn(c)
 }
 
 // GetToday operation middleware
@@ -2707,6 +2737,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.DELETE(options.BaseURL+"/session", wrapper.SignOut)
 	router.GET(options.BaseURL+"/session", wrapper.GetSession)
 	router.POST(options.BaseURL+"/session", wrapper.SignIn)
+	router.GET(options.BaseURL+"/logins", wrapper.ListLogins)
+	router.DELETE(options.BaseURL+"/logins/:id", wrapper.EndLogin)
 	router.GET(options.BaseURL+"/today", wrapper.GetToday)
 	router.GET(options.BaseURL+"/joints", wrapper.ListJoints)
 	router.POST(options.BaseURL+"/joints", wrapper.CreateJoint)
@@ -2718,6 +2750,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/joints/:tag/plans", wrapper.SavePlan)
 	router.POST(options.BaseURL+"/joints/:tag/runs", wrapper.StartRun)
 	router.GET(options.BaseURL+"/runs/:id", wrapper.GetRun)
+	router.GET(options.BaseURL+"/runs/:id/events", wrapper.EntriesAfter)
 	router.POST(options.BaseURL+"/runs/:id/events", wrapper.AppendEvents)
 	router.POST(options.BaseURL+"/runs/:id/signatures", wrapper.SignRun)
 	router.POST(options.BaseURL+"/runs/:id/seal", wrapper.SealRun)
@@ -3936,6 +3969,83 @@ func (response WithdrawLibraryValuedefaultApplicationProblemPlusJSONResponse) Vi
 	return err
 }
 
+type ListLoginsRequestObject struct {
+}
+
+type ListLoginsResponseObject interface {
+	VisitListLoginsResponse(w http.ResponseWriter) error
+}
+
+type ListLogins200JSONResponse []LoginRow
+
+func (response ListLogins200JSONResponse) VisitListLoginsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListLoginsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListLoginsdefaultApplicationProblemPlusJSONResponse) VisitListLoginsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EndLoginRequestObject struct {
+	Id openapi_types.UUID `json:"id"`
+}
+
+type EndLoginResponseObject interface {
+	VisitEndLoginResponse(w http.ResponseWriter) error
+}
+
+type EndLogin200JSONResponse []LoginRow
+
+func (response EndLogin200JSONResponse) VisitEndLoginResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EndLogindefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response EndLogindefaultApplicationProblemPlusJSONResponse) VisitEndLoginResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListPackagesRequestObject struct {
 }
 
@@ -4541,10 +4651,49 @@ func (response GetRundefaultApplicationProblemPlusJSONResponse) VisitGetRunRespo
 	return err
 }
 
-type AppendEventsRequestObject struct {
+type EntriesAfterRequestObject struct {
 	Id     openapi_types.UUID `json:"id"`
-	Params AppendEventsParams
-	Body   *AppendEventsJSONRequestBody
+	Params EntriesAfterParams
+}
+
+type EntriesAfterResponseObject interface {
+	VisitEntriesAfterResponse(w http.ResponseWriter) error
+}
+
+type EntriesAfter200JSONResponse []Entry
+
+func (response EntriesAfter200JSONResponse) VisitEntriesAfterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EntriesAfterdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response EntriesAfterdefaultApplicationProblemPlusJSONResponse) VisitEntriesAfterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AppendEventsRequestObject struct {
+	Id   openapi_types.UUID `json:"id"`
+	Body *AppendEventsJSONRequestBody
 }
 
 type AppendEventsResponseObject interface {
@@ -4779,8 +4928,7 @@ func (response GetSessiondefaultApplicationProblemPlusJSONResponse) VisitGetSess
 }
 
 type SignInRequestObject struct {
-	Params SignInParams
-	Body   *SignInJSONRequestBody
+	Body *SignInJSONRequestBody
 }
 
 type SignInResponseObject interface {
@@ -5501,6 +5649,12 @@ type StrictServerInterface interface {
 	// WithdrawLibraryValue Take a site's own value out of force; its versions stay
 	// (POST /library/{shelf}/{code}/withdraw)
 	WithdrawLibraryValue(ctx context.Context, request WithdrawLibraryValueRequestObject) (WithdrawLibraryValueResponseObject, error)
+	// ListLogins Where one is signed in; everybody's for an administrator
+	// (GET /logins)
+	ListLogins(ctx context.Context, request ListLoginsRequestObject) (ListLoginsResponseObject, error)
+	// EndLogin End a sign-in; the rest of the list comes back
+	// (DELETE /logins/{id})
+	EndLogin(ctx context.Context, request EndLoginRequestObject) (EndLoginResponseObject, error)
 	// ListPackages Work packages
 	// (GET /packages)
 	ListPackages(ctx context.Context, request ListPackagesRequestObject) (ListPackagesResponseObject, error)
@@ -5546,7 +5700,10 @@ type StrictServerInterface interface {
 	// GetRun A run whole, to go on with or without network
 	// (GET /runs/{id})
 	GetRun(ctx context.Context, request GetRunRequestObject) (GetRunResponseObject, error)
-	// AppendEvents Add events; the same event twice is one event
+	// EntriesAfter The entries of a run after a number, with the number and hash of the last as ETag
+	// (GET /runs/{id}/events)
+	EntriesAfter(ctx context.Context, request EntriesAfterRequestObject) (EntriesAfterResponseObject, error)
+	// AppendEvents Add events as the device signed them; each is judged by itself, the same one twice is one event
 	// (POST /runs/{id}/events)
 	AppendEvents(ctx context.Context, request AppendEventsRequestObject) (AppendEventsResponseObject, error)
 	// PutPhoto Keep a picture under the identifier the device gave it
@@ -6662,6 +6819,56 @@ func (sh *strictHandler) WithdrawLibraryValue(ctx *gin.Context, shelf WithdrawLi
 	}
 }
 
+// ListLogins operation middleware
+func (sh *strictHandler) ListLogins(ctx *gin.Context) {
+	var request ListLoginsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListLogins(ctx, request.(ListLoginsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListLogins")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListLoginsResponseObject); ok {
+		if err := validResponse.VisitListLoginsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// EndLogin operation middleware
+func (sh *strictHandler) EndLogin(ctx *gin.Context, id openapi_types.UUID) {
+	var request EndLoginRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EndLogin(ctx, request.(EndLoginRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EndLogin")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(EndLoginResponseObject); ok {
+		if err := validResponse.VisitEndLoginResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListPackages operation middleware
 func (sh *strictHandler) ListPackages(ctx *gin.Context) {
 	var request ListPackagesRequestObject
@@ -7084,12 +7291,38 @@ func (sh *strictHandler) GetRun(ctx *gin.Context, id openapi_types.UUID) {
 	}
 }
 
-// AppendEvents operation middleware
-func (sh *strictHandler) AppendEvents(ctx *gin.Context, id openapi_types.UUID, params AppendEventsParams) {
-	var request AppendEventsRequestObject
+// EntriesAfter operation middleware
+func (sh *strictHandler) EntriesAfter(ctx *gin.Context, id openapi_types.UUID, params EntriesAfterParams) {
+	var request EntriesAfterRequestObject
 
 	request.Id = id
 	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EntriesAfter(ctx, request.(EntriesAfterRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EntriesAfter")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(EntriesAfterResponseObject); ok {
+		if err := validResponse.VisitEntriesAfterResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AppendEvents operation middleware
+func (sh *strictHandler) AppendEvents(ctx *gin.Context, id openapi_types.UUID) {
+	var request AppendEventsRequestObject
+
+	request.Id = id
 
 	var body AppendEventsJSONRequestBody
 	var err error
@@ -7277,10 +7510,8 @@ func (sh *strictHandler) GetSession(ctx *gin.Context) {
 }
 
 // SignIn operation middleware
-func (sh *strictHandler) SignIn(ctx *gin.Context, params SignInParams) {
+func (sh *strictHandler) SignIn(ctx *gin.Context) {
 	var request SignInRequestObject
-
-	request.Params = params
 
 	var body SignInJSONRequestBody
 	var err error
@@ -7842,244 +8073,252 @@ func (sh *strictHandler) VerifyFile(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L1tk9u2sif+VVj6/6v23r3yjOM4OTlO7QvbiROf+GGux/HZW3dPuSCyJSGiAAYAR9am/N238EiQAiiA",
-	"Go1jn/PGnhmCINDdALob3b/+Y1bSbUMJEMFnj/6YMeANJRzUL1eMLmrYyh9LSgQQIX9ETVPjEglMyWWj",
-	"W/zHb5wS+YyXa9gi+dP/z2A5ezT7/y67/i/1U35p+/348eN8VgEvGW5kd7NHM1QwWLYc1fNih8W6EGso",
-	"lhjqqkCkUr8x2EK1n8lXTX/yc4/LjfyvYbQBJrAeP67kv2LfwOzRjAuGyWr2cT5TX4DwMw6/e3/HRMAK",
-	"mPoYg99bzORr/y071k27zv4xty/RxW9Qitl89uHeit4zf0RNcyHH6P31Ht42lCmSNkisZ49m1Z6gkrJL",
-	"+VlGUH2JmkZ9+3HTAKn0kPtTROVGT1XAlh+juxzARzdOxBjaH0xNdZgyGTukiTMSAraNCExI/W1J2Vb+",
-	"NKuQgHsCb2E2P2TWYh/kIdwAEc/D/KUb788LSmtARNEEPojACwPi2J7ncpjq++ZN1fERqrGWXNhpJxGt",
-	"pAwuWUvUMJ4gEmD/Gq/WfXrRdlF7xCLtdiEFeD6r6S6xpdg3SS0HxJEf0C/P9biO0GOJuAAC7EJNLZ0i",
-	"9j1NFiDl+ukaQst/CwJYUAoIFRB80LSsoTz8jAto0teaGtO1gOboirPfnJsB2y8dIZ+gtL7wpp9OQPmm",
-	"GsVTVJdtrXbyx4TvNLH6NCxRXYYX2XIJpUinx4+q/SExpGDSDVS/NsldvbAvBDqjrWjajGF5JHitXg11",
-	"yncA6cO7lq2vKCbBvnaUbSQJj3Tyd9NsKCyKH900Pep1XR8RHNnFheF3utCoDw+E5pk8mAMys6a4hD4P",
-	"DuRnSJeS1u2WTGKcHkagzwqWqK1FWH4/oG1Th1f6Guom+GAD4RNng0n4uKnRAurwE7zFIkwaqpQhVIdP",
-	"Kr7fLmi4z5ZgEX2QxY+B1Ml528mY2XrDPCJvv7eICCz2F5pP6SJnXxyKnVmoh6pDzWkW2+LcMUdc8BiI",
-	"0z+iRBxhzNuxtzJX0Q2qWyXTpK1rJE/tR4K1MM5P/ZIZfsrmYRhw2ubxBn5vgeew0TtyAsvC7tFHt2b7",
-	"YZ/CqKqwluar3lhiBDe0sRQf6UOS/+C1ATtMHymkt4OfRHsGgc2aym2wpw55VK0YbZqeqeQ9jGpRLdnR",
-	"lgTfGszc9t+9M+9GlKIAqUlNUX2grn9kjIZUHnUSRTZtAiHzUE5KWaWhl9yaPHiyW6MEo0N91B6Q3nJV",
-	"bx+hEXwo14is4KKbb569ZjvQRNM/HtrZ4bWi+wzNG/Hj01Zv67Zz+YUjM20YLaFqGVyYUaYLhXvVTpIJ",
-	"rb4dTLRhwHnL4OUVSrWlKPu9hVfbKQaV/zWvp6Rl0U1iyuKQBsXrVjwn5pwNb21LVHOYD0lUo1KJyBZ9",
-	"eAFkJT/z1YP782PcVq/9I7DBGkMKCTjNWYC06Z3hLTG2euCYjTgeSlqFF3qFGZSSgD/AKlFwlphUmKzS",
-	"h/tMvxAa7hpzQdm+11WaH6DXzRaxDGfTS8Q2z9SWHuoK8y0S5fpoJ7adEhdulPmEsXO8IlA92UcseSRa",
-	"NQEg7VaKH21Abq1lDYip40jQ97ILZYzbI2qxf18DuvHFNEH36xSEU2i/Q1gYs/FwO6WMiwSvpRJPN3vn",
-	"uXKS5q2RBFeWty7zvVmdd+RgTTNAh4I/gWIcxJRNV7427waRttnayUzda98Bq3AZ1IVruoPqqkyV+wpu",
-	"sFKv+/Q7hZDD3xvEYzo4EAGkhLiUpk7kQBfgfOZ1MfcJ05u0N4hk1lnqT+Kec3UMGFehRgBL3+9XjLYN",
-	"DyuXdbtguEREjNiqsc2BijWwURtn3Iup5xeyfBq5W7CwotzQGpeRzVd2HRYRQVcghxumwo4BKddhxXFU",
-	"M6yR3K30RDK0wtrYK08p0p/tcxis9ZDAXHlyhidFyYu+TdFbTqmrXrSM8CsUPgXmsxvM8aIG+6Xc1ee/",
-	"7n/LzGtu9kww5oWZUtLyU6Sdsu5os5+inQq0GuimD+9LbYQ4VfWYoip7CKqpDC8OheQ3qYJnODUZXvwt",
-	"5jnmDcrwj1435mJruJtTWqf38pbS+h2G3VEPoe7WDnJuJ55wkagIN+0SsSPXAeEXtBaR3XSJtrgO702r",
-	"et+ETVayTV2KKKKkYbE+bvTKt90I52YWdlxqFKanRML+Ld0EPKDuD+pifhG6da4Y2sUOHM+xnuERk2po",
-	"Xec5O9WRGWyJydRLoOhdwoi/nqDIeXbCZVR0HIzSbfhcpS2LqF4CizqqlFUJvhg1Q9uPJbx9233aEcmM",
-	"cu7kxHDXMca/wLLykuL97ERygv/zB6slniXooKxpLKYk6hZwN9nBfSoSvTJQv9N8kJ3Fm+qElA/2xyUD",
-	"a49t5RySfmiE+WqCMdnxJt+WlO+W8EZbbAHeklUN6Xp4jiiUNS43J+tuzDjM0g5k2Tp6uRy9Z3I+6Fzd",
-	"TzHTepxV90e4WSluXFh25B09+uUeV63PJ+gkOEatvmjEw7tix3bwdLZxX7rThIO4N5WpZ3HXRcDarKOq",
-	"P+teSZKv3liPKX21tgLsN0Jqse7vLWIrCLBxfAP8zap2nrr+7f15zpaYvgwjS2cw49+MPmUcEm781gbK",
-	"WCGGJicukLd0A4EDLaaFCts8RdB14yBX8XIJzLp6BjzFEV1jA43IuScK3wepXub6KylrrxvpxJVH20XI",
-	"Mce1h/ktHdEGHmedJfKNiMO6auF12NGy1lF9hxpwWHlwSyoQC8HFr0aDSRtxVO1lCGdOXr8RmTwDZKKL",
-	"A+IcjMQI6Siq6dwtYKPRmr696XuD8WZiWTD3Ge8xTTMiRR6VOE0UxRbemgkPb6yJNrTCwoP2/AUsRcwB",
-	"FaZs+nmo6Oc+MvdGk0IPM6dpFDFBhQcE2UB9g0lYM8sPBmqAlSb2PVd96gfa2I7mdoApNo+Z4wSD50ci",
-	"9KXfwHF5YyYzGq6pGskNBvGwR6RhcPNz7CGDEvBN3iaQFnpvtS/XvzcSM1oTAX7U7oCSsupCUynD7FCv",
-	"aQIzRlkkVACVotUhfClGBxG4rGm52WF+ojM4eJ1lBpPikvXmNMEv+6OVrdNsMBeMHLjFz7DU7Q3z4WFr",
-	"A8YDxzAgFomF0rpXcItVj65jxgV8aDDbT3ABxD1ca9SLrzruNji8CjzqX7NRrfaSXJo870tKlpht1Ump",
-	"yPhec0v9QV/RvBdoo67TOQiByar3TtPWtfqBb7C5V1fN3y+QCmKvKeVAdFPU6hN5reNGGdSA9F/cjd97",
-	"fUTPdDSa6lcdz8E7+tsMYACxpmFKbzFpBaTetm7pTXZ8HW1FSbXyZXmjXBGaKfqn91xolxtfy4U7n9Eb",
-	"ZacwUKE2lXbPGF6wlryv6I5ojahc23CHtc7MEC3THOFrpFm2BcRbzfNan/otqSgJh0Y0iGVYoFeIiSjZ",
-	"45ZeA8xoiaOd61ay/ZqKsO6unlyv0YNvvo0cfLRqS5GdP5Los/C8FSOar+ogmL8mfj0eBqsafXQLNCem",
-	"hqWT+DY9W1oE04+QQNRNItEPIm/WYTHprqOPXaCFDRITRa8cbEZ4Exyl+oDNd5I+c5dew/yeNmo4mGe5",
-	"iRzyUMhY7jb4UmcxBTNDjrjPM2LkFBWeufcCX1viVcsgJ+xupSJHAz2xyE1NF+qR9IWflBIQSZwK80Qf",
-	"onl80+/8ZOIs09/LO+6iToP8QyI0GBUcfyCzYz39p3kjeOPeNk2N4fRhHV66H8/kAMb7C9MPhbHXdun9",
-	"7agOQUkLHkjJWzS3PnagzqeixdJfnubrTvLdJmHZ7u01TniT472f2dvyafHewz0h4F2J7D/jbhdYLs0Y",
-	"Io9+Ts/d1S+8SM7gXaIytmWWGXZYjfa0PeoqeKFbyfbKSf+y7V1G+AptbPET2pKYa1gAyz2CRqLPvNz/",
-	"6Tk/PDaPkdg2TtqIS97djVhdXkf621CrmXnX2HxGCZ85AZN6PAOh4qhITAXXH/n7eh91o/JXcKOVu+l0",
-	"2a31oRPrIZ2Doa4ZHPdImj3J7kRaMh2NPXnK2F26XeyUDeaNXrzDTFmrKx3u8fFkAoaWsdimsSjSNa2r",
-	"WICpIlT6Odct+XSdJLr4Oa7XtAUhYo9jyWkuIT8Q8YgYRkR80jN3VDS7U9Mely6YBgvwj0rLGztf7/DU",
-	"HHUS4U27R9UEN3wno9Mc8XaV/GQdVkNnKKOcP6uR4C9TA+lMhPdL9CHzBe34T3hh6OtLPtlJxR+fe8eW",
-	"H4nt17d0vC8xQfWrbU6AetyeeRVb3tlKhFL/EhwlL1zDYYj86Fuu4ZjeQY6P+JUeLl0ucyzQ17J5ELhi",
-	"uTQu/oBvq0ZljhWiculCehGDmqLql1eJLDftX6IP2a9gkv5Kmxv4OaZmTfV/ZXw9psnJVa2jVI45lgUw",
-	"jGr7DuePGaCX2wepfjj1TnoOqmmPPmS/gklGpquGGzjiDpONfuXQ6aTJ+49YM0DV0Q/oVrer1DI42QM4",
-	"n+0x1NXE/KdOkdXTG8qNJ3v+VujRuNvtewdl75j1N4jBSh7sBb4MDoRlIG7evM3K+UdCtk5fnZiQs2M7",
-	"iOQNV7BikOyzWjJUWmXgpIPy8P7JKhBSiaMqvWZwXdPdkumLIvP/e7oxzpOwuXdwW2WuazLN8iEKin8m",
-	"UT7UkPy4O0v3w02y5Q2UEQdBVra8VpkTAsfsSN2EnBbOTfqq+27vZsvx3XIuwT/fF7wpfvqoH2pBa/EU",
-	"s7KGZB16JAumrNG2eXm68jfRR5T64fHUx609SYMP5UJ5gbdYpKvElFVa4IfqgB8qfJBoDORZzNffeXfG",
-	"j0XVqnfKjQu1zQxyB4IjRegAyNp0+bQNNxinHQdMiYKDjGQxpOGlWOCQBHgU382THJwdcvHIMy4CJ7O0",
-	"IGnpgY2DCS2xjX9AwVtCNQB1C5Xuu94mm9XbZHt6m+/4jSYsnNWVuM9zJKYLkebCdCkilUtqjTpQUr0h",
-	"uQnoFko0cJkYDjE+sFj9gzy2jdmzNiG4VLdLcV45uk10XhnklPTVM5ZpJS0OLPa+dofJknZ3XAZTJKi4",
-	"nZaM5b7dT8k6QkIDG3lhyZAuvjsPpPKZRfw6VXCJNdnSl3hycu7tOGuGyZHKpvLm6b5jJ5Miwwb8bIr8",
-	"/oT4JpRdM7b5p9v1I5d2sfC0BhgSmKwy/A2Q+8JItqtSedK7GvH6j7rwu+84ivYmMiCEG3MqLLJh60Rg",
-	"5J+Mb3uwHNk2WfX2jcYUOaFbTJIjnjnawg8WFSt2vUMbHkPrngwlY4fZs/Rsf3NDoOH4UgKnFcEnhExH",
-	"rkyii1edHYOoXJOPqODI8WotVPRtw+gNmEuI99adAKiOBMfGksTDa8Cmgg9OsiMKUrY/p6cfqbdvAQku",
-	"msGtwb/ybmPPgSV2NhbHMMriAAGCip55fWRr7ImFBzXmE0Oo1ZcCNstacuExPd+b8jMiVURgTEx6NBfu",
-	"F5OtOKYfqDYfTQh0+GIdRBSD3jBj9I5JtukFNwfTcKK5r2cLBY7bbSgljdaQxfTTfdxMx1A0QTo6Bk8Q",
-	"DtpyeNPWQfiutopMsGrhmlLyA9rzWLKHAMJtDOJI8GdAWhzGSMzsTYdv6+xdd6H6DJUiGbLqmOPtg4rX",
-	"vUKcQ2Q2W/Thv3LuPJSr4RlDZXrr3P4neATH0dVGMdBQy+FlVnTsSOBaQ3WSTWQPWAJjUGVQr2F4i9j+",
-	"bcwaV4eLkPrPDTwW11iMJjU8QSSDD9qRdSLwNgPtIfiZtiyVvqMXxyUl1ThFdBt+BezK5KEkmTbuJXPR",
-	"nXT/ShlahUeRbq90QUZm4p3AegFGnYQ7AeyW4lC4+su6vwiHC+xgmxisiQPaHFDYQxTy990h84fSfMjN",
-	"TuYCcp3iHPcOiwne8e7tnzso3uGVZI1v7AofO7G9kXTCkO7T6F5/Z6TjmH/DfWLuDTLBpXE46Wnuja6f",
-	"iHO086N7QCHf3A8hhTB73KdSeEALZiQg5oofo8IpLspDrh1WO0IV5KRby/b5iAu3RUDz9bkd9jSSvnMb",
-	"3BSiPlctYxBDqsxd7Mpcg+JHbEUFhPmG7vjI4wxQOIfcH/J8wi6C+2M+n/QJQwi6C15v9v1/sbPGkkuP",
-	"qaOQ6cCMyM3ep1ICy3usOonboTDsikaUjvj15RZtIC/MOQoMmVMEQiNuGAekGsNcjz7N1e+RcnKo73Py",
-	"c7AUHWKAghMcC0JYo3qTed0+Cb7TxS+MZwf6UUejCDctidQX5AIxMQo8D8eTr2SjVAwWPZSBZCheHMKH",
-	"doPrQl8c1qgFddQ8SREkLQjTpEgBk/4AAuE6tB7bRQ5mmcLUCYiKQzsae1uNxOx9knxNHQtdUurc8dhb",
-	"Ytu6gIAQPMpBNsF4erJsH9mgR4QR3RzXJ69lIzvsbHXyuoESL0052FSN0gdh0uSe+1pmR7u5E29LsbkV",
-	"jgQB9WXsBCmNXcnH9js50WYLEc/JyPYVv2kbF0tUbmK2IgcWBS3hPuuy+JwJENXflDrydMPztiE7m750",
-	"9MeayvtTNG7VwRUKlTuSE8kMQslSx/wd6TCTOM0fb7Qt623XQ06l2xVawSlkCypZU/SDyUsprgnkK26T",
-	"15e5xQmEwG63KIIHFNMS20Yacxl4Wre5Eq0eYRTOTp3QlzxmOv4gUyVtuhpq72emXwOOlYkeh2WaFDCd",
-	"W2HawxYdhi2bwj0o6YrkF5hUb/oXTCqF/H+onUkeh83ieJhwtEIqAciFMuAlGoEzP05jg7yiGnd6r+51",
-	"bqZnB5Zy8+9INeH2/4ULnx4iph1FhPMq5obuq1sSuZOsMFKFppMDQYY4YKUKQlc7BNaQUqVQCG+dlc+x",
-	"+Z0LA+uF9joiaskgfOmtwwmzgrM4iHD6f1bRjSjmEIu6cEZDvpWVlXrBdHCN3urt2PbhfeuIKOpA/IsX",
-	"NlUoVRRNAL8SRrxgKOScVmdCDhBKl08cqtugApsyAHB0IFSosF3vCjfda+4uNzNS3v280cPKeDr4Pgdc",
-	"rssBPHDq5aTiv4qULFcXPhl2nL4gCqY3KM0gN+oaLeqMz6u8wGA/KpA4oyPVPih4Q49aJwM+Azvx7D5u",
-	"WOLRwk1w3q2Nnjh2HEhQhey6m6YJmbejN0vx0KU11GEUuZZn8M5832Z1hjEVsrtL9SXoScwHaESSAWoS",
-	"6dQ/7ZLKI8Jh4hasWpKZGNHUiLwbg6OIGQrpt8M9k8D/no9OoceeTkVJgJMo+M5WqujTcOVinNNOiml4",
-	"AH4+WerunQ4VMAZknpw8fWjpJ9+b9Sh8GpPu4BLSlSxJ2SxU26MILlisK4Z2JKEwebcCXLlt9/bh7WUG",
-	"8U+6sbQV/JqDoLC2Rpk+RaWAhg9zyvBKZ31Zld8g4VUGrwaqe/quwBSsUg8Q5+02Enk6Eq7P99sFDWdw",
-	"RuNVb7/OjRlFh8/jl7xxFrchTGJCjSmYOCWb5gVFgdW1QOXmcRYAdrmJrK4SsSi2cM4nxiJT6zBMzTBd",
-	"U/dg29sRuNGbsaYsMUm0iQtLCfWvTaiUwD633NpkIdTVAqzopaWLqBoBevhTagS88NF2hkZfRrjoEpAq",
-	"EhpWc2wl++ToN2hy7Y085ICRvNP9CeUbDcl6gALqTY9AdnopUWcddyYEnb3wVaBbgbTcHDuOnyAN263R",
-	"0TNZuG1/TgB4cZ9o3yYBwtj2Y2lszyjTcYJPKRGsdxilwLGPHW4tvkUQutF0tI51HnEcVSXzsjPQXnhA",
-	"ApOS0DoI/UMHZ/guKKeAYpgcKvAhxTHeDS7fO/7SMxQGhgpDI1mX2+TobEqXt5INyfdcQASbAgjHNdxK",
-	"pqTB+Unta8A6TTQ3WK+z3igtDbMF+bpDR5omx5hvbTGRIYInIitID31fSoF7GkU0l09/yekqGWVNtY6C",
-	"9NEbYP81AKrwz+8aEQLxcZvnqSO3zV/ltY+OngEXVP6SfP5zIMKWr4sgFCT2NdRmPUr1B+5RyRcDnzNO",
-	"AHoKREetjudzT/D68/d56c0zZT+0Qp6/Hb6CUJXoQPHz5JozBw1/bxERBlchBRoqKarS3gTqwrXuEznl",
-	"y9XUpxkdr4x5m1MTc9rV8zq3GEAS3MTIDbV833w3QfJeaes6W+qOIKWkw2QBkhN83ebciq5pBhDXGFxB",
-	"HColw5dr1b3+9A+m5oadfYS+aidrgRpGIxCr8apNh39ctDxsma3xap3cS013r9LxD6IlnuJuewxZSK2y",
-	"eRiplS7q7IJdTVvXr9Jz8MqUwL83tl0/by8jWkPn9vbfSs9j7fpZo2QHgkArnuc4bDmKeC8Ob024F4Kv",
-	"ZcQx3nXksdDPPXPEcJ5FuwqsbDqBtjNOiUDRK2xC+Mlrh+HUX5vj6I6p0GH7SRpUB9f4QVoCiXEPZiaT",
-	"4h5eNyJ4mxF1k8TxzBpdEDg/7mMC3JgZ9lQ4jSsd3xcO1ixLaEQ2GEan8SVrLqM+DdPfvBtPgkbmzWua",
-	"XnaFMDuLw0JVgoRY6bg14jA5bCjd9dHJz5UO35oqPSzHsdir1XX4tCVl1Ou4RWwTNku30QKf8QMa2BNa",
-	"R1Drsm2MM2EUjq4JRytvvBksZ+Iklke8eSNQY2wzngqVtB/o1gmmRDfGfHvCJvWnV8irkGi34wlnQX01",
-	"3cjIUW6HcZpc6PBtXe1WmRN4ue/KUohWAQG4mhXxKhUaqkgX+Qze79Z09/IcOvgkc5c2QGIX2/nwvqMQ",
-	"HxmVwbOrbYp+0kEPXRuaiOdqBWIddQMMkS2mI29LmUnHUGmJwPV0WEvnXDDuGhuy5Kqpe86yDklI89pH",
-	"vJAfS7l1M9AT2Rdu8r0Y2tRYmU26bWqIFTmKbzEKMD7IaFt5Mu0Kf2phl/NvZHe2zQyLMCc53Kh4g1dr",
-	"kQlVOrZvLeP72V3sdPQmCvYPtKkz64KedW9c90sr+nujKZiQu3Gmr5fcrZIN1cEJzo/c/Tbm5cjciG2N",
-	"Ezil8Nm07du4R+wuTpddiQwDsHi0UobbWJ0Ae/PxFnCSWmm39glqpQuR6p8JONO3yGgKPif2SKzeSJmd",
-	"DcHKntqaChrOxMNV0lhDYPbaK3oYiRU7FWKh0GkZdzoM2shmCiql8rjpMU7wuF3ZqLj+5Ihc1XX6Ej+r",
-	"C0773ebeoNJ8cFcmgm+CC+6qDgU8TqobuBS5+OF3UGpwYin1fHiU2y+/vqY2/WcUpsg0O6GuYslQFdYy",
-	"+qiSz/XTBwp9rvtlOPAvpkxjPM1dP4pq6HkFHpca/z+n9L0uGBBN8UtP15hqg9xWKf2piYTrEC7bodAm",
-	"AdHILfBvNhc1v2omqiKVDEc2i6k1/++yRqd76ynKgcwZz9fMQmVVmeCPm4bRG5RZqfIzKTBKxRrYlSrF",
-	"n3xwIBYkrerqLaV15lmn3stJMB5gdR267W5jNo3DN07shvNgN192AVerQ0RT4l2L0V3yyykEexKy0j93",
-	"GVmTaXb60v3z1aN9AtdtByqak9tyO5VsTXX4W+nk77nV8EcL6erMt3Se/92mygW+cmdFeS2KXQeYNNzl",
-	"hjtBSF8coAZYa2v+RdX8dQeptWk7hdWZfc509aDJ9SHumc+erHgGy2BxDTW2Tt870CaTroNqRCZdB9WI",
-	"KGhKByAYXnVLVHOYDz0fnOMVgUqHE3m41t+FYK2rFl4PAbC/un8ME0y/Nfe/FXTH1YhMmUK+4yAZyHsY",
-	"JOAWzUiJzM68+pRQjmOAceeBVEwR8b+ZrSxfxsMEvQPvZKJHMnNivkdSx2+GkPotau2hvORBe3tlY0NA",
-	"xyOFY+PlJ105qoD1H6/ypP5wVPRccSf1jeAi67sTD1faMlYOCfFwnNACljSiNpSo5dEnI9ftsdxXhqVC",
-	"TfvAB405fKmNL92iD3jbbvWpYn5isEXqZIXfW3XgLOuWqyLEmFQqDpHRllQEVGCBBfnCRIt+H9LUv+DP",
-	"U7AqSjJvowH14ue8sAP4UEITpeFIGOORQD9Gtz/Tlp1cdnyNV+usekbqBVcl+bA/Gst9w7H0SUfm/Owm",
-	"h6RnipANsnd1YcKBWmd1IaPgKjAKIAK5CvXaU83h91ZlfM1nCj9QXWrJPU8DTAngJmOsoUQnpAfjufAy",
-	"s3SRKtSS0zbqLFBPf4nALphixGnxH3kFr+huRD7kgZvr0Wq0ohRJqUSY5Ri5mMX8UxFnyprqoIbDT48c",
-	"HwxcSEmGH2QDsThcruWT55bUP1uNyy3wpwNozLQyiBm7lsj3foodvRoiqXgcGym3R2IP9vnm+d1WXFfQ",
-	"GOpIPJ5148KAFeKwhWy1l/ZGL5EqRFqUn4uHfmpCYycGRNvfYoUMdJJuRq0X1X686sVx2M1+JsbJkOPZ",
-	"CH5XQz9IoNM92tYpGabGtaKa99D9LGlzcnWH/JqYHmJ7OVqOKoAMdAseuDTSGYqlo8MNpnUibd6G0TE+",
-	"3YJYorYWOfdLbS0iVznJRUBShbzV8OqGZZZGOTzT5D6RZ1FUP6Q8aTno83P3TgR/DJNntJ8R3cvruYtS",
-	"ZhzHYq4nVVjEAnxkQPPhHiG6aefw9jTIwP9sgYezG2MWdzyHK64ea10345a6EZGD4c7VkEgqndIl7LSS",
-	"9QlH7akqxRsvLXt66f6lFLJXyerqdLgTL3TXfNOW0E8JonSTnRBH+QZcwEufThynzvvu0CUHaJIcp0Tl",
-	"2hnmh+W+UXvPFJ/9VA/8iN9d16465JOqdJG+Y/xIBNsnZVRMK9g1UkUrVvs4r5qbah25S4hFzJtDxRbB",
-	"avRNlKFcV8Ot6/qYWCleXBiWZAiWfuGjY2e4MFJWlaPRmmaTyhwlHKre6Kcdp92o02+Rojmw6dmNvVCa",
-	"uFalXR85qlM0dl5dIke8JMr7EhlETJRD91bmI/0uvSl6EzJUTGbx9Ox//X649M0G9s+rkYp+aTKv29vx",
-	"jLdXrXQtkowFdbhKXAm92dzMwo0hmabpNW4CRHUtB/YglJvceBi1/z2NF7ixkh8DqAhjm0ZZu4H9L4Tu",
-	"SMxWiS3u+BqmmxhM7hTUn9xFPxAOupk5knlAXja6xVuBVm4cQczs546NPdQbj02px1JDs+AJ/GOpJeEl",
-	"C+QwAW+SnhFJ18quMZpbRfRaxKpdHa0R0W1KsTq1OUfFrZa2PXCRp0RrjaYZqsQ3K7X9chYdGTsdyohF",
-	"p0TpIR0UyTVUcsRM2S2NLE7bKrt6rFE/TMynUkXUjzvxpkTFNN2boljYuVScL6XnQnGOFVc5Xn86gTEd",
-	"aSeyxoUbB06xKxcqngGYNIZTUx7YRxMShxsGV/07wkzwhT74jBtW1/O8N/2k+xd7R31hCJq+47vbbcUO",
-	"YDcBbqzpLkzrbTp63MkYcTP1PQ8OTo4qRUTVnCaKJ/Cw/7aCLdX/85JhE9YxE2soOF6Re5jwgi4LVMh2",
-	"hbE5YduIfaGyMnQJQtLW9WgBiNEDTbeKW9PDchx6EGrgIafCtY3uH2yQFWoEsPTcOrK9ApYVzz7MEjj5",
-	"3DJ9pvjL9KwnOMuu8Yo8J5m+IM1ZrRQ72rSt2qQDwJcH8ac6P9P9Ok+qA6L9HDjsSpLTQML4oKcXfi1t",
-	"bFrqCRrfpVvWUA65Z6USmckZ/vaj/TT/uT4902rCdoTMdy66dyPXn3HqjgSreKIWE63zEn9cGOce0S2a",
-	"luzHzCnnmnVAvok7fYOCcJVj2dVAKh6rS5AOlIPJ6dhdUXTWtPK9fQRWU8VXD8xOph9Pp2aetL82aNJd",
-	"xPUw32tQtonW4qmqmZuOSB2viV7WaNskd1TRso0HsKsLPT523Zaucnbb9LJGZAXX+P9GcrZdbngGFFV2",
-	"PrQ6dtLBovzU5MAK6ap9HD6UlskLvMUiQ+2g1wp9O2Jm2ccxYIFJ4E7T8mvD6ayxcviqbMlPKF08Gdxg",
-	"Htuxxqss6zyHp3XMuuk82OMJgKrVERz2W0mcmxBU4FavR6muHL9LDHPyGUoES0oAuR7kqWUngvQ6OOvN",
-	"42nptUPlezDvkXvMXkd3UQBzzNlyUoLxFEkcVrz0/DD9waSoQCFKTlSEwnCLiBDaxsq7LGqaf+eQCauj",
-	"4ko7b+ewM4qOp6g+VY00aI5KEghiQMINRnmhNz/YVyIpJNBLUKixceybn95zgev6EH2NgcI4qIw7rlY/",
-	"sZa8r/RFAQNUrtUfF/v3Hv4sOOCdqst8UGVGYSkM4mwMesemqGTel/QyVLIOwyhDbxc6R+RGOq3qfbO+",
-	"NXyc6Cwl29L7+hmRKt4V1DEvdo24sJByY/2rNh+NoIShojJRXj4ch2SRbQzu5vP89J8RAzgfZyRK2wa1",
-	"HKpoIc6b2F3RpHogWTdIsn00cmEiXEeK186a3OkE7hwkd5mdgjZAnqBykwsPIVCdDkV3A6zC5VFRf2ea",
-	"ZUIqHDg3dcKG2qDCGf7m2sA4UpSA+nu0jwlqzoQum99N3W6bvVPBLYXuzO+dmD0EAU9IOhr5K93nT4qL",
-	"bSJa6LWBqM3Bj45cLo1BR/vya49ji45nj3iHF3+LQPGBA+k4iFa0aiGJpN/HcZHH0NxH0IQ0bd7SSEZd",
-	"HjyvbD2SajgG0vuniI2uaLeCkyOjlVxPjYq+FrRpoIrAN4w4y0YgGuJKUxy8ARub4rTYut2aTr+P7cXR",
-	"WU+A3V912T3Zvx1sKgyEsst8Kk+0x3YATQQUQgVBjzgbBWthPiNtXetrVv37gaR+mIoZYb6fUk89FzbC",
-	"lVNX838Dv7fAQ6UdD3D54xD4kfznxuX1WRyCRw/v3++wCDwg1F7lh+nl6NWgVRfu6ykk7FFiAiXf2rv2",
-	"xEIzo47uDSiQ1Ns6d6L+z1F3ZlZ0tJp+NDi6BoZImVF2OJ7SMLHaeNgz6ejsUh3UpFNrTL41sRKTqkw6",
-	"ioWidnNL0ScjQW+T9W5Ct9igAWShyx2pYCvnlkXf5MjoCIl/5TnLMp/28dM3XkN1qhR3/k01ztSiqMpl",
-	"7ogxwVv+1t1NDFPy3u77xSv82uDaB3gAZs1UiqzFYOuCtN7vTRHomtKNypd3CrzT11XwY6WLIbxf4RsI",
-	"I9H8OVaQtPt4+p6Xt+DyypU0dc5IpiBtijL99lIM4tI8ttxG3ZBhvrIUxLQVYtI78teH2/0GgWwYbSGn",
-	"SHMNS/EzIhFvWI25iHrKcA4HOLDYRSDf8xiCUDQDUTR4isJmPmU6nvvk6ibkBuvmn3x82PvGaYeHejtS",
-	"bTS/zEP1IL3p1+lNcwXs9sRkAoJvYoETLQyO6zGpGKCLKgIb4g3riicYkx27p1mSb2mF9uEku5zEgQrt",
-	"5ZSCd10tpF+aKedPHcwLIXaDSerpuW4eUnwMN08GbCFDjKzRrI54diu1hbTSXOa+9+BoTSglFybK11DQ",
-	"UGBueNyNQLMqReaUzJwgb49NCmdOMeRMpB31nQiRxmLmEhNijWKrm3t1k3NgcjpSnEDKT+2ra3QV6LBo",
-	"t9stYvtbAmEdOuFs790YcpxwHvGmUp/WQRluGSr36UrrpNpLWcdXiWq8YNIAeR252TANMCU/xqJXSzlH",
-	"FUwSQfVcm0LVqXhDTFzFVme5L2t4YYEOA6GZ8nlEurM1iwozKF14w6G/i+EbiD95HqboylRmGg0CkG3U",
-	"VQ2qWhdhlDBivG1QGSmtHS/pmRmoSSPB5TXl/HFyJ5w/STU6ESb2Ti6p+SaS9LtFnP+ySu4mo8pCVgA3",
-	"2uuaPJFsZlpBHUs2jThfmrwDUOEdR5dYw+SayaispvaP9Mptunly7xxKSqpfY95THg8LjtU3N0/ejGVS",
-	"UoZWqiJAzFKgG3h5cjZbkrGvTzot1W6+DnnROnktUT129FjpLaPevjLvnUt2UzOrvE8JX3StNHbJu/4p",
-	"MDhYDo+RlFQAdYpOSAWQ78WwrzMiZRb7yGFmeh5bYE+AlGtXzi8x3EO1dzEfAyFQyACLfb+UvGqZpNBY",
-	"ikzXZ+L4mllRmd1QgqGP7SJjG1OVHcKxgDXkDekZriFcZQ1lxHW+oIiE4SHYTU7kk0pADfWDYwG1wmic",
-	"x+apkuJVHm2GWfkrV6v4mEEp9Hq1l94m7MfM3Qs8Mly2xLXsSpTjk3BDHasDaatVNKk/Z9eIpC9Gda8t",
-	"VBi9DWP/R02rUM5+v7Jz1+3cTS0lM9FSWRFpOo3DOCDjyXEV2vMX0UDSCgY1OzyNaQSintZVRBesMdnE",
-	"HM/xaKdWPBYnLcAuiT1dYTLtkzWmHSICUrL49II1ImMRnf20PccTfxD+BByJLW0S5esEcI63DJUQiW9B",
-	"ZFVnlHU9BXbRfcrr5mgklqrldOHNICcaS72sxmE25IPp14iLX83OnrZdjSWIZvpg3McTRMBMYJoAvOvU",
-	"qcQbcJ0nk34Amy8YAyF4oBMBsbM4LYXW3IKb3FnXYTfYhADXdy5GNjfEtT/DQwDPYQmbhAszh8x5BFZC",
-	"d51W591gcE6rjP8O2EhGcIWXS2CS5hkKp3snWFnEZEyEqj3kIM0d4HoaSC7V/7w38ISl1qPCtAVnS/0d",
-	"7jeYZFDvBSYQrhK5yY6djVaJ2CFGDtKAjvQXqbGkZ2fH53V9hOqmPN6FJVu65O5sTcWPHz/q2kSHkDFv",
-	"11CUlAiGSlEsQOwASKFwZKSizQpEqgILXiguLlEJF8W1fiJ3HPVY6oXXqstCDooXiEGxAgLKXi+WjG4L",
-	"sca8kIr5hWrOC7FG8ns1JatC0EKOt6CsQE2jXpeHQFUs9oWb6/cFKgRwUWwAGl4sqFgXHFfyczXewEXx",
-	"uFjQal+sES8efPNtsXlSIFFsKReFKlNZfLgnf7m32AvgRUWBF4SKgiMPEueieAPLlqNaz8Eg3/3Hb5yS",
-	"4t/ePHta/PXhN3/592KHxVrRSNXzUjSQv+kiLBf/h7gCFo9mP2h+eIFJj2Zf2Xh21ODZo9nXF/cvvlZX",
-	"C2KtxEtFTLZ1lwRoAovkUtHJuNXs0ewF5uKp31DVE9IeaT579N8H2EAMVVDsVJFPKQyzR7PfW1CXGvrU",
-	"nv0+MwHz6AD3JYAW/A9Xckivtgf37xulXJigG9Q0tdkpLn8z50LXf2Jmo5zCAgK3qx+VFu/PkG60Zq/Q",
-	"92M9uzFf2mpwH/3rI70ekEA1XbVQ0GXhM2NeVHZABadahhHp1kZRIlIsWlyrNQP1Ugs/1rtwj6+Xf0iq",
-	"f1RLl/IAfy1v4ZCxinlqwTveWdwYt+/oUOsgO7+NcVNF9j6hupBQMiNHfVDdjG3g8Mf+/ijH+fFEUUoc",
-	"wWPCd0rzPo/kyP25oK0oKAFfauZaCLTez+Ump37fSeFpgDY1FDuGTWZRt0XNHn11/+F33/zlWy06DC+i",
-	"W8FPIJ7K5+cko+z/XJT78QbYvpDm41yTRZ8/4l7b8II3iMzdHquvvAtMCpXi5GhzuTQekfBieoZJpVIN",
-	"+ew8gi4/oDES7li+n9FW0eGcnNGsUPSXtFa73BZtoFjKE7vQ9uq8YIhsoNKno7U6OgbVaAE1v2iq5Zgc",
-	"S2P+hWoZ2fYGZ5ZBDgrucw/v3z/53DLD7fp3dvACE1N/b/CB83BCE0UTF2ndS9CCl4h8r/4oNx5JjEKs",
-	"KVcHF6rrQiOgKiZ0zvCoOvGD9aTewcEe9rWfiXh/07uGOq93CAsjuDWlm2IBquiokmNaFzvEi6VcU4Wt",
-	"Gmsod/kHrj5elrXBJ4sc2vKxnlvKqY2r0TP7CETfuQ5tv9bEHe9mnkf+bAqe3LiQPkj0cb0sFIcLVcnW",
-	"igUSTm3z+W+hnsPsd/XBP2PuD2qcf3kCcI32xW5NFZu55LMVBky0IGhtYyFbgXb9XMIHaWdfau3jouQ3",
-	"0X30R9VSbzjHd1IBH8Sl6e7TnzFvlRG7wlytA148vX7Xm746TRJm/9bgbn92k1faTXTiH2r+IWXm12sA",
-	"kXeK3pDqgjZAPmxrPX9+jy6XuASblHehq1Zz2fW2vlD///nohgpvmJqCKkzS+Peiiscz2+guVA9dQDAY",
-	"aH1WLVpvMjpstHMhGbeQPIWw4IVLkpe7kaq/pcm4pi2He6ytRyj5E4ifZbM3qtUZN+nuKz9jLig7rzdG",
-	"Tb1QU58XoEh501UhNbB0g3O4HVLi9s/J7gOf5KC8Ox78AtAUqCCw84VV9DmjpVS7oy+7+PmwmvR82zsj",
-	"E8w8Sad9z85zkzLQgwf47cnqES0FiHtcMEDbCVvq3bFck+0NcFXH9EzcfgOoKpBTA74vFOn/l5xbodnL",
-	"lWWp9quCsoJQsbbXEr736uuvv/nm4cOvH/iC4WqEjMmF1R7+JRZ/PrGoMVcGk2Jk8W9Pr99JEfAO/X/v",
-	"CQwQyb40efnu6++++/b+d0pcug0kqjLk7B7Ri43vQlUQw33UKkcgKGpfKbQOi93xTQ+746t5IL0n/AW6",
-	"XHKIfMLv8n56l6Yo26lzd2kwoX4epPfTJc9E/HXJPXGDUuW6cSn0KoTknv7PTH+LNl6l+XttUyERxGs7",
-	"+U7raHqfKlN4F+bbvCCIMbqDal5IYoG+pmzQSt+lRdxXDJAAm6p0Dq1J9Z2hMH11u1+OuxZKNfXqNrR9",
-	"ot1IHJNVbW4sZt62dvmHQKuPY1q8ZcBxF5KW86Rbv4f3P4G8n9mV85oY+mp7qgdbrOXdVl0LWQk/VviO",
-	"Sf3p19Pnxd+nqm6+id+wbjodNMIPl9RlSZv9iG+eNvvPnd1yDl/27vlSu+eltWkcJi58iBIIMF0u8XsN",
-	"gxsbIx72zOsGplLcZ8v+NcWlMrbvdKnr2pVn1FokD/XtXKlnWOxoW1fFCt/EWD5iRl6jG/jMGS2H/8Xu",
-	"6sah5KCB+sxl7ShvBWLiTftPxNvb28NtEdOz7t9PYIVJsVOxUMSe2QE293S1EYZftWJYyeRzZXygoMoX",
-	"uLqt+RPwF/ODwi2XKo1X43bErKEXpskZ6WI/cbbgHVvCh88LW9mHzwuNCMnn3a0Pnx861Q2JLv/ga6iX",
-	"Hy//KGkFHxMo9k5lUKSsF9Xz6Iqx/hVXjIh7RYoUVIoqAdbVMNKR7ot+JuaBW6c/DJPD8qc0Zw1N7+LC",
-	"y6waU8GVYwH/gxd0RwqVEtPFQio1qNiqsG5p/mIxdiH2Ty0Ut7+Z98h5x9v4Hcli+OLvUCLHtqlLKZkV",
-	"QyOm2d9Ni38J6JcSxXdXe6V2FQzF0Qb1qeiJ71VUhdtRuTAJWpfmLmL8kunKNrqLuBTzsbsMTFEpC44S",
-	"PbrY9UsAqjiRzJhfqUYpa/ZTH/FJnJDTuTseqCQibTEZ4hc6RVDzQ2WIjEupbnInMuqKvt8RbahKNuB4",
-	"RQpsTIZmTQXV4bhjSvCVbHZncbijhMdbtILL//nniNd7XDS4FLYMS1eV5V43tChJbdtr3fREiRurGTKo",
-	"EXJGbftv169fFXpCWr3pQvAQV5lZAqTwFf/1+OWLAc14gjHmiHb7++OD5PvyDhV/QnDBOc0qR50zeyUe",
-	"91VYx8EueQa5FtK2osSPwIxbVXfL3XN5JO0kPom2eFciYMyZoU/KaY9zHcFcMbQUB9FJ3zx4+OC778Kr",
-	"/1KwkWvHt2z/LyG5va+/VXCFZw5z6x0Bkr46eqbWTznaNjawo1jsCyzmCpQAk1U0um1Ufqx5cvmH+enj",
-	"JWp0pcmoWD3WDT7N6dLvtTtcRjoeC4j7Eg6YK3WEqM1jELrPoFSgC2Mq/BvT5l/hjGcXCE3qswfi6aKw",
-	"hWW+LwmXf2gsgFG1UQ8zDftBI4r9SR3neiKxi8dbCwPr0XteqEKnGKow4S89cNljGelPezi0fz5u/Gky",
-	"1FUimEesMOX1Hy6sDI2Lv4GN/ByWwKekupH9pQKdDVJdoNVR5AW0somL/xLyUXILpCCr1oisCmMuelEO",
-	"rCXHnVOpESxnd02dJZrklix21pJit6Y1zCW5V1QSW110UuasdgJiR9lmQPpLuIHRDLTHTQOk+lG3ugNG",
-	"WB1pDUijm5pu//e9HzQQbQyq6eGt2ndpaP6SKqYIga6T7pRA8+tXIffv3dmCmnlwPtSbx1VVaAn6XvsI",
-	"0Bb0HwqxwyUUOhhV/+nA1Hv41V8ffn3/4UAirdda/a9hv2IupbtyXIetucZ8/g6AKT6bFDvFkl+gEWeP",
-	"idSu+aIlFTAle7gCIlUq86vGrS5W6AYKnCp7Uj8YCakEVH8J55HSedTt6bmAQwDVBuhR2WZDKuMVQZJ7",
-	"Y+GreEXuktZnCGK0s/wkbsBzKx1ydsViX1w9f3WYoPrVX3UyMwduSxNXUIOuCXPI59etOGfM4rUZxVlJ",
-	"oTCw5lE11o7hM57m39dUHudy8UKl7pjnI2v3eWzpfmLF7tiKfU7ueqXeiXhiYxBIoisPfWjdPrz/V42h",
-	"KWz90Tj4oC42eUZ0q+rckSQ7hAVXltKa6gYKdeGeKopy1C71anX8yZSBE3XF8wRSSLVQWqOe20vfL7vi",
-	"UZr4G0yOXABIwv+iWt1FGI/8ki3dc2eoyooIFjxCrVaF9QqoXBclIoSKYgHWsO+Il5AvbSp7fdbp0ncA",
-	"fPeagE97YNKEUICXqrbSSJTDnRL49k9AXSjniwMy1Jk2cvvRadLDbcemWiG8HfGE4a3TVD5X/uoJvEVs",
-	"BYkWycPDQgiC1lUhqDw34QaYgroBwm9j84O6Vtg5Ch5Zo8yuFb4oLwh8EEXT1rVUQpeUHXJP1Tm7R/XK",
-	"jGS2yyavP/tlaqfxhSPP7hiQcm2j1C2odoTx/AjXP3OW+4Utvzh+G5+e4qO9KNJY6YXi1fcFKpYI11Ap",
-	"b3LTKohqsAKCOK7gUCy6ynUREDXOWzA7It0A+dwVI38q5+LUT/jGAYDrhCchv6cQ1sEUwGGAKkxWGoL9",
-	"exckuoAlZVCsaV3xgtBiS1mAaX3ra0zNSra+TmTZ/Jw3CoNQIFNL8nielr178MMI/pH8mZwaKPGSNl/U",
-	"xcXd7XLOFkY9a9jUKxC29nLsssJfLL+3iCEiMBnZ5f7TtfnMT8AvG2xfR0WOH2gMakBjRRXe6Ab/YvRn",
-	"o9suULkpMFHHJ1PqSoDrvK2P1SNRR/8b0/IOD8UhjOZS6Fr5h5Gs977yQlnv3XVwc59A5wuKV/2bcmc9",
-	"O5YD6epmeJVtB6wWLSNj61s+/9yNV8TgC1zXTyTV+gt73oHXl4hBoWipsquRKrBmg25VCO5IYoyqJLo3",
-	"+u4Xpnf1qqSeDx1RGpbID/8sON2CKoO5YLRdrQ8jRL769i9/+cuDr75Vg9I1PvVKa1k9ezS7RA2effzH",
-	"x/8XAAD//w==",
+	"7L1tc9y2ki/+VVjz36rd/e9Ysh0nJ8ep+8J27MQnsq21lKS29ua6MCRmBhkSoAFQo7kpffdbeCRIAhyA",
+	"oxk/7MmLWBJBEOhuAN2N7l//NctJVRMMMWezp3/NKGQ1wQzKXy4pWZSwEj/mBHOIufgR1HWJcsARwee1",
+	"avEffzKCxTOWr2EFxE//QuFy9nT2/523/Z+rp+zc9Ht3dzefFZDlFNWiu9nTGcgoXDYMlPNsi/g642uY",
+	"LREsiwzgQv5GYQWL3Uy8qvsTn3uWb8Q/NSU1pByp8aNC/J/vajh7OmOcIrya3c1n8gvQ/4zBj87fEeZw",
+	"Ban8GIUfG0TFa/8tOlZN287+mJuXyOJPmPPZfHb7YEUe6D+Cuj4TY3T++gBVNaGSpDXg69nTWbHDICf0",
+	"XHyWYlCeg7qW335W1xAXasjdKYJ8o6bKYcX20V0M4M6OE1AKduL3vCT55t1y+YZFTF1+sPNOzMzN+CdO",
+	"n3NY1dwze/m3JaGV+GlWAA4fcFTB2XzI2cXOy3B4AzF/7RcGsnH+vCCkhABLAsJb7nmhRynT81wMU35f",
+	"vyk73kM12uAzM+0oouWEwnPaYDmM5wB7ZGWNVusuvUizKB1i4aZaCJbPZyXZRrbkuzqqZY844gPq5bka",
+	"1x56LAHjEEN6JqcWTxHzniILxPn6xRr69ooKcki9UoAJh94HdUNrwvzPGId1/MKUY7risB4uzx7dzDfn",
+	"esDmS3vIxwkpz5zpxxNQvClH8QKUeVPKbf8ZZltFrC4Nc1Dm/kW2XMKcx9PjpWzv26tKQjaw+LWO7urC",
+	"vODpjDS8bhKG5ZDgnXzV1ynbQhg/vCvR+pIg7O1rS+hGkHBPJ7/rZn1hkfxop+lQr+16j+CILs40v+OF",
+	"Rn64JzSvxCnukZk1QTns8mAgP4MTi5RNhScxTg3D02cBl6ApuV9+b0FVl/6VvoZl7X2wgf4TZ4Ow/7gp",
+	"wQKW/ieoQtxPGiI1J1D6Tyq2qxbE32eDEQ8+SOJHT+rEvM1k9GydYe6Rt48NwBzx3ZniU7zImRf7YqcX",
+	"6lB1KBlJYluYO/qI8x4DYfoHlIg9jLkeeytxFd2AspEyjZuyBOLUfsppA8f5qV7Sw4/ZPDQDDts83sOP",
+	"DWQpbHSOHM+yMHv03q3ZfNilMCgKpKT5sjOWEME1bQzFR/oQ5B+81mOH7iOG9Gbwk2hPoWezJmIb7KhD",
+	"DlULSuq6Y1c5D4NaVIO3pMHet3ozN/2378zbEcUoQHJSU1QfWJYvKSU+lUeeRIFNG0OfQSUmJU1Y30t2",
+	"TQ6ebNcgwuiQHzUHpLNc5dt7aARv8zXAK3jWzjfNXjMdKKKpH4dGuX+tqD598wZs/7Tl26rtXHxhz0xr",
+	"SnJYNBSe6VHGC4V91UyScqW+DSZaU8hYQ+GbSxBrSxH6sYFvqykGlfs1p6eoZdFOYsriEAbFu4a/xvqc",
+	"9W9tS1AyOO+TqAS5FJEK3F5AvBKfefT44Xwft+Vrf3g2WG1IAQ4PcxYAZXonuFa0re45ZgOOh5wU/oVe",
+	"IApzQcAf4SpScJYIFwiv4of7Sr3gG+4aMU7ortNVnB+g000FaIJn6g2gm1dyS/d1hVgFeL7e24lpJ8WF",
+	"aWU+YuwMrTAsnu8CljzgjZwAxE0lxI/UEEsXGARUHkecfBBdSGPcHFGL3YcSghtXTCN0v1ZBOIT2W4C4",
+	"NhuH2ymhjEf4+aR42tlbz5WVNGeNRLiynHWZ7s1qvSODNU0hGAr+BIoxyKdsuuK1eTuIuM3WTGbqXvsb",
+	"pAXKvbpwSbawuMxj5b6AN0iq1136HULI/u81YCEdHGIOcQ7DUho7kYEuwNjM6WLuEqYzaWcQ0awz1J/E",
+	"Pevq6DGuADWHNH6/X1HS1MyvXJbNgqIcYD5iq4Y2B8LXkI7aOONeTDU/n+VTi92C+hXlmpQoD2y+omu/",
+	"iHCygmK4fipsKcT52q84jmqGJRC7lZpIglZYanvlBQHqs10OQ2M9RDBXnJz+SRF80bUpOsspdtXzhmJ2",
+	"CfynwHx2gxhalNB8KXX1ua+739Lzmus9E2rzQk8pavlJ0k5Zd6TeTdFOOVj1dNMnD4U2gq2quk9RFT14",
+	"1VSKFkMh+VOo4AlOTYoW/wh5jlkNEvyjV7W+2Orv5oSU8b1cE1L+huB2r4dQdWsGOTcTj7hIlISbdonY",
+	"kmtA+AUpeWA3XYIKlf69aVXuar/JiqvYpQgCShri6/1Gr3jbjnCuZ2HGJUehe4ok7D/iTcABdX+Ut/gL",
+	"3xV1QcE2dOA4jvUEj5hQQ8syzdkpj0xvS4SnXgIF7xJG/PUYBM6zAy6jguOghFT+c5U0NKB6ccTLoFJW",
+	"RPhi5AxNP4bw5m37aUskPcq5lRPNXcsY9wLLyEuM97MVyQn+zx+NlniUoIO8JKEAlKBbwN5ke/epQKhL",
+	"T/2O80G2Fm+sE1I82O2XDKQ8toV1SLqhEfqrEcZky5t0W1K8m8P3ymLz8BavShivh6eIQl6ifHOw7ka1",
+	"wyzuQBatg5fLwXsm64NO1f0kM43HWXa/h5uF5MaZYUfa0aNe7nDV+Hy8ToJ91OqKRjgWLHRse09nEySm",
+	"Oo04iDtTmXoWt114rM0yqPrT9pUo+eqMdZ/SVyorwHzDpxar/q4BXUEPG8c3wD+Naueo6989nKdsifHL",
+	"MLB0ejP+U+tT2iFhx29soIQVomly4AK5JhvoOdBCWig3zWMEXTX2chUtl5AaV0+Ppyiga2xgzVPuifz3",
+	"QbKXufpKzNprRzpx5ZFm4XPMMeVhviYj2sCzpLNEvBFwWBcNfOd3tKxVVN9QA/YrD3ZJeWIhGP9VazBx",
+	"Iw6qvRSgxMmrNwKTpxDoUGSPOHsjMXw6imw6twtYa7S6b2f6zmCcmRgWzF3GO0xTjIiRRylOE0Wxgdd6",
+	"wv0ba6wMLb/wgB27gEseckD5KRt/Hkr62Y/MndHE0EPPaRpFdFDhgCAbWN4g7NfM0oOBakhzHSifqj51",
+	"A21MR3MzwBibR89xgsHzEnN16ddzXN7oyYyGa8pGYoMBzO8RqSm8+Tn0kMIcopu0TSAuTt9oX7Z/ZyR6",
+	"tDoCfK/dAXNCizNFpQSzQ76mCEwpoYFQAZDzRoXwxRgdmCMZfr9F7EBnsPc6Sw8mxiXrzGmCX/alka3D",
+	"bDAbjOy5xU+w1M0N8/AJaXCReD6bGHPPyQ0BDYRPKXXNuyvLR78ENiP19CpkrcDbGtHdBJ9C2GW2Bp2A",
+	"LeedNQRFio4xvHTc68kz8bPmOl4YVx9ygpeIVvJMltT/oORC/kFdBn3gYCMv7hnkHOFV5526KUv5A9sg",
+	"fYMvm39YABkuXxLCIFZNQaPO/rWKUKWwhED9xd4tflDKwEzFvcl+pSLgjQa4z1AJyNfET+kK4YbD2Hvd",
+	"itwkR/KRhudEqXmGN9LpoZiifvrAuHLusbXYIuYzciMtIgplUE+hHEGaF7TBHwqyxUr3ytcmsGKtckB4",
+	"QxVH2BoollUQsEbxvFT6RYMLgv1BGDWgCbbuJaA8SPawTVlDqvXR0c5VK9F+TbjfSpBPrtbg8bff+Z8j",
+	"/BukrKvYuSOhpGhynpzJEuk9cfwmIzq47MCbdsd/3R+QKxvd2QWcEt1D41lwnz42JaLxh1mDa2pWnllD",
+	"C7gkFH7YwB2T+8kHXjKvQHuChyI5NgggWvtlsL1V33cP6LerdDKA9BPqlRHh71V6Qrqv95W9u+unKTVB",
+	"+0c/S81HESdOwl5iYkhVMpY3wWXPLUBCqJ+kwiv7nudrS7RqKEyJHlzJAFhPTzRw4dRGrER94SepegTy",
+	"v/w8USd0Gt/UOz/pcNH499LO0qDvI/0E8g1GxvgPZHasp//Ub3gDB5q6LhE8fFjD2IH9CSlj55e9fYzv",
+	"b0tUJE1cDERM+qW+vDIDta4hJZbu8tRft5JvNwnDdmevscIbHbb+ylz6Twtb7+8JHidRYP8Z9x7B5VKP",
+	"IfDo5/gUZPXCRXQi8hLkoS0zTzAnS7AjzV6Px4VqJdrLu4Y3TedOxdWWQ4sfkwaHPNwc0tQjaCSIzsE7",
+	"mJ66xELzGAnRY7gJ3CzYKx6j5KiEBRMxNtPvaktTa/gzK2DCSKCQy3AwHNLv1Ud+X++C3mD2Ft4ozXA6",
+	"XbZrdeiEeojnoK9rCvc7VvWeZHYiJZmWxo48Jewu7S52yAbzXi3efsKv0ZWGe3w4J4KCZShEaywYdk3K",
+	"IhQnKwkVf861Sz5eJwkufobKNWkg56HHoRw7iyvgCdwEFAHMP+mZOyqa7alpjksbE4Q4dI9KwxszX+fw",
+	"VBy1EuFMu0PViNuEVkan3SeYVfKTcZP1fbqUMPaqBJy9iY0H1IHqb8Bt4gvq/iLihb7/MfpkxwV7duwd",
+	"W3wktF/f0/G+RBiUb6uUOPuwPfM2tLyTlQip/kV4WS5sw36k/+hbtuGY3oH3j/itGi5ZLlMs0HeiuRd/",
+	"Y7nUNxUed1UJ8hQrRKYE+vQiCksCil/eRrJct38DbpNfQTj+lSY1fnVMzZrqPEv4ekiTE6taBdvs81pz",
+	"SBEozTuMPaMQvKkexzrx5DvxqbS6PbhNfgXhhIRdhZqwxx0mGv3KYKuTRu8/fE31fcroB1Sr+1VqKTzY",
+	"Azif7RAsi4lpXK0iq6bXlxtH9tyt0KFxu9t3DsrOMetuEL2V3NsLXBnsCUtP3Jx565XzR0TSUVedmJB6",
+	"ZDoIpD8XcEVhtM9qSUFulIGDDsrh5ZZRIIQSR2SWUO8uqL2CU7dQ+t8PZKOdJ35zb3AVpu+CEs3yPpiL",
+	"eyYR1teQ3PBBQ/fhJtmwGuYBB0FS0r9SmSPi38xI7YSsFs50Fq79bufazPLdcC7CP98VvCl++qAfakFK",
+	"/gLRvITROvRIMk9egqp+c7jyN9FHFPvh8QzOypyk3odioVygCvF4lZjQQgl8Xx1wI54H+dIQvwr5+lvv",
+	"zvixKFt1TrlxoTYJTvZAsKTwHQBJmy6btuF6w83DuC9BjJORZIw42BeDfxKB8uK6eaJjzH0uHnHGBVBx",
+	"lgbrLT4+szehJTLBFcB7SygHIG+h4n3XVbRZXUXb01W64zeYd3FUV+IuzZEYL0SKC9OlCBc2NzfoQIn1",
+	"hqTm0RtEVM9loj9SemCxugd5aBszZ21EjKxqF+O8snSb6LzSADDxq2csYUxYHIjvXO0O4SVp77g0NIpX",
+	"cTssp8x+u5tZtoeEGv3yzJAhXny3DtbmKwNcdqjgYmOyxS/x6Bzj+3HW9HM8pU3lzNN+x0wmRoY1htsU",
+	"+f0JsI0vSWhs84+360cu7UKxbzWkgCO8SvA3wNQXRpJ2pcoT39WI13/Uhd9+x1K0M5EeIeyYY9GdNVsn",
+	"4jv/pH3bveVIq2jV2zUaY+SEVAhHB24zUMEfDbhX6HqH1CwEOj4ZEccMs2Ppmf7mmkD98cXEf0uCT4j8",
+	"DlyZBBevPDt6Ib86rVKiqqPVmsvQXhk9py8hPhh3AgRlIPI2lOvuXwMmo713ku1RkJL9OR39SL59D4B2",
+	"wUR0hWGWdht7DEi0o7E4BLUWxjnghHfM6z1bY0csHMQ0lxhcrr4YzFza4DOH6enelJ8BLgICowPegyl9",
+	"v+ikyzH9QLa50/HV/ot1yINQ+poZo3dMok0nctqbTRRM4T1aHHHYbgMx2cCaLLqf9uN6OpqiEdLRMniC",
+	"cJCGwfdN6UUha4rABIsGXhGCfwQ7Fkox4RAzE4M4EvzpkRYLlRIye+NR6Fp7116ovgI5j0be2ud4u5Xx",
+	"upeAMRiYTQVu/yvlzkO6Gl5RkMe3Tu1/gkdwHCRuFMoNNAy+SYqOHQlcq4nK4AnsAUtIKSwSqFdTVAG6",
+	"uw5Z4/Jw4UL/uYHP+BXioxkRzwFO4INyZB2IH06h8hD8TBoaS9/Ri+Oc4GKcIqoNu4T0Uie5RJk29iV9",
+	"0R31EhNbSNLc1CuvizKNJJxQsPLPN94yasOZNInbpeGEMrVryYp6u+j7YtzdQLrLvb+UBxtSb/UNuDDg",
+	"pQPB5O7wfTHrr5uh3LTS7VlBMW5451ia4Idv3/65xS7uX36W6MbsJWO6gTOSVhjivSft6yYXa58nxX5i",
+	"7gwywnkynPQ0R0rbT8AN23rsHWSVbx/6oFWoUSxiKdyjBdUSEHL6j1HhEGfokGvD8lCggCkZwKJ9OkTF",
+	"fRFQf31uhj2NpL/ZDW4KUV/LliFMJllEMHQ5r6oIBKxSiRz6nmzZyOMEFD1b6sDnY4XbAFCS/nzUJzQh",
+	"yNZ7kdr1NAar7mlyqTG1FNId6BHZ2btUimB5h1UHcdsX8F2QgHoTviitwAamBVQHkTRTqmYoiBLt6pRj",
+	"mKvRx10qOKScHFT8Gv/srd0HKAQBdIJwuMMalJvEi/1JeKc2UmI8D9GNbxqFBGpwoCAj44DyUaR+uD/N",
+	"SzSKBa1RQ+lJhuTFEG+1HVwbZGPBWQ0KpuJJjCApQZgmRRLJ9UfIASp967FZpIC8SRAij6hYeKixt+VI",
+	"9N4nyFeXoSApqc7tj/LFpq0NPfDhyQzyFsYToUX7wAY9IozgZr8+eSUamWEnq5NXNczRUhfbjdUoXdQq",
+	"Re65q2W2tJtb8TYUmxvhiBBQV8YOkNLQ5X9ovxMTrSsY8NGMbF/hO71xsQT5JmQrMkiDkC3MZV0SnxMR",
+	"tbqbUkuednjONmRm05WO7lhjeX+Ixi07uAS++lBiIonhLknqmLsjDXOW4zz/Wtsyfn015Fi6XYIVPIRs",
+	"XiVrin4weSmFNYF0xW3y+tL3RZ5g26oCAbyjkJbY1MKYS4B4us+VaPQIrXC26oS6TtLTcQcZK2nT1VBz",
+	"EzT9wnGsrvY47NSk0OzUktwOGGs/QFpXOgJRlzG/wEkFun9BuJClEobameCx3ywOByQHS8piCFNBE1gO",
+	"RvDf99NYY7zIxq3eq3qd6+mZgcXEGFhSTYgzuLCB2n2Iub0Qek6JYd/NeIMDt58FArIyd3TISR/OLJfh",
+	"7nKHQAoZK+cSEq+18hnSvzOu0cnATsVeLSn0X6+rwMWkMDAGuR9oIKlKSRAaiQZdOKPB5dLKir3KGlzY",
+	"N2o7Nn0439ojiirk/+zCJCXFiqJOFZDCiBYU+JzT8kxIgVxpM5d9hS5kCFUC1I4KufJVAuxcFsd7ze01",
+	"akJyvZuhOiwlqML8UzDy2mzDgVMvJen/baDGu7zwSbDj1AWRN5FCagap8d1gUSZ8XmYgevuRIcsJHcn2",
+	"XsHre9RaGXAZ2Ipn+3HNEocWdoLzdm10xLHlQIQqZNbdNE1Ivx28WQoHSa1h6Qe7a1gC7/T3Tf6oH70h",
+	"ubtYX4KaxLyHeyQYICcRT/3DLqkcIgxTxOCqwYkpGHUJxsESQ4ZC/O1wxyRwv+fiYKixx1NREOAgCv5m",
+	"Snt0abiy0dRxJ8U05AE3cy12944HJRhDfo9O0x5a+tH3Zh0KH8akE1xC2hovMZuFbLsXKwbxdUHBFkdU",
+	"cm9XgK1Pbt8e3l4mEP+gG0tT8rAehJ81JUj0KUoF1H+YE4pWKr/MqPwac6/QyDiweKDuCnSFL/kAMNZU",
+	"gRjXkcQAtqsWxJ8rGoyMvf/CQHoULRKQWyPIWtyaMJGpO7rC5JS8nQsCPKtrAfLNsyTE8HwTWF05oEGI",
+	"5JRPjMXAln5AnH5iqOrBtDcjsKPXY41ZYoJoExcWWSHsd1sWBYXMv07AKuSaXMAVwCl07MFZOCoC6qZ6",
+	"NI2q/xHvvqRhoGxKypBfE+LJvkY5QFORhMjFZ6hoaGaHpWfeUsx+O4rhmmtTmS52sl9rX8GNXWpRwsk7",
+	"j6qpYfabuGwkWUlDDX9KJY0LF8ypb+knRCMvIZCldP3CVQuO6/znqJBHWKcamWnAFCNpzbsDipxqknXw",
+	"KuSbDoHM9GJCDVvuTIg0vHD13ntBTN3s08GeAwU5r5D9E1lYNT9H4AfZTzTXUXhDpv1YluQrQlVw6AuC",
+	"Oe1oIDGlBMY0mgbdI8bhaLZjyzqHOJaqgnnJCY4XDk7FpBzHtvzD8DD1H5YpZUb95JDRLjG3Ie3g0q9E",
+	"3jjWYc86pWAkqbeKDv4nZHkvybZsxzgMQJ9AzFAJ7yURV8NIxfbVY50imh2s01lnlIaGyYJ81YJvTZNj",
+	"xCpTcqcPEAvwCsZnViyFwL0IAuaLp7+kdBUN4idbBzEgyQ2k/9XDQXHP7xJgDMPj1s9jR26av01rHxw9",
+	"hYwT8Uv0+c8g5qbIYwAAI7KvvgnjUKo7cIdKrhi4nLEC0FEgWmq1PJ87gtedv8tLZ54x+6ER8vTt8C30",
+	"1VL/c3j5Fl0vadDwYwMw17AdMchjUaG05vpXlXe2n0gp8i+nPs3oeKt9GimVY6fFG6xTa01EoZmMhCWI",
+	"9/V3IyTvrXKpJEvdHiCeeBQ2CMQE3zUpV+FrkoDzNoaGEUbiSXDgG3WvO/3B1Oywk4/Qt81kLVChtHgC",
+	"dN428eiii4b5LbM1Wq2jeynJ9m08vEawPFnYw4JgEhCwaO4HAiaLMrnYXN2U5dv4FM88JtrzvWnXTQtN",
+	"CNFRqePdt+LTpNt+1iDagcDBiqV5ixsGAt6L4VUZc/IulIxYxtuOHBa6CYeWGNadbFaBkU0r0GbGMWFH",
+	"aoVNiDl6ZyHCumtzHDw0FpluN0mDatFAb4UlEBnsomcyKdjlXc29V1hBN0kYLq9WZbPTg30moNnpYU9F",
+	"a7lUQZ1+V3eew5onY620Gl+05jLq09D9zdvxRGhkzrym6WWXANGjOCxkeVMYKmu4BgxOjhWLd3208nOp",
+	"YvamSg/Noa9id0lUNdmEyNuE2CSIuS3gXIHb1+olmeFbIax/feQpe6IRYCpwi6qmmj199FD+J19Tf2mT",
+	"hIMONzk3W65Tjz1KJCWxpoojTXHhdoruDZ82OA/6dytAN34HQBUsOBxWhSB9TsoA/GSyNXcksNHR3cfS",
+	"yhlvwuKi/JDFxQN+0xHMQLoZzzSM2nlV6wijrR1juuVm0DniS10WgDfVeD6n1zKIN+dSzIh+GDTjKjtC",
+	"ldKWhhta7tr6MryROBu2+Ey43IzCHFOlgL3hEyXZvjmGtTPJsUBqiENxI+k43aNYPZDm+oY9yr2XVHOX",
+	"d3N6OjD5sA74CFeQr4MOlz5EzXQIfSEzKSV5OSqn49NaN452jJmIQE38jluyhQRTvHYBZcTHYu43NbJL",
+	"8tWmeC8EGzdWL5dUdQlD1crCW4ys/OBltCkhG6fsTK3QdPyN7GTbTL9Ue5Rrk/D3aLXmiZjDY/vWMryf",
+	"nWKnIzfBqh2Q1GVigd+j7o3rbo1Ud2/UlU9SN8749ZK6VdK+OjjBzZS634b8SYkbsSlWBA+pYDht+9aO",
+	"KLOLk2Vb60Yjpe4teWM3VivAznycBRylVpqtfYJaaSMQu2cCSvTiBmLh9sW2xczORDgmT21NOPEnuqIi",
+	"aqy+qhTK/zyMeQudCqFMg7iEVpVloGUzBl5W+jbVGCf4Ni9N0Gl3clis6jJ+iR/V2ak8nHNnUHHezksd",
+	"IDvB2XlZ+uKJJxUAXfLUQgAnqBlq6pQnjWsK+lBbGzjursdY+BIG0d8hMdl1oyhgutkBBVJzCgq/ltGF",
+	"h9X+tMeuc+3xcOBfTb3VMIqEehTU0NMqtS5VIY+EHFpd+SOYQRufDTXVBmlhkeMSdQ1w1n3l6a59sIdD",
+	"oY3CeRJb4D9Mqnd6+VtQBEqSjmwWCuP5J22yxm9Mpyy2a996AVIQqcbToZPglSXQwrO6puQGJJac/UIq",
+	"BRO+hvQS0BRQAkC9pJVdXRNSJp518r2U/P0eFN7QbXcfs6ktUHlkN4x5u/m6KzEbHSKIOGFbjO6SX09F",
+	"54OAy/5n14PWiZyHL93Pr7D0c3jVtJi9KVlE91OS+gZQpE/fgzv5fQAPGRG9GayIrRJL43n+u8lE9Xzl",
+	"ZNW1DUhki0fW3+X6O4FPX+yBchhra/5VFe+2B6mxaVuF1Zp91nR1kP/VIe6Yz46sOAZLb3H1NbZW3xto",
+	"k1HXQSXAk66DSoAl8qvF5/SvuiUoGZz3PR+MoRWGhQrccmDjv/ehxhcNfNfHl3/0cF8arHpr7n7L644r",
+	"AZ4yhXTHQTROfj9IwC6akVq3rXn1KZFSx/AYj4NYGiPi/9BbWbqM+wl6Au9kpEcycWKuR1JFyvoKYRhQ",
+	"6KG8pCHnO/WffTjiIxWgw3VkbV05j/UfLtcm/7BX9GyVNvkN7yLruhOHK20ZqmsG2CYAVLAkAbUhBw0L",
+	"Phm5bg9lGVMkFGrSxRWp9eFLTCSvidVrY/QkQ4A8WeHHRh44y7Jhspo4woWM+KSkwQVWCAMGQw9hJfpd",
+	"xGD3gj9NwSoITryNhqATP+eEHcDbHNZBGo4EjO4J9KOk+pk0sfn741FUSYXJ5Au23PmwPxLKMkShRFVL",
+	"5vQ8MgtUqasJ9vKkVYXRnlpndCGt4EqsF4i50SxNkhyDHxuZWze3gaEcij1P4bdxyHRuXk2wSv33xnOh",
+	"ZWINMlkHKaVt0Fkgn/4SALjQVcXj4j/SKteR7Yh8iAM31aNVK0UpkLwKEE0xchEN+acCzpQ1UUENHlCV",
+	"8PFBoQ0pSfCDbGAoDpcp+WSJfunjFautIHvRQ56Nq2easGvxdO8n35LLPlCRw7GRupk49GCXbp4fJ5p5",
+	"FL4Ed6GLQvlNNgxYAnobRGRzaa/1EqFCxEX52XjoFzo0dmJAtPktVCdEpUMnlFKS7ceLyuxHte3mvByM",
+	"6J8MkHnZ94N4Ot2BqozJ5dWuFdm8A55pSJuSFd3n18TMB9PL3mpvHgyme/DAxZFOUywefLE3rQNpc+3H",
+	"Ifl0C2IJmpKn3C81JQ9c5UTX2IkV8kZVL9AsMzRK4Zki94E8C4JmglqBoaXgxZl3AvB+CL8i3dzzTl7P",
+	"KSoFMhSKuZ5UwBRx6AJv6g93CNFOO4W3hyFy/mcDmT+PNGRxh3O4wuqx0nUTbqlrHjgYTq6GBJIWpS5h",
+	"phWtT1hqT1Up3jsJ8H0nZRUdA7cUQvY2Wl2dDizjhO7qb871QGOCKO1kJ8RRvoc24KVLJ4Zi53068NYe",
+	"WCtDMVG5ZobpYbnv5d4zxWc/1QM/4ndXpeGGfErMsX2JOd1FZVRMq4c3UqQuVMQ8rViibB24SwhFzOtD",
+	"xdSYq9VNlKZcWyKx7XqfWElenGmWJAiWeuHOstNfdyypiNhoycBJVcQiDlVn9NOO03bU8bdIwRzY+OzG",
+	"PlpuqHyndH2kqE7B2Hl5iRzwkkjvS2AQIVH23Vvpj3S7dKboTEhTMZrF03EW1Pv+ylIbuHtdjBTMjJN5",
+	"1d6MZ7y9bKVK/SQsqOEqsRUqZ3M9CzuGaJrGl5DyENW27NmDMN+kxsPI/e9FuH6UkfwQFIgfRTbI2g3c",
+	"/YLJFodsldDiDq9hsgkBEk/BV0pd9D3hIJuZJZkDmWaiW5wVaOTGEkTPfm7Z2MEXctgUeyzVJAmewD2W",
+	"GuxfshAPE/Am6RmBdK3kEr6pRXqveKiY3N4SLO2mFCoDnXJU3Gvl6IGLPCZaazTNUCa+GantVotpydjq",
+	"UFosWiVKDWlQg1pTyRIzZrfUsjhtq2zLHQf9MCGfShFQP07iTQmKabw3RbKwdalYX0rHhWIdK3pe5tMR",
+	"jGlJO5E1NtzYc4pd2lDxBGiqMZyafGAfTUgcrim8BIHqECn+kG7SLpu1Pc8704+6fzF31GeaoPE7vr3d",
+	"luywsEtDpDhKyPKQpNCIPFApUXYIEyUK0huPQK2VtjcUlyoeavBgQMGZ/J6DHShGFUUTegMn04P5XdAF",
+	"rIj6l+UU6ciUGV/DjKEVfoAwy8gyA5lol2mzGVY132UysUQVKcVNWY6WiBk9k1WrsEOgX7BHDUIO3OcX",
+	"uTIJCv1yLqDmkManB+LqEtKkkPx+osPBR6/uM8blp2Y9wd93hVb49SSfVgFvUA51QInj1vrmoTeUVra+",
+	"NPuHG1D7+GFQeF7H1cCp0SBK9/H3MpDM/j6Pqkak3EEo6mLPpdzEVYlWGHDt+59ezzo3MYGxmkv4dGxo",
+	"TRhM1VGknE9GVjAf7ZcOkqyOK3XdEjLdqWvfDVw7h6m71nkqFslq9n/+++GDv4MHyz/++u7J3b/4eBVZ",
+	"1Gkk/shZF6F1cFy++pTLtQok6i2iucNbA5Ym+tTzS7lF73Fp4nqrgRf3dSx5HuKChQp8xOMgIXw4NFsQ",
+	"5jiu+HkXyljXQFcDM5PphkvKmUedPTWYdNV01U/n6xW9IyV/ISuOx0O7kzIESJuXoKqjOypI3oTzE+R9",
+	"LRu7TY23KFrFZVkCvIJX6P8GUvJt6n8C0lhyurs8LuOxwNzMc88KacvmDB8Kw/MCVYgnqGTkSsLYB6xo",
+	"8ziEGzEJu2ta+rQ/W7kLPNi5eyDLn0C8eFJ4g1hoxxqvUa/SWF6UIeO1vaAYz++UrfYUNLiXvMgJMSN2",
+	"9TqUMpuDk/dn5dOX5xeV33PVS0NMzvPpdHDUi+XDsqf7hklv3iPX1J2OTlE+eMyXdlD++BRJ7NcLdtxs",
+	"3cHEqEA+Sk5UhPxomgBj0oTqJC1Kkn6llIiaJMOGW2d2vzMxgnfLZcgXCPbnJ7+QjRRikswQ8QKAwhsE",
+	"0uKufjSvBPKHYCc7pUT6Vkf/9IFxVJZD6D0KJcBFoX2xpfyJNvhDoW6JKAT5Wv5xsfvggA9Di7pUtGkv",
+	"RQtl3uAiiLtk8pMSL8s66UlJR2WQ3feLm8RTw9xW5a5e3xs4UnCWgm3xff0McBHuCpahK4wSMG7wBMf6",
+	"l20cAH0PTlgixM/tfjwe0UYBv17SMGAsqaEBJUuCSw1b0ukYNEHS16BhoVrLNYU3oXvESVV5km4XRfvg",
+	"SVkBukkv8DMN/yXGh2qM/IQSEdbzc8p0J7CB+DnIN6l4IxyU8diGN5AWKN+7fH7TzTTeR8oW3LreD0H7",
+	"GDitVS6R3D794BP6Rks7geT6cE8QF65Wn1gt0IQlotnUO2eWXYmtvtI5zzvgFo64tdR2NxqX0zFeyIlA",
+	"tlcaPTkF2jxw7zmGau6uBKMsGOBGo4DYUgb3WMPAc1zux3cLli7FAWSIMGT3WKGBEaArRZtrEkj2TEOO",
+	"Fq1HsmDH8KM/i7D9grQrODpoX8r11ID9K07qGhYBZJERR98IekhYpQvjiiBtDx0W9rldk+mhAp0QT+PF",
+	"MPurqr0p+jeDjUUokTalS+WJtuQWwjqAVyLj80ccpZw2cD7DTVmq63P1+0BSb6fCmejv7yFEDso8GdFE",
+	"vNTO/z382EDmq+86KBkRrs4QSM2vbcqpLWf1pFPK6vHcW5RkCtHEGHSdC9mF/XoMCTuUmEDJaxNDEVkD",
+	"adRJv4ESv/e+zp2g73bUFZsUuC+nH4zbLyEFOE+oPR7Oton2Y3VjlPxeVUtnm4UjJx1baPZax8BMKjVr",
+	"KeYLKE/kfBUNUl5Fa/CYVEgDVSQBH+4pYy3mlkTf6KD9AIl/ZSnLMp324dM3XEh5qhS3vlk5ztjKyNLd",
+	"b4kxwdN/be9V+tmi17tuXRXnopEoD+UAZ53K7G0DD9jGD37Y6UrwJSEbCeVgFXirr8u43ELV6fiwQjfQ",
+	"D5L0eawgYfex+D0vbcGlVdKpy5SRTAGB5Xn8zSvvxRs6bLmPkjb9VHohiHErRGcepa8Pu/v1oswQqGBK",
+	"pfYSLvnPAAeccSViPOioQykcYJCGLjHZjoXArYLJsbxGUxQ2/Snd8dwlVzshO1g7/+jjw9yVTjs85NuB",
+	"ksPpFUiKx/FNv4lvmipg9ycmE8ClE8KsHa6HpKIHfCsJrIk377Eowphs2T3NkrwmBdj58z9TcloKsBNT",
+	"8t7ENTD+Sk86f0pvyhI2G0xUT69Vc5/io7l5MJYQ7sO3jSYchROvianxFud8d70He8uVSbnQ0duagpoC",
+	"c83jdgSKVTEyJ2XmAHl7prOLUyqiJ4JAye8EiDQW7xeZq60VW9XcKZ6eguDUkuIAUn5qX12tSsH7Rbup",
+	"KkB394QP3HfCmd7bMaQ44RziTaU+Kb0y3FCQ7+KV1kllwZKOrxyUaEGFAfIucLOhGyCCX4Yib3MxRxkI",
+	"EwCcXesa6rFQWJRfhlZnvstLeGEwOD1RJ+J5QLqTNYsCUZjb4Iuhv4uiGxh+8tpP0ZUuGjYaoiDayKsa",
+	"UDQ2OipixKiqQR6o+h6uNpsYZEoC8fclYexZdCeMPY81OgHC5k4uqvkmkI9eAcZ+WUV3k1AAJCn4HOxU",
+	"uahAoj0pYBnKgw44X+q0A1BCcQeXWE3Fmkko+if3j/iigqp5dO8M5gQXv4a8pywc0hwqva+fvB9L8iUU",
+	"rGSxipClQDbwzcFZilHGvjrplFTb+VpQUOPkNUR12NFhpbOMOvvKvHMumU1Nr/IuJVzRNdLY5pW7p0Dv",
+	"YBkeIzFpDPIUnZDGIN4LwbInBOosdoHDTPc8tsCeQ5yvbaXJyMAR2d5Gj/SEQIJWLHZO4o7pNUqhMRSZ",
+	"rs+EoV+TIkrboXgDM5tFwjYmi474IxVLmDakV6iE/gKAICHq9IIA7I/RojcpMVQysdjXDwoFA3Otce6b",
+	"p8RrkPnRCWblr0yu4n0GJVfr1Vx667AfPXcn8Ehz2RDXsCtSjg+CtLWs9qQjF0G8iZRdI5DhGdS9Klgg",
+	"cO0vSxE0rXwZf92i4223czu1mORNQ2VJpOk09kPUjCf2FWDHLoJhripd2a8xjVRPIGUR0AVLhDchx3M4",
+	"2qnhz/hBC7AFJ4hXmHT7aI1pCzCHMRmIasFqkTFg427KoeWJOwh3ApbEhjaR8nUAbsw1BTkMxLcAvCoT",
+	"Kg4fgghqP+V0szcSS5YZO3NmkBKNJV+W49Ab8mD6JWD8V72zx21XY8mtiT4Y+/EIEdATmCYAv7XqVOQN",
+	"uMrxiT+A9Re0geA90DGHobM4Lv1X34LrvF/bYTvYiADX32yMbGqIa3eGQ2zZfnWliAszCxq7By5EdT2P",
+	"gp7R8LAsKZnPmeNINnOBlktIBc0TFE77jrfojc7n8BUiSQFBHEDOarQ42f+8M/CIpdahwrQFZ6pQDvcb",
+	"hBOod4Ew9Bcw3STHzgYLmGwBxYMkpT39Bcp/qdmZ8Tld76G6rtx4ZsgWL7lbU+7z7u5Olc0aQgFdr2GW",
+	"E8wpyHm2gHwLIc4kPpBQtGkGcJEhzjLJxSXI4Vl2pZ6IHUc+FnrhlewyE4NiGaAwW0EMpb2eLSmpMr5G",
+	"LBOK+ZlszjK+BuJ7JcGrjJNMjDcjNAN1LV8Xh0CRLXaZnesPGcg4ZDzbQFizbEH4OmOoEJ8r0QaeZc+y",
+	"BSl22Rqw7PG332Wb5xngWUUYz2QF1ez2gfjlwWLHIcsKAlmGCc8YcKCOzrL3cNkwUKo5aFDG//iTEZz9",
+	"2/tXL7K/P/n2b/+ebRFfSxrJUnOSBuI3VR/o7H9jW1vl6exHxQ8nMOnp7JGJZwc1mj2dfXP28OwbebXA",
+	"11K8ZMRkU7YpijqwSCwVlUhczJ7OLhDjL9yGstSV8kiz2dP/HmA+UVDAbCvrzwphmD2dfWygvNRQp/bs",
+	"40wHzIMIBJ+7P2w1LLXaHj98qJVyroNuQF2Xeqc4/1OfC23/kXmXYgoL6LldvZNavDtDslGavSwMEerZ",
+	"jvncFCq8c6+P1HoAHJRk1cCMLDOXGfOsMAPKGFEyDHC7NrIc4GzRoFKuGVgulfAjtQt3+Hr+l6D6nVy6",
+	"hHn4a3gLh4yVzJML3vLOQOvYfUeFWnvZ+V2ImzKy9zlRNa6iGTnqg2pnbAKH77r7oxjn3YGiFDmCZ5ht",
+	"peZ9HMkR+3NGGp4RDF2pmSshUHo/E5uc/H0rhKeGpC5htqVIZxa1W9Ts6aOHT77/9m/fKdGhaBHcCn6C",
+	"/IV4fkwyiv6PRbmXN5DuMmE+zhVZ1PnDHzQ1y1gN8NzuserKO0M4kylOljbnS+0R8S+mVwgXMmmRzY4j",
+	"6OIDCt/hxPL9ijSSDsfkjGKFpL+gtdzlKrCB2VKc2JmyV+cZBXgDC3U6GqujZVAJFrBkZ3WxHJNjYcxf",
+	"yJaBba93ZmnUI+8+9+Thw4PPLT3ctn9rBy8Q1qUhex84DicUURRxgdK9OMlYDvAP8o9i4xHEyPiaMHlw",
+	"gbLMFDivZELrDA+qEz8aT+oJDna/r/1IxPuH2jXkeb0FiGvBLQnZZAso6+FKOSZltgUsW4o1lZmCxppy",
+	"53+h4u48LzXOWuDQFo/V3GJObVSMntl7YOSOdWi7ZVBOvJs5HvmjKXhi4wLqIFHH9TKTHM5kkWUjFoBb",
+	"tc3lv0Eh97Pflq7/grnfK7//9QnAFdhl2zWRbGaCz0YYEFaCoLSNhWgFlevnHN4KO/tcaR9nObsJ7qMv",
+	"ZUu14ezfSTm85ee6u09/xlxLI3aFmFwHLHtx9Vtn+vI0iZj9tYaE/+ImL7Wb4MRvS3YbM/OrNYQ87RS9",
+	"wcUZqSG+rUo1f/aALJcohyYp70wVVGei66o8k/9+fnQDmTNMRUEZJqn9e0HF45VpdArVQ9W29AZaH1WL",
+	"VpuMChttXUjaLSROIcRZZpPkxW4kS8MpMq5Jw+AD2pQjlPwJ8p9Fs/ey1RE36fYrPyPGCT2uN0ZOPZNT",
+	"n2dQkvKmLZCrIfV653DTp8T9n5PtBz7JQXk6HvwCYZ2BDMOtK6y8yxklpcodfd7Gz/vVpNdV54yMMPME",
+	"nXYdO89OSsMmDnD5o9UjknPIHzBOIagmbKmnY7ki23vIZIndI3H7PQRFBqwa8EMmSf+/xNwyxV4mLUu5",
+	"X2WEZpjwtbmWcL1X33zz7bdPnnzz2BUMW75mTC6M9vBPsfj8xKJETBpMkpHZv724+k2IgHPo/3tHYCAW",
+	"7IuTl++/+f777x5+L8Wl3UCCKkPK7hG82PjeV6DT30cpcwS8ovZIonUY7I5vO9gdj+ae9B7/F8hyyWDg",
+	"E26XD+O71PUCD527TYPx9fM4vp82eSbgr4vuiWmUKtuNTaGXISQP1D96+hXYQJ17Jp41dQG4F/nt4Dut",
+	"vel9soLmKcy3eYYBpWQLi3kmiAXVNWUNVuouLeC+ohBwaFKVjqE1yb4TFKZH9/vlsGshl1Mv7kPbx8qN",
+	"xBBelfrGYuZsa+d/cbC6G9PiDQP2u5CUnEfd+j15+Ank/ciunHdY01fZUx3IZSXvpiCgz0p4WaATk/rT",
+	"r6cvi78v1gCvoI7fMG46FTTChkvqPCf1bsQ3T+rdl85uMYeve/d8o9zzwtrUDhMbPkQw9DBdLPEHNYU3",
+	"Jkbc75lXDXQRwy+W/WuCcmlsn3Spq7KqR9RaBA/V7VyuZphtSVMW2QrdhFg+YkZegRv4hTNaDP+r3dW1",
+	"Q8lCA3WZS5tR3nJA+fvmfxBv728PN/V1j7p/P4crhLOtjIXC5sz2sLmjq40w/LLh/SosXyrjPcVgvsLV",
+	"bcwfj7+YDYrOnMs0XoXbEbKGLnSTI9LFfOJowTum/BCbZ6YqEZtnChGSzdtbHzYfOtU1ic7/YmtYLu/O",
+	"/8pJAe8iKPabzKCIWS+y59EVY/wrtpAScwosSagUWb6srb+kIt0X3UzMgVunOwydw/JZmrOapqe48NKr",
+	"RlfmZYjDf2UZ2eJMpsS0sZBSDcoqGdYtzF/Exy7E/kcLxf1v5h1ynngbP5Es+i/+hhI5tk2dC8ksKBgx",
+	"zX7XLf4poF9LFN+p9krlKuiLownqk9ETP8ioCrujMq4TtM5LskJ7smsuVJNTxKTIT50yJOV36VIjGGaI",
+	"yVLwsMgQ/kHFVyxIsftXpoJkcQaKCmHEOAWcUJd4MiJSXVOVUCHj9BysuJATO1k05FfHppe4kBIuS/X/",
+	"oLPM9BXsGqrr2JxUkGULkG8Uc/Qt27hsX5pGpyCb/thJ5VsYoJYSHbqYkwlDWISJpMf8VjaKkd9PrbxG",
+	"cUJM54R7jAyu3TqsyFTyq+KHzH0al1LV5CQyGqiVdTTaEJlGI5Z2hrQxXK8JJ+22GjLvLkWzz2NPRRVY",
+	"wfP///OIRH2W1SjnpsBQW2/oQTu0IElN2yvV9ECJG6uG06t+c0Q78h9X795makJKcW+DSwGTOYccCuHL",
+	"/uvZm4sezViEm8ES7f73x8fRkSBtvYcJYTPHdBhY6hzZ3/asa5xZDrZpYcC2EDqD1PlsbHHYX3Ba7h7L",
+	"124m8UnsoFOJgDbU+95WaxfNVWx+QcGSD+Luvn385PH33/tX/zmnIxfq13T3TyG5v69fSyDOIwdwdo4A",
+	"QV8VF1aqpwxUtQlZyha7DPG5hNtAeBWM2xyVH2N4n/+lf7o7B7WqxhoUq2eqwac5Xbq9tofLSMdjoZ5f",
+	"wwFzKY8QuXn0klIozCWcyJgK/163+Weg7tEFQpH66CGmqnByZpjvSsL5XwrlYlRtVMOMQzVRWHmf6ZWQ",
+	"mkjoSv3eAhw79J5nsoQvgoWf8OcObPI+rIUXHYTlz48bnw32gkxxdIjlp7z6w5mRoXHx14CoX8IS+JRU",
+	"17K/lHDKXqpzsNqLKQJWJiX3n0I+Sm4OJBjbGuBVps1FJ36HNni/cyo2NusTu/snxkndk8VOG5xt16SE",
+	"c0HuFRHEllf4hFqrHUO+JXTTI/05vIFjqVEvMacIsmdLLoX46HwIJR7p738CDSmuYgUWlu0pMeWgYoxy",
+	"0gj+G7QRteHM24xw9Qdplq0BW9u7HsC4MNpeXoNVOIPnWV1DXLxUQvIFg5AAmsPy1Ka4Ih48HpzWs6LI",
+	"1AKW5vcaZgqH3NzA8jWsfsggyNcZYtmfTbFSIJgKTHCu3DqgUk48vhVvqrh41evANn/y6O9Pvnn4pLeF",
+	"mGsG+a9CIAz5AE910+A3v2v9+ROI5xeT7StZ8gus+dHDs9VdStbgAlIpeaiAWOjA+lctuitwAzMUK3tC",
+	"oRuJ7oag/BoUCKmkyuvuY2EYQVDqaABpTPepjFYYCO6NRdKjFT4lrY8QT21m+Un8tsfWEsXsxN5/+frt",
+	"MFf+0d8VrgKDzFRJDwXhiH7eNfyY4dNXehRHJYWE45sH7Q4zhi94mr+vSScaK6zlCYK8xrPjLavXnyZw",
+	"8CSChLStJfY2qWX7VtiTh39XwLvcFC0OI5aqCrVHhMQrjh2kswWIM2mErolqIKFaHshKSntNfqfAz2d2",
+	"bB+o1R0nRkUocMLQdzyKyiq0FecU8TcI77lbEYT/RbY6hc0svmTqfZ3MbJZEMIgzcrVKgGhpIuUAY8Kz",
+	"BTQ+k5Z4ESALuhzgF42xcAK0zHfC0mxpD6lQ9iVKrizINhJAclIC3/8xqKprfXXopyo9T2w/Cluhv+2Y",
+	"/EyAqpErelT9qAqofbn8VRO4BnQFI/WcJ8PqKZyURcaJODfhDaQyIBtidh+bHyxLCbglMdUVNPVaghKz",
+	"DMNbntVNWQp1cWmC8l3uyeKID4hamQE4DNHk3Re/TM00vnK46i2FOF+b1BaDxB9gPNvD9S+c5W413K+O",
+	"39r7Jvlo7uBUgYVM8uqHDGRLgEpYSL9v3XDlSNYCAhgq4FAs2nKXAeRFxhqod0SygfhLV4zcqRyLUz+h",
+	"G1s1QGVJcvE9WZYB6qpZFIIC4ZWq2/CDjb9dwCWhMFuTsmAZJllFqIdpXetrTM2Ktr4OZNn8hFeIugDt",
+	"/uROc0vgRmj8Ef2ZlMJJ4TpYX9UVw+l2OWsLg441rIuccFOwPXSt4C6Wjw2gAHOER3a5/7RtvvAT8Ouu",
+	"0KECTscPNApLCMYqsbxXDf7J6C9Gt12AfJMhLI9PKtUVD9dZU+4rYiSP/ve65QkPxfgQmAePnBiYB6eO",
+	"G+8S6Hj5BrJ/XSOxY8cyiHkv/MXHat5QPLa+xfMv3XgFFH6F6/q5oFp3YTvxTTmgMJO0lJAMQFZlNPHM",
+	"Mrp5JOdIlh/eaX33K9O7OqWVjwepKgxL4EbWZoxUUNbOXVDSrNbDWI5H3/3tb397/Og7OShVGFittIaW",
+	"s6ezc1Cj2d0fd/8vAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

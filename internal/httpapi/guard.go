@@ -35,8 +35,8 @@ const (
 	slowestLong     = 3 * time.Minute  // for one to a large body, or a document
 )
 
-// longTexts are the fields whose text may be long: a procedure as YAML.
-var longTexts = map[string]bool{"yaml": true}
+// longTexts are the fields whose text may be long: a procedure as YAML, an event as it was signed.
+var longTexts = map[string]bool{"yaml": true, "text": true}
 
 // bodyLimits reads the size of every route's body from the contract: by method and path as the router knows it.
 func bodyLimits(doc *openapi3.T) map[string]int64 {
@@ -88,7 +88,7 @@ func bounded(limits map[string]int64) gin.HandlerFunc {
 	}
 }
 
-// plainAddress looks through path, query and the device's name for what no name can hold.
+// plainAddress looks through path and query for what no name can hold.
 func plainAddress(c *gin.Context) (field, why string) {
 	for _, p := range c.Params {
 		if why := plain(p.Value, 200); why != "" {
@@ -105,9 +105,6 @@ func plainAddress(c *gin.Context) (field, why string) {
 				return k, why
 			}
 		}
-	}
-	if why := plain(c.GetHeader("X-Device"), 64); why != "" {
-		return "X-Device", why
 	}
 	return "", ""
 }
@@ -140,8 +137,8 @@ func read(c *gin.Context) (ok bool) {
 	}
 	c.Request.Body = io.NopCloser(bytes.NewReader(data))
 	c.Request.ContentLength = int64(len(data))
-	if !strings.HasPrefix(c.GetHeader("Content-Type"), "application/json") {
-		return true
+	if len(data) == 0 || !strings.HasPrefix(c.GetHeader("Content-Type"), "application/json") {
+		return true // whether there must be a body stands in the contract
 	}
 	if field, why := sane(data); why != "" {
 		remedy := "Correct it and send it again. Nothing was kept."
@@ -213,9 +210,15 @@ func (w *walker) value(depth int) string {
 	}
 	switch v := t.(type) {
 	case string:
-		most := mostText
-		if len(w.path) > 0 && longTexts[w.path[len(w.path)-1]] {
+		most, name := mostText, ""
+		if len(w.path) > 0 {
+			name = w.path[len(w.path)-1]
+		}
+		if longTexts[name] {
 			most = mostLongText
+		}
+		if name == "text" && len(v) <= most {
+			return "" // an event is judged by itself, and holds up no other
 		}
 		if why := plain(v, most); why != "" {
 			return w.field() + " has " + why

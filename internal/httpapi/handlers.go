@@ -48,24 +48,39 @@ func (s *server) GetSession(ctx context.Context, _ GetSessionRequestObject) (Get
 }
 
 func (s *server) SignIn(ctx context.Context, r SignInRequestObject) (SignInResponseObject, error) {
-	p, err := s.app.SignIn(ctx, r.Body.PersonId.String(), r.Body.Pin, or(r.Params.XDevice, ""))
+	from := asked(ctx)
+	from.Login = actor(ctx).Login // hands are changed: the one before is not signed in here any more
+	p, login, err := s.app.SignIn(ctx, *r.Body, from)
 	if err != nil {
 		return nil, err
 	}
 	if err := s.sm.RenewToken(ctx); err != nil { // a token seen before the sign-in is worth nothing after it
 		return nil, err
 	}
-	s.sm.Put(ctx, "person", p.ID)
+	s.sm.Put(ctx, sessionLogin, login)
 	v, err := s.session(ctx, &p)
 	return SignIn200JSONResponse(v), err
 }
 
 func (s *server) SignOut(ctx context.Context, _ SignOutRequestObject) (SignOutResponseObject, error) {
+	if err := s.app.SignOut(ctx, actor(ctx)); err != nil {
+		return nil, err
+	}
 	if err := s.sm.Destroy(ctx); err != nil {
 		return nil, err
 	}
 	v, err := s.session(ctx, nil)
 	return SignOut200JSONResponse(v), err
+}
+
+func (s *server) ListLogins(ctx context.Context, _ ListLoginsRequestObject) (ListLoginsResponseObject, error) {
+	v, err := s.app.Logins(ctx, actor(ctx))
+	return ListLogins200JSONResponse(v), err
+}
+
+func (s *server) EndLogin(ctx context.Context, r EndLoginRequestObject) (EndLoginResponseObject, error) {
+	v, err := s.app.EndLogin(ctx, actor(ctx), r.Id.String())
+	return EndLogin200JSONResponse(v), err
 }
 
 func (s *server) GetToday(ctx context.Context, _ GetTodayRequestObject) (GetTodayResponseObject, error) {
@@ -128,8 +143,13 @@ func (s *server) GetRun(ctx context.Context, r GetRunRequestObject) (GetRunRespo
 }
 
 func (s *server) AppendEvents(ctx context.Context, r AppendEventsRequestObject) (AppendEventsResponseObject, error) {
-	v, err := s.app.AppendEvents(ctx, actor(ctx), r.Id.String(), *r.Body)
+	v, err := s.app.TakeParcel(ctx, actor(ctx), r.Id.String(), *r.Body)
 	return AppendEvents200JSONResponse(v), err
+}
+
+func (s *server) EntriesAfter(ctx context.Context, r EntriesAfterRequestObject) (EntriesAfterResponseObject, error) {
+	v, err := s.app.EntriesAfter(ctx, r.Id.String(), or(r.Params.After, 0))
+	return EntriesAfter200JSONResponse(v), err
 }
 
 func (s *server) SignRun(ctx context.Context, r SignRunRequestObject) (SignRunResponseObject, error) {

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"net/http"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/coder/websocket"
@@ -40,7 +41,16 @@ func (s *server) stream(c *gin.Context) {
 		problem(c, Problem{Title: "Name one to twenty runs or tools.", Status: http.StatusBadRequest})
 		return
 	}
-	notes, stop := s.live.Subscribe(topics...)
+	who := actor(c.Request.Context())
+	leave, ok := s.streams.enter(who.Login)
+	if !ok {
+		remedy := "Close some of the pages."
+		problem(c, Problem{Title: "Too many pages listen at once.", Status: http.StatusTooManyRequests, Remedy: &remedy})
+		return
+	}
+	defer leave()
+	end := app.LoginTopic(who.Login)
+	notes, stop := s.live.Subscribe(append(topics, end)...)
 	defer stop()
 	h := c.Writer.Header()
 	h.Set("Content-Type", "text/event-stream")
@@ -56,7 +66,7 @@ func (s *server) stream(c *gin.Context) {
 		c.Writer.Flush()
 		return true
 	}
-	ok := send("event: open\ndata: {}\n\n")
+	ok = send("event: open\ndata: {}\n\n")
 	beat := time.NewTicker(heartbeat)
 	defer beat.Stop()
 	for ok {
@@ -64,15 +74,53 @@ func (s *server) stream(c *gin.Context) {
 		case <-c.Request.Context().Done():
 			return
 		case <-beat.C:
+			if _, err := s.app.Who(c.Request.Context(), who.Login); err != nil {
+				if _, ended := app.AsProblem(err); ended {
+					return
+				}
+			}
 			ok = send(": still here\n\n")
 		case n := <-notes:
-			raw, err := json.Marshal(n)
-			if err != nil {
-				continue
+			if n.Topic == end { // signed out, or a new PIN: nothing more is told here
+				return
 			}
-			ok = send(fmt.Sprintf("event: note\ndata: %s\n\n", raw))
+			ok = send(fmt.Sprintf("event: note\ndata: %s\n\n", n.Text()))
 		}
 	}
+}
+
+// Streams that one sign-in may have open, and all together.
+const (
+	mostStreamsEach = 8
+	mostStreams     = 4_000
+)
+
+// streams counts who listens.
+type streams struct {
+	mu   sync.Mutex
+	each map[string]int
+	all  int
+}
+
+func (s *streams) enter(login string) (leave func(), ok bool) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if s.each[login] >= mostStreamsEach || s.all >= mostStreams {
+		return nil, false
+	}
+	if s.each == nil {
+		s.each = map[string]int{}
+	}
+	s.each[login]++
+	s.all++
+	return func() {
+		s.mu.Lock()
+		defer s.mu.Unlock()
+		s.all--
+		if s.each[login]--; s.each[login] == 0 {
+			delete(s.each, login)
+		}
+	}, true
 }
 
 // helloWithin is how long a device has to say who it is.

@@ -5,6 +5,7 @@ package httpapi
 import (
 	"context"
 	"errors"
+	"fmt"
 	"log/slog"
 	"net/http"
 	"net/url"
@@ -32,17 +33,18 @@ type Options struct {
 	Secure   bool // cookies over TLS only
 	Interval time.Duration
 	Live     *live.Hub
+	Proxies  []string                    // addresses whose word counts for where a request came from
 	Ready    func(context.Context) error // says why the server cannot take work; nil: it always can
 }
 
 // allow says who may use a route: nobody signed in is needed (public), anyone signed in (nil), or the roles named. An
 // administrator may do what an engineer may. Every operation of the contract stands here; a test holds it to that.
 var allow = map[string][]string{
-	"GET /people": public, "GET /session": public, "POST /session": public, "DELETE /session": public,
+	"GET /people": public, "GET /session": public, "POST /session": public, "DELETE /session": public, "GET /logins": anyone, "DELETE /logins/:id": anyone,
 	"GET /today": anyone, "GET /joints": anyone, "GET /joints/:tag": anyone, "GET /library": anyone, "GET /library/:shelf/:code": anyone, "GET /families": anyone, "GET /procedure-schema": anyone, "GET /procedures/:code": anyone, "PUT /procedures/:code": {run.Engineer, run.Inspector}, "POST /procedures/:code/try": anyone, "POST /procedures/:code/versions/:version/approve": {run.Engineer}, "PUT /library/:shelf/:code": {run.Engineer}, "POST /library/:shelf/:code/withdraw": {run.Engineer}, "GET /house-rules": anyone, "PUT /house-rules": {run.Engineer}, "GET /calculations": anyone, "POST /calculations/:name": anyone, "GET /packages": anyone, "GET /packages/:code/needs": anyone,
 	"POST /joints": {run.Technician, run.Engineer}, "PUT /joints/:tag": {run.Engineer}, "POST /joints/:tag/copy": {run.Technician, run.Engineer},
 	"POST /joints/:tag/specifications": {run.Engineer}, "POST /joints/:tag/plan-preview": anyone, "POST /joints/:tag/plans": {run.Technician, run.Engineer},
-	"POST /joints/:tag/runs": {run.Technician, run.Engineer}, "GET /runs/:id": anyone, "POST /runs/:id/events": anyone, "POST /runs/:id/signatures": anyone,
+	"POST /joints/:tag/runs": {run.Technician, run.Engineer}, "GET /runs/:id": anyone, "POST /runs/:id/events": anyone, "GET /runs/:id/events": anyone, "POST /runs/:id/signatures": anyone,
 	"POST /runs/:id/seal": anyone, "PUT /runs/:id/photos/:photo": anyone, "GET /photos/:id": anyone,
 	"GET /records": anyone, "GET /records/:number": anyone, "GET /records/:number/record.json": anyone, "GET /records/:number/certificate.pdf": anyone,
 	"GET /records/:number/tag.pdf": anyone, "POST /verify": public,
@@ -63,6 +65,8 @@ type server struct {
 	sm   *scs.SessionManager
 	live *live.Hub
 	log  *slog.Logger
+
+	streams streams
 }
 
 var _ StrictServerInterface = (*server)(nil)
@@ -75,6 +79,17 @@ func actor(ctx context.Context) app.Actor {
 	return a
 }
 
+// sessionLogin is what the session keeps: which sign-in it belongs to.
+const sessionLogin = "login"
+
+type fromKey struct{}
+
+// asked is where a request comes from.
+func asked(ctx context.Context) app.From {
+	f, _ := ctx.Value(fromKey{}).(app.From)
+	return f
+}
+
 // New makes the handler of the API and, for everything else, of the pages.
 func New(a *app.App, pool *pgxpool.Pool, pages http.Handler, o Options) (http.Handler, error) {
 	gin.SetMode(gin.ReleaseMode)
@@ -82,7 +97,9 @@ func New(a *app.App, pool *pgxpool.Pool, pages http.Handler, o Options) (http.Ha
 	r.ContextWithFallback = true // handlers' contexts then end with the request
 	r.HandleMethodNotAllowed = true
 	r.UseRawPath = true // a thread such as 1 1/8-8 is one part of a path
-	_ = r.SetTrustedProxies(nil)
+	if err := r.SetTrustedProxies(o.Proxies); err != nil {
+		return nil, fmt.Errorf("the proxies before the server: %w", err)
+	}
 	r.Use(recovery(o.Log), headers(o.Secure))
 	r.GET("/healthz", func(c *gin.Context) { c.String(http.StatusOK, "alive") })
 	r.GET("/readyz", func(c *gin.Context) {
@@ -98,7 +115,7 @@ func New(a *app.App, pool *pgxpool.Pool, pages http.Handler, o Options) (http.Ha
 	})
 	sm := scs.New()
 	sm.Store = pgxstore.NewWithCleanupInterval(pool, o.Interval)
-	sm.Lifetime = 14 * time.Hour // a long shift
+	sm.Lifetime = 7 * 24 * time.Hour // the house rules end a sign-in earlier
 	sm.Cookie.Name, sm.Cookie.SameSite, sm.Cookie.HttpOnly, sm.Cookie.Secure = "dynacor", http.SameSiteStrictMode, true, o.Secure
 	s := &server{app: a, sm: sm, live: o.Live, log: o.Log}
 	doc, err := GetSpec()
@@ -185,19 +202,20 @@ func (s *server) admit(c *gin.Context) {
 		problem(c, Problem{Title: "There is no such page of the interface.", Status: http.StatusNotFound})
 		return
 	}
-	id := s.sm.GetString(c.Request.Context(), "person")
 	var who app.Actor
-	if id != "" {
-		p, err := s.app.Person(c.Request.Context(), id)
-		if _, gone := app.AsProblem(err); err != nil && !gone {
+	if login := s.sm.GetString(c.Request.Context(), sessionLogin); login != "" {
+		a, err := s.app.Who(c.Request.Context(), login)
+		if _, ended := app.AsProblem(err); err != nil && !ended {
 			fail(c, s.log, err) // a fault of the database is no reason to sign in again
 			return
 		}
 		if err == nil {
-			who = app.Actor{Person: p, Device: c.GetHeader("X-Device")}
+			a.Address = c.ClientIP()
+			who = a
 			c.Request = c.Request.WithContext(context.WithValue(c.Request.Context(), actorKey{}, who))
 		}
 	}
+	c.Request = c.Request.WithContext(context.WithValue(c.Request.Context(), fromKey{}, app.From{Address: c.ClientIP(), Agent: c.Request.UserAgent()}))
 	if who.ID == "" && c.Request.Body != nil {
 		c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, mostStranger)
 	}

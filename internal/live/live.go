@@ -25,7 +25,12 @@ type Note struct {
 	Kind  string          `json:"kind"`  // events, result, sample, status, aim
 	Data  json.RawMessage `json:"data,omitempty"`
 	From  string          `json:"from"` // the server it came from
+
+	text []byte // the note in JSON, worked out once for all who listen
 }
+
+// Text is the note in JSON.
+func (n Note) Text() []byte { return n.text }
 
 // Hub hands notes to those who listen, here and on other servers.
 type Hub struct {
@@ -34,12 +39,12 @@ type Hub struct {
 	id   string
 	out  chan Note
 	mu   sync.Mutex
-	subs map[chan Note]map[string]bool
+	subs map[string]map[chan Note]bool // by topic
 }
 
 // New makes a hub; nothing goes to other servers before Run.
 func New(pool *pgxpool.Pool, log *slog.Logger) *Hub {
-	return &Hub{pool: pool, log: log, id: uuid.NewString(), out: make(chan Note, 256), subs: map[chan Note]map[string]bool{}}
+	return &Hub{pool: pool, log: log, id: uuid.NewString(), out: make(chan Note, 256), subs: map[string]map[chan Note]bool{}}
 }
 
 // Publish hands a note to all who listen to its topic. It never waits: a listener too slow loses the note, and asks again later.
@@ -61,32 +66,43 @@ func (h *Hub) Publish(topic, kind string, data any) {
 }
 
 func (h *Hub) deliver(n Note) {
+	var err error
+	if n.text, err = json.Marshal(n); err != nil {
+		h.log.Error("live note", "topic", n.Topic, "error", err)
+		return
+	}
 	h.mu.Lock()
 	defer h.mu.Unlock()
-	for c, topics := range h.subs {
-		if topics[n.Topic] {
-			select {
-			case c <- n:
-			default:
-			}
+	for c := range h.subs[n.Topic] {
+		select {
+		case c <- n:
+		default:
 		}
 	}
 }
 
+// mostUnread is how many notes wait for one listener; a slower one loses the next, and asks again when it sees the gap.
+const mostUnread = 64
+
 // Subscribe listens to topics until stop is called.
 func (h *Hub) Subscribe(topics ...string) (notes <-chan Note, stop func()) {
-	c := make(chan Note, 64)
-	set := map[string]bool{}
-	for _, t := range topics {
-		set[t] = true
-	}
+	c := make(chan Note, mostUnread)
 	h.mu.Lock()
-	h.subs[c] = set
-	h.mu.Unlock()
+	defer h.mu.Unlock()
+	for _, t := range topics {
+		if h.subs[t] == nil {
+			h.subs[t] = map[chan Note]bool{}
+		}
+		h.subs[t][c] = true
+	}
 	return c, func() {
 		h.mu.Lock()
-		delete(h.subs, c)
-		h.mu.Unlock()
+		defer h.mu.Unlock()
+		for _, t := range topics {
+			if delete(h.subs[t], c); len(h.subs[t]) == 0 {
+				delete(h.subs, t)
+			}
+		}
 	}
 }
 

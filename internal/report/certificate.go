@@ -309,6 +309,16 @@ func (s *sheet) verdict() {
 			s.y += 4.1
 		}
 	}
+	for _, r := range s.v.Record.State.Remarks {
+		s.room(5)
+		s.font("bold", 8.8)
+		s.Text(left+1, s.y+3.3, "note")
+		s.font("text", 8.8)
+		for _, l := range s.SplitText(plainSpaces(r), width-20) {
+			s.Text(left+17, s.y+3.3, l)
+			s.y += 4.1
+		}
+	}
 }
 
 // table writes rows under headings; shares are column widths of the whole.

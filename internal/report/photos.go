@@ -3,8 +3,7 @@ package report
 import (
 	"bytes"
 	"image"
-	"image/jpeg"
-	_ "image/png" // read here, printed as JPEG
+	_ "image/jpeg" // pictures are kept as JPEG
 	"strings"
 
 	"codeberg.org/go-pdf/fpdf"
@@ -60,18 +59,14 @@ func (s *sheet) photo(id string, x, y, w, h float64) string {
 	if !ok {
 		return "This photo has not arrived from its device."
 	}
-	picture, _, err := image.Decode(bytes.NewReader(p.Bytes))
-	if err != nil {
-		return "Kept in Records; it cannot be printed in this form."
-	}
-	var b bytes.Buffer
-	if err := jpeg.Encode(&b, picture, &jpeg.Options{Quality: 85}); err != nil {
+	size, _, err := image.DecodeConfig(bytes.NewReader(p.Bytes))
+	if err != nil || p.MediaType != "image/jpeg" {
 		return "Kept in Records; it cannot be printed in this form."
 	}
 	opt := fpdf.ImageOptions{ImageType: "JPEG"}
-	s.RegisterImageOptionsReader(id, opt, &b)
-	by := min(w/float64(picture.Bounds().Dx()), h/float64(picture.Bounds().Dy()))
-	pw, ph := by*float64(picture.Bounds().Dx()), by*float64(picture.Bounds().Dy())
+	s.RegisterImageOptionsReader(id, opt, bytes.NewReader(p.Bytes))
+	by := min(w/float64(size.Width), h/float64(size.Height))
+	pw, ph := by*float64(size.Width), by*float64(size.Height)
 	s.ImageOptions(id, x+(w-pw)/2, y+(h-ph)/2, pw, ph, false, opt, 0, "")
 	return ""
 }

@@ -5,7 +5,7 @@ import (
 	"fmt"
 	"image"
 	"image/color"
-	"image/png"
+	"image/jpeg"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -77,8 +77,8 @@ func TestPhotosStandBesideTheirCheck(t *testing.T) {
 	picture := image.NewGray(image.Rect(0, 0, 40, 20))
 	picture.Set(3, 3, color.White)
 	var b bytes.Buffer
-	require.NoError(t, png.Encode(&b, picture))
-	v.Photos = map[string]app.Photo{"seen": {MediaType: "image/png", Bytes: b.Bytes()}, "odd": {MediaType: "image/webp", Bytes: []byte("RIFF")}}
+	require.NoError(t, jpeg.Encode(&b, picture, nil))
+	v.Photos = map[string]app.Photo{"seen": {MediaType: "image/jpeg", Bytes: b.Bytes()}, "odd": {MediaType: "image/webp", Bytes: []byte("RIFF")}}
 	pdf := certificate(t, v)
 	require.Equal(t, pdf, certificate(t, v))
 	require.Equal(t, 1, bytes.Count(pdf, []byte("/Subtype /Image"))-images(t), "one picture is drawn")

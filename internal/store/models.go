@@ -21,12 +21,29 @@ type Device struct {
 	MadeAt    time.Time
 }
 
+type DeviceKey struct {
+	ID          string
+	PublicKey   []byte
+	MadeAt      time.Time
+	SpokeAt     time.Time
+	Backlog     int32
+	BacklogFrom *time.Time
+}
+
 type DeviceResult struct {
 	Tag        string
 	Seq        int32
 	At         time.Time
 	ReceivedAt time.Time
 	Body       string
+}
+
+type DeviceShift struct {
+	ID       int64
+	KeyID    string
+	PersonID uuid.UUID
+	BeganAt  time.Time
+	EndedAt  *time.Time
 }
 
 type Doubt struct {
@@ -56,6 +73,9 @@ type Event struct {
 	Body       string
 	PrevHash   string
 	Hash       string
+	SentSha256 string
+	DeviceKey  string
+	Proof      string
 }
 
 type HouseRule struct {
@@ -98,6 +118,19 @@ type LibraryValue struct {
 	MadeAt    time.Time
 }
 
+type Login struct {
+	ID         uuid.UUID
+	PersonID   uuid.UUID
+	PinVersion int32
+	DeviceKey  string
+	Address    string
+	Agent      string
+	BeganAt    time.Time
+	SeenAt     time.Time
+	EndedAt    *time.Time
+	EndedWhy   string
+}
+
 type Package struct {
 	Code string
 	Name string
@@ -112,6 +145,9 @@ type Person struct {
 	FailedAttempts int32
 	LockedUntil    *time.Time
 	CreatedAt      time.Time
+	PinVersion     int32
+	PinSetAt       time.Time
+	RetiredAt      *time.Time
 }
 
 type Photo struct {
@@ -122,6 +158,16 @@ type Photo struct {
 	Bytes     []byte
 	Digest    string
 	At        time.Time
+	Sha256    string
+	Shown     []byte
+}
+
+type PinFailure struct {
+	ID       int64
+	At       time.Time
+	PersonID uuid.UUID
+	Lane     string
+	Address  string
 }
 
 type Plan struct {
@@ -187,6 +233,7 @@ type Run struct {
 	StartedBy string
 	StartedAt time.Time
 	SealedAt  *time.Time
+	Size      int32
 }
 
 type Session struct {

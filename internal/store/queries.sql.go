@@ -53,17 +53,23 @@ func (q *Queries) AdvanceDevice(ctx context.Context, arg AdvanceDeviceParams) er
 }
 
 const advanceRun = `-- name: AdvanceRun :exec
-update runs set last_seq = $2, last_hash = $3 where id = $1
+update runs set last_seq = $2, last_hash = $3, size = $4 where id = $1
 `
 
 type AdvanceRunParams struct {
 	ID       uuid.UUID
 	LastSeq  int32
 	LastHash string
+	Size     int32
 }
 
 func (q *Queries) AdvanceRun(ctx context.Context, arg AdvanceRunParams) error {
-	_, err := q.db.Exec(ctx, advanceRun, arg.ID, arg.LastSeq, arg.LastHash)
+	_, err := q.db.Exec(ctx, advanceRun,
+		arg.ID,
+		arg.LastSeq,
+		arg.LastHash,
+		arg.Size,
+	)
 	return err
 }
 
@@ -229,6 +235,21 @@ func (q *Queries) Areas(ctx context.Context) ([]string, error) {
 	return items, nil
 }
 
+const beginShift = `-- name: BeginShift :exec
+insert into device_shifts (key_id, person_id, began_at) values ($1, $2, $3)
+`
+
+type BeginShiftParams struct {
+	KeyID    string
+	PersonID uuid.UUID
+	BeganAt  time.Time
+}
+
+func (q *Queries) BeginShift(ctx context.Context, arg BeginShiftParams) error {
+	_, err := q.db.Exec(ctx, beginShift, arg.KeyID, arg.PersonID, arg.BeganAt)
+	return err
+}
+
 const changedSince = `-- name: ChangedSince :many
 select u.shelf, u.code, u.version, v.version as now, v.withdrawn
 from plan_uses u join lateral (select l.version, l.withdrawn from library_values l where l.shelf = u.shelf and l.code = u.code order by l.version desc limit 1) v on true
@@ -269,15 +290,6 @@ func (q *Queries) ChangedSince(ctx context.Context, planID uuid.UUID) ([]Changed
 		return nil, err
 	}
 	return items, nil
-}
-
-const clearAttempts = `-- name: ClearAttempts :exec
-update people set failed_attempts = 0, locked_until = null where id = $1
-`
-
-func (q *Queries) ClearAttempts(ctx context.Context, id uuid.UUID) error {
-	_, err := q.db.Exec(ctx, clearAttempts, id)
-	return err
 }
 
 const closeDoubt = `-- name: CloseDoubt :execrows
@@ -323,27 +335,6 @@ func (q *Queries) CloseDoubtsOfTool(ctx context.Context, arg CloseDoubtsOfToolPa
 		arg.How,
 	)
 	return err
-}
-
-const countAttempt = `-- name: CountAttempt :one
-update people set failed_attempts = failed_attempts + 1,
-  locked_until = case when failed_attempts + 1 >= $1::int then now() + $2::interval else locked_until end
-where id = $3 and active and (locked_until is null or locked_until < now())
-returning failed_attempts
-`
-
-type CountAttemptParams struct {
-	Most  int32
-	Pause time.Duration
-	ID    uuid.UUID
-}
-
-// Counts an attempt before the PIN is looked at, so that parallel guesses count too; no row when the person is locked.
-func (q *Queries) CountAttempt(ctx context.Context, arg CountAttemptParams) (int32, error) {
-	row := q.db.QueryRow(ctx, countAttempt, arg.Most, arg.Pause, arg.ID)
-	var failed_attempts int32
-	err := row.Scan(&failed_attempts)
-	return failed_attempts, err
 }
 
 const countPulls = `-- name: CountPulls :one
@@ -395,6 +386,27 @@ func (q *Queries) DeviceResultsAfter(ctx context.Context, arg DeviceResultsAfter
 		return nil, err
 	}
 	return items, nil
+}
+
+const deviceSpoke = `-- name: DeviceSpoke :exec
+update device_keys set spoke_at = $2, backlog = $3, backlog_from = $4 where id = $1
+`
+
+type DeviceSpokeParams struct {
+	ID          string
+	SpokeAt     time.Time
+	Backlog     int32
+	BacklogFrom *time.Time
+}
+
+func (q *Queries) DeviceSpoke(ctx context.Context, arg DeviceSpokeParams) error {
+	_, err := q.db.Exec(ctx, deviceSpoke,
+		arg.ID,
+		arg.SpokeAt,
+		arg.Backlog,
+		arg.BacklogFrom,
+	)
+	return err
 }
 
 const doubtsOfTool = `-- name: DoubtsOfTool :many
@@ -453,15 +465,97 @@ func (q *Queries) DoubtsOfTool(ctx context.Context, tag string) ([]DoubtsOfToolR
 	return items, nil
 }
 
+const endLogin = `-- name: EndLogin :execrows
+update logins set ended_at = $2, ended_why = $3 where id = $1 and ended_at is null
+`
+
+type EndLoginParams struct {
+	ID       uuid.UUID
+	EndedAt  *time.Time
+	EndedWhy string
+}
+
+func (q *Queries) EndLogin(ctx context.Context, arg EndLoginParams) (int64, error) {
+	result, err := q.db.Exec(ctx, endLogin, arg.ID, arg.EndedAt, arg.EndedWhy)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected(), nil
+}
+
+const endLoginsOf = `-- name: EndLoginsOf :many
+update logins set ended_at = $2, ended_why = $3 where person_id = $1 and ended_at is null returning id, device_key
+`
+
+type EndLoginsOfParams struct {
+	PersonID uuid.UUID
+	EndedAt  *time.Time
+	EndedWhy string
+}
+
+type EndLoginsOfRow struct {
+	ID        uuid.UUID
+	DeviceKey string
+}
+
+func (q *Queries) EndLoginsOf(ctx context.Context, arg EndLoginsOfParams) ([]EndLoginsOfRow, error) {
+	rows, err := q.db.Query(ctx, endLoginsOf, arg.PersonID, arg.EndedAt, arg.EndedWhy)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []EndLoginsOfRow{}
+	for rows.Next() {
+		var i EndLoginsOfRow
+		if err := rows.Scan(&i.ID, &i.DeviceKey); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const endShifts = `-- name: EndShifts :exec
+update device_shifts set ended_at = $2 where key_id = $1 and ended_at is null
+`
+
+type EndShiftsParams struct {
+	KeyID   string
+	EndedAt *time.Time
+}
+
+func (q *Queries) EndShifts(ctx context.Context, arg EndShiftsParams) error {
+	_, err := q.db.Exec(ctx, endShifts, arg.KeyID, arg.EndedAt)
+	return err
+}
+
+const endShiftsOf = `-- name: EndShiftsOf :exec
+update device_shifts set ended_at = $2 where person_id = $1 and ended_at is null
+`
+
+type EndShiftsOfParams struct {
+	PersonID uuid.UUID
+	EndedAt  *time.Time
+}
+
+func (q *Queries) EndShiftsOf(ctx context.Context, arg EndShiftsOfParams) error {
+	_, err := q.db.Exec(ctx, endShiftsOf, arg.PersonID, arg.EndedAt)
+	return err
+}
+
 const eventsByID = `-- name: EventsByID :many
-select id, run_id, seq, body from events where id = any($1::uuid[])
+select id, run_id, seq, body, sent_sha256 from events where id = any($1::uuid[])
 `
 
 type EventsByIDRow struct {
-	ID    uuid.UUID
-	RunID uuid.UUID
-	Seq   int32
-	Body  string
+	ID         uuid.UUID
+	RunID      uuid.UUID
+	Seq        int32
+	Body       string
+	SentSha256 string
 }
 
 func (q *Queries) EventsByID(ctx context.Context, dollar_1 []uuid.UUID) ([]EventsByIDRow, error) {
@@ -478,6 +572,43 @@ func (q *Queries) EventsByID(ctx context.Context, dollar_1 []uuid.UUID) ([]Event
 			&i.RunID,
 			&i.Seq,
 			&i.Body,
+			&i.SentSha256,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const everyPerson = `-- name: EveryPerson :many
+select id, name, role, pin_hash, active, failed_attempts, locked_until, created_at, pin_version, pin_set_at, retired_at from people order by active desc, name
+`
+
+func (q *Queries) EveryPerson(ctx context.Context) ([]Person, error) {
+	rows, err := q.db.Query(ctx, everyPerson)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []Person{}
+	for rows.Next() {
+		var i Person
+		if err := rows.Scan(
+			&i.ID,
+			&i.Name,
+			&i.Role,
+			&i.PinHash,
+			&i.Active,
+			&i.FailedAttempts,
+			&i.LockedUntil,
+			&i.CreatedAt,
+			&i.PinVersion,
+			&i.PinSetAt,
+			&i.RetiredAt,
 		); err != nil {
 			return nil, err
 		}
@@ -529,6 +660,22 @@ func (q *Queries) FilesOfTool(ctx context.Context, tag string) ([]FilesOfToolRow
 	return items, nil
 }
 
+const forgetPINFailures = `-- name: ForgetPINFailures :exec
+delete from pin_failures where person_id = $1 and lane = $2 or at < $3::timestamptz
+`
+
+type ForgetPINFailuresParams struct {
+	PersonID uuid.UUID
+	Lane     string
+	Before   time.Time
+}
+
+// After the right PIN the lane is free again; what is older than a day says nothing any more.
+func (q *Queries) ForgetPINFailures(ctx context.Context, arg ForgetPINFailuresParams) error {
+	_, err := q.db.Exec(ctx, forgetPINFailures, arg.PersonID, arg.Lane, arg.Before)
+	return err
+}
+
 const getDevice = `-- name: GetDevice :one
 select tag, token_hash, last_seq, linked_at, about, made_by, made_at from devices where tag = $1
 `
@@ -546,6 +693,22 @@ func (q *Queries) GetDevice(ctx context.Context, tag string) (Device, error) {
 		&i.MadeAt,
 	)
 	return i, err
+}
+
+const getDeviceResult = `-- name: GetDeviceResult :one
+select body from device_results where tag = $1 and seq = $2
+`
+
+type GetDeviceResultParams struct {
+	Tag string
+	Seq int32
+}
+
+func (q *Queries) GetDeviceResult(ctx context.Context, arg GetDeviceResultParams) (string, error) {
+	row := q.db.QueryRow(ctx, getDeviceResult, arg.Tag, arg.Seq)
+	var body string
+	err := row.Scan(&body)
+	return body, err
 }
 
 const getDoubt = `-- name: GetDoubt :one
@@ -632,8 +795,51 @@ func (q *Queries) GetJointByID(ctx context.Context, id uuid.UUID) (Joint, error)
 	return i, err
 }
 
+const getLogin = `-- name: GetLogin :one
+select l.id, l.person_id, l.pin_version, l.device_key, l.address, l.agent, l.began_at, l.seen_at, l.ended_at, l.ended_why, p.name, p.role, p.active, p.pin_version as pin_now from logins l join people p on p.id = l.person_id where l.id = $1
+`
+
+type GetLoginRow struct {
+	ID         uuid.UUID
+	PersonID   uuid.UUID
+	PinVersion int32
+	DeviceKey  string
+	Address    string
+	Agent      string
+	BeganAt    time.Time
+	SeenAt     time.Time
+	EndedAt    *time.Time
+	EndedWhy   string
+	Name       string
+	Role       string
+	Active     bool
+	PinNow     int32
+}
+
+func (q *Queries) GetLogin(ctx context.Context, id uuid.UUID) (GetLoginRow, error) {
+	row := q.db.QueryRow(ctx, getLogin, id)
+	var i GetLoginRow
+	err := row.Scan(
+		&i.ID,
+		&i.PersonID,
+		&i.PinVersion,
+		&i.DeviceKey,
+		&i.Address,
+		&i.Agent,
+		&i.BeganAt,
+		&i.SeenAt,
+		&i.EndedAt,
+		&i.EndedWhy,
+		&i.Name,
+		&i.Role,
+		&i.Active,
+		&i.PinNow,
+	)
+	return i, err
+}
+
 const getPerson = `-- name: GetPerson :one
-select id, name, role, pin_hash, active, failed_attempts, locked_until, created_at from people where id = $1
+select id, name, role, pin_hash, active, failed_attempts, locked_until, created_at, pin_version, pin_set_at, retired_at from people where id = $1
 `
 
 func (q *Queries) GetPerson(ctx context.Context, id uuid.UUID) (Person, error) {
@@ -648,12 +854,15 @@ func (q *Queries) GetPerson(ctx context.Context, id uuid.UUID) (Person, error) {
 		&i.FailedAttempts,
 		&i.LockedUntil,
 		&i.CreatedAt,
+		&i.PinVersion,
+		&i.PinSetAt,
+		&i.RetiredAt,
 	)
 	return i, err
 }
 
 const getPhoto = `-- name: GetPhoto :one
-select id, run_id, person_id, media_type, bytes, digest, at from photos where id = $1
+select id, run_id, person_id, media_type, bytes, digest, at, sha256, shown from photos where id = $1
 `
 
 func (q *Queries) GetPhoto(ctx context.Context, id uuid.UUID) (Photo, error) {
@@ -667,6 +876,8 @@ func (q *Queries) GetPhoto(ctx context.Context, id uuid.UUID) (Photo, error) {
 		&i.Bytes,
 		&i.Digest,
 		&i.At,
+		&i.Sha256,
+		&i.Shown,
 	)
 	return i, err
 }
@@ -746,7 +957,7 @@ func (q *Queries) GetRecord(ctx context.Context, number string) (Record, error) 
 }
 
 const getRun = `-- name: GetRun :one
-select id, joint_id, plan_id, last_seq, last_hash, started_by, started_at, sealed_at from runs where id = $1
+select id, joint_id, plan_id, last_seq, last_hash, started_by, started_at, sealed_at, size from runs where id = $1
 `
 
 func (q *Queries) GetRun(ctx context.Context, id uuid.UUID) (Run, error) {
@@ -761,6 +972,7 @@ func (q *Queries) GetRun(ctx context.Context, id uuid.UUID) (Run, error) {
 		&i.StartedBy,
 		&i.StartedAt,
 		&i.SealedAt,
+		&i.Size,
 	)
 	return i, err
 }
@@ -853,7 +1065,8 @@ func (q *Queries) InsertDeviceResult(ctx context.Context, arg InsertDeviceResult
 }
 
 const insertEvent = `-- name: InsertEvent :exec
-insert into events (run_id, seq, id, kind, at, received_at, person_id, tools, body, prev_hash, hash) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)
+insert into events (run_id, seq, id, kind, at, received_at, person_id, tools, body, prev_hash, hash, sent_sha256, device_key, proof)
+values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14)
 `
 
 type InsertEventParams struct {
@@ -868,6 +1081,9 @@ type InsertEventParams struct {
 	Body       string
 	PrevHash   string
 	Hash       string
+	SentSha256 string
+	DeviceKey  string
+	Proof      string
 }
 
 func (q *Queries) InsertEvent(ctx context.Context, arg InsertEventParams) error {
@@ -883,6 +1099,9 @@ func (q *Queries) InsertEvent(ctx context.Context, arg InsertEventParams) error 
 		arg.Body,
 		arg.PrevHash,
 		arg.Hash,
+		arg.SentSha256,
+		arg.DeviceKey,
+		arg.Proof,
 	)
 	return err
 }
@@ -1007,6 +1226,54 @@ func (q *Queries) InsertLoan(ctx context.Context, arg InsertLoanParams) error {
 	return err
 }
 
+const insertLogin = `-- name: InsertLogin :exec
+insert into logins (id, person_id, pin_version, device_key, address, agent, began_at, seen_at) values ($1, $2, $3, $4, $5, $6, $7, $7)
+`
+
+type InsertLoginParams struct {
+	ID         uuid.UUID
+	PersonID   uuid.UUID
+	PinVersion int32
+	DeviceKey  string
+	Address    string
+	Agent      string
+	BeganAt    time.Time
+}
+
+func (q *Queries) InsertLogin(ctx context.Context, arg InsertLoginParams) error {
+	_, err := q.db.Exec(ctx, insertLogin,
+		arg.ID,
+		arg.PersonID,
+		arg.PinVersion,
+		arg.DeviceKey,
+		arg.Address,
+		arg.Agent,
+		arg.BeganAt,
+	)
+	return err
+}
+
+const insertPINFailure = `-- name: InsertPINFailure :exec
+insert into pin_failures (at, person_id, lane, address) values ($1, $2, $3, $4)
+`
+
+type InsertPINFailureParams struct {
+	At       time.Time
+	PersonID uuid.UUID
+	Lane     string
+	Address  string
+}
+
+func (q *Queries) InsertPINFailure(ctx context.Context, arg InsertPINFailureParams) error {
+	_, err := q.db.Exec(ctx, insertPINFailure,
+		arg.At,
+		arg.PersonID,
+		arg.Lane,
+		arg.Address,
+	)
+	return err
+}
+
 const insertPerson = `-- name: InsertPerson :exec
 insert into people (id, name, role, pin_hash) values ($1, $2, $3, $4)
 `
@@ -1029,7 +1296,7 @@ func (q *Queries) InsertPerson(ctx context.Context, arg InsertPersonParams) erro
 }
 
 const insertPhoto = `-- name: InsertPhoto :exec
-insert into photos (id, run_id, person_id, media_type, bytes, digest) values ($1, $2, $3, $4, $5, $6) on conflict do nothing
+insert into photos (id, run_id, person_id, media_type, bytes, digest, sha256, shown) values ($1, $2, $3, $4, $5, '', $6, $7)
 `
 
 type InsertPhotoParams struct {
@@ -1038,7 +1305,8 @@ type InsertPhotoParams struct {
 	PersonID  uuid.UUID
 	MediaType string
 	Bytes     []byte
-	Digest    string
+	Sha256    string
+	Shown     []byte
 }
 
 func (q *Queries) InsertPhoto(ctx context.Context, arg InsertPhotoParams) error {
@@ -1048,7 +1316,8 @@ func (q *Queries) InsertPhoto(ctx context.Context, arg InsertPhotoParams) error 
 		arg.PersonID,
 		arg.MediaType,
 		arg.Bytes,
-		arg.Digest,
+		arg.Sha256,
+		arg.Shown,
 	)
 	return err
 }
@@ -1190,7 +1459,7 @@ func (q *Queries) InsertRecord(ctx context.Context, arg InsertRecordParams) erro
 }
 
 const insertRun = `-- name: InsertRun :exec
-insert into runs (id, joint_id, plan_id, started_by) values ($1, $2, $3, $4)
+insert into runs (id, joint_id, plan_id, started_by, started_at) values ($1, $2, $3, $4, $5)
 `
 
 type InsertRunParams struct {
@@ -1198,6 +1467,7 @@ type InsertRunParams struct {
 	JointID   uuid.UUID
 	PlanID    uuid.UUID
 	StartedBy string
+	StartedAt time.Time
 }
 
 func (q *Queries) InsertRun(ctx context.Context, arg InsertRunParams) error {
@@ -1206,6 +1476,7 @@ func (q *Queries) InsertRun(ctx context.Context, arg InsertRunParams) error {
 		arg.JointID,
 		arg.PlanID,
 		arg.StartedBy,
+		arg.StartedAt,
 	)
 	return err
 }
@@ -1693,15 +1964,14 @@ func (q *Queries) ListPackages(ctx context.Context) ([]ListPackagesRow, error) {
 }
 
 const listPeople = `-- name: ListPeople :many
-select id, name, role, active, locked_until from people where active order by name
+select id, name, role, active from people where active order by name
 `
 
 type ListPeopleRow struct {
-	ID          uuid.UUID
-	Name        string
-	Role        string
-	Active      bool
-	LockedUntil *time.Time
+	ID     uuid.UUID
+	Name   string
+	Role   string
+	Active bool
 }
 
 func (q *Queries) ListPeople(ctx context.Context) ([]ListPeopleRow, error) {
@@ -1718,7 +1988,6 @@ func (q *Queries) ListPeople(ctx context.Context) ([]ListPeopleRow, error) {
 			&i.Name,
 			&i.Role,
 			&i.Active,
-			&i.LockedUntil,
 		); err != nil {
 			return nil, err
 		}
@@ -1937,6 +2206,24 @@ func (q *Queries) LockDevice(ctx context.Context, tag string) (Device, error) {
 	return i, err
 }
 
+const lockDeviceKey = `-- name: LockDeviceKey :one
+select id, public_key, made_at, spoke_at, backlog, backlog_from from device_keys where id = $1 for update
+`
+
+func (q *Queries) LockDeviceKey(ctx context.Context, id string) (DeviceKey, error) {
+	row := q.db.QueryRow(ctx, lockDeviceKey, id)
+	var i DeviceKey
+	err := row.Scan(
+		&i.ID,
+		&i.PublicKey,
+		&i.MadeAt,
+		&i.SpokeAt,
+		&i.Backlog,
+		&i.BacklogFrom,
+	)
+	return i, err
+}
+
 const lockJoint = `-- name: LockJoint :one
 select id, tag, name, area, equipment, service, family, package, nameplate, specification_version, bolts, make, glyph, stop, summary, present_run, updated_at, search from joints where tag = $1 for update
 `
@@ -1968,7 +2255,7 @@ func (q *Queries) LockJoint(ctx context.Context, tag string) (Joint, error) {
 }
 
 const lockRun = `-- name: LockRun :one
-select id, joint_id, plan_id, last_seq, last_hash, started_by, started_at, sealed_at from runs where id = $1 for update
+select id, joint_id, plan_id, last_seq, last_hash, started_by, started_at, sealed_at, size from runs where id = $1 for update
 `
 
 func (q *Queries) LockRun(ctx context.Context, id uuid.UUID) (Run, error) {
@@ -1983,6 +2270,7 @@ func (q *Queries) LockRun(ctx context.Context, id uuid.UUID) (Run, error) {
 		&i.StartedBy,
 		&i.StartedAt,
 		&i.SealedAt,
+		&i.Size,
 	)
 	return i, err
 }
@@ -2007,6 +2295,31 @@ func (q *Queries) NextRecordNumber(ctx context.Context) (int64, error) {
 	var column_1 int64
 	err := row.Scan(&column_1)
 	return column_1, err
+}
+
+const onShift = `-- name: OnShift :one
+select exists (select from device_shifts where key_id = $1 and person_id = $2 and began_at - $3::interval <= $4::timestamptz
+  and began_at + interval '30 days' >= $4::timestamptz and (ended_at is null or ended_at + $3::interval >= $4::timestamptz))
+`
+
+type OnShiftParams struct {
+	KeyID    string
+	PersonID uuid.UUID
+	Slack    time.Duration
+	At       time.Time
+}
+
+// Whether a person was at work on a device at a time, give or take the slack of clocks; nobody is for more than thirty days.
+func (q *Queries) OnShift(ctx context.Context, arg OnShiftParams) (bool, error) {
+	row := q.db.QueryRow(ctx, onShift,
+		arg.KeyID,
+		arg.PersonID,
+		arg.Slack,
+		arg.At,
+	)
+	var exists bool
+	err := row.Scan(&exists)
+	return exists, err
 }
 
 const openDoubts = `-- name: OpenDoubts :many
@@ -2154,9 +2467,61 @@ func (q *Queries) OpenLoans(ctx context.Context) ([]ToolLoan, error) {
 	return items, nil
 }
 
+const openLogins = `-- name: OpenLogins :many
+select l.id, l.person_id, l.pin_version, l.device_key, l.address, l.agent, l.began_at, l.seen_at, l.ended_at, l.ended_why, p.name, p.role from logins l join people p on p.id = l.person_id where l.ended_at is null and l.seen_at > $1::timestamptz order by l.seen_at desc limit 500
+`
+
+type OpenLoginsRow struct {
+	ID         uuid.UUID
+	PersonID   uuid.UUID
+	PinVersion int32
+	DeviceKey  string
+	Address    string
+	Agent      string
+	BeganAt    time.Time
+	SeenAt     time.Time
+	EndedAt    *time.Time
+	EndedWhy   string
+	Name       string
+	Role       string
+}
+
+func (q *Queries) OpenLogins(ctx context.Context, since time.Time) ([]OpenLoginsRow, error) {
+	rows, err := q.db.Query(ctx, openLogins, since)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []OpenLoginsRow{}
+	for rows.Next() {
+		var i OpenLoginsRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.PersonID,
+			&i.PinVersion,
+			&i.DeviceKey,
+			&i.Address,
+			&i.Agent,
+			&i.BeganAt,
+			&i.SeenAt,
+			&i.EndedAt,
+			&i.EndedWhy,
+			&i.Name,
+			&i.Role,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const openRuns = `-- name: OpenRuns :many
 select r.id, r.plan_id, r.last_seq, r.last_hash, r.started_at, r.started_by, j.tag, j.name, j.area, j.family, j.bolts, j.glyph from runs r join joints j on j.id = r.joint_id
-where r.sealed_at is null order by r.started_at desc
+where r.sealed_at is null order by r.started_at desc, r.id desc
 `
 
 type OpenRunsRow struct {
@@ -2207,6 +2572,52 @@ func (q *Queries) OpenRuns(ctx context.Context) ([]OpenRunsRow, error) {
 	return items, nil
 }
 
+const pINFailures = `-- name: PINFailures :one
+select count(*) filter (where person_id = $1 and lane = $2)::int as in_lane,
+  count(*) filter (where address = $3 and $3::text <> '')::int as from_address,
+  count(*) filter (where lane = '')::int as by_strangers,
+  coalesce(max(at) filter (where person_id = $1 and lane = $2), 'epoch')::timestamptz as last_in_lane,
+  coalesce(max(at) filter (where address = $3), 'epoch')::timestamptz as last_from_address,
+  coalesce(max(at) filter (where lane = ''), 'epoch')::timestamptz as last_by_strangers
+from pin_failures where at > $4::timestamptz
+`
+
+type PINFailuresParams struct {
+	Person  uuid.UUID
+	Lane    string
+	Address string
+	Since   time.Time
+}
+
+type PINFailuresRow struct {
+	InLane          int32
+	FromAddress     int32
+	ByStrangers     int32
+	LastInLane      time.Time
+	LastFromAddress time.Time
+	LastByStrangers time.Time
+}
+
+// Wrong PINs in a lane of a person, from an address and in all since a time, with the last of each.
+func (q *Queries) PINFailures(ctx context.Context, arg PINFailuresParams) (PINFailuresRow, error) {
+	row := q.db.QueryRow(ctx, pINFailures,
+		arg.Person,
+		arg.Lane,
+		arg.Address,
+		arg.Since,
+	)
+	var i PINFailuresRow
+	err := row.Scan(
+		&i.InLane,
+		&i.FromAddress,
+		&i.ByStrangers,
+		&i.LastInLane,
+		&i.LastFromAddress,
+		&i.LastByStrangers,
+	)
+	return i, err
+}
+
 const packageSpecifications = `-- name: PackageSpecifications :many
 select j.tag, j.family, s.data from joints j join specifications s on s.joint_id = j.id and s.version = j.specification_version where j.package = $1 order by j.tag
 `
@@ -2230,6 +2641,86 @@ func (q *Queries) PackageSpecifications(ctx context.Context, package_ *string) (
 			return nil, err
 		}
 		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const personByName = `-- name: PersonByName :one
+select id, name, role, pin_hash, active, failed_attempts, locked_until, created_at, pin_version, pin_set_at, retired_at from people where name = $1
+`
+
+func (q *Queries) PersonByName(ctx context.Context, name string) (Person, error) {
+	row := q.db.QueryRow(ctx, personByName, name)
+	var i Person
+	err := row.Scan(
+		&i.ID,
+		&i.Name,
+		&i.Role,
+		&i.PinHash,
+		&i.Active,
+		&i.FailedAttempts,
+		&i.LockedUntil,
+		&i.CreatedAt,
+		&i.PinVersion,
+		&i.PinSetAt,
+		&i.RetiredAt,
+	)
+	return i, err
+}
+
+const photoEvent = `-- name: PhotoEvent :one
+select body from events where run_id = $1 and body like '%' || $2::text || '%' order by seq limit 1
+`
+
+type PhotoEventParams struct {
+	RunID uuid.UUID
+	Photo string
+}
+
+// The event of a run that names a picture.
+func (q *Queries) PhotoEvent(ctx context.Context, arg PhotoEventParams) (string, error) {
+	row := q.db.QueryRow(ctx, photoEvent, arg.RunID, arg.Photo)
+	var body string
+	err := row.Scan(&body)
+	return body, err
+}
+
+const photoThere = `-- name: PhotoThere :one
+select run_id, sha256 from photos where id = $1
+`
+
+type PhotoThereRow struct {
+	RunID  uuid.UUID
+	Sha256 string
+}
+
+func (q *Queries) PhotoThere(ctx context.Context, id uuid.UUID) (PhotoThereRow, error) {
+	row := q.db.QueryRow(ctx, photoThere, id)
+	var i PhotoThereRow
+	err := row.Scan(&i.RunID, &i.Sha256)
+	return i, err
+}
+
+const photosOf = `-- name: PhotosOf :many
+select id from photos where run_id = $1
+`
+
+func (q *Queries) PhotosOf(ctx context.Context, runID uuid.UUID) ([]uuid.UUID, error) {
+	rows, err := q.db.Query(ctx, photosOf, runID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []uuid.UUID{}
+	for rows.Next() {
+		var id uuid.UUID
+		if err := rows.Scan(&id); err != nil {
+			return nil, err
+		}
+		items = append(items, id)
 	}
 	if err := rows.Err(); err != nil {
 		return nil, err
@@ -2368,6 +2859,21 @@ func (q *Queries) PutDevice(ctx context.Context, arg PutDeviceParams) error {
 	return err
 }
 
+const putDeviceKey = `-- name: PutDeviceKey :exec
+insert into device_keys (id, public_key, made_at, spoke_at) values ($1, $2, $3, $3) on conflict (id) do nothing
+`
+
+type PutDeviceKeyParams struct {
+	ID        string
+	PublicKey []byte
+	Now       time.Time
+}
+
+func (q *Queries) PutDeviceKey(ctx context.Context, arg PutDeviceKeyParams) error {
+	_, err := q.db.Exec(ctx, putDeviceKey, arg.ID, arg.PublicKey, arg.Now)
+	return err
+}
+
 const putPackage = `-- name: PutPackage :exec
 insert into packages (code, name) values ($1, $2) on conflict (code) do update set name = excluded.name
 `
@@ -2393,20 +2899,6 @@ type PutSettingParams struct {
 
 func (q *Queries) PutSetting(ctx context.Context, arg PutSettingParams) error {
 	_, err := q.db.Exec(ctx, putSetting, arg.Key, arg.Value)
-	return err
-}
-
-const putSignIn = `-- name: PutSignIn :exec
-insert into sign_ins (device, person_id) values ($1, $2) on conflict (device, person_id) do update set at = now()
-`
-
-type PutSignInParams struct {
-	Device   string
-	PersonID uuid.UUID
-}
-
-func (q *Queries) PutSignIn(ctx context.Context, arg PutSignInParams) error {
-	_, err := q.db.Exec(ctx, putSignIn, arg.Device, arg.PersonID)
 	return err
 }
 
@@ -2512,6 +3004,20 @@ func (q *Queries) RecordsOfJoint(ctx context.Context, jointID uuid.UUID) ([]Reco
 	return items, nil
 }
 
+const retirePerson = `-- name: RetirePerson :exec
+update people set active = false, retired_at = $2 where id = $1
+`
+
+type RetirePersonParams struct {
+	ID        uuid.UUID
+	RetiredAt *time.Time
+}
+
+func (q *Queries) RetirePerson(ctx context.Context, arg RetirePersonParams) error {
+	_, err := q.db.Exec(ctx, retirePerson, arg.ID, arg.RetiredAt)
+	return err
+}
+
 const returnLoan = `-- name: ReturnLoan :execrows
 update tool_loans set back_by = $2, back_at = $3, care = $4 where tag = $1 and back_at is null
 `
@@ -2536,31 +3042,47 @@ func (q *Queries) ReturnLoan(ctx context.Context, arg ReturnLoanParams) (int64, 
 	return result.RowsAffected(), nil
 }
 
-const runEvents = `-- name: RunEvents :many
-select run_id, seq, id, kind, at, received_at, person_id, tools, body, prev_hash, hash from events where run_id = $1 order by seq
+const returnPerson = `-- name: ReturnPerson :exec
+update people set active = true, retired_at = null where id = $1
 `
 
-func (q *Queries) RunEvents(ctx context.Context, runID uuid.UUID) ([]Event, error) {
+func (q *Queries) ReturnPerson(ctx context.Context, id uuid.UUID) error {
+	_, err := q.db.Exec(ctx, returnPerson, id)
+	return err
+}
+
+const runEvents = `-- name: RunEvents :many
+select e.seq, e.received_at, e.prev_hash, e.hash, e.body, r.last_seq, r.last_hash from events e join runs r on r.id = e.run_id where e.run_id = $1 order by e.seq
+`
+
+type RunEventsRow struct {
+	Seq        int32
+	ReceivedAt time.Time
+	PrevHash   string
+	Hash       string
+	Body       string
+	LastSeq    int32
+	LastHash   string
+}
+
+// With the head that the run names at the same moment.
+func (q *Queries) RunEvents(ctx context.Context, runID uuid.UUID) ([]RunEventsRow, error) {
 	rows, err := q.db.Query(ctx, runEvents, runID)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	items := []Event{}
+	items := []RunEventsRow{}
 	for rows.Next() {
-		var i Event
+		var i RunEventsRow
 		if err := rows.Scan(
-			&i.RunID,
 			&i.Seq,
-			&i.ID,
-			&i.Kind,
-			&i.At,
 			&i.ReceivedAt,
-			&i.PersonID,
-			&i.Tools,
-			&i.Body,
 			&i.PrevHash,
 			&i.Hash,
+			&i.Body,
+			&i.LastSeq,
+			&i.LastHash,
 		); err != nil {
 			return nil, err
 		}
@@ -2583,6 +3105,20 @@ type SealRunParams struct {
 
 func (q *Queries) SealRun(ctx context.Context, arg SealRunParams) error {
 	_, err := q.db.Exec(ctx, sealRun, arg.ID, arg.SealedAt)
+	return err
+}
+
+const seeLogin = `-- name: SeeLogin :exec
+update logins set seen_at = $2 where id = $1
+`
+
+type SeeLoginParams struct {
+	ID     uuid.UUID
+	SeenAt time.Time
+}
+
+func (q *Queries) SeeLogin(ctx context.Context, arg SeeLoginParams) error {
+	_, err := q.db.Exec(ctx, seeLogin, arg.ID, arg.SeenAt)
 	return err
 }
 
@@ -2636,21 +3172,33 @@ func (q *Queries) SetJointState(ctx context.Context, arg SetJointStateParams) er
 	return err
 }
 
-const setPIN = `-- name: SetPIN :execrows
-update people set pin_hash = $2, failed_attempts = 0, locked_until = null where name = $1
+const setPIN = `-- name: SetPIN :exec
+update people set pin_hash = $2, pin_version = pin_version + 1, pin_set_at = $3 where id = $1
 `
 
 type SetPINParams struct {
-	Name    string
-	PinHash string
+	ID       uuid.UUID
+	PinHash  string
+	PinSetAt time.Time
 }
 
-func (q *Queries) SetPIN(ctx context.Context, arg SetPINParams) (int64, error) {
-	result, err := q.db.Exec(ctx, setPIN, arg.Name, arg.PinHash)
-	if err != nil {
-		return 0, err
-	}
-	return result.RowsAffected(), nil
+func (q *Queries) SetPIN(ctx context.Context, arg SetPINParams) error {
+	_, err := q.db.Exec(ctx, setPIN, arg.ID, arg.PinHash, arg.PinSetAt)
+	return err
+}
+
+const setRole = `-- name: SetRole :exec
+update people set role = $2 where id = $1
+`
+
+type SetRoleParams struct {
+	ID   uuid.UUID
+	Role string
+}
+
+func (q *Queries) SetRole(ctx context.Context, arg SetRoleParams) error {
+	_, err := q.db.Exec(ctx, setRole, arg.ID, arg.Role)
+	return err
 }
 
 const setRunPlan = `-- name: SetRunPlan :exec
@@ -2667,17 +3215,18 @@ func (q *Queries) SetRunPlan(ctx context.Context, arg SetRunPlanParams) error {
 	return err
 }
 
-const signedInOn = `-- name: SignedInOn :one
-select exists (select from sign_ins where device = $1 and person_id = $2 and at > now() - interval '30 days')
+const signedInBefore = `-- name: SignedInBefore :one
+select exists (select from sign_ins where person_id = $1 and at > $2::timestamptz - interval '30 days')
 `
 
-type SignedInOnParams struct {
-	Device   string
+type SignedInBeforeParams struct {
 	PersonID uuid.UUID
+	Since    time.Time
 }
 
-func (q *Queries) SignedInOn(ctx context.Context, arg SignedInOnParams) (bool, error) {
-	row := q.db.QueryRow(ctx, signedInOn, arg.Device, arg.PersonID)
+// Whether a person had signed in anywhere in the thirty days before devices had keys.
+func (q *Queries) SignedInBefore(ctx context.Context, arg SignedInBeforeParams) (bool, error) {
+	row := q.db.QueryRow(ctx, signedInBefore, arg.PersonID, arg.Since)
 	var exists bool
 	err := row.Scan(&exists)
 	return exists, err
@@ -2770,4 +3319,20 @@ func (q *Queries) UpdateJoint(ctx context.Context, arg UpdateJointParams) error 
 		arg.Nameplate,
 	)
 	return err
+}
+
+const wasOnDevice = `-- name: WasOnDevice :one
+select exists (select from device_shifts where key_id = $1 and person_id = $2)
+`
+
+type WasOnDeviceParams struct {
+	KeyID    string
+	PersonID uuid.UUID
+}
+
+func (q *Queries) WasOnDevice(ctx context.Context, arg WasOnDeviceParams) (bool, error) {
+	row := q.db.QueryRow(ctx, wasOnDevice, arg.KeyID, arg.PersonID)
+	var exists bool
+	err := row.Scan(&exists)
+	return exists, err
 }

@@ -1,30 +1,94 @@
 -- name: ListPeople :many
-select id, name, role, active, locked_until from people where active order by name;
+select id, name, role, active from people where active order by name;
+
+-- name: EveryPerson :many
+select * from people order by active desc, name;
 
 -- name: GetPerson :one
 select * from people where id = $1;
 
+-- name: PersonByName :one
+select * from people where name = $1;
+
 -- name: InsertPerson :exec
 insert into people (id, name, role, pin_hash) values ($1, $2, $3, $4);
 
--- name: SetPIN :execrows
-update people set pin_hash = $2, failed_attempts = 0, locked_until = null where name = $1;
+-- name: SetPIN :exec
+update people set pin_hash = $2, pin_version = pin_version + 1, pin_set_at = $3 where id = $1;
 
--- name: CountAttempt :one
--- Counts an attempt before the PIN is looked at, so that parallel guesses count too; no row when the person is locked.
-update people set failed_attempts = failed_attempts + 1,
-  locked_until = case when failed_attempts + 1 >= sqlc.arg(most)::int then now() + sqlc.arg(pause)::interval else locked_until end
-where id = sqlc.arg(id) and active and (locked_until is null or locked_until < now())
-returning failed_attempts;
+-- name: SetRole :exec
+update people set role = $2 where id = $1;
 
--- name: ClearAttempts :exec
-update people set failed_attempts = 0, locked_until = null where id = $1;
+-- name: RetirePerson :exec
+update people set active = false, retired_at = $2 where id = $1;
 
--- name: PutSignIn :exec
-insert into sign_ins (device, person_id) values ($1, $2) on conflict (device, person_id) do update set at = now();
+-- name: ReturnPerson :exec
+update people set active = true, retired_at = null where id = $1;
 
--- name: SignedInOn :one
-select exists (select from sign_ins where device = $1 and person_id = $2 and at > now() - interval '30 days');
+-- name: InsertPINFailure :exec
+insert into pin_failures (at, person_id, lane, address) values ($1, $2, $3, $4);
+
+-- name: PINFailures :one
+-- Wrong PINs in a lane of a person, from an address and in all since a time, with the last of each.
+select count(*) filter (where person_id = sqlc.arg(person) and lane = sqlc.arg(lane))::int as in_lane,
+  count(*) filter (where address = sqlc.arg(address) and sqlc.arg(address)::text <> '')::int as from_address,
+  count(*) filter (where lane = '')::int as by_strangers,
+  coalesce(max(at) filter (where person_id = sqlc.arg(person) and lane = sqlc.arg(lane)), 'epoch')::timestamptz as last_in_lane,
+  coalesce(max(at) filter (where address = sqlc.arg(address)), 'epoch')::timestamptz as last_from_address,
+  coalesce(max(at) filter (where lane = ''), 'epoch')::timestamptz as last_by_strangers
+from pin_failures where at > sqlc.arg(since)::timestamptz;
+
+-- name: ForgetPINFailures :exec
+-- After the right PIN the lane is free again; what is older than a day says nothing any more.
+delete from pin_failures where person_id = $1 and lane = $2 or at < sqlc.arg(before)::timestamptz;
+
+-- name: WasOnDevice :one
+select exists (select from device_shifts where key_id = $1 and person_id = $2);
+
+-- name: InsertLogin :exec
+insert into logins (id, person_id, pin_version, device_key, address, agent, began_at, seen_at) values ($1, $2, $3, $4, $5, $6, $7, $7);
+
+-- name: GetLogin :one
+select l.*, p.name, p.role, p.active, p.pin_version as pin_now from logins l join people p on p.id = l.person_id where l.id = $1;
+
+-- name: SeeLogin :exec
+update logins set seen_at = $2 where id = $1;
+
+-- name: EndLogin :execrows
+update logins set ended_at = $2, ended_why = $3 where id = $1 and ended_at is null;
+
+-- name: EndLoginsOf :many
+update logins set ended_at = $2, ended_why = $3 where person_id = $1 and ended_at is null returning id, device_key;
+
+-- name: OpenLogins :many
+select l.*, p.name, p.role from logins l join people p on p.id = l.person_id where l.ended_at is null and l.seen_at > sqlc.arg(since)::timestamptz order by l.seen_at desc limit 500;
+
+-- name: SignedInBefore :one
+-- Whether a person had signed in anywhere in the thirty days before devices had keys.
+select exists (select from sign_ins where person_id = $1 and at > sqlc.arg(since)::timestamptz - interval '30 days');
+
+-- name: PutDeviceKey :exec
+insert into device_keys (id, public_key, made_at, spoke_at) values ($1, $2, sqlc.arg(now), sqlc.arg(now)) on conflict (id) do nothing;
+
+-- name: LockDeviceKey :one
+select * from device_keys where id = $1 for update;
+
+-- name: DeviceSpoke :exec
+update device_keys set spoke_at = $2, backlog = $3, backlog_from = $4 where id = $1;
+
+-- name: EndShiftsOf :exec
+update device_shifts set ended_at = $2 where person_id = $1 and ended_at is null;
+
+-- name: EndShifts :exec
+update device_shifts set ended_at = $2 where key_id = $1 and ended_at is null;
+
+-- name: BeginShift :exec
+insert into device_shifts (key_id, person_id, began_at) values ($1, $2, $3);
+
+-- name: OnShift :one
+-- Whether a person was at work on a device at a time, give or take the slack of clocks; nobody is for more than thirty days.
+select exists (select from device_shifts where key_id = $1 and person_id = $2 and began_at - sqlc.arg(slack)::interval <= sqlc.arg(at)::timestamptz
+  and began_at + interval '30 days' >= sqlc.arg(at)::timestamptz and (ended_at is null or ended_at + sqlc.arg(slack)::interval >= sqlc.arg(at)::timestamptz));
 
 -- name: LatestHouseRules :one
 select * from house_rules order by version desc limit 1;
@@ -133,7 +197,7 @@ select * from plans where id = $1;
 select * from plans where joint_id = $1 order by version desc limit 1;
 
 -- name: InsertRun :exec
-insert into runs (id, joint_id, plan_id, started_by) values ($1, $2, $3, $4);
+insert into runs (id, joint_id, plan_id, started_by, started_at) values ($1, $2, $3, $4, $5);
 
 -- name: GetRun :one
 select * from runs where id = $1;
@@ -142,23 +206,25 @@ select * from runs where id = $1;
 select * from runs where id = $1 for update;
 
 -- name: AdvanceRun :exec
-update runs set last_seq = $2, last_hash = $3 where id = $1;
+update runs set last_seq = $2, last_hash = $3, size = $4 where id = $1;
 
 -- name: SealRun :exec
 update runs set sealed_at = $2 where id = $1;
 
 -- name: OpenRuns :many
 select r.id, r.plan_id, r.last_seq, r.last_hash, r.started_at, r.started_by, j.tag, j.name, j.area, j.family, j.bolts, j.glyph from runs r join joints j on j.id = r.joint_id
-where r.sealed_at is null order by r.started_at desc;
+where r.sealed_at is null order by r.started_at desc, r.id desc;
 
 -- name: RunEvents :many
-select * from events where run_id = $1 order by seq;
+-- With the head that the run names at the same moment.
+select e.seq, e.received_at, e.prev_hash, e.hash, e.body, r.last_seq, r.last_hash from events e join runs r on r.id = e.run_id where e.run_id = $1 order by e.seq;
 
 -- name: EventsByID :many
-select id, run_id, seq, body from events where id = any($1::uuid[]);
+select id, run_id, seq, body, sent_sha256 from events where id = any($1::uuid[]);
 
 -- name: InsertEvent :exec
-insert into events (run_id, seq, id, kind, at, received_at, person_id, tools, body, prev_hash, hash) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11);
+insert into events (run_id, seq, id, kind, at, received_at, person_id, tools, body, prev_hash, hash, sent_sha256, device_key, proof)
+values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14);
 
 -- name: NextRecordNumber :one
 select nextval('record_numbers')::bigint;
@@ -185,7 +251,17 @@ insert into signing_keys (id, public_key, private_key) values ($1, $2, $3) on co
 select * from signing_keys order by made_at, id;
 
 -- name: InsertPhoto :exec
-insert into photos (id, run_id, person_id, media_type, bytes, digest) values ($1, $2, $3, $4, $5, $6) on conflict do nothing;
+insert into photos (id, run_id, person_id, media_type, bytes, digest, sha256, shown) values ($1, $2, $3, $4, $5, '', $6, $7);
+
+-- name: PhotoThere :one
+select run_id, sha256 from photos where id = $1;
+
+-- name: PhotoEvent :one
+-- The event of a run that names a picture.
+select body from events where run_id = $1 and body like '%' || sqlc.arg(photo)::text || '%' order by seq limit 1;
+
+-- name: PhotosOf :many
+select id from photos where run_id = $1;
 
 -- name: GetPhoto :one
 select * from photos where id = $1;
@@ -321,6 +397,9 @@ update devices set last_seq = $2 where tag = $1;
 
 -- name: InsertDeviceResult :exec
 insert into device_results (tag, seq, at, body) values ($1, $2, $3, $4);
+
+-- name: GetDeviceResult :one
+select body from device_results where tag = $1 and seq = $2;
 
 -- name: DeviceResultsAfter :many
 select * from device_results where tag = $1 and seq > $2 order by seq limit 100;

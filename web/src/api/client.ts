@@ -25,6 +25,7 @@ export type CheckState = S['CheckState'];
 export type ProcedureCheck = S['ProcedureCheck'];
 export type Person = S['Person'];
 export type Session = S['Session'];
+export type LoginRow = S['LoginRow'];
 export type Tool = S['Tool'];
 export type SetUp = S['SetUp'];
 export type Offer = S['Offer'];
@@ -46,17 +47,7 @@ export type Reading = S['Reading'];
 export type Verification = S['Verification'];
 export type Problem = S['Problem'];
 
-/** A name for this device, so that what was recorded here without network is known to come from here. */
-export function device(): string {
-  let d = localStorage.getItem('device');
-  if (!d) {
-    d = crypto.randomUUID();
-    localStorage.setItem('device', d);
-  }
-  return d;
-}
-
-export const api = createClient<paths>({ baseUrl: '/api', headers: { 'X-Device': device() } });
+export const api = createClient<paths>({ baseUrl: '/api' });
 
 /** What the server refused, in its own words. */
 export class Refused extends Error {

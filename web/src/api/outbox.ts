@@ -1,30 +1,9 @@
-import Dexie, { type EntityTable } from 'dexie';
 import { useEffect, useState, useSyncExternalStore } from 'react';
 import { v7 as uuidv7 } from 'uuid';
 import { fold, loadCore, sha256 } from '../core/core';
-import { api, device, type Entry, must, type Person, Refused, type RunEvent, type RunState, type RunView } from './client';
-
-/** An event recorded on this device that the server has not acknowledged yet. */
-interface Waiting {
-  n?: number;
-  id: string;
-  run: string;
-  event: RunEvent;
-  refused?: string;
-}
-
-interface KeptRun {
-  id: string;
-  tag: string;
-  view: RunView;
-}
-
-interface WaitingPhoto {
-  id: string;
-  run: string;
-  data: Blob;
-  refused?: string; // why the server would not take it
-}
+import { api, type Entry, must, type Person, Refused, type RunEvent, type RunState, type RunView } from './client';
+import { proveEvent } from './deviceKey';
+import { db, type Waiting } from './kept';
 
 /** How an event names a picture: by its identifier, and by the digest of its bytes, so that no other can stand in for it. */
 export interface KeptPhoto {
@@ -32,23 +11,16 @@ export interface KeptPhoto {
   photoSha256: string;
 }
 
-// The device's own memory: what was recorded is here before anything is sent, and survives closing the browser.
-const db = new Dexie('dynacor') as Dexie & {
-  waiting: EntityTable<Waiting, 'n'>;
-  runs: EntityTable<KeptRun, 'id'>;
-  photos: EntityTable<WaitingPhoto, 'id'>;
-};
-db.version(1).stores({ waiting: '++n, id, run', runs: 'id, tag', photos: 'id, run' });
-
 // ---- what the sync mark tells ----
 
 export interface SyncState {
   waiting: number;
   refused: number;
   since: number | undefined; // no signal since, ms
+  clockOff: number; // by how many ms this device's clock is ahead, when that is more than a moment; else 0
 }
 
-let sync: SyncState = { waiting: 0, refused: 0, since: undefined };
+let sync: SyncState = { waiting: 0, refused: 0, since: undefined, clockOff: 0 };
 const syncListeners = new Set<() => void>();
 
 function setSync(change: Partial<SyncState>) {
@@ -160,7 +132,8 @@ export class RunStore {
   /** Keeps an event: on the device first, then it is sent. It counts at once. */
   async add(person: Person, event: Partial<RunEvent> & Pick<RunEvent, 'kind'>): Promise<RunEvent> {
     const full = this.complete(person, event);
-    const w: Waiting = { id: full.id, run: this.id, event: full };
+    const text = JSON.stringify(full);
+    const w: Waiting = { id: full.id, run: this.id, event: full, text, proof: await proveEvent(this.id, text) };
     w.n = await db.waiting.add(w);
     setSync({ waiting: sync.waiting + 1 }); // counted before it shows: "all kept" is never said of what is still here
     await loadCore().catch(() => undefined); // without the rules the next question would be the old one; settle asks the server then
@@ -175,16 +148,14 @@ export class RunStore {
     return { ...event, id: uuidv7(), at: new Date().toISOString(), person } as RunEvent;
   }
 
-  /** Takes in what the server said of events sent. */
-  async settle(acks: { id: string; seq: number; refused: string }[]) {
+  /** Takes in what the server said of events sent, in their order. */
+  async settle(sent: Waiting[], acks: { seq: number; refused: string }[]) {
     const { view } = this.value;
-    const sent = new Map(this.value.waiting.map((w) => [w.id, w]));
     const entries: Entry[] = [];
-    for (const a of acks) {
-      const w = sent.get(a.id);
-      if (!w?.n) continue;
+    for (const [i, w] of sent.entries()) {
+      const a = acks[i];
+      if (!a || !w.n) continue;
       if (a.refused) {
-        w.refused = a.refused;
         await db.waiting.update(w.n, { refused: a.refused });
       } else {
         entries.push({ seq: a.seq, receivedAt: new Date().toISOString(), prevHash: '', hash: '', event: w.event });
@@ -192,13 +163,39 @@ export class RunStore {
       }
     }
     const known = new Set(view?.entries.map((e) => e.event.id));
-    const next = view && { ...view, entries: [...view.entries, ...entries.filter((e) => !known.has(e.event.id))] };
+    const last = view?.entries.length ?? 0;
+    const fresh = entries.filter((e) => !known.has(e.event.id));
+    const next = view && { ...view, entries: [...view.entries, ...fresh] };
     if (next) await db.runs.put({ id: this.id, tag: next.joint.tag, view: next });
     const waiting = await db.waiting.where('run').equals(this.id).sortBy('n');
     this.set(next ? { view: next, waiting } : { waiting });
     // Another device may have added events between: the server's order is the one that counts.
-    const last = view?.entries.length ?? 0;
-    if (!globalThis.dynacorCore || acks.some((a, i) => a.seq > 0 && a.seq !== last + i + 1)) await this.refresh();
+    if (!globalThis.dynacorCore || fresh.some((e, i) => e.seq !== last + i + 1)) await this.refresh();
+  }
+
+  /** Takes in what was added elsewhere: the entries that came with the note, or those behind the ones known here. seq 0: look at everything again. */
+  async hear(note: { seq: number; entries?: Entry[] }): Promise<void> {
+    const { view } = this.value;
+    if (!view || note.seq === 0 || !globalThis.dynacorCore) return this.refresh();
+    const have = view.entries.length;
+    if (note.seq <= have) return;
+    let fresh = note.entries ?? [];
+    if (fresh[0]?.seq !== have + 1) {
+      try {
+        fresh = await must(api.GET('/runs/{id}/events', { params: { path: { id: this.id }, query: { after: have } } }));
+      } catch {
+        return this.refresh();
+      }
+    }
+    const now = this.value.view; // what was sent from here meanwhile may have been acknowledged
+    if (!now || now.entries.length !== have) return this.hear({ seq: note.seq });
+    await this.put({ ...now, entries: [...now.entries, ...fresh] });
+  }
+
+  /** The hash of the last entry, to which a signature is bound; asked for when it is not known here. */
+  async head(): Promise<string> {
+    if (!this.value.view?.entries.at(-1)?.hash) await this.refresh();
+    return this.value.view?.entries.at(-1)?.hash ?? '';
   }
 
   /** Throws away an event that the server refused, after the person has read why. */
@@ -268,21 +265,26 @@ export async function flush(): Promise<void> {
 async function send(): Promise<boolean> {
   let went = false;
   const byRun = new Map<string, Waiting[]>();
-  for (const w of await db.waiting.orderBy('n').toArray()) {
-    if (w.refused) continue;
-    byRun.set(w.run, [...(byRun.get(w.run) ?? []), w]);
-  }
+  const all = (await db.waiting.orderBy('n').toArray()).filter((w) => !w.refused);
+  for (const w of all) byRun.set(w.run, [...(byRun.get(w.run) ?? []), w]);
+  let left = all.length;
   try {
-    for (const [run, list] of byRun) {
+    for (const [run, whole] of byRun) {
+      const list = whole.slice(0, 200);
+      left -= list.length;
       await unlessRefused(async () => {
         const res = await must(
           api.POST('/runs/{id}/events', {
-            params: { path: { id: run }, header: { 'X-Device': device() } },
-            body: list.slice(0, 200).map((w) => w.event),
+            params: { path: { id: run } },
+            body: {
+              clock: new Date().toISOString(),
+              left,
+              events: list.map((w) => ({ text: w.text ?? JSON.stringify(w.event), ...(w.proof ? { proof: w.proof } : {}) })),
+            },
           }),
         );
-        setSync({ since: undefined });
-        await runStore(run).settle(res.acks);
+        setSync({ since: undefined, clockOff: res.clockOffMs });
+        await runStore(run).settle(list, res.acks);
         went = true;
       });
     }
@@ -300,8 +302,8 @@ async function send(): Promise<boolean> {
         await db.photos.delete(p.id);
         went = true;
       });
-      // A session that ran out is no fault of the picture: it waits for the next sign-in.
-      if (why && why.problem.status !== 401) await db.photos.update(p.id, { refused: why.message });
+      // Only what is wrong with the picture itself is its fault. Whatever else the server says may pass: it waits, and nothing is dropped.
+      if (why && notTaken.has(why.problem.status ?? 0)) await db.photos.update(p.id, { refused: why.message });
     }
   } catch {
     setSync({ since: sync.since ?? Date.now() });
@@ -309,6 +311,9 @@ async function send(): Promise<boolean> {
   await count();
   return went;
 }
+
+/** Answers that will be the same next time: no such run, too large, no picture, not the one its event names. */
+const notTaken = new Set([404, 410, 413, 415, 422]);
 
 /** Does one thing; what the server refuses of it holds up nothing else. Throws when there is no signal. */
 async function unlessRefused(act: () => Promise<void>): Promise<Refused | undefined> {

@@ -40,6 +40,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/logins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where one is signed in; everybody's for an administrator */
+        get: operations["listLogins"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/logins/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** End a sign-in; the rest of the list comes back */
+        delete: operations["endLogin"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/today": {
         parameters: {
             query?: never;
@@ -202,9 +236,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** The entries of a run after a number, with the number and hash of the last as ETag */
+        get: operations["entriesAfter"];
         put?: never;
-        /** Add events; the same event twice is one event */
+        /** Add events as the device signed them; each is judged by itself, the same one twice is one event */
         post: operations["appendEvents"];
         delete?: never;
         options?: never;
@@ -1015,10 +1050,36 @@ export interface components {
             field: string;
             reason: string;
         };
-        SignIn: {
+        SignInInput: {
             /** Format: uuid */
             personId: string;
             pin: string;
+            deviceKey?: string;
+            deviceProof?: string;
+        };
+        LoginRow: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            role: string;
+            address: string;
+            agent: string;
+            proved: boolean;
+            here: boolean;
+            /** Format: date-time */
+            beganAt: string;
+            /** Format: date-time */
+            seenAt: string;
+        };
+        Parcel: {
+            /** Format: date-time */
+            clock: string;
+            left: number;
+            events: components["schemas"]["SentEvent"][];
+        };
+        SentEvent: {
+            text: string;
+            proof?: string;
         };
         Session: {
             person?: components["schemas"]["Person"];
@@ -1050,6 +1111,7 @@ export interface components {
         };
         Appended: {
             acks: components["schemas"]["Ack"][];
+            clockOffMs: number;
         };
         Attempt: {
             eventId: string;
@@ -1200,6 +1262,13 @@ export interface components {
             ref?: string;
             purpose?: string;
             signer?: components["schemas"]["Person"];
+            head?: string;
+            pinVersion?: number;
+            /** Format: date-time */
+            boundedAt?: string;
+            deviceKey?: string;
+            /** @enum {string} */
+            unproved?: "before_keys" | "no_tls";
             reason?: string;
             note?: string;
         };
@@ -1299,6 +1368,10 @@ export interface components {
                 [key: string]: number;
             };
             dueSoonDays: number;
+            /** Format: double */
+            sessionHours?: number;
+            /** Format: double */
+            sessionIdleHours?: number;
             /** Format: double */
             readingBandPct?: number;
             /** Format: double */
@@ -2036,6 +2109,9 @@ export interface components {
             reason?: string;
         };
         SignatureInput: {
+            /** Format: uuid */
+            id: string;
+            head: string;
             personId: string;
             pin: string;
             purpose: string;
@@ -2130,6 +2206,10 @@ export interface components {
             verdict: components["schemas"]["Verdict"];
             openItems: string[];
             takenBack: string[];
+            workers?: components["schemas"]["Person"][];
+            notProved?: number;
+            clockOff?: number;
+            remarks?: string[];
             announce?: string;
         };
         StoppedJoint: {
@@ -2959,15 +3039,13 @@ export interface operations {
     signIn: {
         parameters: {
             query?: never;
-            header?: {
-                "X-Device"?: string;
-            };
+            header?: never;
             path?: never;
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SignIn"];
+                "application/json": components["schemas"]["SignInInput"];
             };
         };
         responses: {
@@ -2999,6 +3077,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Session"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listLogins: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoginRow"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    endLogin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoginRow"][];
                 };
             };
             default: components["responses"]["Problem"];
@@ -3287,12 +3409,35 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    entriesAfter: {
+        parameters: {
+            query?: {
+                after?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Entry"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     appendEvents: {
         parameters: {
             query?: never;
-            header?: {
-                "X-Device"?: string;
-            };
+            header?: never;
             path: {
                 id: string;
             };
@@ -3300,7 +3445,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Event"][];
+                "application/json": components["schemas"]["Parcel"];
             };
         };
         responses: {

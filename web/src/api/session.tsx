@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { createContext, type ReactNode, useContext, useMemo } from 'react';
 import { api, must, NoSignal, type Person, type Session } from './client';
+import { proveDevice } from './deviceKey';
 import { flush } from './outbox';
 
 interface SessionValue {
@@ -44,7 +45,8 @@ export function SessionProvider({ children }: { children: ReactNode }) {
       loading: q.isPending,
       async signIn(personId, pin) {
         await flush(); // what the one before recorded goes first, under their name
-        put(await must(api.POST('/session', { body: { personId, pin } })));
+        put(await must(api.POST('/session', { body: { personId, pin, ...(await proveDevice(personId)) } })));
+        void flush(); // what waited for somebody to be signed in
       },
       async signOut() {
         await flush();

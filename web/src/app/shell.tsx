@@ -31,10 +31,18 @@ function Mark() {
   );
 }
 
+/** A span as people say it: 3 h, 12 min. */
+const spanText = (ms: number) =>
+  ms >= 172_800_000
+    ? `${Math.round(ms / 86_400_000)} days`
+    : ms >= 5_400_000
+      ? `${Math.round(ms / 3_600_000)} h`
+      : `${Math.round(ms / 60_000)} min`;
+
 /** Tells the truth about what has left this device. */
 export function SyncChip() {
   const s = useSync();
-  const quiet = s.waiting === 0 && s.refused === 0;
+  const quiet = s.waiting === 0 && s.refused === 0 && !s.clockOff;
   const at = s.since ? new Date(s.since).toTimeString().slice(0, 5) : '';
   const text =
     s.refused > 0
@@ -45,7 +53,9 @@ export function SyncChip() {
           : `no signal since ${at}`
         : s.waiting > 0
           ? `${s.waiting} waiting to send`
-          : 'all kept';
+          : s.clockOff
+            ? `clock ${spanText(Math.abs(s.clockOff))} ${s.clockOff > 0 ? 'fast' : 'slow'}: set it right`
+            : 'all kept';
   return (
     <div className="chip" role="status" data-testid="sync">
       <svg width="16" height="16" viewBox="-8 -8 16 16" aria-hidden="true" style={{ flex: 'none' }}>

@@ -1,8 +1,9 @@
 import { Modal } from '@mantine/core';
 import { useNavigate } from '@tanstack/react-router';
 import { useEffect, useRef, useState } from 'react';
-import { type Person, usePeople } from '../api/client';
+import { api, type LoginRow, must, type Person, usePeople } from '../api/client';
 import { useSession } from '../api/session';
+import { when } from '../kit/numbers';
 import '../app/signin.css';
 
 const order: Record<string, number> = { technician: 0, inspector: 1, engineer: 2, administrator: 3 };
@@ -21,6 +22,7 @@ export function NameAndPIN({ onDone, act, verb, only }: HandsProps) {
   const [pin, setPin] = useState('');
   const [wrong, setWrong] = useState('');
   const [busy, setBusy] = useState(false);
+  const [words, setWords] = useState(false); // a passphrase instead of digits
   const field = useRef<HTMLInputElement>(null);
   useEffect(() => {
     if (who) field.current?.focus();
@@ -70,17 +72,19 @@ export function NameAndPIN({ onDone, act, verb, only }: HandsProps) {
       </div>
       {who && (
         <div className="pin">
-          <label htmlFor="pin-field">PIN of {who.name}</label>
+          <label htmlFor="pin-field">
+            {words ? 'Passphrase' : 'PIN'} of {who.name}
+          </label>
           <div className="pin-row">
             <input
               id="pin-field"
               ref={field}
               type="password"
-              inputMode="numeric"
+              inputMode={words ? 'text' : 'numeric'}
               autoComplete="off"
-              maxLength={8}
+              maxLength={words ? 128 : 8}
               value={pin}
-              onChange={(e) => setPin(e.target.value.replace(/\D/g, ''))}
+              onChange={(e) => setPin(words ? e.target.value : e.target.value.replace(/\D/g, ''))}
             />
             <button type="submit" className="btn now" disabled={pin.length < 4 || busy}>
               {verb}
@@ -91,6 +95,17 @@ export function NameAndPIN({ onDone, act, verb, only }: HandsProps) {
               {wrong}
             </p>
           )}
+          <button
+            type="button"
+            className="btn plain sm"
+            onClick={() => {
+              setWords(!words);
+              setPin('');
+              field.current?.focus();
+            }}
+          >
+            {words ? 'I have a PIN' : 'I have a passphrase'}
+          </button>
         </div>
       )}
     </form>
@@ -122,6 +137,51 @@ export function SignInPage() {
   );
 }
 
+/** Where one is signed in, each with a way to end it; an administrator sees everybody's. */
+function Logins() {
+  const [rows, setRows] = useState<LoginRow[]>();
+  const [wrong, setWrong] = useState('');
+  const fill = (answer: Promise<LoginRow[]>) =>
+    answer.then(
+      (list) => {
+        setRows(list);
+        setWrong('');
+      },
+      (e: Error) => setWrong(e.message),
+    );
+  return (
+    <details className="logins" onToggle={(e) => e.currentTarget.open && void fill(must(api.GET('/logins')))}>
+      <summary>Where I am signed in</summary>
+      {wrong && (
+        <p className="wrong" role="alert">
+          {wrong}
+        </p>
+      )}
+      <ul>
+        {rows?.map((l) => (
+          <li key={l.id}>
+            <span>
+              <b>{l.name}</b>, {l.role}, since {when(l.beganAt)}
+              {l.here ? ', on this device' : `, seen ${when(l.seenAt)}${l.address ? ` from ${l.address}` : ''}`}
+              {!l.proved && ', device not proved'}
+              <small>{l.agent}</small>
+            </span>
+            {!l.here && (
+              <button
+                type="button"
+                className="btn sm"
+                onClick={() => void fill(must(api.DELETE('/logins/{id}', { params: { path: { id: l.id } } })))}
+              >
+                End it
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}
+
 /** Hands over a shared device: touch the name at the top, touch the new name, PIN. */
 export function ChangeHands({ opened, onClose }: { opened: boolean; onClose: () => void }) {
   const { person, signIn, signOut } = useSession();
@@ -132,6 +192,7 @@ export function ChangeHands({ opened, onClose }: { opened: boolean; onClose: () 
         {person?.name} is signed in as {person?.role}. Pick who goes on.
       </p>
       <NameAndPIN verb="Go on" act={(p, pin) => signIn(p.id, pin)} onDone={onClose} only={(p) => p.id !== person?.id} />
+      <Logins />
       <button
         type="button"
         className="btn plain"

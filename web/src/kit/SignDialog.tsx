@@ -1,6 +1,7 @@
 import { Modal, Textarea } from '@mantine/core';
 import { useState } from 'react';
-import { api, must, type Person, type RunView } from '../api/client';
+import { v7 as uuidv7 } from 'uuid';
+import { api, must, type Person, Refused, type RunView } from '../api/client';
 import { flush, runStore } from '../api/outbox';
 import { NameAndPIN } from '../app/signin';
 import { answerGiven } from './question';
@@ -19,6 +20,7 @@ export interface SignRequest {
 /** A signature by name and PIN, given on whatever device is at the joint. */
 export function SignDialog({ runId, request, onClose }: { runId: string; request: SignRequest | undefined; onClose: () => void }) {
   const [reason, setReason] = useState('');
+  const [given, setGiven] = useState<{ id: string; words: string }>();
   if (!request) return null;
   const { title, text, needsReason, only, ...rest } = request;
   return (
@@ -40,10 +42,17 @@ export function SignDialog({ runId, request, onClose }: { runId: string; request
         {...(only ? { only } : {})}
         act={async (p, pin) => {
           await flush(); // what is signed must be there first
+          // The same signature tried again, because its answer was lost, keeps its identifier; another one gets its own.
+          const head = await runStore(runId).head();
+          const words = [p.id, head, rest.purpose, rest.check, rest.ref, rest.pass, reason].join('\n');
+          const id = given?.words === words ? given.id : uuidv7();
+          setGiven({ id, words });
           const view: RunView = await must(
             api.POST('/runs/{id}/signatures', {
               params: { path: { id: runId } },
               body: {
+                id,
+                head,
                 personId: p.id,
                 pin,
                 purpose: rest.purpose,
@@ -53,7 +62,10 @@ export function SignDialog({ runId, request, onClose }: { runId: string; request
                 reason,
               },
             }),
-          );
+          ).catch(async (e: Error) => {
+            if (e instanceof Refused) await runStore(runId).refresh(); // something may have been added since
+            throw e;
+          });
           answerGiven();
           await runStore(runId).put(view);
         }}

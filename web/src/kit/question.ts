@@ -28,6 +28,9 @@ export function answerGiven() {
 export const HoldContext = createContext<(work: Promise<unknown>) => void>(() => undefined);
 export const useHold = () => useContext(HoldContext);
 
+/** Says that a press came too early to be an answer, for whoever wants to show or repeat it. */
+export const notTaken = () => dispatchEvent(new CustomEvent('dynacor:not-taken'));
+
 interface Question {
   /** Put on the element around the question: it swallows answers until the question has stood for a moment. */
   guard: {
@@ -88,6 +91,7 @@ export function useQuestion(key: string): Question {
     if (settled()) return;
     e.preventDefault();
     e.stopPropagation();
+    notTaken();
   };
   return {
     heading,

@@ -68,6 +68,11 @@ export function HandOver({ run, onChanged }: { run: LocalRun & { store: RunStore
           <h2 className="title">{s.verdict.word}: what the record will say</h2>
         )}
         <p style={{ fontSize: 17, margin: '10px 0' }}>{s.verdict.sentence}</p>
+        {s.remarks?.map((r) => (
+          <p key={r} className="finding caution">
+            {r}
+          </p>
+        ))}
         <div className="rule">Passes</div>
         <PassTable state={s} all />
         <table className="t" style={{ marginTop: 8 }}>

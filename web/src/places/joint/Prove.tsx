@@ -112,6 +112,11 @@ export function Prove({ run, onTighten }: { run: LocalRun & { store: RunStore | 
             </span>
           </div>
         ))}
+        {s.remarks?.map((r) => (
+          <p key={r} className="finding caution">
+            {r}
+          </p>
+        ))}
         <div className="pv-body">
           {gap?.values && gap.values.length > 2 && (
             <>

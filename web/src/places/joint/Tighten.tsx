@@ -5,7 +5,7 @@ import type { LocalRun, RunStore } from '../../api/outbox';
 import { useSession } from '../../api/session';
 import { usePrefs } from '../../app/prefs';
 import { bothTorques, clock, num, unitText } from '../../kit/numbers';
-import { useQuestion } from '../../kit/question';
+import { notTaken, useQuestion } from '../../kit/question';
 import { SignDialog, type SignRequest } from '../../kit/SignDialog';
 import { ToolCoach } from '../../kit/ToolCoach';
 import { WorkingSheet } from '../../kit/Working';
@@ -158,7 +158,11 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
   const pressure = isPressure(hand?.unit ?? '');
   const act = useCallback(() => {
     if (!live || !s || !pass) return;
-    if (!settled() || s.heldBy || ask) return;
+    if (!settled()) {
+      notTaken();
+      return;
+    }
+    if (s.heldBy || ask) return;
     if (confirming) {
       if (!pressure) confirm(); // a pressure is read twice: the second reading is typed
     } else if (mark === 'over') setWhy('loosen');

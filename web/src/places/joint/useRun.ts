@@ -1,5 +1,5 @@
 import { useEffect, useSyncExternalStore } from 'react';
-import { device } from '../../api/client';
+import type { Entry } from '../../api/client';
 import { useLive } from '../../api/live';
 import { type LocalRun, type RunStore, runStore } from '../../api/outbox';
 
@@ -13,7 +13,7 @@ export function useRun(id: string | undefined): LocalRun & { store: RunStore | u
     id,
     [],
     (n) => {
-      if (n.kind === 'events' && (n.data as { device?: string } | undefined)?.device !== device()) void store?.refresh();
+      if (n.kind === 'events') void store?.hear((n.data as { seq: number; entries?: Entry[] } | undefined) ?? { seq: 0 });
     },
     () => void store?.refresh(),
   );

@@ -112,6 +112,8 @@ const rules = (l: Library): Rule[] => [
     ],
     why: 'audit',
   },
+  { key: 'sessionHours', name: 'A sign-in ends after', unit: 'h' },
+  { key: 'sessionIdleHours', name: 'A sign-in ends when nobody was seen for', unit: 'h' },
   { key: 'readingBandPct', name: 'A reading may be off, where the document gives no tolerance', unit: '%' },
   { key: 'looseningFactor', name: 'Loosening is reckoned with so many times the torque' },
   { key: 'pauseMinutes', name: 'Setting asked again after silence of', unit: 'min' },
