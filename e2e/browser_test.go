@@ -130,11 +130,12 @@ func newSite(t *testing.T, withDemo bool) *site {
 	} else {
 		url = storetest.URL(t)
 	}
-	pool, err := store.Open(ctx, url, 8)
+	pool, err := store.Open(ctx, storetest.Serving(url), 8)
 	require.NoError(t, err)
 	t.Cleanup(pool.Close)
 	a := app.New(pool, identity.NewTestHasher(), nil)
 	require.NoError(t, a.Prepare(ctx))
+	require.NoError(t, a.UseKey(ctx, storetest.Key()))
 	files, err := web.Handler()
 	require.NoError(t, err)
 	log := slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelError}))

@@ -9,7 +9,9 @@ import (
 	"net"
 	"net/http"
 	"net/http/cookiejar"
+	"os"
 	"os/exec"
+	"path/filepath"
 	"syscall"
 	"testing"
 	"time"
@@ -23,6 +25,7 @@ import (
 	"dynacor/internal/demo"
 	"dynacor/internal/identity"
 	"dynacor/internal/identity/identitytest"
+	"dynacor/internal/keys"
 	"dynacor/internal/pgcluster"
 	"dynacor/internal/store"
 	"dynacor/internal/store/storetest"
@@ -72,10 +75,21 @@ func (c *client) must(method, path string, body, into any) {
 	require.NoError(c.t, err)
 }
 
+// keyed writes the signing key of the tests into a file and gives the settings that name it.
+func keyed(t *testing.T) []string {
+	t.Helper()
+	secret := "a secret of the tests"
+	path := filepath.Join(t.TempDir(), "site.key")
+	_, err := keys.Write(path, []byte(secret), storetest.Key().Private)
+	require.NoError(t, err)
+	return []string{"DYNACOR_KEY=" + path, "DYNACOR_KEY_PASSPHRASE=" + secret}
+}
+
 // startServer runs the built program; the returned process is killed by the test itself.
 func startServer(t *testing.T, url, addr string) *exec.Cmd {
 	t.Helper()
-	cmd := exec.Command("../bin/dynacor", "serve", "--database-url", url, "--addr", addr)
+	cmd := exec.Command("../bin/dynacor", "serve", "--database-url", storetest.Serving(url), "--addr", addr)
+	cmd.Env = append(os.Environ(), keyed(t)...)
 	cmd.SysProcAttr = &syscall.SysProcAttr{Pdeathsig: syscall.SIGKILL}
 	require.NoError(t, cmd.Start())
 	for end := time.Now().Add(15 * time.Second); ; time.Sleep(30 * time.Millisecond) {
@@ -104,11 +118,12 @@ func TestAcknowledgedEventsSurviveKill(t *testing.T) {
 	require.NoError(t, err)
 	t.Cleanup(func() { stop() })
 	url := pg.URL("postgres")
-	require.NoError(t, store.Migrate(ctx, url))
-	pool, err := store.Open(ctx, url, 4)
+	require.NoError(t, storetest.Prepare(ctx, url))
+	pool, err := store.Open(ctx, storetest.Serving(url), 4)
 	require.NoError(t, err)
 	a := app.New(pool, identity.NewTestHasher(), nil)
 	require.NoError(t, a.Prepare(ctx))
+	require.NoError(t, a.UseKey(ctx, storetest.Key()))
 	require.NoError(t, demo.Load(ctx, a, time.Now()))
 	pool.Close()
 

@@ -18,6 +18,7 @@ import (
 	"dynacor/core/run"
 	"dynacor/core/tool"
 	"dynacor/internal/identity"
+	"dynacor/internal/keys"
 	"dynacor/internal/store"
 )
 
@@ -30,6 +31,7 @@ type App struct {
 	kept   *kept
 	told   func(topic, kind string, data any)
 
+	key   *keys.Key // nil: nothing can be sealed here
 	lanes *lanes
 	ends  ends
 
@@ -221,16 +223,33 @@ func present(ctx context.Context, q *store.Queries, data string) (tool.Tool, err
 	return t, err
 }
 
-// Prepare makes what an installation cannot be without: house rules and a signing key.
+// Prepare makes what an installation cannot be without: house rules.
 func (a *App) Prepare(ctx context.Context) error {
 	data, err := encode(plan.DefaultHouseRules())
 	if err != nil {
 		return err
 	}
-	if _, err := a.q.InsertHouseRules(ctx, store.InsertHouseRulesParams{Version: 1, Data: data, MadeBy: "as delivered"}); err != nil {
+	_, err = a.q.InsertHouseRules(ctx, store.InsertHouseRulesParams{Version: 1, Data: data, MadeBy: "as delivered"})
+	return err
+}
+
+// UseKey sets the key that records are sealed with. Refused: one that is not among the site's keys, or not any more.
+func (a *App) UseKey(ctx context.Context, k keys.Key) error {
+	rows, err := a.q.ListKeys(ctx)
+	if err != nil {
 		return err
 	}
-	return a.ensureKey(ctx)
+	for _, r := range rows {
+		if r.ID != k.ID() {
+			continue
+		}
+		if r.ValidUntil != nil || r.RevokedFrom != nil {
+			return fmt.Errorf("the signing key %s is out of use: make another with dynacor key rotate", r.ID)
+		}
+		a.key = &k
+		return nil
+	}
+	return fmt.Errorf("the signing key %s is not one of this site's: add it with dynacor migrate --key", k.ID())
 }
 
 // Ready says why no work can be taken: the schema is of another version, or nothing can be written. nil: it can.

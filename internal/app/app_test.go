@@ -51,12 +51,13 @@ func newBench(t *testing.T, withDemo bool) *bench {
 	} else {
 		b.url = storetest.URL(t)
 	}
-	pool, err := store.Open(ctx, b.url, 1) // whoever asks for a second connection while holding one waits for ever
+	pool, err := store.Open(ctx, storetest.Serving(b.url), 1) // whoever asks for a second connection while holding one waits for ever
 	require.NoError(t, err)
 	t.Cleanup(pool.Close)
 	b.pool = pool
 	b.App = app.New(pool, identity.NewTestHasher(), func() time.Time { return b.now })
 	require.NoError(t, b.Prepare(ctx))
+	require.NoError(t, b.UseKey(ctx, storetest.Key()))
 	if !withDemo {
 		for name, role := range map[string]string{"M. Tolley": run.Technician, "R. Abara": run.Inspector, "J. Hartwell": run.Engineer} {
 			_, err := b.AddPerson(ctx, name, role, "7049")
@@ -601,4 +602,10 @@ func TestFileThatIsNotTheKeptRecordDoesNotHold(t *testing.T) {
 	require.False(t, v.Report.OK, "one of the two was changed")
 	require.Contains(t, v.Report.Problems, "It is not the record "+number+" that is kept here.")
 	require.Equal(t, "record.plan.joint.name", v.Differences[0].Path)
+}
+
+// without is the same installation served by a program that was given no key.
+func (b *bench) without(t *testing.T) *app.App {
+	t.Helper()
+	return app.New(b.pool, identity.NewTestHasher(), func() time.Time { return b.now })
 }

@@ -2,8 +2,6 @@ package app
 
 import (
 	"context"
-	"crypto/ed25519"
-	"crypto/rand"
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
@@ -54,18 +52,6 @@ type RecordView struct {
 	Photos map[string]Photo `json:"-"` // by identifier; filled by WithPhotos for printing
 }
 
-func (a *App) ensureKey(ctx context.Context) error {
-	keys, err := a.q.ListKeys(ctx)
-	if err != nil || len(keys) > 0 {
-		return err
-	}
-	pub, priv, err := ed25519.GenerateKey(rand.Reader)
-	if err != nil {
-		return err
-	}
-	return a.q.InsertKey(ctx, store.InsertKeyParams{ID: record.KeyID(pub), PublicKey: pub, PrivateKey: priv})
-}
-
 // Keys gives every key this installation ever signed with, and the time that each counts for.
 func (a *App) Keys(ctx context.Context) ([]record.Key, error) {
 	rows, err := a.q.ListKeys(ctx)
@@ -74,7 +60,11 @@ func (a *App) Keys(ctx context.Context) ([]record.Key, error) {
 	}
 	out := []record.Key{}
 	for _, r := range rows {
-		out = append(out, record.Key{Public: r.PublicKey})
+		k := record.Key{Public: r.PublicKey, Until: r.ValidUntil, Revoked: r.RevokedFrom, RevokeReason: r.RevokeReason}
+		if r.ValidFrom != nil {
+			k.From = *r.ValidFrom
+		}
+		out = append(out, k)
 	}
 	return out, nil
 }
@@ -125,16 +115,24 @@ func (a *App) seal(ctx context.Context, q *store.Queries, r store.Run, p *plan.P
 	if err != nil {
 		return RecordRow{}, err
 	}
-	n, err := q.NextRecordNumber(ctx)
+	if a.key == nil {
+		return RecordRow{}, &Problem{Status: http.StatusServiceUnavailable, Title: "This server has no signing key.", Remedy: "Ask whoever looks after it to start it with --key. Nothing was lost."}
+	}
+	wanted, err := q.NextRecordNumber(ctx)
 	if err != nil {
 		return RecordRow{}, err
 	}
-	keys, err := q.ListKeys(ctx)
+	n, err := a.key.Number(wanted)
 	if err != nil {
 		return RecordRow{}, err
+	}
+	if n != wanted {
+		if err := q.SkipRecordNumbers(ctx, n); err != nil {
+			return RecordRow{}, err
+		}
 	}
 	rec := record.Record{Number: fmt.Sprintf("%s-%d-%05d", code, at.Year(), n), Site: site, RunID: r.ID.String(), Plan: p, Events: entries, State: s, Statement: record.Statement}
-	f, err := record.Sign(rec, ed25519.PrivateKey(keys[len(keys)-1].PrivateKey), at)
+	f, err := record.Sign(rec, a.key.Private, at)
 	if err != nil {
 		return RecordRow{}, err
 	}

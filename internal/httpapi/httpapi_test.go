@@ -41,11 +41,12 @@ type server struct {
 
 func newServer(t *testing.T) *server {
 	t.Helper()
-	pool, err := store.Open(context.Background(), demotest.URL(t, time.Now()), 8)
+	pool, err := store.Open(context.Background(), storetest.Serving(demotest.URL(t, time.Now())), 8)
 	require.NoError(t, err)
 	t.Cleanup(pool.Close)
 	a := app.New(pool, identity.NewTestHasher(), nil)
 	require.NoError(t, a.Prepare(context.Background()))
+	require.NoError(t, a.UseKey(context.Background(), storetest.Key()))
 	pages := http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) { _, _ = io.WriteString(w, "page") })
 	h, err := httpapi.New(a, pool, pages, httpapi.Options{Log: slog.New(slog.NewTextHandler(os.Stderr, nil)), Ready: a.Ready})
 	require.NoError(t, err)

@@ -247,9 +247,12 @@ func (s *Server) launch(ctx context.Context, bin string, cfg Config, cred *sysca
 	}
 }
 
-// URL gives the connection string of a database in the cluster.
-func (s *Server) URL(db string) string {
-	u := url.URL{Scheme: "postgres", User: url.UserPassword("postgres", s.password), Host: net.JoinHostPort("127.0.0.1", strconv.Itoa(s.Port)), Path: "/" + db, RawQuery: "sslmode=disable"}
+// URL gives the connection string of a database in the cluster, as its owner.
+func (s *Server) URL(db string) string { return s.URLAs(db, "postgres", s.password) }
+
+// URLAs gives it for another account.
+func (s *Server) URLAs(db, account, password string) string {
+	u := url.URL{Scheme: "postgres", User: url.UserPassword(account, password), Host: net.JoinHostPort("127.0.0.1", strconv.Itoa(s.Port)), Path: "/" + db, RawQuery: "sslmode=disable"}
 	return u.String()
 }
 

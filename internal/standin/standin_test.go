@@ -45,6 +45,7 @@ func newHouse(t *testing.T) *house {
 	pool := storetest.New(t)
 	a := app.New(pool, identity.NewTestHasher(), nil)
 	require.NoError(t, a.Prepare(ctx))
+	require.NoError(t, a.UseKey(ctx, storetest.Key()))
 	made, err := a.AddPerson(ctx, "J. Hartwell", run.Engineer, "2758")
 	require.NoError(t, err)
 	engineer := app.Actor{Person: made}

@@ -254,10 +254,14 @@ type SignIn struct {
 }
 
 type SigningKey struct {
-	ID         string
-	PublicKey  []byte
-	PrivateKey []byte
-	MadeAt     time.Time
+	ID           string
+	PublicKey    []byte
+	MadeAt       time.Time
+	ValidFrom    *time.Time
+	ValidUntil   *time.Time
+	RevokedFrom  *time.Time
+	RevokeReason string
+	MadeBy       string
 }
 
 type Specification struct {

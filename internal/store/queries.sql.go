@@ -1161,21 +1161,6 @@ func (q *Queries) InsertJoint(ctx context.Context, arg InsertJointParams) error 
 	return err
 }
 
-const insertKey = `-- name: InsertKey :exec
-insert into signing_keys (id, public_key, private_key) values ($1, $2, $3) on conflict do nothing
-`
-
-type InsertKeyParams struct {
-	ID         string
-	PublicKey  []byte
-	PrivateKey []byte
-}
-
-func (q *Queries) InsertKey(ctx context.Context, arg InsertKeyParams) error {
-	_, err := q.db.Exec(ctx, insertKey, arg.ID, arg.PublicKey, arg.PrivateKey)
-	return err
-}
-
 const insertLibraryValue = `-- name: InsertLibraryValue :exec
 insert into library_values (shelf, code, version, data, withdrawn, made_by, reason) values ($1, $2, $3, $4, $5, $6, $7)
 `
@@ -1898,7 +1883,7 @@ func (q *Queries) ListHouseRules(ctx context.Context) ([]HouseRule, error) {
 }
 
 const listKeys = `-- name: ListKeys :many
-select id, public_key, private_key, made_at from signing_keys order by made_at, id
+select id, public_key, made_at, valid_from, valid_until, revoked_from, revoke_reason, made_by from signing_keys order by made_at, id
 `
 
 func (q *Queries) ListKeys(ctx context.Context) ([]SigningKey, error) {
@@ -1913,8 +1898,12 @@ func (q *Queries) ListKeys(ctx context.Context) ([]SigningKey, error) {
 		if err := rows.Scan(
 			&i.ID,
 			&i.PublicKey,
-			&i.PrivateKey,
 			&i.MadeAt,
+			&i.ValidFrom,
+			&i.ValidUntil,
+			&i.RevokedFrom,
+			&i.RevokeReason,
+			&i.MadeBy,
 		); err != nil {
 			return nil, err
 		}
@@ -3230,6 +3219,15 @@ func (q *Queries) SignedInBefore(ctx context.Context, arg SignedInBeforeParams) 
 	var exists bool
 	err := row.Scan(&exists)
 	return exists, err
+}
+
+const skipRecordNumbers = `-- name: SkipRecordNumbers :exec
+select setval('record_numbers', $1::bigint)
+`
+
+func (q *Queries) SkipRecordNumbers(ctx context.Context, n int64) error {
+	_, err := q.db.Exec(ctx, skipRecordNumbers, n)
+	return err
 }
 
 const toolChecks = `-- name: ToolChecks :many

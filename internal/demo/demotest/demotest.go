@@ -21,13 +21,16 @@ func URL(t testing.TB, now time.Time) string {
 	t.Helper()
 	return storetest.Filled(t, "demo "+now.Truncate(fresh).String(), func(url string) error {
 		ctx := context.Background()
-		pool, err := store.Open(ctx, url, 1)
+		pool, err := store.Open(ctx, storetest.Serving(url), 1)
 		if err != nil {
 			return err
 		}
 		defer pool.Close()
 		a := app.New(pool, identity.NewTestHasher(), func() time.Time { return now })
 		if err := a.Prepare(ctx); err != nil {
+			return err
+		}
+		if err := a.UseKey(ctx, storetest.Key()); err != nil {
 			return err
 		}
 		return demo.Load(ctx, a, now)

@@ -229,6 +229,9 @@ values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14);
 -- name: NextRecordNumber :one
 select nextval('record_numbers')::bigint;
 
+-- name: SkipRecordNumbers :exec
+select setval('record_numbers', sqlc.arg(n)::bigint);
+
 -- name: InsertRecord :exec
 insert into records (number, run_id, joint_id, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, file)
 values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12);
@@ -243,9 +246,6 @@ select * from records where number = $1;
 
 -- name: RecordOfRun :one
 select number from records where run_id = $1;
-
--- name: InsertKey :exec
-insert into signing_keys (id, public_key, private_key) values ($1, $2, $3) on conflict do nothing;
 
 -- name: ListKeys :many
 select * from signing_keys order by made_at, id;

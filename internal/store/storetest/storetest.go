@@ -16,6 +16,8 @@ import (
 	"github.com/jackc/pgx/v5/pgxpool"
 	"github.com/stretchr/testify/require"
 
+	"dynacor/core/coretest"
+	"dynacor/internal/keys"
 	"dynacor/internal/pgcluster"
 	"dynacor/internal/store"
 )
@@ -77,11 +79,39 @@ func setup(ctx context.Context) error {
 	if _, err := c.Exec(ctx, "create database "+template()); err != nil {
 		return err
 	}
-	if err := store.Migrate(ctx, at(template())); err != nil {
+	if err := Prepare(ctx, at(template())); err != nil {
 		return err
 	}
 	_, err = c.Exec(ctx, "alter database "+template()+" with is_template true allow_connections false")
 	return err
+}
+
+// Key is the signing key of every test's site.
+func Key() keys.Key { return keys.Key{Private: coretest.Key('d')} }
+
+// The account that serves in tests.
+const (
+	server   = "dynacor_test_server"
+	password = "serves in tests"
+)
+
+// Prepare makes a database ready: schema, signing key, an account that serves.
+func Prepare(ctx context.Context, url string) error {
+	if err := store.Migrate(ctx, url); err != nil {
+		return err
+	}
+	k := Key()
+	if err := store.AddKey(ctx, url, k.ID(), k.Public(), nil, "tests"); err != nil {
+		return err
+	}
+	return store.LetServe(ctx, url, server, password)
+}
+
+// Serving gives the address of a database for the account that serves.
+func Serving(owner string) string {
+	u, _ := url.Parse(owner)
+	u.User = url.UserPassword(server, password)
+	return u.String()
 }
 
 func at(db string) string {
@@ -136,7 +166,7 @@ func Filled(t testing.TB, key string, fill func(url string) error) string {
 // New gives a pool on an empty migrated database, working as the application does.
 func New(t testing.TB) *pgxpool.Pool {
 	t.Helper()
-	pool, err := store.Open(context.Background(), URL(t), 8)
+	pool, err := store.Open(context.Background(), Serving(URL(t)), 8)
 	require.NoError(t, err)
 	t.Cleanup(pool.Close)
 	return pool

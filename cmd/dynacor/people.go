@@ -1,0 +1,97 @@
+package main
+
+import (
+	"context"
+	"fmt"
+
+	"dynacor/internal/app"
+)
+
+// on opens the application and does something with it.
+func (d database) on(ctx context.Context, do func(a *app.App) error) error {
+	a, pool, err := d.open(ctx)
+	if err != nil {
+		return err
+	}
+	defer pool.Close()
+	return do(a)
+}
+
+type userAddCmd struct {
+	database
+	Name string `arg:"" help:"Name as it is to stand on records."`
+	Role string `arg:"" enum:"technician,inspector,engineer,administrator" help:"technician, inspector, engineer or administrator."`
+	PIN  string `help:"4 to 8 digits, or a passphrase of 12 to 128 characters." required:"" env:"DYNACOR_PIN"`
+}
+
+func (c userAddCmd) Run(ctx context.Context) error {
+	return c.on(ctx, func(a *app.App) error {
+		p, err := a.AddPerson(ctx, c.Name, c.Role, c.PIN)
+		if err == nil {
+			fmt.Printf("%s can sign in as %s.\n", p.Name, p.Role)
+		}
+		return err
+	})
+}
+
+type userPINCmd struct {
+	database
+	Name string `arg:"" help:"Whose."`
+	PIN  string `help:"4 to 8 digits, or a passphrase of 12 to 128 characters." required:"" env:"DYNACOR_PIN"`
+}
+
+func (c userPINCmd) Run(ctx context.Context) error {
+	return c.on(ctx, func(a *app.App) error {
+		err := a.SetPIN(ctx, c.Name, c.PIN)
+		if err == nil {
+			fmt.Printf("%s has a new PIN. Whatever was signed in with the old one has ended.\n", c.Name)
+		}
+		return err
+	})
+}
+
+type userRoleCmd struct {
+	database
+	Name string `arg:"" help:"Whose."`
+	Role string `arg:"" enum:"technician,inspector,engineer,administrator" help:"technician, inspector, engineer or administrator."`
+}
+
+func (c userRoleCmd) Run(ctx context.Context) error {
+	return c.on(ctx, func(a *app.App) error {
+		err := a.SetRole(ctx, c.Name, c.Role)
+		if err == nil {
+			fmt.Printf("%s is %s from the next sign-in on.\n", c.Name, c.Role)
+		}
+		return err
+	})
+}
+
+type userRetireCmd struct {
+	database
+	Name string `arg:"" help:"Who may not sign in any more. What they did stays under their name."`
+}
+
+func (c userRetireCmd) Run(ctx context.Context) error {
+	return c.on(ctx, func(a *app.App) error {
+		err := a.RetirePerson(ctx, c.Name)
+		if err == nil {
+			fmt.Printf("%s cannot sign in any more.\n", c.Name)
+		}
+		return err
+	})
+}
+
+type userReturnCmd struct {
+	database
+	Name string `arg:"" help:"A retired person who may sign in again."`
+}
+
+func (c userReturnCmd) Run(ctx context.Context) error {
+	return c.on(ctx, func(a *app.App) error {
+		err := a.ReturnPerson(ctx, c.Name)
+		if err == nil {
+			fmt.Printf("%s can sign in again.\n", c.Name)
+		}
+		return err
+	})
+}

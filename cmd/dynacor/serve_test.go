@@ -1,0 +1,101 @@
+package main
+
+import (
+	"context"
+	"net/url"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/jackc/pgx/v5"
+	"github.com/stretchr/testify/require"
+
+	"dynacor/internal/store/storetest"
+)
+
+// empty makes a database with nothing in it and gives its address as owner.
+func empty(t *testing.T, name string) string {
+	t.Helper()
+	ctx := context.Background()
+	u, err := url.Parse(storetest.URL(t))
+	require.NoError(t, err)
+	c, err := pgx.Connect(ctx, u.String())
+	require.NoError(t, err)
+	defer c.Close(ctx)
+	_, err = c.Exec(ctx, "create database "+name)
+	require.NoError(t, err)
+	u.Path = "/" + name
+	return u.String()
+}
+
+func TestTransport(t *testing.T) {
+	for addr, here := range map[string]bool{"127.0.0.1:8080": true, "localhost:80": true, "[::1]:80": true, "0.0.0.0:80": false, ":80": false, "10.0.0.3:80": false, "[::]:80": false, "site.example:443": false, "127.0.0.1": false} {
+		require.Equal(t, here, loopback(addr), addr)
+	}
+	for name, c := range map[string]struct {
+		serve  serveCmd
+		secure bool
+		says   string
+	}{
+		"this machine alone":        {serveCmd{Addr: "127.0.0.1:80"}, false, ""},
+		"network without TLS":       {serveCmd{Addr: ":80"}, false, "could not prove who recorded"},
+		"network, knowingly":        {serveCmd{Addr: ":80", WithoutTLS: true}, false, ""},
+		"network with certificate":  {serveCmd{Addr: ":443", TLSCert: "c", TLSKey: "k"}, true, ""},
+		"half a certificate":        {serveCmd{Addr: ":443", TLSCert: "c"}, false, "belong together"},
+		"behind a proxy":            {serveCmd{Addr: ":80", Proxy: []string{"10.0.0.1"}}, true, ""},
+		"the flag where it is none": {serveCmd{Addr: "127.0.0.1:80", WithoutTLS: true}, false, "this is none"},
+	} {
+		secure, err := c.serve.transport()
+		require.Equal(t, c.secure, secure, name)
+		if c.says == "" {
+			require.NoError(t, err, name)
+		} else {
+			require.ErrorContains(t, err, c.says, name)
+		}
+	}
+}
+
+// From an empty database to one that may be served, by the commands alone; each says what is missing.
+func TestSetUpByTheCommands(t *testing.T) {
+	owner, dir := empty(t, "set_up_by_commands"), t.TempDir()
+	env := []string{"DYNACOR_DATABASE_URL=" + owner}
+	run := func(wantCode int, says string, args ...string) string {
+		t.Helper()
+		out, errs, code := shell(t, "", env, args...)
+		require.Equal(t, wantCode, code, "%v: %s %s", args, out, errs)
+		require.Contains(t, out+errs, says, "%v", args)
+		return out
+	}
+	run(1, "run dynacor migrate", "key", "list")
+	run(1, "name the file of the signing key", "migrate")
+	key := filepath.Join(dir, "site.key")
+	run(1, "give --key-secret FILE", "migrate", "--key", key)
+	secret := filepath.Join(dir, "secret")
+	require.NoError(t, os.WriteFile(secret, []byte("of some length, in a file"), 0o600))
+	env = append(env, "DYNACOR_KEY="+key, "DYNACOR_KEY_SECRET="+secret)
+	run(0, "Records are sealed with key", "migrate")
+	run(1, "password of 8 characters", "migrate", "--serve-as", "dynacor_cmd_server", "--serve-password", "short")
+	run(0, "dynacor_cmd_server may serve", "migrate", "--serve-as", "dynacor_cmd_server", "--serve-password", "long enough to be one")
+	run(1, "owns the database", "serve", "--addr", "127.0.0.1:0")
+	run(1, "could not prove who recorded", "serve", "--addr", ":0")
+	run(0, "can sign in as engineer", "user", "add", "E. Marsh", "engineer", "--pin", "9071")
+	run(1, "first that anybody would try", "user", "pin", "E. Marsh", "--pin", "1234")
+	run(0, "is inspector from the next sign-in", "user", "role", "E. Marsh", "inspector")
+	run(0, "cannot sign in any more", "user", "retire", "E. Marsh")
+	run(0, "can sign in again", "user", "return", "E. Marsh")
+	require.Len(t, strings.Split(strings.TrimSpace(run(0, "from 2", "key", "list")), "\n"), 1)
+	next := filepath.Join(dir, "next.key")
+	run(0, "takes the place of", "key", "rotate", "--new", next, "--reason", "yearly")
+	list := strings.Split(strings.TrimSpace(run(0, " to 2", "key", "list")), "\n")
+	require.Len(t, list, 2)
+	id := strings.Fields(list[0])[0]
+	run(0, "is believed", "key", "revoke", id, "--from", "2026-01-01T00:00:00Z", "--reason", "the laptop was stolen")
+	run(0, "the laptop was stolen", "key", "list")
+	u, err := url.Parse(owner)
+	require.NoError(t, err)
+	u.User = url.UserPassword("dynacor_cmd_server", "long enough to be one")
+	env[0] = "DYNACOR_DATABASE_URL=" + u.String()
+	run(1, "out of use", "serve", "--addr", "127.0.0.1:0")
+	run(1, "permission denied", "key", "revoke", id, "--from", "2026-01-01T00:00:00Z", "--reason", "x")
+}
