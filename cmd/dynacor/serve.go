@@ -289,6 +289,7 @@ func serve(ctx context.Context, ln net.Listener, a *app.App, pool *pgxpool.Pool,
 	if err != nil {
 		return err
 	}
+	go anchorDaily(ctx, a, o.Log)
 	srv := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10, BaseContext: func(net.Listener) context.Context { return ctx }}
 	failed := make(chan error, 1)
 	go func() { failed <- srv.Serve(ln) }()
@@ -300,6 +301,20 @@ func serve(ctx context.Context, ln net.Listener, a *app.App, pool *pgxpool.Pool,
 	end, cancel := context.WithTimeout(context.Background(), 5*time.Second)
 	defer cancel()
 	return srv.Shutdown(end)
+}
+
+// anchorDaily makes each day's anchor, a while after midnight at the latest; several servers make one.
+func anchorDaily(ctx context.Context, a *app.App, log *slog.Logger) {
+	for {
+		if _, err := a.AnchorDaily(ctx); err != nil && ctx.Err() == nil {
+			log.Warn("the daily anchor was not made, trying again", "error", err)
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-time.After(15 * time.Minute):
+		}
+	}
 }
 
 type migrateCmd struct {

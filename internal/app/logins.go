@@ -62,6 +62,9 @@ func (a *App) SignIn(ctx context.Context, in SignInInput, from From) (run.Person
 		}
 		return q.InsertLogin(ctx, store.InsertLoginParams{ID: id, PersonID: uuid.MustParse(p.ID), PinVersion: int32(version), DeviceKey: key.ID, Address: from.Address, Agent: clipTo(from.Agent, 120), BeganAt: now})
 	})
+	if err == nil {
+		err = a.audit(ctx, "signed in", p.Name, "", from.words())
+	}
 	if err == nil && from.Login != "" {
 		a.tellEnded(from.Login)
 	}
@@ -95,7 +98,10 @@ func (a *App) endLogin(ctx context.Context, id, why string) error {
 		}
 		now := a.now().UTC()
 		n, err := q.EndLogin(ctx, store.EndLoginParams{ID: u, EndedAt: &now, EndedWhy: why})
-		if err != nil || n == 0 || l.DeviceKey == "" {
+		if err != nil || n == 0 {
+			return err
+		}
+		if err := q.Audit(ctx, store.AuditParams{Action: "sign-in ended", Subject: l.Name, After: why}); err != nil || l.DeviceKey == "" {
 			return err
 		}
 		return q.EndShifts(ctx, store.EndShiftsParams{KeyID: l.DeviceKey, EndedAt: &now})

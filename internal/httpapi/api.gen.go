@@ -171,11 +171,23 @@ func (e PutToolFileParamsKind) Valid() bool {
 // Ack defines model for Ack.
 type Ack = app.Ack
 
+// Anchor defines model for Anchor.
+type Anchor = record.Anchor
+
+// AnchorFile defines model for AnchorFile.
+type AnchorFile = app.AnchorFile
+
+// AnchorRow defines model for AnchorRow.
+type AnchorRow = app.AnchorRow
+
 // Appended defines model for Appended.
 type Appended = app.Appended
 
 // Attempt defines model for Attempt.
 type Attempt = run.Attempt
+
+// AuditRow defines model for AuditRow.
+type AuditRow = app.AuditRow
 
 // Band defines model for Band.
 type Band = fastener.Band
@@ -376,11 +388,17 @@ type JointRow = app.JointRow
 // Kept defines model for Kept.
 type Kept = run.Kept
 
+// KeyRow defines model for KeyRow.
+type KeyRow = app.KeyRow
+
 // KindView defines model for KindView.
 type KindView = tool.KindView
 
 // Layout defines model for Layout.
 type Layout = layout.Layout
+
+// Leaf defines model for Leaf.
+type Leaf = record.Leaf
 
 // Library defines model for Library.
 type Library = app.Library
@@ -663,6 +681,9 @@ type ToolView = app.ToolView
 // TracePoint defines model for TracePoint.
 type TracePoint = preload.TracePoint
 
+// Trust defines model for Trust.
+type Trust = app.Trust
+
 // UsedOn defines model for UsedOn.
 type UsedOn = app.UsedOn
 
@@ -677,6 +698,12 @@ type Verification = app.Verification
 
 // Working defines model for Working.
 type Working = working.Working
+
+// ListAuditParams defines parameters for ListAudit.
+type ListAuditParams struct {
+	Q     *string `form:"q,omitempty" json:"q,omitempty"`
+	Below *int    `form:"below,omitempty" json:"below,omitempty"`
+}
 
 // ListCalculationsParams defines parameters for ListCalculations.
 type ListCalculationsParams struct {
@@ -833,6 +860,15 @@ type ReturnToolJSONRequestBody = Care
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
+	// MakeAnchor Anchor now everything that is new
+	// (POST /anchors)
+	MakeAnchor(c *gin.Context)
+	// GetAnchor An anchor with its heads, to be kept elsewhere
+	// (GET /anchors/{number})
+	GetAnchor(c *gin.Context, number int)
+	// ListAudit The audit log, the newest line first
+	// (GET /audit)
+	ListAudit(c *gin.Context, params ListAuditParams)
 	// ListCalculations The catalogue of calculations, described so that an interface can build itself from it
 	// (GET /calculations)
 	ListCalculations(c *gin.Context, params ListCalculationsParams)
@@ -1037,6 +1073,9 @@ type ServerInterface interface {
 	// ReturnTool Bring a wrench back, with the care questions answered
 	// (POST /tools/{tag}/return)
 	ReturnTool(c *gin.Context, tag string)
+	// GetTrust The public keys and the latest anchors, to verify records without the site
+	// (GET /trust)
+	GetTrust(c *gin.Context)
 	// VerifyFile Check a sealed file somebody brought
 	// (POST /verify)
 	VerifyFile(c *gin.Context)
@@ -1050,6 +1089,79 @@ type ServerInterfaceWrapper struct {
 }
 
 type MiddlewareFunc func(c *gin.Context)
+
+// MakeAnchor operation middleware
+func (siw *ServerInterfaceWrapper) MakeAnchor(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.MakeAnchor(c)
+}
+
+// GetAnchor operation middleware
+func (siw *ServerInterfaceWrapper) GetAnchor(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetAnchor(c, number)
+}
+
+// ListAudit operation middleware
+func (siw *ServerInterfaceWrapper) ListAudit(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListAuditParams
+
+	// ------------- Optional query parameter "q" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "q", c.Request.URL.Query(), &params.Q, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter q: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "below" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "below", c.Request.URL.Query(), &params.Below, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter below: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListAudit(c, params)
+}
 
 // ListCalculations operation middleware
 func (siw *ServerInterfaceWrapper) ListCalculations(c *gin.Context) {
@@ -2693,6 +2805,19 @@ func (siw *ServerInterfaceWrapper) ReturnTool(c *gin.Context) {
 	siw.Handler.ReturnTool(c, tag)
 }
 
+// GetTrust operation middleware
+func (siw *ServerInterfaceWrapper) GetTrust(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetTrust(c)
+}
+
 // VerifyFile operation middleware
 func (siw *ServerInterfaceWrapper) VerifyFile(c *gin.Context) {
 
@@ -2737,6 +2862,10 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.DELETE(options.BaseURL+"/session", wrapper.SignOut)
 	router.GET(options.BaseURL+"/session", wrapper.GetSession)
 	router.POST(options.BaseURL+"/session", wrapper.SignIn)
+	router.GET(options.BaseURL+"/trust", wrapper.GetTrust)
+	router.POST(options.BaseURL+"/anchors", wrapper.MakeAnchor)
+	router.GET(options.BaseURL+"/anchors/:number", wrapper.GetAnchor)
+	router.GET(options.BaseURL+"/audit", wrapper.ListAudit)
 	router.GET(options.BaseURL+"/logins", wrapper.ListLogins)
 	router.DELETE(options.BaseURL+"/logins/:id", wrapper.EndLogin)
 	router.GET(options.BaseURL+"/today", wrapper.GetToday)
@@ -2805,6 +2934,122 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 }
 
 type ProblemApplicationProblemPlusJSONResponse Problem
+
+type MakeAnchorRequestObject struct {
+}
+
+type MakeAnchorResponseObject interface {
+	VisitMakeAnchorResponse(w http.ResponseWriter) error
+}
+
+type MakeAnchor201JSONResponse AnchorRow
+
+func (response MakeAnchor201JSONResponse) VisitMakeAnchorResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeAnchordefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MakeAnchordefaultApplicationProblemPlusJSONResponse) VisitMakeAnchorResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetAnchorRequestObject struct {
+	Number int `json:"number"`
+}
+
+type GetAnchorResponseObject interface {
+	VisitGetAnchorResponse(w http.ResponseWriter) error
+}
+
+type GetAnchor200JSONResponse AnchorFile
+
+func (response GetAnchor200JSONResponse) VisitGetAnchorResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetAnchordefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetAnchordefaultApplicationProblemPlusJSONResponse) VisitGetAnchorResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListAuditRequestObject struct {
+	Params ListAuditParams
+}
+
+type ListAuditResponseObject interface {
+	VisitListAuditResponse(w http.ResponseWriter) error
+}
+
+type ListAudit200JSONResponse []AuditRow
+
+func (response ListAudit200JSONResponse) VisitListAuditResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListAuditdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListAuditdefaultApplicationProblemPlusJSONResponse) VisitListAuditResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
 
 type ListCalculationsRequestObject struct {
 	Params ListCalculationsParams
@@ -5521,6 +5766,44 @@ func (response ReturnTooldefaultApplicationProblemPlusJSONResponse) VisitReturnT
 	return err
 }
 
+type GetTrustRequestObject struct {
+}
+
+type GetTrustResponseObject interface {
+	VisitGetTrustResponse(w http.ResponseWriter) error
+}
+
+type GetTrust200JSONResponse Trust
+
+func (response GetTrust200JSONResponse) VisitGetTrustResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetTrustdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetTrustdefaultApplicationProblemPlusJSONResponse) VisitGetTrustResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type VerifyFileRequestObject struct {
 	Body io.Reader
 }
@@ -5562,6 +5845,15 @@ func (response VerifyFiledefaultApplicationProblemPlusJSONResponse) VisitVerifyF
 
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
+	// MakeAnchor Anchor now everything that is new
+	// (POST /anchors)
+	MakeAnchor(ctx context.Context, request MakeAnchorRequestObject) (MakeAnchorResponseObject, error)
+	// GetAnchor An anchor with its heads, to be kept elsewhere
+	// (GET /anchors/{number})
+	GetAnchor(ctx context.Context, request GetAnchorRequestObject) (GetAnchorResponseObject, error)
+	// ListAudit The audit log, the newest line first
+	// (GET /audit)
+	ListAudit(ctx context.Context, request ListAuditRequestObject) (ListAuditResponseObject, error)
 	// ListCalculations The catalogue of calculations, described so that an interface can build itself from it
 	// (GET /calculations)
 	ListCalculations(ctx context.Context, request ListCalculationsRequestObject) (ListCalculationsResponseObject, error)
@@ -5766,6 +6058,9 @@ type StrictServerInterface interface {
 	// ReturnTool Bring a wrench back, with the care questions answered
 	// (POST /tools/{tag}/return)
 	ReturnTool(ctx context.Context, request ReturnToolRequestObject) (ReturnToolResponseObject, error)
+	// GetTrust The public keys and the latest anchors, to verify records without the site
+	// (GET /trust)
+	GetTrust(ctx context.Context, request GetTrustRequestObject) (GetTrustResponseObject, error)
 	// VerifyFile Check a sealed file somebody brought
 	// (POST /verify)
 	VerifyFile(ctx context.Context, request VerifyFileRequestObject) (VerifyFileResponseObject, error)
@@ -5826,6 +6121,82 @@ type strictHandler struct {
 	ssi         StrictServerInterface
 	middlewares []StrictMiddlewareFunc
 	options     StrictGinServerOptions
+}
+
+// MakeAnchor operation middleware
+func (sh *strictHandler) MakeAnchor(ctx *gin.Context) {
+	var request MakeAnchorRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MakeAnchor(ctx, request.(MakeAnchorRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MakeAnchor")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MakeAnchorResponseObject); ok {
+		if err := validResponse.VisitMakeAnchorResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetAnchor operation middleware
+func (sh *strictHandler) GetAnchor(ctx *gin.Context, number int) {
+	var request GetAnchorRequestObject
+
+	request.Number = number
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetAnchor(ctx, request.(GetAnchorRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetAnchor")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetAnchorResponseObject); ok {
+		if err := validResponse.VisitGetAnchorResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListAudit operation middleware
+func (sh *strictHandler) ListAudit(ctx *gin.Context, params ListAuditParams) {
+	var request ListAuditRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListAudit(ctx, request.(ListAuditRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListAudit")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListAuditResponseObject); ok {
+		if err := validResponse.VisitListAuditResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
 }
 
 // ListCalculations operation middleware
@@ -8042,6 +8413,30 @@ func (sh *strictHandler) ReturnTool(ctx *gin.Context, tag string) {
 	}
 }
 
+// GetTrust operation middleware
+func (sh *strictHandler) GetTrust(ctx *gin.Context) {
+	var request GetTrustRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetTrust(ctx, request.(GetTrustRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetTrust")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetTrustResponseObject); ok {
+		if err := validResponse.VisitGetTrustResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // VerifyFile operation middleware
 func (sh *strictHandler) VerifyFile(ctx *gin.Context) {
 	var request VerifyFileRequestObject
@@ -8073,252 +8468,260 @@ func (sh *strictHandler) VerifyFile(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L1tc9y2ki/+VVjz36rd/e9Ysh0nJ8ep+8J27MQnsq21lKS29ua6MCRmBhkSoAFQo7kpffdbeCRIAhyA",
-	"oxk/7MmLWBJBEOhuAN2N7l//NctJVRMMMWezp3/NKGQ1wQzKXy4pWZSwEj/mBHOIufgR1HWJcsARwee1",
-	"avEffzKCxTOWr2EFxE//QuFy9nT2/523/Z+rp+zc9Ht3dzefFZDlFNWiu9nTGcgoXDYMlPNsi/g642uY",
-	"LREsiwzgQv5GYQWL3Uy8qvsTn3uWb8Q/NSU1pByp8aNC/J/vajh7OmOcIrya3c1n8gvQ/4zBj87fEeZw",
-	"Ban8GIUfG0TFa/8tOlZN287+mJuXyOJPmPPZfHb7YEUe6D+Cuj4TY3T++gBVNaGSpDXg69nTWbHDICf0",
-	"XHyWYlCeg7qW335W1xAXasjdKYJ8o6bKYcX20V0M4M6OE1AKduL3vCT55t1y+YZFTF1+sPNOzMzN+CdO",
-	"n3NY1dwze/m3JaGV+GlWAA4fcFTB2XzI2cXOy3B4AzF/7RcGsnH+vCCkhABLAsJb7nmhRynT81wMU35f",
-	"vyk73kM12uAzM+0oouWEwnPaYDmM5wB7ZGWNVusuvUizKB1i4aZaCJbPZyXZRrbkuzqqZY844gPq5bka",
-	"1x56LAHjEEN6JqcWTxHzniILxPn6xRr69ooKcki9UoAJh94HdUNrwvzPGId1/MKUY7risB4uzx7dzDfn",
-	"esDmS3vIxwkpz5zpxxNQvClH8QKUeVPKbf8ZZltFrC4Nc1Dm/kW2XMKcx9PjpWzv26tKQjaw+LWO7urC",
-	"vODpjDS8bhKG5ZDgnXzV1ynbQhg/vCvR+pIg7O1rS+hGkHBPJ7/rZn1hkfxop+lQr+16j+CILs40v+OF",
-	"Rn64JzSvxCnukZk1QTns8mAgP4MTi5RNhScxTg3D02cBl6ApuV9+b0FVl/6VvoZl7X2wgf4TZ4Ow/7gp",
-	"wQKW/ieoQtxPGiI1J1D6Tyq2qxbE32eDEQ8+SOJHT+rEvM1k9GydYe6Rt48NwBzx3ZniU7zImRf7YqcX",
-	"6lB1KBlJYluYO/qI8x4DYfoHlIg9jLkeeytxFd2AspEyjZuyBOLUfsppA8f5qV7Sw4/ZPDQDDts83sOP",
-	"DWQpbHSOHM+yMHv03q3ZfNilMCgKpKT5sjOWEME1bQzFR/oQ5B+81mOH7iOG9Gbwk2hPoWezJmIb7KhD",
-	"DlULSuq6Y1c5D4NaVIO3pMHet3ozN/2378zbEcUoQHJSU1QfWJYvKSU+lUeeRIFNG0OfQSUmJU1Y30t2",
-	"TQ6ebNcgwuiQHzUHpLNc5dt7aARv8zXAK3jWzjfNXjMdKKKpH4dGuX+tqD598wZs/7Tl26rtXHxhz0xr",
-	"SnJYNBSe6VHGC4V91UyScqW+DSZaU8hYQ+GbSxBrSxH6sYFvqykGlfs1p6eoZdFOYsriEAbFu4a/xvqc",
-	"9W9tS1AyOO+TqAS5FJEK3F5AvBKfefT44Xwft+Vrf3g2WG1IAQ4PcxYAZXonuFa0re45ZgOOh5wU/oVe",
-	"IApzQcAf4SpScJYIFwiv4of7Sr3gG+4aMU7ortNVnB+g000FaIJn6g2gm1dyS/d1hVgFeL7e24lpJ8WF",
-	"aWU+YuwMrTAsnu8CljzgjZwAxE0lxI/UEEsXGARUHkecfBBdSGPcHFGL3YcSghtXTCN0v1ZBOIT2W4C4",
-	"NhuH2ymhjEf4+aR42tlbz5WVNGeNRLiynHWZ7s1qvSODNU0hGAr+BIoxyKdsuuK1eTuIuM3WTGbqXvsb",
-	"pAXKvbpwSbawuMxj5b6AN0iq1136HULI/u81YCEdHGIOcQ7DUho7kYEuwNjM6WLuEqYzaWcQ0awz1J/E",
-	"Pevq6DGuADWHNH6/X1HS1MyvXJbNgqIcYD5iq4Y2B8LXkI7aOONeTDU/n+VTi92C+hXlmpQoD2y+omu/",
-	"iHCygmK4fipsKcT52q84jmqGJRC7lZpIglZYanvlBQHqs10OQ2M9RDBXnJz+SRF80bUpOsspdtXzhmJ2",
-	"CfynwHx2gxhalNB8KXX1ua+739Lzmus9E2rzQk8pavlJ0k5Zd6TeTdFOOVj1dNMnD4U2gq2quk9RFT14",
-	"1VSKFkMh+VOo4AlOTYoW/wh5jlkNEvyjV7W+2Orv5oSU8b1cE1L+huB2r4dQdWsGOTcTj7hIlISbdonY",
-	"kmtA+AUpeWA3XYIKlf69aVXuar/JiqvYpQgCShri6/1Gr3jbjnCuZ2HGJUehe4ok7D/iTcABdX+Ut/gL",
-	"3xV1QcE2dOA4jvUEj5hQQ8syzdkpj0xvS4SnXgIF7xJG/PUYBM6zAy6jguOghFT+c5U0NKB6ccTLoFJW",
-	"RPhi5AxNP4bw5m37aUskPcq5lRPNXcsY9wLLyEuM97MVyQn+zx+NlniUoIO8JKEAlKBbwN5ke/epQKhL",
-	"T/2O80G2Fm+sE1I82O2XDKQ8toV1SLqhEfqrEcZky5t0W1K8m8P3ymLz8BavShivh6eIQl6ifHOw7ka1",
-	"wyzuQBatg5fLwXsm64NO1f0kM43HWXa/h5uF5MaZYUfa0aNe7nDV+Hy8ToJ91OqKRjgWLHRse09nEySm",
-	"Oo04iDtTmXoWt114rM0yqPrT9pUo+eqMdZ/SVyorwHzDpxar/q4BXUEPG8c3wD+Naueo6989nKdsifHL",
-	"MLB0ejP+U+tT2iFhx29soIQVomly4AK5JhvoOdBCWig3zWMEXTX2chUtl5AaV0+Ppyiga2xgzVPuifz3",
-	"QbKXufpKzNprRzpx5ZFm4XPMMeVhviYj2sCzpLNEvBFwWBcNfOd3tKxVVN9QA/YrD3ZJeWIhGP9VazBx",
-	"Iw6qvRSgxMmrNwKTpxDoUGSPOHsjMXw6imw6twtYa7S6b2f6zmCcmRgWzF3GO0xTjIiRRylOE0Wxgdd6",
-	"wv0ba6wMLb/wgB27gEseckD5KRt/Hkr62Y/MndHE0EPPaRpFdFDhgCAbWN4g7NfM0oOBakhzHSifqj51",
-	"A21MR3MzwBibR89xgsHzEnN16ddzXN7oyYyGa8pGYoMBzO8RqSm8+Tn0kMIcopu0TSAuTt9oX7Z/ZyR6",
-	"tDoCfK/dAXNCizNFpQSzQ76mCEwpoYFQAZDzRoXwxRgdmCMZfr9F7EBnsPc6Sw8mxiXrzGmCX/alka3D",
-	"bDAbjOy5xU+w1M0N8/AJaXCReD6bGHPPyQ0BDYRPKXXNuyvLR78ENiP19CpkrcDbGtHdBJ9C2GW2Bp2A",
-	"LeedNQRFio4xvHTc68kz8bPmOl4YVx9ygpeIVvJMltT/oORC/kFdBn3gYCMv7hnkHOFV5526KUv5A9sg",
-	"fYMvm39YABkuXxLCIFZNQaPO/rWKUKWwhED9xd4tflDKwEzFvcl+pSLgjQa4z1AJyNfET+kK4YbD2Hvd",
-	"itwkR/KRhudEqXmGN9LpoZiifvrAuHLusbXYIuYzciMtIgplUE+hHEGaF7TBHwqyxUr3ytcmsGKtckB4",
-	"QxVH2BoollUQsEbxvFT6RYMLgv1BGDWgCbbuJaA8SPawTVlDqvXR0c5VK9F+TbjfSpBPrtbg8bff+Z8j",
-	"/BukrKvYuSOhpGhynpzJEuk9cfwmIzq47MCbdsd/3R+QKxvd2QWcEt1D41lwnz42JaLxh1mDa2pWnllD",
-	"C7gkFH7YwB2T+8kHXjKvQHuChyI5NgggWvtlsL1V33cP6LerdDKA9BPqlRHh71V6Qrqv95W9u+unKTVB",
-	"+0c/S81HESdOwl5iYkhVMpY3wWXPLUBCqJ+kwiv7nudrS7RqKEyJHlzJAFhPTzRw4dRGrER94SepegTy",
-	"v/w8USd0Gt/UOz/pcNH499LO0qDvI/0E8g1GxvgPZHasp//Ub3gDB5q6LhE8fFjD2IH9CSlj55e9fYzv",
-	"b0tUJE1cDERM+qW+vDIDta4hJZbu8tRft5JvNwnDdmevscIbHbb+ylz6Twtb7+8JHidRYP8Z9x7B5VKP",
-	"IfDo5/gUZPXCRXQi8hLkoS0zTzAnS7AjzV6Px4VqJdrLu4Y3TedOxdWWQ4sfkwaHPNwc0tQjaCSIzsE7",
-	"mJ66xELzGAnRY7gJ3CzYKx6j5KiEBRMxNtPvaktTa/gzK2DCSKCQy3AwHNLv1Ud+X++C3mD2Ft4ozXA6",
-	"XbZrdeiEeojnoK9rCvc7VvWeZHYiJZmWxo48Jewu7S52yAbzXi3efsKv0ZWGe3w4J4KCZShEaywYdk3K",
-	"IhQnKwkVf861Sz5eJwkufobKNWkg56HHoRw7iyvgCdwEFAHMP+mZOyqa7alpjksbE4Q4dI9KwxszX+fw",
-	"VBy1EuFMu0PViNuEVkan3SeYVfKTcZP1fbqUMPaqBJy9iY0H1IHqb8Bt4gvq/iLihb7/MfpkxwV7duwd",
-	"W3wktF/f0/G+RBiUb6uUOPuwPfM2tLyTlQip/kV4WS5sw36k/+hbtuGY3oH3j/itGi5ZLlMs0HeiuRd/",
-	"Y7nUNxUed1UJ8hQrRKYE+vQiCksCil/eRrJct38DbpNfQTj+lSY1fnVMzZrqPEv4ekiTE6taBdvs81pz",
-	"SBEozTuMPaMQvKkexzrx5DvxqbS6PbhNfgXhhIRdhZqwxx0mGv3KYKuTRu8/fE31fcroB1Sr+1VqKTzY",
-	"Azif7RAsi4lpXK0iq6bXlxtH9tyt0KFxu9t3DsrOMetuEL2V3NsLXBnsCUtP3Jx565XzR0TSUVedmJB6",
-	"ZDoIpD8XcEVhtM9qSUFulIGDDsrh5ZZRIIQSR2SWUO8uqL2CU7dQ+t8PZKOdJ35zb3AVpu+CEs3yPpiL",
-	"eyYR1teQ3PBBQ/fhJtmwGuYBB0FS0r9SmSPi38xI7YSsFs50Fq79bufazPLdcC7CP98VvCl++qAfakFK",
-	"/gLRvITROvRIMk9egqp+c7jyN9FHFPvh8QzOypyk3odioVygCvF4lZjQQgl8Xx1wI54H+dIQvwr5+lvv",
-	"zvixKFt1TrlxoTYJTvZAsKTwHQBJmy6btuF6w83DuC9BjJORZIw42BeDfxKB8uK6eaJjzH0uHnHGBVBx",
-	"lgbrLT4+szehJTLBFcB7SygHIG+h4n3XVbRZXUXb01W64zeYd3FUV+IuzZEYL0SKC9OlCBc2NzfoQIn1",
-	"hqTm0RtEVM9loj9SemCxugd5aBszZ21EjKxqF+O8snSb6LzSADDxq2csYUxYHIjvXO0O4SVp77g0NIpX",
-	"cTssp8x+u5tZtoeEGv3yzJAhXny3DtbmKwNcdqjgYmOyxS/x6Bzj+3HW9HM8pU3lzNN+x0wmRoY1htsU",
-	"+f0JsI0vSWhs84+360cu7UKxbzWkgCO8SvA3wNQXRpJ2pcoT39WI13/Uhd9+x1K0M5EeIeyYY9GdNVsn",
-	"4jv/pH3bveVIq2jV2zUaY+SEVAhHB24zUMEfDbhX6HqH1CwEOj4ZEccMs2Ppmf7mmkD98cXEf0uCT4j8",
-	"DlyZBBevPDt6Ib86rVKiqqPVmsvQXhk9py8hPhh3AgRlIPI2lOvuXwMmo713ku1RkJL9OR39SL59D4B2",
-	"wUR0hWGWdht7DEi0o7E4BLUWxjnghHfM6z1bY0csHMQ0lxhcrr4YzFza4DOH6enelJ8BLgICowPegyl9",
-	"v+ikyzH9QLa50/HV/ot1yINQ+poZo3dMok0nctqbTRRM4T1aHHHYbgMx2cCaLLqf9uN6OpqiEdLRMniC",
-	"cJCGwfdN6UUha4rABIsGXhGCfwQ7Fkox4RAzE4M4EvzpkRYLlRIye+NR6Fp7116ovgI5j0be2ud4u5Xx",
-	"upeAMRiYTQVu/yvlzkO6Gl5RkMe3Tu1/gkdwHCRuFMoNNAy+SYqOHQlcq4nK4AnsAUtIKSwSqFdTVAG6",
-	"uw5Z4/Jw4UL/uYHP+BXioxkRzwFO4INyZB2IH06h8hD8TBoaS9/Ri+Oc4GKcIqoNu4T0Uie5RJk29iV9",
-	"0R31EhNbSNLc1CuvizKNJJxQsPLPN94yasOZNInbpeGEMrVryYp6u+j7YtzdQLrLvb+UBxtSb/UNuDDg",
-	"pQPB5O7wfTHrr5uh3LTS7VlBMW5451ia4Idv3/65xS7uX36W6MbsJWO6gTOSVhjivSft6yYXa58nxX5i",
-	"7gwywnkynPQ0R0rbT8AN23rsHWSVbx/6oFWoUSxiKdyjBdUSEHL6j1HhEGfokGvD8lCggCkZwKJ9OkTF",
-	"fRFQf31uhj2NpL/ZDW4KUV/LliFMJllEMHQ5r6oIBKxSiRz6nmzZyOMEFD1b6sDnY4XbAFCS/nzUJzQh",
-	"yNZ7kdr1NAar7mlyqTG1FNId6BHZ2btUimB5h1UHcdsX8F2QgHoTviitwAamBVQHkTRTqmYoiBLt6pRj",
-	"mKvRx10qOKScHFT8Gv/srd0HKAQBdIJwuMMalJvEi/1JeKc2UmI8D9GNbxqFBGpwoCAj44DyUaR+uD/N",
-	"SzSKBa1RQ+lJhuTFEG+1HVwbZGPBWQ0KpuJJjCApQZgmRRLJ9UfIASp967FZpIC8SRAij6hYeKixt+VI",
-	"9N4nyFeXoSApqc7tj/LFpq0NPfDhyQzyFsYToUX7wAY9IozgZr8+eSUamWEnq5NXNczRUhfbjdUoXdQq",
-	"Re65q2W2tJtb8TYUmxvhiBBQV8YOkNLQ5X9ovxMTrSsY8NGMbF/hO71xsQT5JmQrMkiDkC3MZV0SnxMR",
-	"tbqbUkuednjONmRm05WO7lhjeX+Ixi07uAS++lBiIonhLknqmLsjDXOW4zz/Wtsyfn015Fi6XYIVPIRs",
-	"XiVrin4weSmFNYF0xW3y+tL3RZ5g26oCAbyjkJbY1MKYS4B4us+VaPQIrXC26oS6TtLTcQcZK2nT1VBz",
-	"EzT9wnGsrvY47NSk0OzUktwOGGs/QFpXOgJRlzG/wEkFun9BuJClEobameCx3ywOByQHS8piCFNBE1gO",
-	"RvDf99NYY7zIxq3eq3qd6+mZgcXEGFhSTYgzuLCB2n2Iub0Qek6JYd/NeIMDt58FArIyd3TISR/OLJfh",
-	"7nKHQAoZK+cSEq+18hnSvzOu0cnATsVeLSn0X6+rwMWkMDAGuR9oIKlKSRAaiQZdOKPB5dLKir3KGlzY",
-	"N2o7Nn0439ojiirk/+zCJCXFiqJOFZDCiBYU+JzT8kxIgVxpM5d9hS5kCFUC1I4KufJVAuxcFsd7ze01",
-	"akJyvZuhOiwlqML8UzDy2mzDgVMvJen/baDGu7zwSbDj1AWRN5FCagap8d1gUSZ8XmYgevuRIcsJHcn2",
-	"XsHre9RaGXAZ2Ipn+3HNEocWdoLzdm10xLHlQIQqZNbdNE1Ivx28WQoHSa1h6Qe7a1gC7/T3Tf6oH70h",
-	"ubtYX4KaxLyHeyQYICcRT/3DLqkcIgxTxOCqwYkpGHUJxsESQ4ZC/O1wxyRwv+fiYKixx1NREOAgCv5m",
-	"Snt0abiy0dRxJ8U05AE3cy12944HJRhDfo9O0x5a+tH3Zh0KH8akE1xC2hovMZuFbLsXKwbxdUHBFkdU",
-	"cm9XgK1Pbt8e3l4mEP+gG0tT8rAehJ81JUj0KUoF1H+YE4pWKr/MqPwac6/QyDiweKDuCnSFL/kAMNZU",
-	"gRjXkcQAtqsWxJ8rGoyMvf/CQHoULRKQWyPIWtyaMJGpO7rC5JS8nQsCPKtrAfLNsyTE8HwTWF05oEGI",
-	"5JRPjMXAln5AnH5iqOrBtDcjsKPXY41ZYoJoExcWWSHsd1sWBYXMv07AKuSaXMAVwCl07MFZOCoC6qZ6",
-	"NI2q/xHvvqRhoGxKypBfE+LJvkY5QFORhMjFZ6hoaGaHpWfeUsx+O4rhmmtTmS52sl9rX8GNXWpRwsk7",
-	"j6qpYfabuGwkWUlDDX9KJY0LF8ypb+knRCMvIZCldP3CVQuO6/znqJBHWKcamWnAFCNpzbsDipxqknXw",
-	"KuSbDoHM9GJCDVvuTIg0vHD13ntBTN3s08GeAwU5r5D9E1lYNT9H4AfZTzTXUXhDpv1YluQrQlVw6AuC",
-	"Oe1oIDGlBMY0mgbdI8bhaLZjyzqHOJaqgnnJCY4XDk7FpBzHtvzD8DD1H5YpZUb95JDRLjG3Ie3g0q9E",
-	"3jjWYc86pWAkqbeKDv4nZHkvybZsxzgMQJ9AzFAJ7yURV8NIxfbVY50imh2s01lnlIaGyYJ81YJvTZNj",
-	"xCpTcqcPEAvwCsZnViyFwL0IAuaLp7+kdBUN4idbBzEgyQ2k/9XDQXHP7xJgDMPj1s9jR26av01rHxw9",
-	"hYwT8Uv0+c8g5qbIYwAAI7KvvgnjUKo7cIdKrhi4nLEC0FEgWmq1PJ87gtedv8tLZ54x+6ER8vTt8C30",
-	"1VL/c3j5Fl0vadDwYwMw17AdMchjUaG05vpXlXe2n0gp8i+nPs3oeKt9GimVY6fFG6xTa01EoZmMhCWI",
-	"9/V3IyTvrXKpJEvdHiCeeBQ2CMQE3zUpV+FrkoDzNoaGEUbiSXDgG3WvO/3B1Oywk4/Qt81kLVChtHgC",
-	"dN428eiii4b5LbM1Wq2jeynJ9m08vEawPFnYw4JgEhCwaO4HAiaLMrnYXN2U5dv4FM88JtrzvWnXTQtN",
-	"CNFRqePdt+LTpNt+1iDagcDBiqV5ixsGAt6L4VUZc/IulIxYxtuOHBa6CYeWGNadbFaBkU0r0GbGMWFH",
-	"aoVNiDl6ZyHCumtzHDw0FpluN0mDatFAb4UlEBnsomcyKdjlXc29V1hBN0kYLq9WZbPTg30moNnpYU9F",
-	"a7lUQZ1+V3eew5onY620Gl+05jLq09D9zdvxRGhkzrym6WWXANGjOCxkeVMYKmu4BgxOjhWLd3208nOp",
-	"YvamSg/Noa9id0lUNdmEyNuE2CSIuS3gXIHb1+olmeFbIax/feQpe6IRYCpwi6qmmj199FD+J19Tf2mT",
-	"hIMONzk3W65Tjz1KJCWxpoojTXHhdoruDZ82OA/6dytAN34HQBUsOBxWhSB9TsoA/GSyNXcksNHR3cfS",
-	"yhlvwuKi/JDFxQN+0xHMQLoZzzSM2nlV6wijrR1juuVm0DniS10WgDfVeD6n1zKIN+dSzIh+GDTjKjtC",
-	"ldKWhhta7tr6MryROBu2+Ey43IzCHFOlgL3hEyXZvjmGtTPJsUBqiENxI+k43aNYPZDm+oY9yr2XVHOX",
-	"d3N6OjD5sA74CFeQr4MOlz5EzXQIfSEzKSV5OSqn49NaN452jJmIQE38jluyhQRTvHYBZcTHYu43NbJL",
-	"8tWmeC8EGzdWL5dUdQlD1crCW4ys/OBltCkhG6fsTK3QdPyN7GTbTL9Ue5Rrk/D3aLXmiZjDY/vWMryf",
-	"nWKnIzfBqh2Q1GVigd+j7o3rbo1Ud2/UlU9SN8749ZK6VdK+OjjBzZS634b8SYkbsSlWBA+pYDht+9aO",
-	"KLOLk2Vb60Yjpe4teWM3VivAznycBRylVpqtfYJaaSMQu2cCSvTiBmLh9sW2xczORDgmT21NOPEnuqIi",
-	"aqy+qhTK/zyMeQudCqFMg7iEVpVloGUzBl5W+jbVGCf4Ni9N0Gl3clis6jJ+iR/V2ak8nHNnUHHezksd",
-	"IDvB2XlZ+uKJJxUAXfLUQgAnqBlq6pQnjWsK+lBbGzjursdY+BIG0d8hMdl1oyhgutkBBVJzCgq/ltGF",
-	"h9X+tMeuc+3xcOBfTb3VMIqEehTU0NMqtS5VIY+EHFpd+SOYQRufDTXVBmlhkeMSdQ1w1n3l6a59sIdD",
-	"oY3CeRJb4D9Mqnd6+VtQBEqSjmwWCuP5J22yxm9Mpyy2a996AVIQqcbToZPglSXQwrO6puQGJJac/UIq",
-	"BRO+hvQS0BRQAkC9pJVdXRNSJp518r2U/P0eFN7QbXcfs6ktUHlkN4x5u/m6KzEbHSKIOGFbjO6SX09F",
-	"54OAy/5n14PWiZyHL93Pr7D0c3jVtJi9KVlE91OS+gZQpE/fgzv5fQAPGRG9GayIrRJL43n+u8lE9Xzl",
-	"ZNW1DUhki0fW3+X6O4FPX+yBchhra/5VFe+2B6mxaVuF1Zp91nR1kP/VIe6Yz46sOAZLb3H1NbZW3xto",
-	"k1HXQSXAk66DSoAl8qvF5/SvuiUoGZz3PR+MoRWGhQrccmDjv/ehxhcNfNfHl3/0cF8arHpr7n7L644r",
-	"AZ4yhXTHQTROfj9IwC6akVq3rXn1KZFSx/AYj4NYGiPi/9BbWbqM+wl6Au9kpEcycWKuR1JFyvoKYRhQ",
-	"6KG8pCHnO/WffTjiIxWgw3VkbV05j/UfLtcm/7BX9GyVNvkN7yLruhOHK20ZqmsG2CYAVLAkAbUhBw0L",
-	"Phm5bg9lGVMkFGrSxRWp9eFLTCSvidVrY/QkQ4A8WeHHRh44y7Jhspo4woWM+KSkwQVWCAMGQw9hJfpd",
-	"xGD3gj9NwSoITryNhqATP+eEHcDbHNZBGo4EjO4J9KOk+pk0sfn741FUSYXJ5Au23PmwPxLKMkShRFVL",
-	"5vQ8MgtUqasJ9vKkVYXRnlpndCGt4EqsF4i50SxNkhyDHxuZWze3gaEcij1P4bdxyHRuXk2wSv33xnOh",
-	"ZWINMlkHKaVt0Fkgn/4SALjQVcXj4j/SKteR7Yh8iAM31aNVK0UpkLwKEE0xchEN+acCzpQ1UUENHlCV",
-	"8PFBoQ0pSfCDbGAoDpcp+WSJfunjFautIHvRQ56Nq2easGvxdO8n35LLPlCRw7GRupk49GCXbp4fJ5p5",
-	"FL4Ed6GLQvlNNgxYAnobRGRzaa/1EqFCxEX52XjoFzo0dmJAtPktVCdEpUMnlFKS7ceLyuxHte3mvByM",
-	"6J8MkHnZ94N4Ot2BqozJ5dWuFdm8A55pSJuSFd3n18TMB9PL3mpvHgyme/DAxZFOUywefLE3rQNpc+3H",
-	"Ifl0C2IJmpKn3C81JQ9c5UTX2IkV8kZVL9AsMzRK4Zki94E8C4JmglqBoaXgxZl3AvB+CL8i3dzzTl7P",
-	"KSoFMhSKuZ5UwBRx6AJv6g93CNFOO4W3hyFy/mcDmT+PNGRxh3O4wuqx0nUTbqlrHjgYTq6GBJIWpS5h",
-	"phWtT1hqT1Up3jsJ8H0nZRUdA7cUQvY2Wl2dDizjhO7qb871QGOCKO1kJ8RRvoc24KVLJ4Zi53068NYe",
-	"WCtDMVG5ZobpYbnv5d4zxWc/1QM/4ndXpeGGfErMsX2JOd1FZVRMq4c3UqQuVMQ8rViibB24SwhFzOtD",
-	"xdSYq9VNlKZcWyKx7XqfWElenGmWJAiWeuHOstNfdyypiNhoycBJVcQiDlVn9NOO03bU8bdIwRzY+OzG",
-	"PlpuqHyndH2kqE7B2Hl5iRzwkkjvS2AQIVH23Vvpj3S7dKboTEhTMZrF03EW1Pv+ylIbuHtdjBTMjJN5",
-	"1d6MZ7y9bKVK/SQsqOEqsRUqZ3M9CzuGaJrGl5DyENW27NmDMN+kxsPI/e9FuH6UkfwQFIgfRTbI2g3c",
-	"/YLJFodsldDiDq9hsgkBEk/BV0pd9D3hIJuZJZkDmWaiW5wVaOTGEkTPfm7Z2MEXctgUeyzVJAmewD2W",
-	"GuxfshAPE/Am6RmBdK3kEr6pRXqveKiY3N4SLO2mFCoDnXJU3Gvl6IGLPCZaazTNUCa+GantVotpydjq",
-	"UFosWiVKDWlQg1pTyRIzZrfUsjhtq2zLHQf9MCGfShFQP07iTQmKabw3RbKwdalYX0rHhWIdK3pe5tMR",
-	"jGlJO5E1NtzYc4pd2lDxBGiqMZyafGAfTUgcrim8BIHqECn+kG7SLpu1Pc8704+6fzF31GeaoPE7vr3d",
-	"luywsEtDpDhKyPKQpNCIPFApUXYIEyUK0huPQK2VtjcUlyoeavBgQMGZ/J6DHShGFUUTegMn04P5XdAF",
-	"rIj6l+UU6ciUGV/DjKEVfoAwy8gyA5lol2mzGVY132UysUQVKcVNWY6WiBk9k1WrsEOgX7BHDUIO3OcX",
-	"uTIJCv1yLqDmkManB+LqEtKkkPx+osPBR6/uM8blp2Y9wd93hVb49SSfVgFvUA51QInj1vrmoTeUVra+",
-	"NPuHG1D7+GFQeF7H1cCp0SBK9/H3MpDM/j6Pqkak3EEo6mLPpdzEVYlWGHDt+59ezzo3MYGxmkv4dGxo",
-	"TRhM1VGknE9GVjAf7ZcOkqyOK3XdEjLdqWvfDVw7h6m71nkqFslq9n/+++GDv4MHyz/++u7J3b/4eBVZ",
-	"1Gkk/shZF6F1cFy++pTLtQok6i2iucNbA5Ym+tTzS7lF73Fp4nqrgRf3dSx5HuKChQp8xOMgIXw4NFsQ",
-	"5jiu+HkXyljXQFcDM5PphkvKmUedPTWYdNV01U/n6xW9IyV/ISuOx0O7kzIESJuXoKqjOypI3oTzE+R9",
-	"LRu7TY23KFrFZVkCvIJX6P8GUvJt6n8C0lhyurs8LuOxwNzMc88KacvmDB8Kw/MCVYgnqGTkSsLYB6xo",
-	"8ziEGzEJu2ta+rQ/W7kLPNi5eyDLn0C8eFJ4g1hoxxqvUa/SWF6UIeO1vaAYz++UrfYUNLiXvMgJMSN2",
-	"9TqUMpuDk/dn5dOX5xeV33PVS0NMzvPpdHDUi+XDsqf7hklv3iPX1J2OTlE+eMyXdlD++BRJ7NcLdtxs",
-	"3cHEqEA+Sk5UhPxomgBj0oTqJC1Kkn6llIiaJMOGW2d2vzMxgnfLZcgXCPbnJ7+QjRRikswQ8QKAwhsE",
-	"0uKufjSvBPKHYCc7pUT6Vkf/9IFxVJZD6D0KJcBFoX2xpfyJNvhDoW6JKAT5Wv5xsfvggA9Di7pUtGkv",
-	"RQtl3uAiiLtk8pMSL8s66UlJR2WQ3feLm8RTw9xW5a5e3xs4UnCWgm3xff0McBHuCpahK4wSMG7wBMf6",
-	"l20cAH0PTlgixM/tfjwe0UYBv17SMGAsqaEBJUuCSw1b0ukYNEHS16BhoVrLNYU3oXvESVV5km4XRfvg",
-	"SVkBukkv8DMN/yXGh2qM/IQSEdbzc8p0J7CB+DnIN6l4IxyU8diGN5AWKN+7fH7TzTTeR8oW3LreD0H7",
-	"GDitVS6R3D794BP6Rks7geT6cE8QF65Wn1gt0IQlotnUO2eWXYmtvtI5zzvgFo64tdR2NxqX0zFeyIlA",
-	"tlcaPTkF2jxw7zmGau6uBKMsGOBGo4DYUgb3WMPAc1zux3cLli7FAWSIMGT3WKGBEaArRZtrEkj2TEOO",
-	"Fq1HsmDH8KM/i7D9grQrODpoX8r11ID9K07qGhYBZJERR98IekhYpQvjiiBtDx0W9rldk+mhAp0QT+PF",
-	"MPurqr0p+jeDjUUokTalS+WJtuQWwjqAVyLj80ccpZw2cD7DTVmq63P1+0BSb6fCmejv7yFEDso8GdFE",
-	"vNTO/z382EDmq+86KBkRrs4QSM2vbcqpLWf1pFPK6vHcW5RkCtHEGHSdC9mF/XoMCTuUmEDJaxNDEVkD",
-	"adRJv4ESv/e+zp2g73bUFZsUuC+nH4zbLyEFOE+oPR7Oton2Y3VjlPxeVUtnm4UjJx1baPZax8BMKjVr",
-	"KeYLKE/kfBUNUl5Fa/CYVEgDVSQBH+4pYy3mlkTf6KD9AIl/ZSnLMp324dM3XEh5qhS3vlk5ztjKyNLd",
-	"b4kxwdN/be9V+tmi17tuXRXnopEoD+UAZ53K7G0DD9jGD37Y6UrwJSEbCeVgFXirr8u43ELV6fiwQjfQ",
-	"D5L0eawgYfex+D0vbcGlVdKpy5SRTAGB5Xn8zSvvxRs6bLmPkjb9VHohiHErRGcepa8Pu/v1oswQqGBK",
-	"pfYSLvnPAAeccSViPOioQykcYJCGLjHZjoXArYLJsbxGUxQ2/Snd8dwlVzshO1g7/+jjw9yVTjs85NuB",
-	"ksPpFUiKx/FNv4lvmipg9ycmE8ClE8KsHa6HpKIHfCsJrIk377Eowphs2T3NkrwmBdj58z9TcloKsBNT",
-	"8t7ENTD+Sk86f0pvyhI2G0xUT69Vc5/io7l5MJYQ7sO3jSYchROvianxFud8d70He8uVSbnQ0duagpoC",
-	"c83jdgSKVTEyJ2XmAHl7prOLUyqiJ4JAye8EiDQW7xeZq60VW9XcKZ6eguDUkuIAUn5qX12tSsH7Rbup",
-	"KkB394QP3HfCmd7bMaQ44RziTaU+Kb0y3FCQ7+KV1kllwZKOrxyUaEGFAfIucLOhGyCCX4Yib3MxRxkI",
-	"EwCcXesa6rFQWJRfhlZnvstLeGEwOD1RJ+J5QLqTNYsCUZjb4Iuhv4uiGxh+8tpP0ZUuGjYaoiDayKsa",
-	"UDQ2OipixKiqQR6o+h6uNpsYZEoC8fclYexZdCeMPY81OgHC5k4uqvkmkI9eAcZ+WUV3k1AAJCn4HOxU",
-	"uahAoj0pYBnKgw44X+q0A1BCcQeXWE3Fmkko+if3j/iigqp5dO8M5gQXv4a8pywc0hwqva+fvB9L8iUU",
-	"rGSxipClQDbwzcFZilHGvjrplFTb+VpQUOPkNUR12NFhpbOMOvvKvHMumU1Nr/IuJVzRNdLY5pW7p0Dv",
-	"YBkeIzFpDPIUnZDGIN4LwbInBOosdoHDTPc8tsCeQ5yvbaXJyMAR2d5Gj/SEQIJWLHZO4o7pNUqhMRSZ",
-	"rs+EoV+TIkrboXgDM5tFwjYmi474IxVLmDakV6iE/gKAICHq9IIA7I/RojcpMVQysdjXDwoFA3Otce6b",
-	"p8RrkPnRCWblr0yu4n0GJVfr1Vx667AfPXcn8Ehz2RDXsCtSjg+CtLWs9qQjF0G8iZRdI5DhGdS9Klgg",
-	"cO0vSxE0rXwZf92i4223czu1mORNQ2VJpOk09kPUjCf2FWDHLoJhripd2a8xjVRPIGUR0AVLhDchx3M4",
-	"2qnhz/hBC7AFJ4hXmHT7aI1pCzCHMRmIasFqkTFg427KoeWJOwh3ApbEhjaR8nUAbsw1BTkMxLcAvCoT",
-	"Kg4fgghqP+V0szcSS5YZO3NmkBKNJV+W49Ab8mD6JWD8V72zx21XY8mtiT4Y+/EIEdATmCYAv7XqVOQN",
-	"uMrxiT+A9Re0geA90DGHobM4Lv1X34LrvF/bYTvYiADX32yMbGqIa3eGQ2zZfnWliAszCxq7By5EdT2P",
-	"gp7R8LAsKZnPmeNINnOBlktIBc0TFE77jrfojc7n8BUiSQFBHEDOarQ42f+8M/CIpdahwrQFZ6pQDvcb",
-	"hBOod4Ew9Bcw3STHzgYLmGwBxYMkpT39Bcp/qdmZ8Tld76G6rtx4ZsgWL7lbU+7z7u5Olc0aQgFdr2GW",
-	"E8wpyHm2gHwLIc4kPpBQtGkGcJEhzjLJxSXI4Vl2pZ6IHUc+FnrhlewyE4NiGaAwW0EMpb2eLSmpMr5G",
-	"LBOK+ZlszjK+BuJ7JcGrjJNMjDcjNAN1LV8Xh0CRLXaZnesPGcg4ZDzbQFizbEH4OmOoEJ8r0QaeZc+y",
-	"BSl22Rqw7PG332Wb5xngWUUYz2QF1ez2gfjlwWLHIcsKAlmGCc8YcKCOzrL3cNkwUKo5aFDG//iTEZz9",
-	"2/tXL7K/P/n2b/+ebRFfSxrJUnOSBuI3VR/o7H9jW1vl6exHxQ8nMOnp7JGJZwc1mj2dfXP28OwbebXA",
-	"11K8ZMRkU7YpijqwSCwVlUhczJ7OLhDjL9yGstSV8kiz2dP/HmA+UVDAbCvrzwphmD2dfWygvNRQp/bs",
-	"40wHzIMIBJ+7P2w1LLXaHj98qJVyroNuQF2Xeqc4/1OfC23/kXmXYgoL6LldvZNavDtDslGavSwMEerZ",
-	"jvncFCq8c6+P1HoAHJRk1cCMLDOXGfOsMAPKGFEyDHC7NrIc4GzRoFKuGVgulfAjtQt3+Hr+l6D6nVy6",
-	"hHn4a3gLh4yVzJML3vLOQOvYfUeFWnvZ+V2ImzKy9zlRNa6iGTnqg2pnbAKH77r7oxjn3YGiFDmCZ5ht",
-	"peZ9HMkR+3NGGp4RDF2pmSshUHo/E5uc/H0rhKeGpC5htqVIZxa1W9Ts6aOHT77/9m/fKdGhaBHcCn6C",
-	"/IV4fkwyiv6PRbmXN5DuMmE+zhVZ1PnDHzQ1y1gN8NzuserKO0M4kylOljbnS+0R8S+mVwgXMmmRzY4j",
-	"6OIDCt/hxPL9ijSSDsfkjGKFpL+gtdzlKrCB2VKc2JmyV+cZBXgDC3U6GqujZVAJFrBkZ3WxHJNjYcxf",
-	"yJaBba93ZmnUI+8+9+Thw4PPLT3ctn9rBy8Q1qUhex84DicUURRxgdK9OMlYDvAP8o9i4xHEyPiaMHlw",
-	"gbLMFDivZELrDA+qEz8aT+oJDna/r/1IxPuH2jXkeb0FiGvBLQnZZAso6+FKOSZltgUsW4o1lZmCxppy",
-	"53+h4u48LzXOWuDQFo/V3GJObVSMntl7YOSOdWi7ZVBOvJs5HvmjKXhi4wLqIFHH9TKTHM5kkWUjFoBb",
-	"tc3lv0Eh97Pflq7/grnfK7//9QnAFdhl2zWRbGaCz0YYEFaCoLSNhWgFlevnHN4KO/tcaR9nObsJ7qMv",
-	"ZUu14ezfSTm85ee6u09/xlxLI3aFmFwHLHtx9Vtn+vI0iZj9tYaE/+ImL7Wb4MRvS3YbM/OrNYQ87RS9",
-	"wcUZqSG+rUo1f/aALJcohyYp70wVVGei66o8k/9+fnQDmTNMRUEZJqn9e0HF45VpdArVQ9W29AZaH1WL",
-	"VpuMChttXUjaLSROIcRZZpPkxW4kS8MpMq5Jw+AD2pQjlPwJ8p9Fs/ey1RE36fYrPyPGCT2uN0ZOPZNT",
-	"n2dQkvKmLZCrIfV653DTp8T9n5PtBz7JQXk6HvwCYZ2BDMOtK6y8yxklpcodfd7Gz/vVpNdV54yMMPME",
-	"nXYdO89OSsMmDnD5o9UjknPIHzBOIagmbKmnY7ki23vIZIndI3H7PQRFBqwa8EMmSf+/xNwyxV4mLUu5",
-	"X2WEZpjwtbmWcL1X33zz7bdPnnzz2BUMW75mTC6M9vBPsfj8xKJETBpMkpHZv724+k2IgHPo/3tHYCAW",
-	"7IuTl++/+f777x5+L8Wl3UCCKkPK7hG82PjeV6DT30cpcwS8ovZIonUY7I5vO9gdj+ae9B7/F8hyyWDg",
-	"E26XD+O71PUCD527TYPx9fM4vp82eSbgr4vuiWmUKtuNTaGXISQP1D96+hXYQJ17Jp41dQG4F/nt4Dut",
-	"vel9soLmKcy3eYYBpWQLi3kmiAXVNWUNVuouLeC+ohBwaFKVjqE1yb4TFKZH9/vlsGshl1Mv7kPbx8qN",
-	"xBBelfrGYuZsa+d/cbC6G9PiDQP2u5CUnEfd+j15+Ank/ciunHdY01fZUx3IZSXvpiCgz0p4WaATk/rT",
-	"r6cvi78v1gCvoI7fMG46FTTChkvqPCf1bsQ3T+rdl85uMYeve/d8o9zzwtrUDhMbPkQw9DBdLPEHNYU3",
-	"Jkbc75lXDXQRwy+W/WuCcmlsn3Spq7KqR9RaBA/V7VyuZphtSVMW2QrdhFg+YkZegRv4hTNaDP+r3dW1",
-	"Q8lCA3WZS5tR3nJA+fvmfxBv728PN/V1j7p/P4crhLOtjIXC5sz2sLmjq40w/LLh/SosXyrjPcVgvsLV",
-	"bcwfj7+YDYrOnMs0XoXbEbKGLnSTI9LFfOJowTum/BCbZ6YqEZtnChGSzdtbHzYfOtU1ic7/YmtYLu/O",
-	"/8pJAe8iKPabzKCIWS+y59EVY/wrtpAScwosSagUWb6srb+kIt0X3UzMgVunOwydw/JZmrOapqe48NKr",
-	"RlfmZYjDf2UZ2eJMpsS0sZBSDcoqGdYtzF/Exy7E/kcLxf1v5h1ynngbP5Es+i/+hhI5tk2dC8ksKBgx",
-	"zX7XLf4poF9LFN+p9krlKuiLownqk9ETP8ioCrujMq4TtM5LskJ7smsuVJNTxKTIT50yJOV36VIjGGaI",
-	"yVLwsMgQ/kHFVyxIsftXpoJkcQaKCmHEOAWcUJd4MiJSXVOVUCHj9BysuJATO1k05FfHppe4kBIuS/X/",
-	"oLPM9BXsGqrr2JxUkGULkG8Uc/Qt27hsX5pGpyCb/thJ5VsYoJYSHbqYkwlDWISJpMf8VjaKkd9PrbxG",
-	"cUJM54R7jAyu3TqsyFTyq+KHzH0al1LV5CQyGqiVdTTaEJlGI5Z2hrQxXK8JJ+22GjLvLkWzz2NPRRVY",
-	"wfP///OIRH2W1SjnpsBQW2/oQTu0IElN2yvV9ECJG6uG06t+c0Q78h9X795makJKcW+DSwGTOYccCuHL",
-	"/uvZm4sezViEm8ES7f73x8fRkSBtvYcJYTPHdBhY6hzZ3/asa5xZDrZpYcC2EDqD1PlsbHHYX3Ba7h7L",
-	"124m8UnsoFOJgDbU+95WaxfNVWx+QcGSD+Luvn385PH33/tX/zmnIxfq13T3TyG5v69fSyDOIwdwdo4A",
-	"QV8VF1aqpwxUtQlZyha7DPG5hNtAeBWM2xyVH2N4n/+lf7o7B7WqxhoUq2eqwac5Xbq9tofLSMdjoZ5f",
-	"wwFzKY8QuXn0klIozCWcyJgK/163+Weg7tEFQpH66CGmqnByZpjvSsL5XwrlYlRtVMOMQzVRWHmf6ZWQ",
-	"mkjoSv3eAhw79J5nsoQvgoWf8OcObPI+rIUXHYTlz48bnw32gkxxdIjlp7z6w5mRoXHx14CoX8IS+JRU",
-	"17K/lHDKXqpzsNqLKQJWJiX3n0I+Sm4OJBjbGuBVps1FJ36HNni/cyo2NusTu/snxkndk8VOG5xt16SE",
-	"c0HuFRHEllf4hFqrHUO+JXTTI/05vIFjqVEvMacIsmdLLoX46HwIJR7p738CDSmuYgUWlu0pMeWgYoxy",
-	"0gj+G7QRteHM24xw9Qdplq0BW9u7HsC4MNpeXoNVOIPnWV1DXLxUQvIFg5AAmsPy1Ka4Ih48HpzWs6LI",
-	"1AKW5vcaZgqH3NzA8jWsfsggyNcZYtmfTbFSIJgKTHCu3DqgUk48vhVvqrh41evANn/y6O9Pvnn4pLeF",
-	"mGsG+a9CIAz5AE910+A3v2v9+ROI5xeT7StZ8gus+dHDs9VdStbgAlIpeaiAWOjA+lctuitwAzMUK3tC",
-	"oRuJ7oag/BoUCKmkyuvuY2EYQVDqaABpTPepjFYYCO6NRdKjFT4lrY8QT21m+Un8tsfWEsXsxN5/+frt",
-	"MFf+0d8VrgKDzFRJDwXhiH7eNfyY4dNXehRHJYWE45sH7Q4zhi94mr+vSScaK6zlCYK8xrPjLavXnyZw",
-	"8CSChLStJfY2qWX7VtiTh39XwLvcFC0OI5aqCrVHhMQrjh2kswWIM2mErolqIKFaHshKSntNfqfAz2d2",
-	"bB+o1R0nRkUocMLQdzyKyiq0FecU8TcI77lbEYT/RbY6hc0svmTqfZ3MbJZEMIgzcrVKgGhpIuUAY8Kz",
-	"BTQ+k5Z4ESALuhzgF42xcAK0zHfC0mxpD6lQ9iVKrizINhJAclIC3/8xqKprfXXopyo9T2w/Cluhv+2Y",
-	"/EyAqpErelT9qAqofbn8VRO4BnQFI/WcJ8PqKZyURcaJODfhDaQyIBtidh+bHyxLCbglMdUVNPVaghKz",
-	"DMNbntVNWQp1cWmC8l3uyeKID4hamQE4DNHk3Re/TM00vnK46i2FOF+b1BaDxB9gPNvD9S+c5W413K+O",
-	"39r7Jvlo7uBUgYVM8uqHDGRLgEpYSL9v3XDlSNYCAhgq4FAs2nKXAeRFxhqod0SygfhLV4zcqRyLUz+h",
-	"G1s1QGVJcvE9WZYB6qpZFIIC4ZWq2/CDjb9dwCWhMFuTsmAZJllFqIdpXetrTM2Ktr4OZNn8hFeIugDt",
-	"/uROc0vgRmj8Ef2ZlMJJ4TpYX9UVw+l2OWsLg441rIuccFOwPXSt4C6Wjw2gAHOER3a5/7RtvvAT8Ouu",
-	"0KECTscPNApLCMYqsbxXDf7J6C9Gt12AfJMhLI9PKtUVD9dZU+4rYiSP/ve65QkPxfgQmAePnBiYB6eO",
-	"G+8S6Hj5BrJ/XSOxY8cyiHkv/MXHat5QPLa+xfMv3XgFFH6F6/q5oFp3YTvxTTmgMJO0lJAMQFZlNPHM",
-	"Mrp5JOdIlh/eaX33K9O7OqWVjwepKgxL4EbWZoxUUNbOXVDSrNbDWI5H3/3tb397/Og7OShVGFittIaW",
-	"s6ezc1Cj2d0fd/8vAAD//w==",
+	"7L1rk9u2li78V1h6p2pm3pG7bcfJznbqfLAdO/FO2+5xd5KampPjgkhIQkQCNAC2WifV//0UrgRJgAKo",
+	"lnyZvT/s2BaIy1oLwMK6POuvWU6qmmCIOZs9/WtGIasJZlD+5ZKSRQkr8cecYA4xF38EdV2iHHBE8Hmt",
+	"WvzHn4xg8RvL17AC4k//QuFy9nT2/523/Z+rX9m56ffu7m4+KyDLKapFd7OnM5BRuGwYKOfZFvF1xtcw",
+	"WyJYFhnAhfwbhRUsdjPxqe5PDPcs34j/1JTUkHKk5o8K8f98V8PZ0xnjFOHV7G4+kyNA/28MfnT+HWEO",
+	"V5DKwSj82CAqPvtv0bFq2nb2x9x8RBZ/wpzP5rPbByvyQP8jqOszMUfnXx+gqiZUkrQGfD17Oit2GOSE",
+	"nothKQblOahrOfYznK8JHS4QyK+XhFbiT7MCcPiAowrO5sOVmVaeRW/g7rWfHCUEN2qoPkXmM9xUC0j9",
+	"v9UU3iDSMD/9CfHPgyEOPT/0iK8Xopvbecxn8h/tyHbyekCzzD2MojAntDjTFI9iV04oPFffOdx6hUro",
+	"4Zjl5NgG0aPfzWdrwNZ7OIM4rNi+Hi8gWIrPjDhSCnaK5CsMeEMj6A4MSeSc3E/tbGI2QUucQ/bCe7I9",
+	"bDvkpIBewkZQPGUv9IjYFVYroZqkclLRRBQ0mEjDuoa4UEdgj4T5Jl6oxIHmkam8JPnm3XL5hkUQRA7Y",
+	"+SZm/Wb+E5fPOaxqfpgALXZeKYE3EPPAaUo2zj8vCCkhwJKA8Jbv33+mZy07i91Mfyk73nesNfjMLDvh",
+	"UGuwIlhTIO7fcrm6uD2rBUve2RLOLylkhktC/Tu1c707m5E1igK+b7Zrsp/SyBJZNJ+bRbY922mZVcbI",
+	"rKHhNJl9DrBnu67Rat2lJWkWpUNIfd6I40uxL6Il39VRLXtUK+XaxMdzNa89RFkCxiGG9EwuLV4ozXeK",
+	"LBDn6xdr6FP/KhgSQEy4X6TqhtaE+X9jHNbxZ6Oc0xWH9fCE7NHNjDnXEzYj7SEfJ6Q8c5YfT0DxpZzF",
+	"C1DmTSk1+WeYbaFHw8xBmfvPueUS5jyeHi9le991URKygcWvdbwuYz7wdEYaXjcJ03JI8E5+6lWSthDG",
+	"T+9KtL4kCHv72hK6ESTc08nvullfWCQ/2mU61Gu73iM4ooszze94oZED94TmlXiYeWRmTVDe000H8jNQ",
+	"GkjZVHgS49Q0PH0WcAma0n8RwFtQ1WVABYRlHXoo+f8d4cD7CSxg6f8FVYj7SUPkYxiUfmWB7aoF8ffZ",
+	"YMSDPyTxoyd1Yt1mMXq1zjT3yNvHBmCO+O5M8Sle5MyHfbHTG3Woi5SMJLEtzJ2BPu9cA2H6B/S4PYy5",
+	"HvsqcRfdgLKRMo2bsgTi1n7KaQPH+ak+0tOPOTw0Aw47PN7Djw1kKWx0rhzPtjBn9N6j2QzsUhgUBVLS",
+	"fNmZS4jgmjaG4iN9CPIPPuuxQ/cRQ3oz+Um0px6DhKBSCTvqkEPVgpK67pjKnB+DWlSDt6TB3q96Kzf9",
+	"t9/M2xnFKEByUVNUH1iWLyn1GdXUTRQ4tDH0vzm0VdL3kd2TnscIiHj3yUHNBelsV/n1HhrB23wN8Aqe",
+	"tetNe36YDhTR1B+Hdlb/XlF9+tYN2P5ly69V27kYYc9Ka0pyWDQUnulZxguF/dQsknKlvg0WWlPIWEPh",
+	"m0sQ+5Yi9GMD31ZTHlTuaE5PUduiXcSUzSEeFO8a/hrre9Z/tC1ByeC8T6IS5FJEKnB7AfFKDPPo8cP5",
+	"Pm7Lz/7wHLD6IQU4PMxeA5T1I8G6pc0lnms2YPsJ2hQLRKG0IfwIV5GCs0S4QHgVP91X6gPfdNeIcUJ3",
+	"na7i7ACdbipAE4yDbwDdvJJHuq8rxCrA8/XeTkw7KS5MK/MRc2dohWHxfBd4yQOufBMQN5UQP1JDLK2Q",
+	"EFB5HXHyQXQhH+PmilrsPkiDrSOmEbpfqyAcQvstQFw/G4fHKaGMR5hapXja1VvjoZU0Z49EWBOdfZlu",
+	"UGytI4M9TSEYCv4EijHIpxy64rN5O4m4w9YsZupZ+xukBcq9unBJtrC4zGPlvoA3SKrXXfodQsj+32vA",
+	"Qjo4xBziHIalNHYhA12AsZnTxdwlTGfRziSiWWeoP4l71tTRY1wBag5p/Hm/oqSpA96lsllQlAPMR96q",
+	"ocOB8DWko2+ccSumWp/v5VOL04L6FeWalCgPHL6ia7+IcLKCYrp+KmwpxPnarziOaoYlEKeVWkiCVljq",
+	"98oLAtSwXQ5D83qIYK64Of2LIvii+6bobKfYXc8bitkl8N8C89kNYmhRQjNS6u5zP3fH0uua6zMT6ueF",
+	"XlLU9pOknbLvSL2bop1ysOrppk8eCm0EW1V1n6IqevCqqRQthkLyp1DBE4yaFC3+EbIcsxok2Eevau1b",
+	"7J/mhJTxvVwTUv6G4HavhVB1ayY5NwuP8ItJwk3zibXkGhB+QUoeOE2XoEKl/2xalbva/2TFVexWBAEl",
+	"DfH1/kev+NrOcK5XYeYlZ6F7iiTsP+KfgAPq/igDsxa+KIGCgm3ownEM6wkWMaGGlmWasVNemX7PMJ7q",
+	"BAr6Ekbs9RgE7rMDnFHBeVBCKv+9ShoaUL044mVQKSsibDFyhaYfQ3jztR3aEknPcm7lRHPXMsZ1YBl5",
+	"ibF+tiI5wf75o9ESjxL3kZckFFMYNAtYT7b3nApEL/bU7zgbZPvijTVCih92kaES+mEpe3KjU/SoEY/J",
+	"ljfpb0nxbQ7fqxebL+JuVcJ4PTwphqxE+eZg3Y1qg1nchSxaB53LQT+TtUGn6n6SmcbiLLvfw81CcuPM",
+	"sCPt6lEfd7hqbD5eI8E+anVFIxzeG7q2vbeziftVnUZcxJ2lTL2L2y48r80yqPrT9pMo+erMdZ/SV6pX",
+	"gBnDpxar/q4BXUEPG8cPwD+Naueo6989nKccifHbMLB1eiv+U+tT2iBh52/eQAk7RNPkwA1yTTbQc6GF",
+	"tFBumscIumrs5SpaLiE1pp4eT1FA19jAmqf4ifz+INnLXI0Ss/famU7ceaRZ+AxzTFmYr8mINvAs6S4R",
+	"XwQM1kUD3/kNLWsV1TceG9n+s91SnlgIxn/VGkzcjINqLwUocfHqi8DiKQQsEGIq7QFxOopsOrcbWGu0",
+	"um9n+c5knJUYFsxdxjtMU4yIkUcpThNFsYHXesF9jzVWDy2/8IAdu4BLHjJA+Skbfx9K+tlB5s5sYuih",
+	"1zSNIjqocECQDSxvEPZrZunBQDWkuc59SlWfuoE2pqO5mWDMm0evccKD5yXmyunXM1ze6MWMhmvKRmPp",
+	"EDWFNz+HfqQwh+gm7RCIS70y2pft35mJzaNQS4zL9FFUmpToIwMqAqECIOeNCuGLeXRgjmQGxBaxA43B",
+	"XneWnkyMSdZZ0wS77EsjW4e9wWww8mGpA8bDPPyFNLhIvJ9NjLnn5oaABsKnlLrmPZXlT78EDiP161Xo",
+	"tQJva0R3E2wKYZPZGuBAOsUagiJFxxg6Hfda8kz8rHHHi8fVh5zgJaKVvJMl9T8ouZD/oJxBHzjYSMc9",
+	"g5wjvOp8UzdlKf/ANkh78GXzDwsgw+VLQhjEqilo1N2/VhGqFJYQqH+xvsUPShmYqbi3YmZiDLzRAPcZ",
+	"KgH5mvgpXSHccBjr163ITXIkH2l4TpSaZ3gjjR6KKepPHxhXxj22FkfEfEZu5IuIQhnUUyhDkOYFbfCH",
+	"gmyx0r3ytQmsWKscEN5QxRG2BoplFQSsUTwvlX7R4IJgfxBGDWjCW/cSUB4ke/hNWUOq9dHRzlUr0X5N",
+	"uP+VIH+5WoPH337n/x3h3yBlXcWuk2VLiiaQ6DSWyRJpPXHsJiM6uOzAm0nNf90fkCsb3dkNnBLdQ+NZ",
+	"cJ82NiWi8ZdZg2tqdp7ZQyp77MMG7pg8Tz7wknkF2hM8FMmxQQDR2i+DrVd9nx/Q/67SyQAq91oRPMLe",
+	"q/SEdFvvK+u766cpNcH3j/4tNR9F3DgJZ4mJIVXJWN4Elz1egIRQP0mFV/Y7z2hLtGooTIkeXMkAWE9P",
+	"NOBwaiNWokb4SaoegfwvP0/UDZ3GN/XNTzpcNP67tLs0aPtIv4F8k5Ex/gOZHevpP/UX3sCBpq5LBA+f",
+	"1jB2YH9Cytj9Zb2P8f1tiYqkiYuBiEm/1M4rM1FrGlJi6W5PPbqVfHtIGLY7Z40V3uiw9VfG6T8tbL1/",
+	"JniMRIHzZ9x6BJdLPYfATz/HpyCrDy6iE5GXIA8dmXnCc7IEO9LstXhcqFYS6AGv+PpN0/GpuNpyaPNj",
+	"0uCQhZtDmnoFjQTRORA201OXWGgdIyF6DDcBz4J18RglRyUsmIixmf5WvzS1hj+zAiYeCRRyGQ6GQ/q9",
+	"GuT39S5oDWZv4Y3SDKfTZbtWl06oh3gO+rqOgVrRZ5I5iZRkWho78pRwurSn2CEHjBcEotWVhmd8OCeC",
+	"gmUoRGssGHZNyiIUJysJlQCKY7d8vE4S3PwMlWvSQM5hDLaRa9kzuAKewE1AEcD8k965o6LZ3prmurQx",
+	"QQqcyV6Vhjdmvc7lqThqJcJZdoeqEd6EVkan+RPMLvnJmMn6Nl1KGHtVAs7exMYD6kD1N+A28QPlv4j4",
+	"oG9/jL7ZccGeHfvEFoOEzut7ut6XCIPybZUSZx9+z7wNbe9kJUKqfxFWlgvbsB/pP/qVbTimd+D9M36r",
+	"pkuWy5QX6DvR3Iu/sVxqT4XHXFWCPOUVIlMCfXoRhSUBxS9vI1mu278Bt8mfIBz/SZMavzqmZk01niWM",
+	"HtLkxK5WwTb7rNYcUgRK8w1jzygEb6rHsUY8+U18Kq1uD26TP0E4IWFXoSbsMYeJRr8y2Oqk0ecPX1Pt",
+	"TxkdQLW6X6U2AKOVYgGcz3YIlsXENK5WkVXL68uNI3vuUejQuD3tOxdl55p1D4jeTu6dBa4M9oSlJ27O",
+	"uvXO+SMi6airTkxIPTIdBNKfC7iiMNpmtaQtWNtBF+XQuWUUCKHEEZkl1PMFtS445YXS//1ANtp44n/u",
+	"DVxh2heU+CwfAyolrK8hueGDhu7DQ7JhdRdjzsXzS0n6VypzRPybmamDeKq1cKazcO24HbeZ5bvhXIR9",
+	"vit4U+z0QTvUgpT8BaJ5CaN16JFknrwEVf3mcOVvoo0oduDxDM7K3KTeH8VGuUAV4vEqMaGFEvi+OuBG",
+	"PA/ypSF+FbL1t9ad8WtRturccuNCbRKc7IVgSeG7AJIOXTbtwPWGm4dxX4IYJyPJGHGwLwb/JALlxTXz",
+	"RMeY+0w84o4LoOIsDdZbfHxmH7cZmeAK4PUSygmsGj9IUcCIVEU/q6vo93SVbvgN5l0c1ZS4SzMkxguR",
+	"4sJ0KcKFzc0NGlBirSGpefQGEdXjTPRHSg9erO5FHjrGzF0bESOr2sUYryzdJhqvNABM/O4ZSxgTLw7E",
+	"d652h/CStD4uDY3iVdwOyymzY3czy/aQUKNfnhkyxIvv1sHafGWAyw4VXGyebPFbPDrH+H6MNf0cT/mm",
+	"ctZpxzGLiZFhjeE2RX5/AmzjSxIaO/zj3/UjTrtQ7FsNKeAIrxLsDTD1g5GkXanyxHc1YvUfNeG341iK",
+	"dhbSI4Sdcyy6s2brRHznn7Rtu7cdaRWteruPxhg5IRXC0YHbDFTwRwPuFXLvkJqFcN8nI+KYaXZeeqa/",
+	"uSZQf34x8d+S4BMivwMuk+DmlXdHL+RXp1VKYHu0WnMZ2iuj57QT4oMxJ0BQBiJvQ7nu/j1gMtp7N9ke",
+	"BSnZntPRj+TX9wBoF0xEVxhmad7YY0CiHY3FIai1MM4BJ7zzvN5zNHbEwkFMc4nB5e6LwcylDT5zmJ5u",
+	"TfkZ4CIgMDrgPZjS94tOuhzTD2SbOx1f7XesQx6E0tfMGPUxiTadyGlvNlEwhfdoccThdxuIyQbWZNH9",
+	"tIPr5WiKRkhHy+AJwkEaBt83pReFrCkCCywaeEUI/hHsWCjFhEPMTAziSPCnR1osVEro2RuPQte+d61D",
+	"9RXIeTTy1j7D262M170EjIVK+1Tg9r9SfB7S1PCKgjy+dWr/EyyC4yBxo1BuoGHwTVJ07EjgWk1UBk/g",
+	"DFhCSmGRQL2aogrQ3XXoNS4vFy70nxv4jF8hPpoR8RzgBD4oQ9aB+OEUKgvBz6ShsfQddRznBBfjFFFt",
+	"2CWklzrJJeppYz/Sju6oj5g4QpLWpj55XZRpJOGEgpV/vfEvozacSZO43RpOKFO7l6yot5u+L8bdA6S7",
+	"3ftbeXAg9XbfgAsDXjoQTO4J3xez/r4Zyk0r3Z4dFGOGd66lCXb49uufW+zivvOzRDfmLBnTDZyZtMIQ",
+	"bz1pPze5WPssKXaIuTPJCOPJcNHTDCltPwEzbGuxd5BVvn3og1ahRrGIpXCPFlRLQMjoP0aFQ4yhQ64N",
+	"y0OBAqZkAIv26RAV90VAPfrcTHsaSX+zB9wUor6WLUOYTLIubMg5r6oIBF6lEjn0PdmykZ8TUPRsqQOf",
+	"jRVuA0BJevioITQhyNbrSO1aGoOFDzW51JxaCukO9Izs6l0qRbC8w6qDuO0L+C5IQL0JO0orsIFpAdVB",
+	"JM2UqhkKokSbOuUc5mr2cU4Fh5STg4pf45+9tfsAhSCAThAOd1iDcpPo2J+Ed2ojJcbzEN34plFIoAYH",
+	"amIyDigfReqH+9O8RKNY0Bo1lZ5kSF4M8VbbybVBNhac1aBgKp7ECJIShGlSJJFcf4QcoNK3H5tFCsib",
+	"BCHyiIqFhxr7Ws5En32CfHUZCpKS6tz+KF9s2trQAx+ezCBvYTwRWrQPHNAjwghu9uuTV6KRmXayOnlV",
+	"wxwtdf30WI3SRa1S5J67WmZLu7kVb0OxuRGOCAF1ZewAKQ05/0PnnVhoXcGAjWbk+Ar79MbFEuSb0FuR",
+	"QRqEbGEu65L4nIio1T2UWvK003OOIbOarnR05xrL+0M0btnBJfDVhxILSQx3SVLH3BNpmLMcZ/nX2pax",
+	"66spx9LtEqzgIWTzl1aeoB9M3kphTSBdcZu8v7S/yBNsW1UggHcU0hKbWjzmEiCe7nMnGj1CK5ytOqHc",
+	"SXo57iRjJW26Gmo8QdMdjmOlzcdhpyaFZqdWRXfAWPsB0rrSEYhyxvwCJ9VI/wX6k2MNfkYcjUOg382i",
+	"RHkILWwUneeGbFJQPRvMUTlxzyAFu2WmmmKi0NSbKNoIF7JKxVAxFtvLb5EIx4IHq/liCFPxKlgORqD3",
+	"94u3hteRjdsnh+p1rpdnJhYT3mFJNSHE48LGyPfR/faiFzrVnX1BCQ0OOJ4LBGRR9Ohonz6SXC4zDeTh",
+	"jBQoWc4lGmFrYGFI/51xDQwHdirsbUmhP7JBxYwmReAxyP0YD0kFYoKoVDRoPRuN65cP3Fgv4iBWolE3",
+	"oenDGWuPKKpsi7MLkw8WK4o6S0MKIwTLoSgG0UoD52pwq8eBkerdKc89BUwqJxAHPCpXMAl39AItKPD5",
+	"RKQqkoL00ybM++qryMi9BIQnFennK0DZiVGId9ZY730CpoObGD2sYKmyS1KgGdsk14EtOQVr4q0faEL5",
+	"GRPMB8ov6c3fkQppaloBWJQJw8vEV28/MlI+oSPZ3it4fUNuKwMuA1vxbAfXLHFoYRc4b/dGRxxbDkQo",
+	"KWbfTdNS9NdBh2Y4Nm8NSz/GYsMSeKfHN2nLftCQ5O5iTVhqEfMe3JZggFxEPPUP8406RBhmJsJVgxMz",
+	"f+oSjGN0ht6n8UEJnZeoO54Lv6LmHk9FQYCDKPibqSjTpeHKBvHH3RTTAC/chMnY0zseC2Os4EA0OsDQ",
+	"wBT9FupQ+DAmncD3bUsLxRwWsu1eiCLE1wUFW+9eDEbs2LL49uuh0zyB+Ac5yk2lzXoQ9diUINGULZVv",
+	"/2VOKFqptEbz3NFQj4UGZILFA+Wi0oXl5A+AsaYKhFaP5KOwXbUg/hTlYED2/dej0rNoAajc0lTW0KMJ",
+	"E5kxpgubTkkXuyDAs7sWIN88SwKqzzeB3ZUDGkTmThliLPS69OMw9fORVQ+mvZmBnb2ea8wWE0SbuLHI",
+	"CmG/tbwoKGT+fQJWIYv4Aq4ATqFjD0XFURFQ18jWNKrsTLzVnIbx2SkpQ+Z0iCebuOUETSEcIjefoaKh",
+	"mZ2WXnlLMTt2FMM116YyXZxkv9a+Oi+71FqYk08eVcrFnDdxSXCygIua/pQCLhcuhlj/pZ8QBL+EQFZw",
+	"9gtXLTiu0+6jIm1hnfrITMNDGcmm3x1QW1eTrAOTIr90CGSWFxPh2nJnQoDrhav33gtQ72afDvYcqEoH",
+	"qqBEIgur5ucI2Co7RHMdBXNl2o8l574iVMUkvyCY044GElPBYkyjadA9QmuOJtm2rHOIY6kqmJecV3vh",
+	"wKNMSq1tq44ML1P/ZZlS3dZPDhlkFeOEayeX7ol747wOe69TCkZyyavonBNClveS4812jMMA4g7EDJXw",
+	"XvK/NXpZbF891imi2ck6nXVmaWiYLMhXLebbNDlGrDKVnvq4xACvYHxCz1II3ItgnQbx6y8pXUVjR8rW",
+	"QehRcgPpf/Xgd9z7uwQYw/C89e+xMzfN36a1D86eQsaJ+Ev0/c8g5qa2aAB3JbKv/hPGoVR34g6VXDFw",
+	"OWMFoKNAtNRqeT53BK+7fpeXzjpjzkMj5OnH4VvoK+H/59DxGF2ma9DwYwMw12gxMYB3URHcxvWtqorb",
+	"IeZm6hEPD7n0aY+Ot9qmkVKweFqYyzq1xEkUiM5INIz4Xo8bIXlvlUklWer24D/Fg/9BIBb4rkkJA1iT",
+	"BHjBMRCWMABUggHfqHvd5Q+WZqedfIW+bSZrgQocyBMX9raJB7VdNMz/Mluj1Tq6l5Js38ajugSr4oUt",
+	"LAgm4U+L5n78abIok2sc1k1Zvo3PLM5jgozfm3bdbOSE8CSFWND9Kj47v+1nDaINCBysWJq1uGEgYL0Y",
+	"usqYk+6jZMQy3nbksNDNc7XEsOZkswuMbFqBNiuOCblSO2xCvNU7i0zX3ZvjmLWxgIi7SRpUC0J7K14C",
+	"kYE+eiWTAn3e1dzrwgqaScIojbWq1p4e6DQBRFFPeypI0KWKJfabuvMc1jwZ4qfV+KI1l1Gbhu5v3s4n",
+	"QiNz1jVNL7sEiB7FYCGr6sJQNc01YHBynFy86aOVn0sVrzhVemgOfYXiS6KKGCcEfCfEJkHMbd3wCty+",
+	"Vh/JxPIKYf3XR55qOxp4qAK3qGqq2dNHD+X/5GfqX9rc9KDBTa7NVonVc48SSUmsqeJIU0y4nVqPw18b",
+	"nAftuxWgG78BoArWuQ6rQpA+J2UA9TT5NXckjNvR08fSyplvwuai/JDNxQN20xGoSroZT3CNOnlV64hH",
+	"WzvH9JebAYWJr7BaAN5U42nE3pdB/HMu5RnRDwFnXCXlqAru8uGGlru2rBFvJLyLrXkUrnKkoO5UBWpv",
+	"+ERJtm+O8dqZZFggNcShuJF0ePhRiChIc+1hjzLvJZV65t1Usk51BlgHbIQryNdBg0sfGWl65QYhMymV",
+	"oHVqzTRYZGvG0YYxExGoid8xS7ZIdIrXLo6RGCzGv6kBhZJdm+K7EFrhWJlmUtUlDBXJCx8xsuCIl9Fp",
+	"mVdTC4Md/yA72TFT9SJQokybhL9HqzVPhLoeO7eW4fPsFCcduQkWi4GkLhPrSh/1bFx3S/O6Z6MuuJN6",
+	"cMbvl9SjkvbVwQlmptTzNmRPSjyITY0seEjhzGnHtzZEmVOcLNsSSxqgd2+lJXuwWgF21uNs4Ci10hzt",
+	"E9RKG4HYvRNQohU3EAu3L7YtZnUmwjF5aWvCiT+/GhVRc/UVQ1H252HMW+hWCGUaxOVRqywDLZsxqMbS",
+	"tqnmOMG2eWmCTruLw2JXl/Fb/KjGTmXhnDuTirN2XuoA2QnGzsvSF088qe7skqfWnzhBqVpTHj9pXlNA",
+	"r9qS1HG+HvPCl+ib/g6Jya4bBZ/TzQ6oy5tTUPi1jC4qsbanPXaNa4+HE/9qyvyGwUvUT0ENPa1A8FLV",
+	"j0nIodUFZ4IZtPHZUFPfIC0ad1yirsFru6883bUPbXMotFHwYuII/IdJc0+vugyKQCXckcNCQYv/pJ+s",
+	"8QfTKWs8269egBQgtPF06CRUbwky8ayuKbkBiZWOv5AC1YSvIb0ENAWQAVAvaWVX14SUiXed/C4lf7+H",
+	"wDg0293HamqLjx/ZDWPebr7uAuBGhwiibdgWo6fk11NI/CC8vP/ZZch1IufhW/fzq2f+HF41LVR0ShbR",
+	"/VRCvwEU6dv34E5+H6CSRkRvBguxq8TSeJ7/bjJRPaOcrKi7wSZtYfD6p1z/JPDpiz1QDvPamn9VNePt",
+	"RWretK3Cap999unqFJxQl7jzfHZkxXmw9DZXX2Nr9b2BNhnlDioBnuQOKgGWgMMWFta/65agZHDet3ww",
+	"hlYYFipwy6lW8L2vWEHRwHf9sgaPHu5Lg1Vfzd2xvOa4EuApS0g3HESXZ+gHCdhNM1JiuX1efUqA3jEY",
+	"0OMA5caI+D/0UZYu436CnsA6GWmRTFyYa5FUkbK++isGi3woL2kFG5yy4z74+pHC4+Hyxbacoef1H64S",
+	"KP9hr+jZ4oByDO8m65oThzttGSqnB9gmAFSwJAG1IQcNC/4y4m4PZRlTJBRq0sUVqfXlS0wkr4nVa2P0",
+	"JEOAvFnhx0ZeOMuyYbKIPcKFjPikpMEFVggDBj8QYSX6XaBq18GfpmAVBCd6oyHoxM85YQfwNod1kIYj",
+	"AaN7Av0oqX4mTWz+/ngUVVI9PPmBrbI/7I+EsgxRKFHVkjk9j8yCdOoilr08aVXYtqfWGV1IK7gS6wVi",
+	"bjRLkyTH4MdG5tbNbWAoh+LMU/htHDKdm1cTrFL/vfFcaJlY+k6W30ppGzQWyF9DiL+6mH1c/EdawUSy",
+	"HZEPceGmWrRqpSgFklcBoimPXERD9qmAMWVNVFCDB1QlfH1QaENKEuwgGxiKw2VKPlmiXfp4NZIryF70",
+	"UHfjyugmnFo83frJt+SyD1TkcGykXCsO/bBLf54fJ5p5FL4Ed6GLQvlNNgxY4sgbNGjjtNd6iVAh4qL8",
+	"bDz0Cx0aOzEg2vwtVJ5GpUMnVPCS7cdrGe1Hte3mvBxcSCIZIPOybwfxdLoDVRmTy6tNK7J5BzzTkDYl",
+	"K7rPr4mZD6aXvUUGPRhM92CBiyOdplg8+GJvWQfS5tqPQ/LpNsQSNCVP8S81JQ+4cqJLO8UKeaOKZmiW",
+	"GRql8EyR+0CeBUEzQa3A0FLw4sw3AXg/hF+Rbu55J6/nFAUqGQrFXE+qm4s4dIE39cAdQrTLTuHtYYic",
+	"/9lA5s8jDb24wzlcYfVY6boJXuqaBy6Gk6shgaRFqUuYZUXrE5baU1WK904CfN9IWUXHwC2FkL2NVlen",
+	"A8s4obt6zLmeaEwQpV3shDjK99AGvHTpxFDsuk8H3toDa2UoJirXrDA9LPe9PHum2OynWuBH7O6qIuGQ",
+	"T4k5ti8xp7uojIppZRhHaiOGauen1eiUrQO+hFDEvL5UTGnDWnmiNOXaypxt13EFODRLJpXgUN/6y90l",
+	"1a4brVQ5qXhdxKXqzH7addrOOt6LFMyBjc9u7KPlhqrGStNHiuoUjJ2XTuSAlURaXwKTCImyz2+lB+l2",
+	"6SzRWZCmYjSLp+MsqO/9VbU2cPe6GKnTGifzqr2Zz3h72UqVOUrYUMNdYgujzuZ6FXYO0TSNL5/lIapt",
+	"2XsPwnyTGg8jz78X4dpZRvJDUCB+FNkgazdw9wsmWxx6q4Q2d3gPk00IkHgKvlLqpu8JB9nMLMkcyDQT",
+	"3eLsQCM3liB69XPLxg6+kMOm2GupJknwBO611GD/loV4mIA3Sc8IpGslV45OrQ19xUOF9PaWYGkPpVD1",
+	"8ZSr4l4Llg9M5DHRWqNphjLxzUhtt1pMS8ZWh9Ji0SpRakqD0ueaSpaYMaellsVpR2VbZTtohwnZVIqA",
+	"+nESa0pQTOOtKZKFrUnF2lI6JhRrWNHrMkNHMKYl7UTW2HBjzy12aUPFE6CpxnBq8sH7aELicE3hJQhU",
+	"h0ixh3STdtms7XneWX6U/8X4qM80QeNPfOvdluywsEtDpDhKyPKQpNCIPFApUXYKEyUK0huPQK2VtjcU",
+	"lyoeavBgQMGZHM/BDhSziqIJvYGT6cH8JugCVkT9l+UU6ciUGV/DjKEVfoAwy8gyA5lol+lnM6xqvstk",
+	"Yokq0IqbshwtETN6J6tWYYNAv2CPmoScuM8ucmUSFPrlXEDNIY1PD8TVJaRJIfn9RIeDr17dZ4zJT616",
+	"gr3vCq3w60k2rQLeoBzqgBLHrPXNQ28orWx9ac4PN6D28cOg8LyOq4FTo0GU7uPvZSCZ/fs8qhqRMgeh",
+	"KMeeS7mJuxKtMODa9j+9jHpuYgJjNZfw7djQmjCYXhN8eQCyghm0XzpIsjquwnpLyHSjrv024HYOU3et",
+	"81QsktXs//z3wwd/Bw+Wf/z13ZO7fwmXY98v0OH4I2dfhPbBcfnqUy7XKpCot4nmDm8NWJroU68vxYve",
+	"49LE/VYDL+7rWPI8xAULFfiIx0FC+HBotiDMcVzh9y6Usa7/riZmFtMNl5Qrj7p7ajDJ1XTVT+frFb0j",
+	"JX8hq63HQ7uTMgRIm5egqqM7KkjehPMTpL+WjXlT418UreKyLAFewSv0fwMp+Tb1PwFpLDndXV6X8Vhg",
+	"bua5Z4e0ZXOGP4qH5wWqEE9QyciVhLEPvKLNzyHciEnYXdPSp/3Zyl3gwY7vgSx/AvHiSeENYqETa7w+",
+	"v0pjeVGGHq+tg2I8v1O22lPQ4F7yIifEjNjd61DKHA5O3p+VT1+eX1R+z1UvDTE5z6fTwVEdy4dlT/cf",
+	"Jr11j7ipOx2donzwmC3toPzxKZLYrxfsmNm6k4lRgXyUnKgI+dE0AcakCdVJWpQk3aWUiJokw4ZbY3a/",
+	"MzGDd8tlyBYI9ucnv5CNFGKSzBDxAoDCGwTS4q5+NJ8E8odgJzulRNqro//0gXFUlkPoPQolwEWhbbGl",
+	"/BNt8IdCeYkoBPla/uNi98EBH4YWdalo016KFsq8wUUQd8nkJyU6yzrpSUlXZZDd94ubxFPD3Fblrl7f",
+	"GzhScJWCbfF9/QxwEe4KliEXRgkYN3iCY/3LNg6AvgcnLBHi53Y/Ho9oo4BfL2kYMJbU0ICSJcGlhl/S",
+	"6Rg0QdLXoGGhWss1hTchP+KkqjxJ3kXRPnhTVoBu0gv8TMN/ibGhmkd+QokIa/k5ZboT2ED8HOSbVLwR",
+	"Dsp4bMMbSAuU790+v+lmGu8j5QhuTe+HoH0MjNYql0gen37wCe3R0kYguT/cG8SFq9U3Vgs0YYloDvXO",
+	"nWV3YquvdO7zDriFI24ttd2DxuV0jBVyIpDtlUZPToE2D/g9x1DN3Z1glAUD3GgUEFvK4B5rGHiuy/34",
+	"bsHSpTiADBGG7B4rNDACdKVoc00CyZ5pyNGi9UgW7Bh+9GcRtl+QdgdHB+1LuZ4asH/FSV3DIoAsMmLo",
+	"G0EPCat0YVwRpN9Dh4V9btdkeqhAJ8TTWDHM+apqb4r+zWRjEUrkm9Kl8sS35BbCOoBXIuPzRwylnDZw",
+	"PsNNWSr3ufr7QFJvp8KZ6PH3ECIHZZ6MaCI+atf/Hn5sIPPVdx2UjAhXZwik5tc25dSWs3rSKWX1eO4t",
+	"SjKFaGIOus6F7MKOHkPCDiUmUPLaxFBE1kAaNdJvoMTvva97J2i7HTXFJgXuy+UH4/ZLSAHOE2qPh7Nt",
+	"ou1Y3Rglv1XV0tlm4chFxxaavdYxMJNKzVqK+QLKEzlfRYOUV9EaPCYV0kAVScCHe8pYi7Ul0Tc6aD9A",
+	"4l9ZyrZMp3349g0XUp4qxa1tVs4ztjKyNPdbYkyw9F9bv0o/W/R6162r4jgaibJQDnDWqczeNvCAbfzg",
+	"h52uBF8SspFQDlaBt/q6jMstVJ2ODyt0A/0gSZ/HDhLvPhZ/5qVtuLRKOnWZMpMpILA8j/e88l68ocOW",
+	"+yhp00+lF4IYt0N05lH6/rCnXy/KDIEKplRqL+GS/wxwwBhXIsaDhjqUwgEGaciJyXYsBG4VTI7lNZqi",
+	"sOmhdMdzl1ztguxk7fqjrw/jK512ecivAyWH0yuQFI/jm34T3zRVwO5PTCaASyeEWTtcD0lFD/hWElgT",
+	"b95jUcRjsmX3tJfkNSnAzp//mZLTUoCdWJLXE9fAeJeeNP6U3pQlbA6YqJ5eq+Y+xUdz82AsIdyHbxtN",
+	"OAonXhNT4y3O+O5aD/aWK5NyoaO3NQU1Beaax+0MFKtiZE7KzAHy9kxnF6dURE8EgZLjBIg0Fu8Xmaut",
+	"FVvV3CmenoLg1JLiAFJ+altdrUrB+0W7qSpAd/eED9w3wpne2zmkGOEc4k2lPim9MtxQkO/ildZJZcGS",
+	"rq8clGhBxQPkXcCzoRsggl+GIm9zsUYZCBMAnF3rGuqxUFiUX4Z2Z77LS3hhMDg9USfi94B0J2sWBaIw",
+	"t8EXQ3sXRTcw/MtrP0VXumjYaIiCaCNdNaBobHRUxIxRVYM8UPU9XG02MciUBOLvS8LYs+hOGHse++gE",
+	"CBufXFTzTSAfvQKM/bKK7iahAEhS8DnYqXJRgUR7UsAylAcdML7UaReghOIObrGaij2TUPRPnh/xRQVV",
+	"8+jeGcwJLn4NWU9ZOKQ5VHpf//J+LMmXULCSxSpCLwWygW8OzlKMeuyrm05JtV2vBQU1Rl5DVIcdHVY6",
+	"26hzrsw795I51PQu71LCFV0jjW1euXsL9C6W4TUSk8Ygb9EJaQziuxAse0KgzmIXuMx0z2Mb7DnE+dpW",
+	"mowMHJHtbfRITwgkaMVi5yTumF6jFBpDken6TBj6NSmitJ2KNzCzWSQcY7LoiD9SsYRpU3qFSugvAAgS",
+	"ok4vCMD+GC16kxJDJROLff2gUDAw1xrnvnVKvAaZH53wrPyVyV2870HJ1X41Tm8d9qPX7gQeaS4b4hp2",
+	"RcrxQZC2ltWedOQiiDeRcmoEMjyDulcFCwSu/WUpgk8rX8Zft+h42+3cLi0medNQWRJpOo39EDXjiX0F",
+	"2LGLYJirSlf2a0wj1RNIWQR0wRLhTcjwHI52avgzftAGbMEJ4hUm3T5aY9oCzGFMBqLasFpkDNi4m3Jo",
+	"eeJOwl2AJbGhTaR8HYAbc01BDgPxLQCvyoSKw4cggtqhnG72RmLJMmNnzgpSorHkx5oEDfOuPl+nlOV5",
+	"JtsHLJgDf+N4mPou0E0ShoT2AJt1xMiSpMQ0QdLX2oCMJWD8V30/xh36YynCiZYsO3jE4vUCpq3+t1Yp",
+	"jYwjUJlS8UKhR9DPLK9ahDkMaTRxSdQ6lkBnT9sO28lGhAn/ZiONUwOFuyscIvT2a1RFuB0t9O6eDaO6",
+	"nkcB+GiQXZaUEumscSQnvEDLJaSC5glqu/3Gf+7UPFTOJQVKcgDcqzH3ZP/zzsQjtlqHCtM2nKnlOTxv",
+	"EE6g3gXC0F8GdpMcgRwsA7MFFA9Svfb0FyiiplZn5ud0vYfquv7lmSFbvORuTdHUu7s7VXxsCKh0vYZZ",
+	"TjCnIOfZAvIthDiTKEviuUIzgIsMcZZJLi5BDs+yK/WLOHHkz0K7vpJdZmJSLAMUZiuIobR6ZEtKqoyv",
+	"EcvE8+ZMNmcZXwMxXknwKuMkE/PNCM1AXcvPxSVQZItdZtf6QwYyDhnPNhDWLFsQvs4YKsRwJdrAs+xZ",
+	"tiDFLlsDlj3+9rts8zwDPKsI45msQ5vdPhB/ebDYcciygkCWYcIzBhzAqLPsPVw2DJRqDRra8j/+ZARn",
+	"//b+1Yvs70++/du/Z1vE15JGsmCfpIH4m6qydPa/sa1Q83T2o+KHE971dPbIZAWAGs2ezr45e3j2jXTQ",
+	"8LUUr3NHfamJ0m/ENlGp2MXs6ewN2ECls7SVvZTMP374SD8wuA4gAnVd6v16/qc+ndUWStCK7uTDw5Wb",
+	"nEIZrSV/kAUtQt3Z+Z2bAot3rttrpobJMNlm8AbSHV8jIRNCPhDLMFTotoYo538pNfRODKfj1rrE+Qly",
+	"S5saUOXpYLOn//3XTDwc1E4xqkoLf9puWRXr3dLIBjc/fmj+58Q4PxrGON/9MeDKw3vmijLTDNlCNvfC",
+	"kUxRW0m62P5rCAo2Fzt1ATNxc2SwZFAVeFbsaQplwvXy5AIx/ky28PPkYwOlk1Iz5eOsR/+RWrh3c38f",
+	"4mzZdvqxVHHZ9/AI7It7cwhyeN8KR+KqOOkll7KSrObyxMJwK05UcTNlS0SZ0hZk3HtTtonmQZa+cBsO",
+	"ONtD7qOggNlWVhGfp3Hdh8N2Gib9KJewgMVJuZQDDkqyamBGlpnLjHlWmAlljKgzEuD2bs5ygLNFg0p5",
+	"Z8NyqS5f5OHr+V+C6nfhO8bwFsYdoxogbewQNez8LsRNmZ/xnKhKhfdyWDoCatI/7rr6mZjn3RGPa2cG",
+	"zzDbyvPlOJIj9MOMNDwjGLpSM1dCoC46JpQs+fetEJ4akrqE2ZYinR/aqkizp48ePvn+2799p0SHosXY",
+	"jftC/H5MMor+j0W5l0LtyDgh5VyRRem//EFTs4zVAM+tjqcClzKEM5moamlzvtR2bf9meoVwIVPP2ew4",
+	"gi4GUCg9J5bvV6SRdDgmZxQrJP0FreUpV4ENzJbixZApq+M8owBvYKF0FmP1aBlUggUs2VldLMfk+JqQ",
+	"8kK2jNNUNHad95x78vDhwfeWnm7bv7XDLRDWBX57AxyHE4ooirhAvf04yVgO8A/yH8XBI4iR8TVh8uIC",
+	"ZZkpiHXJhNalGVQnfjT+sBNc7H6P6ZGI9w91asj7egsQ14JbErLJFlBWNZdyTMpsC1i2FHsqM2XpNeXO",
+	"/0LF3XlearTMwKUtflZri7m1UTF6Z+8BAz3Wpe0Wszrxaeb4VY+m4ImDC6iLRF3Xy0xyOJOl8o1YiNev",
+	"h/+mloSf/ZclwF869+0avlYBuAK7bLsmks1M8NkIA8JKEJS2sRCtoDI9n8PbmlB+rrSPs5zdBM/Rl7Kl",
+	"OnD2n6Qc3vJz3d2nv2OupRFthZjcByx7cfVbZ/nyNolY/bUu7PHFLV5qN8GF35bsNmblV2sIedoteoOL",
+	"M1JDfFuVav3sAVkuUQ5NavUZqykEBRNdV+WZ/O/nRzeQOdNUFJTB7tq/EFQ8XplGp1A9VIXiU1p+lBat",
+	"DhkV/N+asLVZWtxCiLPMQp2I00gW+FRkXJOGwQe0KUco+RPkP4tm72WrIx7S7Sg/I8YJPa41Ri49k0uf",
+	"Kwu1IZoCMPfdw02fEvd/T7YDfJKL8nQ8+AXCOgMZhltXWHmXM0pKlTvsvM2C8qtJr6vOHRnxzBN02vmN",
+	"yRr8dlBdJVo9IjmH/AHjFIJqwpF6OpYrsr2HTBZKPxK330NQZMCqAT9kkvT/S6wtU+xl8mUpz6tM+o2k",
+	"w2hgvfrmm2+/ffLkm8euYNgiZGNyYbSHf4rF5ycWJWLywSQZmf3bi6vfhAg4l/6/dwQGYsG+OHn5/pvv",
+	"v//u4fdSXNoDJKgypJwe9+HOKmWml1fUHkl/pHFSfrvXOxkYgSyXDPJpHrNAl7rq66Frt8mMvn4ex/fT",
+	"pkAG7HXRPTGNNWi7sUAoMoTtgfqPXn4FNlBnEIvfmroA3IvfeVS/sRRYWQf5FM+3eYYBpWQLi3kmiAVV",
+	"mEQNVsqXFjBfyaACk3B6DK1J9p2gMD2635HDpoX7i6d4iZUZiSG8KrXHYuYca+d/cbAaDZ8wDNhvQlJy",
+	"HuX1e/LwE8j7kU0577Cmr3pPdYDzlbybsq6+V8LLAp2Y1J9+P31Z/H2xBngFdfyYMdOpoDU23FLnOal3",
+	"I7Z5Uu++dHaLNXzdp+cbZZ4Xr01tMLHhiwRDD9PFFn9QU3hjMn38lnnVQJei/WLZvyYol4/tk251VRz7",
+	"iFqL4KHyzuVqhdmWNGWRrdBNiOUjz8grcAO/cEaL6X+1p7o2KFmAty5zaTPKWw4of9/8D+Lt/Z3hpkr6",
+	"Uc/v53CFcLaVsVDY3NkeNnd0tRGGXza8X0vrS2W8p6TXV7i7zfPHYy9mg9Jh5xKMQaEvhV5DF7rJEeli",
+	"hjha8I4pIsfmmaktx+aZwvVl89brw+ZDo7om0flfbA3L5d35Xzkp4F0ExX6TGVwx+0X2PLpjjH3FlsNj",
+	"Tpk8CXgli1C2VfRUps2im08/MOt0p6Fz6D7L56ym6SkcXnrX6PrqDHH4rywjW5zJlLw2FlKqQVklw7pV",
+	"nsCYQ+x/tFDc/2HeIeeJj/ETyaLf8TeUyLFj6lxIZkHByNPsd93inwL6tUTxneqsVKaCvjiaoD4ZPfGD",
+	"jKqwJyrjOkH0vCQrtCe75kI1OUVMihzqlCEpv0uTGsEwQyxjaIVhkSH8g4qvWJBi969MBcniDBQVwohx",
+	"CjihLvFkRKRyU5VQgSv0DKy4kAs7WTTkV8eml7iQEr7CDwR3VJardsGuoXLH5qSCLFuAfKOYo71s47J9",
+	"aRqdgmx6sJPKt3iAWkp06GJuJgxhESaSnvNb2ShGfj+18hrFCbGcE54xMrh267AiU8n3ih8y92lcSlWT",
+	"k8hooOLh0WhDZBqN2NoZ0o/hek04aY/V0PPuUjT7PM5UVIEVPP//P49I1GdZjXJuysS1VeMetFMLktS0",
+	"vVJND5S4sZpmvRpmR3xH/uPq3dtMLUgp7m1wKWAy55BDIXzZfz17c9GjGYswM1ii3f/5+Dg6EqSt2vMJ",
+	"Es1HDxRDnSPb2551H2eWg21aGLAthM4gdT4bWxy2F5yWu8eytZtFfJJ30KlEQD/U+9ZW+y6aq9j8goIl",
+	"H8Tdffv4yePvv/fv/nNORxzq13T3TyG5v9GvJZzykQM4O1eAoK+KCyvVrwxUtQlZyha7DPG5hPtBeBWM",
+	"2xyVH/PwPv9L/+nuHNSqpnZQrJ6pBp/mdun22l4uIx1/KiCaU50ul/IKkYdHLymFwlzCiYyp8O91m38G",
+	"6h5dIBSpjx5iqsrfZ4b5riREgUOpad4jONSncgmphYRc6vcW4Nih9zyThdgRLPyEP3fA7/dhLbzo4OR/",
+	"ftz4bLAXZIqjQyw/5dU/nBkZGhd/DWv9JWyBT0l1LftLhbbmozoHq72YImBlUnL/KeSj5OZAgkGuAV5l",
+	"+rnoxO/QBu83TsXGZn1ic//EOKl7erHTBmfbNSmhRPRbEUFs6cLXkH/i1Y4h3xK66ZH+HN7AsdSol5hT",
+	"BNmzJYf0FHwIJR7p8T9X8D9Bpt1JMeWgYowy0gj+G7QRdeDM24xw9Q/yWbYGbG19PYBx8Wh7eQ1W4Qye",
+	"Z3UNcfFSCckXDEICaA7LUz/FFfHg8eC0nhVFpjawfH6vYaaqSRgPLF/D6ocMgnydIZb92RQrBcKrwAQV",
+	"ZiQDlTLi8a34UsXFq14Hb/Mnj/7+5JuHT3pHiHEzyP8qBMKQDfBUngb/87vWw59APL+YbF/Jkl9gzY8e",
+	"nq18KVmDC0il5KECYqED679q0V2BG5ihWNkTCt1IdDcE5degQEglNQDcfD8YRhCUOhpAPqb7VEYrDAT3",
+	"xiLp0QqfktZHiKc2q/wkdttja4lideLsv3z9dpgr/+jvCleBQcZ0OYRQEI7o513Djxk+faVncVRSSDi+",
+	"efDdYebwBS/z9zXpRGOFtTxBkNd4drxt9frTBA6eRJCQfmuJs01q2b4d9uTh3xXwLjel58OIparO+BEh",
+	"8YpjB+lsAeJMPkLXRDWQUC0PZD28vU9+p0zbZ3ZtH6jVHSdGRShw4qHvWBTVq9DWDVXE3yC8x7ciCP+L",
+	"bHWKN7MYyVRtPNmzWRLBIM7I3SoBouUTKQcYE54toLGZtMSLAFnQRV2/aIyFE6BlvhMvzZb2kAplX6Lk",
+	"yrKaIwEkJyXw/V+DqkbiV4d+qtLzxPGjsBX6x47JzwSoGnHRo+pHVQbzy+WvWsA1oCsYqec8GVZv4qQs",
+	"Mk7EvQlvIJUB2RCz+zj8YFlKwC2Jqa6gqWVJHs4yDG95VjdlKdTFpQnKd7knS9w+IGpnBuAwRJN3X/w2",
+	"Ncv4yuGqtxTifG1SWwwSf4DxbA/Xv3CWuzXNvzp+a+ub5KPxwakCC5nk1Q8ZyJYAlbCQdt+64cqQrAUE",
+	"MFTAoVi0RYsDyIuMNVCfiGQD8ZeuGLlLORanfkI3tmqAypLkYjxZlgHqqn0UggLhlarb8IONv13AJaEw",
+	"W5OyYBkmWUWoh2nd19eYmhX9+jqQZfMTuhB1GfH9yZ3GS+BGaPwRPUxK4aRwHayvysVwulPOvoVB5zWs",
+	"i5zoquBht4K7WT42gALMER455f7TtvnCb8Cvu0KHCjgdv9AoLCEYq8TyXjX4J6O/GN12AfJNhrC8PqlU",
+	"VzxcZ025r4iRvPrf65YnvBTjQ2AePHJiYB6cOm68S6Dj5RvI/nWNxM47lkHMe+EvPlbzhuKx/S1+/9If",
+	"r4DCr3BfPxdU625sJ74pBxRmkpYSkgHIqowmnpnThvFRs61scEz6yAGOinbYLEqUZxu4YxbLpwSytrYu",
+	"sizDAmWg987E2bdF3nRql6KXahTeJrJc/E6/D74yPbVTCv94ELTiIQ7cSOSMkQrKWucLSprVehj78ui7",
+	"v/3tb48ffScnpQq5q5OpoeXs6ewc1Gh298fd/wsAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

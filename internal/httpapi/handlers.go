@@ -15,6 +15,7 @@ import (
 	"dynacor/internal/device"
 	"dynacor/internal/procedures"
 	"dynacor/internal/report"
+	"dynacor/internal/store"
 )
 
 func or[T any](p *T, def T) T {
@@ -71,6 +72,26 @@ func (s *server) SignOut(ctx context.Context, _ SignOutRequestObject) (SignOutRe
 	}
 	v, err := s.session(ctx, nil)
 	return SignOut200JSONResponse(v), err
+}
+
+func (s *server) GetTrust(ctx context.Context, _ GetTrustRequestObject) (GetTrustResponseObject, error) {
+	v, err := s.app.Trust(ctx)
+	return GetTrust200JSONResponse(v), err
+}
+
+func (s *server) MakeAnchor(ctx context.Context, _ MakeAnchorRequestObject) (MakeAnchorResponseObject, error) {
+	v, err := s.app.Anchor(ctx)
+	return MakeAnchor201JSONResponse(v), err
+}
+
+func (s *server) GetAnchor(ctx context.Context, r GetAnchorRequestObject) (GetAnchorResponseObject, error) {
+	v, err := s.app.AnchorFile(ctx, r.Number)
+	return GetAnchor200JSONResponse(v), err
+}
+
+func (s *server) ListAudit(ctx context.Context, r ListAuditRequestObject) (ListAuditResponseObject, error) {
+	v, err := s.app.AuditLog(ctx, actor(ctx), or(r.Params.Q, ""), or(r.Params.Below, 0))
+	return ListAudit200JSONResponse(v), err
 }
 
 func (s *server) ListLogins(ctx context.Context, _ ListLoginsRequestObject) (ListLoginsResponseObject, error) {
@@ -190,7 +211,7 @@ func (s *server) GetRecordFile(ctx context.Context, r GetRecordFileRequestObject
 	if err != nil {
 		return nil, err
 	}
-	return rawRecord(data), nil
+	return rawRecord(data), s.app.Exported(store.WithActor(ctx, actor(ctx).Name), "record "+r.Number)
 }
 
 func (s *server) document(ctx context.Context, number string, write func(io.Writer, app.RecordView) error) (*bytes.Buffer, error) {
@@ -264,6 +285,9 @@ func (s *server) GetToolLabels(ctx context.Context, r GetToolLabelsRequestObject
 }
 
 func (s *server) ExportTools(ctx context.Context, _ ExportToolsRequestObject) (ExportToolsResponseObject, error) {
+	if err := s.app.Exported(store.WithActor(ctx, actor(ctx).Name), "list of tools, CSV"); err != nil {
+		return nil, err
+	}
 	var b bytes.Buffer
 	if err := s.app.ExportTools(ctx, &b, false); err != nil {
 		return nil, err
@@ -272,6 +296,9 @@ func (s *server) ExportTools(ctx context.Context, _ ExportToolsRequestObject) (E
 }
 
 func (s *server) ExportToolsSheet(ctx context.Context, _ ExportToolsSheetRequestObject) (ExportToolsSheetResponseObject, error) {
+	if err := s.app.Exported(store.WithActor(ctx, actor(ctx).Name), "list of tools, spreadsheet"); err != nil {
+		return nil, err
+	}
 	var b bytes.Buffer
 	if err := s.app.ExportTools(ctx, &b, true); err != nil {
 		return nil, err
@@ -466,6 +493,9 @@ func (s *server) ImportJoints(ctx context.Context, r ImportJointsRequestObject) 
 }
 
 func (s *server) ExportJoints(ctx context.Context, _ ExportJointsRequestObject) (ExportJointsResponseObject, error) {
+	if err := s.app.Exported(store.WithActor(ctx, actor(ctx).Name), "register of joints, CSV"); err != nil {
+		return nil, err
+	}
 	var b bytes.Buffer
 	if err := s.app.Export(ctx, &b); err != nil {
 		return nil, err

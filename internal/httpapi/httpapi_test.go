@@ -151,7 +151,7 @@ func (d *client) refused(method, path string, body any, status int) httpapi.Prob
 func TestEveryRouteAsksWhoIsThere(t *testing.T) {
 	s := newServer(t)
 	nobody := s.client("")
-	open := map[string]bool{"GET /people": true, "GET /session": true, "POST /session": true, "DELETE /session": true, "POST /verify": true}
+	open := map[string]bool{"GET /people": true, "GET /session": true, "POST /session": true, "DELETE /session": true, "POST /verify": true, "GET /trust": true}
 	n := 0
 	for path, item := range s.doc.Paths.Map() {
 		for method := range item.Operations() {
@@ -184,10 +184,13 @@ func TestEveryViewAnswersWithinTheContract(t *testing.T) {
 	d := s.client("J. Hartwell")
 	var j app.JointDetail
 	d.ok("GET", "/joints/SW-114", nil, &j)
-	for _, path := range []string{"/session", "/today", "/joints", "/joints?q=cooler&sort=-tag&limit=3&offset=1", "/joints/SW-113", "/joints/SW-115", "/joints/SC-16", "/joints/GB-01", "/runs/" + j.RunID,
+	for _, path := range []string{"/session", "/trust", "/logins", "/audit", "/audit?q=people&below=40", "/today", "/joints", "/joints?q=cooler&sort=-tag&limit=3&offset=1", "/joints/SW-113", "/joints/SW-115", "/joints/SC-16", "/joints/GB-01", "/runs/" + j.RunID,
 		"/crib", "/tool-kinds", "/doubts", "/tools/W-31/results", "/tools/W-52", "/library", "/house-rules", "/library/lubricants/L-07", "/library/threads/1%201%2F8-8%208UN", "/calculations", "/calculations?q=crowfoot", "/packages", "/packages/WP-47/needs", "/records", "/records/TS-" + time.Now().Format("2006") + "-00001"} {
 		d.ok("GET", path, nil, nil)
 	}
+	d.ok("POST", "/anchors", nil, nil)
+	d.ok("GET", "/anchors/1", nil, nil)
+	d.ok("GET", "/runs/"+j.RunID+"/events?after=10", nil, nil)
 	d.ok("POST", "/joints/SW-116/plan-preview", map[string]any{"scheme": "20_60_100", "pattern": "group", "numbering": "order", "lubricant": "light_oil"}, nil)
 	for _, c := range calc.All() {
 		d.ok("POST", "/calculations/"+c.Name, map[string]any{"values": c.Example(), "effects": true}, nil)

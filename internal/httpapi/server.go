@@ -40,7 +40,7 @@ type Options struct {
 // allow says who may use a route: nobody signed in is needed (public), anyone signed in (nil), or the roles named. An
 // administrator may do what an engineer may. Every operation of the contract stands here; a test holds it to that.
 var allow = map[string][]string{
-	"GET /people": public, "GET /session": public, "POST /session": public, "DELETE /session": public, "GET /logins": anyone, "DELETE /logins/:id": anyone,
+	"GET /people": public, "GET /session": public, "POST /session": public, "DELETE /session": public, "GET /trust": public, "POST /anchors": {run.Engineer}, "GET /anchors/:number": anyone, "GET /audit": {run.Engineer}, "GET /logins": anyone, "DELETE /logins/:id": anyone,
 	"GET /today": anyone, "GET /joints": anyone, "GET /joints/:tag": anyone, "GET /library": anyone, "GET /library/:shelf/:code": anyone, "GET /families": anyone, "GET /procedure-schema": anyone, "GET /procedures/:code": anyone, "PUT /procedures/:code": {run.Engineer, run.Inspector}, "POST /procedures/:code/try": anyone, "POST /procedures/:code/versions/:version/approve": {run.Engineer}, "PUT /library/:shelf/:code": {run.Engineer}, "POST /library/:shelf/:code/withdraw": {run.Engineer}, "GET /house-rules": anyone, "PUT /house-rules": {run.Engineer}, "GET /calculations": anyone, "POST /calculations/:name": anyone, "GET /packages": anyone, "GET /packages/:code/needs": anyone,
 	"POST /joints": {run.Technician, run.Engineer}, "PUT /joints/:tag": {run.Engineer}, "POST /joints/:tag/copy": {run.Technician, run.Engineer},
 	"POST /joints/:tag/specifications": {run.Engineer}, "POST /joints/:tag/plan-preview": anyone, "POST /joints/:tag/plans": {run.Technician, run.Engineer},
@@ -212,7 +212,11 @@ func (s *server) admit(c *gin.Context) {
 		if err == nil {
 			a.Address = c.ClientIP()
 			who = a
-			c.Request = c.Request.WithContext(context.WithValue(c.Request.Context(), actorKey{}, who))
+			ctx := context.WithValue(c.Request.Context(), actorKey{}, who)
+			if c.Request.Method != http.MethodGet && c.FullPath() != "/api/runs/:id/events" { // events stand in their own chain
+				ctx = store.WithActor(ctx, who.Name+", "+who.Role+", "+who.Address)
+			}
+			c.Request = c.Request.WithContext(ctx)
 		}
 	}
 	c.Request = c.Request.WithContext(context.WithValue(c.Request.Context(), fromKey{}, app.From{Address: c.ClientIP(), Agent: c.Request.UserAgent()}))

@@ -9,6 +9,42 @@ import (
 	"context"
 )
 
+// iteratorForAddAnchorLeaves implements pgx.CopyFromSource.
+type iteratorForAddAnchorLeaves struct {
+	rows                 []AddAnchorLeavesParams
+	skippedFirstNextCall bool
+}
+
+func (r *iteratorForAddAnchorLeaves) Next() bool {
+	if len(r.rows) == 0 {
+		return false
+	}
+	if !r.skippedFirstNextCall {
+		r.skippedFirstNextCall = true
+		return true
+	}
+	r.rows = r.rows[1:]
+	return len(r.rows) > 0
+}
+
+func (r iteratorForAddAnchorLeaves) Values() ([]interface{}, error) {
+	return []interface{}{
+		r.rows[0].Anchor,
+		r.rows[0].Kind,
+		r.rows[0].ID,
+		r.rows[0].Seq,
+		r.rows[0].Hash,
+	}, nil
+}
+
+func (r iteratorForAddAnchorLeaves) Err() error {
+	return nil
+}
+
+func (q *Queries) AddAnchorLeaves(ctx context.Context, arg []AddAnchorLeavesParams) (int64, error) {
+	return q.db.CopyFrom(ctx, []string{"anchor_leaves"}, []string{"anchor", "kind", "id", "seq", "hash"}, &iteratorForAddAnchorLeaves{rows: arg})
+}
+
 // iteratorForAddJoints implements pgx.CopyFromSource.
 type iteratorForAddJoints struct {
 	rows                 []AddJointsParams

@@ -11,6 +11,32 @@ import (
 	"github.com/jackc/pgx/v5/pgtype"
 )
 
+type Anchor struct {
+	Number    int32
+	At        time.Time
+	Hash      string
+	Body      string
+	Signature string
+}
+
+type AnchorLeafe struct {
+	Anchor int32
+	Kind   string
+	ID     string
+	Seq    int32
+	Hash   string
+}
+
+type AuditLog struct {
+	ID      int64
+	At      time.Time
+	Who     string
+	Action  string
+	Subject string
+	Before  string
+	After   string
+}
+
 type Device struct {
 	Tag       string
 	TokenHash string

@@ -13,6 +13,14 @@ import (
 	"github.com/jackc/pgx/v5/pgtype"
 )
 
+type AddAnchorLeavesParams struct {
+	Anchor int32
+	Kind   string
+	ID     string
+	Seq    int32
+	Hash   string
+}
+
 type AddJointsParams struct {
 	ID                   uuid.UUID
 	Tag                  string
@@ -133,6 +141,36 @@ func (q *Queries) AllJoints(ctx context.Context) ([]AllJointsRow, error) {
 	return items, nil
 }
 
+const anchorsInOrder = `-- name: AnchorsInOrder :many
+select number, at, hash, body, signature from anchors order by number
+`
+
+func (q *Queries) AnchorsInOrder(ctx context.Context) ([]Anchor, error) {
+	rows, err := q.db.Query(ctx, anchorsInOrder)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []Anchor{}
+	for rows.Next() {
+		var i Anchor
+		if err := rows.Scan(
+			&i.Number,
+			&i.At,
+			&i.Hash,
+			&i.Body,
+			&i.Signature,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const approveProcedure = `-- name: ApproveProcedure :execrows
 update procedures set approved_by = $3, approved_at = now() where code = $1 and version = $2 and approved_at is null
 `
@@ -228,6 +266,116 @@ func (q *Queries) Areas(ctx context.Context) ([]string, error) {
 			return nil, err
 		}
 		items = append(items, area)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const audit = `-- name: Audit :exec
+select audit($1::text, $2::text, $3::text, $4::text)
+`
+
+type AuditParams struct {
+	Action  string
+	Subject string
+	Before  string
+	After   string
+}
+
+func (q *Queries) Audit(ctx context.Context, arg AuditParams) error {
+	_, err := q.db.Exec(ctx, audit,
+		arg.Action,
+		arg.Subject,
+		arg.Before,
+		arg.After,
+	)
+	return err
+}
+
+const auditPage = `-- name: AuditPage :many
+select id, at, who, action, subject, before, after from audit_log where ($1::bigint = 0 or id < $1::bigint)
+  and ($2::text = '' or lower(who || ' ' || action || ' ' || subject) like '%' || $2::text || '%')
+order by id desc limit $3::int
+`
+
+type AuditPageParams struct {
+	Below int64
+	Q     string
+	N     int32
+}
+
+func (q *Queries) AuditPage(ctx context.Context, arg AuditPageParams) ([]AuditLog, error) {
+	rows, err := q.db.Query(ctx, auditPage, arg.Below, arg.Q, arg.N)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []AuditLog{}
+	for rows.Next() {
+		var i AuditLog
+		if err := rows.Scan(
+			&i.ID,
+			&i.At,
+			&i.Who,
+			&i.Action,
+			&i.Subject,
+			&i.Before,
+			&i.After,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const auditSettled = `-- name: AuditSettled :one
+select coalesce(max(id), 0)::bigint from audit_log where at < $1::timestamptz
+`
+
+// The last line that no transaction still under way can come before.
+func (q *Queries) AuditSettled(ctx context.Context, before time.Time) (int64, error) {
+	row := q.db.QueryRow(ctx, auditSettled, before)
+	var column_1 int64
+	err := row.Scan(&column_1)
+	return column_1, err
+}
+
+const auditStretch = `-- name: AuditStretch :many
+select id, at, who, action, subject, before, after from audit_log where id > $1 and id <= $2 order by id
+`
+
+type AuditStretchParams struct {
+	After int64
+	Upto  int64
+}
+
+func (q *Queries) AuditStretch(ctx context.Context, arg AuditStretchParams) ([]AuditLog, error) {
+	rows, err := q.db.Query(ctx, auditStretch, arg.After, arg.Upto)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []AuditLog{}
+	for rows.Next() {
+		var i AuditLog
+		if err := rows.Scan(
+			&i.ID,
+			&i.At,
+			&i.Who,
+			&i.Action,
+			&i.Subject,
+			&i.Before,
+			&i.After,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
 	}
 	if err := rows.Err(); err != nil {
 		return nil, err
@@ -620,6 +768,96 @@ func (q *Queries) EveryPerson(ctx context.Context) ([]Person, error) {
 	return items, nil
 }
 
+const everyPhoto = `-- name: EveryPhoto :many
+select id from photos order by id
+`
+
+func (q *Queries) EveryPhoto(ctx context.Context) ([]uuid.UUID, error) {
+	rows, err := q.db.Query(ctx, everyPhoto)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []uuid.UUID{}
+	for rows.Next() {
+		var id uuid.UUID
+		if err := rows.Scan(&id); err != nil {
+			return nil, err
+		}
+		items = append(items, id)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const everyRecord = `-- name: EveryRecord :many
+select number, run_id, mark from records order by number
+`
+
+type EveryRecordRow struct {
+	Number string
+	RunID  uuid.UUID
+	Mark   string
+}
+
+func (q *Queries) EveryRecord(ctx context.Context) ([]EveryRecordRow, error) {
+	rows, err := q.db.Query(ctx, everyRecord)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []EveryRecordRow{}
+	for rows.Next() {
+		var i EveryRecordRow
+		if err := rows.Scan(&i.Number, &i.RunID, &i.Mark); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const everyRun = `-- name: EveryRun :many
+select id, last_seq, last_hash, sealed_at from runs order by id
+`
+
+type EveryRunRow struct {
+	ID       uuid.UUID
+	LastSeq  int32
+	LastHash string
+	SealedAt *time.Time
+}
+
+func (q *Queries) EveryRun(ctx context.Context) ([]EveryRunRow, error) {
+	rows, err := q.db.Query(ctx, everyRun)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []EveryRunRow{}
+	for rows.Next() {
+		var i EveryRunRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.LastSeq,
+			&i.LastHash,
+			&i.SealedAt,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const filesOfTool = `-- name: FilesOfTool :many
 select id, kind, name, media_type, added_by, at from tool_files where tag = $1 order by at desc
 `
@@ -674,6 +912,23 @@ type ForgetPINFailuresParams struct {
 func (q *Queries) ForgetPINFailures(ctx context.Context, arg ForgetPINFailuresParams) error {
 	_, err := q.db.Exec(ctx, forgetPINFailures, arg.PersonID, arg.Lane, arg.Before)
 	return err
+}
+
+const getAnchor = `-- name: GetAnchor :one
+select number, at, hash, body, signature from anchors where number = $1
+`
+
+func (q *Queries) GetAnchor(ctx context.Context, number int32) (Anchor, error) {
+	row := q.db.QueryRow(ctx, getAnchor, number)
+	var i Anchor
+	err := row.Scan(
+		&i.Number,
+		&i.At,
+		&i.Hash,
+		&i.Body,
+		&i.Signature,
+	)
+	return i, err
 }
 
 const getDevice = `-- name: GetDevice :one
@@ -1041,6 +1296,29 @@ func (q *Queries) GetToolFile(ctx context.Context, id uuid.UUID) (ToolFile, erro
 		&i.At,
 	)
 	return i, err
+}
+
+const insertAnchor = `-- name: InsertAnchor :exec
+insert into anchors (number, at, hash, body, signature) values ($1, $2, $3, $4, $5)
+`
+
+type InsertAnchorParams struct {
+	Number    int32
+	At        time.Time
+	Hash      string
+	Body      string
+	Signature string
+}
+
+func (q *Queries) InsertAnchor(ctx context.Context, arg InsertAnchorParams) error {
+	_, err := q.db.Exec(ctx, insertAnchor,
+		arg.Number,
+		arg.At,
+		arg.Hash,
+		arg.Body,
+		arg.Signature,
+	)
+	return err
 }
 
 const insertDeviceResult = `-- name: InsertDeviceResult :exec
@@ -1669,6 +1947,34 @@ func (q *Queries) JointsOfFamily(ctx context.Context, family string) ([]JointsOf
 	return items, nil
 }
 
+const lastAnchor = `-- name: LastAnchor :one
+select number, at, hash, body, signature from anchors order by number desc limit 1
+`
+
+func (q *Queries) LastAnchor(ctx context.Context) (Anchor, error) {
+	row := q.db.QueryRow(ctx, lastAnchor)
+	var i Anchor
+	err := row.Scan(
+		&i.Number,
+		&i.At,
+		&i.Hash,
+		&i.Body,
+		&i.Signature,
+	)
+	return i, err
+}
+
+const lastAuditLeaf = `-- name: LastAuditLeaf :one
+select coalesce(max(seq), 0)::int from anchor_leaves where kind = 'audit'
+`
+
+func (q *Queries) LastAuditLeaf(ctx context.Context) (int32, error) {
+	row := q.db.QueryRow(ctx, lastAuditLeaf)
+	var column_1 int32
+	err := row.Scan(&column_1)
+	return column_1, err
+}
+
 const lastGoodCheck = `-- name: LastGoodCheck :one
 select coalesce(max(at), 'epoch')::timestamptz as at from tool_checks where tag = $1 and passed
 `
@@ -1729,6 +2035,42 @@ func (q *Queries) LatestProcedure(ctx context.Context, code string) (int32, erro
 	var column_1 int32
 	err := row.Scan(&column_1)
 	return column_1, err
+}
+
+const leavesOf = `-- name: LeavesOf :many
+select kind, id, seq, hash from anchor_leaves where anchor = $1 order by kind collate "C", id collate "C"
+`
+
+type LeavesOfRow struct {
+	Kind string
+	ID   string
+	Seq  int32
+	Hash string
+}
+
+func (q *Queries) LeavesOf(ctx context.Context, anchor int32) ([]LeavesOfRow, error) {
+	rows, err := q.db.Query(ctx, leavesOf, anchor)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []LeavesOfRow{}
+	for rows.Next() {
+		var i LeavesOfRow
+		if err := rows.Scan(
+			&i.Kind,
+			&i.ID,
+			&i.Seq,
+			&i.Hash,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const libraryHistory = `-- name: LibraryHistory :many
@@ -1814,6 +2156,36 @@ type LinkDeviceParams struct {
 func (q *Queries) LinkDevice(ctx context.Context, arg LinkDeviceParams) error {
 	_, err := q.db.Exec(ctx, linkDevice, arg.Tag, arg.About)
 	return err
+}
+
+const listAnchors = `-- name: ListAnchors :many
+select number, at, hash, body, signature from anchors order by number desc limit $1::int
+`
+
+func (q *Queries) ListAnchors(ctx context.Context, n int32) ([]Anchor, error) {
+	rows, err := q.db.Query(ctx, listAnchors, n)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []Anchor{}
+	for rows.Next() {
+		var i Anchor
+		if err := rows.Scan(
+			&i.Number,
+			&i.At,
+			&i.Hash,
+			&i.Body,
+			&i.Signature,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const listDevices = `-- name: ListDevices :many
@@ -2176,6 +2548,15 @@ func (q *Queries) LoansOfTool(ctx context.Context, tag string) ([]ToolLoan, erro
 	return items, nil
 }
 
+const lockAnchors = `-- name: LockAnchors :exec
+select pg_advisory_xact_lock(7314161)
+`
+
+func (q *Queries) LockAnchors(ctx context.Context) error {
+	_, err := q.db.Exec(ctx, lockAnchors)
+	return err
+}
+
 const lockDevice = `-- name: LockDevice :one
 select tag, token_hash, last_seq, linked_at, about, made_by, made_at from devices where tag = $1 for update
 `
@@ -2273,6 +2654,66 @@ func (q *Queries) LockTool(ctx context.Context, tag string) (Tool, error) {
 	var i Tool
 	err := row.Scan(&i.Tag, &i.Data, &i.UpdatedAt)
 	return i, err
+}
+
+const newRecordMarks = `-- name: NewRecordMarks :many
+select r.number, r.mark from records r where not exists (select from anchor_leaves l where l.kind = 'record' and l.id = r.number)
+`
+
+type NewRecordMarksRow struct {
+	Number string
+	Mark   string
+}
+
+func (q *Queries) NewRecordMarks(ctx context.Context) ([]NewRecordMarksRow, error) {
+	rows, err := q.db.Query(ctx, newRecordMarks)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []NewRecordMarksRow{}
+	for rows.Next() {
+		var i NewRecordMarksRow
+		if err := rows.Scan(&i.Number, &i.Mark); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const newRunHeads = `-- name: NewRunHeads :many
+select r.id::text as id, r.last_seq, r.last_hash from runs r where r.last_seq > 0
+  and not exists (select from anchor_leaves l where l.kind = 'run' and l.id = r.id::text and l.seq = r.last_seq and l.hash = r.last_hash)
+`
+
+type NewRunHeadsRow struct {
+	ID       string
+	LastSeq  int32
+	LastHash string
+}
+
+func (q *Queries) NewRunHeads(ctx context.Context) ([]NewRunHeadsRow, error) {
+	rows, err := q.db.Query(ctx, newRunHeads)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []NewRunHeadsRow{}
+	for rows.Next() {
+		var i NewRunHeadsRow
+		if err := rows.Scan(&i.ID, &i.LastSeq, &i.LastHash); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const nextRecordNumber = `-- name: NextRecordNumber :one
@@ -3072,6 +3513,64 @@ func (q *Queries) RunEvents(ctx context.Context, runID uuid.UUID) ([]RunEventsRo
 			&i.Body,
 			&i.LastSeq,
 			&i.LastHash,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const runEventsWhole = `-- name: RunEventsWhole :many
+select e.run_id, e.seq, e.id, e.kind, e.at, e.received_at, e.person_id, e.tools, e.body, e.prev_hash, e.hash, e.sent_sha256, e.device_key, e.proof, k.public_key as device_public from events e left join device_keys k on k.id = e.device_key where e.run_id = $1 order by e.seq
+`
+
+type RunEventsWholeRow struct {
+	RunID        uuid.UUID
+	Seq          int32
+	ID           uuid.UUID
+	Kind         string
+	At           time.Time
+	ReceivedAt   time.Time
+	PersonID     uuid.UUID
+	Tools        string
+	Body         string
+	PrevHash     string
+	Hash         string
+	SentSha256   string
+	DeviceKey    string
+	Proof        string
+	DevicePublic []byte
+}
+
+func (q *Queries) RunEventsWhole(ctx context.Context, runID uuid.UUID) ([]RunEventsWholeRow, error) {
+	rows, err := q.db.Query(ctx, runEventsWhole, runID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []RunEventsWholeRow{}
+	for rows.Next() {
+		var i RunEventsWholeRow
+		if err := rows.Scan(
+			&i.RunID,
+			&i.Seq,
+			&i.ID,
+			&i.Kind,
+			&i.At,
+			&i.ReceivedAt,
+			&i.PersonID,
+			&i.Tools,
+			&i.Body,
+			&i.PrevHash,
+			&i.Hash,
+			&i.SentSha256,
+			&i.DeviceKey,
+			&i.Proof,
+			&i.DevicePublic,
 		); err != nil {
 			return nil, err
 		}

@@ -424,3 +424,64 @@ update procedures set approved_by = $3, approved_at = now() where code = $1 and 
 
 -- name: JointsOfFamily :many
 select tag, name, glyph, bolts from joints where family = $1 order by tag limit 200;
+
+-- name: Audit :exec
+select audit(sqlc.arg(action)::text, sqlc.arg(subject)::text, sqlc.arg(before)::text, sqlc.arg(after)::text);
+
+-- name: AuditPage :many
+select * from audit_log where (sqlc.arg(below)::bigint = 0 or id < sqlc.arg(below)::bigint)
+  and (sqlc.arg(q)::text = '' or lower(who || ' ' || action || ' ' || subject) like '%' || sqlc.arg(q)::text || '%')
+order by id desc limit sqlc.arg(n)::int;
+
+-- name: AuditStretch :many
+select * from audit_log where id > sqlc.arg(after) and id <= sqlc.arg(upto) order by id;
+
+-- name: AuditSettled :one
+-- The last line that no transaction still under way can come before.
+select coalesce(max(id), 0)::bigint from audit_log where at < sqlc.arg(before)::timestamptz;
+
+-- name: LockAnchors :exec
+select pg_advisory_xact_lock(7314161);
+
+-- name: LastAnchor :one
+select * from anchors order by number desc limit 1;
+
+-- name: ListAnchors :many
+select * from anchors order by number desc limit sqlc.arg(n)::int;
+
+-- name: GetAnchor :one
+select * from anchors where number = $1;
+
+-- name: AnchorsInOrder :many
+select * from anchors order by number;
+
+-- name: LeavesOf :many
+select kind, id, seq, hash from anchor_leaves where anchor = $1 order by kind collate "C", id collate "C";
+
+-- name: NewRunHeads :many
+select r.id::text as id, r.last_seq, r.last_hash from runs r where r.last_seq > 0
+  and not exists (select from anchor_leaves l where l.kind = 'run' and l.id = r.id::text and l.seq = r.last_seq and l.hash = r.last_hash);
+
+-- name: NewRecordMarks :many
+select r.number, r.mark from records r where not exists (select from anchor_leaves l where l.kind = 'record' and l.id = r.number);
+
+-- name: LastAuditLeaf :one
+select coalesce(max(seq), 0)::int from anchor_leaves where kind = 'audit';
+
+-- name: InsertAnchor :exec
+insert into anchors (number, at, hash, body, signature) values ($1, $2, $3, $4, $5);
+
+-- name: AddAnchorLeaves :copyfrom
+insert into anchor_leaves (anchor, kind, id, seq, hash) values ($1, $2, $3, $4, $5);
+
+-- name: EveryRun :many
+select id, last_seq, last_hash, sealed_at from runs order by id;
+
+-- name: EveryRecord :many
+select number, run_id, mark from records order by number;
+
+-- name: RunEventsWhole :many
+select e.*, k.public_key as device_public from events e left join device_keys k on k.id = e.device_key where e.run_id = $1 order by e.seq;
+
+-- name: EveryPhoto :many
+select id from photos order by id;

@@ -40,6 +40,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/trust": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The public keys and the latest anchors, to verify records without the site */
+        get: operations["getTrust"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/anchors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Anchor now everything that is new */
+        post: operations["makeAnchor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/anchors/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An anchor with its heads, to be kept elsewhere */
+        get: operations["getAnchor"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The audit log, the newest line first */
+        get: operations["listAudit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/logins": {
         parameters: {
             query?: never;
@@ -1056,6 +1124,63 @@ export interface components {
             pin: string;
             deviceKey?: string;
             deviceProof?: string;
+        };
+        Trust: {
+            site: string;
+            keys: components["schemas"]["KeyRow"][];
+            anchors: components["schemas"]["AnchorRow"][];
+        };
+        KeyRow: {
+            id: string;
+            publicKey: string;
+            /** Format: date-time */
+            from?: string;
+            /** Format: date-time */
+            until?: string;
+            /** Format: date-time */
+            revoked?: string;
+            reason: string;
+        };
+        AnchorRow: {
+            number: number;
+            /** Format: date-time */
+            at: string;
+            leaves: number;
+            hash: string;
+            code: string;
+        };
+        AnchorFile: {
+            anchor: components["schemas"]["Anchor"];
+            hash: string;
+            signature: string;
+            leaves: components["schemas"]["Leaf"][];
+        };
+        Anchor: {
+            format: string;
+            site: string;
+            number: number;
+            /** Format: date-time */
+            at: string;
+            previous: string;
+            leaves: number;
+            root: string;
+            keyId: string;
+        };
+        Leaf: {
+            kind: string;
+            id: string;
+            seq: number;
+            hash: string;
+        };
+        AuditRow: {
+            id: number;
+            /** Format: date-time */
+            at: string;
+            who: string;
+            action: string;
+            subject: string;
+            before: string;
+            after: string;
         };
         LoginRow: {
             /** Format: uuid */
@@ -3077,6 +3202,95 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Session"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getTrust: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trust"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    makeAnchor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnchorRow"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getAnchor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnchorFile"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listAudit: {
+        parameters: {
+            query?: {
+                q?: string;
+                below?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AuditRow"][];
                 };
             };
             default: components["responses"]["Problem"];
