@@ -22,7 +22,7 @@ func TestWrenchIsFoundOutInTheCrib(t *testing.T) {
 	p.find("any", "Last back .* in order")
 
 	p.press("button", "Check on the torque meter")
-	p.fill("^Torque meter$", "TM-1")
+	p.fill("^Torque meter$", "M-1")
 	p.fill("^Set, ", "400")
 	p.fill("Readings at setting 1", "380 384")
 	p.press("button", "Keep the check")

@@ -61,6 +61,13 @@ func TestProcedureIsChangedTriedAndApproved(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, 1, before.ProcedureVersion, "a draft plans nothing")
 	p.press("button", "Approve version 2")
+	p.find("any", "J. Hartwell wrote this version")
+	p.press("button", "Change hands")
+	p.press("radio", "B. Ode")
+	p.fill("PIN of", "6193")
+	p.press("button", "^Go on$")
+	p.find("button", "B. Ode.*Change hands")
+	p.press("button", "Approve version 2")
 	p.find("any", "in force")
 	p.eventually("the next plan is made by it", func() bool {
 		after, err := s.app.PreviewPlan(ctx, "TF-61", plan.Choices{})

@@ -3,20 +3,15 @@ package main
 
 import (
 	"context"
-	"crypto/ed25519"
-	"encoding/base64"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
 	"os"
 	"os/signal"
 	"syscall"
-	"time"
 
 	"github.com/alecthomas/kong"
 
-	"dynacor/core/record"
 	"dynacor/core/run"
 	"dynacor/internal/app"
 )
@@ -30,7 +25,13 @@ var cli struct {
 	Migrate migrateCmd `cmd:"" help:"Bring the database up to date."`
 	Import  importCmd  `cmd:"" help:"Import a joint register (CSV)."`
 	Export  exportCmd  `cmd:"" help:"Write the joint register as CSV."`
-	Verify  verifyCmd  `cmd:"" help:"Check a sealed record file. Needs no database."`
+	Verify  verifyCmd  `cmd:"" help:"Check a sealed record file, which needs no database; or, with --database, everything that is kept."`
+	Backup  backupCmd  `cmd:"" help:"Write everything that is kept into one file. The signing key is not in it: keep its files apart."`
+	Restore restoreCmd `cmd:"" help:"Fill an empty database from such a file, and look through everything afterwards."`
+	Anchor  struct {
+		Make   anchorMakeCmd   `cmd:"" help:"Anchor now everything that is new; a server does so daily."`
+		Export anchorExportCmd `cmd:"" help:"Write an anchor as JSON, to be kept by somebody outside."`
+	} `cmd:"" help:"What tells of a removed record or a rewritten history, kept outside."`
 	Standin standinCmd `cmd:"" help:"Run simulated tools that send what they measure: to try, to teach, to test."`
 	Calc    calcCmd    `cmd:"" help:"Work out a calculation of the catalogue. Needs no database."`
 	User    struct {
@@ -131,61 +132,6 @@ func (c exportCmd) Run(ctx context.Context) error {
 	}
 	defer pool.Close()
 	return a.Export(ctx, os.Stdout)
-}
-
-// verdictError ends the program with 1 without another message.
-type verdictError struct{}
-
-func (verdictError) Error() string { return "the record does not hold" }
-
-type verifyCmd struct {
-	File string   `arg:"" help:"Sealed record (JSON); - reads standard input."`
-	Key  []string `help:"Public key (base64) that is trusted; without one the key in the file is taken, and said."`
-	JSON bool     `help:"Write the report as JSON." name:"json"`
-}
-
-func (c verifyCmd) Run() error {
-	data, err := read(c.File)
-	if err != nil {
-		return err
-	}
-	var known []record.Key
-	for _, k := range c.Key {
-		b, err := base64.StdEncoding.DecodeString(k)
-		if err != nil || len(b) != ed25519.PublicKeySize {
-			return fmt.Errorf("--key %q is not a public key in base64", k)
-		}
-		known = append(known, record.Trust(b)...)
-	}
-	r := record.Verify(data, known)
-	if c.JSON {
-		if err := json.NewEncoder(os.Stdout).Encode(r); err != nil {
-			return err
-		}
-	} else {
-		print(r, len(known) > 0)
-	}
-	if !r.OK {
-		return verdictError{}
-	}
-	return nil
-}
-
-func print(r record.Report, trusted bool) {
-	if r.OK {
-		fmt.Printf("The record holds: %s, joint %s, sealed %s, %d events.\n", r.Number, r.Joint, r.SealedAt.Format(time.RFC3339), r.EventCount)
-	} else {
-		fmt.Printf("The record does not hold: %s %s\n", r.Number, r.Joint)
-	}
-	for _, c := range r.Checked {
-		fmt.Println("  checked:", c)
-	}
-	for _, p := range r.Problems {
-		fmt.Println("  wrong:  ", p)
-	}
-	if r.OK && !trusted {
-		fmt.Printf("  note:    the key %s was taken from the file. Compare it with the site's, or give it with --key.\n", r.KeyID)
-	}
 }
 
 type versionCmd struct{}

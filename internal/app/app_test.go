@@ -403,11 +403,11 @@ func TestDroppedWrenchIsPutAsideAndTraced(t *testing.T) {
 	require.Equal(t, "fit", d.Tool.Condition)
 	_, err = b.Quarantine(ctx, tolley, "W-52", "  ")
 	problem(t, err, http.StatusUnprocessableEntity, "Say why")
-	_, err = b.PutTool(ctx, tolley, d.Tool.Tool)
+	_, err = b.PutTool(ctx, tolley, d.Tool.Tool, "")
 	problem(t, err, http.StatusForbidden, "change the crib")
 	w := d.Tool.Tool
 	w.Unit = quantity.Millimetre
-	_, err = b.PutTool(ctx, abara, w)
+	_, err = b.PutTool(ctx, abara, w, "calibrated anew")
 	problem(t, err, http.StatusUnprocessableEntity, "unit")
 }
 

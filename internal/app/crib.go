@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"net/http"
+	"reflect"
 	"slices"
 	"strings"
 	"time"
@@ -88,6 +89,34 @@ type ToolDetail struct {
 	Doubts []Doubt     `json:"doubts"` // open ones first
 	Loans  []Loan      `json:"loans"`  // newest first
 	Files  []ToolFile  `json:"files"`  // newest first
+
+	Versions []ToolVersion `json:"versions"` // newest first
+}
+
+// ToolVersion is a tool as it stood from a time on.
+type ToolVersion struct {
+	Version int       `json:"version"`
+	By      string    `json:"by"`
+	At      time.Time `json:"at"`
+	Reason  string    `json:"reason"`
+	Tool    tool.Tool `json:"tool"`
+}
+
+// toolVersions gives every version of a tool, the newest first.
+func (a *App) toolVersions(ctx context.Context, tag string) ([]ToolVersion, error) {
+	rows, err := a.q.ToolVersions(ctx, tag)
+	if err != nil {
+		return nil, err
+	}
+	out := []ToolVersion{}
+	for _, r := range rows {
+		t, err := decode[tool.Tool](r.Data)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, ToolVersion{int(r.Version), r.MadeBy, r.MadeAt, r.Reason, t})
+	}
+	return out, nil
 }
 
 // Crib gives every tool, what the set-ups they make span, and where the joints in hand stand on that scale.
@@ -212,6 +241,9 @@ func (a *App) Tool(ctx context.Context, tag string) (ToolDetail, error) {
 	for _, f := range files {
 		d.Files = append(d.Files, ToolFile{f.ID.String(), f.Kind, f.Name, f.MediaType, f.AddedBy, f.At})
 	}
+	if d.Versions, err = a.toolVersions(ctx, tag); err != nil {
+		return d, err
+	}
 	err = a.eachInHand(ctx, func(r store.OpenRunsRow, p *plan.Plan) {
 		if s, ok := serve(p, tag); ok {
 			s.Tag, s.Nm = r.Tag, p.FinalNm
@@ -329,7 +361,7 @@ func (a *App) FindSetUps(ctx context.Context, in FindInput) (Found, error) {
 }
 
 // PutTool enters a tool or changes its data. Its state is changed by Quarantine and Release alone.
-func (a *App) PutTool(ctx context.Context, who Actor, t tool.Tool) (ToolDetail, error) {
+func (a *App) PutTool(ctx context.Context, who Actor, t tool.Tool, reason string) (ToolDetail, error) {
 	if err := who.needs("change the crib", run.Engineer, run.Inspector); err != nil {
 		return ToolDetail{}, err
 	}
@@ -339,6 +371,7 @@ func (a *App) PutTool(ctx context.Context, who Actor, t tool.Tool) (ToolDetail, 
 	if err := checkTag(t.Tag); err != nil {
 		return ToolDetail{}, err
 	}
+	reason = strings.TrimSpace(reason)
 	err := a.tx(ctx, func(q *store.Queries) error {
 		t.State, t.StateReason = tool.InService, ""
 		if row, err := q.LockTool(ctx, t.Tag); err == nil {
@@ -346,11 +379,14 @@ func (a *App) PutTool(ctx context.Context, who Actor, t tool.Tool) (ToolDetail, 
 			if err != nil {
 				return err
 			}
+			if reason == "" && !reflect.DeepEqual(evidenceOf(old), evidenceOf(t)) {
+				return &Problem{Status: http.StatusUnprocessableEntity, Title: "Certificate or range of " + t.Tag + " changes.", Field: "reason", Remedy: "Say why in a few words: calibrated anew, typed wrongly. The version before is kept."}
+			}
 			t.State, t.StateReason = old.State, old.StateReason
 		} else if !none(err) {
 			return err
 		}
-		return putTool(ctx, q, t)
+		return a.putTool(ctx, q, t, who.Name, reason)
 	})
 	if err != nil {
 		return ToolDetail{}, err
@@ -358,8 +394,14 @@ func (a *App) PutTool(ctx context.Context, who Actor, t tool.Tool) (ToolDetail, 
 	return a.Tool(ctx, t.Tag)
 }
 
-// putTool keeps a tool; pulls are counted from the events and not written down again.
-func putTool(ctx context.Context, q *store.Queries, t tool.Tool) error {
+// evidenceOf is what of a tool the judgement of records rests on.
+func evidenceOf(t tool.Tool) tool.Tool {
+	return tool.Tool{Kind: t.Kind, Serial: t.Serial, Unit: t.Unit, RatedMin: t.RatedMin, RatedMax: t.RatedMax, AccuracyPct: t.AccuracyPct, Certificate: t.Certificate, CalibratedOn: t.CalibratedOn,
+		CalibrationEnds: t.CalibrationEnds, CycleLimit: t.CycleLimit, Chart: t.Chart, Points: t.Points, Gear: t.Gear}
+}
+
+// putTool keeps a tool as its present state and as a version, with who and why; pulls are counted from the events and not written down again.
+func (a *App) putTool(ctx context.Context, q *store.Queries, t tool.Tool, by, reason string) error {
 	if t.CycleLimit > 0 {
 		t.Cycles = 0
 	}
@@ -367,7 +409,10 @@ func putTool(ctx context.Context, q *store.Queries, t tool.Tool) error {
 	if err != nil {
 		return err
 	}
-	return q.PutTool(ctx, store.PutToolParams{Tag: t.Tag, Data: data})
+	if err := q.PutTool(ctx, store.PutToolParams{Tag: t.Tag, Data: data}); err != nil {
+		return err
+	}
+	return q.InsertToolVersion(ctx, store.InsertToolVersionParams{Tag: t.Tag, Data: data, MadeBy: by, Reason: reason, MadeAt: a.now().UTC()})
 }
 
 // Quarantine puts a tool aside at once: anybody who saw it dropped or doubts it may. The joints it tightened since its last good
@@ -397,7 +442,7 @@ func (a *App) setToolState(ctx context.Context, tag string, state tool.State, re
 			return a.putAside(ctx, q, by, t, reason)
 		}
 		t.State, t.StateReason = state, reason+" ("+by+", "+a.now().Format("2 Jan 2006")+")"
-		return putTool(ctx, q, t)
+		return a.putTool(ctx, q, t, by, reason)
 	})
 	if err != nil {
 		return ToolDetail{}, err

@@ -108,14 +108,14 @@ func TestPullsAreCountedAgainstTheCertificate(t *testing.T) {
 	require.NoError(t, err)
 	w := d.Tool.Tool
 	w.CycleLimit = 20
-	d, err = b.PutTool(ctx, b.crew["J. Hartwell"], w)
+	d, err = b.PutTool(ctx, b.crew["J. Hartwell"], w, "calibrated anew")
 	require.NoError(t, err)
 	require.Greater(t, d.Tool.Tool.Cycles, 20, "the demo joints were pulled with it")
 	require.Equal(t, "overdue", d.Tool.Condition)
 	_, err = b.CheckOut(ctx, b.crew["M. Tolley"], "W-52", "yard")
 	problem(t, err, http.StatusConflict, "of 20 pulls since its calibration")
 	w.CalibratedOn = tool.Date(time.Now().AddDate(0, 0, 1).Format(time.DateOnly))
-	d, err = b.PutTool(ctx, b.crew["J. Hartwell"], w)
+	d, err = b.PutTool(ctx, b.crew["J. Hartwell"], w, "calibrated anew")
 	require.NoError(t, err)
 	require.Zero(t, d.Tool.Tool.Cycles, "a new certificate begins anew")
 }

@@ -63,7 +63,7 @@ func (a *App) SignIn(ctx context.Context, in SignInInput, from From) (run.Person
 		return q.InsertLogin(ctx, store.InsertLoginParams{ID: id, PersonID: uuid.MustParse(p.ID), PinVersion: int32(version), DeviceKey: key.ID, Address: from.Address, Agent: clipTo(from.Agent, 120), BeganAt: now})
 	})
 	if err == nil {
-		err = a.audit(ctx, "signed in", p.Name, "", from.words())
+		err = a.audit(store.WithActor(ctx, p.Name+", "+p.Role+", "+from.Address), "signed in", p.Name, "", from.words())
 	}
 	if err == nil && from.Login != "" {
 		a.tellEnded(from.Login)

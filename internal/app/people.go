@@ -252,7 +252,7 @@ func (a *App) CheckPIN(ctx context.Context, personID, pin string, from From) (ru
 		if err := a.q.InsertPINFailure(ctx, store.InsertPINFailureParams{At: now, PersonID: id, Lane: way, Address: from.Address}); err != nil {
 			return run.Person{}, 0, err
 		}
-		if err := a.audit(ctx, "wrong PIN", row.Name, "", from.words()); err != nil {
+		if err := a.audit(store.WithActor(ctx, "somebody "+from.words()), "wrong PIN", row.Name, "", from.words()); err != nil {
 			return run.Person{}, 0, err
 		}
 		return run.Person{}, 0, errWrongPIN

@@ -317,6 +317,13 @@ func (a *App) ApproveProcedure(ctx context.Context, who Actor, code string, vers
 	if err := who.needs("approve a procedure", run.Engineer); err != nil {
 		return ProcedureDetail{}, err
 	}
+	draft, err := a.q.GetProcedure(ctx, store.GetProcedureParams{Code: code, Version: int32(version)})
+	if err == nil && draft.MadeBy == who.Name {
+		return ProcedureDetail{}, &Problem{Status: http.StatusForbidden, Title: who.Name + " wrote this version.", Remedy: "Let another engineer read and approve it."}
+	}
+	if err != nil && !none(err) {
+		return ProcedureDetail{}, err
+	}
 	n, err := a.q.ApproveProcedure(ctx, store.ApproveProcedureParams{Code: code, Version: int32(version), ApprovedBy: who.Name})
 	if err != nil {
 		return ProcedureDetail{}, err

@@ -160,7 +160,7 @@ func (a *App) ImportTools(ctx context.Context, who Actor, data []byte, apply boo
 				out.Rows = append(out.Rows, row)
 			}
 			if apply && row.Does != "same" {
-				if err := putTool(ctx, q, r.Tool); err != nil {
+				if err := a.putTool(ctx, q, r.Tool, who.Name, "imported from a list"); err != nil {
 					return err
 				}
 			}

@@ -100,7 +100,7 @@ func (a *App) putAside(ctx context.Context, q *store.Queries, who string, w tool
 		return err
 	}
 	w.State, w.StateReason = tool.Quarantined, reason+" ("+who+", "+a.now().Format("2 Jan 2006")+")"
-	return putTool(ctx, q, w)
+	return a.putTool(ctx, q, w, who, w.StateReason)
 }
 
 // CheckTool keeps a check of a wrench on the torque meter. A failed one puts the wrench aside and its joints in doubt. A wrench that
@@ -119,6 +119,9 @@ func (a *App) CheckTool(ctx context.Context, who Actor, tag string, c tool.Bench
 		}
 		v, err := c.Judge(w)
 		if err != nil {
+			return err
+		}
+		if err := a.meterInDate(ctx, q, c.Meter); err != nil {
 			return err
 		}
 		data, err := encode(c)
@@ -140,12 +143,38 @@ func (a *App) CheckTool(ctx context.Context, who Actor, tag string, c tool.Bench
 				return err
 			}
 		}
-		return q.InsertToolCheck(ctx, store.InsertToolCheckParams{ID: uuid.Must(uuid.NewV7()), Tag: tag, At: now, MadeBy: who.Name, Passed: v.Pass, Data: data, Verdict: verdict})
+		return q.InsertToolCheck(ctx, store.InsertToolCheckParams{ID: uuid.Must(uuid.NewV7()), Tag: tag, At: now, MadeBy: who.Name, Passed: v.Pass, Data: data, Verdict: verdict, Counts: who.needs("", run.Inspector, run.Engineer) == nil})
 	})
 	if err != nil {
 		return ToolDetail{}, err
 	}
 	return a.Tool(ctx, tag)
+}
+
+// meterInDate refuses a torque meter that the crib does not have, or that is itself not to be believed: what it shows is evidence.
+func (a *App) meterInDate(ctx context.Context, q *store.Queries, tag string) error {
+	bad := func(why string) error {
+		return &Problem{Status: http.StatusUnprocessableEntity, Title: "The torque meter " + tag + " " + why + ".", Field: "meter", Remedy: "Name a torque meter of the Crib that is in service and in date."}
+	}
+	row, err := q.GetTool(ctx, tag)
+	if none(err) {
+		return bad("is not in the Crib")
+	}
+	if err != nil {
+		return err
+	}
+	m, err := decode[tool.Tool](row.Data)
+	switch {
+	case err != nil:
+		return err
+	case m.Kind != tool.TorqueMeter:
+		return bad("is no torque meter")
+	case m.State != tool.InService:
+		return bad("is put aside")
+	case m.CalibrationEnds == "" || string(m.CalibrationEnds) < a.now().Format(time.DateOnly):
+		return bad("is out of date: " + string(m.CalibrationEnds))
+	}
+	return nil
 }
 
 // Doubts lists the joints that wait for a look, those without a day first.

@@ -8,10 +8,11 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"dynacor/core/tool"
+	"dynacor/internal/app"
 )
 
 func check(purpose tool.Purpose, set float64, readings ...float64) tool.BenchCheck {
-	return tool.BenchCheck{Purpose: purpose, Meter: "TM-1", Steps: []tool.CheckStep{{Set: set, Readings: readings}}}
+	return tool.BenchCheck{Purpose: purpose, Meter: "M-1", Steps: []tool.CheckStep{{Set: set, Readings: readings}}}
 }
 
 func TestFailedCheckPutsJointsInDoubt(t *testing.T) {
@@ -21,7 +22,7 @@ func TestFailedCheckPutsJointsInDoubt(t *testing.T) {
 	require.NoError(t, err)
 	require.NotEmpty(t, before.Used)
 
-	d, err := b.CheckTool(ctx, tolley, "W-52", check(tool.PreUse, 400, 402, 399, 401))
+	d, err := b.CheckTool(ctx, b.crew["R. Abara"], "W-52", check(tool.PreUse, 400, 402, 399, 401))
 	require.NoError(t, err)
 	require.True(t, d.Checks[0].Verdict.Pass)
 	require.Equal(t, b.now.Format(time.DateOnly), d.Since, "a passed check is the last good evidence")
@@ -78,12 +79,12 @@ func TestImpossibleChecksAreRefused(t *testing.T) {
 	tolley := b.crew["M. Tolley"]
 	for field, c := range map[string]tool.BenchCheck{
 		"meter":   {Purpose: tool.PreUse, Steps: []tool.CheckStep{{Set: 400, Readings: []float64{400, 400, 400}}}},
-		"purpose": {Purpose: "fun", Meter: "TM-1"},
+		"purpose": {Purpose: "fun", Meter: "M-1"},
 	} {
 		_, err := b.CheckTool(ctx, tolley, "W-52", c)
 		require.Equal(t, field, problem(t, err, http.StatusUnprocessableEntity, "").Field)
 	}
-	for why, c := range map[string]tool.BenchCheck{"readings": check(tool.PreUse, 400, 400, 401), "is outside": check(tool.PreUse, 100, 100, 100, 100), "between two marks": check(tool.PreUse, 401, 400, 400, 400), "half as much": check(tool.PreUse, 400, 400, 295*0.6, 400), "none given": {Purpose: tool.PreUse, Meter: "TM-1"}} {
+	for why, c := range map[string]tool.BenchCheck{"readings": check(tool.PreUse, 400, 400, 401), "is outside": check(tool.PreUse, 100, 100, 100, 100), "between two marks": check(tool.PreUse, 401, 400, 400, 400), "half as much": check(tool.PreUse, 400, 400, 295*0.6, 400), "none given": {Purpose: tool.PreUse, Meter: "M-1"}} {
 		_, err := b.CheckTool(ctx, tolley, "W-52", c)
 		require.Equal(t, "steps", problem(t, err, http.StatusUnprocessableEntity, why).Field)
 	}
@@ -129,4 +130,65 @@ func TestWrenchIsTakenOutAndBroughtBack(t *testing.T) {
 	require.Contains(t, d.Loans[0].Care, "not put away as it should be")
 	require.Contains(t, d.Loans[0].Care, "from the ladder")
 	require.NotEmpty(t, d.Doubts)
+}
+
+// What a tool shows is evidence only on a meter that is itself in date; what moves the last good evidence needs a checker who may.
+func TestMeterAndCheckerMustBeBelieved(t *testing.T) {
+	b := newBench(t, true)
+	tolley, abara := b.crew["M. Tolley"], b.crew["R. Abara"]
+	good := check(tool.PreUse, 400, 400, 401, 399)
+	for name, c := range map[string]struct{ meter, says string }{"not there": {"M-99", "is not in the Crib"}, "a wrench": {"W-40", "is no torque meter"}} {
+		bad := good
+		bad.Meter = c.meter
+		_, err := b.CheckTool(ctx, tolley, "W-52", bad)
+		problem(t, err, http.StatusUnprocessableEntity, c.says)
+		require.NotEmpty(t, name)
+	}
+	since := func(d app.ToolDetail) string { return d.Since }
+	before, err := b.Tool(ctx, "W-52")
+	require.NoError(t, err)
+	after, err := b.CheckTool(ctx, tolley, "W-52", good)
+	require.NoError(t, err)
+	require.Len(t, after.Checks, len(before.Checks)+1, "kept")
+	require.Equal(t, since(before), since(after), "a technician's check is no new evidence")
+	after, err = b.CheckTool(ctx, abara, "W-52", good)
+	require.NoError(t, err)
+	require.Equal(t, b.now.Format(time.DateOnly), since(after))
+
+	_, err = b.Quarantine(ctx, tolley, "M-1", "fell")
+	require.NoError(t, err)
+	_, err = b.CheckTool(ctx, abara, "W-52", good)
+	problem(t, err, http.StatusUnprocessableEntity, "is put aside")
+	_, err = b.Release(ctx, abara, "M-1", "looked at")
+	require.NoError(t, err)
+	b.now = b.now.AddDate(1, 0, 0)
+	_, err = b.CheckTool(ctx, abara, "W-52", good)
+	problem(t, err, http.StatusUnprocessableEntity, "M-1 is out of date")
+}
+
+// A certificate is not written over: every version stays, with who and why.
+func TestVersionsOfAToolStay(t *testing.T) {
+	b := newBench(t, true)
+	d, err := b.Tool(ctx, "W-52")
+	require.NoError(t, err)
+	n := len(d.Versions)
+	w := d.Tool.Tool
+	was := w.Certificate
+	w.Certificate, w.CalibratedOn, w.CalibrationEnds = "C-9001", "2026-11-20", "2027-11-20"
+	_, err = b.PutTool(ctx, b.crew["R. Abara"], w, " ")
+	require.Equal(t, "reason", problem(t, err, http.StatusUnprocessableEntity, "Certificate or range of W-52 changes").Field)
+	d, err = b.PutTool(ctx, b.crew["R. Abara"], w, "calibrated anew")
+	require.NoError(t, err)
+	require.Len(t, d.Versions, n+1)
+	require.Equal(t, "calibrated anew", d.Versions[0].Reason)
+	require.Equal(t, "R. Abara", d.Versions[0].By)
+	require.Equal(t, "C-9001", d.Versions[0].Tool.Certificate)
+	require.Equal(t, was, d.Versions[1].Tool.Certificate)
+	w.Place = "rack 7"
+	d, err = b.PutTool(ctx, b.crew["R. Abara"], w, "")
+	require.NoError(t, err, "where it hangs needs no reason")
+	require.Len(t, d.Versions, n+2)
+	d, err = b.Quarantine(ctx, b.crew["M. Tolley"], "W-52", "sticks")
+	require.NoError(t, err)
+	require.Contains(t, d.Versions[0].Reason, "sticks")
 }

@@ -55,7 +55,7 @@ func Load(ctx context.Context, a *app.App, now time.Time) error {
 		}
 	}
 	for _, w := range crib(now) {
-		if _, err := a.PutTool(ctx, engineer, w); err != nil {
+		if _, err := a.PutTool(ctx, engineer, w, "first entry"); err != nil {
 			return fmt.Errorf("demo tool %s: %w", w.Tag, err)
 		}
 	}

@@ -362,7 +362,7 @@ func (s *server) GetTool(ctx context.Context, r GetToolRequestObject) (GetToolRe
 func (s *server) PutTool(ctx context.Context, r PutToolRequestObject) (PutToolResponseObject, error) {
 	w := *r.Body
 	w.Tag = r.Tag
-	v, err := s.app.PutTool(ctx, actor(ctx), w)
+	v, err := s.app.PutTool(ctx, actor(ctx), w, or(r.Params.Reason, ""))
 	return PutTool200JSONResponse(v), err
 }
 

@@ -202,7 +202,7 @@ func TestEveryViewAnswersWithinTheContract(t *testing.T) {
 	d.ok("POST", "/tools/W-52/check-out", map[string]any{"place": "cooler"}, nil)
 	d.ok("POST", "/tools/W-52/return", map[string]any{"dropped": false, "unwound": true, "complete": true}, nil)
 	var checked app.ToolDetail
-	d.ok("POST", "/tools/W-52/checks", map[string]any{"purpose": "pre_use", "meter": "TM-1", "steps": []any{map[string]any{"set": 400.0, "readings": []float64{380, 384, 379}}}}, &checked)
+	d.ok("POST", "/tools/W-52/checks", map[string]any{"purpose": "pre_use", "meter": "M-1", "steps": []any{map[string]any{"set": 400.0, "readings": []float64{380, 384, 379}}}}, &checked)
 	d.ok("POST", "/doubts/"+checked.Doubts[0].ID+"/close", map[string]any{"reason": "looked at"}, nil)
 	d.ok("GET", "/joints/"+checked.Doubts[1].Joint, nil, nil)
 	res, data := d.send("GET", "/export/joints.csv", nil)

@@ -59,6 +59,25 @@ func find() (string, error) {
 	return "", errors.New("PostgreSQL is not installed. Install it with: apt-get install postgresql (or set DYNACOR_PG_BIN to the directory of initdb)")
 }
 
+// Program finds one of PostgreSQL's own programs: on the path, or beside the newest server.
+func Program(name string) (string, error) {
+	if dir, err := find(); err == nil {
+		if p := filepath.Join(dir, name); isFile(p) {
+			return p, nil
+		}
+	}
+	p, err := exec.LookPath(name)
+	if err != nil {
+		return "", fmt.Errorf("%s is not installed. Install it with: apt-get install postgresql-client", name)
+	}
+	return p, nil
+}
+
+func isFile(path string) bool {
+	fi, err := os.Stat(path)
+	return err == nil && fi.Mode().IsRegular()
+}
+
 func version(dir string) int {
 	n, _ := strconv.Atoi(filepath.Base(filepath.Dir(dir)))
 	return n
@@ -131,6 +150,9 @@ func Start(ctx context.Context, cfg Config) (*Server, error) {
 	if err := searchable(dir, cred); err != nil {
 		return nil, err
 	}
+	if err := waitForOld(ctx, dir); err != nil {
+		return nil, err
+	}
 	s := &Server{dir: dir}
 	if s.password, err = initialise(ctx, bin, dir, cfg, cred); err != nil {
 		return nil, err
@@ -141,6 +163,36 @@ func Start(ctx context.Context, cfg Config) (*Server, error) {
 		}
 		if try == 2 || !strings.Contains(err.Error(), "could not bind") && !strings.Contains(err.Error(), "Address already in use") {
 			return nil, fmt.Errorf("PostgreSQL did not start in %s: %w\nIf the folder is broken, make demo-reset starts over (the demo data is made anew)", dir, err)
+		}
+	}
+}
+
+// oldWait is how long a server that still runs on the folder may take to end.
+const oldWait = 30 * time.Second
+
+// waitForOld waits for a server that was started on the folder before and is still shutting down: its pid file names a process that is there. A file left by a
+// server that was killed names none, or another program, and the new server sees to it.
+func waitForOld(ctx context.Context, dir string) error {
+	for end := time.Now().Add(oldWait); ; {
+		text, err := os.ReadFile(filepath.Join(dir, "postmaster.pid"))
+		if err != nil {
+			return nil
+		}
+		pid, err := strconv.Atoi(strings.TrimSpace(strings.SplitN(string(text), "\n", 2)[0]))
+		if err != nil || pid <= 0 {
+			return nil
+		}
+		name, err := os.ReadFile(fmt.Sprintf("/proc/%d/comm", pid))
+		if err != nil || strings.TrimSpace(string(name)) != "postgres" {
+			return nil
+		}
+		if time.Now().After(end) {
+			return fmt.Errorf("a PostgreSQL (process %d) still runs on %s. If the demo runs in another window, use that one, or stop it there first", pid, dir)
+		}
+		select {
+		case <-ctx.Done():
+			return ctx.Err()
+		case <-time.After(100 * time.Millisecond):
 		}
 	}
 }

@@ -46,3 +46,30 @@ func TestBrokenFolderSaysTheWayOut(t *testing.T) {
 	_, err := pgcluster.Start(context.Background(), pgcluster.Config{DataDir: dir})
 	require.ErrorContains(t, err, "make demo-reset")
 }
+
+// A server that is still shutting down on the folder is waited for: nobody is advised to throw data away.
+func TestServerThatIsShuttingDownIsWaitedFor(t *testing.T) {
+	ctx, dir := context.Background(), folder(t)
+	old, err := pgcluster.Start(ctx, pgcluster.Config{DataDir: dir})
+	require.NoError(t, err)
+	begun := make(chan struct{})
+	go func() {
+		<-begun
+		time.Sleep(700 * time.Millisecond) // it takes a while to write what it holds
+		_ = old.Stop()
+	}()
+	close(begun)
+	s, err := pgcluster.Start(ctx, pgcluster.Config{DataDir: dir})
+	require.NoError(t, err)
+	require.NoError(t, s.Stop())
+	short, cancel := context.WithTimeout(ctx, 300*time.Millisecond)
+	defer cancel()
+	again, err := pgcluster.Start(ctx, pgcluster.Config{DataDir: dir})
+	require.NoError(t, err)
+	_, err = pgcluster.Start(short, pgcluster.Config{DataDir: dir})
+	require.ErrorIs(t, err, context.DeadlineExceeded, "one that goes on is not taken for one that ends")
+	require.NoError(t, again.Kill())
+	s, err = pgcluster.Start(ctx, pgcluster.Config{DataDir: dir})
+	require.NoError(t, err, "one that was killed leaves a file that names nobody")
+	require.NoError(t, s.Stop())
+}

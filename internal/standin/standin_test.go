@@ -52,7 +52,7 @@ func newHouse(t *testing.T) *house {
 	for tag, token := range demo.Tokens {
 		x := coretest.Electronic()
 		x.Tag = tag
-		_, err := a.PutTool(ctx, engineer, x)
+		_, err := a.PutTool(ctx, engineer, x, "first entry")
 		require.NoError(t, err)
 		require.NoError(t, a.SetDeviceToken(ctx, engineer, tag, token))
 	}

@@ -313,6 +313,7 @@ type ToolCheck struct {
 	Passed  bool
 	Data    string
 	Verdict string
+	Counts  bool
 }
 
 type ToolFile struct {
@@ -336,4 +337,13 @@ type ToolLoan struct {
 	BackBy string
 	BackAt *time.Time
 	Care   string
+}
+
+type ToolVersion struct {
+	Tag     string
+	Version int32
+	Data    string
+	MadeBy  string
+	Reason  string
+	MadeAt  time.Time
 }

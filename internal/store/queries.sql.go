@@ -1768,7 +1768,7 @@ func (q *Queries) InsertSpecification(ctx context.Context, arg InsertSpecificati
 }
 
 const insertToolCheck = `-- name: InsertToolCheck :exec
-insert into tool_checks (id, tag, at, made_by, passed, data, verdict) values ($1, $2, $3, $4, $5, $6, $7)
+insert into tool_checks (id, tag, at, made_by, passed, data, verdict, counts) values ($1, $2, $3, $4, $5, $6, $7, $8)
 `
 
 type InsertToolCheckParams struct {
@@ -1779,6 +1779,7 @@ type InsertToolCheckParams struct {
 	Passed  bool
 	Data    string
 	Verdict string
+	Counts  bool
 }
 
 func (q *Queries) InsertToolCheck(ctx context.Context, arg InsertToolCheckParams) error {
@@ -1790,6 +1791,7 @@ func (q *Queries) InsertToolCheck(ctx context.Context, arg InsertToolCheckParams
 		arg.Passed,
 		arg.Data,
 		arg.Verdict,
+		arg.Counts,
 	)
 	return err
 }
@@ -1819,6 +1821,30 @@ func (q *Queries) InsertToolFile(ctx context.Context, arg InsertToolFileParams) 
 		arg.Bytes,
 		arg.Digest,
 		arg.AddedBy,
+	)
+	return err
+}
+
+const insertToolVersion = `-- name: InsertToolVersion :exec
+insert into tool_versions (tag, version, data, made_by, reason, made_at)
+select $1, coalesce(max(version), 0) + 1, $2, $3, $4, $5 from tool_versions where tag = $1
+`
+
+type InsertToolVersionParams struct {
+	Tag    string
+	Data   string
+	MadeBy string
+	Reason string
+	MadeAt time.Time
+}
+
+func (q *Queries) InsertToolVersion(ctx context.Context, arg InsertToolVersionParams) error {
+	_, err := q.db.Exec(ctx, insertToolVersion,
+		arg.Tag,
+		arg.Data,
+		arg.MadeBy,
+		arg.Reason,
+		arg.MadeAt,
 	)
 	return err
 }
@@ -1976,7 +2002,7 @@ func (q *Queries) LastAuditLeaf(ctx context.Context) (int32, error) {
 }
 
 const lastGoodCheck = `-- name: LastGoodCheck :one
-select coalesce(max(at), 'epoch')::timestamptz as at from tool_checks where tag = $1 and passed
+select coalesce(max(at), 'epoch')::timestamptz as at from tool_checks where tag = $1 and passed and counts
 `
 
 func (q *Queries) LastGoodCheck(ctx context.Context, tag string) (time.Time, error) {
@@ -3730,7 +3756,7 @@ func (q *Queries) SkipRecordNumbers(ctx context.Context, n int64) error {
 }
 
 const toolChecks = `-- name: ToolChecks :many
-select id, tag, at, made_by, passed, data, verdict from tool_checks where tag = $1 order by at desc limit 30
+select id, tag, at, made_by, passed, data, verdict, counts from tool_checks where tag = $1 order by at desc limit 30
 `
 
 func (q *Queries) ToolChecks(ctx context.Context, tag string) ([]ToolCheck, error) {
@@ -3750,6 +3776,38 @@ func (q *Queries) ToolChecks(ctx context.Context, tag string) ([]ToolCheck, erro
 			&i.Passed,
 			&i.Data,
 			&i.Verdict,
+			&i.Counts,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const toolVersions = `-- name: ToolVersions :many
+select tag, version, data, made_by, reason, made_at from tool_versions where tag = $1 order by version desc limit 200
+`
+
+func (q *Queries) ToolVersions(ctx context.Context, tag string) ([]ToolVersion, error) {
+	rows, err := q.db.Query(ctx, toolVersions, tag)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []ToolVersion{}
+	for rows.Next() {
+		var i ToolVersion
+		if err := rows.Scan(
+			&i.Tag,
+			&i.Version,
+			&i.Data,
+			&i.MadeBy,
+			&i.Reason,
+			&i.MadeAt,
 		); err != nil {
 			return nil, err
 		}

@@ -141,6 +141,28 @@ func asOwner(ctx context.Context, url, sql string, args ...any) error {
 	return err
 }
 
+// Empty refuses a database that has tables of its own: a backup is restored into an empty one.
+func Empty(ctx context.Context, url string) error {
+	c, err := pgx.Connect(ctx, url)
+	if err != nil {
+		return fmt.Errorf("the database does not answer: %w", err)
+	}
+	defer func() { _ = c.Close(context.WithoutCancel(ctx)) }()
+	var n int
+	if err := c.QueryRow(ctx, "select count(*) from information_schema.tables where table_schema = 'public'").Scan(&n); err != nil {
+		return err
+	}
+	if n > 0 {
+		return fmt.Errorf("the database holds %d tables: make an empty one and name that", n)
+	}
+	return nil
+}
+
+// MakeAppRole makes the role AppRole when the server does not know it yet: a backup grants rights to it.
+func MakeAppRole(ctx context.Context, url string) error {
+	return asOwner(ctx, url, "do $do$ begin create role "+AppRole+" nologin; exception when duplicate_object or unique_violation then null; end $do$")
+}
+
 // LetServe makes an account that serves: it logs in, may do what AppRole may, and owns nothing. An account of that name that is there already gets the password.
 func LetServe(ctx context.Context, url, name, password string) error {
 	id := pgx.Identifier{name}.Sanitize()

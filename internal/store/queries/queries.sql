@@ -309,13 +309,20 @@ insert into joints (id, tag, name, area, equipment, service, family, package, na
 insert into specifications (joint_id, version, data, made_by, reason) values ($1, $2, $3, $4, $5);
 
 -- name: InsertToolCheck :exec
-insert into tool_checks (id, tag, at, made_by, passed, data, verdict) values ($1, $2, $3, $4, $5, $6, $7);
+insert into tool_checks (id, tag, at, made_by, passed, data, verdict, counts) values ($1, $2, $3, $4, $5, $6, $7, $8);
+
+-- name: InsertToolVersion :exec
+insert into tool_versions (tag, version, data, made_by, reason, made_at)
+select $1, coalesce(max(version), 0) + 1, $2, $3, $4, $5 from tool_versions where tag = $1;
+
+-- name: ToolVersions :many
+select * from tool_versions where tag = $1 order by version desc limit 200;
 
 -- name: ToolChecks :many
 select * from tool_checks where tag = $1 order by at desc limit 30;
 
 -- name: LastGoodCheck :one
-select coalesce(max(at), 'epoch')::timestamptz as at from tool_checks where tag = $1 and passed;
+select coalesce(max(at), 'epoch')::timestamptz as at from tool_checks where tag = $1 and passed and counts;
 
 -- name: RaiseDoubts :execrows
 -- Every joint that the tool pulled since the evidence, unless it is in doubt for this tool already.

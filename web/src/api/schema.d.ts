@@ -732,7 +732,7 @@ export interface paths {
         };
         /** One tool and where it was used */
         get: operations["getTool"];
-        /** Enter or change a tool */
+        /** Enter or change a tool; the version before is kept */
         put: operations["putTool"];
         post?: never;
         delete?: never;
@@ -2501,6 +2501,15 @@ export interface components {
             doubts: components["schemas"]["Doubt"][];
             loans: components["schemas"]["Loan"][];
             files: components["schemas"]["ToolFile"][];
+            versions: components["schemas"]["ToolVersion"][];
+        };
+        ToolVersion: {
+            version: number;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            reason: string;
+            tool: components["schemas"]["Tool"];
         };
         ToolView: {
             tool: components["schemas"]["Tool"];
@@ -4277,7 +4286,9 @@ export interface operations {
     };
     putTool: {
         parameters: {
-            query?: never;
+            query?: {
+                reason?: string;
+            };
             header?: never;
             path: {
                 tag: string;

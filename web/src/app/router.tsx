@@ -106,6 +106,16 @@ const verify = createRoute({
   path: '/verify',
   component: lazyRouteComponent(() => import('../places/records/Verify'), 'VerifyPage'),
 });
+const keys = createRoute({
+  getParentRoute: () => root,
+  path: '/keys',
+  component: lazyRouteComponent(() => import('../places/records/Keys'), 'KeysPage'),
+});
+const audit = createRoute({
+  getParentRoute: () => root,
+  path: '/audit',
+  component: lazyRouteComponent(() => import('../places/records/Audit'), 'AuditPage'),
+});
 
 export const router = createRouter({
   routeTree: root.addChildren([
@@ -122,6 +132,8 @@ export const router = createRouter({
     records,
     record,
     verify,
+    keys,
+    audit,
   ]),
   defaultPreload: 'intent',
   scrollRestoration: true,

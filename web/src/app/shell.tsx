@@ -103,7 +103,7 @@ export function Shell() {
     const place = places.find(([, to]) => (to === '/' ? path === '/' : path.startsWith(to)))?.[0];
     document.title = place ? `${place} · Dynacor` : 'Dynacor';
   }, [path]);
-  const open = path === '/verify';
+  const open = path === '/verify' || path === '/keys';
   let body: ReactNode = <Outlet />;
   if (loading) body = <p className="empty">One moment.</p>;
   else if (!person && !open) body = <SignInPage />;

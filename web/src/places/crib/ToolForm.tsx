@@ -124,6 +124,7 @@ export function ToolForm({ start, fixedTag, onDone }: { start?: Tool; fixedTag?:
   const [chart, setChart] = useState(chartText(start ?? blank));
   const [points, setPoints] = useState(pointText(start ?? blank));
   const [wrong, setWrong] = useState<Error>();
+  const [why, setWhy] = useState('');
   const set = (change: Partial<Tool>) => setT((old) => ({ ...old, ...change }));
   const k = kinds.data?.find((x) => x.kind === t.kind);
   const err = (f: string) => (wrong instanceof Refused && wrong.field === f ? wrong.message : undefined);
@@ -154,6 +155,7 @@ export function ToolForm({ start, fixedTag, onDone }: { start?: Tool; fixedTag?:
   const nums = numbers(k);
   const named = new Set<string>([
     'tag',
+    'reason',
     'kind',
     'unit',
     'secondUnit',
@@ -202,7 +204,7 @@ export function ToolForm({ start, fixedTag, onDone }: { start?: Tool; fixedTag?:
       return;
     }
     try {
-      await must(api.PUT('/tools/{tag}', { params: { path: { tag: body.tag || '-' } }, body }));
+      await must(api.PUT('/tools/{tag}', { params: { path: { tag: body.tag || '-' }, ...(why ? { query: { reason: why } } : {}) }, body }));
       onDone(body.tag);
     } catch (e) {
       setWrong(e as Error);
@@ -380,6 +382,17 @@ export function ToolForm({ start, fixedTag, onDone }: { start?: Tool; fixedTag?:
         <p className="wrong" role="alert">
           {wrong.message}
         </p>
+      )}
+      {fixedTag && (
+        <TextInput
+          label="Why it changes"
+          description="Needed when certificate or range change. The version before is kept."
+          value={why}
+          onChange={(e) => setWhy(e.currentTarget.value)}
+          maxLength={300}
+          error={err('reason')}
+          mt={10}
+        />
       )}
       <button type="submit" className="btn now wide" style={{ marginTop: 12 }}>
         Keep the tool

@@ -183,6 +183,22 @@ export function ToolSheet({ detail, keeper, engineer, onChanged }: SheetProps) {
         <p className="dim">No joint yet.</p>
       )}
       <Trust detail={detail} keeper={keeper} onChanged={onChanged} />
+      <details style={{ marginTop: 12 }}>
+        <summary>Every version of it, {detail.versions.length}</summary>
+        <ul className="used">
+          {detail.versions.map((v) => (
+            <li key={v.version}>
+              <span>
+                {v.version}. {v.reason}
+              </span>
+              <span className="dim">
+                {v.tool.certificate && `${v.tool.certificate} to ${v.tool.calibrationEnds}, `}
+                {v.by}, {day(v.at)}
+              </span>
+            </li>
+          ))}
+        </ul>
+      </details>
       <div className="rule" style={{ marginTop: 12 }}>
         Papers
       </div>

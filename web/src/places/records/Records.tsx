@@ -4,12 +4,14 @@ import { useQuery } from '@tanstack/react-query';
 import { getRouteApi, Link } from '@tanstack/react-router';
 import { useState } from 'react';
 import { api, must } from '../../api/client';
+import { useSession } from '../../api/session';
 
 const route = getRouteApi('/records');
 
 /** Every sealed record, newest first. */
 export function RecordsPlace() {
   const search = route.useSearch();
+  const { person } = useSession();
   const [text, setText] = useState(search.q ?? '');
   const [q] = useDebouncedValue(text, 150);
   const list = useQuery({
@@ -32,6 +34,14 @@ export function RecordsPlace() {
         <Link to="/verify" className="btn sm">
           Verify a file
         </Link>
+        <Link to="/keys" className="btn sm">
+          Keys and anchors
+        </Link>
+        {(person?.role === 'engineer' || person?.role === 'administrator') && (
+          <Link to="/audit" className="btn sm">
+            Audit log
+          </Link>
+        )}
         <button type="button" className="btn sm" onClick={() => print()}>
           Print
         </button>

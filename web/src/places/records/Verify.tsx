@@ -84,7 +84,8 @@ export function VerifyPage() {
         <a href="/verify-record.mjs" download>
           a second verifier
         </a>{' '}
-        of about 200 lines, which shares nothing with this program, reads the same files with Node alone.
+        of about 200 lines, which shares nothing with this program, reads the same files with Node alone. The site’s keys stand on{' '}
+        <a href="/keys">a sheet to print</a>.
       </p>
       {result && (
         <div style={{ marginTop: 14 }}>
