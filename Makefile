@@ -79,7 +79,7 @@ gen-check: $(NPM) $(TOOLS)/.done ## fail when generated code is stale
 	after="$$(cat $(GENERATED) | sha256sum)"; \
 	[ "$$before" = "$$after" ] || { echo "Generated code was stale. It is made anew now: look at it and commit it." >&2; exit 1; }
 
-.PHONY: check test bench screenshots
+.PHONY: check test bench soak screenshots
 check: $(NPM) $(TOOLS)/.done $(DIST) ## format, vet, static analysis, types, lint
 	@bad="$$(gofmt -l cmd core internal web/*.go e2e)"; [ -z "$$bad" ] || { echo "Not formatted: $$bad" >&2; exit 1; }
 	go vet ./...
@@ -99,6 +99,14 @@ test: deps-test gen-check check bin/dynacor ## install what is missing and run e
 bench: build ## measure speed, each against a yardstick in the same run
 	go build -o bin/withpg ./cmd/withpg
 	./bin/withpg go test -run '^$$' -p 1 -bench . -benchtime 2s ./core/... ./internal/...
+
+soak: build deps-test ## the long form of what test does short: 300 rounds of kills, a full disk, ten minutes of hostile requests, 10 000 altered files
+	go build -o bin/withpg ./cmd/withpg
+	DYNACOR_SOAK=300 go test -count=1 -timeout 90m -v -run 'TestSoak' ./e2e/...
+	DYNACOR_FUZZ=10 ./bin/withpg go test -count=1 -timeout 30m -v -run TestEveryRouteAnswersWhateverIsSent ./internal/httpapi/...
+	DYNACOR_MUTATIONS=10000 go test -count=1 -timeout 30m -v -run TestSecondVerifierAgrees ./docs/...
+	go test -run '^$$' -fuzz FuzzVerifyNeverPanicsNorAccepts -fuzztime 2m ./core/record
+	go test -run '^$$' -fuzz FuzzReadNeverPanics -fuzztime 2m ./internal/procedures
 
 screenshots: build deps-test ## refresh docs/screenshots from the demo site
 	go build -o bin/withpg ./cmd/withpg

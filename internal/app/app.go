@@ -257,8 +257,11 @@ func (a *App) Ready(ctx context.Context) error {
 	if err := store.Current(ctx, a.pool); err != nil {
 		return err
 	}
-	if err := a.PutSetting(ctx, settingReady, a.now().UTC().Format(time.RFC3339)); err != nil { // a full disk shows only when something is written
+	if err := a.PutSetting(ctx, settingReady, a.now().UTC().Format(time.RFC3339)); err != nil {
 		return fmt.Errorf("nothing can be written: %w", err)
+	}
+	if err := store.Room(ctx, a.pool); err != nil { // a row that is written over needs no room; the next event does
+		return fmt.Errorf("there is no room: %w", err)
 	}
 	return nil
 }

@@ -20,30 +20,83 @@ import (
 // remember their own.
 type kept struct {
 	mu     sync.Mutex
-	plans  map[uuid.UUID]*plan.Plan
-	chains map[uuid.UUID][]record.Entry
+	plans  map[uuid.UUID]remembered[*plan.Plan]
+	chains map[uuid.UUID]remembered[[]record.Entry]
+	bytes  int
 }
 
-// mostKept bounds the memory: past it everything is forgotten and read again.
-const mostKept = 200
+// remembered is something with about how much memory it takes.
+type remembered[T any] struct {
+	what  T
+	bytes int
+}
+
+// mostRemembered bounds the memory, bytes; past it something else is forgotten and read again.
+const mostRemembered = 64 << 20
 
 func newKept() *kept {
-	return &kept{plans: map[uuid.UUID]*plan.Plan{}, chains: map[uuid.UUID][]record.Entry{}}
+	return &kept{plans: map[uuid.UUID]remembered[*plan.Plan]{}, chains: map[uuid.UUID]remembered[[]record.Entry]{}}
 }
 
 func (k *kept) putChain(id uuid.UUID, entries []record.Entry) {
+	n := 0
+	for _, e := range entries {
+		n += bytesOf(e)
+	}
 	k.mu.Lock()
 	defer k.mu.Unlock()
-	if len(k.chains) >= mostKept {
-		clear(k.chains)
+	k.bytes += n - k.chains[id].bytes
+	k.chains[id] = remembered[[]record.Entry]{entries, n}
+	k.forget(id)
+}
+
+func (k *kept) putPlan(id uuid.UUID, p *plan.Plan, text int) {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	n := 3 * text // read, a text takes about so much
+	k.bytes += n - k.plans[id].bytes
+	k.plans[id] = remembered[*plan.Plan]{p, n}
+	k.forget(id)
+}
+
+// forget drops whatever comes first until the bound is kept; never what was just put in.
+func (k *kept) forget(but uuid.UUID) {
+	for id, c := range k.chains {
+		if k.bytes <= mostRemembered {
+			return
+		}
+		if id != but {
+			k.bytes -= c.bytes
+			delete(k.chains, id)
+		}
 	}
-	k.chains[id] = entries
+	for id, p := range k.plans {
+		if k.bytes <= mostRemembered {
+			return
+		}
+		if id != but {
+			k.bytes -= p.bytes
+			delete(k.plans, id)
+		}
+	}
+}
+
+// bytesOf is about how much memory an entry takes.
+func bytesOf(e record.Entry) int {
+	n := 1_400 + len(e.Event.Note) + len(e.Event.Reason) + 16*len(e.Event.Trace) + 80*(len(e.Event.Values)+len(e.Event.Parts)+len(e.Event.Marks)+len(e.Event.Items))
+	if e.Event.Wrench != nil {
+		n += 1_500
+	}
+	if e.Event.SetUp != nil {
+		n += 1_500 * len(e.Event.SetUp.String)
+	}
+	return n
 }
 
 // plan gives a saved plan. It is shared: nobody changes it.
 func (a *App) plan(ctx context.Context, q *store.Queries, id uuid.UUID) (*plan.Plan, error) {
 	a.kept.mu.Lock()
-	p := a.kept.plans[id]
+	p := a.kept.plans[id].what
 	a.kept.mu.Unlock()
 	if p != nil {
 		return p, nil
@@ -55,19 +108,14 @@ func (a *App) plan(ctx context.Context, q *store.Queries, id uuid.UUID) (*plan.P
 	if p, err = decode[*plan.Plan](row.Data); err != nil {
 		return nil, err
 	}
-	a.kept.mu.Lock()
-	defer a.kept.mu.Unlock()
-	if len(a.kept.plans) >= mostKept {
-		clear(a.kept.plans)
-	}
-	a.kept.plans[id] = p
+	a.kept.putPlan(id, p, len(row.Data))
 	return p, nil
 }
 
 // chain gives the events of a run whose last number and hash are known.
 func (a *App) chain(ctx context.Context, q *store.Queries, id uuid.UUID, lastSeq int, lastHash string) ([]record.Entry, error) {
 	a.kept.mu.Lock()
-	known := a.kept.chains[id]
+	known := a.kept.chains[id].what
 	a.kept.mu.Unlock()
 	if n := len(known); n == lastSeq && n > 0 && known[n-1].Hash == lastHash {
 		return known, nil

@@ -29,6 +29,7 @@ import (
 type Config struct {
 	DataDir string // created when missing; its parents must be searchable by the server's account
 	Durable bool   // fsync and friends on; tests leave them off
+	Port    int    // 0: a free one
 }
 
 // Server is a running cluster.
@@ -243,9 +244,12 @@ func freePort() (int, error) {
 }
 
 func (s *Server) launch(ctx context.Context, bin string, cfg Config, cred *syscall.Credential) error {
-	port, err := freePort()
-	if err != nil {
-		return err
+	port := cfg.Port
+	if port == 0 {
+		var err error
+		if port, err = freePort(); err != nil {
+			return err
+		}
 	}
 	s.Port, s.done = port, make(chan struct{})
 	args := []string{"-D", s.dir}

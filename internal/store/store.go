@@ -262,6 +262,15 @@ func Current(ctx context.Context, pool *pgxpool.Pool) error {
 	return nil
 }
 
+// Room refuses a database whose disk has no room for a little more: half a megabyte is laid out and dropped again.
+func Room(ctx context.Context, pool *pgxpool.Pool) error {
+	return pgx.BeginFunc(ctx, pool, func(t pgx.Tx) error {
+		_, err := t.Exec(ctx, `create temporary table dynacor_room on commit drop as
+			select (select string_agg(md5(random()::text || n || i), '') from generate_series(1, 55) i) as x from generate_series(1, 300) n`)
+		return err
+	})
+}
+
 // newest is the number of the last migration.
 func newest() int64 {
 	list, _ := fs.Glob(migrations, "migrations/*.sql")
