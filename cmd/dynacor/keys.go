@@ -67,7 +67,7 @@ func (c keyRotateCmd) Run(ctx context.Context) error {
 	if err := fresh.Carry(old); err != nil {
 		return err
 	}
-	now := time.Now().UTC()
+	now := time.Now().UTC().Truncate(time.Second)
 	if err := store.AddKey(ctx, c.DatabaseURL, fresh.ID(), fresh.Public(), &now, c.Reason); err != nil {
 		return err
 	}

@@ -113,7 +113,7 @@ func prepare(ctx context.Context, owner string, s signing) (keys.Key, error) {
 	}
 	var from *time.Time
 	if made {
-		now := time.Now().UTC()
+		now := time.Now().UTC().Truncate(time.Second)
 		from = &now
 	}
 	if err := store.AddKey(ctx, owner, k.ID(), k.Public(), from, "dynacor migrate"); err != nil {

@@ -135,10 +135,13 @@ func CheckAnchor(a Anchor, signature string, leaves []Leaf, previous string, kno
 		return fmt.Errorf("the signature of anchor %d does not hold", a.Number)
 	}
 	if err := known[at].holds(a.At); err != nil {
-		return fmt.Errorf("anchor %d: %w", a.Number, err)
+		return fmt.Errorf("anchor %d: %w: %w", a.Number, ErrKeyTime, err)
 	}
 	return nil
 }
+
+// ErrKeyTime says that a signature fits, and that its key did not count at that time. A later anchor whose key counts vouches for those before it.
+var ErrKeyTime = errors.New("its key does not count")
 
 // ErrNoAnchor says that nothing was anchored yet.
 var ErrNoAnchor = errors.New("nothing was anchored yet")

@@ -11,6 +11,7 @@ import (
 	"dynacor/core/run"
 	"dynacor/internal/app"
 	"dynacor/internal/store"
+	"dynacor/internal/store/storetest"
 )
 
 // everything gives what a look through all that is kept finds wrong.
@@ -168,4 +169,26 @@ func TestAuditLogTellsBeforeAndAfter(t *testing.T) {
 	require.Equal(t, []string{""}, d.signIn(t, "M. Tolley").send(t, d.note("x")))
 	require.Equal(t, "signed in", last().Action)
 	require.Greater(t, last().ID, n)
+}
+
+// An anchor of a key that was revoked since is vouched for by the next one, made with a key that counts; the last one is not.
+func TestLaterAnchorVouchesForThoseBefore(t *testing.T) {
+	b := newBench(t, true)
+	_, err := b.Anchor(ctx)
+	require.NoError(t, err)
+	b.owner(t, "delete from records") // so that only the anchors lean on the key
+	fresh := newKey(t)
+	require.NoError(t, store.AddKey(ctx, b.url, fresh.ID(), fresh.Public(), nil, "test"))
+	require.NoError(t, store.RevokeKey(ctx, b.url, storetest.Key().ID(), b.now.Add(-time.Hour), "lost"))
+	look := func() string {
+		h, err := b.VerifyAll(ctx, nil)
+		require.NoError(t, err)
+		return strings.Join(h.Problems, "\n")
+	}
+	require.Contains(t, look(), "anchor 1: its key does not count")
+	require.NoError(t, b.UseKey(ctx, fresh))
+	b.now = b.now.Add(time.Second)
+	_, err = b.Anchor(ctx)
+	require.NoError(t, err)
+	require.NotContains(t, look(), "does not count")
 }

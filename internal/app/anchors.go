@@ -6,8 +6,8 @@ import (
 	"encoding/base64"
 	"encoding/hex"
 	"encoding/json"
+	"errors"
 	"fmt"
-	"net/http"
 	"time"
 
 	"dynacor/core/record"
@@ -83,11 +83,12 @@ const auditSettles = 10 * time.Minute
 
 // Anchor makes an anchor over every head that is new since the one before. Refused: when this server has no signing key.
 func (a *App) Anchor(ctx context.Context) (AnchorRow, error) {
-	if a.key == nil {
-		return AnchorRow{}, &Problem{Status: http.StatusServiceUnavailable, Title: "This server has no signing key.", Remedy: "Ask whoever looks after it to start it with --key."}
-	}
 	var out AnchorRow
 	err := a.tx(ctx, func(q *store.Queries) error {
+		key, err := a.signing(ctx, q)
+		if err != nil {
+			return err
+		}
 		if err := q.LockAnchors(ctx); err != nil {
 			return err
 		}
@@ -103,7 +104,7 @@ func (a *App) Anchor(ctx context.Context) (AnchorRow, error) {
 		if err != nil {
 			return err
 		}
-		n, sig, err := record.NewAnchor(site, int(last.Number)+1, last.Hash, leaves, a.now().UTC().Truncate(time.Second), a.key.Private)
+		n, sig, err := record.NewAnchor(site, int(last.Number)+1, last.Hash, leaves, a.now().UTC().Truncate(time.Second), key.Private)
 		if err != nil {
 			return err
 		}
@@ -355,6 +356,7 @@ func (a *App) verifyAnchors(ctx context.Context, h *Held, keys []record.Key, hea
 		return err
 	}
 	previous, audited := "", int64(0)
+	var unvouched []string
 	for i, row := range rows {
 		h.Anchors++
 		f, err := anchorFile(ctx, a.q, row)
@@ -369,8 +371,13 @@ func (a *App) verifyAnchors(ctx context.Context, h *Held, keys []record.Key, hea
 		if f.Anchor.Number != i+1 || int(row.Number) != i+1 || hash != row.Hash {
 			h.bad("anchor %d: one before it is missing, or it was changed", row.Number)
 		}
-		if err := record.CheckAnchor(f.Anchor, f.Signature, f.Leaves, previous, keys); err != nil {
+		switch err := record.CheckAnchor(f.Anchor, f.Signature, f.Leaves, previous, keys); {
+		case errors.Is(err, record.ErrKeyTime):
+			unvouched = append(unvouched, err.Error())
+		case err != nil:
 			h.bad("%v", err)
+		default:
+			unvouched = nil // it vouches for those before it
 		}
 		if kept, ok := outside[i+1]; ok && kept != hash {
 			h.bad("anchor %d is not the one that was kept outside: history was written anew", i+1)
@@ -399,6 +406,7 @@ func (a *App) verifyAnchors(ctx context.Context, h *Held, keys []record.Key, hea
 			}
 		}
 	}
+	h.Problems = append(h.Problems, unvouched...)
 	for n := range outside {
 		h.bad("anchor %d was kept outside and is not here: history was cut", n)
 	}

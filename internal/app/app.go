@@ -235,7 +235,16 @@ func (a *App) Prepare(ctx context.Context) error {
 
 // UseKey sets the key that records are sealed with. Refused: one that is not among the site's keys, or not any more.
 func (a *App) UseKey(ctx context.Context, k keys.Key) error {
-	rows, err := a.q.ListKeys(ctx)
+	if err := inUse(ctx, a.q, k); err != nil {
+		return err
+	}
+	a.key = &k
+	return nil
+}
+
+// inUse refuses a key that is not among the site's keys, or not any more.
+func inUse(ctx context.Context, q *store.Queries, k keys.Key) error {
+	rows, err := q.ListKeys(ctx)
 	if err != nil {
 		return err
 	}
@@ -246,10 +255,23 @@ func (a *App) UseKey(ctx context.Context, k keys.Key) error {
 		if r.ValidUntil != nil || r.RevokedFrom != nil {
 			return fmt.Errorf("the signing key %s is out of use: make another with dynacor key rotate", r.ID)
 		}
-		a.key = &k
 		return nil
 	}
 	return fmt.Errorf("the signing key %s is not one of this site's: add it with dynacor migrate --key", k.ID())
+}
+
+// signing gives the key to sign with now. Refused: a server without one, and one whose key went out of use while it ran.
+func (a *App) signing(ctx context.Context, q *store.Queries) (*keys.Key, error) {
+	if a.key == nil {
+		return nil, &Problem{Status: http.StatusServiceUnavailable, Title: "This server has no signing key.", Remedy: "Ask whoever looks after it to start it with --key. Nothing was lost."}
+	}
+	if err := inUse(ctx, q, *a.key); err != nil {
+		if store.Unavailable(err) {
+			return nil, err
+		}
+		return nil, &Problem{Status: http.StatusServiceUnavailable, Title: capital(err.Error()) + ".", Remedy: "Ask whoever looks after the server to start it anew with the key in use. Nothing was lost."}
+	}
+	return a.key, nil
 }
 
 // Ready says why no work can be taken: the schema is of another version, or nothing can be written. nil: it can.

@@ -32,6 +32,9 @@ func TestKeysRotateAndAreRevoked(t *testing.T) {
 	require.NoError(t, store.AddKey(ctx, b.url, fresh.ID(), fresh.Public(), &later, "yearly"))
 	require.NoError(t, store.EndKey(ctx, b.url, first.ID(), later))
 	require.ErrorContains(t, b.UseKey(ctx, first), "out of use")
+	c := b.begin(t, "SC-15").work(t).closing(t)
+	_, err = b.Seal(ctx, c.id) // it was started with the key that is out of use now
+	problem(t, err, http.StatusServiceUnavailable, "is out of use")
 	b.now = later
 	require.NoError(t, b.UseKey(ctx, fresh))
 	number := b.begin(t, "SW-112").seal(t)

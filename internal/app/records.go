@@ -115,14 +115,15 @@ func (a *App) seal(ctx context.Context, q *store.Queries, r store.Run, p *plan.P
 	if err != nil {
 		return RecordRow{}, err
 	}
-	if a.key == nil {
-		return RecordRow{}, &Problem{Status: http.StatusServiceUnavailable, Title: "This server has no signing key.", Remedy: "Ask whoever looks after it to start it with --key. Nothing was lost."}
+	key, err := a.signing(ctx, q)
+	if err != nil {
+		return RecordRow{}, err
 	}
 	wanted, err := q.NextRecordNumber(ctx)
 	if err != nil {
 		return RecordRow{}, err
 	}
-	n, err := a.key.Number(wanted)
+	n, err := key.Number(wanted)
 	if err != nil {
 		return RecordRow{}, err
 	}
@@ -132,7 +133,7 @@ func (a *App) seal(ctx context.Context, q *store.Queries, r store.Run, p *plan.P
 		}
 	}
 	rec := record.Record{Number: fmt.Sprintf("%s-%d-%05d", code, at.Year(), n), Site: site, RunID: r.ID.String(), Plan: p, Events: entries, State: s, Statement: record.Statement}
-	f, err := record.Sign(rec, a.key.Private, at)
+	f, err := record.Sign(rec, key.Private, at)
 	if err != nil {
 		return RecordRow{}, err
 	}
