@@ -19,7 +19,7 @@ import (
 // Every test that the list of requirements names exists, and every line that is not open names one.
 func TestNamedTestsExist(t *testing.T) {
 	have := map[string]bool{}
-	declared := regexp.MustCompile(`(?m)^func (Test\w+)\(t \*testing\.T\)`)
+	declared := regexp.MustCompile(`(?m)^func ((?:Test|Fuzz)\w+)\(\w+ \*testing\.[TF]\)`)
 	err := filepath.WalkDir("..", func(path string, d fs.DirEntry, err error) error {
 		if err != nil {
 			return err
@@ -43,11 +43,17 @@ func TestNamedTestsExist(t *testing.T) {
 		return nil
 	})
 	require.NoError(t, err)
+	security, err := os.ReadFile("security.md")
+	require.NoError(t, err)
+	named := regexp.MustCompile("`((?:Test|Fuzz)[^`]+)`")
+	for _, m := range named.FindAllStringSubmatch(string(security), -1) {
+		require.True(t, have[m[1]], "security.md names %s, which is not a test", m[1])
+	}
 	text, err := os.ReadFile("requirements.md")
 	require.NoError(t, err)
 	body, _, _ := strings.Cut(string(text), "## Open")
 	line := regexp.MustCompile(`^\| ([A-Z]\d+) \|`)
-	named := regexp.MustCompile("`([^`]+)`")
+	named = regexp.MustCompile("`([^`]+)`")
 	lines, seen := 0, map[string]bool{}
 	for _, l := range strings.Split(body, "\n") {
 		m := line.FindStringSubmatch(l)

@@ -17,7 +17,6 @@ func check(purpose tool.Purpose, set float64, readings ...float64) tool.BenchChe
 
 func TestFailedCheckPutsJointsInDoubt(t *testing.T) {
 	b := newBench(t, true)
-	tolley := b.crew["M. Tolley"]
 	before, err := b.Tool(ctx, "W-52")
 	require.NoError(t, err)
 	require.NotEmpty(t, before.Used)
@@ -29,7 +28,7 @@ func TestFailedCheckPutsJointsInDoubt(t *testing.T) {
 	require.Empty(t, d.Used, "nothing was tightened since")
 
 	b2 := newBench(t, true) // without the good check the whole time since the calibration is in doubt
-	tolley = b2.crew["M. Tolley"]
+	tolley := b2.crew["M. Tolley"]
 	abara := b2.crew["R. Abara"]
 	d, err = b2.CheckTool(ctx, tolley, "W-52", check(tool.PreUse, 400, 380, 384, 379))
 	require.NoError(t, err)

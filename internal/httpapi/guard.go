@@ -29,11 +29,13 @@ const (
 	mostDepth       = 32        // of JSON
 	mostValues      = 100_000   // of JSON
 	mostNumber      = 1e18
-	slowestBody     = 30 * time.Second // for a body to arrive
 	slowestLargeOne = 3 * time.Minute  // and for one of more than a megabyte
 	slowestWork     = 30 * time.Second // for an answer
 	slowestLong     = 3 * time.Minute  // for one to a large body, or a document
 )
+
+// slowestBody is how long a body may take to arrive.
+var slowestBody = 30 * time.Second
 
 // longTexts are the fields whose text may be long: a procedure as YAML, an event as it was signed.
 var longTexts = map[string]bool{"yaml": true, "text": true}

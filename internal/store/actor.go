@@ -14,15 +14,15 @@ func WithActor(ctx context.Context, who string) context.Context {
 }
 
 // nameActor tells a connection who it works for before it is handed out; a connection that worked for somebody else is told anew.
-func nameActor(ctx context.Context, c *pgx.Conn) bool {
+func nameActor(ctx context.Context, c *pgx.Conn) (bool, error) {
 	who, _ := ctx.Value(actorKey{}).(string)
 	data := c.PgConn().CustomData()
 	if was, _ := data["actor"].(string); was == who {
-		return true
+		return true, nil
 	}
 	if _, err := c.Exec(ctx, "select set_config('dynacor.actor', $1, false)", who); err != nil {
-		return false // the connection is thrown away
+		return false, nil // the connection is thrown away, another is taken
 	}
 	data["actor"] = who
-	return true
+	return true, nil
 }

@@ -234,7 +234,7 @@ func Open(ctx context.Context, url string, maxConns int32) (*pgxpool.Pool, error
 		_, err := c.Exec(ctx, "set role "+AppRole)
 		return err
 	}
-	cfg.BeforeAcquire = nameActor
+	cfg.PrepareConn = nameActor
 	pool, err := pgxpool.NewWithConfig(ctx, cfg)
 	if err != nil {
 		return nil, err
