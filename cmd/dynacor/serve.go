@@ -85,7 +85,9 @@ func (s signing) openOrMake() (k keys.Key, made bool, err error) {
 			return k, false, err
 		}
 		k, err = keys.Create(s.Key, secret)
-		return k, true, err
+		if !errors.Is(err, keys.ErrThere) { // another program made it just now
+			return k, true, err
+		}
 	}
 	k, err = s.open()
 	return k, false, err

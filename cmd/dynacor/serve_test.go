@@ -2,11 +2,24 @@ package main
 
 import (
 	"context"
+	"crypto/ecdsa"
+	"crypto/elliptic"
+	"crypto/rand"
+	"crypto/tls"
+	"crypto/x509"
+	"encoding/pem"
+	"math/big"
+	"net"
+	"net/http"
 	"net/url"
 	"os"
+	"os/exec"
 	"path/filepath"
 	"strings"
+	"sync"
+	"syscall"
 	"testing"
+	"time"
 
 	"github.com/jackc/pgx/v5"
 	"github.com/stretchr/testify/require"
@@ -98,4 +111,78 @@ func TestSetUpByTheCommands(t *testing.T) {
 	env[0] = "DYNACOR_DATABASE_URL=" + u.String()
 	run(1, "out of use", "serve", "--addr", "127.0.0.1:0")
 	run(1, "permission denied", "key", "revoke", id, "--from", "2026-01-01T00:00:00Z", "--reason", "x")
+}
+
+// Two that set up and serve one empty database at once both come up; one of them over TLS of its own, with the header that keeps browsers to it.
+func TestTwoServeOneEmptyDatabase(t *testing.T) {
+	owner, dir := empty(t, "two_serve_one"), t.TempDir()
+	cert, certKey := selfSigned(t, dir)
+	secret := filepath.Join(dir, "secret")
+	require.NoError(t, os.WriteFile(secret, []byte("of some length, in a file"), 0o600))
+	u, err := url.Parse(owner)
+	require.NoError(t, err)
+	u.User = url.UserPassword("dynacor_two_server", "long enough to be one")
+	env := append(os.Environ(), runAsProgram+"=1", "DYNACOR_KEY="+filepath.Join(dir, "site.key"), "DYNACOR_KEY_SECRET="+secret)
+	self, err := os.Executable()
+	require.NoError(t, err)
+	var wg sync.WaitGroup
+	bases := []string{"http", "https"}
+	for i, scheme := range bases {
+		ln, err := net.Listen("tcp", "127.0.0.1:0")
+		require.NoError(t, err)
+		addr := ln.Addr().String()
+		require.NoError(t, ln.Close())
+		bases[i] = scheme + "://" + addr
+		wg.Go(func() {
+			migrate := exec.Command(self, "migrate", "--database-url", owner, "--serve-as", "dynacor_two_server", "--serve-password", "long enough to be one")
+			migrate.Env = env
+			out, err := migrate.CombinedOutput()
+			if err != nil {
+				t.Errorf("%v: %s", err, out)
+				return
+			}
+			args := []string{"serve", "--database-url", u.String(), "--addr", addr}
+			if scheme == "https" {
+				args = append(args, "--tls-cert", cert, "--tls-key", certKey)
+			}
+			cmd := exec.Command(self, args...)
+			cmd.Env = env
+			cmd.SysProcAttr = &syscall.SysProcAttr{Pdeathsig: syscall.SIGKILL}
+			if err := cmd.Start(); err != nil {
+				t.Error(err)
+				return
+			}
+			t.Cleanup(func() { _ = cmd.Process.Kill(); _ = cmd.Wait() })
+		})
+	}
+	wg.Wait()
+	c := http.Client{Timeout: 3 * time.Second, Transport: &http.Transport{TLSClientConfig: &tls.Config{InsecureSkipVerify: true}}} //nolint:gosec // it was made a moment ago
+	for _, base := range bases {
+		var res *http.Response
+		require.Eventually(t, func() bool {
+			var err error
+			if res, err = c.Get(base + "/readyz"); err != nil {
+				return false
+			}
+			_ = res.Body.Close()
+			return res.StatusCode == http.StatusOK
+		}, 30*time.Second, 100*time.Millisecond, base)
+		require.Equal(t, strings.HasPrefix(base, "https"), res.Header.Get("Strict-Transport-Security") != "", base)
+	}
+}
+
+// selfSigned makes a certificate for this machine.
+func selfSigned(t *testing.T, dir string) (cert, key string) {
+	t.Helper()
+	k, err := ecdsa.GenerateKey(elliptic.P256(), rand.Reader)
+	require.NoError(t, err)
+	of := &x509.Certificate{SerialNumber: big.NewInt(1), NotBefore: time.Now().Add(-time.Hour), NotAfter: time.Now().Add(time.Hour), IPAddresses: []net.IP{net.IPv4(127, 0, 0, 1)}}
+	der, err := x509.CreateCertificate(rand.Reader, of, of, &k.PublicKey, k)
+	require.NoError(t, err)
+	kder, err := x509.MarshalECPrivateKey(k)
+	require.NoError(t, err)
+	cert, key = filepath.Join(dir, "cert.pem"), filepath.Join(dir, "key.pem")
+	require.NoError(t, os.WriteFile(cert, pem.EncodeToMemory(&pem.Block{Type: "CERTIFICATE", Bytes: der}), 0o600))
+	require.NoError(t, os.WriteFile(key, pem.EncodeToMemory(&pem.Block{Type: "EC PRIVATE KEY", Bytes: kder}), 0o600))
+	return cert, key
 }

@@ -43,6 +43,7 @@ const leastSecret = 12
 var (
 	ErrSecret = fmt.Errorf("the secret of the signing key has fewer than %d characters", leastSecret)
 	ErrOpen   = errors.New("the signing key cannot be opened with this secret")
+	ErrThere  = errors.New("a signing key is there already, and is never written over")
 )
 
 // Secret reads what opens the key: the file when one is named, else the passphrase.
@@ -114,10 +115,17 @@ func Write(path string, secret []byte, private ed25519.PrivateKey) (Key, error) 
 	if err := os.MkdirAll(filepath.Dir(path), 0o700); err != nil {
 		return Key{}, err
 	}
-	if _, err := os.Stat(path); !errors.Is(err, fs.ErrNotExist) {
-		return Key{}, fmt.Errorf("%s is there already: a signing key is never written over", path)
+	t, err := temporary(path, append(text, '\n'))
+	if err != nil {
+		return Key{}, err
 	}
-	return k, replace(path, append(text, '\n'))
+	defer os.Remove(t)
+	if err := os.Link(t, path); errors.Is(err, fs.ErrExist) { // of two that make one at once, one does
+		return Key{}, fmt.Errorf("%s: %w", path, ErrThere)
+	} else if err != nil {
+		return Key{}, err
+	}
+	return k, syncFolder(path)
 }
 
 // Open reads the key of a file.
@@ -147,17 +155,28 @@ func Open(path string, secret []byte) (Key, error) {
 
 // replace writes a file so that a power cut leaves the old one or the new one.
 func replace(path string, text []byte) error {
-	t, err := os.CreateTemp(filepath.Dir(path), filepath.Base(path)+".*")
+	t, err := temporary(path, text)
 	if err != nil {
 		return err
 	}
-	defer os.Remove(t.Name()) // gone already when all went well
-	if err := errors.Join(t.Chmod(0o600), write(t, text), t.Sync(), t.Close()); err != nil {
+	defer os.Remove(t) // gone already when all went well
+	if err := os.Rename(t, path); err != nil {
 		return err
 	}
-	if err := os.Rename(t.Name(), path); err != nil {
-		return err
+	return syncFolder(path)
+}
+
+// temporary writes a text beside a path, whole and on the disk, and gives its name.
+func temporary(path string, text []byte) (string, error) {
+	t, err := os.CreateTemp(filepath.Dir(path), filepath.Base(path)+".*")
+	if err != nil {
+		return "", err
 	}
+	return t.Name(), errors.Join(t.Chmod(0o600), write(t, text), t.Sync(), t.Close())
+}
+
+// syncFolder puts the name of a file on the disk.
+func syncFolder(path string) error {
 	dir, err := os.Open(filepath.Dir(path))
 	if err != nil {
 		return err

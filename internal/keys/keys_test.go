@@ -29,7 +29,7 @@ func TestKeyIsKeptEncrypted(t *testing.T) {
 	_, err = keys.Open(path, []byte("another secret here"))
 	require.ErrorIs(t, err, keys.ErrOpen)
 	_, err = keys.Create(path, secret)
-	require.ErrorContains(t, err, "never written over")
+	require.ErrorIs(t, err, keys.ErrThere)
 	require.NoError(t, os.WriteFile(path+"2", []byte("{}"), 0o600))
 	_, err = keys.Open(path+"2", secret)
 	require.ErrorContains(t, err, "not a signing key")
@@ -93,4 +93,29 @@ func TestNumbersAreGivenOnce(t *testing.T) {
 	n, err := next.Number(1)
 	require.NoError(t, err)
 	require.EqualValues(t, 42, n)
+}
+
+// Of many that make a key in one place at once, one does, and all open the same.
+func TestOneKeyIsMadeInOnePlace(t *testing.T) {
+	path, secret := filepath.Join(t.TempDir(), "site.key"), []byte("a secret of some length")
+	var wg sync.WaitGroup
+	errs := make([]error, 6)
+	for i := range errs {
+		wg.Go(func() { _, errs[i] = keys.Create(path, secret) })
+	}
+	wg.Wait()
+	made := 0
+	for _, err := range errs {
+		if err == nil {
+			made++
+		} else {
+			require.ErrorIs(t, err, keys.ErrThere)
+		}
+	}
+	require.Equal(t, 1, made)
+	_, err := keys.Open(path, secret)
+	require.NoError(t, err)
+	left, err := os.ReadDir(filepath.Dir(path))
+	require.NoError(t, err)
+	require.Len(t, left, 1, "nothing is left beside it")
 }

@@ -170,7 +170,10 @@ func LetServe(ctx context.Context, url, name, password string) error {
 	if err != nil {
 		return fmt.Errorf("the database does not answer: %w", err)
 	}
-	defer func() { _ = c.Close(context.WithoutCancel(ctx)) }()
+	defer func() { _ = c.Close(context.WithoutCancel(ctx)) }() // the lock goes with it
+	if _, err := c.Exec(ctx, "select pg_advisory_lock($1)", migrationLock); err != nil {
+		return err
+	}
 	for _, sql := range []string{
 		"do $do$ begin create role " + id + " login; exception when duplicate_object or unique_violation then null; end $do$",
 		"alter role " + id + " with login inherit nosuperuser nocreatedb nocreaterole noreplication nobypassrls password " + literal(password),

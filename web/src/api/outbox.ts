@@ -249,6 +249,20 @@ export function useRefusedPhotos(run: string | undefined): { photos: { id: strin
 
 // ---- sending ----
 
+/** How far two clocks may be apart before one of them is not believed, ms. */
+const clockSlack = 120_000;
+
+// Every answer tells the server's time, so that a clock that is off is told at once and not when work is sent.
+api.use({
+  onResponse({ response }) {
+    const at = Date.parse(response.headers.get('Date') ?? '');
+    if (Number.isNaN(at)) return;
+    const off = Date.now() - at;
+    const clockOff = Math.abs(off) > clockSlack ? off : 0;
+    if (clockOff !== 0 || sync.clockOff !== 0) setSync({ clockOff });
+  },
+});
+
 let sending: Promise<boolean> | undefined;
 
 /** Sends what is waiting, in order. One at a time; calls meanwhile wait for the same. */
@@ -283,7 +297,7 @@ async function send(): Promise<boolean> {
             },
           }),
         );
-        setSync({ since: undefined, clockOff: res.clockOffMs });
+        setSync({ since: undefined });
         await runStore(run).settle(list, res.acks);
         went = true;
       });
