@@ -1,7 +1,6 @@
 package main
 
 import (
-	"context"
 	"crypto/ecdsa"
 	"crypto/elliptic"
 	"crypto/rand"
@@ -21,26 +20,10 @@ import (
 	"testing"
 	"time"
 
-	"github.com/jackc/pgx/v5"
 	"github.com/stretchr/testify/require"
 
 	"dynacor/internal/store/storetest"
 )
-
-// empty makes a database with nothing in it and gives its address as owner.
-func empty(t *testing.T, name string) string {
-	t.Helper()
-	ctx := context.Background()
-	u, err := url.Parse(storetest.URL(t))
-	require.NoError(t, err)
-	c, err := pgx.Connect(ctx, u.String())
-	require.NoError(t, err)
-	defer c.Close(ctx)
-	_, err = c.Exec(ctx, "create database "+name)
-	require.NoError(t, err)
-	u.Path = "/" + name
-	return u.String()
-}
 
 func TestTransport(t *testing.T) {
 	for addr, here := range map[string]bool{"127.0.0.1:8080": true, "localhost:80": true, "[::1]:80": true, "0.0.0.0:80": false, ":80": false, "10.0.0.3:80": false, "[::]:80": false, "site.example:443": false, "127.0.0.1": false} {
@@ -71,7 +54,7 @@ func TestTransport(t *testing.T) {
 
 // From an empty database to one that may be served, by the commands alone; each says what is missing.
 func TestSetUpByTheCommands(t *testing.T) {
-	owner, dir := empty(t, "set_up_by_commands"), t.TempDir()
+	owner, dir := storetest.Empty(t, "set_up_by_commands"), t.TempDir()
 	env := []string{"DYNACOR_DATABASE_URL=" + owner}
 	run := func(wantCode int, says string, args ...string) string {
 		t.Helper()
@@ -115,7 +98,7 @@ func TestSetUpByTheCommands(t *testing.T) {
 
 // Two that set up and serve one empty database at once both come up; one of them over TLS of its own, with the header that keeps browsers to it.
 func TestTwoServeOneEmptyDatabase(t *testing.T) {
-	owner, dir := empty(t, "two_serve_one"), t.TempDir()
+	owner, dir := storetest.Empty(t, "two_serve_one"), t.TempDir()
 	cert, certKey := selfSigned(t, dir)
 	secret := filepath.Join(dir, "secret")
 	require.NoError(t, os.WriteFile(secret, []byte("of some length, in a file"), 0o600))

@@ -200,7 +200,20 @@ func TestEventsFromBeforeKeysAreTakenOnce(t *testing.T) {
 	other.ID, other.Person = uuid.Must(uuid.NewV7()).String(), b.crew["R. Abara"].Person
 	sent = d.signed(t, other)
 	sent.Proof = ""
-	require.Contains(t, d.post(t, 0, sent).Acks[0].Refused, "R. Abara had not signed in here by then")
+	require.Contains(t, d.post(t, 0, sent).Acks[0].Refused, "can only send what you did yourself")
+	between := d.note("kept by an old page after the upgrade")
+	between.At = b.now.Add(-time.Minute)
+	sent = d.signed(t, between)
+	sent.Proof = ""
+	require.Empty(t, d.post(t, 0, sent).Acks[0].Refused, "made before this device had its key")
+	require.Equal(t, run.UnprovedBefore, d.last(t).Unproved)
+	b.now = b.now.Add(61 * 24 * time.Hour)
+	d.signIn(t, "M. Tolley")
+	late := between
+	late.ID = uuid.Must(uuid.NewV7()).String()
+	sent = d.signed(t, late)
+	sent.Proof = ""
+	require.Contains(t, d.post(t, 0, sent).Acks[0].Refused, "not signed by the device", "not for ever")
 	fresh := d.signed(t, d.note("made after it"))
 	fresh.Proof = ""
 	require.Contains(t, d.post(t, 0, fresh).Acks[0].Refused, "not signed by the device")

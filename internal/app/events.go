@@ -425,7 +425,7 @@ func (d *desk) person(ctx context.Context, e *run.Event, s sent) error {
 	}
 	own := e.Person.ID == d.who.ID
 	if s.proof == "" {
-		return d.unsigned(ctx, e, own)
+		return d.unsigned(e, own)
 	}
 	if d.key == nil {
 		return &Problem{Status: http.StatusForbidden, Title: "This session was begun without the device's key.", Field: "proof", Remedy: "Sign in again on this device; what is kept on it is sent then."}
@@ -444,28 +444,25 @@ func (d *desk) person(ctx context.Context, e *run.Event, s sent) error {
 	return nil
 }
 
-// unsigned says what becomes of an event that no device has signed.
-func (d *desk) unsigned(ctx context.Context, e *run.Event, own bool) error {
+// graceOfOldPages is how long after the upgrade a device may still come with what an older program recorded on it.
+const graceOfOldPages = 60 * 24 * time.Hour
+
+// unsigned says what becomes of an event that no device has signed: it is only ever taken from whom it names, and marked. One from before devices had keys here,
+// or from before this device made its own, is what an older program kept on it.
+func (d *desk) unsigned(e *run.Event, own bool) error {
+	old := e.At.Before(d.since) || d.key != nil && e.At.Before(d.row.MadeAt) && d.now.Before(d.since.Add(graceOfOldPages))
+	open := d.unproved && d.who.Device == ""
 	switch {
-	case e.At.Before(d.since):
-		if !own {
-			before, err := d.q.SignedInBefore(ctx, store.SignedInBeforeParams{PersonID: uuid.MustParse(e.Person.ID), Since: d.since})
-			if err != nil {
-				return err
-			}
-			if !before {
-				return &Problem{Status: http.StatusForbidden, Title: e.Person.Name + " had not signed in here by then.", Field: "person", Remedy: "Let the one who did the work sign in and record it."}
-			}
-		}
+	case !old && !open:
+		return &Problem{Status: http.StatusForbidden, Title: "The event was not signed by the device it was made on.", Field: "proof", Remedy: "Open Dynacor anew on that device and sign in: what is kept on it is sent then."}
+	case !own:
+		return &Problem{Status: http.StatusForbidden, Title: "Without a key of its own a device can only send what you did yourself.", Field: "person", Remedy: "Let " + e.Person.Name + " sign in on it and send it."}
+	case old:
 		e.Unproved = run.UnprovedBefore
-		return nil
-	case d.unproved && d.who.Device == "" && own:
+	default:
 		e.Unproved = run.UnprovedNoTLS
-		return nil
-	case d.unproved && d.who.Device == "":
-		return &Problem{Status: http.StatusForbidden, Title: "Without a key of its own this device can only send what you did yourself.", Field: "person", Remedy: "Let the one who did the work sign in and send it."}
 	}
-	return &Problem{Status: http.StatusForbidden, Title: "The event was not signed by the device it was made on.", Field: "proof", Remedy: "Open Dynacor anew on that device and sign in: what is kept on it is sent then."}
+	return nil
 }
 
 // measured checks that a reading of a tool that sends is one that the tool did send.

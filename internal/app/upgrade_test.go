@@ -4,7 +4,6 @@ import (
 	"compress/gzip"
 	"crypto/ed25519"
 	"io"
-	"net/url"
 	"os"
 	"path/filepath"
 	"testing"
@@ -22,20 +21,6 @@ import (
 	"dynacor/internal/store/storetest"
 )
 
-// another makes a further database in the cluster of a test and gives its address as owner.
-func another(t *testing.T, name string) string {
-	t.Helper()
-	u, err := url.Parse(storetest.URL(t))
-	require.NoError(t, err)
-	c, err := pgx.Connect(ctx, u.String())
-	require.NoError(t, err)
-	defer c.Close(ctx)
-	_, err = c.Exec(ctx, "create database "+name)
-	require.NoError(t, err)
-	u.Path = "/" + name
-	return u.String()
-}
-
 // A database as the version before devices had keys left it: with joints in every state, a sealed record, and its signing key inside. It is brought up to date,
 // the key is moved out, its runs and its record hold, and work goes on.
 func TestDatabaseOfAnEarlierVersionGoesOn(t *testing.T) {
@@ -46,7 +31,7 @@ func TestDatabaseOfAnEarlierVersionGoesOn(t *testing.T) {
 	require.NoError(t, err)
 	sql, err := io.ReadAll(z)
 	require.NoError(t, err)
-	owner := another(t, "site_of_schema_6")
+	owner := storetest.Empty(t, "site_of_schema_6")
 	c, err := pgx.Connect(ctx, owner)
 	require.NoError(t, err)
 	_, err = c.PgConn().Exec(ctx, string(sql)).ReadAll()

@@ -3729,23 +3729,6 @@ func (q *Queries) SetRunPlan(ctx context.Context, arg SetRunPlanParams) error {
 	return err
 }
 
-const signedInBefore = `-- name: SignedInBefore :one
-select exists (select from sign_ins where person_id = $1 and at > $2::timestamptz - interval '30 days')
-`
-
-type SignedInBeforeParams struct {
-	PersonID uuid.UUID
-	Since    time.Time
-}
-
-// Whether a person had signed in anywhere in the thirty days before devices had keys.
-func (q *Queries) SignedInBefore(ctx context.Context, arg SignedInBeforeParams) (bool, error) {
-	row := q.db.QueryRow(ctx, signedInBefore, arg.PersonID, arg.Since)
-	var exists bool
-	err := row.Scan(&exists)
-	return exists, err
-}
-
 const skipRecordNumbers = `-- name: SkipRecordNumbers :exec
 select setval('record_numbers', $1::bigint)
 `

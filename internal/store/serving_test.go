@@ -116,24 +116,17 @@ func TestOwnerMayNotServe(t *testing.T) {
 // Two that start on one empty database both come up.
 func TestTwoMigrateAtOnce(t *testing.T) {
 	ctx := context.Background()
-	c, err := pgx.Connect(ctx, storetest.URL(t))
-	require.NoError(t, err)
-	defer c.Close(ctx)
-	_, err = c.Exec(ctx, "create database empty_for_two")
-	require.NoError(t, err)
-	u, err := url.Parse(c.Config().ConnString())
-	require.NoError(t, err)
-	u.Path = "/empty_for_two"
+	owner := storetest.Empty(t, "empty_for_two")
 	var wg sync.WaitGroup
 	errs := make([]error, 4)
 	for i := range errs {
-		wg.Go(func() { errs[i] = store.Migrate(ctx, u.String()) })
+		wg.Go(func() { errs[i] = store.Migrate(ctx, owner) })
 	}
 	wg.Wait()
 	for _, err := range errs {
 		require.NoError(t, err)
 	}
-	pool, err := pgxpool.New(ctx, u.String())
+	pool, err := pgxpool.New(ctx, owner)
 	require.NoError(t, err)
 	defer pool.Close()
 	require.NoError(t, store.Current(ctx, pool))

@@ -63,10 +63,6 @@ update logins set ended_at = $2, ended_why = $3 where person_id = $1 and ended_a
 -- name: OpenLogins :many
 select l.*, p.name, p.role from logins l join people p on p.id = l.person_id where l.ended_at is null and l.seen_at > sqlc.arg(since)::timestamptz order by l.seen_at desc limit 500;
 
--- name: SignedInBefore :one
--- Whether a person had signed in anywhere in the thirty days before devices had keys.
-select exists (select from sign_ins where person_id = $1 and at > sqlc.arg(since)::timestamptz - interval '30 days');
-
 -- name: PutDeviceKey :exec
 insert into device_keys (id, public_key, made_at, spoke_at) values ($1, $2, sqlc.arg(now), sqlc.arg(now)) on conflict (id) do nothing;
 

@@ -171,3 +171,18 @@ func New(t testing.TB) *pgxpool.Pool {
 	t.Cleanup(pool.Close)
 	return pool
 }
+
+// Empty makes a database of a name with nothing in it, not even a schema, and gives its address as owner.
+func Empty(t testing.TB, name string) string {
+	t.Helper()
+	ctx := context.Background()
+	u, err := url.Parse(URL(t))
+	require.NoError(t, err)
+	c, err := pgx.Connect(ctx, u.String())
+	require.NoError(t, err)
+	defer c.Close(ctx)
+	_, err = c.Exec(ctx, "create database "+name)
+	require.NoError(t, err)
+	u.Path = "/" + name
+	return u.String()
+}

@@ -275,11 +275,17 @@ export async function flush(): Promise<void> {
   if (left > 0 && sync.since === undefined && !sending) void flush();
 }
 
+/** Who is signed in here, as far as this device knows. */
+function signedIn(): string | undefined {
+  return (JSON.parse(localStorage.getItem('session') ?? '{}') as { person?: { id: string } }).person?.id;
+}
+
 /** Tries everything once; says whether some of it went. */
 async function send(): Promise<boolean> {
   let went = false;
   const byRun = new Map<string, Waiting[]>();
-  const all = (await db.waiting.orderBy('n').toArray()).filter((w) => !w.refused);
+  // What an older program kept unsigned is taken only from whom it names: it waits until they sign in here.
+  const all = (await db.waiting.orderBy('n').toArray()).filter((w) => !w.refused && (w.proof || w.event.person.id === signedIn()));
   for (const w of all) byRun.set(w.run, [...(byRun.get(w.run) ?? []), w]);
   let left = all.length;
   try {
