@@ -175,6 +175,7 @@ func TestElectronicWrenchWithALostLink(t *testing.T) {
 	require.Eventually(t, func() bool { return tl.State().Set == 108 }, 5*time.Second, 20*time.Millisecond, "the tool is told what is wanted")
 	pull()
 	p.find("any", "bolt 1 read 1[01]")
+	p.eventually("the first pull is kept", func() bool { return h.state().Passes[0].Done == 1 })
 	require.NotEmpty(t, p.text("[data-testid=live-tool]"))
 
 	tl.SetFaults(standin.Faults{LostLink: true})
@@ -199,7 +200,7 @@ func TestElectronicWrenchWithALostLink(t *testing.T) {
 
 	// A wrench switched to ft·lbf pulls far too much, and is told so before it is kept.
 	tl.SetFaults(standin.Faults{WrongUnit: true})
-	time.Sleep(300 * time.Millisecond)
+	p.eventually("the tool is linked, and told what is wanted", func() bool { st := tl.State(); return st.Linked && st.Set == 108 })
 	pull()
 	p.find("any", "It would be right on the ft·lbf scale|is the most")
 	p.press("button", "It happened, keep it")
