@@ -211,12 +211,20 @@ func (s *server) GetRecordFile(ctx context.Context, r GetRecordFileRequestObject
 	if err != nil {
 		return nil, err
 	}
-	return rawRecord(data), s.app.Exported(store.WithActor(ctx, actor(ctx).Name), "record "+r.Number)
+	return rawRecord(data), s.exported(ctx, "record "+r.Number)
 }
 
-func (s *server) document(ctx context.Context, number string, write func(io.Writer, app.RecordView) error) (*bytes.Buffer, error) {
+// exported writes down what is taken out of the house, by whom.
+func (s *server) exported(ctx context.Context, what string) error {
+	return s.app.Exported(store.WithActor(ctx, actor(ctx).Name), what)
+}
+
+func (s *server) document(ctx context.Context, kind, number string, write func(io.Writer, app.RecordView) error) (*bytes.Buffer, error) {
 	v, err := s.app.Record(ctx, number)
 	if err != nil {
+		return nil, err
+	}
+	if err := s.exported(ctx, kind+" of record "+number); err != nil {
 		return nil, err
 	}
 	if v, err = s.app.WithPhotos(ctx, v); err != nil {
@@ -230,7 +238,7 @@ func (s *server) document(ctx context.Context, number string, write func(io.Writ
 }
 
 func (s *server) GetCertificate(ctx context.Context, r GetCertificateRequestObject) (GetCertificateResponseObject, error) {
-	b, err := s.document(ctx, r.Number, report.Certificate)
+	b, err := s.document(ctx, "certificate", r.Number, report.Certificate)
 	if err != nil {
 		return nil, err
 	}
@@ -238,7 +246,7 @@ func (s *server) GetCertificate(ctx context.Context, r GetCertificateRequestObje
 }
 
 func (s *server) GetTagSheet(ctx context.Context, r GetTagSheetRequestObject) (GetTagSheetResponseObject, error) {
-	b, err := s.document(ctx, r.Number, report.Tag)
+	b, err := s.document(ctx, "tag", r.Number, report.Tag)
 	if err != nil {
 		return nil, err
 	}
@@ -277,6 +285,9 @@ func (s *server) GetToolLabels(ctx context.Context, r GetToolLabelsRequestObject
 	if err != nil {
 		return nil, err
 	}
+	if err := s.exported(ctx, "labels of tools"); err != nil {
+		return nil, err
+	}
 	var b bytes.Buffer
 	if err := report.ToolLabels(&b, site, list); err != nil {
 		return nil, fmt.Errorf("labels: %w", err)
@@ -285,7 +296,7 @@ func (s *server) GetToolLabels(ctx context.Context, r GetToolLabelsRequestObject
 }
 
 func (s *server) ExportTools(ctx context.Context, _ ExportToolsRequestObject) (ExportToolsResponseObject, error) {
-	if err := s.app.Exported(store.WithActor(ctx, actor(ctx).Name), "list of tools, CSV"); err != nil {
+	if err := s.exported(ctx, "list of tools, CSV"); err != nil {
 		return nil, err
 	}
 	var b bytes.Buffer
@@ -296,7 +307,7 @@ func (s *server) ExportTools(ctx context.Context, _ ExportToolsRequestObject) (E
 }
 
 func (s *server) ExportToolsSheet(ctx context.Context, _ ExportToolsSheetRequestObject) (ExportToolsSheetResponseObject, error) {
-	if err := s.app.Exported(store.WithActor(ctx, actor(ctx).Name), "list of tools, spreadsheet"); err != nil {
+	if err := s.exported(ctx, "list of tools, spreadsheet"); err != nil {
 		return nil, err
 	}
 	var b bytes.Buffer
@@ -493,7 +504,7 @@ func (s *server) ImportJoints(ctx context.Context, r ImportJointsRequestObject) 
 }
 
 func (s *server) ExportJoints(ctx context.Context, _ ExportJointsRequestObject) (ExportJointsResponseObject, error) {
-	if err := s.app.Exported(store.WithActor(ctx, actor(ctx).Name), "register of joints, CSV"); err != nil {
+	if err := s.exported(ctx, "register of joints, CSV"); err != nil {
 		return nil, err
 	}
 	var b bytes.Buffer

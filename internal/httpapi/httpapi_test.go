@@ -9,7 +9,9 @@ import (
 	"net/http"
 	"net/http/cookiejar"
 	"net/http/httptest"
+	"net/url"
 	"os"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -214,6 +216,26 @@ func TestEveryViewAnswersWithinTheContract(t *testing.T) {
 		require.True(t, bytes.HasPrefix(first, []byte("%PDF-")))
 		_, second := d.send("GET", "/records/TS-"+time.Now().Format("2006")+"-00001/"+doc, nil)
 		require.Equal(t, first, second, "the same record prints the same bytes")
+	}
+}
+
+// Whatever somebody takes out of the house is written down, with who did it.
+func TestWhatIsTakenOutIsAudited(t *testing.T) {
+	s := newServer(t)
+	d := s.client("J. Hartwell")
+	number := "TS-" + time.Now().Format("2006") + "-00001"
+	for path, line := range map[string]string{
+		"/records/" + number + "/record.json": "record " + number, "/records/" + number + "/certificate.pdf": "certificate of record " + number,
+		"/records/" + number + "/tag.pdf": "tag of record " + number, "/crib/labels.pdf": "labels of tools", "/export/joints.csv": "register of joints, CSV",
+		"/export/tools.csv": "list of tools, CSV", "/export/tools.xlsx": "list of tools, spreadsheet",
+	} {
+		res, _ := d.send("GET", path, nil)
+		require.Equal(t, http.StatusOK, res.StatusCode, path)
+		var rows []app.AuditRow
+		d.ok("GET", "/audit?q="+url.QueryEscape(line), nil, &rows)
+		require.True(t, slices.ContainsFunc(rows, func(r app.AuditRow) bool {
+			return r.Action == "exported" && r.Subject == line && strings.HasPrefix(r.Who, "J. Hartwell")
+		}), "%s: %+v", path, rows)
 	}
 }
 
