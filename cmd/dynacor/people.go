@@ -17,6 +17,15 @@ func (d database) on(ctx context.Context, do func(a *app.App) error) error {
 	return do(a)
 }
 
+// change is on, and says what has changed.
+func (d database) change(ctx context.Context, done string, do func(a *app.App) error) error {
+	err := d.on(ctx, do)
+	if err == nil {
+		fmt.Println(done)
+	}
+	return err
+}
+
 type userAddCmd struct {
 	database
 	Name string `arg:"" help:"Name as it is to stand on records."`
@@ -41,13 +50,7 @@ type userPINCmd struct {
 }
 
 func (c userPINCmd) Run(ctx context.Context) error {
-	return c.on(ctx, func(a *app.App) error {
-		err := a.SetPIN(ctx, c.Name, c.PIN)
-		if err == nil {
-			fmt.Printf("%s has a new PIN. Whatever was signed in with the old one has ended.\n", c.Name)
-		}
-		return err
-	})
+	return c.change(ctx, c.Name+" has a new PIN. Whatever was signed in with the old one has ended.", func(a *app.App) error { return a.SetPIN(ctx, c.Name, c.PIN) })
 }
 
 type userRoleCmd struct {
@@ -57,13 +60,7 @@ type userRoleCmd struct {
 }
 
 func (c userRoleCmd) Run(ctx context.Context) error {
-	return c.on(ctx, func(a *app.App) error {
-		err := a.SetRole(ctx, c.Name, c.Role)
-		if err == nil {
-			fmt.Printf("%s is %s from the next sign-in on.\n", c.Name, c.Role)
-		}
-		return err
-	})
+	return c.change(ctx, fmt.Sprintf("%s is %s from the next sign-in on.", c.Name, c.Role), func(a *app.App) error { return a.SetRole(ctx, c.Name, c.Role) })
 }
 
 type userRetireCmd struct {
@@ -72,13 +69,7 @@ type userRetireCmd struct {
 }
 
 func (c userRetireCmd) Run(ctx context.Context) error {
-	return c.on(ctx, func(a *app.App) error {
-		err := a.RetirePerson(ctx, c.Name)
-		if err == nil {
-			fmt.Printf("%s cannot sign in any more.\n", c.Name)
-		}
-		return err
-	})
+	return c.change(ctx, c.Name+" cannot sign in any more.", func(a *app.App) error { return a.RetirePerson(ctx, c.Name) })
 }
 
 type userReturnCmd struct {
@@ -87,11 +78,5 @@ type userReturnCmd struct {
 }
 
 func (c userReturnCmd) Run(ctx context.Context) error {
-	return c.on(ctx, func(a *app.App) error {
-		err := a.ReturnPerson(ctx, c.Name)
-		if err == nil {
-			fmt.Printf("%s can sign in again.\n", c.Name)
-		}
-		return err
-	})
+	return c.change(ctx, c.Name+" can sign in again.", func(a *app.App) error { return a.ReturnPerson(ctx, c.Name) })
 }
