@@ -356,6 +356,9 @@ func MaySign(p *plan.Plan, s *State, e Event) error {
 		if i < 0 {
 			return refuse("", "there is no such deviation")
 		}
+		if d := s.Deviations[i]; d.Status != "open" && d.Status != "loosened" {
+			return refuse("Look at the run again.", "the departure is %s already", d.Status)
+		}
 		if !senior {
 			return refuse("Ask an engineer or inspector.", "a %s may not accept a deviation", who.Role)
 		}
@@ -417,7 +420,9 @@ func (f *folder) sign(e Event) {
 	case SignDeviation:
 		for i := range f.s.Deviations {
 			d := &f.s.Deviations[i]
-			if d.ID != e.Ref {
+			ofEvent, _, _ := strings.Cut(d.ID, departureMark)
+			whole := e.Ref == ofEvent // in older chains a signature names the event and accepts all that it left
+			if d.ID != e.Ref && !whole {
 				continue
 			}
 			d.Status, d.Closed = "accepted", fmt.Sprintf("%s, %s: %s", e.Signer.Name, e.Signer.Role, e.Reason)
@@ -426,7 +431,9 @@ func (f *folder) sign(e Event) {
 					f.s.Checks[i].Status = CheckByLeave
 				}
 			}
-			f.acceptMark(d)
+			if whole || !f.openOn(d.Fastener) {
+				f.acceptMark(d)
+			}
 		}
 	case SignStartPass:
 		f.byLeave[e.Pass-1] = true
@@ -436,7 +443,12 @@ func (f *folder) sign(e Event) {
 	f.s.Signatures = append(f.s.Signatures, g)
 }
 
-// acceptMark lets a bolt stay as it is once its deviation is accepted.
+// openOn reports whether a fastener has a departure that nobody has accepted or put right.
+func (f *folder) openOn(position int) bool {
+	return slices.ContainsFunc(f.s.Deviations, func(d Deviation) bool { return d.Fastener == position && (d.Status == "open" || d.Status == "loosened") })
+}
+
+// acceptMark lets a bolt stay as it is once its departures are accepted.
 func (f *folder) acceptMark(d *Deviation) {
 	for i := range f.marks {
 		for pos, m := range f.marks[i] {

@@ -293,8 +293,8 @@ func TestFailedCheckByLeave(t *testing.T) {
 	s.Add(run.Event{Kind: run.CheckAnswered, Check: "gap", Values: coretest.Readings(3.9, 3.3, 3.0, 3.2)})
 	require.Equal(t, procedure.Ready, s.State().Stop)
 	require.Contains(t, s.State().Findings[0].What, "0.90 mm, the limit is 0.50 mm")
-	dev := s.Add(run.Event{Kind: run.DeviationRaised, Check: "gap", Reason: "spool cannot be moved"})
-	e := run.Event{Kind: run.Signed, Purpose: run.SignDeviation, Ref: dev.ID, Reason: "flexible side, stress checked"}
+	s.Add(run.Event{Kind: run.DeviationRaised, Check: "gap", Reason: "spool cannot be moved"})
+	e := run.Event{Kind: run.Signed, Purpose: run.SignDeviation, Ref: s.State().Deviations[0].ID, Reason: "flexible side, stress checked"}
 	e.Signer = &coretest.Quaye
 	require.ErrorContains(t, run.MaySign(s.Plan, s.State(), e), "may not accept")
 	e.Signer = &coretest.Hartwell
@@ -302,6 +302,46 @@ func TestFailedCheckByLeave(t *testing.T) {
 	s.Sign(run.SignDeviation, coretest.Hartwell, e)
 	require.Equal(t, procedure.Tighten, s.State().Stop)
 	require.Equal(t, "accepted", s.State().Deviations[0].Status)
+}
+
+// A pull that departs from the plan in two ways leaves two departures; whoever accepts one has not accepted the other.
+func TestEachDepartureIsSignedByItself(t *testing.T) {
+	s := ready(t)
+	s.Confirm()
+	s.Add(run.Event{Kind: run.Held, Reason: "alarm"})
+	pull := s.Add(run.Event{Kind: run.Pulled, Pass: 1, Fastener: s.State().Next.Fastener, Outcome: run.Over, Setting: s.State().Setting})
+	s.Add(run.Event{Kind: run.Released})
+	devs := s.State().Deviations
+	require.Equal(t, []string{"held", "over"}, []string{devs[0].Code, devs[1].Code})
+	require.NotEqual(t, devs[0].ID, devs[1].ID)
+
+	e := run.Event{Kind: run.Signed, Purpose: run.SignDeviation, Ref: pull.ID, Reason: "looked at", Signer: &coretest.Hartwell}
+	require.ErrorContains(t, run.MaySign(s.Plan, s.State(), e), "no such deviation", "an event is not a departure")
+	e.Ref = devs[0].ID
+	require.NoError(t, run.MaySign(s.Plan, s.State(), e))
+	s.Sign(run.SignDeviation, coretest.Hartwell, e)
+	devs = s.State().Deviations
+	require.Equal(t, []string{"accepted", "open"}, []string{devs[0].Status, devs[1].Status})
+	require.Equal(t, "stopped", s.State().Verdict.Code)
+	require.Equal(t, run.MarkOver, s.State().Fasteners[pull.Fastener-1].Marks[0], "what was accepted is not that the bolt went over")
+	require.ErrorContains(t, run.MaySign(s.Plan, s.State(), e), "accepted already")
+
+	e.Ref = devs[1].ID
+	s.Sign(run.SignDeviation, coretest.Hartwell, e)
+	require.Equal(t, "accepted", s.State().Deviations[1].Status)
+	require.Equal(t, run.MarkDone, s.State().Fasteners[pull.Fastener-1].Marks[0])
+}
+
+// Chains from before departures had identifiers of their own name the event; such a signature accepted all that the event left.
+func TestSignatureOfAnOlderChainNamesTheEvent(t *testing.T) {
+	s := ready(t)
+	s.Confirm()
+	s.Add(run.Event{Kind: run.Held, Reason: "alarm"})
+	pull := s.Add(run.Event{Kind: run.Pulled, Pass: 1, Fastener: s.State().Next.Fastener, Outcome: run.Over, Setting: s.State().Setting})
+	s.Sign(run.SignDeviation, coretest.Hartwell, run.Event{Ref: pull.ID, Reason: "looked at"})
+	for _, d := range s.State().Deviations {
+		require.Equal(t, "accepted", d.Status)
+	}
 }
 
 func TestUnevenGapSendsRoundAgain(t *testing.T) {

@@ -187,9 +187,12 @@ type HandState struct {
 	Left     int         `json:"left"`
 }
 
-// Deviation is something that was not as planned.
+// departureMark stands between event and code in the identifier of a departure.
+const departureMark = "/"
+
+// Deviation is something that was not as planned. One event may leave several; each has an identifier of its own, and is accepted by itself.
 type Deviation struct {
-	ID     string    `json:"id"`
+	ID     string    `json:"id"` // its event's, a slash, its code
 	Code   string    `json:"code"`
 	What   string    `json:"what"`
 	Why    string    `json:"why,omitempty"`

@@ -179,7 +179,7 @@ export function Deviations({ list, sealed, onAccept }: { list: Deviation[]; seal
         </thead>
         <tbody>
           {list.map((d) => (
-            <tr key={d.id + d.code}>
+            <tr key={d.id}>
               <td>
                 {d.what}
                 {d.remedy && (d.status === 'open' || d.status === 'loosened') && <div className="dim">{d.remedy}</div>}
