@@ -32,7 +32,7 @@ func (f *folder) checkIndex(code string) int {
 func (f *folder) attempt(i int, e Event, text string, ok bool) {
 	cs := &f.s.Checks[i]
 	at := e.When()
-	cs.Attempts = append(cs.Attempts, Attempt{EventID: e.ID, At: e.When(), By: e.Person.Name, Text: text, OK: ok})
+	cs.Attempts = append(cs.Attempts, Attempt{EventID: e.ID, At: e.When(), By: e.Person.Name, ByID: e.Person.ID, Text: text, OK: ok})
 	cs.Text, cs.By, cs.At, cs.SignedBy = text, e.Person.Name, &at, ""
 	cs.Findings = slices.Clone(f.s.Findings)
 	c, _ := f.check(cs.Code)
@@ -348,7 +348,7 @@ func MaySign(p *plan.Plan, s *State, e Event) error {
 			return refuse("Answer the check first.", "%s is not waiting for a signature", c.Title)
 		}
 		last := s.Checks[i].Attempts[len(s.Checks[i].Attempts)-1]
-		if c.TwoPerson && last.By == who.Name {
+		if c.TwoPerson && last.ByID == who.ID {
 			return refuse("Let a second person look and sign.", "%s answered %s; it takes two people", who.Name, c.Title)
 		}
 	case SignDeviation:

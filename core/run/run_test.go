@@ -278,8 +278,12 @@ func TestHoldTakesTwoPeopleAndBlocks(t *testing.T) {
 	require.Equal(t, procedure.Ready, s.State().Stop, "answered is not signed")
 	e := run.Event{Kind: run.Signed, Purpose: run.SignHold, Check: "isolation", Signer: &coretest.Tolley}
 	require.ErrorContains(t, run.MaySign(s.Plan, s.State(), e), "two people")
-	e.Signer = &coretest.Abara
-	require.NoError(t, run.MaySign(s.Plan, s.State(), e))
+	renamed := run.Person{ID: coretest.Tolley.ID, Name: "M. Tolley-Brook", Role: run.Technician}
+	e.Signer = &renamed
+	require.ErrorContains(t, run.MaySign(s.Plan, s.State(), e), "two people", "one person under two names")
+	namesake := run.Person{ID: coretest.Abara.ID, Name: coretest.Tolley.Name, Role: run.Inspector}
+	e.Signer = &namesake
+	require.NoError(t, run.MaySign(s.Plan, s.State(), e), "two persons of one name")
 	st := s.Judge(run.Event{Kind: run.Pulled, Pass: 1, Fastener: 1, Outcome: run.Clicked, Setting: 90})
 	require.Contains(t, codes(st.Findings), "not_ready")
 	s.Sign(run.SignHold, coretest.Abara, run.Event{Check: "isolation"})

@@ -25,6 +25,7 @@ type Attempt struct {
 	EventID string    `json:"eventId"`
 	At      time.Time `json:"at"`
 	By      string    `json:"by"`
+	ByID    string    `json:"byId,omitempty"` // which person that is; records from before persons were told apart have none
 	Text    string    `json:"text"`
 	OK      bool      `json:"ok"`
 }

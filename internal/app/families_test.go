@@ -266,7 +266,13 @@ func TestFamilyOfTheSitesOwn(t *testing.T) {
 	problem(t, err, http.StatusUnprocessableEntity, "not a joint family")
 	_, err = b.ApproveProcedure(ctx, b.crew["J. Hartwell"], "winch_drum", 1)
 	problem(t, err, http.StatusForbidden, "J. Hartwell wrote this version")
-	_, err = b.ApproveProcedure(ctx, b.crew["B. Ode"], "winch_drum", 1)
+	renamed := b.crew["J. Hartwell"]
+	renamed.Name = "J. Moss"
+	_, err = b.ApproveProcedure(ctx, renamed, "winch_drum", 1)
+	problem(t, err, http.StatusForbidden, "J. Moss wrote this version")
+	namesake := b.crew["B. Ode"]
+	namesake.Name = "J. Hartwell"
+	_, err = b.ApproveProcedure(ctx, namesake, "winch_drum", 1)
 	require.NoError(t, err, "two persons")
 	d, err := b.CreateJoint(ctx, b.crew["J. Hartwell"], in)
 	require.NoError(t, err)

@@ -6,6 +6,8 @@ import (
 	"strings"
 	"time"
 
+	"github.com/google/uuid"
+
 	"dynacor/core/fastener"
 	"dynacor/core/layout"
 	"dynacor/core/plan"
@@ -277,8 +279,12 @@ func (a *App) PutProcedure(ctx context.Context, who Actor, code string, in Proce
 	if f.Code != code {
 		return ProcedureDetail{}, &Problem{Status: http.StatusUnprocessableEntity, Title: "The text is of " + f.Code + ", the version would be of " + code + ".", Field: "code", Remedy: "Keep the code, or begin a new family under the new one."}
 	}
+	by, err := uuid.Parse(who.ID)
+	if err != nil {
+		return ProcedureDetail{}, err
+	}
 	version := 0
-	err := a.tx(ctx, func(q *store.Queries) error {
+	err = a.tx(ctx, func(q *store.Queries) error {
 		last, err := q.LatestProcedure(ctx, code)
 		if err != nil {
 			return err
@@ -300,7 +306,7 @@ func (a *App) PutProcedure(ctx context.Context, who Actor, code string, in Proce
 		if err != nil {
 			return err
 		}
-		n, err := q.InsertProcedure(ctx, store.InsertProcedureParams{Code: code, Version: int32(version), Name: f.Name, Yaml: string(yaml), Data: data, MadeBy: who.Name, Reason: strings.TrimSpace(in.Reason)})
+		n, err := q.InsertProcedure(ctx, store.InsertProcedureParams{Code: code, Version: int32(version), Name: f.Name, Yaml: string(yaml), Data: data, MadeBy: who.Name, MadeByID: &by, Reason: strings.TrimSpace(in.Reason)})
 		if err == nil && n == 0 {
 			return refuse(http.StatusConflict, "Somebody has kept version %d at the same moment.", "Look at it, then keep yours.", version)
 		}
@@ -318,13 +324,18 @@ func (a *App) ApproveProcedure(ctx context.Context, who Actor, code string, vers
 		return ProcedureDetail{}, err
 	}
 	draft, err := a.q.GetProcedure(ctx, store.GetProcedureParams{Code: code, Version: int32(version)})
-	if err == nil && draft.MadeBy == who.Name {
+	by, idErr := uuid.Parse(who.ID)
+	if idErr != nil {
+		return ProcedureDetail{}, idErr
+	}
+	own := draft.MadeByID != nil && *draft.MadeByID == by || draft.MadeByID == nil && draft.MadeBy == who.Name // without: written by somebody who is no longer known
+	if err == nil && own {
 		return ProcedureDetail{}, &Problem{Status: http.StatusForbidden, Title: who.Name + " wrote this version.", Remedy: "Let another engineer read and approve it."}
 	}
 	if err != nil && !none(err) {
 		return ProcedureDetail{}, err
 	}
-	n, err := a.q.ApproveProcedure(ctx, store.ApproveProcedureParams{Code: code, Version: int32(version), ApprovedBy: who.Name})
+	n, err := a.q.ApproveProcedure(ctx, store.ApproveProcedureParams{Code: code, Version: int32(version), ApprovedBy: who.Name, ApprovedByID: &by})
 	if err != nil {
 		return ProcedureDetail{}, err
 	}

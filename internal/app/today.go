@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"slices"
 	"sort"
 	"strings"
 	"time"
@@ -132,18 +133,12 @@ func (a *App) todayRuns(ctx context.Context, who Actor, t *Today) error {
 	if err != nil {
 		return err
 	}
+	begun := map[string]string{} // by run: who began it
 	mine := func(h InHand) bool {
 		if h.State == nil {
 			return false
 		}
-		for _, p := range h.State.Passes {
-			for _, n := range p.People {
-				if n == who.Name {
-					return true
-				}
-			}
-		}
-		return h.StartedBy == who.Name
+		return slices.ContainsFunc(h.State.Workers, func(p run.Person) bool { return p.ID == who.ID }) || begun[h.RunID] == who.ID
 	}
 	for _, r := range runs {
 		p, err := a.plan(ctx, a.q, r.PlanID)
@@ -155,6 +150,9 @@ func (a *App) todayRuns(ctx context.Context, who Actor, t *Today) error {
 			return err
 		}
 		s := run.Fold(p, eventsOf(entries), a.now())
+		if len(entries) > 0 {
+			begun[r.ID.String()] = entries[0].Event.Person.ID
+		}
 		t.InHand = append(t.InHand, InHand{r.ID.String(), r.Tag, r.Name, r.Area, r.Family, int(r.Bolts), r.Glyph, r.StartedBy, s, *groupInHand(p, s), p.Chalk})
 	}
 	rank := func(h InHand) int {

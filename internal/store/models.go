@@ -223,16 +223,18 @@ type PlanUse struct {
 }
 
 type Procedure struct {
-	Code       string
-	Version    int32
-	Name       string
-	Yaml       string
-	Data       string
-	MadeBy     string
-	Reason     string
-	MadeAt     time.Time
-	ApprovedBy string
-	ApprovedAt *time.Time
+	Code         string
+	Version      int32
+	Name         string
+	Yaml         string
+	Data         string
+	MadeBy       string
+	Reason       string
+	MadeAt       time.Time
+	ApprovedBy   string
+	ApprovedAt   *time.Time
+	MadeByID     *uuid.UUID
+	ApprovedByID *uuid.UUID
 }
 
 type Record struct {

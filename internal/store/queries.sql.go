@@ -172,17 +172,23 @@ func (q *Queries) AnchorsInOrder(ctx context.Context) ([]Anchor, error) {
 }
 
 const approveProcedure = `-- name: ApproveProcedure :execrows
-update procedures set approved_by = $3, approved_at = now() where code = $1 and version = $2 and approved_at is null
+update procedures set approved_by = $3, approved_by_id = $4, approved_at = now() where code = $1 and version = $2 and approved_at is null
 `
 
 type ApproveProcedureParams struct {
-	Code       string
-	Version    int32
-	ApprovedBy string
+	Code         string
+	Version      int32
+	ApprovedBy   string
+	ApprovedByID *uuid.UUID
 }
 
 func (q *Queries) ApproveProcedure(ctx context.Context, arg ApproveProcedureParams) (int64, error) {
-	result, err := q.db.Exec(ctx, approveProcedure, arg.Code, arg.Version, arg.ApprovedBy)
+	result, err := q.db.Exec(ctx, approveProcedure,
+		arg.Code,
+		arg.Version,
+		arg.ApprovedBy,
+		arg.ApprovedByID,
+	)
 	if err != nil {
 		return 0, err
 	}
@@ -1161,7 +1167,7 @@ func (q *Queries) GetPlan(ctx context.Context, id uuid.UUID) (Plan, error) {
 }
 
 const getProcedure = `-- name: GetProcedure :one
-select code, version, name, yaml, data, made_by, reason, made_at, approved_by, approved_at from procedures where code = $1 and version = $2
+select code, version, name, yaml, data, made_by, reason, made_at, approved_by, approved_at, made_by_id, approved_by_id from procedures where code = $1 and version = $2
 `
 
 type GetProcedureParams struct {
@@ -1183,6 +1189,8 @@ func (q *Queries) GetProcedure(ctx context.Context, arg GetProcedureParams) (Pro
 		&i.MadeAt,
 		&i.ApprovedBy,
 		&i.ApprovedAt,
+		&i.MadeByID,
+		&i.ApprovedByID,
 	)
 	return i, err
 }
@@ -1654,17 +1662,18 @@ func (q *Queries) InsertPlanUse(ctx context.Context, arg InsertPlanUseParams) er
 }
 
 const insertProcedure = `-- name: InsertProcedure :execrows
-insert into procedures (code, version, name, yaml, data, made_by, reason) values ($1, $2, $3, $4, $5, $6, $7) on conflict do nothing
+insert into procedures (code, version, name, yaml, data, made_by, made_by_id, reason) values ($1, $2, $3, $4, $5, $6, $7, $8) on conflict do nothing
 `
 
 type InsertProcedureParams struct {
-	Code    string
-	Version int32
-	Name    string
-	Yaml    string
-	Data    string
-	MadeBy  string
-	Reason  string
+	Code     string
+	Version  int32
+	Name     string
+	Yaml     string
+	Data     string
+	MadeBy   string
+	MadeByID *uuid.UUID
+	Reason   string
 }
 
 func (q *Queries) InsertProcedure(ctx context.Context, arg InsertProcedureParams) (int64, error) {
@@ -1675,6 +1684,7 @@ func (q *Queries) InsertProcedure(ctx context.Context, arg InsertProcedureParams
 		arg.Yaml,
 		arg.Data,
 		arg.MadeBy,
+		arg.MadeByID,
 		arg.Reason,
 	)
 	if err != nil {
@@ -3279,7 +3289,7 @@ func (q *Queries) PresentSpecifications(ctx context.Context) ([]PresentSpecifica
 }
 
 const procedureInForce = `-- name: ProcedureInForce :one
-select code, version, name, yaml, data, made_by, reason, made_at, approved_by, approved_at from procedures where code = $1 and approved_at is not null order by version desc limit 1
+select code, version, name, yaml, data, made_by, reason, made_at, approved_by, approved_at, made_by_id, approved_by_id from procedures where code = $1 and approved_at is not null order by version desc limit 1
 `
 
 func (q *Queries) ProcedureInForce(ctx context.Context, code string) (Procedure, error) {
@@ -3296,6 +3306,8 @@ func (q *Queries) ProcedureInForce(ctx context.Context, code string) (Procedure,
 		&i.MadeAt,
 		&i.ApprovedBy,
 		&i.ApprovedAt,
+		&i.MadeByID,
+		&i.ApprovedByID,
 	)
 	return i, err
 }

@@ -31,7 +31,7 @@ var mayChange = map[string][]string{
 	"logins":        {"seen_at", "ended_at", "ended_why"},
 	"doubts":        {"closed_by", "closed_at", "how", "due_on", "assigned_to"},
 	"tool_loans":    {"back_by", "back_at", "care"},
-	"procedures":    {"approved_by", "approved_at"},
+	"procedures":    {"approved_by", "approved_by_id", "approved_at"},
 	"sessions":      {"token", "data", "expiry"},
 }
 

@@ -420,10 +420,10 @@ select * from procedures where code = $1 and version = $2;
 select coalesce(max(version), 0)::int from procedures where code = $1;
 
 -- name: InsertProcedure :execrows
-insert into procedures (code, version, name, yaml, data, made_by, reason) values ($1, $2, $3, $4, $5, $6, $7) on conflict do nothing;
+insert into procedures (code, version, name, yaml, data, made_by, made_by_id, reason) values ($1, $2, $3, $4, $5, $6, $7, $8) on conflict do nothing;
 
 -- name: ApproveProcedure :execrows
-update procedures set approved_by = $3, approved_at = now() where code = $1 and version = $2 and approved_at is null;
+update procedures set approved_by = $3, approved_by_id = $4, approved_at = now() where code = $1 and version = $2 and approved_at is null;
 
 -- name: JointsOfFamily :many
 select tag, name, glyph, bolts from joints where family = $1 order by tag limit 200;

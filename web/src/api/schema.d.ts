@@ -1243,6 +1243,7 @@ export interface components {
             /** Format: date-time */
             at: string;
             by: string;
+            byId?: string;
             text: string;
             ok: boolean;
         };
