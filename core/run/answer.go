@@ -334,7 +334,7 @@ func (f *folder) parts(i int, c procedure.Check, e Event) {
 func MaySign(p *plan.Plan, s *State, e Event) error {
 	refuse := func(remedy, why string, args ...any) error { return quantity.Refuse("signature", remedy, why, args...) }
 	who := *e.Signer
-	senior := who.Role == Engineer || who.Role == Inspector
+	senior := who.May(Engineer) || who.May(Inspector)
 	worked := slices.ContainsFunc(s.Workers, func(p Person) bool { return p.ID == who.ID })
 	switch e.Purpose {
 	case SignHold:
@@ -371,7 +371,7 @@ func MaySign(p *plan.Plan, s *State, e Event) error {
 			}
 		}
 	case SignStartPass:
-		if who.Role != Engineer {
+		if !who.May(Engineer) {
 			return refuse("Ask an engineer.", "only an engineer may let a pass begin with open bolts")
 		}
 		if strings.TrimSpace(e.Reason) == "" {

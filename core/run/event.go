@@ -85,6 +85,11 @@ type Person struct {
 	Role string `json:"role"`
 }
 
+// May reports whether a person may do what a role may: an administrator may do what an engineer may.
+func (p Person) May(role string) bool {
+	return p.Role == role || p.Role == Administrator && role == Engineer
+}
+
 // Reading is a value as read and in the canonical unit of its kind.
 type Reading struct {
 	Value float64       `json:"value"`

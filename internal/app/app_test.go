@@ -202,6 +202,24 @@ func TestSealedRecordTakesNothingMore(t *testing.T) {
 	problem(t, err, http.StatusConflict, "in hand already")
 }
 
+// An administrator may sign what an engineer may; the chain tells which of the two it was.
+func TestSignerStandsInTheChainWithTheRoleTheyHave(t *testing.T) {
+	b := newBench(t, true)
+	d, err := b.Joint(ctx, "SW-114")
+	require.NoError(t, err)
+	tolley := b.crew["M. Tolley"]
+	_, err = b.AppendEvents(ctx, tolley, d.RunID, []run.Event{{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.DeviationRaised, At: b.now, Person: tolley.Person, Reason: "a stud is marked twice"}})
+	require.NoError(t, err)
+	v, err := b.Run(ctx, d.RunID)
+	require.NoError(t, err)
+	in := b.signature(t, "B. Ode", d.RunID, run.SignDeviation, "")
+	in.Ref, in.Reason = v.State.Deviations[len(v.State.Deviations)-1].ID, "looked at"
+	v, err = b.Sign(ctx, tolley, d.RunID, in)
+	require.NoError(t, err)
+	require.Equal(t, run.Administrator, v.Entries[len(v.Entries)-1].Event.Signer.Role)
+	require.Equal(t, "B. Ode, administrator: looked at", v.State.Deviations[len(v.State.Deviations)-1].Closed)
+}
+
 func TestSealWaitsForEverything(t *testing.T) {
 	b := newBench(t, true)
 	d, err := b.Joint(ctx, "SW-117")

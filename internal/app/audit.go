@@ -48,7 +48,7 @@ const mostAuditRows = 200
 
 // AuditLog gives lines of the audit log, the newest first; below a line when one is named.
 func (a *App) AuditLog(ctx context.Context, who Actor, text string, below int) ([]AuditRow, error) {
-	if who.Role != run.Engineer && who.Role != run.Administrator {
+	if !who.May(run.Engineer) {
 		return nil, &Problem{Status: http.StatusForbidden, Title: "A " + who.Role + " may not read the audit log.", Remedy: "Ask an engineer or administrator."}
 	}
 	rows, err := a.q.AuditPage(ctx, store.AuditPageParams{Below: int64(below), Q: like(text), N: mostAuditRows})

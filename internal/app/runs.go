@@ -304,9 +304,6 @@ type SignatureInput struct {
 
 // event is the signature as it enters the chain.
 func (in SignatureInput) event(who run.Person, signer run.Person, pinVersion int, at time.Time) run.Event {
-	if signer.Role == run.Administrator { // an administrator signs as an engineer does
-		signer.Role = run.Engineer
-	}
 	return run.Event{ID: in.ID, Kind: run.Signed, At: at.UTC().Truncate(time.Millisecond), Person: who, Purpose: in.Purpose, Check: in.Check, Ref: in.Ref, Pass: in.Pass,
 		Reason: strings.TrimSpace(in.Reason), Signer: &signer, Head: in.Head, PINVersion: pinVersion}
 }

@@ -230,7 +230,7 @@ func (s *server) admit(c *gin.Context) {
 		problem(c, Problem{Title: "Sign in first.", Status: http.StatusUnauthorized})
 		return
 	}
-	if roles != nil && !slices.Contains(roles, who.Role) && !(who.Role == run.Administrator && slices.Contains(roles, run.Engineer)) {
+	if roles != nil && !slices.ContainsFunc(roles, who.May) {
 		remedy := "Ask someone who is " + strings.Join(roles, " or ") + "."
 		problem(c, Problem{Title: "A " + who.Role + " may not do this.", Status: http.StatusForbidden, Remedy: &remedy})
 	}
