@@ -445,7 +445,9 @@ func (f *folder) sign(e Event) {
 
 // openOn reports whether a fastener has a departure that nobody has accepted or put right.
 func (f *folder) openOn(position int) bool {
-	return slices.ContainsFunc(f.s.Deviations, func(d Deviation) bool { return d.Fastener == position && (d.Status == "open" || d.Status == "loosened") })
+	return slices.ContainsFunc(f.s.Deviations, func(d Deviation) bool {
+		return d.Fastener == position && (d.Status == "open" || d.Status == "loosened")
+	})
 }
 
 // acceptMark lets a bolt stay as it is once its departures are accepted.

@@ -163,6 +163,11 @@ func TestEventsAreAdmittedOneByOne(t *testing.T) {
 		e.Kind = run.WrenchTaken
 		e.Wrench = &tool.Tool{Tag: "W-99", Kind: tool.Click, Drive: "1/2 in", Unit: "N_m", RatedMin: 1, RatedMax: 2, MainStep: 1, Graduation: 1, AccuracyPct: 4, CalibratedOn: "2026-01-01", CalibrationEnds: "2027-01-01"}
 	})), "no tool W-99")
+	require.Contains(t, send(ev(func(e *run.Event) {
+		e.Kind = run.Pulled
+		e.Pass, e.Fastener, e.Outcome, e.Setting = 1, 99, run.Clicked, 90
+	})), "fastener is 99, and the joint has")
+	require.Contains(t, send(ev(func(e *run.Event) { e.Kind = run.CheckAnswered; e.Check, e.Answer = "weather", "yes" })), "check is \"weather\"")
 	require.Empty(t, send(ev(func(e *run.Event) { e.Person = faked })))
 	v, err := b.Run(ctx, d.RunID)
 	require.NoError(t, err)

@@ -9,6 +9,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"dynacor/core/plan"
 	"dynacor/core/record"
 	"dynacor/core/run"
 	"dynacor/core/tool"
@@ -22,6 +23,7 @@ type desk struct {
 	q        *store.Queries
 	who      Actor
 	run      store.Run
+	plan     *plan.Plan
 	now      time.Time
 	unproved bool // devices without keys are let in here
 
@@ -133,6 +135,9 @@ func (d *desk) admit(ctx context.Context, s sent) (run.Event, error) {
 		return e, &Problem{Status: http.StatusForbidden, Title: "A signature needs the PIN.", Remedy: "Sign at the joint."}
 	}
 	if err := e.Validate(); err != nil {
+		return e, err
+	}
+	if err := e.Fits(d.plan); err != nil {
 		return e, err
 	}
 	e.At = e.At.UTC().Truncate(time.Millisecond)

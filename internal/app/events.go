@@ -113,7 +113,11 @@ func (a *App) take(ctx context.Context, who Actor, id string, list []sent, parce
 		if err != nil {
 			return err
 		}
-		d := desk{q: q, who: who, run: r, now: a.now().UTC().Truncate(time.Millisecond), unproved: a.unprovedDevices}
+		p, err := a.plan(ctx, q, r.PlanID)
+		if err != nil {
+			return err
+		}
+		d := desk{q: q, who: who, run: r, plan: p, now: a.now().UTC().Truncate(time.Millisecond), unproved: a.unprovedDevices}
 		if err := d.open(ctx, parcel); err != nil {
 			return err
 		}

@@ -2,7 +2,6 @@ package report
 
 import (
 	"fmt"
-	"math"
 	"slices"
 	"strings"
 
@@ -23,14 +22,16 @@ func (s *sheet) joint() {
 		list := s.v.Record.State.Fasteners[g.Offset : g.Offset+g.Layout.Count]
 		if len(groups) > 1 {
 			s.room(size + 8)
-			s.font("cond", 10.5)
-			s.Text(left, s.y+4, g.GroupName+": "+groupMake(p.Specification, g)+", "+aimOf(g))
-			s.y += 6
+			s.line(left, width, "cond", 10.5, g.GroupName+": "+groupMake(p.Specification, g)+", "+aimOf(g))
+			s.y++
 		}
 		s.room(size)
 		s.rosette(g, list, left+size/2, s.y+size/2, size/2)
-		s.values(g, list, left+size+6, size)
+		beside := s.values(g, list, left+size+6, size)
 		s.y += size + 1
+		if !beside {
+			s.valuesBelow(g, list)
+		}
 	}
 	s.font("text", 8)
 	seen := p.Layout.SeenFrom
@@ -41,44 +42,92 @@ func (s *sheet) joint() {
 	s.y += 5
 }
 
-// values lists the fasteners of a group in as many columns as they need beside a drawing of that height.
-func (s *sheet) values(g *plan.FastenerGroup, list []run.FastenerState, x, height float64) {
-	y := s.y + 6
-	n := len(list)
-	cols := int(math.Ceil(float64(n) * 4 / (height - 10)))
-	if height > 90 && n <= 16 {
-		cols = 1
+// value is a fastener in the list beside its drawing.
+type value struct{ number, torque, left string }
+
+func (s *sheet) valuesOf(g *plan.FastenerGroup, list []run.FastenerState) (out []value, need float64) {
+	checked := slices.ContainsFunc(s.v.Record.State.Passes, func(p run.PassState) bool {
+		return p.Kind == string(plan.CheckPass) && p.Group == g.Code
+	})
+	s.font("text", 8.5)
+	for _, f := range list {
+		v := value{number: g.Face + fmt.Sprint(f.Number), left: leftAt(f, checked)}
+		if g.FinalNm > 0 {
+			v.torque = quantity.Text(quantity.Significant(f.TorqueNm, 4))
+		}
+		out, need = append(out, v), max(need, s.GetStringWidth(v.left))
 	}
-	colW := (right - x) / float64(cols)
-	per := (n + cols - 1) / cols
-	rowH := math.Min(5.2, (height-10)/float64(per))
-	torque := g.FinalNm > 0
+	return out, need + 31
+}
+
+// values lists the fasteners of a group in columns beside a drawing of that height; false when they do not fit there.
+func (s *sheet) values(g *plan.FastenerGroup, list []run.FastenerState, x, height float64) bool {
+	vals, need := s.valuesOf(g, list)
+	const row = 4.1
+	most := int((right - x) / need)
+	per := int((height - 10) / row)
+	cols := (len(vals) + per - 1) / per
+	if cols > most {
+		return false
+	}
+	per = (len(vals) + cols - 1) / cols
+	w := (right - x) / float64(cols)
+	for c := range cols {
+		s.valueHead(g, x+float64(c)*w, s.y+6, w)
+	}
+	for i, v := range vals {
+		s.value(v, x+float64(i/per)*w, s.y+10.6+float64(i%per)*min(5.2, (height-10)/float64(per)))
+	}
+	return true
+}
+
+// valuesBelow lists them over the whole width, row by row, under the drawing.
+func (s *sheet) valuesBelow(g *plan.FastenerGroup, list []run.FastenerState) {
+	vals, need := s.valuesOf(g, list)
+	cols := max(1, int(width/need))
+	w := width / float64(cols)
+	head := func() {
+		for c := range min(cols, len(vals)) {
+			s.valueHead(g, left+float64(c)*w, s.y+3, w)
+		}
+		s.y += 5
+	}
+	s.room(12)
+	head()
+	for i := 0; i < len(vals); i += cols {
+		if s.y+4.1 > bottom {
+			s.page()
+			head()
+		}
+		for k, v := range vals[i:min(i+cols, len(vals))] {
+			s.value(v, left+float64(k)*w, s.y+3)
+		}
+		s.y += 4.1
+	}
+	s.y += 2
+}
+
+func (s *sheet) valueHead(g *plan.FastenerGroup, x, y, w float64) {
 	noun := g.Noun
 	if noun == "" {
 		noun = "bolt"
 	}
-	for c := range cols {
-		s.font("cond", 8.5)
-		s.Text(x+float64(c)*colW, y, strings.ToUpper(noun[:1])+noun[1:])
-		if torque {
-			s.Text(x+float64(c)*colW+colW*0.34, y, "N·m, last")
-		}
-		s.Text(x+float64(c)*colW+colW*0.7, y, "left")
-		s.Line(x+float64(c)*colW, y+1.2, x+float64(c+1)*colW-2, y+1.2)
+	lines, _ := s.fit("cond", 8.5, 5, 12, strings.ToUpper(noun[:1])+noun[1:])
+	s.Text(x, y, lines[0])
+	s.font("cond", 8.5)
+	if g.FinalNm > 0 {
+		s.Text(x+13, y, "N·m, last")
 	}
-	checked := slices.ContainsFunc(s.v.Record.State.Passes, func(p run.PassState) bool {
-		return p.Kind == string(plan.CheckPass) && p.Group == g.Code
-	})
-	for i, f := range list {
-		cx, cy := x+float64(i/per)*colW, y+4.6+float64(i%per)*rowH
-		s.font("mono", math.Min(8.5, rowH*1.75))
-		s.Text(cx, cy, g.Face+fmt.Sprint(f.Number))
-		if torque {
-			s.Text(cx+colW*0.34, cy, quantity.Text(quantity.Significant(f.TorqueNm, 4)))
-		}
-		s.font("text", math.Min(8.5, rowH*1.75))
-		s.Text(cx+colW*0.7, cy, leftAt(f, checked))
-	}
+	s.Text(x+27, y, "left")
+	s.Line(x, y+1.2, x+w-2, y+1.2)
+}
+
+func (s *sheet) value(v value, x, y float64) {
+	s.font("mono", 8.2)
+	s.Text(x, y, v.number)
+	s.Text(x+13, y, v.torque)
+	s.font("text", 8.5)
+	s.Text(x+27, y, v.left)
 }
 
 // leftAt says how a fastener was left.

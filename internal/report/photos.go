@@ -7,6 +7,8 @@ import (
 	"strings"
 
 	"codeberg.org/go-pdf/fpdf"
+
+	"dynacor/core/run"
 )
 
 // photos draws the pictures taken with the answers, two beside each other, each with its check, words, person and time.
@@ -17,40 +19,51 @@ func (s *sheet) photos() {
 	for _, c := range s.v.Record.Plan.Checks {
 		titles[c.Code] = c.Title
 	}
-	n := 0
+	var list []run.Event
 	for _, e := range s.v.Record.Events {
-		ev := e.Event
-		if ev.Photo == "" {
-			continue
+		if e.Event.Photo != "" {
+			list = append(list, e.Event)
 		}
-		if n == 0 {
-			s.rule("Photos")
+	}
+	if len(list) > 0 {
+		s.rule("Photos")
+	}
+	for len(list) > 0 {
+		pair := list[:min(2, len(list))]
+		list = list[len(pair):]
+		captions, under := make([][][2]string, len(pair)), 0
+		for i, ev := range pair {
+			captions[i] = append(s.captionLines("bold", titles[ev.Check]+": "+ev.Answer, w), s.captionLines("text", strings.Join([]string{ev.Note, ev.Person.Name, ev.At.Format("2 Jan 15:04")}, ", "), w)...)
+			under = max(under, len(captions[i]))
 		}
-		if n%2 == 0 {
-			s.room(most + 14)
-		}
-		x := left + float64(n%2)*(w+gap)
-		s.SetLineWidth(0.25)
-		s.Rect(x, s.y, w, most, "D")
-		if why := s.photo(ev.Photo, x, s.y, w, most); why != "" {
-			s.font("text", 9)
-			s.Text(x+3, s.y+most/2, why)
-		}
-		s.font("bold", 8.5)
-		s.Text(x, s.y+most+4, titles[ev.Check]+": "+ev.Answer)
-		s.font("text", 8.5)
-		for i, l := range s.SplitText(plainSpaces(strings.Join([]string{ev.Note, ev.Person.Name, ev.At.Format("2 Jan 15:04")}, ", ")), w) {
-			if i < 2 {
-				s.Text(x, s.y+most+7.8+float64(i)*3.6, l)
+		h := most + 6 + float64(under)*captionLead
+		s.room(h)
+		for i, ev := range pair {
+			x := left + float64(i)*(w+gap)
+			s.SetLineWidth(0.25)
+			s.Rect(x, s.y, w, most, "D")
+			if why := s.photo(ev.Photo, x, s.y, w, most); why != "" {
+				s.font("text", 9)
+				s.Text(x+3, s.y+most/2, why)
+			}
+			for j, l := range captions[i] {
+				s.font(l[0], 8.5)
+				s.Text(x, s.y+most+4+float64(j)*captionLead, l[1])
 			}
 		}
-		if n++; n%2 == 0 {
-			s.y += most + 14
-		}
+		s.y += h
 	}
-	if n%2 == 1 {
-		s.y += most + 14
+}
+
+const captionLead = 3.6
+
+// captionLines breaks what stands under a photo over lines, each with its font.
+func (s *sheet) captionLines(font, text string, w float64) (out [][2]string) {
+	s.font(font, 8.5)
+	for _, l := range s.split(text, w) {
+		out = append(out, [2]string{font, l})
 	}
+	return out
 }
 
 // photo fits one picture into a frame and says why when it cannot.

@@ -1,0 +1,107 @@
+package report
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"dynacor/core/quantity"
+	"dynacor/internal/app"
+)
+
+func (s *sheet) facts() {
+	p := s.v.Record.Plan
+	sp := p.Specification
+	found := func(code string) string {
+		for _, c := range s.v.Record.State.Checks {
+			if c.Code == code && c.Text != "" {
+				return c.Text
+			}
+		}
+		return "not written down"
+	}
+	wr := []string{}
+	for _, ps := range s.v.Record.State.Passes {
+		for _, t := range ps.Wrenches {
+			if !slices.Contains(wr, t) {
+				wr = append(wr, t)
+			}
+		}
+	}
+	gasket, preload, family := "none in this joint", "not by torque", p.FamilyName
+	if sp.Gasket != "" || p.Family == "gasketed_flange" {
+		gasket = orDash(sp.Gasket)
+	}
+	if p.PreloadKN > 0 {
+		preload = fmt.Sprintf("%s kN each, %s to %s", sig(p.PreloadKN), sig(p.PreloadMinKN), sig(p.PreloadMaxKN))
+	}
+	aim := s.v.Row.Target
+	if len(p.Others) > 0 {
+		aim, preload = "by group, below", "by group, in the workings"
+	}
+	if family == "" {
+		family = "gasketed flange"
+	}
+	if len(p.VariantWords) > 0 {
+		family += ", " + strings.Join(p.VariantWords, ", ")
+	}
+	cells := [][2]string{{"Joint", p.Joint.Name}, {"Make", makeOf(s.v)}, {"Gasket", gasket}, {"Lubricant found", found("lubricant")},
+		{"Document", sp.Source()}, {"Aim at the nut", aim}, {"Preload", preload}, {"Tools", strings.Join(wr, ", ")},
+		{"Service", orDash(p.Joint.Service)}, {"Equipment", orDash(p.Joint.Equipment)}, {"Procedure", fmt.Sprintf("%s, version %d", family, p.ProcedureVersion)}, {"House rules", fmt.Sprintf("version %d", p.HouseRulesVersion)}}
+	const cols = 4
+	for len(cells) > 0 {
+		s.factRow(cells[:min(cols, len(cells))], width/cols)
+		cells = cells[min(cols, len(cells)):]
+	}
+	s.y += 3
+}
+
+// factRow draws cells of a heading and a value beside each other, as high as the longest value asks for.
+func (s *sheet) factRow(cells [][2]string, w float64) {
+	lines, sizes, most := make([][]string, len(cells)), make([]float64, len(cells)), 12.0
+	for i, c := range cells {
+		lines[i], sizes[i] = s.fit("bold", 9.5, 7.6, w-3, c[1])
+		most = max(most, 6+float64(len(lines[i]))*sizes[i]*0.42)
+	}
+	s.room(most)
+	s.SetLineWidth(0.3)
+	s.Rect(left, s.y, width, most, "D")
+	for i, c := range cells {
+		x := left + float64(i)*w
+		if i > 0 {
+			s.SetDrawColor(150, 150, 150)
+			s.Line(x, s.y, x, s.y+most)
+			s.SetDrawColor(0, 0, 0)
+		}
+		s.font("text", 8)
+		s.SetTextColor(70, 70, 70)
+		s.Text(x+2, s.y+3.9, c[0])
+		s.SetTextColor(0, 0, 0)
+		s.font("bold", sizes[i])
+		for j, l := range lines[i] {
+			s.Text(x+2, s.y+4.8+float64(j+1)*sizes[i]*0.36, l)
+		}
+	}
+	s.y += most
+}
+
+func sig(v float64) string { return quantity.Text(quantity.Significant(v, 3)) }
+
+func makeOf(v app.RecordView) string {
+	p := v.Record.Plan
+	list := []string{}
+	if p.Specification.FlangeSize != "" {
+		list = append(list, p.Specification.FlangeSize)
+	}
+	for _, g := range p.AllGroups() {
+		list = append(list, groupMake(p.Specification, g))
+	}
+	return strings.Join(list, ", ")
+}
+
+func orDash(s string) string {
+	if s == "" {
+		return "not written down"
+	}
+	return s
+}
