@@ -104,6 +104,11 @@ func (m *maker) step(step procedure.Step, taken map[string][]int) error {
 	switch k.kind {
 	case CheckPass:
 		ps.Percent, ps.Pattern = 100, string(sequence.Clockwise)
+		limit := m.HouseRules.MovedLimitDeg
+		if m.spec.MovedLimitDeg > 0 {
+			limit = m.spec.MovedLimitDeg
+		}
+		ps.MovedLimitDeg = &limit
 		ps.Why = "Each bolt takes load from its neighbours when it is tightened; going round at full torque until no nut turns puts it back."
 		if step.Why != "" {
 			ps.Why = step.Why

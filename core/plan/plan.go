@@ -109,6 +109,8 @@ type Pass struct {
 	LowMM    float64  `json:"lowMm,omitempty"`  // of a stretch
 	HighMM   float64  `json:"highMm,omitempty"`
 	Torque   bool     `json:"torque,omitempty"` // a turn that also has a torque: whichever comes first
+
+	MovedLimitDeg *float64 `json:"movedLimitDeg,omitempty"` // of a check round: so far may a nut turn; missing in plans from before groups had their own
 }
 
 // Plan is the work laid out. Its own FastenerGroup is the first of the procedure, Others are the rest; positions run through all of them.

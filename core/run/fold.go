@@ -97,6 +97,9 @@ func (f *folder) addPass(planned, at int, name string) {
 	if len(f.p.Others) > 0 {
 		st.GroupName = g.GroupName
 	}
+	if ps.Kind == plan.CheckPass {
+		st.MovedDeg = f.movedLimit(ps)
+	}
 	f.planned = slices.Insert(f.planned, at, planned)
 	f.s.Passes = slices.Insert(f.s.Passes, at, st)
 	f.marks = slices.Insert(f.marks, at, make([]Mark, f.p.Count()))

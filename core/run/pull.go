@@ -229,8 +229,8 @@ func (f *folder) judgePull(e Event, i int, h *hand) Mark {
 	}
 	f.judgeTrace(e, i)
 	if ps.Kind == string(plan.CheckPass) && e.Moved != nil && *e.Moved {
-		limit := f.movedLimit()
-		if e.TurnedDeg > 0 && e.TurnedDeg <= limit {
+		limit := ps.MovedDeg
+		if e.TurnedDeg > 0 && quantity.AtMost(e.TurnedDeg, limit) {
 			return MarkMovedOK
 		}
 		may := "It may not turn at all"
@@ -243,7 +243,12 @@ func (f *folder) judgePull(e Event, i int, h *hand) Mark {
 	return MarkDone
 }
 
-func (f *folder) movedLimit() float64 {
+// movedLimit is how far a nut may turn in a check round, degrees: what the plan says of its group. Plans from before it stood there had the document's
+// figure for a single group, and the house rule for several.
+func (f *folder) movedLimit(ps plan.Pass) float64 {
+	if ps.MovedLimitDeg != nil {
+		return *ps.MovedLimitDeg
+	}
 	if f.p.Specification.MovedLimitDeg > 0 && len(f.p.Others) == 0 {
 		return f.p.Specification.MovedLimitDeg
 	}

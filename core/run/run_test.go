@@ -1,6 +1,7 @@
 package run_test
 
 import (
+	"slices"
 	"testing"
 	"time"
 
@@ -215,6 +216,56 @@ func TestMovementInsideItsLimitIsItsOwnState(t *testing.T) {
 	require.Equal(t, run.MarkMovedOK, st.Fasteners[0].Marks[3])
 	st = s.Judge(pulled(s, 1, func(e *run.Event) { e.Moved = &yes; e.TurnedDeg = 11 }))
 	require.Equal(t, run.MarkMoved, st.Fasteners[0].Marks[3])
+}
+
+// The limit that is shown is the one that is judged, at the limit and past it, for each group its own.
+func TestMovementIsHeldAgainstTheLimitOfItsGroup(t *testing.T) {
+	f, err := procedure.ByCode("fluid_coupling")
+	require.NoError(t, err)
+	f.Work = slices.Clone(f.Work)
+	last := &f.Work[len(f.Work)-1]
+	require.Equal(t, procedure.DoStill, last.Do)
+	last.Groups = []string{"rim", "plugs"} // a site that goes round the plugs too
+	in := sampleOf(f, nil)
+	in.HouseRules.MovedLimitDeg, in.Specification.MovedLimitDeg = 2, 5
+	for i := range in.Specification.Others {
+		in.Specification.Others[i].MovedLimitDeg = 7
+	}
+	p, err := plan.Make(in)
+	require.NoError(t, err)
+	s := coretest.NewScript(p)
+	s.Ready()
+	judged := map[string]bool{}
+	for range 2000 {
+		st := s.State()
+		if st.Pass == 0 {
+			break
+		}
+		if ps := st.Passes[st.Pass-1]; ps.Kind == string(plan.CheckPass) && st.Confirm == "" && len(st.Gates) == 0 {
+			yes := true
+			at := func(deg float64) run.Mark {
+				e := run.Event{Kind: run.Pulled, Pass: st.Pass, Fastener: st.Next.Fastener, Outcome: st.Done, Setting: st.Setting, Clear: true, Moved: &yes, TurnedDeg: deg}
+				marks := s.Judge(e).Fasteners[e.Fastener-1].Marks
+				return marks[len(marks)-1]
+			}
+			want := map[string]float64{"rim": 5, "plugs": 7}[ps.Group]
+			require.InDelta(t, want, ps.MovedDeg, 0)
+			require.Equal(t, run.MarkMovedOK, at(want))
+			require.NotEqual(t, run.MarkMovedOK, at(want+0.1))
+			judged[ps.Group] = true
+		}
+		s.Pull()
+	}
+	require.Equal(t, map[string]bool{"rim": true, "plugs": true}, judged)
+
+	for i := range p.Passes {
+		p.Passes[i].MovedLimitDeg = nil // a plan from before limits stood in it
+	}
+	for _, ps := range s.State().Passes {
+		if ps.Kind == string(plan.CheckPass) {
+			require.InDelta(t, 2, ps.MovedDeg, 0, "the house rule, as it was")
+		}
+	}
 }
 
 func TestEndlessRoundsEscalate(t *testing.T) {

@@ -138,8 +138,9 @@ type PassState struct {
 	HighNm    float64    `json:"highNm,omitempty"`
 	LowMM     float64    `json:"lowMm,omitempty"`
 	HighMM    float64    `json:"highMm,omitempty"`
-	Tries     []float64  `json:"tries,omitempty"` // N·m, of an effort, oldest first
-	Of        int        `json:"of"`              // fasteners in the pass
+	MovedDeg  float64    `json:"movedDeg,omitempty"` // so far may a nut turn in a check round; 0: not at all
+	Tries     []float64  `json:"tries,omitempty"`    // N·m, of an effort, oldest first
+	Of        int        `json:"of"`                 // fasteners in the pass
 	Done      int        `json:"done"`
 	Open      int        `json:"open"`
 	Short     int        `json:"short"`

@@ -1920,6 +1920,8 @@ export interface components {
             /** Format: double */
             highMm?: number;
             torque?: boolean;
+            /** Format: double */
+            movedLimitDeg?: number;
         };
         PassState: {
             number: number;
@@ -1951,6 +1953,8 @@ export interface components {
             lowMm?: number;
             /** Format: double */
             highMm?: number;
+            /** Format: double */
+            movedDeg?: number;
             tries?: number[];
             of: number;
             done: number;

@@ -81,7 +81,7 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
   const groupAt = (p: number) => (plan ? groupsOf(plan).find((g) => p <= (g.offset ?? 0) + g.layout.count) : undefined);
   const mark = here && s?.pass ? s.fasteners[here - 1]?.marks[s.pass - 1] : undefined;
   const checkPass = pass?.kind === 'check';
-  const movedLimit = plan?.specification.movedLimitDeg || plan?.houseRules.movedLimitDeg || 0;
+  const movedLimit = pass?.movedDeg ?? 0;
   const done = s?.done ?? 'clicked';
   const byTool = toolKinds.has(pass?.kind ?? 'stage');
   const needsClear = !!hand?.group.clear && byTool;
