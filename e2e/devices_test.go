@@ -92,8 +92,39 @@ func TestRefusedEventIsKeptAside(t *testing.T) {
 	p.MustReload()
 	p.find("any", "1 not taken, look")
 	p.find("any", "Another event is kept under the same identifier")
-	p.press("button", "drop it|I have read it")
+	p.press("button", "^Send again$")
+	p.find("any", "Another event is kept under the same identifier")
+	p.press("button", "^Put aside$")
 	p.find("any", "all kept")
+	p.MustReload()
+	p.press("summary", "One entry is put aside on this device")
+	p.find("any", "pull, position")
+	p.press("button", "^Throw away$")
+	p.gone("summary", "put aside on this device")
+}
+
+// buzzes are those since they were listened for.
+func (p *page) buzzes() string { return p.MustEval(`() => '[' + window.buzzes.join() + ']'`).String() }
+
+// What a device cannot write down is not told as kept: no sound or buzz of it, the question stays, and why is said.
+func TestDeviceWithoutRoomSaysSo(t *testing.T) {
+	s := newSite(t, true)
+	p := tightening(t, s)
+	p.MustEval(`() => {
+		window.buzzes = [];
+		navigator.vibrate = (x) => { window.buzzes.push(JSON.stringify(x)); return true; };
+		window.realAdd = IDBObjectStore.prototype.add;
+		IDBObjectStore.prototype.add = () => { throw new DOMException('full', 'QuotaExceededError'); };
+	}`)
+	p.press("button", "2 clicked")
+	p.find("any", "Not kept: this device has no room left")
+	require.Equal(t, "[[60,60,60]]", p.buzzes())
+	p.find("button", "2 clicked")
+	p.MustEval(`() => { IDBObjectStore.prototype.add = window.realAdd; window.buzzes = []; }`)
+	p.press("button", "2 clicked")
+	p.find("button", "10 clicked")
+	p.gone("any", "Not kept: this device has no room left")
+	require.Equal(t, "[20]", p.buzzes())
 }
 
 // A passphrase signs in where somebody has one instead of a PIN; where one is signed in is listed and ended.

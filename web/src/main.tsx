@@ -6,7 +6,7 @@ import { RouterProvider } from '@tanstack/react-router';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { NoSignal, Refused } from './api/client';
-import { startSending } from './api/outbox';
+import { startSending } from './api/device';
 import { SessionProvider } from './api/session';
 import { useLook } from './app/looks';
 import { router } from './app/router';

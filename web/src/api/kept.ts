@@ -1,4 +1,4 @@
-import Dexie, { type EntityTable } from 'dexie';
+import Dexie, { type DexieOptions, type EntityTable } from 'dexie';
 import type { RunEvent, RunView } from './client';
 
 /** An event recorded on this device that the server has not acknowledged yet. */
@@ -9,7 +9,12 @@ export interface Waiting {
   event: RunEvent;
   text?: string; // of the event, exactly as it is signed and sent; missing: recorded by an older program
   proof?: string | undefined; // this device's signature over it
-  refused?: string;
+  refused?: string | undefined;
+}
+
+/** An event that the server refused and that is sent no more. */
+export interface Aside extends Omit<Waiting, 'n'> {
+  asideAt: string;
 }
 
 interface KeptRun {
@@ -25,12 +30,22 @@ interface WaitingPhoto {
   refused?: string; // why the server would not take it
 }
 
-/** The device's own memory: what was recorded is here before anything is sent, and survives closing the browser. */
-export const db = new Dexie('dynacor') as Dexie & {
+export type Kept = Dexie & {
   waiting: EntityTable<Waiting, 'n'>;
   runs: EntityTable<KeptRun, 'id'>;
   photos: EntityTable<WaitingPhoto, 'id'>;
   keys: EntityTable<{ id: string; pair: CryptoKeyPair }, 'id'>;
+  aside: EntityTable<Aside, 'id'>;
 };
-db.version(1).stores({ waiting: '++n, id, run', runs: 'id, tag', photos: 'id, run' });
-db.version(2).stores({ keys: 'id' });
+
+/** Opens a device's own memory. */
+export function openKept(name: string, options?: DexieOptions): Kept {
+  const db = new Dexie(name, options) as Kept;
+  db.version(1).stores({ waiting: '++n, id, run', runs: 'id, tag', photos: 'id, run' });
+  db.version(2).stores({ keys: 'id' });
+  db.version(3).stores({ aside: 'id, run' });
+  return db;
+}
+
+/** This device's own memory: what was recorded is here before anything is sent, and survives closing the browser. */
+export const db = openKept('dynacor');

@@ -1,8 +1,8 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { createContext, type ReactNode, useContext, useMemo } from 'react';
 import { api, must, NoSignal, type Person, type Session } from './client';
+import { outbox } from './device';
 import { proveDevice } from './deviceKey';
-import { flush } from './outbox';
 
 interface SessionValue {
   person: Person | undefined;
@@ -44,12 +44,12 @@ export function SessionProvider({ children }: { children: ReactNode }) {
       session: q.data,
       loading: q.isPending,
       async signIn(personId, pin) {
-        await flush(); // what the one before recorded goes first, under their name
+        await outbox.wake(); // what the one before recorded goes first, under their name
         put(await must(api.POST('/session', { body: { personId, pin, ...(await proveDevice(personId)) } })));
-        void flush(); // what waited for somebody to be signed in
+        void outbox.wake(); // what waited for somebody to be signed in
       },
       async signOut() {
-        await flush();
+        await outbox.wake();
         put(await must(api.DELETE('/session')));
       },
     };

@@ -1,7 +1,7 @@
 import { useHotkeys } from '@mantine/hooks';
 import { Link, Outlet, useNavigate, useRouterState } from '@tanstack/react-router';
 import { type ReactNode, Suspense, useEffect, useRef, useState } from 'react';
-import { useSync } from '../api/outbox';
+import { useSync } from '../api/device';
 import { useSession } from '../api/session';
 import { Patterns } from '../rosette/Patterns';
 import { Find, openFind } from './find';
@@ -52,7 +52,9 @@ export function SyncChip() {
           ? `${s.waiting} kept here, no signal since ${at}`
           : `no signal since ${at}`
         : s.waiting > 0
-          ? `${s.waiting} waiting to send`
+          ? s.wants
+            ? `${s.waiting} waiting. ${s.wants}`
+            : `${s.waiting} waiting to send`
           : s.clockOff
             ? `clock ${spanText(Math.abs(s.clockOff))} ${s.clockOff > 0 ? 'fast' : 'slow'}: set it right`
             : 'all kept';

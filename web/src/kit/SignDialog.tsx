@@ -2,7 +2,7 @@ import { Modal, Textarea } from '@mantine/core';
 import { useState } from 'react';
 import { v7 as uuidv7 } from 'uuid';
 import { api, must, type Person, Refused, type RunView } from '../api/client';
-import { flush, runStore } from '../api/outbox';
+import { outbox, runStore } from '../api/device';
 import { NameAndPIN } from '../app/signin';
 import { answerGiven } from './question';
 
@@ -41,7 +41,7 @@ export function SignDialog({ runId, request, onClose }: { runId: string; request
         verb="Sign"
         {...(only ? { only } : {})}
         act={async (p, pin) => {
-          await flush(); // what is signed must be there first
+          await outbox.wake(); // what is signed must be there first
           // The same signature tried again, because its answer was lost, keeps its identifier; another one gets its own.
           const head = await runStore(runId).head();
           const words = [p.id, head, rest.purpose, rest.check, rest.ref, rest.pass, reason].join('\n');

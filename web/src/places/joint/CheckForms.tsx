@@ -1,9 +1,11 @@
 import { Select, TextInput } from '@mantine/core';
 import { useEffect, useRef, useState } from 'react';
 import type { CheckState, DeviceResult, Plan, ProcedureCheck, Reading, RunEvent } from '../../api/client';
+import { keepPhoto } from '../../api/device';
 import { useLive } from '../../api/live';
-import { keepPhoto, type LocalRun } from '../../api/outbox';
+import { type KeptPhoto, NotKept } from '../../api/outbox';
 import { fitted } from '../../api/photo';
+import type { LocalRun } from '../../api/runStore';
 import { num, unitText } from '../../kit/numbers';
 import { useHold } from '../../kit/question';
 import { groupOf } from '../../rosette/GroupRosette';
@@ -118,14 +120,15 @@ function ConditionForm({ check, run, onAnswer }: { check: ProcedureCheck; run: L
       setWrong('A photo and a few words are needed, so that the next person sees what you saw.');
       return;
     }
-    let small: Blob;
+    let kept: Partial<KeptPhoto> = {};
     try {
-      small = await fitted(photo);
-    } catch {
-      setWrong('That file is not a picture. Take a photo, or choose a JPEG or PNG.');
+      const small = await fitted(photo);
+      if (run.view) kept = await keepPhoto(run.view.id, small);
+    } catch (e) {
+      setWrong(e instanceof NotKept ? e.message : 'That file is not a picture. Take a photo, or choose a JPEG or PNG.');
       return;
     }
-    onAnswer({ answer: kind, note: note.trim(), ...(run.view ? await keepPhoto(run.view.id, small) : {}) });
+    onAnswer({ answer: kind, note: note.trim(), ...kept });
   }
   return (
     <>

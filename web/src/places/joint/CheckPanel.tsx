@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { CheckState, ProcedureCheck, RunEvent } from '../../api/client';
-import type { LocalRun, RunStore } from '../../api/outbox';
+import type { LocalRun, RunStore } from '../../api/runStore';
 import { useSession } from '../../api/session';
 import { when } from '../../kit/numbers';
 import { answerGiven, HoldContext, useQuestion } from '../../kit/question';

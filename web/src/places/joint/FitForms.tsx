@@ -1,8 +1,10 @@
 import { Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { CheckState, ProcedureCheck, RunEvent } from '../../api/client';
-import { type KeptPhoto, keepPhoto, type LocalRun } from '../../api/outbox';
+import { keepPhoto } from '../../api/device';
+import { type KeptPhoto, NotKept } from '../../api/outbox';
 import { fitted } from '../../api/photo';
+import type { LocalRun } from '../../api/runStore';
 import { num, unitText } from '../../kit/numbers';
 import { useHold } from '../../kit/question';
 import { polar, sector } from '../../rosette/geometry';
@@ -17,8 +19,8 @@ export function PhotoAnswer({ run, verb, onPhoto }: { run: LocalRun; verb: strin
     if (!file || !run.view) return;
     try {
       onPhoto(await keepPhoto(run.view.id, await fitted(file)));
-    } catch {
-      setWrong('That file is not a picture. Take a photo, or choose a JPEG or PNG.');
+    } catch (e) {
+      setWrong(e instanceof NotKept ? e.message : 'That file is not a picture. Take a photo, or choose a JPEG or PNG.');
     }
   }
   return (

@@ -1,7 +1,8 @@
 import { Link } from '@tanstack/react-router';
 import { useState } from 'react';
 import { api, type CheckState, must } from '../../api/client';
-import { flush, type LocalRun, type RunStore } from '../../api/outbox';
+import { outbox } from '../../api/device';
+import type { LocalRun, RunStore } from '../../api/runStore';
 import { when } from '../../kit/numbers';
 import { SignDialog, type SignRequest } from '../../kit/SignDialog';
 import { CheckPanel } from './CheckPanel';
@@ -30,7 +31,7 @@ export function HandOver({ run, onChanged }: { run: LocalRun & { store: RunStore
     setBusy(true);
     setWrong('');
     try {
-      await flush();
+      await outbox.wake();
       await must(api.POST('/runs/{id}/seal', { params: { path: { id: view?.id ?? '' } } }));
       await store?.refresh();
       onChanged();

@@ -3,7 +3,8 @@ import { useQueryClient } from '@tanstack/react-query';
 import { getRouteApi } from '@tanstack/react-router';
 import { useEffect, useState } from 'react';
 import { jointChanged, type RunState, useJoint } from '../../api/client';
-import { keptRun, useRefusedPhotos } from '../../api/outbox';
+import { keptRun, useRefusedPhotos } from '../../api/device';
+import { eventWords } from '../../kit/eventWords';
 import { when } from '../../kit/numbers';
 import { StopLine, type StopOnLine } from '../../kit/StopLine';
 import { TagPlate } from '../../rosette/Glyph';
@@ -99,14 +100,35 @@ export function JointPlace() {
       {!run.view && joint.data?.saved?.stale && (
         <p className="line-note">{joint.data.saved.stale} It will be made anew when the work begins.</p>
       )}
+      {run.notKept && (
+        <p className="line-note" role="alert">
+          {run.notKept}
+        </p>
+      )}
       {refused.map((w) => (
         <p key={w.id} className="line-note" role="alert">
-          Not taken ({w.event.kind}, {when(w.event.at)}): {w.refused}{' '}
-          <button type="button" className="btn plain sm" onClick={() => void run.store?.discard(w.id)}>
-            I have read it, drop it
+          Not taken ({eventWords(w.event)}, {when(w.event.at)}): {w.refused}{' '}
+          <button type="button" className="btn plain sm" onClick={() => void run.store?.retry(w)}>
+            Send again
+          </button>
+          <button type="button" className="btn plain sm" onClick={() => void run.store?.putAside(w)}>
+            Put aside
           </button>
         </p>
       ))}
+      {run.aside.length > 0 && (
+        <details className="line-note">
+          <summary>{run.aside.length === 1 ? 'One entry is' : `${run.aside.length} entries are`} put aside on this device</summary>
+          {run.aside.map((w) => (
+            <p key={w.id}>
+              {eventWords(w.event)}, {w.event.person.name}, {when(w.event.at)}: {w.refused}{' '}
+              <button type="button" className="btn plain sm" onClick={() => void run.store?.discard(w.id)}>
+                Throw away
+              </button>
+            </p>
+          ))}
+        </details>
+      )}
       {pictures.photos.map((p) => (
         <p key={p.id} className="line-note" role="alert">
           A picture was not taken: {p.refused}{' '}

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { CheckState, Deviation } from '../../api/client';
-import type { LocalRun, RunStore } from '../../api/outbox';
+import type { LocalRun, RunStore } from '../../api/runStore';
 import { when } from '../../kit/numbers';
 import { SignDialog, type SignRequest } from '../../kit/SignDialog';
 import { GroupRosette, GroupStrip, groupOf, groupsOf } from '../../rosette/GroupRosette';

@@ -1,7 +1,7 @@
 import { getRouteApi } from '@tanstack/react-router';
 import { useState } from 'react';
 import type { CheckState, Plan, ProcedureCheck, RunState } from '../../api/client';
-import type { LocalRun, RunStore } from '../../api/outbox';
+import type { LocalRun, RunStore } from '../../api/runStore';
 import { LimitRuler } from '../../kit/LimitRuler';
 import { when } from '../../kit/numbers';
 import { SignDialog, type SignRequest } from '../../kit/SignDialog';

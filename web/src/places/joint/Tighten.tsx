@@ -1,7 +1,7 @@
 import { useDisclosure, useElementSize, useHotkeys, useMediaQuery } from '@mantine/hooks';
 import { useCallback, useEffect, useState } from 'react';
 import type { CheckState, DeviceResult, PassState, RunEvent } from '../../api/client';
-import type { LocalRun, RunStore } from '../../api/outbox';
+import type { LocalRun, RunStore } from '../../api/runStore';
 import { useSession } from '../../api/session';
 import { usePrefs } from '../../app/prefs';
 import { bothTorques, clock, num, unitText } from '../../kit/numbers';
@@ -110,15 +110,20 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
       }
       const good = !!event.outcome && !['short', 'over', 'clicked_still', 'replaced'].includes(event.outcome);
       const bad = event.kind === 'pulled' && (!good || event.moved || judged?.findings.some((f) => f.severity === 'caution'));
+      const kept = store.add(person, event);
+      hold(kept);
+      try {
+        await kept;
+      } catch {
+        feedback('bad', prefs); // why stands above the stops; what was asked is asked still
+        return;
+      }
       feedback(bad || stops.length ? 'bad' : 'kept', prefs);
       if (bad) setShake((n) => n + 1);
       setAsk(undefined);
       setOverride(undefined);
       setLook(undefined);
       setClear(undefined);
-      const kept = store.add(person, event);
-      hold(kept);
-      await kept;
     },
     [store, person, prefs, hold],
   );

@@ -1,7 +1,7 @@
 import { Checkbox, Drawer, SegmentedControl, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { Plan, RunEvent, RunState } from '../../api/client';
-import type { LocalRun } from '../../api/outbox';
+import type { LocalRun } from '../../api/runStore';
 import { usePrefs } from '../../app/prefs';
 import { num, unitText } from '../../kit/numbers';
 import { ReasonDialog } from '../../kit/ReasonDialog';

@@ -1,7 +1,7 @@
 import { Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { Offer, Plan, SetUp, Tool } from '../../api/client';
-import type { LocalRun } from '../../api/outbox';
+import type { LocalRun } from '../../api/runStore';
 import { Findings } from '../../kit/Findings';
 import { num, unitText } from '../../kit/numbers';
 import { ToolString } from '../../kit/ToolString';

@@ -1,14 +1,13 @@
 import { useEffect, useSyncExternalStore } from 'react';
 import type { Entry } from '../../api/client';
+import { runStore } from '../../api/device';
 import { useLive } from '../../api/live';
-import { type LocalRun, type RunStore, runStore } from '../../api/outbox';
-
-const nothing: LocalRun = { view: undefined, state: undefined, waiting: [], problem: undefined };
+import { type LocalRun, noRun, type RunStore } from '../../api/runStore';
 
 /** A run on this device, kept fresh while it is looked at: another device's records appear as they are kept. */
 export function useRun(id: string | undefined): LocalRun & { store: RunStore | undefined } {
   const store = id ? runStore(id) : undefined;
-  const value = useSyncExternalStore(store?.subscribe ?? (() => () => undefined), () => store?.get() ?? nothing);
+  const value = useSyncExternalStore(store?.subscribe ?? (() => () => undefined), () => store?.get() ?? noRun);
   const told = useLive(
     id,
     [],

@@ -1,0 +1,201 @@
+import { v7 as uuidv7 } from 'uuid';
+import { fold, loadCore } from '../core/core';
+import { api, type Entry, must, type Person, Refused, type RunEvent, type RunState, type RunView } from './client';
+import { type Aside, db, type Waiting } from './kept';
+import type { Ack, Outbox } from './outbox';
+
+export interface LocalRun {
+  view: RunView | undefined;
+  state: RunState | undefined;
+  waiting: Waiting[];
+  problem: string | undefined; // why it could not be opened
+  notKept: string | undefined; // what was recorded last is nowhere: why
+  aside: Aside[]; // refused by the server, and put aside
+}
+
+export const noRun: LocalRun = { view: undefined, state: undefined, waiting: [], problem: undefined, notKept: undefined, aside: [] };
+
+/** A run as this device knows it: the server's chain, and what is still waiting here. */
+export class RunStore {
+  private value: LocalRun = noRun;
+  private readonly listeners = new Set<() => void>();
+
+  constructor(
+    readonly id: string,
+    private readonly outbox: Outbox,
+  ) {}
+
+  subscribe = (l: () => void) => {
+    this.listeners.add(l);
+    return () => this.listeners.delete(l);
+  };
+  get = () => this.value;
+
+  private set(change: Partial<LocalRun>) {
+    this.value = { ...this.value, ...change };
+    this.fold();
+    for (const l of this.listeners) l();
+  }
+
+  /** The events that count here: acknowledged ones, then those waiting. */
+  events(): RunEvent[] {
+    const acknowledged = this.value.view?.entries.map((e) => e.event) ?? [];
+    const known = new Set(acknowledged.map((e) => e.id));
+    return [...acknowledged, ...this.value.waiting.filter((w) => !w.refused && !known.has(w.id)).map((w) => w.event)];
+  }
+
+  private fold() {
+    const { view } = this.value;
+    if (!view) return;
+    const state = view.record ? view.state : (fold(this.id, view.plan, this.events(), Date.now()) ?? view.state);
+    this.value = { ...this.value, state };
+  }
+
+  /** What the state would be with one more event, without recording it: how a pull is judged before it is kept. */
+  judge(event: RunEvent): RunState | undefined {
+    const { view } = this.value;
+    if (!view) return undefined;
+    return fold(this.id, view.plan, [...this.events(), event], Date.now());
+  }
+
+  async open() {
+    void loadCore().then(
+      () => this.set({}),
+      () => undefined,
+    );
+    const kept = await db.runs.get(this.id);
+    if (kept && !this.value.view) this.set({ view: kept.view, ...(await this.here()) });
+    else this.set(await this.here());
+    await this.refresh();
+  }
+
+  /** What of the run is on this device alone. */
+  private async here(): Promise<Pick<LocalRun, 'waiting' | 'aside'>> {
+    const [waiting, aside] = await Promise.all([
+      db.waiting.where('run').equals(this.id).sortBy('n'),
+      db.aside.where('run').equals(this.id).sortBy('asideAt'),
+    ]);
+    return { waiting, aside };
+  }
+
+  /** Looks whether another page of this device has sent what waits here. */
+  async lookAgain() {
+    const before = this.value.waiting.length;
+    const here = await this.here();
+    if (here.waiting.length === before) return;
+    this.set(here);
+    await this.refresh();
+  }
+
+  /** Asks the server; without an answer what is kept here stays. */
+  async refresh() {
+    try {
+      const view = await must(api.GET('/runs/{id}', { params: { path: { id: this.id } } }));
+      this.outbox.signal(true);
+      await this.put(view);
+    } catch (e) {
+      if (e instanceof Refused) this.set({ problem: this.value.view ? undefined : e.message });
+      else {
+        this.outbox.signal(false);
+        if (!this.value.view) this.set({ problem: (e as Error).message });
+      }
+    }
+  }
+
+  async put(view: RunView) {
+    // A chain only grows: a shorter one was read before what has been acknowledged since.
+    if (view.entries.length < (this.value.view?.entries.length ?? 0)) return;
+    await db.runs.put({ id: this.id, tag: view.joint.tag, view });
+    this.set({ view, ...(await this.here()), problem: undefined });
+  }
+
+  /** Keeps an event: on the device first, then it is sent. It counts as soon as the device has it; throws NotKept when it has not. */
+  async add(person: Person, event: Partial<RunEvent> & Pick<RunEvent, 'kind'>): Promise<RunEvent> {
+    const full = this.complete(person, event);
+    let w: Waiting;
+    try {
+      w = await this.outbox.keep(this.id, full);
+    } catch (e) {
+      this.set({ notKept: (e as Error).message });
+      throw e;
+    }
+    await loadCore().catch(() => undefined); // without the rules the next question would be the old one; settle asks the server then
+    this.set({ waiting: [...this.value.waiting, w], notKept: undefined });
+    await this.outbox.count();
+    void this.outbox.flush();
+    return full;
+  }
+
+  /** An event with identifier, time and person. */
+  complete(person: Person, event: Partial<RunEvent> & Pick<RunEvent, 'kind'>): RunEvent {
+    return { ...event, id: uuidv7(), at: new Date().toISOString(), person } as RunEvent;
+  }
+
+  /** Takes in what the server said of events sent, in their order. */
+  async settle(sent: Waiting[], acks: Ack[]) {
+    const { view } = this.value;
+    const entries: Entry[] = [];
+    for (const [i, w] of sent.entries()) {
+      const a = acks[i];
+      if (!a || !w.n) continue;
+      if (a.refused) {
+        await db.waiting.update(w.n, { refused: a.refused });
+      } else {
+        entries.push({ seq: a.seq, receivedAt: new Date().toISOString(), prevHash: '', hash: '', event: w.event });
+        await db.waiting.delete(w.n);
+      }
+    }
+    const known = new Set(view?.entries.map((e) => e.event.id));
+    const last = view?.entries.length ?? 0;
+    const fresh = entries.filter((e) => !known.has(e.event.id));
+    const next = view && { ...view, entries: [...view.entries, ...fresh] };
+    if (next) await db.runs.put({ id: this.id, tag: next.joint.tag, view: next });
+    const here = await this.here();
+    this.set(next ? { view: next, ...here } : here);
+    // Another device may have added events between: the server's order is the one that counts.
+    if (!globalThis.dynacorCore || fresh.some((e, i) => e.seq !== last + i + 1)) await this.refresh();
+  }
+
+  /** Takes in what was added elsewhere: the entries that came with the note, or those behind the ones known here. seq 0: look at everything again. */
+  async hear(note: { seq: number; entries?: Entry[] }): Promise<void> {
+    const { view } = this.value;
+    if (!view || note.seq === 0 || !globalThis.dynacorCore) return this.refresh();
+    const have = view.entries.length;
+    if (note.seq <= have) return;
+    let fresh = note.entries ?? [];
+    if (fresh[0]?.seq !== have + 1) {
+      try {
+        fresh = await must(api.GET('/runs/{id}/events', { params: { path: { id: this.id }, query: { after: have } } }));
+      } catch {
+        return this.refresh();
+      }
+    }
+    const now = this.value.view; // what was sent from here meanwhile may have been acknowledged
+    if (!now || now.entries.length !== have) return this.hear({ seq: note.seq });
+    await this.put({ ...now, entries: [...now.entries, ...fresh] });
+  }
+
+  /** The hash of the last entry, to which a signature is bound; asked for when it is not known here. */
+  async head(): Promise<string> {
+    if (!this.value.view?.entries.at(-1)?.hash) await this.refresh();
+    return this.value.view?.entries.at(-1)?.hash ?? '';
+  }
+
+  /** Sends a refused event again. */
+  async retry(w: Waiting) {
+    if (w.n) await this.outbox.retry(w.n);
+    this.set(await this.here());
+  }
+
+  /** Puts a refused event aside: it stays on this device, to be looked at. */
+  async putAside(w: Waiting) {
+    if (w.n) await this.outbox.putAside(w.n);
+    this.set(await this.here());
+  }
+
+  /** Throws away an event that was put aside, after a person has looked at it. */
+  async discard(id: string) {
+    await db.aside.delete(id);
+    this.set(await this.here());
+  }
+}
