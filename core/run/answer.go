@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strconv"
 	"strings"
 
 	"dynacor/core/layout"
@@ -160,6 +161,7 @@ func (f *folder) measure(i int, c procedure.Check, e Event) {
 	cs.History = append(cs.History, j.Result)
 	lo, hi := slices.Min(values), slices.Max(values)
 	unit := unitWord(c.Unit)
+	mm := func(v float64) string { return fixed(v, places(e.Values)) }
 	text := measured(c, j.Result)
 	switch c.Criterion {
 	case measure.Spread, measure.Offset, measure.Maximum:
@@ -233,7 +235,25 @@ func unitWord(u string) string {
 	return u
 }
 
-func mm(v float64) string { return fmt.Sprintf("%.2f", v) }
+func mm(v float64) string { return fixed(v, 2) }
+
+// fixed writes a figure with so many decimals; one that is nothing has no sign.
+func fixed(v float64, places int) string {
+	if s := strconv.FormatFloat(v, 'f', places, 64); strings.Trim(s, "-0.") != "" {
+		return s
+	}
+	return strconv.FormatFloat(0, 'f', places, 64)
+}
+
+// places are the decimals that readings in a unit of length are written with: two, or as many as were typed.
+func places(values []Reading) int {
+	most := 2
+	for _, v := range values {
+		_, frac, _ := strings.Cut(quantity.Text(v.Value), ".")
+		most = max(most, len(frac))
+	}
+	return min(most, 4)
+}
 
 func (f *folder) refused(i int, e Event, err error) {
 	f.find(working.Stop, "reading", err.Error(), "", "Measure again.")

@@ -3,7 +3,9 @@
 package run
 
 import (
+	"strings"
 	"time"
+	"unicode"
 
 	"dynacor/core/preload"
 	"dynacor/core/quantity"
@@ -94,8 +96,20 @@ func (p Person) May(role string) bool {
 type Reading struct {
 	Value float64       `json:"value"`
 	Unit  quantity.Unit `json:"unit"`
-	SI    float64       `json:"si"` // mm, N·m or degrees
-	Text  string        `json:"text,omitempty"`
+	SI    float64       `json:"si"`             // mm, N·m or degrees
+	Text  string        `json:"text,omitempty"` // as it was typed, or as the tool told it
+}
+
+// Words are the reading as it was typed, with its unit.
+func (r Reading) Words() string {
+	unit := r.Unit.Symbol()
+	if r.Text == "" {
+		return strings.TrimSpace(quantity.Text(r.Value) + " " + unit)
+	}
+	if t := strings.TrimSpace(r.Text); unit == "" || strings.IndexFunc(t, unicode.IsLetter) >= 0 || strings.HasSuffix(t, unit) {
+		return t
+	}
+	return strings.TrimSpace(r.Text) + " " + unit
 }
 
 // PartFound is a line of the parts list as found.

@@ -102,7 +102,7 @@ func (f *folder) test(i int, c procedure.Check, e Event) {
 	}
 	text := e.Method
 	for _, v := range e.Values {
-		text += ", " + quantity.Text(v.Value) + " " + unitWord(string(v.Unit))
+		text += ", " + v.Words()
 	}
 	if e.Minutes > 0 {
 		text += ", " + quantity.Text(e.Minutes) + " min"

@@ -87,7 +87,7 @@ func (f *folder) roundAgain(e Event, i int) {
 func outcomeText(m Mark, e Event, u quantity.Unit) string {
 	at := quantity.Text(e.Setting) + " " + u.Symbol()
 	if e.Reading != nil {
-		at = e.Reading.Text
+		at = e.Reading.Words()
 	}
 	if !e.Outcome.byTool() && m == MarkShort {
 		if e.Reading != nil {
@@ -305,7 +305,7 @@ func (f *folder) loosen(e Event) {
 		text += ", with " + e.Method
 	}
 	if e.Reading != nil { // the pressure, or torque, at which it let go
-		text += ", let go at " + quantity.Text(e.Reading.Value) + " " + e.Reading.Unit.Symbol()
+		text += ", let go at " + e.Reading.Words()
 	}
 	f.s.Passes[i].NotRight = append(f.s.Passes[i].NotRight, text)
 	if d := f.driver(f.hand(e), i); e.Method == d.Tag && !d.MayLoosen && d.Kind.Sets() == tool.ByTorque {

@@ -11,6 +11,7 @@ import (
 	"dynacor/core/fastener"
 	"dynacor/core/plan"
 	"dynacor/core/procedure"
+	"dynacor/core/quantity"
 	"dynacor/core/run"
 	"dynacor/core/working"
 )
@@ -341,6 +342,23 @@ func TestHoldTakesTwoPeopleAndBlocks(t *testing.T) {
 	require.Equal(t, procedure.Tighten, s.State().Stop)
 	s.Add(run.Event{Kind: run.CheckAnswered, Check: "isolation", Answer: "na", Reason: "no pressure here"})
 	require.Equal(t, procedure.Ready, s.State().Stop, "a hold cannot be left out")
+}
+
+// A reading is told with all the digits that were typed.
+func TestReadingsKeepTheirDigits(t *testing.T) {
+	s := ready(t)
+	s.Add(run.Event{Kind: run.CheckAnswered, Check: "gap", Values: coretest.Readings(3.125, 3.1, 3.105, 3.12)})
+	for _, c := range s.State().Checks {
+		if c.Code == "gap" {
+			require.Equal(t, "3.100 to 3.125 mm, 0.025 of 0.500 mm", c.Text)
+		}
+	}
+	for want, r := range map[string]run.Reading{
+		"90,5 N·m": {Value: 90.5, Unit: quantity.NewtonMetre, Text: "90,5"}, "66 ft·lbf": {Value: 66, Unit: quantity.FootPound, Text: "66 ft·lbf"},
+		"1 1/8 in": {Value: 1.125, Unit: "in", Text: "1 1/8"}, "12.5 mm": {Value: 12.5, Unit: quantity.Millimetre}, "7": {Value: 7, Text: "7"},
+	} {
+		require.Equal(t, want, r.Words())
+	}
 }
 
 func TestFailedCheckByLeave(t *testing.T) {

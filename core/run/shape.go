@@ -98,13 +98,17 @@ func (f *folder) effort(e Event, n string, ps PassState) Mark {
 		return MarkShort
 	}
 	window := sig(ps.LowNm) + " to " + sig(ps.HighNm) + " N·m"
-	line := fmt.Sprintf("%s: %s N·m, window %s", f.name(e.Fastener), sig(got), window)
+	read := e.Reading.Words()
+	if e.Reading.Unit != quantity.NewtonMetre {
+		read += " (" + quantity.Text(quantity.Significant(got, 4)) + " N·m)"
+	}
+	line := fmt.Sprintf("%s: %s, window %s", f.name(e.Fastener), read, window)
 	f.s.Passes[ps.Number-1].Tries = append(f.s.Passes[ps.Number-1].Tries, got)
 	switch {
 	case !quantity.AtMost(ps.LowNm, got):
-		f.find(working.Caution, "effort_low", fmt.Sprintf("It took %s N·m; the window is %s.", sig(got), window), "The packing does not bear on the stem yet: it will leak.", "Tighten "+n+" a little, then measure again.")
+		f.find(working.Caution, "effort_low", fmt.Sprintf("It took %s; the window is %s.", read, window), "The packing does not bear on the stem yet: it will leak.", "Tighten "+n+" a little, then measure again.")
 	case !quantity.AtMost(got, ps.HighNm):
-		f.find(working.Caution, "effort_high", fmt.Sprintf("It took %s N·m; the window is %s.", sig(got), window), "The packing grips the stem: it wears and may stick.", "Loosen "+n+" a little, then measure again.")
+		f.find(working.Caution, "effort_high", fmt.Sprintf("It took %s; the window is %s.", read, window), "The packing grips the stem: it wears and may stick.", "Loosen "+n+" a little, then measure again.")
 	default:
 		return MarkDone
 	}
@@ -123,13 +127,17 @@ func (f *folder) stretched(e Event, n string, ps PassState) Mark {
 		got = v
 	}
 	band := fmt.Sprintf("%.3f to %.3f mm", ps.LowMM, ps.HighMM)
+	read := e.Reading.Words()
+	if e.Reading.Unit != quantity.Millimetre {
+		read += fmt.Sprintf(" (%.3f mm)", got)
+	}
 	switch {
 	case !quantity.AtMost(ps.LowMM, got):
-		f.find(working.Caution, "short", fmt.Sprintf("%s is %.3f mm longer; asked are %s.", n, got, band), "It holds less than its neighbours.", "Tighten it further and measure again.")
+		f.find(working.Caution, "short", fmt.Sprintf("%s is %s longer; asked are %s.", n, read, band), "It holds less than its neighbours.", "Tighten it further and measure again.")
 		return MarkShort
 	case !quantity.AtMost(got, ps.HighMM):
-		f.find(working.Stop, "over", fmt.Sprintf("%s is %.3f mm longer; asked are %s.", n, got, band), "It may be past yield.", "Let it go and repeat, replace, or have it accepted by an engineer.")
-		f.deviate(e, "over", fmt.Sprintf("%s stretched %.3f mm in pass %d, asked are %s", n, got, ps.Number, band), "", "Let it go and repeat, replace, or have it accepted.", "open")
+		f.find(working.Stop, "over", fmt.Sprintf("%s is %s longer; asked are %s.", n, read, band), "It may be past yield.", "Let it go and repeat, replace, or have it accepted by an engineer.")
+		f.deviate(e, "over", fmt.Sprintf("%s stretched %s in pass %d, asked are %s", n, read, ps.Number, band), "", "Let it go and repeat, replace, or have it accepted.", "open")
 		return MarkOver
 	}
 	return MarkDone

@@ -168,6 +168,14 @@ func TestEventsAreAdmittedOneByOne(t *testing.T) {
 		e.Pass, e.Fastener, e.Outcome, e.Setting = 1, 99, run.Clicked, 90
 	})), "fastener is 99, and the joint has")
 	require.Contains(t, send(ev(func(e *run.Event) { e.Kind = run.CheckAnswered; e.Check, e.Answer = "weather", "yes" })), "check is \"weather\"")
+	reading := func(text string) run.Event {
+		return ev(func(e *run.Event) {
+			e.Kind, e.Pass, e.Fastener, e.Outcome, e.Setting = run.Pulled, 2, 1, run.Reached, 420
+			e.Reading = &run.Reading{Value: 30, Unit: "N_m", Text: text}
+		})
+	}
+	require.Contains(t, send(reading("420 N·m")), "says \"420 N·m\", the value is 30 N·m")
+	require.Empty(t, send(reading("30 N·m")))
 	require.Empty(t, send(ev(func(e *run.Event) { e.Person = faked })))
 	v, err := b.Run(ctx, d.RunID)
 	require.NoError(t, err)

@@ -269,8 +269,14 @@ func (a *App) Run(ctx context.Context, id string) (RunView, error) {
 	return v, err
 }
 
-// canonical is a reading in the canonical unit of its kind; what is counted, or in a unit of no kind, stays as read.
+// canonical is a reading in the canonical unit of its kind; what is counted, or in a unit of no kind, stays as read. Refused: a reading whose words say
+// something else than its figure, because the words are what people read.
 func canonical(v run.Reading) (float64, error) {
+	if v.Text != "" {
+		if err := quantity.Says(v.Text, v.Value, v.Unit); err != nil {
+			return 0, err
+		}
+	}
 	if v.Unit.Kind() == "" {
 		return v.Value, nil
 	}

@@ -23,9 +23,12 @@ func (s *sheet) checks() {
 				by += ", signed " + cs.SignedBy
 			}
 			text := cs.Text
-			for _, a := range cs.Attempts {
-				if !a.OK {
-					text += fmt.Sprintf("; earlier: %s (%s)", a.Text, a.At.Format("15:04"))
+			for i, a := range cs.Attempts {
+				switch last := i == len(cs.Attempts)-1; {
+				case last:
+					text += s.readAt(a.EventID)
+				case !a.OK:
+					text += fmt.Sprintf("; earlier: %s%s (%s)", a.Text, s.readAt(a.EventID), a.At.Format("15:04"))
 				}
 			}
 			if c.Limit > 0 {
@@ -35,6 +38,21 @@ func (s *sheet) checks() {
 		}
 	}
 	s.table([]float64{.21, .10, .37, .2, .12}, []string{"Check", "State", "Answer", "By", "When"}, rows)
+}
+
+// readAt gives the readings of an answer, each as it was typed.
+func (s *sheet) readAt(eventID string) string {
+	for _, e := range s.v.Record.Events {
+		if e.Event.ID != eventID || len(e.Event.Values) < 2 {
+			continue
+		}
+		var list []string
+		for _, v := range e.Event.Values {
+			list = append(list, v.Words())
+		}
+		return "; read " + strings.Join(list, ", ")
+	}
+	return ""
 }
 
 func (s *sheet) deviations() {

@@ -102,8 +102,8 @@ func (s *sheet) readings() {
 func (s *sheet) pullText(ev run.Event) string {
 	t := fmt.Sprintf("%s  pass %d  %s  %s", ev.At.Format("15:04:05"), ev.Pass, s.fastener(ev.Fastener), strings.ReplaceAll(string(ev.Outcome), "_", " "))
 	switch {
-	case ev.Reading != nil && ev.Setting == 0:
-		t += " " + ev.Reading.Text
+	case ev.Reading != nil:
+		t += " " + ev.Reading.Words()
 	case ev.Setting > 0:
 		t += " " + quantity.Text(ev.Setting)
 	case ev.TurnedDeg > 0:

@@ -17,6 +17,7 @@ import (
 
 	"dynacor/core/coretest"
 	"dynacor/core/procedure"
+	"dynacor/core/quantity"
 	"dynacor/core/run"
 	"dynacor/core/tool"
 	"dynacor/internal/app"
@@ -65,6 +66,33 @@ func TestCertificateSaysWhatWasDemandedAndDone(t *testing.T) {
 		}
 	}
 	require.Equal(t, pulls, strings.Count(text, " clicked "), "every pull is listed once")
+}
+
+// What was read stands as it was typed, in the check and in the pull.
+func TestReadingsArePrintedAsTyped(t *testing.T) {
+	v := view(t, func(s *coretest.Script) {
+		s.Add(run.Event{Kind: run.ReadConfirmed})
+		for _, c := range s.Plan.Checks {
+			e := s.Right(c)
+			if c.Code == "gap" {
+				for i, text := range []string{"3.125", "3.1", "3,105", "1/8 in"} {
+					e.Values[i].Text = text
+				}
+				e.Values[0].Value, e.Values[1].Value, e.Values[2].Value, e.Values[3] = 3.125, 3.1, 3.105, run.Reading{Value: 0.125, Unit: "in", SI: 3.175, Text: "1/8 in"}
+			}
+			s.Add(e)
+			if c.Hold {
+				s.Sign(run.SignHold, coretest.Quaye, run.Event{Check: c.Code})
+			}
+		}
+		s.Confirm()
+		s.Add(run.Event{Kind: run.Pulled, Pass: 1, Fastener: 1, Outcome: run.Reached, Setting: 90, Reading: &run.Reading{Value: 90.5, Unit: quantity.NewtonMetre, SI: 90.5, Text: "90,5"}})
+	})
+	text := words(t, certificate(t, v))
+	require.Contains(t, text, "90,5 N·m")
+	for _, want := range []string{"3.100 to 3.175 mm", "read 3.125", " 3.1 mm", "3,105", "1/8 in"} {
+		require.Contains(t, text, want)
+	}
 }
 
 func TestPhotosStandBesideTheirCheck(t *testing.T) {
