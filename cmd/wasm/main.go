@@ -12,6 +12,7 @@ import (
 	"time"
 
 	"dynacor/core/plan"
+	"dynacor/core/quantity"
 	"dynacor/core/run"
 )
 
@@ -54,6 +55,15 @@ func fold(_ js.Value, args []js.Value) any {
 	return say(answer{State: run.Fold(p, events, time.UnixMilli(int64(args[2].Float())).UTC())})
 }
 
+// typed(text, unit) reads what somebody typed into a field of that unit.
+func typed(_ js.Value, args []js.Value) any {
+	b, err := json.Marshal(quantity.TypedAs(args[0].String(), quantity.Unit(args[1].String())))
+	if err != nil {
+		return `{"wrong":"It cannot be read."}`
+	}
+	return string(b)
+}
+
 // sum(bytes) gives the SHA-256 of a Uint8Array in hex; the browser's own is missing on pages without TLS.
 func sum(_ js.Value, args []js.Value) any {
 	b := make([]byte, args[0].Length())
@@ -63,6 +73,6 @@ func sum(_ js.Value, args []js.Value) any {
 }
 
 func main() {
-	js.Global().Set("dynacorCore", js.ValueOf(map[string]any{"open": js.FuncOf(open), "fold": js.FuncOf(fold), "sha256": js.FuncOf(sum)}))
+	js.Global().Set("dynacorCore", js.ValueOf(map[string]any{"open": js.FuncOf(open), "fold": js.FuncOf(fold), "typed": js.FuncOf(typed), "sha256": js.FuncOf(sum)}))
 	select {}
 }

@@ -1,6 +1,7 @@
 package quantity
 
 import (
+	"fmt"
 	"regexp"
 	"strconv"
 	"strings"
@@ -198,7 +199,7 @@ func decimal(field, h, text string) (string, error) {
 	case commas == 1:
 		lead, rest, _ := strings.Cut(h, ",")
 		if len(rest) == 3 && lead != "" && strings.Trim(lead, "0") != "" {
-			return "", Refuse(field, "Write "+lead+rest+" or "+lead+"."+rest+".", "%q could be thousands or a decimal", text)
+			return "", &Refusal{Field: field, Why: fmt.Sprintf("%q could be thousands or a decimal", text), Remedy: "Write " + lead + rest + " or " + lead + "." + rest + ".", Choices: []string{lead + rest, lead + "." + rest}}
 		}
 		return lead + "." + rest, nil
 	}

@@ -14,6 +14,8 @@ type Refusal struct {
 	Field  string `json:"field"`            // the input's name as the caller knows it, e.g. "torque"
 	Why    string `json:"why"`              // what is wrong with it, with the value and the limit
 	Remedy string `json:"remedy,omitempty"` // what to do
+
+	Choices []string `json:"choices,omitempty"` // what may have been meant, when it is one of a few
 }
 
 // Error gives "field: why. remedy".

@@ -25,6 +25,36 @@ func ReadAs(text string, unit Unit) (Reading, error) {
 	return r, err
 }
 
+// Typed is what somebody typed into a field, read: the figure for the field, or why there is none.
+type Typed struct {
+	Value     float64  `json:"value"` // as typed
+	Unit      Unit     `json:"unit"`  // as typed, or the field's
+	Canonical float64  `json:"si"`
+	InField   float64  `json:"inField"` // in the unit of the field
+	Wrong     string   `json:"wrong,omitempty"`
+	Choices   []string `json:"choices,omitempty"` // to choose from, when it may mean one of a few
+}
+
+// TypedAs reads like ReadAs, for whoever draws the field.
+func TypedAs(text string, unit Unit) Typed {
+	r, err := ReadAs(text, unit)
+	out := Typed{Value: r.Value, Unit: r.Unit, Canonical: r.Canonical, InField: r.Value}
+	if err == nil && r.Unit != unit {
+		out.InField, err = Convert(r.Value, r.Unit, unit)
+	}
+	if refused, ok := RefusalIn(err); ok {
+		return Typed{Wrong: upper(refused.Why) + ". " + refused.Remedy, Choices: refused.Choices}
+	}
+	return out
+}
+
+func upper(s string) string {
+	if s == "" {
+		return s
+	}
+	return strings.ToUpper(s[:1]) + s[1:]
+}
+
 // Says refuses a text that says another quantity than value in unit, to the digits that the text shows.
 func Says(text string, value float64, unit Unit) error {
 	r, err := ReadAs(text, unit)

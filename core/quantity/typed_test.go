@@ -45,6 +45,19 @@ func TestReadAs(t *testing.T) {
 	}
 }
 
+func TestTypedAs(t *testing.T) {
+	got := TypedAs("66 ft-lb", NewtonMetre)
+	require.Equal(t, FootPound, got.Unit)
+	require.InDelta(t, 66, got.Value, 0)
+	require.InDelta(t, 89.484, got.InField, 1e-3)
+	require.Empty(t, got.Wrong)
+	got = TypedAs("1,250", NewtonMetre)
+	require.Equal(t, []string{"1250", "1.250"}, got.Choices)
+	require.Contains(t, got.Wrong, "thousands or a decimal")
+	got = TypedAs("", Millimetre)
+	require.Equal(t, "Is empty. Enter a number with its unit.", got.Wrong)
+}
+
 func TestTextSaysItsValue(t *testing.T) {
 	for _, c := range []struct {
 		text  string

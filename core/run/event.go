@@ -100,6 +100,14 @@ type Reading struct {
 	Text  string        `json:"text,omitempty"` // as it was typed, or as the tool told it
 }
 
+// In is the reading on the scale of u; one of another kind stays as it was read.
+func (r Reading) In(u quantity.Unit) float64 {
+	if v, err := quantity.Convert(r.Value, r.Unit, u); err == nil && r.Unit != u {
+		return v
+	}
+	return r.Value
+}
+
 // Words are the reading as it was typed, with its unit.
 func (r Reading) Words() string {
 	unit := r.Unit.Symbol()

@@ -178,8 +178,8 @@ func (f *folder) confirm(e Event) {
 			f.find(working.Stop, "second_reading", "The pressure was read once only.", "The first stroke settles gauge and hoses; the second shows the pressure that stays.", "Stroke the tool off the nut once more, read the gauge again, and enter what it shows.")
 			return
 		}
-		if math.Abs(e.Reading.Value-want) > d.Graduation+1e-9 {
-			f.find(working.Stop, "pressure_drift", fmt.Sprintf("The second reading is %s %s, set were %s.", quantity.Text(e.Reading.Value), d.Unit.Symbol(), quantity.Text(want)), "A regulator that creeps gives another torque on every nut.", "Relieve, wind up again from below, and read twice.")
+		if math.Abs(e.Reading.In(d.Unit)-want) > d.Graduation+1e-9 {
+			f.find(working.Stop, "pressure_drift", fmt.Sprintf("The second reading is %s, set were %s %s.", e.Reading.Words(), quantity.Text(want), d.Unit.Symbol()), "A regulator that creeps gives another torque on every nut.", "Relieve, wind up again from below, and read twice.")
 			return
 		}
 	}

@@ -72,16 +72,16 @@ func (f *folder) judgeReading(e Event, i int, h *hand) Mark {
 	}
 	d, n, ps := s.Driver(), f.Name(e.Fastener), f.s.Passes[i]
 	if d.Kind.Sets() == tool.ByPressure {
-		off := e.Reading.Value - f.setting(h, i)
+		off := e.Reading.In(d.Unit) - f.setting(h, i)
 		if math.Abs(off) <= d.Graduation+1e-9 {
 			return MarkNone
 		}
 		h.stopped = "The gauge moved. Relieve, set the pressure again with the tool off the nut, and read twice."
-		f.find(working.Stop, "pressure_drift", fmt.Sprintf("The gauge showed %s, set were %s %s.", quantity.Text(e.Reading.Value), quantity.Text(f.setting(h, i)), d.Unit.Symbol()), "Another pressure is another torque.", "Set it again and confirm it before the next nut.")
+		f.find(working.Stop, "pressure_drift", fmt.Sprintf("The gauge showed %s, set were %s %s.", e.Reading.Words(), quantity.Text(f.setting(h, i)), d.Unit.Symbol()), "Another pressure is another torque.", "Set it again and confirm it before the next nut.")
 		if off < 0 {
 			return MarkShort
 		}
-		f.deviate(e, "over", fmt.Sprintf("%s pulled at %s %s instead of %s in pass %d", n, quantity.Text(e.Reading.Value), d.Unit.Symbol(), quantity.Text(f.setting(h, i)), i+1), "", "Loosen and repeat, replace, or have it accepted.", "open")
+		f.deviate(e, "over", fmt.Sprintf("%s pulled at %s instead of %s %s in pass %d", n, e.Reading.Words(), quantity.Text(f.setting(h, i)), d.Unit.Symbol(), i+1), "", "Loosen and repeat, replace, or have it accepted.", "open")
 		return MarkOver
 	}
 	got := f.atNut(h, e, i)

@@ -10,6 +10,7 @@ declare global {
     | {
         open(runId: string, planJSON: string): string;
         fold(runId: string, eventsJSON: string, nowMillis: number): string;
+        typed(text: string, unit: string): string;
         sha256(bytes: Uint8Array): string;
       }
     | undefined;

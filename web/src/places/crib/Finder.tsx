@@ -1,6 +1,8 @@
 import { Checkbox, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { api, type Found, must, type Offer, Refused } from '../../api/client';
+import { loadCore } from '../../core/core';
+import { figureIn } from '../../kit/figures';
 import { num, unitText } from '../../kit/numbers';
 import { ToolString } from '../../kit/ToolString';
 
@@ -22,6 +24,7 @@ export function Finder({ onChoose }: { onChoose: (tag: string) => void }) {
   async function find() {
     setWrong(undefined);
     try {
+      await loadCore(); // it reads the figures
       setFound(
         await must(
           api.POST('/crib/find', {
@@ -30,9 +33,9 @@ export function Finder({ onChoose }: { onChoose: (tag: string) => void }) {
               low: ask.low || undefined,
               high: ask.high || undefined,
               thread: ask.thread || undefined,
-              acrossFlats: Number(ask.acrossFlats.replace(',', '.')) || undefined,
+              acrossFlats: figureIn(ask.acrossFlats, 'mm') || undefined,
               offset: ask.offset || undefined,
-              adapterDeg: ask.offset ? Number(ask.adapterDeg) || 0 : undefined,
+              adapterDeg: ask.offset ? (figureIn(ask.adapterDeg, 'deg') ?? 0) : undefined,
             },
           }),
         ),

@@ -1,6 +1,9 @@
-import { Checkbox, NumberInput, Select, Textarea, TextInput } from '@mantine/core';
+import { Checkbox, Select, Textarea, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { api, type KindView, must, Refused, type Tool, useKinds } from '../../api/client';
+import { loadCore } from '../../core/core';
+import { Figure } from '../../kit/Figure';
+import { plainFigure } from '../../kit/figures';
 
 const blank: Tool = {
   tag: '',
@@ -114,7 +117,7 @@ function numbers(k: KindView): [Num, string][] {
 const chartText = (t: Tool) => (t.chart ?? []).map((p) => `${p.pressureMPa} ${p.torqueNm}`).join('\n');
 const pointText = (t: Tool) => (t.points ?? []).map((p) => `${p.set} ${p.actual}${p.anticlockwise ? ' anticlockwise' : ''}`).join('\n');
 const pair = (line: string) => line.trim().split(/[\s;:]+/);
-const number = (s: string | undefined) => Number((s ?? '').replace(',', '.'));
+const number = (s: string | undefined) => plainFigure(s ?? '');
 const lines = (s: string) => s.split('\n').filter((l) => l.trim());
 
 /** The data of a tool: what its kind needs, no more. */
@@ -174,6 +177,7 @@ export function ToolForm({ start, fixedTag, onDone }: { start?: Tool; fixedTag?:
   const gear = t.gear ?? { nominal: 0, measured: 0, testPct: 1, armMm: 0, sameDirection: true };
   async function keep() {
     setWrong(undefined);
+    await loadCore(); // it reads the figures
     const body: Tool = { ...t, tag: t.tag.trim() };
     const scaled = k?.scale !== '';
     body.unit = scaled ? (units[k?.scale ?? '']?.some(([u]) => u === t.unit) ? t.unit : (units[k?.scale ?? '']?.[0]?.[0] ?? '')) : '';
@@ -267,37 +271,33 @@ export function ToolForm({ start, fixedTag, onDone }: { start?: Tool; fixedTag?:
           </>
         )}
         {nums.map(([f, label]) => (
-          <NumberInput key={f} label={label} value={t[f] || ''} onChange={(v) => set({ [f]: n(v) })} min={0} hideControls error={err(f)} />
+          <Figure key={f} label={label} value={t[f] || ''} onChange={(v) => set({ [f]: n(v) })} error={err(f)} />
         ))}
         {k.kind === 'multiplier' && (
           <>
-            <NumberInput
+            <Figure
               label="Gear ratio of its teeth"
               value={gear.nominal || ''}
               onChange={(v) => set({ gear: { ...gear, nominal: n(v) } })}
-              hideControls
               error={err('gear.nominal') ?? err('gear')}
             />
-            <NumberInput
+            <Figure
               label="Measured torque ratio"
               value={gear.measured || ''}
               onChange={(v) => set({ gear: { ...gear, measured: n(v) } })}
-              hideControls
-              decimalScale={4}
               error={err('gear.measured')}
             />
-            <NumberInput
+            <Figure
               label="Measured ratio is good to, ± %"
               value={gear.testPct || ''}
               onChange={(v) => set({ gear: { ...gear, testPct: n(v) } })}
-              hideControls
               error={err('gear.testPct')}
             />
-            <NumberInput
+            <Figure
+              unit="mm"
               label="Reaction arm, mm"
               value={gear.armMm || ''}
               onChange={(v) => set({ gear: { ...gear, armMm: n(v) } })}
-              hideControls
               error={err('gear.armMm')}
             />
           </>

@@ -1,10 +1,13 @@
-import { Modal, NumberInput, Select, Textarea, TextInput } from '@mantine/core';
+import { Modal, Select, Textarea, TextInput } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import { useQueryClient } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { useState } from 'react';
 import { api, type DeviceResult, must, Refused, type Tool, type ToolDetail } from '../../api/client';
 import { useLive } from '../../api/live';
+import { loadCore } from '../../core/core';
+import { Figure } from '../../kit/Figure';
+import { plainFigure } from '../../kit/figures';
 import { num, unitText, when } from '../../kit/numbers';
 import { ReasonDialog } from '../../kit/ReasonDialog';
 import { LookedAt } from './Doubts';
@@ -169,7 +172,7 @@ export function Trust({ detail, keeper, onChanged }: { detail: ToolDetail; keepe
 }
 
 interface Step {
-  set: number | string;
+  set: number | '';
   readings: string;
 }
 
@@ -196,6 +199,7 @@ function CheckForm({ w, keeper, doubted, onDone }: { w: Tool; keeper: boolean; d
   async function keep() {
     setWrong(undefined);
     localStorage.setItem('meter', meter);
+    await loadCore(); // it reads the figures
     const body = {
       purpose,
       meter,
@@ -203,11 +207,11 @@ function CheckForm({ w, keeper, doubted, onDone }: { w: Tool; keeper: boolean; d
       steps: steps
         .filter((s) => s.set !== '' || s.readings.trim())
         .map((s) => ({
-          set: Number(s.set) || 0,
+          set: s.set || 0,
           readings: s.readings
             .split(/[\s;]+/)
             .filter(Boolean)
-            .map((r) => Number(r.replace(',', '.'))),
+            .map(plainFigure),
         })),
     };
     const bad = body.steps.flatMap((s) => s.readings).some((r) => Number.isNaN(r));
@@ -262,7 +266,7 @@ function CheckForm({ w, keeper, doubted, onDone }: { w: Tool; keeper: boolean; d
       {steps.map((s, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: settings have no other name, and are edited in place
         <div className="fields" key={i} style={{ gridTemplateColumns: '130px 1fr', marginBottom: 6 }}>
-          <NumberInput label={`Set, ${unit}`} value={s.set} onChange={(v) => change(i, { set: v })} min={0} hideControls />
+          <Figure label={`Set, ${unit}`} value={s.set} onChange={(v) => change(i, { set: v })} />
           <TextInput
             label={`Readings at setting ${i + 1}, ${unit}`}
             placeholder="402 399 401"

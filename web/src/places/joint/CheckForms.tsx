@@ -6,6 +6,7 @@ import { useLive } from '../../api/live';
 import { type KeptPhoto, NotKept } from '../../api/outbox';
 import { fitted } from '../../api/photo';
 import type { LocalRun } from '../../api/runStore';
+import { readingOf, typedAs } from '../../kit/figures';
 import { num, unitText } from '../../kit/numbers';
 import { useHold } from '../../kit/question';
 import { groupOf } from '../../rosette/GroupRosette';
@@ -216,13 +217,17 @@ function MeasureForm({
   function keep() {
     const readings: Reading[] = [];
     for (let i = 0; i < n; i++) {
-      const text = (values[i] ?? '').trim().replace(',', '.').replace('−', '-');
-      const v = Number(text);
-      if (text === '' || !Number.isFinite(v)) {
+      const text = values[i] ?? '';
+      if (text.trim() === '') {
         setWrong(`${nameOf(i)} has no reading. Enter it${check.unit ? ` in ${unitText(check.unit)}` : ''}.`);
         return;
       }
-      readings.push({ value: v, unit: check.unit ?? '', si: v, text });
+      const reading = readingOf(text, check.unit ?? '');
+      if (!reading) {
+        setWrong(`${nameOf(i)}: ${typedAs(text, check.unit ?? '').wrong}`);
+        return;
+      }
+      readings.push(reading);
     }
     setWrong('');
     onAnswer({ values: readings, ...(from ? { device: from } : {}) });

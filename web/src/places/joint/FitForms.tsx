@@ -5,6 +5,7 @@ import { keepPhoto } from '../../api/device';
 import { type KeptPhoto, NotKept } from '../../api/outbox';
 import { fitted } from '../../api/photo';
 import type { LocalRun } from '../../api/runStore';
+import { figureIn, readingOf } from '../../kit/figures';
 import { num, unitText } from '../../kit/numbers';
 import { useHold } from '../../kit/question';
 import { polar, sector } from '../../rosette/geometry';
@@ -204,26 +205,21 @@ export function TestForm({ check, onAnswer }: { check: ProcedureCheck; onAnswer:
   const [reading, setReading] = useState('');
   const [minutes, setMinutes] = useState('');
   const [wrong, setWrong] = useState('');
-  const figure = (text: string) => {
-    const v = Number(text.trim().replace(',', '.'));
-    return text.trim() !== '' && Number.isFinite(v) ? v : undefined;
-  };
   function keep(answer: string) {
-    const v = figure(reading);
     if (!method.trim()) {
       setWrong('Enter the number of the procedure that was followed.');
       return;
     }
-    if (reading.trim() && v === undefined) {
-      setWrong('Enter the reading as a plain number.');
+    const read = reading.trim() ? readingOf(reading, check.unit ?? '') : undefined;
+    let took: number | undefined;
+    try {
+      figureIn(reading, check.unit ?? '');
+      took = figureIn(minutes, '');
+    } catch (e) {
+      setWrong((e as Error).message);
       return;
     }
-    onAnswer({
-      answer,
-      method: method.trim(),
-      ...(v === undefined ? {} : { values: [{ value: v, unit: check.unit ?? '', si: v, text: reading }] }),
-      ...(figure(minutes) === undefined ? {} : { minutes: figure(minutes) }),
-    });
+    onAnswer({ answer, method: method.trim(), ...(read ? { values: [read] } : {}), ...(took === undefined ? {} : { minutes: took }) });
   }
   return (
     <>

@@ -1,5 +1,7 @@
 import { type ReactNode, useState } from 'react';
 import type { RunEvent } from '../../api/client';
+import { NotAFigure } from '../../kit/Figure';
+import { typedAs } from '../../kit/figures';
 import { num } from '../../kit/numbers';
 import { hexagon } from '../../rosette/geometry';
 
@@ -11,7 +13,8 @@ interface Props {
   byTool: boolean; // a tool is set for this pass
   setting: number;
   graduation: number;
-  unit: string;
+  unit: string; // as written
+  scale: string; // its code
   onBack: () => void;
   onPull: (e: Partial<RunEvent>) => void;
   onWrongBolt: () => void;
@@ -75,9 +78,12 @@ function Mark({ kind }: { kind: Kind }): ReactNode {
 }
 
 /** Six ways a pull goes wrong, each with the shape the drawing will show; one number where it is needed. */
-export function NotRight({ name, label, byTool, setting, graduation, unit, onBack, onPull, onWrongBolt, onHold }: Props) {
+export function NotRight({ name, label, byTool, setting, graduation, unit, scale, onBack, onPull, onWrongBolt, onHold }: Props) {
   const [kind, setKind] = useState<Kind>();
-  const [value, setValue] = useState(setting);
+  const [text, setText] = useState(String(setting));
+  const typed = typedAs(text, scale);
+  const value = typed.wrong ? Number.NaN : typed.inField;
+  const setValue = (v: number) => setText(num(v, 4));
   const asks = kind === 'setting';
   const Name = name.charAt(0).toUpperCase() + name.slice(1);
   const done = () => {
@@ -89,7 +95,7 @@ export function NotRight({ name, label, byTool, setting, graduation, unit, onBac
       case 'still':
         return onPull({ outcome: 'clicked_still' });
       case 'setting':
-        return onPull({ outcome: 'clicked', setting: value });
+        return typed.wrong ? undefined : onPull({ outcome: 'clicked', setting: value });
       case 'bolt':
         return onWrongBolt();
       case 'damage':
@@ -100,7 +106,7 @@ export function NotRight({ name, label, byTool, setting, graduation, unit, onBac
     short: `Keep ${label} as short`,
     over: `Keep ${label} as over`,
     still: `Keep ${label} as not turning`,
-    setting: `Keep ${label} at ${num(value, 2)} ${unit}`,
+    setting: typed.wrong ? 'Enter what it was set to' : `Keep ${label} at ${num(value, 2)} ${unit}`,
     bolt: 'Touch the right bolt in the drawing',
     damage: 'Hold the joint, say what',
   };
@@ -141,7 +147,8 @@ export function NotRight({ name, label, byTool, setting, graduation, unit, onBac
           <div className="stations" style={{ gridTemplateColumns: '190px', margin: 0 }}>
             <label>
               What it was set to, {unit}
-              <input inputMode="decimal" value={String(value)} onChange={(e) => setValue(Number(e.target.value.replace(',', '.')) || 0)} />
+              <input inputMode="decimal" value={text} onChange={(e) => setText(e.target.value)} />
+              <NotAFigure wrong={typed.wrong} choices={typed.choices} onChoose={setText} />
             </label>
           </div>
           <button
@@ -149,7 +156,7 @@ export function NotRight({ name, label, byTool, setting, graduation, unit, onBac
             className="btn"
             style={{ width: 66, height: 66 }}
             aria-label="one mark less"
-            onClick={() => setValue((v) => Math.max(graduation, v - graduation))}
+            onClick={() => setValue(Math.max(graduation, (value || setting) - graduation))}
           >
             −
           </button>
@@ -158,7 +165,7 @@ export function NotRight({ name, label, byTool, setting, graduation, unit, onBac
             className="btn"
             style={{ width: 66, height: 66 }}
             aria-label="one mark more"
-            onClick={() => setValue((v) => v + graduation)}
+            onClick={() => setValue((value || setting) + graduation)}
           >
             +
           </button>

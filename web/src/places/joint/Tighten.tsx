@@ -210,7 +210,7 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
       const v = r.reading;
       pull({
         outcome: done === 'clicked' && !v.click ? 'short' : done,
-        reading: { value: v.value, unit: v.unit, si: 0, text: `${num(v.value)} ${unitText(v.unit)}` },
+        reading: { value: v.value, unit: v.unit, si: 0, text: `${v.value} ${unitText(v.unit)}` },
         ...(v.angleDeg ? { angleDeg: v.angleDeg } : {}),
         ...(v.trace ? { trace: v.trace } : {}),
         device: r.tag,
@@ -393,6 +393,7 @@ export function Tighten({ run, present }: { run: LocalRun & { store: RunStore | 
             setting={hand.setting}
             graduation={t?.graduation ?? 1}
             unit={unit}
+            scale={hand.unit}
             movedLimit={movedLimit}
             onAsk={setAsk}
             onOverride={(p) => {

@@ -1,5 +1,7 @@
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import type { PassState, RunEvent, RunState } from '../../api/client';
+import { NotAFigure } from '../../kit/Figure';
+import { useTyped } from '../../kit/figures';
 import { num, unitText } from '../../kit/numbers';
 import { doneWord, type Hand, isPressure } from './hand';
 
@@ -20,10 +22,16 @@ interface ActsProps {
   onMoved: () => void;
 }
 
-const parsed = (text: string) => {
-  const v = Number(text.replace(',', '.'));
-  return text.trim() !== '' && Number.isFinite(v) ? v : undefined;
-};
+/** The field of a reading, with what is wrong with it under it. */
+function ReadingField({ label, field }: { label: string; field: ReturnType<typeof useTyped> }) {
+  return (
+    <label>
+      {label}
+      <input inputMode="decimal" value={field.text} onChange={(e) => field.setText(e.target.value)} />
+      <NotAFigure wrong={field.wrong} choices={field.choices} onChoose={field.setText} />
+    </label>
+  );
+}
 
 /** The big buttons: set it, keep clear, keep the pull. One of them is the act of the moment. */
 export function TightenActs(p: ActsProps) {
@@ -97,9 +105,10 @@ export function TightenActs(p: ActsProps) {
 
 /** A torque that is set on a scale. Another number than the asked one can be read back: it is judged, the other scale too. */
 function ScaleSet({ hand, onAct, onConfirm }: ActsProps) {
-  const [other, setOther] = useState<string>();
-  const v = other === undefined ? undefined : parsed(other);
-  if (other !== undefined) {
+  const [other, setOther] = useState(false);
+  const field = useTyped(hand.unit, String(other));
+  const v = field.figure;
+  if (other) {
     return (
       <form
         className="acts reads"
@@ -111,12 +120,13 @@ function ScaleSet({ hand, onAct, onConfirm }: ActsProps) {
         <label>
           It stands at, {unitText(hand.unit)}
           {/* biome-ignore lint/a11y/noAutofocus: the person has just asked for this field */}
-          <input inputMode="decimal" autoFocus value={other} onChange={(e) => setOther(e.target.value)} />
+          <input inputMode="decimal" autoFocus value={field.text} onChange={(e) => field.setText(e.target.value)} />
+          <NotAFigure wrong={field.wrong} choices={field.choices} onChoose={field.setText} />
         </label>
         <button type="submit" className="btn now" disabled={v === undefined}>
           Keep it
         </button>
-        <button type="button" className="btn" onClick={() => setOther(undefined)}>
+        <button type="button" className="btn" onClick={() => setOther(false)}>
           Back
         </button>
       </form>
@@ -128,7 +138,7 @@ function ScaleSet({ hand, onAct, onConfirm }: ActsProps) {
         Set to {num(hand.setting)}
         {hand.tool?.kind === 'click' ? ', locked, grip does not move' : ` ${unitText(hand.unit)}`} <kbd>Space</kbd>
       </button>
-      <button type="button" className="btn" onClick={() => setOther('')}>
+      <button type="button" className="btn" onClick={() => setOther(true)}>
         Another number
       </button>
     </div>
@@ -137,13 +147,12 @@ function ScaleSet({ hand, onAct, onConfirm }: ActsProps) {
 
 /** A pressure is set with the tool off the nut, step by step, and read a second time after another stroke. */
 function PressureSet({ hand, onConfirm }: ActsProps) {
-  const [text, setText] = useState('');
-  const v = parsed(text);
+  const field = useTyped(hand.unit);
   return (
     <form
       onSubmit={(e) => {
         e.preventDefault();
-        if (v !== undefined) onConfirm({ reading: { value: v, unit: hand.unit, si: 0, text: `${num(v)} ${unitText(hand.unit)}` } });
+        if (field.reading) onConfirm({ reading: field.reading });
       }}
     >
       <ol className="routine">
@@ -152,11 +161,8 @@ function PressureSet({ hand, onConfirm }: ActsProps) {
         ))}
       </ol>
       <div className="acts reads">
-        <label>
-          Second reading, {unitText(hand.unit)}
-          <input inputMode="decimal" value={text} onChange={(e) => setText(e.target.value)} />
-        </label>
-        <button type="submit" className="btn now" disabled={v === undefined}>
+        <ReadingField label={`Second reading, ${unitText(hand.unit)}`} field={field} />
+        <button type="submit" className="btn now" disabled={!field.reading}>
           {num(hand.setting)} set, read twice
         </button>
       </div>
@@ -166,23 +172,17 @@ function PressureSet({ hand, onConfirm }: ActsProps) {
 
 /** A tool that shows the torque: what it showed belongs to the pull, typed when the tool does not send it. */
 function Read({ hand, label, checkPass, onPull, others }: WithOthers) {
-  const [text, setText] = useState('');
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the next bolt begins with an empty field
-  useEffect(() => setText(''), [label]);
-  const v = parsed(text);
+  const field = useTyped(hand.unit, label); // the next bolt begins with an empty field
   return (
     <form
       className="acts reads four"
       onSubmit={(e) => {
         e.preventDefault();
-        if (v !== undefined) onPull({ reading: { value: v, unit: hand.unit, si: 0, text: `${num(v)} ${unitText(hand.unit)}` } });
+        if (field.reading) onPull({ reading: field.reading });
       }}
     >
-      <label>
-        {label} read, {unitText(hand.unit)}
-        <input inputMode="decimal" value={text} onChange={(e) => setText(e.target.value)} />
-      </label>
-      <button type="submit" className="btn now" disabled={v === undefined}>
+      <ReadingField label={`${label} read, ${unitText(hand.unit)}`} field={field} />
+      <button type="submit" className="btn now" disabled={!field.reading}>
         {label} {checkPass ? 'stayed' : 'read'}
       </button>
       {others}
@@ -194,12 +194,9 @@ type WithOthers = ActsProps & { label: string; others: React.ReactNode };
 
 /** What decides here is measured: an effort, or how much longer a bolt has become. */
 function MeasuredAct({ pass, label, onPull, others }: WithOthers) {
-  const [text, setText] = useState('');
   const tries = pass.tries?.length ?? 0;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: each attempt begins with an empty field
-  useEffect(() => setText(''), [label, tries]);
-  const v = parsed(text);
   const unit = pass.kind === 'stretch' ? 'mm' : 'N_m';
+  const field = useTyped(unit, `${label} ${tries}`); // each attempt begins with an empty field
   return (
     <>
       {tries > 0 && (
@@ -212,14 +209,11 @@ function MeasuredAct({ pass, label, onPull, others }: WithOthers) {
         className="acts reads four"
         onSubmit={(e) => {
           e.preventDefault();
-          if (v !== undefined) onPull({ reading: { value: v, unit, si: v, text: `${num(v, 3)} ${unitText(unit)}` } });
+          if (field.reading) onPull({ reading: field.reading });
         }}
       >
-        <label>
-          {pass.kind === 'stretch' ? 'Longer by' : 'Effort to turn'}, {unitText(unit)}
-          <input inputMode="decimal" value={text} onChange={(e) => setText(e.target.value)} />
-        </label>
-        <button type="submit" className="btn now" disabled={v === undefined}>
+        <ReadingField label={`${pass.kind === 'stretch' ? 'Longer by' : 'Effort to turn'}, ${unitText(unit)}`} field={field} />
+        <button type="submit" className="btn now" disabled={!field.reading}>
           {label} measured
         </button>
         {others}
@@ -230,11 +224,8 @@ function MeasuredAct({ pass, label, onPull, others }: WithOthers) {
 
 /** Let go on purpose; where it let go is kept when a gauge shows it. */
 function UndoneAct({ hand, label, onAct, onPull, others }: WithOthers) {
-  const [text, setText] = useState('');
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the next one begins with an empty field
-  useEffect(() => setText(''), [label]);
-  const v = parsed(text);
   const unit = hand.group.wrench?.unit ?? '';
+  const field = useTyped(unit, label); // the next one begins with an empty field
   if (!isPressure(unit))
     return (
       <div className="acts">
@@ -249,14 +240,11 @@ function UndoneAct({ hand, label, onAct, onPull, others }: WithOthers) {
       className="acts reads four"
       onSubmit={(e) => {
         e.preventDefault();
-        onPull(v === undefined ? {} : { reading: { value: v, unit, si: 0, text: `${num(v)} ${unitText(unit)}` } });
+        onPull(field.reading ? { reading: field.reading } : {});
       }}
     >
-      <label>
-        Let go at, {unitText(unit)}
-        <input inputMode="decimal" value={text} onChange={(e) => setText(e.target.value)} />
-      </label>
-      <button type="submit" className="btn now">
+      <ReadingField label={`Let go at, ${unitText(unit)}`} field={field} />
+      <button type="submit" className="btn now" disabled={!!field.wrong}>
         {label} undone
       </button>
       {others}

@@ -1,6 +1,7 @@
-import { useState } from 'react';
 import type { Finding, RunEvent } from '../../api/client';
+import { NotAFigure } from '../../kit/Figure';
 import { Findings } from '../../kit/Findings';
+import { useTyped } from '../../kit/figures';
 import { num } from '../../kit/numbers';
 import { NotRight } from './NotRight';
 
@@ -21,7 +22,8 @@ interface AskProps {
   byTool: boolean;
   setting: number;
   graduation: number;
-  unit: string;
+  unit: string; // as written
+  scale: string; // its code
   movedLimit: number;
   onAsk: (a: Ask | undefined) => void;
   onOverride: (position: number) => void;
@@ -42,6 +44,7 @@ export function TightenAsk({
   setting,
   graduation,
   unit,
+  scale,
   movedLimit,
   onAsk,
   onOverride,
@@ -61,6 +64,7 @@ export function TightenAsk({
           setting={setting}
           graduation={graduation}
           unit={unit}
+          scale={scale}
           onBack={back}
           onPull={(e) => onPull(e, true)}
           onWrongBolt={back}
@@ -161,12 +165,12 @@ export function Held({ text, onRelease }: { text: string; onRelease: () => void 
 }
 
 function Moved({ label, limit, onBack, onDone }: { label: string; limit: number; onBack: () => void; onDone: (deg: number) => void }) {
-  const [deg, setDeg] = useState('');
+  const field = useTyped('deg');
   return (
     <form
       onSubmit={(e) => {
         e.preventDefault();
-        onDone(Number(deg.replace(',', '.')) || 0);
+        if (!field.wrong) onDone(field.figure ?? 0);
       }}
     >
       <h2 className="title">How far did nut {label} turn?</h2>
@@ -175,7 +179,8 @@ function Moved({ label, limit, onBack, onDone }: { label: string; limit: number;
         <label>
           degrees
           {/* biome-ignore lint/a11y/noAutofocus: the person has just asked for this field */}
-          <input inputMode="decimal" autoFocus value={deg} onChange={(e) => setDeg(e.target.value)} />
+          <input inputMode="decimal" autoFocus value={field.text} onChange={(e) => field.setText(e.target.value)} />
+          <NotAFigure wrong={field.wrong} choices={field.choices} onChoose={field.setText} />
         </label>
       </div>
       <div className="acts" style={{ gridTemplateColumns: '120px 1fr' }}>

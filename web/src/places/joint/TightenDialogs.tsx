@@ -3,6 +3,7 @@ import { useState } from 'react';
 import type { Plan, RunEvent, RunState } from '../../api/client';
 import type { LocalRun } from '../../api/runStore';
 import { usePrefs } from '../../app/prefs';
+import { figureIn, readingOf } from '../../kit/figures';
 import { num, unitText } from '../../kit/numbers';
 import { ReasonDialog } from '../../kit/ReasonDialog';
 import { canListen } from './feedback';
@@ -111,7 +112,8 @@ export function TightenDialogs({
         verb="It is loosened"
         onClose={onClose}
         onDone={(reason) => {
-          const v = Number(letGo.at.replace(',', '.'));
+          figureIn(letGo.at, hand.unit); // says what is wrong with it
+          const at = letGo.at.trim() ? readingOf(letGo.at, hand.unit) : undefined;
           if (here)
             onKeep({
               kind: 'loosened',
@@ -119,9 +121,7 @@ export function TightenDialogs({
               fastener: here,
               reason,
               ...(letGo.with ? { method: letGo.with } : {}),
-              ...(letGo.at.trim() && Number.isFinite(v)
-                ? { reading: { value: v, unit: hand.unit, si: 0, text: `${num(v)} ${unitText(hand.unit)}` } }
-                : {}),
+              ...(at ? { reading: at } : {}),
             });
         }}
       />

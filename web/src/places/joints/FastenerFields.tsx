@@ -1,6 +1,7 @@
-import { Autocomplete, NumberInput, Select, Switch, TextInput } from '@mantine/core';
+import { Autocomplete, Select, Switch, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { type Family, type Fasteners, lubricantChoices, useLibrary } from '../../api/client';
+import { Figure } from '../../kit/Figure';
 import { LayoutEditor } from './LayoutEditor';
 
 type Kin = Family['fasteners'][number];
@@ -45,15 +46,7 @@ export function FastenerFields({ kin, value: f, first, engineer, err, onChange }
     <>
       <div className="fields" style={{ margin: '6px 0 12px' }}>
         {circle && (
-          <NumberInput
-            label="Number of bolts"
-            value={f.bolts || ''}
-            onChange={(v) => onChange({ bolts: n(v) })}
-            min={3}
-            max={120}
-            allowDecimal={false}
-            error={err('bolts')}
-          />
+          <Figure label="Number of bolts" value={f.bolts || ''} onChange={(v) => onChange({ bolts: n(v) })} error={err('bolts')} />
         )}
         {bolted && (
           <>
@@ -74,18 +67,18 @@ export function FastenerFields({ kin, value: f, first, engineer, err, onChange }
               data={[...new Set((lib.data?.materials ?? []).map((m) => m.grade))]}
               error={err('material')}
             />
-            <NumberInput label="Length, mm" value={f.lengthMm ?? ''} onChange={(v) => onChange({ lengthMm: n(v) })} min={0} />
-            <NumberInput
+            <Figure unit="mm" label="Length, mm" value={f.lengthMm ?? ''} onChange={(v) => onChange({ lengthMm: n(v) })} />
+            <Figure
+              unit="mm"
               label="Clamp length, mm"
               description="between the faces of the nuts; for a tensioner"
               value={f.clampMm ?? ''}
               onChange={(v) => onChange({ clampMm: n(v) })}
-              min={0}
             />
           </>
         )}
         {circle && (
-          <NumberInput label="Bolt circle, mm" value={f.boltCircleMm ?? ''} onChange={(v) => onChange({ boltCircleMm: n(v) })} min={0} />
+          <Figure unit="mm" label="Bolt circle, mm" value={f.boltCircleMm ?? ''} onChange={(v) => onChange({ boltCircleMm: n(v) })} />
         )}
         {!f.layout && (
           <TextInput
@@ -155,22 +148,20 @@ export function FastenerFields({ kin, value: f, first, engineer, err, onChange }
         )}
         {t.form === 'torque' && (
           <>
-            <NumberInput label="Torque" value={t.nominal ?? ''} onChange={(v) => target({ nominal: n(v) })} min={0} error={err('target')} />
-            <NumberInput
+            <Figure label="Torque" value={t.nominal ?? ''} onChange={(v) => target({ nominal: n(v) })} error={err('target')} />
+            <Figure
               label="Tolerance under, %"
               value={t.minusPct ?? ''}
               onChange={(v) => target({ minusPct: n(v) })}
-              min={0}
-              max={50}
               error={err('tolerance')}
             />
-            <NumberInput label="Tolerance over, %" value={t.plusPct ?? ''} onChange={(v) => target({ plusPct: n(v) })} min={0} max={50} />
+            <Figure label="Tolerance over, %" value={t.plusPct ?? ''} onChange={(v) => target({ plusPct: n(v) })} />
           </>
         )}
         {t.form === 'range' && (
           <>
-            <NumberInput label="Minimum" value={t.min ?? ''} onChange={(v) => target({ min: n(v) })} min={0} error={err('targetMin')} />
-            <NumberInput label="Maximum" value={t.max ?? ''} onChange={(v) => target({ max: n(v) })} min={0} error={err('targetMax')} />
+            <Figure label="Minimum" value={t.min ?? ''} onChange={(v) => target({ min: n(v) })} error={err('targetMin')} />
+            <Figure label="Maximum" value={t.max ?? ''} onChange={(v) => target({ max: n(v) })} error={err('targetMax')} />
           </>
         )}
         {(t.form === 'torque' || t.form === 'range') && (
@@ -208,41 +199,30 @@ export function FastenerFields({ kin, value: f, first, engineer, err, onChange }
           </>
         )}
         {t.form === 'stress' && (
-          <NumberInput
+          <Figure
+            unit="MPa"
             label="Stress, MPa"
             value={t.stressMPa ?? ''}
             onChange={(v) => target({ stressMPa: n(v) })}
-            min={0}
             error={err('stress')}
           />
         )}
         {t.form === 'percent_yield' && (
-          <NumberInput
-            label="Percent of yield"
-            value={t.percent ?? ''}
-            onChange={(v) => target({ percent: n(v) })}
-            min={0}
-            max={100}
-            error={err('percent')}
-          />
+          <Figure label="Percent of yield" value={t.percent ?? ''} onChange={(v) => target({ percent: n(v) })} error={err('percent')} />
         )}
         {t.form === 'stretch' && (
           <>
-            <NumberInput
+            <Figure
+              unit="mm"
               label="Longer by, mm"
               value={t.stretchMm ?? ''}
               onChange={(v) => target({ stretchMm: n(v) })}
-              min={0}
-              step={0.01}
-              decimalScale={3}
               error={err('stretchMm')}
             />
-            <NumberInput
+            <Figure
               label="Tolerance, %"
               value={t.plusPct ?? ''}
               onChange={(v) => target({ plusPct: n(v), minusPct: n(v) })}
-              min={0}
-              max={50}
               error={err('tolerance')}
             />
           </>

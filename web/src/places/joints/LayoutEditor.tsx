@@ -1,7 +1,8 @@
-import { Checkbox, NumberInput, Select, TextInput } from '@mantine/core';
+import { Checkbox, Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { Layout } from '../../api/client';
 import { placesOf, useFamilyCore } from '../../core/family';
+import { Figure } from '../../kit/Figure';
 import { Rosette } from '../../rosette/Rosette';
 
 const kinds = [
@@ -64,40 +65,29 @@ export function LayoutEditor({
           data={kinds}
         />
         {kind === 'circle' && (
-          <NumberInput
-            label="Number"
-            value={layout.count}
-            onChange={(v) => put({ count: n(v), startDeg: 180 / Math.max(1, n(v)) })}
-            min={3}
-            max={120}
-          />
+          <Figure label="Number" value={layout.count} onChange={(v) => put({ count: n(v), startDeg: 180 / Math.max(1, n(v)) })} />
         )}
         {grid && (
           <>
-            <NumberInput
+            <Figure
               label={kind === 'stack' ? 'Nuts on each stud' : kind === 'layers' ? 'Layers' : 'Rows'}
               value={layout.rows ?? 1}
               onChange={(v) => put({ rows: n(v) })}
-              min={1}
-              max={30}
             />
-            <NumberInput
+            <Figure
               label={kind === 'stack' ? 'Studs' : kind === 'rectangle' ? 'Along the top' : 'In each'}
               value={layout.columns ?? 1}
               onChange={(v) => put({ columns: n(v) })}
-              min={1}
-              max={60}
             />
           </>
         )}
         {(kind === 'circle' || kind === 'pair') && (
-          <NumberInput
+          <Figure
+            unit="deg"
             label="First stands at, °"
             description="clockwise from the top"
             value={Math.round(layout.startDeg * 100) / 100}
             onChange={(v) => put({ startDeg: n(v) })}
-            min={0}
-            max={360}
           />
         )}
         <TextInput label="Seen from" value={layout.seenFrom} onChange={(e) => put({ seenFrom: e.currentTarget.value })} />
@@ -110,14 +100,12 @@ export function LayoutEditor({
           />
         )}
         {kind === 'free' && (
-          <NumberInput
+          <Figure
             label="Number of places"
             value={layout.points?.length ?? 1}
             onChange={(v) =>
               put({ points: Array.from({ length: Math.max(1, Math.min(120, n(v))) }, (_, i) => layout.points?.[i] ?? { x: 0, y: 0 }) })
             }
-            min={1}
-            max={120}
           />
         )}
       </div>
@@ -145,14 +133,10 @@ export function LayoutEditor({
             <>
               <b>Number {chosen}</b>
               {axes.map(([axis, free, moved]) => (
-                <NumberInput
+                <Figure
                   key={axis}
                   label={kind === 'free' ? free : moved}
                   value={kind === 'free' ? (layout.points?.[chosen - 1]?.[axis] ?? 0) : (offset?.[axis] ?? 0)}
-                  step={0.05}
-                  decimalScale={3}
-                  min={-1}
-                  max={1}
                   onChange={(v) =>
                     kind === 'free'
                       ? put({ points: (layout.points ?? []).map((p, i) => (i === chosen - 1 ? { ...p, [axis]: n(v) } : p)) })

@@ -1,8 +1,9 @@
-import { Autocomplete, NumberInput, Select, Textarea, TextInput } from '@mantine/core';
+import { Autocomplete, Select, Textarea, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { type Family, type Fasteners, Refused, type Specification, useLibrary } from '../../api/client';
 import { useSession } from '../../api/session';
 import { resolve, useFamilyCore } from '../../core/family';
+import { Figure } from '../../kit/Figure';
 import { unitText } from '../../kit/numbers';
 import { FastenerFields } from './FastenerFields';
 
@@ -174,13 +175,12 @@ export function SpecificationForm({ start, family, verb, askReason, onDone }: Fo
           error={err('serviceClass')}
         />
         {flange && (
-          <NumberInput
+          <Figure
+            unit="mm"
             label="Gap may spread, mm"
             description="only if the document says so"
             value={s.proofGapMm ?? ''}
             onChange={(v) => set({ proofGapMm: n(v) })}
-            min={0}
-            step={0.05}
             error={err('proofGapMm')}
           />
         )}
@@ -190,7 +190,7 @@ export function SpecificationForm({ start, family, verb, askReason, onDone }: Fo
           <div className="rule">Figures of the document</div>
           <div className="fields" style={{ margin: '6px 0 12px' }}>
             {here.family.figures?.map((f) => (
-              <NumberInput
+              <Figure
                 key={f.code}
                 label={`${f.name}${f.unit ? `, ${unitText(f.unit)}` : ''}`}
                 description={f.why}

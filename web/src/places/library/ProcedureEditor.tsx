@@ -1,8 +1,9 @@
-import { Checkbox, MultiSelect, NumberInput, Select, Tabs, Textarea, TextInput } from '@mantine/core';
+import { Checkbox, MultiSelect, Select, Tabs, Textarea, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, type Family, type Fault, must, type Plan, type ProcedureDetail } from '../../api/client';
+import { Figure } from '../../kit/Figure';
 import { limitText } from '../joint/limits';
 import { sketches } from '../joint/sketches';
 import { ChangeList, stopWord } from './Procedures';
@@ -375,11 +376,11 @@ function BoxField({
       );
     case 'number':
       return (
-        <NumberInput
+        <Figure
           label={b.label}
           value={typeof value === 'number' ? value : ''}
           error={error}
-          onChange={(v) => onChange(v === '' ? undefined : Number(v))}
+          onChange={(v) => onChange(v === '' ? undefined : v)}
         />
       );
     case 'numbers':

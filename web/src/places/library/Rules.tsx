@@ -1,9 +1,10 @@
-import { Modal, NumberInput, Select, Textarea, TextInput } from '@mantine/core';
+import { Modal, Select, Textarea, TextInput } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, must, Refused } from '../../api/client';
 import type { components } from '../../api/schema';
+import { Figure } from '../../kit/Figure';
 import { num, unitText, when } from '../../kit/numbers';
 import type { Library } from './shelves';
 
@@ -221,7 +222,7 @@ function RulesForm({ l, onDone }: { l: Library; onDone: () => void }) {
     const next: Plain = { ...l.houseRules, reasons, limits: { ...l.houseRules.limits } };
     for (const r of list) {
       const text = values[r.key] ?? '';
-      const value = texts.has(r.key) || (r.choices && r.key !== 'groups') ? text : Number(text);
+      const value = texts.has(r.key) || (r.choices && r.key !== 'groups') ? text : text.trim() === '' ? Number.NaN : Number(text);
       if (r.key.startsWith('limits.')) (next.limits as Plain)[r.key.slice(7)] = value;
       else next[r.key] = value;
     }
@@ -264,12 +265,11 @@ function RulesForm({ l, onDone }: { l: Library; onDone: () => void }) {
                 error={err(r.key)}
               />
             ) : (
-              <NumberInput
+              <Figure
                 label={r.unit ? `${r.name}, ${r.unit}` : r.name}
-                value={values[r.key] ?? ''}
+                value={values[r.key] ? Number(values[r.key]) : ''}
                 onChange={(v) => set(r.key, v)}
                 error={err(r.key)}
-                hideControls
               />
             )}
             {r.why && (

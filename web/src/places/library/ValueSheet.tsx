@@ -3,6 +3,8 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { useState } from 'react';
 import { api, must, Refused } from '../../api/client';
+import { loadCore } from '../../core/core';
+import { plainFigure } from '../../kit/figures';
 import { when } from '../../kit/numbers';
 import { ReasonDialog } from '../../kit/ReasonDialog';
 import { entries, type Library, type LibraryValue, type Row, readRows, type ShelfCode, slot, writeRows } from './shelves';
@@ -24,7 +26,6 @@ function write(v: Plain, key: string, x: unknown): Plain {
   if (!first) return v;
   return { ...v, [first]: rest.length ? write((v[first] as Plain | undefined) ?? {}, rest.join('.'), x) : x };
 }
-const figure = (t: string) => Number(t.trim().replace(',', '.').replace('−', '-'));
 
 /** One value of the Library: what it holds, its versions with who and why, and the joints whose plans were made with it. */
 export function ValueSheet({ shelf, row, library, engineer, onClose, onKept }: SheetProps) {
@@ -190,13 +191,14 @@ function ValueForm({ shelf, library, code, start, askReason, onCancel, onKept }:
   const err = (...keys: string[]) => (field && keys.includes(field) ? wrong?.message : undefined);
   const set = (key: string) => (v: string) => setTexts((old) => ({ ...old, [key]: v }));
   async function keep() {
+    await loadCore(); // it reads the figures
     let value: Plain = {};
     for (const e of list) {
       const t = texts[e.key] ?? '';
-      if (e.kind === 'number') value = write(value, e.key, t.trim() === '' ? 0 : figure(t));
+      if (e.kind === 'number') value = write(value, e.key, t.trim() === '' ? 0 : plainFigure(t));
       else if (e.kind === 'yes') value = write(value, e.key, t === 'true');
       else if (e.kind === 'rows')
-        value = write(value, e.key, readRows(t, ((read(value, 'keyNames') as string[] | undefined) ?? []).length));
+        value = write(value, e.key, readRows(t, ((read(value, 'keyNames') as string[] | undefined) ?? []).length, plainFigure));
       else if (e.kind === 'many' || e.kind === 'words')
         value = write(
           value,

@@ -133,14 +133,14 @@ export const entries = (shelf: ShelfCode, l: Library): Entry[] => {
 type TableRow = S['TableRow'];
 
 /** The lines of a table as they are pasted from a spreadsheet: keys, thread, one torque or two. */
-export function readRows(text: string, keys: number): TableRow[] {
+export function readRows(text: string, keys: number, figure: (text: string) => number): TableRow[] {
   return text
     .split('\n')
     .filter((l) => l.trim() !== '')
     .map((l) => {
       const cells = l.split(/\t|;|,(?=\s|[^0-9])/).map((c) => c.trim());
       const [thread = '', ...values] = cells.slice(keys);
-      const v = values.filter((x) => x !== '').map((x) => Number(x.replace(',', '.')));
+      const v = values.filter((x) => x !== '').map(figure);
       return {
         keys: cells.slice(0, keys),
         ...(thread ? { thread } : {}),
