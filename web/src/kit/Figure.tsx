@@ -13,10 +13,10 @@ interface WrongProps {
 export function NotAFigure({ wrong, choices, onChoose }: WrongProps) {
   if (!wrong) return null;
   return (
-    <span className="wrong" role="alert">
-      {choices?.length ? 'Which is meant? ' : wrong}
+    <span className="wrong which" role="alert">
+      {choices?.length ? 'Which is meant?' : wrong}
       {choices?.map((c) => (
-        <button key={c} type="button" className="btn sm" onClick={() => onChoose(c)}>
+        <button key={c} type="button" className="btn" onClick={() => onChoose(c)}>
           {c}
         </button>
       ))}

@@ -22,14 +22,16 @@ interface ActsProps {
   onMoved: () => void;
 }
 
-/** The field of a reading, with what is wrong with it under it. */
+/** The field of a reading, and over it what is wrong with it, where it is seen. */
 function ReadingField({ label, field }: { label: string; field: ReturnType<typeof useTyped> }) {
   return (
-    <label>
-      {label}
-      <input inputMode="decimal" value={field.text} onChange={(e) => field.setText(e.target.value)} />
+    <>
       <NotAFigure wrong={field.wrong} choices={field.choices} onChoose={field.setText} />
-    </label>
+      <label>
+        {label}
+        <input inputMode="decimal" value={field.text} onChange={(e) => field.setText(e.target.value)} />
+      </label>
+    </>
   );
 }
 
@@ -117,11 +119,11 @@ function ScaleSet({ hand, onAct, onConfirm }: ActsProps) {
           if (v !== undefined) onConfirm({ setting: v });
         }}
       >
+        <NotAFigure wrong={field.wrong} choices={field.choices} onChoose={field.setText} />
         <label>
           It stands at, {unitText(hand.unit)}
           {/* biome-ignore lint/a11y/noAutofocus: the person has just asked for this field */}
           <input inputMode="decimal" autoFocus value={field.text} onChange={(e) => field.setText(e.target.value)} />
-          <NotAFigure wrong={field.wrong} choices={field.choices} onChoose={field.setText} />
         </label>
         <button type="submit" className="btn now" disabled={v === undefined}>
           Keep it
