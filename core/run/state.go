@@ -3,7 +3,9 @@ package run
 import (
 	"time"
 
+	"dynacor/core/plan"
 	"dynacor/core/procedure"
+	"dynacor/core/quantity"
 	"dynacor/core/tool"
 	"dynacor/core/working"
 )
@@ -191,6 +193,46 @@ type HandState struct {
 
 // departureMark stands between event and code in the identifier of a departure.
 const departureMark = "/"
+
+// Hand is what is in one hand in the present pass.
+type Hand struct {
+	Tags    []string // from hand or pump to the nut
+	Setting float64
+	Unit    quantity.Unit
+}
+
+// InHand gives what is in every hand, as taken, else as planned; none past the last pass, and none where no tool is set.
+func (s *State) InHand(p *plan.Plan) []Hand {
+	if s.Pass == 0 || !plan.PassKind(s.Passes[s.Pass-1].Kind).Sets() {
+		return nil
+	}
+	tags := func(u *tool.SetUp) (out []string) {
+		for _, t := range u.String {
+			out = append(out, t.Tag)
+		}
+		return out
+	}
+	var list []Hand
+	for _, h := range s.Hands {
+		if h.SetUp != nil {
+			list = append(list, Hand{tags(h.SetUp), h.Setting, quantity.Unit(h.Unit)})
+		}
+	}
+	ps := s.Passes[s.Pass-1]
+	one := func(tags []string) []Hand { return []Hand{{tags, s.Setting, quantity.Unit(ps.Unit)}} }
+	switch {
+	case len(s.Hands) > 0:
+		return list
+	case s.SetUp != nil:
+		return one(tags(s.SetUp))
+	case s.Wrench != nil:
+		return one([]string{s.Wrench.Tag})
+	}
+	if planned := p.GroupOf(ps.Group).InHand(); planned != nil {
+		return one(tags(planned))
+	}
+	return nil
+}
 
 // Deviation is something that was not as planned. One event may leave several; each has an identifier of its own, and is accepted by itself.
 type Deviation struct {

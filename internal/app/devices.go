@@ -7,7 +7,10 @@ import (
 	"crypto/subtle"
 	"encoding/base64"
 	"encoding/hex"
+	"fmt"
+	"math"
 	"net/http"
+	"slices"
 
 	"dynacor/core/run"
 	"dynacor/internal/device"
@@ -137,4 +140,49 @@ func (a *App) DeviceResults(ctx context.Context, tag string, after int) ([]Devic
 		out = append(out, DeviceResult{tag, int(r.Seq), reading})
 	}
 	return out, int(d.LastSeq), nil
+}
+
+// AimDevice tells a linked tool what its next pull is for. Refused: a joint that is not in hand, a tool that is not in a hand there, a fastener, pass or
+// setting that is not of its work. Whoever could aim any tool at anything could have a bolt torn off.
+func (a *App) AimDevice(ctx context.Context, who Actor, tag string, t device.Target) error {
+	if err := who.needs("aim a tool", run.Technician, run.Engineer); err != nil {
+		return err
+	}
+	if _, err := a.q.GetTool(ctx, tag); none(err) {
+		return notFound("tool", tag)
+	} else if err != nil {
+		return err
+	}
+	j, err := a.q.GetJoint(ctx, t.Joint)
+	if none(err) {
+		return notFound("joint", t.Joint)
+	}
+	if err != nil {
+		return err
+	}
+	idle := &Problem{Status: http.StatusConflict, Title: t.Joint + " is not being tightened.", Field: "joint", Remedy: "Begin the work on it first."}
+	if j.PresentRun == nil {
+		return idle
+	}
+	v, err := a.Run(ctx, j.PresentRun.String())
+	if err != nil {
+		return err
+	}
+	if v.Record != "" || v.State.Pass == 0 || v.State.HeldBy != "" {
+		return idle
+	}
+	hands := v.State.InHand(v.Plan)
+	i := slices.IndexFunc(hands, func(h run.Hand) bool { return slices.Contains(h.Tags, tag) })
+	switch {
+	case i < 0:
+		return &Problem{Status: http.StatusConflict, Title: tag + " is not in hand at " + t.Joint + ".", Field: "tag", Remedy: "Take it there first."}
+	case t.Pass != v.State.Pass:
+		return &Problem{Status: http.StatusConflict, Title: fmt.Sprintf("%s is in pass %d.", t.Joint, v.State.Pass), Field: "pass", Remedy: "Look at it again."}
+	case !slices.Contains(v.Plan.Chalk, t.Fastener):
+		return &Problem{Status: http.StatusUnprocessableEntity, Title: fmt.Sprintf("%s has no fastener %d.", t.Joint, t.Fastener), Field: "fastener", Remedy: "Look at it again."}
+	case t.Unit != hands[i].Unit || math.Abs(t.Set-hands[i].Setting) > 1e-9:
+		return &Problem{Status: http.StatusConflict, Title: fmt.Sprintf("%s is set to %s %s here.", tag, text(hands[i].Setting), hands[i].Unit.Symbol()), Field: "set", Remedy: "Look at it again."}
+	}
+	a.tell("tool:"+tag, device.Aim, t)
+	return nil
 }

@@ -12,7 +12,6 @@ import (
 	"dynacor/core/calc"
 	"dynacor/core/tool"
 	"dynacor/internal/app"
-	"dynacor/internal/device"
 	"dynacor/internal/procedures"
 	"dynacor/internal/report"
 	"dynacor/internal/store"
@@ -514,9 +513,8 @@ func (s *server) ExportJoints(ctx context.Context, _ ExportJointsRequestObject) 
 	return ExportJoints200TextcsvResponse{Body: &b, ContentLength: int64(b.Len())}, nil
 }
 
-func (s *server) AimDevice(_ context.Context, r AimDeviceRequestObject) (AimDeviceResponseObject, error) {
-	s.publish("tool:"+r.Tag, device.Aim, r.Body)
-	return AimDevice204Response{}, nil
+func (s *server) AimDevice(ctx context.Context, r AimDeviceRequestObject) (AimDeviceResponseObject, error) {
+	return AimDevice204Response{}, s.app.AimDevice(ctx, actor(ctx), r.Tag, *r.Body)
 }
 
 func (s *server) ListDeviceResults(ctx context.Context, r ListDeviceResultsRequestObject) (ListDeviceResultsResponseObject, error) {

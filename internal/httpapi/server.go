@@ -50,7 +50,7 @@ var allow = map[string][]string{
 	"GET /records/:number/tag.pdf": anyone, "POST /verify": public,
 	"GET /crib": anyone, "POST /crib/find": anyone, "GET /crib/labels.pdf": anyone, "GET /tool-kinds": anyone, "GET /export/tools.csv": anyone, "GET /export/tools.xlsx": anyone, "POST /import/tools": {run.Engineer},
 	"GET /tool-files/:id": anyone, "PUT /tools/:tag/files/:id": {run.Engineer, run.Inspector}, "POST /tools/:tag/device": {run.Engineer}, "GET /doubts": anyone, "POST /doubts/:id/plan": {run.Engineer, run.Inspector},
-	"GET /live": anyone, "POST /tools/:tag/aim": anyone, "GET /tools/:tag/results": anyone, "GET /tools/:tag": anyone, "PUT /tools/:tag": {run.Engineer, run.Inspector}, "POST /tools/:tag/quarantine": anyone,
+	"GET /live": anyone, "POST /tools/:tag/aim": {run.Technician, run.Engineer}, "GET /tools/:tag/results": anyone, "GET /tools/:tag": anyone, "PUT /tools/:tag": {run.Engineer, run.Inspector}, "POST /tools/:tag/quarantine": anyone,
 	"POST /tools/:tag/checks": anyone, "POST /tools/:tag/check-out": anyone, "POST /tools/:tag/return": anyone, "POST /doubts/:id/close": {run.Engineer, run.Inspector},
 	"POST /tools/:tag/release": {run.Engineer, run.Inspector}, "POST /import/joints": {run.Engineer}, "GET /export/joints.csv": anyone,
 }

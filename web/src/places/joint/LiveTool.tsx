@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { api, type DeviceResult, type Tool } from '../../api/client';
+import { outbox } from '../../api/device';
 import { resultsAfter, useLive } from '../../api/live';
 import { num, unitText } from '../../kit/numbers';
 
@@ -120,11 +121,14 @@ export function useLiveTool({ runId, tool, joint, pass, number, setting, ready, 
   // The tool is told what the next pull is for, so that it can show it and stop there.
   useEffect(() => {
     if (!open || !number || !tool) return;
-    void api
-      .POST('/tools/{tag}/aim', {
-        params: { path: { tag: tool.tag } },
-        body: { joint, pass, fastener: number, set: setting, unit: tool.unit },
-      })
+    void outbox
+      .flush() // the server aims a tool at the work as it knows it
+      .then(() =>
+        api.POST('/tools/{tag}/aim', {
+          params: { path: { tag: tool.tag } },
+          body: { joint, pass, fastener: number, set: setting, unit: tool.unit },
+        }),
+      )
       .catch(() => undefined);
   }, [open, tool, joint, pass, number, setting]);
   return { open, linked, battery, now, curve, waiting: first, take, drop: () => setWaiting((old) => old.slice(1)) };

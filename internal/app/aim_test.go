@@ -1,0 +1,58 @@
+package app_test
+
+import (
+	"net/http"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"dynacor/core/coretest"
+	"dynacor/core/plan"
+	"dynacor/core/procedure"
+	"dynacor/internal/device"
+)
+
+// A tool is told only what is asked of it at a joint in hand, and only by whoever may tighten there.
+func TestToolIsAimedOnlyAtTheWorkInHand(t *testing.T) {
+	b := newBench(t, true)
+	var told []device.Target
+	b.Tell(func(topic, kind string, data any) {
+		if kind == device.Aim {
+			require.Equal(t, "tool:E-03", topic)
+			told = append(told, data.(device.Target))
+		}
+	})
+	tolley := b.crew["M. Tolley"]
+	ask := device.Target{Joint: "TB-204", Pass: 1, Fastener: 1, Set: 108, Unit: "N_m"}
+	problem(t, b.AimDevice(ctx, tolley, "E-03", ask), http.StatusConflict, "TB-204 is not being tightened")
+
+	v, err := b.StartRun(ctx, tolley, "TB-204", plan.Choices{Wrench: "E-03+S4-36"}, "")
+	require.NoError(t, err)
+	c := &crewman{b: b, who: tolley, id: v.ID, s: coretest.NewScript(v.Plan), sent: 1}
+	c.s.Person, c.s.At = tolley.Person, b.now
+	c.s.Events = append(c.s.Events, v.Entries[0].Event)
+	c.checks(t, c.at(procedure.Ready))
+	c.send(t)
+	c.s.Confirm()
+	c.send(t)
+	require.InDelta(t, 108, c.s.State().Setting, 0)
+	require.NoError(t, b.AimDevice(ctx, tolley, "E-03", ask))
+	require.NoError(t, b.AimDevice(ctx, b.crew["J. Hartwell"], "E-03", ask))
+	require.Equal(t, []device.Target{ask, ask}, told)
+
+	change := func(f func(*device.Target)) device.Target {
+		x := ask
+		f(&x)
+		return x
+	}
+	problem(t, b.AimDevice(ctx, b.crew["R. Abara"], "E-03", ask), http.StatusForbidden, "may not aim a tool")
+	problem(t, b.AimDevice(ctx, tolley, "E-99", ask), http.StatusNotFound, "E-99")
+	problem(t, b.AimDevice(ctx, tolley, "W-52", ask), http.StatusConflict, "not in hand at TB-204")
+	problem(t, b.AimDevice(ctx, tolley, "E-03", change(func(x *device.Target) { x.Joint = "XX-1" })), http.StatusNotFound, "XX-1")
+	problem(t, b.AimDevice(ctx, tolley, "E-03", change(func(x *device.Target) { x.Joint = "SW-111" })), http.StatusConflict, "not being tightened") // sealed
+	problem(t, b.AimDevice(ctx, tolley, "E-03", change(func(x *device.Target) { x.Pass = 2 })), http.StatusConflict, "in pass 1")
+	problem(t, b.AimDevice(ctx, tolley, "E-03", change(func(x *device.Target) { x.Fastener = 25 })), http.StatusUnprocessableEntity, "no fastener 25")
+	problem(t, b.AimDevice(ctx, tolley, "E-03", change(func(x *device.Target) { x.Set = 900 })), http.StatusConflict, "set to 108 N·m")
+	problem(t, b.AimDevice(ctx, tolley, "E-03", change(func(x *device.Target) { x.Unit = "ft_lbf" })), http.StatusConflict, "set to 108 N·m")
+	require.Len(t, told, 2, "what was refused was not told")
+}
