@@ -3,7 +3,6 @@ package plan
 import (
 	"fmt"
 	"slices"
-	"strings"
 
 	"dynacor/core/procedure"
 	"dynacor/core/quantity"
@@ -40,44 +39,6 @@ var auditWords = map[string]string{
 	AuditMovingOn:   "If this joint is audited, read the torque at which each nut just moves on, in the tightening direction. It is not the bolt load; a nut that stands out is looked into, not retightened.",
 	AuditNoMovement: "If this joint is audited, pull with the wrench at the last setting: no nut may turn. That finds loose nuts, not tight ones.",
 	AuditMarks:      "If this joint is audited, compare the marks across nut and face; no tool is put on.",
-}
-
-// Complete fills what rules of an earlier time did not ask, with what is delivered.
-func (r HouseRules) Complete() HouseRules {
-	d := DefaultHouseRules()
-	reasons := make(map[string]string, len(d.Reasons))
-	for k, v := range r.Reasons {
-		reasons[k] = v
-	}
-	r.Reasons = reasons
-	for _, f := range []struct {
-		key   string
-		now   *string
-		given string
-	}{
-		{"storage", &r.Storage, d.Storage}, {"extensions", &r.Extensions, d.Extensions}, {"powered", &r.Powered, d.Powered}, {"lubricant", &r.Lubricant, d.Lubricant}, {"audit", &r.Audit, d.Audit},
-	} {
-		if *f.now == "" {
-			*f.now = f.given
-		}
-		if reasons[f.key] == "" {
-			reasons[f.key] = d.Reasons[f.key]
-		}
-	}
-	if reasons["retorqueHours"] == "" {
-		reasons["retorqueHours"] = d.Reasons["retorqueHours"]
-	}
-	if r.LooseningFactor == 0 {
-		r.LooseningFactor = d.LooseningFactor
-	}
-	if r.SessionHours == 0 {
-		r.SessionHours = d.SessionHours
-	}
-	if r.SessionIdleHours == 0 {
-		r.SessionIdleHours = d.SessionIdleHours
-	}
-	r.ReadingBandPct = r.ReadingBand()
-	return r
 }
 
 // lubricantOf puts in the site's lubricant where the document names none and the site has chosen one. Threads that must stay dry or get a
@@ -130,12 +91,4 @@ func (p *Plan) schools(makers []*maker) {
 	if w := auditWords[r.Audit]; w != "" {
 		p.After = append(p.After, w)
 	}
-}
-
-// lubricantRule refuses a default lubricant that is no code.
-func (r HouseRules) lubricantRule() error {
-	if strings.TrimSpace(r.Lubricant) == "" || strings.ContainsAny(r.Lubricant, " \t") {
-		return quantity.Refuse("lubricant", "Choose to ask, or a card.", "is not a card")
-	}
-	return nil
 }

@@ -1,6 +1,8 @@
 package plan_test
 
 import (
+	"encoding/json"
+	"maps"
 	"slices"
 	"strings"
 	"testing"
@@ -93,16 +95,121 @@ func TestSchoolsAreRefusedByField(t *testing.T) {
 
 func TestRulesOfAnEarlierTimeAreMadeWhole(t *testing.T) {
 	old := plan.DefaultHouseRules()
-	old.Extensions, old.Powered, old.Lubricant, old.Audit, old.LooseningFactor, old.ReadingBandPct = "", "", "", "", 0, 0
-	for _, k := range []string{"extensions", "powered", "lubricant", "audit", "retorqueHours"} {
-		delete(old.Reasons, k)
+	old.Reasons["scheme"], old.MovedLimitDeg, old.Storage = "our own reason", 0, plan.StorageMaker
+	data, err := json.Marshal(old)
+	require.NoError(t, err)
+	for _, rule := range plan.HouseRuleList() { // as it would be had the rule come later
+		var keys map[string]any
+		require.NoError(t, json.Unmarshal(data, &keys))
+		limits, reasons := keys["limits"].(map[string]any), keys["reasons"].(map[string]any)
+		delete(keys, rule.Key)
+		delete(limits, strings.TrimPrefix(rule.Key, "limits."))
+		delete(reasons, rule.Why)
+		without, err := json.Marshal(keys)
+		require.NoError(t, err)
+		is, err := plan.ReadHouseRules(without)
+		require.NoError(t, err)
+		require.NoError(t, is.Check(), rule.Key)
+		want := old
+		want.Reasons = maps.Clone(old.Reasons)
+		switch rule.Key {
+		case "storage":
+			want.Storage = plan.StorageLowestMark
+		case "scheme":
+			want.Reasons["scheme"] = plan.DefaultHouseRules().Reasons["scheme"]
+		}
+		require.Equal(t, want, is, "%s: what was there stays, what was not is as delivered", rule.Key)
 	}
-	require.Error(t, old.Check())
-	old.Reasons["scheme"] = "our own reason"
-	is := old.Complete()
-	require.NoError(t, is.Check())
-	require.Equal(t, "our own reason", is.Reasons["scheme"])
-	require.NotContains(t, old.Reasons, "audit", "the old version itself stays as it was")
+
+	var keys map[string]any
+	require.NoError(t, json.Unmarshal(data, &keys))
+	delete(keys["reasons"].(map[string]any), "storage")
+	without, err := json.Marshal(keys)
+	require.NoError(t, err)
+	is, err := plan.ReadHouseRules(without)
+	require.NoError(t, err)
+	require.Equal(t, plan.StorageMaker, is.Storage)
+	require.Equal(t, "Chosen before reasons were asked for.", is.Reasons["storage"], "no reason is put into the site's mouth")
+	_, err = plan.ReadHouseRules([]byte("{"))
+	require.Error(t, err)
+}
+
+// Every figure is allowed at both ends of its range, and past neither; every choice is one of the listed.
+func TestHouseRulesAtTheirEnds(t *testing.T) {
+	for _, rule := range plan.HouseRuleList() {
+		with := func(v any) error {
+			data, err := json.Marshal(plan.DefaultHouseRules())
+			require.NoError(t, err)
+			var keys map[string]any
+			require.NoError(t, json.Unmarshal(data, &keys))
+			at, key := keys, rule.Key
+			if k, ok := strings.CutPrefix(rule.Key, "limits."); ok {
+				at, key = keys["limits"].(map[string]any), k
+			}
+			at[key] = v
+			switch rule.Key {
+			case "maxYieldPct":
+				keys["minYieldPct"] = 0
+			case "minYieldPct":
+				keys["maxYieldPct"] = 95
+			case "primaryTorque":
+				keys["secondaryTorque"] = map[any]string{"ft_lbf": "N_m"}[v]
+				if v != "ft_lbf" {
+					keys["secondaryTorque"] = "ft_lbf"
+				}
+			case "secondaryTorque":
+				keys["primaryTorque"] = "N_m"
+				if v == "N_m" {
+					keys["primaryTorque"] = "ft_lbf"
+				}
+			}
+			if data, err = json.Marshal(keys); err != nil {
+				return err
+			}
+			r, err := plan.ReadHouseRules(data)
+			if err != nil {
+				return err
+			}
+			return r.Check()
+		}
+		field, _, _ := strings.Cut(rule.Key, ".")
+		refused := func(v any) {
+			t.Helper()
+			ref, ok := quantity.RefusalIn(with(v))
+			require.True(t, ok, "%s %v", rule.Key, v)
+			require.Equal(t, field, ref.Field)
+		}
+		switch rule.Kind {
+		case plan.RuleFigure:
+			require.NoError(t, with(rule.Low), rule.Key)
+			require.NoError(t, with(rule.High), rule.Key)
+			step := 0.0001
+			if rule.Whole {
+				step = 1
+			}
+			refused(rule.Low - step)
+			refused(rule.High + step)
+		case plan.RuleChoice:
+			for _, c := range rule.Choices {
+				if rule.Key == "groups" {
+					continue // a number: below
+				}
+				require.NoError(t, with(c.Value), rule.Key)
+			}
+			if rule.Key == "groups" {
+				require.NoError(t, with(8))
+				refused(6)
+				continue
+			}
+			refused("something else")
+		case plan.RuleLubricant:
+			require.NoError(t, with("L-07"))
+			refused("two words")
+		case plan.RuleWords:
+			require.NoError(t, with("Helmet"))
+		}
+		require.NotEmpty(t, rule.Label)
+	}
 }
 
 func TestJointWaitsForWhatItsPlanWouldMiss(t *testing.T) {

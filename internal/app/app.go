@@ -187,8 +187,7 @@ func houseRules(ctx context.Context, q *store.Queries) (plan.HouseRules, error) 
 	if err != nil {
 		return plan.HouseRules{}, err
 	}
-	r, err := decode[plan.HouseRules](row.Data)
-	return r.Complete(), err
+	return plan.ReadHouseRules([]byte(row.Data))
 }
 
 // crib gives every tool as it stands now, with the pulls since its calibration where they are counted.

@@ -12,7 +12,6 @@ import (
 	"dynacor/core/fastener"
 	"dynacor/core/plan"
 	"dynacor/core/run"
-	"dynacor/core/sequence"
 	"dynacor/internal/store"
 )
 
@@ -36,7 +35,7 @@ type Library struct {
 	Tables     []fastener.Table     `json:"tables"` // of torques by type and size
 	Families   []FamilyRow          `json:"families"`
 	HouseRules plan.HouseRules      `json:"houseRules"`
-	Schemes    []SchemeRow          `json:"schemes"`
+	Rules      []plan.HouseRule     `json:"rules"` // what each house rule is
 }
 
 // ThreadRow is a thread with the measures people look up.
@@ -50,9 +49,6 @@ type ThreadRow struct {
 	D3MM        float64 `json:"d3Mm"`
 	AcrossFlats float64 `json:"acrossFlatsMm"` // 0: not listed
 }
-
-// SchemeRow is a stage scheme with the reason for it.
-type SchemeRow = sequence.Scheme
 
 // LibraryValue is a site's own value as entered: one of the five is given, as the shelf asks.
 type LibraryValue struct {
@@ -175,7 +171,7 @@ func (a *App) Calculate(ctx context.Context, name string, q calc.Request) (*calc
 
 // Library gives the engineering data.
 func (a *App) Library(ctx context.Context) (Library, error) {
-	l := Library{Schemes: sequence.Schemes(), Services: fastener.Services(), Threads: []ThreadRow{}, Families: []FamilyRow{}}
+	l := Library{Rules: plan.HouseRuleList(), Services: fastener.Services(), Threads: []ThreadRow{}, Families: []FamilyRow{}}
 	own, err := ownValues(ctx, a.q)
 	if err != nil {
 		return l, err

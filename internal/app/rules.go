@@ -40,7 +40,7 @@ func (a *App) HouseRules(ctx context.Context) (HouseRulesHistory, error) {
 	}
 	for _, r := range rows {
 		v := HouseRulesVersion{MadeBy: r.MadeBy, MadeAt: r.MadeAt, Reason: r.Reason}
-		if v.Rules, err = decode[plan.HouseRules](r.Data); err != nil {
+		if v.Rules, err = plan.ReadHouseRules([]byte(r.Data)); err != nil {
 			return h, err
 		}
 		h.Versions = append(h.Versions, v)

@@ -12,6 +12,7 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/stretchr/testify/require"
 
+	"dynacor/core/plan"
 	"dynacor/core/record"
 	"dynacor/core/run"
 	"dynacor/internal/app"
@@ -93,4 +94,13 @@ func TestDatabaseOfAnEarlierVersionGoesOn(t *testing.T) {
 	require.Empty(t, res.Acks[0].Refused)
 	_, err = b.Run(ctx, d.RunID)
 	require.NoError(t, err)
+
+	rules, err := b.HouseRules(ctx)
+	require.NoError(t, err)
+	next := rules.Versions[0].Rules
+	next.MaxCheckPasses = 4
+	rules, err = b.PutHouseRules(ctx, b.crew["J. Hartwell"], app.HouseRulesInput{Rules: next, Reason: "four rounds are enough here"})
+	require.NoError(t, err, "rules from before some of them were asked for can be changed")
+	require.Equal(t, 4, rules.Versions[0].Rules.MaxCheckPasses)
+	require.InDelta(t, plan.DefaultHouseRules().SessionHours, rules.Versions[0].Rules.SessionHours, 0)
 }

@@ -1466,6 +1466,24 @@ export interface components {
             /** Format: date-time */
             at?: string;
         };
+        HouseRule: {
+            key: string;
+            label: string;
+            /** @enum {string} */
+            kind: "figure" | "choice" | "lubricant" | "words";
+            unit?: string;
+            /** Format: double */
+            low?: number;
+            /** Format: double */
+            high?: number;
+            whole?: boolean;
+            choices?: components["schemas"]["HouseRuleChoice"][];
+            why?: string;
+        };
+        HouseRuleChoice: {
+            value: string;
+            label: string;
+        };
         HouseRules: {
             version: number;
             scheme: string;
@@ -1638,7 +1656,7 @@ export interface components {
             tables: components["schemas"]["Table"][];
             families: components["schemas"]["FamilyRow"][];
             houseRules: components["schemas"]["HouseRules"];
-            schemes: components["schemas"]["Scheme"][];
+            rules: components["schemas"]["HouseRule"][];
         };
         Line: {
             symbol: string;
@@ -2218,14 +2236,6 @@ export interface components {
             /** Format: date-time */
             madeAt: string;
             stale: string;
-        };
-        Scheme: {
-            code: string;
-            name: string;
-            percents: number[];
-            prePass: string;
-            checkPasses: number;
-            why: string;
         };
         Signature: {
             purpose: string;

@@ -5,133 +5,23 @@ import { useState } from 'react';
 import { api, must, Refused } from '../../api/client';
 import type { components } from '../../api/schema';
 import { Figure } from '../../kit/Figure';
-import { num, unitText, when } from '../../kit/numbers';
+import { num, when } from '../../kit/numbers';
 import type { Library } from './shelves';
 
 type HouseRules = components['schemas']['HouseRules'];
 
-interface Rule {
-  key: string; // limits.proof_gap and the like for one limit
-  name: string;
-  unit?: string;
-  choices?: [string, string][];
-  why?: string; // key of its reason, where schools differ
-}
+type Rule = components['schemas']['HouseRule'];
 
-const torques = ['N_m', 'ft_lbf', 'in_lbf', 'kgf_m'].map((u): [string, string] => [u, unitText(u)]);
-
-const rules = (l: Library): Rule[] => [
-  { key: 'scheme', name: 'Stages', choices: l.schemes.map((s) => [s.code, s.name]), why: 'scheme' },
-  {
-    key: 'pattern',
-    name: 'Order',
-    choices: [
-      ['cross', 'across, pair by pair'],
-      ['group', 'quarters or eighths'],
-      ['clockwise', 'around'],
-    ],
-    why: 'pattern',
-  },
-  {
-    key: 'groups',
-    name: 'When in groups',
-    choices: [
-      ['4', 'quarters'],
-      ['8', 'eighths'],
-    ],
-  },
-  {
-    key: 'numbering',
-    name: 'Numbers',
-    choices: [
-      ['place', 'by place'],
-      ['order', 'in order of tightening'],
-    ],
-    why: 'numbering',
-  },
-  {
-    key: 'policy',
-    name: 'Inside a range',
-    choices: [
-      ['low', 'the low end'],
-      ['middle', 'the middle'],
-      ['high', 'the high end'],
-    ],
-    why: 'policy',
-  },
-  { key: 'minFrac', name: 'A wrench is usable from this part of full scale', why: 'minFrac' },
-  { key: 'preferredFrac', name: 'and best at this part' },
-  { key: 'movedLimitDeg', name: 'A nut may move in a check round', unit: '°', why: 'movedLimitDeg' },
-  { key: 'maxCheckPasses', name: 'Check rounds before the engineer is asked' },
-  { key: 'maxYieldPct', name: 'Bolts at most at, of yield', unit: '%', why: 'maxYieldPct' },
-  { key: 'minYieldPct', name: 'Bolts at least at, of yield', unit: '%' },
-  { key: 'limits.alignment_gap', name: 'Gap before tightening may differ', unit: 'mm', why: 'limits' },
-  { key: 'limits.rim_offset', name: 'Rims may be offset', unit: 'mm' },
-  { key: 'limits.hole_overlap', name: 'Holes may be off', unit: 'mm' },
-  { key: 'limits.proof_gap', name: 'Gap after tightening may differ', unit: 'mm' },
-  {
-    key: 'storage',
-    name: 'A click wrench is wound down',
-    choices: [
-      ['lowest_mark', 'to its lowest mark, never below'],
-      ['maker', 'as the maker of the wrench says'],
-    ],
-    why: 'storage',
-  },
-  {
-    key: 'extensions',
-    name: 'A straight extension',
-    choices: [
-      ['in_line', 'is used, without a correction'],
-      ['none', 'is not used'],
-    ],
-    why: 'extensions',
-  },
-  {
-    key: 'powered',
-    name: 'A powered or impact wrench',
-    choices: [
-      ['never', 'is never used'],
-      ['run_down', 'runs nuts down only'],
-    ],
-    why: 'powered',
-  },
-  {
-    key: 'lubricant',
-    name: 'Where the document names no lubricant',
-    choices: [['ask', 'it is asked for'], ...l.lubricants.map((c): [string, string] => [c.code, c.name])],
-    why: 'lubricant',
-  },
-  { key: 'retorqueHours', name: 'Re-torque after so long, 0 for none', unit: 'h', why: 'retorqueHours' },
-  {
-    key: 'audit',
-    name: 'A finished joint is audited',
-    choices: [
-      ['moving_on', 'by the torque at which a nut moves on'],
-      ['no_movement', 'at the last setting, nothing may turn'],
-      ['marks', 'by its marks, with no tool'],
-    ],
-    why: 'audit',
-  },
-  { key: 'sessionHours', name: 'A sign-in ends after', unit: 'h' },
-  { key: 'sessionIdleHours', name: 'A sign-in ends when nobody was seen for', unit: 'h' },
-  { key: 'readingBandPct', name: 'A reading may be off, where the document gives no tolerance', unit: '%' },
-  { key: 'looseningFactor', name: 'Loosening is reckoned with so many times the torque' },
-  { key: 'pauseMinutes', name: 'Setting asked again after silence of', unit: 'min' },
-  { key: 'secondsPerPull', name: 'One pull takes', unit: 's' },
-  { key: 'secondsPerPass', name: 'Setting the wrench takes', unit: 's' },
-  { key: 'dueSoonDays', name: 'A certificate is due soon before', unit: 'days' },
-  { key: 'primaryTorque', name: 'Torque is told in', choices: torques },
-  { key: 'secondaryTorque', name: 'and beside it in', choices: torques },
-  { key: 'protectiveAtSite', name: 'Protective equipment' },
-];
+/** The rules with their choices; a lubricant is chosen among the site's cards too. */
+const rules = (l: Library): Rule[] =>
+  l.rules.map((r) =>
+    r.kind === 'lubricant' ? { ...r, choices: [...(r.choices ?? []), ...l.lubricants.map((c) => ({ value: c.code, label: c.name }))] } : r,
+  );
 
 type Plain = Record<string, unknown>;
 const read = (r: HouseRules, key: string): unknown => key.split('.').reduce<unknown>((o, k) => (o as Plain | undefined)?.[k], r);
-const texts = new Set(['protectiveAtSite']);
-
 const said = (rule: Rule, v: unknown) => {
-  const choice = rule.choices?.find(([c]) => c === String(v))?.[1];
+  const choice = rule.choices?.find((c) => c.value === String(v))?.label;
   const text = choice ?? (typeof v === 'number' ? num(v, 3) : String(v ?? ''));
   return rule.unit ? `${text} ${rule.unit}` : text;
 };
@@ -164,7 +54,7 @@ export function Rules({ l, engineer }: { l: Library; engineer: boolean }) {
         <tbody>
           {list.map((r) => (
             <tr key={r.key}>
-              <td style={{ fontWeight: 700 }}>{r.name}</td>
+              <td style={{ fontWeight: 700 }}>{r.label}</td>
               <td>{said(r, read(now, r.key))}</td>
               <td className="dim">
                 {r.why && now.reasons[r.why]}
@@ -191,7 +81,7 @@ export function Rules({ l, engineer }: { l: Library; engineer: boolean }) {
                   .filter((r) => said(r, read(before, r.key)) !== said(r, read(v.rules, r.key)))
                   .map((r) => (
                     <div key={r.key}>
-                      {r.name}: <s>{said(r, read(before, r.key))}</s> {said(r, read(v.rules, r.key))}
+                      {r.label}: <s>{said(r, read(before, r.key))}</s> {said(r, read(v.rules, r.key))}
                     </div>
                   ))}
             </li>
@@ -222,7 +112,7 @@ function RulesForm({ l, onDone }: { l: Library; onDone: () => void }) {
     const next: Plain = { ...l.houseRules, reasons, limits: { ...l.houseRules.limits } };
     for (const r of list) {
       const text = values[r.key] ?? '';
-      const value = texts.has(r.key) || (r.choices && r.key !== 'groups') ? text : text.trim() === '' ? Number.NaN : Number(text);
+      const value = typeof read(l.houseRules, r.key) === 'string' ? text : text.trim() === '' ? Number.NaN : Number(text);
       if (r.key.startsWith('limits.')) (next.limits as Plain)[r.key.slice(7)] = value;
       else next[r.key] = value;
     }
@@ -250,23 +140,23 @@ function RulesForm({ l, onDone }: { l: Library; onDone: () => void }) {
           <div key={r.key} className={r.why ? 'school' : ''}>
             {r.choices ? (
               <Select
-                label={r.name}
-                data={r.choices.map(([value, label]) => ({ value, label }))}
+                label={r.label}
+                data={r.choices}
                 value={values[r.key] || null}
                 onChange={(v) => set(r.key, v)}
                 error={err(r.key)}
                 allowDeselect={false}
               />
-            ) : texts.has(r.key) ? (
+            ) : r.kind === 'words' ? (
               <TextInput
-                label={r.name}
+                label={r.label}
                 value={values[r.key] ?? ''}
                 onChange={(e) => set(r.key, e.currentTarget.value)}
                 error={err(r.key)}
               />
             ) : (
               <Figure
-                label={r.unit ? `${r.name}, ${r.unit}` : r.name}
+                label={r.unit ? `${r.label}, ${r.unit}` : r.label}
                 value={values[r.key] ? Number(values[r.key]) : ''}
                 onChange={(v) => set(r.key, v)}
                 error={err(r.key)}

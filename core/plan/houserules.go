@@ -1,0 +1,365 @@
+package plan
+
+import (
+	"encoding/json"
+	"fmt"
+	"maps"
+	"math"
+	"slices"
+	"strings"
+
+	"dynacor/core/quantity"
+	"dynacor/core/sequence"
+)
+
+// HouseRules are the site's chosen schools and limits.
+type HouseRules struct {
+	Version          int                `json:"version"`
+	Scheme           string             `json:"scheme"`
+	Pattern          string             `json:"pattern"`
+	Groups           int                `json:"groups"`
+	Numbering        string             `json:"numbering"` // "place" or "order"
+	Policy           string             `json:"policy"`    // inside a range: "low", "middle", "high"
+	MinFrac          float64            `json:"minFrac"`   // usable range of a wrench starts at this share of full scale
+	PreferredFrac    float64            `json:"preferredFrac"`
+	MaxYieldPct      float64            `json:"maxYieldPct"`
+	MinYieldPct      float64            `json:"minYieldPct"`
+	MovedLimitDeg    float64            `json:"movedLimitDeg"`
+	MaxCheckPasses   int                `json:"maxCheckPasses"`
+	PauseMinutes     float64            `json:"pauseMinutes"`   // a longer silence asks for the setting again
+	SecondsPerPull   float64            `json:"secondsPerPull"` // with moving to the next
+	SecondsPerPass   float64            `json:"secondsPerPass"` // setting the wrench
+	Limits           map[string]float64 `json:"limits"`         // mm, by limit key of the checks
+	DueSoonDays      int                `json:"dueSoonDays"`
+	SessionHours     float64            `json:"sessionHours,omitempty"`     // a sign-in ends after so long
+	SessionIdleHours float64            `json:"sessionIdleHours,omitempty"` // and after so long without being seen
+	ReadingBandPct   float64            `json:"readingBandPct,omitempty"`   // what a reading may be off where the document gives no tolerance
+	LooseningFactor  float64            `json:"looseningFactor,omitempty"`  // loosening takes so many times the tightening torque
+	Storage          string             `json:"storage,omitempty"`          // how a click wrench is wound down: "lowest_mark" or "maker"
+	RetorqueHours    float64            `json:"retorqueHours"`              // 0: not asked for
+	Extensions       string             `json:"extensions,omitempty"`       // straight extensions: "in_line" or "none"
+	Powered          string             `json:"powered,omitempty"`          // powered wrenches: "never" or "run_down"
+	Lubricant        string             `json:"lubricant,omitempty"`        // where the document names none: "ask", or the code of a card
+	Audit            string             `json:"audit,omitempty"`            // "moving_on", "no_movement" or "marks"
+	PrimaryTorque    quantity.Unit      `json:"primaryTorque"`
+	SecondaryTorque  quantity.Unit      `json:"secondaryTorque"`
+	Reasons          map[string]string  `json:"reasons"` // why each choice, by field
+	ProtectiveAtSite string             `json:"protectiveAtSite"`
+}
+
+// How a click wrench is wound down after work: to the lowest mark of its scale, or as its maker says.
+const (
+	StorageLowestMark = "lowest_mark"
+	StorageMaker      = "maker"
+)
+
+// ReadingBand is what a reading may be off in percent where the document gives no tolerance; rules made before it was asked for have 5.
+func (r HouseRules) ReadingBand() float64 {
+	if r.ReadingBandPct == 0 {
+		return 5
+	}
+	return r.ReadingBandPct
+}
+
+// RuleKind is how a house rule is stated.
+type RuleKind string
+
+// The kinds of rule: a figure, one of several choices, a lubricant card or that it is asked for, words.
+const (
+	RuleFigure    RuleKind = "figure"
+	RuleChoice    RuleKind = "choice"
+	RuleLubricant RuleKind = "lubricant"
+	RuleWords     RuleKind = "words"
+)
+
+// RuleChoiceOf is one choice of a rule.
+type RuleChoiceOf struct {
+	Value string `json:"value"`
+	Label string `json:"label"`
+}
+
+// HouseRule describes one rule. What is checked, what a version from before the rule had stands in for, and the form of the Library all follow from it.
+type HouseRule struct {
+	Key     string         `json:"key"` // as in HouseRules; limits.proof_gap for one limit
+	Label   string         `json:"label"`
+	Kind    RuleKind       `json:"kind"`
+	Unit    string         `json:"unit,omitempty"`
+	Low     float64        `json:"low,omitempty"` // of a figure, both ends allowed
+	High    float64        `json:"high,omitempty"`
+	Whole   bool           `json:"whole,omitempty"`   // a count
+	Choices []RuleChoiceOf `json:"choices,omitempty"` // of a choice
+	Why     string         `json:"why,omitempty"`     // where practitioners differ: the key of the site's reason for its choice
+
+	reason    string // as delivered
+	delivered any    // float64 or string: the more cautious choice
+	at        func(*HouseRules) any
+}
+
+func figureRule(key, label, unit string, low, high, delivered float64, at func(*HouseRules) any) HouseRule {
+	return HouseRule{Key: key, Label: label, Kind: RuleFigure, Unit: unit, Low: low, High: high, delivered: delivered, at: at}
+}
+
+func countRule(key, label, unit string, low, high, delivered float64, at func(*HouseRules) any) HouseRule {
+	r := figureRule(key, label, unit, low, high, delivered, at)
+	r.Whole = true
+	return r
+}
+
+// limitRule is a limit of a check, mm.
+func limitRule(key, label string, delivered float64) HouseRule {
+	return HouseRule{Key: "limits." + key, Label: label, Kind: RuleFigure, Unit: "mm", Low: 0.001, High: 50, delivered: delivered}
+}
+
+// choiceRule takes its choices as value, label, value, label; the first is not always the delivered one.
+func choiceRule(key, label, delivered string, at func(*HouseRules) any, choices ...string) HouseRule {
+	r := HouseRule{Key: key, Label: label, Kind: RuleChoice, delivered: delivered, at: at}
+	for i := 0; i+1 < len(choices); i += 2 {
+		r.Choices = append(r.Choices, RuleChoiceOf{choices[i], choices[i+1]})
+	}
+	return r
+}
+
+// school says that practitioners differ: the site gives its reason beside its choice.
+func (r HouseRule) school(key, reason string) HouseRule {
+	r.Why, r.reason = key, reason
+	return r
+}
+
+var houseRules = listHouseRules()
+
+// HouseRuleList describes every rule, in the order in which people read them.
+func HouseRuleList() []HouseRule { return slices.Clone(houseRules) }
+
+func listHouseRules() []HouseRule {
+	var schemes []string
+	for _, s := range sequence.Schemes() {
+		schemes = append(schemes, s.Code, s.Name)
+	}
+	torques := []string{"N_m", "N·m", "ft_lbf", "ft·lbf", "in_lbf", "in·lbf", "kgf_m", "kgf·m"}
+	return []HouseRule{
+		choiceRule("scheme", "Stages", "30_70_100", func(r *HouseRules) any { return &r.Scheme }, schemes...).
+			school("scheme", "A light first stage spares the gasket; three stages even out the load."),
+		choiceRule("pattern", "Order", "cross", func(r *HouseRules) any { return &r.Pattern },
+			string(sequence.Cross), "across, pair by pair", string(sequence.Group), "quarters or eighths", string(sequence.Clockwise), "around").
+			school("pattern", "Opposite pairs keep the faces parallel while they close."),
+		choiceRule("groups", "When in groups", "4", func(r *HouseRules) any { return &r.Groups }, "4", "quarters", "8", "eighths"),
+		choiceRule("numbering", "Numbers", "place", func(r *HouseRules) any { return &r.Numbering }, "place", "by place", "order", "in order of tightening").
+			school("numbering", "Numbers by place stay true when the order changes."),
+		choiceRule("policy", "Inside a range", "middle", func(r *HouseRules) any { return &r.Policy }, "low", "the low end", "middle", "the middle", "high", "the high end").
+			school("policy", "The middle of a range leaves room for the tool's error on both sides."),
+		figureRule("minFrac", "A wrench is usable from this part of full scale", "", 0, 0.5, 0.2, func(r *HouseRules) any { return &r.MinFrac }).
+			school("minFrac", "Below a fifth of full scale most click wrenches are not guaranteed (ISO 6789-1 practice)."),
+		figureRule("preferredFrac", "and best at this part", "", 0.2, 1, 0.6, func(r *HouseRules) any { return &r.PreferredFrac }),
+		figureRule("movedLimitDeg", "A nut may turn in a check round", "°", 0, 30, 0, func(r *HouseRules) any { return &r.MovedLimitDeg }).
+			school("movedLimitDeg", "Nothing may move: the check pass is repeated until no nut turns."),
+		countRule("maxCheckPasses", "Check rounds before the engineer is asked", "", 1, 20, 6, func(r *HouseRules) any { return &r.MaxCheckPasses }),
+		figureRule("maxYieldPct", "Highest bolt stress", "% of yield", 10, 95, 70, func(r *HouseRules) any { return &r.MaxYieldPct }).
+			school("maxYieldPct", "Above 70 % of yield the spread of a torque wrench can reach yield itself."),
+		figureRule("minYieldPct", "Lowest bolt stress", "% of yield", 0, 90, 40, func(r *HouseRules) any { return &r.MinYieldPct }),
+		limitRule("alignment_gap", "Gap before tightening may differ", 0.5).
+			school("limits", "Sample limits of this site. The document's own figure goes first where it gives one."),
+		limitRule("rim_offset", "Rims may be offset", 1.5),
+		limitRule("hole_overlap", "Holes may be off", 2),
+		limitRule("proof_gap", "Gap after tightening may differ", 0.15),
+		choiceRule("storage", "A click wrench is wound down", StorageLowestMark, func(r *HouseRules) any { return &r.Storage },
+			StorageLowestMark, "to its lowest mark, never below", StorageMaker, "as the maker of the wrench says").
+			school("storage", "Never below the lowest mark: the mechanism comes apart; never left wound: the spring creeps."),
+		choiceRule("extensions", "A straight extension", ExtensionInLine, func(r *HouseRules) any { return &r.Extensions },
+			ExtensionInLine, "is used, without a correction", ExtensionNone, "is not used").
+			school("extensions", "In line with the nut an extension changes no torque; it only twists. Short and straight, so that it stays in line."),
+		choiceRule("powered", "A powered or impact wrench", PoweredNever, func(r *HouseRules) any { return &r.Powered },
+			PoweredNever, "is never used", PoweredRunDown, "runs nuts down only").
+			school("powered", "An impact wrench can harm threads where nobody sees it."),
+		HouseRule{Key: "lubricant", Label: "Where the document names no lubricant", Kind: RuleLubricant, Choices: []RuleChoiceOf{{LubricantAsked, "it is asked for"}}, delivered: LubricantAsked,
+			at: func(r *HouseRules) any { return &r.Lubricant }}.
+			school("lubricant", "A torque holds for one lubricant; guessing it is guessing the load."),
+		figureRule("retorqueHours", "Re-torque after so long, 0 for none", "h", 0, 1000, 0, func(r *HouseRules) any { return &r.RetorqueHours }).
+			school("retorqueHours", "Retightening a gasket that has been warm can break it; it is done only where the document asks."),
+		choiceRule("audit", "A finished joint is audited", AuditMovingOn, func(r *HouseRules) any { return &r.Audit },
+			AuditMovingOn, "by the torque at which a nut moves on", AuditNoMovement, "at the last setting, nothing may turn", AuditMarks, "by its marks, with no tool").
+			school("audit", "Read in the tightening direction the torque shows nuts that stand out, without loosening any."),
+		figureRule("sessionHours", "A sign-in ends after", "h", 0.5, 168, 14, func(r *HouseRules) any { return &r.SessionHours }),
+		figureRule("sessionIdleHours", "A sign-in ends when nobody was seen for", "h", 0.25, 168, 4, func(r *HouseRules) any { return &r.SessionIdleHours }),
+		figureRule("readingBandPct", "A reading may be off, where the document gives no tolerance", "%", 1, 20, 5, func(r *HouseRules) any { return &r.ReadingBandPct }),
+		figureRule("looseningFactor", "Loosening is reckoned with so many times the torque", "", 1, 4, 1.5, func(r *HouseRules) any { return &r.LooseningFactor }),
+		figureRule("pauseMinutes", "The setting is asked again after a silence of", "min", 1, 600, 45, func(r *HouseRules) any { return &r.PauseMinutes }),
+		figureRule("secondsPerPull", "One pull takes", "s", 1, 3600, 35, func(r *HouseRules) any { return &r.SecondsPerPull }),
+		figureRule("secondsPerPass", "Setting the wrench takes", "s", 0, 3600, 90, func(r *HouseRules) any { return &r.SecondsPerPass }),
+		countRule("dueSoonDays", "A certificate is due soon before", "days", 0, 365, 30, func(r *HouseRules) any { return &r.DueSoonDays }),
+		choiceRule("primaryTorque", "Torque is told in", "N_m", func(r *HouseRules) any { return &r.PrimaryTorque }, torques...),
+		choiceRule("secondaryTorque", "and beside it in", "ft_lbf", func(r *HouseRules) any { return &r.SecondaryTorque }, torques...),
+		{Key: "protectiveAtSite", Label: "Protective equipment", Kind: RuleWords, delivered: "Helmet, glasses, gloves, boots", at: func(r *HouseRules) any { return &r.ProtectiveAtSite }},
+	}
+}
+
+// limitKey is the key of a limit in the map of them, "" for any other rule.
+func (r HouseRule) limitKey() string {
+	key, _ := strings.CutPrefix(r.Key, "limits.")
+	if key == r.Key {
+		return ""
+	}
+	return key
+}
+
+// figure is the rule's value in a set of rules as a number; ok is false for one of another kind and for a limit that is missing.
+func (r HouseRule) figure(h *HouseRules) (v float64, ok bool) {
+	if k := r.limitKey(); k != "" {
+		v, ok = h.Limits[k]
+		return v, ok
+	}
+	switch p := r.at(h).(type) {
+	case *float64:
+		return *p, true
+	case *int:
+		return float64(*p), true
+	}
+	return 0, false
+}
+
+// words is its value as it is chosen.
+func (r HouseRule) words(h *HouseRules) string {
+	switch p := r.at(h).(type) {
+	case *string:
+		return *p
+	case *quantity.Unit:
+		return string(*p)
+	case *int:
+		return fmt.Sprint(*p)
+	}
+	return ""
+}
+
+// deliver puts the delivered value in.
+func (r HouseRule) deliver(h *HouseRules) {
+	if k := r.limitKey(); k != "" {
+		h.Limits[k] = r.delivered.(float64)
+		return
+	}
+	switch p := r.at(h).(type) {
+	case *float64:
+		*p = r.delivered.(float64)
+	case *int:
+		if n, ok := r.delivered.(float64); ok {
+			*p = int(n)
+		} else {
+			_, _ = fmt.Sscan(r.delivered.(string), p)
+		}
+	case *string:
+		*p = r.delivered.(string)
+	case *quantity.Unit:
+		*p = quantity.Unit(r.delivered.(string))
+	}
+}
+
+// DefaultHouseRules are the more cautious choices; a site makes its own version.
+func DefaultHouseRules() HouseRules {
+	h := HouseRules{Version: 1, Limits: map[string]float64{}, Reasons: map[string]string{}}
+	for _, r := range houseRules {
+		r.deliver(&h)
+		if r.Why != "" {
+			h.Reasons[r.Why] = r.reason
+		}
+	}
+	return h
+}
+
+// reasonBefore stands for the reason of a choice that was made before a reason was asked for.
+const reasonBefore = "Chosen before reasons were asked for."
+
+// ReadHouseRules reads a version as it was kept. A rule that was not asked for at that time stands as delivered.
+func ReadHouseRules(data []byte) (HouseRules, error) {
+	var h HouseRules
+	var keys map[string]json.RawMessage
+	if err := json.Unmarshal(data, &h); err != nil {
+		return h, err
+	}
+	if err := json.Unmarshal(data, &keys); err != nil {
+		return h, err
+	}
+	h.Limits, h.Reasons = maps.Clone(h.Limits), maps.Clone(h.Reasons)
+	if h.Limits == nil {
+		h.Limits = map[string]float64{}
+	}
+	if h.Reasons == nil {
+		h.Reasons = map[string]string{}
+	}
+	for _, r := range houseRules {
+		_, had := keys[r.Key]
+		if k := r.limitKey(); k != "" {
+			_, had = h.Limits[k]
+		}
+		if !had {
+			r.deliver(&h)
+		}
+		if r.Why == "" || h.Reasons[r.Why] != "" {
+			continue
+		}
+		h.Reasons[r.Why] = reasonBefore
+		if !had || r.isDelivered(&h) {
+			h.Reasons[r.Why] = r.reason
+		}
+	}
+	return h, nil
+}
+
+func (r HouseRule) isDelivered(h *HouseRules) bool {
+	d := DefaultHouseRules()
+	if v, ok := r.figure(h); ok {
+		was, _ := r.figure(&d)
+		return v == was
+	}
+	return r.words(h) == r.words(&d)
+}
+
+// check refuses a value that the rule cannot have.
+func (r HouseRule) check(h *HouseRules) error {
+	field, _, _ := strings.Cut(r.Key, ".")
+	switch r.Kind {
+	case RuleFigure:
+		v, ok := r.figure(h)
+		if !ok {
+			return quantity.Refuse(field, "Enter every limit.", "%s is missing", strings.ReplaceAll(r.limitKey(), "_", " "))
+		}
+		if r.limitKey() != "" && (!quantity.Finite(v) || v < r.Low || v > r.High) {
+			return quantity.Refuse(field, "Enter each limit in mm, above zero.", "%s is %s mm", strings.ReplaceAll(r.limitKey(), "_", " "), quantity.Text(v))
+		}
+		if r.Whole && v != math.Trunc(v) {
+			return quantity.Refuse(field, "Enter a whole number.", "is %s", quantity.Text(v))
+		}
+		return quantity.Between(field, v, r.Low, r.High)
+	case RuleChoice:
+		if v := r.words(h); !slices.ContainsFunc(r.Choices, func(c RuleChoiceOf) bool { return c.Value == v }) {
+			var list []string
+			for _, c := range r.Choices {
+				list = append(list, c.Value)
+			}
+			return quantity.Refuse(field, "Choose "+strings.Join(list, ", ")+".", "%q is not a choice", v)
+		}
+	case RuleLubricant:
+		if v := r.words(h); strings.TrimSpace(v) == "" || strings.ContainsAny(v, " \t") {
+			return quantity.Refuse(field, "Choose to ask, or a card.", "is not a card")
+		}
+	}
+	return nil
+}
+
+// Check refuses house rules that cannot be right, field by field; a choice of school without its reason is refused as well.
+func (h HouseRules) Check() error {
+	for _, r := range houseRules {
+		if err := r.check(&h); err != nil {
+			return err
+		}
+	}
+	if h.MinYieldPct >= h.MaxYieldPct {
+		return quantity.Refuse("minYieldPct", "Enter the lower share first.", "is not below the upper share")
+	}
+	if h.PrimaryTorque == h.SecondaryTorque {
+		return quantity.Refuse("secondaryTorque", "Choose another unit beside it.", "is the same as the first")
+	}
+	for _, r := range houseRules {
+		if r.Why != "" && strings.TrimSpace(h.Reasons[r.Why]) == "" {
+			return quantity.Refuse("reasons."+r.Why, "Say why the site does it so; the crew reads it.", "is empty")
+		}
+	}
+	return nil
+}
