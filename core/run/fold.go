@@ -12,7 +12,7 @@ import (
 	"dynacor/core/working"
 )
 
-// folder carries what Fold needs between events; State is what it leaves.
+// folder carries what is needed between events; State is what it leaves.
 type folder struct {
 	p        *plan.Plan
 	s        *State
@@ -29,10 +29,10 @@ type folder struct {
 	pulled   bool
 }
 
-// Fold gives the state after the events, in their order. now is the time of looking: a long silence asks for the setting again.
-func Fold(p *plan.Plan, events []Event, now time.Time) *State {
+// newFolder begins with every pass of the plan and no mark in it.
+func newFolder(p *plan.Plan) *folder {
 	n := p.Count()
-	f := &folder{p: p, now: now, byLeave: map[int]bool{}, degrees: make([]float64, n), torque: make([]float64, n), measured: make([]bool, n), suspect: make([]bool, n), hands: hands(p),
+	f := &folder{p: p, byLeave: map[int]bool{}, degrees: make([]float64, n), torque: make([]float64, n), measured: make([]bool, n), suspect: make([]bool, n), hands: hands(p),
 		s: &State{Checks: []CheckState{}, Groups: []GroupState{}, Passes: []PassState{}, Fasteners: []FastenerState{}, Exceptions: []string{}, Blocked: []string{}, Gates: []string{},
 			Deviations: []Deviation{}, Findings: []working.Finding{}, Signatures: []Signature{}, OpenItems: []string{}, TakenBack: []string{}}}
 	for _, c := range p.Checks {
@@ -41,25 +41,7 @@ func Fold(p *plan.Plan, events []Event, now time.Time) *State {
 	for i := range p.Passes {
 		f.addPass(i, len(f.s.Passes), "")
 	}
-	dropped := takenBack(events)
-	for _, e := range events {
-		if e.Unproved != "" {
-			f.s.NotProved++
-		}
-		if e.BoundedAt != nil {
-			f.s.ClockOff++
-		}
-		if dropped[e.ID] {
-			f.s.TakenBack = append(f.s.TakenBack, e.ID)
-			continue
-		}
-		f.s.Findings = []working.Finding{}
-		f.s.Announce = ""
-		f.apply(e)
-		f.at(e)
-	}
-	f.finish()
-	return f.s
+	return f
 }
 
 // at notes when a hand was last heard of; what belongs to no hand keeps them all awake.
@@ -69,19 +51,6 @@ func (f *folder) at(e Event) {
 			h.lastAt = e.When()
 		}
 	}
-}
-
-// takenBack finds the events that do not count. Signatures and take-backs themselves stand.
-func takenBack(events []Event) map[string]bool {
-	kinds := map[string]Kind{}
-	dropped := map[string]bool{}
-	for _, e := range events {
-		kinds[e.ID] = e.Kind
-		if e.Kind == TakenBack && kinds[e.Ref] != Signed && kinds[e.Ref] != TakenBack {
-			dropped[e.Ref] = true
-		}
-	}
-	return dropped
 }
 
 // addPass puts a pass of the plan into the work at a place, under another name when it is a repetition.

@@ -2,6 +2,7 @@ package run_test
 
 import (
 	"encoding/json"
+	"fmt"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -32,3 +33,43 @@ func BenchmarkFold(b *testing.B) {
 		}
 	})
 }
+
+// One event applied must not cost more the more came before. The yardstick is writing that event as JSON.
+func BenchmarkApply(b *testing.B) {
+	in := coretest.Input()
+	in.Specification.Bolts = 32
+	p, err := plan.Make(in)
+	require.NoError(b, err)
+	s := coretest.NewScript(p)
+	s.Finish()
+	b.Run("one event of a run of 32 bolts", func(b *testing.B) {
+		for i := 0; b.Loop(); i++ {
+			if i%len(s.Events) == 0 {
+				b.StopTimer()
+				fresh = run.NewProgress(p)
+				b.StartTimer()
+			}
+			fresh.Apply(s.Events[i%len(s.Events)])
+		}
+	})
+	for _, part := range []int{4, 2, 1} {
+		g := run.NewProgress(p)
+		for _, e := range s.Events[:len(s.Events)/part] {
+			g.Apply(e)
+		}
+		b.Run(fmt.Sprintf("state after %d events", g.Len()), func(b *testing.B) {
+			for b.Loop() {
+				g.State(s.At)
+			}
+		})
+	}
+	b.Run("yardstick: the event as JSON", func(b *testing.B) {
+		for b.Loop() {
+			if _, err := json.Marshal(s.Events[len(s.Events)-20]); err != nil {
+				b.Fatal(err)
+			}
+		}
+	})
+}
+
+var fresh *run.Progress

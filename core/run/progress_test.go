@@ -1,0 +1,84 @@
+package run_test
+
+import (
+	"encoding/json"
+	"math/rand/v2"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"dynacor/core/coretest"
+	"dynacor/core/plan"
+	"dynacor/core/procedure"
+	"dynacor/core/run"
+)
+
+func text(t *testing.T, v any) string {
+	t.Helper()
+	b, err := json.Marshal(v)
+	require.NoError(t, err)
+	return string(b)
+}
+
+// Applying events one by one gives at every step what going through all of them gives, however the work goes, in every family; looking at it, and asking
+// what one more event would do, changes nothing.
+func TestProgressIsWhatFoldingEverythingGives(t *testing.T) {
+	for _, f := range procedure.Builtin() {
+		t.Run(f.Code, func(t *testing.T) {
+			t.Parallel()
+			for seed := range uint64(2) {
+				p, err := plan.Make(sampleOf(f, nil))
+				require.NoError(t, err)
+				s := coretest.NewScript(p)
+				s.Wild(rand.New(rand.NewPCG(seed, 5)), 110)
+				g := run.NewProgress(p)
+				for i, e := range s.Events {
+					now := e.At.Add(time.Duration(i%3) * time.Hour)
+					if i%4 == 0 {
+						require.JSONEq(t, text(t, run.Fold(p, s.Events[:i+1], now)), text(t, g.With(e, now)), "with event %d, %s", i, e.Kind)
+					}
+					g.Apply(e)
+					require.Equal(t, i+1, g.Len())
+					require.JSONEq(t, text(t, run.Fold(p, s.Events[:i+1], now)), text(t, g.State(now)), "after event %d, %s", i, e.Kind)
+				}
+			}
+		})
+	}
+}
+
+// A take-back may name an event that has not come yet, another take-back, or a signature.
+func TestProgressTakesBackInAnyOrder(t *testing.T) {
+	s := ready(t)
+	s.Pull()
+	s.Pull()
+	pulls := s.Events[len(s.Events)-2:]
+	back := s.Add(run.Event{Kind: run.TakenBack, Ref: pulls[0].ID, Reason: "wrong bolt"})
+	s.Add(run.Event{Kind: run.TakenBack, Ref: back.ID, Reason: "no"})
+	s.Add(run.Event{Kind: run.TakenBack, Ref: pulls[0].ID, Reason: "twice"})
+	s.Add(run.Event{Kind: run.TakenBack, Ref: "0199aaaa-0000-7000-8000-000000000099", Reason: "not here yet"})
+	late := s.Add(run.Event{Kind: run.Noted, Note: "late"})
+	s.Events[len(s.Events)-1].ID = "0199aaaa-0000-7000-8000-000000000099"
+	g := run.NewProgress(s.Plan)
+	for i, e := range s.Events {
+		g.Apply(e)
+		require.JSONEq(t, text(t, run.Fold(s.Plan, s.Events[:i+1], late.At)), text(t, g.State(late.At)), "event %d", i)
+	}
+	require.ElementsMatch(t, []string{pulls[0].ID, "0199aaaa-0000-7000-8000-000000000099"}, g.State(late.At).TakenBack)
+}
+
+// What was given away is the caller's: changing it changes nothing in the progress.
+func TestStateOfAProgressBelongsToTheCaller(t *testing.T) {
+	s := ready(t)
+	s.Tighten()
+	g := run.NewProgress(s.Plan)
+	for _, e := range s.Events {
+		g.Apply(e)
+	}
+	want := text(t, g.State(s.At))
+	mine := g.State(s.At)
+	mine.Passes[0].NotRight = append(mine.Passes[0].NotRight, "x")
+	mine.Checks[0].Status, mine.Fasteners[0].State = run.CheckStopped, "over"
+	mine.Deviations = append(mine.Deviations, run.Deviation{})
+	require.Equal(t, want, text(t, g.State(s.At)))
+}
