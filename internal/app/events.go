@@ -255,11 +255,11 @@ func (a *App) EntriesAfter(ctx context.Context, id string, after int) ([]record.
 	if err != nil {
 		return nil, err
 	}
-	entries, err := a.chain(ctx, a.q, u, int(r.LastSeq), r.LastHash)
+	known, err := a.chain(ctx, a.q, u, int(r.LastSeq), r.LastHash)
 	if err != nil {
 		return nil, err
 	}
-	return entries[min(max(after, 0), len(entries)):], nil
+	return known.entries[min(max(after, 0), len(known.entries)):], nil
 }
 
 // Added is what a page is told of a run: the entries that were added, when they are few enough to travel with the note.

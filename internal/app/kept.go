@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"net/http"
 	"sync"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -16,13 +17,62 @@ import (
 )
 
 // kept remembers what never changes, so that one press of a button does not read a whole run again: plans by their id, and chains of
-// events by run. A chain counts only when its length and last hash are those of the locked row, so several servers may each
+// events by run, with the work they make. A chain counts only when its length and last hash are those of the locked row, so several servers may each
 // remember their own.
 type kept struct {
 	mu     sync.Mutex
 	plans  map[uuid.UUID]remembered[*plan.Plan]
-	chains map[uuid.UUID]remembered[[]record.Entry]
+	chains map[uuid.UUID]remembered[*chain]
 	bytes  int
+}
+
+// chain is a run as it is remembered: its entries up to a head, what each hand had taken by then, and the work that they make on a plan.
+type chain struct {
+	entries []record.Entry
+	tools   inHand
+
+	mu   sync.Mutex
+	plan *plan.Plan
+	work *run.Progress // nil: not gone through yet, or gone over to the chain that follows
+}
+
+func newChain(entries []record.Entry) *chain {
+	c := &chain{entries: entries}
+	for _, e := range entries {
+		c.tools.take(e.Event)
+	}
+	return c
+}
+
+// state is how the work stands.
+func (c *chain) state(p *plan.Plan, now time.Time) *run.State {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	return c.through(p).State(now)
+}
+
+// through is the work, gone through when nobody has done so on this plan. The lock is held.
+func (c *chain) through(p *plan.Plan) *run.Progress {
+	if c.work == nil || c.plan != p {
+		c.plan, c.work = p, run.NewProgress(p)
+		for _, e := range c.entries {
+			c.work.Apply(e.Event)
+		}
+	}
+	return c.work
+}
+
+// follow is the chain with more entries. The work goes over to it, so that nothing is gone through twice.
+func (c *chain) follow(p *plan.Plan, added []record.Entry) *chain {
+	c.mu.Lock()
+	next := &chain{entries: append(c.entries, added...), tools: c.tools, plan: p, work: c.through(p)}
+	c.work = nil
+	c.mu.Unlock()
+	for _, e := range added {
+		next.tools.take(e.Event)
+		next.work.Apply(e.Event)
+	}
+	return next
 }
 
 // remembered is something with about how much memory it takes.
@@ -35,19 +85,26 @@ type remembered[T any] struct {
 const mostRemembered = 64 << 20
 
 func newKept() *kept {
-	return &kept{plans: map[uuid.UUID]remembered[*plan.Plan]{}, chains: map[uuid.UUID]remembered[[]record.Entry]{}}
+	return &kept{plans: map[uuid.UUID]remembered[*plan.Plan]{}, chains: map[uuid.UUID]remembered[*chain]{}}
 }
 
-func (k *kept) putChain(id uuid.UUID, entries []record.Entry) {
-	n := 0
-	for _, e := range entries {
-		n += bytesOf(e)
-	}
+func (k *kept) putChain(id uuid.UUID, c *chain, bytes int) {
 	k.mu.Lock()
 	defer k.mu.Unlock()
-	k.bytes += n - k.chains[id].bytes
-	k.chains[id] = remembered[[]record.Entry]{entries, n}
+	k.bytes += bytes - k.chains[id].bytes
+	k.chains[id] = remembered[*chain]{c, bytes}
 	k.forget(id)
+}
+
+// growChain puts the chain that follows in the place of the one before.
+func (k *kept) growChain(id uuid.UUID, next *chain, added []record.Entry) {
+	k.mu.Lock()
+	known := k.chains[id].bytes
+	k.mu.Unlock()
+	if known == 0 {
+		known = bytesOf(next.entries[:len(next.entries)-len(added)])
+	}
+	k.putChain(id, next, known+bytesOf(added))
 }
 
 func (k *kept) putPlan(id uuid.UUID, p *plan.Plan, text int) {
@@ -81,14 +138,17 @@ func (k *kept) forget(but uuid.UUID) {
 	}
 }
 
-// bytesOf is about how much memory an entry takes.
-func bytesOf(e record.Entry) int {
-	n := 1_400 + len(e.Event.Note) + len(e.Event.Reason) + 16*len(e.Event.Trace) + 80*(len(e.Event.Values)+len(e.Event.Parts)+len(e.Event.Marks)+len(e.Event.Items))
-	if e.Event.Wrench != nil {
-		n += 1_500
-	}
-	if e.Event.SetUp != nil {
-		n += 1_500 * len(e.Event.SetUp.String)
+// bytesOf is about how much memory entries take, with the work that they make.
+func bytesOf(entries []record.Entry) int {
+	n := 0
+	for _, e := range entries {
+		n += 2_600 + len(e.Event.Note) + len(e.Event.Reason) + 16*len(e.Event.Trace) + 80*(len(e.Event.Values)+len(e.Event.Parts)+len(e.Event.Marks)+len(e.Event.Items))
+		if e.Event.Wrench != nil {
+			n += 1_500
+		}
+		if e.Event.SetUp != nil {
+			n += 1_500 * len(e.Event.SetUp.String)
+		}
 	}
 	return n
 }
@@ -112,20 +172,23 @@ func (a *App) plan(ctx context.Context, q *store.Queries, id uuid.UUID) (*plan.P
 	return p, nil
 }
 
-// chain gives the events of a run whose last number and hash are known.
-func (a *App) chain(ctx context.Context, q *store.Queries, id uuid.UUID, lastSeq int, lastHash string) ([]record.Entry, error) {
+// chain gives a run whose last number and hash are known.
+func (a *App) chain(ctx context.Context, q *store.Queries, id uuid.UUID, lastSeq int, lastHash string) (*chain, error) {
 	a.kept.mu.Lock()
 	known := a.kept.chains[id].what
 	a.kept.mu.Unlock()
-	if n := len(known); n == lastSeq && n > 0 && known[n-1].Hash == lastHash {
-		return known, nil
+	if known != nil {
+		if n := len(known.entries); n == lastSeq && n > 0 && known.entries[n-1].Hash == lastHash {
+			return known, nil
+		}
 	}
 	entries, err := a.readChain(ctx, q, id, lastSeq)
 	if err != nil {
 		return nil, err
 	}
-	a.kept.putChain(id, entries)
-	return entries, nil
+	c := newChain(entries)
+	a.kept.putChain(id, c, bytesOf(entries))
+	return c, nil
 }
 
 // readChain reads a run from the database and follows its chain up to the head that the run names; least is how many entries there must be at the least: others

@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/http"
-	"slices"
 	"strings"
 	"time"
 
@@ -123,11 +122,11 @@ func (a *App) adoptPlan(ctx context.Context, q *store.Queries, who Actor, runID 
 	if err != nil || r.SealedAt != nil {
 		return err
 	}
-	entries, err := a.chain(ctx, q, runID, int(r.LastSeq), r.LastHash)
+	known, err := a.chain(ctx, q, runID, int(r.LastSeq), r.LastHash)
 	if err != nil {
 		return err
 	}
-	for _, e := range entries {
+	for _, e := range known.entries {
 		if e.Event.Kind == run.Pulled {
 			return &Problem{Status: http.StatusConflict, Title: "Bolts have been pulled on this plan.", Remedy: "The plan of a joint in tightening does not change. Finish or take it apart; raise a departure with the reason."}
 		}
@@ -141,7 +140,7 @@ func (a *App) adoptPlan(ctx context.Context, q *store.Queries, who Actor, runID 
 	return err
 }
 
-// append adds admitted events to a locked run, chained, folds the run, and gives the new entries.
+// append adds admitted events to a locked run, chained, and gives the new entries.
 func (a *App) append(ctx context.Context, q *store.Queries, r store.Run, add []admitted) ([]record.Entry, error) {
 	p, err := a.plan(ctx, q, r.PlanID)
 	if err != nil {
@@ -151,15 +150,12 @@ func (a *App) append(ctx context.Context, q *store.Queries, r store.Run, add []a
 	if err != nil {
 		return nil, err
 	}
-	entries := slices.Clip(known)
-	var hands inHand
-	for _, e := range entries {
-		hands.take(e.Event)
-	}
+	hands := known.tools
 	hash, size := r.LastHash, r.Size
+	added := make([]record.Entry, 0, len(add))
 	for _, in := range add {
 		e := in.event
-		entry := record.Entry{Seq: len(entries) + 1, ReceivedAt: a.now().UTC().Truncate(time.Millisecond), PrevHash: hash, Event: e}
+		entry := record.Entry{Seq: len(known.entries) + len(added) + 1, ReceivedAt: a.now().UTC().Truncate(time.Millisecond), PrevHash: hash, Event: e}
 		if entry.Hash, err = record.Link(r.ID.String(), entry); err != nil {
 			return nil, err
 		}
@@ -175,14 +171,15 @@ func (a *App) append(ctx context.Context, q *store.Queries, r store.Run, add []a
 		}
 		hash = entry.Hash
 		size += int32(len(body))
-		entries = append(entries, entry)
+		added = append(added, entry)
 	}
-	s := run.Fold(p, eventsOf(entries), a.now())
-	if err := q.AdvanceRun(ctx, store.AdvanceRunParams{ID: r.ID, LastSeq: int32(len(entries)), LastHash: hash, Size: size}); err != nil {
+	next := known.follow(p, added)
+	s := next.state(p, a.now())
+	if err := q.AdvanceRun(ctx, store.AdvanceRunParams{ID: r.ID, LastSeq: int32(len(next.entries)), LastHash: hash, Size: size}); err != nil {
 		return nil, err
 	}
-	a.kept.putChain(r.ID, entries)
-	return entries[len(known):], q.SetJointState(ctx, store.SetJointStateParams{ID: r.JointID, Glyph: s.Glyph, Stop: string(s.Stop), Summary: summaryText(s), PresentRun: &r.ID})
+	a.kept.growChain(r.ID, next, added)
+	return added, q.SetJointState(ctx, store.SetJointStateParams{ID: r.JointID, Glyph: s.Glyph, Stop: string(s.Stop), Summary: summaryText(s), PresentRun: &r.ID})
 }
 
 // inHand are the tags of what each hand has taken, joined with a plus.
@@ -255,10 +252,11 @@ func (a *App) Run(ctx context.Context, id string) (RunView, error) {
 	if v.PlanStale, err = stale(ctx, a.q, planRow, j, rules); err != nil {
 		return v, err
 	}
-	if v.Entries, err = a.chain(ctx, a.q, u, int(r.LastSeq), r.LastHash); err != nil {
+	known, err := a.chain(ctx, a.q, u, int(r.LastSeq), r.LastHash)
+	if err != nil {
 		return v, err
 	}
-	v.State = run.Fold(v.Plan, eventsOf(v.Entries), a.now())
+	v.Entries, v.State = known.entries, known.state(v.Plan, a.now())
 	if v.Tools, err = crib(ctx, a.q); err != nil {
 		return v, err
 	}
@@ -337,7 +335,7 @@ func (a *App) Sign(ctx context.Context, who Actor, id string, in SignatureInput)
 		if err != nil {
 			return err
 		}
-		entries, err := a.chain(ctx, q, u, int(r.LastSeq), r.LastHash)
+		soFar, err := a.chain(ctx, q, u, int(r.LastSeq), r.LastHash)
 		if err != nil {
 			return err
 		}
@@ -351,7 +349,7 @@ func (a *App) Sign(ctx context.Context, who Actor, id string, in SignatureInput)
 		if in.Head != r.LastHash {
 			return &Problem{Status: http.StatusConflict, Title: "Something was added to the run since it was looked at.", Field: "head", Remedy: "Look at it again, then sign."}
 		}
-		if err := run.MaySign(p, run.Fold(p, eventsOf(entries), a.now()), e); err != nil {
+		if err := run.MaySign(p, soFar.state(p, a.now()), e); err != nil {
 			return err
 		}
 		_, err = a.append(ctx, q, r, here(e))

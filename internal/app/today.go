@@ -145,13 +145,13 @@ func (a *App) todayRuns(ctx context.Context, who Actor, t *Today) error {
 		if err != nil {
 			return err
 		}
-		entries, err := a.chain(ctx, a.q, r.ID, int(r.LastSeq), r.LastHash)
+		known, err := a.chain(ctx, a.q, r.ID, int(r.LastSeq), r.LastHash)
 		if err != nil {
 			return err
 		}
-		s := run.Fold(p, eventsOf(entries), a.now())
-		if len(entries) > 0 {
-			begun[r.ID.String()] = entries[0].Event.Person.ID
+		s := known.state(p, a.now())
+		if len(known.entries) > 0 {
+			begun[r.ID.String()] = known.entries[0].Event.Person.ID
 		}
 		t.InHand = append(t.InHand, InHand{r.ID.String(), r.Tag, r.Name, r.Area, r.Family, int(r.Bolts), r.Glyph, r.StartedBy, s, *groupInHand(p, s), p.Chalk})
 	}
