@@ -1,6 +1,6 @@
 //go:build js && wasm
 
-// Command wasm is core for the browser: it folds the events of a run on the device itself, so that every judgement is the same
+// Command wasm is core for the browser: it applies the events of a run on the device itself, so that every judgement is the same
 // with and without network.
 package main
 
@@ -16,8 +16,13 @@ import (
 	"dynacor/core/run"
 )
 
-// plans keeps what was opened, so that a plan crosses the border once and not with every pull.
-var plans = map[string]*plan.Plan{}
+// runs keeps the work of what was opened, so that a plan and an event cross the border once and not with every pull.
+var runs = map[string]*opened{}
+
+type opened struct {
+	plan *plan.Plan
+	work *run.Progress
+}
 
 type answer struct {
 	State *run.State `json:"state,omitempty"`
@@ -32,28 +37,54 @@ func say(a answer) string {
 	return string(b)
 }
 
-// open(runID, planJSON) keeps the plan of a run.
+// open(runID, planJSON) begins the work of a plan, from the beginning when it was open.
 func open(_ js.Value, args []js.Value) any {
 	var p plan.Plan
 	if err := json.Unmarshal([]byte(args[1].String()), &p); err != nil {
 		return say(answer{Error: "the plan cannot be read: " + err.Error()})
 	}
-	plans[args[0].String()] = &p
+	runs[args[0].String()] = &opened{&p, run.NewProgress(&p)}
 	return say(answer{})
 }
 
-// fold(runID, eventsJSON, nowMillis) gives the state after the events.
-func fold(_ js.Value, args []js.Value) any {
-	p := plans[args[0].String()]
-	if p == nil {
+// again(runID) forgets the events that were taken.
+func again(_ js.Value, args []js.Value) any {
+	if r := runs[args[0].String()]; r != nil {
+		r.work = run.NewProgress(r.plan)
+	}
+	return say(answer{})
+}
+
+// take(runID, eventsJSON, nowMillis) takes the events that follow and gives the state after them.
+func take(_ js.Value, args []js.Value) any {
+	r := runs[args[0].String()]
+	if r == nil {
 		return say(answer{Error: "the plan was not opened"})
 	}
 	var events []run.Event
 	if err := json.Unmarshal([]byte(args[1].String()), &events); err != nil {
 		return say(answer{Error: "the events cannot be read: " + err.Error()})
 	}
-	return say(answer{State: run.Fold(p, events, time.UnixMilli(int64(args[2].Float())).UTC())})
+	for _, e := range events {
+		r.work.Apply(e)
+	}
+	return say(answer{State: r.work.State(at(args[2]))})
 }
+
+// judge(runID, eventJSON, nowMillis) gives what the state would be with one more event, which is not taken.
+func judge(_ js.Value, args []js.Value) any {
+	r := runs[args[0].String()]
+	if r == nil {
+		return say(answer{Error: "the plan was not opened"})
+	}
+	var e run.Event
+	if err := json.Unmarshal([]byte(args[1].String()), &e); err != nil {
+		return say(answer{Error: "the event cannot be read: " + err.Error()})
+	}
+	return say(answer{State: r.work.With(e, at(args[2]))})
+}
+
+func at(millis js.Value) time.Time { return time.UnixMilli(int64(millis.Float())).UTC() }
 
 // typed(text, unit) reads what somebody typed into a field of that unit.
 func typed(_ js.Value, args []js.Value) any {
@@ -73,6 +104,6 @@ func sum(_ js.Value, args []js.Value) any {
 }
 
 func main() {
-	js.Global().Set("dynacorCore", js.ValueOf(map[string]any{"open": js.FuncOf(open), "fold": js.FuncOf(fold), "typed": js.FuncOf(typed), "sha256": js.FuncOf(sum)}))
+	js.Global().Set("dynacorCore", js.ValueOf(map[string]any{"open": js.FuncOf(open), "again": js.FuncOf(again), "take": js.FuncOf(take), "judge": js.FuncOf(judge), "typed": js.FuncOf(typed), "sha256": js.FuncOf(sum)}))
 	select {}
 }

@@ -1,5 +1,5 @@
 import { v7 as uuidv7 } from 'uuid';
-import { fold, loadCore } from '../core/core';
+import { fold, judge, loadCore } from '../core/core';
 import { api, type Entry, must, type Person, Refused, type RunEvent, type RunState, type RunView } from './client';
 import { type Aside, db, type Waiting } from './kept';
 import type { Ack, Outbox } from './outbox';
@@ -55,7 +55,7 @@ export class RunStore {
   judge(event: RunEvent): RunState | undefined {
     const { view } = this.value;
     if (!view) return undefined;
-    return fold(this.id, view.plan, [...this.events(), event], Date.now());
+    return judge(this.id, view.plan, this.events(), event, Date.now());
   }
 
   async open() {

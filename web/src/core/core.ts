@@ -1,7 +1,24 @@
 import type { Plan, RunEvent, RunState } from '../api/client';
 
 let loading: Promise<void> | undefined;
-const opened = new Map<string, Plan>();
+
+/** What core has taken in of a run: its plan, and its events as text. */
+interface Taken {
+  plan: Plan;
+  events: string[];
+}
+const taken = new Map<string, Taken>();
+const texts = new WeakMap<RunEvent, string>();
+
+/** An event as core reads it; written once. */
+function textOf(e: RunEvent): string {
+  let t = texts.get(e);
+  if (t === undefined) {
+    t = JSON.stringify(e);
+    texts.set(e, t);
+  }
+  return t;
+}
 
 /** Starts Go code in the browser. Its main never returns, so that what it put on the page stays callable. */
 export async function start(module: () => Promise<{ default: string }>): Promise<void> {
@@ -21,18 +38,46 @@ export function loadCore(): Promise<void> {
   return loading;
 }
 
-/** The state of a run after its events; undefined while the rules are still being loaded. */
+type Core = NonNullable<typeof globalThis.dynacorCore>;
+
+/** Makes core ready for the events that follow, and gives those that it has not taken yet. */
+function missing(core: Core, runId: string, plan: Plan, events: RunEvent[]): { known: Taken; tail: string[] } {
+  const all = events.map(textOf);
+  let known = taken.get(runId);
+  if (!known || known.plan !== plan) {
+    const res = JSON.parse(core.open(runId, JSON.stringify(plan))) as { error?: string };
+    if (res.error) throw new Error(res.error);
+    known = { plan, events: [] };
+    taken.set(runId, known);
+  }
+  if (known.events.length > all.length || known.events.some((t, i) => t !== all[i])) {
+    core.again(runId); // what was taken is not what counts any more: from the beginning
+    known.events = [];
+  }
+  return { known, tail: all.slice(known.events.length) };
+}
+
+function stateOf(answer: string): RunState {
+  const res = JSON.parse(answer) as { state?: RunState; error?: string };
+  if (!res.state) throw new Error(res.error ?? 'no state');
+  return res.state;
+}
+
+/** The state of a run after its events, of which core takes only those that are new; undefined while the rules are still being loaded. */
 export function fold(runId: string, plan: Plan, events: RunEvent[], now: number): RunState | undefined {
   const core = globalThis.dynacorCore;
   if (!core) return undefined;
-  if (opened.get(runId) !== plan) {
-    const res = JSON.parse(core.open(runId, JSON.stringify(plan))) as { error?: string };
-    if (res.error) throw new Error(res.error);
-    opened.set(runId, plan);
-  }
-  const res = JSON.parse(core.fold(runId, JSON.stringify(events), now)) as { state?: RunState; error?: string };
-  if (!res.state) throw new Error(res.error ?? 'no state');
-  return res.state;
+  const { known, tail } = missing(core, runId, plan, events);
+  const state = stateOf(core.take(runId, `[${tail.join(',')}]`, now));
+  known.events.push(...tail);
+  return state;
+}
+
+/** What the state would be with one more event. */
+export function judge(runId: string, plan: Plan, events: RunEvent[], event: RunEvent, now: number): RunState | undefined {
+  const core = globalThis.dynacorCore;
+  if (!core || !fold(runId, plan, events, now)) return undefined;
+  return stateOf(core.judge(runId, textOf(event), now));
 }
 
 /** The SHA-256 of a file's bytes, in hex. */

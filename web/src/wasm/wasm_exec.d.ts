@@ -9,7 +9,9 @@ declare global {
   var dynacorCore:
     | {
         open(runId: string, planJSON: string): string;
-        fold(runId: string, eventsJSON: string, nowMillis: number): string;
+        again(runId: string): string;
+        take(runId: string, eventsJSON: string, nowMillis: number): string;
+        judge(runId: string, eventJSON: string, nowMillis: number): string;
         typed(text: string, unit: string): string;
         sha256(bytes: Uint8Array): string;
       }
