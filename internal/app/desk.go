@@ -22,6 +22,7 @@ import (
 type desk struct {
 	q        *store.Queries
 	who      Actor
+	found    store.Desk // what was looked up beforehand
 	run      store.Run
 	plan     *plan.Plan
 	now      time.Time
@@ -38,8 +39,39 @@ type desk struct {
 	count    int
 }
 
-// open looks up the device and the times that can be true.
-func (d *desk) open(ctx context.Context, p *Parcel) error {
+// openDesk looks up, in one round trip, what judging a parcel takes, and locks the run. Refused: a run that is not there.
+func (a *App) openDesk(ctx context.Context, q *store.Queries, who Actor, id uuid.UUID, list []sent, p *Parcel) (*desk, error) {
+	ask := store.DeskFor{Run: id, Events: []uuid.UUID{}, People: []uuid.UUID{}, Setting: settingKeysSince, Slack: clockSlack}
+	if p != nil {
+		ask.Device = who.Device
+	}
+	for _, s := range list {
+		if u, err := uuid.Parse(s.event.ID); err == nil {
+			ask.Events = append(ask.Events, u)
+		}
+		if u, err := uuid.Parse(s.event.Person.ID); err == nil && !slices.Contains(ask.People, u) {
+			ask.People = append(ask.People, u)
+		}
+	}
+	found, err := q.OpenDesk(ctx, ask)
+	if none(err) {
+		return nil, notFound("run", id.String())
+	}
+	if err != nil {
+		return nil, err
+	}
+	d := &desk{q: q, who: who, found: found, run: found.Run, now: a.now().UTC().Truncate(time.Millisecond), unproved: a.unprovedDevices}
+	if d.plan, err = a.plan(ctx, q, d.run.PlanID); err != nil {
+		return nil, err
+	}
+	return d, d.open(p)
+}
+
+// known are the events of the parcel that are kept already.
+func (d *desk) known() map[string]knownEvent { return knownEvents(d.found.Known) }
+
+// open finds the device and the times that can be true.
+func (d *desk) open(p *Parcel) error {
 	d.size, d.count = int(d.run.Size), int(d.run.LastSeq)
 	if p == nil {
 		d.inside = true
@@ -49,18 +81,14 @@ func (d *desk) open(ctx context.Context, p *Parcel) error {
 		d.clockOff, d.shift = off, -off
 	}
 	d.lower = d.run.StartedAt
-	since, err := setting(ctx, d.q, settingKeysSince, "")
-	if err != nil {
-		return err
-	}
-	d.since, _ = time.Parse(time.RFC3339, since) // an installation without it takes no unsigned events
+	d.since, _ = time.Parse(time.RFC3339, d.found.Since) // an installation without it takes no unsigned events
 	if d.who.Device == "" {
 		return nil
 	}
-	row, err := d.q.LockDeviceKey(ctx, d.who.Device)
-	if err != nil {
-		return fmt.Errorf("app: device %s: %w", d.who.Device, err)
+	if d.found.Device == nil {
+		return fmt.Errorf("app: there is no device %s", d.who.Device)
 	}
+	row := *d.found.Device
 	key, err := identity.ParseDeviceKey(row.PublicKey)
 	if err != nil {
 		return fmt.Errorf("app: device %s: %w", row.ID, err)
@@ -76,8 +104,8 @@ func (d *desk) open(ctx context.Context, p *Parcel) error {
 	return nil
 }
 
-// close notes that the device has spoken. What it says it still has to send may be older than this moment; such a backlog can only shrink.
-func (d *desk) close(ctx context.Context, p *Parcel, n int) error {
+// spoke is that the device has spoken, nil when none did. What it says it still has to send may be older than this moment; such a backlog can only shrink.
+func (d *desk) spoke(p *Parcel, n int) *store.DeviceSpokeParams {
 	if d.key == nil {
 		return nil
 	}
@@ -89,7 +117,7 @@ func (d *desk) close(ctx context.Context, p *Parcel, n int) error {
 	if left == 0 {
 		from = nil
 	}
-	return d.q.DeviceSpoke(ctx, store.DeviceSpokeParams{ID: d.row.ID, SpokeAt: d.now, Backlog: left, BacklogFrom: from})
+	return &store.DeviceSpokeParams{ID: d.row.ID, SpokeAt: d.now, Backlog: left, BacklogFrom: from}
 }
 
 // judge acknowledges what is known, refuses what may not be, and gives what is to be appended. err is a fault of the program.
@@ -142,7 +170,7 @@ func (d *desk) admit(ctx context.Context, s sent) (run.Event, error) {
 	}
 	e.At = e.At.UTC().Truncate(time.Millisecond)
 	d.bound(&e)
-	if err := d.person(ctx, &e, s); err != nil {
+	if err := d.person(&e, s); err != nil {
 		return e, err
 	}
 	if err := d.measured(ctx, e); err != nil {
@@ -188,17 +216,14 @@ func (d *desk) bound(e *run.Event) {
 }
 
 // person finds out who made an event. A device that has a key signs it, and the person must have been at work on that device then.
-func (d *desk) person(ctx context.Context, e *run.Event, s sent) error {
+func (d *desk) person(e *run.Event, s sent) error {
 	u, err := uuid.Parse(e.Person.ID)
 	if err != nil {
 		return &Problem{Status: http.StatusUnprocessableEntity, Title: "The event names nobody.", Field: "person", Remedy: "Sign in and record it anew."}
 	}
-	row, err := d.q.GetPerson(ctx, u)
-	if none(err) {
+	row, ok := d.found.People[u]
+	if !ok {
 		return &Problem{Status: http.StatusUnprocessableEntity, Title: "The event names nobody known here.", Field: "person", Remedy: "Sign in and record it anew."}
-	}
-	if err != nil {
-		return err
 	}
 	e.Person = run.Person{ID: row.ID.String(), Name: row.Name, Role: row.Role}
 	if d.inside {
@@ -214,15 +239,21 @@ func (d *desk) person(ctx context.Context, e *run.Event, s sent) error {
 	if err := d.key.Holds(identity.EventText(d.run.ID.String(), s.text), s.proof); err != nil {
 		return &Problem{Status: http.StatusForbidden, Title: "The event was not signed by this device.", Field: "proof", Remedy: "Let the one who did the work sign in and record it."}
 	}
-	ok, err := d.q.OnShift(ctx, store.OnShiftParams{KeyID: d.row.ID, PersonID: u, Slack: clockSlack, At: e.When()})
-	if err != nil {
-		return err
-	}
-	if !ok {
+	if !d.onShift(u, e.When()) {
 		return &Problem{Status: http.StatusForbidden, Title: e.Person.Name + " was not signed in on this device when this was done.", Field: "person", Remedy: "Let the one who did the work sign in and record it."}
 	}
 	e.DeviceKey = d.row.ID
 	return nil
+}
+
+// longestShift is how long a person counts as being at work on a device that they never signed out of.
+const longestShift = 30 * 24 * time.Hour
+
+// onShift reports whether a person was at work on the device at a time, give or take the slack of clocks.
+func (d *desk) onShift(person uuid.UUID, at time.Time) bool {
+	return slices.ContainsFunc(d.found.Shifts, func(s store.ShiftsForRow) bool {
+		return s.PersonID == person && !at.Before(s.BeganAt.Add(-clockSlack)) && !at.After(s.BeganAt.Add(longestShift)) && (s.EndedAt == nil || !at.After(s.EndedAt.Add(clockSlack)))
+	})
 }
 
 // graceOfOldPages is how long after the upgrade a device may still come with what an older program recorded on it.

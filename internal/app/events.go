@@ -102,28 +102,13 @@ func (a *App) take(ctx context.Context, who Actor, id string, list []sent, parce
 	out := Appended{Acks: []Ack{}}
 	var added []record.Entry
 	err = a.tx(ctx, func(q *store.Queries) error {
-		r, err := q.LockRun(ctx, u)
-		if none(err) {
-			return notFound("run", id)
-		}
+		d, err := a.openDesk(ctx, q, who, u, list, parcel)
 		if err != nil {
-			return err
-		}
-		known, err := a.known(ctx, q, list)
-		if err != nil {
-			return err
-		}
-		p, err := a.plan(ctx, q, r.PlanID)
-		if err != nil {
-			return err
-		}
-		d := desk{q: q, who: who, run: r, plan: p, now: a.now().UTC().Truncate(time.Millisecond), unproved: a.unprovedDevices}
-		if err := d.open(ctx, parcel); err != nil {
 			return err
 		}
 		out.ClockOffMs = int(d.clockOff.Milliseconds())
 		var add []admitted
-		place := map[string]knownEvent{}
+		known, place := d.known(), map[string]knownEvent{}
 		for _, s := range list {
 			ack, in, err := d.judge(ctx, s, known, place)
 			if err != nil {
@@ -131,15 +116,18 @@ func (a *App) take(ctx context.Context, who Actor, id string, list []sent, parce
 			}
 			if in != nil {
 				add = append(add, *in)
-				ack.Seq = int(r.LastSeq) + len(add)
+				ack.Seq = int(d.run.LastSeq) + len(add)
 				place[in.event.ID] = knownEvent{run: u, seq: ack.Seq, digest: in.digest}
 			}
 			out.Acks = append(out.Acks, ack)
 		}
-		if err := d.close(ctx, parcel, len(list)); err != nil || len(add) == 0 {
-			return err
+		spoke := d.spoke(parcel, len(list))
+		switch {
+		case len(add) > 0:
+			added, err = a.append(ctx, q, d.run, add, spoke)
+		case spoke != nil:
+			err = q.DeviceSpoke(ctx, *spoke)
 		}
-		added, err = a.append(ctx, q, r, add)
 		return err
 	})
 	if err == nil && len(added) > 0 {
@@ -224,22 +212,13 @@ func said(e run.Event) run.Event {
 	return e
 }
 
-func (a *App) known(ctx context.Context, q *store.Queries, list []sent) (map[string]knownEvent, error) {
-	ids := []uuid.UUID{}
-	for _, s := range list {
-		if u, err := uuid.Parse(s.event.ID); err == nil {
-			ids = append(ids, u)
-		}
-	}
-	rows, err := q.EventsByID(ctx, ids)
-	if err != nil {
-		return nil, err
-	}
+// knownEvents are kept events by their identifiers.
+func knownEvents(rows []store.EventsByIDRow) map[string]knownEvent {
 	out := map[string]knownEvent{}
 	for _, r := range rows {
 		out[r.ID.String()] = knownEvent{r.RunID, int(r.Seq), r.Body, r.SentSha256}
 	}
-	return out, nil
+	return out
 }
 
 // EntriesAfter gives the entries of a run after a number: what a page missed.

@@ -63,7 +63,7 @@ func (a *App) StartRun(ctx context.Context, who Actor, tag string, c plan.Choice
 			return err
 		}
 		e := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.ReadConfirmed, At: a.now().UTC().Truncate(time.Millisecond), Person: who.Person}
-		_, err = a.append(ctx, q, r, here(e))
+		_, err = a.append(ctx, q, r, here(e), nil)
 		return err
 	})
 	if err != nil {
@@ -136,12 +136,12 @@ func (a *App) adoptPlan(ctx context.Context, q *store.Queries, who Actor, runID 
 	}
 	r.PlanID = row.ID
 	e := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, At: a.now().UTC().Truncate(time.Millisecond), Person: who.Person, Note: fmt.Sprintf("Plan version %d taken over. %s", row.Version, reason)}
-	_, err = a.append(ctx, q, r, here(e))
+	_, err = a.append(ctx, q, r, here(e), nil)
 	return err
 }
 
 // append adds admitted events to a locked run, chained, and gives the new entries.
-func (a *App) append(ctx context.Context, q *store.Queries, r store.Run, add []admitted) ([]record.Entry, error) {
+func (a *App) append(ctx context.Context, q *store.Queries, r store.Run, add []admitted, spoke *store.DeviceSpokeParams) ([]record.Entry, error) {
 	p, err := a.plan(ctx, q, r.PlanID)
 	if err != nil {
 		return nil, err
@@ -153,6 +153,7 @@ func (a *App) append(ctx context.Context, q *store.Queries, r store.Run, add []a
 	hands := known.tools
 	hash, size := r.LastHash, r.Size
 	added := make([]record.Entry, 0, len(add))
+	write := store.AppendedRun{Spoke: spoke}
 	for _, in := range add {
 		e := in.event
 		entry := record.Entry{Seq: len(known.entries) + len(added) + 1, ReceivedAt: a.now().UTC().Truncate(time.Millisecond), PrevHash: hash, Event: e}
@@ -164,22 +165,22 @@ func (a *App) append(ctx context.Context, q *store.Queries, r store.Run, add []a
 			return nil, err
 		}
 		hands.take(e)
-		if err := q.InsertEvent(ctx, store.InsertEventParams{RunID: r.ID, Seq: int32(entry.Seq), ID: uuid.MustParse(e.ID), Kind: string(e.Kind), At: e.When(), ReceivedAt: entry.ReceivedAt,
+		write.Events = append(write.Events, store.InsertEventParams{RunID: r.ID, Seq: int32(entry.Seq), ID: uuid.MustParse(e.ID), Kind: string(e.Kind), At: e.When(), ReceivedAt: entry.ReceivedAt,
 			PersonID: uuid.MustParse(e.Person.ID), Tools: hands[min(e.Hand, len(hands)-1)], Body: string(body), PrevHash: hash, Hash: entry.Hash,
-			SentSha256: in.digest, DeviceKey: e.DeviceKey, Proof: in.proof}); err != nil {
-			return nil, err
-		}
+			SentSha256: in.digest, DeviceKey: e.DeviceKey, Proof: in.proof})
 		hash = entry.Hash
 		size += int32(len(body))
 		added = append(added, entry)
 	}
 	next := known.follow(p, added)
 	s := next.state(p, a.now())
-	if err := q.AdvanceRun(ctx, store.AdvanceRunParams{ID: r.ID, LastSeq: int32(len(next.entries)), LastHash: hash, Size: size}); err != nil {
+	write.Run = store.AdvanceRunParams{ID: r.ID, LastSeq: int32(len(next.entries)), LastHash: hash, Size: size}
+	write.Joint = store.SetJointStateParams{ID: r.JointID, Glyph: s.Glyph, Stop: string(s.Stop), Summary: summaryText(s), PresentRun: &r.ID}
+	if err := q.AppendToRun(ctx, write); err != nil {
 		return nil, err
 	}
 	a.kept.growChain(r.ID, next, added)
-	return added, q.SetJointState(ctx, store.SetJointStateParams{ID: r.JointID, Glyph: s.Glyph, Stop: string(s.Stop), Summary: summaryText(s), PresentRun: &r.ID})
+	return added, nil
 }
 
 // inHand are the tags of what each hand has taken, joined with a plus.
@@ -339,11 +340,11 @@ func (a *App) Sign(ctx context.Context, who Actor, id string, in SignatureInput)
 		if err != nil {
 			return err
 		}
-		known, err := a.known(ctx, q, []sent{{event: e}})
+		rows, err := q.EventsByID(ctx, []uuid.UUID{uuid.MustParse(e.ID)})
 		if err != nil {
 			return err
 		}
-		if old, ok := known[e.ID]; ok {
+		if old, ok := knownEvents(rows)[e.ID]; ok {
 			return old.signature(e, u)
 		}
 		if in.Head != r.LastHash {
@@ -352,7 +353,7 @@ func (a *App) Sign(ctx context.Context, who Actor, id string, in SignatureInput)
 		if err := run.MaySign(p, soFar.state(p, a.now()), e); err != nil {
 			return err
 		}
-		_, err = a.append(ctx, q, r, here(e))
+		_, err = a.append(ctx, q, r, here(e), nil)
 		return err
 	})
 	if err != nil {

@@ -2763,31 +2763,6 @@ func (q *Queries) NextRecordNumber(ctx context.Context) (int64, error) {
 	return column_1, err
 }
 
-const onShift = `-- name: OnShift :one
-select exists (select from device_shifts where key_id = $1 and person_id = $2 and began_at - $3::interval <= $4::timestamptz
-  and began_at + interval '30 days' >= $4::timestamptz and (ended_at is null or ended_at + $3::interval >= $4::timestamptz))
-`
-
-type OnShiftParams struct {
-	KeyID    string
-	PersonID uuid.UUID
-	Slack    time.Duration
-	At       time.Time
-}
-
-// Whether a person was at work on a device at a time, give or take the slack of clocks; nobody is for more than thirty days.
-func (q *Queries) OnShift(ctx context.Context, arg OnShiftParams) (bool, error) {
-	row := q.db.QueryRow(ctx, onShift,
-		arg.KeyID,
-		arg.PersonID,
-		arg.Slack,
-		arg.At,
-	)
-	var exists bool
-	err := row.Scan(&exists)
-	return exists, err
-}
-
 const openDoubts = `-- name: OpenDoubts :many
 select d.id, d.tag, d.joint_id, d.reason, d.last_used, d.raised_by, d.raised_at, d.closed_by, d.closed_at, d.how, d.due_on, d.assigned_to, j.tag as joint_tag, j.name as joint_name from doubts d join joints j on j.id = d.joint_id where d.closed_at is null order by d.due_on nulls first, j.tag
 `
@@ -3104,6 +3079,42 @@ func (q *Queries) PackageSpecifications(ctx context.Context, package_ *string) (
 	for rows.Next() {
 		var i PackageSpecificationsRow
 		if err := rows.Scan(&i.Tag, &i.Family, &i.Data); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const peopleByID = `-- name: PeopleByID :many
+select id, name, role, pin_hash, active, failed_attempts, locked_until, created_at, pin_version, pin_set_at, retired_at from people where id = any($1::uuid[])
+`
+
+func (q *Queries) PeopleByID(ctx context.Context, dollar_1 []uuid.UUID) ([]Person, error) {
+	rows, err := q.db.Query(ctx, peopleByID, dollar_1)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []Person{}
+	for rows.Next() {
+		var i Person
+		if err := rows.Scan(
+			&i.ID,
+			&i.Name,
+			&i.Role,
+			&i.PinHash,
+			&i.Active,
+			&i.FailedAttempts,
+			&i.LockedUntil,
+			&i.CreatedAt,
+			&i.PinVersion,
+			&i.PinSetAt,
+			&i.RetiredAt,
+		); err != nil {
 			return nil, err
 		}
 		items = append(items, i)
@@ -3739,6 +3750,50 @@ type SetRunPlanParams struct {
 func (q *Queries) SetRunPlan(ctx context.Context, arg SetRunPlanParams) error {
 	_, err := q.db.Exec(ctx, setRunPlan, arg.ID, arg.PlanID)
 	return err
+}
+
+const shiftsFor = `-- name: ShiftsFor :many
+select person_id, began_at, ended_at from device_shifts, (select started_at from runs where runs.id = $3) r
+where key_id = $1 and person_id = any($2::uuid[]) and began_at + interval '30 days' + $4::interval >= r.started_at and (ended_at is null or ended_at + 2 * $4::interval >= r.started_at)
+`
+
+type ShiftsForParams struct {
+	KeyID   string
+	Column2 []uuid.UUID
+	ID      uuid.UUID
+	Column4 time.Duration
+}
+
+type ShiftsForRow struct {
+	PersonID uuid.UUID
+	BeganAt  time.Time
+	EndedAt  *time.Time
+}
+
+// When people were at work on a device, as far as it may cover something done in a run: nobody is for more than thirty days.
+func (q *Queries) ShiftsFor(ctx context.Context, arg ShiftsForParams) ([]ShiftsForRow, error) {
+	rows, err := q.db.Query(ctx, shiftsFor,
+		arg.KeyID,
+		arg.Column2,
+		arg.ID,
+		arg.Column4,
+	)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []ShiftsForRow{}
+	for rows.Next() {
+		var i ShiftsForRow
+		if err := rows.Scan(&i.PersonID, &i.BeganAt, &i.EndedAt); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const skipRecordNumbers = `-- name: SkipRecordNumbers :exec

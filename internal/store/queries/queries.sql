@@ -7,6 +7,9 @@ select * from people order by active desc, name;
 -- name: GetPerson :one
 select * from people where id = $1;
 
+-- name: PeopleByID :many
+select * from people where id = any($1::uuid[]);
+
 -- name: PersonByName :one
 select * from people where name = $1;
 
@@ -81,10 +84,10 @@ update device_shifts set ended_at = $2 where key_id = $1 and ended_at is null;
 -- name: BeginShift :exec
 insert into device_shifts (key_id, person_id, began_at) values ($1, $2, $3);
 
--- name: OnShift :one
--- Whether a person was at work on a device at a time, give or take the slack of clocks; nobody is for more than thirty days.
-select exists (select from device_shifts where key_id = $1 and person_id = $2 and began_at - sqlc.arg(slack)::interval <= sqlc.arg(at)::timestamptz
-  and began_at + interval '30 days' >= sqlc.arg(at)::timestamptz and (ended_at is null or ended_at + sqlc.arg(slack)::interval >= sqlc.arg(at)::timestamptz));
+-- name: ShiftsFor :many
+-- When people were at work on a device, as far as it may cover something done in a run: nobody is for more than thirty days.
+select person_id, began_at, ended_at from device_shifts, (select started_at from runs where runs.id = $3) r
+where key_id = $1 and person_id = any($2::uuid[]) and began_at + interval '30 days' + $4::interval >= r.started_at and (ended_at is null or ended_at + 2 * $4::interval >= r.started_at);
 
 -- name: LatestHouseRules :one
 select * from house_rules order by version desc limit 1;
