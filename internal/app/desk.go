@@ -146,7 +146,7 @@ func (d *desk) judge(ctx context.Context, s sent, known, place map[string]knownE
 		return Ack{ID: e.ID, Refused: "The run is full. Finish it, or go on in new work on the joint; traces with fewer samples and shorter notes take less room."}, nil, nil
 	}
 	d.size, d.count = d.size+len(body), d.count+1
-	return Ack{ID: e.ID}, &admitted{e, s.digest, s.proof}, nil
+	return Ack{ID: e.ID}, &admitted{e, body, s.digest, s.proof}, nil
 }
 
 // admit checks that an event may come from this device and completes it: the person as the register knows them, the tools with

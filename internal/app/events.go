@@ -56,6 +56,7 @@ const clockSlack = 2 * time.Minute
 // admitted is an event that may be appended, with what is kept of how it came.
 type admitted struct {
 	event  run.Event
+	body   []byte // its canonical text; nil: not written yet
 	digest string // of the text as sent
 	proof  string
 }

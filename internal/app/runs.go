@@ -157,11 +157,13 @@ func (a *App) append(ctx context.Context, q *store.Queries, r store.Run, add []a
 	for _, in := range add {
 		e := in.event
 		entry := record.Entry{Seq: len(known.entries) + len(added) + 1, ReceivedAt: a.now().UTC().Truncate(time.Millisecond), PrevHash: hash, Event: e}
-		if entry.Hash, err = record.Link(r.ID.String(), entry); err != nil {
-			return nil, err
+		body := in.body
+		if body == nil {
+			if body, err = record.Canonical(e); err != nil {
+				return nil, err
+			}
 		}
-		body, err := record.Canonical(e)
-		if err != nil {
+		if entry.Hash, err = record.LinkText(r.ID.String(), entry, body); err != nil {
 			return nil, err
 		}
 		hands.take(e)
