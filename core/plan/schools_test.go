@@ -134,6 +134,43 @@ func TestRulesOfAnEarlierTimeAreMadeWhole(t *testing.T) {
 	require.Error(t, err)
 }
 
+// Threads that stay dry or get a locking compound are asked about, whatever lubricant the house has.
+func TestHouseLubricantStaysOffLockedThreads(t *testing.T) {
+	for condition, put := range map[string]bool{"": true, "lubricated": true, "locker": false, "dry": false, "degreased": false} {
+		f, err := procedure.ByCode("wheel_nuts")
+		require.NoError(t, err)
+		f.Fasteners = slices.Clone(f.Fasteners)
+		f.Fasteners[0].Condition = condition
+		in := coretest.Input()
+		in.Joint.Family, in.Family, in.Specification = f.Code, f, plan.Sample(f, nil)
+		in.HouseRules.Lubricant, in.Specification.Lubricant = "light_oil", plan.NotNamed
+		p, err := plan.Make(in)
+		if err != nil {
+			require.False(t, put, "%s: %v", condition, err)
+			continue
+		}
+		require.Equal(t, put, has(p, "house_lubricant"), condition)
+	}
+}
+
+// The document's own limit of the gap goes before the house rule.
+func TestGapOfTheDocumentGoesFirst(t *testing.T) {
+	limit := func(change func(*plan.Input)) (float64, string) {
+		for _, c := range make1(t, change).Checks {
+			if c.Code == "gap_after" {
+				return c.Limit, c.LimitFrom
+			}
+		}
+		return 0, ""
+	}
+	v, from := limit(func(in *plan.Input) { in.HouseRules.Limits["proof_gap"] = 0.15 })
+	require.InDelta(t, 0.15, v, 0)
+	require.Contains(t, from, "house rules")
+	v, from = limit(func(in *plan.Input) { in.HouseRules.Limits["proof_gap"], in.Specification.ProofGapMM = 0.15, 0.3 })
+	require.InDelta(t, 0.3, v, 0)
+	require.Contains(t, from, "TS2-SW-031")
+}
+
 // Every figure is allowed at both ends of its range, and past neither; every choice is one of the listed.
 func TestHouseRulesAtTheirEnds(t *testing.T) {
 	for _, rule := range plan.HouseRuleList() {
