@@ -3,8 +3,11 @@ package e2e
 import (
 	"strings"
 	"testing"
+	"time"
 
+	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/require"
 )
 
@@ -136,6 +139,25 @@ func TestBenchTorqueGoesToAJoint(t *testing.T) {
 	require.NoError(t, err)
 	require.InDelta(t, 300, d.Versions[0].Specification.Target.Nominal, 1e-9)
 	require.Contains(t, d.Versions[0].Specification.Page, "Bench")
+}
+
+// Whoever leaves a sheet while its address is still to be written, on a slow line, arrives where they went.
+func TestSheetIsLeftOnASlowLine(t *testing.T) {
+	s := newSite(t, true)
+	p := open(t, s.URL+"/bench/hydraulic_pressure", 1280, 800)
+	p.signIn("M. Tolley", "4071")
+	p.find("field", "^Torque wanted")
+	slow := p.HijackRequests()
+	slow.MustAdd("*/assets/Bench-*.js", func(h *rod.Hijack) {
+		time.Sleep(1500 * time.Millisecond)
+		h.ContinueRequest(&proto.FetchContinueRequest{})
+	})
+	go slow.Run()
+	defer slow.MustStop()
+	p.fill("^Torque wanted", "3100")
+	p.press("link", "All sheets")
+	p.find("any", "Last open here")
+	require.NotContains(t, p.MustInfo().URL, "hydraulic_pressure")
 }
 
 func TestLibraryKeepsTheSitesOwn(t *testing.T) {

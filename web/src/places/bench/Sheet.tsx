@@ -1,6 +1,6 @@
 import { Modal } from '@mantine/core';
 import { useClipboard, useDisclosure, useHotkeys } from '@mantine/hooks';
-import { getRouteApi, Link, useNavigate } from '@tanstack/react-router';
+import { getRouteApi, Link, useNavigate, useRouter } from '@tanstack/react-router';
 import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import { useLibrary } from '../../api/client';
 import { useSession } from '../../api/session';
@@ -45,6 +45,7 @@ const fillNames: Record<string, [string, string]> = {
 function OneSheet({ sheet }: { sheet: Sheet }) {
   const search = route.useSearch();
   const navigate = useNavigate();
+  const router = useRouter();
   const { person } = useSession();
   const lib = useLibrary();
   const [recent, setRecent] = useRecent();
@@ -61,12 +62,13 @@ function OneSheet({ sheet }: { sheet: Sheet }) {
   const cards = useMemo(() => lib.data?.lubricants.filter((l) => l.source !== 'library') ?? [], [lib.data]);
   const { answer, refusal } = useMemo(() => calculate(sheet.name, ask, cards), [sheet.name, ask, cards]);
 
-  // The address always opens this very sheet again, and the sheet stands first among the last open.
+  // The sheet stands first among the last open, and its address always opens this very sheet again.
   // biome-ignore lint/correctness/useExhaustiveDependencies: only what was put in is kept
   useEffect(() => {
+    setRecent((list) => withRecent(list, { name: sheet.name, title: sheet.title, values, units }));
     const t = setTimeout(() => {
+      if (router.latestLocation.pathname !== `/bench/${sheet.name}`) return; // on the way to another place: nobody is fetched back
       void navigate({ to: '/bench/$name', params: { name: sheet.name }, search: { in: values, units }, replace: true });
-      setRecent((list) => withRecent(list, { name: sheet.name, title: sheet.title, values, units }));
     }, 300);
     return () => clearTimeout(t);
   }, [values, units]);
