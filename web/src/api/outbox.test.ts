@@ -15,11 +15,13 @@ class Server {
   before: (run: string, ids: string[], parcel: Parcel) => void = () => undefined;
   after: () => void = () => undefined; // when it has kept them, and before it answers
   refuses: (id: string) => string = () => '';
+  slow: Promise<unknown> | undefined; // it answers when this is done
 
   async events(run: string, parcel: Parcel): Promise<Ack[]> {
     const ids = parcel.events.map((e) => (JSON.parse(e.text) as RunEvent).id);
     this.parcels.push(ids);
     this.before(run, ids, parcel);
+    await this.slow;
     const acks = ids.map((id) => {
       const refused = this.refuses(id);
       if (!refused && !this.kept.some((k) => k.id === id)) this.kept.push({ run, id });
@@ -210,6 +212,18 @@ describe('a refusal', () => {
     await o.putAside(b?.n ?? 0);
     expect(o.get()).toMatchObject({ waiting: 0, refused: 0 });
     expect(await db.aside.toArray()).toMatchObject([{ id: 'b', refused: 'no', event: { note: 'b' } }]);
+  });
+
+  test('that is being tried again is put aside when it is refused again', async () => {
+    const db = open();
+    const o = outbox(db);
+    const w = await o.keep('r', note('a'));
+    server.refuses = () => 'no';
+    await o.flush();
+    server.slow = new Promise((r) => setTimeout(r, 120));
+    await Promise.all([o.retry(w.n ?? 0), idle().then(() => o.putAside(w.n ?? 0))]);
+    expect(await db.aside.count()).toBe(1);
+    expect(o.get()).toMatchObject({ waiting: 0, refused: 0 });
   });
 
   test('is what puts an event aside: one that still waits is not', async () => {

@@ -175,6 +175,7 @@ export class Outbox {
   /** Puts a refused event aside: it is sent no more, and stays on this device to be looked at. */
   async putAside(n: number) {
     const { db } = this.world;
+    await this.sending; // it may be on its way once more
     await db.transaction('rw', db.waiting, db.aside, async () => {
       const w = await db.waiting.get(n);
       if (!w?.refused) return;

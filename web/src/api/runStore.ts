@@ -183,7 +183,10 @@ export class RunStore {
 
   /** Sends a refused event again. */
   async retry(w: Waiting) {
-    if (w.n) await this.outbox.retry(w.n);
+    if (!w.n) return;
+    const going = this.outbox.retry(w.n);
+    this.set({ waiting: this.value.waiting.map((x) => (x.id === w.id ? { ...x, refused: undefined } : x)) }); // on its way
+    await going;
     this.set(await this.here());
   }
 
