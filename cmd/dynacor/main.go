@@ -26,6 +26,7 @@ var cli struct {
 	Import  importCmd  `cmd:"" help:"Import a joint register (CSV)."`
 	Export  exportCmd  `cmd:"" help:"Write the joint register as CSV."`
 	Verify  verifyCmd  `cmd:"" help:"Check a sealed record file, which needs no database; or, with --database, everything that is kept."`
+	Explain explainCmd `cmd:"" help:"Show a run from inside: its entries, what the rules found at each, and how it stands."`
 	Backup  backupCmd  `cmd:"" help:"Write everything that is kept into one file. The signing key is not in it: keep its files apart."`
 	Restore restoreCmd `cmd:"" help:"Fill an empty database from such a file, and look through everything afterwards."`
 	Anchor  struct {

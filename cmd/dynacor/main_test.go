@@ -7,11 +7,13 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/require"
 
 	"dynacor/core/coretest"
 	"dynacor/core/record"
+	"dynacor/internal/demo/demotest"
 	"dynacor/internal/store/storetest"
 )
 
@@ -178,4 +180,29 @@ func TestCalculationsByTheCommandLine(t *testing.T) {
 	_, errs, code = shell(t, "", nil, "calc", "--cases", os.Args[0])
 	require.Equal(t, 1, code)
 	require.Contains(t, errs, "is not a list of cases")
+}
+
+func TestRunIsExplained(t *testing.T) {
+	url := demotest.URL(t, time.Now())
+	db := []string{"DYNACOR_DATABASE_URL=" + storetest.Serving(url)}
+	out, errs, code := shell(t, "", db, "explain", "SW-114")
+	require.Zero(t, code, errs)
+	require.Contains(t, out, "SW-114, plan version 1, 16 fasteners, 4 passes, begun by")
+	require.Contains(t, out, "   1  ")
+	require.Contains(t, out, "read_confirmed by")
+	require.Contains(t, out, "now at tighten, pass 2")
+	require.Regexp(t, `pulled by .*, position \d+, pass 2, outcome short`, out)
+	require.Contains(t, out, "caution short: ")
+	require.Contains(t, out, "Not finished: ")
+	require.NotContains(t, out, `"verdict"`)
+	out, _, code = shell(t, "", db, "explain", "SW-114", "--json")
+	require.Zero(t, code)
+	var state struct {
+		Pass int `json:"pass"`
+	}
+	require.NoError(t, json.Unmarshal([]byte(out[strings.Index(out, "\n{\n"):]), &state))
+	require.Equal(t, 2, state.Pass)
+	_, errs, code = shell(t, "", db, "explain", "XX-9")
+	require.Equal(t, 1, code)
+	require.Contains(t, errs, "XX-9")
 }
