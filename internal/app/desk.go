@@ -40,7 +40,7 @@ type desk struct {
 }
 
 // openDesk looks up, in one round trip, what judging a parcel takes, and locks the run. Refused: a run that is not there.
-func (a *App) openDesk(ctx context.Context, q *store.Queries, who Actor, id uuid.UUID, list []sent, p *Parcel) (*desk, error) {
+func (a *App) openDesk(ctx context.Context, q *store.Parcel, who Actor, id uuid.UUID, list []sent, p *Parcel) (*desk, error) {
 	ask := store.DeskFor{Run: id, Events: []uuid.UUID{}, People: []uuid.UUID{}, Setting: settingKeysSince, Slack: clockSlack}
 	if p != nil {
 		ask.Device = who.Device
@@ -60,8 +60,8 @@ func (a *App) openDesk(ctx context.Context, q *store.Queries, who Actor, id uuid
 	if err != nil {
 		return nil, err
 	}
-	d := &desk{q: q, who: who, found: found, run: found.Run, now: a.now().UTC().Truncate(time.Millisecond), unproved: a.unprovedDevices}
-	if d.plan, err = a.plan(ctx, q, d.run.PlanID); err != nil {
+	d := &desk{q: q.Queries, who: who, found: found, run: found.Run, now: a.now().UTC().Truncate(time.Millisecond), unproved: a.unprovedDevices}
+	if d.plan, err = a.plan(ctx, q.Queries, d.run.PlanID); err != nil {
 		return nil, err
 	}
 	return d, d.open(p)

@@ -61,9 +61,6 @@ type admitted struct {
 	proof  string
 }
 
-// here is an event that the server makes itself, after it has found out who asks.
-func here(e run.Event) []admitted { return []admitted{{event: e}} }
-
 // sent is one event as it arrived.
 type sent struct {
 	event  run.Event
@@ -102,8 +99,8 @@ func (a *App) take(ctx context.Context, who Actor, id string, list []sent, parce
 	}
 	out := Appended{Acks: []Ack{}}
 	var added []record.Entry
-	err = a.tx(ctx, func(q *store.Queries) error {
-		d, err := a.openDesk(ctx, q, who, u, list, parcel)
+	err = store.InParcel(ctx, a.pool, func(p *store.Parcel) error {
+		d, err := a.openDesk(ctx, p, who, u, list, parcel)
 		if err != nil {
 			return err
 		}
@@ -125,9 +122,9 @@ func (a *App) take(ctx context.Context, who Actor, id string, list []sent, parce
 		spoke := d.spoke(parcel, len(list))
 		switch {
 		case len(add) > 0:
-			added, err = a.append(ctx, q, d.run, add, spoke)
+			added, err = a.appendBy(ctx, p.Queries, d.run, add, spoke, p.AppendAndEnd)
 		case spoke != nil:
-			err = q.DeviceSpoke(ctx, *spoke)
+			err = p.DeviceSpoke(ctx, *spoke)
 		}
 		return err
 	})

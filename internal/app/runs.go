@@ -63,7 +63,7 @@ func (a *App) StartRun(ctx context.Context, who Actor, tag string, c plan.Choice
 			return err
 		}
 		e := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.ReadConfirmed, At: a.now().UTC().Truncate(time.Millisecond), Person: who.Person}
-		_, err = a.append(ctx, q, r, here(e), nil)
+		_, err = a.append(ctx, q, r, e)
 		return err
 	})
 	if err != nil {
@@ -136,12 +136,17 @@ func (a *App) adoptPlan(ctx context.Context, q *store.Queries, who Actor, runID 
 	}
 	r.PlanID = row.ID
 	e := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, At: a.now().UTC().Truncate(time.Millisecond), Person: who.Person, Note: fmt.Sprintf("Plan version %d taken over. %s", row.Version, reason)}
-	_, err = a.append(ctx, q, r, here(e), nil)
+	_, err = a.append(ctx, q, r, e)
 	return err
 }
 
-// append adds admitted events to a locked run, chained, and gives the new entries.
-func (a *App) append(ctx context.Context, q *store.Queries, r store.Run, add []admitted, spoke *store.DeviceSpokeParams) ([]record.Entry, error) {
+// append adds an event that the server makes itself to a locked run.
+func (a *App) append(ctx context.Context, q *store.Queries, r store.Run, e run.Event) ([]record.Entry, error) {
+	return a.appendBy(ctx, q, r, []admitted{{event: e}}, nil, q.AppendToRun)
+}
+
+// appendBy adds admitted events to a locked run, chained, and gives the new entries. write puts them into the database.
+func (a *App) appendBy(ctx context.Context, q *store.Queries, r store.Run, add []admitted, spoke *store.DeviceSpokeParams, write func(context.Context, store.AppendedRun) error) ([]record.Entry, error) {
 	p, err := a.plan(ctx, q, r.PlanID)
 	if err != nil {
 		return nil, err
@@ -153,7 +158,7 @@ func (a *App) append(ctx context.Context, q *store.Queries, r store.Run, add []a
 	hands := known.tools
 	hash, size := r.LastHash, r.Size
 	added := make([]record.Entry, 0, len(add))
-	write := store.AppendedRun{Spoke: spoke}
+	all := store.AppendedRun{Spoke: spoke}
 	for _, in := range add {
 		e := in.event
 		entry := record.Entry{Seq: len(known.entries) + len(added) + 1, ReceivedAt: a.now().UTC().Truncate(time.Millisecond), PrevHash: hash, Event: e}
@@ -167,7 +172,7 @@ func (a *App) append(ctx context.Context, q *store.Queries, r store.Run, add []a
 			return nil, err
 		}
 		hands.take(e)
-		write.Events = append(write.Events, store.InsertEventParams{RunID: r.ID, Seq: int32(entry.Seq), ID: uuid.MustParse(e.ID), Kind: string(e.Kind), At: e.When(), ReceivedAt: entry.ReceivedAt,
+		all.Events = append(all.Events, store.InsertEventParams{RunID: r.ID, Seq: int32(entry.Seq), ID: uuid.MustParse(e.ID), Kind: string(e.Kind), At: e.When(), ReceivedAt: entry.ReceivedAt,
 			PersonID: uuid.MustParse(e.Person.ID), Tools: hands[min(e.Hand, len(hands)-1)], Body: string(body), PrevHash: hash, Hash: entry.Hash,
 			SentSha256: in.digest, DeviceKey: e.DeviceKey, Proof: in.proof})
 		hash = entry.Hash
@@ -176,9 +181,9 @@ func (a *App) append(ctx context.Context, q *store.Queries, r store.Run, add []a
 	}
 	next := known.follow(p, added)
 	s := next.state(p, a.now())
-	write.Run = store.AdvanceRunParams{ID: r.ID, LastSeq: int32(len(next.entries)), LastHash: hash, Size: size}
-	write.Joint = store.SetJointStateParams{ID: r.JointID, Glyph: s.Glyph, Stop: string(s.Stop), Summary: summaryText(s), PresentRun: &r.ID}
-	if err := q.AppendToRun(ctx, write); err != nil {
+	all.Run = store.AdvanceRunParams{ID: r.ID, LastSeq: int32(len(next.entries)), LastHash: hash, Size: size}
+	all.Joint = store.SetJointStateParams{ID: r.JointID, Glyph: s.Glyph, Stop: string(s.Stop), Summary: summaryText(s), PresentRun: &r.ID}
+	if err := write(ctx, all); err != nil {
 		return nil, err
 	}
 	a.kept.growChain(r.ID, next, added)
@@ -355,7 +360,7 @@ func (a *App) Sign(ctx context.Context, who Actor, id string, in SignatureInput)
 		if err := run.MaySign(p, soFar.state(p, a.now()), e); err != nil {
 			return err
 		}
-		_, err = a.append(ctx, q, r, here(e), nil)
+		_, err = a.append(ctx, q, r, e)
 		return err
 	})
 	if err != nil {

@@ -7,6 +7,7 @@ import (
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgxpool"
 )
 
 // batcher sends several statements at once: a transaction and the pool do.
@@ -34,10 +35,37 @@ type DeskFor struct {
 	Slack   time.Duration // how far two clocks may be apart
 }
 
-// OpenDesk looks everything up in one round trip. The run is locked first, then the device. pgx.ErrNoRows: there is no such run.
-func (q *Queries) OpenDesk(ctx context.Context, d DeskFor) (Desk, error) {
+// Parcel is a transaction that begins with the first thing it looks up and ends with the last thing it writes, so that neither takes a round trip of its own.
+type Parcel struct {
+	*Queries
+	open bool
+}
+
+// InParcel lets f work on one connection, and undoes what it did when it fails.
+func InParcel(ctx context.Context, pool *pgxpool.Pool, f func(p *Parcel) error) error {
+	return pool.AcquireFunc(ctx, func(c *pgxpool.Conn) error {
+		p := &Parcel{Queries: New(c)}
+		err := f(p)
+		end := "commit"
+		if err != nil {
+			end = "rollback"
+		}
+		if !p.open {
+			return err
+		}
+		if _, endErr := c.Exec(context.WithoutCancel(ctx), end); err == nil {
+			err = endErr
+		}
+		return err
+	})
+}
+
+// OpenDesk begins the transaction and looks everything up in one round trip. The run is locked first, then the device. pgx.ErrNoRows: there is no such run.
+func (p *Parcel) OpenDesk(ctx context.Context, d DeskFor) (Desk, error) {
 	out := Desk{People: map[uuid.UUID]Person{}}
 	b := &pgx.Batch{}
+	b.Queue("begin")
+	p.open = true
 	one(b, &out.Run, lockRun, d.Run)
 	list(b, &out.Known, eventsByID, d.Events)
 	b.Queue(getSetting, d.Setting).QueryRow(func(row pgx.Row) error {
@@ -53,7 +81,7 @@ func (q *Queries) OpenDesk(ctx context.Context, d DeskFor) (Desk, error) {
 		list(b, &devices, lockDeviceKey, d.Device)
 		list(b, &out.Shifts, shiftsFor, d.Device, d.People, d.Run, d.Slack)
 	}
-	if err := q.send(ctx, b); err != nil {
+	if err := p.send(ctx, b); err != nil {
 		return out, err
 	}
 	if len(devices) > 0 {
@@ -75,6 +103,19 @@ type AppendedRun struct {
 
 // AppendToRun writes all of it in one round trip.
 func (q *Queries) AppendToRun(ctx context.Context, a AppendedRun) error {
+	return q.send(ctx, a.batch())
+}
+
+// AppendAndEnd writes all of it and ends the transaction, in one round trip.
+func (p *Parcel) AppendAndEnd(ctx context.Context, a AppendedRun) error {
+	b := a.batch()
+	b.Queue("commit")
+	err := p.send(ctx, b)
+	p.open = err != nil
+	return err
+}
+
+func (a AppendedRun) batch() *pgx.Batch {
 	b := &pgx.Batch{}
 	for _, e := range a.Events {
 		b.Queue(insertEvent, e.RunID, e.Seq, e.ID, e.Kind, e.At, e.ReceivedAt, e.PersonID, e.Tools, e.Body, e.PrevHash, e.Hash, e.SentSha256, e.DeviceKey, e.Proof)
@@ -84,7 +125,7 @@ func (q *Queries) AppendToRun(ctx context.Context, a AppendedRun) error {
 	if a.Spoke != nil {
 		b.Queue(deviceSpoke, a.Spoke.ID, a.Spoke.SpokeAt, a.Spoke.Backlog, a.Spoke.BacklogFrom)
 	}
-	return q.send(ctx, b)
+	return b
 }
 
 func (q *Queries) send(ctx context.Context, b *pgx.Batch) error {
