@@ -4,11 +4,8 @@ import (
 	"fmt"
 	"math"
 	"slices"
-	"strconv"
 	"strings"
 
-	"dynacor/core/layout"
-	"dynacor/core/measure"
 	"dynacor/core/plan"
 	"dynacor/core/preload"
 	"dynacor/core/procedure"
@@ -131,71 +128,6 @@ func words(answer string, e Event) string {
 	return strings.Join(parts, ", ")
 }
 
-// measure holds readings against their criterion. The first reading that is out stays in the attempts whatever is measured later.
-func (f *folder) measure(i int, c procedure.Check, e Event) {
-	cs := &f.s.Checks[i]
-	values := make([]float64, len(e.Values))
-	for j, v := range e.Values {
-		values[j] = inUnitOf(c, v)
-	}
-	cs.Values, cs.Result, cs.Direction, cs.Worst = values, nil, nil, 0
-	if len(c.Stations) > 0 && !slices.Contains(c.Stations, len(values)) || len(c.Names) > 0 && len(values) != len(c.Names) {
-		want := c.Stations
-		if len(c.Names) > 0 {
-			want = []int{len(c.Names)}
-		}
-		f.find(working.Stop, c.Code, fmt.Sprintf("%s: %d readings given.", c.Title, len(values)), "", fmt.Sprintf("Measure at %v stations.", want))
-		f.attempt(i, e, "not complete", false)
-		return
-	}
-	face := 0.0
-	if f.p.GroupOf(c.Fasteners).Layout.Shape() == layout.Circle {
-		face = f.p.GroupOf(c.Fasteners).Layout.DiameterMM
-	}
-	j, err := measure.Judge(c.Criterion, values, measure.Limits{Low: c.Low, High: c.Limit, FaceMM: face})
-	if err != nil {
-		f.refused(i, e, err)
-		return
-	}
-	cs.Result, cs.Direction, cs.Worst = &j.Result, j.Direction, j.Worst+1
-	cs.History = append(cs.History, j.Result)
-	lo, hi := slices.Min(values), slices.Max(values)
-	unit := unitWord(c.Unit)
-	mm := func(v float64) string { return fixed(v, places(e.Values)) }
-	text := measured(c, j.Result)
-	switch c.Criterion {
-	case measure.Spread, measure.Offset, measure.Maximum:
-		text = fmt.Sprintf("%s to %s %s, %s of %s %s", mm(lo), mm(hi), unit, mm(j.Result), mm(c.Limit), unit)
-	case measure.Information:
-		text += ", for information"
-	default:
-		text += ", " + plan.LimitText(c)
-	}
-	if !j.Pass {
-		what := fmt.Sprintf("%s: %s, the limit is %s (%s).", c.Title, measured(c, j.Result), plan.LimitText(c), c.LimitFrom)
-		if c.Criterion == measure.Spread || c.Criterion == measure.Offset || c.Criterion == measure.Maximum {
-			what = fmt.Sprintf("%s: %s %s, the limit is %s %s (%s).", c.Title, mm(j.Result), unit, mm(c.Limit), unit, c.LimitFrom)
-		}
-		where := j.Where
-		if j.Worst >= 0 && j.Worst < len(c.Names) {
-			where = strings.TrimSpace(c.Names[j.Worst] + " is out. " + where)
-		}
-		f.find(working.Stop, c.Code, what, strings.TrimSpace(where+" "+c.Cause), c.Remedy)
-	}
-	f.attempt(i, e, text, j.Pass)
-}
-
-// inUnitOf gives a reading in the unit in which the limits of a check stand.
-func inUnitOf(c procedure.Check, v Reading) float64 {
-	if v.Unit == quantity.Unit(c.Unit) || c.Unit == "" {
-		return v.Value
-	}
-	if x, err := quantity.Convert(v.Value, v.Unit, quantity.Unit(c.Unit)); err == nil {
-		return x
-	}
-	return v.SI
-}
-
 // reopen asks again for what a failed check calls into question: other checks at once, steps of the work once they have been done.
 func (f *folder) reopen(c procedure.Check) {
 	done := f.current() == len(f.s.Passes)
@@ -210,49 +142,6 @@ func (f *folder) reopen(c procedure.Check) {
 			f.redo(code)
 		}
 	}
-}
-
-// measured says a result with its unit, to what the unit deserves.
-func measured(c procedure.Check, v float64) string {
-	unit := unitWord(c.Unit)
-	switch {
-	case c.Criterion == measure.Roundness:
-		return fmt.Sprintf("%.2f %%", v)
-	case c.Criterion == measure.Count:
-		return quantity.Text(v)
-	case unit == "mm":
-		return mm(v) + " mm"
-	case unit == "":
-		return quantity.Text(quantity.Significant(v, 4))
-	}
-	return quantity.Text(quantity.Significant(v, 4)) + " " + unit
-}
-
-func unitWord(u string) string {
-	if s := quantity.Unit(u).Symbol(); s != "" {
-		return s
-	}
-	return u
-}
-
-func mm(v float64) string { return fixed(v, 2) }
-
-// fixed writes a figure with so many decimals; one that is nothing has no sign.
-func fixed(v float64, places int) string {
-	if s := strconv.FormatFloat(v, 'f', places, 64); strings.Trim(s, "-0.") != "" {
-		return s
-	}
-	return strconv.FormatFloat(0, 'f', places, 64)
-}
-
-// places are the decimals that readings in a unit of length are written with: two, or as many as were typed.
-func places(values []Reading) int {
-	most := 2
-	for _, v := range values {
-		_, frac, _ := strings.Cut(quantity.Text(v.Value), ".")
-		most = max(most, len(frac))
-	}
-	return min(most, 4)
 }
 
 func (f *folder) refused(i int, e Event, err error) {
@@ -348,135 +237,4 @@ func (f *folder) parts(i int, c procedure.Check, e Event) {
 		return
 	}
 	f.attempt(i, e, fmt.Sprintf("all %d kinds present", len(f.p.Parts)), true)
-}
-
-// MaySign refuses a signature that the rules do not allow. s is the state before it.
-func MaySign(p *plan.Plan, s *State, e Event) error {
-	refuse := func(remedy, why string, args ...any) error { return quantity.Refuse("signature", remedy, why, args...) }
-	who := *e.Signer
-	senior := who.May(Engineer) || who.May(Inspector)
-	worked := slices.ContainsFunc(s.Workers, func(p Person) bool { return p.ID == who.ID })
-	switch e.Purpose {
-	case SignHold:
-		f := folder{p: p, s: s}
-		c, ok := f.check(e.Check)
-		i := f.checkIndex(e.Check)
-		if !ok || i < 0 || !c.Hold {
-			return refuse("", "%q is not a hold of this plan", e.Check)
-		}
-		if s.Checks[i].Status != CheckToSign {
-			return refuse("Answer the check first.", "%s is not waiting for a signature", c.Title)
-		}
-		last := s.Checks[i].Attempts[len(s.Checks[i].Attempts)-1]
-		if c.TwoPerson && last.ByID == who.ID {
-			return refuse("Let a second person look and sign.", "%s answered %s; it takes two people", who.Name, c.Title)
-		}
-	case SignDeviation:
-		i := slices.IndexFunc(s.Deviations, func(d Deviation) bool { return d.ID == e.Ref })
-		if i < 0 {
-			return refuse("", "there is no such deviation")
-		}
-		if d := s.Deviations[i]; d.Status != "open" && d.Status != "loosened" {
-			return refuse("Look at the run again.", "the departure is %s already", d.Status)
-		}
-		if !senior {
-			return refuse("Ask an engineer or inspector.", "a %s may not accept a deviation", who.Role)
-		}
-		if strings.TrimSpace(e.Reason) == "" {
-			return quantity.Refuse("reason", "Say why it may stay.", "is empty")
-		}
-		if d := s.Deviations[i]; strings.HasPrefix(d.Code, "raised:") {
-			if c, ok := (&folder{p: p, s: s}).check(strings.TrimPrefix(d.Code, "raised:")); ok && c.Hold {
-				return refuse(c.Remedy, "%s is a hold and cannot be accepted as a deviation", c.Title)
-			}
-		}
-	case SignStartPass:
-		if !who.May(Engineer) {
-			return refuse("Ask an engineer.", "only an engineer may let a pass begin with open bolts")
-		}
-		if strings.TrimSpace(e.Reason) == "" {
-			return quantity.Refuse("reason", "Say why the pass may begin.", "is empty")
-		}
-		if s.Pass == 0 || e.Pass != s.Pass+1 || e.Pass > len(s.Passes) {
-			return refuse("", "pass %d cannot begin now", e.Pass)
-		}
-	case SignTightened:
-		if s.Verdict.Code != "accepted" {
-			return refuse("See Prove for what is open.", "the joint is not accepted: %s", s.Verdict.Sentence)
-		}
-		if !worked {
-			return refuse("Let one of those who tightened it sign.", "%s did not tighten this joint", who.Name)
-		}
-	case SignProved:
-		if !senior {
-			return refuse("Ask an inspector.", "a %s may not prove a joint", who.Role)
-		}
-		if s.Verdict.Code != "accepted" {
-			return refuse("See Prove for what is open.", "the joint is not accepted: %s", s.Verdict.Sentence)
-		}
-		i := slices.IndexFunc(s.Signatures, func(g Signature) bool { return g.Purpose == SignTightened })
-		if i < 0 {
-			return refuse("Let the one who tightened sign first.", "nobody has signed for the tightening")
-		}
-		if worked {
-			return refuse("Let a different inspector prove it.", "%s pulled bolts of this joint", who.Name)
-		}
-		if s.Signatures[i].ID == who.ID {
-			return refuse("Let a different inspector prove it.", "%s signed for the tightening", who.Name)
-		}
-	default:
-		return refuse("", "%q is not something to sign", e.Purpose)
-	}
-	return nil
-}
-
-func (f *folder) sign(e Event) {
-	g := Signature{Purpose: e.Purpose, Check: e.Check, Ref: e.Ref, Name: e.Signer.Name, Role: e.Signer.Role, ID: e.Signer.ID, At: e.When(), Reason: e.Reason}
-	switch e.Purpose {
-	case SignHold:
-		if i := f.checkIndex(e.Check); i >= 0 && f.s.Checks[i].Status == CheckToSign {
-			f.s.Checks[i].Status, f.s.Checks[i].SignedBy = CheckCleared, e.Signer.Name
-		}
-	case SignDeviation:
-		for i := range f.s.Deviations {
-			d := &f.s.Deviations[i]
-			ofEvent, _, _ := strings.Cut(d.ID, departureMark)
-			whole := e.Ref == ofEvent // in older chains a signature names the event and accepts all that it left
-			if d.ID != e.Ref && !whole {
-				continue
-			}
-			d.Status, d.Closed = "accepted", fmt.Sprintf("%s, %s: %s", e.Signer.Name, e.Signer.Role, e.Reason)
-			if code, ok := strings.CutPrefix(d.Code, "raised:"); ok {
-				if i := f.checkIndex(code); i >= 0 && f.s.Checks[i].Status == CheckStopped {
-					f.s.Checks[i].Status = CheckByLeave
-				}
-			}
-			if whole || !f.openOn(d.Fastener) {
-				f.acceptMark(d)
-			}
-		}
-	case SignStartPass:
-		f.byLeave[e.Pass-1] = true
-		f.freshPass()
-		f.deviate(e, "start_pass", fmt.Sprintf("Pass %d begun with open bolts", e.Pass), e.Reason, "", "accepted")
-	}
-	f.s.Signatures = append(f.s.Signatures, g)
-}
-
-// openOn reports whether a fastener has a departure that nobody has accepted or put right.
-func (f *folder) openOn(position int) bool {
-	return slices.ContainsFunc(f.s.Deviations, func(d Deviation) bool {
-		return d.Fastener == position && (d.Status == "open" || d.Status == "loosened")
-	})
-}
-
-// acceptMark lets a bolt stay as it is once its departures are accepted.
-func (f *folder) acceptMark(d *Deviation) {
-	for i := range f.marks {
-		for pos, m := range f.marks[i] {
-			if m == MarkOver && d.Fastener == pos+1 {
-				f.marks[i][pos] = MarkDone
-			}
-		}
-	}
 }

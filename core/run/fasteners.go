@@ -1,0 +1,146 @@
+package run
+
+import (
+	"fmt"
+	"slices"
+
+	"dynacor/core/layout"
+	"dynacor/core/plan"
+	"dynacor/core/quantity"
+)
+
+// next is the fastener whose turn it is for a hand, nil when there is none.
+func (f *folder) next(i int, h *hand) *Next {
+	pos := f.expected(i, h)
+	if pos == 0 {
+		return nil
+	}
+	g := f.p.GroupAt(pos)
+	n := g.Layout.Count
+	nx := &Next{Fastener: pos, Number: f.number(pos), Name: f.name(pos), Then: []string{}}
+	prev := h.prev
+	d := 0
+	if prev != 0 {
+		d = min((pos-prev+n)%n, (prev-pos+n)%n)
+	}
+	round := g.Layout.Shape() == layout.Circle
+	switch m := f.marks[i][pos-1]; {
+	case m == MarkSkipped:
+		nx.Why = "left for later: now its turn"
+	case m == MarkShort:
+		nx.Why = againWords[plan.PassKind(f.s.Passes[i].Kind)]
+		if nx.Why == "" {
+			nx.Why = "short: pull it again"
+		}
+	case m == MarkOver:
+		nx.Why = "over: loosen it first, then bring it up again"
+	case prev == 0 || prev == pos:
+		nx.Why = "first of this pass"
+	case !round:
+		nx.Why = "after " + f.label(prev)
+	case n%2 == 0 && d == n/2:
+		nx.Why = "straight across from " + f.label(prev)
+	case n%4 == 0 && d == n/4:
+		nx.Why = "a quarter round from " + f.label(prev)
+	case d == 1:
+		nx.Why = "beside " + f.label(prev)
+	default:
+		nx.Why = fmt.Sprintf("%d along from %s", d, f.label(prev))
+	}
+	order := f.order(i, h)
+	at := slices.Index(order, pos)
+	for k := 1; k < len(order) && len(nx.Then) < 3; k++ {
+		q := order[(at+k)%len(order)]
+		if f.marks[i][q-1] == MarkNone {
+			nx.Then = append(nx.Then, f.label(q))
+		}
+	}
+	return nx
+}
+
+// againWords say why a fastener without a torque is at hand again.
+var againWords = map[plan.PassKind]string{
+	plan.EffortPass: "outside its window: adjust and measure again", plan.StretchPass: "outside its band: tighten on and measure again", plan.TurnPass: "not at its mark: turn it on",
+	plan.HandPass: "not there yet: once more", plan.ShapePass: "not there yet: once more", plan.UndoPass: "not free yet: once more",
+}
+
+func (f *folder) fasteners(cur int) {
+	for pos := range f.torque {
+		g := f.p.GroupAt(pos + 1)
+		fs := FastenerState{Position: pos + 1, Number: f.number(pos + 1), Name: f.name(pos + 1), Group: g.Code, TorqueNm: f.torque[pos], Measured: f.measured[pos], Degrees: f.degrees[pos], Suspect: f.suspect[pos], Marks: []Mark{}, State: "not_yet"}
+		done, all := 0, 0
+		at := -1 // the present pass, or the last one before it that the fastener belongs to
+		for i := range f.marks {
+			if !f.has(i, pos+1) {
+				continue
+			}
+			fs.Marks = append(fs.Marks, f.marks[i][pos])
+			if all++; f.marks[i][pos].closed() {
+				done++
+			}
+			if i <= cur {
+				at = i
+			}
+		}
+		fs.Fraction = f.fraction(g, pos, done, all)
+		if at >= 0 && f.s.Passes[at].Kind == string(plan.UndoPass) && f.marks[at][pos].closed() {
+			fs.Fraction = 0 // it was let go again
+		}
+		if at >= 0 {
+			m := f.marks[at][pos]
+			switch {
+			case m == MarkDone && at < cur && done < all, m == MarkPart:
+				fs.State = "part"
+			case m != MarkNone:
+				fs.State = string(m)
+			case f.torque[pos] > 0 || done > 0:
+				fs.State = "part"
+			}
+			fs.Word = f.word(m, plan.PassKind(f.s.Passes[at].Kind), pos+1, fs.Degrees)
+		}
+		if fs.Word != "" {
+			f.s.Exceptions = append(f.s.Exceptions, fs.Word)
+		}
+		f.s.Fasteners = append(f.s.Fasteners, fs)
+	}
+}
+
+// fraction is how far a fastener has come: torque over final torque, else passes done over all.
+func (f *folder) fraction(g *plan.FastenerGroup, pos, done, all int) float64 {
+	final := g.FinalNm
+	if final == 0 {
+		final = g.TargetNm
+	}
+	switch {
+	case g.ByTorque() && final > 0:
+		return f.torque[pos] / final
+	case all > 0:
+		return float64(done) / float64(all)
+	}
+	return 0
+}
+
+// word says what is not right with a fastener, "" when nothing is.
+func (f *folder) word(m Mark, kind plan.PassKind, position int, degrees float64) string {
+	num := f.label(position)
+	if g := f.p.GroupAt(position); g.Layout.Count == 1 && len(f.p.Others) > 0 {
+		num = g.Word()
+	}
+	switch m {
+	case MarkShort:
+		if kind == plan.EffortPass || kind == plan.StretchPass {
+			return num + " outside its window"
+		}
+		return num + " short"
+	case MarkOver:
+		return num + " over"
+	case MarkSkipped:
+		return num + " for later"
+	case MarkMoved, MarkMovedOK:
+		if degrees > 0 {
+			return num + " turned " + quantity.Text(degrees) + "°"
+		}
+		return num + " turned"
+	}
+	return ""
+}

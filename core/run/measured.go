@@ -1,0 +1,123 @@
+package run
+
+import (
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"dynacor/core/layout"
+	"dynacor/core/measure"
+	"dynacor/core/plan"
+	"dynacor/core/procedure"
+	"dynacor/core/quantity"
+	"dynacor/core/working"
+)
+
+// measure holds readings against their criterion. The first reading that is out stays in the attempts whatever is measured later.
+func (f *folder) measure(i int, c procedure.Check, e Event) {
+	cs := &f.s.Checks[i]
+	values := make([]float64, len(e.Values))
+	for j, v := range e.Values {
+		values[j] = inUnitOf(c, v)
+	}
+	cs.Values, cs.Result, cs.Direction, cs.Worst = values, nil, nil, 0
+	if len(c.Stations) > 0 && !slices.Contains(c.Stations, len(values)) || len(c.Names) > 0 && len(values) != len(c.Names) {
+		want := c.Stations
+		if len(c.Names) > 0 {
+			want = []int{len(c.Names)}
+		}
+		f.find(working.Stop, c.Code, fmt.Sprintf("%s: %d readings given.", c.Title, len(values)), "", fmt.Sprintf("Measure at %v stations.", want))
+		f.attempt(i, e, "not complete", false)
+		return
+	}
+	face := 0.0
+	if f.p.GroupOf(c.Fasteners).Layout.Shape() == layout.Circle {
+		face = f.p.GroupOf(c.Fasteners).Layout.DiameterMM
+	}
+	j, err := measure.Judge(c.Criterion, values, measure.Limits{Low: c.Low, High: c.Limit, FaceMM: face})
+	if err != nil {
+		f.refused(i, e, err)
+		return
+	}
+	cs.Result, cs.Direction, cs.Worst = &j.Result, j.Direction, j.Worst+1
+	cs.History = append(cs.History, j.Result)
+	lo, hi := slices.Min(values), slices.Max(values)
+	unit := unitWord(c.Unit)
+	mm := func(v float64) string { return fixed(v, places(e.Values)) }
+	text := measured(c, j.Result)
+	switch c.Criterion {
+	case measure.Spread, measure.Offset, measure.Maximum:
+		text = fmt.Sprintf("%s to %s %s, %s of %s %s", mm(lo), mm(hi), unit, mm(j.Result), mm(c.Limit), unit)
+	case measure.Information:
+		text += ", for information"
+	default:
+		text += ", " + plan.LimitText(c)
+	}
+	if !j.Pass {
+		what := fmt.Sprintf("%s: %s, the limit is %s (%s).", c.Title, measured(c, j.Result), plan.LimitText(c), c.LimitFrom)
+		if c.Criterion == measure.Spread || c.Criterion == measure.Offset || c.Criterion == measure.Maximum {
+			what = fmt.Sprintf("%s: %s %s, the limit is %s %s (%s).", c.Title, mm(j.Result), unit, mm(c.Limit), unit, c.LimitFrom)
+		}
+		where := j.Where
+		if j.Worst >= 0 && j.Worst < len(c.Names) {
+			where = strings.TrimSpace(c.Names[j.Worst] + " is out. " + where)
+		}
+		f.find(working.Stop, c.Code, what, strings.TrimSpace(where+" "+c.Cause), c.Remedy)
+	}
+	f.attempt(i, e, text, j.Pass)
+}
+
+// inUnitOf gives a reading in the unit in which the limits of a check stand.
+func inUnitOf(c procedure.Check, v Reading) float64 {
+	if v.Unit == quantity.Unit(c.Unit) || c.Unit == "" {
+		return v.Value
+	}
+	if x, err := quantity.Convert(v.Value, v.Unit, quantity.Unit(c.Unit)); err == nil {
+		return x
+	}
+	return v.SI
+}
+
+// measured says a result with its unit, to what the unit deserves.
+func measured(c procedure.Check, v float64) string {
+	unit := unitWord(c.Unit)
+	switch {
+	case c.Criterion == measure.Roundness:
+		return fmt.Sprintf("%.2f %%", v)
+	case c.Criterion == measure.Count:
+		return quantity.Text(v)
+	case unit == "mm":
+		return mm(v) + " mm"
+	case unit == "":
+		return quantity.Text(quantity.Significant(v, 4))
+	}
+	return quantity.Text(quantity.Significant(v, 4)) + " " + unit
+}
+
+func unitWord(u string) string {
+	if s := quantity.Unit(u).Symbol(); s != "" {
+		return s
+	}
+	return u
+}
+
+func mm(v float64) string { return fixed(v, 2) }
+
+// fixed writes a figure with so many decimals; one that is nothing has no sign.
+func fixed(v float64, places int) string {
+	if s := strconv.FormatFloat(v, 'f', places, 64); strings.Trim(s, "-0.") != "" {
+		return s
+	}
+	return strconv.FormatFloat(0, 'f', places, 64)
+}
+
+// places are the decimals that readings in a unit of length are written with: two, or as many as were typed.
+func places(values []Reading) int {
+	most := 2
+	for _, v := range values {
+		_, frac, _ := strings.Cut(quantity.Text(v.Value), ".")
+		most = max(most, len(frac))
+	}
+	return min(most, 4)
+}
