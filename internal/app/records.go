@@ -2,14 +2,10 @@ package app
 
 import (
 	"context"
-	"crypto/sha256"
-	"encoding/hex"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"net/http"
 	"reflect"
-	"slices"
 	"sort"
 	"strings"
 	"time"
@@ -19,7 +15,6 @@ import (
 	"dynacor/core/plan"
 	"dynacor/core/record"
 	"dynacor/core/run"
-	"dynacor/internal/picture"
 	"dynacor/internal/store"
 )
 
@@ -324,121 +319,4 @@ func brief(v any) string {
 	return string(b)
 }
 
-// Photo is a picture kept with a run.
-type Photo struct {
-	MediaType string
-	Bytes     []byte
-}
-
-// PutPhoto keeps a picture under the identifier that an event of the run names, as it was sent and drawn anew. Sending it twice is one picture. Refused: one
-// that no event names, one of another person's event, other bytes than the event names, and any on a sealed run.
-func (a *App) PutPhoto(ctx context.Context, who Actor, runID, id string, data []byte) error {
-	u, err1 := uuid.Parse(runID)
-	photo, err2 := uuid.Parse(id)
-	if err1 != nil || err2 != nil {
-		return notFound("run", runID)
-	}
-	media, err := picture.Check(data)
-	if err != nil {
-		return notTaken(err)
-	}
-	shown, err := picture.Anew(data) // outside the transaction: it takes a while
-	if err != nil {
-		return notTaken(err)
-	}
-	sum := sha256.Sum256(data)
-	digest := hex.EncodeToString(sum[:])
-	return a.tx(ctx, func(q *store.Queries) error {
-		r, err := q.LockRun(ctx, u)
-		if none(err) {
-			return notFound("run", runID)
-		}
-		if err != nil {
-			return err
-		}
-		there, err := q.PhotoThere(ctx, photo)
-		switch {
-		case err == nil && there.RunID == u && there.Sha256 == digest:
-			return nil // sent again, because the answer was lost
-		case err == nil:
-			return &Problem{Status: http.StatusUnprocessableEntity, Title: "Another picture is kept under this identifier.", Field: "photo", Remedy: "Take it anew."}
-		case !none(err):
-			return err
-		}
-		if r.SealedAt != nil {
-			return &Problem{Status: http.StatusGone, Title: "The record is sealed: no picture is added any more.", Field: "photo", Remedy: "Keep it with the paper of the joint."}
-		}
-		body, err := q.PhotoEvent(ctx, store.PhotoEventParams{RunID: u, Photo: photo.String()})
-		if none(err) {
-			return &Problem{Status: http.StatusConflict, Title: "No entry of this run names the picture yet.", Field: "photo", Remedy: "The entry is sent first; the picture waits on the device."}
-		}
-		if err != nil {
-			return err
-		}
-		e, err := decode[run.Event](body)
-		if err != nil {
-			return err
-		}
-		switch {
-		case e.Photo != photo.String():
-			return &Problem{Status: http.StatusConflict, Title: "No entry of this run names the picture yet.", Field: "photo", Remedy: "The entry is sent first; the picture waits on the device."}
-		case e.Person.ID != who.ID && (e.DeviceKey == "" || e.DeviceKey != who.Device):
-			return &Problem{Status: http.StatusForbidden, Title: "The picture belongs to an entry of " + e.Person.Name + ".", Field: "photo", Remedy: "It is sent from the device it was taken on, or when they sign in."}
-		case e.PhotoSHA256 != "" && e.PhotoSHA256 != digest:
-			return &Problem{Status: http.StatusUnprocessableEntity, Title: "This is not the picture that the entry names.", Field: "photo", Remedy: "Answer the check again with a new picture."}
-		}
-		return q.InsertPhoto(ctx, store.InsertPhotoParams{ID: photo, RunID: u, PersonID: uuid.MustParse(who.ID), MediaType: media, Bytes: data, Sha256: digest, Shown: shown})
-	})
-}
-
-// notTaken says why a picture is refused.
-func notTaken(err error) error {
-	status := http.StatusUnprocessableEntity
-	if errors.Is(err, picture.ErrLarge) {
-		status = http.StatusRequestEntityTooLarge
-	}
-	title, remedy, _ := strings.Cut(err.Error(), ": ")
-	return &Problem{Status: status, Title: capital(title) + ".", Field: "photo", Remedy: capital(remedy) + "."}
-}
-
 func capital(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
-
-// missingPhotos are the pictures that entries which count name, and that have not arrived.
-func missingPhotos(ctx context.Context, q *store.Queries, runID uuid.UUID, entries []record.Entry, s *run.State) (int, error) {
-	have, err := q.PhotosOf(ctx, runID)
-	if err != nil {
-		return 0, err
-	}
-	n := 0
-	for _, e := range entries {
-		id, err := uuid.Parse(e.Event.Photo)
-		if err == nil && e.Event.PhotoSHA256 != "" && !slices.Contains(have, id) && !slices.Contains(s.TakenBack, e.Event.ID) {
-			n++
-		}
-	}
-	return n, nil
-}
-
-// GetPhoto gives a picture back, as it was drawn anew.
-func (a *App) GetPhoto(ctx context.Context, id string) (Photo, error) {
-	u, err := uuid.Parse(id)
-	if err != nil {
-		return Photo{}, notFound("photo", id)
-	}
-	p, err := a.q.GetPhoto(ctx, u)
-	if none(err) {
-		return Photo{}, notFound("photo", id)
-	}
-	return shown(p), err
-}
-
-// shown is what is seen of a picture; one from before they were drawn anew is drawn now, within the bounds.
-func shown(p store.Photo) Photo {
-	if len(p.Shown) > 0 {
-		return Photo{"image/jpeg", p.Shown}
-	}
-	if b, err := picture.Anew(p.Bytes); err == nil {
-		return Photo{"image/jpeg", b}
-	}
-	return Photo{"application/octet-stream", nil}
-}

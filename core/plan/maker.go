@@ -1,0 +1,332 @@
+package plan
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"dynacor/core/fastener"
+	"dynacor/core/preload"
+	"dynacor/core/procedure"
+	"dynacor/core/quantity"
+	"dynacor/core/working"
+)
+
+// maker lays out one group of a plan.
+type maker struct {
+	*Plan
+	*FastenerGroup
+	fam      procedure.Fasteners
+	spec     Fasteners
+	c        Choices // of this group
+	first    bool
+	geo      fastener.Geometry
+	specLub  fastener.Lubricant
+	source   string
+	notFound bool // the document says nothing of the group yet
+	own      fastener.Own
+}
+
+// title names a working or finding after the group, when there are several.
+func (m *maker) title(s string) string {
+	if len(m.Others) == 0 {
+		return s
+	}
+	return s + " · " + m.GroupName
+}
+
+func (m *maker) find(sev working.Severity, code, what, why, remedy string) {
+	if len(m.Others) > 0 {
+		what = m.GroupName + ": " + what
+	}
+	m.Findings = append(m.Findings, working.Finding{Severity: sev, Code: code, What: what, Why: why, Remedy: remedy})
+}
+
+// unknown reports whether a torque is wanted and not given.
+func (m *maker) unknown() bool {
+	return m.ByTorque() && (m.notFound || m.spec.Target.Form == NotGiven || m.spec.Lubricant == NotNamed)
+}
+
+// begin takes a group over from procedure and document.
+func (p *Plan) begin(in Input, fam procedure.Family, g procedure.Fasteners, i, offset int) (*maker, error) {
+	group := &p.FastenerGroup
+	if i > 0 {
+		group = &p.Others[i-1]
+	}
+	m := &maker{Plan: p, FastenerGroup: group, fam: g, first: i == 0, own: in.Own, source: p.Specification.Source()}
+	var given bool
+	if m.spec, given = p.Specification.Of(g.Code, i == 0); !given {
+		m.spec = Fasteners{Group: g.Code, Target: Target{Form: Stated}}
+		if g.Same != "" {
+			like, ok := p.Specification.Of(g.Same, g.Same == fam.Fasteners[0].Code)
+			like.Group, like.Bolts, like.Layout, like.Order = g.Code, 0, nil, nil
+			m.spec, given = like, ok
+		}
+		m.notFound = !given
+	}
+	m.lubricantOf()
+	*group = FastenerGroup{Code: g.Code, GroupName: g.Name, Noun: g.Noun, Face: g.Face, FaceDeg: g.FaceDeg, Offset: offset, EndsAt: g.Target, EndsWhy: g.TargetWhy, Condition: g.Condition, Where: g.Where,
+		ToolsNever: g.ToolsNever, Snug: g.Snug}
+	group.Layout = m.spec.laid(g)
+	if err := group.Layout.Check(); err != nil {
+		return nil, err
+	}
+	group.Places = group.Layout.Places()
+	for range group.Layout.Count {
+		p.Chalk = append(p.Chalk, 0)
+	}
+	m.choices()
+	if m.unknown() {
+		p.ToBeSupplied = append(p.ToBeSupplied, m.missing())
+	}
+	if err := m.lookUp(); err != nil {
+		return nil, err
+	}
+	return m, m.condition(in)
+}
+
+func (m *maker) missing() string {
+	if m.spec.Lubricant == NotNamed && m.spec.Target.Form != NotGiven {
+		return strings.TrimPrefix(m.GroupName+": lubricant; the document names none, and a torque holds for one only", ": ")
+	}
+	if len(m.Others) == 0 {
+		return "Target: the document gives no figure"
+	}
+	if m.notFound {
+		return m.GroupName + ": thread, lubricant and target"
+	}
+	return m.GroupName + ": the document gives no target"
+}
+
+// choices settles what the planner picked, the procedure asks and the house rules say, in this order.
+func (m *maker) choices() {
+	r := m.HouseRules
+	if m.first {
+		m.c = m.Choices
+		m.c.Others = nil
+	} else {
+		m.c = m.Choices.Others[m.Code]
+	}
+	def := func(v *string, choices ...string) {
+		for _, d := range choices {
+			if *v == "" {
+				*v = d
+			}
+		}
+	}
+	pattern := r.Pattern
+	if !slices.Contains(m.fam.Patterns, pattern) && len(m.fam.Patterns) > 0 {
+		pattern = m.fam.Patterns[0]
+	}
+	def(&m.c.Scheme, m.fam.Scheme, r.Scheme)
+	def(&m.c.Pattern, pattern)
+	def(&m.c.Numbering, r.Numbering)
+	def(&m.c.Policy, m.fam.Policy, r.Policy)
+	if m.spec.Lubricant != NotNamed {
+		def(&m.c.Lubricant, m.spec.Lubricant)
+	}
+	if m.c.Groups == 0 {
+		m.c.Groups = r.Groups
+	}
+	m.Scheme = m.c.Scheme
+	m.keep()
+}
+
+// keep writes the settled choices into the plan.
+func (m *maker) keep() {
+	if m.first {
+		others := m.Choices.Others
+		m.Choices = m.c
+		m.Choices.Others = others
+		return
+	}
+	others := map[string]Choices{}
+	for k, v := range m.Choices.Others {
+		others[k] = v
+	}
+	others[m.Code] = m.c
+	m.Choices.Others = others
+}
+
+// lookUp takes target, and thread where none is given, from the line of a table.
+func (m *maker) lookUp() error {
+	if m.spec.Target.Form != LookUp {
+		return nil
+	}
+	t, ok := m.own.Table(m.spec.Target.Table)
+	if !ok {
+		return quantity.Refuse("table", "Enter it in the Library, or give the value itself.", "%q is not a table of the Library", m.spec.Target.Table)
+	}
+	row, err := t.Row(m.spec.Target.Keys)
+	if err != nil {
+		return err
+	}
+	if m.spec.Thread == "" {
+		m.spec.Thread = row.Thread
+	}
+	m.spec.Target = Target{Form: TorqueNominal, Nominal: row.Nominal, MinusPct: t.TolerancePct, PlusPct: t.TolerancePct, Unit: t.Unit}
+	if row.Max > 0 {
+		m.spec.Target = Target{Form: TorqueRange, Min: row.Min, Max: row.Max, Unit: t.Unit}
+	}
+	m.Table = &TableUse{t.Code, t.Name, t.Version, row.Keys, t.Source()}
+	m.source = t.Source() + ", line " + strings.Join(row.Keys, ", ")
+	return nil
+}
+
+// condition takes over thread, strength, lubricant, and holds the state of the threads against what the procedure asks.
+func (m *maker) condition(in Input) error {
+	var err error
+	if m.spec.Thread != "" {
+		if m.Thread, err = fastener.ParseThread(m.spec.Thread); err != nil {
+			return err
+		}
+		if m.geo, err = m.Thread.Geometry(nil); err != nil {
+			return err
+		}
+		m.StressAreaMM2 = m.geo.As
+		m.AcrossFlatsMM = Hexagon(m.Thread, m.own)
+		if n, ok := m.own.Nut(m.Thread); ok {
+			m.Nut = &n
+		}
+		if m.spec.Material != "" {
+			if m.Strength, err = m.own.Strength(m.Thread.System, m.spec.Material, m.Thread.DiameterMM); err != nil {
+				return err
+			}
+		}
+	} else if m.ByTorque() && !m.notFound {
+		return quantity.Refuse("thread", "Enter the thread, or a table that gives it.", "is empty")
+	}
+	if m.spec.Lubricant == "" || m.spec.Lubricant == NotNamed {
+		return nil
+	}
+	if m.specLub, err = card(in.Lubricants, m.spec.Lubricant); err != nil {
+		return err
+	}
+	if m.Lubricant, err = card(in.Lubricants, m.c.Lubricant); err != nil {
+		return err
+	}
+	if m.Lubricant.NotForTorqueControl && m.ByTorque() {
+		m.find(working.Stop, "not_for_torque", m.Lubricant.Name+" is not fit for control by torque.", "Its friction varies too much for a torque to say anything about bolt load.", "Lubricate, or use another method.")
+	}
+	wrong := ""
+	switch m.fam.Condition {
+	case "dry", "degreased":
+		if !m.Lubricant.Dry() {
+			wrong = "stay " + m.fam.Condition
+		}
+	case "lubricated":
+		if !m.Lubricant.Wet() {
+			wrong = "are lubricated"
+		}
+	case "locker":
+		if !m.Lubricant.Locks() {
+			wrong = "get a locking compound, and nothing else"
+		}
+	}
+	if wrong != "" {
+		m.find(working.Stop, "wrong_condition", fmt.Sprintf("%s threads %s here; the specification names %s.", m.Word(), wrong, m.Lubricant.Name), m.fam.Where, "Have the specification put right: its torque holds for another condition.")
+	}
+	return nil
+}
+
+// target works out the torque at the nut for the lubricant that will be used.
+func (m *maker) target() error {
+	if !m.ByTorque() {
+		return nil
+	}
+	s := m.spec
+	d := m.geo.D
+	w := working.New(m.title("Torque at the nut"))
+	w.Supply("d", "nominal diameter", d, quantity.Millimetre, "thread "+m.Thread.Text)
+	k := m.Lubricant.K.Typ
+	nominal, lo, hi, isTorque := s.Target.Torques(m.c.Policy)
+	switch {
+	case isTorque:
+		m.AllowedMin, m.AllowedMax = float64(lo), float64(hi)
+		w.Supply("Tspec", "torque of the document", float64(nominal), quantity.NewtonMetre, m.source)
+		if s.Target.Form == TorqueRange {
+			w.Take("The document gives " + quantity.Text(s.Target.Min) + " to " + quantity.Text(s.Target.Max) + " " + s.Target.Unit.Symbol() + "; the " + m.c.Policy + " of the range is used by the house rules.")
+		}
+		m.TargetNm = float64(nominal)
+		if m.specLub.Code == m.Lubricant.Code {
+			w.Calc("T", "torque at the nut", "Tspec", m.TargetNm, quantity.NewtonMetre, "as the document states")
+			break
+		}
+		w.LookUp("Kspec", "nut factor the document holds for", m.specLub.K.Typ, "", m.specLub.Provenance())
+		w.LookUp("K", "nut factor of the lubricant used", k, "", m.Lubricant.Provenance())
+		m.TargetNm = w.Calc("T", "torque that restores the same bolt load", "Tspec × K / Kspec", float64(nominal)*k/m.specLub.K.Typ, quantity.NewtonMetre, "same load at another friction")
+		f := m.TargetNm / float64(nominal)
+		m.AllowedMin, m.AllowedMax = m.AllowedMin*f, m.AllowedMax*f
+		m.NeedsApproval = append(m.NeedsApproval, fmt.Sprintf("Lubricant %s instead of %s: torque changed from %s to %s N·m", m.Lubricant.Name, m.specLub.Name, quantity.Text(quantity.Significant(float64(nominal), 4)), quantity.Text(quantity.Significant(m.TargetNm, 4))))
+		m.find(working.Caution, "other_lubricant", "The document holds for "+m.specLub.Name+", this plan for "+m.Lubricant.Name+".", "The torque is changed so that the bolt load stays the same; the document does not say so.", "An engineer approves the plan.")
+	default:
+		if err := m.fromStress(w, k); err != nil {
+			return err
+		}
+	}
+	w.Take("Lubricant: " + m.Lubricant.Name + " on thread and nut face, turning the nut.")
+	w.Take("New, clean bolts; strength at room temperature.")
+	if m.Lubricant.Source == fastener.KLibrary {
+		w.Warn("The nut factor is a typical value. Confirm it by test when the load matters.")
+	}
+	m.Workings = append(m.Workings, w)
+	if m.Strength.Yield == 0 {
+		return nil
+	}
+	usual := func(q float64) float64 { return k * d * q * m.Strength.Yield * m.geo.As / 1000 }
+	if f := unitSlip(m.TargetNm, usual(0.3), usual(0.8)); f != nil {
+		m.find(f.Severity, f.Code, f.What, f.Why, f.Remedy)
+	}
+	return nil
+}
+
+// fromStress works out the torque for a stress in the bolt.
+func (m *maker) fromStress(w *working.Working, k float64) error {
+	s := m.spec
+	w.LookUp("K", "nut factor", k, "", m.Lubricant.Provenance())
+	w.LookUp("As", "tensile stress area", m.geo.As, "mm2", "ISO 898-1 / ASME B1.1")
+	stress := s.Target.Stress
+	if s.Target.Form == PercentYield {
+		w.LookUp("Re", "minimum yield of "+m.Strength.Grade, m.Strength.Yield, quantity.Megapascal, m.Strength.Provenance())
+		w.Supply("q", "share of yield", s.Target.Percent/100, "", m.source)
+		v, _, above, err := preload.FromPercent(nil, "yield", s.Target.Percent, m.Strength.Yield, m.geo.As)
+		if err != nil {
+			return err
+		}
+		stress = v
+		w.Calc("S", "bolt stress", "q × Re", stress, quantity.Megapascal, "definition")
+		if above {
+			w.Warn("More than 90 % of yield is asked for.")
+		}
+	} else {
+		w.Supply("S", "bolt stress", stress, quantity.Megapascal, m.source)
+	}
+	f := w.Calc("F", "load in each bolt", "S × As", stress*m.geo.As/1000, quantity.Kilonewton, "definition")
+	t, err := preload.TorqueFromK(nil, f, k, m.geo.D)
+	if err != nil {
+		return err
+	}
+	m.TargetNm = w.Calc("T", "torque at the nut", "K × d × F", t, quantity.NewtonMetre, "nut factor definition")
+	return nil
+}
+
+// settle chooses the tools of a group and works out what its bolts then hold.
+func (m *maker) settle(in Input) error {
+	if !m.needsTool(m.Code) {
+		return nil
+	}
+	m.chooseSetUp(in)
+	return m.loads()
+}
+
+// total sums what a pass takes in time.
+func total(passes []Pass) (pulls, sets float64) {
+	for _, p := range passes {
+		pulls += float64(len(p.Order))
+		if p.Kind.Sets() {
+			sets++
+		}
+	}
+	return pulls, math.Max(1, sets)
+}

@@ -1,0 +1,178 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"strings"
+
+	"dynacor/core/fastener"
+	"dynacor/core/plan"
+	"dynacor/core/procedure"
+	"dynacor/core/quantity"
+	"dynacor/core/run"
+	"dynacor/internal/store"
+)
+
+// PutSpecification enters a new version; earlier ones stay. Allowing work without a document takes an engineer.
+func (a *App) PutSpecification(ctx context.Context, who Actor, tag string, s plan.Specification, reason string) (JointDetail, error) {
+	if s.NoSourceWhy != "" {
+		if err := who.needs("allow a target without a document", run.Engineer); err != nil {
+			return JointDetail{}, err
+		}
+		s.NoSourceBy = who.Name
+	}
+	err := a.tx(ctx, func(q *store.Queries) error {
+		j, err := q.LockJoint(ctx, tag)
+		if none(err) {
+			return notFound("joint", tag)
+		}
+		if err != nil {
+			return err
+		}
+		return a.putSpecification(ctx, q, who.Name, j, s, reason)
+	})
+	if err != nil {
+		return JointDetail{}, err
+	}
+	return a.Joint(ctx, tag)
+}
+
+func (a *App) putSpecification(ctx context.Context, q *store.Queries, by string, j store.Joint, s plan.Specification, reason string) error {
+	own, err := ownValues(ctx, q)
+	if err != nil {
+		return err
+	}
+	fam, err := family(ctx, q, j.Family)
+	if err != nil {
+		return err
+	}
+	if err := s.Check(fam, own); err != nil {
+		return err
+	}
+	if j.SpecificationVersion > 0 && strings.TrimSpace(reason) == "" {
+		return &Problem{Status: http.StatusUnprocessableEntity, Title: "A new version of the specification needs a reason.", Field: "reason", Remedy: "Say what changed and why."}
+	}
+	for i, f := range append([]plan.Fasteners{s.Fasteners}, s.Others...) {
+		if f.Lubricant == "" || f.Lubricant == plan.NotNamed || hasCard(allLubricants(own), f.Lubricant) {
+			continue
+		}
+		field := "lubricant"
+		if i > 0 {
+			field = f.Group + "." + field
+		}
+		return &Problem{Status: http.StatusUnprocessableEntity, Title: fmt.Sprintf("%q is not a lubricant card.", f.Lubricant), Field: field, Remedy: "Choose a card from the Library."}
+	}
+	s.Version = int(j.SpecificationVersion) + 1
+	data, err := encode(s)
+	if err != nil {
+		return err
+	}
+	if err := q.InsertSpecification(ctx, store.InsertSpecificationParams{JointID: j.ID, Version: int32(s.Version), Data: data, MadeBy: by, Reason: reason}); err != nil {
+		return err
+	}
+	rules, err := houseRules(ctx, q)
+	if err != nil {
+		return err
+	}
+	glyph, summary := specState(fam, s, rules)
+	if j.PresentRun != nil {
+		glyph, summary = j.Glyph, j.Summary
+	}
+	return q.SetJointSpecification(ctx, store.SetJointSpecificationParams{ID: j.ID, SpecificationVersion: int32(s.Version), Bolts: int32(count(fam, s)), Make: makeText(fam, s), Glyph: glyph, Summary: summary})
+}
+
+func hasCard(cards []fastener.Lubricant, code string) bool {
+	for _, l := range cards {
+		if l.Code == code {
+			return true
+		}
+	}
+	return false
+}
+
+// specState is the mark of a joint that nobody has begun.
+func specState(fam procedure.Family, s plan.Specification, rules plan.HouseRules) (glyph, summary string) {
+	if lacks := s.Lacks(answered(fam, s), rules); lacks != "" {
+		return "waiting", lacks + " to be supplied"
+	}
+	return "ready", ""
+}
+
+// answered is a family for the answers of a specification.
+func answered(fam procedure.Family, s plan.Specification) procedure.Family {
+	answers, err := fam.Answer(s.Variant, s.Figures)
+	if err != nil {
+		return fam
+	}
+	return fam.For(answers)
+}
+
+// count is the number of fasteners of the largest group: what the small mark of the joint shows.
+func count(fam procedure.Family, s plan.Specification) int {
+	most := s.Bolts
+	for i, g := range answered(fam, s).Fasteners {
+		f, _ := s.Of(g.Code, i == 0)
+		most = max(most, f.Bolts, g.Layout.Settle().Count)
+		if i == 0 && f.Bolts > 0 {
+			return f.Bolts
+		}
+	}
+	return most
+}
+
+// makeText is how a joint is named by its make: "DN 400 PN 16 · 16 × M27 8.8".
+func makeText(fam procedure.Family, s plan.Specification) string {
+	var parts []string
+	if s.FlangeSize != "" {
+		parts = append(parts, s.FlangeSize)
+	}
+	for i, g := range answered(fam, s).Fasteners {
+		f, given := s.Of(g.Code, i == 0)
+		if !given || f.Thread == "" && f.Target.Form != plan.LookUp && len(parts) > 0 {
+			continue
+		}
+		n := f.Bolts
+		if n == 0 {
+			n = g.Layout.Settle().Count
+		}
+		what := strings.TrimSpace(f.Thread + " " + f.Material)
+		if what == "" {
+			what = strings.ToLower(g.Name)
+		}
+		if parts = append(parts, fmt.Sprintf("%d × %s", n, what)); len(parts) > 2 {
+			break
+		}
+	}
+	if len(parts) == 0 {
+		return fam.Name
+	}
+	return strings.Join(parts, " · ")
+}
+
+// targetText is the target as a person says it.
+func targetText(t plan.Target) string {
+	u := t.Unit.Symbol()
+	switch t.Form {
+	case plan.TorqueNominal:
+		if t.MinusPct == t.PlusPct {
+			return fmt.Sprintf("%s %s ±%s %%", quantity.Text(t.Nominal), u, quantity.Text(t.PlusPct))
+		}
+		return fmt.Sprintf("%s %s −%s +%s %%", quantity.Text(t.Nominal), u, quantity.Text(t.MinusPct), quantity.Text(t.PlusPct))
+	case plan.TorqueRange:
+		return fmt.Sprintf("%s to %s %s", quantity.Text(t.Min), quantity.Text(t.Max), u)
+	case plan.BoltStress:
+		return quantity.Text(t.Stress) + " MPa in the bolt"
+	case plan.PercentYield:
+		return quantity.Text(t.Percent) + " % of yield"
+	case plan.LookUp:
+		return "table " + t.Table + ", " + strings.Join(t.Keys, ", ")
+	case plan.Turns:
+		return quantity.Text(t.TurnDeg) + "° from its mark"
+	case plan.Stretch:
+		return quantity.Text(t.StretchMM) + " mm longer"
+	case plan.Stated:
+		return "as the procedure says"
+	}
+	return "to be supplied"
+}

@@ -1,0 +1,201 @@
+package app
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"errors"
+	"fmt"
+
+	"dynacor/core/record"
+	"dynacor/core/run"
+	"dynacor/internal/identity"
+	"dynacor/internal/store"
+)
+
+// Held is the result of looking through everything that is kept.
+type Held struct {
+	Runs, Events, Records, Photos, Anchors int
+	Problems                               []string
+}
+
+func (h *Held) bad(format string, args ...any) {
+	h.Problems = append(h.Problems, fmt.Sprintf(format, args...))
+}
+
+// VerifyAll looks through everything that is kept, run by run: every chain, every record, every picture, what devices signed, every anchor and every head that one
+// holds. outside are anchors that were kept elsewhere, by number: their hashes must be those kept here.
+func (a *App) VerifyAll(ctx context.Context, outside map[int]string) (Held, error) {
+	var h Held
+	keys, err := a.Keys(ctx)
+	if err != nil {
+		return h, err
+	}
+	heads := map[string][]string{} // hashes of every entry by run, for the anchors
+	runs, err := a.q.EveryRun(ctx)
+	if err != nil {
+		return h, err
+	}
+	for _, r := range runs {
+		h.Runs++
+		hashes, err := a.verifyRun(ctx, &h, r)
+		if err != nil {
+			return h, err
+		}
+		heads[r.ID.String()] = hashes
+	}
+	marks := map[string]string{}
+	records, err := a.q.EveryRecord(ctx)
+	if err != nil {
+		return h, err
+	}
+	for _, r := range records {
+		h.Records++
+		row, err := a.q.GetRecord(ctx, r.Number)
+		if err != nil {
+			return h, err
+		}
+		rep := record.Verify(row.File, keys)
+		for _, p := range rep.Problems {
+			h.bad("record %s: %s", r.Number, p)
+		}
+		if rep.Number != r.Number || rep.Mark != r.Mark {
+			h.bad("record %s: the row names another number or mark than the sealed file", r.Number)
+		}
+		marks[r.Number] = rep.Mark
+	}
+	if err := a.verifyPhotos(ctx, &h); err != nil {
+		return h, err
+	}
+	return h, a.verifyAnchors(ctx, &h, keys, heads, marks, outside)
+}
+
+// verifyRun follows the chain of a run and what stands beside it in the rows, and gives the hash of every entry.
+func (a *App) verifyRun(ctx context.Context, h *Held, r store.EveryRunRow) ([]string, error) {
+	rows, err := a.q.RunEventsWhole(ctx, r.ID)
+	if err != nil {
+		return nil, err
+	}
+	entries, texts, hashes := make([]record.Entry, len(rows)), make([][]byte, len(rows)), make([]string, len(rows))
+	for i, e := range rows {
+		h.Events++
+		texts[i], hashes[i] = []byte(e.Body), e.Hash
+		entries[i] = record.Entry{Seq: int(e.Seq), ReceivedAt: e.ReceivedAt.UTC(), PrevHash: e.PrevHash, Hash: e.Hash}
+		if err := json.Unmarshal(texts[i], &entries[i].Event); err != nil {
+			h.bad("run %s: event %d cannot be read", r.ID, e.Seq)
+			continue
+		}
+		ev := entries[i].Event
+		if ev.ID != e.ID.String() || string(ev.Kind) != e.Kind || ev.Person.ID != e.PersonID.String() || !ev.When().Equal(e.At) || ev.DeviceKey != e.DeviceKey {
+			h.bad("run %s: what stands beside event %d is not what it says", r.ID, e.Seq)
+		}
+		if e.DeviceKey != "" {
+			key, err := identity.ParseDeviceKey(e.DevicePublic)
+			if err != nil || key.ID != e.DeviceKey || key.Holds(identity.EventDigestText(r.ID.String(), e.SentSha256), e.Proof) != nil {
+				h.bad("run %s: the device's signature of event %d does not hold", r.ID, e.Seq)
+			}
+		}
+	}
+	if err := record.CheckChain(r.ID.String(), entries, texts); err != nil {
+		h.bad("run %s: %v", r.ID, err)
+	}
+	if n := len(entries); n != int(r.LastSeq) || n > 0 && hashes[n-1] != r.LastHash {
+		h.bad("run %s: %d events are kept, the run counts %d", r.ID, n, r.LastSeq)
+	}
+	return hashes, nil
+}
+
+func (a *App) verifyPhotos(ctx context.Context, h *Held) error {
+	ids, err := a.q.EveryPhoto(ctx)
+	if err != nil {
+		return err
+	}
+	for _, id := range ids {
+		h.Photos++
+		p, err := a.q.GetPhoto(ctx, id)
+		if err != nil {
+			return err
+		}
+		sum := sha256.Sum256(p.Bytes)
+		digest := hex.EncodeToString(sum[:])
+		if p.Sha256 != "" && p.Sha256 != digest {
+			h.bad("picture %s was changed", id)
+		}
+		body, err := a.q.PhotoEvent(ctx, store.PhotoEventParams{RunID: p.RunID, Photo: id.String()})
+		if none(err) {
+			continue // from before pictures were named by an entry with their digest
+		}
+		if err != nil {
+			return err
+		}
+		if e, err := decode[run.Event](body); err == nil && e.PhotoSHA256 != "" && e.PhotoSHA256 != digest {
+			h.bad("picture %s is not the one its entry names", id)
+		}
+	}
+	return nil
+}
+
+// verifyAnchors follows the anchors and looks for every head they hold.
+func (a *App) verifyAnchors(ctx context.Context, h *Held, keys []record.Key, heads map[string][]string, marks map[string]string, outside map[int]string) error {
+	rows, err := a.q.AnchorsInOrder(ctx)
+	if err != nil {
+		return err
+	}
+	previous, audited := "", int64(0)
+	var unvouched []string
+	for i, row := range rows {
+		h.Anchors++
+		f, err := anchorFile(ctx, a.q, row)
+		if err != nil {
+			h.bad("anchor %d cannot be read", row.Number)
+			continue
+		}
+		hash, err := f.Anchor.Hash()
+		if err != nil {
+			return err
+		}
+		if f.Anchor.Number != i+1 || int(row.Number) != i+1 || hash != row.Hash {
+			h.bad("anchor %d: one before it is missing, or it was changed", row.Number)
+		}
+		switch err := record.CheckAnchor(f.Anchor, f.Signature, f.Leaves, previous, keys); {
+		case errors.Is(err, record.ErrKeyTime):
+			unvouched = append(unvouched, err.Error())
+		case err != nil:
+			h.bad("%v", err)
+		default:
+			unvouched = nil // it vouches for those before it
+		}
+		if kept, ok := outside[i+1]; ok && kept != hash {
+			h.bad("anchor %d is not the one that was kept outside: history was written anew", i+1)
+		}
+		delete(outside, i+1)
+		previous = hash
+		for _, l := range f.Leaves {
+			switch l.Kind {
+			case "run":
+				if list := heads[l.ID]; l.Seq > len(list) || list[l.Seq-1] != l.Hash {
+					h.bad("run %s: anchor %d holds %d entries of it that are not here as they were", l.ID, row.Number, l.Seq)
+				}
+			case "record":
+				if marks[l.ID] != l.Hash {
+					h.bad("record %s: anchor %d holds it, and it is not here as it was", l.ID, row.Number)
+				}
+			case "audit":
+				got, err := auditHash(ctx, a.q, audited, int64(l.Seq))
+				if err != nil {
+					return err
+				}
+				if got != l.Hash {
+					h.bad("the audit log up to line %d is not what anchor %d holds", l.Seq, row.Number)
+				}
+				audited = int64(l.Seq)
+			}
+		}
+	}
+	h.Problems = append(h.Problems, unvouched...)
+	for n := range outside {
+		h.bad("anchor %d was kept outside and is not here: history was cut", n)
+	}
+	return nil
+}
