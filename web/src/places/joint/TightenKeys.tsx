@@ -1,0 +1,90 @@
+import { clock, num } from '../../kit/numbers';
+import { TightenActs } from './TightenActs';
+import type { Work } from './useTighten';
+
+/** What was kept last, and the act of the moment within reach of the thumb. */
+export function TightenActNow({ w }: { w: Work }) {
+  const { s, pass, hand, live, here, movedLimit } = w;
+  return (
+    <div className="phone-fixed">
+      <div className="last-kept">
+        {hand.lastKept ? (
+          <>
+            <b>Last kept</b> {hand.lastKept.name} {hand.lastKept.text}, <span className="m">{clock(hand.lastKept.at)}</span>
+          </>
+        ) : (
+          <b>Nothing kept yet</b>
+        )}
+        <span className="then">{live && ` · ${hand.left} left in this pass, about ${num(s.minutes, 0)} min`}</span>
+      </div>
+      {live && (
+        <TightenActs
+          hand={hand}
+          pass={pass}
+          done={w.done}
+          mark={w.mark}
+          label={here ? w.labelOf(here) : undefined}
+          checkPass={w.checkPass}
+          cleared={w.clear === here}
+          reaction={s.reaction}
+          onAct={w.act}
+          onConfirm={w.confirm}
+          onPull={w.pull}
+          onSkip={() => w.setWhy('skip')}
+          onNotRight={() => w.setAsk({ kind: 'not_right' })}
+          onMoved={() => (movedLimit > 0 ? w.setAsk({ kind: 'moved' }) : w.pull({ moved: true }))}
+        />
+      )}
+    </div>
+  );
+}
+
+/** Everything else that can be done here, smaller: nothing of it is the next pull. */
+export function TightenKeys({ w }: { w: Work }) {
+  const { s, pass, hand, live, byTool, onlyHeldBack } = w;
+  return (
+    <div className="keys">
+      {live && hand.lastKept && (
+        <button type="button" className="btn" onClick={() => w.setWhy('back')}>
+          <kbd>Z</kbd> take back {w.labelOf(hand.lastKept.fastener)}
+        </button>
+      )}
+      {live && (
+        <>
+          <button type="button" className="btn" onClick={() => w.setWhy('hold')}>
+            <kbd>H</kbd> hold the joint
+          </button>
+          {byTool && (
+            <button type="button" className="btn" onClick={w.tools.open}>
+              change tools
+            </button>
+          )}
+          <button type="button" className="btn" onClick={() => void w.keep({ kind: 'paused' })}>
+            pause
+          </button>
+        </>
+      )}
+      {live && onlyHeldBack && (
+        <button
+          type="button"
+          className="btn"
+          onClick={() =>
+            w.setSigning({
+              title: `Let pass ${s.pass + 1} begin`,
+              text: `${pass.open} bolts of pass ${s.pass} are open: ${s.exceptions.join(', ')}.`,
+              purpose: 'start_pass',
+              pass: s.pass + 1,
+              needsReason: 'Why the next pass may begin without them',
+              only: (p) => p.role === 'engineer' || p.role === 'administrator',
+            })
+          }
+        >
+          let pass {s.pass + 1} begin
+        </button>
+      )}
+      <button type="button" className="btn" onClick={w.device.open}>
+        {hand.letter ? `this device: ${hand.letter}, sound, hand` : 'sound, voice, hand'}
+      </button>
+    </div>
+  );
+}
