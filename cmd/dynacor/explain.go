@@ -7,20 +7,30 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"path/filepath"
 
 	"dynacor/core/record"
 	"dynacor/core/run"
 	"dynacor/internal/app"
+	"dynacor/internal/pgcluster"
 )
 
 type explainCmd struct {
-	database
-	Which string `arg:"" name:"run" help:"Number of the run, or tag of the joint whose work is meant."`
-	JSON  bool   `help:"Print the state at the end as JSON as well."`
+	DatabaseURL string `help:"PostgreSQL address; without it the running demo is looked at." env:"DYNACOR_DATABASE_URL"`
+	Data        string `help:"Folder of the demo." env:"DYNACOR_DATA" default:".dynacor" type:"path"`
+	Which       string `arg:"" name:"run" help:"Number of the run, or tag of the joint whose work is meant."`
+	JSON        bool   `help:"Print the state at the end as JSON as well."`
 }
 
 func (c explainCmd) Run(ctx context.Context) error {
-	a, pool, err := c.open(ctx)
+	if c.DatabaseURL == "" {
+		url, err := pgcluster.Running(filepath.Join(c.Data, "pg"), "postgres")
+		if err != nil {
+			return err
+		}
+		c.DatabaseURL = url
+	}
+	a, pool, err := database{c.DatabaseURL}.open(ctx)
 	if err != nil {
 		return err
 	}

@@ -202,6 +202,9 @@ func TestRunIsExplained(t *testing.T) {
 	}
 	require.NoError(t, json.Unmarshal([]byte(out[strings.Index(out, "\n{\n"):]), &state))
 	require.Equal(t, 2, state.Pass)
+	_, errs, code = shell(t, "", nil, "explain", "SW-114", "--data", t.TempDir())
+	require.Equal(t, 1, code)
+	require.Contains(t, errs, "start it with make demo")
 	_, errs, code = shell(t, "", db, "explain", "XX-9")
 	require.Equal(t, 1, code)
 	require.Contains(t, errs, "XX-9")

@@ -312,6 +312,29 @@ func (s *Server) URLAs(db, account, password string) string {
 	return u.String()
 }
 
+// Running gives the address of a database in the cluster that some program runs on a folder. Refused: a folder on which none runs.
+func Running(dir, db string) (string, error) {
+	idle := fmt.Errorf("no demo runs on %s: start it with make demo", filepath.Dir(dir))
+	pid, err := os.ReadFile(filepath.Join(dir, "postmaster.pid"))
+	if err != nil {
+		return "", idle
+	}
+	lines := strings.Split(string(pid), "\n")
+	if len(lines) < 4 {
+		return "", idle
+	}
+	port, err := strconv.Atoi(strings.TrimSpace(lines[3]))
+	if err != nil {
+		return "", idle
+	}
+	pw, err := os.ReadFile(dir + ".password")
+	if err != nil {
+		return "", err
+	}
+	s := Server{Port: port, password: strings.TrimSpace(string(pw))}
+	return s.URL(db), nil
+}
+
 // Done is closed when the server has ended.
 func (s *Server) Done() <-chan struct{} { return s.done }
 

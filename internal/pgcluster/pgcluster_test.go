@@ -26,6 +26,9 @@ func TestClusterKeepsItsData(t *testing.T) {
 		require.NoError(t, err)
 		c, err := pgx.Connect(ctx, s.URL("postgres"))
 		require.NoError(t, err)
+		url, err := pgcluster.Running(dir, "postgres")
+		require.NoError(t, err)
+		require.Equal(t, s.URL("postgres"), url)
 		if i == 0 {
 			_, err = c.Exec(ctx, sql)
 			require.NoError(t, err)
@@ -36,6 +39,8 @@ func TestClusterKeepsItsData(t *testing.T) {
 		}
 		require.NoError(t, c.Close(ctx))
 		require.NoError(t, s.Stop())
+		_, err = pgcluster.Running(dir, "postgres")
+		require.ErrorContains(t, err, "no demo runs on")
 	}
 }
 
