@@ -14,15 +14,21 @@ import (
 )
 
 func (f *folder) check(code string) (procedure.Check, bool) {
-	for _, c := range f.p.Checks {
-		if c.Code == code {
-			return c, true
+	for k := range f.p.Checks {
+		if f.p.Checks[k].Code == code {
+			return f.p.Checks[k], true
 		}
 	}
 	return procedure.Check{}, false
 }
 
 func (f *folder) checkIndex(code string) int {
+	if f.places != nil {
+		if i, ok := f.places[code]; ok {
+			return i
+		}
+		return -1
+	}
 	return slices.IndexFunc(f.s.Checks, func(c CheckState) bool { return c.Code == code })
 }
 

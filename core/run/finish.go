@@ -71,7 +71,8 @@ func (f *folder) dry(current int) {
 	if current == len(f.s.Passes) {
 		return
 	}
-	for _, c := range f.p.Checks {
+	for k := range f.p.Checks {
+		c := &f.p.Checks[k]
 		cs := &f.s.Checks[f.checkIndex(c.Code)]
 		if c.LifeMinutes <= 0 || cs.At == nil || cs.Status != CheckCleared || f.now.Sub(*cs.At) <= time.Duration(c.LifeMinutes*float64(time.Minute)) {
 			continue
@@ -83,11 +84,12 @@ func (f *folder) dry(current int) {
 func (f *folder) groups() {
 	for _, g := range f.p.Groups {
 		gs := GroupState{Code: g.Code, Title: g.Title, Stop: g.Stop, Status: CheckOpen}
-		for _, c := range f.p.Checks {
+		for k := range f.p.Checks {
+			c := &f.p.Checks[k]
 			if c.Group != g.Code {
 				continue
 			}
-			cs := f.s.Checks[f.checkIndex(c.Code)]
+			cs := &f.s.Checks[f.checkIndex(c.Code)]
 			gs.Total++
 			switch cs.Status {
 			case CheckCleared, CheckByLeave:
@@ -119,11 +121,12 @@ func (f *folder) groups() {
 
 func (f *folder) groupText(g procedure.Group, gs GroupState) string {
 	text := ""
-	for _, c := range f.p.Checks {
+	for k := range f.p.Checks {
+		c := &f.p.Checks[k]
 		if c.Group != g.Code {
 			continue
 		}
-		cs := f.s.Checks[f.checkIndex(c.Code)]
+		cs := &f.s.Checks[f.checkIndex(c.Code)]
 		if gs.Status == CheckCleared && cs.Text != "yes" && cs.Text != "accept" {
 			if text != "" {
 				text += "; "
@@ -149,7 +152,8 @@ func (f *folder) groupText(g procedure.Group, gs GroupState) string {
 }
 
 func (f *folder) ready() bool {
-	for _, c := range f.p.Checks {
+	for k := range f.p.Checks {
+		c := &f.p.Checks[k]
 		if c.Stop != procedure.Ready {
 			continue
 		}
@@ -265,7 +269,8 @@ func (f *folder) openItems() {
 	if f.s.Verdict.Code != "accepted" {
 		add("The joint is not accepted yet: " + f.s.Verdict.Sentence)
 	}
-	for _, c := range f.p.Checks {
+	for k := range f.p.Checks {
+		c := &f.p.Checks[k]
 		if c.Stop != procedure.HandOver {
 			continue
 		}

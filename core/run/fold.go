@@ -15,6 +15,7 @@ import (
 // folder carries what is needed between events; State is what it leaves.
 type folder struct {
 	p        *plan.Plan
+	places   map[string]int // of the checks in the state, by code
 	s        *State
 	now      time.Time
 	planned  []int    // by pass: which pass of the plan it is, or repeats
@@ -32,10 +33,13 @@ type folder struct {
 // newFolder begins with every pass of the plan and no mark in it.
 func newFolder(p *plan.Plan) *folder {
 	n := p.Count()
-	f := &folder{p: p, byLeave: map[int]bool{}, degrees: make([]float64, n), torque: make([]float64, n), measured: make([]bool, n), suspect: make([]bool, n), hands: hands(p),
+	f := &folder{p: p, places: make(map[string]int, len(p.Checks)), byLeave: map[int]bool{}, degrees: make([]float64, n), torque: make([]float64, n), measured: make([]bool, n), suspect: make([]bool, n), hands: hands(p),
 		s: &State{Checks: []CheckState{}, Groups: []GroupState{}, Passes: []PassState{}, Fasteners: []FastenerState{}, Exceptions: []string{}, Blocked: []string{}, Gates: []string{},
 			Deviations: []Deviation{}, Findings: []working.Finding{}, Signatures: []Signature{}, OpenItems: []string{}, TakenBack: []string{}}}
 	for _, c := range p.Checks {
+		if _, twice := f.places[c.Code]; !twice {
+			f.places[c.Code] = len(f.s.Checks)
+		}
 		f.s.Checks = append(f.s.Checks, CheckState{Code: c.Code, Status: CheckOpen, Findings: []working.Finding{}, Attempts: []Attempt{}})
 	}
 	for i := range p.Passes {
@@ -271,12 +275,13 @@ func (f *folder) gates(i int) []procedure.Check {
 		now = f.planned[i] + 1
 	}
 	var out []procedure.Check
-	for _, c := range f.p.Checks {
+	for k := range f.p.Checks {
+		c := &f.p.Checks[k]
 		if c.Pass == 0 || c.Pass > now {
 			continue
 		}
 		if st := f.s.Checks[f.checkIndex(c.Code)].Status; st != CheckCleared && st != CheckByLeave {
-			out = append(out, c)
+			out = append(out, *c)
 		}
 	}
 	return out

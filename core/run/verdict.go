@@ -27,9 +27,10 @@ func (f *folder) verdict() {
 		f.passReason(i, add)
 	}
 	moved = f.roundReasons(add)
-	for _, c := range f.p.Checks {
+	for k := range f.p.Checks {
+		c := &f.p.Checks[k]
 		if c.Stop == procedure.Tighten {
-			cs := f.s.Checks[f.checkIndex(c.Code)]
+			cs := &f.s.Checks[f.checkIndex(c.Code)]
 			switch {
 			case cs.Status == CheckStopped:
 				add("wrong", c.Title+": "+cs.Text+".", "")
@@ -38,14 +39,15 @@ func (f *folder) verdict() {
 			}
 		}
 	}
-	for _, c := range f.p.Checks {
+	for k := range f.p.Checks {
+		c := &f.p.Checks[k]
 		if c.Stop != procedure.Prove {
 			continue
 		}
-		cs := f.s.Checks[f.checkIndex(c.Code)]
+		cs := &f.s.Checks[f.checkIndex(c.Code)]
 		value := ""
 		if cs.Result != nil {
-			value = measured(c, *cs.Result)
+			value = measured(*c, *cs.Result)
 		}
 		switch cs.Status {
 		case CheckCleared, CheckByLeave:
