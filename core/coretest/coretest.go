@@ -49,6 +49,10 @@ type Script struct {
 	At     time.Time
 	Person run.Person
 	n      int
+
+	work    *run.Progress // of the events applied, on this plan
+	on      *plan.Plan
+	applied []string
 }
 
 // NewScript begins an empty run on a plan.
@@ -67,8 +71,24 @@ func (s *Script) Add(e run.Event) run.Event {
 	return e
 }
 
-// State folds what was added so far.
-func (s *Script) State() *run.State { return run.Fold(s.Plan, s.Events, s.At) }
+// State is how the work stands after what was added so far. Events and plan must not be changed in place once they were looked at; identifiers may.
+func (s *Script) State() *run.State { return s.progress().State(s.At) }
+
+// progress goes on from what was applied before, unless another plan or other events have taken its place.
+func (s *Script) progress() *run.Progress {
+	same := s.work != nil && s.on == s.Plan && len(s.applied) <= len(s.Events)
+	for i := 0; same && i < len(s.applied); i++ {
+		same = s.applied[i] == s.Events[i].ID
+	}
+	if !same {
+		s.work, s.on, s.applied = run.NewProgress(s.Plan), s.Plan, nil
+	}
+	for _, e := range s.Events[len(s.applied):] {
+		s.work.Apply(e)
+		s.applied = append(s.applied, e.ID)
+	}
+	return s.work
+}
 
 // Judge gives the findings of an event that is not added.
 func (s *Script) Judge(e run.Event) *run.State {
@@ -76,7 +96,7 @@ func (s *Script) Judge(e run.Event) *run.State {
 	if e.Person.ID == "" {
 		e.Person = s.Person
 	}
-	return run.Fold(s.Plan, append(append([]run.Event{}, s.Events...), e), e.At)
+	return s.progress().With(e, e.At)
 }
 
 // Sign adds a signature by who.

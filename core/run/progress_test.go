@@ -27,20 +27,20 @@ func TestProgressIsWhatFoldingEverythingGives(t *testing.T) {
 	for _, f := range procedure.Builtin() {
 		t.Run(f.Code, func(t *testing.T) {
 			t.Parallel()
-			for seed := range uint64(2) {
+			for seed := range uint64(1) {
 				p, err := plan.Make(sampleOf(f, nil))
 				require.NoError(t, err)
 				s := coretest.NewScript(p)
-				s.Wild(rand.New(rand.NewPCG(seed, 5)), 110)
+				s.Wild(rand.New(rand.NewPCG(seed, 5)), 90)
 				g := run.NewProgress(p)
 				for i, e := range s.Events {
 					now := e.At.Add(time.Duration(i%3) * time.Hour)
 					if i%4 == 0 {
-						require.JSONEq(t, text(t, run.Fold(p, s.Events[:i+1], now)), text(t, g.With(e, now)), "with event %d, %s", i, e.Kind)
+						require.Equal(t, text(t, run.Fold(p, s.Events[:i+1], now)), text(t, g.With(e, now)), "with event %d, %s", i, e.Kind)
 					}
 					g.Apply(e)
 					require.Equal(t, i+1, g.Len())
-					require.JSONEq(t, text(t, run.Fold(p, s.Events[:i+1], now)), text(t, g.State(now)), "after event %d, %s", i, e.Kind)
+					require.Equal(t, text(t, run.Fold(p, s.Events[:i+1], now)), text(t, g.State(now)), "after event %d, %s", i, e.Kind)
 				}
 			}
 		})
@@ -62,7 +62,7 @@ func TestProgressTakesBackInAnyOrder(t *testing.T) {
 	g := run.NewProgress(s.Plan)
 	for i, e := range s.Events {
 		g.Apply(e)
-		require.JSONEq(t, text(t, run.Fold(s.Plan, s.Events[:i+1], late.At)), text(t, g.State(late.At)), "event %d", i)
+		require.Equal(t, text(t, run.Fold(s.Plan, s.Events[:i+1], late.At)), text(t, g.State(late.At)), "event %d", i)
 	}
 	require.ElementsMatch(t, []string{pulls[0].ID, "0199aaaa-0000-7000-8000-000000000099"}, g.State(late.At).TakenBack)
 }

@@ -262,7 +262,7 @@ func TestMovementIsHeldAgainstTheLimitOfItsGroup(t *testing.T) {
 	for i := range p.Passes {
 		p.Passes[i].MovedLimitDeg = nil // a plan from before limits stood in it
 	}
-	for _, ps := range s.State().Passes {
+	for _, ps := range run.Fold(p, s.Events, s.At).Passes {
 		if ps.Kind == string(plan.CheckPass) {
 			require.InDelta(t, 2, ps.MovedDeg, 0, "the house rule, as it was")
 		}
