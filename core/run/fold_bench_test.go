@@ -12,17 +12,24 @@ import (
 	"dynacor/core/run"
 )
 
-// The fold stands behind every press of the record button; its yardstick is writing the same events as JSON.
-func BenchmarkFold(b *testing.B) {
+// largeRun is a flange of 32 bolts from the first event to both signatures.
+func largeRun(b *testing.B) *coretest.Script {
+	b.Helper()
 	in := coretest.Input()
 	in.Specification.Bolts = 32
 	p, err := plan.Make(in)
 	require.NoError(b, err)
 	s := coretest.NewScript(p)
 	s.Finish()
+	return s
+}
+
+// The fold stands behind every press of the record button; its yardstick is writing the same events as JSON.
+func BenchmarkFold(b *testing.B) {
+	s := largeRun(b)
 	b.Run("whole run of 32 bolts", func(b *testing.B) {
 		for b.Loop() {
-			run.Fold(p, s.Events, s.At)
+			run.Fold(s.Plan, s.Events, s.At)
 		}
 	})
 	b.Run("yardstick: the events as JSON", func(b *testing.B) {
@@ -36,28 +43,23 @@ func BenchmarkFold(b *testing.B) {
 
 // One event applied must not cost more the more came before. The yardstick is writing that event as JSON.
 func BenchmarkApply(b *testing.B) {
-	in := coretest.Input()
-	in.Specification.Bolts = 32
-	p, err := plan.Make(in)
-	require.NoError(b, err)
-	s := coretest.NewScript(p)
-	s.Finish()
+	s := largeRun(b)
 	b.Run("one event of a run of 32 bolts", func(b *testing.B) {
 		for i := 0; b.Loop(); i++ {
 			if i%len(s.Events) == 0 {
 				b.StopTimer()
-				fresh = run.NewProgress(p)
+				fresh = run.NewProgress(s.Plan)
 				b.StartTimer()
 			}
 			fresh.Apply(s.Events[i%len(s.Events)])
 		}
 	})
 	for _, part := range []int{4, 2, 1} {
-		g := run.NewProgress(p)
-		for _, e := range s.Events[:len(s.Events)/part] {
+		g, n := run.NewProgress(s.Plan), len(s.Events)/part
+		for _, e := range s.Events[:n] {
 			g.Apply(e)
 		}
-		b.Run(fmt.Sprintf("state after %d events", g.Len()), func(b *testing.B) {
+		b.Run(fmt.Sprintf("state after %d events", n), func(b *testing.B) {
 			for b.Loop() {
 				g.State(s.At)
 			}

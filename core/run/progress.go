@@ -51,9 +51,6 @@ func (g *Progress) again() {
 	}
 }
 
-// Len is the number of events taken.
-func (g *Progress) Len() int { return len(g.events) }
-
 // State is how the work stands at a time of looking: a long silence asks for the setting again. It belongs to the caller.
 func (g *Progress) State(now time.Time) *State {
 	f := g.f.clone()

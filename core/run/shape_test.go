@@ -94,7 +94,7 @@ func TestTurnIsHeldAgainstItsMark(t *testing.T) {
 		off  float64
 		mark run.Mark
 		code string
-	}{{0, run.MarkDone, ""}, {14, run.MarkDone, ""}, {-14, run.MarkDone, ""}, {-40, run.MarkShort, "short"}, {40, run.MarkOver, "over"}} {
+	}{{0, run.MarkDone, ""}, {15, run.MarkDone, ""}, {-15, run.MarkDone, ""}, {-15.5, run.MarkShort, "short"}, {15.5, run.MarkOver, "over"}, {-40, run.MarkShort, "short"}, {40, run.MarkOver, "over"}} {
 		s := at(t, "tube_fitting", first, plan.TurnPass)
 		was := s.State()
 		asked := was.Passes[was.Pass-1].TurnDeg

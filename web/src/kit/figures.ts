@@ -31,8 +31,7 @@ export function typedAs(text: string, unit = ''): Typed {
 }
 
 /** What was typed as a reading, with the words it was typed in; undefined when it cannot be read. */
-export function readingOf(text: string, unit: string): Reading | undefined {
-  const t = typedAs(text, unit);
+export function readingOf(text: string, unit: string, t = typedAs(text, unit)): Reading | undefined {
   return t.wrong ? undefined : ({ value: t.value, unit: t.unit, si: t.si, text: text.trim() } as Reading);
 }
 
@@ -50,7 +49,7 @@ export function useTyped(unit: string, key = '') {
     wrong: t?.wrong,
     choices: t?.choices ?? [],
     figure: t && !t.wrong ? t.inField : undefined,
-    reading: empty ? undefined : readingOf(text, unit),
+    reading: t && readingOf(text, unit, t),
   };
 }
 
