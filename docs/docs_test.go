@@ -13,7 +13,10 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"dynacor/core/calc"
+	"dynacor/core/plan"
 	"dynacor/core/quantity"
+	"dynacor/core/run"
+	"dynacor/core/working"
 )
 
 // Every test that the list of requirements names exists, and every line that is not open names one.
@@ -126,4 +129,43 @@ func TestLinksLeadSomewhere(t *testing.T) {
 			require.NoError(t, err, "%s links to %s", f, m[1])
 		}
 	}
+}
+
+// The list of findings is made from the tables of rules. DYNACOR_WRITE=1 writes it.
+func TestFindingsAreThoseOfTheRules(t *testing.T) {
+	var w strings.Builder
+	w.WriteString("# What can be out\n\nMade from the tables in `core/run/rules.go` and `core/plan/wording.go`; do not edit it. Words in braces are facts of the case.\n\n" +
+		"Severities: `info` is to know, `caution` to mind, `stop` means that nothing goes on. A deviation kept *by note* needs nothing more; one closed *by leave* stays open until an engineer or inspector accepts it; " +
+		"one closed *by rework* also ends when the fastener is let go, or changed, and brought up again; one *by signing* is accepted by the signature that made it.\n\n" +
+		"A code that ends in `_` or `:` goes on with what it is about: the tool's fault, the shape of the curve, the check. A check that is not met is told under the check's own code.\n\n" +
+		"## While the work is done\n\n| code | case | judges | severity | what, why, remedy | deviation | closed |\n| --- | --- | --- | --- | --- | --- | --- |\n")
+	for _, r := range run.Rules() {
+		says, code := r.Wording(), string(r.Code)
+		if r.As != "" {
+			code += " (deviation: " + string(r.As) + ")"
+		}
+		closed := map[run.Closing]string{run.ByNote: "by note", run.ByLeave: "by leave", run.ByRework: "by rework", run.BySigning: "by signing"}[r.Closing]
+		fmt.Fprintf(&w, "| `%s` | %s | `%s` | %s | %s | %s | %s |\n", code, r.Case, r.On, r.Severity, sentence(says.What, says.Why, says.Remedy), sentence(says.Deviation, says.DeviationWhy, says.DeviationRemedy), closed)
+	}
+	w.WriteString("\n## In a plan\n\n| code | case | severity | what, why, remedy |\n| --- | --- | --- | --- |\n")
+	for _, k := range plan.FindingKinds {
+		fmt.Fprintf(&w, "| `%s` | %s | %s | %s |\n", k.Code, k.Case, k.Severity, sentence(k.What, k.Why, k.Remedy))
+	}
+	if os.Getenv("DYNACOR_WRITE") != "" {
+		require.NoError(t, os.WriteFile("findings.md", []byte(w.String()), 0o644))
+		return
+	}
+	have, err := os.ReadFile("findings.md")
+	require.NoError(t, err)
+	require.Equal(t, w.String(), string(have), "run it with DYNACOR_WRITE=1 and look at what changed")
+}
+
+func sentence(parts ...working.Text) string {
+	var out []string
+	for _, p := range parts {
+		if p != "" {
+			out = append(out, strings.ReplaceAll(string(p), "|", "/"))
+		}
+	}
+	return strings.Join(out, " · ")
 }

@@ -76,7 +76,7 @@ func (p *Plan) supply(fam procedure.Family) {
 func (p *Plan) service(makers []*maker) {
 	for _, m := range makers {
 		if c := p.Specification.ServiceClass; m.Lubricant.Code != "" && !m.Lubricant.Suit(c) {
-			m.find(working.Stop, "lubricant_service", m.Lubricant.Name+" is not documented for "+strings.ReplaceAll(c, "_", " ")+" service.", "A paste that is wrong for the service can poison, burn or spoil what it meets.", "Choose a card that is documented for it, or have the maker's document entered on the card.")
+			m.find(LubricantService, "lubricant", m.Lubricant.Name, "service", strings.ReplaceAll(c, "_", " "))
 		}
 	}
 }

@@ -57,17 +57,17 @@ func (m *maker) loads() error {
 				w.Calc("Svm", "stress while tightening, with twist", "√( S² + 3 × tau² )", st.VMTightening, quantity.Megapascal, "VDI 2230")
 				w.Take(fmt.Sprintf("Of the torque about %.0f %% stretches the bolt, %.0f %% is lost in the thread, %.0f %% under the nut.", tq.PitchPct, tq.ThreadPct, tq.HeadPct))
 				if st.UtilTighteningPct > 90 {
-					m.find(working.Caution, "near_yield", fmt.Sprintf("While tightening the bolt reaches %.0f %% of yield.", st.UtilTighteningPct), "Twist adds to tension while the nut turns.", "Ask the engineer before the first pull.")
+					m.find(NearYield, "pct", fmt.Sprintf("%.0f", st.UtilTighteningPct))
 				}
 			}
 		}
 	}
 	p.Workings = append(p.Workings, w)
 	if p.StressMaxMPa > p.Strength.Yield {
-		m.find(working.Caution, "spread_over_yield", fmt.Sprintf("With the lowest friction the bolt could reach %.0f MPa, past its yield of %.0f MPa.", p.StressMaxMPa, p.Strength.Yield), "The spread of friction is wide.", "Use a tested lubricant value, or ask the engineer.")
+		m.find(SpreadOverYield, "stress", fmt.Sprintf("%.0f", p.StressMaxMPa), "yield", fmt.Sprintf("%.0f", p.Strength.Yield))
 	}
 	if p.YieldPct > p.HouseRules.MaxYieldPct {
-		m.find(working.Caution, "above_house_yield", fmt.Sprintf("The bolts come to %.0f %% of yield; the house rule stops at %.0f %%.", p.YieldPct, p.HouseRules.MaxYieldPct), p.HouseRules.Reasons["maxYieldPct"], "An engineer approves the plan.")
+		m.find(AboveHouseYield, "pct", fmt.Sprintf("%.0f", p.YieldPct), "limit", fmt.Sprintf("%.0f", p.HouseRules.MaxYieldPct), "reason", p.HouseRules.Reasons["maxYieldPct"])
 		p.NeedsApproval = append(p.NeedsApproval, fmt.Sprintf("%.0f %% of yield, house rule %.0f %%", p.YieldPct, p.HouseRules.MaxYieldPct))
 	}
 	return nil

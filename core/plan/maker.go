@@ -36,13 +36,6 @@ func (m *maker) title(s string) string {
 	return s + " · " + m.GroupName
 }
 
-func (m *maker) find(sev working.Severity, code, what, why, remedy string) {
-	if len(m.Others) > 0 {
-		what = m.GroupName + ": " + what
-	}
-	m.Findings = append(m.Findings, working.Finding{Severity: sev, Code: code, What: what, Why: why, Remedy: remedy})
-}
-
 // unknown reports whether a torque is wanted and not given.
 func (m *maker) unknown() bool {
 	return m.ByTorque() && (m.notFound || m.spec.Target.Form == NotGiven || m.spec.Lubricant == NotNamed)
@@ -207,7 +200,7 @@ func (m *maker) condition(in Input) error {
 		return err
 	}
 	if m.Lubricant.NotForTorqueControl && m.ByTorque() {
-		m.find(working.Stop, "not_for_torque", m.Lubricant.Name+" is not fit for control by torque.", "Its friction varies too much for a torque to say anything about bolt load.", "Lubricate, or use another method.")
+		m.find(NotForTorque, "lubricant", m.Lubricant.Name)
 	}
 	wrong := ""
 	switch m.fam.Condition {
@@ -225,7 +218,7 @@ func (m *maker) condition(in Input) error {
 		}
 	}
 	if wrong != "" {
-		m.find(working.Stop, "wrong_condition", fmt.Sprintf("%s threads %s here; the specification names %s.", m.Word(), wrong, m.Lubricant.Name), m.fam.Where, "Have the specification put right: its torque holds for another condition.")
+		m.find(WrongCondition, "word", m.Word(), "wrong", wrong, "lubricant", m.Lubricant.Name, "where", m.fam.Where)
 	}
 	return nil
 }
@@ -259,7 +252,7 @@ func (m *maker) target() error {
 		f := m.TargetNm / float64(nominal)
 		m.AllowedMin, m.AllowedMax = m.AllowedMin*f, m.AllowedMax*f
 		m.NeedsApproval = append(m.NeedsApproval, fmt.Sprintf("Lubricant %s instead of %s: torque changed from %s to %s N·m", m.Lubricant.Name, m.specLub.Name, quantity.Text(quantity.Significant(float64(nominal), 4)), quantity.Text(quantity.Significant(m.TargetNm, 4))))
-		m.find(working.Caution, "other_lubricant", "The document holds for "+m.specLub.Name+", this plan for "+m.Lubricant.Name+".", "The torque is changed so that the bolt load stays the same; the document does not say so.", "An engineer approves the plan.")
+		m.find(OtherLubricant, "document", m.specLub.Name, "lubricant", m.Lubricant.Name)
 	default:
 		if err := m.fromStress(w, k); err != nil {
 			return err
@@ -275,9 +268,7 @@ func (m *maker) target() error {
 		return nil
 	}
 	usual := func(q float64) float64 { return k * d * q * m.Strength.Yield * m.geo.As / 1000 }
-	if f := unitSlip(m.TargetNm, usual(0.3), usual(0.8)); f != nil {
-		m.find(f.Severity, f.Code, f.What, f.Why, f.Remedy)
-	}
+	m.unitSlip(usual(0.3), usual(0.8))
 	return nil
 }
 
@@ -329,4 +320,27 @@ func total(passes []Pass) (pulls, sets float64) {
 		}
 	}
 	return pulls, math.Max(1, sets)
+}
+
+// unitSlip warns when the torque lies far from what bolts of this size usually get, and says which mixed-up unit would make it so.
+func (m *maker) unitSlip(usualLow, usualHigh float64) {
+	t := m.TargetNm
+	if t >= usualLow && t <= usualHigh {
+		return
+	}
+	facts := []string{"torque", quantity.Text(quantity.Significant(t, 3)), "low", quantity.Text(math.Round(usualLow)), "high", quantity.Text(math.Round(usualHigh))}
+	for _, f := range []struct {
+		factor float64
+		what   string
+	}{{12, "inch and foot pounds mixed up"}, {quantity.TorqueOf(1, quantity.FootPound).In(quantity.NewtonMetre), "foot pounds and newton metres mixed up"},
+		{quantity.TorqueOf(1, quantity.KilogramMetre).In(quantity.NewtonMetre), "kilogram metres and newton metres mixed up"},
+		{1 / quantity.TorqueOf(1, quantity.InchPound).In(quantity.NewtonMetre), "inch pounds and newton metres mixed up"}, {10, "a decimal point out of place"}} {
+		for _, v := range []float64{t / f.factor, t * f.factor} {
+			if v >= usualLow && v <= usualHigh {
+				m.find(UnitSlip, append(facts, "slip", f.what)...)
+				return
+			}
+		}
+	}
+	m.find(UnusualTarget, facts...)
 }

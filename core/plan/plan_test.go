@@ -25,7 +25,7 @@ func make1(t *testing.T, change func(*plan.Input)) *plan.Plan {
 
 func has(p *plan.Plan, code string) bool {
 	for _, f := range p.Findings {
-		if f.Code == code {
+		if string(f.Code) == code {
 			return true
 		}
 	}

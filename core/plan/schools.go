@@ -7,7 +7,6 @@ import (
 	"dynacor/core/procedure"
 	"dynacor/core/quantity"
 	"dynacor/core/tool"
-	"dynacor/core/working"
 )
 
 // A straight extension between wrench and socket: used without a correction where it is in line, or not at all.
@@ -49,7 +48,7 @@ func (m *maker) lubricantOf() {
 	}
 	code := m.HouseRules.Lubricant
 	m.spec.Lubricant = code
-	m.find(working.Caution, "house_lubricant", "The document names no lubricant; the house rule puts in "+code+".", m.HouseRules.Reasons["lubricant"], "An engineer approves the plan, or the maker of the joint is asked.")
+	m.find(HouseLubricant, "lubricant", code, "reason", m.HouseRules.Reasons["lubricant"])
 	m.NeedsApproval = append(m.NeedsApproval, "Lubricant by house rule; the document names none")
 }
 
@@ -70,7 +69,7 @@ func (p *Plan) schools(makers []*maker) {
 		}
 		tools = true
 		if _, ok := s.Of(tool.Extension); ok && r.Extensions == ExtensionNone {
-			m.find(working.Caution, "extension", "An extension stands between wrench and socket; the house rule allows none.", r.Reasons["extensions"], "Take a deep socket, or an engineer approves the plan.")
+			m.find(HouseExtension, "reason", r.Reasons["extensions"])
 			p.NeedsApproval = append(p.NeedsApproval, "A straight extension, house rule none")
 		}
 	}

@@ -172,16 +172,16 @@ func (m *maker) chooseSetUp(in Input) {
 		tags = m.Offers[0].Tags
 	}
 	if tags == "" {
-		m.find(working.Stop, "no_wrench", "No wrench in the crib can take every stage.", "Each stage from the lowest to the last must lie in a wrench's guaranteed range.", "See the list of set-ups for what each lacks; add a tool, or choose another stage scheme.")
+		m.find(NoWrench)
 		return
 	}
 	s, err := tool.Pick(need, tags, in.Tools)
 	if err != nil {
-		what := tags + " cannot be used."
+		what := tags + " cannot be used"
 		if r, ok := quantity.RefusalIn(err); ok {
-			what = r.Why + "."
+			what = r.Why
 		}
-		m.find(working.Stop, "no_wrench", what, "", "Choose a set-up from the list.")
+		m.find(NoWrench, "case", "chosen", "what", what)
 		return
 	}
 	m.c.Wrench = tags
@@ -191,7 +191,7 @@ func (m *maker) chooseSetUp(in Input) {
 		problems = append(problems, tool.Problem{Code: "forbidden", What: why, Remedy: "Take another set-up."})
 	}
 	for _, pr := range problems {
-		m.find(working.Stop, "wrench_"+pr.Code, pr.What+".", "", pr.Remedy)
+		m.find(ToolUnfit, "code", pr.Code, "what", pr.What, "remedy", pr.Remedy)
 	}
 	for _, t := range s.String {
 		if t.Kind == tool.Socket || t.Kind == tool.Hose {
@@ -199,7 +199,7 @@ func (m *maker) chooseSetUp(in Input) {
 		}
 		for _, why := range []string{in.Busy[t.Tag], in.Wanted[t.Tag]} {
 			if why != "" {
-				m.find(working.Caution, "tool_conflict", t.Tag+" "+why+".", "One tool cannot be at two joints.", "Agree when it comes here, or choose another set-up.")
+				m.find(ToolConflict, "tool", t.Tag, "where", why)
 			}
 		}
 	}
@@ -289,7 +289,7 @@ func (m *maker) accuracy(s tool.SetUp, last float64) {
 			share := 100 * (math.Min(hi, m.AllowedMax) - math.Max(lo, m.AllowedMin)) / (hi - lo)
 			text := fmt.Sprintf("%s may really give %s to %s; the document allows %s to %s N·m. %s %% of its error band lies inside.", s.Name(), sig4(lo), sig4(hi), sig4(m.AllowedMin), sig4(m.AllowedMax), quantity.Text(math.Round(math.Max(0, share))))
 			a.Warn(text)
-			m.find(working.Caution, "accuracy", text, "The tolerance of the document is narrower than the error of the tools.", "Use a more accurate set-up, or ask the engineer whether the tolerance must be held.")
+			m.find(Accuracy, "what", text)
 		}
 	}
 	m.Workings = append(m.Workings, a)

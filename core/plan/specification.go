@@ -3,7 +3,6 @@
 package plan
 
 import (
-	"math"
 	"slices"
 	"strings"
 
@@ -12,7 +11,6 @@ import (
 	"dynacor/core/procedure"
 	"dynacor/core/quantity"
 	"dynacor/core/sequence"
-	"dynacor/core/working"
 )
 
 // TargetForm is how a document states what a fastener must end at.
@@ -344,28 +342,4 @@ func (t Target) Check() error {
 		return quantity.Refuse("target", "Choose torque, range, stress, percent of yield, look-up, turns, stretch or not given.", "%q is not a form of target", string(t.Form))
 	}
 	return nil
-}
-
-// unitSlip warns when a torque lies far from what bolts of this size usually get, by about a factor that a mixed-up unit makes.
-func unitSlip(torqueNm, usualLow, usualHigh float64) *working.Finding {
-	if torqueNm >= usualLow && torqueNm <= usualHigh {
-		return nil
-	}
-	for _, f := range []struct {
-		factor float64
-		what   string
-	}{{12, "inch and foot pounds mixed up"}, {quantity.TorqueOf(1, quantity.FootPound).In(quantity.NewtonMetre), "foot pounds and newton metres mixed up"},
-		{quantity.TorqueOf(1, quantity.KilogramMetre).In(quantity.NewtonMetre), "kilogram metres and newton metres mixed up"},
-		{1 / quantity.TorqueOf(1, quantity.InchPound).In(quantity.NewtonMetre), "inch pounds and newton metres mixed up"}, {10, "a decimal point out of place"}} {
-		for _, v := range []float64{torqueNm / f.factor, torqueNm * f.factor} {
-			if v >= usualLow && v <= usualHigh {
-				return &working.Finding{Severity: working.Caution, Code: "unit_slip",
-					What: quantity.Text(quantity.Significant(torqueNm, 3)) + " N·m is unusual for this bolt; usual is " + quantity.Text(math.Round(usualLow)) + " to " + quantity.Text(math.Round(usualHigh)) + " N·m.",
-					Why:  "It would fit with " + f.what + ".", Remedy: "Read the document again, with its unit."}
-			}
-		}
-	}
-	return &working.Finding{Severity: working.Caution, Code: "unusual_target",
-		What: quantity.Text(quantity.Significant(torqueNm, 3)) + " N·m is outside the usual " + quantity.Text(math.Round(usualLow)) + " to " + quantity.Text(math.Round(usualHigh)) + " N·m for this bolt.",
-		Why:  "The usual span is 30 to 80 % of yield.", Remedy: "Read the document again; ask the engineer if it stands."}
 }

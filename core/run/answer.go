@@ -10,7 +10,6 @@ import (
 	"dynacor/core/preload"
 	"dynacor/core/procedure"
 	"dynacor/core/quantity"
-	"dynacor/core/working"
 )
 
 func (f *folder) check(code string) (procedure.Check, bool) {
@@ -66,7 +65,7 @@ func (f *folder) answer(e Event) {
 	f.s.Checks[i].Mismatch = nil
 	if e.Answer == "na" {
 		if c.Hold {
-			f.find(working.Stop, "hold_needed", c.Title+" cannot be left out.", c.Why, c.Remedy)
+			f.raiseCheck(&holdNeededRule, c, e)
 			f.attempt(i, e, "not applicable: "+e.Reason, false)
 			return
 		}
@@ -74,7 +73,7 @@ func (f *folder) answer(e Event) {
 		return
 	}
 	if c.Photo && e.Photo == "" && e.Answer != "no" {
-		f.find(working.Stop, "photo_needed", c.Title+" needs a photo.", "Whoever looks later must see what you saw.", "Take one, then answer.")
+		f.raiseCheck(&photoNeededRule, c, e)
 		f.attempt(i, e, "no photo", false)
 		return
 	}
@@ -102,16 +101,16 @@ func (f *folder) answer(e Event) {
 	case procedure.Condition:
 		ok := e.Answer == "accept"
 		if !ok {
-			f.find(working.Stop, c.Code, c.Title+": "+e.Answer+".", c.Cause, c.Remedy)
+			f.raiseCheck(&checkCondition, c, e, "answer", e.Answer)
 		}
 		f.attempt(i, e, words(e.Answer, e), ok)
 	default:
 		ok := e.Answer == "yes"
 		if m := f.forbidden(c, e.Method); ok && m != "" {
 			ok = false
-			f.find(working.Stop, "forbidden_method", m+" is not permitted here.", c.Why, "Use "+strings.Join(c.Do, " or ")+".")
+			f.raiseCheck(&forbiddenRule, c, e, "method", m, "permitted", strings.Join(c.Do, " or "))
 		} else if !ok {
-			f.find(working.Stop, c.Code, c.Title+": not so.", c.Cause, c.Remedy)
+			f.raiseCheck(&checkNo, c, e)
 		}
 		f.attempt(i, e, words(e.Answer, e), ok)
 	}
@@ -150,8 +149,8 @@ func (f *folder) reopen(c procedure.Check) {
 	}
 }
 
-func (f *folder) refused(i int, e Event, err error) {
-	f.find(working.Stop, "reading", err.Error(), "", "Measure again.")
+func (f *folder) unusable(i int, c procedure.Check, e Event, err error) {
+	f.raiseCheck(&checkUnusableRule, c, e, "what", err.Error())
 	f.attempt(i, e, "not usable", false)
 }
 
@@ -159,7 +158,7 @@ func (f *folder) refused(i int, e Event, err error) {
 func (f *folder) lubricant(i int, c procedure.Check, e Event) {
 	found, ok := f.p.Card(e.Answer)
 	if !ok {
-		f.find(working.Stop, "lubricant_unknown", "There is no card for this lubricant.", "Its friction is not known.", "Stop and ask; use the planned one.")
+		f.raiseCheck(&lubricantUnknownRule, c, e)
 		f.attempt(i, e, "unknown lubricant", false)
 		return
 	}
@@ -173,17 +172,18 @@ func (f *folder) lubricant(i int, c procedure.Check, e Event) {
 	same := found.Code == g.Lubricant.Code
 	if !same {
 		m := f.mismatch(g, found.Code)
-		f.find(working.Stop, "wrong_lubricant", "Wrong lubricant for this plan: "+found.Name+" instead of "+g.Lubricant.Name+".", m.Sentence, fmt.Sprintf("Clean off and use %s, or ask for a plan with %s (about %s N·m).", g.Lubricant.Name, found.Name, quantity.Text(quantity.Significant(m.RestoringNm, 3))))
+		f.raiseCheck(&wrongLubricantRule, c, e, "found", found.Name, "planned", g.Lubricant.Name, "change", m.Sentence, "restoring", sig(m.RestoringNm))
 		defer func() { f.s.Checks[i].Mismatch = m }()
 	}
-	if c := f.p.Specification.ServiceClass; !found.Suit(c) {
-		f.find(working.Stop, "lubricant_service", found.Name+" is not documented for "+strings.ReplaceAll(c, "_", " ")+" service.", "A paste that is wrong for the service can poison, burn or spoil what it meets.", "Clean it off. Use a lubricant documented for it.")
+	service := f.p.Specification.ServiceClass
+	suits := found.Suit(service)
+	if !suits {
+		f.raiseCheck(&lubricantServiceRule, c, e, "found", found.Name, "service", strings.ReplaceAll(service, "_", " "))
 	}
 	expired := e.Expiry != "" && e.Expiry < e.When().Format("2006-01-02")
 	if expired {
-		f.find(working.Stop, "lubricant_expired", "The tin is past its use-by of "+e.Expiry+".", "An aged paste does not have the friction of its card.", "Take a tin in date.")
+		f.raiseCheck(&lubricantExpiredRule, c, e, "date", e.Expiry)
 	}
-	suits := found.Suit(f.p.Specification.ServiceClass)
 	f.attempt(i, e, text, same && suits && !expired)
 }
 
@@ -238,7 +238,7 @@ func (f *folder) parts(i int, c procedure.Check, e Event) {
 		}
 	}
 	if len(bad) > 0 {
-		f.find(working.Stop, c.Code, strings.Join(bad, "; ")+".", c.Cause, c.Remedy)
+		f.raiseCheck(&checkList, c, e, "list", strings.Join(bad, "; "))
 		f.attempt(i, e, strings.Join(bad, "; "), false)
 		return
 	}

@@ -58,12 +58,6 @@ func (f *folder) next(i int, h *hand) *Next {
 	return nx
 }
 
-// againWords say why a fastener without a torque is at hand again.
-var againWords = map[plan.PassKind]string{
-	plan.EffortPass: "outside its window: adjust and measure again", plan.StretchPass: "outside its band: tighten on and measure again", plan.TurnPass: "not at its mark: turn it on",
-	plan.HandPass: "not there yet: once more", plan.ShapePass: "not there yet: once more", plan.UndoPass: "not free yet: once more",
-}
-
 func (f *folder) fasteners(cur int) {
 	for pos := range f.torque {
 		g := f.p.GroupAt(pos + 1)

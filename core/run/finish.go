@@ -215,9 +215,8 @@ func (f *folder) countPasses() {
 		}
 		ps.Complete = f.complete(i)
 	}
-	words := map[string]string{"repeated": "pulled twice", "over": "pulled past the click", "clicked_still": "clicked without turning", "wrong_setting": "pulled at another setting"}
 	for _, d := range f.s.Deviations {
-		if w := words[d.Code]; w != "" && d.Pass <= len(f.s.Passes) {
+		if w := passWords[d.Code]; w != "" && d.Pass <= len(f.s.Passes) {
 			ps := &f.s.Passes[d.Pass-1]
 			ps.NotRight = append(ps.NotRight, f.name(d.Fastener)+" "+w)
 		}
@@ -243,7 +242,7 @@ func (f *folder) blocked() {
 		}
 	}
 	for _, d := range f.s.Deviations {
-		if d.Status == "open" && d.Code == "check_escalate" {
+		if d.Status == DeviationOpen && d.Code == CheckEscalate {
 			add(d.What + ".")
 		}
 	}

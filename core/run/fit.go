@@ -7,7 +7,6 @@ import (
 	"dynacor/core/measure"
 	"dynacor/core/procedure"
 	"dynacor/core/quantity"
-	"dynacor/core/working"
 )
 
 // match compares the marks read off parts that belong together, capitals and blanks aside.
@@ -40,7 +39,7 @@ func (f *folder) match(i int, c procedure.Check, e Event) {
 		}
 	}
 	if len(bad) > 0 {
-		f.find(working.Stop, c.Code, strings.Join(bad, "; ")+".", c.Why+" "+c.Cause, c.Remedy)
+		f.raiseCheck(&checkMarks, c, e, "list", strings.Join(bad, "; "))
 		f.attempt(i, e, strings.Join(bad, "; "), false)
 		return
 	}
@@ -51,12 +50,12 @@ func (f *folder) match(i int, c procedure.Check, e Event) {
 func (f *folder) sequence(i int, c procedure.Check, e Event) {
 	for k, want := range c.Items {
 		if k >= len(e.Items) {
-			f.find(working.Stop, c.Code, want+" is not in yet.", c.Why, "Go on in the order of the list.")
+			f.raiseCheck(&sequenceMissing, c, e, "item", want)
 			f.attempt(i, e, fmt.Sprintf("%d of %d", k, len(c.Items)), false)
 			return
 		}
 		if e.Items[k] != want {
-			f.find(working.Stop, c.Code, fmt.Sprintf("%s was ticked where %s belongs.", e.Items[k], want), c.Why+" "+c.Cause, "Take them out again down to there. "+c.Remedy)
+			f.raiseCheck(&sequenceOrder, c, e, "ticked", e.Items[k], "item", want)
 			f.attempt(i, e, "out of order at "+want, false)
 			return
 		}
@@ -67,19 +66,19 @@ func (f *folder) sequence(i int, c procedure.Check, e Event) {
 // clock holds an hour on the clock face against the sector that is allowed.
 func (f *folder) clock(i int, c procedure.Check, e Event) {
 	if len(e.Values) != 1 || e.Values[0].Value < 0 || e.Values[0].Value > 12 {
-		f.refused(i, e, quantity.Refuse("values", "Enter the hour, 1 to 12.", "the hour is missing"))
+		f.unusable(i, c, e, quantity.Refuse("values", "Enter the hour, 1 to 12.", "the hour is missing"))
 		return
 	}
 	hour := e.Values[0].Value
 	f.s.Checks[i].Values = []float64{hour}
 	r, err := measure.ClockPosition(nil, measure.ClockInput{Hour: hour, From: c.FromHour, To: c.ToHour})
 	if err != nil {
-		f.refused(i, e, err)
+		f.unusable(i, c, e, err)
 		return
 	}
 	text := fmt.Sprintf("at %s o’clock, allowed %s to %s", quantity.Text(hour), quantity.Text(c.FromHour), quantity.Text(c.ToHour))
 	if !r.Inside {
-		f.find(working.Stop, c.Code, fmt.Sprintf("%s: %s.", c.Title, text), c.Why+" "+c.Cause, c.Remedy)
+		f.raiseCheck(&checkClock, c, e, "found", text)
 	}
 	f.attempt(i, e, text, r.Inside)
 }
@@ -88,7 +87,7 @@ func (f *folder) clock(i int, c procedure.Check, e Event) {
 func (f *folder) temporary(i int, c procedure.Check, e Event) {
 	ok := e.Answer == c.Want
 	if !ok {
-		f.find(working.Stop, c.Code, fmt.Sprintf("%s is not %s.", c.Item, c.Want), c.Why, c.Remedy)
+		f.raiseCheck(&checkTemporary, c, e, "item", c.Item, "want", c.Want)
 	}
 	f.attempt(i, e, c.Item+" "+e.Answer, ok)
 }
@@ -96,7 +95,7 @@ func (f *folder) temporary(i int, c procedure.Check, e Event) {
 // test keeps a test: to which procedure, how long, what was read, and whether it was passed.
 func (f *folder) test(i int, c procedure.Check, e Event) {
 	if strings.TrimSpace(e.Method) == "" {
-		f.find(working.Stop, c.Code, c.Title+" names no procedure.", "Nobody can say later what was tested.", "Enter the procedure's number.")
+		f.raiseCheck(&testUnnamed, c, e)
 		f.attempt(i, e, "no procedure named", false)
 		return
 	}
@@ -111,12 +110,12 @@ func (f *folder) test(i int, c procedure.Check, e Event) {
 	low := len(e.Values) > 0 && c.Low > 0 && !quantity.AtMost(c.Low, e.Values[0].Value)
 	switch {
 	case low:
-		f.find(working.Stop, c.Code, fmt.Sprintf("%s: %s %s, at least %s are asked.", c.Title, quantity.Text(e.Values[0].Value), unitWord(c.Unit), quantity.Text(c.Low)), c.Why, c.Remedy)
+		f.raiseCheck(&testLow, c, e, "read", quantity.Text(e.Values[0].Value), "unit", unitWord(c.Unit), "limit", quantity.Text(c.Low))
 	case c.Low > 0 && len(e.Values) == 0:
-		f.find(working.Stop, c.Code, c.Title+" has no reading.", "A test without its reading proves nothing.", "Enter what the gauge showed.")
+		f.raiseCheck(&testNoReading, c, e)
 		low = true
 	case !ok:
-		f.find(working.Stop, c.Code, c.Title+": not passed.", c.Cause, c.Remedy)
+		f.raiseCheck(&testFailed, c, e)
 	}
 	word := ": passed"
 	if !ok || low {
@@ -128,7 +127,7 @@ func (f *folder) test(i int, c procedure.Check, e Event) {
 // responsible keeps a choice that the instructions leave open, and who answers for it.
 func (f *folder) responsible(i int, c procedure.Check, e Event) {
 	if strings.TrimSpace(e.Answer) == "" || strings.TrimSpace(e.Who) == "" {
-		f.find(working.Stop, c.Code, c.Title+": choice and name are both needed.", c.Why, "Say what was chosen, and who answers for it.")
+		f.raiseCheck(&responsibleMissing, c, e)
 		f.attempt(i, e, "not complete", false)
 		return
 	}

@@ -188,23 +188,6 @@ func (f *folder) group(i int) *plan.FastenerGroup {
 	return f.p.GroupOf(f.s.Passes[min(i, len(f.s.Passes)-1)].Group)
 }
 
-func (f *folder) find(sev working.Severity, code, what, why, remedy string) {
-	f.s.Findings = append(f.s.Findings, working.Finding{Severity: sev, Code: code, What: what, Why: why, Remedy: remedy})
-}
-
-func (f *folder) deviate(e Event, code, what, why, remedy, status string) {
-	f.depart(e, Deviation{Code: code, What: what, Why: why, Remedy: remedy, Status: status, Fastener: e.Fastener, Pass: min(f.current(), len(f.s.Passes)-1) + 1})
-}
-
-// depart keeps a departure under an identifier of its own: that of its event and its code, with a number when the event leaves several of a kind.
-func (f *folder) depart(e Event, d Deviation) {
-	d.ID, d.At, d.By = e.ID+departureMark+d.Code, e.When(), e.Person.Name
-	for n, id := 2, d.ID; slices.ContainsFunc(f.s.Deviations, func(o Deviation) bool { return o.ID == d.ID }); n++ {
-		d.ID = fmt.Sprintf("%s:%d", id, n)
-	}
-	f.s.Deviations = append(f.s.Deviations, d)
-}
-
 func (f *folder) number(position int) int { return f.p.Chalk[position-1] }
 
 // name is what a fastener is called: bolt 7; bolt A3 on face A; the gland nut when there is one.
@@ -262,7 +245,7 @@ func (f *folder) apply(e Event) {
 		if c, ok := f.check(e.Check); ok {
 			what = c.Title + ": " + e.Reason
 		}
-		f.depart(e, Deviation{Code: "raised:" + e.Check, What: what, Status: "open", Remedy: "Put it right, or have it accepted by an engineer or inspector."})
+		f.raise(&raisedRule, e, working.Facts{"code": e.Check, "what": what})
 	case Signed:
 		f.sign(e)
 	}

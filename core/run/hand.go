@@ -2,7 +2,6 @@ package run
 
 import (
 	"fmt"
-	"math"
 	"slices"
 	"strings"
 	"time"
@@ -127,7 +126,7 @@ func (f *folder) take(e Event) {
 		}
 	}
 	for _, pr := range problems {
-		f.find(working.Stop, "wrench_"+pr.Code, pr.What+".", "", pr.Remedy)
+		f.raise(&takenUnfitRule, e, working.Facts{"code": pr.Code, "what": pr.What, "remedy": pr.Remedy})
 	}
 	for i := range f.s.Checks {
 		c, ok := f.check(f.s.Checks[i].Code)
@@ -137,7 +136,7 @@ func (f *folder) take(e Event) {
 			f.attempt(i, e, text, len(problems) == 0)
 		}
 		if ok && c.Code == "function_check" && f.pulled {
-			f.find(working.Caution, "try_wrench", "Try "+s.Name()+" five times at a low setting before it is used.", "The mechanism sticks after lying.", "")
+			f.raise(&tryWrenchRule, e, working.Facts{"tool": s.Name()})
 		}
 	}
 }
@@ -168,48 +167,13 @@ func (f *folder) confirm(e Event) {
 	if !plan.PassKind(f.s.Passes[i].Kind).Sets() {
 		return
 	}
-	want, d := f.setting(h, i), f.driver(h, i)
-	if math.Abs(e.Setting-want) > d.Graduation/2+1e-9 {
-		f.findWrongSetting(e.Setting, want, d, "Set")
+	a := &act{folder: f, e: e, i: i, h: h}
+	if a.ask(confirmRules) != nil {
 		return
-	}
-	if d.Kind.Sets() == tool.ByPressure {
-		if e.Reading == nil {
-			f.find(working.Stop, "second_reading", "The pressure was read once only.", "The first stroke settles gauge and hoses; the second shows the pressure that stays.", "Stroke the tool off the nut once more, read the gauge again, and enter what it shows.")
-			return
-		}
-		if math.Abs(e.Reading.In(d.Unit)-want) > d.Graduation+1e-9 {
-			f.find(working.Stop, "pressure_drift", fmt.Sprintf("The second reading is %s, set were %s %s.", e.Reading.Words(), quantity.Text(want), d.Unit.Symbol()), "A regulator that creeps gives another torque on every nut.", "Relieve, wind up again from below, and read twice.")
-			return
-		}
 	}
 	t := f.held(h, i)
 	t.confirmed.pass, t.confirmed.person, t.confirmed.tags = i+1, e.Person.ID, t.tags()
 	h.person, h.personID, h.stopped = e.Person.Name, e.Person.ID, ""
-}
-
-// findWrongSetting says what is wrong with a number on the scale; one that only makes sense on another scale is said to be so.
-func (f *folder) findWrongSetting(got, want float64, d tool.Tool, did string) {
-	u := d.Unit.Symbol()
-	if o := otherScale(got, want, d.Unit); o != "" {
-		f.find(working.Stop, "other_scale", fmt.Sprintf("%s %s; the plan says %s %s. %s is right on the %s scale only.", did, quantity.Text(got), quantity.Text(want), u, quantity.Text(got), o.Symbol()),
-			"The two scales of a wrench differ by a third or more.", fmt.Sprintf("Turn to the %s side and set %s.", u, quantity.Text(want)))
-		return
-	}
-	f.find(working.Stop, "wrong_setting", fmt.Sprintf("%s %s, the plan says %s %s.", did, quantity.Text(got), quantity.Text(want), u), "The number on the tool is the torque at the nut.", "Set it again, lock, and try it.")
-}
-
-// otherScale finds the unit in which a number would be what is wanted in u, "" when there is none. Two hundredths are forgiven: marks differ.
-func otherScale(got, want float64, u quantity.Unit) quantity.Unit {
-	for _, o := range []quantity.Unit{quantity.NewtonMetre, quantity.FootPound, quantity.InchPound, quantity.KilogramMetre, quantity.Megapascal, "bar", "psi"} {
-		if o == u || o.Kind() != u.Kind() {
-			continue
-		}
-		if v, err := quantity.Convert(want, u, o); err == nil && math.Abs(got-v) <= 0.02*v {
-			return o
-		}
-	}
-	return ""
 }
 
 // mustConfirm says why the setting is to be confirmed before the next pull in pass i, "" when it stands or nothing is set. person "" leaves

@@ -11,7 +11,6 @@ import (
 	"dynacor/core/plan"
 	"dynacor/core/procedure"
 	"dynacor/core/quantity"
-	"dynacor/core/working"
 )
 
 // measure holds readings against their criterion. The first reading that is out stays in the attempts whatever is measured later.
@@ -27,7 +26,7 @@ func (f *folder) measure(i int, c procedure.Check, e Event) {
 		if len(c.Names) > 0 {
 			want = []int{len(c.Names)}
 		}
-		f.find(working.Stop, c.Code, fmt.Sprintf("%s: %d readings given.", c.Title, len(values)), "", fmt.Sprintf("Measure at %v stations.", want))
+		f.raiseCheck(&stationsMissing, c, e, "given", fmt.Sprint(len(values)), "stations", fmt.Sprint(want))
 		f.attempt(i, e, "not complete", false)
 		return
 	}
@@ -37,7 +36,7 @@ func (f *folder) measure(i int, c procedure.Check, e Event) {
 	}
 	j, err := measure.Judge(c.Criterion, values, measure.Limits{Low: c.Low, High: c.Limit, FaceMM: face})
 	if err != nil {
-		f.refused(i, e, err)
+		f.unusable(i, c, e, err)
 		return
 	}
 	cs.Result, cs.Direction, cs.Worst = &j.Result, j.Direction, j.Worst+1
@@ -55,15 +54,15 @@ func (f *folder) measure(i int, c procedure.Check, e Event) {
 		text += ", " + plan.LimitText(c)
 	}
 	if !j.Pass {
-		what := fmt.Sprintf("%s: %s, the limit is %s (%s).", c.Title, measured(c, j.Result), plan.LimitText(c), c.LimitFrom)
-		if c.Criterion == measure.Spread || c.Criterion == measure.Offset || c.Criterion == measure.Maximum {
-			what = fmt.Sprintf("%s: %s %s, the limit is %s %s (%s).", c.Title, mm(j.Result), unit, mm(c.Limit), unit, c.LimitFrom)
-		}
 		where := j.Where
 		if j.Worst >= 0 && j.Worst < len(c.Names) {
 			where = strings.TrimSpace(c.Names[j.Worst] + " is out. " + where)
 		}
-		f.find(working.Stop, c.Code, what, strings.TrimSpace(where+" "+c.Cause), c.Remedy)
+		if c.Criterion == measure.Spread || c.Criterion == measure.Offset || c.Criterion == measure.Maximum {
+			f.raiseCheck(&overLimitOf, c, e, "read", mm(j.Result), "limit", mm(c.Limit), "unit", unit, "from", c.LimitFrom, "where", where)
+		} else {
+			f.raiseCheck(&overLimit, c, e, "read", measured(c, j.Result), "limit", plan.LimitText(c), "from", c.LimitFrom, "where", where)
+		}
 	}
 	f.attempt(i, e, text, j.Pass)
 }

@@ -3,6 +3,7 @@ package run_test
 import (
 	"encoding/json"
 	"math/rand/v2"
+	"regexp"
 	"testing"
 	"time"
 
@@ -20,6 +21,9 @@ func text(t *testing.T, v any) string {
 	require.NoError(t, err)
 	return string(b)
 }
+
+// openFact is a fact that a wording names and nobody gave.
+var openFact = regexp.MustCompile(`\{[A-Za-z]+\}`)
 
 // Applying events one by one gives at every step what going through all of them gives, however the work goes, in every family; looking at it, and asking
 // what one more event would do, changes nothing.
@@ -39,7 +43,9 @@ func TestProgressIsWhatFoldingEverythingGives(t *testing.T) {
 						require.Equal(t, text(t, run.Fold(p, s.Events[:i+1], now)), text(t, g.With(e, now)), "with event %d, %s", i, e.Kind)
 					}
 					g.Apply(e)
-					require.Equal(t, text(t, run.Fold(p, s.Events[:i+1], now)), text(t, g.State(now)), "after event %d, %s", i, e.Kind)
+					state := text(t, g.State(now))
+					require.Equal(t, text(t, run.Fold(p, s.Events[:i+1], now)), state, "after event %d, %s", i, e.Kind)
+					require.NotRegexp(t, openFact, state, "a fact of some wording was not given")
 				}
 			}
 		})

@@ -27,7 +27,7 @@ func script(t *testing.T) *coretest.Script {
 func codes(list []working.Finding) []string {
 	var out []string
 	for _, f := range list {
-		out = append(out, f.Code)
+		out = append(out, string(f.Code))
 	}
 	return out
 }
@@ -119,7 +119,7 @@ func TestPullsAreJudgedAsTheyHappen(t *testing.T) {
 			require.Equal(t, c.mark, st.Fasteners[c.fastener-1].Marks[0])
 			open := 0
 			for _, d := range st.Deviations {
-				if d.Status == "open" {
+				if d.Status == run.DeviationOpen {
 					open++
 				}
 			}
@@ -136,7 +136,7 @@ func TestCarryOnFromABoltOutOfOrder(t *testing.T) {
 	require.Equal(t, 6, s.State().Next.Fastener, "the order goes on from 2")
 	s.Tighten()
 	require.Equal(t, "Bolt 2 pulled before 5 in pass 1", s.State().Deviations[0].What)
-	require.Equal(t, "noted", s.State().Deviations[0].Status)
+	require.Equal(t, run.DeviationNoted, s.State().Deviations[0].Status)
 }
 
 func TestPassDoesNotEndWithAnOpenBolt(t *testing.T) {
@@ -168,7 +168,7 @@ func TestOverIsLoosenedAndRepeated(t *testing.T) {
 	s.Add(run.Event{Kind: run.Loosened, Pass: 1, Fastener: 1, Reason: "pulled past the click"})
 	require.Equal(t, run.MarkNone, s.State().Fasteners[0].Marks[0])
 	s.Tighten()
-	require.Equal(t, "reworked", s.State().Deviations[0].Status)
+	require.Equal(t, run.DeviationReworked, s.State().Deviations[0].Status)
 }
 
 func TestTakeBackKeepsBoth(t *testing.T) {
@@ -374,7 +374,7 @@ func TestFailedCheckByLeave(t *testing.T) {
 	require.NoError(t, run.MaySign(s.Plan, s.State(), e))
 	s.Sign(run.SignDeviation, coretest.Hartwell, e)
 	require.Equal(t, procedure.Tighten, s.State().Stop)
-	require.Equal(t, "accepted", s.State().Deviations[0].Status)
+	require.Equal(t, run.DeviationAccepted, s.State().Deviations[0].Status)
 }
 
 // A pull that departs from the plan in two ways leaves two departures; whoever accepts one has not accepted the other.
@@ -385,7 +385,7 @@ func TestEachDepartureIsSignedByItself(t *testing.T) {
 	pull := s.Add(run.Event{Kind: run.Pulled, Pass: 1, Fastener: s.State().Next.Fastener, Outcome: run.Over, Setting: s.State().Setting})
 	s.Add(run.Event{Kind: run.Released})
 	devs := s.State().Deviations
-	require.Equal(t, []string{"held", "over"}, []string{devs[0].Code, devs[1].Code})
+	require.Equal(t, []working.Code{"held", "over"}, []working.Code{devs[0].Code, devs[1].Code})
 	require.NotEqual(t, devs[0].ID, devs[1].ID)
 
 	e := run.Event{Kind: run.Signed, Purpose: run.SignDeviation, Ref: pull.ID, Reason: "looked at", Signer: &coretest.Hartwell}
@@ -394,14 +394,14 @@ func TestEachDepartureIsSignedByItself(t *testing.T) {
 	require.NoError(t, run.MaySign(s.Plan, s.State(), e))
 	s.Sign(run.SignDeviation, coretest.Hartwell, e)
 	devs = s.State().Deviations
-	require.Equal(t, []string{"accepted", "open"}, []string{devs[0].Status, devs[1].Status})
+	require.Equal(t, []run.DeviationStatus{run.DeviationAccepted, run.DeviationOpen}, []run.DeviationStatus{devs[0].Status, devs[1].Status})
 	require.Equal(t, "stopped", s.State().Verdict.Code)
 	require.Equal(t, run.MarkOver, s.State().Fasteners[pull.Fastener-1].Marks[0], "what was accepted is not that the bolt went over")
 	require.ErrorContains(t, run.MaySign(s.Plan, s.State(), e), "accepted already")
 
 	e.Ref = devs[1].ID
 	s.Sign(run.SignDeviation, coretest.Hartwell, e)
-	require.Equal(t, "accepted", s.State().Deviations[1].Status)
+	require.Equal(t, run.DeviationAccepted, s.State().Deviations[1].Status)
 	require.Equal(t, run.MarkDone, s.State().Fasteners[pull.Fastener-1].Marks[0])
 }
 
@@ -413,7 +413,7 @@ func TestSignatureOfAnOlderChainNamesTheEvent(t *testing.T) {
 	pull := s.Add(run.Event{Kind: run.Pulled, Pass: 1, Fastener: s.State().Next.Fastener, Outcome: run.Over, Setting: s.State().Setting})
 	s.Sign(run.SignDeviation, coretest.Hartwell, run.Event{Ref: pull.ID, Reason: "looked at"})
 	for _, d := range s.State().Deviations {
-		require.Equal(t, "accepted", d.Status)
+		require.Equal(t, run.DeviationAccepted, d.Status)
 	}
 }
 

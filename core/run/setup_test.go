@@ -200,7 +200,7 @@ func TestShapeOfThePullIsJudged(t *testing.T) {
 			continue
 		}
 		require.Equal(t, []string{want}, codes(out.Findings))
-		require.Equal(t, "open", out.Deviations[len(out.Deviations)-1].Status)
+		require.Equal(t, run.DeviationOpen, out.Deviations[len(out.Deviations)-1].Status)
 	}
 }
 
@@ -273,7 +273,7 @@ func TestTwoWrenchesPullOppositeBoltsTogether(t *testing.T) {
 	require.ElementsMatch(t, []string{"M. Tolley", "I. Quaye"}, st.Passes[0].People)
 	require.ElementsMatch(t, []string{"W-40", "W-41"}, st.Passes[0].Wrenches)
 	for _, d := range st.Deviations {
-		require.NotEqual(t, "open", d.Status)
+		require.NotEqual(t, run.DeviationOpen, d.Status)
 	}
 }
 

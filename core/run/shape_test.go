@@ -45,7 +45,7 @@ func afterPull(s *coretest.Script, change func(*run.Event)) *run.State {
 
 func found(st *run.State, code string) bool {
 	for _, f := range st.Findings {
-		if f.Code == code {
+		if string(f.Code) == code {
 			return true
 		}
 	}
@@ -128,7 +128,7 @@ func TestMarkIsLookedAtBeforeTheTurn(t *testing.T) {
 	require.True(t, found(st, "gate"), "a turn before the mark was looked at is a stop")
 	require.Len(t, st.Deviations, 1)
 	require.Contains(t, st.Deviations[0].What, "before \"Mark at six o'clock\" was cleared")
-	require.Equal(t, "open", st.Deviations[0].Status)
+	require.Equal(t, run.DeviationOpen, st.Deviations[0].Status)
 }
 
 // What must not be torqued stays so: a torque there is a stop that an engineer decides on.
@@ -137,7 +137,7 @@ func TestTorqueWhereThereMustBeNoneIsAStop(t *testing.T) {
 	st := afterPull(s, func(e *run.Event) { e.Outcome, e.Reading = run.Reached, newtonMetres(40) })
 	require.True(t, found(st, "no_torque"))
 	require.Len(t, st.Deviations, 1)
-	require.Equal(t, "open", st.Deviations[0].Status)
+	require.Equal(t, run.DeviationOpen, st.Deviations[0].Status)
 	require.Contains(t, st.Deviations[0].What, "must not be")
 }
 

@@ -7,6 +7,7 @@ import (
 
 	"dynacor/core/plan"
 	"dynacor/core/quantity"
+	"dynacor/core/working"
 )
 
 // MaySign refuses a signature that the rules do not allow. s is the state before it.
@@ -35,8 +36,8 @@ func MaySign(p *plan.Plan, s *State, e Event) error {
 		if i < 0 {
 			return refuse("", "there is no such deviation")
 		}
-		if d := s.Deviations[i]; d.Status != "open" && d.Status != "loosened" {
-			return refuse("Look at the run again.", "the departure is %s already", d.Status)
+		if d := s.Deviations[i]; !d.Unsettled() {
+			return refuse("Look at the run again.", "the deviation is %s already", d.Status)
 		}
 		if !senior {
 			return refuse("Ask an engineer or inspector.", "a %s may not accept a deviation", who.Role)
@@ -44,8 +45,8 @@ func MaySign(p *plan.Plan, s *State, e Event) error {
 		if strings.TrimSpace(e.Reason) == "" {
 			return quantity.Refuse("reason", "Say why it may stay.", "is empty")
 		}
-		if d := s.Deviations[i]; strings.HasPrefix(d.Code, "raised:") {
-			if c, ok := (&folder{p: p, s: s}).check(strings.TrimPrefix(d.Code, "raised:")); ok && c.Hold {
+		if d := s.Deviations[i]; strings.HasPrefix(string(d.Code), string(Raised)) {
+			if c, ok := (&folder{p: p, s: s}).check(strings.TrimPrefix(string(d.Code), string(Raised))); ok && c.Hold {
 				return refuse(c.Remedy, "%s is a hold and cannot be accepted as a deviation", c.Title)
 			}
 		}
@@ -99,13 +100,13 @@ func (f *folder) sign(e Event) {
 	case SignDeviation:
 		for i := range f.s.Deviations {
 			d := &f.s.Deviations[i]
-			ofEvent, _, _ := strings.Cut(d.ID, departureMark)
+			ofEvent, _, _ := strings.Cut(d.ID, deviationMark)
 			whole := e.Ref == ofEvent // in older chains a signature names the event and accepts all that it left
 			if d.ID != e.Ref && !whole {
 				continue
 			}
-			d.Status, d.Closed = "accepted", fmt.Sprintf("%s, %s: %s", e.Signer.Name, e.Signer.Role, e.Reason)
-			if code, ok := strings.CutPrefix(d.Code, "raised:"); ok {
+			d.Status, d.Closed = DeviationAccepted, fmt.Sprintf("%s, %s: %s", e.Signer.Name, e.Signer.Role, e.Reason)
+			if code, ok := strings.CutPrefix(string(d.Code), string(Raised)); ok {
 				if i := f.checkIndex(code); i >= 0 && f.s.Checks[i].Status == CheckStopped {
 					f.s.Checks[i].Status = CheckByLeave
 				}
@@ -117,7 +118,7 @@ func (f *folder) sign(e Event) {
 	case SignStartPass:
 		f.byLeave[e.Pass-1] = true
 		f.freshPass()
-		f.deviate(e, "start_pass", fmt.Sprintf("Pass %d begun with open bolts", e.Pass), e.Reason, "", "accepted")
+		f.raise(&startedOpenRule, e, working.Facts{"said": fmt.Sprint(e.Pass), "reason": e.Reason})
 	}
 	f.s.Signatures = append(f.s.Signatures, g)
 }
@@ -125,7 +126,7 @@ func (f *folder) sign(e Event) {
 // openOn reports whether a fastener has a departure that nobody has accepted or put right.
 func (f *folder) openOn(position int) bool {
 	return slices.ContainsFunc(f.s.Deviations, func(d Deviation) bool {
-		return d.Fastener == position && (d.Status == "open" || d.Status == "loosened")
+		return d.Fastener == position && d.Unsettled()
 	})
 }
 

@@ -191,8 +191,8 @@ type HandState struct {
 	Left     int         `json:"left"`
 }
 
-// departureMark stands between event and code in the identifier of a departure.
-const departureMark = "/"
+// deviationMark stands between event and code in the identifier of a deviation.
+const deviationMark = "/"
 
 // Hand is what is in one hand in the present pass.
 type Hand struct {
@@ -236,18 +236,35 @@ func (s *State) InHand(p *plan.Plan) []Hand {
 
 // Deviation is something that was not as planned. One event may leave several; each has an identifier of its own, and is accepted by itself.
 type Deviation struct {
-	ID     string    `json:"id"` // its event's, a slash, its code
-	Code   string    `json:"code"`
-	What   string    `json:"what"`
-	Why    string    `json:"why,omitempty"`
-	Remedy string    `json:"remedy,omitempty"`
-	At     time.Time `json:"at"`
-	By     string    `json:"by"`
-	Status string    `json:"status"`           // open, reworked, accepted, noted
-	Closed string    `json:"closed,omitempty"` // by whom and why
+	ID     string          `json:"id"` // its event's, a slash, its code
+	Code   working.Code    `json:"code"`
+	What   string          `json:"what"`
+	Why    string          `json:"why,omitempty"`
+	Remedy string          `json:"remedy,omitempty"`
+	At     time.Time       `json:"at"`
+	By     string          `json:"by"`
+	Status DeviationStatus `json:"status"`
+	Closed string          `json:"closed,omitempty"` // by whom and why
 
 	Pass     int `json:"pass,omitempty"`
 	Fastener int `json:"fastener,omitempty"` // position
+}
+
+// DeviationStatus says how far a deviation has been dealt with.
+type DeviationStatus string
+
+// The statuses. Open and loosened ones stand in the way of the joint being accepted.
+const (
+	DeviationOpen     DeviationStatus = "open"
+	DeviationLoosened DeviationStatus = "loosened" // let go, not yet brought up again
+	DeviationReworked DeviationStatus = "reworked"
+	DeviationAccepted DeviationStatus = "accepted"
+	DeviationNoted    DeviationStatus = "noted"
+)
+
+// Unsettled reports whether something must still be done about it.
+func (d Deviation) Unsettled() bool {
+	return d.Status == DeviationOpen || d.Status == DeviationLoosened
 }
 
 // Signature as given by PIN.

@@ -67,11 +67,11 @@ func (f *folder) verdict() {
 	}
 	for _, d := range f.s.Deviations {
 		switch d.Status {
-		case "open", "loosened":
+		case DeviationOpen, DeviationLoosened:
 			open++
 			add("wrong", d.What+": still open.", "")
-		case "accepted", "reworked":
-			add("ok", d.What+": "+d.Status+" ("+d.Closed+").", "")
+		case DeviationAccepted, DeviationReworked:
+			add("ok", d.What+": "+string(d.Status)+" ("+d.Closed+").", "")
 		}
 	}
 	order := map[string]int{"wrong": 0, "waits": 1, "ok": 2}

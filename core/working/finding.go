@@ -10,10 +10,13 @@ const (
 	Stop    Severity = "stop"
 )
 
+// Code names what a finding or a deviation is about, the same in every language.
+type Code string
+
 // Finding is a judgement: what, why, and what to do.
 type Finding struct {
 	Severity Severity `json:"severity"`
-	Code     string   `json:"code"`
+	Code     Code     `json:"code"`
 	What     string   `json:"what"`
 	Why      string   `json:"why,omitempty"`
 	Remedy   string   `json:"remedy,omitempty"`

@@ -141,7 +141,7 @@ func TestLubricantMustBeDocumentedForTheService(t *testing.T) {
 	require.False(t, p.Complete())
 	var codes []string
 	for _, f := range p.Findings {
-		codes = append(codes, f.Code)
+		codes = append(codes, string(f.Code))
 	}
 	require.Contains(t, codes, "lubricant_service")
 	card := ownCard(t, b, s.Lubricant)

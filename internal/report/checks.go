@@ -59,7 +59,7 @@ func (s *sheet) deviations() {
 	s.rule("Not as planned")
 	rows := [][]string{}
 	for _, d := range s.v.Record.State.Deviations {
-		rows = append(rows, []string{d.What, d.Status, strings.TrimSpace(d.Closed + " " + d.Why), d.By, d.At.Format("2 Jan 15:04")})
+		rows = append(rows, []string{d.What, string(d.Status), strings.TrimSpace(d.Closed + " " + d.Why), d.By, d.At.Format("2 Jan 15:04")})
 	}
 	back := len(s.v.Record.State.TakenBack)
 	if len(rows) == 0 {
