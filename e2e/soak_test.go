@@ -278,7 +278,7 @@ func (r *rig) finished(tag string) string {
 			require.Empty(r.t, a.Refused)
 		}
 	}
-	sign := func(name, purpose, check string) {
+	sign := func(name string, purpose run.Purpose, check string) {
 		send()
 		head, err := r.app.Head(ctx, v.ID)
 		require.NoError(r.t, err)

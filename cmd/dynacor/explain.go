@@ -116,7 +116,7 @@ func line(e record.Entry) string {
 	if ev.Wrench != nil {
 		add("tool", ev.Wrench.Tag)
 	}
-	add("purpose", ev.Purpose)
+	add("purpose", string(ev.Purpose))
 	if ev.Signer != nil {
 		add("signed by", ev.Signer.Name+", "+ev.Signer.Role)
 	}

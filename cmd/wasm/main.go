@@ -25,8 +25,9 @@ type opened struct {
 }
 
 type answer struct {
-	State *run.State `json:"state,omitempty"`
-	Error string     `json:"error,omitempty"`
+	State *run.State       `json:"state,omitempty"`
+	May   [][]run.Signable `json:"may,omitempty"`
+	Error string           `json:"error,omitempty"`
 }
 
 func say(a answer) string {
@@ -84,6 +85,24 @@ func judge(_ js.Value, args []js.Value) any {
 	return say(answer{State: r.work.With(e, at(args[2]))})
 }
 
+// may(runID, peopleJSON, nowMillis) gives what each of several people may sign as the work stands, in their order.
+func may(_ js.Value, args []js.Value) any {
+	r := runs[args[0].String()]
+	if r == nil {
+		return say(answer{Error: "the plan was not opened"})
+	}
+	var people []run.Person
+	if err := json.Unmarshal([]byte(args[1].String()), &people); err != nil {
+		return say(answer{Error: "the people cannot be read: " + err.Error()})
+	}
+	s := r.work.State(at(args[2]))
+	a := answer{May: make([][]run.Signable, len(people))}
+	for i, who := range people {
+		a.May[i] = s.May(r.plan, who)
+	}
+	return say(a)
+}
+
 func at(millis js.Value) time.Time { return time.UnixMilli(int64(millis.Float())).UTC() }
 
 // typed(text, unit) reads what somebody typed into a field of that unit.
@@ -104,6 +123,6 @@ func sum(_ js.Value, args []js.Value) any {
 }
 
 func main() {
-	js.Global().Set("dynacorCore", js.ValueOf(map[string]any{"open": js.FuncOf(open), "again": js.FuncOf(again), "take": js.FuncOf(take), "judge": js.FuncOf(judge), "typed": js.FuncOf(typed), "sha256": js.FuncOf(sum)}))
+	js.Global().Set("dynacorCore", js.ValueOf(map[string]any{"open": js.FuncOf(open), "again": js.FuncOf(again), "take": js.FuncOf(take), "judge": js.FuncOf(judge), "may": js.FuncOf(may), "typed": js.FuncOf(typed), "sha256": js.FuncOf(sum)}))
 	select {}
 }

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"time"
 
+	"dynacor/core/authority"
 	"dynacor/core/fastener"
 	"dynacor/core/measure"
 	"dynacor/core/plan"
@@ -19,10 +20,10 @@ var Day = time.Date(2026, 11, 23, 8, 0, 0, 0, time.UTC)
 
 // The made-up people.
 var (
-	Tolley   = run.Person{ID: "p-tolley", Name: "M. Tolley", Role: run.Technician}
-	Quaye    = run.Person{ID: "p-quaye", Name: "I. Quaye", Role: run.Technician}
-	Abara    = run.Person{ID: "p-abara", Name: "R. Abara", Role: run.Inspector}
-	Hartwell = run.Person{ID: "p-hartwell", Name: "J. Hartwell", Role: run.Engineer}
+	Tolley   = run.Person{ID: "p-tolley", Name: "M. Tolley", Role: authority.Technician}
+	Quaye    = run.Person{ID: "p-quaye", Name: "I. Quaye", Role: authority.Technician}
+	Abara    = run.Person{ID: "p-abara", Name: "R. Abara", Role: authority.Inspector}
+	Hartwell = run.Person{ID: "p-hartwell", Name: "J. Hartwell", Role: authority.Engineer}
 )
 
 // Wrench is a click wrench of 80 to 400 N·m in date on Day.
@@ -100,7 +101,7 @@ func (s *Script) Judge(e run.Event) *run.State {
 }
 
 // Sign adds a signature by who.
-func (s *Script) Sign(purpose string, who run.Person, e run.Event) run.Event {
+func (s *Script) Sign(purpose run.Purpose, who run.Person, e run.Event) run.Event {
 	e.Kind, e.Purpose, e.Signer = run.Signed, purpose, &who
 	return s.Add(e)
 }

@@ -101,7 +101,7 @@ func (s *Script) wild(rng *rand.Rand) run.Event {
 		w := Wrench()
 		e.Wrench = &w
 	case run.Signed:
-		e.Purpose = []string{run.SignHold, run.SignDeviation, run.SignStartPass, run.SignTightened, run.SignProved}[rng.IntN(5)]
+		e.Purpose = []run.Purpose{run.SignHold, run.SignDeviation, run.SignStartPass, run.SignTightened, run.SignProved}[rng.IntN(5)]
 		e.Pass = st.Pass + 1
 		if e.Purpose == run.SignDeviation && len(st.Deviations) > 0 {
 			e.Ref = st.Deviations[rng.IntN(len(st.Deviations))].ID

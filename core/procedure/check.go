@@ -132,3 +132,13 @@ func (w Answers) Hold(given map[string]string) bool {
 	}
 	return true
 }
+
+// FindCheck gives the check of a code, ok telling whether there is one.
+func FindCheck(list []Check, code string) (c Check, ok bool) {
+	for k := range list {
+		if list[k].Code == code {
+			return list[k], true
+		}
+	}
+	return Check{}, false
+}

@@ -13,12 +13,7 @@ import (
 )
 
 func (f *folder) check(code string) (procedure.Check, bool) {
-	for k := range f.p.Checks {
-		if f.p.Checks[k].Code == code {
-			return f.p.Checks[k], true
-		}
-	}
-	return procedure.Check{}, false
+	return procedure.FindCheck(f.p.Checks, code)
 }
 
 func (f *folder) checkIndex(code string) int {

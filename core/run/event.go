@@ -7,6 +7,7 @@ import (
 	"time"
 	"unicode"
 
+	"dynacor/core/authority"
 	"dynacor/core/preload"
 	"dynacor/core/quantity"
 	"dynacor/core/tool"
@@ -63,21 +64,16 @@ func (o Outcome) byTool() bool {
 	return true
 }
 
-// Purposes of a signature.
-const (
-	SignHold      = "hold"       // Check names the check
-	SignDeviation = "deviation"  // Ref names the deviation; Reason why it is accepted
-	SignStartPass = "start_pass" // an engineer lets Pass begin with open fasteners
-	SignTightened = "tightened"
-	SignProved    = "proved"
-)
+// Purpose of a signature.
+type Purpose string
 
-// Roles, from the hand at the joint to the one who answers for the data.
+// The purposes.
 const (
-	Technician    = "technician"
-	Inspector     = "inspector"
-	Engineer      = "engineer"
-	Administrator = "administrator"
+	SignHold      Purpose = "hold"       // Check names the check
+	SignDeviation Purpose = "deviation"  // Ref names the deviation; Reason why it is accepted
+	SignStartPass Purpose = "start_pass" // an engineer lets Pass begin with open fasteners
+	SignTightened Purpose = "tightened"
+	SignProved    Purpose = "proved"
 )
 
 // Person as written into an event.
@@ -87,10 +83,8 @@ type Person struct {
 	Role string `json:"role"`
 }
 
-// May reports whether a person may do what a role may: an administrator may do what an engineer may.
-func (p Person) May(role string) bool {
-	return p.Role == role || p.Role == Administrator && role == Engineer
-}
+// May reports whether a person's role lets them do an act.
+func (p Person) May(a authority.Act) bool { return authority.May(p.Role, a) }
 
 // Reading is a value as read and in the canonical unit of its kind.
 type Reading struct {
@@ -178,7 +172,7 @@ type Event struct {
 	Unproved  Unproved   `json:"unproved,omitempty"`  // set by the server: why no device has signed it
 
 	Ref        string  `json:"ref,omitempty"` // the event meant
-	Purpose    string  `json:"purpose,omitempty"`
+	Purpose    Purpose `json:"purpose,omitempty"`
 	Signer     *Person `json:"signer,omitempty"`
 	Head       string  `json:"head,omitempty"`       // with Signed: hash of the entry up to which it was signed
 	PINVersion int     `json:"pinVersion,omitempty"` // with Signed: which PIN of the signer it was, from 1

@@ -277,7 +277,10 @@ func (f *folder) openItems() {
 			add(c.Title)
 		}
 	}
-	for _, w := range []struct{ purpose, text string }{{SignTightened, "Signature of the one who tightened"}, {SignProved, "Signature of a different inspector"}} {
+	for _, w := range []struct {
+		purpose Purpose
+		text    string
+	}{{SignTightened, "Signature of the one who tightened"}, {SignProved, "Signature of a different inspector"}} {
 		if !slices.ContainsFunc(f.s.Signatures, func(s Signature) bool { return s.Purpose == w.purpose }) {
 			add(w.text)
 		}

@@ -106,3 +106,32 @@ func TestYieldBeginsAtHalfTheSlope(t *testing.T) {
 		require.Equal(t, yields, found(out, "trace_yielded"), "slope falls to %g of it", part)
 	}
 }
+
+// What the page offers is what the rules allow: each signature in its time, to the people whose it is, and to nobody else.
+func TestMayListsTheSignaturesOfEachPerson(t *testing.T) {
+	may := func(s *coretest.Script, who run.Person) []run.Purpose {
+		out := []run.Purpose{}
+		for _, g := range s.State().May(s.Plan, who) {
+			out = append(out, g.Purpose)
+		}
+		return out
+	}
+	s := ready(t)
+	require.Equal(t, []run.Purpose{}, may(s, coretest.Tolley))
+	require.Equal(t, []run.Purpose{run.SignStartPass}, may(s, coretest.Hartwell))
+	s.Add(run.Event{Kind: run.SettingConfirmed, Setting: s.State().Setting})
+	s.Add(pulled(s, 1, func(e *run.Event) { e.Outcome = run.Over }))
+	d := s.State().Deviations[0].ID
+	require.Equal(t, []run.Purpose{}, may(s, coretest.Tolley))
+	require.Equal(t, []run.Signable{{Purpose: run.SignDeviation, Ref: d}}, s.State().May(s.Plan, coretest.Abara))
+	require.Equal(t, []run.Purpose{run.SignDeviation, run.SignStartPass}, may(s, coretest.Hartwell))
+
+	s = ready(t)
+	s.Tighten()
+	s.Checks(procedure.Prove)
+	require.Equal(t, []run.Purpose{run.SignTightened}, may(s, coretest.Tolley))
+	require.Equal(t, []run.Purpose{}, may(s, coretest.Abara), "nobody proves before the tightening is signed for")
+	s.Sign(run.SignTightened, coretest.Tolley, run.Event{})
+	require.Equal(t, []run.Purpose{run.SignTightened}, may(s, coretest.Tolley), "never what they tightened themselves")
+	require.Equal(t, []run.Purpose{run.SignProved}, may(s, coretest.Abara))
+}

@@ -7,6 +7,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"dynacor/core/authority"
 	"dynacor/core/coretest"
 	"dynacor/core/fastener"
 	"dynacor/core/plan"
@@ -330,10 +331,10 @@ func TestHoldTakesTwoPeopleAndBlocks(t *testing.T) {
 	require.Equal(t, procedure.Ready, s.State().Stop, "answered is not signed")
 	e := run.Event{Kind: run.Signed, Purpose: run.SignHold, Check: "isolation", Signer: &coretest.Tolley}
 	require.ErrorContains(t, run.MaySign(s.Plan, s.State(), e), "two people")
-	renamed := run.Person{ID: coretest.Tolley.ID, Name: "M. Tolley-Brook", Role: run.Technician}
+	renamed := run.Person{ID: coretest.Tolley.ID, Name: "M. Tolley-Brook", Role: authority.Technician}
 	e.Signer = &renamed
 	require.ErrorContains(t, run.MaySign(s.Plan, s.State(), e), "two people", "one person under two names")
-	namesake := run.Person{ID: coretest.Abara.ID, Name: coretest.Tolley.Name, Role: run.Inspector}
+	namesake := run.Person{ID: coretest.Abara.ID, Name: coretest.Tolley.Name, Role: authority.Inspector}
 	e.Signer = &namesake
 	require.NoError(t, run.MaySign(s.Plan, s.State(), e), "two persons of one name")
 	st := s.Judge(run.Event{Kind: run.Pulled, Pass: 1, Fastener: 1, Outcome: run.Clicked, Setting: 90})
@@ -476,7 +477,7 @@ func TestClosingSignatures(t *testing.T) {
 	proved.Signer = &coretest.Quaye
 	require.ErrorContains(t, run.MaySign(s.Plan, s.State(), proved), "may not prove")
 	own := coretest.Tolley
-	own.Role = run.Inspector
+	own.Role = authority.Inspector
 	proved.Signer = &own
 	require.ErrorContains(t, run.MaySign(s.Plan, s.State(), proved), "pulled bolts")
 	s.Sign(run.SignProved, coretest.Abara, run.Event{})
@@ -528,7 +529,7 @@ func TestWhoTightenedSignsForIt(t *testing.T) {
 	}
 	st := s.State()
 	require.Equal(t, []run.Person{coretest.Tolley}, st.Workers)
-	may := func(purpose string, who run.Person) error {
+	may := func(purpose run.Purpose, who run.Person) error {
 		return run.MaySign(s.Plan, s.State(), run.Event{Kind: run.Signed, Purpose: purpose, Signer: &who})
 	}
 	namesake := coretest.Tolley
@@ -539,6 +540,6 @@ func TestWhoTightenedSignsForIt(t *testing.T) {
 	s.Sign(run.SignTightened, coretest.Tolley, run.Event{})
 	require.NoError(t, may(run.SignProved, coretest.Abara))
 	senior := coretest.Tolley
-	senior.Role = run.Inspector
+	senior.Role = authority.Inspector
 	require.ErrorContains(t, may(run.SignProved, senior), "pulled bolts of this joint")
 }

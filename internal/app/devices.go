@@ -26,9 +26,6 @@ type DeviceResult struct {
 
 // IssueDeviceToken makes a new token for a tool. Only its hash is kept: it is shown once.
 func (a *App) IssueDeviceToken(ctx context.Context, who Actor, tag string) (string, error) {
-	if err := who.needs("let a tool send its readings", run.Engineer); err != nil {
-		return "", err
-	}
 	if _, err := a.q.GetTool(ctx, tag); none(err) {
 		return "", notFound("tool", tag)
 	}
@@ -42,9 +39,6 @@ func (a *App) IssueDeviceToken(ctx context.Context, who Actor, tag string) (stri
 
 // SetDeviceToken lets a tool send with a token that is known beforehand: for the stand-ins of a demo.
 func (a *App) SetDeviceToken(ctx context.Context, who Actor, tag, token string) error {
-	if err := who.needs("let a tool send its readings", run.Engineer); err != nil {
-		return err
-	}
 	return a.q.PutDevice(ctx, store.PutDeviceParams{Tag: tag, TokenHash: tokenHash(token), MadeBy: who.Name})
 }
 
@@ -145,9 +139,6 @@ func (a *App) DeviceResults(ctx context.Context, tag string, after int) ([]Devic
 // AimDevice tells a linked tool what its next pull is for. Refused: a joint that is not in hand, a tool that is not in a hand there, a fastener, pass or
 // setting that is not of its work. Whoever could aim any tool at anything could have a bolt torn off.
 func (a *App) AimDevice(ctx context.Context, who Actor, tag string, t device.Target) error {
-	if err := who.needs("aim a tool", run.Technician, run.Engineer); err != nil {
-		return err
-	}
 	if _, err := a.q.GetTool(ctx, tag); none(err) {
 		return notFound("tool", tag)
 	} else if err != nil {

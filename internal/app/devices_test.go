@@ -11,6 +11,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/require"
 
+	"dynacor/core/authority"
 	"dynacor/core/plan"
 	"dynacor/core/quantity"
 	"dynacor/core/record"
@@ -571,9 +572,9 @@ func TestSignInEnds(t *testing.T) {
 	require.NoError(t, b.SetPIN(ctx, "M. Tolley", pins["M. Tolley"]))
 
 	role := in()
-	require.NoError(t, b.SetRole(ctx, "M. Tolley", run.Inspector))
+	require.NoError(t, b.SetRole(ctx, "M. Tolley", authority.Inspector))
 	require.False(t, alive(role))
-	require.Equal(t, run.Inspector, in().Role)
+	require.Equal(t, authority.Inspector, in().Role)
 	problem(t, b.SetRole(ctx, "M. Tolley", "king"), http.StatusUnprocessableEntity, "not a role")
 
 	gone := in()

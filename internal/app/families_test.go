@@ -51,7 +51,7 @@ func (c *crewman) send(t *testing.T) {
 	}
 }
 
-func (c *crewman) sign(t *testing.T, name, purpose, check string) {
+func (c *crewman) sign(t *testing.T, name string, purpose run.Purpose, check string) {
 	t.Helper()
 	c.send(t)
 	v, err := c.b.Sign(ctx, c.who, c.id, c.b.signature(t, name, c.id, purpose, check))
@@ -193,7 +193,7 @@ func printed(t *testing.T, pdf []byte) string {
 // A version of the site's own is a draft until an engineer approves it; then plans are stale, and work that has begun goes on.
 func TestProcedureOfTheSitesOwn(t *testing.T) {
 	b := newBench(t, true)
-	engineer, inspector, tolley := b.crew["J. Hartwell"], b.crew["R. Abara"], b.crew["M. Tolley"]
+	engineer, inspector := b.crew["J. Hartwell"], b.crew["R. Abara"]
 	running := b.begin(t, "BT-09")
 	f, err := procedure.ByCode("branch_tee")
 	require.NoError(t, err)
@@ -210,8 +210,6 @@ func TestProcedureOfTheSitesOwn(t *testing.T) {
 	require.Len(t, trial.Changes, 2)
 	require.Equal(t, "checks.own_look", trial.Changes[1].Path)
 
-	_, err = b.PutProcedure(ctx, tolley, "branch_tee", app.ProcedureInput{YAML: string(text), Reason: "custom"})
-	problem(t, err, http.StatusForbidden, "change a procedure")
 	_, err = b.PutProcedure(ctx, inspector, "branch_tee", app.ProcedureInput{YAML: string(text)})
 	problem(t, err, http.StatusUnprocessableEntity, "needs a reason")
 	_, err = b.PutProcedure(ctx, inspector, "wheel_nuts", app.ProcedureInput{YAML: string(text), Reason: "custom"})
@@ -227,8 +225,6 @@ func TestProcedureOfTheSitesOwn(t *testing.T) {
 	again, err := b.Procedure(ctx, "branch_tee", 0)
 	require.NoError(t, err)
 	require.Equal(t, 1, again.Family.Version, "a draft is not in force")
-	_, err = b.ApproveProcedure(ctx, inspector, "branch_tee", 2)
-	problem(t, err, http.StatusForbidden, "approve a procedure")
 	d, err = b.ApproveProcedure(ctx, engineer, "branch_tee", 2)
 	require.NoError(t, err)
 	require.True(t, d.Versions[0].InForce)

@@ -29,7 +29,7 @@ func ownCard(t *testing.T, b *bench, code string) fastener.Lubricant {
 
 func TestOwnValuesAreVersionedAndTellTheirPlans(t *testing.T) {
 	b := newBench(t, true)
-	hartwell, tolley := b.crew["J. Hartwell"], b.crew["M. Tolley"]
+	hartwell := b.crew["J. Hartwell"]
 	c := ownCard(t, b, "L-07")
 	require.Equal(t, 1, c.Version)
 	d, err := b.SavePlan(ctx, hartwell, "SW-112", plan.Choices{Lubricant: "L-07"}, "paste of the crew")
@@ -45,8 +45,6 @@ func TestOwnValuesAreVersionedAndTellTheirPlans(t *testing.T) {
 	require.Empty(t, d.Saved.Stale)
 
 	c.K = fastener.Band{Low: .14, Typ: .16, High: .18}
-	_, err = b.PutLibraryValue(ctx, tolley, app.ShelfLubricants, "L-07", app.LibraryValue{Lubricant: &c, Reason: "new test"})
-	problem(t, err, http.StatusForbidden, "change the Library")
 	_, err = b.PutLibraryValue(ctx, hartwell, app.ShelfLubricants, "L-07", app.LibraryValue{Lubricant: &c})
 	require.Equal(t, "reason", problem(t, err, http.StatusUnprocessableEntity, "needs a reason").Field)
 	h, err := b.PutLibraryValue(ctx, hartwell, app.ShelfLubricants, "L-07", app.LibraryValue{Lubricant: &c, Reason: "test of twelve studs"})
@@ -173,15 +171,13 @@ func TestCalculationsKnowTheSitesCards(t *testing.T) {
 
 func TestHouseRulesAreVersionedAndPlansGoStale(t *testing.T) {
 	b := newBench(t, true)
-	hartwell, tolley := b.crew["J. Hartwell"], b.crew["M. Tolley"]
+	hartwell := b.crew["J. Hartwell"]
 	_, err := b.SavePlan(ctx, hartwell, "SW-112", plan.Choices{}, "")
 	require.NoError(t, err)
 	h, err := b.HouseRules(ctx)
 	require.NoError(t, err)
 	r := h.Versions[0].Rules
 	r.Scheme, r.Reasons["scheme"] = "50_80_100", "Spiral-wound gaskets with rings only; a firm first pass saves time."
-	_, err = b.PutHouseRules(ctx, tolley, app.HouseRulesInput{Rules: r, Reason: "x"})
-	problem(t, err, http.StatusForbidden, "house rules")
 	_, err = b.PutHouseRules(ctx, hartwell, app.HouseRulesInput{Rules: r})
 	require.Equal(t, "reason", problem(t, err, http.StatusUnprocessableEntity, "").Field)
 	h, err = b.PutHouseRules(ctx, hartwell, app.HouseRulesInput{Rules: r, Reason: "outage meeting of 20 November"})

@@ -8,6 +8,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"dynacor/core/authority"
 	"dynacor/core/run"
 	"dynacor/internal/identity"
 	"dynacor/internal/store"
@@ -207,7 +208,7 @@ func (a *App) Logins(ctx context.Context, who Actor) ([]LoginRow, error) {
 	}
 	out := []LoginRow{}
 	for _, l := range rows {
-		if l.PersonID.String() != who.ID && who.Role != run.Administrator || now.Sub(l.BeganAt) > ofHours(rules.SessionHours) {
+		if l.PersonID.String() != who.ID && who.Role != authority.Administrator || now.Sub(l.BeganAt) > ofHours(rules.SessionHours) {
 			continue
 		}
 		out = append(out, LoginRow{l.ID.String(), l.Name, l.Role, l.Address, l.Agent, l.DeviceKey != "", l.ID.String() == who.Login, l.BeganAt, l.SeenAt})
@@ -228,7 +229,7 @@ func (a *App) EndLogin(ctx context.Context, who Actor, id string) ([]LoginRow, e
 	if err != nil {
 		return nil, err
 	}
-	if l.PersonID.String() != who.ID && who.Role != run.Administrator {
+	if l.PersonID.String() != who.ID && who.Role != authority.Administrator {
 		return nil, &Problem{Status: http.StatusForbidden, Title: "This is the sign-in of " + l.Name + ".", Remedy: "Ask an administrator to end it."}
 	}
 	if err := a.endLogin(ctx, id, "ended by "+who.Name); err != nil {

@@ -11,11 +11,12 @@ import (
 
 	"github.com/google/uuid"
 
+	"dynacor/core/authority"
 	"dynacor/core/run"
 	"dynacor/internal/store"
 )
 
-// People lists who can sign in.
+// People lists who can sign in, from the hand at the joint to the one who answers for the data.
 func (a *App) People(ctx context.Context) ([]run.Person, error) {
 	rows, err := a.q.ListPeople(ctx)
 	if err != nil {
@@ -25,15 +26,14 @@ func (a *App) People(ctx context.Context) ([]run.Person, error) {
 	for _, r := range rows {
 		out = append(out, run.Person{ID: r.ID.String(), Name: r.Name, Role: r.Role})
 	}
+	place := func(p run.Person) int { return slices.Index(authority.Roles, p.Role) }
+	slices.SortStableFunc(out, func(a, b run.Person) int { return place(a) - place(b) })
 	return out, nil
 }
 
-// roles that a person can have.
-var roles = []string{run.Technician, run.Inspector, run.Engineer, run.Administrator}
-
 func checkRole(role string) error {
-	if !slices.Contains(roles, role) {
-		return &Problem{Status: http.StatusUnprocessableEntity, Title: fmt.Sprintf("%q is not a role.", role), Field: "role", Remedy: "Choose " + strings.Join(roles, ", ") + "."}
+	if !slices.Contains(authority.Roles, role) {
+		return &Problem{Status: http.StatusUnprocessableEntity, Title: fmt.Sprintf("%q is not a role.", role), Field: "role", Remedy: "Choose " + strings.Join(authority.Roles, ", ") + "."}
 	}
 	return nil
 }

@@ -8,8 +8,8 @@ import (
 
 	"github.com/google/uuid"
 
+	"dynacor/core/authority"
 	"dynacor/core/plan"
-	"dynacor/core/run"
 	"dynacor/internal/store"
 )
 
@@ -155,7 +155,7 @@ func (a *App) savePlan(ctx context.Context, q *store.Queries, who Actor, j store
 	}
 	approved := ""
 	if len(p.NeedsApproval) > 0 {
-		if err := who.needs("approve a departure from the specification ("+strings.Join(p.NeedsApproval, "; ")+")", run.Engineer); err != nil {
+		if err := who.needs("approve a departure from the specification ("+strings.Join(p.NeedsApproval, "; ")+")", authority.ApprovePlan); err != nil {
 			return store.InsertPlanParams{}, nil, err
 		}
 		if strings.TrimSpace(reason) == "" {

@@ -303,15 +303,15 @@ func canonicalUnit(u quantity.Unit) quantity.Unit {
 
 // SignatureInput is a signature as it is given at the joint.
 type SignatureInput struct {
-	ID       string `json:"id"`   // made by the device: the same signature sent twice is one
-	Head     string `json:"head"` // hash of the last entry that the signer saw: what is signed is the run up to there
-	PersonID string `json:"personId"`
-	PIN      string `json:"pin"`
-	Purpose  string `json:"purpose"`
-	Check    string `json:"check"`
-	Ref      string `json:"ref"`
-	Pass     int    `json:"pass"`
-	Reason   string `json:"reason"`
+	ID       string      `json:"id"`   // made by the device: the same signature sent twice is one
+	Head     string      `json:"head"` // hash of the last entry that the signer saw: what is signed is the run up to there
+	PersonID string      `json:"personId"`
+	PIN      string      `json:"pin"`
+	Purpose  run.Purpose `json:"purpose"`
+	Check    string      `json:"check"`
+	Ref      string      `json:"ref"`
+	Pass     int         `json:"pass"`
+	Reason   string      `json:"reason"`
 }
 
 // event is the signature as it enters the chain.

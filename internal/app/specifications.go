@@ -6,18 +6,18 @@ import (
 	"net/http"
 	"strings"
 
+	"dynacor/core/authority"
 	"dynacor/core/fastener"
 	"dynacor/core/plan"
 	"dynacor/core/procedure"
 	"dynacor/core/quantity"
-	"dynacor/core/run"
 	"dynacor/internal/store"
 )
 
 // PutSpecification enters a new version; earlier ones stay. Allowing work without a document takes an engineer.
 func (a *App) PutSpecification(ctx context.Context, who Actor, tag string, s plan.Specification, reason string) (JointDetail, error) {
 	if s.NoSourceWhy != "" {
-		if err := who.needs("allow a target without a document", run.Engineer); err != nil {
+		if err := who.needs("allow a target without a document", authority.TargetWithoutDocument); err != nil {
 			return JointDetail{}, err
 		}
 		s.NoSourceBy = who.Name

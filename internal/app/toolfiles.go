@@ -11,7 +11,6 @@ import (
 	"github.com/google/uuid"
 
 	"dynacor/core/record"
-	"dynacor/core/run"
 	"dynacor/core/tool"
 	"dynacor/internal/exchange"
 	"dynacor/internal/picture"
@@ -20,9 +19,6 @@ import (
 
 // PutToolFile keeps a photo or a certificate with a tool, under the identifier the device gave it; sending it twice is one file.
 func (a *App) PutToolFile(ctx context.Context, who Actor, tag, id, kind, name string, data []byte) (ToolDetail, error) {
-	if err := who.needs("change the crib", run.Engineer, run.Inspector); err != nil {
-		return ToolDetail{}, err
-	}
 	u, err := uuid.Parse(id)
 	if err != nil {
 		return ToolDetail{}, notFound("file", id)
@@ -105,9 +101,6 @@ func (a *App) ExportTools(ctx context.Context, w io.Writer, sheet bool) error {
 // ImportTools reads a list of tools. apply false only says what it would do; with apply true all of them are entered or, when any cell
 // is wrong, none. A tool is known by its tag; its state is not changed.
 func (a *App) ImportTools(ctx context.Context, who Actor, data []byte, apply bool) (ImportResult, error) {
-	if err := who.needs("import tools", run.Engineer); err != nil {
-		return ImportResult{}, err
-	}
 	rows, cells, err := exchange.ReadTools(data)
 	if err != nil {
 		return ImportResult{}, &Problem{Status: http.StatusUnprocessableEntity, Title: "The list was not read: " + err.Error() + ".", Field: "file", Remedy: "Nothing was imported."}

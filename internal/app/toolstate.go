@@ -6,16 +6,12 @@ import (
 	"reflect"
 	"strings"
 
-	"dynacor/core/run"
 	"dynacor/core/tool"
 	"dynacor/internal/store"
 )
 
 // PutTool enters a tool or changes its data. Its state is changed by Quarantine and Release alone.
 func (a *App) PutTool(ctx context.Context, who Actor, t tool.Tool, reason string) (ToolDetail, error) {
-	if err := who.needs("change the crib", run.Engineer, run.Inspector); err != nil {
-		return ToolDetail{}, err
-	}
 	if err := t.Check(); err != nil {
 		return ToolDetail{}, err
 	}
@@ -74,9 +70,6 @@ func (a *App) Quarantine(ctx context.Context, who Actor, tag, reason string) (To
 
 // Release takes a tool back into service after someone qualified has looked at it.
 func (a *App) Release(ctx context.Context, who Actor, tag, reason string) (ToolDetail, error) {
-	if err := who.needs("release a tool", run.Inspector, run.Engineer); err != nil {
-		return ToolDetail{}, err
-	}
 	return a.setToolState(ctx, tag, tool.InService, strings.TrimSpace(reason), who.Name)
 }
 

@@ -7,14 +7,15 @@ import (
 	"fmt"
 	"time"
 
+	"github.com/google/uuid"
+
+	"dynacor/core/authority"
 	"dynacor/core/coretest"
 	"dynacor/core/fastener"
 	"dynacor/core/plan"
 	"dynacor/core/procedure"
 	"dynacor/core/run"
 	"dynacor/internal/app"
-
-	"github.com/google/uuid"
 )
 
 // Register is the register of joints of the demo site, as a person would bring it.
@@ -26,7 +27,7 @@ var Register []byte
 const SignIns = "M. Tolley 4071 technician · I. Quaye 5826 technician · R. Abara 9340 inspector · J. Hartwell 2758 engineer · B. Ode 6193 administrator"
 
 var people = []struct{ name, role, pin string }{
-	{"M. Tolley", run.Technician, "4071"}, {"I. Quaye", run.Technician, "5826"}, {"R. Abara", run.Inspector, "9340"}, {"J. Hartwell", run.Engineer, "2758"}, {"B. Ode", run.Administrator, "6193"},
+	{"M. Tolley", authority.Technician, "4071"}, {"I. Quaye", authority.Technician, "5826"}, {"R. Abara", authority.Inspector, "9340"}, {"J. Hartwell", authority.Engineer, "2758"}, {"B. Ode", authority.Administrator, "6193"},
 }
 
 // Load fills an empty installation; one that has people already is left as it is.
@@ -178,7 +179,7 @@ func (w *worker) send() error {
 }
 
 // sign sends what is waiting, signs, and takes the signature into the script.
-func (w *worker) sign(name, purpose, check, reason string) error {
+func (w *worker) sign(name string, purpose run.Purpose, check, reason string) error {
 	if err := w.send(); err != nil {
 		return err
 	}

@@ -26,7 +26,11 @@ func (s *server) session(ctx context.Context, who *Person) (Session, error) {
 		return Session{}, err
 	}
 	demo, err := s.app.Setting(ctx, app.SettingDemo, "")
-	return Session{Person: who, Site: site, Demo: demo}, err
+	role := ""
+	if who != nil {
+		role = who.Role
+	}
+	return Session{Person: who, May: s.may(role), Site: site, Demo: demo}, err
 }
 
 func (s *server) GetSession(ctx context.Context, _ GetSessionRequestObject) (GetSessionResponseObject, error) {
@@ -80,7 +84,7 @@ func (s *server) GetAnchor(ctx context.Context, r GetAnchorRequestObject) (GetAn
 }
 
 func (s *server) ListAudit(ctx context.Context, r ListAuditRequestObject) (ListAuditResponseObject, error) {
-	v, err := s.app.AuditLog(ctx, actor(ctx), or(r.Params.Q, ""), or(r.Params.Below, 0))
+	v, err := s.app.AuditLog(ctx, or(r.Params.Q, ""), or(r.Params.Below, 0))
 	return ListAudit200JSONResponse(v), err
 }
 

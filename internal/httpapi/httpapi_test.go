@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"io"
 	"log/slog"
+	"maps"
 	"net/http"
 	"net/http/cookiejar"
 	"net/http/httptest"
@@ -364,4 +365,39 @@ func TestFaultOfTheDatabaseIsToldAsOne(t *testing.T) {
 	require.Equal(t, http.StatusServiceUnavailable, get("/readyz"))
 	d.refused("GET", "/today", nil, http.StatusServiceUnavailable)
 	s.client("").refused("GET", "/people", nil, http.StatusServiceUnavailable)
+}
+
+// Which role may use which route, written out: one more or fewer must be meant. Every other route is open to whoever is signed in.
+func TestEveryRouteKnowsItsRoles(t *testing.T) {
+	engineers, inspectors, makers := "engineer", "inspector or engineer", "technician or engineer"
+	want := map[string]string{
+		"makeAnchor": engineers, "listAudit": engineers, "putProcedure": inspectors, "approveProcedure": engineers, "putLibraryValue": engineers, "withdrawLibraryValue": engineers, "putHouseRules": engineers,
+		"createJoint": makers, "copyJoint": makers, "savePlan": makers, "startRun": makers, "editJoint": engineers, "putSpecification": engineers,
+		"importTools": engineers, "importJoints": engineers, "putToolFile": inspectors, "issueDeviceToken": engineers, "planDoubt": inspectors, "closeDoubt": inspectors, "putTool": inspectors, "releaseTool": inspectors, "aimDevice": makers,
+	}
+	covers := map[string][]string{"technician": {"technician"}, "inspector": {"inspector"}, "engineer": {"engineer"}, "administrator": {"engineer"}}
+	s, left := newServer(t), maps.Clone(want)
+	for name, role := range map[string]string{"M. Tolley": "technician", "R. Abara": "inspector", "J. Hartwell": "engineer", "B. Ode": "administrator"} {
+		d := s.client(name)
+		var told struct{ May []string }
+		d.ok("GET", "/session", nil, &told)
+		for path, item := range s.doc.Paths.Map() {
+			for method, op := range item.Operations() {
+				id := strings.ToLower(op.OperationID[:1]) + op.OperationID[1:]
+				roles, restricted := want[id]
+				delete(left, id)
+				may := !restricted
+				for _, r := range covers[role] {
+					may = may || strings.Contains(roles, r)
+				}
+				require.Equal(t, may, slices.Contains(told.May, id), "%s: %s is told that", id, role)
+				if restricted {
+					p := strings.NewReplacer("{tag}", "X-1", "{id}", "0199aaaa-0000-7000-8000-000000000001", "{code}", "X-1", "{shelf}", "lubricants", "{version}", "7").Replace(path)
+					res, body := d.send(method, p, []byte("x"))
+					require.Equal(t, !may, res.StatusCode == http.StatusForbidden, "%s as %s: %d %s", id, role, res.StatusCode, body)
+				}
+			}
+		}
+	}
+	require.Empty(t, left, "not in the contract")
 }

@@ -21,6 +21,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/require"
 
+	"dynacor/core/authority"
 	"dynacor/core/plan"
 	"dynacor/core/run"
 	"dynacor/internal/app"
@@ -195,7 +196,7 @@ func BenchmarkListeners(b *testing.B) {
 	var runs []string
 	for i := range 50 {
 		tag := fmt.Sprintf("LIVE-%02d", i)
-		_, err := a.CopyJoint(ctx, app.Actor{Person: run.Person{Name: "J. Hartwell", Role: run.Engineer}}, "SW-112", tag)
+		_, err := a.CopyJoint(ctx, app.Actor{Person: run.Person{Name: "J. Hartwell", Role: authority.Engineer}}, "SW-112", tag)
 		require.NoError(b, err)
 		d := signIn(b, s.URL, a, "M. Tolley", "4071")
 		v, err := a.StartRun(ctx, app.Actor{Person: d.person}, tag, plan.Choices{}, "")

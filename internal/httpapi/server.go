@@ -9,7 +9,6 @@ import (
 	"log/slog"
 	"net/http"
 	"net/url"
-	"slices"
 	"strings"
 	"time"
 
@@ -20,7 +19,7 @@ import (
 	"github.com/jackc/pgx/v5/pgxpool"
 	"github.com/unrolled/secure"
 
-	"dynacor/core/run"
+	"dynacor/core/authority"
 	"dynacor/internal/app"
 	"dynacor/internal/device"
 	"dynacor/internal/live"
@@ -37,28 +36,8 @@ type Options struct {
 	Ready    func(context.Context) error // says why the server cannot take work; nil: it always can
 }
 
-// allow says who may use a route: nobody signed in is needed (public), anyone signed in (nil), or the roles named. An
-// administrator may do what an engineer may. Every operation of the contract stands here; a test holds it to that.
-var allow = map[string][]string{
-	"GET /people": public, "GET /session": public, "POST /session": public, "DELETE /session": public, "GET /trust": public, "POST /anchors": {run.Engineer}, "GET /anchors/:number": anyone, "GET /audit": {run.Engineer}, "GET /logins": anyone, "DELETE /logins/:id": anyone,
-	"GET /today": anyone, "GET /joints": anyone, "GET /joints/:tag": anyone, "GET /library": anyone, "GET /library/:shelf/:code": anyone, "GET /families": anyone, "GET /procedure-schema": anyone, "GET /procedures/:code": anyone, "PUT /procedures/:code": {run.Engineer, run.Inspector}, "POST /procedures/:code/try": anyone, "POST /procedures/:code/versions/:version/approve": {run.Engineer}, "PUT /library/:shelf/:code": {run.Engineer}, "POST /library/:shelf/:code/withdraw": {run.Engineer}, "GET /house-rules": anyone, "PUT /house-rules": {run.Engineer}, "GET /calculations": anyone, "POST /calculations/:name": anyone, "GET /packages": anyone, "GET /packages/:code/needs": anyone,
-	"POST /joints": {run.Technician, run.Engineer}, "PUT /joints/:tag": {run.Engineer}, "POST /joints/:tag/copy": {run.Technician, run.Engineer},
-	"POST /joints/:tag/specifications": {run.Engineer}, "POST /joints/:tag/plan-preview": anyone, "POST /joints/:tag/plans": {run.Technician, run.Engineer},
-	"POST /joints/:tag/runs": {run.Technician, run.Engineer}, "GET /runs/:id": anyone, "POST /runs/:id/events": anyone, "GET /runs/:id/events": anyone, "POST /runs/:id/signatures": anyone,
-	"POST /runs/:id/seal": anyone, "PUT /runs/:id/photos/:photo": anyone, "GET /photos/:id": anyone,
-	"GET /records": anyone, "GET /records/:number": anyone, "GET /records/:number/record.json": anyone, "GET /records/:number/certificate.pdf": anyone,
-	"GET /records/:number/tag.pdf": anyone, "POST /verify": public,
-	"GET /crib": anyone, "POST /crib/find": anyone, "GET /crib/labels.pdf": anyone, "GET /tool-kinds": anyone, "GET /export/tools.csv": anyone, "GET /export/tools.xlsx": anyone, "POST /import/tools": {run.Engineer},
-	"GET /tool-files/:id": anyone, "PUT /tools/:tag/files/:id": {run.Engineer, run.Inspector}, "POST /tools/:tag/device": {run.Engineer}, "GET /doubts": anyone, "POST /doubts/:id/plan": {run.Engineer, run.Inspector},
-	"GET /live": anyone, "POST /tools/:tag/aim": {run.Technician, run.Engineer}, "GET /tools/:tag/results": anyone, "GET /tools/:tag": anyone, "PUT /tools/:tag": {run.Engineer, run.Inspector}, "POST /tools/:tag/quarantine": anyone,
-	"POST /tools/:tag/checks": anyone, "POST /tools/:tag/check-out": anyone, "POST /tools/:tag/return": anyone, "POST /doubts/:id/close": {run.Engineer, run.Inspector},
-	"POST /tools/:tag/release": {run.Engineer, run.Inspector}, "POST /import/joints": {run.Engineer}, "GET /export/joints.csv": anyone,
-}
-
-var (
-	public = []string{"public"}
-	anyone []string
-)
+// livePath is where changes are told as they happen: a stream, which the contract cannot describe.
+const livePath = "/live"
 
 type server struct {
 	app  *app.App
@@ -66,6 +45,7 @@ type server struct {
 	live *live.Hub
 	log  *slog.Logger
 
+	access  map[string]access // by method and path
 	streams streams
 }
 
@@ -122,6 +102,10 @@ func New(a *app.App, pool *pgxpool.Pool, pages http.Handler, o Options) (http.Ha
 	if err != nil {
 		return nil, err
 	}
+	if s.access, err = accessOf(doc); err != nil {
+		return nil, fmt.Errorf("the contract: %w", err)
+	}
+	s.access[http.MethodGet+" "+livePath] = access{operation: "followLive"}
 	check, err := validator(doc)
 	if err != nil {
 		return nil, err
@@ -138,7 +122,7 @@ func New(a *app.App, pool *pgxpool.Pool, pages http.Handler, o Options) (http.Ha
 			problem(c, Problem{Title: "The entry cannot be read.", Status: status, Detail: &detail})
 		}})
 	// Streams: neither pressed together nor held against the contract, which knows requests with one answer.
-	r.Group("/api", noStore, sameSite, sessions(sm), s.admit).GET("/live", s.stream)
+	r.Group("/api", noStore, sameSite, sessions(sm), s.admit).GET(livePath, s.stream)
 	r.GET(device.Path, s.link)
 	r.NoRoute(func(c *gin.Context) {
 		if strings.HasPrefix(c.Request.URL.Path, "/api/") {
@@ -197,7 +181,7 @@ const readyWithin = 3 * time.Second
 
 // admit finds out who asks and whether the route is theirs.
 func (s *server) admit(c *gin.Context) {
-	roles, known := allow[c.Request.Method+" "+strings.TrimPrefix(c.FullPath(), "/api")]
+	route, known := s.access[c.Request.Method+" "+strings.TrimPrefix(c.FullPath(), "/api")]
 	if !known {
 		problem(c, Problem{Title: "There is no such page of the interface.", Status: http.StatusNotFound})
 		return
@@ -223,15 +207,15 @@ func (s *server) admit(c *gin.Context) {
 	if who.ID == "" && c.Request.Body != nil {
 		c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, mostStranger)
 	}
-	if len(roles) == 1 && roles[0] == "public" {
+	if route.public {
 		return
 	}
 	if who.ID == "" {
 		problem(c, Problem{Title: "Sign in first.", Status: http.StatusUnauthorized})
 		return
 	}
-	if roles != nil && !slices.ContainsFunc(roles, who.May) {
-		remedy := "Ask someone who is " + strings.Join(roles, " or ") + "."
+	if !route.to(who.Role) {
+		remedy := "Ask someone who is " + authority.AnyOf(route.roles) + "."
 		problem(c, Problem{Title: "A " + who.Role + " may not do this.", Status: http.StatusForbidden, Remedy: &remedy})
 	}
 }

@@ -65,7 +65,10 @@ func (s *sheet) signatures() {
 	w := width / 2
 	s.Rect(left, s.y, width, 22, "D")
 	s.Line(left+w, s.y, left+w, s.y+22)
-	for i, q := range []struct{ purpose, label string }{{run.SignTightened, "Tightened"}, {run.SignProved, "Proved"}} {
+	for i, q := range []struct {
+		purpose run.Purpose
+		label   string
+	}{{run.SignTightened, "Tightened"}, {run.SignProved, "Proved"}} {
 		x := left + float64(i)*w
 		s.font("text", 8)
 		s.Text(x+3, s.y+5, q.label+", signed with name and PIN")

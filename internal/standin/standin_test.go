@@ -14,11 +14,11 @@ import (
 	"github.com/coder/websocket/wsjson"
 	"github.com/stretchr/testify/require"
 
+	"dynacor/core/authority"
 	"dynacor/core/coretest"
 	"dynacor/core/practice"
 	"dynacor/core/preload"
 	"dynacor/core/quantity"
-	"dynacor/core/run"
 	"dynacor/core/tool"
 	"dynacor/internal/app"
 	"dynacor/internal/demo"
@@ -46,7 +46,7 @@ func newHouse(t *testing.T) *house {
 	a := app.New(pool, identity.NewTestHasher(), nil)
 	require.NoError(t, a.Prepare(ctx))
 	require.NoError(t, a.UseKey(ctx, storetest.Key()))
-	made, err := a.AddPerson(ctx, "J. Hartwell", run.Engineer, "2758")
+	made, err := a.AddPerson(ctx, "J. Hartwell", authority.Engineer, "2758")
 	require.NoError(t, err)
 	engineer := app.Actor{Person: made}
 	for tag, token := range demo.Tokens {

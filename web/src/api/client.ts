@@ -16,6 +16,13 @@ export type Specification = S['Specification'];
 export type Choices = S['Choices'];
 export type RunEvent = S['Event'];
 export type RunState = S['State'];
+/** A signature that somebody may give now, as core names it. */
+export interface Signable {
+  purpose: string;
+  check?: string;
+  ref?: string;
+  pass?: number;
+}
 export type RunView = S['RunView'];
 export type Entry = S['Entry'];
 export type JointDetail = S['JointDetail'];

@@ -1,6 +1,6 @@
 import { v7 as uuidv7 } from 'uuid';
-import { fold, judge, loadCore } from '../core/core';
-import { api, type Entry, must, type Person, Refused, type RunEvent, type RunState, type RunView } from './client';
+import { fold, judge, loadCore, maySign } from '../core/core';
+import { api, type Entry, must, type Person, Refused, type RunEvent, type RunState, type RunView, type Signable } from './client';
 import { type Aside, db, type Waiting } from './kept';
 import type { Ack, Outbox } from './outbox';
 
@@ -56,6 +56,16 @@ export class RunStore {
     const { view } = this.value;
     if (!view) return undefined;
     return judge(this.id, view.plan, this.events(), event, Date.now());
+  }
+
+  /** Those of several people who may give a signature now; all of them while the rules are still being loaded: the server decides again. */
+  maySign(people: Person[], want: Signable): Person[] {
+    const { view } = this.value;
+    const may = view && maySign(this.id, view.plan, this.events(), people, Date.now());
+    if (!may) return people;
+    return people.filter((_, i) =>
+      may[i]?.some((g) => g.purpose === want.purpose && (g.check ?? '') === (want.check ?? '') && (g.ref ?? '') === (want.ref ?? '')),
+    );
   }
 
   async open() {

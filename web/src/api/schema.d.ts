@@ -1208,6 +1208,8 @@ export interface components {
         };
         Session: {
             person?: components["schemas"]["Person"];
+            /** @description what the one signed in may do: operations of this contract and acts that depend on the work, by their names */
+            may: string[];
             site: string;
             /** @description the sign-ins of a demo site */
             demo: string;

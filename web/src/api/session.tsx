@@ -8,6 +8,8 @@ interface SessionValue {
   person: Person | undefined;
   session: Session | undefined;
   loading: boolean;
+  /** Whether the one signed in may do something: an operation of the contract, or an act, by its name. The server decides; this only saves a refusal. */
+  may(what: string): boolean;
   signIn(personId: string, pin: string): Promise<void>;
   signOut(): Promise<void>;
 }
@@ -43,6 +45,7 @@ export function SessionProvider({ children }: { children: ReactNode }) {
       person: q.data?.person,
       session: q.data,
       loading: q.isPending,
+      may: (what) => q.data?.may?.includes(what) ?? false,
       async signIn(personId, pin) {
         await outbox.wake(); // what the one before recorded goes first, under their name
         put(await must(api.POST('/session', { body: { personId, pin, ...(await proveDevice(personId)) } })));

@@ -6,17 +6,16 @@ import { useSession } from '../api/session';
 import { when } from '../kit/numbers';
 import '../app/signin.css';
 
-const order: Record<string, number> = { technician: 0, inspector: 1, engineer: 2, administrator: 3 };
-
 interface HandsProps {
   onDone: () => void;
   act: (person: Person, pin: string) => Promise<void>;
   verb: string;
-  only?: (p: Person) => boolean;
+  only?: (people: Person[]) => Person[]; // who can be picked
+  nobody?: string; // said when that is nobody
 }
 
 /** Pick a name, enter the PIN: two touches and the digits. Used to sign in, to change hands and to sign. */
-export function NameAndPIN({ onDone, act, verb, only }: HandsProps) {
+export function NameAndPIN({ onDone, act, verb, only, nobody }: HandsProps) {
   const people = usePeople();
   const [who, setWho] = useState<Person>();
   const [pin, setPin] = useState('');
@@ -27,9 +26,8 @@ export function NameAndPIN({ onDone, act, verb, only }: HandsProps) {
   useEffect(() => {
     if (who) field.current?.focus();
   }, [who]);
-  const list = (people.data ?? [])
-    .filter((p) => !only || only(p))
-    .sort((a, b) => (order[a.role] ?? 9) - (order[b.role] ?? 9) || a.name.localeCompare(b.name));
+  const all = people.data ?? [];
+  const list = only ? only(all) : all;
   async function done() {
     if (!who || pin.length < 4 || busy) return;
     setBusy(true);
@@ -69,6 +67,7 @@ export function NameAndPIN({ onDone, act, verb, only }: HandsProps) {
             <span>{p.role}</span>
           </button>
         ))}
+        {nobody && all.length > 0 && list.length === 0 && <p className="wrong">{nobody}</p>}
       </div>
       {who && (
         <div className="pin">
@@ -191,7 +190,12 @@ export function ChangeHands({ opened, onClose }: { opened: boolean; onClose: () 
       <p className="dim" style={{ marginBottom: 10 }}>
         {person?.name} is signed in as {person?.role}. Pick who goes on.
       </p>
-      <NameAndPIN verb="Go on" act={(p, pin) => signIn(p.id, pin)} onDone={onClose} only={(p) => p.id !== person?.id} />
+      <NameAndPIN
+        verb="Go on"
+        act={(p, pin) => signIn(p.id, pin)}
+        onDone={onClose}
+        only={(people) => people.filter((p) => p.id !== person?.id)}
+      />
       <Logins />
       <button
         type="button"

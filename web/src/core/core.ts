@@ -1,4 +1,4 @@
-import type { Plan, RunEvent, RunState } from '../api/client';
+import type { Person, Plan, RunEvent, RunState, Signable } from '../api/client';
 
 let loading: Promise<void> | undefined;
 
@@ -78,6 +78,15 @@ export function judge(runId: string, plan: Plan, events: RunEvent[], event: RunE
   const core = globalThis.dynacorCore;
   if (!core || !fold(runId, plan, events, now)) return undefined;
   return stateOf(core.judge(runId, textOf(event), now));
+}
+
+/** What each of several people may sign as the work stands; undefined while the rules are still being loaded. */
+export function maySign(runId: string, plan: Plan, events: RunEvent[], people: Person[], now: number): Signable[][] | undefined {
+  const core = globalThis.dynacorCore;
+  if (!core || !fold(runId, plan, events, now)) return undefined;
+  const res = JSON.parse(core.may(runId, JSON.stringify(people), now)) as { may?: Signable[][]; error?: string };
+  if (!res.may) throw new Error(res.error ?? 'no answer');
+  return res.may;
 }
 
 /** The SHA-256 of a file's bytes, in hex. */

@@ -1,7 +1,7 @@
 import { Modal, Textarea } from '@mantine/core';
 import { useState } from 'react';
 import { v7 as uuidv7 } from 'uuid';
-import { api, must, type Person, Refused, type RunView } from '../api/client';
+import { api, must, Refused, type RunView, type Signable } from '../api/client';
 import { outbox, runStore } from '../api/device';
 import { NameAndPIN } from '../app/signin';
 import { answerGiven } from './question';
@@ -9,12 +9,11 @@ import { answerGiven } from './question';
 export interface SignRequest {
   title: string;
   text: string;
-  purpose: string;
+  purpose: Signable['purpose'];
   check?: string;
   ref?: string;
   pass?: number;
   needsReason?: string; // asks for a reason with this label
-  only?: (p: Person) => boolean;
 }
 
 /** A signature by name and PIN, given on whatever device is at the joint. */
@@ -22,7 +21,7 @@ export function SignDialog({ runId, request, onClose }: { runId: string; request
   const [reason, setReason] = useState('');
   const [given, setGiven] = useState<{ id: string; words: string }>();
   if (!request) return null;
-  const { title, text, needsReason, only, ...rest } = request;
+  const { title, text, needsReason, ...rest } = request;
   return (
     <Modal opened onClose={onClose} title={title} size="lg">
       <p style={{ fontSize: 17 }}>{text}</p>
@@ -39,7 +38,8 @@ export function SignDialog({ runId, request, onClose }: { runId: string; request
       )}
       <NameAndPIN
         verb="Sign"
-        {...(only ? { only } : {})}
+        only={(people) => runStore(runId).maySign(people, rest)}
+        nobody="Nobody here may sign this as the work stands."
         act={async (p, pin) => {
           await outbox.wake(); // what is signed must be there first
           // The same signature tried again, because its answer was lost, keeps its identifier; another one gets its own.

@@ -12,6 +12,7 @@ declare global {
         again(runId: string): string;
         take(runId: string, eventsJSON: string, nowMillis: number): string;
         judge(runId: string, eventJSON: string, nowMillis: number): string;
+        may(runId: string, peopleJSON: string, nowMillis: number): string;
         typed(text: string, unit: string): string;
         sha256(bytes: Uint8Array): string;
       }

@@ -46,7 +46,7 @@ function OneSheet({ sheet }: { sheet: Sheet }) {
   const search = route.useSearch();
   const navigate = useNavigate();
   const router = useRouter();
-  const { person } = useSession();
+  const { may } = useSession();
   const lib = useLibrary();
   const [recent, setRecent] = useRecent();
   const [values, setValues] = useState<Values>(search.in ?? sheet.example);
@@ -117,7 +117,7 @@ function OneSheet({ sheet }: { sheet: Sheet }) {
   const loose = refusal && !sheet.inputs.some((f) => f.key === refusal.field);
   const depth = ['insertion_depth', 'socket_insertion'].includes(sheet.name);
   const torque = answer?.outputs.find((o) => o.key === 'torque_Nm');
-  const engineer = person?.role === 'engineer' || person?.role === 'administrator';
+  const engineer = may('putSpecification');
   return (
     <div className="bench">
       <nav className="bench-tabs" aria-label="Sheets last open">

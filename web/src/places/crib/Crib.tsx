@@ -25,14 +25,14 @@ export function CribPlace() {
   const crib = useCrib();
   const search = route.useSearch();
   const navigate = route.useNavigate();
-  const { person } = useSession();
+  const { may } = useSession();
   const qc = useQueryClient();
   const [fresh, add] = useDisclosure(false);
   const view = views.some(([v]) => v === search.view) ? search.view : 'serves';
   const tools = crib.data?.tools ?? [];
   const chosen = search.tool ?? crib.data?.joints[0]?.with.split('+')[0] ?? crib.data?.spans[0]?.tags.split('+')[0] ?? tools[0]?.tool.tag;
   const detail = useTool(chosen);
-  const keeper = person?.role === 'engineer' || person?.role === 'inspector' || person?.role === 'administrator';
+  const keeper = may('putTool');
   const refresh = () => void qc.invalidateQueries({ queryKey: ['tools'] });
   const choose = (tool: string) => void navigate({ search: { ...search, tool }, replace: true });
   const wide = view === 'find' || view === 'doubts';
@@ -83,16 +83,9 @@ export function CribPlace() {
           </>
         )}
         {view === 'find' && <Finder onChoose={(tool) => void navigate({ search: { tool, view: 'tools' } })} />}
-        {view === 'doubts' && <Doubts keeper={keeper} />}
+        {view === 'doubts' && <Doubts keeper={may('closeDoubt')} />}
       </section>
-      {!wide && detail.data && (
-        <ToolSheet
-          detail={detail.data}
-          keeper={keeper}
-          engineer={person?.role === 'engineer' || person?.role === 'administrator'}
-          onChanged={refresh}
-        />
-      )}
+      {!wide && detail.data && <ToolSheet detail={detail.data} keeper={keeper} engineer={may('issueDeviceToken')} onChanged={refresh} />}
       <Modal opened={fresh} onClose={add.close} title="Enter a tool" size="xl">
         <ToolForm
           onDone={(tag) => {

@@ -155,7 +155,6 @@ export function CheckPanel({ check, state, run, onAnswered, onSign }: PanelProps
                     purpose: 'deviation',
                     ref: deviation.id,
                     needsReason: 'Why it may stay',
-                    only: (p) => p.role !== 'technician',
                   })
                 }
               >

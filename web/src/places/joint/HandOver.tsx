@@ -159,7 +159,6 @@ export function HandOver({ run, onChanged }: { run: LocalRun & { store: RunStore
                         title: q.label,
                         text: q.text,
                         purpose: q.purpose,
-                        ...(q.purpose === 'proved' ? { only: (p) => p.role !== 'technician' && p.id !== tightened?.id } : {}),
                       })
                     }
                   >

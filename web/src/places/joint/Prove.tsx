@@ -150,7 +150,6 @@ export function Prove({ run, onTighten }: { run: LocalRun & { store: RunStore | 
                 purpose: 'deviation',
                 ref: d.id,
                 needsReason: 'Why it may stay',
-                only: (p) => p.role !== 'technician',
               })
             }
           />

@@ -75,7 +75,6 @@ export function TightenKeys({ w }: { w: Work }) {
               purpose: 'start_pass',
               pass: s.pass + 1,
               needsReason: 'Why the next pass may begin without them',
-              only: (p) => p.role === 'engineer' || p.role === 'administrator',
             })
           }
         >

@@ -27,7 +27,7 @@ export function useRead({ joint, run, onChanged, bench, onBenchDone }: ReadProps
   const [approving, approve] = useDisclosure(false);
   const [wrong, setWrong] = useState('');
   const [busy, setBusy] = useState(false);
-  const { person } = useSession();
+  const { may } = useSession();
   const navigate = useNavigate();
   const tag = joint?.joint.tag ?? run.view?.joint.tag ?? '';
   const preview = useQuery({
@@ -42,7 +42,7 @@ export function useRead({ joint, run, onChanged, bench, onBenchDone }: ReadProps
   const plan: Plan | undefined = changed ? preview.data : base;
   const problem = changed && preview.isError ? (preview.error as Error).message : (joint?.planError ?? '');
   const pulled = run.view?.entries.some((e) => e.event.kind === 'pulled');
-  const engineer = person?.role === 'engineer' || person?.role === 'administrator';
+  const engineer = may('approve_plan');
   useHotkeys([['w', work.toggle]]);
   useEffect(() => setWrong(''), []);
 

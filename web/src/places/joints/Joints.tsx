@@ -18,7 +18,7 @@ type Sort = 'tag' | '-tag' | 'area' | 'make' | 'stop' | '-updated';
 export function JointsPlace() {
   const search = route.useSearch();
   const navigate = route.useNavigate();
-  const { person } = useSession();
+  const { may } = useSession();
   const packages = usePackages();
   const [text, setText] = useState(search.q ?? '');
   const [q] = useDebouncedValue(text, 150);
@@ -46,7 +46,7 @@ export function JointsPlace() {
   useEffect(() => {
     if (!grid && lastIndex >= rows.length - 30 && list.hasNextPage && !list.isFetchingNextPage) void list.fetchNextPage();
   }, [lastIndex, rows.length, grid, list]);
-  const planner = person?.role === 'engineer' || person?.role === 'administrator';
+  const planner = may('importJoints');
   const head = (name: string, key: Sort, className = '') => (
     <button
       type="button"

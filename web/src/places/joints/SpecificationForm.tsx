@@ -56,7 +56,7 @@ export function SpecificationForm({ start, family, verb, askReason, onDone }: Fo
   const [wrong, setWrong] = useState<Error>();
   const [busy, setBusy] = useState(false);
   const lib = useLibrary();
-  const { person } = useSession();
+  const { may } = useSession();
   useFamilyCore();
   const set = (change: Partial<Specification>) => setS((old) => ({ ...old, ...change }));
   const field = wrong instanceof Refused ? wrong.field : undefined;
@@ -67,7 +67,7 @@ export function SpecificationForm({ start, family, verb, askReason, onDone }: Fo
   for (const g of groups) for (const k of groupFields) shown.add(g === groups[0] ? k : `${g.code}.${k}`);
   for (const f of here.family.figures ?? []) shown.add(`figures.${f.code}`);
   for (const q of family.questions ?? []) shown.add(`variant.${q.code}`);
-  const engineer = person?.role === 'engineer' || person?.role === 'administrator';
+  const engineer = may('target_without_document');
   const gasket = here.family.parts.some((p) => p.code === 'gasket');
   const flange = family.code === 'gasketed_flange';
   const wanted = (g: Kin, i: number): Fasteners | undefined => (i === 0 ? s : s.others?.find((o) => o.group === g.code));

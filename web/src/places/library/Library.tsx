@@ -35,14 +35,14 @@ const about: Record<ShelfCode, string> = {
 export function LibraryPlace() {
   const { shelf = 'lubricants', q = '', value } = route.useSearch();
   const navigate = route.useNavigate();
-  const { person } = useSession();
+  const { may } = useSession();
   const lib = useLibrary();
   const [inch, setInch] = useLocalStorage({ key: 'library-inch', defaultValue: false, getInitialValueInEffect: false });
   const [sort, setSort] = useState<{ column: number; down: boolean }>();
   const l = lib.data;
   if (!l) return <p className="empty">{lib.isError ? (lib.error as Error).message : 'One moment.'}</p>;
   const has = (text: string) => q.split(/\s+/).every((w) => text.toLowerCase().includes(w.toLowerCase()));
-  const engineer = person?.role === 'engineer' || person?.role === 'administrator';
+  const engineer = may('putLibraryValue');
   const table = shelf in heads ? (shelf as ShelfCode) : undefined;
   const all = table ? rows(table, l, { inch }) : [];
   const found = all.filter((r) => has(r.words));
@@ -165,8 +165,8 @@ export function LibraryPlace() {
             )}
           </>
         )}
-        {shelf === 'procedures' && <Procedures code={value} has={has} role={person?.role ?? ''} onOpen={open} />}
-        {shelf === 'rules' && <Rules l={l} engineer={engineer} />}
+        {shelf === 'procedures' && <Procedures code={value} has={has} onOpen={open} />}
+        {shelf === 'rules' && <Rules l={l} engineer={may('putHouseRules')} />}
       </section>
       {table && value !== undefined && (value === '' || chosen) && (
         <ValueSheet

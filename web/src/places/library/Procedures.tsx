@@ -2,6 +2,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { useState } from 'react';
 import { api, type Family, must, type ProcedureDetail, useFamilies, useProcedure } from '../../api/client';
+import { useSession } from '../../api/session';
 import { when } from '../../kit/numbers';
 import { limitText } from '../joint/limits';
 import { FamilyMark } from '../joints/FamilyCards';
@@ -11,16 +12,15 @@ import '../joints/joints.css';
 interface Props {
   code: string | undefined; // the procedure looked at
   has: (text: string) => boolean;
-  role: string;
   onOpen: (code: string | undefined) => void;
 }
 
 export const stopWord: Record<string, string> = { ready: 'Ready', tighten: 'Tighten', prove: 'Prove', hand_over: 'Hand over' };
 
 /** The procedures: every family, the version in force, and the site's own. */
-export function Procedures({ code, has, role, onOpen }: Props) {
+export function Procedures({ code, has, onOpen }: Props) {
   const families = useFamilies();
-  if (code) return <Procedure key={code} code={code} role={role} onBack={() => onOpen(undefined)} />;
+  if (code) return <Procedure key={code} code={code} onBack={() => onOpen(undefined)} />;
   const list = (families.data ?? []).filter((f) => has(`${f.name} ${f.looks} ${f.words.join(' ')}`));
   return (
     <>
@@ -59,16 +59,17 @@ function save(name: string, text: string) {
   URL.revokeObjectURL(a.href);
 }
 
-function Procedure({ code, role, onBack }: { code: string; role: string; onBack: () => void }) {
+function Procedure({ code, onBack }: { code: string; onBack: () => void }) {
   const [version, setVersion] = useState(0);
   const [editing, setEditing] = useState(false);
   const [wrong, setWrong] = useState('');
   const qc = useQueryClient();
+  const session = useSession();
   const detail = useProcedure(code, version);
   const d = detail.data;
   if (!d) return <p className="empty">{detail.isError ? (detail.error as Error).message : 'One moment.'}</p>;
-  const engineer = role === 'engineer' || role === 'administrator';
-  const may = engineer || role === 'inspector';
+  const engineer = session.may('approveProcedure');
+  const may = session.may('putProcedure');
   const changed = () => {
     void qc.invalidateQueries({ queryKey: ['library'] });
     void qc.invalidateQueries({ queryKey: ['joint'] });

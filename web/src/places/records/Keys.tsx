@@ -9,7 +9,7 @@ const day = (t: string | undefined) => (t ? new Date(t).toISOString().slice(0, 1
 
 /** What somebody keeps outside: the public keys, and the latest anchors by their codes. Open to everybody, and made to be printed. */
 export function KeysPage() {
-  const { person } = useSession();
+  const { person, may } = useSession();
   const qc = useQueryClient();
   const [wrong, setWrong] = useState('');
   const q = useQuery({ queryKey: ['trust'], queryFn: () => must(api.GET('/trust')) });
@@ -107,7 +107,7 @@ export function KeysPage() {
             Send the last one by mail
           </a>
         )}
-        {(person?.role === 'engineer' || person?.role === 'administrator') && (
+        {may('makeAnchor') && (
           <button type="button" className="btn" onClick={() => void anchor()}>
             Anchor now
           </button>

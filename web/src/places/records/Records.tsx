@@ -11,7 +11,7 @@ const route = getRouteApi('/records');
 /** Every sealed record, newest first. */
 export function RecordsPlace() {
   const search = route.useSearch();
-  const { person } = useSession();
+  const { may } = useSession();
   const [text, setText] = useState(search.q ?? '');
   const [q] = useDebouncedValue(text, 150);
   const list = useQuery({
@@ -37,7 +37,7 @@ export function RecordsPlace() {
         <Link to="/keys" className="btn sm">
           Keys and anchors
         </Link>
-        {(person?.role === 'engineer' || person?.role === 'administrator') && (
+        {may('listAudit') && (
           <Link to="/audit" className="btn sm">
             Audit log
           </Link>
