@@ -233,17 +233,26 @@ const finder = `(what, text, exact) => {
 // find waits for an element; what is button, link, radio, field, heading, any or a selector.
 func (p *page) find(what, text string) *rod.Element {
 	p.t.Helper()
-	end := time.Now().Add(patience)
-	for {
-		el, err := p.Page.Sleeper(rod.NotFoundSleeper).ElementByJS(rod.Eval(finder, what, text, false).ByObject())
-		if err == nil {
+	for end := time.Now().Add(patience); time.Now().Before(end); time.Sleep(5 * time.Millisecond) {
+		// A while at a time, so that a page that was left in between is looked at anew.
+		js := `async (what, text) => {
+			const find = ` + finder + `;
+			for (const end = performance.now() + 2000; performance.now() < end; await new Promise(done => setTimeout(done, 15))) {
+				const e = find(what, text, false);
+				if (e) return e;
+			}
+			return null;
+		}`
+		res, err := p.Evaluate(rod.Eval(js, what, text).ByObject().ByPromise())
+		if err != nil || res.ObjectID == "" {
+			continue
+		}
+		if el, err := p.ElementFromObject(res); err == nil {
 			return el
 		}
-		if time.Now().After(end) {
-			p.t.Fatalf("no %s named %q on the page", what, text)
-		}
-		time.Sleep(40 * time.Millisecond)
 	}
+	p.t.Fatalf("no %s named %q on the page", what, text)
+	return nil
 }
 
 // has reports whether something is there now.
@@ -254,67 +263,103 @@ func (p *page) has(what, text string) bool {
 
 func (p *page) gone(what, text string) {
 	p.t.Helper()
-	for end := time.Now().Add(patience); p.has(what, text); time.Sleep(40 * time.Millisecond) {
+	for end := time.Now().Add(patience); p.has(what, text); time.Sleep(15 * time.Millisecond) {
 		if time.Now().After(end) {
 			p.t.Fatalf("%s %q is still there", what, text)
 		}
 	}
 }
 
-// taken does something that answers a question, and says whether the page took it: the question may have changed just before.
-func (p *page) taken(do func() error) (bool, error) {
-	before := p.MustEval(`() => window.notTaken`).Int()
-	if err := do(); err != nil {
-		return false, err
+// reach waits in the page until an element of that name is there, takes answers, lies still and can be hit, and gives the point to hit. With fill it also
+// puts the cursor into it with all its text selected. It gives up after a while, so that a page that was left in between is looked at anew.
+const reach = `async (what, text, fill) => {
+	const find = ` + finder + `;
+	const frame = () => new Promise(done => { const t = setTimeout(done, 50); requestAnimationFrame(() => { clearTimeout(t); done() }) });
+	const box = e => { const r = e.getClientRects()[0]; return r && [r.left + r.width / 2, r.top + r.height / 2] };
+	for (const end = performance.now() + 2000; performance.now() < end; await frame()) {
+		if (document.querySelector('[data-settling]')) continue;
+		const e = find(what, text, false);
+		if (!e || e.disabled || e.closest('fieldset[disabled]')) continue;
+		const r = e.getBoundingClientRect();
+		if (r.top < 0 || r.left < 0 || r.bottom > innerHeight || r.right > innerWidth) e.scrollIntoView({ block: 'center', inline: 'center', behavior: 'instant' });
+		const was = box(e);
+		await frame();
+		await frame();
+		const at = box(e);
+		if (!was || !at || was[0] !== at[0] || was[1] !== at[1]) continue;
+		if (fill) {
+			e.focus();
+			await frame(); // a field may place its cursor first
+			e.select?.();
+			if (document.activeElement !== e) continue;
+		}
+		else {
+			const hit = document.elementFromPoint(at[0], at[1]);
+			if (!hit || !(e.contains(hit) || hit.contains(e) || [...(e.labels || [])].some(l => l.contains(hit)))) continue;
+		}
+		return { x: at[0], y: at[1], before: window.notTaken };
 	}
-	res, err := p.Eval(`() => window.notTaken`) // a page that was left by it is another page
-	return err != nil || res.Value.Int() <= before, nil
-}
+	return null;
+}`
 
-// act finds an element and does something with it; when the page draws itself anew in between, or takes no answer yet, it looks again.
-func (p *page) act(what, text string, do func(*rod.Element) error) {
+// act does something at an element once it can be reached, and again when the page took no answer: the question may have changed just before.
+func (p *page) act(what, text string, fill bool, do func(at proto.Point) error) {
 	p.t.Helper()
 	var err error
-	for end := time.Now().Add(patience); time.Now().Before(end); time.Sleep(40 * time.Millisecond) {
-		p.settled()
-		el := p.find(what, text)
-		if err = el.ScrollIntoView(); err == nil {
-			var ok bool
-			if ok, err = p.taken(func() error { return do(el) }); ok {
-				return
-			}
+	for end := time.Now().Add(patience); time.Now().Before(end); time.Sleep(5 * time.Millisecond) {
+		var res *proto.RuntimeRemoteObject
+		if res, err = p.Eval(reach, what, text, fill); err != nil || res.Value.Nil() {
+			continue
+		}
+		if err = do(proto.Point{X: res.Value.Get("x").Num(), Y: res.Value.Get("y").Num()}); err != nil {
+			continue
+		}
+		if p.took(res.Value.Get("before").Int()) {
+			return
 		}
 	}
-	p.t.Fatalf("%s %q: %v", what, text, err)
+	p.t.Fatalf("%s %q cannot be reached: %v", what, text, err)
+}
+
+// took reports whether the page has taken every answer since there were so many that it did not take.
+func (p *page) took(before int) bool {
+	res, err := p.Eval(`() => window.notTaken`) // a page that was left by it is another page
+	return err != nil || res.Value.Int() <= before
 }
 
 func (p *page) press(what, text string) {
 	p.t.Helper()
-	p.act(what, text, func(el *rod.Element) error { return el.Click(proto.InputMouseButtonLeft, 1) })
+	p.act(what, text, false, p.click)
+}
+
+// click presses the left button of the mouse at a point. Every event of the mouse waits for a frame, so there are no more of them than it takes.
+func (p *page) click(at proto.Point) error {
+	for _, kind := range []proto.InputDispatchMouseEventType{proto.InputDispatchMouseEventTypeMousePressed, proto.InputDispatchMouseEventTypeMouseReleased} {
+		e := proto.InputDispatchMouseEvent{Type: kind, X: at.X, Y: at.Y, Button: proto.InputMouseButtonLeft, ClickCount: 1}
+		if err := e.Call(p.Page); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 func (p *page) tap(what, text string) {
 	p.t.Helper()
-	p.act(what, text, func(el *rod.Element) error { return el.Tap() })
+	p.act(what, text, false, func(at proto.Point) error { return p.Touch.Tap(at.X, at.Y) })
 }
 
 func (p *page) fill(label, text string) {
 	p.t.Helper()
-	p.act("field", label, func(el *rod.Element) error {
-		if err := el.SelectAllText(); err != nil {
-			return err
-		}
-		return el.Input(text)
-	})
+	p.act("field", label, true, func(proto.Point) error { return p.InsertText(text) })
 }
 
 func (p *page) key(keys ...input.Key) {
 	p.t.Helper()
 	for end := time.Now().Add(patience); ; {
 		p.settled()
-		ok, err := p.taken(func() error { return p.Keyboard.Type(keys...) })
-		require.NoError(p.t, err)
-		if ok {
+		before := p.MustEval(`() => window.notTaken`).Int()
+		require.NoError(p.t, p.Keyboard.Type(keys...))
+		if p.took(before) {
 			return
 		}
 		require.False(p.t, time.Now().After(end), "the page takes no key")
@@ -332,7 +377,7 @@ func (p *page) text(selector string) string {
 
 func (p *page) eventually(what string, ok func() bool) {
 	p.t.Helper()
-	for end := time.Now().Add(patience); !ok(); time.Sleep(40 * time.Millisecond) {
+	for end := time.Now().Add(patience); !ok(); time.Sleep(15 * time.Millisecond) {
 		if time.Now().After(end) {
 			p.t.Fatalf("never: %s", what)
 		}
@@ -355,14 +400,14 @@ func (p *page) shot(name string) []byte {
 	return b
 }
 
-// axe gives what is serious or critical on the present view.
-func (p *page) axe() []string {
+// axe gives what is serious or critical on the present view, by the rules named or by all.
+func (p *page) axe(rules ...string) []string {
 	p.t.Helper()
 	src, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
 	require.NoError(p.t, err)
 	_, err = proto.RuntimeEvaluate{Expression: string(src)}.Call(p.Page)
 	require.NoError(p.t, err)
-	res, err := p.Eval(`async () => JSON.stringify(await axe.run(document, {resultTypes: ['violations']}))`)
+	res, err := p.Eval(`async rules => JSON.stringify(await axe.run(document, { resultTypes: ['violations'], ...(rules ? { runOnly: rules } : {}) }))`, rules)
 	require.NoError(p.t, err)
 	var r struct {
 		Violations []struct {

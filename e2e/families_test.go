@@ -7,7 +7,6 @@ import (
 	"testing"
 	"time"
 
-	"github.com/go-rod/rod"
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/require"
 
@@ -63,10 +62,10 @@ func (h *hand) step(do func(*coretest.Script)) {
 }
 
 // clear answers checks as they should be, until one of the code is reached; holds are signed by another person.
-func (h *hand) clear(stop procedure.Stop, until string) {
+func (h *hand) clear(stop procedure.Station, until string) {
 	h.t.Helper()
 	for _, c := range h.plan.Checks {
-		if c.Stop != stop || h.status(c.Code) == run.CheckCleared {
+		if c.Station != stop || h.status(c.Code) == run.CheckCleared {
 			continue
 		}
 		if c.Code == until {
@@ -290,7 +289,7 @@ func TestPressureClosureIsClosedByPressureFirst(t *testing.T) {
 	p.find("heading", "Seals in their order")
 	require.True(t, p.MustEval(`() => [...document.querySelectorAll('.seq button')].slice(1).every(b => b.disabled)`).Bool(), "only the next part can be put in")
 	for range h.check("seal_order").Items {
-		p.act(".seq .next button", "", func(el *rod.Element) error { return el.Click("left", 1) })
+		p.press(".seq .next button", "")
 	}
 	p.press("button", "All in, in this order")
 	p.find("heading", "Pistons by their stamps")

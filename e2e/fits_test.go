@@ -4,7 +4,6 @@ import (
 	"context"
 	"testing"
 
-	"github.com/go-rod/rod"
 	"github.com/stretchr/testify/require"
 
 	"dynacor/core/plan"
@@ -175,10 +174,10 @@ func TestLayoutIsDrawnByAnEngineer(t *testing.T) {
 	p.fill("^Document", "TS-ST-100")
 	p.fill("^Revision", "B")
 	p.fill("Gap between plies", "1")
-	p.act("field", "Draw the layout", func(el *rod.Element) error { _, err := el.Eval(`() => this.click()`); return err })
+	p.find("field", "Draw the layout").MustEval(`() => this.click()`)
 	p.fill("^In each", "4")
 	p.find("svg", "^8 fasteners as laid out")
-	p.act(".layout-editor g[data-position='5']", "^5$", func(el *rod.Element) error { return el.Click("left", 1) })
+	p.press(".layout-editor g[data-position='5']", "^5$")
 	p.fill("^Moved down", "0.2")
 	p.find("any", "Number 5")
 	require.Empty(t, p.axe())

@@ -6,7 +6,6 @@ import (
 	"strings"
 	"testing"
 
-	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
 	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/require"
@@ -29,7 +28,7 @@ func tightening(t *testing.T, s *site) *page {
 // nut presses a bolt in the drawing.
 func (p *page) nut(position string) {
 	p.t.Helper()
-	p.act(`g[data-position="`+position+`"]`, "^"+position+"$", func(el *rod.Element) error { return el.Click(proto.InputMouseButtonLeft, 1) })
+	p.press(`g[data-position="`+position+`"]`, "^"+position+"$")
 }
 
 func TestOtherBoltIsAskedAboutAndNoted(t *testing.T) {
@@ -73,7 +72,7 @@ func TestNotRightHoldAndTakeBack(t *testing.T) {
 	p.find("button", "10 clicked")
 
 	p.press("button", "change tools")
-	p.act("field", "Tools in your hand", func(el *rod.Element) error { return el.Click(proto.InputMouseButtonLeft, 1) })
+	p.press("field", "Tools in your hand")
 	p.press("[role=option]", "^W-60$")
 	p.press("button", "^Take W-60")
 	p.find("any", "W-60 is another wrench")
@@ -107,7 +106,7 @@ func TestChoicesRePlanAtOnce(t *testing.T) {
 	p.signIn("M. Tolley", "4071")
 	p.find("any", "124")
 	choose := func(field, option string) {
-		p.act("field", field, func(el *rod.Element) error { return el.Click(proto.InputMouseButtonLeft, 1) })
+		p.press("field", field)
 		p.press("[role=option]", option)
 	}
 	choose("^Stages", "50, 80, 100 %")

@@ -23,10 +23,9 @@ func TestScreenshots(t *testing.T) {
 	keep := os.Getenv("DYNACOR_SCREENSHOTS") != ""
 	take := func(p *page, name string) {
 		t.Helper()
-		time.Sleep(700 * time.Millisecond) // fonts and the drawing's motion
-		b := p.shot(name)
 		if keep {
-			require.NoError(t, os.WriteFile(filepath.Join("..", "docs", "screenshots", name+".png"), b, 0o644))
+			time.Sleep(700 * time.Millisecond) // fonts and the drawing's motion
+			require.NoError(t, os.WriteFile(filepath.Join("..", "docs", "screenshots", name+".png"), p.shot(name), 0o644))
 		}
 	}
 	p := open(t, s.URL, 1280, 800)
@@ -40,7 +39,7 @@ func TestScreenshots(t *testing.T) {
 		{"ready", "/joints/SW-115", "heading", "Wrong lubricant"},
 		{"tighten", "/joints/SW-114", "button", "clicked"},
 		{"prove", "/joints/SW-117", "any", "Not finished"},
-		{"prove-again", "/joints/SW-113?stop=prove", "any", "Go round again"},
+		{"prove-again", "/joints/SW-113?station=prove", "any", "Go round again"},
 		{"hand-over", "/joints/SW-111", "heading", "Sealed as"},
 		{"crib", "/crib?tool=W-52", "button", "Put it aside"},
 		{"bench", `/bench/torque_from_preload?in={"thread":"M27","lubricant":"L-07","preload_kN":"148"}`, "any", "What matters most"},

@@ -286,9 +286,9 @@ func (r *rig) finished(tag string) string {
 		require.NoError(r.t, err)
 		s.Events, sent = append(s.Events, after.Entries[len(after.Entries)-1].Event), sent+1
 	}
-	checks := func(stop procedure.Stop) {
+	checks := func(stop procedure.Station) {
 		for _, c := range s.Plan.Checks {
-			if c.Stop != stop {
+			if c.Station != stop {
 				continue
 			}
 			s.Add(s.Right(c))

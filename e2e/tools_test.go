@@ -67,7 +67,7 @@ func (h *hand) ready(tag string, c plan.Choices) {
 	require.NoError(h.t, err)
 	h.id, h.plan = v.ID, v.Plan
 	h.clear(procedure.Ready, "")
-	require.Equal(h.t, procedure.Tighten, h.state().Stop)
+	require.Equal(h.t, procedure.Tighten, h.state().Station)
 }
 
 // Looks for a set-up in the crib, takes the one through a multiplier to a joint and pulls with it; the multiplier is traced.
@@ -93,7 +93,7 @@ func TestSetUpIsFoundAndTightenedThroughAMultiplier(t *testing.T) {
 	require.Empty(t, p.axe())
 
 	h.ready("TB-211", plan.Choices{})
-	require.Equal(t, tool.ByMultiplier, h.plan.InHand().Method())
+	require.Equal(t, tool.ByMultiplier, h.plan.First().InHand().Method())
 	require.NoError(t, p.Navigate(s.URL+"/joints/TB-211"))
 	p.find("any", "through X-02")
 	p.press("button", "^Set to 25.5, locked")

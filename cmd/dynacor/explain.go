@@ -68,7 +68,7 @@ func explain(w io.Writer, v app.RunView, whole bool) error {
 			fmt.Fprintf(w, "      departure %s (%s): %s\n", d.Code, d.Status, d.What)
 		}
 		departures = len(s.Deviations)
-		if now := fmt.Sprintf("%s, pass %d", s.Stop, s.Pass); now != stop {
+		if now := fmt.Sprintf("%s, pass %d", s.Station, s.Pass); now != stop {
 			fmt.Fprintf(w, "      now at %s\n", now)
 			stop = now
 		}

@@ -209,9 +209,9 @@ func (s *Script) Ready() {
 }
 
 // Checks answers every check of a stop.
-func (s *Script) Checks(stop procedure.Stop) {
+func (s *Script) Checks(stop procedure.Station) {
 	for _, c := range s.Plan.Checks {
-		if c.Stop == stop {
+		if c.Station == stop {
 			s.Answer(c)
 		}
 	}

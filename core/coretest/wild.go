@@ -38,13 +38,13 @@ func (s *Script) Wild(rng *rand.Rand, n int) {
 // due adds what comes next.
 func (s *Script) due() {
 	st := s.State()
-	if st.Stop == procedure.Read {
+	if st.Station == procedure.Read {
 		s.Add(run.Event{Kind: run.ReadConfirmed})
 		return
 	}
 	for _, c := range s.Plan.Checks {
 		for _, cs := range st.Checks {
-			if cs.Code == c.Code && c.Stop == st.Stop && cs.Status != run.CheckCleared && cs.Status != run.CheckByLeave {
+			if cs.Code == c.Code && c.Station == st.Station && cs.Status != run.CheckCleared && cs.Status != run.CheckByLeave {
 				s.Answer(c)
 				return
 			}

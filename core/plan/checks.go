@@ -101,7 +101,7 @@ func (p *Plan) toolChecks() {
 		if asked {
 			continue
 		}
-		c := procedure.Check{Code: "wrench", Stop: procedure.Ready, Group: "tools", Kind: procedure.Wrench, Title: "Tools in hand", Ask: "Take the tools: in date, in range for every stage, function tried.", Fasteners: g.Code,
+		c := procedure.Check{Code: "wrench", Station: procedure.Ready, Row: "tools", Kind: procedure.Wrench, Title: "Tools in hand", Ask: "Take the tools: in date, in range for every stage, function tried.", Fasteners: g.Code,
 			Why: "Every stage, the lowest too, must lie where the wrench is guaranteed.", Remedy: "Take another wrench from the crib.", Cause: "Calibration run out, or scale too coarse or too small."}
 		if i > 0 {
 			c.Code += "_" + g.Code
@@ -110,8 +110,8 @@ func (p *Plan) toolChecks() {
 			c.Title += ", " + strings.ToLower(g.GroupName)
 		}
 		p.Checks = append(p.Checks, c)
-		if !slices.ContainsFunc(p.Groups, func(r procedure.Group) bool { return r.Code == "tools" }) {
-			p.Groups = append(slices.Clone(p.Groups), procedure.Group{Code: "tools", Title: "Tools and marks", Stop: procedure.Ready})
+		if !slices.ContainsFunc(p.Rows, func(r procedure.Row) bool { return r.Code == "tools" }) {
+			p.Rows = append(slices.Clone(p.Rows), procedure.Row{Code: "tools", Title: "Tools and marks", Station: procedure.Ready})
 		}
 	}
 }
@@ -125,7 +125,7 @@ func (p *Plan) gates() {
 			out = append(out, c)
 			continue
 		}
-		c.Stop = procedure.Tighten
+		c.Station = procedure.Tighten
 		step := c.Before + c.After
 		var at []int
 		for _, ps := range p.Passes {
@@ -163,25 +163,25 @@ func (p *Plan) gates() {
 	p.Checks = out
 	rows := map[string]bool{}
 	for i := range p.Checks {
-		if p.Checks[i].Stop == procedure.Tighten {
-			rows[p.Checks[i].Group] = true
+		if p.Checks[i].Station == procedure.Tighten {
+			rows[p.Checks[i].Row] = true
 		}
 	}
-	p.Groups = slices.Clone(p.Groups)
-	for i := range p.Groups {
-		if rows[p.Groups[i].Code] {
-			p.Groups[i].Stop = procedure.Tighten
+	p.Rows = slices.Clone(p.Rows)
+	for i := range p.Rows {
+		if rows[p.Rows[i].Code] {
+			p.Rows[i].Station = procedure.Tighten
 		}
 	}
 	p.sortChecks()
 }
 
-var stopOrder = map[procedure.Stop]int{procedure.Read: 0, procedure.Ready: 1, procedure.Tighten: 2, procedure.Prove: 3, procedure.HandOver: 4}
+var stationOrder = map[procedure.Station]int{procedure.Read: 0, procedure.Ready: 1, procedure.Tighten: 2, procedure.Prove: 3, procedure.HandOver: 4}
 
 // sortChecks puts the checks of each stop together: what a routine asks before the first pull comes before what is asked after the last.
 func (p *Plan) sortChecks() {
-	slices.SortStableFunc(p.Checks, func(a, b procedure.Check) int { return stopOrder[a.Stop] - stopOrder[b.Stop] })
-	slices.SortStableFunc(p.Groups, func(a, b procedure.Group) int { return stopOrder[a.Stop] - stopOrder[b.Stop] })
+	slices.SortStableFunc(p.Checks, func(a, b procedure.Check) int { return stationOrder[a.Station] - stationOrder[b.Station] })
+	slices.SortStableFunc(p.Rows, func(a, b procedure.Row) int { return stationOrder[a.Station] - stationOrder[b.Station] })
 }
 
 // LimitText says a limit in words, with its unit.

@@ -76,38 +76,44 @@ func (g *FastenerGroup) ByTorque() bool { return g.EndsAt == "" || g.EndsAt == p
 
 // AllGroups gives every group, the first of the procedure first.
 func (p *Plan) AllGroups() []*FastenerGroup {
-	out := []*FastenerGroup{&p.FastenerGroup}
-	for i := range p.Others {
-		out = append(out, &p.Others[i])
+	out := make([]*FastenerGroup, len(p.Groups))
+	for i := range p.Groups {
+		out[i] = &p.Groups[i]
 	}
 	return out
 }
 
+// First gives the group that the procedure begins with.
+func (p *Plan) First() *FastenerGroup { return &p.Groups[0] }
+
+// Several reports whether the joint has more than one group.
+func (p *Plan) Several() bool { return len(p.Groups) > 1 }
+
 // GroupOf finds a group by its code; the first for one that is not known.
 func (p *Plan) GroupOf(code string) *FastenerGroup {
-	for _, g := range p.AllGroups() {
-		if g.Code == code {
-			return g
+	for i := range p.Groups {
+		if p.Groups[i].Code == code {
+			return &p.Groups[i]
 		}
 	}
-	return &p.FastenerGroup
+	return p.First()
 }
 
 // GroupAt finds the group of a position (1…Count).
 func (p *Plan) GroupAt(position int) *FastenerGroup {
-	for _, g := range p.AllGroups() {
-		if position <= g.Offset+g.Layout.Count {
+	for i := range p.Groups {
+		if g := &p.Groups[i]; position <= g.Offset+g.Layout.Count {
 			return g
 		}
 	}
-	return &p.FastenerGroup
+	return p.First()
 }
 
 // Count is the number of fasteners of the joint.
 func (p *Plan) Count() int {
 	n := 0
-	for _, g := range p.AllGroups() {
-		n += g.Layout.Count
+	for i := range p.Groups {
+		n += p.Groups[i].Layout.Count
 	}
 	return n
 }

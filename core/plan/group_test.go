@@ -74,7 +74,7 @@ func TestGatesStandBeforeTheirPasses(t *testing.T) {
 		p := planned(t, f.Code, nil, nil)
 		for _, c := range p.Checks {
 			if c.Pass == 0 {
-				require.NotEqual(t, procedure.Tighten, c.Stop, "%s %s", f.Code, c.Code)
+				require.NotEqual(t, procedure.Tighten, c.Station, "%s %s", f.Code, c.Code)
 				continue
 			}
 			gates++
@@ -99,10 +99,10 @@ func TestFacesAreRepeatedInRounds(t *testing.T) {
 
 func TestGroupThatIsLikeAnotherTakesItsFigures(t *testing.T) {
 	p := planned(t, "ball_valve_multi", map[string]string{"ports": "three"}, func(in *plan.Input) { in.Specification.Others = nil })
-	for _, g := range p.Others {
+	for _, g := range p.Groups[1:] {
 		if g.Face != "" {
-			require.InDelta(t, p.TargetNm, g.TargetNm, 0, g.Code)
-			require.Equal(t, p.Thread, g.Thread, g.Code)
+			require.InDelta(t, p.First().TargetNm, g.TargetNm, 0, g.Code)
+			require.Equal(t, p.First().Thread, g.Thread, g.Code)
 		}
 	}
 }
@@ -140,7 +140,7 @@ func TestWrongFieldOfAnotherGroupIsNamedWithTheGroup(t *testing.T) {
 	change := func(f func(*plan.Fasteners)) func(*plan.Input) {
 		return func(in *plan.Input) { f(&in.Specification.Others[0]) }
 	}
-	code := planned(t, "stair_platform", nil, nil).Others[0].Code
+	code := planned(t, "stair_platform", nil, nil).Groups[1].Code
 	refusedAt(t, "stair_platform", nil, code+".thread", change(func(f *plan.Fasteners) { f.Thread = "M19x9" }))
 	refusedAt(t, "stair_platform", nil, code+".material", change(func(f *plan.Fasteners) { f.Material = "9.9" }))
 	refusedAt(t, "stair_platform", nil, "others", change(func(f *plan.Fasteners) { f.Group = "roof" }))
@@ -163,8 +163,8 @@ func TestDryThreadsStayDry(t *testing.T) {
 func TestLayoutOfTheSpecificationGoesBeforeTheProceduresOwn(t *testing.T) {
 	own := &layout.Layout{Kind: layout.Rows, Rows: 3, Columns: 5, SeenFrom: "the web side"}
 	p := planned(t, "structural", nil, func(in *plan.Input) { in.Specification.Layout, in.Specification.Bolts = own, 0 })
-	require.Equal(t, 15, p.Layout.Count)
-	require.Len(t, p.Places, 15)
+	require.Equal(t, 15, p.First().Layout.Count)
+	require.Len(t, p.First().Places, 15)
 	require.Equal(t, 8, p.Passes[0].Order[0], "from the middle of the plate outward")
 	refusedAt(t, "structural", nil, "layout", func(in *plan.Input) {
 		in.Specification.Layout = &layout.Layout{Kind: "spiral", Count: 4}
@@ -182,10 +182,10 @@ func TestTargetFromATable(t *testing.T) {
 		}
 	}
 	p := planned(t, "shrink_disc", nil, with("SDX", "65"))
-	require.InDelta(t, 58, p.TargetNm, 1e-9)
-	require.InDelta(t, 58*0.95, p.AllowedMin, 1e-9)
-	require.Equal(t, "M10", p.Thread.Text, "the table gives the thread too")
-	require.Contains(t, p.Table.Source, "Ostrey SDX sheet rev 4")
+	require.InDelta(t, 58, p.First().TargetNm, 1e-9)
+	require.InDelta(t, 58*0.95, p.First().AllowedMin, 1e-9)
+	require.Equal(t, "M10", p.First().Thread.Text, "the table gives the thread too")
+	require.Contains(t, p.First().Table.Source, "Ostrey SDX sheet rev 4")
 	refusedAt(t, "shrink_disc", nil, "keys", with("SDX", "66"))
 	refusedAt(t, "shrink_disc", nil, "table", func(in *plan.Input) {
 		with("SDX", "65")(in)

@@ -30,7 +30,7 @@ type maker struct {
 
 // title names a working or finding after the group, when there are several.
 func (m *maker) title(s string) string {
-	if len(m.Others) == 0 {
+	if !m.Several() {
 		return s
 	}
 	return s + " · " + m.GroupName
@@ -43,10 +43,7 @@ func (m *maker) unknown() bool {
 
 // begin takes a group over from procedure and document.
 func (p *Plan) begin(in Input, fam procedure.Family, g procedure.Fasteners, i, offset int) (*maker, error) {
-	group := &p.FastenerGroup
-	if i > 0 {
-		group = &p.Others[i-1]
-	}
+	group := &p.Groups[i]
 	m := &maker{Plan: p, FastenerGroup: group, fam: g, first: i == 0, own: in.Own, source: p.Specification.Source()}
 	var given bool
 	if m.spec, given = p.Specification.Of(g.Code, i == 0); !given {
@@ -83,7 +80,7 @@ func (m *maker) missing() string {
 	if m.spec.Lubricant == NotNamed && m.spec.Target.Form != NotGiven {
 		return strings.TrimPrefix(m.GroupName+": lubricant; the document names none, and a torque holds for one only", ": ")
 	}
-	if len(m.Others) == 0 {
+	if !m.Several() {
 		return "Target: the document gives no figure"
 	}
 	if m.notFound {

@@ -113,42 +113,41 @@ type Pass struct {
 	MovedLimitDeg *float64 `json:"movedLimitDeg,omitempty"` // of a check round: so far may a nut turn; missing in plans from before groups had their own
 }
 
-// Plan is the work laid out. Its own FastenerGroup is the first of the procedure, Others are the rest; positions run through all of them.
+// Plan is the work laid out. The positions of fasteners run through all of its groups.
 // Torques N·m, forces kN, stresses MPa, lengths mm.
 type Plan struct {
-	Joint             Joint             `json:"joint"`
-	Family            string            `json:"family"`
-	FamilyName        string            `json:"familyName,omitempty"`
-	ProcedureVersion  int               `json:"procedureVersion"`
-	ProcedureFrom     string            `json:"procedureFrom,omitempty"`
-	Variant           map[string]string `json:"variant,omitempty"` // answers, with those that a figure decided
-	VariantWords      []string          `json:"variantWords,omitempty"`
-	Specification     Specification     `json:"specification"`
-	HouseRulesVersion int               `json:"houseRulesVersion"`
-	HouseRules        HouseRules        `json:"houseRules"`
-	Choices           Choices           `json:"choices"`
-	FastenerGroup
-	Others         []FastenerGroup      `json:"others,omitempty"`
-	Gasket         *fastener.Gasket     `json:"gasket,omitempty"` // its card, when the specification names one
-	Passes         []Pass               `json:"passes"`
-	Chalk          []int                `json:"chalk"` // number shown at each position
-	Loading        []int                `json:"loading"`
-	Cradle         [2]int               `json:"cradle"`
-	Checks         []procedure.Check    `json:"checks"`
-	Groups         []procedure.Group    `json:"groups"`
-	Parts          []procedure.Part     `json:"parts"`
-	OtherParts     []procedure.Part     `json:"otherParts,omitempty"` // of another variant: found on the table they tell of a wrong kit
-	Supplies       []procedure.Part     `json:"supplies,omitempty"`
-	OtherTools     []string             `json:"otherTools,omitempty"`
-	Cautions       []string             `json:"cautions"`
-	After          []string             `json:"after,omitempty"` // what the house rules ask for after the work
-	LoosenGate     []string             `json:"loosenGate,omitempty"`
-	Workings       []*working.Working   `json:"workings"` // target, preload, stages, accuracy, time
-	Findings       []working.Finding    `json:"findings"`
-	ToBeSupplied   []string             `json:"toBeSupplied"`
-	NeedsApproval  []string             `json:"needsApproval"` // departures an engineer must approve
-	Minutes        float64              `json:"minutes"`
-	LubricantCards []fastener.Lubricant `json:"lubricantCards"` // to compare what is found on the bench
+	Joint             Joint                `json:"joint"`
+	Family            string               `json:"family"`
+	FamilyName        string               `json:"familyName,omitempty"`
+	ProcedureVersion  int                  `json:"procedureVersion"`
+	ProcedureFrom     string               `json:"procedureFrom,omitempty"`
+	Variant           map[string]string    `json:"variant,omitempty"` // answers, with those that a figure decided
+	VariantWords      []string             `json:"variantWords,omitempty"`
+	Specification     Specification        `json:"specification"`
+	HouseRulesVersion int                  `json:"houseRulesVersion"`
+	HouseRules        HouseRules           `json:"houseRules"`
+	Choices           Choices              `json:"choices"`
+	Groups            []FastenerGroup      `json:"groups"`           // in the order of the procedure; there is always one
+	Gasket            *fastener.Gasket     `json:"gasket,omitempty"` // its card, when the specification names one
+	Passes            []Pass               `json:"passes"`
+	Chalk             []int                `json:"chalk"` // number shown at each position
+	Loading           []int                `json:"loading"`
+	Cradle            [2]int               `json:"cradle"`
+	Checks            []procedure.Check    `json:"checks"`
+	Rows              []procedure.Row      `json:"rows"` // of checks
+	Parts             []procedure.Part     `json:"parts"`
+	OtherParts        []procedure.Part     `json:"otherParts,omitempty"` // of another variant: found on the table they tell of a wrong kit
+	Supplies          []procedure.Part     `json:"supplies,omitempty"`
+	OtherTools        []string             `json:"otherTools,omitempty"`
+	Cautions          []string             `json:"cautions"`
+	After             []string             `json:"after,omitempty"` // what the house rules ask for after the work
+	LoosenGate        []string             `json:"loosenGate,omitempty"`
+	Workings          []*working.Working   `json:"workings"` // target, preload, stages, accuracy, time
+	Findings          []working.Finding    `json:"findings"`
+	ToBeSupplied      []string             `json:"toBeSupplied"`
+	NeedsApproval     []string             `json:"needsApproval"` // departures an engineer must approve
+	Minutes           float64              `json:"minutes"`
+	LubricantCards    []fastener.Lubricant `json:"lubricantCards"` // to compare what is found on the bench
 }
 
 // Complete reports whether the plan can be carried out: tools where they are needed, targets, and nothing left to be supplied.
@@ -196,11 +195,8 @@ func Make(in Input) (*Plan, error) {
 	fam = fam.For(answers)
 	p := &Plan{Joint: in.Joint, Family: fam.Code, FamilyName: fam.Name, ProcedureVersion: fam.Version, ProcedureFrom: fam.From, Variant: answers, VariantWords: words, Specification: s,
 		HouseRulesVersion: in.HouseRules.Version, HouseRules: in.HouseRules, Choices: in.Choices,
-		Parts: fam.Parts, OtherParts: other, Supplies: fam.Supplies, OtherTools: fam.Tools, Groups: fam.Groups, Cautions: fam.Cautions, LoosenGate: fam.LoosenGate, LubricantCards: in.Lubricants,
+		Parts: fam.Parts, OtherParts: other, Supplies: fam.Supplies, OtherTools: fam.Tools, Rows: fam.Rows, Cautions: fam.Cautions, LoosenGate: fam.LoosenGate, LubricantCards: in.Lubricants, Groups: make([]FastenerGroup, len(fam.Fasteners)),
 		Findings: []working.Finding{}, ToBeSupplied: []string{}, NeedsApproval: []string{}, Workings: []*working.Working{}, Passes: []Pass{}, Chalk: []int{}, Loading: []int{}}
-	if n := len(fam.Fasteners); n > 1 {
-		p.Others = make([]FastenerGroup, n-1)
-	}
 	if g, ok := in.Own.Gasket(s.Gasket); ok {
 		p.Gasket = &g
 	}
@@ -215,8 +211,8 @@ func Make(in Input) (*Plan, error) {
 		makers = append(makers, m)
 		offset += m.Layout.Count
 	}
-	if p.Layout.Shape() == layout.Circle {
-		p.Cradle, p.Loading = p.Layout.Cradle(), p.Layout.Loading()
+	if l := p.First().Layout; l.Shape() == layout.Circle {
+		p.Cradle, p.Loading = l.Cradle(), l.Loading()
 	}
 	p.limits(fam, makers)
 	p.service(makers)

@@ -35,7 +35,7 @@ func has(p *plan.Plan, code string) bool {
 func TestPlanOfAFlange(t *testing.T) {
 	p := make1(t, nil)
 	require.True(t, p.Complete())
-	require.Equal(t, "W-40", p.Wrench.Tag)
+	require.Equal(t, "W-40", p.First().Wrench.Tag)
 	var set []float64
 	for _, ps := range p.Passes {
 		set = append(set, ps.Setting)
@@ -43,9 +43,9 @@ func TestPlanOfAFlange(t *testing.T) {
 	require.Equal(t, []float64{90, 210, 300, 300}, set)
 	require.Equal(t, []int{1, 5, 3, 7, 2, 6, 4, 8}, p.Passes[0].Order)
 	require.Equal(t, []int{1, 2, 3, 4, 5, 6, 7, 8}, p.Passes[3].Order, "the check round goes from bolt to bolt")
-	require.InDelta(t, 300/(p.Lubricant.K.Typ*20), p.PreloadKN, 1e-9)
-	require.Less(t, p.PreloadMinKN, p.PreloadKN)
-	require.Greater(t, p.PreloadMaxKN, p.PreloadKN)
+	require.InDelta(t, 300/(p.First().Lubricant.K.Typ*20), p.First().PreloadKN, 1e-9)
+	require.Less(t, p.First().PreloadMinKN, p.First().PreloadKN)
+	require.Greater(t, p.First().PreloadMaxKN, p.First().PreloadKN)
 	require.ElementsMatch(t, []int{1, 2, 3, 4, 5, 6, 7, 8}, p.Loading)
 	require.Equal(t, [2]int{4, 5}, p.Cradle, "the two lowest neighbours")
 }
@@ -68,23 +68,23 @@ func TestEveryFigureHasItsWorking(t *testing.T) {
 	for _, l := range load.Lines {
 		if l.Symbol == "F" {
 			require.Equal(t, "300 N·m / (0.18 × 20 mm)", l.Numbers, "numbers put in by the code that computed")
-			require.InDelta(t, p.PreloadKN, l.Value, 1e-9)
+			require.InDelta(t, p.First().PreloadKN, l.Value, 1e-9)
 		}
 	}
 }
 
 func TestTargetForms(t *testing.T) {
 	stress := make1(t, func(in *plan.Input) { in.Specification.Target = plan.Target{Form: plan.BoltStress, Stress: 300} })
-	require.InDelta(t, 0.18*20*300*stress.StressAreaMM2/1000, stress.TargetNm, 1e-9)
+	require.InDelta(t, 0.18*20*300*stress.First().StressAreaMM2/1000, stress.First().TargetNm, 1e-9)
 	pct := make1(t, func(in *plan.Input) { in.Specification.Target = plan.Target{Form: plan.PercentYield, Percent: 50} })
-	require.InDelta(t, 0.18*20*0.5*660*pct.StressAreaMM2/1000, pct.TargetNm, 1e-9)
+	require.InDelta(t, 0.18*20*0.5*660*pct.First().StressAreaMM2/1000, pct.First().TargetNm, 1e-9)
 	for policy, want := range map[string]float64{"low": 280, "middle": 300, "high": 320} {
 		r := make1(t, func(in *plan.Input) {
 			in.Specification.Target = plan.Target{Form: plan.TorqueRange, Min: 280, Max: 320, Unit: quantity.NewtonMetre}
 			in.Choices.Policy = policy
 		})
-		require.InDelta(t, want, r.TargetNm, 1e-9, policy)
-		require.LessOrEqual(t, r.FinalNm, 320.0)
+		require.InDelta(t, want, r.First().TargetNm, 1e-9, policy)
+		require.LessOrEqual(t, r.First().FinalNm, 320.0)
 	}
 	none := make1(t, func(in *plan.Input) { in.Specification.Target = plan.Target{Form: plan.NotGiven} })
 	require.False(t, none.Complete())
@@ -115,7 +115,7 @@ func TestWrenchMustTakeEveryStage(t *testing.T) {
 	small.RatedMin, small.RatedMax = 100, 400
 	p := make1(t, func(in *plan.Input) { in.Tools = []tool.Tool{small} })
 	require.False(t, p.Complete(), "the first stage of 90 lies below it")
-	require.Contains(t, p.Offers[0].Problems[0], "under the usable range")
+	require.Contains(t, p.First().Offers[0].Problems[0], "under the usable range")
 	require.True(t, has(p, "no_wrench"))
 	late := coretest.Wrench()
 	late.CalibrationEnds = "2026-11-22"
@@ -132,7 +132,7 @@ func TestSettingsInTheScaleOfTheWrench(t *testing.T) {
 	foot.Unit, foot.RatedMin, foot.RatedMax, foot.PrintedMin, foot.MainStep, foot.Graduation = quantity.FootPound, 50, 250, 30, 10, 1
 	p := make1(t, func(in *plan.Input) { in.Tools = []tool.Tool{foot} })
 	require.InDelta(t, 221, p.Passes[2].Setting, 0, "300 N·m is 221.3 ft·lbf")
-	require.InDelta(t, quantity.TorqueOf(221, quantity.FootPound).In(quantity.NewtonMetre), p.FinalNm, 1e-9)
+	require.InDelta(t, quantity.TorqueOf(221, quantity.FootPound).In(quantity.NewtonMetre), p.First().FinalNm, 1e-9)
 }
 
 func TestNarrowToleranceIsSaid(t *testing.T) {
@@ -144,7 +144,7 @@ func TestNarrowToleranceIsSaid(t *testing.T) {
 func TestOtherLubricantKeepsTheBoltLoad(t *testing.T) {
 	a := make1(t, nil)
 	b := make1(t, func(in *plan.Input) { in.Choices.Lubricant = "copper_antiseize" })
-	require.InDelta(t, a.PreloadKN, b.PreloadKN, 0.02*a.PreloadKN, "the same load but for the mark of the scale")
+	require.InDelta(t, a.First().PreloadKN, b.First().PreloadKN, 0.02*a.First().PreloadKN, "the same load but for the mark of the scale")
 	require.Len(t, b.NeedsApproval, 1)
 	require.True(t, has(make1(t, func(in *plan.Input) { in.Specification.Lubricant = "stainless_dry" }), "not_for_torque"))
 }

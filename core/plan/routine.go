@@ -42,7 +42,7 @@ func (p *Plan) routines(fam procedure.Family, makers []*maker) {
 		m.Loosening = m.loosening(*s, append(slices.Clone(fam.Loosen), r.Loosen...))
 		if !slices.Contains(done, s.Method()) {
 			done = append(done, s.Method())
-			p.Groups = append(slices.Clone(p.Groups), r.Groups...)
+			p.Rows = append(slices.Clone(p.Rows), r.Rows...)
 			p.Cautions = append(slices.Clone(p.Cautions), r.Cautions...)
 			p.Checks = append(p.Checks, r.Checks...)
 		}

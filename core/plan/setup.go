@@ -105,14 +105,14 @@ func (p *Plan) ToolsFit(on time.Time) bool {
 // Need is what a group looks for in the crib.
 func (p *Plan) Need(g *FastenerGroup, on time.Time, busy map[string]string) tool.Need {
 	c := p.Choices
-	if g.Code != p.Code {
+	if g.Code != p.First().Code {
 		c = p.Choices.Others[g.Code]
 	}
 	n := tool.Need{Nm: g.TargetNm, LowNm: g.AllowedMin, HighNm: g.AllowedMax, Scheme: p.scheme(g), AcrossFlats: g.AcrossFlatsMM, AdapterDeg: c.AdapterDeg,
 		MinFrac: p.HouseRules.MinFrac, PreferredFrac: p.HouseRules.PreferredFrac, On: on, Busy: busy}
 	if load := g.targetKN(); load > 0 {
 		clamp := 0.0
-		if s, ok := p.Specification.Of(g.Code, g.Code == p.Code); ok {
+		if s, ok := p.Specification.Of(g.Code, g.Code == p.First().Code); ok {
 			clamp = s.ClampMM
 		}
 		n.Bolt = &tool.Bolt{LoadKN: load, DiameterMM: g.Thread.DiameterMM, StressAreaMM2: g.StressAreaMM2, ClampMM: clamp, YieldMPa: g.Strength.Yield}

@@ -1,6 +1,9 @@
 package plan
 
-import "fmt"
+import (
+	"errors"
+	"fmt"
+)
 
 // Bounds of a plan that is followed without having been made here.
 const (
@@ -13,6 +16,9 @@ const (
 // begin where the one before it ended, an order that visits a fastener the joint does not have. It is asked before a plan from
 // outside is followed.
 func (p *Plan) Sound() error {
+	if len(p.Groups) == 0 {
+		return errors.New("it has no fasteners")
+	}
 	n := 0
 	for _, g := range p.AllGroups() {
 		if g.Layout.Count < 0 || g.Layout.Count > mostFasteners || n+g.Layout.Count > mostFasteners {
@@ -26,7 +32,7 @@ func (p *Plan) Sound() error {
 	if len(p.Passes)*max(n, 1) > mostVisits {
 		return fmt.Errorf("it has %d passes of %d fasteners", len(p.Passes), n)
 	}
-	if len(p.Checks) > mostChecks || len(p.Groups) > mostChecks {
+	if len(p.Checks) > mostChecks || len(p.Rows) > mostChecks {
 		return fmt.Errorf("it has more than %d checks", mostChecks)
 	}
 	if len(p.Chalk) < n {

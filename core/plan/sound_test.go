@@ -21,14 +21,15 @@ func TestSoundPlan(t *testing.T) {
 		harm func(*plan.Plan)
 		says string
 	}{
-		"a bolt too many for any joint": {func(p *plan.Plan) { p.Layout.Count = 2001 }, "more than 2000 fasteners"},
-		"no bolts but less than none":   {func(p *plan.Plan) { p.Layout.Count = -1 }, "more than 2000 fasteners"},
+		"a bolt too many for any joint": {func(p *plan.Plan) { p.First().Layout.Count = 2001 }, "more than 2000 fasteners"},
+		"no bolts but less than none":   {func(p *plan.Plan) { p.First().Layout.Count = -1 }, "more than 2000 fasteners"},
 		"many groups": {func(p *plan.Plan) {
-			p.Others = make([]plan.FastenerGroup, 2)
-			p.Others[0].Offset = 8
-			p.Others[0].Layout.Count = 1993
+			p.Groups = append(p.Groups, make([]plan.FastenerGroup, 2)...)
+			p.Groups[1].Offset = 8
+			p.Groups[1].Layout.Count = 1993
 		}, "more than 2000 fasteners"},
-		"a group elsewhere":            {func(p *plan.Plan) { p.Others = make([]plan.FastenerGroup, 1); p.Others[0].Offset = 7 }, "begins behind fastener 7, not behind 8"},
+		"a group elsewhere":            {func(p *plan.Plan) { p.Groups = append(p.Groups, plan.FastenerGroup{Offset: 7}) }, "begins behind fastener 7, not behind 8"},
+		"no group":                     {func(p *plan.Plan) { p.Groups = nil }, "it has no fasteners"},
 		"passes without end":           {func(p *plan.Plan) { p.Passes = make([]plan.Pass, 12_501) }, "12501 passes of 8 fasteners"},
 		"checks without end":           {func(p *plan.Plan) { p.Checks = make([]procedure.Check, 2001) }, "more than 2000 checks"},
 		"a bolt without a number":      {func(p *plan.Plan) { p.Chalk = p.Chalk[:7] }, "8 fasteners have 7 numbers"},
@@ -41,8 +42,8 @@ func TestSoundPlan(t *testing.T) {
 		require.ErrorContains(t, p.Sound(), c.says, name)
 	}
 	p := made()
-	p.Others = make([]plan.FastenerGroup, 1)
-	p.Others[0].Offset, p.Others[0].Layout.Count = 8, 1992
+	p.Groups = append(p.Groups, plan.FastenerGroup{Offset: 8})
+	p.Groups[1].Layout.Count = 1992
 	p.Passes, p.Chalk = nil, make([]int, 2000)
 	require.NoError(t, p.Sound(), "2000 is not too many")
 }

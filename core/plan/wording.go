@@ -61,7 +61,7 @@ func (m *maker) find(code working.Code, facts ...string) {
 			continue
 		}
 		what := k.What.With(x)
-		if len(m.Others) > 0 {
+		if m.Several() {
 			what = m.GroupName + ": " + what
 		}
 		m.Findings = append(m.Findings, working.Finding{Severity: k.Severity, Code: code + working.Code(x["code"]), What: what, Why: k.Why.With(x), Remedy: k.Remedy.With(x)})

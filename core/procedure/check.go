@@ -39,8 +39,8 @@ type Pair struct {
 // Check is one thing to be asked before the line goes on.
 type Check struct {
 	Code      string    `json:"code"`
-	Stop      Stop      `json:"stop"`
-	Group     string    `json:"group"` // row it stands in
+	Station   Station   `json:"station"`
+	Row       string    `json:"row"` // that it stands in
 	Kind      CheckKind `json:"kind"`
 	When      Answers   `json:"when,omitempty"` // asked only for these answers
 	Title     string    `json:"title"`
@@ -109,11 +109,11 @@ type Part struct {
 	When      Answers `json:"when,omitempty"`
 }
 
-// Group is a row of checks.
-type Group struct {
-	Code  string `json:"code"`
-	Title string `json:"title"`
-	Stop  Stop   `json:"stop"`
+// Row is a row of checks, shown as one card.
+type Row struct {
+	Code    string  `json:"code"`
+	Title   string  `json:"title"`
+	Station Station `json:"station"`
 }
 
 // Answers are conditions on the answers to a family's questions: each question named must have one of the answers listed.

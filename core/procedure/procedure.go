@@ -13,17 +13,17 @@ import (
 	"dynacor/core/quantity"
 )
 
-// Stop is one of the five stops a joint passes, in this order.
-type Stop string
+// Station is one of the five stations that a joint passes, in this order.
+type Station string
 
 // The stops, and Sealed for a joint that has left the line.
 const (
-	Read     Stop = "read"
-	Ready    Stop = "ready"
-	Tighten  Stop = "tighten"
-	Prove    Stop = "prove"
-	HandOver Stop = "hand_over"
-	Sealed   Stop = "sealed"
+	Read     Station = "read"
+	Ready    Station = "ready"
+	Tighten  Station = "tighten"
+	Prove    Station = "prove"
+	HandOver Station = "hand_over"
+	Sealed   Station = "sealed"
 )
 
 // Family is a joint family with everything the work needs.
@@ -39,7 +39,7 @@ type Family struct {
 	Figures    []Figure    `json:"figures,omitempty"`
 	Fasteners  []Fasteners `json:"fasteners"`
 	Work       []Step      `json:"work"`
-	Groups     []Group     `json:"groups"`
+	Rows       []Row       `json:"rows"`
 	Checks     []Check     `json:"checks"`
 	Parts      []Part      `json:"parts"`
 	Supplies   []Part      `json:"supplies,omitempty"` // consumables
@@ -172,7 +172,7 @@ type Step struct {
 // setting, each pull and when loosening.
 type Routine struct {
 	Method   string   `json:"method"`
-	Groups   []Group  `json:"groups"`
+	Rows     []Row    `json:"rows"`
 	Checks   []Check  `json:"checks"`
 	Setting  []string `json:"setting"` // steps to set the value
 	Pull     []string `json:"pull"`    // steps of each pull
@@ -313,8 +313,8 @@ func (f Family) For(answers map[string]string) Family {
 	keep.Checks = pick(f.Checks, func(c Check) bool {
 		return c.When.Hold(answers) && has(c.Fasteners) && step(c.Before) && step(c.After)
 	})
-	keep.Groups = pick(f.Groups, func(g Group) bool {
-		return slices.ContainsFunc(keep.Checks, func(c Check) bool { return c.Group == g.Code })
+	keep.Rows = pick(f.Rows, func(g Row) bool {
+		return slices.ContainsFunc(keep.Checks, func(c Check) bool { return c.Row == g.Code })
 	})
 	return keep
 }

@@ -282,11 +282,11 @@ func (v *validator) does(path, place string, s Step, g Fasteners, handed bool) {
 
 func (v *validator) rows() {
 	seen := map[string]bool{}
-	for i, r := range v.f.Groups {
+	for i, r := range v.f.Rows {
 		path := at("groups", r.Code, i)
 		v.code(path, r.Code, seen)
 		v.need(path+".title", r.Title)
-		oneOf(v, path+".stop", r.Stop, []Stop{Ready, Tighten, Prove, HandOver})
+		oneOf(v, path+".station", r.Station, []Station{Ready, Tighten, Prove, HandOver})
 	}
 }
 
@@ -310,15 +310,15 @@ func (v *validator) checks() {
 		v.group(path+".fasteners", c.Fasteners)
 		v.step(path+".before", c.Before)
 		v.step(path+".after", c.After)
-		r := slices.IndexFunc(v.f.Groups, func(g Group) bool { return g.Code == c.Group })
+		r := slices.IndexFunc(v.f.Rows, func(g Row) bool { return g.Code == c.Row })
 		gated := c.Before != "" || c.After != ""
 		switch {
 		case r < 0:
-			v.add(path+".group", "Name a row of groups.", "there is no row %q", c.Group)
-		case gated && v.f.Groups[r].Stop != Tighten:
-			v.add(path+".group", "Put it in a row of Tighten.", "is asked between steps and stands in a row of %s", v.f.Groups[r].Stop)
-		case !gated && c.Stop != v.f.Groups[r].Stop:
-			v.add(path+".stop", "Let them agree.", "is %q, its row belongs to %s", string(c.Stop), v.f.Groups[r].Stop)
+			v.add(path+".group", "Name a row of groups.", "there is no row %q", c.Row)
+		case gated && v.f.Rows[r].Station != Tighten:
+			v.add(path+".group", "Put it in a row of Tighten.", "is asked between steps and stands in a row of %s", v.f.Rows[r].Station)
+		case !gated && c.Station != v.f.Rows[r].Station:
+			v.add(path+".station", "Let them agree.", "is %q, its row belongs to %s", string(c.Station), v.f.Rows[r].Station)
 		}
 		if c.Sketch != "" {
 			oneOf(v, path+".sketch", c.Sketch, Sketches())

@@ -92,7 +92,7 @@ func TestFaultsNameTheirPlaceAndTheRemedy(t *testing.T) {
 		"work.gland_run.until":                func(f *procedure.Family) { f.Work[2].Until = "" },
 		"work.gland_effort.groups[0]":         func(f *procedure.Family) { last(f.Fasteners).Target = procedure.ByShape },
 		"checks.start_card.title":             func(f *procedure.Family) { f.Checks[0].Title = "" },
-		"checks.start_card.group":             func(f *procedure.Family) { f.Checks[0].Group = "elsewhere" },
+		"checks.start_card.group":             func(f *procedure.Family) { f.Checks[0].Row = "elsewhere" },
 		"checks.start_card.kind":              func(f *procedure.Family) { f.Checks[0].Kind = "guess" },
 		"checks.plug_in.before":               func(f *procedure.Family) { check(f, "plug_in").Before = "never" },
 		"checks.tab.sketch":                   func(f *procedure.Family) { check(f, "tab").Sketch = "" },

@@ -74,7 +74,7 @@ func TestTamperingIsNamed(t *testing.T) {
 	}{
 		{"a setting", change(t, data, 999.0, "record", "events", 30, "event", "setting"), "Event 31"},
 		{"who did it", change(t, data, "A. Nother", "record", "events", 30, "event", "person", "name"), "Event 31"},
-		{"the target", change(t, data, 310.0, "record", "plan", "targetNm"), "The plan's targetNm was changed"},
+		{"the target", change(t, data, 310.0, "record", "plan", "groups", 0, "targetNm"), "The plan's groups was changed"},
 		{"the verdict", change(t, data, "Perfect", "record", "state", "verdict", "word"), "The result's verdict was changed"},
 		{"the site", change(t, data, "Elsewhere", "record", "site"), "The record's site was changed"},
 		{"the statement", change(t, data, nil, "record", "statement"), "The record's statement was removed"},

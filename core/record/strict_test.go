@@ -64,7 +64,7 @@ func TestFilesThatTwoReadersReadDifferentlyDoNotHold(t *testing.T) {
 			"a value twice in the plan":                             swapped(whole, `"finalNm":`, `"finalNm":999,"finalNm":`),
 			"a value twice in an event":                             swapped(whole, `"outcome":`, `"outcome":"over","outcome":`),
 			"a dotted key at the top of the record":                 swapped(whole, `"runId":`, `"plan.finalNm":300,"runId":`),
-			"a pointer as a key of the record":                      swapped(whole, `"runId":`, `"/plan/finalNm":300,"runId":`),
+			"a pointer as a key of the record":                      swapped(whole, `"runId":`, `"/plan/groups":300,"runId":`),
 			"a key of the record under another case":                swapped(whole, `"runId":`, `"Site":"Elsewhere","runId":`),
 			"a remark beside the seal":                              swapped(whole, `"seal":{`, `"remark":"approved","seal":{`),
 			"a remark in the seal":                                  swapped(whole, `"keyId":`, `"approved":true,"keyId":`),
@@ -121,7 +121,7 @@ func TestPartsCannotBeMistaken(t *testing.T) {
 	require.NoError(t, err)
 	f, err := record.Sign(rec, key('a'), coretest.Day)
 	require.NoError(t, err)
-	require.Contains(t, f.Seal.Parts, "/plan/finalNm")
+	require.Contains(t, f.Seal.Parts, "/plan/groups")
 	require.Contains(t, f.Seal.Parts, "/events/0")
 	require.Contains(t, f.Seal.Parts, "/site")
 	require.NotContains(t, f.Seal.Parts, "/plan")
@@ -157,7 +157,7 @@ func TestKeyCountsForItsTime(t *testing.T) {
 func TestStrangersPlanIsNotFollowed(t *testing.T) {
 	rec, err := coretest.Finished((*coretest.Script).Finish)
 	require.NoError(t, err)
-	rec.Plan.Layout.Count = 300_000_000
+	rec.Plan.First().Layout.Count = 300_000_000
 	huge, err := record.Sign(rec, key('b'), coretest.Day)
 	require.NoError(t, err)
 	data, err := huge.Bytes()

@@ -31,7 +31,7 @@ func TestEventFitsItsPlan(t *testing.T) {
 		{"raised on a check", "", run.Event{Kind: run.DeviationRaised, Check: p.Checks[0].Code}},
 		{"raised on none", "", run.Event{Kind: run.DeviationRaised}},
 		{"raised on a check it has not", "check", run.Event{Kind: run.DeviationRaised, Check: "weather"}},
-		{"for the only group", "", run.Event{Kind: run.WrenchTaken, Group: p.Code}},
+		{"for the only group", "", run.Event{Kind: run.WrenchTaken, Group: p.First().Code}},
 		{"for another", "group", run.Event{Kind: run.WrenchTaken, Group: "lid"}},
 		{"the only tool", "", run.Event{Kind: run.SettingConfirmed}},
 		{"a second tool where one pulls", "hand", run.Event{Kind: run.Pulled, Pass: 1, Fastener: 1, Hand: 1}},

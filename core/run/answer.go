@@ -54,7 +54,7 @@ func (f *folder) answer(e Event) {
 		return
 	}
 	c, _ := f.check(e.Check)
-	if c.Stop == procedure.Prove {
+	if c.Station == procedure.Prove {
 		f.void()
 	}
 	f.s.Checks[i].Mismatch = nil

@@ -64,7 +64,7 @@ func TestEveryFamilyIsLedToItsEnd(t *testing.T) {
 				require.Equal(t, "accepted", st.Verdict.Code, "%s\n%v\n%v", st.Verdict.Sentence, st.Verdict.Reasons, st.Findings)
 				require.Empty(t, st.OpenItems)
 				require.Empty(t, st.Deviations)
-				require.Equal(t, procedure.HandOver, st.Stop)
+				require.Equal(t, procedure.HandOver, st.Station)
 				for _, fs := range st.Fasteners {
 					require.Equal(t, "accepted", fs.State, fs.Name)
 				}

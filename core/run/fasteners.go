@@ -117,7 +117,7 @@ func (f *folder) fraction(g *plan.FastenerGroup, pos, done, all int) float64 {
 // word says what is not right with a fastener, "" when nothing is.
 func (f *folder) word(m Mark, kind plan.PassKind, position int, degrees float64) string {
 	num := f.label(position)
-	if g := f.p.GroupAt(position); g.Layout.Count == 1 && len(f.p.Others) > 0 {
+	if g := f.p.GroupAt(position); g.Layout.Count == 1 && f.p.Several() {
 		num = g.Word()
 	}
 	switch m {

@@ -16,7 +16,7 @@ import (
 func (f *folder) finish() {
 	i := f.current()
 	f.dry(i)
-	f.groups()
+	f.rows()
 	f.fasteners(i)
 	f.countPasses()
 	f.s.Paused = f.hands[0].stopped != ""
@@ -41,7 +41,7 @@ func (f *folder) finish() {
 	f.handStates(i)
 	f.blocked()
 	f.verdict()
-	f.stop()
+	f.station()
 	f.openItems()
 	f.remarks()
 	f.glyph()
@@ -81,12 +81,12 @@ func (f *folder) dry(current int) {
 	}
 }
 
-func (f *folder) groups() {
-	for _, g := range f.p.Groups {
-		gs := GroupState{Code: g.Code, Title: g.Title, Stop: g.Stop, Status: CheckOpen}
+func (f *folder) rows() {
+	for _, g := range f.p.Rows {
+		gs := RowState{Code: g.Code, Title: g.Title, Station: g.Station, Status: CheckOpen}
 		for k := range f.p.Checks {
 			c := &f.p.Checks[k]
-			if c.Group != g.Code {
+			if c.Row != g.Code {
 				continue
 			}
 			cs := &f.s.Checks[f.checkIndex(c.Code)]
@@ -113,17 +113,17 @@ func (f *folder) groups() {
 			gs.Status = CheckCleared
 		}
 		if gs.Text == "" {
-			gs.Text = f.groupText(g, gs)
+			gs.Text = f.rowText(g, gs)
 		}
-		f.s.Groups = append(f.s.Groups, gs)
+		f.s.Rows = append(f.s.Rows, gs)
 	}
 }
 
-func (f *folder) groupText(g procedure.Group, gs GroupState) string {
+func (f *folder) rowText(g procedure.Row, gs RowState) string {
 	text := ""
 	for k := range f.p.Checks {
 		c := &f.p.Checks[k]
-		if c.Group != g.Code {
+		if c.Row != g.Code {
 			continue
 		}
 		cs := &f.s.Checks[f.checkIndex(c.Code)]
@@ -154,7 +154,7 @@ func (f *folder) groupText(g procedure.Group, gs GroupState) string {
 func (f *folder) ready() bool {
 	for k := range f.p.Checks {
 		c := &f.p.Checks[k]
-		if c.Stop != procedure.Ready {
+		if c.Station != procedure.Ready {
 			continue
 		}
 		if st := f.s.Checks[f.checkIndex(c.Code)].Status; st != CheckCleared && st != CheckByLeave {
@@ -171,7 +171,7 @@ func (f *folder) presentSetUp(i int) {
 		return
 	}
 	d := s.Driver()
-	if f.held(f.hands[0], i).setUp != nil {
+	if f.kit(f.hands[0], i).setUp != nil {
 		f.s.Wrench = &d
 		if len(s.String) > 1 {
 			f.s.SetUp = s
@@ -225,8 +225,8 @@ func (f *folder) countPasses() {
 
 func (f *folder) blocked() {
 	add := func(s string) { f.s.Blocked = append(f.s.Blocked, s) }
-	if f.s.HeldBy != "" {
-		add(f.s.HeldBy)
+	if f.s.StoppedBy != "" {
+		add(f.s.StoppedBy)
 	}
 	for _, c := range f.s.Checks {
 		if c.Status == CheckStopped && len(c.Findings) > 0 {
@@ -248,18 +248,18 @@ func (f *folder) blocked() {
 	}
 }
 
-func (f *folder) stop() {
+func (f *folder) station() {
 	switch {
 	case f.s.ReadAt == nil:
-		f.s.Stop = procedure.Read
+		f.s.Station = procedure.Read
 	case !f.ready():
-		f.s.Stop = procedure.Ready
+		f.s.Station = procedure.Ready
 	case f.s.Pass > 0 || len(f.s.Gates) > 0:
-		f.s.Stop = procedure.Tighten
+		f.s.Station = procedure.Tighten
 	case f.s.Verdict.Code != "accepted":
-		f.s.Stop = procedure.Prove
+		f.s.Station = procedure.Prove
 	default:
-		f.s.Stop = procedure.HandOver
+		f.s.Station = procedure.HandOver
 	}
 }
 
@@ -270,7 +270,7 @@ func (f *folder) openItems() {
 	}
 	for k := range f.p.Checks {
 		c := &f.p.Checks[k]
-		if c.Stop != procedure.HandOver {
+		if c.Station != procedure.HandOver {
 			continue
 		}
 		if st := f.s.Checks[f.checkIndex(c.Code)].Status; st != CheckCleared && st != CheckByLeave {
@@ -289,15 +289,15 @@ func (f *folder) openItems() {
 
 func (f *folder) glyph() {
 	switch {
-	case f.s.HeldBy != "" || len(f.s.Blocked) > 0:
+	case f.s.StoppedBy != "" || len(f.s.Blocked) > 0:
 		f.s.Glyph = "stopped"
-	case f.s.Verdict.Code == "go_round_again" && f.s.Stop != procedure.Ready:
+	case f.s.Verdict.Code == "go_round_again" && f.s.Station != procedure.Ready:
 		f.s.Glyph = "turned_down"
-	case f.s.Stop == procedure.Read:
+	case f.s.Station == procedure.Read:
 		f.s.Glyph = "ready"
-	case f.s.Stop == procedure.Ready || f.s.Stop == procedure.Tighten:
+	case f.s.Station == procedure.Ready || f.s.Station == procedure.Tighten:
 		f.s.Glyph = "in_hand"
-	case f.s.Stop == procedure.Prove:
+	case f.s.Station == procedure.Prove:
 		f.s.Glyph = "to_prove"
 	default:
 		f.s.Glyph = "accepted"

@@ -34,7 +34,7 @@ type folder struct {
 func newFolder(p *plan.Plan) *folder {
 	n := p.Count()
 	f := &folder{p: p, places: make(map[string]int, len(p.Checks)), byLeave: map[int]bool{}, degrees: make([]float64, n), torque: make([]float64, n), measured: make([]bool, n), suspect: make([]bool, n), hands: hands(p),
-		s: &State{Checks: []CheckState{}, Groups: []GroupState{}, Passes: []PassState{}, Fasteners: []FastenerState{}, Exceptions: []string{}, Blocked: []string{}, Gates: []string{},
+		s: &State{Checks: []CheckState{}, Rows: []RowState{}, Passes: []PassState{}, Fasteners: []FastenerState{}, Exceptions: []string{}, Blocked: []string{}, Gates: []string{},
 			Deviations: []Deviation{}, Findings: []working.Finding{}, Signatures: []Signature{}, OpenItems: []string{}, TakenBack: []string{}}}
 	for _, c := range p.Checks {
 		if _, twice := f.places[c.Code]; !twice {
@@ -67,7 +67,7 @@ func (f *folder) addPass(planned, at int, name string) {
 	st := PassState{Kind: string(ps.Kind), Name: name, Group: ps.Group, Step: ps.Step, Percent: ps.Percent, TorqueNm: ps.TorqueNm, Setting: ps.Setting, Order: ps.Order, Why: ps.Why, Until: ps.Until,
 		Caution: ps.Caution, Opens: ps.Opens, TurnDeg: ps.TurnDeg, Datum: ps.Datum, LowNm: ps.LowNm, HighNm: ps.HighNm, LowMM: ps.LowMM, HighMM: ps.HighMM, Of: len(ps.Order),
 		People: []string{}, Wrenches: []string{}, NotRight: []string{}}
-	if len(f.p.Others) > 0 {
+	if f.p.Several() {
 		st.GroupName = g.GroupName
 	}
 	if ps.Kind == plan.CheckPass {
@@ -110,7 +110,7 @@ func (f *folder) redo(step string) {
 			list = append(list, i)
 		}
 	}
-	if step == "check_pass" && len(list) > 0 && len(f.p.Others) == 0 {
+	if step == "check_pass" && len(list) > 0 && !f.p.Several() {
 		f.again(slices.Index(f.planned, list[len(list)-1]) + f.repeats(list[len(list)-1]) - 1)
 		return
 	}
@@ -183,7 +183,7 @@ func (f *folder) has(i, position int) bool { return slices.Contains(f.s.Passes[i
 // group of a pass; past the last one that of the last.
 func (f *folder) group(i int) *plan.FastenerGroup {
 	if len(f.s.Passes) == 0 {
-		return &f.p.FastenerGroup
+		return f.p.First()
 	}
 	return f.p.GroupOf(f.s.Passes[min(i, len(f.s.Passes)-1)].Group)
 }
@@ -196,7 +196,7 @@ func (f *folder) name(position int) string {
 	switch {
 	case g.Face != "":
 		return fmt.Sprintf("%s %s%d", g.Word(), g.Face, f.number(position))
-	case g.Layout.Count == 1 && len(f.p.Others) > 0:
+	case g.Layout.Count == 1 && f.p.Several():
 		return g.Word()
 	}
 	return fmt.Sprintf("%s %d", g.Word(), f.number(position))
@@ -237,9 +237,9 @@ func (f *folder) apply(e Event) {
 			h.stopped = "Work was stopped. Look at the joint and the lubricant, then set the wrench again."
 		}
 	case Held:
-		f.s.HeldBy = fmt.Sprintf("Stopped by %s, %s: %s", e.Person.Name, e.When().Format("15:04"), e.Reason)
+		f.s.StoppedBy = fmt.Sprintf("Stopped by %s, %s: %s", e.Person.Name, e.When().Format("15:04"), e.Reason)
 	case Released:
-		f.s.HeldBy = ""
+		f.s.StoppedBy = ""
 	case DeviationRaised:
 		what := e.Reason
 		if c, ok := f.check(e.Check); ok {

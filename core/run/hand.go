@@ -13,8 +13,8 @@ import (
 	"dynacor/core/working"
 )
 
-// held is a set-up in a hand for one group of fasteners.
-type held struct {
+// kit is a set-up in a hand for one group of fasteners.
+type kit struct {
 	setUp     *tool.SetUp     // as taken; nil: as planned
 	settings  map[int]float64 // by pass of the plan, on its own scale
 	problems  []tool.Problem
@@ -27,7 +27,7 @@ type held struct {
 // hand is who works with tools. With one tool there is one; when several pull at once there is one for each. For each group of fasteners it
 // holds a set-up of its own.
 type hand struct {
-	tools            map[string]*held
+	tools            map[string]*kit
 	person, personID string
 	lastAt           time.Time
 	stopped          string // why the setting must be looked at again, "" while it stands
@@ -40,9 +40,9 @@ type hand struct {
 func hands(p *plan.Plan) []*hand {
 	list := make([]*hand, max(1, p.Choices.Together))
 	for i := range list {
-		list[i] = &hand{device: map[string]bool{}, tools: map[string]*held{}}
+		list[i] = &hand{device: map[string]bool{}, tools: map[string]*kit{}}
 		for _, g := range p.AllGroups() {
-			t := &held{}
+			t := &kit{}
 			if s := g.InHand(); s != nil {
 				t.settings, _ = p.Settings(g, *s)
 			}
@@ -60,12 +60,12 @@ func (f *folder) hand(e Event) *hand {
 	return f.hands[e.Hand]
 }
 
-// held is what a hand holds for the group of pass i.
-func (f *folder) held(h *hand, i int) *held { return h.tools[f.group(i).Code] }
+// kit is what a hand holds for the group of pass i.
+func (f *folder) kit(h *hand, i int) *kit { return h.tools[f.group(i).Code] }
 
 // inHand is the set-up of a hand in pass i, nil when neither plan nor person has one.
 func (f *folder) inHand(h *hand, i int) *tool.SetUp {
-	if t := f.held(h, i); t.setUp != nil {
+	if t := f.kit(h, i); t.setUp != nil {
 		return t.setUp
 	}
 	return f.group(i).InHand()
@@ -78,7 +78,7 @@ func (f *folder) driver(h *hand, i int) tool.Tool {
 	return plain()
 }
 
-func (t *held) tags() string {
+func (t *kit) tags() string {
 	if t.setUp != nil {
 		return t.setUp.Tags()
 	}
@@ -90,7 +90,7 @@ func (f *folder) setting(h *hand, i int) float64 {
 	if i >= len(f.planned) {
 		return 0
 	}
-	return f.held(h, i).settings[f.planned[i]]
+	return f.kit(h, i).settings[f.planned[i]]
 }
 
 // take puts a set-up in hand for a group and judges it for the passes to come.
@@ -152,7 +152,7 @@ func (f *folder) takenFor(e Event) string {
 	if i := f.current(); i < len(f.s.Passes) && f.pulled {
 		return f.s.Passes[i].Group
 	}
-	return f.p.Code
+	return f.p.First().Code
 }
 
 var methodWords = map[tool.Method]string{tool.ByWrench: "a wrench", tool.ByMultiplier: "a multiplier", tool.ByHydraulics: "a hydraulic wrench", tool.ByTension: "a tensioner"}
@@ -171,7 +171,7 @@ func (f *folder) confirm(e Event) {
 	if a.ask(confirmRules) != nil {
 		return
 	}
-	t := f.held(h, i)
+	t := f.kit(h, i)
 	t.confirmed.pass, t.confirmed.person, t.confirmed.tags = i+1, e.Person.ID, t.tags()
 	h.person, h.personID, h.stopped = e.Person.Name, e.Person.ID, ""
 }
@@ -182,14 +182,14 @@ func (f *folder) mustConfirm(h *hand, i int, person string, at time.Time) string
 	if !plan.PassKind(f.s.Passes[i].Kind).Sets() {
 		return ""
 	}
-	t := f.held(h, i)
+	t := f.kit(h, i)
 	c := t.confirmed
 	name := "the wrench"
 	if s := f.inHand(h, i); s != nil && s.Driver().Kind.Sets() == tool.ByPressure {
 		name = "the pressure, with the tool off the nut"
 	}
 	switch {
-	case c.pass == 0 && i > 0 && len(f.p.Others) > 0:
+	case c.pass == 0 && i > 0 && f.p.Several():
 		return fmt.Sprintf("Pass %d begins, %s: set %s.", i+1, strings.ToLower(f.group(i).GroupName), name)
 	case c.pass == 0:
 		return "Set " + name + " for the first pass."

@@ -17,7 +17,7 @@ import (
 // Half a mark of the scale is what an eye can set; what is further off is another setting, for the setting and for the pull.
 func TestSettingMayBeHalfAMarkOff(t *testing.T) {
 	s := ready(t)
-	d := s.Plan.InHand().Driver()
+	d := s.Plan.First().InHand().Driver()
 	require.Positive(t, d.Graduation)
 	st := s.State()
 	for off, same := range map[float64]bool{0: true, d.Graduation / 2: true, -d.Graduation / 2: true, 0.51 * d.Graduation: false, -0.51 * d.Graduation: false} {

@@ -140,7 +140,7 @@ func TestFailedCheckOpensAgainWhatItNames(t *testing.T) {
 		p, err := plan.Make(sampleOf(f, variants(f)[0]))
 		require.NoError(t, err)
 		for _, c := range p.Checks {
-			if len(c.Reopens) == 0 || c.Stop != procedure.Prove {
+			if len(c.Reopens) == 0 || c.Station != procedure.Prove {
 				continue
 			}
 			bad := wrong(p, c)

@@ -123,7 +123,7 @@ func (f *folder) clone() *folder {
 	}
 	s.Deviations = slices.Clone(f.s.Deviations)
 	s.Signatures = slices.Clone(f.s.Signatures)
-	s.Groups, s.Fasteners, s.Exceptions, s.Blocked = slices.Clip(f.s.Groups), slices.Clip(f.s.Fasteners), slices.Clip(f.s.Exceptions), slices.Clip(f.s.Blocked)
+	s.Rows, s.Fasteners, s.Exceptions, s.Blocked = slices.Clip(f.s.Rows), slices.Clip(f.s.Fasteners), slices.Clip(f.s.Exceptions), slices.Clip(f.s.Blocked)
 	s.Gates, s.Findings, s.OpenItems, s.TakenBack = slices.Clip(f.s.Gates), slices.Clip(f.s.Findings), slices.Clip(f.s.OpenItems), slices.Clip(f.s.TakenBack)
 	s.Workers, s.Remarks, s.Hands = slices.Clip(f.s.Workers), slices.Clip(f.s.Remarks), slices.Clip(f.s.Hands)
 	c.planned = slices.Clone(f.planned)

@@ -179,7 +179,7 @@ func (f *folder) movedLimit(ps plan.Pass) float64 {
 	if ps.MovedLimitDeg != nil {
 		return *ps.MovedLimitDeg
 	}
-	if f.p.Specification.MovedLimitDeg > 0 && len(f.p.Others) == 0 {
+	if f.p.Specification.MovedLimitDeg > 0 && !f.p.Several() {
 		return f.p.Specification.MovedLimitDeg
 	}
 	return f.p.HouseRules.MovedLimitDeg
@@ -257,7 +257,7 @@ func (f *folder) problems(h *hand, i int) []tool.Problem {
 	if !plan.PassKind(f.s.Passes[i].Kind).Sets() {
 		return nil
 	}
-	return f.held(h, i).problems
+	return f.kit(h, i).problems
 }
 
 func (f *folder) note(ps *PassState, e Event, h *hand, i int) {
@@ -272,7 +272,7 @@ func (f *folder) note(ps *PassState, e Event, h *hand, i int) {
 	if !slices.ContainsFunc(f.s.Workers, func(p Person) bool { return p.ID == e.Person.ID }) {
 		f.s.Workers = append(f.s.Workers, e.Person)
 	}
-	if s := f.held(h, i).setUp; s != nil && plan.PassKind(ps.Kind).Sets() && !slices.Contains(ps.Wrenches, s.Name()) {
+	if s := f.kit(h, i).setUp; s != nil && plan.PassKind(ps.Kind).Sets() && !slices.Contains(ps.Wrenches, s.Name()) {
 		ps.Wrenches = append(ps.Wrenches, s.Name())
 	}
 }

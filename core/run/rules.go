@@ -71,7 +71,7 @@ var countRules = []Rule{
 		if a.e.Fastener >= 1 && a.e.Fastener <= len(a.torque) {
 			return nil
 		}
-		return broken("word", a.p.Word(), "number", fmt.Sprint(a.e.Fastener))
+		return broken("word", a.p.First().Word(), "number", fmt.Sprint(a.e.Fastener))
 	}},
 	{Code: AfterLastPass, On: Pulled, Severity: working.Caution, Closing: ByNote, Last: true, applies: func(a *act) []working.Facts { return when(a.i == len(a.s.Passes)) }},
 	{Code: WrongStage, Case: "behind", On: Pulled, Severity: working.Caution, Closing: ByNote, Last: true, applies: func(a *act) []working.Facts {
@@ -92,10 +92,10 @@ var countRules = []Rule{
 var placeRules = []Rule{
 	{Code: NotReady, On: Pulled, Severity: working.Stop, Closing: ByLeave, applies: func(a *act) []working.Facts { return when(!a.ready()) }},
 	{Code: OnHold, On: Pulled, Severity: working.Stop, Closing: ByLeave, applies: func(a *act) []working.Facts {
-		if a.s.HeldBy == "" {
+		if a.s.StoppedBy == "" {
 			return nil
 		}
-		return broken("by", a.s.HeldBy)
+		return broken("by", a.s.StoppedBy)
 	}},
 	{Code: NotConfirmed, On: Pulled, Severity: working.Caution, Closing: ByNote, applies: func(a *act) []working.Facts {
 		why := a.mustConfirm(a.h, a.i, a.e.Person.ID, a.e.When())

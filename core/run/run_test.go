@@ -37,16 +37,16 @@ func ready(t *testing.T) *coretest.Script {
 	s := script(t)
 	s.Ready()
 	st := s.State()
-	require.Equal(t, procedure.Tighten, st.Stop, "%v", st.Groups)
+	require.Equal(t, procedure.Tighten, st.Station, "%v", st.Rows)
 	return s
 }
 
 func TestWholeRunIsAccepted(t *testing.T) {
 	s := script(t)
-	require.Equal(t, procedure.Read, s.State().Stop)
+	require.Equal(t, procedure.Read, s.State().Station)
 	s.Finish()
 	st := s.State()
-	require.Equal(t, procedure.HandOver, st.Stop)
+	require.Equal(t, procedure.HandOver, st.Station)
 	require.Equal(t, "accepted", st.Verdict.Code, "%v", st.Verdict)
 	require.Empty(t, st.OpenItems)
 	require.Empty(t, st.Deviations)
@@ -200,7 +200,7 @@ func TestCheckRoundsRepeatUntilNothingMoves(t *testing.T) {
 	require.Equal(t, 5, st.Pass)
 	s.Tighten()
 	require.Len(t, s.State().Passes, 5)
-	require.Equal(t, procedure.Prove, s.State().Stop)
+	require.Equal(t, procedure.Prove, s.State().Station)
 }
 
 func TestMovementInsideItsLimitIsItsOwnState(t *testing.T) {
@@ -322,13 +322,13 @@ func TestHoldTakesTwoPeopleAndBlocks(t *testing.T) {
 	s.Events = s.Events[:0]
 	s.Add(run.Event{Kind: run.ReadConfirmed})
 	for _, c := range s.Plan.Checks {
-		if c.Stop == procedure.Ready && c.Code != "isolation" {
+		if c.Station == procedure.Ready && c.Code != "isolation" {
 			s.Answer(c)
 		}
 	}
-	require.Equal(t, procedure.Ready, s.State().Stop)
+	require.Equal(t, procedure.Ready, s.State().Station)
 	s.Add(run.Event{Kind: run.CheckAnswered, Check: "isolation", Answer: "yes"})
-	require.Equal(t, procedure.Ready, s.State().Stop, "answered is not signed")
+	require.Equal(t, procedure.Ready, s.State().Station, "answered is not signed")
 	e := run.Event{Kind: run.Signed, Purpose: run.SignHold, Check: "isolation", Signer: &coretest.Tolley}
 	require.ErrorContains(t, run.MaySign(s.Plan, s.State(), e), "two people")
 	renamed := run.Person{ID: coretest.Tolley.ID, Name: "M. Tolley-Brook", Role: authority.Technician}
@@ -340,9 +340,9 @@ func TestHoldTakesTwoPeopleAndBlocks(t *testing.T) {
 	st := s.Judge(run.Event{Kind: run.Pulled, Pass: 1, Fastener: 1, Outcome: run.Clicked, Setting: 90})
 	require.Contains(t, codes(st.Findings), "not_ready")
 	s.Sign(run.SignHold, coretest.Abara, run.Event{Check: "isolation"})
-	require.Equal(t, procedure.Tighten, s.State().Stop)
+	require.Equal(t, procedure.Tighten, s.State().Station)
 	s.Add(run.Event{Kind: run.CheckAnswered, Check: "isolation", Answer: "na", Reason: "no pressure here"})
-	require.Equal(t, procedure.Ready, s.State().Stop, "a hold cannot be left out")
+	require.Equal(t, procedure.Ready, s.State().Station, "a hold cannot be left out")
 }
 
 // A reading is told with all the digits that were typed.
@@ -365,7 +365,7 @@ func TestReadingsKeepTheirDigits(t *testing.T) {
 func TestFailedCheckByLeave(t *testing.T) {
 	s := ready(t)
 	s.Add(run.Event{Kind: run.CheckAnswered, Check: "gap", Values: coretest.Readings(3.9, 3.3, 3.0, 3.2)})
-	require.Equal(t, procedure.Ready, s.State().Stop)
+	require.Equal(t, procedure.Ready, s.State().Station)
 	require.Contains(t, s.State().Findings[0].What, "0.90 mm, the limit is 0.50 mm")
 	s.Add(run.Event{Kind: run.DeviationRaised, Check: "gap", Reason: "spool cannot be moved"})
 	e := run.Event{Kind: run.Signed, Purpose: run.SignDeviation, Ref: s.State().Deviations[0].ID, Reason: "flexible side, stress checked"}
@@ -374,7 +374,7 @@ func TestFailedCheckByLeave(t *testing.T) {
 	e.Signer = &coretest.Hartwell
 	require.NoError(t, run.MaySign(s.Plan, s.State(), e))
 	s.Sign(run.SignDeviation, coretest.Hartwell, e)
-	require.Equal(t, procedure.Tighten, s.State().Stop)
+	require.Equal(t, procedure.Tighten, s.State().Station)
 	require.Equal(t, run.DeviationAccepted, s.State().Deviations[0].Status)
 }
 
@@ -424,10 +424,10 @@ func TestUnevenGapSendsRoundAgain(t *testing.T) {
 	s.Add(run.Event{Kind: run.CheckAnswered, Check: "gap_after", Values: coretest.Readings(1.7, 1.6, 1.4, 1.5)})
 	st := s.State()
 	require.Equal(t, "go_round_again", st.Verdict.Code)
-	require.Equal(t, procedure.Tighten, st.Stop)
+	require.Equal(t, procedure.Tighten, st.Station)
 	require.Len(t, st.Passes, 5)
 	s.Tighten()
-	require.Equal(t, procedure.Prove, s.State().Stop)
+	require.Equal(t, procedure.Prove, s.State().Station)
 	s.Checks(procedure.Prove)
 	require.Equal(t, "accepted", s.State().Verdict.Code)
 }
@@ -456,10 +456,10 @@ func TestAnotherWrenchIsJudgedAndSetAnew(t *testing.T) {
 	w.RatedMin = s.State().Setting - 1
 	require.Greater(t, w.RatedMin, st.Setting)
 	s.Add(run.Event{Kind: run.WrenchTaken, Wrench: &w})
-	require.Equal(t, procedure.Tighten, s.State().Stop, "only the passes still to come are judged")
+	require.Equal(t, procedure.Tighten, s.State().Station, "only the passes still to come are judged")
 	w.CalibrationEnds = "2026-11-22"
 	s.Add(run.Event{Kind: run.WrenchTaken, Wrench: &w})
-	require.Equal(t, procedure.Ready, s.State().Stop, "the wrench check stops the line")
+	require.Equal(t, procedure.Ready, s.State().Station, "the wrench check stops the line")
 	require.Contains(t, s.State().Blocked[0], "ran out")
 }
 
@@ -517,13 +517,13 @@ func TestDoubtfulEntriesAreRemarkedOn(t *testing.T) {
 func TestWhoTightenedSignsForIt(t *testing.T) {
 	s := script(t)
 	for _, c := range s.Plan.Checks {
-		if c.Stop == procedure.Ready {
+		if c.Station == procedure.Ready {
 			s.Answer(c)
 		}
 	}
 	s.Tighten()
 	for _, c := range s.Plan.Checks {
-		if c.Stop == procedure.Prove {
+		if c.Station == procedure.Prove {
 			s.Answer(c)
 		}
 	}

@@ -51,7 +51,7 @@ func TestMultiplierFromPlanToRecord(t *testing.T) {
 	require.InDelta(t, 65*4.6, st.Passes[0].TorqueNm, 1e-9)
 	require.Equal(t, "W-31+X-04+S-30", st.SetUp.Tags())
 	require.InDelta(t, (65*4.6-65)/0.3, st.Reaction.ForceN, 1e-6)
-	require.Equal(t, "Arm bears, hands clear", s.Plan.Clear)
+	require.Equal(t, "Arm bears, hands clear", s.Plan.First().Clear)
 	s.Pull()
 	require.NotContains(t, codes(s.State().Findings), "not_clear")
 	st = s.State()
@@ -66,7 +66,7 @@ func TestHydraulicRoutine(t *testing.T) {
 	s := hydraulics(t)
 	var asked []string
 	for _, c := range s.Plan.Checks {
-		if c.Group == "power" {
+		if c.Row == "power" {
 			asked = append(asked, c.Code)
 		}
 	}
@@ -100,14 +100,14 @@ func TestHydraulicRoutine(t *testing.T) {
 	s.Tighten()
 	st = s.State()
 	require.Zero(t, st.Passes[0].Open)
-	require.InDelta(t, s.Plan.FinalNm, st.Fasteners[2].TorqueNm, 1e-9)
-	require.Less(t, s.Plan.FinalNm, 3000.0, "a pressure rounds down")
-	l := s.Plan.Loosening
-	require.InDelta(t, 1.5*s.Plan.FinalNm, l.TorqueNm, 1e-9)
+	require.InDelta(t, s.Plan.First().FinalNm, st.Fasteners[2].TorqueNm, 1e-9)
+	require.Less(t, s.Plan.First().FinalNm, 3000.0, "a pressure rounds down")
+	l := s.Plan.First().Loosening
+	require.InDelta(t, 1.5*s.Plan.First().FinalNm, l.TorqueNm, 1e-9)
 	require.True(t, l.Feasible)
 	require.Greater(t, l.Pressure, s.State().Setting)
 	require.LessOrEqual(t, l.Pressure, 700.0)
-	seized := hydraulicsWith(t, func(in *plan.Input) { in.HouseRules.LooseningFactor = 2 }).Plan.Loosening
+	seized := hydraulicsWith(t, func(in *plan.Input) { in.HouseRules.LooseningFactor = 2 }).Plan.First().Loosening
 	require.False(t, seized.Feasible, "twice the torque is past this tool")
 	require.Contains(t, seized.Why, "larger tool")
 }
@@ -128,11 +128,11 @@ func TestTensionerLeavesWhatTheTorqueWould(t *testing.T) {
 	})
 	p := s.Plan
 	require.Equal(t, run.RunDown, s.State().Done)
-	k := p.Lubricant.K.Typ
+	k := p.First().Lubricant.K.Typ
 	full := 300 / (k * 20)
 	exact := full * 1000 * (1.01 + 0.2) / 1500
-	require.InDelta(t, full*p.Passes[2].Setting/exact, p.PreloadKN, 1e-6, "the mark below the exact pressure")
-	require.InDelta(t, 0.046, (p.PreloadMaxKN-p.PreloadKN)/p.PreloadKN, 1e-9, "gauge 1.6 % and curve 3 %, no friction")
+	require.InDelta(t, full*p.Passes[2].Setting/exact, p.First().PreloadKN, 1e-6, "the mark below the exact pressure")
+	require.InDelta(t, 0.046, (p.First().PreloadMaxKN-p.First().PreloadKN)/p.First().PreloadKN, 1e-9, "gauge 1.6 % and curve 3 %, no friction")
 	s.Tighten()
 	require.Equal(t, "run_down", string(s.Events[len(s.Events)-1].Outcome))
 }
@@ -305,7 +305,7 @@ func TestStorageSchoolIsAsked(t *testing.T) {
 		})
 		for _, c := range s.Plan.Checks {
 			if c.Code == "wound_down" {
-				require.Equal(t, procedure.HandOver, c.Stop)
+				require.Equal(t, procedure.HandOver, c.Station)
 				return c.Ask
 			}
 		}
@@ -318,7 +318,7 @@ func TestStorageSchoolIsAsked(t *testing.T) {
 func TestWhatANutIsLoosenedWithIsKeptAndJudged(t *testing.T) {
 	s := with(t, func(*plan.Input) {})
 	s.Pull()
-	w := s.Plan.Wrench.Tag
+	w := s.Plan.First().Wrench.Tag
 	bad := s.Judge(run.Event{Kind: run.Loosened, Pass: 1, Fastener: 1, Reason: "set too high", Method: w})
 	require.Equal(t, []string{"not_for_loosening"}, codes(bad.Findings))
 	good := s.Judge(run.Event{Kind: run.Loosened, Pass: 1, Fastener: 1, Reason: "set too high", Method: "a bar"})

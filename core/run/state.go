@@ -69,17 +69,17 @@ type Mismatch struct {
 	Sentence    string  `json:"sentence"`
 }
 
-// GroupState is a row of checks.
-type GroupState struct {
-	Code    string         `json:"code"`
-	Title   string         `json:"title"`
-	Stop    procedure.Stop `json:"stop"`
-	Status  CheckStatus    `json:"status"`
-	Cleared int            `json:"cleared"`
-	Total   int            `json:"total"`
-	Text    string         `json:"text"`
-	By      string         `json:"by,omitempty"`
-	At      *time.Time     `json:"at,omitempty"`
+// RowState is a row of checks.
+type RowState struct {
+	Code    string            `json:"code"`
+	Title   string            `json:"title"`
+	Station procedure.Station `json:"station"`
+	Status  CheckStatus       `json:"status"`
+	Cleared int               `json:"cleared"`
+	Total   int               `json:"total"`
+	Text    string            `json:"text"`
+	By      string            `json:"by,omitempty"`
+	At      *time.Time        `json:"at,omitempty"`
 }
 
 // Mark of a fastener in a pass.
@@ -296,12 +296,12 @@ type Verdict struct {
 
 // State is everything the screens and the certificate show of a run.
 type State struct {
-	Stop       procedure.Stop    `json:"stop"`
+	Station    procedure.Station `json:"station"`
 	Glyph      string            `json:"glyph"` // waiting, ready, in_hand, to_prove, accepted, stopped, turned_down
 	ReadBy     string            `json:"readBy,omitempty"`
 	ReadAt     *time.Time        `json:"readAt,omitempty"`
 	Checks     []CheckState      `json:"checks"`
-	Groups     []GroupState      `json:"groups"`
+	Rows       []RowState        `json:"rows"`
 	Passes     []PassState       `json:"passes"`
 	Pass       int               `json:"pass"` // present pass, 0 before the first and after the last
 	Next       *Next             `json:"next,omitempty"`
@@ -321,7 +321,7 @@ type State struct {
 	TotalMin   float64           `json:"totalMin"`
 	Gates      []string          `json:"gates"` // checks that the present pass waits for
 	Exceptions []string          `json:"exceptions"`
-	HeldBy     string            `json:"heldBy,omitempty"` // who stopped it and why
+	StoppedBy  string            `json:"stoppedBy,omitempty"` // the person, and why
 	Paused     bool              `json:"paused"`
 	Blocked    []string          `json:"blocked"` // why nothing goes on, worst first
 	Deviations []Deviation       `json:"deviations"`

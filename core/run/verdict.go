@@ -29,7 +29,7 @@ func (f *folder) verdict() {
 	moved = f.roundReasons(add)
 	for k := range f.p.Checks {
 		c := &f.p.Checks[k]
-		if c.Stop == procedure.Tighten {
+		if c.Station == procedure.Tighten {
 			cs := &f.s.Checks[f.checkIndex(c.Code)]
 			switch {
 			case cs.Status == CheckStopped:
@@ -41,7 +41,7 @@ func (f *folder) verdict() {
 	}
 	for k := range f.p.Checks {
 		c := &f.p.Checks[k]
-		if c.Stop != procedure.Prove {
+		if c.Station != procedure.Prove {
 			continue
 		}
 		cs := &f.s.Checks[f.checkIndex(c.Code)]
@@ -77,8 +77,8 @@ func (f *folder) verdict() {
 	order := map[string]int{"wrong": 0, "waits": 1, "ok": 2}
 	slices.SortStableFunc(v.Reasons, func(a, b Reason) int { return order[a.Status] - order[b.Status] })
 	switch {
-	case f.s.HeldBy != "":
-		v.Code, v.Word, v.Sentence = "stopped", "Stopped", f.s.HeldBy
+	case f.s.StoppedBy != "":
+		v.Code, v.Word, v.Sentence = "stopped", "Stopped", f.s.StoppedBy
 	case open > 0:
 		v.Code, v.Word = "stopped", "Stopped"
 		v.Sentence = fmt.Sprintf("%d departures are open. Put them right, or have them accepted by an engineer or inspector.", open)
@@ -149,7 +149,7 @@ func (f *folder) roundReasons(add func(status, text, value string)) (moved bool)
 			}
 		}
 		who := ""
-		if len(f.p.Others) > 0 {
+		if f.p.Several() {
 			who = ", " + strings.ToLower(f.p.GroupOf(pl.Group).GroupName)
 		}
 		rounds, last := len(list), list[len(list)-1]

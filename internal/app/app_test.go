@@ -284,7 +284,7 @@ func TestSpecificationsAreVersionedAndPlansGoStale(t *testing.T) {
 	v, err := b.StartRun(ctx, tolley, "SW-112", plan.Choices{}, "")
 	require.NoError(t, err)
 	require.Equal(t, 2, v.PlanVersion, "a stale plan is made anew when work begins")
-	require.InDelta(t, 220, v.Plan.TargetNm, 1e-9)
+	require.InDelta(t, 220, v.Plan.First().TargetNm, 1e-9)
 	s.NoSourceWhy = "lost"
 	_, err = b.PutSpecification(ctx, tolley, "SW-112", s, "x")
 	problem(t, err, http.StatusForbidden, "may not allow a target without a document")
@@ -295,7 +295,7 @@ func TestOtherLubricantNeedsAnEngineer(t *testing.T) {
 	c := plan.Choices{Lubricant: "L-12"}
 	p, err := b.PreviewPlan(ctx, "SW-115", c)
 	require.NoError(t, err)
-	require.InDelta(t, 410*0.17/0.15, p.TargetNm, 1e-6)
+	require.InDelta(t, 410*0.17/0.15, p.First().TargetNm, 1e-6)
 	_, err = b.SavePlan(ctx, b.crew["M. Tolley"], "SW-115", c, "only tin here")
 	problem(t, err, http.StatusForbidden, "approve a departure")
 	_, err = b.SavePlan(ctx, b.crew["J. Hartwell"], "SW-115", c, "")
@@ -305,7 +305,7 @@ func TestOtherLubricantNeedsAnEngineer(t *testing.T) {
 	require.Equal(t, "J. Hartwell", d.Saved.ApprovedBy)
 	v, err := b.Run(ctx, d.RunID)
 	require.NoError(t, err)
-	require.Equal(t, "L-12", v.Plan.Lubricant.Code, "the open run works on the new plan")
+	require.Equal(t, "L-12", v.Plan.First().Lubricant.Code, "the open run works on the new plan")
 	require.Empty(t, v.State.Blocked, "what was found is now what is planned")
 	_, err = b.SavePlan(ctx, b.crew["J. Hartwell"], "SW-114", c, "too late")
 	problem(t, err, http.StatusConflict, "Bolts have been pulled")

@@ -134,8 +134,8 @@ func (a *App) Crib(ctx context.Context) (Crib, error) {
 	}
 	out.Spans = tool.Spans(list, rules.MinFrac, rules.DueSoonDays, a.now())
 	err = a.eachInHand(ctx, func(r store.OpenRunsRow, p *plan.Plan) {
-		if p.FinalNm > 0 {
-			out.Joints = append(out.Joints, CribJoint{r.Tag, r.Family, int(r.Bolts), r.Glyph, p.FinalNm, p.Choices.Wrench})
+		if p.First().FinalNm > 0 {
+			out.Joints = append(out.Joints, CribJoint{r.Tag, r.Family, int(r.Bolts), r.Glyph, p.First().FinalNm, p.Choices.Wrench})
 		}
 	})
 	slices.SortStableFunc(out.Joints, func(x, y CribJoint) int { return cmp.Compare(x.Nm, y.Nm) })
@@ -243,7 +243,7 @@ func (a *App) Tool(ctx context.Context, tag string) (ToolDetail, error) {
 	}
 	err = a.eachInHand(ctx, func(r store.OpenRunsRow, p *plan.Plan) {
 		if s, ok := serve(p, tag); ok {
-			s.Tag, s.Nm = r.Tag, p.FinalNm
+			s.Tag, s.Nm = r.Tag, p.First().FinalNm
 			d.Serves = append(d.Serves, s)
 		}
 	})
@@ -256,7 +256,7 @@ func (a *App) Tool(ctx context.Context, tag string) (ToolDetail, error) {
 // serve says how a tool serves the joint of a plan: by the best set-up it is part of, else by what the nearest one lacks.
 func serve(p *plan.Plan, tag string) (Serve, bool) {
 	why := ""
-	for _, o := range p.Offers {
+	for _, o := range p.First().Offers {
 		if !slices.Contains(strings.Split(o.Tags, "+"), tag) {
 			continue
 		}

@@ -159,7 +159,7 @@ func (a *App) AimDevice(ctx context.Context, who Actor, tag string, t device.Tar
 	if err != nil {
 		return err
 	}
-	if v.Record != "" || v.State.Pass == 0 || v.State.HeldBy != "" {
+	if v.Record != "" || v.State.Pass == 0 || v.State.StoppedBy != "" {
 		return idle
 	}
 	hands := v.State.InHand(v.Plan)

@@ -71,10 +71,10 @@ func (c *crewman) checks(t *testing.T, list []procedure.Check) {
 	}
 }
 
-func (c *crewman) at(stop procedure.Stop) []procedure.Check {
+func (c *crewman) at(stop procedure.Station) []procedure.Check {
 	var out []procedure.Check
 	for _, k := range c.s.Plan.Checks {
-		if k.Stop == stop {
+		if k.Station == stop {
 			out = append(out, k)
 		}
 	}
@@ -171,7 +171,7 @@ func TestEveryFamilyIsSealedAtTheDemoSite(t *testing.T) {
 			text := printed(t, pdf.Bytes())
 			require.Contains(t, text, strings.Fields(d.Plan.FamilyName)[0])
 			for _, g := range d.Plan.AllGroups() {
-				if len(d.Plan.Others) > 0 {
+				if d.Plan.Several() {
 					require.Contains(t, text, g.GroupName+": ", "each group has its own drawing and values")
 				}
 			}
@@ -199,7 +199,7 @@ func TestProcedureOfTheSitesOwn(t *testing.T) {
 	require.NoError(t, err)
 	f.Checks = append([]procedure.Check{}, f.Checks...)
 	f.Checks[0].Ask = "Helmet on, and the rest?"
-	f.Checks = append(f.Checks, procedure.Check{Code: "own_look", Stop: procedure.Prove, Group: "proof", Kind: procedure.Confirm, Title: "Foreman looked", Ask: "Has the foreman looked?", Why: "House custom."})
+	f.Checks = append(f.Checks, procedure.Check{Code: "own_look", Station: procedure.Prove, Row: "proof", Kind: procedure.Confirm, Title: "Foreman looked", Ask: "Has the foreman looked?", Why: "House custom."})
 	text, err := procedures.Write(f)
 	require.NoError(t, err)
 
@@ -280,9 +280,9 @@ func TestTargetIsLookedUpInATable(t *testing.T) {
 	b := newBench(t, true)
 	d, err := b.Joint(ctx, "SD-21")
 	require.NoError(t, err)
-	require.InDelta(t, 58, d.Plan.TargetNm, 1e-9)
-	require.Equal(t, "M10", d.Plan.Thread.Text)
-	require.Equal(t, "SDX", d.Plan.Table.Code)
+	require.InDelta(t, 58, d.Plan.First().TargetNm, 1e-9)
+	require.Equal(t, "M10", d.Plan.First().Thread.Text)
+	require.Equal(t, "SDX", d.Plan.First().Table.Code)
 	engineer := b.crew["J. Hartwell"]
 	s := d.Versions[0].Specification
 	s.Target.Keys = []string{"SDX", "70"}

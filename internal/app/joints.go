@@ -25,7 +25,7 @@ type JointRow struct {
 	Bolts     int       `json:"bolts"`
 	Make      string    `json:"make"`
 	Glyph     string    `json:"glyph"`
-	Stop      string    `json:"stop"`
+	Station   string    `json:"station"`
 	Summary   string    `json:"summary"`
 	UpdatedAt time.Time `json:"updatedAt"`
 }
@@ -112,7 +112,7 @@ func orNil(s string) *string {
 }
 
 func jointRow(j store.Joint) JointRow {
-	return JointRow{j.Tag, j.Name, j.Area, j.Equipment, j.Service, j.Family, deref(j.Package), int(j.Bolts), j.Make, j.Glyph, j.Stop, j.Summary, j.UpdatedAt}
+	return JointRow{j.Tag, j.Name, j.Area, j.Equipment, j.Service, j.Family, deref(j.Package), int(j.Bolts), j.Make, j.Glyph, j.Station, j.Summary, j.UpdatedAt}
 }
 
 func planJoint(j store.Joint) plan.Joint {

@@ -56,7 +56,7 @@ func TestChainHandsItsWorkOn(t *testing.T) {
 	for n := 1; n < len(entries); n += 3 {
 		to := min(n+3, len(entries))
 		lost := c.follow(p, []record.Entry{{Seq: n + 1, Event: run.Event{ID: "x", Kind: run.Held, Reason: "was rolled back"}}})
-		require.NotEmpty(t, lost.state(p, s.At).HeldBy)
+		require.NotEmpty(t, lost.state(p, s.At).StoppedBy)
 		next := c.follow(p, entries[n:to])
 		require.Equal(t, state(n), c.state(p, s.At))
 		require.Equal(t, state(to), next.state(p, s.At))

@@ -34,7 +34,7 @@ func TestOwnValuesAreVersionedAndTellTheirPlans(t *testing.T) {
 	require.Equal(t, 1, c.Version)
 	d, err := b.SavePlan(ctx, hartwell, "SW-112", plan.Choices{Lubricant: "L-07"}, "paste of the crew")
 	require.NoError(t, err)
-	require.Equal(t, 1, d.Plan.Lubricant.Version)
+	require.Equal(t, 1, d.Plan.First().Lubricant.Version)
 	told := ""
 	for _, w := range d.Plan.Workings {
 		for _, l := range w.Lines {
@@ -63,7 +63,7 @@ func TestOwnValuesAreVersionedAndTellTheirPlans(t *testing.T) {
 	require.Contains(t, d.Saved.Stale, "version 1 of L-07 in the Library; version 2 is in force")
 	v, err := b.StartRun(ctx, hartwell, "SW-112", plan.Choices{Lubricant: "L-07"}, "paste of the crew")
 	require.NoError(t, err)
-	require.Equal(t, 2, v.Plan.Lubricant.Version, "made anew with the value in force")
+	require.Equal(t, 2, v.Plan.First().Lubricant.Version, "made anew with the value in force")
 
 	h, err = b.WithdrawLibraryValue(ctx, hartwell, app.ShelfLubricants, "L-07", "the maker changed the paste")
 	require.NoError(t, err)
@@ -81,21 +81,21 @@ func TestOwnMaterialAndNutComeFirst(t *testing.T) {
 	before, err := b.PreviewPlan(ctx, "SW-112", plan.Choices{})
 	require.NoError(t, err)
 	grade := before.Specification.Material
-	own := fastener.Strength{System: before.Thread.System, Yield: before.Strength.Yield - 40, Tensile: before.Strength.Tensile, MaxMM: 100, Source: "certificate 4411"}
+	own := fastener.Strength{System: before.First().Thread.System, Yield: before.First().Strength.Yield - 40, Tensile: before.First().Strength.Tensile, MaxMM: 100, Source: "certificate 4411"}
 	_, err = b.PutLibraryValue(ctx, hartwell, app.ShelfMaterials, grade, app.LibraryValue{Material: &own})
 	require.NoError(t, err)
-	d := before.Thread.DiameterMM
-	_, err = b.PutLibraryValue(ctx, hartwell, app.ShelfThreads, before.Thread.Text, app.LibraryValue{Nut: &fastener.Nut{BearingOut: 2 * d, Hole: d + 2, Source: "measured on ten nuts"}})
+	d := before.First().Thread.DiameterMM
+	_, err = b.PutLibraryValue(ctx, hartwell, app.ShelfThreads, before.First().Thread.Text, app.LibraryValue{Nut: &fastener.Nut{BearingOut: 2 * d, Hole: d + 2, Source: "measured on ten nuts"}})
 	require.NoError(t, err)
 	_, err = b.PutLibraryValue(ctx, hartwell, app.ShelfGaskets, "G-3", app.LibraryValue{Gasket: &fastener.Gasket{Name: before.Specification.Gasket, Target: 60, Max: 120, Seating: 30, Operating: 20, Source: "maker's sheet"}})
 	require.NoError(t, err)
 	after, err := b.PreviewPlan(ctx, "SW-112", plan.Choices{})
 	require.NoError(t, err)
-	require.InDelta(t, before.Strength.Yield-40, after.Strength.Yield, 1e-9)
-	require.Equal(t, 1, after.Strength.Version)
-	require.NotNil(t, after.Nut)
+	require.InDelta(t, before.First().Strength.Yield-40, after.First().Strength.Yield, 1e-9)
+	require.Equal(t, 1, after.First().Strength.Version)
+	require.NotNil(t, after.First().Nut)
 	require.Equal(t, "G-3", after.Gasket.Code)
-	require.Greater(t, after.YieldPct, before.YieldPct)
+	require.Greater(t, after.First().YieldPct, before.First().YieldPct)
 }
 
 func TestOwnValuesAreChecked(t *testing.T) {

@@ -81,7 +81,7 @@ func family(ctx context.Context, q *store.Queries, code string) (procedure.Famil
 	if err != nil {
 		return procedure.Family{}, err
 	}
-	return decode[procedure.Family](row.Data)
+	return readFamily(row.Data)
 }
 
 // familyFinder reads each family once: a register names the same one on every line.
@@ -206,7 +206,7 @@ func (a *App) Procedure(ctx context.Context, code string, version int) (Procedur
 func (a *App) procedureVersion(ctx context.Context, code string, version int) (procedure.Family, string, error) {
 	row, err := a.q.GetProcedure(ctx, store.GetProcedureParams{Code: code, Version: int32(version)})
 	if err == nil {
-		f, err := decode[procedure.Family](row.Data)
+		f, err := readFamily(row.Data)
 		return f, row.Yaml, err
 	}
 	if !none(err) {
@@ -336,4 +336,9 @@ func (a *App) ApproveProcedure(ctx context.Context, who Actor, code string, vers
 		return ProcedureDetail{}, refuse(http.StatusConflict, "Version %d of %s is no draft.", "Look at the list of versions.", version, code)
 	}
 	return a.Procedure(ctx, code, version)
+}
+
+// readFamily reads a procedure as it is kept, one of an older text too.
+func readFamily(data string) (procedure.Family, error) {
+	return decode[procedure.Family](string(procedure.Upgraded([]byte(data))))
 }

@@ -182,7 +182,7 @@ func (a *App) appendBy(ctx context.Context, q *store.Queries, r store.Run, add [
 	next := known.follow(p, added)
 	s := next.state(p, a.now())
 	all.Run = store.AdvanceRunParams{ID: r.ID, LastSeq: int32(len(next.entries)), LastHash: hash, Size: size}
-	all.Joint = store.SetJointStateParams{ID: r.JointID, Glyph: s.Glyph, Stop: string(s.Stop), Summary: summaryText(s), PresentRun: &r.ID}
+	all.Joint = store.SetJointStateParams{ID: r.JointID, Glyph: s.Glyph, Station: string(s.Station), Summary: summaryText(s), PresentRun: &r.ID}
 	if err := write(ctx, all); err != nil {
 		return nil, err
 	}
@@ -210,19 +210,19 @@ func summaryText(s *run.State) string {
 		return s.Blocked[0]
 	case s.Verdict.Code == "go_round_again":
 		return "go round again"
-	case s.Stop == procedure.Ready:
+	case s.Station == procedure.Ready:
 		n, of := 0, 0
-		for _, g := range s.Groups {
-			if g.Stop == procedure.Ready {
+		for _, g := range s.Rows {
+			if g.Station == procedure.Ready {
 				n, of = n+g.Cleared, of+g.Total
 			}
 		}
 		return fmt.Sprintf("%d of %d checks cleared", n, of)
-	case s.Stop == procedure.Tighten && s.Next != nil:
+	case s.Station == procedure.Tighten && s.Next != nil:
 		return fmt.Sprintf("pass %d of %d", s.Pass, len(s.Passes))
-	case s.Stop == procedure.Prove:
+	case s.Station == procedure.Prove:
 		return "to prove"
-	case s.Stop == procedure.HandOver:
+	case s.Station == procedure.HandOver:
 		return "accepted, to be handed over"
 	}
 	return ""
@@ -270,7 +270,7 @@ func (a *App) Run(ctx context.Context, id string) (RunView, error) {
 	}
 	if r.SealedAt != nil {
 		v.Record, err = a.q.RecordOfRun(ctx, u)
-		v.State.Stop = procedure.Sealed
+		v.State.Station = procedure.Sealed
 	}
 	return v, err
 }

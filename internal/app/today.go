@@ -99,7 +99,7 @@ func (a *App) Today(ctx context.Context, who Actor) (Today, error) {
 			return t, err
 		}
 		for _, r := range rows {
-			t.Next = append(t.Next, JointRow{Tag: r.Tag, Name: r.Name, Area: r.Area, Family: r.Family, Bolts: int(r.Bolts), Glyph: r.Glyph, Stop: r.Stop, Summary: r.Summary, UpdatedAt: r.UpdatedAt})
+			t.Next = append(t.Next, JointRow{Tag: r.Tag, Name: r.Name, Area: r.Area, Family: r.Family, Bolts: int(r.Bolts), Glyph: r.Glyph, Station: r.Station, Summary: r.Summary, UpdatedAt: r.UpdatedAt})
 		}
 	}
 	for glyph, who := range map[string]string{"stopped": "you, or an engineer", "waiting": "planner"} {
@@ -163,7 +163,7 @@ func (a *App) todayRuns(ctx context.Context, who Actor, t *Today) error {
 		if h.Glyph == "stopped" {
 			n += 2
 		}
-		if h.State.Pass == 0 || string(h.State.Stop) != "tighten" {
+		if h.State.Pass == 0 || string(h.State.Station) != "tighten" {
 			n++
 		}
 		return n
@@ -183,7 +183,7 @@ func groupInHand(p *plan.Plan, s *run.State) *plan.FastenerGroup {
 		}
 		return p.GroupOf(s.Passes[n-1].Group)
 	}
-	return &p.FastenerGroup
+	return p.First()
 }
 
 func (a *App) todayAreas(ctx context.Context, t *Today) error {

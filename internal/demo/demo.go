@@ -202,9 +202,9 @@ func (w *worker) sign(name string, purpose run.Purpose, check, reason string) er
 	return nil
 }
 
-func (w *worker) checks(stop procedure.Stop, leave ...string) error {
+func (w *worker) checks(stop procedure.Station, leave ...string) error {
 	for _, c := range w.s.Plan.Checks {
-		if c.Stop != stop || containsText(leave, c.Code) {
+		if c.Station != stop || containsText(leave, c.Code) {
 			continue
 		}
 		hold := c.Hold

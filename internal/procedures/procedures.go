@@ -34,7 +34,7 @@ const MostBytes = 256 << 10
 
 // shared are the rows and checks that can be taken over by name.
 type shared struct {
-	Groups []procedure.Group `json:"groups"`
+	Rows   []procedure.Row   `json:"rows"`
 	Checks []procedure.Check `json:"checks"`
 }
 
@@ -52,7 +52,7 @@ var Schema = sync.OnceValue(func() []byte {
 		reflect.TypeFor[procedure.Do]():         words(procedure.Dos()),
 		reflect.TypeFor[measure.Criterion]():    words(measure.Criteria()),
 		reflect.TypeFor[layout.Kind]():          words(layout.Kinds()),
-		reflect.TypeFor[procedure.Stop]():       words([]procedure.Stop{procedure.Ready, procedure.Tighten, procedure.Prove, procedure.HandOver}),
+		reflect.TypeFor[procedure.Station]():    words([]procedure.Station{procedure.Ready, procedure.Tighten, procedure.Prove, procedure.HandOver}),
 	}
 	r := &jsonschema.Reflector{RequiredFromJSONSchemaTags: true, ExpandedStruct: true, Mapper: func(t reflect.Type) *jsonschema.Schema {
 		if list, ok := enum[t]; ok {
@@ -115,6 +115,7 @@ func Read(text []byte) (fam procedure.Family, faults []procedure.Fault) {
 		}
 		return one(err.Error(), "Look at indents, colons and quotes.", 0)
 	}
+	raw = procedure.Upgraded(raw)
 	lines := place(text)
 	if faults := bySchema(raw, lines); len(faults) > 0 {
 		return procedure.Family{}, faults
@@ -248,15 +249,15 @@ func (f file) whole() (procedure.Family, []procedure.Fault) {
 		taken = append(taken, list.Checks[k])
 	}
 	for _, c := range append(slices.Clone(taken), fam.Checks...) {
-		known := slices.ContainsFunc(list.Groups, func(g procedure.Group) bool { return g.Code == c.Group })
-		if known && !slices.ContainsFunc(fam.Groups, func(g procedure.Group) bool { return g.Code == c.Group }) {
-			fam.Groups = append(fam.Groups, list.Groups[slices.IndexFunc(list.Groups, func(g procedure.Group) bool { return g.Code == c.Group })])
+		known := slices.ContainsFunc(list.Rows, func(g procedure.Row) bool { return g.Code == c.Row })
+		if known && !slices.ContainsFunc(fam.Rows, func(g procedure.Row) bool { return g.Code == c.Row }) {
+			fam.Rows = append(fam.Rows, list.Rows[slices.IndexFunc(list.Rows, func(g procedure.Row) bool { return g.Code == c.Row })])
 		}
 	}
 	fam.Checks = slices.Concat(taken, fam.Checks)
-	rank := map[procedure.Stop]int{procedure.Ready: 0, procedure.Tighten: 1, procedure.Prove: 2, procedure.HandOver: 3}
-	slices.SortStableFunc(fam.Groups, func(a, b procedure.Group) int {
-		if d := rank[a.Stop] - rank[b.Stop]; d != 0 {
+	rank := map[procedure.Station]int{procedure.Ready: 0, procedure.Tighten: 1, procedure.Prove: 2, procedure.HandOver: 3}
+	slices.SortStableFunc(fam.Rows, func(a, b procedure.Row) int {
+		if d := rank[a.Station] - rank[b.Station]; d != 0 {
 			return d
 		}
 		if x, y := slices.Index(rowOrder, a.Code), slices.Index(rowOrder, b.Code); x >= 0 && y >= 0 {
@@ -265,7 +266,7 @@ func (f file) whole() (procedure.Family, []procedure.Fault) {
 		return 0
 	})
 	row := func(c procedure.Check) int {
-		return slices.IndexFunc(fam.Groups, func(g procedure.Group) bool { return g.Code == c.Group })
+		return slices.IndexFunc(fam.Rows, func(g procedure.Row) bool { return g.Code == c.Row })
 	}
 	slices.SortStableFunc(fam.Checks, func(a, b procedure.Check) int { return row(a) - row(b) })
 	return fam, faults

@@ -32,11 +32,11 @@ func (s *sheet) facts() {
 	if sp.Gasket != "" || p.Family == "gasketed_flange" {
 		gasket = orDash(sp.Gasket)
 	}
-	if p.PreloadKN > 0 {
-		preload = fmt.Sprintf("%s kN each, %s to %s", sig(p.PreloadKN), sig(p.PreloadMinKN), sig(p.PreloadMaxKN))
+	if p.First().PreloadKN > 0 {
+		preload = fmt.Sprintf("%s kN each, %s to %s", sig(p.First().PreloadKN), sig(p.First().PreloadMinKN), sig(p.First().PreloadMaxKN))
 	}
 	aim := s.v.Row.Target
-	if len(p.Others) > 0 {
+	if p.Several() {
 		aim, preload = "by group, below", "by group, in the workings"
 	}
 	if family == "" {

@@ -34,7 +34,7 @@ func (s *sheet) joint() {
 		}
 	}
 	s.font("text", 8)
-	seen := p.Layout.SeenFrom
+	seen := p.First().Layout.SeenFrom
 	if seen == "" {
 		seen = "the tool's side"
 	}

@@ -16,7 +16,7 @@ type JointFilter struct {
 }
 
 // jointOrders are the orders there are indexes for.
-var jointOrders = map[string]string{"tag": "tag", "-tag": "tag desc", "area": "area, tag", "make": "make, tag", "stop": "glyph, updated_at desc, tag", "-updated": "updated_at desc, tag"}
+var jointOrders = map[string]string{"tag": "tag", "-tag": "tag desc", "area": "area, tag", "make": "make, tag", "station": "glyph, updated_at desc, tag", "-updated": "updated_at desc, tag"}
 
 // JointPage reads a page of the register and counts what the filter finds. Written by hand: one statement for every order would
 // keep the database from using the index of any.

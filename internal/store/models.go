@@ -126,7 +126,7 @@ type Joint struct {
 	Bolts                int32
 	Make                 string
 	Glyph                string
-	Stop                 string
+	Station              string
 	Summary              string
 	PresentRun           *uuid.UUID
 	UpdatedAt            time.Time
@@ -163,17 +163,15 @@ type Package struct {
 }
 
 type Person struct {
-	ID             uuid.UUID
-	Name           string
-	Role           string
-	PinHash        string
-	Active         bool
-	FailedAttempts int32
-	LockedUntil    *time.Time
-	CreatedAt      time.Time
-	PinVersion     int32
-	PinSetAt       time.Time
-	RetiredAt      *time.Time
+	ID         uuid.UUID
+	Name       string
+	Role       string
+	PinHash    string
+	Active     bool
+	CreatedAt  time.Time
+	PinVersion int32
+	PinSetAt   time.Time
+	RetiredAt  *time.Time
 }
 
 type Photo struct {
@@ -273,12 +271,6 @@ type Session struct {
 type Setting struct {
 	Key   string
 	Value string
-}
-
-type SignIn struct {
-	Device   string
-	PersonID uuid.UUID
-	At       time.Time
 }
 
 type SigningKey struct {

@@ -121,7 +121,7 @@ func (a AppendedRun) batch() *pgx.Batch {
 		b.Queue(insertEvent, e.RunID, e.Seq, e.ID, e.Kind, e.At, e.ReceivedAt, e.PersonID, e.Tools, e.Body, e.PrevHash, e.Hash, e.SentSha256, e.DeviceKey, e.Proof)
 	}
 	b.Queue(advanceRun, a.Run.ID, a.Run.LastSeq, a.Run.LastHash, a.Run.Size)
-	b.Queue(setJointState, a.Joint.ID, a.Joint.Glyph, a.Joint.Stop, a.Joint.Summary, a.Joint.PresentRun)
+	b.Queue(setJointState, a.Joint.ID, a.Joint.Glyph, a.Joint.Station, a.Joint.Summary, a.Joint.PresentRun)
 	if a.Spoke != nil {
 		b.Queue(deviceSpoke, a.Spoke.ID, a.Spoke.SpokeAt, a.Spoke.Backlog, a.Spoke.BacklogFrom)
 	}

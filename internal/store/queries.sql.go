@@ -82,7 +82,7 @@ func (q *Queries) AdvanceRun(ctx context.Context, arg AdvanceRunParams) error {
 }
 
 const allJoints = `-- name: AllJoints :many
-select id, tag, name, area, equipment, service, family, package, nameplate, bolts, make, glyph, stop, summary, specification_version, updated_at from joints order by area, tag
+select id, tag, name, area, equipment, service, family, package, nameplate, bolts, make, glyph, station, summary, specification_version, updated_at from joints order by area, tag
 `
 
 type AllJointsRow struct {
@@ -98,7 +98,7 @@ type AllJointsRow struct {
 	Bolts                int32
 	Make                 string
 	Glyph                string
-	Stop                 string
+	Station              string
 	Summary              string
 	SpecificationVersion int32
 	UpdatedAt            time.Time
@@ -126,7 +126,7 @@ func (q *Queries) AllJoints(ctx context.Context) ([]AllJointsRow, error) {
 			&i.Bolts,
 			&i.Make,
 			&i.Glyph,
-			&i.Stop,
+			&i.Station,
 			&i.Summary,
 			&i.SpecificationVersion,
 			&i.UpdatedAt,
@@ -739,7 +739,7 @@ func (q *Queries) EventsByID(ctx context.Context, dollar_1 []uuid.UUID) ([]Event
 }
 
 const everyPerson = `-- name: EveryPerson :many
-select id, name, role, pin_hash, active, failed_attempts, locked_until, created_at, pin_version, pin_set_at, retired_at from people order by active desc, name
+select id, name, role, pin_hash, active, created_at, pin_version, pin_set_at, retired_at from people order by active desc, name
 `
 
 func (q *Queries) EveryPerson(ctx context.Context) ([]Person, error) {
@@ -757,8 +757,6 @@ func (q *Queries) EveryPerson(ctx context.Context) ([]Person, error) {
 			&i.Role,
 			&i.PinHash,
 			&i.Active,
-			&i.FailedAttempts,
-			&i.LockedUntil,
 			&i.CreatedAt,
 			&i.PinVersion,
 			&i.PinSetAt,
@@ -997,7 +995,7 @@ func (q *Queries) GetDoubt(ctx context.Context, id uuid.UUID) (Doubt, error) {
 }
 
 const getJoint = `-- name: GetJoint :one
-select id, tag, name, area, equipment, service, family, package, nameplate, specification_version, bolts, make, glyph, stop, summary, present_run, updated_at, search from joints where tag = $1
+select id, tag, name, area, equipment, service, family, package, nameplate, specification_version, bolts, make, glyph, station, summary, present_run, updated_at, search from joints where tag = $1
 `
 
 func (q *Queries) GetJoint(ctx context.Context, tag string) (Joint, error) {
@@ -1017,7 +1015,7 @@ func (q *Queries) GetJoint(ctx context.Context, tag string) (Joint, error) {
 		&i.Bolts,
 		&i.Make,
 		&i.Glyph,
-		&i.Stop,
+		&i.Station,
 		&i.Summary,
 		&i.PresentRun,
 		&i.UpdatedAt,
@@ -1027,7 +1025,7 @@ func (q *Queries) GetJoint(ctx context.Context, tag string) (Joint, error) {
 }
 
 const getJointByID = `-- name: GetJointByID :one
-select id, tag, name, area, equipment, service, family, package, nameplate, specification_version, bolts, make, glyph, stop, summary, present_run, updated_at, search from joints where id = $1
+select id, tag, name, area, equipment, service, family, package, nameplate, specification_version, bolts, make, glyph, station, summary, present_run, updated_at, search from joints where id = $1
 `
 
 func (q *Queries) GetJointByID(ctx context.Context, id uuid.UUID) (Joint, error) {
@@ -1047,7 +1045,7 @@ func (q *Queries) GetJointByID(ctx context.Context, id uuid.UUID) (Joint, error)
 		&i.Bolts,
 		&i.Make,
 		&i.Glyph,
-		&i.Stop,
+		&i.Station,
 		&i.Summary,
 		&i.PresentRun,
 		&i.UpdatedAt,
@@ -1100,7 +1098,7 @@ func (q *Queries) GetLogin(ctx context.Context, id uuid.UUID) (GetLoginRow, erro
 }
 
 const getPerson = `-- name: GetPerson :one
-select id, name, role, pin_hash, active, failed_attempts, locked_until, created_at, pin_version, pin_set_at, retired_at from people where id = $1
+select id, name, role, pin_hash, active, created_at, pin_version, pin_set_at, retired_at from people where id = $1
 `
 
 func (q *Queries) GetPerson(ctx context.Context, id uuid.UUID) (Person, error) {
@@ -1112,8 +1110,6 @@ func (q *Queries) GetPerson(ctx context.Context, id uuid.UUID) (Person, error) {
 		&i.Role,
 		&i.PinHash,
 		&i.Active,
-		&i.FailedAttempts,
-		&i.LockedUntil,
 		&i.CreatedAt,
 		&i.PinVersion,
 		&i.PinSetAt,
@@ -1860,7 +1856,7 @@ func (q *Queries) InsertToolVersion(ctx context.Context, arg InsertToolVersionPa
 }
 
 const jointsByGlyph = `-- name: JointsByGlyph :many
-select tag, name, area, family, bolts, glyph, stop, summary, updated_at from joints where glyph = $1::text order by updated_at desc, tag limit $2::int
+select tag, name, area, family, bolts, glyph, station, summary, updated_at from joints where glyph = $1::text order by updated_at desc, tag limit $2::int
 `
 
 type JointsByGlyphParams struct {
@@ -1875,7 +1871,7 @@ type JointsByGlyphRow struct {
 	Family    string
 	Bolts     int32
 	Glyph     string
-	Stop      string
+	Station   string
 	Summary   string
 	UpdatedAt time.Time
 }
@@ -1896,7 +1892,7 @@ func (q *Queries) JointsByGlyph(ctx context.Context, arg JointsByGlyphParams) ([
 			&i.Family,
 			&i.Bolts,
 			&i.Glyph,
-			&i.Stop,
+			&i.Station,
 			&i.Summary,
 			&i.UpdatedAt,
 		); err != nil {
@@ -2631,7 +2627,7 @@ func (q *Queries) LockDeviceKey(ctx context.Context, id string) (DeviceKey, erro
 }
 
 const lockJoint = `-- name: LockJoint :one
-select id, tag, name, area, equipment, service, family, package, nameplate, specification_version, bolts, make, glyph, stop, summary, present_run, updated_at, search from joints where tag = $1 for update
+select id, tag, name, area, equipment, service, family, package, nameplate, specification_version, bolts, make, glyph, station, summary, present_run, updated_at, search from joints where tag = $1 for update
 `
 
 func (q *Queries) LockJoint(ctx context.Context, tag string) (Joint, error) {
@@ -2651,7 +2647,7 @@ func (q *Queries) LockJoint(ctx context.Context, tag string) (Joint, error) {
 		&i.Bolts,
 		&i.Make,
 		&i.Glyph,
-		&i.Stop,
+		&i.Station,
 		&i.Summary,
 		&i.PresentRun,
 		&i.UpdatedAt,
@@ -3090,7 +3086,7 @@ func (q *Queries) PackageSpecifications(ctx context.Context, package_ *string) (
 }
 
 const peopleByID = `-- name: PeopleByID :many
-select id, name, role, pin_hash, active, failed_attempts, locked_until, created_at, pin_version, pin_set_at, retired_at from people where id = any($1::uuid[])
+select id, name, role, pin_hash, active, created_at, pin_version, pin_set_at, retired_at from people where id = any($1::uuid[])
 `
 
 func (q *Queries) PeopleByID(ctx context.Context, dollar_1 []uuid.UUID) ([]Person, error) {
@@ -3108,8 +3104,6 @@ func (q *Queries) PeopleByID(ctx context.Context, dollar_1 []uuid.UUID) ([]Perso
 			&i.Role,
 			&i.PinHash,
 			&i.Active,
-			&i.FailedAttempts,
-			&i.LockedUntil,
 			&i.CreatedAt,
 			&i.PinVersion,
 			&i.PinSetAt,
@@ -3126,7 +3120,7 @@ func (q *Queries) PeopleByID(ctx context.Context, dollar_1 []uuid.UUID) ([]Perso
 }
 
 const personByName = `-- name: PersonByName :one
-select id, name, role, pin_hash, active, failed_attempts, locked_until, created_at, pin_version, pin_set_at, retired_at from people where name = $1
+select id, name, role, pin_hash, active, created_at, pin_version, pin_set_at, retired_at from people where name = $1
 `
 
 func (q *Queries) PersonByName(ctx context.Context, name string) (Person, error) {
@@ -3138,8 +3132,6 @@ func (q *Queries) PersonByName(ctx context.Context, name string) (Person, error)
 		&i.Role,
 		&i.PinHash,
 		&i.Active,
-		&i.FailedAttempts,
-		&i.LockedUntil,
 		&i.CreatedAt,
 		&i.PinVersion,
 		&i.PinSetAt,
@@ -3685,14 +3677,14 @@ func (q *Queries) SetJointSpecification(ctx context.Context, arg SetJointSpecifi
 }
 
 const setJointState = `-- name: SetJointState :exec
-update joints set glyph = $2, stop = $3, summary = $4, present_run = $5, updated_at = now()
-where id = $1 and (glyph, stop, summary, present_run) is distinct from ($2, $3, $4, $5)
+update joints set glyph = $2, station = $3, summary = $4, present_run = $5, updated_at = now()
+where id = $1 and (glyph, station, summary, present_run) is distinct from ($2, $3, $4, $5)
 `
 
 type SetJointStateParams struct {
 	ID         uuid.UUID
 	Glyph      string
-	Stop       string
+	Station    string
 	Summary    string
 	PresentRun *uuid.UUID
 }
@@ -3702,7 +3694,7 @@ func (q *Queries) SetJointState(ctx context.Context, arg SetJointStateParams) er
 	_, err := q.db.Exec(ctx, setJointState,
 		arg.ID,
 		arg.Glyph,
-		arg.Stop,
+		arg.Station,
 		arg.Summary,
 		arg.PresentRun,
 	)

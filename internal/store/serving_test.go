@@ -21,7 +21,7 @@ import (
 var mayChange = map[string][]string{
 	"people":        {"role", "pin_hash", "pin_version", "pin_set_at", "active", "retired_at"},
 	"packages":      {"name"},
-	"joints":        {"name", "area", "equipment", "service", "family", "package", "nameplate", "specification_version", "bolts", "make", "glyph", "stop", "summary", "present_run", "updated_at"},
+	"joints":        {"name", "area", "equipment", "service", "family", "package", "nameplate", "specification_version", "bolts", "make", "glyph", "station", "summary", "present_run", "updated_at"},
 	"runs":          {"plan_id", "last_seq", "last_hash", "size", "sealed_at"},
 	"settings":      {"value"},
 	"tools":         {"data", "updated_at"},

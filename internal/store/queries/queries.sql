@@ -149,7 +149,7 @@ select p.code, p.name, count(j.id)::int as joints, (count(j.id) filter (where j.
 from packages p left join joints j on j.package = p.code group by p.code, p.name order by p.code;
 
 -- name: AllJoints :many
-select id, tag, name, area, equipment, service, family, package, nameplate, bolts, make, glyph, stop, summary, specification_version, updated_at from joints order by area, tag;
+select id, tag, name, area, equipment, service, family, package, nameplate, bolts, make, glyph, station, summary, specification_version, updated_at from joints order by area, tag;
 
 -- name: GetJoint :one
 select * from joints where tag = $1;
@@ -171,8 +171,8 @@ update joints set specification_version = $2, bolts = $3, make = $4, glyph = $5,
 
 -- name: SetJointState :exec
 -- Writes only what changed: most events leave the line in the list as it is.
-update joints set glyph = $2, stop = $3, summary = $4, present_run = $5, updated_at = now()
-where id = $1 and (glyph, stop, summary, present_run) is distinct from ($2, $3, $4, $5);
+update joints set glyph = $2, station = $3, summary = $4, present_run = $5, updated_at = now()
+where id = $1 and (glyph, station, summary, present_run) is distinct from ($2, $3, $4, $5);
 
 -- name: InsertSpecification :exec
 insert into specifications (joint_id, version, data, made_by, reason) values ($1, $2, $3, $4, $5);
@@ -281,7 +281,7 @@ cross join lateral (
 ) j order by a.area, array_position(array['in_hand', 'stopped', 'turned_down', 'to_prove', 'due_again', 'ready', 'waiting', 'accepted'], j.glyph), j.tag;
 
 -- name: JointsByGlyph :many
-select tag, name, area, family, bolts, glyph, stop, summary, updated_at from joints where glyph = sqlc.arg(glyph)::text order by updated_at desc, tag limit sqlc.arg(n)::int;
+select tag, name, area, family, bolts, glyph, station, summary, updated_at from joints where glyph = sqlc.arg(glyph)::text order by updated_at desc, tag limit sqlc.arg(n)::int;
 
 -- name: Areas :many
 -- Steps from one area to the next in the index instead of reading every joint.

@@ -44,6 +44,15 @@ export function openKept(name: string, options?: DexieOptions): Kept {
   db.version(1).stores({ waiting: '++n, id, run', runs: 'id, tag', photos: 'id, run' });
   db.version(2).stores({ keys: 'id' });
   db.version(3).stores({ aside: 'id, run' });
+  // What a run looks like is fetched again when it was kept by a page that knew plans in another form; what waits to be sent stays.
+  db.version(4)
+    .stores({})
+    .upgrade((tx) =>
+      tx
+        .table<{ view: RunView }>('runs')
+        .filter((r) => !('rows' in r.view.plan))
+        .delete(),
+    );
   return db;
 }
 

@@ -1412,7 +1412,7 @@ export interface components {
             figures?: components["schemas"]["Figure"][];
             fasteners: components["schemas"]["FamilyFasteners"][];
             work: components["schemas"]["Step"][];
-            groups: components["schemas"]["Group"][];
+            rows: components["schemas"]["Row"][];
             checks: components["schemas"]["ProcedureCheck"][];
             parts: components["schemas"]["Part"][];
             supplies?: components["schemas"]["Part"][];
@@ -1448,17 +1448,17 @@ export interface components {
             why?: string;
             remedy?: string;
         };
-        Group: {
+        Row: {
             code: string;
             title: string;
             /** @enum {string} */
-            stop: "read" | "ready" | "tighten" | "prove" | "hand_over" | "sealed";
+            station: "read" | "ready" | "tighten" | "prove" | "hand_over" | "sealed";
         };
-        GroupState: {
+        RowState: {
             code: string;
             title: string;
             /** @enum {string} */
-            stop: "read" | "ready" | "tighten" | "prove" | "hand_over" | "sealed";
+            station: "read" | "ready" | "tighten" | "prove" | "hand_over" | "sealed";
             /** @enum {string} */
             status: "open" | "cleared" | "to_sign" | "stopped" | "by_leave";
             cleared: number;
@@ -1619,7 +1619,7 @@ export interface components {
             bolts: number;
             make: string;
             glyph: string;
-            stop: string;
+            station: string;
             summary: string;
             /** Format: date-time */
             updatedAt: string;
@@ -2011,71 +2011,14 @@ export interface components {
             houseRulesVersion: number;
             houseRules: components["schemas"]["HouseRules"];
             choices: components["schemas"]["Choices"];
-            group?: string;
-            groupName?: string;
-            noun?: string;
-            face?: string;
-            /** Format: double */
-            faceDeg?: number;
-            offset?: number;
-            layout: components["schemas"]["Layout"];
-            places?: components["schemas"]["Place"][];
-            /** @enum {string} */
-            endsAt?: "torque" | "turns" | "snug" | "hand" | "shape" | "effort" | "stretch" | "none";
-            endsWhy?: string;
-            condition?: string;
-            where?: string;
-            toolsNever?: {
-                [key: string]: string;
-            };
-            scheme?: string;
-            thread: components["schemas"]["Thread"];
-            /** Format: double */
-            stressAreaMm2: number;
-            strength: components["schemas"]["Material"];
-            lubricant: components["schemas"]["Lubricant"];
-            nut?: components["schemas"]["Nut"];
-            table?: components["schemas"]["TableUse"];
-            wrench?: components["schemas"]["Tool"];
-            setUp?: components["schemas"]["SetUp"];
-            offers?: components["schemas"]["Offer"][];
-            /** Format: double */
-            targetNm: number;
-            /** Format: double */
-            finalNm: number;
-            /** Format: double */
-            allowedMin: number;
-            /** Format: double */
-            allowedMax: number;
-            /** Format: double */
-            preloadKN: number;
-            /** Format: double */
-            preloadMinKN: number;
-            /** Format: double */
-            preloadMaxKN: number;
-            /** Format: double */
-            stressMPa: number;
-            /** Format: double */
-            stressMinMPa: number;
-            /** Format: double */
-            stressMaxMPa: number;
-            /** Format: double */
-            yieldPct: number;
-            snug: string;
-            setting?: string[];
-            pull?: string[];
-            clear?: string;
-            loosening?: components["schemas"]["Loosening"];
-            /** Format: double */
-            acrossFlatsMm?: number;
-            others?: components["schemas"]["FastenerGroup"][];
+            groups: components["schemas"]["FastenerGroup"][];
             gasket?: components["schemas"]["Gasket"];
             passes: components["schemas"]["Pass"][];
             chalk: number[];
             loading: number[];
             cradle: number[];
             checks: components["schemas"]["ProcedureCheck"][];
-            groups: components["schemas"]["Group"][];
+            rows: components["schemas"]["Row"][];
             parts: components["schemas"]["Part"][];
             otherParts?: components["schemas"]["Part"][];
             supplies?: components["schemas"]["Part"][];
@@ -2102,8 +2045,8 @@ export interface components {
         ProcedureCheck: {
             code: string;
             /** @enum {string} */
-            stop: "read" | "ready" | "tighten" | "prove" | "hand_over" | "sealed";
-            group: string;
+            station: "read" | "ready" | "tighten" | "prove" | "hand_over" | "sealed";
+            row: string;
             /** @enum {string} */
             kind: "confirm" | "condition" | "measure" | "lubricant" | "parts" | "wrench" | "orientation" | "match" | "sequence" | "clock" | "temporary" | "test" | "responsible";
             when?: {
@@ -2309,13 +2252,13 @@ export interface components {
         };
         State: {
             /** @enum {string} */
-            stop: "read" | "ready" | "tighten" | "prove" | "hand_over" | "sealed";
+            station: "read" | "ready" | "tighten" | "prove" | "hand_over" | "sealed";
             glyph: string;
             readBy?: string;
             /** Format: date-time */
             readAt?: string;
             checks: components["schemas"]["CheckState"][];
-            groups: components["schemas"]["GroupState"][];
+            rows: components["schemas"]["RowState"][];
             passes: components["schemas"]["PassState"][];
             pass: number;
             next?: components["schemas"]["Next"];
@@ -2339,7 +2282,7 @@ export interface components {
             totalMin: number;
             gates: string[];
             exceptions: string[];
-            heldBy?: string;
+            stoppedBy?: string;
             paused: boolean;
             blocked: string[];
             deviations: components["schemas"]["Deviation"][];
@@ -3396,7 +3339,7 @@ export interface operations {
                 area?: string;
                 glyph?: string;
                 package?: string;
-                sort?: "tag" | "-tag" | "area" | "make" | "stop" | "-updated";
+                sort?: "tag" | "-tag" | "area" | "make" | "station" | "-updated";
             };
             header?: never;
             path?: never;

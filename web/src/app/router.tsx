@@ -42,8 +42,8 @@ const importJoints = createRoute({
 const joint = createRoute({
   getParentRoute: () => root,
   path: '/joints/$tag',
-  validateSearch: (s: Record<string, unknown>): { stop?: string; check?: string; torque?: number; from?: string } => ({
-    stop: text(s.stop),
+  validateSearch: (s: Record<string, unknown>): { station?: string; check?: string; torque?: number; from?: string } => ({
+    station: text(s.station) ?? text(s.stop), // links once said stop
     check: text(s.check),
     torque: typeof s.torque === 'number' && s.torque > 0 ? s.torque : undefined, // worked out on the bench, to become the target
     from: text(s.from),

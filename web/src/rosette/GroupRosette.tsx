@@ -2,12 +2,11 @@ import type { FastenerGroup, FastenerState, Plan } from '../api/client';
 import { polar, round2 } from './geometry';
 import { Rosette, type RosetteProps } from './Rosette';
 
-/** Every group of a plan, the first of the procedure first. */
-export const groupsOf = (plan: Plan): FastenerGroup[] => [plan, ...(plan.others ?? [])];
+/** The group that the procedure begins with; there always is one. */
+export const firstOf = (plan: Plan): FastenerGroup => plan.groups[0] as FastenerGroup;
 
 /** The group of a code; the first for none. */
-export const groupOf = (plan: Plan, code: string | undefined): FastenerGroup =>
-  groupsOf(plan).find((g) => g.group === code) ?? (plan as FastenerGroup);
+export const groupOf = (plan: Plan, code: string | undefined): FastenerGroup => plan.groups.find((g) => g.group === code) ?? firstOf(plan);
 
 type Props = Omit<RosetteProps, 'count' | 'startDeg' | 'numbers' | 'fasteners'> & {
   group: FastenerGroup;
@@ -49,7 +48,7 @@ interface StripProps {
 
 /** All groups of a joint as small drawings, the one in hand marked; around one body when they are its faces. */
 export function GroupStrip({ plan, fasteners, present, onChoose }: StripProps) {
-  const groups = groupsOf(plan);
+  const groups = plan.groups;
   if (groups.length < 2) return null;
   return (
     <div className="groups">

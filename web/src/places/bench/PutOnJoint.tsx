@@ -38,7 +38,7 @@ export function PutOnJoint({ sheet, torque }: { sheet: Sheet; torque: Output }) 
                 void navigate({
                   to: '/joints/$tag',
                   params: { tag: j.tag },
-                  search: { stop: 'read', torque: Number(torque.value), from: sheet.title },
+                  search: { station: 'read', torque: Number(torque.value), from: sheet.title },
                 })
               }
             >

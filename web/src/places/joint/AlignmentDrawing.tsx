@@ -1,8 +1,8 @@
-import type { Plan } from '../../api/client';
+import type { FastenerGroup } from '../../api/client';
 import { polar, round2 } from '../../rosette/geometry';
 
 interface Props {
-  layout: Plan['layout'];
+  layout: FastenerGroup['layout'];
   gap: number[] | undefined;
   direction: number | undefined;
   result: number | undefined;

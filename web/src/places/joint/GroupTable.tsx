@@ -1,6 +1,5 @@
 import type { FastenerGroup, Plan, Specification } from '../../api/client';
 import { num, unitText } from '../../kit/numbers';
-import { groupsOf } from '../../rosette/GroupRosette';
 
 /** A target as the document states it. */
 export function targetText(t: Specification['target']): string {
@@ -44,7 +43,7 @@ export function GroupTable({ plan, shown, onChoose }: { plan: Plan; shown: strin
     first ? plan.specification : plan.specification.others?.find((o) => o.group === g.group);
   return (
     <tbody className="group-rows">
-      {groupsOf(plan).map((g, i) => {
+      {plan.groups.map((g, i) => {
         const f = demanded(g, i === 0);
         const torque = !g.endsAt || g.endsAt === 'torque';
         return (

@@ -19,7 +19,7 @@ export function HandOver({ run, onChanged }: { run: LocalRun & { store: RunStore
   const { state: s, store, view } = run;
   const plan = view?.plan;
   if (!s || !plan || !store || !view) return <p className="empty">Read comes first.</p>;
-  const checks = plan.checks.filter((c) => c.stop === 'hand_over');
+  const checks = plan.checks.filter((c) => c.station === 'hand_over');
   const state = (code: string) => s.checks.find((c) => c.code === code) as CheckState;
   const todo = checks.find((c) => !['cleared', 'by_leave'].includes(state(c.code).status));
   const check = checks.find((c) => c.code === chosen) ?? todo;
@@ -103,7 +103,7 @@ export function HandOver({ run, onChanged }: { run: LocalRun & { store: RunStore
             </ul>
           </>
         )}
-        <Deviations list={s.deviations} sealed={s.stop === 'sealed'} onAccept={() => undefined} />
+        <Deviations list={s.deviations} sealed={s.station === 'sealed'} onAccept={() => undefined} />
         <p className="dim" style={{ marginTop: 14, borderTop: '1px solid var(--ink)', paddingTop: 8 }}>
           The record documents what was entered and what was out of limits. It does not certify the joint as safe.
         </p>

@@ -6,7 +6,7 @@ import { jointChanged, type RunState, useJoint } from '../../api/client';
 import { keptRun, useRefusedPhotos } from '../../api/device';
 import { eventWords } from '../../kit/eventWords';
 import { when } from '../../kit/numbers';
-import { StopLine, type StopOnLine } from '../../kit/StopLine';
+import { StationLine, type StationOnLine } from '../../kit/StationLine';
 import { TagPlate } from '../../rosette/Glyph';
 import { HandOver } from './HandOver';
 import './joint.css';
@@ -17,8 +17,8 @@ import { Tighten } from './Tighten';
 import { useRun } from './useRun';
 
 const order = ['read', 'ready', 'tighten', 'prove', 'hand_over'] as const;
-type StopCode = (typeof order)[number];
-const names: Record<StopCode, string> = { read: 'Read', ready: 'Ready', tighten: 'Tighten', prove: 'Prove', hand_over: 'Hand over' };
+type StationCode = (typeof order)[number];
+const names: Record<StationCode, string> = { read: 'Read', ready: 'Ready', tighten: 'Tighten', prove: 'Prove', hand_over: 'Hand over' };
 const route = getRouteApi('/joints/$tag');
 
 /** One joint on its line: Read, Ready, Tighten, Prove, Hand over. There is no other way into a joint. */
@@ -36,11 +36,11 @@ export function JointPlace() {
   const run = useRun(runId || undefined);
   const pictures = useRefusedPhotos(runId || undefined);
   const state = run.state;
-  const present: StopCode = !runId || !state ? 'read' : state.stop === 'sealed' ? 'hand_over' : (state.stop as StopCode);
-  const wanted = search.stop as StopCode | undefined;
+  const present: StationCode = !runId || !state ? 'read' : state.station === 'sealed' ? 'hand_over' : (state.station as StationCode);
+  const wanted = search.station as StationCode | undefined;
   const reachable = order.indexOf(present);
   const viewed = wanted && order.indexOf(wanted) >= 0 && order.indexOf(wanted) <= reachable ? wanted : present;
-  const view = (stop: string) => void navigate({ search: { stop: stop === present ? undefined : stop }, replace: true });
+  const view = (station: string) => void navigate({ search: { station: station === present ? undefined : station }, replace: true });
   useHotkeys(order.map((s, i) => [`alt+${i + 1}`, () => order.indexOf(s) <= reachable && view(s)]));
   useEffect(() => {
     document.title = `${tag} · Dynacor`;
@@ -87,8 +87,8 @@ export function JointPlace() {
           <b>{runId ? run.view?.startedBy : row.area}</b>
         </div>
       </section>
-      <StopLine stops={stopList(state, present, !!runId)} viewed={viewed} onView={view} />
-      {run.view?.planStale && state?.stop !== 'sealed' && (
+      <StationLine stations={stationList(state, present, !!runId)} viewed={viewed} onView={view} />
+      {run.view?.planStale && state?.station !== 'sealed' && (
         <p className="line-note">{run.view.planStale} The work goes on with the plan it began with; ask the planner.</p>
       )}
       {joint.data?.doubts.map((d) => (
@@ -156,31 +156,37 @@ export function JointPlace() {
   );
 }
 
-function stopList(s: RunState | undefined, present: StopCode, begun: boolean): StopOnLine[] {
+function stationList(s: RunState | undefined, present: StationCode, begun: boolean): StationOnLine[] {
   const at = order.indexOf(present);
-  const groups = s?.groups.filter((g) => g.stop === 'ready') ?? [];
+  const groups = s?.rows.filter((g) => g.station === 'ready') ?? [];
   const cleared = groups.filter((g) => g.status === 'cleared').length;
   const stopped = s?.checks.find((c) => c.status === 'stopped');
-  const sub: Record<StopCode, string> = {
+  const sub: Record<StationCode, string> = {
     read: s?.readAt ? `read ${when(s.readAt)}` : 'specification and plan',
     ready: s ? (cleared === groups.length ? `all ${groups.length} cleared` : `${cleared} of ${groups.length} cleared`) : 'checks and holds',
     tighten: s ? (s.pass > 0 ? `pass ${s.pass} of ${s.passes.length}` : `${s.passes.length} passes`) : 'passes',
     prove: s ? s.verdict.word.toLowerCase() : 'verdict',
-    hand_over: s?.stop === 'sealed' ? 'sealed' : 'two signatures',
+    hand_over: s?.station === 'sealed' ? 'sealed' : 'two signatures',
   };
   return order.map((code, i) => ({
     code,
     name: names[code],
     sub: sub[code],
     state:
-      s?.stop === 'sealed' || i < at
+      s?.station === 'sealed' || i < at
         ? 'done'
         : i === at
-          ? begun && (s?.heldBy || (code === 'ready' && stopped) || (code === 'prove' && s?.verdict.code === 'stopped'))
+          ? begun && (s?.stoppedBy || (code === 'ready' && stopped) || (code === 'prove' && s?.verdict.code === 'stopped'))
             ? 'stopped'
             : 'now'
           : 'ahead',
     flag:
-      i === at && begun ? (s?.heldBy ? 'held' : code === 'ready' ? stopped?.findings[0]?.code.replace(/_/g, ' ') : undefined) : undefined,
+      i === at && begun
+        ? s?.stoppedBy
+          ? 'held'
+          : code === 'ready'
+            ? stopped?.findings[0]?.code.replace(/_/g, ' ')
+            : undefined
+        : undefined,
   }));
 }

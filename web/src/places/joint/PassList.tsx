@@ -1,6 +1,6 @@
 import type { Plan } from '../../api/client';
 import { num, unitText } from '../../kit/numbers';
-import { groupOf } from '../../rosette/GroupRosette';
+import { firstOf, groupOf } from '../../rosette/GroupRosette';
 import { orderWord } from './orders';
 import type { Reading } from './useRead';
 
@@ -13,7 +13,7 @@ export function PassList({ r, plan }: { r: Reading; plan: Plan }) {
         <tr>
           <th>Pass</th>
           <th className="n">at the nut</th>
-          <th className="n">{several ? 'set' : `set on ${plan.wrench?.tag ?? 'wrench'}`}</th>
+          <th className="n">{several ? 'set' : `set on ${firstOf(plan).wrench?.tag ?? 'wrench'}`}</th>
           {!several && <th>order</th>}
         </tr>
       </thead>

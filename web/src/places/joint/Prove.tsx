@@ -3,7 +3,7 @@ import type { CheckState, Deviation } from '../../api/client';
 import type { LocalRun, RunStore } from '../../api/runStore';
 import { when } from '../../kit/numbers';
 import { SignDialog, type SignRequest } from '../../kit/SignDialog';
-import { GroupRosette, GroupStrip, groupOf, groupsOf } from '../../rosette/GroupRosette';
+import { GroupRosette, GroupStrip, groupOf } from '../../rosette/GroupRosette';
 import { Hub } from '../../rosette/Rosette';
 import { CheckPanel } from './CheckPanel';
 import { GapUnrolled } from './GapUnrolled';
@@ -44,13 +44,13 @@ export function Prove({ run, onTighten }: { run: LocalRun & { store: RunStore | 
   const { state: s, store, view } = run;
   const plan = view?.plan;
   if (!s || !plan || !store) return <p className="empty">Read comes first.</p>;
-  const checks = plan.checks.filter((c) => c.stop === 'prove');
+  const checks = plan.checks.filter((c) => c.station === 'prove');
   const state = (code: string) => s.checks.find((c) => c.code === code) as CheckState;
   const todo = checks.find((c) => !['cleared', 'by_leave'].includes(state(c.code).status));
   const check = checks.find((c) => c.code === chosen) ?? todo;
   const gapCheck = checks.find((c) => c.criterion === 'spread' && c.stations);
   const gap = gapCheck ? state(gapCheck.code) : undefined;
-  const g = groupOf(plan, shown ?? [...groupsOf(plan)].sort((a, b) => b.layout.count - a.layout.count)[0]?.group);
+  const g = groupOf(plan, shown ?? [...plan.groups].sort((a, b) => b.layout.count - a.layout.count)[0]?.group);
   const last = s.passes.at(-1);
   const rounds = s.passes.some((p) => p.kind === 'check');
   const moved = s.fasteners.filter((f) => {
@@ -79,7 +79,7 @@ export function Prove({ run, onTighten }: { run: LocalRun & { store: RunStore | 
           }
         />
         <span className="cap" style={{ left: 8, bottom: 8 }}>
-          {g.groupName && (plan.others?.length ?? 0) > 0 ? `${g.groupName}. ` : ''}Flat cap: clicked, nothing measured.
+          {g.groupName && plan.groups.length > 1 ? `${g.groupName}. ` : ''}Flat cap: clicked, nothing measured.
           {gap ? ' Letters: gap stations.' : ''}
         </span>
         <GroupStrip plan={plan} fasteners={s.fasteners} present={g.group} onChoose={setShown} />
@@ -126,7 +126,7 @@ export function Prove({ run, onTighten }: { run: LocalRun & { store: RunStore | 
               <GapUnrolled values={gap.values} limit={gapCheck?.limit ?? 0} />
             </>
           )}
-          {s.stop !== 'sealed' && s.pass === 0 && check && (
+          {s.station !== 'sealed' && s.pass === 0 && check && (
             <div style={{ marginTop: 8 }}>
               <div className="rule">To be answered</div>
               <GroupItems checks={checks} chosen={check.code} state={state} onChoose={setChosen} />
@@ -142,7 +142,7 @@ export function Prove({ run, onTighten }: { run: LocalRun & { store: RunStore | 
           )}
           <Deviations
             list={s.deviations}
-            sealed={s.stop === 'sealed'}
+            sealed={s.station === 'sealed'}
             onAccept={(d) =>
               setSigning({
                 title: 'Accept the departure',

@@ -1,6 +1,7 @@
 import { Select } from '@mantine/core';
 import { type FastenerGroup, lubricantChoices, type Plan, useLibrary } from '../../api/client';
 import { ToolString } from '../../kit/ToolString';
+import { firstOf } from '../../rosette/GroupRosette';
 import { schemeData } from './orders';
 import type { Reading } from './useRead';
 
@@ -61,7 +62,7 @@ export function ReadChoices({ r, plan, g }: { r: Reading; plan: Plan; g: Fastene
             );
           }}
         />
-        {!g.layout.kind && g.group === plan.group && (
+        {!g.layout.kind && g.group === firstOf(plan).group && (
           <Select
             label="At once"
             value={String(plan.choices.together || 1)}

@@ -1,5 +1,6 @@
 import { Findings } from '../../kit/Findings';
 import { num, unitText, when } from '../../kit/numbers';
+import { firstOf } from '../../rosette/GroupRosette';
 import { BoltSection } from './BoltSection';
 import { GroupTable, targetText } from './GroupTable';
 import type { Reading } from './useRead';
@@ -7,6 +8,7 @@ import type { Reading } from './useRead';
 /** What the document demands, and what it leaves to be supplied. */
 export function ReadDemand({ r }: { r: Reading }) {
   const { joint, plan, spec, group: g, several, engineer } = r;
+  const table = plan && firstOf(plan).table;
   return (
     <section className="read-spec">
       <div className="rule">
@@ -33,7 +35,7 @@ export function ReadDemand({ r }: { r: Reading }) {
               {!several && (
                 <>
                   <Row name="Target" value={targetText(spec.target)} strong />
-                  {plan?.table && <Row name="Looked up" value={`${plan.table.name}, line ${plan.table.keys.join(', ')}`} />}
+                  {table && <Row name="Looked up" value={`${table.name}, line ${table.keys.join(', ')}`} />}
                   {spec.lubricant && (
                     <Row
                       name="Holds for"
@@ -46,7 +48,7 @@ export function ReadDemand({ r }: { r: Reading }) {
                   {spec.thread && (
                     <Row
                       name="Bolts"
-                      value={`${spec.bolts || plan?.layout.count || ''} × ${spec.thread} ${spec.material}${spec.lengthMm ? `, ${num(spec.lengthMm)} mm long` : ''}`}
+                      value={`${spec.bolts || plan?.groups[0]?.layout.count || ''} × ${spec.thread} ${spec.material}${spec.lengthMm ? `, ${num(spec.lengthMm)} mm long` : ''}`}
                     />
                   )}
                 </>

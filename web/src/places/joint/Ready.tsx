@@ -5,7 +5,7 @@ import type { LocalRun, RunStore } from '../../api/runStore';
 import { LimitRuler } from '../../kit/LimitRuler';
 import { when } from '../../kit/numbers';
 import { SignDialog, type SignRequest } from '../../kit/SignDialog';
-import { GroupRosette, GroupStrip, groupOf } from '../../rosette/GroupRosette';
+import { firstOf, GroupRosette, GroupStrip, groupOf } from '../../rosette/GroupRosette';
 import { hexagon } from '../../rosette/geometry';
 import { AlignmentDrawing } from './AlignmentDrawing';
 import { CheckPanel } from './CheckPanel';
@@ -48,7 +48,7 @@ export function Ready({ run }: { run: LocalRun & { store: RunStore | undefined }
   const s = run.state;
   const plan = run.view?.plan;
   if (!s || !plan || !run.store) return <p className="empty">Read comes first.</p>;
-  const checks = plan.checks.filter((c) => c.stop === 'ready');
+  const checks = plan.checks.filter((c) => c.station === 'ready');
   const state = (code: string) => s.checks.find((c) => c.code === code) as CheckState;
   const worst = [...checks]
     .filter((c) => open(state(c.code)))
@@ -56,21 +56,21 @@ export function Ready({ run }: { run: LocalRun & { store: RunStore | undefined }
   const chosen = checks.find((c) => c.code === search.check) ?? worst ?? checks[0];
   const choose = (code: string) => void navigate({ search: (old) => ({ ...old, check: code }), replace: true });
   const after = () => void navigate({ search: (old) => ({ ...old, check: undefined }), replace: true });
-  const groups = s.groups.filter((g) => g.stop === 'ready');
-  const gapCheck = checks.find((c) => c.group === 'alignment' && c.criterion === 'spread' && !plan.layout.kind);
+  const groups = s.rows.filter((g) => g.station === 'ready');
+  const gapCheck = checks.find((c) => c.row === 'alignment' && c.criterion === 'spread' && !firstOf(plan).layout.kind);
   return (
     <div className="ready">
       <section>
         <div className="rule">Before the first pull</div>
         {groups.map((g) => {
-          const first = checks.find((c) => c.group === g.code && open(state(c.code))) ?? checks.find((c) => c.group === g.code);
+          const first = checks.find((c) => c.row === g.code && open(state(c.code))) ?? checks.find((c) => c.row === g.code);
           return (
             <button
               key={g.code}
               type="button"
-              className={`ck ${g.status}${chosen?.group === g.code ? ' chosen' : ''}`}
+              className={`ck ${g.status}${chosen?.row === g.code ? ' chosen' : ''}`}
               onClick={() => first && choose(first.code)}
-              aria-pressed={chosen?.group === g.code}
+              aria-pressed={chosen?.row === g.code}
             >
               <StatusHex status={g.status} />
               <div>
@@ -94,18 +94,18 @@ export function Ready({ run }: { run: LocalRun & { store: RunStore | undefined }
       ) : (
         <section>
           <div className="rule">
-            Alignment, before bolts pull it<span className="r">mm, seen from {plan.layout.seenFrom || 'the tool’s side'}</span>
+            Alignment, before bolts pull it<span className="r">mm, seen from {firstOf(plan).layout.seenFrom || 'the tool’s side'}</span>
           </div>
           <div className="grid-bg" style={{ margin: '8px -14px 6px', display: 'flex', justifyContent: 'center' }}>
             <AlignmentDrawing
-              layout={plan.layout}
+              layout={firstOf(plan).layout}
               gap={state(gapCheck.code).values}
               direction={state(gapCheck.code).directionDeg}
               result={state(gapCheck.code).result}
             />
           </div>
           {checks
-            .filter((c) => c.group === 'alignment')
+            .filter((c) => c.row === 'alignment')
             .map((c) => (
               <LimitRuler
                 key={c.code}
@@ -124,7 +124,7 @@ export function Ready({ run }: { run: LocalRun & { store: RunStore | undefined }
       <section>
         {chosen && (
           <>
-            <GroupItems checks={checks.filter((c) => c.group === chosen.group)} chosen={chosen.code} state={state} onChoose={choose} />
+            <GroupItems checks={checks.filter((c) => c.row === chosen.row)} chosen={chosen.code} state={state} onChoose={choose} />
             <CheckPanel key={chosen.code} check={chosen} state={state(chosen.code)} run={run} onAnswered={after} onSign={setSigning} />
           </>
         )}

@@ -1,5 +1,5 @@
 import type { Plan } from '../../api/client';
-import { GroupRosette, groupOf } from '../../rosette/GroupRosette';
+import { firstOf, GroupRosette, groupOf } from '../../rosette/GroupRosette';
 import { Rosette } from '../../rosette/Rosette';
 import { sketches, sketchWords } from './sketches';
 
@@ -16,13 +16,13 @@ const bare = (position: number, number: number, state = 'not_yet') => ({
 
 /** Small drawings for what words alone get wrong: which way a part faces, where the cradle is, how bolts are numbered. */
 export function Sketch({ name, plan, group }: { name: string; plan: Plan; group?: string | undefined }) {
-  if (name === 'cradle' && !plan.layout.kind) {
+  if (name === 'cradle' && !firstOf(plan).layout.kind) {
     return (
       <figure className="sketch">
         <Rosette
           size={200}
-          count={plan.layout.count}
-          startDeg={plan.layout.startDeg}
+          count={firstOf(plan).layout.count}
+          startDeg={firstOf(plan).layout.startDeg}
           numbers={plan.loading.map((_, i) => plan.loading.indexOf(i + 1) + 1)}
           label={`Loading order: first positions ${plan.cradle.join(' and ')}`}
           fasteners={plan.chalk.map((number, i) => bare(i + 1, number, plan.cradle.includes(i + 1) ? 'done' : 'not_yet'))}

@@ -50,7 +50,7 @@ export function Tighten({ run, present }: { run: TightenRun; present: boolean })
 /** What is asked for now: a stop to lift, a check that comes first, a question, or the next pull. */
 function Now({ w, run }: { w: Work; run: TightenRun }) {
   const { s, pass, hand, gate } = w;
-  if (s.heldBy && w.live) return <Held text={s.heldBy} onRelease={() => void w.keep({ kind: 'released' })} />;
+  if (s.stoppedBy && w.live) return <Held text={s.stoppedBy} onRelease={() => void w.keep({ kind: 'released' })} />;
   if (gate && w.present && w.store && !w.view?.record)
     return (
       <div className="gate">

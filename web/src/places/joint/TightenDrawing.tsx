@@ -43,10 +43,10 @@ export function TightenDrawing({ w }: { w: Work }) {
           group={g}
           chalk={plan.chalk}
           fasteners={s.fasteners}
-          next={live && !s.heldBy && !gate ? here : undefined}
+          next={live && !s.stoppedBy && !gate ? here : undefined}
           others={live ? hand.others.flatMap((o) => (o.next ? [{ position: o.next.fastener, letter: o.letter }] : [])) : []}
           letter={hand.letter}
-          prev={live && !s.heldBy && !confirming && hand.prev ? hand.prev : undefined}
+          prev={live && !s.stoppedBy && !confirming && hand.prev ? hand.prev : undefined}
           look={look}
           aim={aim}
           up={target?.form === 'torque' ? (target.plusPct ?? 5) / 100 : 0.05}

@@ -5,7 +5,7 @@ import type { LocalRun } from '../../api/runStore';
 import { Findings } from '../../kit/Findings';
 import { num, unitText } from '../../kit/numbers';
 import { ToolString } from '../../kit/ToolString';
-import { groupOf } from '../../rosette/GroupRosette';
+import { firstOf, groupOf } from '../../rosette/GroupRosette';
 
 /** What is taken in hand: the tool that is set, and the whole string when there is more. */
 export type Take = (taken: { wrench: Tool; setUp?: SetUp; group?: string }) => void;
@@ -22,7 +22,7 @@ export function setUpOf(o: Pick<Offer, 'tags'>, tools: Tool[], plan: Plan): { wr
 export function ToolsForm({ plan, run, group, onTake }: { plan: Plan; run: LocalRun; group?: string | undefined; onTake: Take }) {
   const tools = run.view?.tools ?? [];
   const g = groupOf(plan, group);
-  const picked = g.group === plan.group || !g.group ? plan.choices : (plan.choices.others?.[g.group] ?? {});
+  const picked = g.group === firstOf(plan).group || !g.group ? plan.choices : (plan.choices.others?.[g.group] ?? {});
   // What the plan was made with stands first; a wrench that came into the crib since is offered alone.
   const offers = (g.offers ?? []).filter((o) => o.settings.length > 0 || o.usable);
   const known = new Set(offers.map((o) => o.tags));

@@ -73,11 +73,11 @@ export function useRead({ joint, run, onChanged, bench, onBenchDone }: ReadProps
   useHotkeys([['Enter', () => !begun && ready && !busy && press()]]);
   const spec = plan?.specification ?? joint?.versions[0]?.specification;
   const g = plan ? groupOf(plan, shown) : undefined;
-  const several = (plan?.others?.length ?? 0) > 0;
+  const several = (plan?.groups.length ?? 0) > 1;
   const mine = plan && g ? plan.passes.filter((p) => !p.group || p.group === g.group) : [];
   const stages = mine.filter((p) => p.kind === 'stage');
   const order = (stages[0] ?? mine[0])?.order ?? [];
-  const first = !g?.group || g.group === plan?.group;
+  const first = !g?.group || g.group === plan?.groups[0]?.group;
   const picked: Choices = (first ? plan?.choices : plan?.choices.others?.[g?.group ?? '']) ?? {};
   const chosen = g?.offers?.find((o) => o.tags === picked.wrench);
   const set = (c: Choices) =>

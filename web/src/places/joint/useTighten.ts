@@ -7,7 +7,7 @@ import { usePrefs } from '../../app/prefs';
 import { unitText } from '../../kit/numbers';
 import { notTaken, useQuestion } from '../../kit/question';
 import type { SignRequest } from '../../kit/SignDialog';
-import { groupsOf } from '../../rosette/GroupRosette';
+import { firstOf } from '../../rosette/GroupRosette';
 import { feedback, listen, say } from './feedback';
 import { handOf, isPressure, toolKinds, useHandIndex } from './hand';
 import { useLiveTool } from './LiveTool';
@@ -37,13 +37,13 @@ export function useTighten(run: TightenRun, present: boolean) {
   const phone = useMediaQuery('(max-width: 700px)', undefined, { getInitialValueInEffect: false });
   const { state: s, store, view } = run;
   const plan = view?.plan;
-  const live = !!s && !!plan && !!store && !!person && present && s.stop === 'tighten' && !view?.record;
+  const live = !!s && !!plan && !!store && !!person && present && s.station === 'tighten' && !view?.record;
   const pass = s?.pass ? s.passes[s.pass - 1] : s?.passes.at(-1);
   const hand = s && plan ? handOf(s, plan, handIndex) : undefined;
   const here = override ?? hand?.next?.fastener;
   const nameOf = (p: number | undefined) => (p ? (s?.fasteners[p - 1]?.name ?? '') : '');
   const labelOf = (p: number | undefined) => (p ? `${groupAt(p)?.face ?? ''}${plan?.chalk[p - 1] ?? p}` : '');
-  const groupAt = (p: number) => (plan ? groupsOf(plan).find((g) => p <= (g.offset ?? 0) + g.layout.count) : undefined);
+  const groupAt = (p: number) => (plan ? plan.groups.find((g) => p <= (g.offset ?? 0) + g.layout.count) : undefined);
   const mark = here && s?.pass ? s.fasteners[here - 1]?.marks[s.pass - 1] : undefined;
   const checkPass = pass?.kind === 'check';
   const movedLimit = pass?.movedDeg ?? 0;
@@ -52,7 +52,9 @@ export function useTighten(run: TightenRun, present: boolean) {
   const needsClear = !!hand?.group.clear && byTool;
   const confirming = !!hand?.confirm;
   // What the big button means: when it changes, a held or bounced key is not an answer to the new one.
-  const question = useQuestion(`${pass?.number} ${here} ${mark} ${confirming} ${clear === here} ${s?.gates[0]} ${ask?.kind} ${s?.heldBy}`);
+  const question = useQuestion(
+    `${pass?.number} ${here} ${mark} ${confirming} ${clear === here} ${s?.gates[0]} ${ask?.kind} ${s?.stoppedBy}`,
+  );
   const { settled, hold } = question;
 
   // Speak and shake when the state moves on.
@@ -132,7 +134,7 @@ export function useTighten(run: TightenRun, present: boolean) {
       notTaken();
       return;
     }
-    if (s.heldBy || ask) return;
+    if (s.stoppedBy || ask) return;
     if (confirming) {
       if (!pressure) confirm(); // a pressure is read twice: the second reading is typed
     } else if (mark === 'over') setWhy('loosen');
@@ -188,7 +190,8 @@ export function useTighten(run: TightenRun, present: boolean) {
   const t = hand?.tool;
   const sends = !!t && (t.kind === 'electronic' || t.kind === 'electronic_angle' || t.kind === 'dial');
   const auto = prefs.auto && sends;
-  const takes = live && byTool && !s?.gates.length && !confirming && !!here && !hand?.wait && !s?.heldBy && (!needsClear || clear === here);
+  const takes =
+    live && byTool && !s?.gates.length && !confirming && !!here && !hand?.wait && !s?.stoppedBy && (!needsClear || clear === here);
   const known = [...(view?.entries ?? []).map((e) => e.event), ...run.waiting.filter((w) => !w.refused).map((w) => w.event)];
   const linked = useLiveTool({
     runId: live ? store?.id : undefined,
@@ -225,15 +228,17 @@ export function useTighten(run: TightenRun, present: boolean) {
   const unit = unitText(hand.unit);
   const size = phone
     ? Math.max(160, Math.min(box.width - 60, 268))
-    : Math.max(200, Math.min(box.width - 38, box.height - 34 - ((plan.others?.length ?? 0) > 0 ? 112 : 0), 584));
+    : Math.max(200, Math.min(box.width - 38, box.height - 34 - (plan.groups.length > 1 ? 112 : 0), 584));
   const g = hand.group;
   const stage = plan.passes.filter((p) => p.kind === 'stage' && (!p.group || p.group === g.group));
   const aim = byTool && g.finalNm ? pass.torqueNm / g.finalNm : 1;
   const gates = plan.checks.filter((c) => s.gates.includes(c.code));
   const gate = gates.find((c) => c.code === gateCode) ?? gates[0];
-  const several = (plan.others?.length ?? 0) > 0;
+  const several = plan.groups.length > 1;
   const target =
-    g.group && plan.group !== g.group ? plan.specification.others?.find((o) => o.group === g.group)?.target : plan.specification.target;
+    g.group && firstOf(plan).group !== g.group
+      ? plan.specification.others?.find((o) => o.group === g.group)?.target
+      : plan.specification.target;
   const looked = look ? s.fasteners[look - 1] : undefined;
   const onlyHeldBack = s.pass > 0 && pass.of > 1 && pass.open > 0 && pass.open === pass.skipped + pass.short + pass.over;
   const band = (plan.houseRules.readingBandPct ?? 5) / 100;

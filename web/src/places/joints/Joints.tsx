@@ -12,7 +12,7 @@ import { PackageNeeds } from './PackageNeeds';
 
 const route = getRouteApi('/joints');
 const pageSize = 200;
-type Sort = 'tag' | '-tag' | 'area' | 'make' | 'stop' | '-updated';
+type Sort = 'tag' | '-tag' | 'area' | 'make' | 'station' | '-updated';
 
 /** The register: every joint, found by words in a sentence. */
 export function JointsPlace() {
@@ -161,7 +161,7 @@ export function JointsPlace() {
               <span className="th">Joint</span>
               {head('Area', 'area', 'w')}
               {head('Make', 'make', 'w')}
-              {head('Stands at', 'stop')}
+              {head('Stands at', 'station')}
               {head('Last', '-updated', 'w')}
             </div>
             <div className="joint-list" ref={scroll}>

@@ -65,8 +65,8 @@ export function ProcedureEditor({
       const next = { ...o, [key]: value };
       if (value === '' || value === undefined || value === false || (Array.isArray(value) && value.length === 0)) delete next[key];
       if (spot.list === 'checks' && (key === 'group' || key === 'before' || key === 'after')) {
-        const row = family.groups.find((g) => g.code === next.group);
-        if (row) next.stop = row.stop;
+        const row = family.rows.find((g) => g.code === next.group);
+        if (row) next.stop = row.station;
       }
       return next;
     };
@@ -94,11 +94,11 @@ export function ProcedureEditor({
     while (have.has(`own_${i}`)) i++;
     const own = `own_${i}`;
     if (list === 'checks') {
-      const row = family.groups[0];
+      const row = family.rows[0];
       const check = {
         code: own,
-        stop: row?.stop ?? 'ready',
-        group: row?.code ?? '',
+        station: row?.station ?? 'ready',
+        row: row?.code ?? '',
         kind: 'confirm' as const,
         title: 'New check',
         ask: '',
@@ -218,7 +218,7 @@ export function ProcedureEditor({
                 <div key={stop}>
                   <h3>{stopWord[stop]}</h3>
                   {family.checks
-                    .filter((c) => c.stop === stop)
+                    .filter((c) => c.station === stop)
                     .map((c) => (
                       <SpotButton
                         key={c.code}
@@ -458,15 +458,15 @@ function YamlText({ text, faults, onChange }: { text: string; faults: Fault[]; o
 /** How a sample joint would be led. */
 function Preview({ plan, changes }: { plan: Plan | undefined; changes: ProcedureDetail['changes'] }) {
   if (!plan) return <p className="dim">The preview comes back when nothing keeps the procedure from being used.</p>;
-  const rows = (stop: string) =>
-    plan.groups
-      .filter((g) => g.stop === stop)
+  const rows = (station: string) =>
+    plan.rows
+      .filter((g) => g.station === station)
       .map((g) => (
         <div key={g.code} className="pv-row">
           <b>{g.title}</b>
           <ul>
             {plan.checks
-              .filter((c) => c.group === g.code)
+              .filter((c) => c.row === g.code)
               .map((c) => (
                 <li key={c.code}>
                   {c.title}

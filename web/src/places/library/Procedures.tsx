@@ -217,10 +217,10 @@ function heldAgainst(f: Family, c: Family['checks'][number]): string {
 /** A procedure read from top to bottom, in the order of the work. */
 export function ProcedureView({ family: f }: { family: Family }) {
   const nameOf = (code: string) => f.fasteners.find((g) => g.code === code)?.name ?? code;
-  const rows = (stop: string) => f.groups.filter((g) => g.stop === stop);
-  const checks = (group: string) => f.checks.filter((c) => c.group === group);
-  const list = (stop: string) =>
-    rows(stop).map((g) => (
+  const rows = (station: string) => f.rows.filter((g) => g.station === station);
+  const checks = (group: string) => f.checks.filter((c) => c.row === group);
+  const list = (station: string) =>
+    rows(station).map((g) => (
       <div key={g.code}>
         <h3>{g.title}</h3>
         <ul className="steps">

@@ -56,7 +56,7 @@ export const checkBoxes = (f: Family, sketches: string[]): Box[] => {
   return [
     { key: 'title', label: 'Title', kind: 'text' },
     { key: 'kind', label: 'Answered with', kind: 'choice', choices: words(checkKinds) },
-    { key: 'group', label: 'Row', kind: 'choice', choices: f.groups.map((g) => [g.code, `${g.title} (${g.stop.replace('_', ' ')})`]) },
+    { key: 'group', label: 'Row', kind: 'choice', choices: f.rows.map((g) => [g.code, `${g.title} (${g.station.replace('_', ' ')})`]) },
     { key: 'ask', label: 'What is asked', kind: 'long' },
     { key: 'why', label: 'Why', kind: 'long' },
     { key: 'expect', label: 'Which way it must face, or what must be seen', kind: 'long', only: is('kind', 'orientation') },

@@ -142,24 +142,24 @@ function sentence(h: InHand): string {
   if (!s) return '';
   if (s.blocked[0]) return s.blocked[0];
   if (s.verdict.code === 'go_round_again') return 'Go round again: nuts turned in the check round';
-  if (s.stop === 'tighten' && s.next) return `Carry on at bolt ${s.next.number}, pass ${s.pass} of ${s.passes.length}`;
-  if (s.stop === 'ready') return s.groups.find((g) => g.stop === 'ready' && g.status !== 'cleared')?.text ?? 'Checks to clear';
-  if (s.stop === 'prove') return 'To prove';
+  if (s.station === 'tighten' && s.next) return `Carry on at bolt ${s.next.number}, pass ${s.pass} of ${s.passes.length}`;
+  if (s.station === 'ready') return s.rows.find((g) => g.station === 'ready' && g.status !== 'cleared')?.text ?? 'Checks to clear';
+  if (s.station === 'prove') return 'To prove';
   return 'To hand over';
 }
 
 function DoNow({ h }: { h: InHand }) {
   const s = h.state;
-  const tighten = s.stop === 'tighten' && s.next && !s.blocked.length;
+  const tighten = s.station === 'tighten' && s.next && !s.blocked.length;
   const headline = tighten
     ? s.verdict.code === 'go_round_again'
       ? `Go round again at bolt ${s.next?.number}`
       : `Carry on at bolt ${s.next?.number}`
     : s.blocked.length
       ? 'Clear what stopped it'
-      : s.stop === 'ready'
+      : s.station === 'ready'
         ? 'Make it ready'
-        : s.stop === 'prove'
+        : s.station === 'prove'
           ? 'Prove it'
           : 'Hand it over';
   return (
@@ -216,10 +216,10 @@ function InHandRosette({ h }: { h: InHand }) {
       group={g}
       chalk={h.chalk}
       fasteners={s.fasteners}
-      next={s.stop === 'tighten' ? s.next?.fastener : undefined}
-      prev={s.stop === 'tighten' && s.prev ? s.prev : undefined}
+      next={s.station === 'tighten' ? s.next?.fastener : undefined}
+      prev={s.station === 'tighten' && s.prev ? s.prev : undefined}
       aim={g.finalNm && pass?.torqueNm ? pass.torqueNm / g.finalNm : 1}
-      now={s.stop === 'tighten'}
+      now={s.station === 'tighten'}
       lines={[1]}
       label={`${h.tag}: ${sentence(h)}`}
     />

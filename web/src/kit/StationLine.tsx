@@ -1,7 +1,7 @@
 import { hexagon } from '../rosette/geometry';
 import './kit.css';
 
-export interface StopOnLine {
+export interface StationOnLine {
   code: string;
   name: string;
   sub: string;
@@ -9,15 +9,15 @@ export interface StopOnLine {
   flag?: string | undefined;
 }
 
-/** The line a joint travels. A stop opens when the one before is cleared; earlier ones can always be looked at. */
-export function StopLine({ stops, viewed, onView }: { stops: StopOnLine[]; viewed: string; onView: (code: string) => void }) {
+/** The line a joint travels. A station opens when the one before is cleared; earlier ones can always be looked at. */
+export function StationLine({ stations, viewed, onView }: { stations: StationOnLine[]; viewed: string; onView: (code: string) => void }) {
   return (
-    <nav className="stops" aria-label="Stops of this joint">
-      {stops.map((s) => (
+    <nav className="stations" aria-label="Stations of this joint">
+      {stations.map((s) => (
         <button
           key={s.code}
           type="button"
-          className={`stop${s.state === 'now' || s.state === 'stopped' ? ' present' : ''}${s.code === viewed ? ' viewed' : ''}`}
+          className={`station${s.state === 'now' || s.state === 'stopped' ? ' present' : ''}${s.code === viewed ? ' viewed' : ''}`}
           disabled={s.state === 'ahead'}
           aria-current={s.code === viewed ? 'step' : undefined}
           onClick={() => onView(s.code)}
