@@ -11,16 +11,16 @@ import (
 
 // Wild adds n events as hurried, careless and hostile hands would send them: often what is due, often something else, always something that
 // would be accepted. What the joint has is met more often than chance would.
-func (s *Script) Wild(rng *rand.Rand, n int) {
+func Wild(s *Script, rng *rand.Rand, n int) {
 	for range n {
 		switch rng.IntN(10) {
 		case 0, 1, 2, 3:
-			s.due()
+			due(s)
 			continue
 		case 4:
 			s.At = s.At.Add(time.Duration(rng.IntN(7200)) * time.Second)
 		}
-		e := s.wild(rng)
+		e := wild(s, rng)
 		if e.Person = []run.Person{Tolley, Quaye, Abara, Hartwell}[rng.IntN(4)]; e.Kind == run.Signed {
 			e.Signer = &e.Person
 			if run.MaySign(s.Plan, s.State(), e) == nil {
@@ -36,7 +36,7 @@ func (s *Script) Wild(rng *rand.Rand, n int) {
 }
 
 // due adds what comes next.
-func (s *Script) due() {
+func due(s *Script) {
 	st := s.State()
 	if st.Station == procedure.Read {
 		s.Add(run.Event{Kind: run.ReadConfirmed})
@@ -55,7 +55,7 @@ func (s *Script) due() {
 	}
 }
 
-func (s *Script) wild(rng *rand.Rand) run.Event {
+func wild(s *Script, rng *rand.Rand) run.Event {
 	kinds := []run.Kind{run.Pulled, run.Pulled, run.Pulled, run.Pulled, run.Loosened, run.Skipped, run.TakenBack, run.CheckAnswered, run.CheckAnswered, run.WrenchTaken, run.SettingConfirmed,
 		run.Paused, run.Held, run.Released, run.DeviationRaised, run.Noted, run.Signed, run.Signed}
 	outcomes := []run.Outcome{run.Clicked, run.ClickedStill, run.Short, run.Over, run.Replaced, run.Stalled, run.RunDown, run.Reached, run.ByHand, run.Turned, run.Shaped, run.Measured, run.LeftAlone, run.Undone}

@@ -35,7 +35,7 @@ func TestProgressIsWhatFoldingEverythingGives(t *testing.T) {
 				p, err := plan.Make(sampleOf(f, nil))
 				require.NoError(t, err)
 				s := coretest.NewScript(p)
-				s.Wild(rand.New(rand.NewPCG(seed, 5)), 90)
+				coretest.Wild(s, rand.New(rand.NewPCG(seed, 5)), 90)
 				g := run.NewProgress(p)
 				for i, e := range s.Events {
 					now := e.At.Add(time.Duration(i%3) * time.Hour)

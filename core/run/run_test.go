@@ -13,6 +13,7 @@ import (
 	"dynacor/core/plan"
 	"dynacor/core/procedure"
 	"dynacor/core/quantity"
+	"dynacor/core/rehearsal"
 	"dynacor/core/run"
 	"dynacor/core/working"
 )
@@ -348,7 +349,7 @@ func TestHoldTakesTwoPeopleAndBlocks(t *testing.T) {
 // A reading is told with all the digits that were typed.
 func TestReadingsKeepTheirDigits(t *testing.T) {
 	s := ready(t)
-	s.Add(run.Event{Kind: run.CheckAnswered, Check: "gap", Values: coretest.Readings(3.125, 3.1, 3.105, 3.12)})
+	s.Add(run.Event{Kind: run.CheckAnswered, Check: "gap", Values: rehearsal.Readings(3.125, 3.1, 3.105, 3.12)})
 	for _, c := range s.State().Checks {
 		if c.Code == "gap" {
 			require.Equal(t, "3.100 to 3.125 mm, 0.025 of 0.500 mm", c.Text)
@@ -364,7 +365,7 @@ func TestReadingsKeepTheirDigits(t *testing.T) {
 
 func TestFailedCheckByLeave(t *testing.T) {
 	s := ready(t)
-	s.Add(run.Event{Kind: run.CheckAnswered, Check: "gap", Values: coretest.Readings(3.9, 3.3, 3.0, 3.2)})
+	s.Add(run.Event{Kind: run.CheckAnswered, Check: "gap", Values: rehearsal.Readings(3.9, 3.3, 3.0, 3.2)})
 	require.Equal(t, procedure.Ready, s.State().Station)
 	require.Contains(t, s.State().Findings[0].What, "0.90 mm, the limit is 0.50 mm")
 	s.Add(run.Event{Kind: run.DeviationRaised, Check: "gap", Reason: "spool cannot be moved"})
@@ -421,7 +422,7 @@ func TestSignatureOfAnOlderChainNamesTheEvent(t *testing.T) {
 func TestUnevenGapSendsRoundAgain(t *testing.T) {
 	s := ready(t)
 	s.Tighten()
-	s.Add(run.Event{Kind: run.CheckAnswered, Check: "gap_after", Values: coretest.Readings(1.7, 1.6, 1.4, 1.5)})
+	s.Add(run.Event{Kind: run.CheckAnswered, Check: "gap_after", Values: rehearsal.Readings(1.7, 1.6, 1.4, 1.5)})
 	st := s.State()
 	require.Equal(t, "go_round_again", st.Verdict.Code)
 	require.Equal(t, procedure.Tighten, st.Station)

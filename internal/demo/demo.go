@@ -10,10 +10,10 @@ import (
 	"github.com/google/uuid"
 
 	"dynacor/core/authority"
-	"dynacor/core/coretest"
 	"dynacor/core/fastener"
 	"dynacor/core/plan"
 	"dynacor/core/procedure"
+	"dynacor/core/rehearsal"
 	"dynacor/core/run"
 	"dynacor/internal/app"
 )
@@ -135,8 +135,7 @@ func work(ctx context.Context, a *app.App, crew map[string]app.Actor, now time.T
 		if err != nil {
 			return fmt.Errorf("demo run %s: %w", j.tag, err)
 		}
-		w := &worker{ctx: ctx, a: a, crew: crew, who: j.who, id: view.ID, s: coretest.NewScript(view.Plan)}
-		w.s.Person, w.s.At = j.who.Person, j.at
+		w := &worker{ctx: ctx, a: a, crew: crew, who: j.who, id: view.ID, s: rehearsal.New(view.Plan, j.at, rehearsal.Crew{Hand: j.who.Person})}
 		w.s.Events = append(w.s.Events, view.Entries[0].Event)
 		w.sent = 1
 		if err := j.stop(w); err != nil {
@@ -153,7 +152,7 @@ type worker struct {
 	crew map[string]app.Actor
 	who  app.Actor
 	id   string
-	s    *coretest.Script
+	s    *rehearsal.Script
 	sent int
 }
 
@@ -241,7 +240,7 @@ func (w *worker) tighten() error {
 }
 
 func (w *worker) gap(mm ...float64) {
-	w.s.Add(run.Event{Kind: run.CheckAnswered, Check: "gap_after", Values: coretest.Readings(mm...)})
+	w.s.Add(run.Event{Kind: run.CheckAnswered, Check: "gap_after", Values: rehearsal.Readings(mm...)})
 }
 
 func (w *worker) sealed() error {

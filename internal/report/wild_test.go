@@ -13,7 +13,6 @@ import (
 	"dynacor/core/procedure"
 	"dynacor/core/record"
 	"dynacor/core/run"
-	"dynacor/internal/app"
 )
 
 func printWild(t *testing.T, family string, seed uint64) {
@@ -25,8 +24,8 @@ func printWild(t *testing.T, family string, seed uint64) {
 	p, err := plan.Make(in)
 	require.NoError(t, err)
 	s := coretest.NewScript(p)
-	s.Wild(rand.New(rand.NewPCG(seed, 11)), 100)
-	v := app.RecordView{Record: record.Record{Number: "TS-2026-00001", Site: "Tarn Skerry", Plan: p, State: s.State()}, Row: app.RecordRow{Tag: "W-1", Mark: strings.Repeat("0f", 32)}}
+	coretest.Wild(s, rand.New(rand.NewPCG(seed, 11)), 100)
+	v := Sealed{Record: record.Record{Number: "TS-2026-00001", Site: "Tarn Skerry", Plan: p, State: s.State()}, Mark: strings.Repeat("0f", 32)}
 	for i, e := range s.Events {
 		v.Record.Events = append(v.Record.Events, record.Entry{Seq: i + 1, ReceivedAt: e.At, Event: e})
 	}

@@ -1,0 +1,276 @@
+// Package rehearsal leads a run as its plan asks, one event after another, the way careful hands would: for the demo site, and for tests. It judges nothing.
+package rehearsal
+
+import (
+	"fmt"
+	"time"
+
+	"dynacor/core/measure"
+	"dynacor/core/plan"
+	"dynacor/core/procedure"
+	"dynacor/core/quantity"
+	"dynacor/core/run"
+)
+
+// Script collects events, one every 20 seconds.
+type Script struct {
+	Plan   *plan.Plan
+	Events []run.Event
+	At     time.Time
+	Person run.Person
+	crew   Crew
+	n      int
+
+	work    *run.Progress // of the events applied, on this plan
+	on      *plan.Plan
+	applied []string
+}
+
+// Crew are those who appear in a script.
+type Crew struct {
+	Hand      run.Person // does the work and signs for it
+	Second    run.Person // signs holds
+	Inspector run.Person // proves the joint
+}
+
+// New begins an empty run on a plan, with work from a time on.
+func New(p *plan.Plan, at time.Time, crew Crew) *Script {
+	return &Script{Plan: p, At: at, Person: crew.Hand, crew: crew}
+}
+
+// Add appends an event with the script's person and clock, and gives it back.
+func (s *Script) Add(e run.Event) run.Event {
+	s.n++
+	s.At = s.At.Add(20 * time.Second)
+	e.ID = fmt.Sprintf("0199aaaa-0000-7000-8000-%012d", s.n)
+	e.At = s.At
+	if e.Person.ID == "" {
+		e.Person = s.Person
+	}
+	s.Events = append(s.Events, e)
+	return e
+}
+
+// State is how the work stands after what was added so far. Events and plan must not be changed in place once they were looked at; identifiers may.
+func (s *Script) State() *run.State { return s.progress().State(s.At) }
+
+// progress goes on from what was applied before, unless another plan or other events have taken its place.
+func (s *Script) progress() *run.Progress {
+	same := s.work != nil && s.on == s.Plan && len(s.applied) <= len(s.Events)
+	for i := 0; same && i < len(s.applied); i++ {
+		same = s.applied[i] == s.Events[i].ID
+	}
+	if !same {
+		s.work, s.on, s.applied = run.NewProgress(s.Plan), s.Plan, nil
+	}
+	for _, e := range s.Events[len(s.applied):] {
+		s.work.Apply(e)
+		s.applied = append(s.applied, e.ID)
+	}
+	return s.work
+}
+
+// Judge gives the findings of an event that is not added.
+func (s *Script) Judge(e run.Event) *run.State {
+	e.At = s.At.Add(time.Second)
+	if e.Person.ID == "" {
+		e.Person = s.Person
+	}
+	return s.progress().With(e, e.At)
+}
+
+// Sign adds a signature by who.
+func (s *Script) Sign(purpose run.Purpose, who run.Person, e run.Event) run.Event {
+	e.Kind, e.Purpose, e.Signer = run.Signed, purpose, &who
+	return s.Add(e)
+}
+
+// Answer gives the right answer to a check.
+func (s *Script) Answer(c procedure.Check) {
+	s.Add(s.Right(c))
+	if c.Hold {
+		s.Sign(run.SignHold, s.crew.Second, run.Event{Check: c.Code})
+	}
+}
+
+// Right is the event that answers a check as it should be.
+func (s *Script) Right(c procedure.Check) run.Event {
+	e := run.Event{Kind: run.CheckAnswered, Check: c.Code, Answer: "yes"}
+	g := s.Plan.GroupOf(c.Fasteners)
+	switch c.Kind {
+	case procedure.Condition:
+		e.Answer = "accept"
+	case procedure.Lubricant:
+		e.Answer, e.Product, e.Batch = g.Lubricant.Code, "tin 0418", "B7"
+	case procedure.Parts:
+		for _, p := range s.Plan.Parts {
+			f := run.PartFound{Code: p.Code, State: "present"}
+			if p.Mark {
+				f.Mark = "no. 7"
+			}
+			e.Parts = append(e.Parts, f)
+		}
+	case procedure.Measure:
+		e.Values = s.Good(c)
+	case procedure.Match:
+		for _, p := range c.Pairs {
+			mark := p.Expect
+			if mark == "" {
+				mark = "K4"
+			}
+			e.Marks = append(e.Marks, run.MarkFound{Code: p.Code, A: mark, B: mark})
+		}
+	case procedure.Sequence:
+		e.Items = c.Items
+	case procedure.Clock:
+		e.Values = []run.Reading{{Value: c.FromHour, SI: c.FromHour}}
+	case procedure.Temporary:
+		e.Answer = c.Want
+	case procedure.Test:
+		e.Method, e.Minutes = "TS-PT-07", 10
+		e.Values = []run.Reading{{Value: c.Low * 1.01, Unit: quantity.Unit(c.Unit), SI: c.Low * 1.01}}
+	case procedure.Responsible:
+		e.Answer, e.Who = c.Ways[0], "J. Hartwell"
+	case procedure.Wrench:
+		e = run.Event{Kind: run.WrenchTaken, Check: c.Code, Group: g.Code, Wrench: g.Wrench, SetUp: g.SetUp}
+	}
+	if c.Photo {
+		e.Photo = "0199bbbb-0000-7000-8000-000000000001"
+	}
+	return e
+}
+
+// Good are readings inside the limits of a check.
+func (s *Script) Good(c procedure.Check) []run.Reading {
+	n := len(c.Names)
+	if n == 0 {
+		n = c.Stations[0]
+	}
+	v := make([]float64, n)
+	for i := range v {
+		switch c.Criterion {
+		case measure.Spread:
+			v[i] = []float64{3.10, 3.12, 3.08, 3.11}[i%4]
+		case measure.Offset:
+			v[i] = []float64{0.2, 0.1, 0, 0.1}[i%4]
+		case measure.Maximum:
+			v[i] = []float64{0.2, 0.1, 0, 0.1}[i%4] * min(1, c.Limit)
+		case measure.Minimum, measure.Remain:
+			v[i] = max(c.Low*1.1, 1)
+		case measure.Window:
+			v[i] = (c.Low + c.Limit) / 2
+		case measure.Count:
+			v[i] = c.Low
+		case measure.Roundness, measure.Equal, measure.Information:
+			v[i] = 12
+		}
+	}
+	out := Readings(v...)
+	for i := range out {
+		out[i].Unit = quantity.Unit(c.Unit)
+	}
+	return out
+}
+
+// Readings makes lengths in mm.
+func Readings(mm ...float64) []run.Reading {
+	var out []run.Reading
+	for _, v := range mm {
+		out = append(out, run.Reading{Value: v, Unit: quantity.Millimetre, SI: v})
+	}
+	return out
+}
+
+// Ready confirms the reading and clears every check before the first pull.
+func (s *Script) Ready() {
+	s.Add(run.Event{Kind: run.ReadConfirmed})
+	s.Checks(procedure.Ready)
+}
+
+// Checks answers every check of a stop.
+func (s *Script) Checks(stop procedure.Station) {
+	for _, c := range s.Plan.Checks {
+		if c.Station == stop {
+			s.Answer(c)
+		}
+	}
+}
+
+// Confirm confirms the setting, where it is asked for; a pressure is read twice.
+func (s *Script) Confirm() {
+	st := s.State()
+	if st.Confirm == "" || st.Pass == 0 {
+		return
+	}
+	e := run.Event{Kind: run.SettingConfirmed, Setting: st.Setting}
+	if u := quantity.Unit(st.Passes[st.Pass-1].Unit); u.Kind() == quantity.KindPressure {
+		e.Reading = &run.Reading{Value: st.Setting, Unit: u, Text: quantity.Text(st.Setting) + " " + u.Symbol()}
+	}
+	s.Add(e)
+}
+
+// Pull records the end of a pull on the next fastener as its pass asks for, clearing what the pass waits for and confirming the setting first.
+func (s *Script) Pull() {
+	s.Gates()
+	s.Confirm()
+	st := s.State()
+	if st.Next == nil {
+		return
+	}
+	ps := st.Passes[st.Pass-1]
+	e := run.Event{Kind: run.Pulled, Pass: st.Pass, Fastener: st.Next.Fastener, Outcome: st.Done}
+	kind := plan.PassKind(ps.Kind)
+	if kind.Sets() {
+		e.Setting, e.Clear = st.Setting, s.Plan.GroupAt(e.Fastener).Clear != ""
+	}
+	switch {
+	case st.Done == run.Reached:
+		u := quantity.Unit(ps.Unit)
+		e.Reading = &run.Reading{Value: st.Setting, Unit: u, Text: quantity.Text(st.Setting) + " " + u.Symbol()}
+	case st.Done == run.Turned:
+		e.TurnedDeg = ps.TurnDeg
+	case kind == plan.EffortPass:
+		v := (ps.LowNm + ps.HighNm) / 2
+		e.Reading = &run.Reading{Value: v, Unit: quantity.NewtonMetre, SI: v, Text: quantity.Text(v) + " N·m"}
+	case kind == plan.StretchPass:
+		v := (ps.LowMM + ps.HighMM) / 2
+		e.Reading = &run.Reading{Value: v, Unit: quantity.Millimetre, SI: v, Text: quantity.Text(v) + " mm"}
+	}
+	if kind == plan.CheckPass || kind == plan.VerifyPass {
+		moved := false
+		e.Moved = &moved
+	}
+	s.Add(e)
+}
+
+// Gates answers what the present pass waits for.
+func (s *Script) Gates() {
+	for _, code := range s.State().Gates {
+		for _, c := range s.Plan.Checks {
+			if c.Code == code {
+				s.Answer(c)
+			}
+		}
+	}
+}
+
+// Tighten pulls until every pass is complete.
+func (s *Script) Tighten() {
+	for range 5000 {
+		if s.State().Pass == 0 {
+			break
+		}
+		s.Pull()
+	}
+	s.Gates()
+}
+
+// Finish carries the joint from nothing to both signatures.
+func (s *Script) Finish() {
+	s.Ready()
+	s.Tighten()
+	s.Checks(procedure.Prove)
+	s.Checks(procedure.HandOver)
+	s.Sign(run.SignTightened, s.crew.Hand, run.Event{})
+	s.Sign(run.SignProved, s.crew.Inspector, run.Event{})
+}
