@@ -25,7 +25,7 @@ func (s *server) exported(ctx context.Context, what string) error {
 	return s.app.Exported(store.WithActor(ctx, actor(ctx).Name), what)
 }
 
-func (s *server) document(ctx context.Context, kind, number string, write func(io.Writer, app.RecordView) error) (*bytes.Buffer, error) {
+func (s *server) document(ctx context.Context, kind, number string, write func(io.Writer, report.Sealed) error) (*bytes.Buffer, error) {
 	v, err := s.app.Record(ctx, number)
 	if err != nil {
 		return nil, err
@@ -37,10 +37,19 @@ func (s *server) document(ctx context.Context, kind, number string, write func(i
 		return nil, err
 	}
 	var b bytes.Buffer
-	if err := write(&b, v); err != nil {
+	if err := write(&b, printed(v)); err != nil {
 		return nil, fmt.Errorf("printing record %s: %w", number, err)
 	}
 	return &b, nil
+}
+
+// printed is a record as it goes to print.
+func printed(v app.RecordView) report.Sealed {
+	p := report.Sealed{Record: v.Record, Mark: v.Row.Mark, KeyID: v.KeyID, Target: v.Row.Target, TightenedBy: v.Row.TightenedBy, ProvedBy: v.Row.ProvedBy, SealedAt: v.Row.SealedAt, Photos: map[string]report.Photo{}}
+	for id, photo := range v.Photos {
+		p.Photos[id] = report.Photo(photo)
+	}
+	return p
 }
 
 func (s *server) GetCertificate(ctx context.Context, r GetCertificateRequestObject) (GetCertificateResponseObject, error) {

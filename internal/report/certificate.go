@@ -6,15 +6,13 @@ import (
 	"fmt"
 	"io"
 	"slices"
-
-	"dynacor/internal/app"
 )
 
 // Certificate writes the certificate of a record.
-func Certificate(w io.Writer, v app.RecordView) error {
-	s := newSheet(v, "Bolted joint record "+v.Row.Number)
+func Certificate(w io.Writer, v Sealed) error {
+	s := newSheet(v, "Bolted joint record "+v.Record.Number)
 	s.page()
-	s.head("Bolted joint record", v.Record.Site+", "+v.Row.Area)
+	s.head("Bolted joint record", v.Record.Site+", "+v.Record.Plan.Joint.Area)
 	s.facts()
 	s.joint()
 	s.verdict()
@@ -38,17 +36,17 @@ func (s *sheet) head(title, under string) {
 	s.font("cond", 26)
 	s.Text(left, s.y+9, title)
 	beside := right - left - s.GetStringWidth(title) - 6
-	plate := s.plateSize(s.v.Row.Tag, size, beside)
+	plate := s.plateSize(s.v.Record.Plan.Joint.Tag, size, beside)
 	if plate < least { // a tag as long as a sentence: under the title, over the whole width
 		s.y += 12
-		plate = max(s.plateSize(s.v.Row.Tag, size, width), 3)
+		plate = max(s.plateSize(s.v.Record.Plan.Joint.Tag, size, width), 3)
 		beside = 0
 	}
 	w := width
 	if beside > 0 && plate*0.6 > 10 {
-		w -= s.plateWidth(s.v.Row.Tag, plate) + 4
+		w -= s.plateWidth(s.v.Record.Plan.Joint.Tag, plate) + 4
 	}
-	s.plate(s.v.Row.Tag, right, s.y, plate)
+	s.plate(s.v.Record.Plan.Joint.Tag, right, s.y, plate)
 	s.y += 11.5
 	if beside == 0 {
 		s.y += plate*0.6 - 9
@@ -62,8 +60,8 @@ func (s *sheet) closing() error {
 	s.rule("Caution and proof")
 	y := s.y
 	text := append(slices.Clone(s.v.Record.Plan.Cautions), s.v.Record.Plan.After...)
-	text = append(text, s.v.Record.Statement, fmt.Sprintf("Sealed %s UTC with key %s over %d events. Check the file with the Verify page or: dynacor verify FILE.", s.v.Row.SealedAt.Format("2 Jan 2006, 15:04:05"), s.v.KeyID, len(s.v.Record.Events)), "Digest: "+s.v.Row.Mark)
-	if err := s.qr(right-34, y, 34, "DYNACOR "+s.v.Row.Number+" "+s.v.Row.Mark); err != nil {
+	text = append(text, s.v.Record.Statement, fmt.Sprintf("Sealed %s UTC with key %s over %d events. Check the file with the Verify page or: dynacor verify FILE.", s.v.SealedAt.Format("2 Jan 2006, 15:04:05"), s.v.KeyID, len(s.v.Record.Events)), "Digest: "+s.v.Mark)
+	if err := s.qr(right-34, y, 34, "DYNACOR "+s.v.Record.Number+" "+s.v.Mark); err != nil {
 		return err
 	}
 	for _, t := range text {

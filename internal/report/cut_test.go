@@ -63,7 +63,7 @@ func TestNothingIsCut(t *testing.T) {
 		s.Sign(run.SignDeviation, coretest.Hartwell, run.Event{Ref: s.State().Deviations[len(s.State().Deviations)-1].ID, Reason: told("allowed", 180)})
 		s.Finish()
 	})
-	v.Row.Tag, v.Row.Area = "SW-111-"+strings.Repeat("NORTH-", 10)+"7", told("area", 20)
+	v.Record.Plan.Joint.Tag, v.Record.Plan.Joint.Area = "SW-111-"+strings.Repeat("NORTH-", 10)+"7", told("area", 20)
 	words, outside := boxes(t, certificate(t, v))
 	require.Empty(t, outside)
 	for prefix, n := range map[string]int{"name": 24, "service": 24, "caption": 180, "loose0_": 150, "loose1_": 150, "loose2_": 150, "departed": 180, "allowed": 180, "area": 20} {
@@ -78,7 +78,7 @@ func TestNothingIsCut(t *testing.T) {
 			require.Positive(t, found, w)
 		}
 	}
-	require.Positive(t, words[v.Row.Tag], "the tag")
+	require.Positive(t, words[v.Record.Plan.Joint.Tag], "the tag")
 }
 
 // The headings of a table stand on every sheet it goes over.

@@ -6,7 +6,6 @@ import (
 	"strings"
 
 	"dynacor/core/quantity"
-	"dynacor/internal/app"
 )
 
 func (s *sheet) facts() {
@@ -35,7 +34,7 @@ func (s *sheet) facts() {
 	if p.First().PreloadKN > 0 {
 		preload = fmt.Sprintf("%s kN each, %s to %s", sig(p.First().PreloadKN), sig(p.First().PreloadMinKN), sig(p.First().PreloadMaxKN))
 	}
-	aim := s.v.Row.Target
+	aim := s.v.Target
 	if p.Several() {
 		aim, preload = "by group, below", "by group, in the workings"
 	}
@@ -87,7 +86,7 @@ func (s *sheet) factRow(cells [][2]string, w float64) {
 
 func sig(v float64) string { return quantity.Text(quantity.Significant(v, 3)) }
 
-func makeOf(v app.RecordView) string {
+func makeOf(v Sealed) string {
 	p := v.Record.Plan
 	list := []string{}
 	if p.Specification.FlangeSize != "" {

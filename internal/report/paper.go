@@ -7,8 +7,6 @@ import (
 
 	"codeberg.org/go-pdf/fpdf"
 	qrcode "github.com/skip2/go-qrcode"
-
-	"dynacor/internal/app"
 )
 
 //go:embed fonts/condensed-bold.ttf
@@ -31,15 +29,15 @@ const (
 // sheet is a page being drawn, in mm from the top left.
 type sheet struct {
 	*fpdf.Fpdf
-	v app.RecordView
+	v Sealed
 	y float64
 	n int
 }
 
-func newSheet(v app.RecordView, title string) *sheet {
+func newSheet(v Sealed, title string) *sheet {
 	s := newPlainSheet(title)
-	s.SetCreationDate(v.Row.SealedAt)
-	s.SetModificationDate(v.Row.SealedAt)
+	s.SetCreationDate(v.SealedAt)
+	s.SetModificationDate(v.SealedAt)
 	s.v = v
 	return s
 }
@@ -65,8 +63,8 @@ func (s *sheet) page() {
 	s.SetLineWidth(0.35)
 	s.Rect(8, 8, 194, 281, "D")
 	s.font("text", 8)
-	s.Text(left, 286.5, "Record "+s.v.Row.Number+", kept in Records under "+s.v.Row.Tag+".")
-	end := fmt.Sprintf("sheet %d   mark %s", s.n, shortMark(s.v.Row.Mark))
+	s.Text(left, 286.5, "Record "+s.v.Record.Number+", kept in Records under "+s.v.Record.Plan.Joint.Tag+".")
+	end := fmt.Sprintf("sheet %d   mark %s", s.n, shortMark(s.v.Mark))
 	s.font("mono", 8)
 	s.Text(right-s.GetStringWidth(end), 286.5, end)
 	s.y = top

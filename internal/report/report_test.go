@@ -20,16 +20,15 @@ import (
 	"dynacor/core/quantity"
 	"dynacor/core/run"
 	"dynacor/core/tool"
-	"dynacor/internal/app"
 )
 
 // view is the record of the made-up joint as it goes to print.
-func view(t *testing.T, steps func(*coretest.Script)) app.RecordView {
+func view(t *testing.T, steps func(*coretest.Script)) Sealed {
 	t.Helper()
 	rec, err := coretest.Finished(steps)
 	require.NoError(t, err)
-	return app.RecordView{Record: rec, Row: app.RecordRow{Number: rec.Number, Tag: rec.Plan.Joint.Tag, Name: rec.Plan.Joint.Name, Area: rec.Plan.Joint.Area, Target: "300 N·m",
-		TightenedBy: "M. Tolley", ProvedBy: "R. Abara", SealedAt: coretest.Day.Add(3 * time.Hour), Mark: strings.Repeat("0f", 32)}}
+	return Sealed{Record: rec, Target: "300 N·m",
+		TightenedBy: "M. Tolley", ProvedBy: "R. Abara", SealedAt: coretest.Day.Add(3 * time.Hour), Mark: strings.Repeat("0f", 32)}
 }
 
 // words is the text of a printed page, as a reader of the file finds it.
@@ -42,7 +41,7 @@ func words(t *testing.T, pdf []byte) string {
 	return strings.Join(strings.Fields(string(out)), " ")
 }
 
-func certificate(t *testing.T, v app.RecordView) []byte {
+func certificate(t *testing.T, v Sealed) []byte {
 	t.Helper()
 	var b bytes.Buffer
 	require.NoError(t, Certificate(&b, v))
@@ -106,7 +105,7 @@ func TestPhotosStandBesideTheirCheck(t *testing.T) {
 	picture.Set(3, 3, color.White)
 	var b bytes.Buffer
 	require.NoError(t, jpeg.Encode(&b, picture, nil))
-	v.Photos = map[string]app.Photo{"seen": {MediaType: "image/jpeg", Bytes: b.Bytes()}, "odd": {MediaType: "image/webp", Bytes: []byte("RIFF")}}
+	v.Photos = map[string]Photo{"seen": {MediaType: "image/jpeg", Bytes: b.Bytes()}, "odd": {MediaType: "image/webp", Bytes: []byte("RIFF")}}
 	pdf := certificate(t, v)
 	require.Equal(t, pdf, certificate(t, v))
 	require.Equal(t, 1, bytes.Count(pdf, []byte("/Subtype /Image"))-images(t), "one picture is drawn")

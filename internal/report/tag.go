@@ -2,29 +2,27 @@ package report
 
 import (
 	"io"
-
-	"dynacor/internal/app"
 )
 
 // Tag writes the tag to hang on the joint: number, date, target, people and a code that leads to the record.
-func Tag(w io.Writer, v app.RecordView) error {
-	s := newSheet(v, "Tag "+v.Row.Tag)
+func Tag(w io.Writer, v Sealed) error {
+	s := newSheet(v, "Tag "+v.Record.Plan.Joint.Tag)
 	s.AddPage()
 	const x, y, tw, th = 14.0, 14.0, 120.0, 70.0
 	s.SetLineWidth(0.5)
 	s.Rect(x, y, tw, th, "D")
 	s.Circle(x+8, y+th/2, 3.2, "D")
-	s.fitted(x+16, y+15, tw-20, "mono", 34, v.Row.Tag)
-	s.fitted(x+16, y+22, tw-20, "text", 11, v.Row.Name)
+	s.fitted(x+16, y+15, tw-20, "mono", 34, v.Record.Plan.Joint.Tag)
+	s.fitted(x+16, y+22, tw-20, "text", 11, v.Record.Plan.Joint.Name)
 	s.font("cond", 24)
 	s.Text(x+16, y+36, v.Record.State.Verdict.Word)
-	s.fitted(x+16, y+44, tw-50, "bold", 12, v.Row.Target)
+	s.fitted(x+16, y+44, tw-50, "bold", 12, v.Target)
 	s.font("text", 10)
-	s.Text(x+16, y+51, v.Row.SealedAt.Format("2 January 2006"))
-	s.fitted(x+16, y+57, tw-50, "text", 10, "Tightened "+v.Row.TightenedBy+", proved "+v.Row.ProvedBy)
+	s.Text(x+16, y+51, v.SealedAt.Format("2 January 2006"))
+	s.fitted(x+16, y+57, tw-50, "text", 10, "Tightened "+v.TightenedBy+", proved "+v.ProvedBy)
 	s.font("mono", 9)
-	s.Text(x+16, y+64, v.Row.Number+"  "+shortMark(v.Row.Mark))
-	if err := s.qr(x+tw-32, y+28, 27, "DYNACOR "+v.Row.Number+" "+v.Row.Mark); err != nil {
+	s.Text(x+16, y+64, v.Record.Number+"  "+shortMark(v.Mark))
+	if err := s.qr(x+tw-32, y+28, 27, "DYNACOR "+v.Record.Number+" "+v.Mark); err != nil {
 		return err
 	}
 	s.font("text", 9)

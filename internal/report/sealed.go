@@ -1,0 +1,26 @@
+package report
+
+import (
+	"time"
+
+	"dynacor/core/record"
+)
+
+// Sealed is a sealed record as it is printed.
+type Sealed struct {
+	Record record.Record
+	Mark   string // digest of the file, in hex; its beginning stands on every sheet
+	KeyID  string // of the key that signed it
+
+	Target                string
+	TightenedBy, ProvedBy string
+	SealedAt              time.Time
+
+	Photos map[string]Photo // by identifier
+}
+
+// Photo is a picture as it was shown at the joint.
+type Photo struct {
+	MediaType string
+	Bytes     []byte
+}
