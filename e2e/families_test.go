@@ -2,7 +2,6 @@ package e2e
 
 import (
 	"context"
-	"net/http"
 	"strings"
 	"testing"
 	"time"
@@ -112,9 +111,9 @@ func (h *hand) pullTo(name, gate string) {
 func TestShaftLockGoesRoundAndRefusesTheCross(t *testing.T) {
 	s := newSite(t, true)
 	_, err := s.app.PreviewPlan(context.Background(), "SD-22", plan.Choices{Pattern: "cross"})
-	p422, ok := app.AsProblem(err)
+	refused, ok := app.AsProblem(err)
 	require.True(t, ok)
-	require.Equal(t, http.StatusUnprocessableEntity, p422.Status)
+	require.Equal(t, app.Invalid, refused.Kind)
 
 	p := open(t, s.URL+"/joints/SD-22", 1280, 800)
 	p.signIn("M. Tolley", "4071")

@@ -1,7 +1,6 @@
 package app_test
 
 import (
-	"net/http"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -9,6 +8,7 @@ import (
 	"dynacor/core/coretest"
 	"dynacor/core/plan"
 	"dynacor/core/procedure"
+	"dynacor/internal/app"
 	"dynacor/internal/device"
 )
 
@@ -24,7 +24,7 @@ func TestToolIsAimedOnlyAtTheWorkInHand(t *testing.T) {
 	})
 	tolley := b.crew["M. Tolley"]
 	ask := device.Target{Joint: "TB-204", Pass: 1, Fastener: 1, Set: 108, Unit: "N_m"}
-	problem(t, b.AimDevice(ctx, tolley, "E-03", ask), http.StatusConflict, "TB-204 is not being tightened")
+	problem(t, b.AimDevice(ctx, tolley, "E-03", ask), app.Conflict, "TB-204 is not being tightened")
 
 	v, err := b.StartRun(ctx, tolley, "TB-204", plan.Choices{Wrench: "E-03+S4-36"}, "")
 	require.NoError(t, err)
@@ -45,13 +45,13 @@ func TestToolIsAimedOnlyAtTheWorkInHand(t *testing.T) {
 		f(&x)
 		return x
 	}
-	problem(t, b.AimDevice(ctx, tolley, "E-99", ask), http.StatusNotFound, "E-99")
-	problem(t, b.AimDevice(ctx, tolley, "W-52", ask), http.StatusConflict, "not in hand at TB-204")
-	problem(t, b.AimDevice(ctx, tolley, "E-03", change(func(x *device.Target) { x.Joint = "XX-1" })), http.StatusNotFound, "XX-1")
-	problem(t, b.AimDevice(ctx, tolley, "E-03", change(func(x *device.Target) { x.Joint = "SW-111" })), http.StatusConflict, "not being tightened") // sealed
-	problem(t, b.AimDevice(ctx, tolley, "E-03", change(func(x *device.Target) { x.Pass = 2 })), http.StatusConflict, "in pass 1")
-	problem(t, b.AimDevice(ctx, tolley, "E-03", change(func(x *device.Target) { x.Fastener = 25 })), http.StatusUnprocessableEntity, "no fastener 25")
-	problem(t, b.AimDevice(ctx, tolley, "E-03", change(func(x *device.Target) { x.Set = 900 })), http.StatusConflict, "set to 108 N·m")
-	problem(t, b.AimDevice(ctx, tolley, "E-03", change(func(x *device.Target) { x.Unit = "ft_lbf" })), http.StatusConflict, "set to 108 N·m")
+	problem(t, b.AimDevice(ctx, tolley, "E-99", ask), app.NotFound, "E-99")
+	problem(t, b.AimDevice(ctx, tolley, "W-52", ask), app.Conflict, "not in hand at TB-204")
+	problem(t, b.AimDevice(ctx, tolley, "E-03", change(func(x *device.Target) { x.Joint = "XX-1" })), app.NotFound, "XX-1")
+	problem(t, b.AimDevice(ctx, tolley, "E-03", change(func(x *device.Target) { x.Joint = "SW-111" })), app.Conflict, "not being tightened") // sealed
+	problem(t, b.AimDevice(ctx, tolley, "E-03", change(func(x *device.Target) { x.Pass = 2 })), app.Conflict, "in pass 1")
+	problem(t, b.AimDevice(ctx, tolley, "E-03", change(func(x *device.Target) { x.Fastener = 25 })), app.Invalid, "no fastener 25")
+	problem(t, b.AimDevice(ctx, tolley, "E-03", change(func(x *device.Target) { x.Set = 900 })), app.Conflict, "set to 108 N·m")
+	problem(t, b.AimDevice(ctx, tolley, "E-03", change(func(x *device.Target) { x.Unit = "ft_lbf" })), app.Conflict, "set to 108 N·m")
 	require.Len(t, told, 2, "what was refused was not told")
 }

@@ -115,7 +115,7 @@ func TestAnchorsAreMadeDaily(t *testing.T) {
 	require.Equal(t, 2, v.Anchors[0].Number)
 	require.Len(t, v.Keys, 1)
 	_, err = b.without(t).Anchor(ctx)
-	problem(t, err, 503, "no signing key")
+	problem(t, err, app.Unavailable, "no signing key")
 }
 
 // Every change of what records lean on is written down with who, before and after; secrets are not.

@@ -7,7 +7,6 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"net/http"
 	"time"
 
 	"github.com/jackc/pgx/v5"
@@ -15,7 +14,6 @@ import (
 
 	"dynacor/core/authority"
 	"dynacor/core/plan"
-	"dynacor/core/quantity"
 	"dynacor/core/run"
 	"dynacor/core/tool"
 	"dynacor/internal/identity"
@@ -60,42 +58,6 @@ func New(pool *pgxpool.Pool, hasher identity.Hasher, now func() time.Time) *App 
 // marked in run, record and certificate.
 func (a *App) LetInUnprovedDevices() { a.unprovedDevices = true }
 
-// Problem is a refusal for a person: what is wrong, where, and what to do.
-type Problem struct {
-	Status int
-	Title  string
-	Field  string
-	Remedy string
-}
-
-func (p *Problem) Error() string {
-	s := p.Title
-	if p.Remedy != "" {
-		s += " " + p.Remedy
-	}
-	return s
-}
-
-func refuse(status int, title, remedy string, args ...any) error {
-	return &Problem{Status: status, Title: fmt.Sprintf(title, args...), Remedy: remedy}
-}
-
-func notFound(what, name string) error {
-	return refuse(http.StatusNotFound, "There is no %s %s.", "Check the spelling, or look in the list.", what, name)
-}
-
-// AsProblem turns any error into a Problem; a core refusal keeps its field. ok is false for a fault of the program.
-func AsProblem(err error) (*Problem, bool) {
-	var p *Problem
-	if errors.As(err, &p) {
-		return p, true
-	}
-	if r, ok := quantity.RefusalIn(err); ok {
-		return &Problem{Status: http.StatusUnprocessableEntity, Title: r.Field + " " + r.Why + ".", Field: r.Field, Remedy: r.Remedy}, true
-	}
-	return nil, false
-}
-
 // Actor is the person at work and the device in hand.
 type Actor struct {
 	run.Person
@@ -109,7 +71,7 @@ func (a Actor) needs(what string, act authority.Act) error {
 	if a.May(act) {
 		return nil
 	}
-	return refuse(http.StatusForbidden, "A %s may not %s.", fmt.Sprintf("Ask someone who is %s.", authority.AnyOf(authority.RolesFor(act))), a.Role, what)
+	return newProblem(Forbidden, "A %s may not %s.", fmt.Sprintf("Ask someone who is %s.", authority.AnyOf(authority.RolesFor(act))), a.Role, what)
 }
 
 // tx runs f in one transaction. It holds a connection meanwhile: f asks q alone, and nothing that would ask the pool for a second one. As
@@ -250,13 +212,13 @@ func inUse(ctx context.Context, q *store.Queries, k keys.Key) error {
 // signing gives the key to sign with now. Refused: a server without one, and one whose key went out of use while it ran.
 func (a *App) signing(ctx context.Context, q *store.Queries) (*keys.Key, error) {
 	if a.key == nil {
-		return nil, &Problem{Status: http.StatusServiceUnavailable, Title: "This server has no signing key.", Remedy: "Ask whoever looks after it to start it with --key. Nothing was lost."}
+		return nil, &Problem{Kind: Unavailable, Title: "This server has no signing key.", Remedy: "Ask whoever looks after it to start it with --key. Nothing was lost."}
 	}
 	if err := inUse(ctx, q, *a.key); err != nil {
 		if store.Unavailable(err) {
 			return nil, err
 		}
-		return nil, &Problem{Status: http.StatusServiceUnavailable, Title: capital(err.Error()) + ".", Remedy: "Ask whoever looks after the server to start it anew with the key in use. Nothing was lost."}
+		return nil, &Problem{Kind: Unavailable, Title: capital(err.Error()) + ".", Remedy: "Ask whoever looks after the server to start it anew with the key in use. Nothing was lost."}
 	}
 	return a.key, nil
 }

@@ -7,7 +7,6 @@ import (
 	"encoding/hex"
 	"image"
 	"image/png"
-	"net/http"
 	"os"
 	"strings"
 	"testing"
@@ -84,12 +83,12 @@ func (b *bench) signature(t *testing.T, name, runID string, purpose run.Purpose,
 	return app.SignatureInput{ID: uuid.Must(uuid.NewV7()).String(), Head: head, PersonID: b.crew[name].ID, PIN: pins[name], Purpose: purpose, Check: check}
 }
 
-func problem(t *testing.T, err error, status int, part string) *app.Problem {
+func problem(t *testing.T, err error, kind app.ProblemKind, part string) *app.Problem {
 	t.Helper()
 	require.Error(t, err)
 	p, ok := app.AsProblem(err)
 	require.True(t, ok, "not a problem: %v", err)
-	require.Equal(t, status, p.Status, p.Error())
+	require.Equal(t, kind, p.Kind, p.Error())
 	require.Contains(t, p.Error(), part)
 	return p
 }
@@ -201,9 +200,9 @@ func TestSealedRecordTakesNothingMore(t *testing.T) {
 	require.NoError(t, err)
 	require.Contains(t, res.Acks[0].Refused, "sealed")
 	_, err = b.Seal(ctx, d.RunID)
-	problem(t, err, http.StatusConflict, "The record is sealed")
+	problem(t, err, app.Conflict, "The record is sealed")
 	_, err = b.Sign(ctx, tolley, d.RunID, b.signature(t, "M. Tolley", d.RunID, run.SignTightened, ""))
-	problem(t, err, http.StatusConflict, "sealed")
+	problem(t, err, app.Conflict, "sealed")
 
 	rec, err := b.Record(ctx, d.Records[0].Number)
 	require.NoError(t, err)
@@ -213,7 +212,7 @@ func TestSealedRecordTakesNothingMore(t *testing.T) {
 	require.NoError(t, err, "new work on a sealed joint is a new run")
 	require.NotEqual(t, d.RunID, v.ID)
 	_, err = b.StartRun(ctx, tolley, "SW-111", plan.Choices{}, "")
-	problem(t, err, http.StatusConflict, "in hand already")
+	problem(t, err, app.Conflict, "in hand already")
 }
 
 // An administrator may sign what an engineer may; the chain tells which of the two it was.
@@ -239,7 +238,7 @@ func TestSealWaitsForEverything(t *testing.T) {
 	d, err := b.Joint(ctx, "SW-117")
 	require.NoError(t, err)
 	_, err = b.Seal(ctx, d.RunID)
-	problem(t, err, http.StatusConflict, "Signature of a different inspector")
+	problem(t, err, app.Conflict, "Signature of a different inspector")
 }
 
 func TestVerifyNamesWhatDiffersFromTheKeptRecord(t *testing.T) {
@@ -275,7 +274,7 @@ func TestSpecificationsAreVersionedAndPlansGoStale(t *testing.T) {
 	s := d.Versions[0].Specification
 	s.Target.Nominal = 220
 	_, err = b.PutSpecification(ctx, hartwell, "SW-112", s, " ")
-	problem(t, err, http.StatusUnprocessableEntity, "needs a reason")
+	problem(t, err, app.Invalid, "needs a reason")
 	d, err = b.PutSpecification(ctx, hartwell, "SW-112", s, "drawing revised")
 	require.NoError(t, err)
 	require.Len(t, d.Versions, 2)
@@ -287,7 +286,7 @@ func TestSpecificationsAreVersionedAndPlansGoStale(t *testing.T) {
 	require.InDelta(t, 220, v.Plan.First().TargetNm, 1e-9)
 	s.NoSourceWhy = "lost"
 	_, err = b.PutSpecification(ctx, tolley, "SW-112", s, "x")
-	problem(t, err, http.StatusForbidden, "may not allow a target without a document")
+	problem(t, err, app.Forbidden, "may not allow a target without a document")
 }
 
 func TestOtherLubricantNeedsAnEngineer(t *testing.T) {
@@ -297,9 +296,9 @@ func TestOtherLubricantNeedsAnEngineer(t *testing.T) {
 	require.NoError(t, err)
 	require.InDelta(t, 410*0.17/0.15, p.First().TargetNm, 1e-6)
 	_, err = b.SavePlan(ctx, b.crew["M. Tolley"], "SW-115", c, "only tin here")
-	problem(t, err, http.StatusForbidden, "approve a departure")
+	problem(t, err, app.Forbidden, "approve a departure")
 	_, err = b.SavePlan(ctx, b.crew["J. Hartwell"], "SW-115", c, "")
-	problem(t, err, http.StatusUnprocessableEntity, "reason")
+	problem(t, err, app.Invalid, "reason")
 	d, err := b.SavePlan(ctx, b.crew["J. Hartwell"], "SW-115", c, "L-07 not to be had")
 	require.NoError(t, err)
 	require.Equal(t, "J. Hartwell", d.Saved.ApprovedBy)
@@ -308,15 +307,15 @@ func TestOtherLubricantNeedsAnEngineer(t *testing.T) {
 	require.Equal(t, "L-12", v.Plan.First().Lubricant.Code, "the open run works on the new plan")
 	require.Empty(t, v.State.Blocked, "what was found is now what is planned")
 	_, err = b.SavePlan(ctx, b.crew["J. Hartwell"], "SW-114", c, "too late")
-	problem(t, err, http.StatusConflict, "Bolts have been pulled")
+	problem(t, err, app.Conflict, "Bolts have been pulled")
 }
 
 func TestWorkDoesNotBeginWithoutTargetOrDocument(t *testing.T) {
 	b := newBench(t, true)
 	_, err := b.StartRun(ctx, b.crew["M. Tolley"], "SC-16", plan.Choices{}, "")
-	problem(t, err, http.StatusUnprocessableEntity, "no figure")
+	problem(t, err, app.Invalid, "no figure")
 	_, err = b.StartRun(ctx, b.crew["M. Tolley"], "SC-17", plan.Choices{}, "")
-	problem(t, err, http.StatusUnprocessableEntity, "no source")
+	problem(t, err, app.Invalid, "no source")
 	d, err := b.Joint(ctx, "SC-17")
 	require.NoError(t, err)
 	s := d.Versions[0].Specification
@@ -408,7 +407,7 @@ func TestCopyBringsNoReadings(t *testing.T) {
 	require.Equal(t, "ready", d.Joint.Glyph)
 	require.Equal(t, "M20", d.Versions[0].Specification.Thread)
 	_, err = b.CopyJoint(ctx, b.crew["M. Tolley"], "SW-111", "SW-112")
-	problem(t, err, http.StatusConflict, "already")
+	problem(t, err, app.Conflict, "already")
 }
 
 func TestDroppedWrenchIsPutAsideAndTraced(t *testing.T) {
@@ -430,11 +429,11 @@ func TestDroppedWrenchIsPutAsideAndTraced(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, "fit", d.Tool.Condition)
 	_, err = b.Quarantine(ctx, tolley, "W-52", "  ")
-	problem(t, err, http.StatusUnprocessableEntity, "Say why")
+	problem(t, err, app.Invalid, "Say why")
 	w := d.Tool.Tool
 	w.Unit = quantity.Millimetre
 	_, err = b.PutTool(ctx, abara, w, "calibrated anew")
-	problem(t, err, http.StatusUnprocessableEntity, "unit")
+	problem(t, err, app.Invalid, "unit")
 }
 
 func TestTodayPutsOwnWorkFirst(t *testing.T) {
@@ -493,7 +492,7 @@ func TestPictureBelongsToItsEntry(t *testing.T) {
 	require.NoError(t, err)
 	tolley, quaye := b.crew["M. Tolley"], b.crew["I. Quaye"]
 	data, id := drawn(t, 90), uuid.Must(uuid.NewV7()).String()
-	problem(t, b.PutPhoto(ctx, tolley, d.RunID, id, data), http.StatusConflict, "No entry of this run names the picture")
+	problem(t, b.PutPhoto(ctx, tolley, d.RunID, id, data), app.Conflict, "No entry of this run names the picture")
 	entry := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.CheckAnswered, Check: "faces", Answer: "repair", Note: "scratch", At: b.now, Person: tolley.Person, Photo: id, PhotoSHA256: sum(data)}
 	res, err := b.AppendEvents(ctx, tolley, d.RunID, []run.Event{entry})
 	require.NoError(t, err)
@@ -501,23 +500,23 @@ func TestPictureBelongsToItsEntry(t *testing.T) {
 	_, err = b.Seal(ctx, d.RunID)
 	require.Error(t, err)
 
-	problem(t, b.PutPhoto(ctx, quaye, d.RunID, id, data), http.StatusForbidden, "belongs to an entry of M. Tolley")
-	problem(t, b.PutPhoto(ctx, tolley, d.RunID, id, drawn(t, 91)), http.StatusUnprocessableEntity, "not the picture that the entry names")
-	problem(t, b.PutPhoto(ctx, tolley, d.RunID, id, []byte("<html>")), http.StatusUnprocessableEntity, "not a picture")
-	problem(t, b.PutPhoto(ctx, tolley, d.RunID, id, make([]byte, picture.MostBytes+1)), http.StatusRequestEntityTooLarge, "larger than 4 MB")
+	problem(t, b.PutPhoto(ctx, quaye, d.RunID, id, data), app.Forbidden, "belongs to an entry of M. Tolley")
+	problem(t, b.PutPhoto(ctx, tolley, d.RunID, id, drawn(t, 91)), app.Invalid, "not the picture that the entry names")
+	problem(t, b.PutPhoto(ctx, tolley, d.RunID, id, []byte("<html>")), app.Invalid, "not a picture")
+	problem(t, b.PutPhoto(ctx, tolley, d.RunID, id, make([]byte, picture.MostBytes+1)), app.TooLarge, "larger than 4 MB")
 	other, err := b.Joint(ctx, "SW-115")
 	require.NoError(t, err)
-	problem(t, b.PutPhoto(ctx, tolley, other.RunID, id, data), http.StatusConflict, "No entry of this run")
+	problem(t, b.PutPhoto(ctx, tolley, other.RunID, id, data), app.Conflict, "No entry of this run")
 	require.NoError(t, b.PutPhoto(ctx, tolley, d.RunID, id, data))
 	require.NoError(t, b.PutPhoto(ctx, tolley, d.RunID, id, data), "sent again")
-	problem(t, b.PutPhoto(ctx, tolley, d.RunID, id, drawn(t, 92)), http.StatusUnprocessableEntity, "Another picture is kept")
+	problem(t, b.PutPhoto(ctx, tolley, d.RunID, id, drawn(t, 92)), app.Invalid, "Another picture is kept")
 	p, err := b.GetPhoto(ctx, id)
 	require.NoError(t, err)
 	require.Equal(t, "image/jpeg", p.MediaType, "drawn anew")
 
 	sealed, err := b.Joint(ctx, "SW-111")
 	require.NoError(t, err)
-	problem(t, b.PutPhoto(ctx, tolley, sealed.RunID, uuid.NewString(), data), http.StatusGone, "The record is sealed")
+	problem(t, b.PutPhoto(ctx, tolley, sealed.RunID, uuid.NewString(), data), app.Closed, "The record is sealed")
 }
 
 // A run is not sealed while a picture that an entry names is still on its device.
@@ -530,7 +529,7 @@ func TestSealWaitsForPictures(t *testing.T) {
 	require.NoError(t, err)
 	c.closing(t)
 	_, err = b.Seal(ctx, c.id)
-	problem(t, err, http.StatusConflict, "1 pictures of this run have not arrived")
+	problem(t, err, app.Conflict, "1 pictures of this run have not arrived")
 	require.NoError(t, b.PutPhoto(ctx, c.who, c.id, id, data))
 	_, err = b.Seal(ctx, c.id)
 	require.NoError(t, err)
@@ -602,13 +601,13 @@ func TestRunChangedPastTheProgramIsFound(t *testing.T) {
 			b.owner(t, sql, d.RunID)
 			const says = "changed past Dynacor"
 			_, err = b.Run(ctx, d.RunID)
-			problem(t, err, http.StatusConflict, says)
+			problem(t, err, app.Conflict, says)
 			_, err = b.Seal(ctx, d.RunID)
-			problem(t, err, http.StatusConflict, says)
+			problem(t, err, app.Conflict, says)
 			_, err = b.AppendEvents(ctx, tolley, d.RunID, []run.Event{{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, At: b.now, Person: tolley.Person, Note: "late"}})
-			problem(t, err, http.StatusConflict, says)
+			problem(t, err, app.Conflict, says)
 			_, err = b.Sign(ctx, tolley, d.RunID, b.signature(t, "M. Tolley", d.RunID, run.SignTightened, ""))
-			problem(t, err, http.StatusConflict, says)
+			problem(t, err, app.Conflict, says)
 		})
 	}
 }

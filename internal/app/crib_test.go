@@ -2,7 +2,6 @@ package app_test
 
 import (
 	"bytes"
-	"net/http"
 	"strings"
 	"testing"
 	"time"
@@ -113,7 +112,7 @@ func TestPullsAreCountedAgainstTheCertificate(t *testing.T) {
 	require.Greater(t, d.Tool.Tool.Cycles, 20, "the demo joints were pulled with it")
 	require.Equal(t, "overdue", d.Tool.Condition)
 	_, err = b.CheckOut(ctx, b.crew["M. Tolley"], "W-52", "yard")
-	problem(t, err, http.StatusConflict, "of 20 pulls since its calibration")
+	problem(t, err, app.Conflict, "of 20 pulls since its calibration")
 	w.CalibratedOn = tool.Date(time.Now().AddDate(0, 0, 1).Format(time.DateOnly))
 	d, err = b.PutTool(ctx, b.crew["J. Hartwell"], w, "calibrated anew")
 	require.NoError(t, err)
@@ -134,9 +133,9 @@ func TestMultiplierAndPumpAreTracedToo(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, list, 1)
 	_, err = b.PlanDoubt(ctx, b.crew["R. Abara"], list[0].ID, "soon", "R. Abara")
-	problem(t, err, http.StatusUnprocessableEntity, "day")
+	problem(t, err, app.Invalid, "day")
 	_, err = b.PlanDoubt(ctx, b.crew["R. Abara"], list[0].ID, "2026-12-01", " ")
-	problem(t, err, http.StatusUnprocessableEntity, "Nobody")
+	problem(t, err, app.Invalid, "Nobody")
 	d, err = b.PlanDoubt(ctx, b.crew["R. Abara"], list[0].ID, "2026-12-01", "R. Abara")
 	require.NoError(t, err)
 	require.Equal(t, "2026-12-01", d.Doubts[0].DueOn)
@@ -146,7 +145,7 @@ func TestMultiplierAndPumpAreTracedToo(t *testing.T) {
 	require.NoError(t, err)
 	require.Empty(t, list)
 	_, err = b.PlanDoubt(ctx, b.crew["R. Abara"], d.Doubts[0].ID, "2026-12-01", "R. Abara")
-	problem(t, err, http.StatusConflict, "closed already")
+	problem(t, err, app.Conflict, "closed already")
 }
 
 func TestListOfToolsGoesThereAndBack(t *testing.T) {
@@ -167,10 +166,10 @@ func TestListOfToolsGoesThereAndBack(t *testing.T) {
 	require.Equal(t, 3, res.ErrorRows, "%+v", res.Errors)
 	require.Equal(t, "ratedMax", res.Errors[1].Column)
 	_, err = b.Tool(ctx, "W-90")
-	problem(t, err, http.StatusNotFound, "W-90")
+	problem(t, err, app.NotFound, "W-90")
 	for text, want := range map[string]string{"tag,colour\nW-1,red\n": "colour", "kind\nclick\n": "tag", "": "empty", "PK\x03\x04nothing": "spreadsheet"} {
 		_, err := b.ImportTools(ctx, engineer, []byte(text), true)
-		problem(t, err, http.StatusUnprocessableEntity, want)
+		problem(t, err, app.Invalid, want)
 	}
 }
 
@@ -198,11 +197,11 @@ func TestPapersOfATool(t *testing.T) {
 	require.Equal(t, pdf, f.Bytes)
 	require.Equal(t, "application/pdf", f.MediaType)
 	_, err = b.PutToolFile(ctx, keeper, "W-31", uuid.Must(uuid.NewV7()).String(), "photo", "x", pdf)
-	problem(t, err, http.StatusUnprocessableEntity, "not a picture")
+	problem(t, err, app.Invalid, "not a picture")
 	_, err = b.PutToolFile(ctx, keeper, "W-31", uuid.Must(uuid.NewV7()).String(), "certificate", "x", []byte("<script>"))
-	problem(t, err, http.StatusUnprocessableEntity, "neither a picture nor a PDF")
+	problem(t, err, app.Invalid, "neither a picture nor a PDF")
 	_, err = b.PutToolFile(ctx, keeper, "W-99", uuid.Must(uuid.NewV7()).String(), "certificate", "x", pdf)
-	problem(t, err, http.StatusNotFound, "W-99")
+	problem(t, err, app.NotFound, "W-99")
 }
 
 func TestResultsOfADeviceAreTakenInOrderAndOnce(t *testing.T) {
@@ -240,7 +239,7 @@ func TestResultsOfADeviceAreTakenInOrderAndOnce(t *testing.T) {
 	again, err := b.IssueDeviceToken(ctx, b.crew["J. Hartwell"], "W-31")
 	require.NoError(t, err)
 	_, err = b.LinkDevice(ctx, hello)
-	problem(t, err, http.StatusForbidden, "may not send")
+	problem(t, err, app.Forbidden, "may not send")
 	hello.Token = again
 	last, err = b.LinkDevice(ctx, hello)
 	require.NoError(t, err)

@@ -3,7 +3,6 @@ package app
 import (
 	"context"
 	"fmt"
-	"net/http"
 	"slices"
 	"time"
 
@@ -154,13 +153,13 @@ func (d *desk) judge(ctx context.Context, s sent, known, place map[string]knownE
 func (d *desk) admit(ctx context.Context, s sent) (run.Event, error) {
 	e := s.event.AsSent()
 	if id, err := uuid.Parse(e.ID); err != nil || id.String() != e.ID {
-		return e, &Problem{Status: http.StatusUnprocessableEntity, Title: "The event has no proper identifier.", Field: "id", Remedy: "Record it anew."}
+		return e, &Problem{Kind: Invalid, Title: "The event has no proper identifier.", Field: "id", Remedy: "Record it anew."}
 	}
 	if d.run.SealedAt != nil {
-		return e, &Problem{Status: http.StatusConflict, Title: "The record is sealed.", Remedy: "Nothing can be added. Start new work on the joint."}
+		return e, &Problem{Kind: Conflict, Title: "The record is sealed.", Remedy: "Nothing can be added. Start new work on the joint."}
 	}
 	if e.Kind == run.Signed {
-		return e, &Problem{Status: http.StatusForbidden, Title: "A signature needs the PIN.", Remedy: "Sign at the joint."}
+		return e, &Problem{Kind: Forbidden, Title: "A signature needs the PIN.", Remedy: "Sign at the joint."}
 	}
 	if err := e.Validate(); err != nil {
 		return e, err
@@ -219,11 +218,11 @@ func (d *desk) bound(e *run.Event) {
 func (d *desk) person(e *run.Event, s sent) error {
 	u, err := uuid.Parse(e.Person.ID)
 	if err != nil {
-		return &Problem{Status: http.StatusUnprocessableEntity, Title: "The event names nobody.", Field: "person", Remedy: "Sign in and record it anew."}
+		return &Problem{Kind: Invalid, Title: "The event names nobody.", Field: "person", Remedy: "Sign in and record it anew."}
 	}
 	row, ok := d.found.People[u]
 	if !ok {
-		return &Problem{Status: http.StatusUnprocessableEntity, Title: "The event names nobody known here.", Field: "person", Remedy: "Sign in and record it anew."}
+		return &Problem{Kind: Invalid, Title: "The event names nobody known here.", Field: "person", Remedy: "Sign in and record it anew."}
 	}
 	e.Person = run.Person{ID: row.ID.String(), Name: row.Name, Role: row.Role}
 	if d.inside {
@@ -234,13 +233,13 @@ func (d *desk) person(e *run.Event, s sent) error {
 		return d.unsigned(e, own)
 	}
 	if d.key == nil {
-		return &Problem{Status: http.StatusForbidden, Title: "This session was begun without the device's key.", Field: "proof", Remedy: "Sign in again on this device; what is kept on it is sent then."}
+		return &Problem{Kind: Forbidden, Title: "This session was begun without the device's key.", Field: "proof", Remedy: "Sign in again on this device; what is kept on it is sent then."}
 	}
 	if err := d.key.Holds(identity.EventText(d.run.ID.String(), s.text), s.proof); err != nil {
-		return &Problem{Status: http.StatusForbidden, Title: "The event was not signed by this device.", Field: "proof", Remedy: "Let the one who did the work sign in and record it."}
+		return &Problem{Kind: Forbidden, Title: "The event was not signed by this device.", Field: "proof", Remedy: "Let the one who did the work sign in and record it."}
 	}
 	if !d.onShift(u, e.When()) {
-		return &Problem{Status: http.StatusForbidden, Title: e.Person.Name + " was not signed in on this device when this was done.", Field: "person", Remedy: "Let the one who did the work sign in and record it."}
+		return &Problem{Kind: Forbidden, Title: e.Person.Name + " was not signed in on this device when this was done.", Field: "person", Remedy: "Let the one who did the work sign in and record it."}
 	}
 	e.DeviceKey = d.row.ID
 	return nil
@@ -266,9 +265,9 @@ func (d *desk) unsigned(e *run.Event, own bool) error {
 	open := d.unproved && d.who.Device == ""
 	switch {
 	case !old && !open:
-		return &Problem{Status: http.StatusForbidden, Title: "The event was not signed by the device it was made on.", Field: "proof", Remedy: "Open Dynacor anew on that device and sign in: what is kept on it is sent then."}
+		return &Problem{Kind: Forbidden, Title: "The event was not signed by the device it was made on.", Field: "proof", Remedy: "Open Dynacor anew on that device and sign in: what is kept on it is sent then."}
 	case !own:
-		return &Problem{Status: http.StatusForbidden, Title: "Without a key of its own a device can only send what you did yourself.", Field: "person", Remedy: "Let " + e.Person.Name + " sign in on it and send it."}
+		return &Problem{Kind: Forbidden, Title: "Without a key of its own a device can only send what you did yourself.", Field: "person", Remedy: "Let " + e.Person.Name + " sign in on it and send it."}
 	case old:
 		e.Unproved = run.UnprovedBefore
 	default:
@@ -282,7 +281,7 @@ func (d *desk) measured(ctx context.Context, e run.Event) error {
 	if d.inside || e.Device == "" && e.DeviceSeq == 0 {
 		return nil
 	}
-	never := &Problem{Status: http.StatusUnprocessableEntity, Title: fmt.Sprintf("Tool %s never sent result %d as it stands here.", e.Device, e.DeviceSeq), Field: "deviceSeq", Remedy: "Enter what you read yourself, or pull again."}
+	never := &Problem{Kind: Invalid, Title: fmt.Sprintf("Tool %s never sent result %d as it stands here.", e.Device, e.DeviceSeq), Field: "deviceSeq", Remedy: "Enter what you read yourself, or pull again."}
 	body, err := d.q.GetDeviceResult(ctx, store.GetDeviceResultParams{Tag: e.Device, Seq: int32(e.DeviceSeq)})
 	if none(err) {
 		return never
@@ -331,7 +330,7 @@ func asInCrib(ctx context.Context, q *store.Queries, e *run.Event) error {
 		}
 	}
 	if len(s.String) == 0 || s.String[0].Tag != w.Tag {
-		return &Problem{Status: http.StatusUnprocessableEntity, Title: "The set-up does not begin with the tool that is set.", Field: "setUp", Remedy: "Name wrench or pump first."}
+		return &Problem{Kind: Invalid, Title: "The set-up does not begin with the tool that is set.", Field: "setUp", Remedy: "Name wrench or pump first."}
 	}
 	e.SetUp = &s
 	return nil

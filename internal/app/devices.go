@@ -9,7 +9,6 @@ import (
 	"encoding/hex"
 	"fmt"
 	"math"
-	"net/http"
 	"slices"
 
 	"dynacor/core/run"
@@ -49,9 +48,9 @@ func tokenHash(token string) string {
 
 // LinkDevice admits a device by its token and says which result was the last.
 func (a *App) LinkDevice(ctx context.Context, hello device.Message) (lastSeq int, err error) {
-	refused := &Problem{Status: http.StatusForbidden, Title: "This device may not send.", Remedy: "Give it a new token in the Crib."}
+	refused := &Problem{Kind: Forbidden, Title: "This device may not send.", Remedy: "Give it a new token in the Crib."}
 	if hello.Protocol != device.Protocol {
-		return 0, refuse(http.StatusUpgradeRequired, "The device speaks version %d of the protocol, version %d is spoken here.", "Update the device or the server.", hello.Protocol, device.Protocol)
+		return 0, newProblem(Outdated, "The device speaks version %d of the protocol, version %d is spoken here.", "Update the device or the server.", hello.Protocol, device.Protocol)
 	}
 	d, err := a.q.GetDevice(ctx, hello.Tag)
 	if none(err) {
@@ -151,7 +150,7 @@ func (a *App) AimDevice(ctx context.Context, who Actor, tag string, t device.Tar
 	if err != nil {
 		return err
 	}
-	idle := &Problem{Status: http.StatusConflict, Title: t.Joint + " is not being tightened.", Field: "joint", Remedy: "Begin the work on it first."}
+	idle := &Problem{Kind: Conflict, Title: t.Joint + " is not being tightened.", Field: "joint", Remedy: "Begin the work on it first."}
 	if j.PresentRun == nil {
 		return idle
 	}
@@ -166,13 +165,13 @@ func (a *App) AimDevice(ctx context.Context, who Actor, tag string, t device.Tar
 	i := slices.IndexFunc(hands, func(h run.Hand) bool { return slices.Contains(h.Tags, tag) })
 	switch {
 	case i < 0:
-		return &Problem{Status: http.StatusConflict, Title: tag + " is not in hand at " + t.Joint + ".", Field: "tag", Remedy: "Take it there first."}
+		return &Problem{Kind: Conflict, Title: tag + " is not in hand at " + t.Joint + ".", Field: "tag", Remedy: "Take it there first."}
 	case t.Pass != v.State.Pass:
-		return &Problem{Status: http.StatusConflict, Title: fmt.Sprintf("%s is in pass %d.", t.Joint, v.State.Pass), Field: "pass", Remedy: "Look at it again."}
+		return &Problem{Kind: Conflict, Title: fmt.Sprintf("%s is in pass %d.", t.Joint, v.State.Pass), Field: "pass", Remedy: "Look at it again."}
 	case !slices.Contains(v.Plan.Chalk, t.Fastener):
-		return &Problem{Status: http.StatusUnprocessableEntity, Title: fmt.Sprintf("%s has no fastener %d.", t.Joint, t.Fastener), Field: "fastener", Remedy: "Look at it again."}
+		return &Problem{Kind: Invalid, Title: fmt.Sprintf("%s has no fastener %d.", t.Joint, t.Fastener), Field: "fastener", Remedy: "Look at it again."}
 	case t.Unit != hands[i].Unit || math.Abs(t.Set-hands[i].Setting) > 1e-9:
-		return &Problem{Status: http.StatusConflict, Title: fmt.Sprintf("%s is set to %s %s here.", tag, text(hands[i].Setting), hands[i].Unit.Symbol()), Field: "set", Remedy: "Look at it again."}
+		return &Problem{Kind: Conflict, Title: fmt.Sprintf("%s is set to %s %s here.", tag, text(hands[i].Setting), hands[i].Unit.Symbol()), Field: "set", Remedy: "Look at it again."}
 	}
 	a.tell("tool:"+tag, device.Aim, t)
 	return nil

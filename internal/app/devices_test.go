@@ -2,7 +2,6 @@ package app_test
 
 import (
 	"fmt"
-	"net/http"
 	"strings"
 	"sync"
 	"testing"
@@ -163,8 +162,8 @@ func TestDeviceProvesItsKeyAtSignIn(t *testing.T) {
 		}
 		return err
 	}
-	problem(t, sign(app.SignInInput{DeviceKey: "no key"}), http.StatusUnprocessableEntity, "P-256")
-	problem(t, sign(app.SignInInput{DeviceKey: d.key.Public(), DeviceProof: d.key.Sign("something else")}), http.StatusForbidden, "did not prove")
+	problem(t, sign(app.SignInInput{DeviceKey: "no key"}), app.Invalid, "P-256")
+	problem(t, sign(app.SignInInput{DeviceKey: d.key.Public(), DeviceProof: d.key.Sign("something else")}), app.Forbidden, "did not prove")
 	require.NoError(t, sign(app.SignInInput{}))
 	require.Empty(t, d.who.Device)
 	require.Contains(t, d.send(t, d.note("x"))[0], "begun without the device's key")
@@ -439,15 +438,15 @@ func TestSignatureIsGivenOnceAndBoundToWhatWasSeen(t *testing.T) {
 	stale := in
 	stale.Head = strings.Repeat("0", 64)
 	_, err = b.Sign(ctx, b.crew["M. Tolley"], id, stale)
-	problem(t, err, http.StatusConflict, "Something was added")
+	problem(t, err, app.Conflict, "Something was added")
 	upper := in
 	upper.ID = strings.ToUpper(in.ID)
 	_, err = b.Sign(ctx, b.crew["M. Tolley"], id, upper)
-	problem(t, err, http.StatusUnprocessableEntity, "no proper identifier")
+	problem(t, err, app.Invalid, "no proper identifier")
 	nul := in
 	nul.Reason = "a\x00"
 	_, err = b.Sign(ctx, b.crew["M. Tolley"], id, nul)
-	problem(t, err, http.StatusUnprocessableEntity, "control character")
+	problem(t, err, app.Invalid, "control character")
 	first, err := b.Sign(ctx, b.crew["M. Tolley"], id, in)
 	require.NoError(t, err)
 	again, err := b.Sign(ctx, b.crew["M. Tolley"], id, in)
@@ -460,11 +459,11 @@ func TestSignatureIsGivenOnceAndBoundToWhatWasSeen(t *testing.T) {
 	other := in
 	other.Reason = "another"
 	_, err = b.Sign(ctx, b.crew["M. Tolley"], id, other)
-	problem(t, err, http.StatusConflict, "Another event is kept")
+	problem(t, err, app.Conflict, "Another event is kept")
 	wrong := in
 	wrong.PIN = "0000"
 	_, err = b.Sign(ctx, b.crew["M. Tolley"], id, wrong)
-	problem(t, err, http.StatusUnauthorized, "do not go together")
+	problem(t, err, app.NotSignedIn, "do not go together")
 }
 
 // ---- PINs ----
@@ -478,26 +477,26 @@ func TestWaitsGrowWithWrongPINs(t *testing.T) {
 	b := newBench(t, true)
 	require.NoError(t, b.try("M. Tolley", "4071", app.From{}))
 	for range 5 {
-		problem(t, b.try("M. Tolley", "0000", app.From{}), http.StatusUnauthorized, "do not go together")
+		problem(t, b.try("M. Tolley", "0000", app.From{}), app.NotSignedIn, "do not go together")
 	}
-	problem(t, b.try("M. Tolley", "4071", app.From{}), http.StatusTooManyRequests, "Too many wrong PINs for M. Tolley")
+	problem(t, b.try("M. Tolley", "4071", app.From{}), app.TooOften, "Too many wrong PINs for M. Tolley")
 	require.NoError(t, b.try("I. Quaye", "5826", app.From{}), "others are not locked")
 	b.now = b.now.Add(59 * time.Second)
-	problem(t, b.try("M. Tolley", "4071", app.From{}), http.StatusTooManyRequests, "Wait 1 s")
+	problem(t, b.try("M. Tolley", "4071", app.From{}), app.TooOften, "Wait 1 s")
 	b.now = b.now.Add(time.Second)
-	problem(t, b.try("M. Tolley", "0000", app.From{}), http.StatusUnauthorized, "")
+	problem(t, b.try("M. Tolley", "0000", app.From{}), app.NotSignedIn, "")
 	b.now = b.now.Add(119 * time.Second)
-	problem(t, b.try("M. Tolley", "4071", app.From{}), http.StatusTooManyRequests, "Wait 1 s")
+	problem(t, b.try("M. Tolley", "4071", app.From{}), app.TooOften, "Wait 1 s")
 	b.now = b.now.Add(time.Second)
 	require.NoError(t, b.try("M. Tolley", "4071", app.From{}))
 	for range 5 {
-		problem(t, b.try("M. Tolley", "0000", app.From{}), http.StatusUnauthorized, "")
+		problem(t, b.try("M. Tolley", "0000", app.From{}), app.NotSignedIn, "")
 	}
 	require.NoError(t, b.SetPIN(ctx, "M. Tolley", "9286"))
-	problem(t, b.try("M. Tolley", "4071", app.From{}), http.StatusUnauthorized, "")
+	problem(t, b.try("M. Tolley", "4071", app.From{}), app.NotSignedIn, "")
 	require.NoError(t, b.try("M. Tolley", "9286", app.From{}), "a new PIN ends the wait")
-	problem(t, b.SetPIN(ctx, "M. Tolley", "1212"), http.StatusUnprocessableEntity, "first that anybody would try")
-	problem(t, b.SetPIN(ctx, "Nobody", "7049"), http.StatusNotFound, "Nobody")
+	problem(t, b.SetPIN(ctx, "M. Tolley", "1212"), app.Invalid, "first that anybody would try")
+	problem(t, b.SetPIN(ctx, "Nobody", "7049"), app.NotFound, "Nobody")
 	require.NoError(t, b.SetPIN(ctx, "M. Tolley", "grey heron at low water"))
 	require.NoError(t, b.try("M. Tolley", "grey heron at low water", app.From{}))
 }
@@ -510,18 +509,18 @@ func TestStrangerLocksNobodyOut(t *testing.T) {
 	stranger := app.From{Address: "10.0.0.66"}
 	for _, name := range []string{"M. Tolley", "I. Quaye", "R. Abara", "J. Hartwell"} {
 		for range 5 {
-			problem(t, b.try(name, "0000", stranger), http.StatusUnauthorized, "")
+			problem(t, b.try(name, "0000", stranger), app.NotSignedIn, "")
 		}
 	}
-	problem(t, b.try("B. Ode", "6193", stranger), http.StatusTooManyRequests, "came from this address")
-	problem(t, b.try("M. Tolley", "4071", app.From{Address: "10.0.0.8"}), http.StatusTooManyRequests, "for M. Tolley")
+	problem(t, b.try("B. Ode", "6193", stranger), app.TooOften, "came from this address")
+	problem(t, b.try("M. Tolley", "4071", app.From{Address: "10.0.0.8"}), app.TooOften, "for M. Tolley")
 	require.NoError(t, b.try("B. Ode", "6193", app.From{Address: "10.0.0.8"}), "another address")
 	require.NoError(t, b.try("M. Tolley", "4071", own), "a lane of its own")
-	problem(t, b.try("I. Quaye", "5826", own), http.StatusTooManyRequests, "for I. Quaye") // never signed in on that device
+	problem(t, b.try("I. Quaye", "5826", own), app.TooOften, "for I. Quaye") // never signed in on that device
 	for range 5 {
-		problem(t, b.try("M. Tolley", "0000", own), http.StatusUnauthorized, "")
+		problem(t, b.try("M. Tolley", "0000", own), app.NotSignedIn, "")
 	}
-	problem(t, b.try("M. Tolley", "4071", own), http.StatusTooManyRequests, "for M. Tolley")
+	problem(t, b.try("M. Tolley", "4071", own), app.TooOften, "for M. Tolley")
 }
 
 func TestTenRightSignInsAtOnceSucceed(t *testing.T) {
@@ -542,7 +541,7 @@ func TestTenRightSignInsAtOnceSucceed(t *testing.T) {
 	wg.Wait()
 	looked := 0
 	for _, err := range wrong {
-		if p, _ := app.AsProblem(err); p.Status == http.StatusUnauthorized {
+		if p, _ := app.AsProblem(err); p.Kind == app.NotSignedIn {
 			looked++
 		}
 	}
@@ -557,7 +556,7 @@ func TestSignInEnds(t *testing.T) {
 	alive := func(who app.Actor) bool {
 		_, err := b.Who(ctx, who.Login)
 		if err != nil {
-			problem(t, err, http.StatusUnauthorized, "has ended")
+			problem(t, err, app.NotSignedIn, "has ended")
 		}
 		return err == nil
 	}
@@ -575,12 +574,12 @@ func TestSignInEnds(t *testing.T) {
 	require.NoError(t, b.SetRole(ctx, "M. Tolley", authority.Inspector))
 	require.False(t, alive(role))
 	require.Equal(t, authority.Inspector, in().Role)
-	problem(t, b.SetRole(ctx, "M. Tolley", "king"), http.StatusUnprocessableEntity, "not a role")
+	problem(t, b.SetRole(ctx, "M. Tolley", "king"), app.Invalid, "not a role")
 
 	gone := in()
 	require.NoError(t, b.RetirePerson(ctx, "M. Tolley"))
 	require.False(t, alive(gone))
-	problem(t, b.try("M. Tolley", "4071", app.From{}), http.StatusUnauthorized, "")
+	problem(t, b.try("M. Tolley", "4071", app.From{}), app.NotSignedIn, "")
 	require.NoError(t, b.ReturnPerson(ctx, "M. Tolley"))
 	require.NoError(t, b.try("M. Tolley", "4071", app.From{}))
 
@@ -606,7 +605,7 @@ func TestSignInsAreListedAndEnded(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, list, 2)
 	_, err = b.EndLogin(ctx, mine, theirs.Login)
-	problem(t, err, http.StatusForbidden, "sign-in of I. Quaye")
+	problem(t, err, app.Forbidden, "sign-in of I. Quaye")
 	list, err = b.EndLogin(ctx, mine, second.Login)
 	require.NoError(t, err)
 	require.Len(t, list, 1)
@@ -618,7 +617,7 @@ func TestSignInsAreListedAndEnded(t *testing.T) {
 	_, err = b.EndLogin(ctx, b.crew["B. Ode"], theirs.Login)
 	require.NoError(t, err)
 	_, err = b.Who(ctx, theirs.Login)
-	problem(t, err, http.StatusUnauthorized, "has ended")
+	problem(t, err, app.NotSignedIn, "has ended")
 	_, err = b.EndLogin(ctx, mine, uuid.NewString())
-	problem(t, err, http.StatusNotFound, "no sign-in")
+	problem(t, err, app.NotFound, "no sign-in")
 }

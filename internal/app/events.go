@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
-	"net/http"
 	"reflect"
 	"slices"
 	"strings"
@@ -138,7 +137,7 @@ func (a *App) take(ctx context.Context, who Actor, id string, list []sent, parce
 func readEvent(text string) (run.Event, error) {
 	var e run.Event
 	unread := func(why string) error {
-		return &Problem{Status: http.StatusUnprocessableEntity, Title: "The event cannot be read: " + why + ".", Field: "event", Remedy: "Record it anew."}
+		return &Problem{Kind: Invalid, Title: "The event cannot be read: " + why + ".", Field: "event", Remedy: "Record it anew."}
 	}
 	plain, err := record.CanonicalText([]byte(text))
 	if err != nil {

@@ -2,7 +2,6 @@ package app_test
 
 import (
 	"bytes"
-	"net/http"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -167,7 +166,7 @@ func TestEveryFamilyIsSealedAtTheDemoSite(t *testing.T) {
 			view, err := b.Record(ctx, number)
 			require.NoError(t, err)
 			var pdf bytes.Buffer
-			require.NoError(t, report.Certificate(&pdf, view))
+			require.NoError(t, report.Certificate(&pdf, report.Sealed{Record: view.Record, Mark: view.Row.Mark, KeyID: view.KeyID, SealedAt: view.Row.SealedAt}))
 			text := printed(t, pdf.Bytes())
 			require.Contains(t, text, strings.Fields(d.Plan.FamilyName)[0])
 			for _, g := range d.Plan.AllGroups() {
@@ -211,12 +210,12 @@ func TestProcedureOfTheSitesOwn(t *testing.T) {
 	require.Equal(t, "checks.own_look", trial.Changes[1].Path)
 
 	_, err = b.PutProcedure(ctx, inspector, "branch_tee", app.ProcedureInput{YAML: string(text)})
-	problem(t, err, http.StatusUnprocessableEntity, "needs a reason")
+	problem(t, err, app.Invalid, "needs a reason")
 	_, err = b.PutProcedure(ctx, inspector, "wheel_nuts", app.ProcedureInput{YAML: string(text), Reason: "custom"})
-	problem(t, err, http.StatusUnprocessableEntity, "text is of branch_tee")
+	problem(t, err, app.Invalid, "text is of branch_tee")
 	bad := strings.Replace(string(text), "criterion: remain", "criterion: hope", 1)
 	_, err = b.PutProcedure(ctx, inspector, "branch_tee", app.ProcedureInput{YAML: bad, Reason: "custom"})
-	problem(t, err, http.StatusUnprocessableEntity, "criterion")
+	problem(t, err, app.Invalid, "criterion")
 
 	d, err := b.PutProcedure(ctx, inspector, "branch_tee", app.ProcedureInput{YAML: string(text), Reason: "custom of the house"})
 	require.NoError(t, err)
@@ -229,7 +228,7 @@ func TestProcedureOfTheSitesOwn(t *testing.T) {
 	require.NoError(t, err)
 	require.True(t, d.Versions[0].InForce)
 	_, err = b.ApproveProcedure(ctx, engineer, "branch_tee", 2)
-	problem(t, err, http.StatusConflict, "no draft")
+	problem(t, err, app.Conflict, "no draft")
 
 	v, err := b.Run(ctx, running.id)
 	require.NoError(t, err)
@@ -259,13 +258,13 @@ func TestFamilyOfTheSitesOwn(t *testing.T) {
 	in := app.JointInput{Tag: "WD-01", Area: "5 Gate 3", Family: "winch_drum", Specification: plan.Sample(f, nil)}
 	in.Specification.Lubricant = "dry_as_received"
 	_, err = b.CreateJoint(ctx, b.crew["J. Hartwell"], in)
-	problem(t, err, http.StatusUnprocessableEntity, "not a joint family")
+	problem(t, err, app.Invalid, "not a joint family")
 	_, err = b.ApproveProcedure(ctx, b.crew["J. Hartwell"], "winch_drum", 1)
-	problem(t, err, http.StatusForbidden, "J. Hartwell wrote this version")
+	problem(t, err, app.Forbidden, "J. Hartwell wrote this version")
 	renamed := b.crew["J. Hartwell"]
 	renamed.Name = "J. Moss"
 	_, err = b.ApproveProcedure(ctx, renamed, "winch_drum", 1)
-	problem(t, err, http.StatusForbidden, "J. Moss wrote this version")
+	problem(t, err, app.Forbidden, "J. Moss wrote this version")
 	namesake := b.crew["B. Ode"]
 	namesake.Name = "J. Hartwell"
 	_, err = b.ApproveProcedure(ctx, namesake, "winch_drum", 1)

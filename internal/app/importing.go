@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"context"
 	"io"
-	"net/http"
 	"reflect"
 	"slices"
 	"strconv"
@@ -53,7 +52,7 @@ func (a *App) Import(ctx context.Context, who Actor, data []byte, apply bool) (I
 	families := familyFinder(ctx, a.q)
 	rows, cells, err := exchange.ReadRegister(bytes.NewReader(data), own, families)
 	if err != nil {
-		return ImportResult{}, &Problem{Status: http.StatusUnprocessableEntity, Title: "The register was not read: " + err.Error() + ".", Field: "file", Remedy: "Nothing was imported."}
+		return ImportResult{}, &Problem{Kind: Invalid, Title: "The register was not read: " + err.Error() + ".", Field: "file", Remedy: "Nothing was imported."}
 	}
 	out := ImportResult{Rows: []ImportRow{}, Errors: []exchange.CellError{}}
 	if len(cells) > 0 {
@@ -110,7 +109,7 @@ func (a *App) importRows(ctx context.Context, q *store.Queries, who Actor, rows 
 		s := r.Specification
 		s.Version = 1
 		if known && old.Family != r.Family {
-			return &Problem{Status: http.StatusUnprocessableEntity, Title: r.Tag + " is a " + strings.ReplaceAll(old.Family, "_", " ") + " and stays one; line " + strconv.Itoa(r.Line) + " says " + strings.ReplaceAll(r.Family, "_", " ") + ".", Field: "family", Remedy: "Give the new joint a tag of its own."}
+			return &Problem{Kind: Invalid, Title: r.Tag + " is a " + strings.ReplaceAll(old.Family, "_", " ") + " and stays one; line " + strconv.Itoa(r.Line) + " says " + strings.ReplaceAll(r.Family, "_", " ") + ".", Field: "family", Remedy: "Give the new joint a tag of its own."}
 		}
 		if known {
 			if line.Does, line.What, err = compareRow(r, old, byID[old.ID]); err != nil {

@@ -3,7 +3,6 @@ package app
 import (
 	"context"
 	"fmt"
-	"net/http"
 	"strings"
 	"time"
 
@@ -175,7 +174,7 @@ func (a *App) CreateJoint(ctx context.Context, who Actor, in JointInput) (JointD
 		return JointDetail{}, err
 	}
 	if strings.TrimSpace(in.Area) == "" {
-		return JointDetail{}, &Problem{Status: http.StatusUnprocessableEntity, Title: "The area is empty.", Field: "area", Remedy: "Say where the joint is."}
+		return JointDetail{}, &Problem{Kind: Invalid, Title: "The area is empty.", Field: "area", Remedy: "Say where the joint is."}
 	}
 	if in.Name == "" {
 		in.Name = in.Tag
@@ -188,7 +187,7 @@ func (a *App) CreateJoint(ctx context.Context, who Actor, in JointInput) (JointD
 	}
 	err := a.tx(ctx, func(q *store.Queries) error {
 		if _, err := q.LockJoint(ctx, in.Tag); err == nil {
-			return &Problem{Status: http.StatusConflict, Title: "There is a joint " + in.Tag + " already.", Field: "tag", Remedy: "Open it, or choose another tag."}
+			return &Problem{Kind: Conflict, Title: "There is a joint " + in.Tag + " already.", Field: "tag", Remedy: "Open it, or choose another tag."}
 		} else if !none(err) {
 			return err
 		}
@@ -209,7 +208,7 @@ func (a *App) CreateJoint(ctx context.Context, who Actor, in JointInput) (JointD
 
 func checkTag(tag string) error {
 	if tag == "" || len(tag) > 40 || strings.ContainsAny(tag, "/?#\\ ") {
-		return &Problem{Status: http.StatusUnprocessableEntity, Title: fmt.Sprintf("%q cannot be a tag.", tag), Field: "tag", Remedy: "Use letters, digits, hyphen and point, 40 at most."}
+		return &Problem{Kind: Invalid, Title: fmt.Sprintf("%q cannot be a tag.", tag), Field: "tag", Remedy: "Use letters, digits, hyphen and point, 40 at most."}
 	}
 	return nil
 }
@@ -244,7 +243,7 @@ func (a *App) EditJoint(ctx context.Context, tag string, in JointInput) (JointDe
 			return err
 		}
 		if strings.TrimSpace(in.Area) == "" {
-			return &Problem{Status: http.StatusUnprocessableEntity, Title: "The area is empty.", Field: "area", Remedy: "Say where the joint is."}
+			return &Problem{Kind: Invalid, Title: "The area is empty.", Field: "area", Remedy: "Say where the joint is."}
 		}
 		if err := putPackage(ctx, q, in.Package, ""); err != nil {
 			return err
@@ -264,7 +263,7 @@ func (a *App) CopyJoint(ctx context.Context, who Actor, from, to string) (JointD
 		return JointDetail{}, err
 	}
 	if len(d.Versions) == 0 {
-		return JointDetail{}, refuse(http.StatusUnprocessableEntity, "%s has no specification to copy.", "Enter one first.", from)
+		return JointDetail{}, newProblem(Invalid, "%s has no specification to copy.", "Enter one first.", from)
 	}
 	return a.CreateJoint(ctx, who, JointInput{Tag: to, Name: d.Joint.Name, Area: d.Joint.Area, Equipment: d.Joint.Equipment, Service: d.Joint.Service, Family: d.Joint.Family,
 		Package: d.Joint.Package, Specification: d.Versions[0].Specification})

@@ -4,7 +4,6 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"net/http"
 	"sync"
 	"time"
 
@@ -221,7 +220,7 @@ func (a *App) readChain(ctx context.Context, q *store.Queries, id uuid.UUID, lea
 }
 
 func brokenChain(id uuid.UUID, why error) error {
-	return &Problem{Status: http.StatusConflict, Title: fmt.Sprintf("What is kept of this run was changed past Dynacor: %v.", why),
+	return &Problem{Kind: Conflict, Title: fmt.Sprintf("What is kept of this run was changed past Dynacor: %v.", why),
 		Remedy: "Add nothing and change nothing. Tell whoever looks after the database, and compare with the last anchor and the backups. Run " + id.String() + "."}
 }
 

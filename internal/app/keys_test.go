@@ -1,13 +1,13 @@
 package app_test
 
 import (
-	"net/http"
 	"path/filepath"
 	"testing"
 	"time"
 
 	"github.com/stretchr/testify/require"
 
+	"dynacor/internal/app"
 	"dynacor/internal/keys"
 	"dynacor/internal/store"
 	"dynacor/internal/store/storetest"
@@ -34,7 +34,7 @@ func TestKeysRotateAndAreRevoked(t *testing.T) {
 	require.ErrorContains(t, b.UseKey(ctx, first), "out of use")
 	c := b.begin(t, "SC-15").work(t).closing(t)
 	_, err = b.Seal(ctx, c.id) // it was started with the key that is out of use now
-	problem(t, err, http.StatusServiceUnavailable, "is out of use")
+	problem(t, err, app.Unavailable, "is out of use")
 	b.now = later
 	require.NoError(t, b.UseKey(ctx, fresh))
 	number := b.begin(t, "SW-112").seal(t)
@@ -76,7 +76,7 @@ func TestServerWithoutKeySealsNothing(t *testing.T) {
 	c := b.begin(t, "SW-112").work(t).closing(t)
 	bare := b.without(t)
 	_, err := bare.Seal(ctx, c.id)
-	problem(t, err, http.StatusServiceUnavailable, "no signing key")
+	problem(t, err, app.Unavailable, "no signing key")
 	_, err = b.Seal(ctx, c.id)
 	require.NoError(t, err, "nothing was lost")
 }

@@ -4,7 +4,6 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"net/http"
 	"strings"
 	"time"
 
@@ -226,7 +225,7 @@ func (v LibraryValue) checked(shelf, code string) (any, error) {
 		c.Code, c.Version = code, 0
 		value, err = c, c.Check()
 	default:
-		return nil, refuse(http.StatusUnprocessableEntity, "There is no such value on the shelf %s.", "Choose lubricants, materials, gaskets, threads or tables, and enter what belongs there.", shelf)
+		return nil, newProblem(Invalid, "There is no such value on the shelf %s.", "Choose lubricants, materials, gaskets, threads or tables, and enter what belongs there.", shelf)
 	}
 	return value, err
 }
@@ -235,7 +234,7 @@ func (v LibraryValue) checked(shelf, code string) (any, error) {
 func (a *App) PutLibraryValue(ctx context.Context, who Actor, shelf, code string, v LibraryValue) (LibraryHistory, error) {
 	code = strings.TrimSpace(code)
 	if code == "" || len(code) > 40 {
-		return LibraryHistory{}, &Problem{Status: http.StatusUnprocessableEntity, Title: "The value needs a short name.", Field: "code", Remedy: "Give it the code that is written on the tin, the drawing or the card."}
+		return LibraryHistory{}, &Problem{Kind: Invalid, Title: "The value needs a short name.", Field: "code", Remedy: "Give it the code that is written on the tin, the drawing or the card."}
 	}
 	value, err := v.checked(shelf, code)
 	if err != nil {
@@ -257,7 +256,7 @@ func (a *App) addVersion(ctx context.Context, who Actor, shelf, code string, val
 			return err
 		}
 		if len(past) > 0 && strings.TrimSpace(why) == "" {
-			return &Problem{Status: http.StatusUnprocessableEntity, Title: "A change of the Library needs a reason.", Field: "reason", Remedy: "Say what changed and on what evidence."}
+			return &Problem{Kind: Invalid, Title: "A change of the Library needs a reason.", Field: "reason", Remedy: "Say what changed and on what evidence."}
 		}
 		if withdrawn && (len(past) == 0 || past[0].Withdrawn) {
 			return notFound("value of the site's own", code)

@@ -1,7 +1,6 @@
 package app_test
 
 import (
-	"net/http"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -46,7 +45,7 @@ func TestOwnValuesAreVersionedAndTellTheirPlans(t *testing.T) {
 
 	c.K = fastener.Band{Low: .14, Typ: .16, High: .18}
 	_, err = b.PutLibraryValue(ctx, hartwell, app.ShelfLubricants, "L-07", app.LibraryValue{Lubricant: &c})
-	require.Equal(t, "reason", problem(t, err, http.StatusUnprocessableEntity, "needs a reason").Field)
+	require.Equal(t, "reason", problem(t, err, app.Invalid, "needs a reason").Field)
 	h, err := b.PutLibraryValue(ctx, hartwell, app.ShelfLubricants, "L-07", app.LibraryValue{Lubricant: &c, Reason: "test of twelve studs"})
 	require.NoError(t, err)
 	require.Len(t, h.Versions, 2)
@@ -72,7 +71,7 @@ func TestOwnValuesAreVersionedAndTellTheirPlans(t *testing.T) {
 	require.NoError(t, err)
 	require.Contains(t, v.PlanStale, "withdrawn")
 	_, err = b.WithdrawLibraryValue(ctx, hartwell, app.ShelfLubricants, "L-07", "again")
-	problem(t, err, http.StatusNotFound, "L-07")
+	problem(t, err, app.NotFound, "L-07")
 }
 
 func TestOwnMaterialAndNutComeFirst(t *testing.T) {
@@ -122,7 +121,7 @@ func TestOwnValuesAreChecked(t *testing.T) {
 		require.NotEmpty(t, p.Remedy, field)
 	}
 	_, err := b.PutLibraryValue(ctx, hartwell, app.ShelfGaskets, "X", app.LibraryValue{Lubricant: &good})
-	problem(t, err, http.StatusUnprocessableEntity, "no such value")
+	problem(t, err, app.Invalid, "no such value")
 }
 
 func TestLubricantMustBeDocumentedForTheService(t *testing.T) {
@@ -154,7 +153,7 @@ func TestLubricantMustBeDocumentedForTheService(t *testing.T) {
 	require.True(t, p.Complete(), "%v", p.Findings)
 	s.ServiceClass = "outer space"
 	_, err = b.PutSpecification(ctx, hartwell, "SW-112", s, "x")
-	problem(t, err, http.StatusUnprocessableEntity, "not a service class")
+	problem(t, err, app.Invalid, "not a service class")
 }
 
 func TestCalculationsKnowTheSitesCards(t *testing.T) {
@@ -166,7 +165,7 @@ func TestCalculationsKnowTheSitesCards(t *testing.T) {
 	require.Contains(t, a.Shown[0].Also, "N·m")
 	require.NotEmpty(t, a.Effects)
 	_, err = b.Calculate(ctx, "torque_from_preload_k", calc.Request{Values: map[string]any{"preload_kN": "148", "thread": "M27", "lubricant": "butter"}})
-	problem(t, err, http.StatusUnprocessableEntity, "butter")
+	problem(t, err, app.Invalid, "butter")
 }
 
 func TestHouseRulesAreVersionedAndPlansGoStale(t *testing.T) {
@@ -179,7 +178,7 @@ func TestHouseRulesAreVersionedAndPlansGoStale(t *testing.T) {
 	r := h.Versions[0].Rules
 	r.Scheme, r.Reasons["scheme"] = "50_80_100", "Spiral-wound gaskets with rings only; a firm first pass saves time."
 	_, err = b.PutHouseRules(ctx, hartwell, app.HouseRulesInput{Rules: r})
-	require.Equal(t, "reason", problem(t, err, http.StatusUnprocessableEntity, "").Field)
+	require.Equal(t, "reason", problem(t, err, app.Invalid, "").Field)
 	h, err = b.PutHouseRules(ctx, hartwell, app.HouseRulesInput{Rules: r, Reason: "outage meeting of 20 November"})
 	require.NoError(t, err)
 	require.Len(t, h.Versions, 2)
@@ -192,7 +191,7 @@ func TestHouseRulesAreVersionedAndPlansGoStale(t *testing.T) {
 	require.NoError(t, err)
 	require.InDelta(t, 50, p.Passes[0].Percent, 1)
 	_, err = b.PutHouseRules(ctx, hartwell, app.HouseRulesInput{Rules: r, Reason: "made from version 1"})
-	problem(t, err, http.StatusConflict, "J. Hartwell has made version 2 meanwhile")
+	problem(t, err, app.Conflict, "J. Hartwell has made version 2 meanwhile")
 
 	for field, change := range map[string]func(*plan.HouseRules){
 		"scheme": func(r *plan.HouseRules) { r.Scheme = "halves" }, "pattern": func(r *plan.HouseRules) { r.Pattern = "any" }, "groups": func(r *plan.HouseRules) { r.Groups = 5 },

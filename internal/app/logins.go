@@ -2,7 +2,6 @@ package app
 
 import (
 	"context"
-	"net/http"
 	"sync"
 	"time"
 
@@ -29,10 +28,10 @@ func (a *App) SignIn(ctx context.Context, in SignInInput, from From) (run.Person
 	if in.DeviceKey != "" {
 		var err error
 		if key, err = identity.ReadDeviceKey(in.DeviceKey); err != nil {
-			return run.Person{}, "", &Problem{Status: http.StatusUnprocessableEntity, Title: err.Error() + ".", Field: "deviceKey", Remedy: "Open the page anew."}
+			return run.Person{}, "", &Problem{Kind: Invalid, Title: err.Error() + ".", Field: "deviceKey", Remedy: "Open the page anew."}
 		}
 		if err := key.Holds(identity.SignInText(in.PersonID, key.ID), in.DeviceProof); err != nil {
-			return run.Person{}, "", &Problem{Status: http.StatusForbidden, Title: "The device did not prove that the key is its own.", Field: "deviceProof", Remedy: "Open the page anew."}
+			return run.Person{}, "", &Problem{Kind: Forbidden, Title: "The device did not prove that the key is its own.", Field: "deviceProof", Remedy: "Open the page anew."}
 		}
 		from.Device = key.ID
 	}
@@ -120,7 +119,7 @@ func (a *App) tellEnded(id string) { a.tell(LoginTopic(id), "ended", nil) }
 
 // Who finds out who is signed in. none is a Problem: the login has ended, by sign-out, by a new PIN, by time, or by somebody's order.
 func (a *App) Who(ctx context.Context, login string) (Actor, error) {
-	ended := &Problem{Status: http.StatusUnauthorized, Title: "This sign-in has ended.", Remedy: "Sign in again; what is kept on this device is not lost."}
+	ended := &Problem{Kind: NotSignedIn, Title: "This sign-in has ended.", Remedy: "Sign in again; what is kept on this device is not lost."}
 	u, err := uuid.Parse(login)
 	if err != nil {
 		return Actor{}, ended
@@ -230,7 +229,7 @@ func (a *App) EndLogin(ctx context.Context, who Actor, id string) ([]LoginRow, e
 		return nil, err
 	}
 	if l.PersonID.String() != who.ID && who.Role != authority.Administrator {
-		return nil, &Problem{Status: http.StatusForbidden, Title: "This is the sign-in of " + l.Name + ".", Remedy: "Ask an administrator to end it."}
+		return nil, &Problem{Kind: Forbidden, Title: "This is the sign-in of " + l.Name + ".", Remedy: "Ask an administrator to end it."}
 	}
 	if err := a.endLogin(ctx, id, "ended by "+who.Name); err != nil {
 		return nil, err

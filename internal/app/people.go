@@ -3,7 +3,6 @@ package app
 import (
 	"context"
 	"fmt"
-	"net/http"
 	"slices"
 	"strings"
 	"sync"
@@ -33,13 +32,13 @@ func (a *App) People(ctx context.Context) ([]run.Person, error) {
 
 func checkRole(role string) error {
 	if !slices.Contains(authority.Roles, role) {
-		return &Problem{Status: http.StatusUnprocessableEntity, Title: fmt.Sprintf("%q is not a role.", role), Field: "role", Remedy: "Choose " + strings.Join(authority.Roles, ", ") + "."}
+		return &Problem{Kind: Invalid, Title: fmt.Sprintf("%q is not a role.", role), Field: "role", Remedy: "Choose " + strings.Join(authority.Roles, ", ") + "."}
 	}
 	return nil
 }
 
 func badPIN(err error) error {
-	return &Problem{Status: http.StatusUnprocessableEntity, Title: err.Error() + ".", Field: "pin", Remedy: "Choose another one, and keep it to yourself."}
+	return &Problem{Kind: Invalid, Title: err.Error() + ".", Field: "pin", Remedy: "Choose another one, and keep it to yourself."}
 }
 
 // AddPerson makes a person with a role and a PIN or passphrase.
@@ -48,14 +47,14 @@ func (a *App) AddPerson(ctx context.Context, name, role, pin string) (run.Person
 		return run.Person{}, err
 	}
 	if name = strings.TrimSpace(name); name == "" || len(name) > 80 {
-		return run.Person{}, &Problem{Status: http.StatusUnprocessableEntity, Title: "A name has 1 to 80 characters.", Field: "name", Remedy: "Write it as it is to stand on records."}
+		return run.Person{}, &Problem{Kind: Invalid, Title: "A name has 1 to 80 characters.", Field: "name", Remedy: "Write it as it is to stand on records."}
 	}
 	hash, err := a.hasher.Hash(pin)
 	if err != nil {
 		return run.Person{}, badPIN(err)
 	}
 	if _, err := a.q.PersonByName(ctx, name); err == nil {
-		return run.Person{}, &Problem{Status: http.StatusConflict, Title: "There is a " + name + " already.", Field: "name", Remedy: "Add what tells the two apart; a name on a record is one person."}
+		return run.Person{}, &Problem{Kind: Conflict, Title: "There is a " + name + " already.", Field: "name", Remedy: "Add what tells the two apart; a name on a record is one person."}
 	} else if !none(err) {
 		return run.Person{}, err
 	}
@@ -207,7 +206,7 @@ func (l *lanes) enter(key string) (leave func(), ok bool) {
 	}, true
 }
 
-var errWrongPIN = &Problem{Status: http.StatusUnauthorized, Title: "Name and PIN do not go together.", Field: "pin", Remedy: "Try again; after five wrong ones there is a wait, longer with every further one."}
+var errWrongPIN = &Problem{Kind: NotSignedIn, Title: "Name and PIN do not go together.", Field: "pin", Remedy: "Try again; after five wrong ones there is a wait, longer with every further one."}
 
 // CheckPIN gives the person and the version of their PIN when it is right. Wrong ones are counted and answered with growing waits: by person, by
 // address, and in all. A device on which the person has signed in before has a lane of its own, which no stranger can fill.
@@ -285,7 +284,7 @@ func (a *App) mayTry(ctx context.Context, p store.Person, way string, from From,
 }
 
 func tooMany(title string, left time.Duration) error {
-	return &Problem{Status: http.StatusTooManyRequests, Title: title, Field: "pin", Remedy: fmt.Sprintf("Wait %s, then try again; or sign in on a device where you did before, or ask the administrator for a new PIN.", inWords(left))}
+	return &Problem{Kind: TooOften, Title: title, Field: "pin", Remedy: fmt.Sprintf("Wait %s, then try again; or sign in on a device where you did before, or ask the administrator for a new PIN.", inWords(left))}
 }
 
 func inWords(d time.Duration) string {

@@ -5,7 +5,6 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"errors"
-	"net/http"
 	"slices"
 	"strings"
 
@@ -54,16 +53,16 @@ func (a *App) PutPhoto(ctx context.Context, who Actor, runID, id string, data []
 		case err == nil && there.RunID == u && there.Sha256 == digest:
 			return nil // sent again, because the answer was lost
 		case err == nil:
-			return &Problem{Status: http.StatusUnprocessableEntity, Title: "Another picture is kept under this identifier.", Field: "photo", Remedy: "Take it anew."}
+			return &Problem{Kind: Invalid, Title: "Another picture is kept under this identifier.", Field: "photo", Remedy: "Take it anew."}
 		case !none(err):
 			return err
 		}
 		if r.SealedAt != nil {
-			return &Problem{Status: http.StatusGone, Title: "The record is sealed: no picture is added any more.", Field: "photo", Remedy: "Keep it with the paper of the joint."}
+			return &Problem{Kind: Closed, Title: "The record is sealed: no picture is added any more.", Field: "photo", Remedy: "Keep it with the paper of the joint."}
 		}
 		body, err := q.PhotoEvent(ctx, store.PhotoEventParams{RunID: u, Photo: photo.String()})
 		if none(err) {
-			return &Problem{Status: http.StatusConflict, Title: "No entry of this run names the picture yet.", Field: "photo", Remedy: "The entry is sent first; the picture waits on the device."}
+			return &Problem{Kind: Conflict, Title: "No entry of this run names the picture yet.", Field: "photo", Remedy: "The entry is sent first; the picture waits on the device."}
 		}
 		if err != nil {
 			return err
@@ -74,11 +73,11 @@ func (a *App) PutPhoto(ctx context.Context, who Actor, runID, id string, data []
 		}
 		switch {
 		case e.Photo != photo.String():
-			return &Problem{Status: http.StatusConflict, Title: "No entry of this run names the picture yet.", Field: "photo", Remedy: "The entry is sent first; the picture waits on the device."}
+			return &Problem{Kind: Conflict, Title: "No entry of this run names the picture yet.", Field: "photo", Remedy: "The entry is sent first; the picture waits on the device."}
 		case e.Person.ID != who.ID && (e.DeviceKey == "" || e.DeviceKey != who.Device):
-			return &Problem{Status: http.StatusForbidden, Title: "The picture belongs to an entry of " + e.Person.Name + ".", Field: "photo", Remedy: "It is sent from the device it was taken on, or when they sign in."}
+			return &Problem{Kind: Forbidden, Title: "The picture belongs to an entry of " + e.Person.Name + ".", Field: "photo", Remedy: "It is sent from the device it was taken on, or when they sign in."}
 		case e.PhotoSHA256 != "" && e.PhotoSHA256 != digest:
-			return &Problem{Status: http.StatusUnprocessableEntity, Title: "This is not the picture that the entry names.", Field: "photo", Remedy: "Answer the check again with a new picture."}
+			return &Problem{Kind: Invalid, Title: "This is not the picture that the entry names.", Field: "photo", Remedy: "Answer the check again with a new picture."}
 		}
 		return q.InsertPhoto(ctx, store.InsertPhotoParams{ID: photo, RunID: u, PersonID: uuid.MustParse(who.ID), MediaType: media, Bytes: data, Sha256: digest, Shown: shown})
 	})
@@ -86,12 +85,12 @@ func (a *App) PutPhoto(ctx context.Context, who Actor, runID, id string, data []
 
 // notTaken says why a picture is refused.
 func notTaken(err error) error {
-	status := http.StatusUnprocessableEntity
+	kind := Invalid
 	if errors.Is(err, picture.ErrLarge) {
-		status = http.StatusRequestEntityTooLarge
+		kind = TooLarge
 	}
 	title, remedy, _ := strings.Cut(err.Error(), ": ")
-	return &Problem{Status: status, Title: capital(title) + ".", Field: "photo", Remedy: capital(remedy) + "."}
+	return &Problem{Kind: kind, Title: capital(title) + ".", Field: "photo", Remedy: capital(remedy) + "."}
 }
 
 // missingPhotos are the pictures that entries which count name, and that have not arrived.

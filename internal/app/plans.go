@@ -3,7 +3,6 @@ package app
 import (
 	"context"
 	"fmt"
-	"net/http"
 	"strings"
 
 	"github.com/google/uuid"
@@ -73,7 +72,7 @@ func stale(ctx context.Context, q *store.Queries, row store.Plan, j store.Joint,
 func (a *App) makePlan(ctx context.Context, q *store.Queries, j store.Joint, c plan.Choices) (*plan.Plan, error) {
 	row, err := q.GetSpecification(ctx, store.GetSpecificationParams{JointID: j.ID, Version: j.SpecificationVersion})
 	if none(err) {
-		return nil, refuse(http.StatusUnprocessableEntity, "%s has no specification.", "Enter one in Read.", j.Tag)
+		return nil, newProblem(Invalid, "%s has no specification.", "Enter one in Read.", j.Tag)
 	}
 	if err != nil {
 		return nil, err
@@ -151,7 +150,7 @@ func (a *App) savePlan(ctx context.Context, q *store.Queries, who Actor, j store
 				why = append(why, f.What)
 			}
 		}
-		return store.InsertPlanParams{}, nil, refuse(http.StatusUnprocessableEntity, "The plan cannot be kept: %s", "Put that right in Read first.", strings.Join(why, "; "))
+		return store.InsertPlanParams{}, nil, newProblem(Invalid, "The plan cannot be kept: %s", "Put that right in Read first.", strings.Join(why, "; "))
 	}
 	approved := ""
 	if len(p.NeedsApproval) > 0 {
@@ -159,7 +158,7 @@ func (a *App) savePlan(ctx context.Context, q *store.Queries, who Actor, j store
 			return store.InsertPlanParams{}, nil, err
 		}
 		if strings.TrimSpace(reason) == "" {
-			return store.InsertPlanParams{}, nil, &Problem{Status: http.StatusUnprocessableEntity, Title: "A departure from the specification needs a reason.", Field: "reason", Remedy: "Say why it is right for this joint."}
+			return store.InsertPlanParams{}, nil, &Problem{Kind: Invalid, Title: "A departure from the specification needs a reason.", Field: "reason", Remedy: "Say why it is right for this joint."}
 		}
 		approved = who.Name
 	}

@@ -2,7 +2,6 @@ package app
 
 import (
 	"context"
-	"net/http"
 	"strings"
 	"time"
 
@@ -265,15 +264,15 @@ func (a *App) TryProcedure(ctx context.Context, code string, in ProcedureInput) 
 // PutProcedure keeps a version of the site's own. It is a draft until an engineer approves it.
 func (a *App) PutProcedure(ctx context.Context, who Actor, code string, in ProcedureInput) (ProcedureDetail, error) {
 	if strings.TrimSpace(in.Reason) == "" {
-		return ProcedureDetail{}, &Problem{Status: http.StatusUnprocessableEntity, Title: "A new version of a procedure needs a reason.", Field: "reason", Remedy: "Say what changed and why; whoever approves it reads that."}
+		return ProcedureDetail{}, &Problem{Kind: Invalid, Title: "A new version of a procedure needs a reason.", Field: "reason", Remedy: "Say what changed and why; whoever approves it reads that."}
 	}
 	f, faults := procedures.Read([]byte(in.YAML))
 	if len(faults) > 0 {
 		x := faults[0]
-		return ProcedureDetail{}, &Problem{Status: http.StatusUnprocessableEntity, Title: "The procedure cannot be used: " + strings.TrimSpace(x.Path+" "+x.What) + ".", Field: x.Path, Remedy: x.Remedy}
+		return ProcedureDetail{}, &Problem{Kind: Invalid, Title: "The procedure cannot be used: " + strings.TrimSpace(x.Path+" "+x.What) + ".", Field: x.Path, Remedy: x.Remedy}
 	}
 	if f.Code != code {
-		return ProcedureDetail{}, &Problem{Status: http.StatusUnprocessableEntity, Title: "The text is of " + f.Code + ", the version would be of " + code + ".", Field: "code", Remedy: "Keep the code, or begin a new family under the new one."}
+		return ProcedureDetail{}, &Problem{Kind: Invalid, Title: "The text is of " + f.Code + ", the version would be of " + code + ".", Field: "code", Remedy: "Keep the code, or begin a new family under the new one."}
 	}
 	by, err := uuid.Parse(who.ID)
 	if err != nil {
@@ -304,7 +303,7 @@ func (a *App) PutProcedure(ctx context.Context, who Actor, code string, in Proce
 		}
 		n, err := q.InsertProcedure(ctx, store.InsertProcedureParams{Code: code, Version: int32(version), Name: f.Name, Yaml: string(yaml), Data: data, MadeBy: who.Name, MadeByID: &by, Reason: strings.TrimSpace(in.Reason)})
 		if err == nil && n == 0 {
-			return refuse(http.StatusConflict, "Somebody has kept version %d at the same moment.", "Look at it, then keep yours.", version)
+			return newProblem(Conflict, "Somebody has kept version %d at the same moment.", "Look at it, then keep yours.", version)
 		}
 		return err
 	})
@@ -323,7 +322,7 @@ func (a *App) ApproveProcedure(ctx context.Context, who Actor, code string, vers
 	}
 	own := draft.MadeByID != nil && *draft.MadeByID == by || draft.MadeByID == nil && draft.MadeBy == who.Name // without: written by somebody who is no longer known
 	if err == nil && own {
-		return ProcedureDetail{}, &Problem{Status: http.StatusForbidden, Title: who.Name + " wrote this version.", Remedy: "Let another engineer read and approve it."}
+		return ProcedureDetail{}, &Problem{Kind: Forbidden, Title: who.Name + " wrote this version.", Remedy: "Let another engineer read and approve it."}
 	}
 	if err != nil && !none(err) {
 		return ProcedureDetail{}, err
@@ -333,7 +332,7 @@ func (a *App) ApproveProcedure(ctx context.Context, who Actor, code string, vers
 		return ProcedureDetail{}, err
 	}
 	if n == 0 {
-		return ProcedureDetail{}, refuse(http.StatusConflict, "Version %d of %s is no draft.", "Look at the list of versions.", version, code)
+		return ProcedureDetail{}, newProblem(Conflict, "Version %d of %s is no draft.", "Look at the list of versions.", version, code)
 	}
 	return a.Procedure(ctx, code, version)
 }

@@ -4,7 +4,6 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"net/http"
 	"reflect"
 	"sort"
 	"strings"
@@ -83,14 +82,14 @@ func (a *App) Seal(ctx context.Context, id string) (RecordRow, error) {
 		at := a.now().UTC().Truncate(time.Millisecond)
 		s := run.Fold(p, eventsOf(entries), at)
 		if len(s.OpenItems) > 0 {
-			return refuse(http.StatusConflict, "Not everything is closed: %s.", "Clear what is open, then seal.", strings.Join(s.OpenItems, "; "))
+			return newProblem(Conflict, "Not everything is closed: %s.", "Clear what is open, then seal.", strings.Join(s.OpenItems, "; "))
 		}
 		missing, err := missingPhotos(ctx, q, u, entries, s)
 		if err != nil {
 			return err
 		}
 		if missing > 0 {
-			return refuse(http.StatusConflict, "%d pictures of this run have not arrived from their device.", "Open Dynacor on that device where there is network; or take the entry back and answer the check again.", missing)
+			return newProblem(Conflict, "%d pictures of this run have not arrived from their device.", "Open Dynacor on that device where there is network; or take the entry back and answer the check again.", missing)
 		}
 		row, err = a.seal(ctx, q, r, p, entries, s, at)
 		return err

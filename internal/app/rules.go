@@ -2,7 +2,6 @@ package app
 
 import (
 	"context"
-	"net/http"
 	"strings"
 	"time"
 
@@ -51,7 +50,7 @@ func (a *App) HouseRules(ctx context.Context) (HouseRulesHistory, error) {
 // a version made from one that is no longer in force, so that nobody overwrites what a colleague has just changed.
 func (a *App) PutHouseRules(ctx context.Context, who Actor, in HouseRulesInput) (HouseRulesHistory, error) {
 	if strings.TrimSpace(in.Reason) == "" {
-		return HouseRulesHistory{}, &Problem{Status: http.StatusUnprocessableEntity, Title: "A change of the house rules needs a reason.", Field: "reason", Remedy: "Say what changed and why; plans will be made anew because of it."}
+		return HouseRulesHistory{}, &Problem{Kind: Invalid, Title: "A change of the house rules needs a reason.", Field: "reason", Remedy: "Say what changed and why; plans will be made anew because of it."}
 	}
 	if err := in.Rules.Check(); err != nil {
 		return HouseRulesHistory{}, err
@@ -62,7 +61,7 @@ func (a *App) PutHouseRules(ctx context.Context, who Actor, in HouseRulesInput) 
 			return err
 		}
 		if int(last.Version) != in.Rules.Version {
-			return refuse(http.StatusConflict, "%s has made version %d meanwhile.", "Look at it, then make your change again.", last.MadeBy, last.Version)
+			return newProblem(Conflict, "%s has made version %d meanwhile.", "Look at it, then make your change again.", last.MadeBy, last.Version)
 		}
 		in.Rules.Version++
 		data, err := encode(in.Rules)
@@ -71,7 +70,7 @@ func (a *App) PutHouseRules(ctx context.Context, who Actor, in HouseRulesInput) 
 		}
 		n, err := q.InsertHouseRules(ctx, store.InsertHouseRulesParams{Version: int32(in.Rules.Version), Data: data, MadeBy: who.Name, Reason: strings.TrimSpace(in.Reason)})
 		if err == nil && n == 0 {
-			return refuse(http.StatusConflict, "Somebody has made version %d at the same moment.", "Look at it, then make your change again.", in.Rules.Version)
+			return newProblem(Conflict, "Somebody has made version %d at the same moment.", "Look at it, then make your change again.", in.Rules.Version)
 		}
 		return err
 	})

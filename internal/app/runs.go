@@ -4,7 +4,6 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"net/http"
 	"strings"
 	"time"
 
@@ -47,7 +46,7 @@ func (a *App) StartRun(ctx context.Context, who Actor, tag string, c plan.Choice
 		}
 		if j.PresentRun != nil {
 			if r, err := q.GetRun(ctx, *j.PresentRun); err == nil && r.SealedAt == nil {
-				return &Problem{Status: http.StatusConflict, Title: tag + " is in hand already.", Remedy: "Open it and go on there."}
+				return &Problem{Kind: Conflict, Title: tag + " is in hand already.", Remedy: "Open it and go on there."}
 			}
 		}
 		planID, err := a.planToStart(ctx, q, who, j, c, reason)
@@ -110,7 +109,7 @@ func (a *App) openRun(ctx context.Context, q *store.Queries, id uuid.UUID) (stor
 		return r, nil, err
 	}
 	if r.SealedAt != nil {
-		return r, nil, &Problem{Status: http.StatusConflict, Title: "The record is sealed.", Remedy: "Nothing can be added. Open it in Records."}
+		return r, nil, &Problem{Kind: Conflict, Title: "The record is sealed.", Remedy: "Nothing can be added. Open it in Records."}
 	}
 	p, err := a.plan(ctx, q, r.PlanID)
 	return r, p, err
@@ -128,7 +127,7 @@ func (a *App) adoptPlan(ctx context.Context, q *store.Queries, who Actor, runID 
 	}
 	for _, e := range known.entries {
 		if e.Event.Kind == run.Pulled {
-			return &Problem{Status: http.StatusConflict, Title: "Bolts have been pulled on this plan.", Remedy: "The plan of a joint in tightening does not change. Finish or take it apart; raise a departure with the reason."}
+			return &Problem{Kind: Conflict, Title: "Bolts have been pulled on this plan.", Remedy: "The plan of a joint in tightening does not change. Finish or take it apart; raise a departure with the reason."}
 		}
 	}
 	if err := q.SetRunPlan(ctx, store.SetRunPlanParams{ID: runID, PlanID: row.ID}); err != nil {
@@ -328,7 +327,7 @@ func (a *App) Sign(ctx context.Context, who Actor, id string, in SignatureInput)
 		return RunView{}, notFound("run", id)
 	}
 	if sid, err := uuid.Parse(in.ID); err != nil || sid.String() != in.ID {
-		return RunView{}, &Problem{Status: http.StatusUnprocessableEntity, Title: "The signature has no proper identifier.", Field: "id", Remedy: "Sign anew."}
+		return RunView{}, &Problem{Kind: Invalid, Title: "The signature has no proper identifier.", Field: "id", Remedy: "Sign anew."}
 	}
 	signer, version, err := a.CheckPIN(ctx, in.PersonID, in.PIN, From{Address: who.Address, Device: who.Device})
 	if err != nil {
@@ -355,7 +354,7 @@ func (a *App) Sign(ctx context.Context, who Actor, id string, in SignatureInput)
 			return old.signature(e, u)
 		}
 		if in.Head != r.LastHash {
-			return &Problem{Status: http.StatusConflict, Title: "Something was added to the run since it was looked at.", Field: "head", Remedy: "Look at it again, then sign."}
+			return &Problem{Kind: Conflict, Title: "Something was added to the run since it was looked at.", Field: "head", Remedy: "Look at it again, then sign."}
 		}
 		if err := run.MaySign(p, soFar.state(p, a.now()), e); err != nil {
 			return err
@@ -390,5 +389,5 @@ func (k knownEvent) signature(e run.Event, runID uuid.UUID) error {
 		old.Purpose == e.Purpose && old.Check == e.Check && old.Ref == e.Ref && old.Pass == e.Pass && old.Reason == e.Reason {
 		return nil
 	}
-	return &Problem{Status: http.StatusConflict, Title: "Another event is kept under the identifier of this signature.", Field: "id", Remedy: "Sign anew."}
+	return &Problem{Kind: Conflict, Title: "Another event is kept under the identifier of this signature.", Field: "id", Remedy: "Sign anew."}
 }

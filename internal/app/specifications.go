@@ -3,7 +3,6 @@ package app
 import (
 	"context"
 	"fmt"
-	"net/http"
 	"strings"
 
 	"dynacor/core/authority"
@@ -51,7 +50,7 @@ func (a *App) putSpecification(ctx context.Context, q *store.Queries, by string,
 		return err
 	}
 	if j.SpecificationVersion > 0 && strings.TrimSpace(reason) == "" {
-		return &Problem{Status: http.StatusUnprocessableEntity, Title: "A new version of the specification needs a reason.", Field: "reason", Remedy: "Say what changed and why."}
+		return &Problem{Kind: Invalid, Title: "A new version of the specification needs a reason.", Field: "reason", Remedy: "Say what changed and why."}
 	}
 	for i, f := range append([]plan.Fasteners{s.Fasteners}, s.Others...) {
 		if f.Lubricant == "" || f.Lubricant == plan.NotNamed || hasCard(allLubricants(own), f.Lubricant) {
@@ -61,7 +60,7 @@ func (a *App) putSpecification(ctx context.Context, q *store.Queries, by string,
 		if i > 0 {
 			field = f.Group + "." + field
 		}
-		return &Problem{Status: http.StatusUnprocessableEntity, Title: fmt.Sprintf("%q is not a lubricant card.", f.Lubricant), Field: field, Remedy: "Choose a card from the Library."}
+		return &Problem{Kind: Invalid, Title: fmt.Sprintf("%q is not a lubricant card.", f.Lubricant), Field: field, Remedy: "Choose a card from the Library."}
 	}
 	s.Version = int(j.SpecificationVersion) + 1
 	data, err := encode(s)

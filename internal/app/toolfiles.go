@@ -1,10 +1,10 @@
 package app
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"io"
-	"net/http"
 	"slices"
 	"strings"
 
@@ -27,11 +27,11 @@ func (a *App) PutToolFile(ctx context.Context, who Actor, tag, id, kind, name st
 		return ToolDetail{}, notFound("tool", tag)
 	}
 	media, err := picture.Check(data)
-	if err != nil && kind == "certificate" && http.DetectContentType(data) == "application/pdf" && len(data) <= picture.MostBytes {
+	if err != nil && kind == "certificate" && bytes.HasPrefix(data, []byte("%PDF-")) && len(data) <= picture.MostBytes {
 		media, err = "application/pdf", nil
 	}
 	if errors.Is(err, picture.ErrNone) && kind == "certificate" {
-		return ToolDetail{}, &Problem{Status: http.StatusUnprocessableEntity, Title: "This is neither a picture nor a PDF.", Field: "file", Remedy: "Take a JPEG, PNG, WebP or PDF."}
+		return ToolDetail{}, &Problem{Kind: Invalid, Title: "This is neither a picture nor a PDF.", Field: "file", Remedy: "Take a JPEG, PNG, WebP or PDF."}
 	}
 	if err != nil {
 		return ToolDetail{}, notTaken(err)
@@ -103,7 +103,7 @@ func (a *App) ExportTools(ctx context.Context, w io.Writer, sheet bool) error {
 func (a *App) ImportTools(ctx context.Context, who Actor, data []byte, apply bool) (ImportResult, error) {
 	rows, cells, err := exchange.ReadTools(data)
 	if err != nil {
-		return ImportResult{}, &Problem{Status: http.StatusUnprocessableEntity, Title: "The list was not read: " + err.Error() + ".", Field: "file", Remedy: "Nothing was imported."}
+		return ImportResult{}, &Problem{Kind: Invalid, Title: "The list was not read: " + err.Error() + ".", Field: "file", Remedy: "Nothing was imported."}
 	}
 	out := ImportResult{Rows: []ImportRow{}, Errors: []exchange.CellError{}}
 	if len(cells) > 0 {

@@ -2,7 +2,6 @@ package app
 
 import (
 	"context"
-	"net/http"
 	"reflect"
 	"strings"
 
@@ -27,7 +26,7 @@ func (a *App) PutTool(ctx context.Context, who Actor, t tool.Tool, reason string
 				return err
 			}
 			if reason == "" && !reflect.DeepEqual(evidenceOf(old), evidenceOf(t)) {
-				return &Problem{Status: http.StatusUnprocessableEntity, Title: "Certificate or range of " + t.Tag + " changes.", Field: "reason", Remedy: "Say why in a few words: calibrated anew, typed wrongly. The version before is kept."}
+				return &Problem{Kind: Invalid, Title: "Certificate or range of " + t.Tag + " changes.", Field: "reason", Remedy: "Say why in a few words: calibrated anew, typed wrongly. The version before is kept."}
 			}
 			t.State, t.StateReason = old.State, old.StateReason
 		} else if !none(err) {
@@ -75,7 +74,7 @@ func (a *App) Release(ctx context.Context, who Actor, tag, reason string) (ToolD
 
 func (a *App) setToolState(ctx context.Context, tag string, state tool.State, reason, by string) (ToolDetail, error) {
 	if reason == "" {
-		return ToolDetail{}, &Problem{Status: http.StatusUnprocessableEntity, Title: "Say why.", Field: "reason", Remedy: "A few words: dropped, sticks, checked on the bench."}
+		return ToolDetail{}, &Problem{Kind: Invalid, Title: "Say why.", Field: "reason", Remedy: "A few words: dropped, sticks, checked on the bench."}
 	}
 	err := a.tx(ctx, func(q *store.Queries) error {
 		t, err := lockTool(ctx, q, tag)

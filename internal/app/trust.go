@@ -3,7 +3,6 @@ package app
 import (
 	"context"
 	"fmt"
-	"net/http"
 	"strings"
 	"time"
 
@@ -154,7 +153,7 @@ func (a *App) CheckTool(ctx context.Context, who Actor, tag string, c tool.Bench
 // meterInDate refuses a torque meter that the crib does not have, or that is itself not to be believed: what it shows is evidence.
 func (a *App) meterInDate(ctx context.Context, q *store.Queries, tag string) error {
 	bad := func(why string) error {
-		return &Problem{Status: http.StatusUnprocessableEntity, Title: "The torque meter " + tag + " " + why + ".", Field: "meter", Remedy: "Name a torque meter of the Crib that is in service and in date."}
+		return &Problem{Kind: Invalid, Title: "The torque meter " + tag + " " + why + ".", Field: "meter", Remedy: "Name a torque meter of the Crib that is in service and in date."}
 	}
 	row, err := q.GetTool(ctx, tag)
 	if none(err) {
@@ -191,10 +190,10 @@ func (a *App) Doubts(ctx context.Context) ([]Doubt, error) {
 func (a *App) PlanDoubt(ctx context.Context, who Actor, id, dueOn, assigned string) (ToolDetail, error) {
 	day, err := time.Parse(time.DateOnly, dueOn)
 	if err != nil {
-		return ToolDetail{}, &Problem{Status: http.StatusUnprocessableEntity, Title: "The day cannot be read.", Field: "dueOn", Remedy: "Enter it as 2026-11-23."}
+		return ToolDetail{}, &Problem{Kind: Invalid, Title: "The day cannot be read.", Field: "dueOn", Remedy: "Enter it as 2026-11-23."}
 	}
 	if assigned = strings.TrimSpace(assigned); assigned == "" {
-		return ToolDetail{}, &Problem{Status: http.StatusUnprocessableEntity, Title: "Nobody is named.", Field: "assignedTo", Remedy: "Say who is to look at the joint."}
+		return ToolDetail{}, &Problem{Kind: Invalid, Title: "Nobody is named.", Field: "assignedTo", Remedy: "Say who is to look at the joint."}
 	}
 	u, err := uuid.Parse(id)
 	if err != nil {
@@ -212,7 +211,7 @@ func (a *App) PlanDoubt(ctx context.Context, who Actor, id, dueOn, assigned stri
 		return ToolDetail{}, err
 	}
 	if n == 0 {
-		return ToolDetail{}, refuse(http.StatusConflict, "This was closed already.", "Look at the list again.")
+		return ToolDetail{}, newProblem(Conflict, "This was closed already.", "Look at the list again.")
 	}
 	return a.Tool(ctx, d.Tag)
 }
@@ -220,7 +219,7 @@ func (a *App) PlanDoubt(ctx context.Context, who Actor, id, dueOn, assigned stri
 // CloseDoubt takes a joint out of doubt after a look at it.
 func (a *App) CloseDoubt(ctx context.Context, who Actor, id, how string) (ToolDetail, error) {
 	if how = strings.TrimSpace(how); how == "" {
-		return ToolDetail{}, &Problem{Status: http.StatusUnprocessableEntity, Title: "Say what was looked at.", Field: "reason", Remedy: "For example: restart torque of all bolts within its window, or tightened anew with W-40."}
+		return ToolDetail{}, &Problem{Kind: Invalid, Title: "Say what was looked at.", Field: "reason", Remedy: "For example: restart torque of all bolts within its window, or tightened anew with W-40."}
 	}
 	u, err := uuid.Parse(id)
 	if err != nil {
@@ -239,7 +238,7 @@ func (a *App) CloseDoubt(ctx context.Context, who Actor, id, how string) (ToolDe
 		return ToolDetail{}, err
 	}
 	if n == 0 {
-		return ToolDetail{}, refuse(http.StatusConflict, "This was closed already.", "Look at the list again.")
+		return ToolDetail{}, newProblem(Conflict, "This was closed already.", "Look at the list again.")
 	}
 	return a.Tool(ctx, d.Tag)
 }
@@ -247,7 +246,7 @@ func (a *App) CloseDoubt(ctx context.Context, who Actor, id, how string) (ToolDe
 // CheckOut gives a wrench to whoever asks. Refused: one that is out, put aside, or past its calibration.
 func (a *App) CheckOut(ctx context.Context, who Actor, tag, place string) (ToolDetail, error) {
 	if place = strings.TrimSpace(place); place == "" {
-		return ToolDetail{}, &Problem{Status: http.StatusUnprocessableEntity, Title: "Say where it goes.", Field: "place", Remedy: "The joint, the package or the area."}
+		return ToolDetail{}, &Problem{Kind: Invalid, Title: "Say where it goes.", Field: "place", Remedy: "The joint, the package or the area."}
 	}
 	err := a.tx(ctx, func(q *store.Queries) error {
 		w, err := lockTool(ctx, q, tag)
@@ -255,7 +254,7 @@ func (a *App) CheckOut(ctx context.Context, who Actor, tag, place string) (ToolD
 			return err
 		}
 		if problems := w.Fit(nil, 0, a.now()); len(problems) > 0 {
-			return refuse(http.StatusConflict, "%s.", problems[0].Remedy, problems[0].What)
+			return newProblem(Conflict, "%s.", problems[0].Remedy, problems[0].What)
 		}
 		open, err := q.OpenLoans(ctx)
 		if err != nil {
@@ -263,7 +262,7 @@ func (a *App) CheckOut(ctx context.Context, who Actor, tag, place string) (ToolD
 		}
 		for _, l := range open {
 			if l.Tag == tag {
-				return refuse(http.StatusConflict, "%s is out with %s, at %s.", "Ask there, or take another.", tag, l.Person, l.Place)
+				return newProblem(Conflict, "%s is out with %s, at %s.", "Ask there, or take another.", tag, l.Person, l.Place)
 			}
 		}
 		return q.InsertLoan(ctx, store.InsertLoanParams{ID: uuid.Must(uuid.NewV7()), Tag: tag, Person: who.Name, Place: place, OutAt: a.now()})
@@ -292,7 +291,7 @@ func (a *App) ReturnTool(ctx context.Context, who Actor, tag string, c tool.Care
 			return err
 		}
 		if n == 0 {
-			return refuse(http.StatusConflict, "%s is not out.", "Look at the list again.", tag)
+			return newProblem(Conflict, "%s is not out.", "Look at the list again.", tag)
 		}
 		if aside && w.State != tool.Quarantined {
 			return a.putAside(ctx, q, who.Name, w, "dropped or overloaded while it was out")

@@ -1,7 +1,6 @@
 package app_test
 
 import (
-	"net/http"
 	"testing"
 	"time"
 
@@ -48,13 +47,13 @@ func TestFailedCheckPutsJointsInDoubt(t *testing.T) {
 	require.Len(t, d.Doubts, len(before.Used), "in doubt once")
 
 	_, err = b2.CloseDoubt(ctx, abara, d.Doubts[0].ID, " ")
-	problem(t, err, http.StatusUnprocessableEntity, "Say what was looked at")
+	problem(t, err, app.Invalid, "Say what was looked at")
 	d, err = b2.CloseDoubt(ctx, abara, d.Doubts[0].ID, "restart torque of all bolts within the window")
 	require.NoError(t, err)
 	last := d.Doubts[len(d.Doubts)-1]
 	require.Equal(t, "R. Abara", last.ClosedBy, "closed ones stand at the end")
 	_, err = b2.CloseDoubt(ctx, abara, last.ID, "again")
-	problem(t, err, http.StatusConflict, "closed already")
+	problem(t, err, app.Conflict, "closed already")
 	j, err = b2.Joint(ctx, tag)
 	require.NoError(t, err)
 	require.Empty(t, j.Doubts)
@@ -62,7 +61,7 @@ func TestFailedCheckPutsJointsInDoubt(t *testing.T) {
 	// Found right after all, as it was found: what it tightened, it tightened rightly.
 	five := check(tool.AsFound, 400, 401, 402, 400, 399, 401)
 	_, err = b2.CheckTool(ctx, tolley, "W-52", five)
-	problem(t, err, http.StatusForbidden, "in doubt")
+	problem(t, err, app.Forbidden, "in doubt")
 	d, err = b2.CheckTool(ctx, abara, "W-52", five)
 	require.NoError(t, err)
 	for _, x := range d.Doubts {
@@ -79,17 +78,17 @@ func TestImpossibleChecksAreRefused(t *testing.T) {
 		"purpose": {Purpose: "fun", Meter: "M-1"},
 	} {
 		_, err := b.CheckTool(ctx, tolley, "W-52", c)
-		require.Equal(t, field, problem(t, err, http.StatusUnprocessableEntity, "").Field)
+		require.Equal(t, field, problem(t, err, app.Invalid, "").Field)
 	}
 	for why, c := range map[string]tool.BenchCheck{"readings": check(tool.PreUse, 400, 400, 401), "is outside": check(tool.PreUse, 100, 100, 100, 100), "between two marks": check(tool.PreUse, 401, 400, 400, 400), "half as much": check(tool.PreUse, 400, 400, 295*0.6, 400), "none given": {Purpose: tool.PreUse, Meter: "M-1"}} {
 		_, err := b.CheckTool(ctx, tolley, "W-52", c)
-		require.Equal(t, "steps", problem(t, err, http.StatusUnprocessableEntity, why).Field)
+		require.Equal(t, "steps", problem(t, err, app.Invalid, why).Field)
 	}
 	d, err := b.Tool(ctx, "W-52")
 	require.NoError(t, err)
 	require.Empty(t, d.Checks)
 	_, err = b.CheckTool(ctx, tolley, "W-99", check(tool.PreUse, 400, 400, 400, 400))
-	problem(t, err, http.StatusNotFound, "W-99")
+	problem(t, err, app.NotFound, "W-99")
 }
 
 func TestWrenchIsTakenOutAndBroughtBack(t *testing.T) {
@@ -99,7 +98,7 @@ func TestWrenchIsTakenOutAndBroughtBack(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, "M. Tolley", d.Tool.Holder)
 	_, err = b.CheckOut(ctx, quaye, "W-40", "strainer")
-	problem(t, err, http.StatusConflict, "out with M. Tolley, at cooler, unit 2")
+	problem(t, err, app.Conflict, "out with M. Tolley, at cooler, unit 2")
 	list, err := b.Crib(ctx)
 	require.NoError(t, err)
 	out := 0
@@ -110,15 +109,15 @@ func TestWrenchIsTakenOutAndBroughtBack(t *testing.T) {
 	}
 	require.Equal(t, 2, out, "the electronic wrench of the demo is out as well")
 	_, err = b.CheckOut(ctx, quaye, "W-61", "strainer")
-	problem(t, err, http.StatusConflict, "Calibration of W-61 ran out")
+	problem(t, err, app.Conflict, "Calibration of W-61 ran out")
 	_, err = b.CheckOut(ctx, quaye, "W-31", "")
-	problem(t, err, http.StatusUnprocessableEntity, "where it goes")
+	problem(t, err, app.Invalid, "where it goes")
 	d, err = b.ReturnTool(ctx, quaye, "W-40", tool.Care{Unwound: true, Complete: true})
 	require.NoError(t, err)
 	require.Equal(t, "in order", d.Loans[0].Care)
 	require.Empty(t, d.Tool.Holder)
 	_, err = b.ReturnTool(ctx, quaye, "W-40", tool.Care{})
-	problem(t, err, http.StatusConflict, "is not out")
+	problem(t, err, app.Conflict, "is not out")
 	_, err = b.CheckOut(ctx, tolley, "W-52", "cooler")
 	require.NoError(t, err)
 	d, err = b.ReturnTool(ctx, tolley, "W-52", tool.Care{Dropped: true, Complete: true, Note: "from the ladder"})
@@ -138,7 +137,7 @@ func TestMeterAndCheckerMustBeBelieved(t *testing.T) {
 		bad := good
 		bad.Meter = c.meter
 		_, err := b.CheckTool(ctx, tolley, "W-52", bad)
-		problem(t, err, http.StatusUnprocessableEntity, c.says)
+		problem(t, err, app.Invalid, c.says)
 		require.NotEmpty(t, name)
 	}
 	since := func(d app.ToolDetail) string { return d.Since }
@@ -155,12 +154,12 @@ func TestMeterAndCheckerMustBeBelieved(t *testing.T) {
 	_, err = b.Quarantine(ctx, tolley, "M-1", "fell")
 	require.NoError(t, err)
 	_, err = b.CheckTool(ctx, abara, "W-52", good)
-	problem(t, err, http.StatusUnprocessableEntity, "is put aside")
+	problem(t, err, app.Invalid, "is put aside")
 	_, err = b.Release(ctx, abara, "M-1", "looked at")
 	require.NoError(t, err)
 	b.now = b.now.AddDate(1, 0, 0)
 	_, err = b.CheckTool(ctx, abara, "W-52", good)
-	problem(t, err, http.StatusUnprocessableEntity, "M-1 is out of date")
+	problem(t, err, app.Invalid, "M-1 is out of date")
 }
 
 // A certificate is not written over: every version stays, with who and why.
@@ -173,7 +172,7 @@ func TestVersionsOfAToolStay(t *testing.T) {
 	was := w.Certificate
 	w.Certificate, w.CalibratedOn, w.CalibrationEnds = "C-9001", "2026-11-20", "2027-11-20"
 	_, err = b.PutTool(ctx, b.crew["R. Abara"], w, " ")
-	require.Equal(t, "reason", problem(t, err, http.StatusUnprocessableEntity, "Certificate or range of W-52 changes").Field)
+	require.Equal(t, "reason", problem(t, err, app.Invalid, "Certificate or range of W-52 changes").Field)
 	d, err = b.PutTool(ctx, b.crew["R. Abara"], w, "calibrated anew")
 	require.NoError(t, err)
 	require.Len(t, d.Versions, n+1)

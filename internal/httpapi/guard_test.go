@@ -7,6 +7,8 @@ import (
 	"time"
 
 	"github.com/stretchr/testify/require"
+
+	"dynacor/internal/app"
 )
 
 func TestWhatCannotBeMeantIsRefusedByField(t *testing.T) {
@@ -91,4 +93,14 @@ func TestEveryBodyHasItsBound(t *testing.T) {
 	for at := range heavy {
 		require.Contains(t, access, at, "a heavy route that is none")
 	}
+}
+
+// Every kind of problem is told with a status of its own sort, so that none becomes a fault of the server.
+func TestEveryKindOfProblemHasItsStatus(t *testing.T) {
+	for kind, want := range map[app.ProblemKind]int{
+		app.Invalid: 422, app.NotFound: 404, app.Conflict: 409, app.Closed: 410, app.NotSignedIn: 401, app.Forbidden: 403, app.TooOften: 429, app.TooLarge: 413, app.Outdated: 426, app.Unavailable: 503,
+	} {
+		require.Equal(t, want, statusOf[kind], kind)
+	}
+	require.Len(t, statusOf, 10)
 }

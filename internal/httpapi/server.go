@@ -220,6 +220,12 @@ func (s *server) admit(c *gin.Context) {
 	}
 }
 
+// statusOf is the HTTP status that tells a kind of problem (RFC 9110).
+var statusOf = map[app.ProblemKind]int{
+	app.Invalid: http.StatusUnprocessableEntity, app.NotFound: http.StatusNotFound, app.Conflict: http.StatusConflict, app.Closed: http.StatusGone, app.NotSignedIn: http.StatusUnauthorized,
+	app.Forbidden: http.StatusForbidden, app.TooOften: http.StatusTooManyRequests, app.TooLarge: http.StatusRequestEntityTooLarge, app.Outdated: http.StatusUpgradeRequired, app.Unavailable: http.StatusServiceUnavailable,
+}
+
 // problem answers with problem+json (RFC 9457) and ends the request.
 func problem(c *gin.Context, p Problem) {
 	c.Header("Content-Type", "application/problem+json")
@@ -229,7 +235,7 @@ func problem(c *gin.Context, p Problem) {
 // fail turns an error into a problem; a fault of the program is logged and not told.
 func fail(c *gin.Context, log *slog.Logger, err error) {
 	if p, ok := app.AsProblem(err); ok {
-		out := Problem{Title: p.Title, Status: p.Status}
+		out := Problem{Title: p.Title, Status: statusOf[p.Kind]}
 		if p.Field != "" {
 			out.Field = &p.Field
 		}
