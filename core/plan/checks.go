@@ -211,3 +211,8 @@ func LimitText(c procedure.Check) string {
 	}
 	return "at most " + quantity.Text(c.Limit) + " " + u
 }
+
+// Check gives the check of a code, ok telling whether the plan asks it.
+func (p *Plan) Check(code string) (c procedure.Check, ok bool) {
+	return procedure.FindCheck(p.Checks, code)
+}

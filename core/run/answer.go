@@ -13,7 +13,7 @@ import (
 )
 
 func (f *folder) check(code string) (procedure.Check, bool) {
-	return procedure.FindCheck(f.p.Checks, code)
+	return f.p.Check(code)
 }
 
 func (f *folder) checkIndex(code string) int {

@@ -33,47 +33,9 @@ func within(v reflect.Value, field string) error {
 			return within(v.Elem(), field)
 		}
 	case reflect.Struct:
-		t := v.Type()
-		if t.PkgPath() == "time" {
-			return nil
-		}
-		for i := range t.NumField() {
-			f := t.Field(i)
-			if !f.IsExported() {
-				continue
-			}
-			name, _, _ := strings.Cut(f.Tag.Get("json"), ",")
-			if field != "" {
-				name = field + "." + name
-			}
-			if f.Anonymous {
-				name = field
-			}
-			if err := within(v.Field(i), name); err != nil {
-				return err
-			}
-		}
-	case reflect.Slice, reflect.Array:
-		if v.Len() > mostList {
-			return quantity.Refuse(field, "Send fewer.", "has %d entries, %d at most", v.Len(), mostList)
-		}
-		for i := range v.Len() {
-			if err := within(v.Index(i), field); err != nil {
-				return err
-			}
-		}
-	case reflect.Map:
-		if v.Len() > mostList {
-			return quantity.Refuse(field, "Send fewer.", "has %d entries, %d at most", v.Len(), mostList)
-		}
-		for _, k := range v.MapKeys() {
-			if err := within(k, field); err != nil {
-				return err
-			}
-			if err := within(v.MapIndex(k), field); err != nil {
-				return err
-			}
-		}
+		return fieldsWithin(v, field)
+	case reflect.Slice, reflect.Array, reflect.Map:
+		return listWithin(v, field)
 	case reflect.String:
 		return textWithin(v.String(), field)
 	case reflect.Float64:
@@ -83,6 +45,53 @@ func within(v reflect.Value, field string) error {
 	case reflect.Int:
 		if n := v.Int(); n > mostCounted || n < -mostCounted {
 			return quantity.Refuse(field, "Enter the number as it was counted.", "is not a number that can be meant")
+		}
+	}
+	return nil
+}
+
+func fieldsWithin(v reflect.Value, field string) error {
+	t := v.Type()
+	if t.PkgPath() == "time" {
+		return nil
+	}
+	for i := range t.NumField() {
+		f := t.Field(i)
+		if !f.IsExported() {
+			continue
+		}
+		name, _, _ := strings.Cut(f.Tag.Get("json"), ",")
+		if field != "" {
+			name = field + "." + name
+		}
+		if f.Anonymous {
+			name = field
+		}
+		if err := within(v.Field(i), name); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func listWithin(v reflect.Value, field string) error {
+	if v.Len() > mostList {
+		return quantity.Refuse(field, "Send fewer.", "has %d entries, %d at most", v.Len(), mostList)
+	}
+	if v.Kind() != reflect.Map {
+		for i := range v.Len() {
+			if err := within(v.Index(i), field); err != nil {
+				return err
+			}
+		}
+		return nil
+	}
+	for _, k := range v.MapKeys() {
+		if err := within(k, field); err != nil {
+			return err
+		}
+		if err := within(v.MapIndex(k), field); err != nil {
+			return err
 		}
 	}
 	return nil

@@ -55,6 +55,9 @@ const (
 	Undone       Outcome = "undone"        // let go again on purpose
 )
 
+// outcomes lists every one of them.
+var outcomes = []Outcome{Clicked, ClickedStill, Stalled, RunDown, Reached, ByHand, Turned, Shaped, Measured, LeftAlone, Undone, Short, Over, Replaced}
+
 // byTool reports whether an outcome is that of a tool that was set.
 func (o Outcome) byTool() bool {
 	switch o {
@@ -62,6 +65,18 @@ func (o Outcome) byTool() bool {
 		return false
 	}
 	return true
+}
+
+// mayHaveNoSetting reports whether an outcome is told of work with a tool and of work without one.
+func (o Outcome) mayHaveNoSetting() bool { return o == Short || o == Over || o == Replaced }
+
+func listed(list []Outcome) string {
+	last := len(list) - 1
+	words := make([]string, last)
+	for i, o := range list[:last] {
+		words[i] = string(o)
+	}
+	return strings.Join(words, ", ") + " or " + string(list[last])
 }
 
 // Purpose of a signature.
@@ -201,88 +216,4 @@ func (e Event) When() time.Time {
 func (e Event) AsSent() Event {
 	e.BoundedAt, e.DeviceKey, e.Unproved, e.Signer, e.Head, e.PINVersion = nil, "", "", nil, "", 0
 	return e
-}
-
-// Validate refuses an event that says nothing usable. It does not judge the work.
-func (e Event) Validate() error {
-	if e.ID == "" {
-		return quantity.Refuse("id", "Send the event's own identifier.", "is empty")
-	}
-	if e.At.IsZero() {
-		return quantity.Refuse("at", "Send the device's time.", "is empty")
-	}
-	need := func(field, v string) error {
-		if v == "" {
-			return quantity.Refuse(field, "Say why in a few words.", "is empty")
-		}
-		return nil
-	}
-	if err := e.within(); err != nil {
-		return err
-	}
-	switch e.Kind {
-	case ReadConfirmed, Paused, Released:
-		return nil
-	case CheckAnswered:
-		if e.Check == "" {
-			return quantity.Refuse("check", "Name the check.", "is empty")
-		}
-		if e.Answer == "na" {
-			return need("reason", e.Reason)
-		}
-		return nil
-	case WrenchTaken:
-		if e.Wrench == nil {
-			return quantity.Refuse("wrench", "Choose a wrench.", "is empty")
-		}
-		if e.SetUp != nil && len(e.SetUp.String) == 0 {
-			return quantity.Refuse("setUp", "Name the tools from the hand to the nut.", "is empty")
-		}
-		return e.Wrench.Check()
-	case SettingConfirmed:
-		return quantity.Positive("setting", e.Setting)
-	case Pulled:
-		if e.Fastener < 1 || e.Pass < 1 {
-			return quantity.Refuse("fastener", "Name pass and fastener.", "is missing")
-		}
-		switch e.Outcome {
-		case Clicked, ClickedStill, Short, Over, Replaced, Stalled, RunDown, ByHand, Turned, Shaped, LeftAlone, Undone:
-		case Reached, Measured:
-			if e.Reading == nil {
-				return quantity.Refuse("reading", "Enter what the tool showed.", "is empty")
-			}
-		default:
-			return quantity.Refuse("outcome", "Choose clicked, clicked_still, stalled, run_down, reached, by_hand, turned, shaped, measured, left, undone, short, over or replaced.", "%q is not an outcome", string(e.Outcome))
-		}
-		if e.TurnedDeg < 0 || e.TurnedDeg > 3600 || !quantity.Finite(e.TurnedDeg) {
-			return quantity.Refuse("turnedDeg", "Enter degrees from 0 to 3600.", "is %s", quantity.Text(e.TurnedDeg))
-		}
-		if e.Hand < 0 || e.Hand > 3 {
-			return quantity.Refuse("hand", "Use 0 for the first tool, 3 for the fourth.", "is %d", e.Hand)
-		}
-		if !e.Outcome.byTool() || e.Setting == 0 && (e.Outcome == Short || e.Outcome == Over || e.Outcome == Replaced) {
-			return nil // no tool is set for it
-		}
-		return quantity.Positive("setting", e.Setting)
-	case Loosened, Skipped:
-		if e.Fastener < 1 || e.Pass < 1 {
-			return quantity.Refuse("fastener", "Name pass and fastener.", "is missing")
-		}
-		return need("reason", e.Reason)
-	case TakenBack:
-		if e.Ref == "" {
-			return quantity.Refuse("ref", "Name the event to take back.", "is empty")
-		}
-		return need("reason", e.Reason)
-	case Held, DeviationRaised:
-		return need("reason", e.Reason)
-	case Noted:
-		return need("note", e.Note)
-	case Signed:
-		if e.Signer == nil || e.Purpose == "" {
-			return quantity.Refuse("signer", "Sign with name and PIN.", "is missing")
-		}
-		return nil
-	}
-	return quantity.Refuse("kind", "Use a newer version of the program.", "%q is not a kind of event", string(e.Kind))
 }

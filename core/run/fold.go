@@ -214,41 +214,34 @@ func (f *folder) label(position int) string {
 }
 
 func (f *folder) apply(e Event) {
-	switch e.Kind {
-	case ReadConfirmed:
-		if f.s.ReadAt == nil {
-			at := e.When()
-			f.s.ReadAt, f.s.ReadBy = &at, e.Person.Name
-		}
-	case CheckAnswered:
-		f.answer(e)
-	case WrenchTaken:
-		f.take(e)
-	case SettingConfirmed:
-		f.confirm(e)
-	case Pulled:
-		f.pull(e)
-	case Skipped:
-		f.skip(e)
-	case Loosened:
-		f.loosen(e)
-	case Paused:
-		for _, h := range f.hands {
-			h.stopped = "Work was stopped. Look at the joint and the lubricant, then set the wrench again."
-		}
-	case Held:
-		f.s.StoppedBy = fmt.Sprintf("Stopped by %s, %s: %s", e.Person.Name, e.When().Format("15:04"), e.Reason)
-	case Released:
-		f.s.StoppedBy = ""
-	case DeviationRaised:
-		what := e.Reason
-		if c, ok := f.check(e.Check); ok {
-			what = c.Title + ": " + e.Reason
-		}
-		f.raise(&raisedRule, e, working.Facts{"code": e.Check, "what": what})
-	case Signed:
-		f.sign(e)
+	if take := kinds[e.Kind].take; take != nil {
+		take(f, e)
 	}
+}
+
+func (f *folder) read(e Event) {
+	if f.s.ReadAt == nil {
+		at := e.When()
+		f.s.ReadAt, f.s.ReadBy = &at, e.Person.Name
+	}
+}
+
+func (f *folder) pause(Event) {
+	for _, h := range f.hands {
+		h.stopped = "Work was stopped. Look at the joint and the lubricant, then set the wrench again."
+	}
+}
+
+func (f *folder) stopBy(e Event) {
+	f.s.StoppedBy = fmt.Sprintf("Stopped by %s, %s: %s", e.Person.Name, e.When().Format("15:04"), e.Reason)
+}
+
+func (f *folder) raiseByHand(e Event) {
+	what := e.Reason
+	if c, ok := f.check(e.Check); ok {
+		what = c.Title + ": " + e.Reason
+	}
+	f.raise(&raisedRule, e, working.Facts{"code": e.Check, "what": what})
 }
 
 // gates are the checks that pass i waits for; past the last pass, those that Prove waits for.

@@ -119,25 +119,20 @@ func (f *folder) roundAgain(e Event, i int) {
 	f.raise(&escalateRule, e, working.Facts{"rounds": fmt.Sprint(rounds)})
 }
 
+// outcomeWords say how a visit ended that left a good mark; {at} is what was read, or else set.
+var outcomeWords = map[Outcome]working.Text{
+	ByHand: "run by hand", Shaped: "brought to shape", LeftAlone: "left as it is", Undone: "undone", Measured: "measured {at}", Stalled: "stalled at {at}", RunDown: "run down at {at}",
+	Reached: "read {at}", Turned: "turned {turned}",
+}
+
 func outcomeText(m Mark, e Event, u quantity.Unit) string {
 	at := quantity.Text(e.Setting) + " " + u.Symbol()
 	if e.Reading != nil {
 		at = e.Reading.Words()
 	}
-	if !e.Outcome.byTool() && m == MarkShort {
-		if e.Reading != nil {
-			return "measured " + at + ", not in its window"
-		}
-		return "not far enough"
-	}
-	if e.Setting == 0 && e.Reading == nil && (m == MarkShort || m == MarkOver) {
-		return map[Mark]string{MarkShort: "not far enough", MarkOver: "too far"}[m]
-	}
 	switch m {
-	case MarkShort:
-		return "short at " + at
-	case MarkOver:
-		return "over at " + at
+	case MarkShort, MarkOver:
+		return outText(m, e, at)
 	case MarkMoved, MarkMovedOK:
 		if e.TurnedDeg > 0 {
 			return "turned " + quantity.Text(e.TurnedDeg) + "°"
@@ -147,30 +142,30 @@ func outcomeText(m Mark, e Event, u quantity.Unit) string {
 	if e.Moved != nil && !*e.Moved {
 		return "stayed at " + at
 	}
-	switch e.Outcome {
-	case ByHand:
-		return "run by hand"
-	case Turned:
-		return "turned " + quantity.Text(quantity.Significant(e.TurnedDeg, 4)) + "°"
-	case Shaped:
-		return "brought to shape"
-	case Measured:
-		return "measured " + at
-	case LeftAlone:
-		return "left as it is"
-	case Undone:
-		return "undone"
-	case Stalled:
-		return "stalled at " + at
-	case RunDown:
-		return "run down at " + at
-	case Reached:
-		if e.AngleDeg > 0 {
-			return "read " + at + ", " + quantity.Text(quantity.Significant(e.AngleDeg, 3)) + "°"
-		}
-		return "read " + at
+	w, known := outcomeWords[e.Outcome]
+	if !known {
+		return "clicked at " + at
 	}
-	return "clicked at " + at
+	text := w.With(working.Facts{"at": at, "turned": quantity.Text(quantity.Significant(e.TurnedDeg, 4)) + "°"})
+	if e.Outcome == Reached && e.AngleDeg > 0 {
+		text += ", " + quantity.Text(quantity.Significant(e.AngleDeg, 3)) + "°"
+	}
+	return text
+}
+
+// outText says how a visit ended that is short or over.
+func outText(m Mark, e Event, at string) string {
+	switch {
+	case m == MarkShort && !e.Outcome.byTool() && e.Reading != nil:
+		return "measured " + at + ", not in its window"
+	case m == MarkShort && !e.Outcome.byTool(), m == MarkShort && e.Setting == 0 && e.Reading == nil:
+		return "not far enough"
+	case m == MarkShort:
+		return "short at " + at
+	case e.Setting == 0 && e.Reading == nil:
+		return "too far"
+	}
+	return "over at " + at
 }
 
 // movedLimit is how far a nut may turn in a check round, degrees: what the plan says of its group. Plans from before it stood there had the document's

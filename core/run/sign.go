@@ -7,7 +7,6 @@ import (
 
 	"dynacor/core/authority"
 	"dynacor/core/plan"
-	"dynacor/core/procedure"
 	"dynacor/core/quantity"
 	"dynacor/core/working"
 )
@@ -124,7 +123,7 @@ func (g signer) deviation() error {
 		return quantity.Refuse("reason", "Say why it may stay.", "is empty")
 	}
 	if code, ok := strings.CutPrefix(string(d.Code), string(Raised)); ok {
-		if c, ok := procedure.FindCheck(g.p.Checks, code); ok && c.Hold {
+		if c, ok := g.p.Check(code); ok && c.Hold {
 			return refuseSignature(c.Remedy, "%s is a hold and cannot be accepted as a deviation", c.Title)
 		}
 	}

@@ -1,0 +1,179 @@
+package run
+
+import (
+	"fmt"
+	"slices"
+
+	"dynacor/core/plan"
+	"dynacor/core/quantity"
+)
+
+// payload is what events of a kind carry beside the header that all have: identifier, time and person. An event is written flat, so that a chain reads
+// the same however the kinds are held here.
+type payload struct {
+	says func(Event) error             // refuses one that says nothing usable
+	fits func(Event, *plan.Plan) error // refuses one about something that the plan does not have; nil: there is nothing to fit
+	take func(*folder, Event)          // nil: it changes nothing
+}
+
+// kinds holds every kind of event.
+var kinds map[Kind]payload
+
+func init() { // their parts name events and rules that name them in turn
+	kinds = map[Kind]payload{
+		ReadConfirmed:    {says: nothing, take: (*folder).read},
+		CheckAnswered:    {says: saysAnswer, fits: fitsCheck, take: (*folder).answer},
+		WrenchTaken:      {says: saysTools, fits: fitsGroup, take: (*folder).take},
+		SettingConfirmed: {says: saysSetting, take: (*folder).confirm},
+		Pulled:           {says: saysPull, fits: fitsFastener, take: (*folder).pull},
+		Skipped:          {says: saysLeft, fits: fitsFastener, take: (*folder).skip},
+		Loosened:         {says: saysLeft, fits: fitsFastener, take: (*folder).loosen},
+		TakenBack:        {says: saysTakenBack},
+		Paused:           {says: nothing, take: (*folder).pause},
+		Held:             {says: saysReason, take: (*folder).stopBy},
+		Released:         {says: nothing, take: func(f *folder, _ Event) { f.s.StoppedBy = "" }},
+		DeviationRaised:  {says: saysReason, fits: fitsCheck, take: (*folder).raiseByHand},
+		Noted:            {says: func(e Event) error { return needed("note", e.Note) }},
+		Signed:           {says: saysSignature, take: (*folder).sign},
+	}
+}
+
+// Validate refuses an event that says nothing usable. It does not judge the work.
+func (e Event) Validate() error {
+	if e.ID == "" {
+		return quantity.Refuse("id", "Send the event's own identifier.", "is empty")
+	}
+	if e.At.IsZero() {
+		return quantity.Refuse("at", "Send the device's time.", "is empty")
+	}
+	if err := e.within(); err != nil {
+		return err
+	}
+	k, known := kinds[e.Kind]
+	if !known {
+		return quantity.Refuse("kind", "Use a newer version of the program.", "%q is not a kind of event", string(e.Kind))
+	}
+	return k.says(e)
+}
+
+// Fits refuses an event about something that the plan does not have: a fastener, a check, a group or a tool too many. Nobody can have done
+// that, and nothing of it could be shown.
+func (e Event) Fits(p *plan.Plan) error {
+	if most := max(1, p.Choices.Together); e.Hand >= most {
+		remedy := "One tool pulls here."
+		if most > 1 {
+			remedy = fmt.Sprintf("%d tools pull here; the first is 0.", most)
+		}
+		return quantity.Refuse("hand", remedy, "is %d", e.Hand)
+	}
+	if fits := kinds[e.Kind].fits; fits != nil {
+		return fits(e, p)
+	}
+	return nil
+}
+
+func nothing(Event) error { return nil }
+
+// needed refuses an empty text where a few words are wanted.
+func needed(field, v string) error {
+	if v == "" {
+		return quantity.Refuse(field, "Say why in a few words.", "is empty")
+	}
+	return nil
+}
+
+func saysReason(e Event) error { return needed("reason", e.Reason) }
+
+func saysAnswer(e Event) error {
+	if e.Check == "" {
+		return quantity.Refuse("check", "Name the check.", "is empty")
+	}
+	if e.Answer == "na" {
+		return saysReason(e)
+	}
+	return nil
+}
+
+func saysTools(e Event) error {
+	if e.Wrench == nil {
+		return quantity.Refuse("wrench", "Choose a wrench.", "is empty")
+	}
+	if e.SetUp != nil && len(e.SetUp.String) == 0 {
+		return quantity.Refuse("setUp", "Name the tools from the hand to the nut.", "is empty")
+	}
+	return e.Wrench.Check()
+}
+
+func saysSetting(e Event) error { return quantity.Positive("setting", e.Setting) }
+
+// saysWhere refuses one that names no fastener of a pass.
+func saysWhere(e Event) error {
+	if e.Fastener < 1 || e.Pass < 1 {
+		return quantity.Refuse("fastener", "Name pass and fastener.", "is missing")
+	}
+	return nil
+}
+
+func saysLeft(e Event) error {
+	if err := saysWhere(e); err != nil {
+		return err
+	}
+	return saysReason(e)
+}
+
+func saysPull(e Event) error {
+	if err := saysWhere(e); err != nil {
+		return err
+	}
+	if !slices.Contains(outcomes, e.Outcome) {
+		return quantity.Refuse("outcome", "Choose "+listed(outcomes)+".", "%q is not an outcome", string(e.Outcome))
+	}
+	if (e.Outcome == Reached || e.Outcome == Measured) && e.Reading == nil {
+		return quantity.Refuse("reading", "Enter what the tool showed.", "is empty")
+	}
+	if e.TurnedDeg < 0 || e.TurnedDeg > 3600 || !quantity.Finite(e.TurnedDeg) {
+		return quantity.Refuse("turnedDeg", "Enter degrees from 0 to 3600.", "is %s", quantity.Text(e.TurnedDeg))
+	}
+	if e.Hand < 0 || e.Hand > 3 {
+		return quantity.Refuse("hand", "Use 0 for the first tool, 3 for the fourth.", "is %d", e.Hand)
+	}
+	if e.Setting == 0 && e.Outcome.mayHaveNoSetting() || !e.Outcome.byTool() {
+		return nil // no tool is set for it
+	}
+	return saysSetting(e)
+}
+
+func saysTakenBack(e Event) error {
+	if e.Ref == "" {
+		return quantity.Refuse("ref", "Name the event to take back.", "is empty")
+	}
+	return saysReason(e)
+}
+
+func saysSignature(e Event) error {
+	if e.Signer == nil || e.Purpose == "" {
+		return quantity.Refuse("signer", "Sign with name and PIN.", "is missing")
+	}
+	return nil
+}
+
+func fitsFastener(e Event, p *plan.Plan) error {
+	if n := p.Count(); e.Fastener > n {
+		return quantity.Refuse("fastener", fmt.Sprintf("Name one of the %d by its position.", n), "is %d, and the joint has %d", e.Fastener, n)
+	}
+	return nil
+}
+
+func fitsCheck(e Event, p *plan.Plan) error {
+	if _, asked := p.Check(e.Check); e.Check != "" && !asked {
+		return quantity.Refuse("check", "Open the joint again; its plan may have changed.", "is %q, which the plan does not ask", e.Check)
+	}
+	return nil
+}
+
+func fitsGroup(e Event, p *plan.Plan) error {
+	if e.Group != "" && !slices.ContainsFunc(p.Groups, func(g plan.FastenerGroup) bool { return g.Code == e.Group }) {
+		return quantity.Refuse("group", "Open the joint again; its plan may have changed.", "is %q, which the joint does not have", e.Group)
+	}
+	return nil
+}
