@@ -195,43 +195,16 @@ func unifiedThread(text string, m []string) (Thread, error) {
 			return numberThread(text, n, tpi, tpiText != "", series, left)
 		}
 	}
-	d := 0.0
-	for _, part := range strings.FieldsFunc(size, func(r rune) bool { return r == ' ' || r == '-' }) {
-		if a, b, ok := strings.Cut(part, "/"); ok {
-			if dot(b) == 0 {
-				return Thread{}, badThread(text, "divides by zero")
-			}
-			d += dot(a) / dot(b)
-		} else {
-			d += dot(part)
-		}
-	}
-	if d < .25 || d > 4 {
-		return Thread{}, badThread(text, "is outside 1/4 to 4 in")
+	d, err := inches(text, size)
+	if err != nil {
+		return Thread{}, err
 	}
 	named := map[string]float64{"UNC": unc[d], "UNF": unf[d]}
 	if d >= 1 && math.Mod(d, .125) == 0 {
 		named["8UN"] = 8
 	}
-	if series != "" && series != "UN" && series != "UNS" {
-		want := named[series]
-		if want == 0 {
-			return Thread{}, badThread(text, "is not a size of the "+series+" series")
-		}
-		if tpiText != "" && tpi != want {
-			return Thread{}, badThread(text, "is not the pitch of the "+series+" series, which is "+quantity.Text(want))
-		}
-		tpi = want
-	}
-	if tpi == 0 {
-		return Thread{}, badThread(text, "has no threads per inch and no series")
-	}
-	coarsest := unc[d]
-	if named["8UN"] == 8 && (coarsest == 0 || coarsest > 8) {
-		coarsest = 8
-	}
-	if coarsest > 0 && tpi < coarsest {
-		return Thread{}, badThread(text, "is coarser than any standard pitch of that size")
+	if tpi, err = unifiedPitch(text, series, tpi, tpiText != "", named); err != nil {
+		return Thread{}, err
 	}
 	out := inchThread(d, tpi, "UNS")
 	out.Listed = false
@@ -243,6 +216,51 @@ func unifiedThread(text string, m []string) (Thread, error) {
 	}
 	out.LeftHand = left
 	return out, nil
+}
+
+// inches reads a diameter: 1, 1 1/8, 1-1/8, 1.125. Refused: outside 1/4 to 4.
+func inches(text, size string) (float64, error) {
+	d := 0.0
+	for _, part := range strings.FieldsFunc(size, func(r rune) bool { return r == ' ' || r == '-' }) {
+		a, b, fraction := strings.Cut(part, "/")
+		if !fraction {
+			d += dot(part)
+			continue
+		}
+		if dot(b) == 0 {
+			return 0, badThread(text, "divides by zero")
+		}
+		d += dot(a) / dot(b)
+	}
+	if d < .25 || d > 4 {
+		return 0, badThread(text, "is outside 1/4 to 4 in")
+	}
+	return d, nil
+}
+
+// unifiedPitch gives the threads per inch: as said, or that of the series. named are the pitches of the size by their series.
+func unifiedPitch(text, series string, tpi float64, given bool, named map[string]float64) (float64, error) {
+	if series != "" && series != "UN" && series != "UNS" {
+		want := named[series]
+		if want == 0 {
+			return 0, badThread(text, "is not a size of the "+series+" series")
+		}
+		if given && tpi != want {
+			return 0, badThread(text, "is not the pitch of the "+series+" series, which is "+quantity.Text(want))
+		}
+		tpi = want
+	}
+	if tpi == 0 {
+		return 0, badThread(text, "has no threads per inch and no series")
+	}
+	coarsest := named["UNC"]
+	if named["8UN"] == 8 && (coarsest == 0 || coarsest > 8) {
+		coarsest = 8
+	}
+	if coarsest > 0 && tpi < coarsest {
+		return 0, badThread(text, "is coarser than any standard pitch of that size")
+	}
+	return tpi, nil
 }
 
 func numberThread(text string, n int, tpi float64, given bool, series string, left bool) (Thread, error) {

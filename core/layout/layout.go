@@ -96,45 +96,61 @@ func (l Layout) Settle() Layout {
 
 // Check refuses a layout that cannot be drawn, naming the field.
 func (l Layout) Check() error {
-	refuse := func(field, remedy, why string, args ...any) error {
-		return quantity.Refuse(field, remedy, why, args...)
-	}
 	if math.Abs(l.StartDeg) > 360 || !quantity.Finite(l.StartDeg) {
-		return refuse("startDeg", "Enter degrees clockwise from the top, 0 to 360.", "is %s", quantity.Text(l.StartDeg))
+		return quantity.Refuse("startDeg", "Enter degrees clockwise from the top, 0 to 360.", "is %s", quantity.Text(l.StartDeg))
 	}
-	switch l.Shape() {
-	case Circle:
-		if l.Count < 3 || l.Count > 120 {
-			return refuse("bolts", "Enter the number of bolts on the circle.", "%d is outside 3 to 120", l.Count)
-		}
-	case Rectangle:
-		if l.Columns < 2 || l.Rows < 2 || l.Columns > 30 || l.Rows > 30 {
-			return refuse("columns", "Enter bolts along the top and down the side, corners counted in both: 2 to 30.", "%d by %d is not a rectangle of bolts", l.Columns, l.Rows)
-		}
-	case Rows, Stack, Layers:
-		if l.Rows < 1 || l.Columns < 1 || l.Rows > 30 || l.Columns > 60 || l.Rows*l.Columns > 120 {
-			return refuse("rows", "Enter rows and bolts in each: 120 bolts at most.", "%d rows of %d cannot be drawn", l.Rows, l.Columns)
-		}
-	case Free:
-		if len(l.Points) < 1 || len(l.Points) > 120 {
-			return refuse("points", "Enter 1 to 120 places.", "there are %d places", len(l.Points))
-		}
-		for i, p := range l.Points {
-			if !(math.Abs(p.X) <= 1 && math.Abs(p.Y) <= 1) {
-				return refuse("points", "Keep x and y between −1 and 1.", "place %d lies outside the drawing", i+1)
-			}
-		}
-	case Pair, Single:
-	default:
-		return refuse("layout", "Choose circle, pair, rectangle, rows, single, stack, layers or free.", "%q is not a layout", string(l.Kind))
+	check, known := shapes[l.Shape()]
+	if !known {
+		return quantity.Refuse("layout", "Choose circle, pair, rectangle, rows, single, stack, layers or free.", "%q is not a layout", string(l.Kind))
+	}
+	if err := check(l); err != nil {
+		return err
 	}
 	if want := l.Settle().Count; l.Count != want {
-		return refuse("bolts", "Make them agree.", "%d bolts are named, the layout has %d", l.Count, want)
+		return quantity.Refuse("bolts", "Make them agree.", "%d bolts are named, the layout has %d", l.Count, want)
 	}
 	for _, o := range l.Offsets {
 		if o.Position < 1 || o.Position > l.Count || !(math.Abs(o.X) <= 0.5 && math.Abs(o.Y) <= 0.5) {
-			return refuse("offsets", "Name a fastener of the group and move it by half the drawing at most.", "fastener %d cannot be moved so", o.Position)
+			return quantity.Refuse("offsets", "Name a fastener of the group and move it by half the drawing at most.", "fastener %d cannot be moved so", o.Position)
 		}
+	}
+	return nil
+}
+
+// shapes refuse, each for its shape, counts that cannot be drawn.
+var shapes = map[Kind]func(Layout) error{
+	Circle: func(l Layout) error {
+		if l.Count < 3 || l.Count > 120 {
+			return quantity.Refuse("bolts", "Enter the number of bolts on the circle.", "%d is outside 3 to 120", l.Count)
+		}
+		return nil
+	},
+	Rectangle: func(l Layout) error {
+		if l.Columns < 2 || l.Rows < 2 || l.Columns > 30 || l.Rows > 30 {
+			return quantity.Refuse("columns", "Enter bolts along the top and down the side, corners counted in both: 2 to 30.", "%d by %d is not a rectangle of bolts", l.Columns, l.Rows)
+		}
+		return nil
+	},
+	Rows: inRows, Stack: inRows, Layers: inRows,
+	Free: func(l Layout) error {
+		if len(l.Points) < 1 || len(l.Points) > 120 {
+			return quantity.Refuse("points", "Enter 1 to 120 places.", "there are %d places", len(l.Points))
+		}
+		for i, p := range l.Points {
+			if !(math.Abs(p.X) <= 1 && math.Abs(p.Y) <= 1) {
+				return quantity.Refuse("points", "Keep x and y between −1 and 1.", "place %d lies outside the drawing", i+1)
+			}
+		}
+		return nil
+	},
+	Pair: always, Single: always,
+}
+
+func always(Layout) error { return nil }
+
+func inRows(l Layout) error {
+	if l.Rows < 1 || l.Columns < 1 || l.Rows > 30 || l.Columns > 60 || l.Rows*l.Columns > 120 {
+		return quantity.Refuse("rows", "Enter rows and bolts in each: 120 bolts at most.", "%d rows of %d cannot be drawn", l.Rows, l.Columns)
 	}
 	return nil
 }

@@ -323,7 +323,9 @@ func (v *validator) checks() {
 		if c.Sketch != "" {
 			oneOf(v, path+".sketch", c.Sketch, Sketches())
 		}
-		v.kind(path, c)
+		if ask := kinds[c.Kind]; ask != nil {
+			ask(v, path, c)
+		}
 		if c.Kind == Temporary && c.Want == "in" {
 			in = append(in, c.Item)
 		} else if c.Kind == Temporary {
@@ -345,63 +347,75 @@ func (v *validator) checks() {
 	}
 }
 
-// kind asks for what a check of its kind cannot be without.
-func (v *validator) kind(path string, c Check) {
-	switch c.Kind {
-	case Measure:
-		oneOf(v, path+".criterion", c.Criterion, measure.Criteria())
-		if c.Criterion != measure.Count {
-			v.need(path+".unit", c.Unit)
-		}
-		if len(c.Stations) == 0 && len(c.Names) == 0 {
-			v.add(path+".stations", "Say at how many places, or name them.", "is empty")
-		}
-		if c.LimitKey != "" {
-			oneOf(v, path+".limitKey", c.LimitKey, LimitKeys())
-		}
-		v.figure(path+".highFigure", c.HighFigure)
-		v.figure(path+".lowFigure", c.LowFigure)
-		high := c.LimitKey != "" || c.HighFigure != "" || c.Limit > 0
-		low := c.LowFigure != "" || c.Low > 0 || c.TimesCount != ""
-		switch c.Criterion {
-		case measure.Spread, measure.Offset, measure.Maximum, measure.Equal, measure.Flush, measure.Roundness:
-			if !high {
-				v.add(path+".limit", "Give limit, limitKey or highFigure.", "nothing to hold the readings against")
-			}
-		case measure.Minimum, measure.Count:
-			if !low {
-				v.add(path+".low", "Give low, lowFigure or timesCount.", "nothing to hold the readings against")
-			}
-		case measure.Window:
-			if !high || !low && c.Low == 0 && c.LowFigure == "" {
-				v.add(path+".low", "Give both ends of the window.", "the window is open")
-			}
-		}
-		if c.TimesCount != "" {
-			v.group(path+".timesCount", c.TimesCount)
-		}
-	case Match:
+// kinds ask for what a check of its kind cannot be without.
+var kinds = map[CheckKind]func(v *validator, path string, c Check){
+	Measure: (*validator).measured,
+	Match: func(v *validator, path string, c Check) {
 		if len(c.Pairs) == 0 {
 			v.add(path+".pairs", "Name the marks that must agree.", "is empty")
 		}
-	case Sequence:
+	},
+	Sequence: func(v *validator, path string, c Check) {
 		if len(c.Items) < 2 {
 			v.add(path+".items", "Name two parts at least.", "there is no order in it")
 		}
-	case Clock:
+	},
+	Clock: func(v *validator, path string, c Check) {
 		if !(c.FromHour > 0 && c.FromHour <= 12 && c.ToHour > 0 && c.ToHour <= 12) {
 			v.add(path+".fromHour", "Give the sector as hours from 1 to 12.", "the sector is not given")
 		}
-	case Temporary:
+	},
+	Temporary: func(v *validator, path string, c Check) {
 		v.need(path+".item", c.Item)
 		oneOf(v, path+".want", c.Want, []string{"in", "out"})
-	case Responsible:
+	},
+	Responsible: func(v *validator, path string, c Check) {
 		if len(c.Ways) == 0 {
 			v.add(path+".ways", "Name what may be chosen.", "is empty")
 		}
-	case Orientation:
+	},
+	Orientation: func(v *validator, path string, c Check) {
 		v.need(path+".expect", c.Expect)
 		v.need(path+".sketch", c.Sketch)
+	},
+}
+
+// measured asks for what a measurement cannot be without: places, a unit, and something to hold the readings against.
+func (v *validator) measured(path string, c Check) {
+	oneOf(v, path+".criterion", c.Criterion, measure.Criteria())
+	if c.Criterion != measure.Count {
+		v.need(path+".unit", c.Unit)
+	}
+	if len(c.Stations) == 0 && len(c.Names) == 0 {
+		v.add(path+".stations", "Say at how many places, or name them.", "is empty")
+	}
+	if c.LimitKey != "" {
+		oneOf(v, path+".limitKey", c.LimitKey, LimitKeys())
+	}
+	v.figure(path+".highFigure", c.HighFigure)
+	v.figure(path+".lowFigure", c.LowFigure)
+	v.limits(path, c)
+	if c.TimesCount != "" {
+		v.group(path+".timesCount", c.TimesCount)
+	}
+}
+
+func (v *validator) limits(path string, c Check) {
+	high := c.LimitKey != "" || c.HighFigure != "" || c.Limit > 0
+	low := c.LowFigure != "" || c.Low > 0 || c.TimesCount != ""
+	switch c.Criterion {
+	case measure.Spread, measure.Offset, measure.Maximum, measure.Equal, measure.Flush, measure.Roundness:
+		if !high {
+			v.add(path+".limit", "Give limit, limitKey or highFigure.", "nothing to hold the readings against")
+		}
+	case measure.Minimum, measure.Count:
+		if !low {
+			v.add(path+".low", "Give low, lowFigure or timesCount.", "nothing to hold the readings against")
+		}
+	case measure.Window:
+		if !high || !low {
+			v.add(path+".low", "Give both ends of the window.", "the window is open")
+		}
 	}
 }
 

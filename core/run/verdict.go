@@ -28,41 +28,8 @@ func (f *folder) verdict() {
 	}
 	moved = f.roundReasons(add)
 	for k := range f.p.Checks {
-		c := &f.p.Checks[k]
-		if c.Station == procedure.Tighten {
-			cs := &f.s.Checks[f.checkIndex(c.Code)]
-			switch {
-			case cs.Status == CheckStopped:
-				add("wrong", c.Title+": "+cs.Text+".", "")
-			case cs.Status != CheckCleared && cs.Status != CheckByLeave:
-				add("waits", c.Title+" is still to be answered.", "")
-			}
-		}
-	}
-	for k := range f.p.Checks {
-		c := &f.p.Checks[k]
-		if c.Station != procedure.Prove {
-			continue
-		}
-		cs := &f.s.Checks[f.checkIndex(c.Code)]
-		value := ""
-		if cs.Result != nil {
-			value = measured(*c, *cs.Result)
-		}
-		switch cs.Status {
-		case CheckCleared, CheckByLeave:
-			add("ok", c.Title+": "+cs.Text+".", value)
-		case CheckStopped:
-			text := c.Title + ": " + cs.Text + "."
-			if len(cs.Findings) > 0 {
-				text = cs.Findings[0].What
-			}
-			add("wrong", text, value)
-			if c.Reopens != nil {
-				moved = true
-			}
-		default:
-			add("waits", c.Title+" is still to be answered.", "")
+		if f.checkReason(&f.p.Checks[k], add) {
+			moved = true
 		}
 	}
 	for _, d := range f.s.Deviations {
@@ -76,27 +43,8 @@ func (f *folder) verdict() {
 	}
 	order := map[string]int{"wrong": 0, "waits": 1, "ok": 2}
 	slices.SortStableFunc(v.Reasons, func(a, b Reason) int { return order[a.Status] - order[b.Status] })
-	switch {
-	case f.s.StoppedBy != "":
-		v.Code, v.Word, v.Sentence = "stopped", "Stopped", f.s.StoppedBy
-	case open > 0:
-		v.Code, v.Word = "stopped", "Stopped"
-		v.Sentence = fmt.Sprintf("%d departures are open. Put them right, or have them accepted by an engineer or inspector.", open)
-		if open == 1 {
-			v.Sentence = "One departure is open. Put it right, or have it accepted by an engineer or inspector."
-		}
-	case moved:
-		v.Code, v.Word, v.Sentence = "go_round_again", "Go round again", "One full round at full torque without movement, and an even gap, clear it."
-	case wrong > 0:
-		v.Code, v.Word, v.Sentence = "stopped", "Stopped", v.Reasons[0].Text
-	case waits > 0:
-		v.Code, v.Word, v.Sentence = "not_finished", "Not finished", v.Reasons[0].Text
-	default:
-		v.Code, v.Word = "accepted", "Accepted"
-		v.Sentence = "Every bolt was recorded in every pass, no nut turned in the last round, and what was measured lies inside its limits."
-		if !slices.ContainsFunc(f.p.Passes, func(ps plan.Pass) bool { return ps.Kind == plan.CheckPass }) {
-			v.Sentence = "Every fastener was recorded in every pass, and what was checked and measured lies inside its limits."
-		}
+	v.Code, v.Word, v.Sentence = f.verdictOf(v.Reasons, open, moved, wrong, waits)
+	if v.Code == "accepted" {
 		for i := range f.s.Fasteners {
 			if f.s.Fasteners[i].State == "done" {
 				f.s.Fasteners[i].State = "accepted"
@@ -104,6 +52,57 @@ func (f *folder) verdict() {
 		}
 	}
 	f.s.Verdict = v
+}
+
+// verdictOf says in code, word and sentence what the reasons come to.
+func (f *folder) verdictOf(reasons []Reason, open int, moved bool, wrong, waits int) (code, word, sentence string) {
+	switch {
+	case f.s.StoppedBy != "":
+		return "stopped", "Stopped", f.s.StoppedBy
+	case open == 1:
+		return "stopped", "Stopped", "One deviation is open. Put it right, or have it accepted by an engineer or inspector."
+	case open > 0:
+		return "stopped", "Stopped", fmt.Sprintf("%d deviations are open. Put them right, or have them accepted by an engineer or inspector.", open)
+	case moved:
+		return "go_round_again", "Go round again", "One full round at full torque without movement, and an even gap, clear it."
+	case wrong > 0:
+		return "stopped", "Stopped", reasons[0].Text
+	case waits > 0:
+		return "not_finished", "Not finished", reasons[0].Text
+	}
+	sentence = "Every fastener was recorded in every pass, and what was checked and measured lies inside its limits."
+	if slices.ContainsFunc(f.p.Passes, func(ps plan.Pass) bool { return ps.Kind == plan.CheckPass }) {
+		sentence = "Every bolt was recorded in every pass, no nut turned in the last round, and what was measured lies inside its limits."
+	}
+	return "accepted", "Accepted", sentence
+}
+
+// checkReason tells how a check of Tighten or Prove stands; again tells that the joint must be gone round again for it.
+func (f *folder) checkReason(c *procedure.Check, add func(status, text, value string)) (again bool) {
+	if c.Station != procedure.Tighten && c.Station != procedure.Prove {
+		return false
+	}
+	cs := &f.s.Checks[f.checkIndex(c.Code)]
+	proof := c.Station == procedure.Prove
+	text, value := c.Title+": "+cs.Text+".", ""
+	if proof && cs.Result != nil {
+		value = measured(*c, *cs.Result)
+	}
+	switch cs.Status {
+	case CheckCleared, CheckByLeave:
+		if proof {
+			add("ok", text, value)
+		}
+	case CheckStopped:
+		if proof && len(cs.Findings) > 0 {
+			text = cs.Findings[0].What
+		}
+		add("wrong", text, value)
+		return proof && c.Reopens != nil
+	default:
+		add("waits", c.Title+" is still to be answered.", "")
+	}
+	return false
 }
 
 // passReason tells how a pass that is no check round stands.

@@ -161,42 +161,10 @@ func Visiting(p Pattern, n int, o Options) (Order, error) {
 	if o.Groups == 0 {
 		o.Groups = 4
 	}
-	least := map[Pattern]int{Cross: 3, Group: 4, Clockwise: 2, AlternateTwo: 2}[p]
-	if p == Group && o.Groups == 8 {
-		least = 16
+	if err := o.check(p, n); err != nil {
+		return Order{}, err
 	}
-	most := 120
-	if p == AlternateTwo {
-		most = 2
-	}
-	switch {
-	case least == 0:
-		return Order{}, quantity.Refuse("pattern", "Choose cross, group, clockwise or alternate_two.", "%q is not a pattern", string(p))
-	case n < least || n > most:
-		return Order{}, quantity.Refuse("fasteners", "Choose another pattern.", "%d is outside %d to %d for %s", n, least, most, p)
-	case o.Start < 1 || o.Start > n:
-		return Order{}, quantity.Refuse("start", "Choose a position of the joint.", "%d is outside 1 to %d", o.Start, n)
-	case p == Group && o.Groups != 4 && o.Groups != 8:
-		return Order{}, quantity.Refuse("groups", "Choose 4 or 8.", "is %d", o.Groups)
-	}
-	var visit []int
-	switch p {
-	case Cross:
-		visit = cross(n)
-	case Group:
-		visit = group(n, o.Groups)
-	case Clockwise:
-		for i := range n {
-			visit = append(visit, i+1)
-		}
-	case AlternateTwo:
-		if o.Moves < 2 || o.Moves > 200 || o.Moves%2 != 0 {
-			return Order{}, quantity.Refuse("moves", "Enter an even number from 2 to 200.", "is %d", o.Moves)
-		}
-		for i := range o.Moves {
-			visit = append(visit, i%2+1)
-		}
-	}
+	visit := o.visits(p, n)
 	for i, v := range visit {
 		visit[i] = (v-1+o.Start-1)%n + 1
 	}
@@ -211,6 +179,50 @@ func Visiting(p Pattern, n int, o Options) (Order, error) {
 		}
 	}
 	return out, nil
+}
+
+// check refuses a pattern that n fasteners cannot be visited in.
+func (o Options) check(p Pattern, n int) error {
+	least := map[Pattern]int{Cross: 3, Group: 4, Clockwise: 2, AlternateTwo: 2}[p]
+	if p == Group && o.Groups == 8 {
+		least = 16
+	}
+	most := 120
+	if p == AlternateTwo {
+		most = 2
+	}
+	switch {
+	case least == 0:
+		return quantity.Refuse("pattern", "Choose cross, group, clockwise or alternate_two.", "%q is not a pattern", string(p))
+	case n < least || n > most:
+		return quantity.Refuse("fasteners", "Choose another pattern.", "%d is outside %d to %d for %s", n, least, most, p)
+	case o.Start < 1 || o.Start > n:
+		return quantity.Refuse("start", "Choose a position of the joint.", "%d is outside 1 to %d", o.Start, n)
+	case p == Group && o.Groups != 4 && o.Groups != 8:
+		return quantity.Refuse("groups", "Choose 4 or 8.", "is %d", o.Groups)
+	case p == AlternateTwo && (o.Moves < 2 || o.Moves > 200 || o.Moves%2 != 0):
+		return quantity.Refuse("moves", "Enter an even number from 2 to 200.", "is %d", o.Moves)
+	}
+	return nil
+}
+
+// visits gives the order from position 1.
+func (o Options) visits(p Pattern, n int) []int {
+	switch p {
+	case Cross:
+		return cross(n)
+	case Group:
+		return group(n, o.Groups)
+	}
+	moves := n
+	if p == AlternateTwo {
+		moves = o.Moves
+	}
+	visit := make([]int, moves)
+	for i := range visit {
+		visit[i] = i%n + 1
+	}
+	return visit
 }
 
 // Check tells whether order visits 1…n once each, how many of the pairs (1st, 2nd), (3rd, 4th) … lie as far apart as can be, and

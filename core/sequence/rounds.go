@@ -90,54 +90,22 @@ func SpiralOrder(w *working.Working, in SpiralInput) (OrderResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return OrderResult{}, err
 	}
-	type place struct {
-		ring  int64
-		clock float64
-		n     int
-	}
-	var list []place
+	var list []spot
+	var err error
 	switch {
 	case len(in.Points) > 0 && (in.Rows != nil || in.Cols != nil):
-		return OrderResult{}, quantity.Refuse("points_mm", "Give a grid or points, not both.", "is given beside rows and columns")
+		err = quantity.Refuse("points_mm", "Give a grid or points, not both.", "is given beside rows and columns")
 	case len(in.Points) > 0:
-		if len(in.Points) < 3 || len(in.Points) > 200 {
-			return OrderResult{}, quantity.Refuse("points_mm", "Enter 3 to 200 bolts.", "has %d bolts", len(in.Points))
-		}
-		lo, hi := [2]float64{math.Inf(1), math.Inf(1)}, [2]float64{math.Inf(-1), math.Inf(-1)}
-		for i, p := range in.Points {
-			if len(p) != 2 || !quantity.Finite(p[0]) || !quantity.Finite(p[1]) {
-				return OrderResult{}, quantity.Refuse("points_mm", "Write x and y of one bolt a line.", "bolt %d is not a pair of numbers", i+1)
-			}
-			for k := range 2 {
-				lo[k], hi[k] = math.Min(lo[k], p[k]), math.Max(hi[k], p[k])
-			}
-			for j := range i {
-				if math.Hypot(p[0]-in.Points[j][0], p[1]-in.Points[j][1]) < 1e-9 {
-					return OrderResult{}, quantity.Refuse("points_mm", "Remove one of them.", "bolts %d and %d are at one place", j+1, i+1)
-				}
-			}
-		}
-		for i, p := range in.Points {
-			x, y := p[0]-(lo[0]+hi[0])/2, p[1]-(lo[1]+hi[1])/2
-			if r := math.Hypot(x, y); r > 1e9 {
-				return OrderResult{}, quantity.Refuse("points_mm", "Enter millimetres.", "bolt %d lies farther out than any joint", i+1)
-			}
-			list = append(list, place{int64(math.Floor(math.Hypot(x, y)*1000 + 0.5)), quantity.Turned(quantity.Deg(math.Atan2(x, y))), i + 1})
-		}
+		list, err = ringsOfPoints(in.Points)
 	case in.Rows != nil && in.Cols != nil:
-		if *in.Rows**in.Cols < 2 {
-			return OrderResult{}, quantity.Refuse("cols", "A single bolt needs no order.", "the group has one bolt")
-		}
-		for r := 1; r <= *in.Rows; r++ {
-			for c := 1; c <= *in.Cols; c++ {
-				u, v := 2*c-(*in.Cols+1), *in.Rows+1-2*r
-				list = append(list, place{int64(max(u, -u, v, -v)), quantity.Turned(quantity.Deg(math.Atan2(float64(u), float64(v)))), (r-1)**in.Cols + c})
-			}
-		}
+		list, err = ringsOfGrid(*in.Rows, *in.Cols)
 	default:
-		return OrderResult{}, quantity.Refuse("rows", "Give rows and columns, or the places.", "is missing")
+		err = quantity.Refuse("rows", "Give rows and columns, or the places.", "is missing")
 	}
-	slices.SortStableFunc(list, func(a, b place) int {
+	if err != nil {
+		return OrderResult{}, err
+	}
+	slices.SortStableFunc(list, func(a, b spot) int {
 		switch {
 		case a.ring != b.ring:
 			return int(max(-1, min(1, a.ring-b.ring)))
@@ -154,6 +122,56 @@ func SpiralOrder(w *working.Working, in SpiralInput) (OrderResult, error) {
 	}
 	w.Take("From the middle outward, each ring clockwise from the top.")
 	return r, nil
+}
+
+// spot is a bolt by its distance from the middle and its place on the clock.
+type spot struct {
+	ring  int64
+	clock float64
+	n     int
+}
+
+func ringsOfPoints(points [][]float64) ([]spot, error) {
+	if len(points) < 3 || len(points) > 200 {
+		return nil, quantity.Refuse("points_mm", "Enter 3 to 200 bolts.", "has %d bolts", len(points))
+	}
+	lo, hi := [2]float64{math.Inf(1), math.Inf(1)}, [2]float64{math.Inf(-1), math.Inf(-1)}
+	for i, p := range points {
+		if len(p) != 2 || !quantity.Finite(p[0]) || !quantity.Finite(p[1]) {
+			return nil, quantity.Refuse("points_mm", "Write x and y of one bolt a line.", "bolt %d is not a pair of numbers", i+1)
+		}
+		for k := range 2 {
+			lo[k], hi[k] = math.Min(lo[k], p[k]), math.Max(hi[k], p[k])
+		}
+		for j := range i {
+			if math.Hypot(p[0]-points[j][0], p[1]-points[j][1]) < 1e-9 {
+				return nil, quantity.Refuse("points_mm", "Remove one of them.", "bolts %d and %d are at one place", j+1, i+1)
+			}
+		}
+	}
+	var list []spot
+	for i, p := range points {
+		x, y := p[0]-(lo[0]+hi[0])/2, p[1]-(lo[1]+hi[1])/2
+		if r := math.Hypot(x, y); r > 1e9 {
+			return nil, quantity.Refuse("points_mm", "Enter millimetres.", "bolt %d lies farther out than any joint", i+1)
+		}
+		list = append(list, spot{int64(math.Floor(math.Hypot(x, y)*1000 + 0.5)), quantity.Turned(quantity.Deg(math.Atan2(x, y))), i + 1})
+	}
+	return list, nil
+}
+
+func ringsOfGrid(rows, columns int) ([]spot, error) {
+	if rows*columns < 2 {
+		return nil, quantity.Refuse("cols", "A single bolt needs no order.", "the group has one bolt")
+	}
+	var list []spot
+	for r := 1; r <= rows; r++ {
+		for c := 1; c <= columns; c++ {
+			u, v := 2*c-(columns+1), rows+1-2*r
+			list = append(list, spot{int64(max(u, -u, v, -v)), quantity.Turned(quantity.Deg(math.Atan2(float64(u), float64(v)))), (r-1)*columns + c})
+		}
+	}
+	return list, nil
 }
 
 // SimultaneousInput is a ring tightened with several tools at once.

@@ -6,7 +6,6 @@ import (
 	"io"
 	"reflect"
 	"slices"
-	"strconv"
 	"strings"
 
 	"github.com/google/uuid"
@@ -73,96 +72,136 @@ func (a *App) Import(ctx context.Context, who Actor, data []byte, apply bool) (I
 	return out, err
 }
 
-func (a *App) importRows(ctx context.Context, q *store.Queries, who Actor, rows []exchange.Row, families exchange.Families, apply bool, out *ImportResult) error {
+// register is what an import is held against, and what it will add.
+type register struct {
+	byTag    map[string]store.AllJointsRow
+	byID     map[uuid.UUID]string // the present specification of a joint
+	rules    plan.HouseRules
+	families exchange.Families
+
+	joints         []store.AddJointsParams
+	specifications []store.AddSpecificationsParams
+	packages       map[string]string
+}
+
+func openRegister(ctx context.Context, q *store.Queries, families exchange.Families) (*register, error) {
 	joints, err := q.AllJoints(ctx)
 	if err != nil {
-		return err
+		return nil, err
 	}
 	specs, err := q.PresentSpecifications(ctx)
 	if err != nil {
-		return err
+		return nil, err
 	}
-	byTag, byID := map[string]store.AllJointsRow{}, map[uuid.UUID]string{}
+	g := &register{byTag: map[string]store.AllJointsRow{}, byID: map[uuid.UUID]string{}, families: families, packages: map[string]string{}}
 	for _, j := range joints {
-		byTag[j.Tag] = j
+		g.byTag[j.Tag] = j
 	}
 	for _, s := range specs {
-		byID[s.JointID] = s.Data
+		g.byID[s.JointID] = s.Data
 	}
-	var add []store.AddJointsParams
-	var addSpecs []store.AddSpecificationsParams
-	packages := map[string]string{}
-	rules, err := houseRules(ctx, q)
+	g.rules, err = houseRules(ctx, q)
+	return g, err
+}
+
+func (a *App) importRows(ctx context.Context, q *store.Queries, who Actor, rows []exchange.Row, families exchange.Families, apply bool, out *ImportResult) error {
+	g, err := openRegister(ctx, q, families)
 	if err != nil {
 		return err
 	}
 	for _, r := range rows {
-		old, known := byTag[r.Tag]
-		fam, err := families(r.Family)
+		line, err := g.compare(r)
 		if err != nil {
 			return err
 		}
-		line := ImportRow{Line: r.Line, Tag: r.Tag, Name: r.Name, Make: makeText(fam, r.Specification), Does: "new", What: targetText(r.Specification.Target)}
+		out.count(line)
 		if r.Package != "" {
-			packages[r.Package] = r.PackageName
-		}
-		s := r.Specification
-		s.Version = 1
-		if known && old.Family != r.Family {
-			return &Problem{Kind: Invalid, Title: r.Tag + " is a " + strings.ReplaceAll(old.Family, "_", " ") + " and stays one; line " + strconv.Itoa(r.Line) + " says " + strings.ReplaceAll(r.Family, "_", " ") + ".", Field: "family", Remedy: "Give the new joint a tag of its own."}
-		}
-		if known {
-			if line.Does, line.What, err = compareRow(r, old, byID[old.ID]); err != nil {
-				return err
-			}
-			s.Version = int(old.SpecificationVersion) + 1
-		}
-		switch line.Does {
-		case "new":
-			out.New++
-		case "changed":
-			out.Changed++
-		default:
-			out.Same++
-		}
-		if len(out.Rows) < mostImportRows {
-			out.Rows = append(out.Rows, line)
+			g.packages[r.Package] = r.PackageName
 		}
 		if !apply || line.Does == "same" {
 			continue
 		}
-		if known {
+		if old, known := g.byTag[r.Tag]; known {
 			if err := putPackage(ctx, q, r.Package, r.PackageName); err != nil {
 				return err
 			}
-			if err := a.importChange(ctx, q, who, r, old, s, byID[old.ID]); err != nil {
+			s := r.Specification
+			s.Version = int(old.SpecificationVersion) + 1
+			if err := a.importChange(ctx, q, who, r, old, s, g.byID[old.ID]); err != nil {
 				return err
 			}
 			continue
 		}
-		data, err := encode(s)
-		if err != nil {
+		if err := g.add(r, who); err != nil {
 			return err
 		}
-		id := uuid.Must(uuid.NewV7())
-		glyph, summary := specState(fam, s, rules)
-		add = append(add, store.AddJointsParams{ID: id, Tag: r.Tag, Name: r.Name, Area: r.Area, Equipment: r.Equipment, Service: r.Service, Family: r.Family, Package: orNil(r.Package), Nameplate: r.Nameplate,
-			SpecificationVersion: 1, Bolts: int32(count(fam, s)), Make: makeText(fam, s), Glyph: glyph, Summary: summary})
-		addSpecs = append(addSpecs, store.AddSpecificationsParams{JointID: id, Version: 1, Data: data, MadeBy: who.Name, Reason: "imported"})
 	}
 	if !apply {
 		return nil
 	}
-	for code, name := range packages {
+	for code, name := range g.packages {
 		if err := putPackage(ctx, q, code, name); err != nil {
 			return err
 		}
 	}
-	if _, err := q.AddJoints(ctx, add); err != nil {
+	if _, err := q.AddJoints(ctx, g.joints); err != nil {
 		return err
 	}
-	_, err = q.AddSpecifications(ctx, addSpecs)
+	_, err = q.AddSpecifications(ctx, g.specifications)
 	return err
+}
+
+// count takes a line into the result; of very many only the first are shown.
+func (out *ImportResult) count(line ImportRow) {
+	switch line.Does {
+	case "new":
+		out.New++
+	case "changed":
+		out.Changed++
+	default:
+		out.Same++
+	}
+	if len(out.Rows) < mostImportRows {
+		out.Rows = append(out.Rows, line)
+	}
+}
+
+// compare says what a line would do. A joint stays of its family.
+func (g *register) compare(r exchange.Row) (ImportRow, error) {
+	fam, err := g.families(r.Family)
+	if err != nil {
+		return ImportRow{}, err
+	}
+	line := ImportRow{Line: r.Line, Tag: r.Tag, Name: r.Name, Make: makeText(fam, r.Specification), Does: "new", What: targetText(r.Specification.Target)}
+	old, known := g.byTag[r.Tag]
+	if !known {
+		return line, nil
+	}
+	if old.Family != r.Family {
+		return line, newProblemAt("family", Invalid, "%s is a %s and stays one; line %d says %s.", "Give the new joint a tag of its own.", r.Tag, strings.ReplaceAll(old.Family, "_", " "), r.Line, strings.ReplaceAll(r.Family, "_", " "))
+	}
+	line.Does, line.What, err = compareRow(r, old, g.byID[old.ID])
+	return line, err
+}
+
+// add puts a new joint among those that are entered at once.
+func (g *register) add(r exchange.Row, who Actor) error {
+	fam, err := g.families(r.Family)
+	if err != nil {
+		return err
+	}
+	s := r.Specification
+	s.Version = 1
+	data, err := encode(s)
+	if err != nil {
+		return err
+	}
+	id := uuid.Must(uuid.NewV7())
+	glyph, summary := specState(fam, s, g.rules)
+	g.joints = append(g.joints, store.AddJointsParams{ID: id, Tag: r.Tag, Name: r.Name, Area: r.Area, Equipment: r.Equipment, Service: r.Service, Family: r.Family, Package: orNil(r.Package), Nameplate: r.Nameplate,
+		SpecificationVersion: 1, Bolts: int32(count(fam, s)), Make: makeText(fam, s), Glyph: glyph, Summary: summary})
+	g.specifications = append(g.specifications, store.AddSpecificationsParams{JointID: id, Version: 1, Data: data, MadeBy: who.Name, Reason: "imported"})
+	return nil
 }
 
 func (a *App) importChange(ctx context.Context, q *store.Queries, who Actor, r exchange.Row, old store.AllJointsRow, s plan.Specification, oldSpec string) error {
