@@ -56,6 +56,6 @@ export default defineConfig({
       },
     },
   },
-  test: { environment: 'node', include: ['src/**/*.test.ts'] },
+  test: { environment: 'node', include: ['src/**/*.test.{ts,tsx}'] },
   server: { proxy: { '/api': 'http://127.0.0.1:8080' } },
 });

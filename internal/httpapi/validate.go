@@ -68,6 +68,9 @@ func fieldErrors(err error) []FieldError {
 		return out
 	case *openapi3.SchemaError:
 		f := FieldError{Field: "body", Reason: e.Reason}
+		if strings.HasPrefix(f.Reason, "Value is not nullable") {
+			f.Reason = "is empty"
+		}
 		if p := e.JSONPointer(); len(p) > 0 {
 			f.Field = strings.Join(p, ".")
 		}

@@ -35,20 +35,29 @@ const shown = (v: number | undefined | '') => (v === undefined || v === '' || Nu
 /** A field for a figure. What is typed is read by core: point or comma, a unit, a fraction; what could mean two things is asked. */
 export function Figure({ value, unit = '', onChange, error, ...rest }: FigureProps) {
   const [text, setText] = useState(shown(value));
-  const [, ready] = useState(false);
+  const [ready, nowReady] = useState(!!globalThis.dynacorCore);
   useEffect(() => {
     void loadCore().then(
-      () => ready(true),
+      () => nowReady(true),
       () => undefined,
     );
   }, []);
   const t = text.trim() === '' ? undefined : typedAs(text, unit);
   const figure = t === undefined ? '' : t.wrong ? Number.NaN : t.inField;
   // A value that comes from elsewhere takes the place of what was typed; its own does not.
-  const own = Object.is(figure, value) || (figure === '' && (value === undefined || value === '')) || (Number.isNaN(figure) && !value);
+  const own =
+    Object.is(figure, value) ||
+    (figure === '' && (value === undefined || value === '')) ||
+    (Number.isNaN(figure) && !value) ||
+    Number.isNaN(value);
   useEffect(() => {
     if (!own) setText(shown(value));
   }, [own, value]);
+  // What was typed before the rules were there is read now.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only when they have come
+  useEffect(() => {
+    if (ready && typeof figure === 'number' && !Number.isNaN(figure) && Number.isNaN(value)) onChange(figure);
+  }, [ready]);
   const put = (next: string) => {
     setText(next);
     const r = next.trim() === '' ? undefined : typedAs(next, unit);

@@ -12,7 +12,7 @@ const kinds: Record<RunEvent['kind'], string> = {
   paused: 'pause',
   held: 'stop',
   released: 'stop lifted',
-  deviation_raised: 'departure raised',
+  deviation_raised: 'deviation raised',
   noted: 'note',
   signed: 'signature',
 };

@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { api, must, Refused } from '../../api/client';
 import type { components } from '../../api/schema';
 import { Figure } from '../../kit/Figure';
+import { typedAs } from '../../kit/figures';
 import { num, when } from '../../kit/numbers';
 import type { Library } from './shelves';
 
@@ -97,8 +98,8 @@ export function Rules({ l, engineer }: { l: Library; engineer: boolean }) {
 
 function RulesForm({ l, onDone }: { l: Library; onDone: () => void }) {
   const list = rules(l);
-  const [values, setValues] = useState<Record<string, string>>(() =>
-    Object.fromEntries(list.map((r) => [r.key, String(read(l.houseRules, r.key) ?? '')])),
+  const [values, setValues] = useState<Record<string, string | number>>(() =>
+    Object.fromEntries(list.map((r) => [r.key, (read(l.houseRules, r.key) as string | number | undefined) ?? ''])),
   );
   const [reasons, setReasons] = useState(l.houseRules.reasons);
   const [reason, setReason] = useState('');
@@ -107,12 +108,18 @@ function RulesForm({ l, onDone }: { l: Library; onDone: () => void }) {
   const field = wrong instanceof Refused ? wrong.field : undefined;
   const err = (key: string) => (field === key || (field === 'limits' && key.startsWith('limits.')) ? wrong?.message : undefined);
   const known = new Set(['reason', 'limits', ...list.map((r) => r.key), ...list.map((r) => `reasons.${r.why}`)]);
-  const set = (key: string, v: string | number | bigint | null) => setValues((old) => ({ ...old, [key]: String(v ?? '') }));
+  const set = (key: string, v: string | number | null) => setValues((old) => ({ ...old, [key]: v ?? '' }));
+  // Some rules of choices are figures too: a choice is given back in the form that it came in.
+  const chosen = (r: Rule, v: string | null) =>
+    set(r.key, typeof read(l.houseRules, r.key) === 'number' && v !== null ? typedAs(v).value : v);
   async function keep() {
     const next: Plain = { ...l.houseRules, reasons, limits: { ...l.houseRules.limits } };
     for (const r of list) {
-      const text = values[r.key] ?? '';
-      const value = typeof read(l.houseRules, r.key) === 'string' ? text : text.trim() === '' ? Number.NaN : Number(text);
+      const value = values[r.key];
+      if (r.kind === 'figure' && (typeof value !== 'number' || Number.isNaN(value))) {
+        setWrong(new Refused({ title: `${r.label}: there is no figure.`, status: 422, field: r.key, remedy: 'Enter one.' }));
+        return;
+      }
       if (r.key.startsWith('limits.')) (next.limits as Plain)[r.key.slice(7)] = value;
       else next[r.key] = value;
     }
@@ -142,22 +149,22 @@ function RulesForm({ l, onDone }: { l: Library; onDone: () => void }) {
               <Select
                 label={r.label}
                 data={r.choices}
-                value={values[r.key] || null}
-                onChange={(v) => set(r.key, v)}
+                value={values[r.key] === '' ? null : String(values[r.key])}
+                onChange={(v) => chosen(r, v)}
                 error={err(r.key)}
                 allowDeselect={false}
               />
             ) : r.kind === 'words' ? (
               <TextInput
                 label={r.label}
-                value={values[r.key] ?? ''}
+                value={String(values[r.key] ?? '')}
                 onChange={(e) => set(r.key, e.currentTarget.value)}
                 error={err(r.key)}
               />
             ) : (
               <Figure
                 label={r.unit ? `${r.label}, ${r.unit}` : r.label}
-                value={values[r.key] ? Number(values[r.key]) : ''}
+                value={values[r.key] as number | ''}
                 onChange={(v) => set(r.key, v)}
                 error={err(r.key)}
               />

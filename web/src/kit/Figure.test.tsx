@@ -1,0 +1,95 @@
+// @vitest-environment happy-dom
+import { cleanup, screen, waitFor } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { useState } from 'react';
+import { afterEach, beforeAll, beforeEach, expect, test, vi } from 'vitest';
+import { realCore } from '../testing/core';
+import { show } from '../testing/render';
+import { Figure } from './Figure';
+
+let core: typeof globalThis.dynacorCore;
+const arrived = vi.hoisted(() => ({ load: () => Promise.resolve() }));
+vi.mock('../core/core', () => ({ loadCore: () => arrived.load() }));
+
+beforeAll(async () => {
+  await realCore();
+  core = globalThis.dynacorCore;
+});
+beforeEach(() => {
+  globalThis.dynacorCore = core;
+  arrived.load = () => Promise.resolve();
+});
+afterEach(cleanup);
+
+/** A form with one figure, which shows what it has. */
+function Form({ unit = '', begin = 40 }: { unit?: string; begin?: number | '' }) {
+  const [v, setV] = useState<number | ''>(begin);
+  return (
+    <>
+      <Figure label="Torque" unit={unit} value={v} onChange={setV} />
+      <output>{v === '' ? 'empty' : String(v)}</output>
+      <button type="button" onClick={() => setV(7)}>
+        seven
+      </button>
+    </>
+  );
+}
+const has = () => screen.getByRole('status').textContent;
+const type = async (text: string) => {
+  const field = screen.getByLabelText('Torque');
+  await userEvent.clear(field);
+  if (text) await userEvent.type(field, text);
+};
+
+test('what is typed is read by core, in the unit of the field', async () => {
+  show(<Form unit="N_m" />);
+  await type('80');
+  expect(has()).toBe('80');
+  await type('80,5');
+  expect(has()).toBe('80.5');
+  await type('100 ft-lb');
+  expect(Number(has())).toBeCloseTo(135.58, 2);
+  await type('');
+  expect(has()).toBe('empty');
+});
+
+test('what could mean two things is asked and not guessed', async () => {
+  show(<Form unit="N_m" />);
+  await type('1,250');
+  expect(has()).toBe('NaN');
+  expect(screen.getByRole('alert').textContent).toContain('Which is meant?');
+  const [first] = screen.getAllByRole('button');
+  await userEvent.click(first as HTMLElement);
+  expect(['1250', '1.25']).toContain(has());
+  expect(screen.queryByRole('alert')).toBeNull();
+});
+
+test('what is no figure says why and is no value', async () => {
+  show(<Form />);
+  await type('about ten');
+  expect(has()).toBe('NaN');
+  expect(screen.getByRole('alert').textContent).not.toBe('');
+});
+
+test('a value from elsewhere takes the place of what was typed, its own does not', async () => {
+  show(<Form />);
+  await type('4.50');
+  expect((screen.getByLabelText('Torque') as HTMLInputElement).value).toBe('4.50');
+  await userEvent.click(screen.getByText('seven'));
+  expect((screen.getByLabelText('Torque') as HTMLInputElement).value).toBe('7');
+});
+
+test('what was typed before the rules had come is read when they have', async () => {
+  globalThis.dynacorCore = undefined;
+  let come: () => void = () => undefined;
+  const coming = new Promise<void>((done) => {
+    come = done;
+  });
+  arrived.load = () => coming;
+  show(<Form />);
+  await type('80');
+  expect(has()).toBe('NaN');
+  globalThis.dynacorCore = core;
+  come();
+  await waitFor(() => expect(has()).toBe('80'));
+});
