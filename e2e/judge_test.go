@@ -190,7 +190,7 @@ func TestOneAnswerForOneQuestion(t *testing.T) {
 	p.tabTo("button", "^No$")
 	p.settled()
 	require.NoError(t, p.Keyboard.Type(input.Enter, input.Enter, input.Enter))
-	p.eventually("the question has changed", func() bool { return focused() != "No" && p.has("any", "Raise a departure|What to do|^No$") })
+	p.eventually("the question has changed", func() bool { return focused() != "No" && p.has("any", "Raise a deviation|What to do|^No$") })
 	p.settled()
 	p.find("any", "all kept")
 	require.Equal(t, 2, answers())
