@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, expect, test } from 'vitest';
 import type { Plan, RunEvent } from '../api/client';
-import { fold, judge } from './core';
+import { fold, judge, maySign } from './core';
 
 let calls: string[] = [];
 let took: string[] = [];
@@ -76,4 +76,17 @@ test('another plan is opened, and without the rules nothing is said', () => {
   globalThis.dynacorCore = undefined;
   expect(fold('r4', plan(), [], 0)).toBeUndefined();
   expect(judge('r4', plan(), [], event('a'), 0)).toBeUndefined();
+});
+
+test('who may sign is asked of core, and of nobody it is nothing', () => {
+  const people = [
+    { id: 'a', name: 'A', role: 'technician' },
+    { id: 'b', name: 'B', role: 'inspector' },
+  ] as const;
+  const plan = {} as Plan;
+  expect(maySign('run', plan, [], [...people], 0)).toEqual([[{ purpose: 'tightened' }], [{ purpose: 'tightened' }]]);
+  if (globalThis.dynacorCore) globalThis.dynacorCore.may = () => '{}';
+  expect(maySign('run', plan, [], [], 0)).toEqual([]);
+  if (globalThis.dynacorCore) globalThis.dynacorCore.may = () => '{"error":"no"}';
+  expect(() => maySign('run', plan, [], [], 0)).toThrow('no');
 });
