@@ -52,7 +52,7 @@ func (c explainCmd) Run(ctx context.Context) error {
 func explain(w io.Writer, v app.RunView, whole bool) error {
 	fmt.Fprintf(w, "%s, plan version %d, %d fasteners, %d passes, begun by %s\n", v.Joint.Tag, v.PlanVersion, v.Plan.Count(), len(v.Plan.Passes), v.StartedBy)
 	g := run.NewProgress(v.Plan)
-	departures := 0
+	deviations := 0
 	stop := ""
 	for _, e := range v.Entries {
 		g.Apply(e.Event)
@@ -61,13 +61,13 @@ func explain(w io.Writer, v app.RunView, whole bool) error {
 		for _, f := range s.Findings {
 			fmt.Fprintf(w, "      %s %s: %s %s\n", f.Severity, f.Code, f.What, f.Remedy)
 		}
-		if len(s.Deviations) < departures { // something was taken back, and its departures with it
-			departures = len(s.Deviations)
+		if len(s.Deviations) < deviations { // something was taken back, and its deviations with it
+			deviations = len(s.Deviations)
 		}
-		for _, d := range s.Deviations[departures:] {
-			fmt.Fprintf(w, "      departure %s (%s): %s\n", d.Code, d.Status, d.What)
+		for _, d := range s.Deviations[deviations:] {
+			fmt.Fprintf(w, "      deviation %s (%s): %s\n", d.Code, d.Status, d.What)
 		}
-		departures = len(s.Deviations)
+		deviations = len(s.Deviations)
 		if now := fmt.Sprintf("%s, pass %d", s.Station, s.Pass); now != stop {
 			fmt.Fprintf(w, "      now at %s\n", now)
 			stop = now

@@ -145,7 +145,7 @@ type Plan struct {
 	Workings          []*working.Working   `json:"workings"` // target, preload, stages, accuracy, time
 	Findings          []working.Finding    `json:"findings"`
 	ToBeSupplied      []string             `json:"toBeSupplied"`
-	NeedsApproval     []string             `json:"needsApproval"` // departures an engineer must approve
+	NeedsApproval     []string             `json:"needsApproval"` // what is not as document and house rules say, for an engineer to approve
 	Minutes           float64              `json:"minutes"`
 	LubricantCards    []fastener.Lubricant `json:"lubricantCards"` // to compare what is found on the bench
 }

@@ -50,7 +50,7 @@ func TestWhoSignedForTheTighteningDoesNotProveIt(t *testing.T) {
 	require.Error(t, run.MaySign(s.Plan, st, e), "a technician")
 }
 
-// A hold is signed or it is not; no departure takes its place.
+// A hold is signed or it is not; no deviation takes its place.
 func TestHoldIsNoDeparture(t *testing.T) {
 	s := script(t)
 	s.Add(run.Event{Kind: run.ReadConfirmed})

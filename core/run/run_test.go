@@ -379,8 +379,8 @@ func TestFailedCheckByLeave(t *testing.T) {
 	require.Equal(t, run.DeviationAccepted, s.State().Deviations[0].Status)
 }
 
-// A pull that departs from the plan in two ways leaves two departures; whoever accepts one has not accepted the other.
-func TestEachDepartureIsSignedByItself(t *testing.T) {
+// A pull that departs from the plan in two ways leaves two deviations; whoever accepts one has not accepted the other.
+func TestEachDeviationIsSignedByItself(t *testing.T) {
 	s := ready(t)
 	s.Confirm()
 	s.Add(run.Event{Kind: run.Held, Reason: "alarm"})
@@ -391,7 +391,7 @@ func TestEachDepartureIsSignedByItself(t *testing.T) {
 	require.NotEqual(t, devs[0].ID, devs[1].ID)
 
 	e := run.Event{Kind: run.Signed, Purpose: run.SignDeviation, Ref: pull.ID, Reason: "looked at", Signer: &coretest.Hartwell}
-	require.ErrorContains(t, run.MaySign(s.Plan, s.State(), e), "no such deviation", "an event is not a departure")
+	require.ErrorContains(t, run.MaySign(s.Plan, s.State(), e), "no such deviation", "an event is not a deviation")
 	e.Ref = devs[0].ID
 	require.NoError(t, run.MaySign(s.Plan, s.State(), e))
 	s.Sign(run.SignDeviation, coretest.Hartwell, e)
@@ -407,7 +407,7 @@ func TestEachDepartureIsSignedByItself(t *testing.T) {
 	require.Equal(t, run.MarkDone, s.State().Fasteners[pull.Fastener-1].Marks[0])
 }
 
-// Chains from before departures had identifiers of their own name the event; such a signature accepted all that the event left.
+// Chains from before deviations had identifiers of their own name the event; such a signature accepted all that the event left.
 func TestSignatureOfAnOlderChainNamesTheEvent(t *testing.T) {
 	s := ready(t)
 	s.Confirm()

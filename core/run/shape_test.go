@@ -76,7 +76,7 @@ func TestEffortIsAdjustedUntilItLiesInItsWindow(t *testing.T) {
 	})
 	require.Zero(t, st.Pass, "a reading in another unit is held against the same window")
 	require.Len(t, st.Passes[pass-1].NotRight, 2)
-	require.Empty(t, st.Deviations, "adjusting is the way of the work and no departure")
+	require.Empty(t, st.Deviations, "adjusting is the way of the work and no deviation")
 }
 
 func TestEffortAtTheEndsOfItsWindowIsInside(t *testing.T) {

@@ -212,14 +212,14 @@ func (f *folder) sign(e Event) {
 	f.s.Signatures = append(f.s.Signatures, g)
 }
 
-// openOn reports whether a fastener has a departure that nobody has accepted or put right.
+// openOn reports whether a fastener has a deviation that nobody has accepted or put right.
 func (f *folder) openOn(position int) bool {
 	return slices.ContainsFunc(f.s.Deviations, func(d Deviation) bool {
 		return d.Fastener == position && d.Unsettled()
 	})
 }
 
-// acceptMark lets a bolt stay as it is once its departures are accepted.
+// acceptMark lets a bolt stay as it is once its deviations are accepted.
 func (f *folder) acceptMark(d *Deviation) {
 	for i := range f.marks {
 		for pos, m := range f.marks[i] {

@@ -296,7 +296,7 @@ func TestOtherLubricantNeedsAnEngineer(t *testing.T) {
 	require.NoError(t, err)
 	require.InDelta(t, 410*0.17/0.15, p.First().TargetNm, 1e-6)
 	_, err = b.SavePlan(ctx, b.crew["M. Tolley"], "SW-115", c, "only tin here")
-	problem(t, err, app.Forbidden, "approve a departure")
+	problem(t, err, app.Forbidden, "approve a plan")
 	_, err = b.SavePlan(ctx, b.crew["J. Hartwell"], "SW-115", c, "")
 	problem(t, err, app.Invalid, "reason")
 	d, err := b.SavePlan(ctx, b.crew["J. Hartwell"], "SW-115", c, "L-07 not to be had")

@@ -112,7 +112,7 @@ func (a *App) PreviewPlan(ctx context.Context, tag string, c plan.Choices) (*pla
 	return a.makePlan(ctx, a.q, j, c)
 }
 
-// SavePlan keeps a plan. Departures that need approval take an engineer and a reason. With an open run the new plan is taken over
+// SavePlan keeps a plan. What needs approval takes an engineer and a reason. With an open run the new plan is taken over
 // when no bolt has been pulled yet; after the first pull it is refused.
 func (a *App) SavePlan(ctx context.Context, who Actor, tag string, c plan.Choices, reason string) (JointDetail, error) {
 	err := a.tx(ctx, func(q *store.Queries) error {
@@ -154,11 +154,11 @@ func (a *App) savePlan(ctx context.Context, q *store.Queries, who Actor, j store
 	}
 	approved := ""
 	if len(p.NeedsApproval) > 0 {
-		if err := who.needs("approve a departure from the specification ("+strings.Join(p.NeedsApproval, "; ")+")", authority.ApprovePlan); err != nil {
+		if err := who.needs("approve a plan that is not as document and house rules say ("+strings.Join(p.NeedsApproval, "; ")+")", authority.ApprovePlan); err != nil {
 			return store.InsertPlanParams{}, nil, err
 		}
 		if strings.TrimSpace(reason) == "" {
-			return store.InsertPlanParams{}, nil, &Problem{Kind: Invalid, Title: "A departure from the specification needs a reason.", Field: "reason", Remedy: "Say why it is right for this joint."}
+			return store.InsertPlanParams{}, nil, &Problem{Kind: Invalid, Title: "A plan that is not as document and house rules say needs a reason.", Field: "reason", Remedy: "Say why it is right for this joint."}
 		}
 		approved = who.Name
 	}

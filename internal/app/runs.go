@@ -127,7 +127,7 @@ func (a *App) adoptPlan(ctx context.Context, q *store.Queries, who Actor, runID 
 	}
 	for _, e := range known.entries {
 		if e.Event.Kind == run.Pulled {
-			return &Problem{Kind: Conflict, Title: "Bolts have been pulled on this plan.", Remedy: "The plan of a joint in tightening does not change. Finish or take it apart; raise a departure with the reason."}
+			return &Problem{Kind: Conflict, Title: "Bolts have been pulled on this plan.", Remedy: "The plan of a joint in tightening does not change. Finish or take it apart; raise a deviation with the reason."}
 		}
 	}
 	if err := q.SetRunPlan(ctx, store.SetRunPlanParams{ID: runID, PlanID: row.ID}); err != nil {

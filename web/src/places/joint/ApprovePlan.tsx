@@ -16,7 +16,7 @@ interface ApproveProps {
 export function ApprovePlan({ opened, onClose, plan, busy, wrong, engineer, onDone }: ApproveProps) {
   const [reason, setReason] = useState('');
   return (
-    <Modal opened={opened} onClose={onClose} title="Approve a departure">
+    <Modal opened={opened} onClose={onClose} title="Approve this plan">
       {plan?.needsApproval.map((t) => (
         <p key={t} style={{ fontSize: 17 }}>
           {t}

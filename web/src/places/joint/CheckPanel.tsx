@@ -144,13 +144,13 @@ export function CheckPanel({ check, state, run, onAnswered, onSign }: PanelProps
         <div className="way">
           {deviation ? (
             <>
-              <p>Raised as a departure: {deviation.what}. It waits for an engineer or inspector.</p>
+              <p>Raised as a deviation: {deviation.what}. It waits for an engineer or inspector.</p>
               <button
                 type="button"
                 className="btn wide"
                 onClick={() =>
                   onSign({
-                    title: 'Accept the departure',
+                    title: 'Accept the deviation',
                     text: deviation.what,
                     purpose: 'deviation',
                     ref: deviation.id,
@@ -165,7 +165,7 @@ export function CheckPanel({ check, state, run, onAnswered, onSign }: PanelProps
             !check.hold && (
               <>
                 <button type="button" className="btn wide" onClick={() => setAsking('deviation')}>
-                  Raise a departure
+                  Raise a deviation
                 </button>
                 <p>Stays on the record. An engineer or inspector must accept it with a reason.</p>
               </>
@@ -190,7 +190,7 @@ export function CheckPanel({ check, state, run, onAnswered, onSign }: PanelProps
       )}
       <ReasonDialog
         opened={asking !== undefined}
-        title={asking === 'na' ? 'Does not apply' : 'Raise a departure'}
+        title={asking === 'na' ? 'Does not apply' : 'Raise a deviation'}
         text={asking === 'na' ? 'Say why, it stands on the record.' : `${check.title}: what stays as it is, and why?`}
         verb={asking === 'na' ? 'Keep' : 'Raise it'}
         onClose={() => setAsking(undefined)}

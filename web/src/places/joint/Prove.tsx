@@ -145,7 +145,7 @@ export function Prove({ run, onTighten }: { run: LocalRun & { store: RunStore | 
             sealed={s.station === 'sealed'}
             onAccept={(d) =>
               setSigning({
-                title: 'Accept the departure',
+                title: 'Accept the deviation',
                 text: `${d.what}. ${d.remedy ?? ''}`,
                 purpose: 'deviation',
                 ref: d.id,

@@ -139,7 +139,7 @@ export function TightenAsk({
             {ask.event.kind === 'pulled' && (
               <button type="button" className="btn" onClick={() => onKeep(ask.event)}>
                 <b>It happened, keep it</b>
-                <span>it stays as a departure until someone closes it</span>
+                <span>it stays as a deviation until someone closes it</span>
               </button>
             )}
           </div>
