@@ -407,7 +407,7 @@ func (p *page) axe(rules ...string) []string {
 	require.NoError(p.t, err)
 	_, err = proto.RuntimeEvaluate{Expression: string(src)}.Call(p.Page)
 	require.NoError(p.t, err)
-	res, err := p.Eval(`async rules => JSON.stringify(await axe.run(document, { resultTypes: ['violations'], ...(rules ? { runOnly: rules } : {}) }))`, rules)
+	res, err := p.Eval(`async rules => JSON.stringify(await axe.run(document, { preload: false, resultTypes: ['violations'], ...(rules ? { runOnly: rules } : {}) }))`, rules)
 	require.NoError(p.t, err)
 	var r struct {
 		Violations []struct {

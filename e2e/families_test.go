@@ -223,7 +223,7 @@ func TestTubeFittingIsMadeUpByTurns(t *testing.T) {
 	p.find("heading", "Leak test")
 	p.press("button", "^Passed$")
 	p.find("any", "Enter the number of the procedure")
-	p.fill("To procedure", "TS-LT-04")
+	p.fill("Test procedure", "TS-LT-04")
 	p.press("button", "^Passed$")
 	for _, h := range []string{"Tag on the joint", "Mark stays"} {
 		p.find("heading", h)

@@ -73,7 +73,7 @@ type BoltStressInput struct {
 	BoltArea       float64  `in:"bolt_area_mm2" sym:"Ab" label:"Area of one bolt" help:"Stress area, or root area if the procedure says so; keep to one." ok:">0" eg:"245"`
 	Yield          float64  `in:"bolt_yield_MPa" sym:"Sy" label:"Yield of the bolts" ok:">0" eg:"720"`
 	MinPct         float64  `in:"bolt_min_pct" sym:"pn" label:"Bolts at least at" ok:">0" def:"40"`
-	MaxPct         float64  `in:"bolt_max_pct" sym:"px" label:"Bolts at most at" ok:">0,<=100" def:"70"`
+	MaxPct         float64  `in:"bolt_max_pct" sym:"px" label:"Highest bolt stress, % of yield" ok:">0,<=100" def:"70"`
 	FlangeLimit    *float64 `in:"flange_limit_MPa" sym:"Sf" label:"Bolt stress the flange takes" ok:">0" eg:""`
 	Pressure       float64  `in:"pressure_MPa" sym:"p" label:"Pressure in service" ok:">=0" def:"0" eg:"1.6"`
 	PressureCircle *float64 `in:"pressure_diameter_mm" sym:"G" label:"Diameter where the seal acts" ok:">0" eg:"193"`

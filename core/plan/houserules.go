@@ -142,52 +142,52 @@ func listHouseRules() []HouseRule {
 		choiceRule("pattern", "Order", "cross", func(r *HouseRules) any { return &r.Pattern },
 			string(sequence.Cross), "across, pair by pair", string(sequence.Group), "quarters or eighths", string(sequence.Clockwise), "around").
 			school("pattern", "Opposite pairs keep the faces parallel while they close."),
-		choiceRule("groups", "When in groups", "4", func(r *HouseRules) any { return &r.Groups }, "4", "quarters", "8", "eighths"),
-		choiceRule("numbering", "Numbers", "place", func(r *HouseRules) any { return &r.Numbering }, "place", "by place", "order", "in order of tightening").
+		choiceRule("groups", "Bolt groups in group order", "4", func(r *HouseRules) any { return &r.Groups }, "4", "quarters", "8", "eighths"),
+		choiceRule("numbering", "Bolt numbers", "place", func(r *HouseRules) any { return &r.Numbering }, "place", "by place", "order", "in order of tightening").
 			school("numbering", "Numbers by place stay true when the order changes."),
-		choiceRule("policy", "Inside a range", "middle", func(r *HouseRules) any { return &r.Policy }, "low", "the low end", "middle", "the middle", "high", "the high end").
+		choiceRule("policy", "Target inside a range", "middle", func(r *HouseRules) any { return &r.Policy }, "low", "the low end", "middle", "the middle", "high", "the high end").
 			school("policy", "The middle of a range leaves room for the tool's error on both sides."),
-		figureRule("minFrac", "A wrench is usable from this part of full scale", "", 0, 0.5, 0.2, func(r *HouseRules) any { return &r.MinFrac }).
+		figureRule("minFrac", "Lowest usable share of full scale", "", 0, 0.5, 0.2, func(r *HouseRules) any { return &r.MinFrac }).
 			school("minFrac", "Below a fifth of full scale most click wrenches are not guaranteed (ISO 6789-1 practice)."),
-		figureRule("preferredFrac", "and best at this part", "", 0.2, 1, 0.6, func(r *HouseRules) any { return &r.PreferredFrac }),
-		figureRule("movedLimitDeg", "A nut may turn in a check round", "°", 0, 30, 0, func(r *HouseRules) any { return &r.MovedLimitDeg }).
+		figureRule("preferredFrac", "Best share of full scale", "", 0.2, 1, 0.6, func(r *HouseRules) any { return &r.PreferredFrac }),
+		figureRule("movedLimitDeg", "Allowed nut movement in a check round", "°", 0, 30, 0, func(r *HouseRules) any { return &r.MovedLimitDeg }).
 			school("movedLimitDeg", "Nothing may move: the check pass is repeated until no nut turns."),
-		countRule("maxCheckPasses", "Check rounds before the engineer is asked", "", 1, 20, 6, func(r *HouseRules) any { return &r.MaxCheckPasses }),
+		countRule("maxCheckPasses", "Check rounds before an engineer is called", "", 1, 20, 6, func(r *HouseRules) any { return &r.MaxCheckPasses }),
 		figureRule("maxYieldPct", "Highest bolt stress", "% of yield", 10, 95, 70, func(r *HouseRules) any { return &r.MaxYieldPct }).
 			school("maxYieldPct", "Above 70 % of yield the spread of a torque wrench can reach yield itself."),
 		figureRule("minYieldPct", "Lowest bolt stress", "% of yield", 0, 90, 40, func(r *HouseRules) any { return &r.MinYieldPct }),
-		limitRule("alignment_gap", "Gap before tightening may differ", 0.5).
+		limitRule("alignment_gap", "Largest gap difference before tightening", 0.5).
 			school("limits", "Sample limits of this site. The document's own figure goes first where it gives one."),
-		limitRule("rim_offset", "Rims may be offset", 1.5),
-		limitRule("hole_overlap", "Holes may be off", 2),
-		limitRule("proof_gap", "Gap after tightening may differ", 0.15),
-		choiceRule("storage", "A click wrench is wound down", StorageLowestMark, func(r *HouseRules) any { return &r.Storage },
+		limitRule("rim_offset", "Largest rim offset", 1.5),
+		limitRule("hole_overlap", "Largest bolt hole offset", 2),
+		limitRule("proof_gap", "Largest gap difference after tightening", 0.15),
+		choiceRule("storage", "Click wrench wound down after use", StorageLowestMark, func(r *HouseRules) any { return &r.Storage },
 			StorageLowestMark, "to its lowest mark, never below", StorageMaker, "as the maker of the wrench says").
 			school("storage", "Never below the lowest mark: the mechanism comes apart; never left wound: the spring creeps."),
-		choiceRule("extensions", "A straight extension", ExtensionInLine, func(r *HouseRules) any { return &r.Extensions },
-			ExtensionInLine, "is used, without a correction", ExtensionNone, "is not used").
+		choiceRule("extensions", "Straight extensions", ExtensionInLine, func(r *HouseRules) any { return &r.Extensions },
+			ExtensionInLine, "allowed, no correction", ExtensionNone, "not allowed").
 			school("extensions", "In line with the nut an extension changes no torque; it only twists. Short and straight, so that it stays in line."),
-		choiceRule("powered", "A powered or impact wrench", PoweredNever, func(r *HouseRules) any { return &r.Powered },
-			PoweredNever, "is never used", PoweredRunDown, "runs nuts down only").
+		choiceRule("powered", "Powered and impact wrenches", PoweredNever, func(r *HouseRules) any { return &r.Powered },
+			PoweredNever, "never", PoweredRunDown, "to run nuts down only").
 			school("powered", "An impact wrench can harm threads where nobody sees it."),
-		HouseRule{Key: "lubricant", Label: "Where the document names no lubricant", Kind: RuleLubricant, Choices: []RuleChoiceOf{{LubricantAsked, "it is asked for"}}, delivered: LubricantAsked,
+		HouseRule{Key: "lubricant", Label: "Where the document names no lubricant", Kind: RuleLubricant, Choices: []RuleChoiceOf{{LubricantAsked, "ask for it"}}, delivered: LubricantAsked,
 			at: func(r *HouseRules) any { return &r.Lubricant }}.
 			school("lubricant", "A torque holds for one lubricant; guessing it is guessing the load."),
-		figureRule("retorqueHours", "Re-torque after so long, 0 for none", "h", 0, 1000, 0, func(r *HouseRules) any { return &r.RetorqueHours }).
+		figureRule("retorqueHours", "Re-torque after (0: none)", "h", 0, 1000, 0, func(r *HouseRules) any { return &r.RetorqueHours }).
 			school("retorqueHours", "Retightening a gasket that has been warm can break it; it is done only where the document asks."),
-		choiceRule("audit", "A finished joint is audited", AuditMovingOn, func(r *HouseRules) any { return &r.Audit },
+		choiceRule("audit", "Audit of a finished joint", AuditMovingOn, func(r *HouseRules) any { return &r.Audit },
 			AuditMovingOn, "by the torque at which a nut moves on", AuditNoMovement, "at the last setting, nothing may turn", AuditMarks, "by its marks, with no tool").
 			school("audit", "Read in the tightening direction the torque shows nuts that stand out, without loosening any."),
-		figureRule("sessionHours", "A sign-in ends after", "h", 0.5, 168, 14, func(r *HouseRules) any { return &r.SessionHours }),
-		figureRule("sessionIdleHours", "A sign-in ends when nobody was seen for", "h", 0.25, 168, 4, func(r *HouseRules) any { return &r.SessionIdleHours }),
-		figureRule("readingBandPct", "A reading may be off, where the document gives no tolerance", "%", 1, 20, 5, func(r *HouseRules) any { return &r.ReadingBandPct }),
-		figureRule("looseningFactor", "Loosening is reckoned with so many times the torque", "", 1, 4, 1.5, func(r *HouseRules) any { return &r.LooseningFactor }),
-		figureRule("pauseMinutes", "The setting is asked again after a silence of", "min", 1, 600, 45, func(r *HouseRules) any { return &r.PauseMinutes }),
-		figureRule("secondsPerPull", "One pull takes", "s", 1, 3600, 35, func(r *HouseRules) any { return &r.SecondsPerPull }),
-		figureRule("secondsPerPass", "Setting the wrench takes", "s", 0, 3600, 90, func(r *HouseRules) any { return &r.SecondsPerPass }),
-		countRule("dueSoonDays", "A certificate is due soon before", "days", 0, 365, 30, func(r *HouseRules) any { return &r.DueSoonDays }),
-		choiceRule("primaryTorque", "Torque is told in", "N_m", func(r *HouseRules) any { return &r.PrimaryTorque }, torques...),
-		choiceRule("secondaryTorque", "and beside it in", "ft_lbf", func(r *HouseRules) any { return &r.SecondaryTorque }, torques...),
+		figureRule("sessionHours", "Longest sign-in", "h", 0.5, 168, 14, func(r *HouseRules) any { return &r.SessionHours }),
+		figureRule("sessionIdleHours", "Sign-in ends after no activity for", "h", 0.25, 168, 4, func(r *HouseRules) any { return &r.SessionIdleHours }),
+		figureRule("readingBandPct", "Tolerance of a reading where the document gives none", "%", 1, 20, 5, func(r *HouseRules) any { return &r.ReadingBandPct }),
+		figureRule("looseningFactor", "Loosening torque as a multiple of the tightening torque", "", 1, 4, 1.5, func(r *HouseRules) any { return &r.LooseningFactor }),
+		figureRule("pauseMinutes", "Setting confirmed again after a pause of", "min", 1, 600, 45, func(r *HouseRules) any { return &r.PauseMinutes }),
+		figureRule("secondsPerPull", "Time for one pull", "s", 1, 3600, 35, func(r *HouseRules) any { return &r.SecondsPerPull }),
+		figureRule("secondsPerPass", "Time to set the wrench", "s", 0, 3600, 90, func(r *HouseRules) any { return &r.SecondsPerPass }),
+		countRule("dueSoonDays", "Certificate shown as due soon for the last", "days", 0, 365, 30, func(r *HouseRules) any { return &r.DueSoonDays }),
+		choiceRule("primaryTorque", "Torque unit", "N_m", func(r *HouseRules) any { return &r.PrimaryTorque }, torques...),
+		choiceRule("secondaryTorque", "Second torque unit", "ft_lbf", func(r *HouseRules) any { return &r.SecondaryTorque }, torques...),
 		{Key: "protectiveAtSite", Label: "Protective equipment", Kind: RuleWords, delivered: "Helmet, glasses, gloves, boots", at: func(r *HouseRules) any { return &r.ProtectiveAtSite }},
 	}
 }

@@ -27,7 +27,7 @@ const heartbeat = 15 * time.Second
 // stream tells a page what happens to runs and tools, as server-sent events, until the page goes.
 func (s *server) stream(c *gin.Context) {
 	if s.live == nil {
-		problem(c, Problem{Title: "Nothing is told live here.", Status: http.StatusServiceUnavailable})
+		problem(c, Problem{Title: "Live updates are off.", Status: http.StatusServiceUnavailable})
 		return
 	}
 	var topics []string

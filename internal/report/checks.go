@@ -63,7 +63,7 @@ func (s *sheet) deviations() {
 	}
 	back := len(s.v.Record.State.TakenBack)
 	if len(rows) == 0 {
-		s.line(left+1, width, "text", 9, "Nothing departed from the plan.")
+		s.line(left+1, width, "text", 9, "No deviation from the plan.")
 	} else {
 		s.table([]float64{.36, .1, .3, .13, .11}, []string{"What", "Status", "How it was closed, why", "By", "When"}, rows)
 	}

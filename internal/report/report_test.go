@@ -54,7 +54,7 @@ func TestCertificateSaysWhatWasDemandedAndDone(t *testing.T) {
 	require.Equal(t, first, certificate(t, v), "the same record prints the same bytes")
 	text := words(t, first)
 	for _, want := range []string{"SW-111", "TS2-SW-031", "8 × M20", "Light oil", "W-40", "C-2209", "M. Tolley", "R. Abara", "does not certify the joint as safe", "TS-2026-00001",
-		"Nothing departed from the plan", "sheet 1"} {
+		"No deviation from the plan", "sheet 1"} {
 		require.Contains(t, text, want)
 	}
 	require.NotContains(t, text, "Photos", "no heading without a photo")

@@ -276,7 +276,7 @@ export function ToolForm({ start, fixedTag, onDone }: { start?: Tool; fixedTag?:
         {k.kind === 'multiplier' && (
           <>
             <Figure
-              label="Gear ratio of its teeth"
+              label="Nominal gear ratio"
               value={gear.nominal || ''}
               onChange={(v) => set({ gear: { ...gear, nominal: n(v) } })}
               error={err('gear.nominal') ?? err('gear')}
@@ -338,7 +338,7 @@ export function ToolForm({ start, fixedTag, onDone }: { start?: Tool; fixedTag?:
               onChange={(e) => set({ gear: { ...gear, sameDirection: e.currentTarget.checked } })}
             />
             <Checkbox
-              label="Has a stop against winding back"
+              label="Has an anti-wind-back stop"
               checked={!!gear.stops}
               onChange={(e) => set({ gear: { ...gear, stops: e.currentTarget.checked } })}
             />
@@ -357,7 +357,7 @@ export function ToolForm({ start, fixedTag, onDone }: { start?: Tool; fixedTag?:
       </div>
       {k.kind === 'hydraulic_wrench' && (
         <Textarea
-          label="Chart of this very tool: MPa and N·m, a line each"
+          label="Chart of this tool: MPa and N·m, one pair a line"
           placeholder={'10 645\n40 2560'}
           value={chart}
           onChange={(e) => setChart(e.currentTarget.value)}

@@ -225,7 +225,7 @@ export function TestForm({ check, onAnswer }: { check: ProcedureCheck; onAnswer:
     <>
       <div className="fields" style={{ margin: '8px 0' }}>
         <TextInput
-          label="To procedure"
+          label="Test procedure"
           placeholder="number of the procedure"
           value={method}
           onChange={(e) => setMethod(e.currentTarget.value)}
@@ -240,7 +240,7 @@ export function TestForm({ check, onAnswer }: { check: ProcedureCheck; onAnswer:
             onChange={(e) => setReading(e.currentTarget.value)}
           />
         )}
-        <TextInput label="For, minutes" inputMode="decimal" value={minutes} onChange={(e) => setMinutes(e.currentTarget.value)} />
+        <TextInput label="Duration, minutes" inputMode="decimal" value={minutes} onChange={(e) => setMinutes(e.currentTarget.value)} />
       </div>
       {wrong && (
         <p className="wrong" role="alert">

@@ -108,7 +108,7 @@ export function NotRight({ name, label, byTool, setting, graduation, unit, scale
     still: `Keep ${label} as not turning`,
     setting: typed.wrong ? 'Enter what it was set to' : `Keep ${label} at ${num(value, 2)} ${unit}`,
     bolt: 'Touch the right bolt in the drawing',
-    damage: 'Hold the joint, say what',
+    damage: 'Stop the joint, say what',
   };
   const told: Record<Kind, string> = {
     short: `${Name} shows short and comes back at the end of the pass.`,

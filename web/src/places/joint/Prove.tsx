@@ -153,7 +153,7 @@ export function Prove({ run, onTighten }: { run: LocalRun & { store: RunStore | 
               })
             }
           />
-          {open.length === 0 && last?.complete && s.deviations.length === 0 && <p className="dim">Nothing departed from the plan.</p>}
+          {open.length === 0 && last?.complete && s.deviations.length === 0 && <p className="dim">No deviation from the plan.</p>}
         </div>
       </section>
       <SignDialog runId={store.id} request={signing} onClose={() => setSigning(undefined)} />

@@ -138,7 +138,7 @@ function ReadDo({ r }: { r: Reading }) {
           </button>
         )}
       </div>
-      {begun && pulled && <p className="dim">Bolts have been pulled on this plan; it does not change any more.</p>}
+      {begun && pulled && <p className="dim">Bolts have been pulled on this plan, so it can no longer change.</p>}
     </section>
   );
 }

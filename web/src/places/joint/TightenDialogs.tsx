@@ -79,7 +79,7 @@ export function TightenDialogs({
       />
       <ReasonDialog
         opened={why === 'hold'}
-        title="Hold the joint"
+        title="Stop the joint"
         text="Nothing goes on until someone lifts it."
         choices={['Something moves that should not', 'Paint or dirt on the face', 'Waiting for a part']}
         verb="Hold it"

@@ -150,12 +150,12 @@ export function FastenerFields({ kin, value: f, first, engineer, err, onChange }
           <>
             <Figure label="Torque" value={t.nominal ?? ''} onChange={(v) => target({ nominal: n(v) })} error={err('target')} />
             <Figure
-              label="Tolerance under, %"
+              label="Lower tolerance, %"
               value={t.minusPct ?? ''}
               onChange={(v) => target({ minusPct: n(v) })}
               error={err('tolerance')}
             />
-            <Figure label="Tolerance over, %" value={t.plusPct ?? ''} onChange={(v) => target({ plusPct: n(v) })} />
+            <Figure label="Upper tolerance, %" value={t.plusPct ?? ''} onChange={(v) => target({ plusPct: n(v) })} />
           </>
         )}
         {t.form === 'range' && (
@@ -214,7 +214,7 @@ export function FastenerFields({ kin, value: f, first, engineer, err, onChange }
           <>
             <Figure
               unit="mm"
-              label="Longer by, mm"
+              label="Elongation, mm"
               value={t.stretchMm ?? ''}
               onChange={(v) => target({ stretchMm: n(v) })}
               error={err('stretchMm')}

@@ -84,7 +84,7 @@ export function LayoutEditor({
         {(kind === 'circle' || kind === 'pair') && (
           <Figure
             unit="deg"
-            label="First stands at, °"
+            label="First bolt at, °"
             description="clockwise from the top"
             value={Math.round(layout.startDeg * 100) / 100}
             onChange={(v) => put({ startDeg: n(v) })}

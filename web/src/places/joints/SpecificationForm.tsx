@@ -177,7 +177,7 @@ export function SpecificationForm({ start, family, verb, askReason, onDone }: Fo
         {flange && (
           <Figure
             unit="mm"
-            label="Gap may spread, mm"
+            label="Allowed gap spread, mm"
             description="only if the document says so"
             value={s.proofGapMm ?? ''}
             onChange={(v) => set({ proofGapMm: n(v) })}

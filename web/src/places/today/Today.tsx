@@ -194,7 +194,7 @@ function DoNow({ h }: { h: InHand }) {
 function NothingInHand({ t }: { t: Today }) {
   return (
     <>
-      <h1>Nothing waits on you</h1>
+      <h1>Nothing is waiting for you</h1>
       <p>{t.due[0] ? `Next falls due: ${t.due[0].tag}, calibration to ${t.due[0].on}.` : 'Nothing falls due in the next weeks.'}</p>
       <div className="ft">
         <Link to="/joints" className="btn now">
