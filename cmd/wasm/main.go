@@ -5,8 +5,6 @@
 package main
 
 import (
-	"crypto/sha256"
-	"encoding/hex"
 	"encoding/json"
 	"syscall/js"
 	"time"
@@ -114,15 +112,7 @@ func typed(_ js.Value, args []js.Value) any {
 	return string(b)
 }
 
-// sum(bytes) gives the SHA-256 of a Uint8Array in hex; the browser's own is missing on pages without TLS.
-func sum(_ js.Value, args []js.Value) any {
-	b := make([]byte, args[0].Length())
-	js.CopyBytesToGo(b, args[0])
-	s := sha256.Sum256(b)
-	return hex.EncodeToString(s[:])
-}
-
 func main() {
-	js.Global().Set("dynacorCore", js.ValueOf(map[string]any{"open": js.FuncOf(open), "again": js.FuncOf(again), "take": js.FuncOf(take), "judge": js.FuncOf(judge), "may": js.FuncOf(may), "typed": js.FuncOf(typed), "sha256": js.FuncOf(sum)}))
+	js.Global().Set("dynacorCore", js.ValueOf(map[string]any{"open": js.FuncOf(open), "again": js.FuncOf(again), "take": js.FuncOf(take), "judge": js.FuncOf(judge), "may": js.FuncOf(may), "typed": js.FuncOf(typed)}))
 	select {}
 }

@@ -8,6 +8,7 @@ import (
 	"dynacor/core/quantity"
 	"dynacor/core/schedule"
 	"dynacor/core/sequence"
+	"dynacor/core/statistics"
 	"dynacor/core/thermal"
 	"dynacor/core/working"
 )
@@ -180,7 +181,7 @@ func init() {
 			"tools": []any{map[string]any{"name": "pump", "count": "1"}}}}, schedule.CrewSchedule)
 	add(detail{group: gTime, name: "layer_count", title: "Parts of a stacked frame", words: "profiles, layers, posts, pins, count", source: "counting", limits: "Every layer alike."}, schedule.LayerCount)
 
-	add(detail{group: gStats, name: "joint_stats", title: "Statistics of readings", words: "mean, standard deviation, cpk, scatter", source: "form of ISO 22514; ISO 2602", limits: "Readings of like joints; few readings say little."}, measure.JointStats)
+	add(detail{group: gStats, name: "joint_stats", title: "Statistics of readings", words: "mean, standard deviation, cpk, scatter", source: "form of ISO 22514; ISO 2602", limits: "Readings of like joints; few readings say little."}, statistics.JointStats)
 	add(detail{group: gStats, name: "gauge_rr", title: "Gauge study", words: "repeatability, reproducibility, msa, operators", source: "ANOVA method of measurement-system analysis textbooks; ISO 5725-2 ideas", limits: "A full crossed study.",
-		example: map[string]any{"data": strings.Join([]string{"10.1 10.2\n12.0 12.1\n11.1 11.0", "10.3 10.2\n12.2 12.1\n11.2 11.3"}, "\n\n")}}, measure.GaugeRR)
+		example: map[string]any{"data": strings.Join([]string{"10.1 10.2\n12.0 12.1\n11.1 11.0", "10.3 10.2\n12.2 12.1\n11.2 11.3"}, "\n\n")}}, statistics.GaugeRR)
 }

@@ -2,9 +2,9 @@ package calc
 
 import (
 	"dynacor/core/fastener"
-	"dynacor/core/measure"
 	"dynacor/core/preload"
 	"dynacor/core/quantity"
+	"dynacor/core/statistics"
 	"dynacor/core/tool"
 	"dynacor/core/working"
 )
@@ -158,7 +158,7 @@ func init() {
 	add(detail{group: gSteel, name: "min_pretension", title: "Least pretension", words: "pretension, 0.7 of tensile", source: "70 % rule of EN 1090-2 and RCSC", limits: "New bolts of the stated strength."}, fastener.MinPretension)
 	add(detail{group: gSteel, name: "min_pretension_table", title: "Printed pretension", words: "table, minimum pretension", source: "EN 1090-2; AISC 360", limits: "Listed sizes and grades only."}, fastener.MinPretensionTable)
 	add(detail{group: gSteel, name: "indicator_gap", title: "Indicating washer", words: "feeler, squirt washer, DTI, direct tension", source: "ASTM F959, EN 14399-9", limits: "The feeler's thickness comes from the washer's standard."}, fastener.IndicatorGap)
-	add(detail{group: gSteel, name: "inspection_sample", title: "Which bolts to inspect", words: "sample, 10 percent, arbitration", source: "own spread; 10 % with at least 2 is the habit of RCSC", limits: "The project specification governs."}, measure.InspectionSample)
+	add(detail{group: gSteel, name: "inspection_sample", title: "Which bolts to inspect", words: "sample, 10 percent, arbitration", source: "own spread; 10 % with at least 2 is the habit of RCSC", limits: "The project specification governs."}, statistics.InspectionSample)
 	add(detail{group: gSteel, name: "slip_resistance", title: "Slip resistance", words: "friction grip, shear, slip critical", source: "EN 1993-1-8 3.9; AISC 360 J3.8, J3.9", limits: "For the engineer; faces prepared as assumed."}, fastener.SlipResistance)
 }
 

@@ -9,6 +9,7 @@ import (
 
 	"dynacor/core/measure"
 	"dynacor/core/quantity"
+	"dynacor/core/statistics"
 )
 
 func ptr[T any](v T) *T { return &v }
@@ -227,10 +228,10 @@ func TestDepthsAndRuns(t *testing.T) {
 // The evenly spread sample visits no bolt twice, and the chance to find one is one minus the chance to miss them all.
 func TestSampleIsSpreadAndFinds(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		in := measure.SampleInput{Lot: rapid.IntRange(1, 300).Draw(t, "lot"), Frac: rapid.Float64Range(0, 1).Draw(t, "part"), Least: 2, Start: 1}
+		in := statistics.SampleInput{Lot: rapid.IntRange(1, 300).Draw(t, "lot"), Frac: rapid.Float64Range(0, 1).Draw(t, "part"), Least: 2, Start: 1}
 		bad := rapid.IntRange(0, in.Lot).Draw(t, "bad")
 		in.Bad = &bad
-		r, err := measure.InspectionSample(nil, in)
+		r, err := statistics.InspectionSample(nil, in)
 		require.NoError(t, err)
 		seen := map[int]bool{}
 		for _, p := range r.Positions {
@@ -259,11 +260,11 @@ func TestConfidenceUsesPrintedStudent(t *testing.T) {
 		for i := range list {
 			list[i] = float64(i)
 		}
-		r, err := measure.JointStats(nil, measure.StatsInput{Values: list, Low: -1, High: 100, Confidence: .95})
+		r, err := statistics.JointStats(nil, statistics.StatsInput{Values: list, Low: -1, High: 100, Confidence: .95})
 		require.NoError(t, err)
 		require.InDelta(t, want, (r.CIHigh-r.Mean)*math.Sqrt(float64(dof+1))/r.Stdev, 2e-6)
 	}
-	flat, err := measure.JointStats(nil, measure.StatsInput{Values: []float64{5, 5, 5}, Low: 0, High: 10, Confidence: .95})
+	flat, err := statistics.JointStats(nil, statistics.StatsInput{Values: []float64{5, 5, 5}, Low: 0, High: 10, Confidence: .95})
 	require.NoError(t, err)
 	require.Nil(t, flat.Cpk)
 }
@@ -281,14 +282,14 @@ func TestGaugeStudyFindsItsOwnParts(t *testing.T) {
 				}
 			}
 		}
-		r, err := measure.GaugeRR(nil, measure.RRInput{Data: data, Tolerance: ptr(6.0)})
+		r, err := statistics.GaugeRR(nil, statistics.RRInput{Data: data, Tolerance: ptr(6.0)})
 		require.NoError(t, err)
 		require.InDelta(t, r.SSTotal, r.SSOperator+r.SSPart+r.SSInteraction+r.SSError, 1e-6)
 		require.InDelta(t, r.Total*r.Total, r.GRR*r.GRR+r.Part*r.Part, 1e-9)
 		require.InDelta(t, 100*r.GRR, *r.TolerancePct, 1e-9)
 	})
-	_, err := measure.GaugeRR(nil, measure.RRInput{Data: [][][]float64{{{1, 1}, {1, 1}}, {{1, 1}, {1, 1}}}})
+	_, err := statistics.GaugeRR(nil, statistics.RRInput{Data: [][][]float64{{{1, 1}, {1, 1}}, {{1, 1}, {1, 1}}}})
 	refused(t, err, "data")
-	_, err = measure.GaugeRR(nil, measure.RRInput{Data: [][][]float64{{{1, 2}, {1, 2}}, {{1, 2}, {1}}}})
+	_, err = statistics.GaugeRR(nil, statistics.RRInput{Data: [][][]float64{{{1, 2}, {1, 2}}, {{1, 2}, {1}}}})
 	refused(t, err, "data")
 }

@@ -47,7 +47,7 @@ func GapTilt(w *working.Working, gaps []float64, faceDiameter, limit float64) (G
 		g.WidestStation = &station
 	}
 	for i, v := range gaps {
-		g.ResidualRMS += sq(v-h.at(i, n)) / float64(n)
+		g.ResidualRMS += math.Pow(v-h.at(i, n), 2) / float64(n)
 	}
 	g.ResidualRMS = math.Sqrt(g.ResidualRMS)
 	g.Pass = quantity.AtMost(g.MaxMin, limit)

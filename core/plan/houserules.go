@@ -7,6 +7,7 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"sync"
 
 	"dynacor/core/quantity"
 	"dynacor/core/sequence"
@@ -125,10 +126,19 @@ func (r HouseRule) school(key, reason string) HouseRule {
 	return r
 }
 
-var houseRules = listHouseRules()
+// listed holds the rules once they have been asked for. It is no function value, so that a program that asks for none does not carry them.
+var listed struct {
+	once  sync.Once
+	rules []HouseRule
+}
+
+func houseRules() []HouseRule {
+	listed.once.Do(func() { listed.rules = listHouseRules() })
+	return listed.rules
+}
 
 // HouseRuleList describes every rule, in the order in which people read them.
-func HouseRuleList() []HouseRule { return slices.Clone(houseRules) }
+func HouseRuleList() []HouseRule { return slices.Clone(houseRules()) }
 
 func listHouseRules() []HouseRule {
 	var schemes []string
@@ -254,7 +264,7 @@ func (r HouseRule) deliver(h *HouseRules) {
 // DefaultHouseRules are the more cautious choices; a site makes its own version.
 func DefaultHouseRules() HouseRules {
 	h := HouseRules{Version: 1, Limits: map[string]float64{}, Reasons: map[string]string{}}
-	for _, r := range houseRules {
+	for _, r := range houseRules() {
 		r.deliver(&h)
 		if r.Why != "" {
 			h.Reasons[r.Why] = r.reason
@@ -283,7 +293,7 @@ func ReadHouseRules(data []byte) (HouseRules, error) {
 	if h.Reasons == nil {
 		h.Reasons = map[string]string{}
 	}
-	for _, r := range houseRules {
+	for _, r := range houseRules() {
 		_, had := keys[r.Key]
 		if k := r.limitKey(); k != "" {
 			_, had = h.Limits[k]
@@ -345,7 +355,7 @@ func (r HouseRule) check(h *HouseRules) error {
 
 // Check refuses house rules that cannot be right, field by field; a choice of school without its reason is refused as well.
 func (h HouseRules) Check() error {
-	for _, r := range houseRules {
+	for _, r := range houseRules() {
 		if err := r.check(&h); err != nil {
 			return err
 		}
@@ -356,7 +366,7 @@ func (h HouseRules) Check() error {
 	if h.PrimaryTorque == h.SecondaryTorque {
 		return quantity.Refuse("secondaryTorque", "Choose another unit beside it.", "is the same as the first")
 	}
-	for _, r := range houseRules {
+	for _, r := range houseRules() {
 		if r.Why != "" && strings.TrimSpace(h.Reasons[r.Why]) == "" {
 			return quantity.Refuse("reasons."+r.Why, "Say why the site does it so; the crew reads it.", "is empty")
 		}

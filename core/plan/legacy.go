@@ -19,7 +19,7 @@ func (p *Plan) UnmarshalJSON(raw []byte) error {
 		}
 		if procedure.UpgradeRows(m) {
 			var err error
-			if raw, err = listed(m); err != nil {
+			if raw, err = asList(m); err != nil {
 				return err
 			}
 		}
@@ -33,8 +33,8 @@ func (p *Plan) UnmarshalJSON(raw []byte) error {
 	return nil
 }
 
-// listed writes the groups of an older plan as a list.
-func listed(m map[string]json.RawMessage) ([]byte, error) {
+// asList writes the groups of an older plan as a list.
+func asList(m map[string]json.RawMessage) ([]byte, error) {
 	first := map[string]json.RawMessage{}
 	t := reflect.TypeFor[FastenerGroup]()
 	for i := range t.NumField() {

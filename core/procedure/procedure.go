@@ -199,7 +199,14 @@ func RoutineFor(method string) (Routine, error) {
 	return r, nil
 }
 
-var builtin = sync.OnceValues(func() ([]Family, error) {
+// built holds the families once they have been read. It is no function value, so that a program that asks for none does not carry them.
+var built struct {
+	once sync.Once
+	list []Family
+	err  error
+}
+
+func readFamilies() ([]Family, error) {
 	list, err := files.ReadDir("families")
 	if err != nil {
 		return nil, err
@@ -217,15 +224,15 @@ var builtin = sync.OnceValues(func() ([]Family, error) {
 		out = append(out, f)
 	}
 	return out, nil
-})
+}
 
 // Builtin gives the families that come with the program, by their codes. What they hold is shared: nobody changes it.
 func Builtin() []Family {
-	list, err := builtin()
-	if err != nil {
-		panic(err) // a file of the program is broken; a test reads them all
+	built.once.Do(func() { built.list, built.err = readFamilies() })
+	if built.err != nil {
+		panic(built.err) // a file of the program is broken; a test reads them all
 	}
-	return list
+	return built.list
 }
 
 // ByCode gives a built-in family by its code; unknown codes are refused. What it holds is shared: nobody changes it.

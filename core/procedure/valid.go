@@ -323,7 +323,7 @@ func (v *validator) checks() {
 		if c.Sketch != "" {
 			oneOf(v, path+".sketch", c.Sketch, Sketches())
 		}
-		if ask := kinds[c.Kind]; ask != nil {
+		if ask := kinds()[c.Kind]; ask != nil {
 			ask(v, path, c)
 		}
 		if c.Kind == Temporary && c.Want == "in" {
@@ -348,36 +348,38 @@ func (v *validator) checks() {
 }
 
 // kinds ask for what a check of its kind cannot be without.
-var kinds = map[CheckKind]func(v *validator, path string, c Check){
-	Measure: (*validator).measured,
-	Match: func(v *validator, path string, c Check) {
-		if len(c.Pairs) == 0 {
-			v.add(path+".pairs", "Name the marks that must agree.", "is empty")
-		}
-	},
-	Sequence: func(v *validator, path string, c Check) {
-		if len(c.Items) < 2 {
-			v.add(path+".items", "Name two parts at least.", "there is no order in it")
-		}
-	},
-	Clock: func(v *validator, path string, c Check) {
-		if !(c.FromHour > 0 && c.FromHour <= 12 && c.ToHour > 0 && c.ToHour <= 12) {
-			v.add(path+".fromHour", "Give the sector as hours from 1 to 12.", "the sector is not given")
-		}
-	},
-	Temporary: func(v *validator, path string, c Check) {
-		v.need(path+".item", c.Item)
-		oneOf(v, path+".want", c.Want, []string{"in", "out"})
-	},
-	Responsible: func(v *validator, path string, c Check) {
-		if len(c.Ways) == 0 {
-			v.add(path+".ways", "Name what may be chosen.", "is empty")
-		}
-	},
-	Orientation: func(v *validator, path string, c Check) {
-		v.need(path+".expect", c.Expect)
-		v.need(path+".sketch", c.Sketch)
-	},
+func kinds() map[CheckKind]func(v *validator, path string, c Check) {
+	return map[CheckKind]func(v *validator, path string, c Check){
+		Measure: (*validator).measured,
+		Match: func(v *validator, path string, c Check) {
+			if len(c.Pairs) == 0 {
+				v.add(path+".pairs", "Name the marks that must agree.", "is empty")
+			}
+		},
+		Sequence: func(v *validator, path string, c Check) {
+			if len(c.Items) < 2 {
+				v.add(path+".items", "Name two parts at least.", "there is no order in it")
+			}
+		},
+		Clock: func(v *validator, path string, c Check) {
+			if !(c.FromHour > 0 && c.FromHour <= 12 && c.ToHour > 0 && c.ToHour <= 12) {
+				v.add(path+".fromHour", "Give the sector as hours from 1 to 12.", "the sector is not given")
+			}
+		},
+		Temporary: func(v *validator, path string, c Check) {
+			v.need(path+".item", c.Item)
+			oneOf(v, path+".want", c.Want, []string{"in", "out"})
+		},
+		Responsible: func(v *validator, path string, c Check) {
+			if len(c.Ways) == 0 {
+				v.add(path+".ways", "Name what may be chosen.", "is empty")
+			}
+		},
+		Orientation: func(v *validator, path string, c Check) {
+			v.need(path+".expect", c.Expect)
+			v.need(path+".sketch", c.Sketch)
+		},
+	}
 }
 
 // measured asks for what a measurement cannot be without: places, a unit, and something to hold the readings against.

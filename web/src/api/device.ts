@@ -1,6 +1,7 @@
 import { useEffect, useState, useSyncExternalStore } from 'react';
 import { v7 as uuidv7 } from 'uuid';
-import { sha256 } from '../core/core';
+import { sha256 } from '@noble/hashes/sha2.js';
+import { bytesToHex } from '@noble/hashes/utils.js';
 import { api, must } from './client';
 import { proveEvent } from './deviceKey';
 import { db } from './kept';
@@ -71,7 +72,7 @@ export async function keptRun(tag: string): Promise<string | undefined> {
 
 /** Keeps a picture on the device and sends it when there is signal. */
 export async function keepPhoto(run: string, data: Blob): Promise<KeptPhoto> {
-  const kept = { photo: uuidv7(), photoSha256: await sha256(data) };
+  const kept = { photo: uuidv7(), photoSha256: bytesToHex(sha256(new Uint8Array(await data.arrayBuffer()))) };
   await outbox.keepPhoto(kept.photo, run, data);
   return kept;
 }

@@ -32,7 +32,6 @@ beforeEach(() => {
     },
     may: (_run, people) => JSON.stringify({ may: (JSON.parse(people) as unknown[]).map(() => [{ purpose: 'tightened' }]) }),
     typed: () => '{}',
-    sha256: () => '',
   };
 });
 afterEach(() => {

@@ -88,9 +88,3 @@ export function maySign(runId: string, plan: Plan, events: RunEvent[], people: P
   if (res.error) throw new Error(res.error);
   return res.may ?? []; // of nobody
 }
-
-/** The SHA-256 of a file's bytes, in hex. */
-export async function sha256(data: Blob): Promise<string> {
-  await loadCore();
-  return globalThis.dynacorCore?.sha256(new Uint8Array(await data.arrayBuffer())) ?? '';
-}

@@ -14,7 +14,6 @@ declare global {
         judge(runId: string, eventJSON: string, nowMillis: number): string;
         may(runId: string, peopleJSON: string, nowMillis: number): string;
         typed(text: string, unit: string): string;
-        sha256(bytes: Uint8Array): string;
       }
     | undefined;
   /** What cmd/wasmcalc puts on the page. */

@@ -1,9 +1,12 @@
-package measure
+// Package statistics says what many readings tell: of one joint, of a gauge and those who read it, of a lot from a sample. It stands apart from the room that
+// judges single readings, which must be small enough for the browser.
+package statistics
 
 import (
 	"math"
 	"slices"
 
+	"gonum.org/v1/gonum/stat"
 	"gonum.org/v1/gonum/stat/distuv"
 
 	"dynacor/core/quantity"
@@ -45,7 +48,7 @@ func JointStats(w *working.Working, in StatsInput) (StatsResult, error) {
 	}
 	r := StatsResult{Count: len(in.Values), Min: slices.Min(in.Values), Max: slices.Max(in.Values)}
 	n := w.Step("n", "", float64(r.Count))
-	m, s := spreadOf(in.Values)
+	m, s := stat.MeanStdDev(in.Values, nil)
 	r.Mean, r.Stdev = w.Step("x", "mean", m), w.Step("s", "standard deviation with n - 1", s)
 	for _, v := range in.Values {
 		if !quantity.AtMost(in.Low, v) || !quantity.AtMost(v, in.High) {
