@@ -49,7 +49,6 @@ export default defineConfig({
         codeSplitting: {
           groups: [
             { name: 'react', test: /node_modules\/(react|react-dom|scheduler)\// },
-            { name: 'mantine', test: /node_modules\/(@mantine\/(core|hooks)|@floating-ui|clsx)\// },
             { name: 'tanstack', test: /node_modules\/@tanstack\// },
           ],
         },

@@ -1,7 +1,7 @@
-import { useEffect, useState, useSyncExternalStore } from 'react';
-import { v7 as uuidv7 } from 'uuid';
 import { sha256 } from '@noble/hashes/sha2.js';
 import { bytesToHex } from '@noble/hashes/utils.js';
+import { useEffect, useState, useSyncExternalStore } from 'react';
+import { v7 as uuidv7 } from 'uuid';
 import { api, must } from './client';
 import { proveEvent } from './deviceKey';
 import { db } from './kept';

@@ -1,13 +1,18 @@
 import { useHotkeys } from '@mantine/hooks';
 import { Link, Outlet, useNavigate, useRouterState } from '@tanstack/react-router';
-import { type ReactNode, Suspense, useEffect, useRef, useState } from 'react';
+import { lazy, type ReactNode, Suspense, useEffect, useRef, useState } from 'react';
 import { useSync } from '../api/device';
 import { useSession } from '../api/session';
 import { Patterns } from '../rosette/Patterns';
-import { Find, openFind } from './find';
-import { KeyList } from './keys';
 import { nextLook, useLook } from './looks';
-import { ChangeHands, SignInPage } from './signin';
+import { SignInPage } from './signin';
+
+// What opens over the page is fetched once the page stands.
+const find = () => import('./find');
+const Find = lazy(() => find().then((m) => ({ default: m.Find })));
+const openFind = () => void find().then((m) => m.openFind());
+const KeyList = lazy(() => import('./keys').then((m) => ({ default: m.KeyList })));
+const ChangeHands = lazy(() => import('./hands').then((m) => ({ default: m.ChangeHands })));
 
 const places = [
   ['Today', '/'],
@@ -156,9 +161,11 @@ export function Shell() {
       <main className="places">
         <Suspense fallback={<p className="empty">One moment.</p>}>{body}</Suspense>
       </main>
-      {person && <Find />}
-      <ChangeHands opened={hands} onClose={() => setHands(false)} />
-      <KeyList opened={keys} onClose={() => setKeys(false)} />
+      <Suspense>
+        {person && <Find />}
+        {hands && <ChangeHands opened onClose={() => setHands(false)} />}
+        {keys && <KeyList opened onClose={() => setKeys(false)} />}
+      </Suspense>
     </div>
   );
 }
