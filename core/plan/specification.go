@@ -185,7 +185,7 @@ func (s Specification) Check(fam procedure.Family, own fastener.Own) error {
 	if err := quantity.Between("proofGapMm", s.ProofGapMM, 0, 100); err != nil {
 		return err
 	}
-	known := fam.For(answers)
+	known := fam.Outline(answers)
 	for i, g := range known.Fasteners {
 		sp, given := s.Of(g.Code, i == 0)
 		if !given && g.Same == "" {

@@ -299,12 +299,18 @@ func (f Family) Answer(given map[string]string, figures map[string]float64) (map
 	return out, nil
 }
 
+// Outline gives the fasteners and figures of the family as they are for the answers, and leaves the rest as it is: enough to read what a document demands,
+// at a fraction of the cost of For.
+func (f Family) Outline(answers map[string]string) Family {
+	f.Fasteners = pick(f.Fasteners, func(g Fasteners) bool { return g.When.Hold(answers) })
+	f.Figures = pick(f.Figures, func(x Figure) bool { return x.When.Hold(answers) })
+	return f
+}
+
 // For gives the family as it is for the answers: what belongs to another variant is left out.
 func (f Family) For(answers map[string]string) Family {
-	keep := f
-	keep.Fasteners = pick(f.Fasteners, func(g Fasteners) bool { return g.When.Hold(answers) })
+	keep := f.Outline(answers)
 	has := func(code string) bool { _, ok := keep.Group(code); return code == "" || ok }
-	keep.Figures = pick(f.Figures, func(x Figure) bool { return x.When.Hold(answers) })
 	keep.Parts = pick(f.Parts, func(p Part) bool { return p.When.Hold(answers) && has(p.Fasteners) })
 	keep.Supplies = pick(f.Supplies, func(p Part) bool { return p.When.Hold(answers) })
 	keep.Work = nil

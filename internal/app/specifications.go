@@ -104,7 +104,7 @@ func answered(fam procedure.Family, s plan.Specification) procedure.Family {
 	if err != nil {
 		return fam
 	}
-	return fam.For(answers)
+	return fam.Outline(answers)
 }
 
 // count is the number of fasteners of the largest group: what the small mark of the joint shows.

@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"fmt"
 	"slices"
 	"sort"
 	"strings"
@@ -23,6 +24,8 @@ type InHand struct {
 	Bolts     int                `json:"bolts"`
 	Glyph     string             `json:"glyph"`
 	StartedBy string             `json:"startedBy"`
+	Headline  string             `json:"headline"` // what to do now
+	Text      string             `json:"text"`     // the same with its place in the work
 	State     *run.State         `json:"state"`
 	Group     plan.FastenerGroup `json:"group"` // the one in hand
 	Chalk     []int              `json:"chalk"`
@@ -71,8 +74,8 @@ type StoppedJoint struct {
 type Today struct {
 	Now     time.Time      `json:"now"`
 	Site    string         `json:"site"`
-	InHand  []InHand       `json:"inHand"` // the one to carry on with first
-	Next    []JointRow     `json:"next"`
+	InHand  []InHand       `json:"inHand"` // the one to carry on with, none when there is no work in hand
+	Next    []JointRow     `json:"next"`   // what comes then: other work in hand first
 	Areas   []TodayArea    `json:"areas"`
 	Stopped []StoppedJoint `json:"stopped"`
 	Due     []DueTool      `json:"due"`
@@ -81,6 +84,8 @@ type Today struct {
 const (
 	todayPerArea = 10
 	todayList    = 6
+	todayAreas   = 100 // those with most left to do
+	todayJoints  = 300 // in all areas together, about; never fewer than one an area
 )
 
 // Today gathers the work of the day for a person: what they have in hand first.
@@ -133,6 +138,7 @@ func (a *App) todayRuns(ctx context.Context, who Actor, t *Today) error {
 	if err != nil {
 		return err
 	}
+	list := []InHand{}
 	begun := map[string]string{} // by run: who began it
 	mine := func(h InHand) bool {
 		if h.State == nil {
@@ -153,7 +159,8 @@ func (a *App) todayRuns(ctx context.Context, who Actor, t *Today) error {
 		if len(known.entries) > 0 {
 			begun[r.ID.String()] = known.entries[0].Event.Person.ID
 		}
-		t.InHand = append(t.InHand, InHand{r.ID.String(), r.Tag, r.Name, r.Area, r.Family, int(r.Bolts), r.Glyph, r.StartedBy, s, *groupInHand(p, s), p.Chalk})
+		headline, text := doNow(s)
+		list = append(list, InHand{r.ID.String(), r.Tag, r.Name, r.Area, r.Family, int(r.Bolts), r.Glyph, r.StartedBy, headline, text, s, *groupInHand(p, s), p.Chalk})
 	}
 	rank := func(h InHand) int {
 		n := 0
@@ -168,8 +175,37 @@ func (a *App) todayRuns(ctx context.Context, who Actor, t *Today) error {
 		}
 		return n
 	}
-	sort.SliceStable(t.InHand, func(i, j int) bool { return rank(t.InHand[i]) < rank(t.InHand[j]) })
+	slices.SortStableFunc(list, func(a, b InHand) int { return rank(a) - rank(b) })
+	for i, h := range list[:min(len(list), 1+todayList)] {
+		if i == 0 {
+			t.InHand = append(t.InHand, h)
+			continue
+		}
+		t.Next = append(t.Next, JointRow{Tag: h.Tag, Name: h.Name, Area: h.Area, Family: h.Family, Bolts: h.Bolts, Glyph: h.Glyph, Station: string(h.State.Station), Summary: h.Text, UpdatedAt: t.Now})
+	}
 	return nil
+}
+
+// doNow says what to do with work in hand: as a headline, and with its place in the work.
+func doNow(s *run.State) (headline, text string) {
+	switch {
+	case len(s.Blocked) > 0:
+		return "Clear what stopped it", s.Blocked[0]
+	case s.Verdict.Code == "go_round_again" && s.Next != nil:
+		return fmt.Sprintf("Go round again at bolt %d", s.Next.Number), "Go round again: nuts turned in the check round"
+	case s.Station == procedure.Tighten && s.Next != nil:
+		headline = fmt.Sprintf("Carry on at bolt %d", s.Next.Number)
+		return headline, fmt.Sprintf("%s, pass %d of %d", headline, s.Pass, len(s.Passes))
+	case s.Station == procedure.Read, s.Station == procedure.Ready:
+		text = "Checks to clear"
+		if i := slices.IndexFunc(s.Rows, func(r run.RowState) bool { return r.Station == procedure.Ready && r.Status != run.CheckCleared }); i >= 0 {
+			text = s.Rows[i].Text
+		}
+		return "Make it ready", text
+	case s.Station == procedure.Prove:
+		return "Prove it", "To prove"
+	}
+	return "Hand it over", "To hand over"
 }
 
 // groupInHand is the group of the next fastener, or of the last pass when all are done.
@@ -187,7 +223,7 @@ func groupInHand(p *plan.Plan, s *run.State) *plan.FastenerGroup {
 }
 
 func (a *App) todayAreas(ctx context.Context, t *Today) error {
-	rows, err := a.q.AreaJoints(ctx, todayPerArea)
+	rows, err := a.q.AreaJoints(ctx, store.AreaJointsParams{PerArea: todayPerArea, Areas: todayAreas, Joints: todayJoints})
 	if err != nil {
 		return err
 	}

@@ -44,16 +44,37 @@ func (q *Queries) JointPage(ctx context.Context, f JointFilter) (rows []Joint, t
 	if !ok {
 		order = jointOrders["tag"]
 	}
-	if err := q.db.QueryRow(ctx, "select count(*) from joints"+cond, args...).Scan(&total); err != nil {
+	page := fmt.Sprintf(" from joints%s order by %s limit %d offset %d", cond, order, f.Limit, f.Offset)
+	if f.Like != "" && f.Offset == 0 { // one look through the texts finds and counts
+		type counted struct {
+			Joint
+			Total int
+		}
+		list, err := readAll[counted](ctx, q, "select *, (count(*) over ())::int"+page, args...)
+		for _, r := range list {
+			rows, total = append(rows, r.Joint), r.Total
+		}
+		return rows, total, err
+	}
+	count := "select count(*)::int from joints" + cond
+	if cond == "" { // kept as joints come: counting all of them takes longer than the page may
+		count = "select coalesce(sum(total), 0)::int from area_totals"
+	}
+	if err := q.db.QueryRow(ctx, count, args...).Scan(&total); err != nil {
 		return nil, 0, fmt.Errorf("counting joints: %w", err)
 	}
-	found, err := q.db.Query(ctx, fmt.Sprintf("select * from joints%s order by %s limit %d offset %d", cond, order, f.Limit, f.Offset), args...)
+	rows, err = readAll[Joint](ctx, q, "select *"+page, args...)
+	return rows, total, err
+}
+
+func readAll[T any](ctx context.Context, q *Queries, sql string, args ...any) ([]T, error) {
+	found, err := q.db.Query(ctx, sql, args...)
 	if err != nil {
-		return nil, 0, fmt.Errorf("reading joints: %w", err)
+		return nil, fmt.Errorf("reading joints: %w", err)
 	}
-	rows, err = pgx.CollectRows(found, pgx.RowToStructByPos[Joint])
+	rows, err := pgx.CollectRows(found, pgx.RowToStructByPos[T])
 	if err != nil {
-		return nil, 0, fmt.Errorf("reading joints: %w", err)
+		return nil, fmt.Errorf("reading joints: %w", err)
 	}
-	return rows, total, nil
+	return rows, nil
 }

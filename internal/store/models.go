@@ -27,6 +27,12 @@ type AnchorLeafe struct {
 	Hash   string
 }
 
+type AreaTotal struct {
+	Area     string
+	Total    int32
+	Accepted int32
+}
+
 type AuditLog struct {
 	ID      int64
 	At      time.Time

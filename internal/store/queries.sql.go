@@ -197,12 +197,19 @@ func (q *Queries) ApproveProcedure(ctx context.Context, arg ApproveProcedurePara
 
 const areaJoints = `-- name: AreaJoints :many
 select a.area, j.tag, j.name, j.family, j.bolts, j.glyph, j.summary, coalesce(j.package, '') as package, a.total, a.accepted
-from (select area, count(*)::int as total, (count(*) filter (where glyph = 'accepted'))::int as accepted from joints group by area) a
+from (select area, total, accepted, greatest(1, least($1::int, $2::int / greatest(1, (count(*) over ())::int))) as most
+  from (select area, total, accepted from area_totals order by total - accepted desc, area limit $3::int) busy) a
 cross join lateral (
   select b.tag, b.name, b.family, b.bolts, b.glyph, b.summary, b.package from joints b where b.area = a.area
-  order by array_position(array['in_hand', 'stopped', 'turned_down', 'to_prove', 'due_again', 'ready', 'waiting', 'accepted'], b.glyph), b.tag limit $1::int
+  order by array_position(array['in_hand', 'stopped', 'turned_down', 'to_prove', 'due_again', 'ready', 'waiting', 'accepted'], b.glyph), b.tag limit a.most
 ) j order by a.area, array_position(array['in_hand', 'stopped', 'turned_down', 'to_prove', 'due_again', 'ready', 'waiting', 'accepted'], j.glyph), j.tag
 `
+
+type AreaJointsParams struct {
+	PerArea int32
+	Joints  int32
+	Areas   int32
+}
 
 type AreaJointsRow struct {
 	Area     string
@@ -218,8 +225,8 @@ type AreaJointsRow struct {
 }
 
 // The joints of each area that most want attention, with the area's totals.
-func (q *Queries) AreaJoints(ctx context.Context, most int32) ([]AreaJointsRow, error) {
-	rows, err := q.db.Query(ctx, areaJoints, most)
+func (q *Queries) AreaJoints(ctx context.Context, arg AreaJointsParams) ([]AreaJointsRow, error) {
+	rows, err := q.db.Query(ctx, areaJoints, arg.PerArea, arg.Joints, arg.Areas)
 	if err != nil {
 		return nil, err
 	}

@@ -213,6 +213,7 @@ var bounds = map[string]string{
 	"statement_timeout":                   "60s",
 	"lock_timeout":                        "10s",
 	"idle_in_transaction_session_timeout": "30s",
+	"random_page_cost":                    "1.1", // disks have no arms any more; without it a search reads every joint
 }
 
 // DefaultConnections of a pool, when nothing else is asked for.

@@ -274,10 +274,11 @@ insert into settings (key, value) values ($1, $2) on conflict (key) do update se
 -- name: AreaJoints :many
 -- The joints of each area that most want attention, with the area's totals.
 select a.area, j.tag, j.name, j.family, j.bolts, j.glyph, j.summary, coalesce(j.package, '') as package, a.total, a.accepted
-from (select area, count(*)::int as total, (count(*) filter (where glyph = 'accepted'))::int as accepted from joints group by area) a
+from (select *, greatest(1, least(sqlc.arg(per_area)::int, sqlc.arg(joints)::int / greatest(1, (count(*) over ())::int))) as most
+  from (select * from area_totals order by total - accepted desc, area limit sqlc.arg(areas)::int) busy) a
 cross join lateral (
   select b.tag, b.name, b.family, b.bolts, b.glyph, b.summary, b.package from joints b where b.area = a.area
-  order by array_position(array['in_hand', 'stopped', 'turned_down', 'to_prove', 'due_again', 'ready', 'waiting', 'accepted'], b.glyph), b.tag limit sqlc.arg(most)::int
+  order by array_position(array['in_hand', 'stopped', 'turned_down', 'to_prove', 'due_again', 'ready', 'waiting', 'accepted'], b.glyph), b.tag limit a.most
 ) j order by a.area, array_position(array['in_hand', 'stopped', 'turned_down', 'to_prove', 'due_again', 'ready', 'waiting', 'accepted'], j.glyph), j.tag;
 
 -- name: JointsByGlyph :many

@@ -1577,6 +1577,8 @@ export interface components {
             bolts: number;
             glyph: string;
             startedBy: string;
+            headline: string;
+            text: string;
             group: components["schemas"]["FastenerGroup"];
             chalk: number[];
             state: components["schemas"]["State"];

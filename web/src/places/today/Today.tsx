@@ -24,7 +24,6 @@ export function TodayPlace() {
       </p>
     );
   }
-  const others = t.inHand.slice(1);
   return (
     <div className="today">
       <section className="t1">
@@ -37,17 +36,8 @@ export function TodayPlace() {
         </div>
         <div className="then">
           <div className="rule">Then, in this order</div>
-          {[
-            ...others.map((h) => ({ tag: h.tag, name: h.name, family: h.family, bolts: h.bolts, glyph: h.glyph, text: sentence(h) })),
-            ...t.next.map((n) => ({
-              tag: n.tag,
-              name: n.name,
-              family: n.family,
-              bolts: n.bolts,
-              glyph: n.glyph,
-              text: n.summary || glyphWords[n.glyph] || '',
-            })),
-          ]
+          {t.next
+            .map((n) => ({ ...n, text: n.summary || glyphWords[n.glyph] || '' }))
             .filter((x) => x.glyph !== 'stopped')
             .filter((x, i, all) => all.findIndex((y) => y.tag === x.tag) === i)
             .slice(0, 3)
@@ -137,31 +127,9 @@ export function TodayPlace() {
   );
 }
 
-function sentence(h: InHand): string {
-  const s = h.state;
-  if (!s) return '';
-  if (s.blocked[0]) return s.blocked[0];
-  if (s.verdict.code === 'go_round_again') return 'Go round again: nuts turned in the check round';
-  if (s.station === 'tighten' && s.next) return `Carry on at bolt ${s.next.number}, pass ${s.pass} of ${s.passes.length}`;
-  if (s.station === 'ready') return s.rows.find((g) => g.station === 'ready' && g.status !== 'cleared')?.text ?? 'Checks to clear';
-  if (s.station === 'prove') return 'To prove';
-  return 'To hand over';
-}
-
 function DoNow({ h }: { h: InHand }) {
   const s = h.state;
   const tighten = s.station === 'tighten' && s.next && !s.blocked.length;
-  const headline = tighten
-    ? s.verdict.code === 'go_round_again'
-      ? `Go round again at bolt ${s.next?.number}`
-      : `Carry on at bolt ${s.next?.number}`
-    : s.blocked.length
-      ? 'Clear what stopped it'
-      : s.station === 'ready'
-        ? 'Make it ready'
-        : s.station === 'prove'
-          ? 'Prove it'
-          : 'Hand it over';
   return (
     <>
       <div style={{ display: 'flex', gap: 12, alignItems: 'center' }}>
@@ -171,7 +139,7 @@ function DoNow({ h }: { h: InHand }) {
           {tighten ? `, pass ${s.pass} of ${s.passes.length}` : ''}
         </span>
       </div>
-      <h1 className="nw">{headline}</h1>
+      <h1 className="nw">{h.headline}</h1>
       {tighten ? (
         <p>
           Set <b className="m">{num(s.setting, 2)}</b> {unitText(s.passes[s.pass - 1]?.unit ?? 'N_m')} on{' '}
@@ -179,7 +147,7 @@ function DoNow({ h }: { h: InHand }) {
           {num(Math.max(1, s.minutes), 0)} min.
         </p>
       ) : (
-        <p>{sentence(h)}</p>
+        <p>{h.text}</p>
       )}
       <div className="ft">
         <Link to="/joints/$tag" params={{ tag: h.tag }} className="btn now" style={{ minWidth: 190 }}>
@@ -221,7 +189,7 @@ function InHandRosette({ h }: { h: InHand }) {
       aim={g.finalNm && pass?.torqueNm ? pass.torqueNm / g.finalNm : 1}
       now={s.station === 'tighten'}
       lines={[1]}
-      label={`${h.tag}: ${sentence(h)}`}
+      label={`${h.tag}: ${h.text}`}
     />
   );
 }

@@ -1,0 +1,81 @@
+package app_test
+
+import (
+	"bytes"
+	"compress/gzip"
+	"encoding/json"
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"dynacor/internal/app"
+)
+
+// What an area has is counted as joints come, are accepted and move, and is the same as counting them all.
+func TestAreasAreCountedAsJointsChange(t *testing.T) {
+	b := newBench(t, true)
+	counted := func(why string) {
+		t.Helper()
+		rows, err := b.pool.Query(ctx, "select area, total, accepted from area_totals except select area, count(*), count(*) filter (where glyph = 'accepted') from joints group by area")
+		require.NoError(t, err)
+		require.False(t, rows.Next(), why)
+		rows.Close()
+		var areas, kept, all, sum int
+		require.NoError(t, b.pool.QueryRow(ctx, "select (select count(distinct area) from joints), (select count(*) from area_totals), (select count(*) from joints), (select sum(total) from area_totals)").Scan(&areas, &kept, &all, &sum))
+		require.Equal(t, areas, kept, why)
+		require.Equal(t, all, sum, why)
+	}
+	counted("the made-up site")
+	_, err := b.Import(ctx, b.crew["J. Hartwell"], []byte("tag,area,bolts,thread,material,lubricant,target_Nm,document\nQ-1,Quay,8,M20,8.8,light_oil,300,D\nQ-2,Quay,8,M20,8.8,light_oil,300,D\n"), true)
+	require.NoError(t, err)
+	counted("an import with a new area")
+	_, err = b.Import(ctx, b.crew["J. Hartwell"], []byte("tag,area,bolts,thread,material,lubricant,target_Nm,document\nQ-1,North quay,8,M20,8.8,light_oil,300,D\nQ-2,North quay,8,M20,8.8,light_oil,300,D\n"), true)
+	require.NoError(t, err)
+	counted("an area that was left by all")
+	b.begin(t, "Q-1").seal(t)
+	counted("a joint that was accepted")
+	page, err := b.Joints(ctx, app.JointQuery{Sort: "tag", Limit: 5})
+	require.NoError(t, err)
+	require.Equal(t, 69, page.Total)
+	page, err = b.Joints(ctx, app.JointQuery{Text: "quay", Sort: "tag", Limit: 1})
+	require.NoError(t, err)
+	require.Equal(t, 2, page.Total)
+	require.Len(t, page.Rows, 1)
+	page, err = b.Joints(ctx, app.JointQuery{Text: "quay", Sort: "tag", Limit: 1, Offset: 7})
+	require.NoError(t, err)
+	require.Equal(t, 2, page.Total, "past the end too")
+}
+
+// However large the site, the page of the day stays small: the areas with most left to do, fewer joints of each, and one run whole.
+func TestTodayStaysSmall(t *testing.T) {
+	b := newBench(t, true)
+	var csv strings.Builder
+	csv.WriteString("tag,name,area,bolts,thread,material,lubricant,target_Nm,document\n")
+	for i := range 1300 {
+		fmt.Fprintf(&csv, "L-%04d,Spool %d of loop %d,Area %d,8,M20,8.8,light_oil,300,D-%d\n", i, i, i/7, i%130, i%40)
+	}
+	_, err := b.Import(ctx, b.crew["J. Hartwell"], []byte(csv.String()), true)
+	require.NoError(t, err)
+	day, err := b.Today(ctx, b.crew["M. Tolley"])
+	require.NoError(t, err)
+	require.Len(t, day.Areas, 100)
+	n := 0
+	for _, a := range day.Areas {
+		require.NotEmpty(t, a.Joints, a.Name)
+		n += len(a.Joints)
+	}
+	require.Equal(t, 300, n)
+	require.Len(t, day.InHand, 1)
+	require.Equal(t, "SW-114", day.InHand[0].Tag)
+	require.Contains(t, day.InHand[0].Text, day.InHand[0].Headline+", pass 2 of")
+	require.NotEqual(t, "SW-114", day.Next[0].Tag, "other work in hand comes next")
+	require.NotEmpty(t, day.Next[0].Summary)
+	var z bytes.Buffer
+	w := gzip.NewWriter(&z)
+	require.NoError(t, json.NewEncoder(w).Encode(day))
+	require.NoError(t, w.Close())
+	require.Less(t, z.Len(), 30_000)
+	t.Logf("%d bytes", z.Len())
+}
