@@ -12,7 +12,7 @@ NPM := web/node_modules/.package-lock.json
 DIST := web/dist/index.html
 GO_FILES := $(shell find cmd core internal web -name '*.go' -not -path '*/node_modules/*')
 TOOLS := tools/bin
-GENERATED := internal/store/db.go internal/store/models.go internal/store/queries.sql.go internal/store/copyfrom.go internal/httpapi/api.gen.go web/src/api/schema.d.ts docs/procedure.schema.json $(wildcard core/procedure/families/*.json)
+GENERATED := internal/store/db.go internal/store/models.go internal/store/queries.sql.go internal/store/copyfrom.go internal/httpapi/api.gen.go web/src/api/schema.d.ts web/src/kit/units.gen.ts docs/procedure.schema.json $(wildcard core/procedure/families/*.json)
 
 apt = { if [ "$$(id -u)" = 0 ]; then s=; elif command -v sudo >/dev/null; then s=sudo; else \
 	echo "Missing: $(1). Install it as root: apt-get install $(1)" >&2; exit 1; fi; \
@@ -71,6 +71,7 @@ $(TOOLS)/.done: tools/go.mod tools/go.sum
 .PHONY: gen gen-check
 gen: $(NPM) $(TOOLS)/.done ## generate code from the contract, the queries and the procedures
 	go run ./internal/procedures/make core/procedure/families docs/procedure.schema.json
+	go run ./internal/units/make web/src/kit/units.gen.ts
 	$(TOOLS)/sqlc generate
 	$(TOOLS)/oapi-codegen -config api/oapi-codegen.yaml api/openapi.yaml
 	cd web && npm run -s gen >/dev/null

@@ -118,7 +118,16 @@ func family(_ js.Value, args []js.Value) any {
 	return string(b)
 }
 
+// typed(text, unit) reads what somebody typed into a field of that unit.
+func typed(_ js.Value, args []js.Value) any {
+	b, err := json.Marshal(quantity.TypedAs(args[0].String(), quantity.Unit(args[1].String())))
+	if err != nil {
+		return `{"wrong":"It cannot be read."}`
+	}
+	return string(b)
+}
+
 func main() {
-	js.Global().Set("dynacorCalc", js.ValueOf(map[string]any{"catalogue": js.FuncOf(catalogue), "calculate": js.FuncOf(calculate), "places": js.FuncOf(places), "family": js.FuncOf(family)}))
+	js.Global().Set("dynacorCalc", js.ValueOf(map[string]any{"catalogue": js.FuncOf(catalogue), "calculate": js.FuncOf(calculate), "places": js.FuncOf(places), "family": js.FuncOf(family), "typed": js.FuncOf(typed)}))
 	select {}
 }

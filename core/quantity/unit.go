@@ -1,6 +1,7 @@
 package quantity
 
 import (
+	"maps"
 	"math"
 	"slices"
 	"strconv"
@@ -125,6 +126,17 @@ func Convert(value float64, from, to Unit) (float64, error) {
 		return value, nil
 	}
 	return (base - t.offset) / t.factor, nil
+}
+
+// Written gives the symbol of every unit whose code is not its symbol.
+func Written() map[Unit]string {
+	out := map[Unit]string{}
+	for u, d := range units {
+		out[u] = d.symbol
+	}
+	maps.Copy(out, symbols)
+	maps.DeleteFunc(out, func(u Unit, symbol string) bool { return string(u) == symbol })
+	return out
 }
 
 // Units lists the units of a kind, the canonical one first, then by name. The list is shared: do not change it.

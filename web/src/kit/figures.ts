@@ -22,7 +22,7 @@ const later: Typed = {
 
 /** Reads what was typed into a field of a unit; unit '' asks for a plain number. */
 export function typedAs(text: string, unit = ''): Typed {
-  const core = globalThis.dynacorCore;
+  const core = globalThis.dynacorCore ?? globalThis.dynacorCalc; // whichever has come reads it, by the same code
   if (!core) {
     void loadCore().catch(() => undefined);
     return later;

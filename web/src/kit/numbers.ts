@@ -1,48 +1,23 @@
-/** How numbers look. No arithmetic of the job happens here: the core rounds and decides, this only writes. */
+import { factors, symbols } from './units.gen';
 
-const symbols: Record<string, string> = {
-  N_m: 'N·m',
-  kN_m: 'kN·m',
-  ft_lbf: 'ft·lbf',
-  in_lbf: 'in·lbf',
-  kgf_m: 'kgf·m',
-  cN_m: 'cN·m',
-  daN_m: 'daN·m',
-  N_cm: 'N·cm',
-  in_ozf: 'in·ozf',
-  kgf_cm: 'kgf·cm',
-  N_mm2: 'N/mm²',
-  kgf_cm2: 'kgf/cm²',
-  deg: '°',
-  C: '°C',
-  F: '°F',
-  mm2: 'mm²',
-  cm2: 'cm²',
-  in2: 'in²',
-  m2: 'm²',
-  m3: 'm³',
-  pct: '%',
-  per_K: '1/K',
-  mm_per_m: 'mm/m',
-  N_per_mm: 'N/mm',
-  Nm_per_MPa: 'N·m/MPa',
-  Nm_per_deg: 'N·m/°',
-  Pa_m3_s: 'Pa·m³/s',
-  kg_m3: 'kg/m³',
-  J_per_kgK: 'J/(kg·K)',
-  J_per_kg: 'J/kg',
-  W_per_K: 'W/K',
-  W_m2K: 'W/(m²·K)',
-  W_mK: 'W/(m·K)',
-};
+// How numbers look. No arithmetic of the job happens here: the core rounds and decides, this only writes.
 
 export const unitText = (u: string) => symbols[u] ?? u;
+
+/** A figure of one unit in another of its kind, for showing. */
+export const inUnit = (v: number, from: string, to: string) => (v * (factors[from] ?? 1)) / (factors[to] ?? 1);
 
 /** Up to d decimals, none that are not needed. */
 export const num = (v: number, d = 2) => String(Number(v.toFixed(d)));
 
-// N·m in one of each unit of torque, exact (ISO 80000, IEEE/ASTM SI 10).
-const inNewtonMetres: Record<string, number> = { N_m: 1, ft_lbf: 1.3558179483314, in_lbf: 0.1129848290276167, kgf_m: 9.80665 };
+/** So many digits that count, none that are not needed. */
+export const digits = (v: number, n = 4) => String(Number(v.toPrecision(n)));
+
+/** What is a figure, and nothing for what is none. */
+export const figureOf = (v: unknown) => (typeof v === 'number' ? v : 0);
+
+/** A whole number that was chosen from a list of ours; what people type is read by core. */
+export const wholeOf = (text: string) => Number(text);
 
 /** The two units of torque that the site has chosen. */
 export interface TorqueUnits {
@@ -51,8 +26,9 @@ export interface TorqueUnits {
 }
 
 const torqueIn = (nm: number, unit: string) => {
-  const v = nm / (inNewtonMetres[unit] ?? 1);
-  return `${num(v, v < 10 ? 1 : 0)} ${unitText(unit in inNewtonMetres ? unit : 'N_m')}`;
+  const u = unit in factors ? unit : 'N_m';
+  const v = inUnit(nm, 'N_m', u);
+  return `${num(v, v < 10 ? 1 : 0)} ${unitText(u)}`;
 };
 
 /** A torque in the site's first unit with the same in its second beside it, both named. */

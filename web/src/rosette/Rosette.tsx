@@ -132,7 +132,7 @@ export function Rosette(p: RosetteProps) {
       {tier !== 'S' && p.letter && p.next ? <Letter l={l} position={p.next} letter={p.letter} k={k} mine /> : null}
       {tier !== 'S' && p.others?.map((o) => <Letter key={o.letter} l={l} position={o.position} letter={o.letter} k={k} />)}
       {Array.from({ length: p.count }, (_, i) => i + 1)
-        .sort((a, b) => Number(a === p.next) - Number(b === p.next))
+        .sort((a, b) => (a === p.next ? 1 : 0) - (b === p.next ? 1 : 0))
         .map((pos) => (
           <Nut
             key={pos}

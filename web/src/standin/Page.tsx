@@ -1,7 +1,7 @@
 import { Checkbox, NumberInput, Select } from '@mantine/core';
 import { useEffect, useRef, useState } from 'react';
 import { Gauge } from '../kit/Gauge';
-import { num, unitText } from '../kit/numbers';
+import { figureOf, num, unitText } from '../kit/numbers';
 import { ToolDrawing } from '../kit/ToolString';
 import './standin.css';
 
@@ -266,7 +266,7 @@ function Measure({ d, ask }: PaneProps) {
       </section>
       <section className="pane pull">
         <NumberInput label={`What lies under it, ${unitText(d.unit)}`} value={v} onChange={setV} hideControls size="lg" decimalScale={3} />
-        <button type="button" className="btn now hold" onClick={() => ask({ do: 'measure', value: Number(v) || 0 })}>
+        <button type="button" className="btn now hold" onClick={() => ask({ do: 'measure', value: figureOf(v) })}>
           Measure and send
         </button>
         <p className="value m">
@@ -296,7 +296,7 @@ function FaultPane({ d, ask }: PaneProps) {
       <NumberInput
         label="Drift: gives more than it shows, %"
         value={d.faults.driftPct}
-        onChange={(v) => set({ driftPct: Number(v) || 0 })}
+        onChange={(v) => set({ driftPct: figureOf(v) })}
         min={-20}
         max={20}
         hideControls

@@ -21,6 +21,7 @@ declare global {
     | {
         catalogue(words: string): string;
         calculate(name: string, requestJSON: string, cardsJSON: string): string;
+        typed(text: string, unit: string): string;
         places(layoutJSON: string): string;
         family(familyJSON: string, variantJSON: string, figuresJSON: string): string;
       }

@@ -1,3 +1,5 @@
+import { digits } from '../../kit/numbers';
+
 interface ChartProps {
   points: [number, number][];
   mark?: [number, number] | undefined;
@@ -9,8 +11,7 @@ interface ChartProps {
   height?: number;
 }
 
-const short = (v: number) =>
-  Math.abs(v) >= 1e5 || (Math.abs(v) < 1e-3 && v !== 0) ? v.toExponential(1) : String(Number(v.toPrecision(4)));
+const short = (v: number) => (Math.abs(v) >= 1e5 || (Math.abs(v) < 1e-3 && v !== 0) ? v.toExponential(1) : digits(v));
 
 /** A line over one quantity, with the present value marked. */
 export function Chart({ points, mark, marks = [], band, x, y, label, height = 150 }: ChartProps) {

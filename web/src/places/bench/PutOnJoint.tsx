@@ -5,6 +5,7 @@ import { useNavigate } from '@tanstack/react-router';
 import { useState } from 'react';
 import { api, must } from '../../api/client';
 import type { Output, Sheet } from '../../core/calc';
+import { figureOf } from '../../kit/numbers';
 import { Glyph } from '../../rosette/Glyph';
 
 /** Takes a torque to a joint, where it becomes a new version of the specification after a look and a reason. */
@@ -38,7 +39,7 @@ export function PutOnJoint({ sheet, torque }: { sheet: Sheet; torque: Output }) 
                 void navigate({
                   to: '/joints/$tag',
                   params: { tag: j.tag },
-                  search: { station: 'read', torque: Number(torque.value), from: sheet.title },
+                  search: { station: 'read', torque: figureOf(torque.value), from: sheet.title },
                 })
               }
             >

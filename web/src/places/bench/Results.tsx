@@ -1,5 +1,5 @@
 import type { Answer, Output } from '../../core/calc';
-import { unitText } from '../../kit/numbers';
+import { figureOf, unitText } from '../../kit/numbers';
 
 const yes: Record<string, string> = { true: 'yes', false: 'no' };
 
@@ -57,14 +57,14 @@ function Split({ answer }: { answer: Answer }) {
     <div className="split">
       <svg viewBox="0 0 574 30" width="100%" aria-hidden="true">
         {parts.map(([key, fill]) => {
-          const w = Number(of(`${key}pct`)?.value ?? 0) * 5.72;
+          const w = figureOf(of(`${key}pct`)?.value) * 5.72;
           x += w;
           return <rect key={key} x={x - w + 1} y="1" width={w} height="28" style={{ fill, stroke: 'var(--ink)', strokeWidth: 1.3 }} />;
         })}
       </svg>
       <div className="names">
         {parts.map(([key, , name]) => (
-          <span key={key} style={{ flexGrow: Number(of(`${key}pct`)?.value ?? 0) }}>
+          <span key={key} style={{ flexGrow: figureOf(of(`${key}pct`)?.value) }}>
             <b>{of(`${key}Nm`)?.number}</b> {name}, {of(`${key}pct`)?.number} %
           </span>
         ))}

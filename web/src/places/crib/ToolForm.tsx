@@ -214,7 +214,7 @@ export function ToolForm({ start, fixedTag, onDone }: { start?: Tool; fixedTag?:
       setWrong(e as Error);
     }
   }
-  const n = (v: string | number) => (typeof v === 'number' ? v : Number(v) || 0);
+  const n = (v: string | number) => (typeof v === 'number' ? v : 0); // '' while it is empty
   return (
     <form
       onSubmit={(e) => {

@@ -6,7 +6,7 @@ import { type KeptPhoto, NotKept } from '../../api/outbox';
 import { fitted } from '../../api/photo';
 import type { LocalRun } from '../../api/runStore';
 import { figureIn, readingOf } from '../../kit/figures';
-import { num, unitText } from '../../kit/numbers';
+import { num, unitText, wholeOf } from '../../kit/numbers';
 import { useHold } from '../../kit/question';
 import { polar, sector } from '../../rosette/geometry';
 
@@ -165,7 +165,7 @@ export function ClockForm({ check, state, onAnswer }: { check: ProcedureCheck; s
       <Select
         label="Hour"
         value={hour === undefined ? null : String(hour)}
-        onChange={(v) => v && setHour(Number(v))}
+        onChange={(v) => v && setHour(wholeOf(v))}
         data={Array.from({ length: 24 }, (_, i) => String((i + 1) / 2))}
         searchable
       />

@@ -1,5 +1,6 @@
 import { Select } from '@mantine/core';
 import { type FastenerGroup, lubricantChoices, type Plan, useLibrary } from '../../api/client';
+import { wholeOf } from '../../kit/numbers';
 import { ToolString } from '../../kit/ToolString';
 import { firstOf } from '../../rosette/GroupRosette';
 import { schemeData } from './orders';
@@ -66,7 +67,7 @@ export function ReadChoices({ r, plan, g }: { r: Reading; plan: Plan; g: Fastene
           <Select
             label="At once"
             value={String(plan.choices.together || 1)}
-            onChange={(v) => set({ together: Number(v) > 1 ? Number(v) : undefined })}
+            onChange={(v) => set({ together: v && wholeOf(v) > 1 ? wholeOf(v) : undefined })}
             disabled={!!pulled}
             data={[1, 2, 3, 4].map((n) => ({
               value: String(n),

@@ -4,7 +4,7 @@ import type { Plan, RunEvent, RunState } from '../../api/client';
 import type { LocalRun } from '../../api/runStore';
 import { usePrefs } from '../../app/prefs';
 import { figureIn, readingOf } from '../../kit/figures';
-import { num, unitText } from '../../kit/numbers';
+import { num, unitText, wholeOf } from '../../kit/numbers';
 import { ReasonDialog } from '../../kit/ReasonDialog';
 import { canListen } from './feedback';
 import { type Hand, isPressure } from './hand';
@@ -152,7 +152,7 @@ export function TightenDialogs({
                 fullWidth
                 size="lg"
                 value={String(hand.index)}
-                onChange={(v) => onHand(Number(v))}
+                onChange={(v) => onHand(wholeOf(v))}
                 data={s.hands.map((h, i) => ({ value: String(i), label: `${h.letter}${h.person ? `, ${h.person}` : ''}` }))}
               />
             </div>

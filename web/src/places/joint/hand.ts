@@ -1,5 +1,6 @@
 import { useLocalStorage } from '@mantine/hooks';
 import type { FastenerGroup, HandState, Plan, RunState, SetUp, Tool } from '../../api/client';
+import { num } from '../../kit/numbers';
 import { groupOf } from '../../rosette/GroupRosette';
 
 /** What one of the tools at work has before it: the only one, or one of several that pull at once. */
@@ -106,13 +107,13 @@ export function turnWords(deg: number): string {
     540: 'one turn and a half',
   };
   const flats = deg / 60;
-  return `${words[deg] ?? `${Number(deg.toFixed(1))}°`}${Number.isInteger(flats) || Number.isInteger(flats * 2) ? `, ${flats} flats` : ''}`;
+  return `${words[deg] ?? `${num(deg, 1)}°`}${Number.isInteger(flats) || Number.isInteger(flats * 2) ? `, ${flats} flats` : ''}`;
 }
 
 /** Where a mark at six o’clock comes to by a turn clockwise. */
 export function markGoes(deg: number): string {
   const h = (6 + deg / 30) % 12;
-  const at = `${Number((h === 0 ? 12 : h).toFixed(1))} o’clock`;
+  const at = `${num(h === 0 ? 12 : h, 1)} o’clock`;
   const turns = Math.floor(deg / 360);
   if (deg % 360 === 0) return `Mark comes back to 6 o’clock${turns > 1 ? `, ${turns} times` : ''}`;
   return `Mark goes clockwise from 6${turns ? `, past 6${turns > 1 ? ` ${turns} times` : ''},` : ''} to ${at}`;

@@ -88,7 +88,7 @@ export function useRead({ joint, run, onChanged, bench, onBenchDone }: ReadProps
   const kin = family.data?.family.fasteners.find((x) => x.code === g?.group) ?? family.data?.family.fasteners[0];
   const patternData = patterns.filter((p) => !kin || kin.patterns.includes(p.value.replace('8', '')));
   const refused = Object.entries(kin?.refused ?? {})
-    .sort(([a], [b]) => Number(b === 'cross') - Number(a === 'cross'))
+    .sort(([a], [b]) => (b === 'cross' ? 1 : 0) - (a === 'cross' ? 1 : 0))
     .slice(0, 1)
     .map(([p, why]) => `not ${orderWord(p, 4)}: ${why}`)
     .join('');

@@ -22,7 +22,7 @@ const units = [
   { value: 'kgf_m', label: 'kgf·m' },
 ];
 
-const n = (v: number | string) => (typeof v === 'number' ? v : Number(v) || 0);
+const n = (v: number | string) => (typeof v === 'number' ? v : 0); // '' while it is empty
 
 const endsAt: Record<string, string> = {
   snug: 'Snug only: no figure is needed.',

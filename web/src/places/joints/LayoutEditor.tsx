@@ -16,7 +16,7 @@ const kinds = [
   { value: 'free', label: 'free places' },
 ];
 
-const n = (v: number | string) => (typeof v === 'number' ? v : Number(v) || 0);
+const n = (v: number | string) => (typeof v === 'number' ? v : 0); // '' while it is empty
 
 const axes = [
   ['x', 'To the right, −1 to 1', 'Moved right'],

@@ -97,7 +97,7 @@ export function SpecificationForm({ start, family, verb, askReason, onDone }: Fo
       setBusy(false);
     }
   }
-  const n = (v: number | string) => (typeof v === 'number' ? v : Number(v) || 0);
+  const n = (v: number | string) => (typeof v === 'number' ? v : 0); // '' while it is empty
   return (
     <form
       onSubmit={(e) => {

@@ -4,6 +4,7 @@ import { getRouteApi } from '@tanstack/react-router';
 import { useState } from 'react';
 import { useLibrary } from '../../api/client';
 import { useSession } from '../../api/session';
+import { typedAs } from '../../kit/figures';
 import './library.css';
 import { Procedures } from './Procedures';
 import { Rules } from './Rules';
@@ -47,7 +48,7 @@ export function LibraryPlace() {
   const all = table ? rows(table, l, { inch }) : [];
   const found = all.filter((r) => has(r.words));
   if (sort) {
-    const figure = (v: unknown) => Number.parseFloat(String(v));
+    const figure = (v: unknown) => typedAs(String(v).split(' ')[0] ?? '').value;
     found.sort((a, b) => {
       const [x, y] = [a.cells[sort.column], b.cells[sort.column]];
       const d = Number.isNaN(figure(x)) || Number.isNaN(figure(y)) ? String(x ?? '').localeCompare(String(y ?? '')) : figure(x) - figure(y);

@@ -1,4 +1,5 @@
 import type { components } from '../../api/schema';
+import { inUnit, num } from '../../kit/numbers';
 
 type S = components['schemas'];
 export type Library = S['Library'];
@@ -174,11 +175,10 @@ export const heads: Record<ShelfCode, { names: string[]; figures: number[] }> = 
 export interface Units {
   inch: boolean;
 }
-const mm = (v: number, u: Units, d = 3) =>
-  v ? `${Number((u.inch ? v / 25.4 : v).toFixed(u.inch ? 4 : d))} ${u.inch ? 'in' : 'mm'}` : null;
+const mm = (v: number, u: Units, d = 3) => (v ? `${u.inch ? num(inUnit(v, 'mm', 'in'), 4) : num(v, d)} ${u.inch ? 'in' : 'mm'}` : null);
 const mpa = (v: number | undefined, u: Units) =>
-  v ? `${Number((u.inch ? v / 6.894757 : v).toFixed(u.inch ? 1 : 0))} ${u.inch ? 'ksi' : 'MPa'}` : null;
-const mm2 = (v: number, u: Units) => `${Number((u.inch ? v / 645.16 : v).toFixed(u.inch ? 4 : 1))} ${u.inch ? 'in²' : 'mm²'}`;
+  v ? `${u.inch ? num(inUnit(v, 'MPa', 'ksi'), 1) : num(v, 0)} ${u.inch ? 'ksi' : 'MPa'}` : null;
+const mm2 = (v: number, u: Units) => `${u.inch ? num(inUnit(v, 'mm2', 'in2'), 4) : num(v, 1)} ${u.inch ? 'in²' : 'mm²'}`;
 
 export function rows(shelf: ShelfCode, l: Library, u: Units): Row[] {
   switch (shelf) {

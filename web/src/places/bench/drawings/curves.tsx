@@ -1,4 +1,5 @@
 import { calculate } from '../../../core/calc';
+import { typedAs } from '../../../kit/figures';
 import { Chart } from '../Chart';
 import type { Facts } from './index';
 
@@ -10,7 +11,7 @@ const value = (f: Facts, key: string) => {
 type Rows = Record<string, unknown>[];
 const pairs = (rows: unknown, x: string, y: string): [number, number][] =>
   (Array.isArray(rows) ? (rows as Rows) : [])
-    .map((r): [number, number] => [Number(String(r[x] ?? '').replace(',', '.')), Number(String(r[y] ?? '').replace(',', '.'))])
+    .map((r): [number, number] => [typedAs(String(r[x] ?? '')).value, typedAs(String(r[y] ?? '')).value])
     .filter((p) => Number.isFinite(p[0]) && Number.isFinite(p[1]));
 
 /** Least, typical and greatest load as a bar, with the load at yield as a line. */

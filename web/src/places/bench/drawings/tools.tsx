@@ -1,3 +1,4 @@
+import { digits, figureOf } from '../../../kit/numbers';
 import type { Facts } from './index';
 
 const line = (w = 1.4) => ({ fill: 'var(--film-2)', stroke: 'var(--ink)', strokeWidth: w });
@@ -87,7 +88,7 @@ export function Multiplier({ answer, num }: Facts) {
 export function Scale({ num, answer }: Facts) {
   const [lo, hi, step] = [num('s1') ?? 0, num('s2') ?? 100, num('step') ?? 10];
   const line = num('V') ?? lo;
-  const mark = Number(answer?.outputs.find((o) => o.key === 'thimble_division')?.value ?? 0);
+  const mark = figureOf(answer?.outputs.find((o) => o.key === 'thimble_division')?.value);
   const marks = num('marks') ?? 10;
   const shown = [-2, -1, 0, 1].map((i) => line + i * step).filter((v) => v >= lo - 1e-9 && v <= hi + 1e-9);
   const x = (v: number) => 130 + ((v - line) / step) * 62;
@@ -102,7 +103,7 @@ export function Scale({ num, answer }: Facts) {
           />
           {v <= line && (
             <text x={x(v)} y="30" textAnchor="middle" style={{ font: `${v === line ? 700 : 500} 15px var(--mono)`, fill: 'var(--ink)' }}>
-              {Number(v.toPrecision(4))}
+              {digits(v)}
             </text>
           )}
         </g>
@@ -125,7 +126,7 @@ export function Scale({ num, answer }: Facts) {
       })}
       <path d="M6 62H146" style={{ stroke: 'var(--ink-3)', strokeWidth: 1 }} />
       <text x="6" y="122" style={{ font: '500 14px var(--text)', fill: 'var(--ink-2)' }}>
-        main line {Number(line.toPrecision(4))} last seen at the edge, then mark {mark} of the grip on the line
+        main line {digits(line)} last seen at the edge, then mark {mark} of the grip on the line
       </text>
     </>
   );

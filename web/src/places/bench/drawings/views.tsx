@@ -1,3 +1,4 @@
+import { typedAs } from '../../../kit/figures';
 import type { Facts } from './index';
 
 const at = (cx: number, cy: number, r: number, deg: number): [number, number] => [
@@ -10,9 +11,7 @@ const mono = { font: '600 14px var(--mono)', fill: 'var(--ink)' };
 /** The gaps as distances from a ring, and an arrow towards the widest. */
 export function Gap(f: Facts) {
   const raw = f.values.gaps_mm;
-  const gaps = (Array.isArray(raw) ? raw.map(String) : String(raw ?? '').split(/[\s;]+/))
-    .filter(Boolean)
-    .map((t) => Number(t.replace(',', '.')));
+  const gaps = (Array.isArray(raw) ? raw.map(String) : String(raw ?? '').split(/[\s;]+/)).filter(Boolean).map((t) => typedAs(t).value);
   const [lo, hi] = [Math.min(...gaps), Math.max(...gaps)];
   if (gaps.length < 3 || !Number.isFinite(hi)) return null;
   const r = (v: number) => 70 + ((v - lo) / (hi - lo || 1)) * 46;
