@@ -72,43 +72,39 @@ func (f *folder) answer(e Event) {
 		f.attempt(i, e, "no photo", false)
 		return
 	}
-	switch c.Kind {
-	case procedure.Measure:
-		f.measure(i, c, e)
-	case procedure.Match:
-		f.match(i, c, e)
-	case procedure.Sequence:
-		f.sequence(i, c, e)
-	case procedure.Clock:
-		f.clock(i, c, e)
-	case procedure.Temporary:
-		f.temporary(i, c, e)
-	case procedure.Test:
-		f.test(i, c, e)
-	case procedure.Responsible:
-		f.responsible(i, c, e)
-	case procedure.Lubricant:
-		f.lubricant(i, c, e)
-	case procedure.Parts:
-		f.parts(i, c, e)
-	case procedure.Wrench:
-		// The wrench check is answered by taking a wrench.
-	case procedure.Condition:
-		ok := e.Answer == "accept"
-		if !ok {
-			f.raiseCheck(&checkCondition, c, e, "answer", e.Answer)
-		}
-		f.attempt(i, e, words(e.Answer, e), ok)
-	default:
-		ok := e.Answer == "yes"
-		if m := f.forbidden(c, e.Method); ok && m != "" {
-			ok = false
-			f.raiseCheck(&forbiddenRule, c, e, "method", m, "permitted", strings.Join(c.Do, " or "))
-		} else if !ok {
-			f.raiseCheck(&checkNo, c, e)
-		}
-		f.attempt(i, e, words(e.Answer, e), ok)
+	if judge := answers[c.Kind]; judge != nil {
+		judge(f, i, c, e)
 	}
+}
+
+// answers judge the answer to a check, each for one kind. The check of tools in hand is answered by taking them.
+var answers map[procedure.CheckKind]func(f *folder, i int, c procedure.Check, e Event)
+
+func init() { // an answer can ask again for checks that have answers of their own
+	answers = map[procedure.CheckKind]func(f *folder, i int, c procedure.Check, e Event){
+		procedure.Measure: (*folder).measure, procedure.Match: (*folder).match, procedure.Sequence: (*folder).sequence, procedure.Clock: (*folder).clock,
+		procedure.Temporary: (*folder).temporary, procedure.Test: (*folder).test, procedure.Responsible: (*folder).responsible, procedure.Lubricant: (*folder).lubricant,
+		procedure.Parts: (*folder).parts, procedure.Condition: (*folder).condition, procedure.Confirm: (*folder).confirmed, procedure.Orientation: (*folder).confirmed,
+	}
+}
+
+func (f *folder) condition(i int, c procedure.Check, e Event) {
+	ok := e.Answer == "accept"
+	if !ok {
+		f.raiseCheck(&checkCondition, c, e, "answer", e.Answer)
+	}
+	f.attempt(i, e, words(e.Answer, e), ok)
+}
+
+func (f *folder) confirmed(i int, c procedure.Check, e Event) {
+	ok := e.Answer == "yes"
+	if m := f.forbidden(c, e.Method); ok && m != "" {
+		ok = false
+		f.raiseCheck(&forbiddenRule, c, e, "method", m, "permitted", strings.Join(c.Do, " or "))
+	} else if !ok {
+		f.raiseCheck(&checkNo, c, e)
+	}
+	f.attempt(i, e, words(e.Answer, e), ok)
 }
 
 func (f *folder) forbidden(c procedure.Check, method string) string {

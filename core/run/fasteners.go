@@ -15,38 +15,7 @@ func (f *folder) next(i int, h *hand) *Next {
 	if pos == 0 {
 		return nil
 	}
-	g := f.p.GroupAt(pos)
-	n := g.Layout.Count
-	nx := &Next{Fastener: pos, Number: f.number(pos), Name: f.name(pos), Then: []string{}}
-	prev := h.prev
-	d := 0
-	if prev != 0 {
-		d = min((pos-prev+n)%n, (prev-pos+n)%n)
-	}
-	round := g.Layout.Shape() == layout.Circle
-	switch m := f.marks[i][pos-1]; {
-	case m == MarkSkipped:
-		nx.Why = "left for later: now its turn"
-	case m == MarkShort:
-		nx.Why = againWords[plan.PassKind(f.s.Passes[i].Kind)]
-		if nx.Why == "" {
-			nx.Why = "short: pull it again"
-		}
-	case m == MarkOver:
-		nx.Why = "over: loosen it first, then bring it up again"
-	case prev == 0 || prev == pos:
-		nx.Why = "first of this pass"
-	case !round:
-		nx.Why = "after " + f.label(prev)
-	case n%2 == 0 && d == n/2:
-		nx.Why = "straight across from " + f.label(prev)
-	case n%4 == 0 && d == n/4:
-		nx.Why = "a quarter round from " + f.label(prev)
-	case d == 1:
-		nx.Why = "beside " + f.label(prev)
-	default:
-		nx.Why = fmt.Sprintf("%d along from %s", d, f.label(prev))
-	}
+	nx := &Next{Fastener: pos, Number: f.number(pos), Name: f.name(pos), Why: f.whyNext(i, h, pos), Then: []string{}}
 	order := f.order(i, h)
 	at := slices.Index(order, pos)
 	for k := 1; k < len(order) && len(nx.Then) < 3; k++ {
@@ -58,24 +27,45 @@ func (f *folder) next(i int, h *hand) *Next {
 	return nx
 }
 
+// whyNext says why a fastener is at hand now: what is the matter with it, else where it lies from the one before.
+func (f *folder) whyNext(i int, h *hand, pos int) string {
+	switch f.marks[i][pos-1] {
+	case MarkSkipped:
+		return "left for later: now its turn"
+	case MarkShort:
+		if why := againWords[plan.PassKind(f.s.Passes[i].Kind)]; why != "" {
+			return why
+		}
+		return "short: pull it again"
+	case MarkOver:
+		return "over: loosen it first, then bring it up again"
+	}
+	prev := h.prev
+	if prev == 0 || prev == pos {
+		return "first of this pass"
+	}
+	g := f.p.GroupAt(pos)
+	n := g.Layout.Count
+	d := min((pos-prev+n)%n, (prev-pos+n)%n)
+	switch from := f.label(prev); {
+	case g.Layout.Shape() != layout.Circle:
+		return "after " + from
+	case n%2 == 0 && d == n/2:
+		return "straight across from " + from
+	case n%4 == 0 && d == n/4:
+		return "a quarter round from " + from
+	case d == 1:
+		return "beside " + from
+	default:
+		return fmt.Sprintf("%d along from %s", d, from)
+	}
+}
+
 func (f *folder) fasteners(cur int) {
 	for pos := range f.torque {
 		g := f.p.GroupAt(pos + 1)
 		fs := FastenerState{Position: pos + 1, Number: f.number(pos + 1), Name: f.name(pos + 1), Group: g.Code, TorqueNm: f.torque[pos], Measured: f.measured[pos], Degrees: f.degrees[pos], Suspect: f.suspect[pos], Marks: []Mark{}, State: "not_yet"}
-		done, all := 0, 0
-		at := -1 // the present pass, or the last one before it that the fastener belongs to
-		for i := range f.marks {
-			if !f.has(i, pos+1) {
-				continue
-			}
-			fs.Marks = append(fs.Marks, f.marks[i][pos])
-			if all++; f.marks[i][pos].closed() {
-				done++
-			}
-			if i <= cur {
-				at = i
-			}
-		}
+		done, all, at := f.visits(&fs, pos, cur)
 		fs.Fraction = f.fraction(g, pos, done, all)
 		if at >= 0 && f.s.Passes[at].Kind == string(plan.UndoPass) && f.marks[at][pos].closed() {
 			fs.Fraction = 0 // it was let go again
@@ -97,6 +87,24 @@ func (f *folder) fasteners(cur int) {
 		}
 		f.s.Fasteners = append(f.s.Fasteners, fs)
 	}
+}
+
+// visits lists the marks of a fastener and counts its passes; at is the present pass, or the last one before it that the fastener belongs to, −1 for none.
+func (f *folder) visits(fs *FastenerState, pos, cur int) (done, all, at int) {
+	at = -1
+	for i := range f.marks {
+		if !f.has(i, pos+1) {
+			continue
+		}
+		fs.Marks = append(fs.Marks, f.marks[i][pos])
+		if all++; f.marks[i][pos].closed() {
+			done++
+		}
+		if i <= cur {
+			at = i
+		}
+	}
+	return done, all, at
 }
 
 // fraction is how far a fastener has come: torque over final torque, else passes done over all.

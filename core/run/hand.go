@@ -128,12 +128,17 @@ func (f *folder) take(e Event) {
 	for _, pr := range problems {
 		f.raise(&takenUnfitRule, e, working.Facts{"code": pr.Code, "what": pr.What, "remedy": pr.Remedy})
 	}
+	f.answerTools(e, g, s, len(problems) == 0)
+}
+
+// answerTools answers the checks of tools in hand for a group; a tool that was changed in mid-work is to be tried.
+func (f *folder) answerTools(e Event, g *plan.FastenerGroup, s tool.SetUp, fit bool) {
 	for i := range f.s.Checks {
 		c, ok := f.check(f.s.Checks[i].Code)
 		if ok && c.Kind == procedure.Wrench && f.p.GroupOf(c.Fasteners) == g {
 			d := s.Driver()
 			text := fmt.Sprintf("%s, %s to %s %s, calibrated to %s", s.Name(), quantity.Text(d.RatedMin), quantity.Text(d.RatedMax), d.Unit.Symbol(), d.CalibrationEnds)
-			f.attempt(i, e, text, len(problems) == 0)
+			f.attempt(i, e, text, fit)
 		}
 		if ok && c.Code == "function_check" && f.pulled {
 			f.raise(&tryWrenchRule, e, working.Facts{"tool": s.Name()})

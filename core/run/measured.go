@@ -41,30 +41,40 @@ func (f *folder) measure(i int, c procedure.Check, e Event) {
 	}
 	cs.Result, cs.Direction, cs.Worst = &j.Result, j.Direction, j.Worst+1
 	cs.History = append(cs.History, j.Result)
-	lo, hi := slices.Min(values), slices.Max(values)
-	unit := unitWord(c.Unit)
-	mm := func(v float64) string { return fixed(v, places(e.Values)) }
-	text := measured(c, j.Result)
-	switch c.Criterion {
-	case measure.Spread, measure.Offset, measure.Maximum:
-		text = fmt.Sprintf("%s to %s %s, %s of %s %s", mm(lo), mm(hi), unit, mm(j.Result), mm(c.Limit), unit)
-	case measure.Information:
-		text += ", for information"
-	default:
-		text += ", " + plan.LimitText(c)
-	}
 	if !j.Pass {
-		where := j.Where
-		if j.Worst >= 0 && j.Worst < len(c.Names) {
-			where = strings.TrimSpace(c.Names[j.Worst] + " is out. " + where)
-		}
-		if c.Criterion == measure.Spread || c.Criterion == measure.Offset || c.Criterion == measure.Maximum {
-			f.raiseCheck(&overLimitOf, c, e, "read", mm(j.Result), "limit", mm(c.Limit), "unit", unit, "from", c.LimitFrom, "where", where)
-		} else {
-			f.raiseCheck(&overLimit, c, e, "read", measured(c, j.Result), "limit", plan.LimitText(c), "from", c.LimitFrom, "where", where)
-		}
+		f.overLimit(c, e, j)
 	}
-	f.attempt(i, e, text, j.Pass)
+	f.attempt(i, e, measuredText(c, e, values, j.Result), j.Pass)
+}
+
+// againstMost are the criteria whose readings are told with what they may be at most.
+var againstMost = []measure.Criterion{measure.Spread, measure.Offset, measure.Maximum}
+
+// measuredText tells the readings and what they come to.
+func measuredText(c procedure.Check, e Event, values []float64, result float64) string {
+	switch {
+	case slices.Contains(againstMost, c.Criterion):
+		mm := func(v float64) string { return fixed(v, places(e.Values)) }
+		unit := unitWord(c.Unit)
+		return fmt.Sprintf("%s to %s %s, %s of %s %s", mm(slices.Min(values)), mm(slices.Max(values)), unit, mm(result), mm(c.Limit), unit)
+	case c.Criterion == measure.Information:
+		return measured(c, result) + ", for information"
+	}
+	return measured(c, result) + ", " + plan.LimitText(c)
+}
+
+// overLimit says what is out, and where.
+func (f *folder) overLimit(c procedure.Check, e Event, j measure.Judged) {
+	where := j.Where
+	if j.Worst >= 0 && j.Worst < len(c.Names) {
+		where = strings.TrimSpace(c.Names[j.Worst] + " is out. " + where)
+	}
+	if slices.Contains(againstMost, c.Criterion) {
+		mm := func(v float64) string { return fixed(v, places(e.Values)) }
+		f.raiseCheck(&overLimitOf, c, e, "read", mm(j.Result), "limit", mm(c.Limit), "unit", unitWord(c.Unit), "from", c.LimitFrom, "where", where)
+		return
+	}
+	f.raiseCheck(&overLimit, c, e, "read", measured(c, j.Result), "limit", plan.LimitText(c), "from", c.LimitFrom, "where", where)
 }
 
 // inUnitOf gives a reading in the unit in which the limits of a check stand.

@@ -202,19 +202,7 @@ func (f *folder) loosen(e Event) {
 		return
 	}
 	f.void()
-	i := min(f.current(), len(f.s.Passes)-1)
-	if !f.has(i, e.Fastener) { // the last pass it belonged to
-		for j := range f.s.Passes[:i+1] {
-			if f.has(j, e.Fastener) {
-				i = j
-			}
-		}
-	}
-	for j := range f.s.Passes {
-		if f.marks[j][e.Fastener-1] == MarkOver && f.has(j, e.Fastener) {
-			i = j
-		}
-	}
+	i := f.loosenedIn(e.Fastener)
 	f.marks[i][e.Fastener-1] = MarkNone
 	f.torque[e.Fastener-1], f.suspect[e.Fastener-1] = 0, false
 	text := f.name(e.Fastener) + " loosened: " + e.Reason
@@ -233,6 +221,25 @@ func (f *folder) loosen(e Event) {
 			d.Status = DeviationLoosened
 		}
 	}
+}
+
+// loosenedIn is the pass that is open again when a fastener is let go: the last in which it came out over, else the present one or the last before that it
+// belonged to.
+func (f *folder) loosenedIn(position int) int {
+	i := min(f.current(), len(f.s.Passes)-1)
+	if !f.has(i, position) {
+		for j := range f.s.Passes[:i+1] {
+			if f.has(j, position) {
+				i = j
+			}
+		}
+	}
+	for j := range f.s.Passes {
+		if f.marks[j][position-1] == MarkOver && f.has(j, position) {
+			i = j
+		}
+	}
+	return i
 }
 
 func (f *folder) skip(e Event) {

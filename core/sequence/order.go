@@ -183,14 +183,7 @@ func Visiting(p Pattern, n int, o Options) (Order, error) {
 
 // check refuses a pattern that n fasteners cannot be visited in.
 func (o Options) check(p Pattern, n int) error {
-	least := map[Pattern]int{Cross: 3, Group: 4, Clockwise: 2, AlternateTwo: 2}[p]
-	if p == Group && o.Groups == 8 {
-		least = 16
-	}
-	most := 120
-	if p == AlternateTwo {
-		most = 2
-	}
+	least, most := o.count(p)
 	switch {
 	case least == 0:
 		return quantity.Refuse("pattern", "Choose cross, group, clockwise or alternate_two.", "%q is not a pattern", string(p))
@@ -204,6 +197,17 @@ func (o Options) check(p Pattern, n int) error {
 		return quantity.Refuse("moves", "Enter an even number from 2 to 200.", "is %d", o.Moves)
 	}
 	return nil
+}
+
+// count is how many fasteners a pattern takes, least 0 for one that is none.
+func (o Options) count(p Pattern) (least, most int) {
+	switch {
+	case p == AlternateTwo:
+		return 2, 2
+	case p == Group && o.Groups == 8:
+		return 16, 120
+	}
+	return map[Pattern]int{Cross: 3, Group: 4, Clockwise: 2}[p], 120
 }
 
 // visits gives the order from position 1.
