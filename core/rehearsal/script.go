@@ -103,23 +103,11 @@ func (s *Script) Right(c procedure.Check) run.Event {
 	case procedure.Lubricant:
 		e.Answer, e.Product, e.Batch = g.Lubricant.Code, "tin 0418", "B7"
 	case procedure.Parts:
-		for _, p := range s.Plan.Parts {
-			f := run.PartFound{Code: p.Code, State: "present"}
-			if p.Mark {
-				f.Mark = "no. 7"
-			}
-			e.Parts = append(e.Parts, f)
-		}
+		e.Parts = s.allParts()
 	case procedure.Measure:
 		e.Values = s.Good(c)
 	case procedure.Match:
-		for _, p := range c.Pairs {
-			mark := p.Expect
-			if mark == "" {
-				mark = "K4"
-			}
-			e.Marks = append(e.Marks, run.MarkFound{Code: p.Code, A: mark, B: mark})
-		}
+		e.Marks = alike(c)
 	case procedure.Sequence:
 		e.Items = c.Items
 	case procedure.Clock:
@@ -138,6 +126,30 @@ func (s *Script) Right(c procedure.Check) run.Event {
 		e.Photo = "0199bbbb-0000-7000-8000-000000000001"
 	}
 	return e
+}
+
+// allParts is every part of the list, there and with its number.
+func (s *Script) allParts() (list []run.PartFound) {
+	for _, p := range s.Plan.Parts {
+		f := run.PartFound{Code: p.Code, State: "present"}
+		if p.Mark {
+			f.Mark = "no. 7"
+		}
+		list = append(list, f)
+	}
+	return list
+}
+
+// alike are marks that agree.
+func alike(c procedure.Check) (list []run.MarkFound) {
+	for _, p := range c.Pairs {
+		mark := p.Expect
+		if mark == "" {
+			mark = "K4"
+		}
+		list = append(list, run.MarkFound{Code: p.Code, A: mark, B: mark})
+	}
+	return list
 }
 
 // Good are readings inside the limits of a check.

@@ -199,24 +199,34 @@ func (f *folder) mustConfirm(h *hand, i int, person string, at time.Time) string
 	case c.pass == 0:
 		return "Set " + name + " for the first pass."
 	case c.tags != t.tags():
-		if !strings.Contains(t.setUp.Name(), " × ") {
-			return t.setUp.Name() + " is another wrench: set it and try it."
-		}
-		return t.setUp.Name() + " is another set-up: set it and try it."
+		return t.setUp.Name() + " is another " + t.noun() + ": set it and try it."
 	case c.pass != i+1:
 		return fmt.Sprintf("Pass %d begins: set %s.", i+1, name)
 	case h.stopped != "":
 		return h.stopped
 	case person != "" && c.person != person:
-		last := ""
-		if h.kept != nil {
-			last = fmt.Sprintf(" Last done: %s in pass %d.", h.kept.Name, i+1)
-		}
-		return "Other hands than " + h.person + "'s:" + last + " Look at the joint and confirm the setting."
+		return f.otherHands(h, i)
 	case !h.lastAt.IsZero() && at.Sub(h.lastAt) > time.Duration(f.p.HouseRules.PauseMinutes*float64(time.Minute)):
 		return fmt.Sprintf("Nothing was recorded for %s. Look at the joint and the lubricant, then confirm the setting.", span(at.Sub(h.lastAt)))
 	}
 	return ""
+}
+
+// noun is what a kit is called: a wrench alone, or a set-up.
+func (t *kit) noun() string {
+	if strings.Contains(t.setUp.Name(), " × ") {
+		return "set-up"
+	}
+	return "wrench"
+}
+
+// otherHands says that somebody else goes on, and where the one before stopped.
+func (f *folder) otherHands(h *hand, i int) string {
+	last := ""
+	if h.kept != nil {
+		last = fmt.Sprintf(" Last done: %s in pass %d.", h.kept.Name, i+1)
+	}
+	return "Other hands than " + h.person + "'s:" + last + " Look at the joint and confirm the setting."
 }
 
 func span(d time.Duration) string {

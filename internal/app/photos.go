@@ -60,27 +60,35 @@ func (a *App) PutPhoto(ctx context.Context, who Actor, runID, id string, data []
 		if r.SealedAt != nil {
 			return &Problem{Kind: Closed, Title: "The record is sealed: no picture is added any more.", Field: "photo", Remedy: "Keep it with the paper of the joint."}
 		}
-		body, err := q.PhotoEvent(ctx, store.PhotoEventParams{RunID: u, Photo: photo.String()})
-		if none(err) {
-			return &Problem{Kind: Conflict, Title: "No entry of this run names the picture yet.", Field: "photo", Remedy: "The entry is sent first; the picture waits on the device."}
-		}
-		if err != nil {
+		if err := a.photoFits(ctx, q, who, u, photo, digest); err != nil {
 			return err
-		}
-		e, err := decode[run.Event](body)
-		if err != nil {
-			return err
-		}
-		switch {
-		case e.Photo != photo.String():
-			return &Problem{Kind: Conflict, Title: "No entry of this run names the picture yet.", Field: "photo", Remedy: "The entry is sent first; the picture waits on the device."}
-		case e.Person.ID != who.ID && (e.DeviceKey == "" || e.DeviceKey != who.Device):
-			return &Problem{Kind: Forbidden, Title: "The picture belongs to an entry of " + e.Person.Name + ".", Field: "photo", Remedy: "It is sent from the device it was taken on, or when they sign in."}
-		case e.PhotoSHA256 != "" && e.PhotoSHA256 != digest:
-			return &Problem{Kind: Invalid, Title: "This is not the picture that the entry names.", Field: "photo", Remedy: "Answer the check again with a new picture."}
 		}
 		return q.InsertPhoto(ctx, store.InsertPhotoParams{ID: photo, RunID: u, PersonID: uuid.MustParse(who.ID), MediaType: media, Bytes: data, Sha256: digest, Shown: shown})
 	})
+}
+
+// photoFits refuses a picture that no event of the run names, one of another person's event, and another than the event names.
+func (a *App) photoFits(ctx context.Context, q *store.Queries, who Actor, runID, photo uuid.UUID, digest string) error {
+	unnamed := &Problem{Kind: Conflict, Title: "No entry of this run names the picture yet.", Field: "photo", Remedy: "The entry is sent first; the picture waits on the device."}
+	body, err := q.PhotoEvent(ctx, store.PhotoEventParams{RunID: runID, Photo: photo.String()})
+	if none(err) {
+		return unnamed
+	}
+	if err != nil {
+		return err
+	}
+	e, err := decode[run.Event](body)
+	switch {
+	case err != nil:
+		return err
+	case e.Photo != photo.String():
+		return unnamed
+	case e.Person.ID != who.ID && (e.DeviceKey == "" || e.DeviceKey != who.Device):
+		return &Problem{Kind: Forbidden, Title: "The picture belongs to an entry of " + e.Person.Name + ".", Field: "photo", Remedy: "It is sent from the device it was taken on, or when they sign in."}
+	case e.PhotoSHA256 != "" && e.PhotoSHA256 != digest:
+		return &Problem{Kind: Invalid, Title: "This is not the picture that the entry names.", Field: "photo", Remedy: "Answer the check again with a new picture."}
+	}
+	return nil
 }
 
 // notTaken says why a picture is refused.
