@@ -20,14 +20,15 @@ import (
 //go:embed all:dist
 var files embed.FS
 
-// Handler serves the built files: hashed ones for ever, the rest checked each time; an unknown page is index.html, so that an
-// address of the interface can be opened or reloaded.
+// Handler serves the built files: hashed ones for ever, the rest checked each time; an unknown page is index.html, so
+// that an address of the interface can be opened or reloaded.
 func Handler() (http.Handler, error) {
 	dist, err := fs.Sub(files, "dist")
 	if err != nil {
 		return nil, err
 	}
-	for ext, kind := range map[string]string{".wasm": "application/wasm", ".webmanifest": "application/manifest+json", ".js": "text/javascript; charset=utf-8"} {
+	for ext, kind := range map[string]string{".wasm": "application/wasm", ".webmanifest": "application/manifest+json",
+		".js": "text/javascript; charset=utf-8"} {
 		if err := mime.AddExtensionType(ext, kind); err != nil {
 			return nil, err
 		}

@@ -12,7 +12,7 @@ export interface StationOnLine {
 /** The line a joint travels. A station opens when the one before is cleared; earlier ones can always be looked at. */
 export function StationLine({ stations, viewed, onView }: { stations: StationOnLine[]; viewed: string; onView: (code: string) => void }) {
   return (
-    <nav className="stations" aria-label="Stations of this joint">
+    <nav className="station-line" aria-label="Stations of this joint">
       {stations.map((s) => (
         <button
           key={s.code}
