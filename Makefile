@@ -12,6 +12,7 @@ NPM := web/node_modules/.package-lock.json
 DIST := web/dist/index.html
 GO_FILES := $(shell find cmd core internal web -name '*.go' -not -path '*/node_modules/*')
 TOOLS := tools/bin
+HAND_WRITTEN := $(filter-out %.gen.go internal/store/db.go internal/store/models.go internal/store/queries.sql.go internal/store/copyfrom.go,$(GO_FILES))
 GENERATED := internal/store/db.go internal/store/models.go internal/store/queries.sql.go internal/store/copyfrom.go internal/httpapi/api.gen.go web/src/api/schema.d.ts web/src/kit/units.gen.ts docs/procedure.schema.json $(wildcard core/procedure/families/*.json)
 
 apt = { if [ "$$(id -u)" = 0 ]; then s=; elif command -v sudo >/dev/null; then s=sudo; else \
@@ -65,7 +66,7 @@ demo-reset: ## throw the demo's database away and start over
 
 $(TOOLS)/.done: tools/go.mod tools/go.sum
 	@mkdir -p $(TOOLS)
-	CGO_ENABLED=0 go build -modfile=tools/go.mod -o $(TOOLS)/ github.com/sqlc-dev/sqlc/cmd/sqlc github.com/oapi-codegen/oapi-codegen/v2/cmd/oapi-codegen honnef.co/go/tools/cmd/staticcheck
+	CGO_ENABLED=0 go build -modfile=tools/go.mod -o $(TOOLS)/ github.com/sqlc-dev/sqlc/cmd/sqlc github.com/oapi-codegen/oapi-codegen/v2/cmd/oapi-codegen honnef.co/go/tools/cmd/staticcheck github.com/fzipp/gocyclo/cmd/gocyclo github.com/golangci/golines
 	@touch $@
 
 .PHONY: gen gen-check
@@ -86,6 +87,10 @@ check: $(NPM) $(TOOLS)/.done $(DIST) ## format, vet, static analysis, types, lin
 	go vet ./...
 	$(TOOLS)/staticcheck ./...
 	GOOS=js GOARCH=wasm go vet ./core/... ./cmd/wasm ./cmd/wasmcalc
+	@bad="$$($(TOOLS)/golines -l -m 120 -t 4 --no-reformat-tags $(filter-out %_test.go,$(HAND_WRITTEN)))"; [ -z "$$bad" ] || { echo "Lines over 120 columns: $$bad" >&2; exit 1; }
+	@bad="$$($(TOOLS)/gocyclo -over 25 $(HAND_WRITTEN))" || { echo "Too many ways through a function: $$bad" >&2; exit 1; }
+	@many="$$({ $(TOOLS)/gocyclo -over 15 $(HAND_WRITTEN) || true; } | wc -l)"; all="$$({ $(TOOLS)/gocyclo -over 0 $(HAND_WRITTEN) || true; } | wc -l)"; \
+	[ $$((many * 40)) -le "$$all" ] || { echo "$$many of $$all functions are over 15 in cyclomatic complexity; 2.5 % at most" >&2; exit 1; }
 	cd web && npm run -s typecheck && npm run -s lint && npm run -s knip
 
 test: deps-test gen-check check bin/dynacor ## install what is missing and run every test

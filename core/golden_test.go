@@ -12,7 +12,8 @@ import (
 	"dynacor/core/quantity"
 )
 
-// The cases and their sources are in testdata; a number passes within abs_tol + rel_tol·|expected|, everything else exactly.
+// The cases and their sources are in testdata; a number passes within abs_tol + rel_tol·|expected|, everything else
+// exactly.
 func TestGolden(t *testing.T) {
 	raw, err := os.ReadFile("testdata/golden_calc.json")
 	require.NoError(t, err)

@@ -89,9 +89,12 @@ func TestMethodHoldsTheCatalogue(t *testing.T) {
 	for _, c := range calc.All() {
 		if c.Group != group {
 			group = c.Group
-			fmt.Fprintf(&want, "\n### %s\n\n| calculation | what | from | gives | limits of use | source | room |\n| --- | --- | --- | --- | --- | --- | --- |\n", group)
+			fmt.Fprintf(&want,
+				"\n### %s\n\n| calculation | what | from | gives | limits of use | source | room |\n| --- | --- | "+
+					"--- | --- | --- | --- | --- |\n", group)
 		}
-		fmt.Fprintf(&want, "| `%s` | %s | %s | %s | %s | %s | `%s` |\n", c.Name, c.Title, symbols(c.Inputs), symbols(c.Outputs), c.Limits, c.Source, c.Room)
+		fmt.Fprintf(&want, "| `%s` | %s | %s | %s | %s | %s | `%s` |\n", c.Name, c.Title, symbols(c.Inputs),
+			symbols(c.Outputs), c.Limits, c.Source, c.Room)
 	}
 	want.WriteString("\n")
 	if os.Getenv("DYNACOR_WRITE") != "" {
@@ -134,18 +137,26 @@ func TestLinksLeadSomewhere(t *testing.T) {
 // The list of findings is made from the tables of rules. DYNACOR_WRITE=1 writes it.
 func TestFindingsAreThoseOfTheRules(t *testing.T) {
 	var w strings.Builder
-	w.WriteString("# What can be out\n\nMade from the tables in `core/run/rules.go` and `core/plan/wording.go`; do not edit it. Words in braces are facts of the case.\n\n" +
-		"Severities: `info` is to know, `caution` to mind, `stop` means that nothing goes on. A deviation kept *by note* needs nothing more; one closed *by leave* stays open until an engineer or inspector accepts it; " +
-		"one closed *by rework* also ends when the fastener is let go, or changed, and brought up again; one *by signing* is accepted by the signature that made it.\n\n" +
-		"A code that ends in `_` or `:` goes on with what it is about: the tool's fault, the shape of the curve, the check. A check that is not met is told under the check's own code.\n\n" +
-		"## While the work is done\n\n| code | case | judges | severity | what, why, remedy | deviation | closed |\n| --- | --- | --- | --- | --- | --- | --- |\n")
+	w.WriteString("# What can be out\n\nMade from the tables in `core/run/rules.go` and `core/plan/wording.go`; do " +
+		"not edit it. Words in braces are facts of the case.\n\n" +
+		"Severities: `info` is to know, `caution` to mind, `stop` means that nothing goes on. A deviation kept *by " +
+		"note* needs nothing more; one closed *by leave* stays open until an engineer or inspector accepts it; " +
+		"one closed *by rework* also ends when the fastener is let go, or changed, and brought up again; one *by " +
+		"signing* is accepted by the signature that made it.\n\n" +
+		"A code that ends in `_` or `:` goes on with what it is about: the tool's fault, the shape of the curve, " +
+		"the check. A check that is not met is told under the check's own code.\n\n" +
+		"## While the work is done\n\n| code | case | judges | severity | what, why, remedy | deviation | closed " +
+		"|\n| --- | --- | --- | --- | --- | --- | --- |\n")
 	for _, r := range run.Rules() {
 		says, code := r.Wording(), string(r.Code)
 		if r.As != "" {
 			code += " (deviation: " + string(r.As) + ")"
 		}
-		closed := map[run.Closing]string{run.ByNote: "by note", run.ByLeave: "by leave", run.ByRework: "by rework", run.BySigning: "by signing"}[r.Closing]
-		fmt.Fprintf(&w, "| `%s` | %s | `%s` | %s | %s | %s | %s |\n", code, r.Case, r.On, r.Severity, sentence(says.What, says.Why, says.Remedy), sentence(says.Deviation, says.DeviationWhy, says.DeviationRemedy), closed)
+		closed := map[run.Closing]string{run.ByNote: "by note", run.ByLeave: "by leave", run.ByRework: "by rework",
+			run.BySigning: "by signing"}[r.Closing]
+		fmt.Fprintf(&w, "| `%s` | %s | `%s` | %s | %s | %s | %s |\n", code, r.Case, r.On, r.Severity,
+			sentence(says.What, says.Why, says.Remedy), sentence(says.Deviation, says.DeviationWhy,
+				says.DeviationRemedy), closed)
 	}
 	w.WriteString("\n## In a plan\n\n| code | case | severity | what, why, remedy |\n| --- | --- | --- | --- |\n")
 	for _, k := range plan.FindingKinds {

@@ -43,7 +43,9 @@ func TestOperationsAreTrueToTheLetter(t *testing.T) {
 	require.NoError(t, ln.Close())
 	keys := filepath.Join(dir, "keys")
 	require.NoError(t, os.Mkdir(keys, 0o700))
-	env := append(os.Environ(), "PATH="+dir+":"+os.Getenv("PATH"), "OWNER="+first.URL("postgres"), "EMPTY="+second.URL("postgres"), "SERVER="+serving.String(), "SERVE_PASSWORD="+password, "KEYS="+keys, "PORT="+port)
+	env := append(os.Environ(), "PATH="+dir+":"+os.Getenv("PATH"), "OWNER="+first.URL("postgres"),
+		"EMPTY="+second.URL("postgres"), "SERVER="+serving.String(), "SERVE_PASSWORD="+password, "KEYS="+keys,
+		"PORT="+port)
 
 	exports := "" // what earlier blocks have set
 	blocks := regexp.MustCompile("(?ms)^```sh( serve)?\n(.*?)^```").FindAllStringSubmatch(string(text), -1)

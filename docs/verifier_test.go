@@ -85,7 +85,8 @@ func mutate(r *rand.Rand, data []byte) []byte {
 	splice := func(from, to int, text string) []byte {
 		return append(append(bytes.Clone(out[:from]), text...), out[to:]...)
 	}
-	tokens := []string{`"`, ",", ":", "{", "}", "[", "]", "0", "1", "-", ".", "e9", "null", "true", " ", "\n", "\t", "\\", `\n`, `\u0041`, `\ud800`, "\xff", "\x00", "\ufeff", "\u2028", "é", `"a":1,`, `,"Record":{}`, "//"}
+	tokens := []string{`"`, ",", ":", "{", "}", "[", "]", "0", "1", "-", ".", "e9", "null", "true", " ", "\n", "\t",
+		"\\", `\n`, `\u0041`, `\ud800`, "\xff", "\x00", "\ufeff", "\u2028", "é", `"a":1,`, `,"Record":{}`, "//"}
 	switch r.IntN(9) {
 	case 0: // a bit
 		out[at] ^= 1 << r.IntN(8)
@@ -194,8 +195,9 @@ func TestRecordSchemaFits(t *testing.T) {
 		}
 		require.NoError(t, schema.Validate(read(data)))
 		for name, bad := range map[string][]byte{
-			"a key beside the seal":     bytes.Replace(data, []byte(`"seal":`), []byte(`"Seal":{},"seal":`), 1),
-			"a key in the record":       bytes.Replace(data, []byte(`"runId":`), []byte(`"plan.finalNm":1,"runId":`), 1),
+			"a key beside the seal": bytes.Replace(data, []byte(`"seal":`), []byte(`"Seal":{},"seal":`), 1),
+			"a key in the record": bytes.Replace(data, []byte(`"runId":`), []byte(`"plan.finalNm":1,"runId":`),
+				1),
 			"no hash in an entry":       bytes.Replace(data, []byte(`"hash":`), []byte(`"hush":`), 1),
 			"a longer signature":        bytes.Replace(data, []byte(`=="`), []byte(`==AA"`), 1),
 			"a format that is not ours": bytes.Replace(data, []byte(`dynacor-record/`), []byte(`dynacor-record/9`), 1),

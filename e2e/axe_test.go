@@ -15,12 +15,25 @@ func TestNothingSeriousForAxe(t *testing.T) {
 	require.Empty(t, p.axe(), "sign-in")
 	p.signIn("J. Hartwell", "2758")
 	views := []struct{ path, what, text string }{
-		{"/", "any", "Stopped, and why"}, {"/joints", "any", "67 joints"}, {"/joints?view=grid", "any", "67 joints"}, {"/joints/new", "heading", "New joint"}, {"/joints/import", "heading", "Import a register"},
-		{"/joints/SW-116", "button", "Read it, then Ready"}, {"/joints/SW-115", "heading", "Wrong lubricant"}, {"/joints/SW-114", "any", "Bolt |Set the wrench"},
-		{"/joints/SW-117", "any", "Not finished"}, {"/joints/SW-113?stop=prove", "any", "Go round again"}, {"/joints/SW-111", "heading", "Sealed as"},
-		{"/crib", "button", "Put it aside"}, {"/bench", "heading", "Bench"}, {"/bench/torque_from_preload", "any", "What matters most"}, {"/bench/hydraulic_pressure", "any", "What matters most"}, {"/library", "heading", "Lubricants"}, {"/library?value=L-07", "any", "Where it is used"}, {"/library?shelf=gaskets&value=", "button", "Keep this version"}, {"/library?shelf=threads", "heading", "Threads"}, {"/library?shelf=rules", "heading", "House rules"}, {"/library?shelf=tables&value=SDX", "any", "Shrink discs"}, {"/library?shelf=procedures", "button", "^Taper bush"},
-		{"/library?shelf=procedures&value=ball_valve_multi", "heading", "Multi-port ball valve"}, {"/joints/BV-14", "any", "Bolt |Set the wrench"}, {"/joints/PC-02", "any", "Door carried"}, {"/joints/SP-03", "button", "Read it, then Ready"},
-		{"/records", "heading", "Records"}, {"/records/TS-" + time.Now().Format("2006") + "-00001", "any", "The record holds"}, {"/verify", "heading", "Verify a record"}, {"/keys", "heading", "Keys and anchors"}, {"/audit", "any", "Written by the database itself"},
+		{"/", "any", "Stopped, and why"}, {"/joints", "any", "67 joints"}, {"/joints?view=grid", "any", "67 joints"},
+		{"/joints/new", "heading", "New joint"}, {"/joints/import", "heading", "Import a register"},
+		{"/joints/SW-116", "button", "Read it, then Ready"}, {"/joints/SW-115", "heading", "Wrong lubricant"},
+		{"/joints/SW-114", "any", "Bolt |Set the wrench"},
+		{"/joints/SW-117", "any", "Not finished"}, {"/joints/SW-113?stop=prove", "any", "Go round again"},
+		{"/joints/SW-111", "heading", "Sealed as"},
+		{"/crib", "button", "Put it aside"}, {"/bench", "heading", "Bench"},
+		{"/bench/torque_from_preload", "any", "What matters most"},
+		{"/bench/hydraulic_pressure", "any", "What matters most"}, {"/library", "heading", "Lubricants"},
+		{"/library?value=L-07", "any", "Where it is used"}, {"/library?shelf=gaskets&value=", "button",
+			"Keep this version"}, {"/library?shelf=threads", "heading", "Threads"},
+		{"/library?shelf=rules", "heading", "House rules"}, {"/library?shelf=tables&value=SDX", "any", "Shrink discs"},
+		{"/library?shelf=procedures", "button", "^Taper bush"},
+		{"/library?shelf=procedures&value=ball_valve_multi", "heading", "Multi-port ball valve"},
+		{"/joints/BV-14", "any", "Bolt |Set the wrench"}, {"/joints/PC-02", "any", "Door carried"},
+		{"/joints/SP-03", "button", "Read it, then Ready"},
+		{"/records", "heading", "Records"}, {"/records/TS-" + time.Now().Format("2006") + "-00001", "any",
+			"The record holds"}, {"/verify", "heading", "Verify a record"}, {"/keys", "heading", "Keys and anchors"},
+		{"/audit", "any", "Written by the database itself"},
 	}
 	for _, look := range []string{"day", "night"} {
 		p.MustEval(`l => localStorage.setItem('look', l)`, look)

@@ -65,7 +65,8 @@ func TestBenchByTradeWords(t *testing.T) {
 	p.press("button", "Remove row 1")
 	p.result("490")
 	p.choose("Unit of Torque wanted", "kN_m")
-	p.eventually("the number turned with its unit", func() bool { return p.find("field", "^Torque wanted").MustProperty("value").Str() == "3.2" })
+	p.eventually("the number turned with its unit",
+		func() bool { return p.find("field", "^Torque wanted").MustProperty("value").Str() == "3.2" })
 	p.result("490")
 
 	// The working, what matters, and the link that opens the same sheet.
@@ -182,7 +183,8 @@ func TestLibraryKeepsTheSitesOwn(t *testing.T) {
 	p.press("button", "Enter the site")
 	p.fill("^Code$", "G-3")
 	p.fill("^Name$", "Spiral wound of the last outage")
-	for label, v := range map[string]string{"Stress wanted": "100", "Takes at most": "180", "Needs to seat": "60", "Needs in service": "35", "Maker's sheet": "sheet 12"} {
+	for label, v := range map[string]string{"Stress wanted": "100", "Takes at most": "180", "Needs to seat": "60",
+		"Needs in service": "35", "Maker's sheet": "sheet 12"} {
 		p.fill(label, v)
 	}
 	p.press("button", "Keep this version")
@@ -210,7 +212,8 @@ func TestEverySheetOpens(t *testing.T) {
 	list := names.Arr()
 	require.Greater(t, len(list), 110)
 	for i, n := range list {
-		if i%9 != 0 && !strings.Contains("preload_band shrink_fit torque_angle_analysis gap_tilt visiting_order turn_marks micrometer_setting multiplier thread_geometry crew_schedule", n.Str()) {
+		if i%9 != 0 && !strings.Contains("preload_band shrink_fit torque_angle_analysis gap_tilt visiting_order "+
+			"turn_marks micrometer_setting multiplier thread_geometry crew_schedule", n.Str()) {
 			continue // the core's tests work all examples; the browser sees a share of them and every drawing
 		}
 		require.NoError(t, p.Navigate(s.URL+"/bench/"+n.Str()))

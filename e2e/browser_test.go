@@ -58,10 +58,12 @@ func chromium() (url string, stop func(), err error) {
 		return "", nil, err
 	}
 	l := launcher.New().Bin(bin).Leakless(false).NoSandbox(true).Headless(true).UserDataDir(dir)
-	for _, f := range []string{"disable-gpu", "disable-quic", "no-first-run", "disable-background-networking", "disable-component-update", "disable-sync", "disable-dev-shm-usage"} {
+	for _, f := range []string{"disable-gpu", "disable-quic", "no-first-run", "disable-background-networking",
+		"disable-component-update", "disable-sync", "disable-dev-shm-usage"} {
 		l = l.Set(flag(f))
 	}
-	l = l.Set("force-color-profile", "srgb").Set("font-render-hinting", "none").Set("lang", "en-GB").Set("window-size", "1280,800").Set("autoplay-policy", "no-user-gesture-required")
+	l = l.Set("force-color-profile", "srgb").Set("font-render-hinting", "none").Set("lang", "en-GB").Set("window-size",
+		"1280,800").Set("autoplay-policy", "no-user-gesture-required")
 	cmd := exec.Command(bin, l.FormatArgs()...)
 	cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true, Pdeathsig: syscall.SIGKILL}
 	stderr, err := cmd.StderrPipe()
@@ -172,12 +174,19 @@ func open(t *testing.T, url string, width, height int) *page {
 	return openIn(t, browser(t), url, width, height)
 }
 
+// atRest counts what the page has asked for and not got yet, and the answers that it did not take.
+const atRest = `window.notTaken = 0; addEventListener('dynacor:not-taken', () => window.notTaken++);
+window.asking = 0;
+const ask = window.fetch;
+window.fetch = (...a) => { window.asking++; const end = () => window.asking--; const r = ask(...a); r.then(end, end); return r }`
+
 func openIn(t *testing.T, b *rod.Browser, url string, width, height int) *page {
 	t.Helper()
 	rp, err := b.Page(proto.TargetCreateTarget{URL: "about:blank"})
 	require.NoError(t, err)
 	rp = rp.Timeout(12 * time.Minute)
-	require.NoError(t, proto.EmulationSetDeviceMetricsOverride{Width: width, Height: height, DeviceScaleFactor: 1, Mobile: width < 600}.Call(rp))
+	require.NoError(t, proto.EmulationSetDeviceMetricsOverride{Width: width, Height: height, DeviceScaleFactor: 1,
+		Mobile: width < 600}.Call(rp))
 	if width < 1200 {
 		require.NoError(t, proto.EmulationSetTouchEmulationEnabled{Enabled: true}.Call(rp))
 	}
@@ -191,7 +200,7 @@ func openIn(t *testing.T, b *rod.Browser, url string, width, height int) *page {
 	})()
 	pages.Lock()
 	pages.n[t.Name()]++
-	_, err = rp.EvalOnNewDocument(`window.notTaken = 0; addEventListener('dynacor:not-taken', () => window.notTaken++)`)
+	_, err = rp.EvalOnNewDocument(atRest)
 	require.NoError(t, err)
 	p := &page{rp, t, pages.n[t.Name()]}
 	pages.Unlock()
@@ -204,7 +213,8 @@ func openIn(t *testing.T, b *rod.Browser, url string, width, height int) *page {
 // patience bounds the wait for a state; nothing waits for time to pass.
 const patience = 40 * time.Second
 
-// settled waits until every question on the page takes answers again: what was answered is kept and the next one has stood a moment.
+// settled waits until every question on the page takes answers again: what was answered is kept and the next one has
+// stood a moment.
 func (p *page) settled() {
 	p.t.Helper()
 	p.eventually("the question takes an answer", func() bool {
@@ -270,14 +280,17 @@ func (p *page) gone(what, text string) {
 	}
 }
 
-// reach waits in the page until an element of that name is there, takes answers, lies still and can be hit, and gives the point to hit. With fill it also
-// puts the cursor into it with all its text selected. It gives up after a while, so that a page that was left in between is looked at anew.
+// reach waits in the page until an element of that name is there, takes answers, lies still and can be hit, and gives
+// the point to hit. With fill it also puts the cursor into it with all its text selected. It gives up after a while, so
+// that a page that was left in between is looked at anew.
 const reach = `async (what, text, fill) => {
 	const find = ` + finder + `;
 	const frame = () => new Promise(done => { const t = setTimeout(done, 50); requestAnimationFrame(() => { clearTimeout(t); done() }) });
 	const box = e => { const r = e.getClientRects()[0]; return r && [r.left + r.width / 2, r.top + r.height / 2] };
-	for (const end = performance.now() + 2000; performance.now() < end; await frame()) {
+	const began = performance.now();
+	for (; performance.now() < began + 2000; await frame()) {
 		if (document.querySelector('[data-settling]')) continue;
+		if (window.asking > 0 && performance.now() < began + 1000) continue; // what comes may move everything
 		const e = find(what, text, false);
 		if (!e || e.disabled || e.closest('fieldset[disabled]')) continue;
 		const r = e.getBoundingClientRect();
@@ -302,7 +315,8 @@ const reach = `async (what, text, fill) => {
 	return null;
 }`
 
-// act does something at an element once it can be reached, and again when the page took no answer: the question may have changed just before.
+// act does something at an element once it can be reached, and again when the page took no answer: the question may
+// have changed just before.
 func (p *page) act(what, text string, fill bool, do func(at proto.Point) error) {
 	p.t.Helper()
 	var err error
@@ -332,10 +346,13 @@ func (p *page) press(what, text string) {
 	p.act(what, text, false, p.click)
 }
 
-// click presses the left button of the mouse at a point. Every event of the mouse waits for a frame, so there are no more of them than it takes.
+// click presses the left button of the mouse at a point. Every event of the mouse waits for a frame, so there are no
+// more of them than it takes.
 func (p *page) click(at proto.Point) error {
-	for _, kind := range []proto.InputDispatchMouseEventType{proto.InputDispatchMouseEventTypeMousePressed, proto.InputDispatchMouseEventTypeMouseReleased} {
-		e := proto.InputDispatchMouseEvent{Type: kind, X: at.X, Y: at.Y, Button: proto.InputMouseButtonLeft, ClickCount: 1}
+	for _, kind := range []proto.InputDispatchMouseEventType{proto.InputDispatchMouseEventTypeMousePressed,
+		proto.InputDispatchMouseEventTypeMouseReleased} {
+		e := proto.InputDispatchMouseEvent{Type: kind, X: at.X, Y: at.Y, Button: proto.InputMouseButtonLeft,
+			ClickCount: 1}
 		if err := e.Call(p.Page); err != nil {
 			return err
 		}

@@ -20,7 +20,8 @@ func (p *page) lastEntry(tag string) run.Event {
 	return e
 }
 
-// What is recorded in the browser is signed by the key of this device, which no script can read; the chain names it, and nothing is remarked on.
+// What is recorded in the browser is signed by the key of this device, which no script can read; the chain names it,
+// and nothing is remarked on.
 func TestPagesRecordUnderTheKeyOfTheirDevice(t *testing.T) {
 	s := newSite(t, true)
 	p := tightening(t, s)
@@ -138,7 +139,8 @@ func TestPassphraseAndSignIns(t *testing.T) {
 		p.fill("Passphrase of", "grey heron at low water")
 		p.press("button", "^Sign in$")
 		p.find("button", "R. Abara.*Change hands")
-		require.LessOrEqual(t, p.MustEval(`() => document.documentElement.scrollWidth - innerWidth`).Int(), 0, "page %d hangs over the side", i)
+		require.LessOrEqual(t, p.MustEval(`() => document.documentElement.scrollWidth - innerWidth`).Int(), 0,
+			"page %d hangs over the side", i)
 	}
 	first.press("button", "Change hands")
 	first.press("summary", "Where I am signed in")

@@ -79,7 +79,9 @@ func (h *hand) clear(stop procedure.Station, until string) {
 			other := h.s.hand(h.t, second, "another device")
 			head, err := h.s.app.Head(context.Background(), h.id)
 			require.NoError(h.t, err)
-			_, err = h.s.app.Sign(context.Background(), h.who, h.id, app.SignatureInput{ID: uuid.Must(uuid.NewV7()).String(), Head: head, PersonID: other.who.ID, PIN: pins[second], Purpose: run.SignHold, Check: c.Code})
+			_, err = h.s.app.Sign(context.Background(), h.who, h.id,
+				app.SignatureInput{ID: uuid.Must(uuid.NewV7()).String(), Head: head, PersonID: other.who.ID,
+					PIN: pins[second], Purpose: run.SignHold, Check: c.Code})
 			require.NoError(h.t, err)
 		}
 	}
@@ -107,7 +109,8 @@ func (h *hand) pullTo(name, gate string) {
 	h.t.Fatal("the pass " + name + " does not come")
 }
 
-// A shaft lock goes round and round until no screw moves; a cross order, which would tilt the ring, is refused everywhere.
+// A shaft lock goes round and round until no screw moves; a cross order, which would tilt the ring, is refused
+// everywhere.
 func TestShaftLockGoesRoundAndRefusesTheCross(t *testing.T) {
 	s := newSite(t, true)
 	_, err := s.app.PreviewPlan(context.Background(), "SD-22", plan.Choices{Pattern: "cross"})
@@ -173,7 +176,8 @@ func countChecks(st *run.State) int {
 	return n
 }
 
-// A tube fitting knows no torque: its nut goes a stated turn past finger-tight, seen by its mark. From Ready to the seal by the page alone.
+// A tube fitting knows no torque: its nut goes a stated turn past finger-tight, seen by its mark. From Ready to the
+// seal by the page alone.
 func TestTubeFittingIsMadeUpByTurns(t *testing.T) {
 	s := newSite(t, true)
 	p := open(t, s.URL+"/joints/TF-61", 1024, 768)
@@ -204,7 +208,8 @@ func TestTubeFittingIsMadeUpByTurns(t *testing.T) {
 	p.press("button", "Keep the readings")
 	for _, h := range []string{"Ferrules", "Depth line"} {
 		p.find("heading", h)
-		require.Positive(t, p.MustEval(`() => document.querySelectorAll('.do svg, .check svg, main svg').length`).Int(), "which way it faces is drawn")
+		require.Positive(t, p.MustEval(`() => document.querySelectorAll('.do svg, .check svg, main svg').length`).Int(),
+			"which way it faces is drawn")
 		p.press("button", "I looked: it is so")
 	}
 	p.find("any", "finger-tight")
@@ -241,8 +246,8 @@ func TestTubeFittingIsMadeUpByTurns(t *testing.T) {
 	p.find("heading", "Sealed as TS-")
 }
 
-// A valve of three faces: the face in hand is drawn, the fixture goes in and comes out, and the gland is adjusted until the effort to turn
-// lies in its window.
+// A valve of three faces: the face in hand is drawn, the fixture goes in and comes out, and the gland is adjusted until
+// the effort to turn lies in its window.
 func TestValveOfSeveralFacesEndsInTheEffortWindow(t *testing.T) {
 	s := newSite(t, true)
 	h := s.hand(t, "I. Quaye", "tablet")
@@ -275,7 +280,8 @@ func TestValveOfSeveralFacesEndsInTheEffortWindow(t *testing.T) {
 	require.Zero(t, h.state().Pass)
 }
 
-// The door of a pressure closure: seals in their order, pistons by their stamps, and no screw before the door is closed by pressure.
+// The door of a pressure closure: seals in their order, pistons by their stamps, and no screw before the door is closed
+// by pressure.
 func TestPressureClosureIsClosedByPressureFirst(t *testing.T) {
 	s := newSite(t, true)
 	_, err := s.app.CopyJoint(context.Background(), s.hand(t, "J. Hartwell", "desk").who, "PC-02", "PC-03")

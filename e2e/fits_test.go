@@ -27,7 +27,8 @@ func (p *page) pick(label, option string) {
 	p.press(`[role="option"]`, "^"+option+"$")
 }
 
-// The hole of a meter stands at an hour of the clock face; an hour outside the sector stops, touched on the drawing or chosen from the list.
+// The hole of a meter stands at an hour of the clock face; an hour outside the sector stops, touched on the drawing or
+// chosen from the list.
 func TestHoleStandsOnTheClockFace(t *testing.T) {
 	s := newSite(t, true)
 	p := open(t, s.URL, 1280, 800)
@@ -105,7 +106,8 @@ func TestHoseClampGoesTurnByTurnOnAPhone(t *testing.T) {
 	p.find("any", "one full turn")
 	small := p.MustEval(`() => [...document.querySelectorAll('.acts .btn')].filter(b => b.getBoundingClientRect().height < 64).map(b => b.innerText).join()`).Str()
 	require.Empty(t, small, "touch targets under 64 px")
-	require.LessOrEqual(t, p.MustEval(`() => document.documentElement.scrollWidth`).Int(), 390, "nothing hangs over the side")
+	require.LessOrEqual(t, p.MustEval(`() => document.documentElement.scrollWidth`).Int(), 390,
+		"nothing hangs over the side")
 	for i, press := range []string{"1 turned, no click", "2 turned, no click", "1 clicked", "2 clicked"} {
 		if i == 2 { // another round: the scale is looked at again
 			p.tap("button", "^Set to 38")

@@ -160,8 +160,8 @@ func TestImportPageAndChangeOfHands(t *testing.T) {
 	require.Equal(t, "N-02", p.find("field", "^Tag").MustProperty("value").Str(), "nothing is lost")
 }
 
-// A press that was meant for one question does not answer the next: neither the second of a double click nor a key held too long.
-// After an answer the focus stands on the next question.
+// A press that was meant for one question does not answer the next: neither the second of a double click nor a key held
+// too long. After an answer the focus stands on the next question.
 func TestOneAnswerForOneQuestion(t *testing.T) {
 	s := newSite(t, true)
 	p := open(t, s.URL+"/joints/SW-112", 1280, 800)
@@ -190,9 +190,11 @@ func TestOneAnswerForOneQuestion(t *testing.T) {
 	p.tabTo("button", "^No$")
 	p.settled()
 	require.NoError(t, p.Keyboard.Type(input.Enter, input.Enter, input.Enter))
-	p.eventually("the question has changed", func() bool { return focused() != "No" && p.has("any", "Raise a deviation|What to do|^No$") })
+	p.eventually("the question has changed",
+		func() bool { return focused() != "No" && p.has("any", "Raise a deviation|What to do|^No$") })
 	p.settled()
 	p.find("any", "all kept")
 	require.Equal(t, 2, answers())
-	require.Equal(t, "H2", p.MustEval(`() => document.activeElement.tagName`).Str(), "the keys after the first went to a heading")
+	require.Equal(t, "H2", p.MustEval(`() => document.activeElement.tagName`).Str(),
+		"the keys after the first went to a heading")
 }

@@ -110,8 +110,8 @@ func kill(t *testing.T, cmd *exec.Cmd) {
 	_ = cmd.Wait()
 }
 
-// Server and database are killed, as by a power cut, between bolts. Whatever was acknowledged is there after the restart, once;
-// what the device sends again because it never heard the answer is one event too.
+// Server and database are killed, as by a power cut, between bolts. Whatever was acknowledged is there after the
+// restart, once; what the device sends again because it never heard the answer is one event too.
 func TestAcknowledgedEventsSurviveKill(t *testing.T) {
 	ctx := context.Background()
 	pg, dir, stop, err := storetest.Cluster(ctx, true)
@@ -142,12 +142,14 @@ func TestAcknowledgedEventsSurviveKill(t *testing.T) {
 		}
 	}
 	tablet := identitytest.NewDevice()
-	c.must("POST", "/session", app.SignInInput{PersonID: tolley.ID, PIN: "4071", DeviceKey: tablet.Public(), DeviceProof: tablet.Sign(identity.SignInText(tolley.ID, tablet.Key.ID))}, nil)
+	c.must("POST", "/session", app.SignInInput{PersonID: tolley.ID, PIN: "4071", DeviceKey: tablet.Public(),
+		DeviceProof: tablet.Sign(identity.SignInText(tolley.ID, tablet.Key.ID))}, nil)
 	var view app.RunView
 	c.must("POST", "/joints/SW-112/runs", map[string]any{"choices": plan.Choices{}, "reason": ""}, &view)
 
 	made := func(k run.Kind, f int) run.Event {
-		return run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: k, At: time.Now(), Person: tolley, Pass: 1, Fastener: f, Outcome: run.Clicked, Setting: 63, Note: "a note"}
+		return run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: k, At: time.Now(), Person: tolley, Pass: 1,
+			Fastener: f, Outcome: run.Clicked, Setting: 63, Note: "a note"}
 	}
 	var acknowledged []string
 	send := func(e run.Event) error {
@@ -155,7 +157,8 @@ func TestAcknowledgedEventsSurviveKill(t *testing.T) {
 		text, err := json.Marshal(e)
 		require.NoError(t, err)
 		sent := app.SentEvent{Text: string(text), Proof: tablet.Sign(identity.EventText(view.ID, string(text)))}
-		if _, err := c.call("POST", "/runs/"+view.ID+"/events", app.Parcel{Clock: time.Now(), Events: []app.SentEvent{sent}}, &res); err != nil {
+		if _, err := c.call("POST", "/runs/"+view.ID+"/events",
+			app.Parcel{Clock: time.Now(), Events: []app.SentEvent{sent}}, &res); err != nil {
 			return err
 		}
 		require.Empty(t, res.Acks[0].Refused)

@@ -64,7 +64,8 @@ func (p *page) ready(act func(what, text string)) {
 	for _, c := range []struct {
 		heading string
 		values  []string
-	}{{"Gap before bolting", []string{"3.10", "3.12", "3.08", "3.11"}}, {"Rim offset", []string{"0.2", "0.1", "0", "0.1"}}, {"Hole overlap", []string{"0.5", "0.4", "0.6", "0.5"}}} {
+	}{{"Gap before bolting", []string{"3.10", "3.12", "3.08", "3.11"}},
+		{"Rim offset", []string{"0.2", "0.1", "0", "0.1"}}, {"Hole overlap", []string{"0.5", "0.4", "0.6", "0.5"}}} {
 		p.find("heading", c.heading)
 		p.measure(c.values...)
 		act("button", "Keep the readings")
@@ -102,7 +103,8 @@ func (p *page) handOver(act func(what, text string)) {
 	p.find("heading", "Sealed as TS-")
 }
 
-// The whole path by mouse, from choosing the joint to a record that the command line verifies, and a tampered one that it refuses.
+// The whole path by mouse, from choosing the joint to a record that the command line verifies, and a tampered one that
+// it refuses.
 func TestWholePathByMouse(t *testing.T) {
 	s := newSite(t, true)
 	p := open(t, s.URL, 1280, 800)
@@ -177,7 +179,9 @@ func TestWholePathByMouse(t *testing.T) {
 	require.NoError(t, os.WriteFile(name, raw, 0o600))
 	text, err := exec.Command("pdftotext", "-layout", name, "-").Output()
 	require.NoError(t, err)
-	for _, want := range []string{"Bolted joint record", "SW-112", "Accepted", "M. Tolley", "R. Abara", "W-36", "does not certify the joint as safe", "Photos", "Flange faces: repair", "scratch across the seal track at 4 o'clock, M. Tolley", "Working: Torque at the nut", number} {
+	for _, want := range []string{"Bolted joint record", "SW-112", "Accepted", "M. Tolley", "R. Abara", "W-36",
+		"does not certify the joint as safe", "Photos", "Flange faces: repair",
+		"scratch across the seal track at 4 o'clock, M. Tolley", "Working: Torque at the nut", number} {
 		require.Contains(t, strings.Join(strings.Fields(string(text)), " "), want)
 	}
 	require.NotContains(t, string(text), "has not arrived")
@@ -188,7 +192,8 @@ func (p *page) tabTo(what, text string) {
 	p.t.Helper()
 	p.find(what, text)
 	for range 160 {
-		res, err := p.Eval(`(w, t) => { const e = (`+finder+`)(w, t, false); return document.activeElement === e || (e && e.contains(document.activeElement) && document.activeElement !== document.body) }`, what, text)
+		res, err := p.Eval(`(w, t) => { const e = (`+finder+
+			`)(w, t, false); return document.activeElement === e || (e && e.contains(document.activeElement) && document.activeElement !== document.body) }`, what, text)
 		require.NoError(p.t, err)
 		if res.Value.Bool() {
 			return
@@ -270,7 +275,8 @@ func TestWholePathByTouch(t *testing.T) {
 	}
 	small := p.MustEval(`() => [...document.querySelectorAll('.acts .btn, .answers .btn')].filter(b => b.getBoundingClientRect().height < 64).map(b => b.innerText).join()`).Str()
 	require.Empty(t, small, "touch targets under 64 px")
-	require.LessOrEqual(t, p.MustEval(`() => document.documentElement.scrollWidth`).Int(), 390, "nothing hangs over the side")
+	require.LessOrEqual(t, p.MustEval(`() => document.documentElement.scrollWidth`).Int(), 390,
+		"nothing hangs over the side")
 	p.handOver(p.tap)
 }
 
@@ -317,7 +323,8 @@ func goOffline(t *testing.T, b *rod.Browser, p *page) func() {
 	t.Helper()
 	network := func(c proto.Client, off bool) {
 		require.NoError(t, proto.NetworkEnable{}.Call(c)) // without it only navigator.onLine changes
-		require.NoError(t, proto.NetworkEmulateNetworkConditions{Offline: off, DownloadThroughput: -1, UploadThroughput: -1}.Call(c))
+		require.NoError(t, proto.NetworkEmulateNetworkConditions{Offline: off, DownloadThroughput: -1,
+			UploadThroughput: -1}.Call(c))
 	}
 	targets, err := proto.TargetGetTargets{}.Call(b)
 	require.NoError(t, err)

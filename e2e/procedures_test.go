@@ -12,8 +12,8 @@ import (
 	"dynacor/core/plan"
 )
 
-// An engineer makes the site's own version: a fault stands beside its field, the preview follows, it waits as a draft, and once approved the
-// next plan is made by it. The same goes out as YAML and comes in again.
+// An engineer makes the site's own version: a fault stands beside its field, the preview follows, it waits as a draft,
+// and once approved the next plan is made by it. The same goes out as YAML and comes in again.
 func TestProcedureIsChangedTriedAndApproved(t *testing.T) {
 	s := newSite(t, true)
 	ctx := context.Background()

@@ -25,7 +25,8 @@ func TestScreenshots(t *testing.T) {
 		t.Helper()
 		if keep {
 			time.Sleep(700 * time.Millisecond) // fonts and the drawing's motion
-			require.NoError(t, os.WriteFile(filepath.Join("..", "docs", "screenshots", name+".png"), p.shot(name), 0o644))
+			require.NoError(t, os.WriteFile(filepath.Join("..", "docs", "screenshots", name+".png"), p.shot(name),
+				0o644))
 		}
 	}
 	p := open(t, s.URL, 1280, 800)
@@ -42,7 +43,8 @@ func TestScreenshots(t *testing.T) {
 		{"prove-again", "/joints/SW-113?station=prove", "any", "Go round again"},
 		{"hand-over", "/joints/SW-111", "heading", "Sealed as"},
 		{"crib", "/crib?tool=W-52", "button", "Put it aside"},
-		{"bench", `/bench/torque_from_preload?in={"thread":"M27","lubricant":"L-07","preload_kN":"148"}`, "any", "What matters most"},
+		{"bench", `/bench/torque_from_preload?in={"thread":"M27","lubricant":"L-07","preload_kN":"148"}`, "any",
+			"What matters most"},
 		{"library", "/library?value=L-07", "any", "Where it is used"},
 		{"record", "/records/TS-" + time.Now().Format("2006") + "-00001", "any", "The record holds"},
 	}
@@ -67,7 +69,8 @@ func TestScreenshots(t *testing.T) {
 	require.NoError(t, p.Navigate(s.URL+"/joints/TB-212"))
 	p.find("any", "Needle 1 mark past 250")
 	take(p, "tighten-hydraulic")
-	tl := standin.New(standin.Config{Tag: "E-03", Kind: tool.ElectronicAngle, Token: demo.Tokens["E-03"], Seed: 5, Joint: practice.Flange(24, 3, 0.15, 360)})
+	tl := standin.New(standin.Config{Tag: "E-03", Kind: tool.ElectronicAngle, Token: demo.Tokens["E-03"], Seed: 5,
+		Joint: practice.Flange(24, 3, 0.15, 360)})
 	handler, err := web.Handler()
 	require.NoError(t, err)
 	page := httptest.NewServer(standin.Handler([]*standin.Tool{tl}, handler))

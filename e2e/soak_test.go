@@ -115,7 +115,8 @@ func (r *rig) look() {
 
 func (r *rig) startServer(i int) {
 	r.t.Helper()
-	cmd := exec.Command("../bin/dynacor", "serve", "--database-url", storetest.Serving(r.url()), "--addr", r.addr[i], "--connections", "4")
+	cmd := exec.Command("../bin/dynacor", "serve", "--database-url", storetest.Serving(r.url()), "--addr", r.addr[i],
+		"--connections", "4")
 	cmd.Env = append(os.Environ(), r.env...)
 	cmd.SysProcAttr = &syscall.SysProcAttr{Pdeathsig: syscall.SIGKILL}
 	require.NoError(r.t, cmd.Start())
@@ -147,7 +148,8 @@ func (r *rig) killServer(i int) {
 	}
 }
 
-// recorder is a device that records notes on a run, sends each until it hears what became of it, and remembers what was acknowledged.
+// recorder is a device that records notes on a run, sends each until it hears what became of it, and remembers what was
+// acknowledged.
 type recorder struct {
 	r    *rig
 	who  run.Person
@@ -166,8 +168,10 @@ func (r *rig) recorder(tag string) *recorder {
 	require.NoError(r.t, err)
 	v, err := r.app.StartRun(context.Background(), app.Actor{Person: r.crew["M. Tolley"]}, tag, plan.Choices{}, "")
 	require.NoError(r.t, err)
-	c := &recorder{r: r, who: r.crew["M. Tolley"], key: identitytest.NewDevice(), run: v.ID, http: http.Client{Jar: jar, Timeout: 5 * time.Second}}
-	in := app.SignInInput{PersonID: c.who.ID, PIN: pins["M. Tolley"], DeviceKey: c.key.Public(), DeviceProof: c.key.Sign(identity.SignInText(c.who.ID, c.key.Key.ID))}
+	c := &recorder{r: r, who: r.crew["M. Tolley"], key: identitytest.NewDevice(), run: v.ID,
+		http: http.Client{Jar: jar, Timeout: 5 * time.Second}}
+	in := app.SignInInput{PersonID: c.who.ID, PIN: pins["M. Tolley"], DeviceKey: c.key.Public(),
+		DeviceProof: c.key.Sign(identity.SignInText(c.who.ID, c.key.Key.ID))}
 	status, _ := c.post("/session", in)
 	require.Equal(r.t, http.StatusOK, status)
 	return c
@@ -198,7 +202,8 @@ func (c *recorder) record(stop *atomic.Bool) error {
 	if err != nil {
 		return err
 	}
-	p := app.Parcel{Events: []app.SentEvent{{Text: string(text), Proof: c.key.Sign(identity.EventText(c.run, string(text)))}}}
+	p := app.Parcel{Events: []app.SentEvent{{Text: string(text),
+		Proof: c.key.Sign(identity.EventText(c.run, string(text)))}}}
 	for !stop.Load() {
 		p.Clock = time.Now()
 		c.sent++
@@ -282,7 +287,8 @@ func (r *rig) finished(tag string) string {
 		send()
 		head, err := r.app.Head(ctx, v.ID)
 		require.NoError(r.t, err)
-		after, err := r.app.Sign(ctx, who, v.ID, app.SignatureInput{ID: uuid.Must(uuid.NewV7()).String(), Head: head, PersonID: r.crew[name].ID, PIN: pins[name], Purpose: purpose, Check: check})
+		after, err := r.app.Sign(ctx, who, v.ID, app.SignatureInput{ID: uuid.Must(uuid.NewV7()).String(), Head: head,
+			PersonID: r.crew[name].ID, PIN: pins[name], Purpose: purpose, Check: check})
 		require.NoError(r.t, err)
 		s.Events, sent = append(s.Events, after.Entries[len(after.Entries)-1].Event), sent+1
 	}
@@ -306,8 +312,9 @@ func (r *rig) finished(tag string) string {
 	return v.ID
 }
 
-// Servers and database are killed and restarted in a seeded order while devices record, and finished joints are sealed side by side. Whatever was acknowledged is
-// there, once, and every chain holds. A few rounds here; DYNACOR_SOAK asks for more.
+// Servers and database are killed and restarted in a seeded order while devices record, and finished joints are sealed
+// side by side. Whatever was acknowledged is there, once, and every chain holds. A few rounds here; DYNACOR_SOAK asks
+// for more.
 func TestSoak(t *testing.T) {
 	rounds, seed := 4, uint64(20261128)
 	if n, err := strconv.Atoi(os.Getenv("DYNACOR_SOAK")); err == nil {
@@ -401,15 +408,16 @@ func TestSoak(t *testing.T) {
 	for _, c := range crew {
 		sent += c.sent
 	}
-	t.Logf("%d rounds: %d sent, %d acknowledged, %d lost, %d doubled, %d broken", rounds, sent, acknowledged, lost, doubled, broken)
+	t.Logf("%d rounds: %d sent, %d acknowledged, %d lost, %d doubled, %d broken", rounds, sent, acknowledged, lost,
+		doubled, broken)
 	require.Greater(t, acknowledged, 10*rounds)
 	require.Zero(t, lost)
 	require.Zero(t, doubled)
 	require.Zero(t, broken)
 }
 
-// A full disk is told as one: nothing is acknowledged that is not kept, the server says that it is not ready, and it goes on when there is room again. Needs a small
-// file system of its own; only in the long form.
+// A full disk is told as one: nothing is acknowledged that is not kept, the server says that it is not ready, and it
+// goes on when there is room again. Needs a small file system of its own; only in the long form.
 func TestSoakDiskFull(t *testing.T) {
 	if os.Getenv("DYNACOR_SOAK") == "" {
 		t.Skip("only in make soak")
@@ -437,9 +445,12 @@ func TestSoakDiskFull(t *testing.T) {
 		}
 	}
 	require.NoError(t, f.Close())
-	if own, err := pgx.Connect(context.Background(), r.url()); err == nil { // use up what was laid out for the log beforehand
+	// use up what was laid out for the log beforehand
+	if own, err := pgx.Connect(context.Background(), r.url()); err == nil {
 		for range 40 {
-			if _, err := own.Exec(context.Background(), "create table if not exists filling (x text); insert into filling values (repeat('x', 100000)); select pg_switch_wal()"); err != nil {
+			if _, err := own.Exec(context.Background(),
+				"create table if not exists filling (x text); insert into filling values (repeat('x', 100000)); "+
+					"select pg_switch_wal()"); err != nil {
 				break
 			}
 		}

@@ -70,7 +70,8 @@ func (h *hand) ready(tag string, c plan.Choices) {
 	require.Equal(h.t, procedure.Tighten, h.state().Station)
 }
 
-// Looks for a set-up in the crib, takes the one through a multiplier to a joint and pulls with it; the multiplier is traced.
+// Looks for a set-up in the crib, takes the one through a multiplier to a joint and pulls with it; the multiplier is
+// traced.
 func TestSetUpIsFoundAndTightenedThroughAMultiplier(t *testing.T) {
 	s := newSite(t, true)
 	h := s.hand(t, "M. Tolley", "tablet")
@@ -145,7 +146,8 @@ func TestHydraulicRoutineInTheBrowser(t *testing.T) {
 	require.Empty(t, p.axe())
 }
 
-// An electronic wrench keeps its pulls by itself; what it measured while the link was lost comes in order when it is back, once.
+// An electronic wrench keeps its pulls by itself; what it measured while the link was lost comes in order when it is
+// back, once.
 func TestElectronicWrenchWithALostLink(t *testing.T) {
 	s := newSite(t, true)
 	h := s.hand(t, "I. Quaye", "tablet")
@@ -155,7 +157,8 @@ func TestElectronicWrenchWithALostLink(t *testing.T) {
 	p.find("any", "Key in 108")
 	p.eventually("the rules are loaded", func() bool { return p.MustEval(`() => !!globalThis.dynacorCore`).Bool() })
 
-	tl := standin.New(standin.Config{Tag: "E-03", Kind: tool.ElectronicAngle, Token: demo.Tokens["E-03"], Seed: 5, Joint: practice.Flange(24, 3, 0.15, 360)})
+	tl := standin.New(standin.Config{Tag: "E-03", Kind: tool.ElectronicAngle, Token: demo.Tokens["E-03"], Seed: 5,
+		Joint: practice.Flange(24, 3, 0.15, 360)})
 	until, cancel := context.WithCancel(context.Background())
 	done := make(chan struct{})
 	go func() { defer close(done); _ = tl.Run(until, s.URL) }()
@@ -172,7 +175,8 @@ func TestElectronicWrenchWithALostLink(t *testing.T) {
 		tl.SetFaults(tl.State().Faults) // wakes the link
 	}
 	p.press("button", "^Set to 108")
-	require.Eventually(t, func() bool { return tl.State().Set == 108 }, 5*time.Second, 20*time.Millisecond, "the tool is told what is wanted")
+	require.Eventually(t, func() bool { return tl.State().Set == 108 }, 5*time.Second, 20*time.Millisecond,
+		"the tool is told what is wanted")
 	pull()
 	p.find("any", "bolt 1 read 1[01]")
 	p.eventually("the first pull is kept", func() bool { return h.state().Passes[0].Done == 1 })
@@ -200,7 +204,8 @@ func TestElectronicWrenchWithALostLink(t *testing.T) {
 
 	// A wrench switched to ft·lbf pulls far too much, and is told so before it is kept.
 	tl.SetFaults(standin.Faults{WrongUnit: true})
-	p.eventually("the tool is linked, and told what is wanted", func() bool { st := tl.State(); return st.Linked && st.Set == 108 })
+	p.eventually("the tool is linked, and told what is wanted",
+		func() bool { st := tl.State(); return st.Linked && st.Set == 108 })
 	pull()
 	p.find("any", "It would be right on the ft·lbf scale|is the most")
 	p.press("button", "It happened, keep it")
@@ -215,7 +220,9 @@ func TestTwoWrenchesOnTwoDevices(t *testing.T) {
 	a.ready("SW-118", plan.Choices{Together: 2})
 	b := s.hand(t, "I. Quaye", "tablet B")
 	b.id = a.id
-	b.send(run.Event{Kind: run.WrenchTaken, Wrench: &tool.Tool{Tag: "W-41", Kind: tool.Click, Unit: "N_m", RatedMin: 160, RatedMax: 800, MainStep: 20, Graduation: 2, AccuracyPct: 4, Drive: "3/4 in", CalibratedOn: "2026-01-01", CalibrationEnds: "2027-01-01"}, Hand: 1})
+	b.send(run.Event{Kind: run.WrenchTaken, Wrench: &tool.Tool{Tag: "W-41", Kind: tool.Click, Unit: "N_m",
+		RatedMin: 160, RatedMax: 800, MainStep: 20, Graduation: 2, AccuracyPct: 4, Drive: "3/4 in",
+		CalibratedOn: "2026-01-01", CalibrationEnds: "2027-01-01"}, Hand: 1})
 	p := open(t, s.URL+"/joints/SW-118", 1280, 800)
 	p.signIn("M. Tolley", "4071")
 	p.find("any", "^A: Set the wrench")
@@ -229,7 +236,8 @@ func TestTwoWrenchesOnTwoDevices(t *testing.T) {
 	hs := b.state().Hands[1]
 	b.send(run.Event{Kind: run.SettingConfirmed, Setting: hs.Setting, Hand: 1})
 	began := time.Now()
-	b.send(run.Event{Kind: run.Pulled, Pass: 1, Fastener: hs.Next.Fastener, Outcome: run.Clicked, Setting: hs.Setting, Hand: 1})
+	b.send(run.Event{Kind: run.Pulled, Pass: 1, Fastener: hs.Next.Fastener, Outcome: run.Clicked, Setting: hs.Setting,
+		Hand: 1})
 	p.gone("any", "Wait for B")
 	require.Less(t, time.Since(began), 3*time.Second, "seen as it is kept, not at the next asking")
 	p.find("any", "B I. Quaye: bolt")
@@ -247,7 +255,8 @@ func TestCribLabelsAndLists(t *testing.T) {
 	c := newClient(t, s.URL)
 	h := s.hand(t, "J. Hartwell", "desk")
 	c.must("POST", "/session", map[string]string{"personId": h.who.ID, "pin": pins["J. Hartwell"]}, nil)
-	for path, begins := range map[string]string{"/crib/labels.pdf": "%PDF", "/crib/labels.pdf?tags=W-31,X-04": "%PDF", "/export/tools.csv": "tag,maker", "/export/tools.xlsx": "PK"} {
+	for path, begins := range map[string]string{"/crib/labels.pdf": "%PDF", "/crib/labels.pdf?tags=W-31,X-04": "%PDF",
+		"/export/tools.csv": "tag,maker", "/export/tools.xlsx": "PK"} {
 		req, err := http.NewRequest(http.MethodGet, s.URL+"/api"+path, nil)
 		require.NoError(t, err)
 		res, err := c.http.Do(req)
@@ -261,10 +270,13 @@ func TestCribLabelsAndLists(t *testing.T) {
 	p := open(t, s.URL+"/crib/import", 1280, 800)
 	p.signIn("J. Hartwell", "2758")
 	file := t.TempDir() + "/tools.csv"
-	require.NoError(t, os.WriteFile(file, []byte("tag,kind,driveIn,acrossFlatsMm,impact\nS4-60,socket,3/4 in,60,yes\nS4-65,socket,3/4 in,sixty,yes\n"), 0o600))
+	require.NoError(t, os.WriteFile(file,
+		[]byte("tag,kind,driveIn,acrossFlatsMm,impact\nS4-60,socket,3/4 in,60,yes\nS4-65,socket,3/4 in,sixty,yes\n"),
+		0o600))
 	require.NoError(t, p.find("field", "Choose the file").SetFiles([]string{file}))
 	p.find("any", "1 line is wrong. Nothing was imported")
-	require.NoError(t, os.WriteFile(file, []byte("tag,kind,driveIn,acrossFlatsMm,impact\nS4-60,socket,3/4 in,60,yes\n"), 0o600))
+	require.NoError(t, os.WriteFile(file, []byte("tag,kind,driveIn,acrossFlatsMm,impact\nS4-60,socket,3/4 in,60,yes\n"),
+		0o600))
 	require.NoError(t, p.find("field", "choose another").SetFiles([]string{file}))
 	p.press("button", "Import 1 tools")
 	p.find("any", "Imported: 1 new")

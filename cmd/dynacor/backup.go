@@ -15,7 +15,8 @@ import (
 	"dynacor/internal/store"
 )
 
-// postgres runs one of PostgreSQL's own programs on a database. The password travels in the environment, where other accounts of the machine do not see it.
+// postgres runs one of PostgreSQL's own programs on a database. The password travels in the environment, where other
+// accounts of the machine do not see it.
 func postgres(ctx context.Context, program, address string, args ...string) error {
 	u, err := url.Parse(address)
 	if err != nil {
@@ -61,7 +62,8 @@ func (c backupCmd) Run(ctx context.Context) error {
 	if err := os.Rename(part, c.File); err != nil {
 		return err
 	}
-	fmt.Printf("Written to %s. The signing key, its secret and the mark of record numbers (%s) are not in it: keep copies of those apart.\n", c.File, "FILE, FILE.number")
+	fmt.Printf("Written to %s. The signing key, its secret and the mark of record numbers (%s) are not in it: keep "+
+		"copies of those apart.\n", c.File, "FILE, FILE.number")
 	return nil
 }
 
@@ -81,7 +83,8 @@ func (c restoreCmd) Run(ctx context.Context) error {
 	if err := store.MakeAppRole(ctx, c.DatabaseURL); err != nil {
 		return err
 	}
-	if err := postgres(ctx, "pg_restore", c.DatabaseURL, "--no-owner", "--exit-on-error", "--single-transaction", filepath.Clean(c.File)); err != nil {
+	if err := postgres(ctx, "pg_restore", c.DatabaseURL, "--no-owner", "--exit-on-error", "--single-transaction",
+		filepath.Clean(c.File)); err != nil {
 		return err
 	}
 	if err := store.Migrate(ctx, c.DatabaseURL); err != nil {

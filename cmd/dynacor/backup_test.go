@@ -14,8 +14,8 @@ import (
 	"dynacor/internal/store/storetest"
 )
 
-// Everything goes into one file and comes back on another cluster that has never heard of Dynacor; what came back is looked through, and an anchor that was kept
-// outside tells whether it is all of it.
+// Everything goes into one file and comes back on another cluster that has never heard of Dynacor; what came back is
+// looked through, and an anchor that was kept outside tells whether it is all of it.
 func TestBackupComesBackOnAnotherCluster(t *testing.T) {
 	ctx, dir := context.Background(), t.TempDir()
 	owner := demotest.URL(t, time.Now())
@@ -47,7 +47,8 @@ func TestBackupComesBackOnAnotherCluster(t *testing.T) {
 	t.Cleanup(stop)
 	other := pg.URL("postgres")
 	env[0] = "DYNACOR_DATABASE_URL=" + other
-	out := run(0, "Everything holds", "restore", late, "--anchor", anchor, "--serve-as", "dynacor_there", "--serve-password", "long enough to be one")
+	out := run(0, "Everything holds", "restore", late, "--anchor", anchor, "--serve-as", "dynacor_there",
+		"--serve-password", "long enough to be one")
 	require.Contains(t, out, "1 anchors")
 	pool, err := store.Open(ctx, pg.URLAs("postgres", "dynacor_there", "long enough to be one"), 1)
 	require.NoError(t, err)

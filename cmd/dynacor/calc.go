@@ -112,7 +112,8 @@ func inputs(out io.Writer, c *calc.Calculation) {
 	}
 }
 
-var originMark = map[working.Origin]string{working.Supplied: "given", working.LookedUp: "table", working.Calculated: "", working.Assumed: "usual"}
+var originMark = map[working.Origin]string{working.Supplied: "given", working.LookedUp: "table", working.Calculated: "",
+	working.Assumed: "usual"}
 
 func sheet(out io.Writer, c *calc.Calculation, a *calc.Answer) {
 	fmt.Fprintf(out, "%s\n\n", c.Title)

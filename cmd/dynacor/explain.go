@@ -48,9 +48,11 @@ func (c explainCmd) Run(ctx context.Context) error {
 	return explain(os.Stdout, v, c.JSON)
 }
 
-// explain goes through a run as the rules do: every entry, what each found, what departed from the plan by it, and how the work stood after it.
+// explain goes through a run as the rules do: every entry, what each found, what departed from the plan by it, and how
+// the work stood after it.
 func explain(w io.Writer, v app.RunView, whole bool) error {
-	fmt.Fprintf(w, "%s, plan version %d, %d fasteners, %d passes, begun by %s\n", v.Joint.Tag, v.PlanVersion, v.Plan.Count(), len(v.Plan.Passes), v.StartedBy)
+	fmt.Fprintf(w, "%s, plan version %d, %d fasteners, %d passes, begun by %s\n", v.Joint.Tag, v.PlanVersion,
+		v.Plan.Count(), len(v.Plan.Passes), v.StartedBy)
 	g := run.NewProgress(v.Plan)
 	deviations := 0
 	stop := ""

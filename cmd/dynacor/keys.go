@@ -74,7 +74,8 @@ func (c keyRotateCmd) Run(ctx context.Context) error {
 	if err := store.EndKey(ctx, c.DatabaseURL, old.ID(), now); err != nil {
 		return err
 	}
-	fmt.Printf("Key %s takes the place of %s. Start every server anew with --key %s; records sealed before hold as they did.\n", fresh.ID(), old.ID(), c.New)
+	fmt.Printf("Key %s takes the place of %s. Start every server anew with --key %s; records sealed before hold as "+
+		"they did.\n", fresh.ID(), old.ID(), c.New)
 	return nil
 }
 

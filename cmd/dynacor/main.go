@@ -51,7 +51,8 @@ var cli struct {
 }
 
 func main() {
-	k := kong.Parse(&cli, kong.Name("dynacor"), kong.Description("Carries a bolted joint from paper to a record that will still be believed in ten years."))
+	k := kong.Parse(&cli, kong.Name("dynacor"),
+		kong.Description("Carries a bolted joint from paper to a record that will still be believed in ten years."))
 	ctx, stop := signal.NotifyContext(context.Background(), syscall.SIGINT, syscall.SIGTERM)
 	defer stop()
 	k.BindTo(ctx, (*context.Context)(nil))

@@ -17,7 +17,8 @@ import (
 	"dynacor/internal/store/storetest"
 )
 
-// runAsProgram makes this test binary behave as the program itself, so that the commands are tried as a shell sees them.
+// runAsProgram makes this test binary behave as the program itself, so that the commands are tried as a shell sees
+// them.
 const runAsProgram = "DYNACOR_TEST_AS_PROGRAM"
 
 func TestMain(m *testing.M) {
@@ -53,7 +54,8 @@ func TestRegisterByTheCommandLine(t *testing.T) {
 	require.Contains(t, out, "E. Marsh can sign in as engineer")
 
 	good := header + "N-01,6 North,8,M20,8.8,light_oil,300,D-1,A\n"
-	_, errs, code := shell(t, header+"N-01,6 North,8,M20,8.8,light_oil,300 kg,D-1,A\n", db, "import", "-", "--by", "E. Marsh")
+	_, errs, code := shell(t, header+"N-01,6 North,8,M20,8.8,light_oil,300 kg,D-1,A\n", db, "import", "-", "--by",
+		"E. Marsh")
 	require.Equal(t, 1, code)
 	require.Contains(t, errs, "line 2, target_Nm:")
 	require.Contains(t, errs, "Nothing was imported")
@@ -142,12 +144,14 @@ func TestCalculationsByTheCommandLine(t *testing.T) {
 	require.Equal(t, 1, code)
 	require.Contains(t, errs, "nothing is called")
 
-	out, _, code = shell(t, "", nil, "calc", "adapter_setting", "torque=320 ft-lb", "wrench_length=420 mm", "adapter_length=60mm", "angle=0")
+	out, _, code = shell(t, "", nil, "calc", "adapter_setting", "torque=320 ft-lb", "wrench_length=420 mm",
+		"adapter_length=60mm", "angle=0")
 	require.Zero(t, code)
 	require.Contains(t, out, "379.6 N·m  (280 ft·lbf)")
 	require.Contains(t, out, "T · k = 433.9 N·m · 0.875", "the working stands below")
 	require.Contains(t, out, "What matters most")
-	out, _, code = shell(t, "", nil, "calc", "torque_from_preload_k", "preload=148kN", "thread=M27", "lubricant=light_oil", "--json")
+	out, _, code = shell(t, "", nil, "calc", "torque_from_preload_k", "preload=148kN", "thread=M27",
+		"lubricant=light_oil", "--json")
 	require.Zero(t, code)
 	var answer struct {
 		Outputs []struct {
@@ -162,14 +166,16 @@ func TestCalculationsByTheCommandLine(t *testing.T) {
 	out, _, code = shell(t, "", nil, "calc", "hydraulic_pressure", "--inputs")
 	require.Zero(t, code)
 	require.Contains(t, out, "rows of pressure_MPa torque_Nm")
-	for _, bad := range [][]string{{"calc", "torque"}, {"calc", "adapter_setting", "torque"}, {"calc", "adapter_setting", "torque=20 kg"}, {"calc", "adapter_setting", "colour=red"}} {
+	for _, bad := range [][]string{{"calc", "torque"}, {"calc", "adapter_setting", "torque"},
+		{"calc", "adapter_setting", "torque=20 kg"}, {"calc", "adapter_setting", "colour=red"}} {
 		_, errs, code = shell(t, "", nil, bad...)
 		require.Equal(t, 1, code)
 		require.Regexp(t, `[.?]\s`, errs, "%v says what to do: %s", bad, errs)
 	}
 
 	file := filepath.Join(t.TempDir(), "cases.json")
-	require.NoError(t, os.WriteFile(file, []byte(`[{"id":"a","calc":"turn_marks","inputs":{"angle_deg":90}},{"id":"b","calc":"turn_marks","inputs":{"angle_deg":"90"}},{"id":"c","calc":"nothing","inputs":{}}]`), 0o600))
+	require.NoError(t, os.WriteFile(file,
+		[]byte(`[{"id":"a","calc":"turn_marks","inputs":{"angle_deg":90}},{"id":"b","calc":"turn_marks","inputs":{"angle_deg":"90"}},{"id":"c","calc":"nothing","inputs":{}}]`), 0o600))
 	out, _, code = shell(t, "", nil, "calc", "--cases", file)
 	require.Zero(t, code)
 	lines := strings.Split(strings.TrimSpace(out), "\n")

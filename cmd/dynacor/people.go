@@ -50,7 +50,8 @@ type userPINCmd struct {
 }
 
 func (c userPINCmd) Run(ctx context.Context) error {
-	return c.change(ctx, c.Name+" has a new PIN. Whatever was signed in with the old one has ended.", func(a *app.App) error { return a.SetPIN(ctx, c.Name, c.PIN) })
+	return c.change(ctx, c.Name+" has a new PIN. Whatever was signed in with the old one has ended.",
+		func(a *app.App) error { return a.SetPIN(ctx, c.Name, c.PIN) })
 }
 
 type userRoleCmd struct {
@@ -60,7 +61,8 @@ type userRoleCmd struct {
 }
 
 func (c userRoleCmd) Run(ctx context.Context) error {
-	return c.change(ctx, fmt.Sprintf("%s is %s from the next sign-in on.", c.Name, c.Role), func(a *app.App) error { return a.SetRole(ctx, c.Name, c.Role) })
+	return c.change(ctx, fmt.Sprintf("%s is %s from the next sign-in on.", c.Name, c.Role),
+		func(a *app.App) error { return a.SetRole(ctx, c.Name, c.Role) })
 }
 
 type userRetireCmd struct {
@@ -69,7 +71,8 @@ type userRetireCmd struct {
 }
 
 func (c userRetireCmd) Run(ctx context.Context) error {
-	return c.change(ctx, c.Name+" cannot sign in any more.", func(a *app.App) error { return a.RetirePerson(ctx, c.Name) })
+	return c.change(ctx, c.Name+" cannot sign in any more.",
+		func(a *app.App) error { return a.RetirePerson(ctx, c.Name) })
 }
 
 type userReturnCmd struct {

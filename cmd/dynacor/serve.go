@@ -101,7 +101,8 @@ func prepare(ctx context.Context, owner string, s signing) (keys.Key, error) {
 			return fmt.Errorf("the signing key still lies in the database and is to be moved out: %w", err)
 		}
 		if s.Key == "" {
-			return errors.New("the signing key still lies in the database: name the file it is to be kept in with --key")
+			return errors.New("the signing key still lies in the database: name the file it is to be kept " +
+				"in with --key")
 		}
 		_, err = keys.Write(s.Key, secret, private)
 		return err
@@ -184,7 +185,8 @@ func (c demoCmd) Run(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	fmt.Printf("\nDynacor, Tarn Skerry Tidal Station (invented)\n\n  open    http://%s\n  sign in %s\n  stop    Ctrl C\n\n", ln.Addr(), strings.ReplaceAll(signIns, " · ", "\n          "))
+	fmt.Printf("\nDynacor, Tarn Skerry Tidal Station (invented)\n\n  open    http://%s\n  sign in %s\n  stop   "+
+		" Ctrl C\n\n", ln.Addr(), strings.ReplaceAll(signIns, " · ", "\n          "))
 	return serve(ctx, ln, a, pool, httpapi.Options{})
 }
 
@@ -233,15 +235,16 @@ func (c serveCmd) Run(ctx context.Context) error {
 		if err != nil {
 			return fmt.Errorf("the certificate: %w", err)
 		}
-		ln = tls.NewListener(ln, &tls.Config{Certificates: []tls.Certificate{pair}, MinVersion: tls.VersionTLS12, NextProtos: []string{"h2", "http/1.1"}})
+		ln = tls.NewListener(ln, &tls.Config{Certificates: []tls.Certificate{pair}, MinVersion: tls.VersionTLS12,
+			NextProtos: []string{"h2", "http/1.1"}})
 		scheme = "https"
 	}
 	fmt.Printf("Dynacor serves on %s://%s\n", scheme, ln.Addr())
 	return serve(ctx, ln, a, pool, httpapi.Options{Secure: secure, Proxies: c.Proxy})
 }
 
-// transport says whether pages travel over TLS, and refuses an address of the network where they would not: devices can have keys only over TLS, or on this
-// machine itself.
+// transport says whether pages travel over TLS, and refuses an address of the network where they would not: devices can
+// have keys only over TLS, or on this machine itself.
 func (c serveCmd) transport() (secure bool, err error) {
 	if (c.TLSCert == "") != (c.TLSKey == "") {
 		return false, errors.New("--tls-cert and --tls-key belong together")
@@ -254,7 +257,9 @@ func (c serveCmd) transport() (secure bool, err error) {
 		return secure, nil
 	}
 	if !c.WithoutTLS {
-		return false, fmt.Errorf("%s is an address of the network, and nothing speaks TLS: devices could not prove who recorded. Give --tls-cert and --tls-key, or --proxy with the address of a proxy that speaks TLS; or --without-tls, and whatever is recorded is marked as not proved", c.Addr)
+		return false, fmt.Errorf("%s is an address of the network, and nothing speaks TLS: devices could not prove "+
+			"who recorded. Give --tls-cert and --tls-key, or --proxy with the address of a proxy that speaks TLS; "+
+			"or --without-tls, and whatever is recorded is marked as not proved", c.Addr)
 	}
 	return false, nil
 }
@@ -272,7 +277,8 @@ func loopback(addr string) bool {
 func listen(addr string) (net.Listener, error) {
 	ln, err := net.Listen("tcp", addr)
 	if errors.Is(err, syscall.EADDRINUSE) {
-		return nil, fmt.Errorf("port %s is taken by another program. Stop that one, or choose another: DYNACOR_ADDR=127.0.0.1:8090 make demo", addr)
+		return nil, fmt.Errorf("port %s is taken by another program. Stop that one, or choose another: "+
+			"DYNACOR_ADDR=127.0.0.1:8090 make demo", addr)
 	}
 	return ln, err
 }
@@ -292,7 +298,8 @@ func serve(ctx context.Context, ln net.Listener, a *app.App, pool *pgxpool.Pool,
 		return err
 	}
 	go anchorDaily(ctx, a, o.Log)
-	srv := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10, BaseContext: func(net.Listener) context.Context { return ctx }}
+	srv := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute,
+		MaxHeaderBytes: 64 << 10, BaseContext: func(net.Listener) context.Context { return ctx }}
 	failed := make(chan error, 1)
 	go func() { failed <- srv.Serve(ln) }()
 	select {

@@ -26,7 +26,9 @@ import (
 )
 
 func TestTransport(t *testing.T) {
-	for addr, here := range map[string]bool{"127.0.0.1:8080": true, "localhost:80": true, "[::1]:80": true, "0.0.0.0:80": false, ":80": false, "10.0.0.3:80": false, "[::]:80": false, "site.example:443": false, "127.0.0.1": false} {
+	for addr, here := range map[string]bool{"127.0.0.1:8080": true, "localhost:80": true, "[::1]:80": true,
+		"0.0.0.0:80": false, ":80": false, "10.0.0.3:80": false, "[::]:80": false, "site.example:443": false,
+		"127.0.0.1": false} {
 		require.Equal(t, here, loopback(addr), addr)
 	}
 	for name, c := range map[string]struct {
@@ -72,7 +74,8 @@ func TestSetUpByTheCommands(t *testing.T) {
 	env = append(env, "DYNACOR_KEY="+key, "DYNACOR_KEY_SECRET="+secret)
 	run(0, "Records are sealed with key", "migrate")
 	run(1, "password of 8 characters", "migrate", "--serve-as", "dynacor_cmd_server", "--serve-password", "short")
-	run(0, "dynacor_cmd_server may serve", "migrate", "--serve-as", "dynacor_cmd_server", "--serve-password", "long enough to be one")
+	run(0, "dynacor_cmd_server may serve", "migrate", "--serve-as", "dynacor_cmd_server", "--serve-password",
+		"long enough to be one")
 	run(1, "owns the database", "serve", "--addr", "127.0.0.1:0")
 	run(1, "could not prove who recorded", "serve", "--addr", ":0")
 	run(0, "can sign in as engineer", "user", "add", "E. Marsh", "engineer", "--pin", "9071")
@@ -96,7 +99,8 @@ func TestSetUpByTheCommands(t *testing.T) {
 	run(1, "permission denied", "key", "revoke", id, "--from", "2026-01-01T00:00:00Z", "--reason", "x")
 }
 
-// Two that set up and serve one empty database at once both come up; one of them over TLS of its own, with the header that keeps browsers to it.
+// Two that set up and serve one empty database at once both come up; one of them over TLS of its own, with the header
+// that keeps browsers to it.
 func TestTwoServeOneEmptyDatabase(t *testing.T) {
 	owner, dir := storetest.Empty(t, "two_serve_one"), t.TempDir()
 	cert, certKey := selfSigned(t, dir)
@@ -105,7 +109,8 @@ func TestTwoServeOneEmptyDatabase(t *testing.T) {
 	u, err := url.Parse(owner)
 	require.NoError(t, err)
 	u.User = url.UserPassword("dynacor_two_server", "long enough to be one")
-	env := append(os.Environ(), runAsProgram+"=1", "DYNACOR_KEY="+filepath.Join(dir, "site.key"), "DYNACOR_KEY_SECRET="+secret)
+	env := append(os.Environ(), runAsProgram+"=1", "DYNACOR_KEY="+filepath.Join(dir, "site.key"),
+		"DYNACOR_KEY_SECRET="+secret)
 	self, err := os.Executable()
 	require.NoError(t, err)
 	var wg sync.WaitGroup
@@ -117,7 +122,8 @@ func TestTwoServeOneEmptyDatabase(t *testing.T) {
 		require.NoError(t, ln.Close())
 		bases[i] = scheme + "://" + addr
 		wg.Go(func() {
-			migrate := exec.Command(self, "migrate", "--database-url", owner, "--serve-as", "dynacor_two_server", "--serve-password", "long enough to be one")
+			migrate := exec.Command(self, "migrate", "--database-url", owner, "--serve-as", "dynacor_two_server",
+				"--serve-password", "long enough to be one")
 			migrate.Env = env
 			out, err := migrate.CombinedOutput()
 			if err != nil {
@@ -139,7 +145,8 @@ func TestTwoServeOneEmptyDatabase(t *testing.T) {
 		})
 	}
 	wg.Wait()
-	c := http.Client{Timeout: 3 * time.Second, Transport: &http.Transport{TLSClientConfig: &tls.Config{InsecureSkipVerify: true}}} //nolint:gosec // it was made a moment ago
+	c := http.Client{Timeout: 3 * time.Second,
+		Transport: &http.Transport{TLSClientConfig: &tls.Config{InsecureSkipVerify: true}}} //nolint:gosec // it was made a moment ago
 	for _, base := range bases {
 		var res *http.Response
 		require.Eventually(t, func() bool {
@@ -159,7 +166,8 @@ func selfSigned(t *testing.T, dir string) (cert, key string) {
 	t.Helper()
 	k, err := ecdsa.GenerateKey(elliptic.P256(), rand.Reader)
 	require.NoError(t, err)
-	of := &x509.Certificate{SerialNumber: big.NewInt(1), NotBefore: time.Now().Add(-time.Hour), NotAfter: time.Now().Add(time.Hour), IPAddresses: []net.IP{net.IPv4(127, 0, 0, 1)}}
+	of := &x509.Certificate{SerialNumber: big.NewInt(1), NotBefore: time.Now().Add(-time.Hour),
+		NotAfter: time.Now().Add(time.Hour), IPAddresses: []net.IP{net.IPv4(127, 0, 0, 1)}}
 	der, err := x509.CreateCertificate(rand.Reader, of, of, &k.PublicKey, k)
 	require.NoError(t, err)
 	kder, err := x509.MarshalECPrivateKey(k)

@@ -27,10 +27,12 @@ type standinCmd struct {
 var demoKinds = []struct {
 	tag  string
 	kind tool.Kind
-}{{"E-03", tool.ElectronicAngle}, {"W-40", tool.Click}, {"P-2", tool.Pump}, {"M-1", tool.TorqueMeter}, {"G-1", tool.Caliper}, {"G-2", tool.StretchGauge}}
+}{{"E-03", tool.ElectronicAngle}, {"W-40", tool.Click}, {"P-2", tool.Pump}, {"M-1", tool.TorqueMeter},
+	{"G-1", tool.Caliper}, {"G-2", tool.StretchGauge}}
 
 // standinChart is that of the hydraulic wrench behind a pump.
-var standinChart = []tool.ChartPoint{{Pressure: 10, Torque: 645}, {Pressure: 20, Torque: 1285}, {Pressure: 40, Torque: 2560}, {Pressure: 55, Torque: 3510}, {Pressure: 70, Torque: 4450}}
+var standinChart = []tool.ChartPoint{{Pressure: 10, Torque: 645}, {Pressure: 20, Torque: 1285},
+	{Pressure: 40, Torque: 2560}, {Pressure: 55, Torque: 3510}, {Pressure: 70, Torque: 4450}}
 
 func (c standinCmd) Run(ctx context.Context) error {
 	list, err := c.configs()
@@ -45,7 +47,8 @@ func (c standinCmd) Run(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	fmt.Printf("Stand-ins for %s\n\n  pull them at  http://%s\n  they send to  %s\n  stop          Ctrl C\n\n", strings.Join(tagsOf(list), ", "), ln.Addr(), c.Server)
+	fmt.Printf("Stand-ins for %s\n\n  pull them at  http://%s\n  they send to  %s\n  stop          Ctrl C\n\n",
+		strings.Join(tagsOf(list), ", "), ln.Addr(), c.Server)
 	return runStandIns(ctx, ln, c.Server, list, pages)
 }
 
@@ -69,7 +72,8 @@ func runStandIns(ctx context.Context, ln net.Listener, server string, list []sta
 		tools = append(tools, t)
 		links.Go(func() { _ = t.Run(ctx, server) })
 	}
-	srv := &http.Server{Handler: standin.Handler(tools, pages), ReadHeaderTimeout: 10 * time.Second, BaseContext: func(net.Listener) context.Context { return ctx }}
+	srv := &http.Server{Handler: standin.Handler(tools, pages), ReadHeaderTimeout: 10 * time.Second,
+		BaseContext: func(net.Listener) context.Context { return ctx }}
 	failed := make(chan error, 1)
 	go func() { failed <- srv.Serve(ln) }()
 	select {
@@ -90,12 +94,14 @@ func (c standinCmd) configs() ([]standin.Config, error) {
 		if kind == tool.Pump {
 			joint = practice.Flange(36, 4, 0.15, 2400)
 		}
-		out = append(out, standin.Config{Tag: tag, Kind: kind, Token: token, Seed: standin.Seed(tag), Joint: joint, Chart: standinChart})
+		out = append(out, standin.Config{Tag: tag, Kind: kind, Token: token, Seed: standin.Seed(tag), Joint: joint,
+			Chart: standinChart})
 	}
 	for _, s := range c.Tool {
 		f := strings.SplitN(s, ":", 3)
 		if len(f) != 3 || tool.Kind(f[1]).Word() == "" {
-			return nil, fmt.Errorf("--tool %q: write tag:kind:token; kinds are electronic_angle, electronic, click, dial, pump, torque_meter, caliper, stretch_gauge", s)
+			return nil, fmt.Errorf("--tool %q: write tag:kind:token; kinds are electronic_angle, electronic, click, "+
+				"dial, pump, torque_meter, caliper, stretch_gauge", s)
 		}
 		add(f[0], tool.Kind(f[1]), f[2])
 	}

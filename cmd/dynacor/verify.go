@@ -85,7 +85,8 @@ func verifyDatabase(ctx context.Context, url string, anchors []string) error {
 	if err != nil {
 		return err
 	}
-	fmt.Printf("Looked through %d runs with %d events, %d records, %d pictures, %d anchors.\n", h.Runs, h.Events, h.Records, h.Photos, h.Anchors)
+	fmt.Printf("Looked through %d runs with %d events, %d records, %d pictures, %d anchors.\n", h.Runs, h.Events,
+		h.Records, h.Photos, h.Anchors)
 	for _, p := range h.Problems {
 		fmt.Println("  wrong:", p)
 	}
@@ -99,7 +100,8 @@ func verifyDatabase(ctx context.Context, url string, anchors []string) error {
 
 func print(r record.Report, trusted bool) {
 	if r.OK {
-		fmt.Printf("The record holds: %s, joint %s, sealed %s, %d events.\n", r.Number, r.Joint, r.SealedAt.Format(time.RFC3339), r.EventCount)
+		fmt.Printf("The record holds: %s, joint %s, sealed %s, %d events.\n", r.Number, r.Joint,
+			r.SealedAt.Format(time.RFC3339), r.EventCount)
 	} else {
 		fmt.Printf("The record does not hold: %s %s\n", r.Number, r.Joint)
 	}
@@ -110,7 +112,8 @@ func print(r record.Report, trusted bool) {
 		fmt.Println("  wrong:  ", p)
 	}
 	if r.OK && !trusted {
-		fmt.Printf("  note:    the key %s was taken from the file. Compare it with the site's, or give it with --key.\n", r.KeyID)
+		fmt.Printf("  note:    the key %s was taken from the file. Compare it with the site's, or give it "+
+			"with --key.\n", r.KeyID)
 	}
 }
 

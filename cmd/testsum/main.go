@@ -17,12 +17,14 @@ type line struct {
 }
 
 func main() {
-	kept := flag.String("kept", "", "folder in which failing tests leave what they saw; named when there is something in it")
+	kept := flag.String("kept", "",
+		"folder in which failing tests leave what they saw; named when there is something in it")
 	flag.Parse()
 	os.Exit(run(os.Stdout, *kept, flag.Args()))
 }
 
-// run sums the files up. A test counts once: neither the test around a failing one nor its package is a failure of its own.
+// run sums the files up. A test counts once: neither the test around a failing one nor its package is a failure of its
+// own.
 func run(w io.Writer, kept string, files []string) int {
 	var t tally
 	for _, f := range files {

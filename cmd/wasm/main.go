@@ -1,7 +1,7 @@
 //go:build js && wasm
 
-// Command wasm is core for the browser: it applies the events of a run on the device itself, so that every judgement is the same
-// with and without network.
+// Command wasm is core for the browser: it applies the events of a run on the device itself, so that every judgement is
+// the same with and without network.
 package main
 
 import (
@@ -113,6 +113,8 @@ func typed(_ js.Value, args []js.Value) any {
 }
 
 func main() {
-	js.Global().Set("dynacorCore", js.ValueOf(map[string]any{"open": js.FuncOf(open), "again": js.FuncOf(again), "take": js.FuncOf(take), "judge": js.FuncOf(judge), "may": js.FuncOf(may), "typed": js.FuncOf(typed)}))
+	js.Global().Set("dynacorCore",
+		js.ValueOf(map[string]any{"open": js.FuncOf(open), "again": js.FuncOf(again), "take": js.FuncOf(take),
+			"judge": js.FuncOf(judge), "may": js.FuncOf(may), "typed": js.FuncOf(typed)}))
 	select {}
 }

@@ -1,7 +1,7 @@
 //go:build js && wasm
 
-// Command wasmcalc is the catalogue of calculations for the browser, and what a form of a procedure needs to know, apart from the judge of
-// a run so that work at a joint never waits for it.
+// Command wasmcalc is the catalogue of calculations for the browser, and what a form of a procedure needs to know,
+// apart from the judge of a run so that work at a joint never waits for it.
 package main
 
 import (
@@ -89,8 +89,8 @@ type resolved struct {
 	Error   string            `json:"error,omitempty"`
 }
 
-// family(familyJSON, variantJSON, figuresJSON) leaves out of a procedure what belongs to another variant. Questions that are not answered
-// yet count with their first answer.
+// family(familyJSON, variantJSON, figuresJSON) leaves out of a procedure what belongs to another variant. Questions
+// that are not answered yet count with their first answer.
 func family(_ js.Value, args []js.Value) any {
 	var f procedure.Family
 	variant, figures := map[string]string{}, map[string]float64{}
@@ -128,6 +128,8 @@ func typed(_ js.Value, args []js.Value) any {
 }
 
 func main() {
-	js.Global().Set("dynacorCalc", js.ValueOf(map[string]any{"catalogue": js.FuncOf(catalogue), "calculate": js.FuncOf(calculate), "places": js.FuncOf(places), "family": js.FuncOf(family), "typed": js.FuncOf(typed)}))
+	js.Global().Set("dynacorCalc",
+		js.ValueOf(map[string]any{"catalogue": js.FuncOf(catalogue), "calculate": js.FuncOf(calculate),
+			"places": js.FuncOf(places), "family": js.FuncOf(family), "typed": js.FuncOf(typed)}))
 	select {}
 }

@@ -1,5 +1,5 @@
-// Package authority is the one table of who may do what. The routes of the interface name their roles in the contract; what depends on the work itself
-// stands here.
+// Package authority is the one table of who may do what. The routes of the interface name their roles in the contract;
+// what depends on the work itself stands here.
 package authority
 
 import (
@@ -59,7 +59,8 @@ func RolesFor(a Act) []string { return slices.Clone(acts[a]) }
 // May reports whether a role may do an act. One that is not in the table nobody may do.
 func May(role string, a Act) bool { return Covers(role, acts[a]...) }
 
-// Covers reports whether somebody of a role may do what one of the roles needed may. An administrator may do what an engineer may.
+// Covers reports whether somebody of a role may do what one of the roles needed may. An administrator may do what an
+// engineer may.
 func Covers(role string, needed ...string) bool {
 	return slices.Contains(needed, role) || role == Administrator && slices.Contains(needed, Engineer)
 }

@@ -159,13 +159,16 @@ func optional(v float64) *float64 {
 }
 
 func init() {
-	add(detail{group: gUnits, name: "unit_convert", title: "Convert a unit", words: "N·m to ft·lbf, bar to psi, kilos, units, conversion", source: "ISO 80000, IEEE/ASTM SI 10", room: "quantity",
+	add(detail{group: gUnits, name: "unit_convert", title: "Convert a unit",
+		words: "N·m to ft·lbf, bar to psi, kilos, units, conversion", source: "ISO 80000, IEEE/ASTM SI 10",
+		room:   "quantity",
 		limits: "A temperature is not a temperature difference; units of two kinds are refused."},
 		func(w *working.Working, in convertIn) (convertOut, error) {
 			v, err := quantity.Convert(in.Value, quantity.Unit(in.From), quantity.Unit(in.To))
 			return convertOut{w.Step("w", "exact definitions of inch, pound and standard gravity", v)}, err
 		})
-	add(detail{group: gUnits, name: "round_to_graduation", title: "Round to the scale", words: "nearest mark, settable, graduation, rounding", source: "own rule", room: "quantity",
+	add(detail{group: gUnits, name: "round_to_graduation", title: "Round to the scale",
+		words: "nearest mark, settable, graduation, rounding", source: "own rule", room: "quantity",
 		limits: "Half a step goes up unless the maximum forbids."},
 		func(w *working.Working, in roundIn) (roundOut, error) {
 			limit := 0.0
@@ -179,31 +182,43 @@ func init() {
 			if err != nil {
 				return roundOut{}, err
 			}
-			return roundOut{w.Step("r", "nearest mark, never past the maximum", r.Rounded), w.Step("e", "100 · (r - v) / v", r.DeviationPct), r.Limited}, nil
+			return roundOut{w.Step("r", "nearest mark, never past the maximum", r.Rounded),
+				w.Step("e", "100 · (r - v) / v", r.DeviationPct), r.Limited}, nil
 		})
-	add(detail{group: gUnits, name: "parse_quantity", title: "Read what is written", words: "60 in-lb, what does it mean, kg as torque", source: "own rule", room: "quantity",
+	add(detail{group: gUnits, name: "parse_quantity", title: "Read what is written",
+		words: "60 in-lb, what does it mean, kg as torque", source: "own rule", room: "quantity",
 		limits: "Bare kg or lb is not a torque; one comma with three digits is ambiguous and refused."},
 		func(w *working.Working, in parseIn) (parseOut, error) {
 			if err := quantity.Limits(in); err != nil {
 				return parseOut{}, err
 			}
 			r, err := quantity.Parse(quantity.Kind(in.Quantity), in.Text, quantity.Unit(in.Default))
-			return parseOut{w.Step("c", "as written, in the base unit", r.Canonical), string(r.CanonUnit), r.Value, string(r.Unit)}, err
+			return parseOut{w.Step("c", "as written, in the base unit", r.Canonical), string(r.CanonUnit), r.Value,
+				string(r.Unit)}, err
 		})
-	add(detail{group: gParts, name: "parse_thread", title: "Read a thread", words: "M24, 3/4-10 UNC, designation, thread size", source: "ISO 261/262, ASME B1.1", room: "fastener",
-		limits: "Metric M3 to M100, inch 1/4 to 4 in and number sizes; pitches past the standards' are taken for typing errors."},
+	add(detail{group: gParts, name: "parse_thread", title: "Read a thread",
+		words: "M24, 3/4-10 UNC, designation, thread size", source: "ISO 261/262, ASME B1.1", room: "fastener",
+		limits: "Metric M3 to M100, inch 1/4 to 4 in and number sizes; pitches past the standards' are taken for " +
+			"typing errors."},
 		func(w *working.Working, in threadIn) (threadOut, error) {
 			t, err := fastener.ParseThread(in.Text)
 			if err != nil {
 				return threadOut{}, &quantity.Refusal{Field: "text", Why: reason(err), Remedy: remedy(err)}
 			}
 			w.LookUp("d", "diameter", t.DiameterMM, quantity.Millimetre, "designation")
-			w.LookUp("P", "pitch", t.PitchMM, quantity.Millimetre, map[fastener.System]string{fastener.ISO: "ISO 261/262", fastener.UN: "ASME B1.1"}[t.System])
-			return threadOut{t.DiameterMM, t.PitchMM, optional(t.TPI), string(t.System), t.Series, t.Listed, t.LeftHand}, nil
+			w.LookUp("P", "pitch", t.PitchMM, quantity.Millimetre,
+				map[fastener.System]string{fastener.ISO: "ISO 261/262", fastener.UN: "ASME B1.1"}[t.System])
+			return threadOut{t.DiameterMM, t.PitchMM, optional(t.TPI), string(t.System), t.Series, t.Listed,
+				t.LeftHand}, nil
 		})
-	add(detail{group: gParts, name: "thread_geometry", title: "Thread measures and stress area", words: "pitch diameter, root, stress area, tensile area, As", source: "ISO 724, ISO 898-1, ASME B1.1", room: "fastener", thread: true, drawing: "thread",
-		limits: "60° profile, one start. For inch bolts above about 690 MPa and over 1 in the standard knows another area, which is not used."}, geometry)
-	add(detail{group: gParts, name: "hex_size", title: "Wrench size", words: "across flats, spanner, socket size, hexagon, which socket", source: "ISO 272, ISO 4014, EN 14399-4, ASME B18.2.1/B18.2.2", room: "fastener", thread: true,
+	add(detail{group: gParts, name: "thread_geometry", title: "Thread measures and stress area",
+		words: "pitch diameter, root, stress area, tensile area, As", source: "ISO 724, ISO 898-1, ASME B1.1",
+		room: "fastener", thread: true, drawing: "thread",
+		limits: "60° profile, one start. For inch bolts above about 690 MPa and over 1 in the standard knows " +
+			"another area, which is not used."}, geometry)
+	add(detail{group: gParts, name: "hex_size", title: "Wrench size",
+		words:  "across flats, spanner, socket size, hexagon, which socket",
+		source: "ISO 272, ISO 4014, EN 14399-4, ASME B18.2.1/B18.2.2", room: "fastener", thread: true,
 		limits: "Listed sizes only; an estimated bearing face is flagged: measure the real part when it matters."},
 		func(w *working.Working, in hexIn) (hexOut, error) {
 			if err := quantity.Limits(in); err != nil {
@@ -218,7 +233,8 @@ func init() {
 			if err != nil {
 				return hexOut{}, err
 			}
-			out := hexOut{Flats: w.Put("s", "across flats", h.AcrossFlatsMM, quantity.Millimetre, working.LookedUp, "ISO 272, EN 14399-4, ASME B18.2"), Bearing: h.BearingOuterMM, Source: "estimate"}
+			out := hexOut{Flats: w.Put("s", "across flats", h.AcrossFlatsMM, quantity.Millimetre, working.LookedUp,
+				"ISO 272, EN 14399-4, ASME B18.2"), Bearing: h.BearingOuterMM, Source: "estimate"}
 			if h.FromTable {
 				out.Source = "table"
 			} else {
@@ -231,24 +247,30 @@ func init() {
 			}
 			return out, nil
 		})
-	add(detail{group: gParts, name: "clearance_hole", title: "Clearance hole", words: "bolt hole, drill, through hole", source: "ISO 273; ASME B16.5 practice; RCSC", room: "fastener", thread: true, limits: "Listed sizes only."},
+	add(detail{group: gParts, name: "clearance_hole", title: "Clearance hole", words: "bolt hole, drill, through hole",
+		source: "ISO 273; ASME B16.5 practice; RCSC", room: "fastener", thread: true, limits: "Listed sizes only."},
 		func(w *working.Working, in holeIn) (holeOut, error) {
 			if err := quantity.Limits(in); err != nil {
 				return holeOut{}, err
 			}
-			d, err := millimetres(in.Series == "inch_flange" || in.Series == "inch_structural", in.DiameterMM, in.DiameterIn)
+			d, err := millimetres(in.Series == "inch_flange" || in.Series == "inch_structural", in.DiameterMM,
+				in.DiameterIn)
 			if err != nil {
 				return holeOut{}, err
 			}
 			v, err := fastener.ClearanceHole(in.Series, d)
 			return holeOut{w.Put("D", "hole", v, quantity.Millimetre, working.LookedUp, "ISO 273")}, err
 		})
-	add(detail{group: gParts, name: "bearing_geometry", title: "Bearing face", words: "under the nut, washer, friction diameter, Dm", source: "ISO 16047", room: "fastener", thread: true, limits: "The mean diameter is used for torque throughout."},
+	add(detail{group: gParts, name: "bearing_geometry", title: "Bearing face",
+		words: "under the nut, washer, friction diameter, Dm", source: "ISO 16047", room: "fastener", thread: true,
+		limits: "The mean diameter is used for torque throughout."},
 		func(w *working.Working, in bearingIn) (bearingOut, error) {
 			b, err := fastener.BearingGeometry(w, in.Outer, in.Hole)
 			return bearingOut{b.Mean, b.Effective, b.Area}, err
 		})
-	add(detail{group: gParts, name: "material_strength", title: "Bolt strength", words: "grade, 8.8, 10.9, B7, yield, tensile, proof, property class", source: "ISO 898-1, ISO 3506-1, ASTM A193/A320/F3125, SAE J429", room: "fastener", thread: true,
+	add(detail{group: gParts, name: "material_strength", title: "Bolt strength",
+		words:  "grade, 8.8, 10.9, B7, yield, tensile, proof, property class",
+		source: "ISO 898-1, ISO 3506-1, ASTM A193/A320/F3125, SAE J429", room: "fastener", thread: true,
 		limits: "Least values at room temperature. Not to be used hot; past the listed sizes ask for the certificate."},
 		func(w *working.Working, in strengthIn) (strengthOut, error) {
 			if err := quantity.Limits(in); err != nil {
@@ -288,7 +310,8 @@ func geometry(w *working.Working, in geometryIn) (geometryOut, error) {
 	default:
 		var ok bool
 		if t.PitchMM, ok = fastener.CoarsePitch(d); !ok {
-			return geometryOut{}, quantity.Refuse("pitch_mm", "Enter the pitch.", "is missing, and %s mm has no coarse pitch in the table", quantity.Text(d))
+			return geometryOut{}, quantity.Refuse("pitch_mm", "Enter the pitch.",
+				"is missing, and %s mm has no coarse pitch in the table", quantity.Text(d))
 		}
 	}
 	if in.System == "un" || in.PitchMM == nil {
@@ -299,7 +322,8 @@ func geometry(w *working.Working, in geometryIn) (geometryOut, error) {
 	if err != nil {
 		return geometryOut{}, err
 	}
-	out := geometryOut{As: g.As, D: g.D, Pitch: g.Pitch, D2: g.D2, D1: g.D1, D3: g.D3, Ds: g.Ds, H: g.H, A3: g.A3, Lead: g.LeadAngleDeg}
+	out := geometryOut{As: g.As, D: g.D, Pitch: g.Pitch, D2: g.D2, D1: g.D1, D3: g.D3, Ds: g.Ds, H: g.H, A3: g.A3,
+		Lead: g.LeadAngleDeg}
 	if in.System == "un" {
 		a := w.Step("Ai", "As / 645.16", g.As/645.16)
 		out.AsInches = &a

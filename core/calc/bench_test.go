@@ -10,8 +10,8 @@ import (
 	"dynacor/core/preload"
 )
 
-// What happens while somebody types: the result with its working, what matters most, and a curve. The yardstick is the bare formula
-// and writing the answer as JSON.
+// What happens while somebody types: the result with its working, what matters most, and a curve. The yardstick is the
+// bare formula and writing the answer as JSON.
 func BenchmarkSheet(b *testing.B) {
 	c, err := calc.ByName("torque_from_preload")
 	require.NoError(b, err)

@@ -1,6 +1,7 @@
-// Package calc offers every calculation of core by name: one door for the command line, the interface, the browser and the tests.
-// It reads inputs by their keys, from numbers or from what people type, and gives results with their working. It must never hold a
-// formula itself: those live in the rooms, and each is used here by the function that computes it.
+// Package calc offers every calculation of core by name: one door for the command line, the interface, the browser and
+// the tests. It reads inputs by their keys, from numbers or from what people type, and gives results with their
+// working. It must never hold a formula itself: those live in the rooms, and each is used here by the function that
+// computes it.
 package calc
 
 import (
@@ -17,15 +18,16 @@ import (
 
 // Calculation describes one calculation completely enough that an interface can build itself from it.
 type Calculation struct {
-	Name    string           `json:"name"`
-	Title   string           `json:"title"`
-	Group   string           `json:"group"`
-	Words   string           `json:"words"`   // what people call it, for finding
-	Source  string           `json:"source"`  // standard, textbook or own rule
-	Limits  string           `json:"limits"`  // what it is not for
-	Room    string           `json:"room"`    // package of core that computes it
-	Drawing string           `json:"drawing"` // the picture that explains it, "" for none
-	Fill    []string         `json:"fill"`    // look-ups that can fill inputs: thread, grade, lubricant, lubricant_found
+	Name    string `json:"name"`
+	Title   string `json:"title"`
+	Group   string `json:"group"`
+	Words   string `json:"words"`   // what people call it, for finding
+	Source  string `json:"source"`  // standard, textbook or own rule
+	Limits  string `json:"limits"`  // what it is not for
+	Room    string `json:"room"`    // package of core that computes it
+	Drawing string `json:"drawing"` // the picture that explains it, "" for none
+	// look-ups that can fill inputs: thread, grade, lubricant, lubricant_found
+	Fill    []string         `json:"fill"`
 	Inputs  []quantity.Field `json:"inputs"`
 	Outputs []quantity.Field `json:"outputs"`
 
@@ -35,10 +37,11 @@ type Calculation struct {
 
 // Output is one result as shown.
 type Output struct {
-	Key     string          `json:"key"`
-	Label   string          `json:"label"`
-	Symbol  string          `json:"symbol,omitempty"`
-	Value   any             `json:"value"`            // in the key's own unit: number, text, true or false, list, or null
+	Key    string `json:"key"`
+	Label  string `json:"label"`
+	Symbol string `json:"symbol,omitempty"`
+	// in the key's own unit: number, text, true or false, list, or null
+	Value   any             `json:"value"`
 	Text    string          `json:"text"`             // in the unit asked for
 	Number  string          `json:"number,omitempty"` // the same without its unit
 	Symbols string          `json:"unitText,omitempty"`
@@ -66,7 +69,8 @@ type Result struct {
 
 // Options of a run.
 type Options struct {
-	Typed bool                     // texts are read as people write them, and look-ups are allowed; otherwise numbers must be numbers
+	// texts are read as people write them, and look-ups are allowed; otherwise numbers must be numbers
+	Typed bool
 	Units map[string]quantity.Unit // by key: what a number without a unit is in, and what a result is told in
 	Also  quantity.Unit            // the second unit of torque, "" for ft·lbf
 	Cards []fastener.Lubricant     // the site's own lubricant cards, before the built-in ones
@@ -88,8 +92,10 @@ type detail struct {
 func add[I, O any](d detail, fn func(*working.Working, I) (O, error)) {
 	var in I
 	it, ot := reflect.TypeFor[I](), reflect.TypeFor[O]()
-	c := &Calculation{Name: d.name, Title: d.title, Group: d.group, Words: d.words, Source: d.source, Limits: d.limits, Drawing: d.drawing, example: d.example,
-		Room: strings.TrimPrefix(it.PkgPath(), "dynacor/"), Inputs: quantity.Fields(it, "in"), Outputs: quantity.Fields(ot, "out")}
+	c := &Calculation{Name: d.name, Title: d.title, Group: d.group, Words: d.words, Source: d.source, Limits: d.limits,
+		Drawing: d.drawing, example: d.example,
+		Room: strings.TrimPrefix(it.PkgPath(), "dynacor/"), Inputs: quantity.Fields(it, "in"),
+		Outputs: quantity.Fields(ot, "out")}
 	if d.room != "" { // its form stands here, its computing there
 		c.Room = "core/" + d.room
 	}
@@ -113,11 +119,15 @@ func add[I, O any](d detail, fn func(*working.Working, I) (O, error)) {
 }
 
 // groups in the order in which people look for them.
-var groups = []string{gTorque, gTools, gHydraulic, gOrder, gParts, gUnits, gLubricant, gAlign, gCheck, gAngle, gStretch, gTrust, gHeat, gHub, gGasket, gPressure, gSteel, gTime, gStats}
+var groups = []string{gTorque, gTools, gHydraulic, gOrder, gParts, gUnits, gLubricant, gAlign, gCheck, gAngle, gStretch,
+	gTrust, gHeat, gHub, gGasket, gPressure, gSteel, gTime, gStats}
 
 var sorted = sync.OnceValue(func() []*Calculation {
 	out := slices.Clone(list)
-	slices.SortStableFunc(out, func(a, b *Calculation) int { return slices.Index(groups, a.Group) - slices.Index(groups, b.Group) })
+	slices.SortStableFunc(out, func(a, b *Calculation) int {
+		return slices.Index(groups, a.Group) - slices.Index(groups,
+			b.Group)
+	})
 	return out
 })
 
@@ -150,7 +160,8 @@ func Find(text string) []*Calculation {
 	}
 	var hits []hit
 	for _, c := range All() {
-		title, rest := strings.ToLower(c.Title+" "+strings.ReplaceAll(c.Name, "_", " ")), strings.ToLower(c.Words+" "+c.Group)
+		title, rest := strings.ToLower(c.Title+" "+strings.ReplaceAll(c.Name, "_", " ")),
+			strings.ToLower(c.Words+" "+c.Group)
 		score := 0
 		for _, w := range words {
 			switch {
@@ -177,8 +188,8 @@ func Find(text string) []*Calculation {
 	return out
 }
 
-// Run computes a calculation. Values are by key: numbers in the key's unit, or with Typed what a person wrote. Refused: a missing or
-// unknown key, a value outside its limits, an answer that is not a finite number.
+// Run computes a calculation. Values are by key: numbers in the key's unit, or with Typed what a person wrote. Refused:
+// a missing or unknown key, a value outside its limits, an answer that is not a finite number.
 func Run(name string, values map[string]any, o Options) (*Result, error) {
 	c, err := ByName(name)
 	if err != nil {
@@ -197,7 +208,8 @@ func Run(name string, values map[string]any, o Options) (*Result, error) {
 	}
 	for key := range given {
 		if !slices.ContainsFunc(c.Inputs, func(f quantity.Field) bool { return f.Key == key }) {
-			return nil, quantity.Refuse(key, "The inputs are "+strings.Join(c.keys(), ", ")+".", "is not an input of %s", name)
+			return nil, quantity.Refuse(key, "The inputs are "+strings.Join(c.keys(), ", ")+".",
+				"is not an input of %s", name)
 		}
 	}
 	c.note(given, r, w)

@@ -63,8 +63,10 @@ func TestEverySheetOpensWithAWorkedExample(t *testing.T) {
 
 func TestTradeWordsFindTheSheet(t *testing.T) {
 	for text, want := range map[string]string{
-		"pump pressure": "hydraulic_pressure", "crowfoot": "adapter_setting", "how hot for the bearing": "bearing_heating", "turn of nut": "turn_of_nut", "dry ice": "shrink_fit",
-		"star pattern": "visiting_order", "across flats": "hex_size", "leak test": "pressure_decay", "shrink disc": "shaft_lock", "gauge_rr": "gauge_rr", "feeler": "gap_tilt",
+		"pump pressure": "hydraulic_pressure", "crowfoot": "adapter_setting",
+		"how hot for the bearing": "bearing_heating", "turn of nut": "turn_of_nut", "dry ice": "shrink_fit",
+		"star pattern": "visiting_order", "across flats": "hex_size", "leak test": "pressure_decay",
+		"shrink disc": "shaft_lock", "gauge_rr": "gauge_rr", "feeler": "gap_tilt",
 	} {
 		found := calc.Find(text)
 		require.NotEmpty(t, found, text)
@@ -78,29 +80,39 @@ func TestTradeWordsFindTheSheet(t *testing.T) {
 
 func TestWhatPeopleWriteIsRead(t *testing.T) {
 	base := map[string]any{"wrench_length_m": "420 mm", "adapter_length_m": "60 mm", "angle_deg": "0"}
-	for text, want := range map[string]float64{"120": 120, "120 N·m": 120, "88.5 ft-lb": 119.98988, "1,5 kNm": 1500, "60 in-lb": 6.77909} {
+	for text, want := range map[string]float64{"120": 120, "120 N·m": 120, "88.5 ft-lb": 119.98988, "1,5 kNm": 1500,
+		"60 in-lb": 6.77909} {
 		v := maps.Clone(base)
 		v["torque"] = text
 		require.InEpsilon(t, want*0.42/0.48, number(run(t, "adapter_setting", v), "setting_Nm"), 1e-5, text)
 	}
-	r := run(t, "torque_from_preload", map[string]any{"preload": "148 kN", "thread": "M27", "mu_thread": 0.11, "mu_head": "0,11"})
+	r := run(t, "torque_from_preload", map[string]any{"preload": "148 kN", "thread": "M27", "mu_thread": 0.11,
+		"mu_head": "0,11"})
 	require.Len(t, r.Looked, 4, "diameter, pitch, pitch diameter, bearing face")
 	require.Greater(t, number(r, "torque_Nm"), 500.0)
 	inch := run(t, "torque_from_preload_k", map[string]any{"preload": "50 kip", "K": "0.16", "diameter_mm": "1 1/8-8"})
 	require.InEpsilon(t, 0.16*28.575*222.41108, number(inch, "torque_Nm"), 1e-6, "a thread in the diameter's place")
-	require.InEpsilon(t, 4.7625, number(run(t, "equality", map[string]any{"a": "3/16", "b": "0", "limit": "1"}), "difference_mm"), 1e-9, "a bare fraction of a length is inches")
-	require.InDelta(t, 660, number(run(t, "preload_from_percent", map[string]any{"percent": "100", "thread": "M20", "grade": "8.8"}), "stress_MPa"), 1e-9)
-	lub := run(t, "lubricant_mismatch", map[string]any{"torque": "410", "thread": "M27", "lubricant": "light_oil", "lubricant_found": "moly_paste"})
+	require.InEpsilon(t, 4.7625, number(run(t, "equality", map[string]any{"a": "3/16", "b": "0", "limit": "1"}),
+		"difference_mm"), 1e-9, "a bare fraction of a length is inches")
+	require.InDelta(t, 660, number(run(t, "preload_from_percent", map[string]any{"percent": "100", "thread": "M20",
+		"grade": "8.8"}), "stress_MPa"), 1e-9)
+	lub := run(t, "lubricant_mismatch", map[string]any{"torque": "410", "thread": "M27", "lubricant": "light_oil",
+		"lubricant_found": "moly_paste"})
 	require.InEpsilon(t, 0.18/0.12, number(lub, "preload_ratio"), 1e-9)
-	require.Equal(t, []any{1.0, 5.0, 3.0, 7.0, 2.0, 6.0, 4.0, 8.0}, run(t, "visiting_order", map[string]any{"pattern": "group", "n": "8"}).Values["order"])
-	chart := map[string]any{"torque": "2000", "chart": "10 640\n30 1930\n50 3210", "graduation": "10 bar", "pump_limit": "700 bar", "tool_max": "4500"}
+	require.Equal(t, []any{1.0, 5.0, 3.0, 7.0, 2.0, 6.0, 4.0, 8.0},
+		run(t, "visiting_order", map[string]any{"pattern": "group", "n": "8"}).Values["order"])
+	chart := map[string]any{"torque": "2000", "chart": "10 640\n30 1930\n50 3210", "graduation": "10 bar",
+		"pump_limit": "700 bar", "tool_max": "4500"}
 	require.InDelta(t, 31, number(run(t, "hydraulic_pressure", chart), "set_pressure_MPa"), 1e-9)
-	require.InDelta(t, 1800, number(run(t, "test_pressure", map[string]any{"design": "16 bar", "factor": "1.5", "hold_min": "0.5 h", "min_hold": "600 s"}), "hold_s"), 1e-6)
+	require.InDelta(t, 1800, number(run(t, "test_pressure", map[string]any{"design": "16 bar", "factor": "1.5",
+		"hold_min": "0.5 h", "min_hold": "600 s"}), "hold_s"), 1e-6)
 }
 
 func TestTheSitesCardComesBeforeTheLibrary(t *testing.T) {
-	own := fastener.Lubricant{Code: "L-07", Name: "Paste from the red tin", K: fastener.Band{Low: .13, Typ: .14, High: .15}, Source: fastener.KSite}
-	r, err := calc.Run("torque_from_preload_k", map[string]any{"preload_kN": "100", "diameter_mm": "20", "lubricant": "l-07"}, calc.Options{Typed: true, Cards: []fastener.Lubricant{own}})
+	own := fastener.Lubricant{Code: "L-07", Name: "Paste from the red tin",
+		K: fastener.Band{Low: .13, Typ: .14, High: .15}, Source: fastener.KSite}
+	r, err := calc.Run("torque_from_preload_k", map[string]any{"preload_kN": "100", "diameter_mm": "20",
+		"lubricant": "l-07"}, calc.Options{Typed: true, Cards: []fastener.Lubricant{own}})
 	require.NoError(t, err)
 	require.InDelta(t, 280, number(r, "torque_Nm"), 1e-9)
 	i := slices.IndexFunc(r.Working.Lines, func(l working.Line) bool { return l.Symbol == "K" })
@@ -111,8 +123,10 @@ func TestTheSitesCardComesBeforeTheLibrary(t *testing.T) {
 // A look-up is offered where the input is a bolt's, and nowhere else.
 func TestLookUpsAreOfferedForBoltsOnly(t *testing.T) {
 	for name, want := range map[string][]string{
-		"torque_from_preload": {"thread", "lubricant"}, "preload_from_percent": {"thread", "grade"}, "preload_band": {"thread", "grade", "lubricant"}, "combined_stress": {"grade", "thread"},
-		"lubricant_mismatch": {"thread", "lubricant", "lubricant_found"}, "hub_check": {}, "shrink_fit": {}, "bearing_heating": {}, "tube_fitting_turns": {}, "gasket_ring_area": {}, "pressure_end_force": {},
+		"torque_from_preload": {"thread", "lubricant"}, "preload_from_percent": {"thread", "grade"},
+		"preload_band": {"thread", "grade", "lubricant"}, "combined_stress": {"grade", "thread"},
+		"lubricant_mismatch": {"thread", "lubricant", "lubricant_found"}, "hub_check": {}, "shrink_fit": {},
+		"bearing_heating": {}, "tube_fitting_turns": {}, "gasket_ring_area": {}, "pressure_end_force": {},
 		"straight_run": {}, "hydraulic_pressure": {},
 	} {
 		c, err := calc.ByName(name)
@@ -128,17 +142,25 @@ func TestRefusalsNameTheInput(t *testing.T) {
 	}{
 		{"torque_from_preload_k", "preload_kN", "missing", map[string]any{"K": "0.2", "diameter_mm": "20"}},
 		{"torque_from_preload_k", "K", "outside", map[string]any{"preload_kN": "100", "K": "2", "diameter_mm": "20"}},
-		{"torque_from_preload_k", "prelaod", "not an input", map[string]any{"prelaod": "100", "K": "0.2", "diameter_mm": "20"}},
-		{"adapter_setting", "torque_Nm", "weight", map[string]any{"torque": "20 kg", "wrench_length_m": "0.4", "adapter_length_m": "0.1", "angle_deg": "0"}},
-		{"adapter_setting", "torque_Nm", "not known", map[string]any{"torque": "20 mm", "wrench_length_m": "0.4", "adapter_length_m": "0.1", "angle_deg": "0"}},
-		{"hydraulic_pressure", "torque_Nm", "outside the chart", map[string]any{"torque": "9000", "chart": "10 640; 30 1930", "graduation": "1", "pump_limit": "70", "tool_max": "10000"}},
-		{"hydraulic_pressure", "chart", "entry 2", map[string]any{"torque": "900", "chart": "10 640; 30 -5", "graduation": "1", "pump_limit": "70", "tool_max": "10000"}},
+		{"torque_from_preload_k", "prelaod", "not an input", map[string]any{"prelaod": "100", "K": "0.2",
+			"diameter_mm": "20"}},
+		{"adapter_setting", "torque_Nm", "weight", map[string]any{"torque": "20 kg", "wrench_length_m": "0.4",
+			"adapter_length_m": "0.1", "angle_deg": "0"}},
+		{"adapter_setting", "torque_Nm", "not known", map[string]any{"torque": "20 mm", "wrench_length_m": "0.4",
+			"adapter_length_m": "0.1", "angle_deg": "0"}},
+		{"hydraulic_pressure", "torque_Nm", "outside the chart",
+			map[string]any{"torque": "9000", "chart": "10 640; 30 1930", "graduation": "1", "pump_limit": "70",
+				"tool_max": "10000"}},
+		{"hydraulic_pressure", "chart", "entry 2", map[string]any{"torque": "900", "chart": "10 640; 30 -5",
+			"graduation": "1", "pump_limit": "70", "tool_max": "10000"}},
 		{"material_strength", "diameter_mm", "outside", map[string]any{"grade": "8.8", "diameter_mm": "64"}},
 		{"preload_from_percent", "thread", "needed", map[string]any{"percent": "60", "grade": "8.8", "As_mm2": "100"}},
 		{"torque_from_preload", "thread", "outside M3", map[string]any{"preload_kN": "100", "thread": "M999"}},
-		{"multiplier", "ratio_measured", "not both", map[string]any{"output_torque_Nm": "600", "ratio_nominal": "5", "arm_m": "0.3"}},
+		{"multiplier", "ratio_measured", "not both", map[string]any{"output_torque_Nm": "600", "ratio_nominal": "5",
+			"arm_m": "0.3"}},
 		{"visiting_order", "n", "whole", map[string]any{"pattern": "cross", "n": "7.5"}},
-		{"rule_of_thumb", "size_mm", "where the rule holds", map[string]any{"rule": "loops", "size": "900", "valid_from": "80", "valid_to": "400"}},
+		{"rule_of_thumb", "size_mm", "where the rule holds", map[string]any{"rule": "loops", "size": "900",
+			"valid_from": "80", "valid_to": "400"}},
 	} {
 		_, err := calc.Run(c.name, c.values, typed)
 		r, ok := quantity.RefusalIn(err)
@@ -147,7 +169,8 @@ func TestRefusalsNameTheInput(t *testing.T) {
 		require.Contains(t, r.Why, c.why, c.name)
 		require.NotEmpty(t, r.Remedy, c.name)
 	}
-	_, err := calc.Run("torque_from_preload_k", map[string]any{"preload_kN": "100", "K": 0.2, "diameter_mm": 20.0}, calc.Options{})
+	_, err := calc.Run("torque_from_preload_k", map[string]any{"preload_kN": "100", "K": 0.2, "diameter_mm": 20.0},
+		calc.Options{})
 	require.ErrorContains(t, err, "not a number", "without Typed a text is no number")
 }
 
@@ -194,21 +217,24 @@ func TestThereAndBack(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		f := func(lo, hi float64, name string) float64 { return rapid.Float64Range(lo, hi).Draw(t, name) }
 		mu, load := f(.05, .3, "mu"), f(1, 900, "load")
-		geo := map[string]any{"diameter_mm": 24.0, "pitch_mm": 3.0, "d2_mm": 22.051, "bearing_mean_mm": 30.0, "mu_thread": mu, "mu_head": mu, "prevailing_Nm": f(0, 5, "prevailing"),
+		geo := map[string]any{"diameter_mm": 24.0, "pitch_mm": 3.0, "d2_mm": 22.051, "bearing_mean_mm": 30.0,
+			"mu_thread": mu, "mu_head": mu, "prevailing_Nm": f(0, 5, "prevailing"),
 			"method": rapid.SampledFrom([]string{"approx", "exact"}).Draw(t, "method"), "preload_kN": load}
 		there := run(t, "torque_from_preload", geo)
 		delete(geo, "preload_kN")
 		geo["torque_Nm"] = number(there, "torque_Nm")
 		require.InEpsilon(t, load, number(run(t, "preload_from_torque", geo), "preload_kN"), 1e-9)
 
-		a := map[string]any{"torque_Nm": f(1, 3000, "torque"), "wrench_length_m": f(.2, 2, "L"), "adapter_length_m": f(0, .1, "E"), "angle_deg": f(0, 360, "angle")}
+		a := map[string]any{"torque_Nm": f(1, 3000, "torque"), "wrench_length_m": f(.2, 2, "L"),
+			"adapter_length_m": f(0, .1, "E"), "angle_deg": f(0, 360, "angle")}
 		set := run(t, "adapter_setting", a)
 		want := a["torque_Nm"].(float64)
 		delete(a, "torque_Nm")
 		a["setting_Nm"] = number(set, "setting_Nm")
 		require.InEpsilon(t, want, number(run(t, "adapter_actual", a), "actual_Nm"), 1e-9)
 
-		j := map[string]any{"load_change_N": load * 1000, "pitch_mm": 3.0, "k_bolt_N_per_mm": f(1e5, 1e6, "kb"), "k_member_N_per_mm": f(1e5, 1e7, "km")}
+		j := map[string]any{"load_change_N": load * 1000, "pitch_mm": 3.0, "k_bolt_N_per_mm": f(1e5, 1e6, "kb"),
+			"k_member_N_per_mm": f(1e5, 1e7, "km")}
 		angle := number(run(t, "angle_from_load", j), "angle_deg")
 		delete(j, "load_change_N")
 		j["angle_deg"], j["snug_load_N"] = angle, 0.0
@@ -222,13 +248,20 @@ func TestMonotone(t *testing.T) {
 		name, in, out string
 		rises         bool
 	}{
-		{"torque_from_preload", "mu_thread", "torque_Nm", true}, {"torque_from_preload", "mu_head", "K", true}, {"preload_from_torque", "mu_head", "preload_kN", false},
-		{"loosening_torque", "pitch_mm", "loosening_Nm", false}, {"preload_band", "torque_accuracy_pct", "alpha_A", true}, {"adapter_setting", "adapter_length_m", "setting_Nm", false},
-		{"shrink_fit", "interference_mm", "hub_C", true}, {"bearing_heating", "bore_mm", "temp_C", false}, {"shaft_lock", "mu_taper", "torque_only_Nm", false}, {"hub_check", "outer_mm", "hoop_MPa", false},
-		{"hydraulic_pressure", "torque_Nm", "pressure_MPa", true}, {"stored_energy", "volume_m3", "energy_J", true}, {"pressure_end_force", "diameter_mm", "end_force_kN", true},
-		{"angle_from_load", "k_bolt_N_per_mm", "angle_deg", false}, {"stud_stretch", "shank_length_mm", "stretch_mm", true}, {"engagement_length", "nut_tensile_MPa", "length_required_mm", false},
-		{"flange_bolt_stress", "gasket_target_MPa", "torque_Nm", true}, {"slip_resistance", "tension_N", "group_N", false}, {"preload_temperature", "bolt_C", "preload_hot_N", false},
-		{"joint_duration", "tools_at_once", "duration_s", false}, {"gas_precharge", "temp_C", "precharge_at_temp_MPa", true}, {"range_guarantee", "tol_pct", "inside_pct", false},
+		{"torque_from_preload", "mu_thread", "torque_Nm", true}, {"torque_from_preload", "mu_head", "K", true},
+		{"preload_from_torque", "mu_head", "preload_kN", false},
+		{"loosening_torque", "pitch_mm", "loosening_Nm", false}, {"preload_band", "torque_accuracy_pct", "alpha_A",
+			true}, {"adapter_setting", "adapter_length_m", "setting_Nm", false},
+		{"shrink_fit", "interference_mm", "hub_C", true}, {"bearing_heating", "bore_mm", "temp_C", false},
+		{"shaft_lock", "mu_taper", "torque_only_Nm", false}, {"hub_check", "outer_mm", "hoop_MPa", false},
+		{"hydraulic_pressure", "torque_Nm", "pressure_MPa", true}, {"stored_energy", "volume_m3", "energy_J", true},
+		{"pressure_end_force", "diameter_mm", "end_force_kN", true},
+		{"angle_from_load", "k_bolt_N_per_mm", "angle_deg", false}, {"stud_stretch", "shank_length_mm", "stretch_mm",
+			true}, {"engagement_length", "nut_tensile_MPa", "length_required_mm", false},
+		{"flange_bolt_stress", "gasket_target_MPa", "torque_Nm", true}, {"slip_resistance", "tension_N", "group_N",
+			false}, {"preload_temperature", "bolt_C", "preload_hot_N", false},
+		{"joint_duration", "tools_at_once", "duration_s", false}, {"gas_precharge", "temp_C", "precharge_at_temp_MPa",
+			true}, {"range_guarantee", "tol_pct", "inside_pct", false},
 	} {
 		points, err := calc.Sweep(c.name, exampleOf(t, c.name), c.in, 0, 0, 15, typed)
 		require.NoError(t, err, c.name)
@@ -272,10 +305,12 @@ func TestWhatMattersMost(t *testing.T) {
 func TestAShortListIsNotAPanic(t *testing.T) {
 	for _, c := range calc.All() {
 		for _, f := range c.Inputs {
-			for _, bad := range []any{"", []any{}, "1", -1.0, 0.0, math.Inf(1), math.NaN(), 1e308, "abc", true, []any{[]any{}}, []any{map[string]any{}}, []any{-1.0}, []any{"x"}, nil, []any{nil}} {
+			for _, bad := range []any{"", []any{}, "1", -1.0, 0.0, math.Inf(1), math.NaN(), 1e308, "abc", true,
+				[]any{[]any{}}, []any{map[string]any{}}, []any{-1.0}, []any{"x"}, nil, []any{nil}} {
 				v := c.Example()
 				v[f.Key] = bad
-				if _, err := calc.Run(c.Name, v, typed); err != nil { // the untyped way is FuzzRun's and the golden cases'
+				// the untyped way is FuzzRun's and the golden cases'
+				if _, err := calc.Run(c.Name, v, typed); err != nil {
 					_, ok := quantity.RefusalIn(err)
 					require.True(t, ok, "%s, %s = %v: %v", c.Name, f.Key, bad, err)
 				}
@@ -289,7 +324,8 @@ func FuzzRun(f *testing.F) {
 	for i, c := range goldenCases(f) {
 		raw, err := json.Marshal(c.Inputs)
 		require.NoError(f, err)
-		f.Add(slices.IndexFunc(calc.All(), func(x *calc.Calculation) bool { return x.Name == c.Calc }), string(raw), i%2 == 0)
+		f.Add(slices.IndexFunc(calc.All(), func(x *calc.Calculation) bool { return x.Name == c.Calc }), string(raw),
+			i%2 == 0)
 	}
 	f.Add(0, `{"value":"1e309","from":"N_m","to":"N_m"}`, true)
 	f.Fuzz(func(t *testing.T, which int, raw string, asTyped bool) {

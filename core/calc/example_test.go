@@ -18,7 +18,8 @@ func ExampleFind() {
 
 // Inputs are numbers or what people type, with their unit. The result has its working, line by line.
 func ExampleRun() {
-	r, err := calc.Run("torque_from_preload_k", map[string]any{"thread": "M20", "lubricant": "light_oil", "preload_kN": "90 kN"}, calc.Options{Typed: true})
+	r, err := calc.Run("torque_from_preload_k", map[string]any{"thread": "M20", "lubricant": "light_oil",
+		"preload_kN": "90 kN"}, calc.Options{Typed: true})
 	if err != nil {
 		fmt.Println(err)
 		return

@@ -32,7 +32,8 @@ func TestShownFormulasGiveTheShownFigures(t *testing.T) {
 					require.NotContains(t, l.Formula, "/ (", "%s: %s = %s: %v", name, l.Symbol, l.Formula, err)
 					said++
 				} else {
-					require.InDelta(t, l.Value, got, 1e-9*math.Max(1, math.Abs(l.Value)), "%s: %s = %s", name, l.Symbol, l.Formula)
+					require.InDelta(t, l.Value, got, 1e-9*math.Max(1, math.Abs(l.Value)), "%s: %s = %s", name, l.Symbol,
+						l.Formula)
 					checked++
 				}
 			}
@@ -180,9 +181,13 @@ func (p *parser) list() []float64 {
 
 var rad = math.Pi / 180
 var functions = map[string]func(float64) float64{
-	"√": math.Sqrt, "sin": func(x float64) float64 { return math.Sin(x * rad) }, "cos": func(x float64) float64 { return math.Cos(x * rad) }, "tan": func(x float64) float64 { return math.Tan(x * rad) },
-	"atan": func(x float64) float64 { return math.Atan(x) / rad }, "asin": func(x float64) float64 { return math.Asin(x) / rad }, "ln": math.Log, "abs": math.Abs,
-	"floor": func(x float64) float64 { return math.Floor(x + 1e-9) }, "ceil": func(x float64) float64 { return math.Ceil(x - 1e-9) },
+	"√": math.Sqrt, "sin": func(x float64) float64 { return math.Sin(x * rad) },
+	"cos":  func(x float64) float64 { return math.Cos(x * rad) },
+	"tan":  func(x float64) float64 { return math.Tan(x * rad) },
+	"atan": func(x float64) float64 { return math.Atan(x) / rad },
+	"asin": func(x float64) float64 { return math.Asin(x) / rad }, "ln": math.Log, "abs": math.Abs,
+	"floor": func(x float64) float64 { return math.Floor(x + 1e-9) },
+	"ceil":  func(x float64) float64 { return math.Ceil(x - 1e-9) },
 }
 
 func (p *parser) atom() float64 {

@@ -11,24 +11,42 @@ import (
 // What a thread, a grade and a lubricant know, by input key.
 var (
 	threadKeys = map[string]func(t thread) float64{
-		"diameter_mm": func(t thread) float64 { return t.geo.D }, "screw_diameter_mm": func(t thread) float64 { return t.geo.D }, "diameter_in": func(t thread) float64 { return t.geo.D / 25.4 },
-		"pitch_mm": func(t thread) float64 { return t.geo.Pitch }, "tpi": func(t thread) float64 { return t.thread.TPI }, "d2_mm": func(t thread) float64 { return t.geo.D2 },
-		"ds_mm": func(t thread) float64 { return t.geo.Ds }, "As_mm2": func(t thread) float64 { return t.geo.As }, "stress_area_mm2": func(t thread) float64 { return t.geo.As },
-		"bolt_area_mm2": func(t thread) float64 { return t.geo.As }, "thread_area_mm2": func(t thread) float64 { return t.geo.As },
-		"bearing_mean_mm": func(t thread) float64 { return t.bearing }, "outer_mm": func(t thread) float64 { return t.face }, "hole_mm": func(t thread) float64 { return t.hole },
+		"diameter_mm":       func(t thread) float64 { return t.geo.D },
+		"screw_diameter_mm": func(t thread) float64 { return t.geo.D },
+		"diameter_in":       func(t thread) float64 { return t.geo.D / 25.4 },
+		"pitch_mm":          func(t thread) float64 { return t.geo.Pitch },
+		"tpi":               func(t thread) float64 { return t.thread.TPI },
+		"d2_mm":             func(t thread) float64 { return t.geo.D2 },
+		"ds_mm":             func(t thread) float64 { return t.geo.Ds },
+		"As_mm2":            func(t thread) float64 { return t.geo.As },
+		"stress_area_mm2":   func(t thread) float64 { return t.geo.As },
+		"bolt_area_mm2":     func(t thread) float64 { return t.geo.As },
+		"thread_area_mm2":   func(t thread) float64 { return t.geo.As },
+		"bearing_mean_mm":   func(t thread) float64 { return t.bearing },
+		"outer_mm":          func(t thread) float64 { return t.face },
+		"hole_mm":           func(t thread) float64 { return t.hole },
 	}
 	gradeKeys = map[string]func(s fastener.Strength) float64{
-		"yield_MPa": func(s fastener.Strength) float64 { return s.Yield }, "bolt_yield_MPa": func(s fastener.Strength) float64 { return s.Yield },
-		"tensile_MPa": func(s fastener.Strength) float64 { return s.Tensile }, "bolt_tensile_MPa": func(s fastener.Strength) float64 { return s.Tensile },
-		"strength_MPa": func(s fastener.Strength) float64 { return s.Yield },
+		"yield_MPa":        func(s fastener.Strength) float64 { return s.Yield },
+		"bolt_yield_MPa":   func(s fastener.Strength) float64 { return s.Yield },
+		"tensile_MPa":      func(s fastener.Strength) float64 { return s.Tensile },
+		"bolt_tensile_MPa": func(s fastener.Strength) float64 { return s.Tensile },
+		"strength_MPa":     func(s fastener.Strength) float64 { return s.Yield },
 	}
 	lubricantKeys = map[string]func(l fastener.Lubricant) float64{
-		"K": func(l fastener.Lubricant) float64 { return l.K.Typ }, "nut_factor": func(l fastener.Lubricant) float64 { return l.K.Typ }, "K_assumed": func(l fastener.Lubricant) float64 { return l.K.Typ },
-		"K_low": func(l fastener.Lubricant) float64 { return l.K.Low }, "K_typ": func(l fastener.Lubricant) float64 { return l.K.Typ }, "K_high": func(l fastener.Lubricant) float64 { return l.K.High },
-		"mu_thread": func(l fastener.Lubricant) float64 { return l.MuThread.Typ }, "mu_head": func(l fastener.Lubricant) float64 { return l.MuHead.Typ },
-		"mu_thread_assumed": func(l fastener.Lubricant) float64 { return l.MuThread.Typ }, "mu_head_assumed": func(l fastener.Lubricant) float64 { return l.MuHead.Typ },
+		"K":                 func(l fastener.Lubricant) float64 { return l.K.Typ },
+		"nut_factor":        func(l fastener.Lubricant) float64 { return l.K.Typ },
+		"K_assumed":         func(l fastener.Lubricant) float64 { return l.K.Typ },
+		"K_low":             func(l fastener.Lubricant) float64 { return l.K.Low },
+		"K_typ":             func(l fastener.Lubricant) float64 { return l.K.Typ },
+		"K_high":            func(l fastener.Lubricant) float64 { return l.K.High },
+		"mu_thread":         func(l fastener.Lubricant) float64 { return l.MuThread.Typ },
+		"mu_head":           func(l fastener.Lubricant) float64 { return l.MuHead.Typ },
+		"mu_thread_assumed": func(l fastener.Lubricant) float64 { return l.MuThread.Typ },
+		"mu_head_assumed":   func(l fastener.Lubricant) float64 { return l.MuHead.Typ },
 	}
-	foundKeys = map[string]func(l fastener.Lubricant) float64{"K_actual": lubricantKeys["K"], "mu_thread_actual": lubricantKeys["mu_thread"], "mu_head_actual": lubricantKeys["mu_head"]}
+	foundKeys = map[string]func(l fastener.Lubricant) float64{"K_actual": lubricantKeys["K"],
+		"mu_thread_actual": lubricantKeys["mu_thread"], "mu_head_actual": lubricantKeys["mu_head"]}
 )
 
 // thread is a designation with all that standard tables say of it. Bearing measures are 0 where no table has them.
@@ -65,8 +83,8 @@ func readThread(text string) (thread, error) {
 	return out, nil
 }
 
-// fills says which look-ups know something about these inputs; forThread: a bare diameter is a bolt's. An input of that very name is
-// no look-up.
+// fills says which look-ups know something about these inputs; forThread: a bare diameter is a bolt's. An input of that
+// very name is no look-up.
 func fills(fields []quantity.Field, forThread bool) []string {
 	out := []string{}
 	add := func(name string, knows func(key string) bool) {
@@ -80,7 +98,8 @@ func fills(fields []quantity.Field, forThread bool) []string {
 			}
 		}
 	}
-	bolt := forThread || slices.ContainsFunc(fields, func(f quantity.Field) bool { return lubricantKeys[f.Key] != nil && f.Key != "nut_factor" })
+	bolt := forThread || slices.ContainsFunc(fields,
+		func(f quantity.Field) bool { return lubricantKeys[f.Key] != nil && f.Key != "nut_factor" })
 	known, ofBolt := 0, bolt // a pitch alone is not worth a thread
 	for _, f := range fields {
 		if threadKeys[f.Key] != nil {
@@ -91,7 +110,8 @@ func fills(fields []quantity.Field, forThread bool) []string {
 	add("thread", func(k string) bool {
 		return threadKeys[k] != nil && (bolt || known > 1 && !slices.Contains(bareKeys, k))
 	})
-	add("grade", func(k string) bool { return ofBolt && gradeKeys[k] != nil }) // the yield of a hub is not that of a bolt
+	// the yield of a hub is not that of a bolt
+	add("grade", func(k string) bool { return ofBolt && gradeKeys[k] != nil })
 	add("lubricant", func(k string) bool { return lubricantKeys[k] != nil })
 	add("lubricant_found", func(k string) bool { return foundKeys[k] != nil })
 	if slices.Contains(out, "grade") && !slices.Contains(out, "thread") {
@@ -126,7 +146,8 @@ func (c *Calculation) lookUp(looks map[string]string, out map[string]any, cards 
 			if v := threadKeys[f.Key]; v != nil {
 				source := "thread " + t.thread.Text + ", " + tables
 				if t.estimated && (f.Key == "bearing_mean_mm" || f.Key == "outer_mm") {
-					source = "estimated from the size over the flats of " + t.thread.Text + ": measure the part when it matters"
+					source = "estimated from the size over the flats of " + t.thread.Text +
+						": measure the part when it matters"
 				}
 				put(f.Key, v(t), source)
 			}
@@ -146,7 +167,8 @@ func (c *Calculation) lookUp(looks map[string]string, out map[string]any, cards 
 	}
 	if g := strings.TrimSpace(looks["grade"]); g != "" {
 		if t.geo.D == 0 {
-			return quantity.Refuse("thread", "Enter the thread as well.", "is needed: the strength of %s depends on the size", g)
+			return quantity.Refuse("thread", "Enter the thread as well.",
+				"is needed: the strength of %s depends on the size", g)
 		}
 		s, err := fastener.MaterialStrength(t.thread.System, g, t.geo.D)
 		if err != nil {
@@ -158,7 +180,8 @@ func (c *Calculation) lookUp(looks map[string]string, out map[string]any, cards 
 			}
 		}
 	}
-	for name, keys := range map[string]map[string]func(fastener.Lubricant) float64{"lubricant": lubricantKeys, "lubricant_found": foundKeys} {
+	for name, keys := range map[string]map[string]func(fastener.Lubricant) float64{"lubricant": lubricantKeys,
+		"lubricant_found": foundKeys} {
 		if looks[name] == "" {
 			continue
 		}
@@ -182,5 +205,6 @@ func card(text string, cards []fastener.Lubricant) (fastener.Lubricant, error) {
 			return l, nil
 		}
 	}
-	return fastener.Lubricant{}, quantity.Refuse("lubricant", "Choose a card from the lubricant library.", "%q is not a known lubricant", text)
+	return fastener.Lubricant{}, quantity.Refuse("lubricant", "Choose a card from the lubricant library.",
+		"%q is not a known lubricant", text)
 }

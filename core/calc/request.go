@@ -29,7 +29,8 @@ type Answer struct {
 	Effects []Effect `json:"effects,omitempty"`
 }
 
-// Ask answers a request. What is asked beside the result and cannot be given is left out; only the result itself refuses.
+// Ask answers a request. What is asked beside the result and cannot be given is left out; only the result itself
+// refuses.
 func Ask(name string, q Request, cards []fastener.Lubricant) (*Answer, error) {
 	o := Options{Typed: true, Cards: cards, Units: q.Units, Also: q.Also}
 	r, err := Run(name, q.Values, o)

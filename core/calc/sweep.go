@@ -17,8 +17,8 @@ type Point struct {
 // mostPoints keeps a sweep short enough to run while somebody types.
 const mostPoints = 400
 
-// Sweep works a calculation out over n values of one numeric input, from…to in its own unit (equal ends: half to one and a half times
-// the present value). Refused: an unknown or not numeric input, no value to sweep around.
+// Sweep works a calculation out over n values of one numeric input, from…to in its own unit (equal ends: half to one
+// and a half times the present value). Refused: an unknown or not numeric input, no value to sweep around.
 func Sweep(name string, values map[string]any, key string, from, to float64, n int, o Options) ([]Point, error) {
 	c, err := ByName(name)
 	if err != nil {
@@ -83,14 +83,15 @@ func (c *Calculation) numbers(values map[string]any, o Options) (map[string]any,
 
 // Effect is how much the main result changes with one input.
 type Effect struct {
-	Key     string  `json:"key"`
-	Label   string  `json:"label"`
-	Percent float64 `json:"percent"` // change of the main result, in percent, for one percent more of the input (one kelvin more of a temperature)
-	Kelvin  bool    `json:"kelvin"`  // the input is a temperature
+	Key   string `json:"key"`
+	Label string `json:"label"`
+	// change of the main result, in percent, for one percent more of the input (one kelvin more of a temperature)
+	Percent float64 `json:"percent"`
+	Kelvin  bool    `json:"kelvin"` // the input is a temperature
 }
 
-// Sensitivity tells which input moves the main result (the first numeric one) most, the strongest first. Calculations without a
-// numeric result, and inputs that change nothing, are left out.
+// Sensitivity tells which input moves the main result (the first numeric one) most, the strongest first. Calculations
+// without a numeric result, and inputs that change nothing, are left out.
 func Sensitivity(name string, values map[string]any, o Options) ([]Effect, error) {
 	c, err := ByName(name)
 	if err != nil {
@@ -123,7 +124,8 @@ func Sensitivity(name string, values map[string]any, o Options) ([]Effect, error
 		if !has || f.Kind != "number" || x == 0 && !kelvin {
 			continue
 		}
-		// a difference both ways, so that a straight dependence shows as straight; one way where a limit stands in the way
+		// a difference both ways, so that a straight dependence shows as straight; one way where a limit stands in the
+		// way
 		step := 0.001 * x
 		if kelvin {
 			step = 0.1

@@ -39,7 +39,8 @@ type frictionGeometry struct {
 }
 
 func (g frictionGeometry) friction() preload.Friction {
-	return preload.Friction{D: g.Diameter, Pitch: g.Pitch, D2: g.D2, BearingMean: g.Bearing, MuThread: g.MuThread, MuHead: g.MuHead, PrevailingNm: g.Prevailing, HalfAngleDeg: g.HalfAngle, Exact: g.Method == "exact"}
+	return preload.Friction{D: g.Diameter, Pitch: g.Pitch, D2: g.D2, BearingMean: g.Bearing, MuThread: g.MuThread,
+		MuHead: g.MuHead, PrevailingNm: g.Prevailing, HalfAngleDeg: g.HalfAngle, Exact: g.Method == "exact"}
 }
 
 type torqueIn struct {
@@ -191,46 +192,66 @@ const frictionSource = "ISO 16047, VDI 2230, textbooks"
 
 func init() {
 	const plausible = "Nut factors outside 0.05 to 0.6 and friction outside 0.01 to 0.6 are taken for typing errors."
-	add(detail{group: gTorque, name: "torque_from_preload_k", title: "Torque from load, by nut factor", words: "how much torque, K factor, quick torque", source: "definition of the nut factor", room: "preload", limits: plausible, drawing: "bolt"},
+	add(detail{group: gTorque, name: "torque_from_preload_k", title: "Torque from load, by nut factor",
+		words: "how much torque, K factor, quick torque", source: "definition of the nut factor", room: "preload",
+		limits: plausible, drawing: "bolt"},
 		func(w *working.Working, in torqueKIn) (torqueKOut, error) {
 			t, err := preload.TorqueFromK(w, in.Preload, in.K, in.Diameter)
 			return torqueKOut{t}, err
 		})
-	add(detail{group: gTorque, name: "preload_from_torque_k", title: "Load from torque, by nut factor", words: "what load does this torque give, clamp load, K factor", source: "definition of the nut factor", room: "preload", limits: plausible, drawing: "bolt"},
+	add(detail{group: gTorque, name: "preload_from_torque_k", title: "Load from torque, by nut factor",
+		words: "what load does this torque give, clamp load, K factor", source: "definition of the nut factor",
+		room: "preload", limits: plausible, drawing: "bolt"},
 		func(w *working.Working, in loadKIn) (loadKOut, error) {
 			f, err := preload.FromTorqueK(w, in.Torque, in.K, in.Diameter)
 			return loadKOut{f}, err
 		})
-	add(detail{group: gTorque, name: "torque_from_preload", title: "Torque from load, by friction", words: "where does the torque go, friction, torque split, how much torque", source: frictionSource, room: "preload", limits: plausible, drawing: "bolt"},
+	add(detail{group: gTorque, name: "torque_from_preload", title: "Torque from load, by friction",
+		words: "where does the torque go, friction, torque split, how much torque", source: frictionSource,
+		room: "preload", limits: plausible, drawing: "bolt"},
 		func(w *working.Working, in torqueIn) (torqueOut, error) {
 			if err := quantity.Limits(in); err != nil {
 				return torqueOut{}, err
 			}
-			t, err := frictionGeometry{in.Diameter, in.Pitch, in.D2, in.Bearing, in.MuThread, in.MuHead, in.Prevailing, in.HalfAngle, in.Method}.friction().TorqueAt(w, in.Preload)
+			t, err := frictionGeometry{in.Diameter, in.Pitch, in.D2, in.Bearing, in.MuThread, in.MuHead, in.Prevailing,
+				in.HalfAngle, in.Method}.friction().TorqueAt(w, in.Preload)
 			return torqueOut{t.TorqueNm, t.PitchNm, t.ThreadNm, t.HeadNm, t.PitchPct, t.ThreadPct, t.HeadPct, t.K}, err
 		})
-	add(detail{group: gTorque, name: "preload_from_torque", title: "Load from torque, by friction", words: "clamp load, preload, what load, torque split", source: frictionSource, room: "preload", limits: plausible, drawing: "bolt"},
+	add(detail{group: gTorque, name: "preload_from_torque", title: "Load from torque, by friction",
+		words: "clamp load, preload, what load, torque split", source: frictionSource, room: "preload",
+		limits: plausible, drawing: "bolt"},
 		func(w *working.Working, in loadIn) (loadOut, error) {
 			if err := quantity.Limits(in); err != nil {
 				return loadOut{}, err
 			}
-			t, err := frictionGeometry{in.Diameter, in.Pitch, in.D2, in.Bearing, in.MuThread, in.MuHead, in.Prevailing, in.HalfAngle, in.Method}.friction().PreloadAt(w, in.Torque)
+			t, err := frictionGeometry{in.Diameter, in.Pitch, in.D2, in.Bearing, in.MuThread, in.MuHead, in.Prevailing,
+				in.HalfAngle, in.Method}.friction().PreloadAt(w, in.Torque)
 			return loadOut{t.PreloadKN, t.PitchNm, t.ThreadNm, t.HeadNm, t.PitchPct, t.ThreadPct, t.HeadPct, t.K}, err
 		})
-	add(detail{group: gTorque, name: "loosening_torque", title: "Torque to loosen", words: "undo, break loose, removal", source: frictionSource, room: "preload", limits: "An estimate: aged and rusty joints usually take more.", drawing: "bolt"},
+	add(detail{group: gTorque, name: "loosening_torque", title: "Torque to loosen", words: "undo, break loose, removal",
+		source: frictionSource, room: "preload", limits: "An estimate: aged and rusty joints usually take more.",
+		drawing: "bolt"},
 		func(w *working.Working, in torqueIn) (preload.LooseningResult, error) {
 			if err := quantity.Limits(in); err != nil {
 				return preload.LooseningResult{}, err
 			}
-			return frictionGeometry{in.Diameter, in.Pitch, in.D2, in.Bearing, in.MuThread, in.MuHead, in.Prevailing, in.HalfAngle, in.Method}.friction().Loosening(w, in.Preload)
+			return frictionGeometry{in.Diameter, in.Pitch, in.D2, in.Bearing, in.MuThread, in.MuHead, in.Prevailing,
+				in.HalfAngle, in.Method}.friction().Loosening(w, in.Preload)
 		})
-	add(detail{group: gTorque, name: "preload_from_percent", title: "Load from a percent of yield", words: "60 percent of yield, proof load, bolt stress", source: "definition", room: "preload", thread: true, limits: "Strength at room temperature."},
+	add(detail{group: gTorque, name: "preload_from_percent", title: "Load from a percent of yield",
+		words: "60 percent of yield, proof load, bolt stress", source: "definition", room: "preload", thread: true,
+		limits: "Strength at room temperature."},
 		func(w *working.Working, in percentIn) (percentOut, error) {
 			s, f, above, err := preload.FromPercent(w, in.Basis, in.Percent, in.Strength, in.As)
 			return percentOut{f, s, above}, err
 		})
-	add(detail{group: gTorque, name: "assembly_preload_yield", title: "Most torque for a metric bolt", words: "maximum torque, 90 percent of yield, table value", source: "VDI 2230; agrees with its printed tables", limits: "Metric threads, new bolts, room temperature.", thread: true, drawing: "bolt"}, preload.AssemblyPreloadYield)
-	add(detail{group: gTorque, name: "combined_stress", title: "Stress with twist", words: "von Mises, torsion, while tightening, yield", source: "VDI 2230", room: "preload", limits: "The torque in the thread only, without the nut face."},
+	add(detail{group: gTorque, name: "assembly_preload_yield", title: "Most torque for a metric bolt",
+		words: "maximum torque, 90 percent of yield, table value", source: "VDI 2230; agrees with its printed tables",
+		limits: "Metric threads, new bolts, room temperature.", thread: true, drawing: "bolt"},
+		preload.AssemblyPreloadYield)
+	add(detail{group: gTorque, name: "combined_stress", title: "Stress with twist",
+		words: "von Mises, torsion, while tightening, yield", source: "VDI 2230", room: "preload",
+		limits: "The torque in the thread only, without the nut face."},
 		func(w *working.Working, in stressIn) (stressOut, error) {
 			if err := quantity.Limits(in); err != nil {
 				return stressOut{}, err
@@ -239,16 +260,26 @@ func init() {
 			if in.Yield != nil {
 				yield = *in.Yield
 			}
-			s, err := preload.CombinedStress(w, in.Preload, in.Torque, in.Ds, in.Modulus == "plastic", in.Residual, yield)
+			s, err := preload.CombinedStress(w, in.Preload, in.Torque, in.Ds, in.Modulus == "plastic", in.Residual,
+				yield)
 			out := stressOut{Tightening: s.VMTightening, Residual: s.VMResidual, Sigma: s.Sigma, Tau: s.Tau}
 			if in.Yield != nil {
 				out.UtilTight, out.UtilAfter = &s.UtilTighteningPct, &s.UtilResidualPct
 			}
 			return out, err
 		})
-	add(detail{group: gTorque, name: "bearing_pressure", title: "Pressure under the nut", words: "crush, soft flange, washer, surface pressure", source: "definition", thread: true, limits: "The limit comes from the clamped material."}, preload.BearingPressure)
-	add(detail{group: gTorque, name: "engagement_length", title: "Thread engagement", words: "how deep, tapped hole, strip, aluminium body, thread length", source: "formulas of the FED-STD-H28 type, textbooks", limits: "Add about a pitch for chamfers. Use the highest strength of the bolt when it must break first."}, preload.EngagementLength)
-	add(detail{group: gTorque, name: "preload_scatter", title: "Scatter of a method", words: "accuracy, how good is torque, spread, impact wrench", source: "NASA preload criteria; VDI 2230 tightening factors", room: "preload", limits: "A spread measured on site replaces the table."},
+	add(detail{group: gTorque, name: "bearing_pressure", title: "Pressure under the nut",
+		words: "crush, soft flange, washer, surface pressure", source: "definition", thread: true,
+		limits: "The limit comes from the clamped material."}, preload.BearingPressure)
+	add(detail{group: gTorque, name: "engagement_length", title: "Thread engagement",
+		words:  "how deep, tapped hole, strip, aluminium body, thread length",
+		source: "formulas of the FED-STD-H28 type, textbooks",
+		limits: "Add about a pitch for chamfers. Use the highest strength of the bolt when it must break first."},
+		preload.EngagementLength)
+	add(detail{group: gTorque, name: "preload_scatter", title: "Scatter of a method",
+		words:  "accuracy, how good is torque, spread, impact wrench",
+		source: "NASA preload criteria; VDI 2230 tightening factors", room: "preload",
+		limits: "A spread measured on site replaces the table."},
 		func(w *working.Working, in scatterIn) (scatterOut, error) {
 			spread := 0.0
 			if in.Spread != nil {
@@ -257,12 +288,15 @@ func init() {
 			s, err := preload.MethodScatter(w, in.Preload, in.Method, spread)
 			return scatterOut{s.MinKN, s.MaxKN, s.SpreadPct, s.AlphaA}, err
 		})
-	add(detail{group: gTorque, name: "preload_band", title: "Load band of a torque", words: "worst case, friction spread, could it yield", source: "definition; worst case", room: "preload", limits: "A worst case: tool and friction at their ends together.", drawing: "band", thread: true},
+	add(detail{group: gTorque, name: "preload_band", title: "Load band of a torque",
+		words: "worst case, friction spread, could it yield", source: "definition; worst case", room: "preload",
+		limits: "A worst case: tool and friction at their ends together.", drawing: "band", thread: true},
 		func(w *working.Working, in bandIn) (bandOut, error) {
 			if err := quantity.Limits(in); err != nil {
 				return bandOut{}, err
 			}
-			r, err := preload.PreloadBand(w, in.Torque, in.Diameter, fastener.Band{Low: in.KLow, Typ: in.KTyp, High: in.KHigh}, in.Accuracy)
+			r, err := preload.PreloadBand(w, in.Torque, in.Diameter,
+				fastener.Band{Low: in.KLow, Typ: in.KTyp, High: in.KHigh}, in.Accuracy)
 			out := bandOut{Typ: r.TypKN, Min: r.MinKN, Max: r.MaxKN, Alpha: r.AlphaA}
 			if err == nil && in.Area != nil && in.Yield != nil {
 				fy, q := preload.AgainstYield(w, r.MaxKN, *in.Area, *in.Yield)
@@ -270,10 +304,17 @@ func init() {
 			}
 			return out, err
 		})
-	add(detail{group: gTorque, name: "combined_uncertainty", title: "Combine sources of scatter", words: "uncertainty of preload, root sum square", source: "ISO/IEC Guide 98-3", limits: "Independent errors, all relative to the same load.",
-		example: map[string]any{"components": []any{map[string]any{"half_width_pct": "4", "distribution": "rectangular"}, map[string]any{"half_width_pct": "25", "distribution": "normal"}}}}, preload.CombinedUncertainty)
+	add(detail{group: gTorque, name: "combined_uncertainty", title: "Combine sources of scatter",
+		words: "uncertainty of preload, root sum square", source: "ISO/IEC Guide 98-3",
+		limits: "Independent errors, all relative to the same load.",
+		example: map[string]any{"components": []any{map[string]any{"half_width_pct": "4",
+			"distribution": "rectangular"}, map[string]any{"half_width_pct": "25", "distribution": "normal"}}}},
+		preload.CombinedUncertainty)
 
-	add(detail{group: gLubricant, name: "lubricant_condition", title: "Friction of a condition", words: "nut factor, K, moly, anti-seize, dry, friction", source: "own table: typical, confirm by test", room: "fastener", limits: "For orientation. Lot, finish, cleanliness, washer and re-use move it: use the whole band."},
+	add(detail{group: gLubricant, name: "lubricant_condition", title: "Friction of a condition",
+		words: "nut factor, K, moly, anti-seize, dry, friction", source: "own table: typical, confirm by test",
+		room: "fastener", limits: "For orientation. Lot, finish, cleanliness, washer and re-use move it: use the " +
+			"whole band."},
 		func(w *working.Working, in lubricantIn) (lubricantOut, error) {
 			l, err := fastener.LubricantCondition(in.Condition)
 			if err != nil {
@@ -282,9 +323,12 @@ func init() {
 			w.LookUp("K", "nut factor", l.K.Typ, "", l.Source.Text())
 			w.Take("K holds for thread and face together, lubricated the same.")
 			w.Warn(l.Note)
-			return lubricantOut{l.K.Typ, l.K.Low, l.K.High, l.MuThread.Low, l.MuThread.Typ, l.MuThread.High, l.MuHead.Low, l.MuHead.Typ, l.MuHead.High, l.NotForTorqueControl}, nil
+			return lubricantOut{l.K.Typ, l.K.Low, l.K.High, l.MuThread.Low, l.MuThread.Typ, l.MuThread.High,
+				l.MuHead.Low, l.MuHead.Typ, l.MuHead.High, l.NotForTorqueControl}, nil
 		})
-	add(detail{group: gLubricant, name: "choose_nut_factor", title: "Which nut factor counts", words: "maker, site value, precedence, authority", source: "order of authority, own rule", room: "fastener", limits: "The maker's tested value, one measured on site, one laid down by the project, then the library."},
+	add(detail{group: gLubricant, name: "choose_nut_factor", title: "Which nut factor counts",
+		words: "maker, site value, precedence, authority", source: "order of authority, own rule", room: "fastener",
+		limits: "The maker's tested value, one measured on site, one laid down by the project, then the library."},
 		func(w *working.Working, in chooseIn) (chooseOut, error) {
 			if err := quantity.Limits(in); in.Condition != "" && err != nil {
 				return chooseOut{}, err
@@ -293,7 +337,8 @@ func init() {
 			for _, x := range []struct {
 				source    fastener.KSource
 				k, spread *float64
-			}{{fastener.KMaker, in.Maker, in.MakerSpread}, {fastener.KSite, in.Site, in.SiteSpread}, {fastener.KProject, in.Project, in.ProjectSpread}} {
+			}{{fastener.KMaker, in.Maker, in.MakerSpread}, {fastener.KSite, in.Site, in.SiteSpread},
+				{fastener.KProject, in.Project, in.ProjectSpread}} {
 				if x.k != nil {
 					v := fastener.KValue{Source: x.source, K: *x.k}
 					if x.spread != nil {
@@ -309,7 +354,9 @@ func init() {
 			w.LookUp("K", "nut factor", b.Typ, "", src.Text())
 			return chooseOut{b.Typ, b.Low, b.High, string(src)}, nil
 		})
-	add(detail{group: gLubricant, name: "lubricant_mismatch", title: "Wrong lubricant, same torque", words: "dry instead of lubricated, over-tightened, K changed, friction sensitivity", source: "definition", room: "preload", limits: "A warning, never a conversion to work by."},
+	add(detail{group: gLubricant, name: "lubricant_mismatch", title: "Wrong lubricant, same torque",
+		words: "dry instead of lubricated, over-tightened, K changed, friction sensitivity", source: "definition",
+		room: "preload", limits: "A warning, never a conversion to work by."},
 		func(w *working.Working, in mismatchIn) (preload.MismatchResult, error) {
 			if err := quantity.Limits(in); err != nil {
 				return preload.MismatchResult{}, err
@@ -319,24 +366,48 @@ func init() {
 				limit = *in.Limit
 			}
 			m, err := preload.LubricantMismatch(w, in.Torque, in.Diameter, in.Assumed, in.Actual, limit)
-			out := preload.MismatchResult{Actual: m.ActualKN, Intended: m.IntendedKN, Ratio: m.Ratio, Restoring: m.RestoringNm}
+			out := preload.MismatchResult{Actual: m.ActualKN, Intended: m.IntendedKN, Ratio: m.Ratio,
+				Restoring: m.RestoringNm}
 			if in.Limit != nil {
 				out.Over = &m.OverLimit
 			}
 			return out, err
 		})
-	add(detail{group: gLubricant, name: "lubricant_mismatch_friction", title: "Wrong lubricant, by friction", words: "friction in thread and face, other paste", source: frictionSource, limits: "A warning, never a conversion to work by."}, preload.FrictionMismatch)
+	add(detail{group: gLubricant, name: "lubricant_mismatch_friction", title: "Wrong lubricant, by friction",
+		words: "friction in thread and face, other paste", source: frictionSource,
+		limits: "A warning, never a conversion to work by."}, preload.FrictionMismatch)
 
-	add(detail{group: gGasket, name: "gasket_ring_area", title: "Gasket area", words: "ring, gasket size", source: "geometry", limits: "Flat rings."}, gasket.RingArea)
-	add(detail{group: gGasket, name: "relaxation_allowance", title: "Allow for relaxation", words: "creep, load loss, embedding, how much more", source: "definition", limits: "Losses one after another; at least a tenth must stay."}, gasket.RelaxationAllowance)
-	add(detail{group: gGasket, name: "flange_bolt_stress", title: "Bolt stress of a flange", words: "flange torque, gasket stress, how tight a flange, bolt-up", source: "joint-component approach as in ASME PCC-1 and EN 1591-type thinking, own wording", thread: true,
-		limits: "When the gasket would not seat or hold no torque may be issued without an engineer."}, gasket.BoltStress)
+	add(detail{group: gGasket, name: "gasket_ring_area", title: "Gasket area", words: "ring, gasket size",
+		source: "geometry", limits: "Flat rings."}, gasket.RingArea)
+	add(detail{group: gGasket, name: "relaxation_allowance", title: "Allow for relaxation",
+		words: "creep, load loss, embedding, how much more", source: "definition",
+		limits: "Losses one after another; at least a tenth must stay."}, gasket.RelaxationAllowance)
+	add(detail{group: gGasket, name: "flange_bolt_stress", title: "Bolt stress of a flange",
+		words:  "flange torque, gasket stress, how tight a flange, bolt-up",
+		source: "joint-component approach as in ASME PCC-1 and EN 1591-type thinking, own wording", thread: true,
+		limits: "When the gasket would not seat or hold no torque may be issued without an engineer."},
+		gasket.BoltStress)
 
-	add(detail{group: gPressure, name: "pressure_end_force", title: "Force of the pressure", words: "end force, blow-off, hydrostatic", source: "definition of pressure", limits: "Acts on the diameter where the seal is."}, pressure.EndForce)
-	add(detail{group: gPressure, name: "test_pressure", title: "Test pressure", words: "hydrotest, pressure test, gauge range", source: "form of ASME VIII-1 and B31.3", limits: "The code in force gives factor and hold."}, pressure.TestPressure)
-	add(detail{group: gPressure, name: "pneumatic_steps", title: "Steps of a pneumatic test", words: "air test, raise pressure, steps", source: "scheme of UG-100 of ASME VIII-1; cap as in B31.3", limits: "Permission, distance and barriers follow site rules."}, pressure.PneumaticSteps)
-	add(detail{group: gPressure, name: "pressure_decay", title: "Pressure decay", words: "leak test, pressure drop, leak rate", source: "ideal gas", limits: "Closed volume of even temperature."}, pressure.Decay)
-	add(detail{group: gPressure, name: "gas_precharge", title: "Gas precharge", words: "accumulator, nitrogen, bladder, precharge temperature", source: "ideal gas; limits are habits", limits: "The maker's figures govern. A transport pressure is another figure."}, pressure.Precharge)
-	add(detail{group: gPressure, name: "gas_pressure_temperature", title: "Gas pressure at another temperature", words: "nitrogen warm, cold morning, transport pressure", source: "ideal gas", limits: "Closed volume; tell transport from service pressure."}, pressure.GasPressure)
-	add(detail{group: gPressure, name: "stored_energy", title: "Energy in a gas test", words: "how dangerous, distance, barricade, stored energy", source: "isentropic expansion and cube-root scaling as in ASME PCC-2", limits: pressure.EnergyCaution}, pressure.StoredEnergy)
+	add(detail{group: gPressure, name: "pressure_end_force", title: "Force of the pressure",
+		words: "end force, blow-off, hydrostatic", source: "definition of pressure",
+		limits: "Acts on the diameter where the seal is."}, pressure.EndForce)
+	add(detail{group: gPressure, name: "test_pressure", title: "Test pressure",
+		words: "hydrotest, pressure test, gauge range", source: "form of ASME VIII-1 and B31.3",
+		limits: "The code in force gives factor and hold."}, pressure.TestPressure)
+	add(detail{group: gPressure, name: "pneumatic_steps", title: "Steps of a pneumatic test",
+		words: "air test, raise pressure, steps", source: "scheme of UG-100 of ASME VIII-1; cap as in B31.3",
+		limits: "Permission, distance and barriers follow site rules."}, pressure.PneumaticSteps)
+	add(detail{group: gPressure, name: "pressure_decay", title: "Pressure decay",
+		words: "leak test, pressure drop, leak rate", source: "ideal gas",
+		limits: "Closed volume of even temperature."}, pressure.Decay)
+	add(detail{group: gPressure, name: "gas_precharge", title: "Gas precharge",
+		words: "accumulator, nitrogen, bladder, precharge temperature", source: "ideal gas; limits are habits",
+		limits: "The maker's figures govern. A transport pressure is another figure."}, pressure.Precharge)
+	add(detail{group: gPressure, name: "gas_pressure_temperature", title: "Gas pressure at another temperature",
+		words: "nitrogen warm, cold morning, transport pressure", source: "ideal gas",
+		limits: "Closed volume; tell transport from service pressure."}, pressure.GasPressure)
+	add(detail{group: gPressure, name: "stored_energy", title: "Energy in a gas test",
+		words:  "how dangerous, distance, barricade, stored energy",
+		source: "isentropic expansion and cube-root scaling as in ASME PCC-2", limits: pressure.EnergyCaution},
+		pressure.StoredEnergy)
 }

@@ -9,8 +9,8 @@ import (
 	"dynacor/core/quantity"
 )
 
-// typed turns what a person wrote into values: keys may lack their unit, numbers may carry one, lists and tables are read from text,
-// and a thread, a grade or a lubricant fills the inputs it knows.
+// typed turns what a person wrote into values: keys may lack their unit, numbers may carry one, lists and tables are
+// read from text, and a thread, a grade or a lubricant fills the inputs it knows.
 func (c *Calculation) typed(raw map[string]any, o Options, r *Result) (map[string]any, error) {
 	out, looks := map[string]any{}, map[string]string{}
 	for key, v := range raw {
@@ -23,12 +23,14 @@ func (c *Calculation) typed(raw map[string]any, o Options, r *Result) (map[strin
 		f, ok := c.field(key)
 		if !ok {
 			known := append(c.keys(), c.Fill...)
-			return nil, quantity.Refuse(key, "The inputs are "+strings.Join(known, ", ")+".", "is not an input of %s", c.Name)
+			return nil, quantity.Refuse(key, "The inputs are "+strings.Join(known, ", ")+".", "is not an input of %s",
+				c.Name)
 		}
 		if s, isText := v.(string); isText && strings.TrimSpace(s) == "" && f.Kind != "text" {
 			continue
 		}
-		if s, isText := v.(string); isText && f.Kind == "number" && isThread(s) && slices.Contains(c.Fill, "thread") && looks["thread"] == "" {
+		if s, isText := v.(string); isText && f.Kind == "number" && isThread(s) && slices.Contains(c.Fill, "thread") &&
+			looks["thread"] == "" {
 			looks["thread"] = s
 			continue
 		}
@@ -111,7 +113,8 @@ func readItems(f quantity.Field, items []any, meant quantity.Unit) (any, error) 
 			row := map[string]any{}
 			for key, cell := range x {
 				i := slices.IndexFunc(f.Columns, func(c quantity.Field) bool { return c.Key == key })
-				if text, ok := cell.(string); i < 0 || ok && strings.TrimSpace(text) == "" && f.Columns[i].Kind != "text" {
+				if text, ok := cell.(string); i < 0 || ok && strings.TrimSpace(text) == "" &&
+					f.Columns[i].Kind != "text" {
 					if i < 0 {
 						row[key] = cell
 					}
@@ -149,8 +152,8 @@ func readItems(f quantity.Field, items []any, meant quantity.Unit) (any, error) 
 	return out, nil
 }
 
-// readText reads a list, grid, cube or table from lines: cells apart by blanks or tabs, rows by line ends or semicolons, blocks of a
-// cube by empty lines.
+// readText reads a list, grid, cube or table from lines: cells apart by blanks or tabs, rows by line ends or
+// semicolons, blocks of a cube by empty lines.
 func readText(f quantity.Field, s string, meant quantity.Unit) (any, error) {
 	s = strings.ReplaceAll(s, "\r\n", "\n")
 	switch f.Kind {
@@ -176,7 +179,8 @@ func readText(f quantity.Field, s string, meant quantity.Unit) (any, error) {
 	for _, line := range rows(s) {
 		row, cs := map[string]any{}, cells(line)
 		if len(cs) > len(f.Columns) {
-			return nil, quantity.Refuse(f.Key, "The columns are "+strings.Join(keysOf(f.Columns), ", ")+".", "the row %q has %d cells", line, len(cs))
+			return nil, quantity.Refuse(f.Key, "The columns are "+strings.Join(keysOf(f.Columns), ", ")+".",
+				"the row %q has %d cells", line, len(cs))
 		}
 		for i, cell := range cs {
 			col := f.Columns[i]
@@ -255,7 +259,8 @@ func anys(list []string) []any {
 // isThread tells a designation such as "M24" or "1 1/8-8" from a number.
 func isThread(s string) bool {
 	t := strings.ToUpper(quantity.Plain(s))
-	if strings.HasPrefix(t, "M") && len(t) > 1 && t[1] >= '0' && t[1] <= '9' || strings.HasPrefix(t, "#") || strings.Contains(t, "UN") {
+	if strings.HasPrefix(t, "M") && len(t) > 1 && t[1] >= '0' && t[1] <= '9' || strings.HasPrefix(t, "#") ||
+		strings.Contains(t, "UN") {
 		_, err := fastener.ParseThread(s)
 		return err == nil
 	}

@@ -131,12 +131,14 @@ func setList(v reflect.Value, f quantity.Field, raw any) error {
 		}
 		for key := range row {
 			if !hasKey(f.Columns, key) {
-				return quantity.Refuse(f.Key, "The columns are "+strings.Join(keysOf(f.Columns), ", ")+".", "entry %d has a column %q, which is not known", i+1, key)
+				return quantity.Refuse(f.Key, "The columns are "+strings.Join(keysOf(f.Columns), ", ")+".",
+					"entry %d has a column %q, which is not known", i+1, key)
 			}
 		}
 		if err := fill(e, f.Columns, row); err != nil {
 			if r, ok := quantity.RefusalIn(err); ok {
-				return &quantity.Refusal{Field: f.Key, Why: "entry " + strconv.Itoa(i+1) + ", " + r.Field + ": " + r.Why, Remedy: r.Remedy}
+				return &quantity.Refusal{Field: f.Key,
+					Why: "entry " + strconv.Itoa(i+1) + ", " + r.Field + ": " + r.Why, Remedy: r.Remedy}
 			}
 			return err
 		}
@@ -295,9 +297,12 @@ func text(v any, unit quantity.Unit) string {
 
 // tails are units people write after numbers that the quantity room does not read: code by folded text.
 var tails = map[quantity.Unit]map[string]float64{
-	"s": {"s": 1, "sec": 1, "min": 60, "h": 3600}, "min": {"min": 1, "s": 1.0 / 60, "h": 60}, "h": {"h": 1, "min": 1.0 / 60, "s": 1.0 / 3600},
-	"kg": {"kg": 1, "g": 0.001, "t": 1000, "lb": 0.45359237}, "pct": {"%": 1, "percent": 1}, "mm2": {"mm2": 1, "cm2": 100, "in2": 645.16}, "m2": {"m2": 1, "cm2": 1e-4, "mm2": 1e-6},
-	"m3": {"m3": 1, "l": 0.001, "litre": 0.001}, "W": {"w": 1, "kw": 1000}, "J": {"j": 1, "kj": 1000}, "GPa": {"gpa": 1, "mpa": 0.001},
+	"s": {"s": 1, "sec": 1, "min": 60, "h": 3600}, "min": {"min": 1, "s": 1.0 / 60, "h": 60},
+	"h":  {"h": 1, "min": 1.0 / 60, "s": 1.0 / 3600},
+	"kg": {"kg": 1, "g": 0.001, "t": 1000, "lb": 0.45359237}, "pct": {"%": 1, "percent": 1},
+	"mm2": {"mm2": 1, "cm2": 100, "in2": 645.16}, "m2": {"m2": 1, "cm2": 1e-4, "mm2": 1e-6},
+	"m3": {"m3": 1, "l": 0.001, "litre": 0.001}, "W": {"w": 1, "kw": 1000}, "J": {"j": 1, "kj": 1000},
+	"GPa": {"gpa": 1, "mpa": 0.001},
 }
 
 var tailRe = regexp.MustCompile(`^(.*?[\d.,])\s*([^\d\s.,][^\s]*(?:\s.*)?)$`)
@@ -326,7 +331,8 @@ func number(f quantity.Field, typed string, meant quantity.Unit) (float64, error
 		return 0, err
 	}
 	switch f.Measures {
-	case quantity.KindTorque, quantity.KindPressure, quantity.KindForce, quantity.KindLength, quantity.KindTemperature, quantity.KindAngle:
+	case quantity.KindTorque, quantity.KindPressure, quantity.KindForce, quantity.KindLength, quantity.KindTemperature,
+		quantity.KindAngle:
 		r, err := quantity.Parse(f.Measures, strings.TrimPrefix(s, "-"), meant)
 		if err != nil {
 			if re, ok := quantity.RefusalIn(err); ok {

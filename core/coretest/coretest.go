@@ -1,4 +1,5 @@
-// Package coretest makes a made-up flanged joint and carries it through a run, for tests of the rooms above and beside core.
+// Package coretest makes a made-up flanged joint and carries it through a run, for tests of the rooms above and beside
+// core.
 package coretest
 
 import (
@@ -26,18 +27,24 @@ var (
 
 // Wrench is a click wrench of 80 to 400 N·m in date on Day.
 func Wrench() tool.Tool {
-	return tool.Tool{Tag: "W-40", Maker: "Brae & Holm", Serial: "BH-4410", Kind: tool.Click, Unit: quantity.NewtonMetre, RatedMin: 80, RatedMax: 400, PrintedMin: 60, MainStep: 20,
-		Graduation: 2, AccuracyPct: 4, Drive: "3/4 in", Lock: "end knob", StorageRule: "lowest mark", Place: "crib", State: tool.InService, Certificate: "C-2209",
+	return tool.Tool{Tag: "W-40", Maker: "Brae & Holm", Serial: "BH-4410", Kind: tool.Click, Unit: quantity.NewtonMetre,
+		RatedMin: 80, RatedMax: 400, PrintedMin: 60, MainStep: 20,
+		Graduation: 2, AccuracyPct: 4, Drive: "3/4 in", Lock: "end knob", StorageRule: "lowest mark", Place: "crib",
+		State: tool.InService, Certificate: "C-2209",
 		CalibratedOn: "2026-03-03", CalibrationEnds: "2027-03-03"}
 }
 
 // Input is a joint of eight M20 class 8.8 bolts at 300 N·m with light oil, planned for Wrench.
 func Input() plan.Input {
 	return plan.Input{
-		Joint: plan.Joint{Tag: "SW-111", Name: "Cooler drain header", Area: "Cooling house", Equipment: "Cooler 2", Service: "seawater", Family: "gasketed_flange"},
-		Specification: plan.Specification{Version: 1, Document: "TS2-SW-031", Revision: "C", Page: "table 4", Gasket: "G-03 aramid 2 mm", FlangeSize: "DN 150 PN 16",
-			Fasteners: plan.Fasteners{Bolts: 8, BoltCircleMM: 240, SeenFrom: "the cooler side", Thread: "M20", Material: "8.8", LengthMM: 90, Lubricant: "light_oil",
-				Target: plan.Target{Form: plan.TorqueNominal, Nominal: 300, MinusPct: 10, PlusPct: 10, Unit: quantity.NewtonMetre}}},
+		Joint: plan.Joint{Tag: "SW-111", Name: "Cooler drain header", Area: "Cooling house", Equipment: "Cooler 2",
+			Service: "seawater", Family: "gasketed_flange"},
+		Specification: plan.Specification{Version: 1, Document: "TS2-SW-031", Revision: "C", Page: "table 4",
+			Gasket: "G-03 aramid 2 mm", FlangeSize: "DN 150 PN 16",
+			Fasteners: plan.Fasteners{Bolts: 8, BoltCircleMM: 240, SeenFrom: "the cooler side", Thread: "M20",
+				Material: "8.8", LengthMM: 90, Lubricant: "light_oil",
+				Target: plan.Target{Form: plan.TorqueNominal, Nominal: 300, MinusPct: 10, PlusPct: 10,
+					Unit: quantity.NewtonMetre}}},
 		HouseRules: plan.DefaultHouseRules(), Lubricants: fastener.Lubricants(), Tools: []tool.Tool{Wrench()}, On: Day}
 }
 

@@ -14,8 +14,8 @@ func Key(seed byte) ed25519.PrivateKey {
 	return ed25519.NewKeyFromSeed([]byte(strings.Repeat(string(rune(seed)), 32)))
 }
 
-// Finished is the record of the made-up joint, carried to both signatures and chained. With steps the work goes another way
-// than Finish.
+// Finished is the record of the made-up joint, carried to both signatures and chained. With steps the work goes another
+// way than Finish.
 func Finished(steps func(*Script)) (record.Record, error) {
 	p, err := plan.Make(Input())
 	if err != nil {
@@ -23,7 +23,8 @@ func Finished(steps func(*Script)) (record.Record, error) {
 	}
 	s := NewScript(p)
 	steps(s)
-	rec := record.Record{Number: "TS-2026-00001", Site: "Tarn Skerry", RunID: "run-1", Plan: p, State: s.State(), Statement: record.Statement}
+	rec := record.Record{Number: "TS-2026-00001", Site: "Tarn Skerry", RunID: "run-1", Plan: p, State: s.State(),
+		Statement: record.Statement}
 	prev := ""
 	for i, e := range s.Events {
 		entry := record.Entry{Seq: i + 1, ReceivedAt: e.At, PrevHash: prev, Event: e}

@@ -9,8 +9,8 @@ import (
 	"dynacor/core/run"
 )
 
-// Wild adds n events as hurried, careless and hostile hands would send them: often what is due, often something else, always something that
-// would be accepted. What the joint has is met more often than chance would.
+// Wild adds n events as hurried, careless and hostile hands would send them: often what is due, often something else,
+// always something that would be accepted. What the joint has is met more often than chance would.
 func Wild(s *Script, rng *rand.Rand, n int) {
 	for range n {
 		switch rng.IntN(10) {
@@ -44,7 +44,8 @@ func due(s *Script) {
 	}
 	for _, c := range s.Plan.Checks {
 		for _, cs := range st.Checks {
-			if cs.Code == c.Code && c.Station == st.Station && cs.Status != run.CheckCleared && cs.Status != run.CheckByLeave {
+			if cs.Code == c.Code && c.Station == st.Station && cs.Status != run.CheckCleared &&
+				cs.Status != run.CheckByLeave {
 				s.Answer(c)
 				return
 			}
@@ -56,10 +57,13 @@ func due(s *Script) {
 }
 
 func wild(s *Script, rng *rand.Rand) run.Event {
-	kinds := []run.Kind{run.Pulled, run.Pulled, run.Pulled, run.Pulled, run.Loosened, run.Skipped, run.TakenBack, run.CheckAnswered, run.CheckAnswered, run.WrenchTaken, run.SettingConfirmed,
+	kinds := []run.Kind{run.Pulled, run.Pulled, run.Pulled, run.Pulled, run.Loosened, run.Skipped, run.TakenBack,
+		run.CheckAnswered, run.CheckAnswered, run.WrenchTaken, run.SettingConfirmed,
 		run.Paused, run.Held, run.Released, run.DeviationRaised, run.Noted, run.Signed, run.Signed}
-	outcomes := []run.Outcome{run.Clicked, run.ClickedStill, run.Short, run.Over, run.Replaced, run.Stalled, run.RunDown, run.Reached, run.ByHand, run.Turned, run.Shaped, run.Measured, run.LeftAlone, run.Undone}
-	units := []quantity.Unit{quantity.NewtonMetre, quantity.FootPound, quantity.Millimetre, quantity.Megapascal, "bar", ""}
+	outcomes := []run.Outcome{run.Clicked, run.ClickedStill, run.Short, run.Over, run.Replaced, run.Stalled,
+		run.RunDown, run.Reached, run.ByHand, run.Turned, run.Shaped, run.Measured, run.LeftAlone, run.Undone}
+	units := []quantity.Unit{quantity.NewtonMetre, quantity.FootPound, quantity.Millimetre, quantity.Megapascal, "bar",
+		""}
 	st := s.State()
 	e := run.Event{Kind: kinds[rng.IntN(len(kinds))], Reason: "because", Note: "seen"}
 	e.Pass = max(1, st.Pass+rng.IntN(3)-1)
@@ -90,18 +94,21 @@ func wild(s *Script, rng *rand.Rand) run.Event {
 		c := s.Plan.Checks[rng.IntN(len(s.Plan.Checks))]
 		if rng.IntN(2) == 0 {
 			right := s.Right(c)
-			e.Check, e.Answer, e.Values, e.Parts, e.Marks, e.Items, e.Method = right.Check, right.Answer, right.Values, right.Parts, right.Marks, right.Items, right.Method
+			e.Check, e.Answer, e.Values, e.Parts, e.Marks, e.Items, e.Method = right.Check, right.Answer, right.Values,
+				right.Parts, right.Marks, right.Items, right.Method
 			break
 		}
 		e.Check, e.Answer = c.Code, []string{"yes", "no", "na", "accept", "repair", "", "out"}[rng.IntN(7)]
 		for range rng.IntN(9) {
-			e.Values = append(e.Values, run.Reading{Value: 10 * rng.Float64(), Unit: units[rng.IntN(len(units))], SI: 10 * rng.Float64()})
+			e.Values = append(e.Values, run.Reading{Value: 10 * rng.Float64(), Unit: units[rng.IntN(len(units))],
+				SI: 10 * rng.Float64()})
 		}
 	case run.WrenchTaken:
 		w := Wrench()
 		e.Wrench = &w
 	case run.Signed:
-		e.Purpose = []run.Purpose{run.SignHold, run.SignDeviation, run.SignStartPass, run.SignTightened, run.SignProved}[rng.IntN(5)]
+		e.Purpose = []run.Purpose{run.SignHold, run.SignDeviation, run.SignStartPass, run.SignTightened,
+			run.SignProved}[rng.IntN(5)]
 		e.Pass = st.Pass + 1
 		if e.Purpose == run.SignDeviation && len(st.Deviations) > 0 {
 			e.Ref = st.Deviations[rng.IntN(len(st.Deviations))].ID

@@ -11,14 +11,16 @@ import (
 
 // Printed stress areas of ISO 898-1 (mm²) and ASME B1.1 (in²).
 func TestStressAreasAgreeWithPrintedTables(t *testing.T) {
-	for text, want := range map[string]float64{"M10": 58.0, "M12": 84.3, "M16": 157, "M20": 245, "M24": 353, "M30": 561, "M36": 817, "M64": 2676} {
+	for text, want := range map[string]float64{"M10": 58.0, "M12": 84.3, "M16": 157, "M20": 245, "M24": 353, "M30": 561,
+		"M36": 817, "M64": 2676} {
 		th, err := fastener.ParseThread(text)
 		require.NoError(t, err)
 		g, err := th.Geometry(nil)
 		require.NoError(t, err)
 		require.InEpsilon(t, want, g.As, 0.0035, text) // printed to three figures
 	}
-	for text, want := range map[string]float64{"1/2-13": .1419, "3/4-10": .334, "7/8-9": .462, "1-8": .606, "1 1/8-8": .790, "2 1/2-8": 4.44} {
+	for text, want := range map[string]float64{"1/2-13": .1419, "3/4-10": .334, "7/8-9": .462, "1-8": .606,
+		"1 1/8-8": .790, "2 1/2-8": 4.44} {
 		th, err := fastener.ParseThread(text)
 		require.NoError(t, err)
 		g, err := th.Geometry(nil)

@@ -13,8 +13,8 @@ type Band struct {
 	High float64 `json:"high"`
 }
 
-// Lubricant is a card: the condition of thread and bearing face and the friction that comes with it. The built-in cards are
-// engineering ranges for orientation; a tested or measured value always takes precedence.
+// Lubricant is a card: the condition of thread and bearing face and the friction that comes with it. The built-in cards
+// are engineering ranges for orientation; a tested or measured value always takes precedence.
 type Lubricant struct {
 	Code                string   `json:"code"` // condition name of a built-in card, or the site's own code
 	Name                string   `json:"name"`
@@ -38,10 +38,12 @@ type frictionRow struct {
 }
 
 var friction = []frictionRow{
-	{"dry_as_received", "Dry, as received", Band{.12, .16, .24}, Band{.12, .17, .26}, false, "Thin mill oil unknown; wide band."},
+	{"dry_as_received", "Dry, as received", Band{.12, .16, .24}, Band{.12, .17, .26}, false,
+		"Thin mill oil unknown; wide band."},
 	{"dry_zinc_plated", "Dry, zinc plated", Band{.12, .18, .26}, Band{.12, .18, .26}, false, "Depends on the sealer."},
 	{"light_oil", "Light oil", Band{.10, .14, .18}, Band{.10, .14, .18}, false, "Thread and face oiled."},
-	{"moly_paste", "Moly paste", Band{.06, .09, .12}, Band{.06, .09, .12}, false, "Molybdenum disulphide; over-stress risk at torques meant for oil."},
+	{"moly_paste", "Moly paste", Band{.06, .09, .12}, Band{.06, .09, .12}, false,
+		"Molybdenum disulphide; over-stress risk at torques meant for oil."},
 	{"nickel_antiseize", "Nickel anti-seize", Band{.09, .12, .16}, Band{.09, .12, .16}, false, ""},
 	{"copper_antiseize", "Copper anti-seize", Band{.08, .11, .15}, Band{.08, .11, .15}, false, ""},
 	{"food_grade_white", "Food-grade white paste", Band{.09, .12, .17}, Band{.09, .12, .17}, false, ""},
@@ -49,9 +51,11 @@ var friction = []frictionRow{
 	{"waxed", "Waxed", Band{.06, .10, .14}, Band{.06, .10, .14}, false, ""},
 	{"hdg_dry", "Hot-dip galvanised, dry", Band{.16, .24, .38}, Band{.16, .24, .38}, true, "Not for torque control."},
 	{"hdg_lubricated", "Hot-dip galvanised, lubricated", Band{.09, .13, .18}, Band{.09, .13, .18}, false, ""},
-	{"stainless_dry", "Stainless, dry", Band{.20, .32, .50}, Band{.18, .30, .50}, true, "Galling; not for torque control."},
+	{"stainless_dry", "Stainless, dry", Band{.20, .32, .50}, Band{.18, .30, .50}, true,
+		"Galling; not for torque control."},
 	{"stainless_antiseize", "Stainless, anti-seize", Band{.09, .13, .18}, Band{.09, .13, .18}, false, ""},
-	{"threadlocker_wet", "Threadlocker, wet", Band{.10, .15, .22}, Band{.10, .15, .22}, false, "Depends on the product; tighten before it sets."},
+	{"threadlocker_wet", "Threadlocker, wet", Band{.10, .15, .22}, Band{.10, .15, .22}, false,
+		"Depends on the product; tighten before it sets."},
 }
 
 // suits: the service classes that the very name of a built-in condition stands for.
@@ -71,7 +75,8 @@ func Lubricants() []Lubricant {
 	out := make([]Lubricant, 0, len(friction))
 	for _, f := range friction {
 		out = append(out, Lubricant{Code: f.code, Name: f.name, Condition: f.code, MuThread: f.t, MuHead: f.h,
-			K:                   Band{referenceK(f.t.Low, f.h.Low), referenceK(f.t.Typ, f.h.Typ), referenceK(f.t.High, f.h.High)},
+			K: Band{referenceK(f.t.Low, f.h.Low), referenceK(f.t.Typ, f.h.Typ),
+				referenceK(f.t.High, f.h.High)},
 			NotForTorqueControl: f.not, Source: KLibrary, Note: f.note, Suits: suits[f.code]})
 	}
 	return out
@@ -84,13 +89,15 @@ func LubricantCondition(code string) (Lubricant, error) {
 			return l, nil
 		}
 	}
-	return Lubricant{}, quantity.Refuse("lubricant", "Choose a card from the lubricant library.", "%q is not a known condition", code)
+	return Lubricant{}, quantity.Refuse("lubricant", "Choose a card from the lubricant library.",
+		"%q is not a known condition", code)
 }
 
 // KSource says whose nut factor is used.
 type KSource string
 
-// The order of authority: the maker's tested value, one measured on site, one laid down by the project, the built-in library.
+// The order of authority: the maker's tested value, one measured on site, one laid down by the project, the built-in
+// library.
 const (
 	KMaker   KSource = "maker_tested"
 	KSite    KSource = "site_measured"
@@ -138,7 +145,8 @@ func ChooseNutFactor(given []KValue, condition string) (KSource, Band, error) {
 				}
 			}
 			if s < 0 || s >= 80 {
-				return "", Band{}, quantity.Refuse("spread", "Enter the measured spread in percent.", "%s %% is outside 0 to 80 %%", quantity.Text(s))
+				return "", Band{}, quantity.Refuse("spread", "Enter the measured spread in percent.",
+					"%s %% is outside 0 to 80 %%", quantity.Text(s))
 			}
 			return src, Band{v.K * (1 - s/100), v.K, v.K * (1 + s/100)}, nil
 		}

@@ -27,20 +27,24 @@ type Hex struct {
 }
 
 // ISO 272 across flats by diameter; the old metric and structural sizes list only where they differ.
-var hexISO = map[float64]float64{3: 5.5, 4: 7, 5: 8, 6: 10, 7: 11, 8: 13, 10: 16, 12: 18, 14: 21, 16: 24, 18: 27, 20: 30, 22: 34, 24: 36, 27: 41, 30: 46,
-	33: 50, 36: 55, 39: 60, 42: 65, 45: 70, 48: 75, 52: 80, 56: 85, 60: 90, 64: 95, 68: 100, 72: 105, 76: 110, 80: 115, 90: 130, 100: 145}
+var hexISO = map[float64]float64{3: 5.5, 4: 7, 5: 8, 6: 10, 7: 11, 8: 13, 10: 16, 12: 18, 14: 21, 16: 24, 18: 27,
+	20: 30, 22: 34, 24: 36, 27: 41, 30: 46,
+	33: 50, 36: 55, 39: 60, 42: 65, 45: 70, 48: 75, 52: 80, 56: 85, 60: 90, 64: 95, 68: 100, 72: 105, 76: 110, 80: 115,
+	90: 130, 100: 145}
 var hexOld = map[float64]float64{10: 17, 12: 19, 14: 22, 22: 32}
 var hexStructural = map[float64]float64{12: 22, 16: 27, 20: 32, 22: 36, 24: 41, 27: 46, 30: 50, 36: 60}
 var hexUN = map[float64]float64{.25: 7.0 / 16, .3125: .5, .375: 9.0 / 16, .4375: 5.0 / 8, .5625: 13.0 / 16}
 
 // ISO 4014 minimum washer-face diameters (grade A to M24, grade B above).
-var washerFace = map[float64]float64{3: 4.57, 4: 5.88, 5: 6.88, 6: 8.88, 8: 11.63, 10: 14.63, 12: 16.63, 16: 22.49, 20: 28.19, 24: 33.61,
+var washerFace = map[float64]float64{3: 4.57, 4: 5.88, 5: 6.88, 6: 8.88, 8: 11.63, 10: 14.63, 12: 16.63, 16: 22.49,
+	20: 28.19, 24: 33.61,
 	30: 42.75, 36: 51.11, 42: 59.95, 48: 69.45, 56: 78.66, 64: 88.16}
 
 // HexSize gives the hexagon of a family for a nominal diameter in mm. Sizes that are not listed are refused.
 // Source: ISO 272, ISO 4014, EN 14399-4, ASME B18.2.1/B18.2.2.
 func HexSize(family HexFamily, diameterMM float64) (Hex, error) {
-	none := quantity.Refuse("diameter", "Enter the measured size over the flats.", "%s mm is not a listed size of %s", quantity.Text(diameterMM), family)
+	none := quantity.Refuse("diameter", "Enter the measured size over the flats.", "%s mm is not a listed size of %s",
+		quantity.Text(diameterMM), family)
 	switch family {
 	case HexISO, HexOldMetric, HexStructural:
 		s := hexISO[diameterMM]
@@ -78,14 +82,18 @@ func HexSize(family HexFamily, diameterMM float64) (Hex, error) {
 }
 
 // ISO 273 clearance holes by diameter: fine, medium, coarse (mm).
-var clearance = map[float64][3]float64{3: {3.2, 3.4, 3.6}, 4: {4.3, 4.5, 4.8}, 5: {5.3, 5.5, 5.8}, 6: {6.4, 6.6, 7}, 8: {8.4, 9, 10}, 10: {10.5, 11, 12},
-	12: {13, 13.5, 14.5}, 14: {15, 15.5, 16.5}, 16: {17, 17.5, 18.5}, 18: {19, 20, 21}, 20: {21, 22, 24}, 22: {23, 24, 26}, 24: {25, 26, 28}, 27: {28, 30, 32},
-	30: {31, 33, 35}, 33: {34, 36, 38}, 36: {37, 39, 42}, 39: {40, 42, 45}, 42: {43, 45, 48}, 45: {46, 48, 52}, 48: {50, 52, 56}, 52: {54, 56, 62},
-	56: {58, 62, 66}, 60: {62, 66, 70}, 64: {66, 70, 74}, 68: {70, 74, 78}, 72: {74, 78, 82}, 76: {78, 82, 86}, 80: {82, 86, 91}, 85: {87, 91, 96},
+var clearance = map[float64][3]float64{3: {3.2, 3.4, 3.6}, 4: {4.3, 4.5, 4.8}, 5: {5.3, 5.5, 5.8}, 6: {6.4, 6.6, 7},
+	8: {8.4, 9, 10}, 10: {10.5, 11, 12},
+	12: {13, 13.5, 14.5}, 14: {15, 15.5, 16.5}, 16: {17, 17.5, 18.5}, 18: {19, 20, 21}, 20: {21, 22, 24},
+	22: {23, 24, 26}, 24: {25, 26, 28}, 27: {28, 30, 32},
+	30: {31, 33, 35}, 33: {34, 36, 38}, 36: {37, 39, 42}, 39: {40, 42, 45}, 42: {43, 45, 48}, 45: {46, 48, 52},
+	48: {50, 52, 56}, 52: {54, 56, 62},
+	56: {58, 62, 66}, 60: {62, 66, 70}, 64: {66, 70, 74}, 68: {70, 74, 78}, 72: {74, 78, 82}, 76: {78, 82, 86},
+	80: {82, 86, 91}, 85: {87, 91, 96},
 	90: {93, 96, 101}, 95: {98, 101, 107}, 100: {104, 107, 112}}
 
-// ClearanceHole gives the hole diameter in mm for series fine, medium or coarse (ISO 273, diameter in mm), inch_flange or
-// inch_structural (diameter in mm of a whole inch size). Sizes that are not listed are refused.
+// ClearanceHole gives the hole diameter in mm for series fine, medium or coarse (ISO 273, diameter in mm), inch_flange
+// or inch_structural (diameter in mm of a whole inch size). Sizes that are not listed are refused.
 func ClearanceHole(series string, diameterMM float64) (float64, error) {
 	col, isMetric := map[string]int{"fine": 0, "medium": 1, "coarse": 2}[series]
 	in := math.Round(diameterMM/mmPerInch*10000) / 10000
@@ -106,9 +114,11 @@ func ClearanceHole(series string, diameterMM float64) (float64, error) {
 			return (in + .125) * mmPerInch, nil
 		}
 	default:
-		return 0, quantity.Refuse("series", "Choose fine, medium, coarse, inch_flange or inch_structural.", "%q is not known", series)
+		return 0, quantity.Refuse("series", "Choose fine, medium, coarse, inch_flange or inch_structural.",
+			"%q is not known", series)
 	}
-	return 0, quantity.Refuse("diameter", "Enter the measured hole.", "%s mm is not listed for %s holes", quantity.Text(diameterMM), series)
+	return 0, quantity.Refuse("diameter", "Enter the measured hole.", "%s mm is not listed for %s holes",
+		quantity.Text(diameterMM), series)
 }
 
 // Bearing is the ring under a nut or head: mean and effective friction diameters in mm, area in mm².
@@ -121,11 +131,13 @@ func BearingGeometry(w *working.Working, outer, hole float64) (Bearing, error) {
 		return Bearing{}, err
 	}
 	if outer <= hole {
-		return Bearing{}, quantity.Refuse("outer", "Check both diameters.", "%s mm is not above the hole of %s mm", quantity.Text(outer), quantity.Text(hole))
+		return Bearing{}, quantity.Refuse("outer", "Check both diameters.", "%s mm is not above the hole of %s mm",
+			quantity.Text(outer), quantity.Text(hole))
 	}
 	return Bearing{Mean: w.Step("Dm", "(o + h) / 2", (outer+hole)/2),
-		Effective: w.Step("De", "2 / 3 · (o ^ 3 - h ^ 3) / (o ^ 2 - h ^ 2)", 2.0/3*(outer*outer*outer-hole*hole*hole)/(outer*outer-hole*hole)),
-		Area:      w.Step("A", "π / 4 · (o ^ 2 - h ^ 2)", math.Pi/4*(outer*outer-hole*hole))}, nil
+		Effective: w.Step("De", "2 / 3 · (o ^ 3 - h ^ 3) / (o ^ 2 - h ^ 2)",
+			2.0/3*(outer*outer*outer-hole*hole*hole)/(outer*outer-hole*hole)),
+		Area: w.Step("A", "π / 4 · (o ^ 2 - h ^ 2)", math.Pi/4*(outer*outer-hole*hole))}, nil
 }
 
 // Bearing gives the ring under a standard nut of this thread in a standard clearance hole.

@@ -41,10 +41,14 @@ type Own struct {
 
 // Typical ranges, to be confirmed by the maker's figures.
 var gaskets = []Gasket{
-	{Code: "spiral_graphite", Name: "Spiral wound, graphite filled, with rings", Target: 110, Max: 200, Seating: 70, Operating: 40},
-	{Code: "graphite_sheet", Name: "Graphite sheet with steel inlay, 2 mm", Target: 70, Max: 140, Seating: 40, Operating: 25},
-	{Code: "fibre_sheet", Name: "Fibre sheet, 2 mm", Target: 40, Max: 80, Seating: 25, Operating: 15, Note: "Older sheet takes less."},
-	{Code: "ptfe_filled", Name: "Filled PTFE sheet, 2 mm", Target: 30, Max: 60, Seating: 18, Operating: 12, Note: "Creeps: tighten again after the joint has rested, when the maker says so."},
+	{Code: "spiral_graphite", Name: "Spiral wound, graphite filled, with rings", Target: 110, Max: 200, Seating: 70,
+		Operating: 40},
+	{Code: "graphite_sheet", Name: "Graphite sheet with steel inlay, 2 mm", Target: 70, Max: 140, Seating: 40,
+		Operating: 25},
+	{Code: "fibre_sheet", Name: "Fibre sheet, 2 mm", Target: 40, Max: 80, Seating: 25, Operating: 15,
+		Note: "Older sheet takes less."},
+	{Code: "ptfe_filled", Name: "Filled PTFE sheet, 2 mm", Target: 30, Max: 60, Seating: 18, Operating: 12,
+		Note: "Creeps: tighten again after the joint has rested, when the maker says so."},
 	{Code: "rubber_steel", Name: "Rubber with steel inlay", Target: 8, Max: 15, Seating: 4, Operating: 3},
 	{Code: "kammprofile", Name: "Grooved metal with graphite faces", Target: 90, Max: 350, Seating: 40, Operating: 25},
 }
@@ -81,7 +85,8 @@ func (o Own) Strength(system System, grade string, diameterMM float64) (Strength
 // Nut finds what the site measured for a thread.
 func (o Own) Nut(t Thread) (Nut, bool) {
 	for _, n := range o.Nuts {
-		if own, err := ParseThread(n.Thread); err == nil && own.System == t.System && own.DiameterMM == t.DiameterMM && own.PitchMM == t.PitchMM {
+		if own, err := ParseThread(n.Thread); err == nil && own.System == t.System && own.DiameterMM == t.DiameterMM &&
+			own.PitchMM == t.PitchMM {
 			return n, true
 		}
 	}
@@ -126,10 +131,12 @@ func (l Lubricant) Check() error {
 		return err
 	}
 	if _, err := LubricantCondition(l.Condition); err != nil {
-		return &quantity.Refusal{Field: "condition", Why: "is not a known condition", Remedy: "Choose the built-in condition that it is a case of."}
+		return &quantity.Refusal{Field: "condition", Why: "is not a known condition",
+			Remedy: "Choose the built-in condition that it is a case of."}
 	}
 	if !slices.Contains([]KSource{KMaker, KSite, KProject}, l.Source) {
-		return quantity.Refuse("source", "Say who stands for the value: its maker, a test on site, or the project.", "%q is nobody", string(l.Source))
+		return quantity.Refuse("source", "Say who stands for the value: its maker, a test on site, or the project.",
+			"%q is nobody", string(l.Source))
 	}
 	for _, b := range []struct {
 		field  string
@@ -178,7 +185,8 @@ func (g Gasket) Check() error {
 	if err := named("name", g.Name); err != nil {
 		return err
 	}
-	if err := quantity.Positive("targetMPa", g.Target, "maxMPa", g.Max, "seatingMPa", g.Seating, "operatingMPa", g.Operating); err != nil {
+	if err := quantity.Positive("targetMPa", g.Target, "maxMPa", g.Max, "seatingMPa", g.Seating, "operatingMPa",
+		g.Operating); err != nil {
 		return err
 	}
 	if g.Target > g.Max {
@@ -201,7 +209,8 @@ func (n Nut) Check() error {
 		v     float64
 	}{{"acrossFlatsMm", n.AcrossFlats}, {"bearingOuterMm", n.BearingOut}, {"holeMm", n.Hole}} {
 		if v.v != 0 && (v.v <= t.DiameterMM || v.v > 5*t.DiameterMM || !quantity.Finite(v.v)) {
-			return quantity.Refuse(v.field, "Measure again; leave empty what was not measured.", "%s mm does not go with %s", quantity.Text(v.v), t.Text)
+			return quantity.Refuse(v.field, "Measure again; leave empty what was not measured.",
+				"%s mm does not go with %s", quantity.Text(v.v), t.Text)
 		}
 	}
 	if n.BearingOut > 0 && n.Hole > 0 && n.BearingOut <= n.Hole {

@@ -13,9 +13,11 @@ func TestOwnValuesComeFirstAndOnlyForTheirSizes(t *testing.T) {
 	m24, err := fastener.ParseThread("M24")
 	require.NoError(t, err)
 	own := fastener.Own{
-		Materials: []fastener.Strength{{Grade: "8.8", System: fastener.ISO, Yield: 600, Tensile: 800, MaxMM: 20, Source: "certificate", Version: 3}},
-		Gaskets:   []fastener.Gasket{{Code: "fibre_sheet", Name: "Fibre of ours", Target: 30, Max: 60, Seating: 20, Operating: 10, Source: "sheet", Version: 1}},
-		Nuts:      []fastener.Nut{{Thread: "M24", BearingOut: 34, Hole: 26, Source: "measured", Version: 1}},
+		Materials: []fastener.Strength{{Grade: "8.8", System: fastener.ISO, Yield: 600, Tensile: 800, MaxMM: 20,
+			Source: "certificate", Version: 3}},
+		Gaskets: []fastener.Gasket{{Code: "fibre_sheet", Name: "Fibre of ours", Target: 30, Max: 60, Seating: 20,
+			Operating: 10, Source: "sheet", Version: 1}},
+		Nuts: []fastener.Nut{{Thread: "M24", BearingOut: 34, Hole: 26, Source: "measured", Version: 1}},
 	}
 	small, err := own.Strength(fastener.ISO, "8.8", 20)
 	require.NoError(t, err)
@@ -65,20 +67,25 @@ func TestPrintedPretensionsAreSeventyPercent(t *testing.T) {
 		tensile      float64
 		sizes        []string
 	}{
-		{"en1090", "8.8", 800, []string{"M12", "M16", "M20", "M22", "M24", "M27", "M30", "M36"}}, {"en1090", "10.9", 1000, []string{"M12", "M16", "M20", "M22", "M24", "M27", "M30", "M36"}},
-		{"aisc_metric", "A325M", 830, []string{"M16", "M20", "M22", "M24", "M27", "M30", "M36"}}, {"aisc_metric", "A490M", 1040, []string{"M16", "M20", "M22", "M24", "M27", "M30", "M36"}},
+		{"en1090", "8.8", 800, []string{"M12", "M16", "M20", "M22", "M24", "M27", "M30", "M36"}},
+		{"en1090", "10.9", 1000, []string{"M12", "M16", "M20", "M22", "M24", "M27", "M30", "M36"}},
+		{"aisc_metric", "A325M", 830, []string{"M16", "M20", "M22", "M24", "M27", "M30", "M36"}},
+		{"aisc_metric", "A490M", 1040, []string{"M16", "M20", "M22", "M24", "M27", "M30", "M36"}},
 	} {
 		for _, size := range c.sizes {
-			printed, err := fastener.MinPretensionTable(nil, fastener.PretensionTableInput{Table: c.table, Grade: c.grade, Size: size})
+			printed, err := fastener.MinPretensionTable(nil, fastener.PretensionTableInput{Table: c.table,
+				Grade: c.grade, Size: size})
 			require.NoError(t, err)
 			th, err := fastener.ParseThread(size)
 			require.NoError(t, err)
-			worked, err := fastener.MinPretension(nil, fastener.PretensionInput{Tensile: c.tensile, Diameter: &th.DiameterMM, Pitch: &th.PitchMM, Frac: .7})
+			worked, err := fastener.MinPretension(nil, fastener.PretensionInput{Tensile: c.tensile,
+				Diameter: &th.DiameterMM, Pitch: &th.PitchMM, Frac: .7})
 			require.NoError(t, err)
 			require.InDelta(t, printed.Pretension, worked.Pretension, 1100, "%s %s %s", c.table, c.grade, size)
 		}
 	}
-	for _, in := range []fastener.PretensionTableInput{{Table: "en1090", Grade: "A325M", Size: "M20"}, {Table: "en1090", Grade: "8.8", Size: "M18"}, {Table: "other", Grade: "8.8", Size: "M20"}} {
+	for _, in := range []fastener.PretensionTableInput{{Table: "en1090", Grade: "A325M", Size: "M20"},
+		{Table: "en1090", Grade: "8.8", Size: "M18"}, {Table: "other", Grade: "8.8", Size: "M20"}} {
 		_, err := fastener.MinPretensionTable(nil, in)
 		_, ok := quantity.RefusalIn(err)
 		require.True(t, ok)
@@ -91,7 +98,8 @@ func TestIndicatorIsJudgedByStage(t *testing.T) {
 		stage   string
 		want    string
 	}{{3, "final", "tight"}, {2, "final", "not_tight"}, {2, "snug", "snug_ok"}, {3, "snug", "compressed_too_early"}} {
-		r, err := fastener.IndicatorGap(nil, fastener.IndicatorInput{Gaps: 5, Refused: c.refused, Stage: c.stage, Required: .5})
+		r, err := fastener.IndicatorGap(nil, fastener.IndicatorInput{Gaps: 5, Refused: c.refused, Stage: c.stage,
+			Required: .5})
 		require.NoError(t, err)
 		require.Equal(t, c.want, r.Verdict)
 		require.Equal(t, 3, r.Required)
@@ -102,13 +110,16 @@ func TestIndicatorIsJudgedByStage(t *testing.T) {
 
 // M20 10.9 at a slip factor of 0.5 resists 68.6 kN by EN; a 3/4 in bolt of 28 kip at 0.30 resists 9.49 kip by AISC.
 func TestSlipResistanceAgreesWithWorkedExamples(t *testing.T) {
-	en, err := fastener.SlipResistance(nil, fastener.SlipInput{Method: "en1993", Pretension: 171500, Friction: .5, Surfaces: 1, Bolts: 4, Ks: 1, Gamma: 1.25, Du: 1, Hf: 1, Phi: 1})
+	en, err := fastener.SlipResistance(nil, fastener.SlipInput{Method: "en1993", Pretension: 171500, Friction: .5,
+		Surfaces: 1, Bolts: 4, Ks: 1, Gamma: 1.25, Du: 1, Hf: 1, Phi: 1})
 	require.NoError(t, err)
 	require.InDelta(t, 68600, en.PerBolt, 1)
 	require.InDelta(t, 4*en.PerBolt, en.Group, 1e-6)
-	us, err := fastener.SlipResistance(nil, fastener.SlipInput{Method: "aisc", Pretension: 28, Friction: .3, Surfaces: 1, Bolts: 1, Du: 1.13, Hf: 1, Phi: 1, Ks: 1, Gamma: 1})
+	us, err := fastener.SlipResistance(nil, fastener.SlipInput{Method: "aisc", Pretension: 28, Friction: .3,
+		Surfaces: 1, Bolts: 1, Du: 1.13, Hf: 1, Phi: 1, Ks: 1, Gamma: 1})
 	require.NoError(t, err)
 	require.InDelta(t, 9.49, us.PerBolt, .005)
-	_, err = fastener.SlipResistance(nil, fastener.SlipInput{Method: "en1993", Pretension: 100, Friction: .5, Surfaces: 1, Bolts: 1, Ks: 1, Gamma: 1.25, Du: 1, Hf: 1, Phi: 1, Tension: 200})
+	_, err = fastener.SlipResistance(nil, fastener.SlipInput{Method: "en1993", Pretension: 100, Friction: .5,
+		Surfaces: 1, Bolts: 1, Ks: 1, Gamma: 1.25, Du: 1, Hf: 1, Phi: 1, Tension: 200})
 	require.ErrorContains(t, err, "leaves no clamp")
 }

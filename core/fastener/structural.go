@@ -20,17 +20,21 @@ type StructuralPreloadResult struct {
 	Kip     *float64 `out:"preload_kip" sym:"Fk" label:"In kips"`
 }
 
-// StructuralPreload gives 70 % of the tensile strength on the stress area. For acceptance use the printed, rounded value of the ruling
-// standard. Refused: other grades. Source: EN 1090-2, RCSC.
+// StructuralPreload gives 70 % of the tensile strength on the stress area. For acceptance use the printed, rounded
+// value of the ruling standard. Refused: other grades. Source: EN 1090-2, RCSC.
 func StructuralPreload(w *working.Working, in StructuralPreloadInput) (StructuralPreloadResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return StructuralPreloadResult{}, err
 	}
-	strength, ok := map[string]float64{"en 8.8": 800, "en 10.9": 1000, "rcsc A325": 120 * ksi, "rcsc A490": 150 * ksi}[in.Standard+" "+in.Grade]
+	strength, ok := map[string]float64{"en 8.8": 800, "en 10.9": 1000, "rcsc A325": 120 * ksi,
+		"rcsc A490": 150 * ksi}[in.Standard+" "+in.Grade]
 	if !ok {
-		return StructuralPreloadResult{}, quantity.Refuse("grade", "Choose 8.8 or 10.9 with en, A325 or A490 with rcsc.", "%q has no minimum preload there", in.Grade)
+		return StructuralPreloadResult{},
+			quantity.Refuse("grade", "Choose 8.8 or 10.9 with en, A325 or A490 with rcsc.",
+				"%q has no minimum preload there", in.Grade)
 	}
-	w.LookUp("Rm", "tensile strength", strength, quantity.Megapascal, map[string]string{"en": "EN 14399", "rcsc": "ASTM F3125"}[in.Standard])
+	w.LookUp("Rm", "tensile strength", strength, quantity.Megapascal,
+		map[string]string{"en": "EN 14399", "rcsc": "ASTM F3125"}[in.Standard])
 	r := StructuralPreloadResult{Preload: w.Step("F", "0.7 · Rm · As / 1000", 0.7*strength*in.As/1000)}
 	if in.Standard == "rcsc" {
 		k, err := quantity.Convert(r.Preload, quantity.Kilonewton, "kip")
@@ -58,7 +62,8 @@ type PretensionResult struct {
 	As         float64 `out:"stress_area_mm2" sym:"A" label:"Stress area"`
 }
 
-// MinPretension gives frac of the tensile strength on the stress area. Source: 70 % rule of EN 1090-2 and RCSC; stress area of ISO 898-1.
+// MinPretension gives frac of the tensile strength on the stress area. Source: 70 % rule of EN 1090-2 and RCSC; stress
+// area of ISO 898-1.
 func MinPretension(w *working.Working, in PretensionInput) (PretensionResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return PretensionResult{}, err
@@ -74,7 +79,8 @@ func MinPretension(w *working.Working, in PretensionInput) (PretensionResult, er
 		d := *in.Diameter - 0.938194**in.Pitch
 		a = w.Step("A", "π / 4 · (d - 0.938194 · P) ^ 2", math.Pi/4*d*d)
 	default:
-		return PretensionResult{}, quantity.Refuse("stress_area_mm2", "Enter the stress area, or diameter and pitch.", "is missing")
+		return PretensionResult{}, quantity.Refuse("stress_area_mm2", "Enter the stress area, or diameter and pitch.",
+			"is missing")
 	}
 	return PretensionResult{As: a, Pretension: w.Step("F", "f · Rm · A", in.Frac*in.Tensile*a)}, nil
 }
@@ -92,26 +98,31 @@ type PretensionTableResult struct {
 }
 
 var pretensionKN = map[string]map[string]float64{
-	"en1090 8.8":        {"M12": 47, "M16": 88, "M20": 137, "M22": 170, "M24": 198, "M27": 257, "M30": 314, "M36": 458},
-	"en1090 10.9":       {"M12": 59, "M16": 110, "M20": 172, "M22": 212, "M24": 247, "M27": 321, "M30": 393, "M36": 572},
+	"en1090 8.8": {"M12": 47, "M16": 88, "M20": 137, "M22": 170, "M24": 198, "M27": 257, "M30": 314, "M36": 458},
+	"en1090 10.9": {"M12": 59, "M16": 110, "M20": 172, "M22": 212, "M24": 247, "M27": 321, "M30": 393,
+		"M36": 572},
 	"aisc_metric A325M": {"M16": 91, "M20": 142, "M22": 176, "M24": 205, "M27": 267, "M30": 326, "M36": 475},
 	"aisc_metric A490M": {"M16": 114, "M20": 179, "M22": 221, "M24": 257, "M27": 334, "M30": 408, "M36": 595},
 }
 
-// MinPretensionTable gives the printed minimum. Refused: anything not in the table. Source: EN 1090-2; AISC 360 metric table.
+// MinPretensionTable gives the printed minimum. Refused: anything not in the table. Source: EN 1090-2; AISC 360 metric
+// table.
 func MinPretensionTable(w *working.Working, in PretensionTableInput) (PretensionTableResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return PretensionTableResult{}, err
 	}
 	table, ok := pretensionKN[in.Table+" "+in.Grade]
 	if !ok {
-		return PretensionTableResult{}, quantity.Refuse("grade", "Choose a grade of that table.", "%q is not in the table", in.Grade)
+		return PretensionTableResult{}, quantity.Refuse("grade", "Choose a grade of that table.",
+			"%q is not in the table", in.Grade)
 	}
 	v, ok := table[in.Size]
 	if !ok {
-		return PretensionTableResult{}, quantity.Refuse("size", "Ask the ruling standard.", "%q is not in the table", in.Size)
+		return PretensionTableResult{}, quantity.Refuse("size", "Ask the ruling standard.", "%q is not in the table",
+			in.Size)
 	}
-	w.LookUp("Ft", "printed value", v, quantity.Kilonewton, map[string]string{"en1090": "EN 1090-2", "aisc_metric": "AISC 360"}[in.Table])
+	w.LookUp("Ft", "printed value", v, quantity.Kilonewton,
+		map[string]string{"en1090": "EN 1090-2", "aisc_metric": "AISC 360"}[in.Table])
 	return PretensionTableResult{Pretension: w.Step("F", "1000 · Ft", v*1000)}, nil
 }
 
@@ -130,15 +141,18 @@ type IndicatorResult struct {
 	AllClosed bool   `out:"all_closed" label:"All closed"`
 }
 
-// IndicatorGap judges a direct tension indicator. The feeler's thickness comes from the washer's standard (ASTM F959, EN 14399-9).
+// IndicatorGap judges a direct tension indicator. The feeler's thickness comes from the washer's standard (ASTM F959,
+// EN 14399-9).
 func IndicatorGap(w *working.Working, in IndicatorInput) (IndicatorResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return IndicatorResult{}, err
 	}
 	if in.Refused > in.Gaps {
-		return IndicatorResult{}, quantity.Refuse("refused_count", "Count again.", "%d of %d gaps cannot refuse", in.Refused, in.Gaps)
+		return IndicatorResult{}, quantity.Refuse("refused_count", "Count again.", "%d of %d gaps cannot refuse",
+			in.Refused, in.Gaps)
 	}
-	r := IndicatorResult{Required: int(w.Step("R", "ceil( f · n )", math.Ceil(in.Required*float64(in.Gaps)-1e-9))), AllClosed: in.Refused == in.Gaps}
+	r := IndicatorResult{Required: int(w.Step("R", "ceil( f · n )", math.Ceil(in.Required*float64(in.Gaps)-1e-9))),
+		AllClosed: in.Refused == in.Gaps}
 	enough := in.Refused >= r.Required
 	switch {
 	case in.Stage == "final" && enough:
@@ -174,16 +188,19 @@ type SlipResult struct {
 	PerBolt float64 `out:"per_bolt_N" sym:"Rb" label:"Each bolt"`
 }
 
-// SlipResistance gives the slip resistance of a bolt group. Refused: no clamp left. Source: EN 1993-1-8 3.9; AISC 360 J3.8 and J3.9.
+// SlipResistance gives the slip resistance of a bolt group. Refused: no clamp left. Source: EN 1993-1-8 3.9; AISC 360
+// J3.8 and J3.9.
 func SlipResistance(w *working.Working, in SlipInput) (SlipResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return SlipResult{}, err
 	}
 	var r SlipResult
 	if in.Method == "en1993" {
-		r.PerBolt = w.Step("Rb", "ks · n · μ · (Fp - 0.8 · Ft) / γ", in.Ks*float64(in.Surfaces)*in.Friction*(in.Pretension-0.8*in.Tension)/in.Gamma)
+		r.PerBolt = w.Step("Rb", "ks · n · μ · (Fp - 0.8 · Ft) / γ",
+			in.Ks*float64(in.Surfaces)*in.Friction*(in.Pretension-0.8*in.Tension)/in.Gamma)
 	} else {
-		r.PerBolt = w.Step("Rb", "φ · μ · Du · hf · Fp · n · (1 - Ft / (Du · Fp))", in.Phi*in.Friction*in.Du*in.Hf*in.Pretension*float64(in.Surfaces)*(1-in.Tension/(in.Du*in.Pretension)))
+		r.PerBolt = w.Step("Rb", "φ · μ · Du · hf · Fp · n · (1 - Ft / (Du · Fp))",
+			in.Phi*in.Friction*in.Du*in.Hf*in.Pretension*float64(in.Surfaces)*(1-in.Tension/(in.Du*in.Pretension)))
 	}
 	if r.PerBolt <= 0 {
 		return SlipResult{}, quantity.Refuse("tension_N", "Use more or larger bolts.", "leaves no clamp")

@@ -39,8 +39,8 @@ func (t Table) Source() string {
 	return s
 }
 
-// Row finds the line of exactly these keys, capitals and blanks aside. Nothing is ever read between two lines or past the last. Refused: no
-// such line, with the values that the first key that misses could have.
+// Row finds the line of exactly these keys, capitals and blanks aside. Nothing is ever read between two lines or past
+// the last. Refused: no such line, with the values that the first key that misses could have.
 func (t Table) Row(keys []string) (TableRow, error) {
 	same := func(a, b string) bool {
 		return strings.EqualFold(strings.ReplaceAll(a, " ", ""), strings.ReplaceAll(b, " ", ""))
@@ -61,7 +61,10 @@ func (t Table) Row(keys []string) (TableRow, error) {
 			}
 		}
 		if len(left) == 0 {
-			return TableRow{}, quantity.Refuse("keys", "Choose "+strings.Join(could, ", ")+". A table is never read between its lines.", "%s has no line for %s %q", t.Name, name, key)
+			return TableRow{},
+				quantity.Refuse("keys",
+					"Choose "+strings.Join(could, ", ")+". A table is never read between its lines.",
+					"%s has no line for %s %q", t.Name, name, key)
 		}
 		rows = left
 	}
@@ -73,7 +76,8 @@ func (t Table) Row(keys []string) (TableRow, error) {
 
 // Check refuses a table that cannot be right, field by field.
 func (t Table) Check() error {
-	for _, v := range []struct{ field, text string }{{"code", t.Code}, {"name", t.Name}, {"document", t.Document}, {"revision", t.Revision}} {
+	for _, v := range []struct{ field, text string }{{"code", t.Code}, {"name", t.Name}, {"document", t.Document},
+		{"revision", t.Revision}} {
 		if strings.TrimSpace(v.text) == "" {
 			return quantity.Refuse(v.field, "Fill it in: the record names where a value came from.", "is empty")
 		}
@@ -82,7 +86,8 @@ func (t Table) Check() error {
 		return quantity.Refuse("unit", "Choose a unit of torque.", "%q is not a unit of torque", string(t.Unit))
 	}
 	if len(t.KeyNames) < 1 || len(t.KeyNames) > 4 {
-		return quantity.Refuse("keyNames", "Name one to four columns that a line is looked up by.", "has %d", len(t.KeyNames))
+		return quantity.Refuse("keyNames", "Name one to four columns that a line is looked up by.", "has %d",
+			len(t.KeyNames))
 	}
 	if len(t.Rows) == 0 {
 		return quantity.Refuse("rows", "Enter at least one line.", "has no lines")
@@ -93,7 +98,8 @@ func (t Table) Check() error {
 	seen := map[string]int{}
 	for i, r := range t.Rows {
 		line := i + 1
-		if len(r.Keys) != len(t.KeyNames) || slices.ContainsFunc(r.Keys, func(k string) bool { return strings.TrimSpace(k) == "" }) {
+		if len(r.Keys) != len(t.KeyNames) || slices.ContainsFunc(r.Keys,
+			func(k string) bool { return strings.TrimSpace(k) == "" }) {
 			return quantity.Refuse("rows", "Fill in "+strings.Join(t.KeyNames, ", ")+".", "line %d lacks a key", line)
 		}
 		id := strings.ToLower(strings.Join(r.Keys, "\x00"))
@@ -103,17 +109,22 @@ func (t Table) Check() error {
 		seen[id] = line
 		if r.Thread != "" {
 			if _, err := ParseThread(r.Thread); err != nil {
-				return quantity.Refuse("rows", "Write it as M12 or 1/2-13.", "line %d: %q is not a thread", line, r.Thread)
+				return quantity.Refuse("rows", "Write it as M12 or 1/2-13.", "line %d: %q is not a thread", line,
+					r.Thread)
 			}
 		}
 		one, two := r.Nominal > 0, r.Min > 0 || r.Max > 0
 		switch {
-		case !quantity.Finite(r.Nominal) || !quantity.Finite(r.Min) || !quantity.Finite(r.Max) || r.Nominal < 0 || r.Min < 0 || r.Max < 0:
-			return quantity.Refuse("rows", "Enter torques above zero.", "line %d has a number that cannot be a torque", line)
+		case !quantity.Finite(r.Nominal) || !quantity.Finite(r.Min) || !quantity.Finite(r.Max) || r.Nominal < 0 ||
+			r.Min < 0 || r.Max < 0:
+			return quantity.Refuse("rows", "Enter torques above zero.", "line %d has a number that cannot be a torque",
+				line)
 		case one == two:
-			return quantity.Refuse("rows", "Give a nominal value, or the least and the most.", "line %d gives neither, or both", line)
+			return quantity.Refuse("rows", "Give a nominal value, or the least and the most.",
+				"line %d gives neither, or both", line)
 		case two && r.Min >= r.Max:
-			return quantity.Refuse("rows", "Enter the least before the most.", "line %d: %s is not below %s", line, quantity.Text(r.Min), quantity.Text(r.Max))
+			return quantity.Refuse("rows", "Enter the least before the most.", "line %d: %s is not below %s", line,
+				quantity.Text(r.Min), quantity.Text(r.Max))
 		}
 	}
 	return nil

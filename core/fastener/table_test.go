@@ -10,8 +10,10 @@ import (
 )
 
 func table() fastener.Table {
-	return fastener.Table{Code: "locks", Name: "Lock plate", Document: "Keld card", Revision: "3", Page: "sheet 2", KeyNames: []string{"type", "size"}, Unit: quantity.NewtonMetre, TolerancePct: 5,
-		Rows: []fastener.TableRow{{Keys: []string{"A", "50"}, Thread: "M8", Nominal: 28}, {Keys: []string{"A", "60"}, Thread: "M10", Nominal: 58}, {Keys: []string{"B", "50"}, Min: 20, Max: 30}}}
+	return fastener.Table{Code: "locks", Name: "Lock plate", Document: "Keld card", Revision: "3", Page: "sheet 2",
+		KeyNames: []string{"type", "size"}, Unit: quantity.NewtonMetre, TolerancePct: 5,
+		Rows: []fastener.TableRow{{Keys: []string{"A", "50"}, Thread: "M8", Nominal: 28},
+			{Keys: []string{"A", "60"}, Thread: "M10", Nominal: 58}, {Keys: []string{"B", "50"}, Min: 20, Max: 30}}}
 }
 
 func TestTableGivesTheLineOfExactlyItsKeys(t *testing.T) {
@@ -30,8 +32,11 @@ func TestTableGivesTheLineOfExactlyItsKeys(t *testing.T) {
 
 func TestTableThatCannotBeRightIsRefused(t *testing.T) {
 	for field, change := range map[string]func(*fastener.Table){
-		"document": func(t *fastener.Table) { t.Document = " " }, "revision": func(t *fastener.Table) { t.Revision = "" }, "unit": func(t *fastener.Table) { t.Unit = quantity.Millimetre },
-		"keyNames": func(t *fastener.Table) { t.KeyNames = nil }, "tolerancePct": func(t *fastener.Table) { t.TolerancePct = 80 },
+		"document":     func(t *fastener.Table) { t.Document = " " },
+		"revision":     func(t *fastener.Table) { t.Revision = "" },
+		"unit":         func(t *fastener.Table) { t.Unit = quantity.Millimetre },
+		"keyNames":     func(t *fastener.Table) { t.KeyNames = nil },
+		"tolerancePct": func(t *fastener.Table) { t.TolerancePct = 80 },
 	} {
 		bad := table()
 		change(&bad)
@@ -40,9 +45,13 @@ func TestTableThatCannotBeRightIsRefused(t *testing.T) {
 		require.Equal(t, field, r.Field)
 	}
 	for says, change := range map[string]func([]fastener.TableRow) []fastener.TableRow{
-		"no lines":         func([]fastener.TableRow) []fastener.TableRow { return nil },
-		"lacks a key":      func(r []fastener.TableRow) []fastener.TableRow { r[1].Keys = []string{"A"}; return r },
-		"the same keys":    func(r []fastener.TableRow) []fastener.TableRow { r[1].Keys = []string{"a", "50"}; return r },
+		"no lines":    func([]fastener.TableRow) []fastener.TableRow { return nil },
+		"lacks a key": func(r []fastener.TableRow) []fastener.TableRow { r[1].Keys = []string{"A"}; return r },
+		"the same keys": func(r []fastener.TableRow) []fastener.TableRow {
+			r[1].Keys = []string{"a",
+				"50"}
+			return r
+		},
 		"is not a thread":  func(r []fastener.TableRow) []fastener.TableRow { r[0].Thread = "wide"; return r },
 		"neither, or both": func(r []fastener.TableRow) []fastener.TableRow { r[0].Min, r[0].Max = 1, 2; return r },
 		"is not below":     func(r []fastener.TableRow) []fastener.TableRow { r[2].Min = 40; return r },
@@ -61,7 +70,8 @@ func TestConditionOfThreadsIsToldFromTheCard(t *testing.T) {
 	for _, c := range []struct {
 		condition        string
 		wet, dry, locked bool
-	}{{"light oil", true, false, false}, {"dry, zinc plated", false, true, false}, {"threadlocker, medium", false, false, true}} {
+	}{{"light oil", true, false, false}, {"dry, zinc plated", false, true, false},
+		{"threadlocker, medium", false, false, true}} {
 		l := fastener.Lubricant{Condition: c.condition}
 		require.Equal(t, c.wet, l.Wet(), c.condition)
 		require.Equal(t, c.dry, l.Dry(), c.condition)

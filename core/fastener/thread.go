@@ -1,5 +1,5 @@
-// Package fastener knows threads, nut sizes, materials and lubricants: the parts of a bolted joint that come from standards and
-// cards. It must never know what a joint is used for.
+// Package fastener knows threads, nut sizes, materials and lubricants: the parts of a bolted joint that come from
+// standards and cards. It must never know what a joint is used for.
 package fastener
 
 import (
@@ -46,18 +46,25 @@ type metricRow struct {
 
 // ISO 261 selection: diameter, coarse pitch, usual fine pitches (mm).
 var metric = []metricRow{
-	{3, .5, nil}, {3.5, .6, nil}, {4, .7, nil}, {5, .8, nil}, {6, 1, nil}, {7, 1, nil}, {8, 1.25, []float64{1}}, {10, 1.5, []float64{1, 1.25}},
-	{12, 1.75, []float64{1.25, 1.5}}, {14, 2, []float64{1.5}}, {16, 2, []float64{1.5}}, {18, 2.5, []float64{1.5, 2}}, {20, 2.5, []float64{1.5, 2}},
-	{22, 2.5, []float64{1.5, 2}}, {24, 3, []float64{2}}, {27, 3, []float64{2}}, {30, 3.5, []float64{2}}, {33, 3.5, []float64{2}}, {36, 4, []float64{3}},
-	{39, 4, []float64{3}}, {42, 4.5, []float64{3}}, {45, 4.5, []float64{3}}, {48, 5, []float64{3}}, {52, 5, []float64{4}}, {56, 5.5, []float64{4}},
-	{60, 5.5, []float64{4}}, {64, 6, []float64{4}}, {68, 6, []float64{4}}, {72, 0, []float64{4, 6}}, {76, 0, []float64{4, 6}}, {80, 0, []float64{4, 6}},
+	{3, .5, nil}, {3.5, .6, nil}, {4, .7, nil}, {5, .8, nil}, {6, 1, nil}, {7, 1, nil}, {8, 1.25, []float64{1}},
+	{10, 1.5, []float64{1, 1.25}},
+	{12, 1.75, []float64{1.25, 1.5}}, {14, 2, []float64{1.5}}, {16, 2, []float64{1.5}}, {18, 2.5, []float64{1.5, 2}},
+	{20, 2.5, []float64{1.5, 2}},
+	{22, 2.5, []float64{1.5, 2}}, {24, 3, []float64{2}}, {27, 3, []float64{2}}, {30, 3.5, []float64{2}},
+	{33, 3.5, []float64{2}}, {36, 4, []float64{3}},
+	{39, 4, []float64{3}}, {42, 4.5, []float64{3}}, {45, 4.5, []float64{3}}, {48, 5, []float64{3}},
+	{52, 5, []float64{4}}, {56, 5.5, []float64{4}},
+	{60, 5.5, []float64{4}}, {64, 6, []float64{4}}, {68, 6, []float64{4}}, {72, 0, []float64{4, 6}},
+	{76, 0, []float64{4, 6}}, {80, 0, []float64{4, 6}},
 	{85, 0, []float64{4, 6}}, {90, 0, []float64{4, 6}}, {95, 0, []float64{4, 6}}, {100, 0, []float64{4, 6}},
 }
 
 // ASME B1.1: diameter in inches to threads per inch. Number sizes are 0.060 + 0.013·n.
-var unc = map[float64]float64{.25: 20, .3125: 18, .375: 16, .4375: 14, .5: 13, .5625: 12, .625: 11, .75: 10, .875: 9, 1: 8, 1.125: 7, 1.25: 7,
+var unc = map[float64]float64{.25: 20, .3125: 18, .375: 16, .4375: 14, .5: 13, .5625: 12, .625: 11, .75: 10, .875: 9,
+	1: 8, 1.125: 7, 1.25: 7,
 	1.375: 6, 1.5: 6, 1.75: 5, 2: 4.5, 2.25: 4.5, 2.5: 4, 2.75: 4, 3: 4, 3.25: 4, 3.5: 4, 3.75: 4, 4: 4}
-var unf = map[float64]float64{.25: 28, .3125: 24, .375: 24, .4375: 20, .5: 20, .5625: 18, .625: 18, .75: 16, .875: 14, 1: 12, 1.125: 12, 1.25: 12, 1.375: 12, 1.5: 12}
+var unf = map[float64]float64{.25: 28, .3125: 24, .375: 24, .4375: 20, .5: 20, .5625: 18, .625: 18, .75: 16, .875: 14,
+	1: 12, 1.125: 12, 1.25: 12, 1.375: 12, 1.5: 12}
 var numberUNC = map[int]float64{1: 64, 2: 56, 3: 48, 4: 40, 5: 40, 6: 32, 8: 32, 10: 24, 12: 24}
 var numberUNF = map[int]float64{0: 80, 1: 72, 2: 64, 3: 56, 4: 48, 5: 44, 6: 40, 8: 36, 10: 32, 12: 28}
 
@@ -78,10 +85,12 @@ func Threads() []Thread {
 	var out []Thread
 	for _, r := range metric {
 		if r.coarse > 0 {
-			out = append(out, Thread{System: ISO, Text: "M" + quantity.Text(r.d), DiameterMM: r.d, PitchMM: r.coarse, Series: "coarse", Listed: true})
+			out = append(out, Thread{System: ISO, Text: "M" + quantity.Text(r.d), DiameterMM: r.d, PitchMM: r.coarse,
+				Series: "coarse", Listed: true})
 		}
 		for _, p := range r.fine {
-			out = append(out, Thread{System: ISO, Text: "M" + quantity.Text(r.d) + "x" + quantity.Text(p), DiameterMM: r.d, PitchMM: p, Series: "fine", Listed: true})
+			out = append(out, Thread{System: ISO, Text: "M" + quantity.Text(r.d) + "x" + quantity.Text(p),
+				DiameterMM: r.d, PitchMM: p, Series: "fine", Listed: true})
 		}
 	}
 	for e := 4.0; e <= 64; e++ { // sixteenths of an inch
@@ -100,7 +109,8 @@ func Threads() []Thread {
 }
 
 func inchThread(d, tpi float64, series string) Thread {
-	return Thread{System: UN, Text: inchText(d) + "-" + quantity.Text(tpi) + " " + series, DiameterMM: d * mmPerInch, PitchMM: mmPerInch / tpi, TPI: tpi, Series: series, Listed: true}
+	return Thread{System: UN, Text: inchText(d) + "-" + quantity.Text(tpi) + " " + series, DiameterMM: d * mmPerInch,
+		PitchMM: mmPerInch / tpi, TPI: tpi, Series: series, Listed: true}
 }
 
 func inchText(d float64) string {
@@ -124,12 +134,15 @@ func inchText(d float64) string {
 }
 
 var (
-	metricRe = regexp.MustCompile(`^M\s*(\d+(?:[.,]\d+)?)\s*(?:[X*]\s*(\d+(?:[.,]\d+)?))?\s*(?:-\s*\d[A-Z0-9]*)?\s*(LH)?$`)
-	inchRe   = regexp.MustCompile(`^(#|NO\.?\s*)?((?:\d+[ -]+)?\d+/\d+|\d*\.\d+|\d+)\s*(?:"|IN)?\s*(?:-?\s*(\d+(?:\.\d+)?)(?:\s*TPI)?)?\s*(8UN|UNC|UNF|UNS|UN)?(?:\s*-?\s*[123][AB])?\s*(LH)?$`)
+	metricRe = regexp.MustCompile(`^M\s*(\d+(?:[.,]\d+)?)\s*(?:[X*]\s*(\d+(?:[.,]\d+)?))?` +
+		`\s*(?:-\s*\d[A-Z0-9]*)?\s*(LH)?$`)
+	inchRe = regexp.MustCompile(`^(#|NO\.?\s*)?((?:\d+[ -]+)?\d+/\d+|\d*\.\d+|\d+)\s*(?:"|IN)?` +
+		`\s*(?:-?\s*(\d+(?:\.\d+)?)(?:\s*TPI)?)?\s*(8UN|UNC|UNF|UNS|UN)?(?:\s*-?\s*[123][AB])?\s*(LH)?$`)
 )
 
-// ParseThread reads a designation such as "M24", "M20x1.5", "3/4-10 UNC" or "1 1/8-8". A missing metric pitch means coarse. It
-// refuses sizes and pitches outside the standards' ranges, taking them for typing errors. Source: ISO 261/262, ASME B1.1.
+// ParseThread reads a designation such as "M24", "M20x1.5", "3/4-10 UNC" or "1 1/8-8". A missing metric pitch means
+// coarse. It refuses sizes and pitches outside the standards' ranges, taking them for typing errors. Source: ISO
+// 261/262, ASME B1.1.
 func ParseThread(text string) (Thread, error) {
 	s := strings.ToUpper(quantity.Plain(text))
 	if m := metricRe.FindStringSubmatch(s); m != nil {
@@ -155,7 +168,8 @@ func metricThread(text string, d float64, pitch string, left bool) (Thread, erro
 		return Thread{}, badThread(text, "is outside M3 to M100")
 	}
 	coarse, has := CoarsePitch(d)
-	t := Thread{System: ISO, DiameterMM: d, PitchMM: coarse, Series: "coarse", LeftHand: left, Text: "M" + quantity.Text(d)}
+	t := Thread{System: ISO, DiameterMM: d, PitchMM: coarse, Series: "coarse", LeftHand: left,
+		Text: "M" + quantity.Text(d)}
 	if pitch == "" {
 		if !has {
 			return Thread{}, badThread(text, "has no coarse pitch in the table: write the pitch")
@@ -191,7 +205,8 @@ func unifiedThread(text string, m []string) (Thread, error) {
 	mark, size, tpiText, series, left := m[1] != "", m[2], m[3], m[4], m[5] != ""
 	tpi := dot(tpiText)
 	if !strings.ContainsAny(size, "/.") {
-		if n, _ := strconv.Atoi(size); mark || (tpiText != "" && (numberUNC[n] == tpi || numberUNF[n] == tpi) && unc[float64(n)] != tpi && unf[float64(n)] != tpi) {
+		if n, _ := strconv.Atoi(size); mark || (tpiText != "" && (numberUNC[n] == tpi || numberUNF[n] == tpi) &&
+			unc[float64(n)] != tpi && unf[float64(n)] != tpi) {
 			return numberThread(text, n, tpi, tpiText != "", series, left)
 		}
 	}
@@ -238,7 +253,8 @@ func inches(text, size string) (float64, error) {
 	return d, nil
 }
 
-// unifiedPitch gives the threads per inch: as said, or that of the series. named are the pitches of the size by their series.
+// unifiedPitch gives the threads per inch: as said, or that of the series. named are the pitches of the size by their
+// series.
 func unifiedPitch(text, series string, tpi float64, given bool, named map[string]float64) (float64, error) {
 	if series != "" && series != "UN" && series != "UNS" {
 		want := named[series]
@@ -307,20 +323,24 @@ func (t Thread) Geometry(w *working.Working) (Geometry, error) {
 		lo, hi = 0, 8*mmPerInch
 	}
 	if d < lo || d > hi {
-		return Geometry{}, quantity.Refuse("diameter", "Check the size.", "%s mm is outside %s to %s mm", quantity.Text(d), quantity.Text(lo), quantity.Text(hi))
+		return Geometry{}, quantity.Refuse("diameter", "Check the size.", "%s mm is outside %s to %s mm",
+			quantity.Text(d), quantity.Text(lo), quantity.Text(hi))
 	}
 	if p >= d/2 {
-		return Geometry{}, quantity.Refuse("pitch", "Check the pitch.", "%s mm is half the diameter or more", quantity.Text(p))
+		return Geometry{}, quantity.Refuse("pitch", "Check the pitch.", "%s mm is half the diameter or more",
+			quantity.Text(p))
 	}
 	r3 := math.Sqrt(3)
-	g := Geometry{D: d, Pitch: p, H: w.Step("H", "√(3) / 2 · P", r3/2*p), D2: w.Step("d2", "d - 3 · √(3) / 8 · P", d-3*r3/8*p), D1: w.Step("d1", "d - 5 · √(3) / 8 · P", d-5*r3/8*p),
+	g := Geometry{D: d, Pitch: p, H: w.Step("H", "√(3) / 2 · P", r3/2*p),
+		D2: w.Step("d2", "d - 3 · √(3) / 8 · P", d-3*r3/8*p), D1: w.Step("d1", "d - 5 · √(3) / 8 · P", d-5*r3/8*p),
 		D3: w.Step("d3", "d - 17 · √(3) / 24 · P", d-17*r3/24*p)}
 	if t.System == UN {
 		g.Ds = w.Step("ds", "d - 0.9743 · P", d-0.9743*p)
 	} else {
 		g.Ds = w.Step("ds", "(d2 + d3) / 2", (g.D2+g.D3)/2)
 	}
-	g.As, g.A3 = w.Step("As", "π / 4 · ds ^ 2", math.Pi/4*g.Ds*g.Ds), w.Step("A3", "π / 4 · d3 ^ 2", math.Pi/4*g.D3*g.D3)
+	g.As, g.A3 = w.Step("As", "π / 4 · ds ^ 2", math.Pi/4*g.Ds*g.Ds),
+		w.Step("A3", "π / 4 · d3 ^ 2", math.Pi/4*g.D3*g.D3)
 	g.LeadAngleDeg = w.Step("φ", "atan(P / (π · d2))", math.Atan(p/(math.Pi*g.D2))*180/math.Pi)
 	return g, nil
 }

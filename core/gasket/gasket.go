@@ -1,5 +1,5 @@
-// Package gasket relates bolt load to gasket stress. Stresses in MPa, areas in mm², lengths in mm, loads in kN. It must never choose
-// a gasket's figures: its maker states them.
+// Package gasket relates bolt load to gasket stress. Stresses in MPa, areas in mm², lengths in mm, loads in kN. It must
+// never choose a gasket's figures: its maker states them.
 package gasket
 
 import (
@@ -30,7 +30,8 @@ func RingArea(w *working.Working, in RingInput) (RingResult, error) {
 	if in.Inner >= in.Outer {
 		return RingResult{}, quantity.Refuse("inner_mm", "Check both diameters.", "is not below the outside diameter")
 	}
-	return RingResult{Area: w.Step("Ag", "π / 4 · (o ^ 2 - i ^ 2)", math.Pi/4*(in.Outer*in.Outer-in.Inner*in.Inner)), Mean: w.Step("Gm", "(o + i) / 2", (in.Outer+in.Inner)/2),
+	return RingResult{Area: w.Step("Ag", "π / 4 · (o ^ 2 - i ^ 2)", math.Pi/4*(in.Outer*in.Outer-in.Inner*in.Inner)),
+		Mean:  w.Step("Gm", "(o + i) / 2", (in.Outer+in.Inner)/2),
 		Width: w.Step("b", "(o - i) / 2", (in.Outer-in.Inner)/2)}, nil
 }
 
@@ -46,7 +47,8 @@ type RelaxationResult struct {
 	Retained float64 `out:"retained_fraction" sym:"r" label:"Part that stays"`
 }
 
-// RelaxationAllowance gives the assembly load that leaves the required load after losses. Refused: less than a tenth staying.
+// RelaxationAllowance gives the assembly load that leaves the required load after losses. Refused: less than a tenth
+// staying.
 func RelaxationAllowance(w *working.Working, in RelaxationInput) (RelaxationResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return RelaxationResult{}, err
@@ -56,7 +58,8 @@ func RelaxationAllowance(w *working.Working, in RelaxationInput) (RelaxationResu
 		r *= 1 - l/100
 	}
 	if r < 0.1 {
-		return RelaxationResult{}, quantity.Refuse("losses_pct", "Check the losses.", "leave less than a tenth of the load")
+		return RelaxationResult{}, quantity.Refuse("losses_pct", "Check the losses.",
+			"leave less than a tenth of the load")
 	}
 	w.Step("r", "product of 1 - loss", r)
 	return RelaxationResult{Retained: r, Assembly: w.Step("Fa", "F / r", in.Required/r)}, nil
@@ -96,22 +99,27 @@ type BoltStressResult struct {
 	EndForce    float64  `out:"end_force_kN" sym:"Fe" label:"Force of the pressure"`
 }
 
-// BoltStress picks the bolt stress of a gasketed flange: the gasket's wanted stress, raised to the floors (bolt minimum, seating,
-// operation), then held to the caps (bolt maximum, flange, gasket); caps win. OK is false when the gasket would not seat or hold:
-// then no torque is issued without an engineer. Source: joint-component approach as in ASME PCC-1 and EN 1591-type thinking.
+// BoltStress picks the bolt stress of a gasketed flange: the gasket's wanted stress, raised to the floors (bolt
+// minimum, seating, operation), then held to the caps (bolt maximum, flange, gasket); caps win. OK is false when the
+// gasket would not seat or hold: then no torque is issued without an engineer. Source: joint-component approach as in
+// ASME PCC-1 and EN 1591-type thinking.
 func BoltStress(w *working.Working, in BoltStressInput) (BoltStressResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return BoltStressResult{}, err
 	}
 	switch {
 	case in.Max < in.Target:
-		return BoltStressResult{}, quantity.Refuse("gasket_max_MPa", "Check the gasket's data.", "is below the stress wanted")
+		return BoltStressResult{}, quantity.Refuse("gasket_max_MPa", "Check the gasket's data.",
+			"is below the stress wanted")
 	case in.Seating > in.Max:
-		return BoltStressResult{}, quantity.Refuse("gasket_min_seating_MPa", "Check the gasket's data.", "is above what the gasket takes")
+		return BoltStressResult{}, quantity.Refuse("gasket_min_seating_MPa", "Check the gasket's data.",
+			"is above what the gasket takes")
 	case in.MinPct >= in.MaxPct:
-		return BoltStressResult{}, quantity.Refuse("bolt_min_pct", "Enter the lower share first.", "is not below the upper share")
+		return BoltStressResult{}, quantity.Refuse("bolt_min_pct", "Enter the lower share first.",
+			"is not below the upper share")
 	case in.Pressure > 0 && in.PressureCircle == nil:
-		return BoltStressResult{}, quantity.Refuse("pressure_diameter_mm", "Enter the diameter where the seal acts.", "is needed with a pressure")
+		return BoltStressResult{}, quantity.Refuse("pressure_diameter_mm", "Enter the diameter where the seal acts.",
+			"is needed with a pressure")
 	}
 	bolts := float64(in.Bolts) * in.BoltArea
 	c := w.Calc("c", "gasket area over bolt area", "Ag / (n · Ab)", in.Area/bolts, "", "")
@@ -126,9 +134,11 @@ func BoltStress(w *working.Working, in BoltStressInput) (BoltStressResult, error
 	floors := []bound{
 		{"bolt_min", w.Calc("S1", "floor: bolts", "pn / 100 · Sy", in.MinPct/100*in.Yield, quantity.Megapascal, "")},
 		{"seating", w.Calc("S2", "floor: seating", "qs · c", in.Seating*c, quantity.Megapascal, "")},
-		{"operating", w.Calc("S3", "floor: in service", "(qo · Ag + Fe · 1000) / (r · n · Ab)", (in.Operating*in.Area+end)/(in.Retained*bolts), quantity.Megapascal, "")},
+		{"operating", w.Calc("S3", "floor: in service", "(qo · Ag + Fe · 1000) / (r · n · Ab)",
+			(in.Operating*in.Area+end)/(in.Retained*bolts), quantity.Megapascal, "")},
 	}
-	caps := []bound{{"bolt_max", w.Calc("S4", "cap: bolts", "px / 100 · Sy", in.MaxPct/100*in.Yield, quantity.Megapascal, "")}}
+	caps := []bound{{"bolt_max", w.Calc("S4", "cap: bolts", "px / 100 · Sy", in.MaxPct/100*in.Yield,
+		quantity.Megapascal, "")}}
 	if in.FlangeLimit != nil {
 		caps = append(caps, bound{"flange", *in.FlangeLimit})
 	}
@@ -148,7 +158,8 @@ func BoltStress(w *working.Working, in BoltStressInput) (BoltStressResult, error
 	for _, x := range []struct {
 		name string
 		is   bool
-	}{{"below_seating", below(r.Stress, floors[1].stress)}, {"below_operating", below(r.Stress, floors[2].stress)}, {"below_bolt_min", below(r.Stress, floors[0].stress)},
+	}{{"below_seating", below(r.Stress, floors[1].stress)}, {"below_operating", below(r.Stress, floors[2].stress)},
+		{"below_bolt_min", below(r.Stress, floors[0].stress)},
 		{"gasket_target_not_reached", below(r.Stress, wanted)}, {"above_gasket_target", below(wanted, r.Stress)}} {
 		if x.is {
 			r.Warnings = append(r.Warnings, x.name)

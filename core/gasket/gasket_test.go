@@ -14,7 +14,8 @@ import (
 func ptr[T any](v T) *T { return &v }
 
 func flange() gasket.BoltStressInput {
-	return gasket.BoltStressInput{Area: 14890, Target: 70, Max: 140, Seating: 50, Operating: 30, Bolts: 8, BoltArea: 245, Yield: 720, MinPct: 40, MaxPct: 70, Retained: .7, Diameter: 20, K: .16}
+	return gasket.BoltStressInput{Area: 14890, Target: 70, Max: 140, Seating: 50, Operating: 30, Bolts: 8,
+		BoltArea: 245, Yield: 720, MinPct: 40, MaxPct: 70, Retained: .7, Diameter: 20, K: .16}
 }
 
 // Caps win over floors, a stop is a stop, and the torque follows the stress.

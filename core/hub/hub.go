@@ -1,5 +1,5 @@
-// Package hub works out friction locks between shaft and hub. Lengths in mm, forces in N, pressures in MPa, torques in N·m. It must
-// never replace the maker's catalogue, which states screw torque and transmitted torque.
+// Package hub works out friction locks between shaft and hub. Lengths in mm, forces in N, pressures in MPa, torques in
+// N·m. It must never replace the maker's catalogue, which states screw torque and transmitted torque.
 package hub
 
 import (
@@ -41,27 +41,32 @@ type LockResult struct {
 	SelfLocking   bool    `out:"self_locking" label:"Stays locked when the screws are out"`
 }
 
-// ShaftLock works out a taper-ring lock. Refused: an axial load that alone makes it slip. Source: wedge statics (cone clutch theory),
-// machine-element textbooks.
+// ShaftLock works out a taper-ring lock. Refused: an axial load that alone makes it slip. Source: wedge statics (cone
+// clutch theory), machine-element textbooks.
 func ShaftLock(w *working.Working, in LockInput) (LockResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return LockResult{}, err
 	}
 	rho := w.Calc("ρ", "friction angle of the taper", "atan(μt)", quantity.Deg(math.Atan(in.MuTaper)), "deg", "")
-	r := LockResult{ScrewForce: w.Step("F", "Ts · 1000 / (K · ds)", in.ScrewTorque*1000/(in.NutFactor*in.ScrewDiameter))}
+	r := LockResult{ScrewForce: w.Step("F", "Ts · 1000 / (K · ds)",
+		in.ScrewTorque*1000/(in.NutFactor*in.ScrewDiameter))}
 	r.AxialForce = w.Step("Fa", "n · F", float64(in.Screws)*r.ScrewForce)
-	r.Radial = w.Step("Fr", "Fa / (tan(β + ρ) + μ2)", r.AxialForce/(math.Tan(quantity.Rad(in.HalfAngle+rho))+in.MuSecond))
+	r.Radial = w.Step("Fr", "Fa / (tan(β + ρ) + μ2)",
+		r.AxialForce/(math.Tan(quantity.Rad(in.HalfAngle+rho))+in.MuSecond))
 	if in.HalfAngle+rho >= 90 || r.Radial <= 0 {
-		return LockResult{}, quantity.Refuse("mu_taper", "Check angle and friction.", "the taper would not press at all")
+		return LockResult{}, quantity.Refuse("mu_taper", "Check angle and friction.",
+			"the taper would not press at all")
 	}
 	r.ShaftPressure = w.Step("p", "Fr / (π · d · l)", r.Radial/(math.Pi*in.Shaft*in.ShaftLength))
 	r.HubPressure = w.Step("ph", "Fr / (π · D · L)", r.Radial/(math.Pi*in.HubBore*in.HubLength))
 	r.TorqueOnly = w.Step("T0", "μ · Fr · d / 2000", in.MuShaft*r.Radial*in.Shaft/2000)
 	r.AxialOnly = w.Step("F0", "μ · Fr", in.MuShaft*r.Radial)
 	if in.Axial >= r.AxialOnly {
-		return LockResult{}, quantity.Refuse("axial_load_N", "Use a larger lock.", "%s N alone makes the lock slip", quantity.Text(in.Axial))
+		return LockResult{}, quantity.Refuse("axial_load_N", "Use a larger lock.", "%s N alone makes the lock slip",
+			quantity.Text(in.Axial))
 	}
-	r.Torque = w.Step("T", "d / 2000 · √((μ · Fr) ^ 2 - Fx ^ 2)", in.Shaft/2000*math.Sqrt(r.AxialOnly*r.AxialOnly-in.Axial*in.Axial))
+	r.Torque = w.Step("T", "d / 2000 · √((μ · Fr) ^ 2 - Fx ^ 2)",
+		in.Shaft/2000*math.Sqrt(r.AxialOnly*r.AxialOnly-in.Axial*in.Axial))
 	r.Safety = w.Step("S", "T / Tn", r.Torque/in.Required)
 	r.SelfLocking = in.HalfAngle < rho
 	if r.SelfLocking {
@@ -87,8 +92,8 @@ type CheckResult struct {
 	Tresca   float64 `out:"tresca_MPa" sym:"σT" label:"Equivalent stress"`
 }
 
-// Check holds a hub against the pressure of a lock. Refused: a pressure the material cannot take at any thickness. Source: Lamé thick
-// cylinder.
+// Check holds a hub against the pressure of a lock. Refused: a pressure the material cannot take at any thickness.
+// Source: Lamé thick cylinder.
 func Check(w *working.Working, in CheckInput) (CheckResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return CheckResult{}, err
@@ -97,11 +102,14 @@ func Check(w *working.Working, in CheckInput) (CheckResult, error) {
 		return CheckResult{}, quantity.Refuse("outer_mm", "Check both diameters.", "is not above the bore")
 	}
 	if in.Shape*in.Pressure >= in.Yield {
-		return CheckResult{}, quantity.Refuse("pressure_MPa", "Use a stronger hub or a longer lock.", "no thickness takes %s MPa", quantity.Text(in.Pressure))
+		return CheckResult{}, quantity.Refuse("pressure_MPa", "Use a stronger hub or a longer lock.",
+			"no thickness takes %s MPa", quantity.Text(in.Pressure))
 	}
 	q := w.Calc("q", "outside over bore", "D / d", in.Outer/in.Bore, "", "")
-	r := CheckResult{Hoop: w.Step("σ", "p · (q ^ 2 + 1) / (q ^ 2 - 1)", in.Pressure*(q*q+1)/(q*q-1)), Tresca: w.Step("σT", "2 · p · q ^ 2 / (q ^ 2 - 1)", 2*in.Pressure*q*q/(q*q-1))}
-	r.MinOuter = w.Step("Dn", "d · √((Rp + C · p) / (Rp - C · p))", in.Bore*math.Sqrt((in.Yield+in.Shape*in.Pressure)/(in.Yield-in.Shape*in.Pressure)))
+	r := CheckResult{Hoop: w.Step("σ", "p · (q ^ 2 + 1) / (q ^ 2 - 1)", in.Pressure*(q*q+1)/(q*q-1)),
+		Tresca: w.Step("σT", "2 · p · q ^ 2 / (q ^ 2 - 1)", 2*in.Pressure*q*q/(q*q-1))}
+	r.MinOuter = w.Step("Dn", "d · √((Rp + C · p) / (Rp - C · p))",
+		in.Bore*math.Sqrt((in.Yield+in.Shape*in.Pressure)/(in.Yield-in.Shape*in.Pressure)))
 	r.OK = quantity.AtMost(r.MinOuter, in.Outer)
 	return r, nil
 }
@@ -122,13 +130,15 @@ type PlanResult struct {
 	Pulls  int       `out:"planned_pulls" label:"Pulls planned"`
 }
 
-// Plan gives equal increments in circular order; a cross order would tilt the rings. Refused: a start that is not a screw.
+// Plan gives equal increments in circular order; a cross order would tilt the rings. Refused: a start that is not a
+// screw.
 func Plan(w *working.Working, in PlanInput) (PlanResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return PlanResult{}, err
 	}
 	if in.Start > in.Screws {
-		return PlanResult{}, quantity.Refuse("start", "Choose a screw of the lock.", "%d is past the last screw", in.Start)
+		return PlanResult{}, quantity.Refuse("start", "Choose a screw of the lock.", "%d is past the last screw",
+			in.Start)
 	}
 	r := PlanResult{From: in.Increments + 1, Pulls: in.Screws * (in.Increments + 1)}
 	for i := range in.Screws {
@@ -159,7 +169,8 @@ type DriftResult struct {
 	Turns     *float64 `out:"nut_turns" sym:"n" label:"Turns of the nut"`
 }
 
-// TaperBushDrift gives the axial move that closes the play and makes the interference, so that the part can be set back by it.
+// TaperBushDrift gives the axial move that closes the play and makes the interference, so that the part can be set back
+// by it.
 func TaperBushDrift(w *working.Working, in DriftInput) (DriftResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return DriftResult{}, err

@@ -11,10 +11,12 @@ import (
 )
 
 func lock() hub.LockInput {
-	return hub.LockInput{Screws: 8, ScrewTorque: 30, NutFactor: .16, ScrewDiameter: 8, HalfAngle: 5, MuTaper: .1, Shaft: 60, ShaftLength: 30, MuShaft: .12, HubBore: 90, HubLength: 30, Required: 1500}
+	return hub.LockInput{Screws: 8, ScrewTorque: 30, NutFactor: .16, ScrewDiameter: 8, HalfAngle: 5, MuTaper: .1,
+		Shaft: 60, ShaftLength: 30, MuShaft: .12, HubBore: 90, HubLength: 30, Required: 1500}
 }
 
-// The wedge by its faces: the taper is pushed by N along its normal and µN along it; both give the axial push and the radial force.
+// The wedge by its faces: the taper is pushed by N along its normal and µN along it; both give the axial push and the
+// radial force.
 func TestLockAgreesWithTheWedgeByItsFaces(t *testing.T) {
 	in := lock()
 	r, err := hub.ShaftLock(nil, in)
@@ -50,7 +52,8 @@ func TestHubAgreesWithThickCylinder(t *testing.T) {
 	require.NoError(t, err)
 	require.InEpsilon(t, 350, at.Hoop, 1e-9)
 	require.True(t, at.OK)
-	for field, in := range map[string]hub.CheckInput{"outer_mm": {Pressure: 90, Bore: 100, Outer: 90, Yield: 350, Shape: 1}, "pressure_MPa": {Pressure: 400, Bore: 100, Outer: 300, Yield: 350, Shape: 1}} {
+	for field, in := range map[string]hub.CheckInput{"outer_mm": {Pressure: 90, Bore: 100, Outer: 90, Yield: 350,
+		Shape: 1}, "pressure_MPa": {Pressure: 400, Bore: 100, Outer: 300, Yield: 350, Shape: 1}} {
 		_, err := hub.Check(nil, in)
 		r, ok := quantity.RefusalIn(err)
 		require.True(t, ok)
@@ -72,7 +75,8 @@ func TestLockIsTightenedAroundAndNeverAcross(t *testing.T) {
 // Half angle of a taper 1:12 is 2.3859°, and the drive-on is the diameter change times the taper.
 func TestTaperDrift(t *testing.T) {
 	pitch := 2.0
-	r, err := hub.TaperBushDrift(nil, hub.DriftInput{Taper: 12, Clearance: .05, Interference: .1, Pitch: &pitch, Deform: 1.5})
+	r, err := hub.TaperBushDrift(nil, hub.DriftInput{Taper: 12, Clearance: .05, Interference: .1, Pitch: &pitch,
+		Deform: 1.5})
 	require.NoError(t, err)
 	require.InDelta(t, 2.3859, r.HalfAngle, 5e-5)
 	require.InDelta(t, 12*(.05+.15), r.Drift, 1e-12)

@@ -1,4 +1,5 @@
-// Package layout says where the fasteners of a group are. Angles are degrees clockwise from the top, seen from the tool's side.
+// Package layout says where the fasteners of a group are. Angles are degrees clockwise from the top, seen from the
+// tool's side.
 package layout
 
 import (
@@ -38,8 +39,8 @@ type Offset struct {
 	Y        float64 `json:"y"`
 }
 
-// Layout is a group of Count fasteners. A circle has its first at StartDeg and goes clockwise, or the other way. SeenFrom names the tool's
-// side.
+// Layout is a group of Count fasteners. A circle has its first at StartDeg and goes clockwise, or the other way.
+// SeenFrom names the tool's side.
 type Layout struct {
 	Kind          Kind     `json:"kind,omitempty"`
 	Count         int      `json:"count"`
@@ -67,13 +68,15 @@ func (l Layout) Shape() Kind {
 	return l.Kind
 }
 
-// NewCircle makes a bolt circle whose bolts straddle the centre lines (two-hole rule). Refused: fewer than 3 or more than 120.
+// NewCircle makes a bolt circle whose bolts straddle the centre lines (two-hole rule). Refused: fewer than 3 or more
+// than 120.
 func NewCircle(count int, diameterMM float64, seenFrom string) (Layout, error) {
 	l := Layout{Count: count, DiameterMM: diameterMM, StartDeg: 180 / math.Max(1, float64(count)), SeenFrom: seenFrom}
 	return l, l.Check()
 }
 
-// Settle fills in what follows from the rest: the count of a grid, the start of a circle that straddles its centre lines.
+// Settle fills in what follows from the rest: the count of a grid, the start of a circle that straddles its centre
+// lines.
 func (l Layout) Settle() Layout {
 	switch l.Shape() {
 	case Single:
@@ -97,11 +100,13 @@ func (l Layout) Settle() Layout {
 // Check refuses a layout that cannot be drawn, naming the field.
 func (l Layout) Check() error {
 	if math.Abs(l.StartDeg) > 360 || !quantity.Finite(l.StartDeg) {
-		return quantity.Refuse("startDeg", "Enter degrees clockwise from the top, 0 to 360.", "is %s", quantity.Text(l.StartDeg))
+		return quantity.Refuse("startDeg", "Enter degrees clockwise from the top, 0 to 360.", "is %s",
+			quantity.Text(l.StartDeg))
 	}
 	check, known := shapes[l.Shape()]
 	if !known {
-		return quantity.Refuse("layout", "Choose circle, pair, rectangle, rows, single, stack, layers or free.", "%q is not a layout", string(l.Kind))
+		return quantity.Refuse("layout", "Choose circle, pair, rectangle, rows, single, stack, layers or free.",
+			"%q is not a layout", string(l.Kind))
 	}
 	if err := check(l); err != nil {
 		return err
@@ -111,7 +116,8 @@ func (l Layout) Check() error {
 	}
 	for _, o := range l.Offsets {
 		if o.Position < 1 || o.Position > l.Count || !(math.Abs(o.X) <= 0.5 && math.Abs(o.Y) <= 0.5) {
-			return quantity.Refuse("offsets", "Name a fastener of the group and move it by half the drawing at most.", "fastener %d cannot be moved so", o.Position)
+			return quantity.Refuse("offsets", "Name a fastener of the group and move it by half the drawing at most.",
+				"fastener %d cannot be moved so", o.Position)
 		}
 	}
 	return nil
@@ -121,13 +127,16 @@ func (l Layout) Check() error {
 var shapes = map[Kind]func(Layout) error{
 	Circle: func(l Layout) error {
 		if l.Count < 3 || l.Count > 120 {
-			return quantity.Refuse("bolts", "Enter the number of bolts on the circle.", "%d is outside 3 to 120", l.Count)
+			return quantity.Refuse("bolts", "Enter the number of bolts on the circle.", "%d is outside 3 to 120",
+				l.Count)
 		}
 		return nil
 	},
 	Rectangle: func(l Layout) error {
 		if l.Columns < 2 || l.Rows < 2 || l.Columns > 30 || l.Rows > 30 {
-			return quantity.Refuse("columns", "Enter bolts along the top and down the side, corners counted in both: 2 to 30.", "%d by %d is not a rectangle of bolts", l.Columns, l.Rows)
+			return quantity.Refuse("columns",
+				"Enter bolts along the top and down the side, corners counted in both: 2 to 30.",
+				"%d by %d is not a rectangle of bolts", l.Columns, l.Rows)
 		}
 		return nil
 	},
@@ -138,7 +147,8 @@ var shapes = map[Kind]func(Layout) error{
 		}
 		for i, p := range l.Points {
 			if !(math.Abs(p.X) <= 1 && math.Abs(p.Y) <= 1) {
-				return quantity.Refuse("points", "Keep x and y between −1 and 1.", "place %d lies outside the drawing", i+1)
+				return quantity.Refuse("points", "Keep x and y between −1 and 1.", "place %d lies outside the drawing",
+					i+1)
 			}
 		}
 		return nil
@@ -150,7 +160,8 @@ func always(Layout) error { return nil }
 
 func inRows(l Layout) error {
 	if l.Rows < 1 || l.Columns < 1 || l.Rows > 30 || l.Columns > 60 || l.Rows*l.Columns > 120 {
-		return quantity.Refuse("rows", "Enter rows and bolts in each: 120 bolts at most.", "%d rows of %d cannot be drawn", l.Rows, l.Columns)
+		return quantity.Refuse("rows", "Enter rows and bolts in each: 120 bolts at most.",
+			"%d rows of %d cannot be drawn", l.Rows, l.Columns)
 	}
 	return nil
 }
@@ -162,7 +173,8 @@ func (l Layout) turn(steps float64) float64 {
 	return steps
 }
 
-// AngleDeg gives the place of position p (1…Count) round the middle in [0, 360): of a circle exactly, else of where it is drawn.
+// AngleDeg gives the place of position p (1…Count) round the middle in [0, 360): of a circle exactly, else of where it
+// is drawn.
 func (l Layout) AngleDeg(p int) float64 {
 	if l.Shape() == Circle {
 		return quantity.Turned(l.StartDeg + l.turn(float64(p-1)*360/float64(l.Count)))
@@ -268,7 +280,8 @@ func (l Layout) edge() []Place {
 	return out
 }
 
-// rows goes row by row from the top, or layer by layer from the ground. Of two rows the bars grow apart; of more they all grow up.
+// rows goes row by row from the top, or layer by layer from the ground. Of two rows the bars grow apart; of more they
+// all grow up.
 func (l Layout) rows() []Place {
 	var out []Place
 	for r := range l.Rows {
@@ -306,8 +319,8 @@ func (l Layout) Cradle() [2]int {
 	return [2]int{low, low%l.Count + 1}
 }
 
-// Loading gives the order in which bolts are put in by hand: the cradle first, then upwards on both sides in turn, so that the
-// gasket rests in the cradle while the rest go in.
+// Loading gives the order in which bolts are put in by hand: the cradle first, then upwards on both sides in turn, so
+// that the gasket rests in the cradle while the rest go in.
 func (l Layout) Loading() []int {
 	if l.Count < 2 {
 		return []int{1}

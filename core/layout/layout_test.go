@@ -12,8 +12,10 @@ import (
 
 func all() []layout.Layout {
 	return []layout.Layout{
-		{Kind: layout.Circle, Count: 12, StartDeg: 15}, {Kind: layout.Pair, Count: 2}, {Kind: layout.Rectangle, Rows: 3, Columns: 5, Count: 12}, {Kind: layout.Rows, Rows: 2, Columns: 4, Count: 8},
-		{Kind: layout.Single, Count: 1}, {Kind: layout.Stack, Rows: 3, Columns: 2, Count: 6}, {Kind: layout.Layers, Rows: 2, Columns: 4, Count: 8},
+		{Kind: layout.Circle, Count: 12, StartDeg: 15}, {Kind: layout.Pair, Count: 2},
+		{Kind: layout.Rectangle, Rows: 3, Columns: 5, Count: 12}, {Kind: layout.Rows, Rows: 2, Columns: 4, Count: 8},
+		{Kind: layout.Single, Count: 1}, {Kind: layout.Stack, Rows: 3, Columns: 2, Count: 6},
+		{Kind: layout.Layers, Rows: 2, Columns: 4, Count: 8},
 		{Kind: layout.Free, Count: 3, Points: []layout.Point{{X: -0.5, Y: 0}, {X: 0.5, Y: 0.25}, {X: 0, Y: -1}}},
 	}
 }
@@ -81,10 +83,16 @@ func TestLayoutThatCannotBeDrawnIsRefusedByField(t *testing.T) {
 		field string
 		l     layout.Layout
 	}{
-		{"bolts", layout.Layout{Count: 2}}, {"bolts", layout.Layout{Count: 121}}, {"startDeg", layout.Layout{Count: 8, StartDeg: 400}}, {"columns", layout.Layout{Kind: layout.Rectangle, Rows: 1, Columns: 4, Count: 4}},
-		{"rows", layout.Layout{Kind: layout.Rows, Rows: 0, Columns: 4, Count: 4}}, {"rows", layout.Layout{Kind: layout.Layers, Rows: 20, Columns: 20, Count: 400}}, {"points", layout.Layout{Kind: layout.Free}},
-		{"points", layout.Layout{Kind: layout.Free, Count: 1, Points: []layout.Point{{X: 2}}}}, {"layout", layout.Layout{Kind: "spiral", Count: 4}}, {"bolts", layout.Layout{Kind: layout.Pair, Count: 3}},
-		{"offsets", layout.Layout{Count: 8, Offsets: []layout.Offset{{Position: 9}}}}, {"offsets", layout.Layout{Count: 8, Offsets: []layout.Offset{{Position: 1, X: 0.9}}}},
+		{"bolts", layout.Layout{Count: 2}}, {"bolts", layout.Layout{Count: 121}},
+		{"startDeg", layout.Layout{Count: 8, StartDeg: 400}},
+		{"columns", layout.Layout{Kind: layout.Rectangle, Rows: 1, Columns: 4, Count: 4}},
+		{"rows", layout.Layout{Kind: layout.Rows, Rows: 0, Columns: 4, Count: 4}},
+		{"rows", layout.Layout{Kind: layout.Layers, Rows: 20, Columns: 20, Count: 400}},
+		{"points", layout.Layout{Kind: layout.Free}},
+		{"points", layout.Layout{Kind: layout.Free, Count: 1, Points: []layout.Point{{X: 2}}}},
+		{"layout", layout.Layout{Kind: "spiral", Count: 4}}, {"bolts", layout.Layout{Kind: layout.Pair, Count: 3}},
+		{"offsets", layout.Layout{Count: 8, Offsets: []layout.Offset{{Position: 9}}}},
+		{"offsets", layout.Layout{Count: 8, Offsets: []layout.Offset{{Position: 1, X: 0.9}}}},
 	} {
 		r, ok := quantity.RefusalIn(c.l.Check())
 		require.True(t, ok, "%+v", c.l)

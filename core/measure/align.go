@@ -7,7 +7,8 @@ import (
 	"dynacor/core/working"
 )
 
-// OffsetInput are four rim readings of a dial carried by one shaft on the other's rim; plunger pushed in counts positive.
+// OffsetInput are four rim readings of a dial carried by one shaft on the other's rim; plunger pushed in counts
+// positive.
 type OffsetInput struct {
 	R0      float64  `in:"r0_mm" sym:"r0" label:"Reading at the top" eg:"0"`
 	R90     float64  `in:"r90_mm" sym:"r1" label:"Reading at the right" eg:"0.05"`
@@ -35,7 +36,8 @@ func AxisOffset(w *working.Working, in OffsetInput) (OffsetResult, error) {
 		return OffsetResult{}, err
 	}
 	b, right, left := in.R180-in.Sag, in.R90-in.Sag/2, in.R270-in.Sag/2
-	r := OffsetResult{Up: w.Step("u", "(r0 - (r2 - s)) / 2", (in.R0-b)/2), Right: w.Step("v", "(r1 - r3) / 2", (right-left)/2)}
+	r := OffsetResult{Up: w.Step("u", "(r0 - (r2 - s)) / 2", (in.R0-b)/2),
+		Right: w.Step("v", "(r1 - r3) / 2", (right-left)/2)}
 	r.Offset = w.Step("e", "√(u ^ 2 + v ^ 2)", math.Hypot(r.Up, r.Right))
 	if r.Offset >= 1e-9 {
 		d := w.Step("φ", "clockwise from the top", quantity.Turned(quantity.Deg(math.Atan2(r.Right, r.Up))))
@@ -43,7 +45,8 @@ func AxisOffset(w *working.Working, in OffsetInput) (OffsetResult, error) {
 	}
 	r.Closure = w.Step("c", "r0 + (r2 - s) - (r1 + r3 - s)", in.R0+b-(right+left))
 	if r.ClosureOK = quantity.AtMost(math.Abs(r.Closure), in.Closure); !r.ClosureOK {
-		w.Warn("Top and bottom do not add up to right and left: the bracket slipped or the rim is not round. Read again.")
+		w.Warn("Top and bottom do not add up to right and left: the bracket slipped or the rim is not round. " +
+			"Read again.")
 	}
 	if in.Limit != nil {
 		p := quantity.AtMost(r.Offset, *in.Limit) && r.ClosureOK
@@ -103,18 +106,20 @@ type GapResult struct {
 	Widest *float64 `out:"widest_direction_deg" sym:"φ" label:"Widest towards"`
 }
 
-// GapSpread gives spread and tilt of gaps at any number of evenly spread points, three or more. Source: first harmonic by least
-// squares; the spread over the diameter is the tilt a straight edge would show.
+// GapSpread gives spread and tilt of gaps at any number of evenly spread points, three or more. Source: first harmonic
+// by least squares; the spread over the diameter is the tilt a straight edge would show.
 func GapSpread(w *working.Working, in GapInput) (GapResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return GapResult{}, err
 	}
 	if len(in.Gaps) < 3 || len(in.Gaps) > 360 {
-		return GapResult{}, quantity.Refuse("gaps_mm", "Measure at three points or more, evenly spread.", "%d readings given", len(in.Gaps))
+		return GapResult{}, quantity.Refuse("gaps_mm", "Measure at three points or more, evenly spread.",
+			"%d readings given", len(in.Gaps))
 	}
 	h := harmonic(in.Gaps)
 	r := GapResult{Spread: w.Step("s", "widest less narrowest", h.hi-h.lo), Mean: w.Step("m", "mean of all", h.mean)}
-	amp := w.Calc("a", "half the swing of the fitted plane", "first harmonic by least squares", h.amplitude(), quantity.Millimetre, "")
+	amp := w.Calc("a", "half the swing of the fitted plane", "first harmonic by least squares", h.amplitude(),
+		quantity.Millimetre, "")
 	r.Tilt = w.Step("τ", "atan(2 · a / D)", quantity.Deg(math.Atan(2*amp/in.Diameter)))
 	r.Widest = h.direction()
 	if r.Widest != nil {
@@ -169,7 +174,8 @@ type RunoutResult struct {
 	Form float64  `out:"form_mm" sym:"f" label:"Out of round"`
 }
 
-// Runout judges total runout and splits off the first harmonic; a pure offset e shows 2·e. Refused: fewer than four readings.
+// Runout judges total runout and splits off the first harmonic; a pure offset e shows 2·e. Refused: fewer than four
+// readings.
 func Runout(w *working.Working, in RunoutInput) (RunoutResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return RunoutResult{}, err
@@ -184,7 +190,9 @@ func Runout(w *working.Working, in RunoutInput) (RunoutResult, error) {
 		d := v - h.at(i, n)
 		lo, hi = math.Min(lo, d), math.Max(hi, d)
 	}
-	r := RunoutResult{TIR: w.Step("t", "highest less lowest", h.hi-h.lo), Ecc: w.Step("e", "first harmonic by least squares", h.amplitude()), High: h.direction(), Form: w.Step("f", "what is left, highest less lowest", hi-lo)}
+	r := RunoutResult{TIR: w.Step("t", "highest less lowest", h.hi-h.lo),
+		Ecc: w.Step("e", "first harmonic by least squares", h.amplitude()), High: h.direction(),
+		Form: w.Step("f", "what is left, highest less lowest", hi-lo)}
 	r.Pass = quantity.AtMost(r.TIR, in.Limit)
 	return r, nil
 }
@@ -209,18 +217,20 @@ type ProjectionResult struct {
 	Move    *float64 `out:"move_mm" sym:"m" label:"Wind the stud towards end 2 by"`
 }
 
-// ThreadProjection gives the equal projection of a stud, and how far to wind it when its ends differ. Refused: a stud too short, one
-// measured end without the other.
+// ThreadProjection gives the equal projection of a stud, and how far to wind it when its ends differ. Refused: a stud
+// too short, one measured end without the other.
 func ThreadProjection(w *working.Working, in ProjectionInput) (ProjectionResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return ProjectionResult{}, err
 	}
 	if (in.End1 == nil) != (in.End2 == nil) {
-		return ProjectionResult{}, quantity.Refuse("end_2_mm", "Measure both ends.", "one end is given without the other")
+		return ProjectionResult{}, quantity.Refuse("end_2_mm", "Measure both ends.",
+			"one end is given without the other")
 	}
 	r := ProjectionResult{Each: w.Step("x", "(L - g - 2 · h - s) / 2", (in.Stud-in.Grip-2*in.Nut-in.Washers)/2)}
 	if r.Each < 0 {
-		return ProjectionResult{}, quantity.Refuse("stud_length_mm", "Use a longer stud.", "does not reach through both nuts")
+		return ProjectionResult{}, quantity.Refuse("stud_length_mm", "Use a longer stud.",
+			"does not reach through both nuts")
 	}
 	r.Threads = w.Step("z", "x / P", r.Each/in.Pitch)
 	r.OK = quantity.AtMost(in.Least, r.Threads)
@@ -251,7 +261,8 @@ func Ovality(w *working.Working, in OvalityInput) (OvalityResult, error) {
 		return OvalityResult{}, err
 	}
 	if len(in.Diameters) < 2 {
-		return OvalityResult{}, quantity.Refuse("diameters_mm", "Measure at two angles or more.", "%d given", len(in.Diameters))
+		return OvalityResult{}, quantity.Refuse("diameters_mm", "Measure at two angles or more.", "%d given",
+			len(in.Diameters))
 	}
 	h := harmonic(in.Diameters)
 	w.Calc("Dx", "largest", "", h.hi, quantity.Millimetre, "")
@@ -288,7 +299,8 @@ type SquareResult struct {
 	Closure    float64 `out:"closure_mm2" sym:"c" label:"Closing error of the four measures"`
 }
 
-// Squareness gives required diagonals and the sideways shift that squares a frame. Refused: diagonals no frame of these sides has.
+// Squareness gives required diagonals and the sideways shift that squares a frame. Refused: diagonals no frame of these
+// sides has.
 func Squareness(w *working.Working, in SquareInput) (SquareResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return SquareResult{}, err
@@ -296,9 +308,11 @@ func Squareness(w *working.Working, in SquareInput) (SquareResult, error) {
 	q := in.D1*in.D1 - in.D2*in.D2
 	sine := q / (4 * in.A * in.B)
 	if math.Abs(sine) >= 1 {
-		return SquareResult{}, quantity.Refuse("diagonal_1_mm", "Measure again.", "no frame with these sides has such diagonals")
+		return SquareResult{}, quantity.Refuse("diagonal_1_mm", "Measure again.",
+			"no frame with these sides has such diagonals")
 	}
-	r := SquareResult{Required: w.Step("d", "√(a ^ 2 + b ^ 2)", math.Hypot(in.A, in.B)), Difference: w.Step("Δ", "d1 - d2", in.D1-in.D2)}
+	r := SquareResult{Required: w.Step("d", "√(a ^ 2 + b ^ 2)", math.Hypot(in.A, in.B)),
+		Difference: w.Step("Δ", "d1 - d2", in.D1-in.D2)}
 	r.Shift = w.Step("s", "(d1 ^ 2 - d2 ^ 2) / (4 · a)", q/(4*in.A))
 	r.Angle = w.Step("φ", "asin((d1 ^ 2 - d2 ^ 2) / (4 · a · b))", quantity.Deg(math.Asin(sine)))
 	r.Closure = w.Step("c", "d1 ^ 2 + d2 ^ 2 - 2 · (a ^ 2 + b ^ 2)", in.D1*in.D1+in.D2*in.D2-2*(in.A*in.A+in.B*in.B))
@@ -328,7 +342,8 @@ func LevelSlope(w *working.Working, in LevelInput) (LevelResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return LevelResult{}, err
 	}
-	r := LevelResult{Slope: w.Step("s", "(r1 - r2) / 2", (in.One-in.Two)/2), Zero: w.Step("z", "(r1 + r2) / 2", (in.One+in.Two)/2)}
+	r := LevelResult{Slope: w.Step("s", "(r1 - r2) / 2", (in.One-in.Two)/2),
+		Zero: w.Step("z", "(r1 + r2) / 2", (in.One+in.Two)/2)}
 	r.Shim = w.Step("x", "abs(s) · l / 1000", math.Abs(r.Slope)*in.Span/1000)
 	r.Angle = w.Step("φ", "atan(s / 1000)", quantity.Deg(math.Atan(r.Slope/1000)))
 	r.Pass = quantity.AtMost(math.Abs(r.Slope), in.Limit)

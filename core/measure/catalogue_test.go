@@ -24,8 +24,10 @@ func refused(t *testing.T, err error, field string) {
 // A shaft set off by a known amount is found where it is, with or without a bracket that sags.
 func TestShaftOffsetIsFoundWhereItIs(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		up, right, sag := rapid.Float64Range(-1, 1).Draw(t, "up"), rapid.Float64Range(-1, 1).Draw(t, "right"), rapid.Float64Range(-.3, 0).Draw(t, "sag")
-		in := measure.OffsetInput{R0: up, R180: -up + sag, R90: right + sag/2, R270: -right + sag/2, Sag: sag, Closure: .02, Limit: ptr(math.Hypot(up, right) + 1e-6)}
+		up, right, sag := rapid.Float64Range(-1, 1).Draw(t, "up"), rapid.Float64Range(-1, 1).Draw(t, "right"),
+			rapid.Float64Range(-.3, 0).Draw(t, "sag")
+		in := measure.OffsetInput{R0: up, R180: -up + sag, R90: right + sag/2, R270: -right + sag/2, Sag: sag,
+			Closure: .02, Limit: ptr(math.Hypot(up, right) + 1e-6)}
 		r, err := measure.AxisOffset(nil, in)
 		require.NoError(t, err)
 		require.InDelta(t, up, r.Up, 1e-12)
@@ -104,7 +106,8 @@ func TestLevelTurnedEndForEnd(t *testing.T) {
 }
 
 func TestStudIsWoundToTheMiddle(t *testing.T) {
-	in := measure.ProjectionInput{Stud: 180, Grip: 110, Nut: 27, Washers: 4, Pitch: 3, Least: 2, End1: ptr(8.0), End2: ptr(4.0)}
+	in := measure.ProjectionInput{Stud: 180, Grip: 110, Nut: 27, Washers: 4, Pitch: 3, Least: 2, End1: ptr(8.0),
+		End2: ptr(4.0)}
 	r, err := measure.ThreadProjection(nil, in)
 	require.NoError(t, err)
 	require.InDelta(t, 6, r.Each, 1e-12)
@@ -136,7 +139,8 @@ func TestOvalityByBothBases(t *testing.T) {
 // Rounding a window never widens it.
 func TestWindowIsRoundedInward(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		in := measure.WindowInput{Value: rapid.Float64Range(10, 400).Draw(t, "value"), Low: .6, High: .9, Graduation: rapid.SampledFrom([]float64{.5, 1, 2, 5}).Draw(t, "mark")}
+		in := measure.WindowInput{Value: rapid.Float64Range(10, 400).Draw(t, "value"), Low: .6, High: .9,
+			Graduation: rapid.SampledFrom([]float64{.5, 1, 2, 5}).Draw(t, "mark")}
 		r, err := measure.AcceptanceWindow(nil, in)
 		if err != nil {
 			return
@@ -151,12 +155,14 @@ func TestWindowIsRoundedInward(t *testing.T) {
 // The proposals lead into the window when effort goes straight with the gland nut.
 func TestGlandIsLedIntoItsWindow(t *testing.T) {
 	effort := func(angle float64) float64 { return 12 + .35*angle }
-	in := measure.GlandInput{Nominal: 40, Low: .9, High: 1.1, Aim: 1, First: 15, Max: 45, History: []measure.GlandTry{{Angle: 0, Measured: effort(0)}}}
+	in := measure.GlandInput{Nominal: 40, Low: .9, High: 1.1, Aim: 1, First: 15, Max: 45,
+		History: []measure.GlandTry{{Angle: 0, Measured: effort(0)}}}
 	for range 6 {
 		r, err := measure.GlandStep(nil, in)
 		require.NoError(t, err)
 		if r.Mode == "done" {
-			w, err := measure.BreakWindow(nil, measure.BreakInput{Nominal: 40, Low: .9, High: 1.1, Measured: in.History[len(in.History)-1].Measured})
+			w, err := measure.BreakWindow(nil, measure.BreakInput{Nominal: 40, Low: .9, High: 1.1,
+				Measured: in.History[len(in.History)-1].Measured})
 			require.NoError(t, err)
 			require.Equal(t, "none", w.Action)
 			return
@@ -169,7 +175,8 @@ func TestGlandIsLedIntoItsWindow(t *testing.T) {
 
 func TestAuditAsksWhyWhenBoltsAreHigh(t *testing.T) {
 	in := measure.AuditInput{Nominal: 100, Low: .8, High: 1.2}
-	for want, readings := range map[string][]float64{"accept": {80, 100, 120}, "retighten": {79, 100}, "investigate": {121, 100}} {
+	for want, readings := range map[string][]float64{"accept": {80, 100, 120}, "retighten": {79, 100},
+		"investigate": {121, 100}} {
 		in.Readings = readings
 		r, err := measure.BreakawayAudit(nil, in)
 		require.NoError(t, err)
@@ -206,16 +213,20 @@ func TestClockFaceAcrossTwelve(t *testing.T) {
 }
 
 func TestDepthsAndRuns(t *testing.T) {
-	probe, err := measure.InsertionDepth(nil, measure.InsertionInput{Probe: 320, Standoff: 95, Wall: 6.3, Bore: 150, Position: .5})
+	probe, err := measure.InsertionDepth(nil, measure.InsertionInput{Probe: 320, Standoff: 95, Wall: 6.3, Bore: 150,
+		Position: .5})
 	require.NoError(t, err)
 	require.InDelta(t, 176.3, probe.Insert, 1e-9)
 	require.InDelta(t, 320, probe.Insert+probe.Visible, 1e-9)
-	_, err = measure.InsertionDepth(nil, measure.InsertionInput{Probe: 100, Standoff: 95, Wall: 6.3, Bore: 150, Position: .5})
+	_, err = measure.InsertionDepth(nil, measure.InsertionInput{Probe: 100, Standoff: 95, Wall: 6.3, Bore: 150,
+		Position: .5})
 	refused(t, err, "probe_length_mm")
 	socket, err := measure.SocketInsertion(nil, measure.SocketInput{Depth: 115, Gap: 5, Offset: 100})
 	require.NoError(t, err)
-	require.InDelta(t, socket.Mark-socket.Insert, socket.ToFace, 1e-9, "what was marked outside is what is left to the face")
-	run, err := measure.StraightRun(nil, measure.StraightInput{Diameter: 150, UpMultiple: 10, DownMult: 5, Up: 1600, Down: 700})
+	require.InDelta(t, socket.Mark-socket.Insert, socket.ToFace, 1e-9,
+		"what was marked outside is what is left to the face")
+	run, err := measure.StraightRun(nil, measure.StraightInput{Diameter: 150, UpMultiple: 10, DownMult: 5, Up: 1600,
+		Down: 700})
 	require.NoError(t, err)
 	require.False(t, run.OK)
 	require.InDelta(t, 100, run.UpSpare, 1e-9)
@@ -228,7 +239,8 @@ func TestDepthsAndRuns(t *testing.T) {
 // The evenly spread sample visits no bolt twice, and the chance to find one is one minus the chance to miss them all.
 func TestSampleIsSpreadAndFinds(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		in := statistics.SampleInput{Lot: rapid.IntRange(1, 300).Draw(t, "lot"), Frac: rapid.Float64Range(0, 1).Draw(t, "part"), Least: 2, Start: 1}
+		in := statistics.SampleInput{Lot: rapid.IntRange(1, 300).Draw(t, "lot"),
+			Frac: rapid.Float64Range(0, 1).Draw(t, "part"), Least: 2, Start: 1}
 		bad := rapid.IntRange(0, in.Lot).Draw(t, "bad")
 		in.Bad = &bad
 		r, err := statistics.InspectionSample(nil, in)
@@ -264,7 +276,8 @@ func TestConfidenceUsesPrintedStudent(t *testing.T) {
 		require.NoError(t, err)
 		require.InDelta(t, want, (r.CIHigh-r.Mean)*math.Sqrt(float64(dof+1))/r.Stdev, 2e-6)
 	}
-	flat, err := statistics.JointStats(nil, statistics.StatsInput{Values: []float64{5, 5, 5}, Low: 0, High: 10, Confidence: .95})
+	flat, err := statistics.JointStats(nil, statistics.StatsInput{Values: []float64{5, 5, 5}, Low: 0, High: 10,
+		Confidence: .95})
 	require.NoError(t, err)
 	require.Nil(t, flat.Cpk)
 }
@@ -272,13 +285,15 @@ func TestConfidenceUsesPrintedStudent(t *testing.T) {
 // What varies with the operator alone is reproducibility, what varies within a cell is repeatability; the sums add up.
 func TestGaugeStudyFindsItsOwnParts(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		o, p, n := rapid.IntRange(2, 4).Draw(t, "operators"), rapid.IntRange(2, 6).Draw(t, "parts"), rapid.IntRange(2, 3).Draw(t, "trials")
+		o, p, n := rapid.IntRange(2, 4).Draw(t, "operators"), rapid.IntRange(2, 6).Draw(t, "parts"),
+			rapid.IntRange(2, 3).Draw(t, "trials")
 		data := make([][][]float64, o)
 		for i := range data {
 			data[i] = make([][]float64, p)
 			for j := range data[i] {
 				for range n {
-					data[i][j] = append(data[i][j], 10+float64(j)+rapid.Float64Range(-.2, .2).Draw(t, "noise")+.1*float64(i))
+					data[i][j] = append(data[i][j], 10+float64(j)+rapid.Float64Range(-.2, .2).Draw(t,
+						"noise")+.1*float64(i))
 				}
 			}
 		}

@@ -47,7 +47,8 @@ type Judged struct {
 	Worst     int      // index of the reading that is out, −1: none alone
 }
 
-// Judge holds readings against a criterion. Refused: no readings, a number that is not finite, an offset of other than four.
+// Judge holds readings against a criterion. Refused: no readings, a number that is not finite, an offset of other than
+// four.
 func Judge(c Criterion, v []float64, l Limits) (Judged, error) {
 	if len(v) == 0 {
 		return Judged{}, quantity.Refuse("values", "Measure first.", "no reading is given")
@@ -57,7 +58,8 @@ func Judge(c Criterion, v []float64, l Limits) (Judged, error) {
 	}
 	judge, known := judges[c]
 	if !known {
-		return Judged{}, quantity.Refuse("criterion", "Choose a criterion of the list.", "%q is not a criterion", string(c))
+		return Judged{}, quantity.Refuse("criterion", "Choose a criterion of the list.", "%q is not a criterion",
+			string(c))
 	}
 	j := Judged{Worst: -1, Pass: true}
 	if err := judge(&j, v, l); err != nil {
@@ -68,7 +70,8 @@ func Judge(c Criterion, v []float64, l Limits) (Judged, error) {
 
 // judges hold readings against their limits, each for one criterion.
 var judges = map[Criterion]func(j *Judged, v []float64, l Limits) error{
-	Offset: judgeOffset, Spread: judgeSpread, Equal: judgeEqual, Maximum: judgeMaximum, Flush: judgeFlush, Minimum: judgeMinimum, Remain: judgeRemain, Window: judgeWindow,
+	Offset: judgeOffset, Spread: judgeSpread, Equal: judgeEqual, Maximum: judgeMaximum, Flush: judgeFlush,
+	Minimum: judgeMinimum, Remain: judgeRemain, Window: judgeWindow,
 	Roundness: judgeRoundness, Count: judgeCount, Information: func(j *Judged, v []float64, _ Limits) error {
 		j.Result, j.Limit = v[0], "for information"
 		return nil

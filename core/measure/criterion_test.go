@@ -51,7 +51,8 @@ func TestReadingsThatCannotBeJudgedAreRefused(t *testing.T) {
 	for _, c := range []struct {
 		c measure.Criterion
 		v []float64
-	}{{measure.Maximum, nil}, {measure.Maximum, []float64{math.NaN()}}, {measure.Offset, []float64{1, 2, 3}}, {"taste", []float64{1}}} {
+	}{{measure.Maximum, nil}, {measure.Maximum, []float64{math.NaN()}}, {measure.Offset, []float64{1, 2, 3}},
+		{"taste", []float64{1}}} {
 		_, err := measure.Judge(c.c, c.v, measure.Limits{High: 1})
 		require.Error(t, err, "%s %v", c.c, c.v)
 	}

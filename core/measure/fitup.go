@@ -85,13 +85,16 @@ type StraightResult struct {
 	DownSpare float64 `out:"down_margin_mm" sym:"mv" label:"Margin downstream"`
 }
 
-// StraightRun gives the straight pipe needed around a meter, and the margin. The multiples come from the meter's maker or standard.
+// StraightRun gives the straight pipe needed around a meter, and the margin. The multiples come from the meter's maker
+// or standard.
 func StraightRun(w *working.Working, in StraightInput) (StraightResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return StraightResult{}, err
 	}
-	r := StraightResult{UpNeed: w.Step("U", "ku · D", in.UpMultiple*in.Diameter), DownNeed: w.Step("V", "kd · D", in.DownMult*in.Diameter)}
-	r.UpShort, r.DownShort = w.Step("su", "max( 0 , U - u )", math.Max(0, r.UpNeed-in.Up)), w.Step("sv", "max( 0 , V - v )", math.Max(0, r.DownNeed-in.Down))
+	r := StraightResult{UpNeed: w.Step("U", "ku · D", in.UpMultiple*in.Diameter),
+		DownNeed: w.Step("V", "kd · D", in.DownMult*in.Diameter)}
+	r.UpShort, r.DownShort = w.Step("su", "max( 0 , U - u )", math.Max(0, r.UpNeed-in.Up)),
+		w.Step("sv", "max( 0 , V - v )", math.Max(0, r.DownNeed-in.Down))
 	r.UpSpare, r.DownSpare = w.Step("mu", "u - U", in.Up-r.UpNeed), w.Step("mv", "v - V", in.Down-r.DownNeed)
 	r.OK = quantity.AtMost(r.UpNeed, in.Up) && quantity.AtMost(r.DownNeed, in.Down)
 	return r, nil
@@ -119,7 +122,8 @@ func InsertionDepth(w *working.Working, in InsertionInput) (InsertionResult, err
 	}
 	r := InsertionResult{Insert: w.Step("x", "s + t + f · D", in.Standoff+in.Wall+in.Position*in.Bore)}
 	if r.Visible = w.Step("v", "L - x", in.Probe-r.Insert); r.Visible < 0 {
-		return InsertionResult{}, quantity.Refuse("probe_length_mm", "Use a longer probe.", "is %s mm too short", quantity.Text(quantity.Significant(-r.Visible, 3)))
+		return InsertionResult{}, quantity.Refuse("probe_length_mm", "Use a longer probe.", "is %s mm too short",
+			quantity.Text(quantity.Significant(-r.Visible, 3)))
 	}
 	w.Take("Mark the depth on the probe before it goes in, and look at the mark when it is in.")
 	return r, nil
@@ -147,7 +151,8 @@ func SocketInsertion(w *working.Working, in SocketInput) (SocketResult, error) {
 	if in.Gap >= in.Depth {
 		return SocketResult{}, quantity.Refuse("gap_mm", "Check gap and depth.", "is as deep as the socket")
 	}
-	return SocketResult{Insert: w.Step("x", "L - g", in.Depth-in.Gap), Mark: w.Step("m", "L + o", in.Depth+in.Offset), ToFace: w.Step("f", "g + o", in.Gap+in.Offset)}, nil
+	return SocketResult{Insert: w.Step("x", "L - g", in.Depth-in.Gap), Mark: w.Step("m", "L + o", in.Depth+in.Offset),
+		ToFace: w.Step("f", "g + o", in.Gap+in.Offset)}, nil
 }
 
 // ClockInput is a place on the clock face.
@@ -224,7 +229,8 @@ type ThumbResult struct {
 	Value float64 `out:"value" sym:"v" label:"Rule of thumb"`
 }
 
-// RuleOfThumb applies a rule of thumb inside the sizes it holds for and refuses it outside; the answer is labelled as such.
+// RuleOfThumb applies a rule of thumb inside the sizes it holds for and refuses it outside; the answer is labelled as
+// such.
 func RuleOfThumb(w *working.Working, in ThumbInput) (ThumbResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return ThumbResult{}, err
@@ -233,8 +239,11 @@ func RuleOfThumb(w *working.Working, in ThumbInput) (ThumbResult, error) {
 		return ThumbResult{}, quantity.Refuse("valid_to_mm", "Enter the lower end first.", "is below the lower end")
 	}
 	if !quantity.AtMost(in.From, in.Size) || !quantity.AtMost(in.Size, in.To) {
-		return ThumbResult{}, quantity.Refuse("size_mm", "Do not use the rule here; ask.", "%s mm is outside %s to %s mm, where the rule holds", quantity.Text(in.Size), quantity.Text(in.From), quantity.Text(in.To))
+		return ThumbResult{}, quantity.Refuse("size_mm", "Do not use the rule here; ask.",
+			"%s mm is outside %s to %s mm, where the rule holds", quantity.Text(in.Size), quantity.Text(in.From),
+			quantity.Text(in.To))
 	}
-	w.Warn("A rule of thumb, not a specification. It holds from " + quantity.Text(in.From) + " to " + quantity.Text(in.To) + " mm only.")
+	w.Warn("A rule of thumb, not a specification. It holds from " + quantity.Text(in.From) + " to " +
+		quantity.Text(in.To) + " mm only.")
 	return ThumbResult{Value: w.Step("v", "k · x + c", in.Per*in.Size+in.Fixed)}, nil
 }

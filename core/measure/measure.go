@@ -1,5 +1,5 @@
-// Package measure judges what is measured on a joint: gaps, offsets, windows, nuts that moved. Lengths in mm, angles in degrees
-// clockwise from the top as the technician sees it. Limits are inclusive, with a slack for binary rounding.
+// Package measure judges what is measured on a joint: gaps, offsets, windows, nuts that moved. Lengths in mm, angles in
+// degrees clockwise from the top as the technician sees it. Limits are inclusive, with a slack for binary rounding.
 package measure
 
 import (
@@ -19,8 +19,8 @@ type Gap struct {
 	Pass                        bool
 }
 
-// GapTilt fits a tilted plane to gaps at 4, 8, 12 or 16 stations (clockwise, the first at the top) measured on a circle of
-// faceDiameter mm; pass: widest less narrowest within limit. Source: first harmonic by least squares.
+// GapTilt fits a tilted plane to gaps at 4, 8, 12 or 16 stations (clockwise, the first at the top) measured on a circle
+// of faceDiameter mm; pass: widest less narrowest within limit. Source: first harmonic by least squares.
 func GapTilt(w *working.Working, gaps []float64, faceDiameter, limit float64) (Gap, error) {
 	n := len(gaps)
 	if n != 4 && n != 8 && n != 12 && n != 16 {
@@ -40,7 +40,8 @@ func GapTilt(w *working.Working, gaps []float64, faceDiameter, limit float64) (G
 	h := harmonic(gaps)
 	g := Gap{Mean: h.mean}
 	w.Step("m", "mean of all", g.Mean)
-	g.MaxMin, g.TiltAmplitude = w.Step("s", "widest less narrowest", h.hi-h.lo), w.Step("a", "first harmonic by least squares", h.amplitude())
+	g.MaxMin, g.TiltAmplitude = w.Step("s", "widest less narrowest", h.hi-h.lo),
+		w.Step("a", "first harmonic by least squares", h.amplitude())
 	g.TiltAngleDeg = w.Step("τ", "atan(2 · a / D)", math.Atan(2*g.TiltAmplitude/faceDiameter)*180/math.Pi)
 	if g.WidestDeg = h.direction(); g.WidestDeg != nil {
 		station := int(math.Round(*g.WidestDeg/360*float64(n)))%n + 1
@@ -64,7 +65,8 @@ type RimOffset struct {
 	Pass      bool
 }
 
-// Rim works out rim offsets read at top, right, bottom and left (mm, positive: the far rim stands proud). Pass: offset within limit.
+// Rim works out rim offsets read at top, right, bottom and left (mm, positive: the far rim stands proud). Pass: offset
+// within limit.
 func Rim(r [4]float64, limit float64) (RimOffset, error) {
 	for i, v := range r {
 		if !quantity.Finite(v) {
@@ -89,24 +91,28 @@ type CheckPasses struct {
 	Verdict      string
 }
 
-// CheckPass judges full-torque circular passes: rotation in degrees per bolt and pass; a bolt moved when its rotation is above
-// limit. Verdict complete, repeat, or escalate when maxPasses did not settle it. Source: full-torque check pass of ASME PCC-1.
+// CheckPass judges full-torque circular passes: rotation in degrees per bolt and pass; a bolt moved when its rotation
+// is above limit. Verdict complete, repeat, or escalate when maxPasses did not settle it. Source: full-torque check
+// pass of ASME PCC-1.
 func CheckPass(passes [][]float64, limitDeg float64, maxPasses int) (CheckPasses, error) {
 	if len(passes) == 0 || len(passes[0]) == 0 {
 		return CheckPasses{}, quantity.Refuse("passes", "Record a check pass.", "none given")
 	}
 	if limitDeg < 0 || maxPasses < 1 {
-		return CheckPasses{}, quantity.Refuse("limit", "Enter a limit of zero or more and at least one pass.", "is not usable")
+		return CheckPasses{}, quantity.Refuse("limit", "Enter a limit of zero or more and at least one pass.",
+			"is not usable")
 	}
 	var out CheckPasses
 	for i, p := range passes {
 		if len(p) != len(passes[0]) {
-			return CheckPasses{}, quantity.Refuse("passes", "Record every bolt in every pass.", "pass %d has %d bolts, the first %d", i+1, len(p), len(passes[0]))
+			return CheckPasses{}, quantity.Refuse("passes", "Record every bolt in every pass.",
+				"pass %d has %d bolts, the first %d", i+1, len(p), len(passes[0]))
 		}
 		moved := []int{}
 		for b, deg := range p {
 			if !quantity.Finite(deg) {
-				return CheckPasses{}, quantity.Refuse("passes", "Enter a plain number.", "bolt %d of pass %d is not a number", b+1, i+1)
+				return CheckPasses{}, quantity.Refuse("passes", "Enter a plain number.",
+					"bolt %d of pass %d is not a number", b+1, i+1)
 			}
 			if !quantity.AtMost(math.Abs(deg), limitDeg) {
 				moved = append(moved, b+1)

@@ -71,7 +71,8 @@ type GlandResult struct {
 	Verdict string  `out:"verdict" label:"Last effort"`
 }
 
-// GlandStep proposes the next turn of a gland nut from the tries so far: a first step, then straight-line through the last two.
+// GlandStep proposes the next turn of a gland nut from the tries so far: a first step, then straight-line through the
+// last two.
 func GlandStep(w *working.Working, in GlandInput) (GlandResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return GlandResult{}, err
@@ -80,7 +81,8 @@ func GlandStep(w *working.Working, in GlandInput) (GlandResult, error) {
 		return GlandResult{}, quantity.Refuse("high_frac", "Enter the lower end first.", "is not above the lower end")
 	}
 	if !quantity.AtMost(in.Low, in.Aim) || !quantity.AtMost(in.Aim, in.High) {
-		return GlandResult{}, quantity.Refuse("aim_frac", "Aim inside the window.", "%s is outside the window", quantity.Text(in.Aim))
+		return GlandResult{}, quantity.Refuse("aim_frac", "Aim inside the window.", "%s is outside the window",
+			quantity.Text(in.Aim))
 	}
 	n := len(in.History)
 	if n == 0 {
@@ -129,8 +131,8 @@ type WindowResult struct {
 	ExactHigh float64 `out:"exact_high_Nm" sym:"Th" label:"Exactly to"`
 }
 
-// AcceptanceWindow gives the window between two parts of a value, rounded inward to the scale so that rounding never widens it.
-// Refused: a window without a mark in it.
+// AcceptanceWindow gives the window between two parts of a value, rounded inward to the scale so that rounding never
+// widens it. Refused: a window without a mark in it.
 func AcceptanceWindow(w *working.Working, in WindowInput) (WindowResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return WindowResult{}, err
@@ -138,11 +140,13 @@ func AcceptanceWindow(w *working.Working, in WindowInput) (WindowResult, error) 
 	if in.Low >= in.High {
 		return WindowResult{}, quantity.Refuse("high_frac", "Enter the lower end first.", "is not above the lower end")
 	}
-	r := WindowResult{ExactLow: w.Step("Tl", "T · f1", in.Value*in.Low), ExactHigh: w.Step("Th", "T · f2", in.Value*in.High)}
+	r := WindowResult{ExactLow: w.Step("Tl", "T · f1", in.Value*in.Low),
+		ExactHigh: w.Step("Th", "T · f2", in.Value*in.High)}
 	r.Low = w.Step("Wl", "ceil( Tl / g ) · g", math.Ceil(r.ExactLow/in.Graduation-1e-9)*in.Graduation)
 	r.High = w.Step("Wh", "floor( Th / g ) · g", math.Floor(r.ExactHigh/in.Graduation+1e-9)*in.Graduation)
 	if r.Low > r.High {
-		return WindowResult{}, quantity.Refuse("graduation_Nm", "Use a tool with a finer scale.", "no mark lies inside the window")
+		return WindowResult{}, quantity.Refuse("graduation_Nm", "Use a tool with a finer scale.",
+			"no mark lies inside the window")
 	}
 	return r, nil
 }
@@ -166,7 +170,8 @@ type AuditResult struct {
 	Out     int      `out:"out_count" label:"Outside"`
 }
 
-// BreakawayAudit judges restart torques. More high than low bolts means something else is wrong: investigate, do not retighten.
+// BreakawayAudit judges restart torques. More high than low bolts means something else is wrong: investigate, do not
+// retighten.
 func BreakawayAudit(w *working.Working, in AuditInput) (AuditResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return AuditResult{}, err

@@ -15,13 +15,15 @@ import (
 func (p *Plan) limits(fam procedure.Family, makers []*maker) {
 	p.Checks = slices.Clone(fam.Checks)
 	wet := slices.IndexFunc(makers, func(m *maker) bool { return m.Lubricant.Code != "" })
-	p.Checks = slices.DeleteFunc(p.Checks, func(c procedure.Check) bool { return c.Kind == procedure.Lubricant && wet < 0 })
+	p.Checks = slices.DeleteFunc(p.Checks,
+		func(c procedure.Check) bool { return c.Kind == procedure.Lubricant && wet < 0 })
 	for i := range p.Checks {
 		c := &p.Checks[i]
 		if c.Kind == procedure.Lubricant && c.Fasteners == "" && wet > 0 {
 			c.Fasteners = makers[wet].Code
 		}
-		if c.Kind == procedure.Measure && c.LimitKey == "" && c.HighFigure == "" && c.LowFigure == "" && c.TimesCount == "" && (c.Limit != 0 || c.Low != 0) {
+		if c.Kind == procedure.Measure && c.LimitKey == "" && c.HighFigure == "" && c.LowFigure == "" &&
+			c.TimesCount == "" && (c.Limit != 0 || c.Low != 0) {
 			c.LimitFrom = fmt.Sprintf("procedure, version %d", fam.Version)
 		}
 		if k := c.LimitKey; k != "" {
@@ -57,7 +59,8 @@ func (p *Plan) limits(fam procedure.Family, makers []*maker) {
 func (p *Plan) supply(fam procedure.Family) {
 	s := p.Specification
 	if s.Document == "" && s.NoSourceWhy == "" {
-		p.ToBeSupplied = append(p.ToBeSupplied, "Document: the target has no source. An engineer may allow it with a reason")
+		p.ToBeSupplied = append(p.ToBeSupplied,
+			"Document: the target has no source. An engineer may allow it with a reason")
 	}
 	for _, f := range fam.Figures {
 		if _, ok := s.Figures[f.Code]; !ok && f.Must {
@@ -65,10 +68,14 @@ func (p *Plan) supply(fam procedure.Family) {
 		}
 	}
 	if s.Document != "" && s.Revision == "" {
-		p.Findings = append(p.Findings, working.Finding{Severity: working.Caution, Code: "no_revision", What: s.Document + " has no revision.", Why: "Nobody can say later which issue was followed.", Remedy: "Enter the revision."})
+		p.Findings = append(p.Findings, working.Finding{Severity: working.Caution, Code: "no_revision",
+			What: s.Document + " has no revision.", Why: "Nobody can say later which issue was followed.",
+			Remedy: "Enter the revision."})
 	}
 	if s.Gasket == "" && slices.ContainsFunc(fam.Parts, func(x procedure.Part) bool { return x.Code == "gasket" }) {
-		p.Findings = append(p.Findings, working.Finding{Severity: working.Caution, Code: "no_gasket", What: "The specification names no gasket.", Why: "The target holds for one gasket only.", Remedy: "Enter the gasket from the drawing."})
+		p.Findings = append(p.Findings, working.Finding{Severity: working.Caution, Code: "no_gasket",
+			What: "The specification names no gasket.", Why: "The target holds for one gasket only.",
+			Remedy: "Enter the gasket from the drawing."})
 	}
 }
 
@@ -85,7 +92,8 @@ func (p *Plan) service(makers []*maker) {
 func (p *Plan) toolChecks() {
 	groups := p.AllGroups()
 	first := slices.IndexFunc(groups, func(g *FastenerGroup) bool { return p.needsTool(g.Code) })
-	p.Checks = slices.DeleteFunc(p.Checks, func(c procedure.Check) bool { return c.Kind == procedure.Wrench && first < 0 })
+	p.Checks = slices.DeleteFunc(p.Checks,
+		func(c procedure.Check) bool { return c.Kind == procedure.Wrench && first < 0 })
 	for i := range p.Checks {
 		if c := &p.Checks[i]; c.Kind == procedure.Wrench && c.Fasteners == "" && first > 0 {
 			c.Fasteners = groups[first].Code
@@ -101,8 +109,12 @@ func (p *Plan) toolChecks() {
 		if asked {
 			continue
 		}
-		c := procedure.Check{Code: "wrench", Station: procedure.Ready, Row: "tools", Kind: procedure.Wrench, Title: "Tools in hand", Ask: "Take the tools: in date, in range for every stage, function tried.", Fasteners: g.Code,
-			Why: "Every stage, the lowest too, must lie where the wrench is guaranteed.", Remedy: "Take another wrench from the crib.", Cause: "Calibration run out, or scale too coarse or too small."}
+		c := procedure.Check{Code: "wrench", Station: procedure.Ready, Row: "tools", Kind: procedure.Wrench,
+			Title: "Tools in hand", Ask: "Take the tools: in date, in range for every stage, function tried.",
+			Fasteners: g.Code,
+			Why:       "Every stage, the lowest too, must lie where the wrench is guaranteed.",
+			Remedy:    "Take another wrench from the crib.",
+			Cause:     "Calibration run out, or scale too coarse or too small."}
 		if i > 0 {
 			c.Code += "_" + g.Code
 		}
@@ -111,13 +123,14 @@ func (p *Plan) toolChecks() {
 		}
 		p.Checks = append(p.Checks, c)
 		if !slices.ContainsFunc(p.Rows, func(r procedure.Row) bool { return r.Code == "tools" }) {
-			p.Rows = append(slices.Clone(p.Rows), procedure.Row{Code: "tools", Title: "Tools and marks", Station: procedure.Ready})
+			p.Rows = append(slices.Clone(p.Rows), procedure.Row{Code: "tools", Title: "Tools and marks",
+				Station: procedure.Ready})
 		}
 	}
 }
 
-// gates ties the checks between steps to the pass that waits for them. One that is asked at each pass becomes a check of its own for every
-// pass of its step.
+// gates ties the checks between steps to the pass that waits for them. One that is asked at each pass becomes a check
+// of its own for every pass of its step.
 func (p *Plan) gates() {
 	var out []procedure.Check
 	for _, c := range p.Checks {
@@ -176,12 +189,16 @@ func (p *Plan) gates() {
 	p.sortChecks()
 }
 
-var stationOrder = map[procedure.Station]int{procedure.Read: 0, procedure.Ready: 1, procedure.Tighten: 2, procedure.Prove: 3, procedure.HandOver: 4}
+var stationOrder = map[procedure.Station]int{procedure.Read: 0, procedure.Ready: 1, procedure.Tighten: 2,
+	procedure.Prove: 3, procedure.HandOver: 4}
 
-// sortChecks puts the checks of each stop together: what a routine asks before the first pull comes before what is asked after the last.
+// sortChecks puts the checks of each stop together: what a routine asks before the first pull comes before what is
+// asked after the last.
 func (p *Plan) sortChecks() {
-	slices.SortStableFunc(p.Checks, func(a, b procedure.Check) int { return stationOrder[a.Station] - stationOrder[b.Station] })
-	slices.SortStableFunc(p.Rows, func(a, b procedure.Row) int { return stationOrder[a.Station] - stationOrder[b.Station] })
+	slices.SortStableFunc(p.Checks,
+		func(a, b procedure.Check) int { return stationOrder[a.Station] - stationOrder[b.Station] })
+	slices.SortStableFunc(p.Rows,
+		func(a, b procedure.Row) int { return stationOrder[a.Station] - stationOrder[b.Station] })
 }
 
 // LimitText says a limit in words, with its unit.

@@ -7,7 +7,8 @@ import (
 	"dynacor/core/plan"
 )
 
-// A joint with its document, the house rules, the lubricant cards and the tools of the crib become a plan; what is missing or doubtful is said, not guessed.
+// A joint with its document, the house rules, the lubricant cards and the tools of the crib become a plan; what is
+// missing or doubtful is said, not guessed.
 func ExampleMake() {
 	in := coretest.Input() // eight M20 bolts of class 8.8, 300 N·m with light oil
 	p, err := plan.Make(in)
@@ -16,7 +17,8 @@ func ExampleMake() {
 		return
 	}
 	g := p.First()
-	fmt.Printf("%d × %s to %.0f N·m with %s, %.0f %% of yield\n", g.Layout.Count, g.Thread.Text, g.FinalNm, g.Wrench.Tag, p.First().YieldPct)
+	fmt.Printf("%d × %s to %.0f N·m with %s, %.0f %% of yield\n", g.Layout.Count, g.Thread.Text, g.FinalNm,
+		g.Wrench.Tag, p.First().YieldPct)
 	for _, ps := range p.Passes {
 		fmt.Println(ps.Number, ps.Name, ps.Setting, ps.Order)
 	}

@@ -18,8 +18,8 @@ type TableUse struct {
 	Source  string   `json:"source"`
 }
 
-// FastenerGroup is a group of fasteners with everything worked out for it. Torques N·m, forces kN, stresses MPa, lengths mm. What does not apply
-// to the group is zero.
+// FastenerGroup is a group of fasteners with everything worked out for it. Torques N·m, forces kN, stresses MPa,
+// lengths mm. What does not apply to the group is zero.
 type FastenerGroup struct {
 	Code          string               `json:"group,omitempty"`
 	GroupName     string               `json:"groupName,omitempty"`
@@ -120,5 +120,6 @@ func (p *Plan) Count() int {
 
 // needsTool reports whether some pass of a group is done with a tool that is set.
 func (p *Plan) needsTool(group string) bool {
-	return slices.ContainsFunc(p.Passes, func(ps Pass) bool { return ps.Kind.Sets() && (ps.Group == group || ps.Group == "") })
+	return slices.ContainsFunc(p.Passes,
+		func(ps Pass) bool { return ps.Kind.Sets() && (ps.Group == group || ps.Group == "") })
 }

@@ -43,7 +43,8 @@ func refusedAt(t *testing.T, family string, variant map[string]string, field str
 	require.NotEmpty(t, r.Remedy)
 }
 
-// Positions run through all groups of a joint without a gap, and every pass goes through positions of its own group only.
+// Positions run through all groups of a joint without a gap, and every pass goes through positions of its own group
+// only.
 func TestPositionsRunThroughAllGroups(t *testing.T) {
 	for _, f := range procedure.Builtin() {
 		p := planned(t, f.Code, nil, nil)
@@ -98,7 +99,8 @@ func TestFacesAreRepeatedInRounds(t *testing.T) {
 }
 
 func TestGroupThatIsLikeAnotherTakesItsFigures(t *testing.T) {
-	p := planned(t, "ball_valve_multi", map[string]string{"ports": "three"}, func(in *plan.Input) { in.Specification.Others = nil })
+	p := planned(t, "ball_valve_multi", map[string]string{"ports": "three"},
+		func(in *plan.Input) { in.Specification.Others = nil })
 	for _, g := range p.Groups[1:] {
 		if g.Face != "" {
 			require.InDelta(t, p.First().TargetNm, g.TargetNm, 0, g.Code)
@@ -130,7 +132,8 @@ func TestTargetMustSuitWhatTheGroupEndsAt(t *testing.T) {
 	refusedAt(t, "pressure_closure", map[string]string{"seals": "old"}, "packing.target", func(in *plan.Input) {
 		for i := range in.Specification.Others {
 			if in.Specification.Others[i].Group == "packing" {
-				in.Specification.Others[i].Target = plan.Target{Form: plan.TorqueNominal, Nominal: 40, Unit: quantity.NewtonMetre}
+				in.Specification.Others[i].Target = plan.Target{Form: plan.TorqueNominal, Nominal: 40,
+					Unit: quantity.NewtonMetre}
 			}
 		}
 	})
@@ -147,7 +150,8 @@ func TestWrongFieldOfAnotherGroupIsNamedWithTheGroup(t *testing.T) {
 }
 
 func TestQuestionsAndFiguresAreAskedFor(t *testing.T) {
-	refusedAt(t, "tube_fitting", nil, "variant.make", func(in *plan.Input) { in.Specification.Variant = map[string]string{"make": "third"} })
+	refusedAt(t, "tube_fitting", nil, "variant.make",
+		func(in *plan.Input) { in.Specification.Variant = map[string]string{"make": "third"} })
 	refusedAt(t, "tube_fitting", nil, "figures.tube", func(in *plan.Input) { in.Specification.Figures["tube"] = 900 })
 	p := planned(t, "tube_fitting", nil, func(in *plan.Input) { delete(in.Specification.Figures, "ovality") })
 	require.False(t, p.Complete())
@@ -162,7 +166,10 @@ func TestDryThreadsStayDry(t *testing.T) {
 
 func TestLayoutOfTheSpecificationGoesBeforeTheProceduresOwn(t *testing.T) {
 	own := &layout.Layout{Kind: layout.Rows, Rows: 3, Columns: 5, SeenFrom: "the web side"}
-	p := planned(t, "structural", nil, func(in *plan.Input) { in.Specification.Layout, in.Specification.Bolts = own, 0 })
+	p := planned(t, "structural", nil, func(in *plan.Input) {
+		in.Specification.Layout, in.Specification.Bolts = own,
+			0
+	})
 	require.Equal(t, 15, p.First().Layout.Count)
 	require.Len(t, p.First().Places, 15)
 	require.Equal(t, 8, p.Passes[0].Order[0], "from the middle of the plate outward")
@@ -172,7 +179,8 @@ func TestLayoutOfTheSpecificationGoesBeforeTheProceduresOwn(t *testing.T) {
 }
 
 func TestTargetFromATable(t *testing.T) {
-	table := fastener.Table{Code: "SDX", Name: "Shrink discs", Document: "Ostrey SDX sheet", Revision: "4", KeyNames: []string{"type", "size"}, Unit: quantity.NewtonMetre, TolerancePct: 5,
+	table := fastener.Table{Code: "SDX", Name: "Shrink discs", Document: "Ostrey SDX sheet", Revision: "4",
+		KeyNames: []string{"type", "size"}, Unit: quantity.NewtonMetre, TolerancePct: 5,
 		Rows: []fastener.TableRow{{Keys: []string{"SDX", "65"}, Thread: "M10", Nominal: 58}}}
 	with := func(keys ...string) func(*plan.Input) {
 		return func(in *plan.Input) {

@@ -15,13 +15,14 @@ import (
 
 // HouseRules are the site's chosen schools and limits.
 type HouseRules struct {
-	Version          int                `json:"version"`
-	Scheme           string             `json:"scheme"`
-	Pattern          string             `json:"pattern"`
-	Groups           int                `json:"groups"`
-	Numbering        string             `json:"numbering"` // "place" or "order"
-	Policy           string             `json:"policy"`    // inside a range: "low", "middle", "high"
-	MinFrac          float64            `json:"minFrac"`   // usable range of a wrench starts at this share of full scale
+	Version   int    `json:"version"`
+	Scheme    string `json:"scheme"`
+	Pattern   string `json:"pattern"`
+	Groups    int    `json:"groups"`
+	Numbering string `json:"numbering"` // "place" or "order"
+	Policy    string `json:"policy"`    // inside a range: "low", "middle", "high"
+	// usable range of a wrench starts at this share of full scale
+	MinFrac          float64            `json:"minFrac"`
 	PreferredFrac    float64            `json:"preferredFrac"`
 	MaxYieldPct      float64            `json:"maxYieldPct"`
 	MinYieldPct      float64            `json:"minYieldPct"`
@@ -34,18 +35,22 @@ type HouseRules struct {
 	DueSoonDays      int                `json:"dueSoonDays"`
 	SessionHours     float64            `json:"sessionHours,omitempty"`     // a sign-in ends after so long
 	SessionIdleHours float64            `json:"sessionIdleHours,omitempty"` // and after so long without being seen
-	ReadingBandPct   float64            `json:"readingBandPct,omitempty"`   // what a reading may be off where the document gives no tolerance
-	LooseningFactor  float64            `json:"looseningFactor,omitempty"`  // loosening takes so many times the tightening torque
-	Storage          string             `json:"storage,omitempty"`          // how a click wrench is wound down: "lowest_mark" or "maker"
-	RetorqueHours    float64            `json:"retorqueHours"`              // 0: not asked for
-	Extensions       string             `json:"extensions,omitempty"`       // straight extensions: "in_line" or "none"
-	Powered          string             `json:"powered,omitempty"`          // powered wrenches: "never" or "run_down"
-	Lubricant        string             `json:"lubricant,omitempty"`        // where the document names none: "ask", or the code of a card
-	Audit            string             `json:"audit,omitempty"`            // "moving_on", "no_movement" or "marks"
-	PrimaryTorque    quantity.Unit      `json:"primaryTorque"`
-	SecondaryTorque  quantity.Unit      `json:"secondaryTorque"`
-	Reasons          map[string]string  `json:"reasons"` // why each choice, by field
-	ProtectiveAtSite string             `json:"protectiveAtSite"`
+	// what a reading may be off where the document gives no tolerance
+	ReadingBandPct float64 `json:"readingBandPct,omitempty"`
+	// loosening takes so many times the tightening torque
+	LooseningFactor float64 `json:"looseningFactor,omitempty"`
+	// how a click wrench is wound down: "lowest_mark" or "maker"
+	Storage       string  `json:"storage,omitempty"`
+	RetorqueHours float64 `json:"retorqueHours"`        // 0: not asked for
+	Extensions    string  `json:"extensions,omitempty"` // straight extensions: "in_line" or "none"
+	Powered       string  `json:"powered,omitempty"`    // powered wrenches: "never" or "run_down"
+	// where the document names none: "ask", or the code of a card
+	Lubricant        string            `json:"lubricant,omitempty"`
+	Audit            string            `json:"audit,omitempty"` // "moving_on", "no_movement" or "marks"
+	PrimaryTorque    quantity.Unit     `json:"primaryTorque"`
+	SecondaryTorque  quantity.Unit     `json:"secondaryTorque"`
+	Reasons          map[string]string `json:"reasons"` // why each choice, by field
+	ProtectiveAtSite string            `json:"protectiveAtSite"`
 }
 
 // How a click wrench is wound down after work: to the lowest mark of its scale, or as its maker says.
@@ -54,7 +59,8 @@ const (
 	StorageMaker      = "maker"
 )
 
-// ReadingBand is what a reading may be off in percent where the document gives no tolerance; rules made before it was asked for have 5.
+// ReadingBand is what a reading may be off in percent where the document gives no tolerance; rules made before it was
+// asked for have 5.
 func (r HouseRules) ReadingBand() float64 {
 	if r.ReadingBandPct == 0 {
 		return 5
@@ -79,7 +85,8 @@ type RuleChoiceOf struct {
 	Label string `json:"label"`
 }
 
-// HouseRule describes one rule. What is checked, what a version from before the rule had stands in for, and the form of the Library all follow from it.
+// HouseRule describes one rule. What is checked, what a version from before the rule had stands in for, and the form of
+// the Library all follow from it.
 type HouseRule struct {
 	Key     string         `json:"key"` // as in HouseRules; limits.proof_gap for one limit
 	Label   string         `json:"label"`
@@ -89,7 +96,8 @@ type HouseRule struct {
 	High    float64        `json:"high,omitempty"`
 	Whole   bool           `json:"whole,omitempty"`   // a count
 	Choices []RuleChoiceOf `json:"choices,omitempty"` // of a choice
-	Why     string         `json:"why,omitempty"`     // where practitioners differ: the key of the site's reason for its choice
+	// where practitioners differ: the key of the site's reason for its choice
+	Why string `json:"why,omitempty"`
 
 	reason    string // as delivered
 	delivered any    // float64 or string: the more cautious choice
@@ -97,7 +105,8 @@ type HouseRule struct {
 }
 
 func figureRule(key, label, unit string, low, high, delivered float64, at func(*HouseRules) any) HouseRule {
-	return HouseRule{Key: key, Label: label, Kind: RuleFigure, Unit: unit, Low: low, High: high, delivered: delivered, at: at}
+	return HouseRule{Key: key, Label: label, Kind: RuleFigure, Unit: unit, Low: low, High: high, delivered: delivered,
+		at: at}
 }
 
 func countRule(key, label, unit string, low, high, delivered float64, at func(*HouseRules) any) HouseRule {
@@ -108,7 +117,8 @@ func countRule(key, label, unit string, low, high, delivered float64, at func(*H
 
 // limitRule is a limit of a check, mm.
 func limitRule(key, label string, delivered float64) HouseRule {
-	return HouseRule{Key: "limits." + key, Label: label, Kind: RuleFigure, Unit: "mm", Low: 0.001, High: 50, delivered: delivered}
+	return HouseRule{Key: "limits." + key, Label: label, Kind: RuleFigure, Unit: "mm", Low: 0.001, High: 50,
+		delivered: delivered}
 }
 
 // choiceRule takes its choices as value, label, value, label; the first is not always the delivered one.
@@ -126,7 +136,8 @@ func (r HouseRule) school(key, reason string) HouseRule {
 	return r
 }
 
-// listed holds the rules once they have been asked for. It is no function value, so that a program that asks for none does not carry them.
+// listed holds the rules once they have been asked for. It is no function value, so that a program that asks for none
+// does not carry them.
 var listed struct {
 	once  sync.Once
 	rules []HouseRule
@@ -150,55 +161,88 @@ func listHouseRules() []HouseRule {
 		choiceRule("scheme", "Stages", "30_70_100", func(r *HouseRules) any { return &r.Scheme }, schemes...).
 			school("scheme", "A light first stage spares the gasket; three stages even out the load."),
 		choiceRule("pattern", "Order", "cross", func(r *HouseRules) any { return &r.Pattern },
-			string(sequence.Cross), "across, pair by pair", string(sequence.Group), "quarters or eighths", string(sequence.Clockwise), "around").
+			string(sequence.Cross), "across, pair by pair", string(sequence.Group), "quarters or eighths",
+			string(sequence.Clockwise), "around").
 			school("pattern", "Opposite pairs keep the faces parallel while they close."),
-		choiceRule("groups", "Bolt groups in group order", "4", func(r *HouseRules) any { return &r.Groups }, "4", "quarters", "8", "eighths"),
-		choiceRule("numbering", "Bolt numbers", "place", func(r *HouseRules) any { return &r.Numbering }, "place", "by place", "order", "in order of tightening").
+		choiceRule("groups", "Bolt groups in group order", "4", func(r *HouseRules) any { return &r.Groups }, "4",
+			"quarters", "8", "eighths"),
+		choiceRule("numbering", "Bolt numbers", "place", func(r *HouseRules) any { return &r.Numbering }, "place",
+			"by place", "order", "in order of tightening").
 			school("numbering", "Numbers by place stay true when the order changes."),
-		choiceRule("policy", "Target inside a range", "middle", func(r *HouseRules) any { return &r.Policy }, "low", "the low end", "middle", "the middle", "high", "the high end").
+		choiceRule("policy", "Target inside a range", "middle", func(r *HouseRules) any { return &r.Policy }, "low",
+			"the low end", "middle", "the middle", "high", "the high end").
 			school("policy", "The middle of a range leaves room for the tool's error on both sides."),
-		figureRule("minFrac", "Lowest usable share of full scale", "", 0, 0.5, 0.2, func(r *HouseRules) any { return &r.MinFrac }).
-			school("minFrac", "Below a fifth of full scale most click wrenches are not guaranteed (ISO 6789-1 practice)."),
-		figureRule("preferredFrac", "Best share of full scale", "", 0.2, 1, 0.6, func(r *HouseRules) any { return &r.PreferredFrac }),
-		figureRule("movedLimitDeg", "Allowed nut movement in a check round", "°", 0, 30, 0, func(r *HouseRules) any { return &r.MovedLimitDeg }).
+		figureRule("minFrac", "Lowest usable share of full scale", "", 0, 0.5, 0.2,
+			func(r *HouseRules) any { return &r.MinFrac }).
+			school("minFrac", "Below a fifth of full scale most click wrenches are not guaranteed (ISO "+
+				"6789-1 practice)."),
+		figureRule("preferredFrac", "Best share of full scale", "", 0.2, 1, 0.6,
+			func(r *HouseRules) any { return &r.PreferredFrac }),
+		figureRule("movedLimitDeg", "Allowed nut movement in a check round", "°", 0, 30, 0,
+			func(r *HouseRules) any { return &r.MovedLimitDeg }).
 			school("movedLimitDeg", "Nothing may move: the check pass is repeated until no nut turns."),
-		countRule("maxCheckPasses", "Check rounds before an engineer is called", "", 1, 20, 6, func(r *HouseRules) any { return &r.MaxCheckPasses }),
-		figureRule("maxYieldPct", "Highest bolt stress", "% of yield", 10, 95, 70, func(r *HouseRules) any { return &r.MaxYieldPct }).
+		countRule("maxCheckPasses", "Check rounds before an engineer is called", "", 1, 20, 6,
+			func(r *HouseRules) any { return &r.MaxCheckPasses }),
+		figureRule("maxYieldPct", "Highest bolt stress", "% of yield", 10, 95, 70,
+			func(r *HouseRules) any { return &r.MaxYieldPct }).
 			school("maxYieldPct", "Above 70 % of yield the spread of a torque wrench can reach yield itself."),
-		figureRule("minYieldPct", "Lowest bolt stress", "% of yield", 0, 90, 40, func(r *HouseRules) any { return &r.MinYieldPct }),
+		figureRule("minYieldPct", "Lowest bolt stress", "% of yield", 0, 90, 40,
+			func(r *HouseRules) any { return &r.MinYieldPct }),
 		limitRule("alignment_gap", "Largest gap difference before tightening", 0.5).
 			school("limits", "Sample limits of this site. The document's own figure goes first where it gives one."),
 		limitRule("rim_offset", "Largest rim offset", 1.5),
 		limitRule("hole_overlap", "Largest bolt hole offset", 2),
 		limitRule("proof_gap", "Largest gap difference after tightening", 0.15),
-		choiceRule("storage", "Click wrench wound down after use", StorageLowestMark, func(r *HouseRules) any { return &r.Storage },
+		choiceRule("storage", "Click wrench wound down after use", StorageLowestMark,
+			func(r *HouseRules) any { return &r.Storage },
 			StorageLowestMark, "to its lowest mark, never below", StorageMaker, "as the maker of the wrench says").
-			school("storage", "Never below the lowest mark: the mechanism comes apart; never left wound: the spring creeps."),
-		choiceRule("extensions", "Straight extensions", ExtensionInLine, func(r *HouseRules) any { return &r.Extensions },
+			school("storage", "Never below the lowest mark: the mechanism comes apart; never left wound: the "+
+				"spring creeps."),
+		choiceRule("extensions", "Straight extensions", ExtensionInLine,
+			func(r *HouseRules) any { return &r.Extensions },
 			ExtensionInLine, "allowed, no correction", ExtensionNone, "not allowed").
-			school("extensions", "In line with the nut an extension changes no torque; it only twists. Short and straight, so that it stays in line."),
-		choiceRule("powered", "Powered and impact wrenches", PoweredNever, func(r *HouseRules) any { return &r.Powered },
+			school("extensions",
+				"In line with the nut an extension changes no torque; it only twists. Short and straight, so that "+
+					"it stays in line."),
+		choiceRule("powered", "Powered and impact wrenches", PoweredNever,
+			func(r *HouseRules) any { return &r.Powered },
 			PoweredNever, "never", PoweredRunDown, "to run nuts down only").
 			school("powered", "An impact wrench can harm threads where nobody sees it."),
-		HouseRule{Key: "lubricant", Label: "Where the document names no lubricant", Kind: RuleLubricant, Choices: []RuleChoiceOf{{LubricantAsked, "ask for it"}}, delivered: LubricantAsked,
+		HouseRule{Key: "lubricant", Label: "Where the document names no lubricant", Kind: RuleLubricant,
+			Choices: []RuleChoiceOf{{LubricantAsked, "ask for it"}}, delivered: LubricantAsked,
 			at: func(r *HouseRules) any { return &r.Lubricant }}.
 			school("lubricant", "A torque holds for one lubricant; guessing it is guessing the load."),
-		figureRule("retorqueHours", "Re-torque after (0: none)", "h", 0, 1000, 0, func(r *HouseRules) any { return &r.RetorqueHours }).
-			school("retorqueHours", "Retightening a gasket that has been warm can break it; it is done only where the document asks."),
+		figureRule("retorqueHours", "Re-torque after (0: none)", "h", 0, 1000, 0,
+			func(r *HouseRules) any { return &r.RetorqueHours }).
+			school("retorqueHours",
+				"Retightening a gasket that has been warm can break it; it is done only where the document asks."),
 		choiceRule("audit", "Audit of a finished joint", AuditMovingOn, func(r *HouseRules) any { return &r.Audit },
-			AuditMovingOn, "by the torque at which a nut moves on", AuditNoMovement, "at the last setting, nothing may turn", AuditMarks, "by its marks, with no tool").
-			school("audit", "Read in the tightening direction the torque shows nuts that stand out, without loosening any."),
-		figureRule("sessionHours", "Longest sign-in", "h", 0.5, 168, 14, func(r *HouseRules) any { return &r.SessionHours }),
-		figureRule("sessionIdleHours", "Sign-in ends after no activity for", "h", 0.25, 168, 4, func(r *HouseRules) any { return &r.SessionIdleHours }),
-		figureRule("readingBandPct", "Tolerance of a reading where the document gives none", "%", 1, 20, 5, func(r *HouseRules) any { return &r.ReadingBandPct }),
-		figureRule("looseningFactor", "Loosening torque as a multiple of the tightening torque", "", 1, 4, 1.5, func(r *HouseRules) any { return &r.LooseningFactor }),
-		figureRule("pauseMinutes", "Setting confirmed again after a pause of", "min", 1, 600, 45, func(r *HouseRules) any { return &r.PauseMinutes }),
-		figureRule("secondsPerPull", "Time for one pull", "s", 1, 3600, 35, func(r *HouseRules) any { return &r.SecondsPerPull }),
-		figureRule("secondsPerPass", "Time to set the wrench", "s", 0, 3600, 90, func(r *HouseRules) any { return &r.SecondsPerPass }),
-		countRule("dueSoonDays", "Certificate shown as due soon for the last", "days", 0, 365, 30, func(r *HouseRules) any { return &r.DueSoonDays }),
-		choiceRule("primaryTorque", "Torque unit", "N_m", func(r *HouseRules) any { return &r.PrimaryTorque }, torques...),
-		choiceRule("secondaryTorque", "Second torque unit", "ft_lbf", func(r *HouseRules) any { return &r.SecondaryTorque }, torques...),
-		{Key: "protectiveAtSite", Label: "Protective equipment", Kind: RuleWords, delivered: "Helmet, glasses, gloves, boots", at: func(r *HouseRules) any { return &r.ProtectiveAtSite }},
+			AuditMovingOn, "by the torque at which a nut moves on", AuditNoMovement,
+			"at the last setting, nothing may turn", AuditMarks, "by its marks, with no tool").
+			school("audit", "Read in the tightening direction the torque shows nuts that stand out, without "+
+				"loosening any."),
+		figureRule("sessionHours", "Longest sign-in", "h", 0.5, 168, 14,
+			func(r *HouseRules) any { return &r.SessionHours }),
+		figureRule("sessionIdleHours", "Sign-in ends after no activity for", "h", 0.25, 168, 4,
+			func(r *HouseRules) any { return &r.SessionIdleHours }),
+		figureRule("readingBandPct", "Tolerance of a reading where the document gives none", "%", 1, 20, 5,
+			func(r *HouseRules) any { return &r.ReadingBandPct }),
+		figureRule("looseningFactor", "Loosening torque as a multiple of the tightening torque", "", 1, 4, 1.5,
+			func(r *HouseRules) any { return &r.LooseningFactor }),
+		figureRule("pauseMinutes", "Setting confirmed again after a pause of", "min", 1, 600, 45,
+			func(r *HouseRules) any { return &r.PauseMinutes }),
+		figureRule("secondsPerPull", "Time for one pull", "s", 1, 3600, 35,
+			func(r *HouseRules) any { return &r.SecondsPerPull }),
+		figureRule("secondsPerPass", "Time to set the wrench", "s", 0, 3600, 90,
+			func(r *HouseRules) any { return &r.SecondsPerPass }),
+		countRule("dueSoonDays", "Certificate shown as due soon for the last", "days", 0, 365, 30,
+			func(r *HouseRules) any { return &r.DueSoonDays }),
+		choiceRule("primaryTorque", "Torque unit", "N_m", func(r *HouseRules) any { return &r.PrimaryTorque },
+			torques...),
+		choiceRule("secondaryTorque", "Second torque unit", "ft_lbf",
+			func(r *HouseRules) any { return &r.SecondaryTorque }, torques...),
+		{Key: "protectiveAtSite", Label: "Protective equipment", Kind: RuleWords,
+			delivered: "Helmet, glasses, gloves, boots", at: func(r *HouseRules) any { return &r.ProtectiveAtSite }},
 	}
 }
 
@@ -211,7 +255,8 @@ func (r HouseRule) limitKey() string {
 	return key
 }
 
-// figure is the rule's value in a set of rules as a number; ok is false for one of another kind and for a limit that is missing.
+// figure is the rule's value in a set of rules as a number; ok is false for one of another kind and for a limit that is
+// missing.
 func (r HouseRule) figure(h *HouseRules) (v float64, ok bool) {
 	if k := r.limitKey(); k != "" {
 		v, ok = h.Limits[k]
@@ -328,10 +373,12 @@ func (r HouseRule) check(h *HouseRules) error {
 	case RuleFigure:
 		v, ok := r.figure(h)
 		if !ok {
-			return quantity.Refuse(field, "Enter every limit.", "%s is missing", strings.ReplaceAll(r.limitKey(), "_", " "))
+			return quantity.Refuse(field, "Enter every limit.", "%s is missing",
+				strings.ReplaceAll(r.limitKey(), "_", " "))
 		}
 		if r.limitKey() != "" && (!quantity.Finite(v) || v < r.Low || v > r.High) {
-			return quantity.Refuse(field, "Enter each limit in mm, above zero.", "%s is %s mm", strings.ReplaceAll(r.limitKey(), "_", " "), quantity.Text(v))
+			return quantity.Refuse(field, "Enter each limit in mm, above zero.", "%s is %s mm",
+				strings.ReplaceAll(r.limitKey(), "_", " "), quantity.Text(v))
 		}
 		if r.Whole && v != math.Trunc(v) {
 			return quantity.Refuse(field, "Enter a whole number.", "is %s", quantity.Text(v))
@@ -353,7 +400,8 @@ func (r HouseRule) check(h *HouseRules) error {
 	return nil
 }
 
-// Check refuses house rules that cannot be right, field by field; a choice of school without its reason is refused as well.
+// Check refuses house rules that cannot be right, field by field; a choice of school without its reason is refused as
+// well.
 func (h HouseRules) Check() error {
 	for _, r := range houseRules() {
 		if err := r.check(&h); err != nil {

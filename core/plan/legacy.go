@@ -9,7 +9,8 @@ import (
 	"dynacor/core/procedure"
 )
 
-// UnmarshalJSON reads a plan. One from before its groups were a list had the fields of the first group among its own and the others beside them.
+// UnmarshalJSON reads a plan. One from before its groups were a list had the fields of the first group among its own
+// and the others beside them.
 func (p *Plan) UnmarshalJSON(raw []byte) error {
 	type plain Plan
 	if !bytes.Contains(raw, []byte(`"station":`)) { // every check of a plan has had one since

@@ -50,12 +50,17 @@ func (m *maker) loads() error {
 	p.YieldPct = 100 * w.Calc("q", "share of yield", "S / Re", p.StressMPa/p.Strength.Yield, "", "definition")
 	w.Take("The band is a worst case: friction and wrench error at their ends together.")
 	if b, err := m.own.Bearing(p.Thread); err == nil {
-		fr := preload.Friction{D: geo.D, Pitch: geo.Pitch, D2: geo.D2, BearingMean: b.Mean, MuThread: p.Lubricant.MuThread.Typ, MuHead: p.Lubricant.MuHead.Typ}
+		fr := preload.Friction{D: geo.D, Pitch: geo.Pitch, D2: geo.D2, BearingMean: b.Mean,
+			MuThread: p.Lubricant.MuThread.Typ, MuHead: p.Lubricant.MuHead.Typ}
 		if tq, err := fr.TorqueAt(nil, r.TypKN); err == nil {
-			if st, err := preload.CombinedStress(nil, r.TypKN, tq.PitchNm+tq.ThreadNm, geo.Ds, false, 0.5, p.Strength.Yield); err == nil {
-				w.Calc("tau", "twist in the thread while the nut turns", "thread part of T over the section", st.Tau, quantity.Megapascal, "VDI 2230")
-				w.Calc("Svm", "stress while tightening, with twist", "√( S² + 3 × tau² )", st.VMTightening, quantity.Megapascal, "VDI 2230")
-				w.Take(fmt.Sprintf("Of the torque about %.0f %% stretches the bolt, %.0f %% is lost in the thread, %.0f %% under the nut.", tq.PitchPct, tq.ThreadPct, tq.HeadPct))
+			if st, err := preload.CombinedStress(nil, r.TypKN, tq.PitchNm+tq.ThreadNm, geo.Ds, false, 0.5,
+				p.Strength.Yield); err == nil {
+				w.Calc("tau", "twist in the thread while the nut turns", "thread part of T over the section", st.Tau,
+					quantity.Megapascal, "VDI 2230")
+				w.Calc("Svm", "stress while tightening, with twist", "√( S² + 3 × tau² )", st.VMTightening,
+					quantity.Megapascal, "VDI 2230")
+				w.Take(fmt.Sprintf("Of the torque about %.0f %% stretches the bolt, %.0f %% is lost in the thread, "+
+					"%.0f %% under the nut.", tq.PitchPct, tq.ThreadPct, tq.HeadPct))
 				if st.UtilTighteningPct > 90 {
 					m.find(NearYield, "pct", fmt.Sprintf("%.0f", st.UtilTighteningPct))
 				}
@@ -64,11 +69,14 @@ func (m *maker) loads() error {
 	}
 	p.Workings = append(p.Workings, w)
 	if p.StressMaxMPa > p.Strength.Yield {
-		m.find(SpreadOverYield, "stress", fmt.Sprintf("%.0f", p.StressMaxMPa), "yield", fmt.Sprintf("%.0f", p.Strength.Yield))
+		m.find(SpreadOverYield, "stress", fmt.Sprintf("%.0f", p.StressMaxMPa), "yield",
+			fmt.Sprintf("%.0f", p.Strength.Yield))
 	}
 	if p.YieldPct > p.HouseRules.MaxYieldPct {
-		m.find(AboveHouseYield, "pct", fmt.Sprintf("%.0f", p.YieldPct), "limit", fmt.Sprintf("%.0f", p.HouseRules.MaxYieldPct), "reason", p.HouseRules.Reasons["maxYieldPct"])
-		p.NeedsApproval = append(p.NeedsApproval, fmt.Sprintf("%.0f %% of yield, house rule %.0f %%", p.YieldPct, p.HouseRules.MaxYieldPct))
+		m.find(AboveHouseYield, "pct", fmt.Sprintf("%.0f", p.YieldPct), "limit",
+			fmt.Sprintf("%.0f", p.HouseRules.MaxYieldPct), "reason", p.HouseRules.Reasons["maxYieldPct"])
+		p.NeedsApproval = append(p.NeedsApproval, fmt.Sprintf("%.0f %% of yield, house rule %.0f %%", p.YieldPct,
+			p.HouseRules.MaxYieldPct))
 	}
 	return nil
 }
@@ -91,18 +99,22 @@ func (m *maker) tensioned(s *tool.SetUp) error {
 	w.LookUp("la", "transfer loss, constant part", t.LossA, "", t.Tag+", maker's curve")
 	w.LookUp("lb", "transfer loss, part with d over L", t.LossB, "", t.Tag+", maker's curve")
 	w.Supply("L", "clamp length", m.spec.ClampMM, quantity.Millimetre, m.source)
-	p.PreloadKN = w.Calc("F", "load that stays in each bolt", "ps × A / ( la + lb × d / L )", share*p.targetKN(), quantity.Kilonewton, "piston force less the transfer loss")
+	p.PreloadKN = w.Calc("F", "load that stays in each bolt", "ps × A / ( la + lb × d / L )", share*p.targetKN(),
+		quantity.Kilonewton, "piston force less the transfer loss")
 	p.PreloadMinKN, p.PreloadMaxKN = p.PreloadKN*(1-acc), p.PreloadKN*(1+acc)
-	p.StressMPa = w.Calc("S", "stress in the bolt", "F / As", p.PreloadKN*1000/geo.As, quantity.Megapascal, "definition")
+	p.StressMPa = w.Calc("S", "stress in the bolt", "F / As", p.PreloadKN*1000/geo.As, quantity.Megapascal,
+		"definition")
 	p.StressMinMPa, p.StressMaxMPa = p.PreloadMinKN*1000/geo.As, p.PreloadMaxKN*1000/geo.As
 	w.LookUp("Re", "minimum yield of "+p.Strength.Grade, p.Strength.Yield, quantity.Megapascal, p.Strength.Provenance())
 	p.YieldPct = 100 * w.Calc("q", "share of yield", "S / Re", p.StressMPa/p.Strength.Yield, "", "definition")
-	w.Take(fmt.Sprintf("Gauge and curve may be off by %s %% together. Friction has no part in it.", quantity.Text(s.AccuracyPct())))
+	w.Take(fmt.Sprintf("Gauge and curve may be off by %s %% together. Friction has no part in it.",
+		quantity.Text(s.AccuracyPct())))
 	p.Workings = append(p.Workings, w)
 	return nil
 }
 
-// time estimates the work: every fastener in every pass, setting the tools, and what the procedure takes before and after.
+// time estimates the work: every fastener in every pass, setting the tools, and what the procedure takes before and
+// after.
 func (p *Plan) time(fam procedure.Family) {
 	pulls, sets := total(p.Passes)
 	w := working.New("Time at the joint")
@@ -110,10 +122,12 @@ func (p *Plan) time(fam procedure.Family) {
 	w.Supply("P", "settings of a tool", sets, "", "plan")
 	w.Supply("t", "seconds a pull, with moving on", p.HouseRules.SecondsPerPull, "", "house rules")
 	w.Supply("s", "seconds to set the wrench", p.HouseRules.SecondsPerPass, "", "house rules")
-	p.Minutes = w.Calc("D", "minutes", "( N × t + P × s ) / 60", (pulls*p.HouseRules.SecondsPerPull+sets*p.HouseRules.SecondsPerPass)/60, "", "definition")
+	p.Minutes = w.Calc("D", "minutes", "( N × t + P × s ) / 60",
+		(pulls*p.HouseRules.SecondsPerPull+sets*p.HouseRules.SecondsPerPass)/60, "", "definition")
 	w.Take("One wrench, without preparation and proof.")
 	if fam.Minutes > 0 {
-		w.Take(fmt.Sprintf("Preparation and proof of a %s usually take %s min more.", strings.ToLower(fam.Name), quantity.Text(fam.Minutes)))
+		w.Take(fmt.Sprintf("Preparation and proof of a %s usually take %s min more.", strings.ToLower(fam.Name),
+			quantity.Text(fam.Minutes)))
 	}
 	p.Workings = append(p.Workings, w)
 }

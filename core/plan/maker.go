@@ -56,7 +56,8 @@ func (p *Plan) begin(in Input, fam procedure.Family, g procedure.Fasteners, i, o
 		m.notFound = !given
 	}
 	m.lubricantOf()
-	*group = FastenerGroup{Code: g.Code, GroupName: g.Name, Noun: g.Noun, Face: g.Face, FaceDeg: g.FaceDeg, Offset: offset, EndsAt: g.Target, EndsWhy: g.TargetWhy, Condition: g.Condition, Where: g.Where,
+	*group = FastenerGroup{Code: g.Code, GroupName: g.Name, Noun: g.Noun, Face: g.Face, FaceDeg: g.FaceDeg,
+		Offset: offset, EndsAt: g.Target, EndsWhy: g.TargetWhy, Condition: g.Condition, Where: g.Where,
 		ToolsNever: g.ToolsNever, Snug: g.Snug}
 	group.Layout = m.spec.laid(g)
 	if err := group.Layout.Check(); err != nil {
@@ -78,7 +79,8 @@ func (p *Plan) begin(in Input, fam procedure.Family, g procedure.Fasteners, i, o
 
 func (m *maker) missing() string {
 	if m.spec.Lubricant == NotNamed && m.spec.Target.Form != NotGiven {
-		return strings.TrimPrefix(m.GroupName+": lubricant; the document names none, and a torque holds for one only", ": ")
+		return strings.TrimPrefix(m.GroupName+": lubricant; the document names none, and a torque holds for one only",
+			": ")
 	}
 	if !m.Several() {
 		return "Target: the document gives no figure"
@@ -146,7 +148,8 @@ func (m *maker) lookUp() error {
 	}
 	t, ok := m.own.Table(m.spec.Target.Table)
 	if !ok {
-		return quantity.Refuse("table", "Enter it in the Library, or give the value itself.", "%q is not a table of the Library", m.spec.Target.Table)
+		return quantity.Refuse("table", "Enter it in the Library, or give the value itself.",
+			"%q is not a table of the Library", m.spec.Target.Table)
 	}
 	row, err := t.Row(m.spec.Target.Keys)
 	if err != nil {
@@ -155,7 +158,8 @@ func (m *maker) lookUp() error {
 	if m.spec.Thread == "" {
 		m.spec.Thread = row.Thread
 	}
-	m.spec.Target = Target{Form: TorqueNominal, Nominal: row.Nominal, MinusPct: t.TolerancePct, PlusPct: t.TolerancePct, Unit: t.Unit}
+	m.spec.Target = Target{Form: TorqueNominal, Nominal: row.Nominal, MinusPct: t.TolerancePct, PlusPct: t.TolerancePct,
+		Unit: t.Unit}
 	if row.Max > 0 {
 		m.spec.Target = Target{Form: TorqueRange, Min: row.Min, Max: row.Max, Unit: t.Unit}
 	}
@@ -236,7 +240,8 @@ func (m *maker) target() error {
 		m.AllowedMin, m.AllowedMax = float64(lo), float64(hi)
 		w.Supply("Tspec", "torque of the document", float64(nominal), quantity.NewtonMetre, m.source)
 		if s.Target.Form == TorqueRange {
-			w.Take("The document gives " + quantity.Text(s.Target.Min) + " to " + quantity.Text(s.Target.Max) + " " + s.Target.Unit.Symbol() + "; the " + m.c.Policy + " of the range is used by the house rules.")
+			w.Take("The document gives " + quantity.Text(s.Target.Min) + " to " + quantity.Text(s.Target.Max) + " " +
+				s.Target.Unit.Symbol() + "; the " + m.c.Policy + " of the range is used by the house rules.")
 		}
 		m.TargetNm = float64(nominal)
 		if m.specLub.Code == m.Lubricant.Code {
@@ -245,10 +250,14 @@ func (m *maker) target() error {
 		}
 		w.LookUp("Kspec", "nut factor the document holds for", m.specLub.K.Typ, "", m.specLub.Provenance())
 		w.LookUp("K", "nut factor of the lubricant used", k, "", m.Lubricant.Provenance())
-		m.TargetNm = w.Calc("T", "torque that restores the same bolt load", "Tspec × K / Kspec", float64(nominal)*k/m.specLub.K.Typ, quantity.NewtonMetre, "same load at another friction")
+		m.TargetNm = w.Calc("T", "torque that restores the same bolt load", "Tspec × K / Kspec",
+			float64(nominal)*k/m.specLub.K.Typ, quantity.NewtonMetre, "same load at another friction")
 		f := m.TargetNm / float64(nominal)
 		m.AllowedMin, m.AllowedMax = m.AllowedMin*f, m.AllowedMax*f
-		m.NeedsApproval = append(m.NeedsApproval, fmt.Sprintf("Lubricant %s instead of %s: torque changed from %s to %s N·m", m.Lubricant.Name, m.specLub.Name, quantity.Text(quantity.Significant(float64(nominal), 4)), quantity.Text(quantity.Significant(m.TargetNm, 4))))
+		m.NeedsApproval = append(m.NeedsApproval,
+			fmt.Sprintf("Lubricant %s instead of %s: torque changed from %s to %s N·m", m.Lubricant.Name,
+				m.specLub.Name, quantity.Text(quantity.Significant(float64(nominal), 4)),
+				quantity.Text(quantity.Significant(m.TargetNm, 4))))
 		m.find(OtherLubricant, "document", m.specLub.Name, "lubricant", m.Lubricant.Name)
 	default:
 		if err := m.fromStress(w, k); err != nil {
@@ -276,7 +285,8 @@ func (m *maker) fromStress(w *working.Working, k float64) error {
 	w.LookUp("As", "tensile stress area", m.geo.As, "mm2", "ISO 898-1 / ASME B1.1")
 	stress := s.Target.Stress
 	if s.Target.Form == PercentYield {
-		w.LookUp("Re", "minimum yield of "+m.Strength.Grade, m.Strength.Yield, quantity.Megapascal, m.Strength.Provenance())
+		w.LookUp("Re", "minimum yield of "+m.Strength.Grade, m.Strength.Yield, quantity.Megapascal,
+			m.Strength.Provenance())
 		w.Supply("q", "share of yield", s.Target.Percent/100, "", m.source)
 		v, _, above, err := preload.FromPercent(nil, "yield", s.Target.Percent, m.Strength.Yield, m.geo.As)
 		if err != nil {
@@ -319,19 +329,24 @@ func total(passes []Pass) (pulls, sets float64) {
 	return pulls, math.Max(1, sets)
 }
 
-// unitSlip warns when the torque lies far from what bolts of this size usually get, and says which mixed-up unit would make it so.
+// unitSlip warns when the torque lies far from what bolts of this size usually get, and says which mixed-up unit would
+// make it so.
 func (m *maker) unitSlip(usualLow, usualHigh float64) {
 	t := m.TargetNm
 	if t >= usualLow && t <= usualHigh {
 		return
 	}
-	facts := []string{"torque", quantity.Text(quantity.Significant(t, 3)), "low", quantity.Text(math.Round(usualLow)), "high", quantity.Text(math.Round(usualHigh))}
+	facts := []string{"torque", quantity.Text(quantity.Significant(t, 3)), "low", quantity.Text(math.Round(usualLow)),
+		"high", quantity.Text(math.Round(usualHigh))}
 	for _, f := range []struct {
 		factor float64
 		what   string
-	}{{12, "inch and foot pounds mixed up"}, {quantity.TorqueOf(1, quantity.FootPound).In(quantity.NewtonMetre), "foot pounds and newton metres mixed up"},
-		{quantity.TorqueOf(1, quantity.KilogramMetre).In(quantity.NewtonMetre), "kilogram metres and newton metres mixed up"},
-		{1 / quantity.TorqueOf(1, quantity.InchPound).In(quantity.NewtonMetre), "inch pounds and newton metres mixed up"}, {10, "a decimal point out of place"}} {
+	}{{12, "inch and foot pounds mixed up"}, {quantity.TorqueOf(1, quantity.FootPound).In(quantity.NewtonMetre),
+		"foot pounds and newton metres mixed up"},
+		{quantity.TorqueOf(1, quantity.KilogramMetre).In(quantity.NewtonMetre),
+			"kilogram metres and newton metres mixed up"},
+		{1 / quantity.TorqueOf(1, quantity.InchPound).In(quantity.NewtonMetre),
+			"inch pounds and newton metres mixed up"}, {10, "a decimal point out of place"}} {
 		for _, v := range []float64{t / f.factor, t * f.factor} {
 			if v >= usualLow && v <= usualHigh {
 				m.find(UnitSlip, append(facts, "slip", f.what)...)

@@ -43,7 +43,8 @@ func (p *Plan) order(fam procedure.Family, makers []*maker) error {
 	return nil
 }
 
-// torqueStep goes through the stages of a scheme; with several groups each stage goes through all of them before the next begins.
+// torqueStep goes through the stages of a scheme; with several groups each stage goes through all of them before the
+// next begins.
 func (p *Plan) torqueStep(step procedure.Step, list []*maker, taken map[string][]int) error {
 	most := 0
 	schemes := make([]sequence.Scheme, len(list))
@@ -84,8 +85,10 @@ var stepPasses = map[procedure.Do]struct {
 	kind PassKind
 	name string
 }{
-	procedure.DoHand: {HandPass, "by hand"}, procedure.DoStill: {CheckPass, "round, 100 %"}, procedure.DoVerify: {VerifyPass, "once more"}, procedure.DoTurn: {TurnPass, "turn"},
-	procedure.DoTurns: {TurnsPass, "turns in turn"}, procedure.DoShape: {ShapePass, "to shape"}, procedure.DoEffort: {EffortPass, "effort"}, procedure.DoStretch: {StretchPass, "stretch"},
+	procedure.DoHand: {HandPass, "by hand"}, procedure.DoStill: {CheckPass, "round, 100 %"},
+	procedure.DoVerify: {VerifyPass, "once more"}, procedure.DoTurn: {TurnPass, "turn"},
+	procedure.DoTurns: {TurnsPass, "turns in turn"}, procedure.DoShape: {ShapePass, "to shape"},
+	procedure.DoEffort: {EffortPass, "effort"}, procedure.DoStretch: {StretchPass, "stretch"},
 	procedure.DoLeave: {LeavePass, "leave"}, procedure.DoUndo: {UndoPass, "undo"},
 }
 
@@ -109,7 +112,8 @@ func (m *maker) step(step procedure.Step, taken map[string][]int) error {
 			limit = m.spec.MovedLimitDeg
 		}
 		ps.MovedLimitDeg = &limit
-		ps.Why = "Each bolt takes load from its neighbours when it is tightened; going round at full torque until no nut turns puts it back."
+		ps.Why = "Each bolt takes load from its neighbours when it is tightened; going round at full torque until " +
+			"no nut turns puts it back."
 		if step.Why != "" {
 			ps.Why = step.Why
 		}
@@ -164,7 +168,8 @@ func (m *maker) figures(step procedure.Step, ps *Pass) error {
 
 // pass begins a pass of this group.
 func (m *maker) pass(step procedure.Step, kind PassKind, name string, visit []int) Pass {
-	ps := Pass{Kind: kind, Name: name, Group: m.Code, Step: step.Code, Order: visit, Pattern: m.c.Pattern, Why: step.Why, Until: step.Until, Caution: step.Caution, Opens: step.Opens, Torque: step.TorqueToo}
+	ps := Pass{Kind: kind, Name: name, Group: m.Code, Step: step.Code, Order: visit, Pattern: m.c.Pattern,
+		Why: step.Why, Until: step.Until, Caution: step.Caution, Opens: step.Opens, Torque: step.TorqueToo}
 	if step.Name != "" {
 		ps.Name = step.Name
 		if kind == StagePass {
@@ -188,7 +193,8 @@ func (m *maker) why(pattern sequence.Pattern) string {
 	case pattern == sequence.Cross && m.Layout.Count > 2:
 		return "Opposite bolts in turn keep the faces parallel."
 	case pattern == sequence.Group:
-		return "The ring is cut in sectors; each round takes one bolt of every sector, so chalk numbers rise by the number of sectors along the ring."
+		return "The ring is cut in sectors; each round takes one bolt of every sector, so chalk numbers rise by the " +
+			"number of sectors along the ring."
 	case m.Layout.Count == 2:
 		return "The two in turn, so that the parts stay parallel."
 	case m.Layout.Count == 1:
@@ -202,7 +208,8 @@ func (m *maker) visit(step procedure.Step, taken map[string][]int, pattern seque
 	if step.Pattern != "" {
 		pattern = sequence.Pattern(step.Pattern)
 	}
-	o := sequence.GroupOptions{Groups: m.c.Groups, StartDeg: m.Layout.StartDeg, Rows: m.Layout.Rows, Columns: m.Layout.Columns, Order: m.spec.Order}
+	o := sequence.GroupOptions{Groups: m.c.Groups, StartDeg: m.Layout.StartDeg, Rows: m.Layout.Rows,
+		Columns: m.Layout.Columns, Order: m.spec.Order}
 	list, err := sequence.Once(pattern, m.Layout.Count, o)
 	if err != nil {
 		return nil, err
@@ -237,7 +244,9 @@ func (m *maker) atOnce(ps *Pass) error {
 	if err != nil {
 		return err
 	}
-	ps.Order, ps.Together, ps.Why = slices.Concat(steps.Steps...), n, fmt.Sprintf("%d tools pull at once, evenly spaced, so the faces stay parallel; they start together and go on together.", n)
+	ps.Order, ps.Together, ps.Why = slices.Concat(steps.Steps...), n,
+		fmt.Sprintf("%d tools pull at once, evenly spaced, so the faces stay parallel; they start together and go "+
+			"on together.", n)
 	return nil
 }
 
@@ -248,7 +257,8 @@ func (m *maker) number() error {
 		if why == "" {
 			why = "the procedure does not allow it"
 		}
-		return quantity.Refuse("pattern", "Choose "+join(m.fam.Patterns)+".", "%q is not used on %s: %s", m.c.Pattern, m.GroupName, why)
+		return quantity.Refuse("pattern", "Choose "+join(m.fam.Patterns)+".", "%q is not used on %s: %s", m.c.Pattern,
+			m.GroupName, why)
 	}
 	switch m.c.Numbering {
 	case "place":

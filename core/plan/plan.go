@@ -14,15 +14,17 @@ import (
 	"dynacor/core/working"
 )
 
-// Choices are what the planner or technician picks; empty fields follow the house rules, the specification and the best wrench.
+// Choices are what the planner or technician picks; empty fields follow the house rules, the specification and the best
+// wrench.
 type Choices struct {
-	Scheme     string  `json:"scheme,omitempty"`
-	Pattern    string  `json:"pattern,omitempty"`
-	Groups     int     `json:"groups,omitempty"`
-	Numbering  string  `json:"numbering,omitempty"`
-	Policy     string  `json:"policy,omitempty"`
-	Lubricant  string  `json:"lubricant,omitempty"`
-	Wrench     string  `json:"wrench,omitempty"`     // tags of the set-up from hand or pump to the nut, joined with a plus
+	Scheme    string `json:"scheme,omitempty"`
+	Pattern   string `json:"pattern,omitempty"`
+	Groups    int    `json:"groups,omitempty"`
+	Numbering string `json:"numbering,omitempty"`
+	Policy    string `json:"policy,omitempty"`
+	Lubricant string `json:"lubricant,omitempty"`
+	// tags of the set-up from hand or pump to the nut, joined with a plus
+	Wrench     string  `json:"wrench,omitempty"`
 	AdapterDeg float64 `json:"adapterDeg,omitempty"` // crowfoot against the wrench
 	Together   int     `json:"together,omitempty"`   // tools pulling at once on opposite fasteners; 0, 1: one
 
@@ -44,8 +46,9 @@ type Joint struct {
 
 // Input is everything a plan is made from.
 type Input struct {
-	Joint         Joint
-	Family        procedure.Family // with its version; the zero family is looked up among the built-in ones by Joint.Family
+	Joint Joint
+	// with its version; the zero family is looked up among the built-in ones by Joint.Family
+	Family        procedure.Family
 	Specification Specification
 	HouseRules    HouseRules
 	Lubricants    []fastener.Lubricant
@@ -60,8 +63,8 @@ type Input struct {
 // PassKind says what is done to each fastener of a pass.
 type PassKind string
 
-// The kinds of pass. A stage goes to a torque; a check pass goes round at full torque until nothing turns; the others are as the steps of a
-// procedure.
+// The kinds of pass. A stage goes to a torque; a check pass goes round at full torque until nothing turns; the others
+// are as the steps of a procedure.
 const (
 	StagePass   PassKind = "stage"
 	CheckPass   PassKind = "check"
@@ -98,59 +101,65 @@ type Pass struct {
 	Order    []int    `json:"order"`
 	Pattern  string   `json:"pattern"`
 	Why      string   `json:"why"`
-	Together int      `json:"together,omitempty"` // so many at once: fastener i of the order belongs to tool i modulo this
-	Until    string   `json:"until,omitempty"`    // what ends it, in words
-	Caution  string   `json:"caution,omitempty"`
-	Opens    string   `json:"opens,omitempty"`
-	TurnDeg  float64  `json:"turnDeg,omitempty"`
-	Datum    string   `json:"datum,omitempty"`
-	LowNm    float64  `json:"lowNm,omitempty"`  // window of an effort
-	HighNm   float64  `json:"highNm,omitempty"` //
-	LowMM    float64  `json:"lowMm,omitempty"`  // of a stretch
-	HighMM   float64  `json:"highMm,omitempty"`
-	Torque   bool     `json:"torque,omitempty"` // a turn that also has a torque: whichever comes first
+	// so many at once: fastener i of the order belongs to tool i modulo this
+	Together int     `json:"together,omitempty"`
+	Until    string  `json:"until,omitempty"` // what ends it, in words
+	Caution  string  `json:"caution,omitempty"`
+	Opens    string  `json:"opens,omitempty"`
+	TurnDeg  float64 `json:"turnDeg,omitempty"`
+	Datum    string  `json:"datum,omitempty"`
+	LowNm    float64 `json:"lowNm,omitempty"`  // window of an effort
+	HighNm   float64 `json:"highNm,omitempty"` //
+	LowMM    float64 `json:"lowMm,omitempty"`  // of a stretch
+	HighMM   float64 `json:"highMm,omitempty"`
+	Torque   bool    `json:"torque,omitempty"` // a turn that also has a torque: whichever comes first
 
-	MovedLimitDeg *float64 `json:"movedLimitDeg,omitempty"` // of a check round: so far may a nut turn; missing in plans from before groups had their own
+	// of a check round: so far may a nut turn; missing in plans from before groups had their own
+	MovedLimitDeg *float64 `json:"movedLimitDeg,omitempty"`
 }
 
 // Plan is the work laid out. The positions of fasteners run through all of its groups.
 // Torques N·m, forces kN, stresses MPa, lengths mm.
 type Plan struct {
-	Joint             Joint                `json:"joint"`
-	Family            string               `json:"family"`
-	FamilyName        string               `json:"familyName,omitempty"`
-	ProcedureVersion  int                  `json:"procedureVersion"`
-	ProcedureFrom     string               `json:"procedureFrom,omitempty"`
-	Variant           map[string]string    `json:"variant,omitempty"` // answers, with those that a figure decided
-	VariantWords      []string             `json:"variantWords,omitempty"`
-	Specification     Specification        `json:"specification"`
-	HouseRulesVersion int                  `json:"houseRulesVersion"`
-	HouseRules        HouseRules           `json:"houseRules"`
-	Choices           Choices              `json:"choices"`
-	Groups            []FastenerGroup      `json:"groups"`           // in the order of the procedure; there is always one
-	Gasket            *fastener.Gasket     `json:"gasket,omitempty"` // its card, when the specification names one
-	Passes            []Pass               `json:"passes"`
-	Chalk             []int                `json:"chalk"` // number shown at each position
-	Loading           []int                `json:"loading"`
-	Cradle            [2]int               `json:"cradle"`
-	Checks            []procedure.Check    `json:"checks"`
-	Rows              []procedure.Row      `json:"rows"` // of checks
-	Parts             []procedure.Part     `json:"parts"`
-	OtherParts        []procedure.Part     `json:"otherParts,omitempty"` // of another variant: found on the table they tell of a wrong kit
-	Supplies          []procedure.Part     `json:"supplies,omitempty"`
-	OtherTools        []string             `json:"otherTools,omitempty"`
-	Cautions          []string             `json:"cautions"`
-	After             []string             `json:"after,omitempty"` // what the house rules ask for after the work
-	LoosenGate        []string             `json:"loosenGate,omitempty"`
-	Workings          []*working.Working   `json:"workings"` // target, preload, stages, accuracy, time
-	Findings          []working.Finding    `json:"findings"`
-	ToBeSupplied      []string             `json:"toBeSupplied"`
-	NeedsApproval     []string             `json:"needsApproval"` // what is not as document and house rules say, for an engineer to approve
-	Minutes           float64              `json:"minutes"`
-	LubricantCards    []fastener.Lubricant `json:"lubricantCards"` // to compare what is found on the bench
+	Joint             Joint             `json:"joint"`
+	Family            string            `json:"family"`
+	FamilyName        string            `json:"familyName,omitempty"`
+	ProcedureVersion  int               `json:"procedureVersion"`
+	ProcedureFrom     string            `json:"procedureFrom,omitempty"`
+	Variant           map[string]string `json:"variant,omitempty"` // answers, with those that a figure decided
+	VariantWords      []string          `json:"variantWords,omitempty"`
+	Specification     Specification     `json:"specification"`
+	HouseRulesVersion int               `json:"houseRulesVersion"`
+	HouseRules        HouseRules        `json:"houseRules"`
+	Choices           Choices           `json:"choices"`
+	// in the order of the procedure; there is always one
+	Groups  []FastenerGroup   `json:"groups"`
+	Gasket  *fastener.Gasket  `json:"gasket,omitempty"` // its card, when the specification names one
+	Passes  []Pass            `json:"passes"`
+	Chalk   []int             `json:"chalk"` // number shown at each position
+	Loading []int             `json:"loading"`
+	Cradle  [2]int            `json:"cradle"`
+	Checks  []procedure.Check `json:"checks"`
+	Rows    []procedure.Row   `json:"rows"` // of checks
+	Parts   []procedure.Part  `json:"parts"`
+	// of another variant: found on the table they tell of a wrong kit
+	OtherParts   []procedure.Part   `json:"otherParts,omitempty"`
+	Supplies     []procedure.Part   `json:"supplies,omitempty"`
+	OtherTools   []string           `json:"otherTools,omitempty"`
+	Cautions     []string           `json:"cautions"`
+	After        []string           `json:"after,omitempty"` // what the house rules ask for after the work
+	LoosenGate   []string           `json:"loosenGate,omitempty"`
+	Workings     []*working.Working `json:"workings"` // target, preload, stages, accuracy, time
+	Findings     []working.Finding  `json:"findings"`
+	ToBeSupplied []string           `json:"toBeSupplied"`
+	// what is not as document and house rules say, for an engineer to approve
+	NeedsApproval  []string             `json:"needsApproval"`
+	Minutes        float64              `json:"minutes"`
+	LubricantCards []fastener.Lubricant `json:"lubricantCards"` // to compare what is found on the bench
 }
 
-// Complete reports whether the plan can be carried out: tools where they are needed, targets, and nothing left to be supplied.
+// Complete reports whether the plan can be carried out: tools where they are needed, targets, and nothing left to be
+// supplied.
 func (p *Plan) Complete() bool {
 	if len(p.ToBeSupplied) > 0 || len(p.Passes) == 0 {
 		return false
@@ -173,8 +182,8 @@ func (p *Plan) Card(code string) (fastener.Lubricant, bool) {
 	return fastener.Lubricant{}, false
 }
 
-// Make lays out the work. A specification that cannot be right is refused; what is only missing is listed in ToBeSupplied, what
-// is doubtful in Findings, so that the planner sees everything at once.
+// Make lays out the work. A specification that cannot be right is refused; what is only missing is listed in
+// ToBeSupplied, what is doubtful in Findings, so that the planner sees everything at once.
 func Make(in Input) (*Plan, error) {
 	fam := in.Family
 	if fam.Code == "" {
@@ -193,10 +202,14 @@ func Make(in Input) (*Plan, error) {
 	}
 	other, words := fam.Other(answers), variantWords(fam, answers)
 	fam = fam.For(answers)
-	p := &Plan{Joint: in.Joint, Family: fam.Code, FamilyName: fam.Name, ProcedureVersion: fam.Version, ProcedureFrom: fam.From, Variant: answers, VariantWords: words, Specification: s,
+	p := &Plan{Joint: in.Joint, Family: fam.Code, FamilyName: fam.Name, ProcedureVersion: fam.Version,
+		ProcedureFrom: fam.From, Variant: answers, VariantWords: words, Specification: s,
 		HouseRulesVersion: in.HouseRules.Version, HouseRules: in.HouseRules, Choices: in.Choices,
-		Parts: fam.Parts, OtherParts: other, Supplies: fam.Supplies, OtherTools: fam.Tools, Rows: fam.Rows, Cautions: fam.Cautions, LoosenGate: fam.LoosenGate, LubricantCards: in.Lubricants, Groups: make([]FastenerGroup, len(fam.Fasteners)),
-		Findings: []working.Finding{}, ToBeSupplied: []string{}, NeedsApproval: []string{}, Workings: []*working.Working{}, Passes: []Pass{}, Chalk: []int{}, Loading: []int{}}
+		Parts: fam.Parts, OtherParts: other, Supplies: fam.Supplies, OtherTools: fam.Tools, Rows: fam.Rows,
+		Cautions: fam.Cautions, LoosenGate: fam.LoosenGate, LubricantCards: in.Lubricants,
+		Groups:   make([]FastenerGroup, len(fam.Fasteners)),
+		Findings: []working.Finding{}, ToBeSupplied: []string{}, NeedsApproval: []string{},
+		Workings: []*working.Working{}, Passes: []Pass{}, Chalk: []int{}, Loading: []int{}}
 	if g, ok := in.Own.Gasket(s.Gasket); ok {
 		p.Gasket = &g
 	}
@@ -265,7 +278,8 @@ func card(list []fastener.Lubricant, code string) (fastener.Lubricant, error) {
 			return l, nil
 		}
 	}
-	return fastener.Lubricant{}, quantity.Refuse("lubricant", "Choose a card from the lubricant library.", "%q is not a lubricant card", code)
+	return fastener.Lubricant{}, quantity.Refuse("lubricant", "Choose a card from the lubricant library.",
+		"%q is not a lubricant card", code)
 }
 
 func join(list []string) string {

@@ -74,13 +74,20 @@ func TestEveryFigureHasItsWorking(t *testing.T) {
 }
 
 func TestTargetForms(t *testing.T) {
-	stress := make1(t, func(in *plan.Input) { in.Specification.Target = plan.Target{Form: plan.BoltStress, Stress: 300} })
+	stress := make1(t, func(in *plan.Input) {
+		in.Specification.Target = plan.Target{Form: plan.BoltStress,
+			Stress: 300}
+	})
 	require.InDelta(t, 0.18*20*300*stress.First().StressAreaMM2/1000, stress.First().TargetNm, 1e-9)
-	pct := make1(t, func(in *plan.Input) { in.Specification.Target = plan.Target{Form: plan.PercentYield, Percent: 50} })
+	pct := make1(t, func(in *plan.Input) {
+		in.Specification.Target = plan.Target{Form: plan.PercentYield,
+			Percent: 50}
+	})
 	require.InDelta(t, 0.18*20*0.5*660*pct.First().StressAreaMM2/1000, pct.First().TargetNm, 1e-9)
 	for policy, want := range map[string]float64{"low": 280, "middle": 300, "high": 320} {
 		r := make1(t, func(in *plan.Input) {
-			in.Specification.Target = plan.Target{Form: plan.TorqueRange, Min: 280, Max: 320, Unit: quantity.NewtonMetre}
+			in.Specification.Target = plan.Target{Form: plan.TorqueRange, Min: 280, Max: 320,
+				Unit: quantity.NewtonMetre}
 			in.Choices.Policy = policy
 		})
 		require.InDelta(t, want, r.First().TargetNm, 1e-9, policy)
@@ -95,7 +102,8 @@ func TestSourceIsAskedFor(t *testing.T) {
 	p := make1(t, func(in *plan.Input) { in.Specification.Document = "" })
 	require.False(t, p.Complete())
 	p = make1(t, func(in *plan.Input) {
-		in.Specification.Document, in.Specification.NoSourceBy, in.Specification.NoSourceWhy = "", "J. Hartwell", "lost drawing"
+		in.Specification.Document, in.Specification.NoSourceBy, in.Specification.NoSourceWhy = "", "J. Hartwell",
+			"lost drawing"
 	})
 	require.True(t, p.Complete())
 }
@@ -129,7 +137,8 @@ func TestWrenchMustTakeEveryStage(t *testing.T) {
 
 func TestSettingsInTheScaleOfTheWrench(t *testing.T) {
 	foot := coretest.Wrench()
-	foot.Unit, foot.RatedMin, foot.RatedMax, foot.PrintedMin, foot.MainStep, foot.Graduation = quantity.FootPound, 50, 250, 30, 10, 1
+	foot.Unit, foot.RatedMin, foot.RatedMax, foot.PrintedMin, foot.MainStep, foot.Graduation = quantity.FootPound, 50,
+		250, 30, 10, 1
 	p := make1(t, func(in *plan.Input) { in.Tools = []tool.Tool{foot} })
 	require.InDelta(t, 221, p.Passes[2].Setting, 0, "300 N·m is 221.3 ft·lbf")
 	require.InDelta(t, quantity.TorqueOf(221, quantity.FootPound).In(quantity.NewtonMetre), p.First().FinalNm, 1e-9)
@@ -144,9 +153,11 @@ func TestNarrowToleranceIsSaid(t *testing.T) {
 func TestOtherLubricantKeepsTheBoltLoad(t *testing.T) {
 	a := make1(t, nil)
 	b := make1(t, func(in *plan.Input) { in.Choices.Lubricant = "copper_antiseize" })
-	require.InDelta(t, a.First().PreloadKN, b.First().PreloadKN, 0.02*a.First().PreloadKN, "the same load but for the mark of the scale")
+	require.InDelta(t, a.First().PreloadKN, b.First().PreloadKN, 0.02*a.First().PreloadKN,
+		"the same load but for the mark of the scale")
 	require.Len(t, b.NeedsApproval, 1)
-	require.True(t, has(make1(t, func(in *plan.Input) { in.Specification.Lubricant = "stainless_dry" }), "not_for_torque"))
+	require.True(t, has(make1(t, func(in *plan.Input) { in.Specification.Lubricant = "stainless_dry" }),
+		"not_for_torque"))
 }
 
 func TestForbiddenPatternSaysWhy(t *testing.T) {
@@ -163,9 +174,12 @@ func TestNumbersInOrderOfTightening(t *testing.T) {
 
 func TestBadSpecificationsAreRefusedByField(t *testing.T) {
 	for field, change := range map[string]func(*plan.Specification){
-		"bolts": func(s *plan.Specification) { s.Bolts = 2 }, "thread": func(s *plan.Specification) { s.Thread = "M19x9" },
-		"material": func(s *plan.Specification) { s.Material = "9.9" }, "lubricant": func(s *plan.Specification) { s.Lubricant = "honey" },
-		"target": func(s *plan.Specification) { s.Target.Nominal = -1 }, "tolerance": func(s *plan.Specification) { s.Target.PlusPct = 90 },
+		"bolts":     func(s *plan.Specification) { s.Bolts = 2 },
+		"thread":    func(s *plan.Specification) { s.Thread = "M19x9" },
+		"material":  func(s *plan.Specification) { s.Material = "9.9" },
+		"lubricant": func(s *plan.Specification) { s.Lubricant = "honey" },
+		"target":    func(s *plan.Specification) { s.Target.Nominal = -1 },
+		"tolerance": func(s *plan.Specification) { s.Target.PlusPct = 90 },
 		"targetMax": func(s *plan.Specification) {
 			s.Target = plan.Target{Form: plan.TorqueRange, Min: 5, Max: 4, Unit: quantity.NewtonMetre}
 		},

@@ -22,8 +22,8 @@ type Loosening struct {
 	Steps    []string      `json:"steps"`
 }
 
-// routines add what the ways of tightening ask for: their checks, steps and cautions, and how each group is loosened. Checks for tools that are
-// in no set-up are left out.
+// routines add what the ways of tightening ask for: their checks, steps and cautions, and how each group is loosened.
+// Checks for tools that are in no set-up are left out.
 func (p *Plan) routines(fam procedure.Family, makers []*maker) {
 	p.toolChecks()
 	var kinds []string
@@ -49,7 +49,8 @@ func (p *Plan) routines(fam procedure.Family, makers []*maker) {
 		p.storage(s.Driver())
 	}
 	p.Checks = slices.DeleteFunc(p.Checks, func(c procedure.Check) bool {
-		return len(c.Tools) > 0 && !slices.ContainsFunc(c.Tools, func(k string) bool { return slices.Contains(kinds, k) })
+		return len(c.Tools) > 0 && !slices.ContainsFunc(c.Tools,
+			func(k string) bool { return slices.Contains(kinds, k) })
 	})
 	p.sortChecks()
 }
@@ -82,10 +83,12 @@ func (m *maker) loosening(s tool.SetUp, steps []string) *Loosening {
 			return l
 		}
 		l.With = h.Tag + " with " + d.Tag
-		r, err := tool.HydraulicLoosening(nil, tool.HydraulicLooseningInput{Tightening: m.FinalNm, Factor: f, Chart: h.Chart, PumpLimit: min(limit, h.MaxMPa), ToolMax: h.MaxNm})
+		r, err := tool.HydraulicLoosening(nil, tool.HydraulicLooseningInput{Tightening: m.FinalNm, Factor: f,
+			Chart: h.Chart, PumpLimit: min(limit, h.MaxMPa), ToolMax: h.MaxNm})
 		switch {
 		case err != nil || !r.Feasible:
-			l.Feasible, l.Why = false, fmt.Sprintf("Loosening may take %s N·m; %s goes to %s. Take a larger tool.", sig4(l.TorqueNm), h.Tag, quantity.Text(h.MaxNm))
+			l.Feasible, l.Why = false, fmt.Sprintf("Loosening may take %s N·m; %s goes to %s. Take a larger tool.",
+				sig4(l.TorqueNm), h.Tag, quantity.Text(h.MaxNm))
 		default:
 			if l.Pressure, err = quantity.Convert(*r.Pressure, quantity.Megapascal, d.Unit); err != nil {
 				return l
@@ -99,7 +102,8 @@ func (m *maker) loosening(s tool.SetUp, steps []string) *Loosening {
 		if x, ok := s.Of(tool.MultiplierKind); ok {
 			l.With = x.Tag + " with a bar"
 			if x.MaxNm < l.TorqueNm {
-				l.Feasible, l.Why = false, fmt.Sprintf("Loosening may take %s N·m; %s puts out %s at most.", sig4(l.TorqueNm), x.Tag, quantity.Text(x.MaxNm))
+				l.Feasible, l.Why = false, fmt.Sprintf("Loosening may take %s N·m; %s puts out %s at most.",
+					sig4(l.TorqueNm), x.Tag, quantity.Text(x.MaxNm))
 			}
 		}
 		if !d.MayLoosen {

@@ -6,10 +6,11 @@ import (
 	"dynacor/core/quantity"
 )
 
-// Sample is a made-up specification by which a procedure can be tried: for the answers given, else the first to each question; figures inside
-// their limits, middling fasteners. Its values are for looking at the steps only.
+// Sample is a made-up specification by which a procedure can be tried: for the answers given, else the first to each
+// question; figures inside their limits, middling fasteners. Its values are for looking at the steps only.
 func Sample(f procedure.Family, given map[string]string) Specification {
-	s := Specification{Version: 1, Document: "sample", Revision: "0", Gasket: "sample", Variant: map[string]string{}, Figures: map[string]float64{}}
+	s := Specification{Version: 1, Document: "sample", Revision: "0", Gasket: "sample", Variant: map[string]string{},
+		Figures: map[string]float64{}}
 	for _, x := range f.Figures {
 		v := x.Min + 1
 		if x.Max > 0 {

@@ -21,7 +21,8 @@ const (
 	PoweredRunDown = "run_down"
 )
 
-// LubricantAsked: nothing is put in where the document names no lubricant; the plan waits for it. Any other value is the code of a card.
+// LubricantAsked: nothing is put in where the document names no lubricant; the plan waits for it. Any other value is
+// the code of a card.
 const LubricantAsked = "ask"
 
 // NotNamed stands for the lubricant of a document that names none. The house rule decides then.
@@ -35,13 +36,15 @@ const (
 )
 
 var auditWords = map[string]string{
-	AuditMovingOn:   "If this joint is audited, read the torque at which each nut just moves on, in the tightening direction. It is not the bolt load; a nut that stands out is looked into, not retightened.",
-	AuditNoMovement: "If this joint is audited, pull with the wrench at the last setting: no nut may turn. That finds loose nuts, not tight ones.",
-	AuditMarks:      "If this joint is audited, compare the marks across nut and face; no tool is put on.",
+	AuditMovingOn: "If this joint is audited, read the torque at which each nut just moves on, in the tightening " +
+		"direction. It is not the bolt load; a nut that stands out is looked into, not retightened.",
+	AuditNoMovement: "If this joint is audited, pull with the wrench at the last setting: no nut may turn. That " +
+		"finds loose nuts, not tight ones.",
+	AuditMarks: "If this joint is audited, compare the marks across nut and face; no tool is put on.",
 }
 
-// lubricantOf puts in the site's lubricant where the document names none and the site has chosen one. Threads that must stay dry or get a
-// locking compound are left to be asked about.
+// lubricantOf puts in the site's lubricant where the document names none and the site has chosen one. Threads that must
+// stay dry or get a locking compound are left to be asked about.
 func (m *maker) lubricantOf() {
 	if m.spec.Lubricant != NotNamed || !m.HouseRules.puts(m.fam) {
 		return
@@ -54,7 +57,8 @@ func (m *maker) lubricantOf() {
 
 // puts reports whether the site's lubricant goes on these threads where the document names none.
 func (r HouseRules) puts(g procedure.Fasteners) bool {
-	return r.Lubricant != "" && r.Lubricant != LubricantAsked && !slices.Contains([]string{"dry", "degreased", "locker"}, g.Condition)
+	return r.Lubricant != "" && r.Lubricant != LubricantAsked &&
+		!slices.Contains([]string{"dry", "degreased", "locker"}, g.Condition)
 }
 
 // schools adds what the site's choices ask of this joint: cautions before the work, and what is due after it.
@@ -76,16 +80,21 @@ func (p *Plan) schools(makers []*maker) {
 	if tools {
 		switch r.Powered {
 		case PoweredNever:
-			p.Cautions = append(slices.Clone(p.Cautions), "No powered or impact wrench on these threads, not even to run nuts down. "+r.Reasons["powered"])
+			p.Cautions = append(slices.Clone(p.Cautions),
+				"No powered or impact wrench on these threads, not even to run nuts down. "+r.Reasons["powered"])
 		case PoweredRunDown:
-			p.Cautions = append(slices.Clone(p.Cautions), "A powered wrench only runs nuts down, and never where the procedure forbids it; every pull that counts is by the planned tool.")
+			p.Cautions = append(slices.Clone(p.Cautions),
+				"A powered wrench only runs nuts down, and never where the procedure forbids it; every pull that "+
+					"counts is by the planned tool.")
 		}
 	}
 	if !torque {
 		return
 	}
 	if r.RetorqueHours > 0 {
-		p.After = append(p.After, fmt.Sprintf("Re-torque once, %s hours after the last pull, cold and out of service, at the last setting and only where the document does not forbid it.", quantity.Text(r.RetorqueHours)))
+		p.After = append(p.After,
+			fmt.Sprintf("Re-torque once, %s hours after the last pull, cold and out of service, at the last setting "+
+				"and only where the document does not forbid it.", quantity.Text(r.RetorqueHours)))
 	}
 	if w := auditWords[r.Audit]; w != "" {
 		p.After = append(p.After, w)

@@ -38,7 +38,8 @@ func TestExtensionIsRuledByTheSite(t *testing.T) {
 	with := func(rule string) *plan.Plan {
 		return make1(t, func(in *plan.Input) {
 			in.HouseRules.Extensions = rule
-			in.Tools = append(in.Tools, tool.Tool{Tag: "E-34", Kind: tool.Extension, Drive: "3/4 in", DriveIn: "3/4 in", LengthMM: 150, MaxNm: 800, State: tool.InService}, coretest.Socket("S-30", 30, "3/4 in", 800))
+			in.Tools = append(in.Tools, tool.Tool{Tag: "E-34", Kind: tool.Extension, Drive: "3/4 in", DriveIn: "3/4 in",
+				LengthMM: 150, MaxNm: 800, State: tool.InService}, coretest.Socket("S-30", 30, "3/4 in", 800))
 			in.Choices.Wrench = "W-40+E-34+S-30"
 		})
 	}
@@ -67,7 +68,8 @@ func TestLubricantOfADocumentThatNamesNone(t *testing.T) {
 	require.Equal(t, "light_oil", put.First().Lubricant.Code)
 	require.True(t, has(put, "house_lubricant"))
 	require.True(t, said(put.NeedsApproval, "Lubricant by house rule"))
-	require.False(t, has(make1(t, func(in *plan.Input) { in.HouseRules.Lubricant = "light_oil" }), "house_lubricant"), "the document goes first")
+	require.False(t, has(make1(t, func(in *plan.Input) { in.HouseRules.Lubricant = "light_oil" }), "house_lubricant"),
+		"the document goes first")
 }
 
 func TestWhatIsDueAfterTheWork(t *testing.T) {
@@ -82,8 +84,12 @@ func TestWhatIsDueAfterTheWork(t *testing.T) {
 
 func TestSchoolsAreRefusedByField(t *testing.T) {
 	for field, change := range map[string]func(*plan.HouseRules){
-		"extensions": func(r *plan.HouseRules) { r.Extensions = "long" }, "powered": func(r *plan.HouseRules) { r.Powered = "always" }, "audit": func(r *plan.HouseRules) { r.Audit = "" },
-		"lubricant": func(r *plan.HouseRules) { r.Lubricant = "two words" }, "reasons.audit": func(r *plan.HouseRules) { r.Reasons["audit"] = " " }, "retorqueHours": func(r *plan.HouseRules) { r.RetorqueHours = -1 },
+		"extensions":    func(r *plan.HouseRules) { r.Extensions = "long" },
+		"powered":       func(r *plan.HouseRules) { r.Powered = "always" },
+		"audit":         func(r *plan.HouseRules) { r.Audit = "" },
+		"lubricant":     func(r *plan.HouseRules) { r.Lubricant = "two words" },
+		"reasons.audit": func(r *plan.HouseRules) { r.Reasons["audit"] = " " },
+		"retorqueHours": func(r *plan.HouseRules) { r.RetorqueHours = -1 },
 	} {
 		r := plan.DefaultHouseRules()
 		change(&r)
@@ -129,14 +135,16 @@ func TestRulesOfAnEarlierTimeAreMadeWhole(t *testing.T) {
 	is, err := plan.ReadHouseRules(without)
 	require.NoError(t, err)
 	require.Equal(t, plan.StorageMaker, is.Storage)
-	require.Equal(t, "Chosen before reasons were asked for.", is.Reasons["storage"], "no reason is put into the site's mouth")
+	require.Equal(t, "Chosen before reasons were asked for.", is.Reasons["storage"],
+		"no reason is put into the site's mouth")
 	_, err = plan.ReadHouseRules([]byte("{"))
 	require.Error(t, err)
 }
 
 // Threads that stay dry or get a locking compound are asked about, whatever lubricant the house has.
 func TestHouseLubricantStaysOffLockedThreads(t *testing.T) {
-	for condition, put := range map[string]bool{"": true, "lubricated": true, "locker": false, "dry": false, "degreased": false} {
+	for condition, put := range map[string]bool{"": true, "lubricated": true, "locker": false, "dry": false,
+		"degreased": false} {
 		f, err := procedure.ByCode("wheel_nuts")
 		require.NoError(t, err)
 		f.Fasteners = slices.Clone(f.Fasteners)
@@ -270,7 +278,8 @@ func TestJointWaitsForWhatItsPlanWouldMiss(t *testing.T) {
 				continue // refused before it could wait
 			}
 			lacks := spec.Lacks(asked, plan.DefaultHouseRules())
-			require.Equal(t, len(p.ToBeSupplied) == 0, lacks == "", "%s, %s: %q but %v", f.Code, name, lacks, p.ToBeSupplied)
+			require.Equal(t, len(p.ToBeSupplied) == 0, lacks == "", "%s, %s: %q but %v", f.Code, name, lacks,
+				p.ToBeSupplied)
 		}
 	}
 }

@@ -25,8 +25,8 @@ func (g *FastenerGroup) InHand() *tool.SetUp {
 	return nil
 }
 
-// Settings gives what to set on a set-up for every pass of a group, by the index of the pass: stages by the scheme, rounds at the last
-// setting, on the marks of its scale.
+// Settings gives what to set on a set-up for every pass of a group, by the index of the pass: stages by the scheme,
+// rounds at the last setting, on the marks of its scale.
 func (p *Plan) Settings(g *FastenerGroup, s tool.SetUp) (map[int]float64, error) {
 	list, err := s.Settings(p.scheme(g), g.TargetNm, g.AllowedMin, g.AllowedMax)
 	if err != nil {
@@ -55,9 +55,10 @@ func (p *Plan) scheme(g *FastenerGroup) string {
 	return g.Scheme
 }
 
-// Fit judges a set-up for the passes of a group still to come, from pass number from (0 the first), on a day; settings, by the index of the
-// pass, is nil when the stages cannot be set on it.
-func (p *Plan) Fit(g *FastenerGroup, s tool.SetUp, from int, on time.Time) (settings map[int]float64, problems []tool.Problem) {
+// Fit judges a set-up for the passes of a group still to come, from pass number from (0 the first), on a day; settings,
+// by the index of the pass, is nil when the stages cannot be set on it.
+func (p *Plan) Fit(g *FastenerGroup, s tool.SetUp, from int, on time.Time) (settings map[int]float64,
+	problems []tool.Problem) {
 	settings, err := p.Settings(g, s)
 	if err == nil {
 		var left []float64
@@ -82,7 +83,8 @@ func (p *Plan) Fit(g *FastenerGroup, s tool.SetUp, from int, on time.Time) (sett
 	if r, ok := quantity.RefusalIn(err); ok {
 		why, remedy = r.Why, r.Remedy
 	}
-	return nil, append(s.Problems(g.TargetNm, nil, p.HouseRules.MinFrac, on), tool.Problem{Code: "scale", What: why, Remedy: remedy})
+	return nil, append(s.Problems(g.TargetNm, nil, p.HouseRules.MinFrac, on),
+		tool.Problem{Code: "scale", What: why, Remedy: remedy})
 }
 
 // ToolsFit reports whether the tools of every group that needs some may be used on a day.
@@ -108,14 +110,16 @@ func (p *Plan) Need(g *FastenerGroup, on time.Time, busy map[string]string) tool
 	if g.Code != p.First().Code {
 		c = p.Choices.Others[g.Code]
 	}
-	n := tool.Need{Nm: g.TargetNm, LowNm: g.AllowedMin, HighNm: g.AllowedMax, Scheme: p.scheme(g), AcrossFlats: g.AcrossFlatsMM, AdapterDeg: c.AdapterDeg,
+	n := tool.Need{Nm: g.TargetNm, LowNm: g.AllowedMin, HighNm: g.AllowedMax, Scheme: p.scheme(g),
+		AcrossFlats: g.AcrossFlatsMM, AdapterDeg: c.AdapterDeg,
 		MinFrac: p.HouseRules.MinFrac, PreferredFrac: p.HouseRules.PreferredFrac, On: on, Busy: busy}
 	if load := g.targetKN(); load > 0 {
 		clamp := 0.0
 		if s, ok := p.Specification.Of(g.Code, g.Code == p.First().Code); ok {
 			clamp = s.ClampMM
 		}
-		n.Bolt = &tool.Bolt{LoadKN: load, DiameterMM: g.Thread.DiameterMM, StressAreaMM2: g.StressAreaMM2, ClampMM: clamp, YieldMPa: g.Strength.Yield}
+		n.Bolt = &tool.Bolt{LoadKN: load, DiameterMM: g.Thread.DiameterMM, StressAreaMM2: g.StressAreaMM2,
+			ClampMM: clamp, YieldMPa: g.Strength.Yield}
 	}
 	return n
 }
@@ -128,7 +132,8 @@ func (g *FastenerGroup) targetKN() float64 {
 	return 0
 }
 
-// OnJoint completes a set-up with what it gives on a group: a tensioner pulls load, and the torque it stands for depends on the bolt.
+// OnJoint completes a set-up with what it gives on a group: a tensioner pulls load, and the torque it stands for
+// depends on the bolt.
 func (p *Plan) OnJoint(g *FastenerGroup, s tool.SetUp) tool.SetUp {
 	return s.OnJoint(p.Need(g, time.Time{}, nil))
 }
@@ -236,7 +241,8 @@ func (m *maker) stages(s tool.SetUp, settings map[int]float64) {
 	if err != nil {
 		return
 	}
-	t := ws.Calc("T", "full value before rounding", "Tnut on this scale", exact, d.Unit, "torque at the nut, in the unit of the scale")
+	t := ws.Calc("T", "full value before rounding", "Tnut on this scale", exact, d.Unit,
+		"torque at the nut, in the unit of the scale")
 	last := 0.0
 	for i := range m.Passes {
 		if v, ok := settings[i]; ok {
@@ -256,7 +262,8 @@ func (m *maker) stages(s tool.SetUp, settings map[int]float64) {
 			continue
 		}
 		said[ps.Stage] = true
-		ws.Calc("S"+quantity.Text(float64(ps.Stage+1)), "stage "+quantity.Text(math.Round(ps.Percent))+" %", quantity.Text(quantity.Significant(ps.Percent, 4))+" % of full rounded to g", v, d.Unit, "own rule")
+		ws.Calc("S"+quantity.Text(float64(ps.Stage+1)), "stage "+quantity.Text(math.Round(ps.Percent))+" %",
+			quantity.Text(quantity.Significant(ps.Percent, 4))+" % of full rounded to g", v, d.Unit, "own rule")
 	}
 	m.FinalNm = s.NmAt(last)
 	ws.Take(fmt.Sprintf("Rounding changes the value by %s %%.", quantity.Text(quantity.Significant(100*(last-t)/t, 2))))
@@ -280,14 +287,17 @@ func (m *maker) accuracy(s tool.SetUp, last float64) {
 		a.Take("The parts of the set-up are added: a worst case.")
 	}
 	if c, ok := s.Driver().CorrectionAt(last); ok {
-		a.Take(fmt.Sprintf("By its certificate %s gives %s %s more than it shows at this setting; the setting is not changed for it.", s.Driver().Tag, quantity.Text(quantity.Significant(c, 2)), s.Driver().Unit.Symbol()))
+		a.Take(fmt.Sprintf("By its certificate %s gives %s %s more than it shows at this setting; the setting is "+
+			"not changed for it.", s.Driver().Tag, quantity.Text(quantity.Significant(c, 2)), s.Driver().Unit.Symbol()))
 	}
 	if m.AllowedMax > 0 {
 		a.Supply("min", "least allowed", m.AllowedMin, quantity.NewtonMetre, m.source)
 		a.Supply("max", "most allowed", m.AllowedMax, quantity.NewtonMetre, m.source)
 		if !quantity.AtMost(m.AllowedMin, lo) || !quantity.AtMost(hi, m.AllowedMax) {
 			share := 100 * (math.Min(hi, m.AllowedMax) - math.Max(lo, m.AllowedMin)) / (hi - lo)
-			text := fmt.Sprintf("%s may really give %s to %s; the document allows %s to %s N·m. %s %% of its error band lies inside.", s.Name(), sig4(lo), sig4(hi), sig4(m.AllowedMin), sig4(m.AllowedMax), quantity.Text(math.Round(math.Max(0, share))))
+			text := fmt.Sprintf("%s may really give %s to %s; the document allows %s to %s N·m. %s %% of its error "+
+				"band lies inside.", s.Name(), sig4(lo), sig4(hi), sig4(m.AllowedMin), sig4(m.AllowedMax),
+				quantity.Text(math.Round(math.Max(0, share))))
 			a.Warn(text)
 			m.find(Accuracy, "what", text)
 		}

@@ -12,9 +12,9 @@ const (
 	mostChecks    = 2_000
 )
 
-// Sound refuses a plan that no plan of this program can be: a number of fasteners or passes out of all proportion, a group that does not
-// begin where the one before it ended, an order that visits a fastener the joint does not have. It is asked before a plan from
-// outside is followed.
+// Sound refuses a plan that no plan of this program can be: a number of fasteners or passes out of all proportion, a
+// group that does not begin where the one before it ended, an order that visits a fastener the joint does not have. It
+// is asked before a plan from outside is followed.
 func (p *Plan) Sound() error {
 	if len(p.Groups) == 0 {
 		return errors.New("it has no fasteners")
@@ -38,6 +38,11 @@ func (p *Plan) Sound() error {
 	if len(p.Chalk) < n {
 		return fmt.Errorf("%d fasteners have %d numbers", n, len(p.Chalk))
 	}
+	return p.soundPasses(n)
+}
+
+// soundPasses refuses a pass that visits what the joint of n fasteners does not have.
+func (p *Plan) soundPasses(n int) error {
 	for _, ps := range p.Passes {
 		if len(ps.Order) > n {
 			return fmt.Errorf("pass %d visits %d of %d fasteners", ps.Number, len(ps.Order), n)

@@ -21,21 +21,29 @@ func TestSoundPlan(t *testing.T) {
 		harm func(*plan.Plan)
 		says string
 	}{
-		"a bolt too many for any joint": {func(p *plan.Plan) { p.First().Layout.Count = 2001 }, "more than 2000 fasteners"},
-		"no bolts but less than none":   {func(p *plan.Plan) { p.First().Layout.Count = -1 }, "more than 2000 fasteners"},
+		"a bolt too many for any joint": {func(p *plan.Plan) { p.First().Layout.Count = 2001 },
+			"more than 2000 fasteners"},
+		"no bolts but less than none": {func(p *plan.Plan) { p.First().Layout.Count = -1 },
+			"more than 2000 fasteners"},
 		"many groups": {func(p *plan.Plan) {
 			p.Groups = append(p.Groups, make([]plan.FastenerGroup, 2)...)
 			p.Groups[1].Offset = 8
 			p.Groups[1].Layout.Count = 1993
 		}, "more than 2000 fasteners"},
-		"a group elsewhere":            {func(p *plan.Plan) { p.Groups = append(p.Groups, plan.FastenerGroup{Offset: 7}) }, "begins behind fastener 7, not behind 8"},
-		"no group":                     {func(p *plan.Plan) { p.Groups = nil }, "it has no fasteners"},
-		"passes without end":           {func(p *plan.Plan) { p.Passes = make([]plan.Pass, 12_501) }, "12501 passes of 8 fasteners"},
-		"checks without end":           {func(p *plan.Plan) { p.Checks = make([]procedure.Check, 2001) }, "more than 2000 checks"},
-		"a bolt without a number":      {func(p *plan.Plan) { p.Chalk = p.Chalk[:7] }, "8 fasteners have 7 numbers"},
-		"a bolt that is not there":     {func(p *plan.Plan) { p.Passes[0].Order[0] = 9 }, "visits fastener 9 of 8"},
-		"a bolt before the first":      {func(p *plan.Plan) { p.Passes[0].Order[0] = 0 }, "visits fastener 0 of 8"},
-		"a pass longer than the joint": {func(p *plan.Plan) { p.Passes[1].Order = append(p.Passes[1].Order, 1) }, "visits 9 of 8 fasteners"},
+		"a group elsewhere": {func(p *plan.Plan) {
+			p.Groups = append(p.Groups,
+				plan.FastenerGroup{Offset: 7})
+		}, "begins behind fastener 7, not behind 8"},
+		"no group": {func(p *plan.Plan) { p.Groups = nil }, "it has no fasteners"},
+		"passes without end": {func(p *plan.Plan) { p.Passes = make([]plan.Pass, 12_501) },
+			"12501 passes of 8 fasteners"},
+		"checks without end": {func(p *plan.Plan) { p.Checks = make([]procedure.Check, 2001) },
+			"more than 2000 checks"},
+		"a bolt without a number":  {func(p *plan.Plan) { p.Chalk = p.Chalk[:7] }, "8 fasteners have 7 numbers"},
+		"a bolt that is not there": {func(p *plan.Plan) { p.Passes[0].Order[0] = 9 }, "visits fastener 9 of 8"},
+		"a bolt before the first":  {func(p *plan.Plan) { p.Passes[0].Order[0] = 0 }, "visits fastener 0 of 8"},
+		"a pass longer than the joint": {func(p *plan.Plan) { p.Passes[1].Order = append(p.Passes[1].Order, 1) },
+			"visits 9 of 8 fasteners"},
 	} {
 		p := made()
 		c.harm(p)

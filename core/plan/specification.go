@@ -1,5 +1,6 @@
-// Package plan puts specification, layout, tools and house rules together into a plan: ordered passes with the number to set on
-// the tool, what each bolt then holds, and the checks before and after. Making a plan is a pure function of its inputs.
+// Package plan puts specification, layout, tools and house rules together into a plan: ordered passes with the number
+// to set on the tool, what each bolt then holds, and the checks before and after. Making a plan is a pure function of
+// its inputs.
 package plan
 
 import (
@@ -25,8 +26,9 @@ const (
 	LookUp        TargetForm = "lookup"        // a line of a table of the Library
 	Turns         TargetForm = "turns"         // turned so far from a datum
 	Stretch       TargetForm = "stretch"       // the bolt so much longer
-	Stated        TargetForm = "stated"        // no figure of its own: snug, by hand, to a shape, an effort, or never torqued, as the procedure says
-	NotGiven      TargetForm = "not_given"     // the document is silent: to be supplied
+	// no figure of its own: snug, by hand, to a shape, an effort, or never torqued, as the procedure says
+	Stated   TargetForm = "stated"
+	NotGiven TargetForm = "not_given" // the document is silent: to be supplied
 )
 
 // Target is what the specification demands. Torque figures are in Unit as the document writes them.
@@ -47,38 +49,42 @@ type Target struct {
 	AsTyped   string        `json:"asTyped,omitempty"`
 }
 
-// Fasteners are what the document demands of one group. Group names it as the procedure does; "" is the first of the procedure.
+// Fasteners are what the document demands of one group. Group names it as the procedure does; "" is the first of the
+// procedure.
 type Fasteners struct {
-	Group         string         `json:"group,omitempty"`
-	Bolts         int            `json:"bolts"`
-	BoltCircleMM  float64        `json:"boltCircleMm,omitempty"`
-	SeenFrom      string         `json:"seenFrom,omitempty"`
-	Layout        *layout.Layout `json:"layout,omitempty"` // as an engineer drew it, instead of the procedure's
-	Order         []int          `json:"order,omitempty"`  // written down by the engineer, for the chosen pattern
-	Thread        string         `json:"thread"`
-	Material      string         `json:"material"`
-	LengthMM      float64        `json:"lengthMm,omitempty"`
-	ClampMM       float64        `json:"clampMm,omitempty"` // between the nuts' faces; what a tensioner needs to know
-	Lubricant     string         `json:"lubricant"`
-	Target        Target         `json:"target"`
-	MovedLimitDeg float64        `json:"movedLimitDeg,omitempty"` // document's own limit of nut movement in a check pass
+	Group        string         `json:"group,omitempty"`
+	Bolts        int            `json:"bolts"`
+	BoltCircleMM float64        `json:"boltCircleMm,omitempty"`
+	SeenFrom     string         `json:"seenFrom,omitempty"`
+	Layout       *layout.Layout `json:"layout,omitempty"` // as an engineer drew it, instead of the procedure's
+	Order        []int          `json:"order,omitempty"`  // written down by the engineer, for the chosen pattern
+	Thread       string         `json:"thread"`
+	Material     string         `json:"material"`
+	LengthMM     float64        `json:"lengthMm,omitempty"`
+	ClampMM      float64        `json:"clampMm,omitempty"` // between the nuts' faces; what a tensioner needs to know
+	Lubricant    string         `json:"lubricant"`
+	Target       Target         `json:"target"`
+	// document's own limit of nut movement in a check pass
+	MovedLimitDeg float64 `json:"movedLimitDeg,omitempty"`
 }
 
-// Specification is what the document demands of a joint, with the condition it holds for. Its own fasteners are the first group of the
-// procedure; Others are the rest. Versions are never edited.
+// Specification is what the document demands of a joint, with the condition it holds for. Its own fasteners are the
+// first group of the procedure; Others are the rest. Versions are never edited.
 type Specification struct {
-	Version      int                `json:"version"`
-	Document     string             `json:"document"`
-	Revision     string             `json:"revision"`
-	Page         string             `json:"page,omitempty"`
-	NoSourceBy   string             `json:"noSourceBy,omitempty"` // who allowed work without a document, and why
-	NoSourceWhy  string             `json:"noSourceWhy,omitempty"`
-	ServiceClass string             `json:"serviceClass,omitempty"` // what the lubricant must be documented for; "": general
-	Gasket       string             `json:"gasket,omitempty"`
-	FlangeSize   string             `json:"flangeSize,omitempty"`
-	ProofGapMM   float64            `json:"proofGapMm,omitempty"` // document's own limit of gap spread after tightening; 0: house rule
-	Variant      map[string]string  `json:"variant,omitempty"`    // answers to the questions of the procedure
-	Figures      map[string]float64 `json:"figures,omitempty"`    // numbers that the procedure asks of the document
+	Version     int    `json:"version"`
+	Document    string `json:"document"`
+	Revision    string `json:"revision"`
+	Page        string `json:"page,omitempty"`
+	NoSourceBy  string `json:"noSourceBy,omitempty"` // who allowed work without a document, and why
+	NoSourceWhy string `json:"noSourceWhy,omitempty"`
+	// what the lubricant must be documented for; "": general
+	ServiceClass string `json:"serviceClass,omitempty"`
+	Gasket       string `json:"gasket,omitempty"`
+	FlangeSize   string `json:"flangeSize,omitempty"`
+	// document's own limit of gap spread after tightening; 0: house rule
+	ProofGapMM float64            `json:"proofGapMm,omitempty"`
+	Variant    map[string]string  `json:"variant,omitempty"` // answers to the questions of the procedure
+	Figures    map[string]float64 `json:"figures,omitempty"` // numbers that the procedure asks of the document
 	Fasteners
 	Others []Fasteners `json:"others,omitempty"`
 }
@@ -95,8 +101,8 @@ func (s Specification) Of(code string, first bool) (Fasteners, bool) {
 	return s.Others[i], true
 }
 
-// Lacks says in a word what must be supplied before a joint can be planned, "" when nothing is missing. fam is the procedure for the answers of
-// the specification.
+// Lacks says in a word what must be supplied before a joint can be planned, "" when nothing is missing. fam is the
+// procedure for the answers of the specification.
 func (s Specification) Lacks(fam procedure.Family, r HouseRules) string {
 	for i, g := range fam.Fasteners {
 		f, given := s.Of(g.Code, i == 0)
@@ -144,7 +150,8 @@ func (t Target) Torques(policy string) (nominal, lo, hi quantity.Torque, ok bool
 	switch t.Form {
 	case TorqueNominal:
 		n := t.Nominal
-		return quantity.TorqueOf(n, t.Unit), quantity.TorqueOf(n*(1-t.MinusPct/100), t.Unit), quantity.TorqueOf(n*(1+t.PlusPct/100), t.Unit), true
+		return quantity.TorqueOf(n, t.Unit), quantity.TorqueOf(n*(1-t.MinusPct/100), t.Unit),
+			quantity.TorqueOf(n*(1+t.PlusPct/100), t.Unit), true
 	case TorqueRange:
 		n := (t.Min + t.Max) / 2
 		switch policy {
@@ -158,11 +165,12 @@ func (t Target) Torques(policy string) (nominal, lo, hi quantity.Torque, ok bool
 	return 0, 0, 0, false
 }
 
-// Check refuses a specification that cannot be right for a family, field by field; own are the site's own values. What is only missing is no
-// error here.
+// Check refuses a specification that cannot be right for a family, field by field; own are the site's own values. What
+// is only missing is no error here.
 func (s Specification) Check(fam procedure.Family, own fastener.Own) error {
 	if s.ServiceClass != "" && !slices.Contains(fastener.Services(), s.ServiceClass) {
-		return quantity.Refuse("serviceClass", "Choose "+strings.Join(fastener.Services(), ", ")+".", "%q is not a service class", s.ServiceClass)
+		return quantity.Refuse("serviceClass", "Choose "+strings.Join(fastener.Services(), ", ")+".",
+			"%q is not a service class", s.ServiceClass)
 	}
 	answers, err := fam.Answer(s.Variant, s.Figures)
 	if err != nil {
@@ -236,11 +244,13 @@ func (f Fasteners) check(g procedure.Fasteners, own fastener.Own) error {
 		return err
 	}
 	if f.Bolts > 0 && f.Bolts != l.Count {
-		return quantity.Refuse("bolts", "Change the layout, or enter its number.", "%d are named, the layout has %d", f.Bolts, l.Count)
+		return quantity.Refuse("bolts", "Change the layout, or enter its number.", "%d are named, the layout has %d",
+			f.Bolts, l.Count)
 	}
 	if len(f.Order) > 0 {
 		if ok, _, _ := sequence.Check(l.Count, f.Order); !ok {
-			return quantity.Refuse("order", "Name each fastener once.", "does not visit each of the %d fasteners once", l.Count)
+			return quantity.Refuse("order", "Name each fastener once.", "does not visit each of the %d fasteners once",
+				l.Count)
 		}
 	}
 	torque := g.Target == procedure.ByTorque || g.Target == procedure.ByStretch
@@ -262,12 +272,14 @@ func (f Fasteners) check(g procedure.Fasteners, own fastener.Own) error {
 		}
 	}
 	if f.Lubricant == "" && torque {
-		return quantity.Refuse("lubricant", "Choose the lubricant the figure holds for; where the document names none, choose that.", "is empty")
+		return quantity.Refuse("lubricant",
+			"Choose the lubricant the figure holds for; where the document names none, choose that.", "is empty")
 	}
 	for _, v := range []struct {
 		n string
 		v float64
-	}{{"boltCircleMm", f.BoltCircleMM}, {"lengthMm", f.LengthMM}, {"clampMm", f.ClampMM}, {"movedLimitDeg", f.MovedLimitDeg}} {
+	}{{"boltCircleMm", f.BoltCircleMM}, {"lengthMm", f.LengthMM}, {"clampMm", f.ClampMM},
+		{"movedLimitDeg", f.MovedLimitDeg}} {
 		if v.v < 0 || !quantity.Finite(v.v) {
 			return quantity.Refuse(v.n, "Enter zero or more.", "is %s", quantity.Text(v.v))
 		}
@@ -278,13 +290,15 @@ func (f Fasteners) check(g procedure.Fasteners, own fastener.Own) error {
 	return f.Target.suits(g)
 }
 
-// suits refuses a target that the group of the procedure cannot end at: a torque on what must have none, a turn where torque is asked for.
+// suits refuses a target that the group of the procedure cannot end at: a torque on what must have none, a turn where
+// torque is asked for.
 func (t Target) suits(g procedure.Fasteners) error {
 	if t.Form == NotGiven {
 		return nil
 	}
 	allowed := map[procedure.TargetKind][]TargetForm{
-		procedure.ByTorque: {TorqueNominal, TorqueRange, BoltStress, PercentYield, LookUp}, procedure.ByTurns: {Turns}, procedure.ByStretch: {Stretch},
+		procedure.ByTorque: {TorqueNominal, TorqueRange, BoltStress, PercentYield, LookUp}, procedure.ByTurns: {Turns},
+		procedure.ByStretch: {Stretch},
 	}[g.Target]
 	if allowed == nil {
 		allowed = []TargetForm{Stated}
@@ -293,9 +307,12 @@ func (t Target) suits(g procedure.Fasteners) error {
 		return nil
 	}
 	if g.Target == procedure.NoTorque {
-		return quantity.Refuse("target", "Leave it without a figure.", "%s must not be torqued: %s", g.Name, g.TargetWhy)
+		return quantity.Refuse("target", "Leave it without a figure.", "%s must not be torqued: %s", g.Name,
+			g.TargetWhy)
 	}
-	words := map[procedure.TargetKind]string{procedure.ByTorque: "a torque", procedure.ByTurns: "turns", procedure.ByStretch: "a stretch", procedure.ByEffort: "an effort", procedure.BySnug: "snug", procedure.ByHand: "hand-tight", procedure.ByShape: "a shape"}
+	words := map[procedure.TargetKind]string{procedure.ByTorque: "a torque", procedure.ByTurns: "turns",
+		procedure.ByStretch: "a stretch", procedure.ByEffort: "an effort", procedure.BySnug: "snug",
+		procedure.ByHand: "hand-tight", procedure.ByShape: "a shape"}
 	return quantity.Refuse("target", "Choose another form.", "%s end at %s", g.Name, words[g.Target])
 }
 
@@ -320,7 +337,8 @@ func (t Target) Check() error {
 			return err
 		}
 		if t.Max <= t.Min {
-			return quantity.Refuse("targetMax", "Enter the higher figure as maximum.", "%s is not above the minimum %s", quantity.Text(t.Max), quantity.Text(t.Min))
+			return quantity.Refuse("targetMax", "Enter the higher figure as maximum.", "%s is not above the minimum %s",
+				quantity.Text(t.Max), quantity.Text(t.Min))
 		}
 	case BoltStress:
 		return quantity.Positive("stress", t.Stress)
@@ -339,7 +357,9 @@ func (t Target) Check() error {
 		}
 	case Stated, NotGiven:
 	default:
-		return quantity.Refuse("target", "Choose torque, range, stress, percent of yield, look-up, turns, stretch or not given.", "%q is not a form of target", string(t.Form))
+		return quantity.Refuse("target",
+			"Choose torque, range, stress, percent of yield, look-up, turns, stretch or not given.",
+			"%q is not a form of target", string(t.Form))
 	}
 	return nil
 }

@@ -1,5 +1,6 @@
-// Package practice gives the physics that stand-ins and learners pull on: a fastener that answers each degree of turn with a torque. It
-// must never be taken for a judgement of a real joint. Torques N·m, angles degrees, forces kN, lengths mm.
+// Package practice gives the physics that stand-ins and learners pull on: a fastener that answers each degree of turn
+// with a torque. It must never be taken for a judgement of a real joint. Torques N·m, angles degrees, forces kN,
+// lengths mm.
 package practice
 
 import (
@@ -35,21 +36,26 @@ type Joint struct {
 	NeighbourDrop float64 // share of its load that a bolt loses while a neighbour is tightened
 }
 
-// Flange gives a plausible joint for a target torque at the nut: the target is reached about 50 degrees after snug, yield well above it.
+// Flange gives a plausible joint for a target torque at the nut: the target is reached about 50 degrees after snug,
+// yield well above it.
 func Flange(diameterMM, pitchMM, k, targetNm float64) Joint {
 	load := targetNm / (k * diameterMM)
-	return Joint{DiameterMM: diameterMM, PitchMM: pitchMM, KLow: 0.9 * k, KHigh: 1.1 * k, KNPerDeg: load / 40, YieldKN: 1.7 * load, SnugDeg: 30, PrevailingNm: 0.02 * targetNm, GasketDeg: 20, StickSlipPct: 1, NeighbourDrop: 0.03}
+	return Joint{DiameterMM: diameterMM, PitchMM: pitchMM, KLow: 0.9 * k, KHigh: 1.1 * k, KNPerDeg: load / 40,
+		YieldKN: 1.7 * load, SnugDeg: 30, PrevailingNm: 0.02 * targetNm, GasketDeg: 20, StickSlipPct: 1,
+		NeighbourDrop: 0.03}
 }
 
 // Check refuses a joint that cannot be.
 func (j Joint) Check() error {
-	if err := quantity.Positive("diameter", j.DiameterMM, "pitch", j.PitchMM, "kLow", j.KLow, "kHigh", j.KHigh, "knPerDeg", j.KNPerDeg, "yield", j.YieldKN); err != nil {
+	if err := quantity.Positive("diameter", j.DiameterMM, "pitch", j.PitchMM, "kLow", j.KLow, "kHigh", j.KHigh,
+		"knPerDeg", j.KNPerDeg, "yield", j.YieldKN); err != nil {
 		return err
 	}
 	if j.KHigh < j.KLow {
 		return quantity.Refuse("kHigh", "Enter the lower nut factor first.", "is below the lower one")
 	}
-	for name, v := range map[string]float64{"snugDeg": j.SnugDeg, "prevailing": j.PrevailingNm, "gasketDeg": j.GasketDeg, "stickSlip": j.StickSlipPct, "neighbourDrop": j.NeighbourDrop} {
+	for name, v := range map[string]float64{"snugDeg": j.SnugDeg, "prevailing": j.PrevailingNm,
+		"gasketDeg": j.GasketDeg, "stickSlip": j.StickSlipPct, "neighbourDrop": j.NeighbourDrop} {
 		if err := quantity.Between(name, v, 0, 360); err != nil {
 			return err
 		}

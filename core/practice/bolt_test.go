@@ -29,9 +29,13 @@ func trace(b *practice.Bolt, until float64) []preload.TracePoint {
 func TestConditionsAreRecognisedByTheirCurves(t *testing.T) {
 	j := practice.Flange(27, 3, 0.15, 600)
 	require.NoError(t, j.Check())
-	for c, want := range map[practice.Condition]string{practice.Sound: "normal", practice.CrossThread: "cross_thread_suspect", practice.Bottomed: "bottomed_out_suspect", practice.AlreadyTight: "already_tight", practice.Soft: "yielded"} {
+	for c, want := range map[practice.Condition]string{practice.Sound: "normal",
+		practice.CrossThread: "cross_thread_suspect", practice.Bottomed: "bottomed_out_suspect",
+		practice.AlreadyTight: "already_tight", practice.Soft: "yielded"} {
 		for seed := range uint64(20) {
-			r, err := preload.TorqueAngleAnalysis(nil, preload.TraceInput{Points: pad(trace(practice.New(j, c, rng(seed)), 600)), Target: 600, YieldRatio: 0.5, Rehit: 8, CrossFrac: 0.25, BottomRise: 0.15, BottomSlope: 1.6})
+			r, err := preload.TorqueAngleAnalysis(nil,
+				preload.TraceInput{Points: pad(trace(practice.New(j, c, rng(seed)), 600)), Target: 600, YieldRatio: 0.5,
+					Rehit: 8, CrossFrac: 0.25, BottomRise: 0.15, BottomSlope: 1.6})
 			require.NoError(t, err, c)
 			require.Equal(t, want, r.Diagnosis, "%s, seed %d", c, seed)
 		}
@@ -66,7 +70,8 @@ func TestBoltObeysTheNutFactor(t *testing.T) {
 
 func TestSameSeedSameBolt(t *testing.T) {
 	j := practice.Flange(24, 3, 0.15, 400)
-	require.Equal(t, trace(practice.New(j, practice.Sound, rng(3)), 400), trace(practice.New(j, practice.Sound, rng(3)), 400))
+	require.Equal(t, trace(practice.New(j, practice.Sound, rng(3)), 400), trace(practice.New(j, practice.Sound, rng(3)),
+		400))
 	b := practice.New(j, practice.Sound, rng(3))
 	trace(b, 400)
 	before := b.LoadKN

@@ -28,8 +28,9 @@ type TurnOfNutResult struct {
 	Sloped int     `out:"sloped_faces" label:"Sloped faces"`
 }
 
-// TurnOfNut gives the angle after snug by length over diameter and sloped faces. Refused: slopes over 1/20, lengths that need a
-// test. Source: turn-of-nut table of the RCSC specification; combined method of EN 1090-2. Tolerances differ between editions.
+// TurnOfNut gives the angle after snug by length over diameter and sloped faces. Refused: slopes over 1/20, lengths
+// that need a test. Source: turn-of-nut table of the RCSC specification; combined method of EN 1090-2. Tolerances
+// differ between editions.
 func TurnOfNut(w *working.Working, in TurnOfNutInput) (TurnOfNutResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return TurnOfNutResult{}, err
@@ -40,7 +41,8 @@ func TurnOfNut(w *working.Working, in TurnOfNutInput) (TurnOfNutResult, error) {
 		v   float64
 	}{{"slope_head_ratio", in.SlopeHead}, {"slope_nut_ratio", in.SlopeNut}} {
 		if !quantity.AtMost(s.v, 0.05) {
-			return TurnOfNutResult{}, quantity.Refuse(s.key, "Use a tapered washer.", "%s is steeper than 1 in 20", quantity.Text(s.v))
+			return TurnOfNutResult{}, quantity.Refuse(s.key, "Use a tapered washer.", "%s is steeper than 1 in 20",
+				quantity.Text(s.v))
 		}
 		if s.v > in.Normal+1e-9 {
 			r.Sloped++
@@ -55,9 +57,11 @@ func TurnOfNut(w *working.Working, in TurnOfNutInput) (TurnOfNutResult, error) {
 	case in.Method == "rcsc" && ratio <= 12+1e-9:
 		r.Angle = 240
 	case in.Method == "rcsc":
-		return TurnOfNutResult{}, quantity.Refuse("length_mm", "Find the angle by a test in a bolt tension meter.", "is more than 12 diameters")
+		return TurnOfNutResult{}, quantity.Refuse("length_mm", "Find the angle by a test in a bolt tension meter.",
+			"is more than 12 diameters")
 	case r.Sloped > 0:
-		return TurnOfNutResult{}, quantity.Refuse("slope_nut_ratio", "Use a tapered washer, or find the angle by test.", "the combined method knows no sloped faces")
+		return TurnOfNutResult{}, quantity.Refuse("slope_nut_ratio", "Use a tapered washer, or find the angle by test.",
+			"the combined method knows no sloped faces")
 	case ratio < 2-1e-9:
 		r.Angle = 60
 	case ratio < 6-1e-9:
@@ -95,8 +99,8 @@ type TubeFittingResult struct {
 	Advance *float64 `out:"advance_mm" sym:"x" label:"Nut moves by"`
 }
 
-// TubeFittingTurns gives the turns from finger-tight. First make-up: 3/4 turn to 4.8 mm tube, 1 1/4 to 25.4 mm; larger tube is
-// refused (powered setting tool), and so is a re-make without the turns found. The maker's instruction governs.
+// TubeFittingTurns gives the turns from finger-tight. First make-up: 3/4 turn to 4.8 mm tube, 1 1/4 to 25.4 mm; larger
+// tube is refused (powered setting tool), and so is a re-make without the turns found. The maker's instruction governs.
 func TubeFittingTurns(w *working.Working, in TubeFittingInput) (TubeFittingResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return TubeFittingResult{}, err
@@ -106,13 +110,15 @@ func TubeFittingTurns(w *working.Working, in TubeFittingInput) (TubeFittingResul
 	case in.Turns != nil:
 		r.Turns = *in.Turns
 	case in.Kind == "remake":
-		return TubeFittingResult{}, quantity.Refuse("turns", "Enter the turns to the old mark plus the extra.", "is needed for a re-make")
+		return TubeFittingResult{}, quantity.Refuse("turns", "Enter the turns to the old mark plus the extra.",
+			"is needed for a re-make")
 	case quantity.AtMost(in.TubeOD, 4.8):
 		r.Turns = 0.75
 	case quantity.AtMost(in.TubeOD, 25.4):
 		r.Turns = 1.25
 	default:
-		return TubeFittingResult{}, quantity.Refuse("tube_od_mm", "Use the maker's powered setting tool.", "%s mm is too large to make up by hand", quantity.Text(in.TubeOD))
+		return TubeFittingResult{}, quantity.Refuse("tube_od_mm", "Use the maker's powered setting tool.",
+			"%s mm is too large to make up by hand", quantity.Text(in.TubeOD))
 	}
 	w.Step("nt", "", r.Turns)
 	r.Angle, r.Flats = w.Step("θ", "360 · nt", 360*r.Turns), w.Step("f", "6 · nt", 6*r.Turns)
@@ -148,13 +154,15 @@ type TurnMarksResult struct {
 	End      float64 `out:"end_clock_h" sym:"h2" label:"Mark ends at"`
 }
 
-// TurnMarks writes a turn as quarter turns, flats of a hexagon and the hour at which a mark ends, seen from the nut. Definition.
+// TurnMarks writes a turn as quarter turns, flats of a hexagon and the hour at which a mark ends, seen from the nut.
+// Definition.
 func TurnMarks(w *working.Working, in TurnMarksInput) (TurnMarksResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return TurnMarksResult{}, err
 	}
-	return TurnMarksResult{Turns: w.Step("n", "θ / 360", in.Angle/360), Quarters: w.Step("q", "θ / 90", in.Angle/90), Flats: w.Step("f", "θ / 60", in.Angle/60),
-		End: w.Step("h2", "h1 + θ / 30 , on the clock face", clock(in.Start+in.Angle/30))}, nil
+	return TurnMarksResult{Turns: w.Step("n", "θ / 360", in.Angle/360), Quarters: w.Step("q", "θ / 90", in.Angle/90),
+		Flats: w.Step("f", "θ / 60", in.Angle/60),
+		End:   w.Step("h2", "h1 + θ / 30 , on the clock face", clock(in.Start+in.Angle/30))}, nil
 }
 
 // AngleFromLoadInput asks for the angle that brings a load after snug.
@@ -177,7 +185,8 @@ func AngleFromLoad(w *working.Working, in AngleFromLoadInput) (AngleFromLoadResu
 	if err := quantity.Limits(in); err != nil {
 		return AngleFromLoadResult{}, err
 	}
-	r := AngleFromLoadResult{Bolt: w.Step("fb", "F / kb", in.Load/in.Bolt), Member: w.Step("fm", "F / km", in.Load/in.Member)}
+	r := AngleFromLoadResult{Bolt: w.Step("fb", "F / kb", in.Load/in.Bolt),
+		Member: w.Step("fm", "F / km", in.Load/in.Member)}
 	r.Angle = w.Step("θ", "360 / P · (fb + fm)", 360/in.Pitch*(r.Bolt+r.Member))
 	w.Take("Everything stays elastic and the joint is fully snug before the angle is counted.")
 	return r, nil
@@ -231,7 +240,8 @@ func AngleWindow(w *working.Working, in AngleWindowInput) (AngleWindowResult, er
 		return AngleWindowResult{}, err
 	}
 	if in.TorqueLow > in.TorqueHigh || in.AngleLow > in.AngleHigh {
-		return AngleWindowResult{}, quantity.Refuse("torque_high_Nm", "Enter the lower end first.", "a window ends below its start")
+		return AngleWindowResult{}, quantity.Refuse("torque_high_Nm", "Enter the lower end first.",
+			"a window ends below its start")
 	}
 	state := func(v, lo, hi float64) string {
 		switch {
@@ -242,7 +252,8 @@ func AngleWindow(w *working.Working, in AngleWindowInput) (AngleWindowResult, er
 		}
 		return "ok"
 	}
-	r := AngleWindowResult{Torque: state(in.Torque, in.TorqueLow, in.TorqueHigh), Angle: state(in.Angle, in.AngleLow, in.AngleHigh)}
+	r := AngleWindowResult{Torque: state(in.Torque, in.TorqueLow, in.TorqueHigh),
+		Angle: state(in.Angle, in.AngleLow, in.AngleHigh)}
 	r.OK = r.Torque == "ok" && r.Angle == "ok"
 	if r.Torque != "low" && r.Angle == "low" {
 		w.Warn("Torque came early: more friction than usual, a damaged thread, or a bolt already tight.")

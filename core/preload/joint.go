@@ -14,8 +14,8 @@ type LooseningResult struct {
 	SelfReleasing bool    `out:"self_releasing" label:"Would come loose by itself"`
 }
 
-// Loosening estimates the torque that loosens a bolt holding preloadKN. An aged joint usually takes more. Source: friction formula
-// with the sign of the pitch part turned.
+// Loosening estimates the torque that loosens a bolt holding preloadKN. An aged joint usually takes more. Source:
+// friction formula with the sign of the pitch part turned.
 func (f Friction) Loosening(w *working.Working, preloadKN float64) (LooseningResult, error) {
 	l, err := f.Levers(w)
 	if err != nil {
@@ -27,11 +27,14 @@ func (f Friction) Loosening(w *working.Working, preloadKN float64) (LooseningRes
 	back := l.Thread - l.Pitch
 	formula := "F · (b + c - a) + Tp"
 	if f.Exact {
-		back = f.D2 / 2 * math.Tan(math.Atan(f.MuThread/math.Cos(quantity.Rad(f.halfAngle())))-math.Atan(f.Pitch/(math.Pi*f.D2)))
+		friction := math.Atan(f.MuThread / math.Cos(quantity.Rad(f.halfAngle())))
+		lead := math.Atan(f.Pitch / (math.Pi * f.D2))
+		back = f.D2 / 2 * math.Tan(friction-lead)
 		formula = "F · (d2 / 2 · tan(ρ - φ) + c) + Tp"
 	}
 	r := LooseningResult{Loosening: w.Step("Tl", formula, preloadKN*(back+l.Head)+f.PrevailingNm)}
-	tight := w.Calc("T", "tightening torque", "F · (a + b + c) + Tp", preloadKN*l.Sum()+f.PrevailingNm, quantity.NewtonMetre, "")
+	tight := w.Calc("T", "tightening torque", "F · (a + b + c) + Tp", preloadKN*l.Sum()+f.PrevailingNm,
+		quantity.NewtonMetre, "")
 	r.Ratio = w.Step("q", "Tl / T", r.Loosening/tight)
 	r.SelfReleasing = r.Loosening <= 0
 	w.Take("An estimate: an aged or rusty joint usually takes more.")
@@ -55,26 +58,33 @@ type YieldPreloadResult struct {
 	Preload float64 `out:"preload_kN" sym:"F" label:"Load in the bolt"`
 }
 
-// AssemblyPreloadYield gives load and torque for a share of yield with torsion while tightening (fully plastic torsion section).
-// Source: VDI 2230; agrees with its printed tables.
+// AssemblyPreloadYield gives load and torque for a share of yield with torsion while tightening (fully plastic torsion
+// section). Source: VDI 2230; agrees with its printed tables.
 func AssemblyPreloadYield(w *working.Working, in YieldPreloadInput) (YieldPreloadResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return YieldPreloadResult{}, err
 	}
 	r3 := math.Sqrt(3)
-	d2 := w.Calc("d2", "pitch diameter", "d - 3 · √(3) / 8 · P", in.Diameter-3*r3/8*in.Pitch, quantity.Millimetre, "ISO 724")
-	d3 := w.Calc("d3", "root diameter", "d - 17 · √(3) / 24 · P", in.Diameter-17*r3/24*in.Pitch, quantity.Millimetre, "ISO 724")
+	d2 := w.Calc("d2", "pitch diameter", "d - 3 · √(3) / 8 · P", in.Diameter-3*r3/8*in.Pitch, quantity.Millimetre,
+		"ISO 724")
+	d3 := w.Calc("d3", "root diameter", "d - 17 · √(3) / 24 · P", in.Diameter-17*r3/24*in.Pitch, quantity.Millimetre,
+		"ISO 724")
 	if in.Pitch >= in.Diameter/2 || d3 <= 0 {
-		return YieldPreloadResult{}, quantity.Refuse("pitch_mm", "Check the thread.", "%s mm is half the diameter or more", quantity.Text(in.Pitch))
+		return YieldPreloadResult{}, quantity.Refuse("pitch_mm", "Check the thread.",
+			"%s mm is half the diameter or more", quantity.Text(in.Pitch))
 	}
 	if in.Bearing <= d2 {
-		return YieldPreloadResult{}, quantity.Refuse("bearing_mean_mm", "Check nut and hole.", "is not wider than the thread")
+		return YieldPreloadResult{}, quantity.Refuse("bearing_mean_mm", "Check nut and hole.",
+			"is not wider than the thread")
 	}
 	ds := w.Calc("ds", "stress diameter", "(d2 + d3) / 2", (d2+d3)/2, quantity.Millimetre, "")
 	as := w.Calc("As", "stress area", "π / 4 · ds ^ 2", math.Pi/4*ds*ds, "mm2", "ISO 898-1")
-	x := w.Calc("x", "lever of the thread", "P / (π · d2) + μt / cos(30)", in.Pitch/(math.Pi*d2)+in.MuThread/math.Cos(math.Pi/6), "", "VDI 2230")
-	f := w.Step("F", "As · ν · Re / √(1 + 3 · (3 / 2 · d2 / ds · x) ^ 2) / 1000", as*in.Nu*in.Yield/math.Sqrt(1+3*math.Pow(1.5*d2/ds*x, 2))/1000)
-	return YieldPreloadResult{Preload: f, Torque: w.Step("T", "F · (d2 / 2 · x + μh · Dm / 2)", f*(d2/2*x+in.MuHead*in.Bearing/2))}, nil
+	x := w.Calc("x", "lever of the thread", "P / (π · d2) + μt / cos(30)",
+		in.Pitch/(math.Pi*d2)+in.MuThread/math.Cos(math.Pi/6), "", "VDI 2230")
+	f := w.Step("F", "As · ν · Re / √(1 + 3 · (3 / 2 · d2 / ds · x) ^ 2) / 1000",
+		as*in.Nu*in.Yield/math.Sqrt(1+3*math.Pow(1.5*d2/ds*x, 2))/1000)
+	return YieldPreloadResult{Preload: f, Torque: w.Step("T", "F · (d2 / 2 · x + μh · Dm / 2)",
+		f*(d2/2*x+in.MuHead*in.Bearing/2))}, nil
 }
 
 // BearingPressureInput is a load on the ring under a nut or head.
@@ -92,15 +102,18 @@ type BearingPressureResult struct {
 	OK       *bool    `out:"ok" label:"Within the limit"`
 }
 
-// BearingPressure gives the pressure under nut or head; the limit comes from the clamped material. Refused: outside not above hole.
+// BearingPressure gives the pressure under nut or head; the limit comes from the clamped material. Refused: outside not
+// above hole.
 func BearingPressure(w *working.Working, in BearingPressureInput) (BearingPressureResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return BearingPressureResult{}, err
 	}
 	if in.Outer <= in.Hole {
-		return BearingPressureResult{}, quantity.Refuse("outer_mm", "Check both diameters.", "%s mm is not above the hole", quantity.Text(in.Outer))
+		return BearingPressureResult{}, quantity.Refuse("outer_mm", "Check both diameters.",
+			"%s mm is not above the hole", quantity.Text(in.Outer))
 	}
-	r := BearingPressureResult{Pressure: w.Step("p", "F · 1000 / (π / 4 · (o ^ 2 - h ^ 2))", in.Force*1000/(math.Pi/4*(in.Outer*in.Outer-in.Hole*in.Hole)))}
+	r := BearingPressureResult{Pressure: w.Step("p", "F · 1000 / (π / 4 · (o ^ 2 - h ^ 2))",
+		in.Force*1000/(math.Pi/4*(in.Outer*in.Outer-in.Hole*in.Hole)))}
 	if in.Limit != nil {
 		u, ok := w.Step("u", "100 · p / pG", 100*r.Pressure / *in.Limit), quantity.AtMost(r.Pressure, *in.Limit)
 		r.Util, r.OK = &u, &ok
@@ -134,9 +147,9 @@ type EngagementResult struct {
 	OK         *bool   `out:"ok" label:"Enough"`
 }
 
-// EngagementLength gives the thread engagement needed so that the bolt breaks before a thread strips; basic profile where no
-// tolerance diameters are given. Add about a pitch for chamfers. Refused: threads that do not overlap. Source: formulas of the
-// FED-STD-H28 type; textbooks.
+// EngagementLength gives the thread engagement needed so that the bolt breaks before a thread strips; basic profile
+// where no tolerance diameters are given. Add about a pitch for chamfers. Refused: threads that do not overlap. Source:
+// formulas of the FED-STD-H28 type; textbooks.
 func EngagementLength(w *working.Working, in EngagementInput) (EngagementResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return EngagementResult{}, err
@@ -156,7 +169,8 @@ func EngagementLength(w *working.Working, in EngagementInput) (EngagementResult,
 		return EngagementResult{}, quantity.Refuse("pitch_mm", "Check the thread.", "is too coarse for the diameter")
 	}
 	if d2n <= d1x || dn <= d2x {
-		return EngagementResult{}, quantity.Refuse("D1_max_mm", "Check the tolerance diameters.", "the threads do not overlap")
+		return EngagementResult{}, quantity.Refuse("D1_max_mm", "Check the tolerance diameters.",
+			"the threads do not overlap")
 	}
 	var r EngagementResult
 	r.Ext = w.Step("Ae", "π · D1x · (1 / 2 + (d2n - D1x) / (√(3) · P))", math.Pi*d1x*(0.5+(d2n-d1x)/(r3*in.Pitch)))
@@ -194,17 +208,20 @@ type CombinedUncertaintyResult struct {
 	Standard float64 `out:"standard_pct" sym:"u" label:"Standard"`
 }
 
-// CombinedUncertainty adds independent relative errors (tool, reading, friction, geometry) in quadrature. Source: ISO/IEC Guide 98-3.
+// CombinedUncertainty adds independent relative errors (tool, reading, friction, geometry) in quadrature. Source:
+// ISO/IEC Guide 98-3.
 func CombinedUncertainty(w *working.Working, in CombinedUncertaintyInput) (CombinedUncertaintyResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return CombinedUncertaintyResult{}, err
 	}
 	if len(in.Parts) == 0 {
-		return CombinedUncertaintyResult{}, quantity.Refuse("components", "Enter at least one source of scatter.", "none given")
+		return CombinedUncertaintyResult{}, quantity.Refuse("components", "Enter at least one source of scatter.",
+			"none given")
 	}
 	sum := 0.0
 	for _, p := range in.Parts {
-		u := p.Half / map[string]float64{"normal": 2, "rectangular": math.Sqrt(3), "triangular": math.Sqrt(6)}[p.Distribution]
+		u := p.Half / map[string]float64{"normal": 2, "rectangular": math.Sqrt(3),
+			"triangular": math.Sqrt(6)}[p.Distribution]
 		sum += u * u
 	}
 	r := CombinedUncertaintyResult{Standard: w.Step("u", "root of the sum of squares", math.Sqrt(sum))}
@@ -238,13 +255,15 @@ type MismatchResult struct {
 	Over      *bool   `out:"over_limit" label:"Over what the bolt takes"`
 }
 
-// FrictionMismatch compares two friction pairs at one torque by their lever sums. A warning, never a conversion to work by.
+// FrictionMismatch compares two friction pairs at one torque by their lever sums. A warning, never a conversion to work
+// by.
 func FrictionMismatch(w *working.Working, in FrictionMismatchInput) (MismatchResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return MismatchResult{}, err
 	}
 	sum := func(t, h float64) (float64, error) {
-		l, err := Friction{D: in.Diameter, Pitch: in.Pitch, D2: in.D2, BearingMean: in.Bearing, MuThread: t, MuHead: h, PrevailingNm: in.Prevailing, HalfAngleDeg: in.HalfAngle, Exact: in.Method == "exact"}.Levers(nil)
+		l, err := Friction{D: in.Diameter, Pitch: in.Pitch, D2: in.D2, BearingMean: in.Bearing, MuThread: t, MuHead: h,
+			PrevailingNm: in.Prevailing, HalfAngleDeg: in.HalfAngle, Exact: in.Method == "exact"}.Levers(nil)
 		return l.Sum(), err
 	}
 	planned, err := sum(in.ThreadAssumed, in.HeadAssumed)
@@ -256,11 +275,13 @@ func FrictionMismatch(w *working.Working, in FrictionMismatchInput) (MismatchRes
 		return MismatchResult{}, err
 	}
 	if in.Prevailing >= in.Torque {
-		return MismatchResult{}, quantity.Refuse("prevailing_Nm", "Check both torques.", "is not below the tightening torque")
+		return MismatchResult{}, quantity.Refuse("prevailing_Nm", "Check both torques.",
+			"is not below the tightening torque")
 	}
 	w.Calc("s1", "lever sum as planned", "as in torque_from_preload", planned, quantity.Millimetre, "ISO 16047")
 	w.Calc("s2", "lever sum as found", "as in torque_from_preload", found, quantity.Millimetre, "ISO 16047")
-	r := MismatchResult{Intended: w.Step("Fi", "(T - Tp) / s1", (in.Torque-in.Prevailing)/planned), Actual: w.Step("Fa", "(T - Tp) / s2", (in.Torque-in.Prevailing)/found)}
+	r := MismatchResult{Intended: w.Step("Fi", "(T - Tp) / s1", (in.Torque-in.Prevailing)/planned),
+		Actual: w.Step("Fa", "(T - Tp) / s2", (in.Torque-in.Prevailing)/found)}
 	r.Ratio = w.Step("q", "s1 / s2", planned/found)
 	r.Restoring = w.Step("Tr", "(T - Tp) · s2 / s1 + Tp", (in.Torque-in.Prevailing)*found/planned+in.Prevailing)
 	if in.Limit != nil {

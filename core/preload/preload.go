@@ -1,6 +1,6 @@
 // Package preload relates the torque at a nut to the load in its bolt, both ways, with the spread that friction brings.
-// Units: torque N·m, preload kN, lengths mm, stresses MPa (kN·mm = N·m, so no factor appears). It must never choose a friction
-// or a target; it is given them.
+// Units: torque N·m, preload kN, lengths mm, stresses MPa (kN·mm = N·m, so no factor appears). It must never choose a
+// friction or a target; it is given them.
 package preload
 
 import (
@@ -58,8 +58,8 @@ func (f Friction) halfAngle() float64 {
 	return f.HalfAngleDeg
 }
 
-// Levers works out the lever arms. Source: ISO 16047, VDI 2230; textbooks. Refused: friction outside 0.01…0.6, a pitch of half
-// the pitch diameter or more, a bearing not wider than the thread, a negative prevailing torque.
+// Levers works out the lever arms. Source: ISO 16047, VDI 2230; textbooks. Refused: friction outside 0.01…0.6, a pitch
+// of half the pitch diameter or more, a bearing not wider than the thread, a negative prevailing torque.
 func (f Friction) Levers(w *working.Working) (Levers, error) {
 	if err := quantity.Positive("diameter", f.D, "pitch", f.Pitch, "d2", f.D2, "bearing", f.BearingMean); err != nil {
 		return Levers{}, err
@@ -73,7 +73,8 @@ func (f Friction) Levers(w *working.Working) (Levers, error) {
 	alpha := f.halfAngle()
 	switch {
 	case f.Pitch >= f.D2/2:
-		return Levers{}, quantity.Refuse("pitch", "Check the thread.", "%s mm is half the pitch diameter or more", quantity.Text(f.Pitch))
+		return Levers{}, quantity.Refuse("pitch", "Check the thread.", "%s mm is half the pitch diameter or more",
+			quantity.Text(f.Pitch))
 	case f.D2 >= f.D:
 		return Levers{}, quantity.Refuse("d2", "Check the thread.", "is not below the nominal diameter")
 	case f.BearingMean <= f.D2:
@@ -85,16 +86,20 @@ func (f Friction) Levers(w *working.Working) (Levers, error) {
 	}
 	cos := math.Cos(alpha * math.Pi / 180)
 	const source = "ISO 16047, VDI 2230"
-	l := Levers{Pitch: w.Calc("a", "lever that stretches the bolt", "P / (2 · π)", f.Pitch/(2*math.Pi), quantity.Millimetre, source)}
+	l := Levers{Pitch: w.Calc("a", "lever that stretches the bolt", "P / (2 · π)", f.Pitch/(2*math.Pi),
+		quantity.Millimetre, source)}
 	if f.Exact {
 		phi, rho := math.Atan(f.Pitch/(math.Pi*f.D2)), math.Atan(f.MuThread/cos)
 		w.Calc("φ", "lead angle", "atan(P / (π · d2))", quantity.Deg(phi), "deg", "")
 		w.Calc("ρ", "friction angle", "atan(μt / cos(α))", quantity.Deg(rho), "deg", "")
-		l.Thread = w.Calc("b", "lever of friction in the thread", "d2 / 2 · tan(φ + ρ) - a", f.D2/2*math.Tan(phi+rho)-l.Pitch, quantity.Millimetre, source)
+		l.Thread = w.Calc("b", "lever of friction in the thread", "d2 / 2 · tan(φ + ρ) - a",
+			f.D2/2*math.Tan(phi+rho)-l.Pitch, quantity.Millimetre, source)
 	} else {
-		l.Thread = w.Calc("b", "lever of friction in the thread", "μt · d2 / (2 · cos(α))", f.MuThread*f.D2/(2*cos), quantity.Millimetre, source)
+		l.Thread = w.Calc("b", "lever of friction in the thread", "μt · d2 / (2 · cos(α))", f.MuThread*f.D2/(2*cos),
+			quantity.Millimetre, source)
 	}
-	l.Head = w.Calc("c", "lever of friction under the nut", "μh · Dm / 2", f.MuHead*f.BearingMean/2, quantity.Millimetre, source)
+	l.Head = w.Calc("c", "lever of friction under the nut", "μh · Dm / 2", f.MuHead*f.BearingMean/2,
+		quantity.Millimetre, source)
 	return l, nil
 }
 
@@ -121,9 +126,12 @@ func (f Friction) TorqueAt(w *working.Working, preloadKN float64) (Torque, error
 // split takes the torque that holds preloadKN apart.
 func (f Friction) split(w *working.Working, l Levers, preloadKN float64) Torque {
 	s := l.Sum()
-	return Torque{PreloadKN: preloadKN, PitchNm: w.Step("Ta", "F · a", preloadKN*l.Pitch), ThreadNm: w.Step("Tb", "F · b", preloadKN*l.Thread), HeadNm: w.Step("Tc", "F · c", preloadKN*l.Head),
-		TorqueNm: w.Step("T", "F · (a + b + c) + Tp", preloadKN*s+f.PrevailingNm), K: w.Step("K", "(a + b + c) / d", s/f.D),
-		PitchPct: w.Step("qa", "100 · a / (a + b + c)", 100*l.Pitch/s), ThreadPct: w.Step("qb", "100 · b / (a + b + c)", 100*l.Thread/s), HeadPct: w.Step("qc", "100 · c / (a + b + c)", 100*l.Head/s)}
+	return Torque{PreloadKN: preloadKN, PitchNm: w.Step("Ta", "F · a", preloadKN*l.Pitch),
+		ThreadNm: w.Step("Tb", "F · b", preloadKN*l.Thread), HeadNm: w.Step("Tc", "F · c", preloadKN*l.Head),
+		TorqueNm: w.Step("T", "F · (a + b + c) + Tp", preloadKN*s+f.PrevailingNm),
+		K:        w.Step("K", "(a + b + c) / d", s/f.D),
+		PitchPct: w.Step("qa", "100 · a / (a + b + c)", 100*l.Pitch/s), ThreadPct: w.Step("qb", "100 · b / (a + b + c)",
+			100*l.Thread/s), HeadPct: w.Step("qc", "100 · c / (a + b + c)", 100*l.Head/s)}
 }
 
 // PreloadAt gives the preload for a torque in N·m. Refused also: prevailing torque not below the torque.
@@ -147,10 +155,11 @@ type Stress struct {
 	UtilTighteningPct, UtilResidualPct   float64
 }
 
-// CombinedStress gives tension, torsion and von Mises stress on the stress diameter ds (mm) for a preload (kN) and the torque in
-// the thread (N·m; pitch and thread part only). plastic uses the fully plastic torsion section; residual (0…1) is the share of
-// torsion that stays. Source: VDI 2230.
-func CombinedStress(w *working.Working, preloadKN, threadTorqueNm, ds float64, plastic bool, residual, yield float64) (Stress, error) {
+// CombinedStress gives tension, torsion and von Mises stress on the stress diameter ds (mm) for a preload (kN) and the
+// torque in the thread (N·m; pitch and thread part only). plastic uses the fully plastic torsion section; residual
+// (0…1) is the share of torsion that stays. Source: VDI 2230.
+func CombinedStress(w *working.Working, preloadKN, threadTorqueNm, ds float64, plastic bool, residual,
+	yield float64) (Stress, error) {
 	if err := quantity.Positive("preload", preloadKN, "ds", ds); err != nil {
 		return Stress{}, err
 	}
@@ -164,18 +173,22 @@ func CombinedStress(w *working.Working, preloadKN, threadTorqueNm, ds float64, p
 	if plastic {
 		div, section = 12, "M · 1000 / (π · ds ^ 3 / 12)"
 	}
-	s := Stress{Sigma: w.Step("σ", "F · 1000 / (π / 4 · ds ^ 2)", preloadKN*1000/(math.Pi/4*ds*ds)), Tau: w.Step("τ", section, threadTorqueNm*1000/(math.Pi*ds*ds*ds/div))}
+	s := Stress{Sigma: w.Step("σ", "F · 1000 / (π / 4 · ds ^ 2)", preloadKN*1000/(math.Pi/4*ds*ds)),
+		Tau: w.Step("τ", section, threadTorqueNm*1000/(math.Pi*ds*ds*ds/div))}
 	vm := func(t float64) float64 { return math.Sqrt(s.Sigma*s.Sigma + 3*t*t) }
-	s.VMTightening, s.VMResidual = w.Step("σv", "√(σ ^ 2 + 3 · τ ^ 2)", vm(s.Tau)), w.Step("σr", "√(σ ^ 2 + 3 · (r · τ) ^ 2)", vm(residual*s.Tau))
+	s.VMTightening, s.VMResidual = w.Step("σv", "√(σ ^ 2 + 3 · τ ^ 2)", vm(s.Tau)),
+		w.Step("σr", "√(σ ^ 2 + 3 · (r · τ) ^ 2)", vm(residual*s.Tau))
 	if yield > 0 {
-		s.UtilTighteningPct, s.UtilResidualPct = w.Step("u", "100 · σv / Re", 100*s.VMTightening/yield), w.Step("ur", "100 · σr / Re", 100*s.VMResidual/yield)
+		s.UtilTighteningPct, s.UtilResidualPct = w.Step("u", "100 · σv / Re", 100*s.VMTightening/yield),
+			w.Step("ur", "100 · σr / Re", 100*s.VMResidual/yield)
 	}
 	return s, nil
 }
 
-// FromPercent gives stress (MPa) and preload (kN) for a percent of a strength; aboveUsual is true above 90 % of yield, 100 % of
-// proof, 75 % of tensile strength.
-func FromPercent(w *working.Working, basis string, percent, strength, as float64) (stress, preloadKN float64, aboveUsual bool, err error) {
+// FromPercent gives stress (MPa) and preload (kN) for a percent of a strength; aboveUsual is true above 90 % of yield,
+// 100 % of proof, 75 % of tensile strength.
+func FromPercent(w *working.Working, basis string, percent, strength, as float64) (stress, preloadKN float64,
+	aboveUsual bool, err error) {
 	usual, ok := map[string]float64{"yield": 90, "proof": 100, "tensile": 75}[basis]
 	if !ok {
 		return 0, 0, false, quantity.Refuse("basis", "Choose yield, proof or tensile.", "%q is not a basis", basis)
@@ -210,7 +223,8 @@ func LubricantMismatch(w *working.Working, torqueNm, d, kAssumed, kActual, limit
 	if err := CheckK("K_actual", kActual); err != nil {
 		return Mismatch{}, err
 	}
-	m := Mismatch{IntendedKN: w.Step("Fi", "T / (K1 · d)", want), ActualKN: w.Step("Fa", "T / (K2 · d)", torqueNm/(kActual*d)), Ratio: w.Step("q", "K1 / K2", kAssumed/kActual),
+	m := Mismatch{IntendedKN: w.Step("Fi", "T / (K1 · d)", want),
+		ActualKN: w.Step("Fa", "T / (K2 · d)", torqueNm/(kActual*d)), Ratio: w.Step("q", "K1 / K2", kAssumed/kActual),
 		RestoringNm: w.Step("Tr", "T · K2 / K1", torqueNm*kActual/kAssumed)}
 	w.Warn("A warning, not a conversion: clean off and use what the plan says, or ask for another plan.")
 	m.OverLimit = limitKN > 0 && m.ActualKN > limitKN
@@ -221,7 +235,8 @@ func LubricantMismatch(w *working.Working, torqueNm, d, kAssumed, kActual, limit
 type Scatter struct{ SpreadPct, MinKN, MaxKN, AlphaA float64 }
 
 // Half-widths in percent as in NASA preload criteria; the last two from VDI 2230 tightening factors 1.4 and 4.
-var scatter = map[string]float64{"torque_unlubricated": 35, "torque_plated": 30, "torque_lubricated": 25, "hydraulic_tension": 15, "load_indicating_washer": 10,
+var scatter = map[string]float64{"torque_unlubricated": 35, "torque_plated": 30, "torque_lubricated": 25,
+	"hydraulic_tension": 15, "load_indicating_washer": 10,
 	"ultrasonic": 10, "elongation": 5, "instrumented_bolt": 1, "angle_or_yield": 17, "impact_uncontrolled": 60}
 
 // MethodScatter gives the preload range of a method; spreadPct above 0 replaces the table.
@@ -233,20 +248,23 @@ func MethodScatter(w *working.Working, preloadKN float64, method string, spreadP
 	if s == 0 {
 		v, ok := scatter[method]
 		if !ok {
-			return Scatter{}, quantity.Refuse("method", "Choose a listed method or enter the measured spread.", "%q is not known", method)
+			return Scatter{}, quantity.Refuse("method", "Choose a listed method or enter the measured spread.",
+				"%q is not known", method)
 		}
 		s, source = v, "NASA preload criteria; VDI 2230 for angle and impact"
 	}
 	if s < 0 || s >= 100 || !quantity.Finite(s) {
-		return Scatter{}, quantity.Refuse("spread", "Enter a spread from 0 to below 100 %.", "is %s %%", quantity.Text(s))
+		return Scatter{}, quantity.Refuse("spread", "Enter a spread from 0 to below 100 %.", "is %s %%",
+			quantity.Text(s))
 	}
 	f := s / 100
 	w.LookUp("s", "half-width of the spread", s, "pct", source)
-	return Scatter{s, w.Step("Fmin", "F · (1 - s / 100)", preloadKN*(1-f)), w.Step("Fmax", "F · (1 + s / 100)", preloadKN*(1+f)), w.Step("αA", "Fmax / Fmin", (1+f)/(1-f))}, nil
+	return Scatter{s, w.Step("Fmin", "F · (1 - s / 100)", preloadKN*(1-f)),
+		w.Step("Fmax", "F · (1 + s / 100)", preloadKN*(1+f)), w.Step("αA", "Fmax / Fmin", (1+f)/(1-f))}, nil
 }
 
-// AgainstYield gives the load (kN) at which a bolt of stress area as (mm²) yields in pure tension, and how much of it maxKN is, in
-// percent. Twist while tightening brings yield sooner: see CombinedStress.
+// AgainstYield gives the load (kN) at which a bolt of stress area as (mm²) yields in pure tension, and how much of it
+// maxKN is, in percent. Twist while tightening brings yield sooner: see CombinedStress.
 func AgainstYield(w *working.Working, maxKN, as, yield float64) (atYieldKN, percent float64) {
 	atYieldKN = w.Step("Fy", "As · Re / 1000", as*yield/1000)
 	percent = w.Step("qy", "100 · Fmax / Fy", 100*maxKN/atYieldKN)
@@ -270,14 +288,16 @@ func PreloadBand(w *working.Working, torqueNm, d float64, k fastener.Band, accur
 		return Range{}, quantity.Refuse("K", "Enter low, typical and high in rising order.", "is not in rising order")
 	}
 	if accuracyPct < 0 || accuracyPct >= 100 || !quantity.Finite(accuracyPct) {
-		return Range{}, quantity.Refuse("torque_accuracy", "Enter the tool's accuracy in percent.", "is %s %%", quantity.Text(accuracyPct))
+		return Range{}, quantity.Refuse("torque_accuracy", "Enter the tool's accuracy in percent.", "is %s %%",
+			quantity.Text(accuracyPct))
 	}
 	typ, err := FromTorqueK(nil, torqueNm, k.Typ, d)
 	if err != nil {
 		return Range{}, err
 	}
 	a := accuracyPct / 100
-	r := Range{MinKN: w.Step("Fmin", "T · (1 - x / 100) / (Kh · d)", torqueNm*(1-a)/(k.High*d)), TypKN: w.Step("F", "T / (Kt · d)", typ),
+	r := Range{MinKN: w.Step("Fmin", "T · (1 - x / 100) / (Kh · d)", torqueNm*(1-a)/(k.High*d)),
+		TypKN: w.Step("F", "T / (Kt · d)", typ),
 		MaxKN: w.Step("Fmax", "T · (1 + x / 100) / (Kl · d)", torqueNm*(1+a)/(k.Low*d))}
 	r.AlphaA = w.Step("αA", "Fmax / Fmin", r.MaxKN/r.MinKN)
 	w.Take("The worst case: tool error and friction at their ends together.")

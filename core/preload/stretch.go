@@ -42,7 +42,8 @@ func BoltStretch(w *working.Working, in BoltStretchInput) (BoltStretchResult, er
 	}
 	w.Calc("Σ", "lengths over areas, 1/mm", "sum of length / area", sum, "", "")
 	w.Calc("A", "smallest area", "", least, "mm2", "")
-	return BoltStretchResult{Stretch: w.Step("f", "F / (E · 1000) · Σ", in.Load/(in.E*1000)*sum), K: w.Step("k", "E · 1000 / Σ", in.E*1000/sum), Stress: w.Step("σ", "F / A", in.Load/least)}, nil
+	return BoltStretchResult{Stretch: w.Step("f", "F / (E · 1000) · Σ", in.Load/(in.E*1000)*sum),
+		K: w.Step("k", "E · 1000 / Σ", in.E*1000/sum), Stress: w.Step("σ", "F / A", in.Load/least)}, nil
 }
 
 // StudStretchInput is a stud with shank, free thread and engaged ends.
@@ -66,14 +67,15 @@ type StudStretchResult struct {
 	K       float64 `out:"k_N_per_mm" sym:"k" label:"Stiffness"`
 }
 
-// StudStretch gives stretch and stiffness with the engaged ends counted in part. Refused: neither shank nor free thread. Source:
-// VDI 2230 segment compliance; ASME PCC-1 bolt elongation (mid-nut to mid-nut).
+// StudStretch gives stretch and stiffness with the engaged ends counted in part. Refused: neither shank nor free
+// thread. Source: VDI 2230 segment compliance; ASME PCC-1 bolt elongation (mid-nut to mid-nut).
 func StudStretch(w *working.Working, in StudStretchInput) (StudStretchResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return StudStretchResult{}, err
 	}
 	if in.ShankLength+in.ThreadLen <= 0 {
-		return StudStretchResult{}, quantity.Refuse("thread_length_mm", "Enter the grip.", "shank and free thread are both zero")
+		return StudStretchResult{}, quantity.Refuse("thread_length_mm", "Enter the grip.",
+			"shank and free thread are both zero")
 	}
 	onShank, onThread := in.ShankLength, in.ThreadLen+in.End2*in.Diameter
 	formula := "ls / As + (lt + (e1 + e2) · d) / At"
@@ -84,8 +86,9 @@ func StudStretch(w *working.Working, in StudStretchInput) (StudStretchResult, er
 		onThread += in.End1 * in.Diameter
 	}
 	sum := w.Calc("Σ", "lengths over areas, 1/mm", formula, onShank/in.ShankArea+onThread/in.ThreadArea, "", "")
-	return StudStretchResult{Length: w.Step("L", "ls + lt + (e1 + e2) · d", onShank+onThread), Stretch: w.Step("f", "F / (E · 1000) · Σ", in.Load/(in.E*1000)*sum),
-		K: w.Step("k", "E · 1000 / Σ", in.E*1000/sum)}, nil
+	return StudStretchResult{Length: w.Step("L", "ls + lt + (e1 + e2) · d", onShank+onThread),
+		Stretch: w.Step("f", "F / (E · 1000) · Σ", in.Load/(in.E*1000)*sum),
+		K:       w.Step("k", "E · 1000 / Σ", in.E*1000/sum)}, nil
 }
 
 // StretchReadingInput is a length measured before and after tightening.
@@ -111,7 +114,8 @@ type StretchReadingResult struct {
 	Resolution float64  `out:"load_resolution_N" sym:"Fr" label:"One step of the gauge means"`
 }
 
-// StretchReading turns a measured length into load; a shorter bolt gives a negative load. Refused: a stretch over 2 % of the length.
+// StretchReading turns a measured length into load; a shorter bolt gives a negative load. Refused: a stretch over 2 %
+// of the length.
 func StretchReading(w *working.Working, in StretchReadingInput) (StretchReadingResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return StretchReadingResult{}, err
@@ -119,7 +123,9 @@ func StretchReading(w *working.Working, in StretchReadingInput) (StretchReadingR
 	r := StretchReadingResult{Thermal: w.Step("ft", "α · L0 · (t1 - t0)", in.Alpha*in.Ref*(in.NowTemp-in.RefTemp))}
 	r.Stretch = w.Step("f", "L1 - L0 - ft", in.Now-in.Ref-r.Thermal)
 	if math.Abs(r.Stretch) > 0.02*in.Ref {
-		return StretchReadingResult{}, quantity.Refuse("length_now_mm", "Measure again; check that both lengths are of the same bolt.", "differs by more than 2 %%")
+		return StretchReadingResult{},
+			quantity.Refuse("length_now_mm", "Measure again; check that both lengths are of the same bolt.",
+				"differs by more than 2 %%")
 	}
 	r.Load = w.Step("F", "k · f", in.K*r.Stretch)
 	r.Stress = w.Step("σ", "F / As", r.Load/in.Area)
@@ -155,7 +161,8 @@ func StretchTarget(w *working.Working, in StretchTargetInput) (StretchTargetResu
 	}
 	r := StretchTargetResult{Stretch: w.Step("f", "F / k", in.Load/in.K)}
 	if r.Stretch > 0.02*in.Ref {
-		return StretchTargetResult{}, quantity.Refuse("load_N", "Check load and stiffness.", "would stretch the bolt by more than 2 %%")
+		return StretchTargetResult{}, quantity.Refuse("load_N", "Check load and stiffness.",
+			"would stretch the bolt by more than 2 %%")
 	}
 	r.Thermal = w.Step("ft", "α · L0 · (t1 - t0)", in.Alpha*in.Ref*(in.NowTemp-in.RefTemp))
 	r.Target = w.Step("L1", "L0 + f + ft", in.Ref+r.Stretch+r.Thermal)

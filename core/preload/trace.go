@@ -39,9 +39,10 @@ type TraceResult struct {
 	FinalAngle  *float64 `out:"final_angle_from_origin_deg" label:"Angle from the origin"`
 }
 
-// TorqueAngleAnalysis finds the elastic line of a pull and names what is unusual: already tight, cross-threaded, bottomed out,
-// yielded, not reached. A suspicion is a reason to look, not a proof. Refused: fewer than 12 samples, angles that do not rise, a
-// pull that stayed under a fifth of the target. Source: own rule (local slopes by least squares over five samples).
+// TorqueAngleAnalysis finds the elastic line of a pull and names what is unusual: already tight, cross-threaded,
+// bottomed out, yielded, not reached. A suspicion is a reason to look, not a proof. Refused: fewer than 12 samples,
+// angles that do not rise, a pull that stayed under a fifth of the target. Source: own rule (local slopes by least
+// squares over five samples).
 func TorqueAngleAnalysis(w *working.Working, in TraceInput) (TraceResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return TraceResult{}, err
@@ -61,7 +62,8 @@ func TorqueAngleAnalysis(w *working.Working, in TraceInput) (TraceResult, error)
 		start = (prevailing - intercept) / k
 		final := in.Points[t.n-1].Angle - start
 		snugA, snugT := in.Points[a].Angle, in.Points[a].Torque
-		r.Slope, r.Origin, r.Prevailing, r.SnugAngle, r.SnugTorque, r.FinalAngle = &k, &start, &prevailing, &snugA, &snugT, &final
+		r.Slope, r.Origin, r.Prevailing, r.SnugAngle, r.SnugTorque, r.FinalAngle = &k, &start, &prevailing, &snugA,
+			&snugT, &final
 		w.Calc("K", "slope of the elastic line", "least squares over the straight part", k, "Nm_per_deg", "")
 		w.Calc("Tp", "torque of running down", "middle of the flat start", prevailing, quantity.NewtonMetre, "")
 		w.Calc("θ0", "origin of the elastic line", "where the line meets Tp", start, "deg", "")
@@ -91,7 +93,8 @@ func newTrace(in TraceInput) (trace, error) {
 	}
 	for i, p := range in.Points {
 		if !quantity.Finite(p.Angle) || i > 0 && p.Angle <= in.Points[i-1].Angle {
-			return t, quantity.Refuse("points", "Enter the samples by rising angle.", "sample %d does not turn further than the one before", i+1)
+			return t, quantity.Refuse("points", "Enter the samples by rising angle.",
+				"sample %d does not turn further than the one before", i+1)
 		}
 		if p.Torque > t.highest {
 			t.highest, t.at = p.Torque, i

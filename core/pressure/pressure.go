@@ -1,6 +1,6 @@
-// Package pressure holds what pressure does to a joint and how a joint is tried with it. Pressures are gauge, in MPa (Pa for leak
-// rates), unless a name says abs. It must never say that a test is safe: it shows figures, site rules and the responsible person
-// decide.
+// Package pressure holds what pressure does to a joint and how a joint is tried with it. Pressures are gauge, in MPa
+// (Pa for leak rates), unless a name says abs. It must never say that a test is safe: it shows figures, site rules and
+// the responsible person decide.
 package pressure
 
 import (
@@ -59,23 +59,27 @@ type TestResult struct {
 	Hold  float64 `out:"hold_s" sym:"th" label:"Hold"`
 }
 
-// TestPressure gives the hydrostatic test pressure with the head of liquid and the gauge range. Refused: a hold under the least, a
-// gauge pressure over the weakest part. Source: form of ASME VIII-1 and B31.3; gauge range of ASME VIII-1.
+// TestPressure gives the hydrostatic test pressure with the head of liquid and the gauge range. Refused: a hold under
+// the least, a gauge pressure over the weakest part. Source: form of ASME VIII-1 and B31.3; gauge range of ASME VIII-1.
 func TestPressure(w *working.Working, in TestInput) (TestResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return TestResult{}, err
 	}
 	if !quantity.AtMost(in.MinHold, in.Hold) {
-		return TestResult{}, quantity.Refuse("hold_min", "Hold longer.", "%s min is under the least of %s min", quantity.Text(in.Hold), quantity.Text(in.MinHold))
+		return TestResult{}, quantity.Refuse("hold_min", "Hold longer.", "%s min is under the least of %s min",
+			quantity.Text(in.Hold), quantity.Text(in.MinHold))
 	}
 	r := TestResult{Test: w.Step("pt", "pd · f · s", in.Design*in.Factor*in.Ratio)}
 	r.Gauge = w.Step("pg", "pt + ρ · 9.80665 · h / 1000000", r.Test+in.Density*gravity*in.Head/1e6)
 	if in.Limit != nil && !quantity.AtMost(r.Gauge, *in.Limit) {
-		return TestResult{}, quantity.Refuse("component_limit_MPa", "Blank off or remove the weak part, or ask the engineer.", "%s MPa at the gauge is more than it takes", quantity.Text(r.Gauge))
+		return TestResult{}, quantity.Refuse("component_limit_MPa",
+			"Blank off or remove the weak part, or ask the engineer.", "%s MPa at the gauge is more than it takes",
+			quantity.Text(r.Gauge))
 	}
 	r.Low, r.High = w.Step("gl", "1.5 · pg", 1.5*r.Gauge), w.Step("gh", "4 · pg", 4*r.Gauge)
 	r.Hold = w.Step("th", "60 · t", 60*in.Hold)
-	w.Warn("Stay out of the line of fire while pressure is raised. The code in force and the responsible person decide.")
+	w.Warn("Stay out of the line of fire while pressure is raised. The code in force and the responsible " +
+		"person decide.")
 	return r, nil
 }
 
@@ -140,8 +144,8 @@ type DecayResult struct {
 	Floor     float64 `out:"floor_Pa_m3_s" sym:"Qf" label:"Least leak this test can show"`
 }
 
-// Decay judges a pressure-decay test with temperature correction (ideal gas): pass, fail, inconclusive (the gauge is too coarse) or
-// invalid (pressure rose).
+// Decay judges a pressure-decay test with temperature correction (ideal gas): pass, fail, inconclusive (the gauge is
+// too coarse) or invalid (pressure rose).
 func Decay(w *working.Working, in DecayInput) (DecayResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return DecayResult{}, err
@@ -153,7 +157,8 @@ func Decay(w *working.Working, in DecayInput) (DecayResult, error) {
 	k1, k2 := in.T1+kelvin, in.T2+kelvin
 	r := DecayResult{Corrected: w.Step("Pc", "(p2 + a2) · (t1 + 273.15) / (t2 + 273.15)", b*k1/k2)}
 	r.Leak = w.Step("Q", "V / t · (p1 + a1 - Pc)", in.Volume/in.Time*(a-r.Corrected))
-	r.Volume = w.Step("q", "Q / 101325 · (tr + 273.15) / (t1 + 273.15) · 60000000", r.Leak/atmosphere*((in.RefTemp+kelvin)/k1)*6e7)
+	r.Volume = w.Step("q", "Q / 101325 · (tr + 273.15) / (t1 + 273.15) · 60000000",
+		r.Leak/atmosphere*((in.RefTemp+kelvin)/k1)*6e7)
 	r.Floor = w.Step("Qf", "V · r / t", in.Volume*in.Resolution/in.Time)
 	switch {
 	case !quantity.AtMost(r.Floor, in.Limit):
@@ -193,17 +198,20 @@ type PrechargeResult struct {
 	RatioOK bool    `out:"ratio_ok" label:"Compression allowed"`
 }
 
-// Precharge corrects a gas precharge for temperature at constant volume and holds it to the usual limits, which are habits: the
-// maker's figures govern. Transport pressure is another, lower figure and is not judged here. Source: ideal gas.
+// Precharge corrects a gas precharge for temperature at constant volume and holds it to the usual limits, which are
+// habits: the maker's figures govern. Transport pressure is another, lower figure and is not judged here. Source: ideal
+// gas.
 func Precharge(w *working.Working, in PrechargeInput) (PrechargeResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return PrechargeResult{}, err
 	}
 	if in.SystemMax < in.SystemMin {
-		return PrechargeResult{}, quantity.Refuse("system_max_MPa", "Enter the least pressure first.", "is below the least")
+		return PrechargeResult{}, quantity.Refuse("system_max_MPa", "Enter the least pressure first.",
+			"is below the least")
 	}
 	at := func(sym, t string, temp float64) float64 {
-		return w.Step(sym, "(p0 + pa) · ("+t+" + 273.15) / (t0 + 273.15) - pa", (in.Precharge+in.Atm)*(temp+kelvin)/(in.RefTemp+kelvin)-in.Atm)
+		return w.Step(sym, "(p0 + pa) · ("+t+" + 273.15) / (t0 + 273.15) - pa",
+			(in.Precharge+in.Atm)*(temp+kelvin)/(in.RefTemp+kelvin)-in.Atm)
 	}
 	r := PrechargeResult{AtTemp: at("p", "t", in.Temp), AtMax: at("ph", "tx", in.TempMax)}
 	if !(r.AtTemp+in.Atm > 0) {
@@ -249,16 +257,18 @@ type EnergyResult struct {
 // EnergyCaution is shown wherever a stored energy is.
 const EnergyCaution = "Caution only. Distance, barriers and permission follow local rules and the responsible person."
 
-// StoredEnergy gives the energy of a pneumatic test and a scaled distance, as a caution only. Source: isentropic expansion and
-// cube-root scaling as in ASME PCC-2 (article on pressure testing).
+// StoredEnergy gives the energy of a pneumatic test and a scaled distance, as a caution only. Source: isentropic
+// expansion and cube-root scaling as in ASME PCC-2 (article on pressure testing).
 func StoredEnergy(w *working.Working, in EnergyInput) (EnergyResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return EnergyResult{}, err
 	}
 	p := w.Calc("P", "absolute pressure", "pt + pa", in.Test+in.Atm, quantity.Megapascal, "")
-	r := EnergyResult{Energy: w.Step("E", "P · 1000000 · V / (γ - 1) · (1 - (pa / P) ^ ((γ - 1) / γ))", p*1e6*in.Volume/(in.Gamma-1)*(1-math.Pow(in.Atm/p, (in.Gamma-1)/in.Gamma)))}
+	r := EnergyResult{Energy: w.Step("E", "P · 1000000 · V / (γ - 1) · (1 - (pa / P) ^ ((γ - 1) / γ))",
+		p*1e6*in.Volume/(in.Gamma-1)*(1-math.Pow(in.Atm/p, (in.Gamma-1)/in.Gamma)))}
 	r.TNT = w.Step("m", "E / e", r.Energy/in.TNT)
-	r.Distance = w.Step("D", "max( Dn , Z · (f · m) ^ (1 / 3) )", math.Max(in.MinDistance, in.Scaled*math.Cbrt(in.Reflect*r.TNT)))
+	r.Distance = w.Step("D", "max( Dn , Z · (f · m) ^ (1 / 3) )",
+		math.Max(in.MinDistance, in.Scaled*math.Cbrt(in.Reflect*r.TNT)))
 	r.Hydro = w.Step("Ew", "pt ^ 2 · V / (2 · B) · 1000", in.Test*1e6*in.Test*1e6*in.Volume/(2*in.Bulk*1e9))
 	w.Warn(EnergyCaution)
 	return r, nil
@@ -278,13 +288,14 @@ type GasResult struct {
 	Pressure float64 `out:"pressure_MPa" sym:"p2" label:"Pressure then"`
 }
 
-// GasPressure gives the pressure of a closed gas at another temperature (ideal gas, constant volume). A transport pressure is told
-// apart from the service pressure: it must never be left in for service.
+// GasPressure gives the pressure of a closed gas at another temperature (ideal gas, constant volume). A transport
+// pressure is told apart from the service pressure: it must never be left in for service.
 func GasPressure(w *working.Working, in GasInput) (GasResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return GasResult{}, err
 	}
-	r := GasResult{Pressure: w.Step("p2", "(p1 + pa) · (t2 + 273.15) / (t1 + 273.15) - pa", (in.Pressure+in.Atm)*(in.To+kelvin)/(in.From+kelvin)-in.Atm)}
+	r := GasResult{Pressure: w.Step("p2", "(p1 + pa) · (t2 + 273.15) / (t1 + 273.15) - pa",
+		(in.Pressure+in.Atm)*(in.To+kelvin)/(in.From+kelvin)-in.Atm)}
 	if in.Purpose == "transport" {
 		w.Warn("This is the transport pressure. Fill to the service pressure before the accumulator goes to work.")
 	}

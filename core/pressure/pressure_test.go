@@ -38,7 +38,9 @@ func TestTestPressureCountsTheHead(t *testing.T) {
 
 func TestPneumaticStepsRiseToTheTest(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		in := pressure.StepsInput{Test: rapid.Float64Range(.05, 30).Draw(t, "test"), First: rapid.Float64Range(.05, 1).Draw(t, "first"), Step: rapid.Float64Range(.01, 1).Draw(t, "step"), Inspect: 1.1}
+		in := pressure.StepsInput{Test: rapid.Float64Range(.05, 30).Draw(t, "test"),
+			First: rapid.Float64Range(.05, 1).Draw(t, "first"), Step: rapid.Float64Range(.01, 1).Draw(t, "step"),
+			Inspect: 1.1}
 		if rapid.Bool().Draw(t, "capped") {
 			in.Cap = ptr(.17)
 		}
@@ -57,7 +59,8 @@ func TestPneumaticStepsRiseToTheTest(t *testing.T) {
 
 // Warming alone is no leak; the four verdicts.
 func TestDecayTellsWarmthFromLeak(t *testing.T) {
-	in := pressure.DecayInput{P1: 600000, T1: 20, P2: (600000+101325)*(293.15+5)/293.15 - 101325, T2: 25, Volume: .25, Time: 3600, Atm1: 101325, Atm2: 101325, Limit: .1, RefTemp: 20}
+	in := pressure.DecayInput{P1: 600000, T1: 20, P2: (600000+101325)*(293.15+5)/293.15 - 101325, T2: 25, Volume: .25,
+		Time: 3600, Atm1: 101325, Atm2: 101325, Limit: .1, RefTemp: 20}
 	r, err := pressure.Decay(nil, in)
 	require.NoError(t, err)
 	require.InDelta(t, 0, r.Leak, 1e-9)
@@ -90,7 +93,8 @@ func TestGasPressureGoesWithKelvin(t *testing.T) {
 }
 
 func TestPrechargeIsJudgedAtItsTemperature(t *testing.T) {
-	in := pressure.PrechargeInput{Precharge: 9, RefTemp: 20, Temp: 20, Atm: .101325, Tol: 5, SystemMin: 12, TempMax: 55, MaxFrac: .9, SystemMax: 25, MaxRatio: 4}
+	in := pressure.PrechargeInput{Precharge: 9, RefTemp: 20, Temp: 20, Atm: .101325, Tol: 5, SystemMin: 12, TempMax: 55,
+		MaxFrac: .9, SystemMax: 25, MaxRatio: 4}
 	for measured, want := range map[float64]string{9: "ok", 9.45: "ok", 8.55: "ok", 8.5: "low", 9.5: "high"} {
 		in.Measured = ptr(measured)
 		r, err := pressure.Precharge(nil, in)
@@ -106,7 +110,8 @@ func TestPrechargeIsJudgedAtItsTemperature(t *testing.T) {
 // A gas holds far more than water; the caution stands beside it.
 func TestStoredEnergyCautions(t *testing.T) {
 	w := working.New("")
-	r, err := pressure.StoredEnergy(w, pressure.EnergyInput{Test: 1.1, Volume: .4, Gamma: 1.4, Atm: .101325, TNT: 4266920, Scaled: 20, Reflect: 2, Bulk: 2.2})
+	r, err := pressure.StoredEnergy(w, pressure.EnergyInput{Test: 1.1, Volume: .4, Gamma: 1.4, Atm: .101325,
+		TNT: 4266920, Scaled: 20, Reflect: 2, Bulk: 2.2})
 	require.NoError(t, err)
 	p := (1.1 + .101325) * 1e6
 	require.InEpsilon(t, 2.5*p*.4*(1-math.Pow(101325/p, .286)), r.Energy, 1e-3, "the printed form for air")

@@ -24,7 +24,8 @@ const (
 
 // CheckKinds lists them.
 func CheckKinds() []CheckKind {
-	return []CheckKind{Confirm, Condition, Measure, Lubricant, Parts, Wrench, Orientation, Match, Sequence, Clock, Temporary, Test, Responsible}
+	return []CheckKind{Confirm, Condition, Measure, Lubricant, Parts, Wrench, Orientation, Match, Sequence, Clock,
+		Temporary, Test, Responsible}
 }
 
 // Pair are two marks that must agree. With PhaseDeg the parts carry the same mark and stand turned against each other.
@@ -76,21 +77,24 @@ type Check struct {
 	Items    []string `json:"items,omitempty"`    // of a sequence
 	FromHour float64  `json:"fromHour,omitempty"` // permitted sector, clockwise
 	ToHour   float64  `json:"toHour,omitempty"`
-	Item     string   `json:"item,omitempty"`    // temporary: what; the check that brings it in and the one that takes it out name the same
-	Want     string   `json:"want,omitempty"`    // temporary: "in" or "out"
-	Ways     []string `json:"ways,omitempty"`    // responsible: what may be chosen
-	Cause    string   `json:"cause,omitempty"`   // probable cause of a failure
-	Remedy   string   `json:"remedy,omitempty"`  // rework path
-	Reopens  []string `json:"reopens,omitempty"` // checks to answer and steps to do again after the rework
-	Tools    []string `json:"tools,omitempty"`   // asked only when one of these kinds is set; empty: always
+	// temporary: what; the check that brings it in and the one that takes it out name the same
+	Item    string   `json:"item,omitempty"`
+	Want    string   `json:"want,omitempty"`    // temporary: "in" or "out"
+	Ways    []string `json:"ways,omitempty"`    // responsible: what may be chosen
+	Cause   string   `json:"cause,omitempty"`   // probable cause of a failure
+	Remedy  string   `json:"remedy,omitempty"`  // rework path
+	Reopens []string `json:"reopens,omitempty"` // checks to answer and steps to do again after the rework
+	Tools   []string `json:"tools,omitempty"`   // asked only when one of these kinds is set; empty: always
 
-	LifeMinutes float64 `json:"lifeMinutes,omitempty"` // asked again when the work is not done by then: a lubricant dries
+	// asked again when the work is not done by then: a lubricant dries
+	LifeMinutes float64 `json:"lifeMinutes,omitempty"`
 
-	Before    string `json:"before,omitempty"`    // step before whose first pass it must be cleared
-	After     string `json:"after,omitempty"`     // step after whose last pass it must be cleared
-	Each      bool   `json:"each,omitempty"`      // asked anew for each pass of the step
-	Fasteners string `json:"fasteners,omitempty"` // group that a lubricant, wrench or temporary item belongs to; "": the first
-	Pass      int    `json:"pass,omitempty"`      // filled in by the plan: must be cleared before this pass begins
+	Before string `json:"before,omitempty"` // step before whose first pass it must be cleared
+	After  string `json:"after,omitempty"`  // step after whose last pass it must be cleared
+	Each   bool   `json:"each,omitempty"`   // asked anew for each pass of the step
+	// group that a lubricant, wrench or temporary item belongs to; "": the first
+	Fasteners string `json:"fasteners,omitempty"`
+	Pass      int    `json:"pass,omitempty"` // filled in by the plan: must be cleared before this pass begins
 }
 
 // Asked reports whether the check belongs to the work for the answers given.
@@ -116,7 +120,8 @@ type Row struct {
 	Station Station `json:"station"`
 }
 
-// Answers are conditions on the answers to a family's questions: each question named must have one of the answers listed.
+// Answers are conditions on the answers to a family's questions: each question named must have one of the answers
+// listed.
 type Answers map[string][]string
 
 // Hold reports whether the answers meet the condition; an empty condition always holds.

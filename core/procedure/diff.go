@@ -7,7 +7,8 @@ import (
 	"slices"
 )
 
-// Change is one difference between two versions of a procedure. Things with a code are named by it, so that a moved check is no change.
+// Change is one difference between two versions of a procedure. Things with a code are named by it, so that a moved
+// check is no change.
 type Change struct {
 	Path string `json:"path"` // checks.gap.limit
 	Was  string `json:"was"`  // "": it was not there

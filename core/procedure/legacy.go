@@ -2,8 +2,8 @@ package procedure
 
 import "encoding/json"
 
-// Older texts called the station of a check or row its stop, a row of checks a group, and the rows of a procedure or plan its groups. They are read as if
-// they had been written today; nothing is written so any more.
+// Older texts called the station of a check or row its stop, a row of checks a group, and the rows of a procedure or
+// plan its groups. They are read as if they had been written today; nothing is written so any more.
 
 // Upgraded renames in the text of a procedure what older ones call otherwise. A text that is not JSON is left as it is.
 func Upgraded(raw []byte) []byte {

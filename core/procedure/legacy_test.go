@@ -9,7 +9,8 @@ import (
 	"dynacor/core/procedure"
 )
 
-// A procedure from before rows and stations had their names reads as if it were written today; one of today, and what is no procedure, stay as they are.
+// A procedure from before rows and stations had their names reads as if it were written today; one of today, and what
+// is no procedure, stay as they are.
 func TestOlderProceduresAreRead(t *testing.T) {
 	old := `{"code":"x","groups":[{"code":"r","title":"R","stop":"ready"}],"work":[{"code":"w","groups":["bolts"]}],"checks":[{"code":"c","stop":"prove","group":"r"}]}`
 	var f procedure.Family
@@ -21,5 +22,6 @@ func TestOlderProceduresAreRead(t *testing.T) {
 	for _, same := range []string{`{"rows":[],"checks":[]}`, `{"groups":7}x`, `[]`, `{"code":"x"}`} {
 		require.Equal(t, same, string(procedure.Upgraded([]byte(same))))
 	}
-	require.JSONEq(t, `{"rows":7,"checks":"y"}`, string(procedure.Upgraded([]byte(`{"groups":7,"checks":"y"}`))), "what is wrong is refused where it is judged")
+	require.JSONEq(t, `{"rows":7,"checks":"y"}`, string(procedure.Upgraded([]byte(`{"groups":7,"checks":"y"}`))),
+		"what is wrong is refused where it is judged")
 }

@@ -1,5 +1,5 @@
-// Package procedure describes joint families as data: which parts, checks and holds belong to the work, in which steps it is done and why.
-// It must never judge a reading; it says what to ask and which limit holds.
+// Package procedure describes joint families as data: which parts, checks and holds belong to the work, in which steps
+// it is done and why. It must never judge a reading; it says what to ask and which limit holds.
 package procedure
 
 import (
@@ -28,9 +28,10 @@ const (
 
 // Family is a joint family with everything the work needs.
 type Family struct {
-	Code       string      `json:"code"`
-	Version    int         `json:"version"`
-	From       string      `json:"from,omitempty"` // which built-in family, and version of it, a site's own was copied from
+	Code    string `json:"code"`
+	Version int    `json:"version"`
+	// which built-in family, and version of it, a site's own was copied from
+	From       string      `json:"from,omitempty"`
 	Name       string      `json:"name"`
 	Looks      string      `json:"looks"`           // what it looks like, in a sentence
 	Words      []string    `json:"words,omitempty"` // other words people look for it by
@@ -101,23 +102,24 @@ func TargetKinds() []TargetKind {
 
 // Fasteners are the bolts, nuts or screws of one face, treated alike.
 type Fasteners struct {
-	Code       string            `json:"code"`
-	Name       string            `json:"name"`
-	Noun       string            `json:"noun,omitempty"` // bolt, screw, nut, stud; "": bolt
-	Face       string            `json:"face,omitempty"` // letter of the face when one body has several
-	FaceDeg    float64           `json:"faceDeg,omitempty"`
-	When       Answers           `json:"when,omitempty"`
-	Layout     layout.Layout     `json:"layout"`
-	Target     TargetKind        `json:"target"`
-	TargetWhy  string            `json:"targetWhy,omitempty"`
-	Same       string            `json:"same,omitempty"` // takes thread, target and condition of this group
-	Patterns   []string          `json:"patterns"`       // permitted visiting orders, the usual one first
-	Refused    map[string]string `json:"refused,omitempty"`
-	Scheme     string            `json:"scheme,omitempty"` // "": as the house rules say
-	Policy     string            `json:"policy,omitempty"` // inside a range
-	Snug       string            `json:"snug,omitempty"`
-	Condition  string            `json:"condition,omitempty"` // dry, degreased, lubricated, locker; "": as the document says
-	Where      string            `json:"where,omitempty"`     // where the lubricant goes, or must not
+	Code      string            `json:"code"`
+	Name      string            `json:"name"`
+	Noun      string            `json:"noun,omitempty"` // bolt, screw, nut, stud; "": bolt
+	Face      string            `json:"face,omitempty"` // letter of the face when one body has several
+	FaceDeg   float64           `json:"faceDeg,omitempty"`
+	When      Answers           `json:"when,omitempty"`
+	Layout    layout.Layout     `json:"layout"`
+	Target    TargetKind        `json:"target"`
+	TargetWhy string            `json:"targetWhy,omitempty"`
+	Same      string            `json:"same,omitempty"` // takes thread, target and condition of this group
+	Patterns  []string          `json:"patterns"`       // permitted visiting orders, the usual one first
+	Refused   map[string]string `json:"refused,omitempty"`
+	Scheme    string            `json:"scheme,omitempty"` // "": as the house rules say
+	Policy    string            `json:"policy,omitempty"` // inside a range
+	Snug      string            `json:"snug,omitempty"`
+	// dry, degreased, lubricated, locker; "": as the document says
+	Condition  string            `json:"condition,omitempty"`
+	Where      string            `json:"where,omitempty"` // where the lubricant goes, or must not
 	ToolsNever map[string]string `json:"toolsNever,omitempty"`
 	EffortLow  float64           `json:"effortLow,omitempty"`  // window of ByEffort, as parts of the figure
 	EffortHigh float64           `json:"effortHigh,omitempty"` //
@@ -150,26 +152,27 @@ func Dos() []Do {
 
 // Step is a part of the work. With several groups each stage goes through all of them before the next begins.
 type Step struct {
-	Code       string   `json:"code"`
-	Do         Do       `json:"do"`
-	Groups     []string `json:"groups"`
-	Name       string   `json:"name,omitempty"`
-	When       Answers  `json:"when,omitempty"`
-	Only       string   `json:"only,omitempty"`    // "cardinal": the four nearest the quarters; "rest": those that no step before has taken
-	Pattern    string   `json:"pattern,omitempty"` // "": the group's
-	Scheme     string   `json:"scheme,omitempty"`  // "": the group's, else the house rules'
-	Until      string   `json:"until,omitempty"`   // what ends it, in words
-	Why        string   `json:"why,omitempty"`
-	Caution    string   `json:"caution,omitempty"`
-	Opens      string   `json:"opens,omitempty"` // turning it opens a part: which, and which way
-	TurnDeg    float64  `json:"turnDeg,omitempty"`
-	TurnFigure string   `json:"turnFigure,omitempty"` // figure that gives the turn, in degrees
-	Datum      string   `json:"datum,omitempty"`      // what the turn is counted from
-	TorqueToo  bool     `json:"torqueToo,omitempty"`  // the torque target is reached whichever comes first
+	Code   string   `json:"code"`
+	Do     Do       `json:"do"`
+	Groups []string `json:"groups"`
+	Name   string   `json:"name,omitempty"`
+	When   Answers  `json:"when,omitempty"`
+	// "cardinal": the four nearest the quarters; "rest": those that no step before has taken
+	Only       string  `json:"only,omitempty"`
+	Pattern    string  `json:"pattern,omitempty"` // "": the group's
+	Scheme     string  `json:"scheme,omitempty"`  // "": the group's, else the house rules'
+	Until      string  `json:"until,omitempty"`   // what ends it, in words
+	Why        string  `json:"why,omitempty"`
+	Caution    string  `json:"caution,omitempty"`
+	Opens      string  `json:"opens,omitempty"` // turning it opens a part: which, and which way
+	TurnDeg    float64 `json:"turnDeg,omitempty"`
+	TurnFigure string  `json:"turnFigure,omitempty"` // figure that gives the turn, in degrees
+	Datum      string  `json:"datum,omitempty"`      // what the turn is counted from
+	TorqueToo  bool    `json:"torqueToo,omitempty"`  // the torque target is reached whichever comes first
 }
 
-// Routine is what a way of tightening asks for beside the family: checks before the first pull and after the last, what to do at each
-// setting, each pull and when loosening.
+// Routine is what a way of tightening asks for beside the family: checks before the first pull and after the last, what
+// to do at each setting, each pull and when loosening.
 type Routine struct {
 	Method   string   `json:"method"`
 	Rows     []Row    `json:"rows"`
@@ -190,7 +193,8 @@ var files embed.FS
 func RoutineFor(method string) (Routine, error) {
 	raw, err := files.ReadFile("routines/" + method + ".json")
 	if err != nil {
-		return Routine{}, quantity.Refuse("method", "Use wrench, multiplier, hydraulic or tensioner.", "%q is not a way of tightening", method)
+		return Routine{}, quantity.Refuse("method", "Use wrench, multiplier, hydraulic or tensioner.",
+			"%q is not a way of tightening", method)
 	}
 	var r Routine
 	if err := json.Unmarshal(raw, &r); err != nil {
@@ -199,7 +203,8 @@ func RoutineFor(method string) (Routine, error) {
 	return r, nil
 }
 
-// built holds the families once they have been read. It is no function value, so that a program that asks for none does not carry them.
+// built holds the families once they have been read. It is no function value, so that a program that asks for none does
+// not carry them.
 var built struct {
 	once sync.Once
 	list []Family
@@ -242,7 +247,8 @@ func ByCode(code string) (Family, error) {
 			return f, nil
 		}
 	}
-	return Family{}, quantity.Refuse("family", "Choose one from the Library.", "%q is not a joint family known here", code)
+	return Family{}, quantity.Refuse("family", "Choose one from the Library.", "%q is not a joint family known here",
+		code)
 }
 
 // Check finds a check by its code.
@@ -263,7 +269,8 @@ func (f Family) Group(code string) (Fasteners, bool) {
 	return f.Fasteners[i], true
 }
 
-// Answer completes the answers to a family's questions: those that a figure decides are worked out, one that is not given is asked for.
+// Answer completes the answers to a family's questions: those that a figure decides are worked out, one that is not
+// given is asked for.
 func (f Family) Answer(given map[string]string, figures map[string]float64) (map[string]string, error) {
 	out := map[string]string{}
 	for _, q := range f.Questions {
@@ -299,8 +306,8 @@ func (f Family) Answer(given map[string]string, figures map[string]float64) (map
 	return out, nil
 }
 
-// Outline gives the fasteners and figures of the family as they are for the answers, and leaves the rest as it is: enough to read what a document demands,
-// at a fraction of the cost of For.
+// Outline gives the fasteners and figures of the family as they are for the answers, and leaves the rest as it is:
+// enough to read what a document demands, at a fraction of the cost of For.
 func (f Family) Outline(answers map[string]string) Family {
 	f.Fasteners = pick(f.Fasteners, func(g Fasteners) bool { return g.When.Hold(answers) })
 	f.Figures = pick(f.Figures, func(x Figure) bool { return x.When.Hold(answers) })
@@ -332,13 +339,14 @@ func (f Family) For(answers map[string]string) Family {
 	return keep
 }
 
-// Other are the parts that belong to another variant than the one answered: found on the table they tell of a wrong kit.
+// Other are the parts that belong to another variant than the one answered: found on the table they tell of a wrong
+// kit.
 func (f Family) Other(answers map[string]string) []Part {
 	return pick(f.Parts, func(p Part) bool { return !p.When.Hold(answers) })
 }
 
-// Silhouette is the outline that a joint of the family is known by when it is drawn small: circle, rectangle, clamp, strip, nut, or body for
-// several faces around one.
+// Silhouette is the outline that a joint of the family is known by when it is drawn small: circle, rectangle, clamp,
+// strip, nut, or body for several faces around one.
 func (f Family) Silhouette() string {
 	most := layout.Layout{}
 	faces := 0

@@ -32,8 +32,11 @@ func LimitKeys() []string {
 
 // Sketches are the drawings that a check may show.
 func Sketches() []string {
-	return []string{"gasket", "cradle", "faces", "lubricate", "quarters", "numbering", "drive_side", "reaction", "layout", "step_in", "nested", "taper", "flat_down", "cone", "mark_notch", "half_turn", "lettering", "heads_side",
-		"arrow", "depth_mark", "ferrules", "gap_stays", "flush", "clock", "folded", "push_off", "backing", "middle", "key", "arm_side"}
+	return []string{"gasket", "cradle", "faces", "lubricate", "quarters", "numbering", "drive_side", "reaction",
+		"layout", "step_in", "nested", "taper", "flat_down", "cone", "mark_notch", "half_turn", "lettering",
+		"heads_side",
+		"arrow", "depth_mark", "ferrules", "gap_stays", "flush", "clock", "folded", "push_off", "backing", "middle",
+		"key", "arm_side"}
 }
 
 var codeForm = regexp.MustCompile(`^[a-z][a-z0-9_]{1,40}$`)
@@ -50,7 +53,8 @@ func (v *validator) add(path, remedy, what string, args ...any) {
 func (v *validator) code(path, code string, seen map[string]bool) {
 	switch {
 	case !codeForm.MatchString(code):
-		v.add(path+".code", "Use small letters, digits and low lines, beginning with a letter.", "%q cannot be a code", code)
+		v.add(path+".code", "Use small letters, digits and low lines, beginning with a letter.", "%q cannot be a code",
+			code)
 	case seen[code]:
 		v.add(path+".code", "Give each its own.", "%q stands twice", code)
 	}
@@ -73,7 +77,8 @@ func oneOf[T ~string](v *validator, path string, value T, list []T) {
 func (f Family) Faults() []Fault {
 	v := &validator{f: f}
 	if !codeForm.MatchString(f.Code) {
-		v.add("code", "Use small letters, digits and low lines, beginning with a letter.", "%q cannot be a code", f.Code)
+		v.add("code", "Use small letters, digits and low lines, beginning with a letter.", "%q cannot be a code",
+			f.Code)
 	}
 	if f.Version < 1 {
 		v.add("version", "Count from 1.", "is %d", f.Version)
@@ -157,7 +162,8 @@ func (v *validator) fasteners() {
 		v.add("fasteners", "Describe one group at least.", "is empty")
 	}
 	seen := map[string]bool{}
-	patterns := []sequence.Pattern{sequence.Cross, sequence.Group, sequence.Clockwise, sequence.AlternateTwo, sequence.Cardinal, sequence.Pairs, sequence.Outward, sequence.Chosen}
+	patterns := []sequence.Pattern{sequence.Cross, sequence.Group, sequence.Clockwise, sequence.AlternateTwo,
+		sequence.Cardinal, sequence.Pairs, sequence.Outward, sequence.Chosen}
 	for i, g := range v.f.Fasteners {
 		path := at("fasteners", g.Code, i)
 		v.code(path, g.Code, seen)
@@ -173,7 +179,8 @@ func (v *validator) fasteners() {
 		for k, p := range g.Patterns {
 			oneOf(v, fmt.Sprintf("%s.patterns[%d]", path, k), sequence.Pattern(p), patterns)
 			if g.Refused[p] != "" {
-				v.add(fmt.Sprintf("%s.refused.%s", path, p), "Leave it out of one of the two.", "is allowed and refused")
+				v.add(fmt.Sprintf("%s.refused.%s", path, p), "Leave it out of one of the two.",
+					"is allowed and refused")
 			}
 		}
 		for p, why := range g.Refused {
@@ -207,7 +214,8 @@ func (v *validator) fasteners() {
 }
 
 // ends are the steps by which a group can come to its target.
-var ends = map[TargetKind][]Do{ByTorque: {DoTorque, DoTurns, DoTurn}, ByTurns: {DoTurn}, BySnug: {DoHand}, ByHand: {DoHand}, ByShape: {DoShape}, ByEffort: {DoEffort}, ByStretch: {DoStretch}, NoTorque: {DoLeave}}
+var ends = map[TargetKind][]Do{ByTorque: {DoTorque, DoTurns, DoTurn}, ByTurns: {DoTurn}, BySnug: {DoHand},
+	ByHand: {DoHand}, ByShape: {DoShape}, ByEffort: {DoEffort}, ByStretch: {DoStretch}, NoTorque: {DoLeave}}
 
 func (v *validator) work() {
 	if len(v.f.Work) == 0 {
@@ -245,7 +253,8 @@ func (v *validator) work() {
 	}
 	for i, g := range v.f.Fasteners {
 		if !ended[g.Code] {
-			v.add(at("fasteners", g.Code, i), fmt.Sprintf("Add a step that does %v to them.", ends[g.Target]), "no step brings %s to their target", g.Name)
+			v.add(at("fasteners", g.Code, i), fmt.Sprintf("Add a step that does %v to them.", ends[g.Target]),
+				"no step brings %s to their target", g.Name)
 		}
 	}
 }
@@ -266,7 +275,8 @@ func (v *validator) does(path, place string, s Step, g Fasteners, handed bool) {
 			v.add(path+".datum", "Say what the turn is counted from: finger-tight, snug, equal thread.", "is empty")
 		}
 		if !handed {
-			v.add(place, "Put a step by hand before it.", "%s are turned from a datum that no step before has brought them to", g.Name)
+			v.add(place, "Put a step by hand before it.",
+				"%s are turned from a datum that no step before has brought them to", g.Name)
 		}
 	}
 	if s.Do == DoTurn && s.TurnDeg == 0 && s.TurnFigure == "" && g.Target != ByTurns {
@@ -316,9 +326,11 @@ func (v *validator) checks() {
 		case r < 0:
 			v.add(path+".group", "Name a row of groups.", "there is no row %q", c.Row)
 		case gated && v.f.Rows[r].Station != Tighten:
-			v.add(path+".group", "Put it in a row of Tighten.", "is asked between steps and stands in a row of %s", v.f.Rows[r].Station)
+			v.add(path+".group", "Put it in a row of Tighten.", "is asked between steps and stands in a row of %s",
+				v.f.Rows[r].Station)
 		case !gated && c.Station != v.f.Rows[r].Station:
-			v.add(path+".station", "Let them agree.", "is %q, its row belongs to %s", string(c.Station), v.f.Rows[r].Station)
+			v.add(path+".station", "Let them agree.", "is %q, its row belongs to %s", string(c.Station),
+				v.f.Rows[r].Station)
 		}
 		if c.Sketch != "" {
 			oneOf(v, path+".sketch", c.Sketch, Sketches())
@@ -340,8 +352,10 @@ func (v *validator) checks() {
 	for i, c := range v.f.Checks {
 		for k, code := range c.Reopens {
 			_, check := v.f.Check(code)
-			if code != "check_pass" && !check && !slices.ContainsFunc(v.f.Work, func(s Step) bool { return s.Code == code }) {
-				v.add(fmt.Sprintf("%s.reopens[%d]", at("checks", c.Code, i), k), "Name a check or a step.", "there is neither check nor step %q", code)
+			if code != "check_pass" && !check && !slices.ContainsFunc(v.f.Work,
+				func(s Step) bool { return s.Code == code }) {
+				v.add(fmt.Sprintf("%s.reopens[%d]", at("checks", c.Code, i), k), "Name a check or a step.",
+					"there is neither check nor step %q", code)
 			}
 		}
 	}

@@ -42,7 +42,8 @@ func TestGroupsWithoutTorqueAreNeverTightenedToOne(t *testing.T) {
 				g, ok := f.Group(code)
 				require.True(t, ok)
 				if g.Target == procedure.NoTorque {
-					require.Contains(t, []procedure.Do{procedure.DoLeave, procedure.DoHand, procedure.DoUndo}, s.Do, "%s %s", f.Code, s.Code)
+					require.Contains(t, []procedure.Do{procedure.DoLeave, procedure.DoHand, procedure.DoUndo}, s.Do,
+						"%s %s", f.Code, s.Code)
 					require.NotEmpty(t, g.TargetWhy, "%s %s", f.Code, g.Code)
 				}
 			}
@@ -70,48 +71,57 @@ func TestWhatGoesInComesOut(t *testing.T) {
 
 func TestFaultsNameTheirPlaceAndTheRemedy(t *testing.T) {
 	for path, change := range map[string]func(*procedure.Family){
-		"code":                                func(f *procedure.Family) { f.Code = "Two Words" },
-		"version":                             func(f *procedure.Family) { f.Version = 0 },
-		"name":                                func(f *procedure.Family) { f.Name = "" },
-		"looks":                               func(f *procedure.Family) { f.Looks = "" },
-		"questions.ports.options":             func(f *procedure.Family) { f.Questions[0].Options = f.Questions[0].Options[:1] },
-		"questions.ports.figure":              func(f *procedure.Family) { f.Questions[0].Figure = "nothing" },
-		"fasteners":                           func(f *procedure.Family) { f.Fasteners = nil },
-		"fasteners.face_a.layout":             func(f *procedure.Family) { f.Fasteners[0].Layout.Count = 1 },
-		"fasteners.face_a.target":             func(f *procedure.Family) { f.Fasteners[0].Target = "strongly" },
-		"fasteners.face_a.patterns":           func(f *procedure.Family) { f.Fasteners[0].Patterns = nil },
-		"fasteners.face_a.scheme":             func(f *procedure.Family) { f.Fasteners[0].Scheme = "in one go" },
-		"fasteners.face_a.condition":          func(f *procedure.Family) { f.Fasteners[0].Condition = "wet" },
-		"fasteners.face_a.refused.cross":      func(f *procedure.Family) { f.Fasteners[0].Refused = map[string]string{"cross": "tilts"} },
-		"fasteners.gland.effort":              func(f *procedure.Family) { last(f.Fasteners).EffortHigh = 0 },
-		"work":                                func(f *procedure.Family) { f.Work = nil },
-		"work.faces.do":                       func(f *procedure.Family) { f.Work[1].Do = "hit" },
-		"work.faces.groups":                   func(f *procedure.Family) { f.Work[1].Groups = nil },
-		"work.faces.groups[0]":                func(f *procedure.Family) { f.Work[1].Groups[0] = "lid" },
-		"work.faces.scheme":                   func(f *procedure.Family) { f.Work[1].Scheme = "x" },
-		"work.gland_run.until":                func(f *procedure.Family) { f.Work[2].Until = "" },
-		"work.gland_effort.groups[0]":         func(f *procedure.Family) { last(f.Fasteners).Target = procedure.ByShape },
-		"checks.start_card.title":             func(f *procedure.Family) { f.Checks[0].Title = "" },
-		"checks.start_card.group":             func(f *procedure.Family) { f.Checks[0].Row = "elsewhere" },
-		"checks.start_card.kind":              func(f *procedure.Family) { f.Checks[0].Kind = "guess" },
-		"checks.plug_in.before":               func(f *procedure.Family) { check(f, "plug_in").Before = "never" },
-		"checks.tab.sketch":                   func(f *procedure.Family) { check(f, "tab").Sketch = "" },
-		"checks.tab.expect":                   func(f *procedure.Family) { check(f, "tab").Expect = "" },
-		"checks.packing_order.items":          func(f *procedure.Family) { check(f, "packing_order").Items = nil },
-		"checks":                              func(f *procedure.Family) { check(f, "plug_out").Item = "another thing" },
-		"parts." + "x.quantity":               func(f *procedure.Family) { f.Parts = append(f.Parts, procedure.Part{Code: "x", Name: "part"}) },
-		"cautions":                            func(f *procedure.Family) { f.Cautions = nil },
-		"loosen":                              func(f *procedure.Family) { f.Loosen = nil },
-		"checks.start_card.when":              func(f *procedure.Family) { f.Checks[0].When = procedure.Answers{"colour": {"red"}} },
-		"figures.break_torque.max":            func(f *procedure.Family) { f.Figures[0].Min, f.Figures[0].Max = 5, 4 },
-		"checks.start_card.criterion":         func(f *procedure.Family) { measured(f, "taste") },
-		"checks.start_card.limit":             func(f *procedure.Family) { measured(f, measure.Maximum) },
-		"checks.start_card.low":               func(f *procedure.Family) { measured(f, measure.Minimum) },
-		"checks.start_card.stations":          func(f *procedure.Family) { measured(f, measure.Maximum) },
-		"checks.start_card.fasteners":         func(f *procedure.Family) { f.Checks[0].Fasteners = "lid" },
-		"checks.start_card.reopens[0]":        func(f *procedure.Family) { f.Checks[0].Reopens = []string{"nothing"} },
-		"fasteners.gland":                     func(f *procedure.Family) { f.Work = f.Work[:3] },
-		"questions.ports.options." + "x.name": func(f *procedure.Family) { f.Questions[0].Options[0].Code, f.Questions[0].Options[0].Name = "x", "" },
+		"code":                           func(f *procedure.Family) { f.Code = "Two Words" },
+		"version":                        func(f *procedure.Family) { f.Version = 0 },
+		"name":                           func(f *procedure.Family) { f.Name = "" },
+		"looks":                          func(f *procedure.Family) { f.Looks = "" },
+		"questions.ports.options":        func(f *procedure.Family) { f.Questions[0].Options = f.Questions[0].Options[:1] },
+		"questions.ports.figure":         func(f *procedure.Family) { f.Questions[0].Figure = "nothing" },
+		"fasteners":                      func(f *procedure.Family) { f.Fasteners = nil },
+		"fasteners.face_a.layout":        func(f *procedure.Family) { f.Fasteners[0].Layout.Count = 1 },
+		"fasteners.face_a.target":        func(f *procedure.Family) { f.Fasteners[0].Target = "strongly" },
+		"fasteners.face_a.patterns":      func(f *procedure.Family) { f.Fasteners[0].Patterns = nil },
+		"fasteners.face_a.scheme":        func(f *procedure.Family) { f.Fasteners[0].Scheme = "in one go" },
+		"fasteners.face_a.condition":     func(f *procedure.Family) { f.Fasteners[0].Condition = "wet" },
+		"fasteners.face_a.refused.cross": func(f *procedure.Family) { f.Fasteners[0].Refused = map[string]string{"cross": "tilts"} },
+		"fasteners.gland.effort":         func(f *procedure.Family) { last(f.Fasteners).EffortHigh = 0 },
+		"work":                           func(f *procedure.Family) { f.Work = nil },
+		"work.faces.do":                  func(f *procedure.Family) { f.Work[1].Do = "hit" },
+		"work.faces.groups":              func(f *procedure.Family) { f.Work[1].Groups = nil },
+		"work.faces.groups[0]":           func(f *procedure.Family) { f.Work[1].Groups[0] = "lid" },
+		"work.faces.scheme":              func(f *procedure.Family) { f.Work[1].Scheme = "x" },
+		"work.gland_run.until":           func(f *procedure.Family) { f.Work[2].Until = "" },
+		"work.gland_effort.groups[0]":    func(f *procedure.Family) { last(f.Fasteners).Target = procedure.ByShape },
+		"checks.start_card.title":        func(f *procedure.Family) { f.Checks[0].Title = "" },
+		"checks.start_card.group":        func(f *procedure.Family) { f.Checks[0].Row = "elsewhere" },
+		"checks.start_card.kind":         func(f *procedure.Family) { f.Checks[0].Kind = "guess" },
+		"checks.plug_in.before":          func(f *procedure.Family) { check(f, "plug_in").Before = "never" },
+		"checks.tab.sketch":              func(f *procedure.Family) { check(f, "tab").Sketch = "" },
+		"checks.tab.expect":              func(f *procedure.Family) { check(f, "tab").Expect = "" },
+		"checks.packing_order.items":     func(f *procedure.Family) { check(f, "packing_order").Items = nil },
+		"checks": func(f *procedure.Family) {
+			check(f,
+				"plug_out").Item = "another thing"
+		},
+		"parts." + "x.quantity": func(f *procedure.Family) {
+			f.Parts = append(f.Parts,
+				procedure.Part{Code: "x", Name: "part"})
+		},
+		"cautions":                     func(f *procedure.Family) { f.Cautions = nil },
+		"loosen":                       func(f *procedure.Family) { f.Loosen = nil },
+		"checks.start_card.when":       func(f *procedure.Family) { f.Checks[0].When = procedure.Answers{"colour": {"red"}} },
+		"figures.break_torque.max":     func(f *procedure.Family) { f.Figures[0].Min, f.Figures[0].Max = 5, 4 },
+		"checks.start_card.criterion":  func(f *procedure.Family) { measured(f, "taste") },
+		"checks.start_card.limit":      func(f *procedure.Family) { measured(f, measure.Maximum) },
+		"checks.start_card.low":        func(f *procedure.Family) { measured(f, measure.Minimum) },
+		"checks.start_card.stations":   func(f *procedure.Family) { measured(f, measure.Maximum) },
+		"checks.start_card.fasteners":  func(f *procedure.Family) { f.Checks[0].Fasteners = "lid" },
+		"checks.start_card.reopens[0]": func(f *procedure.Family) { f.Checks[0].Reopens = []string{"nothing"} },
+		"fasteners.gland":              func(f *procedure.Family) { f.Work = f.Work[:3] },
+		"questions.ports.options." + "x.name": func(f *procedure.Family) {
+			f.Questions[0].Options[0].Code,
+				f.Questions[0].Options[0].Name = "x", ""
+		},
 	} {
 		f := family(t, "ball_valve_multi")
 		change(&f)
@@ -174,7 +184,8 @@ func TestVariantChangesPartsAndSteps(t *testing.T) {
 }
 
 func TestFamiliesAreKnownByTheirOutline(t *testing.T) {
-	for code, want := range map[string]string{"gasketed_flange": "circle", "ball_valve_multi": "body", "hose_clamp": "clamp", "tube_fitting": "nut", "structural": "strip", "foundation_anchors": "rectangle"} {
+	for code, want := range map[string]string{"gasketed_flange": "circle", "ball_valve_multi": "body",
+		"hose_clamp": "clamp", "tube_fitting": "nut", "structural": "strip", "foundation_anchors": "rectangle"} {
 		f, err := procedure.ByCode(code)
 		if err != nil {
 			t.Errorf("%s: %v", code, err)

@@ -8,8 +8,8 @@ import (
 	"sync"
 )
 
-// Field describes one input or result of a calculation. It is read from the tags of a Go struct, so that a calculation's Go type,
-// its limits and its form on a screen are one thing:
+// Field describes one input or result of a calculation. It is read from the tags of a Go struct, so that a
+// calculation's Go type, its limits and its form on a screen are one thing:
 //
 //	in:"torque_Nm" or out:"torque_Nm"  the key; its ending names the unit
 //	sym:"T"                            the symbol in formulas
@@ -51,15 +51,21 @@ var keyUnits = []struct {
 	end  string
 	unit Unit
 }{
-	{"_Nm_per_MPa", "Nm_per_MPa"}, {"_Nm_per_deg", "Nm_per_deg"}, {"_N_per_deg", "N_per_deg"}, {"_N_per_mm", "N_per_mm"}, {"_mm_per_m", "mm_per_m"},
-	{"_J_per_kgK", "J_per_kgK"}, {"_J_per_kg", "J_per_kg"}, {"_W_per_K", "W_per_K"}, {"_W_m2K", "W_m2K"}, {"_W_mK", "W_mK"}, {"_Pa_m3_s", "Pa_m3_s"},
-	{"_mL_min", "mL_min"}, {"_kg_m3", "kg_m3"}, {"_per_K", "per_K"}, {"_person_h", "h"}, {"_N_mm2", "N_mm2"}, {"_kip", "kip"}, {"_in2", "in2"}, {"_Nm", "N_m"},
-	{"_kN", "kN"}, {"_MPa", "MPa"}, {"_GPa", "GPa"}, {"_Pa", "Pa"}, {"_mm2", "mm2"}, {"_mm", "mm"}, {"_m3", "m3"}, {"_m2", "m2"}, {"_in", "in"}, {"_deg", "deg"},
-	{"_pct", "pct"}, {"_kg", "kg"}, {"_min", "min"}, {"_N", "N"}, {"_m", "m"}, {"_C", "C"}, {"_s", "s"}, {"_h", "h"}, {"_W", "W"}, {"_J", "J"},
+	{"_Nm_per_MPa", "Nm_per_MPa"}, {"_Nm_per_deg", "Nm_per_deg"}, {"_N_per_deg", "N_per_deg"},
+	{"_N_per_mm", "N_per_mm"}, {"_mm_per_m", "mm_per_m"},
+	{"_J_per_kgK", "J_per_kgK"}, {"_J_per_kg", "J_per_kg"}, {"_W_per_K", "W_per_K"}, {"_W_m2K", "W_m2K"},
+	{"_W_mK", "W_mK"}, {"_Pa_m3_s", "Pa_m3_s"},
+	{"_mL_min", "mL_min"}, {"_kg_m3", "kg_m3"}, {"_per_K", "per_K"}, {"_person_h", "h"}, {"_N_mm2", "N_mm2"},
+	{"_kip", "kip"}, {"_in2", "in2"}, {"_Nm", "N_m"},
+	{"_kN", "kN"}, {"_MPa", "MPa"}, {"_GPa", "GPa"}, {"_Pa", "Pa"}, {"_mm2", "mm2"}, {"_mm", "mm"}, {"_m3", "m3"},
+	{"_m2", "m2"}, {"_in", "in"}, {"_deg", "deg"},
+	{"_pct", "pct"}, {"_kg", "kg"}, {"_min", "min"}, {"_N", "N"}, {"_m", "m"}, {"_C", "C"}, {"_s", "s"}, {"_h", "h"},
+	{"_W", "W"}, {"_J", "J"},
 }
 
 // namedUnits are keys that do not end in their unit.
-var namedUnits = map[string]Unit{"bolt_pct_yield": "pct", "max_pct_yield": "pct", "percent_of_target": "pct", "percent": "pct"}
+var namedUnits = map[string]Unit{"bolt_pct_yield": "pct", "max_pct_yield": "pct", "percent_of_target": "pct",
+	"percent": "pct"}
 
 // KeyUnit gives the unit that a key's ending names, "" for a plain number.
 func KeyUnit(key string) Unit {
@@ -92,8 +98,10 @@ func Fields(t reflect.Type, tag string) []Field {
 		if key == "" {
 			continue
 		}
-		f := Field{Key: key, Symbol: sf.Tag.Get("sym"), Label: sf.Tag.Get("label"), Help: sf.Tag.Get("help"), Default: sf.Tag.Get("def"), Example: sf.Tag.Get("eg"),
-			Choices: strings.Fields(sf.Tag.Get("one")), Unit: KeyUnit(key), Index: i, limits: parseLimits(sf.Tag.Get("ok"))}
+		f := Field{Key: key, Symbol: sf.Tag.Get("sym"), Label: sf.Tag.Get("label"), Help: sf.Tag.Get("help"),
+			Default: sf.Tag.Get("def"), Example: sf.Tag.Get("eg"),
+			Choices: strings.Fields(sf.Tag.Get("one")), Unit: KeyUnit(key), Index: i,
+			limits: parseLimits(sf.Tag.Get("ok"))}
 		if f.Measures = f.Unit.Kind(); f.Measures != "" {
 			f.Units = Units(f.Measures)
 		}
@@ -196,14 +204,15 @@ func (f Field) Allows(v float64) error {
 			bad = v > l.v+1e-9*math.Max(1, math.Abs(l.v))
 		}
 		if bad {
-			return Refuse(f.Key, "Enter a value "+f.Limits+".", "is %s, which is not %s%s", Text(v), limitWords[l.op], Text(l.v))
+			return Refuse(f.Key, "Enter a value "+f.Limits+".", "is %s, which is not %s%s", Text(v), limitWords[l.op],
+				Text(l.v))
 		}
 	}
 	return nil
 }
 
-// Limits holds a tagged input struct to its limits and choices, lists and rows of tables included. Every calculation that takes
-// such a struct begins with it.
+// Limits holds a tagged input struct to its limits and choices, lists and rows of tables included. Every calculation
+// that takes such a struct begins with it.
 func Limits(in any) error { return checkStruct(reflect.ValueOf(in), "") }
 
 func checkStruct(v reflect.Value, where string) error {
@@ -241,7 +250,8 @@ func (f Field) check(v reflect.Value, where string) error {
 				return nil
 			}
 		}
-		return Refuse(f.Key, "Choose "+strings.Join(f.Choices, ", ")+".", "%s%q is not one of the choices", where, v.String())
+		return Refuse(f.Key, "Choose "+strings.Join(f.Choices, ", ")+".", "%s%q is not one of the choices", where,
+			v.String())
 	case reflect.Slice:
 		for i := range v.Len() {
 			at := where + "entry " + strconv.Itoa(i+1) + " "

@@ -15,11 +15,14 @@ type Reading struct {
 	CanonUnit Unit    // N_m, MPa, N, mm, C, deg
 }
 
-var canonical = map[Kind]Unit{KindTorque: "N_m", KindPressure: "MPa", KindForce: "N", KindLength: "mm", KindTemperature: "C", KindAngle: "deg"}
+var canonical = map[Kind]Unit{KindTorque: "N_m", KindPressure: "MPa", KindForce: "N", KindLength: "mm",
+	KindTemperature: "C", KindAngle: "deg"}
 
 var aliases = map[Kind]map[string]Unit{
-	KindTorque: names("N_m nm|kN_m knm|N_cm ncm|cN_m cnm|daN_m danm|ft_lbf ftlb ftlbs ftlbf lbft lbsft lbfft footpound footpounds|" +
-		"in_lbf inlb inlbs inlbf lbin lbsin lbfin inchpound inchpounds|in_ozf inoz inozf ozin ozfin|kgf_m kgm kgfm mkg mkgf kpm mkp|kgf_cm kgcm kgfcm cmkg"),
+	KindTorque: names("N_m nm|kN_m knm|N_cm ncm|cN_m cnm|daN_m danm|ft_lbf ftlb ftlbs ftlbf lbft lbsft lbfft " +
+		"footpound footpounds|" +
+		"in_lbf inlb inlbs inlbf lbin lbsin lbfin inchpound inchpounds|in_ozf inoz inozf ozin ozfin|kgf_m kgm kgfm " +
+		"mkg mkgf kpm mkp|kgf_cm kgcm kgfcm cmkg"),
 	KindPressure:    names("Pa pa|kPa kpa|MPa mpa|N_mm2 nmm2|bar bar barg|psi psi psig|ksi ksi|kgf_cm2 kgcm2 kgfcm2"),
 	KindForce:       names("N n|kN kn|lbf lbf lb lbs|kip kip kips|kgf kgf kg kp"),
 	KindLength:      names("mm mm|cm cm|m m|in in inch inches \" ''|ft ft foot feet '"),
@@ -39,8 +42,10 @@ func names(list string) map[string]Unit {
 }
 
 var (
-	plainer = strings.NewReplacer("“", `"`, "”", `"`, "″", `"`, "‘", "'", "’", "'", "′", "'", "−", "-", "–", "-", "×", "x",
-		"\u00a0", " ", "\u202f", " ", "\u2009", " ", "²", "2", "½", " 1/2", "¼", " 1/4", "¾", " 3/4", "⅛", " 1/8", "⅜", " 3/8", "⅝", " 5/8", "⅞", " 7/8")
+	plainer = strings.NewReplacer("“", `"`, "”", `"`, "″", `"`, "‘", "'", "’", "'", "′", "'", "−", "-", "–", "-", "×",
+		"x",
+		"\u00a0", " ", "\u202f", " ", "\u2009", " ", "²", "2", "½", " 1/2", "¼", " 1/4", "¾", " 3/4", "⅛", " 1/8", "⅜",
+		" 3/8", "⅝", " 5/8", "⅞", " 7/8")
 	headRe     = regexp.MustCompile(`^[+-]?[\d.,/ \-]*[\d.,]`)
 	tailDrop   = strings.NewReplacer(" ", "", ".", "", "·", "", "*", "", "/", "", "(", "", ")", "", "_", "", "-", "")
 	fractionRe = regexp.MustCompile(`^(?:(\d+)[ -]+)?(\d+)/(\d+)$`)
@@ -51,9 +56,9 @@ var (
 // Plain turns typographic quotes, dashes, spaces and fractions into their keyboard forms.
 func Plain(s string) string { return strings.TrimSpace(plainer.Replace(s)) }
 
-// Parse reads text as a quantity of the given kind, e.g. "60 in-lb", "1 1/8 in", "1,5 kN". def is the unit meant when none is
-// written ("" for none). It refuses a missing or unknown unit, a range, an ambiguous thousands comma, a fraction in a decimal
-// unit and negative torque, pressure, force or length. Bare "kg" or "lb" is not a torque.
+// Parse reads text as a quantity of the given kind, e.g. "60 in-lb", "1 1/8 in", "1,5 kN". def is the unit meant when
+// none is written ("" for none). It refuses a missing or unknown unit, a range, an ambiguous thousands comma, a
+// fraction in a decimal unit and negative torque, pressure, force or length. Bare "kg" or "lb" is not a torque.
 func Parse(kind Kind, text string, def Unit) (Reading, error) {
 	field := string(kind)
 	s := Plain(text)
@@ -62,7 +67,8 @@ func Parse(kind Kind, text string, def Unit) (Reading, error) {
 	}
 	head := headRe.FindString(s)
 	if head == "" {
-		return Reading{}, Refuse(field, "Enter a number with its unit, for example "+example(kind)+".", "%q does not begin with a number", text)
+		return Reading{}, Refuse(field, "Enter a number with its unit, for example "+example(kind)+".",
+			"%q does not begin with a number", text)
 	}
 	tail := strings.ToLower(s[len(head):])
 	if kind == KindAngle {
@@ -75,8 +81,10 @@ func Parse(kind Kind, text string, def Unit) (Reading, error) {
 	if tail != "" {
 		u, ok := aliases[kind][tail]
 		if !ok {
-			if kind == KindTorque && (tail == "kg" || tail == "lb" || tail == "lbs" || tail == "kgs" || tail == "pounds") {
-				return Reading{}, Refuse(field, "Say which is meant: kgf·m, ft·lbf or in·lbf.", "%q is a weight, not a torque", text)
+			if kind == KindTorque && (tail == "kg" || tail == "lb" || tail == "lbs" || tail == "kgs" ||
+				tail == "pounds") {
+				return Reading{}, Refuse(field, "Say which is meant: kgf·m, ft·lbf or in·lbf.",
+					"%q is a weight, not a torque", text)
 			}
 			return Reading{}, Refuse(field, "Use for example "+example(kind)+".", "the unit in %q is not known", text)
 		}
@@ -120,8 +128,8 @@ func example(kind Kind) string {
 
 var plainRe = regexp.MustCompile(`^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$`)
 
-// Number reads a plain number without a unit as people write it: point or comma, thousands, a fraction, an exponent. frac says that
-// it was a fraction.
+// Number reads a plain number without a unit as people write it: point or comma, thousands, a fraction, an exponent.
+// frac says that it was a fraction.
 func Number(field, text string) (v float64, frac bool, err error) {
 	s := Plain(text)
 	if plainRe.MatchString(s) {
@@ -199,7 +207,9 @@ func decimal(field, h, text string) (string, error) {
 	case commas == 1:
 		lead, rest, _ := strings.Cut(h, ",")
 		if len(rest) == 3 && lead != "" && strings.Trim(lead, "0") != "" {
-			return "", &Refusal{Field: field, Why: fmt.Sprintf("%q could be thousands or a decimal", text), Remedy: "Write " + lead + rest + " or " + lead + "." + rest + ".", Choices: []string{lead + rest, lead + "." + rest}}
+			return "", &Refusal{Field: field, Why: fmt.Sprintf("%q could be thousands or a decimal", text),
+				Remedy:  "Write " + lead + rest + " or " + lead + "." + rest + ".",
+				Choices: []string{lead + rest, lead + "." + rest}}
 		}
 		return lead + "." + rest, nil
 	}

@@ -51,7 +51,8 @@ func TestBareWeightIsNotATorque(t *testing.T) {
 }
 
 func TestRefusalsSayWhatToDo(t *testing.T) {
-	for _, text := range []string{"", "abc", "12", "1,250 N·m", "10-20 N·m", "3/4 N·m", "-5 N·m", "1/0 in", "5 mN·m", "1 2 3 N·m"} {
+	for _, text := range []string{"", "abc", "12", "1,250 N·m", "10-20 N·m", "3/4 N·m", "-5 N·m", "1/0 in", "5 mN·m",
+		"1 2 3 N·m"} {
 		_, err := quantity.Parse(quantity.KindTorque, text, "")
 		require.Error(t, err, text)
 		r, ok := quantity.RefusalIn(err)
@@ -61,7 +62,8 @@ func TestRefusalsSayWhatToDo(t *testing.T) {
 }
 
 func TestNumbersAreWrittenForPeople(t *testing.T) {
-	for v, want := range map[float64]string{0: "0", 9999: "9999", 10000: "10\u2009000", 1234567: "1\u2009234\u2009567", 0.15: "0.15", -12345.5: "-12\u2009345.5", 62.5: "62.5"} {
+	for v, want := range map[float64]string{0: "0", 9999: "9999", 10000: "10\u2009000", 1234567: "1\u2009234\u2009567",
+		0.15: "0.15", -12345.5: "-12\u2009345.5", 62.5: "62.5"} {
 		require.Equal(t, want, quantity.Text(v))
 	}
 	require.Equal(t, "148 kN", quantity.Shown(147.9, quantity.Kilonewton))
@@ -71,7 +73,8 @@ func FuzzParse(f *testing.F) {
 	for _, s := range []string{"60 in-lb", "1 1/8 in", "1.234,5 N·m", "½ in", "M24", "5e3", "٣ N", "--1", "°"} {
 		f.Add(s)
 	}
-	kinds := []quantity.Kind{quantity.KindTorque, quantity.KindPressure, quantity.KindForce, quantity.KindLength, quantity.KindTemperature, quantity.KindAngle}
+	kinds := []quantity.Kind{quantity.KindTorque, quantity.KindPressure, quantity.KindForce, quantity.KindLength,
+		quantity.KindTemperature, quantity.KindAngle}
 	f.Fuzz(func(t *testing.T, s string) {
 		for _, k := range kinds {
 			r, err := quantity.Parse(k, s, "")

@@ -1,5 +1,5 @@
-// Package quantity holds what a number in Dynacor needs before anything is computed with it: its kind, its unit, the way a
-// person writes it, and the way a scale can show it. It must never know about bolts, tools or joints.
+// Package quantity holds what a number in Dynacor needs before anything is computed with it: its kind, its unit, the
+// way a person writes it, and the way a scale can show it. It must never know about bolts, tools or joints.
 package quantity
 
 import (

@@ -5,8 +5,9 @@ import (
 	"strings"
 )
 
-// ReadAs reads what somebody typed into a field with its unit beside it. A unit that is typed too wins, when it measures the same. In a unit of no
-// kind, and without one, it must be a plain number. A length may be below zero: an offset has a side.
+// ReadAs reads what somebody typed into a field with its unit beside it. A unit that is typed too wins, when it
+// measures the same. In a unit of no kind, and without one, it must be a plain number. A length may be below zero: an
+// offset has a side.
 func ReadAs(text string, unit Unit) (Reading, error) {
 	kind := unit.Kind()
 	if kind == "" || canonical[kind] == "" {

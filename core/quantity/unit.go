@@ -71,20 +71,26 @@ var units = map[Unit]unitDef{
 	"kgf_cm": {KindTorque, gravity / 100, 0, "kgf·cm"},
 	"Pa":     {KindPressure, 1, 0, "Pa"}, "kPa": {KindPressure, 1e3, 0, "kPa"}, "MPa": {KindPressure, 1e6, 0, "MPa"},
 	"N_mm2": {KindPressure, 1e6, 0, "N/mm²"}, "bar": {KindPressure, 1e5, 0, "bar"},
-	"kgf_cm2": {KindPressure, gravity * 1e4, 0, "kgf/cm²"}, "psi": {KindPressure, psi, 0, "psi"}, "ksi": {KindPressure, 1000 * psi, 0, "ksi"},
-	"N": {KindForce, 1, 0, "N"}, "kN": {KindForce, 1000, 0, "kN"}, "kgf": {KindForce, gravity, 0, "kgf"},
+	"kgf_cm2": {KindPressure, gravity * 1e4, 0, "kgf/cm²"}, "psi": {KindPressure, psi, 0, "psi"},
+	"ksi": {KindPressure, 1000 * psi, 0, "ksi"},
+	"N":   {KindForce, 1, 0, "N"}, "kN": {KindForce, 1000, 0, "kN"}, "kgf": {KindForce, gravity, 0, "kgf"},
 	"lbf": {KindForce, lbf, 0, "lbf"}, "kip": {KindForce, 1000 * lbf, 0, "kip"},
 	"mm": {KindLength, 0.001, 0, "mm"}, "cm": {KindLength, 0.01, 0, "cm"}, "m": {KindLength, 1, 0, "m"},
 	"in": {KindLength, inch, 0, "in"}, "ft": {KindLength, 12 * inch, 0, "ft"},
 	"mm2": {KindArea, 1, 0, "mm²"}, "cm2": {KindArea, 100, 0, "cm²"}, "in2": {KindArea, 645.16, 0, "in²"},
-	"deg": {KindAngle, 1, 0, "°"}, "rad": {KindAngle, 180 / math.Pi, 0, "rad"}, "turn": {KindAngle, 360, 0, "turn"}, "flat": {KindAngle, 60, 0, "flat"},
-	"C": {KindTemperature, 1, 273.15, "°C"}, "K": {KindTemperature, 1, 0, "K"}, "F": {KindTemperature, 5.0 / 9, 273.15 - 32*5.0/9, "°F"},
-	"C_diff": {KindTemperatureDiff, 1, 0, "K"}, "K_diff": {KindTemperatureDiff, 1, 0, "K"}, "F_diff": {KindTemperatureDiff, 5.0 / 9, 0, "°F"},
+	"deg": {KindAngle, 1, 0, "°"}, "rad": {KindAngle, 180 / math.Pi, 0, "rad"}, "turn": {KindAngle, 360, 0, "turn"},
+	"flat": {KindAngle, 60, 0, "flat"},
+	"C":    {KindTemperature, 1, 273.15, "°C"}, "K": {KindTemperature, 1, 0, "K"},
+	"F":      {KindTemperature, 5.0 / 9, 273.15 - 32*5.0/9, "°F"},
+	"C_diff": {KindTemperatureDiff, 1, 0, "K"}, "K_diff": {KindTemperatureDiff, 1, 0, "K"},
+	"F_diff": {KindTemperatureDiff, 5.0 / 9, 0, "°F"},
 }
 
 // symbols of units that stand in keys and workings but are not switched: rates, counts and the like.
-var symbols = map[Unit]string{"Nm_per_MPa": "N·m/MPa", "Nm_per_deg": "N·m/°", "N_per_deg": "N/°", "N_per_mm": "N/mm", "mm_per_m": "mm/m", "J_per_kgK": "J/(kg·K)",
-	"J_per_kg": "J/kg", "W_per_K": "W/K", "W_m2K": "W/(m²·K)", "W_mK": "W/(m·K)", "Pa_m3_s": "Pa·m³/s", "mL_min": "mL/min", "kg_m3": "kg/m³", "per_K": "1/K",
+var symbols = map[Unit]string{"Nm_per_MPa": "N·m/MPa", "Nm_per_deg": "N·m/°", "N_per_deg": "N/°", "N_per_mm": "N/mm",
+	"mm_per_m": "mm/m", "J_per_kgK": "J/(kg·K)",
+	"J_per_kg": "J/kg", "W_per_K": "W/K", "W_m2K": "W/(m²·K)", "W_mK": "W/(m·K)", "Pa_m3_s": "Pa·m³/s",
+	"mL_min": "mL/min", "kg_m3": "kg/m³", "per_K": "1/K",
 	"GPa": "GPa", "m3": "m³", "m2": "m²", "pct": "%", "kg": "kg", "min": "min", "s": "s", "h": "h", "W": "W", "J": "J"}
 
 // Kind gives what the unit measures, "" for an unknown unit.
@@ -101,8 +107,8 @@ func (u Unit) Symbol() string {
 	return string(u)
 }
 
-// Convert turns value from one unit into another of the same kind. It refuses unknown units, units of different kinds and
-// temperatures below absolute zero.
+// Convert turns value from one unit into another of the same kind. It refuses unknown units, units of different kinds
+// and temperatures below absolute zero.
 func Convert(value float64, from, to Unit) (float64, error) {
 	f, ok := units[from]
 	if !ok {
@@ -113,7 +119,8 @@ func Convert(value float64, from, to Unit) (float64, error) {
 		return 0, Refuse("to", "Choose a listed unit.", "%q is not a known unit", string(to))
 	}
 	if f.kind != t.kind {
-		return 0, Refuse("to", "Choose a unit of "+string(f.kind)+".", "%s measures %s, %s measures %s", from, f.kind, to, t.kind)
+		return 0, Refuse("to", "Choose a unit of "+string(f.kind)+".", "%s measures %s, %s measures %s", from, f.kind,
+			to, t.kind)
 	}
 	if !Finite(value) {
 		return 0, Refuse("value", "Enter a plain number.", "is not a finite number")
@@ -219,8 +226,9 @@ type Rounding struct {
 	Limited      bool    // the maximum forbade rounding up
 }
 
-// RoundToGraduation gives the nearest multiple of graduation, a half step going up, and never past limit (0: none). The 1e-9
-// only absorbs binary noise. It refuses inputs that are not above zero and values that cannot be set at all. Source: own rule.
+// RoundToGraduation gives the nearest multiple of graduation, a half step going up, and never past limit (0: none). The
+// 1e-9 only absorbs binary noise. It refuses inputs that are not above zero and values that cannot be set at all.
+// Source: own rule.
 func RoundToGraduation(value, graduation, limit float64) (Rounding, error) {
 	if err := Positive("value", value, "graduation", graduation); err != nil {
 		return Rounding{}, err
@@ -238,7 +246,8 @@ func RoundToGraduation(value, graduation, limit float64) (Rounding, error) {
 		}
 	}
 	if n < 1 {
-		return Rounding{}, Refuse("graduation", "Use a tool with a finer scale.", "nothing near %s can be set on steps of %s", Text(value), Text(graduation))
+		return Rounding{}, Refuse("graduation", "Use a tool with a finer scale.",
+			"nothing near %s can be set on steps of %s", Text(value), Text(graduation))
 	}
 	r.Rounded = n * graduation
 	r.DeviationPct = 100 * (r.Rounded - value) / value

@@ -16,7 +16,8 @@ import (
 // AnchorFormat names the form of an anchor.
 const AnchorFormat = "dynacor-anchor/1"
 
-// Leaf is one head that an anchor holds fast: of a run after so many events, of a record, of a stretch of the audit log.
+// Leaf is one head that an anchor holds fast: of a run after so many events, of a record, of a stretch of the audit
+// log.
 type Leaf struct {
 	Kind string `json:"kind"` // run, record, audit
 	ID   string `json:"id"`
@@ -24,8 +25,9 @@ type Leaf struct {
 	Hash string `json:"hash"`
 }
 
-// Anchor holds fast everything that was recorded up to a moment: the root of a hash tree over the heads that are new since the anchor before, and the hash of that one.
-// Whoever keeps an anchor outside finds out when something that was there is missing or changed, even by the owner of the database.
+// Anchor holds fast everything that was recorded up to a moment: the root of a hash tree over the heads that are new
+// since the anchor before, and the hash of that one. Whoever keeps an anchor outside finds out when something that was
+// there is missing or changed, even by the owner of the database.
 type Anchor struct {
 	Format   string    `json:"format"`
 	Site     string    `json:"site"`
@@ -54,8 +56,8 @@ func Code(hash string) string {
 	return strings.Join(append(out, text), " ")
 }
 
-// Root is the root of the hash tree over leaves in their order (RFC 6962, section 2.1): a leaf is hashed behind a zero byte, a node behind a one. No leaves: the hash of
-// nothing.
+// Root is the root of the hash tree over leaves in their order (RFC 6962, section 2.1): a leaf is hashed behind a zero
+// byte, a node behind a one. No leaves: the hash of nothing.
 func Root(leaves []Leaf) (string, error) {
 	hashes := make([][]byte, len(leaves))
 	for i, l := range leaves {
@@ -96,8 +98,10 @@ func SortLeaves(leaves []Leaf) {
 }
 
 // NewAnchor makes an anchor over sorted leaves and signs it.
-func NewAnchor(site string, number int, previous string, leaves []Leaf, at time.Time, key ed25519.PrivateKey) (a Anchor, signature string, err error) {
-	a = Anchor{Format: AnchorFormat, Site: site, Number: number, At: at, Previous: previous, Leaves: len(leaves), KeyID: KeyID(key.Public().(ed25519.PublicKey))}
+func NewAnchor(site string, number int, previous string, leaves []Leaf, at time.Time, key ed25519.PrivateKey) (a Anchor,
+	signature string, err error) {
+	a = Anchor{Format: AnchorFormat, Site: site, Number: number, At: at, Previous: previous, Leaves: len(leaves),
+		KeyID: KeyID(key.Public().(ed25519.PublicKey))}
 	if a.Root, err = Root(leaves); err != nil {
 		return a, "", err
 	}
@@ -110,7 +114,8 @@ func NewAnchor(site string, number int, previous string, leaves []Leaf, at time.
 
 func anchorText(canonical []byte) []byte { return append([]byte(AnchorFormat+"\n"), canonical...) }
 
-// CheckAnchor refuses an anchor that does not hold: its leaves, its signature by one of the keys, and that it follows the one before.
+// CheckAnchor refuses an anchor that does not hold: its leaves, its signature by one of the keys, and that it follows
+// the one before.
 func CheckAnchor(a Anchor, signature string, leaves []Leaf, previous string, known []Key) error {
 	if a.Format != AnchorFormat {
 		return fmt.Errorf("anchor %d has the format %q", a.Number, clip(a.Format))
@@ -140,7 +145,8 @@ func CheckAnchor(a Anchor, signature string, leaves []Leaf, previous string, kno
 	return nil
 }
 
-// ErrKeyTime says that a signature fits, and that its key did not count at that time. A later anchor whose key counts vouches for those before it.
+// ErrKeyTime says that a signature fits, and that its key did not count at that time. A later anchor whose key counts
+// vouches for those before it.
 var ErrKeyTime = errors.New("its key does not count")
 
 // ErrNoAnchor says that nothing was anchored yet.

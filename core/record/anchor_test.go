@@ -47,7 +47,8 @@ func TestAnchorHoldsEveryHeadFast(t *testing.T) {
 	require.ErrorContains(t, record.CheckAnchor(other, sig, list, "", known), "signature")
 	require.ErrorContains(t, record.CheckAnchor(a, sig, list, "", record.Trust(public(key('b')))), "signature")
 	gone := a.At.Add(-time.Hour)
-	require.ErrorContains(t, record.CheckAnchor(a, sig, list, "", []record.Key{{Public: public(key('a')), Revoked: &gone, RevokeReason: "stolen"}}), "stolen")
+	require.ErrorContains(t, record.CheckAnchor(a, sig, list, "",
+		[]record.Key{{Public: public(key('a')), Revoked: &gone, RevokeReason: "stolen"}}), "stolen")
 	other = a
 	other.Format = "x"
 	require.ErrorContains(t, record.CheckAnchor(other, sig, list, "", known), "format")

@@ -1,5 +1,6 @@
-// Package record makes a finished run into something that can be believed without us: one canonical text, a chain of hashes over
-// its events, digests of its parts, an Ed25519 signature, and the check of all that. It must never read a clock or a disk.
+// Package record makes a finished run into something that can be believed without us: one canonical text, a chain of
+// hashes over its events, digests of its parts, an Ed25519 signature, and the check of all that. It must never read a
+// clock or a disk.
 package record
 
 import (
@@ -10,8 +11,8 @@ import (
 	"fmt"
 )
 
-// Canonical gives the one text of v: JSON with object keys sorted by their bytes, no blanks, numbers as Go writes them (shortest
-// form), no escaping of <, > and &. Two values that say the same have the same text.
+// Canonical gives the one text of v: JSON with object keys sorted by their bytes, no blanks, numbers as Go writes them
+// (shortest form), no escaping of <, > and &. Two values that say the same have the same text.
 func Canonical(v any) ([]byte, error) {
 	var first bytes.Buffer
 	enc := json.NewEncoder(&first)

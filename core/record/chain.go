@@ -97,8 +97,8 @@ func (e Entry) words() string {
 	return what + fmt.Sprintf(", %s)", clip(e.Event.Person.Name))
 }
 
-// CheckChain follows a chain from its first entry, with the canonical texts of the events as they are kept. Refused: the first entry
-// that does not hold, named.
+// CheckChain follows a chain from its first entry, with the canonical texts of the events as they are kept. Refused:
+// the first entry that does not hold, named.
 func CheckChain(runID string, entries []Entry, texts [][]byte) error {
 	prev := ""
 	for i, e := range entries {

@@ -1,5 +1,6 @@
-// Package record makes a finished run into something that can be believed without us: one canonical text, a chain of hashes over
-// its events, digests of its parts, an Ed25519 signature, and the check of all that. It must never read a clock or a disk.
+// Package record makes a finished run into something that can be believed without us: one canonical text, a chain of
+// hashes over its events, digests of its parts, an Ed25519 signature, and the check of all that. It must never read a
+// clock or a disk.
 package record
 
 import (
@@ -17,15 +18,16 @@ import (
 	"dynacor/core/run"
 )
 
-// Formats of the file. A change that a reader must know of gets a new number. Records are sealed as Format; the first format is
-// still read.
+// Formats of the file. A change that a reader must know of gets a new number. Records are sealed as Format; the first
+// format is still read.
 const (
 	Format      = "dynacor-record/2"
 	FormatFirst = "dynacor-record/1"
 )
 
 // Statement stands on every record.
-const Statement = "This record documents what was entered and what was out of limits. It does not certify the joint as safe. Site rules, local codes and the judgement of qualified people come first."
+const Statement = "This record documents what was entered and what was out of limits. It does not certify the joint " +
+	"as safe. Site rules, local codes and the judgement of qualified people come first."
 
 // Entry is an event in the chain: its number, when the server took it, and the hash that ties it to the one before.
 type Entry struct {
@@ -36,7 +38,8 @@ type Entry struct {
 	Event      run.Event `json:"event"`
 }
 
-// Link gives the hash of an entry: SHA-256 over the previous hash and the canonical text of run, number, time and event.
+// Link gives the hash of an entry: SHA-256 over the previous hash and the canonical text of run, number, time and
+// event.
 func Link(runID string, e Entry) (string, error) {
 	body, err := Canonical(e.Event)
 	if err != nil {
@@ -45,7 +48,8 @@ func Link(runID string, e Entry) (string, error) {
 	return LinkText(runID, e, body)
 }
 
-// LinkText is Link with the event's canonical text as it is kept, so that a field this program does not know counts too.
+// LinkText is Link with the event's canonical text as it is kept, so that a field this program does not know counts
+// too.
 func LinkText(runID string, e Entry, event []byte) (string, error) {
 	at, err := Canonical(e.ReceivedAt)
 	if err != nil {
@@ -61,7 +65,8 @@ func LinkText(runID string, e Entry, event []byte) (string, error) {
 // link hashes the canonical text of {"event", "receivedAt", "run", "seq"} behind the hash before it.
 func link(prev string, event, receivedAt, run, seq []byte) string {
 	h := sha256.New()
-	for _, b := range [][]byte{[]byte(prev), []byte(`{"event":`), event, []byte(`,"receivedAt":`), receivedAt, []byte(`,"run":`), run, []byte(`,"seq":`), seq, []byte("}")} {
+	for _, b := range [][]byte{[]byte(prev), []byte(`{"event":`), event, []byte(`,"receivedAt":`), receivedAt,
+		[]byte(`,"run":`), run, []byte(`,"seq":`), seq, []byte("}")} {
 		h.Write(b)
 	}
 	return hex.EncodeToString(h.Sum(nil))
@@ -78,8 +83,8 @@ type Record struct {
 	Statement string     `json:"statement"`
 }
 
-// Seal says what is sealed, when and by which key. Whole is the digest of the record's canonical text; Parts are those of its parts,
-// so that a change can be named.
+// Seal says what is sealed, when and by which key. Whole is the digest of the record's canonical text; Parts are those
+// of its parts, so that a change can be named.
 type Seal struct {
 	Format   string            `json:"format"`
 	Number   string            `json:"number"`
@@ -120,7 +125,8 @@ func sum(text []byte) string {
 	return hex.EncodeToString(s[:])
 }
 
-// signedText is what the signature covers: the format, the canonical text of the seal and that of the record, a line each.
+// signedText is what the signature covers: the format, the canonical text of the seal and that of the record, a line
+// each.
 func signedText(seal, record []byte) []byte {
 	out := make([]byte, 0, len(Format)+len(seal)+len(record)+2)
 	out = append(out, Format+"\n"...)
@@ -129,8 +135,8 @@ func signedText(seal, record []byte) []byte {
 	return append(out, record...)
 }
 
-// parts cuts the record at a node of the canonical text into the pieces that get a digest, by JSON Pointer: each event, each member of
-// plan and state, each other member.
+// parts cuts the record at a node of the canonical text into the pieces that get a digest, by JSON Pointer: each event,
+// each member of plan and state, each other member.
 func parts(text []byte, record node) map[string][]byte {
 	out := map[string][]byte{}
 	for _, k := range record.kids {
@@ -176,7 +182,8 @@ func Sign(r Record, key ed25519.PrivateKey, at time.Time) (File, error) {
 		return File{}, fmt.Errorf("record: %w", err)
 	}
 	pub := key.Public().(ed25519.PublicKey)
-	s := Seal{Format: Format, Number: r.Number, Joint: r.Plan.Joint.Tag, SealedAt: at, KeyID: KeyID(pub), Whole: sum(text), Parts: map[string]string{}}
+	s := Seal{Format: Format, Number: r.Number, Joint: r.Plan.Joint.Tag, SealedAt: at, KeyID: KeyID(pub),
+		Whole: sum(text), Parts: map[string]string{}}
 	for path, v := range parts(text, n) {
 		s.Parts[path] = sum(v)
 	}
@@ -184,7 +191,8 @@ func Sign(r Record, key ed25519.PrivateKey, at time.Time) (File, error) {
 	if err != nil {
 		return File{}, err
 	}
-	return File{Seal: s, Signature: base64.StdEncoding.EncodeToString(ed25519.Sign(key, signedText(seal, text))), PublicKey: base64.StdEncoding.EncodeToString(pub), Record: text}, nil
+	return File{Seal: s, Signature: base64.StdEncoding.EncodeToString(ed25519.Sign(key, signedText(seal, text))),
+		PublicKey: base64.StdEncoding.EncodeToString(pub), Record: text}, nil
 }
 
 // Bytes is the file as it is kept and handed out: its canonical text. Refused: one larger than MostBytes.

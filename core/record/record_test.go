@@ -74,15 +74,21 @@ func TestTamperingIsNamed(t *testing.T) {
 	}{
 		{"a setting", change(t, data, 999.0, "record", "events", 30, "event", "setting"), "Event 31"},
 		{"who did it", change(t, data, "A. Nother", "record", "events", 30, "event", "person", "name"), "Event 31"},
-		{"the target", change(t, data, 310.0, "record", "plan", "groups", 0, "targetNm"), "The plan's groups was changed"},
-		{"the verdict", change(t, data, "Perfect", "record", "state", "verdict", "word"), "The result's verdict was changed"},
+		{"the target", change(t, data, 310.0, "record", "plan", "groups", 0, "targetNm"),
+			"The plan's groups was changed"},
+		{"the verdict", change(t, data, "Perfect", "record", "state", "verdict", "word"),
+			"The result's verdict was changed"},
 		{"the site", change(t, data, "Elsewhere", "record", "site"), "The record's site was changed"},
 		{"the statement", change(t, data, nil, "record", "statement"), "The record's statement was removed"},
-		{"something added", change(t, data, "x", "record", "remark"), `the record has a key "remark" that does not belong there`},
-		{"something added to the plan", change(t, data, "x", "record", "plan", "remark"), "The plan's remark was added"},
-		{"the time of sealing", change(t, data, "2020-01-01T00:00:00Z", "seal", "sealedAt"), "The signature does not fit"},
+		{"something added", change(t, data, "x", "record", "remark"),
+			`the record has a key "remark" that does not belong there`},
+		{"something added to the plan", change(t, data, "x", "record", "plan", "remark"),
+			"The plan's remark was added"},
+		{"the time of sealing", change(t, data, "2020-01-01T00:00:00Z", "seal", "sealedAt"),
+			"The signature does not fit"},
 		{"another number", change(t, data, "TS-2026-00002", "seal", "number"), "The signature does not fit"},
-		{"a key of another file", change(t, data, "x", "remark"), `the file has a key "remark" that does not belong there`},
+		{"a key of another file", change(t, data, "x", "remark"),
+			`the file has a key "remark" that does not belong there`},
 		{"a key in the seal", change(t, data, "x", "seal", "remark"), `the seal has a key "remark"`},
 		{"half a seal", change(t, data, nil, "seal", "whole"), `the seal has no "whole"`},
 		{"the format", change(t, data, "dynacor-record/3", "seal", "format"), `the format is "dynacor-record/3"`},
@@ -133,11 +139,13 @@ func TestVerdictIsWorkedOutAgain(t *testing.T) {
 	require.NoError(t, err)
 	data, err := lie.Bytes()
 	require.NoError(t, err)
-	require.Contains(t, strings.Join(record.Verify(data, nil).Problems, "\n"), `verdict is "Accepted"`, "even a proper signature does not make a wrong verdict right")
+	require.Contains(t, strings.Join(record.Verify(data, nil).Problems, "\n"), `verdict is "Accepted"`,
+		"even a proper signature does not make a wrong verdict right")
 }
 
 func TestNonsenseIsNotARecord(t *testing.T) {
-	for _, s := range []string{"", "{", "[]", "null", "{}", `{"record":{}}`, `{"seal":{},"record":5,"publicKey":"AAAA"}`} {
+	for _, s := range []string{"", "{", "[]", "null", "{}", `{"record":{}}`,
+		`{"seal":{},"record":5,"publicKey":"AAAA"}`} {
 		r := record.Verify([]byte(s), nil)
 		require.False(t, r.OK, s)
 		require.NotEmpty(t, r.Problems, s)

@@ -47,7 +47,8 @@ func (n node) only(what string, keys ...string) error {
 		}
 		for _, have := range keys {
 			if strings.EqualFold(have, k.key) {
-				return fmt.Errorf("%s has a key %q beside %q: names are compared letter by letter", what, clip(k.key), have)
+				return fmt.Errorf("%s has a key %q beside %q: names are compared letter by letter", what, clip(k.key),
+					have)
 			}
 		}
 		return fmt.Errorf("%s has a key %q that does not belong there", what, clip(k.key))
@@ -62,9 +63,9 @@ func clip(s string) string {
 	return s
 }
 
-// strict reads JSON (RFC 8259) without mercy and gives its canonical text: keys sorted by their bytes, no blanks, numbers as they
-// stand, strings escaped as Canonical does. Refused: a key twice in an object, text after the value, a text that is not UTF-8, half a
-// surrogate pair, and whatever is deeper, longer or of more members than the bounds.
+// strict reads JSON (RFC 8259) without mercy and gives its canonical text: keys sorted by their bytes, no blanks,
+// numbers as they stand, strings escaped as Canonical does. Refused: a key twice in an object, text after the value, a
+// text that is not UTF-8, half a surrogate pair, and whatever is deeper, longer or of more members than the bounds.
 func strict(data []byte) ([]byte, node, error) {
 	if len(data) > MostBytes {
 		return nil, node{}, fmt.Errorf("the file is larger than %d MB", MostBytes>>20)
@@ -334,7 +335,8 @@ func (s *scanner) text() ([]byte, error) {
 		case c == '\\':
 			plain = false
 			s.at++
-		case c == 0xe2 && bytes.HasPrefix(s.in[s.at+1:], []byte{0x80}) && s.at+2 < len(s.in) && s.in[s.at+2]&^1 == 0xa8: // U+2028, U+2029
+		// U+2028, U+2029
+		case c == 0xe2 && bytes.HasPrefix(s.in[s.at+1:], []byte{0x80}) && s.at+2 < len(s.in) && s.in[s.at+2]&^1 == 0xa8:
 			plain = false
 		}
 	}

@@ -47,7 +47,8 @@ func swap(t *testing.T, data []byte, old, fresh string) []byte {
 	return bytes.Replace(data, []byte(old), []byte(fresh), 1)
 }
 
-// What a lenient reader lets through: each of these files says something false to somebody and was accepted once, or might be.
+// What a lenient reader lets through: each of these files says something false to somebody and was accepted once, or
+// might be.
 func TestFilesThatTwoReadersReadDifferentlyDoNotHold(t *testing.T) {
 	_, second := sealed(t)
 	for format, data := range map[string][]byte{"first": first(t), "second": second} {
@@ -57,29 +58,40 @@ func TestFilesThatTwoReadersReadDifferentlyDoNotHold(t *testing.T) {
 		require.NotEqual(t, f.Record, lie)
 		whole := string(data)
 		attacks := map[string]string{
-			"a false record before the true one under another case": swapped(whole, `"record":`, `"record":`+string(lie)+`,"Record":`),
-			"the true record before a false one":                    swapped(whole, `"record":`, `"RECORD":`+string(lie)+`,"record":`),
-			"a false record before the true one":                    swapped(whole, `"record":`, `"record":`+string(lie)+`,"record":`),
-			"a seal twice":                                          swapped(whole, `"seal":{`, `"seal":{},"seal":{`),
-			"a value twice in the plan":                             swapped(whole, `"finalNm":`, `"finalNm":999,"finalNm":`),
-			"a value twice in an event":                             swapped(whole, `"outcome":`, `"outcome":"over","outcome":`),
-			"a dotted key at the top of the record":                 swapped(whole, `"runId":`, `"plan.finalNm":300,"runId":`),
-			"a pointer as a key of the record":                      swapped(whole, `"runId":`, `"/plan/groups":300,"runId":`),
-			"a key of the record under another case":                swapped(whole, `"runId":`, `"Site":"Elsewhere","runId":`),
-			"a remark beside the seal":                              swapped(whole, `"seal":{`, `"remark":"approved","seal":{`),
-			"a remark in the seal":                                  swapped(whole, `"keyId":`, `"approved":true,"keyId":`),
-			"a second file behind the first":                        whole + whole,
-			"a word behind the file":                                whole + " true",
-			"a byte behind the file":                                whole + "\x00",
-			"a mark before the file":                                "\ufeff" + whole,
-			"junk behind the signature":                             swapped(whole, f.Signature, f.Signature+"AAAA"),
-			"a line break in the signature":                         swapped(whole, f.Signature, f.Signature[:20]+`\n`+f.Signature[20:]),
-			"other bits left over in the signature":                 swapped(whole, f.Signature, loose(f.Signature)),
-			"a line break in the key":                               swapped(whole, f.PublicKey, f.PublicKey+`\r\n`),
-			"a number written in another way":                       swapped(whole, `"fastener":2,`, `"fastener":2.0,`),
-			"a text that is not UTF-8":                              swapped(whole, "Tarn Skerry", "Tarn\xff Skerry"),
-			"half a character":                                      swapped(whole, "Tarn Skerry", `Tarn\ud83d Skerry`),
-			"a comment":                                             swapped(whole, `"seal":{`, `/* fine */"seal":{`),
+			"a false record before the true one under another case": swapped(whole, `"record":`,
+				`"record":`+string(lie)+`,"Record":`),
+			"the true record before a false one": swapped(whole, `"record":`,
+				`"RECORD":`+string(lie)+`,"record":`),
+			"a false record before the true one": swapped(whole, `"record":`,
+				`"record":`+string(lie)+`,"record":`),
+			"a seal twice": swapped(whole, `"seal":{`, `"seal":{},"seal":{`),
+			"a value twice in the plan": swapped(whole, `"finalNm":`,
+				`"finalNm":999,"finalNm":`),
+			"a value twice in an event": swapped(whole, `"outcome":`,
+				`"outcome":"over","outcome":`),
+			"a dotted key at the top of the record": swapped(whole, `"runId":`,
+				`"plan.finalNm":300,"runId":`),
+			"a pointer as a key of the record": swapped(whole, `"runId":`,
+				`"/plan/groups":300,"runId":`),
+			"a key of the record under another case": swapped(whole, `"runId":`,
+				`"Site":"Elsewhere","runId":`),
+			"a remark beside the seal": swapped(whole, `"seal":{`,
+				`"remark":"approved","seal":{`),
+			"a remark in the seal": swapped(whole, `"keyId":`,
+				`"approved":true,"keyId":`),
+			"a second file behind the first": whole + whole,
+			"a word behind the file":         whole + " true",
+			"a byte behind the file":         whole + "\x00",
+			"a mark before the file":         "\ufeff" + whole,
+			"junk behind the signature":      swapped(whole, f.Signature, f.Signature+"AAAA"),
+			"a line break in the signature": swapped(whole, f.Signature,
+				f.Signature[:20]+`\n`+f.Signature[20:]),
+			"other bits left over in the signature": swapped(whole, f.Signature, loose(f.Signature)),
+			"a line break in the key":               swapped(whole, f.PublicKey, f.PublicKey+`\r\n`),
+			"a number written in another way":       swapped(whole, `"fastener":2,`, `"fastener":2.0,`),
+			"a text that is not UTF-8":              swapped(whole, "Tarn Skerry", "Tarn\xff Skerry"),
+			"half a character":                      swapped(whole, "Tarn Skerry", `Tarn\ud83d Skerry`),
+			"a comment":                             swapped(whole, `"seal":{`, `/* fine */"seal":{`),
 		}
 		for name, text := range attacks {
 			require.NotEqual(t, whole, text, name)
@@ -139,9 +151,10 @@ func TestKeyCountsForItsTime(t *testing.T) {
 		key  record.Key
 		says string
 	}{
-		"in use":                   {record.Key{From: at, Until: &at}, ""},
-		"revoked later":            {record.Key{Revoked: &after, RevokeReason: "renewed"}, ""},
-		"revoked before":           {record.Key{Revoked: &at, RevokeReason: "the server was stolen"}, "not to be believed from 2026-11-23T11:00:00Z on: the server was stolen"},
+		"in use":        {record.Key{From: at, Until: &at}, ""},
+		"revoked later": {record.Key{Revoked: &after, RevokeReason: "renewed"}, ""},
+		"revoked before": {record.Key{Revoked: &at, RevokeReason: "the server was stolen"},
+			"not to be believed from 2026-11-23T11:00:00Z on: the server was stolen"},
 		"came into use afterwards": {record.Key{From: after}, "came into use at 2026-11-23T11:00:01Z"},
 		"went out of use before":   {record.Key{Until: &before}, "went out of use at 2026-11-23T10:59:59Z"},
 	} {
@@ -167,7 +180,8 @@ func TestStrangersPlanIsNotFollowed(t *testing.T) {
 	require.False(t, r.OK)
 	require.NotContains(t, strings.Join(r.Checked, "\n"), "Verdict")
 	r = record.Verify(data, record.Trust(public(key('b'))))
-	require.Contains(t, strings.Join(r.Problems, "\n"), "The plan of the record cannot be followed: it has more than 2000 fasteners")
+	require.Contains(t, strings.Join(r.Problems, "\n"),
+		"The plan of the record cannot be followed: it has more than 2000 fasteners")
 	require.Less(t, time.Since(begin), 5*time.Second)
 
 	bent, err := coretest.Finished((*coretest.Script).Finish)
@@ -193,7 +207,8 @@ func TestSealAndRecordNameTheSame(t *testing.T) {
 	f.Record = other.Record
 	data, err := f.Bytes()
 	require.NoError(t, err)
-	require.Contains(t, strings.Join(record.Verify(data, nil).Problems, "\n"), "The record is not the one that was sealed")
+	require.Contains(t, strings.Join(record.Verify(data, nil).Problems, "\n"),
+		"The record is not the one that was sealed")
 }
 
 func TestBoundsOfAFile(t *testing.T) {
@@ -282,7 +297,8 @@ func TestKeptChainIsFollowed(t *testing.T) {
 		require.NoError(t, err)
 	}
 	require.NoError(t, record.CheckChain("run-1", rec.Events, texts))
-	require.ErrorContains(t, record.CheckChain("run-2", rec.Events, texts), "Event 1 (read_confirmed, M. Tolley) was changed")
+	require.ErrorContains(t, record.CheckChain("run-2", rec.Events, texts),
+		"Event 1 (read_confirmed, M. Tolley) was changed")
 	was := texts[4]
 	texts[4] = bytes.Replace(was, []byte(`}`), []byte(`,"extra":1}`), 1)
 	require.ErrorContains(t, record.CheckChain("run-1", rec.Events, texts), "Event 5")

@@ -21,7 +21,8 @@ func (r *Report) verdict(o opened) {
 		Verdict run.Verdict `json:"verdict"`
 	}
 	var number string
-	err := errors.Join(json.Unmarshal(get("plan"), &p), json.Unmarshal(get("state"), &said), json.Unmarshal(get("number"), &number))
+	err := errors.Join(json.Unmarshal(get("plan"), &p), json.Unmarshal(get("state"), &said),
+		json.Unmarshal(get("number"), &number))
 	events, readErr := readEvents(o)
 	if err = errors.Join(err, readErr); err != nil || p == nil {
 		r.bad("The record cannot be read: %v", err)
@@ -29,14 +30,16 @@ func (r *Report) verdict(o opened) {
 	}
 	s := o.file.Seal
 	if number != s.Number || p.Joint.Tag != s.Joint {
-		r.bad("The seal names %s of joint %s, the record %s of joint %s.", clip(s.Number), clip(s.Joint), clip(number), clip(p.Joint.Tag))
+		r.bad("The seal names %s of joint %s, the record %s of joint %s.", clip(s.Number), clip(s.Joint), clip(number),
+			clip(p.Joint.Tag))
 	}
 	again, err := follow(p, events, s.SealedAt)
 	switch {
 	case err != nil:
 		r.bad("The plan of the record cannot be followed: %v.", err)
 	case again.Verdict.Code != said.Verdict.Code:
-		r.bad("Worked out again from the events the verdict is %q, the record says %q.", again.Verdict.Word, clip(said.Verdict.Word))
+		r.bad("Worked out again from the events the verdict is %q, the record says %q.", again.Verdict.Word,
+			clip(said.Verdict.Word))
 	default:
 		r.good("Verdict worked out again: %s", again.Verdict.Word)
 	}
@@ -61,8 +64,8 @@ func readEvents(o opened) ([]run.Event, error) {
 	return events, errors.Join(errs...)
 }
 
-// follow folds the events on a plan that may have been made by anybody: one that is out of proportion is refused, and so is one that
-// breaks the fold.
+// follow folds the events on a plan that may have been made by anybody: one that is out of proportion is refused, and
+// so is one that breaks the fold.
 func follow(p *plan.Plan, events []run.Event, at time.Time) (s *run.State, err error) {
 	if err := p.Sound(); err != nil {
 		return nil, err

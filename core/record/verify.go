@@ -51,11 +51,14 @@ func (k Key) holds(at time.Time) error {
 	id := KeyID(k.Public)
 	switch {
 	case k.Revoked != nil && !at.Before(*k.Revoked):
-		return fmt.Errorf("the key %s is not to be believed from %s on: %s", id, k.Revoked.UTC().Format(time.RFC3339), k.RevokeReason)
+		return fmt.Errorf("the key %s is not to be believed from %s on: %s", id, k.Revoked.UTC().Format(time.RFC3339),
+			k.RevokeReason)
 	case !k.From.IsZero() && at.Before(k.From):
-		return fmt.Errorf("the key %s came into use at %s, after the time of the seal", id, k.From.UTC().Format(time.RFC3339))
+		return fmt.Errorf("the key %s came into use at %s, after the time of the seal", id,
+			k.From.UTC().Format(time.RFC3339))
 	case k.Until != nil && at.After(*k.Until):
-		return fmt.Errorf("the key %s went out of use at %s, before the time of the seal", id, k.Until.UTC().Format(time.RFC3339))
+		return fmt.Errorf("the key %s went out of use at %s, before the time of the seal", id,
+			k.Until.UTC().Format(time.RFC3339))
 	}
 	return nil
 }
@@ -79,7 +82,8 @@ type opened struct {
 
 func (o opened) at(n node) []byte { return o.text[n.start:n.end] }
 
-// open reads a file without mercy. Refused: what strict refuses, and any key too few or too many in file, seal and record.
+// open reads a file without mercy. Refused: what strict refuses, and any key too few or too many in file, seal and
+// record.
 func open(data []byte) (opened, error) {
 	text, top, err := strict(data)
 	if err != nil {
@@ -95,7 +99,8 @@ func open(data []byte) (opened, error) {
 	o.file.Record = o.at(o.record)
 	sig, _ := top.get("signature")
 	pub, _ := top.get("publicKey")
-	if err := errors.Join(json.Unmarshal(o.seal, &o.file.Seal), json.Unmarshal(o.at(sig), &o.file.Signature), json.Unmarshal(o.at(pub), &o.file.PublicKey)); err != nil {
+	if err := errors.Join(json.Unmarshal(o.seal, &o.file.Seal), json.Unmarshal(o.at(sig), &o.file.Signature),
+		json.Unmarshal(o.at(pub), &o.file.PublicKey)); err != nil {
 		return o, fmt.Errorf("the seal cannot be read: %w", err)
 	}
 	switch o.file.Seal.Format {
@@ -104,7 +109,8 @@ func open(data []byte) (opened, error) {
 	case FormatFirst:
 		err = exactly(seal, "the seal", sealKeysFirst...)
 	default:
-		err = fmt.Errorf("the format is %q; this program reads %q and %q", clip(o.file.Seal.Format), Format, FormatFirst)
+		err = fmt.Errorf("the format is %q; this program reads %q and %q", clip(o.file.Seal.Format), Format,
+			FormatFirst)
 	}
 	if err != nil {
 		return o, err
@@ -141,14 +147,15 @@ func Read(data []byte) (File, Record, error) {
 	return o.file, r, nil
 }
 
-// CanonicalText reads JSON without mercy and gives its canonical text. Refused: what two readers could read differently, and whatever is past the
-// bounds of a file.
+// CanonicalText reads JSON without mercy and gives its canonical text. Refused: what two readers could read
+// differently, and whatever is past the bounds of a file.
 func CanonicalText(data []byte) ([]byte, error) {
 	text, _, err := strict(data)
 	return text, err
 }
 
-// Same reports whether two files say the same: whether they have one canonical text. Refused: a file that cannot be read strictly.
+// Same reports whether two files say the same: whether they have one canonical text. Refused: a file that cannot be
+// read strictly.
 func Same(a, b []byte) (bool, error) {
 	x, _, err := strict(a)
 	if err != nil {
@@ -161,9 +168,9 @@ func Same(a, b []byte) (bool, error) {
 	return bytes.Equal(x, y), nil
 }
 
-// Verify checks a sealed record: form, signature, every part against its digest, the chain of events, and the verdict worked out anew.
-// known are the keys this reader trusts; none known is said, and is a problem only when known is not empty. The plan is followed
-// only when the signature holds and the key is not a stranger's. It never panics.
+// Verify checks a sealed record: form, signature, every part against its digest, the chain of events, and the verdict
+// worked out anew. known are the keys this reader trusts; none known is said, and is a problem only when known is not
+// empty. The plan is followed only when the signature holds and the key is not a stranger's. It never panics.
 func Verify(data []byte, known []Key) Report {
 	r := Report{Checked: []string{}, Problems: []string{}}
 	o, err := open(data)
@@ -171,7 +178,8 @@ func Verify(data []byte, known []Key) Report {
 		r.bad("This is not a sealed record of Dynacor as it was exported: %v.", err)
 	}
 	s := o.file.Seal
-	r.Format, r.Number, r.Joint, r.SealedAt, r.KeyID = clip(s.Format), clip(s.Number), clip(s.Joint), s.SealedAt, clip(s.KeyID)
+	r.Format, r.Number, r.Joint, r.SealedAt, r.KeyID = clip(s.Format), clip(s.Number), clip(s.Joint), s.SealedAt,
+		clip(s.KeyID)
 	if err != nil {
 		return r
 	}
@@ -225,7 +233,8 @@ func (r *Report) key(o opened, known []Key) bool {
 	case !ok:
 		r.bad("The signature is not one: it was cut, lengthened or written anew.")
 	case !ed25519.Verify(pub, text, sig):
-		r.bad("The signature does not fit: number, joint, time, key, a digest in the seal or the record itself was changed.")
+		r.bad("The signature does not fit: number, joint, time, key, a digest in the seal or the record itself " +
+			"was changed.")
 	default:
 		r.good("Signature of key %s", s.KeyID)
 	}
@@ -280,7 +289,8 @@ func (r *Report) digests(o opened) {
 // mostProblems keeps a report readable, whatever was done to the file.
 const mostProblems = 200
 
-// partsFirst cuts a record as the first format did: by dotted paths. The record has no keys but its own, so that no two parts have one name.
+// partsFirst cuts a record as the first format did: by dotted paths. The record has no keys but its own, so that no two
+// parts have one name.
 func partsFirst(text []byte, record node) map[string][]byte {
 	out := map[string][]byte{}
 	for _, k := range record.kids {

@@ -32,8 +32,10 @@ func large(t testing.TB, letters int) []byte {
 // The aim is 200 ms for any file of 4 MB. The yardstick is Go's own decoder on the same bytes.
 func BenchmarkVerify4MB(b *testing.B) {
 	short, long := large(b, 1), large(b, 10_000)
-	hostile := []byte(`{"seal":{},"record":` + strings.Repeat("[", 40) + strings.Repeat(`{"b":0,"a":0},`, 280_000) + "0" + strings.Repeat("]", 40) + "}")
-	for name, data := range map[string][]byte{"many short events": short, "few long events": long, "nothing but objects": hostile} {
+	hostile := []byte(`{"seal":{},"record":` + strings.Repeat("[", 40) + strings.Repeat(`{"b":0,"a":0},`,
+		280_000) + "0" + strings.Repeat("]", 40) + "}")
+	for name, data := range map[string][]byte{"many short events": short, "few long events": long,
+		"nothing but objects": hostile} {
 		b.Run(name, func(b *testing.B) {
 			b.SetBytes(int64(len(data)))
 			for b.Loop() {

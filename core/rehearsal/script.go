@@ -1,4 +1,5 @@
-// Package rehearsal leads a run as its plan asks, one event after another, the way careful hands would: for the demo site, and for tests. It judges nothing.
+// Package rehearsal leads a run as its plan asks, one event after another, the way careful hands would: for the demo
+// site, and for tests. It judges nothing.
 package rehearsal
 
 import (
@@ -51,7 +52,8 @@ func (s *Script) Add(e run.Event) run.Event {
 	return e
 }
 
-// State is how the work stands after what was added so far. Events and plan must not be changed in place once they were looked at; identifiers may.
+// State is how the work stands after what was added so far. Events and plan must not be changed in place once they were
+// looked at; identifiers may.
 func (s *Script) State() *run.State { return s.progress().State(s.At) }
 
 // progress goes on from what was applied before, unless another plan or other events have taken its place.
@@ -221,7 +223,8 @@ func (s *Script) Confirm() {
 	s.Add(e)
 }
 
-// Pull records the end of a pull on the next fastener as its pass asks for, clearing what the pass waits for and confirming the setting first.
+// Pull records the end of a pull on the next fastener as its pass asks for, clearing what the pass waits for and
+// confirming the setting first.
 func (s *Script) Pull() {
 	s.Gates()
 	s.Confirm()

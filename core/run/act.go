@@ -48,7 +48,8 @@ func (a *act) byPressure() bool {
 	return s != nil && s.Driver().Kind.Sets() == tool.ByPressure
 }
 
-// turnSlackDeg is how far a turn by hand may miss its mark: half a twelfth of a turn, what an eye sees on a clock face. Source: own rule.
+// turnSlackDeg is how far a turn by hand may miss its mark: half a twelfth of a turn, what an eye sees on a clock face.
+// Source: own rule.
 const turnSlackDeg = 15
 
 // slack forgives what is lost in converting a figure from unit to unit.
@@ -121,7 +122,8 @@ func (a *act) stretchOff(out func(got float64) bool) []working.Facts {
 	return broken("read", read, "band", fmt.Sprintf("%.3f to %.3f mm", a.pass().LowMM, a.pass().HighMM))
 }
 
-// settingOff gives the facts of a wrong setting: one that is right on another scale only, or one that is right on none; too high, or too low.
+// settingOff gives the facts of a wrong setting: one that is right on another scale only, or one that is right on none;
+// too high, or too low.
 func (a *act) settingOff(scale, high bool) []working.Facts {
 	got, want, d := a.e.Setting, a.want(), a.tool()
 	if math.Abs(got-want) <= d.Graduation/2+slack || got > want != high {
@@ -170,7 +172,8 @@ func (a *act) trace() (shape string, err error) {
 	if len(a.e.Trace) == 0 || a.kind() != plan.StagePass {
 		return "", nil
 	}
-	r, err := preload.TorqueAngleAnalysis(nil, preload.TraceInput{Points: a.e.Trace, Target: a.pass().TorqueNm, YieldRatio: 0.5, Rehit: 8, CrossFrac: 0.25, BottomRise: 0.15, BottomSlope: 1.6})
+	r, err := preload.TorqueAngleAnalysis(nil, preload.TraceInput{Points: a.e.Trace, Target: a.pass().TorqueNm,
+		YieldRatio: 0.5, Rehit: 8, CrossFrac: 0.25, BottomRise: 0.15, BottomSlope: 1.6})
 	return r.Diagnosis, err
 }
 
@@ -197,7 +200,8 @@ func (ps PassState) window() string { return sig(ps.LowNm) + " to " + sig(ps.Hig
 func turnText(deg float64) string {
 	t := quantity.Text(quantity.Significant(deg, 4)) + "°"
 	if q := deg / 90; math.Abs(q-math.Round(q)) < slack && deg > 0 {
-		words := map[float64]string{1: "a quarter turn", 2: "half a turn", 3: "three quarters", 4: "one turn", 5: "one turn and a quarter", 6: "one turn and a half"}
+		words := map[float64]string{1: "a quarter turn", 2: "half a turn", 3: "three quarters", 4: "one turn",
+			5: "one turn and a quarter", 6: "one turn and a half"}
 		if w := words[q]; w != "" {
 			return w
 		}
@@ -205,9 +209,11 @@ func turnText(deg float64) string {
 	return t
 }
 
-// otherScale finds the unit in which a number would be what is wanted in u, "" when there is none. Two hundredths are forgiven: marks differ.
+// otherScale finds the unit in which a number would be what is wanted in u, "" when there is none. Two hundredths are
+// forgiven: marks differ.
 func otherScale(got, want float64, u quantity.Unit) quantity.Unit {
-	for _, o := range []quantity.Unit{quantity.NewtonMetre, quantity.FootPound, quantity.InchPound, quantity.KilogramMetre, quantity.Megapascal, "bar", "psi"} {
+	for _, o := range []quantity.Unit{quantity.NewtonMetre, quantity.FootPound, quantity.InchPound,
+		quantity.KilogramMetre, quantity.Megapascal, "bar", "psi"} {
 		if o == u || o.Kind() != u.Kind() {
 			continue
 		}

@@ -30,7 +30,8 @@ func (f *folder) checkIndex(code string) int {
 func (f *folder) attempt(i int, e Event, text string, ok bool) {
 	cs := &f.s.Checks[i]
 	at := e.When()
-	cs.Attempts = append(cs.Attempts, Attempt{EventID: e.ID, At: e.When(), By: e.Person.Name, ByID: e.Person.ID, Text: text, OK: ok})
+	cs.Attempts = append(cs.Attempts, Attempt{EventID: e.ID, At: e.When(), By: e.Person.Name, ByID: e.Person.ID,
+		Text: text, OK: ok})
 	cs.Text, cs.By, cs.At, cs.SignedBy = text, e.Person.Name, &at, ""
 	cs.Findings = slices.Clone(f.s.Findings)
 	c, _ := f.check(cs.Code)
@@ -47,7 +48,8 @@ func (f *folder) attempt(i int, e Event, text string, ok bool) {
 	}
 }
 
-// answer judges one answer to a check. A value outside its limit never passes; the first failing one stays in the attempts.
+// answer judges one answer to a check. A value outside its limit never passes; the first failing one stays in the
+// attempts.
 func (f *folder) answer(e Event) {
 	i := f.checkIndex(e.Check)
 	if i < 0 {
@@ -82,9 +84,12 @@ var answers map[procedure.CheckKind]func(f *folder, i int, c procedure.Check, e 
 
 func init() { // an answer can ask again for checks that have answers of their own
 	answers = map[procedure.CheckKind]func(f *folder, i int, c procedure.Check, e Event){
-		procedure.Measure: (*folder).measure, procedure.Match: (*folder).match, procedure.Sequence: (*folder).sequence, procedure.Clock: (*folder).clock,
-		procedure.Temporary: (*folder).temporary, procedure.Test: (*folder).test, procedure.Responsible: (*folder).responsible, procedure.Lubricant: (*folder).lubricant,
-		procedure.Parts: (*folder).parts, procedure.Condition: (*folder).condition, procedure.Confirm: (*folder).confirmed, procedure.Orientation: (*folder).confirmed,
+		procedure.Measure: (*folder).measure, procedure.Match: (*folder).match, procedure.Sequence: (*folder).sequence,
+		procedure.Clock:     (*folder).clock,
+		procedure.Temporary: (*folder).temporary, procedure.Test: (*folder).test,
+		procedure.Responsible: (*folder).responsible, procedure.Lubricant: (*folder).lubricant,
+		procedure.Parts: (*folder).parts, procedure.Condition: (*folder).condition,
+		procedure.Confirm: (*folder).confirmed, procedure.Orientation: (*folder).confirmed,
 	}
 }
 
@@ -124,7 +129,8 @@ func words(answer string, e Event) string {
 	return strings.Join(parts, ", ")
 }
 
-// reopen asks again for what a failed check calls into question: other checks at once, steps of the work once they have been done.
+// reopen asks again for what a failed check calls into question: other checks at once, steps of the work once they have
+// been done.
 func (f *folder) reopen(c procedure.Check) {
 	done := f.current() == len(f.s.Passes)
 	for _, code := range c.Reopens {
@@ -163,7 +169,8 @@ func (f *folder) lubricant(i int, c procedure.Check, e Event) {
 	same := found.Code == g.Lubricant.Code
 	if !same {
 		m := f.mismatch(g, found.Code)
-		f.raiseCheck(&wrongLubricantRule, c, e, "found", found.Name, "planned", g.Lubricant.Name, "change", m.Sentence, "restoring", sig(m.RestoringNm))
+		f.raiseCheck(&wrongLubricantRule, c, e, "found", found.Name, "planned", g.Lubricant.Name, "change", m.Sentence,
+			"restoring", sig(m.RestoringNm))
 		defer func() { f.s.Checks[i].Mismatch = m }()
 	}
 	service := f.p.Specification.ServiceClass
@@ -185,18 +192,22 @@ func (f *folder) mismatch(g *plan.FastenerGroup, code string) *Mismatch {
 	if t == 0 {
 		t = g.TargetNm
 	}
-	m := &Mismatch{PlannedCode: planned.Code, PlannedName: planned.Name, PlannedK: planned.K.Typ, FoundCode: found.Code, FoundName: found.Name, FoundK: found.K.Typ, TorqueNm: t}
-	r, err := preload.LubricantMismatch(nil, t, g.Thread.DiameterMM, planned.K.Typ, found.K.Typ, g.Strength.Yield*g.StressAreaMM2/1000)
+	m := &Mismatch{PlannedCode: planned.Code, PlannedName: planned.Name, PlannedK: planned.K.Typ, FoundCode: found.Code,
+		FoundName: found.Name, FoundK: found.K.Typ, TorqueNm: t}
+	r, err := preload.LubricantMismatch(nil, t, g.Thread.DiameterMM, planned.K.Typ, found.K.Typ,
+		g.Strength.Yield*g.StressAreaMM2/1000)
 	if err != nil {
 		m.Sentence = err.Error()
 		return m
 	}
-	m.PlannedKN, m.FoundKN, m.RestoringNm, m.OverYield, m.ChangePct = r.IntendedKN, r.ActualKN, r.RestoringNm, r.OverLimit, 100*(r.Ratio-1)
+	m.PlannedKN, m.FoundKN, m.RestoringNm, m.OverYield, m.ChangePct = r.IntendedKN, r.ActualKN, r.RestoringNm,
+		r.OverLimit, 100*(r.Ratio-1)
 	word := "short"
 	if m.ChangePct > 0 {
 		word = "over"
 	}
-	m.Sentence = fmt.Sprintf("At %s N·m each bolt would hold %.0f kN, %.0f %% %s of the %.0f kN planned.", quantity.Text(quantity.Significant(t, 4)), m.FoundKN, math.Abs(m.ChangePct), word, m.PlannedKN)
+	m.Sentence = fmt.Sprintf("At %s N·m each bolt would hold %.0f kN, %.0f %% %s of the %.0f kN planned.",
+		quantity.Text(quantity.Significant(t, 4)), m.FoundKN, math.Abs(m.ChangePct), word, m.PlannedKN)
 	if m.OverYield {
 		m.Sentence += " That is past the bolt's yield."
 	}

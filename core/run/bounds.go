@@ -10,7 +10,8 @@ import (
 	"dynacor/core/quantity"
 )
 
-// Bounds of what an event may say. They keep out what nobody at a joint means; what is right for the work is judged later.
+// Bounds of what an event may say. They keep out what nobody at a joint means; what is right for the work is judged
+// later.
 const (
 	mostWords   = 2_000 // characters of a note or a reason
 	mostName    = 200   // characters of any other text
@@ -22,8 +23,8 @@ const (
 // longTexts are the fields that people write sentences in.
 var longTexts = map[string]bool{"note": true, "reason": true}
 
-// within refuses, by field, a text with control characters or without end, a figure that is not finite or absurd, and a list without end, wherever
-// they stand in the event.
+// within refuses, by field, a text with control characters or without end, a figure that is not finite or absurd, and a
+// list without end, wherever they stand in the event.
 func (e Event) within() error { return within(reflect.ValueOf(e), "") }
 
 func within(v reflect.Value, field string) error {

@@ -1,5 +1,6 @@
-// Package run turns the events of a run into its state and judges them as they happen. Events are facts: they are appended and
-// never changed; taking one back is another event. Fold and Judge are pure, so that server, browser and tests agree.
+// Package run turns the events of a run into its state and judges them as they happen. Events are facts: they are
+// appended and never changed; taking one back is another event. Fold and Judge are pure, so that server, browser and
+// tests agree.
 package run
 
 import (
@@ -56,7 +57,8 @@ const (
 )
 
 // outcomes lists every one of them.
-var outcomes = []Outcome{Clicked, ClickedStill, Stalled, RunDown, Reached, ByHand, Turned, Shaped, Measured, LeftAlone, Undone, Short, Over, Replaced}
+var outcomes = []Outcome{Clicked, ClickedStill, Stalled, RunDown, Reached, ByHand, Turned, Shaped, Measured, LeftAlone,
+	Undone, Short, Over, Replaced}
 
 // byTool reports whether an outcome is that of a tool that was set.
 func (o Outcome) byTool() bool {
@@ -123,7 +125,8 @@ func (r Reading) Words() string {
 	if r.Text == "" {
 		return strings.TrimSpace(quantity.Text(r.Value) + " " + unit)
 	}
-	if t := strings.TrimSpace(r.Text); unit == "" || strings.IndexFunc(t, unicode.IsLetter) >= 0 || strings.HasSuffix(t, unit) {
+	if t := strings.TrimSpace(r.Text); unit == "" || strings.IndexFunc(t, unicode.IsLetter) >= 0 || strings.HasSuffix(t,
+		unit) {
 		return t
 	}
 	return strings.TrimSpace(r.Text) + " " + unit
@@ -143,8 +146,8 @@ type MarkFound struct {
 	B    string `json:"b"`
 }
 
-// Event is one thing that happened. ID is a UUIDv7 made by the device; At the device's time. Fields not used by the kind are
-// left out.
+// Event is one thing that happened. ID is a UUIDv7 made by the device; At the device's time. Fields not used by the
+// kind are left out.
 type Event struct {
 	ID          string      `json:"id"`
 	Kind        Kind        `json:"kind"`
@@ -165,24 +168,26 @@ type Event struct {
 	Who         string      `json:"who,omitempty"`         // of a choice: who answers for it
 	Minutes     float64     `json:"minutes,omitempty"`     // of a test: how long
 
-	Pass      int                  `json:"pass,omitempty"`
-	Fastener  int                  `json:"fastener,omitempty"`
-	Outcome   Outcome              `json:"outcome,omitempty"`
-	Setting   float64              `json:"setting,omitempty"` // as set, on the scale
-	Reading   *Reading             `json:"reading,omitempty"` // torque read, when the tool tells one
-	Moved     *bool                `json:"moved,omitempty"`   // check pass: the nut turned
-	TurnedDeg float64              `json:"turnedDeg,omitempty"`
-	Wrench    *tool.Tool           `json:"wrench,omitempty"`
-	SetUp     *tool.SetUp          `json:"setUp,omitempty"`     // with WrenchTaken, when more than a wrench is taken
-	Group     string               `json:"group,omitempty"`     // with WrenchTaken: the fasteners it is taken for
-	Hand      int                  `json:"hand,omitempty"`      // which of several tools that pull at once, from 0
-	Clear     bool                 `json:"clear,omitempty"`     // reaction arm bears on something solid, hands clear, said before the pull
+	Pass      int         `json:"pass,omitempty"`
+	Fastener  int         `json:"fastener,omitempty"`
+	Outcome   Outcome     `json:"outcome,omitempty"`
+	Setting   float64     `json:"setting,omitempty"` // as set, on the scale
+	Reading   *Reading    `json:"reading,omitempty"` // torque read, when the tool tells one
+	Moved     *bool       `json:"moved,omitempty"`   // check pass: the nut turned
+	TurnedDeg float64     `json:"turnedDeg,omitempty"`
+	Wrench    *tool.Tool  `json:"wrench,omitempty"`
+	SetUp     *tool.SetUp `json:"setUp,omitempty"` // with WrenchTaken, when more than a wrench is taken
+	Group     string      `json:"group,omitempty"` // with WrenchTaken: the fasteners it is taken for
+	Hand      int         `json:"hand,omitempty"`  // which of several tools that pull at once, from 0
+	// reaction arm bears on something solid, hands clear, said before the pull
+	Clear     bool                 `json:"clear,omitempty"`
 	AngleDeg  float64              `json:"angleDeg,omitempty"`  // turned since snug, as the tool told
 	Trace     []preload.TracePoint `json:"trace,omitempty"`     // torque over angle, as the tool sent it
 	Device    string               `json:"device,omitempty"`    // tag of the tool that sent the result
 	DeviceSeq int                  `json:"deviceSeq,omitempty"` // its number: a result sent twice is one pull
 
-	BoundedAt *time.Time `json:"boundedAt,omitempty"` // set by the server when At cannot be true: the nearest time that can
+	// set by the server when At cannot be true: the nearest time that can
+	BoundedAt *time.Time `json:"boundedAt,omitempty"`
 	DeviceKey string     `json:"deviceKey,omitempty"` // set by the server: the key whose signature of this event held
 	Unproved  Unproved   `json:"unproved,omitempty"`  // set by the server: why no device has signed it
 

@@ -61,7 +61,8 @@ func TestEveryFamilyIsLedToItsEnd(t *testing.T) {
 				s := coretest.NewScript(p)
 				s.Finish()
 				st := s.State()
-				require.Equal(t, "accepted", st.Verdict.Code, "%s\n%v\n%v", st.Verdict.Sentence, st.Verdict.Reasons, st.Findings)
+				require.Equal(t, "accepted", st.Verdict.Code, "%s\n%v\n%v", st.Verdict.Sentence, st.Verdict.Reasons,
+					st.Findings)
 				require.Empty(t, st.OpenItems)
 				require.Empty(t, st.Deviations)
 				require.Equal(t, procedure.HandOver, st.Station)

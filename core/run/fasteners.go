@@ -64,7 +64,9 @@ func (f *folder) whyNext(i int, h *hand, pos int) string {
 func (f *folder) fasteners(cur int) {
 	for pos := range f.torque {
 		g := f.p.GroupAt(pos + 1)
-		fs := FastenerState{Position: pos + 1, Number: f.number(pos + 1), Name: f.name(pos + 1), Group: g.Code, TorqueNm: f.torque[pos], Measured: f.measured[pos], Degrees: f.degrees[pos], Suspect: f.suspect[pos], Marks: []Mark{}, State: "not_yet"}
+		fs := FastenerState{Position: pos + 1, Number: f.number(pos + 1), Name: f.name(pos + 1), Group: g.Code,
+			TorqueNm: f.torque[pos], Measured: f.measured[pos], Degrees: f.degrees[pos], Suspect: f.suspect[pos],
+			Marks: []Mark{}, State: "not_yet"}
 		done, all, at := f.visits(&fs, pos, cur)
 		fs.Fraction = f.fraction(g, pos, done, all)
 		if at >= 0 && f.s.Passes[at].Kind == string(plan.UndoPass) && f.marks[at][pos].closed() {
@@ -89,7 +91,8 @@ func (f *folder) fasteners(cur int) {
 	}
 }
 
-// visits lists the marks of a fastener and counts its passes; at is the present pass, or the last one before it that the fastener belongs to, −1 for none.
+// visits lists the marks of a fastener and counts its passes; at is the present pass, or the last one before it that
+// the fastener belongs to, −1 for none.
 func (f *folder) visits(fs *FastenerState, pos, cur int) (done, all, at int) {
 	at = -1
 	for i := range f.marks {

@@ -59,10 +59,13 @@ func (f *folder) remarks() {
 		return fmt.Sprintf("%d entries", n)
 	}
 	if n := f.s.NotProved; n > 0 {
-		f.s.Remarks = append(f.s.Remarks, fmt.Sprintf("Device not proved: %s came without the signature of a device.", entries(n)))
+		f.s.Remarks = append(f.s.Remarks, fmt.Sprintf("Device not proved: %s came without the signature of a device.",
+			entries(n)))
 	}
 	if n := f.s.ClockOff; n > 0 {
-		f.s.Remarks = append(f.s.Remarks, fmt.Sprintf("Clock not believed: of %s the device told a time that cannot be true; the nearest that can is used.", entries(n)))
+		f.s.Remarks = append(f.s.Remarks,
+			fmt.Sprintf("Clock not believed: of %s the device told a time that cannot be true; the nearest that "+
+				"can is used.", entries(n)))
 	}
 }
 
@@ -74,10 +77,12 @@ func (f *folder) dry(current int) {
 	for k := range f.p.Checks {
 		c := &f.p.Checks[k]
 		cs := &f.s.Checks[f.checkIndex(c.Code)]
-		if c.LifeMinutes <= 0 || cs.At == nil || cs.Status != CheckCleared || f.now.Sub(*cs.At) <= time.Duration(c.LifeMinutes*float64(time.Minute)) {
+		if c.LifeMinutes <= 0 || cs.At == nil || cs.Status != CheckCleared ||
+			f.now.Sub(*cs.At) <= time.Duration(c.LifeMinutes*float64(time.Minute)) {
 			continue
 		}
-		cs.Status, cs.Waiting = CheckOpen, fmt.Sprintf("Done %s ago; it lasts %s min. Look at it and renew it.", span(f.now.Sub(*cs.At)), quantity.Text(c.LifeMinutes))
+		cs.Status, cs.Waiting = CheckOpen, fmt.Sprintf("Done %s ago; it lasts %s min. Look at it and renew it.",
+			span(f.now.Sub(*cs.At)), quantity.Text(c.LifeMinutes))
 	}
 }
 

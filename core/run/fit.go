@@ -76,7 +76,8 @@ func (f *folder) clock(i int, c procedure.Check, e Event) {
 		f.unusable(i, c, e, err)
 		return
 	}
-	text := fmt.Sprintf("at %s o’clock, allowed %s to %s", quantity.Text(hour), quantity.Text(c.FromHour), quantity.Text(c.ToHour))
+	text := fmt.Sprintf("at %s o’clock, allowed %s to %s", quantity.Text(hour), quantity.Text(c.FromHour),
+		quantity.Text(c.ToHour))
 	if !r.Inside {
 		f.raiseCheck(&checkClock, c, e, "found", text)
 	}
@@ -110,7 +111,8 @@ func (f *folder) test(i int, c procedure.Check, e Event) {
 	low := len(e.Values) > 0 && c.Low > 0 && !quantity.AtMost(c.Low, e.Values[0].Value)
 	switch {
 	case low:
-		f.raiseCheck(&testLow, c, e, "read", quantity.Text(e.Values[0].Value), "unit", unitWord(c.Unit), "limit", quantity.Text(c.Low))
+		f.raiseCheck(&testLow, c, e, "read", quantity.Text(e.Values[0].Value), "unit", unitWord(c.Unit), "limit",
+			quantity.Text(c.Low))
 	case c.Low > 0 && len(e.Values) == 0:
 		f.raiseCheck(&testNoReading, c, e)
 		low = true

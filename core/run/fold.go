@@ -33,14 +33,19 @@ type folder struct {
 // newFolder begins with every pass of the plan and no mark in it.
 func newFolder(p *plan.Plan) *folder {
 	n := p.Count()
-	f := &folder{p: p, places: make(map[string]int, len(p.Checks)), byLeave: map[int]bool{}, degrees: make([]float64, n), torque: make([]float64, n), measured: make([]bool, n), suspect: make([]bool, n), hands: hands(p),
-		s: &State{Checks: []CheckState{}, Rows: []RowState{}, Passes: []PassState{}, Fasteners: []FastenerState{}, Exceptions: []string{}, Blocked: []string{}, Gates: []string{},
-			Deviations: []Deviation{}, Findings: []working.Finding{}, Signatures: []Signature{}, OpenItems: []string{}, TakenBack: []string{}}}
+	f := &folder{p: p, places: make(map[string]int, len(p.Checks)), byLeave: map[int]bool{},
+		degrees: make([]float64, n), torque: make([]float64, n), measured: make([]bool, n), suspect: make([]bool, n),
+		hands: hands(p),
+		s: &State{Checks: []CheckState{}, Rows: []RowState{}, Passes: []PassState{}, Fasteners: []FastenerState{},
+			Exceptions: []string{}, Blocked: []string{}, Gates: []string{},
+			Deviations: []Deviation{}, Findings: []working.Finding{}, Signatures: []Signature{}, OpenItems: []string{},
+			TakenBack: []string{}}}
 	for _, c := range p.Checks {
 		if _, twice := f.places[c.Code]; !twice {
 			f.places[c.Code] = len(f.s.Checks)
 		}
-		f.s.Checks = append(f.s.Checks, CheckState{Code: c.Code, Status: CheckOpen, Findings: []working.Finding{}, Attempts: []Attempt{}})
+		f.s.Checks = append(f.s.Checks, CheckState{Code: c.Code, Status: CheckOpen, Findings: []working.Finding{},
+			Attempts: []Attempt{}})
 	}
 	for i := range p.Passes {
 		f.addPass(i, len(f.s.Passes), "")
@@ -64,8 +69,10 @@ func (f *folder) addPass(planned, at int, name string) {
 		name = ps.Name
 	}
 	g := f.p.GroupOf(ps.Group)
-	st := PassState{Kind: string(ps.Kind), Name: name, Group: ps.Group, Step: ps.Step, Percent: ps.Percent, TorqueNm: ps.TorqueNm, Setting: ps.Setting, Order: ps.Order, Why: ps.Why, Until: ps.Until,
-		Caution: ps.Caution, Opens: ps.Opens, TurnDeg: ps.TurnDeg, Datum: ps.Datum, LowNm: ps.LowNm, HighNm: ps.HighNm, LowMM: ps.LowMM, HighMM: ps.HighMM, Of: len(ps.Order),
+	st := PassState{Kind: string(ps.Kind), Name: name, Group: ps.Group, Step: ps.Step, Percent: ps.Percent,
+		TorqueNm: ps.TorqueNm, Setting: ps.Setting, Order: ps.Order, Why: ps.Why, Until: ps.Until,
+		Caution: ps.Caution, Opens: ps.Opens, TurnDeg: ps.TurnDeg, Datum: ps.Datum, LowNm: ps.LowNm, HighNm: ps.HighNm,
+		LowMM: ps.LowMM, HighMM: ps.HighMM, Of: len(ps.Order),
 		People: []string{}, Wrenches: []string{}, NotRight: []string{}}
 	if f.p.Several() {
 		st.GroupName = g.GroupName
@@ -265,7 +272,8 @@ func (f *folder) gates(i int) []procedure.Check {
 
 // handOutcome is what ends a visit that no tool is set for, "" for one with a tool.
 func handOutcome(k plan.PassKind) Outcome {
-	return map[plan.PassKind]Outcome{plan.HandPass: ByHand, plan.TurnPass: Turned, plan.ShapePass: Shaped, plan.EffortPass: Measured, plan.StretchPass: Measured, plan.LeavePass: LeftAlone, plan.UndoPass: Undone}[k]
+	return map[plan.PassKind]Outcome{plan.HandPass: ByHand, plan.TurnPass: Turned, plan.ShapePass: Shaped,
+		plan.EffortPass: Measured, plan.StretchPass: Measured, plan.LeavePass: LeftAlone, plan.UndoPass: Undone}[k]
 }
 
 // doneAt is the outcome that ends a visit in pass i.

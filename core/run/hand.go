@@ -24,8 +24,8 @@ type kit struct {
 	}
 }
 
-// hand is who works with tools. With one tool there is one; when several pull at once there is one for each. For each group of fasteners it
-// holds a set-up of its own.
+// hand is who works with tools. With one tool there is one; when several pull at once there is one for each. For each
+// group of fasteners it holds a set-up of its own.
 type hand struct {
 	tools            map[string]*kit
 	person, personID string
@@ -108,10 +108,17 @@ func (f *folder) take(e Event) {
 	}
 	settings, problems := f.p.Fit(g, s, from, e.When())
 	if was := g.InHand(); was != nil && was.Method() != s.Method() {
-		problems = append(problems, tool.Problem{Code: "other_method", What: "The plan is made for work by " + methodWords[was.Method()] + ", not by " + methodWords[s.Method()], Remedy: "Have the joint planned again for this set-up: checks and cautions are others."})
+		problems = append(problems,
+			tool.Problem{Code: "other_method",
+				What: "The plan is made for work by " + methodWords[was.Method()] + ", not by " +
+					methodWords[s.Method()],
+				Remedy: "Have the joint planned again for this set-up: checks and cautions are others."})
 	}
 	if why := g.ToolsNever[string(s.Method())]; why != "" {
-		problems = append(problems, tool.Problem{Code: "forbidden", What: "The procedure forbids work by " + methodWords[s.Method()] + " here: " + why, Remedy: "Take another set-up."})
+		problems = append(problems,
+			tool.Problem{Code: "forbidden",
+				What:   "The procedure forbids work by " + methodWords[s.Method()] + " here: " + why,
+				Remedy: "Take another set-up."})
 	}
 	t := h.tools[g.Code]
 	t.setUp, t.problems = &s, problems
@@ -137,7 +144,8 @@ func (f *folder) answerTools(e Event, g *plan.FastenerGroup, s tool.SetUp, fit b
 		c, ok := f.check(f.s.Checks[i].Code)
 		if ok && c.Kind == procedure.Wrench && f.p.GroupOf(c.Fasteners) == g {
 			d := s.Driver()
-			text := fmt.Sprintf("%s, %s to %s %s, calibrated to %s", s.Name(), quantity.Text(d.RatedMin), quantity.Text(d.RatedMax), d.Unit.Symbol(), d.CalibrationEnds)
+			text := fmt.Sprintf("%s, %s to %s %s, calibrated to %s", s.Name(), quantity.Text(d.RatedMin),
+				quantity.Text(d.RatedMax), d.Unit.Symbol(), d.CalibrationEnds)
 			f.attempt(i, e, text, fit)
 		}
 		if ok && c.Code == "function_check" && f.pulled {
@@ -160,7 +168,8 @@ func (f *folder) takenFor(e Event) string {
 	return f.p.First().Code
 }
 
-var methodWords = map[tool.Method]string{tool.ByWrench: "a wrench", tool.ByMultiplier: "a multiplier", tool.ByHydraulics: "a hydraulic wrench", tool.ByTension: "a tensioner"}
+var methodWords = map[tool.Method]string{tool.ByWrench: "a wrench", tool.ByMultiplier: "a multiplier",
+	tool.ByHydraulics: "a hydraulic wrench", tool.ByTension: "a tensioner"}
 
 // confirm takes a setting as set. Under pressure the gauge is read a second time after another stroke.
 func (f *folder) confirm(e Event) {
@@ -181,8 +190,8 @@ func (f *folder) confirm(e Event) {
 	h.person, h.personID, h.stopped = e.Person.Name, e.Person.ID, ""
 }
 
-// mustConfirm says why the setting is to be confirmed before the next pull in pass i, "" when it stands or nothing is set. person "" leaves
-// the person out.
+// mustConfirm says why the setting is to be confirmed before the next pull in pass i, "" when it stands or nothing is
+// set. person "" leaves the person out.
 func (f *folder) mustConfirm(h *hand, i int, person string, at time.Time) string {
 	if !plan.PassKind(f.s.Passes[i].Kind).Sets() {
 		return ""
@@ -207,7 +216,8 @@ func (f *folder) mustConfirm(h *hand, i int, person string, at time.Time) string
 	case person != "" && c.person != person:
 		return f.otherHands(h, i)
 	case !h.lastAt.IsZero() && at.Sub(h.lastAt) > time.Duration(f.p.HouseRules.PauseMinutes*float64(time.Minute)):
-		return fmt.Sprintf("Nothing was recorded for %s. Look at the joint and the lubricant, then confirm the setting.", span(at.Sub(h.lastAt)))
+		return fmt.Sprintf("Nothing was recorded for %s. Look at the joint and the lubricant, then confirm "+
+			"the setting.", span(at.Sub(h.lastAt)))
 	}
 	return ""
 }
@@ -258,8 +268,8 @@ func (f *folder) order(i int, h *hand) []int {
 	return out
 }
 
-// expected is the position whose turn it is for a hand in pass i: the first untouched one after the last visited in its order, then those
-// left for later, then those that came out short or over. 0: nothing left for it.
+// expected is the position whose turn it is for a hand in pass i: the first untouched one after the last visited in its
+// order, then those left for later, then those that came out short or over. 0: nothing left for it.
 func (f *folder) expected(i int, h *hand) int {
 	order := f.order(i, h)
 	at := slices.Index(order, h.prev)

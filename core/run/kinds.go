@@ -8,12 +8,13 @@ import (
 	"dynacor/core/quantity"
 )
 
-// payload is what events of a kind carry beside the header that all have: identifier, time and person. An event is written flat, so that a chain reads
-// the same however the kinds are held here.
+// payload is what events of a kind carry beside the header that all have: identifier, time and person. An event is
+// written flat, so that a chain reads the same however the kinds are held here.
 type payload struct {
-	says func(Event) error             // refuses one that says nothing usable
-	fits func(Event, *plan.Plan) error // refuses one about something that the plan does not have; nil: there is nothing to fit
-	take func(*folder, Event)          // nil: it changes nothing
+	says func(Event) error // refuses one that says nothing usable
+	// refuses one about something that the plan does not have; nil: there is nothing to fit
+	fits func(Event, *plan.Plan) error
+	take func(*folder, Event) // nil: it changes nothing
 }
 
 // kinds holds every kind of event.
@@ -51,13 +52,14 @@ func (e Event) Validate() error {
 	}
 	k, known := kinds[e.Kind]
 	if !known {
-		return quantity.Refuse("kind", "Use a newer version of the program.", "%q is not a kind of event", string(e.Kind))
+		return quantity.Refuse("kind", "Use a newer version of the program.", "%q is not a kind of event",
+			string(e.Kind))
 	}
 	return k.says(e)
 }
 
-// Fits refuses an event about something that the plan does not have: a fastener, a check, a group or a tool too many. Nobody can have done
-// that, and nothing of it could be shown.
+// Fits refuses an event about something that the plan does not have: a fastener, a check, a group or a tool too many.
+// Nobody can have done that, and nothing of it could be shown.
 func (e Event) Fits(p *plan.Plan) error {
 	if most := max(1, p.Choices.Together); e.Hand >= most {
 		remedy := "One tool pulls here."
@@ -159,21 +161,24 @@ func saysSignature(e Event) error {
 
 func fitsFastener(e Event, p *plan.Plan) error {
 	if n := p.Count(); e.Fastener > n {
-		return quantity.Refuse("fastener", fmt.Sprintf("Name one of the %d by its position.", n), "is %d, and the joint has %d", e.Fastener, n)
+		return quantity.Refuse("fastener", fmt.Sprintf("Name one of the %d by its position.", n),
+			"is %d, and the joint has %d", e.Fastener, n)
 	}
 	return nil
 }
 
 func fitsCheck(e Event, p *plan.Plan) error {
 	if _, asked := p.Check(e.Check); e.Check != "" && !asked {
-		return quantity.Refuse("check", "Open the joint again; its plan may have changed.", "is %q, which the plan does not ask", e.Check)
+		return quantity.Refuse("check", "Open the joint again; its plan may have changed.",
+			"is %q, which the plan does not ask", e.Check)
 	}
 	return nil
 }
 
 func fitsGroup(e Event, p *plan.Plan) error {
 	if e.Group != "" && !slices.ContainsFunc(p.Groups, func(g plan.FastenerGroup) bool { return g.Code == e.Group }) {
-		return quantity.Refuse("group", "Open the joint again; its plan may have changed.", "is %q, which the joint does not have", e.Group)
+		return quantity.Refuse("group", "Open the joint again; its plan may have changed.",
+			"is %q, which the joint does not have", e.Group)
 	}
 	return nil
 }

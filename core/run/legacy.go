@@ -6,7 +6,8 @@ import (
 	"dynacor/core/procedure"
 )
 
-// UnmarshalJSON reads a state. Older ones called its station a stop, its rows of checks groups, and the person who stopped it the one who holds it.
+// UnmarshalJSON reads a state. Older ones called its station a stop, its rows of checks groups, and the person who
+// stopped it the one who holds it.
 func (s *State) UnmarshalJSON(raw []byte) error {
 	type plain State
 	old := struct {

@@ -16,7 +16,8 @@ func TestOlderStatesAreRead(t *testing.T) {
 	require.NoError(t, json.Unmarshal([]byte(`{"stop":"ready","heldBy":"Stopped by M. Tolley","glyph":"in_hand","groups":[{"code":"hazards","title":"Hazards","stop":"ready","status":"cleared","cleared":2,"total":2,"text":"In order."}]}`), &s))
 	require.Equal(t, procedure.Ready, s.Station)
 	require.Equal(t, "Stopped by M. Tolley", s.StoppedBy)
-	require.Equal(t, []run.RowState{{Code: "hazards", Title: "Hazards", Station: procedure.Ready, Status: run.CheckCleared, Cleared: 2, Total: 2, Text: "In order."}}, s.Rows)
+	require.Equal(t, []run.RowState{{Code: "hazards", Title: "Hazards", Station: procedure.Ready,
+		Status: run.CheckCleared, Cleared: 2, Total: 2, Text: "In order."}}, s.Rows)
 	now := text(t, &s)
 	var again run.State
 	require.NoError(t, json.Unmarshal([]byte(now), &again))

@@ -14,21 +14,25 @@ import (
 	"dynacor/core/tool"
 )
 
-// Half a mark of the scale is what an eye can set; what is further off is another setting, for the setting and for the pull.
+// Half a mark of the scale is what an eye can set; what is further off is another setting, for the setting and for the
+// pull.
 func TestSettingMayBeHalfAMarkOff(t *testing.T) {
 	s := ready(t)
 	d := s.Plan.First().InHand().Driver()
 	require.Positive(t, d.Graduation)
 	st := s.State()
-	for off, same := range map[float64]bool{0: true, d.Graduation / 2: true, -d.Graduation / 2: true, 0.51 * d.Graduation: false, -0.51 * d.Graduation: false} {
+	for off, same := range map[float64]bool{0: true, d.Graduation / 2: true, -d.Graduation / 2: true,
+		0.51 * d.Graduation: false, -0.51 * d.Graduation: false} {
 		set := s.Judge(run.Event{Kind: run.SettingConfirmed, Setting: st.Setting + off})
 		require.Equal(t, same, set.Confirm == "", "set %g off", off)
 		require.Equal(t, !same, found(set, "wrong_setting"), "set %g off", off)
 	}
 	s.Confirm()
-	for off, mark := range map[float64]run.Mark{0: run.MarkDone, d.Graduation / 2: run.MarkDone, -d.Graduation / 2: run.MarkDone, 0.51 * d.Graduation: run.MarkOver, -0.51 * d.Graduation: run.MarkShort} {
+	for off, mark := range map[float64]run.Mark{0: run.MarkDone, d.Graduation / 2: run.MarkDone,
+		-d.Graduation / 2: run.MarkDone, 0.51 * d.Graduation: run.MarkOver, -0.51 * d.Graduation: run.MarkShort} {
 		n := st.Next.Fastener
-		out := s.Judge(run.Event{Kind: run.Pulled, Pass: 1, Fastener: n, Outcome: run.Clicked, Setting: st.Setting + off})
+		out := s.Judge(run.Event{Kind: run.Pulled, Pass: 1, Fastener: n, Outcome: run.Clicked,
+			Setting: st.Setting + off})
 		require.Equal(t, mark, out.Fasteners[n-1].Marks[0], "pulled %g off", off)
 	}
 }
@@ -56,7 +60,8 @@ func TestHoldIsNoDeparture(t *testing.T) {
 	s.Add(run.Event{Kind: run.ReadConfirmed})
 	s.Add(run.Event{Kind: run.CheckAnswered, Check: "isolation", Answer: "no"})
 	s.Add(run.Event{Kind: run.DeviationRaised, Check: "isolation", Reason: "the valve leaks a little"})
-	e := run.Event{Kind: run.Signed, Purpose: run.SignDeviation, Ref: s.State().Deviations[0].ID, Reason: "it will do", Signer: &coretest.Hartwell}
+	e := run.Event{Kind: run.Signed, Purpose: run.SignDeviation, Ref: s.State().Deviations[0].ID, Reason: "it will do",
+		Signer: &coretest.Hartwell}
 	require.ErrorContains(t, run.MaySign(s.Plan, s.State(), e), "is a hold")
 }
 
@@ -66,7 +71,8 @@ func TestStretchAtTheEndsOfItsBand(t *testing.T) {
 	require.NoError(t, err)
 	f.Fasteners = slices.Clone(f.Fasteners[:1])
 	f.Fasteners[0].Target = procedure.ByStretch
-	f.Work = []procedure.Step{{Code: "stretch", Do: procedure.DoStretch, Groups: []string{f.Fasteners[0].Code}, Name: "stretch"}}
+	f.Work = []procedure.Step{{Code: "stretch", Do: procedure.DoStretch, Groups: []string{f.Fasteners[0].Code},
+		Name: "stretch"}}
 	in := sampleOf(f, nil)
 	in.Specification.Target = plan.Target{Form: plan.Stretch, StretchMM: 0.4, MinusPct: 10, PlusPct: 5}
 	p, err := plan.Make(in)
@@ -74,11 +80,15 @@ func TestStretchAtTheEndsOfItsBand(t *testing.T) {
 	for _, c := range []struct {
 		mm   float64
 		mark run.Mark
-	}{{0.36, run.MarkDone}, {0.42, run.MarkDone}, {0.3599, run.MarkShort}, {0.4201, run.MarkOver}, {0.4, run.MarkDone}} {
+	}{{0.36, run.MarkDone}, {0.42, run.MarkDone}, {0.3599, run.MarkShort}, {0.4201, run.MarkOver},
+		{0.4, run.MarkDone}} {
 		s := coretest.NewScript(p)
 		s.Ready()
 		n := s.State().Next.Fastener
-		st := afterPull(s, func(e *run.Event) { e.Reading = &run.Reading{Value: c.mm, Unit: quantity.Millimetre, SI: c.mm} })
+		st := afterPull(s, func(e *run.Event) {
+			e.Reading = &run.Reading{Value: c.mm, Unit: quantity.Millimetre,
+				SI: c.mm}
+		})
 		require.Equal(t, c.mark, st.Fasteners[n-1].Marks[0], "%g mm", c.mm)
 		s = coretest.NewScript(p)
 		s.Ready()
@@ -102,12 +112,15 @@ func TestYieldBeginsAtHalfTheSlope(t *testing.T) {
 			}
 			return 78 + (a-50)*2.5*part
 		}, 64)
-		out := s.Judge(run.Event{Kind: run.Pulled, Pass: 1, Fastener: st.Next.Fastener, Outcome: run.Reached, Setting: st.Setting, Reading: &run.Reading{Value: 90, Unit: quantity.NewtonMetre}, Trace: trace, Device: "E-03", DeviceSeq: 1})
+		out := s.Judge(run.Event{Kind: run.Pulled, Pass: 1, Fastener: st.Next.Fastener, Outcome: run.Reached,
+			Setting: st.Setting, Reading: &run.Reading{Value: 90, Unit: quantity.NewtonMetre}, Trace: trace,
+			Device: "E-03", DeviceSeq: 1})
 		require.Equal(t, yields, found(out, "trace_yielded"), "slope falls to %g of it", part)
 	}
 }
 
-// What the page offers is what the rules allow: each signature in its time, to the people whose it is, and to nobody else.
+// What the page offers is what the rules allow: each signature in its time, to the people whose it is, and to nobody
+// else.
 func TestMayListsTheSignaturesOfEachPerson(t *testing.T) {
 	may := func(s *coretest.Script, who run.Person) []run.Purpose {
 		out := []run.Purpose{}

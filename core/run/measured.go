@@ -13,7 +13,8 @@ import (
 	"dynacor/core/quantity"
 )
 
-// measure holds readings against their criterion. The first reading that is out stays in the attempts whatever is measured later.
+// measure holds readings against their criterion. The first reading that is out stays in the attempts whatever is
+// measured later.
 func (f *folder) measure(i int, c procedure.Check, e Event) {
 	cs := &f.s.Checks[i]
 	values := make([]float64, len(e.Values))
@@ -21,7 +22,8 @@ func (f *folder) measure(i int, c procedure.Check, e Event) {
 		values[j] = inUnitOf(c, v)
 	}
 	cs.Values, cs.Result, cs.Direction, cs.Worst = values, nil, nil, 0
-	if len(c.Stations) > 0 && !slices.Contains(c.Stations, len(values)) || len(c.Names) > 0 && len(values) != len(c.Names) {
+	if len(c.Stations) > 0 && !slices.Contains(c.Stations, len(values)) || len(c.Names) > 0 &&
+		len(values) != len(c.Names) {
 		want := c.Stations
 		if len(c.Names) > 0 {
 			want = []int{len(c.Names)}
@@ -56,7 +58,8 @@ func measuredText(c procedure.Check, e Event, values []float64, result float64) 
 	case slices.Contains(againstMost, c.Criterion):
 		mm := func(v float64) string { return fixed(v, places(e.Values)) }
 		unit := unitWord(c.Unit)
-		return fmt.Sprintf("%s to %s %s, %s of %s %s", mm(slices.Min(values)), mm(slices.Max(values)), unit, mm(result), mm(c.Limit), unit)
+		return fmt.Sprintf("%s to %s %s, %s of %s %s", mm(slices.Min(values)), mm(slices.Max(values)), unit, mm(result),
+			mm(c.Limit), unit)
 	case c.Criterion == measure.Information:
 		return measured(c, result) + ", for information"
 	}
@@ -71,10 +74,12 @@ func (f *folder) overLimit(c procedure.Check, e Event, j measure.Judged) {
 	}
 	if slices.Contains(againstMost, c.Criterion) {
 		mm := func(v float64) string { return fixed(v, places(e.Values)) }
-		f.raiseCheck(&overLimitOf, c, e, "read", mm(j.Result), "limit", mm(c.Limit), "unit", unitWord(c.Unit), "from", c.LimitFrom, "where", where)
+		f.raiseCheck(&overLimitOf, c, e, "read", mm(j.Result), "limit", mm(c.Limit), "unit", unitWord(c.Unit), "from",
+			c.LimitFrom, "where", where)
 		return
 	}
-	f.raiseCheck(&overLimit, c, e, "read", measured(c, j.Result), "limit", plan.LimitText(c), "from", c.LimitFrom, "where", where)
+	f.raiseCheck(&overLimit, c, e, "read", measured(c, j.Result), "limit", plan.LimitText(c), "from", c.LimitFrom,
+		"where", where)
 }
 
 // inUnitOf gives a reading in the unit in which the limits of a check stand.

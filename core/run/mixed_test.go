@@ -173,8 +173,10 @@ func TestTakenBackInEveryKindOfPass(t *testing.T) {
 		family  string
 		variant map[string]string
 		kind    plan.PassKind
-	}{{"tube_fitting", map[string]string{"make": "first"}, plan.TurnPass}, {"ball_valve_multi", nil, plan.EffortPass}, {"ball_valve_multi", nil, plan.ShapePass}, {"hose_clamp", nil, plan.TurnsPass},
-		{"gearbox", nil, plan.UndoPass}, {"stair_platform", nil, plan.HandPass}, {"stair_platform", nil, plan.VerifyPass}} {
+	}{{"tube_fitting", map[string]string{"make": "first"}, plan.TurnPass}, {"ball_valve_multi", nil, plan.EffortPass},
+		{"ball_valve_multi", nil, plan.ShapePass}, {"hose_clamp", nil, plan.TurnsPass},
+		{"gearbox", nil, plan.UndoPass}, {"stair_platform", nil, plan.HandPass},
+		{"stair_platform", nil, plan.VerifyPass}} {
 		s := at(t, c.family, c.variant, c.kind)
 		s.Confirm()
 		before := s.State()

@@ -9,8 +9,9 @@ import (
 	"dynacor/core/working"
 )
 
-// Progress is the work on a joint so far, ready to take the next event. Applying an event costs the same however many came before; only one that takes an earlier
-// event back goes through all of them again. It is not safe for use by several at once.
+// Progress is the work on a joint so far, ready to take the next event. Applying an event costs the same however many
+// came before; only one that takes an earlier event back goes through all of them again. It is not safe for use by
+// several at once.
 type Progress struct {
 	f       *folder
 	events  []Event
@@ -51,7 +52,8 @@ func (g *Progress) again() {
 	}
 }
 
-// State is how the work stands at a time of looking: a long silence asks for the setting again. It belongs to the caller.
+// State is how the work stands at a time of looking: a long silence asks for the setting again. It belongs to the
+// caller.
 func (g *Progress) State(now time.Time) *State {
 	f := g.f.clone()
 	f.now = now
@@ -71,7 +73,8 @@ func (g *Progress) With(e Event, now time.Time) *State {
 	return f.s
 }
 
-// Fold gives the state after events in their order: every one applied, and what is taken back later left out from the beginning.
+// Fold gives the state after events in their order: every one applied, and what is taken back later left out from the
+// beginning.
 func Fold(p *plan.Plan, events []Event, now time.Time) *State {
 	g := NewProgress(p)
 	for _, e := range events {
@@ -119,12 +122,15 @@ func (f *folder) clone() *folder {
 	s.Passes = slices.Clone(f.s.Passes)
 	for i := range s.Passes {
 		ps := &s.Passes[i]
-		ps.People, ps.Wrenches, ps.NotRight, ps.Tries = slices.Clip(ps.People), slices.Clip(ps.Wrenches), slices.Clip(ps.NotRight), slices.Clip(ps.Tries)
+		ps.People, ps.Wrenches, ps.NotRight, ps.Tries = slices.Clip(ps.People), slices.Clip(ps.Wrenches),
+			slices.Clip(ps.NotRight), slices.Clip(ps.Tries)
 	}
 	s.Deviations = slices.Clone(f.s.Deviations)
 	s.Signatures = slices.Clone(f.s.Signatures)
-	s.Rows, s.Fasteners, s.Exceptions, s.Blocked = slices.Clip(f.s.Rows), slices.Clip(f.s.Fasteners), slices.Clip(f.s.Exceptions), slices.Clip(f.s.Blocked)
-	s.Gates, s.Findings, s.OpenItems, s.TakenBack = slices.Clip(f.s.Gates), slices.Clip(f.s.Findings), slices.Clip(f.s.OpenItems), slices.Clip(f.s.TakenBack)
+	s.Rows, s.Fasteners, s.Exceptions, s.Blocked = slices.Clip(f.s.Rows), slices.Clip(f.s.Fasteners),
+		slices.Clip(f.s.Exceptions), slices.Clip(f.s.Blocked)
+	s.Gates, s.Findings, s.OpenItems, s.TakenBack = slices.Clip(f.s.Gates), slices.Clip(f.s.Findings),
+		slices.Clip(f.s.OpenItems), slices.Clip(f.s.TakenBack)
 	s.Workers, s.Remarks, s.Hands = slices.Clip(f.s.Workers), slices.Clip(f.s.Remarks), slices.Clip(f.s.Hands)
 	c.planned = slices.Clone(f.planned)
 	c.marks = slices.Clone(f.marks)
@@ -132,7 +138,8 @@ func (f *folder) clone() *folder {
 		c.marks[i] = slices.Clone(c.marks[i])
 	}
 	c.byLeave = maps.Clone(f.byLeave)
-	c.degrees, c.torque, c.measured, c.suspect = slices.Clone(f.degrees), slices.Clone(f.torque), slices.Clone(f.measured), slices.Clone(f.suspect)
+	c.degrees, c.torque, c.measured, c.suspect = slices.Clone(f.degrees), slices.Clone(f.torque),
+		slices.Clone(f.measured), slices.Clone(f.suspect)
 	c.hands = slices.Clone(f.hands)
 	for i, h := range c.hands {
 		one := *h

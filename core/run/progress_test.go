@@ -25,8 +25,8 @@ func text(t *testing.T, v any) string {
 // openFact is a fact that a wording names and nobody gave.
 var openFact = regexp.MustCompile(`\{[A-Za-z]+\}`)
 
-// Applying events one by one gives at every step what going through all of them gives, however the work goes, in every family; looking at it, and asking
-// what one more event would do, changes nothing.
+// Applying events one by one gives at every step what going through all of them gives, however the work goes, in every
+// family; looking at it, and asking what one more event would do, changes nothing.
 func TestProgressIsWhatFoldingEverythingGives(t *testing.T) {
 	for _, f := range procedure.Builtin() {
 		t.Run(f.Code, func(t *testing.T) {
@@ -40,7 +40,8 @@ func TestProgressIsWhatFoldingEverythingGives(t *testing.T) {
 				for i, e := range s.Events {
 					now := e.At.Add(time.Duration(i%3) * time.Hour)
 					if i%4 == 0 {
-						require.Equal(t, text(t, run.Fold(p, s.Events[:i+1], now)), text(t, g.With(e, now)), "with event %d, %s", i, e.Kind)
+						require.Equal(t, text(t, run.Fold(p, s.Events[:i+1], now)), text(t, g.With(e, now)),
+							"with event %d, %s", i, e.Kind)
 					}
 					g.Apply(e)
 					state := text(t, g.State(now))

@@ -41,7 +41,8 @@ func (f *folder) pull(e Event) {
 	}
 	f.pulled, h.prev = true, e.Fastener
 	h.person, h.personID = e.Person.Name, e.Person.ID
-	h.kept = &Kept{EventID: e.ID, Fastener: e.Fastener, Number: f.number(e.Fastener), Name: f.name(e.Fastener), At: e.When(), Text: outcomeText(mark, e, f.driver(h, i).Unit)}
+	h.kept = &Kept{EventID: e.ID, Fastener: e.Fastener, Number: f.number(e.Fastener), Name: f.name(e.Fastener),
+		At: e.When(), Text: outcomeText(mark, e, f.driver(h, i).Unit)}
 	f.lastKept = h.kept
 	f.s.Announce = f.Name(e.Fastener) + " kept."
 	if f.complete(i) {
@@ -104,10 +105,12 @@ func (a *act) effortMissed() {
 	ps.NotRight = append(ps.NotRight, fmt.Sprintf("%s: %s, window %s", a.name(a.e.Fastener), x["read"], ps.window()))
 }
 
-// roundAgain adds a round when the one that has just ended was not still, and asks the engineer when there have been too many.
+// roundAgain adds a round when the one that has just ended was not still, and asks the engineer when there have been
+// too many.
 func (f *folder) roundAgain(e Event, i int) {
 	kind := plan.PassKind(f.s.Passes[i].Kind)
-	restless := kind == plan.CheckPass && slices.Contains(f.marks[i], MarkMoved) || kind == plan.TurnsPass && slices.Contains(f.marks[i], MarkPart)
+	restless := kind == plan.CheckPass && slices.Contains(f.marks[i], MarkMoved) || kind == plan.TurnsPass &&
+		slices.Contains(f.marks[i], MarkPart)
 	if !restless {
 		return
 	}
@@ -121,7 +124,8 @@ func (f *folder) roundAgain(e Event, i int) {
 
 // outcomeWords say how a visit ended that left a good mark; {at} is what was read, or else set.
 var outcomeWords = map[Outcome]working.Text{
-	ByHand: "run by hand", Shaped: "brought to shape", LeftAlone: "left as it is", Undone: "undone", Measured: "measured {at}", Stalled: "stalled at {at}", RunDown: "run down at {at}",
+	ByHand: "run by hand", Shaped: "brought to shape", LeftAlone: "left as it is", Undone: "undone",
+	Measured: "measured {at}", Stalled: "stalled at {at}", RunDown: "run down at {at}",
 	Reached: "read {at}", Turned: "turned {turned}",
 }
 
@@ -168,8 +172,8 @@ func outText(m Mark, e Event, at string) string {
 	return "over at " + at
 }
 
-// movedLimit is how far a nut may turn in a check round, degrees: what the plan says of its group. Plans from before it stood there had the document's
-// figure for a single group, and the house rule for several.
+// movedLimit is how far a nut may turn in a check round, degrees: what the plan says of its group. Plans from before it
+// stood there had the document's figure for a single group, and the house rule for several.
 func (f *folder) movedLimit(ps plan.Pass) float64 {
 	if ps.MovedLimitDeg != nil {
 		return *ps.MovedLimitDeg
@@ -223,8 +227,8 @@ func (f *folder) loosen(e Event) {
 	}
 }
 
-// loosenedIn is the pass that is open again when a fastener is let go: the last in which it came out over, else the present one or the last before that it
-// belonged to.
+// loosenedIn is the pass that is open again when a fastener is let go: the last in which it came out over, else the
+// present one or the last before that it belonged to.
 func (f *folder) loosenedIn(position int) int {
 	i := min(f.current(), len(f.s.Passes)-1)
 	if !f.has(i, position) {
@@ -244,7 +248,8 @@ func (f *folder) loosenedIn(position int) int {
 
 func (f *folder) skip(e Event) {
 	i := f.current()
-	if i == len(f.s.Passes) || e.Fastener < 1 || e.Fastener > len(f.torque) || !f.has(i, e.Fastener) || f.marks[i][e.Fastener-1].closed() {
+	if i == len(f.s.Passes) || e.Fastener < 1 || e.Fastener > len(f.torque) || !f.has(i, e.Fastener) ||
+		f.marks[i][e.Fastener-1].closed() {
 		return
 	}
 	f.marks[i][e.Fastener-1] = MarkSkipped
@@ -281,5 +286,6 @@ func (f *folder) note(ps *PassState, e Event, h *hand, i int) {
 
 // void drops the closing signatures: the work went on after them.
 func (f *folder) void() {
-	f.s.Signatures = slices.DeleteFunc(f.s.Signatures, func(s Signature) bool { return s.Purpose == SignTightened || s.Purpose == SignProved })
+	f.s.Signatures = slices.DeleteFunc(f.s.Signatures,
+		func(s Signature) bool { return s.Purpose == SignTightened || s.Purpose == SignProved })
 }

@@ -38,8 +38,8 @@ func (f *folder) atNut(h *hand, e Event, i int) float64 {
 	return 0
 }
 
-// band is what a reading at the nut may be in a pass, N·m: what the document allows in the last one, else so many percent of the pass's own
-// torque.
+// band is what a reading at the nut may be in a pass, N·m: what the document allows in the last one, else so many
+// percent of the pass's own torque.
 func (f *folder) band(i int, h *hand) (lo, hi float64) {
 	t := f.inHand(h, i).NmAt(f.setting(h, i))
 	if g := f.group(i); f.s.Passes[i].Percent > 99.9 && g.AllowedMax > 0 {

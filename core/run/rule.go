@@ -13,14 +13,15 @@ type Closing string
 
 // The closings. A rule without one leaves a finding and no deviation.
 const (
-	ByNote    Closing = "note"    // kept for the reader; nobody need do anything
-	ByLeave   Closing = "leave"   // open until an engineer or inspector accepts it
-	ByRework  Closing = "rework"  // open until the fastener is let go, or changed, and brought up again; or until it is accepted
+	ByNote  Closing = "note"  // kept for the reader; nobody need do anything
+	ByLeave Closing = "leave" // open until an engineer or inspector accepts it
+	// open until the fastener is let go, or changed, and brought up again; or until it is accepted
+	ByRework  Closing = "rework"
 	BySigning Closing = "signing" // accepted by the signature that brought it about
 )
 
-// Rule is one thing that may be out with an act. Rules are values: Rules lists them all, the wording of each stands in one place beside them, and what is
-// shown, kept and asked for follows from the two.
+// Rule is one thing that may be out with an act. Rules are values: Rules lists them all, the wording of each stands in
+// one place beside them, and what is shown, kept and asked for follows from the two.
 type Rule struct {
 	Code     working.Code
 	Case     string           // tells apart several wordings of a code, "" when there is one
@@ -33,7 +34,8 @@ type Rule struct {
 	Suspect  bool             // the fastener is to be looked at whatever comes later
 	SetAgain bool             // the setting must be made again before the next pull
 
-	// applies gives the facts of each time it is broken by an act, nil when it is kept. Rules without it are raised where the work is counted.
+	// applies gives the facts of each time it is broken by an act, nil when it is kept. Rules without it are raised
+	// where the work is counted.
 	applies func(*act) []working.Facts
 }
 
@@ -48,7 +50,8 @@ func (r *Rule) Key() string {
 // Wording is what the rule says, in English.
 func (r *Rule) Wording() Wording { return english[r.Key()] }
 
-// broken are the facts of a rule that is broken once, names and values in turn. "code" ends the code of a rule that stands for a family of codes.
+// broken are the facts of a rule that is broken once, names and values in turn. "code" ends the code of a rule that
+// stands for a family of codes.
 func broken(pairs ...string) []working.Facts { return []working.Facts{working.FactsOf(pairs...)} }
 
 // when gives the facts of a rule that needs none, nil when it is kept.
@@ -91,10 +94,12 @@ func (f *folder) raise(r *Rule, e Event, x working.Facts) {
 		if x["own"] != "" {
 			code = working.Code(x["own"])
 		}
-		f.s.Findings = append(f.s.Findings, working.Finding{Severity: r.Severity, Code: code, What: w.What.With(x), Why: w.Why.With(x), Remedy: w.Remedy.With(x)})
+		f.s.Findings = append(f.s.Findings, working.Finding{Severity: r.Severity, Code: code, What: w.What.With(x),
+			Why: w.Why.With(x), Remedy: w.Remedy.With(x)})
 	}
 	if r.Closing != "" {
-		d := Deviation{Code: r.Code, What: w.Deviation.With(x), Why: w.DeviationWhy.With(x), Remedy: w.DeviationRemedy.With(x), Status: r.Closing.begins()}
+		d := Deviation{Code: r.Code, What: w.Deviation.With(x), Why: w.DeviationWhy.With(x),
+			Remedy: w.DeviationRemedy.With(x), Status: r.Closing.begins()}
 		if r.On != DeviationRaised { // what a person raises is about the joint or a check
 			d.Fastener, d.Pass = e.Fastener, min(f.current(), len(f.s.Passes)-1)+1
 		}
@@ -123,7 +128,8 @@ func (c Closing) begins() DeviationStatus {
 	return DeviationOpen
 }
 
-// keep keeps a deviation under an identifier of its own: that of its event and its code, with a number when the event leaves several of a kind.
+// keep keeps a deviation under an identifier of its own: that of its event and its code, with a number when the event
+// leaves several of a kind.
 func (f *folder) keep(e Event, d Deviation) {
 	base := e.ID + deviationMark + string(d.Code)
 	d.ID, d.At, d.By = base, e.When(), e.Person.Name

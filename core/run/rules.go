@@ -73,13 +73,15 @@ var countRules = []Rule{
 		}
 		return broken("word", a.p.First().Word(), "number", fmt.Sprint(a.e.Fastener))
 	}},
-	{Code: AfterLastPass, On: Pulled, Severity: working.Caution, Closing: ByNote, Last: true, applies: func(a *act) []working.Facts { return when(a.i == len(a.s.Passes)) }},
-	{Code: WrongStage, Case: "behind", On: Pulled, Severity: working.Caution, Closing: ByNote, Last: true, applies: func(a *act) []working.Facts {
-		if a.e.Pass >= a.i+1 {
-			return nil
-		}
-		return broken("said", fmt.Sprint(a.e.Pass))
-	}},
+	{Code: AfterLastPass, On: Pulled, Severity: working.Caution, Closing: ByNote, Last: true,
+		applies: func(a *act) []working.Facts { return when(a.i == len(a.s.Passes)) }},
+	{Code: WrongStage, Case: "behind", On: Pulled, Severity: working.Caution, Closing: ByNote, Last: true,
+		applies: func(a *act) []working.Facts {
+			if a.e.Pass >= a.i+1 {
+				return nil
+			}
+			return broken("said", fmt.Sprint(a.e.Pass))
+		}},
 	{Code: SameResult, On: Pulled, Severity: working.Info, Last: true, applies: func(a *act) []working.Facts {
 		if key := a.e.deviceResult(); key == "" || !a.h.device[key] {
 			return nil
@@ -90,7 +92,8 @@ var countRules = []Rule{
 
 // placeRules say whether this fastener may be worked on now, by this hand, with this tool.
 var placeRules = []Rule{
-	{Code: NotReady, On: Pulled, Severity: working.Stop, Closing: ByLeave, applies: func(a *act) []working.Facts { return when(!a.ready()) }},
+	{Code: NotReady, On: Pulled, Severity: working.Stop, Closing: ByLeave,
+		applies: func(a *act) []working.Facts { return when(!a.ready()) }},
 	{Code: OnHold, On: Pulled, Severity: working.Stop, Closing: ByLeave, applies: func(a *act) []working.Facts {
 		if a.s.StoppedBy == "" {
 			return nil
@@ -104,12 +107,13 @@ var placeRules = []Rule{
 		}
 		return broken("confirm", why)
 	}},
-	{Code: ToolUnfit, On: Pulled, Severity: working.Stop, Closing: ByLeave, applies: func(a *act) (out []working.Facts) {
-		for _, pr := range a.problems(a.h, a.i) {
-			out = append(out, broken("code", pr.Code, "what", pr.What, "remedy", pr.Remedy)...)
-		}
-		return out
-	}},
+	{Code: ToolUnfit, On: Pulled, Severity: working.Stop, Closing: ByLeave,
+		applies: func(a *act) (out []working.Facts) {
+			for _, pr := range a.problems(a.h, a.i) {
+				out = append(out, broken("code", pr.Code, "what", pr.What, "remedy", pr.Remedy)...)
+			}
+			return out
+		}},
 	{Code: Gate, On: Pulled, Severity: working.Stop, Closing: ByLeave, applies: func(a *act) []working.Facts {
 		g := a.gates(a.i)
 		if len(g) == 0 {
@@ -117,25 +121,28 @@ var placeRules = []Rule{
 		}
 		return broken("check", g[0].Title, "why", g[0].Why)
 	}},
-	{Code: WrongStage, Case: "ahead", On: Pulled, Severity: working.Stop, Closing: ByRework, Mark: MarkOver, Last: true, applies: func(a *act) []working.Facts {
-		if a.e.Pass <= a.i+1 {
-			return nil
-		}
-		return broken("said", fmt.Sprint(a.e.Pass))
-	}},
-	{Code: NoTorque, On: Pulled, Severity: working.Stop, Closing: ByLeave, Last: true, applies: func(a *act) []working.Facts {
-		g := a.p.GroupAt(a.e.Fastener)
-		if a.has(a.i, a.e.Fastener) || g.EndsAt != procedure.NoTorque {
-			return nil
-		}
-		return broken("why", g.EndsWhy)
-	}},
-	{Code: OtherGroup, On: Pulled, Severity: working.Caution, Closing: ByNote, Last: true, applies: func(a *act) []working.Facts {
-		if a.has(a.i, a.e.Fastener) {
-			return nil
-		}
-		return broken("next", a.name(max(1, a.turn())))
-	}},
+	{Code: WrongStage, Case: "ahead", On: Pulled, Severity: working.Stop, Closing: ByRework, Mark: MarkOver, Last: true,
+		applies: func(a *act) []working.Facts {
+			if a.e.Pass <= a.i+1 {
+				return nil
+			}
+			return broken("said", fmt.Sprint(a.e.Pass))
+		}},
+	{Code: NoTorque, On: Pulled, Severity: working.Stop, Closing: ByLeave, Last: true,
+		applies: func(a *act) []working.Facts {
+			g := a.p.GroupAt(a.e.Fastener)
+			if a.has(a.i, a.e.Fastener) || g.EndsAt != procedure.NoTorque {
+				return nil
+			}
+			return broken("why", g.EndsWhy)
+		}},
+	{Code: OtherGroup, On: Pulled, Severity: working.Caution, Closing: ByNote, Last: true,
+		applies: func(a *act) []working.Facts {
+			if a.has(a.i, a.e.Fastener) {
+				return nil
+			}
+			return broken("next", a.name(max(1, a.turn())))
+		}},
 	{Code: Repeated, On: Pulled, Severity: working.Caution, Closing: ByNote, applies: func(a *act) []working.Facts {
 		want := a.turn()
 		if want == 0 || want == a.e.Fastener || !a.mark(a.e.Fastener).closed() {
@@ -161,54 +168,66 @@ var placeRules = []Rule{
 
 // handRules judge a visit that no tool is set for.
 var handRules = []Rule{
-	{Code: NoTorque, On: Pulled, Severity: working.Stop, Closing: ByLeave, Mark: MarkOver, Last: true, applies: func(a *act) []working.Facts {
-		if a.kind() != plan.LeavePass || a.e.Outcome == LeftAlone && a.e.Reading == nil {
+	{Code: NoTorque, On: Pulled, Severity: working.Stop, Closing: ByLeave, Mark: MarkOver, Last: true,
+		applies: func(a *act) []working.Facts {
+			if a.kind() != plan.LeavePass || a.e.Outcome == LeftAlone && a.e.Reading == nil {
+				return nil
+			}
+			return broken("why", a.p.GroupAt(a.e.Fastener).EndsWhy)
+		}},
+	{Code: TooLittle, Case: "by_hand", On: Pulled, Severity: working.Caution, Mark: MarkShort, Last: true,
+		applies: func(a *act) []working.Facts {
+			return when(a.byHand() && (a.e.Outcome == Short || a.e.Outcome == ClickedStill))
+		}},
+	{Code: TooMuch, Case: "by_hand", On: Pulled, Severity: working.Stop, Closing: ByRework, Mark: MarkOver, Last: true,
+		applies: func(a *act) []working.Facts {
+			if !a.byHand() || a.e.Outcome != Over {
+				return nil
+			}
+			return broken("step", a.pass().Name)
+		}},
+	{Code: TooLittle, Case: "turned", On: Pulled, Severity: working.Caution, Mark: MarkShort, Last: true,
+		applies: func(a *act) []working.Facts {
+			return a.turnOff(func(off float64) bool { return off < -turnSlackDeg })
+		}},
+	{Code: TooMuch, Case: "turned", On: Pulled, Severity: working.Stop, Closing: ByRework, Mark: MarkOver, Last: true,
+		applies: func(a *act) []working.Facts {
+			return a.turnOff(func(off float64) bool { return off > turnSlackDeg })
+		}},
+	{Code: NoReading, Case: "effort", On: Pulled, Severity: working.Stop, Mark: MarkShort, Last: true,
+		applies: func(a *act) []working.Facts {
+			return when(a.kind() == plan.EffortPass && a.e.Reading == nil)
+		}},
+	{Code: ReadingUnusable, On: Pulled, Severity: working.Stop, Mark: MarkShort, Last: true,
+		applies: func(a *act) []working.Facts {
+			if a.kind() != plan.EffortPass {
+				return nil
+			}
+			if _, err := a.effort(); err != nil {
+				return broken("what", err.Error())
+			}
 			return nil
-		}
-		return broken("why", a.p.GroupAt(a.e.Fastener).EndsWhy)
-	}},
-	{Code: TooLittle, Case: "by_hand", On: Pulled, Severity: working.Caution, Mark: MarkShort, Last: true, applies: func(a *act) []working.Facts {
-		return when(a.byHand() && (a.e.Outcome == Short || a.e.Outcome == ClickedStill))
-	}},
-	{Code: TooMuch, Case: "by_hand", On: Pulled, Severity: working.Stop, Closing: ByRework, Mark: MarkOver, Last: true, applies: func(a *act) []working.Facts {
-		if !a.byHand() || a.e.Outcome != Over {
-			return nil
-		}
-		return broken("step", a.pass().Name)
-	}},
-	{Code: TooLittle, Case: "turned", On: Pulled, Severity: working.Caution, Mark: MarkShort, Last: true, applies: func(a *act) []working.Facts {
-		return a.turnOff(func(off float64) bool { return off < -turnSlackDeg })
-	}},
-	{Code: TooMuch, Case: "turned", On: Pulled, Severity: working.Stop, Closing: ByRework, Mark: MarkOver, Last: true, applies: func(a *act) []working.Facts {
-		return a.turnOff(func(off float64) bool { return off > turnSlackDeg })
-	}},
-	{Code: NoReading, Case: "effort", On: Pulled, Severity: working.Stop, Mark: MarkShort, Last: true, applies: func(a *act) []working.Facts {
-		return when(a.kind() == plan.EffortPass && a.e.Reading == nil)
-	}},
-	{Code: ReadingUnusable, On: Pulled, Severity: working.Stop, Mark: MarkShort, Last: true, applies: func(a *act) []working.Facts {
-		if a.kind() != plan.EffortPass {
-			return nil
-		}
-		if _, err := a.effort(); err != nil {
-			return broken("what", err.Error())
-		}
-		return nil
-	}},
-	{Code: EffortLow, On: Pulled, Severity: working.Caution, Mark: MarkShort, Last: true, applies: func(a *act) []working.Facts {
-		return a.effortOff(func(got float64) bool { return !quantity.AtMost(a.pass().LowNm, got) })
-	}},
-	{Code: EffortHigh, On: Pulled, Severity: working.Caution, Mark: MarkShort, Last: true, applies: func(a *act) []working.Facts {
-		return a.effortOff(func(got float64) bool { return !quantity.AtMost(got, a.pass().HighNm) })
-	}},
-	{Code: NoReading, Case: "stretch", On: Pulled, Severity: working.Stop, Mark: MarkShort, Last: true, applies: func(a *act) []working.Facts {
-		return when(a.kind() == plan.StretchPass && a.e.Reading == nil)
-	}},
-	{Code: TooLittle, Case: "stretched", On: Pulled, Severity: working.Caution, Mark: MarkShort, Last: true, applies: func(a *act) []working.Facts {
-		return a.stretchOff(func(got float64) bool { return !quantity.AtMost(a.pass().LowMM, got) })
-	}},
-	{Code: TooMuch, Case: "stretched", On: Pulled, Severity: working.Stop, Closing: ByRework, Mark: MarkOver, Last: true, applies: func(a *act) []working.Facts {
-		return a.stretchOff(func(got float64) bool { return !quantity.AtMost(got, a.pass().HighMM) })
-	}},
+		}},
+	{Code: EffortLow, On: Pulled, Severity: working.Caution, Mark: MarkShort, Last: true,
+		applies: func(a *act) []working.Facts {
+			return a.effortOff(func(got float64) bool { return !quantity.AtMost(a.pass().LowNm, got) })
+		}},
+	{Code: EffortHigh, On: Pulled, Severity: working.Caution, Mark: MarkShort, Last: true,
+		applies: func(a *act) []working.Facts {
+			return a.effortOff(func(got float64) bool { return !quantity.AtMost(got, a.pass().HighNm) })
+		}},
+	{Code: NoReading, Case: "stretch", On: Pulled, Severity: working.Stop, Mark: MarkShort, Last: true,
+		applies: func(a *act) []working.Facts {
+			return when(a.kind() == plan.StretchPass && a.e.Reading == nil)
+		}},
+	{Code: TooLittle, Case: "stretched", On: Pulled, Severity: working.Caution, Mark: MarkShort, Last: true,
+		applies: func(a *act) []working.Facts {
+			return a.stretchOff(func(got float64) bool { return !quantity.AtMost(a.pass().LowMM, got) })
+		}},
+	{Code: TooMuch, Case: "stretched", On: Pulled, Severity: working.Stop, Closing: ByRework, Mark: MarkOver,
+		Last: true, applies: func(a *act) []working.Facts {
+			return a.stretchOff(func(got float64) bool { return !quantity.AtMost(got, a.pass().HighMM) })
+		}},
 }
 
 // settingRules judge a pull by what the tool was set to and how it ended.
@@ -217,85 +236,108 @@ var settingRules = []Rule{
 		s := a.setUp()
 		return when(s != nil && s.Method() != tool.ByWrench && !a.e.Clear)
 	}},
-	{Code: OtherScale, Case: "pulled_high", On: Pulled, Severity: working.Stop, Closing: ByRework, As: WrongSetting, Mark: MarkOver, Last: true, applies: func(a *act) []working.Facts { return a.settingOff(true, true) }},
-	{Code: WrongSetting, Case: "pulled_high", On: Pulled, Severity: working.Stop, Closing: ByRework, Mark: MarkOver, Last: true, applies: func(a *act) []working.Facts { return a.settingOff(false, true) }},
-	{Code: OtherScale, Case: "pulled_low", On: Pulled, Severity: working.Stop, Mark: MarkShort, Last: true, applies: func(a *act) []working.Facts { return a.settingOff(true, false) }},
-	{Code: WrongSetting, Case: "pulled_low", On: Pulled, Severity: working.Stop, Mark: MarkShort, Last: true, applies: func(a *act) []working.Facts { return a.settingOff(false, false) }},
-	{Code: TooLittle, On: Pulled, Severity: working.Caution, Mark: MarkShort, Last: true, applies: func(a *act) []working.Facts { return when(a.e.Outcome == Short) }},
-	{Code: TooMuch, On: Pulled, Severity: working.Stop, Closing: ByRework, Mark: MarkOver, Last: true, applies: func(a *act) []working.Facts { return when(a.e.Outcome == Over) }},
-	{Code: StillClick, On: Pulled, Severity: working.Caution, Closing: ByRework, Mark: MarkDone, Last: true, Suspect: true, applies: func(a *act) []working.Facts {
-		return when(a.e.Outcome == ClickedStill && a.kind() == plan.StagePass && a.i == 0)
-	}},
+	{Code: OtherScale, Case: "pulled_high", On: Pulled, Severity: working.Stop, Closing: ByRework, As: WrongSetting,
+		Mark: MarkOver, Last: true, applies: func(a *act) []working.Facts { return a.settingOff(true, true) }},
+	{Code: WrongSetting, Case: "pulled_high", On: Pulled, Severity: working.Stop, Closing: ByRework, Mark: MarkOver,
+		Last: true, applies: func(a *act) []working.Facts { return a.settingOff(false, true) }},
+	{Code: OtherScale, Case: "pulled_low", On: Pulled, Severity: working.Stop, Mark: MarkShort, Last: true,
+		applies: func(a *act) []working.Facts { return a.settingOff(true, false) }},
+	{Code: WrongSetting, Case: "pulled_low", On: Pulled, Severity: working.Stop, Mark: MarkShort, Last: true,
+		applies: func(a *act) []working.Facts { return a.settingOff(false, false) }},
+	{Code: TooLittle, On: Pulled, Severity: working.Caution, Mark: MarkShort, Last: true,
+		applies: func(a *act) []working.Facts { return when(a.e.Outcome == Short) }},
+	{Code: TooMuch, On: Pulled, Severity: working.Stop, Closing: ByRework, Mark: MarkOver, Last: true,
+		applies: func(a *act) []working.Facts { return when(a.e.Outcome == Over) }},
+	{Code: StillClick, On: Pulled, Severity: working.Caution, Closing: ByRework, Mark: MarkDone, Last: true,
+		Suspect: true, applies: func(a *act) []working.Facts {
+			return when(a.e.Outcome == ClickedStill && a.kind() == plan.StagePass && a.i == 0)
+		}},
 }
 
 // readingRules judge a pull by what the tool told of it.
 var readingRules = []Rule{
-	{Code: PressureDrift, Case: "low", On: Pulled, Severity: working.Stop, Mark: MarkShort, Last: true, SetAgain: true, applies: func(a *act) []working.Facts {
-		return a.drift(func(off float64) bool { return off < 0 })
-	}},
-	{Code: PressureDrift, Case: "high", On: Pulled, Severity: working.Stop, Closing: ByRework, As: TooMuch, Mark: MarkOver, Last: true, SetAgain: true, applies: func(a *act) []working.Facts {
-		return a.drift(func(off float64) bool { return off > 0 })
-	}},
-	{Code: TooMuch, Case: "read", On: Pulled, Severity: working.Stop, Closing: ByRework, Mark: MarkOver, Last: true, applies: func(a *act) []working.Facts {
-		return a.torqueOff(func(got, _, high float64) (float64, bool) { return high, !quantity.AtMost(got, high) })
-	}},
-	{Code: TooLittle, Case: "read", On: Pulled, Severity: working.Caution, Mark: MarkShort, Last: true, applies: func(a *act) []working.Facts {
-		return a.torqueOff(func(got, low, _ float64) (float64, bool) { // in a check round a nut that stays gives what it takes to try it
-			return low, a.kind() == plan.StagePass && !quantity.AtMost(low, got)
-		})
-	}},
+	{Code: PressureDrift, Case: "low", On: Pulled, Severity: working.Stop, Mark: MarkShort, Last: true, SetAgain: true,
+		applies: func(a *act) []working.Facts {
+			return a.drift(func(off float64) bool { return off < 0 })
+		}},
+	{Code: PressureDrift, Case: "high", On: Pulled, Severity: working.Stop, Closing: ByRework, As: TooMuch,
+		Mark: MarkOver, Last: true, SetAgain: true, applies: func(a *act) []working.Facts {
+			return a.drift(func(off float64) bool { return off > 0 })
+		}},
+	{Code: TooMuch, Case: "read", On: Pulled, Severity: working.Stop, Closing: ByRework, Mark: MarkOver, Last: true,
+		applies: func(a *act) []working.Facts {
+			return a.torqueOff(func(got, _, high float64) (float64, bool) { return high, !quantity.AtMost(got, high) })
+		}},
+	{Code: TooLittle, Case: "read", On: Pulled, Severity: working.Caution, Mark: MarkShort, Last: true,
+		applies: func(a *act) []working.Facts {
+			// in a check round a nut that stays gives what it takes to try it
+			return a.torqueOff(func(got, low, _ float64) (float64, bool) {
+				return low, a.kind() == plan.StagePass && !quantity.AtMost(low, got)
+			})
+		}},
 	{Code: TraceUnread, On: Pulled, Severity: working.Info, applies: func(a *act) []working.Facts {
 		if _, err := a.trace(); err != nil {
 			return broken("what", err.Error())
 		}
 		return nil
 	}},
-	{Code: TraceShape, On: Pulled, Severity: working.Caution, Closing: ByRework, Suspect: true, applies: func(a *act) []working.Facts {
-		shape, err := a.trace()
-		w, odd := traceWords[shape]
-		// Yield counts in every pass; a nut that is tight already and one that never ran free can be told in the first only: later every nut begins snug.
-		if err != nil || !odd || a.i > 0 && shape != traceYielded {
-			return nil
-		}
-		return broken("code", shape, "shape", w.What, "why", w.Why, "remedy", w.Remedy)
-	}},
-	{Code: NutMoved, On: Pulled, Severity: working.Info, Mark: MarkMoved, Last: true, applies: func(a *act) []working.Facts {
-		if !a.movedOn() || a.movedWithin() {
-			return nil
-		}
-		may := "It may not turn at all"
-		if limit := a.pass().MovedDeg; limit > 0 {
-			may = "It may turn " + quantity.Text(limit) + "°"
-		}
-		return broken("this", a.label(a.e.Fastener), "may", may)
-	}},
+	{Code: TraceShape, On: Pulled, Severity: working.Caution, Closing: ByRework, Suspect: true,
+		applies: func(a *act) []working.Facts {
+			shape, err := a.trace()
+			w, odd := traceWords[shape]
+			// Yield counts in every pass; a nut that is tight already and one that never ran free can be told in the
+			// first
+			// only: later every nut begins snug.
+			if err != nil || !odd || a.i > 0 && shape != traceYielded {
+				return nil
+			}
+			return broken("code", shape, "shape", w.What, "why", w.Why, "remedy", w.Remedy)
+		}},
+	{Code: NutMoved, On: Pulled, Severity: working.Info, Mark: MarkMoved, Last: true,
+		applies: func(a *act) []working.Facts {
+			if !a.movedOn() || a.movedWithin() {
+				return nil
+			}
+			may := "It may not turn at all"
+			if limit := a.pass().MovedDeg; limit > 0 {
+				may = "It may turn " + quantity.Text(limit) + "°"
+			}
+			return broken("this", a.label(a.e.Fastener), "may", may)
+		}},
 }
 
 // confirmRules judge a setting that is confirmed. Each has the last word: the setting does not count.
 var confirmRules = []Rule{
-	{Code: OtherScale, Case: "set", On: SettingConfirmed, Severity: working.Stop, Last: true, applies: func(a *act) []working.Facts {
-		return slices.Concat(a.settingOff(true, true), a.settingOff(true, false))
-	}},
-	{Code: WrongSetting, Case: "set", On: SettingConfirmed, Severity: working.Stop, Last: true, applies: func(a *act) []working.Facts {
-		return slices.Concat(a.settingOff(false, true), a.settingOff(false, false))
-	}},
-	{Code: SecondReading, On: SettingConfirmed, Severity: working.Stop, Last: true, applies: func(a *act) []working.Facts {
-		return when(a.tool().Kind.Sets() == tool.ByPressure && a.e.Reading == nil)
-	}},
-	{Code: PressureDrift, Case: "second", On: SettingConfirmed, Severity: working.Stop, Last: true, applies: func(a *act) []working.Facts {
-		d := a.tool()
-		if d.Kind.Sets() != tool.ByPressure || math.Abs(a.e.Reading.In(d.Unit)-a.want()) <= d.Graduation+slack {
-			return nil
-		}
-		return broken("read", a.e.Reading.Words(), "want", quantity.Text(a.want()), "unit", d.Unit.Symbol())
-	}},
+	{Code: OtherScale, Case: "set", On: SettingConfirmed, Severity: working.Stop, Last: true,
+		applies: func(a *act) []working.Facts {
+			return slices.Concat(a.settingOff(true, true), a.settingOff(true, false))
+		}},
+	{Code: WrongSetting, Case: "set", On: SettingConfirmed, Severity: working.Stop, Last: true,
+		applies: func(a *act) []working.Facts {
+			return slices.Concat(a.settingOff(false, true), a.settingOff(false, false))
+		}},
+	{Code: SecondReading, On: SettingConfirmed, Severity: working.Stop, Last: true,
+		applies: func(a *act) []working.Facts {
+			return when(a.tool().Kind.Sets() == tool.ByPressure && a.e.Reading == nil)
+		}},
+	{Code: PressureDrift, Case: "second", On: SettingConfirmed, Severity: working.Stop, Last: true,
+		applies: func(a *act) []working.Facts {
+			d := a.tool()
+			if d.Kind.Sets() != tool.ByPressure || math.Abs(a.e.Reading.In(d.Unit)-a.want()) <= d.Graduation+slack {
+				return nil
+			}
+			return broken("read", a.e.Reading.Words(), "want", quantity.Text(a.want()), "unit", d.Unit.Symbol())
+		}},
 }
 
 // raisedRules are found while the work is counted or a check is answered, and raised there.
 var raisedRules = []Rule{
-	replacedRule, escalateRule, startedOpenRule, skippedRule, notForLooseningRule, raisedRule, takenUnfitRule, tryWrenchRule,
-	holdNeededRule, photoNeededRule, forbiddenRule, checkUnusableRule, lubricantUnknownRule, wrongLubricantRule, lubricantServiceRule, lubricantExpiredRule,
-	checkNo, checkCondition, checkList, checkMarks, sequenceMissing, sequenceOrder, checkClock, checkTemporary, testUnnamed, testLow, testNoReading, testFailed, responsibleMissing, stationsMissing, overLimit, overLimitOf,
+	replacedRule, escalateRule, startedOpenRule, skippedRule, notForLooseningRule, raisedRule, takenUnfitRule,
+	tryWrenchRule,
+	holdNeededRule, photoNeededRule, forbiddenRule, checkUnusableRule, lubricantUnknownRule, wrongLubricantRule,
+	lubricantServiceRule, lubricantExpiredRule,
+	checkNo, checkCondition, checkList, checkMarks, sequenceMissing, sequenceOrder, checkClock, checkTemporary,
+	testUnnamed, testLow, testNoReading, testFailed, responsibleMissing, stationsMissing, overLimit, overLimitOf,
 }
 
 var (

@@ -28,12 +28,15 @@ func TestEveryRuleHasItsWording(t *testing.T) {
 	}
 }
 
-// A deviation that bringing the fastener up again puts right is one that a rule closes so, whatever code it is kept under.
+// A deviation that bringing the fastener up again puts right is one that a rule closes so, whatever code it is kept
+// under.
 func TestWhatReworkPutsRight(t *testing.T) {
-	for _, code := range []string{"over", "wrong_setting", "wrong_stage", "clicked_still", "trace_yielded", "trace_already_tight"} {
+	for _, code := range []string{"over", "wrong_setting", "wrong_stage", "clicked_still", "trace_yielded",
+		"trace_already_tight"} {
 		require.True(t, reworked[working.Code(code)], code)
 	}
-	for _, code := range []string{"held", "not_ready", "no_torque", "gate", "repeated", "check_escalate", "raised:gap", "wrench_calibration"} {
+	for _, code := range []string{"held", "not_ready", "no_torque", "gate", "repeated", "check_escalate", "raised:gap",
+		"wrench_calibration"} {
 		require.False(t, reworked[working.Code(code)], code)
 	}
 }

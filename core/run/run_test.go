@@ -247,7 +247,8 @@ func TestMovementIsHeldAgainstTheLimitOfItsGroup(t *testing.T) {
 		if ps := st.Passes[st.Pass-1]; ps.Kind == string(plan.CheckPass) && st.Confirm == "" && len(st.Gates) == 0 {
 			yes := true
 			at := func(deg float64) run.Mark {
-				e := run.Event{Kind: run.Pulled, Pass: st.Pass, Fastener: st.Next.Fastener, Outcome: st.Done, Setting: st.Setting, Clear: true, Moved: &yes, TurnedDeg: deg}
+				e := run.Event{Kind: run.Pulled, Pass: st.Pass, Fastener: st.Next.Fastener, Outcome: st.Done,
+					Setting: st.Setting, Clear: true, Moved: &yes, TurnedDeg: deg}
 				marks := s.Judge(e).Fasteners[e.Fastener-1].Marks
 				return marks[len(marks)-1]
 			}
@@ -356,8 +357,10 @@ func TestReadingsKeepTheirDigits(t *testing.T) {
 		}
 	}
 	for want, r := range map[string]run.Reading{
-		"90,5 N·m": {Value: 90.5, Unit: quantity.NewtonMetre, Text: "90,5"}, "66 ft·lbf": {Value: 66, Unit: quantity.FootPound, Text: "66 ft·lbf"},
-		"1 1/8 in": {Value: 1.125, Unit: "in", Text: "1 1/8"}, "12.5 mm": {Value: 12.5, Unit: quantity.Millimetre}, "7": {Value: 7, Text: "7"},
+		"90,5 N·m":  {Value: 90.5, Unit: quantity.NewtonMetre, Text: "90,5"},
+		"66 ft·lbf": {Value: 66, Unit: quantity.FootPound, Text: "66 ft·lbf"},
+		"1 1/8 in":  {Value: 1.125, Unit: "in", Text: "1 1/8"}, "12.5 mm": {Value: 12.5, Unit: quantity.Millimetre},
+		"7": {Value: 7, Text: "7"},
 	} {
 		require.Equal(t, want, r.Words())
 	}
@@ -369,7 +372,8 @@ func TestFailedCheckByLeave(t *testing.T) {
 	require.Equal(t, procedure.Ready, s.State().Station)
 	require.Contains(t, s.State().Findings[0].What, "0.90 mm, the limit is 0.50 mm")
 	s.Add(run.Event{Kind: run.DeviationRaised, Check: "gap", Reason: "spool cannot be moved"})
-	e := run.Event{Kind: run.Signed, Purpose: run.SignDeviation, Ref: s.State().Deviations[0].ID, Reason: "flexible side, stress checked"}
+	e := run.Event{Kind: run.Signed, Purpose: run.SignDeviation, Ref: s.State().Deviations[0].ID,
+		Reason: "flexible side, stress checked"}
 	e.Signer = &coretest.Quaye
 	require.ErrorContains(t, run.MaySign(s.Plan, s.State(), e), "may not accept")
 	e.Signer = &coretest.Hartwell
@@ -384,21 +388,25 @@ func TestEachDeviationIsSignedByItself(t *testing.T) {
 	s := ready(t)
 	s.Confirm()
 	s.Add(run.Event{Kind: run.Held, Reason: "alarm"})
-	pull := s.Add(run.Event{Kind: run.Pulled, Pass: 1, Fastener: s.State().Next.Fastener, Outcome: run.Over, Setting: s.State().Setting})
+	pull := s.Add(run.Event{Kind: run.Pulled, Pass: 1, Fastener: s.State().Next.Fastener, Outcome: run.Over,
+		Setting: s.State().Setting})
 	s.Add(run.Event{Kind: run.Released})
 	devs := s.State().Deviations
 	require.Equal(t, []working.Code{"held", "over"}, []working.Code{devs[0].Code, devs[1].Code})
 	require.NotEqual(t, devs[0].ID, devs[1].ID)
 
-	e := run.Event{Kind: run.Signed, Purpose: run.SignDeviation, Ref: pull.ID, Reason: "looked at", Signer: &coretest.Hartwell}
+	e := run.Event{Kind: run.Signed, Purpose: run.SignDeviation, Ref: pull.ID, Reason: "looked at",
+		Signer: &coretest.Hartwell}
 	require.ErrorContains(t, run.MaySign(s.Plan, s.State(), e), "no such deviation", "an event is not a deviation")
 	e.Ref = devs[0].ID
 	require.NoError(t, run.MaySign(s.Plan, s.State(), e))
 	s.Sign(run.SignDeviation, coretest.Hartwell, e)
 	devs = s.State().Deviations
-	require.Equal(t, []run.DeviationStatus{run.DeviationAccepted, run.DeviationOpen}, []run.DeviationStatus{devs[0].Status, devs[1].Status})
+	require.Equal(t, []run.DeviationStatus{run.DeviationAccepted, run.DeviationOpen},
+		[]run.DeviationStatus{devs[0].Status, devs[1].Status})
 	require.Equal(t, "stopped", s.State().Verdict.Code)
-	require.Equal(t, run.MarkOver, s.State().Fasteners[pull.Fastener-1].Marks[0], "what was accepted is not that the bolt went over")
+	require.Equal(t, run.MarkOver, s.State().Fasteners[pull.Fastener-1].Marks[0],
+		"what was accepted is not that the bolt went over")
 	require.ErrorContains(t, run.MaySign(s.Plan, s.State(), e), "accepted already")
 
 	e.Ref = devs[1].ID
@@ -407,12 +415,14 @@ func TestEachDeviationIsSignedByItself(t *testing.T) {
 	require.Equal(t, run.MarkDone, s.State().Fasteners[pull.Fastener-1].Marks[0])
 }
 
-// Chains from before deviations had identifiers of their own name the event; such a signature accepted all that the event left.
+// Chains from before deviations had identifiers of their own name the event; such a signature accepted all that the
+// event left.
 func TestSignatureOfAnOlderChainNamesTheEvent(t *testing.T) {
 	s := ready(t)
 	s.Confirm()
 	s.Add(run.Event{Kind: run.Held, Reason: "alarm"})
-	pull := s.Add(run.Event{Kind: run.Pulled, Pass: 1, Fastener: s.State().Next.Fastener, Outcome: run.Over, Setting: s.State().Setting})
+	pull := s.Add(run.Event{Kind: run.Pulled, Pass: 1, Fastener: s.State().Next.Fastener, Outcome: run.Over,
+		Setting: s.State().Setting})
 	s.Sign(run.SignDeviation, coretest.Hartwell, run.Event{Ref: pull.ID, Reason: "looked at"})
 	for _, d := range s.State().Deviations {
 		require.Equal(t, run.DeviationAccepted, d.Status)
@@ -487,12 +497,15 @@ func TestClosingSignatures(t *testing.T) {
 }
 
 func TestEventsAreValidated(t *testing.T) {
-	ok := run.Event{ID: "x", At: coretest.Day, Kind: run.Pulled, Pass: 1, Fastener: 1, Outcome: run.Clicked, Setting: 90}
+	ok := run.Event{ID: "x", At: coretest.Day, Kind: run.Pulled, Pass: 1, Fastener: 1, Outcome: run.Clicked,
+		Setting: 90}
 	require.NoError(t, ok.Validate())
 	for name, change := range map[string]func(*run.Event){
-		"id": func(e *run.Event) { e.ID = "" }, "at": func(e *run.Event) { e.At = time.Time{} }, "kind": func(e *run.Event) { e.Kind = "other" },
-		"outcome": func(e *run.Event) { e.Outcome = "maybe" }, "setting": func(e *run.Event) { e.Setting = -1 }, "fastener": func(e *run.Event) { e.Fastener = 0 },
-		"reason": func(e *run.Event) { e.Kind = run.Skipped }, "ref": func(e *run.Event) { e.Kind = run.TakenBack },
+		"id": func(e *run.Event) { e.ID = "" }, "at": func(e *run.Event) { e.At = time.Time{} },
+		"kind":    func(e *run.Event) { e.Kind = "other" },
+		"outcome": func(e *run.Event) { e.Outcome = "maybe" }, "setting": func(e *run.Event) { e.Setting = -1 },
+		"fastener": func(e *run.Event) { e.Fastener = 0 },
+		"reason":   func(e *run.Event) { e.Kind = run.Skipped }, "ref": func(e *run.Event) { e.Kind = run.TakenBack },
 	} {
 		e := ok
 		change(&e)

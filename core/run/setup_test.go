@@ -33,8 +33,10 @@ func hydraulics(t *testing.T) *coretest.Script { return hydraulicsWith(t, func(*
 func hydraulicsWith(t *testing.T, change func(*plan.Input)) *coretest.Script {
 	return with(t, func(in *plan.Input) {
 		change(in)
-		in.Specification.Thread, in.Specification.Target = "M36", plan.Target{Form: plan.TorqueNominal, Nominal: 3000, MinusPct: 10, PlusPct: 10, Unit: quantity.NewtonMetre}
-		in.Tools = []tool.Tool{coretest.HydraulicWrench(), coretest.Pump(), coretest.Hose(), coretest.Socket("S-55", 55, "1 in", 6000)}
+		in.Specification.Thread, in.Specification.Target = "M36", plan.Target{Form: plan.TorqueNominal, Nominal: 3000,
+			MinusPct: 10, PlusPct: 10, Unit: quantity.NewtonMetre}
+		in.Tools = []tool.Tool{coretest.HydraulicWrench(), coretest.Pump(), coretest.Hose(),
+			coretest.Socket("S-55", 55, "1 in", 6000)}
 	})
 }
 
@@ -80,19 +82,23 @@ func TestHydraulicRoutine(t *testing.T) {
 	once := s.Judge(run.Event{Kind: run.SettingConfirmed, Setting: st.Setting})
 	require.Contains(t, codes(once.Findings), "second_reading")
 	require.NotEmpty(t, once.Confirm)
-	drift := s.Judge(run.Event{Kind: run.SettingConfirmed, Setting: st.Setting, Reading: &run.Reading{Value: st.Setting + 30, Unit: "bar"}})
+	drift := s.Judge(run.Event{Kind: run.SettingConfirmed, Setting: st.Setting,
+		Reading: &run.Reading{Value: st.Setting + 30, Unit: "bar"}})
 	require.Contains(t, codes(drift.Findings), "pressure_drift")
 	psi, err := quantity.Convert(st.Setting, "bar", "psi")
 	require.NoError(t, err)
-	require.Empty(t, s.Judge(run.Event{Kind: run.SettingConfirmed, Setting: st.Setting, Reading: &run.Reading{Value: psi, Unit: "psi"}}).Findings, "the same pressure on the other scale")
-	mpa := s.Judge(run.Event{Kind: run.SettingConfirmed, Setting: st.Setting / 10, Reading: &run.Reading{Value: st.Setting / 10, Unit: "bar"}})
+	require.Empty(t, s.Judge(run.Event{Kind: run.SettingConfirmed, Setting: st.Setting,
+		Reading: &run.Reading{Value: psi, Unit: "psi"}}).Findings, "the same pressure on the other scale")
+	mpa := s.Judge(run.Event{Kind: run.SettingConfirmed, Setting: st.Setting / 10,
+		Reading: &run.Reading{Value: st.Setting / 10, Unit: "bar"}})
 	require.Contains(t, codes(mpa.Findings), "other_scale", "MPa read for bar")
 	s.Pull()
 	st = s.State()
 	require.Equal(t, "stalled at 130 bar", st.LastKept.Text)
 	require.Empty(t, st.Confirm)
 	// the gauge creeps while a nut is turned
-	s.Add(run.Event{Kind: run.Pulled, Pass: 1, Fastener: st.Next.Fastener, Outcome: run.Stalled, Setting: st.Setting, Clear: true, Reading: &run.Reading{Value: 100, Unit: "bar"}})
+	s.Add(run.Event{Kind: run.Pulled, Pass: 1, Fastener: st.Next.Fastener, Outcome: run.Stalled, Setting: st.Setting,
+		Clear: true, Reading: &run.Reading{Value: 100, Unit: "bar"}})
 	st = s.State()
 	require.Contains(t, codes(st.Findings), "pressure_drift")
 	require.Contains(t, st.Confirm, "read twice")
@@ -132,7 +138,8 @@ func TestTensionerLeavesWhatTheTorqueWould(t *testing.T) {
 	full := 300 / (k * 20)
 	exact := full * 1000 * (1.01 + 0.2) / 1500
 	require.InDelta(t, full*p.Passes[2].Setting/exact, p.First().PreloadKN, 1e-6, "the mark below the exact pressure")
-	require.InDelta(t, 0.046, (p.First().PreloadMaxKN-p.First().PreloadKN)/p.First().PreloadKN, 1e-9, "gauge 1.6 % and curve 3 %, no friction")
+	require.InDelta(t, 0.046, (p.First().PreloadMaxKN-p.First().PreloadKN)/p.First().PreloadKN, 1e-9,
+		"gauge 1.6 % and curve 3 %, no friction")
 	s.Tighten()
 	require.Equal(t, "run_down", string(s.Events[len(s.Events)-1].Outcome))
 }
@@ -144,7 +151,8 @@ func TestReadingOfAnElectronicWrenchIsJudged(t *testing.T) {
 	s.Pull()
 	st = s.State()
 	read := func(v float64, u quantity.Unit, change func(*run.Event)) *run.State {
-		e := run.Event{Kind: run.Pulled, Pass: st.Pass, Fastener: st.Next.Fastener, Outcome: run.Reached, Setting: st.Setting, Reading: &run.Reading{Value: v, Unit: u, Text: quantity.Text(v)}}
+		e := run.Event{Kind: run.Pulled, Pass: st.Pass, Fastener: st.Next.Fastener, Outcome: run.Reached,
+			Setting: st.Setting, Reading: &run.Reading{Value: v, Unit: u, Text: quantity.Text(v)}}
 		if change != nil {
 			change(&e)
 		}
@@ -194,7 +202,9 @@ func TestShapeOfThePullIsJudged(t *testing.T) {
 			return 88 + (a-54)*0.1
 		}, 80),
 	} {
-		out := s.Judge(run.Event{Kind: run.Pulled, Pass: 1, Fastener: st.Next.Fastener, Outcome: run.Reached, Setting: st.Setting, Reading: &run.Reading{Value: 90, Unit: quantity.NewtonMetre}, Trace: trace, Device: "E-03", DeviceSeq: 1})
+		out := s.Judge(run.Event{Kind: run.Pulled, Pass: 1, Fastener: st.Next.Fastener, Outcome: run.Reached,
+			Setting: st.Setting, Reading: &run.Reading{Value: 90, Unit: quantity.NewtonMetre}, Trace: trace,
+			Device: "E-03", DeviceSeq: 1})
 		if want == "" {
 			require.Empty(t, out.Findings)
 			continue
@@ -207,7 +217,8 @@ func TestShapeOfThePullIsJudged(t *testing.T) {
 func TestResultOfADeviceCountsOnce(t *testing.T) {
 	s := with(t, func(in *plan.Input) { in.Tools = []tool.Tool{coretest.Electronic()} })
 	s.Add(run.Event{Kind: run.SettingConfirmed, Setting: s.State().Setting})
-	e := run.Event{Kind: run.Pulled, Pass: 1, Fastener: s.State().Next.Fastener, Outcome: run.Reached, Setting: 90, Reading: &run.Reading{Value: 90, Unit: quantity.NewtonMetre}, Device: "E-03", DeviceSeq: 7}
+	e := run.Event{Kind: run.Pulled, Pass: 1, Fastener: s.State().Next.Fastener, Outcome: run.Reached, Setting: 90,
+		Reading: &run.Reading{Value: 90, Unit: quantity.NewtonMetre}, Device: "E-03", DeviceSeq: 7}
 	s.Add(e)
 	s.Add(e)
 	st := s.State()
@@ -241,7 +252,8 @@ func TestTwoWrenchesPullOppositeBoltsTogether(t *testing.T) {
 	st = s.State()
 	require.Equal(t, 3, st.Hands[0].Next.Fastener)
 	require.Equal(t, "Wait for B at bolt 5", st.Hands[0].Wait)
-	ahead := s.Judge(run.Event{Kind: run.Pulled, Pass: 1, Fastener: 3, Outcome: run.Clicked, Setting: 90, Person: coretest.Tolley})
+	ahead := s.Judge(run.Event{Kind: run.Pulled, Pass: 1, Fastener: 3, Outcome: run.Clicked, Setting: 90,
+		Person: coretest.Tolley})
 	require.Contains(t, codes(ahead.Findings), "ahead")
 	b(run.Event{Kind: run.Pulled, Pass: 1, Fastener: 5, Outcome: run.Clicked, Setting: 90})
 	st = s.State()
@@ -249,7 +261,8 @@ func TestTwoWrenchesPullOppositeBoltsTogether(t *testing.T) {
 	require.Empty(t, st.Findings)
 	require.Equal(t, 7, st.Hands[1].Next.Fastener)
 	require.Equal(t, 2, st.Passes[0].Done)
-	wrong := s.Judge(run.Event{Kind: run.Pulled, Pass: 1, Fastener: 7, Outcome: run.Clicked, Setting: 90, Person: coretest.Tolley})
+	wrong := s.Judge(run.Event{Kind: run.Pulled, Pass: 1, Fastener: 7, Outcome: run.Clicked, Setting: 90,
+		Person: coretest.Tolley})
 	require.Contains(t, codes(wrong.Findings), "out_of_order", "7 is the other's")
 	for s.State().Pass > 0 {
 		st = s.State()
@@ -260,7 +273,8 @@ func TestTwoWrenchesPullOppositeBoltsTogether(t *testing.T) {
 			}
 			if h.Next != nil && s.State().Pass == st.Pass {
 				still := false
-				e := run.Event{Kind: run.Pulled, Pass: st.Pass, Fastener: h.Next.Fastener, Outcome: run.Clicked, Setting: h.Setting, Hand: k, Person: who}
+				e := run.Event{Kind: run.Pulled, Pass: st.Pass, Fastener: h.Next.Fastener, Outcome: run.Clicked,
+					Setting: h.Setting, Hand: k, Person: who}
 				if st.Passes[st.Pass-1].Kind == "check" {
 					e.Moved = &still
 				}
@@ -325,7 +339,8 @@ func TestWhatANutIsLoosenedWithIsKeptAndJudged(t *testing.T) {
 	require.Empty(t, good.Findings)
 	h := hydraulics(t)
 	h.Pull()
-	out := h.Judge(run.Event{Kind: run.Loosened, Pass: 1, Fastener: h.State().LastKept.Fastener, Reason: "wrong paste", Method: "H-2", Reading: &run.Reading{Value: 210, Unit: "bar"}})
+	out := h.Judge(run.Event{Kind: run.Loosened, Pass: 1, Fastener: h.State().LastKept.Fastener, Reason: "wrong paste",
+		Method: "H-2", Reading: &run.Reading{Value: 210, Unit: "bar"}})
 	require.Contains(t, out.Passes[0].NotRight[0], "with H-2, let go at 210 bar")
 	require.Empty(t, out.Findings)
 }

@@ -72,7 +72,8 @@ func TestEffortIsAdjustedUntilItLiesInItsWindow(t *testing.T) {
 	st = afterPull(s, func(e *run.Event) { e.Reading = nil })
 	require.True(t, found(st, "no_reading"))
 	st = afterPull(s, func(e *run.Event) {
-		e.Reading = &run.Reading{Value: (low + high) / 2 / 1.3558179483314004, Unit: quantity.FootPound, Text: "in the other unit"}
+		e.Reading = &run.Reading{Value: (low + high) / 2 / 1.3558179483314004, Unit: quantity.FootPound,
+			Text: "in the other unit"}
 	})
 	require.Zero(t, st.Pass, "a reading in another unit is held against the same window")
 	require.Len(t, st.Passes[pass-1].NotRight, 2)
@@ -80,7 +81,8 @@ func TestEffortIsAdjustedUntilItLiesInItsWindow(t *testing.T) {
 }
 
 func TestEffortAtTheEndsOfItsWindowIsInside(t *testing.T) {
-	for _, end := range []func(run.PassState) float64{func(p run.PassState) float64 { return p.LowNm }, func(p run.PassState) float64 { return p.HighNm }} {
+	for _, end := range []func(run.PassState) float64{func(p run.PassState) float64 { return p.LowNm },
+		func(p run.PassState) float64 { return p.HighNm }} {
 		s := at(t, "ball_valve_multi", nil, plan.EffortPass)
 		st := s.State()
 		v := end(st.Passes[st.Pass-1])
@@ -94,7 +96,8 @@ func TestTurnIsHeldAgainstItsMark(t *testing.T) {
 		off  float64
 		mark run.Mark
 		code string
-	}{{0, run.MarkDone, ""}, {15, run.MarkDone, ""}, {-15, run.MarkDone, ""}, {-15.5, run.MarkShort, "short"}, {15.5, run.MarkOver, "over"}, {-40, run.MarkShort, "short"}, {40, run.MarkOver, "over"}} {
+	}{{0, run.MarkDone, ""}, {15, run.MarkDone, ""}, {-15, run.MarkDone, ""}, {-15.5, run.MarkShort, "short"},
+		{15.5, run.MarkOver, "over"}, {-40, run.MarkShort, "short"}, {40, run.MarkOver, "over"}} {
 		s := at(t, "tube_fitting", first, plan.TurnPass)
 		was := s.State()
 		asked := was.Passes[was.Pass-1].TurnDeg
@@ -105,7 +108,8 @@ func TestTurnIsHeldAgainstItsMark(t *testing.T) {
 		if c.code != "" {
 			require.True(t, found(st, c.code), "%+v", c)
 		}
-		require.Equal(t, c.mark == run.MarkOver, len(st.Deviations) > 0, "only what is turned too far departs from the plan: %+v", c)
+		require.Equal(t, c.mark == run.MarkOver, len(st.Deviations) > 0,
+			"only what is turned too far departs from the plan: %+v", c)
 		if c.mark == run.MarkShort {
 			require.Contains(t, st.Next.Why, "turn it on")
 			require.Zero(t, afterPull(s, func(e *run.Event) { e.TurnedDeg = asked }).Pass, "turned on to its mark")

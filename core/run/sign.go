@@ -30,15 +30,19 @@ type signer struct {
 // signings lists every purpose, with what must be so before it can be signed.
 var signings = []signing{
 	{purpose: SignHold, refuse: signer.hold},
-	{SignDeviation, authority.AcceptDeviation, "Ask an engineer or inspector.", "a %s may not accept a deviation", signer.deviation},
-	{SignStartPass, authority.StartPassOpen, "Ask an engineer.", "only an engineer may let a pass begin with open bolts, not a %s", signer.startPass},
-	{SignTightened, authority.SignTightened, "Let one of those who tightened it sign.", "a %s may not sign for the tightening", signer.tightened},
+	{SignDeviation, authority.AcceptDeviation, "Ask an engineer or inspector.", "a %s may not accept a deviation",
+		signer.deviation},
+	{SignStartPass, authority.StartPassOpen, "Ask an engineer.",
+		"only an engineer may let a pass begin with open bolts, not a %s", signer.startPass},
+	{SignTightened, authority.SignTightened, "Let one of those who tightened it sign.",
+		"a %s may not sign for the tightening", signer.tightened},
 	{SignProved, authority.SignProved, "Ask an inspector.", "a %s may not prove a joint", signer.proved},
 }
 
-// MaySign refuses a signature that the rules do not allow, by the field "signature", or "reason" when only that is missing; s is the state before it. A
-// hold is signed once its check is answered right, by another person where it takes two. A deviation is accepted while it is open, with a reason, and never
-// when it stands for a hold. A pass is begun with open fasteners only when it is the next one, with a reason. For the tightening one of those who worked on
+// MaySign refuses a signature that the rules do not allow, by the field "signature", or "reason" when only that is
+// missing; s is the state before it. A hold is signed once its check is answered right, by another person where it
+// takes two. A deviation is accepted while it is open, with a reason, and never when it stands for a hold. A pass is
+// begun with open fasteners only when it is the next one, with a reason. For the tightening one of those who worked on
 // the joint signs, once it is accepted; for the proof somebody who did neither, after that.
 func MaySign(p *plan.Plan, s *State, e Event) error {
 	who := signer{p, s, e, *e.Signer}
@@ -70,7 +74,8 @@ type Signable struct {
 func (s *State) May(p *plan.Plan, who Person) []Signable {
 	out := []Signable{}
 	try := func(g Signable) {
-		e := Event{Kind: Signed, Purpose: g.Purpose, Check: g.Check, Ref: g.Ref, Pass: g.Pass, Signer: &who, Reason: "."}
+		e := Event{Kind: Signed, Purpose: g.Purpose, Check: g.Check, Ref: g.Ref, Pass: g.Pass, Signer: &who,
+			Reason: "."}
 		if MaySign(p, s, e) == nil {
 			out = append(out, g)
 		}
@@ -105,7 +110,8 @@ func (g signer) hold() error {
 	}
 	last := g.s.Checks[i].Attempts[len(g.s.Checks[i].Attempts)-1]
 	if c.TwoPerson && last.ByID == g.who.ID {
-		return refuseSignature("Let a second person look and sign.", "%s answered %s; it takes two people", g.who.Name, c.Title)
+		return refuseSignature("Let a second person look and sign.", "%s answered %s; it takes two people", g.who.Name,
+			c.Title)
 	}
 	return nil
 }
@@ -180,7 +186,8 @@ func (g signer) proved() error {
 }
 
 func (f *folder) sign(e Event) {
-	g := Signature{Purpose: e.Purpose, Check: e.Check, Ref: e.Ref, Name: e.Signer.Name, Role: e.Signer.Role, ID: e.Signer.ID, At: e.When(), Reason: e.Reason}
+	g := Signature{Purpose: e.Purpose, Check: e.Check, Ref: e.Ref, Name: e.Signer.Name, Role: e.Signer.Role,
+		ID: e.Signer.ID, At: e.When(), Reason: e.Reason}
 	switch e.Purpose {
 	case SignHold:
 		if i := f.checkIndex(e.Check); i >= 0 && f.s.Checks[i].Status == CheckToSign {

@@ -27,9 +27,10 @@ type Attempt struct {
 	EventID string    `json:"eventId"`
 	At      time.Time `json:"at"`
 	By      string    `json:"by"`
-	ByID    string    `json:"byId,omitempty"` // which person that is; records from before persons were told apart have none
-	Text    string    `json:"text"`
-	OK      bool      `json:"ok"`
+	// which person that is; records from before persons were told apart have none
+	ByID string `json:"byId,omitempty"`
+	Text string `json:"text"`
+	OK   bool   `json:"ok"`
 }
 
 // CheckState is a check as it stands.
@@ -201,7 +202,8 @@ type Hand struct {
 	Unit    quantity.Unit
 }
 
-// InHand gives what is in every hand, as taken, else as planned; none past the last pass, and none where no tool is set.
+// InHand gives what is in every hand, as taken, else as planned; none past the last pass, and none where no tool is
+// set.
 func (s *State) InHand(p *plan.Plan) []Hand {
 	if s.Pass == 0 || !plan.PassKind(s.Passes[s.Pass-1].Kind).Sets() {
 		return nil
@@ -234,7 +236,8 @@ func (s *State) InHand(p *plan.Plan) []Hand {
 	return nil
 }
 
-// Deviation is something that was not as planned. One event may leave several; each has an identifier of its own, and is accepted by itself.
+// Deviation is something that was not as planned. One event may leave several; each has an identifier of its own, and
+// is accepted by itself.
 type Deviation struct {
 	ID     string          `json:"id"` // its event's, a slash, its code
 	Code   working.Code    `json:"code"`

@@ -60,11 +60,15 @@ func (f *folder) verdictOf(reasons []Reason, open int, moved bool, wrong, waits 
 	case f.s.StoppedBy != "":
 		return "stopped", "Stopped", f.s.StoppedBy
 	case open == 1:
-		return "stopped", "Stopped", "One deviation is open. Put it right, or have it accepted by an engineer or inspector."
+		return "stopped", "Stopped",
+			"One deviation is open. Put it right, or have it accepted by an engineer or inspector."
 	case open > 0:
-		return "stopped", "Stopped", fmt.Sprintf("%d deviations are open. Put them right, or have them accepted by an engineer or inspector.", open)
+		return "stopped", "Stopped",
+			fmt.Sprintf("%d deviations are open. Put them right, or have them accepted by an engineer or inspector.",
+				open)
 	case moved:
-		return "go_round_again", "Go round again", "One full round at full torque without movement, and an even gap, clear it."
+		return "go_round_again", "Go round again",
+			"One full round at full torque without movement, and an even gap, clear it."
 	case wrong > 0:
 		return "stopped", "Stopped", reasons[0].Text
 	case waits > 0:
@@ -72,7 +76,8 @@ func (f *folder) verdictOf(reasons []Reason, open int, moved bool, wrong, waits 
 	}
 	sentence = "Every fastener was recorded in every pass, and what was checked and measured lies inside its limits."
 	if slices.ContainsFunc(f.p.Passes, func(ps plan.Pass) bool { return ps.Kind == plan.CheckPass }) {
-		sentence = "Every bolt was recorded in every pass, no nut turned in the last round, and what was measured lies inside its limits."
+		sentence = "Every bolt was recorded in every pass, no nut turned in the last round, and what was measured " +
+			"lies inside its limits."
 	}
 	return "accepted", "Accepted", sentence
 }
@@ -123,9 +128,11 @@ func (f *folder) passReason(i int, add func(status, text, value string)) {
 	share := fmt.Sprintf("%d of %d", ps.Done, ps.Of)
 	switch {
 	case ps.Complete && ps.Open == 0 && kind.Sets():
-		add("ok", fmt.Sprintf("%s: all %d %s at %s %s.", what, ps.Of, word, quantity.Text(ps.Setting), quantity.Unit(ps.Unit).Symbol()), share)
+		add("ok", fmt.Sprintf("%s: all %d %s at %s %s.", what, ps.Of, word, quantity.Text(ps.Setting),
+			quantity.Unit(ps.Unit).Symbol()), share)
 	case ps.Complete && ps.Open == 0 && len(ps.Tries) > 0:
-		add("ok", fmt.Sprintf("%s: %s N·m after %d tries, window %s to %s.", what, sig(ps.Tries[len(ps.Tries)-1]), len(ps.Tries), sig(ps.LowNm), sig(ps.HighNm)), share)
+		add("ok", fmt.Sprintf("%s: %s N·m after %d tries, window %s to %s.", what, sig(ps.Tries[len(ps.Tries)-1]),
+			len(ps.Tries), sig(ps.LowNm), sig(ps.HighNm)), share)
 	case ps.Complete && ps.Open == 0:
 		add("ok", fmt.Sprintf("%s: all %d %s.", what, ps.Of, word), share)
 	case ps.Complete:
@@ -163,7 +170,8 @@ func (f *folder) roundReasons(add func(status, text, value string)) (moved bool)
 		case rounds > 1:
 			moved = true
 			prev := list[rounds-2]
-			add("wrong", fmt.Sprintf("Check round %d%s: %d nuts turned. One full round without movement clears it.", rounds-1, who, prev.Moved), fmt.Sprintf("%d of %d stayed", prev.Of-prev.Moved, prev.Of))
+			add("wrong", fmt.Sprintf("Check round %d%s: %d nuts turned. One full round without movement clears it.",
+				rounds-1, who, prev.Moved), fmt.Sprintf("%d of %d stayed", prev.Of-prev.Moved, prev.Of))
 		default:
 			add("waits", "Check round at full torque"+who+": until no nut turns.", "")
 		}

@@ -1,5 +1,5 @@
-// Package schedule estimates how long tightening takes and who can do what when. Times in seconds or minutes as the names say. It
-// must never promise: durations are what the site puts in.
+// Package schedule estimates how long tightening takes and who can do what when. Times in seconds or minutes as the
+// names say. It must never promise: durations are what the site puts in.
 package schedule
 
 import (
@@ -41,14 +41,15 @@ type DurationResult struct {
 	Effort   float64   `out:"effort_person_h" sym:"E" label:"Work"`
 }
 
-// JointDuration adds up the passes: setting up, then a stop for every set of tools. Refused: a method that is not listed, a partial
-// pass over more bolts than there are.
+// JointDuration adds up the passes: setting up, then a stop for every set of tools. Refused: a method that is not
+// listed, a partial pass over more bolts than there are.
 func JointDuration(w *working.Working, in DurationInput) (DurationResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return DurationResult{}, err
 	}
 	if in.Tools > in.Fasteners {
-		return DurationResult{}, quantity.Refuse("tools_at_once", "Enter at most one tool a bolt.", "%d tools for %d bolts", in.Tools, in.Fasteners)
+		return DurationResult{}, quantity.Refuse("tools_at_once", "Enter at most one tool a bolt.",
+			"%d tools for %d bolts", in.Tools, in.Fasteners)
 	}
 	if len(in.Passes) == 0 {
 		return DurationResult{}, quantity.Refuse("passes", "Enter the passes.", "none given")
@@ -57,17 +58,20 @@ func JointDuration(w *working.Working, in DurationInput) (DurationResult, error)
 	for i, p := range in.Passes {
 		m := slices.IndexFunc(in.Methods, func(m Method) bool { return m.Name == p.Method })
 		if m < 0 {
-			return DurationResult{}, quantity.Refuse("passes", "List the method first.", "pass %d uses %q, which is not listed", i+1, p.Method)
+			return DurationResult{}, quantity.Refuse("passes", "List the method first.",
+				"pass %d uses %q, which is not listed", i+1, p.Method)
 		}
 		n := in.Fasteners
 		if p.Fasteners != nil {
 			if n = *p.Fasteners; n > in.Fasteners {
-				return DurationResult{}, quantity.Refuse("passes", "Check the number of bolts.", "pass %d is over %d of %d bolts", i+1, n, in.Fasteners)
+				return DurationResult{}, quantity.Refuse("passes", "Check the number of bolts.",
+					"pass %d is over %d of %d bolts", i+1, n, in.Fasteners)
 			}
 		}
 		stops := math.Ceil(float64(n) / float64(in.Tools))
 		t := in.Methods[m].Setup + stops*(in.Methods[m].Seconds+in.Methods[m].Move)
-		w.Calc("t"+quantity.Text(float64(i+1)), "pass "+quantity.Text(float64(i+1))+", "+p.Method, "setting up + stops · (pulling + moving)", t, "s", "")
+		w.Calc("t"+quantity.Text(float64(i+1)), "pass "+quantity.Text(float64(i+1))+", "+p.Method,
+			"setting up + stops · (pulling + moving)", t, "s", "")
 		r.Pass, r.Duration = append(r.Pass, t), r.Duration+t
 	}
 	w.Step("t", "sum of all, with the fixed time", r.Duration)
@@ -105,8 +109,9 @@ type CrewResult struct {
 	Bound    float64   `out:"lower_bound_min" sym:"tn" label:"Cannot be faster than"`
 }
 
-// CrewSchedule shares tasks among crews: those with the longest chain behind them first, as soon as predecessors, crew and tools are
-// free. A good plan, not a proved best. Refused: circles, unknown or double tasks, unknown tools. Source: list scheduling (Graham).
+// CrewSchedule shares tasks among crews: those with the longest chain behind them first, as soon as predecessors, crew
+// and tools are free. A good plan, not a proved best. Refused: circles, unknown or double tasks, unknown tools. Source:
+// list scheduling (Graham).
 func CrewSchedule(w *working.Working, in CrewInput) (CrewResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return CrewResult{}, err
@@ -156,11 +161,13 @@ func newSchedule(in CrewInput) (*schedule, error) {
 	if n == 0 {
 		return nil, quantity.Refuse("tasks", "Enter the tasks.", "none given")
 	}
-	s := &schedule{in: in, before: make([][]int, n), chain: make([]float64, n), start: make([]float64, n), crew: make([]int, n), waited: make([]bool, n)}
+	s := &schedule{in: in, before: make([][]int, n), chain: make([]float64, n), start: make([]float64, n),
+		crew: make([]int, n), waited: make([]bool, n)}
 	index := map[string]int{}
 	for i, t := range in.Tasks {
 		if _, twice := index[t.ID]; twice || t.ID == "" {
-			return nil, quantity.Refuse("tasks", "Give each task a name of its own.", "%q is empty or there twice", t.ID)
+			return nil, quantity.Refuse("tasks", "Give each task a name of its own.", "%q is empty or there twice",
+				t.ID)
 		}
 		index[t.ID] = i
 	}
@@ -180,7 +187,8 @@ func newSchedule(in CrewInput) (*schedule, error) {
 		for _, id := range t.After {
 			p, ok := index[id]
 			if !ok {
-				return nil, quantity.Refuse("tasks", "Check the names.", "%q comes after %q, which is not a task", t.ID, id)
+				return nil, quantity.Refuse("tasks", "Check the names.", "%q comes after %q, which is not a task", t.ID,
+					id)
 			}
 			s.before[i] = append(s.before[i], p)
 		}
@@ -241,7 +249,8 @@ func (s *schedule) run() {
 	started := make([]bool, n)
 	for t, left := 0.0, n; left > 0; {
 		for _, i := range order {
-			if started[i] || slices.ContainsFunc(s.before[i], func(p int) bool { return !started[p] || end[p] > t+1e-9 }) {
+			if started[i] || slices.ContainsFunc(s.before[i],
+				func(p int) bool { return !started[p] || end[p] > t+1e-9 }) {
 				continue
 			}
 			crew := s.freeCrew(started, end, t)
@@ -313,7 +322,8 @@ func LayerCount(w *working.Working, in LayersInput) (LayersResult, error) {
 		return LayersResult{}, err
 	}
 	count := func(sym, formula string, n int) int { return int(w.Step(sym, formula, float64(n))) }
-	r := LayersResult{Bolts: count("B", "p · b · l", in.Profiles*in.Bolts*in.Layers), Profiles: count("N", "p · l", in.Profiles*in.Layers)}
+	r := LayersResult{Bolts: count("B", "p · b · l", in.Profiles*in.Bolts*in.Layers),
+		Profiles: count("N", "p · l", in.Profiles*in.Layers)}
 	r.Posts = count("S", "s · (l - 1)", in.Posts*(in.Layers-1))
 	r.Pins = count("I", "S · i", r.Posts*in.Pins)
 	return r, nil

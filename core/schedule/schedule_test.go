@@ -11,11 +11,12 @@ import (
 	"dynacor/core/schedule"
 )
 
-// Any plan keeps the rules: nobody does two things at once, no tool is in two hands, nothing begins before what it waits for, and the
-// whole is not faster than can be.
+// Any plan keeps the rules: nobody does two things at once, no tool is in two hands, nothing begins before what it
+// waits for, and the whole is not faster than can be.
 func TestScheduleKeepsItsRules(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		in := schedule.CrewInput{Crews: rapid.IntRange(1, 4).Draw(t, "crews"), Tools: []schedule.ToolCount{{Name: "pump", Count: 1}, {Name: "wrench", Count: 2}}}
+		in := schedule.CrewInput{Crews: rapid.IntRange(1, 4).Draw(t, "crews"),
+			Tools: []schedule.ToolCount{{Name: "pump", Count: 1}, {Name: "wrench", Count: 2}}}
 		for i := range rapid.IntRange(1, 12).Draw(t, "tasks") {
 			task := schedule.Task{ID: fmt.Sprint(i), Duration: float64(rapid.IntRange(1, 30).Draw(t, "minutes"))}
 			if i > 0 && rapid.Bool().Draw(t, "waits") {
@@ -82,8 +83,9 @@ func TestScheduleRefusesWhatCannotBe(t *testing.T) {
 
 // Eight bolts, one tool, three passes of 25 s and 10 s to the next, and setting up.
 func TestDurationAddsUp(t *testing.T) {
-	in := schedule.DurationInput{Fasteners: 8, Tools: 1, Crew: 2, Fixed: 600, Methods: []schedule.Method{{Name: "wrench", Seconds: 25, Setup: 120, Move: 10}, {Name: "check", Seconds: 10}},
-		Passes: []schedule.Pass{{Method: "wrench"}, {Method: "wrench"}, {Method: "check"}}}
+	in := schedule.DurationInput{Fasteners: 8, Tools: 1, Crew: 2, Fixed: 600,
+		Methods: []schedule.Method{{Name: "wrench", Seconds: 25, Setup: 120, Move: 10}, {Name: "check", Seconds: 10}},
+		Passes:  []schedule.Pass{{Method: "wrench"}, {Method: "wrench"}, {Method: "check"}}}
 	r, err := schedule.JointDuration(nil, in)
 	require.NoError(t, err)
 	require.Equal(t, []float64{400, 400, 80}, r.Pass)

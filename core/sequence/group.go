@@ -14,15 +14,16 @@ type GroupOptions struct {
 	Order         []int   // for Chosen
 }
 
-// Once gives the order in which a pattern visits each of n fasteners once, n from 1 to 120. One fastener needs no pattern, two are taken in
-// turn whatever is asked. Refused: a pattern that is not known or does not fit the group.
+// Once gives the order in which a pattern visits each of n fasteners once, n from 1 to 120. One fastener needs no
+// pattern, two are taken in turn whatever is asked. Refused: a pattern that is not known or does not fit the group.
 func Once(p Pattern, n int, o GroupOptions) ([]int, error) {
 	if n < 1 || n > 120 {
 		return nil, quantity.Refuse("fasteners", "Enter 1 to 120.", "%d is outside 1 to 120", n)
 	}
 	if p == Chosen {
 		if ok, _, _ := Check(n, o.Order); !ok {
-			return nil, quantity.Refuse("order", "Name each fastener once.", "does not visit each of the %d fasteners once", n)
+			return nil, quantity.Refuse("order", "Name each fastener once.",
+				"does not visit each of the %d fasteners once", n)
 		}
 		return slices.Clone(o.Order), nil
 	}
@@ -61,5 +62,7 @@ func Once(p Pattern, n int, o GroupOptions) ([]int, error) {
 		r, err := SpliceOrder(nil, SpliceInput{Rows: rows, Cols: cols})
 		return r.Order, err
 	}
-	return nil, quantity.Refuse("pattern", "Choose cross, group, clockwise, alternate_two, cardinal, pairs, outward or chosen.", "%q is not a pattern", string(p))
+	return nil, quantity.Refuse("pattern",
+		"Choose cross, group, clockwise, alternate_two, cardinal, pairs, outward or chosen.", "%q is not a pattern",
+		string(p))
 }

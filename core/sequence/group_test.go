@@ -10,7 +10,8 @@ import (
 )
 
 func TestOnceVisitsEachFastenerOnce(t *testing.T) {
-	for _, p := range []sequence.Pattern{sequence.Cross, sequence.Clockwise, sequence.Group, sequence.AlternateTwo, sequence.Cardinal, sequence.Pairs, sequence.Outward} {
+	for _, p := range []sequence.Pattern{sequence.Cross, sequence.Clockwise, sequence.Group, sequence.AlternateTwo,
+		sequence.Cardinal, sequence.Pairs, sequence.Outward} {
 		for n := 1; n <= 40; n++ {
 			got, err := sequence.Once(p, n, sequence.GroupOptions{StartDeg: 15})
 			require.NoError(t, err, "%s %d", p, n)

@@ -1,5 +1,6 @@
-// Package sequence holds the schools of tightening: in which order the fasteners of a group are visited and in which stages.
-// Positions run 1…n clockwise seen from the tool's side, 1 at the marked start. It must never know torques' meaning or tools.
+// Package sequence holds the schools of tightening: in which order the fasteners of a group are visited and in which
+// stages. Positions run 1…n clockwise seen from the tool's side, 1 at the marked start. It must never know torques'
+// meaning or tools.
 package sequence
 
 import (
@@ -46,8 +47,8 @@ func dist(a, b, m int) int {
 	return min(d, m-d)
 }
 
-// spread picks places on a circle of m so that each is as far as can be from those used: compare distance to the nearest used,
-// then to the most recent and so on back, then take the lower number.
+// spread picks places on a circle of m so that each is as far as can be from those used: compare distance to the
+// nearest used, then to the most recent and so on back, then take the lower number.
 func better(p, q, m int, used []int) bool {
 	near := func(x int) int {
 		best := m
@@ -152,8 +153,9 @@ func group(n, g int) []int {
 	return out
 }
 
-// Visiting gives the order for n fasteners. Cross takes 3…120, Group 4…120 (8 groups from 16), Clockwise 2…120, AlternateTwo 2.
-// For multiples of four Cross is the star order long in use (ASME PCC-1 legacy pattern). Anything else is refused.
+// Visiting gives the order for n fasteners. Cross takes 3…120, Group 4…120 (8 groups from 16), Clockwise 2…120,
+// AlternateTwo 2. For multiples of four Cross is the star order long in use (ASME PCC-1 legacy pattern). Anything else
+// is refused.
 func Visiting(p Pattern, n int, o Options) (Order, error) {
 	if o.Start == 0 {
 		o.Start = 1
@@ -186,9 +188,11 @@ func (o Options) check(p Pattern, n int) error {
 	least, most := o.count(p)
 	switch {
 	case least == 0:
-		return quantity.Refuse("pattern", "Choose cross, group, clockwise or alternate_two.", "%q is not a pattern", string(p))
+		return quantity.Refuse("pattern", "Choose cross, group, clockwise or alternate_two.", "%q is not a pattern",
+			string(p))
 	case n < least || n > most:
-		return quantity.Refuse("fasteners", "Choose another pattern.", "%d is outside %d to %d for %s", n, least, most, p)
+		return quantity.Refuse("fasteners", "Choose another pattern.", "%d is outside %d to %d for %s", n, least, most,
+			p)
 	case o.Start < 1 || o.Start > n:
 		return quantity.Refuse("start", "Choose a position of the joint.", "%d is outside 1 to %d", o.Start, n)
 	case p == Group && o.Groups != 4 && o.Groups != 8:
@@ -229,8 +233,8 @@ func (o Options) visits(p Pattern, n int) []int {
 	return visit
 }
 
-// Check tells whether order visits 1…n once each, how many of the pairs (1st, 2nd), (3rd, 4th) … lie as far apart as can be, and
-// the smallest jump between consecutive visits; the last two are 0 for an order that is not valid.
+// Check tells whether order visits 1…n once each, how many of the pairs (1st, 2nd), (3rd, 4th) … lie as far apart as
+// can be, and the smallest jump between consecutive visits; the last two are 0 for an order that is not valid.
 func Check(n int, order []int) (valid bool, oppositePairs, minJump int) {
 	seen := make([]bool, n+1)
 	if len(order) != n || n < 1 {
@@ -263,9 +267,11 @@ func Explain(p Pattern, n, groups int) string {
 	case p == Cross:
 		return "An odd number has no bolt straight across: each second bolt is the one farthest from the first."
 	case p == Group && groups == 8:
-		return "Eighths: going clockwise the chalk numbers in an eighth rise by eight, and the eighths begin with 1 5 3 7 2 6 4 8. Tighten 1, 2, 3 …"
+		return "Eighths: going clockwise the chalk numbers in an eighth rise by eight, and the eighths begin with 1 " +
+			"5 3 7 2 6 4 8. Tighten 1, 2, 3 …"
 	case p == Group:
-		return "Quarters: chalk 1, 5, 9 … over the first quarter clockwise, 3, 7, 11 … over the second, 2, 6, 10 … over the third, 4, 8, 12 … over the fourth. Tighten 1, 2, 3 …"
+		return "Quarters: chalk 1, 5, 9 … over the first quarter clockwise, 3, 7, 11 … over the second, 2, 6, 10 … " +
+			"over the third, 4, 8, 12 … over the fourth. Tighten 1, 2, 3 …"
 	case p == AlternateTwo:
 		return "The two nuts in turn, so that the parts stay parallel."
 	case p == Cardinal:

@@ -22,8 +22,8 @@ type OrderResult struct {
 	Order []int `out:"order" label:"Order"`
 }
 
-// SpliceOrder visits the rows from the stiffest outward, and in a row the columns likewise. Holes are numbered row by row. Source:
-// rule of RCSC and EN 1090-2 of working from the stiffest part outward.
+// SpliceOrder visits the rows from the stiffest outward, and in a row the columns likewise. Holes are numbered row by
+// row. Source: rule of RCSC and EN 1090-2 of working from the stiffest part outward.
 func SpliceOrder(w *working.Working, in SpliceInput) (OrderResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return OrderResult{}, err
@@ -36,7 +36,8 @@ func SpliceOrder(w *working.Working, in SpliceInput) (OrderResult, error) {
 			return float64(n+1) / 2, nil
 		}
 		if *given < 1 || *given > float64(n) {
-			return 0, quantity.Refuse(key, "Choose a place on the plate.", "%s is outside 1 to %d", quantity.Text(*given), n)
+			return 0, quantity.Refuse(key, "Choose a place on the plate.", "%s is outside 1 to %d",
+				quantity.Text(*given), n)
 		}
 		return *given, nil
 	}
@@ -84,8 +85,8 @@ type SpiralInput struct {
 	Points [][]float64 `in:"points_mm" label:"Or the places of the bolts" help:"x to the right and y up, in mm, one bolt a line." opt:"true"`
 }
 
-// SpiralOrder visits from the middle outward, each ring clockwise from the top. Refused: both or neither form, one bolt, two bolts at
-// one place. Source: own rule.
+// SpiralOrder visits from the middle outward, each ring clockwise from the top. Refused: both or neither form, one
+// bolt, two bolts at one place. Source: own rule.
 func SpiralOrder(w *working.Working, in SpiralInput) (OrderResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return OrderResult{}, err
@@ -138,14 +139,16 @@ func ringsOfPoints(points [][]float64) ([]spot, error) {
 	lo, hi := [2]float64{math.Inf(1), math.Inf(1)}, [2]float64{math.Inf(-1), math.Inf(-1)}
 	for i, p := range points {
 		if len(p) != 2 || !quantity.Finite(p[0]) || !quantity.Finite(p[1]) {
-			return nil, quantity.Refuse("points_mm", "Write x and y of one bolt a line.", "bolt %d is not a pair of numbers", i+1)
+			return nil, quantity.Refuse("points_mm", "Write x and y of one bolt a line.",
+				"bolt %d is not a pair of numbers", i+1)
 		}
 		for k := range 2 {
 			lo[k], hi[k] = math.Min(lo[k], p[k]), math.Max(hi[k], p[k])
 		}
 		for j := range i {
 			if math.Hypot(p[0]-points[j][0], p[1]-points[j][1]) < 1e-9 {
-				return nil, quantity.Refuse("points_mm", "Remove one of them.", "bolts %d and %d are at one place", j+1, i+1)
+				return nil, quantity.Refuse("points_mm", "Remove one of them.", "bolts %d and %d are at one place", j+1,
+					i+1)
 			}
 		}
 	}
@@ -153,9 +156,11 @@ func ringsOfPoints(points [][]float64) ([]spot, error) {
 	for i, p := range points {
 		x, y := p[0]-(lo[0]+hi[0])/2, p[1]-(lo[1]+hi[1])/2
 		if r := math.Hypot(x, y); r > 1e9 {
-			return nil, quantity.Refuse("points_mm", "Enter millimetres.", "bolt %d lies farther out than any joint", i+1)
+			return nil, quantity.Refuse("points_mm", "Enter millimetres.", "bolt %d lies farther out than any joint",
+				i+1)
 		}
-		list = append(list, spot{int64(math.Floor(math.Hypot(x, y)*1000 + 0.5)), quantity.Turned(quantity.Deg(math.Atan2(x, y))), i + 1})
+		list = append(list, spot{int64(math.Floor(math.Hypot(x, y)*1000 + 0.5)),
+			quantity.Turned(quantity.Deg(math.Atan2(x, y))), i + 1})
 	}
 	return list, nil
 }
@@ -168,7 +173,9 @@ func ringsOfGrid(rows, columns int) ([]spot, error) {
 	for r := 1; r <= rows; r++ {
 		for c := 1; c <= columns; c++ {
 			u, v := 2*c-(columns+1), rows+1-2*r
-			list = append(list, spot{int64(max(u, -u, v, -v)), quantity.Turned(quantity.Deg(math.Atan2(float64(u), float64(v)))), (r-1)*columns + c})
+			list = append(list,
+				spot{int64(max(u, -u, v, -v)), quantity.Turned(quantity.Deg(math.Atan2(float64(u), float64(v)))),
+					(r-1)*columns + c})
 		}
 	}
 	return list, nil
@@ -185,14 +192,15 @@ type StepsResult struct {
 	Steps [][]int `out:"steps" label:"Together, one set after another"`
 }
 
-// SimultaneousOrder gives sets of bolts evenly spaced around the ring. Refused: a number of bolts the tools do not divide. Source:
-// own rule on the cross order.
+// SimultaneousOrder gives sets of bolts evenly spaced around the ring. Refused: a number of bolts the tools do not
+// divide. Source: own rule on the cross order.
 func SimultaneousOrder(w *working.Working, in SimultaneousInput) (StepsResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return StepsResult{}, err
 	}
 	if in.N%in.Tools != 0 {
-		return StepsResult{}, quantity.Refuse("tools", "Use another number of tools.", "%d bolts cannot be shared evenly by %d tools", in.N, in.Tools)
+		return StepsResult{}, quantity.Refuse("tools", "Use another number of tools.",
+			"%d bolts cannot be shared evenly by %d tools", in.N, in.Tools)
 	}
 	var r StepsResult
 	add := func(set []int) {
@@ -264,8 +272,8 @@ type CardinalInput struct {
 	StartDeg float64 `in:"start_deg" sym:"φ" label:"Bolt 1 stands at" help:"Degrees clockwise from the top." ok:"0..360" def:"0"`
 }
 
-// CardinalOrder takes the bolts nearest to 0, 180, 90 and 270 degrees first (the lower number on a tie), then the rest in cross order.
-// For provisional bolts that carry a heavy part while the others go in. Source: trade practice.
+// CardinalOrder takes the bolts nearest to 0, 180, 90 and 270 degrees first (the lower number on a tie), then the rest
+// in cross order. For provisional bolts that carry a heavy part while the others go in. Source: trade practice.
 func CardinalOrder(w *working.Working, in CardinalInput) (OrderResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return OrderResult{}, err

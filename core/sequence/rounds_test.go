@@ -40,7 +40,8 @@ func TestSpliceAndSpiralVisitEachOnceAndFromTheMiddle(t *testing.T) {
 	s, err := sequence.SpliceOrder(nil, sequence.SpliceInput{Rows: 3, Cols: 2, StiffRow: &stiff})
 	require.NoError(t, err)
 	require.Equal(t, []int{1, 2, 3, 4, 5, 6}, s.Order, "from the rigid member on")
-	for _, in := range []sequence.SpliceInput{{Rows: 1, Cols: 1}, {Rows: 0, Cols: 4}, {Rows: 2, Cols: 2, StiffCol: ptr(5.0)}} {
+	for _, in := range []sequence.SpliceInput{{Rows: 1, Cols: 1}, {Rows: 0, Cols: 4},
+		{Rows: 2, Cols: 2, StiffCol: ptr(5.0)}} {
 		_, err := sequence.SpliceOrder(nil, in)
 		require.Error(t, err)
 	}
@@ -58,7 +59,8 @@ func TestSpiralOfPointsGoesClockwise(t *testing.T) {
 	r, err := sequence.SpiralOrder(nil, sequence.SpiralInput{Points: points})
 	require.NoError(t, err)
 	require.Equal(t, []int{5, 2, 1, 4, 3}, r.Order)
-	for _, bad := range []sequence.SpiralInput{{Points: points[:2]}, {Points: append(slices.Clone(points), points[0])}, {Points: append(slices.Clone(points), []float64{1})}, {}, {Rows: ptr(2), Cols: ptr(2), Points: points}} {
+	for _, bad := range []sequence.SpiralInput{{Points: points[:2]}, {Points: append(slices.Clone(points), points[0])},
+		{Points: append(slices.Clone(points), []float64{1})}, {}, {Rows: ptr(2), Cols: ptr(2), Points: points}} {
 		_, err := sequence.SpiralOrder(nil, bad)
 		require.Error(t, err)
 	}
@@ -89,7 +91,8 @@ func TestFacesKeepToTheirRound(t *testing.T) {
 	r, err := sequence.FacesRounds(nil, sequence.FacesInput{Faces: []int{4, 2, 6}, Rounds: 3})
 	require.NoError(t, err)
 	require.Equal(t, 3*12, r.Total)
-	require.True(t, slices.IsSortedFunc(r.Visits, func(a, b string) int { return int(a[0]) - int(b[0]) }), "no face runs ahead")
+	require.True(t, slices.IsSortedFunc(r.Visits, func(a, b string) int { return int(a[0]) - int(b[0]) }),
+		"no face runs ahead")
 	require.True(t, all(r.Faces, 3))
 	_, err = sequence.FacesRounds(nil, sequence.FacesInput{Rounds: 3})
 	require.Error(t, err)

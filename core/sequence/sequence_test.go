@@ -11,9 +11,11 @@ import (
 
 func TestEveryOrderVisitsEachBoltOnce(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		pattern := rapid.SampledFrom([]sequence.Pattern{sequence.Cross, sequence.Group, sequence.Clockwise}).Draw(t, "pattern")
+		pattern := rapid.SampledFrom([]sequence.Pattern{sequence.Cross, sequence.Group, sequence.Clockwise}).Draw(t,
+			"pattern")
 		n := rapid.IntRange(4, 120).Draw(t, "n")
-		o := sequence.Options{Start: rapid.IntRange(1, n).Draw(t, "start"), Reverse: rapid.Bool().Draw(t, "reverse"), Groups: 4}
+		o := sequence.Options{Start: rapid.IntRange(1, n).Draw(t, "start"), Reverse: rapid.Bool().Draw(t, "reverse"),
+			Groups: 4}
 		if n >= 16 && rapid.Bool().Draw(t, "eighths") {
 			o.Groups = 8
 		}

@@ -1,5 +1,5 @@
-// Package statistics says what many readings tell: of one joint, of a gauge and those who read it, of a lot from a sample. It stands apart from the room that
-// judges single readings, which must be small enough for the browser.
+// Package statistics says what many readings tell: of one joint, of a gauge and those who read it, of a lot from a
+// sample. It stands apart from the room that judges single readings, which must be small enough for the browser.
 package statistics
 
 import (
@@ -35,7 +35,8 @@ type StatsResult struct {
 	Out    int      `out:"out_of_window" label:"Outside the window"`
 }
 
-// JointStats describes readings against a window. Refused: fewer than two, an empty window. Source: form of ISO 22514; ISO 2602.
+// JointStats describes readings against a window. Refused: fewer than two, an empty window. Source: form of ISO 22514;
+// ISO 2602.
 func JointStats(w *working.Working, in StatsInput) (StatsResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return StatsResult{}, err
@@ -60,8 +61,10 @@ func JointStats(w *working.Working, in StatsInput) (StatsResult, error) {
 		cpk := w.Step("Cpk", "min( h - x , x - l ) / (3 · s)", math.Min(in.High-m, m-in.Low)/(3*s))
 		r.Cp, r.Cpk = &cp, &cpk
 	}
-	t := w.Calc("t", "Student t", "both sides, n - 1 degrees", distuv.StudentsT{Mu: 0, Sigma: 1, Nu: n - 1}.Quantile((1+in.Confidence)/2), "", "")
-	r.CILow, r.CIHigh = w.Step("ml", "x - t · s / √(n)", m-t*s/math.Sqrt(n)), w.Step("mh", "x + t · s / √(n)", m+t*s/math.Sqrt(n))
+	t := w.Calc("t", "Student t", "both sides, n - 1 degrees",
+		distuv.StudentsT{Mu: 0, Sigma: 1, Nu: n - 1}.Quantile((1+in.Confidence)/2), "", "")
+	r.CILow, r.CIHigh = w.Step("ml", "x - t · s / √(n)", m-t*s/math.Sqrt(n)),
+		w.Step("mh", "x + t · s / √(n)", m+t*s/math.Sqrt(n))
 	return r, nil
 }
 
@@ -89,15 +92,16 @@ type RRResult struct {
 	SSTotal       float64  `out:"ss_total" label:"Sum of squares, total"`
 }
 
-// GaugeRR is a crossed two-way analysis of variance of a gauge study. Refused: a study that is not full, no variance at all. Source:
-// ANOVA method of measurement-system analysis textbooks; ISO 5725-2 ideas.
+// GaugeRR is a crossed two-way analysis of variance of a gauge study. Refused: a study that is not full, no variance at
+// all. Source: ANOVA method of measurement-system analysis textbooks; ISO 5725-2 ideas.
 func GaugeRR(w *working.Working, in RRInput) (RRResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return RRResult{}, err
 	}
 	no := len(in.Data)
 	if no < 2 || len(in.Data[0]) < 2 || len(in.Data[0][0]) < 2 {
-		return RRResult{}, quantity.Refuse("data", "Have two operators measure two parts twice, or more.", "is too small")
+		return RRResult{}, quantity.Refuse("data", "Have two operators measure two parts twice, or more.",
+			"is too small")
 	}
 	np, nr := len(in.Data[0]), len(in.Data[0][0])
 	o, p, r := float64(no), float64(np), float64(nr)
@@ -105,18 +109,22 @@ func GaugeRR(w *working.Working, in RRInput) (RRResult, error) {
 	byOp, byPart, cell := make([]float64, no), make([]float64, np), make([][]float64, no)
 	for i, parts := range in.Data {
 		if len(parts) != np {
-			return RRResult{}, quantity.Refuse("data", "Measure every part by every operator equally often.", "operator %d has %d parts, the first %d", i+1, len(parts), np)
+			return RRResult{}, quantity.Refuse("data", "Measure every part by every operator equally often.",
+				"operator %d has %d parts, the first %d", i+1, len(parts), np)
 		}
 		cell[i] = make([]float64, np)
 		for j, trials := range parts {
 			if len(trials) != nr {
-				return RRResult{}, quantity.Refuse("data", "Measure every part by every operator equally often.", "operator %d, part %d has %d trials, the first %d", i+1, j+1, len(trials), nr)
+				return RRResult{}, quantity.Refuse("data", "Measure every part by every operator equally often.",
+					"operator %d, part %d has %d trials, the first %d", i+1, j+1, len(trials), nr)
 			}
 			for _, v := range trials {
 				if !quantity.Finite(v) {
-					return RRResult{}, quantity.Refuse("data", "Enter plain numbers.", "operator %d, part %d has a reading that is not a number", i+1, j+1)
+					return RRResult{}, quantity.Refuse("data", "Enter plain numbers.",
+						"operator %d, part %d has a reading that is not a number", i+1, j+1)
 				}
-				mean, byOp[i], byPart[j], cell[i][j] = mean+v/(o*p*r), byOp[i]+v/(p*r), byPart[j]+v/(o*r), cell[i][j]+v/r
+				mean, byOp[i], byPart[j], cell[i][j] = mean+v/(o*p*r), byOp[i]+v/(p*r), byPart[j]+v/(o*r),
+					cell[i][j]+v/r
 			}
 		}
 	}
@@ -143,11 +151,14 @@ func GaugeRR(w *working.Working, in RRInput) (RRResult, error) {
 		msi = mse
 	}
 	inter, op, part := math.Max(0, (msi-mse)/r), math.Max(0, (mso-msi)/(p*r)), math.Max(0, (msp-msi)/(o*r))
-	out.Repeat, out.Reproduce, out.Part = w.Step("se", "root of the mean square of error", math.Sqrt(mse)), w.Step("so", "root of operators and interaction", math.Sqrt(op+inter)), w.Step("sp", "root of the variance of parts", math.Sqrt(part))
+	out.Repeat, out.Reproduce, out.Part = w.Step("se", "root of the mean square of error", math.Sqrt(mse)),
+		w.Step("so", "root of operators and interaction", math.Sqrt(op+inter)),
+		w.Step("sp", "root of the variance of parts", math.Sqrt(part))
 	out.GRR = w.Step("sg", "√(se ^ 2 + so ^ 2)", math.Sqrt(mse+op+inter))
 	out.Total = w.Step("st", "√(sg ^ 2 + sp ^ 2)", math.Sqrt(mse+op+inter+part))
 	if out.Total == 0 {
-		return RRResult{}, quantity.Refuse("data", "Measure parts that differ, with a gauge that shows it.", "has no variance at all")
+		return RRResult{}, quantity.Refuse("data", "Measure parts that differ, with a gauge that shows it.",
+			"has no variance at all")
 	}
 	out.GRRPct = w.Step("q", "100 · sg / st", 100*out.GRR/out.Total)
 	if out.GRR > 0 {
@@ -184,18 +195,20 @@ type SampleResult struct {
 	Detect    *float64 `out:"detect_probability" sym:"P" label:"Chance to find one of them"`
 }
 
-// InspectionSample spreads a sample evenly over a lot and gives the chance of finding bad bolts. 10 % with at least 2 is the
-// arbitration habit of RCSC; the project specification governs.
+// InspectionSample spreads a sample evenly over a lot and gives the chance of finding bad bolts. 10 % with at least 2
+// is the arbitration habit of RCSC; the project specification governs.
 func InspectionSample(w *working.Working, in SampleInput) (SampleResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return SampleResult{}, err
 	}
 	if in.Start > in.Lot {
-		return SampleResult{}, quantity.Refuse("start_index", "Choose a bolt of the lot.", "%d is past the last bolt", in.Start)
+		return SampleResult{}, quantity.Refuse("start_index", "Choose a bolt of the lot.", "%d is past the last bolt",
+			in.Start)
 	}
 	n := min(in.Lot, max(in.Least, int(math.Ceil(in.Frac*float64(in.Lot)-1e-9)), 1))
 	if n > 10000 {
-		return SampleResult{}, quantity.Refuse("sample_frac", "Split the lot.", "a sample of %d bolts is too long a list", n)
+		return SampleResult{}, quantity.Refuse("sample_frac", "Split the lot.",
+			"a sample of %d bolts is too long a list", n)
 	}
 	r := SampleResult{Count: n}
 	w.Step("n", "min( N , max( m , ceil( f · N ) , 1 ) )", float64(n))
@@ -204,7 +217,8 @@ func InspectionSample(w *working.Working, in SampleInput) (SampleResult, error) 
 	}
 	if in.Fail != nil {
 		if *in.Fail > n {
-			return SampleResult{}, quantity.Refuse("fail_count", "Check the count.", "%d of %d inspected cannot be bad", *in.Fail, n)
+			return SampleResult{}, quantity.Refuse("fail_count", "Check the count.", "%d of %d inspected cannot be bad",
+				*in.Fail, n)
 		}
 		v := "inspect_all"
 		if *in.Fail <= in.Accept {

@@ -1,5 +1,5 @@
-// Package thermal works out fits made with heat or cold, and what temperature does to a preload. Lengths in mm, temperatures in °C.
-// It must never know of tempering limits by itself: the limit temperature is an input.
+// Package thermal works out fits made with heat or cold, and what temperature does to a preload. Lengths in mm,
+// temperatures in °C. It must never know of tempering limits by itself: the limit temperature is an input.
 package thermal
 
 import (
@@ -31,28 +31,35 @@ type ShrinkResult struct {
 	Growth float64 `out:"growth_mm" sym:"g" label:"Growth needed"`
 }
 
-// ShrinkFit gives the temperature at which a hub goes on, with the shaft cooled when heat alone would pass the hub's limit. Refused:
-// cooling needed but not given, or past its limit. Source: linear expansion.
+// ShrinkFit gives the temperature at which a hub goes on, with the shaft cooled when heat alone would pass the hub's
+// limit. Refused: cooling needed but not given, or past its limit. Source: linear expansion.
 func ShrinkFit(w *working.Working, in ShrinkInput) (ShrinkResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return ShrinkResult{}, err
 	}
 	g := w.Step("g", "i + c", in.Interference+in.Clearance)
 	hub := in.Ambient + g/(in.AlphaHub*in.Diameter)
-	w.Warn("Hot and very cold metal burns. Wear gloves, keep flame from grease and lines, and know when the part seizes: do not stop half way.")
+	w.Warn("Hot and very cold metal burns. Wear gloves, keep flame from grease and lines, and know when the part " +
+		"seizes: do not stop half way.")
 	if quantity.AtMost(hub, in.HubLimit) {
-		return ShrinkResult{Hub: w.Step("th", "t0 + g / (αh · d)", hub), Shaft: w.Step("tc", "t0", in.Ambient), Mode: "heat", Growth: g}, nil
+		return ShrinkResult{Hub: w.Step("th", "t0 + g / (αh · d)", hub), Shaft: w.Step("tc", "t0", in.Ambient),
+			Mode: "heat", Growth: g}, nil
 	}
 	if in.AlphaShaft == nil || in.ShaftMin == nil {
-		return ShrinkResult{}, quantity.Refuse("hub_limit_C", "Enter how far the shaft may be cooled, or accept less play.", "heat alone would need %s °C", quantity.Text(quantity.Significant(hub, 4)))
+		return ShrinkResult{},
+			quantity.Refuse("hub_limit_C", "Enter how far the shaft may be cooled, or accept less play.",
+				"heat alone would need %s °C", quantity.Text(quantity.Significant(hub, 4)))
 	}
 	if in.HubLimit < in.Ambient {
-		return ShrinkResult{}, quantity.Refuse("hub_limit_C", "Check both temperatures.", "is below the temperature of the parts")
+		return ShrinkResult{}, quantity.Refuse("hub_limit_C", "Check both temperatures.",
+			"is below the temperature of the parts")
 	}
 	r := ShrinkResult{Hub: w.Step("th", "tl", in.HubLimit), Mode: "heat_and_cool", Growth: g}
-	r.Shaft = w.Step("tc", "t0 - (g - αh · d · (tl - t0)) / (αs · d)", in.Ambient-(g-in.AlphaHub*in.Diameter*(in.HubLimit-in.Ambient))/(*in.AlphaShaft*in.Diameter))
+	r.Shaft = w.Step("tc", "t0 - (g - αh · d · (tl - t0)) / (αs · d)",
+		in.Ambient-(g-in.AlphaHub*in.Diameter*(in.HubLimit-in.Ambient))/(*in.AlphaShaft*in.Diameter))
 	if r.Shaft < *in.ShaftMin-1e-9 || r.Shaft < absoluteZero {
-		return ShrinkResult{}, quantity.Refuse("shaft_min_C", "Accept less play, or ask the engineer.", "the shaft would have to be at %s °C", quantity.Text(quantity.Significant(r.Shaft, 4)))
+		return ShrinkResult{}, quantity.Refuse("shaft_min_C", "Accept less play, or ask the engineer.",
+			"the shaft would have to be at %s °C", quantity.Text(quantity.Significant(r.Shaft, 4)))
 	}
 	return r, nil
 }
@@ -74,16 +81,18 @@ type BearingResult struct {
 	AtLimit float64 `out:"clearance_at_limit_mm" sym:"cl" label:"Play at the limit"`
 }
 
-// BearingHeating gives the temperature at which a bearing ring goes on. Refused: a limit not above the shaft's temperature. Source:
-// linear expansion.
+// BearingHeating gives the temperature at which a bearing ring goes on. Refused: a limit not above the shaft's
+// temperature. Source: linear expansion.
 func BearingHeating(w *working.Working, in BearingInput) (BearingResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return BearingResult{}, err
 	}
 	if in.Limit <= in.Ambient {
-		return BearingResult{}, quantity.Refuse("limit_C", "Check both temperatures.", "is not above the temperature of the shaft")
+		return BearingResult{}, quantity.Refuse("limit_C", "Check both temperatures.",
+			"is not above the temperature of the shaft")
 	}
-	r := BearingResult{Temp: w.Step("t", "t0 + (i + c) / (α · d)", in.Ambient+(in.Interference+in.Clearance)/(in.Alpha*in.Bore))}
+	r := BearingResult{Temp: w.Step("t", "t0 + (i + c) / (α · d)",
+		in.Ambient+(in.Interference+in.Clearance)/(in.Alpha*in.Bore))}
 	r.AtLimit = w.Step("cl", "α · d · (tl - t0) - i", in.Alpha*in.Bore*(in.Limit-in.Ambient)-in.Interference)
 	if r.Within = quantity.AtMost(r.Temp, in.Limit); !r.Within {
 		w.Warn("Hotter than the ring may get. Take less play, cool the shaft, or use oil injection.")
@@ -115,7 +124,8 @@ type WarmupResult struct {
 	Lumped *bool    `out:"lumped_ok" label:"Even temperature inside may be taken"`
 }
 
-// WarmupTime gives the time for a body of even temperature. Refused: an end that is never reached. Source: lumped heat balance.
+// WarmupTime gives the time for a body of even temperature. Refused: an end that is never reached. Source: lumped heat
+// balance.
 func WarmupTime(w *working.Working, in WarmupInput) (WarmupResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return WarmupResult{}, err
@@ -127,7 +137,8 @@ func WarmupTime(w *working.Working, in WarmupInput) (WarmupResult, error) {
 		return nil
 	}
 	heat := in.Mass * in.C
-	never := quantity.Refuse("end_C", "Check power, losses and temperatures.", "%s °C is never reached", quantity.Text(in.End))
+	never := quantity.Refuse("end_C", "Check power, losses and temperatures.", "%s °C is never reached",
+		quantity.Text(in.End))
 	var r WarmupResult
 	if in.Mode == "power" {
 		if err := need("power_W", in.Power); err != nil {
@@ -144,7 +155,8 @@ func WarmupTime(w *working.Working, in WarmupInput) (WarmupResult, error) {
 			return r, err
 		}
 		tau := w.Step("τ", "m · cp / G", heat/in.Loss)
-		t, ok := logTime(tau, *in.Power/in.Loss-(in.End-*in.Ambient), *in.Power/in.Loss-(in.Start-*in.Ambient), in.End == in.Start)
+		t, ok := logTime(tau, *in.Power/in.Loss-(in.End-*in.Ambient), *in.Power/in.Loss-(in.Start-*in.Ambient),
+			in.End == in.Start)
 		if !ok {
 			return WarmupResult{}, never
 		}
@@ -214,8 +226,8 @@ type PreloadResult struct {
 	Mismatch  float64 `out:"mismatch_mm" sym:"u" label:"Parts grow more than the bolt by"`
 }
 
-// PreloadTemperature gives the preload after bolt and parts changed temperature; elastic only, no creep. Source: thermal change of
-// preload of VDI 2230, written as compatibility of deformations.
+// PreloadTemperature gives the preload after bolt and parts changed temperature; elastic only, no creep. Source:
+// thermal change of preload of VDI 2230, written as compatibility of deformations.
 func PreloadTemperature(w *working.Working, in PreloadInput) (PreloadResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return PreloadResult{}, err
@@ -228,8 +240,10 @@ func PreloadTemperature(w *working.Working, in PreloadInput) (PreloadResult, err
 		grow += m.Alpha * m.Length * (m.Temp - in.Assembly)
 	}
 	w.Calc("gm", "growth of the parts", "sum of expansion · length · warming", grow, quantity.Millimetre, "")
-	r := PreloadResult{Mismatch: w.Step("u", "gm - αb · Lb · (tb - t0)", grow-in.AlphaBolt*in.BoltLength*(in.Bolt-in.Assembly))}
-	raw := (in.Preload*(1/in.KBolt+1/in.KMember) + r.Mismatch) / (1/(in.KBolt*in.ERatioBolt) + 1/(in.KMember*in.ERatioParts))
+	r := PreloadResult{Mismatch: w.Step("u", "gm - αb · Lb · (tb - t0)",
+		grow-in.AlphaBolt*in.BoltLength*(in.Bolt-in.Assembly))}
+	raw := (in.Preload*(1/in.KBolt+1/in.KMember) + r.Mismatch) / (1/(in.KBolt*in.ERatioBolt) +
+		1/(in.KMember*in.ERatioParts))
 	r.Separated = raw <= 0
 	r.Hot = w.Step("F", "max( 0 , (F0 · (1 / kb + 1 / km) + u) / (1 / (kb · eb) + 1 / (km · em)) )", math.Max(0, raw))
 	r.Change = w.Step("ΔF", "F - F0", r.Hot-in.Preload)

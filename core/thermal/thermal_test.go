@@ -23,7 +23,9 @@ func refused(t *testing.T, err error, field string) {
 // At the temperature given, the growth is interference and play together.
 func TestShrinkFitGrowsByWhatIsNeeded(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		in := thermal.ShrinkInput{Diameter: rapid.Float64Range(20, 500).Draw(t, "d"), Interference: rapid.Float64Range(0, .3).Draw(t, "i"), Clearance: rapid.Float64Range(.02, .2).Draw(t, "c"), Ambient: 18,
+		in := thermal.ShrinkInput{Diameter: rapid.Float64Range(20, 500).Draw(t, "d"),
+			Interference: rapid.Float64Range(0, .3).Draw(t, "i"), Clearance: rapid.Float64Range(.02, .2).Draw(t, "c"),
+			Ambient:  18,
 			AlphaHub: 1.15e-5, HubLimit: 250, AlphaShaft: ptr(1.15e-5), ShaftMin: ptr(-190.0)}
 		r, err := thermal.ShrinkFit(nil, in)
 		if err != nil {
@@ -34,7 +36,8 @@ func TestShrinkFitGrowsByWhatIsNeeded(t *testing.T) {
 		require.LessOrEqual(t, r.Hub, 250+1e-9)
 		require.Equal(t, r.Shaft < in.Ambient-1e-9, r.Mode == "heat_and_cool")
 	})
-	hot := thermal.ShrinkInput{Diameter: 50, Interference: .2, Clearance: .2, Ambient: 20, AlphaHub: 1.15e-5, HubLimit: 250}
+	hot := thermal.ShrinkInput{Diameter: 50, Interference: .2, Clearance: .2, Ambient: 20, AlphaHub: 1.15e-5,
+		HubLimit: 250}
 	_, err := thermal.ShrinkFit(nil, hot)
 	refused(t, err, "hub_limit_C")
 	hot.AlphaShaft, hot.ShaftMin = ptr(1.15e-5), ptr(-20.0)
@@ -67,21 +70,26 @@ func TestWarmupAgreesWithSmallSteps(t *testing.T) {
 		return s
 	}
 	mc := 12.0 * 480
-	power, err := thermal.WarmupTime(nil, thermal.WarmupInput{Mode: "power", Mass: 12, C: 480, Start: 20, End: 120, Power: ptr(1500.0), Loss: 5, Ambient: ptr(20.0)})
+	power, err := thermal.WarmupTime(nil, thermal.WarmupInput{Mode: "power", Mass: 12, C: 480, Start: 20, End: 120,
+		Power: ptr(1500.0), Loss: 5, Ambient: ptr(20.0)})
 	require.NoError(t, err)
 	require.InEpsilon(t, step(func(x float64) float64 { return (1500 - 5*(x-20)) / mc }, 20, 120), power.Time, 1e-3)
-	oven, err := thermal.WarmupTime(nil, thermal.WarmupInput{Mode: "ambient", Mass: 12, C: 480, Start: 20, End: 120, H: ptr(15.0), Area: ptr(.2), Ambient: ptr(180.0)})
+	oven, err := thermal.WarmupTime(nil, thermal.WarmupInput{Mode: "ambient", Mass: 12, C: 480, Start: 20, End: 120,
+		H: ptr(15.0), Area: ptr(.2), Ambient: ptr(180.0)})
 	require.NoError(t, err)
 	require.InEpsilon(t, step(func(x float64) float64 { return 15 * .2 * (180 - x) / mc }, 20, 120), oven.Time, 1e-3)
-	cooling, err := thermal.WarmupTime(nil, thermal.WarmupInput{Mode: "ambient", Mass: 12, C: 480, Start: 120, End: 40, H: ptr(15.0), Area: ptr(.2), Ambient: ptr(20.0), Volume: ptr(.0015), Conductivity: ptr(45.0)})
+	cooling, err := thermal.WarmupTime(nil, thermal.WarmupInput{Mode: "ambient", Mass: 12, C: 480, Start: 120, End: 40,
+		H: ptr(15.0), Area: ptr(.2), Ambient: ptr(20.0), Volume: ptr(.0015), Conductivity: ptr(45.0)})
 	require.NoError(t, err)
 	require.InEpsilon(t, step(func(x float64) float64 { return 15 * .2 * (20 - x) / mc }, 120, 40), cooling.Time, 1e-3)
 	require.True(t, *cooling.Lumped)
-	none, err := thermal.WarmupTime(nil, thermal.WarmupInput{Mode: "ambient", Mass: 12, C: 480, Start: 60, End: 60, H: ptr(15.0), Area: ptr(.2), Ambient: ptr(20.0)})
+	none, err := thermal.WarmupTime(nil, thermal.WarmupInput{Mode: "ambient", Mass: 12, C: 480, Start: 60, End: 60,
+		H: ptr(15.0), Area: ptr(.2), Ambient: ptr(20.0)})
 	require.NoError(t, err)
 	require.Zero(t, none.Time)
 	for field, in := range map[string]thermal.WarmupInput{
-		"end_C":   {Mode: "ambient", Mass: 12, C: 480, Start: 20, End: 200, H: ptr(15.0), Area: ptr(.2), Ambient: ptr(180.0)},
+		"end_C": {Mode: "ambient", Mass: 12, C: 480, Start: 20, End: 200, H: ptr(15.0), Area: ptr(.2),
+			Ambient: ptr(180.0)},
 		"power_W": {Mode: "power", Mass: 12, C: 480, Start: 20, End: 200},
 		"area_m2": {Mode: "ambient", Mass: 12, C: 480, Start: 20, End: 100, H: ptr(15.0), Ambient: ptr(180.0)},
 	} {
@@ -92,8 +100,10 @@ func TestWarmupAgreesWithSmallSteps(t *testing.T) {
 
 // The load at temperature is where what the bolt gains is what the parts lose: found again by halving.
 func TestHotPreloadIsInBalance(t *testing.T) {
-	in := thermal.PreloadInput{Preload: 120000, KBolt: 5e5, KMember: 2e6, Assembly: 20, Bolt: 150, BoltLength: 100, AlphaBolt: 1.2e-5,
-		Members: []thermal.Member{{Length: 60, Alpha: 1.2e-5, Temp: 150}, {Length: 40, Alpha: 2.3e-5, Temp: 180}}, ERatioBolt: .95, ERatioParts: .9}
+	in := thermal.PreloadInput{Preload: 120000, KBolt: 5e5, KMember: 2e6, Assembly: 20, Bolt: 150, BoltLength: 100,
+		AlphaBolt:  1.2e-5,
+		Members:    []thermal.Member{{Length: 60, Alpha: 1.2e-5, Temp: 150}, {Length: 40, Alpha: 2.3e-5, Temp: 180}},
+		ERatioBolt: .95, ERatioParts: .9}
 	r, err := thermal.PreloadTemperature(nil, in)
 	require.NoError(t, err)
 	cold := in.Preload * (1/in.KBolt + 1/in.KMember)

@@ -39,14 +39,16 @@ type AdapterActualResult struct {
 func factor(w *working.Working, l, e, angle float64) (float64, error) {
 	lever := w.Calc("Le", "lever from hand to nut", "L + E · cos(θ)", l+e*math.Cos(quantity.Rad(angle)), "m", "statics")
 	if lever <= 0.05*l {
-		return 0, quantity.Refuse("adapter_length_m", "Use a longer wrench, or turn the adapter.", "leaves a lever of only %s m", quantity.Text(lever))
+		return 0, quantity.Refuse("adapter_length_m", "Use a longer wrench, or turn the adapter.",
+			"leaves a lever of only %s m", quantity.Text(lever))
 	}
-	w.Take("The pull is square to the wrench, at the middle of the grip. A pipe on the handle changes L and is not allowed.")
+	w.Take("The pull is square to the wrench, at the middle of the grip. A pipe on the handle changes L and is " +
+		"not allowed.")
 	return w.Step("k", "L / Le", l/lever), nil
 }
 
-// AdapterSetting gives what to set on a wrench that works through an adapter. Exact when the pull is square to the wrench.
-// Source: statics.
+// AdapterSetting gives what to set on a wrench that works through an adapter. Exact when the pull is square to the
+// wrench. Source: statics.
 func AdapterSetting(w *working.Working, in AdapterInput) (AdapterResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return AdapterResult{}, err
@@ -91,8 +93,10 @@ func ExtensionSetting(w *working.Working, in ExtensionInput) (ExtensionResult, e
 	}
 	j := w.Calc("J", "polar second moment", "π · d ^ 4 / 32", math.Pi*math.Pow(in.Diameter, 4)/32, "mm4", "")
 	twist := in.Torque * 1000 * in.Length / (in.G * 1000 * j)
-	w.Take("The extension lies on the axis of the nut. A lever to the side of it is an adapter and needs its correction.")
-	return ExtensionResult{Setting: w.Step("S", "T", in.Torque), Windup: w.Step("φ", "180 / π · T · l / (G · J)", quantity.Deg(twist))}, nil
+	w.Take("The extension lies on the axis of the nut. A lever to the side of it is an adapter and needs its " +
+		"correction.")
+	return ExtensionResult{Setting: w.Step("S", "T", in.Torque), Windup: w.Step("φ", "180 / π · T · l / (G · J)",
+		quantity.Deg(twist))}, nil
 }
 
 // ChainLink is one piece between hand and nut.
@@ -118,18 +122,21 @@ type ChainResult struct {
 	Problems []string `out:"problems" label:"What does not fit"`
 }
 
-// DriveChain checks that the drives fit each other and finds the lowest rating, each piece judged on the torque that it carries.
-// Stacked reducers are allowed to fit; a lever on the wrench is not a piece and is never to be used. Source: own rule.
+// DriveChain checks that the drives fit each other and finds the lowest rating, each piece judged on the torque that it
+// carries. Stacked reducers are allowed to fit; a lever on the wrench is not a piece and is never to be used. Source:
+// own rule.
 func DriveChain(w *working.Working, in ChainInput) (ChainResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return ChainResult{}, err
 	}
 	if len(in.Links) == 0 {
-		return ChainResult{}, quantity.Refuse("pieces", "Enter the wrench, what is between, and the socket.", "none given")
+		return ChainResult{}, quantity.Refuse("pieces", "Enter the wrench, what is between, and the socket.",
+			"none given")
 	}
 	r := ChainResult{Limit: math.Inf(1), Problems: []string{}}
 	for i, l := range in.Links {
-		carries := w.Calc("Tmax"+digit(i+1), l.Name+" allows at the nut", "", l.Rating/l.Percent, quantity.NewtonMetre, "its rating")
+		carries := w.Calc("Tmax"+digit(i+1), l.Name+" allows at the nut", "", l.Rating/l.Percent, quantity.NewtonMetre,
+			"its rating")
 		if carries < r.Limit {
 			r.Limit, r.Weakest = carries, l.Name
 		}
@@ -138,15 +145,18 @@ func DriveChain(w *working.Working, in ChainInput) (ChainResult, error) {
 		}
 		prev := in.Links[i-1]
 		if prev.Out == nil || l.In == nil {
-			return ChainResult{}, quantity.Refuse("pieces", "Enter both drives where two pieces meet.", "the drive between %s and %s is not given", prev.Name, l.Name)
+			return ChainResult{}, quantity.Refuse("pieces", "Enter both drives where two pieces meet.",
+				"the drive between %s and %s is not given", prev.Name, l.Name)
 		}
 		if math.Abs(*prev.Out-*l.In) > 0.1 {
-			r.Problems = append(r.Problems, prev.Name+" does not fit "+l.Name+": "+quantity.Text(*prev.Out)+" mm into "+quantity.Text(*l.In)+" mm")
+			r.Problems = append(r.Problems,
+				prev.Name+" does not fit "+l.Name+": "+quantity.Text(*prev.Out)+" mm into "+quantity.Text(*l.In)+" mm")
 		}
 	}
 	w.Step("Tmax", "", r.Limit)
 	if !quantity.AtMost(in.Torque, r.Limit) {
-		r.Problems = append(r.Problems, r.Weakest+" allows "+quantity.Text(r.Limit)+" N·m at the nut, "+quantity.Text(in.Torque)+" N·m are wanted")
+		r.Problems = append(r.Problems,
+			r.Weakest+" allows "+quantity.Text(r.Limit)+" N·m at the nut, "+quantity.Text(in.Torque)+" N·m are wanted")
 	}
 	for _, p := range r.Problems {
 		w.Warn(p + ".")

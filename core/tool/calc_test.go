@@ -32,7 +32,8 @@ func refused(t *testing.T, err error, field string) {
 	require.NotEmpty(t, r.Remedy, r.Error())
 }
 
-// A straight extension takes no torque, and twists as a bar does: twice as long, twice the angle; half as thick, sixteen times.
+// A straight extension takes no torque, and twists as a bar does: twice as long, twice the angle; half as thick,
+// sixteen times.
 func TestExtensionTwistsLikeABar(t *testing.T) {
 	in := tool.ExtensionInput{Torque: 200, Length: 250, Diameter: 20, G: 80}
 	one, err := tool.ExtensionSetting(nil, in)
@@ -48,10 +49,12 @@ func TestExtensionTwistsLikeABar(t *testing.T) {
 	require.InEpsilon(t, 16*two.Windup, thin.Windup, 1e-12)
 }
 
-// The housing is in balance: what goes in and what the arm holds make what comes out. Without losses the work is the same.
+// The housing is in balance: what goes in and what the arm holds make what comes out. Without losses the work is the
+// same.
 func TestMultiplierIsInBalance(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		in := tool.MultiplierInput{Output: rapid.Float64Range(10, 8000).Draw(t, "output"), Nominal: rapid.Float64Range(1.5, 60).Draw(t, "ratio"), Arm: rapid.Float64Range(.1, 2).Draw(t, "arm"),
+		in := tool.MultiplierInput{Output: rapid.Float64Range(10, 8000).Draw(t, "output"),
+			Nominal: rapid.Float64Range(1.5, 60).Draw(t, "ratio"), Arm: rapid.Float64Range(.1, 2).Draw(t, "arm"),
 			AngleDeg: 90, SameDirection: rapid.Bool().Draw(t, "same")}
 		in.Efficiency = ptr(rapid.Float64Range(.3, 1).Draw(t, "efficiency"))
 		r, err := tool.Multiplier(nil, in)
@@ -99,7 +102,8 @@ func TestNarrowRangeCannotBeGuaranteed(t *testing.T) {
 func TestPolicyStaysInsideTheRange(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		lo := rapid.Float64Range(5, 500).Draw(t, "low")
-		in := tool.PolicyInput{Low: lo, High: lo * rapid.Float64Range(1, 1.5).Draw(t, "width"), Policy: rapid.SampledFrom([]string{"low", "middle", "high"}).Draw(t, "policy"),
+		in := tool.PolicyInput{Low: lo, High: lo * rapid.Float64Range(1, 1.5).Draw(t, "width"),
+			Policy:     rapid.SampledFrom([]string{"low", "middle", "high"}).Draw(t, "policy"),
 			Graduation: rapid.SampledFrom([]float64{.5, 1, 2.5, 5, 10}).Draw(t, "mark")}
 		r, err := tool.RangePolicy(nil, in)
 		if err != nil {
@@ -121,7 +125,9 @@ func refused2(t *rapid.T, err error, field string) {
 
 func TestChainNamesItsWeakestPiece(t *testing.T) {
 	half, three := ptr(12.7), ptr(19.05)
-	links := []tool.ChainLink{{Name: "wrench", Out: half, Rating: 300, Percent: 0.25}, {Name: "multiplier", In: half, Out: three, Rating: 1500, Percent: 1}, {Name: "socket", In: three, Rating: 900, Percent: 1}}
+	links := []tool.ChainLink{{Name: "wrench", Out: half, Rating: 300, Percent: 0.25},
+		{Name: "multiplier", In: half, Out: three, Rating: 1500, Percent: 1},
+		{Name: "socket", In: three, Rating: 900, Percent: 1}}
 	r, err := tool.DriveChain(nil, tool.ChainInput{Torque: 850, Links: links})
 	require.NoError(t, err)
 	require.True(t, r.OK)
@@ -144,10 +150,12 @@ func TestChainNamesItsWeakestPiece(t *testing.T) {
 
 // The pressure set never gives more than was asked, and the torque read back from it is what the chart says.
 func TestPumpPressureRoundsDownOnTheChart(t *testing.T) {
-	chart := []tool.ChartPoint{{Pressure: 10, Torque: 640}, {Pressure: 30, Torque: 1930}, {Pressure: 50, Torque: 3210}, {Pressure: 70, Torque: 4480}}
+	chart := []tool.ChartPoint{{Pressure: 10, Torque: 640}, {Pressure: 30, Torque: 1930}, {Pressure: 50, Torque: 3210},
+		{Pressure: 70, Torque: 4480}}
 	rapid.Check(t, func(t *rapid.T) {
 		want := rapid.Float64Range(700, 4480).Draw(t, "torque")
-		r, err := tool.HydraulicPressure(nil, tool.HydraulicInput{Torque: want, Chart: chart, Graduation: rapid.SampledFrom([]float64{.5, 1, 2}).Draw(t, "mark"), PumpLimit: 70, ToolMax: 4500})
+		r, err := tool.HydraulicPressure(nil, tool.HydraulicInput{Torque: want, Chart: chart,
+			Graduation: rapid.SampledFrom([]float64{.5, 1, 2}).Draw(t, "mark"), PumpLimit: 70, ToolMax: 4500})
 		require.NoError(t, err)
 		require.LessOrEqual(t, r.Set, r.Exact+1e-9)
 		require.LessOrEqual(t, r.At, want+1e-6)
@@ -165,7 +173,8 @@ func TestPumpPressureRoundsDownOnTheChart(t *testing.T) {
 		_, err := tool.HydraulicPressure(nil, in)
 		refused(t, err, field)
 	}
-	for _, broken := range [][]tool.ChartPoint{chart[:1], {chart[1], chart[0]}, {chart[0], {Pressure: 20, Torque: 640}}} {
+	for _, broken := range [][]tool.ChartPoint{chart[:1], {chart[1], chart[0]},
+		{chart[0], {Pressure: 20, Torque: 640}}} {
 		in := base
 		in.Chart = broken
 		_, err := tool.HydraulicPressure(nil, in)
@@ -174,7 +183,8 @@ func TestPumpPressureRoundsDownOnTheChart(t *testing.T) {
 }
 
 func TestLooseningTestsTheToolThenThePump(t *testing.T) {
-	in := tool.HydraulicLooseningInput{Tightening: 2000, Factor: 1.5, ToolFactor: ptr(64.0), PumpLimit: 70, ToolMax: 4500}
+	in := tool.HydraulicLooseningInput{Tightening: 2000, Factor: 1.5, ToolFactor: ptr(64.0), PumpLimit: 70,
+		ToolMax: 4500}
 	r, err := tool.HydraulicLoosening(nil, in)
 	require.NoError(t, err)
 	require.True(t, r.Feasible)
@@ -191,7 +201,8 @@ func TestLooseningTestsTheToolThenThePump(t *testing.T) {
 }
 
 func TestTensionerLeavesTheLoad(t *testing.T) {
-	in := tool.TensionerInput{Residual: 250000, Area: 3500, Clamp: 180, Diameter: 36, StressArea: 817, Limit: 600, Graduation: 1, Max: 150, A: 1.01, B: 1, Pass: 1}
+	in := tool.TensionerInput{Residual: 250000, Area: 3500, Clamp: 180, Diameter: 36, StressArea: 817, Limit: 600,
+		Graduation: 1, Max: 150, A: 1.01, B: 1, Pass: 1}
 	r, err := tool.TensionerPressure(nil, in)
 	require.NoError(t, err)
 	require.InDelta(t, 250000, r.Load/r.Transfer, 1e-6)
@@ -217,12 +228,14 @@ func TestTensionerLeavesTheLoad(t *testing.T) {
 
 // What a certificate says one way it says the other way round.
 func TestCertificateThereAndBack(t *testing.T) {
-	points := []tool.CertificatePoint{{Indicated: 40, True: 40.6}, {Indicated: 120, True: 121.1}, {Indicated: 200, True: 200.9}}
+	points := []tool.CertificatePoint{{Indicated: 40, True: 40.6}, {Indicated: 120, True: 121.1},
+		{Indicated: 200, True: 200.9}}
 	rapid.Check(t, func(t *rapid.T) {
 		want := rapid.Float64Range(40.6, 200.9).Draw(t, "true")
 		r, err := tool.CertificateCorrection(nil, tool.CertificateInput{Points: points, Target: &want})
 		require.NoError(t, err)
-		back, err := tool.CertificateCorrection(nil, tool.CertificateInput{Points: points, Indicated: ptr(math.Max(40, math.Min(200, r.Indicated)))})
+		back, err := tool.CertificateCorrection(nil,
+			tool.CertificateInput{Points: points, Indicated: ptr(math.Max(40, math.Min(200, r.Indicated)))})
 		require.NoError(t, err)
 		require.InDelta(t, want, back.True, 1e-9)
 		require.InDelta(t, r.True-r.Indicated, r.Correction, 1e-12)
@@ -236,7 +249,9 @@ func TestCertificateThereAndBack(t *testing.T) {
 }
 
 func TestRepeatReadingsFindTheWorst(t *testing.T) {
-	in := tool.RepeatInput{Limit: 4, Least: 5, Steps: []tool.RepeatStep{{Set: 40, Readings: []float64{40, 40, 40, 40, 40}}, {Set: 100, Readings: []float64{101, 99, 104, 100, 98}}}}
+	in := tool.RepeatInput{Limit: 4, Least: 5,
+		Steps: []tool.RepeatStep{{Set: 40, Readings: []float64{40, 40, 40, 40, 40}},
+			{Set: 100, Readings: []float64{101, 99, 104, 100, 98}}}}
 	r, err := tool.RepeatReadings(nil, in)
 	require.NoError(t, err)
 	require.True(t, r.Pass)
@@ -256,11 +271,14 @@ func TestUncertaintyBudgetOfTheGuide(t *testing.T) {
 	part := func(v, dof float64) tool.UncertaintyPart {
 		return tool.UncertaintyPart{Value: v, Kind: "standard", K: 2, Sensitivity: 1, Dof: &dof}
 	}
-	r, err := tool.UncertaintyCombine(nil, tool.UncertaintyInput{KOut: 2.92, Parts: []tool.UncertaintyPart{part(25, 18), part(9.7, 25.6), part(2.9, 50), part(16.6, 2)}})
+	r, err := tool.UncertaintyCombine(nil,
+		tool.UncertaintyInput{KOut: 2.92, Parts: []tool.UncertaintyPart{part(25, 18), part(9.7, 25.6), part(2.9, 50),
+			part(16.6, 2)}})
 	require.NoError(t, err)
 	require.InDelta(t, 31.7, r.Combined, 0.1)
 	require.InDelta(t, 16.7, *r.Dof, 0.5)
 	require.InDelta(t, 93, r.Expanded, 1)
-	_, err = tool.UncertaintyCombine(nil, tool.UncertaintyInput{KOut: 2, Parts: []tool.UncertaintyPart{{Kind: "rect", K: 2, Sensitivity: 1}}})
+	_, err = tool.UncertaintyCombine(nil,
+		tool.UncertaintyInput{KOut: 2, Parts: []tool.UncertaintyPart{{Kind: "rect", K: 2, Sensitivity: 1}}})
 	refused(t, err, "components")
 }

@@ -27,34 +27,39 @@ type CertificateResult struct {
 	Correction float64 `out:"correction_Nm" sym:"c" label:"True less shown"`
 }
 
-// CertificateCorrection interpolates on a certificate's points; outside them it refuses. Exactly one of true target and indicated
-// value is given.
+// CertificateCorrection interpolates on a certificate's points; outside them it refuses. Exactly one of true target and
+// indicated value is given.
 func CertificateCorrection(w *working.Working, in CertificateInput) (CertificateResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return CertificateResult{}, err
 	}
 	if (in.Target == nil) == (in.Indicated == nil) {
-		return CertificateResult{}, quantity.Refuse("target_true_Nm", "Give the true torque or the indicated one.", "one of target_true_Nm and indicated_Nm is needed, not both")
+		return CertificateResult{}, quantity.Refuse("target_true_Nm", "Give the true torque or the indicated one.",
+			"one of target_true_Nm and indicated_Nm is needed, not both")
 	}
 	if len(in.Points) < 2 {
-		return CertificateResult{}, quantity.Refuse("points", "Enter at least two points of the certificate.", "has fewer than two")
+		return CertificateResult{}, quantity.Refuse("points", "Enter at least two points of the certificate.",
+			"has fewer than two")
 	}
 	for i := 1; i < len(in.Points); i++ {
 		if in.Points[i].Indicated <= in.Points[i-1].Indicated || in.Points[i].True <= in.Points[i-1].True {
-			return CertificateResult{}, quantity.Refuse("points", "Enter the points from the lowest up.", "point %d does not rise above the one before", i+1)
+			return CertificateResult{}, quantity.Refuse("points", "Enter the points from the lowest up.",
+				"point %d does not rise above the one before", i+1)
 		}
 	}
 	first, last := in.Points[0], in.Points[len(in.Points)-1]
 	var r CertificateResult
 	if in.Target != nil {
 		if !quantity.AtMost(first.True, *in.Target) || !quantity.AtMost(*in.Target, last.True) {
-			return CertificateResult{}, quantity.Refuse("target_true_Nm", "Use a tool whose certificate covers it.", "%s N·m is outside the certificate", quantity.Text(*in.Target))
+			return CertificateResult{}, quantity.Refuse("target_true_Nm", "Use a tool whose certificate covers it.",
+				"%s N·m is outside the certificate", quantity.Text(*in.Target))
 		}
 		r.True = *in.Target
 		r.Indicated = between(r.True, in.Points, func(p CertificatePoint) (x, y float64) { return p.True, p.Indicated })
 	} else {
 		if !quantity.AtMost(first.Indicated, *in.Indicated) || !quantity.AtMost(*in.Indicated, last.Indicated) {
-			return CertificateResult{}, quantity.Refuse("indicated_Nm", "Use a tool whose certificate covers it.", "%s N·m is outside the certificate", quantity.Text(*in.Indicated))
+			return CertificateResult{}, quantity.Refuse("indicated_Nm", "Use a tool whose certificate covers it.",
+				"%s N·m is outside the certificate", quantity.Text(*in.Indicated))
 		}
 		r.Indicated = *in.Indicated
 		r.True = between(r.Indicated, in.Points, func(p CertificatePoint) (x, y float64) { return p.Indicated, p.True })
@@ -88,8 +93,8 @@ type RepeatResult struct {
 	Stdev      []float64   `out:"stdev_pct" label:"Scatter"`
 }
 
-// RepeatReadings gives the deviations 100·(set − reading)/reading and judges each against the limit. Source: deviation formula of
-// ISO 6789-1; range and scatter are plain statistics, not the complete procedure of ISO 6789-2.
+// RepeatReadings gives the deviations 100·(set − reading)/reading and judges each against the limit. Source: deviation
+// formula of ISO 6789-1; range and scatter are plain statistics, not the complete procedure of ISO 6789-2.
 func RepeatReadings(w *working.Working, in RepeatInput) (RepeatResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return RepeatResult{}, err
@@ -101,7 +106,8 @@ func RepeatReadings(w *working.Working, in RepeatInput) (RepeatResult, error) {
 	for i, s := range in.Steps {
 		n := float64(len(s.Readings))
 		if len(s.Readings) < in.Least || n == 0 {
-			return RepeatResult{}, quantity.Refuse("steps", "Read again.", "setting %d has %d readings, %d are needed", i+1, len(s.Readings), in.Least)
+			return RepeatResult{}, quantity.Refuse("steps", "Read again.", "setting %d has %d readings, %d are needed",
+				i+1, len(s.Readings), in.Least)
 		}
 		var dev []float64
 		var sum, sumDev float64
@@ -124,7 +130,9 @@ func RepeatReadings(w *working.Working, in RepeatInput) (RepeatResult, error) {
 		if n > 1 {
 			sd = math.Sqrt(squares / (n - 1))
 		}
-		r.Deviations, r.Mean = append(r.Deviations, dev), append(r.Mean, w.Calc("ā"+digit(i+1), "mean deviation at "+quantity.Text(s.Set)+" N·m", "mean of 100 · (set - reading) / reading", sumDev/n, "pct", ""))
+		r.Deviations, r.Mean = append(r.Deviations, dev),
+			append(r.Mean, w.Calc("ā"+digit(i+1), "mean deviation at "+quantity.Text(s.Set)+" N·m",
+				"mean of 100 · (set - reading) / reading", sumDev/n, "pct", ""))
 		r.Range, r.Stdev = append(r.Range, 100*(hi-lo)/mean), append(r.Stdev, 100*sd/mean)
 	}
 	w.Step("aw", "the largest of all, with its sign", r.Worst)
@@ -153,9 +161,11 @@ type UncertaintyResult struct {
 	Dof      *float64 `out:"dof_effective" sym:"νe" label:"Effective degrees of freedom"`
 }
 
-var uncertaintyDivisor = map[string]float64{"standard": 1, "rect": math.Sqrt(3), "triangle": math.Sqrt(6), "ushape": math.Sqrt2, "resolution": 2 * math.Sqrt(3)}
+var uncertaintyDivisor = map[string]float64{"standard": 1, "rect": math.Sqrt(3), "triangle": math.Sqrt(6),
+	"ushape": math.Sqrt2, "resolution": 2 * math.Sqrt(3)}
 
-// UncertaintyCombine adds independent uncertainties in quadrature, with effective degrees of freedom. Source: JCGM 100 (GUM).
+// UncertaintyCombine adds independent uncertainties in quadrature, with effective degrees of freedom. Source: JCGM 100
+// (GUM).
 func UncertaintyCombine(w *working.Working, in UncertaintyInput) (UncertaintyResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return UncertaintyResult{}, err
@@ -170,7 +180,8 @@ func UncertaintyCombine(w *working.Working, in UncertaintyInput) (UncertaintyRes
 			div = uncertaintyDivisor[p.Kind]
 		}
 		if !quantity.Finite(p.Sensitivity) {
-			return UncertaintyResult{}, quantity.Refuse("sensitivity", "Enter a plain number.", "of part %d is not a number", i+1)
+			return UncertaintyResult{}, quantity.Refuse("sensitivity", "Enter a plain number.",
+				"of part %d is not a number", i+1)
 		}
 		cu := w.Calc("u"+digit(i+1), p.Kind+", as standard uncertainty", "", p.Value/div*p.Sensitivity, "", "")
 		sum += cu * cu

@@ -11,8 +11,8 @@ import (
 	"dynacor/core/quantity"
 )
 
-// mostPull is the pull at the grip above which a set-up is ranked after those that multiply it, N. Source: own rule; about what one person
-// gives standing firm.
+// mostPull is the pull at the grip above which a set-up is ranked after those that multiply it, N. Source: own rule;
+// about what one person gives standing firm.
 const mostPull = 500
 
 // Need is what a set-up is looked for. Torques at the nut in N·m; zero means not known or not asked for.
@@ -65,9 +65,9 @@ type Offer struct {
 	problems                 []Problem
 }
 
-// Find gives every set-up that the crib can make for a need, the best first, then those that it cannot, with what each lacks. The order: to
-// hand, not heavier to pull than one person can, fewer things between hand and nut, smaller error, nearer the good part of the scale.
-// Source: own rule.
+// Find gives every set-up that the crib can make for a need, the best first, then those that it cannot, with what each
+// lacks. The order: to hand, not heavier to pull than one person can, fewer things between hand and nut, smaller error,
+// nearer the good part of the scale. Source: own rule.
 func Find(need Need, crib []Tool) []Offer {
 	var out []Offer
 	byKind := map[Kind][]Tool{}
@@ -83,25 +83,30 @@ func Find(need Need, crib []Tool) []Offer {
 			if need.AcrossFlats > 0 && math.Abs(a.AcrossFlatsMM-need.AcrossFlats) > 0.3 {
 				continue
 			}
-			out = append(out, bestOf(need, hands, func(w Tool) SetUp { return SetUp{String: []Tool{w, a}, AdapterDeg: need.AdapterDeg} }, a)...)
+			out = append(out, bestOf(need, hands,
+				func(w Tool) SetUp { return SetUp{String: []Tool{w, a}, AdapterDeg: need.AdapterDeg} }, a)...)
 		}
 	} else {
 		for _, w := range hands {
 			out = append(out, judge(need, withSocket(need, Alone(w), byKind[Socket])))
 		}
 		for _, m := range byKind[MultiplierKind] {
-			out = append(out, bestOf(need, hands, func(w Tool) SetUp { return withSocket(need, SetUp{String: []Tool{w, m}}, byKind[Socket]) }, m)...)
+			out = append(out, bestOf(need, hands,
+				func(w Tool) SetUp { return withSocket(need, SetUp{String: []Tool{w, m}}, byKind[Socket]) }, m)...)
 		}
 		for _, h := range append(slices.Clone(byKind[HydraulicWrench]), byKind[Tensioner]...) {
 			if h.Kind == Tensioner && (need.Bolt == nil || math.Abs(h.DiameterMM-need.Bolt.DiameterMM) > 0.5) {
 				continue
 			}
-			out = append(out, bestOf(need, byKind[Pump], func(p Tool) SetUp { return hydraulic(need, p, h, byKind[Hose], byKind[Socket]) }, h)...)
+			out = append(out, bestOf(need, byKind[Pump],
+				func(p Tool) SetUp { return hydraulic(need, p, h, byKind[Hose], byKind[Socket]) }, h)...)
 		}
 	}
 	slices.SortStableFunc(out, func(a, b Offer) int {
-		return cmp.Or(-cmp.Compare(side(a.Usable), side(b.Usable)), cmp.Compare(side(a.Busy != ""), side(b.Busy != "")), cmp.Compare(side(a.PullN > mostPull), side(b.PullN > mostPull)),
-			cmp.Compare(rank[a.Method], rank[b.Method]), cmp.Compare(a.accuracy, b.accuracy), cmp.Compare(a.off, b.off), cmp.Compare(a.fullScale, b.fullScale), strings.Compare(a.Tags, b.Tags))
+		return cmp.Or(-cmp.Compare(side(a.Usable), side(b.Usable)), cmp.Compare(side(a.Busy != ""), side(b.Busy != "")),
+			cmp.Compare(side(a.PullN > mostPull), side(b.PullN > mostPull)),
+			cmp.Compare(rank[a.Method], rank[b.Method]), cmp.Compare(a.accuracy, b.accuracy), cmp.Compare(a.off, b.off),
+			cmp.Compare(a.fullScale, b.fullScale), strings.Compare(a.Tags, b.Tags))
 	})
 	return out
 }
@@ -115,7 +120,8 @@ func side(b bool) int {
 	return 0
 }
 
-// bestOf keeps the usable set-ups of one tool with each driver, or the nearest miss, so that what is missing is said once.
+// bestOf keeps the usable set-ups of one tool with each driver, or the nearest miss, so that what is missing is said
+// once.
 func bestOf(need Need, drivers []Tool, with func(Tool) SetUp, what Tool) []Offer {
 	var good []Offer
 	var miss *Offer
@@ -132,7 +138,8 @@ func bestOf(need Need, drivers []Tool, with func(Tool) SetUp, what Tool) []Offer
 		o := judge(need, with(d))
 		if o.Usable {
 			good = append(good, o)
-		} else if miss == nil || len(o.Problems) < len(miss.Problems) || len(o.Problems) == len(miss.Problems) && o.off < miss.off {
+		} else if miss == nil || len(o.Problems) < len(miss.Problems) || len(o.Problems) == len(miss.Problems) &&
+			o.off < miss.off {
 			miss = &o
 		}
 	}
@@ -151,7 +158,8 @@ func bestOf(need Need, drivers []Tool, with func(Tool) SetUp, what Tool) []Offer
 	return []Offer{o}
 }
 
-// withSocket adds the socket that fits hexagon and drive, for power where power is used. Without sockets in the register none is asked for.
+// withSocket adds the socket that fits hexagon and drive, for power where power is used. Without sockets in the
+// register none is asked for.
 func withSocket(need Need, s SetUp, sockets []Tool) SetUp {
 	last := s.String[len(s.String)-1]
 	if need.AcrossFlats == 0 || len(sockets) == 0 || last.Kind == HydraulicWrench && last.Drive == "" {
@@ -164,7 +172,8 @@ func withSocket(need Need, s SetUp, sockets []Tool) SetUp {
 	var best *Tool
 	for i, k := range sockets {
 		in, err := DriveMM(k.DriveIn)
-		if err != nil || math.Abs(in-drive) > 0.1 || math.Abs(k.AcrossFlatsMM-need.AcrossFlats) > 0.3 || len(k.Standing(need.On)) > 0 {
+		if err != nil || math.Abs(in-drive) > 0.1 || math.Abs(k.AcrossFlatsMM-need.AcrossFlats) > 0.3 ||
+			len(k.Standing(need.On)) > 0 {
 			continue
 		}
 		power := s.Method() != ByWrench
@@ -173,7 +182,8 @@ func withSocket(need Need, s SetUp, sockets []Tool) SetUp {
 		}
 	}
 	if best == nil {
-		return SetUp{String: append(slices.Clone(s.String), Tool{Kind: Socket, AcrossFlatsMM: need.AcrossFlats, DriveIn: last.Drive}), AdapterDeg: s.AdapterDeg, NmPerMPa: s.NmPerMPa}
+		return SetUp{String: append(slices.Clone(s.String), Tool{Kind: Socket, AcrossFlatsMM: need.AcrossFlats,
+			DriveIn: last.Drive}), AdapterDeg: s.AdapterDeg, NmPerMPa: s.NmPerMPa}
 	}
 	s.String = append(slices.Clone(s.String), *best)
 	return s
@@ -214,14 +224,16 @@ func (s SetUp) OnJoint(need Need) SetUp {
 	return s
 }
 
-// perMPa is the torque at the nut that each MPa of a tensioner stands for: the load it leaves in the bolt, as a share of the load that the
-// whole torque gives. 0 when it cannot be told.
+// perMPa is the torque at the nut that each MPa of a tensioner stands for: the load it leaves in the bolt, as a share
+// of the load that the whole torque gives. 0 when it cannot be told.
 func perMPa(need Need, t Tool) float64 {
 	b := need.Bolt
 	if b == nil || b.ClampMM <= 0 || b.LoadKN <= 0 {
 		return 0
 	}
-	r, err := TensionerPressure(nil, TensionerInput{Residual: b.LoadKN * 1000, Area: t.AreaMM2, Clamp: b.ClampMM, Diameter: b.DiameterMM, StressArea: b.StressAreaMM2, Limit: 1e6, Graduation: 0.001, Max: 1e6, A: t.LossA, B: t.LossB, Pass: 1})
+	r, err := TensionerPressure(nil, TensionerInput{Residual: b.LoadKN * 1000, Area: t.AreaMM2, Clamp: b.ClampMM,
+		Diameter: b.DiameterMM, StressArea: b.StressAreaMM2, Limit: 1e6, Graduation: 0.001, Max: 1e6, A: t.LossA,
+		B: t.LossB, Pass: 1})
 	if err != nil {
 		return 0
 	}
@@ -229,7 +241,8 @@ func perMPa(need Need, t Tool) float64 {
 }
 
 func describe(s SetUp) Offer {
-	o := Offer{Tags: s.Tags(), Name: s.Name(), Method: s.Method(), Unit: s.Driver().Unit, Pieces: []Piece{}, Problems: []string{}, Reasons: []string{}, Settings: []float64{}}
+	o := Offer{Tags: s.Tags(), Name: s.Name(), Method: s.Method(), Unit: s.Driver().Unit, Pieces: []Piece{},
+		Problems: []string{}, Reasons: []string{}, Settings: []float64{}}
 	for _, t := range s.String {
 		o.Pieces = append(o.Pieces, Piece{t.Tag, t.Kind, t.Name()})
 	}
@@ -257,9 +270,13 @@ func judge(need Need, s SetUp) Offer {
 	for _, t := range s.String {
 		switch {
 		case t.Tag == "" && t.Kind == Socket:
-			o.problems = append(o.problems, Problem{"missing", fmt.Sprintf("no socket %s mm with a square of %s in the crib", quantity.Text(t.AcrossFlatsMM), t.DriveIn), "Get one, or take a set-up with another drive."})
+			o.problems = append(o.problems,
+				Problem{"missing", fmt.Sprintf("no socket %s mm with a square of %s in the crib",
+					quantity.Text(t.AcrossFlatsMM), t.DriveIn), "Get one, or take a set-up with another drive."})
 		case t.Tag == "":
-			o.problems = append(o.problems, Problem{"missing", fmt.Sprintf("no hose in date for %s MPa in the crib", quantity.Text(t.MaxMPa)), "Get one."})
+			o.problems = append(o.problems,
+				Problem{"missing", fmt.Sprintf("no hose in date for %s MPa in the crib", quantity.Text(t.MaxMPa)),
+					"Get one."})
 		}
 		if why := need.Busy[t.Tag]; why != "" && o.Busy == "" {
 			o.Busy = t.Tag + " " + why
@@ -291,7 +308,8 @@ func judge(need Need, s SetUp) Offer {
 	return o
 }
 
-// overPull checks the bolt while it is pulled: 90 % of yield at most. Source: own rule, the usual limit of tensioner makers.
+// overPull checks the bolt while it is pulled: 90 % of yield at most. Source: own rule, the usual limit of tensioner
+// makers.
 func overPull(need Need, s SetUp) []Problem {
 	t, _ := s.Of(Tensioner)
 	b := need.Bolt
@@ -300,7 +318,9 @@ func overPull(need Need, s SetUp) []Problem {
 		return nil
 	}
 	if stress := s.mpa(p) * t.AreaMM2 / b.StressAreaMM2; b.YieldMPa > 0 && stress > 0.9*b.YieldMPa {
-		return []Problem{{"over_pull", fmt.Sprintf("pulling for this load the bolt would see %.0f MPa, past 90 %% of its yield of %.0f", stress, b.YieldMPa), "Ask the engineer for a lower load or a longer bolt."}}
+		return []Problem{{"over_pull",
+			fmt.Sprintf("pulling for this load the bolt would see %.0f MPa, past 90 %% of its yield of %.0f", stress,
+				b.YieldMPa), "Ask the engineer for a lower load or a longer bolt."}}
 	}
 	return nil
 }
@@ -317,7 +337,8 @@ func (o Offer) reasons(need Need, s SetUp) []string {
 	if d.Kind != Preset {
 		out = append(out, fmt.Sprintf("Set at %.0f %% of full scale: %s.", 100*o.Share, where))
 	}
-	band := fmt.Sprintf("True torque at the nut %s to %s N·m", quantity.Text(quantity.Significant(o.LowNm, 4)), quantity.Text(quantity.Significant(o.HighNm, 4)))
+	band := fmt.Sprintf("True torque at the nut %s to %s N·m", quantity.Text(quantity.Significant(o.LowNm, 4)),
+		quantity.Text(quantity.Significant(o.HighNm, 4)))
 	if need.HighNm > 0 {
 		if quantity.AtMost(need.LowNm, o.LowNm) && quantity.AtMost(o.HighNm, need.HighNm) {
 			band += ", all inside what the document allows."
@@ -337,10 +358,12 @@ func (o Offer) reasons(need Need, s SetUp) []string {
 		out = append(out, text)
 	}
 	if r := o.Reaction; r != nil {
-		out = append(out, fmt.Sprintf("The arm of %s mm bears with %s kN: it needs something solid that cannot slip.", quantity.Text(math.Round(r.ArmMM)), quantity.Text(quantity.Significant(r.ForceN/1000, 3))))
+		out = append(out, fmt.Sprintf("The arm of %s mm bears with %s kN: it needs something solid that cannot slip.",
+			quantity.Text(math.Round(r.ArmMM)), quantity.Text(quantity.Significant(r.ForceN/1000, 3))))
 	}
 	if m, ok := s.Of(MultiplierKind); ok {
-		out = append(out, fmt.Sprintf("%s turns of the wrench for a quarter turn of the nut.", quantity.Text(quantity.Significant(m.Gear.Nominal/4, 3))))
+		out = append(out, fmt.Sprintf("%s turns of the wrench for a quarter turn of the nut.",
+			quantity.Text(quantity.Significant(m.Gear.Nominal/4, 3))))
 	}
 	if o.Busy != "" {
 		out = append(out, o.Busy+".")
@@ -354,14 +377,16 @@ func ProblemsOf(o Offer) []Problem { return o.problems }
 // Never says what is refused whatever is looked for, and why.
 func Never() []string {
 	return []string{
-		"A pipe on the handle: it changes the lever the wrench was calibrated with, passes what wrench and square bear, and slips. Take a multiplier.",
+		"A pipe on the handle: it changes the lever the wrench was calibrated with, passes what wrench and square " +
+			"bear, and slips. Take a multiplier.",
 		"Two adapters on one wrench: each moves the lever, together nobody can tell the torque.",
-		"A multiplier behind a multiplier, or an adapter under one: the reaction goes through a part that is not made for it.",
+		"A multiplier behind a multiplier, or an adapter under one: the reaction goes through a part that is not " +
+			"made for it.",
 	}
 }
 
-// Pick puts together the set-up that tags name, from hand or pump to the nut, for a need. Refused: a tag that is not in the crib, a
-// string that does not begin with a tool to be set.
+// Pick puts together the set-up that tags name, from hand or pump to the nut, for a need. Refused: a tag that is not in
+// the crib, a string that does not begin with a tool to be set.
 func Pick(need Need, tags string, crib []Tool) (SetUp, error) {
 	s := SetUp{AdapterDeg: need.AdapterDeg}
 	for _, tag := range strings.Split(tags, "+") {
@@ -375,7 +400,8 @@ func Pick(need Need, tags string, crib []Tool) (SetUp, error) {
 		}
 	}
 	if s.Driver().Kind.Sets() == "" {
-		return s, quantity.Refuse("wrench", "Name the wrench or the pump first, then what is between, then the socket.", "%s is a %s: nothing is set on it", s.Driver().Tag, s.Driver().Kind.Word())
+		return s, quantity.Refuse("wrench", "Name the wrench or the pump first, then what is between, then the socket.",
+			"%s is a %s: nothing is set on it", s.Driver().Tag, s.Driver().Kind.Word())
 	}
 	return s, nil
 }

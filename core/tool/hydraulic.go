@@ -21,14 +21,16 @@ type line struct {
 
 func newLine(chart []ChartPoint, factor *float64) (line, error) {
 	if (len(chart) == 0) == (factor == nil) {
-		return line{}, quantity.Refuse("chart", "Enter the chart of this tool, or its factor.", "one of chart and tool_factor_Nm_per_MPa is needed, not both")
+		return line{}, quantity.Refuse("chart", "Enter the chart of this tool, or its factor.",
+			"one of chart and tool_factor_Nm_per_MPa is needed, not both")
 	}
 	if factor == nil && len(chart) < 2 {
 		return line{}, quantity.Refuse("chart", "Enter at least two lines of the chart.", "has one point")
 	}
 	for i := 1; i < len(chart); i++ {
 		if chart[i].Pressure <= chart[i-1].Pressure || chart[i].Torque <= chart[i-1].Torque {
-			return line{}, quantity.Refuse("chart", "Enter the lines from the lowest pressure up.", "point %d does not rise above the one before", i+1)
+			return line{}, quantity.Refuse("chart", "Enter the lines from the lowest pressure up.",
+				"point %d does not rise above the one before", i+1)
 		}
 	}
 	return line{chart, factor}, nil
@@ -90,8 +92,8 @@ type HydraulicResult struct {
 	Shortfall float64 `out:"shortfall_pct" sym:"e" label:"Short of the target by"`
 }
 
-// HydraulicPressure reads the pump pressure for a torque, rounded down to the gauge. Refused: anything outside the chart, past the
-// pump or past the tool. Source: linear interpolation on the tool's own chart.
+// HydraulicPressure reads the pump pressure for a torque, rounded down to the gauge. Refused: anything outside the
+// chart, past the pump or past the tool. Source: linear interpolation on the tool's own chart.
 func HydraulicPressure(w *working.Working, in HydraulicInput) (HydraulicResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return HydraulicResult{}, err
@@ -101,19 +103,24 @@ func HydraulicPressure(w *working.Working, in HydraulicInput) (HydraulicResult, 
 		return HydraulicResult{}, err
 	}
 	if !quantity.AtMost(in.Torque, in.ToolMax) {
-		return HydraulicResult{}, quantity.Refuse("torque_Nm", "Use a larger tool.", "%s N·m is past the tool, which goes to %s", quantity.Text(in.Torque), quantity.Text(in.ToolMax))
+		return HydraulicResult{}, quantity.Refuse("torque_Nm", "Use a larger tool.",
+			"%s N·m is past the tool, which goes to %s", quantity.Text(in.Torque), quantity.Text(in.ToolMax))
 	}
 	p, low, high := l.pressure(in.Torque)
 	if low || high {
-		return HydraulicResult{}, quantity.Refuse("torque_Nm", "Use a tool whose chart covers it; a chart is never drawn on.", "%s N·m is outside the chart", quantity.Text(in.Torque))
+		return HydraulicResult{},
+			quantity.Refuse("torque_Nm", "Use a tool whose chart covers it; a chart is never drawn on.",
+				"%s N·m is outside the chart", quantity.Text(in.Torque))
 	}
 	w.Step("p", pressureFormula(in.Factor), p)
 	if !quantity.AtMost(p, in.PumpLimit) {
-		return HydraulicResult{}, quantity.Refuse("pump_limit_MPa", "Use a pump with more pressure, or a larger tool.", "%s MPa is past the pump, which goes to %s", quantity.Text(p), quantity.Text(in.PumpLimit))
+		return HydraulicResult{}, quantity.Refuse("pump_limit_MPa", "Use a pump with more pressure, or a larger tool.",
+			"%s MPa is past the pump, which goes to %s", quantity.Text(p), quantity.Text(in.PumpLimit))
 	}
 	set := downTo(p, in.Graduation)
 	if set <= 0 || in.Factor == nil && !quantity.AtMost(in.Chart[0].Pressure, set) {
-		return HydraulicResult{}, quantity.Refuse("graduation_MPa", "Use a finer gauge.", "rounding down leaves the chart")
+		return HydraulicResult{}, quantity.Refuse("graduation_MPa", "Use a finer gauge.",
+			"rounding down leaves the chart")
 	}
 	r := HydraulicResult{Exact: p, Set: w.Step("ps", "floor( p / g ) · g", set)}
 	r.At = w.Step("Ts", torqueFormula(in.Factor), l.torque(set))
@@ -160,7 +167,8 @@ type HydraulicLooseningResult struct {
 	Reason   string   `out:"reason" label:"Why"`
 }
 
-// HydraulicLoosening tests tool and pump against the torque needed to loosen, the tool first. Refused: a torque below the chart.
+// HydraulicLoosening tests tool and pump against the torque needed to loosen, the tool first. Refused: a torque below
+// the chart.
 func HydraulicLoosening(w *working.Working, in HydraulicLooseningInput) (HydraulicLooseningResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return HydraulicLooseningResult{}, err
@@ -173,7 +181,8 @@ func HydraulicLoosening(w *working.Working, in HydraulicLooseningInput) (Hydraul
 	p, low, high := l.pressure(r.Torque)
 	switch {
 	case low:
-		return HydraulicLooseningResult{}, quantity.Refuse("tightening_torque_Nm", "Use a smaller tool.", "the loosening torque %s N·m is below the chart", quantity.Text(r.Torque))
+		return HydraulicLooseningResult{}, quantity.Refuse("tightening_torque_Nm", "Use a smaller tool.",
+			"the loosening torque %s N·m is below the chart", quantity.Text(r.Torque))
 	case high || !quantity.AtMost(r.Torque, in.ToolMax):
 		r.Reason = "tool_max"
 	case !quantity.AtMost(p, in.PumpLimit):
@@ -210,27 +219,33 @@ type TensionerResult struct {
 	Stress   float64 `out:"bolt_stress_MPa" sym:"σ" label:"Stress in the bolt while pulling"`
 }
 
-// TensionerPressure gives the pressure that leaves a load in the bolt after the nut is run down and the tool let off. Refused: a
-// clamp length under one diameter, pressure or stress over its limit. The default losses are a rule of thumb of the trade.
+// TensionerPressure gives the pressure that leaves a load in the bolt after the nut is run down and the tool let off.
+// Refused: a clamp length under one diameter, pressure or stress over its limit. The default losses are a rule of thumb
+// of the trade.
 func TensionerPressure(w *working.Working, in TensionerInput) (TensionerResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return TensionerResult{}, err
 	}
 	if in.Clamp/in.Diameter < 1 {
-		return TensionerResult{}, quantity.Refuse("clamp_length_mm", "Tighten by torque or angle instead.", "is shorter than one diameter: too little load would stay")
+		return TensionerResult{}, quantity.Refuse("clamp_length_mm", "Tighten by torque or angle instead.",
+			"is shorter than one diameter: too little load would stay")
 	}
 	r := TensionerResult{Transfer: w.Step("k", "a + b · d / L", in.A+in.B*in.Diameter/in.Clamp)}
 	if r.Transfer < 1 {
-		return TensionerResult{}, quantity.Refuse("loss_a", "Take a and b from the maker's curve.", "the transfer comes to %s: a tensioner cannot leave more than it pulled", quantity.Text(r.Transfer))
+		return TensionerResult{}, quantity.Refuse("loss_a", "Take a and b from the maker's curve.",
+			"the transfer comes to %s: a tensioner cannot leave more than it pulled", quantity.Text(r.Transfer))
 	}
 	r.Load = w.Step("Ft", "F · k · f", in.Residual*r.Transfer*in.Pass)
 	r.Pressure = w.Step("p", "Ft / A", r.Load/in.Area)
 	r.Stress = w.Step("σ", "Ft / As", r.Load/in.StressArea)
 	if !quantity.AtMost(r.Pressure, in.Max) {
-		return TensionerResult{}, quantity.Refuse("max_pressure_MPa", "Use a tensioner with a larger piston.", "%s MPa is needed", quantity.Text(r.Pressure))
+		return TensionerResult{}, quantity.Refuse("max_pressure_MPa", "Use a tensioner with a larger piston.",
+			"%s MPa is needed", quantity.Text(r.Pressure))
 	}
 	if !quantity.AtMost(r.Stress, in.Limit) {
-		return TensionerResult{}, quantity.Refuse("stress_limit_MPa", "Ask the engineer for a lower load or a longer bolt.", "the bolt would see %s MPa while pulled", quantity.Text(r.Stress))
+		return TensionerResult{},
+			quantity.Refuse("stress_limit_MPa", "Ask the engineer for a lower load or a longer bolt.",
+				"the bolt would see %s MPa while pulled", quantity.Text(r.Stress))
 	}
 	r.Set = w.Step("ps", "floor( p / g ) · g", downTo(r.Pressure, in.Graduation))
 	w.Warn("Nobody stands over a bolt being pulled. Oil under pressure goes through skin.")

@@ -9,7 +9,8 @@ import (
 // Kind of a tool.
 type Kind string
 
-// The kinds. A hydraulic wrench turns by a square drive, or takes the hexagon itself when it has an across-flats size and no drive.
+// The kinds. A hydraulic wrench turns by a square drive, or takes the hexagon itself when it has an across-flats size
+// and no drive.
 const (
 	Click           Kind = "click"
 	Preset          Kind = "preset"
@@ -55,11 +56,12 @@ type facts struct {
 }
 
 var kinds = map[Kind]facts{
-	Click:           {"click wrench", quantity.KindTorque, true, ByTorque, []string{"drive"}, "wrenches"},
-	Preset:          {"preset click wrench", quantity.KindTorque, true, ByTorque, []string{"drive"}, "wrenches"},
-	Dial:            {"dial wrench", quantity.KindTorque, true, ByTorque, []string{"drive"}, "wrenches"},
-	Electronic:      {"electronic torque wrench", quantity.KindTorque, true, ByTorque, []string{"drive"}, "wrenches"},
-	ElectronicAngle: {"electronic torque and angle wrench", quantity.KindTorque, true, ByTorque, []string{"drive"}, "wrenches"},
+	Click:      {"click wrench", quantity.KindTorque, true, ByTorque, []string{"drive"}, "wrenches"},
+	Preset:     {"preset click wrench", quantity.KindTorque, true, ByTorque, []string{"drive"}, "wrenches"},
+	Dial:       {"dial wrench", quantity.KindTorque, true, ByTorque, []string{"drive"}, "wrenches"},
+	Electronic: {"electronic torque wrench", quantity.KindTorque, true, ByTorque, []string{"drive"}, "wrenches"},
+	ElectronicAngle: {"electronic torque and angle wrench", quantity.KindTorque, true, ByTorque, []string{"drive"},
+		"wrenches"},
 	Screwdriver:     {"torque screwdriver", quantity.KindTorque, true, ByTorque, []string{"drive"}, "wrenches"},
 	MultiplierKind:  {"multiplier", "", true, "", []string{"gear", "drive", "driveIn", "maxNm"}, "between"},
 	Adapter:         {"crowfoot adapter", "", false, "", []string{"driveIn", "lengthMm", "acrossFlatsMm"}, "between"},
@@ -80,11 +82,15 @@ var kinds = map[Kind]facts{
 }
 
 var needHelp = map[string]string{
-	"drive": "Enter the square towards the nut, for example 1/2 in.", "driveIn": "Enter the square towards the hand, for example 1/2 in.",
-	"gear": "Enter the gear ratio, the measured ratio and the reaction arm.", "maxNm": "Enter the most it may carry, from its plate.",
-	"lengthMm": "Measure it, in mm.", "acrossFlatsMm": "Enter the hexagon it fits, in mm.", "chart": "Enter the chart of this very tool: pressure and torque, line by line.",
-	"maxMPa": "Enter the highest pressure on its plate.", "areaMm2": "Enter the piston area from its plate.", "strokeMm": "Enter the stroke of its piston.",
-	"lossA": "Enter the transfer loss from the maker's curve; 1.01 and 1.0 are a rule of thumb of the trade.",
+	"drive":    "Enter the square towards the nut, for example 1/2 in.",
+	"driveIn":  "Enter the square towards the hand, for example 1/2 in.",
+	"gear":     "Enter the gear ratio, the measured ratio and the reaction arm.",
+	"maxNm":    "Enter the most it may carry, from its plate.",
+	"lengthMm": "Measure it, in mm.", "acrossFlatsMm": "Enter the hexagon it fits, in mm.",
+	"chart":  "Enter the chart of this very tool: pressure and torque, line by line.",
+	"maxMPa": "Enter the highest pressure on its plate.", "areaMm2": "Enter the piston area from its plate.",
+	"strokeMm": "Enter the stroke of its piston.",
+	"lossA":    "Enter the transfer loss from the maker's curve; 1.01 and 1.0 are a rule of thumb of the trade.",
 }
 
 func (k Kind) facts() facts { return kinds[k] }
@@ -114,7 +120,8 @@ type KindView struct {
 // Kinds lists the kinds, in the order of the shelves.
 func Kinds() []KindView {
 	var out []KindView
-	for _, k := range []Kind{Click, Preset, Dial, Electronic, ElectronicAngle, Screwdriver, MultiplierKind, Adapter, Extension, Socket, HydraulicWrench, Pump, Hose, Tensioner,
+	for _, k := range []Kind{Click, Preset, Dial, Electronic, ElectronicAngle, Screwdriver, MultiplierKind, Adapter,
+		Extension, Socket, HydraulicWrench, Pump, Hose, Tensioner,
 		Caliper, Feelers, DepthGauge, DialIndicator, Level, PressureGauge, TorqueMeter, StretchGauge} {
 		f := kinds[k]
 		out = append(out, KindView{k, f.word, f.group, string(f.scale), f.dated, append([]string{}, f.needs...)})
@@ -124,8 +131,10 @@ func Kinds() []KindView {
 
 // missing reports whether a field that the kind needs is empty.
 func (t Tool) missing(field string) bool {
-	v, ok := map[string]bool{"drive": t.Drive == "", "driveIn": t.DriveIn == "", "gear": t.Gear == nil, "maxNm": t.MaxNm == 0, "lengthMm": t.LengthMM == 0, "acrossFlatsMm": t.AcrossFlatsMM == 0,
-		"chart": len(t.Chart) == 0, "maxMPa": t.MaxMPa == 0, "areaMm2": t.AreaMM2 == 0, "strokeMm": t.StrokeMM == 0, "lossA": t.LossA == 0}[field]
+	v, ok := map[string]bool{"drive": t.Drive == "", "driveIn": t.DriveIn == "", "gear": t.Gear == nil,
+		"maxNm": t.MaxNm == 0, "lengthMm": t.LengthMM == 0, "acrossFlatsMm": t.AcrossFlatsMM == 0,
+		"chart": len(t.Chart) == 0, "maxMPa": t.MaxMPa == 0, "areaMm2": t.AreaMM2 == 0, "strokeMm": t.StrokeMM == 0,
+		"lossA": t.LossA == 0}[field]
 	return !ok || v
 }
 

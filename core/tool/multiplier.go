@@ -27,8 +27,8 @@ type MultiplierResult struct {
 	InputTurns    float64 `out:"input_turns" sym:"n" label:"Turns of the wrench"`
 }
 
-// Multiplier gives the wrench setting for an output torque, the reaction to hold and the turns to make. Losses take torque, not
-// turns. Source: statics of the gear housing; machine-element textbooks.
+// Multiplier gives the wrench setting for an output torque, the reaction to hold and the turns to make. Losses take
+// torque, not turns. Source: statics of the gear housing; machine-element textbooks.
 func Multiplier(w *working.Working, in MultiplierInput) (MultiplierResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return MultiplierResult{}, err
@@ -36,16 +36,20 @@ func Multiplier(w *working.Working, in MultiplierInput) (MultiplierResult, error
 	var ratio float64
 	switch {
 	case (in.Efficiency == nil) == (in.Measured == nil):
-		return MultiplierResult{}, quantity.Refuse("ratio_measured", "Give the measured ratio or the efficiency, one of the two.", "one of ratio_measured and efficiency is needed, not both")
+		return MultiplierResult{},
+			quantity.Refuse("ratio_measured", "Give the measured ratio or the efficiency, one of the two.",
+				"one of ratio_measured and efficiency is needed, not both")
 	case in.Measured != nil:
 		if ratio = *in.Measured; !quantity.AtMost(ratio, in.Nominal) {
-			return MultiplierResult{}, quantity.Refuse("ratio_measured", "Check both ratios.", "%s is above the gear ratio %s", quantity.Text(ratio), quantity.Text(in.Nominal))
+			return MultiplierResult{}, quantity.Refuse("ratio_measured", "Check both ratios.",
+				"%s is above the gear ratio %s", quantity.Text(ratio), quantity.Text(in.Nominal))
 		}
 	default:
 		ratio = w.Calc("R", "torque ratio", "i · η", in.Nominal**in.Efficiency, "", "")
 	}
 	if in.MaxOutput != nil && !quantity.AtMost(in.Output, *in.MaxOutput) {
-		return MultiplierResult{}, quantity.Refuse("output_torque_Nm", "Use a larger multiplier.", "%s N·m is past what it may put out, %s N·m", quantity.Text(in.Output), quantity.Text(*in.MaxOutput))
+		return MultiplierResult{}, quantity.Refuse("output_torque_Nm", "Use a larger multiplier.",
+			"%s N·m is past what it may put out, %s N·m", quantity.Text(in.Output), quantity.Text(*in.MaxOutput))
 	}
 	r := MultiplierResult{Input: w.Step("S", "T / R", in.Output/ratio)}
 	if in.SameDirection {
@@ -74,8 +78,8 @@ type MultiplierSettingResult struct {
 	Error  float64 `out:"error_pct" sym:"e" label:"Off the target by"`
 }
 
-// MultiplierSetting rounds the wrench setting for a multiplier to the wrench's marks and tells what comes out. Source: definition
-// of the ratio; rounding as everywhere.
+// MultiplierSetting rounds the wrench setting for a multiplier to the wrench's marks and tells what comes out. Source:
+// definition of the ratio; rounding as everywhere.
 func MultiplierSetting(w *working.Working, in MultiplierSettingInput) (MultiplierSettingResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return MultiplierSettingResult{}, err
@@ -111,8 +115,8 @@ type GuaranteeResult struct {
 	NeedTol    float64 `out:"tol_needed_pct" sym:"xn" label:"Accuracy that would do, set to the middle"`
 }
 
-// RangeGuarantee tells whether a tool's accuracy at a setting can keep a specified range, by how much it may miss, and the accuracy
-// that would do. The share takes the error as spread evenly. Source: own rule on ISO 6789-1 accuracy.
+// RangeGuarantee tells whether a tool's accuracy at a setting can keep a specified range, by how much it may miss, and
+// the accuracy that would do. The share takes the error as spread evenly. Source: own rule on ISO 6789-1 accuracy.
 func RangeGuarantee(w *working.Working, in GuaranteeInput) (GuaranteeResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return GuaranteeResult{}, err
@@ -120,7 +124,8 @@ func RangeGuarantee(w *working.Working, in GuaranteeInput) (GuaranteeResult, err
 	if in.High < in.Low {
 		return GuaranteeResult{}, quantity.Refuse("high_Nm", "Enter the lower end first.", "is below the lower end")
 	}
-	r := GuaranteeResult{Low: w.Step("tl", "S · (1 - x / 100)", in.Setting*(1-in.Tol/100)), High: w.Step("th", "S · (1 + x / 100)", in.Setting*(1+in.Tol/100))}
+	r := GuaranteeResult{Low: w.Step("tl", "S · (1 - x / 100)", in.Setting*(1-in.Tol/100)),
+		High: w.Step("th", "S · (1 + x / 100)", in.Setting*(1+in.Tol/100))}
 	r.Under = w.Step("u", "max( 0 , Tl - tl )", math.Max(0, in.Low-r.Low))
 	r.Over = w.Step("o", "max( 0 , th - Th )", math.Max(0, r.High-in.High))
 	inside := math.Max(0, math.Min(r.High, in.High)-math.Max(r.Low, in.Low))
@@ -154,8 +159,8 @@ type PolicyResult struct {
 	Target float64 `out:"target_Nm" sym:"T" label:"Target"`
 }
 
-// RangePolicy gives the setting for a range: its low, middle or high end, on the wrench's marks and never outside the range.
-// Refused: a range in which no mark lies. Source: own rule.
+// RangePolicy gives the setting for a range: its low, middle or high end, on the wrench's marks and never outside the
+// range. Refused: a range in which no mark lies. Source: own rule.
 func RangePolicy(w *working.Working, in PolicyInput) (PolicyResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return PolicyResult{}, err
@@ -165,7 +170,8 @@ func RangePolicy(w *working.Working, in PolicyInput) (PolicyResult, error) {
 	}
 	first, last := math.Ceil(in.Low/in.Graduation-1e-9), math.Floor(in.High/in.Graduation+1e-9)
 	if first > last {
-		return PolicyResult{}, quantity.Refuse("graduation_Nm", "Use a wrench with a finer scale.", "no mark of %s N·m lies inside the range", quantity.Text(in.Graduation))
+		return PolicyResult{}, quantity.Refuse("graduation_Nm", "Use a wrench with a finer scale.",
+			"no mark of %s N·m lies inside the range", quantity.Text(in.Graduation))
 	}
 	var r PolicyResult
 	switch in.Policy {

@@ -22,7 +22,8 @@ const (
 	ByTension    Method = "tensioner"
 )
 
-// SetUp is a string of tools from the hand, or the pump, to the nut. The first is the one that is set; settings are on its scale.
+// SetUp is a string of tools from the hand, or the pump, to the nut. The first is the one that is set; settings are on
+// its scale.
 type SetUp struct {
 	String     []Tool  `json:"string"`
 	AdapterDeg float64 `json:"adapterDeg,omitempty"` // crowfoot against the wrench: 0 in line, 90 square
@@ -88,9 +89,12 @@ func (s SetUp) gain() (float64, error) {
 	}
 	if a, ok := s.Of(Adapter); ok {
 		if s.Driver().LengthMM == 0 {
-			return 0, quantity.Refuse("lengthMm", "Measure the wrench from square to the middle of the grip and enter it in the Crib.", "of %s is not known; an adapter changes the lever", s.Driver().Tag)
+			return 0, quantity.Refuse("lengthMm",
+				"Measure the wrench from square to the middle of the grip and enter it in the Crib.",
+				"of %s is not known; an adapter changes the lever", s.Driver().Tag)
 		}
-		r, err := AdapterActual(nil, AdapterActualInput{Setting: 1, Wrench: s.Driver().LengthMM / 1000, Adapter: a.LengthMM / 1000, AngleDeg: s.AdapterDeg})
+		r, err := AdapterActual(nil, AdapterActualInput{Setting: 1, Wrench: s.Driver().LengthMM / 1000,
+			Adapter: a.LengthMM / 1000, AngleDeg: s.AdapterDeg})
 		if err != nil {
 			return 0, err
 		}
@@ -115,8 +119,8 @@ func (s SetUp) scale(mpa float64) float64 {
 	return v
 }
 
-// NmAt is the torque at the nut for a setting on the first tool's scale, N·m; for a tensioner the torque that would leave the same load.
-// NaN when it cannot be told: a pressure outside the chart, a lever that is not known.
+// NmAt is the torque at the nut for a setting on the first tool's scale, N·m; for a tensioner the torque that would
+// leave the same load. NaN when it cannot be told: a pressure outside the chart, a lever that is not known.
 func (s SetUp) NmAt(setting float64) float64 {
 	switch s.Method() {
 	case ByTension:
@@ -124,7 +128,8 @@ func (s SetUp) NmAt(setting float64) float64 {
 	case ByHydraulics:
 		h, _ := s.Of(HydraulicWrench)
 		p := s.mpa(setting)
-		if len(h.Chart) < 2 || !quantity.AtMost(h.Chart[0].Pressure, p) || !quantity.AtMost(p, h.Chart[len(h.Chart)-1].Pressure) {
+		if len(h.Chart) < 2 || !quantity.AtMost(h.Chart[0].Pressure, p) || !quantity.AtMost(p,
+			h.Chart[len(h.Chart)-1].Pressure) {
 			return math.NaN()
 		}
 		return line{chart: h.Chart}.torque(p)
@@ -136,14 +141,15 @@ func (s SetUp) NmAt(setting float64) float64 {
 	return s.Driver().NewtonMetres(setting) * g
 }
 
-// Exact is the value on the first tool's scale for a torque at the nut, before it is rounded to a mark. Refused: outside the chart, past
-// tool or pump, a lever that is not known.
+// Exact is the value on the first tool's scale for a torque at the nut, before it is rounded to a mark. Refused:
+// outside the chart, past tool or pump, a lever that is not known.
 func (s SetUp) Exact(nm float64) (float64, error) {
 	d := s.Driver()
 	switch s.Method() {
 	case ByTension:
 		if s.NmPerMPa <= 0 {
-			return 0, quantity.Refuse("clampMm", "Enter the clamp length in the specification.", "is not given: nobody can say what a tensioner leaves")
+			return 0, quantity.Refuse("clampMm", "Enter the clamp length in the specification.",
+				"is not given: nobody can say what a tensioner leaves")
 		}
 		return s.scale(nm / s.NmPerMPa), nil
 	case ByHydraulics:
@@ -155,9 +161,14 @@ func (s SetUp) Exact(nm float64) (float64, error) {
 		p, low, high := l.pressure(nm)
 		switch {
 		case low:
-			return 0, quantity.Refuse("torque", "Take a smaller tool for this stage, or another stage scheme. A chart is never drawn on.", "%s N·m is under the chart of %s, which starts at %s", quantity.Text(quantity.Significant(nm, 4)), h.Tag, quantity.Text(h.Chart[0].Torque))
+			return 0, quantity.Refuse("torque",
+				"Take a smaller tool for this stage, or another stage scheme. A chart is never drawn on.",
+				"%s N·m is under the chart of %s, which starts at %s", quantity.Text(quantity.Significant(nm, 4)),
+				h.Tag, quantity.Text(h.Chart[0].Torque))
 		case high || !quantity.AtMost(nm, h.MaxNm):
-			return 0, quantity.Refuse("torque", "Take a larger tool. A chart is never drawn on.", "%s N·m is past %s, which goes to %s", quantity.Text(quantity.Significant(nm, 4)), h.Tag, quantity.Text(math.Min(h.MaxNm, h.Chart[len(h.Chart)-1].Torque)))
+			return 0, quantity.Refuse("torque", "Take a larger tool. A chart is never drawn on.",
+				"%s N·m is past %s, which goes to %s", quantity.Text(quantity.Significant(nm, 4)), h.Tag,
+				quantity.Text(math.Min(h.MaxNm, h.Chart[len(h.Chart)-1].Torque)))
 		}
 		return s.scale(p), nil
 	}
@@ -177,9 +188,9 @@ func percents(scheme string) ([]float64, error) {
 	return s.Percents, err
 }
 
-// Settings gives what to set for each stage of a scheme ("": the full value alone), on the first tool's marks, so that the last comes to nm at the nut and not past
-// highNm (0: no limit). A torque goes to the nearest mark, a pressure to the one below. Refused: stages that fall on the same mark, one that
-// the tools cannot give, a last mark under lowNm.
+// Settings gives what to set for each stage of a scheme ("": the full value alone), on the first tool's marks, so that
+// the last comes to nm at the nut and not past highNm (0: no limit). A torque goes to the nearest mark, a pressure to
+// the one below. Refused: stages that fall on the same mark, one that the tools cannot give, a last mark under lowNm.
 func (s SetUp) Settings(scheme string, nm, lowNm, highNm float64) ([]float64, error) {
 	d := s.Driver()
 	if d.Kind == Preset {
@@ -198,7 +209,8 @@ func (s SetUp) Settings(scheme string, nm, lowNm, highNm float64) ([]float64, er
 			}
 			v = downTo(v, d.Graduation)
 			if v <= 0 || i > 0 && v <= out[i-1] {
-				return nil, quantity.Refuse("graduation", "Use a finer gauge or another stage scheme.", "stage %s %% falls on no mark of its own on the gauge of %s", quantity.Text(pct), d.Tag)
+				return nil, quantity.Refuse("graduation", "Use a finer gauge or another stage scheme.",
+					"stage %s %% falls on no mark of its own on the gauge of %s", quantity.Text(pct), d.Tag)
 			}
 			out = append(out, v)
 		}
@@ -228,7 +240,9 @@ func (s SetUp) Settings(scheme string, nm, lowNm, highNm float64) ([]float64, er
 		}
 	}
 	if at := s.NmAt(out[len(out)-1]); lowNm > 0 && !quantity.AtMost(lowNm, at) {
-		return nil, quantity.Refuse("wrench", "Use a tool with finer marks.", "no mark of %s lies inside %s to %s N·m at the nut", d.Tag, quantity.Text(quantity.Significant(lowNm, 4)), quantity.Text(quantity.Significant(highNm, 4)))
+		return nil, quantity.Refuse("wrench", "Use a tool with finer marks.",
+			"no mark of %s lies inside %s to %s N·m at the nut", d.Tag, quantity.Text(quantity.Significant(lowNm, 4)),
+			quantity.Text(quantity.Significant(highNm, 4)))
 	}
 	return out, nil
 }
@@ -241,16 +255,20 @@ func (s SetUp) presetSettings(scheme string, nm, lowNm, highNm float64) ([]float
 		return nil, err
 	}
 	if len(stages) > 1 {
-		return nil, quantity.Refuse("scheme", "Take an adjustable wrench.", "there are %d stages; %s gives one value only", len(stages), d.Tag)
+		return nil, quantity.Refuse("scheme", "Take an adjustable wrench.",
+			"there are %d stages; %s gives one value only", len(stages), d.Tag)
 	}
 	at := s.NmAt(d.RatedMax)
 	if lowNm > 0 && at < lowNm || highNm > 0 && at > highNm || lowNm == 0 && math.Abs(at-nm) > 0.01*nm {
-		return nil, quantity.Refuse("wrench", "Take one that is preset to the target.", "%s gives %s N·m, %s are wanted", d.Tag, quantity.Text(quantity.Significant(at, 4)), quantity.Text(quantity.Significant(nm, 4)))
+		return nil, quantity.Refuse("wrench", "Take one that is preset to the target.",
+			"%s gives %s N·m, %s are wanted", d.Tag, quantity.Text(quantity.Significant(at, 4)),
+			quantity.Text(quantity.Significant(nm, 4)))
 	}
 	return []float64{d.RatedMax}, nil
 }
 
-// AccuracyPct is what the set-up may be off, as the sum of its parts: wrench and ratio, or gauge and chart. Worst case, not statistics.
+// AccuracyPct is what the set-up may be off, as the sum of its parts: wrench and ratio, or gauge and chart. Worst case,
+// not statistics.
 func (s SetUp) AccuracyPct() float64 {
 	a := 0.0
 	for _, t := range s.String {
@@ -272,7 +290,8 @@ type Reaction struct {
 // ReactionAt gives the reaction at a torque at the nut, N·m. Source: statics; see Multiplier.
 func (s SetUp) ReactionAt(nm float64) *Reaction {
 	if m, ok := s.Of(MultiplierKind); ok && m.Gear != nil {
-		r, err := Multiplier(nil, MultiplierInput{Output: nm, Nominal: m.Gear.Nominal, Measured: &m.Gear.Measured, Arm: m.Gear.ArmMM / 1000, SameDirection: m.Gear.SameDirection})
+		r, err := Multiplier(nil, MultiplierInput{Output: nm, Nominal: m.Gear.Nominal, Measured: &m.Gear.Measured,
+			Arm: m.Gear.ArmMM / 1000, SameDirection: m.Gear.SameDirection})
 		if err != nil {
 			return nil
 		}
@@ -284,8 +303,8 @@ func (s SetUp) ReactionAt(nm float64) *Reaction {
 	return nil
 }
 
-// Problems are the reasons why the string may not be used for a torque at the nut with the settings for it on a day: each tool itself, what
-// does not fit, what is not strong enough, what is never done.
+// Problems are the reasons why the string may not be used for a torque at the nut with the settings for it on a day:
+// each tool itself, what does not fit, what is not strong enough, what is never done.
 func (s SetUp) Problems(nm float64, settings []float64, minFrac float64, on time.Time) []Problem {
 	d := s.Driver()
 	out := d.Fit(settings, minFrac, on)
@@ -302,28 +321,35 @@ func (s SetUp) never() []Problem {
 	for i, t := range s.String {
 		count[t.Kind]++
 		if i > 0 && t.Kind.Sets() != "" {
-			out = append(out, Problem{"two_set", t.Tag + " is set on its own scale and cannot work behind " + s.Driver().Tag, "One tool that is set, at the end of the hand or the pump."})
+			out = append(out, Problem{"two_set",
+				t.Tag + " is set on its own scale and cannot work behind " + s.Driver().Tag,
+				"One tool that is set, at the end of the hand or the pump."})
 		}
 	}
 	if count[Adapter] > 1 {
-		out = append(out, Problem{"stacked_adapters", "Two adapters are stacked on " + s.Driver().Tag, "Each one moves the lever; together nobody can tell the torque. Take one adapter, or another tool."})
+		out = append(out, Problem{"stacked_adapters", "Two adapters are stacked on " + s.Driver().Tag,
+			"Each one moves the lever; together nobody can tell the torque. Take one adapter, or another tool."})
 	}
 	if count[Adapter] > 0 && count[MultiplierKind] > 0 {
-		out = append(out, Problem{"adapter_multiplier", "An adapter and a multiplier are in one string", "The reaction of the multiplier bends the adapter. Take one of the two."})
+		out = append(out, Problem{"adapter_multiplier", "An adapter and a multiplier are in one string",
+			"The reaction of the multiplier bends the adapter. Take one of the two."})
 	}
 	if count[MultiplierKind] > 1 {
-		out = append(out, Problem{"stacked_multipliers", "Two multipliers are stacked", "The first would carry the reaction of the second. Take one with the ratio that is needed."})
+		out = append(out, Problem{"stacked_multipliers", "Two multipliers are stacked",
+			"The first would carry the reaction of the second. Take one with the ratio that is needed."})
 	}
 	return out
 }
 
-// weak finds drives that do not meet, ratings that are passed, sockets that are not for power, pressures past hose or tool.
+// weak finds drives that do not meet, ratings that are passed, sockets that are not for power, pressures past hose or
+// tool.
 func (s SetUp) weak(nm float64, settings []float64) []Problem {
 	var out []Problem
 	var links []ChainLink
 	share := 1.0
 	power := s.Method() != ByWrench
-	for i := len(s.String) - 1; i >= 0; i-- { // from the nut: what a piece carries is what the nut takes, until a multiplier divides it
+	// from the nut: what a piece carries is what the nut takes, until a multiplier divides it
+	for i := len(s.String) - 1; i >= 0; i-- {
 		t := s.String[i]
 		if t.Kind == Hose || t.Kind == Pump || t.Kind == Tensioner {
 			continue
@@ -345,7 +371,8 @@ func (s SetUp) weak(nm float64, settings []float64) []Problem {
 			share /= t.Gear.Measured
 		}
 		if t.Kind == Socket && power && !t.Impact && t.Tag != "" {
-			out = append(out, Problem{"hand_socket", t.Tag + " is a hand socket", "Behind a multiplier or a hydraulic tool it can burst. Take one rated for power."})
+			out = append(out, Problem{"hand_socket", t.Tag + " is a hand socket",
+				"Behind a multiplier or a hydraulic tool it can burst. Take one rated for power."})
 		}
 		links = append([]ChainLink{l}, links...)
 	}
@@ -368,7 +395,9 @@ func (s SetUp) weak(nm float64, settings []float64) []Problem {
 	p := s.mpa(settings[len(settings)-1])
 	for _, t := range s.String[1:] {
 		if t.MaxMPa > 0 && !quantity.AtMost(p, t.MaxMPa) {
-			out = append(out, Problem{"pressure", fmt.Sprintf("%s MPa is past %s, which may see %s MPa", quantity.Text(quantity.Significant(p, 3)), t.Tag, quantity.Text(t.MaxMPa)), "Take a part rated for the pressure."})
+			out = append(out, Problem{"pressure", fmt.Sprintf("%s MPa is past %s, which may see %s MPa",
+				quantity.Text(quantity.Significant(p, 3)), t.Tag, quantity.Text(t.MaxMPa)),
+				"Take a part rated for the pressure."})
 		}
 	}
 	return out
@@ -386,16 +415,19 @@ func (s SetUp) Working(nm float64) *working.Working {
 		w.Calc("S", "on the wrench", "T / R", nm/m.Gear.Measured, quantity.NewtonMetre, "definition of the ratio")
 		if r := s.ReactionAt(nm); r != nil {
 			w.Supply("a", "reaction arm", r.ArmMM/1000, "m", m.Tag)
-			w.Supply("Tr", "torque that the arm holds", r.TorqueNm, quantity.NewtonMetre, "output less input, or with it")
+			w.Supply("Tr", "torque that the arm holds", r.TorqueNm, quantity.NewtonMetre,
+				"output less input, or with it")
 			w.Calc("Fr", "force at the end of the arm", "Tr / a", r.ForceN, quantity.Newton, "statics of the housing")
 		}
-		w.Take(fmt.Sprintf("The ratio is the measured one; the teeth give %s, losses the rest.", quantity.Text(m.Gear.Nominal)))
+		w.Take(fmt.Sprintf("The ratio is the measured one; the teeth give %s, losses the rest.",
+			quantity.Text(m.Gear.Nominal)))
 		w.Warn("Fingers out of the gap between reaction arm and support. Expect the handle to spring back.")
 	case ByHydraulics:
 		h, _ := s.Of(HydraulicWrench)
 		p, err := s.Exact(nm)
 		if err == nil {
-			w.Put("p", "pressure", p, d.Unit, working.LookedUp, "chart of "+h.Tag+", serial "+h.Serial+", straight between its points")
+			w.Put("p", "pressure", p, d.Unit, working.LookedUp,
+				"chart of "+h.Tag+", serial "+h.Serial+", straight between its points")
 		}
 		w.Take("The nut has stopped turning at the set pressure. The pressure is set with the tool off the nut.")
 		w.Warn("Oil under pressure goes through skin. Hoses flat, couplings home, hands clear of the reaction arm.")
@@ -403,7 +435,8 @@ func (s SetUp) Working(nm float64) *working.Working {
 		t, _ := s.Of(Tensioner)
 		w.Supply("c", "torque that a MPa stands for", s.NmPerMPa, "", t.Tag+" on this bolt")
 		if p, err := s.Exact(nm); err == nil {
-			w.Calc("p", "pressure", "T / c", quantity.Significant(s.mpa(p), 6), quantity.Megapascal, "piston area and transfer loss")
+			w.Calc("p", "pressure", "T / c", quantity.Significant(s.mpa(p), 6), quantity.Megapascal,
+				"piston area and transfer loss")
 		}
 		w.Warn("Nobody stands over a bolt being pulled.")
 	default:

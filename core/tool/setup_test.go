@@ -17,7 +17,9 @@ func need(nm float64) tool.Need {
 }
 
 func TestEveryToolOfTheMadeUpCribIsRight(t *testing.T) {
-	for _, x := range []tool.Tool{coretest.Wrench(), coretest.SmallWrench(), coretest.Multiplier(), coretest.Socket("S-41", 41, "1 in", 2000), coretest.HydraulicWrench(), coretest.Pump(), coretest.Hose(), coretest.Tensioner(), coretest.Electronic()} {
+	for _, x := range []tool.Tool{coretest.Wrench(), coretest.SmallWrench(), coretest.Multiplier(),
+		coretest.Socket("S-41", 41, "1 in", 2000), coretest.HydraulicWrench(), coretest.Pump(), coretest.Hose(),
+		coretest.Tensioner(), coretest.Electronic()} {
 		require.NoError(t, x.Check(), x.Tag)
 		require.NotEmpty(t, x.Name(), x.Tag)
 		require.Equal(t, "fit", x.Condition(coretest.Day, 30), x.Tag)
@@ -28,7 +30,8 @@ func TestEveryToolOfTheMadeUpCribIsRight(t *testing.T) {
 func TestEveryKindSaysWhatItNeeds(t *testing.T) {
 	for _, k := range tool.Kinds() {
 		for _, field := range k.Needs {
-			x := tool.Tool{Tag: "A-1", Kind: k.Kind, Unit: quantity.NewtonMetre, RatedMin: 10, RatedMax: 100, Graduation: 1, MainStep: 10, AccuracyPct: 4}
+			x := tool.Tool{Tag: "A-1", Kind: k.Kind, Unit: quantity.NewtonMetre, RatedMin: 10, RatedMax: 100,
+				Graduation: 1, MainStep: 10, AccuracyPct: 4}
 			r, ok := quantity.RefusalIn(x.Check())
 			require.True(t, ok, "%s without %s", k.Kind, field)
 			require.NotEmpty(t, r.Remedy)
@@ -50,12 +53,15 @@ func TestEveryKindSaysWhatItNeeds(t *testing.T) {
 func TestPullsRunOutLikeDays(t *testing.T) {
 	w := coretest.Wrench()
 	w.CycleLimit = 5000
-	for cycles, want := range map[int]string{0: "fit", 4499: "fit", 4500: "due_soon", 4999: "due_soon", 5000: "overdue"} {
+	for cycles, want := range map[int]string{0: "fit", 4499: "fit", 4500: "due_soon", 4999: "due_soon",
+		5000: "overdue"} {
 		w.Cycles = cycles
 		require.Equal(t, want, w.Condition(coretest.Day, 30), cycles)
 	}
 	w.Cycles = 5000
-	require.Contains(t, w.Fit(nil, 0, coretest.Day), tool.Problem{Code: "cycles", What: "W-40 has made 5000 of 5000 pulls since its calibration", Remedy: "Take another one; send this one to be calibrated."})
+	require.Contains(t, w.Fit(nil, 0, coretest.Day),
+		tool.Problem{Code: "cycles", What: "W-40 has made 5000 of 5000 pulls since its calibration",
+			Remedy: "Take another one; send this one to be calibrated."})
 }
 
 func TestMultiplierIsSetToTheDividedValue(t *testing.T) {
@@ -85,7 +91,8 @@ func TestPressureIsReadFromTheToolsOwnChartAndRoundedDown(t *testing.T) {
 	}
 	require.True(t, math.IsNaN(s.NmAt(90)), "a chart is never drawn on")
 	weak := s
-	weak.String = []tool.Tool{coretest.Pump(), {Tag: "N-9", Kind: tool.Hose, MaxMPa: 20, LengthMM: 1}, coretest.HydraulicWrench()}
+	weak.String = []tool.Tool{coretest.Pump(), {Tag: "N-9", Kind: tool.Hose, MaxMPa: 20, LengthMM: 1},
+		coretest.HydraulicWrench()}
 	problems := weak.Problems(2000, got, 0.2, coretest.Day)
 	require.Len(t, problems, 1)
 	require.Equal(t, "pressure", problems[0].Code)
@@ -104,7 +111,8 @@ func TestSettingAndTorqueAtTheNutGoBackAndForth(t *testing.T) {
 	w.LengthMM = 465
 	foot := tool.Tool{Tag: "A-24", Kind: tool.Adapter, DriveIn: "1/2 in", LengthMM: 45, AcrossFlatsMM: 24}
 	rapid.Check(t, func(t *rapid.T) {
-		s := rapid.SampledFrom([]tool.SetUp{tool.Alone(w), {String: []tool.Tool{w, coretest.Multiplier()}}, {String: []tool.Tool{w, foot}, AdapterDeg: 37}}).Draw(t, "set-up")
+		s := rapid.SampledFrom([]tool.SetUp{tool.Alone(w), {String: []tool.Tool{w, coretest.Multiplier()}},
+			{String: []tool.Tool{w, foot}, AdapterDeg: 37}}).Draw(t, "set-up")
 		set := float64(rapid.IntRange(40, 200).Draw(t, "set"))
 		back, err := s.Exact(s.NmAt(set))
 		require.NoError(t, err)
@@ -114,12 +122,15 @@ func TestSettingAndTorqueAtTheNutGoBackAndForth(t *testing.T) {
 
 func TestWhatIsNeverPutTogether(t *testing.T) {
 	w, m := coretest.SmallWrench(), coretest.Multiplier()
-	foot := tool.Tool{Tag: "A-24", Kind: tool.Adapter, DriveIn: "1/2 in", Drive: "1/2 in", LengthMM: 45, AcrossFlatsMM: 24}
+	foot := tool.Tool{Tag: "A-24", Kind: tool.Adapter, DriveIn: "1/2 in", Drive: "1/2 in", LengthMM: 45,
+		AcrossFlatsMM: 24}
 	hand := coretest.Socket("S-9", 41, "1 in", 0)
 	hand.Impact = false
 	for code, s := range map[string]tool.SetUp{
-		"stacked_adapters": {String: []tool.Tool{w, foot, foot}}, "adapter_multiplier": {String: []tool.Tool{w, foot, m}}, "stacked_multipliers": {String: []tool.Tool{w, m, m}},
-		"two_set": {String: []tool.Tool{w, coretest.Wrench()}}, "hand_socket": {String: []tool.Tool{w, m, hand}}, "chain": {String: []tool.Tool{coretest.Wrench(), m}},
+		"stacked_adapters":   {String: []tool.Tool{w, foot, foot}},
+		"adapter_multiplier": {String: []tool.Tool{w, foot, m}}, "stacked_multipliers": {String: []tool.Tool{w, m, m}},
+		"two_set": {String: []tool.Tool{w, coretest.Wrench()}}, "hand_socket": {String: []tool.Tool{w, m, hand}},
+		"chain": {String: []tool.Tool{coretest.Wrench(), m}},
 	} {
 		var codes []string
 		for _, p := range s.Problems(100, nil, 0.2, coretest.Day) {
@@ -133,7 +144,8 @@ func TestWhatIsNeverPutTogether(t *testing.T) {
 }
 
 func TestFinderRanksAndSaysWhatIsMissing(t *testing.T) {
-	crib := []tool.Tool{coretest.Wrench(), coretest.SmallWrench(), coretest.Multiplier(), coretest.HydraulicWrench(), coretest.Pump(), coretest.Hose()}
+	crib := []tool.Tool{coretest.Wrench(), coretest.SmallWrench(), coretest.Multiplier(), coretest.HydraulicWrench(),
+		coretest.Pump(), coretest.Hose()}
 	offers := tool.Find(need(300), crib)
 	require.Equal(t, "W-40", offers[0].Tags, "the fewest things between hand and nut")
 	require.True(t, offers[0].Usable)
@@ -185,7 +197,8 @@ func TestFinderWithAnAdapterAndWithATensioner(t *testing.T) {
 	foot := tool.Tool{Tag: "A-24", Kind: tool.Adapter, DriveIn: "1/2 in", LengthMM: 45, AcrossFlatsMM: 24}
 	offers := tool.Find(n, []tool.Tool{w, foot})
 	require.Len(t, offers, 1)
-	require.Equal(t, []float64{math.Round(120 * 465 / 510.)}, offers[0].Settings, "in line the adapter makes the lever longer")
+	require.Equal(t, []float64{math.Round(120 * 465 / 510.)}, offers[0].Settings,
+		"in line the adapter makes the lever longer")
 	n.AdapterDeg = 90
 	require.Equal(t, []float64{120}, tool.Find(n, []tool.Tool{w, foot})[0].Settings)
 
@@ -206,7 +219,8 @@ func TestFinderWithAnAdapterAndWithATensioner(t *testing.T) {
 }
 
 func TestDriveSizesByEitherName(t *testing.T) {
-	for s, want := range map[string]float64{"1/2 in": 12.7, "3/4 in": 19.05, "19 mm": 19.05, "25 mm": 25.4, "1 1/2 in": 38.1, "27 mm": 27} {
+	for s, want := range map[string]float64{"1/2 in": 12.7, "3/4 in": 19.05, "19 mm": 19.05, "25 mm": 25.4,
+		"1 1/2 in": 38.1, "27 mm": 27} {
 		v, err := tool.DriveMM(s)
 		require.NoError(t, err, s)
 		require.InDelta(t, want, v, 1e-9, s)

@@ -21,8 +21,9 @@ type Span struct {
 // worse orders conditions.
 var worse = map[string]int{"fit": 0, "due_soon": 1, "overdue": 2, "quarantined": 3}
 
-// Spans gives a bar for every torque wrench alone, for every multiplier with the wrench that reaches highest through it and is the most accurate of those, and for every
-// hydraulic wrench with the first pump. Tensioners are left out: what they give is no torque.
+// Spans gives a bar for every torque wrench alone, for every multiplier with the wrench that reaches highest through it
+// and is the most accurate of those, and for every hydraulic wrench with the first pump. Tensioners are left out: what
+// they give is no torque.
 func Spans(crib []Tool, minFrac float64, dueSoonDays int, on time.Time) []Span {
 	out := []Span{}
 	var pumps []Tool
@@ -42,11 +43,14 @@ func Spans(crib []Tool, minFrac float64, dueSoonDays int, on time.Time) []Span {
 		for i, w := range crib {
 			in, errIn := DriveMM(m.DriveIn)
 			square, errOut := DriveMM(w.Drive)
-			if w.Kind.Sets() != ByTorque || w.Kind == Preset || errIn != nil || errOut != nil || math.Abs(in-square) > 0.1 {
+			if w.Kind.Sets() != ByTorque || w.Kind == Preset || errIn != nil || errOut != nil ||
+				math.Abs(in-square) > 0.1 {
 				continue
 			}
 			reach := func(w Tool) float64 { return math.Min(m.MaxNm, w.NewtonMetres(w.RatedMax)*m.Gear.Measured) }
-			if best == nil || cmp.Or(cmp.Compare(worse[w.Condition(on, dueSoonDays)], worse[best.Condition(on, dueSoonDays)]), cmp.Compare(reach(*best), reach(w)), cmp.Compare(w.AccuracyPct, best.AccuracyPct)) < 0 {
+			if best == nil || cmp.Or(cmp.Compare(worse[w.Condition(on, dueSoonDays)],
+				worse[best.Condition(on, dueSoonDays)]), cmp.Compare(reach(*best), reach(w)),
+				cmp.Compare(w.AccuracyPct, best.AccuracyPct)) < 0 {
 				best = &crib[i]
 			}
 		}
@@ -66,13 +70,15 @@ func Spans(crib []Tool, minFrac float64, dueSoonDays int, on time.Time) []Span {
 func span(s SetUp, minFrac float64, dueSoonDays int, on time.Time) Span {
 	d := s.Driver()
 	lo, hi := d.Usable(minFrac)
-	sp := Span{Tags: s.Tags(), Name: s.Name(), Word: d.Kind.Word(), MinNm: s.NmAt(lo), MaxNm: s.NmAt(hi), Condition: "fit"}
+	sp := Span{Tags: s.Tags(), Name: s.Name(), Word: d.Kind.Word(), MinNm: s.NmAt(lo), MaxNm: s.NmAt(hi),
+		Condition: "fit"}
 	if m, ok := s.Of(MultiplierKind); ok {
 		sp.Word, sp.MaxNm = m.Name(), math.Min(sp.MaxNm, m.MaxNm)
 	}
 	if h, ok := s.Of(HydraulicWrench); ok {
 		top := math.Min(d.mpaMax(), h.Chart[len(h.Chart)-1].Pressure)
-		sp.Word, sp.MinNm, sp.MaxNm = "pump "+d.Tag, h.Chart[0].Torque, math.Min(h.MaxNm, line{chart: h.Chart}.torque(top))
+		sp.Word, sp.MinNm, sp.MaxNm = "pump "+d.Tag, h.Chart[0].Torque,
+			math.Min(h.MaxNm, line{chart: h.Chart}.torque(top))
 		sp.Name = h.Tag
 	}
 	for _, t := range s.String {

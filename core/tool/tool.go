@@ -26,8 +26,9 @@ type Date string
 // Before reports whether the day of t (in its own zone) comes after d.
 func (d Date) Before(t time.Time) bool { return string(d) < t.Format(time.DateOnly) }
 
-// Tool is anything the crib keeps, with the certificate in force. The scale (Unit to AccuracyPct) is that of a tool which shows or is set
-// to a value; the fields of other kinds are left empty. Scale values are in Unit, lengths mm, torques N·m, pressures MPa.
+// Tool is anything the crib keeps, with the certificate in force. The scale (Unit to AccuracyPct) is that of a tool
+// which shows or is set to a value; the fields of other kinds are left empty. Scale values are in Unit, lengths mm,
+// torques N·m, pressures MPa.
 type Tool struct {
 	Tag         string        `json:"tag"`
 	Maker       string        `json:"maker"`
@@ -44,10 +45,11 @@ type Tool struct {
 	AccuracyPct float64       `json:"accuracyPct"`
 	Directions  string        `json:"directions,omitempty"` // "both" or "clockwise"; "": not said
 
-	Drive         string       `json:"drive"`                   // square towards the nut, for example 1/2 in
-	DriveIn       string       `json:"driveIn,omitempty"`       // square towards the hand, of what goes between
-	MaxNm         float64      `json:"maxNm,omitempty"`         // most it may carry or put out
-	LengthMM      float64      `json:"lengthMm,omitempty"`      // wrench: square to middle of the grip; adapter: square to nut
+	Drive   string  `json:"drive"`             // square towards the nut, for example 1/2 in
+	DriveIn string  `json:"driveIn,omitempty"` // square towards the hand, of what goes between
+	MaxNm   float64 `json:"maxNm,omitempty"`   // most it may carry or put out
+	// wrench: square to middle of the grip; adapter: square to nut
+	LengthMM      float64      `json:"lengthMm,omitempty"`
 	DiameterMM    float64      `json:"diameterMm,omitempty"`    // shaft of an extension
 	AcrossFlatsMM float64      `json:"acrossFlatsMm,omitempty"` // hexagon it takes
 	Impact        bool         `json:"impact,omitempty"`        // a socket rated for impact and power tools
@@ -106,15 +108,19 @@ type Problem struct {
 func (t Tool) Standing(on time.Time) []Problem {
 	var out []Problem
 	if t.State == Quarantined {
-		out = append(out, Problem{"quarantined", fmt.Sprintf("%s is put aside: %s", t.Tag, t.StateReason), "Take another one, or have it checked and released."})
+		out = append(out, Problem{"quarantined", fmt.Sprintf("%s is put aside: %s", t.Tag, t.StateReason),
+			"Take another one, or have it checked and released."})
 	}
 	if t.Kind.facts().dated && (t.CalibrationEnds == "" || t.CalibrationEnds.Before(on)) {
-		out = append(out, Problem{"calibration", fmt.Sprintf("Calibration of %s ran out on %s", t.Tag, t.CalibrationEnds), "Take one in date, or ask the crib."})
+		out = append(out, Problem{"calibration", fmt.Sprintf("Calibration of %s ran out on %s", t.Tag,
+			t.CalibrationEnds), "Take one in date, or ask the crib."})
 	} else if t.CalibrationEnds != "" && t.CalibrationEnds.Before(on) {
-		out = append(out, Problem{"calibration", fmt.Sprintf("The inspection of %s ran out on %s", t.Tag, t.CalibrationEnds), "Take one in date, or ask the crib."})
+		out = append(out, Problem{"calibration", fmt.Sprintf("The inspection of %s ran out on %s", t.Tag,
+			t.CalibrationEnds), "Take one in date, or ask the crib."})
 	}
 	if t.CycleLimit > 0 && t.Cycles >= t.CycleLimit {
-		out = append(out, Problem{"cycles", fmt.Sprintf("%s has made %d of %d pulls since its calibration", t.Tag, t.Cycles, t.CycleLimit), "Take another one; send this one to be calibrated."})
+		out = append(out, Problem{"cycles", fmt.Sprintf("%s has made %d of %d pulls since its calibration", t.Tag,
+			t.Cycles, t.CycleLimit), "Take another one; send this one to be calibrated."})
 	}
 	return out
 }
@@ -125,21 +131,25 @@ func (t Tool) Fit(settings []float64, minFrac float64, on time.Time) []Problem {
 	lo, hi := t.Usable(minFrac)
 	for _, s := range settings {
 		if !quantity.AtMost(lo, s) {
-			out = append(out, Problem{"below_range", fmt.Sprintf("%s %s is under the usable range of %s, which starts at %s", quantity.Text(s), t.Unit.Symbol(), t.Tag, quantity.Text(lo)), "Take a smaller wrench for this stage, or another stage scheme."})
+			out = append(out, Problem{"below_range",
+				fmt.Sprintf("%s %s is under the usable range of %s, which starts at %s", quantity.Text(s),
+					t.Unit.Symbol(), t.Tag, quantity.Text(lo)),
+				"Take a smaller wrench for this stage, or another stage scheme."})
 			break
 		}
 	}
 	for _, s := range settings {
 		if !quantity.AtMost(s, hi) {
-			out = append(out, Problem{"above_range", fmt.Sprintf("%s %s is past %s. It goes to %s", quantity.Text(s), t.Unit.Symbol(), t.Tag, quantity.Text(hi)), "Take a larger wrench, or a multiplier."})
+			out = append(out, Problem{"above_range", fmt.Sprintf("%s %s is past %s. It goes to %s", quantity.Text(s),
+				t.Unit.Symbol(), t.Tag, quantity.Text(hi)), "Take a larger wrench, or a multiplier."})
 			break
 		}
 	}
 	return out
 }
 
-// Usable gives the range of settings allowed by the maker's guarantee and the house rule (minFrac of full scale), scale units. The house
-// rule is about springs and levers of torque wrenches: a gauge is usable from its own lower end.
+// Usable gives the range of settings allowed by the maker's guarantee and the house rule (minFrac of full scale), scale
+// units. The house rule is about springs and levers of torque wrenches: a gauge is usable from its own lower end.
 func (t Tool) Usable(minFrac float64) (lo, hi float64) {
 	if t.Kind.Sets() == ByPressure || t.Kind == Preset {
 		return t.RatedMin, t.RatedMax
@@ -147,7 +157,8 @@ func (t Tool) Usable(minFrac float64) (lo, hi float64) {
 	return math.Max(t.RatedMin, minFrac*t.RatedMax), t.RatedMax
 }
 
-// Condition is how a tool stands on a day: fit, due_soon (within days, or nine tenths of its pulls), overdue or quarantined.
+// Condition is how a tool stands on a day: fit, due_soon (within days, or nine tenths of its pulls), overdue or
+// quarantined.
 func (t Tool) Condition(on time.Time, days int) string {
 	problems := t.Standing(on)
 	switch {
@@ -155,7 +166,8 @@ func (t Tool) Condition(on time.Time, days int) string {
 		return "quarantined"
 	case len(problems) > 0:
 		return "overdue"
-	case t.CalibrationEnds != "" && t.CalibrationEnds.Before(on.AddDate(0, 0, days)), t.CycleLimit > 0 && t.Cycles*10 >= t.CycleLimit*9:
+	case t.CalibrationEnds != "" && t.CalibrationEnds.Before(on.AddDate(0, 0, days)),
+		t.CycleLimit > 0 && t.Cycles*10 >= t.CycleLimit*9:
 		return "due_soon"
 	}
 	return "fit"
@@ -173,7 +185,8 @@ func (t Tool) Name() string {
 	case t.Kind == Socket:
 		return fmt.Sprintf("socket %s mm, %s", quantity.Text(t.AcrossFlatsMM), t.DriveIn)
 	case t.Kind == Adapter:
-		return fmt.Sprintf("%s %s mm, %s mm to the nut", f.word, quantity.Text(t.AcrossFlatsMM), quantity.Text(t.LengthMM))
+		return fmt.Sprintf("%s %s mm, %s mm to the nut", f.word, quantity.Text(t.AcrossFlatsMM),
+			quantity.Text(t.LengthMM))
 	case t.Kind == Extension || t.Kind == Hose:
 		return fmt.Sprintf("%s, %s mm", f.word, quantity.Text(t.LengthMM))
 	case len(t.Chart) > 0:
@@ -181,7 +194,8 @@ func (t Tool) Name() string {
 	case f.scale != "" && t.Kind == Preset:
 		return fmt.Sprintf("%s, %s %s", f.word, quantity.Text(t.RatedMax), t.Unit.Symbol())
 	case f.scale != "":
-		return fmt.Sprintf("%s, %s to %s %s", f.word, quantity.Text(t.RatedMin), quantity.Text(t.RatedMax), t.Unit.Symbol())
+		return fmt.Sprintf("%s, %s to %s %s", f.word, quantity.Text(t.RatedMin), quantity.Text(t.RatedMax),
+			t.Unit.Symbol())
 	}
 	return f.word
 }
@@ -206,8 +220,10 @@ func (t Tool) Check() error {
 	for _, v := range []struct {
 		field string
 		v     float64
-	}{{"maxNm", t.MaxNm}, {"lengthMm", t.LengthMM}, {"diameterMm", t.DiameterMM}, {"acrossFlatsMm", t.AcrossFlatsMM}, {"areaMm2", t.AreaMM2}, {"strokeMm", t.StrokeMM}, {"maxMPa", t.MaxMPa},
-		{"massKg", t.MassKg}, {"lossA", t.LossA}, {"lossB", t.LossB}, {"cycles", float64(t.Cycles)}, {"cycleLimit", float64(t.CycleLimit)}} {
+	}{{"maxNm", t.MaxNm}, {"lengthMm", t.LengthMM}, {"diameterMm", t.DiameterMM}, {"acrossFlatsMm", t.AcrossFlatsMM},
+		{"areaMm2", t.AreaMM2}, {"strokeMm", t.StrokeMM}, {"maxMPa", t.MaxMPa},
+		{"massKg", t.MassKg}, {"lossA", t.LossA}, {"lossB", t.LossB}, {"cycles", float64(t.Cycles)},
+		{"cycleLimit", float64(t.CycleLimit)}} {
 		if v.v < 0 || !quantity.Finite(v.v) {
 			return quantity.Refuse(v.field, "Enter zero or more.", "is %s", quantity.Text(v.v))
 		}
@@ -237,22 +253,28 @@ func (t Tool) Check() error {
 
 func (t Tool) checkScale(f facts) error {
 	if t.Unit.Kind() != f.scale {
-		return quantity.Refuse("unit", "Choose a unit of "+string(f.scale)+".", "%q is not a unit of %s", string(t.Unit), f.scale)
+		return quantity.Refuse("unit", "Choose a unit of "+string(f.scale)+".", "%q is not a unit of %s",
+			string(t.Unit), f.scale)
 	}
 	if t.SecondUnit != "" && (t.SecondUnit.Kind() != f.scale || t.SecondUnit == t.Unit) {
-		return quantity.Refuse("secondUnit", "Choose another unit of "+string(f.scale)+", or none.", "%q is not the unit of a second scale", string(t.SecondUnit))
+		return quantity.Refuse("secondUnit", "Choose another unit of "+string(f.scale)+", or none.",
+			"%q is not the unit of a second scale", string(t.SecondUnit))
 	}
 	if err := quantity.Positive("ratedMax", t.RatedMax, "graduation", t.Graduation); err != nil {
 		return err
 	}
-	if t.RatedMin < 0 || t.Kind.Sets() == ByTorque && t.RatedMin == 0 || t.RatedMax < t.RatedMin || t.RatedMax == t.RatedMin && t.Kind != Preset {
-		return quantity.Refuse("ratedMax", "Check both ends of the range.", "%s is not above the lower end %s", quantity.Text(t.RatedMax), quantity.Text(t.RatedMin))
+	if t.RatedMin < 0 || t.Kind.Sets() == ByTorque && t.RatedMin == 0 || t.RatedMax < t.RatedMin ||
+		t.RatedMax == t.RatedMin && t.Kind != Preset {
+		return quantity.Refuse("ratedMax", "Check both ends of the range.", "%s is not above the lower end %s",
+			quantity.Text(t.RatedMax), quantity.Text(t.RatedMin))
 	}
 	if t.PrintedMin < 0 || t.PrintedMin > t.RatedMin {
-		return quantity.Refuse("printedMin", "Enter the lowest mark printed on the scale.", "%s is not between 0 and the rated minimum", quantity.Text(t.PrintedMin))
+		return quantity.Refuse("printedMin", "Enter the lowest mark printed on the scale.",
+			"%s is not between 0 and the rated minimum", quantity.Text(t.PrintedMin))
 	}
 	if t.AccuracyPct <= 0 || t.AccuracyPct > 20 {
-		return quantity.Refuse("accuracyPct", "Enter the accuracy from the certificate, in percent.", "%s %% is not between 0 and 20", quantity.Text(t.AccuracyPct))
+		return quantity.Refuse("accuracyPct", "Enter the accuracy from the certificate, in percent.",
+			"%s %% is not between 0 and 20", quantity.Text(t.AccuracyPct))
 	}
 	if t.Kind == Click {
 		if err := quantity.Positive("mainStep", t.MainStep); err != nil {
@@ -260,7 +282,9 @@ func (t Tool) checkScale(f facts) error {
 		}
 		d := t.MainStep / t.Graduation
 		if d < 1 || math.Abs(d-math.Round(d)) > 1e-9 {
-			return quantity.Refuse("graduation", "Count the marks between two main lines.", "the main step %s is not a whole number of marks of %s", quantity.Text(t.MainStep), quantity.Text(t.Graduation))
+			return quantity.Refuse("graduation", "Count the marks between two main lines.",
+				"the main step %s is not a whole number of marks of %s", quantity.Text(t.MainStep),
+				quantity.Text(t.Graduation))
 		}
 	}
 	if !slices.Contains([]string{"", "both", "clockwise"}, t.Directions) {
@@ -270,11 +294,14 @@ func (t Tool) checkScale(f facts) error {
 }
 
 func (g Gear) check() error {
-	if err := quantity.Positive("gear.nominal", g.Nominal, "gear.measured", g.Measured, "gear.armMm", g.ArmMM); err != nil {
+	if err := quantity.Positive("gear.nominal", g.Nominal, "gear.measured", g.Measured, "gear.armMm",
+		g.ArmMM); err != nil {
 		return err
 	}
 	if !quantity.AtMost(g.Measured, g.Nominal) {
-		return quantity.Refuse("gear.measured", "Enter the torque ratio from its test; losses make it smaller than the gear ratio.", "%s is above the gear ratio %s", quantity.Text(g.Measured), quantity.Text(g.Nominal))
+		return quantity.Refuse("gear.measured",
+			"Enter the torque ratio from its test; losses make it smaller than the gear ratio.",
+			"%s is above the gear ratio %s", quantity.Text(g.Measured), quantity.Text(g.Nominal))
 	}
 	return quantity.Between("gear.testPct", g.TestPct, 0, 20)
 }
@@ -299,14 +326,17 @@ func (t Tool) checkCertificate(f facts) error {
 			return err
 		}
 		if e := p.ErrorPct(); !quantity.AtMost(math.Abs(e), t.AccuracyPct) {
-			return quantity.Refuse("points", "Check the figure. If the certificate says so, keep it as a check of the tool as found: that puts it aside.", "point %d, %s for %s, is %.1f %% off; the class is ±%s %%", i+1, quantity.Text(p.Set), quantity.Text(p.True), e, quantity.Text(t.AccuracyPct))
+			return quantity.Refuse("points",
+				"Check the figure. If the certificate says so, keep it as a check of the tool as found: that "+
+					"puts it aside.", "point %d, %s for %s, is %.1f %% off; the class is ±%s %%", i+1,
+				quantity.Text(p.Set), quantity.Text(p.True), e, quantity.Text(t.AccuracyPct))
 		}
 	}
 	return nil
 }
 
-// CorrectionAt is what the certificate's points say of a reading: true less shown, straight between the means at each setting. ok is
-// false when the points do not reach so far.
+// CorrectionAt is what the certificate's points say of a reading: true less shown, straight between the means at each
+// setting. ok is false when the points do not reach so far.
 func (t Tool) CorrectionAt(shown float64) (correction float64, ok bool) {
 	sum, count := map[float64]float64{}, map[float64]float64{}
 	for _, p := range t.Points {
@@ -326,8 +356,8 @@ func (t Tool) CorrectionAt(shown float64) (correction float64, ok bool) {
 	return r.Correction, err == nil
 }
 
-// DriveMM reads the size of a drive: 1/2 in, 1 1/2 in, 19 mm. Drives are named after the inch size; 19 and 25 mm are other names of
-// 3/4 and 1 in.
+// DriveMM reads the size of a drive: 1/2 in, 1 1/2 in, 19 mm. Drives are named after the inch size; 19 and 25 mm are
+// other names of 3/4 and 1 in.
 func DriveMM(s string) (float64, error) {
 	r, err := quantity.Parse(quantity.KindLength, s, "")
 	if err != nil {

@@ -15,7 +15,8 @@ import (
 func TestConditionByTheDay(t *testing.T) {
 	w := coretest.Wrench()
 	w.CalibrationEnds = "2026-12-10"
-	for on, want := range map[string]string{"2026-11-01": "fit", "2026-11-23": "due_soon", "2026-12-10": "due_soon", "2026-12-11": "overdue"} {
+	for on, want := range map[string]string{"2026-11-01": "fit", "2026-11-23": "due_soon", "2026-12-10": "due_soon",
+		"2026-12-11": "overdue"} {
 		day, err := time.Parse(time.DateOnly, on)
 		require.NoError(t, err)
 		require.Equal(t, want, w.Condition(day, 30), on)
@@ -55,8 +56,10 @@ func TestCoachReadsBack(t *testing.T) {
 func TestWrenchDataIsChecked(t *testing.T) {
 	require.NoError(t, coretest.Wrench().Check())
 	for field, change := range map[string]func(*tool.Tool){
-		"tag": func(w *tool.Tool) { w.Tag = "" }, "unit": func(w *tool.Tool) { w.Unit = quantity.Newton }, "ratedMax": func(w *tool.Tool) { w.RatedMax = 10 },
-		"printedMin": func(w *tool.Tool) { w.PrintedMin = 200 }, "graduation": func(w *tool.Tool) { w.Graduation = 3 }, "accuracyPct": func(w *tool.Tool) { w.AccuracyPct = 60 },
+		"tag": func(w *tool.Tool) { w.Tag = "" }, "unit": func(w *tool.Tool) { w.Unit = quantity.Newton },
+		"ratedMax":   func(w *tool.Tool) { w.RatedMax = 10 },
+		"printedMin": func(w *tool.Tool) { w.PrintedMin = 200 }, "graduation": func(w *tool.Tool) { w.Graduation = 3 },
+		"accuracyPct":     func(w *tool.Tool) { w.AccuracyPct = 60 },
 		"calibrationEnds": func(w *tool.Tool) { w.CalibrationEnds = "soon" },
 	} {
 		w := coretest.Wrench()

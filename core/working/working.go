@@ -1,5 +1,5 @@
-// Package working is the ledger of a calculation: what went in, from where, by which formula, what came out. The code that
-// computes a figure writes its line, so that the working shown can never be another calculation than the one done.
+// Package working is the ledger of a calculation: what went in, from where, by which formula, what came out. The code
+// that computes a figure writes its line, so that the working shown can never be another calculation than the one done.
 package working
 
 import (
@@ -33,7 +33,8 @@ type Line struct {
 	Source  string  `json:"source,omitempty"`
 }
 
-// Working is the ledger of one result. A nil Working keeps no lines and costs nothing: a caller that only needs the figure passes nil.
+// Working is the ledger of one result. A nil Working keeps no lines and costs nothing: a caller that only needs the
+// figure passes nil.
 type Working struct {
 	Title    string   `json:"title"`
 	Lines    []Line   `json:"lines"`
@@ -61,7 +62,8 @@ func (w *Working) Name(symbol, name string, unit quantity.Unit) {
 	w.names[symbol] = named{name, unit}
 }
 
-// Step notes a computed figure whose name and unit were given by Name, and returns it. A symbol that nobody named is not noted.
+// Step notes a computed figure whose name and unit were given by Name, and returns it. A symbol that nobody named is
+// not noted.
 func (w *Working) Step(symbol, formula string, v float64) float64 {
 	if w == nil {
 		return v
@@ -88,12 +90,14 @@ func (w *Working) LookUp(symbol, name string, v float64, unit quantity.Unit, sou
 	return w.add(Line{Symbol: symbol, Name: name, Value: v, Origin: LookedUp, Source: source}, unit)
 }
 
-// Calc notes a computed figure and returns it. Symbols in the formula that have a line already are replaced by their numbers.
+// Calc notes a computed figure and returns it. Symbols in the formula that have a line already are replaced by their
+// numbers.
 func (w *Working) Calc(symbol, name, formula string, v float64, unit quantity.Unit, source string) float64 {
 	if w == nil {
 		return v
 	}
-	return w.add(Line{Symbol: symbol, Name: name, Formula: formula, Numbers: w.substitute(formula), Value: v, Origin: Calculated, Source: source}, unit)
+	return w.add(Line{Symbol: symbol, Name: name, Formula: formula, Numbers: w.substitute(formula), Value: v,
+		Origin: Calculated, Source: source}, unit)
 }
 
 // Take notes what is taken for granted; Warn what to mind. An empty text is not noted.
@@ -132,7 +136,8 @@ func (w *Working) add(l Line, unit quantity.Unit) float64 {
 
 // substitute puts numbers in the place of symbols. A symbol is a run of letters and digits.
 func (w *Working) substitute(formula string) string {
-	if !strings.ContainsAny(formula, "·×/÷^+√(") && !strings.Contains(formula, " - ") && strings.Contains(formula, " ") {
+	if !strings.ContainsAny(formula, "·×/÷^+√(") && !strings.Contains(formula, " - ") && strings.Contains(formula,
+		" ") {
 		return formula // told in words
 	}
 	var out strings.Builder

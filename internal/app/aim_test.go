@@ -47,11 +47,18 @@ func TestToolIsAimedOnlyAtTheWorkInHand(t *testing.T) {
 	}
 	problem(t, b.AimDevice(ctx, tolley, "E-99", ask), app.NotFound, "E-99")
 	problem(t, b.AimDevice(ctx, tolley, "W-52", ask), app.Conflict, "not in hand at TB-204")
-	problem(t, b.AimDevice(ctx, tolley, "E-03", change(func(x *device.Target) { x.Joint = "XX-1" })), app.NotFound, "XX-1")
-	problem(t, b.AimDevice(ctx, tolley, "E-03", change(func(x *device.Target) { x.Joint = "SW-111" })), app.Conflict, "not being tightened") // sealed
-	problem(t, b.AimDevice(ctx, tolley, "E-03", change(func(x *device.Target) { x.Pass = 2 })), app.Conflict, "in pass 1")
-	problem(t, b.AimDevice(ctx, tolley, "E-03", change(func(x *device.Target) { x.Fastener = 25 })), app.Invalid, "no fastener 25")
-	problem(t, b.AimDevice(ctx, tolley, "E-03", change(func(x *device.Target) { x.Set = 900 })), app.Conflict, "set to 108 N·m")
-	problem(t, b.AimDevice(ctx, tolley, "E-03", change(func(x *device.Target) { x.Unit = "ft_lbf" })), app.Conflict, "set to 108 N·m")
+	problem(t, b.AimDevice(ctx, tolley, "E-03", change(func(x *device.Target) { x.Joint = "XX-1" })), app.NotFound,
+		"XX-1")
+	// sealed
+	problem(t, b.AimDevice(ctx, tolley, "E-03", change(func(x *device.Target) { x.Joint = "SW-111" })), app.Conflict,
+		"not being tightened")
+	problem(t, b.AimDevice(ctx, tolley, "E-03", change(func(x *device.Target) { x.Pass = 2 })), app.Conflict,
+		"in pass 1")
+	problem(t, b.AimDevice(ctx, tolley, "E-03", change(func(x *device.Target) { x.Fastener = 25 })), app.Invalid,
+		"no fastener 25")
+	problem(t, b.AimDevice(ctx, tolley, "E-03", change(func(x *device.Target) { x.Set = 900 })), app.Conflict,
+		"set to 108 N·m")
+	problem(t, b.AimDevice(ctx, tolley, "E-03", change(func(x *device.Target) { x.Unit = "ft_lbf" })), app.Conflict,
+		"set to 108 N·m")
 	require.Len(t, told, 2, "what was refused was not told")
 }

@@ -26,22 +26,27 @@ func (b *bench) everything(t *testing.T, outside map[int]string) string {
 	return strings.Join(h.Problems, "\n")
 }
 
-// What the owner of the database does to it, triggers off, is found by looking through everything; and what is removed whole, by the anchor.
+// What the owner of the database does to it, triggers off, is found by looking through everything; and what is removed
+// whole, by the anchor.
 func TestRewrittenHistoryIsFound(t *testing.T) {
 	site := newBench(t, true)
 	require.Empty(t, site.everything(t, nil))
 	for name, c := range map[string]struct{ sql, says string }{
-		"an entry":                {`update events set body = replace(body, 'M. Tolley', 'M. Tolly') where seq = 9`, "was changed after it was recorded"},
-		"an entry gone":           {`delete from events where seq = (select max(seq) from events e where e.run_id = events.run_id)`, "events are kept, the run counts"},
-		"who did it, in the row":  {`update events set person_id = (select id from people where name = 'B. Ode') where seq = 9`, "what stands beside event 9"},
-		"when, in the row":        {`update events set at = at - interval '1 day' where seq = 9`, "what stands beside event 9"},
-		"a record's file":         {`update records set file = convert_to(replace(convert_from(file, 'UTF8'), 'Tarn Skerry', 'Tarn Skerri'), 'UTF8')`, "signature does not fit"},
-		"a record's number":       {`update records set number = 'TS-2026-09999' where number like '%1'`, "names another number"},
+		"an entry": {`update events set body = replace(body, 'M. Tolley', 'M. Tolly') where seq = 9`,
+			"was changed after it was recorded"},
+		"an entry gone":          {`delete from events where seq = (select max(seq) from events e where e.run_id = events.run_id)`, "events are kept, the run counts"},
+		"who did it, in the row": {`update events set person_id = (select id from people where name = 'B. Ode') where seq = 9`, "what stands beside event 9"},
+		"when, in the row": {`update events set at = at - interval '1 day' where seq = 9`,
+			"what stands beside event 9"},
+		"a record's file": {`update records set file = convert_to(replace(convert_from(file, 'UTF8'), 'Tarn Skerry', 'Tarn Skerri'), 'UTF8')`, "signature does not fit"},
+		"a record's number": {`update records set number = 'TS-2026-09999' where number like '%1'`,
+			"names another number"},
 		"a run removed whole":     {`with r as (select id from runs where sealed_at is null limit 1), e as (delete from events where run_id in (select id from r)), j as (update joints set present_run = null where present_run in (select id from r)) delete from runs where id in (select id from r)`, "that are not here as they were"},
 		"a record removed":        {`delete from records where number like '%1'`, "it is not here as it was"},
 		"a line of the audit log": {`update audit_log set who = 'nobody' where id = 5`, "the audit log up to line"},
 		"an anchor removed":       {`with l as (delete from anchor_leaves where anchor = 1) delete from anchors where number = 1`, "one before it is missing"},
-		"a head in an anchor":     {`update anchor_leaves set seq = seq - 1 where kind = 'run' and anchor = 1`, "not those it was made over"},
+		"a head in an anchor": {`update anchor_leaves set seq = seq - 1 where kind = 'run' and anchor = 1`,
+			"not those it was made over"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			b := newBench(t, true)
@@ -58,7 +63,8 @@ func TestRewrittenHistoryIsFound(t *testing.T) {
 	}
 }
 
-// An owner who has the key as well can write history anew, anchors and all: an anchor that somebody keeps outside tells.
+// An owner who has the key as well can write history anew, anchors and all: an anchor that somebody keeps outside
+// tells.
 func TestAnchorKeptOutsideTells(t *testing.T) {
 	b := newBench(t, true)
 	first, err := b.Anchor(ctx)
@@ -91,7 +97,9 @@ func TestAnchorsAreMadeDaily(t *testing.T) {
 	d, err := b.Joint(ctx, "SW-114")
 	require.NoError(t, err)
 	tolley := b.crew["M. Tolley"]
-	_, err = b.AppendEvents(ctx, tolley, d.RunID, []run.Event{{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, Note: "x", At: b.now, Person: tolley.Person}})
+	_, err = b.AppendEvents(ctx, tolley, d.RunID,
+		[]run.Event{{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, Note: "x", At: b.now,
+			Person: tolley.Person}})
 	require.NoError(t, err)
 	b.now = b.now.Add(10 * time.Hour)
 	made, err = b.AnchorDaily(ctx)
@@ -170,7 +178,8 @@ func TestAuditLogTellsBeforeAndAfter(t *testing.T) {
 	require.Greater(t, last().ID, n)
 }
 
-// An anchor of a key that was revoked since is vouched for by the next one, made with a key that counts; the last one is not.
+// An anchor of a key that was revoked since is vouched for by the next one, made with a key that counts; the last one
+// is not.
 func TestLaterAnchorVouchesForThoseBefore(t *testing.T) {
 	b := newBench(t, true)
 	_, err := b.Anchor(ctx)

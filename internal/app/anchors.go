@@ -58,7 +58,8 @@ func (a *App) Trust(ctx context.Context) (Trust, error) {
 		return out, err
 	}
 	for _, k := range keys {
-		out.Keys = append(out.Keys, KeyRow{k.ID, base64.StdEncoding.EncodeToString(k.PublicKey), k.ValidFrom, k.ValidUntil, k.RevokedFrom, k.RevokeReason})
+		out.Keys = append(out.Keys, KeyRow{k.ID, base64.StdEncoding.EncodeToString(k.PublicKey), k.ValidFrom,
+			k.ValidUntil, k.RevokedFrom, k.RevokeReason})
 	}
 	rows, err := a.q.ListAnchors(ctx, 30)
 	if err != nil {
@@ -77,7 +78,8 @@ func (a *App) Trust(ctx context.Context) (Trust, error) {
 // auditSettles is how long a line of the audit log may still be under way behind one that is written already.
 const auditSettles = 10 * time.Minute
 
-// Anchor makes an anchor over every head that is new since the one before. Refused: when this server has no signing key.
+// Anchor makes an anchor over every head that is new since the one before. Refused: when this server has no signing
+// key.
 func (a *App) Anchor(ctx context.Context) (AnchorRow, error) {
 	var out AnchorRow
 	err := a.tx(ctx, func(q *store.Queries) error {
@@ -100,7 +102,8 @@ func (a *App) Anchor(ctx context.Context) (AnchorRow, error) {
 		if err != nil {
 			return err
 		}
-		n, sig, err := record.NewAnchor(site, int(last.Number)+1, last.Hash, leaves, a.now().UTC().Truncate(time.Second), key.Private)
+		n, sig, err := record.NewAnchor(site, int(last.Number)+1, last.Hash, leaves,
+			a.now().UTC().Truncate(time.Second), key.Private)
 		if err != nil {
 			return err
 		}
@@ -112,12 +115,14 @@ func (a *App) Anchor(ctx context.Context) (AnchorRow, error) {
 		if err != nil {
 			return err
 		}
-		if err := q.InsertAnchor(ctx, store.InsertAnchorParams{Number: int32(n.Number), At: n.At, Hash: hash, Body: string(body), Signature: sig}); err != nil {
+		if err := q.InsertAnchor(ctx, store.InsertAnchorParams{Number: int32(n.Number), At: n.At, Hash: hash,
+			Body: string(body), Signature: sig}); err != nil {
 			return err
 		}
 		rows := make([]store.AddAnchorLeavesParams, len(leaves))
 		for i, l := range leaves {
-			rows[i] = store.AddAnchorLeavesParams{Anchor: int32(n.Number), Kind: l.Kind, ID: l.ID, Seq: int32(l.Seq), Hash: l.Hash}
+			rows[i] = store.AddAnchorLeavesParams{Anchor: int32(n.Number), Kind: l.Kind, ID: l.ID, Seq: int32(l.Seq),
+				Hash: l.Hash}
 		}
 		if _, err := q.AddAnchorLeaves(ctx, rows); err != nil {
 			return err
@@ -158,13 +163,15 @@ func newLeaves(ctx context.Context, q *store.Queries, now time.Time) ([]record.L
 		if err != nil {
 			return nil, err
 		}
-		leaves = append(leaves, record.Leaf{Kind: "audit", ID: fmt.Sprintf("%010d-%010d", from, upto), Seq: int(upto), Hash: hash})
+		leaves = append(leaves, record.Leaf{Kind: "audit", ID: fmt.Sprintf("%010d-%010d", from, upto), Seq: int(upto),
+			Hash: hash})
 	}
 	record.SortLeaves(leaves)
 	return leaves, nil
 }
 
-// auditHash is the digest of a stretch of the audit log: of the canonical texts of its lines, each hashed behind the ones before.
+// auditHash is the digest of a stretch of the audit log: of the canonical texts of its lines, each hashed behind the
+// ones before.
 func auditHash(ctx context.Context, q *store.Queries, after, upto int64) (string, error) {
 	rows, err := q.AuditStretch(ctx, store.AuditStretchParams{After: after, Upto: upto})
 	if err != nil {

@@ -1,5 +1,5 @@
-// Package app holds the use cases of Dynacor. It is the only room that opens transactions; it asks core for every judgement and
-// store for every row.
+// Package app holds the use cases of Dynacor. It is the only room that opens transactions; it asks core for every
+// judgement and store for every row.
 package app
 
 import (
@@ -54,8 +54,8 @@ func New(pool *pgxpool.Pool, hasher identity.Hasher, now func() time.Time) *App 
 	return &App{pool: pool, q: store.New(pool), hasher: hasher, now: now, kept: newKept(), lanes: newLanes()}
 }
 
-// LetInUnprovedDevices takes events that no device has signed, as they come over a connection without TLS, where devices can have no keys. They are
-// marked in run, record and certificate.
+// LetInUnprovedDevices takes events that no device has signed, as they come over a connection without TLS, where
+// devices can have no keys. They are marked in run, record and certificate.
 func (a *App) LetInUnprovedDevices() { a.unprovedDevices = true }
 
 // Actor is the person at work and the device in hand.
@@ -71,11 +71,12 @@ func (a Actor) needs(what string, act authority.Act) error {
 	if a.May(act) {
 		return nil
 	}
-	return newProblem(Forbidden, "A %s may not %s.", fmt.Sprintf("Ask someone who is %s.", authority.AnyOf(authority.RolesFor(act))), a.Role, what)
+	return newProblem(Forbidden, "A %s may not %s.",
+		fmt.Sprintf("Ask someone who is %s.", authority.AnyOf(authority.RolesFor(act))), a.Role, what)
 }
 
-// tx runs f in one transaction. It holds a connection meanwhile: f asks q alone, and nothing that would ask the pool for a second one. As
-// many such as there are connections would wait for each other for ever.
+// tx runs f in one transaction. It holds a connection meanwhile: f asks q alone, and nothing that would ask the pool
+// for a second one. As many such as there are connections would wait for each other for ever.
 func (a *App) tx(ctx context.Context, f func(q *store.Queries) error) error {
 	return pgx.BeginFunc(ctx, a.pool, func(t pgx.Tx) error { return f(a.q.WithTx(t)) })
 }
@@ -118,7 +119,8 @@ const (
 	SettingSiteCode = "site_code" // first letters of record numbers
 	SettingDemo     = "demo"      // the sign-ins shown on the sign-in page, for a demo only
 
-	settingKeysSince = "device_keys_since" // when devices began to have keys here: what was made before is taken unsigned
+	// when devices began to have keys here: what was made before is taken unsigned
+	settingKeysSince = "device_keys_since"
 
 	settingReady = "ready" // when it was last found that something can be written
 )
@@ -209,16 +211,19 @@ func inUse(ctx context.Context, q *store.Queries, k keys.Key) error {
 	return fmt.Errorf("the signing key %s is not one of this site's: add it with dynacor migrate --key", k.ID())
 }
 
-// signing gives the key to sign with now. Refused: a server without one, and one whose key went out of use while it ran.
+// signing gives the key to sign with now. Refused: a server without one, and one whose key went out of use while it
+// ran.
 func (a *App) signing(ctx context.Context, q *store.Queries) (*keys.Key, error) {
 	if a.key == nil {
-		return nil, &Problem{Kind: Unavailable, Title: "This server has no signing key.", Remedy: "Ask whoever looks after it to start it with --key. Nothing was lost."}
+		return nil, &Problem{Kind: Unavailable, Title: "This server has no signing key.",
+			Remedy: "Ask whoever looks after it to start it with --key. Nothing was lost."}
 	}
 	if err := inUse(ctx, q, *a.key); err != nil {
 		if store.Unavailable(err) {
 			return nil, err
 		}
-		return nil, &Problem{Kind: Unavailable, Title: capital(err.Error()) + ".", Remedy: "Ask whoever looks after the server to start it anew with the key in use. Nothing was lost."}
+		return nil, &Problem{Kind: Unavailable, Title: capital(err.Error()) + ".",
+			Remedy: "Ask whoever looks after the server to start it anew with the key in use. Nothing was lost."}
 	}
 	return a.key, nil
 }

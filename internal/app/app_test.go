@@ -51,7 +51,8 @@ func newBench(t *testing.T, withDemo bool) *bench {
 	} else {
 		b.url = storetest.URL(t)
 	}
-	pool, err := store.Open(ctx, storetest.Serving(b.url), 1) // whoever asks for a second connection while holding one waits for ever
+	// whoever asks for a second connection while holding one waits for ever
+	pool, err := store.Open(ctx, storetest.Serving(b.url), 1)
 	require.NoError(t, err)
 	t.Cleanup(pool.Close)
 	b.pool = pool
@@ -59,7 +60,8 @@ func newBench(t *testing.T, withDemo bool) *bench {
 	require.NoError(t, b.Prepare(ctx))
 	require.NoError(t, b.UseKey(ctx, storetest.Key()))
 	if !withDemo {
-		for name, role := range map[string]string{"M. Tolley": authority.Technician, "R. Abara": authority.Inspector, "J. Hartwell": authority.Engineer} {
+		for name, role := range map[string]string{"M. Tolley": authority.Technician, "R. Abara": authority.Inspector,
+			"J. Hartwell": authority.Engineer} {
 			_, err := b.AddPerson(ctx, name, role, "7049")
 			require.NoError(t, err)
 		}
@@ -73,14 +75,16 @@ func newBench(t *testing.T, withDemo bool) *bench {
 }
 
 // pins of the people of the demo site.
-var pins = map[string]string{"M. Tolley": "4071", "I. Quaye": "5826", "R. Abara": "9340", "J. Hartwell": "2758", "B. Ode": "6193"}
+var pins = map[string]string{"M. Tolley": "4071", "I. Quaye": "5826", "R. Abara": "9340", "J. Hartwell": "2758",
+	"B. Ode": "6193"}
 
 // signature is one as a person gives it who has just looked at the run.
 func (b *bench) signature(t *testing.T, name, runID string, purpose run.Purpose, check string) app.SignatureInput {
 	t.Helper()
 	head, err := b.Head(ctx, runID)
 	require.NoError(t, err)
-	return app.SignatureInput{ID: uuid.Must(uuid.NewV7()).String(), Head: head, PersonID: b.crew[name].ID, PIN: pins[name], Purpose: purpose, Check: check}
+	return app.SignatureInput{ID: uuid.Must(uuid.NewV7()).String(), Head: head, PersonID: b.crew[name].ID,
+		PIN: pins[name], Purpose: purpose, Check: check}
 }
 
 func problem(t *testing.T, err error, kind app.ProblemKind, part string) *app.Problem {
@@ -100,7 +104,9 @@ func TestDatabaseRefusesToChangeWhatWasRecorded(t *testing.T) {
 	t.Cleanup(owner.Close)
 	for _, table := range []string{"events", "records", "specifications", "plans", "house_rules"} {
 		for who, pool := range map[string]*pgxpool.Pool{"application": b.pool, "owner": owner} {
-			for _, sql := range []string{"delete from " + table, "update " + table + " set " + map[string]string{"events": "body", "records": "tag", "specifications": "data", "plans": "data", "house_rules": "data"}[table] + " = 'x'"} {
+			for _, sql := range []string{"delete from " + table,
+				"update " + table + " set " + map[string]string{"events": "body", "records": "tag",
+					"specifications": "data", "plans": "data", "house_rules": "data"}[table] + " = 'x'"} {
 				_, err := pool.Exec(ctx, sql)
 				require.Error(t, err, "%s: %s", who, sql)
 			}
@@ -120,7 +126,8 @@ func TestSameEventTwiceIsOneEvent(t *testing.T) {
 	tolley := b.crew["M. Tolley"]
 	before, err := b.Run(ctx, d.RunID)
 	require.NoError(t, err)
-	e := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, At: b.now, Person: tolley.Person, Note: "wind picks up"}
+	e := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, At: b.now, Person: tolley.Person,
+		Note: "wind picks up"}
 	first, err := b.AppendEvents(ctx, tolley, d.RunID, []run.Event{e, e})
 	require.NoError(t, err)
 	require.Equal(t, first.Acks[0].Seq, first.Acks[1].Seq)
@@ -143,7 +150,8 @@ func TestEventsAreAdmittedOneByOne(t *testing.T) {
 	require.NoError(t, err)
 	tolley := b.crew["M. Tolley"]
 	ev := func(change func(*run.Event)) run.Event {
-		e := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, At: b.now, Person: tolley.Person, Note: "x"}
+		e := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, At: b.now, Person: tolley.Person,
+			Note: "x"}
 		if change != nil {
 			change(&e)
 		}
@@ -161,13 +169,18 @@ func TestEventsAreAdmittedOneByOne(t *testing.T) {
 	require.Contains(t, send(ev(func(e *run.Event) { e.ID = "not-an-id" })), "identifier")
 	require.Contains(t, send(ev(func(e *run.Event) {
 		e.Kind = run.WrenchTaken
-		e.Wrench = &tool.Tool{Tag: "W-99", Kind: tool.Click, Drive: "1/2 in", Unit: "N_m", RatedMin: 1, RatedMax: 2, MainStep: 1, Graduation: 1, AccuracyPct: 4, CalibratedOn: "2026-01-01", CalibrationEnds: "2027-01-01"}
+		e.Wrench = &tool.Tool{Tag: "W-99", Kind: tool.Click, Drive: "1/2 in", Unit: "N_m", RatedMin: 1, RatedMax: 2,
+			MainStep: 1, Graduation: 1, AccuracyPct: 4, CalibratedOn: "2026-01-01", CalibrationEnds: "2027-01-01"}
 	})), "no tool W-99")
 	require.Contains(t, send(ev(func(e *run.Event) {
 		e.Kind = run.Pulled
 		e.Pass, e.Fastener, e.Outcome, e.Setting = 1, 99, run.Clicked, 90
 	})), "fastener is 99, and the joint has")
-	require.Contains(t, send(ev(func(e *run.Event) { e.Kind = run.CheckAnswered; e.Check, e.Answer = "weather", "yes" })), "check is \"weather\"")
+	require.Contains(t, send(ev(func(e *run.Event) {
+		e.Kind = run.CheckAnswered
+		e.Check, e.Answer = "weather",
+			"yes"
+	})), "check is \"weather\"")
 	reading := func(text string) run.Event {
 		return ev(func(e *run.Event) {
 			e.Kind, e.Pass, e.Fastener, e.Outcome, e.Setting = run.Pulled, 2, 1, run.Reached, 420
@@ -179,7 +192,8 @@ func TestEventsAreAdmittedOneByOne(t *testing.T) {
 	require.Empty(t, send(ev(func(e *run.Event) { e.Person = faked })))
 	v, err := b.Run(ctx, d.RunID)
 	require.NoError(t, err)
-	require.Equal(t, "M. Tolley", v.Entries[len(v.Entries)-1].Event.Person.Name, "the name is the register's, not the device's")
+	require.Equal(t, "M. Tolley", v.Entries[len(v.Entries)-1].Event.Person.Name,
+		"the name is the register's, not the device's")
 	w, err := b.Tool(ctx, "W-52")
 	require.NoError(t, err)
 	forged := w.Tool.Tool
@@ -196,7 +210,9 @@ func TestSealedRecordTakesNothingMore(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, d.Records, 1)
 	tolley := b.crew["M. Tolley"]
-	res, err := b.AppendEvents(ctx, tolley, d.RunID, []run.Event{{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, At: b.now, Person: tolley.Person, Note: "late"}})
+	res, err := b.AppendEvents(ctx, tolley, d.RunID,
+		[]run.Event{{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, At: b.now, Person: tolley.Person,
+			Note: "late"}})
 	require.NoError(t, err)
 	require.Contains(t, res.Acks[0].Refused, "sealed")
 	_, err = b.Seal(ctx, d.RunID)
@@ -221,7 +237,9 @@ func TestSignerStandsInTheChainWithTheRoleTheyHave(t *testing.T) {
 	d, err := b.Joint(ctx, "SW-114")
 	require.NoError(t, err)
 	tolley := b.crew["M. Tolley"]
-	_, err = b.AppendEvents(ctx, tolley, d.RunID, []run.Event{{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.DeviationRaised, At: b.now, Person: tolley.Person, Reason: "a stud is marked twice"}})
+	_, err = b.AppendEvents(ctx, tolley, d.RunID,
+		[]run.Event{{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.DeviationRaised, At: b.now, Person: tolley.Person,
+			Reason: "a stud is marked twice"}})
 	require.NoError(t, err)
 	v, err := b.Run(ctx, d.RunID)
 	require.NoError(t, err)
@@ -393,9 +411,11 @@ func TestJointsAreFoundAndSorted(t *testing.T) {
 	require.Equal(t, up[0], down[len(down)-1])
 
 	require.Empty(t, tags(app.JointQuery{Text: "lowther q-40", Sort: "tag"}))
-	_, err := b.EditJoint(ctx, "SW-116", app.JointInput{Tag: "SW-116", Name: "Strainer", Area: "4 Cooling house", Nameplate: "Lowther Q-40 DN 300"})
+	_, err := b.EditJoint(ctx, "SW-116", app.JointInput{Tag: "SW-116", Name: "Strainer", Area: "4 Cooling house",
+		Nameplate: "Lowther Q-40 DN 300"})
 	require.NoError(t, err)
-	require.Equal(t, []string{"SW-116"}, tags(app.JointQuery{Text: "lowther q-40", Sort: "tag"}), "the nameplate is a key too")
+	require.Equal(t, []string{"SW-116"}, tags(app.JointQuery{Text: "lowther q-40", Sort: "tag"}),
+		"the nameplate is a key too")
 }
 
 func TestCopyBringsNoReadings(t *testing.T) {
@@ -448,7 +468,8 @@ func TestTodayPutsOwnWorkFirst(t *testing.T) {
 	for _, d := range day.Due {
 		due[d.Tag] = d.Condition
 	}
-	require.Equal(t, map[string]string{"P-3": "overdue", "X-02": "due_soon", "W-18": "due_soon", "W-25": "quarantined", "W-61": "overdue"}, due)
+	require.Equal(t, map[string]string{"P-3": "overdue", "X-02": "due_soon", "W-18": "due_soon", "W-25": "quarantined",
+		"W-61": "overdue"}, due)
 	other, err := b.Today(ctx, b.crew["I. Quaye"])
 	require.NoError(t, err)
 	require.Equal(t, "TB-212", other.InHand[0].Tag)
@@ -493,7 +514,8 @@ func TestPictureBelongsToItsEntry(t *testing.T) {
 	tolley, quaye := b.crew["M. Tolley"], b.crew["I. Quaye"]
 	data, id := drawn(t, 90), uuid.Must(uuid.NewV7()).String()
 	problem(t, b.PutPhoto(ctx, tolley, d.RunID, id, data), app.Conflict, "No entry of this run names the picture")
-	entry := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.CheckAnswered, Check: "faces", Answer: "repair", Note: "scratch", At: b.now, Person: tolley.Person, Photo: id, PhotoSHA256: sum(data)}
+	entry := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.CheckAnswered, Check: "faces", Answer: "repair",
+		Note: "scratch", At: b.now, Person: tolley.Person, Photo: id, PhotoSHA256: sum(data)}
 	res, err := b.AppendEvents(ctx, tolley, d.RunID, []run.Event{entry})
 	require.NoError(t, err)
 	require.Empty(t, res.Acks[0].Refused)
@@ -503,7 +525,8 @@ func TestPictureBelongsToItsEntry(t *testing.T) {
 	problem(t, b.PutPhoto(ctx, quaye, d.RunID, id, data), app.Forbidden, "belongs to an entry of M. Tolley")
 	problem(t, b.PutPhoto(ctx, tolley, d.RunID, id, drawn(t, 91)), app.Invalid, "not the picture that the entry names")
 	problem(t, b.PutPhoto(ctx, tolley, d.RunID, id, []byte("<html>")), app.Invalid, "not a picture")
-	problem(t, b.PutPhoto(ctx, tolley, d.RunID, id, make([]byte, picture.MostBytes+1)), app.TooLarge, "larger than 4 MB")
+	problem(t, b.PutPhoto(ctx, tolley, d.RunID, id, make([]byte, picture.MostBytes+1)), app.TooLarge,
+		"larger than 4 MB")
 	other, err := b.Joint(ctx, "SW-115")
 	require.NoError(t, err)
 	problem(t, b.PutPhoto(ctx, tolley, other.RunID, id, data), app.Conflict, "No entry of this run")
@@ -524,7 +547,8 @@ func TestSealWaitsForPictures(t *testing.T) {
 	b := newBench(t, true)
 	c := b.begin(t, "SW-112").work(t)
 	data, id := drawn(t, 90), uuid.Must(uuid.NewV7()).String()
-	entry := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, Note: "see the picture", At: b.now, Person: c.who.Person, Photo: id, PhotoSHA256: sum(data)}
+	entry := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, Note: "see the picture", At: b.now,
+		Person: c.who.Person, Photo: id, PhotoSHA256: sum(data)}
 	_, err := b.AppendEvents(ctx, c.who, c.id, []run.Event{entry})
 	require.NoError(t, err)
 	c.closing(t)
@@ -548,7 +572,8 @@ func TestTwoDevicesAtOnce(t *testing.T) {
 		who := b.crew[name]
 		go func() {
 			for range each {
-				e := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, At: b.now, Person: who.Person, Note: "at once"}
+				e := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, At: b.now, Person: who.Person,
+					Note: "at once"}
 				if _, err := b.AppendEvents(ctx, who, d.RunID, []run.Event{e}); err != nil {
 					failed <- err
 					return
@@ -604,7 +629,9 @@ func TestRunChangedPastTheProgramIsFound(t *testing.T) {
 			problem(t, err, app.Conflict, says)
 			_, err = b.Seal(ctx, d.RunID)
 			problem(t, err, app.Conflict, says)
-			_, err = b.AppendEvents(ctx, tolley, d.RunID, []run.Event{{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, At: b.now, Person: tolley.Person, Note: "late"}})
+			_, err = b.AppendEvents(ctx, tolley, d.RunID,
+				[]run.Event{{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, At: b.now, Person: tolley.Person,
+					Note: "late"}})
 			problem(t, err, app.Conflict, says)
 			_, err = b.Sign(ctx, tolley, d.RunID, b.signature(t, "M. Tolley", d.RunID, run.SignTightened, ""))
 			problem(t, err, app.Conflict, says)

@@ -7,8 +7,8 @@ import (
 	"dynacor/internal/store"
 )
 
-// audit writes a line of the audit log for what changes no row by itself: a sign-in, an export. Who did it stands in the context; changes of rows are
-// written by the database.
+// audit writes a line of the audit log for what changes no row by itself: a sign-in, an export. Who did it stands in
+// the context; changes of rows are written by the database.
 func (a *App) audit(ctx context.Context, action, subject, before, after string) error {
 	return a.q.Audit(ctx, store.AuditParams{Action: action, Subject: subject, Before: before, After: after})
 }

@@ -81,7 +81,8 @@ func clients(b *testing.B, act func(client int) error) {
 	b.ReportMetric(float64(took[len(took)*99/100].Microseconds())/1000, "p99_ms")
 }
 
-// Fifty clients, each on a joint of its own, append durable events; the yardstick is the same clients inserting one row each.
+// Fifty clients, each on a joint of its own, append durable events; the yardstick is the same clients inserting one row
+// each.
 func BenchmarkAppendEvent(b *testing.B) {
 	a, who, exec := durable(b)
 	runs := make([]string, 50)
@@ -95,7 +96,8 @@ func BenchmarkAppendEvent(b *testing.B) {
 	}
 	b.Run("50 clients", func(b *testing.B) {
 		clients(b, func(c int) error {
-			e := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Pulled, At: time.Now(), Person: who.Person, Pass: 1, Fastener: 1 + c%8, Outcome: run.Clicked, Setting: 63}
+			e := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Pulled, At: time.Now(), Person: who.Person,
+				Pass: 1, Fastener: 1 + c%8, Outcome: run.Clicked, Setting: 63}
 			_, err := a.AppendEvents(context.Background(), who, runs[c], []run.Event{e})
 			return err
 		})
@@ -112,7 +114,8 @@ func register(n int) []byte {
 	var s strings.Builder
 	s.WriteString("tag,name,area,equipment,service,bolts,thread,material,lubricant,gasket,target_Nm,document,revision\n")
 	for i := range n {
-		fmt.Fprintf(&s, "Z-%05d,Joint %d,Area %d,Pump %d,seawater,%d,M20,8.8,light_oil,G-03,%d,D-%d,A\n", i, i, i%40, i%700, 4+4*(i%8), 200+i%150, i%90)
+		fmt.Fprintf(&s, "Z-%05d,Joint %d,Area %d,Pump %d,seawater,%d,M20,8.8,light_oil,G-03,%d,D-%d,A\n", i, i, i%40,
+			i%700, 4+4*(i%8), 200+i%150, i%90)
 	}
 	return []byte(s.String())
 }
@@ -127,7 +130,8 @@ func BenchmarkRegister(b *testing.B) {
 	big := []byte(strings.ReplaceAll(string(register(30000)), "Z-", "Y-"))
 	_, err = a.Import(ctx, who, big, true)
 	require.NoError(b, err)
-	for _, q := range []app.JointQuery{{Text: "joint 1234", Sort: "tag", Limit: 100}, {Area: "Area 7", Sort: "make", Limit: 100}, {Sort: "-updated", Limit: 100, Offset: 20000}} {
+	for _, q := range []app.JointQuery{{Text: "joint 1234", Sort: "tag", Limit: 100},
+		{Area: "Area 7", Sort: "make", Limit: 100}, {Sort: "-updated", Limit: 100, Offset: 20000}} {
 		b.Run(fmt.Sprintf("50 000 joints %s%s%s", q.Text, q.Area, q.Sort), func(b *testing.B) {
 			for b.Loop() {
 				if _, err := a.Joints(ctx, q); err != nil {

@@ -29,9 +29,9 @@ func selector(n ast.Node, receiver string) string {
 	return ""
 }
 
-// No code takes a connection while it holds one: what is given the transaction's queries asks nothing of the pool, itself or through
-// another method. A second connection inside a transaction is how as many requests as there are connections wait for each
-// other for ever.
+// No code takes a connection while it holds one: what is given the transaction's queries asks nothing of the pool,
+// itself or through another method. A second connection inside a transaction is how as many requests as there are
+// connections wait for each other for ever.
 func TestNoConnectionIsTakenWhileOneIsHeld(t *testing.T) {
 	files, err := filepath.Glob("*.go")
 	require.NoError(t, err)

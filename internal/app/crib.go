@@ -75,8 +75,8 @@ type ToolFile struct {
 	At        time.Time `json:"at"`
 }
 
-// ToolDetail is a tool with the joints it was used on since its last good evidence (calibration or a passed check), its checks, the
-// joints in doubt for it, who had it, and what it can serve now.
+// ToolDetail is a tool with the joints it was used on since its last good evidence (calibration or a passed check), its
+// checks, the joints in doubt for it, who had it, and what it can serve now.
 type ToolDetail struct {
 	Tool   ToolView    `json:"tool"`
 	Since  string      `json:"since"`
@@ -135,7 +135,8 @@ func (a *App) Crib(ctx context.Context) (Crib, error) {
 	out.Spans = tool.Spans(list, rules.MinFrac, rules.DueSoonDays, a.now())
 	err = a.eachInHand(ctx, func(r store.OpenRunsRow, p *plan.Plan) {
 		if p.First().FinalNm > 0 {
-			out.Joints = append(out.Joints, CribJoint{r.Tag, r.Family, int(r.Bolts), r.Glyph, p.First().FinalNm, p.Choices.Wrench})
+			out.Joints = append(out.Joints, CribJoint{r.Tag, r.Family, int(r.Bolts), r.Glyph, p.First().FinalNm,
+				p.Choices.Wrench})
 		}
 	})
 	slices.SortStableFunc(out.Joints, func(x, y CribJoint) int { return cmp.Compare(x.Nm, y.Nm) })
@@ -216,7 +217,8 @@ func (a *App) Tool(ctx context.Context, tag string) (ToolDetail, error) {
 	if i < 0 {
 		return ToolDetail{}, notFound("tool", tag)
 	}
-	d := ToolDetail{Tool: all[i], Used: []UsedOn{}, Serves: []Serve{}, Checks: []ToolCheck{}, Doubts: []Doubt{}, Loans: []Loan{}, Files: []ToolFile{}}
+	d := ToolDetail{Tool: all[i], Used: []UsedOn{}, Serves: []Serve{}, Checks: []ToolCheck{}, Doubts: []Doubt{},
+		Loans: []Loan{}, Files: []ToolFile{}}
 	since, err := evidence(ctx, a.q, d.Tool.Tool)
 	if err != nil {
 		return d, err
@@ -253,7 +255,8 @@ func (a *App) Tool(ctx context.Context, tag string) (ToolDetail, error) {
 	return d, a.trust(ctx, &d, tag)
 }
 
-// serve says how a tool serves the joint of a plan: by the best set-up it is part of, else by what the nearest one lacks.
+// serve says how a tool serves the joint of a plan: by the best set-up it is part of, else by what the nearest one
+// lacks.
 func serve(p *plan.Plan, tag string) (Serve, bool) {
 	why := ""
 	for _, o := range p.First().Offers {
@@ -292,7 +295,8 @@ type FindInput struct {
 	AdapterDeg  float64 `json:"adapterDeg,omitempty"`
 }
 
-// Found are the set-ups for a need, the best first, then those that cannot with what each lacks; Never is what is refused always.
+// Found are the set-ups for a need, the best first, then those that cannot with what each lacks; Never is what is
+// refused always.
 type Found struct {
 	Nm          float64      `json:"nm"`
 	AcrossFlats float64      `json:"acrossFlats"`
@@ -306,7 +310,8 @@ func (a *App) FindSetUps(ctx context.Context, in FindInput) (Found, error) {
 	if err != nil {
 		return Found{}, err
 	}
-	n := tool.Need{AcrossFlats: in.AcrossFlats, Offset: in.Offset, AdapterDeg: in.AdapterDeg, MinFrac: rules.MinFrac, PreferredFrac: rules.PreferredFrac, On: a.now()}
+	n := tool.Need{AcrossFlats: in.AcrossFlats, Offset: in.Offset, AdapterDeg: in.AdapterDeg, MinFrac: rules.MinFrac,
+		PreferredFrac: rules.PreferredFrac, On: a.now()}
 	for _, f := range []struct {
 		field, text string
 		to          *float64
@@ -327,10 +332,12 @@ func (a *App) FindSetUps(ctx context.Context, in FindInput) (Found, error) {
 		return Found{}, err
 	}
 	if n.HighNm > 0 && (n.LowNm > n.HighNm || n.Nm > n.HighNm) || n.LowNm > n.Nm {
-		return Found{}, quantity.Refuse("high", "Enter the least and the most around the torque.", "the torque is not between least and most")
+		return Found{}, quantity.Refuse("high", "Enter the least and the most around the torque.",
+			"the torque is not between least and most")
 	}
 	if in.AcrossFlats < 0 || in.AcrossFlats > 300 {
-		return Found{}, quantity.Refuse("acrossFlats", "Enter the hexagon in mm.", "is %s", quantity.Text(in.AcrossFlats))
+		return Found{}, quantity.Refuse("acrossFlats", "Enter the hexagon in mm.", "is %s",
+			quantity.Text(in.AcrossFlats))
 	}
 	if in.Thread != "" {
 		t, err := fastener.ParseThread(in.Thread)

@@ -54,7 +54,9 @@ func TestCribSpansAndServes(t *testing.T) {
 
 func TestFindingRefusesWhatCannotBeMeant(t *testing.T) {
 	b := newBench(t, true)
-	for field, in := range map[string]app.FindInput{"torque": {Torque: ""}, "low": {Torque: "100", Low: "9 kg"}, "high": {Torque: "100", Low: "90", High: "95"}, "acrossFlats": {Torque: "100", AcrossFlats: -3}, "thread": {Torque: "100", Thread: "Q9"}} {
+	for field, in := range map[string]app.FindInput{"torque": {Torque: ""}, "low": {Torque: "100", Low: "9 kg"},
+		"high": {Torque: "100", Low: "90", High: "95"}, "acrossFlats": {Torque: "100", AcrossFlats: -3},
+		"thread": {Torque: "100", Thread: "Q9"}} {
 		_, err := b.FindSetUps(ctx, in)
 		p, ok := app.AsProblem(err)
 		require.True(t, ok, field)
@@ -160,14 +162,16 @@ func TestListOfToolsGoesThereAndBack(t *testing.T) {
 		require.Zero(t, res.New+res.Changed, "sheet %v: %+v", sheet, changedRows(res))
 		require.Greater(t, res.Same, 40)
 	}
-	res, err := b.ImportTools(ctx, engineer, []byte("tag;kind;unit;ratedMin;ratedMax;mainStep;graduation;accuracyPct;drive;calibratedOn;calibrationEnds\nW-90;click;N_m;20;100;5;1;4;1/2 in;2026-01-01;2027-01-01\nW-90;click;N_m;20;100;5;1;4;1/2 in;2026-01-01;2027-01-01\nW-91;click;N_m;20;10;5;1;4;1/2 in;2026-01-01;2027-01-01\nW-92;spoon\n"), true)
+	res, err := b.ImportTools(ctx, engineer,
+		[]byte("tag;kind;unit;ratedMin;ratedMax;mainStep;graduation;accuracyPct;drive;calibratedOn;calibrationEnds\nW-90;click;N_m;20;100;5;1;4;1/2 in;2026-01-01;2027-01-01\nW-90;click;N_m;20;100;5;1;4;1/2 in;2026-01-01;2027-01-01\nW-91;click;N_m;20;10;5;1;4;1/2 in;2026-01-01;2027-01-01\nW-92;spoon\n"), true)
 	require.NoError(t, err)
 	require.False(t, res.Applied)
 	require.Equal(t, 3, res.ErrorRows, "%+v", res.Errors)
 	require.Equal(t, "ratedMax", res.Errors[1].Column)
 	_, err = b.Tool(ctx, "W-90")
 	problem(t, err, app.NotFound, "W-90")
-	for text, want := range map[string]string{"tag,colour\nW-1,red\n": "colour", "kind\nclick\n": "tag", "": "empty", "PK\x03\x04nothing": "spreadsheet"} {
+	for text, want := range map[string]string{"tag,colour\nW-1,red\n": "colour", "kind\nclick\n": "tag", "": "empty",
+		"PK\x03\x04nothing": "spreadsheet"} {
 		_, err := b.ImportTools(ctx, engineer, []byte(text), true)
 		problem(t, err, app.Invalid, want)
 	}
@@ -198,7 +202,8 @@ func TestPapersOfATool(t *testing.T) {
 	require.Equal(t, "application/pdf", f.MediaType)
 	_, err = b.PutToolFile(ctx, keeper, "W-31", uuid.Must(uuid.NewV7()).String(), "photo", "x", pdf)
 	problem(t, err, app.Invalid, "not a picture")
-	_, err = b.PutToolFile(ctx, keeper, "W-31", uuid.Must(uuid.NewV7()).String(), "certificate", "x", []byte("<script>"))
+	_, err = b.PutToolFile(ctx, keeper, "W-31", uuid.Must(uuid.NewV7()).String(), "certificate", "x",
+		[]byte("<script>"))
 	problem(t, err, app.Invalid, "neither a picture nor a PDF")
 	_, err = b.PutToolFile(ctx, keeper, "W-99", uuid.Must(uuid.NewV7()).String(), "certificate", "x", pdf)
 	problem(t, err, app.NotFound, "W-99")
@@ -213,7 +218,8 @@ func TestResultsOfADeviceAreTakenInOrderAndOnce(t *testing.T) {
 	require.NoError(t, err)
 	require.Zero(t, last)
 	send := func(seq int) (device.Message, bool) {
-		answer, fresh, err := b.TakeResult(ctx, "W-31", device.Message{Type: device.Result, Seq: seq, Reading: &device.Reading{At: time.Now(), Value: float64(100 + seq), Unit: "N_m"}})
+		answer, fresh, err := b.TakeResult(ctx, "W-31", device.Message{Type: device.Result, Seq: seq,
+			Reading: &device.Reading{At: time.Now(), Value: float64(100 + seq), Unit: "N_m"}})
 		require.NoError(t, err)
 		return answer, fresh
 	}
@@ -256,7 +262,8 @@ func TestSetUpTakenIsThatOfTheCrib(t *testing.T) {
 	x.RatedMax, x.AccuracyPct = 9000, 0.1
 	h := coretest.HydraulicWrench()
 	h.Chart[0].Torque = 1
-	e := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.WrenchTaken, At: time.Now(), Person: who.Person, Wrench: &x, SetUp: &tool.SetUp{String: []tool.Tool{x, h}}}
+	e := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.WrenchTaken, At: time.Now(), Person: who.Person,
+		Wrench: &x, SetUp: &tool.SetUp{String: []tool.Tool{x, h}}}
 	res, err := b.AppendEvents(ctx, who, j.RunID, []run.Event{e})
 	require.NoError(t, err)
 	require.Empty(t, res.Acks[0].Refused)

@@ -38,9 +38,12 @@ type desk struct {
 	count    int
 }
 
-// openDesk looks up, in one round trip, what judging a parcel takes, and locks the run. Refused: a run that is not there.
-func (a *App) openDesk(ctx context.Context, q *store.Parcel, who Actor, id uuid.UUID, list []sent, p *Parcel) (*desk, error) {
-	ask := store.DeskFor{Run: id, Events: []uuid.UUID{}, People: []uuid.UUID{}, Setting: settingKeysSince, Slack: clockSlack}
+// openDesk looks up, in one round trip, what judging a parcel takes, and locks the run. Refused: a run that is not
+// there.
+func (a *App) openDesk(ctx context.Context, q *store.Parcel, who Actor, id uuid.UUID, list []sent, p *Parcel) (*desk,
+	error) {
+	ask := store.DeskFor{Run: id, Events: []uuid.UUID{}, People: []uuid.UUID{}, Setting: settingKeysSince,
+		Slack: clockSlack}
 	if p != nil {
 		ask.Device = who.Device
 	}
@@ -59,7 +62,8 @@ func (a *App) openDesk(ctx context.Context, q *store.Parcel, who Actor, id uuid.
 	if err != nil {
 		return nil, err
 	}
-	d := &desk{q: q.Queries, who: who, found: found, run: found.Run, now: a.now().UTC().Truncate(time.Millisecond), unproved: a.unprovedDevices}
+	d := &desk{q: q.Queries, who: who, found: found, run: found.Run, now: a.now().UTC().Truncate(time.Millisecond),
+		unproved: a.unprovedDevices}
 	if d.plan, err = a.plan(ctx, q.Queries, d.run.PlanID); err != nil {
 		return nil, err
 	}
@@ -103,7 +107,8 @@ func (d *desk) open(p *Parcel) error {
 	return nil
 }
 
-// spoke is that the device has spoken, nil when none did. What it says it still has to send may be older than this moment; such a backlog can only shrink.
+// spoke is that the device has spoken, nil when none did. What it says it still has to send may be older than this
+// moment; such a backlog can only shrink.
 func (d *desk) spoke(p *Parcel, n int) *store.DeviceSpokeParams {
 	if d.key == nil {
 		return nil
@@ -119,7 +124,8 @@ func (d *desk) spoke(p *Parcel, n int) *store.DeviceSpokeParams {
 	return &store.DeviceSpokeParams{ID: d.row.ID, SpokeAt: d.now, Backlog: left, BacklogFrom: from}
 }
 
-// judge acknowledges what is known, refuses what may not be, and gives what is to be appended. err is a fault of the program.
+// judge acknowledges what is known, refuses what may not be, and gives what is to be appended. err is a fault of the
+// program.
 func (d *desk) judge(ctx context.Context, s sent, known, place map[string]knownEvent) (Ack, *admitted, error) {
 	if s.err != nil {
 		return Ack{ID: s.event.ID, Refused: s.err.Error()}, nil, nil
@@ -142,21 +148,24 @@ func (d *desk) judge(ctx context.Context, s sent, known, place map[string]knownE
 		return Ack{}, nil, err
 	}
 	if d.size+len(body) > mostRunBytes || d.count >= mostRunEvents {
-		return Ack{ID: e.ID, Refused: "The run is full. Finish it, or go on in new work on the joint; traces with fewer samples and shorter notes take less room."}, nil, nil
+		return Ack{ID: e.ID, Refused: "The run is full. Finish it, or go on in new work on the joint; traces with " +
+			"fewer samples and shorter notes take less room."}, nil, nil
 	}
 	d.size, d.count = d.size+len(body), d.count+1
 	return Ack{ID: e.ID}, &admitted{e, body, s.digest, s.proof}, nil
 }
 
-// admit checks that an event may come from this device and completes it: the person as the register knows them, the tools with
-// the certificates of the crib.
+// admit checks that an event may come from this device and completes it: the person as the register knows them, the
+// tools with the certificates of the crib.
 func (d *desk) admit(ctx context.Context, s sent) (run.Event, error) {
 	e := s.event.AsSent()
 	if id, err := uuid.Parse(e.ID); err != nil || id.String() != e.ID {
-		return e, &Problem{Kind: Invalid, Title: "The event has no proper identifier.", Field: "id", Remedy: "Record it anew."}
+		return e, &Problem{Kind: Invalid, Title: "The event has no proper identifier.", Field: "id",
+			Remedy: "Record it anew."}
 	}
 	if d.run.SealedAt != nil {
-		return e, &Problem{Kind: Conflict, Title: "The record is sealed.", Remedy: "Nothing can be added. Start new work on the joint."}
+		return e, &Problem{Kind: Conflict, Title: "The record is sealed.",
+			Remedy: "Nothing can be added. Start new work on the joint."}
 	}
 	if e.Kind == run.Signed {
 		return e, &Problem{Kind: Forbidden, Title: "A signature needs the PIN.", Remedy: "Sign at the joint."}
@@ -195,8 +204,8 @@ func (d *desk) admit(ctx context.Context, s sent) (run.Event, error) {
 	return e, nil
 }
 
-// bound sets BoundedAt when the device's time cannot be true: earlier than the device last spoke or the run began, or later than now. A clock
-// that is off by a known amount is set right first.
+// bound sets BoundedAt when the device's time cannot be true: earlier than the device last spoke or the run began, or
+// later than now. A clock that is off by a known amount is set right first.
 func (d *desk) bound(e *run.Event) {
 	if d.inside {
 		return
@@ -214,15 +223,18 @@ func (d *desk) bound(e *run.Event) {
 	}
 }
 
-// person finds out who made an event. A device that has a key signs it, and the person must have been at work on that device then.
+// person finds out who made an event. A device that has a key signs it, and the person must have been at work on that
+// device then.
 func (d *desk) person(e *run.Event, s sent) error {
 	u, err := uuid.Parse(e.Person.ID)
 	if err != nil {
-		return &Problem{Kind: Invalid, Title: "The event names nobody.", Field: "person", Remedy: "Sign in and record it anew."}
+		return &Problem{Kind: Invalid, Title: "The event names nobody.", Field: "person",
+			Remedy: "Sign in and record it anew."}
 	}
 	row, ok := d.found.People[u]
 	if !ok {
-		return &Problem{Kind: Invalid, Title: "The event names nobody known here.", Field: "person", Remedy: "Sign in and record it anew."}
+		return &Problem{Kind: Invalid, Title: "The event names nobody known here.", Field: "person",
+			Remedy: "Sign in and record it anew."}
 	}
 	e.Person = run.Person{ID: row.ID.String(), Name: row.Name, Role: row.Role}
 	if d.inside {
@@ -233,13 +245,16 @@ func (d *desk) person(e *run.Event, s sent) error {
 		return d.unsigned(e, own)
 	}
 	if d.key == nil {
-		return &Problem{Kind: Forbidden, Title: "This session was begun without the device's key.", Field: "proof", Remedy: "Sign in again on this device; what is kept on it is sent then."}
+		return &Problem{Kind: Forbidden, Title: "This session was begun without the device's key.", Field: "proof",
+			Remedy: "Sign in again on this device; what is kept on it is sent then."}
 	}
 	if err := d.key.Holds(identity.EventText(d.run.ID.String(), s.text), s.proof); err != nil {
-		return &Problem{Kind: Forbidden, Title: "The event was not signed by this device.", Field: "proof", Remedy: "Let the one who did the work sign in and record it."}
+		return &Problem{Kind: Forbidden, Title: "The event was not signed by this device.", Field: "proof",
+			Remedy: "Let the one who did the work sign in and record it."}
 	}
 	if !d.onShift(u, e.When()) {
-		return &Problem{Kind: Forbidden, Title: e.Person.Name + " was not signed in on this device when this was done.", Field: "person", Remedy: "Let the one who did the work sign in and record it."}
+		return &Problem{Kind: Forbidden, Title: e.Person.Name + " was not signed in on this device when this was done.",
+			Field: "person", Remedy: "Let the one who did the work sign in and record it."}
 	}
 	e.DeviceKey = d.row.ID
 	return nil
@@ -251,23 +266,29 @@ const longestShift = 30 * 24 * time.Hour
 // onShift reports whether a person was at work on the device at a time, give or take the slack of clocks.
 func (d *desk) onShift(person uuid.UUID, at time.Time) bool {
 	return slices.ContainsFunc(d.found.Shifts, func(s store.ShiftsForRow) bool {
-		return s.PersonID == person && !at.Before(s.BeganAt.Add(-clockSlack)) && !at.After(s.BeganAt.Add(longestShift)) && (s.EndedAt == nil || !at.After(s.EndedAt.Add(clockSlack)))
+		return s.PersonID == person && !at.Before(s.BeganAt.Add(-clockSlack)) &&
+			!at.After(s.BeganAt.Add(longestShift)) && (s.EndedAt == nil || !at.After(s.EndedAt.Add(clockSlack)))
 	})
 }
 
 // graceOfOldPages is how long after the upgrade a device may still come with what an older program recorded on it.
 const graceOfOldPages = 60 * 24 * time.Hour
 
-// unsigned says what becomes of an event that no device has signed: it is only ever taken from whom it names, and marked. One from before devices had keys here,
-// or from before this device made its own, is what an older program kept on it.
+// unsigned says what becomes of an event that no device has signed: it is only ever taken from whom it names, and
+// marked. One from before devices had keys here, or from before this device made its own, is what an older program kept
+// on it.
 func (d *desk) unsigned(e *run.Event, own bool) error {
-	old := e.At.Before(d.since) || d.key != nil && e.At.Before(d.row.MadeAt) && d.now.Before(d.since.Add(graceOfOldPages))
+	old := e.At.Before(d.since) || d.key != nil && e.At.Before(d.row.MadeAt) &&
+		d.now.Before(d.since.Add(graceOfOldPages))
 	open := d.unproved && d.who.Device == ""
 	switch {
 	case !old && !open:
-		return &Problem{Kind: Forbidden, Title: "The event was not signed by the device it was made on.", Field: "proof", Remedy: "Open Dynacor anew on that device and sign in: what is kept on it is sent then."}
+		return &Problem{Kind: Forbidden, Title: "The event was not signed by the device it was made on.",
+			Field: "proof", Remedy: "Open Dynacor anew on that device and sign in: what is kept on it is sent then."}
 	case !own:
-		return &Problem{Kind: Forbidden, Title: "Without a key of its own a device can only send what you did yourself.", Field: "person", Remedy: "Let " + e.Person.Name + " sign in on it and send it."}
+		return &Problem{Kind: Forbidden,
+			Title: "Without a key of its own a device can only send what you did yourself.", Field: "person",
+			Remedy: "Let " + e.Person.Name + " sign in on it and send it."}
 	case old:
 		e.Unproved = run.UnprovedBefore
 	default:
@@ -281,7 +302,8 @@ func (d *desk) measured(ctx context.Context, e run.Event) error {
 	if d.inside || e.Device == "" && e.DeviceSeq == 0 {
 		return nil
 	}
-	never := &Problem{Kind: Invalid, Title: fmt.Sprintf("Tool %s never sent result %d as it stands here.", e.Device, e.DeviceSeq), Field: "deviceSeq", Remedy: "Enter what you read yourself, or pull again."}
+	never := &Problem{Kind: Invalid, Title: fmt.Sprintf("Tool %s never sent result %d as it stands here.", e.Device,
+		e.DeviceSeq), Field: "deviceSeq", Remedy: "Enter what you read yourself, or pull again."}
 	body, err := d.q.GetDeviceResult(ctx, store.GetDeviceResultParams{Tag: e.Device, Seq: int32(e.DeviceSeq)})
 	if none(err) {
 		return never
@@ -330,7 +352,8 @@ func asInCrib(ctx context.Context, q *store.Queries, e *run.Event) error {
 		}
 	}
 	if len(s.String) == 0 || s.String[0].Tag != w.Tag {
-		return &Problem{Kind: Invalid, Title: "The set-up does not begin with the tool that is set.", Field: "setUp", Remedy: "Name wrench or pump first."}
+		return &Problem{Kind: Invalid, Title: "The set-up does not begin with the tool that is set.", Field: "setUp",
+			Remedy: "Name wrench or pump first."}
 	}
 	e.SetUp = &s
 	return nil

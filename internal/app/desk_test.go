@@ -10,7 +10,8 @@ import (
 	"dynacor/internal/store"
 )
 
-// A shift counts from its beginning to its end, give or take what two clocks may differ, and for no more than thirty days; it is one person's.
+// A shift counts from its beginning to its end, give or take what two clocks may differ, and for no more than thirty
+// days; it is one person's.
 func TestShiftCountsForItsPersonAndTime(t *testing.T) {
 	who, other := uuid.New(), uuid.New()
 	began := time.Date(2026, 11, 1, 6, 0, 0, 0, time.UTC)
@@ -25,7 +26,8 @@ func TestShiftCountsForItsPersonAndTime(t *testing.T) {
 	}{
 		{closed, began.Add(-clockSlack), true}, {closed, began.Add(-clockSlack - moment), false},
 		{closed, ended.Add(clockSlack), true}, {closed, ended.Add(clockSlack + moment), false},
-		{open, ended.Add(24 * time.Hour), true}, {open, began.Add(longestShift), true}, {open, began.Add(longestShift + moment), false},
+		{open, ended.Add(24 * time.Hour), true}, {open, began.Add(longestShift), true},
+		{open, began.Add(longestShift + moment), false},
 	} {
 		require.Equal(t, c.want, c.d.onShift(who, c.at), c.at)
 		require.False(t, c.d.onShift(other, c.at))

@@ -50,7 +50,8 @@ func tokenHash(token string) string {
 func (a *App) LinkDevice(ctx context.Context, hello device.Message) (lastSeq int, err error) {
 	refused := &Problem{Kind: Forbidden, Title: "This device may not send.", Remedy: "Give it a new token in the Crib."}
 	if hello.Protocol != device.Protocol {
-		return 0, newProblem(Outdated, "The device speaks version %d of the protocol, version %d is spoken here.", "Update the device or the server.", hello.Protocol, device.Protocol)
+		return 0, newProblem(Outdated, "The device speaks version %d of the protocol, version %d is spoken here.",
+			"Update the device or the server.", hello.Protocol, device.Protocol)
 	}
 	d, err := a.q.GetDevice(ctx, hello.Tag)
 	if none(err) {
@@ -75,9 +76,10 @@ func (a *App) DeviceAlive(ctx context.Context, m device.Message) error {
 	return a.q.LinkDevice(ctx, store.LinkDeviceParams{Tag: m.Tag, About: about})
 }
 
-// TakeResult keeps a numbered result of a device. One that was taken before is acknowledged and not kept twice; one that comes before those
-// in front of it is not taken: the answer asks for them first.
-func (a *App) TakeResult(ctx context.Context, tag string, m device.Message) (answer device.Message, fresh bool, err error) {
+// TakeResult keeps a numbered result of a device. One that was taken before is acknowledged and not kept twice; one
+// that comes before those in front of it is not taken: the answer asks for them first.
+func (a *App) TakeResult(ctx context.Context, tag string, m device.Message) (answer device.Message, fresh bool,
+	err error) {
 	if m.Reading == nil {
 		return device.Message{Type: device.Refused, Reason: "the result is empty"}, false, nil
 	}
@@ -102,7 +104,8 @@ func (a *App) TakeResult(ctx context.Context, tag string, m device.Message) (ans
 		if err != nil {
 			return err
 		}
-		if err := q.InsertDeviceResult(ctx, store.InsertDeviceResultParams{Tag: tag, Seq: int32(m.Seq), At: m.Reading.At, Body: body}); err != nil {
+		if err := q.InsertDeviceResult(ctx, store.InsertDeviceResultParams{Tag: tag, Seq: int32(m.Seq),
+			At: m.Reading.At, Body: body}); err != nil {
 			return err
 		}
 		answer, fresh = device.Message{Type: device.Ack, Seq: m.Seq}, true
@@ -135,8 +138,9 @@ func (a *App) DeviceResults(ctx context.Context, tag string, after int) ([]Devic
 	return out, int(d.LastSeq), nil
 }
 
-// AimDevice tells a linked tool what its next pull is for. Refused: a joint that is not in hand, a tool that is not in a hand there, a fastener, pass or
-// setting that is not of its work. Whoever could aim any tool at anything could have a bolt torn off.
+// AimDevice tells a linked tool what its next pull is for. Refused: a joint that is not in hand, a tool that is not in
+// a hand there, a fastener, pass or setting that is not of its work. Whoever could aim any tool at anything could have
+// a bolt torn off.
 func (a *App) AimDevice(ctx context.Context, who Actor, tag string, t device.Target) error {
 	if _, err := a.q.GetTool(ctx, tag); none(err) {
 		return notFound("tool", tag)
@@ -150,7 +154,8 @@ func (a *App) AimDevice(ctx context.Context, who Actor, tag string, t device.Tar
 	if err != nil {
 		return err
 	}
-	idle := &Problem{Kind: Conflict, Title: t.Joint + " is not being tightened.", Field: "joint", Remedy: "Begin the work on it first."}
+	idle := &Problem{Kind: Conflict, Title: t.Joint + " is not being tightened.", Field: "joint",
+		Remedy: "Begin the work on it first."}
 	if j.PresentRun == nil {
 		return idle
 	}
@@ -165,13 +170,17 @@ func (a *App) AimDevice(ctx context.Context, who Actor, tag string, t device.Tar
 	i := slices.IndexFunc(hands, func(h run.Hand) bool { return slices.Contains(h.Tags, tag) })
 	switch {
 	case i < 0:
-		return &Problem{Kind: Conflict, Title: tag + " is not in hand at " + t.Joint + ".", Field: "tag", Remedy: "Take it there first."}
+		return &Problem{Kind: Conflict, Title: tag + " is not in hand at " + t.Joint + ".", Field: "tag",
+			Remedy: "Take it there first."}
 	case t.Pass != v.State.Pass:
-		return &Problem{Kind: Conflict, Title: fmt.Sprintf("%s is in pass %d.", t.Joint, v.State.Pass), Field: "pass", Remedy: "Look at it again."}
+		return &Problem{Kind: Conflict, Title: fmt.Sprintf("%s is in pass %d.", t.Joint, v.State.Pass), Field: "pass",
+			Remedy: "Look at it again."}
 	case !slices.Contains(v.Plan.Chalk, t.Fastener):
-		return &Problem{Kind: Invalid, Title: fmt.Sprintf("%s has no fastener %d.", t.Joint, t.Fastener), Field: "fastener", Remedy: "Look at it again."}
+		return &Problem{Kind: Invalid, Title: fmt.Sprintf("%s has no fastener %d.", t.Joint, t.Fastener),
+			Field: "fastener", Remedy: "Look at it again."}
 	case t.Unit != hands[i].Unit || math.Abs(t.Set-hands[i].Setting) > 1e-9:
-		return &Problem{Kind: Conflict, Title: fmt.Sprintf("%s is set to %s %s here.", tag, text(hands[i].Setting), hands[i].Unit.Symbol()), Field: "set", Remedy: "Look at it again."}
+		return &Problem{Kind: Conflict, Title: fmt.Sprintf("%s is set to %s %s here.", tag, text(hands[i].Setting),
+			hands[i].Unit.Symbol()), Field: "set", Remedy: "Look at it again."}
 	}
 	a.tell("tool:"+tag, device.Aim, t)
 	return nil

@@ -42,7 +42,8 @@ func (b *bench) tablet(t *testing.T) *tablet {
 func (d *tablet) signIn(t *testing.T, name string) *tablet {
 	t.Helper()
 	id := d.b.crew[name].ID
-	_, login, err := d.b.SignIn(ctx, app.SignInInput{PersonID: id, PIN: pins[name], DeviceKey: d.key.Public(), DeviceProof: d.key.Sign(identity.SignInText(id, d.key.Key.ID))}, app.From{})
+	_, login, err := d.b.SignIn(ctx, app.SignInInput{PersonID: id, PIN: pins[name], DeviceKey: d.key.Public(),
+		DeviceProof: d.key.Sign(identity.SignInText(id, d.key.Key.ID))}, app.From{})
 	require.NoError(t, err)
 	d.who, err = d.b.Who(ctx, login)
 	require.NoError(t, err)
@@ -51,7 +52,8 @@ func (d *tablet) signIn(t *testing.T, name string) *tablet {
 
 // note is an event made now by the device's clock.
 func (d *tablet) note(text string) run.Event {
-	return run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, At: d.b.now.Add(d.clock), Person: d.who.Person, Note: text}
+	return run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, At: d.b.now.Add(d.clock),
+		Person: d.who.Person, Note: text}
 }
 
 func (d *tablet) signed(t *testing.T, e run.Event) app.SentEvent {
@@ -91,7 +93,8 @@ func (d *tablet) last(t *testing.T) run.Event {
 	return v.Entries[len(v.Entries)-1].Event
 }
 
-// Nobody records in another's name: an event counts for a person when the device that signed it had them signed in then.
+// Nobody records in another's name: an event counts for a person when the device that signed it had them signed in
+// then.
 func TestEventIsProvedByItsDevice(t *testing.T) {
 	b := newBench(t, true)
 	d := b.tablet(t).signIn(t, "M. Tolley")
@@ -117,7 +120,9 @@ func TestEventIsProvedByItsDevice(t *testing.T) {
 	require.Contains(t, d.post(t, 0, elsewhere).Acks[0].Refused, "not signed by this device", "signed for another run")
 	require.Empty(t, d.post(t, 0, mine).Acks[0].Refused)
 
-	for _, set := range []func(*run.Event){func(e *run.Event) { e.DeviceKey = "0123456789abcdef" }, func(e *run.Event) { at := b.now.Add(-time.Hour); e.BoundedAt = &at }, func(e *run.Event) { e.Unproved = run.UnprovedBefore },
+	for _, set := range []func(*run.Event){func(e *run.Event) { e.DeviceKey = "0123456789abcdef" },
+		func(e *run.Event) { at := b.now.Add(-time.Hour); e.BoundedAt = &at },
+		func(e *run.Event) { e.Unproved = run.UnprovedBefore },
 		func(e *run.Event) { e.PINVersion, e.Head = 7, "x" }} {
 		e := d.note("what only the server says")
 		set(&e)
@@ -163,7 +168,8 @@ func TestDeviceProvesItsKeyAtSignIn(t *testing.T) {
 		return err
 	}
 	problem(t, sign(app.SignInInput{DeviceKey: "no key"}), app.Invalid, "P-256")
-	problem(t, sign(app.SignInInput{DeviceKey: d.key.Public(), DeviceProof: d.key.Sign("something else")}), app.Forbidden, "did not prove")
+	problem(t, sign(app.SignInInput{DeviceKey: d.key.Public(), DeviceProof: d.key.Sign("something else")}),
+		app.Forbidden, "did not prove")
 	require.NoError(t, sign(app.SignInInput{}))
 	require.Empty(t, d.who.Device)
 	require.Contains(t, d.send(t, d.note("x"))[0], "begun without the device's key")
@@ -229,8 +235,10 @@ func TestOtherEventUnderTheSameIdentifierIsRefused(t *testing.T) {
 	require.Equal(t, first.Acks[0], first.Acks[1], "twice in one parcel")
 	require.Equal(t, first.Acks[0], d.post(t, 0, sent).Acks[0])
 	for name, change := range map[string]func(*run.Event){
-		"note": func(e *run.Event) { e.Note = "second" }, "time": func(e *run.Event) { e.At = e.At.Add(time.Second) }, "outcome": func(e *run.Event) { e.Outcome = run.Over },
-		"setting": func(e *run.Event) { e.Setting = 1 }, "person": func(e *run.Event) { e.Person.Name = "M. Tolly" }, "kind": func(e *run.Event) { e.Kind, e.Reason = run.Held, "x" },
+		"note": func(e *run.Event) { e.Note = "second" }, "time": func(e *run.Event) { e.At = e.At.Add(time.Second) },
+		"outcome": func(e *run.Event) { e.Outcome = run.Over },
+		"setting": func(e *run.Event) { e.Setting = 1 }, "person": func(e *run.Event) { e.Person.Name = "M. Tolly" },
+		"kind": func(e *run.Event) { e.Kind, e.Reason = run.Held, "x" },
 	} {
 		other := e
 		change(&other)
@@ -262,23 +270,26 @@ func TestBadEventHoldsUpNoOther(t *testing.T) {
 		"control character (U+0000)": with(func(e *run.Event) { e.Note = "a\x00b" }),
 		"control character (U+001B)": with(func(e *run.Event) { e.Reason = "\x1b[2J" }),
 		"proper identifier":          with(func(e *run.Event) { e.ID = strings.ToUpper(e.ID) }),
-		"figure that can be meant":   with(func(e *run.Event) { e.Values = []run.Reading{{Value: 1e308, Unit: quantity.Unit("in")}} }),
-		"number that can be meant":   with(func(e *run.Event) { e.Fastener = 2_000_000 }),
-		"2001 characters":            with(func(e *run.Event) { e.Note = strings.Repeat("ü", 2001) }),
-		"201 characters":             with(func(e *run.Event) { e.Product = strings.Repeat("p", 201) }),
-		"1001 entries":               with(func(e *run.Event) { e.Items = make([]string, 1001) }),
-		"not a kind of event":        with(func(e *run.Event) { e.Kind = "invented" }),
-		"cannot be read":             raw("{"),
-		"stands twice":               raw(strings.Replace(text, `{`, `{"note":"z",`, 1)),
-		"unknown field Note":         raw(strings.Replace(text, `"note"`, `"Note"`, 1)),
-		"unknown field":              raw(strings.Replace(text, `"note"`, `"nota"`, 1)),
-		"follows the end":            raw(text + "{}"),
-		"names nobody":               with(func(e *run.Event) { e.Person.ID = "" }),
-		"nobody known":               with(func(e *run.Event) { e.Person.ID = uuid.NewString() }),
-		"is empty":                   with(func(e *run.Event) { e.Note = "" }),
-		"A signature needs the PIN":  with(func(e *run.Event) { e.Kind = run.Signed }),
-		"nested deeper":              raw(strings.Repeat("[", 100)),
-		"text has half a character":  raw(strings.Replace(text, `"y"`, `"\ud800"`, 1)),
+		"figure that can be meant": with(func(e *run.Event) {
+			e.Values = []run.Reading{{Value: 1e308,
+				Unit: quantity.Unit("in")}}
+		}),
+		"number that can be meant":  with(func(e *run.Event) { e.Fastener = 2_000_000 }),
+		"2001 characters":           with(func(e *run.Event) { e.Note = strings.Repeat("ü", 2001) }),
+		"201 characters":            with(func(e *run.Event) { e.Product = strings.Repeat("p", 201) }),
+		"1001 entries":              with(func(e *run.Event) { e.Items = make([]string, 1001) }),
+		"not a kind of event":       with(func(e *run.Event) { e.Kind = "invented" }),
+		"cannot be read":            raw("{"),
+		"stands twice":              raw(strings.Replace(text, `{`, `{"note":"z",`, 1)),
+		"unknown field Note":        raw(strings.Replace(text, `"note"`, `"Note"`, 1)),
+		"unknown field":             raw(strings.Replace(text, `"note"`, `"nota"`, 1)),
+		"follows the end":           raw(text + "{}"),
+		"names nobody":              with(func(e *run.Event) { e.Person.ID = "" }),
+		"nobody known":              with(func(e *run.Event) { e.Person.ID = uuid.NewString() }),
+		"is empty":                  with(func(e *run.Event) { e.Note = "" }),
+		"A signature needs the PIN": with(func(e *run.Event) { e.Kind = run.Signed }),
+		"nested deeper":             raw(strings.Repeat("[", 100)),
+		"text has half a character": raw(strings.Replace(text, `"y"`, `"\ud800"`, 1)),
 	}
 	list, says := []app.SentEvent{good("before")}, []string{""}
 	for why, s := range bad {
@@ -296,8 +307,8 @@ func TestBadEventHoldsUpNoOther(t *testing.T) {
 	require.Equal(t, "after", d.last(t).Note)
 }
 
-// A device's clock is believed only within what can be true: not before it last spoke, not after it is heard. Both times are kept, the rules go
-// by the bounded one, and the device is told.
+// A device's clock is believed only within what can be true: not before it last spoke, not after it is heard. Both
+// times are kept, the rules go by the bounded one, and the device is told.
 func TestTimesThatCannotBeTrueAreBounded(t *testing.T) {
 	b := newBench(t, true)
 	d := b.tablet(t).signIn(t, "M. Tolley")
@@ -353,7 +364,8 @@ func TestClockThatIsOffIsToldAndSetRight(t *testing.T) {
 	require.WithinDuration(t, b.now.Add(-30*time.Minute), got.When(), time.Second)
 }
 
-// A backlog may be older than the last word of the device, but it can only shrink: a device cannot keep the door to the past open.
+// A backlog may be older than the last word of the device, but it can only shrink: a device cannot keep the door to the
+// past open.
 func TestBacklogCanOnlyShrink(t *testing.T) {
 	b := newBench(t, true)
 	d := b.tablet(t).signIn(t, "M. Tolley")
@@ -398,19 +410,25 @@ func TestReadingNobodySentIsRefused(t *testing.T) {
 	b := newBench(t, true)
 	d := b.tablet(t).signIn(t, "M. Tolley")
 	require.NoError(t, b.SetDeviceToken(ctx, b.crew["J. Hartwell"], "E-03", "a token of the test"))
-	_, fresh, err := b.TakeResult(ctx, "E-03", device.Message{Type: device.Result, Seq: 1, Reading: &device.Reading{At: b.now, Value: 212.4, Unit: quantity.NewtonMetre, AngleDeg: 31}})
+	_, fresh, err := b.TakeResult(ctx, "E-03", device.Message{Type: device.Result, Seq: 1,
+		Reading: &device.Reading{At: b.now, Value: 212.4, Unit: quantity.NewtonMetre, AngleDeg: 31}})
 	require.NoError(t, err)
 	require.True(t, fresh)
 	pull := func(change func(*run.Event)) string {
 		e := d.note("")
 		e.Kind, e.Note, e.Pass, e.Fastener, e.Outcome, e.Setting = run.Pulled, "", 1, 1, run.Reached, 212
-		e.Reading, e.AngleDeg, e.Device, e.DeviceSeq = &run.Reading{Value: 212.4, Unit: quantity.NewtonMetre}, 31, "E-03", 1
+		e.Reading, e.AngleDeg, e.Device, e.DeviceSeq = &run.Reading{Value: 212.4, Unit: quantity.NewtonMetre}, 31,
+			"E-03", 1
 		change(&e)
 		return d.send(t, e)[0]
 	}
 	for name, change := range map[string]func(*run.Event){
-		"another number": func(e *run.Event) { e.DeviceSeq = 2 }, "no number": func(e *run.Event) { e.DeviceSeq = 0 }, "another tool": func(e *run.Event) { e.Device = "E-04" }, "no tool": func(e *run.Event) { e.Device = "" },
-		"another value": func(e *run.Event) { e.Reading.Value = 252 }, "another unit": func(e *run.Event) { e.Reading.Unit = quantity.FootPound }, "no value": func(e *run.Event) { e.Outcome, e.Reading = run.Clicked, nil }, "another angle": func(e *run.Event) { e.AngleDeg = 90 },
+		"another number": func(e *run.Event) { e.DeviceSeq = 2 }, "no number": func(e *run.Event) { e.DeviceSeq = 0 },
+		"another tool": func(e *run.Event) { e.Device = "E-04" }, "no tool": func(e *run.Event) { e.Device = "" },
+		"another value": func(e *run.Event) { e.Reading.Value = 252 },
+		"another unit":  func(e *run.Event) { e.Reading.Unit = quantity.FootPound },
+		"no value":      func(e *run.Event) { e.Outcome, e.Reading = run.Clicked, nil },
+		"another angle": func(e *run.Event) { e.AngleDeg = 90 },
 	} {
 		require.Contains(t, pull(change), "never sent result", name)
 	}
@@ -431,7 +449,9 @@ func TestSignatureIsGivenOnceAndBoundToWhatWasSeen(t *testing.T) {
 	require.NoError(t, err)
 	id := v.ID
 	for _, c := range []string{"start_card", "isolation"} {
-		_, err := b.AppendEvents(ctx, b.crew["M. Tolley"], id, []run.Event{{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.CheckAnswered, Check: c, Answer: "yes", At: b.now, Person: b.crew["M. Tolley"].Person}})
+		_, err := b.AppendEvents(ctx, b.crew["M. Tolley"], id,
+			[]run.Event{{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.CheckAnswered, Check: c, Answer: "yes",
+				At: b.now, Person: b.crew["M. Tolley"].Person}})
 		require.NoError(t, err)
 	}
 	in := b.signature(t, "R. Abara", id, run.SignHold, "isolation")
@@ -600,7 +620,8 @@ func TestSignInEnds(t *testing.T) {
 
 func TestSignInsAreListedAndEnded(t *testing.T) {
 	b := newBench(t, true)
-	mine, second, theirs := b.tablet(t).signIn(t, "M. Tolley").who, b.tablet(t).signIn(t, "M. Tolley").who, b.tablet(t).signIn(t, "I. Quaye").who
+	mine, second, theirs := b.tablet(t).signIn(t, "M. Tolley").who, b.tablet(t).signIn(t, "M. Tolley").who,
+		b.tablet(t).signIn(t, "I. Quaye").who
 	list, err := b.Logins(ctx, mine)
 	require.NoError(t, err)
 	require.Len(t, list, 2)

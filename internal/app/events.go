@@ -39,8 +39,9 @@ type Ack struct {
 
 // Appended is the answer to events sent.
 type Appended struct {
-	Acks       []Ack `json:"acks"`
-	ClockOffMs int   `json:"clockOffMs"` // by how much the device's clock is ahead, when that is more than a moment; else 0
+	Acks []Ack `json:"acks"`
+	// by how much the device's clock is ahead, when that is more than a moment; else 0
+	ClockOffMs int `json:"clockOffMs"`
 }
 
 // Bounds of a run: past them it could not be sealed.
@@ -69,8 +70,8 @@ type sent struct {
 	err    error // why it cannot be read
 }
 
-// TakeParcel takes events from a device. The same event sent twice is one event; another event under the same identifier is refused. Each is
-// acknowledged or refused by itself; an acknowledged one is kept for good.
+// TakeParcel takes events from a device. The same event sent twice is one event; another event under the same
+// identifier is refused. Each is acknowledged or refused by itself; an acknowledged one is kept for good.
 func (a *App) TakeParcel(ctx context.Context, who Actor, id string, p Parcel) (Appended, error) {
 	list := make([]sent, len(p.Events))
 	for i, s := range p.Events {
@@ -137,7 +138,8 @@ func (a *App) take(ctx context.Context, who Actor, id string, list []sent, parce
 func readEvent(text string) (run.Event, error) {
 	var e run.Event
 	unread := func(why string) error {
-		return &Problem{Kind: Invalid, Title: "The event cannot be read: " + why + ".", Field: "event", Remedy: "Record it anew."}
+		return &Problem{Kind: Invalid, Title: "The event cannot be read: " + why + ".", Field: "event",
+			Remedy: "Record it anew."}
 	}
 	plain, err := record.CanonicalText([]byte(text))
 	if err != nil {
@@ -178,7 +180,8 @@ type knownEvent struct {
 	digest string // of the text as sent; "": kept before that was
 }
 
-// ack answers an event that was sent before: the same one is acknowledged again, another one under its identifier is not.
+// ack answers an event that was sent before: the same one is acknowledged again, another one under its identifier is
+// not.
 func (k knownEvent) ack(s sent, runID uuid.UUID) Ack {
 	same := k.digest == s.digest
 	if k.digest == "" {
@@ -186,7 +189,9 @@ func (k knownEvent) ack(s sent, runID uuid.UUID) Ack {
 		same = json.Unmarshal([]byte(k.body), &old) == nil && reflect.DeepEqual(said(old), said(s.event))
 	}
 	if k.run != runID || !same {
-		return Ack{ID: s.event.ID, Refused: "Another event is kept under the same identifier. This one stays on the device: look at both, and record it anew if it happened."}
+		return Ack{ID: s.event.ID,
+			Refused: "Another event is kept under the same identifier. This one stays on the device: look at both, " +
+				"and record it anew if it happened."}
 	}
 	return Ack{ID: s.event.ID, Seq: k.seq}
 }

@@ -139,7 +139,8 @@ func (b *bench) begin(t *testing.T, tag string) *crewman {
 	return c
 }
 
-// The made-up site has a joint of every family; each is planned with its crib and led from start to a sealed record that verifies.
+// The made-up site has a joint of every family; each is planned with its crib and led from start to a sealed record
+// that verifies.
 func TestEveryFamilyIsSealedAtTheDemoSite(t *testing.T) {
 	b := newBench(t, true)
 	page, err := b.Joints(ctx, app.JointQuery{Limit: 500})
@@ -166,7 +167,9 @@ func TestEveryFamilyIsSealedAtTheDemoSite(t *testing.T) {
 			view, err := b.Record(ctx, number)
 			require.NoError(t, err)
 			var pdf bytes.Buffer
-			require.NoError(t, report.Certificate(&pdf, report.Sealed{Record: view.Record, Mark: view.Row.Mark, KeyID: view.KeyID, SealedAt: view.Row.SealedAt}))
+			require.NoError(t,
+				report.Certificate(&pdf, report.Sealed{Record: view.Record, Mark: view.Row.Mark, KeyID: view.KeyID,
+					SealedAt: view.Row.SealedAt}))
 			text := printed(t, pdf.Bytes())
 			require.Contains(t, text, strings.Fields(d.Plan.FamilyName)[0])
 			for _, g := range d.Plan.AllGroups() {
@@ -189,7 +192,8 @@ func printed(t *testing.T, pdf []byte) string {
 	return strings.Join(strings.Fields(string(out)), " ")
 }
 
-// A version of the site's own is a draft until an engineer approves it; then plans are stale, and work that has begun goes on.
+// A version of the site's own is a draft until an engineer approves it; then plans are stale, and work that has begun
+// goes on.
 func TestProcedureOfTheSitesOwn(t *testing.T) {
 	b := newBench(t, true)
 	engineer, inspector := b.crew["J. Hartwell"], b.crew["R. Abara"]
@@ -198,7 +202,8 @@ func TestProcedureOfTheSitesOwn(t *testing.T) {
 	require.NoError(t, err)
 	f.Checks = append([]procedure.Check{}, f.Checks...)
 	f.Checks[0].Ask = "Helmet on, and the rest?"
-	f.Checks = append(f.Checks, procedure.Check{Code: "own_look", Station: procedure.Prove, Row: "proof", Kind: procedure.Confirm, Title: "Foreman looked", Ask: "Has the foreman looked?", Why: "House custom."})
+	f.Checks = append(f.Checks, procedure.Check{Code: "own_look", Station: procedure.Prove, Row: "proof",
+		Kind: procedure.Confirm, Title: "Foreman looked", Ask: "Has the foreman looked?", Why: "House custom."})
 	text, err := procedures.Write(f)
 	require.NoError(t, err)
 
@@ -217,7 +222,8 @@ func TestProcedureOfTheSitesOwn(t *testing.T) {
 	_, err = b.PutProcedure(ctx, inspector, "branch_tee", app.ProcedureInput{YAML: bad, Reason: "custom"})
 	problem(t, err, app.Invalid, "criterion")
 
-	d, err := b.PutProcedure(ctx, inspector, "branch_tee", app.ProcedureInput{YAML: string(text), Reason: "custom of the house"})
+	d, err := b.PutProcedure(ctx, inspector, "branch_tee",
+		app.ProcedureInput{YAML: string(text), Reason: "custom of the house"})
 	require.NoError(t, err)
 	require.Equal(t, 2, d.Family.Version)
 	require.Len(t, d.Changes, 3, "the two changes, and where it was copied from")
@@ -253,7 +259,8 @@ func TestFamilyOfTheSitesOwn(t *testing.T) {
 	f.Code, f.Name, f.Version = "winch_drum", "Winch drum nuts", 1
 	text, err := procedures.Write(f)
 	require.NoError(t, err)
-	_, err = b.PutProcedure(ctx, b.crew["J. Hartwell"], "winch_drum", app.ProcedureInput{YAML: string(text), Reason: "winches"})
+	_, err = b.PutProcedure(ctx, b.crew["J. Hartwell"], "winch_drum",
+		app.ProcedureInput{YAML: string(text), Reason: "winches"})
 	require.NoError(t, err)
 	in := app.JointInput{Tag: "WD-01", Area: "5 Gate 3", Family: "winch_drum", Specification: plan.Sample(f, nil)}
 	in.Specification.Lubricant = "dry_as_received"
@@ -274,7 +281,8 @@ func TestFamilyOfTheSitesOwn(t *testing.T) {
 	require.Equal(t, "Winch drum nuts", d.Plan.FamilyName)
 }
 
-// A target can be looked up in a table; a new version of the table makes its plans stale, a line that is not there is refused.
+// A target can be looked up in a table; a new version of the table makes its plans stale, a line that is not there is
+// refused.
 func TestTargetIsLookedUpInATable(t *testing.T) {
 	b := newBench(t, true)
 	d, err := b.Joint(ctx, "SD-21")
@@ -291,8 +299,11 @@ func TestTargetIsLookedUpInATable(t *testing.T) {
 	require.NoError(t, err)
 	require.Contains(t, other.PlanError, "no line for Size")
 	require.Contains(t, other.PlanError, "never read between its lines")
-	table := fastener.Table{Code: "SDX", Name: "Shrink discs", Document: "sheet", Revision: "5", KeyNames: []string{"Type", "Size"}, Unit: quantity.NewtonMetre, Rows: []fastener.TableRow{{Keys: []string{"SDX", "65"}, Thread: "M10", Nominal: 60}}}
-	_, err = b.PutLibraryValue(ctx, engineer, app.ShelfTables, "SDX", app.LibraryValue{Table: &table, Reason: "revision 5"})
+	table := fastener.Table{Code: "SDX", Name: "Shrink discs", Document: "sheet", Revision: "5",
+		KeyNames: []string{"Type", "Size"}, Unit: quantity.NewtonMetre,
+		Rows: []fastener.TableRow{{Keys: []string{"SDX", "65"}, Thread: "M10", Nominal: 60}}}
+	_, err = b.PutLibraryValue(ctx, engineer, app.ShelfTables, "SDX",
+		app.LibraryValue{Table: &table, Reason: "revision 5"})
 	require.NoError(t, err)
 	v, err := b.Run(ctx, d.RunID)
 	require.NoError(t, err)

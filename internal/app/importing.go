@@ -41,8 +41,8 @@ const mostImportRows = 1000
 
 func text(v float64) string { return quantity.Text(v) }
 
-// Import reads a register. apply false only says what it would do; with apply true everything is imported or, when any cell is
-// wrong, nothing. A joint is known by its tag; a changed specification becomes a new version.
+// Import reads a register. apply false only says what it would do; with apply true everything is imported or, when any
+// cell is wrong, nothing. A joint is known by its tag; a changed specification becomes a new version.
 func (a *App) Import(ctx context.Context, who Actor, data []byte, apply bool) (ImportResult, error) {
 	own, err := ownValues(ctx, a.q)
 	if err != nil {
@@ -51,7 +51,8 @@ func (a *App) Import(ctx context.Context, who Actor, data []byte, apply bool) (I
 	families := familyFinder(ctx, a.q)
 	rows, cells, err := exchange.ReadRegister(bytes.NewReader(data), own, families)
 	if err != nil {
-		return ImportResult{}, &Problem{Kind: Invalid, Title: "The register was not read: " + err.Error() + ".", Field: "file", Remedy: "Nothing was imported."}
+		return ImportResult{}, &Problem{Kind: Invalid, Title: "The register was not read: " + err.Error() + ".",
+			Field: "file", Remedy: "Nothing was imported."}
 	}
 	out := ImportResult{Rows: []ImportRow{}, Errors: []exchange.CellError{}}
 	if len(cells) > 0 {
@@ -93,7 +94,8 @@ func openRegister(ctx context.Context, q *store.Queries, families exchange.Famil
 	if err != nil {
 		return nil, err
 	}
-	g := &register{byTag: map[string]store.AllJointsRow{}, byID: map[uuid.UUID]string{}, families: families, packages: map[string]string{}}
+	g := &register{byTag: map[string]store.AllJointsRow{}, byID: map[uuid.UUID]string{}, families: families,
+		packages: map[string]string{}}
 	for _, j := range joints {
 		g.byTag[j.Tag] = j
 	}
@@ -104,7 +106,8 @@ func openRegister(ctx context.Context, q *store.Queries, families exchange.Famil
 	return g, err
 }
 
-func (a *App) importRows(ctx context.Context, q *store.Queries, who Actor, rows []exchange.Row, families exchange.Families, apply bool, out *ImportResult) error {
+func (a *App) importRows(ctx context.Context, q *store.Queries, who Actor, rows []exchange.Row,
+	families exchange.Families, apply bool, out *ImportResult) error {
 	g, err := openRegister(ctx, q, families)
 	if err != nil {
 		return err
@@ -172,13 +175,16 @@ func (g *register) compare(r exchange.Row) (ImportRow, error) {
 	if err != nil {
 		return ImportRow{}, err
 	}
-	line := ImportRow{Line: r.Line, Tag: r.Tag, Name: r.Name, Make: makeText(fam, r.Specification), Does: "new", What: targetText(r.Specification.Target)}
+	line := ImportRow{Line: r.Line, Tag: r.Tag, Name: r.Name, Make: makeText(fam, r.Specification), Does: "new",
+		What: targetText(r.Specification.Target)}
 	old, known := g.byTag[r.Tag]
 	if !known {
 		return line, nil
 	}
 	if old.Family != r.Family {
-		return line, newProblemAt("family", Invalid, "%s is a %s and stays one; line %d says %s.", "Give the new joint a tag of its own.", r.Tag, strings.ReplaceAll(old.Family, "_", " "), r.Line, strings.ReplaceAll(r.Family, "_", " "))
+		return line, newProblemAt("family", Invalid, "%s is a %s and stays one; line %d says %s.",
+			"Give the new joint a tag of its own.", r.Tag, strings.ReplaceAll(old.Family, "_", " "), r.Line,
+			strings.ReplaceAll(r.Family, "_", " "))
 	}
 	line.Does, line.What, err = compareRow(r, old, g.byID[old.ID])
 	return line, err
@@ -198,14 +204,18 @@ func (g *register) add(r exchange.Row, who Actor) error {
 	}
 	id := uuid.Must(uuid.NewV7())
 	glyph, summary := specState(fam, s, g.rules)
-	g.joints = append(g.joints, store.AddJointsParams{ID: id, Tag: r.Tag, Name: r.Name, Area: r.Area, Equipment: r.Equipment, Service: r.Service, Family: r.Family, Package: orNil(r.Package), Nameplate: r.Nameplate,
+	g.joints = append(g.joints, store.AddJointsParams{ID: id, Tag: r.Tag, Name: r.Name, Area: r.Area,
+		Equipment: r.Equipment, Service: r.Service, Family: r.Family, Package: orNil(r.Package), Nameplate: r.Nameplate,
 		SpecificationVersion: 1, Bolts: int32(count(fam, s)), Make: makeText(fam, s), Glyph: glyph, Summary: summary})
-	g.specifications = append(g.specifications, store.AddSpecificationsParams{JointID: id, Version: 1, Data: data, MadeBy: who.Name, Reason: "imported"})
+	g.specifications = append(g.specifications, store.AddSpecificationsParams{JointID: id, Version: 1, Data: data,
+		MadeBy: who.Name, Reason: "imported"})
 	return nil
 }
 
-func (a *App) importChange(ctx context.Context, q *store.Queries, who Actor, r exchange.Row, old store.AllJointsRow, s plan.Specification, oldSpec string) error {
-	if err := q.UpdateJoint(ctx, store.UpdateJointParams{ID: old.ID, Name: r.Name, Area: r.Area, Equipment: r.Equipment, Service: r.Service, Package: orNil(r.Package), Nameplate: r.Nameplate}); err != nil {
+func (a *App) importChange(ctx context.Context, q *store.Queries, who Actor, r exchange.Row, old store.AllJointsRow,
+	s plan.Specification, oldSpec string) error {
+	if err := q.UpdateJoint(ctx, store.UpdateJointParams{ID: old.ID, Name: r.Name, Area: r.Area, Equipment: r.Equipment,
+		Service: r.Service, Package: orNil(r.Package), Nameplate: r.Nameplate}); err != nil {
 		return err
 	}
 	same, err := sameSpecification(s, oldSpec)
@@ -228,7 +238,8 @@ func sameSpecification(s plan.Specification, oldData string) (bool, error) {
 		return false, err
 	}
 	old.Version, s.Version = 0, 0
-	old.NoSourceBy, old.NoSourceWhy, old.MovedLimitDeg = s.NoSourceBy, s.NoSourceWhy, s.MovedLimitDeg // a register does not carry these
+	// a register does not carry these
+	old.NoSourceBy, old.NoSourceWhy, old.MovedLimitDeg = s.NoSourceBy, s.NoSourceWhy, s.MovedLimitDeg
 	old.Target.AsTyped, s.Target.AsTyped = "", ""
 	old.Layout, old.Order, s.Layout, s.Order = nil, nil, nil, nil
 	old.Others, s.Others = slices.Clone(old.Others), slices.Clone(s.Others)
@@ -245,7 +256,8 @@ func compareRow(r exchange.Row, old store.AllJointsRow, oldSpec string) (does, w
 	if err != nil {
 		return "", "", err
 	}
-	moved := r.Name != old.Name || r.Area != old.Area || r.Equipment != old.Equipment || r.Service != old.Service || r.Package != deref(old.Package) || r.Nameplate != old.Nameplate
+	moved := r.Name != old.Name || r.Area != old.Area || r.Equipment != old.Equipment || r.Service != old.Service ||
+		r.Package != deref(old.Package) || r.Nameplate != old.Nameplate
 	switch {
 	case same && !moved:
 		return "same", "", nil
@@ -282,7 +294,8 @@ func (a *App) Export(ctx context.Context, w io.Writer) error {
 		if err != nil {
 			return err
 		}
-		rows = append(rows, exchange.Row{Tag: j.Tag, Name: j.Name, Area: j.Area, Equipment: j.Equipment, Service: j.Service, Family: j.Family, Package: deref(j.Package),
+		rows = append(rows, exchange.Row{Tag: j.Tag, Name: j.Name, Area: j.Area, Equipment: j.Equipment,
+			Service: j.Service, Family: j.Family, Package: deref(j.Package),
 			PackageName: names[deref(j.Package)], Nameplate: j.Nameplate, Specification: s})
 	}
 	return exchange.WriteRegister(w, rows)

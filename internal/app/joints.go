@@ -77,7 +77,8 @@ type JointDetail struct {
 
 // Joints gives a page of the register.
 func (a *App) Joints(ctx context.Context, jq JointQuery) (JointPage, error) {
-	rows, total, err := a.q.JointPage(ctx, store.JointFilter{Like: like(jq.Text), Area: jq.Area, Glyph: jq.Glyph, Package: jq.Package, Sort: jq.Sort, Limit: jq.Limit, Offset: jq.Offset})
+	rows, total, err := a.q.JointPage(ctx, store.JointFilter{Like: like(jq.Text), Area: jq.Area, Glyph: jq.Glyph,
+		Package: jq.Package, Sort: jq.Sort, Limit: jq.Limit, Offset: jq.Offset})
 	if err != nil {
 		return JointPage{}, err
 	}
@@ -111,11 +112,13 @@ func orNil(s string) *string {
 }
 
 func jointRow(j store.Joint) JointRow {
-	return JointRow{j.Tag, j.Name, j.Area, j.Equipment, j.Service, j.Family, deref(j.Package), int(j.Bolts), j.Make, j.Glyph, j.Station, j.Summary, j.UpdatedAt}
+	return JointRow{j.Tag, j.Name, j.Area, j.Equipment, j.Service, j.Family, deref(j.Package), int(j.Bolts), j.Make,
+		j.Glyph, j.Station, j.Summary, j.UpdatedAt}
 }
 
 func planJoint(j store.Joint) plan.Joint {
-	return plan.Joint{Tag: j.Tag, Name: j.Name, Area: j.Area, Equipment: j.Equipment, Service: j.Service, Family: j.Family}
+	return plan.Joint{Tag: j.Tag, Name: j.Name, Area: j.Area, Equipment: j.Equipment, Service: j.Service,
+		Family: j.Family}
 }
 
 // Joint gives one joint with its specification, plan and run.
@@ -127,7 +130,8 @@ func (a *App) Joint(ctx context.Context, tag string) (JointDetail, error) {
 	if err != nil {
 		return JointDetail{}, err
 	}
-	d := JointDetail{Joint: jointRow(j), Nameplate: j.Nameplate, Versions: []SpecificationVersion{}, Records: []RecordRow{}}
+	d := JointDetail{Joint: jointRow(j), Nameplate: j.Nameplate, Versions: []SpecificationVersion{},
+		Records: []RecordRow{}}
 	if d.Doubts, err = a.jointDoubts(ctx, j.ID); err != nil {
 		return d, err
 	}
@@ -150,7 +154,8 @@ func (a *App) Joint(ctx context.Context, tag string) (JointDetail, error) {
 		return d, err
 	}
 	for _, r := range recs {
-		d.Records = append(d.Records, RecordRow{r.Number, r.Tag, r.Name, r.Area, r.Target, r.TightenedBy, r.ProvedBy, r.SealedAt, r.Mark})
+		d.Records = append(d.Records, RecordRow{r.Number, r.Tag, r.Name, r.Area, r.Target, r.TightenedBy, r.ProvedBy,
+			r.SealedAt, r.Mark})
 	}
 	return d, a.jointPlan(ctx, j, &d)
 }
@@ -174,7 +179,8 @@ func (a *App) CreateJoint(ctx context.Context, who Actor, in JointInput) (JointD
 		return JointDetail{}, err
 	}
 	if strings.TrimSpace(in.Area) == "" {
-		return JointDetail{}, &Problem{Kind: Invalid, Title: "The area is empty.", Field: "area", Remedy: "Say where the joint is."}
+		return JointDetail{}, &Problem{Kind: Invalid, Title: "The area is empty.", Field: "area",
+			Remedy: "Say where the joint is."}
 	}
 	if in.Name == "" {
 		in.Name = in.Tag
@@ -187,7 +193,8 @@ func (a *App) CreateJoint(ctx context.Context, who Actor, in JointInput) (JointD
 	}
 	err := a.tx(ctx, func(q *store.Queries) error {
 		if _, err := q.LockJoint(ctx, in.Tag); err == nil {
-			return &Problem{Kind: Conflict, Title: "There is a joint " + in.Tag + " already.", Field: "tag", Remedy: "Open it, or choose another tag."}
+			return &Problem{Kind: Conflict, Title: "There is a joint " + in.Tag + " already.", Field: "tag",
+				Remedy: "Open it, or choose another tag."}
 		} else if !none(err) {
 			return err
 		}
@@ -195,10 +202,13 @@ func (a *App) CreateJoint(ctx context.Context, who Actor, in JointInput) (JointD
 			return err
 		}
 		id := uuid.Must(uuid.NewV7())
-		if err := q.InsertJoint(ctx, store.InsertJointParams{ID: id, Tag: in.Tag, Name: in.Name, Area: in.Area, Equipment: in.Equipment, Service: in.Service, Family: in.Family, Package: orNil(in.Package), Nameplate: in.Nameplate}); err != nil {
+		if err := q.InsertJoint(ctx, store.InsertJointParams{ID: id, Tag: in.Tag, Name: in.Name, Area: in.Area,
+			Equipment: in.Equipment, Service: in.Service, Family: in.Family, Package: orNil(in.Package),
+			Nameplate: in.Nameplate}); err != nil {
 			return err
 		}
-		return a.putSpecification(ctx, q, who.Name, store.Joint{ID: id, Tag: in.Tag, Glyph: "waiting", Family: in.Family}, in.Specification, "first entry")
+		return a.putSpecification(ctx, q, who.Name, store.Joint{ID: id, Tag: in.Tag, Glyph: "waiting",
+			Family: in.Family}, in.Specification, "first entry")
 	})
 	if err != nil {
 		return JointDetail{}, err
@@ -208,7 +218,8 @@ func (a *App) CreateJoint(ctx context.Context, who Actor, in JointInput) (JointD
 
 func checkTag(tag string) error {
 	if tag == "" || len(tag) > 40 || strings.ContainsAny(tag, "/?#\\ ") {
-		return &Problem{Kind: Invalid, Title: fmt.Sprintf("%q cannot be a tag.", tag), Field: "tag", Remedy: "Use letters, digits, hyphen and point, 40 at most."}
+		return &Problem{Kind: Invalid, Title: fmt.Sprintf("%q cannot be a tag.", tag), Field: "tag",
+			Remedy: "Use letters, digits, hyphen and point, 40 at most."}
 	}
 	return nil
 }
@@ -243,12 +254,14 @@ func (a *App) EditJoint(ctx context.Context, tag string, in JointInput) (JointDe
 			return err
 		}
 		if strings.TrimSpace(in.Area) == "" {
-			return &Problem{Kind: Invalid, Title: "The area is empty.", Field: "area", Remedy: "Say where the joint is."}
+			return &Problem{Kind: Invalid, Title: "The area is empty.", Field: "area",
+				Remedy: "Say where the joint is."}
 		}
 		if err := putPackage(ctx, q, in.Package, ""); err != nil {
 			return err
 		}
-		return q.UpdateJoint(ctx, store.UpdateJointParams{ID: j.ID, Name: in.Name, Area: in.Area, Equipment: in.Equipment, Service: in.Service, Package: orNil(in.Package), Nameplate: in.Nameplate})
+		return q.UpdateJoint(ctx, store.UpdateJointParams{ID: j.ID, Name: in.Name, Area: in.Area,
+			Equipment: in.Equipment, Service: in.Service, Package: orNil(in.Package), Nameplate: in.Nameplate})
 	})
 	if err != nil {
 		return JointDetail{}, err
@@ -265,6 +278,7 @@ func (a *App) CopyJoint(ctx context.Context, who Actor, from, to string) (JointD
 	if len(d.Versions) == 0 {
 		return JointDetail{}, newProblem(Invalid, "%s has no specification to copy.", "Enter one first.", from)
 	}
-	return a.CreateJoint(ctx, who, JointInput{Tag: to, Name: d.Joint.Name, Area: d.Joint.Area, Equipment: d.Joint.Equipment, Service: d.Joint.Service, Family: d.Joint.Family,
+	return a.CreateJoint(ctx, who, JointInput{Tag: to, Name: d.Joint.Name, Area: d.Joint.Area,
+		Equipment: d.Joint.Equipment, Service: d.Joint.Service, Family: d.Joint.Family,
 		Package: d.Joint.Package, Specification: d.Versions[0].Specification})
 }

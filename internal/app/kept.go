@@ -15,9 +15,9 @@ import (
 	"dynacor/internal/store"
 )
 
-// kept remembers what never changes, so that one press of a button does not read a whole run again: plans by their id, and chains of
-// events by run, with the work they make. A chain counts only when its length and last hash are those of the locked row, so several servers may each
-// remember their own.
+// kept remembers what never changes, so that one press of a button does not read a whole run again: plans by their id,
+// and chains of events by run, with the work they make. A chain counts only when its length and last hash are those of
+// the locked row, so several servers may each remember their own.
 type kept struct {
 	mu     sync.Mutex
 	plans  map[uuid.UUID]remembered[*plan.Plan]
@@ -25,7 +25,8 @@ type kept struct {
 	bytes  int
 }
 
-// chain is a run as it is remembered: its entries up to a head, what each hand had taken by then, and the work that they make on a plan.
+// chain is a run as it is remembered: its entries up to a head, what each hand had taken by then, and the work that
+// they make on a plan.
 type chain struct {
 	entries []record.Entry
 	tools   inHand
@@ -141,7 +142,8 @@ func (k *kept) forget(but uuid.UUID) {
 func bytesOf(entries []record.Entry) int {
 	n := 0
 	for _, e := range entries {
-		n += 2_600 + len(e.Event.Note) + len(e.Event.Reason) + 16*len(e.Event.Trace) + 80*(len(e.Event.Values)+len(e.Event.Parts)+len(e.Event.Marks)+len(e.Event.Items))
+		n += 2_600 + len(e.Event.Note) + len(e.Event.Reason) + 16*len(e.Event.Trace) +
+			80*(len(e.Event.Values)+len(e.Event.Parts)+len(e.Event.Marks)+len(e.Event.Items))
 		if e.Event.Wrench != nil {
 			n += 1_500
 		}
@@ -190,9 +192,9 @@ func (a *App) chain(ctx context.Context, q *store.Queries, id uuid.UUID, lastSeq
 	return c, nil
 }
 
-// readChain reads a run from the database and follows its chain up to the head that the run names; least is how many entries there must be at the least: others
-// may have been added since. Refused: a chain that does not hold. What was changed in the database past this program is then neither shown as true, nor
-// added to, nor sealed.
+// readChain reads a run from the database and follows its chain up to the head that the run names; least is how many
+// entries there must be at the least: others may have been added since. Refused: a chain that does not hold. What was
+// changed in the database past this program is then neither shown as true, nor added to, nor sealed.
 func (a *App) readChain(ctx context.Context, q *store.Queries, id uuid.UUID, least int) ([]record.Entry, error) {
 	rows, err := q.RunEvents(ctx, id)
 	if err != nil {
@@ -221,7 +223,8 @@ func (a *App) readChain(ctx context.Context, q *store.Queries, id uuid.UUID, lea
 
 func brokenChain(id uuid.UUID, why error) error {
 	return &Problem{Kind: Conflict, Title: fmt.Sprintf("What is kept of this run was changed past Dynacor: %v.", why),
-		Remedy: "Add nothing and change nothing. Tell whoever looks after the database, and compare with the last anchor and the backups. Run " + id.String() + "."}
+		Remedy: "Add nothing and change nothing. Tell whoever looks after the database, and compare with the last " +
+			"anchor and the backups. Run " + id.String() + "."}
 }
 
 func eventsOf(entries []record.Entry) []run.Event {

@@ -41,7 +41,8 @@ func TestMemoryIsBoundedByBytes(t *testing.T) {
 	require.Less(t, k.bytes, sum, "a chain put in again is counted once")
 }
 
-// The chain that follows has the work of the one before and its own entries; the one before still tells how things stood, also when what followed was not kept.
+// The chain that follows has the work of the one before and its own entries; the one before still tells how things
+// stood, also when what followed was not kept.
 func TestChainHandsItsWorkOn(t *testing.T) {
 	p, err := plan.Make(coretest.Input())
 	require.NoError(t, err)
@@ -55,7 +56,8 @@ func TestChainHandsItsWorkOn(t *testing.T) {
 	c := newChain(entries[:1:1])
 	for n := 1; n < len(entries); n += 3 {
 		to := min(n+3, len(entries))
-		lost := c.follow(p, []record.Entry{{Seq: n + 1, Event: run.Event{ID: "x", Kind: run.Held, Reason: "was rolled back"}}})
+		lost := c.follow(p, []record.Entry{{Seq: n + 1,
+			Event: run.Event{ID: "x", Kind: run.Held, Reason: "was rolled back"}}})
 		require.NotEmpty(t, lost.state(p, s.At).StoppedBy)
 		next := c.follow(p, entries[n:to])
 		require.Equal(t, state(n), c.state(p, s.At))

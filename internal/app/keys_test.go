@@ -20,7 +20,8 @@ func newKey(t *testing.T) keys.Key {
 	return k
 }
 
-// Keys are the owner's: a server seals with one that is among them and in use; records sealed before a change hold as they did.
+// Keys are the owner's: a server seals with one that is among them and in use; records sealed before a change hold as
+// they did.
 func TestKeysRotateAndAreRevoked(t *testing.T) {
 	b := newBench(t, true)
 	page, err := b.Records(ctx, "", 1, 0)

@@ -169,13 +169,16 @@ func (a *App) Calculate(ctx context.Context, name string, q calc.Request) (*calc
 
 // Library gives the engineering data.
 func (a *App) Library(ctx context.Context) (Library, error) {
-	l := Library{Rules: plan.HouseRuleList(), Services: fastener.Services(), Threads: []ThreadRow{}, Families: []FamilyRow{}}
+	l := Library{Rules: plan.HouseRuleList(), Services: fastener.Services(), Threads: []ThreadRow{},
+		Families: []FamilyRow{}}
 	own, err := ownValues(ctx, a.q)
 	if err != nil {
 		return l, err
 	}
-	l.Lubricants, l.Materials = append(append([]fastener.Lubricant{}, own.Lubricants...), fastener.Lubricants()...), append(append([]fastener.Strength{}, own.Materials...), fastener.Materials()...)
-	l.Gaskets, l.Nuts = append(append([]fastener.Gasket{}, own.Gaskets...), fastener.Gaskets()...), append([]fastener.Nut{}, own.Nuts...)
+	l.Lubricants, l.Materials = append(append([]fastener.Lubricant{}, own.Lubricants...), fastener.Lubricants()...),
+		append(append([]fastener.Strength{}, own.Materials...), fastener.Materials()...)
+	l.Gaskets, l.Nuts = append(append([]fastener.Gasket{}, own.Gaskets...), fastener.Gaskets()...),
+		append([]fastener.Nut{}, own.Nuts...)
 	if l.HouseRules, err = houseRules(ctx, a.q); err != nil {
 		return l, err
 	}
@@ -184,7 +187,8 @@ func (a *App) Library(ctx context.Context) (Library, error) {
 		if err != nil {
 			return l, err
 		}
-		row := ThreadRow{Text: t.Text, Series: t.Series, DiameterMM: t.DiameterMM, PitchMM: t.PitchMM, StressArea: g.As, D2MM: g.D2, D3MM: g.D3}
+		row := ThreadRow{Text: t.Text, Series: t.Series, DiameterMM: t.DiameterMM, PitchMM: t.PitchMM, StressArea: g.As,
+			D2MM: g.D2, D3MM: g.D3}
 		family := fastener.HexISO
 		if t.System == fastener.UN {
 			family = fastener.HexUNHeavy
@@ -225,16 +229,19 @@ func (v LibraryValue) checked(shelf, code string) (any, error) {
 		c.Code, c.Version = code, 0
 		value, err = c, c.Check()
 	default:
-		return nil, newProblem(Invalid, "There is no such value on the shelf %s.", "Choose lubricants, materials, gaskets, threads or tables, and enter what belongs there.", shelf)
+		return nil, newProblem(Invalid, "There is no such value on the shelf %s.",
+			"Choose lubricants, materials, gaskets, threads or tables, and enter what belongs there.", shelf)
 	}
 	return value, err
 }
 
 // PutLibraryValue keeps a new version of a site's own value. Plans made with the one before are then told to be old.
-func (a *App) PutLibraryValue(ctx context.Context, who Actor, shelf, code string, v LibraryValue) (LibraryHistory, error) {
+func (a *App) PutLibraryValue(ctx context.Context, who Actor, shelf, code string, v LibraryValue) (LibraryHistory,
+	error) {
 	code = strings.TrimSpace(code)
 	if code == "" || len(code) > 40 {
-		return LibraryHistory{}, &Problem{Kind: Invalid, Title: "The value needs a short name.", Field: "code", Remedy: "Give it the code that is written on the tin, the drawing or the card."}
+		return LibraryHistory{}, &Problem{Kind: Invalid, Title: "The value needs a short name.", Field: "code",
+			Remedy: "Give it the code that is written on the tin, the drawing or the card."}
 	}
 	value, err := v.checked(shelf, code)
 	if err != nil {
@@ -249,19 +256,22 @@ func (a *App) WithdrawLibraryValue(ctx context.Context, who Actor, shelf, code, 
 }
 
 // addVersion adds a version; nil data repeats what the last one held.
-func (a *App) addVersion(ctx context.Context, who Actor, shelf, code string, value any, why string, withdrawn bool) (LibraryHistory, error) {
+func (a *App) addVersion(ctx context.Context, who Actor, shelf, code string, value any, why string,
+	withdrawn bool) (LibraryHistory, error) {
 	err := a.tx(ctx, func(q *store.Queries) error {
 		past, err := q.LibraryHistory(ctx, store.LibraryHistoryParams{Shelf: shelf, Code: code})
 		if err != nil {
 			return err
 		}
 		if len(past) > 0 && strings.TrimSpace(why) == "" {
-			return &Problem{Kind: Invalid, Title: "A change of the Library needs a reason.", Field: "reason", Remedy: "Say what changed and on what evidence."}
+			return &Problem{Kind: Invalid, Title: "A change of the Library needs a reason.", Field: "reason",
+				Remedy: "Say what changed and on what evidence."}
 		}
 		if withdrawn && (len(past) == 0 || past[0].Withdrawn) {
 			return notFound("value of the site's own", code)
 		}
-		row := store.InsertLibraryValueParams{Shelf: shelf, Code: code, Version: 1, Withdrawn: withdrawn, MadeBy: who.Name, Reason: strings.TrimSpace(why)}
+		row := store.InsertLibraryValueParams{Shelf: shelf, Code: code, Version: 1, Withdrawn: withdrawn,
+			MadeBy: who.Name, Reason: strings.TrimSpace(why)}
 		if len(past) > 0 {
 			row.Version, row.Data = past[0].Version+1, past[0].Data
 		}
@@ -290,14 +300,16 @@ func (a *App) LibraryValueHistory(ctx context.Context, shelf, code string) (Libr
 		if err != nil {
 			return h, err
 		}
-		h.Versions = append(h.Versions, LibraryVersion{Version: int(r.Version), Value: v, Withdrawn: r.Withdrawn, MadeBy: r.MadeBy, MadeAt: r.MadeAt})
+		h.Versions = append(h.Versions, LibraryVersion{Version: int(r.Version), Value: v, Withdrawn: r.Withdrawn,
+			MadeBy: r.MadeBy, MadeAt: r.MadeAt})
 	}
 	uses, err := a.q.PlansUsing(ctx, store.PlansUsingParams{Shelf: shelf, Code: code})
 	if err != nil {
 		return h, err
 	}
 	for _, u := range uses {
-		h.Uses = append(h.Uses, LibraryUse{Tag: u.Tag, Name: u.Name, PlanVersion: int(u.PlanVersion), Version: int(u.Version), Begun: u.Begun})
+		h.Uses = append(h.Uses, LibraryUse{Tag: u.Tag, Name: u.Name, PlanVersion: int(u.PlanVersion),
+			Version: int(u.Version), Begun: u.Begun})
 	}
 	return h, nil
 }

@@ -46,7 +46,8 @@ func TestOwnValuesAreVersionedAndTellTheirPlans(t *testing.T) {
 	c.K = fastener.Band{Low: .14, Typ: .16, High: .18}
 	_, err = b.PutLibraryValue(ctx, hartwell, app.ShelfLubricants, "L-07", app.LibraryValue{Lubricant: &c})
 	require.Equal(t, "reason", problem(t, err, app.Invalid, "needs a reason").Field)
-	h, err := b.PutLibraryValue(ctx, hartwell, app.ShelfLubricants, "L-07", app.LibraryValue{Lubricant: &c, Reason: "test of twelve studs"})
+	h, err := b.PutLibraryValue(ctx, hartwell, app.ShelfLubricants, "L-07",
+		app.LibraryValue{Lubricant: &c, Reason: "test of twelve studs"})
 	require.NoError(t, err)
 	require.Len(t, h.Versions, 2)
 	require.Equal(t, "J. Hartwell", h.Versions[0].MadeBy)
@@ -80,13 +81,17 @@ func TestOwnMaterialAndNutComeFirst(t *testing.T) {
 	before, err := b.PreviewPlan(ctx, "SW-112", plan.Choices{})
 	require.NoError(t, err)
 	grade := before.Specification.Material
-	own := fastener.Strength{System: before.First().Thread.System, Yield: before.First().Strength.Yield - 40, Tensile: before.First().Strength.Tensile, MaxMM: 100, Source: "certificate 4411"}
+	own := fastener.Strength{System: before.First().Thread.System, Yield: before.First().Strength.Yield - 40,
+		Tensile: before.First().Strength.Tensile, MaxMM: 100, Source: "certificate 4411"}
 	_, err = b.PutLibraryValue(ctx, hartwell, app.ShelfMaterials, grade, app.LibraryValue{Material: &own})
 	require.NoError(t, err)
 	d := before.First().Thread.DiameterMM
-	_, err = b.PutLibraryValue(ctx, hartwell, app.ShelfThreads, before.First().Thread.Text, app.LibraryValue{Nut: &fastener.Nut{BearingOut: 2 * d, Hole: d + 2, Source: "measured on ten nuts"}})
+	_, err = b.PutLibraryValue(ctx, hartwell, app.ShelfThreads, before.First().Thread.Text,
+		app.LibraryValue{Nut: &fastener.Nut{BearingOut: 2 * d, Hole: d + 2, Source: "measured on ten nuts"}})
 	require.NoError(t, err)
-	_, err = b.PutLibraryValue(ctx, hartwell, app.ShelfGaskets, "G-3", app.LibraryValue{Gasket: &fastener.Gasket{Name: before.Specification.Gasket, Target: 60, Max: 120, Seating: 30, Operating: 20, Source: "maker's sheet"}})
+	_, err = b.PutLibraryValue(ctx, hartwell, app.ShelfGaskets, "G-3",
+		app.LibraryValue{Gasket: &fastener.Gasket{Name: before.Specification.Gasket, Target: 60, Max: 120, Seating: 30,
+			Operating: 20, Source: "maker's sheet"}})
 	require.NoError(t, err)
 	after, err := b.PreviewPlan(ctx, "SW-112", plan.Choices{})
 	require.NoError(t, err)
@@ -105,11 +110,18 @@ func TestOwnValuesAreChecked(t *testing.T) {
 		shelf, code string
 		value       app.LibraryValue
 	}{
-		"k":              {app.ShelfLubricants, "L-99", app.LibraryValue{Lubricant: func() *fastener.Lubricant { c := good; c.K.Low = .3; return &c }()}},
-		"source":         {app.ShelfLubricants, "L-99", app.LibraryValue{Lubricant: func() *fastener.Lubricant { c := good; c.Source = fastener.KLibrary; return &c }()}},
-		"suits":          {app.ShelfLubricants, "L-99", app.LibraryValue{Lubricant: func() *fastener.Lubricant { c := good; c.Suits = []string{"space"}; return &c }()}},
-		"tensileMPa":     {app.ShelfMaterials, "X", app.LibraryValue{Material: &fastener.Strength{System: fastener.ISO, Yield: 900, Tensile: 800, MaxMM: 30, Source: "s"}}},
-		"maxMPa":         {app.ShelfGaskets, "X", app.LibraryValue{Gasket: &fastener.Gasket{Name: "n", Target: 90, Max: 60, Seating: 10, Operating: 10, Source: "s"}}},
+		"k": {app.ShelfLubricants, "L-99",
+			app.LibraryValue{Lubricant: func() *fastener.Lubricant { c := good; c.K.Low = .3; return &c }()}},
+		"source": {app.ShelfLubricants, "L-99",
+			app.LibraryValue{Lubricant: func() *fastener.Lubricant { c := good; c.Source = fastener.KLibrary; return &c }()}},
+		"suits": {app.ShelfLubricants, "L-99",
+			app.LibraryValue{Lubricant: func() *fastener.Lubricant { c := good; c.Suits = []string{"space"}; return &c }()}},
+		"tensileMPa": {app.ShelfMaterials, "X",
+			app.LibraryValue{Material: &fastener.Strength{System: fastener.ISO, Yield: 900, Tensile: 800, MaxMM: 30,
+				Source: "s"}}},
+		"maxMPa": {app.ShelfGaskets, "X",
+			app.LibraryValue{Gasket: &fastener.Gasket{Name: "n", Target: 90, Max: 60, Seating: 10, Operating: 10,
+				Source: "s"}}},
 		"bearingOuterMm": {app.ShelfThreads, "M24", app.LibraryValue{Nut: &fastener.Nut{BearingOut: 20, Source: "s"}}},
 		"thread":         {app.ShelfThreads, "Mx", app.LibraryValue{Nut: &fastener.Nut{BearingOut: 20, Source: "s"}}},
 		"code":           {app.ShelfGaskets, "  ", app.LibraryValue{Gasket: &fastener.Gasket{}}},
@@ -146,7 +158,8 @@ func TestLubricantMustBeDocumentedForTheService(t *testing.T) {
 		card.Source = fastener.KProject
 	}
 	card.Suits = []string{"oxygen"}
-	_, err = b.PutLibraryValue(ctx, hartwell, app.ShelfLubricants, card.Code, app.LibraryValue{Lubricant: &card, Reason: "the maker's oxygen certificate"})
+	_, err = b.PutLibraryValue(ctx, hartwell, app.ShelfLubricants, card.Code,
+		app.LibraryValue{Lubricant: &card, Reason: "the maker's oxygen certificate"})
 	require.NoError(t, err)
 	p, err = b.PreviewPlan(ctx, "SW-112", plan.Choices{})
 	require.NoError(t, err)
@@ -158,13 +171,16 @@ func TestLubricantMustBeDocumentedForTheService(t *testing.T) {
 
 func TestCalculationsKnowTheSitesCards(t *testing.T) {
 	b := newBench(t, true)
-	a, err := b.Calculate(ctx, "torque_from_preload_k", calc.Request{Values: map[string]any{"preload_kN": "148", "thread": "M27", "lubricant": "L-07"}, Units: map[string]quantity.Unit{"torque_Nm": "ft_lbf"}, Effects: true})
+	a, err := b.Calculate(ctx, "torque_from_preload_k",
+		calc.Request{Values: map[string]any{"preload_kN": "148", "thread": "M27", "lubricant": "L-07"},
+			Units: map[string]quantity.Unit{"torque_Nm": "ft_lbf"}, Effects: true})
 	require.NoError(t, err)
 	require.InDelta(t, 0.15*27*148, a.Values["torque_Nm"], 1e-6)
 	require.Equal(t, quantity.FootPound, a.Shown[0].Unit)
 	require.Contains(t, a.Shown[0].Also, "N·m")
 	require.NotEmpty(t, a.Effects)
-	_, err = b.Calculate(ctx, "torque_from_preload_k", calc.Request{Values: map[string]any{"preload_kN": "148", "thread": "M27", "lubricant": "butter"}})
+	_, err = b.Calculate(ctx, "torque_from_preload_k",
+		calc.Request{Values: map[string]any{"preload_kN": "148", "thread": "M27", "lubricant": "butter"}})
 	problem(t, err, app.Invalid, "butter")
 }
 
@@ -194,9 +210,13 @@ func TestHouseRulesAreVersionedAndPlansGoStale(t *testing.T) {
 	problem(t, err, app.Conflict, "J. Hartwell has made version 2 meanwhile")
 
 	for field, change := range map[string]func(*plan.HouseRules){
-		"scheme": func(r *plan.HouseRules) { r.Scheme = "halves" }, "pattern": func(r *plan.HouseRules) { r.Pattern = "any" }, "groups": func(r *plan.HouseRules) { r.Groups = 5 },
-		"minFrac": func(r *plan.HouseRules) { r.MinFrac = 0.9 }, "minYieldPct": func(r *plan.HouseRules) { r.MinYieldPct = 80 }, "limits": func(r *plan.HouseRules) { r.Limits = map[string]float64{"proof_gap": 0} },
-		"secondaryTorque": func(r *plan.HouseRules) { r.SecondaryTorque = r.PrimaryTorque }, "primaryTorque": func(r *plan.HouseRules) { r.PrimaryTorque = quantity.Newton },
+		"scheme":  func(r *plan.HouseRules) { r.Scheme = "halves" },
+		"pattern": func(r *plan.HouseRules) { r.Pattern = "any" }, "groups": func(r *plan.HouseRules) { r.Groups = 5 },
+		"minFrac":         func(r *plan.HouseRules) { r.MinFrac = 0.9 },
+		"minYieldPct":     func(r *plan.HouseRules) { r.MinYieldPct = 80 },
+		"limits":          func(r *plan.HouseRules) { r.Limits = map[string]float64{"proof_gap": 0} },
+		"secondaryTorque": func(r *plan.HouseRules) { r.SecondaryTorque = r.PrimaryTorque },
+		"primaryTorque":   func(r *plan.HouseRules) { r.PrimaryTorque = quantity.Newton },
 		"reasons.policy": func(r *plan.HouseRules) {
 			r.Reasons = map[string]string{"scheme": "a", "pattern": "b", "numbering": "c"}
 		}, "maxCheckPasses": func(r *plan.HouseRules) { r.MaxCheckPasses = 0 },

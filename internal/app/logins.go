@@ -21,17 +21,21 @@ type SignInInput struct {
 	DeviceProof string `json:"deviceProof,omitempty"` // its signature, see identity.SignInText
 }
 
-// SignIn checks the PIN and begins a login, whose identifier it gives. When the device has a key, the person's shift on it begins: from now on events that
-// it signs count for them, and whoever was at work on the device before is not any more.
+// SignIn checks the PIN and begins a login, whose identifier it gives. When the device has a key, the person's shift on
+// it begins: from now on events that it signs count for them, and whoever was at work on the device before is not any
+// more.
 func (a *App) SignIn(ctx context.Context, in SignInInput, from From) (run.Person, string, error) {
 	var key identity.DeviceKey
 	if in.DeviceKey != "" {
 		var err error
 		if key, err = identity.ReadDeviceKey(in.DeviceKey); err != nil {
-			return run.Person{}, "", &Problem{Kind: Invalid, Title: err.Error() + ".", Field: "deviceKey", Remedy: "Open the page anew."}
+			return run.Person{}, "", &Problem{Kind: Invalid, Title: err.Error() + ".", Field: "deviceKey",
+				Remedy: "Open the page anew."}
 		}
 		if err := key.Holds(identity.SignInText(in.PersonID, key.ID), in.DeviceProof); err != nil {
-			return run.Person{}, "", &Problem{Kind: Forbidden, Title: "The device did not prove that the key is its own.", Field: "deviceProof", Remedy: "Open the page anew."}
+			return run.Person{}, "",
+				&Problem{Kind: Forbidden, Title: "The device did not prove that the key is its own.",
+					Field: "deviceProof", Remedy: "Open the page anew."}
 		}
 		from.Device = key.ID
 	}
@@ -42,25 +46,31 @@ func (a *App) SignIn(ctx context.Context, in SignInInput, from From) (run.Person
 	id, now := uuid.Must(uuid.NewV7()), a.now().UTC()
 	err = a.tx(ctx, func(q *store.Queries) error {
 		if before, err := uuid.Parse(from.Login); err == nil {
-			if _, err := q.EndLogin(ctx, store.EndLoginParams{ID: before, EndedAt: &now, EndedWhy: "hands changed"}); err != nil {
+			if _, err := q.EndLogin(ctx, store.EndLoginParams{ID: before, EndedAt: &now,
+				EndedWhy: "hands changed"}); err != nil {
 				return err
 			}
 		}
 		if key.ID != "" {
-			if err := q.PutDeviceKey(ctx, store.PutDeviceKeyParams{ID: key.ID, PublicKey: key.DER, Now: now}); err != nil {
+			if err := q.PutDeviceKey(ctx, store.PutDeviceKeyParams{ID: key.ID, PublicKey: key.DER,
+				Now: now}); err != nil {
 				return err
 			}
-			if _, err := q.LockDeviceKey(ctx, key.ID); err != nil { // two sign-ins at once on one device follow each other
+			// two sign-ins at once on one device follow each other
+			if _, err := q.LockDeviceKey(ctx, key.ID); err != nil {
 				return err
 			}
 			if err := q.EndShifts(ctx, store.EndShiftsParams{KeyID: key.ID, EndedAt: &now}); err != nil {
 				return err
 			}
-			if err := q.BeginShift(ctx, store.BeginShiftParams{KeyID: key.ID, PersonID: uuid.MustParse(p.ID), BeganAt: now}); err != nil {
+			if err := q.BeginShift(ctx, store.BeginShiftParams{KeyID: key.ID, PersonID: uuid.MustParse(p.ID),
+				BeganAt: now}); err != nil {
 				return err
 			}
 		}
-		return q.InsertLogin(ctx, store.InsertLoginParams{ID: id, PersonID: uuid.MustParse(p.ID), PinVersion: int32(version), DeviceKey: key.ID, Address: from.Address, Agent: clipTo(from.Agent, 120), BeganAt: now})
+		return q.InsertLogin(ctx, store.InsertLoginParams{ID: id, PersonID: uuid.MustParse(p.ID),
+			PinVersion: int32(version), DeviceKey: key.ID, Address: from.Address, Agent: clipTo(from.Agent, 120),
+			BeganAt: now})
 	})
 	if err == nil {
 		err = a.audit(store.WithActor(ctx, p.Name+", "+p.Role+", "+from.Address), "signed in", p.Name, "", from.words())
@@ -101,7 +111,8 @@ func (a *App) endLogin(ctx context.Context, id, why string) error {
 		if err != nil || n == 0 {
 			return err
 		}
-		if err := q.Audit(ctx, store.AuditParams{Action: "sign-in ended", Subject: l.Name, After: why}); err != nil || l.DeviceKey == "" {
+		if err := q.Audit(ctx, store.AuditParams{Action: "sign-in ended", Subject: l.Name, After: why}); err != nil ||
+			l.DeviceKey == "" {
 			return err
 		}
 		return q.EndShifts(ctx, store.EndShiftsParams{KeyID: l.DeviceKey, EndedAt: &now})
@@ -117,9 +128,11 @@ func LoginTopic(id string) string { return "login:" + id }
 
 func (a *App) tellEnded(id string) { a.tell(LoginTopic(id), "ended", nil) }
 
-// Who finds out who is signed in. none is a Problem: the login has ended, by sign-out, by a new PIN, by time, or by somebody's order.
+// Who finds out who is signed in. none is a Problem: the login has ended, by sign-out, by a new PIN, by time, or by
+// somebody's order.
 func (a *App) Who(ctx context.Context, login string) (Actor, error) {
-	ended := &Problem{Kind: NotSignedIn, Title: "This sign-in has ended.", Remedy: "Sign in again; what is kept on this device is not lost."}
+	ended := &Problem{Kind: NotSignedIn, Title: "This sign-in has ended.",
+		Remedy: "Sign in again; what is kept on this device is not lost."}
 	u, err := uuid.Parse(login)
 	if err != nil {
 		return Actor{}, ended
@@ -136,7 +149,8 @@ func (a *App) Who(ctx context.Context, login string) (Actor, error) {
 		return Actor{}, err
 	}
 	now := a.now()
-	if l.EndedAt != nil || !l.Active || l.PinVersion != l.PinNow || now.Sub(l.SeenAt) > ends.idle || now.Sub(l.BeganAt) > ends.absolute {
+	if l.EndedAt != nil || !l.Active || l.PinVersion != l.PinNow || now.Sub(l.SeenAt) > ends.idle ||
+		now.Sub(l.BeganAt) > ends.absolute {
 		return Actor{}, ended
 	}
 	if now.Sub(l.SeenAt) > seenEvery {
@@ -144,7 +158,8 @@ func (a *App) Who(ctx context.Context, login string) (Actor, error) {
 			return Actor{}, err
 		}
 	}
-	return Actor{Person: run.Person{ID: l.PersonID.String(), Name: l.Name, Role: l.Role}, Device: l.DeviceKey, Login: login}, nil
+	return Actor{Person: run.Person{ID: l.PersonID.String(), Name: l.Name, Role: l.Role}, Device: l.DeviceKey,
+		Login: login}, nil
 }
 
 // seenEvery is how often it is noted that somebody is still there.
@@ -207,10 +222,12 @@ func (a *App) Logins(ctx context.Context, who Actor) ([]LoginRow, error) {
 	}
 	out := []LoginRow{}
 	for _, l := range rows {
-		if l.PersonID.String() != who.ID && who.Role != authority.Administrator || now.Sub(l.BeganAt) > ofHours(rules.SessionHours) {
+		if l.PersonID.String() != who.ID && who.Role != authority.Administrator ||
+			now.Sub(l.BeganAt) > ofHours(rules.SessionHours) {
 			continue
 		}
-		out = append(out, LoginRow{l.ID.String(), l.Name, l.Role, l.Address, l.Agent, l.DeviceKey != "", l.ID.String() == who.Login, l.BeganAt, l.SeenAt})
+		out = append(out, LoginRow{l.ID.String(), l.Name, l.Role, l.Address, l.Agent, l.DeviceKey != "",
+			l.ID.String() == who.Login, l.BeganAt, l.SeenAt})
 	}
 	return out, nil
 }
@@ -229,7 +246,8 @@ func (a *App) EndLogin(ctx context.Context, who Actor, id string) ([]LoginRow, e
 		return nil, err
 	}
 	if l.PersonID.String() != who.ID && who.Role != authority.Administrator {
-		return nil, &Problem{Kind: Forbidden, Title: "This is the sign-in of " + l.Name + ".", Remedy: "Ask an administrator to end it."}
+		return nil, &Problem{Kind: Forbidden, Title: "This is the sign-in of " + l.Name + ".",
+			Remedy: "Ask an administrator to end it."}
 	}
 	if err := a.endLogin(ctx, id, "ended by "+who.Name); err != nil {
 		return nil, err

@@ -32,13 +32,15 @@ func (a *App) People(ctx context.Context) ([]run.Person, error) {
 
 func checkRole(role string) error {
 	if !slices.Contains(authority.Roles, role) {
-		return &Problem{Kind: Invalid, Title: fmt.Sprintf("%q is not a role.", role), Field: "role", Remedy: "Choose " + strings.Join(authority.Roles, ", ") + "."}
+		return &Problem{Kind: Invalid, Title: fmt.Sprintf("%q is not a role.", role), Field: "role",
+			Remedy: "Choose " + strings.Join(authority.Roles, ", ") + "."}
 	}
 	return nil
 }
 
 func badPIN(err error) error {
-	return &Problem{Kind: Invalid, Title: err.Error() + ".", Field: "pin", Remedy: "Choose another one, and keep it to yourself."}
+	return &Problem{Kind: Invalid, Title: err.Error() + ".", Field: "pin",
+		Remedy: "Choose another one, and keep it to yourself."}
 }
 
 // AddPerson makes a person with a role and a PIN or passphrase.
@@ -47,26 +49,31 @@ func (a *App) AddPerson(ctx context.Context, name, role, pin string) (run.Person
 		return run.Person{}, err
 	}
 	if name = strings.TrimSpace(name); name == "" || len(name) > 80 {
-		return run.Person{}, &Problem{Kind: Invalid, Title: "A name has 1 to 80 characters.", Field: "name", Remedy: "Write it as it is to stand on records."}
+		return run.Person{}, &Problem{Kind: Invalid, Title: "A name has 1 to 80 characters.", Field: "name",
+			Remedy: "Write it as it is to stand on records."}
 	}
 	hash, err := a.hasher.Hash(pin)
 	if err != nil {
 		return run.Person{}, badPIN(err)
 	}
 	if _, err := a.q.PersonByName(ctx, name); err == nil {
-		return run.Person{}, &Problem{Kind: Conflict, Title: "There is a " + name + " already.", Field: "name", Remedy: "Add what tells the two apart; a name on a record is one person."}
+		return run.Person{}, &Problem{Kind: Conflict, Title: "There is a " + name + " already.", Field: "name",
+			Remedy: "Add what tells the two apart; a name on a record is one person."}
 	} else if !none(err) {
 		return run.Person{}, err
 	}
 	id := uuid.Must(uuid.NewV7())
-	if err := a.q.InsertPerson(ctx, store.InsertPersonParams{ID: id, Name: name, Role: role, PinHash: hash}); err != nil {
+	if err := a.q.InsertPerson(ctx, store.InsertPersonParams{ID: id, Name: name, Role: role,
+		PinHash: hash}); err != nil {
 		return run.Person{}, err
 	}
 	return run.Person{ID: id.String(), Name: name, Role: role}, nil
 }
 
-// onPerson does something to a person found by name, in one transaction, and ends what they are signed in with, saying why.
-func (a *App) onPerson(ctx context.Context, name, why string, do func(q *store.Queries, p store.Person, now time.Time) error) error {
+// onPerson does something to a person found by name, in one transaction, and ends what they are signed in with, saying
+// why.
+func (a *App) onPerson(ctx context.Context, name, why string,
+	do func(q *store.Queries, p store.Person, now time.Time) error) error {
 	var ended []store.EndLoginsOfRow
 	err := a.tx(ctx, func(q *store.Queries) error {
 		p, err := q.PersonByName(ctx, name)
@@ -92,14 +99,16 @@ func (a *App) onPerson(ctx context.Context, name, why string, do func(q *store.Q
 	return err
 }
 
-// SetPIN gives a person a new PIN or passphrase. What they were signed in with ends, and waits after wrong ones are over.
+// SetPIN gives a person a new PIN or passphrase. What they were signed in with ends, and waits after wrong ones are
+// over.
 func (a *App) SetPIN(ctx context.Context, name, pin string) error {
 	hash, err := a.hasher.Hash(pin)
 	if err != nil {
 		return badPIN(err)
 	}
 	return a.onPerson(ctx, name, "new PIN", func(q *store.Queries, p store.Person, now time.Time) error {
-		if err := q.ForgetPINFailures(ctx, store.ForgetPINFailuresParams{PersonID: p.ID, Before: now.Add(-failureWindow)}); err != nil {
+		if err := q.ForgetPINFailures(ctx, store.ForgetPINFailuresParams{PersonID: p.ID,
+			Before: now.Add(-failureWindow)}); err != nil {
 			return err
 		}
 		return q.SetPIN(ctx, store.SetPINParams{ID: p.ID, PinHash: hash, PinSetAt: now})
@@ -163,8 +172,8 @@ func wait(failures, free int, first time.Duration) time.Duration {
 	return w
 }
 
-// lanes lets guesses at one person from one lane come one after another, so that each is counted before the next is looked at; and a few
-// hashes be worked out at once, because each takes memory.
+// lanes lets guesses at one person from one lane come one after another, so that each is counted before the next is
+// looked at; and a few hashes be worked out at once, because each takes memory.
 type lanes struct {
 	mu      sync.Mutex
 	busy    map[string]*lane
@@ -206,10 +215,12 @@ func (l *lanes) enter(key string) (leave func(), ok bool) {
 	}, true
 }
 
-var errWrongPIN = &Problem{Kind: NotSignedIn, Title: "Name and PIN do not go together.", Field: "pin", Remedy: "Try again; after five wrong ones there is a wait, longer with every further one."}
+var errWrongPIN = &Problem{Kind: NotSignedIn, Title: "Name and PIN do not go together.", Field: "pin",
+	Remedy: "Try again; after five wrong ones there is a wait, longer with every further one."}
 
-// CheckPIN gives the person and the version of their PIN when it is right. Wrong ones are counted and answered with growing waits: by person, by
-// address, and in all. A device on which the person has signed in before has a lane of its own, which no stranger can fill.
+// CheckPIN gives the person and the version of their PIN when it is right. Wrong ones are counted and answered with
+// growing waits: by person, by address, and in all. A device on which the person has signed in before has a lane of its
+// own, which no stranger can fill.
 func (a *App) CheckPIN(ctx context.Context, personID, pin string, from From) (run.Person, int, error) {
 	id, err := uuid.Parse(personID)
 	if err != nil {
@@ -248,15 +259,18 @@ func (a *App) CheckPIN(ctx context.Context, personID, pin string, from From) (ru
 		return run.Person{}, 0, err
 	}
 	if !ok {
-		if err := a.q.InsertPINFailure(ctx, store.InsertPINFailureParams{At: now, PersonID: id, Lane: way, Address: from.Address}); err != nil {
+		if err := a.q.InsertPINFailure(ctx, store.InsertPINFailureParams{At: now, PersonID: id, Lane: way,
+			Address: from.Address}); err != nil {
 			return run.Person{}, 0, err
 		}
-		if err := a.audit(store.WithActor(ctx, "somebody "+from.words()), "wrong PIN", row.Name, "", from.words()); err != nil {
+		if err := a.audit(store.WithActor(ctx, "somebody "+from.words()), "wrong PIN", row.Name, "",
+			from.words()); err != nil {
 			return run.Person{}, 0, err
 		}
 		return run.Person{}, 0, errWrongPIN
 	}
-	if err := a.q.ForgetPINFailures(ctx, store.ForgetPINFailuresParams{PersonID: id, Lane: way, Before: now.Add(-failureWindow)}); err != nil {
+	if err := a.q.ForgetPINFailures(ctx, store.ForgetPINFailuresParams{PersonID: id, Lane: way,
+		Before: now.Add(-failureWindow)}); err != nil {
 		return run.Person{}, 0, err
 	}
 	return run.Person{ID: row.ID.String(), Name: row.Name, Role: row.Role}, int(row.PinVersion), nil
@@ -264,7 +278,8 @@ func (a *App) CheckPIN(ctx context.Context, personID, pin string, from From) (ru
 
 // mayTry refuses a try that comes too soon after wrong ones.
 func (a *App) mayTry(ctx context.Context, p store.Person, way string, from From, now time.Time) error {
-	f, err := a.q.PINFailures(ctx, store.PINFailuresParams{Person: p.ID, Lane: way, Address: from.Address, Since: now.Add(-failureWindow)})
+	f, err := a.q.PINFailures(ctx, store.PINFailuresParams{Person: p.ID, Lane: way, Address: from.Address,
+		Since: now.Add(-failureWindow)})
 	if err != nil {
 		return err
 	}
@@ -284,7 +299,9 @@ func (a *App) mayTry(ctx context.Context, p store.Person, way string, from From,
 }
 
 func tooMany(title string, left time.Duration) error {
-	return &Problem{Kind: TooOften, Title: title, Field: "pin", Remedy: fmt.Sprintf("Wait %s, then try again; or sign in on a device where you did before, or ask the administrator for a new PIN.", inWords(left))}
+	return &Problem{Kind: TooOften, Title: title, Field: "pin",
+		Remedy: fmt.Sprintf("Wait %s, then try again; or sign in on a device where you did before, or ask the "+
+			"administrator for a new PIN.", inWords(left))}
 }
 
 func inWords(d time.Duration) string {

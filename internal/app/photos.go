@@ -22,8 +22,9 @@ type Photo struct {
 	Bytes     []byte
 }
 
-// PutPhoto keeps a picture under the identifier that an event of the run names, as it was sent and drawn anew. Sending it twice is one picture. Refused: one
-// that no event names, one of another person's event, other bytes than the event names, and any on a sealed run.
+// PutPhoto keeps a picture under the identifier that an event of the run names, as it was sent and drawn anew. Sending
+// it twice is one picture. Refused: one that no event names, one of another person's event, other bytes than the event
+// names, and any on a sealed run.
 func (a *App) PutPhoto(ctx context.Context, who Actor, runID, id string, data []byte) error {
 	u, err1 := uuid.Parse(runID)
 	photo, err2 := uuid.Parse(id)
@@ -53,23 +54,28 @@ func (a *App) PutPhoto(ctx context.Context, who Actor, runID, id string, data []
 		case err == nil && there.RunID == u && there.Sha256 == digest:
 			return nil // sent again, because the answer was lost
 		case err == nil:
-			return &Problem{Kind: Invalid, Title: "Another picture is kept under this identifier.", Field: "photo", Remedy: "Take it anew."}
+			return &Problem{Kind: Invalid, Title: "Another picture is kept under this identifier.", Field: "photo",
+				Remedy: "Take it anew."}
 		case !none(err):
 			return err
 		}
 		if r.SealedAt != nil {
-			return &Problem{Kind: Closed, Title: "The record is sealed: no picture is added any more.", Field: "photo", Remedy: "Keep it with the paper of the joint."}
+			return &Problem{Kind: Closed, Title: "The record is sealed: no picture is added any more.", Field: "photo",
+				Remedy: "Keep it with the paper of the joint."}
 		}
 		if err := a.photoFits(ctx, q, who, u, photo, digest); err != nil {
 			return err
 		}
-		return q.InsertPhoto(ctx, store.InsertPhotoParams{ID: photo, RunID: u, PersonID: uuid.MustParse(who.ID), MediaType: media, Bytes: data, Sha256: digest, Shown: shown})
+		return q.InsertPhoto(ctx, store.InsertPhotoParams{ID: photo, RunID: u, PersonID: uuid.MustParse(who.ID),
+			MediaType: media, Bytes: data, Sha256: digest, Shown: shown})
 	})
 }
 
-// photoFits refuses a picture that no event of the run names, one of another person's event, and another than the event names.
+// photoFits refuses a picture that no event of the run names, one of another person's event, and another than the event
+// names.
 func (a *App) photoFits(ctx context.Context, q *store.Queries, who Actor, runID, photo uuid.UUID, digest string) error {
-	unnamed := &Problem{Kind: Conflict, Title: "No entry of this run names the picture yet.", Field: "photo", Remedy: "The entry is sent first; the picture waits on the device."}
+	unnamed := &Problem{Kind: Conflict, Title: "No entry of this run names the picture yet.", Field: "photo",
+		Remedy: "The entry is sent first; the picture waits on the device."}
 	body, err := q.PhotoEvent(ctx, store.PhotoEventParams{RunID: runID, Photo: photo.String()})
 	if none(err) {
 		return unnamed
@@ -84,9 +90,11 @@ func (a *App) photoFits(ctx context.Context, q *store.Queries, who Actor, runID,
 	case e.Photo != photo.String():
 		return unnamed
 	case e.Person.ID != who.ID && (e.DeviceKey == "" || e.DeviceKey != who.Device):
-		return &Problem{Kind: Forbidden, Title: "The picture belongs to an entry of " + e.Person.Name + ".", Field: "photo", Remedy: "It is sent from the device it was taken on, or when they sign in."}
+		return &Problem{Kind: Forbidden, Title: "The picture belongs to an entry of " + e.Person.Name + ".",
+			Field: "photo", Remedy: "It is sent from the device it was taken on, or when they sign in."}
 	case e.PhotoSHA256 != "" && e.PhotoSHA256 != digest:
-		return &Problem{Kind: Invalid, Title: "This is not the picture that the entry names.", Field: "photo", Remedy: "Answer the check again with a new picture."}
+		return &Problem{Kind: Invalid, Title: "This is not the picture that the entry names.", Field: "photo",
+			Remedy: "Answer the check again with a new picture."}
 	}
 	return nil
 }
@@ -102,7 +110,8 @@ func notTaken(err error) error {
 }
 
 // missingPhotos are the pictures that entries which count name, and that have not arrived.
-func missingPhotos(ctx context.Context, q *store.Queries, runID uuid.UUID, entries []record.Entry, s *run.State) (int, error) {
+func missingPhotos(ctx context.Context, q *store.Queries, runID uuid.UUID, entries []record.Entry, s *run.State) (int,
+	error) {
 	have, err := q.PhotosOf(ctx, runID)
 	if err != nil {
 		return 0, err
@@ -110,7 +119,8 @@ func missingPhotos(ctx context.Context, q *store.Queries, runID uuid.UUID, entri
 	n := 0
 	for _, e := range entries {
 		id, err := uuid.Parse(e.Event.Photo)
-		if err == nil && e.Event.PhotoSHA256 != "" && !slices.Contains(have, id) && !slices.Contains(s.TakenBack, e.Event.ID) {
+		if err == nil && e.Event.PhotoSHA256 != "" && !slices.Contains(have, id) && !slices.Contains(s.TakenBack,
+			e.Event.ID) {
 			n++
 		}
 	}

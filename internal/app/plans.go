@@ -30,7 +30,8 @@ func (a *App) jointPlan(ctx context.Context, j store.Joint, d *JointDetail) erro
 		if err != nil {
 			return err
 		}
-		d.Saved = &SavedPlan{ID: row.ID.String(), Version: int(row.Version), MadeBy: row.MadeBy, ApprovedBy: row.ApprovedBy, Reason: row.Reason, MadeAt: row.MadeAt, Stale: old}
+		d.Saved = &SavedPlan{ID: row.ID.String(), Version: int(row.Version), MadeBy: row.MadeBy,
+			ApprovedBy: row.ApprovedBy, Reason: row.Reason, MadeAt: row.MadeAt, Stale: old}
 		d.Plan = p
 		return nil
 	}
@@ -44,19 +45,23 @@ func (a *App) jointPlan(ctx context.Context, j store.Joint, d *JointDetail) erro
 }
 
 // stale says why a plan no longer fits.
-func stale(ctx context.Context, q *store.Queries, row store.Plan, j store.Joint, rules plan.HouseRules) (string, error) {
+func stale(ctx context.Context, q *store.Queries, row store.Plan, j store.Joint, rules plan.HouseRules) (string,
+	error) {
 	switch {
 	case row.SpecificationVersion != j.SpecificationVersion:
-		return fmt.Sprintf("The plan was made from version %d of the specification; version %d is in force.", row.SpecificationVersion, j.SpecificationVersion), nil
+		return fmt.Sprintf("The plan was made from version %d of the specification; version %d is in force.",
+			row.SpecificationVersion, j.SpecificationVersion), nil
 	case int(row.HouseRulesVersion) != rules.Version:
-		return fmt.Sprintf("The plan was made with version %d of the house rules; version %d is in force.", row.HouseRulesVersion, rules.Version), nil
+		return fmt.Sprintf("The plan was made with version %d of the house rules; version %d is in force.",
+			row.HouseRulesVersion, rules.Version), nil
 	}
 	fam, err := family(ctx, q, j.Family)
 	if err != nil {
 		return "", err
 	}
 	if row.ProcedureVersion > 0 && int(row.ProcedureVersion) != fam.Version {
-		return fmt.Sprintf("The plan was made by version %d of the procedure; version %d is in force.", row.ProcedureVersion, fam.Version), nil
+		return fmt.Sprintf("The plan was made by version %d of the procedure; version %d is in force.",
+			row.ProcedureVersion, fam.Version), nil
 	}
 	changed, err := q.ChangedSince(ctx, row.ID)
 	if err != nil || len(changed) == 0 {
@@ -64,9 +69,11 @@ func stale(ctx context.Context, q *store.Queries, row store.Plan, j store.Joint,
 	}
 	c := changed[0]
 	if c.Withdrawn {
-		return fmt.Sprintf("The plan was made with version %d of %s in the Library, which has been withdrawn.", c.Version, c.Code), nil
+		return fmt.Sprintf("The plan was made with version %d of %s in the Library, which has been withdrawn.",
+			c.Version, c.Code), nil
 	}
-	return fmt.Sprintf("The plan was made with version %d of %s in the Library; version %d is in force.", c.Version, c.Code, c.Now), nil
+	return fmt.Sprintf("The plan was made with version %d of %s in the Library; version %d is in force.", c.Version,
+		c.Code, c.Now), nil
 }
 
 func (a *App) makePlan(ctx context.Context, q *store.Queries, j store.Joint, c plan.Choices) (*plan.Plan, error) {
@@ -112,8 +119,8 @@ func (a *App) PreviewPlan(ctx context.Context, tag string, c plan.Choices) (*pla
 	return a.makePlan(ctx, a.q, j, c)
 }
 
-// SavePlan keeps a plan. What needs approval takes an engineer and a reason. With an open run the new plan is taken over
-// when no bolt has been pulled yet; after the first pull it is refused.
+// SavePlan keeps a plan. What needs approval takes an engineer and a reason. With an open run the new plan is taken
+// over when no bolt has been pulled yet; after the first pull it is refused.
 func (a *App) SavePlan(ctx context.Context, who Actor, tag string, c plan.Choices, reason string) (JointDetail, error) {
 	err := a.tx(ctx, func(q *store.Queries) error {
 		j, err := q.LockJoint(ctx, tag)
@@ -138,7 +145,8 @@ func (a *App) SavePlan(ctx context.Context, who Actor, tag string, c plan.Choice
 	return a.Joint(ctx, tag)
 }
 
-func (a *App) savePlan(ctx context.Context, q *store.Queries, who Actor, j store.Joint, c plan.Choices, reason string) (store.InsertPlanParams, *plan.Plan, error) {
+func (a *App) savePlan(ctx context.Context, q *store.Queries, who Actor, j store.Joint, c plan.Choices,
+	reason string) (store.InsertPlanParams, *plan.Plan, error) {
 	p, err := a.makePlan(ctx, q, j, c)
 	if err != nil {
 		return store.InsertPlanParams{}, nil, err
@@ -150,15 +158,19 @@ func (a *App) savePlan(ctx context.Context, q *store.Queries, who Actor, j store
 				why = append(why, f.What)
 			}
 		}
-		return store.InsertPlanParams{}, nil, newProblem(Invalid, "The plan cannot be kept: %s", "Put that right in Read first.", strings.Join(why, "; "))
+		return store.InsertPlanParams{}, nil, newProblem(Invalid, "The plan cannot be kept: %s",
+			"Put that right in Read first.", strings.Join(why, "; "))
 	}
 	approved := ""
 	if len(p.NeedsApproval) > 0 {
-		if err := who.needs("approve a plan that is not as document and house rules say ("+strings.Join(p.NeedsApproval, "; ")+")", authority.ApprovePlan); err != nil {
+		if err := who.needs("approve a plan that is not as document and house rules say ("+strings.Join(p.NeedsApproval,
+			"; ")+")", authority.ApprovePlan); err != nil {
 			return store.InsertPlanParams{}, nil, err
 		}
 		if strings.TrimSpace(reason) == "" {
-			return store.InsertPlanParams{}, nil, &Problem{Kind: Invalid, Title: "A plan that is not as document and house rules say needs a reason.", Field: "reason", Remedy: "Say why it is right for this joint."}
+			return store.InsertPlanParams{}, nil,
+				&Problem{Kind: Invalid, Title: "A plan that is not as document and house rules say needs a reason.",
+					Field: "reason", Remedy: "Say why it is right for this joint."}
 		}
 		approved = who.Name
 	}
@@ -172,7 +184,8 @@ func (a *App) savePlan(ctx context.Context, q *store.Queries, who Actor, j store
 	if err != nil {
 		return store.InsertPlanParams{}, nil, err
 	}
-	row := store.InsertPlanParams{ID: uuid.Must(uuid.NewV7()), JointID: j.ID, Version: version, SpecificationVersion: j.SpecificationVersion, HouseRulesVersion: int32(p.HouseRulesVersion),
+	row := store.InsertPlanParams{ID: uuid.Must(uuid.NewV7()), JointID: j.ID, Version: version,
+		SpecificationVersion: j.SpecificationVersion, HouseRulesVersion: int32(p.HouseRulesVersion),
 		Data: data, MadeBy: who.Name, ApprovedBy: approved, Reason: reason, ProcedureVersion: int32(p.ProcedureVersion)}
 	if err := q.InsertPlan(ctx, row); err != nil {
 		return store.InsertPlanParams{}, nil, err
@@ -194,7 +207,8 @@ func (a *App) savePlan(ctx context.Context, q *store.Queries, who Actor, j store
 		}
 	}
 	for _, u := range p.Uses() {
-		if err := q.InsertPlanUse(ctx, store.InsertPlanUseParams{PlanID: row.ID, Shelf: u.Shelf, Code: u.Code, Version: int32(u.Version)}); err != nil {
+		if err := q.InsertPlanUse(ctx, store.InsertPlanUseParams{PlanID: row.ID, Shelf: u.Shelf, Code: u.Code,
+			Version: int32(u.Version)}); err != nil {
 			return store.InsertPlanParams{}, nil, err
 		}
 	}

@@ -7,7 +7,8 @@ import (
 	"dynacor/core/quantity"
 )
 
-// ProblemKind says what sort of refusal a Problem is. Whoever tells it on, by HTTP or on the command line, chooses the form.
+// ProblemKind says what sort of refusal a Problem is. Whoever tells it on, by HTTP or on the command line, chooses the
+// form.
 type ProblemKind string
 
 // The kinds.

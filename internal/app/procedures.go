@@ -132,7 +132,9 @@ func (a *App) families(ctx context.Context) ([]FamilyRow, error) {
 		if err != nil {
 			return nil, err
 		}
-		row := FamilyRow{Code: f.Code, Name: f.Name, Version: f.Version, Looks: f.Looks, Words: append([]string{}, f.Words...), Site: site[code], Groups: len(f.Fasteners), Layouts: []layout.Layout{}, Silhouette: f.Silhouette(),
+		row := FamilyRow{Code: f.Code, Name: f.Name, Version: f.Version, Looks: f.Looks,
+			Words: append([]string{}, f.Words...), Site: site[code], Groups: len(f.Fasteners),
+			Layouts: []layout.Layout{}, Silhouette: f.Silhouette(),
 			Steps: len(f.Work), Checks: len(f.Checks), Drafts: drafts[code], Variants: []string{}}
 		for _, g := range f.Fasteners {
 			row.Layouts = append(row.Layouts, g.Layout.Settle())
@@ -165,11 +167,13 @@ func (a *App) Procedure(ctx context.Context, code string, version int) (Procedur
 	for _, r := range rows {
 		if r.Code == code {
 			at := r.MadeAt
-			d.Versions = append(d.Versions, ProcedureVersion{int(r.Version), true, r.MadeBy, &at, r.Reason, r.ApprovedBy, r.ApprovedAt, err == nil && int(r.Version) == inForce.Version})
+			d.Versions = append(d.Versions, ProcedureVersion{int(r.Version), true, r.MadeBy, &at, r.Reason,
+				r.ApprovedBy, r.ApprovedAt, err == nil && int(r.Version) == inForce.Version})
 		}
 	}
 	if builtErr == nil {
-		d.Versions = append(d.Versions, ProcedureVersion{Version: built.Version, MadeBy: "as delivered", InForce: built.Version == inForce.Version})
+		d.Versions = append(d.Versions, ProcedureVersion{Version: built.Version, MadeBy: "as delivered",
+			InForce: built.Version == inForce.Version})
 	}
 	if len(d.Versions) == 0 {
 		return d, notFound("procedure", code)
@@ -197,7 +201,8 @@ func (a *App) Procedure(ctx context.Context, code string, version int) (Procedur
 		return d, err
 	}
 	for _, j := range joints {
-		d.Joints = append(d.Joints, JointRow{Tag: j.Tag, Name: j.Name, Glyph: j.Glyph, Bolts: int(j.Bolts), Family: code})
+		d.Joints = append(d.Joints, JointRow{Tag: j.Tag, Name: j.Name, Glyph: j.Glyph, Bolts: int(j.Bolts),
+			Family: code})
 	}
 	return d, nil
 }
@@ -249,9 +254,11 @@ func (a *App) TryProcedure(ctx context.Context, code string, in ProcedureInput) 
 		return out, err
 	}
 	s := plan.Sample(f, in.Variant)
-	p, err := plan.Make(plan.Input{Joint: plan.Joint{Tag: "SAMPLE", Name: "A sample joint", Family: f.Code}, Family: f, Specification: s, HouseRules: rules, Lubricants: fastener.Lubricants(), Own: own, Tools: tools, On: a.now()})
+	p, err := plan.Make(plan.Input{Joint: plan.Joint{Tag: "SAMPLE", Name: "A sample joint", Family: f.Code}, Family: f,
+		Specification: s, HouseRules: rules, Lubricants: fastener.Lubricants(), Own: own, Tools: tools, On: a.now()})
 	if err != nil {
-		out.Faults = append(out.Faults, procedure.Fault{What: err.Error(), Remedy: "The sample joint could not be planned with it."})
+		out.Faults = append(out.Faults,
+			procedure.Fault{What: err.Error(), Remedy: "The sample joint could not be planned with it."})
 		return out, nil
 	}
 	for _, g := range p.AllGroups() {
@@ -264,15 +271,21 @@ func (a *App) TryProcedure(ctx context.Context, code string, in ProcedureInput) 
 // PutProcedure keeps a version of the site's own. It is a draft until an engineer approves it.
 func (a *App) PutProcedure(ctx context.Context, who Actor, code string, in ProcedureInput) (ProcedureDetail, error) {
 	if strings.TrimSpace(in.Reason) == "" {
-		return ProcedureDetail{}, &Problem{Kind: Invalid, Title: "A new version of a procedure needs a reason.", Field: "reason", Remedy: "Say what changed and why; whoever approves it reads that."}
+		return ProcedureDetail{}, &Problem{Kind: Invalid, Title: "A new version of a procedure needs a reason.",
+			Field: "reason", Remedy: "Say what changed and why; whoever approves it reads that."}
 	}
 	f, faults := procedures.Read([]byte(in.YAML))
 	if len(faults) > 0 {
 		x := faults[0]
-		return ProcedureDetail{}, &Problem{Kind: Invalid, Title: "The procedure cannot be used: " + strings.TrimSpace(x.Path+" "+x.What) + ".", Field: x.Path, Remedy: x.Remedy}
+		return ProcedureDetail{},
+			&Problem{Kind: Invalid,
+				Title: "The procedure cannot be used: " + strings.TrimSpace(x.Path+" "+x.What) + ".", Field: x.Path,
+				Remedy: x.Remedy}
 	}
 	if f.Code != code {
-		return ProcedureDetail{}, &Problem{Kind: Invalid, Title: "The text is of " + f.Code + ", the version would be of " + code + ".", Field: "code", Remedy: "Keep the code, or begin a new family under the new one."}
+		return ProcedureDetail{},
+			&Problem{Kind: Invalid, Title: "The text is of " + f.Code + ", the version would be of " + code + ".",
+				Field: "code", Remedy: "Keep the code, or begin a new family under the new one."}
 	}
 	by, err := uuid.Parse(who.ID)
 	if err != nil {
@@ -301,9 +314,11 @@ func (a *App) PutProcedure(ctx context.Context, who Actor, code string, in Proce
 		if err != nil {
 			return err
 		}
-		n, err := q.InsertProcedure(ctx, store.InsertProcedureParams{Code: code, Version: int32(version), Name: f.Name, Yaml: string(yaml), Data: data, MadeBy: who.Name, MadeByID: &by, Reason: strings.TrimSpace(in.Reason)})
+		n, err := q.InsertProcedure(ctx, store.InsertProcedureParams{Code: code, Version: int32(version), Name: f.Name,
+			Yaml: string(yaml), Data: data, MadeBy: who.Name, MadeByID: &by, Reason: strings.TrimSpace(in.Reason)})
 		if err == nil && n == 0 {
-			return newProblem(Conflict, "Somebody has kept version %d at the same moment.", "Look at it, then keep yours.", version)
+			return newProblem(Conflict, "Somebody has kept version %d at the same moment.",
+				"Look at it, then keep yours.", version)
 		}
 		return err
 	})
@@ -313,26 +328,31 @@ func (a *App) PutProcedure(ctx context.Context, who Actor, code string, in Proce
 	return a.Procedure(ctx, code, version)
 }
 
-// ApproveProcedure puts a draft in force. Plans made by the version before are told to be stale; runs go on with what they began with.
+// ApproveProcedure puts a draft in force. Plans made by the version before are told to be stale; runs go on with what
+// they began with.
 func (a *App) ApproveProcedure(ctx context.Context, who Actor, code string, version int) (ProcedureDetail, error) {
 	draft, err := a.q.GetProcedure(ctx, store.GetProcedureParams{Code: code, Version: int32(version)})
 	by, idErr := uuid.Parse(who.ID)
 	if idErr != nil {
 		return ProcedureDetail{}, idErr
 	}
-	own := draft.MadeByID != nil && *draft.MadeByID == by || draft.MadeByID == nil && draft.MadeBy == who.Name // without: written by somebody who is no longer known
+	// without: written by somebody who is no longer known
+	own := draft.MadeByID != nil && *draft.MadeByID == by || draft.MadeByID == nil && draft.MadeBy == who.Name
 	if err == nil && own {
-		return ProcedureDetail{}, &Problem{Kind: Forbidden, Title: who.Name + " wrote this version.", Remedy: "Let another engineer read and approve it."}
+		return ProcedureDetail{}, &Problem{Kind: Forbidden, Title: who.Name + " wrote this version.",
+			Remedy: "Let another engineer read and approve it."}
 	}
 	if err != nil && !none(err) {
 		return ProcedureDetail{}, err
 	}
-	n, err := a.q.ApproveProcedure(ctx, store.ApproveProcedureParams{Code: code, Version: int32(version), ApprovedBy: who.Name, ApprovedByID: &by})
+	n, err := a.q.ApproveProcedure(ctx, store.ApproveProcedureParams{Code: code, Version: int32(version),
+		ApprovedBy: who.Name, ApprovedByID: &by})
 	if err != nil {
 		return ProcedureDetail{}, err
 	}
 	if n == 0 {
-		return ProcedureDetail{}, newProblem(Conflict, "Version %d of %s is no draft.", "Look at the list of versions.", version, code)
+		return ProcedureDetail{}, newProblem(Conflict, "Version %d of %s is no draft.", "Look at the list of versions.",
+			version, code)
 	}
 	return a.Procedure(ctx, code, version)
 }

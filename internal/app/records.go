@@ -75,21 +75,25 @@ func (a *App) Seal(ctx context.Context, id string) (RecordRow, error) {
 		if err != nil {
 			return err
 		}
-		entries, err := a.readChain(ctx, q, u, int(r.LastSeq)) // what is sealed is read from the database, whatever is remembered here
+		// what is sealed is read from the database, whatever is remembered here
+		entries, err := a.readChain(ctx, q, u, int(r.LastSeq))
 		if err != nil {
 			return err
 		}
 		at := a.now().UTC().Truncate(time.Millisecond)
 		s := run.Fold(p, eventsOf(entries), at)
 		if len(s.OpenItems) > 0 {
-			return newProblem(Conflict, "Not everything is closed: %s.", "Clear what is open, then seal.", strings.Join(s.OpenItems, "; "))
+			return newProblem(Conflict, "Not everything is closed: %s.", "Clear what is open, then seal.",
+				strings.Join(s.OpenItems, "; "))
 		}
 		missing, err := missingPhotos(ctx, q, u, entries, s)
 		if err != nil {
 			return err
 		}
 		if missing > 0 {
-			return newProblem(Conflict, "%d pictures of this run have not arrived from their device.", "Open Dynacor on that device where there is network; or take the entry back and answer the check again.", missing)
+			return newProblem(Conflict, "%d pictures of this run have not arrived from their device.",
+				"Open Dynacor on that device where there is network; or take the entry back and answer the "+
+					"check again.", missing)
 		}
 		row, err = a.seal(ctx, q, r, p, entries, s, at)
 		return err
@@ -100,7 +104,8 @@ func (a *App) Seal(ctx context.Context, id string) (RecordRow, error) {
 	return row, err
 }
 
-func (a *App) seal(ctx context.Context, q *store.Queries, r store.Run, p *plan.Plan, entries []record.Entry, s *run.State, at time.Time) (RecordRow, error) {
+func (a *App) seal(ctx context.Context, q *store.Queries, r store.Run, p *plan.Plan, entries []record.Entry,
+	s *run.State, at time.Time) (RecordRow, error) {
 	site, err := setting(ctx, q, SettingSite, "Site not named")
 	if err != nil {
 		return RecordRow{}, err
@@ -126,7 +131,8 @@ func (a *App) seal(ctx context.Context, q *store.Queries, r store.Run, p *plan.P
 			return RecordRow{}, err
 		}
 	}
-	rec := record.Record{Number: fmt.Sprintf("%s-%d-%05d", code, at.Year(), n), Site: site, RunID: r.ID.String(), Plan: p, Events: entries, State: s, Statement: record.Statement}
+	rec := record.Record{Number: fmt.Sprintf("%s-%d-%05d", code, at.Year(), n), Site: site, RunID: r.ID.String(),
+		Plan: p, Events: entries, State: s, Statement: record.Statement}
 	f, err := record.Sign(rec, key.Private, at)
 	if err != nil {
 		return RecordRow{}, err
@@ -139,7 +145,8 @@ func (a *App) seal(ctx context.Context, q *store.Queries, r store.Run, p *plan.P
 	if err != nil {
 		return RecordRow{}, err
 	}
-	row := RecordRow{Number: rec.Number, Tag: p.Joint.Tag, Name: p.Joint.Name, Area: p.Joint.Area, Target: targetText(p.Specification.Target), SealedAt: at, Mark: mark}
+	row := RecordRow{Number: rec.Number, Tag: p.Joint.Tag, Name: p.Joint.Name, Area: p.Joint.Area,
+		Target: targetText(p.Specification.Target), SealedAt: at, Mark: mark}
 	for _, g := range s.Signatures {
 		switch g.Purpose {
 		case run.SignTightened:
@@ -148,14 +155,16 @@ func (a *App) seal(ctx context.Context, q *store.Queries, r store.Run, p *plan.P
 			row.ProvedBy = g.Name
 		}
 	}
-	if err := q.InsertRecord(ctx, store.InsertRecordParams{Number: row.Number, RunID: r.ID, JointID: r.JointID, Tag: row.Tag, Name: row.Name, Area: row.Area, Target: row.Target,
+	if err := q.InsertRecord(ctx, store.InsertRecordParams{Number: row.Number, RunID: r.ID, JointID: r.JointID,
+		Tag: row.Tag, Name: row.Name, Area: row.Area, Target: row.Target,
 		TightenedBy: row.TightenedBy, ProvedBy: row.ProvedBy, SealedAt: at, Mark: mark, File: data}); err != nil {
 		return RecordRow{}, err
 	}
 	if err := q.SealRun(ctx, store.SealRunParams{ID: r.ID, SealedAt: &at}); err != nil {
 		return RecordRow{}, err
 	}
-	return row, q.SetJointState(ctx, store.SetJointStateParams{ID: r.JointID, Glyph: "accepted", Station: "sealed", Summary: "record " + row.Number, PresentRun: &r.ID})
+	return row, q.SetJointState(ctx, store.SetJointStateParams{ID: r.JointID, Glyph: "accepted", Station: "sealed",
+		Summary: "record " + row.Number, PresentRun: &r.ID})
 }
 
 // Records gives a page of the sealed records, newest first.
@@ -167,7 +176,8 @@ func (a *App) Records(ctx context.Context, text string, limit, offset int) (Reco
 	out := RecordPage{Rows: []RecordRow{}}
 	for _, r := range rows {
 		out.Total = int(r.Total)
-		out.Rows = append(out.Rows, RecordRow{r.Number, r.Tag, r.Name, r.Area, r.Target, r.TightenedBy, r.ProvedBy, r.SealedAt, r.Mark})
+		out.Rows = append(out.Rows, RecordRow{r.Number, r.Tag, r.Name, r.Area, r.Target, r.TightenedBy, r.ProvedBy,
+			r.SealedAt, r.Mark})
 	}
 	return out, nil
 }
@@ -190,7 +200,8 @@ func (a *App) Record(ctx context.Context, number string) (RecordView, error) {
 	if err != nil {
 		return RecordView{}, err
 	}
-	v := RecordView{Row: RecordRow{r.Number, r.Tag, r.Name, r.Area, r.Target, r.TightenedBy, r.ProvedBy, r.SealedAt, r.Mark}}
+	v := RecordView{Row: RecordRow{r.Number, r.Tag, r.Name, r.Area, r.Target, r.TightenedBy, r.ProvedBy, r.SealedAt,
+		r.Mark}}
 	f, rec, err := record.Read(r.File)
 	if err != nil {
 		return v, fmt.Errorf("app: record %s: %w", number, err)
@@ -238,8 +249,8 @@ type Verification struct {
 	Differences []Difference  `json:"differences"`
 }
 
-// Verify checks a file and, when the record is kept here, names each value that differs from it: a file that is not the one kept here
-// does not hold, whoever signed it.
+// Verify checks a file and, when the record is kept here, names each value that differs from it: a file that is not the
+// one kept here does not hold, whoever signed it.
 func (a *App) Verify(ctx context.Context, data []byte) (Verification, error) {
 	keys, err := a.Keys(ctx)
 	if err != nil {
@@ -262,7 +273,8 @@ func (a *App) Verify(ctx context.Context, data []byte) (Verification, error) {
 		return v, err
 	}
 	v.Report.OK = false
-	v.Report.Problems = append(v.Report.Problems, fmt.Sprintf("It is not the record %s that is kept here.", v.Report.Number))
+	v.Report.Problems = append(v.Report.Problems, fmt.Sprintf("It is not the record %s that is kept here.",
+		v.Report.Number))
 	var was, is any
 	if json.Unmarshal(kept.File, &was) == nil && json.Unmarshal(data, &is) == nil {
 		compare("", was, is, &v.Differences)

@@ -46,11 +46,13 @@ func (a *App) HouseRules(ctx context.Context) (HouseRulesHistory, error) {
 	return h, nil
 }
 
-// PutHouseRules keeps a new version. Plans made with an older one are told to be stale; runs go on with what they began with. Refused:
-// a version made from one that is no longer in force, so that nobody overwrites what a colleague has just changed.
+// PutHouseRules keeps a new version. Plans made with an older one are told to be stale; runs go on with what they began
+// with. Refused: a version made from one that is no longer in force, so that nobody overwrites what a colleague has
+// just changed.
 func (a *App) PutHouseRules(ctx context.Context, who Actor, in HouseRulesInput) (HouseRulesHistory, error) {
 	if strings.TrimSpace(in.Reason) == "" {
-		return HouseRulesHistory{}, &Problem{Kind: Invalid, Title: "A change of the house rules needs a reason.", Field: "reason", Remedy: "Say what changed and why; plans will be made anew because of it."}
+		return HouseRulesHistory{}, &Problem{Kind: Invalid, Title: "A change of the house rules needs a reason.",
+			Field: "reason", Remedy: "Say what changed and why; plans will be made anew because of it."}
 	}
 	if err := in.Rules.Check(); err != nil {
 		return HouseRulesHistory{}, err
@@ -61,16 +63,19 @@ func (a *App) PutHouseRules(ctx context.Context, who Actor, in HouseRulesInput) 
 			return err
 		}
 		if int(last.Version) != in.Rules.Version {
-			return newProblem(Conflict, "%s has made version %d meanwhile.", "Look at it, then make your change again.", last.MadeBy, last.Version)
+			return newProblem(Conflict, "%s has made version %d meanwhile.", "Look at it, then make your change again.",
+				last.MadeBy, last.Version)
 		}
 		in.Rules.Version++
 		data, err := encode(in.Rules)
 		if err != nil {
 			return err
 		}
-		n, err := q.InsertHouseRules(ctx, store.InsertHouseRulesParams{Version: int32(in.Rules.Version), Data: data, MadeBy: who.Name, Reason: strings.TrimSpace(in.Reason)})
+		n, err := q.InsertHouseRules(ctx, store.InsertHouseRulesParams{Version: int32(in.Rules.Version), Data: data,
+			MadeBy: who.Name, Reason: strings.TrimSpace(in.Reason)})
 		if err == nil && n == 0 {
-			return newProblem(Conflict, "Somebody has made version %d at the same moment.", "Look at it, then make your change again.", in.Rules.Version)
+			return newProblem(Conflict, "Somebody has made version %d at the same moment.",
+				"Look at it, then make your change again.", in.Rules.Version)
 		}
 		return err
 	})

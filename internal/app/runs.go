@@ -54,14 +54,16 @@ func (a *App) StartRun(ctx context.Context, who Actor, tag string, c plan.Choice
 			return err
 		}
 		id = uuid.Must(uuid.NewV7())
-		if err := q.InsertRun(ctx, store.InsertRunParams{ID: id, JointID: j.ID, PlanID: planID, StartedBy: who.Name, StartedAt: a.now().UTC()}); err != nil {
+		if err := q.InsertRun(ctx, store.InsertRunParams{ID: id, JointID: j.ID, PlanID: planID, StartedBy: who.Name,
+			StartedAt: a.now().UTC()}); err != nil {
 			return err
 		}
 		r, err := q.LockRun(ctx, id)
 		if err != nil {
 			return err
 		}
-		e := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.ReadConfirmed, At: a.now().UTC().Truncate(time.Millisecond), Person: who.Person}
+		e := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.ReadConfirmed,
+			At: a.now().UTC().Truncate(time.Millisecond), Person: who.Person}
 		_, err = a.append(ctx, q, r, e)
 		return err
 	})
@@ -71,7 +73,8 @@ func (a *App) StartRun(ctx context.Context, who Actor, tag string, c plan.Choice
 	return a.Run(ctx, id.String())
 }
 
-func (a *App) planToStart(ctx context.Context, q *store.Queries, who Actor, j store.Joint, c plan.Choices, reason string) (uuid.UUID, error) {
+func (a *App) planToStart(ctx context.Context, q *store.Queries, who Actor, j store.Joint, c plan.Choices,
+	reason string) (uuid.UUID, error) {
 	rules, err := houseRules(ctx, q)
 	if err != nil {
 		return uuid.Nil, err
@@ -109,14 +112,16 @@ func (a *App) openRun(ctx context.Context, q *store.Queries, id uuid.UUID) (stor
 		return r, nil, err
 	}
 	if r.SealedAt != nil {
-		return r, nil, &Problem{Kind: Conflict, Title: "The record is sealed.", Remedy: "Nothing can be added. Open it in Records."}
+		return r, nil, &Problem{Kind: Conflict, Title: "The record is sealed.",
+			Remedy: "Nothing can be added. Open it in Records."}
 	}
 	p, err := a.plan(ctx, q, r.PlanID)
 	return r, p, err
 }
 
 // adoptPlan puts a newer plan under an open run; not after the first pull.
-func (a *App) adoptPlan(ctx context.Context, q *store.Queries, who Actor, runID uuid.UUID, row store.InsertPlanParams, reason string) error {
+func (a *App) adoptPlan(ctx context.Context, q *store.Queries, who Actor, runID uuid.UUID, row store.InsertPlanParams,
+	reason string) error {
 	r, err := q.LockRun(ctx, runID)
 	if err != nil || r.SealedAt != nil {
 		return err
@@ -127,14 +132,17 @@ func (a *App) adoptPlan(ctx context.Context, q *store.Queries, who Actor, runID 
 	}
 	for _, e := range known.entries {
 		if e.Event.Kind == run.Pulled {
-			return &Problem{Kind: Conflict, Title: "Bolts have been pulled on this plan.", Remedy: "The plan of a joint in tightening does not change. Finish or take it apart; raise a deviation with the reason."}
+			return &Problem{Kind: Conflict, Title: "Bolts have been pulled on this plan.",
+				Remedy: "The plan of a joint in tightening does not change. Finish or take it apart; raise a " +
+					"deviation with the reason."}
 		}
 	}
 	if err := q.SetRunPlan(ctx, store.SetRunPlanParams{ID: runID, PlanID: row.ID}); err != nil {
 		return err
 	}
 	r.PlanID = row.ID
-	e := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, At: a.now().UTC().Truncate(time.Millisecond), Person: who.Person, Note: fmt.Sprintf("Plan version %d taken over. %s", row.Version, reason)}
+	e := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, At: a.now().UTC().Truncate(time.Millisecond),
+		Person: who.Person, Note: fmt.Sprintf("Plan version %d taken over. %s", row.Version, reason)}
 	_, err = a.append(ctx, q, r, e)
 	return err
 }
@@ -145,7 +153,8 @@ func (a *App) append(ctx context.Context, q *store.Queries, r store.Run, e run.E
 }
 
 // appendBy adds admitted events to a locked run, chained, and gives the new entries. write puts them into the database.
-func (a *App) appendBy(ctx context.Context, q *store.Queries, r store.Run, add []admitted, spoke *store.DeviceSpokeParams, write func(context.Context, store.AppendedRun) error) ([]record.Entry, error) {
+func (a *App) appendBy(ctx context.Context, q *store.Queries, r store.Run, add []admitted,
+	spoke *store.DeviceSpokeParams, write func(context.Context, store.AppendedRun) error) ([]record.Entry, error) {
 	p, err := a.plan(ctx, q, r.PlanID)
 	if err != nil {
 		return nil, err
@@ -160,7 +169,8 @@ func (a *App) appendBy(ctx context.Context, q *store.Queries, r store.Run, add [
 	all := store.AppendedRun{Spoke: spoke}
 	for _, in := range add {
 		e := in.event
-		entry := record.Entry{Seq: len(known.entries) + len(added) + 1, ReceivedAt: a.now().UTC().Truncate(time.Millisecond), PrevHash: hash, Event: e}
+		entry := record.Entry{Seq: len(known.entries) + len(added) + 1,
+			ReceivedAt: a.now().UTC().Truncate(time.Millisecond), PrevHash: hash, Event: e}
 		body := in.body
 		if body == nil {
 			if body, err = record.Canonical(e); err != nil {
@@ -171,8 +181,10 @@ func (a *App) appendBy(ctx context.Context, q *store.Queries, r store.Run, add [
 			return nil, err
 		}
 		hands.take(e)
-		all.Events = append(all.Events, store.InsertEventParams{RunID: r.ID, Seq: int32(entry.Seq), ID: uuid.MustParse(e.ID), Kind: string(e.Kind), At: e.When(), ReceivedAt: entry.ReceivedAt,
-			PersonID: uuid.MustParse(e.Person.ID), Tools: hands[min(e.Hand, len(hands)-1)], Body: string(body), PrevHash: hash, Hash: entry.Hash,
+		all.Events = append(all.Events, store.InsertEventParams{RunID: r.ID, Seq: int32(entry.Seq),
+			ID: uuid.MustParse(e.ID), Kind: string(e.Kind), At: e.When(), ReceivedAt: entry.ReceivedAt,
+			PersonID: uuid.MustParse(e.Person.ID), Tools: hands[min(e.Hand, len(hands)-1)], Body: string(body),
+			PrevHash: hash, Hash: entry.Hash,
 			SentSha256: in.digest, DeviceKey: e.DeviceKey, Proof: in.proof})
 		hash = entry.Hash
 		size += int32(len(body))
@@ -181,7 +193,8 @@ func (a *App) appendBy(ctx context.Context, q *store.Queries, r store.Run, add [
 	next := known.follow(p, added)
 	s := next.state(p, a.now())
 	all.Run = store.AdvanceRunParams{ID: r.ID, LastSeq: int32(len(next.entries)), LastHash: hash, Size: size}
-	all.Joint = store.SetJointStateParams{ID: r.JointID, Glyph: s.Glyph, Station: string(s.Station), Summary: summaryText(s), PresentRun: &r.ID}
+	all.Joint = store.SetJointStateParams{ID: r.JointID, Glyph: s.Glyph, Station: string(s.Station),
+		Summary: summaryText(s), PresentRun: &r.ID}
 	if err := write(ctx, all); err != nil {
 		return nil, err
 	}
@@ -248,7 +261,8 @@ func (a *App) Run(ctx context.Context, id string) (RunView, error) {
 	if err != nil {
 		return RunView{}, err
 	}
-	v := RunView{ID: id, Joint: jointRow(j), PlanVersion: int(planRow.Version), StartedBy: r.StartedBy, StartedAt: r.StartedAt}
+	v := RunView{ID: id, Joint: jointRow(j), PlanVersion: int(planRow.Version), StartedBy: r.StartedBy,
+		StartedAt: r.StartedAt}
 	if v.Plan, err = a.plan(ctx, a.q, r.PlanID); err != nil {
 		return v, err
 	}
@@ -274,8 +288,8 @@ func (a *App) Run(ctx context.Context, id string) (RunView, error) {
 	return v, err
 }
 
-// canonical is a reading in the canonical unit of its kind; what is counted, or in a unit of no kind, stays as read. Refused: a reading whose words say
-// something else than its figure, because the words are what people read.
+// canonical is a reading in the canonical unit of its kind; what is counted, or in a unit of no kind, stays as read.
+// Refused: a reading whose words say something else than its figure, because the words are what people read.
 func canonical(v run.Reading) (float64, error) {
 	if v.Text != "" {
 		if err := quantity.Says(v.Text, v.Value, v.Unit); err != nil {
@@ -302,8 +316,9 @@ func canonicalUnit(u quantity.Unit) quantity.Unit {
 
 // SignatureInput is a signature as it is given at the joint.
 type SignatureInput struct {
-	ID       string      `json:"id"`   // made by the device: the same signature sent twice is one
-	Head     string      `json:"head"` // hash of the last entry that the signer saw: what is signed is the run up to there
+	ID string `json:"id"` // made by the device: the same signature sent twice is one
+	// hash of the last entry that the signer saw: what is signed is the run up to there
+	Head     string      `json:"head"`
 	PersonID string      `json:"personId"`
 	PIN      string      `json:"pin"`
 	Purpose  run.Purpose `json:"purpose"`
@@ -315,19 +330,22 @@ type SignatureInput struct {
 
 // event is the signature as it enters the chain.
 func (in SignatureInput) event(who run.Person, signer run.Person, pinVersion int, at time.Time) run.Event {
-	return run.Event{ID: in.ID, Kind: run.Signed, At: at.UTC().Truncate(time.Millisecond), Person: who, Purpose: in.Purpose, Check: in.Check, Ref: in.Ref, Pass: in.Pass,
+	return run.Event{ID: in.ID, Kind: run.Signed, At: at.UTC().Truncate(time.Millisecond), Person: who,
+		Purpose: in.Purpose, Check: in.Check, Ref: in.Ref, Pass: in.Pass,
 		Reason: strings.TrimSpace(in.Reason), Signer: &signer, Head: in.Head, PINVersion: pinVersion}
 }
 
-// Sign adds a signature by PIN, bound to the run as the signer saw it. Anybody may sign on anybody's device; the rules of the run say who may sign what. The
-// same signature sent again, because its answer was lost, is the one that is kept. Refused: a run to which something was added since.
+// Sign adds a signature by PIN, bound to the run as the signer saw it. Anybody may sign on anybody's device; the rules
+// of the run say who may sign what. The same signature sent again, because its answer was lost, is the one that is
+// kept. Refused: a run to which something was added since.
 func (a *App) Sign(ctx context.Context, who Actor, id string, in SignatureInput) (RunView, error) {
 	u, err := uuid.Parse(id)
 	if err != nil {
 		return RunView{}, notFound("run", id)
 	}
 	if sid, err := uuid.Parse(in.ID); err != nil || sid.String() != in.ID {
-		return RunView{}, &Problem{Kind: Invalid, Title: "The signature has no proper identifier.", Field: "id", Remedy: "Sign anew."}
+		return RunView{}, &Problem{Kind: Invalid, Title: "The signature has no proper identifier.", Field: "id",
+			Remedy: "Sign anew."}
 	}
 	signer, version, err := a.CheckPIN(ctx, in.PersonID, in.PIN, From{Address: who.Address, Device: who.Device})
 	if err != nil {
@@ -354,7 +372,8 @@ func (a *App) Sign(ctx context.Context, who Actor, id string, in SignatureInput)
 			return old.signature(e, u)
 		}
 		if in.Head != r.LastHash {
-			return &Problem{Kind: Conflict, Title: "Something was added to the run since it was looked at.", Field: "head", Remedy: "Look at it again, then sign."}
+			return &Problem{Kind: Conflict, Title: "Something was added to the run since it was looked at.",
+				Field: "head", Remedy: "Look at it again, then sign."}
 		}
 		if err := run.MaySign(p, soFar.state(p, a.now()), e); err != nil {
 			return err
@@ -382,12 +401,16 @@ func (a *App) Head(ctx context.Context, id string) (string, error) {
 	return r.LastHash, err
 }
 
-// signature answers one that was given before: the same is the one that is kept, another under its identifier is refused.
+// signature answers one that was given before: the same is the one that is kept, another under its identifier is
+// refused.
 func (k knownEvent) signature(e run.Event, runID uuid.UUID) error {
 	var old run.Event
-	if k.run == runID && json.Unmarshal([]byte(k.body), &old) == nil && old.Kind == run.Signed && old.Signer != nil && old.Signer.ID == e.Signer.ID && old.Head == e.Head &&
-		old.Purpose == e.Purpose && old.Check == e.Check && old.Ref == e.Ref && old.Pass == e.Pass && old.Reason == e.Reason {
+	if k.run == runID && json.Unmarshal([]byte(k.body), &old) == nil && old.Kind == run.Signed && old.Signer != nil &&
+		old.Signer.ID == e.Signer.ID && old.Head == e.Head &&
+		old.Purpose == e.Purpose && old.Check == e.Check && old.Ref == e.Ref && old.Pass == e.Pass &&
+		old.Reason == e.Reason {
 		return nil
 	}
-	return &Problem{Kind: Conflict, Title: "Another event is kept under the identifier of this signature.", Field: "id", Remedy: "Sign anew."}
+	return &Problem{Kind: Conflict, Title: "Another event is kept under the identifier of this signature.", Field: "id",
+		Remedy: "Sign anew."}
 }

@@ -14,7 +14,8 @@ import (
 )
 
 // PutSpecification enters a new version; earlier ones stay. Allowing work without a document takes an engineer.
-func (a *App) PutSpecification(ctx context.Context, who Actor, tag string, s plan.Specification, reason string) (JointDetail, error) {
+func (a *App) PutSpecification(ctx context.Context, who Actor, tag string, s plan.Specification,
+	reason string) (JointDetail, error) {
 	if s.NoSourceWhy != "" {
 		if err := who.needs("allow a target without a document", authority.TargetWithoutDocument); err != nil {
 			return JointDetail{}, err
@@ -37,7 +38,8 @@ func (a *App) PutSpecification(ctx context.Context, who Actor, tag string, s pla
 	return a.Joint(ctx, tag)
 }
 
-func (a *App) putSpecification(ctx context.Context, q *store.Queries, by string, j store.Joint, s plan.Specification, reason string) error {
+func (a *App) putSpecification(ctx context.Context, q *store.Queries, by string, j store.Joint, s plan.Specification,
+	reason string) error {
 	own, err := ownValues(ctx, q)
 	if err != nil {
 		return err
@@ -50,7 +52,8 @@ func (a *App) putSpecification(ctx context.Context, q *store.Queries, by string,
 		return err
 	}
 	if j.SpecificationVersion > 0 && strings.TrimSpace(reason) == "" {
-		return &Problem{Kind: Invalid, Title: "A new version of the specification needs a reason.", Field: "reason", Remedy: "Say what changed and why."}
+		return &Problem{Kind: Invalid, Title: "A new version of the specification needs a reason.", Field: "reason",
+			Remedy: "Say what changed and why."}
 	}
 	for i, f := range append([]plan.Fasteners{s.Fasteners}, s.Others...) {
 		if f.Lubricant == "" || f.Lubricant == plan.NotNamed || hasCard(allLubricants(own), f.Lubricant) {
@@ -60,14 +63,16 @@ func (a *App) putSpecification(ctx context.Context, q *store.Queries, by string,
 		if i > 0 {
 			field = f.Group + "." + field
 		}
-		return &Problem{Kind: Invalid, Title: fmt.Sprintf("%q is not a lubricant card.", f.Lubricant), Field: field, Remedy: "Choose a card from the Library."}
+		return &Problem{Kind: Invalid, Title: fmt.Sprintf("%q is not a lubricant card.", f.Lubricant), Field: field,
+			Remedy: "Choose a card from the Library."}
 	}
 	s.Version = int(j.SpecificationVersion) + 1
 	data, err := encode(s)
 	if err != nil {
 		return err
 	}
-	if err := q.InsertSpecification(ctx, store.InsertSpecificationParams{JointID: j.ID, Version: int32(s.Version), Data: data, MadeBy: by, Reason: reason}); err != nil {
+	if err := q.InsertSpecification(ctx, store.InsertSpecificationParams{JointID: j.ID, Version: int32(s.Version),
+		Data: data, MadeBy: by, Reason: reason}); err != nil {
 		return err
 	}
 	rules, err := houseRules(ctx, q)
@@ -78,7 +83,9 @@ func (a *App) putSpecification(ctx context.Context, q *store.Queries, by string,
 	if j.PresentRun != nil {
 		glyph, summary = j.Glyph, j.Summary
 	}
-	return q.SetJointSpecification(ctx, store.SetJointSpecificationParams{ID: j.ID, SpecificationVersion: int32(s.Version), Bolts: int32(count(fam, s)), Make: makeText(fam, s), Glyph: glyph, Summary: summary})
+	return q.SetJointSpecification(ctx,
+		store.SetJointSpecificationParams{ID: j.ID, SpecificationVersion: int32(s.Version), Bolts: int32(count(fam, s)),
+			Make: makeText(fam, s), Glyph: glyph, Summary: summary})
 }
 
 func hasCard(cards []fastener.Lubricant, code string) bool {
@@ -157,7 +164,8 @@ func targetText(t plan.Target) string {
 		if t.MinusPct == t.PlusPct {
 			return fmt.Sprintf("%s %s ±%s %%", quantity.Text(t.Nominal), u, quantity.Text(t.PlusPct))
 		}
-		return fmt.Sprintf("%s %s −%s +%s %%", quantity.Text(t.Nominal), u, quantity.Text(t.MinusPct), quantity.Text(t.PlusPct))
+		return fmt.Sprintf("%s %s −%s +%s %%", quantity.Text(t.Nominal), u, quantity.Text(t.MinusPct),
+			quantity.Text(t.PlusPct))
 	case plan.TorqueRange:
 		return fmt.Sprintf("%s to %s %s", quantity.Text(t.Min), quantity.Text(t.Max), u)
 	case plan.BoltStress:

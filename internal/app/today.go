@@ -90,7 +90,8 @@ const (
 
 // Today gathers the work of the day for a person: what they have in hand first.
 func (a *App) Today(ctx context.Context, who Actor) (Today, error) {
-	t := Today{Now: a.now(), InHand: []InHand{}, Next: []JointRow{}, Areas: []TodayArea{}, Stopped: []StoppedJoint{}, Due: []DueTool{}}
+	t := Today{Now: a.now(), InHand: []InHand{}, Next: []JointRow{}, Areas: []TodayArea{}, Stopped: []StoppedJoint{},
+		Due: []DueTool{}}
 	var err error
 	if t.Site, err = a.Setting(ctx, SettingSite, "Site not named"); err != nil {
 		return t, err
@@ -104,7 +105,8 @@ func (a *App) Today(ctx context.Context, who Actor) (Today, error) {
 			return t, err
 		}
 		for _, r := range rows {
-			t.Next = append(t.Next, JointRow{Tag: r.Tag, Name: r.Name, Area: r.Area, Family: r.Family, Bolts: int(r.Bolts), Glyph: r.Glyph, Station: r.Station, Summary: r.Summary, UpdatedAt: r.UpdatedAt})
+			t.Next = append(t.Next, JointRow{Tag: r.Tag, Name: r.Name, Area: r.Area, Family: r.Family,
+				Bolts: int(r.Bolts), Glyph: r.Glyph, Station: r.Station, Summary: r.Summary, UpdatedAt: r.UpdatedAt})
 		}
 	}
 	for glyph, who := range map[string]string{"stopped": "you, or an engineer", "waiting": "planner"} {
@@ -113,10 +115,12 @@ func (a *App) Today(ctx context.Context, who Actor) (Today, error) {
 			return t, err
 		}
 		for _, r := range rows {
-			t.Stopped = append(t.Stopped, StoppedJoint{r.Tag, r.Name, r.Family, int(r.Bolts), r.Glyph, r.Summary, who, r.UpdatedAt})
+			t.Stopped = append(t.Stopped, StoppedJoint{r.Tag, r.Name, r.Family, int(r.Bolts), r.Glyph, r.Summary, who,
+				r.UpdatedAt})
 		}
 	}
-	sort.SliceStable(t.Stopped, func(i, j int) bool { return t.Stopped[i].Glyph == "stopped" && t.Stopped[j].Glyph != "stopped" })
+	sort.SliceStable(t.Stopped,
+		func(i, j int) bool { return t.Stopped[i].Glyph == "stopped" && t.Stopped[j].Glyph != "stopped" })
 	if err := a.todayAreas(ctx, &t); err != nil {
 		return t, err
 	}
@@ -144,7 +148,8 @@ func (a *App) todayRuns(ctx context.Context, who Actor, t *Today) error {
 		if h.State == nil {
 			return false
 		}
-		return slices.ContainsFunc(h.State.Workers, func(p run.Person) bool { return p.ID == who.ID }) || begun[h.RunID] == who.ID
+		return slices.ContainsFunc(h.State.Workers, func(p run.Person) bool { return p.ID == who.ID }) ||
+			begun[h.RunID] == who.ID
 	}
 	for _, r := range runs {
 		p, err := a.plan(ctx, a.q, r.PlanID)
@@ -160,7 +165,8 @@ func (a *App) todayRuns(ctx context.Context, who Actor, t *Today) error {
 			begun[r.ID.String()] = known.entries[0].Event.Person.ID
 		}
 		headline, text := doNow(s)
-		list = append(list, InHand{r.ID.String(), r.Tag, r.Name, r.Area, r.Family, int(r.Bolts), r.Glyph, r.StartedBy, headline, text, s, *groupInHand(p, s), p.Chalk})
+		list = append(list, InHand{r.ID.String(), r.Tag, r.Name, r.Area, r.Family, int(r.Bolts), r.Glyph, r.StartedBy,
+			headline, text, s, *groupInHand(p, s), p.Chalk})
 	}
 	rank := func(h InHand) int {
 		n := 0
@@ -181,7 +187,8 @@ func (a *App) todayRuns(ctx context.Context, who Actor, t *Today) error {
 			t.InHand = append(t.InHand, h)
 			continue
 		}
-		t.Next = append(t.Next, JointRow{Tag: h.Tag, Name: h.Name, Area: h.Area, Family: h.Family, Bolts: h.Bolts, Glyph: h.Glyph, Station: string(h.State.Station), Summary: h.Text, UpdatedAt: t.Now})
+		t.Next = append(t.Next, JointRow{Tag: h.Tag, Name: h.Name, Area: h.Area, Family: h.Family, Bolts: h.Bolts,
+			Glyph: h.Glyph, Station: string(h.State.Station), Summary: h.Text, UpdatedAt: t.Now})
 	}
 	return nil
 }
@@ -198,7 +205,8 @@ func doNow(s *run.State) (headline, text string) {
 		return headline, fmt.Sprintf("%s, pass %d of %d", headline, s.Pass, len(s.Passes))
 	case s.Station == procedure.Read, s.Station == procedure.Ready:
 		text = "Checks to clear"
-		if i := slices.IndexFunc(s.Rows, func(r run.RowState) bool { return r.Station == procedure.Ready && r.Status != run.CheckCleared }); i >= 0 {
+		if i := slices.IndexFunc(s.Rows,
+			func(r run.RowState) bool { return r.Station == procedure.Ready && r.Status != run.CheckCleared }); i >= 0 {
 			text = s.Rows[i].Text
 		}
 		return "Make it ready", text
@@ -223,16 +231,19 @@ func groupInHand(p *plan.Plan, s *run.State) *plan.FastenerGroup {
 }
 
 func (a *App) todayAreas(ctx context.Context, t *Today) error {
-	rows, err := a.q.AreaJoints(ctx, store.AreaJointsParams{PerArea: todayPerArea, Areas: todayAreas, Joints: todayJoints})
+	rows, err := a.q.AreaJoints(ctx, store.AreaJointsParams{PerArea: todayPerArea, Areas: todayAreas,
+		Joints: todayJoints})
 	if err != nil {
 		return err
 	}
 	for _, r := range rows {
 		if n := len(t.Areas); n == 0 || t.Areas[n-1].Name != r.Area {
-			t.Areas = append(t.Areas, TodayArea{Name: r.Area, Total: int(r.Total), Accepted: int(r.Accepted), Joints: []TodayJoint{}})
+			t.Areas = append(t.Areas, TodayArea{Name: r.Area, Total: int(r.Total), Accepted: int(r.Accepted),
+				Joints: []TodayJoint{}})
 		}
 		area := &t.Areas[len(t.Areas)-1]
-		area.Joints = append(area.Joints, TodayJoint{r.Tag, r.Name, r.Family, int(r.Bolts), r.Glyph, r.Summary, r.Package})
+		area.Joints = append(area.Joints, TodayJoint{r.Tag, r.Name, r.Family, int(r.Bolts), r.Glyph, r.Summary,
+			r.Package})
 	}
 	return nil
 }

@@ -18,20 +18,27 @@ func TestAreasAreCountedAsJointsChange(t *testing.T) {
 	b := newBench(t, true)
 	counted := func(why string) {
 		t.Helper()
-		rows, err := b.pool.Query(ctx, "select area, total, accepted from area_totals except select area, count(*), count(*) filter (where glyph = 'accepted') from joints group by area")
+		rows, err := b.pool.Query(ctx,
+			"select area, total, accepted from area_totals except select area, count(*), count(*) filter (where "+
+				"glyph = 'accepted') from joints group by area")
 		require.NoError(t, err)
 		require.False(t, rows.Next(), why)
 		rows.Close()
 		var areas, kept, all, sum int
-		require.NoError(t, b.pool.QueryRow(ctx, "select (select count(distinct area) from joints), (select count(*) from area_totals), (select count(*) from joints), (select sum(total) from area_totals)").Scan(&areas, &kept, &all, &sum))
+		require.NoError(t, b.pool.QueryRow(ctx,
+			"select (select count(distinct area) from joints), (select count(*) from area_totals), (select count(*) "+
+				"from joints), (select sum(total) from area_totals)").Scan(&areas, &kept, &all, &sum))
 		require.Equal(t, areas, kept, why)
 		require.Equal(t, all, sum, why)
 	}
 	counted("the made-up site")
-	_, err := b.Import(ctx, b.crew["J. Hartwell"], []byte("tag,area,bolts,thread,material,lubricant,target_Nm,document\nQ-1,Quay,8,M20,8.8,light_oil,300,D\nQ-2,Quay,8,M20,8.8,light_oil,300,D\n"), true)
+	_, err := b.Import(ctx, b.crew["J. Hartwell"],
+		[]byte("tag,area,bolts,thread,material,lubricant,target_Nm,document\nQ-1,Quay,8,M20,8.8,light_oil,300,D\nQ-2,Quay,8,M20,8.8,light_oil,300,D\n"), true)
 	require.NoError(t, err)
 	counted("an import with a new area")
-	_, err = b.Import(ctx, b.crew["J. Hartwell"], []byte("tag,area,bolts,thread,material,lubricant,target_Nm,document\nQ-1,North quay,8,M20,8.8,light_oil,300,D\nQ-2,North quay,8,M20,8.8,light_oil,300,D\n"), true)
+	_, err = b.Import(ctx, b.crew["J. Hartwell"],
+		[]byte("tag,area,bolts,thread,material,lubricant,target_Nm,document\nQ-1,North "+
+			"quay,8,M20,8.8,light_oil,300,D\nQ-2,North quay,8,M20,8.8,light_oil,300,D\n"), true)
 	require.NoError(t, err)
 	counted("an area that was left by all")
 	b.begin(t, "Q-1").seal(t)
@@ -48,7 +55,8 @@ func TestAreasAreCountedAsJointsChange(t *testing.T) {
 	require.Equal(t, 2, page.Total, "past the end too")
 }
 
-// However large the site, the page of the day stays small: the areas with most left to do, fewer joints of each, and one run whole.
+// However large the site, the page of the day stays small: the areas with most left to do, fewer joints of each, and
+// one run whole.
 func TestTodayStaysSmall(t *testing.T) {
 	b := newBench(t, true)
 	var csv strings.Builder

@@ -17,7 +17,8 @@ import (
 	"dynacor/internal/store"
 )
 
-// PutToolFile keeps a photo or a certificate with a tool, under the identifier the device gave it; sending it twice is one file.
+// PutToolFile keeps a photo or a certificate with a tool, under the identifier the device gave it; sending it twice is
+// one file.
 func (a *App) PutToolFile(ctx context.Context, who Actor, tag, id, kind, name string, data []byte) (ToolDetail, error) {
 	u, err := uuid.Parse(id)
 	if err != nil {
@@ -31,7 +32,8 @@ func (a *App) PutToolFile(ctx context.Context, who Actor, tag, id, kind, name st
 		media, err = "application/pdf", nil
 	}
 	if errors.Is(err, picture.ErrNone) && kind == "certificate" {
-		return ToolDetail{}, &Problem{Kind: Invalid, Title: "This is neither a picture nor a PDF.", Field: "file", Remedy: "Take a JPEG, PNG, WebP or PDF."}
+		return ToolDetail{}, &Problem{Kind: Invalid, Title: "This is neither a picture nor a PDF.", Field: "file",
+			Remedy: "Take a JPEG, PNG, WebP or PDF."}
 	}
 	if err != nil {
 		return ToolDetail{}, notTaken(err)
@@ -43,7 +45,8 @@ func (a *App) PutToolFile(ctx context.Context, who Actor, tag, id, kind, name st
 	if name = strings.TrimSpace(name); name == "" {
 		name = kind
 	}
-	if err := a.q.InsertToolFile(ctx, store.InsertToolFileParams{ID: u, Tag: tag, Kind: kind, Name: name, MediaType: media, Bytes: data, Digest: sum, AddedBy: who.Name}); err != nil {
+	if err := a.q.InsertToolFile(ctx, store.InsertToolFileParams{ID: u, Tag: tag, Kind: kind, Name: name,
+		MediaType: media, Bytes: data, Digest: sum, AddedBy: who.Name}); err != nil {
 		return ToolDetail{}, err
 	}
 	return a.Tool(ctx, tag)
@@ -98,12 +101,13 @@ func (a *App) ExportTools(ctx context.Context, w io.Writer, sheet bool) error {
 	return exchange.WriteTools(w, list)
 }
 
-// ImportTools reads a list of tools. apply false only says what it would do; with apply true all of them are entered or, when any cell
-// is wrong, none. A tool is known by its tag; its state is not changed.
+// ImportTools reads a list of tools. apply false only says what it would do; with apply true all of them are entered
+// or, when any cell is wrong, none. A tool is known by its tag; its state is not changed.
 func (a *App) ImportTools(ctx context.Context, who Actor, data []byte, apply bool) (ImportResult, error) {
 	rows, cells, err := exchange.ReadTools(data)
 	if err != nil {
-		return ImportResult{}, &Problem{Kind: Invalid, Title: "The list was not read: " + err.Error() + ".", Field: "file", Remedy: "Nothing was imported."}
+		return ImportResult{}, &Problem{Kind: Invalid, Title: "The list was not read: " + err.Error() + ".",
+			Field: "file", Remedy: "Nothing was imported."}
 	}
 	out := ImportResult{Rows: []ImportRow{}, Errors: []exchange.CellError{}}
 	if len(cells) > 0 {

@@ -26,7 +26,8 @@ func (a *App) PutTool(ctx context.Context, who Actor, t tool.Tool, reason string
 				return err
 			}
 			if reason == "" && !reflect.DeepEqual(evidenceOf(old), evidenceOf(t)) {
-				return &Problem{Kind: Invalid, Title: "Certificate or range of " + t.Tag + " changes.", Field: "reason", Remedy: "Say why in a few words: calibrated anew, typed wrongly. The version before is kept."}
+				return &Problem{Kind: Invalid, Title: "Certificate or range of " + t.Tag + " changes.", Field: "reason",
+					Remedy: "Say why in a few words: calibrated anew, typed wrongly. The version before is kept."}
 			}
 			t.State, t.StateReason = old.State, old.StateReason
 		} else if !none(err) {
@@ -42,11 +43,13 @@ func (a *App) PutTool(ctx context.Context, who Actor, t tool.Tool, reason string
 
 // evidenceOf is what of a tool the judgement of records rests on.
 func evidenceOf(t tool.Tool) tool.Tool {
-	return tool.Tool{Kind: t.Kind, Serial: t.Serial, Unit: t.Unit, RatedMin: t.RatedMin, RatedMax: t.RatedMax, AccuracyPct: t.AccuracyPct, Certificate: t.Certificate, CalibratedOn: t.CalibratedOn,
+	return tool.Tool{Kind: t.Kind, Serial: t.Serial, Unit: t.Unit, RatedMin: t.RatedMin, RatedMax: t.RatedMax,
+		AccuracyPct: t.AccuracyPct, Certificate: t.Certificate, CalibratedOn: t.CalibratedOn,
 		CalibrationEnds: t.CalibrationEnds, CycleLimit: t.CycleLimit, Chart: t.Chart, Points: t.Points, Gear: t.Gear}
 }
 
-// putTool keeps a tool as its present state and as a version, with who and why; pulls are counted from the events and not written down again.
+// putTool keeps a tool as its present state and as a version, with who and why; pulls are counted from the events and
+// not written down again.
 func (a *App) putTool(ctx context.Context, q *store.Queries, t tool.Tool, by, reason string) error {
 	if t.CycleLimit > 0 {
 		t.Cycles = 0
@@ -58,11 +61,12 @@ func (a *App) putTool(ctx context.Context, q *store.Queries, t tool.Tool, by, re
 	if err := q.PutTool(ctx, store.PutToolParams{Tag: t.Tag, Data: data}); err != nil {
 		return err
 	}
-	return q.InsertToolVersion(ctx, store.InsertToolVersionParams{Tag: t.Tag, Data: data, MadeBy: by, Reason: reason, MadeAt: a.now().UTC()})
+	return q.InsertToolVersion(ctx, store.InsertToolVersionParams{Tag: t.Tag, Data: data, MadeBy: by, Reason: reason,
+		MadeAt: a.now().UTC()})
 }
 
-// Quarantine puts a tool aside at once: anybody who saw it dropped or doubts it may. The joints it tightened since its last good
-// evidence are in doubt then.
+// Quarantine puts a tool aside at once: anybody who saw it dropped or doubts it may. The joints it tightened since its
+// last good evidence are in doubt then.
 func (a *App) Quarantine(ctx context.Context, who Actor, tag, reason string) (ToolDetail, error) {
 	return a.setToolState(ctx, tag, tool.Quarantined, strings.TrimSpace(reason), who.Name)
 }
@@ -74,7 +78,8 @@ func (a *App) Release(ctx context.Context, who Actor, tag, reason string) (ToolD
 
 func (a *App) setToolState(ctx context.Context, tag string, state tool.State, reason, by string) (ToolDetail, error) {
 	if reason == "" {
-		return ToolDetail{}, &Problem{Kind: Invalid, Title: "Say why.", Field: "reason", Remedy: "A few words: dropped, sticks, checked on the bench."}
+		return ToolDetail{}, &Problem{Kind: Invalid, Title: "Say why.", Field: "reason",
+			Remedy: "A few words: dropped, sticks, checked on the bench."}
 	}
 	err := a.tx(ctx, func(q *store.Queries) error {
 		t, err := lockTool(ctx, q, tag)

@@ -41,7 +41,8 @@ type Doubt struct {
 
 // doubt puts a row into words.
 func doubt(d store.OpenDoubtsRow) Doubt {
-	out := Doubt{d.ID.String(), d.Tag, d.JointTag, d.JointName, d.Reason, d.LastUsed, d.RaisedBy, d.RaisedAt, "", d.AssignedTo, d.ClosedBy, d.ClosedAt, d.How}
+	out := Doubt{d.ID.String(), d.Tag, d.JointTag, d.JointName, d.Reason, d.LastUsed, d.RaisedBy, d.RaisedAt, "",
+		d.AssignedTo, d.ClosedBy, d.ClosedAt, d.How}
 	if d.DueOn.Valid {
 		out.DueOn = d.DueOn.Time.Format(time.DateOnly)
 	}
@@ -95,15 +96,16 @@ func (a *App) putAside(ctx context.Context, q *store.Queries, who string, w tool
 	if err != nil {
 		return err
 	}
-	if _, err := q.RaiseDoubts(ctx, store.RaiseDoubtsParams{Tag: w.Tag, Reason: reason, RaisedBy: who, RaisedAt: a.now(), At: since}); err != nil {
+	if _, err := q.RaiseDoubts(ctx, store.RaiseDoubtsParams{Tag: w.Tag, Reason: reason, RaisedBy: who,
+		RaisedAt: a.now(), At: since}); err != nil {
 		return err
 	}
 	w.State, w.StateReason = tool.Quarantined, reason+" ("+who+", "+a.now().Format("2 Jan 2006")+")"
 	return a.putTool(ctx, q, w, who, w.StateReason)
 }
 
-// CheckTool keeps a check of a wrench on the torque meter. A failed one puts the wrench aside and its joints in doubt. A wrench that
-// was in doubt and is found right, as it was found, clears them: what it tightened, it tightened rightly.
+// CheckTool keeps a check of a wrench on the torque meter. A failed one puts the wrench aside and its joints in doubt.
+// A wrench that was in doubt and is found right, as it was found, clears them: what it tightened, it tightened rightly.
 func (a *App) CheckTool(ctx context.Context, who Actor, tag string, c tool.BenchCheck) (ToolDetail, error) {
 	c.Meter = strings.TrimSpace(c.Meter)
 	if c.Purpose == tool.AsFound {
@@ -138,11 +140,14 @@ func (a *App) CheckTool(ctx context.Context, who Actor, tag string, c tool.Bench
 			}
 		} else if c.Purpose == tool.AsFound {
 			how := fmt.Sprintf("The wrench was checked as found on %s: %s", c.Meter, v.Sentence)
-			if err := q.CloseDoubtsOfTool(ctx, store.CloseDoubtsOfToolParams{Tag: tag, ClosedBy: who.Name, ClosedAt: &now, How: how}); err != nil {
+			if err := q.CloseDoubtsOfTool(ctx, store.CloseDoubtsOfToolParams{Tag: tag, ClosedBy: who.Name,
+				ClosedAt: &now, How: how}); err != nil {
 				return err
 			}
 		}
-		return q.InsertToolCheck(ctx, store.InsertToolCheckParams{ID: uuid.Must(uuid.NewV7()), Tag: tag, At: now, MadeBy: who.Name, Passed: v.Pass, Data: data, Verdict: verdict, Counts: who.May(authority.JudgeDoubtedTool)})
+		return q.InsertToolCheck(ctx, store.InsertToolCheckParams{ID: uuid.Must(uuid.NewV7()), Tag: tag, At: now,
+			MadeBy: who.Name, Passed: v.Pass, Data: data, Verdict: verdict,
+			Counts: who.May(authority.JudgeDoubtedTool)})
 	})
 	if err != nil {
 		return ToolDetail{}, err
@@ -150,10 +155,12 @@ func (a *App) CheckTool(ctx context.Context, who Actor, tag string, c tool.Bench
 	return a.Tool(ctx, tag)
 }
 
-// meterInDate refuses a torque meter that the crib does not have, or that is itself not to be believed: what it shows is evidence.
+// meterInDate refuses a torque meter that the crib does not have, or that is itself not to be believed: what it shows
+// is evidence.
 func (a *App) meterInDate(ctx context.Context, q *store.Queries, tag string) error {
 	bad := func(why string) error {
-		return &Problem{Kind: Invalid, Title: "The torque meter " + tag + " " + why + ".", Field: "meter", Remedy: "Name a torque meter of the Crib that is in service and in date."}
+		return &Problem{Kind: Invalid, Title: "The torque meter " + tag + " " + why + ".", Field: "meter",
+			Remedy: "Name a torque meter of the Crib that is in service and in date."}
 	}
 	row, err := q.GetTool(ctx, tag)
 	if none(err) {
@@ -190,10 +197,12 @@ func (a *App) Doubts(ctx context.Context) ([]Doubt, error) {
 func (a *App) PlanDoubt(ctx context.Context, who Actor, id, dueOn, assigned string) (ToolDetail, error) {
 	day, err := time.Parse(time.DateOnly, dueOn)
 	if err != nil {
-		return ToolDetail{}, &Problem{Kind: Invalid, Title: "The day cannot be read.", Field: "dueOn", Remedy: "Enter it as 2026-11-23."}
+		return ToolDetail{}, &Problem{Kind: Invalid, Title: "The day cannot be read.", Field: "dueOn",
+			Remedy: "Enter it as 2026-11-23."}
 	}
 	if assigned = strings.TrimSpace(assigned); assigned == "" {
-		return ToolDetail{}, &Problem{Kind: Invalid, Title: "Nobody is named.", Field: "assignedTo", Remedy: "Say who is to look at the joint."}
+		return ToolDetail{}, &Problem{Kind: Invalid, Title: "Nobody is named.", Field: "assignedTo",
+			Remedy: "Say who is to look at the joint."}
 	}
 	u, err := uuid.Parse(id)
 	if err != nil {
@@ -206,7 +215,8 @@ func (a *App) PlanDoubt(ctx context.Context, who Actor, id, dueOn, assigned stri
 	if err != nil {
 		return ToolDetail{}, err
 	}
-	n, err := a.q.PlanDoubt(ctx, store.PlanDoubtParams{ID: u, DueOn: pgtype.Date{Time: day, Valid: true}, AssignedTo: assigned})
+	n, err := a.q.PlanDoubt(ctx, store.PlanDoubtParams{ID: u, DueOn: pgtype.Date{Time: day, Valid: true},
+		AssignedTo: assigned})
 	if err != nil {
 		return ToolDetail{}, err
 	}
@@ -219,7 +229,8 @@ func (a *App) PlanDoubt(ctx context.Context, who Actor, id, dueOn, assigned stri
 // CloseDoubt takes a joint out of doubt after a look at it.
 func (a *App) CloseDoubt(ctx context.Context, who Actor, id, how string) (ToolDetail, error) {
 	if how = strings.TrimSpace(how); how == "" {
-		return ToolDetail{}, &Problem{Kind: Invalid, Title: "Say what was looked at.", Field: "reason", Remedy: "For example: restart torque of all bolts within its window, or tightened anew with W-40."}
+		return ToolDetail{}, &Problem{Kind: Invalid, Title: "Say what was looked at.", Field: "reason",
+			Remedy: "For example: restart torque of all bolts within its window, or tightened anew with W-40."}
 	}
 	u, err := uuid.Parse(id)
 	if err != nil {
@@ -246,7 +257,8 @@ func (a *App) CloseDoubt(ctx context.Context, who Actor, id, how string) (ToolDe
 // CheckOut gives a wrench to whoever asks. Refused: one that is out, put aside, or past its calibration.
 func (a *App) CheckOut(ctx context.Context, who Actor, tag, place string) (ToolDetail, error) {
 	if place = strings.TrimSpace(place); place == "" {
-		return ToolDetail{}, &Problem{Kind: Invalid, Title: "Say where it goes.", Field: "place", Remedy: "The joint, the package or the area."}
+		return ToolDetail{}, &Problem{Kind: Invalid, Title: "Say where it goes.", Field: "place",
+			Remedy: "The joint, the package or the area."}
 	}
 	err := a.tx(ctx, func(q *store.Queries) error {
 		w, err := lockTool(ctx, q, tag)
@@ -262,10 +274,12 @@ func (a *App) CheckOut(ctx context.Context, who Actor, tag, place string) (ToolD
 		}
 		for _, l := range open {
 			if l.Tag == tag {
-				return newProblem(Conflict, "%s is out with %s, at %s.", "Ask there, or take another.", tag, l.Person, l.Place)
+				return newProblem(Conflict, "%s is out with %s, at %s.", "Ask there, or take another.", tag, l.Person,
+					l.Place)
 			}
 		}
-		return q.InsertLoan(ctx, store.InsertLoanParams{ID: uuid.Must(uuid.NewV7()), Tag: tag, Person: who.Name, Place: place, OutAt: a.now()})
+		return q.InsertLoan(ctx, store.InsertLoanParams{ID: uuid.Must(uuid.NewV7()), Tag: tag, Person: who.Name,
+			Place: place, OutAt: a.now()})
 	})
 	if err != nil {
 		return ToolDetail{}, err

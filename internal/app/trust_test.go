@@ -80,7 +80,10 @@ func TestImpossibleChecksAreRefused(t *testing.T) {
 		_, err := b.CheckTool(ctx, tolley, "W-52", c)
 		require.Equal(t, field, problem(t, err, app.Invalid, "").Field)
 	}
-	for why, c := range map[string]tool.BenchCheck{"readings": check(tool.PreUse, 400, 400, 401), "is outside": check(tool.PreUse, 100, 100, 100, 100), "between two marks": check(tool.PreUse, 401, 400, 400, 400), "half as much": check(tool.PreUse, 400, 400, 295*0.6, 400), "none given": {Purpose: tool.PreUse, Meter: "M-1"}} {
+	for why, c := range map[string]tool.BenchCheck{"readings": check(tool.PreUse, 400, 400, 401),
+		"is outside": check(tool.PreUse, 100, 100, 100, 100), "between two marks": check(tool.PreUse, 401, 400, 400,
+			400), "half as much": check(tool.PreUse, 400, 400, 295*0.6, 400),
+		"none given": {Purpose: tool.PreUse, Meter: "M-1"}} {
 		_, err := b.CheckTool(ctx, tolley, "W-52", c)
 		require.Equal(t, "steps", problem(t, err, app.Invalid, why).Field)
 	}
@@ -128,12 +131,14 @@ func TestWrenchIsTakenOutAndBroughtBack(t *testing.T) {
 	require.NotEmpty(t, d.Doubts)
 }
 
-// What a tool shows is evidence only on a meter that is itself in date; what moves the last good evidence needs a checker who may.
+// What a tool shows is evidence only on a meter that is itself in date; what moves the last good evidence needs a
+// checker who may.
 func TestMeterAndCheckerMustBeBelieved(t *testing.T) {
 	b := newBench(t, true)
 	tolley, abara := b.crew["M. Tolley"], b.crew["R. Abara"]
 	good := check(tool.PreUse, 400, 400, 401, 399)
-	for name, c := range map[string]struct{ meter, says string }{"not there": {"M-99", "is not in the Crib"}, "a wrench": {"W-40", "is no torque meter"}} {
+	for name, c := range map[string]struct{ meter, says string }{"not there": {"M-99", "is not in the Crib"},
+		"a wrench": {"W-40", "is no torque meter"}} {
 		bad := good
 		bad.Meter = c.meter
 		_, err := b.CheckTool(ctx, tolley, "W-52", bad)

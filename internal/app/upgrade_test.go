@@ -22,8 +22,8 @@ import (
 	"dynacor/internal/store/storetest"
 )
 
-// A database as the version before devices had keys left it: with joints in every state, a sealed record, and its signing key inside. It is brought up to date,
-// the key is moved out, its runs and its record hold, and work goes on.
+// A database as the version before devices had keys left it: with joints in every state, a sealed record, and its
+// signing key inside. It is brought up to date, the key is moved out, its runs and its record hold, and work goes on.
 func TestDatabaseOfAnEarlierVersionGoesOn(t *testing.T) {
 	f, err := os.Open("testdata/site-of-schema-6.sql.gz")
 	require.NoError(t, err)
@@ -89,7 +89,9 @@ func TestDatabaseOfAnEarlierVersionGoesOn(t *testing.T) {
 	require.Greater(t, open, 3)
 	d, err := b.Joint(ctx, "SW-114")
 	require.NoError(t, err)
-	res, err := b.AppendEvents(ctx, b.crew["M. Tolley"], d.RunID, []run.Event{{ID: "01a22392-5f70-7f0a-84cd-eae4e2d4510b", Kind: run.Noted, Note: "goes on", At: b.now, Person: b.crew["M. Tolley"].Person}})
+	res, err := b.AppendEvents(ctx, b.crew["M. Tolley"], d.RunID,
+		[]run.Event{{ID: "01a22392-5f70-7f0a-84cd-eae4e2d4510b", Kind: run.Noted, Note: "goes on", At: b.now,
+			Person: b.crew["M. Tolley"].Person}})
 	require.NoError(t, err)
 	require.Empty(t, res.Acks[0].Refused)
 	_, err = b.Run(ctx, d.RunID)
@@ -99,7 +101,8 @@ func TestDatabaseOfAnEarlierVersionGoesOn(t *testing.T) {
 	require.NoError(t, err)
 	next := rules.Versions[0].Rules
 	next.MaxCheckPasses = 4
-	rules, err = b.PutHouseRules(ctx, b.crew["J. Hartwell"], app.HouseRulesInput{Rules: next, Reason: "four rounds are enough here"})
+	rules, err = b.PutHouseRules(ctx, b.crew["J. Hartwell"],
+		app.HouseRulesInput{Rules: next, Reason: "four rounds are enough here"})
 	require.NoError(t, err, "rules from before some of them were asked for can be changed")
 	require.Equal(t, 4, rules.Versions[0].Rules.MaxCheckPasses)
 	require.InDelta(t, plan.DefaultHouseRules().SessionHours, rules.Versions[0].Rules.SessionHours, 0)

@@ -24,8 +24,9 @@ func (h *Held) bad(format string, args ...any) {
 	h.Problems = append(h.Problems, fmt.Sprintf(format, args...))
 }
 
-// VerifyAll looks through everything that is kept, run by run: every chain, every record, every picture, what devices signed, every anchor and every head that one
-// holds. outside are anchors that were kept elsewhere, by number: their hashes must be those kept here.
+// VerifyAll looks through everything that is kept, run by run: every chain, every record, every picture, what devices
+// signed, every anchor and every head that one holds. outside are anchors that were kept elsewhere, by number: their
+// hashes must be those kept here.
 func (a *App) VerifyAll(ctx context.Context, outside map[int]string) (Held, error) {
 	var h Held
 	keys, err := a.Keys(ctx)
@@ -87,12 +88,14 @@ func (a *App) verifyRun(ctx context.Context, h *Held, r store.EveryRunRow) ([]st
 			continue
 		}
 		ev := entries[i].Event
-		if ev.ID != e.ID.String() || string(ev.Kind) != e.Kind || ev.Person.ID != e.PersonID.String() || !ev.When().Equal(e.At) || ev.DeviceKey != e.DeviceKey {
+		if ev.ID != e.ID.String() || string(ev.Kind) != e.Kind || ev.Person.ID != e.PersonID.String() ||
+			!ev.When().Equal(e.At) || ev.DeviceKey != e.DeviceKey {
 			h.bad("run %s: what stands beside event %d is not what it says", r.ID, e.Seq)
 		}
 		if e.DeviceKey != "" {
 			key, err := identity.ParseDeviceKey(e.DevicePublic)
-			if err != nil || key.ID != e.DeviceKey || key.Holds(identity.EventDigestText(r.ID.String(), e.SentSha256), e.Proof) != nil {
+			if err != nil || key.ID != e.DeviceKey || key.Holds(identity.EventDigestText(r.ID.String(), e.SentSha256),
+				e.Proof) != nil {
 				h.bad("run %s: the device's signature of event %d does not hold", r.ID, e.Seq)
 			}
 		}
@@ -137,7 +140,8 @@ func (a *App) verifyPhotos(ctx context.Context, h *Held) error {
 }
 
 // verifyAnchors follows the anchors and looks for every head they hold.
-func (a *App) verifyAnchors(ctx context.Context, h *Held, keys []record.Key, heads map[string][]string, marks map[string]string, outside map[int]string) error {
+func (a *App) verifyAnchors(ctx context.Context, h *Held, keys []record.Key, heads map[string][]string,
+	marks map[string]string, outside map[int]string) error {
 	rows, err := a.q.AnchorsInOrder(ctx)
 	if err != nil {
 		return err
@@ -175,7 +179,8 @@ func (a *App) verifyAnchors(ctx context.Context, h *Held, keys []record.Key, hea
 			switch l.Kind {
 			case "run":
 				if list := heads[l.ID]; l.Seq > len(list) || list[l.Seq-1] != l.Hash {
-					h.bad("run %s: anchor %d holds %d entries of it that are not here as they were", l.ID, row.Number, l.Seq)
+					h.bad("run %s: anchor %d holds %d entries of it that are not here as they were", l.ID, row.Number,
+						l.Seq)
 				}
 			case "record":
 				if marks[l.ID] != l.Hash {

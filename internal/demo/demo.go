@@ -1,4 +1,5 @@
-// Package demo makes the invented Tarn Skerry Tidal Station: people, crib, lubricant cards, a register of joints and some work.
+// Package demo makes the invented Tarn Skerry Tidal Station: people, crib, lubricant cards, a register of joints and
+// some work.
 package demo
 
 import (
@@ -24,10 +25,13 @@ import (
 var Register []byte
 
 // SignIns tells the made-up people and their PINs.
-const SignIns = "M. Tolley 4071 technician · I. Quaye 5826 technician · R. Abara 9340 inspector · J. Hartwell 2758 engineer · B. Ode 6193 administrator"
+const SignIns = "M. Tolley 4071 technician · I. Quaye 5826 technician · R. Abara 9340 inspector · J. Hartwell 2758 " +
+	"engineer · B. Ode 6193 administrator"
 
 var people = []struct{ name, role, pin string }{
-	{"M. Tolley", authority.Technician, "4071"}, {"I. Quaye", authority.Technician, "5826"}, {"R. Abara", authority.Inspector, "9340"}, {"J. Hartwell", authority.Engineer, "2758"}, {"B. Ode", authority.Administrator, "6193"},
+	{"M. Tolley", authority.Technician, "4071"}, {"I. Quaye", authority.Technician, "5826"},
+	{"R. Abara", authority.Inspector, "9340"}, {"J. Hartwell", authority.Engineer, "2758"},
+	{"B. Ode", authority.Administrator, "6193"},
 }
 
 // Load fills an empty installation; one that has people already is left as it is.
@@ -36,7 +40,8 @@ func Load(ctx context.Context, a *app.App, now time.Time) error {
 	if err != nil || len(have) > 0 {
 		return err
 	}
-	for k, v := range map[string]string{app.SettingSite: "Tarn Skerry Tidal Station", app.SettingSiteCode: "TS", app.SettingDemo: SignIns} {
+	for k, v := range map[string]string{app.SettingSite: "Tarn Skerry Tidal Station", app.SettingSiteCode: "TS",
+		app.SettingDemo: SignIns} {
 		if err := a.PutSetting(ctx, k, v); err != nil {
 			return err
 		}
@@ -51,7 +56,8 @@ func Load(ctx context.Context, a *app.App, now time.Time) error {
 	}
 	engineer := crew["J. Hartwell"]
 	for _, c := range cards() {
-		if _, err := a.PutLibraryValue(ctx, engineer, app.ShelfLubricants, c.Code, app.LibraryValue{Lubricant: &c, Reason: c.Note}); err != nil {
+		if _, err := a.PutLibraryValue(ctx, engineer, app.ShelfLubricants, c.Code,
+			app.LibraryValue{Lubricant: &c, Reason: c.Note}); err != nil {
 			return err
 		}
 	}
@@ -73,7 +79,8 @@ func Load(ctx context.Context, a *app.App, now time.Time) error {
 		return err
 	}
 	if len(res.Errors) > 0 {
-		return fmt.Errorf("demo register: line %d, %s: %s", res.Errors[0].Line, res.Errors[0].Column, res.Errors[0].What)
+		return fmt.Errorf("demo register: line %d, %s: %s", res.Errors[0].Line, res.Errors[0].Column,
+			res.Errors[0].What)
 	}
 	if err := families(ctx, a, engineer); err != nil {
 		return err
@@ -85,7 +92,8 @@ func Load(ctx context.Context, a *app.App, now time.Time) error {
 }
 
 func cards() []fastener.Lubricant {
-	card := func(code, name, condition string, k, spread float64, mu fastener.Band, src fastener.KSource, note string) fastener.Lubricant {
+	card := func(code, name, condition string, k, spread float64, mu fastener.Band, src fastener.KSource,
+		note string) fastener.Lubricant {
 		base, err := fastener.LubricantCondition(condition)
 		if err != nil {
 			panic(err) // a condition misspelt above
@@ -94,14 +102,19 @@ func cards() []fastener.Lubricant {
 		if err != nil {
 			panic(err)
 		}
-		base.Code, base.Name, base.K, base.Source, base.Note, base.Methods = code, name, band, src, note, []string{"brush", "thin film by glove"}
+		base.Code, base.Name, base.K, base.Source, base.Note, base.Methods = code, name, band, src, note,
+			[]string{"brush", "thin film by glove"}
 		base.MuThread, base.MuHead = mu, mu // what the same test gave
 		return base
 	}
 	return []fastener.Lubricant{
-		card("L-07", "L-07 moly paste", "moly_paste", 0.15, 13, fastener.Band{Low: .09, Typ: .11, High: .14}, fastener.KSite, "Own test of eight M27 studs with plated nuts, October 2026."),
-		card("L-12", "L-12 copper paste", "copper_antiseize", 0.17, 15, fastener.Band{Low: .11, Typ: .13, High: .15}, fastener.KMaker, "Maker's sheet, M16 to M36."),
-		card("L-15", "L-15 stainless paste", "stainless_antiseize", 0.16, 20, fastener.Band{Low: .09, Typ: .12, High: .15}, fastener.KProject, "Laid down by the project for stainless studs."),
+		card("L-07", "L-07 moly paste", "moly_paste", 0.15, 13, fastener.Band{Low: .09, Typ: .11, High: .14},
+			fastener.KSite, "Own test of eight M27 studs with plated nuts, October 2026."),
+		card("L-12", "L-12 copper paste", "copper_antiseize", 0.17, 15, fastener.Band{Low: .11, Typ: .13, High: .15},
+			fastener.KMaker, "Maker's sheet, M16 to M36."),
+		card("L-15", "L-15 stainless paste", "stainless_antiseize", 0.16, 20,
+			fastener.Band{Low: .09, Typ: .12, High: .15}, fastener.KProject,
+			"Laid down by the project for stainless studs."),
 	}
 }
 
@@ -135,7 +148,8 @@ func work(ctx context.Context, a *app.App, crew map[string]app.Actor, now time.T
 		if err != nil {
 			return fmt.Errorf("demo run %s: %w", j.tag, err)
 		}
-		w := &worker{ctx: ctx, a: a, crew: crew, who: j.who, id: view.ID, s: rehearsal.New(view.Plan, j.at, rehearsal.Crew{Hand: j.who.Person})}
+		w := &worker{ctx: ctx, a: a, crew: crew, who: j.who, id: view.ID,
+			s: rehearsal.New(view.Plan, j.at, rehearsal.Crew{Hand: j.who.Person})}
 		w.s.Events = append(w.s.Events, view.Entries[0].Event)
 		w.sent = 1
 		if err := j.stop(w); err != nil {
@@ -192,7 +206,8 @@ func (w *worker) sign(name string, purpose run.Purpose, check, reason string) er
 	if err != nil {
 		return err
 	}
-	v, err := w.a.Sign(w.ctx, w.who, w.id, app.SignatureInput{ID: uuid.Must(uuid.NewV7()).String(), Head: head, PersonID: w.crew[name].ID, PIN: pin, Purpose: purpose, Check: check, Reason: reason})
+	v, err := w.a.Sign(w.ctx, w.who, w.id, app.SignatureInput{ID: uuid.Must(uuid.NewV7()).String(), Head: head,
+		PersonID: w.crew[name].ID, PIN: pin, Purpose: purpose, Check: check, Reason: reason})
 	if err != nil {
 		return err
 	}
@@ -284,7 +299,8 @@ func (w *worker) turned() error {
 			w.s.Add(run.Event{Kind: run.SettingConfirmed, Setting: st.Setting})
 			st = w.s.State()
 		}
-		e := run.Event{Kind: run.Pulled, Pass: st.Pass, Fastener: st.Next.Fastener, Outcome: run.Clicked, Setting: st.Setting}
+		e := run.Event{Kind: run.Pulled, Pass: st.Pass, Fastener: st.Next.Fastener, Outcome: run.Clicked,
+			Setting: st.Setting}
 		moved := st.Next.Fastener == 4 || st.Next.Fastener == 12
 		e.Moved = &moved
 		if moved {
@@ -321,12 +337,14 @@ func (w *worker) inPassTwo() error {
 			w.s.Add(run.Event{Kind: run.SettingConfirmed, Setting: st.Setting})
 			st = w.s.State()
 		}
-		e := run.Event{Kind: run.Pulled, Pass: st.Pass, Fastener: st.Next.Fastener, Outcome: run.Clicked, Setting: st.Setting}
+		e := run.Event{Kind: run.Pulled, Pass: st.Pass, Fastener: st.Next.Fastener, Outcome: run.Clicked,
+			Setting: st.Setting}
 		if i == 3 {
 			e.Outcome = run.Short
 		}
 		if i == 5 {
-			e = run.Event{Kind: run.Skipped, Pass: st.Pass, Fastener: st.Next.Fastener, Reason: "pipe support in the way, crowfoot on its way"}
+			e = run.Event{Kind: run.Skipped, Pass: st.Pass, Fastener: st.Next.Fastener,
+				Reason: "pipe support in the way, crowfoot on its way"}
 		}
 		w.s.Add(e)
 	}

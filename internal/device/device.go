@@ -1,6 +1,7 @@
-// Package device is the open protocol between Dynacor and tools that send what they measure: JSON messages over a WebSocket, a token for each
-// device, numbered results that are sent again until they are acknowledged. It describes messages and checks them; it must never decide what a
-// reading means. docs/formats.md tells the same for makers of devices.
+// Package device is the open protocol between Dynacor and tools that send what they measure: JSON messages over a
+// WebSocket, a token for each device, numbered results that are sent again until they are acknowledged. It describes
+// messages and checks them; it must never decide what a reading means. docs/formats.md tells the same for makers of
+// devices.
 package device
 
 import (
@@ -58,7 +59,8 @@ type Message struct {
 	Target  *Target  `json:"aim,omitempty"`    // aim
 }
 
-// Reading is one finished measurement. Value is the highest torque of a pull, the pressure at stall, a gap, a stretch; Unit is always said.
+// Reading is one finished measurement. Value is the highest torque of a pull, the pressure at stall, a gap, a stretch;
+// Unit is always said.
 type Reading struct {
 	At       time.Time            `json:"at"`
 	Value    float64              `json:"value"`
@@ -92,18 +94,22 @@ func (r Reading) Check() error {
 		return quantity.Refuse("result.at", "Send the time of the measurement.", "is empty")
 	}
 	if r.Unit.Kind() == "" {
-		return quantity.Refuse("result.unit", "Send a unit such as N_m, bar or mm with every value.", "%q is not a unit", string(r.Unit))
+		return quantity.Refuse("result.unit", "Send a unit such as N_m, bar or mm with every value.",
+			"%q is not a unit", string(r.Unit))
 	}
-	for name, v := range map[string]float64{"result.value": r.Value, "result.angleDeg": r.AngleDeg, "result.set": r.Set} {
+	for name, v := range map[string]float64{"result.value": r.Value, "result.angleDeg": r.AngleDeg,
+		"result.set": r.Set} {
 		if !quantity.Finite(v) || v < 0 || v > 1e7 {
 			return quantity.Refuse(name, "Send a plain number.", "is %s", quantity.Text(v))
 		}
 	}
 	if len(r.Trace) > MostTrace {
-		return quantity.Refuse("result.trace", "Thin out the samples.", "has %d samples, %d at most", len(r.Trace), MostTrace)
+		return quantity.Refuse("result.trace", "Thin out the samples.", "has %d samples, %d at most", len(r.Trace),
+			MostTrace)
 	}
 	for i, p := range r.Trace {
-		if !quantity.Finite(p.Angle) || !quantity.Finite(p.Torque) || p.Torque < 0 || i > 0 && p.Angle <= r.Trace[i-1].Angle {
+		if !quantity.Finite(p.Angle) || !quantity.Finite(p.Torque) || p.Torque < 0 || i > 0 &&
+			p.Angle <= r.Trace[i-1].Angle {
 			return quantity.Refuse("result.trace", "Send samples by rising angle.", "sample %d is out of line", i+1)
 		}
 	}

@@ -17,7 +17,8 @@ import (
 const wide = "tag,area,family,group,bolts,thread,material,lubricant,target_Nm,turn_deg,table,keys,variant,figures,document,revision\n"
 
 func own() fastener.Own {
-	return fastener.Own{Tables: []fastener.Table{{Code: "SDX", Name: "Shrink discs", Document: "Ostrey SDX sheet", Revision: "4", KeyNames: []string{"type", "size"}, Unit: quantity.NewtonMetre,
+	return fastener.Own{Tables: []fastener.Table{{Code: "SDX", Name: "Shrink discs", Document: "Ostrey SDX sheet",
+		Revision: "4", KeyNames: []string{"type", "size"}, Unit: quantity.NewtonMetre,
 		Rows: []fastener.TableRow{{Keys: []string{"SDX", "65"}, Thread: "M10", Nominal: 58}}}}}
 }
 
@@ -65,11 +66,15 @@ func TestJointsOfOtherFamiliesAreRead(t *testing.T) {
 func TestWrongCellsOfOtherFamiliesAreNamed(t *testing.T) {
 	for _, c := range []struct{ name, line, column, says string }{
 		{"no such family", `A,N,spiral_joint,,8,M20,8.8,light_oil,300,,,,,,D,A`, "family", "spiral_joint"},
-		{"no such group", "A,N,ball_valve_multi,,4,M12,8.8,light_oil,45,,,,ports=three,break_torque=40; test_pressure=16,D,A\nA,N,,lid,4,M12,8.8,light_oil,45,,,,,,,", "group", "not a group"},
+		{"no such group", "A,N,ball_valve_multi,,4,M12,8.8,light_oil,45,,,,ports=three,break_torque=40; " +
+			"test_pressure=16,D,A\nA,N,,lid,4,M12,8.8,light_oil,45,,,,,,,", "group", "not a group"},
 		{"an answer without =", `A,N,tube_fitting,,,,,,,450,,,first,tube=12,D,A`, "variant", "no ="},
-		{"an answer that is none", `A,N,tube_fitting,,,,,,,450,,,make=third,tube=12; first_turn=450; ovality=1,D,A`, "variant", "third"},
-		{"a figure that is no number", `A,N,tube_fitting,,,,,,,450,,,make=first,tube=wide,D,A`, "figures", "not a number"},
-		{"a figure past its limit", `A,N,tube_fitting,,,,,,,450,,,make=first,tube=900; first_turn=450; ovality=1,D,A`, "figures", "tube"},
+		{"an answer that is none", `A,N,tube_fitting,,,,,,,450,,,make=third,tube=12; first_turn=450; ovality=1,D,A`,
+			"variant", "third"},
+		{"a figure that is no number", `A,N,tube_fitting,,,,,,,450,,,make=first,tube=wide,D,A`, "figures",
+			"not a number"},
+		{"a figure past its limit", `A,N,tube_fitting,,,,,,,450,,,make=first,tube=900; first_turn=450; ovality=1,D,A`,
+			"figures", "tube"},
 		{"two forms of target", `A,N,tube_fitting,,,,,,40,450,,,make=first,tube=12,D,A`, "target_Nm", ""},
 		{"a lubricant that is none", `A,N,,,8,M20,8.8,honey,300,,,,,,D,A`, "lubricant", "honey"},
 	} {

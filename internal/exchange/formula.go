@@ -5,9 +5,9 @@ import (
 	"strings"
 )
 
-// A cell that begins like a formula is worked out by the spreadsheet it is opened in, and may do harm there. Such a text is written behind an
-// apostrophe, which spreadsheets take as the mark of a text, and read back without it. A text that has the apostrophe itself gets another one, so
-// that every text reads back as it was.
+// A cell that begins like a formula is worked out by the spreadsheet it is opened in, and may do harm there. Such a
+// text is written behind an apostrophe, which spreadsheets take as the mark of a text, and read back without it. A text
+// that has the apostrophe itself gets another one, so that every text reads back as it was.
 
 // formulaLike reports whether a spreadsheet would take a text for a formula; a plain number is none.
 func formulaLike(s string) bool {

@@ -63,7 +63,8 @@ func TestRegisterWithManyWrongCellsIsNotReadToItsEnd(t *testing.T) {
 	_, cells, err := exchange.ReadRegister(strings.NewReader(text), fastener.Own{}, procedure.ByCode)
 	require.NoError(t, err)
 	require.Less(t, len(cells), 5_100)
-	_, _, err = exchange.ReadRegister(strings.NewReader("tag,area\nA,N"+strings.Repeat(",", 250)+"\n"), fastener.Own{}, procedure.ByCode)
+	_, _, err = exchange.ReadRegister(strings.NewReader("tag,area\nA,N"+strings.Repeat(",", 250)+"\n"), fastener.Own{},
+		procedure.ByCode)
 	require.ErrorContains(t, err, "252 cells")
 }
 
@@ -91,7 +92,10 @@ func TestEverySerialNumberReadsBack(t *testing.T) {
 		text := rapid.StringMatching(`[=+@'0-9a-zA-Z.-][=+@'0-9a-zA-Z ,;."-]{0,12}[0-9a-z]`).Draw(t, "serial")
 		w := coretest.Wrench()
 		w.Serial = text
-		for _, write := range []func(*bytes.Buffer) error{func(b *bytes.Buffer) error { return exchange.WriteTools(b, []tool.Tool{w}) }, func(b *bytes.Buffer) error { return exchange.WriteToolSheet(b, []tool.Tool{w}) }} {
+		for _, write := range []func(*bytes.Buffer) error{func(b *bytes.Buffer) error {
+			return exchange.WriteTools(b,
+				[]tool.Tool{w})
+		}, func(b *bytes.Buffer) error { return exchange.WriteToolSheet(b, []tool.Tool{w}) }} {
 			var b bytes.Buffer
 			if err := write(&b); err != nil {
 				t.Fatal(err)

@@ -1,5 +1,5 @@
-// Package exchange reads and writes the files people bring: the joint register as CSV. It must never write to a database; it
-// says what a file means and, cell by cell, what is wrong with it.
+// Package exchange reads and writes the files people bring: the joint register as CSV. It must never write to a
+// database; it says what a file means and, cell by cell, what is wrong with it.
 package exchange
 
 import (
@@ -42,10 +42,14 @@ type CellError struct {
 	Remedy string `json:"remedy,omitempty"`
 }
 
-// Columns of the register, in the order they are written. A torque column means N·m unless a cell names its own unit. A line with a group
-// adds fasteners to the joint of the same tag above it; variant, figures and keys hold name=value, separated by semicolons.
-var Columns = []string{"tag", "name", "area", "equipment", "service", "family", "package", "package_name", "nameplate", "bolts", "bolt_circle_mm", "seen_from", "thread", "material",
-	"length_mm", "lubricant", "service_class", "gasket", "flange_size", "target_Nm", "tolerance_pct", "target_min_Nm", "target_max_Nm", "stress_MPa", "percent_yield", "proof_gap_mm", "document", "revision", "page", "group", "variant", "figures", "turn_deg", "table", "keys"}
+// Columns of the register, in the order they are written. A torque column means N·m unless a cell names its own unit. A
+// line with a group adds fasteners to the joint of the same tag above it; variant, figures and keys hold name=value,
+// separated by semicolons.
+var Columns = []string{"tag", "name", "area", "equipment", "service", "family", "package", "package_name", "nameplate",
+	"bolts", "bolt_circle_mm", "seen_from", "thread", "material",
+	"length_mm", "lubricant", "service_class", "gasket", "flange_size", "target_Nm", "tolerance_pct", "target_min_Nm",
+	"target_max_Nm", "stress_MPa", "percent_yield", "proof_gap_mm", "document", "revision", "page", "group", "variant",
+	"figures", "turn_deg", "table", "keys"}
 
 var required = []string{"tag", "area"}
 
@@ -58,9 +62,9 @@ const (
 	mostErrors = 5000
 )
 
-// ReadRegister reads a CSV with a header line (comma, semicolon or tab; UTF-8, with or without a byte-order mark). Rows are
-// returned only when no cell is wrong; own are the site's own cards and grades, families its procedures; err is for a file that cannot be read
-// as CSV at all.
+// ReadRegister reads a CSV with a header line (comma, semicolon or tab; UTF-8, with or without a byte-order mark). Rows
+// are returned only when no cell is wrong; own are the site's own cards and grades, families its procedures; err is for
+// a file that cannot be read as CSV at all.
 func ReadRegister(r io.Reader, own fastener.Own, families Families) ([]Row, []CellError, error) {
 	data, err := io.ReadAll(r)
 	if err != nil {
@@ -68,7 +72,8 @@ func ReadRegister(r io.Reader, own fastener.Own, families Families) ([]Row, []Ce
 	}
 	data = bytes.TrimPrefix(data, []byte("\xef\xbb\xbf"))
 	if len(bytes.TrimSpace(data)) == 0 {
-		return nil, nil, errors.New("the file is empty. Its first line names the columns, for example: tag,area,bolts,thread,material,lubricant,target_Nm")
+		return nil, nil, errors.New("the file is empty. Its first line names the columns, for example: " +
+			"tag,area,bolts,thread,material,lubricant,target_Nm")
 	}
 	c := csv.NewReader(bytes.NewReader(data))
 	c.Comma, c.FieldsPerRecord, c.TrimLeadingSpace = separator(data), -1, true
@@ -98,7 +103,8 @@ func ReadRegister(r io.Reader, own fastener.Own, families Families) ([]Row, []Ce
 			continue
 		}
 		if len(rec) > mostCells {
-			return nil, nil, fmt.Errorf("line %d has %d cells, the register has %d columns", line, len(rec), len(Columns))
+			return nil, nil, fmt.Errorf("line %d has %d cells, the register has %d columns", line, len(rec),
+				len(Columns))
 		}
 		for i := range rec {
 			rec[i] = unguard(rec[i])
@@ -110,7 +116,8 @@ func ReadRegister(r io.Reader, own fastener.Own, families Families) ([]Row, []Ce
 			continue
 		}
 		if at, twice := index[tag]; twice && tag != "" {
-			p.wrong("tag", "Give each joint its own tag, or leave out one of the lines.", "%s stands in line %d already", tag, rows[at].Line)
+			p.wrong("tag", "Give each joint its own tag, or leave out one of the lines.",
+				"%s stands in line %d already", tag, rows[at].Line)
 		}
 		row := p.row()
 		index[row.Tag] = len(rows)
@@ -160,7 +167,8 @@ func (p *parser) columns(head []string) error {
 		key := strings.ToLower(strings.TrimSpace(h))
 		name, ok := known[key]
 		if !ok {
-			return fmt.Errorf("column %d is headed %q, which is not a column of the register. Known are: %s", i+1, h, strings.Join(Columns, ", "))
+			return fmt.Errorf("column %d is headed %q, which is not a column of the register. Known are: %s", i+1, h,
+				strings.Join(Columns, ", "))
 		}
 		if _, twice := p.at[name]; twice {
 			return fmt.Errorf("column %q stands twice", h)
@@ -169,7 +177,8 @@ func (p *parser) columns(head []string) error {
 	}
 	for _, c := range required {
 		if _, ok := p.at[c]; !ok {
-			return fmt.Errorf("column %q is missing. The first line names the columns; needed are %s", c, strings.Join(required, ", "))
+			return fmt.Errorf("column %q is missing. The first line names the columns; needed are %s", c,
+				strings.Join(required, ", "))
 		}
 	}
 	return nil
@@ -184,7 +193,8 @@ func (p *parser) text(col string) string {
 }
 
 func (p *parser) wrong(col, remedy, what string, args ...any) {
-	p.errors = append(p.errors, CellError{Line: p.line, Column: col, Value: p.text(col), What: fmt.Sprintf(what, args...), Remedy: remedy})
+	p.errors = append(p.errors, CellError{Line: p.line, Column: col, Value: p.text(col),
+		What: fmt.Sprintf(what, args...), Remedy: remedy})
 }
 
 func (p *parser) refusal(col string, err error) {
@@ -227,7 +237,8 @@ func (p *parser) plain(col string, lo, hi float64) (float64, bool) {
 }
 
 func (p *parser) row() Row {
-	r := Row{Line: p.line, Tag: p.text("tag"), Name: p.text("name"), Area: p.text("area"), Equipment: p.text("equipment"), Service: p.text("service"), Family: p.text("family"),
+	r := Row{Line: p.line, Tag: p.text("tag"), Name: p.text("name"), Area: p.text("area"),
+		Equipment: p.text("equipment"), Service: p.text("service"), Family: p.text("family"),
 		Package: p.text("package"), PackageName: p.text("package_name"), Nameplate: p.text("nameplate")}
 	for _, c := range required {
 		if p.text(c) == "" {
@@ -246,8 +257,10 @@ func (p *parser) row() Row {
 	s := &r.Specification
 	s.Document, s.Revision, s.Page = p.text("document"), p.text("revision"), p.text("page")
 	s.Gasket, s.FlangeSize = p.text("gasket"), p.text("flange_size")
-	if s.ServiceClass = p.text("service_class"); s.ServiceClass != "" && !slices.Contains(fastener.Services(), s.ServiceClass) {
-		p.wrong("service_class", "Use "+strings.Join(fastener.Services(), ", ")+", or leave it empty.", "%q is not a service class", s.ServiceClass)
+	if s.ServiceClass = p.text("service_class"); s.ServiceClass != "" && !slices.Contains(fastener.Services(),
+		s.ServiceClass) {
+		p.wrong("service_class", "Use "+strings.Join(fastener.Services(), ", ")+", or leave it empty.",
+			"%q is not a service class", s.ServiceClass)
 	}
 	if v, ok := p.number("proof_gap_mm", quantity.KindLength, quantity.Millimetre); ok {
 		s.ProofGapMM = v.Canonical

@@ -31,7 +31,8 @@ func TestEveryFormOfTargetIsRead(t *testing.T) {
 		"E,N,8,M20,8.8,light_oil,,,,,50 %,\n"+
 		"F,N,8,M20,8.8,light_oil,,,,,,\n")
 	require.Empty(t, cells)
-	forms := []plan.TargetForm{plan.TorqueNominal, plan.TorqueNominal, plan.TorqueRange, plan.BoltStress, plan.PercentYield, plan.NotGiven}
+	forms := []plan.TargetForm{plan.TorqueNominal, plan.TorqueNominal, plan.TorqueRange, plan.BoltStress,
+		plan.PercentYield, plan.NotGiven}
 	for i, r := range rows {
 		require.Equal(t, forms[i], r.Specification.Target.Form, r.Tag)
 	}
@@ -66,14 +67,17 @@ func TestFilesAsPeopleSaveThem(t *testing.T) {
 	require.Empty(t, cells)
 	require.Len(t, rows, 1)
 	require.InDelta(t, 300.5, rows[0].Specification.Target.Nominal, 1e-9)
-	for text, says := range map[string]string{"": "empty", "tag\n": "is missing", "tag,colour\n": "not a column", "tag,tag\n": "stands twice", "tag,area,bolts,thread,material,lubricant\n": "holds no joint"} {
+	for text, says := range map[string]string{"": "empty", "tag\n": "is missing", "tag,colour\n": "not a column",
+		"tag,tag\n": "stands twice", "tag,area,bolts,thread,material,lubricant\n": "holds no joint"} {
 		_, _, err := exchange.ReadRegister(strings.NewReader(text), fastener.Own{}, procedure.ByCode)
 		require.ErrorContains(t, err, says)
 	}
 }
 
 func TestWrittenRegisterReadsBack(t *testing.T) {
-	rows, cells := read(t, head+"A,N,8,M20,8.8,light_oil,300,,,,,90\nB,N,12,3/4-10 UNC,B7,copper_antiseize,200 ft-lb,,,,,\nC,\"N, by the gate\",8,M20,8.8,light_oil,,280,320,,,\nD,N,8,M20,8.8,light_oil,,,,,,\n")
+	rows, cells := read(t, head+
+		"A,N,8,M20,8.8,light_oil,300,,,,,90\nB,N,12,3/4-10 UNC,B7,copper_antiseize,200 ft-lb,,,,,\nC,\"N, by the "+
+		"gate\",8,M20,8.8,light_oil,,280,320,,,\nD,N,8,M20,8.8,light_oil,,,,,,\n")
 	require.Empty(t, cells)
 	var b bytes.Buffer
 	require.NoError(t, exchange.WriteRegister(&b, rows))

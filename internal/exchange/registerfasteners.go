@@ -14,7 +14,8 @@ import (
 
 // fasteners reads what a line says of one group.
 func (p *parser) fasteners(fam procedure.Family, group string) plan.Fasteners {
-	f := plan.Fasteners{Group: group, SeenFrom: p.text("seen_from"), Thread: p.text("thread"), Material: p.text("material"), Lubricant: p.text("lubricant")}
+	f := plan.Fasteners{Group: group, SeenFrom: p.text("seen_from"), Thread: p.text("thread"),
+		Material: p.text("material"), Lubricant: p.text("lubricant")}
 	g := fam.Fasteners[0]
 	if group != "" {
 		var ok bool
@@ -60,7 +61,8 @@ func (p *parser) fasteners(fam procedure.Family, group string) plan.Fasteners {
 // addGroup takes a line that adds fasteners to a joint above it.
 func (p *parser) addGroup(r *Row) {
 	group := p.text("group")
-	if slices.ContainsFunc(r.Specification.Others, func(o plan.Fasteners) bool { return o.Group == group }) || r.Specification.Group == group {
+	if slices.ContainsFunc(r.Specification.Others, func(o plan.Fasteners) bool { return o.Group == group }) ||
+		r.Specification.Group == group {
 		p.wrong("group", "Leave one of the lines out.", "%s of %s stands twice", group, r.Tag)
 		return
 	}
@@ -84,7 +86,8 @@ func (p *parser) whole(r *Row) {
 		p.line, p.cells = r.Line, nil
 		col, of := "tag", ""
 		if ref, ok := quantity.RefusalIn(err); ok {
-			// variant.make and figures.tube name what is inside a cell; face_b.thread names the group before its column.
+			// variant.make and figures.tube name what is inside a cell; face_b.thread names the group before its
+			// column.
 			switch before, after, dotted := strings.Cut(ref.Field, "."); {
 			case dotted && slices.Contains(Columns, before):
 				col, of = before, after
@@ -103,7 +106,8 @@ func (p *parser) whole(r *Row) {
 
 func (p *parser) bolt(s *plan.Fasteners) {
 	if s.Lubricant != "" && s.Lubricant != plan.NotNamed && !p.cards[s.Lubricant] {
-		p.wrong("lubricant", "Use the code of a card in the Library, for example light_oil.", "%q is not a lubricant card", s.Lubricant)
+		p.wrong("lubricant", "Use the code of a card in the Library, for example light_oil.",
+			"%q is not a lubricant card", s.Lubricant)
 	}
 	if s.Thread == "" {
 		return
@@ -129,7 +133,8 @@ func (p *parser) target(s *plan.Fasteners, g procedure.Fasteners) {
 	}
 	if v, ok := p.number("target_Nm", quantity.KindTorque, quantity.NewtonMetre); ok {
 		forms = append(forms, "target_Nm")
-		t = plan.Target{Form: plan.TorqueNominal, Nominal: v.Value, Unit: v.Unit, MinusPct: 5, PlusPct: 5, AsTyped: p.text("target_Nm")}
+		t = plan.Target{Form: plan.TorqueNominal, Nominal: v.Value, Unit: v.Unit, MinusPct: 5, PlusPct: 5,
+			AsTyped: p.text("target_Nm")}
 		if tol, ok := p.plain("tolerance_pct", 0, 50); ok {
 			t.MinusPct, t.PlusPct = tol, tol
 		}
@@ -144,7 +149,8 @@ func (p *parser) target(s *plan.Fasteners, g procedure.Fasteners) {
 		case lo.Unit != hi.Unit:
 			p.wrong("target_max_Nm", "Write both ends in one unit.", "minimum and maximum are in different units")
 		default:
-			t = plan.Target{Form: plan.TorqueRange, Min: lo.Value, Max: hi.Value, Unit: lo.Unit, AsTyped: p.text("target_min_Nm") + " to " + p.text("target_max_Nm")}
+			t = plan.Target{Form: plan.TorqueRange, Min: lo.Value, Max: hi.Value, Unit: lo.Unit,
+				AsTyped: p.text("target_min_Nm") + " to " + p.text("target_max_Nm")}
 		}
 	}
 	if v, ok := p.number("stress_MPa", quantity.KindPressure, quantity.Megapascal); ok {
@@ -167,7 +173,8 @@ func (p *parser) target(s *plan.Fasteners, g procedure.Fasteners) {
 		}
 	}
 	if len(forms) > 1 {
-		p.wrong(strings.Fields(forms[0])[0], "Leave one of them empty.", "the target is given twice: %s", strings.Join(forms, ", "))
+		p.wrong(strings.Fields(forms[0])[0], "Leave one of them empty.", "the target is given twice: %s",
+			strings.Join(forms, ", "))
 	}
 	s.Target = t
 }

@@ -45,14 +45,17 @@ func WriteRegister(w io.Writer, rows []Row) error {
 			if f.Bolts > 0 {
 				bolts = strconv.Itoa(f.Bolts)
 			}
-			line := append(slices.Clone(head), bolts, num(f.BoltCircleMM), f.SeenFrom, f.Thread, f.Material, num(f.LengthMM), f.Lubricant)
+			line := append(slices.Clone(head), bolts, num(f.BoltCircleMM), f.SeenFrom, f.Thread, f.Material,
+				num(f.LengthMM), f.Lubricant)
 			joint := []string{s.ServiceClass, s.Gasket, s.FlangeSize}
-			paper := []string{num(s.ProofGapMM), s.Document, s.Revision, s.Page, f.Group, joined(s.Variant), joined(figures(s.Figures)), num(t.TurnDeg), t.Table, strings.Join(t.Keys, "; ")}
+			paper := []string{num(s.ProofGapMM), s.Document, s.Revision, s.Page, f.Group, joined(s.Variant),
+				joined(figures(s.Figures)), num(t.TurnDeg), t.Table, strings.Join(t.Keys, "; ")}
 			if i > 0 {
 				joint = []string{"", "", ""}
 				paper = []string{"", "", "", "", f.Group, "", "", num(t.TurnDeg), t.Table, strings.Join(t.Keys, "; ")}
 			}
-			line = append(append(line, joint...), torque(t.Nominal, t.Unit), tol, torque(t.Min, t.Unit), torque(t.Max, t.Unit), num(t.Stress), num(t.Percent))
+			line = append(append(line, joint...), torque(t.Nominal, t.Unit), tol, torque(t.Min, t.Unit),
+				torque(t.Max, t.Unit), num(t.Stress), num(t.Percent))
 			if err := c.Write(guarded(append(line, paper...))); err != nil {
 				return err
 			}

@@ -42,7 +42,8 @@ var toolFields = func() []toolField {
 			key, _, _ := strings.Cut(f.Tag.Get("json"), ",")
 			switch f.Type.Kind() {
 			case reflect.String, reflect.Float64, reflect.Int, reflect.Bool:
-				if key != "state" && key != "stateReason" && key != "cycles" { // said in the Crib, with who and why; counted from the work
+				// said in the Crib, with who and why; counted from the work
+				if key != "state" && key != "stateReason" && key != "cycles" {
 					out = append(out, toolField{prefix + key, []int{i}, gear})
 				}
 			}
@@ -71,8 +72,8 @@ type ToolRow struct {
 // mostTools of a list that is read at once.
 const mostTools = 10000
 
-// ReadTools reads a list of tools: a spreadsheet (its first sheet) or CSV with a header line. Rows are returned only when no cell is
-// wrong; err is for a file that cannot be read at all.
+// ReadTools reads a list of tools: a spreadsheet (its first sheet) or CSV with a header line. Rows are returned only
+// when no cell is wrong; err is for a file that cannot be read at all.
 func ReadTools(data []byte) ([]ToolRow, []CellError, error) {
 	table, err := readTable(data)
 	if err != nil {
@@ -85,7 +86,8 @@ func ReadTools(data []byte) ([]ToolRow, []CellError, error) {
 			continue
 		}
 		if !slices.Contains(ToolColumns(), name) {
-			return nil, nil, fmt.Errorf("the column %q is not known. Columns are: %s", name, strings.Join(ToolColumns(), ", "))
+			return nil, nil, fmt.Errorf("the column %q is not known. Columns are: %s", name,
+				strings.Join(ToolColumns(), ", "))
 		}
 		if _, twice := at[name]; twice {
 			return nil, nil, fmt.Errorf("the column %q stands twice", name)
@@ -120,7 +122,8 @@ func ReadTools(data []byte) ([]ToolRow, []CellError, error) {
 			continue
 		}
 		if first, twice := seen[t.Tag]; twice {
-			bad = append(bad, CellError{line, "tag", t.Tag, fmt.Sprintf("stands in line %d already", first), "Give each tool its own tag."})
+			bad = append(bad, CellError{line, "tag", t.Tag, fmt.Sprintf("stands in line %d already", first),
+				"Give each tool its own tag."})
 			continue
 		}
 		seen[t.Tag] = line
@@ -147,7 +150,8 @@ func readTable(data []byte) ([][]string, error) {
 		return nil, err
 	}
 	if len(table) == 0 {
-		return nil, errors.New("the file is empty. Its first line names the columns, for example: tag,kind,unit,ratedMin,ratedMax")
+		return nil, errors.New("the file is empty. Its first line names the columns, for example: " +
+			"tag,kind,unit,ratedMin,ratedMax")
 	}
 	return table, nil
 }
@@ -175,9 +179,11 @@ func readCSV(data []byte) ([][]string, error) {
 	}
 }
 
-// readSheet reads the first sheet of a spreadsheet, row by row: a cell far to the right or far down is refused, not made room for.
+// readSheet reads the first sheet of a spreadsheet, row by row: a cell far to the right or far down is refused, not
+// made room for.
 func readSheet(data []byte) ([][]string, error) {
-	f, err := excelize.OpenReader(bytes.NewReader(data), excelize.Options{UnzipSizeLimit: mostUnpacked, UnzipXMLSizeLimit: mostUnpacked})
+	f, err := excelize.OpenReader(bytes.NewReader(data), excelize.Options{UnzipSizeLimit: mostUnpacked,
+		UnzipXMLSizeLimit: mostUnpacked})
 	if err != nil {
 		return nil, fmt.Errorf("the spreadsheet cannot be read: %w", err)
 	}
@@ -216,7 +222,8 @@ func fits(line, cells int) error {
 		return fmt.Errorf("the list has more than %d lines. Split it", 2*mostTools)
 	}
 	if cells > mostCells {
-		return fmt.Errorf("line %d has a cell in column %d, the list ends at column %d. Delete what stands beside it", line+1, cells, len(ToolColumns()))
+		return fmt.Errorf("line %d has a cell in column %d, the list ends at column %d. Delete what stands beside it",
+			line+1, cells, len(ToolColumns()))
 	}
 	return nil
 }
@@ -304,7 +311,8 @@ func pairs(text, column string, bad *[]CellError) [][2]float64 {
 		x, _, err1 := quantity.Number(column, a)
 		y, _, err2 := quantity.Number(column, b)
 		if !ok || err1 != nil || err2 != nil {
-			*bad = append(*bad, CellError{0, column, part, "is not a pair of numbers", "Write pairs with a colon, parted by semicolons: 10:645; 40:2560."})
+			*bad = append(*bad, CellError{0, column, part, "is not a pair of numbers",
+				"Write pairs with a colon, parted by semicolons: 10:645; 40:2560."})
 			return nil
 		}
 		out = append(out, [2]float64{x, y})
@@ -337,7 +345,8 @@ func toolCells(t tool.Tool) []string {
 	}
 	var chart, points []string
 	for _, p := range t.Chart {
-		chart = append(chart, strconv.FormatFloat(p.Pressure, 'g', -1, 64)+":"+strconv.FormatFloat(p.Torque, 'g', -1, 64))
+		chart = append(chart, strconv.FormatFloat(p.Pressure, 'g', -1, 64)+":"+strconv.FormatFloat(p.Torque, 'g', -1,
+			64))
 	}
 	for _, p := range t.Points {
 		points = append(points, strconv.FormatFloat(p.Set, 'g', -1, 64)+":"+strconv.FormatFloat(p.True, 'g', -1, 64))
@@ -360,7 +369,8 @@ func WriteTools(w io.Writer, tools []tool.Tool) error {
 	return c.Error()
 }
 
-// WriteToolSheet writes the list as a spreadsheet that ReadTools takes back. Texts are cells of text: none is worked out as a formula.
+// WriteToolSheet writes the list as a spreadsheet that ReadTools takes back. Texts are cells of text: none is worked
+// out as a formula.
 func WriteToolSheet(w io.Writer, tools []tool.Tool) error {
 	f := excelize.NewFile()
 	defer f.Close()
@@ -378,7 +388,8 @@ func WriteToolSheet(w io.Writer, tools []tool.Tool) error {
 			if err != nil {
 				return err
 			}
-			if n, err := strconv.ParseFloat(v, 64); err == nil && i > 0 && j < len(toolFields) && toolFields[j].number() {
+			if n, err := strconv.ParseFloat(v, 64); err == nil && i > 0 && j < len(toolFields) &&
+				toolFields[j].number() {
 				if err := f.SetCellValue(sheet, at, n); err != nil {
 					return err
 				}
@@ -387,7 +398,8 @@ func WriteToolSheet(w io.Writer, tools []tool.Tool) error {
 			}
 		}
 	}
-	if err := f.SetPanes(sheet, &excelize.Panes{Freeze: true, YSplit: 1, TopLeftCell: "A2", ActivePane: "bottomLeft"}); err != nil {
+	if err := f.SetPanes(sheet, &excelize.Panes{Freeze: true, YSplit: 1, TopLeftCell: "A2",
+		ActivePane: "bottomLeft"}); err != nil {
 		return err
 	}
 	return f.Write(w)

@@ -22,8 +22,17 @@ func TestContractAndGoTypesAgree(t *testing.T) {
 	doc, err := httpapi.GetSpec()
 	require.NoError(t, err)
 	seen := map[reflect.Type]bool{}
-	for name, v := range map[string]any{"JointDetail": app.JointDetail{}, "ProcedureDetail": app.ProcedureDetail{}, "ProcedureTrial": app.ProcedureTrial{}, "ProcedureInput": app.ProcedureInput{}, "JointPage": app.JointPage{}, "JointInput": app.JointInput{}, "RunView": app.RunView{}, "Appended": app.Appended{}, "SignatureInput": app.SignatureInput{},
-		"RecordPage": app.RecordPage{}, "RecordView": app.RecordView{}, "Verification": app.Verification{}, "ToolDetail": app.ToolDetail{}, "Crib": app.Crib{}, "FindInput": app.FindInput{}, "Found": app.Found{}, "KindView": tool.KindView{}, "DeviceResult": app.DeviceResult{}, "DeviceTarget": device.Target{}, "Library": app.Library{}, "Today": app.Today{}, "PackageRow": app.PackageRow{}, "Need": app.Need{}, "ImportResult": app.ImportResult{}, "LibraryHistory": app.LibraryHistory{}, "HouseRulesHistory": app.HouseRulesHistory{}, "HouseRulesInput": app.HouseRulesInput{}, "Described": calc.Described{}, "CalculationRequest": calc.Request{}, "CalculationAnswer": calc.Answer{}} {
+	for name, v := range map[string]any{"JointDetail": app.JointDetail{}, "ProcedureDetail": app.ProcedureDetail{},
+		"ProcedureTrial": app.ProcedureTrial{}, "ProcedureInput": app.ProcedureInput{}, "JointPage": app.JointPage{},
+		"JointInput": app.JointInput{}, "RunView": app.RunView{}, "Appended": app.Appended{},
+		"SignatureInput": app.SignatureInput{},
+		"RecordPage":     app.RecordPage{}, "RecordView": app.RecordView{}, "Verification": app.Verification{},
+		"ToolDetail": app.ToolDetail{}, "Crib": app.Crib{}, "FindInput": app.FindInput{}, "Found": app.Found{},
+		"KindView": tool.KindView{}, "DeviceResult": app.DeviceResult{}, "DeviceTarget": device.Target{},
+		"Library": app.Library{}, "Today": app.Today{}, "PackageRow": app.PackageRow{}, "Need": app.Need{},
+		"ImportResult": app.ImportResult{}, "LibraryHistory": app.LibraryHistory{},
+		"HouseRulesHistory": app.HouseRulesHistory{}, "HouseRulesInput": app.HouseRulesInput{},
+		"Described": calc.Described{}, "CalculationRequest": calc.Request{}, "CalculationAnswer": calc.Answer{}} {
 		agree(t, doc, name, reflect.TypeOf(v), seen)
 	}
 	require.Greater(t, len(seen), 45)
@@ -51,7 +60,8 @@ func agree(t *testing.T, doc *openapi3.T, name string, typ reflect.Type, seen ma
 			continue
 		}
 		if required := slices.Contains(schema.Required, key); required == (opt == "omitempty") {
-			t.Errorf("%s.%s: required in the contract %v, left out when empty in Go %v", typ, key, required, opt == "omitempty")
+			t.Errorf("%s.%s: required in the contract %v, left out when empty in Go %v", typ, key, required,
+				opt == "omitempty")
 		}
 		walk(t, doc, typ.String()+"."+key, prop, f.Type, seen)
 	}
@@ -62,7 +72,8 @@ func agree(t *testing.T, doc *openapi3.T, name string, typ reflect.Type, seen ma
 	}
 }
 
-func walk(t *testing.T, doc *openapi3.T, where string, ref *openapi3.SchemaRef, typ reflect.Type, seen map[reflect.Type]bool) {
+func walk(t *testing.T, doc *openapi3.T, where string, ref *openapi3.SchemaRef, typ reflect.Type,
+	seen map[reflect.Type]bool) {
 	t.Helper()
 	want := ""
 	switch {
@@ -84,7 +95,8 @@ func walk(t *testing.T, doc *openapi3.T, where string, ref *openapi3.SchemaRef, 
 	case typ.Kind() == reflect.Map:
 		want = "object"
 	default:
-		want = map[reflect.Kind]string{reflect.String: "string", reflect.Bool: "boolean", reflect.Int: "integer", reflect.Float64: "number"}[typ.Kind()]
+		want = map[reflect.Kind]string{reflect.String: "string", reflect.Bool: "boolean", reflect.Int: "integer",
+			reflect.Float64: "number"}[typ.Kind()]
 	}
 	if !ref.Value.Type.Is(want) {
 		t.Errorf("%s is %v in the contract, %s in Go", where, ref.Value.Type, want)

@@ -56,7 +56,8 @@ func (f toolFile) VisitGetToolFileResponse(w http.ResponseWriter) error {
 	return err
 }
 
-func (s *server) IssueDeviceToken(ctx context.Context, r IssueDeviceTokenRequestObject) (IssueDeviceTokenResponseObject, error) {
+func (s *server) IssueDeviceToken(ctx context.Context, r IssueDeviceTokenRequestObject) (IssueDeviceTokenResponseObject,
+	error) {
 	token, err := s.app.IssueDeviceToken(ctx, actor(ctx), r.Tag)
 	return IssueDeviceToken200JSONResponse{Tag: r.Tag, Token: token}, err
 }
@@ -83,7 +84,8 @@ func (s *server) PutTool(ctx context.Context, r PutToolRequestObject) (PutToolRe
 	return PutTool200JSONResponse(v), err
 }
 
-func (s *server) QuarantineTool(ctx context.Context, r QuarantineToolRequestObject) (QuarantineToolResponseObject, error) {
+func (s *server) QuarantineTool(ctx context.Context, r QuarantineToolRequestObject) (QuarantineToolResponseObject,
+	error) {
 	v, err := s.app.Quarantine(ctx, actor(ctx), r.Tag, r.Body.Reason)
 	return QuarantineTool200JSONResponse(v), err
 }
@@ -117,7 +119,8 @@ func (s *server) AimDevice(ctx context.Context, r AimDeviceRequestObject) (AimDe
 	return AimDevice204Response{}, s.app.AimDevice(ctx, actor(ctx), r.Tag, *r.Body)
 }
 
-func (s *server) ListDeviceResults(ctx context.Context, r ListDeviceResultsRequestObject) (ListDeviceResultsResponseObject, error) {
+func (s *server) ListDeviceResults(ctx context.Context,
+	r ListDeviceResultsRequestObject) (ListDeviceResultsResponseObject, error) {
 	list, last, err := s.app.DeviceResults(ctx, r.Tag, or(r.Params.After, -1))
 	return ListDeviceResults200JSONResponse{Last: last, Results: list}, err
 }

@@ -19,17 +19,22 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// hostile makes requests from the contract: values as they should be, at and past their limits, of another kind, and such as somebody sends who means harm.
+// hostile makes requests from the contract: values as they should be, at and past their limits, of another kind, and
+// such as somebody sends who means harm.
 type hostile struct {
 	*rand.Rand
 	doc *openapi3.T
 }
 
-var texts = []string{"", "x", "SW-111", "SW-114", "W-52", "TS-2026-00001", "light_oil", "M20", "yes", "\x00", "a\x00b", "\x1b[2J", "\u202egnirts", "' or 1=1 --", "=cmd|' /C calc'!A0", "../../etc/passwd", "%00", "{{7*7}}", "<script>",
-	"1e308 in", "-1e308 N·m", "NaN", "Infinity", "0x10", "1,250", "２０", strings.Repeat("a", 5000), strings.Repeat("ü", 199), "2026-11-23", "2026-11-23T10:00:00Z", "0001-01-01T00:00:00Z", "9998-12-31T23:59:59Z",
-	"01a22392-5f70-7f0a-84cd-eae4e2d4510b", "01A22392-5F70-7F0A-84CD-EAE4E2D4510B", "00000000-0000-0000-0000-000000000000", "a: &a [*a]", "- - - - - - -", "{", "[[[[", `{"id":"x"}`}
+var texts = []string{"", "x", "SW-111", "SW-114", "W-52", "TS-2026-00001", "light_oil", "M20", "yes", "\x00", "a\x00b",
+	"\x1b[2J", "\u202egnirts", "' or 1=1 --", "=cmd|' /C calc'!A0", "../../etc/passwd", "%00", "{{7*7}}", "<script>",
+	"1e308 in", "-1e308 N·m", "NaN", "Infinity", "0x10", "1,250", "２０", strings.Repeat("a", 5000),
+	strings.Repeat("ü", 199), "2026-11-23", "2026-11-23T10:00:00Z", "0001-01-01T00:00:00Z", "9998-12-31T23:59:59Z",
+	"01a22392-5f70-7f0a-84cd-eae4e2d4510b", "01A22392-5F70-7F0A-84CD-EAE4E2D4510B",
+	"00000000-0000-0000-0000-000000000000", "a: &a [*a]", "- - - - - - -", "{", "[[[[", `{"id":"x"}`}
 
-var numbers = []any{0, 1, -1, 2, 8, 12, 99, 1e9, -1e9, 1e15, 1e308, 3.5, 0.1, 2147483648, -2147483649, 9007199254740993, json.Number("1e999"), json.Number("123456789012345678901234567890")}
+var numbers = []any{0, 1, -1, 2, 8, 12, 99, 1e9, -1e9, 1e15, 1e308, 3.5, 0.1, 2147483648, -2147483649, 9007199254740993,
+	json.Number("1e999"), json.Number("123456789012345678901234567890")}
 
 func (h hostile) pick(list []string) string { return list[h.IntN(len(list))] }
 
@@ -87,11 +92,14 @@ func (h hostile) body(op *openapi3.Operation) (data []byte, kind string) {
 		return nil, ""
 	}
 	if op.RequestBody.Value.Content["application/octet-stream"] != nil {
-		samples := []string{"", "x", "{}", "PK\x03\x04broken", "\x89PNG\r\n\x1a\n", "\xff\xd8\xff\xe0", "tag,area\nA,N\n", "tag,kind\nW,click\n", "tag;area;thread\n=1;\x00;M20\n", strings.Repeat("[", 100000), strings.Repeat("tag,", 5000), "\xef\xbb\xbf"}
+		samples := []string{"", "x", "{}", "PK\x03\x04broken", "\x89PNG\r\n\x1a\n", "\xff\xd8\xff\xe0",
+			"tag,area\nA,N\n", "tag,kind\nW,click\n", "tag;area;thread\n=1;\x00;M20\n", strings.Repeat("[", 100000),
+			strings.Repeat("tag,", 5000), "\xef\xbb\xbf"}
 		return []byte(h.pick(samples)), "application/octet-stream"
 	}
 	if h.IntN(12) == 0 {
-		return []byte(h.pick([]string{"", "{", "null", "[]", "1", `"x"`, strings.Repeat("[", 5000), `{"a":1,"a":2}`, "\xff", "{}{}"})), kind
+		return []byte(h.pick([]string{"", "{", "null", "[]", "1", `"x"`, strings.Repeat("[", 5000), `{"a":1,"a":2}`,
+			"\xff", "{}{}"})), kind
 	}
 	data, err := json.Marshal(h.value(op.RequestBody.Value.Content["application/json"].Schema, 0))
 	if err != nil {
@@ -101,7 +109,8 @@ func (h hostile) body(op *openapi3.Operation) (data []byte, kind string) {
 }
 
 // request makes one for an operation; ids are some that are there.
-func (h hostile) request(base, method, path string, op *openapi3.Operation, params openapi3.Parameters, ids map[string]string) *http.Request {
+func (h hostile) request(base, method, path string, op *openapi3.Operation, params openapi3.Parameters,
+	ids map[string]string) *http.Request {
 	query := url.Values{}
 	for _, p := range append(slices.Clone(params), op.Parameters...) {
 		v := h.value(p.Value.Schema, 0)
@@ -129,21 +138,24 @@ func (h hostile) request(base, method, path string, op *openapi3.Operation, para
 	return req
 }
 
-// Nothing answers 500, whatever is sent: every operation of the contract, as every role, with values from its own schema and past it. Seeded; DYNACOR_FUZZ asks
-// for so many minutes of it instead of a few rounds.
+// Nothing answers 500, whatever is sent: every operation of the contract, as every role, with values from its own
+// schema and past it. Seeded; DYNACOR_FUZZ asks for so many minutes of it instead of a few rounds.
 func TestEveryRouteAnswersWhateverIsSent(t *testing.T) {
 	s := newServer(t)
 	until, rounds := time.Time{}, 8
 	if m, err := strconv.Atoi(os.Getenv("DYNACOR_FUZZ")); err == nil {
 		until, rounds = time.Now().Add(time.Duration(m)*time.Minute), 1<<30
 	}
-	clients := map[string]*client{"nobody": s.client(""), "technician": s.client("M. Tolley"), "engineer": s.client("J. Hartwell"), "administrator": s.client("B. Ode")}
+	clients := map[string]*client{"nobody": s.client(""), "technician": s.client("M. Tolley"),
+		"engineer": s.client("J. Hartwell"), "administrator": s.client("B. Ode")}
 	names := []string{"nobody", "technician", "engineer", "administrator"}
 	var runs struct {
 		RunID string `json:"runId"`
 	}
 	clients["engineer"].ok("GET", "/joints/SW-114", nil, &runs)
-	ids := map[string]string{"tag": "SW-114", "id": runs.RunID, "code": "WP-47", "number": "TS-" + time.Now().Format("2006") + "-00001", "shelf": "lubricants", "version": "1", "name": "torque_from_preload", "photo": runs.RunID}
+	ids := map[string]string{"tag": "SW-114", "id": runs.RunID, "code": "WP-47",
+		"number": "TS-" + time.Now().Format("2006") + "-00001", "shelf": "lubricants", "version": "1",
+		"name": "torque_from_preload", "photo": runs.RunID}
 	paths := make([]string, 0, s.doc.Paths.Len())
 	for p := range s.doc.Paths.Map() {
 		paths = append(paths, p)
@@ -155,7 +167,8 @@ func TestEveryRouteAnswersWhateverIsSent(t *testing.T) {
 			item := s.doc.Paths.Value(path)
 			for _, method := range []string{"GET", "POST", "PUT", "DELETE"} {
 				op := item.GetOperation(method)
-				if op == nil || path == "/session" && method == "DELETE" || strings.HasPrefix(path, "/logins") && method == "DELETE" {
+				if op == nil || path == "/session" && method == "DELETE" || strings.HasPrefix(path, "/logins") &&
+					method == "DELETE" {
 					continue // it would end what the rest is sent with
 				}
 				for _, who := range names {
@@ -177,7 +190,8 @@ func TestEveryRouteAnswersWhateverIsSent(t *testing.T) {
 					sent++
 					counted[res.StatusCode]++
 					if res.StatusCode >= 500 || time.Since(begin) > 20*time.Second {
-						t.Errorf("round %d, %s %s as %s: %d after %s: %.300s", round, method, req.URL, who, res.StatusCode, time.Since(begin), data)
+						t.Errorf("round %d, %s %s as %s: %d after %s: %.300s", round, method, req.URL, who,
+							res.StatusCode, time.Since(begin), data)
 					}
 				}
 			}

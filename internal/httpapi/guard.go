@@ -20,7 +20,8 @@ import (
 	"github.com/gin-gonic/gin"
 )
 
-// Bounds of what is read of a request before any work is done on it. The size of a body stands in the contract, route by route.
+// Bounds of what is read of a request before any work is done on it. The size of a body stands in the contract, route
+// by route.
 const (
 	mostBodyDefault = 256 << 10 // of a route whose x-most-bytes says nothing else
 	mostStranger    = 4 << 20   // of a body that nobody signed in sends
@@ -60,7 +61,8 @@ func routerPath(path string) string {
 	return strings.NewReplacer("{", ":", "}", "").Replace(path)
 }
 
-// bounded gives a request its bounds: bytes and time of the body, time of the work. It refuses texts no field can mean in path and query.
+// bounded gives a request its bounds: bytes and time of the body, time of the work. It refuses texts no field can mean
+// in path and query.
 func bounded(limits map[string]int64) gin.HandlerFunc {
 	return func(c *gin.Context) {
 		limit := limits[c.Request.Method+" "+strings.TrimPrefix(c.FullPath(), "/api")]
@@ -83,7 +85,8 @@ func bounded(limits map[string]int64) gin.HandlerFunc {
 		c.Request = c.Request.WithContext(ctx)
 		if field, why := plainAddress(c); why != "" {
 			remedy := "Send plain text."
-			problem(c, Problem{Title: "The address has " + why + ".", Status: http.StatusUnprocessableEntity, Field: &field, Remedy: &remedy})
+			problem(c, Problem{Title: "The address has " + why + ".", Status: http.StatusUnprocessableEntity,
+				Field: &field, Remedy: &remedy})
 			return
 		}
 		c.Next()
@@ -127,7 +130,8 @@ func plain(s string, most int) string {
 	return ""
 }
 
-// read takes in a body, so that no work waits for a slow one, and refuses of JSON, by field, what cannot be meant before anything is made of it.
+// read takes in a body, so that no work waits for a slow one, and refuses of JSON, by field, what cannot be meant
+// before anything is made of it.
 func read(c *gin.Context) (ok bool) {
 	if c.Request.Body == nil {
 		return true
@@ -144,7 +148,8 @@ func read(c *gin.Context) (ok bool) {
 	}
 	if field, why := sane(data); why != "" {
 		remedy := "Correct it and send it again. Nothing was kept."
-		problem(c, Problem{Title: capital(why) + ".", Status: http.StatusUnprocessableEntity, Field: &field, Remedy: &remedy})
+		problem(c, Problem{Title: capital(why) + ".", Status: http.StatusUnprocessableEntity, Field: &field,
+			Remedy: &remedy})
 		return false
 	}
 	return true
@@ -157,11 +162,13 @@ func tooLarge(c *gin.Context, err error) {
 	var large *http.MaxBytesError
 	if errors.As(err, &large) {
 		remedy := "Send less at once."
-		problem(c, Problem{Title: fmt.Sprintf("More than %s were sent.", size(large.Limit)), Status: http.StatusRequestEntityTooLarge, Remedy: &remedy})
+		problem(c, Problem{Title: fmt.Sprintf("More than %s were sent.", size(large.Limit)),
+			Status: http.StatusRequestEntityTooLarge, Remedy: &remedy})
 		return
 	}
 	remedy := "Send it again."
-	problem(c, Problem{Title: "What was sent did not arrive whole.", Status: http.StatusRequestTimeout, Remedy: &remedy})
+	problem(c, Problem{Title: "What was sent did not arrive whole.", Status: http.StatusRequestTimeout,
+		Remedy: &remedy})
 }
 
 func size(n int64) string {
@@ -171,8 +178,8 @@ func size(n int64) string {
 	return strconv.FormatInt(n>>10, 10) + " kB"
 }
 
-// sane walks through JSON token by token, so that nothing is built that is deeper, longer or more than the bounds. It gives the field and
-// what is wrong with it; "" when nothing is.
+// sane walks through JSON token by token, so that nothing is built that is deeper, longer or more than the bounds. It
+// gives the field and what is wrong with it; "" when nothing is.
 func sane(data []byte) (field, why string) {
 	if !utf8.Valid(data) {
 		return "body", "the body is not UTF-8 text"
@@ -269,7 +276,8 @@ func (w *walker) inside(open json.Delim, depth int) string {
 	return ""
 }
 
-// gate lets a few pieces of heavy work run at once and a few more wait; past that the server says that it is busy instead of falling over.
+// gate lets a few pieces of heavy work run at once and a few more wait; past that the server says that it is busy
+// instead of falling over.
 type gate struct {
 	running chan struct{}
 	waiting chan struct{}
@@ -301,15 +309,20 @@ func (g gate) run(ctx context.Context) (leave func(), ok bool) {
 
 // heavy are the routes that take memory or time: a few at once, by kind.
 var heavy = map[string]string{
-	"POST /verify": "verify", "GET /records/:number/certificate.pdf": "print", "GET /records/:number/tag.pdf": "print", "GET /crib/labels.pdf": "print",
-	"POST /import/joints": "import", "POST /import/tools": "import", "GET /export/joints.csv": "import", "GET /export/tools.csv": "import", "GET /export/tools.xlsx": "import",
-	"PUT /runs/:id/photos/:photo": "picture", "PUT /tools/:tag/files/:id": "picture", "POST /procedures/:code/try": "procedure", "PUT /procedures/:code": "procedure",
+	"POST /verify": "verify", "GET /records/:number/certificate.pdf": "print", "GET /records/:number/tag.pdf": "print",
+	"GET /crib/labels.pdf": "print",
+	"POST /import/joints":  "import", "POST /import/tools": "import", "GET /export/joints.csv": "import",
+	"GET /export/tools.csv": "import", "GET /export/tools.xlsx": "import",
+	"PUT /runs/:id/photos/:photo": "picture", "PUT /tools/:tag/files/:id": "picture",
+	"POST /procedures/:code/try": "procedure", "PUT /procedures/:code": "procedure",
 	"POST /calculations/:name": "calculate",
 }
 
-// queue takes bodies in and lets heavy work begin by its kind's gate: a place to wait comes before the body, the work after it.
+// queue takes bodies in and lets heavy work begin by its kind's gate: a place to wait comes before the body, the work
+// after it.
 func queue() gin.HandlerFunc {
-	gates := map[string]gate{"verify": newGate(2, 30), "print": newGate(2, 20), "import": newGate(1, 10), "picture": newGate(2, 60), "procedure": newGate(2, 30), "calculate": newGate(4, 200)}
+	gates := map[string]gate{"verify": newGate(2, 30), "print": newGate(2, 20), "import": newGate(1, 10),
+		"picture": newGate(2, 60), "procedure": newGate(2, 30), "calculate": newGate(4, 200)}
 	return func(c *gin.Context) {
 		g, ok := gates[heavy[c.Request.Method+" "+strings.TrimPrefix(c.FullPath(), "/api")]]
 		if !ok {
@@ -337,9 +350,11 @@ func queue() gin.HandlerFunc {
 	}
 }
 
-// busy says that the server has too much to do, or that its database does not answer: the request may be sent again as it is.
+// busy says that the server has too much to do, or that its database does not answer: the request may be sent again as
+// it is.
 func busy(c *gin.Context) {
 	remedy := "Nothing was lost. Try again in a moment."
 	c.Header("Retry-After", "5")
-	problem(c, Problem{Title: "The server has too much to do just now.", Status: http.StatusServiceUnavailable, Remedy: &remedy})
+	problem(c, Problem{Title: "The server has too much to do just now.", Status: http.StatusServiceUnavailable,
+		Remedy: &remedy})
 }

@@ -34,7 +34,9 @@ func TestWhatCannotBeMeantIsRefusedByField(t *testing.T) {
 			require.Equal(t, want[0], field, clipped(text))
 		}
 	}
-	for _, text := range []string{`{"a":"line\nline\ttab","b":-1e18,"c":[{"a":1},{"a":2}]}`, `"` + strings.Repeat("ü", mostText) + `"`, deep(mostDepth), "null", `{"yaml":"` + strings.Repeat("x", mostLongText) + `"}`} {
+	for _, text := range []string{`{"a":"line\nline\ttab","b":-1e18,"c":[{"a":1},{"a":2}]}`,
+		`"` + strings.Repeat("ü", mostText) + `"`, deep(mostDepth), "null",
+		`{"yaml":"` + strings.Repeat("x", mostLongText) + `"}`} {
 		_, why := sane([]byte(text))
 		require.Empty(t, why, clipped(text))
 	}
@@ -98,7 +100,8 @@ func TestEveryBodyHasItsBound(t *testing.T) {
 // Every kind of problem is told with a status of its own sort, so that none becomes a fault of the server.
 func TestEveryKindOfProblemHasItsStatus(t *testing.T) {
 	for kind, want := range map[app.ProblemKind]int{
-		app.Invalid: 422, app.NotFound: 404, app.Conflict: 409, app.Closed: 410, app.NotSignedIn: 401, app.Forbidden: 403, app.TooOften: 429, app.TooLarge: 413, app.Outdated: 426, app.Unavailable: 503,
+		app.Invalid: 422, app.NotFound: 404, app.Conflict: 409, app.Closed: 410, app.NotSignedIn: 401,
+		app.Forbidden: 403, app.TooOften: 429, app.TooLarge: 413, app.Outdated: 426, app.Unavailable: 503,
 	} {
 		require.Equal(t, want, statusOf[kind], kind)
 	}

@@ -105,7 +105,8 @@ func (s *server) GetToday(ctx context.Context, _ GetTodayRequestObject) (GetToda
 
 func (s *server) ListJoints(ctx context.Context, r ListJointsRequestObject) (ListJointsResponseObject, error) {
 	p := r.Params
-	v, err := s.app.Joints(ctx, app.JointQuery{Text: or(p.Q, ""), Area: or(p.Area, ""), Glyph: or(p.Glyph, ""), Package: or(p.Package, ""), Sort: string(or(p.Sort, "tag")), Limit: or(p.Limit, 100), Offset: or(p.Offset, 0)})
+	v, err := s.app.Joints(ctx, app.JointQuery{Text: or(p.Q, ""), Area: or(p.Area, ""), Glyph: or(p.Glyph, ""),
+		Package: or(p.Package, ""), Sort: string(or(p.Sort, "tag")), Limit: or(p.Limit, 100), Offset: or(p.Offset, 0)})
 	return ListJoints200JSONResponse(v), err
 }
 
@@ -129,7 +130,8 @@ func (s *server) CopyJoint(ctx context.Context, r CopyJointRequestObject) (CopyJ
 	return CopyJoint201JSONResponse(v), err
 }
 
-func (s *server) PutSpecification(ctx context.Context, r PutSpecificationRequestObject) (PutSpecificationResponseObject, error) {
+func (s *server) PutSpecification(ctx context.Context, r PutSpecificationRequestObject) (PutSpecificationResponseObject,
+	error) {
 	v, err := s.app.PutSpecification(ctx, actor(ctx), r.Tag, r.Body.Specification, r.Body.Reason)
 	return PutSpecification200JSONResponse(v), err
 }
@@ -182,12 +184,14 @@ func (s *server) PutPhoto(ctx context.Context, r PutPhotoRequestObject) (PutPhot
 	if err != nil {
 		return nil, err
 	}
-	return PutPhoto200JSONResponse{Id: r.Photo.String()}, s.app.PutPhoto(ctx, actor(ctx), r.Id.String(), r.Photo.String(), data)
+	return PutPhoto200JSONResponse{Id: r.Photo.String()}, s.app.PutPhoto(ctx, actor(ctx), r.Id.String(),
+		r.Photo.String(), data)
 }
 
 func (s *server) GetPhoto(ctx context.Context, r GetPhotoRequestObject) (GetPhotoResponseObject, error) {
 	p, err := s.app.GetPhoto(ctx, r.Id.String())
-	return GetPhoto200ImageResponse{Body: bytes.NewReader(p.Bytes), ContentType: p.MediaType, ContentLength: int64(len(p.Bytes))}, err
+	return GetPhoto200ImageResponse{Body: bytes.NewReader(p.Bytes), ContentType: p.MediaType,
+		ContentLength: int64(len(p.Bytes))}, err
 }
 
 func (s *server) ListRecords(ctx context.Context, r ListRecordsRequestObject) (ListRecordsResponseObject, error) {

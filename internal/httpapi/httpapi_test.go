@@ -51,7 +51,8 @@ func newServer(t *testing.T) *server {
 	require.NoError(t, a.Prepare(context.Background()))
 	require.NoError(t, a.UseKey(context.Background(), storetest.Key()))
 	pages := http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) { _, _ = io.WriteString(w, "page") })
-	h, err := httpapi.New(a, pool, pages, httpapi.Options{Log: slog.New(slog.NewTextHandler(os.Stderr, nil)), Ready: a.Ready})
+	h, err := httpapi.New(a, pool, pages, httpapi.Options{Log: slog.New(slog.NewTextHandler(os.Stderr, nil)),
+		Ready: a.Ready})
 	require.NoError(t, err)
 	doc, err := httpapi.GetSpec()
 	require.NoError(t, err)
@@ -126,7 +127,8 @@ func (d *client) fits(req *http.Request, res *http.Response, data []byte) {
 	}
 	in := &openapi3filter.ResponseValidationInput{RequestValidationInput: &openapi3filter.RequestValidationInput{Request: req, PathParams: params, Route: route}, Status: res.StatusCode, Header: res.Header}
 	in.SetBodyBytes(data)
-	require.NoError(d.s.t, openapi3filter.ValidateResponse(context.Background(), in), "%s %s answers outside the contract", req.Method, req.URL.Path)
+	require.NoError(d.s.t, openapi3filter.ValidateResponse(context.Background(), in),
+		"%s %s answers outside the contract", req.Method, req.URL.Path)
 }
 
 func (d *client) ok(method, path string, body, into any) {
@@ -154,7 +156,8 @@ func (d *client) refused(method, path string, body any, status int) httpapi.Prob
 func TestEveryRouteAsksWhoIsThere(t *testing.T) {
 	s := newServer(t)
 	nobody := s.client("")
-	open := map[string]bool{"GET /people": true, "GET /session": true, "POST /session": true, "DELETE /session": true, "POST /verify": true, "GET /trust": true}
+	open := map[string]bool{"GET /people": true, "GET /session": true, "POST /session": true, "DELETE /session": true,
+		"POST /verify": true, "GET /trust": true}
 	n := 0
 	for path, item := range s.doc.Paths.Map() {
 		for method := range item.Operations() {
@@ -162,7 +165,8 @@ func TestEveryRouteAsksWhoIsThere(t *testing.T) {
 			if open[method+" "+path] {
 				continue
 			}
-			p := strings.NewReplacer("{tag}", "SW-111", "{id}", "0199aaaa-0000-7000-8000-000000000001", "{number}", "TS-1", "{code}", "WP-47", "{photo}", "0199aaaa-0000-7000-8000-000000000001").Replace(path)
+			p := strings.NewReplacer("{tag}", "SW-111", "{id}", "0199aaaa-0000-7000-8000-000000000001", "{number}",
+				"TS-1", "{code}", "WP-47", "{photo}", "0199aaaa-0000-7000-8000-000000000001").Replace(path)
 			nobody.refused(method, p, nil, http.StatusUnauthorized)
 		}
 	}
@@ -176,9 +180,11 @@ func TestRolesAreEnforced(t *testing.T) {
 	tech.refused("POST", "/import/joints", []byte("x"), http.StatusForbidden)
 	tech.refused("POST", "/tools/W-25/release", reason, http.StatusForbidden)
 	tech.refused("PUT", "/joints/SW-111", map[string]any{}, http.StatusForbidden)
-	inspector.refused("POST", "/joints/SW-116/runs", map[string]any{"choices": map[string]any{}, "reason": ""}, http.StatusForbidden)
+	inspector.refused("POST", "/joints/SW-116/runs", map[string]any{"choices": map[string]any{}, "reason": ""},
+		http.StatusForbidden)
 	inspector.ok("POST", "/tools/W-25/release", reason, nil)
-	res, _ := admin.send("POST", "/import/joints", []byte("tag,area,bolts,thread,material,lubricant\nA-1,N,8,M20,8.8,light_oil\n"))
+	res, _ := admin.send("POST", "/import/joints",
+		[]byte("tag,area,bolts,thread,material,lubricant\nA-1,N,8,M20,8.8,light_oil\n"))
 	require.Equal(t, http.StatusOK, res.StatusCode, "an administrator may do what an engineer may")
 }
 
@@ -187,25 +193,37 @@ func TestEveryViewAnswersWithinTheContract(t *testing.T) {
 	d := s.client("J. Hartwell")
 	var j app.JointDetail
 	d.ok("GET", "/joints/SW-114", nil, &j)
-	for _, path := range []string{"/session", "/trust", "/logins", "/audit", "/audit?q=people&below=40", "/today", "/joints", "/joints?q=cooler&sort=-tag&limit=3&offset=1", "/joints/SW-113", "/joints/SW-115", "/joints/SC-16", "/joints/GB-01", "/runs/" + j.RunID,
-		"/crib", "/tool-kinds", "/doubts", "/tools/W-31/results", "/tools/W-52", "/library", "/house-rules", "/library/lubricants/L-07", "/library/threads/1%201%2F8-8%208UN", "/calculations", "/calculations?q=crowfoot", "/packages", "/packages/WP-47/needs", "/records", "/records/TS-" + time.Now().Format("2006") + "-00001"} {
+	for _, path := range []string{"/session", "/trust", "/logins", "/audit", "/audit?q=people&below=40", "/today",
+		"/joints", "/joints?q=cooler&sort=-tag&limit=3&offset=1", "/joints/SW-113", "/joints/SW-115", "/joints/SC-16",
+		"/joints/GB-01", "/runs/" + j.RunID,
+		"/crib", "/tool-kinds", "/doubts", "/tools/W-31/results", "/tools/W-52", "/library", "/house-rules",
+		"/library/lubricants/L-07", "/library/threads/1%201%2F8-8%208UN", "/calculations", "/calculations?q=crowfoot",
+		"/packages", "/packages/WP-47/needs", "/records", "/records/TS-" + time.Now().Format("2006") + "-00001"} {
 		d.ok("GET", path, nil, nil)
 	}
 	d.ok("POST", "/anchors", nil, nil)
 	d.ok("GET", "/anchors/1", nil, nil)
 	d.ok("GET", "/runs/"+j.RunID+"/events?after=10", nil, nil)
-	d.ok("POST", "/joints/SW-116/plan-preview", map[string]any{"scheme": "20_60_100", "pattern": "group", "numbering": "order", "lubricant": "light_oil"}, nil)
+	d.ok("POST", "/joints/SW-116/plan-preview", map[string]any{"scheme": "20_60_100", "pattern": "group",
+		"numbering": "order", "lubricant": "light_oil"}, nil)
 	for _, c := range calc.All() {
 		d.ok("POST", "/calculations/"+c.Name, map[string]any{"values": c.Example(), "effects": true}, nil)
 	}
-	d.ok("POST", "/calculations/shrink_fit", map[string]any{"values": map[string]any{"diameter_mm": "120", "interference_mm": "0.14", "clearance_mm": 0.12, "ambient_C": "18", "alpha_hub_per_K": 1.15e-5, "hub_limit_C": "250"},
-		"units": map[string]any{"hub_C": "F"}, "also": "kgf_m", "sweep": map[string]any{"key": "clearance_mm", "from": 0.05, "to": 4, "points": 5}}, nil) // the last points are refused: null
-	d.ok("PUT", "/library/threads/1%201%2F8-8%208UN", map[string]any{"reason": "", "nut": map[string]any{"thread": "1 1/8-8", "acrossFlatsMm": 46.0, "bearingOuterMm": 0, "holeMm": 0, "source": "measured"}}, nil)
+	d.ok("POST", "/calculations/shrink_fit",
+		map[string]any{"values": map[string]any{"diameter_mm": "120", "interference_mm": "0.14", "clearance_mm": 0.12,
+			"ambient_C": "18", "alpha_hub_per_K": 1.15e-5, "hub_limit_C": "250"},
+			// the last points are refused: null
+			"units": map[string]any{"hub_C": "F"}, "also": "kgf_m", "sweep": map[string]any{"key": "clearance_mm",
+				"from": 0.05, "to": 4, "points": 5}}, nil)
+	d.ok("PUT", "/library/threads/1%201%2F8-8%208UN",
+		map[string]any{"reason": "", "nut": map[string]any{"thread": "1 1/8-8", "acrossFlatsMm": 46.0,
+			"bearingOuterMm": 0, "holeMm": 0, "source": "measured"}}, nil)
 	d.ok("POST", "/library/threads/1%201%2F8-8%208UN/withdraw", map[string]any{"reason": "wrong nut"}, nil)
 	d.ok("POST", "/tools/W-52/check-out", map[string]any{"place": "cooler"}, nil)
 	d.ok("POST", "/tools/W-52/return", map[string]any{"dropped": false, "unwound": true, "complete": true}, nil)
 	var checked app.ToolDetail
-	d.ok("POST", "/tools/W-52/checks", map[string]any{"purpose": "pre_use", "meter": "M-1", "steps": []any{map[string]any{"set": 400.0, "readings": []float64{380, 384, 379}}}}, &checked)
+	d.ok("POST", "/tools/W-52/checks", map[string]any{"purpose": "pre_use", "meter": "M-1",
+		"steps": []any{map[string]any{"set": 400.0, "readings": []float64{380, 384, 379}}}}, &checked)
 	d.ok("POST", "/doubts/"+checked.Doubts[0].ID+"/close", map[string]any{"reason": "looked at"}, nil)
 	d.ok("GET", "/joints/"+checked.Doubts[1].Joint, nil, nil)
 	res, data := d.send("GET", "/export/joints.csv", nil)
@@ -226,9 +244,11 @@ func TestWhatIsTakenOutIsAudited(t *testing.T) {
 	d := s.client("J. Hartwell")
 	number := "TS-" + time.Now().Format("2006") + "-00001"
 	for path, line := range map[string]string{
-		"/records/" + number + "/record.json": "record " + number, "/records/" + number + "/certificate.pdf": "certificate of record " + number,
-		"/records/" + number + "/tag.pdf": "tag of record " + number, "/crib/labels.pdf": "labels of tools", "/export/joints.csv": "register of joints, CSV",
-		"/export/tools.csv": "list of tools, CSV", "/export/tools.xlsx": "list of tools, spreadsheet",
+		"/records/" + number + "/record.json":     "record " + number,
+		"/records/" + number + "/certificate.pdf": "certificate of record " + number,
+		"/records/" + number + "/tag.pdf":         "tag of record " + number, "/crib/labels.pdf": "labels of tools",
+		"/export/joints.csv": "register of joints, CSV",
+		"/export/tools.csv":  "list of tools, CSV", "/export/tools.xlsx": "list of tools, spreadsheet",
 	} {
 		res, _ := d.send("GET", path, nil)
 		require.Equal(t, http.StatusOK, res.StatusCode, path)
@@ -245,16 +265,22 @@ func TestBadInputNamesFieldAndRemedy(t *testing.T) {
 	d := s.client("J. Hartwell")
 	p := d.refused("GET", "/joints?limit=0", nil, http.StatusUnprocessableEntity)
 	require.Equal(t, "limit", *p.Field)
-	p = d.refused("POST", "/joints/SW-116/plan-preview", map[string]any{"scheme": "halves"}, http.StatusUnprocessableEntity)
+	p = d.refused("POST", "/joints/SW-116/plan-preview", map[string]any{"scheme": "halves"},
+		http.StatusUnprocessableEntity)
 	require.Equal(t, "scheme", *p.Field)
 	require.NotEmpty(t, *p.Remedy)
-	p = d.refused("POST", "/joints", map[string]any{"tag": "N-1", "name": "", "area": "North", "equipment": "", "service": "", "family": "", "package": "", "nameplate": "",
-		"specification": map[string]any{"version": 0, "document": "D", "revision": "A", "bolts": 8, "thread": "M21.7x9", "material": "8.8", "lubricant": "light_oil", "target": map[string]any{"form": "torque", "nominal": 300, "unit": "N_m"}}}, http.StatusUnprocessableEntity)
+	p = d.refused("POST", "/joints", map[string]any{"tag": "N-1", "name": "", "area": "North", "equipment": "",
+		"service": "", "family": "", "package": "", "nameplate": "",
+		"specification": map[string]any{"version": 0, "document": "D", "revision": "A", "bolts": 8, "thread": "M21.7x9",
+			"material": "8.8", "lubricant": "light_oil", "target": map[string]any{"form": "torque", "nominal": 300,
+				"unit": "N_m"}}}, http.StatusUnprocessableEntity)
 	require.Equal(t, "thread", *p.Field)
-	p = d.refused("POST", "/calculations/adapter_setting", map[string]any{"values": map[string]any{"torque": "20 kg"}}, http.StatusUnprocessableEntity)
+	p = d.refused("POST", "/calculations/adapter_setting", map[string]any{"values": map[string]any{"torque": "20 kg"}},
+		http.StatusUnprocessableEntity)
 	require.Equal(t, "torque_Nm", *p.Field)
 	require.Contains(t, *p.Remedy, "ft·lbf")
-	p = d.refused("POST", "/calculations/crowfoot", map[string]any{"values": map[string]any{}}, http.StatusUnprocessableEntity)
+	p = d.refused("POST", "/calculations/crowfoot", map[string]any{"values": map[string]any{}},
+		http.StatusUnprocessableEntity)
 	require.Contains(t, *p.Remedy, "adapter_setting")
 	d.refused("GET", "/library/shoes/L-07", nil, http.StatusUnprocessableEntity)
 	d.refused("GET", "/joints/NOT-HERE", nil, http.StatusNotFound)
@@ -330,21 +356,27 @@ func TestHostileTextsAreRefused(t *testing.T) {
 	require.Equal(t, "tag", *p.Field)
 	d.refused("GET", "/records?q=%ff", nil, http.StatusUnprocessableEntity)
 	d.refused("GET", "/tools/%1b", nil, http.StatusUnprocessableEntity)
-	p = d.refused("POST", "/tools/W-52/quarantine", map[string]string{"reason": "fell\x00"}, http.StatusUnprocessableEntity)
+	p = d.refused("POST", "/tools/W-52/quarantine", map[string]string{"reason": "fell\x00"},
+		http.StatusUnprocessableEntity)
 	require.Equal(t, "reason", *p.Field)
-	p = d.refused("POST", "/joints/SW-116/copy", map[string]string{"tag": strings.Repeat("x", 5000)}, http.StatusUnprocessableEntity)
+	p = d.refused("POST", "/joints/SW-116/copy", map[string]string{"tag": strings.Repeat("x", 5000)},
+		http.StatusUnprocessableEntity)
 	require.Equal(t, "tag", *p.Field)
-	d.refused("POST", "/calculations/torque_from_preload", map[string]any{"values": map[string]any{"preload_kN": strings.Repeat("9", 400)}}, http.StatusUnprocessableEntity)
+	d.refused("POST", "/calculations/torque_from_preload",
+		map[string]any{"values": map[string]any{"preload_kN": strings.Repeat("9", 400)}},
+		http.StatusUnprocessableEntity)
 }
 
 func TestBodiesAreBounded(t *testing.T) {
 	s := newServer(t)
 	nobody, d := s.client(""), s.client("J. Hartwell")
-	nobody.refused("POST", "/session", map[string]string{"personId": strings.Repeat("x", 5000), "pin": "1"}, http.StatusRequestEntityTooLarge)
+	nobody.refused("POST", "/session", map[string]string{"personId": strings.Repeat("x", 5000), "pin": "1"},
+		http.StatusRequestEntityTooLarge)
 	nobody.refused("POST", "/verify", bytes.Repeat([]byte(" "), 4<<20+1), http.StatusRequestEntityTooLarge)
 	res, data := d.send("POST", "/verify", bytes.Repeat([]byte(" "), 4<<20+1))
 	require.Equal(t, http.StatusOK, res.StatusCode, "who is signed in may bring more: %s", data)
-	d.refused("POST", "/joints", map[string]string{"name": strings.Repeat("x", 300_000)}, http.StatusRequestEntityTooLarge)
+	d.refused("POST", "/joints", map[string]string{"name": strings.Repeat("x", 300_000)},
+		http.StatusRequestEntityTooLarge)
 	d.refused("PUT", "/joints/SW-116", []byte("{}"), http.StatusUnprocessableEntity)
 }
 
@@ -367,17 +399,25 @@ func TestFaultOfTheDatabaseIsToldAsOne(t *testing.T) {
 	s.client("").refused("GET", "/people", nil, http.StatusServiceUnavailable)
 }
 
-// Which role may use which route, written out: one more or fewer must be meant. Every other route is open to whoever is signed in.
+// Which role may use which route, written out: one more or fewer must be meant. Every other route is open to whoever is
+// signed in.
 func TestEveryRouteKnowsItsRoles(t *testing.T) {
 	engineers, inspectors, makers := "engineer", "inspector or engineer", "technician or engineer"
 	want := map[string]string{
-		"makeAnchor": engineers, "listAudit": engineers, "putProcedure": inspectors, "approveProcedure": engineers, "putLibraryValue": engineers, "withdrawLibraryValue": engineers, "putHouseRules": engineers,
-		"createJoint": makers, "copyJoint": makers, "savePlan": makers, "startRun": makers, "editJoint": engineers, "putSpecification": engineers,
-		"importTools": engineers, "importJoints": engineers, "putToolFile": inspectors, "issueDeviceToken": engineers, "planDoubt": inspectors, "closeDoubt": inspectors, "putTool": inspectors, "releaseTool": inspectors, "aimDevice": makers,
+		"makeAnchor": engineers, "listAudit": engineers, "putProcedure": inspectors, "approveProcedure": engineers,
+		"putLibraryValue": engineers, "withdrawLibraryValue": engineers, "putHouseRules": engineers,
+		"createJoint": makers, "copyJoint": makers, "savePlan": makers, "startRun": makers, "editJoint": engineers,
+		"putSpecification": engineers,
+		"importTools":      engineers, "importJoints": engineers, "putToolFile": inspectors,
+		"issueDeviceToken": engineers,
+		"planDoubt":        inspectors, "closeDoubt": inspectors, "putTool": inspectors, "releaseTool": inspectors,
+		"aimDevice": makers,
 	}
-	covers := map[string][]string{"technician": {"technician"}, "inspector": {"inspector"}, "engineer": {"engineer"}, "administrator": {"engineer"}}
+	covers := map[string][]string{"technician": {"technician"}, "inspector": {"inspector"}, "engineer": {"engineer"},
+		"administrator": {"engineer"}}
 	s, left := newServer(t), maps.Clone(want)
-	for name, role := range map[string]string{"M. Tolley": "technician", "R. Abara": "inspector", "J. Hartwell": "engineer", "B. Ode": "administrator"} {
+	for name, role := range map[string]string{"M. Tolley": "technician", "R. Abara": "inspector",
+		"J. Hartwell": "engineer", "B. Ode": "administrator"} {
 		d := s.client(name)
 		var told struct{ May []string }
 		d.ok("GET", "/session", nil, &told)
@@ -392,9 +432,11 @@ func TestEveryRouteKnowsItsRoles(t *testing.T) {
 				}
 				require.Equal(t, may, slices.Contains(told.May, id), "%s: %s is told that", id, role)
 				if restricted {
-					p := strings.NewReplacer("{tag}", "X-1", "{id}", "0199aaaa-0000-7000-8000-000000000001", "{code}", "X-1", "{shelf}", "lubricants", "{version}", "7").Replace(path)
+					p := strings.NewReplacer("{tag}", "X-1", "{id}", "0199aaaa-0000-7000-8000-000000000001", "{code}",
+						"X-1", "{shelf}", "lubricants", "{version}", "7").Replace(path)
 					res, body := d.send(method, p, []byte("x"))
-					require.Equal(t, !may, res.StatusCode == http.StatusForbidden, "%s as %s: %d %s", id, role, res.StatusCode, body)
+					require.Equal(t, !may, res.StatusCode == http.StatusForbidden, "%s as %s: %d %s", id, role,
+						res.StatusCode, body)
 				}
 			}
 		}

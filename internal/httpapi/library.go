@@ -8,7 +8,8 @@ import (
 	"dynacor/internal/procedures"
 )
 
-func (s *server) ListCalculations(_ context.Context, r ListCalculationsRequestObject) (ListCalculationsResponseObject, error) {
+func (s *server) ListCalculations(_ context.Context, r ListCalculationsRequestObject) (ListCalculationsResponseObject,
+	error) {
 	return ListCalculations200JSONResponse(calc.Describe(or(r.Params.Q, ""))), nil
 }
 
@@ -40,7 +41,8 @@ func (s *server) ListFamilies(ctx context.Context, _ ListFamiliesRequestObject) 
 	return ListFamilies200JSONResponse(v), err
 }
 
-func (s *server) GetProcedureSchema(context.Context, GetProcedureSchemaRequestObject) (GetProcedureSchemaResponseObject, error) {
+func (s *server) GetProcedureSchema(context.Context, GetProcedureSchemaRequestObject) (GetProcedureSchemaResponseObject,
+	error) {
 	v := GetProcedureSchema200JSONResponse{}
 	err := json.Unmarshal(procedures.Schema(), &v)
 	return v, err
@@ -65,22 +67,26 @@ func (s *server) TryProcedure(ctx context.Context, r TryProcedureRequestObject) 
 	return TryProcedure200JSONResponse(v), err
 }
 
-func (s *server) ApproveProcedure(ctx context.Context, r ApproveProcedureRequestObject) (ApproveProcedureResponseObject, error) {
+func (s *server) ApproveProcedure(ctx context.Context, r ApproveProcedureRequestObject) (ApproveProcedureResponseObject,
+	error) {
 	v, err := s.app.ApproveProcedure(ctx, actor(ctx), r.Code, r.Version)
 	return ApproveProcedure200JSONResponse(v), err
 }
 
-func (s *server) GetLibraryValue(ctx context.Context, r GetLibraryValueRequestObject) (GetLibraryValueResponseObject, error) {
+func (s *server) GetLibraryValue(ctx context.Context, r GetLibraryValueRequestObject) (GetLibraryValueResponseObject,
+	error) {
 	v, err := s.app.LibraryValueHistory(ctx, string(r.Shelf), r.Code)
 	return GetLibraryValue200JSONResponse(v), err
 }
 
-func (s *server) PutLibraryValue(ctx context.Context, r PutLibraryValueRequestObject) (PutLibraryValueResponseObject, error) {
+func (s *server) PutLibraryValue(ctx context.Context, r PutLibraryValueRequestObject) (PutLibraryValueResponseObject,
+	error) {
 	v, err := s.app.PutLibraryValue(ctx, actor(ctx), string(r.Shelf), r.Code, *r.Body)
 	return PutLibraryValue200JSONResponse(v), err
 }
 
-func (s *server) WithdrawLibraryValue(ctx context.Context, r WithdrawLibraryValueRequestObject) (WithdrawLibraryValueResponseObject, error) {
+func (s *server) WithdrawLibraryValue(ctx context.Context,
+	r WithdrawLibraryValueRequestObject) (WithdrawLibraryValueResponseObject, error) {
 	v, err := s.app.WithdrawLibraryValue(ctx, actor(ctx), string(r.Shelf), r.Code, r.Body.Reason)
 	return WithdrawLibraryValue200JSONResponse(v), err
 }

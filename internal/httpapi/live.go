@@ -45,7 +45,8 @@ func (s *server) stream(c *gin.Context) {
 	leave, ok := s.streams.enter(who.Login)
 	if !ok {
 		remedy := "Close some of the pages."
-		problem(c, Problem{Title: "Too many pages listen at once.", Status: http.StatusTooManyRequests, Remedy: &remedy})
+		problem(c, Problem{Title: "Too many pages listen at once.", Status: http.StatusTooManyRequests,
+			Remedy: &remedy})
 		return
 	}
 	defer leave()
@@ -221,7 +222,9 @@ func (s *server) heard(ctx context.Context, ws *websocket.Conn, m device.Message
 		}
 		return wsjson.Write(ctx, ws, answer)
 	default:
-		return wsjson.Write(ctx, ws, device.Message{Type: device.Refused, Reason: "the message type " + strings.TrimSpace(m.Type) + " is not known"})
+		return wsjson.Write(ctx, ws,
+			device.Message{Type: device.Refused,
+				Reason: "the message type " + strings.TrimSpace(m.Type) + " is not known"})
 	}
 	return nil
 }

@@ -65,13 +65,15 @@ func signIn(t testing.TB, base string, a *app.App, name, pin string) *tablet {
 	t.Helper()
 	people, err := a.People(context.Background())
 	require.NoError(t, err)
-	d := &tablet{base: base, key: identitytest.NewDevice(), http: &http.Client{Transport: &http.Transport{MaxIdleConnsPerHost: 4}}}
+	d := &tablet{base: base, key: identitytest.NewDevice(),
+		http: &http.Client{Transport: &http.Transport{MaxIdleConnsPerHost: 4}}}
 	for _, p := range people {
 		if p.Name == name {
 			d.person = p
 		}
 	}
-	res, _ := d.send(t, "POST", "/session", app.SignInInput{PersonID: d.person.ID, PIN: pin, DeviceKey: d.key.Public(), DeviceProof: d.key.Sign(identity.SignInText(d.person.ID, d.key.Key.ID))})
+	res, _ := d.send(t, "POST", "/session", app.SignInInput{PersonID: d.person.ID, PIN: pin, DeviceKey: d.key.Public(),
+		DeviceProof: d.key.Sign(identity.SignInText(d.person.ID, d.key.Key.ID))})
 	require.Equal(t, http.StatusOK, res.StatusCode)
 	d.cookie = strings.Split(res.Header.Get("Set-Cookie"), ";")[0]
 	return d
@@ -96,9 +98,11 @@ func (d *tablet) send(t testing.TB, method, path string, body any) (*http.Respon
 // note records one event on a run.
 func (d *tablet) note(t testing.TB, runID string) time.Duration {
 	t.Helper()
-	text, err := json.Marshal(run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, At: time.Now(), Person: d.person, Note: "wind picks up"})
+	text, err := json.Marshal(run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, At: time.Now(),
+		Person: d.person, Note: "wind picks up"})
 	require.NoError(t, err)
-	p := app.Parcel{Clock: time.Now(), Events: []app.SentEvent{{Text: string(text), Proof: d.key.Sign(identity.EventText(runID, string(text)))}}}
+	p := app.Parcel{Clock: time.Now(),
+		Events: []app.SentEvent{{Text: string(text), Proof: d.key.Sign(identity.EventText(runID, string(text)))}}}
 	begin := time.Now()
 	res, out := d.send(t, "POST", "/runs/"+runID+"/events", p)
 	took := time.Since(begin)
@@ -120,7 +124,8 @@ func (d *tablet) listen(t testing.TB, runID string) (int, *bufio.Scanner, func()
 	return res.StatusCode, sc, func() { _ = res.Body.Close() }
 }
 
-// A listener is told what was added, and needs not ask for the whole run; its stream ends with the sign-in, and one sign-in has only so many.
+// A listener is told what was added, and needs not ask for the whole run; its stream ends with the sign-in, and one
+// sign-in has only so many.
 func TestStreamsAreBoundedAndEnd(t *testing.T) {
 	s, a := living(t)
 	d := signIn(t, s.URL, a, "M. Tolley", "4071")
@@ -178,7 +183,8 @@ func TestSlowBodyIsCut(t *testing.T) {
 	c, err := net.Dial("tcp", strings.TrimPrefix(s.URL, "http://"))
 	require.NoError(t, err)
 	defer c.Close()
-	_, err = fmt.Fprint(c, "POST /api/session HTTP/1.1\r\nHost: x\r\nContent-Type: application/json\r\nContent-Length: 50\r\n\r\n{")
+	_, err = fmt.Fprint(c, "POST /api/session HTTP/1.1\r\nHost: x\r\nContent-Type: "+
+		"application/json\r\nContent-Length: 50\r\n\r\n{")
 	require.NoError(t, err)
 	require.NoError(t, c.SetReadDeadline(time.Now().Add(10*time.Second)))
 	begin := time.Now()
@@ -188,7 +194,8 @@ func TestSlowBodyIsCut(t *testing.T) {
 	require.Less(t, time.Since(begin), 5*time.Second)
 }
 
-// Five hundred listen while fifty record, each once in a while as people do. The yardstick is the same recorders with nobody listening.
+// Five hundred listen while fifty record, each once in a while as people do. The yardstick is the same recorders with
+// nobody listening.
 func BenchmarkListeners(b *testing.B) {
 	s, a := living(b)
 	ctx := context.Background()
@@ -196,7 +203,8 @@ func BenchmarkListeners(b *testing.B) {
 	var runs []string
 	for i := range 50 {
 		tag := fmt.Sprintf("LIVE-%02d", i)
-		_, err := a.CopyJoint(ctx, app.Actor{Person: run.Person{Name: "J. Hartwell", Role: authority.Engineer}}, "SW-112", tag)
+		_, err := a.CopyJoint(ctx, app.Actor{Person: run.Person{Name: "J. Hartwell", Role: authority.Engineer}},
+			"SW-112", tag)
 		require.NoError(b, err)
 		d := signIn(b, s.URL, a, "M. Tolley", "4071")
 		v, err := a.StartRun(ctx, app.Actor{Person: d.person}, tag, plan.Choices{}, "")

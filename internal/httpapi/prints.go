@@ -25,7 +25,8 @@ func (s *server) exported(ctx context.Context, what string) error {
 	return s.app.Exported(store.WithActor(ctx, actor(ctx).Name), what)
 }
 
-func (s *server) document(ctx context.Context, kind, number string, write func(io.Writer, report.Sealed) error) (*bytes.Buffer, error) {
+func (s *server) document(ctx context.Context, kind, number string,
+	write func(io.Writer, report.Sealed) error) (*bytes.Buffer, error) {
 	v, err := s.app.Record(ctx, number)
 	if err != nil {
 		return nil, err
@@ -45,14 +46,17 @@ func (s *server) document(ctx context.Context, kind, number string, write func(i
 
 // printed is a record as it goes to print.
 func printed(v app.RecordView) report.Sealed {
-	p := report.Sealed{Record: v.Record, Mark: v.Row.Mark, KeyID: v.KeyID, Target: v.Row.Target, TightenedBy: v.Row.TightenedBy, ProvedBy: v.Row.ProvedBy, SealedAt: v.Row.SealedAt, Photos: map[string]report.Photo{}}
+	p := report.Sealed{Record: v.Record, Mark: v.Row.Mark, KeyID: v.KeyID, Target: v.Row.Target,
+		TightenedBy: v.Row.TightenedBy, ProvedBy: v.Row.ProvedBy, SealedAt: v.Row.SealedAt,
+		Photos: map[string]report.Photo{}}
 	for id, photo := range v.Photos {
 		p.Photos[id] = report.Photo(photo)
 	}
 	return p
 }
 
-func (s *server) GetCertificate(ctx context.Context, r GetCertificateRequestObject) (GetCertificateResponseObject, error) {
+func (s *server) GetCertificate(ctx context.Context, r GetCertificateRequestObject) (GetCertificateResponseObject,
+	error) {
 	b, err := s.document(ctx, "certificate", r.Number, report.Certificate)
 	if err != nil {
 		return nil, err
@@ -98,7 +102,8 @@ func (s *server) ExportTools(ctx context.Context, _ ExportToolsRequestObject) (E
 	return ExportTools200TextcsvResponse{Body: &b, ContentLength: int64(b.Len())}, nil
 }
 
-func (s *server) ExportToolsSheet(ctx context.Context, _ ExportToolsSheetRequestObject) (ExportToolsSheetResponseObject, error) {
+func (s *server) ExportToolsSheet(ctx context.Context, _ ExportToolsSheetRequestObject) (ExportToolsSheetResponseObject,
+	error) {
 	if err := s.exported(ctx, "list of tools, spreadsheet"); err != nil {
 		return nil, err
 	}
@@ -106,7 +111,8 @@ func (s *server) ExportToolsSheet(ctx context.Context, _ ExportToolsSheetRequest
 	if err := s.app.ExportTools(ctx, &b, true); err != nil {
 		return nil, err
 	}
-	return ExportToolsSheet200ApplicationvndOpenxmlformatsOfficedocumentSpreadsheetmlSheetResponse{Body: &b, ContentLength: int64(b.Len())}, nil
+	return ExportToolsSheet200ApplicationvndOpenxmlformatsOfficedocumentSpreadsheetmlSheetResponse{Body: &b,
+		ContentLength: int64(b.Len())}, nil
 }
 
 func (s *server) ExportJoints(ctx context.Context, _ ExportJointsRequestObject) (ExportJointsResponseObject, error) {

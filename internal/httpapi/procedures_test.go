@@ -41,9 +41,11 @@ func TestProceduresByTheInterface(t *testing.T) {
 	own := strings.Replace(d.YAML, "Leak test", "Leak test with soap", 1)
 	body := map[string]any{"yaml": own, "reason": "soap shows it better"}
 	tech.refused("PUT", "/procedures/tube_fitting", body, http.StatusForbidden)
-	p := inspector.refused("PUT", "/procedures/tube_fitting", map[string]any{"yaml": own, "reason": ""}, http.StatusUnprocessableEntity)
+	p := inspector.refused("PUT", "/procedures/tube_fitting", map[string]any{"yaml": own, "reason": ""},
+		http.StatusUnprocessableEntity)
 	require.Equal(t, "reason", *p.Field)
-	inspector.refused("PUT", "/procedures/tube_fitting", map[string]any{"yaml": "code: [", "reason": "x"}, http.StatusUnprocessableEntity)
+	inspector.refused("PUT", "/procedures/tube_fitting", map[string]any{"yaml": "code: [", "reason": "x"},
+		http.StatusUnprocessableEntity)
 	inspector.ok("PUT", "/procedures/tube_fitting", body, &d)
 	require.Equal(t, 2, d.Family.Version)
 	require.NotEmpty(t, d.Changes)
@@ -52,7 +54,8 @@ func TestProceduresByTheInterface(t *testing.T) {
 	engineer.refused("POST", "/procedures/tube_fitting/versions/2/approve", nil, http.StatusConflict)
 	engineer.refused("POST", "/procedures/tube_fitting/versions/7/approve", nil, http.StatusConflict)
 	var again app.ProcedureTrial
-	engineer.ok("POST", "/procedures/tube_fitting/try", map[string]any{"yaml": strings.Replace(own, "kind: test", "kind: guess", 1), "reason": ""}, &again)
+	engineer.ok("POST", "/procedures/tube_fitting/try",
+		map[string]any{"yaml": strings.Replace(own, "kind: test", "kind: guess", 1), "reason": ""}, &again)
 	require.NotEmpty(t, again.Faults)
 	require.Positive(t, again.Faults[0].Line)
 	require.Nil(t, again.Plan)
@@ -106,14 +109,19 @@ func TestWrongGroupIsNamed(t *testing.T) {
 	spec := v.Versions[0].Specification
 	joint := func(change func()) map[string]any {
 		change()
-		return map[string]any{"tag": "BV-99", "name": "", "area": "2 Turbine 2", "equipment": "", "service": "", "family": "ball_valve_multi", "package": "", "nameplate": "", "specification": spec}
+		return map[string]any{"tag": "BV-99", "name": "", "area": "2 Turbine 2", "equipment": "", "service": "",
+			"family": "ball_valve_multi", "package": "", "nameplate": "", "specification": spec}
 	}
 	was := spec.Thread
 	p := d.refused("POST", "/joints", joint(func() { spec.Thread = "M19x9" }), http.StatusUnprocessableEntity)
 	require.Equal(t, "thread", *p.Field)
-	p = d.refused("POST", "/joints", joint(func() { spec.Thread = was; spec.Variant = map[string]string{"ports": "seven"} }), http.StatusUnprocessableEntity)
+	p = d.refused("POST", "/joints",
+		joint(func() { spec.Thread = was; spec.Variant = map[string]string{"ports": "seven"} }),
+		http.StatusUnprocessableEntity)
 	require.Equal(t, "variant.ports", *p.Field)
-	p = d.refused("POST", "/joints", joint(func() { spec.Variant = map[string]string{"ports": "three"}; spec.Figures["break_torque"] = -4 }), http.StatusUnprocessableEntity)
+	p = d.refused("POST", "/joints",
+		joint(func() { spec.Variant = map[string]string{"ports": "three"}; spec.Figures["break_torque"] = -4 }),
+		http.StatusUnprocessableEntity)
 	require.Equal(t, "figures.break_torque", *p.Field)
 	d.refused("GET", "/joints/BV-99", nil, http.StatusNotFound)
 	d.ok("POST", "/joints", joint(func() { spec.Figures["break_torque"] = 40 }), nil)

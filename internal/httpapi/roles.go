@@ -22,14 +22,15 @@ func (a access) to(role string) bool {
 	return a.public || a.roles == nil && role != "" || authority.Covers(role, a.roles...)
 }
 
-// accessOf reads from the contract who may use each route, by method and path as the router knows it: x-roles is [public], [anyone], or the roles. A
-// route that does not say is an error, so that none is open by oversight.
+// accessOf reads from the contract who may use each route, by method and path as the router knows it: x-roles is
+// [public], [anyone], or the roles. A route that does not say is an error, so that none is open by oversight.
 func accessOf(doc *openapi3.T) (map[string]access, error) {
 	out := map[string]access{}
 	for path, item := range doc.Paths.Map() {
 		for method, op := range item.Operations() {
 			list, _ := op.Extensions["x-roles"].([]any)
-			a := access{operation: strings.ToLower(op.OperationID[:1]) + op.OperationID[1:]} // the embedded contract writes Go names
+			// the embedded contract writes Go names
+			a := access{operation: strings.ToLower(op.OperationID[:1]) + op.OperationID[1:]}
 			for _, v := range list {
 				switch role, _ := v.(string); {
 				case role == "public" && len(list) == 1:

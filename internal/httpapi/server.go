@@ -1,5 +1,5 @@
-// Package httpapi is the HTTP side of Dynacor: it checks requests against the contract, finds out who asks and whether they may,
-// and hands over to app. It must never decide anything about the work.
+// Package httpapi is the HTTP side of Dynacor: it checks requests against the contract, finds out who asks and whether
+// they may, and hands over to app. It must never decide anything about the work.
 package httpapi
 
 import (
@@ -96,7 +96,8 @@ func New(a *app.App, pool *pgxpool.Pool, pages http.Handler, o Options) (http.Ha
 	sm := scs.New()
 	sm.Store = pgxstore.NewWithCleanupInterval(pool, o.Interval)
 	sm.Lifetime = 7 * 24 * time.Hour // the house rules end a sign-in earlier
-	sm.Cookie.Name, sm.Cookie.SameSite, sm.Cookie.HttpOnly, sm.Cookie.Secure = "dynacor", http.SameSiteStrictMode, true, o.Secure
+	sm.Cookie.Name, sm.Cookie.SameSite, sm.Cookie.HttpOnly, sm.Cookie.Secure = "dynacor", http.SameSiteStrictMode, true,
+		o.Secure
 	s := &server{app: a, sm: sm, live: o.Live, log: o.Log}
 	doc, err := GetSpec()
 	if err != nil {
@@ -115,8 +116,11 @@ func New(a *app.App, pool *pgxpool.Pool, pages http.Handler, o Options) (http.Ha
 		detail := err.Error()
 		problem(c, Problem{Title: "The entry cannot be read.", Status: http.StatusBadRequest, Detail: &detail})
 	}
-	api := r.Group("/api", noStore, sameSite, bounded(bodyLimits(doc)), sessions(sm), s.admit, queue(), gzip.Gzip(gzip.DefaultCompression), check)
-	RegisterHandlersWithOptions(api, NewStrictHandlerWithOptions(s, nil, StrictGinServerOptions{RequestErrorHandlerFunc: unread, HandlerErrorFunc: failed, ResponseErrorHandlerFunc: failed}),
+	api := r.Group("/api", noStore, sameSite, bounded(bodyLimits(doc)), sessions(sm), s.admit, queue(),
+		gzip.Gzip(gzip.DefaultCompression), check)
+	RegisterHandlersWithOptions(api,
+		NewStrictHandlerWithOptions(s, nil, StrictGinServerOptions{RequestErrorHandlerFunc: unread,
+			HandlerErrorFunc: failed, ResponseErrorHandlerFunc: failed}),
 		GinServerOptions{ErrorHandler: func(c *gin.Context, err error, status int) {
 			detail := err.Error()
 			problem(c, Problem{Title: "The entry cannot be read.", Status: status, Detail: &detail})
@@ -137,15 +141,19 @@ func New(a *app.App, pool *pgxpool.Pool, pages http.Handler, o Options) (http.Ha
 func recovery(log *slog.Logger) gin.HandlerFunc {
 	return gin.CustomRecoveryWithWriter(nil, func(c *gin.Context, v any) {
 		log.Error("panic", "path", c.Request.URL.Path, "value", v)
-		problem(c, Problem{Title: "Something broke here. What was kept is safe.", Status: http.StatusInternalServerError})
+		problem(c, Problem{Title: "Something broke here. What was kept is safe.",
+			Status: http.StatusInternalServerError})
 	})
 }
 
 func headers(tls bool) gin.HandlerFunc {
 	sec := secure.New(secure.Options{
-		IsDevelopment: !tls, FrameDeny: true, ContentTypeNosniff: true, ReferrerPolicy: "same-origin", STSSeconds: 365 * 24 * 3600, ForceSTSHeader: tls,
-		ContentSecurityPolicy: "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self' data:; " +
-			"connect-src 'self'; worker-src 'self'; manifest-src 'self'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'",
+		IsDevelopment: !tls, FrameDeny: true, ContentTypeNosniff: true, ReferrerPolicy: "same-origin",
+		STSSeconds: 365 * 24 * 3600, ForceSTSHeader: tls,
+		ContentSecurityPolicy: "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' " +
+			"'unsafe-inline'; img-src 'self' data: blob:; font-src 'self' data:; " +
+			"connect-src 'self'; worker-src 'self'; manifest-src 'self'; object-src 'none'; base-uri 'none'; " +
+			"frame-ancestors 'none'; form-action 'self'",
 		PermissionsPolicy: "camera=(self), microphone=(self), geolocation=()",
 	})
 	return func(c *gin.Context) {
@@ -158,8 +166,8 @@ func headers(tls bool) gin.HandlerFunc {
 // noStore keeps answers of the interface out of every cache: what one person may see is not for the next.
 func noStore(c *gin.Context) { c.Header("Cache-Control", "no-store") }
 
-// sameSite refuses what a page of another origin sends in a signed-in person's name; a page of the same site on another port or host is
-// another page. A program that says nothing of where it comes from is no page.
+// sameSite refuses what a page of another origin sends in a signed-in person's name; a page of the same site on another
+// port or host is another page. A program that says nothing of where it comes from is no page.
 func sameSite(c *gin.Context) {
 	if c.Request.Method == http.MethodGet || c.Request.Method == http.MethodHead {
 		return
@@ -197,13 +205,15 @@ func (s *server) admit(c *gin.Context) {
 			a.Address = c.ClientIP()
 			who = a
 			ctx := context.WithValue(c.Request.Context(), actorKey{}, who)
-			if c.Request.Method != http.MethodGet && c.FullPath() != "/api/runs/:id/events" { // events stand in their own chain
+			// events stand in their own chain
+			if c.Request.Method != http.MethodGet && c.FullPath() != "/api/runs/:id/events" {
 				ctx = store.WithActor(ctx, who.Name+", "+who.Role+", "+who.Address)
 			}
 			c.Request = c.Request.WithContext(ctx)
 		}
 	}
-	c.Request = c.Request.WithContext(context.WithValue(c.Request.Context(), fromKey{}, app.From{Address: c.ClientIP(), Agent: c.Request.UserAgent()}))
+	c.Request = c.Request.WithContext(context.WithValue(c.Request.Context(), fromKey{},
+		app.From{Address: c.ClientIP(), Agent: c.Request.UserAgent()}))
 	if who.ID == "" && c.Request.Body != nil {
 		c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, mostStranger)
 	}
@@ -222,8 +232,11 @@ func (s *server) admit(c *gin.Context) {
 
 // statusOf is the HTTP status that tells a kind of problem (RFC 9110).
 var statusOf = map[app.ProblemKind]int{
-	app.Invalid: http.StatusUnprocessableEntity, app.NotFound: http.StatusNotFound, app.Conflict: http.StatusConflict, app.Closed: http.StatusGone, app.NotSignedIn: http.StatusUnauthorized,
-	app.Forbidden: http.StatusForbidden, app.TooOften: http.StatusTooManyRequests, app.TooLarge: http.StatusRequestEntityTooLarge, app.Outdated: http.StatusUpgradeRequired, app.Unavailable: http.StatusServiceUnavailable,
+	app.Invalid: http.StatusUnprocessableEntity, app.NotFound: http.StatusNotFound, app.Conflict: http.StatusConflict,
+	app.Closed: http.StatusGone, app.NotSignedIn: http.StatusUnauthorized,
+	app.Forbidden: http.StatusForbidden, app.TooOften: http.StatusTooManyRequests,
+	app.TooLarge: http.StatusRequestEntityTooLarge, app.Outdated: http.StatusUpgradeRequired,
+	app.Unavailable: http.StatusServiceUnavailable,
 }
 
 // problem answers with problem+json (RFC 9457) and ends the request.
@@ -255,7 +268,8 @@ func fail(c *gin.Context, log *slog.Logger, err error) {
 		return
 	}
 	if store.Unavailable(err) {
-		log.Warn("the database did not take a request", "method", c.Request.Method, "path", c.Request.URL.Path, "error", err)
+		log.Warn("the database did not take a request", "method", c.Request.Method, "path", c.Request.URL.Path, "error",
+			err)
 		busy(c)
 		return
 	}

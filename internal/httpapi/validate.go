@@ -19,7 +19,8 @@ func validator(doc *openapi3.T) (gin.HandlerFunc, error) {
 	if err != nil {
 		return nil, err
 	}
-	opts := &openapi3filter.Options{AuthenticationFunc: openapi3filter.NoopAuthenticationFunc, KeepValidatedValue: true, MultiError: true}
+	opts := &openapi3filter.Options{AuthenticationFunc: openapi3filter.NoopAuthenticationFunc, KeepValidatedValue: true,
+		MultiError: true}
 	return func(c *gin.Context) {
 		route, params, err := r.FindRoute(c.Request)
 		if errors.Is(err, routers.ErrMethodNotAllowed) {
@@ -30,7 +31,8 @@ func validator(doc *openapi3.T) (gin.HandlerFunc, error) {
 			problem(c, Problem{Title: "There is no such page of the interface.", Status: http.StatusNotFound})
 			return
 		}
-		in := &openapi3filter.RequestValidationInput{Request: c.Request, PathParams: params, Route: route, Options: opts}
+		in := &openapi3filter.RequestValidationInput{Request: c.Request, PathParams: params, Route: route,
+			Options: opts}
 		if err := openapi3filter.ValidateRequest(c.Request.Context(), in); err != nil {
 			list := fieldErrors(err)
 			p := Problem{Title: "The entry does not fit.", Status: http.StatusUnprocessableEntity, Errors: &list}

@@ -11,7 +11,8 @@ import (
 	"math/big"
 )
 
-// DeviceKey is the public half of a key that was made on a device and never leaves it: ECDSA on P-256, as every browser can make it.
+// DeviceKey is the public half of a key that was made on a device and never leaves it: ECDSA on P-256, as every browser
+// can make it.
 type DeviceKey struct {
 	ID     string // first 16 hex digits of the SHA-256 of DER
 	DER    []byte // SubjectPublicKeyInfo

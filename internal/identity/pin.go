@@ -34,7 +34,8 @@ const (
 // What must be chosen otherwise.
 var (
 	ErrPIN     = errors.New("a PIN has 4 to 8 digits, a passphrase 12 to 128 characters")
-	ErrTrivial = errors.New("this is among the first that anybody would try: the same over and over, a row up or down, a pattern on the keys, a year")
+	ErrTrivial = errors.New("this is among the first that anybody would try: the same over and over, a row up or " +
+		"down, a pattern on the keys, a year")
 )
 
 // Hash refuses what is neither a PIN nor a passphrase, and what anybody would try first.
@@ -69,7 +70,8 @@ func Check(pin string) error {
 
 // trivialPIN finds the PINs that guessers try first.
 func trivialPIN(pin string) bool {
-	for _, keys := range []string{"2580", "0852", "1379", "1793", "9731", "1397", "7410", "1590", "3570", "1470", "3690", "147258", "258369", "159753", "123321"} {
+	for _, keys := range []string{"2580", "0852", "1379", "1793", "9731", "1397", "7410", "1590", "3570", "1470",
+		"3690", "147258", "258369", "159753", "123321"} {
 		if pin == keys {
 			return true
 		}

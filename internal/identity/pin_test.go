@@ -10,13 +10,16 @@ import (
 )
 
 func TestTrivialPINsAreRefused(t *testing.T) {
-	for _, bad := range []string{"1111", "00000000", "1234", "4321", "0987", "7890", "3210", "1212", "123123", "45674567", "1998", "2026", "2580", "1379", "aaaaaaaaaaaa", "PumpPumpPump", "abcdefghijklm"} {
+	for _, bad := range []string{"1111", "00000000", "1234", "4321", "0987", "7890", "3210", "1212", "123123",
+		"45674567", "1998", "2026", "2580", "1379", "aaaaaaaaaaaa", "PumpPumpPump", "abcdefghijklm"} {
 		require.ErrorIs(t, identity.Check(bad), identity.ErrTrivial, bad)
 	}
-	for _, bad := range []string{"", "123", "407", "407158392", "four", "4071a", "eleven char", strings.Repeat("ab c", 33)} {
+	for _, bad := range []string{"", "123", "407", "407158392", "four", "4071a", "eleven char",
+		strings.Repeat("ab c", 33)} {
 		require.ErrorIs(t, identity.Check(bad), identity.ErrPIN, bad)
 	}
-	for _, good := range []string{"4071", "2758", "40711704", "1233", "8012", "grey heron at low water", "1234567890124"} {
+	for _, good := range []string{"4071", "2758", "40711704", "1233", "8012", "grey heron at low water",
+		"1234567890124"} {
 		require.NoError(t, identity.Check(good), good)
 	}
 }

@@ -1,6 +1,7 @@
-// Package keys keeps the site's signing key outside the database: in a file, encrypted with a secret that is a passphrase or lies in a file of its own, which
-// may be a credential that the system hands to the service. Beside the key it keeps the last record number given, so that none is given twice when an
-// older backup is restored. It must never write a private key unencrypted.
+// Package keys keeps the site's signing key outside the database: in a file, encrypted with a secret that is a
+// passphrase or lies in a file of its own, which may be a credential that the system hands to the service. Beside the
+// key it keeps the last record number given, so that none is given twice when an older backup is restored. It must
+// never write a private key unencrypted.
 package keys
 
 import (
@@ -189,8 +190,8 @@ func write(f *os.File, text []byte) error {
 	return err
 }
 
-// Number marks a record number as given and gives it: the one asked for, or the one after the last when that is higher. It is on the disk before it is
-// given, so that no restored database gives it again.
+// Number marks a record number as given and gives it: the one asked for, or the one after the last when that is higher.
+// It is on the disk before it is given, so that no restored database gives it again.
 func (k Key) Number(wanted int64) (int64, error) {
 	if k.path == "" { // a key in memory, for tests
 		return wanted, nil
@@ -225,7 +226,8 @@ func (k Key) LastNumber() (int64, error) {
 	}
 	n, err := strconv.ParseInt(strings.TrimSpace(string(text)), 10, 64)
 	if err != nil || n < 0 {
-		return 0, fmt.Errorf("the mark of record numbers %s.number is not a number: put the highest number that a record has there", k.path)
+		return 0, fmt.Errorf("the mark of record numbers %s.number is not a number: put the highest number that a "+
+			"record has there", k.path)
 	}
 	return n, nil
 }

@@ -1,5 +1,6 @@
-// Package live tells open pages what has just happened: events of a run, results and samples of devices. It reaches every server on the same
-// database through LISTEN and NOTIFY. It must never carry what would be missed if it were lost: whoever listens asks again after a gap.
+// Package live tells open pages what has just happened: events of a run, results and samples of devices. It reaches
+// every server on the same database through LISTEN and NOTIFY. It must never carry what would be missed if it were
+// lost: whoever listens asks again after a gap.
 package live
 
 import (
@@ -44,10 +45,12 @@ type Hub struct {
 
 // New makes a hub; nothing goes to other servers before Run.
 func New(pool *pgxpool.Pool, log *slog.Logger) *Hub {
-	return &Hub{pool: pool, log: log, id: uuid.NewString(), out: make(chan Note, 256), subs: map[string]map[chan Note]bool{}}
+	return &Hub{pool: pool, log: log, id: uuid.NewString(), out: make(chan Note, 256),
+		subs: map[string]map[chan Note]bool{}}
 }
 
-// Publish hands a note to all who listen to its topic. It never waits: a listener too slow loses the note, and asks again later.
+// Publish hands a note to all who listen to its topic. It never waits: a listener too slow loses the note, and asks
+// again later.
 func (h *Hub) Publish(topic, kind string, data any) {
 	n := Note{Topic: topic, Kind: kind, From: h.id}
 	if data != nil {

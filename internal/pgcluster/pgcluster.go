@@ -1,5 +1,5 @@
-// Package pgcluster runs a private PostgreSQL from Debian's binaries on loopback, as a child that ends with this process. It is
-// for the demo and for tests; a site gives its own server instead.
+// Package pgcluster runs a private PostgreSQL from Debian's binaries on loopback, as a child that ends with this
+// process. It is for the demo and for tests; a site gives its own server instead.
 package pgcluster
 
 import (
@@ -57,7 +57,8 @@ func find() (string, error) {
 	if p, err := exec.LookPath("initdb"); err == nil {
 		return filepath.Dir(p), nil
 	}
-	return "", errors.New("PostgreSQL is not installed. Install it with: apt-get install postgresql (or set DYNACOR_PG_BIN to the directory of initdb)")
+	return "", errors.New("PostgreSQL is not installed. Install it with: apt-get install postgresql (or set " +
+		"DYNACOR_PG_BIN to the directory of initdb)")
 }
 
 // Program finds one of PostgreSQL's own programs: on the path, or beside the newest server.
@@ -96,7 +97,8 @@ func account() (*syscall.Credential, error) {
 			return &syscall.Credential{Uid: uint32(uid), Gid: uint32(gid)}, nil
 		}
 	}
-	return nil, errors.New("started as root, and there is no account named postgres or nobody to run PostgreSQL under. Start it as an ordinary user")
+	return nil, errors.New("started as root, and there is no account named postgres or nobody to run PostgreSQL " +
+		"under. Start it as an ordinary user")
 }
 
 // searchable says which parent keeps the account out.
@@ -112,7 +114,8 @@ func searchable(dir string, c *syscall.Credential) error {
 		st, ok := fi.Sys().(*syscall.Stat_t)
 		m := fi.Mode().Perm()
 		if ok && m&0o001 == 0 && !(st.Uid == c.Uid && m&0o100 != 0) && !(st.Gid == c.Gid && m&0o010 != 0) {
-			return fmt.Errorf("the folder %s is closed to the account PostgreSQL runs under. Set DYNACOR_DATA to a folder elsewhere, for example DYNACOR_DATA=/var/tmp/dynacor", p)
+			return fmt.Errorf("the folder %s is closed to the account PostgreSQL runs under. Set DYNACOR_DATA to a "+
+				"folder elsewhere, for example DYNACOR_DATA=/var/tmp/dynacor", p)
 		}
 		if p == "/" || p == "." {
 			return nil
@@ -162,8 +165,10 @@ func Start(ctx context.Context, cfg Config) (*Server, error) {
 		if err = s.launch(ctx, bin, cfg, cred); err == nil {
 			return s, nil
 		}
-		if try == 2 || !strings.Contains(err.Error(), "could not bind") && !strings.Contains(err.Error(), "Address already in use") {
-			return nil, fmt.Errorf("PostgreSQL did not start in %s: %w\nIf the folder is broken, make demo-reset starts over (the demo data is made anew)", dir, err)
+		if try == 2 || !strings.Contains(err.Error(), "could not bind") && !strings.Contains(err.Error(),
+			"Address already in use") {
+			return nil, fmt.Errorf("PostgreSQL did not start in %s: %w\nIf the folder is broken, make demo-reset "+
+				"starts over (the demo data is made anew)", dir, err)
 		}
 	}
 }
@@ -171,8 +176,9 @@ func Start(ctx context.Context, cfg Config) (*Server, error) {
 // oldWait is how long a server that still runs on the folder may take to end.
 const oldWait = 30 * time.Second
 
-// waitForOld waits for a server that was started on the folder before and is still shutting down: its pid file names a process that is there. A file left by a
-// server that was killed names none, or another program, and the new server sees to it.
+// waitForOld waits for a server that was started on the folder before and is still shutting down: its pid file names a
+// process that is there. A file left by a server that was killed names none, or another program, and the new server
+// sees to it.
 func waitForOld(ctx context.Context, dir string) error {
 	for end := time.Now().Add(oldWait); ; {
 		text, err := os.ReadFile(filepath.Join(dir, "postmaster.pid"))
@@ -188,7 +194,8 @@ func waitForOld(ctx context.Context, dir string) error {
 			return nil
 		}
 		if time.Now().After(end) {
-			return fmt.Errorf("a PostgreSQL (process %d) still runs on %s. If the demo runs in another window, use that one, or stop it there first", pid, dir)
+			return fmt.Errorf("a PostgreSQL (process %d) still runs on %s. If the demo runs in another window, use "+
+				"that one, or stop it there first", pid, dir)
 		}
 		select {
 		case <-ctx.Done():
@@ -202,7 +209,8 @@ func initialise(ctx context.Context, bin, dir string, cfg Config, cred *syscall.
 	secret := dir + ".password" // beside the data directory, which initdb wants empty
 	if _, err := os.Stat(filepath.Join(dir, "PG_VERSION")); errors.Is(err, fs.ErrNotExist) {
 		if list, err := os.ReadDir(dir); err == nil && len(list) > 0 {
-			return "", fmt.Errorf("the folder %s holds something that is not a PostgreSQL cluster, or one that was cut short. make demo-reset starts over", dir)
+			return "", fmt.Errorf("the folder %s holds something that is not a PostgreSQL cluster, or one that was "+
+				"cut short. make demo-reset starts over", dir)
 		}
 		if err := os.MkdirAll(dir, 0o700); err != nil {
 			return "", err
@@ -217,7 +225,8 @@ func initialise(ctx context.Context, bin, dir string, cfg Config, cred *syscall.
 				}
 			}
 		}
-		args := []string{"-D", dir, "-U", "postgres", "-E", "UTF8", "--locale=C.UTF-8", "-A", "scram-sha-256", "--pwfile=" + secret, "--no-instructions"}
+		args := []string{"-D", dir, "-U", "postgres", "-E", "UTF8", "--locale=C.UTF-8", "-A", "scram-sha-256",
+			"--pwfile=" + secret, "--no-instructions"}
 		if !cfg.Durable {
 			args = append(args, "--no-sync")
 		}
@@ -254,9 +263,11 @@ func (s *Server) launch(ctx context.Context, bin string, cfg Config, cred *sysca
 	s.Port, s.done = port, make(chan struct{})
 	args := []string{"-D", s.dir}
 	// Debian's socket directory is closed to ordinary users: TCP on loopback only.
-	set := []string{"listen_addresses=127.0.0.1", "port=" + strconv.Itoa(port), "unix_socket_directories=", "timezone=UTC", "log_timezone=UTC"}
+	set := []string{"listen_addresses=127.0.0.1", "port=" + strconv.Itoa(port), "unix_socket_directories=",
+		"timezone=UTC", "log_timezone=UTC"}
 	if !cfg.Durable {
-		set = append(set, "fsync=off", "full_page_writes=off", "synchronous_commit=off", "max_wal_size=4GB", "checkpoint_timeout=1h", "autovacuum=off", "wal_level=minimal", "max_wal_senders=0", "max_connections=200")
+		set = append(set, "fsync=off", "full_page_writes=off", "synchronous_commit=off", "max_wal_size=4GB",
+			"checkpoint_timeout=1h", "autovacuum=off", "wal_level=minimal", "max_wal_senders=0", "max_connections=200")
 	}
 	for _, kv := range set {
 		args = append(args, "-c", kv)
@@ -308,11 +319,13 @@ func (s *Server) URL(db string) string { return s.URLAs(db, "postgres", s.passwo
 
 // URLAs gives it for another account.
 func (s *Server) URLAs(db, account, password string) string {
-	u := url.URL{Scheme: "postgres", User: url.UserPassword(account, password), Host: net.JoinHostPort("127.0.0.1", strconv.Itoa(s.Port)), Path: "/" + db, RawQuery: "sslmode=disable"}
+	u := url.URL{Scheme: "postgres", User: url.UserPassword(account, password),
+		Host: net.JoinHostPort("127.0.0.1", strconv.Itoa(s.Port)), Path: "/" + db, RawQuery: "sslmode=disable"}
 	return u.String()
 }
 
-// Running gives the address of a database in the cluster that some program runs on a folder. Refused: a folder on which none runs.
+// Running gives the address of a database in the cluster that some program runs on a folder. Refused: a folder on which
+// none runs.
 func Running(dir, db string) (string, error) {
 	idle := fmt.Errorf("no demo runs on %s: start it with make demo", filepath.Dir(dir))
 	pid, err := os.ReadFile(filepath.Join(dir, "postmaster.pid"))

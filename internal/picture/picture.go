@@ -1,5 +1,5 @@
-// Package picture reads the pictures people bring, within bounds, and draws them anew as plain JPEG: what is shown and printed then holds nothing but the
-// picture. It must never keep anything.
+// Package picture reads the pictures people bring, within bounds, and draws them anew as plain JPEG: what is shown and
+// printed then holds nothing but the picture. It must never keep anything.
 package picture
 
 import (
@@ -26,7 +26,8 @@ const (
 // What is refused.
 var (
 	ErrNone  = errors.New("this is not a picture: take a JPEG, PNG or WebP")
-	ErrLarge = fmt.Errorf("the picture is larger than %d MB or %d megapixels: take it at a lower resolution", MostBytes>>20, mostPixels/1_000_000)
+	ErrLarge = fmt.Errorf("the picture is larger than %d MB or %d megapixels: take it at a lower resolution",
+		MostBytes>>20, mostPixels/1_000_000)
 )
 
 // Check refuses what is no picture, and one past the bounds, without unpacking it. It gives the media type.
@@ -48,7 +49,8 @@ func Check(data []byte) (media string, err error) {
 	return media, nil
 }
 
-// Anew draws a picture anew as JPEG, on white where it lets through. Refused: what Check refuses, and a picture that cannot be unpacked.
+// Anew draws a picture anew as JPEG, on white where it lets through. Refused: what Check refuses, and a picture that
+// cannot be unpacked.
 func Anew(data []byte) (out []byte, err error) {
 	if _, err := Check(data); err != nil {
 		return nil, err

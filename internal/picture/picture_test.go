@@ -18,7 +18,8 @@ import (
 func drawn(t *testing.T, w, h int) []byte {
 	t.Helper()
 	var b bytes.Buffer
-	require.NoError(t, png.Encode(&b, image.NewPaletted(image.Rect(0, 0, w, h), color.Palette{color.White, color.Black})))
+	require.NoError(t, png.Encode(&b,
+		image.NewPaletted(image.Rect(0, 0, w, h), color.Palette{color.White, color.Black})))
 	return b.Bytes()
 }
 

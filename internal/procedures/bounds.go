@@ -9,8 +9,9 @@ import (
 	"dynacor/core/procedure"
 )
 
-// Bounds of a procedure's text, looked at word by word before anything is built from it. None of what is refused has a use in a procedure: words
-// that stand for other places grow without end, nesting without end exhausts whoever follows it.
+// Bounds of a procedure's text, looked at word by word before anything is built from it. None of what is refused has a
+// use in a procedure: words that stand for other places grow without end, nesting without end exhausts whoever follows
+// it.
 const (
 	mostWords   = 50_000
 	mostNested  = 24 // brackets inside brackets
@@ -27,17 +28,20 @@ func bounds(text []byte) *procedure.Fault {
 	nested, line, entries, values, begun := 0, 0, 0, 0, 0
 	for i, t := range words {
 		if i >= mostWords {
-			return fault(t, "Take out what does not belong to a procedure.", "the text has more than %d words", mostWords)
+			return fault(t, "Take out what does not belong to a procedure.", "the text has more than %d words",
+				mostWords)
 		}
 		if t.Position.Line != line {
 			line, entries, values = t.Position.Line, 0, 0
 			if nested == 0 && t.Position.Column > mostIndent {
-				return fault(t, "Take out what does not belong to a procedure.", "the line is indented by more than %d columns", mostIndent)
+				return fault(t, "Take out what does not belong to a procedure.",
+					"the line is indented by more than %d columns", mostIndent)
 			}
 		}
 		switch t.Type {
 		case token.AnchorType, token.AliasType, token.MergeKeyType:
-			return fault(t, "Write it out there, or take over a common check by its code.", "a text that stands for another place (%s) is not taken", t.Value)
+			return fault(t, "Write it out there, or take over a common check by its code.",
+				"a text that stands for another place (%s) is not taken", t.Value)
 		case token.TagType, token.DirectiveType, token.MappingKeyType:
 			return fault(t, "Leave it out.", "%s has no meaning in a procedure", t.Value)
 		case token.DocumentHeaderType, token.DocumentEndType:

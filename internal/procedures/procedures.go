@@ -1,5 +1,5 @@
-// Package procedures reads and writes procedures as YAML, the form in which people edit them. It must never decide what a procedure may
-// say: that is core's.
+// Package procedures reads and writes procedures as YAML, the form in which people edit them. It must never decide what
+// a procedure may say: that is core's.
 package procedures
 
 import (
@@ -52,16 +52,19 @@ var Schema = sync.OnceValue(func() []byte {
 		reflect.TypeFor[procedure.Do]():         words(procedure.Dos()),
 		reflect.TypeFor[measure.Criterion]():    words(measure.Criteria()),
 		reflect.TypeFor[layout.Kind]():          words(layout.Kinds()),
-		reflect.TypeFor[procedure.Station]():    words([]procedure.Station{procedure.Ready, procedure.Tighten, procedure.Prove, procedure.HandOver}),
+		reflect.TypeFor[procedure.Station](): words([]procedure.Station{procedure.Ready, procedure.Tighten,
+			procedure.Prove, procedure.HandOver}),
 	}
-	r := &jsonschema.Reflector{RequiredFromJSONSchemaTags: true, ExpandedStruct: true, Mapper: func(t reflect.Type) *jsonschema.Schema {
-		if list, ok := enum[t]; ok {
-			return &jsonschema.Schema{Type: "string", Enum: list}
-		}
-		return nil
-	}}
+	r := &jsonschema.Reflector{RequiredFromJSONSchemaTags: true, ExpandedStruct: true,
+		Mapper: func(t reflect.Type) *jsonschema.Schema {
+			if list, ok := enum[t]; ok {
+				return &jsonschema.Schema{Type: "string", Enum: list}
+			}
+			return nil
+		}}
 	s := r.Reflect(&file{})
-	s.ID, s.Title, s.Description = "", "Dynacor procedure", "A joint family: what the work needs, in which steps it is done, what is checked and why."
+	s.ID, s.Title, s.Description = "", "Dynacor procedure",
+		"A joint family: what the work needs, in which steps it is done, what is checked and why."
 	s.Required = []string{"code", "version", "name", "looks", "fasteners", "work"}
 	out, err := json.MarshalIndent(s, "", "  ")
 	if err != nil {
@@ -90,19 +93,21 @@ var compiled = sync.OnceValues(func() (*validator.Schema, error) {
 	return c.Compile("procedure.json")
 })
 
-// Read reads a procedure from YAML. What is wrong comes back as faults, each with its place and line; the family is whole only when there
-// are none.
+// Read reads a procedure from YAML. What is wrong comes back as faults, each with its place and line; the family is
+// whole only when there are none.
 func Read(text []byte) (fam procedure.Family, faults []procedure.Fault) {
 	defer func() {
 		if v := recover(); v != nil { // the reader of YAML gave up
-			fam, faults = procedure.Family{}, []procedure.Fault{{What: "the text cannot be read", Remedy: "Look at indents, colons and quotes."}}
+			fam, faults = procedure.Family{},
+				[]procedure.Fault{{What: "the text cannot be read", Remedy: "Look at indents, colons and quotes."}}
 		}
 	}()
 	one := func(what, remedy string, line int) (procedure.Family, []procedure.Fault) {
 		return procedure.Family{}, []procedure.Fault{{What: what, Remedy: remedy, Line: line}}
 	}
 	if len(text) > MostBytes {
-		return one(fmt.Sprintf("the file is larger than %d kB", MostBytes>>10), "Take out what does not belong to a procedure.", 0)
+		return one(fmt.Sprintf("the file is larger than %d kB", MostBytes>>10),
+			"Take out what does not belong to a procedure.", 0)
 	}
 	if f := bounds(text); f != nil {
 		return procedure.Family{}, []procedure.Fault{*f}
@@ -157,7 +162,8 @@ func bySchema(raw []byte, lines func(string) int) []procedure.Fault {
 		}
 		if len(e.Causes) == 0 {
 			path := dotted(e.InstanceLocation)
-			out = append(out, procedure.Fault{Path: path, What: e.BasicOutput().Error.String(), Remedy: "See the schema for what may stand there.", Line: lines(path)})
+			out = append(out, procedure.Fault{Path: path, What: e.BasicOutput().Error.String(),
+				Remedy: "See the schema for what may stand there.", Line: lines(path)})
 		}
 	}
 	walk(ve)
@@ -180,7 +186,8 @@ func dotted(at []string) string {
 	return out
 }
 
-// place finds the line of a path in the text, things with a code by it; of the nearest thing above when the path itself is not there.
+// place finds the line of a path in the text, things with a code by it; of the nearest thing above when the path itself
+// is not there.
 func place(text []byte) func(string) int {
 	doc, err := parser.ParseBytes(text, 0)
 	return func(path string) int {
@@ -243,7 +250,8 @@ func (f file) whole() (procedure.Family, []procedure.Fault) {
 	for i, code := range f.Common {
 		k := slices.IndexFunc(list.Checks, func(c procedure.Check) bool { return c.Code == code })
 		if k < 0 {
-			faults = append(faults, procedure.Fault{Path: fmt.Sprintf("common[%d]", i), What: fmt.Sprintf("there is no common check %q", code), Remedy: "Write it out under checks."})
+			faults = append(faults, procedure.Fault{Path: fmt.Sprintf("common[%d]", i),
+				What: fmt.Sprintf("there is no common check %q", code), Remedy: "Write it out under checks."})
 			continue
 		}
 		taken = append(taken, list.Checks[k])
@@ -251,11 +259,13 @@ func (f file) whole() (procedure.Family, []procedure.Fault) {
 	for _, c := range append(slices.Clone(taken), fam.Checks...) {
 		known := slices.ContainsFunc(list.Rows, func(g procedure.Row) bool { return g.Code == c.Row })
 		if known && !slices.ContainsFunc(fam.Rows, func(g procedure.Row) bool { return g.Code == c.Row }) {
-			fam.Rows = append(fam.Rows, list.Rows[slices.IndexFunc(list.Rows, func(g procedure.Row) bool { return g.Code == c.Row })])
+			fam.Rows = append(fam.Rows,
+				list.Rows[slices.IndexFunc(list.Rows, func(g procedure.Row) bool { return g.Code == c.Row })])
 		}
 	}
 	fam.Checks = slices.Concat(taken, fam.Checks)
-	rank := map[procedure.Station]int{procedure.Ready: 0, procedure.Tighten: 1, procedure.Prove: 2, procedure.HandOver: 3}
+	rank := map[procedure.Station]int{procedure.Ready: 0, procedure.Tighten: 1, procedure.Prove: 2,
+		procedure.HandOver: 3}
 	slices.SortStableFunc(fam.Rows, func(a, b procedure.Row) int {
 		if d := rank[a.Station] - rank[b.Station]; d != 0 {
 			return d

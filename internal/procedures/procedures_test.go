@@ -81,7 +81,8 @@ func TestFaultsAreFoundWithTheirLine(t *testing.T) {
 }
 
 func TestTextThatIsNoProcedureIsRefused(t *testing.T) {
-	for name, text := range map[string]string{"no YAML": "code: [a\nname: b", "a list": "- a\n- b", "empty": "", "a huge file": strings.Repeat("#", procedures.MostBytes+1), "nothing needed is there": "code: x"} {
+	for name, text := range map[string]string{"no YAML": "code: [a\nname: b", "a list": "- a\n- b", "empty": "",
+		"a huge file": strings.Repeat("#", procedures.MostBytes+1), "nothing needed is there": "code: x"} {
 		_, faults := procedures.Read([]byte(text))
 		require.NotEmpty(t, faults, name)
 		require.NotEmpty(t, faults[0].What, name)

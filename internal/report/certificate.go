@@ -1,5 +1,5 @@
-// Package report draws what is printed: the certificate of a sealed record and the tag for the joint. The same record always
-// gives the same bytes.
+// Package report draws what is printed: the certificate of a sealed record and the tag for the joint. The same record
+// always gives the same bytes.
 package report
 
 import (
@@ -60,7 +60,10 @@ func (s *sheet) closing() error {
 	s.rule("Caution and proof")
 	y := s.y
 	text := append(slices.Clone(s.v.Record.Plan.Cautions), s.v.Record.Plan.After...)
-	text = append(text, s.v.Record.Statement, fmt.Sprintf("Sealed %s UTC with key %s over %d events. Check the file with the Verify page or: dynacor verify FILE.", s.v.SealedAt.Format("2 Jan 2006, 15:04:05"), s.v.KeyID, len(s.v.Record.Events)), "Digest: "+s.v.Mark)
+	text = append(text, s.v.Record.Statement,
+		fmt.Sprintf("Sealed %s UTC with key %s over %d events. Check the file with the Verify page or: dynacor "+
+			"verify FILE.", s.v.SealedAt.Format("2 Jan 2006, 15:04:05"), s.v.KeyID, len(s.v.Record.Events)),
+		"Digest: "+s.v.Mark)
 	if err := s.qr(right-34, y, 34, "DYNACOR "+s.v.Record.Number+" "+s.v.Mark); err != nil {
 		return err
 	}

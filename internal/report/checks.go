@@ -34,7 +34,10 @@ func (s *sheet) checks() {
 			if c.Limit > 0 {
 				text += ". Limit from " + c.LimitFrom
 			}
-			rows = append(rows, []string{c.Title, map[run.CheckStatus]string{run.CheckCleared: "cleared", run.CheckByLeave: "by leave", run.CheckOpen: "open", run.CheckStopped: "stopped", run.CheckToSign: "not signed"}[cs.Status], text, by, when})
+			rows = append(rows,
+				[]string{c.Title, map[run.CheckStatus]string{run.CheckCleared: "cleared", run.CheckByLeave: "by leave",
+					run.CheckOpen: "open", run.CheckStopped: "stopped", run.CheckToSign: "not signed"}[cs.Status], text,
+					by, when})
 		}
 	}
 	s.table([]float64{.21, .10, .37, .2, .12}, []string{"Check", "State", "Answer", "By", "When"}, rows)
@@ -59,16 +62,19 @@ func (s *sheet) deviations() {
 	s.rule("Not as planned")
 	rows := [][]string{}
 	for _, d := range s.v.Record.State.Deviations {
-		rows = append(rows, []string{d.What, string(d.Status), strings.TrimSpace(d.Closed + " " + d.Why), d.By, d.At.Format("2 Jan 15:04")})
+		rows = append(rows, []string{d.What, string(d.Status), strings.TrimSpace(d.Closed + " " + d.Why), d.By,
+			d.At.Format("2 Jan 15:04")})
 	}
 	back := len(s.v.Record.State.TakenBack)
 	if len(rows) == 0 {
 		s.line(left+1, width, "text", 9, "No deviation from the plan.")
 	} else {
-		s.table([]float64{.36, .1, .3, .13, .11}, []string{"What", "Status", "How it was closed, why", "By", "When"}, rows)
+		s.table([]float64{.36, .1, .3, .13, .11}, []string{"What", "Status", "How it was closed, why", "By", "When"},
+			rows)
 	}
 	if back > 0 {
-		said := fmt.Sprintf("%d entries were taken back; they stay in the record, struck through in the list below.", back)
+		said := fmt.Sprintf("%d entries were taken back; they stay in the record, struck through in the list below.",
+			back)
 		if back == 1 {
 			said = "One entry was taken back; it stays in the record, struck through in the list below."
 		}

@@ -53,20 +53,24 @@ func boxes(t *testing.T, pdf []byte) (words map[string]int, outside []string) {
 func TestNothingIsCut(t *testing.T) {
 	v := view(t, func(s *coretest.Script) {
 		s.Plan.Joint.Name, s.Plan.Joint.Service = told("name", 24), told("service", 24)
-		s.Add(run.Event{Kind: run.CheckAnswered, Check: "faces", Answer: "repair", Note: told("caption", 180), Photo: "one"})
+		s.Add(run.Event{Kind: run.CheckAnswered, Check: "faces", Answer: "repair", Note: told("caption", 180),
+			Photo: "one"})
 		s.Ready()
 		for i := range 3 {
 			s.Pull()
-			s.Add(run.Event{Kind: run.Loosened, Pass: 1, Fastener: s.State().Prev, Reason: told(fmt.Sprintf("loose%d_", i), 150)})
+			s.Add(run.Event{Kind: run.Loosened, Pass: 1, Fastener: s.State().Prev,
+				Reason: told(fmt.Sprintf("loose%d_", i), 150)})
 		}
 		s.Add(run.Event{Kind: run.DeviationRaised, Reason: told("departed", 180)})
-		s.Sign(run.SignDeviation, coretest.Hartwell, run.Event{Ref: s.State().Deviations[len(s.State().Deviations)-1].ID, Reason: told("allowed", 180)})
+		s.Sign(run.SignDeviation, coretest.Hartwell,
+			run.Event{Ref: s.State().Deviations[len(s.State().Deviations)-1].ID, Reason: told("allowed", 180)})
 		s.Finish()
 	})
 	v.Record.Plan.Joint.Tag, v.Record.Plan.Joint.Area = "SW-111-"+strings.Repeat("NORTH-", 10)+"7", told("area", 20)
 	words, outside := boxes(t, certificate(t, v))
 	require.Empty(t, outside)
-	for prefix, n := range map[string]int{"name": 24, "service": 24, "caption": 180, "loose0_": 150, "loose1_": 150, "loose2_": 150, "departed": 180, "allowed": 180, "area": 20} {
+	for prefix, n := range map[string]int{"name": 24, "service": 24, "caption": 180, "loose0_": 150, "loose1_": 150,
+		"loose2_": 150, "departed": 180, "allowed": 180, "area": 20} {
 		for i := range n {
 			w := fmt.Sprintf("%s%03d", prefix, i)
 			found := 0

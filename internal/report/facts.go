@@ -32,7 +32,8 @@ func (s *sheet) facts() {
 		gasket = orDash(sp.Gasket)
 	}
 	if p.First().PreloadKN > 0 {
-		preload = fmt.Sprintf("%s kN each, %s to %s", sig(p.First().PreloadKN), sig(p.First().PreloadMinKN), sig(p.First().PreloadMaxKN))
+		preload = fmt.Sprintf("%s kN each, %s to %s", sig(p.First().PreloadKN), sig(p.First().PreloadMinKN),
+			sig(p.First().PreloadMaxKN))
 	}
 	aim := s.v.Target
 	if p.Several() {
@@ -44,9 +45,12 @@ func (s *sheet) facts() {
 	if len(p.VariantWords) > 0 {
 		family += ", " + strings.Join(p.VariantWords, ", ")
 	}
-	cells := [][2]string{{"Joint", p.Joint.Name}, {"Make", makeOf(s.v)}, {"Gasket", gasket}, {"Lubricant found", found("lubricant")},
+	cells := [][2]string{{"Joint", p.Joint.Name}, {"Make", makeOf(s.v)}, {"Gasket", gasket},
+		{"Lubricant found", found("lubricant")},
 		{"Document", sp.Source()}, {"Aim at the nut", aim}, {"Preload", preload}, {"Tools", strings.Join(wr, ", ")},
-		{"Service", orDash(p.Joint.Service)}, {"Equipment", orDash(p.Joint.Equipment)}, {"Procedure", fmt.Sprintf("%s, version %d", family, p.ProcedureVersion)}, {"House rules", fmt.Sprintf("version %d", p.HouseRulesVersion)}}
+		{"Service", orDash(p.Joint.Service)}, {"Equipment", orDash(p.Joint.Equipment)},
+		{"Procedure", fmt.Sprintf("%s, version %d", family, p.ProcedureVersion)},
+		{"House rules", fmt.Sprintf("version %d", p.HouseRulesVersion)}}
 	const cols = 4
 	for len(cells) > 0 {
 		s.factRow(cells[:min(cols, len(cells))], width/cols)

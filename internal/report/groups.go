@@ -38,7 +38,8 @@ func (s *sheet) joint() {
 	if seen == "" {
 		seen = "the tool's side"
 	}
-	s.Text(left, s.y+2, "Seen from "+seen+". Flat cap: clicked, nothing measured. Round end: measured. Rings inside: passes, outermost first.")
+	s.Text(left, s.y+2, "Seen from "+seen+
+		". Flat cap: clicked, nothing measured. Round end: measured. Rings inside: passes, outermost first.")
 	s.y += 5
 }
 
@@ -149,7 +150,8 @@ func aimOf(g *plan.FastenerGroup) string {
 	if g.FinalNm > 0 {
 		return quantity.Text(quantity.Significant(g.FinalNm, 4)) + " N·m at the nut"
 	}
-	return map[string]string{"turns": "by turns", "snug": "snug", "hand": "hand-tight", "shape": "until the shape is reached", "effort": "until the effort lies in its window",
+	return map[string]string{"turns": "by turns", "snug": "snug", "hand": "hand-tight",
+		"shape": "until the shape is reached", "effort": "until the effort lies in its window",
 		"stretch": "by stretch", "none": "not torqued"}[string(g.EndsAt)]
 }
 

@@ -13,8 +13,8 @@ const (
 	labelsDown     = 8
 )
 
-// ToolLabels writes labels for tools: tag, what it is, and a code to scan that holds the tag alone, so that any reader that types what it
-// scans finds the tool. Dates are left out: a label outlives a certificate.
+// ToolLabels writes labels for tools: tag, what it is, and a code to scan that holds the tag alone, so that any reader
+// that types what it scans finds the tool. Dates are left out: a label outlives a certificate.
 func ToolLabels(w io.Writer, site string, tools []tool.Tool) error {
 	s := newPlainSheet("Tool labels, " + site)
 	for i, t := range tools {

@@ -90,11 +90,12 @@ func (s *sheet) rule(title string) {
 	s.y += 6.5
 }
 
-// split breaks a text over lines of w mm in the present font. Whatever is written goes through it or through fit: nothing on a certificate is cut.
+// split breaks a text over lines of w mm in the present font. Whatever is written goes through it or through fit:
+// nothing on a certificate is cut.
 func (s *sheet) split(text string, w float64) []string { return s.SplitText(plainSpaces(text), w) }
 
-// fit chooses the largest size, from most down to least, at which a text stands on one line of w mm, and gives its lines: more than one when
-// even the least is too large.
+// fit chooses the largest size, from most down to least, at which a text stands on one line of w mm, and gives its
+// lines: more than one when even the least is too large.
 func (s *sheet) fit(font string, most, least, w float64, text string) (lines []string, size float64) {
 	for size = most; ; size -= 0.5 {
 		s.font(font, max(size, least))
@@ -128,8 +129,8 @@ func shortMark(m string) string {
 	return m[:4] + "-" + m[4:8]
 }
 
-// table writes rows under headings; shares are column widths of the whole. A row that is higher than what is left of a sheet goes on on the next one,
-// under the headings again.
+// table writes rows under headings; shares are column widths of the whole. A row that is higher than what is left of a
+// sheet goes on on the next one, under the headings again.
 func (s *sheet) table(shares []float64, head []string, rows [][]string) {
 	const lead, size = 4.0, 8.6
 	split := func(font string, cells []string) (lines [][]string, most int) {
@@ -189,7 +190,8 @@ func (s *sheet) table(shares []float64, head []string, rows [][]string) {
 	}
 }
 
-// narrow takes the cells out of a row that are too long for their column; they are written under the row over the whole width.
+// narrow takes the cells out of a row that are too long for their column; they are written under the row over the whole
+// width.
 func (s *sheet) narrow(shares []float64, head, row []string, size float64) (short, below []string) {
 	const most = 10
 	s.font("text", size)
@@ -219,7 +221,8 @@ func (s *sheet) plate(tag string, x, y, size float64) {
 	w := s.plateWidth(tag, size)
 	h := size * 0.6
 	s.SetFillColor(0, 0, 0)
-	s.Polygon([]fpdf.PointType{{X: x - w, Y: y + h*0.3}, {X: x - w + h*0.3, Y: y}, {X: x, Y: y}, {X: x, Y: y + h}, {X: x - w + h*0.3, Y: y + h}, {X: x - w, Y: y + h*0.7}}, "F")
+	s.Polygon([]fpdf.PointType{{X: x - w, Y: y + h*0.3}, {X: x - w + h*0.3, Y: y}, {X: x, Y: y}, {X: x, Y: y + h},
+		{X: x - w + h*0.3, Y: y + h}, {X: x - w, Y: y + h*0.7}}, "F")
 	s.SetFillColor(255, 255, 255)
 	s.Circle(x-w+size*0.16, y+h/2, size*0.055, "F")
 	s.SetTextColor(255, 255, 255)

@@ -38,12 +38,14 @@ func (s *sheet) passes() {
 			set = quantity.Text(p.TurnDeg) + "°"
 		}
 		if p.Setting > 0 {
-			set = quantity.Text(p.Setting) + " " + quantity.Unit(p.Unit).Symbol() + " on " + strings.Join(p.Wrenches, ", ")
+			set = quantity.Text(p.Setting) + " " + quantity.Unit(p.Unit).Symbol() + " on " + strings.Join(p.Wrenches,
+				", ")
 		}
 		rows = append(rows, []string{name, nut, set,
 			strings.Join(p.People, ", "), from + " to " + to, bad})
 	}
-	s.table([]float64{.17, .12, .19, .17, .16, .19}, []string{"Pass", "At the nut", "Set", "Done by", "When (UTC)", "Not right"}, rows)
+	s.table([]float64{.17, .12, .19, .17, .16, .19}, []string{"Pass", "At the nut", "Set", "Done by", "When (UTC)",
+		"Not right"}, rows)
 }
 
 // fastener names one by its position. In older chains there may be one that the joint does not have.
@@ -100,7 +102,8 @@ func (s *sheet) readings() {
 
 // pullText is a pull as it was recorded: time, pass, fastener, outcome and figure.
 func (s *sheet) pullText(ev run.Event) string {
-	t := fmt.Sprintf("%s  pass %d  %s  %s", ev.At.Format("15:04:05"), ev.Pass, s.fastener(ev.Fastener), strings.ReplaceAll(string(ev.Outcome), "_", " "))
+	t := fmt.Sprintf("%s  pass %d  %s  %s", ev.At.Format("15:04:05"), ev.Pass, s.fastener(ev.Fastener),
+		strings.ReplaceAll(string(ev.Outcome), "_", " "))
 	switch {
 	case ev.Reading != nil:
 		t += " " + ev.Reading.Words()

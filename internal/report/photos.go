@@ -33,7 +33,9 @@ func (s *sheet) photos() {
 		list = list[len(pair):]
 		captions, under := make([][][2]string, len(pair)), 0
 		for i, ev := range pair {
-			captions[i] = append(s.captionLines("bold", titles[ev.Check]+": "+ev.Answer, w), s.captionLines("text", strings.Join([]string{ev.Note, ev.Person.Name, ev.At.Format("2 Jan 15:04")}, ", "), w)...)
+			captions[i] = append(s.captionLines("bold", titles[ev.Check]+": "+ev.Answer, w),
+				s.captionLines("text", strings.Join([]string{ev.Note, ev.Person.Name, ev.At.Format("2 Jan 15:04")},
+					", "), w)...)
 			under = max(under, len(captions[i]))
 		}
 		h := most + 6 + float64(under)*captionLead

@@ -28,7 +28,8 @@ func view(t *testing.T, steps func(*coretest.Script)) Sealed {
 	rec, err := coretest.Finished(steps)
 	require.NoError(t, err)
 	return Sealed{Record: rec, Target: "300 N·m",
-		TightenedBy: "M. Tolley", ProvedBy: "R. Abara", SealedAt: coretest.Day.Add(3 * time.Hour), Mark: strings.Repeat("0f", 32)}
+		TightenedBy: "M. Tolley", ProvedBy: "R. Abara", SealedAt: coretest.Day.Add(3 * time.Hour),
+		Mark: strings.Repeat("0f", 32)}
 }
 
 // words is the text of a printed page, as a reader of the file finds it.
@@ -53,7 +54,8 @@ func TestCertificateSaysWhatWasDemandedAndDone(t *testing.T) {
 	first := certificate(t, v)
 	require.Equal(t, first, certificate(t, v), "the same record prints the same bytes")
 	text := words(t, first)
-	for _, want := range []string{"SW-111", "TS2-SW-031", "8 × M20", "Light oil", "W-40", "C-2209", "M. Tolley", "R. Abara", "does not certify the joint as safe", "TS-2026-00001",
+	for _, want := range []string{"SW-111", "TS2-SW-031", "8 × M20", "Light oil", "W-40", "C-2209", "M. Tolley",
+		"R. Abara", "does not certify the joint as safe", "TS-2026-00001",
 		"No deviation from the plan", "sheet 1"} {
 		require.Contains(t, text, want)
 	}
@@ -77,7 +79,8 @@ func TestReadingsArePrintedAsTyped(t *testing.T) {
 				for i, text := range []string{"3.125", "3.1", "3,105", "1/8 in"} {
 					e.Values[i].Text = text
 				}
-				e.Values[0].Value, e.Values[1].Value, e.Values[2].Value, e.Values[3] = 3.125, 3.1, 3.105, run.Reading{Value: 0.125, Unit: "in", SI: 3.175, Text: "1/8 in"}
+				e.Values[0].Value, e.Values[1].Value, e.Values[2].Value, e.Values[3] = 3.125, 3.1, 3.105,
+					run.Reading{Value: 0.125, Unit: "in", SI: 3.175, Text: "1/8 in"}
 			}
 			s.Add(e)
 			if c.Hold {
@@ -85,7 +88,8 @@ func TestReadingsArePrintedAsTyped(t *testing.T) {
 			}
 		}
 		s.Confirm()
-		s.Add(run.Event{Kind: run.Pulled, Pass: 1, Fastener: 1, Outcome: run.Reached, Setting: 90, Reading: &run.Reading{Value: 90.5, Unit: quantity.NewtonMetre, SI: 90.5, Text: "90,5"}})
+		s.Add(run.Event{Kind: run.Pulled, Pass: 1, Fastener: 1, Outcome: run.Reached, Setting: 90,
+			Reading: &run.Reading{Value: 90.5, Unit: quantity.NewtonMetre, SI: 90.5, Text: "90,5"}})
 	})
 	text := words(t, certificate(t, v))
 	require.Contains(t, text, "90,5 N·m")
@@ -97,7 +101,8 @@ func TestReadingsArePrintedAsTyped(t *testing.T) {
 func TestPhotosStandBesideTheirCheck(t *testing.T) {
 	v := view(t, func(s *coretest.Script) {
 		for _, id := range []string{"seen", "late", "odd"} {
-			s.Add(run.Event{Kind: run.CheckAnswered, Check: "faces", Answer: "repair", Note: "scratch, " + id, Photo: id})
+			s.Add(run.Event{Kind: run.CheckAnswered, Check: "faces", Answer: "repair", Note: "scratch, " + id,
+				Photo: id})
 		}
 		s.Finish()
 	})
@@ -105,12 +110,14 @@ func TestPhotosStandBesideTheirCheck(t *testing.T) {
 	picture.Set(3, 3, color.White)
 	var b bytes.Buffer
 	require.NoError(t, jpeg.Encode(&b, picture, nil))
-	v.Photos = map[string]Photo{"seen": {MediaType: "image/jpeg", Bytes: b.Bytes()}, "odd": {MediaType: "image/webp", Bytes: []byte("RIFF")}}
+	v.Photos = map[string]Photo{"seen": {MediaType: "image/jpeg", Bytes: b.Bytes()},
+		"odd": {MediaType: "image/webp", Bytes: []byte("RIFF")}}
 	pdf := certificate(t, v)
 	require.Equal(t, pdf, certificate(t, v))
 	require.Equal(t, 1, bytes.Count(pdf, []byte("/Subtype /Image"))-images(t), "one picture is drawn")
 	text := words(t, pdf)
-	for _, want := range []string{"Photos", "Flange faces: repair", "scratch, seen, M. Tolley", "has not arrived from its device", "cannot be printed in this form"} {
+	for _, want := range []string{"Photos", "Flange faces: repair", "scratch, seen, M. Tolley",
+		"has not arrived from its device", "cannot be printed in this form"} {
 		require.Contains(t, text, want)
 	}
 }

@@ -12,7 +12,8 @@ import (
 	"dynacor/core/run"
 )
 
-// rosette draws a group to its own layout: nuts, bars of torque, and on a bolt circle the rings of passes. r is half its width in mm.
+// rosette draws a group to its own layout: nuts, bars of torque, and on a bolt circle the rings of passes. r is half
+// its width in mm.
 func (s *sheet) rosette(g *plan.FastenerGroup, list []run.FastenerState, cx, cy, r float64) {
 	if g.Layout.Shape() != layout.Circle || len(list) < 3 {
 		s.placed(g, list, cx, cy, r)

@@ -18,7 +18,8 @@ func (s *sheet) tools() {
 			seen[t.Tag+t.Certificate] = true
 			what, accuracy, cert := t.Name(), "", "none needed"
 			if t.Kind.Sets() != "" {
-				what = quantity.Text(t.RatedMin) + " to " + quantity.Text(t.RatedMax) + " " + t.Unit.Symbol() + ", step " + quantity.Text(t.Graduation)
+				what = quantity.Text(t.RatedMin) + " to " + quantity.Text(t.RatedMax) + " " + t.Unit.Symbol() +
+					", step " + quantity.Text(t.Graduation)
 			}
 			if t.AccuracyPct > 0 {
 				accuracy = "±" + quantity.Text(t.AccuracyPct) + " %"
@@ -29,7 +30,8 @@ func (s *sheet) tools() {
 			rows = append(rows, []string{t.Tag, t.Maker + " " + t.Serial, what, accuracy, cert})
 		}
 	}
-	s.table([]float64{.1, .22, .27, .1, .31}, []string{"Tool", "Maker, serial", "Range", "Accuracy", "Certificate"}, rows)
+	s.table([]float64{.1, .22, .27, .1, .31}, []string{"Tool", "Maker, serial", "Range", "Accuracy", "Certificate"},
+		rows)
 }
 
 // taken are the tools that an event put in hand, in order from hand or pump to the nut.
@@ -52,7 +54,9 @@ func (s *sheet) workings() {
 			if l.Numbers != "" && l.Numbers != l.Formula {
 				f += " = " + l.Numbers
 			}
-			rows = append(rows, []string{l.Symbol, l.Name, f, l.Text, map[working.Origin]string{working.Supplied: "supplied", working.LookedUp: "table", working.Calculated: "worked out"}[l.Origin] + ": " + l.Source})
+			rows = append(rows,
+				[]string{l.Symbol, l.Name, f, l.Text, map[working.Origin]string{working.Supplied: "supplied",
+					working.LookedUp: "table", working.Calculated: "worked out"}[l.Origin] + ": " + l.Source})
 		}
 		s.table([]float64{.08, .22, .28, .13, .29}, []string{"", "Figure", "Formula", "Value", "From"}, rows)
 		for _, t := range append(append([]string{}, w.Takes...), w.Warnings...) {

@@ -25,7 +25,8 @@ func printWild(t *testing.T, family string, seed uint64) {
 	require.NoError(t, err)
 	s := coretest.NewScript(p)
 	coretest.Wild(s, rand.New(rand.NewPCG(seed, 11)), 100)
-	v := Sealed{Record: record.Record{Number: "TS-2026-00001", Site: "Tarn Skerry", Plan: p, State: s.State()}, Mark: strings.Repeat("0f", 32)}
+	v := Sealed{Record: record.Record{Number: "TS-2026-00001", Site: "Tarn Skerry", Plan: p, State: s.State()},
+		Mark: strings.Repeat("0f", 32)}
 	for i, e := range s.Events {
 		v.Record.Events = append(v.Record.Events, record.Entry{Seq: i + 1, ReceivedAt: e.At, Event: e})
 	}

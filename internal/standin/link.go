@@ -12,8 +12,8 @@ import (
 	"dynacor/internal/device"
 )
 
-// Times of the link: how often a pull is shown, how often the device says that it lives, how long it waits for an acknowledgement before it
-// sends again, and before it dials anew.
+// Times of the link: how often a pull is shown, how often the device says that it lives, how long it waits for an
+// acknowledgement before it sends again, and before it dials anew.
 type times struct{ sample, status, again, redial time.Duration }
 
 var usual = times{100 * time.Millisecond, 5 * time.Second, 2 * time.Second, time.Second}
@@ -65,7 +65,8 @@ func (t *Tool) session(ctx context.Context, addr string, at times) {
 	}
 	defer ws.CloseNow() //nolint:errcheck // the link is over either way
 	ws.SetReadLimit(device.MostMessage)
-	hello := device.Message{Type: device.Hello, Protocol: device.Protocol, Tag: t.cfg.Tag, Token: t.cfg.Token, Kind: string(t.cfg.Kind), Serial: "stand-in"}
+	hello := device.Message{Type: device.Hello, Protocol: device.Protocol, Tag: t.cfg.Tag, Token: t.cfg.Token,
+		Kind: string(t.cfg.Kind), Serial: "stand-in"}
 	if wsjson.Write(ctx, ws, hello) != nil {
 		return
 	}

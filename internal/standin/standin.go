@@ -1,6 +1,7 @@
-// Package standin simulates tools that send what they measure, so that everything can be tried, taught and tested without one in the house:
-// an electronic wrench, a click wrench, a pump with its hydraulic wrench, a torque meter, a stretch gauge, a caliper. They speak the same protocol
-// as real devices and know nothing of Dynacor but its address. It must never be run against joints that are real work.
+// Package standin simulates tools that send what they measure, so that everything can be tried, taught and tested
+// without one in the house: an electronic wrench, a click wrench, a pump with its hydraulic wrench, a torque meter, a
+// stretch gauge, a caliper. They speak the same protocol as real devices and know nothing of Dynacor but its address.
+// It must never be run against joints that are real work.
 package standin
 
 import (
@@ -84,7 +85,8 @@ type Tool struct {
 
 // New makes a stand-in; its link begins with Run.
 func New(cfg Config) *Tool {
-	t := &Tool{cfg: cfg, rng: rand.New(rand.NewPCG(cfg.Seed, 1)), condition: practice.Sound, sent: map[int]bool{}, wake: make(chan struct{}, 1)}
+	t := &Tool{cfg: cfg, rng: rand.New(rand.NewPCG(cfg.Seed, 1)), condition: practice.Sound, sent: map[int]bool{},
+		wake: make(chan struct{}, 1)}
 	t.state = State{Tag: cfg.Tag, Kind: cfg.Kind, Word: cfg.Kind.Word(), Unit: quantity.NewtonMetre, Set: 100}
 	switch cfg.Kind {
 	case tool.Pump:
@@ -137,12 +139,14 @@ func (t *Tool) newBolt() {
 // perSecond is how fast a nut is turned, degrees a second.
 const perSecond = 45
 
-// Pull turns the nut for a time, as an arm or a ram does while a key is held. It gives whether anything is felt: the click.
+// Pull turns the nut for a time, as an arm or a ram does while a key is held. It gives whether anything is felt: the
+// click.
 func (t *Tool) Pull(d time.Duration) (click bool) {
 	t.mu.Lock()
 	defer t.mu.Unlock()
 	if !t.state.Pulling {
-		t.state.Pulling, t.state.Clicked, t.trace, t.peak, t.strokeDeg, t.begun = true, false, nil, 0, 0, t.bolt.Torque()
+		t.state.Pulling, t.state.Clicked, t.trace, t.peak, t.strokeDeg, t.begun = true, false, nil, 0, 0,
+			t.bolt.Torque()
 	}
 	deg := perSecond * d.Seconds()
 	before := t.bolt.AngleDeg
@@ -192,7 +196,8 @@ func (t *Tool) stroke(deg float64) float64 {
 	if err != nil || len(t.cfg.Chart) < 2 {
 		return t.bolt.Torque()
 	}
-	s := tool.SetUp{String: []tool.Tool{{Kind: tool.Pump, Unit: quantity.Megapascal}, {Kind: tool.HydraulicWrench, Chart: t.cfg.Chart}}}
+	s := tool.SetUp{String: []tool.Tool{{Kind: tool.Pump, Unit: quantity.Megapascal},
+		{Kind: tool.HydraulicWrench, Chart: t.cfg.Chart}}}
 	limit := s.NmAt(math.Max(t.cfg.Chart[0].Pressure, math.Min(mpa, t.cfg.Chart[len(t.cfg.Chart)-1].Pressure)))
 	const bit = 0.25
 	for left := deg; left > 0 && t.bolt.Torque() < limit; left -= bit {
@@ -213,7 +218,8 @@ func (t *Tool) Release(now time.Time) {
 		return
 	}
 	t.state.Pulling, t.state.Value, t.state.Turned = false, 0, false
-	r := device.Reading{At: now.UTC(), Unit: t.unit(), Set: t.state.Set, AngleDeg: quantity.Significant(t.state.AngleDeg, 4), Click: t.state.Clicked}
+	r := device.Reading{At: now.UTC(), Unit: t.unit(), Set: t.state.Set,
+		AngleDeg: quantity.Significant(t.state.AngleDeg, 4), Click: t.state.Clicked}
 	if t.cfg.Kind == tool.Pump {
 		if t.strokeDeg > 0.5 {
 			return
@@ -266,7 +272,8 @@ func (t *Tool) battery() float64 {
 	return 76
 }
 
-// outgoing gives the results to send now, with the faults of the link; again says that unacknowledged ones go once more.
+// outgoing gives the results to send now, with the faults of the link; again says that unacknowledged ones go once
+// more.
 func (t *Tool) outgoing(again bool) []device.Message {
 	t.mu.Lock()
 	defer t.mu.Unlock()
@@ -349,7 +356,8 @@ func (t *Tool) acknowledged(seq int) {
 // sample is the present value for those who watch.
 func (t *Tool) sample() device.Message {
 	s := t.State()
-	return device.Message{Type: device.Sample, Live: &device.Live{Value: quantity.Significant(s.Value, 4), Unit: t.unitNow(), AngleDeg: quantity.Significant(s.AngleDeg, 4), Pulling: s.Pulling}}
+	return device.Message{Type: device.Sample, Live: &device.Live{Value: quantity.Significant(s.Value, 4),
+		Unit: t.unitNow(), AngleDeg: quantity.Significant(s.AngleDeg, 4), Pulling: s.Pulling}}
 }
 
 func (t *Tool) unitNow() quantity.Unit {

@@ -69,7 +69,9 @@ func newHouse(t *testing.T) *house {
 }
 
 func config(tag string, kind tool.Kind) Config {
-	return Config{Tag: tag, Token: demo.Tokens[tag], Kind: kind, Seed: Seed(tag), Joint: practice.Flange(24, 3, 0.15, 360), Chart: []tool.ChartPoint{{Pressure: 10, Torque: 645}, {Pressure: 70, Torque: 4450}}}
+	return Config{Tag: tag, Token: demo.Tokens[tag], Kind: kind, Seed: Seed(tag),
+		Joint: practice.Flange(24, 3, 0.15, 360), Chart: []tool.ChartPoint{{Pressure: 10, Torque: 645},
+			{Pressure: 70, Torque: 4450}}}
 }
 
 // link runs a tool against the house until the test ends.
@@ -79,7 +81,8 @@ func (h *house) link(t *testing.T, tl *Tool) {
 	done := make(chan struct{})
 	go func() { defer close(done); _ = tl.run(until, h.URL, quick) }()
 	t.Cleanup(func() { cancel(); <-done })
-	require.Eventually(t, func() bool { return tl.State().Linked }, 5*time.Second, 10*time.Millisecond, tl.State().Problem)
+	require.Eventually(t, func() bool { return tl.State().Linked }, 5*time.Second, 10*time.Millisecond,
+		tl.State().Problem)
 }
 
 // pullTo turns a nut until the tool tells that its value is reached, and a bit on.
@@ -130,7 +133,8 @@ func TestElectronicWrenchSendsTorqueAngleAndCurve(t *testing.T) {
 	require.Equal(t, quantity.NewtonMetre, r.Unit)
 	require.Greater(t, r.AngleDeg, 15.0)
 	require.LessOrEqual(t, len(r.Trace), 120)
-	d, err := preload.TorqueAngleAnalysis(nil, preload.TraceInput{Points: r.Trace, Target: 360, YieldRatio: 0.5, Rehit: 8, CrossFrac: 0.25, BottomRise: 0.15, BottomSlope: 1.6})
+	d, err := preload.TorqueAngleAnalysis(nil, preload.TraceInput{Points: r.Trace, Target: 360, YieldRatio: 0.5,
+		Rehit: 8, CrossFrac: 0.25, BottomRise: 0.15, BottomSlope: 1.6})
 	require.NoError(t, err)
 	require.Equal(t, "normal", d.Diagnosis)
 	told := map[string]bool{}
@@ -242,7 +246,8 @@ func TestPumpSendsOnlyWhenTheNutTurnsNoMore(t *testing.T) {
 
 func TestGaugesSendAReading(t *testing.T) {
 	h := newHouse(t)
-	for tag, kind := range map[string]tool.Kind{"G-1": tool.Caliper, "G-2": tool.StretchGauge, "M-1": tool.TorqueMeter} {
+	for tag, kind := range map[string]tool.Kind{"G-1": tool.Caliper, "G-2": tool.StretchGauge,
+		"M-1": tool.TorqueMeter} {
 		tl := New(config(tag, kind))
 		h.link(t, tl)
 		tl.Measure(time.Now(), 3.1)
@@ -254,8 +259,10 @@ func TestGaugesSendAReading(t *testing.T) {
 func TestAimReachesTheTool(t *testing.T) {
 	h := newHouse(t)
 	tl := electronic(t, h)
-	h.hub.Publish("tool:E-03", device.Aim, device.Target{Joint: "TB-204", Pass: 1, Fastener: 5, Set: 252, Unit: quantity.NewtonMetre})
-	require.Eventually(t, func() bool { return tl.State().Aim != nil && tl.State().Set == 252 }, 3*time.Second, 10*time.Millisecond)
+	h.hub.Publish("tool:E-03", device.Aim, device.Target{Joint: "TB-204", Pass: 1, Fastener: 5, Set: 252,
+		Unit: quantity.NewtonMetre})
+	require.Eventually(t, func() bool { return tl.State().Aim != nil && tl.State().Set == 252 }, 3*time.Second,
+		10*time.Millisecond)
 	require.Equal(t, 5, tl.State().Aim.Fastener)
 }
 
@@ -282,11 +289,15 @@ func TestOnlyKnownDevicesMaySend(t *testing.T) {
 	ws, _, err := websocket.Dial(ctx, addr, nil)
 	require.NoError(t, err)
 	defer ws.CloseNow() //nolint:errcheck // end of the test
-	require.NoError(t, wsjson.Write(ctx, ws, device.Message{Type: device.Hello, Protocol: 1, Tag: "E-03", Token: "demo-E-03"}))
+	require.NoError(t, wsjson.Write(ctx, ws, device.Message{Type: device.Hello, Protocol: 1, Tag: "E-03",
+		Token: "demo-E-03"}))
 	var m device.Message
 	require.NoError(t, wsjson.Read(ctx, ws, &m))
 	require.Equal(t, device.Welcome, m.Type)
-	for _, bad := range []device.Message{{Type: device.Result, Seq: 1}, {Type: device.Result, Seq: 1, Reading: &device.Reading{At: time.Now(), Value: -4, Unit: "N_m"}}, {Type: device.Result, Seq: 1, Reading: &device.Reading{At: time.Now(), Value: 4, Unit: "pull"}}, {Type: "song"}} {
+	for _, bad := range []device.Message{{Type: device.Result, Seq: 1},
+		{Type: device.Result, Seq: 1, Reading: &device.Reading{At: time.Now(), Value: -4, Unit: "N_m"}},
+		{Type: device.Result, Seq: 1, Reading: &device.Reading{At: time.Now(), Value: 4, Unit: "pull"}},
+		{Type: "song"}} {
 		require.NoError(t, wsjson.Write(ctx, ws, bad))
 		require.NoError(t, wsjson.Read(ctx, ws, &m))
 		require.Equal(t, device.Refused, m.Type)

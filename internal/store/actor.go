@@ -13,7 +13,8 @@ func WithActor(ctx context.Context, who string) context.Context {
 	return context.WithValue(ctx, actorKey{}, who)
 }
 
-// nameActor tells a connection who it works for before it is handed out; a connection that worked for somebody else is told anew.
+// nameActor tells a connection who it works for before it is handed out; a connection that worked for somebody else is
+// told anew.
 func nameActor(ctx context.Context, c *pgx.Conn) (bool, error) {
 	who, _ := ctx.Value(actorKey{}).(string)
 	data := c.PgConn().CustomData()

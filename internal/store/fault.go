@@ -10,8 +10,9 @@ import (
 	"github.com/jackc/puddle/v2"
 )
 
-// Unavailable reports whether an error says that the database could not take a request just now, so that the same request may succeed later: it
-// does not answer, is starting or stopping, is out of connections, memory or disk, or gave up waiting.
+// Unavailable reports whether an error says that the database could not take a request just now, so that the same
+// request may succeed later: it does not answer, is starting or stopping, is out of connections, memory or disk, or
+// gave up waiting.
 func Unavailable(err error) bool {
 	if errors.Is(err, context.DeadlineExceeded) || errors.Is(err, context.Canceled) {
 		return true
@@ -33,5 +34,6 @@ func Unavailable(err error) bool {
 	}
 	var connect *pgconn.ConnectError
 	var network net.Error
-	return errors.As(err, &connect) || errors.As(err, &network) || pgconn.Timeout(err) || pgconn.SafeToRetry(err) || errors.Is(err, net.ErrClosed) || errors.Is(err, puddle.ErrClosedPool)
+	return errors.As(err, &connect) || errors.As(err, &network) || pgconn.Timeout(err) || pgconn.SafeToRetry(err) ||
+		errors.Is(err, net.ErrClosed) || errors.Is(err, puddle.ErrClosedPool)
 }

@@ -8,7 +8,8 @@ import (
 	"github.com/jackc/pgx/v5"
 )
 
-// JointFilter narrows and orders the register. Empty fields do not narrow; Like is a LIKE pattern without its outer wildcards.
+// JointFilter narrows and orders the register. Empty fields do not narrow; Like is a LIKE pattern without its outer
+// wildcards.
 type JointFilter struct {
 	Like, Area, Glyph, Package string
 	Sort                       string // a key of jointOrders
@@ -16,10 +17,11 @@ type JointFilter struct {
 }
 
 // jointOrders are the orders there are indexes for.
-var jointOrders = map[string]string{"tag": "tag", "-tag": "tag desc", "area": "area, tag", "make": "make, tag", "station": "glyph, updated_at desc, tag", "-updated": "updated_at desc, tag"}
+var jointOrders = map[string]string{"tag": "tag", "-tag": "tag desc", "area": "area, tag", "make": "make, tag",
+	"station": "glyph, updated_at desc, tag", "-updated": "updated_at desc, tag"}
 
-// JointPage reads a page of the register and counts what the filter finds. Written by hand: one statement for every order would
-// keep the database from using the index of any.
+// JointPage reads a page of the register and counts what the filter finds. Written by hand: one statement for every
+// order would keep the database from using the index of any.
 func (q *Queries) JointPage(ctx context.Context, f JointFilter) (rows []Joint, total int, err error) {
 	var where []string
 	var args []any

@@ -18,7 +18,8 @@ import (
 
 func TestMain(m *testing.M) { os.Exit(storetest.Main(m)) }
 
-// A database of the first release keeps its lubricant cards, and knows which plans were made with them; the way back keeps them too.
+// A database of the first release keeps its lubricant cards, and knows which plans were made with them; the way back
+// keeps them too.
 func TestDatabaseOfTheFirstReleaseIsBroughtUpToDate(t *testing.T) {
 	ctx := context.Background()
 	url := storetest.URL(t)
@@ -72,7 +73,8 @@ func TestDatabaseOfTheFirstReleaseIsBroughtUpToDate(t *testing.T) {
 	require.Error(t, err, "a version is never changed")
 	_, err = pool.Exec(ctx, "delete from library_values")
 	require.Error(t, err, "not even by the owner")
-	require.NoError(t, q.InsertLibraryValue(ctx, store.InsertLibraryValueParams{Shelf: "lubricants", Code: "L-2", Version: 2, Data: `{"code":"L-2","name":"new"}`, MadeBy: "E. Marsh", Reason: "test"}))
+	require.NoError(t, q.InsertLibraryValue(ctx, store.InsertLibraryValueParams{Shelf: "lubricants", Code: "L-2",
+		Version: 2, Data: `{"code":"L-2","name":"new"}`, MadeBy: "E. Marsh", Reason: "test"}))
 
 	_, err = p.DownTo(ctx, 1)
 	require.NoError(t, err)

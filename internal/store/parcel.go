@@ -35,7 +35,8 @@ type DeskFor struct {
 	Slack   time.Duration // how far two clocks may be apart
 }
 
-// Parcel is a transaction that begins with the first thing it looks up and ends with the last thing it writes, so that neither takes a round trip of its own.
+// Parcel is a transaction that begins with the first thing it looks up and ends with the last thing it writes, so that
+// neither takes a round trip of its own.
 type Parcel struct {
 	*Queries
 	open bool
@@ -60,7 +61,8 @@ func InParcel(ctx context.Context, pool *pgxpool.Pool, f func(p *Parcel) error) 
 	})
 }
 
-// OpenDesk begins the transaction and looks everything up in one round trip. The run is locked first, then the device. pgx.ErrNoRows: there is no such run.
+// OpenDesk begins the transaction and looks everything up in one round trip. The run is locked first, then the device.
+// pgx.ErrNoRows: there is no such run.
 func (p *Parcel) OpenDesk(ctx context.Context, d DeskFor) (Desk, error) {
 	out := Desk{People: map[uuid.UUID]Person{}}
 	b := &pgx.Batch{}
@@ -118,7 +120,8 @@ func (p *Parcel) AppendAndEnd(ctx context.Context, a AppendedRun) error {
 func (a AppendedRun) batch() *pgx.Batch {
 	b := &pgx.Batch{}
 	for _, e := range a.Events {
-		b.Queue(insertEvent, e.RunID, e.Seq, e.ID, e.Kind, e.At, e.ReceivedAt, e.PersonID, e.Tools, e.Body, e.PrevHash, e.Hash, e.SentSha256, e.DeviceKey, e.Proof)
+		b.Queue(insertEvent, e.RunID, e.Seq, e.ID, e.Kind, e.At, e.ReceivedAt, e.PersonID, e.Tools, e.Body, e.PrevHash,
+			e.Hash, e.SentSha256, e.DeviceKey, e.Proof)
 	}
 	b.Queue(advanceRun, a.Run.ID, a.Run.LastSeq, a.Run.LastHash, a.Run.Size)
 	b.Queue(setJointState, a.Joint.ID, a.Joint.Glyph, a.Joint.Station, a.Joint.Summary, a.Joint.PresentRun)

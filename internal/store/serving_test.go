@@ -17,11 +17,13 @@ import (
 	"dynacor/internal/store/storetest"
 )
 
-// mayChange are the columns that whoever serves may change; in every other table, and in every other column, what is there stays.
+// mayChange are the columns that whoever serves may change; in every other table, and in every other column, what is
+// there stays.
 var mayChange = map[string][]string{
-	"people":        {"role", "pin_hash", "pin_version", "pin_set_at", "active", "retired_at"},
-	"packages":      {"name"},
-	"joints":        {"name", "area", "equipment", "service", "family", "package", "nameplate", "specification_version", "bolts", "make", "glyph", "station", "summary", "present_run", "updated_at"},
+	"people":   {"role", "pin_hash", "pin_version", "pin_set_at", "active", "retired_at"},
+	"packages": {"name"},
+	"joints": {"name", "area", "equipment", "service", "family", "package", "nameplate", "specification_version",
+		"bolts", "make", "glyph", "station", "summary", "present_run", "updated_at"},
 	"runs":          {"plan_id", "last_seq", "last_hash", "size", "sealed_at"},
 	"settings":      {"value"},
 	"tools":         {"data", "updated_at"},
@@ -38,7 +40,8 @@ var mayChange = map[string][]string{
 // mayDelete are the tables that whoever serves may take rows out of: none of them holds evidence.
 var mayDelete = []string{"sessions", "pin_failures"}
 
-// Whoever serves logs in as an account that owns nothing. It can neither change what was recorded, nor become one that could, nor read a key.
+// Whoever serves logs in as an account that owns nothing. It can neither change what was recorded, nor become one that
+// could, nor read a key.
 func TestWhoeverServesCannotChangeWhatWasRecorded(t *testing.T) {
 	ctx := context.Background()
 	owner := demotest.URL(t, time.Now())
@@ -50,7 +53,8 @@ func TestWhoeverServesCannotChangeWhatWasRecorded(t *testing.T) {
 		_, err := c.Exec(ctx, sql)
 		require.ErrorContains(t, err, "SQLSTATE 42501", sql) // insufficient privilege
 	}
-	rows, err := c.Query(ctx, "select table_name::text, column_name::text from information_schema.columns where table_schema = 'public' and is_generated = 'NEVER' and is_identity = 'NO' order by 1, 2")
+	rows, err := c.Query(ctx, "select table_name::text, column_name::text from information_schema.columns where "+
+		"table_schema = 'public' and is_generated = 'NEVER' and is_identity = 'NO' order by 1, 2")
 	require.NoError(t, err)
 	type column struct{ Table, Name string }
 	list, err := pgx.CollectRows(rows, pgx.RowToStructByPos[column])
@@ -78,7 +82,8 @@ func TestWhoeverServesCannotChangeWhatWasRecorded(t *testing.T) {
 	refused("set role postgres")
 	refused("set session authorization postgres")
 	refused("create table mine (x text)")
-	refused("create or replace function refuse_change() returns trigger language plpgsql as $$ begin return new; end $$")
+	refused("create or replace function refuse_change() returns trigger language plpgsql as $$ begin return " +
+		"new; end $$")
 	refused("insert into signing_keys (id, public_key) values ('x', 'x')")
 	refused("alter role dynacor_app superuser")
 	refused("grant dynacor_app to postgres")
@@ -87,7 +92,8 @@ func TestWhoeverServesCannotChangeWhatWasRecorded(t *testing.T) {
 	require.NoError(t, err)
 	refused("delete from events")
 	var secret bool
-	require.NoError(t, c.QueryRow(ctx, "select exists (select from information_schema.columns where column_name like 'private%')").Scan(&secret))
+	require.NoError(t, c.QueryRow(ctx,
+		"select exists (select from information_schema.columns where column_name like 'private%')").Scan(&secret))
 	require.False(t, secret, "no private key is in the database")
 }
 

@@ -1,4 +1,5 @@
-// Package store holds the SQL: migrations, generated queries and the pool. It must never decide anything about the work.
+// Package store holds the SQL: migrations, generated queries and the pool. It must never decide anything about the
+// work.
 package store
 
 import (
@@ -28,16 +29,17 @@ const AppRole = "dynacor_app"
 // lastWithKey is the last version of the schema that held a signing key.
 const lastWithKey = 9
 
-// Migrate brings the schema of the database up to date. The account needs the right to create tables, and the role AppRole once. A database that still holds its
-// signing key is refused: see MigrateMoving.
+// Migrate brings the schema of the database up to date. The account needs the right to create tables, and the role
+// AppRole once. A database that still holds its signing key is refused: see MigrateMoving.
 func Migrate(ctx context.Context, url string) error {
 	return MigrateMoving(ctx, url, func([]byte) error {
-		return errors.New("the signing key lies in the database: name the file it is to be kept in (--key), and its secret")
+		return errors.New("the signing key lies in the database: name the file it is to be kept in (--key), " +
+			"and its secret")
 	})
 }
 
-// MigrateMoving is Migrate for a database that may hold its signing key, as databases of earlier versions did: move is given the key in force to keep it
-// elsewhere, and then it is gone from here.
+// MigrateMoving is Migrate for a database that may hold its signing key, as databases of earlier versions did: move is
+// given the key in force to keep it elsewhere, and then it is gone from here.
 func MigrateMoving(ctx context.Context, url string, move func(private []byte) error) error {
 	pool, err := pgxpool.New(ctx, url)
 	if err != nil {
@@ -78,7 +80,8 @@ func MigrateMoving(ctx context.Context, url string, move func(private []byte) er
 		return fmt.Errorf("looking for the role %s: %w", AppRole, err)
 	}
 	if !member {
-		return fmt.Errorf("this account may not work as %s. Run as the database's owner: grant %s to current account", AppRole, AppRole)
+		return fmt.Errorf("this account may not work as %s. Run as the database's owner: grant %s to current account",
+			AppRole, AppRole)
 	}
 	return nil
 }
@@ -89,11 +92,14 @@ const migrationLock = 7_314_159
 // moveKey hands over the newest key that lies in the database, and takes all of them out.
 func moveKey(ctx context.Context, pool *pgxpool.Pool, move func([]byte) error) error {
 	var there bool
-	if err := pool.QueryRow(ctx, "select exists (select from information_schema.columns where table_name = 'signing_keys' and column_name = 'private_key')").Scan(&there); err != nil || !there {
+	if err := pool.QueryRow(ctx,
+		"select exists (select from information_schema.columns where table_name = 'signing_keys' and column_name = "+
+			"'private_key')").Scan(&there); err != nil || !there {
 		return err
 	}
 	var private []byte
-	err := pool.QueryRow(ctx, "select private_key from signing_keys where length(private_key) > 0 order by made_at desc, id desc limit 1").Scan(&private)
+	err := pool.QueryRow(ctx, "select private_key from signing_keys where length(private_key) > 0 order by made_at "+
+		"desc, id desc limit 1").Scan(&private)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return nil
 	}
@@ -107,9 +113,11 @@ func moveKey(ctx context.Context, pool *pgxpool.Pool, move func([]byte) error) e
 	return err
 }
 
-// AddKey makes a public key one of the site's, from a time on; nil: for all time before. As the owner of the database. A key that is there already stays as it is.
+// AddKey makes a public key one of the site's, from a time on; nil: for all time before. As the owner of the database.
+// A key that is there already stays as it is.
 func AddKey(ctx context.Context, url, id string, public []byte, from *time.Time, by string) error {
-	return asOwner(ctx, url, "insert into signing_keys (id, public_key, valid_from, made_by) values ($1, $2, $3, $4) on conflict (id) do nothing", id, public, from, by)
+	return asOwner(ctx, url, "insert into signing_keys (id, public_key, valid_from, made_by) values ($1, $2, $3, "+
+		"$4) on conflict (id) do nothing", id, public, from, by)
 }
 
 // EndKey says that a key signs nothing after a time: another took its place.
@@ -124,7 +132,8 @@ func RevokeKey(ctx context.Context, url, id string, from time.Time, reason strin
 		return fmt.Errorf("the database does not answer: %w", err)
 	}
 	defer func() { _ = c.Close(context.WithoutCancel(ctx)) }()
-	tag, err := c.Exec(ctx, "update signing_keys set revoked_from = $2, revoke_reason = $3 where id = $1", id, from, reason)
+	tag, err := c.Exec(ctx, "update signing_keys set revoked_from = $2, revoke_reason = $3 where id = $1", id, from,
+		reason)
 	if err == nil && tag.RowsAffected() == 0 {
 		return fmt.Errorf("there is no key %s", id)
 	}
@@ -149,7 +158,8 @@ func Empty(ctx context.Context, url string) error {
 	}
 	defer func() { _ = c.Close(context.WithoutCancel(ctx)) }()
 	var n int
-	if err := c.QueryRow(ctx, "select count(*) from information_schema.tables where table_schema = 'public'").Scan(&n); err != nil {
+	if err := c.QueryRow(ctx, "select count(*) from information_schema.tables where "+
+		"table_schema = 'public'").Scan(&n); err != nil {
 		return err
 	}
 	if n > 0 {
@@ -160,10 +170,12 @@ func Empty(ctx context.Context, url string) error {
 
 // MakeAppRole makes the role AppRole when the server does not know it yet: a backup grants rights to it.
 func MakeAppRole(ctx context.Context, url string) error {
-	return asOwner(ctx, url, "do $do$ begin create role "+AppRole+" nologin; exception when duplicate_object or unique_violation then null; end $do$")
+	return asOwner(ctx, url, "do $do$ begin create role "+AppRole+
+		" nologin; exception when duplicate_object or unique_violation then null; end $do$")
 }
 
-// LetServe makes an account that serves: it logs in, may do what AppRole may, and owns nothing. An account of that name that is there already gets the password.
+// LetServe makes an account that serves: it logs in, may do what AppRole may, and owns nothing. An account of that name
+// that is there already gets the password.
 func LetServe(ctx context.Context, url, name, password string) error {
 	id := pgx.Identifier{name}.Sanitize()
 	c, err := pgx.Connect(ctx, url)
@@ -175,8 +187,10 @@ func LetServe(ctx context.Context, url, name, password string) error {
 		return err
 	}
 	for _, sql := range []string{
-		"do $do$ begin create role " + id + " login; exception when duplicate_object or unique_violation then null; end $do$",
-		"alter role " + id + " with login inherit nosuperuser nocreatedb nocreaterole noreplication nobypassrls password " + literal(password),
+		"do $do$ begin create role " + id +
+			" login; exception when duplicate_object or unique_violation then null; end $do$",
+		"alter role " + id + " with login inherit nosuperuser nocreatedb nocreaterole noreplication " +
+			"nobypassrls password " + literal(password),
 		"grant " + AppRole + " to " + id,
 	} {
 		if _, err := c.Exec(ctx, sql); err != nil {
@@ -191,7 +205,8 @@ func literal(s string) string {
 	return "E'" + strings.NewReplacer(`\`, `\\`, `'`, `''`).Replace(s) + "'"
 }
 
-// MayServe refuses a pool whose account owns the database or could become the owner: whoever serves must not be able to change what was recorded.
+// MayServe refuses a pool whose account owns the database or could become the owner: whoever serves must not be able to
+// change what was recorded.
 func MayServe(ctx context.Context, pool *pgxpool.Pool) error {
 	var name string
 	var could bool
@@ -202,7 +217,8 @@ func MayServe(ctx context.Context, pool *pgxpool.Pool) error {
 		return fmt.Errorf("looking at the account: %w", err)
 	}
 	if could {
-		return fmt.Errorf("the account %s owns the database or could: records would only be as safe as this server. Serve as another one: dynacor migrate --serve-as makes it", name)
+		return fmt.Errorf("the account %s owns the database or could: records would only be as safe as this server. "+
+			"Serve as another one: dynacor migrate --serve-as makes it", name)
 	}
 	return nil
 }
@@ -253,9 +269,11 @@ func Open(ctx context.Context, url string, maxConns int32) (*pgxpool.Pool, error
 // Current refuses a database whose schema is older or newer than this program.
 func Current(ctx context.Context, pool *pgxpool.Pool) error {
 	var have int64
-	if err := pool.QueryRow(ctx, "select coalesce(max(version_id), 0) from goose_db_version where is_applied").Scan(&have); err != nil {
+	if err := pool.QueryRow(ctx,
+		"select coalesce(max(version_id), 0) from goose_db_version where is_applied").Scan(&have); err != nil {
 		var pg *pgconn.PgError
-		if errors.As(err, &pg) && (pg.Code == "42P01" || pg.Code == "42501") { // no such table, or not one that may be read yet
+		// no such table, or not one that may be read yet
+		if errors.As(err, &pg) && (pg.Code == "42P01" || pg.Code == "42501") {
 			return errors.New("the database is empty or of an earlier version: run dynacor migrate")
 		}
 		return fmt.Errorf("reading the version of the schema: %w", err)

@@ -1,4 +1,5 @@
-// Package identitytest stands in for a device that has a key of its own, for tests and for programs that speak to the server as one.
+// Package identitytest stands in for a device that has a key of its own, for tests and for programs that speak to the
+// server as one.
 package identitytest
 
 import (

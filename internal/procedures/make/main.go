@@ -1,4 +1,5 @@
-// Command make writes the built-in procedures as JSON beside their YAML, and the JSON Schema of the form. Run by make gen.
+// Command make writes the built-in procedures as JSON beside their YAML, and the JSON Schema of the form. Run by make
+// gen.
 package main
 
 import (

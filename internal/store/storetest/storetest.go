@@ -73,7 +73,8 @@ func setup(ctx context.Context) error {
 	}
 	defer func() { _, _ = c.Exec(ctx, "select pg_advisory_unlock(4711)") }()
 	var made bool
-	if err := c.QueryRow(ctx, "select exists (select from pg_database where datname = $1 and datistemplate)", template()).Scan(&made); err != nil || made {
+	if err := c.QueryRow(ctx, "select exists (select from pg_database where datname = $1 and datistemplate)",
+		template()).Scan(&made); err != nil || made {
 		return err
 	}
 	if _, err := c.Exec(ctx, "create database "+template()); err != nil {
@@ -140,8 +141,8 @@ var (
 	filled   = map[string]string{} // database by what it was filled with
 )
 
-// Filled makes a database for one test that begins with what fill put in, and gives its address. For one key fill runs once a package; it must
-// leave no connection behind.
+// Filled makes a database for one test that begins with what fill put in, and gives its address. For one key fill runs
+// once a package; it must leave no connection behind.
 func Filled(t testing.TB, key string, fill func(url string) error) string {
 	t.Helper()
 	filledMu.Lock()

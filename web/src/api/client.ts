@@ -83,25 +83,30 @@ export async function must<T>(answer: Promise<{ data?: T; error?: unknown; respo
   }
   if (res.error !== undefined || !res.response.ok) {
     if (res.response.status >= 502) throw new NoSignal();
-    throw new Refused((res.error as Problem) ?? { title: 'Something broke here. What was kept is safe.', status: res.response.status });
+    throw new Refused(
+      (res.error as Problem) ?? { title: 'Something broke here. What was kept is safe.', status: res.response.status },
+    );
   }
   return res.data as T;
 }
 
 const stale = 5_000;
 
-export const useToday = () => useQuery({ queryKey: ['today'], queryFn: () => must(api.GET('/today')), refetchInterval: 30_000 });
+export const useToday = () =>
+  useQuery({ queryKey: ['today'], queryFn: () => must(api.GET('/today')), refetchInterval: 30_000 });
 export const useCrib = () => useQuery({ queryKey: ['tools'], queryFn: () => must(api.GET('/crib')), staleTime: stale });
 export const useKinds = () =>
   useQuery({ queryKey: ['kinds'], queryFn: () => must(api.GET('/tool-kinds')), staleTime: Number.POSITIVE_INFINITY });
-export const useDoubts = () => useQuery({ queryKey: ['tools', 'doubts'], queryFn: () => must(api.GET('/doubts')), staleTime: stale });
+export const useDoubts = () =>
+  useQuery({ queryKey: ['tools', 'doubts'], queryFn: () => must(api.GET('/doubts')), staleTime: stale });
 export const useTool = (tag: string | undefined) =>
   useQuery({
     queryKey: ['tools', 'one', tag],
     queryFn: () => must(api.GET('/tools/{tag}', { params: { path: { tag: tag ?? '' } } })),
     enabled: !!tag,
   });
-export const useLibrary = () => useQuery({ queryKey: ['library'], queryFn: () => must(api.GET('/library')), staleTime: 60_000 });
+export const useLibrary = () =>
+  useQuery({ queryKey: ['library'], queryFn: () => must(api.GET('/library')), staleTime: 60_000 });
 export const useFamilies = () =>
   useQuery({ queryKey: ['library', 'families'], queryFn: () => must(api.GET('/families')), staleTime: 60_000 });
 export const useProcedure = (code: string | undefined, version = 0) =>
@@ -112,8 +117,10 @@ export const useProcedure = (code: string | undefined, version = 0) =>
     staleTime: 60_000,
     retry: false,
   });
-export const usePeople = () => useQuery({ queryKey: ['people'], queryFn: () => must(api.GET('/people')), staleTime: 60_000 });
-export const usePackages = () => useQuery({ queryKey: ['packages'], queryFn: () => must(api.GET('/packages')), staleTime: stale });
+export const usePeople = () =>
+  useQuery({ queryKey: ['people'], queryFn: () => must(api.GET('/people')), staleTime: 60_000 });
+export const usePackages = () =>
+  useQuery({ queryKey: ['packages'], queryFn: () => must(api.GET('/packages')), staleTime: stale });
 export const useJoint = (tag: string) =>
   useQuery({
     queryKey: ['joint', tag],
@@ -131,7 +138,9 @@ export const useRecord = (number: string) =>
 export const lubricantChoices = (list: S['Lubricant'][] | undefined) =>
   [
     ...new Map(
-      [...(list ?? [])].reverse().map((l) => [l.code, { value: l.code, label: l.name, disabled: !!l.notForTorqueControl }]),
+      [...(list ?? [])]
+        .reverse()
+        .map((l) => [l.code, { value: l.code, label: l.name, disabled: !!l.notForTorqueControl }]),
     ).values(),
   ].reverse();
 

@@ -21,7 +21,11 @@ export const outbox = new Outbox({
   db,
   net: {
     events: async (run, body) =>
-      (await must(api.POST('/runs/{id}/events', { params: { path: { id: run } }, body, signal: AbortSignal.timeout(slowest) }))).acks,
+      (
+        await must(
+          api.POST('/runs/{id}/events', { params: { path: { id: run } }, body, signal: AbortSignal.timeout(slowest) }),
+        )
+      ).acks,
     photo: async (run, photo, data) => {
       await must(
         api.PUT('/runs/{id}/photos/{photo}', {
@@ -78,7 +82,10 @@ export async function keepPhoto(run: string, data: Blob): Promise<KeptPhoto> {
 }
 
 /** The pictures of a run that the server would not take, each with the reason. */
-export function useRefusedPhotos(run: string | undefined): { photos: { id: string; refused: string }[]; drop: (id: string) => void } {
+export function useRefusedPhotos(run: string | undefined): {
+  photos: { id: string; refused: string }[];
+  drop: (id: string) => void;
+} {
   const { refused } = useSync();
   const [photos, setPhotos] = useState<{ id: string; refused: string }[]>([]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: looked up anew when the count of what was not taken changes

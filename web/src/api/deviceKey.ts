@@ -14,7 +14,8 @@ const base64 = (b: ArrayBuffer) => btoa(String.fromCharCode(...new Uint8Array(b)
 const hex = (b: ArrayBuffer) => [...new Uint8Array(b)].map((x) => x.toString(16).padStart(2, '0')).join('');
 
 /** The digest that stands in for a text where it is signed. */
-export const digest = async (text: string) => hex(await crypto.subtle.digest('SHA-256', new TextEncoder().encode(text)));
+export const digest = async (text: string) =>
+  hex(await crypto.subtle.digest('SHA-256', new TextEncoder().encode(text)));
 
 let made: Promise<DeviceKey | undefined> | undefined;
 

@@ -29,7 +29,9 @@ export function useLive(run: string | undefined, tools: string[], onNote: (n: Li
       setOpen(true);
       latest.current.onOpen();
     });
-    source.addEventListener('note', (e) => latest.current.onNote(JSON.parse((e as MessageEvent<string>).data) as LiveNote));
+    source.addEventListener('note', (e) =>
+      latest.current.onNote(JSON.parse((e as MessageEvent<string>).data) as LiveNote),
+    );
     source.addEventListener('error', () => setOpen(false)); // the browser connects again by itself
     return () => source.close();
   }, [run, key]);

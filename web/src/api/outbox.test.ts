@@ -131,7 +131,9 @@ describe('what was recorded', () => {
     const lefts: number[] = [];
     server.before = (_, __, p) => lefts.push(p.left);
     await o.flush();
-    expect(server.kept.filter((k) => k.run === 'r').map((k) => k.id)).toEqual(Array.from({ length: parcelSize + 3 }, (_, i) => `r${i}`));
+    expect(server.kept.filter((k) => k.run === 'r').map((k) => k.id)).toEqual(
+      Array.from({ length: parcelSize + 3 }, (_, i) => `r${i}`),
+    );
     expect(server.parcels.map((p) => p.length)).toEqual([parcelSize, 1, 3]);
     expect(lefts).toEqual([4, 3, 0]);
   });
@@ -177,7 +179,9 @@ describe('a refusal', () => {
       if (ids.includes('e11')) throw refusal(status, 'The event has a text of more than 4000 characters.');
     };
     await o.flush();
-    expect(server.kept.map((k) => k.id)).toEqual(Array.from({ length: 16 }, (_, i) => `e${i}`).filter((id) => id !== 'e11'));
+    expect(server.kept.map((k) => k.id)).toEqual(
+      Array.from({ length: 16 }, (_, i) => `e${i}`).filter((id) => id !== 'e11'),
+    );
     expect(o.get()).toMatchObject({ waiting: 0, refused: 1 });
     expect((await db.waiting.toArray()).map((w) => [w.id, w.refused])).toEqual([
       ['e11', 'The event has a text of more than 4000 characters.'],

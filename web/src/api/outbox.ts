@@ -48,7 +48,9 @@ export interface World {
 /** The device could not keep what was recorded: nothing of it is anywhere. */
 export class NotKept extends Error {
   constructor(cause: unknown) {
-    const full = (cause as { name?: string; inner?: { name?: string } } | undefined)?.inner?.name ?? (cause as { name?: string })?.name;
+    const full =
+      (cause as { name?: string; inner?: { name?: string } } | undefined)?.inner?.name ??
+      (cause as { name?: string })?.name;
     super(
       full === 'QuotaExceededError'
         ? 'Not kept: this device has no room left. Free some, then record it again.'
@@ -228,7 +230,9 @@ export class Outbox {
     let went = false;
     const { db, signedIn } = this.world;
     // What an older program kept unsigned is taken only from whom it names: it waits until they sign in here.
-    const all = (await db.waiting.orderBy('n').toArray()).filter((w) => !w.refused && (w.proof || w.event.person.id === signedIn()));
+    const all = (await db.waiting.orderBy('n').toArray()).filter(
+      (w) => !w.refused && (w.proof || w.event.person.id === signedIn()),
+    );
     const byRun = new Map<string, Waiting[]>();
     for (const w of all) byRun.set(w.run, [...(byRun.get(w.run) ?? []), w]);
     let left = all.length;

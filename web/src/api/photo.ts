@@ -10,5 +10,7 @@ export async function fitted(data: Blob): Promise<Blob> {
   canvas.height = Math.max(1, Math.round(picture.height * by));
   canvas.getContext('2d')?.drawImage(picture, 0, 0, canvas.width, canvas.height);
   picture.close();
-  return new Promise((done, fail) => canvas.toBlob((b) => (b ? done(b) : fail(new Error('no picture'))), 'image/jpeg', 0.85));
+  return new Promise((done, fail) =>
+    canvas.toBlob((b) => (b ? done(b) : fail(new Error('no picture'))), 'image/jpeg', 0.85),
+  );
 }

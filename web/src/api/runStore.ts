@@ -1,6 +1,16 @@
 import { v7 as uuidv7 } from 'uuid';
 import { fold, judge, loadCore, maySign } from '../core/core';
-import { api, type Entry, must, type Person, Refused, type RunEvent, type RunState, type RunView, type Signable } from './client';
+import {
+  api,
+  type Entry,
+  must,
+  type Person,
+  Refused,
+  type RunEvent,
+  type RunState,
+  type RunView,
+  type Signable,
+} from './client';
 import { type Aside, db, type Waiting } from './kept';
 import type { Ack, Outbox } from './outbox';
 
@@ -13,7 +23,14 @@ export interface LocalRun {
   aside: Aside[]; // refused by the server, and put aside
 }
 
-export const noRun: LocalRun = { view: undefined, state: undefined, waiting: [], problem: undefined, notKept: undefined, aside: [] };
+export const noRun: LocalRun = {
+  view: undefined,
+  state: undefined,
+  waiting: [],
+  problem: undefined,
+  notKept: undefined,
+  aside: [],
+};
 
 /** A run as this device knows it: the server's chain, and what is still waiting here. */
 export class RunStore {
@@ -64,7 +81,10 @@ export class RunStore {
     const may = view && maySign(this.id, view.plan, this.events(), people, Date.now());
     if (!may) return people;
     return people.filter((_, i) =>
-      may[i]?.some((g) => g.purpose === want.purpose && (g.check ?? '') === (want.check ?? '') && (g.ref ?? '') === (want.ref ?? '')),
+      may[i]?.some(
+        (g) =>
+          g.purpose === want.purpose && (g.check ?? '') === (want.check ?? '') && (g.ref ?? '') === (want.ref ?? ''),
+      ),
     );
   }
 

@@ -43,8 +43,18 @@ export function Find() {
     act('new', 'New joint', 'enter a single joint', () => void navigate({ to: '/joints/new' })),
     act('import', 'Import a register', 'joints from a CSV file', () => void navigate({ to: '/joints/import' })),
     act('crib', 'Crib', 'tools and certificates', () => void navigate({ to: '/crib' })),
-    act('find-tools', 'Find a set-up', 'which tools give a torque', () => void navigate({ to: '/crib', search: { view: 'find' } })),
-    act('rechecks', 'Joints in doubt', 'to look at again', () => void navigate({ to: '/crib', search: { view: 'doubts' } })),
+    act(
+      'find-tools',
+      'Find a set-up',
+      'which tools give a torque',
+      () => void navigate({ to: '/crib', search: { view: 'find' } }),
+    ),
+    act(
+      'rechecks',
+      'Joints in doubt',
+      'to look at again',
+      () => void navigate({ to: '/crib', search: { view: 'doubts' } }),
+    ),
     act('bench', 'Bench', 'one calculation, in seconds', () => void navigate({ to: '/bench' })),
     act('library', 'Library', 'lubricants, materials, threads', () => void navigate({ to: '/library' })),
     act('records', 'Records', 'sealed records', () => void navigate({ to: '/records' })),
@@ -53,13 +63,20 @@ export function Find() {
   ].filter((a) => q === '' || `${a.label} ${a.description}`.toLowerCase().includes(q.toLowerCase()));
   const actions = [
     ...(joints.data?.rows.map((j) => ({
-      ...act(`j-${j.tag}`, j.tag, `${j.name}, ${j.make}`, () => void navigate({ to: '/joints/$tag', params: { tag: j.tag } })),
+      ...act(
+        `j-${j.tag}`,
+        j.tag,
+        `${j.name}, ${j.make}`,
+        () => void navigate({ to: '/joints/$tag', params: { tag: j.tag } }),
+      ),
       leftSection: <Glyph family={j.family} count={j.bolts} state={j.glyph} size={28} />,
     })) ?? []),
     ...(tools.data?.tools
       .filter((t) => q && `${t.tool.tag} ${t.name}`.toLowerCase().includes(q.toLowerCase()))
       .slice(0, 12)
-      .map((t) => act(`t-${t.tool.tag}`, t.tool.tag, t.name, () => void navigate({ to: '/crib', search: { tool: t.tool.tag } }))) ?? []),
+      .map((t) =>
+        act(`t-${t.tool.tag}`, t.tool.tag, t.name, () => void navigate({ to: '/crib', search: { tool: t.tool.tag } })),
+      ) ?? []),
     ...(records.data?.rows.map((r) =>
       act(
         `r-${r.number}`,
@@ -69,7 +86,12 @@ export function Find() {
       ),
     ) ?? []),
     ...(q.length > 2 ? sheets(q).slice(0, 5) : []).map((s) =>
-      act(`s-${s.name}`, s.title, `Bench, ${s.group.toLowerCase()}`, () => void navigate({ to: '/bench/$name', params: { name: s.name } })),
+      act(
+        `s-${s.name}`,
+        s.title,
+        `Bench, ${s.group.toLowerCase()}`,
+        () => void navigate({ to: '/bench/$name', params: { name: s.name } }),
+      ),
     ),
     ...acts,
   ];

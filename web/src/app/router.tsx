@@ -42,7 +42,9 @@ const importJoints = createRoute({
 const joint = createRoute({
   getParentRoute: () => root,
   path: '/joints/$tag',
-  validateSearch: (s: Record<string, unknown>): { station?: string; check?: string; torque?: number; from?: string } => ({
+  validateSearch: (
+    s: Record<string, unknown>,
+  ): { station?: string; check?: string; torque?: number; from?: string } => ({
     station: text(s.station) ?? text(s.stop), // links once said stop
     check: text(s.check),
     torque: typeof s.torque === 'number' && s.torque > 0 ? s.torque : undefined, // worked out on the bench, to become the target
@@ -139,7 +141,9 @@ export const router = createRouter({
   scrollRestoration: true,
   defaultNotFoundComponent: () => <p className="empty">There is no such place. Use the line at the top.</p>,
   defaultErrorComponent: () => (
-    <p className="empty">This sheet did not open. What you kept is safe. Reload it; if it stays so, tell the planner.</p>
+    <p className="empty">
+      This sheet did not open. What you kept is safe. Reload it; if it stays so, tell the planner.
+    </p>
   ),
 });
 

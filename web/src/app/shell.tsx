@@ -73,8 +73,14 @@ export function SyncChip() {
           </>
         ) : (
           <>
-            <circle r="6.5" style={{ fill: 'none', stroke: 'var(--hold-ink)', strokeWidth: 1.6, strokeDasharray: '3 2.4' }} />
-            <path d="M0 3.5V-3.2M-3 -.4L0 -3.4L3 -.4" style={{ fill: 'none', stroke: 'var(--hold-ink)', strokeWidth: 1.8 }} />
+            <circle
+              r="6.5"
+              style={{ fill: 'none', stroke: 'var(--hold-ink)', strokeWidth: 1.6, strokeDasharray: '3 2.4' }}
+            />
+            <path
+              d="M0 3.5V-3.2M-3 -.4L0 -3.4L3 -.4"
+              style={{ fill: 'none', stroke: 'var(--hold-ink)', strokeWidth: 1.8 }}
+            />
           </>
         )}
       </svg>
@@ -149,10 +155,18 @@ export function Shell() {
           {look === 'day' ? 'Day' : look === 'glare' ? 'Glare' : 'Night'}
         </button>
         {person && (
-          <button type="button" className="who" onClick={() => setHands(true)} aria-label={`${person.name}, ${person.role}. Change hands`}>
+          <button
+            type="button"
+            className="who"
+            onClick={() => setHands(true)}
+            aria-label={`${person.name}, ${person.role}. Change hands`}
+          >
             <svg width="15" height="15" viewBox="0 0 15 15" aria-hidden="true">
               <circle cx="7.5" cy="4.4" r="3.2" style={{ fill: 'none', stroke: 'currentColor', strokeWidth: 1.5 }} />
-              <path d="M1.5 14C2 9.6 13 9.6 13.5 14" style={{ fill: 'none', stroke: 'currentColor', strokeWidth: 1.5 }} />
+              <path
+                d="M1.5 14C2 9.6 13 9.6 13.5 14"
+                style={{ fill: 'none', stroke: 'currentColor', strokeWidth: 1.5 }}
+              />
             </svg>
             <span>{person.name}</span>
           </button>

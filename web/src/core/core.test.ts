@@ -30,7 +30,8 @@ beforeEach(() => {
       calls.push('judge');
       return state([(JSON.parse(json) as RunEvent).id]);
     },
-    may: (_run, people) => JSON.stringify({ may: (JSON.parse(people) as unknown[]).map(() => [{ purpose: 'tightened' }]) }),
+    may: (_run, people) =>
+      JSON.stringify({ may: (JSON.parse(people) as unknown[]).map(() => [{ purpose: 'tightened' }]) }),
     typed: () => '{}',
   };
 });
@@ -63,7 +64,9 @@ test('another order, another event or fewer of them begin anew', () => {
   const p = plan();
   fold('r3', p, [event('a'), event('b')], 0);
   expect(fold('r3', p, [event('b'), event('a')], 0)?.announce).toBe('b a');
-  expect(fold('r3', p, [event('b'), event('a', ' as the server has it')], 0)?.announce).toBe('b a as the server has it');
+  expect(fold('r3', p, [event('b'), event('a', ' as the server has it')], 0)?.announce).toBe(
+    'b a as the server has it',
+  );
   expect(fold('r3', p, [event('b')], 0)?.announce).toBe('b');
   expect(calls.filter((c) => c === 'again')).toHaveLength(3);
 });

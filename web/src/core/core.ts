@@ -74,14 +74,26 @@ export function fold(runId: string, plan: Plan, events: RunEvent[], now: number)
 }
 
 /** What the state would be with one more event. */
-export function judge(runId: string, plan: Plan, events: RunEvent[], event: RunEvent, now: number): RunState | undefined {
+export function judge(
+  runId: string,
+  plan: Plan,
+  events: RunEvent[],
+  event: RunEvent,
+  now: number,
+): RunState | undefined {
   const core = globalThis.dynacorCore;
   if (!core || !fold(runId, plan, events, now)) return undefined;
   return stateOf(core.judge(runId, textOf(event), now));
 }
 
 /** What each of several people may sign as the work stands; undefined while the rules are still being loaded. */
-export function maySign(runId: string, plan: Plan, events: RunEvent[], people: Person[], now: number): Signable[][] | undefined {
+export function maySign(
+  runId: string,
+  plan: Plan,
+  events: RunEvent[],
+  people: Person[],
+  now: number,
+): Signable[][] | undefined {
   const core = globalThis.dynacorCore;
   if (!core || !fold(runId, plan, events, now)) return undefined;
   const res = JSON.parse(core.may(runId, JSON.stringify(people), now)) as { may?: Signable[][]; error?: string };

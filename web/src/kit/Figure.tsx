@@ -69,7 +69,9 @@ export function Figure({ value, unit = '', onChange, error, ...rest }: FigurePro
       inputMode="decimal"
       value={text}
       onChange={(e) => put(e.currentTarget.value)}
-      error={t?.wrong && globalThis.dynacorCore ? <NotAFigure wrong={t.wrong} choices={t.choices} onChoose={put} /> : error}
+      error={
+        t?.wrong && globalThis.dynacorCore ? <NotAFigure wrong={t.wrong} choices={t.choices} onChoose={put} /> : error
+      }
     />
   );
 }

@@ -26,19 +26,33 @@ export function Gauge({ value, max, step, main, unit, size }: GaugeProps) {
   const [nx, ny] = at(value / max, 62);
   const [tx, ty] = at(value / max, -20);
   return (
-    <svg width={size} height={size} viewBox="0 0 200 200" role="img" aria-label={`Gauge: needle on ${num(value)} ${unitText(unit)}`}>
+    <svg
+      width={size}
+      height={size}
+      viewBox="0 0 200 200"
+      role="img"
+      aria-label={`Gauge: needle on ${num(value)} ${unitText(unit)}`}
+    >
       <circle cx="100" cy="100" r="96" style={{ fill: 'var(--film-2)', stroke: 'var(--ink)', strokeWidth: 3 }} />
       <circle cx="100" cy="100" r="88" style={{ fill: 'none', stroke: 'var(--hair)', strokeWidth: 1 }} />
       {marks.map((v) => {
         const big = Math.abs(v / numbered - Math.round(v / numbered)) < 1e-6;
         const [x1, y1] = at(v / max, 84);
         const [x2, y2] = at(v / max, big ? 70 : 76);
-        return <path key={v} d={`M${x1} ${y1}L${x2} ${y2}`} style={{ stroke: 'var(--ink)', strokeWidth: big ? 2.6 : 1.1 }} />;
+        return (
+          <path key={v} d={`M${x1} ${y1}L${x2} ${y2}`} style={{ stroke: 'var(--ink)', strokeWidth: big ? 2.6 : 1.1 }} />
+        );
       })}
       {words.map((v) => {
         const [x, y] = at(v / max, 55);
         return (
-          <text key={v} x={x} y={(y ?? 0) + 5} textAnchor="middle" style={{ font: '600 15px var(--mono)', fill: 'var(--ink-2)' }}>
+          <text
+            key={v}
+            x={x}
+            y={(y ?? 0) + 5}
+            textAnchor="middle"
+            style={{ font: '600 15px var(--mono)', fill: 'var(--ink-2)' }}
+          >
             {num(v, 0)}
           </text>
         );

@@ -61,7 +61,13 @@ export function ImportFile({ title, text, path, accept, noun, done }: ImportProp
           />
         </label>
         {file && result && !result.applied && result.errors.length === 0 && result.new + result.changed > 0 && (
-          <button type="button" className="btn now" style={{ height: 64 }} disabled={busy} onClick={() => void send(file, true)}>
+          <button
+            type="button"
+            className="btn now"
+            style={{ height: 64 }}
+            disabled={busy}
+            onClick={() => void send(file, true)}
+          >
             Import {result.new + result.changed} {noun}
           </button>
         )}

@@ -40,7 +40,11 @@ export function LimitRuler({ name, value, limit, low = 0, open, unit, digits = 2
       </svg>
       <span className="m" style={{ fontSize: 15, whiteSpace: 'nowrap' }}>
         <b className={over ? 'neg' : ''}>{value === undefined ? 'not measured' : value.toFixed(digits)}</b>
-        {words ? <small className="dim"> {words}</small> : value !== undefined && ` of ${limit.toFixed(digits)} ${unit}`}
+        {words ? (
+          <small className="dim"> {words}</small>
+        ) : (
+          value !== undefined && ` of ${limit.toFixed(digits)} ${unit}`
+        )}
       </span>
     </div>
   );
@@ -67,7 +71,13 @@ export function SpreadRuler({ name, text, low, high, value, band, end, marks }: 
         <span>{name}</span>
         <span className="m">{text}</span>
       </div>
-      <svg width="100%" viewBox={`0 0 ${W} 28`} role="img" aria-label={`${name}: ${text}`} style={{ overflow: 'visible', maxWidth: W }}>
+      <svg
+        width="100%"
+        viewBox={`0 0 ${W} 28`}
+        role="img"
+        aria-label={`${name}: ${text}`}
+        style={{ overflow: 'visible', maxWidth: W }}
+      >
         <path d={`M0 8H${W}`} style={{ stroke: 'var(--ink)', strokeWidth: 1 }} />
         <rect
           x={x(band[0])}

@@ -39,7 +39,13 @@ export function ReasonDialog({ opened, title, text, choices = [], verb, label, o
       {text && <div style={{ fontSize: 17, marginBottom: 10 }}>{text}</div>}
       <div style={{ display: 'grid', gap: 8 }}>
         {choices.map((c) => (
-          <button key={c} type="button" className="btn" style={{ height: 64, justifyContent: 'flex-start' }} onClick={() => void done(c)}>
+          <button
+            key={c}
+            type="button"
+            className="btn"
+            style={{ height: 64, justifyContent: 'flex-start' }}
+            onClick={() => void done(c)}
+          >
             {c}
           </button>
         ))}

@@ -24,7 +24,8 @@ export function ScaleCoach({ coach, wrench, width: W, compact }: CoachProps) {
   const xr = W - 14;
   const x = (v: number) => edge + ((v - val) / major) * px;
   const lines: number[] = [];
-  for (let v = coach.visibleLine + major / 2; x(v) < xr - 16 && v <= wrench.ratedMax; v += major / 2) if (v > val + 1e-9) lines.push(v);
+  for (let v = coach.visibleLine + major / 2; x(v) < xr - 16 && v <= wrench.ratedMax; v += major / 2)
+    if (v > val + 1e-9) lines.push(v);
   const step = compact ? 27 : 25;
   const f = (n: number) => Math.round(n * 10) / 10;
   const markText = (m: number) => num(m * wrench.graduation, 2);
@@ -37,13 +38,22 @@ export function ScaleCoach({ coach, wrench, width: W, compact }: CoachProps) {
       role="img"
       aria-label={`Set the wrench: edge of the grip on the ${num(coach.visibleLine)} line, then ${markText(coach.mark)} more on the grip`}
     >
-      <path d={`M${edge} ${cy - hS}H${xr}M${edge} ${cy + hS}H${xr}`} style={{ stroke: 'var(--ink)', strokeWidth: 1.6 }} />
-      <path d={`M${xr} ${cy - hS}q7 ${hS / 2} 0 ${hS}t0 ${hS}`} style={{ fill: 'none', stroke: 'var(--ink)', strokeWidth: 1.2 }} />
+      <path
+        d={`M${edge} ${cy - hS}H${xr}M${edge} ${cy + hS}H${xr}`}
+        style={{ stroke: 'var(--ink)', strokeWidth: 1.6 }}
+      />
+      <path
+        d={`M${xr} ${cy - hS}q7 ${hS / 2} 0 ${hS}t0 ${hS}`}
+        style={{ fill: 'none', stroke: 'var(--ink)', strokeWidth: 1.2 }}
+      />
       {lines.map((v) => {
         const main = Math.abs((v / major) % 1) < 0.01 || Math.abs(((v / major) % 1) - 1) < 0.01;
         return (
           <g key={v}>
-            <path d={`M${f(x(v))} ${cy}v${main ? -hS + 2 : hS * 0.42}`} style={{ stroke: 'var(--ink)', strokeWidth: main ? 2.2 : 1.2 }} />
+            <path
+              d={`M${f(x(v))} ${cy}v${main ? -hS + 2 : hS * 0.42}`}
+              style={{ stroke: 'var(--ink)', strokeWidth: main ? 2.2 : 1.2 }}
+            />
             {main && (
               <text
                 x={f(x(v))}
@@ -97,13 +107,21 @@ export function ScaleCoach({ coach, wrench, width: W, compact }: CoachProps) {
         style={{ stroke: 'var(--now)', strokeWidth: 1.8, strokeDasharray: '4 3' }}
       />
       {compact ? (
-        <text x={f(x(coach.visibleLine) + 8)} y={cy - hS - 8} style={{ font: '600 15px var(--text)', fill: 'var(--ink)' }}>
-          edge on <tspan style={{ font: '700 17px var(--mono)', fill: 'var(--now)' }}>{num(coach.visibleLine)}</tspan>, then{' '}
-          <tspan style={{ font: '700 17px var(--mono)', fill: 'var(--now)' }}>{markText(coach.mark)}</tspan> more
+        <text
+          x={f(x(coach.visibleLine) + 8)}
+          y={cy - hS - 8}
+          style={{ font: '600 15px var(--text)', fill: 'var(--ink)' }}
+        >
+          edge on <tspan style={{ font: '700 17px var(--mono)', fill: 'var(--now)' }}>{num(coach.visibleLine)}</tspan>,
+          then <tspan style={{ font: '700 17px var(--mono)', fill: 'var(--now)' }}>{markText(coach.mark)}</tspan> more
         </text>
       ) : (
         <>
-          <text x={f(x(coach.visibleLine) + 9)} y={cy - hS - 22} style={{ font: '600 16px var(--text)', fill: 'var(--ink)' }}>
+          <text
+            x={f(x(coach.visibleLine) + 9)}
+            y={cy - hS - 22}
+            style={{ font: '600 16px var(--text)', fill: 'var(--ink)' }}
+          >
             first: edge of the grip on the{' '}
             <tspan style={{ font: '700 19px var(--mono)', fill: 'var(--now)' }}>{num(coach.visibleLine)}</tspan> line
           </text>
@@ -112,8 +130,9 @@ export function ScaleCoach({ coach, wrench, width: W, compact }: CoachProps) {
             style={{ fill: 'none', stroke: 'var(--now)', strokeWidth: 1.6 }}
           />
           <text x={edge + 23} y={cy + hS + 28} style={{ font: '600 16px var(--text)', fill: 'var(--ink)' }}>
-            then: on to mark <tspan style={{ font: '700 19px var(--mono)', fill: 'var(--now)' }}>{markText(coach.mark)}</tspan> at the long
-            line, and lock
+            then: on to mark{' '}
+            <tspan style={{ font: '700 19px var(--mono)', fill: 'var(--now)' }}>{markText(coach.mark)}</tspan> at the
+            long line, and lock
           </text>
         </>
       )}

@@ -17,7 +17,15 @@ export interface SignRequest {
 }
 
 /** A signature by name and PIN, given on whatever device is at the joint. */
-export function SignDialog({ runId, request, onClose }: { runId: string; request: SignRequest | undefined; onClose: () => void }) {
+export function SignDialog({
+  runId,
+  request,
+  onClose,
+}: {
+  runId: string;
+  request: SignRequest | undefined;
+  onClose: () => void;
+}) {
   const [reason, setReason] = useState('');
   const [given, setGiven] = useState<{ id: string; words: string }>();
   if (!request) return null;

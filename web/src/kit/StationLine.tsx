@@ -10,7 +10,15 @@ export interface StationOnLine {
 }
 
 /** The line a joint travels. A station opens when the one before is cleared; earlier ones can always be looked at. */
-export function StationLine({ stations, viewed, onView }: { stations: StationOnLine[]; viewed: string; onView: (code: string) => void }) {
+export function StationLine({
+  stations,
+  viewed,
+  onView,
+}: {
+  stations: StationOnLine[];
+  viewed: string;
+  onView: (code: string) => void;
+}) {
   return (
     <nav className="station-line" aria-label="Stations of this joint">
       {stations.map((s) => (
@@ -30,7 +38,13 @@ export function StationLine({ stations, viewed, onView }: { stations: StationOnL
           </span>
           {s.flag && <em className="flag">{s.flag}</em>}
           <i className="sr">
-            {s.state === 'done' ? 'cleared' : s.state === 'now' ? 'present' : s.state === 'stopped' ? 'stopped' : 'ahead'}
+            {s.state === 'done'
+              ? 'cleared'
+              : s.state === 'now'
+                ? 'present'
+                : s.state === 'stopped'
+                  ? 'stopped'
+                  : 'ahead'}
           </i>
         </button>
       ))}
@@ -60,7 +74,9 @@ function Hexagon({ state }: { state: string }) {
           <path d="M-3 -5V5M3 -5V5" style={{ stroke: 'var(--hold-line)', strokeWidth: 3 }} />
         </>
       )}
-      {state === 'ahead' && <path d={hexagon(0, 0, 13, 30)} style={{ fill: 'var(--film-2)', stroke: 'var(--ink)', strokeWidth: 1.3 }} />}
+      {state === 'ahead' && (
+        <path d={hexagon(0, 0, 13, 30)} style={{ fill: 'var(--film-2)', stroke: 'var(--ink)', strokeWidth: 1.3 }} />
+      )}
     </svg>
   );
 }

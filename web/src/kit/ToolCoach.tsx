@@ -55,7 +55,8 @@ export function ToolCoach({ tool, setting, coach, width, compact, pull }: CoachP
             <b>{reads(tool, setting)}</b>.
           </p>
           <p className="dim">
-            One mark is {num(tool.graduation)} {unit}.{other} Good to {num(tool.ratedMax)} {unit}, certificate to {tool.calibrationEnds}.
+            One mark is {num(tool.graduation)} {unit}.{other} Good to {num(tool.ratedMax)} {unit}, certificate to{' '}
+            {tool.calibrationEnds}.
           </p>
           {!compact && pull && pull.length > 0 && (
             <ol className="routine">
@@ -75,7 +76,8 @@ export function ToolCoach({ tool, setting, coach, width, compact, pull }: CoachP
           {setting.toFixed(tool.graduation < 1 ? 1 : 0)} <small>{unit}</small>
         </span>
         <p className="dim">
-          Key in {num(setting)} and look that it says {unit}. It beeps from nine tenths on and buzzes at the value: then stop.{other}
+          Key in {num(setting)} and look that it says {unit}. It beeps from nine tenths on and buzzes at the value: then
+          stop.{other}
         </p>
       </div>
     );

@@ -87,7 +87,9 @@ const shapes: Record<string, ReactNode> = {
 };
 const shapeOf = (kind: string) =>
   shapes[kind] ??
-  (['click', 'preset', 'dial', 'electronic', 'electronic_angle'].includes(kind) ? shapes.wrench : (shapes.gauge as ReactNode));
+  (['click', 'preset', 'dial', 'electronic', 'electronic_angle'].includes(kind)
+    ? shapes.wrench
+    : (shapes.gauge as ReactNode));
 
 /** The drawing of one tool. */
 export function ToolDrawing({ kind, width = 96 }: { kind: string; width?: number }) {

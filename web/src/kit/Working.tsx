@@ -1,7 +1,12 @@
 import type { Working } from '../api/client';
 import './kit.css';
 
-const originWord: Record<string, string> = { supplied: 'supplied', 'looked-up': 'table', calculated: 'worked out', assumed: 'usual' };
+const originWord: Record<string, string> = {
+  supplied: 'supplied',
+  'looked-up': 'table',
+  calculated: 'worked out',
+  assumed: 'usual',
+};
 
 /** How a figure came about: formula, numbers put in, where each came from, what is taken for granted. */
 export function WorkingSheet({ workings, titles }: { workings: Working[]; titles?: string[] }) {

@@ -18,4 +18,5 @@ const kinds: Record<RunEvent['kind'], string> = {
 };
 
 /** What an entry is, in a few words, for a list of entries. */
-export const eventWords = (e: RunEvent) => `${kinds[e.kind]}${e.fastener ? `, position ${e.fastener}, pass ${e.pass}` : ''}`;
+export const eventWords = (e: RunEvent) =>
+  `${kinds[e.kind]}${e.fastener ? `, position ${e.fastener}, pass ${e.pass}` : ''}`;

@@ -14,7 +14,9 @@ describe('numbers as written', () => {
   it('names both units of a torque', () => {
     expect(bothTorques(420, { primaryTorque: 'N_m', secondaryTorque: 'ft_lbf' })).toBe('420 N·m (310 ft·lbf)');
     expect(bothTorques(420, { primaryTorque: 'kgf_m', secondaryTorque: 'N_m' })).toBe('43 kgf·m (420 N·m)');
-    expect(bothTorques(1.3558179483314, { primaryTorque: 'in_lbf', secondaryTorque: 'ft_lbf' })).toBe('12 in·lbf (1 ft·lbf)');
+    expect(bothTorques(1.3558179483314, { primaryTorque: 'in_lbf', secondaryTorque: 'ft_lbf' })).toBe(
+      '12 in·lbf (1 ft·lbf)',
+    );
     expect(besideTorque(100, { primaryTorque: 'N_m', secondaryTorque: 'ft_lbf' })).toBe('(74 ft·lbf)');
   });
 

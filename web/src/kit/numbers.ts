@@ -32,7 +32,8 @@ const torqueIn = (nm: number, unit: string) => {
 };
 
 /** A torque in the site's first unit with the same in its second beside it, both named. */
-export const bothTorques = (nm: number, u: TorqueUnits) => `${torqueIn(nm, u.primaryTorque)} (${torqueIn(nm, u.secondaryTorque)})`;
+export const bothTorques = (nm: number, u: TorqueUnits) =>
+  `${torqueIn(nm, u.primaryTorque)} (${torqueIn(nm, u.secondaryTorque)})`;
 
 /** A torque in that of the site's units which is not N·m, in brackets, to stand beside N·m. */
 export const besideTorque = (nm: number, u: TorqueUnits) =>
@@ -48,4 +49,5 @@ export function when(iso: string | undefined): string {
   return `${d.toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })} ${hm}`;
 }
 
-export const day = (iso: string) => new Date(iso).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short' });
+export const day = (iso: string) =>
+  new Date(iso).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short' });

@@ -140,7 +140,11 @@ export function Glyph({
           cx={round2(x)}
           cy={round2(y)}
           r={dr}
-          style={{ fill: full || (state === 'in_hand' && i < done) ? dot : 'var(--film-2)', stroke: dot, strokeWidth: 0.7 }}
+          style={{
+            fill: full || (state === 'in_hand' && i < done) ? dot : 'var(--film-2)',
+            stroke: dot,
+            strokeWidth: 0.7,
+          }}
         />
       ))}
       {state === 'accepted' && (
@@ -170,7 +174,9 @@ export function Glyph({
       {state === 'in_hand' && (
         <>
           <circle r={M} style={{ fill: 'var(--film-2)', stroke: 'var(--now)', strokeWidth: 1.4 }} />
-          {share > 0 && <path d={`M0 0L0 ${-M}A${M} ${M} 0 ${share > 0.5 ? 1 : 0} 1 ${px} ${py}Z`} style={{ fill: 'var(--now)' }} />}
+          {share > 0 && (
+            <path d={`M0 0L0 ${-M}A${M} ${M} 0 ${share > 0.5 ? 1 : 0} 1 ${px} ${py}Z`} style={{ fill: 'var(--now)' }} />
+          )}
         </>
       )}
       {state === 'ready' && <circle r={M * 0.34} style={{ fill: 'var(--ink)' }} />}

@@ -6,7 +6,8 @@ import { Rosette, type RosetteProps } from './Rosette';
 export const firstOf = (plan: Plan): FastenerGroup => plan.groups[0] as FastenerGroup;
 
 /** The group of a code; the first for none. */
-export const groupOf = (plan: Plan, code: string | undefined): FastenerGroup => plan.groups.find((g) => g.group === code) ?? firstOf(plan);
+export const groupOf = (plan: Plan, code: string | undefined): FastenerGroup =>
+  plan.groups.find((g) => g.group === code) ?? firstOf(plan);
 
 type Props = Omit<RosetteProps, 'count' | 'startDeg' | 'numbers' | 'fasteners'> & {
   group: FastenerGroup;
@@ -61,7 +62,16 @@ export function GroupStrip({ plan, fasteners, present, onChoose }: StripProps) {
         const name = g.groupName ?? '';
         const body = (
           <>
-            <GroupRosette size={40} aim={0} up={0} down={0} group={g} chalk={plan.chalk} fasteners={fasteners} label="" />
+            <GroupRosette
+              size={40}
+              aim={0}
+              up={0}
+              down={0}
+              group={g}
+              chalk={plan.chalk}
+              fasteners={fasteners}
+              label=""
+            />
             <span>
               <b title={name}>{name}</b>
               {fasteners ? (
@@ -74,7 +84,13 @@ export function GroupStrip({ plan, fasteners, present, onChoose }: StripProps) {
         );
         const cls = `grp${g.group === present ? ' on' : ''}`;
         return onChoose ? (
-          <button key={name} type="button" className={cls} aria-pressed={g.group === present} onClick={() => onChoose(g.group ?? '')}>
+          <button
+            key={name}
+            type="button"
+            className={cls}
+            aria-pressed={g.group === present}
+            onClick={() => onChoose(g.group ?? '')}
+          >
             {body}
           </button>
         ) : (
@@ -99,7 +115,13 @@ function BodyMap({ groups, present }: { groups: FastenerGroup[]; present: string
       role="img"
       aria-label={now ? `Face ${now.face} of the body` : 'Faces of the body'}
     >
-      <rect x="-17" y="-17" width="34" height="34" style={{ fill: 'var(--film-2)', stroke: 'var(--ink)', strokeWidth: 1.4 }} />
+      <rect
+        x="-17"
+        y="-17"
+        width="34"
+        height="34"
+        style={{ fill: 'var(--film-2)', stroke: 'var(--ink)', strokeWidth: 1.4 }}
+      />
       {faces.map((g) => {
         const [x, y] = polar(36, g.faceDeg ?? 0);
         const [ux, uy] = polar(1, g.faceDeg ?? 0);
@@ -117,7 +139,11 @@ function BodyMap({ groups, present }: { groups: FastenerGroup[]; present: string
               cx={round2(x)}
               cy={round2(y)}
               r="12"
-              style={{ fill: on ? 'var(--now)' : 'var(--film)', stroke: on ? 'var(--now)' : 'var(--ink)', strokeWidth: on ? 2 : 1.4 }}
+              style={{
+                fill: on ? 'var(--now)' : 'var(--film)',
+                stroke: on ? 'var(--now)' : 'var(--ink)',
+                strokeWidth: on ? 2 : 1.4,
+              }}
             />
             <text
               x={round2(x)}

@@ -52,7 +52,10 @@ const held = new Set(['short']);
 
 /** The joint drawn to its own bolt circle: nuts, torque of each as a bar, passes as rings, and the way to the next. */
 export function Rosette(p: RosetteProps) {
-  const l = p.places && p.kind && p.kind !== 'circle' ? placedLayout(p.places) : circleLayout(p.count, p.startDeg, p.anticlockwise);
+  const l =
+    p.places && p.kind && p.kind !== 'circle'
+      ? placedLayout(p.places)
+      : circleLayout(p.count, p.startDeg, p.anticlockwise);
   const k = p.size / 200;
   const tier = p.size >= 380 ? 'L' : p.size >= 150 ? 'M' : 'S';
   const tMax = p.tMax ?? 1.12;
@@ -80,12 +83,22 @@ export function Rosette(p: RosetteProps) {
       )}
       {l.round ? (
         <>
-          <circle r={l.circleRadius * k} style={{ fill: 'none', stroke: 'var(--ink-3)', strokeWidth: 1, strokeDasharray: '9 3 2 3' }} />
-          <circle r={l.barStart * k} style={{ fill: 'none', stroke: 'var(--ink)', strokeWidth: tier === 'S' ? 1 : 1.25 }} />
+          <circle
+            r={l.circleRadius * k}
+            style={{ fill: 'none', stroke: 'var(--ink-3)', strokeWidth: 1, strokeDasharray: '9 3 2 3' }}
+          />
+          <circle
+            r={l.barStart * k}
+            style={{ fill: 'none', stroke: 'var(--ink)', strokeWidth: tier === 'S' ? 1 : 1.25 }}
+          />
           {p.lines
             ?.filter((t) => Math.abs(t - aim) > 0.001)
             .map((t) => (
-              <circle key={t} r={r(t)} style={{ fill: 'none', stroke: 'var(--ink-3)', strokeWidth: 0.9, strokeDasharray: '3 4' }} />
+              <circle
+                key={t}
+                r={r(t)}
+                style={{ fill: 'none', stroke: 'var(--ink-3)', strokeWidth: 0.9, strokeDasharray: '3 4' }}
+              />
             ))}
           <path
             fillRule="evenodd"
@@ -99,7 +112,15 @@ export function Rosette(p: RosetteProps) {
           <Body kind={p.kind ?? ''} l={l} k={k} thin={tier === 'S'} />
           {!single &&
             Array.from({ length: l.count }, (_, i) => (
-              <Aim key={l.point(i + 1).join()} l={l} position={i + 1} k={k} at={r(aim)} others={(p.lines ?? []).map(r)} line={line} />
+              <Aim
+                key={l.point(i + 1).join()}
+                l={l}
+                position={i + 1}
+                k={k}
+                at={r(aim)}
+                others={(p.lines ?? []).map(r)}
+                line={line}
+              />
             ))}
           {single && <DialAim aim={aim} k={k} line={line} up={p.up ?? 0.05} down={p.down ?? 0.05} now={!!p.now} />}
         </>
@@ -117,20 +138,27 @@ export function Rosette(p: RosetteProps) {
                 r={r}
               />
             ))
-          : fasteners.map((f) => <Bar key={f.position} l={l} f={f} k={k} r={r} tier={tier} aim={aim} next={f.position === p.next} />))}
+          : fasteners.map((f) => (
+              <Bar key={f.position} l={l} f={f} k={k} r={r} tier={tier} aim={aim} next={f.position === p.next} />
+            )))}
       {p.order && (
         <path
           d={`M${p.order
             .map((q) =>
-              (l.round ? polar((l.circleRadius - l.nutRadius - 2) * k, l.angle(q)) : l.point(q).map((v) => v * k)).map(round2).join(' '),
+              (l.round ? polar((l.circleRadius - l.nutRadius - 2) * k, l.angle(q)) : l.point(q).map((v) => v * k))
+                .map(round2)
+                .join(' '),
             )
             .join('L')}`}
           style={{ fill: 'none', stroke: 'var(--ink-3)', strokeWidth: 1.1 }}
         />
       )}
-      {p.prev && p.next && p.prev !== p.next && tier !== 'S' ? <Travel l={l} from={p.prev} to={p.next} k={k} large={tier === 'L'} /> : null}
+      {p.prev && p.next && p.prev !== p.next && tier !== 'S' ? (
+        <Travel l={l} from={p.prev} to={p.next} k={k} large={tier === 'L'} />
+      ) : null}
       {tier !== 'S' && p.letter && p.next ? <Letter l={l} position={p.next} letter={p.letter} k={k} mine /> : null}
-      {tier !== 'S' && p.others?.map((o) => <Letter key={o.letter} l={l} position={o.position} letter={o.letter} k={k} />)}
+      {tier !== 'S' &&
+        p.others?.map((o) => <Letter key={o.letter} l={l} position={o.position} letter={o.letter} k={k} />)}
       {Array.from({ length: p.count }, (_, i) => i + 1)
         .sort((a, b) => (a === p.next ? 1 : 0) - (b === p.next ? 1 : 0))
         .map((pos) => (
@@ -147,7 +175,10 @@ export function Rosette(p: RosetteProps) {
             onPick={p.onPick}
           />
         ))}
-      {tier === 'L' && p.words !== false && !single && fasteners.map((f) => <RimWord key={f.position} l={l} f={f} k={k} r={r} aim={aim} />)}
+      {tier === 'L' &&
+        p.words !== false &&
+        !single &&
+        fasteners.map((f) => <RimWord key={f.position} l={l} f={f} k={k} r={r} aim={aim} />)}
       {tier === 'L' &&
         l.round &&
         p.scale?.map((s) => {
@@ -171,7 +202,12 @@ export function Rosette(p: RosetteProps) {
             const letter = String.fromCharCode(97 + i);
             return (
               <g key={letter}>
-                <circle cx={x} cy={y} r="10" style={{ fill: 'var(--film-2)', stroke: 'var(--ink)', strokeWidth: 1.2 }} />
+                <circle
+                  cx={x}
+                  cy={y}
+                  r="10"
+                  style={{ fill: 'var(--film-2)', stroke: 'var(--ink)', strokeWidth: 1.2 }}
+                />
                 <text x={x} y={y + 5} textAnchor="middle" style={{ font: '600 14px var(--text)', fill: 'var(--ink)' }}>
                   {letter}
                 </text>
@@ -197,7 +233,10 @@ export function Hub({ n, of, unit, k }: { n: number | string; of: string; unit?:
         style={{ font: `700 ${Math.max(20, 8 * k)}px var(--mono)`, letterSpacing: '-.04em', fill: 'var(--ink)' }}
       >
         {n}
-        <tspan dx="5" style={{ font: `600 ${Math.max(15, 5.6 * k)}px var(--text)`, letterSpacing: 0, fill: 'var(--ink-2)' }}>
+        <tspan
+          dx="5"
+          style={{ font: `600 ${Math.max(15, 5.6 * k)}px var(--text)`, letterSpacing: 0, fill: 'var(--ink-2)' }}
+        >
           {of}
         </tspan>
       </text>
@@ -254,9 +293,12 @@ function Body({ kind, l, k, thin }: { kind: string; l: JointLayout; k: number; t
   const xs = Array.from({ length: l.count }, (_, i) => l.point(i + 1)[0]);
   const ys = Array.from({ length: l.count }, (_, i) => l.point(i + 1)[1]);
   const pad = l.nutRadius + 6;
-  const [x0, x1, y0, y1] = [Math.min(...xs) - pad, Math.max(...xs) + pad, Math.min(...ys) - pad, Math.max(...ys) + pad].map(
-    (v) => v * k,
-  ) as [number, number, number, number];
+  const [x0, x1, y0, y1] = [
+    Math.min(...xs) - pad,
+    Math.max(...xs) + pad,
+    Math.min(...ys) - pad,
+    Math.max(...ys) + pad,
+  ].map((v) => v * k) as [number, number, number, number];
   const ink = { fill: 'none', stroke: 'var(--ink)', strokeWidth: thin ? 1 : 1.25 };
   const pale = { fill: 'none', stroke: 'var(--ink-3)', strokeWidth: 1, strokeDasharray: '4 3' };
   switch (kind) {
@@ -340,7 +382,11 @@ function Aim({
       {others
         .filter((o) => Math.abs(o - at) > 0.5)
         .map((o) => (
-          <path key={o} d={`M${-w * 0.7} ${-o}H${w * 0.7}`} style={{ stroke: 'var(--ink-3)', strokeWidth: 0.9, strokeDasharray: '3 3' }} />
+          <path
+            key={o}
+            d={`M${-w * 0.7} ${-o}H${w * 0.7}`}
+            style={{ stroke: 'var(--ink-3)', strokeWidth: 0.9, strokeDasharray: '3 3' }}
+          />
         ))}
       <path d={`M${-w} ${-at}H${w}`} style={{ stroke: line, strokeWidth: 1.6 }} />
     </g>
@@ -349,7 +395,21 @@ function Aim({
 
 const dialDeg = (t: number) => -135 + (270 / 1.12) * Math.min(t, 1.12);
 
-function DialAim({ aim, k, line, up, down, now }: { aim: number; k: number; line: string; up: number; down: number; now: boolean }) {
+function DialAim({
+  aim,
+  k,
+  line,
+  up,
+  down,
+  now,
+}: {
+  aim: number;
+  k: number;
+  line: string;
+  up: number;
+  down: number;
+  now: boolean;
+}) {
   return (
     <>
       <path d={sector(42 * k, 62 * k, -135, 135)} style={{ fill: 'none', stroke: 'var(--ink)', strokeWidth: 1.2 }} />
@@ -357,7 +417,11 @@ function DialAim({ aim, k, line, up, down, now }: { aim: number; k: number; line
         d={sector(42 * k, 62 * k, dialDeg(aim * (1 - down)), dialDeg(aim * (1 + up)))}
         style={{ fill: now ? 'var(--now-wash)' : 'var(--ok-wash)', stroke: line, strokeWidth: 0.8 }}
       />
-      <path d={`M0 ${-40 * k}V${-65 * k}`} transform={`rotate(${dialDeg(aim)})`} style={{ stroke: line, strokeWidth: 1.8 }} />
+      <path
+        d={`M0 ${-40 * k}V${-65 * k}`}
+        transform={`rotate(${dialDeg(aim)})`}
+        style={{ stroke: line, strokeWidth: 1.8 }}
+      />
     </>
   );
 }
@@ -374,7 +438,9 @@ function Dial({ f, k, aim, next }: { f: FastenerState; k: number; aim: number; n
           : ['var(--ink)', 'var(--ink)'];
   return (
     <>
-      {f.fraction > 0 && <path d={sector(45 * k, 59 * k, -135, dialDeg(f.fraction))} style={{ fill, stroke, strokeWidth: 1 }} />}
+      {f.fraction > 0 && (
+        <path d={sector(45 * k, 59 * k, -135, dialDeg(f.fraction))} style={{ fill, stroke, strokeWidth: 1 }} />
+      )}
       {next && f.fraction < aim && (
         <path
           d={sector(45 * k, 59 * k, dialDeg(f.fraction), dialDeg(aim))}
@@ -416,7 +482,8 @@ function Bar({ l, f, k, r, tier, aim, next }: BarProps) {
   if (held.has(f.state)) [fill, stroke] = ['url(#hHold)', 'var(--hold-edge)'];
   if (bad.has(f.state) || f.state === 'moved') [fill, stroke] = ['url(#hRej)', 'var(--rej)'];
   let d = `M${-w / 2} ${y0}V${y1}H${w / 2}V${y0}Z`;
-  if (tier !== 'S' && f.state === 'over') d = `M${-w / 2} ${y0}V${y1 + w * 0.55}L0 ${y1}L${w / 2} ${y1 + w * 0.55}V${y0}Z`;
+  if (tier !== 'S' && f.state === 'over')
+    d = `M${-w / 2} ${y0}V${y1 + w * 0.55}L0 ${y1}L${w / 2} ${y1 + w * 0.55}V${y0}Z`;
   if (tier !== 'S' && f.state === 'short') d = `M${-w / 2} ${y0}V${y1}L0 ${y1 + w * 0.5}L${w / 2} ${y1}V${y0}Z`;
   return (
     <g transform={frame(l, f.position, k)}>
@@ -425,10 +492,16 @@ function Bar({ l, f, k, r, tier, aim, next }: BarProps) {
         <circle cy={y1} r={w * 0.32} style={{ fill: 'var(--film)', stroke, strokeWidth: 2 }} />
       )}
       {f.fraction > 0 && tier === 'L' && !f.measured && f.state !== 'short' && f.state !== 'over' && (
-        <path d={`M${-w / 2 - 3} ${y1}H${w / 2 + 3}`} style={{ stroke: accepted ? 'var(--ok)' : 'var(--ink)', strokeWidth: 2.6 }} />
+        <path
+          d={`M${-w / 2 - 3} ${y1}H${w / 2 + 3}`}
+          style={{ stroke: accepted ? 'var(--ok)' : 'var(--ink)', strokeWidth: 2.6 }}
+        />
       )}
       {f.state === 'skipped' && (
-        <path d={`M0 ${-r(f.fraction) - 2}V${-r(aim)}`} style={{ stroke: 'var(--hold-ink)', strokeWidth: 2, strokeDasharray: '3 4' }} />
+        <path
+          d={`M0 ${-r(f.fraction) - 2}V${-r(aim)}`}
+          style={{ stroke: 'var(--hold-ink)', strokeWidth: 2, strokeDasharray: '3 4' }}
+        />
       )}
       {next && f.fraction < aim && (
         <rect
@@ -448,7 +521,12 @@ function Travel({ l, from, to, k, large }: { l: JointLayout; from: number; to: n
   return (
     <g className="travel" key={`${from}-${to}`}>
       <path d={t.line} style={{ stroke: 'var(--film)', strokeWidth: large ? 9 : 5 }} />
-      <path d={t.line} pathLength={1} className="travel-line" style={{ stroke: 'var(--now)', strokeWidth: large ? 3 : 2 }} />
+      <path
+        d={t.line}
+        pathLength={1}
+        className="travel-line"
+        style={{ stroke: 'var(--now)', strokeWidth: large ? 3 : 2 }}
+      />
       <path d={t.head} style={{ fill: 'var(--now)' }} />
       <circle cx={t.start[0]} cy={t.start[1]} r={large ? 4 : 2.5} style={{ fill: 'var(--now)' }} />
     </g>
@@ -456,7 +534,19 @@ function Travel({ l, from, to, k, large }: { l: JointLayout; from: number; to: n
 }
 
 /** Which of several tools is at a fastener. */
-function Letter({ l, position, letter, k, mine }: { l: JointLayout; position: number; letter: string; k: number; mine?: boolean }) {
+function Letter({
+  l,
+  position,
+  letter,
+  k,
+  mine,
+}: {
+  l: JointLayout;
+  position: number;
+  letter: string;
+  k: number;
+  mine?: boolean;
+}) {
   const [x, y] = polar((l.circleRadius - l.nutRadius - 9) * k, l.angle(position));
   return (
     <g>
@@ -552,7 +642,10 @@ function Nut({ l, position, f, number, k, tier, next, look, onPick }: NutProps) 
       {l.count > 28 && !next ? (
         <circle cx={x} cy={y} r={r * 0.9} style={{ fill, stroke, strokeWidth: width, strokeDasharray: dash }} />
       ) : (
-        <path d={hexagon(x, y, r, deg)} style={{ fill, stroke, strokeWidth: width, strokeDasharray: dash, strokeLinejoin: 'round' }} />
+        <path
+          d={hexagon(x, y, r, deg)}
+          style={{ fill, stroke, strokeWidth: width, strokeDasharray: dash, strokeLinejoin: 'round' }}
+        />
       )}
       {state === 'skipped' && tier !== 'S' && (
         <path
@@ -560,13 +653,20 @@ function Nut({ l, position, f, number, k, tier, next, look, onPick }: NutProps) 
           style={{ stroke: 'var(--hold-ink)', strokeWidth: 2 }}
         />
       )}
-      {shown && plate && <rect x={x - pw / 2} y={y - size * 0.52} width={pw} height={size * 1.02} style={{ fill: 'var(--film-2)' }} />}
+      {shown && plate && (
+        <rect x={x - pw / 2} y={y - size * 0.52} width={pw} height={size * 1.02} style={{ fill: 'var(--film-2)' }} />
+      )}
       {shown && (
         <text
           x={x}
           y={y + size * 0.35}
           textAnchor="middle"
-          style={{ font: `700 ${round2(size)}px var(--mono)`, letterSpacing: '-.05em', fill: text, pointerEvents: 'none' }}
+          style={{
+            font: `700 ${round2(size)}px var(--mono)`,
+            letterSpacing: '-.05em',
+            fill: text,
+            pointerEvents: 'none',
+          }}
         >
           {label}
         </text>
@@ -584,12 +684,28 @@ function TurnArrow({ x, y, r, deg, ok }: { x: number; y: number; r: number; deg:
   return (
     <g transform={`translate(${round2(x)} ${round2(y)})`}>
       <path d={arc(r, deg + 200, deg + 320)} style={{ fill: 'none', stroke: c, strokeWidth: 2.6 }} />
-      <path d="M-5 -5L4 0L-5 5Z" transform={`translate(${round2(hx)} ${round2(hy)}) rotate(${round2(deg + 320)})`} style={{ fill: c }} />
+      <path
+        d="M-5 -5L4 0L-5 5Z"
+        transform={`translate(${round2(hx)} ${round2(hy)}) rotate(${round2(deg + 320)})`}
+        style={{ fill: c }}
+      />
     </g>
   );
 }
 
-function RimWord({ l, f, k, r, aim }: { l: JointLayout; f: FastenerState; k: number; r: (t: number) => number; aim: number }) {
+function RimWord({
+  l,
+  f,
+  k,
+  r,
+  aim,
+}: {
+  l: JointLayout;
+  f: FastenerState;
+  k: number;
+  r: (t: number) => number;
+  aim: number;
+}) {
   if (!f.word) return null;
   const deg = l.angle(f.position);
   const [ux, uy] = polar(1, deg);

@@ -1,5 +1,16 @@
 import { describe, expect, it } from 'vitest';
-import { circleLayout, hexagon, type Place, placedLayout, polar, sector, showsNumber, tallyRing, torqueRadius, travel } from './geometry';
+import {
+  circleLayout,
+  hexagon,
+  type Place,
+  placedLayout,
+  polar,
+  sector,
+  showsNumber,
+  tallyRing,
+  torqueRadius,
+  travel,
+} from './geometry';
 
 describe('bolt circle', () => {
   it('puts angle 0 at the top and goes clockwise', () => {
@@ -72,7 +83,8 @@ describe('paths', () => {
 });
 
 describe('fasteners on no circle', () => {
-  const row = (n: number): Place[] => Array.from({ length: n }, (_, i) => ({ x: n === 1 ? 0 : (2 * i) / (n - 1) - 1, y: 0, normalDeg: 0 }));
+  const row = (n: number): Place[] =>
+    Array.from({ length: n }, (_, i) => ({ x: n === 1 ? 0 : (2 * i) / (n - 1) - 1, y: 0, normalDeg: 0 }));
 
   it('stand where their places say', () => {
     const l = placedLayout(row(3));

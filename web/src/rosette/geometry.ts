@@ -83,7 +83,8 @@ export function circleLayout(count: number, startDeg: number, anticlockwise = fa
 }
 
 /** Radius of a fraction of the final torque; cut at tMax. */
-export const torqueRadius = (l: JointLayout, fraction: number, tMax: number) => l.barStart + l.barLength * Math.min(fraction, tMax);
+export const torqueRadius = (l: JointLayout, fraction: number, tMax: number) =>
+  l.barStart + l.barLength * Math.min(fraction, tMax);
 
 /** Which numbers are drawn: all up to 28 bolts, then every fourth and those that matter. */
 export function showsNumber(l: JointLayout, position: number, matters: boolean): boolean {

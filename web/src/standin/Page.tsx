@@ -106,7 +106,8 @@ export function Page() {
   }, []);
   const d = devices.find((x) => x.tag === tag) ?? devices[0];
   const ask = (what: Record<string, unknown>) => {
-    if (d && socket.current?.readyState === WebSocket.OPEN) socket.current.send(JSON.stringify({ tag: d.tag, ...what }));
+    if (d && socket.current?.readyState === WebSocket.OPEN)
+      socket.current.send(JSON.stringify({ tag: d.tag, ...what }));
   };
   return (
     <div className="standin">
@@ -265,7 +266,14 @@ function Measure({ d, ask }: PaneProps) {
         <Link d={d} />
       </section>
       <section className="pane pull">
-        <NumberInput label={`What lies under it, ${unitText(d.unit)}`} value={v} onChange={setV} hideControls size="lg" decimalScale={3} />
+        <NumberInput
+          label={`What lies under it, ${unitText(d.unit)}`}
+          value={v}
+          onChange={setV}
+          hideControls
+          size="lg"
+          decimalScale={3}
+        />
         <button type="button" className="btn now hold" onClick={() => ask({ do: 'measure', value: figureOf(v) })}>
           Measure and send
         </button>
@@ -303,7 +311,13 @@ function FaultPane({ d, ask }: PaneProps) {
         size="md"
       />
       {faultWords.map(([k, label]) => (
-        <Checkbox key={k} size="md" label={label} checked={d.faults[k]} onChange={(e) => set({ [k]: e.currentTarget.checked })} />
+        <Checkbox
+          key={k}
+          size="md"
+          label={label}
+          checked={d.faults[k]}
+          onChange={(e) => set({ [k]: e.currentTarget.checked })}
+        />
       ))}
     </section>
   );

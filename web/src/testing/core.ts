@@ -5,6 +5,9 @@ export async function realCore(): Promise<void> {
   await import('../wasm/wasm_exec.js');
   const go = new Go();
   const bytes = await readFile('src/wasm/core.wasm');
-  const { instance } = (await WebAssembly.instantiate(bytes, go.importObject)) as unknown as WebAssembly.WebAssemblyInstantiatedSource;
+  const { instance } = (await WebAssembly.instantiate(
+    bytes,
+    go.importObject,
+  )) as unknown as WebAssembly.WebAssemblyInstantiatedSource;
   void go.run(instance);
 }

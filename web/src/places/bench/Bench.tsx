@@ -17,7 +17,11 @@ export function BenchPlace() {
   const box = useRef<HTMLInputElement>(null);
   useHotkeys([['f', () => box.current?.focus()]]);
   if (!all.data)
-    return <p className="empty">{all.isError ? 'The calculations did not load. Reload when there is signal.' : 'One moment.'}</p>;
+    return (
+      <p className="empty">
+        {all.isError ? 'The calculations did not load. Reload when there is signal.' : 'One moment.'}
+      </p>
+    );
   const found = q ? sheets(q) : all.data;
   const groups = new Map<string, Sheet[]>();
   for (const s of found) groups.set(s.group, [...(groups.get(s.group) ?? []), s]);

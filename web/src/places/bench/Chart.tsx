@@ -41,7 +41,13 @@ export function Chart({ points, mark, marks = [], band, x, y, label, height = 15
       )}
       <path d={`M${L} ${T}V${height - B}H${W - R}`} className="axis" />
       {ticks.map((t, i) => (
-        <text key={t} x={px(t)} y={height - 18} textAnchor={i === 0 ? 'start' : i === 2 ? 'end' : 'middle'} className="tick">
+        <text
+          key={t}
+          x={px(t)}
+          y={height - 18}
+          textAnchor={i === 0 ? 'start' : i === 2 ? 'end' : 'middle'}
+          className="tick"
+        >
           {short(t)}
         </text>
       ))}
@@ -56,7 +62,10 @@ export function Chart({ points, mark, marks = [], band, x, y, label, height = 15
       <text x={L + 6} y={T + 8} className="name">
         {y}
       </text>
-      <path d={points.map((p, i) => `${i ? 'L' : 'M'}${px(p[0]).toFixed(1)} ${py(p[1]).toFixed(1)}`).join('')} className="line" />
+      <path
+        d={points.map((p, i) => `${i ? 'L' : 'M'}${px(p[0]).toFixed(1)} ${py(p[1]).toFixed(1)}`).join('')}
+        className="line"
+      />
       {mark && (
         <>
           <path d={`M${px(mark[0])} ${py(mark[1])}V${height - B}`} className="drop" />

@@ -26,7 +26,12 @@ export function Figure({ drawing, boxes, children }: FigureProps) {
         const a = drawing.anchors[key];
         const box = el.querySelector(`[data-key="${key}"] .in`)?.getBoundingClientRect();
         if (!a || !box) continue;
-        out.push([(a[2] === 'l' ? box.right : box.left) - at.left, box.top + box.height / 2 - at.top, ox + a[0] * k, oy + a[1] * k]);
+        out.push([
+          (a[2] === 'l' ? box.right : box.left) - at.left,
+          box.top + box.height / 2 - at.top,
+          ox + a[0] * k,
+          oy + a[1] * k,
+        ]);
       }
       setLines((old) => (JSON.stringify(old) === JSON.stringify(out) ? old : out));
     };

@@ -24,7 +24,9 @@ export function InputBox(p: InputProps) {
   const unit = p.unit ?? f.unit;
   const state = p.wrong ? 'bad' : given ? '' : p.looked || f.default ? 'got' : f.optional ? 'free' : 'need';
   const [why, setWhy] = useState(false);
-  const note = [f.help, f.limits && `Takes values ${f.limits}.`, p.looked?.source && `From ${p.looked.source}.`].filter(Boolean).join(' ');
+  const note = [f.help, f.limits && `Takes values ${f.limits}.`, p.looked?.source && `From ${p.looked.source}.`]
+    .filter(Boolean)
+    .join(' ');
   const hint = p.wrong ? `${p.wrong.why}. ${p.wrong.remedy ?? ''}` : why ? note : '';
   return (
     <div className={`bx ${state} k-${f.kind}`} data-key={f.key}>
@@ -33,7 +35,13 @@ export function InputBox(p: InputProps) {
         {f.symbol && <i>{f.symbol}</i>}
       </label>
       {note && (
-        <button type="button" className="why" aria-label={`About ${f.label}`} aria-expanded={why} onClick={() => setWhy(!why)}>
+        <button
+          type="button"
+          className="why"
+          aria-label={`About ${f.label}`}
+          aria-expanded={why}
+          onClick={() => setWhy(!why)}
+        >
           ?
         </button>
       )}
@@ -53,7 +61,13 @@ export function InputBox(p: InputProps) {
             <option value="false">no</option>
           </select>
         ) : ['grid', 'cube'].includes(f.kind) ? (
-          <textarea id={id} rows={4} value={text} onChange={(e) => p.onChange(e.currentTarget.value)} spellCheck={false} />
+          <textarea
+            id={id}
+            rows={4}
+            value={text}
+            onChange={(e) => p.onChange(e.currentTarget.value)}
+            spellCheck={false}
+          />
         ) : (
           <input
             id={id}

@@ -20,8 +20,8 @@ export function PutOnJoint({ sheet, torque }: { sheet: Sheet; torque: Output }) 
   return (
     <>
       <p>
-        {torque.text} becomes the target of a new version of the joint's specification. You look at the whole of it and give the reason
-        before it is kept; open plans of the joint then need making anew.
+        {torque.text} becomes the target of a new version of the joint's specification. You look at the whole of it and
+        give the reason before it is kept; open plans of the joint then need making anew.
       </p>
       <TextInput
         label="Which joint"

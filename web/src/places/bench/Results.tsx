@@ -59,7 +59,16 @@ function Split({ answer }: { answer: Answer }) {
         {parts.map(([key, fill]) => {
           const w = figureOf(of(`${key}pct`)?.value) * 5.72;
           x += w;
-          return <rect key={key} x={x - w + 1} y="1" width={w} height="28" style={{ fill, stroke: 'var(--ink)', strokeWidth: 1.3 }} />;
+          return (
+            <rect
+              key={key}
+              x={x - w + 1}
+              y="1"
+              width={w}
+              height="28"
+              style={{ fill, stroke: 'var(--ink)', strokeWidth: 1.3 }}
+            />
+          );
         })}
       </svg>
       <div className="names">
@@ -75,7 +84,20 @@ function Split({ answer }: { answer: Answer }) {
 
 /** A verdict is told by its word; the colour only helps. */
 function tone(o: Output): string {
-  if (['ok', 'pass', 'usable', 'guaranteed', 'within_limit', 'inside', 'closure_ok', 'max_ok', 'ratio_ok', 'valid'].includes(o.key)) {
+  if (
+    [
+      'ok',
+      'pass',
+      'usable',
+      'guaranteed',
+      'within_limit',
+      'inside',
+      'closure_ok',
+      'max_ok',
+      'ratio_ok',
+      'valid',
+    ].includes(o.key)
+  ) {
     return o.value ? 'good' : 'bad';
   }
   return '';
@@ -85,7 +107,12 @@ function Unit({ o, onUnit }: { o: Output; onUnit: (key: string, unit: string) =>
   if (!o.unit) return null;
   if (!o.units || o.units.length < 2) return <i>{unitText(o.unit)}</i>;
   return (
-    <select className="unit" aria-label={`Unit of ${o.label}`} value={o.unit} onChange={(e) => onUnit(o.key, e.currentTarget.value)}>
+    <select
+      className="unit"
+      aria-label={`Unit of ${o.label}`}
+      value={o.unit}
+      onChange={(e) => onUnit(o.key, e.currentTarget.value)}
+    >
       {o.units.map((u) => (
         <option key={u} value={u}>
           {unitText(u)}

@@ -22,7 +22,11 @@ export function SheetPage() {
   const { name } = route.useParams();
   const all = useCalc();
   if (!all.data)
-    return <p className="empty">{all.isError ? 'The calculations did not load. Reload when there is signal.' : 'One moment.'}</p>;
+    return (
+      <p className="empty">
+        {all.isError ? 'The calculations did not load. Reload when there is signal.' : 'One moment.'}
+      </p>
+    );
   const sheet = all.data.find((s) => s.name === name);
   if (!sheet) {
     return (
@@ -142,7 +146,8 @@ function OneSheet({ sheet }: { sheet: Sheet }) {
             {sheet.fill.map((key) => {
               const [label, hint] = fillNames[key] ?? [key, ''];
               const text = String(values[key] ?? '');
-              const bad = wrongOf(key) ?? (refusal && refusal.field === key.replace('_found', '') ? refusal : undefined);
+              const bad =
+                wrongOf(key) ?? (refusal && refusal.field === key.replace('_found', '') ? refusal : undefined);
               return (
                 <div key={key} className={`bx ${bad ? 'bad' : text ? '' : 'free'}`}>
                   <label htmlFor={`fill-${key}`}>{label}</label>
@@ -167,14 +172,18 @@ function OneSheet({ sheet }: { sheet: Sheet }) {
                       />
                     )}
                   </div>
-                  <p className={bad ? 'bad' : ''}>{bad ? `${bad.why}. ${bad.remedy ?? ''}` : 'fills the broken boxes left empty'}</p>
+                  <p className={bad ? 'bad' : ''}>
+                    {bad ? `${bad.why}. ${bad.remedy ?? ''}` : 'fills the broken boxes left empty'}
+                  </p>
                 </div>
               );
             })}
             <button
               type="button"
               className="btn plain"
-              onClick={() => setValues(Object.fromEntries(sheet.fill.filter((k) => values[k]).map((k) => [k, values[k]])))}
+              onClick={() =>
+                setValues(Object.fromEntries(sheet.fill.filter((k) => values[k]).map((k) => [k, values[k]])))
+              }
             >
               Empty the boxes
             </button>
@@ -218,7 +227,9 @@ function OneSheet({ sheet }: { sheet: Sheet }) {
         {depth && answer && (
           <label className="bench-mark">
             <input type="checkbox" checked={marked} onChange={(e) => setMarked(e.currentTarget.checked)} />
-            <span>{marked ? 'The mark is made.' : 'Transfer the figure to the part, then tick: the mark is made.'}</span>
+            <span>
+              {marked ? 'The mark is made.' : 'Transfer the figure to the part, then tick: the mark is made.'}
+            </span>
           </label>
         )}
         {answer && (

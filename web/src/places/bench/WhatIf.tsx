@@ -19,7 +19,9 @@ export function WhatIf({ sheet, ask, answer, cards }: WhatIfProps) {
   const key = effects.some((e) => e.key === chosen) ? chosen : effects[0]?.key;
   if (!key || !main) return null;
   const field = sheet.inputs.find((f) => f.key === key);
-  const swept = calculate(sheet.name, { ...ask, effects: false, sweep: { key, from: 0, to: 0, points: 49 } }, cards).answer?.sweep ?? [];
+  const swept =
+    calculate(sheet.name, { ...ask, effects: false, sweep: { key, from: 0, to: 0, points: 49 } }, cards).answer
+      ?.sweep ?? [];
   const points = swept
     .map((p): [number, number] => [p.x, (p.values as Record<string, unknown> | null)?.[main.key] as number])
     .filter((p) => typeof p[1] === 'number');
@@ -30,7 +32,8 @@ export function WhatIf({ sheet, ask, answer, cards }: WhatIfProps) {
     <div className="whatif">
       <div className="rule">What matters most</div>
       <p className="dim">
-        {main.label} changes by so many percent when one of these is 1 % (a temperature 1 K) more. Press one to see it over its range.
+        {main.label} changes by so many percent when one of these is 1 % (a temperature 1 K) more. Press one to see it
+        over its range.
       </p>
       <ul className="effects">
         {effects.slice(0, 6).map((e) => (

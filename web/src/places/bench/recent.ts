@@ -10,7 +10,8 @@ export interface Kept {
 }
 
 /** The sheets last opened on this device, the newest first, as they were left. */
-export const useRecent = () => useLocalStorage<Kept[]>({ key: 'bench', defaultValue: [], getInitialValueInEffect: false });
+export const useRecent = () =>
+  useLocalStorage<Kept[]>({ key: 'bench', defaultValue: [], getInitialValueInEffect: false });
 
 /** The newest first, each sheet once, no more than nine. */
 export const withRecent = (list: Kept[], k: Kept): Kept[] => [k, ...list.filter((x) => x.name !== k.name)].slice(0, 9);

@@ -30,7 +30,11 @@ export function CribPlace() {
   const [fresh, add] = useDisclosure(false);
   const view = views.some(([v]) => v === search.view) ? search.view : 'serves';
   const tools = crib.data?.tools ?? [];
-  const chosen = search.tool ?? crib.data?.joints[0]?.with.split('+')[0] ?? crib.data?.spans[0]?.tags.split('+')[0] ?? tools[0]?.tool.tag;
+  const chosen =
+    search.tool ??
+    crib.data?.joints[0]?.with.split('+')[0] ??
+    crib.data?.spans[0]?.tags.split('+')[0] ??
+    tools[0]?.tool.tag;
   const detail = useTool(chosen);
   const keeper = may('putTool');
   const refresh = () => void qc.invalidateQueries({ queryKey: ['tools'] });
@@ -45,7 +49,9 @@ export function CribPlace() {
               key={v}
               type="button"
               aria-pressed={v === view}
-              onClick={() => void navigate({ search: { tool: search.tool, view: v === 'serves' ? undefined : v }, replace: true })}
+              onClick={() =>
+                void navigate({ search: { tool: search.tool, view: v === 'serves' ? undefined : v }, replace: true })
+              }
             >
               {name}
             </button>
@@ -60,7 +66,9 @@ export function CribPlace() {
                 aria-label="Search the tools"
                 placeholder="tag, kind, size, who has it"
                 value={search.q ?? ''}
-                onChange={(e) => void navigate({ search: { ...search, q: e.currentTarget.value || undefined }, replace: true })}
+                onChange={(e) =>
+                  void navigate({ search: { ...search, q: e.currentTarget.value || undefined }, replace: true })
+                }
               />
               {keeper && (
                 <button type="button" className="btn sm" onClick={add.open}>
@@ -85,7 +93,9 @@ export function CribPlace() {
         {view === 'find' && <Finder onChoose={(tool) => void navigate({ search: { tool, view: 'tools' } })} />}
         {view === 'doubts' && <Doubts keeper={may('closeDoubt')} />}
       </section>
-      {!wide && detail.data && <ToolSheet detail={detail.data} keeper={keeper} engineer={may('issueDeviceToken')} onChanged={refresh} />}
+      {!wide && detail.data && (
+        <ToolSheet detail={detail.data} keeper={keeper} engineer={may('issueDeviceToken')} onChanged={refresh} />
+      )}
       <Modal opened={fresh} onClose={add.close} title="Enter a tool" size="xl">
         <ToolForm
           onDone={(tag) => {

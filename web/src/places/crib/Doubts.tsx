@@ -22,8 +22,8 @@ export function Doubts({ keeper }: { keeper: boolean }) {
     <div className="crib-doubts">
       <h1 className="title">Joints to look at again</h1>
       <p className="dim">
-        When a tool is put aside or fails its check, every joint it tightened since its last good evidence stands here until somebody has
-        looked at it.
+        When a tool is put aside or fails its check, every joint it tightened since its last good evidence stands here
+        until somebody has looked at it.
       </p>
       {list.length === 0 && !doubts.isPending && <p className="empty">No joint is in doubt.</p>}
       {list.length > 0 && (
@@ -77,7 +77,11 @@ export function Doubts({ keeper }: { keeper: boolean }) {
           changed();
         }}
       />
-      <Modal opened={!!planning} onClose={() => setPlanning(undefined)} title={`Look at ${planning?.joint ?? ''} again`}>
+      <Modal
+        opened={!!planning}
+        onClose={() => setPlanning(undefined)}
+        title={`Look at ${planning?.joint ?? ''} again`}
+      >
         {planning && (
           <PlanForm
             d={planning}
@@ -99,7 +103,11 @@ export function LookedAt({ id, onClose, onDone }: { id: string | undefined; onCl
       opened={id !== undefined}
       title="Looked at again"
       text="Say what was done. The joint is then out of doubt for this tool."
-      choices={['Restart torque of all bolts within the window', 'Tightened anew with a good tool', 'Another tool did the last pass']}
+      choices={[
+        'Restart torque of all bolts within the window',
+        'Tightened anew with a good tool',
+        'Another tool did the last pass',
+      ]}
       verb="Out of doubt"
       onClose={onClose}
       onDone={async (reason) => {
@@ -121,15 +129,29 @@ function PlanForm({ d, onDone }: { d: Doubt; onDone: () => void }) {
       onSubmit={async (e) => {
         e.preventDefault();
         try {
-          await must(api.POST('/doubts/{id}/plan', { params: { path: { id: d.id } }, body: { dueOn, assignedTo: who ?? '' } }));
+          await must(
+            api.POST('/doubts/{id}/plan', { params: { path: { id: d.id } }, body: { dueOn, assignedTo: who ?? '' } }),
+          );
           onDone();
         } catch (x) {
           setWrong(x as Error);
         }
       }}
     >
-      <Select label="Who looks" value={who} onChange={setWho} data={(people.data ?? []).map((p) => p.name)} error={err('assignedTo')} />
-      <TextInput type="date" label="By" value={dueOn} onChange={(e) => setDueOn(e.currentTarget.value)} error={err('dueOn')} />
+      <Select
+        label="Who looks"
+        value={who}
+        onChange={setWho}
+        data={(people.data ?? []).map((p) => p.name)}
+        error={err('assignedTo')}
+      />
+      <TextInput
+        type="date"
+        label="By"
+        value={dueOn}
+        onChange={(e) => setDueOn(e.currentTarget.value)}
+        error={err('dueOn')}
+      />
       {wrong && !err('assignedTo') && !err('dueOn') && (
         <p className="wrong" role="alert">
           {wrong.message}

@@ -25,10 +25,22 @@ export function ErrorChart({ tool }: { tool: Tool }) {
         role="img"
         aria-label={`Errors in percent: ${points.map((p) => `at ${num(p.set)}: ${num((100 * (p.set - p.actual)) / p.actual, 1)}`).join(', ')}`}
       >
-        <rect x={left} y={top} width={w - left - 8} height={band} style={{ fill: 'var(--ok-wash)', stroke: 'var(--ok)' }} />
+        <rect
+          x={left}
+          y={top}
+          width={w - left - 8}
+          height={band}
+          style={{ fill: 'var(--ok-wash)', stroke: 'var(--ok)' }}
+        />
         <path d={`M${left} ${y(0)}H${w - 8}`} style={{ stroke: 'var(--ink)', strokeWidth: 1 }} />
         {[tool.accuracyPct, 0, -tool.accuracyPct].map((p) => (
-          <text key={p} x={left - 6} y={y(p) + 5} textAnchor="end" style={{ font: '600 14px var(--mono)', fill: 'var(--ink-2)' }}>
+          <text
+            key={p}
+            x={left - 6}
+            y={y(p) + 5}
+            textAnchor="end"
+            style={{ font: '600 14px var(--mono)', fill: 'var(--ink-2)' }}
+          >
             {p > 0 ? '+' : ''}
             {num(p)} %
           </text>

@@ -15,7 +15,15 @@ const words: Record<string, string> = {
 
 /** For a torque: every set-up the crib can make, ranked with reasons, drawn in order; then what it cannot make and what is missing. */
 export function Finder({ onChoose }: { onChoose: (tag: string) => void }) {
-  const [ask, setAsk] = useState({ torque: '', low: '', high: '', thread: '', acrossFlats: '', adapterDeg: '0', offset: false });
+  const [ask, setAsk] = useState({
+    torque: '',
+    low: '',
+    high: '',
+    thread: '',
+    acrossFlats: '',
+    adapterDeg: '0',
+    offset: false,
+  });
   const [found, setFound] = useState<Found>();
   const [wrong, setWrong] = useState<Error>();
   const set = (c: Partial<typeof ask>) => setAsk((old) => ({ ...old, ...c }));
@@ -71,7 +79,12 @@ export function Finder({ onChoose }: { onChoose: (tag: string) => void }) {
             onChange={(e) => set({ low: e.currentTarget.value })}
             error={err('low')}
           />
-          <TextInput label="at most" value={ask.high} onChange={(e) => set({ high: e.currentTarget.value })} error={err('high')} />
+          <TextInput
+            label="at most"
+            value={ask.high}
+            onChange={(e) => set({ high: e.currentTarget.value })}
+            error={err('high')}
+          />
           <TextInput
             label="Thread"
             placeholder="M27"
@@ -115,9 +128,12 @@ export function Finder({ onChoose }: { onChoose: (tag: string) => void }) {
       {found && (
         <div aria-live="polite">
           <div className="rule" style={{ marginTop: 14 }}>
-            {can.length === 0 ? 'Nothing in the crib can do it' : `${can.length} set-up${can.length === 1 ? '' : 's'}, the best first`}
+            {can.length === 0
+              ? 'Nothing in the crib can do it'
+              : `${can.length} set-up${can.length === 1 ? '' : 's'}, the best first`}
             <span className="r">
-              {num(found.nm, 1)} N·m{found.acrossFlats ? `, hexagon ${num(found.acrossFlats)} mm` : ', socket not looked for'}
+              {num(found.nm, 1)} N·m
+              {found.acrossFlats ? `, hexagon ${num(found.acrossFlats)} mm` : ', socket not looked for'}
             </span>
           </div>
           {can.map((o, i) => (

@@ -11,8 +11,8 @@ export function ImportTools() {
       noun="tools"
       text={
         <>
-          A spreadsheet (its first sheet) or a CSV with one tool a line; the first line names the columns. A tool is known by its tag.
-          Charts and certificate points are pairs: 10:645; 40:2560. The present crib as a{' '}
+          A spreadsheet (its first sheet) or a CSV with one tool a line; the first line names the columns. A tool is
+          known by its tag. Charts and certificate points are pairs: 10:645; 40:2560. The present crib as a{' '}
           <a href="/api/export/tools.xlsx" download="tools.xlsx">
             spreadsheet
           </a>{' '}

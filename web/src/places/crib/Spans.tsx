@@ -21,7 +21,15 @@ export function scale(spans: Span[]) {
 }
 
 /** Every set-up as a bar over torque at the nut, the joints in hand as leaders; a ring where a bar meets a joint. */
-export function Spans({ crib, chosen, onChoose }: { crib: Crib; chosen: string | undefined; onChoose: (tag: string) => void }) {
+export function Spans({
+  crib,
+  chosen,
+  onChoose,
+}: {
+  crib: Crib;
+  chosen: string | undefined;
+  onChoose: (tag: string) => void;
+}) {
   // A screwdriver of a few N·m would squeeze all others together; it stands under All tools.
   const spans = crib.spans.some((s) => s.maxNm >= 20) ? crib.spans.filter((s) => s.maxNm >= 20) : crib.spans;
   const x = scale(spans);
@@ -43,14 +51,23 @@ export function Spans({ crib, chosen, onChoose }: { crib: Crib; chosen: string |
         <div className="crib-axis" aria-hidden="true">
           <svg viewBox="0 0 1000 30" preserveAspectRatio="none" className="leaders">
             {groups.map((g, i) => (
-              <path key={g.nm} d={`M${(i + 0.5) * head * 10} 0L${x(g.nm) * 10} 26V30`} vectorEffect="non-scaling-stroke" />
+              <path
+                key={g.nm}
+                d={`M${(i + 0.5) * head * 10} 0L${x(g.nm) * 10} 26V30`}
+                vectorEffect="non-scaling-stroke"
+              />
             ))}
           </svg>
           {groups.map((g, i) => (
             <span key={g.nm} style={{ left: `${(i + 0.5) * head}%` }}>
               <b className="m">{g.joints[0]?.tag}</b>
               {g.joints.length > 1 && <small>+{g.joints.length - 1}</small>}
-              <Glyph family={g.joints[0]?.family} count={g.joints[0]?.bolts ?? 8} state={g.joints[0]?.glyph ?? 'waiting'} size={30} />
+              <Glyph
+                family={g.joints[0]?.family}
+                count={g.joints[0]?.bolts ?? 8}
+                state={g.joints[0]?.glyph ?? 'waiting'}
+                size={30}
+              />
               <b className="m">{num(g.nm, 0)}</b>
             </span>
           ))}
@@ -67,7 +84,9 @@ export function Spans({ crib, chosen, onChoose }: { crib: Crib; chosen: string |
           onChoose={onChoose}
         />
       ))}
-      {spans.length === 0 && <p className="empty">No torque wrench yet. Enter the first with its certificate under All tools.</p>}
+      {spans.length === 0 && (
+        <p className="empty">No torque wrench yet. Enter the first with its certificate under All tools.</p>
+      )}
       <div className="crib-legend">
         <span>
           <i className="tool-bar" /> in the crib or in hand
@@ -105,7 +124,9 @@ function Bar({ s, x, holder, joints, chosen, onChoose }: BarProps) {
   const a = x(s.minNm);
   const b = x(s.maxNm);
   const bad = s.condition === 'overdue' || s.condition === 'quarantined';
-  const says = bad ? conditions[s.condition] : holder || (s.ends ? `${s.condition === 'due_soon' ? 'ends' : 'to'} ${day(s.ends)}` : '');
+  const says = bad
+    ? conditions[s.condition]
+    : holder || (s.ends ? `${s.condition === 'due_soon' ? 'ends' : 'to'} ${day(s.ends)}` : '');
   const met = bad ? [] : joints.filter((j) => j.nm >= s.minNm && j.nm <= s.maxNm);
   const tags = s.tags.split('+');
   return (
@@ -123,7 +144,10 @@ function Bar({ s, x, holder, joints, chosen, onChoose }: BarProps) {
         {joints.map((j) => (
           <s key={j.nm} style={{ left: `${x(j.nm)}%` }} />
         ))}
-        <i className={`tool-bar ${bad ? 'overdue' : holder ? 'out' : s.condition}`} style={{ left: `${a}%`, width: `${b - a}%` }} />
+        <i
+          className={`tool-bar ${bad ? 'overdue' : holder ? 'out' : s.condition}`}
+          style={{ left: `${a}%`, width: `${b - a}%` }}
+        />
         <em style={{ left: `${a}%` }}>{num(s.minNm, 0)}</em>
         <em style={{ left: `${b}%`, transform: 'translateX(-100%)' }}>{num(s.maxNm, 0)}</em>
         {met.map((j) => (
@@ -132,7 +156,9 @@ function Bar({ s, x, holder, joints, chosen, onChoose }: BarProps) {
       </span>
       <span className={s.condition === 'fit' ? 'dim' : 'hld'} style={{ fontWeight: s.condition === 'fit' ? 500 : 600 }}>
         {says}
-        {met.length > 0 && <span className="sr"> serves {met.flatMap((m) => m.joints.map((j) => j.tag)).join(', ')}</span>}
+        {met.length > 0 && (
+          <span className="sr"> serves {met.flatMap((m) => m.joints.map((j) => j.tag)).join(', ')}</span>
+        )}
       </span>
     </button>
   );

@@ -103,7 +103,11 @@ function numbers(k: KindView): [Num, string][] {
             : 'Length, mm',
     ],
     [is('extension', 'tensioner'), 'diameterMm', is('tensioner') ? 'For bolts of, mm' : 'Shaft diameter, mm'],
-    [is('adapter', 'socket', 'hydraulic_wrench'), 'acrossFlatsMm', is('hydraulic_wrench') ? 'Hexagon of a link, mm' : 'Hexagon, mm'],
+    [
+      is('adapter', 'socket', 'hydraulic_wrench'),
+      'acrossFlatsMm',
+      is('hydraulic_wrench') ? 'Hexagon of a link, mm' : 'Hexagon, mm',
+    ],
     [is('tensioner'), 'areaMm2', 'Piston area, mm²'],
     [is('tensioner'), 'strokeMm', 'Stroke, mm'],
     [is('tensioner'), 'lossA', 'Transfer loss, constant part'],
@@ -115,13 +119,22 @@ function numbers(k: KindView): [Num, string][] {
 }
 
 const chartText = (t: Tool) => (t.chart ?? []).map((p) => `${p.pressureMPa} ${p.torqueNm}`).join('\n');
-const pointText = (t: Tool) => (t.points ?? []).map((p) => `${p.set} ${p.actual}${p.anticlockwise ? ' anticlockwise' : ''}`).join('\n');
+const pointText = (t: Tool) =>
+  (t.points ?? []).map((p) => `${p.set} ${p.actual}${p.anticlockwise ? ' anticlockwise' : ''}`).join('\n');
 const pair = (line: string) => line.trim().split(/[\s;:]+/);
 const number = (s: string | undefined) => plainFigure(s ?? '');
 const lines = (s: string) => s.split('\n').filter((l) => l.trim());
 
 /** The data of a tool: what its kind needs, no more. */
-export function ToolForm({ start, fixedTag, onDone }: { start?: Tool; fixedTag?: boolean; onDone: (tag: string) => void }) {
+export function ToolForm({
+  start,
+  fixedTag,
+  onDone,
+}: {
+  start?: Tool;
+  fixedTag?: boolean;
+  onDone: (tag: string) => void;
+}) {
   const kinds = useKinds();
   const [t, setT] = useState<Tool>(start ?? blank);
   const [chart, setChart] = useState(chartText(start ?? blank));
@@ -180,7 +193,11 @@ export function ToolForm({ start, fixedTag, onDone }: { start?: Tool; fixedTag?:
     await loadCore(); // it reads the figures
     const body: Tool = { ...t, tag: t.tag.trim() };
     const scaled = k?.scale !== '';
-    body.unit = scaled ? (units[k?.scale ?? '']?.some(([u]) => u === t.unit) ? t.unit : (units[k?.scale ?? '']?.[0]?.[0] ?? '')) : '';
+    body.unit = scaled
+      ? units[k?.scale ?? '']?.some(([u]) => u === t.unit)
+        ? t.unit
+        : (units[k?.scale ?? '']?.[0]?.[0] ?? '')
+      : '';
     if (t.kind === 'preset') body.ratedMin = t.ratedMax;
     if (t.kind !== 'click' && t.kind !== 'screwdriver') body.printedMin = t.kind === 'preset' ? t.ratedMax : t.ratedMin;
     body.gear = t.kind === 'multiplier' ? gear : undefined;
@@ -190,7 +207,11 @@ export function ToolForm({ start, fixedTag, onDone }: { start?: Tool; fixedTag?:
         : undefined;
     body.points =
       scaled && points.trim()
-        ? lines(points).map((l) => ({ set: number(pair(l)[0]), actual: number(pair(l)[1]), anticlockwise: /anti/.test(l) || undefined }))
+        ? lines(points).map((l) => ({
+            set: number(pair(l)[0]),
+            actual: number(pair(l)[1]),
+            anticlockwise: /anti/.test(l) || undefined,
+          }))
         : undefined;
     const bad = [
       ...(body.chart ?? []).flatMap((p) => [p.pressureMPa, p.torqueNm]),
@@ -208,7 +229,12 @@ export function ToolForm({ start, fixedTag, onDone }: { start?: Tool; fixedTag?:
       return;
     }
     try {
-      await must(api.PUT('/tools/{tag}', { params: { path: { tag: body.tag || '-' }, ...(why ? { query: { reason: why } } : {}) }, body }));
+      await must(
+        api.PUT('/tools/{tag}', {
+          params: { path: { tag: body.tag || '-' }, ...(why ? { query: { reason: why } } : {}) },
+          body,
+        }),
+      );
       onDone(body.tag);
     } catch (e) {
       setWrong(e as Error);
@@ -254,7 +280,10 @@ export function ToolForm({ start, fixedTag, onDone }: { start?: Tool; fixedTag?:
               label="Unit of its other scale"
               value={t.secondUnit ?? ''}
               onChange={(v) => set({ secondUnit: v || undefined })}
-              data={[{ value: '', label: 'one scale only' }, ...(units.torque ?? []).map(([value, label]) => ({ value, label }))]}
+              data={[
+                { value: '', label: 'one scale only' },
+                ...(units.torque ?? []).map(([value, label]) => ({ value, label })),
+              ]}
               error={err('secondUnit')}
             />
             <Select
@@ -352,7 +381,11 @@ export function ToolForm({ start, fixedTag, onDone }: { start?: Tool; fixedTag?:
           />
         )}
         {(wrench || k.group === 'hydraulic') && (
-          <Checkbox label="May be used for loosening" checked={t.mayLoosen} onChange={(e) => set({ mayLoosen: e.currentTarget.checked })} />
+          <Checkbox
+            label="May be used for loosening"
+            checked={t.mayLoosen}
+            onChange={(e) => set({ mayLoosen: e.currentTarget.checked })}
+          />
         )}
       </div>
       {k.kind === 'hydraulic_wrench' && (

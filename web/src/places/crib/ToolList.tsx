@@ -63,7 +63,9 @@ export function ToolList({
         </span>
       </div>
       {list.length === 0 && (
-        <p className="empty">{tools.length === 0 ? 'No tool yet. Enter the first, or import a list.' : 'No tool is called so.'}</p>
+        <p className="empty">
+          {tools.length === 0 ? 'No tool yet. Enter the first, or import a list.' : 'No tool is called so.'}
+        </p>
       )}
       {shelves.map(([group, title]) => {
         const here = list.filter((t) => t.group === group);

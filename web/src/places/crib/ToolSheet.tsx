@@ -33,25 +33,43 @@ export function ToolSheet({ detail, keeper, engineer, onChanged }: SheetProps) {
   const [wrong, setWrong] = useState('');
   const photo = detail.files.find((f) => f.kind === 'photo');
   const rows: [string, string | undefined | false | 0][] = [
-    ['Usable by the house rule', w.ratedMax > 0 && w.accuracyPct > 0 && `${num(t.usableMin)} to ${num(t.usableMax)} ${unit}`],
-    ['Marks printed from', w.kind === 'click' && `${num(w.printedMin)} ${unit}, not to be trusted below ${num(w.ratedMin)}`],
-    ['One mark', w.graduation > 0 && `${num(w.graduation, 3)} ${unit}${w.mainStep ? `, main line every ${num(w.mainStep)}` : ''}`],
+    [
+      'Usable by the house rule',
+      w.ratedMax > 0 && w.accuracyPct > 0 && `${num(t.usableMin)} to ${num(t.usableMax)} ${unit}`,
+    ],
+    [
+      'Marks printed from',
+      w.kind === 'click' && `${num(w.printedMin)} ${unit}, not to be trusted below ${num(w.ratedMin)}`,
+    ],
+    [
+      'One mark',
+      w.graduation > 0 && `${num(w.graduation, 3)} ${unit}${w.mainStep ? `, main line every ${num(w.mainStep)}` : ''}`,
+    ],
     ['Other scale', w.secondUnit && unitText(w.secondUnit)],
     ['Accuracy', w.accuracyPct > 0 && `±${num(w.accuracyPct)} %`],
-    ['Gear ratio, measured', w.gear && `${num(w.gear.nominal)} : 1, ${num(w.gear.measured, 3)} : 1 ±${num(w.gear.testPct)} %`],
+    [
+      'Gear ratio, measured',
+      w.gear && `${num(w.gear.nominal)} : 1, ${num(w.gear.measured, 3)} : 1 ±${num(w.gear.testPct)} %`,
+    ],
     [
       'Input and output',
       w.gear &&
-        (w.gear.sameDirection ? 'turn the same way; the arm pushes back the other way' : 'turn opposite ways; the arm holds their sum'),
+        (w.gear.sameDirection
+          ? 'turn the same way; the arm pushes back the other way'
+          : 'turn opposite ways; the arm holds their sum'),
     ],
-    ['Reaction arm', w.gear ? `${num(w.gear.armMm)} mm` : w.kind === 'hydraulic_wrench' && w.lengthMm ? `${num(w.lengthMm)} mm` : ''],
+    [
+      'Reaction arm',
+      w.gear ? `${num(w.gear.armMm)} mm` : w.kind === 'hydraulic_wrench' && w.lengthMm ? `${num(w.lengthMm)} mm` : '',
+    ],
     ['Puts out or bears at most', w.maxNm && `${num(w.maxNm)} N·m`],
     ['Pressure at most', w.maxMPa && `${num(w.maxMPa)} MPa (${num(w.maxMPa * 10, 0)} bar)`],
     ['Piston, stroke', w.areaMm2 && `${num(w.areaMm2)} mm², ${num(w.strokeMm ?? 0)} mm`],
     ['Transfer loss', w.lossA && `${num(w.lossA)} + ${num(w.lossB ?? 0)} · d/L`],
     [
       'Hexagon',
-      w.acrossFlatsMm && `${num(w.acrossFlatsMm)} mm${w.kind === 'socket' ? (w.impact ? ', for power tools' : ', by hand only') : ''}`,
+      w.acrossFlatsMm &&
+        `${num(w.acrossFlatsMm)} mm${w.kind === 'socket' ? (w.impact ? ', for power tools' : ', by hand only') : ''}`,
     ],
     ['Drive', [w.driveIn && `${w.driveIn} in`, w.drive && `${w.drive} out`].filter(Boolean).join(', ')],
     ['Length', w.kind !== 'hydraulic_wrench' && w.lengthMm && `${num(w.lengthMm)} mm`],
@@ -230,7 +248,12 @@ export function ToolSheet({ detail, keeper, engineer, onChanged }: SheetProps) {
               />
             </label>
           ))}
-        <a className="btn sm" href={`/api/crib/labels.pdf?tags=${encodeURIComponent(w.tag)}`} target="_blank" rel="noreferrer">
+        <a
+          className="btn sm"
+          href={`/api/crib/labels.pdf?tags=${encodeURIComponent(w.tag)}`}
+          target="_blank"
+          rel="noreferrer"
+        >
           Print its label
         </a>
         {engineer && (

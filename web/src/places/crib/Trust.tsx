@@ -103,7 +103,9 @@ export function Trust({ detail, keeper, onChanged }: { detail: ToolDetail; keepe
           <div className="rule" style={{ marginTop: 12 }}>
             On the torque meter<span className="r">last good evidence {detail.since}</span>
           </div>
-          {detail.checks.length === 0 && <p className="dim">Not checked since it was entered; the certificate alone stands for it.</p>}
+          {detail.checks.length === 0 && (
+            <p className="dim">Not checked since it was entered; the certificate alone stands for it.</p>
+          )}
           <ul className="used">
             {detail.checks.slice(0, 5).map((c) => (
               <li key={c.at}>
@@ -190,7 +192,9 @@ function CheckForm({ w, keeper, doubted, onDone }: { w: Tool; keeper: boolean; d
     (note) => {
       const r = note.kind === 'result' ? (note.data as DeviceResult | undefined) : undefined;
       if (r && r.reading.unit === w.unit)
-        setSteps((old) => old.map((s, i) => (i === old.length - 1 ? { ...s, readings: `${s.readings} ${r.reading.value}`.trim() } : s)));
+        setSteps((old) =>
+          old.map((s, i) => (i === old.length - 1 ? { ...s, readings: `${s.readings} ${r.reading.value}`.trim() } : s)),
+        );
     },
     () => undefined,
   );
@@ -241,8 +245,8 @@ function CheckForm({ w, keeper, doubted, onDone }: { w: Tool; keeper: boolean; d
       }}
     >
       <p className="dim">
-        Try it a few times first. Pull to one click and stop, in the direction it is used. A check outside ±{num(w.accuracyPct)} % puts it
-        aside and its joints in doubt.
+        Try it a few times first. Pull to one click and stop, in the direction it is used. A check outside ±
+        {num(w.accuracyPct)} % puts it aside and its joints in doubt.
       </p>
       <div className="fields" style={{ margin: '8px 0' }}>
         <Select
@@ -281,7 +285,11 @@ function CheckForm({ w, keeper, doubted, onDone }: { w: Tool; keeper: boolean; d
           {wrong?.message}
         </p>
       )}
-      <button type="button" className="btn plain sm" onClick={() => setSteps((old) => [...old, { set: '', readings: '' }])}>
+      <button
+        type="button"
+        className="btn plain sm"
+        onClick={() => setSteps((old) => [...old, { set: '', readings: '' }])}
+      >
         Another setting
       </button>
       <Textarea label="Remark" value={note} onChange={(e) => setNote(e.currentTarget.value)} autosize minRows={1} />
@@ -304,7 +312,11 @@ function CareForm({ w, onDone }: { w: Tool; onDone: () => void }) {
   const [wrong, setWrong] = useState('');
   const tick = (key: 'dropped' | 'unwound' | 'complete', label: string) => (
     <label className="care">
-      <input type="checkbox" checked={care[key]} onChange={(e) => setCare({ ...care, [key]: e.currentTarget.checked })} />
+      <input
+        type="checkbox"
+        checked={care[key]}
+        onChange={(e) => setCare({ ...care, [key]: e.currentTarget.checked })}
+      />
       {label}
     </label>
   );
@@ -323,8 +335,16 @@ function CareForm({ w, onDone }: { w: Tool; onDone: () => void }) {
       {tick('unwound', w.storageRule ? `Put away as it should be: ${w.storageRule}` : 'Put away as it should be')}
       {tick('complete', 'Clean, in its box, certificate with it')}
       {tick('dropped', 'It was dropped, overloaded or used for loosening')}
-      {care.dropped && <p className="hld">It is put aside, and what it tightened since its last good evidence is in doubt.</p>}
-      <Textarea label="Remark" value={care.note} onChange={(e) => setCare({ ...care, note: e.currentTarget.value })} autosize minRows={1} />
+      {care.dropped && (
+        <p className="hld">It is put aside, and what it tightened since its last good evidence is in doubt.</p>
+      )}
+      <Textarea
+        label="Remark"
+        value={care.note}
+        onChange={(e) => setCare({ ...care, note: e.currentTarget.value })}
+        autosize
+        minRows={1}
+      />
       {wrong && (
         <p className="wrong" role="alert">
           {wrong}

@@ -32,7 +32,10 @@ export function AlignmentDrawing({ layout, gap, direction, result }: Props) {
     >
       <g transform={`translate(${cx} ${cy})`}>
         <circle r={R} style={{ fill: 'var(--film-2)', stroke: 'var(--ink)', strokeWidth: 1.5 }} />
-        <circle r={R * 0.8} style={{ fill: 'none', stroke: 'var(--ink-3)', strokeWidth: 1, strokeDasharray: '9 3 2 3' }} />
+        <circle
+          r={R * 0.8}
+          style={{ fill: 'none', stroke: 'var(--ink-3)', strokeWidth: 1, strokeDasharray: '9 3 2 3' }}
+        />
         <circle r={R * 0.58} style={{ fill: 'var(--film)', stroke: 'var(--ink)', strokeWidth: 1.2 }} />
         {Array.from({ length: dots }, (_, i) => {
           const [x, y] = polar(R * 0.8, 180 / dots + (i * 360) / dots);
@@ -46,7 +49,10 @@ export function AlignmentDrawing({ layout, gap, direction, result }: Props) {
             />
           );
         })}
-        <path d={`M0 ${-R - 12}V${R + 12}M${-R - 12} 0H${R + 12}`} style={{ stroke: 'var(--hair)', strokeDasharray: '14 4 3 4' }} />
+        <path
+          d={`M0 ${-R - 12}V${R + 12}M${-R - 12} 0H${R + 12}`}
+          style={{ stroke: 'var(--hair)', strokeDasharray: '14 4 3 4' }}
+        />
         {arrow !== undefined && (
           <g transform={`rotate(${round2(arrow)})`}>
             <path d="M0 26V-26" style={{ stroke: 'var(--ink)', strokeWidth: 2.4 }} />
@@ -69,8 +75,20 @@ export function AlignmentDrawing({ layout, gap, direction, result }: Props) {
         return (
           <g key={name}>
             <g transform={`translate(${x} ${y})`}>
-              <rect x={-g / 2 - 17} y="-24" width="17" height="48" style={{ fill: 'url(#hCut)', stroke: 'var(--ink)', strokeWidth: 1.3 }} />
-              <rect x={g / 2} y="-24" width="17" height="48" style={{ fill: 'url(#hCutB)', stroke: 'var(--ink)', strokeWidth: 1.3 }} />
+              <rect
+                x={-g / 2 - 17}
+                y="-24"
+                width="17"
+                height="48"
+                style={{ fill: 'url(#hCut)', stroke: 'var(--ink)', strokeWidth: 1.3 }}
+              />
+              <rect
+                x={g / 2}
+                y="-24"
+                width="17"
+                height="48"
+                style={{ fill: 'url(#hCutB)', stroke: 'var(--ink)', strokeWidth: 1.3 }}
+              />
             </g>
             <text x={tx} y={ty} textAnchor={anchor} style={{ font: '600 14px var(--text)', fill: 'var(--ink-2)' }}>
               {name}

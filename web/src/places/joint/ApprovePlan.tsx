@@ -35,13 +35,19 @@ export function ApprovePlan({ opened, onClose, plan, busy, wrong, engineer, onDo
             data-autofocus
           />
           {wrong && <p className="wrong">{wrong}</p>}
-          <button type="button" className="btn now wide" disabled={busy || !reason.trim()} onClick={() => onDone(reason)}>
+          <button
+            type="button"
+            className="btn now wide"
+            disabled={busy || !reason.trim()}
+            onClick={() => onDone(reason)}
+          >
             Approve
           </button>
         </>
       ) : (
         <p className="finding stop">
-          <b>An engineer must approve this plan.</b> Change hands to an engineer at the top right, or go back to the planned lubricant.
+          <b>An engineer must approve this plan.</b> Change hands to an engineer at the top right, or go back to the
+          planned lubricant.
         </p>
       )}
     </Modal>

@@ -24,17 +24,44 @@ export function BoltSection({ spec }: { spec: Specification }) {
         <path d="M213 18H278V168H213Z" style={{ fill: 'url(#hCutB)', stroke: 'var(--ink)', strokeWidth: 1.4 }} />
         <rect x="208" y="120" width="4" height="48" style={{ fill: 'var(--ink)' }} />
         <rect x="142" y="61" width="136" height="62" style={{ fill: 'var(--film)', stroke: 'var(--ink)' }} />
-        <rect x="132" y="65" width="226" height="54" style={{ fill: 'var(--film-2)', stroke: 'var(--ink)', strokeWidth: 1.4 }} />
+        <rect
+          x="132"
+          y="65"
+          width="226"
+          height="54"
+          style={{ fill: 'var(--film-2)', stroke: 'var(--ink)', strokeWidth: 1.4 }}
+        />
         {Array.from({ length: 23 }, (_, i) => 218 + i * 6).map((x) => (
           <path key={x} d={`M${x} 65l3 4M${x} 119l3 -4`} style={{ stroke: 'var(--ink)', strokeWidth: 0.9 }} />
         ))}
         <path d="M214 69H358M214 115H358" style={{ stroke: 'var(--ink)', strokeWidth: 0.8 }} />
         <path d="M14 92H386" style={{ stroke: 'var(--ink-3)', strokeWidth: 1, strokeDasharray: '14 4 3 4' }} />
-        <path d="M98 50H132V134H98L93 128V56Z" style={{ fill: 'var(--film-2)', stroke: 'var(--ink)', strokeWidth: 1.5 }} />
+        <path
+          d="M98 50H132V134H98L93 128V56Z"
+          style={{ fill: 'var(--film-2)', stroke: 'var(--ink)', strokeWidth: 1.5 }}
+        />
         <path d="M93 72H132M93 112H132" style={{ stroke: 'var(--ink)' }} />
-        <rect x="132" y="42" width="10" height="100" style={{ fill: 'var(--film-3)', stroke: 'var(--ink)', strokeWidth: 1.2 }} />
-        <rect x="278" y="42" width="10" height="100" style={{ fill: 'var(--film-3)', stroke: 'var(--ink)', strokeWidth: 1.2 }} />
-        <rect x="288" y="50" width="44" height="84" style={{ fill: 'var(--film-2)', stroke: 'var(--ink)', strokeWidth: 1.5 }} />
+        <rect
+          x="132"
+          y="42"
+          width="10"
+          height="100"
+          style={{ fill: 'var(--film-3)', stroke: 'var(--ink)', strokeWidth: 1.2 }}
+        />
+        <rect
+          x="278"
+          y="42"
+          width="10"
+          height="100"
+          style={{ fill: 'var(--film-3)', stroke: 'var(--ink)', strokeWidth: 1.2 }}
+        />
+        <rect
+          x="288"
+          y="50"
+          width="44"
+          height="84"
+          style={{ fill: 'var(--film-2)', stroke: 'var(--ink)', strokeWidth: 1.5 }}
+        />
         <path d="M288 72H332M288 112H332" style={{ stroke: 'var(--ink)' }} />
         {balloons.map(([n, name, x, y, tx, ty]) => (
           <g key={n}>

@@ -10,7 +10,16 @@ import { readingOf, typedAs } from '../../kit/figures';
 import { num, unitText } from '../../kit/numbers';
 import { useHold } from '../../kit/question';
 import { groupOf } from '../../rosette/GroupRosette';
-import { ClockForm, MatchForm, OrientationForm, PhotoAnswer, ResponsibleForm, SequenceForm, TemporaryForm, TestForm } from './FitForms';
+import {
+  ClockForm,
+  MatchForm,
+  OrientationForm,
+  PhotoAnswer,
+  ResponsibleForm,
+  SequenceForm,
+  TemporaryForm,
+  TestForm,
+} from './FitForms';
 import { limitText } from './limits';
 import { type Take, ToolsForm } from './ToolsForm';
 
@@ -54,7 +63,15 @@ export function AnswerForm({ check, state, plan, run, onAnswer, onTake }: FormPr
 }
 
 /** Yes or no; with the way it was done where some ways are forbidden, and with a photo where the procedure asks for one. */
-function ConfirmForm({ check, run, onAnswer }: { check: ProcedureCheck; run: LocalRun; onAnswer: (e: Partial<RunEvent>) => void }) {
+function ConfirmForm({
+  check,
+  run,
+  onAnswer,
+}: {
+  check: ProcedureCheck;
+  run: LocalRun;
+  onAnswer: (e: Partial<RunEvent>) => void;
+}) {
   const [method, setMethod] = useState<string>();
   const ways = check.do && check.dont ? [...check.do, ...check.dont] : [];
   const how = method ? { method } : {};
@@ -78,7 +95,11 @@ function ConfirmForm({ check, run, onAnswer }: { check: ProcedureCheck; run: Loc
       )}
       <div className="answers">
         {check.photo ? (
-          <PhotoAnswer run={run} verb="Yes, with a photo" onPhoto={(photo) => onAnswer({ answer: 'yes', ...photo, ...how })} />
+          <PhotoAnswer
+            run={run}
+            verb="Yes, with a photo"
+            onPhoto={(photo) => onAnswer({ answer: 'yes', ...photo, ...how })}
+          />
         ) : (
           <button type="button" className="btn now" onClick={() => onAnswer({ answer: 'yes', ...how })}>
             Yes, it is so
@@ -110,7 +131,15 @@ function Methods({ check }: { check: ProcedureCheck }) {
   );
 }
 
-function ConditionForm({ check, run, onAnswer }: { check: ProcedureCheck; run: LocalRun; onAnswer: (e: Partial<RunEvent>) => void }) {
+function ConditionForm({
+  check,
+  run,
+  onAnswer,
+}: {
+  check: ProcedureCheck;
+  run: LocalRun;
+  onAnswer: (e: Partial<RunEvent>) => void;
+}) {
   const [kind, setKind] = useState<string>();
   const [note, setNote] = useState('');
   const [photo, setPhoto] = useState<Blob>();
@@ -136,7 +165,11 @@ function ConditionForm({ check, run, onAnswer }: { check: ProcedureCheck; run: L
       <Methods check={check} />
       <div className="answers">
         {check.photo ? (
-          <PhotoAnswer run={run} verb="Accept, with a photo" onPhoto={(photo) => onAnswer({ answer: 'accept', ...photo })} />
+          <PhotoAnswer
+            run={run}
+            verb="Accept, with a photo"
+            onPhoto={(photo) => onAnswer({ answer: 'accept', ...photo })}
+          />
         ) : (
           <button type="button" className="btn now" onClick={() => onAnswer({ answer: 'accept' })}>
             Accept
@@ -151,7 +184,12 @@ function ConditionForm({ check, run, onAnswer }: { check: ProcedureCheck; run: L
       </div>
       {kind && (
         <div style={{ display: 'grid', gap: 8, marginTop: 10 }}>
-          <TextInput label="What is wrong, and where" value={note} onChange={(e) => setNote(e.currentTarget.value)} maxLength={300} />
+          <TextInput
+            label="What is wrong, and where"
+            value={note}
+            onChange={(e) => setNote(e.currentTarget.value)}
+            maxLength={300}
+          />
           <label className="btn" style={{ height: 56 }}>
             {photo ? 'Photo taken, take another' : 'Take a photo'}
             <input
@@ -190,7 +228,8 @@ function MeasureForm({
   const names = check.names ?? [];
   const counts = names.length > 0 ? [names.length] : (check.stations ?? [4]);
   const [n, setN] = useState(names.length || state.values?.length || counts[counts.length - 1] || 4);
-  const nameOf = (i: number) => names[i] ?? (n === 4 ? (clockNames[i] ?? '') : `${String.fromCharCode(97 + i)}${i === 0 ? ', top' : ''}`);
+  const nameOf = (i: number) =>
+    names[i] ?? (n === 4 ? (clockNames[i] ?? '') : `${String.fromCharCode(97 + i)}${i === 0 ? ', top' : ''}`);
   const [values, setValues] = useState<string[]>([]);
   const [wrong, setWrong] = useState('');
   const [from, setFrom] = useState<string>(); // the gauge that sent a reading
@@ -292,7 +331,15 @@ function MeasureForm({
   );
 }
 
-function LubricantForm({ check, plan, onAnswer }: { check: ProcedureCheck; plan: Plan; onAnswer: (e: Partial<RunEvent>) => void }) {
+function LubricantForm({
+  check,
+  plan,
+  onAnswer,
+}: {
+  check: ProcedureCheck;
+  plan: Plan;
+  onAnswer: (e: Partial<RunEvent>) => void;
+}) {
   const planned = groupOf(plan, check.fasteners).lubricant;
   const [code, setCode] = useState<string | null>(null);
   const [product, setProduct] = useState('');
@@ -306,7 +353,12 @@ function LubricantForm({ check, plan, onAnswer }: { check: ProcedureCheck; plan:
         The plan holds for <b>{planned.name}</b>. Look at the tin, do not assume.
       </p>
       <div className="fields" style={{ margin: '8px 0' }}>
-        <TextInput label="Tin or product" value={product} onChange={(e) => setProduct(e.currentTarget.value)} maxLength={60} />
+        <TextInput
+          label="Tin or product"
+          value={product}
+          onChange={(e) => setProduct(e.currentTarget.value)}
+          maxLength={60}
+        />
         <TextInput label="Batch" value={batch} onChange={(e) => setBatch(e.currentTarget.value)} maxLength={40} />
         <TextInput label="Use by" type="date" value={expiry} onChange={(e) => setExpiry(e.currentTarget.value)} />
       </div>
@@ -339,14 +391,17 @@ const partStates = ['present', 'missing', 'rejected', 'substituted'];
 function PartsForm({ plan, onAnswer }: { plan: Plan; onAnswer: (e: Partial<RunEvent>) => void }) {
   const [found, setFound] = useState<Record<string, string>>({});
   const [marks, setMarks] = useState<Record<string, string>>({});
-  const quantity = (p: Plan['parts'][number]) => (p.perBolt ? p.quantity * groupOf(plan, p.fasteners).layout.count : p.quantity);
+  const quantity = (p: Plan['parts'][number]) =>
+    p.perBolt ? p.quantity * groupOf(plan, p.fasteners).layout.count : p.quantity;
   const name = (p: Plan['parts'][number]) => {
     const s = plan.specification;
     if (p.code === 'gasket') return s.gasket ? `${p.name} ${s.gasket}` : p.name;
     if (!p.perBolt) return p.name;
     const f = [s, ...(s.others ?? [])].find((x) => x.group === p.fasteners) ?? s;
     const thread = f.thread ? ` ${f.thread}` : '';
-    return p.code === 'bolt' ? `${p.name}${thread} ${f.material}${f.lengthMm ? ` × ${num(f.lengthMm)}` : ''}` : `${p.name}${thread}`;
+    return p.code === 'bolt'
+      ? `${p.name}${thread} ${f.material}${f.lengthMm ? ` × ${num(f.lengthMm)}` : ''}`
+      : `${p.name}${thread}`;
   };
   const missing = plan.parts.filter((p) => !found[p.code]);
   return (
@@ -412,7 +467,9 @@ function PartsForm({ plan, onAnswer }: { plan: Plan; onAnswer: (e: Partial<RunEv
           <button
             type="button"
             className="btn now"
-            onClick={() => setFound({ ...found, ...Object.fromEntries(plan.parts.map((p) => [p.code, found[p.code] || 'present'])) })}
+            onClick={() =>
+              setFound({ ...found, ...Object.fromEntries(plan.parts.map((p) => [p.code, found[p.code] || 'present'])) })
+            }
           >
             The rest is present
           </button>
@@ -424,7 +481,11 @@ function PartsForm({ plan, onAnswer }: { plan: Plan; onAnswer: (e: Partial<RunEv
               onAnswer({
                 parts: [...plan.parts, ...(plan.otherParts ?? [])]
                   .filter((p) => found[p.code])
-                  .map((p) => ({ code: p.code, state: found[p.code] ?? '', ...(marks[p.code] ? { mark: marks[p.code] } : {}) })),
+                  .map((p) => ({
+                    code: p.code,
+                    state: found[p.code] ?? '',
+                    ...(marks[p.code] ? { mark: marks[p.code] } : {}),
+                  })),
               })
             }
           >

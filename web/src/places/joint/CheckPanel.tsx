@@ -92,7 +92,8 @@ export function CheckPanel({ check, state, run, onAnswered, onSign }: PanelProps
       ) : state.status === 'to_sign' ? (
         <div className="way">
           <p className="ask">
-            {state.by} answered: {state.text}. {check.twoPerson ? 'A second person looks and signs.' : 'It waits for a signature.'}
+            {state.by} answered: {state.text}.{' '}
+            {check.twoPerson ? 'A second person looks and signs.' : 'It waits for a signature.'}
           </p>
           <button
             type="button"
@@ -131,7 +132,9 @@ export function CheckPanel({ check, state, run, onAnswered, onSign }: PanelProps
               onAnswer={answer}
               onTake={(taken) => {
                 answerGiven();
-                question.hold(store.add(person, { kind: 'wrench_taken', check: check.code, ...taken }).then(onAnswered));
+                question.hold(
+                  store.add(person, { kind: 'wrench_taken', check: check.code, ...taken }).then(onAnswered),
+                );
               }}
             />
           </HoldContext>

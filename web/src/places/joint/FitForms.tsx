@@ -13,7 +13,15 @@ import { polar, sector } from '../../rosette/geometry';
 type Answer = (e: Partial<RunEvent>) => void;
 
 /** A button that takes a picture and then answers. */
-export function PhotoAnswer({ run, verb, onPhoto }: { run: LocalRun; verb: string; onPhoto: (photo: KeptPhoto) => void }) {
+export function PhotoAnswer({
+  run,
+  verb,
+  onPhoto,
+}: {
+  run: LocalRun;
+  verb: string;
+  onPhoto: (photo: KeptPhoto) => void;
+}) {
   const [wrong, setWrong] = useState('');
   const hold = useHold();
   async function take(file: File | null | undefined) {
@@ -62,7 +70,9 @@ export function OrientationForm({ check, onAnswer }: { check: ProcedureCheck; on
 /** Marks read off the parts, pair by pair. The core compares them. */
 export function MatchForm({ check, state, onAnswer }: { check: ProcedureCheck; state: CheckState; onAnswer: Answer }) {
   const pairs = check.pairs ?? [];
-  const [v, setV] = useState<Record<string, [string, string]>>(Object.fromEntries((state.marks ?? []).map((m) => [m.code, [m.a, m.b]])));
+  const [v, setV] = useState<Record<string, [string, string]>>(
+    Object.fromEntries((state.marks ?? []).map((m) => [m.code, [m.a, m.b]])),
+  );
   const set = (code: string, i: 0 | 1, text: string) => {
     const old = v[code] ?? ['', ''];
     setV({ ...v, [code]: i === 0 ? [text, old[1]] : [old[0], text] });
@@ -76,12 +86,22 @@ export function MatchForm({ check, state, onAnswer }: { check: ProcedureCheck; s
     >
       {pairs.map((p) => (
         <div key={p.code} className="pair">
-          <TextInput label={p.a} value={v[p.code]?.[0] ?? ''} onChange={(e) => set(p.code, 0, e.currentTarget.value)} maxLength={40} />
+          <TextInput
+            label={p.a}
+            value={v[p.code]?.[0] ?? ''}
+            onChange={(e) => set(p.code, 0, e.currentTarget.value)}
+            maxLength={40}
+          />
           <span className="sign" aria-hidden="true">
             {p.phaseDeg ? '½' : '='}
           </span>
           {p.b && (
-            <TextInput label={p.b} value={v[p.code]?.[1] ?? ''} onChange={(e) => set(p.code, 1, e.currentTarget.value)} maxLength={40} />
+            <TextInput
+              label={p.b}
+              value={v[p.code]?.[1] ?? ''}
+              onChange={(e) => set(p.code, 1, e.currentTarget.value)}
+              maxLength={40}
+            />
           )}
           {p.expect && <span className="dim">must read {p.expect}</span>}
           {p.phaseDeg ? <span className="dim">same mark, {num(p.phaseDeg / 360, 2)} turn apart</span> : null}
@@ -137,9 +157,17 @@ export function ClockForm({ check, state, onAnswer }: { check: ProcedureCheck; s
   const to = hourDeg(check.toHour ?? 12);
   return (
     <div>
-      <svg viewBox="-110 -110 220 220" width="240" role="img" aria-label={`Allowed from ${check.fromHour} to ${check.toHour} o’clock`}>
+      <svg
+        viewBox="-110 -110 220 220"
+        width="240"
+        role="img"
+        aria-label={`Allowed from ${check.fromHour} to ${check.toHour} o’clock`}
+      >
         <circle r="92" style={{ fill: 'var(--film-2)', stroke: 'var(--ink)', strokeWidth: 1.6 }} />
-        <path d={sector(58, 90, from, to > from ? to : to + 360)} style={{ fill: 'var(--ok-wash)', stroke: 'var(--ok)', strokeWidth: 1 }} />
+        <path
+          d={sector(58, 90, from, to > from ? to : to + 360)}
+          style={{ fill: 'var(--ok-wash)', stroke: 'var(--ok)', strokeWidth: 1 }}
+        />
         {hour !== undefined && (
           <path d="M0 0V-70" transform={`rotate(${hourDeg(hour)})`} style={{ stroke: 'var(--ink)', strokeWidth: 5 }} />
         )}
@@ -219,7 +247,12 @@ export function TestForm({ check, onAnswer }: { check: ProcedureCheck; onAnswer:
       setWrong((e as Error).message);
       return;
     }
-    onAnswer({ answer, method: method.trim(), ...(read ? { values: [read] } : {}), ...(took === undefined ? {} : { minutes: took }) });
+    onAnswer({
+      answer,
+      method: method.trim(),
+      ...(read ? { values: [read] } : {}),
+      ...(took === undefined ? {} : { minutes: took }),
+    });
   }
   return (
     <>
@@ -240,7 +273,12 @@ export function TestForm({ check, onAnswer }: { check: ProcedureCheck; onAnswer:
             onChange={(e) => setReading(e.currentTarget.value)}
           />
         )}
-        <TextInput label="Duration, minutes" inputMode="decimal" value={minutes} onChange={(e) => setMinutes(e.currentTarget.value)} />
+        <TextInput
+          label="Duration, minutes"
+          inputMode="decimal"
+          value={minutes}
+          onChange={(e) => setMinutes(e.currentTarget.value)}
+        />
       </div>
       {wrong && (
         <p className="wrong" role="alert">
@@ -268,8 +306,18 @@ export function ResponsibleForm({ check, onAnswer }: { check: ProcedureCheck; on
     <>
       <div className="fields" style={{ margin: '8px 0' }}>
         <Select label="What was chosen" value={way} onChange={setWay} data={check.ways ?? []} />
-        <TextInput label="Who answers for it" value={who} onChange={(e) => setWho(e.currentTarget.value)} maxLength={80} />
-        <TextInput label="Type, approval" value={note} onChange={(e) => setNote(e.currentTarget.value)} maxLength={120} />
+        <TextInput
+          label="Who answers for it"
+          value={who}
+          onChange={(e) => setWho(e.currentTarget.value)}
+          maxLength={80}
+        />
+        <TextInput
+          label="Type, approval"
+          value={note}
+          onChange={(e) => setNote(e.currentTarget.value)}
+          maxLength={120}
+        />
       </div>
       <button
         type="button"

@@ -38,7 +38,15 @@ const ends: Record<string, string> = {
 export const endsText = (g: FastenerGroup) => ends[g.endsAt ?? ''] ?? '';
 
 /** Every group of a joint with what the document demands of it. */
-export function GroupTable({ plan, shown, onChoose }: { plan: Plan; shown: string | undefined; onChoose: (code: string) => void }) {
+export function GroupTable({
+  plan,
+  shown,
+  onChoose,
+}: {
+  plan: Plan;
+  shown: string | undefined;
+  onChoose: (code: string) => void;
+}) {
   const demanded = (g: FastenerGroup, first: boolean) =>
     first ? plan.specification : plan.specification.others?.find((o) => o.group === g.group);
   return (

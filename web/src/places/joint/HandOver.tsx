@@ -11,7 +11,13 @@ import { Deviations } from './Prove';
 import { GroupItems } from './Ready';
 
 /** Two people sign, then the record is sealed: nothing in it can be changed any more. */
-export function HandOver({ run, onChanged }: { run: LocalRun & { store: RunStore | undefined }; onChanged: () => void }) {
+export function HandOver({
+  run,
+  onChanged,
+}: {
+  run: LocalRun & { store: RunStore | undefined };
+  onChanged: () => void;
+}) {
   const [signing, setSigning] = useState<SignRequest>();
   const [chosen, setChosen] = useState<string>();
   const [wrong, setWrong] = useState('');
@@ -86,7 +92,9 @@ export function HandOver({ run, onChanged }: { run: LocalRun & { store: RunStore
                 <td>
                   {p.people.join(', ')}, {when(p.from)} to {when(p.to)}, {p.wrenches.join(', ')}
                 </td>
-                <td className={p.notRight.length ? 'hld' : 'dim'}>{p.notRight.length ? p.notRight.join('; ') : 'nothing out'}</td>
+                <td className={p.notRight.length ? 'hld' : 'dim'}>
+                  {p.notRight.length ? p.notRight.join('; ') : 'nothing out'}
+                </td>
               </tr>
             ))}
           </tbody>
@@ -135,7 +143,12 @@ export function HandOver({ run, onChanged }: { run: LocalRun & { store: RunStore
         </div>
         {[
           { g: tightened, label: 'Tightened', purpose: 'tightened', text: 'I tightened this joint as recorded.' },
-          { g: proved, label: 'Proved', purpose: 'proved', text: 'I looked at the joint and the record; what is stated was met.' },
+          {
+            g: proved,
+            label: 'Proved',
+            purpose: 'proved',
+            text: 'I looked at the joint and the record; what is stated was met.',
+          },
         ].map((q) => (
           <div key={q.purpose} className="sig">
             <span className="lab">{q.label}, by name and PIN</span>
@@ -174,7 +187,9 @@ export function HandOver({ run, onChanged }: { run: LocalRun & { store: RunStore
             {wrong}
           </p>
         )}
-        {waiting > 0 && <p className="hld">{waiting} entries are kept here and not sent yet. Signing and sealing need the signal.</p>}
+        {waiting > 0 && (
+          <p className="hld">{waiting} entries are kept here and not sent yet. Signing and sealing need the signal.</p>
+        )}
         {!view.record && (
           <button
             type="button"

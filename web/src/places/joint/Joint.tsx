@@ -18,7 +18,13 @@ import { useRun } from './useRun';
 
 const order = ['read', 'ready', 'tighten', 'prove', 'hand_over'] as const;
 type StationCode = (typeof order)[number];
-const names: Record<StationCode, string> = { read: 'Read', ready: 'Ready', tighten: 'Tighten', prove: 'Prove', hand_over: 'Hand over' };
+const names: Record<StationCode, string> = {
+  read: 'Read',
+  ready: 'Ready',
+  tighten: 'Tighten',
+  prove: 'Prove',
+  hand_over: 'Hand over',
+};
 const route = getRouteApi('/joints/$tag');
 
 /** One joint on its line: Read, Ready, Tighten, Prove, Hand over. There is no other way into a joint. */
@@ -36,11 +42,13 @@ export function JointPlace() {
   const run = useRun(runId || undefined);
   const pictures = useRefusedPhotos(runId || undefined);
   const state = run.state;
-  const present: StationCode = !runId || !state ? 'read' : state.station === 'sealed' ? 'hand_over' : (state.station as StationCode);
+  const present: StationCode =
+    !runId || !state ? 'read' : state.station === 'sealed' ? 'hand_over' : (state.station as StationCode);
   const wanted = search.station as StationCode | undefined;
   const reachable = order.indexOf(present);
   const viewed = wanted && order.indexOf(wanted) >= 0 && order.indexOf(wanted) <= reachable ? wanted : present;
-  const view = (station: string) => void navigate({ search: { station: station === present ? undefined : station }, replace: true });
+  const view = (station: string) =>
+    void navigate({ search: { station: station === present ? undefined : station }, replace: true });
   useHotkeys(order.map((s, i) => [`alt+${i + 1}`, () => order.indexOf(s) <= reachable && view(s)]));
   useEffect(() => {
     document.title = `${tag} · Dynacor`;
@@ -79,7 +87,13 @@ export function JointPlace() {
         )}
         <div className="wide">
           <span className="lab">Plan</span>
-          <b>{run.view ? `version ${run.view.planVersion}` : joint.data?.saved ? `version ${joint.data.saved.version}` : 'not kept yet'}</b>
+          <b>
+            {run.view
+              ? `version ${run.view.planVersion}`
+              : joint.data?.saved
+                ? `version ${joint.data.saved.version}`
+                : 'not kept yet'}
+          </b>
         </div>
         <span className="fill" />
         <div className="last">
@@ -93,8 +107,8 @@ export function JointPlace() {
       )}
       {joint.data?.doubts.map((d) => (
         <p key={d.id} className="line-note">
-          In doubt: {d.tool} pulled this joint, last {when(d.lastUsed)}, and was found out later ({d.reason}). An inspector or engineer
-          looks at it again and says so in the Crib.
+          In doubt: {d.tool} pulled this joint, last {when(d.lastUsed)}, and was found out later ({d.reason}). An
+          inspector or engineer looks at it again and says so in the Crib.
         </p>
       ))}
       {!run.view && joint.data?.saved?.stale && (
@@ -118,7 +132,9 @@ export function JointPlace() {
       ))}
       {run.aside.length > 0 && (
         <details className="line-note">
-          <summary>{run.aside.length === 1 ? 'One entry is' : `${run.aside.length} entries are`} put aside on this device</summary>
+          <summary>
+            {run.aside.length === 1 ? 'One entry is' : `${run.aside.length} entries are`} put aside on this device
+          </summary>
           {run.aside.map((w) => (
             <p key={w.id}>
               {eventWords(w.event)}, {w.event.person.name}, {when(w.event.at)}: {w.refused}{' '}
@@ -163,7 +179,11 @@ function stationList(s: RunState | undefined, present: StationCode, begun: boole
   const stopped = s?.checks.find((c) => c.status === 'stopped');
   const sub: Record<StationCode, string> = {
     read: s?.readAt ? `read ${when(s.readAt)}` : 'specification and plan',
-    ready: s ? (cleared === groups.length ? `all ${groups.length} cleared` : `${cleared} of ${groups.length} cleared`) : 'checks and holds',
+    ready: s
+      ? cleared === groups.length
+        ? `all ${groups.length} cleared`
+        : `${cleared} of ${groups.length} cleared`
+      : 'checks and holds',
     tighten: s ? (s.pass > 0 ? `pass ${s.pass} of ${s.passes.length}` : `${s.passes.length} passes`) : 'passes',
     prove: s ? s.verdict.word.toLowerCase() : 'verdict',
     hand_over: s?.station === 'sealed' ? 'sealed' : 'two signatures',
@@ -176,7 +196,8 @@ function stationList(s: RunState | undefined, present: StationCode, begun: boole
       s?.station === 'sealed' || i < at
         ? 'done'
         : i === at
-          ? begun && (s?.stoppedBy || (code === 'ready' && stopped) || (code === 'prove' && s?.verdict.code === 'stopped'))
+          ? begun &&
+            (s?.stoppedBy || (code === 'ready' && stopped) || (code === 'prove' && s?.verdict.code === 'stopped'))
             ? 'stopped'
             : 'now'
           : 'ahead',

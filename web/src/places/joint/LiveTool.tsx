@@ -41,7 +41,19 @@ export interface LiveTool {
  * Listens to a tool that sends what it measures. Its results go to the next fastener one after another, each only when the one before is in
  * the run; what was sent while there was no signal is fetched when it is back.
  */
-export function useLiveTool({ runId, tool, joint, pass, number, setting, ready, asking, auto, after, onResult }: LiveInput): LiveTool {
+export function useLiveTool({
+  runId,
+  tool,
+  joint,
+  pass,
+  number,
+  setting,
+  ready,
+  asking,
+  auto,
+  after,
+  onResult,
+}: LiveInput): LiveTool {
   const [now, setNow] = useState<Sample>();
   const [curve, setCurve] = useState<[number, number][]>([]);
   const [linked, setLinked] = useState<boolean>();
@@ -154,7 +166,13 @@ export function LiveView({ live, tool, number, ready, auto, quiet, lowNm, highNm
       <div className="live-head">
         <b className="m">{tool.tag}</b>
         <span>
-          {!open ? 'no signal' : linked === undefined ? 'not heard of yet' : linked ? 'linked' : 'link lost: type the reading, or wait'}
+          {!open
+            ? 'no signal'
+            : linked === undefined
+              ? 'not heard of yet'
+              : linked
+                ? 'linked'
+                : 'link lost: type the reading, or wait'}
         </span>
         {battery !== undefined && (
           <span className={battery < 15 ? 'hld' : 'dim'}>
@@ -178,7 +196,8 @@ export function LiveView({ live, tool, number, ready, auto, quiet, lowNm, highNm
       {waiting && !(ready && auto) && (
         <div className="finding">
           <b>
-            {tool.tag} {waiting.reading.click ? 'clicked at' : 'read'} {num(waiting.reading.value)} {unitText(waiting.reading.unit)}
+            {tool.tag} {waiting.reading.click ? 'clicked at' : 'read'} {num(waiting.reading.value)}{' '}
+            {unitText(waiting.reading.unit)}
           </b>
           {ready ? `Keep it for bolt ${number}?` : 'It belongs to no bolt yet.'}
           <div className="row-btns" style={{ margin: '6px 0 0' }}>
@@ -212,10 +231,24 @@ function Curve({ curve, low, high }: { curve: [number, number][]; low: number; h
       role="img"
       aria-label={`Torque over angle, band ${num(low, 0)} to ${num(high, 0)} N·m`}
     >
-      <rect x={left} y={y(high)} width={w - left - 8} height={Math.max(1, y(low) - y(high))} style={{ fill: 'var(--ok-wash)' }} />
-      <path d={`M${left} ${y(low)}H${w - 8}M${left} ${y(high)}H${w - 8}`} style={{ stroke: 'var(--ok)', strokeWidth: 1 }} />
+      <rect
+        x={left}
+        y={y(high)}
+        width={w - left - 8}
+        height={Math.max(1, y(low) - y(high))}
+        style={{ fill: 'var(--ok-wash)' }}
+      />
+      <path
+        d={`M${left} ${y(low)}H${w - 8}M${left} ${y(high)}H${w - 8}`}
+        style={{ stroke: 'var(--ok)', strokeWidth: 1 }}
+      />
       <path d={`M${left} 4V${h - 16}H${w - 8}`} style={{ fill: 'none', stroke: 'var(--ink)' }} />
-      <text x={left - 5} y={y((low + high) / 2) + 5} textAnchor="end" style={{ font: '600 13px var(--mono)', fill: 'var(--ink-2)' }}>
+      <text
+        x={left - 5}
+        y={y((low + high) / 2) + 5}
+        textAnchor="end"
+        style={{ font: '600 13px var(--mono)', fill: 'var(--ink-2)' }}
+      >
         {num((low + high) / 2, 0)}
       </text>
       <text x={w - 8} y={h - 2} textAnchor="end" style={{ font: '500 12px var(--text)', fill: 'var(--ink-2)' }}>
@@ -226,7 +259,9 @@ function Curve({ curve, low, high }: { curve: [number, number][]; low: number; h
       </text>
       {curve.length > 1 && (
         <path
-          d={curve.map(([a, t], i) => `${i ? 'L' : 'M'}${Math.round(10 * x(a)) / 10} ${Math.round(10 * y(t)) / 10}`).join('')}
+          d={curve
+            .map(([a, t], i) => `${i ? 'L' : 'M'}${Math.round(10 * x(a)) / 10} ${Math.round(10 * y(t)) / 10}`)
+            .join('')}
           style={{ fill: 'none', stroke: 'var(--ink)', strokeWidth: 2.2 }}
         />
       )}

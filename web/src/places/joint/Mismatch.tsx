@@ -52,9 +52,18 @@ export function MismatchView({ m }: { m: NonNullable<CheckState['mismatch']> }) 
         </text>
         <path
           d={over ? `M0 66H${x(m.foundKN) - 9}l9 8l-9 8H0Z` : `M0 66H${x(m.foundKN)}l-8 8l8 8H0Z`}
-          style={{ fill: over ? 'url(#hRej)' : 'url(#hHold)', stroke: over ? 'var(--rej)' : 'var(--hold-edge)', strokeWidth: 1.2 }}
+          style={{
+            fill: over ? 'url(#hRej)' : 'url(#hHold)',
+            stroke: over ? 'var(--rej)' : 'var(--hold-edge)',
+            strokeWidth: 1.2,
+          }}
         />
-        <text x={x(m.foundKN)} y="112" textAnchor="middle" style={{ font: '700 15px var(--mono)', fill: 'var(--hold-ink)' }}>
+        <text
+          x={x(m.foundKN)}
+          y="112"
+          textAnchor="middle"
+          style={{ font: '700 15px var(--mono)', fill: 'var(--hold-ink)' }}
+        >
           {num(m.foundKN, 0)}
         </text>
         <text
@@ -67,7 +76,8 @@ export function MismatchView({ m }: { m: NonNullable<CheckState['mismatch']> }) 
         </text>
       </svg>
       <p className="dim">
-        A plan with {m.foundName} would be about <span className="m">{num(m.restoringNm, 0)}</span> N·m; an engineer makes it in Read.
+        A plan with {m.foundName} would be about <span className="m">{num(m.restoringNm, 0)}</span> N·m; an engineer
+        makes it in Read.
       </p>
     </>
   );

@@ -37,7 +37,10 @@ function Mark({ kind }: { kind: Kind }): ReactNode {
       {kind === 'short' && (
         <>
           <rect x="-22" y="-22" width="44" height="44" style={{ fill: 'var(--film-2)' }} />
-          <path d="M-7 18V-6L0 1L7 -6V18Z" style={{ fill: 'url(#hHold)', stroke: 'var(--hold-edge)', strokeWidth: 1.4 }} />
+          <path
+            d="M-7 18V-6L0 1L7 -6V18Z"
+            style={{ fill: 'url(#hHold)', stroke: 'var(--hold-edge)', strokeWidth: 1.4 }}
+          />
           <path d="M-18 -12H18" style={{ stroke: 'var(--ok)', strokeWidth: 2 }} />
         </>
       )}
@@ -78,7 +81,19 @@ function Mark({ kind }: { kind: Kind }): ReactNode {
 }
 
 /** Six ways a pull goes wrong, each with the shape the drawing will show; one number where it is needed. */
-export function NotRight({ name, label, byTool, setting, graduation, unit, scale, onBack, onPull, onWrongBolt, onHold }: Props) {
+export function NotRight({
+  name,
+  label,
+  byTool,
+  setting,
+  graduation,
+  unit,
+  scale,
+  onBack,
+  onPull,
+  onWrongBolt,
+  onHold,
+}: Props) {
   const [kind, setKind] = useState<Kind>();
   const [text, setText] = useState(String(setting));
   const typed = typedAs(text, scale);

@@ -30,7 +30,11 @@ export function PassList({ r, plan }: { r: Reading; plan: Plan }) {
               )}
             </td>
             <td className="n">
-              {p.torqueNm ? num(p.torqueNm, p.torqueNm < 10 ? 1 : 0) : p.lowNm ? `${num(p.lowNm, 1)}–${num(p.highNm ?? 0, 1)}` : '–'}
+              {p.torqueNm
+                ? num(p.torqueNm, p.torqueNm < 10 ? 1 : 0)
+                : p.lowNm
+                  ? `${num(p.lowNm, 1)}–${num(p.highNm ?? 0, 1)}`
+                  : '–'}
             </td>
             <td className="n">
               {p.setting

@@ -46,7 +46,10 @@ export function PassTable({ state: s, onlyHeldBack, all }: { state: RunState; on
                   {p.setting ? num(p.setting, 2) : p.turnDeg ? `${num(p.turnDeg, 0)}°` : '–'}
                   {several && p.setting ? ` ${unitText(p.unit)}` : ''}
                 </td>
-                <td className={`n ${cur ? 'nw' : bad.length ? 'hld' : ''}`} style={{ font: '600 15px/1.2 var(--text)' }}>
+                <td
+                  className={`n ${cur ? 'nw' : bad.length ? 'hld' : ''}`}
+                  style={{ font: '600 15px/1.2 var(--text)' }}
+                >
                   {p.done === 0 && !cur && bad.length === 0 ? '–' : [p.done, ...bad].join(', ')}
                 </td>
               </tr>

@@ -25,7 +25,13 @@ function ReasonMark({ status }: { status: string }) {
         </>
       ) : status === 'wrong' ? (
         <>
-          <rect x="-11" y="-11" width="22" height="22" style={{ fill: 'url(#hRejS)', stroke: 'var(--rej)', strokeWidth: 1.6 }} />
+          <rect
+            x="-11"
+            y="-11"
+            width="22"
+            height="22"
+            style={{ fill: 'url(#hRejS)', stroke: 'var(--rej)', strokeWidth: 1.6 }}
+          />
           <rect x="-7.5" y="-7.5" width="15" height="15" style={{ fill: 'var(--rej-wash)' }} />
           <path d="M-5 -5L5 5M5 -5L-5 5" style={{ stroke: 'var(--rej)', strokeWidth: 3 }} />
         </>
@@ -55,7 +61,9 @@ export function Prove({ run, onTighten }: { run: LocalRun & { store: RunStore | 
   const rounds = s.passes.some((p) => p.kind === 'check');
   const moved = s.fasteners.filter((f) => {
     const own = s.passes.filter((p) => p.order.includes(f.position));
-    return f.marks.some((m, i) => (m === 'moved' || m === 'moved_ok') && own[i]?.kind === 'check' && i >= own.length - 2);
+    return f.marks.some(
+      (m, i) => (m === 'moved' || m === 'moved_ok') && own[i]?.kind === 'check' && i >= own.length - 2,
+    );
   }).length;
   const v = s.verdict;
   const open = s.deviations.filter((d) => d.status === 'open' || d.status === 'loosened');
@@ -63,7 +71,10 @@ export function Prove({ run, onTighten }: { run: LocalRun & { store: RunStore | 
     <div className="pv">
       <section className="grid-bg">
         <GroupRosette
-          size={Math.min(500, typeof innerWidth === 'number' && innerWidth < 700 ? innerWidth - 40 : innerWidth < 1100 ? 420 : 480)}
+          size={Math.min(
+            500,
+            typeof innerWidth === 'number' && innerWidth < 700 ? innerWidth - 40 : innerWidth < 1100 ? 420 : 480,
+          )}
           group={g}
           chalk={plan.chalk}
           fasteners={s.fasteners}
@@ -74,7 +85,12 @@ export function Prove({ run, onTighten }: { run: LocalRun & { store: RunStore | 
           label={`${plan.joint.tag} proved: ${v.word}. ${s.exceptions.join(', ')}`}
           hub={
             !g.layout.kind || g.layout.kind === 'circle' ? (
-              <Hub n={g.layout.count - moved} of={rounds ? 'stayed' : 'done'} unit={moved ? `${moved} turned` : ''} k={2.2} />
+              <Hub
+                n={g.layout.count - moved}
+                of={rounds ? 'stayed' : 'done'}
+                unit={moved ? `${moved} turned` : ''}
+                k={2.2}
+              />
             ) : undefined
           }
         />
@@ -121,7 +137,8 @@ export function Prove({ run, onTighten }: { run: LocalRun & { store: RunStore | 
           {gap?.values && gap.values.length > 2 && (
             <>
               <div className="rule">
-                Gap between faces, unrolled<span className="r">mm, {gap.values.length} stations from the top, clockwise</span>
+                Gap between faces, unrolled
+                <span className="r">mm, {gap.values.length} stations from the top, clockwise</span>
               </div>
               <GapUnrolled values={gap.values} limit={gapCheck?.limit ?? 0} />
             </>
@@ -153,7 +170,9 @@ export function Prove({ run, onTighten }: { run: LocalRun & { store: RunStore | 
               })
             }
           />
-          {open.length === 0 && last?.complete && s.deviations.length === 0 && <p className="dim">No deviation from the plan.</p>}
+          {open.length === 0 && last?.complete && s.deviations.length === 0 && (
+            <p className="dim">No deviation from the plan.</p>
+          )}
         </div>
       </section>
       <SignDialog runId={store.id} request={signing} onClose={() => setSigning(undefined)} />
@@ -161,7 +180,15 @@ export function Prove({ run, onTighten }: { run: LocalRun & { store: RunStore | 
   );
 }
 
-export function Deviations({ list, sealed, onAccept }: { list: Deviation[]; sealed: boolean; onAccept: (d: Deviation) => void }) {
+export function Deviations({
+  list,
+  sealed,
+  onAccept,
+}: {
+  list: Deviation[];
+  sealed: boolean;
+  onAccept: (d: Deviation) => void;
+}) {
   if (list.length === 0) return null;
   return (
     <>

@@ -31,7 +31,12 @@ export function Read(props: ReadProps) {
         onDone={r.begin}
       />
       {joint && spec && family && (
-        <Modal opened={r.editing.shown} onClose={r.editing.close} title={`New version of the specification, ${tag}`} size="xl">
+        <Modal
+          opened={r.editing.shown}
+          onClose={r.editing.close}
+          title={`New version of the specification, ${tag}`}
+          size="xl"
+        >
           <SpecificationForm
             family={family}
             start={
@@ -52,7 +57,12 @@ export function Read(props: ReadProps) {
             verb="Keep as a new version"
             askReason
             onDone={async (s, reason) => {
-              await must(api.POST('/joints/{tag}/specifications', { params: { path: { tag } }, body: { specification: s, reason } }));
+              await must(
+                api.POST('/joints/{tag}/specifications', {
+                  params: { path: { tag } },
+                  body: { specification: s, reason },
+                }),
+              );
               props.onChanged();
               r.editing.close();
             }}

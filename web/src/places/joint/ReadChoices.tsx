@@ -57,7 +57,9 @@ export function ReadChoices({ r, plan, g }: { r: Reading; plan: Plan; g: Fastene
               <span style={{ fontSize: 15 }}>
                 <b>{o?.name}</b>{' '}
                 <span className={o?.usable ? '' : 'hld'}>
-                  {o?.usable ? `${o.pieces[0]?.text}. ${o.reasons.slice(0, 1).join(' ')}${o.busy ? ` ${o.busy}.` : ''}` : o?.problems[0]}
+                  {o?.usable
+                    ? `${o.pieces[0]?.text}. ${o.reasons.slice(0, 1).join(' ')}${o.busy ? ` ${o.busy}.` : ''}`
+                    : o?.problems[0]}
                 </span>
               </span>
             );
@@ -76,7 +78,12 @@ export function ReadChoices({ r, plan, g }: { r: Reading; plan: Plan; g: Fastene
             }))}
           />
         )}
-        <LubricantSelect plan={plan} value={picked.lubricant} disabled={!!pulled} onChange={(lubricant) => set({ lubricant })} />
+        <LubricantSelect
+          plan={plan}
+          value={picked.lubricant}
+          disabled={!!pulled}
+          onChange={(lubricant) => set({ lubricant })}
+        />
       </div>
       {chosen && chosen.pieces.length > 1 && <ToolString pieces={chosen.pieces} />}
       {chosen && chosen.method !== 'wrench' && (

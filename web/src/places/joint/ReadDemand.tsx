@@ -31,7 +31,9 @@ export function ReadDemand({ r }: { r: Reading }) {
                 }
                 strong={!spec.document}
               />
-              {plan && (plan.variantWords?.length ?? 0) > 0 && <Row name="Variant" value={(plan.variantWords ?? []).join(', ')} />}
+              {plan && (plan.variantWords?.length ?? 0) > 0 && (
+                <Row name="Variant" value={(plan.variantWords ?? []).join(', ')} />
+              )}
               {!several && (
                 <>
                   <Row name="Target" value={targetText(spec.target)} strong />
@@ -53,10 +55,14 @@ export function ReadDemand({ r }: { r: Reading }) {
                   )}
                 </>
               )}
-              {(!plan || plan.parts.some((p) => p.code === 'gasket')) && <Row name="Gasket" value={spec.gasket || 'to be supplied'} />}
+              {(!plan || plan.parts.some((p) => p.code === 'gasket')) && (
+                <Row name="Gasket" value={spec.gasket || 'to be supplied'} />
+              )}
               {Object.entries(spec.figures ?? {}).map(([code, v]) => {
                 const f = r.figures.find((x) => x.code === code);
-                return <Row key={code} name="Figure" value={`${f?.name ?? code}: ${num(v, 3)} ${unitText(f?.unit ?? '')}`} />;
+                return (
+                  <Row key={code} name="Figure" value={`${f?.name ?? code}: ${num(v, 3)} ${unitText(f?.unit ?? '')}`} />
+                );
               })}
               {g?.snug && <Row name="Snug" value={g.snug} />}
               {g?.condition && <Row name="Threads" value={`${g.condition}. ${g.where ?? ''}`} />}
@@ -80,8 +86,8 @@ export function ReadDemand({ r }: { r: Reading }) {
         )}
         {joint && joint.versions.length > 1 && (
           <span className="dim">
-            {joint.versions.length} versions; the last by {joint.versions[0]?.madeBy}, {when(joint.versions[0]?.madeAt)}:{' '}
-            {joint.versions[0]?.reason}
+            {joint.versions.length} versions; the last by {joint.versions[0]?.madeBy}, {when(joint.versions[0]?.madeAt)}
+            : {joint.versions[0]?.reason}
           </span>
         )}
       </div>

@@ -21,7 +21,10 @@ export function ReadPlan({ r }: { r: Reading }) {
             planned={stages.length ? stages.map((p) => (g.finalNm ? p.torqueNm / g.finalNm : p.percent / 100)) : [1]}
             order={order}
             tMax={1.1}
-            scale={stages.map((p) => ({ t: g.finalNm ? p.torqueNm / g.finalNm : p.percent / 100, text: num(p.torqueNm, 0) }))}
+            scale={stages.map((p) => ({
+              t: g.finalNm ? p.torqueNm / g.finalNm : p.percent / 100,
+              text: num(p.torqueNm, 0),
+            }))}
           />
           <p className="under">
             {order.length > 1 && (

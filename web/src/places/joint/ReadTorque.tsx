@@ -25,7 +25,9 @@ export function ReadTorque({ r, plan, g }: { r: Reading; plan: Plan; g: Fastener
       {working ? (
         <WorkingSheet
           workings={
-            r.several ? plan.workings.filter((w) => !w.title.includes(' · ') || w.title.endsWith(` · ${g.groupName}`)) : plan.workings
+            r.several
+              ? plan.workings.filter((w) => !w.title.includes(' · ') || w.title.endsWith(` · ${g.groupName}`))
+              : plan.workings
           }
         />
       ) : g.preloadKN > 0 ? (
@@ -36,11 +38,17 @@ export function ReadTorque({ r, plan, g }: { r: Reading; plan: Plan; g: Fastener
             low={g.stressMinMPa}
             high={g.stressMaxMPa}
             value={g.stressMPa}
-            band={[(plan.houseRules.minYieldPct / 100) * g.strength.yieldMPa, (plan.houseRules.maxYieldPct / 100) * g.strength.yieldMPa]}
+            band={[
+              (plan.houseRules.minYieldPct / 100) * g.strength.yieldMPa,
+              (plan.houseRules.maxYieldPct / 100) * g.strength.yieldMPa,
+            ]}
             end={g.strength.yieldMPa}
             marks={[
               [(plan.houseRules.minYieldPct / 100) * g.strength.yieldMPa, `${num(plan.houseRules.minYieldPct)} %`],
-              [(plan.houseRules.maxYieldPct / 100) * g.strength.yieldMPa, `${num(plan.houseRules.maxYieldPct)} % of yield`],
+              [
+                (plan.houseRules.maxYieldPct / 100) * g.strength.yieldMPa,
+                `${num(plan.houseRules.maxYieldPct)} % of yield`,
+              ],
               [g.strength.yieldMPa, `yield ${num(g.strength.yieldMPa, 0)}`],
             ]}
           />

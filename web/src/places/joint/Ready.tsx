@@ -23,14 +23,19 @@ export function StatusHex({ status }: { status: string }) {
         </>
       ) : status === 'stopped' ? (
         <>
-          <path d={hexagon(0, 0, 13, 30)} style={{ fill: 'url(#hHold)', stroke: 'var(--hold-edge)', strokeWidth: 1.6 }} />
+          <path
+            d={hexagon(0, 0, 13, 30)}
+            style={{ fill: 'url(#hHold)', stroke: 'var(--hold-edge)', strokeWidth: 1.6 }}
+          />
           <circle r="9" style={{ fill: 'var(--hold)' }} />
           <path d="M-3.2 -5.2V5.2M3.2 -5.2V5.2" style={{ stroke: 'var(--hold-line)', strokeWidth: 3.2 }} />
         </>
       ) : (
         <>
           <path d={hexagon(0, 0, 13, 30)} style={{ fill: 'var(--film-2)', stroke: 'var(--ink)', strokeWidth: 1.8 }} />
-          {status === 'to_sign' && <path d="M-6 4q4 -12 6 -2t6 -4" style={{ fill: 'none', stroke: 'var(--ink)', strokeWidth: 2 }} />}
+          {status === 'to_sign' && (
+            <path d="M-6 4q4 -12 6 -2t6 -4" style={{ fill: 'none', stroke: 'var(--ink)', strokeWidth: 2 }} />
+          )}
         </>
       )}
     </svg>
@@ -63,7 +68,8 @@ export function Ready({ run }: { run: LocalRun & { store: RunStore | undefined }
       <section>
         <div className="rule">Before the first pull</div>
         {groups.map((g) => {
-          const first = checks.find((c) => c.row === g.code && open(state(c.code))) ?? checks.find((c) => c.row === g.code);
+          const first =
+            checks.find((c) => c.row === g.code && open(state(c.code))) ?? checks.find((c) => c.row === g.code);
           return (
             <button
               key={g.code}
@@ -86,7 +92,8 @@ export function Ready({ run }: { run: LocalRun & { store: RunStore | undefined }
           );
         })}
         <p className="dim" style={{ marginTop: 12, borderTop: '1px solid var(--ink)', paddingTop: 8 }}>
-          Tighten opens when all {groups.length} are cleared, in any order. {plan.houseRules.protectiveAtSite}: site rule.
+          Tighten opens when all {groups.length} are cleared, in any order. {plan.houseRules.protectiveAtSite}: site
+          rule.
         </p>
       </section>
       {!gapCheck ? (
@@ -94,7 +101,8 @@ export function Ready({ run }: { run: LocalRun & { store: RunStore | undefined }
       ) : (
         <section>
           <div className="rule">
-            Alignment, before bolts pull it<span className="r">mm, seen from {firstOf(plan).layout.seenFrom || 'the tool’s side'}</span>
+            Alignment, before bolts pull it
+            <span className="r">mm, seen from {firstOf(plan).layout.seenFrom || 'the tool’s side'}</span>
           </div>
           <div className="grid-bg" style={{ margin: '8px -14px 6px', display: 'flex', justifyContent: 'center' }}>
             <AlignmentDrawing
@@ -116,16 +124,28 @@ export function Ready({ run }: { run: LocalRun & { store: RunStore | undefined }
               />
             ))}
           <p className="dim" style={{ fontSize: 14, marginTop: 8 }}>
-            Differences drawn larger than life. Limits: {checks.find((c) => c.limitFrom)?.limitFrom}. Never pull a pipe straight with the
-            bolts.
+            Differences drawn larger than life. Limits: {checks.find((c) => c.limitFrom)?.limitFrom}. Never pull a pipe
+            straight with the bolts.
           </p>
         </section>
       )}
       <section>
         {chosen && (
           <>
-            <GroupItems checks={checks.filter((c) => c.row === chosen.row)} chosen={chosen.code} state={state} onChoose={choose} />
-            <CheckPanel key={chosen.code} check={chosen} state={state(chosen.code)} run={run} onAnswered={after} onSign={setSigning} />
+            <GroupItems
+              checks={checks.filter((c) => c.row === chosen.row)}
+              chosen={chosen.code}
+              state={state}
+              onChoose={choose}
+            />
+            <CheckPanel
+              key={chosen.code}
+              check={chosen}
+              state={state(chosen.code)}
+              run={run}
+              onAnswered={after}
+              onSign={setSigning}
+            />
           </>
         )}
       </section>

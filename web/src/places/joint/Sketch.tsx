@@ -25,11 +25,13 @@ export function Sketch({ name, plan, group }: { name: string; plan: Plan; group?
           startDeg={firstOf(plan).layout.startDeg}
           numbers={plan.loading.map((_, i) => plan.loading.indexOf(i + 1) + 1)}
           label={`Loading order: first positions ${plan.cradle.join(' and ')}`}
-          fasteners={plan.chalk.map((number, i) => bare(i + 1, number, plan.cradle.includes(i + 1) ? 'done' : 'not_yet'))}
+          fasteners={plan.chalk.map((number, i) =>
+            bare(i + 1, number, plan.cradle.includes(i + 1) ? 'done' : 'not_yet'),
+          )}
         />
         <figcaption className="dim">
-          Numbers: the order in which bolts go in by hand. The two dark ones at the bottom are the cradle; the gasket drops in on them and
-          is lifted to the middle.
+          Numbers: the order in which bolts go in by hand. The two dark ones at the bottom are the cradle; the gasket
+          drops in on them and is lifted to the middle.
         </figcaption>
       </figure>
     );
@@ -46,7 +48,8 @@ export function Sketch({ name, plan, group }: { name: string; plan: Plan; group?
           fasteners={plan.chalk.map((number, i) => bare(i + 1, number))}
         />
         <figcaption className="dim">
-          Seen from {g.layout.seenFrom || 'the tool’s side'}, {g.layout.anticlockwise ? 'anticlockwise' : 'clockwise'} from number 1.
+          Seen from {g.layout.seenFrom || 'the tool’s side'}, {g.layout.anticlockwise ? 'anticlockwise' : 'clockwise'}{' '}
+          from number 1.
         </figcaption>
       </figure>
     );
@@ -61,8 +64,20 @@ export function Sketch({ name, plan, group }: { name: string; plan: Plan; group?
       >
         <rect x="10" y="20" width="26" height="80" style={{ fill: 'url(#hCut)', stroke: 'var(--ink)' }} />
         <rect x="36" y="30" width="8" height="60" style={{ fill: 'var(--film-3)', stroke: 'var(--ink)' }} />
-        <rect x="52" y="34" width="38" height="52" style={{ fill: 'var(--film-2)', stroke: 'var(--ink)', strokeWidth: 1.5 }} />
-        <rect x="10" y="48" width="130" height="24" style={{ fill: 'var(--film-2)', stroke: 'var(--ink)', strokeWidth: 1.4 }} />
+        <rect
+          x="52"
+          y="34"
+          width="38"
+          height="52"
+          style={{ fill: 'var(--film-2)', stroke: 'var(--ink)', strokeWidth: 1.5 }}
+        />
+        <rect
+          x="10"
+          y="48"
+          width="130"
+          height="24"
+          style={{ fill: 'var(--film-2)', stroke: 'var(--ink)', strokeWidth: 1.4 }}
+        />
         <path d="M48 34V86" style={{ stroke: 'var(--ok)', strokeWidth: 5 }} />
         <path d="M90 46H140M90 74H140" style={{ stroke: 'var(--ok)', strokeWidth: 5 }} />
         <path d="M48 30L70 12M116 44L150 26" style={{ stroke: 'var(--ink)' }} />

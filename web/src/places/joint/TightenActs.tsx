@@ -14,7 +14,11 @@ export function TightenActs(p: ActsProps) {
         <button type="button" className="btn now" onClick={p.onAct}>
           {label} loosened <kbd>Space</kbd>
         </button>
-        <button type="button" className="btn" onClick={() => p.onPull({ outcome: 'replaced', reason: 'pulled too far' }, true)}>
+        <button
+          type="button"
+          className="btn"
+          onClick={() => p.onPull({ outcome: 'replaced', reason: 'pulled too far' }, true)}
+        >
           Replaced
         </button>
         <button type="button" className="btn" onClick={p.onSkip}>

@@ -75,7 +75,14 @@ export function TightenAsk({
         />
       );
     case 'moved':
-      return <Moved label={labelOf(here)} limit={movedLimit} onBack={back} onDone={(deg) => onPull({ moved: true, turnedDeg: deg })} />;
+      return (
+        <Moved
+          label={labelOf(here)}
+          limit={movedLimit}
+          onBack={back}
+          onDone={(deg) => onPull({ moved: true, turnedDeg: deg })}
+        />
+      );
     case 'order':
       return (
         <div>
@@ -164,7 +171,17 @@ export function Held({ text, onRelease }: { text: string; onRelease: () => void 
   );
 }
 
-function Moved({ label, limit, onBack, onDone }: { label: string; limit: number; onBack: () => void; onDone: (deg: number) => void }) {
+function Moved({
+  label,
+  limit,
+  onBack,
+  onDone,
+}: {
+  label: string;
+  limit: number;
+  onBack: () => void;
+  onDone: (deg: number) => void;
+}) {
   const field = useTyped('deg');
   return (
     <form
@@ -174,7 +191,9 @@ function Moved({ label, limit, onBack, onDone }: { label: string; limit: number;
       }}
     >
       <h2 className="title">How far did nut {label} turn?</h2>
-      <p style={{ fontSize: 17, margin: '8px 0' }}>It may turn {num(limit)}°. Leave it empty when it was not measured.</p>
+      <p style={{ fontSize: 17, margin: '8px 0' }}>
+        It may turn {num(limit)}°. Leave it empty when it was not measured.
+      </p>
       <div className="stations" style={{ gridTemplateColumns: '200px' }}>
         <label>
           degrees

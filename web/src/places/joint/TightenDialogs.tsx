@@ -143,7 +143,14 @@ export function TightenDialogs({
           }}
         />
       </Drawer>
-      <Drawer opened={device} onClose={onCloseDevice} title="On this device" position="bottom" size="sm" transitionProps={{ duration: 0 }}>
+      <Drawer
+        opened={device}
+        onClose={onCloseDevice}
+        title="On this device"
+        position="bottom"
+        size="sm"
+        transitionProps={{ duration: 0 }}
+      >
         <div style={{ display: 'grid', gap: 14 }}>
           {s.hands && s.hands.length > 1 && (
             <div>
@@ -153,7 +160,10 @@ export function TightenDialogs({
                 size="lg"
                 value={String(hand.index)}
                 onChange={(v) => onHand(wholeOf(v))}
-                data={s.hands.map((h, i) => ({ value: String(i), label: `${h.letter}${h.person ? `, ${h.person}` : ''}` }))}
+                data={s.hands.map((h, i) => ({
+                  value: String(i),
+                  label: `${h.letter}${h.person ? `, ${h.person}` : ''}`,
+                }))}
               />
             </div>
           )}
@@ -162,7 +172,10 @@ export function TightenDialogs({
               ['sound', 'Sound when a bolt is kept'],
               ['buzz', 'Buzz when a bolt is kept'],
               ['speak', 'Say the next bolt aloud'],
-              ['voice', canListen() ? 'Listen for “clicked”, “done” or “next”' : 'Listening is not possible in this browser'],
+              [
+                'voice',
+                canListen() ? 'Listen for “clicked”, “done” or “next”' : 'Listening is not possible in this browser',
+              ],
               ['auto', 'Keep what a linked tool sends by itself'],
               ['leftHand', 'Left-handed: swap the halves'],
             ] as const

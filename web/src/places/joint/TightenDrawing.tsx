@@ -28,7 +28,25 @@ function Legend() {
 
 /** The joint as it is seen, with what is next, what is done and what is not right; the same as a list for those who listen. */
 export function TightenDrawing({ w }: { w: Work }) {
-  const { s, plan, pass, hand, live, here, gate, look, confirming, several, byTool, phone, size, stage, aim, target, group: g } = w;
+  const {
+    s,
+    plan,
+    pass,
+    hand,
+    live,
+    here,
+    gate,
+    look,
+    confirming,
+    several,
+    byTool,
+    phone,
+    size,
+    stage,
+    aim,
+    target,
+    group: g,
+  } = w;
   return (
     <section className="ros grid-bg" ref={w.box.ref} style={phone ? { height: size + 4 } : undefined}>
       <span className="cap" style={{ left: 8, top: 8 }}>
@@ -44,7 +62,9 @@ export function TightenDrawing({ w }: { w: Work }) {
           chalk={plan.chalk}
           fasteners={s.fasteners}
           next={live && !s.stoppedBy && !gate ? here : undefined}
-          others={live ? hand.others.flatMap((o) => (o.next ? [{ position: o.next.fastener, letter: o.letter }] : [])) : []}
+          others={
+            live ? hand.others.flatMap((o) => (o.next ? [{ position: o.next.fastener, letter: o.letter }] : [])) : []
+          }
           letter={hand.letter}
           prev={live && !s.stoppedBy && !confirming && hand.prev ? hand.prev : undefined}
           look={look}

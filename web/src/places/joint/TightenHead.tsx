@@ -5,7 +5,11 @@ import { PassTable } from './PassTable';
 import { capital, type Work } from './useTighten';
 
 /** The largest thing on the screen: the number to set, or how far, or what is done by hand. */
-function bigOf(pass: PassState, byTool: boolean, setting: number): { text: string; words?: boolean; unit?: string; under?: string } {
+function bigOf(
+  pass: PassState,
+  byTool: boolean,
+  setting: number,
+): { text: string; words?: boolean; unit?: string; under?: string } {
   if (byTool && pass.kind !== 'turns') return { text: num(setting, 2) };
   switch (pass.kind) {
     case 'turns':
@@ -20,7 +24,12 @@ function bigOf(pass: PassState, byTool: boolean, setting: number): { text: strin
         under: pass.until || 'effort to turn',
       };
     case 'stretch':
-      return { text: `${num(pass.lowMm ?? 0, 3)}–${num(pass.highMm ?? 0, 3)}`, words: true, unit: 'mm', under: 'longer than before' };
+      return {
+        text: `${num(pass.lowMm ?? 0, 3)}–${num(pass.highMm ?? 0, 3)}`,
+        words: true,
+        unit: 'mm',
+        under: 'longer than before',
+      };
     case 'leave':
       return { text: 'No torque', words: true, unit: '', under: 'stays as it is' };
     case 'undo':
@@ -33,7 +42,23 @@ function bigOf(pass: PassState, byTool: boolean, setting: number): { text: strin
 
 /** What is next, and the largest thing on the screen: what to set, or how far. */
 export function TightenHead({ w }: { w: Work }) {
-  const { s, pass, hand, live, here, override, confirming, pressure, phone, byTool, several, unit, tool: t, group: g, onlyHeldBack } = w;
+  const {
+    s,
+    pass,
+    hand,
+    live,
+    here,
+    override,
+    confirming,
+    pressure,
+    phone,
+    byTool,
+    several,
+    unit,
+    tool: t,
+    group: g,
+    onlyHeldBack,
+  } = w;
   const big = bigOf(pass, byTool, hand.setting);
   const bigText = big.text;
   return (
@@ -56,7 +81,9 @@ export function TightenHead({ w }: { w: Work }) {
               </span>
               <span className="w">
                 {override ? 'out of order, by your choice' : (hand.wait ?? hand.next?.why)}
-                <span className="then">{!override && hand.next?.then.length ? ` · then ${hand.next.then.join(', ')}` : ''}</span>
+                <span className="then">
+                  {!override && hand.next?.then.length ? ` · then ${hand.next.then.join(', ')}` : ''}
+                </span>
               </span>
             </>
           ) : (

@@ -10,7 +10,8 @@ export function TightenActNow({ w }: { w: Work }) {
       <div className="last-kept">
         {hand.lastKept ? (
           <>
-            <b>Last kept</b> {hand.lastKept.name} {hand.lastKept.text}, <span className="m">{clock(hand.lastKept.at)}</span>
+            <b>Last kept</b> {hand.lastKept.name} {hand.lastKept.text},{' '}
+            <span className="m">{clock(hand.lastKept.at)}</span>
           </>
         ) : (
           <b>Nothing kept yet</b>

@@ -78,7 +78,9 @@ export function TightenNotes({ w }: { w: Work }) {
       {working && (
         <WorkingSheet
           workings={
-            several ? plan.workings.filter((w) => !w.title.includes(' · ') || w.title.endsWith(` · ${g.groupName}`)) : plan.workings
+            several
+              ? plan.workings.filter((w) => !w.title.includes(' · ') || w.title.endsWith(` · ${g.groupName}`))
+              : plan.workings
           }
           titles={['From the nut', 'Stages', 'What the', 'Torque']}
         />

@@ -144,7 +144,10 @@ export function MeasuredAct({ pass, label, onPull, others }: WithOthers) {
           if (field.reading) onPull({ reading: field.reading });
         }}
       >
-        <ReadingField label={`${pass.kind === 'stretch' ? 'Longer by' : 'Effort to turn'}, ${unitText(unit)}`} field={field} />
+        <ReadingField
+          label={`${pass.kind === 'stretch' ? 'Longer by' : 'Effort to turn'}, ${unitText(unit)}`}
+          field={field}
+        />
         <button type="submit" className="btn now" disabled={!field.reading}>
           {label} measured
         </button>
@@ -188,7 +191,11 @@ export function UndoneAct({ hand, label, onAct, onPull, others }: WithOthers) {
 export function TurnsAct({ pass, label, done, onAct, onPull, others }: WithOthers) {
   return (
     <div className="acts four">
-      <button type="button" className="btn now" onClick={() => onPull({ outcome: 'turned', turnedDeg: pass.turnDeg ?? 0 })}>
+      <button
+        type="button"
+        className="btn now"
+        onClick={() => onPull({ outcome: 'turned', turnedDeg: pass.turnDeg ?? 0 })}
+      >
         {label} turned, no click
       </button>
       <button type="button" className="btn" onClick={onAct}>

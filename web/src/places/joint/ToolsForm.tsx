@@ -11,7 +11,11 @@ import { firstOf, groupOf } from '../../rosette/GroupRosette';
 export type Take = (taken: { wrench: Tool; setUp?: SetUp; group?: string }) => void;
 
 /** The set-up of an offer, from the tools as this device knows them; undefined when one is not known here. */
-export function setUpOf(o: Pick<Offer, 'tags'>, tools: Tool[], plan: Plan): { wrench: Tool; setUp?: SetUp } | undefined {
+export function setUpOf(
+  o: Pick<Offer, 'tags'>,
+  tools: Tool[],
+  plan: Plan,
+): { wrench: Tool; setUp?: SetUp } | undefined {
   const string = o.tags.split('+').flatMap((tag) => tools.find((t) => t.tag === tag) ?? []);
   const wrench = string[0];
   if (!wrench || string.length !== o.tags.split('+').length) return undefined;
@@ -19,7 +23,17 @@ export function setUpOf(o: Pick<Offer, 'tags'>, tools: Tool[], plan: Plan): { wr
 }
 
 /** Takes a set-up in hand: chosen from the list, or by scanning a label. */
-export function ToolsForm({ plan, run, group, onTake }: { plan: Plan; run: LocalRun; group?: string | undefined; onTake: Take }) {
+export function ToolsForm({
+  plan,
+  run,
+  group,
+  onTake,
+}: {
+  plan: Plan;
+  run: LocalRun;
+  group?: string | undefined;
+  onTake: Take;
+}) {
   const tools = run.view?.tools ?? [];
   const g = groupOf(plan, group);
   const picked = g.group === firstOf(plan).group || !g.group ? plan.choices : (plan.choices.others?.[g.group] ?? {});
@@ -27,7 +41,10 @@ export function ToolsForm({ plan, run, group, onTake }: { plan: Plan; run: Local
   const offers = (g.offers ?? []).filter((o) => o.settings.length > 0 || o.usable);
   const known = new Set(offers.map((o) => o.tags));
   const alone = tools.filter(
-    (t) => !known.has(t.tag) && t.drive && ['click', 'preset', 'dial', 'electronic', 'electronic_angle', 'screwdriver'].includes(t.kind),
+    (t) =>
+      !known.has(t.tag) &&
+      t.drive &&
+      ['click', 'preset', 'dial', 'electronic', 'electronic_angle', 'screwdriver'].includes(t.kind),
   );
   const [tags, setTags] = useState<string | null>(picked.wrench ?? g.wrench?.tag ?? null);
   const [scan, setScan] = useState('');
@@ -53,7 +70,9 @@ export function ToolsForm({ plan, run, group, onTake }: { plan: Plan; run: Local
           onChange={(e) => {
             const v = e.currentTarget.value.trim().toUpperCase();
             setScan(v);
-            const hit = offers.find((o) => o.tags.split('+').includes(v))?.tags ?? tools.find((t) => t.tag.toUpperCase() === v)?.tag;
+            const hit =
+              offers.find((o) => o.tags.split('+').includes(v))?.tags ??
+              tools.find((t) => t.tag.toUpperCase() === v)?.tag;
             if (hit) setTags(hit);
           }}
         />
@@ -87,7 +106,9 @@ export function ToolsForm({ plan, run, group, onTake }: { plan: Plan; run: Local
           </tbody>
         </table>
       )}
-      {offer && !offer.usable && <Findings list={offer.problems.map((p) => ({ severity: 'stop' as const, code: p, what: `${p}.` }))} />}
+      {offer && !offer.usable && (
+        <Findings list={offer.problems.map((p) => ({ severity: 'stop' as const, code: p, what: `${p}.` }))} />
+      )}
       <div className="answers">
         <button
           type="button"

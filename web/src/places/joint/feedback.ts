@@ -39,7 +39,9 @@ export function say(text: string, prefs: Prefs) {
 interface Recognizer {
   continuous: boolean;
   lang: string;
-  onresult: ((e: { resultIndex: number; results: { [i: number]: { [j: number]: { transcript: string } } } }) => void) | null;
+  onresult:
+    | ((e: { resultIndex: number; results: { [i: number]: { [j: number]: { transcript: string } } } }) => void)
+    | null;
   onend: (() => void) | null;
   start(): void;
   stop(): void;

@@ -28,11 +28,23 @@ describe('a turn in words', () => {
 describe('what a pass asks for', () => {
   it('sets a tool for torque only', () => {
     for (const kind of ['stage', 'check', 'verify', 'turns']) expect(toolKinds.has(kind)).toBe(true);
-    for (const kind of ['hand', 'turn', 'shape', 'effort', 'stretch', 'leave', 'undo']) expect(toolKinds.has(kind)).toBe(false);
+    for (const kind of ['hand', 'turn', 'shape', 'effort', 'stretch', 'leave', 'undo'])
+      expect(toolKinds.has(kind)).toBe(false);
   });
 
   it('has a word for every way of being done', () => {
-    for (const w of ['clicked', 'stalled', 'run_down', 'reached', 'by_hand', 'turned', 'shaped', 'measured', 'left', 'undone'])
+    for (const w of [
+      'clicked',
+      'stalled',
+      'run_down',
+      'reached',
+      'by_hand',
+      'turned',
+      'shaped',
+      'measured',
+      'left',
+      'undone',
+    ])
       expect(doneWord[w]).toBeTruthy();
   });
 

@@ -31,7 +31,8 @@ const nameOf = (s: SetUp | undefined, t: Tool | undefined) =>
     : (t?.tag ?? '');
 
 /** Which of several tools this device is for. */
-export const useHandIndex = () => useLocalStorage<number>({ key: 'hand', defaultValue: 0, getInitialValueInEffect: false });
+export const useHandIndex = () =>
+  useLocalStorage<number>({ key: 'hand', defaultValue: 0, getInitialValueInEffect: false });
 
 export function handOf(s: RunState, plan: Plan, index: number): Hand {
   const pass = s.pass ? s.passes[s.pass - 1] : s.passes.at(-1);

@@ -341,7 +341,10 @@ export const sketches: Record<string, ReactNode> = {
   folded: (
     <>
       <rect x="20" y="24" width="200" height="82" rx="36" style={part} />
-      <path d="M60 52C110 30 150 60 190 48M60 80C110 96 150 70 190 82M60 52C46 62 46 70 60 80" style={{ ...ink, strokeWidth: 2.4 }} />
+      <path
+        d="M60 52C110 30 150 60 190 48M60 80C110 96 150 70 190 82M60 52C46 62 46 70 60 80"
+        style={{ ...ink, strokeWidth: 2.4 }}
+      />
       <T x={230} y={60}>
         one fold,
       </T>

@@ -55,7 +55,9 @@ export function useRead({ joint, run, onChanged, bench, onBenchDone }: ReadProps
         if (run.view) await runStore(run.view.id).refresh();
         setChoices({});
       } else {
-        const view = await must(api.POST('/joints/{tag}/runs', { params: { path: { tag } }, body: { choices, reason } }));
+        const view = await must(
+          api.POST('/joints/{tag}/runs', { params: { path: { tag } }, body: { choices, reason } }),
+        );
         await runStore(view.id).put(view);
       }
       onChanged();
@@ -82,7 +84,9 @@ export function useRead({ joint, run, onChanged, bench, onBenchDone }: ReadProps
   const chosen = g?.offers?.find((o) => o.tags === picked.wrench);
   const set = (c: Choices) =>
     setChoices((old) =>
-      first || !g?.group ? { ...old, ...c } : { ...old, others: { ...old.others, [g.group]: { ...old.others?.[g.group], ...c } } },
+      first || !g?.group
+        ? { ...old, ...c }
+        : { ...old, others: { ...old.others, [g.group]: { ...old.others?.[g.group], ...c } } },
     );
   const family = useProcedure(plan?.family ?? joint?.joint.family);
   const kin = family.data?.family.fasteners.find((x) => x.code === g?.group) ?? family.data?.family.fasteners[0];

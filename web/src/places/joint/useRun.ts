@@ -12,7 +12,8 @@ export function useRun(id: string | undefined): LocalRun & { store: RunStore | u
     id,
     [],
     (n) => {
-      if (n.kind === 'events') void store?.hear((n.data as { seq: number; entries?: Entry[] } | undefined) ?? { seq: 0 });
+      if (n.kind === 'events')
+        void store?.hear((n.data as { seq: number; entries?: Entry[] } | undefined) ?? { seq: 0 });
     },
     () => void store?.refresh(),
   );

@@ -76,7 +76,8 @@ export function useTighten(run: TightenRun, present: boolean) {
         return;
       }
       const good = !!event.outcome && !['short', 'over', 'clicked_still', 'replaced'].includes(event.outcome);
-      const bad = event.kind === 'pulled' && (!good || event.moved || judged?.findings.some((f) => f.severity === 'caution'));
+      const bad =
+        event.kind === 'pulled' && (!good || event.moved || judged?.findings.some((f) => f.severity === 'caution'));
       const kept = store.add(person, event);
       hold(kept);
       try {
@@ -122,7 +123,13 @@ export function useTighten(run: TightenRun, present: boolean) {
   const confirm = useCallback(
     (change: Partial<RunEvent> = {}) => {
       if (!pass || handSetting === undefined) return;
-      void keep({ kind: 'setting_confirmed', setting: handSetting, pass: pass.number, ...(handNo ? { hand: handNo } : {}), ...change });
+      void keep({
+        kind: 'setting_confirmed',
+        setting: handSetting,
+        pass: pass.number,
+        ...(handNo ? { hand: handNo } : {}),
+        ...change,
+      });
     },
     [pass, handSetting, handNo, keep],
   );
@@ -191,8 +198,18 @@ export function useTighten(run: TightenRun, present: boolean) {
   const sends = !!t && (t.kind === 'electronic' || t.kind === 'electronic_angle' || t.kind === 'dial');
   const auto = prefs.auto && sends;
   const takes =
-    live && byTool && !s?.gates.length && !confirming && !!here && !hand?.wait && !s?.stoppedBy && (!needsClear || clear === here);
-  const known = [...(view?.entries ?? []).map((e) => e.event), ...run.waiting.filter((w) => !w.refused).map((w) => w.event)];
+    live &&
+    byTool &&
+    !s?.gates.length &&
+    !confirming &&
+    !!here &&
+    !hand?.wait &&
+    !s?.stoppedBy &&
+    (!needsClear || clear === here);
+  const known = [
+    ...(view?.entries ?? []).map((e) => e.event),
+    ...run.waiting.filter((w) => !w.refused).map((w) => w.event),
+  ];
   const linked = useLiveTool({
     runId: live ? store?.id : undefined,
     tool: t,
@@ -221,7 +238,11 @@ export function useTighten(run: TightenRun, present: boolean) {
       return;
     }
     const m = s?.fasteners[position - 1]?.marks[(s?.pass ?? 1) - 1];
-    setAsk(m === 'done' || m === 'moved' || m === 'moved_ok' || m === 'over' ? { kind: 'done', position } : { kind: 'order', position });
+    setAsk(
+      m === 'done' || m === 'moved' || m === 'moved_ok' || m === 'over'
+        ? { kind: 'done', position }
+        : { kind: 'order', position },
+    );
   }
 
   if (!s || !plan || !pass || !hand) return undefined;
@@ -240,7 +261,8 @@ export function useTighten(run: TightenRun, present: boolean) {
       ? plan.specification.others?.find((o) => o.group === g.group)?.target
       : plan.specification.target;
   const looked = look ? s.fasteners[look - 1] : undefined;
-  const onlyHeldBack = s.pass > 0 && pass.of > 1 && pass.open > 0 && pass.open === pass.skipped + pass.short + pass.over;
+  const onlyHeldBack =
+    s.pass > 0 && pass.of > 1 && pass.open > 0 && pass.open === pass.skipped + pass.short + pass.over;
   const band = (plan.houseRules.readingBandPct ?? 5) / 100;
   const final = pass.percent > 99.9 && g.allowedMax > 0;
   return {

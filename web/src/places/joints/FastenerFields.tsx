@@ -46,7 +46,12 @@ export function FastenerFields({ kin, value: f, first, engineer, err, onChange }
     <>
       <div className="fields" style={{ margin: '6px 0 12px' }}>
         {circle && (
-          <Figure label="Number of bolts" value={f.bolts || ''} onChange={(v) => onChange({ bolts: n(v) })} error={err('bolts')} />
+          <Figure
+            label="Number of bolts"
+            value={f.bolts || ''}
+            onChange={(v) => onChange({ bolts: n(v) })}
+            error={err('bolts')}
+          />
         )}
         {bolted && (
           <>
@@ -67,7 +72,12 @@ export function FastenerFields({ kin, value: f, first, engineer, err, onChange }
               data={[...new Set((lib.data?.materials ?? []).map((m) => m.grade))]}
               error={err('material')}
             />
-            <Figure unit="mm" label="Length, mm" value={f.lengthMm ?? ''} onChange={(v) => onChange({ lengthMm: n(v) })} />
+            <Figure
+              unit="mm"
+              label="Length, mm"
+              value={f.lengthMm ?? ''}
+              onChange={(v) => onChange({ lengthMm: n(v) })}
+            />
             <Figure
               unit="mm"
               label="Clamp length, mm"
@@ -78,7 +88,12 @@ export function FastenerFields({ kin, value: f, first, engineer, err, onChange }
           </>
         )}
         {circle && (
-          <Figure unit="mm" label="Bolt circle, mm" value={f.boltCircleMm ?? ''} onChange={(v) => onChange({ boltCircleMm: n(v) })} />
+          <Figure
+            unit="mm"
+            label="Bolt circle, mm"
+            value={f.boltCircleMm ?? ''}
+            onChange={(v) => onChange({ boltCircleMm: n(v) })}
+          />
         )}
         {!f.layout && (
           <TextInput
@@ -95,7 +110,10 @@ export function FastenerFields({ kin, value: f, first, engineer, err, onChange }
             value={f.lubricant || null}
             onChange={(v) => onChange({ lubricant: v ?? '' })}
             searchable
-            data={[...lubricantChoices(lib.data?.lubricants), { value: 'not_named', label: 'the document names none', disabled: false }]}
+            data={[
+              ...lubricantChoices(lib.data?.lubricants),
+              { value: 'not_named', label: 'the document names none', disabled: false },
+            ]}
             error={err('lubricant')}
           />
         )}
@@ -112,13 +130,22 @@ export function FastenerFields({ kin, value: f, first, engineer, err, onChange }
               const count = f.bolts || kin.layout.count || 1;
               onChange({
                 layout: on
-                  ? { ...kin.layout, count, startDeg: kin.layout.startDeg || 180 / count, seenFrom: f.seenFrom ?? kin.layout.seenFrom }
+                  ? {
+                      ...kin.layout,
+                      count,
+                      startDeg: kin.layout.startDeg || 180 / count,
+                      seenFrom: f.seenFrom ?? kin.layout.seenFrom,
+                    }
                   : undefined,
               });
             }}
           />
           {drawing && f.layout && (
-            <LayoutEditor layout={f.layout} circleMm={f.boltCircleMm} onChange={(layout) => onChange({ layout, bolts: layout.count })} />
+            <LayoutEditor
+              layout={f.layout}
+              circleMm={f.boltCircleMm}
+              onChange={(layout) => onChange({ layout, bolts: layout.count })}
+            />
           )}
           {err('offsets', 'points', 'columns', 'rows', 'startDeg', 'layout') && (
             <p className="wrong">{err('offsets', 'points', 'columns', 'rows', 'startDeg', 'layout')}</p>
@@ -148,7 +175,12 @@ export function FastenerFields({ kin, value: f, first, engineer, err, onChange }
         )}
         {t.form === 'torque' && (
           <>
-            <Figure label="Torque" value={t.nominal ?? ''} onChange={(v) => target({ nominal: n(v) })} error={err('target')} />
+            <Figure
+              label="Torque"
+              value={t.nominal ?? ''}
+              onChange={(v) => target({ nominal: n(v) })}
+              error={err('target')}
+            />
             <Figure
               label="Lower tolerance, %"
               value={t.minusPct ?? ''}
@@ -160,8 +192,18 @@ export function FastenerFields({ kin, value: f, first, engineer, err, onChange }
         )}
         {t.form === 'range' && (
           <>
-            <Figure label="Minimum" value={t.min ?? ''} onChange={(v) => target({ min: n(v) })} error={err('targetMin')} />
-            <Figure label="Maximum" value={t.max ?? ''} onChange={(v) => target({ max: n(v) })} error={err('targetMax')} />
+            <Figure
+              label="Minimum"
+              value={t.min ?? ''}
+              onChange={(v) => target({ min: n(v) })}
+              error={err('targetMin')}
+            />
+            <Figure
+              label="Maximum"
+              value={t.max ?? ''}
+              onChange={(v) => target({ max: n(v) })}
+              error={err('targetMax')}
+            />
           </>
         )}
         {(t.form === 'torque' || t.form === 'range') && (
@@ -189,9 +231,15 @@ export function FastenerFields({ kin, value: f, first, engineer, err, onChange }
                 label={k}
                 value={t.keys?.[i] ?? null}
                 searchable
-                onChange={(v) => target({ keys: table.keyNames.map((_, j) => (j === i ? (v ?? '') : (t.keys?.[j] ?? ''))) })}
+                onChange={(v) =>
+                  target({ keys: table.keyNames.map((_, j) => (j === i ? (v ?? '') : (t.keys?.[j] ?? ''))) })
+                }
                 data={[
-                  ...new Set(table.rows.filter((r) => r.keys.every((x, j) => j >= i || x === t.keys?.[j])).map((r) => r.keys[i] ?? '')),
+                  ...new Set(
+                    table.rows
+                      .filter((r) => r.keys.every((x, j) => j >= i || x === t.keys?.[j]))
+                      .map((r) => r.keys[i] ?? ''),
+                  ),
                 ]}
                 error={i === 0 ? err('keys') : undefined}
               />
@@ -208,7 +256,12 @@ export function FastenerFields({ kin, value: f, first, engineer, err, onChange }
           />
         )}
         {t.form === 'percent_yield' && (
-          <Figure label="Percent of yield" value={t.percent ?? ''} onChange={(v) => target({ percent: n(v) })} error={err('percent')} />
+          <Figure
+            label="Percent of yield"
+            value={t.percent ?? ''}
+            onChange={(v) => target({ percent: n(v) })}
+            error={err('percent')}
+          />
         )}
         {t.form === 'stretch' && (
           <>

@@ -11,8 +11,8 @@ export function ImportPage() {
       noun="joints"
       text={
         <>
-          A CSV with one joint a line; the first line names the columns. A joint is known by its tag: one that is here already is changed,
-          and a changed specification becomes a new version.{' '}
+          A CSV with one joint a line; the first line names the columns. A joint is known by its tag: one that is here
+          already is changed, and a changed specification becomes a new version.{' '}
           <a href="/api/export/joints.csv" download="joints.csv">
             The present register
           </a>{' '}

@@ -22,12 +22,14 @@ export function JointsPlace() {
   const packages = usePackages();
   const [text, setText] = useState(search.q ?? '');
   const [q] = useDebouncedValue(text, 150);
-  const set = (change: Partial<typeof search>) => void navigate({ search: (old) => ({ ...old, ...change }), replace: true });
+  const set = (change: Partial<typeof search>) =>
+    void navigate({ search: (old) => ({ ...old, ...change }), replace: true });
   const sort = (search.sort ?? 'tag') as Sort;
   const query = { q, area: search.area ?? '', glyph: search.glyph ?? '', package: search.package ?? '', sort };
   const list = useInfiniteQuery({
     queryKey: ['joints', query],
-    queryFn: ({ pageParam }) => must(api.GET('/joints', { params: { query: { ...query, limit: pageSize, offset: pageParam } } })),
+    queryFn: ({ pageParam }) =>
+      must(api.GET('/joints', { params: { query: { ...query, limit: pageSize, offset: pageParam } } })),
     initialPageParam: 0,
     getNextPageParam: (_, pages) => {
       const n = pages.reduce((s, p) => s + p.rows.length, 0);
@@ -40,11 +42,17 @@ export function JointsPlace() {
   const areas = list.data?.pages[0]?.areas ?? [];
   const scroll = useRef<HTMLDivElement>(null);
   const grid = search.view === 'grid';
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroll.current, estimateSize: () => 48, overscan: 12 });
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroll.current,
+    estimateSize: () => 48,
+    overscan: 12,
+  });
   const items = virtual.getVirtualItems();
   const lastIndex = items.at(-1)?.index ?? 0;
   useEffect(() => {
-    if (!grid && lastIndex >= rows.length - 30 && list.hasNextPage && !list.isFetchingNextPage) void list.fetchNextPage();
+    if (!grid && lastIndex >= rows.length - 30 && list.hasNextPage && !list.isFetchingNextPage)
+      void list.fetchNextPage();
   }, [lastIndex, rows.length, grid, list]);
   const planner = may('importJoints');
   const head = (name: string, key: Sort, className = '') => (
@@ -73,7 +81,10 @@ export function JointsPlace() {
           aria-label="State"
           value={search.glyph ?? ''}
           onChange={(v) => set({ glyph: v || undefined })}
-          data={[{ value: '', label: 'anything' }, ...Object.entries(glyphWords).map(([value, label]) => ({ value, label }))]}
+          data={[
+            { value: '', label: 'anything' },
+            ...Object.entries(glyphWords).map(([value, label]) => ({ value, label })),
+          ]}
           w={140}
         />
         <span>of</span>
@@ -141,7 +152,13 @@ export function JointsPlace() {
       {grid ? (
         <div className="joint-grid">
           {rows.map((j) => (
-            <Link key={j.tag} to="/joints/$tag" params={{ tag: j.tag }} className="joint-cell" title={`${j.name}. ${j.summary}`}>
+            <Link
+              key={j.tag}
+              to="/joints/$tag"
+              params={{ tag: j.tag }}
+              className="joint-cell"
+              title={`${j.name}. ${j.summary}`}
+            >
               <Glyph family={j.family} count={j.bolts} state={j.glyph} size={64} />
               <span className="m">{j.tag}</span>
             </Link>
@@ -196,7 +213,9 @@ function Line({ j, top }: { j: JointRow; top: number }) {
         <b>{glyphWords[j.glyph]}</b>
         {j.summary && <span className={j.glyph === 'stopped' ? 'hld' : 'dim'}> {j.summary}</span>}
       </span>
-      <span className="w dim">{new Date(j.updatedAt).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })}</span>
+      <span className="w dim">
+        {new Date(j.updatedAt).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })}
+      </span>
     </Link>
   );
 }

@@ -37,7 +37,8 @@ export function LayoutEditor({
   const [chosen, setChosen] = useState<number>(); // fastener to be moved
   const kind = layout.kind ?? 'circle';
   const laid = ready ? placesOf(layout) : undefined;
-  const put = (change: Partial<Layout>) => onChange(ready ? placesOf({ ...layout, ...change }).layout : { ...layout, ...change });
+  const put = (change: Partial<Layout>) =>
+    onChange(ready ? placesOf({ ...layout, ...change }).layout : { ...layout, ...change });
   const offset = layout.offsets?.find((o) => o.position === chosen);
   const move = (x: number, y: number) => {
     if (!chosen) return;
@@ -57,15 +58,23 @@ export function LayoutEditor({
             put({
               kind: next,
               offsets: [],
-              ...(next === 'circle' ? { count: Math.max(3, layout.count), startDeg: 180 / Math.max(3, layout.count) } : {}),
-              ...(['rectangle', 'rows', 'stack', 'layers'].includes(next) ? { rows: layout.rows || 2, columns: layout.columns || 4 } : {}),
+              ...(next === 'circle'
+                ? { count: Math.max(3, layout.count), startDeg: 180 / Math.max(3, layout.count) }
+                : {}),
+              ...(['rectangle', 'rows', 'stack', 'layers'].includes(next)
+                ? { rows: layout.rows || 2, columns: layout.columns || 4 }
+                : {}),
               ...(next === 'free' ? { points: laid?.places.map((p) => ({ x: p.x, y: p.y })) ?? [{ x: 0, y: 0 }] } : {}),
             });
           }}
           data={kinds}
         />
         {kind === 'circle' && (
-          <Figure label="Number" value={layout.count} onChange={(v) => put({ count: n(v), startDeg: 180 / Math.max(1, n(v)) })} />
+          <Figure
+            label="Number"
+            value={layout.count}
+            onChange={(v) => put({ count: n(v), startDeg: 180 / Math.max(1, n(v)) })}
+          />
         )}
         {grid && (
           <>
@@ -90,7 +99,11 @@ export function LayoutEditor({
             onChange={(v) => put({ startDeg: n(v) })}
           />
         )}
-        <TextInput label="Seen from" value={layout.seenFrom} onChange={(e) => put({ seenFrom: e.currentTarget.value })} />
+        <TextInput
+          label="Seen from"
+          value={layout.seenFrom}
+          onChange={(e) => put({ seenFrom: e.currentTarget.value })}
+        />
         {kind === 'circle' && (
           <Checkbox
             label="Numbered anticlockwise"
@@ -104,7 +117,12 @@ export function LayoutEditor({
             label="Number of places"
             value={layout.points?.length ?? 1}
             onChange={(v) =>
-              put({ points: Array.from({ length: Math.max(1, Math.min(120, n(v))) }, (_, i) => layout.points?.[i] ?? { x: 0, y: 0 }) })
+              put({
+                points: Array.from(
+                  { length: Math.max(1, Math.min(120, n(v))) },
+                  (_, i) => layout.points?.[i] ?? { x: 0, y: 0 },
+                ),
+              })
             }
           />
         )}
@@ -139,7 +157,9 @@ export function LayoutEditor({
                   value={kind === 'free' ? (layout.points?.[chosen - 1]?.[axis] ?? 0) : (offset?.[axis] ?? 0)}
                   onChange={(v) =>
                     kind === 'free'
-                      ? put({ points: (layout.points ?? []).map((p, i) => (i === chosen - 1 ? { ...p, [axis]: n(v) } : p)) })
+                      ? put({
+                          points: (layout.points ?? []).map((p, i) => (i === chosen - 1 ? { ...p, [axis]: n(v) } : p)),
+                        })
                       : move(axis === 'x' ? n(v) : (offset?.x ?? 0), axis === 'y' ? n(v) : (offset?.y ?? 0))
                   }
                 />

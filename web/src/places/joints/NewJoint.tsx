@@ -12,7 +12,15 @@ export function NewJointPage() {
   const navigate = useNavigate();
   const qc = useQueryClient();
   const packages = usePackages();
-  const [place, setPlace] = useState({ tag: '', name: '', area: '', equipment: '', service: '', package: '', nameplate: '' });
+  const [place, setPlace] = useState({
+    tag: '',
+    name: '',
+    area: '',
+    equipment: '',
+    service: '',
+    package: '',
+    nameplate: '',
+  });
   const [from, setFrom] = useState('');
   const [start, setStart] = useState<Specification>(emptySpecification);
   const [copied, setCopied] = useState('');
@@ -34,7 +42,13 @@ export function NewJointPage() {
       setStart(spec);
       setFamily(d.joint.family);
       setCopied(tag);
-      put({ name: d.joint.name, area: d.joint.area, equipment: d.joint.equipment, service: d.joint.service, package: d.joint.package });
+      put({
+        name: d.joint.name,
+        area: d.joint.area,
+        equipment: d.joint.equipment,
+        service: d.joint.service,
+        package: d.joint.package,
+      });
     } catch (e) {
       setWrong(e as Error);
     }
@@ -53,7 +67,9 @@ export function NewJointPage() {
           onChange={setFrom}
           onOptionSubmit={(v) => void copy(v)}
           data={(joints.data?.rows ?? []).map((j) => j.tag)}
-          description={copied ? `copied from ${copied}: specification only, no readings` : 'no readings or signatures are copied'}
+          description={
+            copied ? `copied from ${copied}: specification only, no readings` : 'no readings or signatures are copied'
+          }
         />
       </div>
       <div className="rule" style={{ marginTop: 12 }}>
@@ -93,7 +109,11 @@ export function NewJointPage() {
               data={joints.data?.areas ?? []}
               error={err('area')}
             />
-            <TextInput label="Equipment" value={place.equipment} onChange={(e) => put({ equipment: e.currentTarget.value })} />
+            <TextInput
+              label="Equipment"
+              value={place.equipment}
+              onChange={(e) => put({ equipment: e.currentTarget.value })}
+            />
             <TextInput
               label="Service"
               placeholder="seawater"

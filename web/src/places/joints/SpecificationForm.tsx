@@ -30,7 +30,14 @@ type Kin = Family['fasteners'][number];
 
 /** What a group of a procedure begins with. */
 function blank(kin: Kin, first: boolean): Fasteners {
-  const form = kin.target === 'torque' ? 'torque' : kin.target === 'stretch' ? 'stretch' : kin.target === 'turns' ? 'turns' : 'stated';
+  const form =
+    kin.target === 'torque'
+      ? 'torque'
+      : kin.target === 'stretch'
+        ? 'stretch'
+        : kin.target === 'turns'
+          ? 'turns'
+          : 'stated';
   return {
     ...(first ? {} : { group: kin.code }),
     bolts: (kin.layout.kind ?? 'circle') === 'circle' ? kin.layout.count : 0,
@@ -50,7 +57,9 @@ function blank(kin: Kin, first: boolean): Fasteners {
 export function SpecificationForm({ start, family, verb, askReason, onDone }: FormProps) {
   const first = family.fasteners[0];
   const [s, setS] = useState<Specification>(() =>
-    start.version === 0 && !start.thread && first && family.code !== 'gasketed_flange' ? { ...start, ...blank(first, true) } : start,
+    start.version === 0 && !start.thread && first && family.code !== 'gasketed_flange'
+      ? { ...start, ...blank(first, true) }
+      : start,
   );
   const [reason, setReason] = useState('');
   const [wrong, setWrong] = useState<Error>();
@@ -70,7 +79,8 @@ export function SpecificationForm({ start, family, verb, askReason, onDone }: Fo
   const engineer = may('target_without_document');
   const gasket = here.family.parts.some((p) => p.code === 'gasket');
   const flange = family.code === 'gasketed_flange';
-  const wanted = (g: Kin, i: number): Fasteners | undefined => (i === 0 ? s : s.others?.find((o) => o.group === g.code));
+  const wanted = (g: Kin, i: number): Fasteners | undefined =>
+    i === 0 ? s : s.others?.find((o) => o.group === g.code);
   const change = (g: Kin, i: number, c: Partial<Fasteners>) =>
     setS((old) => {
       if (i === 0) return { ...old, ...c };
@@ -87,8 +97,12 @@ export function SpecificationForm({ start, family, verb, askReason, onDone }: Fo
       if (v) return [v];
       return g.same ? [] : [blank(g, false)];
     });
-    const figures = Object.fromEntries(Object.entries(s.figures ?? {}).filter(([k]) => here.family.figures?.some((f) => f.code === k)));
-    const variant = Object.fromEntries((family.questions ?? []).filter((q) => !q.figure).map((q) => [q.code, here.answers[q.code] ?? '']));
+    const figures = Object.fromEntries(
+      Object.entries(s.figures ?? {}).filter(([k]) => here.family.figures?.some((f) => f.code === k)),
+    );
+    const variant = Object.fromEntries(
+      (family.questions ?? []).filter((q) => !q.figure).map((q) => [q.code, here.answers[q.code] ?? '']),
+    );
     try {
       await onDone({ ...s, others, figures, variant: Object.keys(variant).length ? variant : undefined }, reason);
     } catch (e) {

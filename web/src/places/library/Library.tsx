@@ -25,7 +25,8 @@ const shelves = [
 const about: Record<ShelfCode, string> = {
   lubricants:
     "Order of authority: the maker's tested value, one measured on site, one laid down by the project, then the built-in typical value. The site's own cards stand first.",
-  materials: 'Least values at room temperature; not to be used hot. A grade of the site’s own comes before the standard of the same name.',
+  materials:
+    'Least values at room temperature; not to be used hot. A grade of the site’s own comes before the standard of the same name.',
   gaskets: 'What a gasket wants and takes. Its maker states it; the built-in cards are typical and to be confirmed.',
   threads: 'Measures by standard. What was measured on the site’s own nuts and holes comes first where it is given.',
   tables:
@@ -51,7 +52,10 @@ export function LibraryPlace() {
     const figure = (v: unknown) => typedAs(String(v).split(' ')[0] ?? '').value;
     found.sort((a, b) => {
       const [x, y] = [a.cells[sort.column], b.cells[sort.column]];
-      const d = Number.isNaN(figure(x)) || Number.isNaN(figure(y)) ? String(x ?? '').localeCompare(String(y ?? '')) : figure(x) - figure(y);
+      const d =
+        Number.isNaN(figure(x)) || Number.isNaN(figure(y))
+          ? String(x ?? '').localeCompare(String(y ?? ''))
+          : figure(x) - figure(y);
       return sort.down ? -d : d;
     });
   }
@@ -84,7 +88,9 @@ export function LibraryPlace() {
                 aria-label="Search this shelf"
                 placeholder="search this shelf"
                 value={q}
-                onChange={(e) => void navigate({ search: { shelf, q: e.currentTarget.value || undefined, value }, replace: true })}
+                onChange={(e) =>
+                  void navigate({ search: { shelf, q: e.currentTarget.value || undefined, value }, replace: true })
+                }
               />
             )}
             {table && table !== 'lubricants' && table !== 'tables' && (
@@ -120,7 +126,10 @@ export function LibraryPlace() {
                       className={heads[table].figures.includes(i) ? 'n' : ''}
                       aria-sort={sort?.column === i ? (sort.down ? 'descending' : 'ascending') : undefined}
                     >
-                      <button type="button" onClick={() => setSort({ column: i, down: sort?.column === i && !sort.down })}>
+                      <button
+                        type="button"
+                        onClick={() => setSort({ column: i, down: sort?.column === i && !sort.down })}
+                      >
                         {h}
                         {sort?.column === i ? (sort.down ? ' ↓' : ' ↑') : ''}
                       </button>
@@ -135,7 +144,10 @@ export function LibraryPlace() {
                     className={`${r.version ? 'own' : ''} ${r === chosen ? 'on' : ''}`}
                   >
                     {r.cells.map((c, i) => (
-                      <td key={heads[table].names[i]} className={i === 0 ? 'm' : heads[table].figures.includes(i) ? 'n' : ''}>
+                      <td
+                        key={heads[table].names[i]}
+                        className={i === 0 ? 'm' : heads[table].figures.includes(i) ? 'n' : ''}
+                      >
                         {i === 0 ? (
                           <button type="button" className="code" onClick={() => open(r.code)}>
                             {c}
@@ -159,7 +171,11 @@ export function LibraryPlace() {
             {found.length === 0 && (
               <p className="empty">
                 Nothing on this shelf is called “{q}”.
-                <button type="button" className="btn sm" onClick={() => void navigate({ search: { shelf }, replace: true })}>
+                <button
+                  type="button"
+                  className="btn sm"
+                  onClick={() => void navigate({ search: { shelf }, replace: true })}
+                >
                   Show all
                 </button>
               </p>

@@ -39,7 +39,8 @@ export function ProcedureEditor({
   const [source] = useDebouncedValue(text ?? JSON.stringify(family), 350);
   const trial = useQuery({
     queryKey: ['library', 'try', code, source],
-    queryFn: () => must(api.POST('/procedures/{code}/try', { params: { path: { code } }, body: { yaml: source, reason: '' } })),
+    queryFn: () =>
+      must(api.POST('/procedures/{code}/try', { params: { path: { code } }, body: { yaml: source, reason: '' } })),
     placeholderData: (last) => last,
     retry: false,
   });
@@ -49,9 +50,9 @@ export function ProcedureEditor({
     setFamily(next);
   };
   const base = spot.list === 'general' ? '' : `${spot.list}.${spot.code}`;
-  const chosen = (spot.list === 'general' ? family : (family[spot.list] as { code: string }[]).find((x) => x.code === spot.code)) as
-    | Plain
-    | undefined;
+  const chosen = (
+    spot.list === 'general' ? family : (family[spot.list] as { code: string }[]).find((x) => x.code === spot.code)
+  ) as Plain | undefined;
   const boxes =
     spot.list === 'checks'
       ? checkBoxes(family, drawn)
@@ -63,7 +64,8 @@ export function ProcedureEditor({
   function change(key: string, value: unknown) {
     const write = (o: Plain): Plain => {
       const next = { ...o, [key]: value };
-      if (value === '' || value === undefined || value === false || (Array.isArray(value) && value.length === 0)) delete next[key];
+      if (value === '' || value === undefined || value === false || (Array.isArray(value) && value.length === 0))
+        delete next[key];
       if (spot.list === 'checks' && (key === 'group' || key === 'before' || key === 'after')) {
         const row = family.rows.find((g) => g.code === next.group);
         if (row) next.stop = row.station;
@@ -71,7 +73,11 @@ export function ProcedureEditor({
       return next;
     };
     if (spot.list === 'general') put(write(family as unknown as Plain) as unknown as Family);
-    else put({ ...family, [spot.list]: (family[spot.list] as unknown as Plain[]).map((x) => (x.code === spot.code ? write(x) : x)) });
+    else
+      put({
+        ...family,
+        [spot.list]: (family[spot.list] as unknown as Plain[]).map((x) => (x.code === spot.code ? write(x) : x)),
+      });
   }
   function move(by: number) {
     if (spot.list === 'general') return;
@@ -108,7 +114,10 @@ export function ProcedureEditor({
     } else
       put({
         ...family,
-        work: [...family.work, { code: own, do: 'hand' as const, groups: [family.fasteners[0]?.code ?? ''], name: 'new step' }],
+        work: [
+          ...family.work,
+          { code: own, do: 'hand' as const, groups: [family.fasteners[0]?.code ?? ''], name: 'new step' },
+        ],
       });
     setSpot({ list, code: own });
   }
@@ -117,7 +126,10 @@ export function ProcedureEditor({
     setWrong('');
     try {
       const d = await must(
-        api.PUT('/procedures/{code}', { params: { path: { code } }, body: { yaml: text ?? JSON.stringify(family), reason } }),
+        api.PUT('/procedures/{code}', {
+          params: { path: { code } },
+          body: { yaml: text ?? JSON.stringify(family), reason },
+        }),
       );
       onKept(d.family.version);
     } catch (e) {
@@ -274,7 +286,11 @@ export function ProcedureEditor({
         <section className="preview">
           {faults.length > 0 && (
             <div className="finding stop" role="alert">
-              <b>{faults.length === 1 ? 'One thing keeps it from being used' : `${faults.length} things keep it from being used`}</b>
+              <b>
+                {faults.length === 1
+                  ? 'One thing keeps it from being used'
+                  : `${faults.length} things keep it from being used`}
+              </b>
               {faults.slice(0, 8).map((x) => (
                 <div key={x.path + x.what}>
                   {text !== undefined && x.line ? `Line ${x.line}: ` : ''}
@@ -309,7 +325,12 @@ export function ProcedureEditor({
               {wrong}
             </p>
           )}
-          <button type="button" className="btn now wide" disabled={busy || faults.length > 0 || !reason.trim()} onClick={() => void keep()}>
+          <button
+            type="button"
+            className="btn now wide"
+            disabled={busy || faults.length > 0 || !reason.trim()}
+            onClick={() => void keep()}
+          >
             Keep as a draft
           </button>
           <p className="dim">An engineer approves it before work is planned by it.</p>
@@ -349,7 +370,9 @@ function BoxField({
   const textValue = typeof value === 'string' ? value : '';
   switch (b.kind) {
     case 'text':
-      return <TextInput label={b.label} value={textValue} error={error} onChange={(e) => onChange(e.currentTarget.value)} />;
+      return (
+        <TextInput label={b.label} value={textValue} error={error} onChange={(e) => onChange(e.currentTarget.value)} />
+      );
     case 'long':
       return (
         <Textarea
@@ -492,7 +515,8 @@ function Preview({ plan, changes }: { plan: Plan | undefined; changes: Procedure
           {plan.passes.map((p) => (
             <li key={p.number}>
               {p.name} <span className="dim">{p.group?.replaceAll('_', ' ')}</span>
-              {p.turnDeg ? `, ${p.turnDeg}°` : ''} <span className="m dim">{p.order.map((x) => plan.chalk[x - 1]).join(' ')}</span>
+              {p.turnDeg ? `, ${p.turnDeg}°` : ''}{' '}
+              <span className="m dim">{p.order.map((x) => plan.chalk[x - 1]).join(' ')}</span>
             </li>
           ))}
         </ol>

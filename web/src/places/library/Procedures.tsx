@@ -15,7 +15,12 @@ interface Props {
   onOpen: (code: string | undefined) => void;
 }
 
-export const stopWord: Record<string, string> = { ready: 'Ready', tighten: 'Tighten', prove: 'Prove', hand_over: 'Hand over' };
+export const stopWord: Record<string, string> = {
+  ready: 'Ready',
+  tighten: 'Tighten',
+  prove: 'Prove',
+  hand_over: 'Hand over',
+};
 
 /** The procedures: every family, the version in force, and the site's own. */
 export function Procedures({ code, has, onOpen }: Props) {
@@ -25,8 +30,8 @@ export function Procedures({ code, has, onOpen }: Props) {
   return (
     <>
       <p className="dim">
-        Each family is led by its procedure: parts, steps, checks, holds and the reason for each. A site makes its own version by copying;
-        an engineer approves it; work that has begun goes on with the version it began with.
+        Each family is led by its procedure: parts, steps, checks, holds and the reason for each. A site makes its own
+        version by copying; an engineer approves it; work that has begun goes on with the version it began with.
       </p>
       <div className="family-cards">
         {list.map((f) => (
@@ -92,7 +97,9 @@ function Procedure({ code, onBack }: { code: string; onBack: () => void }) {
     setWrong('');
     try {
       await must(
-        api.POST('/procedures/{code}/versions/{version}/approve', { params: { path: { code, version: d?.family.version ?? 0 } } }),
+        api.POST('/procedures/{code}/versions/{version}/approve', {
+          params: { path: { code, version: d?.family.version ?? 0 } },
+        }),
       );
       changed();
     } catch (e) {
@@ -141,7 +148,12 @@ function Procedure({ code, onBack }: { code: string; onBack: () => void }) {
       <ul className="versions">
         {d.versions.map((v) => (
           <li key={v.version}>
-            <button type="button" className="code" onClick={() => setVersion(v.version)} aria-current={v.version === d.family.version}>
+            <button
+              type="button"
+              className="code"
+              onClick={() => setVersion(v.version)}
+              aria-current={v.version === d.family.version}
+            >
               <b>{v.version}</b>
             </button>{' '}
             {v.madeBy}
@@ -229,8 +241,12 @@ export function ProcedureView({ family: f }: { family: Family }) {
               <b>{c.title}</b> {c.hold && <span className="hld">hold{c.twoPerson ? ', two people' : ''}</span>} {c.ask}
               {c.kind === 'measure' && <span className="dim"> {heldAgainst(f, c)}.</span>}
               {c.expect && <span> Must be: {c.expect}</span>}
-              {c.before && <span className="dim"> Before {f.work.find((w) => w.code === c.before)?.name ?? c.before}.</span>}
-              {c.after && <span className="dim"> After {f.work.find((w) => w.code === c.after)?.name ?? c.after}.</span>}
+              {c.before && (
+                <span className="dim"> Before {f.work.find((w) => w.code === c.before)?.name ?? c.before}.</span>
+              )}
+              {c.after && (
+                <span className="dim"> After {f.work.find((w) => w.code === c.after)?.name ?? c.after}.</span>
+              )}
               {c.when && <span className="dim"> Only for {Object.values(c.when).flat().join(', ')}.</span>}
               <div className="dim">{c.why}</div>
             </li>
@@ -245,7 +261,8 @@ export function ProcedureView({ family: f }: { family: Family }) {
       {(f.questions ?? []).map((q) => (
         <p key={q.code}>
           <b>{q.ask}</b> {q.options.map((o) => o.name).join(' · ')}
-          {q.figure ? ` (by ${f.figures?.find((x) => x.code === q.figure)?.name.toLowerCase()})` : ''} <span className="dim">{q.why}</span>
+          {q.figure ? ` (by ${f.figures?.find((x) => x.code === q.figure)?.name.toLowerCase()})` : ''}{' '}
+          <span className="dim">{q.why}</span>
         </p>
       ))}
       <div className="rule">Fasteners</div>

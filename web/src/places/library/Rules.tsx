@@ -16,11 +16,14 @@ type Rule = components['schemas']['HouseRule'];
 /** The rules with their choices; a lubricant is chosen among the site's cards too. */
 const rules = (l: Library): Rule[] =>
   l.rules.map((r) =>
-    r.kind === 'lubricant' ? { ...r, choices: [...(r.choices ?? []), ...l.lubricants.map((c) => ({ value: c.code, label: c.name }))] } : r,
+    r.kind === 'lubricant'
+      ? { ...r, choices: [...(r.choices ?? []), ...l.lubricants.map((c) => ({ value: c.code, label: c.name }))] }
+      : r,
   );
 
 type Plain = Record<string, unknown>;
-const read = (r: HouseRules, key: string): unknown => key.split('.').reduce<unknown>((o, k) => (o as Plain | undefined)?.[k], r);
+const read = (r: HouseRules, key: string): unknown =>
+  key.split('.').reduce<unknown>((o, k) => (o as Plain | undefined)?.[k], r);
 const said = (rule: Rule, v: unknown) => {
   const choice = rule.choices?.find((c) => c.value === String(v))?.label;
   const text = choice ?? (typeof v === 'number' ? num(v, 3) : String(v ?? ''));
@@ -38,8 +41,8 @@ export function Rules({ l, engineer }: { l: Library; engineer: boolean }) {
     <>
       <div className="row-btns">
         <span className="dim">
-          Version {now.version}. Where practitioners differ the site chooses; as delivered it is the more cautious choice. A plan names the
-          version it was made with.
+          Version {now.version}. Where practitioners differ the site chooses; as delivered it is the more cautious
+          choice. A plan names the version it was made with.
         </span>
         <button
           type="button"
@@ -106,7 +109,8 @@ function RulesForm({ l, onDone }: { l: Library; onDone: () => void }) {
   const [wrong, setWrong] = useState<Error>();
   const qc = useQueryClient();
   const field = wrong instanceof Refused ? wrong.field : undefined;
-  const err = (key: string) => (field === key || (field === 'limits' && key.startsWith('limits.')) ? wrong?.message : undefined);
+  const err = (key: string) =>
+    field === key || (field === 'limits' && key.startsWith('limits.')) ? wrong?.message : undefined;
   const known = new Set(['reason', 'limits', ...list.map((r) => r.key), ...list.map((r) => `reasons.${r.why}`)]);
   const set = (key: string, v: string | number | null) => setValues((old) => ({ ...old, [key]: v ?? '' }));
   // Some rules of choices are figures too: a choice is given back in the form that it came in.
@@ -117,7 +121,9 @@ function RulesForm({ l, onDone }: { l: Library; onDone: () => void }) {
     for (const r of list) {
       const value = values[r.key];
       if (r.kind === 'figure' && (typeof value !== 'number' || Number.isNaN(value))) {
-        setWrong(new Refused({ title: `${r.label}: there is no figure.`, status: 422, field: r.key, remedy: 'Enter one.' }));
+        setWrong(
+          new Refused({ title: `${r.label}: there is no figure.`, status: 422, field: r.key, remedy: 'Enter one.' }),
+        );
         return;
       }
       if (r.key.startsWith('limits.')) (next.limits as Plain)[r.key.slice(7)] = value;
@@ -126,7 +132,8 @@ function RulesForm({ l, onDone }: { l: Library; onDone: () => void }) {
     setWrong(undefined);
     try {
       await must(api.PUT('/house-rules', { body: { rules: next as HouseRules, reason } }));
-      for (const key of [['library'], ['house-rules'], ['joint'], ['tools']]) void qc.invalidateQueries({ queryKey: key });
+      for (const key of [['library'], ['house-rules'], ['joint'], ['tools']])
+        void qc.invalidateQueries({ queryKey: key });
       onDone();
     } catch (e) {
       setWrong(e as Error);
@@ -140,7 +147,8 @@ function RulesForm({ l, onDone }: { l: Library; onDone: () => void }) {
       }}
     >
       <p className="dim">
-        Plans made before are told to be stale and are made anew when work begins. Work that has begun goes on with what it began with.
+        Plans made before are told to be stale and are made anew when work begins. Work that has begun goes on with what
+        it began with.
       </p>
       <div className="rules-form">
         {list.map((r) => (

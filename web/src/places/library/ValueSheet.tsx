@@ -7,7 +7,16 @@ import { loadCore } from '../../core/core';
 import { plainFigure } from '../../kit/figures';
 import { when } from '../../kit/numbers';
 import { ReasonDialog } from '../../kit/ReasonDialog';
-import { entries, type Library, type LibraryValue, type Row, readRows, type ShelfCode, slot, writeRows } from './shelves';
+import {
+  entries,
+  type Library,
+  type LibraryValue,
+  type Row,
+  readRows,
+  type ShelfCode,
+  slot,
+  writeRows,
+} from './shelves';
 
 interface SheetProps {
   shelf: ShelfCode;
@@ -20,7 +29,8 @@ interface SheetProps {
 
 type Plain = Record<string, unknown>;
 
-const read = (v: Plain, key: string): unknown => key.split('.').reduce<unknown>((o, k) => (o as Plain | undefined)?.[k], v);
+const read = (v: Plain, key: string): unknown =>
+  key.split('.').reduce<unknown>((o, k) => (o as Plain | undefined)?.[k], v);
 function write(v: Plain, key: string, x: unknown): Plain {
   const [first, ...rest] = key.split('.');
   if (!first) return v;
@@ -112,7 +122,12 @@ export function ValueSheet({ shelf, row, library, engineer, onClose, onKept }: S
                       </b>{' '}
                       {v.madeBy}, {when(v.madeAt)}
                       {v.value.reason && <div className="dim">{v.value.reason}</div>}
-                      <Changes shelf={shelf} library={library} now={value(v.value)} before={value(history.data?.versions[i + 1]?.value)} />
+                      <Changes
+                        shelf={shelf}
+                        library={library}
+                        now={value(v.value)}
+                        before={value(history.data?.versions[i + 1]?.value)}
+                      />
                     </li>
                   ))}
                 </ul>
@@ -129,7 +144,12 @@ export function ValueSheet({ shelf, row, library, engineer, onClose, onKept }: S
           text="Its versions stay. New plans use the built-in value, where there is one; plans made with it are told."
           onClose={() => setWithdrawing(false)}
           onDone={async (reason) => {
-            await must(api.POST('/library/{shelf}/{code}/withdraw', { params: { path: { shelf, code: row.code } }, body: { reason } }));
+            await must(
+              api.POST('/library/{shelf}/{code}/withdraw', {
+                params: { path: { shelf, code: row.code } },
+                body: { reason },
+              }),
+            );
             changed();
             onClose();
           }}
@@ -198,7 +218,11 @@ function ValueForm({ shelf, library, code, start, askReason, onCancel, onKept }:
       if (e.kind === 'number') value = write(value, e.key, t.trim() === '' ? 0 : plainFigure(t));
       else if (e.kind === 'yes') value = write(value, e.key, t === 'true');
       else if (e.kind === 'rows')
-        value = write(value, e.key, readRows(t, ((read(value, 'keyNames') as string[] | undefined) ?? []).length, plainFigure));
+        value = write(
+          value,
+          e.key,
+          readRows(t, ((read(value, 'keyNames') as string[] | undefined) ?? []).length, plainFigure),
+        );
       else if (e.kind === 'many' || e.kind === 'words')
         value = write(
           value,

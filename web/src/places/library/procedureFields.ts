@@ -40,7 +40,19 @@ const criteria = [
   'count',
   'information',
 ] as const;
-const dos = ['hand', 'torque', 'still', 'verify', 'turn', 'turns', 'shape', 'effort', 'stretch', 'leave', 'undo'] as const;
+const dos = [
+  'hand',
+  'torque',
+  'still',
+  'verify',
+  'turn',
+  'turns',
+  'shape',
+  'effort',
+  'stretch',
+  'leave',
+  'undo',
+] as const;
 const patterns = ['cross', 'group', 'clockwise', 'alternate_two', 'cardinal', 'pairs', 'outward', 'chosen'] as const;
 const targets = ['torque', 'turns', 'snug', 'hand', 'shape', 'effort', 'stretch', 'none'] as const;
 
@@ -56,10 +68,20 @@ export const checkBoxes = (f: Family, sketches: string[]): Box[] => {
   return [
     { key: 'title', label: 'Title', kind: 'text' },
     { key: 'kind', label: 'Answered with', kind: 'choice', choices: words(checkKinds) },
-    { key: 'group', label: 'Row', kind: 'choice', choices: f.rows.map((g) => [g.code, `${g.title} (${g.station.replace('_', ' ')})`]) },
+    {
+      key: 'group',
+      label: 'Row',
+      kind: 'choice',
+      choices: f.rows.map((g) => [g.code, `${g.title} (${g.station.replace('_', ' ')})`]),
+    },
     { key: 'ask', label: 'What is asked', kind: 'long' },
     { key: 'why', label: 'Why', kind: 'long' },
-    { key: 'expect', label: 'Which way it must face, or what must be seen', kind: 'long', only: is('kind', 'orientation') },
+    {
+      key: 'expect',
+      label: 'Which way it must face, or what must be seen',
+      kind: 'long',
+      only: is('kind', 'orientation'),
+    },
     { key: 'sketch', label: 'Drawing', kind: 'choice', choices: [none, ...words(sketches)] },
     { key: 'criterion', label: 'Judged by', kind: 'choice', choices: words(criteria), only: is('kind', 'measure') },
     { key: 'unit', label: 'Unit', kind: 'text', only: is('kind', 'measure', 'test') },
@@ -67,8 +89,20 @@ export const checkBoxes = (f: Family, sketches: string[]): Box[] => {
     { key: 'names', label: 'Or names of the readings, one a line', kind: 'lines', only: is('kind', 'measure') },
     { key: 'limit', label: 'Upper limit', kind: 'number', only: is('kind', 'measure') },
     { key: 'low', label: 'Lower limit', kind: 'number', only: is('kind', 'measure', 'test') },
-    { key: 'highFigure', label: 'Upper limit is the figure', kind: 'choice', choices: figures, only: is('kind', 'measure') },
-    { key: 'lowFigure', label: 'Lower limit is the figure', kind: 'choice', choices: figures, only: is('kind', 'measure', 'test') },
+    {
+      key: 'highFigure',
+      label: 'Upper limit is the figure',
+      kind: 'choice',
+      choices: figures,
+      only: is('kind', 'measure'),
+    },
+    {
+      key: 'lowFigure',
+      label: 'Lower limit is the figure',
+      kind: 'choice',
+      choices: figures,
+      only: is('kind', 'measure', 'test'),
+    },
     {
       key: 'limitKey',
       label: 'Or a limit of the house rules',
@@ -118,7 +152,10 @@ export const stepBoxes = (f: Family): Box[] => [
     key: 'scheme',
     label: 'Stages',
     kind: 'choice',
-    choices: [['', 'as the group'], ...words(['20_60_100', '30_70_100', '50_80_100', 'thirds', 'half_full', 'single', 'snug_final'])],
+    choices: [
+      ['', 'as the group'],
+      ...words(['20_60_100', '30_70_100', '50_80_100', 'thirds', 'half_full', 'single', 'snug_final']),
+    ],
     only: is('do', 'torque'),
   },
   {

@@ -30,7 +30,16 @@ const library = {
   materials: [{ grade: '8.8', system: 'iso', yieldMPa: 660, tensileMPa: 830, maxMm: 39, source: 'ISO 898-1' }],
   gaskets: [{ code: 'g', name: 'Ring', targetMPa: 70, maxMPa: 140, seatingMPa: 40, operatingMPa: 20, source: 'maker' }],
   threads: [
-    { text: 'M24', series: 'coarse', diameterMm: 24, pitchMm: 3, stressAreaMm2: 352.5, d2Mm: 22.051, d3Mm: 20.319, acrossFlatsMm: 36 },
+    {
+      text: 'M24',
+      series: 'coarse',
+      diameterMm: 24,
+      pitchMm: 3,
+      stressAreaMm2: 352.5,
+      d2Mm: 22.051,
+      d3Mm: 20.319,
+      acrossFlatsMm: 36,
+    },
     {
       text: '1 1/8-8 8UN',
       series: '8UN',

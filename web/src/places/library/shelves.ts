@@ -152,10 +152,18 @@ export function readRows(text: string, keys: number, figure: (text: string) => n
 
 /** The same lines back as text. */
 export const writeRows = (rows: TableRow[]) =>
-  rows.map((r) => [...r.keys, r.thread ?? '', ...(r.max ? [r.min ?? 0, r.max] : [r.nominal ?? 0])].join('; ')).join('\n');
+  rows
+    .map((r) => [...r.keys, r.thread ?? '', ...(r.max ? [r.min ?? 0, r.max] : [r.nominal ?? 0])].join('; '))
+    .join('\n');
 
 /** The key of a LibraryValue in which a shelf keeps its value. */
-export const slot = { lubricants: 'lubricant', materials: 'material', gaskets: 'gasket', threads: 'nut', tables: 'table' } as const;
+export const slot = {
+  lubricants: 'lubricant',
+  materials: 'material',
+  gaskets: 'gasket',
+  threads: 'nut',
+  tables: 'table',
+} as const;
 
 export const heads: Record<ShelfCode, { names: string[]; figures: number[] }> = {
   lubricants: {
@@ -163,10 +171,25 @@ export const heads: Record<ShelfCode, { names: string[]; figures: number[] }> = 
     figures: [2, 3, 4, 5, 6],
   },
   materials: { names: ['Grade', 'Threads', 'up to', 'yield', 'tensile', 'proof', 'Standard'], figures: [2, 3, 4, 5] },
-  gaskets: { names: ['Card', 'Name', 'wanted', 'at most', 'to seat', 'in service', 'Where it comes from'], figures: [2, 3, 4, 5] },
+  gaskets: {
+    names: ['Card', 'Name', 'wanted', 'at most', 'to seat', 'in service', 'Where it comes from'],
+    figures: [2, 3, 4, 5],
+  },
   tables: { names: ['Table', 'Name', 'looked up by', 'lines', 'Document'], figures: [3] },
   threads: {
-    names: ['Thread', 'Series', 'd', 'pitch', 'stress area', 'd2', 'd3', 'across flats', 'bearing face', 'hole', 'Where it comes from'],
+    names: [
+      'Thread',
+      'Series',
+      'd',
+      'pitch',
+      'stress area',
+      'd2',
+      'd3',
+      'across flats',
+      'bearing face',
+      'hole',
+      'Where it comes from',
+    ],
     figures: [2, 3, 4, 5, 6, 7, 8, 9],
   },
 };
@@ -175,10 +198,12 @@ export const heads: Record<ShelfCode, { names: string[]; figures: number[] }> = 
 export interface Units {
   inch: boolean;
 }
-const mm = (v: number, u: Units, d = 3) => (v ? `${u.inch ? num(inUnit(v, 'mm', 'in'), 4) : num(v, d)} ${u.inch ? 'in' : 'mm'}` : null);
+const mm = (v: number, u: Units, d = 3) =>
+  v ? `${u.inch ? num(inUnit(v, 'mm', 'in'), 4) : num(v, d)} ${u.inch ? 'in' : 'mm'}` : null;
 const mpa = (v: number | undefined, u: Units) =>
   v ? `${u.inch ? num(inUnit(v, 'MPa', 'ksi'), 1) : num(v, 0)} ${u.inch ? 'ksi' : 'MPa'}` : null;
-const mm2 = (v: number, u: Units) => `${u.inch ? num(inUnit(v, 'mm2', 'in2'), 4) : num(v, 1)} ${u.inch ? 'in²' : 'mm²'}`;
+const mm2 = (v: number, u: Units) =>
+  `${u.inch ? num(inUnit(v, 'mm2', 'in2'), 4) : num(v, 1)} ${u.inch ? 'in²' : 'mm²'}`;
 
 export function rows(shelf: ShelfCode, l: Library, u: Units): Row[] {
   switch (shelf) {
@@ -223,7 +248,15 @@ export function rows(shelf: ShelfCode, l: Library, u: Units): Row[] {
         code: g.code,
         value: { reason: '', gasket: g },
         version: g.version ?? 0,
-        cells: [g.code, g.name, mpa(g.targetMPa, u), mpa(g.maxMPa, u), mpa(g.seatingMPa, u), mpa(g.operatingMPa, u), g.source],
+        cells: [
+          g.code,
+          g.name,
+          mpa(g.targetMPa, u),
+          mpa(g.maxMPa, u),
+          mpa(g.seatingMPa, u),
+          mpa(g.operatingMPa, u),
+          g.source,
+        ],
         words: `${g.code} ${g.name} ${g.note ?? ''} ${g.source}`,
         ...(g.note ? { note: g.note } : {}),
       }));
@@ -242,7 +275,10 @@ export function rows(shelf: ShelfCode, l: Library, u: Units): Row[] {
         if (n) own.delete(t.text.replaceAll(' ', '').toLowerCase());
         return {
           code: n?.thread ?? t.text,
-          value: { reason: '', nut: n ?? { thread: t.text, acrossFlatsMm: t.acrossFlatsMm, bearingOuterMm: 0, holeMm: 0, source: '' } },
+          value: {
+            reason: '',
+            nut: n ?? { thread: t.text, acrossFlatsMm: t.acrossFlatsMm, bearingOuterMm: 0, holeMm: 0, source: '' },
+          },
           version: n?.version ?? 0,
           cells: [
             t.text,

@@ -17,7 +17,8 @@ const parsed = (text: unknown): unknown => {
   }
 };
 
-const fieldsOf = (v: unknown): Fields | undefined => (typeof v === 'object' && v && !Array.isArray(v) ? (v as Fields) : undefined);
+const fieldsOf = (v: unknown): Fields | undefined =>
+  typeof v === 'object' && v && !Array.isArray(v) ? (v as Fields) : undefined;
 
 /** What a line says, field by field; a field that holds fields of its own is opened. */
 function flat(text: string): Fields {
@@ -40,7 +41,9 @@ const most = 12;
 function Change({ text, other }: { text: string; other: string }) {
   const mine = flat(text);
   const theirs = flat(other);
-  const keys = Object.keys(mine).filter((k) => JSON.stringify(mine[k]) !== JSON.stringify(theirs[k]) && mine[k] !== '' && mine[k] !== null);
+  const keys = Object.keys(mine).filter(
+    (k) => JSON.stringify(mine[k]) !== JSON.stringify(theirs[k]) && mine[k] !== '' && mine[k] !== null,
+  );
   return (
     <>
       {keys.slice(0, most).map((k) => {
@@ -85,7 +88,8 @@ export function AuditPage() {
         </button>
       </div>
       <p className="dim">
-        Written by the database itself, line by line; nobody who serves can change or remove one. Each day’s lines are anchored.
+        Written by the database itself, line by line; nobody who serves can change or remove one. Each day’s lines are
+        anchored.
       </p>
       {list.isError && (
         <p className="wrong" role="alert">
@@ -127,7 +131,12 @@ export function AuditPage() {
         </table>
       )}
       {list.hasNextPage && (
-        <button type="button" className="btn" disabled={list.isFetchingNextPage} onClick={() => void list.fetchNextPage()}>
+        <button
+          type="button"
+          className="btn"
+          disabled={list.isFetchingNextPage}
+          onClick={() => void list.fetchNextPage()}
+        >
           Older lines
         </button>
       )}

@@ -5,7 +5,8 @@ import { api, must } from '../../api/client';
 import { useSession } from '../../api/session';
 import './keys.css';
 
-const day = (t: string | undefined) => (t ? new Date(t).toISOString().slice(0, 16).replace('T', ' ').concat(' UTC') : '');
+const day = (t: string | undefined) =>
+  t ? new Date(t).toISOString().slice(0, 16).replace('T', ' ').concat(' UTC') : '';
 
 /** What somebody keeps outside: the public keys, and the latest anchors by their codes. Open to everybody, and made to be printed. */
 export function KeysPage() {
@@ -43,8 +44,8 @@ export function KeysPage() {
         </Link>
       </div>
       <p className="lead">
-        {t.site}. Keep this sheet away from the computer it came from. A record holds when its signature fits a key below, made while that
-        key was in use.
+        {t.site}. Keep this sheet away from the computer it came from. A record holds when its signature fits a key
+        below, made while that key was in use.
       </p>
       {t.keys.map((k) => (
         <section key={k.id} className={`key${k.revoked ? ' out' : ''}`}>
@@ -66,8 +67,8 @@ export function KeysPage() {
       ))}
       <div className="rule">Anchors, one a day</div>
       <p className="lead">
-        An anchor holds fast every entry and every record there was. Write its code down, print it or send it to somebody outside: with it a
-        removed record or a rewritten history is found, whoever did it.
+        An anchor holds fast every entry and every record there was. Write its code down, print it or send it to
+        somebody outside: with it a removed record or a rewritten history is found, whoever did it.
       </p>
       {t.anchors.length === 0 ? (
         <p className="empty">Nothing is anchored yet. The first anchor is made within the day.</p>

@@ -41,7 +41,10 @@ export function RecordPage() {
           The joint
         </Link>
       </div>
-      <div style={{ display: 'grid', gridTemplateColumns: 'minmax(280px, 420px) 1fr', gap: 24, marginTop: 12 }} className="record-grid">
+      <div
+        style={{ display: 'grid', gridTemplateColumns: 'minmax(280px, 420px) 1fr', gap: 24, marginTop: 12 }}
+        className="record-grid"
+      >
         <div>
           <GroupRosette
             size={400}
@@ -52,7 +55,11 @@ export function RecordPage() {
             tMax={1.14}
             scale={g.finalNm ? [{ t: 1, text: num(g.finalNm, 0) }] : []}
             label={`${row.tag}: ${s.verdict.word}`}
-            hub={g.layout.kind && g.layout.kind !== 'circle' ? undefined : <Hub n={g.layout.count} of={`${g.noun || 'bolt'}s`} k={2} />}
+            hub={
+              g.layout.kind && g.layout.kind !== 'circle' ? undefined : (
+                <Hub n={g.layout.count} of={`${g.noun || 'bolt'}s`} k={2} />
+              )
+            }
           />
           <GroupStrip plan={plan} fasteners={s.fasteners} present={g.group} onChoose={setShown} />
         </div>

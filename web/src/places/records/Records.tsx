@@ -50,7 +50,9 @@ export function RecordsPlace() {
       {list.isError && <p className="wrong">{(list.error as Error).message}</p>}
       {rows.length === 0 && !list.isPending ? (
         <p className="empty">
-          {q ? 'No record is like that.' : 'No record yet. A joint that is accepted and signed twice is sealed in Hand over.'}
+          {q
+            ? 'No record is like that.'
+            : 'No record yet. A joint that is accepted and signed twice is sealed in Hand over.'}
         </p>
       ) : (
         <table className="t" style={{ marginTop: 8 }}>
@@ -84,7 +86,12 @@ export function RecordsPlace() {
                 <td>{r.tightenedBy}</td>
                 <td>{r.provedBy}</td>
                 <td>
-                  {new Date(r.sealedAt).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })}
+                  {new Date(r.sealedAt).toLocaleString('en-GB', {
+                    day: 'numeric',
+                    month: 'short',
+                    hour: '2-digit',
+                    minute: '2-digit',
+                  })}
                 </td>
                 <td className="m">{r.mark.slice(0, 8).toUpperCase()}</td>
               </tr>

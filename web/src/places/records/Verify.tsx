@@ -59,7 +59,8 @@ export function VerifyPage() {
     <div className="page" style={{ maxWidth: 900 }}>
       <h1 className="title">Verify a record</h1>
       <p style={{ fontSize: 17, margin: '8px 0' }}>
-        Bring the sealed file (JSON). Signature, chain of events, every part and the verdict are checked anew. The file is not kept.
+        Bring the sealed file (JSON). Signature, chain of events, every part and the verdict are checked anew. The file
+        is not kept.
       </p>
       <label className="btn now" style={{ height: 64, minWidth: 240 }}>
         {name ? `${name}: choose another` : 'Choose the file'}
@@ -84,8 +85,8 @@ export function VerifyPage() {
         <a href="/verify-record.mjs" download>
           a second verifier
         </a>{' '}
-        of about 200 lines, which shares nothing with this program, reads the same files with Node alone. The site’s keys stand on{' '}
-        <a href="/keys">a sheet to print</a>.
+        of about 200 lines, which shares nothing with this program, reads the same files with Node alone. The site’s
+        keys stand on <a href="/keys">a sheet to print</a>.
       </p>
       {result && (
         <div style={{ marginTop: 14 }}>
@@ -115,7 +116,9 @@ export function VerifyPage() {
               </table>
             </>
           )}
-          {result.kept && result.report.ok && <p style={{ marginTop: 8 }}>It says the same, part for part, as the record kept here.</p>}
+          {result.kept && result.report.ok && (
+            <p style={{ marginTop: 8 }}>It says the same, part for part, as the record kept here.</p>
+          )}
         </div>
       )}
     </div>

@@ -25,7 +25,9 @@ export function DueRuler({ now, due }: { now: string; due: Today['due'] }) {
         width="100%"
         style={{ maxWidth: W, marginTop: 4 }}
         role="img"
-        aria-label={due.map((d) => `${d.tag} ${d.condition.replace('_', ' ')}, ${d.on}`).join('; ') || 'Nothing falls due'}
+        aria-label={
+          due.map((d) => `${d.tag} ${d.condition.replace('_', ' ')}, ${d.on}`).join('; ') || 'Nothing falls due'
+        }
       >
         <rect x="0" y="20" width={nowX} height="98" style={{ fill: 'var(--film-3)' }} />
         <path d={`M0 34H${W}`} style={{ stroke: 'var(--ink)', strokeWidth: 1.4 }} />
@@ -57,7 +59,11 @@ export function DueRuler({ now, due }: { now: string; due: Today['due'] }) {
               <path d={`M${d.x} 34V${y - 9}`} style={{ stroke: 'var(--hair)' }} />
               <path
                 d={`M${d.x} ${y - 9}l9 9l-9 9l-9 -9Z`}
-                style={{ fill: late ? 'url(#hHold)' : 'var(--film-2)', stroke: late ? 'var(--hold-edge)' : 'var(--ink)', strokeWidth: 1.6 }}
+                style={{
+                  fill: late ? 'url(#hHold)' : 'var(--film-2)',
+                  stroke: late ? 'var(--hold-edge)' : 'var(--ink)',
+                  strokeWidth: 1.6,
+                }}
               />
               <text
                 x={d.x + 14}

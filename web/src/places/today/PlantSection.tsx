@@ -9,7 +9,15 @@ const waves = (x0: number, x1: number) => {
 };
 
 /** The station in section, from the sea to the land. The pointer stands over the area of the joint in hand. */
-export function PlantSection({ tag, area, areas }: { tag: string | undefined; area: string | undefined; areas: string[] }) {
+export function PlantSection({
+  tag,
+  area,
+  areas,
+}: {
+  tag: string | undefined;
+  area: string | undefined;
+  areas: string[];
+}) {
   const i = area ? areas.indexOf(area) : -1;
   const x = i >= 0 ? (1280 / Math.max(1, areas.length)) * (i + 0.42) : undefined;
   return (
@@ -34,7 +42,10 @@ export function PlantSection({ tag, area, areas }: { tag: string | undefined; ar
       <path d="M98 12H158V4H98Z" style={S} />
       <path d="M158 8H190V30" style={A} />
       <path d="M182 92V20H206V92" style={S} />
-      <path d="M262 62C262 50 286 46 306 46H366C392 46 404 54 420 60V64C404 70 392 78 366 78H306C286 78 262 74 262 62Z" style={S} />
+      <path
+        d="M262 62C262 50 286 46 306 46H366C392 46 404 54 420 60V64C404 70 392 78 366 78H306C286 78 262 74 262 62Z"
+        style={S}
+      />
       <path d="M372 46C378 30 386 30 382 48M372 78C378 94 386 92 382 76" style={S} />
       <path d="M318 46V78M330 46V78" style={B} />
       <path d="M300 46V6H330V46" style={S} />

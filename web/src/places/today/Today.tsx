@@ -65,7 +65,10 @@ export function TodayPlace() {
           </span>
         </div>
         <PlantSection tag={first?.tag} area={first?.area} areas={t.areas.map((a) => a.name)} />
-        <div className="cols" style={{ gridTemplateColumns: `repeat(${Math.max(1, t.areas.length)}, minmax(214px, 1fr))` }}>
+        <div
+          className="cols"
+          style={{ gridTemplateColumns: `repeat(${Math.max(1, t.areas.length)}, minmax(214px, 1fr))` }}
+        >
           {t.areas.map((a) => (
             <div key={a.name} className="col">
               <Link to="/joints" search={{ area: a.name }} className="ch">
@@ -143,8 +146,8 @@ function DoNow({ h }: { h: InHand }) {
       {tighten ? (
         <p>
           Set <b className="m">{num(s.setting, 2)}</b> {unitText(s.passes[s.pass - 1]?.unit ?? 'N_m')} on{' '}
-          {s.setUp?.string.find((t) => t.kind === 'pump') ? 'the gauge of' : ''} {s.wrench?.tag}. {s.left} left in this pass, about{' '}
-          {num(Math.max(1, s.minutes), 0)} min.
+          {s.setUp?.string.find((t) => t.kind === 'pump') ? 'the gauge of' : ''} {s.wrench?.tag}. {s.left} left in this
+          pass, about {num(Math.max(1, s.minutes), 0)} min.
         </p>
       ) : (
         <p>{h.text}</p>
@@ -163,7 +166,11 @@ function NothingInHand({ t }: { t: Today }) {
   return (
     <>
       <h1>Nothing is waiting for you</h1>
-      <p>{t.due[0] ? `Next falls due: ${t.due[0].tag}, calibration to ${t.due[0].on}.` : 'Nothing falls due in the next weeks.'}</p>
+      <p>
+        {t.due[0]
+          ? `Next falls due: ${t.due[0].tag}, calibration to ${t.due[0].on}.`
+          : 'Nothing falls due in the next weeks.'}
+      </p>
       <div className="ft">
         <Link to="/joints" className="btn now">
           Choose a joint

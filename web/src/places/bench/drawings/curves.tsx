@@ -16,7 +16,9 @@ const pairs = (rows: unknown, x: string, y: string): [number, number][] =>
 
 /** Least, typical and greatest load as a bar, with the load at yield as a line. */
 export function Band(f: Facts) {
-  const [min, typ, max, fy] = ['preload_min_kN', 'preload_typ_kN', 'preload_max_kN', 'yield_load_kN'].map((k) => value(f, k));
+  const [min, typ, max, fy] = ['preload_min_kN', 'preload_typ_kN', 'preload_max_kN', 'yield_load_kN'].map((k) =>
+    value(f, k),
+  );
   if (min === undefined || typ === undefined || max === undefined) return null;
   const end = Math.max(max, fy ?? 0) * 1.12;
   const x = (v: number) => 10 + (v / end) * 540;
@@ -25,8 +27,16 @@ export function Band(f: Facts) {
   return (
     <>
       <path d="M10 74H550" style={{ stroke: 'var(--ink)' }} />
-      {fy !== undefined && <rect x={x(fy)} y="46" width={Math.max(0, 550 - x(fy))} height="56" style={{ fill: 'url(#hRej)' }} />}
-      <rect x={x(min)} y="62" width={x(max) - x(min)} height="24" style={{ fill: 'url(#hCut)', stroke: 'var(--ink)', strokeWidth: 1.4 }} />
+      {fy !== undefined && (
+        <rect x={x(fy)} y="46" width={Math.max(0, 550 - x(fy))} height="56" style={{ fill: 'url(#hRej)' }} />
+      )}
+      <rect
+        x={x(min)}
+        y="62"
+        width={x(max) - x(min)}
+        height="24"
+        style={{ fill: 'url(#hCut)', stroke: 'var(--ink)', strokeWidth: 1.4 }}
+      />
       <path d={`M${x(typ)} 52V96`} style={{ stroke: 'var(--ink)', strokeWidth: 3.4 }} />
       {[
         [min, 'least'],
@@ -45,7 +55,12 @@ export function Band(f: Facts) {
       {fy !== undefined && (
         <>
           <path d={`M${x(fy)} 40V106`} style={{ stroke: 'var(--rej)', strokeWidth: 2.4 }} />
-          <text x={Math.min(x(fy), 500)} y="28" textAnchor="middle" style={{ ...word, fill: 'var(--rej)', fontWeight: 600 }}>
+          <text
+            x={Math.min(x(fy), 500)}
+            y="28"
+            textAnchor="middle"
+            style={{ ...word, fill: 'var(--rej)', fontWeight: 600 }}
+          >
             yield {fy.toFixed(0)} kN
           </text>
         </>
@@ -79,7 +94,8 @@ export function Shrink(f: Facts) {
   const key = name === 'bearing_heating' ? 'temp_C' : 'hub_C';
   const c = f.num('c') ?? 0.1;
   const swept =
-    calculate(name, { values: f.values, sweep: { key: 'clearance_mm', from: c / 20, to: c * 2.2, points: 24 } }, []).answer?.sweep ?? [];
+    calculate(name, { values: f.values, sweep: { key: 'clearance_mm', from: c / 20, to: c * 2.2, points: 24 } }, [])
+      .answer?.sweep ?? [];
   const points = swept
     .map((p): [number, number] => [(p.values as Record<string, number> | null)?.[key] ?? Number.NaN, p.x])
     .filter((p) => Number.isFinite(p[0]));
@@ -89,7 +105,11 @@ export function Shrink(f: Facts) {
     <Chart
       points={points}
       mark={hot !== undefined ? [hot, c] : undefined}
-      band={limit !== undefined && points.some((p) => p[0] > limit) ? [limit, Math.max(...points.map((p) => p[0]))] : undefined}
+      band={
+        limit !== undefined && points.some((p) => p[0] > limit)
+          ? [limit, Math.max(...points.map((p) => p[0]))]
+          : undefined
+      }
       x={`temperature, °C${limit !== undefined ? `; shaded: over ${limit}` : ''}`}
       y="play, mm"
       label="Play over temperature"

@@ -71,7 +71,14 @@ export const drawings: Record<string, Drawing> = {
     anchors: none,
     draw: Gap,
   },
-  order: { size: [300, 300], max: 320, label: 'Order of the bolts', seen: 'from the nuts, bolt 1 at the top', anchors: none, draw: Order },
+  order: {
+    size: [300, 300],
+    max: 320,
+    label: 'Order of the bolts',
+    seen: 'from the nuts, bolt 1 at the top',
+    anchors: none,
+    draw: Order,
+  },
   clock: { size: [240, 262], max: 262, label: 'Clock face', seen: 'from the nut', anchors: none, draw: Clock },
   thread: { size: [320, 200], max: 220, label: 'Thread profile', anchors: none, draw: Thread },
 };

@@ -29,10 +29,18 @@ export function Adapter({ num }: Facts) {
       </g>
       <path d={`M${hand - 17} ${sy + 46}V${sy + 14}`} style={{ stroke: 'var(--ink)', strokeWidth: 3 }} />
       <path d={`M${hand - 17} ${sy + 10}l-7 13h14Z`} style={{ fill: 'var(--ink)' }} />
-      <text x={hand - 17} y={sy + 62} textAnchor="middle" style={{ font: '500 14px var(--text)', fill: 'var(--ink-2)' }}>
+      <text
+        x={hand - 17}
+        y={sy + 62}
+        textAnchor="middle"
+        style={{ font: '500 14px var(--text)', fill: 'var(--ink-2)' }}
+      >
         hand
       </text>
-      <path d={`M${sx} ${sy - 22}V${sy - 40}M${hand - 17} ${sy - 14}V${sy - 40}M${sx} ${sy - 36}H${hand - 17}`} style={dim} />
+      <path
+        d={`M${sx} ${sy - 22}V${sy - 40}M${hand - 17} ${sy - 14}V${sy - 40}M${sx} ${sy - 36}H${hand - 17}`}
+        style={dim}
+      />
       <text x={(sx + hand) / 2} y={sy - 42} textAnchor="middle" style={label}>
         L
       </text>
@@ -52,7 +60,13 @@ export function Multiplier({ answer, num }: Facts) {
   const out = (key: string) => answer?.outputs.find((o) => o.key === key)?.text;
   return (
     <>
-      <rect x="60" y="150" width="240" height="30" style={{ fill: 'url(#hCut)', stroke: 'var(--ink)', strokeWidth: 1.4 }} />
+      <rect
+        x="60"
+        y="150"
+        width="240"
+        height="30"
+        style={{ fill: 'url(#hCut)', stroke: 'var(--ink)', strokeWidth: 1.4 }}
+      />
       <rect x="96" y="128" width="56" height="22" style={line()} />
       <rect x="102" y="108" width="44" height="20" style={{ ...line(), fill: 'var(--film-3)' }} />
       <rect x="86" y="62" width="76" height="46" rx="3" style={line(1.8)} />
@@ -60,7 +74,13 @@ export function Multiplier({ answer, num }: Facts) {
       <path d="M124 48V36H230" style={{ fill: 'none', stroke: 'var(--ink)', strokeWidth: 5 }} />
       <rect x="222" y="30" width="56" height="12" rx="3" style={{ ...line(), fill: 'var(--film-3)' }} />
       <path d="M162 92H252V128" style={{ fill: 'none', stroke: 'var(--ink)', strokeWidth: 7 }} />
-      <rect x="238" y="118" width="28" height="32" style={{ fill: 'url(#hCutB)', stroke: 'var(--ink)', strokeWidth: 1.4 }} />
+      <rect
+        x="238"
+        y="118"
+        width="28"
+        height="32"
+        style={{ fill: 'url(#hCutB)', stroke: 'var(--ink)', strokeWidth: 1.4 }}
+      />
       <path d="M124 20V180" style={{ ...dim, strokeDasharray: '14 4 3 4' }} />
       <text x="284" y="40" style={label}>
         S
@@ -78,7 +98,9 @@ export function Multiplier({ answer, num }: Facts) {
         Fr
       </text>
       <text x="310" y="200" textAnchor="end" style={{ font: '600 13px var(--text)', fill: 'var(--hold-ink)' }}>
-        {out('reaction_force_N') ? `arm presses with ${out('reaction_force_N')}: keep hands out` : 'keep hands away from the arm'}
+        {out('reaction_force_N')
+          ? `arm presses with ${out('reaction_force_N')}: keep hands out`
+          : 'keep hands away from the arm'}
       </text>
     </>
   );
@@ -94,26 +116,50 @@ export function Scale({ num, answer }: Facts) {
   const x = (v: number) => 130 + ((v - line) / step) * 62;
   return (
     <>
-      <rect x="6" y="36" width="174" height="52" style={{ fill: 'var(--film-2)', stroke: 'var(--ink)', strokeWidth: 1.5 }} />
+      <rect
+        x="6"
+        y="36"
+        width="174"
+        height="52"
+        style={{ fill: 'var(--film-2)', stroke: 'var(--ink)', strokeWidth: 1.5 }}
+      />
       {shown.map((v) => (
         <g key={v}>
           <path
             d={`M${x(v)} 36V${v === line ? 76 : 62}`}
-            style={{ stroke: 'var(--ink)', strokeWidth: v === line ? 2.6 : 1.2, strokeDasharray: v > line ? '4 3' : 'none' }}
+            style={{
+              stroke: 'var(--ink)',
+              strokeWidth: v === line ? 2.6 : 1.2,
+              strokeDasharray: v > line ? '4 3' : 'none',
+            }}
           />
           {v <= line && (
-            <text x={x(v)} y="30" textAnchor="middle" style={{ font: `${v === line ? 700 : 500} 15px var(--mono)`, fill: 'var(--ink)' }}>
+            <text
+              x={x(v)}
+              y="30"
+              textAnchor="middle"
+              style={{ font: `${v === line ? 700 : 500} 15px var(--mono)`, fill: 'var(--ink)' }}
+            >
               {digits(v)}
             </text>
           )}
         </g>
       ))}
-      <rect x="146" y="22" width="160" height="80" style={{ fill: 'var(--film-3)', stroke: 'var(--ink)', strokeWidth: 1.8 }} />
+      <rect
+        x="146"
+        y="22"
+        width="160"
+        height="80"
+        style={{ fill: 'var(--film-3)', stroke: 'var(--ink)', strokeWidth: 1.8 }}
+      />
       {[-2, -1, 0, 1, 2].map((i) => {
         const m = (((mark + i) % marks) + marks) % marks;
         return (
           <g key={i}>
-            <path d={`M146 ${62 - i * 18}H${i === 0 ? 182 : 168}`} style={{ stroke: 'var(--ink)', strokeWidth: i === 0 ? 2.6 : 1 }} />
+            <path
+              d={`M146 ${62 - i * 18}H${i === 0 ? 182 : 168}`}
+              style={{ stroke: 'var(--ink)', strokeWidth: i === 0 ? 2.6 : 1 }}
+            />
             <text
               x="190"
               y={67 - i * 18}

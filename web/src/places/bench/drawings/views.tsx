@@ -11,7 +11,9 @@ const mono = { font: '600 14px var(--mono)', fill: 'var(--ink)' };
 /** The gaps as distances from a ring, and an arrow towards the widest. */
 export function Gap(f: Facts) {
   const raw = f.values.gaps_mm;
-  const gaps = (Array.isArray(raw) ? raw.map(String) : String(raw ?? '').split(/[\s;]+/)).filter(Boolean).map((t) => typedAs(t).value);
+  const gaps = (Array.isArray(raw) ? raw.map(String) : String(raw ?? '').split(/[\s;]+/))
+    .filter(Boolean)
+    .map((t) => typedAs(t).value);
   const [lo, hi] = [Math.min(...gaps), Math.max(...gaps)];
   if (gaps.length < 3 || !Number.isFinite(hi)) return null;
   const r = (v: number) => 70 + ((v - lo) / (hi - lo || 1)) * 46;
@@ -66,7 +68,10 @@ export function Order(f: Facts) {
   return (
     <>
       <circle cx="150" cy="150" r="116" style={{ fill: 'none', stroke: 'var(--ink-3)', strokeDasharray: '9 3 2 3' }} />
-      <path d={`M${first.map((h) => spot(h).join(' ')).join('L')}`} style={{ fill: 'none', stroke: 'var(--ink-3)', strokeWidth: 1.4 }} />
+      <path
+        d={`M${first.map((h) => spot(h).join(' ')).join('L')}`}
+        style={{ fill: 'none', stroke: 'var(--ink-3)', strokeWidth: 1.4 }}
+      />
       {Array.from({ length: n }, (_, i) => i + 1).map((hole) => {
         const [x, y] = spot(hole);
         const rank = list.indexOf(hole) + 1;
@@ -83,7 +88,10 @@ export function Order(f: Facts) {
                 x={x}
                 y={y + 5}
                 textAnchor="middle"
-                style={{ font: `700 ${size > 9 ? 14 : 10}px var(--mono)`, fill: rank === 1 ? 'var(--film)' : 'var(--ink)' }}
+                style={{
+                  font: `700 ${size > 9 ? 14 : 10}px var(--mono)`,
+                  fill: rank === 1 ? 'var(--film)' : 'var(--ink)',
+                }}
               >
                 {rank}
               </text>
@@ -165,7 +173,10 @@ export function Thread(f: Facts) {
       <path d={`${profile}V170H20Z`} style={{ fill: 'url(#hCut)', stroke: 'var(--ink)', strokeWidth: 1.6 }} />
       {names.map(([key, y]) => (
         <g key={key}>
-          <path d={`M14 ${y}H214`} style={{ stroke: 'var(--ink-3)', strokeDasharray: key === 'd_mm' ? 'none' : '9 3 2 3' }} />
+          <path
+            d={`M14 ${y}H214`}
+            style={{ stroke: 'var(--ink-3)', strokeDasharray: key === 'd_mm' ? 'none' : '9 3 2 3' }}
+          />
           <text x="220" y={y + (key === 'd1_mm' ? 0 : key === 'd3_mm' ? 12 : 5)} style={mono}>
             {key.replace('_mm', '')} {f.answer?.outputs.find((o) => o.key === key)?.number}
           </text>
