@@ -105,7 +105,7 @@ func TestBenchReadsThreadsAndCards(t *testing.T) {
 func TestBenchOnAPhoneWithoutNetwork(t *testing.T) {
 	s := newSite(t, true)
 	b := browser(t)
-	p := openIn(t, b, s.URL+"/bench/adapter_setting", 390, 844)
+	p := openToWorkWithoutNetwork(t, b, s.URL+"/bench/adapter_setting", 390, 844)
 	p.signIn("M. Tolley", "4071")
 	p.result("105")
 	online := goOffline(t, b, p)

@@ -176,11 +176,34 @@ func open(t *testing.T, url string, width, height int) *page {
 
 // atRest counts what the page has asked for and not got yet, and the answers that it did not take.
 const atRest = `window.notTaken = 0; addEventListener('dynacor:not-taken', () => window.notTaken++);
-window.asking = 0;
+window.asking = new Set();
 const ask = window.fetch;
-window.fetch = (...a) => { window.asking++; const end = () => window.asking--; const r = ask(...a); r.then(end, end); return r }`
+window.fetch = (...a) => {
+	const what = { url: a[0]?.url ?? String(a[0]), at: Math.round(performance.now()) };
+	window.asking.add(what);
+	const r = ask(...a);
+	const end = () => window.asking.delete(what);
+	r.then(end, end);
+	return r;
+}`
 
 func openIn(t *testing.T, b *rod.Browser, url string, width, height int) *page {
+	t.Helper()
+	return openWith(t, b, url, width, height, atRest+noWorker)
+}
+
+// noWorker keeps the page from fetching all of the application for a time without network, which most tests never
+// have: it takes longer than they do.
+const noWorker = `
+navigator.serviceWorker && (navigator.serviceWorker.register = () => new Promise(() => {}));`
+
+// openToWorkWithoutNetwork is a tab that keeps the application on its device.
+func openToWorkWithoutNetwork(t *testing.T, b *rod.Browser, url string, width, height int) *page {
+	t.Helper()
+	return openWith(t, b, url, width, height, atRest)
+}
+
+func openWith(t *testing.T, b *rod.Browser, url string, width, height int, script string) *page {
 	t.Helper()
 	rp, err := b.Page(proto.TargetCreateTarget{URL: "about:blank"})
 	require.NoError(t, err)
@@ -200,7 +223,7 @@ func openIn(t *testing.T, b *rod.Browser, url string, width, height int) *page {
 	})()
 	pages.Lock()
 	pages.n[t.Name()]++
-	_, err = rp.EvalOnNewDocument(atRest)
+	_, err = rp.EvalOnNewDocument(script)
 	require.NoError(t, err)
 	p := &page{rp, t, pages.n[t.Name()]}
 	pages.Unlock()
@@ -290,7 +313,7 @@ const reach = `async (what, text, fill) => {
 	const began = performance.now();
 	for (; performance.now() < began + 2000; await frame()) {
 		if (document.querySelector('[data-settling]')) continue;
-		if (window.asking > 0 && performance.now() < began + 1000) continue; // what comes may move everything
+		if (window.asking.size > 0 && performance.now() < began + 1000) continue; // what comes may move everything
 		const e = find(what, text, false);
 		if (!e || e.disabled || e.closest('fieldset[disabled]')) continue;
 		const r = e.getBoundingClientRect();
@@ -454,7 +477,8 @@ func (p *page) failed() {
 	if b, err := p.Timeout(5*time.Second).Screenshot(false, nil); err == nil {
 		_ = os.WriteFile(name+".png", b, 0o644)
 	}
-	if res, err := p.Timeout(5 * time.Second).Eval(`() => location.href + "\n\n" + document.body.innerText`); err == nil {
+	if res, err := p.Timeout(5 * time.Second).Eval(`() => location.href + "\nwaits for: " +
+		JSON.stringify([...window.asking]) + " at " + Math.round(performance.now()) + "\n\n" + document.body.innerText`); err == nil {
 		_ = os.WriteFile(name+".txt", []byte(res.Value.Str()), 0o644)
 	}
 	p.t.Logf("what the page showed is kept in e2e/%s.png and .txt", name)

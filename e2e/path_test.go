@@ -284,7 +284,7 @@ func TestWholePathByTouch(t *testing.T) {
 func TestWithoutNetwork(t *testing.T) {
 	s := newSite(t, true)
 	b := browser(t)
-	p := openIn(t, b, s.URL+"/joints/SW-114", 1280, 800)
+	p := openToWorkWithoutNetwork(t, b, s.URL+"/joints/SW-114", 1280, 800)
 	p.signIn("M. Tolley", "4071")
 	p.find("any", "Bolt ")
 	if p.has("button", "^Set to") {
