@@ -193,27 +193,34 @@ func (a *App) todayRuns(ctx context.Context, who Actor, t *Today) error {
 	return nil
 }
 
-// doNow says what to do with work in hand: as a headline, and with its place in the work.
+// doNow says what to do with work in hand: as a headline, and in a line with why or where.
 func doNow(s *run.State) (headline, text string) {
-	switch {
-	case len(s.Blocked) > 0:
+	if len(s.Blocked) > 0 {
 		return "Clear what stopped it", s.Blocked[0]
-	case s.Verdict.Code == "go_round_again" && s.Next != nil:
-		return fmt.Sprintf("Go round again at bolt %d", s.Next.Number), "Go round again: nuts turned in the check round"
+	}
+	again := s.Verdict.Code == "go_round_again"
+	switch {
 	case s.Station == procedure.Tighten && s.Next != nil:
 		headline = fmt.Sprintf("Carry on at bolt %d", s.Next.Number)
-		return headline, fmt.Sprintf("%s, pass %d of %d", headline, s.Pass, len(s.Passes))
+		text = fmt.Sprintf("%s, pass %d of %d", headline, s.Pass, len(s.Passes))
+		if again {
+			headline = fmt.Sprintf("Go round again at bolt %d", s.Next.Number)
+		}
 	case s.Station == procedure.Read, s.Station == procedure.Ready:
-		text = "Checks to clear"
-		if i := slices.IndexFunc(s.Rows,
-			func(r run.RowState) bool { return r.Station == procedure.Ready && r.Status != run.CheckCleared }); i >= 0 {
+		headline, text = "Make it ready", "Checks to clear"
+		open := func(r run.RowState) bool { return r.Station == procedure.Ready && r.Status != run.CheckCleared }
+		if i := slices.IndexFunc(s.Rows, open); i >= 0 {
 			text = s.Rows[i].Text
 		}
-		return "Make it ready", text
 	case s.Station == procedure.Prove:
-		return "Prove it", "To prove"
+		headline, text = "Prove it", "To prove"
+	default:
+		headline, text = "Hand it over", "To hand over"
 	}
-	return "Hand it over", "To hand over"
+	if again {
+		text = "Go round again: nuts turned in the check round"
+	}
+	return headline, text
 }
 
 // groupInHand is the group of the next fastener, or of the last pass when all are done.
