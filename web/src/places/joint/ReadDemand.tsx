@@ -7,7 +7,7 @@ import type { Reading } from './useRead';
 
 /** What the document demands, and what it leaves to be supplied. */
 export function ReadDemand({ r }: { r: Reading }) {
-  const { joint, plan, spec, group: g, several, engineer } = r;
+  const { joint, plan, spec, group: g, several, maySpecify } = r;
   const table = plan && firstOf(plan).table;
   return (
     <section className="read-spec">
@@ -79,7 +79,7 @@ export function ReadDemand({ r }: { r: Reading }) {
         </div>
       )}
       <div className="row-btns">
-        {engineer && (
+        {maySpecify && (
           <button type="button" className="btn sm" onClick={r.editing.open}>
             New version
           </button>

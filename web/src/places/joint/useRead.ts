@@ -43,6 +43,7 @@ export function useRead({ joint, run, onChanged, bench, onBenchDone }: ReadProps
   const problem = changed && preview.isError ? (preview.error as Error).message : (joint?.planError ?? '');
   const pulled = run.view?.entries.some((e) => e.event.kind === 'pulled');
   const engineer = may('approve_plan');
+  const maySpecify = may('putSpecification');
   useHotkeys([['w', work.toggle]]);
   useEffect(() => setWrong(''), []);
 
@@ -104,6 +105,7 @@ export function useRead({ joint, run, onChanged, bench, onBenchDone }: ReadProps
     pulled,
     changed,
     engineer,
+    maySpecify,
     plan,
     spec,
     problem,

@@ -245,7 +245,7 @@ export function SpecificationForm({ start, family, verb, askReason, onDone }: Fo
                 kin={g}
                 value={v ?? blank(g, i === 0)}
                 first={i === 0}
-                engineer={engineer}
+                engineer={may('putSpecification')}
                 err={(...names) => err(...names.map((x) => (i === 0 ? x : `${g.code}.${x}`)))}
                 onChange={(c) => change(g, i, c)}
               />
