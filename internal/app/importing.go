@@ -3,6 +3,7 @@ package app
 import (
 	"bytes"
 	"context"
+	"fmt"
 	"io"
 	"reflect"
 	"slices"
@@ -182,9 +183,9 @@ func (g *register) compare(r exchange.Row) (ImportRow, error) {
 		return line, nil
 	}
 	if old.Family != r.Family {
-		return line, newProblemAt("family", Invalid, "%s is a %s and stays one; line %d says %s.",
-			"Give the new joint a tag of its own.", r.Tag, strings.ReplaceAll(old.Family, "_", " "), r.Line,
-			strings.ReplaceAll(r.Family, "_", " "))
+		return line, &Problem{Kind: Invalid, Title: fmt.Sprintf("%s is a %s and stays one; line %d says %s.",
+			r.Tag, strings.ReplaceAll(old.Family, "_", " "), r.Line, strings.ReplaceAll(r.Family, "_", " ")),
+			Field: "family", Remedy: "Give the new joint a tag of its own."}
 	}
 	line.Does, line.What, err = compareRow(r, old, g.byID[old.ID])
 	return line, err

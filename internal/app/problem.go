@@ -45,11 +45,6 @@ func newProblem(kind ProblemKind, title, remedy string, args ...any) error {
 	return &Problem{Kind: kind, Title: fmt.Sprintf(title, args...), Remedy: remedy}
 }
 
-// newProblemAt is one about a field.
-func newProblemAt(field string, kind ProblemKind, title, remedy string, args ...any) error {
-	return &Problem{Kind: kind, Title: fmt.Sprintf(title, args...), Field: field, Remedy: remedy}
-}
-
 func notFound(what, name string) error {
 	return newProblem(NotFound, "There is no %s %s.", "Check the spelling, or look in the list.", what, name)
 }
