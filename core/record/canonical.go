@@ -14,25 +14,24 @@ import (
 // Canonical gives the one text of v: JSON with object keys sorted by their bytes, no blanks, numbers as Go writes them
 // (shortest form), no escaping of <, > and &. Two values that say the same have the same text.
 func Canonical(v any) ([]byte, error) {
-	var first bytes.Buffer
-	enc := json.NewEncoder(&first)
+	text, err := plain(v)
+	if err != nil {
+		return nil, fmt.Errorf("record: canonical form: %w", err)
+	}
+	s := &scanner{in: text, out: make([]byte, 0, len(text))}
+	if _, err := s.value(partDepth); err != nil {
+		return nil, fmt.Errorf("record: canonical form: %w", err)
+	}
+	return s.out, nil
+}
+
+// plain is v as encoding/json writes it, with <, > and & as they stand.
+func plain(v any) ([]byte, error) {
+	var b bytes.Buffer
+	enc := json.NewEncoder(&b)
 	enc.SetEscapeHTML(false)
-	if err := enc.Encode(v); err != nil {
-		return nil, fmt.Errorf("record: canonical form: %w", err)
-	}
-	dec := json.NewDecoder(&first)
-	dec.UseNumber()
-	var tree any
-	if err := dec.Decode(&tree); err != nil {
-		return nil, fmt.Errorf("record: canonical form: %w", err)
-	}
-	var out bytes.Buffer
-	enc = json.NewEncoder(&out)
-	enc.SetEscapeHTML(false)
-	if err := enc.Encode(tree); err != nil { // maps are written with sorted keys
-		return nil, fmt.Errorf("record: canonical form: %w", err)
-	}
-	return bytes.TrimRight(out.Bytes(), "\n"), nil
+	err := enc.Encode(v)
+	return bytes.TrimRight(b.Bytes(), "\n"), err
 }
 
 // Digest is the SHA-256 of the canonical text, in hex.

@@ -51,11 +51,11 @@ func Link(runID string, e Entry) (string, error) {
 // LinkText is Link with the event's canonical text as it is kept, so that a field this program does not know counts
 // too.
 func LinkText(runID string, e Entry, event []byte) (string, error) {
-	at, err := Canonical(e.ReceivedAt)
+	at, err := plain(e.ReceivedAt)
 	if err != nil {
 		return "", err
 	}
-	id, err := Canonical(runID)
+	id, err := plain(runID)
 	if err != nil {
 		return "", err
 	}
