@@ -58,7 +58,7 @@ func fieldsWithin(v reflect.Value, field string) error {
 	}
 	for i := range t.NumField() {
 		f := t.Field(i)
-		if !f.IsExported() {
+		if !f.IsExported() || v.Field(i).IsZero() { // what was not said is within every bound
 			continue
 		}
 		name, _, _ := strings.Cut(f.Tag.Get("json"), ",")

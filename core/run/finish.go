@@ -16,38 +16,46 @@ import (
 func (f *folder) finish() {
 	i := f.current()
 	f.dry(i)
-	f.rows()
 	f.fasteners(i)
-	f.countPasses()
+	f.standing(i)
 	f.s.Paused = f.hands[0].stopped != ""
 	f.s.Prev, f.s.LastKept = f.hands[0].prev, f.lastKept
-	for _, c := range f.gates(i) {
-		f.s.Gates = append(f.s.Gates, c.Code)
-	}
 	if i < len(f.s.Passes) {
 		ps := f.s.Passes[i]
-		f.s.Pass, f.s.Setting = i+1, ps.Setting
-		f.s.Next = f.next(i, f.hands[0])
-		f.s.Left = ps.Open
+		f.s.Setting, f.s.Left = ps.Setting, ps.Open
 		f.s.Done = f.doneAt(f.hands[0], i)
 		f.s.Minutes = float64(ps.Open) * f.p.HouseRules.SecondsPerPull / 60
 		f.s.TotalMin = f.s.Minutes
 		for _, later := range f.s.Passes[i+1:] {
 			f.s.TotalMin += (float64(later.Open)*f.p.HouseRules.SecondsPerPull + f.p.HouseRules.SecondsPerPass) / 60
 		}
+		f.s.TotalMin = math.Ceil(f.s.TotalMin)
 		f.s.Confirm = f.mustConfirm(f.hands[0], i, "", f.now)
 	}
 	f.presentSetUp(i)
 	f.handStates(i)
-	f.blocked()
-	f.verdict()
-	f.station()
 	f.openItems()
 	f.remarks()
-	f.glyph()
 	if f.s.Announce != "" && f.s.Next != nil {
 		f.s.Announce += " Next, " + f.s.Next.Name + "."
 	}
+}
+
+// standing derives how the joint stands: its rows and passes, what holds it up, its verdict and where it is.
+func (f *folder) standing(i int) {
+	f.rows()
+	f.countPasses()
+	for _, c := range f.gates(i) {
+		f.s.Gates = append(f.s.Gates, c.Code)
+	}
+	if i < len(f.s.Passes) {
+		f.s.Pass = i + 1
+		f.s.Next = f.next(i, f.hands[0])
+	}
+	f.blocked()
+	f.verdict()
+	f.station()
+	f.glyph()
 }
 
 // remarks say what cannot be believed as firmly as the rest.
@@ -307,5 +315,4 @@ func (f *folder) glyph() {
 	default:
 		f.s.Glyph = "accepted"
 	}
-	f.s.TotalMin = math.Ceil(f.s.TotalMin)
 }

@@ -61,6 +61,18 @@ func (g *Progress) State(now time.Time) *State {
 	return f.s
 }
 
+// Glance is how the joint stands at a time of looking, in a fraction of the time that State takes: of a State it has
+// where the joint is, its verdict and glyph, what blocks it, its rows, passes and next fastener. It belongs to the
+// caller.
+func (g *Progress) Glance(now time.Time) *State {
+	f := g.f.clone()
+	f.now = now
+	i := f.current()
+	f.dry(i)
+	f.standing(i)
+	return f.s
+}
+
 // With is how it would stand with one more event, which is not taken.
 func (g *Progress) With(e Event, now time.Time) *State {
 	if e.Kind == TakenBack {

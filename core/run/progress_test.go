@@ -25,6 +25,11 @@ func text(t *testing.T, v any) string {
 // openFact is a fact that a wording names and nobody gave.
 var openFact = regexp.MustCompile(`\{[A-Za-z]+\}`)
 
+// standing is what a glance tells.
+func standing(t *testing.T, s *run.State) string {
+	return text(t, []any{s.Glyph, s.Station, s.Blocked, s.Verdict, s.Rows, s.Passes, s.Next, s.Pass, s.Gates})
+}
+
 // Applying events one by one gives at every step what going through all of them gives, however the work goes, in every
 // family; looking at it, and asking what one more event would do, changes nothing.
 func TestProgressIsWhatFoldingEverythingGives(t *testing.T) {
@@ -46,6 +51,7 @@ func TestProgressIsWhatFoldingEverythingGives(t *testing.T) {
 					g.Apply(e)
 					state := text(t, g.State(now))
 					require.Equal(t, text(t, run.Fold(p, s.Events[:i+1], now)), state, "after event %d, %s", i, e.Kind)
+					require.Equal(t, standing(t, g.State(now)), standing(t, g.Glance(now)), "at a glance after event %d", i)
 					require.NotRegexp(t, openFact, state, "a fact of some wording was not given")
 				}
 			}
