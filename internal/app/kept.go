@@ -1,6 +1,7 @@
 package app
 
 import (
+	"container/list"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -19,10 +20,17 @@ import (
 // and chains of events by run, with the work they make. A chain counts only when its length and last hash are those of
 // the locked row, so several servers may each remember their own.
 type kept struct {
-	mu     sync.Mutex
-	plans  map[uuid.UUID]remembered[*plan.Plan]
-	chains map[uuid.UUID]remembered[*chain]
-	bytes  int
+	mu    sync.Mutex
+	at    map[uuid.UUID]*list.Element // no plan and run share an identifier
+	order *list.List                  // of remembered, what was used last in front
+	bytes int
+}
+
+// remembered is a plan or a chain with about how much memory it takes.
+type remembered struct {
+	id    uuid.UUID
+	what  any
+	bytes int
 }
 
 // chain is a run as it is remembered: its entries up to a head, what each hand had taken by then, and the work that
@@ -51,6 +59,13 @@ func (c *chain) state(p *plan.Plan, now time.Time) *run.State {
 	return c.through(p).State(now)
 }
 
+// glance is how the joint stands.
+func (c *chain) glance(p *plan.Plan, now time.Time) *run.State {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	return c.through(p).Glance(now)
+}
+
 // through is the work, gone through when nobody has done so on this plan. The lock is held.
 func (c *chain) through(p *plan.Plan) *run.Progress {
 	if c.work == nil || c.plan != p {
@@ -64,10 +79,7 @@ func (c *chain) through(p *plan.Plan) *run.Progress {
 
 // follow is the chain with more entries. The work goes over to it, so that nothing is gone through twice.
 func (c *chain) follow(p *plan.Plan, added []record.Entry) *chain {
-	c.mu.Lock()
-	next := &chain{entries: append(c.entries, added...), tools: c.tools, plan: p, work: c.through(p)}
-	c.work = nil
-	c.mu.Unlock()
+	next := &chain{entries: append(c.entries, added...), tools: c.tools, plan: p, work: c.give(p)}
 	for _, e := range added {
 		next.tools.take(e.Event)
 		next.work.Apply(e.Event)
@@ -75,67 +87,62 @@ func (c *chain) follow(p *plan.Plan, added []record.Entry) *chain {
 	return next
 }
 
-// remembered is something with about how much memory it takes.
-type remembered[T any] struct {
-	what  T
-	bytes int
+// give is the work, which is then no longer the chain's own.
+func (c *chain) give(p *plan.Plan) *run.Progress {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	work := c.through(p)
+	c.work = nil
+	return work
 }
 
-// mostRemembered bounds the memory, bytes; past it something else is forgotten and read again.
+// mostRemembered bounds the memory, bytes; past it what was not used for longest is forgotten and read again.
 const mostRemembered = 64 << 20
 
-func newKept() *kept {
-	return &kept{plans: map[uuid.UUID]remembered[*plan.Plan]{}, chains: map[uuid.UUID]remembered[*chain]{}}
-}
+func newKept() *kept { return &kept{at: map[uuid.UUID]*list.Element{}, order: list.New()} }
 
-func (k *kept) putChain(id uuid.UUID, c *chain, bytes int) {
+// put remembers something, in place of what was known under its identifier; it is never forgotten at once.
+func (k *kept) put(id uuid.UUID, what any, bytes int) {
 	k.mu.Lock()
 	defer k.mu.Unlock()
-	k.bytes += bytes - k.chains[id].bytes
-	k.chains[id] = remembered[*chain]{c, bytes}
-	k.forget(id)
+	k.drop(k.at[id])
+	k.at[id] = k.order.PushFront(remembered{id, what, bytes})
+	k.bytes += bytes
+	for k.bytes > mostRemembered && k.order.Len() > 1 {
+		k.drop(k.order.Back())
+	}
+}
+
+func (k *kept) drop(e *list.Element) {
+	if e == nil {
+		return
+	}
+	old := k.order.Remove(e).(remembered)
+	delete(k.at, old.id)
+	k.bytes -= old.bytes
+}
+
+// recall gives what is remembered, with its bytes; nil when it is not.
+func recall[T any](k *kept, id uuid.UUID) (*T, int) {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	e := k.at[id]
+	if e == nil {
+		return nil, 0
+	}
+	k.order.MoveToFront(e)
+	r := e.Value.(remembered)
+	what, _ := r.what.(*T)
+	return what, r.bytes
 }
 
 // growChain puts the chain that follows in the place of the one before.
 func (k *kept) growChain(id uuid.UUID, next *chain, added []record.Entry) {
-	k.mu.Lock()
-	known := k.chains[id].bytes
-	k.mu.Unlock()
+	_, known := recall[chain](k, id)
 	if known == 0 {
 		known = bytesOf(next.entries[:len(next.entries)-len(added)])
 	}
-	k.putChain(id, next, known+bytesOf(added))
-}
-
-func (k *kept) putPlan(id uuid.UUID, p *plan.Plan, text int) {
-	k.mu.Lock()
-	defer k.mu.Unlock()
-	n := 3 * text // read, a text takes about so much
-	k.bytes += n - k.plans[id].bytes
-	k.plans[id] = remembered[*plan.Plan]{p, n}
-	k.forget(id)
-}
-
-// forget drops whatever comes first until the bound is kept; never what was just put in.
-func (k *kept) forget(but uuid.UUID) {
-	for id, c := range k.chains {
-		if k.bytes <= mostRemembered {
-			return
-		}
-		if id != but {
-			k.bytes -= c.bytes
-			delete(k.chains, id)
-		}
-	}
-	for id, p := range k.plans {
-		if k.bytes <= mostRemembered {
-			return
-		}
-		if id != but {
-			k.bytes -= p.bytes
-			delete(k.plans, id)
-		}
-	}
+	k.put(id, next, known+bytesOf(added))
 }
 
 // bytesOf is about how much memory entries take, with the work that they make.
@@ -156,9 +163,7 @@ func bytesOf(entries []record.Entry) int {
 
 // plan gives a saved plan. It is shared: nobody changes it.
 func (a *App) plan(ctx context.Context, q *store.Queries, id uuid.UUID) (*plan.Plan, error) {
-	a.kept.mu.Lock()
-	p := a.kept.plans[id].what
-	a.kept.mu.Unlock()
+	p, _ := recall[plan.Plan](a.kept, id)
 	if p != nil {
 		return p, nil
 	}
@@ -169,16 +174,13 @@ func (a *App) plan(ctx context.Context, q *store.Queries, id uuid.UUID) (*plan.P
 	if p, err = decode[*plan.Plan](row.Data); err != nil {
 		return nil, err
 	}
-	a.kept.putPlan(id, p, len(row.Data))
+	a.kept.put(id, p, 3*len(row.Data)) // read, a text takes about so much
 	return p, nil
 }
 
 // chain gives a run whose last number and hash are known.
 func (a *App) chain(ctx context.Context, q *store.Queries, id uuid.UUID, lastSeq int, lastHash string) (*chain, error) {
-	a.kept.mu.Lock()
-	known := a.kept.chains[id].what
-	a.kept.mu.Unlock()
-	if known != nil {
+	if known, _ := recall[chain](a.kept, id); known != nil {
 		if n := len(known.entries); n == lastSeq && n > 0 && known.entries[n-1].Hash == lastHash {
 			return known, nil
 		}
@@ -188,7 +190,7 @@ func (a *App) chain(ctx context.Context, q *store.Queries, id uuid.UUID, lastSeq
 		return nil, err
 	}
 	c := newChain(entries)
-	a.kept.putChain(id, c, bytesOf(entries))
+	a.kept.put(id, c, bytesOf(entries))
 	return c, nil
 }
 

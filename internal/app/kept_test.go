@@ -13,32 +13,40 @@ import (
 	"dynacor/core/run"
 )
 
-// What is remembered is bounded by bytes, whatever it consists of; what was just used stays.
+// What is remembered is bounded by bytes, whatever it consists of; what was not used for longest goes first.
 func TestMemoryIsBoundedByBytes(t *testing.T) {
 	k := newKept()
-	var last uuid.UUID
+	used, last := uuid.New(), uuid.UUID{}
+	k.put(used, &plan.Plan{}, 300_000)
+	unused := uuid.New()
+	k.put(unused, &plan.Plan{}, 300_000)
 	for i := range 60 {
 		last = uuid.New()
 		entries := make([]record.Entry, 1000)
 		for j := range entries {
 			entries[j].Event = run.Event{Note: strings.Repeat("x", 1000+i)}
 		}
-		k.putChain(last, newChain(entries), bytesOf(entries))
-		k.putPlan(uuid.New(), &plan.Plan{}, 100_000)
+		k.put(last, newChain(entries), bytesOf(entries))
+		k.put(uuid.New(), &plan.Plan{}, 100_000)
 		require.LessOrEqual(t, k.bytes, mostRemembered)
+		p, _ := recall[plan.Plan](k, used)
+		require.NotNil(t, p)
 	}
-	require.NotEmpty(t, k.chains[last].what.entries)
-	require.Less(t, len(k.chains), 40)
+	c, _ := recall[chain](k, last)
+	require.NotEmpty(t, c.entries)
+	p, _ := recall[plan.Plan](k, unused)
+	require.Nil(t, p)
+	require.Less(t, k.order.Len(), 70)
+	require.Len(t, k.at, k.order.Len())
 	sum := 0
-	for _, c := range k.chains {
-		sum += c.bytes
-	}
-	for _, p := range k.plans {
-		sum += p.bytes
+	for _, e := range k.at {
+		sum += e.Value.(remembered).bytes
 	}
 	require.Equal(t, sum, k.bytes, "counted rightly")
-	k.putChain(last, newChain(nil), 0)
+	k.put(last, newChain(nil), 0)
 	require.Less(t, k.bytes, sum, "a chain put in again is counted once")
+	k.put(uuid.New(), &plan.Plan{}, mostRemembered+1)
+	require.Equal(t, 1, k.order.Len(), "one thing over the bound is remembered alone")
 }
 
 // The chain that follows has the work of the one before and its own entries; the one before still tells how things
