@@ -18,6 +18,7 @@ import (
 	"github.com/jackc/pgx/v5/pgxpool"
 	"github.com/jackc/pgx/v5/stdlib"
 	"github.com/pressly/goose/v3"
+	pgxuuid "github.com/vgarvardt/pgx-google-uuid/v5"
 )
 
 //go:embed migrations/*.sql
@@ -251,6 +252,7 @@ func Open(ctx context.Context, url string, maxConns int32) (*pgxpool.Pool, error
 		}
 	}
 	cfg.AfterConnect = func(ctx context.Context, c *pgx.Conn) error {
+		pgxuuid.Register(c.TypeMap()) // as they are, not by way of text
 		_, err := c.Exec(ctx, "set role "+AppRole)
 		return err
 	}
