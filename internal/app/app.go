@@ -32,7 +32,9 @@ type App struct {
 
 	key   *keys.Key // nil: nothing can be sealed here
 	lanes *lanes
-	ends  ends
+
+	recorder *recorder
+	ends     ends
 
 	unprovedDevices bool
 }
@@ -51,7 +53,8 @@ func New(pool *pgxpool.Pool, hasher identity.Hasher, now func() time.Time) *App 
 	if now == nil {
 		now = time.Now
 	}
-	return &App{pool: pool, q: store.New(pool), hasher: hasher, now: now, kept: newKept(), lanes: newLanes()}
+	return &App{pool: pool, q: store.New(pool), hasher: hasher, now: now, kept: newKept(), lanes: newLanes(),
+		recorder: newRecorder()}
 }
 
 // LetInUnprovedDevices takes events that no device has signed, as they come over a connection without TLS, where

@@ -38,40 +38,20 @@ type desk struct {
 	count    int
 }
 
-// openDesk looks up, in one round trip, what judging a parcel takes, and locks the run. Refused: a run that is not
-// there.
-func (a *App) openDesk(ctx context.Context, q *store.Parcel, who Actor, id uuid.UUID, list []sent, p *Parcel) (*desk,
-	error) {
-	ask := store.DeskFor{Run: id, Events: []uuid.UUID{}, People: []uuid.UUID{}, Setting: settingKeysSince,
-		Slack: clockSlack}
-	if p != nil {
-		ask.Device = who.Device
+// openDesk makes ready to judge a parcel from what was looked up. Refused: a run that is not there.
+func (a *App) openDesk(ctx context.Context, q *store.Queries, h *handedIn, found store.Desk) (*desk, error) {
+	row, ok := found.Runs[h.run]
+	if !ok {
+		return nil, notFound("run", h.run.String())
 	}
-	for _, s := range list {
-		if u, err := uuid.Parse(s.event.ID); err == nil {
-			ask.Events = append(ask.Events, u)
-		}
-		if u, err := uuid.Parse(s.event.Person.ID); err == nil && !slices.Contains(ask.People, u) {
-			ask.People = append(ask.People, u)
-		}
-	}
-	found, err := q.OpenDesk(ctx, ask)
-	if none(err) {
-		return nil, notFound("run", id.String())
-	}
-	if err != nil {
-		return nil, err
-	}
-	d := &desk{q: q.Queries, who: who, found: found, run: found.Run, now: a.now().UTC().Truncate(time.Millisecond),
+	d := &desk{q: q, who: h.who, found: found, run: row, now: a.now().UTC().Truncate(time.Millisecond),
 		unproved: a.unprovedDevices}
-	if d.plan, err = a.plan(ctx, q.Queries, d.run.PlanID); err != nil {
+	var err error
+	if d.plan, err = a.plan(ctx, q, d.run.PlanID); err != nil {
 		return nil, err
 	}
-	return d, d.open(p)
+	return d, d.open(h.parcel)
 }
-
-// known are the events of the parcel that are kept already.
-func (d *desk) known() map[string]knownEvent { return knownEvents(d.found.Known) }
 
 // open finds the device and the times that can be true.
 func (d *desk) open(p *Parcel) error {
@@ -88,10 +68,10 @@ func (d *desk) open(p *Parcel) error {
 	if d.who.Device == "" {
 		return nil
 	}
-	if d.found.Device == nil {
+	row, ok := d.found.Devices[d.who.Device]
+	if !ok {
 		return fmt.Errorf("app: there is no device %s", d.who.Device)
 	}
-	row := *d.found.Device
 	key, err := identity.ParseDeviceKey(row.PublicKey)
 	if err != nil {
 		return fmt.Errorf("app: device %s: %w", row.ID, err)
@@ -107,11 +87,11 @@ func (d *desk) open(p *Parcel) error {
 	return nil
 }
 
-// spoke is that the device has spoken, nil when none did. What it says it still has to send may be older than this
-// moment; such a backlog can only shrink.
-func (d *desk) spoke(p *Parcel, n int) *store.DeviceSpokeParams {
+// spoke is that the device has spoken, if one did. What it says it still has to send may be older than this moment;
+// such a backlog can only shrink.
+func (d *desk) spoke(p *Parcel, n int) (store.DeviceKey, bool) {
 	if d.key == nil {
-		return nil
+		return store.DeviceKey{}, false
 	}
 	left := int32(max(p.Left, 0))
 	from := &d.row.SpokeAt
@@ -121,19 +101,16 @@ func (d *desk) spoke(p *Parcel, n int) *store.DeviceSpokeParams {
 	if left == 0 {
 		from = nil
 	}
-	return &store.DeviceSpokeParams{ID: d.row.ID, SpokeAt: d.now, Backlog: left, BacklogFrom: from}
+	return store.DeviceKey{ID: d.row.ID, SpokeAt: d.now, Backlog: left, BacklogFrom: from}, true
 }
 
 // judge acknowledges what is known, refuses what may not be, and gives what is to be appended. err is a fault of the
 // program.
-func (d *desk) judge(ctx context.Context, s sent, known, place map[string]knownEvent) (Ack, *admitted, error) {
+func (d *desk) judge(ctx context.Context, s sent, known map[string]knownEvent) (Ack, *admitted, error) {
 	if s.err != nil {
 		return Ack{ID: s.event.ID, Refused: s.err.Error()}, nil, nil
 	}
 	if old, ok := known[s.event.ID]; ok {
-		return old.ack(s, d.run.ID), nil, nil
-	}
-	if old, ok := place[s.event.ID]; ok { // twice in one parcel
 		return old.ack(s, d.run.ID), nil, nil
 	}
 	e, err := d.admit(ctx, s)
@@ -266,7 +243,7 @@ const longestShift = 30 * 24 * time.Hour
 // onShift reports whether a person was at work on the device at a time, give or take the slack of clocks.
 func (d *desk) onShift(person uuid.UUID, at time.Time) bool {
 	return slices.ContainsFunc(d.found.Shifts, func(s store.ShiftsForRow) bool {
-		return s.PersonID == person && !at.Before(s.BeganAt.Add(-clockSlack)) &&
+		return s.KeyID == d.row.ID && s.PersonID == person && !at.Before(s.BeganAt.Add(-clockSlack)) &&
 			!at.After(s.BeganAt.Add(longestShift)) && (s.EndedAt == nil || !at.After(s.EndedAt.Add(clockSlack)))
 	})
 }

@@ -97,41 +97,14 @@ func (a *App) take(ctx context.Context, who Actor, id string, list []sent, parce
 	if err != nil {
 		return Appended{}, notFound("run", id)
 	}
-	out := Appended{Acks: []Ack{}}
-	var added []record.Entry
-	err = store.InParcel(ctx, a.pool, func(p *store.Parcel) error {
-		d, err := a.openDesk(ctx, p, who, u, list, parcel)
-		if err != nil {
-			return err
-		}
-		out.ClockOffMs = int(d.clockOff.Milliseconds())
-		var add []admitted
-		known, place := d.known(), map[string]knownEvent{}
-		for _, s := range list {
-			ack, in, err := d.judge(ctx, s, known, place)
-			if err != nil {
-				return err
-			}
-			if in != nil {
-				add = append(add, *in)
-				ack.Seq = int(d.run.LastSeq) + len(add)
-				place[in.event.ID] = knownEvent{run: u, seq: ack.Seq, digest: in.digest}
-			}
-			out.Acks = append(out.Acks, ack)
-		}
-		spoke := d.spoke(parcel, len(list))
-		switch {
-		case len(add) > 0:
-			added, err = a.appendBy(ctx, p.Queries, d.run, add, spoke, p.AppendAndEnd)
-		case spoke != nil:
-			err = p.DeviceSpoke(ctx, *spoke)
-		}
-		return err
-	})
-	if err == nil && len(added) > 0 {
-		a.tellEntries(id, added)
+	h := &handedIn{who: who, run: u, list: list, parcel: parcel}
+	if err := a.record(ctx, h); err != nil {
+		return Appended{}, err
 	}
-	return out, err
+	if len(h.added) > 0 {
+		a.tellEntries(id, h.added)
+	}
+	return h.out, nil
 }
 
 // readEvent reads an event's text without mercy: what two readers could read differently is refused.

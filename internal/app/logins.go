@@ -57,7 +57,7 @@ func (a *App) SignIn(ctx context.Context, in SignInInput, from From) (run.Person
 				return err
 			}
 			// two sign-ins at once on one device follow each other
-			if _, err := q.LockDeviceKey(ctx, key.ID); err != nil {
+			if _, err := q.LockDeviceKeys(ctx, []string{key.ID}); err != nil {
 				return err
 			}
 			if err := q.EndShifts(ctx, store.EndShiftsParams{KeyID: key.ID, EndedAt: &now}); err != nil {

@@ -163,8 +163,9 @@ func (a *App) seal(ctx context.Context, q *store.Queries, r store.Run, p *plan.P
 	if err := q.SealRun(ctx, store.SealRunParams{ID: r.ID, SealedAt: &at}); err != nil {
 		return RecordRow{}, err
 	}
-	return row, q.SetJointState(ctx, store.SetJointStateParams{ID: r.JointID, Glyph: "accepted", Station: "sealed",
-		Summary: "record " + row.Number, PresentRun: &r.ID})
+	line := &store.Appended{}
+	line.Line(store.Joint{ID: r.JointID, Glyph: "accepted", Station: "sealed", Summary: "record " + row.Number}, r.ID)
+	return row, q.Append(ctx, line)
 }
 
 // Records gives a page of the sealed records, newest first.

@@ -149,57 +149,70 @@ func (a *App) adoptPlan(ctx context.Context, q *store.Queries, who Actor, runID 
 
 // append adds an event that the server makes itself to a locked run.
 func (a *App) append(ctx context.Context, q *store.Queries, r store.Run, e run.Event) ([]record.Entry, error) {
-	return a.appendBy(ctx, q, r, []admitted{{event: e}}, nil, q.AppendToRun)
-}
-
-// appendBy adds admitted events to a locked run, chained, and gives the new entries. write puts them into the database.
-func (a *App) appendBy(ctx context.Context, q *store.Queries, r store.Run, add []admitted,
-	spoke *store.DeviceSpokeParams, write func(context.Context, store.AppendedRun) error) ([]record.Entry, error) {
-	p, err := a.plan(ctx, q, r.PlanID)
+	l, err := a.link(ctx, q, r, []admitted{{event: e}})
 	if err != nil {
 		return nil, err
+	}
+	all := &store.Appended{}
+	l.into(all)
+	if err := q.Append(ctx, all); err != nil {
+		return nil, err
+	}
+	a.kept.growChain(r.ID, l.next, l.added)
+	return l.added, nil
+}
+
+// linked are events chained to a run, to be written.
+type linked struct {
+	run   uuid.UUID
+	next  *chain
+	added []record.Entry
+	rows  []store.Event
+	head  store.Run   // as the run is then
+	line  store.Joint // how its joint stands in lists then
+}
+
+// into puts it among what is written.
+func (l linked) into(all *store.Appended) { all.Add(l.rows, l.head, l.line) }
+
+// link chains admitted events to a locked run.
+func (a *App) link(ctx context.Context, q *store.Queries, r store.Run, add []admitted) (linked, error) {
+	out := linked{run: r.ID, head: r}
+	p, err := a.plan(ctx, q, r.PlanID)
+	if err != nil {
+		return out, err
 	}
 	known, err := a.chain(ctx, q, r.ID, int(r.LastSeq), r.LastHash)
 	if err != nil {
-		return nil, err
+		return out, err
 	}
 	hands := known.tools
-	hash, size := r.LastHash, r.Size
-	added := make([]record.Entry, 0, len(add))
-	all := store.AppendedRun{Spoke: spoke}
 	for _, in := range add {
 		e := in.event
-		entry := record.Entry{Seq: len(known.entries) + len(added) + 1,
-			ReceivedAt: a.now().UTC().Truncate(time.Millisecond), PrevHash: hash, Event: e}
+		entry := record.Entry{Seq: len(known.entries) + len(out.added) + 1,
+			ReceivedAt: a.now().UTC().Truncate(time.Millisecond), PrevHash: out.head.LastHash, Event: e}
 		body := in.body
 		if body == nil {
 			if body, err = record.Canonical(e); err != nil {
-				return nil, err
+				return out, err
 			}
 		}
 		if entry.Hash, err = record.LinkText(r.ID.String(), entry, body); err != nil {
-			return nil, err
+			return out, err
 		}
 		hands.take(e)
-		all.Events = append(all.Events, store.InsertEventParams{RunID: r.ID, Seq: int32(entry.Seq),
+		out.rows = append(out.rows, store.Event{RunID: r.ID, Seq: int32(entry.Seq),
 			ID: uuid.MustParse(e.ID), Kind: string(e.Kind), At: e.When(), ReceivedAt: entry.ReceivedAt,
 			PersonID: uuid.MustParse(e.Person.ID), Tools: hands[min(e.Hand, len(hands)-1)], Body: string(body),
-			PrevHash: hash, Hash: entry.Hash,
-			SentSha256: in.digest, DeviceKey: e.DeviceKey, Proof: in.proof})
-		hash = entry.Hash
-		size += int32(len(body))
-		added = append(added, entry)
+			PrevHash: entry.PrevHash, Hash: entry.Hash, SentSha256: in.digest, DeviceKey: e.DeviceKey, Proof: in.proof})
+		out.head.LastSeq, out.head.LastHash = int32(entry.Seq), entry.Hash
+		out.head.Size += int32(len(body))
+		out.added = append(out.added, entry)
 	}
-	next := known.follow(p, added)
-	s := next.state(p, a.now())
-	all.Run = store.AdvanceRunParams{ID: r.ID, LastSeq: int32(len(next.entries)), LastHash: hash, Size: size}
-	all.Joint = store.SetJointStateParams{ID: r.JointID, Glyph: s.Glyph, Station: string(s.Station),
-		Summary: summaryText(s), PresentRun: &r.ID}
-	if err := write(ctx, all); err != nil {
-		return nil, err
-	}
-	a.kept.growChain(r.ID, next, added)
-	return added, nil
+	out.next = known.follow(p, out.added)
+	s := out.next.glance(p, a.now())
+	out.line = store.Joint{ID: r.JointID, Glyph: s.Glyph, Station: string(s.Station), Summary: summaryText(s)}
+	return out, nil
 }
 
 // inHand are the tags of what each hand has taken, joined with a plus.

@@ -15,43 +15,43 @@ type batcher interface {
 	SendBatch(ctx context.Context, b *pgx.Batch) pgx.BatchResults
 }
 
-// Desk is all that is looked up before the events of a parcel are judged.
+// Desk is all that is looked up before the events of some parcels are judged.
 type Desk struct {
-	Run    Run // locked until the transaction ends
-	Known  []EventsByIDRow
-	Since  string     // the setting that was asked for, "" when it was never made
-	Device *DeviceKey // locked too; nil: none was asked for, or there is no such
-	People map[uuid.UUID]Person
-	Shifts []ShiftsForRow // of these people on the device, that may cover something done in the run
+	Runs    map[uuid.UUID]Run // locked until the transaction ends
+	Known   []EventsByIDRow
+	Since   string               // the setting that was asked for, "" when it was never made
+	Devices map[string]DeviceKey // locked too
+	People  map[uuid.UUID]Person
+	Shifts  []ShiftsForRow // of these people on these devices, that may cover something done in the runs
 }
 
-// DeskFor names what is looked up.
+// DeskFor names what is looked up. What is not there is missing in the answer.
 type DeskFor struct {
-	Run     uuid.UUID
+	Runs    []uuid.UUID
 	Events  []uuid.UUID
 	People  []uuid.UUID
-	Device  string // "": none
+	Devices []string
 	Setting string
 	Slack   time.Duration // how far two clocks may be apart
 }
 
-// Parcel is a transaction that begins with the first thing it looks up and ends with the last thing it writes, so that
-// neither takes a round trip of its own.
-type Parcel struct {
+// Together is a transaction that begins with the first thing it looks up and ends with the last thing it writes, so
+// that neither takes a round trip of its own.
+type Together struct {
 	*Queries
 	open bool
 }
 
-// InParcel lets f work on one connection, and undoes what it did when it fails.
-func InParcel(ctx context.Context, pool *pgxpool.Pool, f func(p *Parcel) error) error {
+// InOne lets f work on one connection, and undoes what it did when it fails.
+func InOne(ctx context.Context, pool *pgxpool.Pool, f func(t *Together) error) error {
 	return pool.AcquireFunc(ctx, func(c *pgxpool.Conn) error {
-		p := &Parcel{Queries: New(c)}
-		err := f(p)
+		t := &Together{Queries: New(c)}
+		err := f(t)
 		end := "commit"
 		if err != nil {
 			end = "rollback"
 		}
-		if !p.open {
+		if !t.open {
 			return err
 		}
 		if _, endErr := c.Exec(context.WithoutCancel(ctx), end); err == nil {
@@ -61,14 +61,17 @@ func InParcel(ctx context.Context, pool *pgxpool.Pool, f func(p *Parcel) error) 
 	})
 }
 
-// OpenDesk begins the transaction and looks everything up in one round trip. The run is locked first, then the device.
-// pgx.ErrNoRows: there is no such run.
-func (p *Parcel) OpenDesk(ctx context.Context, d DeskFor) (Desk, error) {
-	out := Desk{People: map[uuid.UUID]Person{}}
+// OpenDesk begins the transaction and looks everything up in one round trip. The runs are locked first, then the
+// devices, each in the order of their identifiers.
+func (t *Together) OpenDesk(ctx context.Context, d DeskFor) (Desk, error) {
+	out := Desk{Runs: map[uuid.UUID]Run{}, Devices: map[string]DeviceKey{}, People: map[uuid.UUID]Person{}}
 	b := &pgx.Batch{}
 	b.Queue("begin")
-	p.open = true
-	one(b, &out.Run, lockRun, d.Run)
+	t.open = true
+	var runs []Run
+	var people []Person
+	var devices []DeviceKey
+	list(b, &runs, lockRuns, d.Runs)
 	list(b, &out.Known, eventsByID, d.Events)
 	b.Queue(getSetting, d.Setting).QueryRow(func(row pgx.Row) error {
 		if err := row.Scan(&out.Since); !errors.Is(err, pgx.ErrNoRows) {
@@ -76,18 +79,19 @@ func (p *Parcel) OpenDesk(ctx context.Context, d DeskFor) (Desk, error) {
 		}
 		return nil
 	})
-	var people []Person
-	var devices []DeviceKey
 	list(b, &people, peopleByID, d.People)
-	if d.Device != "" {
-		list(b, &devices, lockDeviceKey, d.Device)
-		list(b, &out.Shifts, shiftsFor, d.Device, d.People, d.Run, d.Slack)
+	if len(d.Devices) > 0 {
+		list(b, &devices, lockDeviceKeys, d.Devices)
+		list(b, &out.Shifts, shiftsFor, d.Runs, d.Devices, d.People, d.Slack)
 	}
-	if err := p.send(ctx, b); err != nil {
+	if err := t.send(ctx, b); err != nil {
 		return out, err
 	}
-	if len(devices) > 0 {
-		out.Device = &devices[0]
+	for _, r := range runs {
+		out.Runs[r.ID] = r
+	}
+	for _, k := range devices {
+		out.Devices[k.ID] = k
 	}
 	for _, p := range people {
 		out.People[p.ID] = p
@@ -95,38 +99,79 @@ func (p *Parcel) OpenDesk(ctx context.Context, d DeskFor) (Desk, error) {
 	return out, nil
 }
 
-// AppendedRun is what is written when events are added to a run.
-type AppendedRun struct {
-	Events []InsertEventParams
-	Run    AdvanceRunParams
-	Joint  SetJointStateParams
-	Spoke  *DeviceSpokeParams // nil: no device sent them
+// Appended is what is written when events are added to runs: the same few statements for one run as for many.
+type Appended struct {
+	events InsertEventsParams
+	runs   AdvanceRunsParams
+	joints SetJointStatesParams
+	spoke  DevicesSpokeParams
 }
 
-// AppendToRun writes all of it in one round trip.
-func (q *Queries) AppendToRun(ctx context.Context, a AppendedRun) error {
+// Add puts the events of a run into it, with the head that the run has afterwards and the line of its joint.
+func (a *Appended) Add(events []Event, head Run, line Joint) {
+	w := &a.events
+	for _, e := range events {
+		w.RunIds, w.Seqs = append(w.RunIds, e.RunID), append(w.Seqs, e.Seq)
+		w.Ids, w.PersonIds = append(w.Ids, e.ID), append(w.PersonIds, e.PersonID)
+		w.Kinds, w.Ats = append(w.Kinds, e.Kind), append(w.Ats, e.At)
+		w.ReceivedAts, w.Tools = append(w.ReceivedAts, e.ReceivedAt), append(w.Tools, e.Tools)
+		w.Bodies = append(w.Bodies, e.Body)
+		w.PrevHashes, w.Hashes = append(w.PrevHashes, e.PrevHash), append(w.Hashes, e.Hash)
+		w.SentSha256s = append(w.SentSha256s, e.SentSha256)
+		w.DeviceKeys, w.Proofs = append(w.DeviceKeys, e.DeviceKey), append(w.Proofs, e.Proof)
+	}
+	r := &a.runs
+	r.Ids, r.LastSeqs = append(r.Ids, head.ID), append(r.LastSeqs, head.LastSeq)
+	r.LastHashes, r.Sizes = append(r.LastHashes, head.LastHash), append(r.Sizes, head.Size)
+	a.Line(line, head.ID)
+}
+
+// Line puts the line of a joint in lists into it.
+func (a *Appended) Line(j Joint, present uuid.UUID) {
+	w := &a.joints
+	w.Ids, w.Glyphs, w.Stations = append(w.Ids, j.ID), append(w.Glyphs, j.Glyph), append(w.Stations, j.Station)
+	w.Summaries, w.PresentRuns = append(w.Summaries, j.Summary), append(w.PresentRuns, present)
+}
+
+// Spoke puts into it that a device has spoken.
+func (a *Appended) Spoke(k DeviceKey) {
+	w := &a.spoke
+	from := k.SpokeAt // not kept while there is no backlog
+	if k.BacklogFrom != nil {
+		from = *k.BacklogFrom
+	}
+	w.Ids, w.SpokeAt = append(w.Ids, k.ID), append(w.SpokeAt, k.SpokeAt)
+	w.Backlogs, w.BacklogsFrom = append(w.Backlogs, k.Backlog), append(w.BacklogsFrom, from)
+}
+
+// Append writes all of it in one round trip.
+func (q *Queries) Append(ctx context.Context, a *Appended) error {
 	return q.send(ctx, a.batch())
 }
 
 // AppendAndEnd writes all of it and ends the transaction, in one round trip.
-func (p *Parcel) AppendAndEnd(ctx context.Context, a AppendedRun) error {
+func (t *Together) AppendAndEnd(ctx context.Context, a *Appended) error {
 	b := a.batch()
 	b.Queue("commit")
-	err := p.send(ctx, b)
-	p.open = err != nil
+	err := t.send(ctx, b)
+	t.open = err != nil
 	return err
 }
 
-func (a AppendedRun) batch() *pgx.Batch {
+func (a *Appended) batch() *pgx.Batch {
 	b := &pgx.Batch{}
-	for _, e := range a.Events {
-		b.Queue(insertEvent, e.RunID, e.Seq, e.ID, e.Kind, e.At, e.ReceivedAt, e.PersonID, e.Tools, e.Body, e.PrevHash,
-			e.Hash, e.SentSha256, e.DeviceKey, e.Proof)
+	if e := a.events; len(e.Ids) > 0 {
+		b.Queue(insertEvents, e.RunIds, e.Seqs, e.Ids, e.Kinds, e.Ats, e.ReceivedAts, e.PersonIds, e.Tools, e.Bodies,
+			e.PrevHashes, e.Hashes, e.SentSha256s, e.DeviceKeys, e.Proofs)
 	}
-	b.Queue(advanceRun, a.Run.ID, a.Run.LastSeq, a.Run.LastHash, a.Run.Size)
-	b.Queue(setJointState, a.Joint.ID, a.Joint.Glyph, a.Joint.Station, a.Joint.Summary, a.Joint.PresentRun)
-	if a.Spoke != nil {
-		b.Queue(deviceSpoke, a.Spoke.ID, a.Spoke.SpokeAt, a.Spoke.Backlog, a.Spoke.BacklogFrom)
+	if r := a.runs; len(r.Ids) > 0 {
+		b.Queue(advanceRuns, r.Ids, r.LastSeqs, r.LastHashes, r.Sizes)
+	}
+	if j := a.joints; len(j.Ids) > 0 {
+		b.Queue(setJointStates, j.Ids, j.Glyphs, j.Stations, j.Summaries, j.PresentRuns)
+	}
+	if s := a.spoke; len(s.Ids) > 0 {
+		b.Queue(devicesSpoke, s.Ids, s.SpokeAt, s.Backlogs, s.BacklogsFrom)
 	}
 	return b
 }
@@ -137,13 +182,6 @@ func (q *Queries) send(ctx context.Context, b *pgx.Batch) error {
 		return errors.New("store: this connection cannot send several statements at once")
 	}
 	return db.SendBatch(ctx, b).Close()
-}
-
-func one[T any](b *pgx.Batch, into *T, sql string, args ...any) {
-	b.Queue(sql, args...).Query(func(rows pgx.Rows) (err error) {
-		*into, err = pgx.CollectExactlyOneRow(rows, pgx.RowToStructByPos[T])
-		return err
-	})
 }
 
 func list[T any](b *pgx.Batch, into *[]T, sql string, args ...any) {

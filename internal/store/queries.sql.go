@@ -60,23 +60,25 @@ func (q *Queries) AdvanceDevice(ctx context.Context, arg AdvanceDeviceParams) er
 	return err
 }
 
-const advanceRun = `-- name: AdvanceRun :exec
-update runs set last_seq = $2, last_hash = $3, size = $4 where id = $1
+const advanceRuns = `-- name: AdvanceRuns :exec
+update runs r set last_seq = u.last_seq, last_hash = u.last_hash, size = u.size
+from (select unnest($1::uuid[]) as id, unnest($2::int[]) as last_seq, unnest($3::text[]) as last_hash, unnest($4::int[]) as size) u
+where r.id = u.id
 `
 
-type AdvanceRunParams struct {
-	ID       uuid.UUID
-	LastSeq  int32
-	LastHash string
-	Size     int32
+type AdvanceRunsParams struct {
+	Ids        []uuid.UUID
+	LastSeqs   []int32
+	LastHashes []string
+	Sizes      []int32
 }
 
-func (q *Queries) AdvanceRun(ctx context.Context, arg AdvanceRunParams) error {
-	_, err := q.db.Exec(ctx, advanceRun,
-		arg.ID,
-		arg.LastSeq,
-		arg.LastHash,
-		arg.Size,
+func (q *Queries) AdvanceRuns(ctx context.Context, arg AdvanceRunsParams) error {
+	_, err := q.db.Exec(ctx, advanceRuns,
+		arg.Ids,
+		arg.LastSeqs,
+		arg.LastHashes,
+		arg.Sizes,
 	)
 	return err
 }
@@ -549,23 +551,26 @@ func (q *Queries) DeviceResultsAfter(ctx context.Context, arg DeviceResultsAfter
 	return items, nil
 }
 
-const deviceSpoke = `-- name: DeviceSpoke :exec
-update device_keys set spoke_at = $2, backlog = $3, backlog_from = $4 where id = $1
+const devicesSpoke = `-- name: DevicesSpoke :exec
+update device_keys k set spoke_at = u.spoke_at, backlog = u.backlog, backlog_from = case when u.backlog > 0 then u.backlog_from end
+from (select unnest($1::text[]) as id, unnest($2::timestamptz[]) as spoke_at, unnest($3::int[]) as backlog, unnest($4::timestamptz[]) as backlog_from) u
+where k.id = u.id
 `
 
-type DeviceSpokeParams struct {
-	ID          string
-	SpokeAt     time.Time
-	Backlog     int32
-	BacklogFrom *time.Time
+type DevicesSpokeParams struct {
+	Ids          []string
+	SpokeAt      []time.Time
+	Backlogs     []int32
+	BacklogsFrom []time.Time
 }
 
-func (q *Queries) DeviceSpoke(ctx context.Context, arg DeviceSpokeParams) error {
-	_, err := q.db.Exec(ctx, deviceSpoke,
-		arg.ID,
+// A device with nothing left to send has no time from which its backlog runs.
+func (q *Queries) DevicesSpoke(ctx context.Context, arg DevicesSpokeParams) error {
+	_, err := q.db.Exec(ctx, devicesSpoke,
+		arg.Ids,
 		arg.SpokeAt,
-		arg.Backlog,
-		arg.BacklogFrom,
+		arg.Backlogs,
+		arg.BacklogsFrom,
 	)
 	return err
 }
@@ -1353,44 +1358,46 @@ func (q *Queries) InsertDeviceResult(ctx context.Context, arg InsertDeviceResult
 	return err
 }
 
-const insertEvent = `-- name: InsertEvent :exec
+const insertEvents = `-- name: InsertEvents :exec
 insert into events (run_id, seq, id, kind, at, received_at, person_id, tools, body, prev_hash, hash, sent_sha256, device_key, proof)
-values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14)
+select unnest($1::uuid[]), unnest($2::int[]), unnest($3::uuid[]), unnest($4::text[]), unnest($5::timestamptz[]),
+  unnest($6::timestamptz[]), unnest($7::uuid[]), unnest($8::text[]), unnest($9::text[]),
+  unnest($10::text[]), unnest($11::text[]), unnest($12::text[]), unnest($13::text[]), unnest($14::text[])
 `
 
-type InsertEventParams struct {
-	RunID      uuid.UUID
-	Seq        int32
-	ID         uuid.UUID
-	Kind       string
-	At         time.Time
-	ReceivedAt time.Time
-	PersonID   uuid.UUID
-	Tools      string
-	Body       string
-	PrevHash   string
-	Hash       string
-	SentSha256 string
-	DeviceKey  string
-	Proof      string
+type InsertEventsParams struct {
+	RunIds      []uuid.UUID
+	Seqs        []int32
+	Ids         []uuid.UUID
+	Kinds       []string
+	Ats         []time.Time
+	ReceivedAts []time.Time
+	PersonIds   []uuid.UUID
+	Tools       []string
+	Bodies      []string
+	PrevHashes  []string
+	Hashes      []string
+	SentSha256s []string
+	DeviceKeys  []string
+	Proofs      []string
 }
 
-func (q *Queries) InsertEvent(ctx context.Context, arg InsertEventParams) error {
-	_, err := q.db.Exec(ctx, insertEvent,
-		arg.RunID,
-		arg.Seq,
-		arg.ID,
-		arg.Kind,
-		arg.At,
-		arg.ReceivedAt,
-		arg.PersonID,
+func (q *Queries) InsertEvents(ctx context.Context, arg InsertEventsParams) error {
+	_, err := q.db.Exec(ctx, insertEvents,
+		arg.RunIds,
+		arg.Seqs,
+		arg.Ids,
+		arg.Kinds,
+		arg.Ats,
+		arg.ReceivedAts,
+		arg.PersonIds,
 		arg.Tools,
-		arg.Body,
-		arg.PrevHash,
-		arg.Hash,
-		arg.SentSha256,
-		arg.DeviceKey,
-		arg.Proof,
+		arg.Bodies,
+		arg.PrevHashes,
+		arg.Hashes,
+		arg.SentSha256s,
+		arg.DeviceKeys,
+		arg.Proofs,
 	)
 	return err
 }
@@ -2615,22 +2622,36 @@ func (q *Queries) LockDevice(ctx context.Context, tag string) (Device, error) {
 	return i, err
 }
 
-const lockDeviceKey = `-- name: LockDeviceKey :one
-select id, public_key, made_at, spoke_at, backlog, backlog_from from device_keys where id = $1 for update
+const lockDeviceKeys = `-- name: LockDeviceKeys :many
+select id, public_key, made_at, spoke_at, backlog, backlog_from from device_keys where id = any($1::text[]) order by id for update
 `
 
-func (q *Queries) LockDeviceKey(ctx context.Context, id string) (DeviceKey, error) {
-	row := q.db.QueryRow(ctx, lockDeviceKey, id)
-	var i DeviceKey
-	err := row.Scan(
-		&i.ID,
-		&i.PublicKey,
-		&i.MadeAt,
-		&i.SpokeAt,
-		&i.Backlog,
-		&i.BacklogFrom,
-	)
-	return i, err
+// In one order, so that two servers never wait for each other.
+func (q *Queries) LockDeviceKeys(ctx context.Context, dollar_1 []string) ([]DeviceKey, error) {
+	rows, err := q.db.Query(ctx, lockDeviceKeys, dollar_1)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []DeviceKey{}
+	for rows.Next() {
+		var i DeviceKey
+		if err := rows.Scan(
+			&i.ID,
+			&i.PublicKey,
+			&i.MadeAt,
+			&i.SpokeAt,
+			&i.Backlog,
+			&i.BacklogFrom,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const lockJoint = `-- name: LockJoint :one
@@ -2682,6 +2703,41 @@ func (q *Queries) LockRun(ctx context.Context, id uuid.UUID) (Run, error) {
 		&i.Size,
 	)
 	return i, err
+}
+
+const lockRuns = `-- name: LockRuns :many
+select id, joint_id, plan_id, last_seq, last_hash, started_by, started_at, sealed_at, size from runs where id = any($1::uuid[]) order by id for update
+`
+
+// In one order, so that two servers never wait for each other.
+func (q *Queries) LockRuns(ctx context.Context, dollar_1 []uuid.UUID) ([]Run, error) {
+	rows, err := q.db.Query(ctx, lockRuns, dollar_1)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []Run{}
+	for rows.Next() {
+		var i Run
+		if err := rows.Scan(
+			&i.ID,
+			&i.JointID,
+			&i.PlanID,
+			&i.LastSeq,
+			&i.LastHash,
+			&i.StartedBy,
+			&i.StartedAt,
+			&i.SealedAt,
+			&i.Size,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const lockTool = `-- name: LockTool :one
@@ -3683,27 +3739,29 @@ func (q *Queries) SetJointSpecification(ctx context.Context, arg SetJointSpecifi
 	return err
 }
 
-const setJointState = `-- name: SetJointState :exec
-update joints set glyph = $2, station = $3, summary = $4, present_run = $5, updated_at = now()
-where id = $1 and (glyph, station, summary, present_run) is distinct from ($2, $3, $4, $5)
+const setJointStates = `-- name: SetJointStates :exec
+update joints j set glyph = u.glyph, station = u.station, summary = u.summary, present_run = u.present_run,
+  updated_at = case when (j.glyph, j.station, j.present_run) is distinct from (u.glyph, u.station, u.present_run) then now() else j.updated_at end
+from (select unnest($1::uuid[]) as id, unnest($2::text[]) as glyph, unnest($3::text[]) as station, unnest($4::text[]) as summary, unnest($5::uuid[]) as present_run) u
+where j.id = u.id and (j.glyph, j.station, j.summary, j.present_run) is distinct from (u.glyph, u.station, u.summary, u.present_run)
 `
 
-type SetJointStateParams struct {
-	ID         uuid.UUID
-	Glyph      string
-	Station    string
-	Summary    string
-	PresentRun *uuid.UUID
+type SetJointStatesParams struct {
+	Ids         []uuid.UUID
+	Glyphs      []string
+	Stations    []string
+	Summaries   []string
+	PresentRuns []uuid.UUID
 }
 
-// Writes only what changed: most events leave the line in the list as it is.
-func (q *Queries) SetJointState(ctx context.Context, arg SetJointStateParams) error {
-	_, err := q.db.Exec(ctx, setJointState,
-		arg.ID,
-		arg.Glyph,
-		arg.Station,
-		arg.Summary,
-		arg.PresentRun,
+// Writes only what changed: most events leave the line in the list as it is. A summary alone touches no index.
+func (q *Queries) SetJointStates(ctx context.Context, arg SetJointStatesParams) error {
+	_, err := q.db.Exec(ctx, setJointStates,
+		arg.Ids,
+		arg.Glyphs,
+		arg.Stations,
+		arg.Summaries,
+		arg.PresentRuns,
 	)
 	return err
 }
@@ -3752,30 +3810,32 @@ func (q *Queries) SetRunPlan(ctx context.Context, arg SetRunPlanParams) error {
 }
 
 const shiftsFor = `-- name: ShiftsFor :many
-select person_id, began_at, ended_at from device_shifts, (select started_at from runs where runs.id = $3) r
-where key_id = $1 and person_id = any($2::uuid[]) and began_at + interval '30 days' + $4::interval >= r.started_at and (ended_at is null or ended_at + 2 * $4::interval >= r.started_at)
+select key_id, person_id, began_at, ended_at from device_shifts, (select min(started_at) as started_at from runs where runs.id = any($1::uuid[])) r
+where key_id = any($2::text[]) and person_id = any($3::uuid[])
+  and began_at + interval '30 days' + $4::interval >= r.started_at and (ended_at is null or ended_at + 2 * $4::interval >= r.started_at)
 `
 
 type ShiftsForParams struct {
-	KeyID   string
-	Column2 []uuid.UUID
-	ID      uuid.UUID
-	Column4 time.Duration
+	Runs    []uuid.UUID
+	Devices []string
+	People  []uuid.UUID
+	Slack   time.Duration
 }
 
 type ShiftsForRow struct {
+	KeyID    string
 	PersonID uuid.UUID
 	BeganAt  time.Time
 	EndedAt  *time.Time
 }
 
-// When people were at work on a device, as far as it may cover something done in a run: nobody is for more than thirty days.
+// When people were at work on devices, as far as it may cover something done in the runs: nobody is for more than thirty days.
 func (q *Queries) ShiftsFor(ctx context.Context, arg ShiftsForParams) ([]ShiftsForRow, error) {
 	rows, err := q.db.Query(ctx, shiftsFor,
-		arg.KeyID,
-		arg.Column2,
-		arg.ID,
-		arg.Column4,
+		arg.Runs,
+		arg.Devices,
+		arg.People,
+		arg.Slack,
 	)
 	if err != nil {
 		return nil, err
@@ -3784,7 +3844,12 @@ func (q *Queries) ShiftsFor(ctx context.Context, arg ShiftsForParams) ([]ShiftsF
 	items := []ShiftsForRow{}
 	for rows.Next() {
 		var i ShiftsForRow
-		if err := rows.Scan(&i.PersonID, &i.BeganAt, &i.EndedAt); err != nil {
+		if err := rows.Scan(
+			&i.KeyID,
+			&i.PersonID,
+			&i.BeganAt,
+			&i.EndedAt,
+		); err != nil {
 			return nil, err
 		}
 		items = append(items, i)

@@ -69,11 +69,15 @@ select l.*, p.name, p.role from logins l join people p on p.id = l.person_id whe
 -- name: PutDeviceKey :exec
 insert into device_keys (id, public_key, made_at, spoke_at) values ($1, $2, sqlc.arg(now), sqlc.arg(now)) on conflict (id) do nothing;
 
--- name: LockDeviceKey :one
-select * from device_keys where id = $1 for update;
+-- name: LockDeviceKeys :many
+-- In one order, so that two servers never wait for each other.
+select * from device_keys where id = any($1::text[]) order by id for update;
 
--- name: DeviceSpoke :exec
-update device_keys set spoke_at = $2, backlog = $3, backlog_from = $4 where id = $1;
+-- name: DevicesSpoke :exec
+-- A device with nothing left to send has no time from which its backlog runs.
+update device_keys k set spoke_at = u.spoke_at, backlog = u.backlog, backlog_from = case when u.backlog > 0 then u.backlog_from end
+from (select unnest(sqlc.arg(ids)::text[]) as id, unnest(sqlc.arg(spoke_at)::timestamptz[]) as spoke_at, unnest(sqlc.arg(backlogs)::int[]) as backlog, unnest(sqlc.arg(backlogs_from)::timestamptz[]) as backlog_from) u
+where k.id = u.id;
 
 -- name: EndShiftsOf :exec
 update device_shifts set ended_at = $2 where person_id = $1 and ended_at is null;
@@ -85,9 +89,10 @@ update device_shifts set ended_at = $2 where key_id = $1 and ended_at is null;
 insert into device_shifts (key_id, person_id, began_at) values ($1, $2, $3);
 
 -- name: ShiftsFor :many
--- When people were at work on a device, as far as it may cover something done in a run: nobody is for more than thirty days.
-select person_id, began_at, ended_at from device_shifts, (select started_at from runs where runs.id = $3) r
-where key_id = $1 and person_id = any($2::uuid[]) and began_at + interval '30 days' + $4::interval >= r.started_at and (ended_at is null or ended_at + 2 * $4::interval >= r.started_at);
+-- When people were at work on devices, as far as it may cover something done in the runs: nobody is for more than thirty days.
+select key_id, person_id, began_at, ended_at from device_shifts, (select min(started_at) as started_at from runs where runs.id = any(sqlc.arg(runs)::uuid[])) r
+where key_id = any(sqlc.arg(devices)::text[]) and person_id = any(sqlc.arg(people)::uuid[])
+  and began_at + interval '30 days' + sqlc.arg(slack)::interval >= r.started_at and (ended_at is null or ended_at + 2 * sqlc.arg(slack)::interval >= r.started_at);
 
 -- name: LatestHouseRules :one
 select * from house_rules order by version desc limit 1;
@@ -169,10 +174,12 @@ update joints set name = $2, area = $3, equipment = $4, service = $5, package = 
 -- name: SetJointSpecification :exec
 update joints set specification_version = $2, bolts = $3, make = $4, glyph = $5, summary = $6, updated_at = now() where id = $1;
 
--- name: SetJointState :exec
--- Writes only what changed: most events leave the line in the list as it is.
-update joints set glyph = $2, station = $3, summary = $4, present_run = $5, updated_at = now()
-where id = $1 and (glyph, station, summary, present_run) is distinct from ($2, $3, $4, $5);
+-- name: SetJointStates :exec
+-- Writes only what changed: most events leave the line in the list as it is. A summary alone touches no index.
+update joints j set glyph = u.glyph, station = u.station, summary = u.summary, present_run = u.present_run,
+  updated_at = case when (j.glyph, j.station, j.present_run) is distinct from (u.glyph, u.station, u.present_run) then now() else j.updated_at end
+from (select unnest(sqlc.arg(ids)::uuid[]) as id, unnest(sqlc.arg(glyphs)::text[]) as glyph, unnest(sqlc.arg(stations)::text[]) as station, unnest(sqlc.arg(summaries)::text[]) as summary, unnest(sqlc.arg(present_runs)::uuid[]) as present_run) u
+where j.id = u.id and (j.glyph, j.station, j.summary, j.present_run) is distinct from (u.glyph, u.station, u.summary, u.present_run);
 
 -- name: InsertSpecification :exec
 insert into specifications (joint_id, version, data, made_by, reason) values ($1, $2, $3, $4, $5);
@@ -204,8 +211,14 @@ select * from runs where id = $1;
 -- name: LockRun :one
 select * from runs where id = $1 for update;
 
--- name: AdvanceRun :exec
-update runs set last_seq = $2, last_hash = $3, size = $4 where id = $1;
+-- name: LockRuns :many
+-- In one order, so that two servers never wait for each other.
+select * from runs where id = any($1::uuid[]) order by id for update;
+
+-- name: AdvanceRuns :exec
+update runs r set last_seq = u.last_seq, last_hash = u.last_hash, size = u.size
+from (select unnest(sqlc.arg(ids)::uuid[]) as id, unnest(sqlc.arg(last_seqs)::int[]) as last_seq, unnest(sqlc.arg(last_hashes)::text[]) as last_hash, unnest(sqlc.arg(sizes)::int[]) as size) u
+where r.id = u.id;
 
 -- name: SealRun :exec
 update runs set sealed_at = $2 where id = $1;
@@ -221,9 +234,11 @@ select e.seq, e.received_at, e.prev_hash, e.hash, e.body, r.last_seq, r.last_has
 -- name: EventsByID :many
 select id, run_id, seq, body, sent_sha256 from events where id = any($1::uuid[]);
 
--- name: InsertEvent :exec
+-- name: InsertEvents :exec
 insert into events (run_id, seq, id, kind, at, received_at, person_id, tools, body, prev_hash, hash, sent_sha256, device_key, proof)
-values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14);
+select unnest(sqlc.arg(run_ids)::uuid[]), unnest(sqlc.arg(seqs)::int[]), unnest(sqlc.arg(ids)::uuid[]), unnest(sqlc.arg(kinds)::text[]), unnest(sqlc.arg(ats)::timestamptz[]),
+  unnest(sqlc.arg(received_ats)::timestamptz[]), unnest(sqlc.arg(person_ids)::uuid[]), unnest(sqlc.arg(tools)::text[]), unnest(sqlc.arg(bodies)::text[]),
+  unnest(sqlc.arg(prev_hashes)::text[]), unnest(sqlc.arg(hashes)::text[]), unnest(sqlc.arg(sent_sha256s)::text[]), unnest(sqlc.arg(device_keys)::text[]), unnest(sqlc.arg(proofs)::text[]);
 
 -- name: NextRecordNumber :one
 select nextval('record_numbers')::bigint;
