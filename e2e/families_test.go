@@ -156,7 +156,7 @@ func TestShaftLockGoesRoundAndRefusesTheCross(t *testing.T) {
 		h.step((*coretest.Script).Pull)
 	}
 	st := h.state()
-	require.Equal(t, string(plan.CheckPass), st.Passes[st.Pass-1].Kind)
+	require.Equal(t, plan.CheckPass, st.Passes[st.Pass-1].Kind)
 	require.Equal(t, 2, countChecks(st), "a second round was asked for")
 	for range 12 {
 		h.step((*coretest.Script).Pull)
@@ -169,7 +169,7 @@ func TestShaftLockGoesRoundAndRefusesTheCross(t *testing.T) {
 func countChecks(st *run.State) int {
 	n := 0
 	for _, p := range st.Passes {
-		if p.Kind == string(plan.CheckPass) {
+		if p.Kind == plan.CheckPass {
 			n++
 		}
 	}

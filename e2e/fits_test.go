@@ -116,7 +116,7 @@ func TestHoseClampGoesTurnByTurnOnAPhone(t *testing.T) {
 		p.eventually(press, func() bool { return h.pulls() == i+3 })
 	}
 	p.find("any", "both once more|pass 4|Set the wrench")
-	require.NotEqual(t, string(plan.TurnsPass), h.state().Passes[h.state().Pass-1].Kind)
+	require.NotEqual(t, plan.TurnsPass, h.state().Passes[h.state().Pass-1].Kind)
 }
 
 // pulls counts what was recorded on fasteners.

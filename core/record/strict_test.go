@@ -33,7 +33,7 @@ func TestFirstFormatIsStillRead(t *testing.T) {
 	require.Len(t, r.Checked, 4)
 	_, rec, err := record.Read(first(t))
 	require.NoError(t, err)
-	require.Equal(t, "accepted", rec.State.Verdict.Code)
+	require.Equal(t, run.Accepted, rec.State.Verdict.Code)
 	bad := change(t, first(t), 310.0, "record", "plan", "targetNm")
 	require.Contains(t, strings.Join(record.Verify(bad, nil).Problems, "\n"), "The plan's targetNm was changed")
 	bad = change(t, first(t), "A. Nother", "record", "events", 30, "event", "person", "name")

@@ -217,7 +217,7 @@ func (s *Script) Confirm() {
 		return
 	}
 	e := run.Event{Kind: run.SettingConfirmed, Setting: st.Setting}
-	if u := quantity.Unit(st.Passes[st.Pass-1].Unit); u.Kind() == quantity.KindPressure {
+	if u := st.Passes[st.Pass-1].Unit; u.Kind() == quantity.KindPressure {
 		e.Reading = &run.Reading{Value: st.Setting, Unit: u, Text: quantity.Text(st.Setting) + " " + u.Symbol()}
 	}
 	s.Add(e)
@@ -234,13 +234,13 @@ func (s *Script) Pull() {
 	}
 	ps := st.Passes[st.Pass-1]
 	e := run.Event{Kind: run.Pulled, Pass: st.Pass, Fastener: st.Next.Fastener, Outcome: st.Done}
-	kind := plan.PassKind(ps.Kind)
+	kind := ps.Kind
 	if kind.Sets() {
 		e.Setting, e.Clear = st.Setting, s.Plan.GroupAt(e.Fastener).Clear != ""
 	}
 	switch {
 	case st.Done == run.Reached:
-		u := quantity.Unit(ps.Unit)
+		u := ps.Unit
 		e.Reading = &run.Reading{Value: st.Setting, Unit: u, Text: quantity.Text(st.Setting) + " " + u.Symbol()}
 	case st.Done == run.Turned:
 		e.TurnedDeg = ps.TurnDeg

@@ -30,7 +30,7 @@ func (a *act) turn() int {
 	return *a.due
 }
 
-func (a *act) kind() plan.PassKind { return plan.PassKind(a.s.Passes[a.i].Kind) }
+func (a *act) kind() plan.PassKind { return a.s.Passes[a.i].Kind }
 
 func (a *act) pass() PassState { return a.s.Passes[a.i] }
 
@@ -187,7 +187,7 @@ func (a *act) movedWithin() bool {
 
 // orderWhy says why the order of a pass is kept.
 func (ps PassState) orderWhy() string {
-	if ps.Kind == string(plan.CheckPass) {
+	if ps.Kind == plan.CheckPass {
 		return "A check round goes from bolt to bolt, so that none is forgotten."
 	}
 	return ps.Why

@@ -61,13 +61,13 @@ func TestEveryFamilyIsLedToItsEnd(t *testing.T) {
 				s := coretest.NewScript(p)
 				s.Finish()
 				st := s.State()
-				require.Equal(t, "accepted", st.Verdict.Code, "%s\n%v\n%v", st.Verdict.Sentence, st.Verdict.Reasons,
+				require.Equal(t, run.Accepted, st.Verdict.Code, "%s\n%v\n%v", st.Verdict.Sentence, st.Verdict.Reasons,
 					st.Findings)
 				require.Empty(t, st.OpenItems)
 				require.Empty(t, st.Deviations)
 				require.Equal(t, procedure.HandOver, st.Station)
 				for _, fs := range st.Fasteners {
-					require.Equal(t, "accepted", fs.State, fs.Name)
+					require.Equal(t, run.StandingAccepted, fs.State, fs.Name)
 				}
 				for _, c := range st.Checks {
 					require.Equal(t, run.CheckCleared, c.Status, c.Code)

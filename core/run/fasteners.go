@@ -33,7 +33,7 @@ func (f *folder) whyNext(i int, h *hand, pos int) string {
 	case MarkSkipped:
 		return "left for later: now its turn"
 	case MarkShort:
-		if why := againWords[plan.PassKind(f.s.Passes[i].Kind)]; why != "" {
+		if why := againWords[f.s.Passes[i].Kind]; why != "" {
 			return why
 		}
 		return "short: pull it again"
@@ -66,23 +66,23 @@ func (f *folder) fasteners(cur int) {
 		g := f.p.GroupAt(pos + 1)
 		fs := FastenerState{Position: pos + 1, Number: f.number(pos + 1), Name: f.name(pos + 1), Group: g.Code,
 			TorqueNm: f.torque[pos], Measured: f.measured[pos], Degrees: f.degrees[pos], Suspect: f.suspect[pos],
-			Marks: []Mark{}, State: "not_yet"}
+			Marks: []Mark{}, State: StandingNotYet}
 		done, all, at := f.visits(&fs, pos, cur)
 		fs.Fraction = f.fraction(g, pos, done, all)
-		if at >= 0 && f.s.Passes[at].Kind == string(plan.UndoPass) && f.marks[at][pos].closed() {
+		if at >= 0 && f.s.Passes[at].Kind == plan.UndoPass && f.marks[at][pos].closed() {
 			fs.Fraction = 0 // it was let go again
 		}
 		if at >= 0 {
 			m := f.marks[at][pos]
 			switch {
 			case m == MarkDone && at < cur && done < all, m == MarkPart:
-				fs.State = "part"
+				fs.State = StandingPart
 			case m != MarkNone:
-				fs.State = string(m)
+				fs.State = Standing(m)
 			case f.torque[pos] > 0 || done > 0:
-				fs.State = "part"
+				fs.State = StandingPart
 			}
-			fs.Word = f.word(m, plan.PassKind(f.s.Passes[at].Kind), pos+1, fs.Degrees)
+			fs.Word = f.word(m, f.s.Passes[at].Kind, pos+1, fs.Degrees)
 		}
 		if fs.Word != "" {
 			f.s.Exceptions = append(f.s.Exceptions, fs.Word)

@@ -6,7 +6,6 @@ import (
 	"slices"
 	"time"
 
-	"dynacor/core/plan"
 	"dynacor/core/procedure"
 	"dynacor/core/quantity"
 	"dynacor/core/tool"
@@ -180,7 +179,7 @@ func (f *folder) ready() bool {
 // presentSetUp shows what is in the first hand: what ends a pull with it, how the scale reads, what to keep clear of.
 func (f *folder) presentSetUp(i int) {
 	s := f.inHand(f.hands[0], i)
-	if s == nil || i < len(f.s.Passes) && !plan.PassKind(f.s.Passes[i].Kind).Sets() {
+	if s == nil || i < len(f.s.Passes) && !f.s.Passes[i].Kind.Sets() {
 		return
 	}
 	d := s.Driver()
@@ -269,7 +268,7 @@ func (f *folder) station() {
 		f.s.Station = procedure.Ready
 	case f.s.Pass > 0 || len(f.s.Gates) > 0:
 		f.s.Station = procedure.Tighten
-	case f.s.Verdict.Code != "accepted":
+	case f.s.Verdict.Code != Accepted:
 		f.s.Station = procedure.Prove
 	default:
 		f.s.Station = procedure.HandOver
@@ -278,7 +277,7 @@ func (f *folder) station() {
 
 func (f *folder) openItems() {
 	add := func(s string) { f.s.OpenItems = append(f.s.OpenItems, s) }
-	if f.s.Verdict.Code != "accepted" {
+	if f.s.Verdict.Code != Accepted {
 		add("The joint is not accepted yet: " + f.s.Verdict.Sentence)
 	}
 	for k := range f.p.Checks {
@@ -303,16 +302,16 @@ func (f *folder) openItems() {
 func (f *folder) glyph() {
 	switch {
 	case f.s.StoppedBy != "" || len(f.s.Blocked) > 0:
-		f.s.Glyph = "stopped"
-	case f.s.Verdict.Code == "go_round_again" && f.s.Station != procedure.Ready:
-		f.s.Glyph = "turned_down"
+		f.s.Glyph = GlyphStopped
+	case f.s.Verdict.Code == GoRoundAgain && f.s.Station != procedure.Ready:
+		f.s.Glyph = GlyphTurnedDown
 	case f.s.Station == procedure.Read:
-		f.s.Glyph = "ready"
+		f.s.Glyph = GlyphReady
 	case f.s.Station == procedure.Ready || f.s.Station == procedure.Tighten:
-		f.s.Glyph = "in_hand"
+		f.s.Glyph = GlyphInHand
 	case f.s.Station == procedure.Prove:
-		f.s.Glyph = "to_prove"
+		f.s.Glyph = GlyphToProve
 	default:
-		f.s.Glyph = "accepted"
+		f.s.Glyph = GlyphAccepted
 	}
 }

@@ -69,7 +69,7 @@ func (f *folder) addPass(planned, at int, name string) {
 		name = ps.Name
 	}
 	g := f.p.GroupOf(ps.Group)
-	st := PassState{Kind: string(ps.Kind), Name: name, Group: ps.Group, Step: ps.Step, Percent: ps.Percent,
+	st := PassState{Kind: ps.Kind, Name: name, Group: ps.Group, Step: ps.Step, Percent: ps.Percent,
 		TorqueNm: ps.TorqueNm, Setting: ps.Setting, Order: ps.Order, Why: ps.Why, Until: ps.Until,
 		Caution: ps.Caution, Opens: ps.Opens, TurnDeg: ps.TurnDeg, Datum: ps.Datum, LowNm: ps.LowNm, HighNm: ps.HighNm,
 		LowMM: ps.LowMM, HighMM: ps.HighMM, Of: len(ps.Order),
@@ -87,7 +87,7 @@ func (f *folder) addPass(planned, at int, name string) {
 		f.s.Passes[i].Number = i + 1
 	}
 	if ps.Kind.Sets() {
-		f.s.Passes[at].Unit = string(f.driver(f.hands[0], at).Unit)
+		f.s.Passes[at].Unit = f.driver(f.hands[0], at).Unit
 	}
 }
 
@@ -142,7 +142,7 @@ func (f *folder) repeats(planned int) int {
 // set puts the present setting of the first tool on a pass that has not ended.
 func (f *folder) set(i int) {
 	ps := &f.s.Passes[i]
-	if !plan.PassKind(ps.Kind).Sets() {
+	if !ps.Kind.Sets() {
 		return
 	}
 	h := f.hands[0]
@@ -151,7 +151,7 @@ func (f *folder) set(i int) {
 		return
 	}
 	ps.Setting = f.setting(h, i)
-	ps.Unit = string(s.Driver().Unit)
+	ps.Unit = s.Driver().Unit
 	ps.TorqueNm = s.NmAt(ps.Setting)
 }
 
@@ -278,7 +278,7 @@ func handOutcome(k plan.PassKind) Outcome {
 
 // doneAt is the outcome that ends a visit in pass i.
 func (f *folder) doneAt(h *hand, i int) Outcome {
-	if o := handOutcome(plan.PassKind(f.s.Passes[i].Kind)); o != "" {
+	if o := handOutcome(f.s.Passes[i].Kind); o != "" {
 		return o
 	}
 	if s := f.inHand(h, i); s != nil {

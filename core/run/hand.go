@@ -178,7 +178,7 @@ func (f *folder) confirm(e Event) {
 		return
 	}
 	h := f.hand(e)
-	if !plan.PassKind(f.s.Passes[i].Kind).Sets() {
+	if !f.s.Passes[i].Kind.Sets() {
 		return
 	}
 	a := &act{folder: f, e: e, i: i, h: h}
@@ -193,7 +193,7 @@ func (f *folder) confirm(e Event) {
 // mustConfirm says why the setting is to be confirmed before the next pull in pass i, "" when it stands or nothing is
 // set. person "" leaves the person out.
 func (f *folder) mustConfirm(h *hand, i int, person string, at time.Time) string {
-	if !plan.PassKind(f.s.Passes[i].Kind).Sets() {
+	if !f.s.Passes[i].Kind.Sets() {
 		return ""
 	}
 	t := f.kit(h, i)

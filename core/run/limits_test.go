@@ -44,7 +44,7 @@ func TestWhoSignedForTheTighteningDoesNotProveIt(t *testing.T) {
 	s.Checks(procedure.Prove)
 	s.Checks(procedure.HandOver)
 	st := s.State()
-	require.Equal(t, "accepted", st.Verdict.Code)
+	require.Equal(t, run.Accepted, st.Verdict.Code)
 	st.Signatures = []run.Signature{{Purpose: run.SignTightened, ID: coretest.Abara.ID, Name: "R. Abara"}}
 	e := run.Event{Kind: run.Signed, Purpose: run.SignProved, Signer: &coretest.Abara}
 	require.ErrorContains(t, run.MaySign(s.Plan, st, e), "signed for the tightening")

@@ -101,7 +101,7 @@ func TestSettingBelongsToTheGroupInHand(t *testing.T) {
 			break
 		}
 		ps := st.Passes[st.Pass-1]
-		if plan.PassKind(ps.Kind).Sets() && ps.Group != last {
+		if ps.Kind.Sets() && ps.Group != last {
 			require.NotEmpty(t, st.Confirm, "pass %d: another group, the setting is asked for", ps.Number)
 			asked[ps.Group]++
 		}
@@ -161,7 +161,7 @@ func TestFailedCheckOpensAgainWhatItNames(t *testing.T) {
 				}
 			}
 			require.True(t, open, "%s %s fails and nothing is opened again", f.Code, c.Code)
-			require.NotEqual(t, "accepted", st.Verdict.Code)
+			require.NotEqual(t, run.Accepted, st.Verdict.Code)
 		}
 	}
 	require.Positive(t, found)

@@ -28,7 +28,7 @@ func (f *folder) pull(e Event) {
 	if f.has(i, e.Fastener) {
 		f.marks[i][pos] = mark
 	}
-	if plan.PassKind(ps.Kind).Sets() {
+	if ps.Kind.Sets() {
 		f.measured[pos] = e.Reading != nil
 		f.torque[pos] = f.atNut(h, e, i)
 	}
@@ -108,7 +108,7 @@ func (a *act) effortMissed() {
 // roundAgain adds a round when the one that has just ended was not still, and asks the engineer when there have been
 // too many.
 func (f *folder) roundAgain(e Event, i int) {
-	kind := plan.PassKind(f.s.Passes[i].Kind)
+	kind := f.s.Passes[i].Kind
 	restless := kind == plan.CheckPass && slices.Contains(f.marks[i], MarkMoved) || kind == plan.TurnsPass &&
 		slices.Contains(f.marks[i], MarkPart)
 	if !restless {
@@ -261,7 +261,7 @@ func (f *folder) skip(e Event) {
 
 // problems are why the tools in hand may not be used in pass i.
 func (f *folder) problems(h *hand, i int) []tool.Problem {
-	if !plan.PassKind(f.s.Passes[i].Kind).Sets() {
+	if !f.s.Passes[i].Kind.Sets() {
 		return nil
 	}
 	return f.kit(h, i).problems
@@ -279,7 +279,7 @@ func (f *folder) note(ps *PassState, e Event, h *hand, i int) {
 	if !slices.ContainsFunc(f.s.Workers, func(p Person) bool { return p.ID == e.Person.ID }) {
 		f.s.Workers = append(f.s.Workers, e.Person)
 	}
-	if s := f.kit(h, i).setUp; s != nil && plan.PassKind(ps.Kind).Sets() && !slices.Contains(ps.Wrenches, s.Name()) {
+	if s := f.kit(h, i).setUp; s != nil && ps.Kind.Sets() && !slices.Contains(ps.Wrenches, s.Name()) {
 		ps.Wrenches = append(ps.Wrenches, s.Name())
 	}
 }

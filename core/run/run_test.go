@@ -48,7 +48,7 @@ func TestWholeRunIsAccepted(t *testing.T) {
 	s.Finish()
 	st := s.State()
 	require.Equal(t, procedure.HandOver, st.Station)
-	require.Equal(t, "accepted", st.Verdict.Code, "%v", st.Verdict)
+	require.Equal(t, run.Accepted, st.Verdict.Code, "%v", st.Verdict)
 	require.Empty(t, st.OpenItems)
 	require.Empty(t, st.Deviations)
 	require.Len(t, st.Passes, 4)
@@ -56,7 +56,7 @@ func TestWholeRunIsAccepted(t *testing.T) {
 		require.Equal(t, 8, ps.Done)
 		require.Equal(t, []string{"M. Tolley"}, ps.People)
 	}
-	require.Equal(t, "accepted", st.Fasteners[0].State)
+	require.Equal(t, run.StandingAccepted, st.Fasteners[0].State)
 	require.InDelta(t, 1, st.Fasteners[7].Fraction, 1e-9)
 }
 
@@ -166,7 +166,7 @@ func TestOverIsLoosenedAndRepeated(t *testing.T) {
 	s := ready(t)
 	s.Add(run.Event{Kind: run.SettingConfirmed, Setting: s.State().Setting})
 	s.Add(pulled(s, 1, func(e *run.Event) { e.Outcome = run.Over }))
-	require.Equal(t, "stopped", s.State().Verdict.Code)
+	require.Equal(t, run.Stopped, s.State().Verdict.Code)
 	s.Add(run.Event{Kind: run.Loosened, Pass: 1, Fastener: 1, Reason: "pulled past the click"})
 	require.Equal(t, run.MarkNone, s.State().Fasteners[0].Marks[0])
 	s.Tighten()
@@ -197,7 +197,7 @@ func TestCheckRoundsRepeatUntilNothingMoves(t *testing.T) {
 	}
 	st := s.State()
 	require.Len(t, st.Passes, 5, "a nut turned: one more round")
-	require.Equal(t, "go_round_again", st.Verdict.Code)
+	require.Equal(t, run.GoRoundAgain, st.Verdict.Code)
 	require.Equal(t, 5, st.Pass)
 	s.Tighten()
 	require.Len(t, s.State().Passes, 5)
@@ -244,7 +244,7 @@ func TestMovementIsHeldAgainstTheLimitOfItsGroup(t *testing.T) {
 		if st.Pass == 0 {
 			break
 		}
-		if ps := st.Passes[st.Pass-1]; ps.Kind == string(plan.CheckPass) && st.Confirm == "" && len(st.Gates) == 0 {
+		if ps := st.Passes[st.Pass-1]; ps.Kind == plan.CheckPass && st.Confirm == "" && len(st.Gates) == 0 {
 			yes := true
 			at := func(deg float64) run.Mark {
 				e := run.Event{Kind: run.Pulled, Pass: st.Pass, Fastener: st.Next.Fastener, Outcome: st.Done,
@@ -266,7 +266,7 @@ func TestMovementIsHeldAgainstTheLimitOfItsGroup(t *testing.T) {
 		p.Passes[i].MovedLimitDeg = nil // a plan from before limits stood in it
 	}
 	for _, ps := range run.Fold(p, s.Events, s.At).Passes {
-		if ps.Kind == string(plan.CheckPass) {
+		if ps.Kind == plan.CheckPass {
 			require.InDelta(t, 2, ps.MovedDeg, 0, "the house rule, as it was")
 		}
 	}
@@ -305,7 +305,7 @@ func TestLubricantFoundIsCompared(t *testing.T) {
 	require.InDelta(t, 300*moly.K.Typ/oil.K.Typ, c.Mismatch.RestoringNm, 1e-9)
 	require.InDelta(t, 300/(moly.K.Typ*20), c.Mismatch.FoundKN, 1e-9)
 	require.Contains(t, c.Mismatch.Sentence, "over")
-	require.Equal(t, "stopped", st.Glyph)
+	require.Equal(t, run.GlyphStopped, st.Glyph)
 	s.Add(run.Event{Kind: run.CheckAnswered, Check: "lubricant", Answer: "light_oil", Expiry: "2025-01-31"})
 	require.Contains(t, s.State().Findings[0].What, "past its use-by")
 	s.Add(run.Event{Kind: run.CheckAnswered, Check: "lubricant", Answer: "light_oil", Expiry: "2027-01-31"})
@@ -404,7 +404,7 @@ func TestEachDeviationIsSignedByItself(t *testing.T) {
 	devs = s.State().Deviations
 	require.Equal(t, []run.DeviationStatus{run.DeviationAccepted, run.DeviationOpen},
 		[]run.DeviationStatus{devs[0].Status, devs[1].Status})
-	require.Equal(t, "stopped", s.State().Verdict.Code)
+	require.Equal(t, run.Stopped, s.State().Verdict.Code)
 	require.Equal(t, run.MarkOver, s.State().Fasteners[pull.Fastener-1].Marks[0],
 		"what was accepted is not that the bolt went over")
 	require.ErrorContains(t, run.MaySign(s.Plan, s.State(), e), "accepted already")
@@ -434,13 +434,13 @@ func TestUnevenGapSendsRoundAgain(t *testing.T) {
 	s.Tighten()
 	s.Add(run.Event{Kind: run.CheckAnswered, Check: "gap_after", Values: rehearsal.Readings(1.7, 1.6, 1.4, 1.5)})
 	st := s.State()
-	require.Equal(t, "go_round_again", st.Verdict.Code)
+	require.Equal(t, run.GoRoundAgain, st.Verdict.Code)
 	require.Equal(t, procedure.Tighten, st.Station)
 	require.Len(t, st.Passes, 5)
 	s.Tighten()
 	require.Equal(t, procedure.Prove, s.State().Station)
 	s.Checks(procedure.Prove)
-	require.Equal(t, "accepted", s.State().Verdict.Code)
+	require.Equal(t, run.Accepted, s.State().Verdict.Code)
 }
 
 func TestSilenceAsksForTheSettingAgain(t *testing.T) {

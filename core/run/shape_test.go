@@ -25,7 +25,7 @@ func at(t *testing.T, family string, variant map[string]string, kind plan.PassKi
 		s.Gates()
 		st := s.State()
 		require.NotZero(t, st.Pass, "%s has no pass of kind %s", family, kind)
-		if plan.PassKind(st.Passes[st.Pass-1].Kind) == kind {
+		if st.Passes[st.Pass-1].Kind == kind {
 			return s
 		}
 		s.Pull()
@@ -159,7 +159,7 @@ func TestTurnsGoOnUntilBothHaveReachedTheTorque(t *testing.T) {
 		}
 		return st
 	}
-	kind := func(st *run.State) plan.PassKind { return plan.PassKind(st.Passes[st.Pass-1].Kind) }
+	kind := func(st *run.State) plan.PassKind { return st.Passes[st.Pass-1].Kind }
 	require.Equal(t, plan.TurnsPass, kind(round(run.Turned, run.Turned)), "nobody has clicked: another turn on each")
 	require.Equal(t, plan.TurnsPass, kind(round(run.Clicked, run.Turned)), "one has clicked, the other not")
 	require.NotEqual(t, plan.TurnsPass, kind(round(run.Clicked, run.Clicked)), "both have")

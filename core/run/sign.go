@@ -152,7 +152,7 @@ func (g signer) worked() bool {
 }
 
 func (g signer) accepted() error {
-	if g.s.Verdict.Code != "accepted" {
+	if g.s.Verdict.Code != Accepted {
 		return refuseSignature("See Prove for what is open.", "the joint is not accepted: %s", g.s.Verdict.Sentence)
 	}
 	return nil

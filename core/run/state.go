@@ -104,58 +104,58 @@ func (m Mark) closed() bool {
 
 // FastenerState is one fastener as it stands.
 type FastenerState struct {
-	Position int     `json:"position"`
-	Number   int     `json:"number"` // as chalked
-	Name     string  `json:"name"`   // bolt 7, bolt A3, gland nut
-	Group    string  `json:"group,omitempty"`
-	State    string  `json:"state"` // not_yet, part, next, done, short, over, skipped, moved, moved_ok, accepted
-	TorqueNm float64 `json:"torqueNm"`
-	Measured bool    `json:"measured"`
-	Fraction float64 `json:"fraction"` // of the final torque
-	Marks    []Mark  `json:"marks"`    // by pass, check rounds included
-	Word     string  `json:"word,omitempty"`
-	Degrees  float64 `json:"degrees,omitempty"`
-	Suspect  bool    `json:"suspect,omitempty"` // clicked without turning in its first pass
+	Position int      `json:"position"`
+	Number   int      `json:"number"` // as chalked
+	Name     string   `json:"name"`   // bolt 7, bolt A3, gland nut
+	Group    string   `json:"group,omitempty"`
+	State    Standing `json:"state"`
+	TorqueNm float64  `json:"torqueNm"`
+	Measured bool     `json:"measured"`
+	Fraction float64  `json:"fraction"` // of the final torque
+	Marks    []Mark   `json:"marks"`    // by pass, check rounds included
+	Word     string   `json:"word,omitempty"`
+	Degrees  float64  `json:"degrees,omitempty"`
+	Suspect  bool     `json:"suspect,omitempty"` // clicked without turning in its first pass
 }
 
 // PassState is a pass as it stands; check rounds past the first are appended.
 type PassState struct {
-	Number    int        `json:"number"`
-	Kind      string     `json:"kind"`
-	Name      string     `json:"name"`
-	Percent   float64    `json:"percent"`
-	TorqueNm  float64    `json:"torqueNm"`
-	Setting   float64    `json:"setting"`
-	Unit      string     `json:"unit"`
-	Order     []int      `json:"order"`
-	Group     string     `json:"group,omitempty"`
-	GroupName string     `json:"groupName,omitempty"` // when there are several
-	Step      string     `json:"step,omitempty"`
-	Why       string     `json:"why,omitempty"`
-	Until     string     `json:"until,omitempty"`
-	Caution   string     `json:"caution,omitempty"`
-	Opens     string     `json:"opens,omitempty"`
-	TurnDeg   float64    `json:"turnDeg,omitempty"`
-	Datum     string     `json:"datum,omitempty"`
-	LowNm     float64    `json:"lowNm,omitempty"`
-	HighNm    float64    `json:"highNm,omitempty"`
-	LowMM     float64    `json:"lowMm,omitempty"`
-	HighMM    float64    `json:"highMm,omitempty"`
-	MovedDeg  float64    `json:"movedDeg,omitempty"` // so far may a nut turn in a check round; 0: not at all
-	Tries     []float64  `json:"tries,omitempty"`    // N·m, of an effort, oldest first
-	Of        int        `json:"of"`                 // fasteners in the pass
-	Done      int        `json:"done"`
-	Open      int        `json:"open"`
-	Short     int        `json:"short"`
-	Over      int        `json:"over"`
-	Skipped   int        `json:"skipped"`
-	Moved     int        `json:"moved"`
-	Complete  bool       `json:"complete"`
-	From      *time.Time `json:"from,omitempty"`
-	To        *time.Time `json:"to,omitempty"`
-	People    []string   `json:"people"`
-	Wrenches  []string   `json:"wrenches"`
-	NotRight  []string   `json:"notRight"` // in words, for the certificate
+	Number    int           `json:"number"`
+	Kind      plan.PassKind `json:"kind"`
+	Name      string        `json:"name"`
+	Percent   float64       `json:"percent"`
+	TorqueNm  float64       `json:"torqueNm"`
+	Setting   float64       `json:"setting"`
+	Unit      quantity.Unit `json:"unit"`
+	Order     []int         `json:"order"`
+	Group     string        `json:"group,omitempty"`
+	GroupName string        `json:"groupName,omitempty"` // when there are several
+	Step      string        `json:"step,omitempty"`
+	Why       string        `json:"why,omitempty"`
+	Until     string        `json:"until,omitempty"`
+	Caution   string        `json:"caution,omitempty"`
+	Opens     string        `json:"opens,omitempty"`
+	TurnDeg   float64       `json:"turnDeg,omitempty"`
+	Datum     string        `json:"datum,omitempty"`
+	LowNm     float64       `json:"lowNm,omitempty"`
+	HighNm    float64       `json:"highNm,omitempty"`
+	LowMM     float64       `json:"lowMm,omitempty"`
+	HighMM    float64       `json:"highMm,omitempty"`
+	MovedDeg  float64       `json:"movedDeg,omitempty"` // so far may a nut turn in a check round; 0: not at all
+	Tries     []float64     `json:"tries,omitempty"`    // N·m, of an effort, oldest first
+	Of        int           `json:"of"`                 // fasteners in the pass
+	Done      int           `json:"done"`
+	Open      int           `json:"open"`
+	Short     int           `json:"short"`
+	Over      int           `json:"over"`
+	Skipped   int           `json:"skipped"`
+	Moved     int           `json:"moved"`
+	Complete  bool          `json:"complete"`
+	From      *time.Time    `json:"from,omitempty"`
+	To        *time.Time    `json:"to,omitempty"`
+	People    []string      `json:"people"`
+	Wrenches  []string      `json:"wrenches"`
+	NotRight  []string      `json:"notRight"` // in words, for the certificate
 }
 
 // Next is the fastener whose turn it is.
@@ -205,7 +205,7 @@ type Hand struct {
 // InHand gives what is in every hand, as taken, else as planned; none past the last pass, and none where no tool is
 // set.
 func (s *State) InHand(p *plan.Plan) []Hand {
-	if s.Pass == 0 || !plan.PassKind(s.Passes[s.Pass-1].Kind).Sets() {
+	if s.Pass == 0 || !s.Passes[s.Pass-1].Kind.Sets() {
 		return nil
 	}
 	tags := func(u *tool.SetUp) (out []string) {
@@ -221,7 +221,7 @@ func (s *State) InHand(p *plan.Plan) []Hand {
 		}
 	}
 	ps := s.Passes[s.Pass-1]
-	one := func(tags []string) []Hand { return []Hand{{tags, s.Setting, quantity.Unit(ps.Unit)}} }
+	one := func(tags []string) []Hand { return []Hand{{tags, s.Setting, ps.Unit}} }
 	switch {
 	case len(s.Hands) > 0:
 		return list
@@ -284,23 +284,23 @@ type Signature struct {
 
 // Reason of a verdict.
 type Reason struct {
-	Status string `json:"status"` // ok, waits, wrong
-	Text   string `json:"text"`
-	Value  string `json:"value,omitempty"`
+	Status ReasonStatus `json:"status"`
+	Text   string       `json:"text"`
+	Value  string       `json:"value,omitempty"`
 }
 
 // Verdict over the joint.
 type Verdict struct {
-	Code     string   `json:"code"` // accepted, go_round_again, stopped, not_finished
-	Word     string   `json:"word"`
-	Sentence string   `json:"sentence"`
-	Reasons  []Reason `json:"reasons"`
+	Code     VerdictCode `json:"code"`
+	Word     string      `json:"word"`
+	Sentence string      `json:"sentence"`
+	Reasons  []Reason    `json:"reasons"`
 }
 
 // State is everything the screens and the certificate show of a run.
 type State struct {
 	Station    procedure.Station `json:"station"`
-	Glyph      string            `json:"glyph"` // waiting, ready, in_hand, to_prove, accepted, stopped, turned_down
+	Glyph      Glyph             `json:"glyph"`
 	ReadBy     string            `json:"readBy,omitempty"`
 	ReadAt     *time.Time        `json:"readAt,omitempty"`
 	Checks     []CheckState      `json:"checks"`

@@ -14,11 +14,11 @@ import (
 func (f *folder) verdict() {
 	v := Verdict{Reasons: []Reason{}}
 	wrong, waits, moved, open := 0, 0, false, 0
-	add := func(status, text, value string) {
+	add := func(status ReasonStatus, text, value string) {
 		switch status {
-		case "wrong":
+		case ReasonWrong:
 			wrong++
-		case "waits":
+		case ReasonWaits:
 			waits++
 		}
 		v.Reasons = append(v.Reasons, Reason{status, text, value})
@@ -36,18 +36,18 @@ func (f *folder) verdict() {
 		switch d.Status {
 		case DeviationOpen, DeviationLoosened:
 			open++
-			add("wrong", d.What+": still open.", "")
+			add(ReasonWrong, d.What+": still open.", "")
 		case DeviationAccepted, DeviationReworked:
-			add("ok", d.What+": "+string(d.Status)+" ("+d.Closed+").", "")
+			add(ReasonOK, d.What+": "+string(d.Status)+" ("+d.Closed+").", "")
 		}
 	}
-	order := map[string]int{"wrong": 0, "waits": 1, "ok": 2}
+	order := map[ReasonStatus]int{ReasonWrong: 0, ReasonWaits: 1, ReasonOK: 2}
 	slices.SortStableFunc(v.Reasons, func(a, b Reason) int { return order[a.Status] - order[b.Status] })
 	v.Code, v.Word, v.Sentence = f.verdictOf(v.Reasons, open, moved, wrong, waits)
-	if v.Code == "accepted" {
+	if v.Code == Accepted {
 		for i := range f.s.Fasteners {
-			if f.s.Fasteners[i].State == "done" {
-				f.s.Fasteners[i].State = "accepted"
+			if f.s.Fasteners[i].State == Standing(MarkDone) {
+				f.s.Fasteners[i].State = StandingAccepted
 			}
 		}
 	}
@@ -55,35 +55,35 @@ func (f *folder) verdict() {
 }
 
 // verdictOf says in code, word and sentence what the reasons come to.
-func (f *folder) verdictOf(reasons []Reason, open int, moved bool, wrong, waits int) (code, word, sentence string) {
+func (f *folder) verdictOf(reasons []Reason, open int, moved bool, wrong, waits int) (code VerdictCode, word, sentence string) {
 	switch {
 	case f.s.StoppedBy != "":
-		return "stopped", "Stopped", f.s.StoppedBy
+		return Stopped, "Stopped", f.s.StoppedBy
 	case open == 1:
-		return "stopped", "Stopped",
+		return Stopped, "Stopped",
 			"One deviation is open. Put it right, or have it accepted by an engineer or inspector."
 	case open > 0:
-		return "stopped", "Stopped",
+		return Stopped, "Stopped",
 			fmt.Sprintf("%d deviations are open. Put them right, or have them accepted by an engineer or inspector.",
 				open)
 	case moved:
-		return "go_round_again", "Go round again",
+		return GoRoundAgain, "Go round again",
 			"One full round at full torque without movement, and an even gap, clear it."
 	case wrong > 0:
-		return "stopped", "Stopped", reasons[0].Text
+		return Stopped, "Stopped", reasons[0].Text
 	case waits > 0:
-		return "not_finished", "Not finished", reasons[0].Text
+		return NotFinished, "Not finished", reasons[0].Text
 	}
 	sentence = "Every fastener was recorded in every pass, and what was checked and measured lies inside its limits."
 	if slices.ContainsFunc(f.p.Passes, func(ps plan.Pass) bool { return ps.Kind == plan.CheckPass }) {
 		sentence = "Every bolt was recorded in every pass, no nut turned in the last round, and what was measured " +
 			"lies inside its limits."
 	}
-	return "accepted", "Accepted", sentence
+	return Accepted, "Accepted", sentence
 }
 
 // checkReason tells how a check of Tighten or Prove stands; again tells that the joint must be gone round again for it.
-func (f *folder) checkReason(c *procedure.Check, add func(status, text, value string)) (again bool) {
+func (f *folder) checkReason(c *procedure.Check, add func(status ReasonStatus, text, value string)) (again bool) {
 	if c.Station != procedure.Tighten && c.Station != procedure.Prove {
 		return false
 	}
@@ -96,24 +96,24 @@ func (f *folder) checkReason(c *procedure.Check, add func(status, text, value st
 	switch cs.Status {
 	case CheckCleared, CheckByLeave:
 		if proof {
-			add("ok", text, value)
+			add(ReasonOK, text, value)
 		}
 	case CheckStopped:
 		if proof && len(cs.Findings) > 0 {
 			text = cs.Findings[0].What
 		}
-		add("wrong", text, value)
+		add(ReasonWrong, text, value)
 		return proof && c.Reopens != nil
 	default:
-		add("waits", c.Title+" is still to be answered.", "")
+		add(ReasonWaits, c.Title+" is still to be answered.", "")
 	}
 	return false
 }
 
 // passReason tells how a pass that is no check round stands.
-func (f *folder) passReason(i int, add func(status, text, value string)) {
+func (f *folder) passReason(i int, add func(status ReasonStatus, text, value string)) {
 	ps := f.s.Passes[i]
-	kind := plan.PassKind(ps.Kind)
+	kind := ps.Kind
 	if kind == plan.CheckPass {
 		return
 	}
@@ -128,22 +128,22 @@ func (f *folder) passReason(i int, add func(status, text, value string)) {
 	share := fmt.Sprintf("%d of %d", ps.Done, ps.Of)
 	switch {
 	case ps.Complete && ps.Open == 0 && kind.Sets():
-		add("ok", fmt.Sprintf("%s: all %d %s at %s %s.", what, ps.Of, word, quantity.Text(ps.Setting),
-			quantity.Unit(ps.Unit).Symbol()), share)
+		add(ReasonOK, fmt.Sprintf("%s: all %d %s at %s %s.", what, ps.Of, word, quantity.Text(ps.Setting),
+			ps.Unit.Symbol()), share)
 	case ps.Complete && ps.Open == 0 && len(ps.Tries) > 0:
-		add("ok", fmt.Sprintf("%s: %s N·m after %d tries, window %s to %s.", what, sig(ps.Tries[len(ps.Tries)-1]),
+		add(ReasonOK, fmt.Sprintf("%s: %s N·m after %d tries, window %s to %s.", what, sig(ps.Tries[len(ps.Tries)-1]),
 			len(ps.Tries), sig(ps.LowNm), sig(ps.HighNm)), share)
 	case ps.Complete && ps.Open == 0:
-		add("ok", fmt.Sprintf("%s: all %d %s.", what, ps.Of, word), share)
+		add(ReasonOK, fmt.Sprintf("%s: all %d %s.", what, ps.Of, word), share)
 	case ps.Complete:
-		add("ok", fmt.Sprintf("%s: begun without %d %s, by leave of an engineer.", what, ps.Open, word), share)
+		add(ReasonOK, fmt.Sprintf("%s: begun without %d %s, by leave of an engineer.", what, ps.Open, word), share)
 	default:
-		add("waits", fmt.Sprintf("%s: %d %s still open.", what, ps.Open, word), share)
+		add(ReasonWaits, fmt.Sprintf("%s: %d %s still open.", what, ps.Open, word), share)
 	}
 }
 
 // roundReasons tells how the check rounds of each group ended, and whether some group must go round again.
-func (f *folder) roundReasons(add func(status, text, value string)) (moved bool) {
+func (f *folder) roundReasons(add func(status ReasonStatus, text, value string)) (moved bool) {
 	for planned, pl := range f.p.Passes {
 		if pl.Kind != plan.CheckPass {
 			continue
@@ -166,14 +166,14 @@ func (f *folder) roundReasons(add func(status, text, value string)) (moved bool)
 			if rounds > 1 {
 				text = fmt.Sprintf("Check round %d%s: no nut turned.", rounds, who)
 			}
-			add("ok", text, fmt.Sprintf("%d of %d stayed", last.Of-last.Moved, last.Of))
+			add(ReasonOK, text, fmt.Sprintf("%d of %d stayed", last.Of-last.Moved, last.Of))
 		case rounds > 1:
 			moved = true
 			prev := list[rounds-2]
-			add("wrong", fmt.Sprintf("Check round %d%s: %d nuts turned. One full round without movement clears it.",
+			add(ReasonWrong, fmt.Sprintf("Check round %d%s: %d nuts turned. One full round without movement clears it.",
 				rounds-1, who, prev.Moved), fmt.Sprintf("%d of %d stayed", prev.Of-prev.Moved, prev.Of))
 		default:
-			add("waits", "Check round at full torque"+who+": until no nut turns.", "")
+			add(ReasonWaits, "Check round at full torque"+who+": until no nut turns.", "")
 		}
 	}
 	return moved

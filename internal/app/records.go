@@ -12,6 +12,7 @@ import (
 	"github.com/google/uuid"
 
 	"dynacor/core/plan"
+	"dynacor/core/procedure"
 	"dynacor/core/record"
 	"dynacor/core/run"
 	"dynacor/internal/store"
@@ -164,7 +165,8 @@ func (a *App) seal(ctx context.Context, q *store.Queries, r store.Run, p *plan.P
 		return RecordRow{}, err
 	}
 	line := &store.Appended{}
-	line.Line(store.Joint{ID: r.JointID, Glyph: "accepted", Station: "sealed", Summary: "record " + row.Number}, r.ID)
+	line.Line(store.Joint{ID: r.JointID, Glyph: string(run.GlyphAccepted), Station: string(procedure.Sealed),
+		Summary: "record " + row.Number}, r.ID)
 	return row, q.Append(ctx, line)
 }
 

@@ -211,7 +211,7 @@ func (a *App) link(ctx context.Context, q *store.Queries, r store.Run, add []adm
 	}
 	out.next = known.follow(p, out.added)
 	s := out.next.glance(p, a.now())
-	out.line = store.Joint{ID: r.JointID, Glyph: s.Glyph, Station: string(s.Station), Summary: summaryText(s)}
+	out.line = store.Joint{ID: r.JointID, Glyph: string(s.Glyph), Station: string(s.Station), Summary: summaryText(s)}
 	return out, nil
 }
 
@@ -233,7 +233,7 @@ func summaryText(s *run.State) string {
 	switch {
 	case len(s.Blocked) > 0:
 		return s.Blocked[0]
-	case s.Verdict.Code == "go_round_again":
+	case s.Verdict.Code == run.GoRoundAgain:
 		return "go round again"
 	case s.Station == procedure.Ready:
 		n, of := 0, 0

@@ -173,7 +173,7 @@ func (a *App) todayRuns(ctx context.Context, who Actor, t *Today) error {
 		if !mine(h) {
 			n += 4
 		}
-		if h.Glyph == "stopped" {
+		if h.Glyph == string(run.GlyphStopped) {
 			n += 2
 		}
 		if h.State.Pass == 0 || string(h.State.Station) != "tighten" {
@@ -198,7 +198,7 @@ func doNow(s *run.State) (headline, text string) {
 	if len(s.Blocked) > 0 {
 		return "Clear what stopped it", s.Blocked[0]
 	}
-	again := s.Verdict.Code == "go_round_again"
+	again := s.Verdict.Code == run.GoRoundAgain
 	switch {
 	case s.Station == procedure.Tighten && s.Next != nil:
 		headline = fmt.Sprintf("Carry on at bolt %d", s.Next.Number)

@@ -48,7 +48,7 @@ type value struct{ number, torque, left string }
 
 func (s *sheet) valuesOf(g *plan.FastenerGroup, list []run.FastenerState) (out []value, need float64) {
 	checked := slices.ContainsFunc(s.v.Record.State.Passes, func(p run.PassState) bool {
-		return p.Kind == string(plan.CheckPass) && p.Group == g.Code
+		return p.Kind == plan.CheckPass && p.Group == g.Code
 	})
 	s.font("text", 8.5)
 	for _, f := range list {
@@ -139,10 +139,10 @@ func leftAt(f run.FastenerState, checked bool) string {
 		}
 		return "turned"
 	}
-	if checked && f.State == "done" {
+	if checked && f.State == run.Standing(run.MarkDone) {
 		return "stayed"
 	}
-	return strings.ReplaceAll(f.State, "_", " ")
+	return strings.ReplaceAll(string(f.State), "_", " ")
 }
 
 // aimOf says what a group ends at.

@@ -38,7 +38,7 @@ func (s *sheet) passes() {
 			set = quantity.Text(p.TurnDeg) + "°"
 		}
 		if p.Setting > 0 {
-			set = quantity.Text(p.Setting) + " " + quantity.Unit(p.Unit).Symbol() + " on " + strings.Join(p.Wrenches,
+			set = quantity.Text(p.Setting) + " " + p.Unit.Symbol() + " on " + strings.Join(p.Wrenches,
 				", ")
 		}
 		rows = append(rows, []string{name, nut, set,
