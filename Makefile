@@ -103,9 +103,10 @@ test: deps-test gen-check check bin/dynacor ## install what is missing and run e
 	set -o pipefail; ./bin/withpg go test -json -timeout 30m ./e2e/... > bin/e2e.json || true
 	@./bin/testsum -kept e2e/out/failed bin/core.json bin/unit.json bin/e2e.json
 
-bench: build ## measure speed, each against a yardstick in the same run
+bench: build ## measure speed, each against a yardstick in the same run, and write docs/performance.md
 	go build -o bin/withpg ./cmd/withpg
-	./bin/withpg go test -run '^$$' -p 1 -bench . -benchtime 2s ./core/... ./internal/...
+	./bin/withpg go test -run '^$$' -p 1 -bench . -benchtime 2s ./core/... ./internal/... | tee bin/bench.txt
+	go run ./internal/performance/make bin/bench.txt web/dist docs/performance.md
 
 soak: build deps-test ## the long form of what test does short: 300 rounds of kills, a full disk, ten minutes of hostile requests, 10 000 altered files
 	go build -o bin/withpg ./cmd/withpg

@@ -28,11 +28,13 @@ require (
 	github.com/xuri/excelize/v2 v2.11.1
 	golang.org/x/crypto v0.58.0
 	golang.org/x/image v0.48.0
+	golang.org/x/perf v0.0.0-20260908200009-22c9c6c9d4da
 	gonum.org/v1/gonum v0.17.0
 	pgregory.net/rapid v1.3.0
 )
 
 require (
+	github.com/aclements/go-moremath v0.0.0-20210112150236-f10218a38794 // indirect
 	github.com/apapsch/go-jsonmerge/v2 v2.0.0 // indirect
 	github.com/bahlo/generic-list-go v0.2.0 // indirect
 	github.com/buger/jsonparser v1.1.2 // indirect

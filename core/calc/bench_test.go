@@ -17,9 +17,9 @@ func BenchmarkSheet(b *testing.B) {
 	require.NoError(b, err)
 	values := c.Example()
 	for name, q := range map[string]calc.Request{
-		"result":           {Values: values},
-		"and what matters": {Values: values, Effects: true},
-		"and 49 points":    {Values: values, Sweep: &calc.SweepRequest{Key: "mu_head", Points: 49}},
+		"result":                  {Values: values},
+		"result and what matters": {Values: values, Effects: true},
+		"result and 49 points":    {Values: values, Sweep: &calc.SweepRequest{Key: "mu_head", Points: 49}},
 	} {
 		b.Run(name, func(b *testing.B) {
 			for b.Loop() {
