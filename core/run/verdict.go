@@ -55,7 +55,8 @@ func (f *folder) verdict() {
 }
 
 // verdictOf says in code, word and sentence what the reasons come to.
-func (f *folder) verdictOf(reasons []Reason, open int, moved bool, wrong, waits int) (code VerdictCode, word, sentence string) {
+func (f *folder) verdictOf(reasons []Reason, open int, moved bool, wrong, waits int) (code VerdictCode, word,
+	sentence string) {
 	switch {
 	case f.s.StoppedBy != "":
 		return Stopped, "Stopped", f.s.StoppedBy
