@@ -2,18 +2,9 @@ package app_test
 
 import (
 	"bytes"
-	"context"
-	"crypto/sha256"
-	"encoding/hex"
-	"image"
-	"image/png"
-	"os"
-	"strings"
 	"testing"
-	"time"
 
 	"github.com/google/uuid"
-	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 	"github.com/stretchr/testify/require"
 
@@ -23,79 +14,8 @@ import (
 	"dynacor/core/run"
 	"dynacor/core/tool"
 	"dynacor/internal/app"
-	"dynacor/internal/demo/demotest"
-	"dynacor/internal/identity"
 	"dynacor/internal/picture"
-	"dynacor/internal/store"
-	"dynacor/internal/store/storetest"
 )
-
-func TestMain(m *testing.M) { os.Exit(storetest.Main(m)) }
-
-// bench is an installation with the demo site and a clock of its own.
-type bench struct {
-	*app.App
-	pool *pgxpool.Pool
-	now  time.Time
-	crew map[string]app.Actor
-	url  string
-}
-
-var ctx = context.Background()
-
-func newBench(t *testing.T, withDemo bool) *bench {
-	t.Helper()
-	b := &bench{now: time.Date(2026, 11, 23, 9, 0, 0, 0, time.UTC), crew: map[string]app.Actor{}}
-	if withDemo {
-		b.url = demotest.URL(t, b.now)
-	} else {
-		b.url = storetest.URL(t)
-	}
-	// whoever asks for a second connection while holding one waits for ever
-	pool, err := store.Open(ctx, storetest.Serving(b.url), 1)
-	require.NoError(t, err)
-	t.Cleanup(pool.Close)
-	b.pool = pool
-	b.App = app.New(pool, identity.NewTestHasher(), func() time.Time { return b.now })
-	require.NoError(t, b.Prepare(ctx))
-	require.NoError(t, b.UseKey(ctx, storetest.Key()))
-	if !withDemo {
-		for name, role := range map[string]string{"M. Tolley": authority.Technician, "R. Abara": authority.Inspector,
-			"J. Hartwell": authority.Engineer} {
-			_, err := b.AddPerson(ctx, name, role, "7049")
-			require.NoError(t, err)
-		}
-	}
-	people, err := b.People(ctx)
-	require.NoError(t, err)
-	for _, p := range people {
-		b.crew[p.Name] = app.Actor{Person: p, Device: "tablet 1"}
-	}
-	return b
-}
-
-// pins of the people of the demo site.
-var pins = map[string]string{"M. Tolley": "4071", "I. Quaye": "5826", "R. Abara": "9340", "J. Hartwell": "2758",
-	"B. Ode": "6193"}
-
-// signature is one as a person gives it who has just looked at the run.
-func (b *bench) signature(t *testing.T, name, runID string, purpose run.Purpose, check string) app.SignatureInput {
-	t.Helper()
-	head, err := b.Head(ctx, runID)
-	require.NoError(t, err)
-	return app.SignatureInput{ID: uuid.Must(uuid.NewV7()).String(), Head: head, PersonID: b.crew[name].ID,
-		PIN: pins[name], Purpose: purpose, Check: check}
-}
-
-func problem(t *testing.T, err error, kind app.ProblemKind, part string) *app.Problem {
-	t.Helper()
-	require.Error(t, err)
-	p, ok := app.AsProblem(err)
-	require.True(t, ok, "not a problem: %v", err)
-	require.Equal(t, kind, p.Kind, p.Error())
-	require.Contains(t, p.Error(), part)
-	return p
-}
 
 func TestDatabaseRefusesToChangeWhatWasRecorded(t *testing.T) {
 	b := newBench(t, true)
@@ -282,154 +202,6 @@ func TestVerifyNamesWhatDiffersFromTheKeptRecord(t *testing.T) {
 	require.False(t, none.Report.OK)
 }
 
-func TestSpecificationsAreVersionedAndPlansGoStale(t *testing.T) {
-	b := newBench(t, true)
-	hartwell, tolley := b.crew["J. Hartwell"], b.crew["M. Tolley"]
-	d, err := b.SavePlan(ctx, hartwell, "SW-112", plan.Choices{}, "")
-	require.NoError(t, err)
-	require.Equal(t, 1, d.Saved.Version)
-	require.Empty(t, d.Saved.Stale)
-	s := d.Versions[0].Specification
-	s.Target.Nominal = 220
-	_, err = b.PutSpecification(ctx, hartwell, "SW-112", s, " ")
-	problem(t, err, app.Invalid, "needs a reason")
-	d, err = b.PutSpecification(ctx, hartwell, "SW-112", s, "drawing revised")
-	require.NoError(t, err)
-	require.Len(t, d.Versions, 2)
-	require.InDelta(t, 210, d.Versions[1].Specification.Target.Nominal, 0, "the earlier version stays")
-	require.Contains(t, d.Saved.Stale, "version 2 is in force")
-	v, err := b.StartRun(ctx, tolley, "SW-112", plan.Choices{}, "")
-	require.NoError(t, err)
-	require.Equal(t, 2, v.PlanVersion, "a stale plan is made anew when work begins")
-	require.InDelta(t, 220, v.Plan.First().TargetNm, 1e-9)
-	s.NoSourceWhy = "lost"
-	_, err = b.PutSpecification(ctx, tolley, "SW-112", s, "x")
-	problem(t, err, app.Forbidden, "may not allow a target without a document")
-}
-
-func TestOtherLubricantNeedsAnEngineer(t *testing.T) {
-	b := newBench(t, true)
-	c := plan.Choices{Lubricant: "L-12"}
-	p, err := b.PreviewPlan(ctx, "SW-115", c)
-	require.NoError(t, err)
-	require.InDelta(t, 410*0.17/0.15, p.First().TargetNm, 1e-6)
-	_, err = b.SavePlan(ctx, b.crew["M. Tolley"], "SW-115", c, "only tin here")
-	problem(t, err, app.Forbidden, "approve a plan")
-	_, err = b.SavePlan(ctx, b.crew["J. Hartwell"], "SW-115", c, "")
-	problem(t, err, app.Invalid, "reason")
-	d, err := b.SavePlan(ctx, b.crew["J. Hartwell"], "SW-115", c, "L-07 not to be had")
-	require.NoError(t, err)
-	require.Equal(t, "J. Hartwell", d.Saved.ApprovedBy)
-	v, err := b.Run(ctx, d.RunID)
-	require.NoError(t, err)
-	require.Equal(t, "L-12", v.Plan.First().Lubricant.Code, "the open run works on the new plan")
-	require.Empty(t, v.State.Blocked, "what was found is now what is planned")
-	_, err = b.SavePlan(ctx, b.crew["J. Hartwell"], "SW-114", c, "too late")
-	problem(t, err, app.Conflict, "Bolts have been pulled")
-}
-
-func TestWorkDoesNotBeginWithoutTargetOrDocument(t *testing.T) {
-	b := newBench(t, true)
-	_, err := b.StartRun(ctx, b.crew["M. Tolley"], "SC-16", plan.Choices{}, "")
-	problem(t, err, app.Invalid, "no figure")
-	_, err = b.StartRun(ctx, b.crew["M. Tolley"], "SC-17", plan.Choices{}, "")
-	problem(t, err, app.Invalid, "no source")
-	d, err := b.Joint(ctx, "SC-17")
-	require.NoError(t, err)
-	s := d.Versions[0].Specification
-	s.NoSourceWhy = "urgent; value from the sister pump"
-	_, err = b.PutSpecification(ctx, b.crew["J. Hartwell"], "SC-17", s, "allowed for tonight")
-	require.NoError(t, err)
-	v, err := b.StartRun(ctx, b.crew["M. Tolley"], "SC-17", plan.Choices{}, "")
-	require.NoError(t, err)
-	require.Equal(t, "J. Hartwell", v.Plan.Specification.NoSourceBy)
-}
-
-func TestImportPreviewsThenDoesAllOrNothing(t *testing.T) {
-	b := newBench(t, false)
-	hartwell := b.crew["J. Hartwell"]
-	csv := "tag,area,bolts,thread,material,lubricant,target_Nm,document,revision\nA-1,North,8,M20,8.8,light_oil,300,D-1,A\nA-2,North,12,M24,8.8,light_oil,350 ft-lb,D-1,A\n"
-	res, err := b.Import(ctx, hartwell, []byte(csv), false)
-	require.NoError(t, err)
-	require.Equal(t, 2, res.New)
-	page, err := b.Joints(ctx, app.JointQuery{Limit: 10, Sort: "tag"})
-	require.NoError(t, err)
-	require.Zero(t, page.Total, "a preview writes nothing")
-	bad := csv + "A-3,North,2,M20,8.8,light_oil,300 kg,D-1,A\n"
-	res, err = b.Import(ctx, hartwell, []byte(bad), true)
-	require.NoError(t, err)
-	require.False(t, res.Applied)
-	require.Equal(t, 1, res.ErrorRows)
-	page, err = b.Joints(ctx, app.JointQuery{Limit: 10, Sort: "tag"})
-	require.NoError(t, err)
-	require.Zero(t, page.Total, "nothing is half imported")
-	res, err = b.Import(ctx, hartwell, []byte(csv), true)
-	require.NoError(t, err)
-	require.True(t, res.Applied)
-	changed := strings.Replace(csv, "8.8,light_oil,300,", "8.8,light_oil,310,", 1)
-	res, err = b.Import(ctx, hartwell, []byte(changed), true)
-	require.NoError(t, err)
-	require.Equal(t, []int{0, 1, 1}, []int{res.New, res.Changed, res.Same})
-	d, err := b.Joint(ctx, "A-1")
-	require.NoError(t, err)
-	require.Len(t, d.Versions, 2, "a changed figure is a new version")
-
-	var out bytes.Buffer
-	require.NoError(t, b.Export(ctx, &out))
-	res, err = b.Import(ctx, hartwell, out.Bytes(), true)
-	require.NoError(t, err)
-	require.Empty(t, res.Errors)
-	require.Equal(t, 2, res.Same, "what was exported comes back unchanged: %+v", res.Rows)
-}
-
-func TestDemoRegisterRoundTrip(t *testing.T) {
-	b := newBench(t, true)
-	var out bytes.Buffer
-	require.NoError(t, b.Export(ctx, &out))
-	res, err := b.Import(ctx, b.crew["J. Hartwell"], out.Bytes(), false)
-	require.NoError(t, err)
-	require.Equal(t, 67, res.Same, "%+v", res)
-}
-
-func TestJointsAreFoundAndSorted(t *testing.T) {
-	b := newBench(t, true)
-	tags := func(q app.JointQuery) []string {
-		q.Limit = 100
-		p, err := b.Joints(ctx, q)
-		require.NoError(t, err)
-		var out []string
-		for _, r := range p.Rows {
-			out = append(out, r.Tag)
-		}
-		return out
-	}
-	require.Equal(t, []string{"SW-111"}, tags(app.JointQuery{Text: "cooler DRAIN", Sort: "tag"}))
-	require.Equal(t, []string{"SW-115"}, tags(app.JointQuery{Glyph: "stopped", Sort: "tag"}))
-	require.Len(t, tags(app.JointQuery{Package: "WP-45", Sort: "tag"}), 7)
-	require.Empty(t, tags(app.JointQuery{Text: "100%_", Sort: "tag"}), "wildcards are letters here")
-	up, down := tags(app.JointQuery{Sort: "tag"}), tags(app.JointQuery{Sort: "-tag"})
-	require.Equal(t, up[0], down[len(down)-1])
-
-	require.Empty(t, tags(app.JointQuery{Text: "lowther q-40", Sort: "tag"}))
-	_, err := b.EditJoint(ctx, "SW-116", app.JointInput{Tag: "SW-116", Name: "Strainer", Area: "4 Cooling house",
-		Nameplate: "Lowther Q-40 DN 300"})
-	require.NoError(t, err)
-	require.Equal(t, []string{"SW-116"}, tags(app.JointQuery{Text: "lowther q-40", Sort: "tag"}),
-		"the nameplate is a key too")
-}
-
-func TestCopyBringsNoReadings(t *testing.T) {
-	b := newBench(t, true)
-	d, err := b.CopyJoint(ctx, b.crew["M. Tolley"], "SW-111", "SW-911")
-	require.NoError(t, err)
-	require.Empty(t, d.RunID)
-	require.Empty(t, d.Records)
-	require.Equal(t, "ready", d.Joint.Glyph)
-	require.Equal(t, "M20", d.Versions[0].Specification.Thread)
-	_, err = b.CopyJoint(ctx, b.crew["M. Tolley"], "SW-111", "SW-112")
-	problem(t, err, app.Conflict, "already")
-}
-
 func TestDroppedWrenchIsPutAsideAndTraced(t *testing.T) {
 	b := newBench(t, true)
 	tolley, abara := b.crew["M. Tolley"], b.crew["R. Abara"]
@@ -473,37 +245,6 @@ func TestTodayPutsOwnWorkFirst(t *testing.T) {
 	other, err := b.Today(ctx, b.crew["I. Quaye"])
 	require.NoError(t, err)
 	require.Equal(t, "TB-212", other.InHand[0].Tag)
-}
-
-func TestPackageNeedsAddUp(t *testing.T) {
-	b := newBench(t, true)
-	needs, err := b.PackageNeeds(ctx, "WP-41")
-	require.NoError(t, err)
-	for _, n := range needs {
-		if n.What == "Nut M16" {
-			require.InDelta(t, 36, n.Quantity, 0, "four joints of eight and one of four")
-			require.Len(t, n.Joints, 5)
-			return
-		}
-	}
-	t.Fatalf("no nuts in %+v", needs)
-}
-
-// drawn is a small picture of one shade.
-func drawn(t *testing.T, shade uint8) []byte {
-	t.Helper()
-	p := image.NewGray(image.Rect(0, 0, 40, 30))
-	for i := range p.Pix {
-		p.Pix[i] = shade
-	}
-	var b bytes.Buffer
-	require.NoError(t, png.Encode(&b, p))
-	return b.Bytes()
-}
-
-func sum(data []byte) string {
-	s := sha256.Sum256(data)
-	return hex.EncodeToString(s[:])
 }
 
 // A picture is taken once, from whom its entry names, with the bytes its entry names, and never into a sealed run.
@@ -559,54 +300,6 @@ func TestSealWaitsForPictures(t *testing.T) {
 	require.NoError(t, err)
 }
 
-// Two devices record at once; nothing is lost, doubled or torn, and the chain holds.
-func TestTwoDevicesAtOnce(t *testing.T) {
-	b := newBench(t, true)
-	d, err := b.Joint(ctx, "SW-114")
-	require.NoError(t, err)
-	before, err := b.Run(ctx, d.RunID)
-	require.NoError(t, err)
-	const each = 15
-	failed := make(chan error, 2)
-	for _, name := range []string{"M. Tolley", "I. Quaye"} {
-		who := b.crew[name]
-		go func() {
-			for range each {
-				e := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.Noted, At: b.now, Person: who.Person,
-					Note: "at once"}
-				if _, err := b.AppendEvents(ctx, who, d.RunID, []run.Event{e}); err != nil {
-					failed <- err
-					return
-				}
-			}
-			failed <- nil
-		}()
-	}
-	require.NoError(t, <-failed)
-	require.NoError(t, <-failed)
-	after, err := b.Run(ctx, d.RunID)
-	require.NoError(t, err)
-	require.Len(t, after.Entries, len(before.Entries)+2*each)
-	prev := ""
-	for i, e := range after.Entries {
-		require.Equal(t, i+1, e.Seq)
-		require.Equal(t, prev, e.PrevHash)
-		prev = e.Hash
-	}
-}
-
-// owner does something to the database behind the program's back, as whoever owns it can.
-func (b *bench) owner(t *testing.T, sql string, args ...any) {
-	t.Helper()
-	c, err := pgx.Connect(ctx, b.url)
-	require.NoError(t, err)
-	defer c.Close(ctx)
-	_, err = c.Exec(ctx, "set session_replication_role = replica") // no triggers
-	require.NoError(t, err)
-	_, err = c.Exec(ctx, sql, args...)
-	require.NoError(t, err)
-}
-
 // An event changed in the database is found when the run is next read, and such a run is neither added to nor sealed.
 func TestRunChangedPastTheProgramIsFound(t *testing.T) {
 	for name, sql := range map[string]string{
@@ -654,10 +347,4 @@ func TestFileThatIsNotTheKeptRecordDoesNotHold(t *testing.T) {
 	require.False(t, v.Report.OK, "one of the two was changed")
 	require.Contains(t, v.Report.Problems, "It is not the record "+number+" that is kept here.")
 	require.Equal(t, "record.plan.joint.name", v.Differences[0].Path)
-}
-
-// without is the same installation served by a program that was given no key.
-func (b *bench) without(t *testing.T) *app.App {
-	t.Helper()
-	return app.New(b.pool, identity.NewTestHasher(), func() time.Time { return b.now })
 }
