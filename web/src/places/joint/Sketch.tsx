@@ -1,7 +1,8 @@
 import type { Plan } from '../../api/client';
 import { firstOf, GroupRosette, groupOf } from '../../rosette/GroupRosette';
 import { Rosette } from '../../rosette/Rosette';
-import { sketches, sketchWords } from './sketches';
+import { sketches } from './sketches';
+import { sketchWords } from './sketchWords';
 
 const bare = (position: number, number: number, state = 'not_yet') => ({
   position,

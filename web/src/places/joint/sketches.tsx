@@ -3,10 +3,15 @@ import type { ReactNode } from 'react';
 /** Small drawings of which way a part goes, by name. Each shows the right way; what it means stands beside it in words. */
 
 const ink = { fill: 'none', stroke: 'var(--ink)', strokeWidth: 1.5 };
+
 const part = { fill: 'var(--film-2)', stroke: 'var(--ink)', strokeWidth: 1.5 };
+
 const cut = { fill: 'url(#hCut)', stroke: 'var(--ink)', strokeWidth: 1.4 };
+
 const cutB = { fill: 'url(#hCutB)', stroke: 'var(--ink)', strokeWidth: 1.4 };
+
 const mark = { fill: 'none', stroke: 'var(--ok)', strokeWidth: 4 };
+
 const pale = { fill: 'none', stroke: 'var(--ink-3)', strokeWidth: 1, strokeDasharray: '5 4' };
 
 function T({ x, y, children, end }: { x: number; y: number; children: ReactNode; end?: boolean }) {
@@ -409,33 +414,4 @@ export const sketches: Record<string, ReactNode> = {
       </T>
     </>
   ),
-};
-
-export const sketchWords: Record<string, string> = {
-  gasket: 'Gasket, mark side to the tool',
-  faces: 'Sealing face: a scratch across the track is a leak path',
-  quarters: 'The four quarters, from the top, clockwise',
-  drive_side: 'Square on the side that tightens, retainer fully in',
-  reaction: 'Reaction arm against solid steel, hands away',
-  arm_side: 'Square and arm on the same side',
-  step_in: 'Step towards the drive, bush nested in it',
-  nested: 'Seated all round, nothing in between',
-  taper: 'Taper to taper, drops in by hand',
-  flat_down: 'Flat side down, chamfer up',
-  cone: 'First washer cone down, second cone up',
-  mark_notch: 'Mark on mark, hole on hole',
-  half_turn: 'Second disc half a turn on from the first',
-  lettering: 'Lettering the same way on both parts',
-  heads_side: 'Head on one side, nut and washer on the other',
-  arrow: 'Arrow with the flow',
-  depth_mark: 'Depth line, tube or spigot to the stop',
-  ferrules: 'Sharp edge of the front ferrule to the cone, big side of the back ferrule to the nut',
-  gap_stays: 'A gap must remain between the two',
-  flush: 'Flush, no edge to be felt',
-  clock: 'Clock face seen from your side',
-  folded: 'One fold along its length, no twist',
-  push_off: 'Open hole for fitting, dark holes for pushing off',
-  backing: 'Backing plate inside, behind every bolt',
-  middle: 'Towards the middle from both sides',
-  key: 'Key bears on its sides and is clear at the top',
 };
