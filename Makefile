@@ -68,6 +68,8 @@ $(TOOLS)/.done: tools/go.mod tools/go.sum
 	@mkdir -p $(TOOLS)
 	CGO_ENABLED=0 go build -modfile=tools/go.mod -o $(TOOLS)/ github.com/sqlc-dev/sqlc/cmd/sqlc github.com/oapi-codegen/oapi-codegen/v2/cmd/oapi-codegen honnef.co/go/tools/cmd/staticcheck github.com/fzipp/gocyclo/cmd/gocyclo github.com/golangci/golines
 	@touch $@
+$(TOOLS)/gremlins: tools/go.mod tools/go.sum
+	CGO_ENABLED=0 go build -modfile=tools/go.mod -o $@ github.com/go-gremlins/gremlins/cmd/gremlins
 
 .PHONY: gen gen-check
 gen: $(NPM) $(TOOLS)/.done ## generate code from the contract, the queries and the procedures
@@ -81,9 +83,12 @@ gen-check: $(NPM) $(TOOLS)/.done ## fail when generated code is stale
 	after="$$(cat $(GENERATED) | sha256sum)"; \
 	[ "$$before" = "$$after" ] || { echo "Generated code was stale. It is made anew now: look at it and commit it." >&2; exit 1; }
 
-.PHONY: check test bench soak screenshots
-check: $(NPM) $(TOOLS)/.done $(DIST) ## format, vet, static analysis, types, lint
-	@bad="$$(gofmt -l cmd core internal web/*.go e2e)"; [ -z "$$bad" ] || { echo "Not formatted: $$bad" >&2; exit 1; }
+.PHONY: check test bench mutate soak screenshots
+check: bin/.checked-go bin/.checked-web ## format, vet, static analysis, types, lint: of what changed since they last held
+
+bin/.checked-go: $(TOOLS)/.done $(GO_FILES) $(wildcard e2e/*.go docs/*.go) go.mod go.sum Makefile staticcheck.conf
+	@mkdir -p bin
+	@bad="$$(gofmt -l cmd core internal web/*.go e2e docs)"; [ -z "$$bad" ] || { echo "Not formatted: $$bad" >&2; exit 1; }
 	go vet ./...
 	$(TOOLS)/staticcheck ./...
 	GOOS=js GOARCH=wasm go vet ./core/... ./cmd/wasm ./cmd/wasmcalc
@@ -91,7 +96,13 @@ check: $(NPM) $(TOOLS)/.done $(DIST) ## format, vet, static analysis, types, lin
 	@bad="$$($(TOOLS)/gocyclo -over 25 $(HAND_WRITTEN))" || { echo "Too many ways through a function: $$bad" >&2; exit 1; }
 	@many="$$({ $(TOOLS)/gocyclo -over 15 $(HAND_WRITTEN) || true; } | wc -l)"; all="$$({ $(TOOLS)/gocyclo -over 0 $(HAND_WRITTEN) || true; } | wc -l)"; \
 	[ $$((many * 40)) -le "$$all" ] || { echo "$$many of $$all functions are over 15 in cyclomatic complexity; 2.5 % at most" >&2; exit 1; }
+	@long="$$(wc -l $(HAND_WRITTEN) $(wildcard e2e/*.go docs/*.go) | awk '$$1 > 400 && $$2 != "total" { print $$2 }')"; [ -z "$$long" ] || { echo "Files over 400 lines: $$long" >&2; exit 1; }
+	@touch $@
+
+bin/.checked-web: $(NPM) $(EXEC) $(WASM) $(WASM_CALC) $(shell find web/src web/lint -type f -not -name '*.wasm') $(wildcard web/*.ts web/*.json web/*.html)
+	@mkdir -p bin
 	cd web && npm run -s typecheck && npm run -s lint && npm run -s knip
+	@touch $@
 
 test: deps-test gen-check check bin/dynacor ## install what is missing and run every test
 	cd web && npm run -s test
@@ -107,6 +118,13 @@ bench: build ## measure speed, each against a yardstick in the same run, and wri
 	go build -o bin/withpg ./cmd/withpg
 	./bin/withpg go test -run '^$$' -p 1 -bench . -benchtime 2s ./core/... ./internal/... | tee bin/bench.txt
 	go run ./internal/performance/make bin/bench.txt web/dist docs/performance.md
+
+mutate: $(TOOLS)/gremlins ## change core an operator at a time and see whether its tests notice: about three hours
+	mkdir -p bin/mutants
+	tools/mutate.sh $(TOOLS) bin/mutants measure measure calc
+	tools/mutate.sh $(TOOLS) bin/mutants tool tool calc plan
+	tools/mutate.sh $(TOOLS) bin/mutants plan plan run
+	tools/mutate.sh $(TOOLS) bin/mutants run run
 
 soak: build deps-test ## the long form of what test does short: 300 rounds of kills, a full disk, ten minutes of hostile requests, 10 000 altered files
 	go build -o bin/withpg ./cmd/withpg
