@@ -83,6 +83,25 @@ func judge(_ js.Value, args []js.Value) any {
 	return say(answer{State: r.work.With(e, at(args[2]))})
 }
 
+// says(runID, eventJSON) tells why an event would be refused when it is sent, "" when it would not.
+func says(_ js.Value, args []js.Value) any {
+	r := runs[args[0].String()]
+	if r == nil {
+		return "the plan was not opened"
+	}
+	var e run.Event
+	if err := json.Unmarshal([]byte(args[1].String()), &e); err != nil {
+		return "the event cannot be read: " + err.Error()
+	}
+	if err := e.Validate(); err != nil {
+		return err.Error()
+	}
+	if err := e.Fits(r.plan); err != nil {
+		return err.Error()
+	}
+	return ""
+}
+
 // may(runID, peopleJSON, nowMillis) gives what each of several people may sign as the work stands, in their order.
 func may(_ js.Value, args []js.Value) any {
 	r := runs[args[0].String()]
@@ -115,6 +134,6 @@ func typed(_ js.Value, args []js.Value) any {
 func main() {
 	js.Global().Set("dynacorCore",
 		js.ValueOf(map[string]any{"open": js.FuncOf(open), "again": js.FuncOf(again), "take": js.FuncOf(take),
-			"judge": js.FuncOf(judge), "may": js.FuncOf(may), "typed": js.FuncOf(typed)}))
+			"judge": js.FuncOf(judge), "may": js.FuncOf(may), "says": js.FuncOf(says), "typed": js.FuncOf(typed)}))
 	select {}
 }

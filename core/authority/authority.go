@@ -30,6 +30,8 @@ const (
 	ApprovePlan           Act = "approve_plan"    // one that is not as the specification or the house rules say
 	TargetWithoutDocument Act = "target_without_document"
 	JudgeDoubtedTool      Act = "judge_doubted_tool" // a check of a tool whose joints are in doubt
+	WaiveSmallCheck       Act = "waive_small_check"  // one that the procedure leaves to whoever does the work
+	WaiveCheck            Act = "waive_check"        // any other that may be waived at all
 )
 
 // acts says who may do what. An act that anyone may do who is signed in has every role.
@@ -41,6 +43,8 @@ var acts = map[Act][]string{
 	ApprovePlan:           {Engineer},
 	TargetWithoutDocument: {Engineer},
 	JudgeDoubtedTool:      {Inspector, Engineer},
+	WaiveSmallCheck:       {Technician, Inspector, Engineer},
+	WaiveCheck:            {Engineer},
 }
 
 // Acts lists every act, in order of their names.

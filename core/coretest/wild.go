@@ -44,8 +44,7 @@ func due(s *Script) {
 	}
 	for _, c := range s.Plan.Checks {
 		for _, cs := range st.Checks {
-			if cs.Code == c.Code && c.Station == st.Station && cs.Status != run.CheckCleared &&
-				cs.Status != run.CheckByLeave {
+			if cs.Code == c.Code && c.Station == st.Station && !cs.Status.Settled() {
 				s.Answer(c)
 				return
 			}

@@ -19,6 +19,7 @@ func (p *Plan) limits(fam procedure.Family, makers []*maker) {
 		func(c procedure.Check) bool { return c.Kind == procedure.Lubricant && wet < 0 })
 	for i := range p.Checks {
 		c := &p.Checks[i]
+		c.Waive = c.WaivedBy() // said in the plan: older ones, which say nothing, were cleared by anyone's word
 		if c.Kind == procedure.Lubricant && c.Fasteners == "" && wet > 0 {
 			c.Fasteners = makers[wet].Code
 		}

@@ -52,11 +52,11 @@ type Check struct {
 	Dont      []string  `json:"dont,omitempty"` // forbidden methods
 	Hold      bool      `json:"hold,omitempty"` // must be signed by PIN
 	TwoPerson bool      `json:"twoPerson,omitempty"`
+	Waive     Waive     `json:"waive,omitempty"`   // whose word it takes that it does not apply; "": an engineer's
 	Witness   bool      `json:"witness,omitempty"` // somebody may look on; may be waived with a reason
 	Photo     bool      `json:"photo,omitempty"`   // a picture is kept with the answer
-	Optional  bool      `json:"optional,omitempty"`
-	Sketch    string    `json:"sketch,omitempty"` // drawing shown beside it
-	Expect    string    `json:"expect,omitempty"` // which way a part must face, or what must be seen
+	Sketch    string    `json:"sketch,omitempty"`  // drawing shown beside it
+	Expect    string    `json:"expect,omitempty"`  // which way a part must face, or what must be seen
 
 	Unit       string            `json:"unit,omitempty"`
 	Stations   []int             `json:"stations,omitempty"` // permitted numbers of readings

@@ -11,7 +11,8 @@ func Upgraded(raw []byte) []byte {
 	if json.Unmarshal(raw, &m) != nil {
 		return raw
 	}
-	if !UpgradeRows(m) {
+	renamed := UpgradeRows(m)
+	if !waivers(m) && !renamed {
 		return raw
 	}
 	out, err := json.Marshal(m)
@@ -51,4 +52,30 @@ func renamed(raw json.RawMessage, names map[string]string) json.RawMessage {
 		return raw
 	}
 	return out
+}
+
+// waivers says of checks that older texts called optional who may waive them, and reports whether there were any.
+func waivers(m map[string]json.RawMessage) bool {
+	var list []map[string]json.RawMessage
+	if json.Unmarshal(m["checks"], &list) != nil {
+		return false
+	}
+	found := false
+	for _, o := range list {
+		if o["optional"] == nil {
+			continue
+		}
+		found = true
+		var c Check
+		text, err := json.Marshal(o)
+		if err == nil && json.Unmarshal(text, &c) == nil && string(o["optional"]) == "true" && c.Waive == "" && !c.Hold &&
+			!c.CarriesVerdict() {
+			o["waive"] = json.RawMessage(`"technician"`)
+		}
+		delete(o, "optional")
+	}
+	if out, err := json.Marshal(list); err == nil && found {
+		m["checks"] = out
+	}
+	return found
 }

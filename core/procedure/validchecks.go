@@ -7,6 +7,21 @@ import (
 	"dynacor/core/measure"
 )
 
+// waiver refuses a check that carries the verdict and may be waived by whoever does the work.
+func (v *validator) waiver(path string, c Check) {
+	if c.Waive == "" {
+		return
+	}
+	oneOf(v, path+".waive", c.Waive, []Waive{ByTechnician, ByEngineer, ByNobody})
+	if c.Waive == ByTechnician && c.CarriesVerdict() {
+		v.add(path+".waive", "Let an engineer say that it does not apply, or nobody.",
+			"the verdict rests on this check: whoever does the work cannot waive it")
+	}
+	if c.Hold && c.Waive != ByNobody {
+		v.add(path+".waive", "Leave it out.", "a hold is never waived")
+	}
+}
+
 func (v *validator) checks() {
 	seen := map[string]bool{}
 	var in, out []string
@@ -33,6 +48,7 @@ func (v *validator) checks() {
 			v.add(path+".station", "Let them agree.", "is %q, its row belongs to %s", string(c.Station),
 				v.f.Rows[r].Station)
 		}
+		v.waiver(path, c)
 		if c.Sketch != "" {
 			oneOf(v, path+".sketch", c.Sketch, Sketches())
 		}

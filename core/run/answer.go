@@ -60,13 +60,9 @@ func (f *folder) answer(e Event) {
 		f.void()
 	}
 	f.s.Checks[i].Mismatch = nil
+	f.answered(c, e)
 	if e.Answer == "na" {
-		if c.Hold {
-			f.raiseCheck(&holdNeededRule, c, e)
-			f.attempt(i, e, "not applicable: "+e.Reason, false)
-			return
-		}
-		f.attempt(i, e, "not applicable: "+e.Reason, true)
+		f.sayNoNeed(i, c, e)
 		return
 	}
 	if c.Photo && e.Photo == "" && e.Answer != "no" {
@@ -135,7 +131,7 @@ func (f *folder) reopen(c procedure.Check) {
 	done := f.current() == len(f.s.Passes)
 	for _, code := range c.Reopens {
 		if i := f.checkIndex(code); i >= 0 && code != c.Code {
-			if cs := &f.s.Checks[i]; cs.Status == CheckCleared || cs.Status == CheckByLeave {
+			if cs := &f.s.Checks[i]; cs.Status.Settled() {
 				cs.Status, cs.Waiting = CheckOpen, c.Title+" was not met: look at it again."
 			}
 			continue

@@ -18,6 +18,8 @@ type ReasonStatus string
 const (
 	ReasonWrong ReasonStatus = "wrong"
 	ReasonWaits ReasonStatus = "waits"
+	// nothing was checked, by the word of somebody who may say so
+	ReasonWaived ReasonStatus = "waived"
 	ReasonOK    ReasonStatus = "ok"
 )
 

@@ -104,14 +104,14 @@ func (f *folder) rows() {
 			cs := &f.s.Checks[f.checkIndex(c.Code)]
 			gs.Total++
 			switch cs.Status {
-			case CheckCleared, CheckByLeave:
+			case CheckCleared, CheckByLeave, CheckWaived:
 				gs.Cleared++
 			case CheckStopped:
 				gs.Status = CheckStopped
 				if len(cs.Findings) > 0 {
 					gs.Text = cs.Findings[0].What
 				}
-			case CheckToSign:
+			case CheckToSign, CheckToWaive:
 				if gs.Status != CheckStopped {
 					gs.Status = CheckToSign
 					gs.Text = c.Title + " waits for a signature."
@@ -169,7 +169,7 @@ func (f *folder) ready() bool {
 		if c.Station != procedure.Ready {
 			continue
 		}
-		if st := f.s.Checks[f.checkIndex(c.Code)].Status; st != CheckCleared && st != CheckByLeave {
+		if !f.s.Checks[f.checkIndex(c.Code)].Status.Settled() {
 			return false
 		}
 	}
@@ -285,7 +285,7 @@ func (f *folder) openItems() {
 		if c.Station != procedure.HandOver {
 			continue
 		}
-		if st := f.s.Checks[f.checkIndex(c.Code)].Status; st != CheckCleared && st != CheckByLeave {
+		if !f.s.Checks[f.checkIndex(c.Code)].Status.Settled() {
 			add(c.Title)
 		}
 	}

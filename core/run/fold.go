@@ -263,7 +263,7 @@ func (f *folder) gates(i int) []procedure.Check {
 		if c.Pass == 0 || c.Pass > now {
 			continue
 		}
-		if st := f.s.Checks[f.checkIndex(c.Code)].Status; st != CheckCleared && st != CheckByLeave {
+		if !f.s.Checks[f.checkIndex(c.Code)].Status.Settled() {
 			out = append(out, *c)
 		}
 	}

@@ -3,6 +3,7 @@ package run
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"dynacor/core/plan"
 	"dynacor/core/quantity"
@@ -90,8 +91,9 @@ func saysAnswer(e Event) error {
 	if e.Check == "" {
 		return quantity.Refuse("check", "Name the check.", "is empty")
 	}
-	if e.Answer == "na" {
-		return saysReason(e)
+	if e.Answer == "na" && (len([]rune(strings.TrimSpace(e.Reason))) < 10 || len(strings.Fields(e.Reason)) < 2) {
+		return quantity.Refuse("reason", "Say in a few words why the check does not apply here; it stands on the record.",
+			"says too little")
 	}
 	return nil
 }

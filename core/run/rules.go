@@ -58,6 +58,7 @@ const (
 	LubricantService working.Code = "lubricant_service"
 	LubricantExpired working.Code = "lubricant_expired"
 	CheckNotMet      working.Code = "check_not_met" // told under the check's own code
+	Waived           working.Code = "waived:"       // ends with the check
 )
 
 // Rules lists every rule in the order in which they are asked.
@@ -337,7 +338,7 @@ var raisedRules = []Rule{
 	holdNeededRule, photoNeededRule, forbiddenRule, checkUnusableRule, lubricantUnknownRule, wrongLubricantRule,
 	lubricantServiceRule, lubricantExpiredRule,
 	checkNo, checkCondition, checkList, checkMarks, sequenceMissing, sequenceOrder, checkClock, checkTemporary,
-	testUnnamed, testLow, testNoReading, testFailed, responsibleMissing, stationsMissing, overLimit, overLimitOf,
+	waivedRule, toWaiveRule, testUnnamed, testLow, testNoReading, testFailed, responsibleMissing, stationsMissing, overLimit, overLimitOf,
 }
 
 var (
@@ -349,6 +350,9 @@ var (
 	raisedRule          = Rule{Code: Raised, On: DeviationRaised, Closing: ByLeave}
 	takenUnfitRule      = Rule{Code: ToolUnfit, Case: "taken", On: WrenchTaken, Severity: working.Stop}
 	tryWrenchRule       = Rule{Code: TryWrench, On: WrenchTaken, Severity: working.Caution}
+
+	waivedRule  = Rule{Code: Waived, On: CheckAnswered, Closing: BySigning}
+	toWaiveRule = Rule{Code: Waived, Case: "asked", On: CheckAnswered, Severity: working.Caution, Closing: ByLeave}
 
 	holdNeededRule       = answerRule(HoldNeeded, "")
 	photoNeededRule      = answerRule(PhotoNeeded, "")

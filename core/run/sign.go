@@ -128,6 +128,9 @@ func (g signer) deviation() error {
 	if strings.TrimSpace(g.e.Reason) == "" {
 		return quantity.Refuse("reason", "Say why it may stay.", "is empty")
 	}
+	if err := g.waiver(d); err != nil {
+		return err
+	}
 	if code, ok := strings.CutPrefix(string(d.Code), string(Raised)); ok {
 		if c, ok := g.p.Check(code); ok && c.Hold {
 			return refuseSignature(c.Remedy, "%s is a hold and cannot be accepted as a deviation", c.Title)
@@ -205,6 +208,11 @@ func (f *folder) sign(e Event) {
 			if code, ok := strings.CutPrefix(string(d.Code), string(Raised)); ok {
 				if i := f.checkIndex(code); i >= 0 && f.s.Checks[i].Status == CheckStopped {
 					f.s.Checks[i].Status = CheckByLeave
+				}
+			}
+			if code, ok := strings.CutPrefix(string(d.Code), string(Waived)); ok {
+				if i := f.checkIndex(code); i >= 0 && f.s.Checks[i].Status == CheckToWaive {
+					f.s.Checks[i].Status, f.s.Checks[i].SignedBy = CheckWaived, e.Signer.Name
 				}
 			}
 			if whole || !f.openOn(d.Fastener) {

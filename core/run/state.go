@@ -20,7 +20,14 @@ const (
 	CheckToSign  CheckStatus = "to_sign" // answered, the hold is not signed yet
 	CheckStopped CheckStatus = "stopped"
 	CheckByLeave CheckStatus = "by_leave" // failed, accepted as a deviation
+	CheckToWaive CheckStatus = "to_waive" // said not to apply; somebody who may say so has not signed yet
+	CheckWaived  CheckStatus = "waived"   // does not apply, by the word of somebody who may say so
 )
+
+// Settled reports whether nothing more is asked of the check.
+func (s CheckStatus) Settled() bool {
+	return s == CheckCleared || s == CheckByLeave || s == CheckWaived
+}
 
 // Attempt is one answer to a check, kept even when a later one is right.
 type Attempt struct {
@@ -295,6 +302,18 @@ type Verdict struct {
 	Word     string      `json:"word"`
 	Sentence string      `json:"sentence"`
 	Reasons  []Reason    `json:"reasons"`
+
+	Met    int      `json:"met,omitempty"`    // checks that were met
+	Of     int      `json:"of,omitempty"`     // checks that were asked
+	Waived []Waiver `json:"waived,omitempty"` // checks that did not apply, by whose word
+}
+
+// Waiver is a check that was not made, by the word of somebody who may say so.
+type Waiver struct {
+	Check  string `json:"check"`
+	Title  string `json:"title"`
+	By     string `json:"by"` // name, role and reason
+	Reason string `json:"reason"`
 }
 
 // State is everything the screens and the certificate show of a run.

@@ -25,6 +25,7 @@ func (f *folder) verdict() {
 	}
 	for i := range f.s.Passes {
 		f.passReason(i, add)
+		f.toolReason(i, add)
 	}
 	moved = f.roundReasons(add)
 	for k := range f.p.Checks {
@@ -38,12 +39,19 @@ func (f *folder) verdict() {
 			open++
 			add(ReasonWrong, d.What+": still open.", "")
 		case DeviationAccepted, DeviationReworked:
+			if d.waiver() && d.Status == DeviationAccepted {
+				continue // told with the checks
+			}
 			add(ReasonOK, d.What+": "+string(d.Status)+" ("+d.Closed+").", "")
 		}
 	}
-	order := map[ReasonStatus]int{ReasonWrong: 0, ReasonWaits: 1, ReasonOK: 2}
+	f.waivers(&v)
+	for _, w := range v.Waived {
+		add(ReasonWaived, w.Title+" does not apply: "+w.Reason+".", w.By)
+	}
+	order := map[ReasonStatus]int{ReasonWrong: 0, ReasonWaits: 1, ReasonWaived: 2, ReasonOK: 3}
 	slices.SortStableFunc(v.Reasons, func(a, b Reason) int { return order[a.Status] - order[b.Status] })
-	v.Code, v.Word, v.Sentence = f.verdictOf(v.Reasons, open, moved, wrong, waits)
+	v.Code, v.Word, v.Sentence = f.verdictOf(v, open, moved, wrong, waits)
 	if v.Code == Accepted {
 		for i := range f.s.Fasteners {
 			if f.s.Fasteners[i].State == Standing(MarkDone) {
@@ -55,8 +63,9 @@ func (f *folder) verdict() {
 }
 
 // verdictOf says in code, word and sentence what the reasons come to.
-func (f *folder) verdictOf(reasons []Reason, open int, moved bool, wrong, waits int) (code VerdictCode, word,
+func (f *folder) verdictOf(v Verdict, open int, moved bool, wrong, waits int) (code VerdictCode, word,
 	sentence string) {
+	reasons := v.Reasons
 	switch {
 	case f.s.StoppedBy != "":
 		return Stopped, "Stopped", f.s.StoppedBy
@@ -75,12 +84,7 @@ func (f *folder) verdictOf(reasons []Reason, open int, moved bool, wrong, waits 
 	case waits > 0:
 		return NotFinished, "Not finished", reasons[0].Text
 	}
-	sentence = "Every fastener was recorded in every pass, and what was checked and measured lies inside its limits."
-	if slices.ContainsFunc(f.p.Passes, func(ps plan.Pass) bool { return ps.Kind == plan.CheckPass }) {
-		sentence = "Every bolt was recorded in every pass, no nut turned in the last round, and what was measured " +
-			"lies inside its limits."
-	}
-	return Accepted, "Accepted", sentence
+	return Accepted, "Accepted", f.acceptance(v)
 }
 
 // checkReason tells how a check of Tighten or Prove stands; again tells that the joint must be gone round again for it.
@@ -99,6 +103,9 @@ func (f *folder) checkReason(c *procedure.Check, add func(status ReasonStatus, t
 		if proof {
 			add(ReasonOK, text, value)
 		}
+	case CheckWaived: // told among the deviations
+	case CheckToWaive:
+		add(ReasonWaits, c.Title+" is said not to apply; an engineer must sign for it.", "")
 	case CheckStopped:
 		if proof && len(cs.Findings) > 0 {
 			text = cs.Findings[0].What

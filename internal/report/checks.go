@@ -36,7 +36,8 @@ func (s *sheet) checks() {
 			}
 			rows = append(rows,
 				[]string{c.Title, map[run.CheckStatus]string{run.CheckCleared: "cleared", run.CheckByLeave: "by leave",
-					run.CheckOpen: "open", run.CheckStopped: "stopped", run.CheckToSign: "not signed"}[cs.Status], text,
+					run.CheckOpen: "open", run.CheckStopped: "stopped", run.CheckToSign: "not signed",
+					run.CheckToWaive: "not signed", run.CheckWaived: "waived"}[cs.Status], text,
 					by, when})
 		}
 	}

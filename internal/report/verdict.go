@@ -26,7 +26,7 @@ func (s *sheet) verdict() {
 	s.y += h + 2
 	for _, r := range v.Reasons {
 		s.reason(map[run.ReasonStatus]string{run.ReasonOK: "met", run.ReasonWaits: "open",
-			run.ReasonWrong: "not met"}[r.Status], r.Text, r.Value)
+			run.ReasonWaived: "waived", run.ReasonWrong: "not met"}[r.Status], r.Text, r.Value)
 	}
 	for _, r := range s.v.Record.State.Remarks {
 		s.reason("note", r, "")

@@ -19,6 +19,7 @@ beforeEach(() => {
     again: () => '{}',
     take: () => '{"state":{"announce":"x"}}',
     judge: () => '{"state":{}}',
+    says: (_run, json) => (json.includes('"x"') ? 'reason says too little' : ''),
     may: (_run, json) => {
       asked = JSON.parse(json) as unknown[];
       return JSON.stringify({
@@ -36,6 +37,15 @@ beforeEach(() => {
 });
 afterEach(() => {
   globalThis.dynacorCore = undefined;
+});
+
+test('an event that the rules would refuse is told at once and kept nowhere', async () => {
+  const store = new RunStore('r', outbox);
+  await store.put(view);
+  const add = store.add(people[0] as never, { kind: 'check_answered', check: 'gap', answer: 'na', reason: 'x' });
+  await expect(add).rejects.toThrow('says too little');
+  expect(store.get().waiting).toEqual([]);
+  expect(store.get().notKept).toBeUndefined();
 });
 
 test('a signature is offered to those whose it is, by purpose, check and deviation', async () => {

@@ -1,5 +1,5 @@
 import { v7 as uuidv7 } from 'uuid';
-import { fold, judge, loadCore, maySign } from '../core/core';
+import { fold, judge, loadCore, maySign, refusal } from '../core/core';
 import {
   api,
   type Entry,
@@ -139,9 +139,12 @@ export class RunStore {
     this.set({ view, ...(await this.here()), problem: undefined });
   }
 
-  /** Keeps an event: on the device first, then it is sent. It counts as soon as the device has it; throws NotKept when it has not. */
+  /** Keeps an event: on the device first, then it is sent. It counts as soon as the device has it; throws NotKept when it has not, and a plain Error with the remedy when the rules would refuse it. */
   async add(person: Person, event: Partial<RunEvent> & Pick<RunEvent, 'kind'>): Promise<RunEvent> {
     const full = this.complete(person, event);
+    const plan = this.value.view?.plan;
+    const why = plan ? refusal(this.id, plan, this.events(), full) : '';
+    if (why) throw new Error(why);
     let w: Waiting;
     try {
       w = await this.outbox.keep(this.id, full);

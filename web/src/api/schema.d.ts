@@ -1267,7 +1267,7 @@ export interface components {
         CheckState: {
             code: string;
             /** @enum {string} */
-            status: "open" | "cleared" | "to_sign" | "stopped" | "by_leave";
+            status: "open" | "cleared" | "to_sign" | "stopped" | "by_leave" | "to_waive" | "waived";
             text: string;
             by?: string;
             /** Format: date-time */
@@ -1460,7 +1460,7 @@ export interface components {
             /** @enum {string} */
             station: "read" | "ready" | "tighten" | "prove" | "hand_over" | "sealed";
             /** @enum {string} */
-            status: "open" | "cleared" | "to_sign" | "stopped" | "by_leave";
+            status: "open" | "cleared" | "to_sign" | "stopped" | "by_leave" | "to_waive" | "waived";
             cleared: number;
             total: number;
             text: string;
@@ -2064,7 +2064,8 @@ export interface components {
             twoPerson?: boolean;
             witness?: boolean;
             photo?: boolean;
-            optional?: boolean;
+            /** @enum {string} */
+            waive?: "technician" | "engineer" | "nobody";
             sketch?: string;
             expect?: string;
             unit?: string;
@@ -2500,6 +2501,19 @@ export interface components {
             word: string;
             sentence: string;
             reasons: components["schemas"]["VerdictReason"][];
+            /** @description Checks that were met. */
+            met?: number;
+            /** @description Checks that were asked. */
+            of?: number;
+            waived?: components["schemas"]["Waiver"][];
+        };
+        /** @description A check that was not made, by the word of somebody who may say so. */
+        Waiver: {
+            check: string;
+            title: string;
+            /** @description Name and role. */
+            by: string;
+            reason: string;
         };
         VerdictReason: {
             status: string;

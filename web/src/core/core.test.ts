@@ -30,6 +30,7 @@ beforeEach(() => {
       calls.push('judge');
       return state([(JSON.parse(json) as RunEvent).id]);
     },
+    says: () => '',
     may: (_run, people) =>
       JSON.stringify({ may: (JSON.parse(people) as unknown[]).map(() => [{ purpose: 'tightened' }]) }),
     typed: () => '{}',

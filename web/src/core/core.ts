@@ -86,6 +86,14 @@ export function judge(
   return stateOf(core.judge(runId, textOf(event), now));
 }
 
+/** Why an event would be refused when it is sent; '' when it would not, or while the rules are still being loaded. */
+export function refusal(runId: string, plan: Plan, events: RunEvent[], event: RunEvent): string {
+  const core = globalThis.dynacorCore;
+  if (!core) return '';
+  missing(core, runId, plan, events);
+  return core.says(runId, textOf(event));
+}
+
 /** What each of several people may sign as the work stands; undefined while the rules are still being loaded. */
 export function maySign(
   runId: string,

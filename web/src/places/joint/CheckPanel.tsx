@@ -1,7 +1,9 @@
 import { useState } from 'react';
 import type { CheckState, ProcedureCheck, RunEvent } from '../../api/client';
+import { NotKept } from '../../api/outbox';
 import type { LocalRun, RunStore } from '../../api/runStore';
 import { useSession } from '../../api/session';
+import { settled } from '../../kit/checks';
 import { when } from '../../kit/numbers';
 import { answerGiven, HoldContext, useQuestion } from '../../kit/question';
 import { ReasonDialog } from '../../kit/ReasonDialog';
@@ -24,19 +26,22 @@ export function CheckPanel({ check, state, run, onAnswered, onSign }: PanelProps
   const { person } = useSession();
   const [asking, setAsking] = useState<'na' | 'deviation'>();
   const [again, setAgain] = useState(false);
+  const [wrong, setWrong] = useState('');
   const plan = run.view?.plan;
   const store = run.store;
   const question = useQuestion(`${check.code} ${state.status} ${state.attempts.length} ${again}`);
   if (!plan || !store || !person || run.view?.record) return <Answered check={check} state={state} />;
   const answer = (e: Partial<RunEvent>) => {
     answerGiven();
-    question.hold(
-      store.add(person, { kind: 'check_answered', check: check.code, ...e }).then(() => {
-        const after = store.get().state?.checks.find((c) => c.code === check.code);
-        setAgain(false);
-        if (after?.status === 'cleared') onAnswered();
-      }),
-    );
+    setWrong('');
+    const kept = store.add(person, { kind: 'check_answered', check: check.code, ...e }).then(() => {
+      const after = store.get().state?.checks.find((c) => c.code === check.code);
+      setAgain(false);
+      if (after?.status === 'cleared') onAnswered();
+    });
+    question.hold(kept);
+    kept.catch((e: Error) => setWrong(e instanceof NotKept ? '' : e.message)); // one that is not kept is told above
+    return kept;
   };
   const askAgain = () => {
     answerGiven();
@@ -44,7 +49,8 @@ export function CheckPanel({ check, state, run, onAnswered, onSign }: PanelProps
   };
   const deviation = run.state?.deviations.find((d) => d.code === `raised:${check.code}` && d.status === 'open');
   const planned = groupOf(plan, check.fasteners).lubricant;
-  const settled = state.status === 'cleared' || state.status === 'by_leave';
+  const done = settled(state.status);
+  const waiver = run.state?.deviations.find((d) => d.code === `waived:${check.code}` && d.status === 'open');
   const stopped = state.status === 'stopped';
   return (
     <div className="question" {...question.guard}>
@@ -57,7 +63,7 @@ export function CheckPanel({ check, state, run, onAnswered, onSign }: PanelProps
       >
         {stopped ? (state.findings[0]?.what ?? check.title) : check.title}
       </h2>
-      {check.caution && !settled && (
+      {check.caution && !done && (
         <div className="finding stop">
           <b>Caution</b>
           {check.caution}
@@ -82,7 +88,7 @@ export function CheckPanel({ check, state, run, onAnswered, onSign }: PanelProps
           <p>Thread and nut face of every bolt. Or an engineer makes a plan with {state.mismatch.foundName} in Read.</p>
         </div>
       )}
-      {settled && !again ? (
+      {done && !again ? (
         <>
           <Answered check={check} state={state} />
           <button type="button" className="btn sm" style={{ marginTop: 10 }} onClick={askAgain}>
@@ -112,6 +118,33 @@ export function CheckPanel({ check, state, run, onAnswered, onSign }: PanelProps
           </button>
           <button type="button" className="btn plain" onClick={() => answer({ answer: 'no' })}>
             It is not so
+          </button>
+        </div>
+      ) : state.status === 'to_waive' && !again ? (
+        <div className="way">
+          <p className="ask">
+            {state.by}: {state.text}.
+          </p>
+          <p>An engineer must sign that it does not apply here. Work goes on then.</p>
+          {waiver && (
+            <button
+              type="button"
+              className="btn now wide"
+              onClick={() =>
+                onSign({
+                  title: `${check.title} does not apply`,
+                  text: `${check.ask} ${state.by}: ${state.text}.`,
+                  purpose: 'deviation',
+                  ref: waiver.id,
+                  needsReason: 'Why it does not apply here',
+                })
+              }
+            >
+              Engineer signs
+            </button>
+          )}
+          <button type="button" className="btn plain" onClick={askAgain}>
+            Answer it instead
           </button>
         </div>
       ) : state.mismatch && !again ? (
@@ -176,10 +209,15 @@ export function CheckPanel({ check, state, run, onAnswered, onSign }: PanelProps
           )}
         </div>
       )}
-      {!settled && !check.hold && (check.kind === 'confirm' || check.optional) && state.status !== 'to_sign' && (
+      {!done && mayBeWaived(check) && state.status !== 'to_sign' && (state.status !== 'to_waive' || again) && (
         <button type="button" className="btn plain" onClick={() => setAsking('na')}>
           Does not apply here
         </button>
+      )}
+      {wrong && !asking && (
+        <p className="wrong" role="alert">
+          {wrong}
+        </p>
       )}
       {state.attempts.length > 1 && (
         <details style={{ marginTop: 10 }}>
@@ -194,20 +232,27 @@ export function CheckPanel({ check, state, run, onAnswered, onSign }: PanelProps
       <ReasonDialog
         opened={asking !== undefined}
         title={asking === 'na' ? 'Does not apply' : 'Raise a deviation'}
-        text={asking === 'na' ? 'Say why, it stands on the record.' : `${check.title}: what stays as it is, and why?`}
+        text={
+          asking === 'na'
+            ? `Say in a few words why ${check.title} does not apply. It stands on the record${check.waive === 'engineer' ? ', and an engineer signs for it' : ''}.`
+            : `${check.title}: what stays as it is, and why?`
+        }
         verb={asking === 'na' ? 'Keep' : 'Raise it'}
         onClose={() => setAsking(undefined)}
         onDone={(reason) => {
-          if (asking === 'na') answer({ answer: 'na', reason });
-          else {
-            answerGiven();
-            question.hold(store.add(person, { kind: 'deviation_raised', check: check.code, reason }));
-          }
+          if (asking === 'na') return answer({ answer: 'na', reason });
+          answerGiven();
+          const raised = store.add(person, { kind: 'deviation_raised', check: check.code, reason });
+          question.hold(raised);
+          return raised.then(() => undefined);
         }}
       />
     </div>
   );
 }
+
+/** Plans of older programs say nothing; by them only a plain question can be left out. */
+const mayBeWaived = (c: ProcedureCheck) => (c.waive ? c.waive !== 'nobody' : !c.hold && c.kind === 'confirm');
 
 function Answered({ check, state }: { check: ProcedureCheck; state: CheckState }) {
   return (
@@ -217,7 +262,7 @@ function Answered({ check, state }: { check: ProcedureCheck; state: CheckState }
         {state.by}
         {state.at ? `, ${when(state.at)}` : ''}
         {state.signedBy ? `; signed ${state.signedBy}` : ''}
-        {state.status === 'by_leave' ? '; by leave' : ''}
+        {state.status === 'by_leave' ? '; by leave' : state.status === 'waived' ? '; waived' : ''}
       </p>
       <p className="dim" style={{ marginTop: 8 }}>
         {check.ask}

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { api, type CheckState, must } from '../../api/client';
 import { outbox } from '../../api/device';
 import type { LocalRun, RunStore } from '../../api/runStore';
+import { settled } from '../../kit/checks';
 import { when } from '../../kit/numbers';
 import { SignDialog, type SignRequest } from '../../kit/SignDialog';
 import { CheckPanel } from './CheckPanel';
@@ -27,7 +28,7 @@ export function HandOver({
   if (!s || !plan || !store || !view) return <p className="empty">Read comes first.</p>;
   const checks = plan.checks.filter((c) => c.station === 'hand_over');
   const state = (code: string) => s.checks.find((c) => c.code === code) as CheckState;
-  const todo = checks.find((c) => !['cleared', 'by_leave'].includes(state(c.code).status));
+  const todo = checks.find((c) => !settled(state(c.code).status));
   const check = checks.find((c) => c.code === chosen) ?? todo;
   const tightened = s.signatures.find((g) => g.purpose === 'tightened');
   const proved = s.signatures.find((g) => g.purpose === 'proved');
@@ -122,7 +123,7 @@ export function HandOver({
             <div className="rule">
               Closing
               <span className="r">
-                {checks.filter((c) => ['cleared', 'by_leave'].includes(state(c.code).status)).length} of {checks.length}
+                {checks.filter((c) => settled(state(c.code).status)).length} of {checks.length}
               </span>
             </div>
             <GroupItems checks={checks} chosen={check?.code ?? ''} state={state} onChoose={setChosen} />

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { CheckState, Deviation } from '../../api/client';
 import type { LocalRun, RunStore } from '../../api/runStore';
+import { settled } from '../../kit/checks';
 import { when } from '../../kit/numbers';
 import { SignDialog, type SignRequest } from '../../kit/SignDialog';
 import { GroupRosette, GroupStrip, groupOf } from '../../rosette/GroupRosette';
@@ -16,12 +17,17 @@ function ReasonMark({ status }: { status: string }) {
       height="26"
       viewBox="-13 -13 26 26"
       role="img"
-      aria-label={status === 'ok' ? 'met' : status === 'wrong' ? 'not met' : 'waits'}
+      aria-label={status === 'ok' ? 'met' : status === 'wrong' ? 'not met' : status === 'waived' ? 'waived' : 'waits'}
     >
       {status === 'ok' ? (
         <>
           <circle r="11" style={{ fill: 'var(--ok)' }} />
           <path d="M-5 .5l3.6 4l6.6 -8" style={{ fill: 'none', stroke: 'var(--on-ok)', strokeWidth: 2.6 }} />
+        </>
+      ) : status === 'waived' ? (
+        <>
+          <circle r="10" style={{ fill: 'var(--film-2)', stroke: 'var(--ok)', strokeWidth: 2.2 }} />
+          <path d="M-5.5 0H5.5" style={{ stroke: 'var(--ok)', strokeWidth: 2.8 }} />
         </>
       ) : status === 'wrong' ? (
         <>
@@ -52,7 +58,7 @@ export function Prove({ run, onTighten }: { run: LocalRun & { store: RunStore | 
   if (!s || !plan || !store) return <p className="empty">Read comes first.</p>;
   const checks = plan.checks.filter((c) => c.station === 'prove');
   const state = (code: string) => s.checks.find((c) => c.code === code) as CheckState;
-  const todo = checks.find((c) => !['cleared', 'by_leave'].includes(state(c.code).status));
+  const todo = checks.find((c) => !settled(state(c.code).status));
   const check = checks.find((c) => c.code === chosen) ?? todo;
   const gapCheck = checks.find((c) => c.criterion === 'spread' && c.stations);
   const gap = gapCheck ? state(gapCheck.code) : undefined;

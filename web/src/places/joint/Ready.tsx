@@ -2,6 +2,7 @@ import { getRouteApi } from '@tanstack/react-router';
 import { useState } from 'react';
 import type { CheckState, Plan, ProcedureCheck, RunState } from '../../api/client';
 import type { LocalRun, RunStore } from '../../api/runStore';
+import { settled } from '../../kit/checks';
 import { LimitRuler } from '../../kit/LimitRuler';
 import { when } from '../../kit/numbers';
 import { SignDialog, type SignRequest } from '../../kit/SignDialog';
@@ -16,7 +17,12 @@ const route = getRouteApi('/joints/$tag');
 export function StatusHex({ status }: { status: string }) {
   return (
     <svg width="30" height="30" viewBox="-15 -15 30 30" role="img" aria-label={status.replace('_', ' ')}>
-      {status === 'cleared' || status === 'by_leave' ? (
+      {status === 'waived' ? (
+        <>
+          <path d={hexagon(0, 0, 13, 30)} style={{ fill: 'var(--film-2)', stroke: 'var(--ok)', strokeWidth: 2.4 }} />
+          <path d="M-6.5 0H6.5" style={{ stroke: 'var(--ok)', strokeWidth: 3 }} />
+        </>
+      ) : status === 'cleared' || status === 'by_leave' ? (
         <>
           <path d={hexagon(0, 0, 13, 30)} style={{ fill: 'var(--ok)' }} />
           <path d="M-6 .5l4.2 4.6l7.8 -9" style={{ fill: 'none', stroke: 'var(--on-ok)', strokeWidth: 2.8 }} />
@@ -33,7 +39,7 @@ export function StatusHex({ status }: { status: string }) {
       ) : (
         <>
           <path d={hexagon(0, 0, 13, 30)} style={{ fill: 'var(--film-2)', stroke: 'var(--ink)', strokeWidth: 1.8 }} />
-          {status === 'to_sign' && (
+          {(status === 'to_sign' || status === 'to_waive') && (
             <path d="M-6 4q4 -12 6 -2t6 -4" style={{ fill: 'none', stroke: 'var(--ink)', strokeWidth: 2 }} />
           )}
         </>
@@ -42,8 +48,8 @@ export function StatusHex({ status }: { status: string }) {
   );
 }
 
-const open = (c: CheckState) => c.status !== 'cleared' && c.status !== 'by_leave';
-const weight: Record<string, number> = { stopped: 0, to_sign: 1, open: 2 };
+const open = (c: CheckState) => !settled(c.status);
+const weight: Record<string, number> = { stopped: 0, to_sign: 1, to_waive: 1, open: 2 };
 
 /** What must be in order before the first pull: checks and holds, each answered by a person at a time. */
 export function Ready({ run }: { run: LocalRun & { store: RunStore | undefined } }) {

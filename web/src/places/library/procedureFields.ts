@@ -136,7 +136,17 @@ export const checkBoxes = (f: Family, sketches: string[]): Box[] => {
     { key: 'hold', label: 'A hold: must be signed', kind: 'yes' },
     { key: 'twoPerson', label: 'By two people', kind: 'yes' },
     { key: 'photo', label: 'With a photo', kind: 'yes' },
-    { key: 'optional', label: 'May be left out, with a reason', kind: 'yes' },
+    {
+      key: 'waive',
+      label: 'Whose word it takes that it does not apply',
+      kind: 'choice',
+      choices: [
+        ['', 'an engineer’s'],
+        ['technician', 'that of whoever does the work'],
+        ['nobody', 'nobody’s: it is always answered'],
+      ],
+      only: (c) => !c.hold,
+    },
     { key: 'each', label: 'Asked anew at each pass of its step', kind: 'yes' },
     { key: 'lifeMinutes', label: 'Lasts so many minutes', kind: 'number' },
   ];
