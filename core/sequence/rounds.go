@@ -272,22 +272,18 @@ type CardinalInput struct {
 	StartDeg float64 `in:"start_deg" sym:"φ" label:"Bolt 1 stands at" help:"Degrees clockwise from the top." ok:"0..360" def:"0"`
 }
 
-// CardinalOrder takes the bolts nearest to 0, 180, 90 and 270 degrees first (the lower number on a tie), then the rest
-// in cross order. For provisional bolts that carry a heavy part while the others go in. Source: trade practice.
+// CardinalOrder takes the bolts nearest to 0, 180, 90 and 270 degrees first, then the rest in cross order. Between two
+// that are as near, all four quarters take the one clockwise of them: turned one way round, the four stand as far apart
+// as the ring lets them, and never side by side when bolts straddle the centre line. For provisional bolts that carry a
+// heavy part while the others go in. Source: trade practice.
 func CardinalOrder(w *working.Working, in CardinalInput) (OrderResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return OrderResult{}, err
 	}
 	var r OrderResult
 	for _, want := range []float64{0, 180, 90, 270} {
-		best, off := 0, math.Inf(1)
-		for p := range in.N {
-			d := quantity.Turned(in.StartDeg + 360*float64(p)/float64(in.N) - want)
-			if d = math.Min(d, 360-d); d < off-1e-9 && !slices.Contains(r.Order, p+1) {
-				best, off = p+1, d
-			}
-		}
-		r.Order = append(r.Order, best)
+		steps := quantity.Turned(want-in.StartDeg) / 360 * float64(in.N)
+		r.Order = append(r.Order, int(math.Floor(steps+0.5+1e-9))%in.N+1)
 	}
 	for _, p := range cross(in.N) {
 		if !slices.Contains(r.Order, p) {

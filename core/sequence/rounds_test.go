@@ -103,10 +103,57 @@ func TestCardinalBoltsComeFirst(t *testing.T) {
 	r, err := sequence.CardinalOrder(nil, sequence.CardinalInput{N: 20})
 	require.NoError(t, err)
 	require.Equal(t, []int{1, 11, 6, 16}, r.Order[:4])
-	for n := 4; n <= 60; n++ {
-		r, err := sequence.CardinalOrder(nil, sequence.CardinalInput{N: n, StartDeg: 180 / float64(n)})
-		require.NoError(t, err)
-		require.True(t, all(r.Order, n), n)
+	r, err = sequence.CardinalOrder(nil, sequence.CardinalInput{N: 8, StartDeg: 22.5})
+	require.NoError(t, err)
+	require.Equal(t, []int{1, 5, 3, 7}, r.Order[:4], "bolts that straddle the centre line")
+}
+
+// leastAngle is the smallest angle between neighbours of some bolts, in steps of the ring.
+func leastAngle(list []int, n int) int {
+	s := slices.Sorted(slices.Values(list))
+	least := s[0] + n - s[len(s)-1]
+	for i := range s[1:] {
+		least = min(least, s[i+1]-s[i])
+	}
+	return least
+}
+
+// widest is the largest least angle that any four bolts of a ring can have, by trying all.
+func widest(n int) (best int) {
+	for b := 2; b < n-1; b++ {
+		for c := b + 1; c < n; c++ {
+			for d := c + 1; d <= n; d++ {
+				best = max(best, leastAngle([]int{1, b, c, d}, n))
+			}
+		}
+	}
+	return best
+}
+
+// However many bolts and wherever the first stands, no four could stand further apart than those that go first, and
+// each is one of the nearest to its quarter.
+func TestFourAtRightAnglesStandAsFarApartAsTheyCan(t *testing.T) {
+	for n := 4; n <= 64; n++ {
+		want := widest(n)
+		for k := range 73 {
+			start := 5*float64(k) + float64(k%3)/7
+			switch k { // exact ties
+			case 0:
+				start = 0
+			case 1:
+				start = 180 / float64(n)
+			case 2:
+				start = 90 / float64(n)
+			}
+			r, err := sequence.CardinalOrder(nil, sequence.CardinalInput{N: n, StartDeg: min(start, 360)})
+			require.NoError(t, err)
+			require.True(t, all(r.Order, n), n)
+			require.Equal(t, want, leastAngle(r.Order[:4], n), "%d bolts, the first at %v: %v", n, start, r.Order[:4])
+			for i, quarter := range []float64{0, 180, 90, 270} {
+				off := math.Mod(min(start, 360)+360*float64(r.Order[i]-1)/float64(n)-quarter+720, 360)
+				require.LessOrEqual(t, min(off, 360-off), 180/float64(n)+1e-6, "%d bolts, the first at %v", n, start)
+			}
+		}
 	}
 }
 
