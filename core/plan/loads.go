@@ -113,8 +113,8 @@ func (m *maker) tensioned(s *tool.SetUp) error {
 	return nil
 }
 
-// time estimates the work: every fastener in every pass, setting the tools, and what the procedure takes before and
-// after.
+// time estimates the work: every fastener in every pass, setting the tools, and what the procedure says that
+// preparation, waiting and proof take.
 func (p *Plan) time(fam procedure.Family) {
 	pulls, sets := total(p.Passes)
 	w := working.New("Time at the joint")
@@ -122,12 +122,11 @@ func (p *Plan) time(fam procedure.Family) {
 	w.Supply("P", "settings of a tool", sets, "", "plan")
 	w.Supply("t", "seconds a pull, with moving on", p.HouseRules.SecondsPerPull, "", "house rules")
 	w.Supply("s", "seconds to set the wrench", p.HouseRules.SecondsPerPass, "", "house rules")
-	p.Minutes = w.Calc("D", "minutes", "( N × t + P × s ) / 60",
-		(pulls*p.HouseRules.SecondsPerPull+sets*p.HouseRules.SecondsPerPass)/60, "", "definition")
-	w.Take("One wrench, without preparation and proof.")
-	if fam.Minutes > 0 {
-		w.Take(fmt.Sprintf("Preparation and proof of a %s usually take %s min more.", strings.ToLower(fam.Name),
-			quantity.Text(fam.Minutes)))
-	}
+	w.Supply("M", "minutes of preparation, waiting and proof", fam.Minutes, "",
+		fmt.Sprintf("procedure, version %d", fam.Version))
+	p.Minutes = w.Calc("D", "minutes", "M + ( N × t + P × s ) / 60",
+		fam.Minutes+(pulls*p.HouseRules.SecondsPerPull+sets*p.HouseRules.SecondsPerPass)/60, "", "definition")
+	w.Take(fmt.Sprintf("One wrench. Preparation and proof take as long as they usually do at a %s.",
+		strings.ToLower(fam.Name)))
 	p.Workings = append(p.Workings, w)
 }

@@ -329,8 +329,8 @@ func total(passes []Pass) (pulls, sets float64) {
 	return pulls, math.Max(1, sets)
 }
 
-// unitSlip warns when the torque lies far from what bolts of this size usually get, and says which mixed-up unit would
-// make it so.
+// unitSlip warns when the torque lies far from what bolts of this size usually get, and names every slip that would make
+// it so, each with the torque that would be meant: the factors lie too close together to guess one.
 func (m *maker) unitSlip(usualLow, usualHigh float64) {
 	t := m.TargetNm
 	if t >= usualLow && t <= usualHigh {
@@ -338,6 +338,7 @@ func (m *maker) unitSlip(usualLow, usualHigh float64) {
 	}
 	facts := []string{"torque", quantity.Text(quantity.Significant(t, 3)), "low", quantity.Text(math.Round(usualLow)),
 		"high", quantity.Text(math.Round(usualHigh))}
+	var slips []string
 	for _, f := range []struct {
 		factor float64
 		what   string
@@ -349,10 +350,13 @@ func (m *maker) unitSlip(usualLow, usualHigh float64) {
 			"inch pounds and newton metres mixed up"}, {10, "a decimal point out of place"}} {
 		for _, v := range []float64{t / f.factor, t * f.factor} {
 			if v >= usualLow && v <= usualHigh {
-				m.find(UnitSlip, append(facts, "slip", f.what)...)
-				return
+				slips = append(slips, fmt.Sprintf("%s (%s N·m)", f.what, quantity.Text(quantity.Significant(v, 3))))
 			}
 		}
 	}
-	m.find(UnusualTarget, facts...)
+	if len(slips) == 0 {
+		m.find(UnusualTarget, facts...)
+		return
+	}
+	m.find(UnitSlip, append(facts, "slip", strings.Join(slips, ", or "))...)
 }

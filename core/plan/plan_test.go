@@ -1,6 +1,7 @@
 package plan_test
 
 import (
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -116,6 +117,31 @@ func TestUnitSlipIsFound(t *testing.T) {
 		p := make1(t, func(in *plan.Input) { in.Specification.Target.Nominal = c.nominal })
 		require.Equal(t, c.code != "", has(p, "unit_slip"), "%v", c.nominal)
 	}
+}
+
+// Every slip that would explain a torque is named, with the torque that would be meant.
+func TestUnitSlipNamesWhatWouldFit(t *testing.T) {
+	for nominal, want := range map[float64]string{
+		25: "inch and foot pounds mixed up (300 N·m), or kilogram metres and newton metres mixed up (245 N·m), or inch " +
+			"pounds and newton metres mixed up (221 N·m), or a decimal point out of place (250 N·m)",
+		30:   "kilogram metres and newton metres mixed up (294 N·m), or inch pounds and newton metres mixed up (266 N·m)",
+		3600: "inch and foot pounds mixed up (300 N·m)",
+	} {
+		p := make1(t, func(in *plan.Input) { in.Specification.Target.Nominal = nominal })
+		i := slices.IndexFunc(p.Findings, func(f working.Finding) bool { return f.Code == "unit_slip" })
+		require.GreaterOrEqual(t, i, 0)
+		require.Contains(t, p.Findings[i].What+p.Findings[i].Why, want, "%v", nominal)
+	}
+}
+
+// The time at the joint is that of the pulls and settings, and what the procedure says that preparation and proof take.
+func TestTimeAtTheJointHasPreparationAndProof(t *testing.T) {
+	p := make1(t, func(in *plan.Input) { in.HouseRules.SecondsPerPull, in.HouseRules.SecondsPerPass = 30, 120 })
+	pulls := 0
+	for _, ps := range p.Passes {
+		pulls += len(ps.Order)
+	}
+	require.InDelta(t, 45+(30*float64(pulls)+120*float64(len(p.Passes)))/60, p.Minutes, 1e-9)
 }
 
 func TestWrenchMustTakeEveryStage(t *testing.T) {

@@ -20,7 +20,7 @@ const (
 	ReasonWaits ReasonStatus = "waits"
 	// nothing was checked, by the word of somebody who may say so
 	ReasonWaived ReasonStatus = "waived"
-	ReasonOK    ReasonStatus = "ok"
+	ReasonOK     ReasonStatus = "ok"
 )
 
 // Glyph is the sign of a joint in lists: where its work stands.

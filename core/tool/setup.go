@@ -188,8 +188,8 @@ func percents(scheme string) ([]float64, error) {
 }
 
 // Settings gives what to set for each stage of a scheme ("": the full value alone), on the first tool's marks, so that
-// the last comes to nm at the nut and not past highNm (0: no limit). A torque goes to the nearest mark, a pressure to
-// the one below. Refused: stages that fall on the same mark, one that the tools cannot give, a last mark under lowNm.
+// the last comes to nm at the nut and not past highNm (0: no limit). A torque goes to the nearest mark, in the first of
+// several stages to the one below, a pressure always to the one below. Refused: stages that fall on the same mark, one that the tools cannot give, a last mark under lowNm.
 func (s SetUp) Settings(scheme string, nm, lowNm, highNm float64) ([]float64, error) {
 	d := s.Driver()
 	if d.Kind == Preset {
@@ -236,6 +236,13 @@ func (s SetUp) Settings(scheme string, nm, lowNm, highNm float64) ([]float64, er
 				return nil, err
 			}
 			out = st.Nm
+			if len(out) > 1 { // the first is never above what its part of the whole comes to
+				out[0] = downTo(st.Scheme.Percents[0]/100*out[len(out)-1], d.Graduation)
+			}
+			if out[0] <= 0 {
+				return nil, quantity.Refuse("graduation", "Use a tool with a finer scale or another stage scheme.",
+					"the first stage lies below the first mark of %s", d.Tag)
+			}
 		}
 	}
 	if at := s.NmAt(out[len(out)-1]); lowNm > 0 && !quantity.AtMost(lowNm, at) {

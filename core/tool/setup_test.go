@@ -77,6 +77,30 @@ func TestMultiplierIsSetToTheDividedValue(t *testing.T) {
 	require.Equal(t, "W-31+X-04", s.Tags())
 }
 
+// The first of several stages goes down to its mark, the others to the nearest; one alone goes to the nearest.
+func TestFirstStageGoesDown(t *testing.T) {
+	w := coretest.Wrench()
+	w.Graduation, w.RatedMin, w.RatedMax = 5, 20, 400
+	for _, c := range []struct {
+		scheme string
+		nm     float64
+		want   []float64
+	}{
+		{"30_70_100", 210, []float64{60, 145, 210}}, // 63, 147
+		{"30_70_100", 290, []float64{85, 205, 290}}, // 87, 203
+		{"30_70_100", 200, []float64{60, 140, 200}}, // on a mark
+		{"20_60_100", 210, []float64{40, 125, 210}}, // 42, 126
+		{"", 213, []float64{215}},
+	} {
+		got, err := tool.Alone(w).Settings(c.scheme, c.nm, 0, 0)
+		require.NoError(t, err)
+		require.Equal(t, c.want, got, "%s of %v", c.scheme, c.nm)
+	}
+	w.Graduation = 60
+	_, err := tool.Alone(w).Settings("30_70_100", 180, 0, 0) // 54: nearest 60, down nothing
+	require.ErrorContains(t, err, "first stage lies below the first mark")
+}
+
 func TestPressureIsReadFromTheToolsOwnChartAndRoundedDown(t *testing.T) {
 	s := tool.SetUp{String: []tool.Tool{coretest.Pump(), coretest.Hose(), coretest.HydraulicWrench()}}
 	got, err := s.Settings("", 2000, 1800, 2200)
