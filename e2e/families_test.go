@@ -12,6 +12,7 @@ import (
 	"dynacor/core/coretest"
 	"dynacor/core/plan"
 	"dynacor/core/procedure"
+	"dynacor/core/rehearsal"
 	"dynacor/core/run"
 	"dynacor/internal/app"
 )
@@ -53,10 +54,14 @@ func (h *hand) step(do func(*coretest.Script)) {
 	if len(list) == 0 {
 		return
 	}
+	photos := rehearsal.Photos(list, func() string { return uuid.Must(uuid.NewV7()).String() })
 	res, err := h.s.app.AppendEvents(context.Background(), h.who, h.id, list)
 	require.NoError(h.t, err)
 	for _, a := range res.Acks {
 		require.Empty(h.t, a.Refused)
+	}
+	for _, id := range photos {
+		require.NoError(h.t, h.s.app.PutPhoto(context.Background(), h.who, h.id, id, rehearsal.Picture()))
 	}
 }
 

@@ -371,7 +371,8 @@ func TestRefusedPictureHoldsUpNothing(t *testing.T) {
 	p.find("any", "Bolt |Set the wrench")
 	h := s.hand(t, "M. Tolley", "")
 	h.begin("SW-114")
-	h.send(run.Event{Kind: run.Noted, Note: "see the picture", Photo: "0199aaaa-0000-7000-8000-000000000002"})
+	h.send(run.Event{Kind: run.Noted, Note: "see the picture", Photo: "0199aaaa-0000-7000-8000-000000000002",
+		PhotoSHA256: strings.Repeat("ab", 32)})
 	p.MustEval(`async () => {
 		const j = await (await fetch('/api/joints/SW-114')).json();
 		const db = await new Promise((ok, no) => { const r = indexedDB.open('dynacor'); r.onsuccess = () => ok(r.result); r.onerror = no; });

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"dynacor/core/plan"
+	"dynacor/core/procedure"
 	"dynacor/core/quantity"
 )
 
@@ -51,6 +52,9 @@ func (e Event) Validate() error {
 	if err := e.within(); err != nil {
 		return err
 	}
+	if err := e.picture(); err != nil {
+		return err
+	}
 	k, known := kinds[e.Kind]
 	if !known {
 		return quantity.Refuse("kind", "Use a newer version of the program.", "%q is not a kind of event",
@@ -76,6 +80,32 @@ func (e Event) Fits(p *plan.Plan) error {
 }
 
 func nothing(Event) error { return nil }
+
+// picture refuses a photo that is not named as a device names one that it keeps: by its identifier and the digest of its
+// bytes. The picture itself follows, and must be that one, before the record is sealed.
+func (e Event) picture() error {
+	if e.Photo == "" && e.PhotoSHA256 == "" {
+		return nil
+	}
+	if !isUUID(e.Photo) || len(e.PhotoSHA256) != 64 || strings.Trim(e.PhotoSHA256, "0123456789abcdef") != "" {
+		return quantity.Refuse("photo", "Take the photo on this device, then answer.", "names no picture that was taken")
+	}
+	return nil
+}
+
+// isUUID reports whether a text is an identifier in its usual form.
+func isUUID(s string) bool {
+	if len(s) != 36 {
+		return false
+	}
+	for i, c := range []byte(s) {
+		if dash := i == 8 || i == 13 || i == 18 || i == 23; dash != (c == '-') ||
+			!dash && !strings.ContainsRune("0123456789abcdef", rune(c)) {
+			return false
+		}
+	}
+	return true
+}
 
 // needed refuses an empty text where a few words are wanted.
 func needed(field, v string) error {
@@ -170,9 +200,15 @@ func fitsFastener(e Event, p *plan.Plan) error {
 }
 
 func fitsCheck(e Event, p *plan.Plan) error {
-	if _, asked := p.Check(e.Check); e.Check != "" && !asked {
+	c, asked := p.Check(e.Check)
+	if e.Check != "" && !asked {
 		return quantity.Refuse("check", "Open the joint again; its plan may have changed.",
 			"is %q, which the plan does not ask", e.Check)
+	}
+	// whoever mends it later must see what was seen
+	if found := e.Answer == "repair" || e.Answer == "replace"; e.Kind == CheckAnswered && c.Kind == procedure.Condition &&
+		found && (e.Photo == "" || strings.TrimSpace(e.Note) == "") {
+		return quantity.Refuse("photo", "Take a photo and say in a few words what is wrong.", "is missing for %q", e.Answer)
 	}
 	return nil
 }

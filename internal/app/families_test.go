@@ -18,6 +18,7 @@ import (
 	"dynacor/core/procedure"
 	"dynacor/core/quantity"
 	"dynacor/core/record"
+	"dynacor/core/rehearsal"
 	"dynacor/core/run"
 	"dynacor/internal/app"
 	"dynacor/internal/procedures"
@@ -43,10 +44,14 @@ func (c *crewman) send(t *testing.T) {
 	if len(list) == 0 {
 		return
 	}
+	photos := rehearsal.Photos(list, func() string { return uuid.Must(uuid.NewV7()).String() })
 	res, err := c.b.AppendEvents(ctx, c.who, c.id, list)
 	require.NoError(t, err)
 	for _, k := range res.Acks {
 		require.Empty(t, k.Refused)
+	}
+	for _, id := range photos {
+		require.NoError(t, c.b.PutPhoto(ctx, c.who, c.id, id, rehearsal.Picture()))
 	}
 }
 

@@ -178,6 +178,7 @@ func (w *worker) send() error {
 	if len(list) == 0 {
 		return nil
 	}
+	photos := rehearsal.Photos(list, func() string { return uuid.Must(uuid.NewV7()).String() })
 	res, err := w.a.AppendEvents(w.ctx, w.who, w.id, list)
 	if err != nil {
 		return err
@@ -185,6 +186,11 @@ func (w *worker) send() error {
 	for _, k := range res.Acks {
 		if k.Refused != "" {
 			return fmt.Errorf("%s", k.Refused)
+		}
+	}
+	for _, id := range photos {
+		if err := w.a.PutPhoto(w.ctx, w.who, w.id, id, rehearsal.Picture()); err != nil {
+			return err
 		}
 	}
 	w.sent = len(w.s.Events)
