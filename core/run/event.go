@@ -17,7 +17,8 @@ import (
 // Kind of an event.
 type Kind string
 
-// The kinds of event. Signed is written by the server alone, after the PIN was right.
+// The kinds of event. Signed is written by the server alone, after the PIN was right; ToolDoubted too, when a tool that
+// the work was done with is put aside in the crib.
 const (
 	ReadConfirmed    Kind = "read_confirmed"    // the specification and plan were read
 	CheckAnswered    Kind = "check_answered"    // one check of the procedure
@@ -33,6 +34,7 @@ const (
 	DeviationRaised  Kind = "deviation_raised"
 	Noted            Kind = "noted"
 	Signed           Kind = "signed"
+	ToolDoubted      Kind = "tool_doubted"
 )
 
 // Outcome of a pull.
@@ -177,6 +179,7 @@ type Event struct {
 	TurnedDeg float64     `json:"turnedDeg,omitempty"`
 	Wrench    *tool.Tool  `json:"wrench,omitempty"`
 	SetUp     *tool.SetUp `json:"setUp,omitempty"` // with WrenchTaken, when more than a wrench is taken
+	Tool      string      `json:"tool,omitempty"`  // with ToolDoubted: its tag
 	Group     string      `json:"group,omitempty"` // with WrenchTaken: the fasteners it is taken for
 	Hand      int         `json:"hand,omitempty"`  // which of several tools that pull at once, from 0
 	// reaction arm bears on something solid, hands clear, said before the pull

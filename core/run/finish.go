@@ -30,6 +30,7 @@ func (f *folder) finish() {
 		}
 		f.s.TotalMin = math.Ceil(f.s.TotalMin)
 		f.s.Confirm = f.mustConfirm(f.hands[0], i, "", f.now)
+		f.s.Doubted = f.doubtedInHand(i)
 	}
 	f.presentSetUp(i)
 	f.handStates(i)

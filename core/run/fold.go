@@ -25,6 +25,7 @@ type folder struct {
 	torque   []float64
 	measured []bool
 	suspect  []bool
+	touched  [][]string // by position: the tags of the tools that brought it up
 	hands    []*hand
 	lastKept *Kept
 	pulled   bool
@@ -35,7 +36,8 @@ func newFolder(p *plan.Plan) *folder {
 	n := p.Count()
 	f := &folder{p: p, places: make(map[string]int, len(p.Checks)), byLeave: map[int]bool{},
 		degrees: make([]float64, n), torque: make([]float64, n), measured: make([]bool, n), suspect: make([]bool, n),
-		hands: hands(p),
+		touched: make([][]string, n),
+		hands:   hands(p),
 		s: &State{Checks: []CheckState{}, Rows: []RowState{}, Passes: []PassState{}, Fasteners: []FastenerState{},
 			Exceptions: []string{}, Blocked: []string{}, Gates: []string{},
 			Deviations: []Deviation{}, Findings: []working.Finding{}, Signatures: []Signature{}, OpenItems: []string{},

@@ -38,6 +38,7 @@ func init() { // their parts name events and rules that name them in turn
 		DeviationRaised:  {says: saysReason, fits: fitsCheck, take: (*folder).raiseByHand},
 		Noted:            {says: func(e Event) error { return needed("note", e.Note) }},
 		Signed:           {says: saysSignature, take: (*folder).sign},
+		ToolDoubted:      {says: saysDoubt, take: (*folder).doubt},
 	}
 }
 
@@ -180,6 +181,13 @@ func saysPull(e Event) error {
 func saysTakenBack(e Event) error {
 	if e.Ref == "" {
 		return quantity.Refuse("ref", "Name the event to take back.", "is empty")
+	}
+	return saysReason(e)
+}
+
+func saysDoubt(e Event) error {
+	if e.Tool == "" {
+		return quantity.Refuse("tool", "Name the tool by its tag.", "is empty")
 	}
 	return saysReason(e)
 }

@@ -152,6 +152,10 @@ func (f *folder) clone() *folder {
 	c.byLeave = maps.Clone(f.byLeave)
 	c.degrees, c.torque, c.measured, c.suspect = slices.Clone(f.degrees), slices.Clone(f.torque),
 		slices.Clone(f.measured), slices.Clone(f.suspect)
+	c.touched = slices.Clone(f.touched)
+	for i := range c.touched {
+		c.touched[i] = slices.Clip(c.touched[i])
+	}
 	c.hands = slices.Clone(f.hands)
 	for i, h := range c.hands {
 		one := *h

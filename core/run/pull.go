@@ -31,6 +31,10 @@ func (f *folder) pull(e Event) {
 	if ps.Kind.Sets() {
 		f.measured[pos] = e.Reading != nil
 		f.torque[pos] = f.atNut(h, e, i)
+		if e.Outcome == Replaced {
+			f.touched[pos] = nil
+		}
+		f.touch(e.Fastener, f.kit(h, i).setUp)
 	}
 	f.degrees[pos] = e.TurnedDeg
 	if mark.closed() {
@@ -208,7 +212,7 @@ func (f *folder) loosen(e Event) {
 	f.void()
 	i := f.loosenedIn(e.Fastener)
 	f.marks[i][e.Fastener-1] = MarkNone
-	f.torque[e.Fastener-1], f.suspect[e.Fastener-1] = 0, false
+	f.torque[e.Fastener-1], f.suspect[e.Fastener-1], f.touched[e.Fastener-1] = 0, false, nil
 	text := f.name(e.Fastener) + " loosened: " + e.Reason
 	if e.Method != "" {
 		text += ", with " + e.Method

@@ -59,6 +59,8 @@ const (
 	LubricantExpired working.Code = "lubricant_expired"
 	CheckNotMet      working.Code = "check_not_met" // told under the check's own code
 	Waived           working.Code = "waived:"       // ends with the check
+	DoubtedTool      working.Code = "tool_doubted"
+	InDoubt          working.Code = "in_doubt"
 )
 
 // Rules lists every rule in the order in which they are asked.
@@ -338,7 +340,7 @@ var raisedRules = []Rule{
 	holdNeededRule, photoNeededRule, forbiddenRule, checkUnusableRule, lubricantUnknownRule, wrongLubricantRule,
 	lubricantServiceRule, lubricantExpiredRule,
 	checkNo, checkCondition, checkList, checkMarks, sequenceMissing, sequenceOrder, checkClock, checkTemporary,
-	waivedRule, toWaiveRule, testUnnamed, testLow, testNoReading, testFailed, responsibleMissing, stationsMissing, overLimit, overLimitOf,
+	waivedRule, toWaiveRule, doubtedRule, inDoubtRule, testUnnamed, testLow, testNoReading, testFailed, responsibleMissing, stationsMissing, overLimit, overLimitOf,
 }
 
 var (
@@ -351,6 +353,8 @@ var (
 	takenUnfitRule      = Rule{Code: ToolUnfit, Case: "taken", On: WrenchTaken, Severity: working.Stop}
 	tryWrenchRule       = Rule{Code: TryWrench, On: WrenchTaken, Severity: working.Caution}
 
+	doubtedRule = Rule{Code: DoubtedTool, On: ToolDoubted, Severity: working.Stop}
+	inDoubtRule = Rule{Code: InDoubt, On: ToolDoubted, Closing: ByRework}
 	waivedRule  = Rule{Code: Waived, On: CheckAnswered, Closing: BySigning}
 	toWaiveRule = Rule{Code: Waived, Case: "asked", On: CheckAnswered, Severity: working.Caution, Closing: ByLeave}
 

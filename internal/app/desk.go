@@ -144,6 +144,10 @@ func (d *desk) admit(ctx context.Context, s sent) (run.Event, error) {
 		return e, &Problem{Kind: Conflict, Title: "The record is sealed.",
 			Remedy: "Nothing can be added. Start new work on the joint."}
 	}
+	if e.Kind == run.ToolDoubted {
+		return e, &Problem{Kind: Forbidden, Title: "A tool is put in doubt in the crib.", Field: "kind",
+			Remedy: "Put it aside there; every run it is used in is told."}
+	}
 	if e.Kind == run.Signed {
 		return e, &Problem{Kind: Forbidden, Title: "A signature needs the PIN.", Remedy: "Sign at the joint."}
 	}

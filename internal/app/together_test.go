@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"dynacor/core/run"
+	"dynacor/core/tool"
 	"dynacor/internal/app"
 )
 
@@ -133,5 +134,76 @@ func TestManyDevicesAtOnceKeepTheirOrder(t *testing.T) {
 	require.Len(t, told, cap(failed))
 	for n, count := range told {
 		require.Equal(t, each, count, "device %d", n)
+	}
+}
+
+// A tool that is put aside while it is in use is told to every run that uses it, at once, whoever put it aside, and no
+// device can say so by itself.
+func TestToolPutAsideIsToldToTheRunsThatUseIt(t *testing.T) {
+	for name, aside := range map[string]func(b *bench, who app.Actor, tag string) error{
+		"by hand": func(b *bench, who app.Actor, tag string) error {
+			_, err := b.Quarantine(ctx, who, tag, "fell from the scaffold")
+			return err
+		},
+		"by a failed check": func(b *bench, who app.Actor, tag string) error {
+			d, err := b.Tool(ctx, tag)
+			if err != nil {
+				return err
+			}
+			set := d.Tool.Tool.RatedMax
+			_, err = b.CheckTool(ctx, who, tag, check(tool.PreUse, set, 0.7*set, 0.7*set, 0.7*set))
+			return err
+		},
+	} {
+		t.Run(name, func(t *testing.T) {
+			b := newBench(t, true)
+			var heard []string
+			b.Tell(func(topic, kind string, data any) {
+				if added, ok := data.(app.Added); ok && kind == "events" && len(added.Entries) == 1 &&
+					added.Entries[0].Event.Kind == run.ToolDoubted {
+					heard = append(heard, topic)
+				}
+			})
+			ids := b.openRuns(t, "SW-114", "GB-02")
+			v, err := b.Run(ctx, ids[0])
+			require.NoError(t, err)
+			tag, pulls := v.State.Wrench.Tag, map[int]bool{}
+			for _, e := range v.Entries {
+				if e.Event.Kind == run.Pulled {
+					pulls[e.Event.Fastener] = true
+				}
+			}
+			before, err := b.Run(ctx, ids[1])
+			require.NoError(t, err)
+			require.NoError(t, aside(b, b.crew["I. Quaye"], tag))
+			require.Contains(t, heard, "run:"+ids[0])
+			v, err = b.Run(ctx, ids[0])
+			require.NoError(t, err)
+			last := v.Entries[len(v.Entries)-1].Event
+			require.Equal(t, run.ToolDoubted, last.Kind)
+			require.Equal(t, "I. Quaye", last.Person.Name)
+			require.Contains(t, v.State.Blocked[0], tag+" was put aside")
+			open := 0
+			for _, d := range v.State.Deviations {
+				if d.Code == run.InDoubt && d.Unsettled() {
+					open++
+				}
+			}
+			require.Len(t, pulls, open)
+			j, err := b.Joint(ctx, "SW-114")
+			require.NoError(t, err)
+			require.Equal(t, "stopped", j.Joint.Glyph)
+			after, err := b.Run(ctx, ids[1])
+			require.NoError(t, err)
+			require.Len(t, after.Entries, len(before.Entries), "a run without the tool is told nothing")
+
+			who := b.crew["M. Tolley"]
+			out, err := b.AppendEvents(ctx, who, ids[1], []run.Event{{ID: uuid.Must(uuid.NewV7()).String(),
+				Kind: run.ToolDoubted, At: b.now, Person: who.Person, Tool: tag, Reason: "made up"}})
+			require.NoError(t, err)
+			require.Contains(t, out.Acks[0].Refused, "put in doubt in the crib")
+			_, err = b.Seal(ctx, ids[0])
+			require.Error(t, err)
+		})
 	}
 }

@@ -68,32 +68,35 @@ func (a *App) putTool(ctx context.Context, q *store.Queries, t tool.Tool, by, re
 // Quarantine puts a tool aside at once: anybody who saw it dropped or doubts it may. The joints it tightened since its
 // last good evidence are in doubt then.
 func (a *App) Quarantine(ctx context.Context, who Actor, tag, reason string) (ToolDetail, error) {
-	return a.setToolState(ctx, tag, tool.Quarantined, strings.TrimSpace(reason), who.Name)
+	return a.setToolState(ctx, tag, tool.Quarantined, strings.TrimSpace(reason), who)
 }
 
 // Release takes a tool back into service after someone qualified has looked at it.
 func (a *App) Release(ctx context.Context, who Actor, tag, reason string) (ToolDetail, error) {
-	return a.setToolState(ctx, tag, tool.InService, strings.TrimSpace(reason), who.Name)
+	return a.setToolState(ctx, tag, tool.InService, strings.TrimSpace(reason), who)
 }
 
-func (a *App) setToolState(ctx context.Context, tag string, state tool.State, reason, by string) (ToolDetail, error) {
+func (a *App) setToolState(ctx context.Context, tag string, state tool.State, reason string, who Actor) (ToolDetail,
+	error) {
 	if reason == "" {
 		return ToolDetail{}, &Problem{Kind: Invalid, Title: "Say why.", Field: "reason",
 			Remedy: "A few words: dropped, sticks, checked on the bench."}
 	}
+	told := told{}
 	err := a.tx(ctx, func(q *store.Queries) error {
 		t, err := lockTool(ctx, q, tag)
 		if err != nil {
 			return err
 		}
 		if state == tool.Quarantined {
-			return a.putAside(ctx, q, by, t, reason)
+			return a.putAside(ctx, q, who, t, reason, told)
 		}
-		t.State, t.StateReason = state, reason+" ("+by+", "+a.now().Format("2 Jan 2006")+")"
-		return a.putTool(ctx, q, t, by, reason)
+		t.State, t.StateReason = state, reason+" ("+who.Name+", "+a.now().Format("2 Jan 2006")+")"
+		return a.putTool(ctx, q, t, who.Name, reason)
 	})
 	if err != nil {
 		return ToolDetail{}, err
 	}
+	a.tellAll(told)
 	return a.Tool(ctx, tag)
 }

@@ -10,6 +10,8 @@ import (
 	"github.com/jackc/pgx/v5/pgtype"
 
 	"dynacor/core/authority"
+	"dynacor/core/record"
+	"dynacor/core/run"
 	"dynacor/core/tool"
 	"dynacor/internal/store"
 )
@@ -91,17 +93,55 @@ func lockTool(ctx context.Context, q *store.Queries, tag string) (tool.Tool, err
 }
 
 // putAside quarantines a wrench and puts every joint that it tightened since its last good evidence in doubt.
-func (a *App) putAside(ctx context.Context, q *store.Queries, who string, w tool.Tool, reason string) error {
+func (a *App) putAside(ctx context.Context, q *store.Queries, who Actor, w tool.Tool, reason string,
+	told told) error {
 	since, err := evidence(ctx, q, w)
 	if err != nil {
 		return err
 	}
-	if _, err := q.RaiseDoubts(ctx, store.RaiseDoubtsParams{Tag: w.Tag, Reason: reason, RaisedBy: who,
+	if _, err := q.RaiseDoubts(ctx, store.RaiseDoubtsParams{Tag: w.Tag, Reason: reason, RaisedBy: who.Name,
 		RaisedAt: a.now(), At: since}); err != nil {
 		return err
 	}
-	w.State, w.StateReason = tool.Quarantined, reason+" ("+who+", "+a.now().Format("2 Jan 2006")+")"
-	return a.putTool(ctx, q, w, who, w.StateReason)
+	if err := a.doubtInRuns(ctx, q, who, w.Tag, reason, told); err != nil {
+		return err
+	}
+	w.State, w.StateReason = tool.Quarantined, reason+" ("+who.Name+", "+a.now().Format("2 Jan 2006")+")"
+	return a.putTool(ctx, q, w, who.Name, w.StateReason)
+}
+
+// told are the entries that were added to runs, by their identifiers, for whoever looks on once they are kept.
+type told map[string][]record.Entry
+
+// tellAll tells them.
+func (a *App) tellAll(t told) {
+	for id, entries := range t {
+		a.tellEntries(id, entries)
+	}
+}
+
+// doubtInRuns tells every run in hand in which a tool was taken that it is in doubt: the work stops there and asks.
+func (a *App) doubtInRuns(ctx context.Context, q *store.Queries, who Actor, tag, reason string, told told) error {
+	runs, err := q.OpenRunsWithTool(ctx, tag)
+	if err != nil {
+		return err
+	}
+	for _, id := range runs {
+		r, err := q.LockRun(ctx, id)
+		if err != nil {
+			return err
+		}
+		if r.SealedAt != nil {
+			continue
+		}
+		added, err := a.append(ctx, q, r, run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.ToolDoubted,
+			At: a.now().UTC().Truncate(time.Millisecond), Person: who.Person, Tool: tag, Reason: reason})
+		if err != nil {
+			return err
+		}
+		told[id.String()] = added
+	}
+	return nil
 }
 
 // CheckTool keeps a check of a wrench on the torque meter. A failed one puts the wrench aside and its joints in doubt.
@@ -113,6 +153,7 @@ func (a *App) CheckTool(ctx context.Context, who Actor, tag string, c tool.Bench
 			return ToolDetail{}, err
 		}
 	}
+	told := told{}
 	err := a.tx(ctx, func(q *store.Queries) error {
 		w, err := lockTool(ctx, q, tag)
 		if err != nil {
@@ -135,7 +176,7 @@ func (a *App) CheckTool(ctx context.Context, who Actor, tag string, c tool.Bench
 		}
 		now := a.now()
 		if !v.Pass { // before the check is kept: its joints go back to the evidence before it
-			if err := a.putAside(ctx, q, who.Name, w, "failed on the torque meter: "+v.Sentence); err != nil {
+			if err := a.putAside(ctx, q, who, w, "failed on the torque meter: "+v.Sentence, told); err != nil {
 				return err
 			}
 		} else if c.Purpose == tool.AsFound {
@@ -152,6 +193,7 @@ func (a *App) CheckTool(ctx context.Context, who Actor, tag string, c tool.Bench
 	if err != nil {
 		return ToolDetail{}, err
 	}
+	a.tellAll(told)
 	return a.Tool(ctx, tag)
 }
 
@@ -289,6 +331,7 @@ func (a *App) CheckOut(ctx context.Context, who Actor, tag, place string) (ToolD
 
 // ReturnTool takes a wrench back with the answers to the care questions. A drop puts it aside at once.
 func (a *App) ReturnTool(ctx context.Context, who Actor, tag string, c tool.Care) (ToolDetail, error) {
+	told := told{}
 	err := a.tx(ctx, func(q *store.Queries) error {
 		w, err := lockTool(ctx, q, tag)
 		if err != nil {
@@ -308,13 +351,14 @@ func (a *App) ReturnTool(ctx context.Context, who Actor, tag string, c tool.Care
 			return newProblem(Conflict, "%s is not out.", "Look at the list again.", tag)
 		}
 		if aside && w.State != tool.Quarantined {
-			return a.putAside(ctx, q, who.Name, w, "dropped or overloaded while it was out")
+			return a.putAside(ctx, q, who, w, "dropped or overloaded while it was out", told)
 		}
 		return nil
 	})
 	if err != nil {
 		return ToolDetail{}, err
 	}
+	a.tellAll(told)
 	return a.Tool(ctx, tag)
 }
 

@@ -3072,6 +3072,32 @@ func (q *Queries) OpenRuns(ctx context.Context) ([]OpenRunsRow, error) {
 	return items, nil
 }
 
+const openRunsWithTool = `-- name: OpenRunsWithTool :many
+select r.id from runs r where r.sealed_at is null and exists (select from events e where e.run_id = r.id and string_to_array(e.tools, '+') @> array[$1::text])
+order by r.id
+`
+
+// The runs that are not sealed in which a tool was taken.
+func (q *Queries) OpenRunsWithTool(ctx context.Context, tag string) ([]uuid.UUID, error) {
+	rows, err := q.db.Query(ctx, openRunsWithTool, tag)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []uuid.UUID{}
+	for rows.Next() {
+		var id uuid.UUID
+		if err := rows.Scan(&id); err != nil {
+			return nil, err
+		}
+		items = append(items, id)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const pINFailures = `-- name: PINFailures :one
 select count(*) filter (where person_id = $1 and lane = $2)::int as in_lane,
   count(*) filter (where address = $3 and $3::text <> '')::int as from_address,

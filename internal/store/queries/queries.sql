@@ -377,6 +377,11 @@ update tool_loans set back_by = $2, back_at = $3, care = $4 where tag = $1 and b
 -- name: CountPulls :one
 select count(*)::int from events e where string_to_array(e.tools, '+') @> array[sqlc.arg(tag)::text] and e.tools <> '' and e.kind = 'pulled' and e.at >= sqlc.arg(since);
 
+-- name: OpenRunsWithTool :many
+-- The runs that are not sealed in which a tool was taken.
+select r.id from runs r where r.sealed_at is null and exists (select from events e where e.run_id = r.id and string_to_array(e.tools, '+') @> array[sqlc.arg(tag)::text])
+order by r.id;
+
 -- name: InsertPlanTool :exec
 insert into plan_tools (plan_id, tag) values ($1, $2) on conflict do nothing;
 

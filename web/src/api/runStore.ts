@@ -206,6 +206,7 @@ export class RunStore {
     const now = this.value.view; // what was sent from here meanwhile may have been acknowledged
     if (!now || now.entries.length !== have) return this.hear({ seq: note.seq });
     await this.put({ ...now, entries: [...now.entries, ...fresh] });
+    if (fresh.some((e) => e.event.kind === 'tool_doubted')) await this.refresh(); // the crib has changed
   }
 
   /** The hash of the last entry, to which a signature is bound; asked for when it is not known here. */

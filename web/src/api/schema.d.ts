@@ -1348,7 +1348,7 @@ export interface components {
         Event: {
             id: string;
             /** @enum {string} */
-            kind: "read_confirmed" | "check_answered" | "wrench_taken" | "setting_confirmed" | "pulled" | "skipped" | "taken_back" | "loosened" | "paused" | "held" | "released" | "deviation_raised" | "noted" | "signed";
+            kind: "read_confirmed" | "check_answered" | "wrench_taken" | "setting_confirmed" | "pulled" | "skipped" | "taken_back" | "loosened" | "paused" | "held" | "released" | "deviation_raised" | "noted" | "signed" | "tool_doubted";
             /** Format: date-time */
             at: string;
             person: components["schemas"]["Person"];
@@ -1379,6 +1379,8 @@ export interface components {
             turnedDeg?: number;
             wrench?: components["schemas"]["Tool"];
             setUp?: components["schemas"]["SetUp"];
+            /** @description With tool_doubted: the tag of the tool. */
+            tool?: string;
             group?: string;
             hand?: number;
             clear?: boolean;
@@ -2287,6 +2289,8 @@ export interface components {
             exceptions: string[];
             stoppedBy?: string;
             paused: boolean;
+            /** @description Which tool in hand was put aside, and why. */
+            doubted?: string;
             blocked: string[];
             deviations: components["schemas"]["Deviation"][];
             findings: components["schemas"]["Finding"][];

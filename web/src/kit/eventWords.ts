@@ -15,6 +15,7 @@ const kinds: Record<RunEvent['kind'], string> = {
   deviation_raised: 'deviation raised',
   noted: 'note',
   signed: 'signature',
+  tool_doubted: 'tool put in doubt',
 };
 
 /** What an entry is, in a few words, for a list of entries. */

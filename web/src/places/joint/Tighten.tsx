@@ -2,7 +2,7 @@ import type { CheckState } from '../../api/client';
 import { SignDialog } from '../../kit/SignDialog';
 import { CheckPanel } from './CheckPanel';
 import { GroupItems } from './Ready';
-import { Held, TightenAsk } from './TightenAsk';
+import { Doubted, Held, TightenAsk } from './TightenAsk';
 import { TightenDialogs } from './TightenDialogs';
 import { TightenDrawing } from './TightenDrawing';
 import { TightenHead } from './TightenHead';
@@ -51,6 +51,12 @@ export function Tighten({ run, present }: { run: TightenRun; present: boolean })
 function Now({ w, run }: { w: Work; run: TightenRun }) {
   const { s, pass, hand, gate } = w;
   if (s.stoppedBy && w.live) return <Held text={s.stoppedBy} onRelease={() => void w.keep({ kind: 'released' })} />;
+  if (s.doubted && w.live) {
+    const touched = s.deviations
+      .filter((d) => d.code === 'in_doubt' && d.status === 'open')
+      .map((d) => w.labelOf(d.fastener ?? 0));
+    return <Doubted text={s.doubted} touched={touched} onTools={w.tools.open} />;
+  }
   if (gate && w.present && w.store && !w.view?.record)
     return (
       <div className="gate">

@@ -161,11 +161,31 @@ const capital = (s: string) => s.charAt(0).toUpperCase() + s.slice(1);
 export function Held({ text, onRelease }: { text: string; onRelease: () => void }) {
   return (
     <div>
-      <div className="stripe" style={{ margin: '-10px -24px 14px' }} />
+      <div className="stripe" style={{ margin: '-10px 0 14px' }} />
       <h2 className="title hld">Stopped</h2>
       <p style={{ fontSize: 20, margin: '10px 0' }}>{text}</p>
       <button type="button" className="btn now wide" onClick={onRelease}>
         Lift the stop, go on
+      </button>
+    </div>
+  );
+}
+
+/** The tool in hand was put aside on another screen: nothing goes on with it. */
+export function Doubted({ text, touched, onTools }: { text: string; touched: string[]; onTools: () => void }) {
+  return (
+    <div>
+      <div className="stripe" style={{ margin: '-10px 0 14px' }} />
+      <h2 className="title hld">Stopped</h2>
+      <p style={{ fontSize: 20, margin: '10px 0' }}>{text}</p>
+      {touched.length > 0 && (
+        <p style={{ fontSize: 17 }}>
+          {touched.length === 1 ? 'It touched one fastener' : `It touched ${touched.length} fasteners`}:{' '}
+          {touched.join(', ')}. Each stands under Prove: loosen it and bring it up again, or have it accepted.
+        </p>
+      )}
+      <button type="button" className="btn now wide" style={{ marginTop: 14 }} onClick={onTools}>
+        Take another set-up
       </button>
     </div>
   );

@@ -38,15 +38,23 @@ export function ToolsForm({
   const g = groupOf(plan, group);
   const picked = g.group === firstOf(plan).group || !g.group ? plan.choices : (plan.choices.others?.[g.group] ?? {});
   // What the plan was made with stands first; a wrench that came into the crib since is offered alone.
-  const offers = (g.offers ?? []).filter((o) => o.settings.length > 0 || o.usable);
+  // One with a tool that was put aside since is not offered.
+  const aside = new Set(tools.filter((t) => t.state !== 'in_service').map((t) => t.tag));
+  const there = (set: string) => !set.split('+').some((tag) => aside.has(tag));
+  const offers = (g.offers ?? []).filter((o) => (o.settings.length > 0 || o.usable) && there(o.tags));
   const known = new Set(offers.map((o) => o.tags));
   const alone = tools.filter(
     (t) =>
       !known.has(t.tag) &&
+      !aside.has(t.tag) &&
       t.drive &&
       ['click', 'preset', 'dial', 'electronic', 'electronic_angle', 'screwdriver'].includes(t.kind),
   );
-  const [tags, setTags] = useState<string | null>(picked.wrench ?? g.wrench?.tag ?? null);
+  const method = g.offers?.find((o) => o.tags === (picked.wrench ?? g.wrench?.tag))?.method;
+  const planned = picked.wrench ?? g.wrench?.tag ?? '';
+  const [tags, setTags] = useState<string | null>(
+    (there(planned) ? planned : offers.find((o) => o.usable && o.method === method)?.tags) || null,
+  );
   const [scan, setScan] = useState('');
   const offer = offers.find((o) => o.tags === tags);
   const taken = tags ? setUpOf({ tags }, tools, plan) : undefined;

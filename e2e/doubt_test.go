@@ -1,0 +1,48 @@
+package e2e
+
+import (
+	"context"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"dynacor/core/run"
+)
+
+// A wrench that is put aside on one screen while it is in use on another stops the work there at once, asks for another
+// set-up, and leaves every bolt that it touched to be judged.
+func TestWrenchPutAsideWhileInUse(t *testing.T) {
+	s := newSite(t, true)
+	d, err := s.app.Tool(context.Background(), "W-52")
+	require.NoError(t, err)
+	spare := d.Tool.Tool
+	spare.Tag, spare.Serial = "W-53", "8841-53"
+	_, err = s.app.PutTool(context.Background(), s.hand(t, "J. Hartwell", "").who, spare, "")
+	require.NoError(t, err)
+	p := open(t, s.URL, 1024, 768)
+	p.signIn("M. Tolley", "4071")
+	require.NoError(t, p.Navigate(s.URL+"/joints/SW-114"))
+	p.find("any", "Bolt |Set the wrench")
+	other := open(t, s.URL, 1280, 800)
+	other.signIn("I. Quaye", "5826")
+	require.NoError(t, other.Navigate(s.URL+"/crib?tool=W-52"))
+	other.press("button", "Put it aside")
+	other.press("button", "^Dropped$")
+
+	p.find("any", "W-52 was put aside: Dropped")
+	p.find("any", "It touched 16 fasteners")
+	p.shot("doubt")
+	p.press("button", "Take another set-up")
+	p.find("heading", "Change tools")
+	p.shot("doubt-tools")
+	require.False(t, p.has("button", "Take W-52"), "what was put aside is not offered")
+	p.fill("Or scan a label", "W-53")
+	p.press("button", "^Take W-53")
+	p.press("button", "^Set to")
+	p.find("any", "on the scale of")
+	h := s.hand(t, "M. Tolley", "")
+	h.begin("SW-114")
+	st := h.state()
+	require.Empty(t, st.Blocked, "work goes on with the other wrench")
+	require.Equal(t, run.Stopped, st.Verdict.Code, "and is not accepted while bolts are in doubt")
+}
