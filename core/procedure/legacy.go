@@ -68,7 +68,8 @@ func waivers(m map[string]json.RawMessage) bool {
 		found = true
 		var c Check
 		text, err := json.Marshal(o)
-		if err == nil && json.Unmarshal(text, &c) == nil && string(o["optional"]) == "true" && c.Waive == "" && !c.Hold &&
+		if err == nil && json.Unmarshal(text, &c) == nil && string(o["optional"]) == "true" && c.Waive == "" &&
+			!c.Hold &&
 			!c.CarriesVerdict() {
 			o["waive"] = json.RawMessage(`"technician"`)
 		}

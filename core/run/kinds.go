@@ -82,14 +82,15 @@ func (e Event) Fits(p *plan.Plan) error {
 
 func nothing(Event) error { return nil }
 
-// picture refuses a photo that is not named as a device names one that it keeps: by its identifier and the digest of its
-// bytes. The picture itself follows, and must be that one, before the record is sealed.
+// picture refuses a photo that is not named as a device names one that it keeps: by its identifier and the digest of
+// its bytes. The picture itself follows, and must be that one, before the record is sealed.
 func (e Event) picture() error {
 	if e.Photo == "" && e.PhotoSHA256 == "" {
 		return nil
 	}
 	if !isUUID(e.Photo) || len(e.PhotoSHA256) != 64 || strings.Trim(e.PhotoSHA256, "0123456789abcdef") != "" {
-		return quantity.Refuse("photo", "Take the photo on this device, then answer.", "names no picture that was taken")
+		return quantity.Refuse("photo", "Take the photo on this device, then answer.",
+			"names no picture that was taken")
 	}
 	return nil
 }
@@ -123,7 +124,8 @@ func saysAnswer(e Event) error {
 		return quantity.Refuse("check", "Name the check.", "is empty")
 	}
 	if e.Answer == "na" && (len([]rune(strings.TrimSpace(e.Reason))) < 10 || len(strings.Fields(e.Reason)) < 2) {
-		return quantity.Refuse("reason", "Say in a few words why the check does not apply here; it stands on the record.",
+		return quantity.Refuse("reason",
+			"Say in a few words why the check does not apply here; it stands on the record.",
 			"says too little")
 	}
 	return nil
@@ -214,9 +216,11 @@ func fitsCheck(e Event, p *plan.Plan) error {
 			"is %q, which the plan does not ask", e.Check)
 	}
 	// whoever mends it later must see what was seen
-	if found := e.Answer == "repair" || e.Answer == "replace"; e.Kind == CheckAnswered && c.Kind == procedure.Condition &&
+	if found := e.Answer == "repair" || e.Answer == "replace"; e.Kind == CheckAnswered &&
+		c.Kind == procedure.Condition &&
 		found && (e.Photo == "" || strings.TrimSpace(e.Note) == "") {
-		return quantity.Refuse("photo", "Take a photo and say in a few words what is wrong.", "is missing for %q", e.Answer)
+		return quantity.Refuse("photo", "Take a photo and say in a few words what is wrong.", "is missing for %q",
+			e.Answer)
 	}
 	return nil
 }

@@ -340,7 +340,8 @@ var raisedRules = []Rule{
 	holdNeededRule, photoNeededRule, forbiddenRule, checkUnusableRule, lubricantUnknownRule, wrongLubricantRule,
 	lubricantServiceRule, lubricantExpiredRule,
 	checkNo, checkCondition, checkList, checkMarks, sequenceMissing, sequenceOrder, checkClock, checkTemporary,
-	waivedRule, toWaiveRule, doubtedRule, inDoubtRule, testUnnamed, testLow, testNoReading, testFailed, responsibleMissing, stationsMissing, overLimit, overLimitOf,
+	waivedRule, toWaiveRule, doubtedRule, inDoubtRule, testUnnamed, testLow, testNoReading, testFailed,
+	responsibleMissing, stationsMissing, overLimit, overLimitOf,
 }
 
 var (

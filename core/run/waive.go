@@ -12,11 +12,11 @@ import (
 )
 
 // A check that does not apply at a joint is waived: a deviation with a reason, by the word of somebody whom the
-// procedure trusts with it. Plans of older programs do not say who that is; by them anybody's word cleared the check, and
-// their records are judged as they were.
+// procedure trusts with it. Plans of older programs do not say who that is; by them anybody's word cleared the check,
+// and their records are judged as they were.
 
-// sayNoNeed takes the word that a check does not apply. Where whoever does the work may say so, that settles it; else it
-// waits for the signature of somebody who may.
+// sayNoNeed takes the word that a check does not apply. Where whoever does the work may say so, that settles it; else
+// it waits for the signature of somebody who may.
 func (f *folder) sayNoNeed(i int, c procedure.Check, e Event) {
 	text := "does not apply: " + e.Reason
 	switch c.Waive {
@@ -133,5 +133,6 @@ func (f *folder) toolReason(i int, add func(status ReasonStatus, text, value str
 	if !told || !ps.Kind.Sets() || ps.Done == 0 || len(ps.Wrenches) > 0 {
 		return
 	}
-	add(ReasonWrong, fmt.Sprintf("Pass %d, %s: no tool is on record, so no torque is accepted.", ps.Number, ps.Name), "")
+	add(ReasonWrong, fmt.Sprintf("Pass %d, %s: no tool is on record, so no torque is accepted.", ps.Number, ps.Name),
+		"")
 }
