@@ -104,7 +104,7 @@ func TestChoicesRePlanAtOnce(t *testing.T) {
 	s := newSite(t, true)
 	p := open(t, s.URL+"/joints/SW-118", 1280, 800)
 	p.signIn("M. Tolley", "4071")
-	p.find("any", "124")
+	p.find("any", "122") // 30 % of 410 are 123: down to the mark
 	choose := func(field, option string) {
 		p.press("field", field)
 		p.press("[role=option]", option)

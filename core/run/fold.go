@@ -6,6 +6,7 @@ import (
 	"strings"
 	"time"
 
+	"dynacor/core/authority"
 	"dynacor/core/plan"
 	"dynacor/core/procedure"
 	"dynacor/core/tool"
@@ -243,6 +244,21 @@ func (f *folder) pause(Event) {
 
 func (f *folder) stopBy(e Event) {
 	f.s.StoppedBy = fmt.Sprintf("Stopped by %s, %s: %s", e.Person.Name, e.When().Format("15:04"), e.Reason)
+	f.s.StoppedID = e.Person.ID
+}
+
+// lift ends a stop: by the one who called it, or by somebody who may lift another's. Plans of older programs let anybody.
+func (f *folder) lift(e Event) {
+	if f.s.StoppedBy != "" && f.saysWhoMay() && e.Person.ID != f.s.StoppedID && !e.Person.May(authority.LiftStop) {
+		f.raise(&notLiftedRule, e, working.Facts{"by": f.s.StoppedBy})
+		return
+	}
+	f.s.StoppedBy, f.s.StoppedID = "", ""
+}
+
+// saysWhoMay reports whether the plan is of a program that asks whose word something takes.
+func (f *folder) saysWhoMay() bool {
+	return slices.ContainsFunc(f.p.Checks, func(c procedure.Check) bool { return c.Waive != "" })
 }
 
 func (f *folder) raiseByHand(e Event) {

@@ -34,7 +34,7 @@ func init() { // their parts name events and rules that name them in turn
 		TakenBack:        {says: saysTakenBack},
 		Paused:           {says: nothing, take: (*folder).pause},
 		Held:             {says: saysReason, take: (*folder).stopBy},
-		Released:         {says: nothing, take: func(f *folder, _ Event) { f.s.StoppedBy = "" }},
+		Released:         {says: nothing, take: (*folder).lift},
 		DeviationRaised:  {says: saysReason, fits: fitsCheck, take: (*folder).raiseByHand},
 		Noted:            {says: func(e Event) error { return needed("note", e.Note) }},
 		Signed:           {says: saysSignature, take: (*folder).sign},

@@ -60,6 +60,7 @@ const (
 	CheckNotMet      working.Code = "check_not_met" // told under the check's own code
 	Waived           working.Code = "waived:"       // ends with the check
 	DoubtedTool      working.Code = "tool_doubted"
+	NotLifted        working.Code = "not_lifted"
 	InDoubt          working.Code = "in_doubt"
 )
 
@@ -335,12 +336,13 @@ var confirmRules = []Rule{
 
 // raisedRules are found while the work is counted or a check is answered, and raised there.
 var raisedRules = []Rule{
-	replacedRule, escalateRule, startedOpenRule, skippedRule, notForLooseningRule, raisedRule, takenUnfitRule,
+	replacedRule, escalateRule, startedOpenRule, endedOpenRule, skippedRule, notForLooseningRule, raisedRule,
+	takenUnfitRule,
 	tryWrenchRule,
 	holdNeededRule, photoNeededRule, forbiddenRule, checkUnusableRule, lubricantUnknownRule, wrongLubricantRule,
 	lubricantServiceRule, lubricantExpiredRule,
 	checkNo, checkCondition, checkList, checkMarks, sequenceMissing, sequenceOrder, checkClock, checkTemporary,
-	waivedRule, toWaiveRule, doubtedRule, inDoubtRule, testUnnamed, testLow, testNoReading, testFailed,
+	notLiftedRule, waivedRule, toWaiveRule, doubtedRule, inDoubtRule, testUnnamed, testLow, testNoReading, testFailed,
 	responsibleMissing, stationsMissing, overLimit, overLimitOf,
 }
 
@@ -348,16 +350,18 @@ var (
 	replacedRule        = Rule{Code: FastenerReplaced, On: Pulled, Closing: ByNote}
 	escalateRule        = Rule{Code: CheckEscalate, On: Pulled, Severity: working.Stop, Closing: ByLeave}
 	startedOpenRule     = Rule{Code: StartedOpen, On: Signed, Closing: BySigning}
+	endedOpenRule       = Rule{Code: StartedOpen, Case: "last", On: Signed, Closing: BySigning}
 	skippedRule         = Rule{Code: LeftForLater, On: Skipped, Severity: working.Caution}
 	notForLooseningRule = Rule{Code: NotForLoosening, On: Loosened, Severity: working.Stop, Closing: ByNote}
 	raisedRule          = Rule{Code: Raised, On: DeviationRaised, Closing: ByLeave}
 	takenUnfitRule      = Rule{Code: ToolUnfit, Case: "taken", On: WrenchTaken, Severity: working.Stop}
 	tryWrenchRule       = Rule{Code: TryWrench, On: WrenchTaken, Severity: working.Caution}
 
-	doubtedRule = Rule{Code: DoubtedTool, On: ToolDoubted, Severity: working.Stop}
-	inDoubtRule = Rule{Code: InDoubt, On: ToolDoubted, Closing: ByRework}
-	waivedRule  = Rule{Code: Waived, On: CheckAnswered, Closing: BySigning}
-	toWaiveRule = Rule{Code: Waived, Case: "asked", On: CheckAnswered, Severity: working.Caution, Closing: ByLeave}
+	notLiftedRule = Rule{Code: NotLifted, On: Released, Severity: working.Stop}
+	doubtedRule   = Rule{Code: DoubtedTool, On: ToolDoubted, Severity: working.Stop}
+	inDoubtRule   = Rule{Code: InDoubt, On: ToolDoubted, Closing: ByRework}
+	waivedRule    = Rule{Code: Waived, On: CheckAnswered, Closing: BySigning}
+	toWaiveRule   = Rule{Code: Waived, Case: "asked", On: CheckAnswered, Severity: working.Caution, Closing: ByLeave}
 
 	holdNeededRule       = answerRule(HoldNeeded, "")
 	photoNeededRule      = answerRule(PhotoNeeded, "")

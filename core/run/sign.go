@@ -42,8 +42,9 @@ var signings = []signing{
 // MaySign refuses a signature that the rules do not allow, by the field "signature", or "reason" when only that is
 // missing; s is the state before it. A hold is signed once its check is answered right, by another person where it
 // takes two. A deviation is accepted while it is open, with a reason, and never when it stands for a hold. A pass is
-// begun with open fasteners only when it is the next one, with a reason. For the tightening one of those who worked on
-// the joint signs, once it is accepted; for the proof somebody who did neither, after that.
+// begun with open fasteners only when it is the next one, and the last is ended with some by the number behind it, with
+// a reason. For the tightening one of those who worked on the joint signs, once it is accepted; for the proof somebody
+// who did neither, after that.
 func MaySign(p *plan.Plan, s *State, e Event) error {
 	who := signer{p, s, e, *e.Signer}
 	for _, x := range signings {
@@ -143,7 +144,7 @@ func (g signer) startPass() error {
 	if strings.TrimSpace(g.e.Reason) == "" {
 		return quantity.Refuse("reason", "Say why the pass may begin.", "is empty")
 	}
-	if g.s.Pass == 0 || g.e.Pass != g.s.Pass+1 || g.e.Pass > len(g.s.Passes) {
+	if g.s.Pass == 0 || g.e.Pass != g.s.Pass+1 { // behind the last one: that it ends
 		return refuseSignature("", "pass %d cannot begin now", g.e.Pass)
 	}
 	return nil
@@ -222,7 +223,13 @@ func (f *folder) sign(e Event) {
 	case SignStartPass:
 		f.byLeave[e.Pass-1] = true
 		f.freshPass()
-		f.raise(&startedOpenRule, e, working.Facts{"said": fmt.Sprint(e.Pass), "reason": e.Reason})
+		rule := &startedOpenRule
+		if e.Pass > len(f.s.Passes) {
+			rule = &endedOpenRule
+		}
+		f.raise(rule, e, working.Facts{"said": fmt.Sprint(e.Pass), "last": fmt.Sprint(e.Pass - 1), "reason": e.Reason})
+		d := &f.s.Deviations[len(f.s.Deviations)-1]
+		d.Closed = fmt.Sprintf("%s, %s: %s", e.Signer.Name, e.Signer.Role, e.Reason)
 	}
 	f.s.Signatures = append(f.s.Signatures, g)
 }

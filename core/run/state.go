@@ -344,6 +344,7 @@ type State struct {
 	Gates      []string          `json:"gates"` // checks that the present pass waits for
 	Exceptions []string          `json:"exceptions"`
 	StoppedBy  string            `json:"stoppedBy,omitempty"` // the person, and why
+	StoppedID  string            `json:"stoppedId,omitempty"` // which person that is
 	Doubted    string            `json:"doubted,omitempty"`   // which tool in hand was put aside, and why
 	Paused     bool              `json:"paused"`
 	Blocked    []string          `json:"blocked"` // why nothing goes on, worst first

@@ -144,7 +144,7 @@ func (f *folder) passReason(i int, add func(status ReasonStatus, text, value str
 	case ps.Complete && ps.Open == 0:
 		add(ReasonOK, fmt.Sprintf("%s: all %d %s.", what, ps.Of, word), share)
 	case ps.Complete:
-		add(ReasonOK, fmt.Sprintf("%s: begun without %d %s, by leave of an engineer.", what, ps.Open, word), share)
+		add(ReasonOK, fmt.Sprintf("%s: ended with %d %s open, by leave of an engineer.", what, ps.Open, word), share)
 	default:
 		add(ReasonWaits, fmt.Sprintf("%s: %d %s still open.", what, ps.Open, word), share)
 	}
@@ -170,11 +170,15 @@ func (f *folder) roundReasons(add func(status ReasonStatus, text, value string))
 		turned := last.Moved - f.movedOK(last.Number-1)
 		switch {
 		case last.Complete && turned == 0:
-			text := "Check round" + who + ": no nut turned."
+			text := "Check round" + who + ": no nut turned"
 			if rounds > 1 {
-				text = fmt.Sprintf("Check round %d%s: no nut turned.", rounds, who)
+				text = fmt.Sprintf("Check round %d%s: no nut turned", rounds, who)
 			}
-			add(ReasonOK, text, fmt.Sprintf("%d of %d stayed", last.Of-last.Moved, last.Of))
+			if last.Open > 0 {
+				text += fmt.Sprintf(" of those visited; %d left out by leave of an engineer", last.Open)
+			}
+			text += "."
+			add(ReasonOK, text, fmt.Sprintf("%d of %d stayed", last.Done-last.Moved, last.Of))
 		case rounds > 1:
 			moved = true
 			prev := list[rounds-2]

@@ -103,9 +103,21 @@ func (f *folder) waivers(v *Verdict) {
 
 // acceptance says what an accepted joint rests on, and claims no more than was done.
 func (f *folder) acceptance(v Verdict) string {
-	said := []string{"Every fastener was recorded in every pass"}
-	if slices.ContainsFunc(f.p.Passes, func(ps plan.Pass) bool { return ps.Kind == plan.CheckPass }) {
-		said = []string{"Every bolt was recorded in every pass", "no nut turned in the last round"}
+	word, but := "fastener", ""
+	round := slices.ContainsFunc(f.p.Passes, func(ps plan.Pass) bool { return ps.Kind == plan.CheckPass })
+	if round {
+		word = "bolt"
+	}
+	left := slices.ContainsFunc(f.s.Passes, func(ps PassState) bool { return ps.Open > 0 })
+	if left {
+		but = ", but for those left out by leave of an engineer,"
+	}
+	said := []string{"Every " + word + but + " was recorded in every pass"}
+	switch {
+	case round && left:
+		said = append(said, "no nut that was visited turned in the last round")
+	case round:
+		said = append(said, "no nut turned in the last round")
 	}
 	if slices.ContainsFunc(f.s.Checks, func(c CheckState) bool { return c.Status == CheckCleared && c.Result != nil }) {
 		said = append(said, "what was measured lies inside its limits")
@@ -129,8 +141,7 @@ func (f *folder) acceptance(v Verdict) string {
 // toolReason tells of a pass that was pulled to a torque with no tool on record: nobody can say what the torque was.
 func (f *folder) toolReason(i int, add func(status ReasonStatus, text, value string)) {
 	ps := f.s.Passes[i]
-	told := slices.ContainsFunc(f.p.Checks, func(c procedure.Check) bool { return c.Waive != "" })
-	if !told || !ps.Kind.Sets() || ps.Done == 0 || len(ps.Wrenches) > 0 {
+	if !f.saysWhoMay() || !ps.Kind.Sets() || ps.Done == 0 || len(ps.Wrenches) > 0 {
 		return
 	}
 	add(ReasonWrong, fmt.Sprintf("Pass %d, %s: no tool is on record, so no torque is accepted.", ps.Number, ps.Name),

@@ -10,6 +10,7 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/stretchr/testify/require"
 
+	"dynacor/core/authority"
 	"dynacor/core/run"
 	"dynacor/core/tool"
 	"dynacor/internal/app"
@@ -205,5 +206,28 @@ func TestToolPutAsideIsToldToTheRunsThatUseIt(t *testing.T) {
 			_, err = b.Seal(ctx, ids[0])
 			require.Error(t, err)
 		})
+	}
+}
+
+// Who lifted a stop stands in the chain; one who may not does not lift it, whatever page or program they use.
+func TestStopIsNotLiftedByAnybody(t *testing.T) {
+	b := newBench(t, true)
+	id := b.openRuns(t, "SW-114")[0]
+	for _, c := range []struct {
+		name string
+		kind run.Kind
+		open bool
+	}{{"M. Tolley", run.Held, true}, {"I. Quaye", run.Released, true}, {"R. Abara", run.Released, false},
+		{"I. Quaye", run.Held, true}, {"I. Quaye", run.Released, false}} {
+		who := b.crew[c.name]
+		forged := who.Person
+		forged.Role = authority.Engineer // the register knows better
+		out, err := b.AppendEvents(ctx, who, id, []run.Event{{ID: uuid.Must(uuid.NewV7()).String(), Kind: c.kind, At: b.now,
+			Person: forged, Reason: "a leak next door"}})
+		require.NoError(t, err)
+		require.Empty(t, out.Acks[0].Refused)
+		v, err := b.Run(ctx, id)
+		require.NoError(t, err)
+		require.Equal(t, c.open, v.State.StoppedBy != "", "%s, %s", c.name, c.kind)
 	}
 }

@@ -2287,6 +2287,8 @@ export interface components {
             totalMin: number;
             gates: string[];
             exceptions: string[];
+            /** @description Which person stopped it. */
+            stoppedId?: string;
             stoppedBy?: string;
             paused: boolean;
             /** @description Which tool in hand was put aside, and why. */

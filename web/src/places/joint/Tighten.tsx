@@ -50,7 +50,8 @@ export function Tighten({ run, present }: { run: TightenRun; present: boolean })
 /** What is asked for now: a stop to lift, a check that comes first, a question, or the next pull. */
 function Now({ w, run }: { w: Work; run: TightenRun }) {
   const { s, pass, hand, gate } = w;
-  if (s.stoppedBy && w.live) return <Held text={s.stoppedBy} onRelease={() => void w.keep({ kind: 'released' })} />;
+  if (s.stoppedBy && w.live)
+    return <Held text={s.stoppedBy} may={w.mayLift} onRelease={() => void w.keep({ kind: 'released' })} />;
   if (s.doubted && w.live) {
     const touched = s.deviations
       .filter((d) => d.code === 'in_doubt' && d.status === 'open')

@@ -158,15 +158,19 @@ export function TightenAsk({
 const capital = (s: string) => s.charAt(0).toUpperCase() + s.slice(1);
 
 /** The joint is stopped by a person. */
-export function Held({ text, onRelease }: { text: string; onRelease: () => void }) {
+export function Held({ text, may, onRelease }: { text: string; may: boolean; onRelease: () => void }) {
   return (
     <div>
       <div className="stripe" style={{ margin: '-10px 0 14px' }} />
       <h2 className="title hld">Stopped</h2>
       <p style={{ fontSize: 20, margin: '10px 0' }}>{text}</p>
-      <button type="button" className="btn now wide" onClick={onRelease}>
-        Lift the stop, go on
-      </button>
+      {may ? (
+        <button type="button" className="btn now wide" onClick={onRelease}>
+          Lift the stop, go on
+        </button>
+      ) : (
+        <p style={{ fontSize: 17 }}>The one who called it lifts it, or an inspector or engineer.</p>
+      )}
     </div>
   );
 }

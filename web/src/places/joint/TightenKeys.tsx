@@ -43,6 +43,7 @@ export function TightenActNow({ w }: { w: Work }) {
 /** Everything else that can be done here, smaller: nothing of it is the next pull. */
 export function TightenKeys({ w }: { w: Work }) {
   const { s, pass, hand, live, byTool, onlyHeldBack } = w;
+  const last = s.pass === s.passes.length;
   return (
     <div className="keys">
       {live && hand.lastKept && (
@@ -71,15 +72,15 @@ export function TightenKeys({ w }: { w: Work }) {
           className="btn"
           onClick={() =>
             w.setSigning({
-              title: `Let pass ${s.pass + 1} begin`,
-              text: `${pass.open} bolts of pass ${s.pass} are open: ${s.exceptions.join(', ')}.`,
+              title: last ? 'End the last pass' : `Let pass ${s.pass + 1} begin`,
+              text: `${pass.open} of ${pass.of} in pass ${s.pass} are open: ${s.exceptions.join(', ')}. The record says so.`,
               purpose: 'start_pass',
               pass: s.pass + 1,
-              needsReason: 'Why the next pass may begin without them',
+              needsReason: last ? 'Why it may end without them' : 'Why the next pass may begin without them',
             })
           }
         >
-          let pass {s.pass + 1} begin
+          {last ? 'end the last pass' : `let pass ${s.pass + 1} begin`}
         </button>
       )}
       <button type="button" className="btn" onClick={w.device.open}>

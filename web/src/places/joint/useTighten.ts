@@ -18,7 +18,7 @@ export type TightenRun = LocalRun & { store: RunStore | undefined };
 
 /** Everything the tightening view holds and can do; undefined before there is anything to tighten. */
 export function useTighten(run: TightenRun, present: boolean) {
-  const { person } = useSession();
+  const { person, may } = useSession();
   const [prefs] = usePrefs();
   const [handIndex, setHandIndex] = useHandIndex();
   const [override, setOverride] = useState<number>();
@@ -262,7 +262,10 @@ export function useTighten(run: TightenRun, present: boolean) {
       : plan.specification.target;
   const looked = look ? s.fasteners[look - 1] : undefined;
   const onlyHeldBack =
-    s.pass > 0 && pass.of > 1 && pass.open > 0 && pass.open === pass.skipped + pass.short + pass.over;
+    s.pass > 0 &&
+    (pass.of > 1 || (pass.tries?.length ?? 0) > 2) && // one that stands alone is tried some times first
+    pass.open > 0 &&
+    pass.open === pass.skipped + pass.short + pass.over;
   const band = (plan.houseRules.readingBandPct ?? 5) / 100;
   const final = pass.percent > 99.9 && g.allowedMax > 0;
   return {
@@ -275,6 +278,7 @@ export function useTighten(run: TightenRun, present: boolean) {
     prefs,
     present,
     live,
+    mayLift: may('lift_stop') || (!!person && s.stoppedId === person.id),
     here,
     mark,
     done,

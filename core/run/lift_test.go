@@ -1,0 +1,44 @@
+package run_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"dynacor/core/coretest"
+	"dynacor/core/run"
+)
+
+// A stop is lifted by the one who called it, or by somebody who may lift another's; persons are compared, not names.
+func TestStopIsLiftedByWhoMay(t *testing.T) {
+	namesake := run.Person{ID: "p-other", Name: coretest.Tolley.Name, Role: coretest.Tolley.Role}
+	for _, c := range []struct {
+		who   run.Person
+		lifts bool
+	}{{coretest.Tolley, true}, {coretest.Quaye, false}, {namesake, false}, {coretest.Abara, true},
+		{coretest.Hartwell, true}} {
+		s := ready(t)
+		s.Add(run.Event{Kind: run.Held, Reason: "a leak next door"})
+		require.Equal(t, coretest.Tolley.ID, s.State().StoppedID)
+		s.Add(run.Event{Kind: run.Released, Person: c.who})
+		st := s.State()
+		require.Equal(t, c.lifts, st.StoppedBy == "", "%s, %s", c.who.Name, c.who.Role)
+		require.Equal(t, c.lifts, st.StoppedID == "")
+		require.Equal(t, !c.lifts, len(st.Findings) == 1)
+		if !c.lifts {
+			require.Equal(t, run.NotLifted, st.Findings[0].Code)
+			require.Contains(t, st.Findings[0].Why, "a leak next door")
+			s.Add(run.Event{Kind: run.Released, Person: coretest.Tolley})
+			require.Empty(t, s.State().StoppedBy)
+		}
+	}
+	s := ready(t)
+	s.Add(run.Event{Kind: run.Released, Person: coretest.Quaye})
+	require.Empty(t, s.State().Findings, "there is nothing to lift")
+	for i := range s.Plan.Checks {
+		s.Plan.Checks[i].Waive = ""
+	}
+	s.Add(run.Event{Kind: run.Held, Reason: "a leak next door"})
+	s.Add(run.Event{Kind: run.Released, Person: coretest.Quaye})
+	require.Empty(t, s.State().StoppedBy, "as it was by the plans of older programs")
+}
