@@ -1,7 +1,10 @@
 package e2e
 
 import (
+	"crypto/sha256"
+	"encoding/base64"
 	"encoding/json"
+	"fmt"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -13,6 +16,7 @@ import (
 	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/require"
 
+	"dynacor/core/rehearsal"
 	"dynacor/core/run"
 )
 
@@ -371,20 +375,19 @@ func TestRefusedPictureHoldsUpNothing(t *testing.T) {
 	p.find("any", "Bolt |Set the wrench")
 	h := s.hand(t, "M. Tolley", "")
 	h.begin("SW-114")
+	good := rehearsal.Picture()
 	h.send(run.Event{Kind: run.Noted, Note: "see the picture", Photo: "0199aaaa-0000-7000-8000-000000000002",
-		PhotoSHA256: strings.Repeat("ab", 32)})
-	p.MustEval(`async () => {
+		PhotoSHA256: fmt.Sprintf("%x", sha256.Sum256(good))})
+	p.MustEval(`async picture => {
 		const j = await (await fetch('/api/joints/SW-114')).json();
 		const db = await new Promise((ok, no) => { const r = indexedDB.open('dynacor'); r.onsuccess = () => ok(r.result); r.onerror = no; });
-		const canvas = document.createElement('canvas');
-		canvas.width = canvas.height = 8;
-		const good = await new Promise(ok => canvas.toBlob(ok, 'image/png'));
+		const good = new Blob([Uint8Array.from(atob(picture), c => c.charCodeAt(0))], { type: 'image/png' });
 		const t = db.transaction('photos', 'readwrite');
 		t.objectStore('photos').put({ id: '0199aaaa-0000-7000-8000-000000000001', run: j.runId, data: new Blob(['no picture']) });
 		t.objectStore('photos').put({ id: '0199aaaa-0000-7000-8000-000000000002', run: j.runId, data: good });
 		await new Promise(ok => { t.oncomplete = ok; });
 		db.close();
-	}`)
+	}`, base64.StdEncoding.EncodeToString(good))
 	p.MustReload().MustWaitLoad()
 	p.find("any", "A picture was not taken: This is not a picture")
 	p.find("any", "1 not taken, look")
