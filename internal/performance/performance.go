@@ -150,6 +150,9 @@ func sizes(dist fs.FS) (string, error) {
 	var first int64
 	for _, m := range script.FindAllStringSubmatch(string(page), -1) {
 		info, err := fs.Stat(dist, m[1]+".gz")
+		if errors.Is(err, fs.ErrNotExist) { // one so small that it is sent as it is
+			info, err = fs.Stat(dist, m[1])
+		}
 		if err != nil {
 			return "", err
 		}

@@ -21,9 +21,10 @@ PASS
 
 var dist = fstest.MapFS{
 	"index.html": {Data: []byte(`<script type="module" src="/assets/index-A.js"></script>` +
-		`<link rel="modulepreload" href="/assets/vendor-B.js"><link rel="stylesheet" href="/assets/index-A.css">`)},
-	"assets/index-A.js.gz":     {Data: make([]byte, 120_400)},
+		`<link rel="modulepreload" href="/assets/vendor-B.js"><link rel="modulepreload" href="/assets/small-C.js"><link rel="stylesheet" href="/assets/index-A.css">`)},
+	"assets/index-A.js.gz":     {Data: make([]byte, 119_500)},
 	"assets/vendor-B.js.gz":    {Data: make([]byte, 50_200)},
+	"assets/small-C.js":        {Data: make([]byte, 900)},
 	"assets/other-C.js.gz":     {Data: make([]byte, 900_000)},
 	"assets/dynacor-D.wasm.br": {Data: make([]byte, 1_270_000)},
 }
