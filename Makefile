@@ -108,8 +108,8 @@ test: deps-test gen-check check bin/dynacor ## install what is missing and run e
 	cd web && npm run -s test
 	go build -o bin/withpg ./cmd/withpg
 	go build -o bin/testsum ./cmd/testsum
-	set -o pipefail; ./bin/withpg go test -json ./core/... ./docs/... > bin/core.json || true
-	set -o pipefail; ./bin/withpg go test -race -json ./core/record ./internal/... ./cmd/... ./web/... > bin/unit.json || true # where things run side by side
+	set -o pipefail; ./bin/withpg go test -json ./core/... ./docs/... ./internal/exchange/... ./internal/report/... > bin/core.json || true
+	set -o pipefail; ./bin/withpg go test -race -json ./core/record $$(go list ./internal/... | grep -vE '/internal/(exchange|report)(/|$$)') ./cmd/... ./web/... > bin/unit.json || true # where things run side by side
 	rm -rf e2e/out/failed
 	set -o pipefail; ./bin/withpg go test -json -timeout 30m ./e2e/... > bin/e2e.json || true
 	@./bin/testsum -kept e2e/out/failed bin/core.json bin/unit.json bin/e2e.json
