@@ -42,3 +42,21 @@ func TestStopIsLiftedByWhoMay(t *testing.T) {
 	s.Add(run.Event{Kind: run.Released, Person: coretest.Quaye})
 	require.Empty(t, s.State().StoppedBy, "as it was by the plans of older programs")
 }
+
+// What stops the work is not undone by taking back the entry that says so.
+func TestStopAndDoubtAreNotTakenBack(t *testing.T) {
+	s := ready(t)
+	s.Pull()
+	held := s.Add(run.Event{Kind: run.Held, Reason: "a leak next door"})
+	s.Add(run.Event{Kind: run.TakenBack, Ref: held.ID, Reason: "not wanted", Person: coretest.Quaye})
+	require.NotEmpty(t, s.State().StoppedBy)
+	doubt := s.Add(doubted(s.State().Wrench.Tag))
+	s.Add(run.Event{Kind: run.TakenBack, Ref: doubt.ID, Reason: "not wanted"})
+	require.Len(t, inDoubt(s.State()), 1)
+	require.NotEmpty(t, s.State().Doubted)
+	require.Empty(t, s.State().TakenBack)
+	for i := range s.Plan.Checks {
+		s.Plan.Checks[i].Waive = ""
+	}
+	require.Empty(t, run.Fold(s.Plan, s.Events, s.At).StoppedBy, "as it was by the plans of older programs")
+}

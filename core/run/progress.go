@@ -38,10 +38,16 @@ func (g *Progress) Apply(e Event) {
 	g.f.step(e, g.dropped[e.ID])
 }
 
-// mayGo reports whether an event may be taken back: signatures and take-backs themselves stand.
+// mayGo reports whether an event may be taken back: signatures, take-backs themselves and what the crib says of a tool
+// stand. A stop is lifted by who may, never taken back; plans of older programs let that be.
 func (g *Progress) mayGo(id string) bool {
-	k := g.kinds[id]
-	return k != Signed && k != TakenBack
+	switch g.kinds[id] {
+	case Signed, TakenBack, ToolDoubted:
+		return false
+	case Held:
+		return !g.f.saysWhoMay()
+	}
+	return true
 }
 
 // again goes through everything from the beginning.

@@ -224,7 +224,7 @@ func (a *App) judgeAll(ctx context.Context, q *store.Queries, h *handedIn, found
 			err = fmt.Errorf("app: judging run %s: %v\n%s", h.run, v, debug.Stack())
 		}
 	}()
-	h.out, h.added = Appended{Acks: []Ack{}}, nil
+	h.out, h.added, h.err = Appended{Acks: []Ack{}}, nil, nil // a group that failed may have left something
 	d, err := a.openDesk(ctx, q, h, found)
 	if err != nil {
 		return l, err
