@@ -329,8 +329,8 @@ func total(passes []Pass) (pulls, sets float64) {
 	return pulls, math.Max(1, sets)
 }
 
-// unitSlip warns when the torque lies far from what bolts of this size usually get, and names every slip that would make
-// it so, each with the torque that would be meant: the factors lie too close together to guess one.
+// unitSlip warns when the torque lies far from what bolts of this size usually get, and names every slip that would
+// make it so, each with the torque that would be meant: the factors lie too close together to guess one.
 func (m *maker) unitSlip(usualLow, usualHigh float64) {
 	t := m.TargetNm
 	if t >= usualLow && t <= usualHigh {

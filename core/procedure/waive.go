@@ -11,7 +11,8 @@ const (
 	ByNobody     Waive = "nobody"
 )
 
-// WaivedBy is whose word it takes: what the procedure says, an engineer's when it says nothing, and nobody's for a hold.
+// WaivedBy is whose word it takes: what the procedure says, an engineer's when it says nothing, and nobody's for a
+// hold.
 func (c Check) WaivedBy() Waive {
 	switch {
 	case c.Hold:

@@ -26,8 +26,8 @@ func inDoubt(st *run.State) (open []int) {
 	return open
 }
 
-// A tool that is put aside in mid-work is used no further, and of each fastener that it touched somebody says what is to
-// be done.
+// A tool that is put aside in mid-work is used no further, and of each fastener that it touched somebody says what is
+// to be done.
 func TestToolPutAsideInMidWork(t *testing.T) {
 	s := ready(t)
 	for range 3 {

@@ -247,7 +247,8 @@ func (f *folder) stopBy(e Event) {
 	f.s.StoppedID = e.Person.ID
 }
 
-// lift ends a stop: by the one who called it, or by somebody who may lift another's. Plans of older programs let anybody.
+// lift ends a stop: by the one who called it, or by somebody who may lift another's. Plans of older programs let
+// anybody.
 func (f *folder) lift(e Event) {
 	if f.s.StoppedBy != "" && f.saysWhoMay() && e.Person.ID != f.s.StoppedID && !e.Person.May(authority.LiftStop) {
 		f.raise(&notLiftedRule, e, working.Facts{"by": f.s.StoppedBy})

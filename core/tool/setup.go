@@ -189,7 +189,8 @@ func percents(scheme string) ([]float64, error) {
 
 // Settings gives what to set for each stage of a scheme ("": the full value alone), on the first tool's marks, so that
 // the last comes to nm at the nut and not past highNm (0: no limit). A torque goes to the nearest mark, in the first of
-// several stages to the one below, a pressure always to the one below. Refused: stages that fall on the same mark, one that the tools cannot give, a last mark under lowNm.
+// several stages to the one below, a pressure always to the one below. Refused: stages that fall on the same mark, one
+// that the tools cannot give, a last mark under lowNm.
 func (s SetUp) Settings(scheme string, nm, lowNm, highNm float64) ([]float64, error) {
 	d := s.Driver()
 	if d.Kind == Preset {

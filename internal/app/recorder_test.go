@@ -11,7 +11,8 @@ func parcelOf(run uuid.UUID, device string) *handedIn {
 	return &handedIn{run: run, who: Actor{Device: device}, parcel: &Parcel{}}
 }
 
-// A desk takes what waits in its order: no two parcels of one run or one device, and none that another desk could touch.
+// A desk takes what waits in its order: no two parcels of one run or one device, and none that another desk could
+// touch.
 func TestDeskTakesParcelsInTheirOrder(t *testing.T) {
 	r := newRecorder()
 	a, b, c := uuid.New(), uuid.New(), uuid.New()
