@@ -30,6 +30,7 @@ const (
 	ApprovePlan           Act = "approve_plan"    // one that is not as the specification or the house rules say
 	TargetWithoutDocument Act = "target_without_document"
 	JudgeDoubtedTool      Act = "judge_doubted_tool" // a check of a tool whose joints are in doubt
+	TurnDown              Act = "turn_down"          // end a run with the joint not accepted
 	LiftStop              Act = "lift_stop"          // one that another person called
 	WaiveSmallCheck       Act = "waive_small_check"  // one that the procedure leaves to whoever does the work
 	WaiveCheck            Act = "waive_check"        // any other that may be waived at all
@@ -44,6 +45,7 @@ var acts = map[Act][]string{
 	ApprovePlan:           {Engineer},
 	TargetWithoutDocument: {Engineer},
 	JudgeDoubtedTool:      {Inspector, Engineer},
+	TurnDown:              {Inspector, Engineer},
 	LiftStop:              {Inspector, Engineer},
 	WaiveSmallCheck:       {Technician, Inspector, Engineer},
 	WaiveCheck:            {Engineer},

@@ -18,6 +18,7 @@ func TestWhoMayDoWhat(t *testing.T) {
 		"approve_plan":            "no no yes yes",
 		"target_without_document": "no no yes yes",
 		"judge_doubted_tool":      "no yes yes yes",
+		"turn_down":               "no yes yes yes",
 		"lift_stop":               "no yes yes yes",
 		"waive_small_check":       "yes yes yes yes",
 		"waive_check":             "no no yes yes",

@@ -56,7 +56,7 @@ func due(s *Script) {
 }
 
 func wild(s *Script, rng *rand.Rand) run.Event {
-	kinds := []run.Kind{run.Pulled, run.Pulled, run.Pulled, run.Pulled, run.Loosened, run.Skipped, run.TakenBack,
+	kinds := []run.Kind{run.Pulled, run.Pulled, run.Pulled, run.Pulled, run.Loosened, run.PartChanged, run.Skipped, run.TakenBack,
 		run.CheckAnswered, run.CheckAnswered, run.WrenchTaken, run.SettingConfirmed,
 		run.Paused, run.Held, run.Released, run.DeviationRaised, run.Noted, run.Signed, run.Signed}
 	outcomes := []run.Outcome{run.Clicked, run.ClickedStill, run.Short, run.Over, run.Replaced, run.Stalled,
@@ -102,12 +102,17 @@ func wild(s *Script, rng *rand.Rand) run.Event {
 			e.Values = append(e.Values, run.Reading{Value: 10 * rng.Float64(), Unit: units[rng.IntN(len(units))],
 				SI: 10 * rng.Float64()})
 		}
+	case run.PartChanged:
+		e.Part, e.Answer = procedure.LubricantPart, []string{run.NewPart, run.Refitted}[rng.IntN(2)]
+		if n := len(s.Plan.Parts); n > 0 && rng.IntN(4) > 0 {
+			e.Part = s.Plan.Parts[rng.IntN(n)].Code
+		}
 	case run.WrenchTaken:
 		w := Wrench()
 		e.Wrench = &w
 	case run.Signed:
 		e.Purpose = []run.Purpose{run.SignHold, run.SignDeviation, run.SignStartPass, run.SignTightened,
-			run.SignProved}[rng.IntN(5)]
+			run.SignProved, run.SignTurnedDown}[rng.IntN(6)]
 		e.Pass = st.Pass + 1
 		if e.Purpose == run.SignDeviation && len(st.Deviations) > 0 {
 			e.Ref = st.Deviations[rng.IntN(len(st.Deviations))].ID

@@ -156,6 +156,8 @@ type Plan struct {
 	NeedsApproval  []string             `json:"needsApproval"`
 	Minutes        float64              `json:"minutes"`
 	LubricantCards []fastener.Lubricant `json:"lubricantCards"` // to compare what is found on the bench
+	// what each check and step rests on, directly; see Dependants. Plans of older programs have none
+	Needs map[string][]string `json:"needs,omitempty"`
 }
 
 // Complete reports whether the plan can be carried out: tools where they are needed, targets, and nothing left to be
@@ -248,6 +250,7 @@ func Make(in Input) (*Plan, error) {
 	p.routines(fam, makers)
 	p.schools(makers)
 	p.gates()
+	p.needs(fam)
 	p.time(fam)
 	return p, nil
 }

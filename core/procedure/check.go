@@ -84,6 +84,7 @@ type Check struct {
 	Cause   string   `json:"cause,omitempty"`   // probable cause of a failure
 	Remedy  string   `json:"remedy,omitempty"`  // rework path
 	Reopens []string `json:"reopens,omitempty"` // checks to answer and steps to do again after the rework
+	Needs   []string `json:"needs,omitempty"`   // what it looks at: it is asked again when that changes; see Needed
 	Tools   []string `json:"tools,omitempty"`   // asked only when one of these kinds is set; empty: always
 
 	// asked again when the work is not done by then: a lubricant dries
@@ -110,6 +111,7 @@ type Part struct {
 	Fasteners string  `json:"fasteners,omitempty"` // group counted with PerBolt; "": the first
 	Match     string  `json:"match,omitempty"`     // what must agree: thread, material, gasket
 	Mark      bool    `json:"mark,omitempty"`      // its stamped number or batch is written down
+	Once      bool    `json:"once,omitempty"`      // used once: what was taken out never goes in again
 	When      Answers `json:"when,omitempty"`
 }
 
@@ -147,3 +149,7 @@ func FindCheck(list []Check, code string) (c Check, ok bool) {
 	}
 	return Check{}, false
 }
+
+// Opens reports whether the work rests on the check: what it looks at is part of the joint, not a tool, a list or a
+// thing that comes out again.
+func (c Check) Opens() bool { return c.Kind != Parts && c.Kind != Wrench && c.Kind != Temporary }

@@ -158,17 +158,18 @@ type Step struct {
 	Name   string   `json:"name,omitempty"`
 	When   Answers  `json:"when,omitempty"`
 	// "cardinal": the four nearest the quarters; "rest": those that no step before has taken
-	Only       string  `json:"only,omitempty"`
-	Pattern    string  `json:"pattern,omitempty"` // "": the group's
-	Scheme     string  `json:"scheme,omitempty"`  // "": the group's, else the house rules'
-	Until      string  `json:"until,omitempty"`   // what ends it, in words
-	Why        string  `json:"why,omitempty"`
-	Caution    string  `json:"caution,omitempty"`
-	Opens      string  `json:"opens,omitempty"` // turning it opens a part: which, and which way
-	TurnDeg    float64 `json:"turnDeg,omitempty"`
-	TurnFigure string  `json:"turnFigure,omitempty"` // figure that gives the turn, in degrees
-	Datum      string  `json:"datum,omitempty"`      // what the turn is counted from
-	TorqueToo  bool    `json:"torqueToo,omitempty"`  // the torque target is reached whichever comes first
+	Only       string   `json:"only,omitempty"`
+	Pattern    string   `json:"pattern,omitempty"` // "": the group's
+	Scheme     string   `json:"scheme,omitempty"`  // "": the group's, else the house rules'
+	Until      string   `json:"until,omitempty"`   // what ends it, in words
+	Why        string   `json:"why,omitempty"`
+	Caution    string   `json:"caution,omitempty"`
+	Opens      string   `json:"opens,omitempty"` // turning it opens a part: which, and which way
+	TurnDeg    float64  `json:"turnDeg,omitempty"`
+	TurnFigure string   `json:"turnFigure,omitempty"` // figure that gives the turn, in degrees
+	Datum      string   `json:"datum,omitempty"`      // what the turn is counted from
+	Needs      []string `json:"needs,omitempty"`      // what it rests on, beside the steps before it; see Needed
+	TorqueToo  bool     `json:"torqueToo,omitempty"`  // the torque target is reached whichever comes first
 }
 
 // Routine is what a way of tightening asks for beside the family: checks before the first pull and after the last, what

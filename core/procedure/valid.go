@@ -226,6 +226,7 @@ func (v *validator) work() {
 		v.code(path, s.Code, seen)
 		v.when(path, s.When)
 		oneOf(v, path+".do", s.Do, Dos())
+		v.needs(path, s.Needs)
 		if len(s.Groups) == 0 {
 			v.add(path+".groups", "Name the fasteners it is done to.", "is empty")
 		}

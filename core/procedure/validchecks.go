@@ -49,6 +49,7 @@ func (v *validator) checks() {
 				v.f.Rows[r].Station)
 		}
 		v.waiver(path, c)
+		v.needs(path, c.Needs)
 		if c.Sketch != "" {
 			oneOf(v, path+".sketch", c.Sketch, Sketches())
 		}

@@ -316,3 +316,27 @@ func (s *Script) Finish() {
 	s.Sign(run.SignTightened, s.crew.Hand, run.Event{})
 	s.Sign(run.SignProved, s.crew.Inspector, run.Event{})
 }
+
+// Due adds what comes next as the work stands: a check that is open where the joint is, what the present pass waits
+// for, or the next fastener. false: nothing is due.
+func (s *Script) Due() bool {
+	st := s.State()
+	if st.Station == procedure.Read {
+		s.Add(run.Event{Kind: run.ReadConfirmed})
+		return true
+	}
+	if st.Station == procedure.Ready || st.Pass == 0 {
+		for _, c := range s.Plan.Checks {
+			if st.Station != c.Station || st.Check(c.Code).Status.Settled() {
+				continue
+			}
+			s.Answer(c)
+			return true
+		}
+	}
+	if st.Pass == 0 && len(st.Gates) == 0 {
+		return false
+	}
+	s.Pull()
+	return true
+}

@@ -29,7 +29,7 @@ func (f *folder) checkIndex(code string) int {
 // attempt keeps an answer and sets the check's status by it.
 func (f *folder) attempt(i int, e Event, text string, ok bool) {
 	cs := &f.s.Checks[i]
-	at := e.When()
+	at := f.time(e)
 	cs.Attempts = append(cs.Attempts, Attempt{EventID: e.ID, At: e.When(), By: e.Person.Name, ByID: e.Person.ID,
 		Text: text, OK: ok})
 	cs.Text, cs.By, cs.At, cs.SignedBy = text, e.Person.Name, &at, ""
@@ -128,6 +128,10 @@ func words(answer string, e Event) string {
 // reopen asks again for what a failed check calls into question: other checks at once, steps of the work once they have
 // been done.
 func (f *folder) reopen(c procedure.Check) {
+	if f.reopens() {
+		f.notMet(c)
+		return
+	}
 	done := f.current() == len(f.s.Passes)
 	for _, code := range c.Reopens {
 		if i := f.checkIndex(code); i >= 0 && code != c.Code {

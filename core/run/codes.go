@@ -9,6 +9,7 @@ const (
 	GoRoundAgain VerdictCode = "go_round_again" // a nut turned in the last round, or a proof failed that asks for one
 	Stopped      VerdictCode = "stopped"
 	NotFinished  VerdictCode = "not_finished"
+	TurnedDown   VerdictCode = "turned_down" // given up as it is, by somebody who may
 )
 
 // ReasonStatus says how one reason of a verdict stands.

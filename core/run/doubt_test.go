@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"dynacor/core/coretest"
+	"dynacor/core/plan"
 	"dynacor/core/procedure"
 	"dynacor/core/run"
 	"dynacor/core/tool"
@@ -85,6 +86,10 @@ func TestFastenerInDoubtIsPutRightByDoingItAgain(t *testing.T) {
 	s.Add(run.Event{Kind: run.Loosened, Pass: 1, Fastener: at, Reason: "in doubt"})
 	require.Equal(t, []int{at}, inDoubt(s.State()), "let go, not yet brought up")
 	for range s.Plan.Count() { // the pass comes back to it
+		s.Pull()
+	}
+	require.Equal(t, []int{at}, inDoubt(s.State()), "up one stage, not yet at its torque")
+	for s.State().Passes[s.State().Pass-1].Kind == plan.StagePass {
 		s.Pull()
 	}
 	require.Empty(t, inDoubt(s.State()))

@@ -35,6 +35,7 @@ const (
 	Noted            Kind = "noted"
 	Signed           Kind = "signed"
 	ToolDoubted      Kind = "tool_doubted"
+	PartChanged      Kind = "part_changed" // a part was taken out, and a new one or the same went in
 )
 
 // Outcome of a pull.
@@ -93,6 +94,8 @@ const (
 	SignStartPass Purpose = "start_pass" // an engineer lets Pass begin with open fasteners
 	SignTightened Purpose = "tightened"
 	SignProved    Purpose = "proved"
+	// the joint is given up as it is, with Reason: the run ends and its record says so
+	SignTurnedDown Purpose = "turned_down"
 )
 
 // Person as written into an event.
@@ -156,7 +159,7 @@ type Event struct {
 	At          time.Time   `json:"at"`
 	Person      Person      `json:"person"`
 	Check       string      `json:"check,omitempty"`
-	Answer      string      `json:"answer,omitempty"` // yes, no, na, accept, repair, replace, or a lubricant code
+	Answer      string      `json:"answer,omitempty"` // yes, no, na, accept, repair, replace, a lubricant code; of a part new or refitted
 	Values      []Reading   `json:"values,omitempty"`
 	Parts       []PartFound `json:"parts,omitempty"`
 	Product     string      `json:"product,omitempty"`
@@ -180,6 +183,7 @@ type Event struct {
 	Wrench    *tool.Tool  `json:"wrench,omitempty"`
 	SetUp     *tool.SetUp `json:"setUp,omitempty"` // with WrenchTaken, when more than a wrench is taken
 	Tool      string      `json:"tool,omitempty"`  // with ToolDoubted: its tag
+	Part      string      `json:"part,omitempty"`  // with PartChanged: its code in the list of parts, or lubricant
 	Group     string      `json:"group,omitempty"` // with WrenchTaken: the fasteners it is taken for
 	Hand      int         `json:"hand,omitempty"`  // which of several tools that pull at once, from 0
 	// reaction arm bears on something solid, hands clear, said before the pull
@@ -191,8 +195,10 @@ type Event struct {
 
 	// set by the server when At cannot be true: the nearest time that can
 	BoundedAt *time.Time `json:"boundedAt,omitempty"`
-	DeviceKey string     `json:"deviceKey,omitempty"` // set by the server: the key whose signature of this event held
-	Unproved  Unproved   `json:"unproved,omitempty"`  // set by the server: why no device has signed it
+	// set by the server: minutes from When to receipt, when they are more than a device in touch takes
+	LateMin   float64  `json:"lateMin,omitempty"`
+	DeviceKey string   `json:"deviceKey,omitempty"` // set by the server: the key whose signature of this event held
+	Unproved  Unproved `json:"unproved,omitempty"`  // set by the server: why no device has signed it
 
 	Ref        string  `json:"ref,omitempty"` // the event meant
 	Purpose    Purpose `json:"purpose,omitempty"`
@@ -222,6 +228,6 @@ func (e Event) When() time.Time {
 
 // AsSent clears what only the server says of an event.
 func (e Event) AsSent() Event {
-	e.BoundedAt, e.DeviceKey, e.Unproved, e.Signer, e.Head, e.PINVersion = nil, "", "", nil, "", 0
+	e.BoundedAt, e.LateMin, e.DeviceKey, e.Unproved, e.Signer, e.Head, e.PINVersion = nil, 0, "", "", nil, "", 0
 	return e
 }

@@ -61,6 +61,6 @@ func ExampleState_May() {
 	}
 	// Output:
 	// M. Tolley, technician:
-	// R. Abara, inspector: deviation
-	// J. Hartwell, engineer: deviation start_pass
+	// R. Abara, inspector: deviation turned_down
+	// J. Hartwell, engineer: deviation start_pass turned_down
 }

@@ -96,7 +96,7 @@ func (f *folder) fasteners(cur int) {
 func (f *folder) visits(fs *FastenerState, pos, cur int) (done, all, at int) {
 	at = -1
 	for i := range f.marks {
-		if !f.has(i, pos+1) {
+		if !f.has(i, pos+1) || f.s.Passes[i].Void != "" {
 			continue
 		}
 		fs.Marks = append(fs.Marks, f.marks[i][pos])

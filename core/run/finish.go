@@ -14,7 +14,7 @@ import (
 // finish derives everything that follows from the facts.
 func (f *folder) finish() {
 	i := f.current()
-	f.dry(i)
+	f.dry(i, f.now)
 	f.fasteners(i)
 	f.standing(i)
 	f.s.Paused = f.hands[0].stopped != ""
@@ -75,10 +75,15 @@ func (f *folder) remarks() {
 			fmt.Sprintf("Clock not believed: of %s the device told a time that cannot be true; the nearest that "+
 				"can is used.", entries(n)))
 	}
+	if n := f.s.Late; n > 0 {
+		f.s.Remarks = append(f.s.Remarks,
+			fmt.Sprintf("Heard later: %s came in up to %s after the time that their device told; what was waited "+
+				"between them rests on that clock.", entries(n), span(time.Duration(f.s.LateMin*float64(time.Minute)))))
+	}
 }
 
 // dry asks again for what does not last: a lubricant that has dried before the work is done.
-func (f *folder) dry(current int) {
+func (f *folder) dry(current int, now time.Time) {
 	if current == len(f.s.Passes) {
 		return
 	}
@@ -86,11 +91,11 @@ func (f *folder) dry(current int) {
 		c := &f.p.Checks[k]
 		cs := &f.s.Checks[f.checkIndex(c.Code)]
 		if c.LifeMinutes <= 0 || cs.At == nil || cs.Status != CheckCleared ||
-			f.now.Sub(*cs.At) <= time.Duration(c.LifeMinutes*float64(time.Minute)) {
+			now.Sub(*cs.At) <= time.Duration(c.LifeMinutes*float64(time.Minute)) {
 			continue
 		}
 		cs.Status, cs.Waiting = CheckOpen, fmt.Sprintf("Done %s ago; it lasts %s min. Look at it and renew it.",
-			span(f.now.Sub(*cs.At)), quantity.Text(c.LifeMinutes))
+			span(now.Sub(*cs.At)), quantity.Text(c.LifeMinutes))
 	}
 }
 
@@ -226,7 +231,9 @@ func (f *folder) countPasses() {
 				ps.Open++
 			}
 		}
-		ps.Complete = f.complete(i)
+		if ps.Complete = f.complete(i); ps.Void != "" {
+			ps.Open = 0
+		}
 	}
 	for _, d := range f.s.Deviations {
 		if w := passWords[d.Code]; w != "" && d.Pass <= len(f.s.Passes) {
@@ -242,7 +249,7 @@ func (f *folder) blocked() {
 		add(f.s.StoppedBy)
 	}
 	for _, c := range f.s.Checks {
-		if c.Status == CheckStopped && len(c.Findings) > 0 {
+		if c.Status == CheckStopped && len(c.Findings) > 0 && !f.later(c.Code) {
 			add(c.Findings[0].What)
 		}
 	}
@@ -263,6 +270,8 @@ func (f *folder) blocked() {
 
 func (f *folder) station() {
 	switch {
+	case f.s.Verdict.Code == TurnedDown:
+		f.s.Station = procedure.HandOver
 	case f.s.ReadAt == nil:
 		f.s.Station = procedure.Read
 	case !f.ready():
@@ -278,6 +287,9 @@ func (f *folder) station() {
 
 func (f *folder) openItems() {
 	add := func(s string) { f.s.OpenItems = append(f.s.OpenItems, s) }
+	if f.s.Verdict.Code == TurnedDown {
+		return // the record says what was open
+	}
 	if f.s.Verdict.Code != Accepted {
 		add("The joint is not accepted yet: " + f.s.Verdict.Sentence)
 	}
@@ -288,6 +300,11 @@ func (f *folder) openItems() {
 		}
 		if !f.s.Checks[f.checkIndex(c.Code)].Status.Settled() {
 			add(c.Title)
+		}
+	}
+	for _, d := range f.s.Deviations {
+		if d.Status == DeviationOpen && f.beforeHandOver(d) {
+			add(d.What)
 		}
 	}
 	for _, w := range []struct {
@@ -302,6 +319,8 @@ func (f *folder) openItems() {
 
 func (f *folder) glyph() {
 	switch {
+	case f.s.Verdict.Code == TurnedDown:
+		f.s.Glyph = GlyphTurnedDown
 	case f.s.StoppedBy != "" || len(f.s.Blocked) > 0:
 		f.s.Glyph = GlyphStopped
 	case f.s.Verdict.Code == GoRoundAgain && f.s.Station != procedure.Ready:

@@ -19,9 +19,10 @@ type folder struct {
 	places   map[string]int // of the checks in the state, by code
 	s        *State
 	now      time.Time
-	planned  []int    // by pass: which pass of the plan it is, or repeats
-	marks    [][]Mark // by pass, by position
-	byLeave  map[int]bool
+	planned  []int         // by pass: which pass of the plan it is, or repeats
+	marks    [][]Mark      // by pass, by position
+	byLeave  map[int]bool  // passes ended by leave, by number
+	left     map[int][]int // the positions that were open when they were
 	degrees  []float64
 	torque   []float64
 	measured []bool
@@ -30,12 +31,14 @@ type folder struct {
 	hands    []*hand
 	lastKept *Kept
 	pulled   bool
+	latest   time.Time // latest time that an event told: none after it was earlier
 }
 
 // newFolder begins with every pass of the plan and no mark in it.
 func newFolder(p *plan.Plan) *folder {
 	n := p.Count()
 	f := &folder{p: p, places: make(map[string]int, len(p.Checks)), byLeave: map[int]bool{},
+		left:    map[int][]int{},
 		degrees: make([]float64, n), torque: make([]float64, n), measured: make([]bool, n), suspect: make([]bool, n),
 		touched: make([][]string, n),
 		hands:   hands(p),
@@ -60,9 +63,18 @@ func newFolder(p *plan.Plan) *folder {
 func (f *folder) at(e Event) {
 	for _, h := range f.hands {
 		if h == f.hand(e) || e.Kind != Pulled && e.Kind != SettingConfirmed {
-			h.lastAt = e.When()
+			h.lastAt = f.time(e)
 		}
 	}
+}
+
+// time is when an event came about in the order of the run. Where clocks disagree, a later event is no earlier than the
+// ones before it, so that no clock shortens a wait.
+func (f *folder) time(e Event) time.Time {
+	if f.reopens() && f.latest.After(e.When()) {
+		return f.latest
+	}
+	return e.When()
 }
 
 // addPass puts a pass of the plan into the work at a place, under another name when it is a repetition.
@@ -176,7 +188,7 @@ func (f *folder) freshPass() {
 }
 
 func (f *folder) complete(i int) bool {
-	if f.byLeave[i+1] {
+	if f.byLeave[i+1] || f.s.Passes[i].Void != "" {
 		return true
 	}
 	for _, pos := range f.s.Passes[i].Order {
@@ -268,6 +280,20 @@ func (f *folder) raiseByHand(e Event) {
 		what = c.Title + ": " + e.Reason
 	}
 	f.raise(&raisedRule, e, working.Facts{"code": e.Check, "what": what})
+	if c, ok := f.check(e.Check); ok && c.Hold && f.reopens() {
+		f.lookAgain([]string{e.Check}, "Something was raised about it: answer it and have it signed again.")
+	}
+}
+
+// signedSince closes what was raised about a hold once it has been answered and signed again: nobody may accept that in
+// its place.
+func (f *folder) signedSince(e Event) {
+	for i := range f.s.Deviations {
+		d := &f.s.Deviations[i]
+		if f.reopens() && d.Status == DeviationOpen && d.Code == Raised+working.Code(e.Check) {
+			d.Status, d.Closed = DeviationReworked, "answered and signed again by "+e.Signer.Name
+		}
+	}
 }
 
 // gates are the checks that pass i waits for; past the last pass, those that Prove waits for.

@@ -39,6 +39,7 @@ func init() { // their parts name events and rules that name them in turn
 		Noted:            {says: func(e Event) error { return needed("note", e.Note) }},
 		Signed:           {says: saysSignature, take: (*folder).sign},
 		ToolDoubted:      {says: saysDoubt, take: (*folder).doubt},
+		PartChanged:      {says: saysPart, fits: fitsPart, take: (*folder).changePart},
 	}
 }
 
@@ -231,4 +232,38 @@ func fitsGroup(e Event, p *plan.Plan) error {
 			"is %q, which the joint does not have", e.Group)
 	}
 	return nil
+}
+
+// What went in when a part was taken out.
+const (
+	NewPart  = "new"
+	Refitted = "refitted" // the same again
+)
+
+func saysPart(e Event) error {
+	if e.Part == "" {
+		return quantity.Refuse("part", "Name the part by its code in the list.", "is empty")
+	}
+	if e.Answer != NewPart && e.Answer != Refitted {
+		return quantity.Refuse("answer", "Say new or refitted.", "%q does not say what went in", e.Answer)
+	}
+	return saysReason(e)
+}
+
+func fitsPart(e Event, p *plan.Plan) error {
+	x, known := p.Part(e.Part)
+	switch {
+	case !known:
+		return quantity.Refuse("part", "Choose one of the list of parts.", "is %q, which the joint does not have",
+			e.Part)
+	case p.Needs == nil:
+		return quantity.Refuse("part", "Loosen the fasteners one by one, or let an engineer plan the joint again.",
+			"cannot be followed: the plan is from before parts could be changed")
+	case x.Once && e.Answer == Refitted:
+		return quantity.Refuse("answer", "Take a new one.", "cannot be: %s is used once", strings.ToLower(x.Name))
+	case x.PerBolt && (e.Fastener < 1 || x.Fasteners != "" && fitsFastener(e, p) == nil &&
+		p.GroupAt(e.Fastener).Code != x.Fasteners):
+		return quantity.Refuse("fastener", "Name the fastener whose "+strings.ToLower(x.Name)+" it is.", "is missing")
+	}
+	return fitsFastener(e, p)
 }

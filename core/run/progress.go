@@ -74,7 +74,7 @@ func (g *Progress) Glance(now time.Time) *State {
 	f := g.f.clone()
 	f.now = now
 	i := f.current()
-	f.dry(i)
+	f.dry(i, f.now)
 	f.standing(i)
 	return f.s
 }
@@ -117,12 +117,20 @@ func (f *folder) step(e Event, dropped bool) {
 	if e.BoundedAt != nil {
 		f.s.ClockOff++
 	}
+	if e.LateMin > 0 {
+		f.s.Late++
+		f.s.LateMin = max(f.s.LateMin, e.LateMin)
+	}
 	if dropped {
 		f.s.TakenBack = append(f.s.TakenBack, e.ID)
 		return
 	}
 	f.s.Findings = []working.Finding{}
 	f.s.Announce = ""
+	if f.reopens() {
+		f.latest = f.time(e)
+		f.dry(f.current(), f.latest)
+	}
 	f.apply(e)
 	f.at(e)
 }
@@ -155,7 +163,7 @@ func (f *folder) clone() *folder {
 	for i := range c.marks {
 		c.marks[i] = slices.Clone(c.marks[i])
 	}
-	c.byLeave = maps.Clone(f.byLeave)
+	c.byLeave, c.left = maps.Clone(f.byLeave), maps.Clone(f.left)
 	c.degrees, c.torque, c.measured, c.suspect = slices.Clone(f.degrees), slices.Clone(f.torque),
 		slices.Clone(f.measured), slices.Clone(f.suspect)
 	c.touched = slices.Clone(f.touched)

@@ -21,6 +21,10 @@ func (f *folder) pull(e Event) {
 		h.device[key] = true
 	}
 	f.void()
+	if f.reopens() && e.Outcome == Replaced && f.has(i, e.Fastener) {
+		f.replaceFastener(i, e)
+		return
+	}
 	mark := a.judge()
 	ps := &f.s.Passes[i]
 	f.note(ps, e, h, i)
@@ -37,7 +41,7 @@ func (f *folder) pull(e Event) {
 		f.touch(e.Fastener, f.kit(h, i).setUp)
 	}
 	f.degrees[pos] = e.TurnedDeg
-	if mark.closed() {
+	if mark.closed() && (!f.reopens() || f.broughtUp(e.Fastener)) {
 		f.rework(e.Fastener, e.Outcome == Replaced)
 	}
 	if e.Outcome == Replaced {
@@ -211,8 +215,14 @@ func (f *folder) loosen(e Event) {
 	}
 	f.void()
 	i := f.loosenedIn(e.Fastener)
-	f.marks[i][e.Fastener-1] = MarkNone
-	f.torque[e.Fastener-1], f.suspect[e.Fastener-1], f.touched[e.Fastener-1] = 0, false, nil
+	if f.reopens() {
+		affected := f.p.LoosenedIn(f.p.GroupAt(e.Fastener).Code)
+		f.bringUpAgain(e.Fastener, affected)
+		f.lookAgain(affected.Checks, f.Name(e.Fastener)+" was loosened: look at it again.")
+	} else {
+		f.marks[i][e.Fastener-1] = MarkNone
+		f.torque[e.Fastener-1], f.suspect[e.Fastener-1], f.touched[e.Fastener-1] = 0, false, nil
+	}
 	text := f.name(e.Fastener) + " loosened: " + e.Reason
 	if e.Method != "" {
 		text += ", with " + e.Method
@@ -290,6 +300,7 @@ func (f *folder) note(ps *PassState, e Event, h *hand, i int) {
 
 // void drops the closing signatures: the work went on after them.
 func (f *folder) void() {
-	f.s.Signatures = slices.DeleteFunc(f.s.Signatures,
-		func(s Signature) bool { return s.Purpose == SignTightened || s.Purpose == SignProved })
+	f.s.Signatures = slices.DeleteFunc(f.s.Signatures, func(s Signature) bool {
+		return s.Purpose == SignTightened || s.Purpose == SignProved || s.Purpose == SignTurnedDown
+	})
 }

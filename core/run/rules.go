@@ -62,6 +62,7 @@ const (
 	DoubtedTool      working.Code = "tool_doubted"
 	NotLifted        working.Code = "not_lifted"
 	InDoubt          working.Code = "in_doubt"
+	ChangedPart      working.Code = "part_changed"
 )
 
 // Rules lists every rule in the order in which they are asked.
@@ -105,7 +106,7 @@ var placeRules = []Rule{
 		return broken("by", a.s.StoppedBy)
 	}},
 	{Code: NotConfirmed, On: Pulled, Severity: working.Caution, Closing: ByNote, applies: func(a *act) []working.Facts {
-		why := a.mustConfirm(a.h, a.i, a.e.Person.ID, a.e.When())
+		why := a.mustConfirm(a.h, a.i, a.e.Person.ID, a.time(a.e))
 		if why == "" {
 			return nil
 		}
@@ -342,7 +343,7 @@ var raisedRules = []Rule{
 	holdNeededRule, photoNeededRule, forbiddenRule, checkUnusableRule, lubricantUnknownRule, wrongLubricantRule,
 	lubricantServiceRule, lubricantExpiredRule,
 	checkNo, checkCondition, checkList, checkMarks, sequenceMissing, sequenceOrder, checkClock, checkTemporary,
-	notLiftedRule, waivedRule, toWaiveRule, doubtedRule, inDoubtRule, testUnnamed, testLow, testNoReading, testFailed,
+	notLiftedRule, waivedRule, toWaiveRule, doubtedRule, inDoubtRule, partChangedRule, testUnnamed, testLow, testNoReading, testFailed,
 	responsibleMissing, stationsMissing, overLimit, overLimitOf,
 }
 
@@ -360,8 +361,11 @@ var (
 	notLiftedRule = Rule{Code: NotLifted, On: Released, Severity: working.Stop}
 	doubtedRule   = Rule{Code: DoubtedTool, On: ToolDoubted, Severity: working.Stop}
 	inDoubtRule   = Rule{Code: InDoubt, On: ToolDoubted, Closing: ByRework}
-	waivedRule    = Rule{Code: Waived, On: CheckAnswered, Closing: BySigning}
-	toWaiveRule   = Rule{Code: Waived, Case: "asked", On: CheckAnswered, Severity: working.Caution, Closing: ByLeave}
+
+	partChangedRule = Rule{Code: ChangedPart, On: PartChanged, Closing: ByNote}
+
+	waivedRule  = Rule{Code: Waived, On: CheckAnswered, Closing: BySigning}
+	toWaiveRule = Rule{Code: Waived, Case: "asked", On: CheckAnswered, Severity: working.Caution, Closing: ByLeave}
 
 	holdNeededRule       = answerRule(HoldNeeded, "")
 	photoNeededRule      = answerRule(PhotoNeeded, "")

@@ -37,6 +37,8 @@ var signings = []signing{
 	{SignTightened, authority.SignTightened, "Let one of those who tightened it sign.",
 		"a %s may not sign for the tightening", signer.tightened},
 	{SignProved, authority.SignProved, "Ask an inspector.", "a %s may not prove a joint", signer.proved},
+	{SignTurnedDown, authority.TurnDown, "Ask an inspector or engineer.", "a %s may not turn a joint down",
+		signer.turnedDown},
 }
 
 // MaySign refuses a signature that the rules do not allow, by the field "signature", or "reason" when only that is
@@ -44,7 +46,7 @@ var signings = []signing{
 // takes two. A deviation is accepted while it is open, with a reason, and never when it stands for a hold. A pass is
 // begun with open fasteners only when it is the next one, and the last is ended with some by the number behind it, with
 // a reason. For the tightening one of those who worked on the joint signs, once it is accepted; for the proof somebody
-// who did neither, after that.
+// who did neither, after that. A joint can be turned down at any time, with a reason.
 func MaySign(p *plan.Plan, s *State, e Event) error {
 	who := signer{p, s, e, *e.Signer}
 	for _, x := range signings {
@@ -96,6 +98,7 @@ func (s *State) May(p *plan.Plan, who Person) []Signable {
 	}
 	try(Signable{Purpose: SignTightened})
 	try(Signable{Purpose: SignProved})
+	try(Signable{Purpose: SignTurnedDown})
 	return out
 }
 
@@ -189,6 +192,16 @@ func (g signer) proved() error {
 	return nil
 }
 
+func (g signer) turnedDown() error {
+	if strings.TrimSpace(g.e.Reason) == "" {
+		return quantity.Refuse("reason", "Say why the joint is given up as it is.", "is empty")
+	}
+	if g.s.Verdict.Code == TurnedDown {
+		return refuseSignature("Seal the record.", "the joint is turned down already")
+	}
+	return nil
+}
+
 func (f *folder) sign(e Event) {
 	g := Signature{Purpose: e.Purpose, Check: e.Check, Ref: e.Ref, Name: e.Signer.Name, Role: e.Signer.Role,
 		ID: e.Signer.ID, At: e.When(), Reason: e.Reason}
@@ -196,6 +209,7 @@ func (f *folder) sign(e Event) {
 	case SignHold:
 		if i := f.checkIndex(e.Check); i >= 0 && f.s.Checks[i].Status == CheckToSign {
 			f.s.Checks[i].Status, f.s.Checks[i].SignedBy = CheckCleared, e.Signer.Name
+			f.signedSince(e)
 		}
 	case SignDeviation:
 		for i := range f.s.Deviations {
@@ -222,6 +236,11 @@ func (f *folder) sign(e Event) {
 		}
 	case SignStartPass:
 		f.byLeave[e.Pass-1] = true
+		for _, position := range f.s.Passes[e.Pass-2].Order {
+			if !f.marks[e.Pass-2][position-1].closed() {
+				f.left[e.Pass-1] = append(f.left[e.Pass-1], position)
+			}
+		}
 		f.freshPass()
 		rule := &startedOpenRule
 		if e.Pass > len(f.s.Passes) {

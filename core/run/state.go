@@ -162,7 +162,8 @@ type PassState struct {
 	To        *time.Time    `json:"to,omitempty"`
 	People    []string      `json:"people"`
 	Wrenches  []string      `json:"wrenches"`
-	NotRight  []string      `json:"notRight"` // in words, for the certificate
+	NotRight  []string      `json:"notRight"`       // in words, for the certificate
+	Void      string        `json:"void,omitempty"` // why it counts no more and stands again behind
 }
 
 // Next is the fastener whose turn it is.
@@ -277,6 +278,16 @@ func (d Deviation) Unsettled() bool {
 	return d.Status == DeviationOpen || d.Status == DeviationLoosened
 }
 
+// Check is a check as it stands, by its code.
+func (s *State) Check(code string) CheckState {
+	for i := range s.Checks {
+		if s.Checks[i].Code == code {
+			return s.Checks[i]
+		}
+	}
+	return CheckState{}
+}
+
 // Signature as given by PIN.
 type Signature struct {
 	Purpose Purpose   `json:"purpose"`
@@ -358,5 +369,7 @@ type State struct {
 	NotProved  int               `json:"notProved,omitempty"` // events that no device has signed
 	Remarks    []string          `json:"remarks,omitempty"`   // what a reader must know of how the entries came about
 	ClockOff   int               `json:"clockOff,omitempty"`  // events whose device told a time that cannot be true
+	Late       int               `json:"late,omitempty"`      // events that were heard of long after their time
+	LateMin    float64           `json:"lateMin,omitempty"`   // the longest of these waits
 	Announce   string            `json:"announce,omitempty"`  // for those who listen
 }

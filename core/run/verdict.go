@@ -36,6 +36,9 @@ func (f *folder) verdict() {
 	for _, d := range f.s.Deviations {
 		switch d.Status {
 		case DeviationOpen, DeviationLoosened:
+			if f.beforeHandOver(d) {
+				continue // told among what is open before the hand-over
+			}
 			open++
 			add(ReasonWrong, d.What+": still open.", "")
 		case DeviationAccepted, DeviationReworked:
@@ -67,6 +70,9 @@ func (f *folder) verdictOf(v Verdict, open int, moved bool, wrong, waits int) (c
 	sentence string) {
 	reasons := v.Reasons
 	switch {
+	case f.turnedDown() != nil:
+		g := f.turnedDown()
+		return TurnedDown, "Turned down", fmt.Sprintf("By %s, %s: %s", g.Name, g.Role, g.Reason)
 	case f.s.StoppedBy != "":
 		return Stopped, "Stopped", f.s.StoppedBy
 	case open == 1:
@@ -85,6 +91,23 @@ func (f *folder) verdictOf(v Verdict, open int, moved bool, wrong, waits int) (c
 		return NotFinished, "Not finished", reasons[0].Text
 	}
 	return Accepted, "Accepted", f.acceptance(v)
+}
+
+// beforeHandOver reports whether a deviation was raised about a hold of Hand over: only signing that hold closes it, and
+// that comes after the verdict.
+func (f *folder) beforeHandOver(d Deviation) bool {
+	code, raised := strings.CutPrefix(string(d.Code), string(Raised))
+	c, ok := f.check(code)
+	return f.reopens() && raised && ok && c.Hold && c.Station == procedure.HandOver
+}
+
+// turnedDown is the signature by which the joint was given up, nil when it was not.
+func (f *folder) turnedDown() *Signature {
+	i := slices.IndexFunc(f.s.Signatures, func(g Signature) bool { return g.Purpose == SignTurnedDown })
+	if i < 0 {
+		return nil
+	}
+	return &f.s.Signatures[i]
 }
 
 // checkReason tells how a check of Tighten or Prove stands; again tells that the joint must be gone round again for it.
@@ -135,6 +158,8 @@ func (f *folder) passReason(i int, add func(status ReasonStatus, text, value str
 	}
 	share := fmt.Sprintf("%d of %d", ps.Done, ps.Of)
 	switch {
+	case ps.Void != "":
+		add(ReasonOK, fmt.Sprintf("%s: set aside (%s), done again since.", what, ps.Void), share)
 	case ps.Complete && ps.Open == 0 && kind.Sets():
 		add(ReasonOK, fmt.Sprintf("%s: all %d %s at %s %s.", what, ps.Of, word, quantity.Text(ps.Setting),
 			ps.Unit.Symbol()), share)
@@ -158,7 +183,7 @@ func (f *folder) roundReasons(add func(status ReasonStatus, text, value string))
 		}
 		var list []PassState
 		for i, p := range f.planned {
-			if p == planned {
+			if p == planned && f.s.Passes[i].Void == "" {
 				list = append(list, f.s.Passes[i])
 			}
 		}

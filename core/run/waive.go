@@ -141,9 +141,17 @@ func (f *folder) acceptance(v Verdict) string {
 // toolReason tells of a pass that was pulled to a torque with no tool on record: nobody can say what the torque was.
 func (f *folder) toolReason(i int, add func(status ReasonStatus, text, value string)) {
 	ps := f.s.Passes[i]
-	if !f.saysWhoMay() || !ps.Kind.Sets() || ps.Done == 0 || len(ps.Wrenches) > 0 {
+	if !f.saysWhoMay() || ps.Void != "" || !ps.Kind.Sets() || ps.Done == 0 {
 		return
 	}
-	add(ReasonWrong, fmt.Sprintf("Pass %d, %s: no tool is on record, so no torque is accepted.", ps.Number, ps.Name),
-		"")
+	bare := len(ps.Wrenches) == 0
+	if f.reopens() { // plans since know of each fastener what it was brought up with
+		bare = slices.ContainsFunc(ps.Order, func(pos int) bool {
+			return f.marks[i][pos-1].closed() && len(f.touched[pos-1]) == 0
+		})
+	}
+	if bare {
+		add(ReasonWrong, fmt.Sprintf("Pass %d, %s: no tool is on record, so no torque is accepted. Take the tools, "+
+			"loosen what was pulled without, and bring it up again.", ps.Number, ps.Name), "")
+	}
 }

@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"fmt"
+	"math"
 	"slices"
 	"time"
 
@@ -201,6 +202,9 @@ func (d *desk) bound(e *run.Event) {
 	if !at.Equal(e.At) {
 		at = at.UTC().Truncate(time.Millisecond)
 		e.BoundedAt = &at
+	}
+	if late := d.now.Sub(e.When()); late > lateAfter {
+		e.LateMin = math.Floor(late.Minutes())
 	}
 }
 

@@ -53,6 +53,10 @@ const (
 // clockSlack is how far two clocks may be apart before one of them is not believed.
 const clockSlack = 2 * time.Minute
 
+// lateAfter is how long after its time an event may be heard of before it is told: ten minutes is what a dead spot in a
+// plant takes.
+const lateAfter = 10 * time.Minute
+
 // admitted is an event that may be appended, with what is kept of how it came.
 type admitted struct {
 	event  run.Event
