@@ -126,10 +126,11 @@ mutate: $(TOOLS)/gremlins ## change core an operator at a time and see whether i
 	tools/mutate.sh $(TOOLS) bin/mutants plan plan run
 	tools/mutate.sh $(TOOLS) bin/mutants run run
 
-soak: build deps-test ## the long form of what test does short: 300 rounds of kills, a full disk, ten minutes of hostile requests, 10 000 altered files
+soak: build deps-test ## the long form of what test does short: 300 rounds of kills, a full disk, ten minutes of hostile requests, 20 000 runs led astray, 10 000 altered files
 	go build -o bin/withpg ./cmd/withpg
 	DYNACOR_SOAK=300 go test -count=1 -timeout 90m -v -run 'TestSoak' ./e2e/...
 	DYNACOR_FUZZ=10 ./bin/withpg go test -count=1 -timeout 30m -v -run TestEveryRouteAnswersWhateverIsSent ./internal/httpapi/...
+	DYNACOR_STREAMS=20000 go test -count=1 -timeout 60m -v -run TestEveryStateHasAWayOut ./core/run
 	DYNACOR_MUTATIONS=10000 go test -count=1 -timeout 30m -v -run TestSecondVerifierAgrees ./docs/...
 	go test -run '^$$' -fuzz FuzzVerifyNeverPanicsNorAccepts -fuzztime 2m ./core/record
 	go test -run '^$$' -fuzz FuzzReadNeverPanics -fuzztime 2m ./internal/procedures

@@ -16,7 +16,7 @@ import (
 
 // js looks for the visible element of a role or tag whose accessible name or text matches.
 const finder = `(what, text, exact) => {
-	const pick = { button: 'button, [role=button], a.btn, label.btn', link: 'a', radio: '[role=radio]', field: 'input, textarea, select', heading: 'h1, h2', any: 'body *' }[what] || what;
+	const pick = { button: 'button, [role=button], a.btn, label.btn', link: 'a', radio: '[role=radio]', menuitem: '[role=menuitem]', option: '[role=option]', field: 'input, textarea, select', heading: 'h1, h2', any: 'body *' }[what] || what;
 	const norm = s => (s || '').replace(/\s+/g, ' ').trim();
 	const shown = e => { const r = e.getBoundingClientRect(); return r.width > 0 && r.height > 0 && getComputedStyle(e).visibility !== 'hidden' };
 	const re = new RegExp(text, 'i');

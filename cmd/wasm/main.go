@@ -25,6 +25,7 @@ type opened struct {
 type answer struct {
 	State *run.State       `json:"state,omitempty"`
 	May   [][]run.Signable `json:"may,omitempty"`
+	Asks  *run.Again       `json:"asks,omitempty"`
 	Error string           `json:"error,omitempty"`
 }
 
@@ -83,6 +84,20 @@ func judge(_ js.Value, args []js.Value) any {
 	return say(answer{State: r.work.With(e, at(args[2]))})
 }
 
+// asks(runID, eventJSON, nowMillis) tells what one more event would ask for again; it is not taken.
+func asks(_ js.Value, args []js.Value) any {
+	r := runs[args[0].String()]
+	if r == nil {
+		return say(answer{Error: "the plan was not opened"})
+	}
+	var e run.Event
+	if err := json.Unmarshal([]byte(args[1].String()), &e); err != nil {
+		return say(answer{Error: "the event cannot be read: " + err.Error()})
+	}
+	a := run.AsksAgain(r.plan, r.work.State(at(args[2])), r.work.With(e, at(args[2])))
+	return say(answer{Asks: &a})
+}
+
 // says(runID, eventJSON) tells why an event would be refused when it is sent, "" when it would not.
 func says(_ js.Value, args []js.Value) any {
 	r := runs[args[0].String()]
@@ -134,6 +149,7 @@ func typed(_ js.Value, args []js.Value) any {
 func main() {
 	js.Global().Set("dynacorCore",
 		js.ValueOf(map[string]any{"open": js.FuncOf(open), "again": js.FuncOf(again), "take": js.FuncOf(take),
-			"judge": js.FuncOf(judge), "may": js.FuncOf(may), "says": js.FuncOf(says), "typed": js.FuncOf(typed)}))
+			"judge": js.FuncOf(judge), "may": js.FuncOf(may), "says": js.FuncOf(says), "asks": js.FuncOf(asks),
+			"typed": js.FuncOf(typed)}))
 	select {}
 }

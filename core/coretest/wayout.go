@@ -6,8 +6,8 @@ import (
 	"dynacor/core/run"
 )
 
-// Engineer2 is a second engineer, who has done nothing yet and so may prove what any other did.
-var Engineer2 = run.Person{ID: "p-lindqvist", Name: "E. Lindqvist", Role: authority.Engineer}
+// Lindqvist is a second engineer, who has done nothing yet and so may prove what any other did.
+var Lindqvist = run.Person{ID: "p-lindqvist", Name: "E. Lindqvist", Role: authority.Engineer}
 
 // Accept leads a run from wherever it stands to an accepted joint with both signatures, with nothing but what somebody
 // with authority may do: stops are lifted, what is left over is accepted with a reason, and what is due is done as it
@@ -28,7 +28,8 @@ func Accept(s *Script) bool {
 	if len(who) == 0 || st.Verdict.Code != run.Accepted {
 		return false
 	}
-	return sign(s, run.SignTightened, who[len(who)-1], run.Event{}) && sign(s, run.SignProved, Engineer2, run.Event{}) &&
+	return sign(s, run.SignTightened, who[len(who)-1], run.Event{}) &&
+		sign(s, run.SignProved, Lindqvist, run.Event{}) &&
 		len(s.State().OpenItems) == 0
 }
 

@@ -56,7 +56,8 @@ func due(s *Script) {
 }
 
 func wild(s *Script, rng *rand.Rand) run.Event {
-	kinds := []run.Kind{run.Pulled, run.Pulled, run.Pulled, run.Pulled, run.Loosened, run.PartChanged, run.Skipped, run.TakenBack,
+	kinds := []run.Kind{run.Pulled, run.Pulled, run.Pulled, run.Pulled, run.Loosened, run.PartChanged,
+		run.Skipped, run.TakenBack,
 		run.CheckAnswered, run.CheckAnswered, run.WrenchTaken, run.SettingConfirmed,
 		run.Paused, run.Held, run.Released, run.DeviationRaised, run.Noted, run.Signed, run.Signed}
 	outcomes := []run.Outcome{run.Clicked, run.ClickedStill, run.Short, run.Over, run.Replaced, run.Stalled,

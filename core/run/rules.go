@@ -343,7 +343,8 @@ var raisedRules = []Rule{
 	holdNeededRule, photoNeededRule, forbiddenRule, checkUnusableRule, lubricantUnknownRule, wrongLubricantRule,
 	lubricantServiceRule, lubricantExpiredRule,
 	checkNo, checkCondition, checkList, checkMarks, sequenceMissing, sequenceOrder, checkClock, checkTemporary,
-	notLiftedRule, waivedRule, toWaiveRule, doubtedRule, inDoubtRule, partChangedRule, testUnnamed, testLow, testNoReading, testFailed,
+	notLiftedRule, waivedRule, toWaiveRule, doubtedRule, inDoubtRule, partChangedRule,
+	testUnnamed, testLow, testNoReading, testFailed,
 	responsibleMissing, stationsMissing, overLimit, overLimitOf,
 }
 

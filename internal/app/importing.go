@@ -177,7 +177,7 @@ func (g *register) compare(r exchange.Row) (ImportRow, error) {
 		return ImportRow{}, err
 	}
 	line := ImportRow{Line: r.Line, Tag: r.Tag, Name: r.Name, Make: makeText(fam, r.Specification), Does: "new",
-		What: targetText(r.Specification.Target)}
+		What: r.Specification.Target.Words()}
 	old, known := g.byTag[r.Tag]
 	if !known {
 		return line, nil
@@ -265,7 +265,7 @@ func compareRow(r exchange.Row, old store.AllJointsRow, oldSpec string) (does, w
 	case same:
 		return "changed", "place or name", nil
 	}
-	return "changed", "specification: new version, " + targetText(r.Specification.Target), nil
+	return "changed", "specification: new version, " + r.Specification.Target.Words(), nil
 }
 
 // Export writes the register.

@@ -9,6 +9,7 @@ import (
 	"github.com/google/uuid"
 
 	"dynacor/core/plan"
+	"dynacor/core/run"
 	"dynacor/internal/store"
 )
 
@@ -155,7 +156,7 @@ func (a *App) Joint(ctx context.Context, tag string) (JointDetail, error) {
 	}
 	for _, r := range recs {
 		d.Records = append(d.Records, RecordRow{r.Number, r.Tag, r.Name, r.Area, r.Target, r.TightenedBy, r.ProvedBy,
-			r.SealedAt, r.Mark})
+			r.SealedAt, r.Mark, run.VerdictCode(r.Verdict)})
 	}
 	return d, a.jointPlan(ctx, j, &d)
 }

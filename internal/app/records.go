@@ -29,6 +29,8 @@ type RecordRow struct {
 	ProvedBy    string    `json:"provedBy"`
 	SealedAt    time.Time `json:"sealedAt"`
 	Mark        string    `json:"mark"`
+	// accepted or turned_down
+	Verdict run.VerdictCode `json:"verdict"`
 }
 
 // RecordPage is a part of the records.
@@ -64,7 +66,7 @@ func (a *App) Keys(ctx context.Context) ([]record.Key, error) {
 	return out, nil
 }
 
-// Seal makes the record of a run that is accepted, signed twice and has nothing open.
+// Seal makes the record of a run that is accepted, signed twice and has nothing open, or of one that was turned down.
 func (a *App) Seal(ctx context.Context, id string) (RecordRow, error) {
 	u, err := uuid.Parse(id)
 	if err != nil {
@@ -147,25 +149,26 @@ func (a *App) seal(ctx context.Context, q *store.Queries, r store.Run, p *plan.P
 		return RecordRow{}, err
 	}
 	row := RecordRow{Number: rec.Number, Tag: p.Joint.Tag, Name: p.Joint.Name, Area: p.Joint.Area,
-		Target: targetText(p.Specification.Target), SealedAt: at, Mark: mark}
+		Target: p.TargetWords(), SealedAt: at, Mark: mark, Verdict: s.Verdict.Code}
 	for _, g := range s.Signatures {
 		switch g.Purpose {
 		case run.SignTightened:
 			row.TightenedBy = g.Name
-		case run.SignProved:
+		case run.SignProved, run.SignTurnedDown:
 			row.ProvedBy = g.Name
 		}
 	}
 	if err := q.InsertRecord(ctx, store.InsertRecordParams{Number: row.Number, RunID: r.ID, JointID: r.JointID,
 		Tag: row.Tag, Name: row.Name, Area: row.Area, Target: row.Target,
-		TightenedBy: row.TightenedBy, ProvedBy: row.ProvedBy, SealedAt: at, Mark: mark, File: data}); err != nil {
+		TightenedBy: row.TightenedBy, ProvedBy: row.ProvedBy, SealedAt: at, Mark: mark, File: data,
+		Verdict: string(row.Verdict)}); err != nil {
 		return RecordRow{}, err
 	}
 	if err := q.SealRun(ctx, store.SealRunParams{ID: r.ID, SealedAt: &at}); err != nil {
 		return RecordRow{}, err
 	}
 	line := &store.Appended{}
-	line.Line(store.Joint{ID: r.JointID, Glyph: string(run.GlyphAccepted), Station: string(procedure.Sealed),
+	line.Line(store.Joint{ID: r.JointID, Glyph: string(s.Glyph), Station: string(procedure.Sealed),
 		Summary: "record " + row.Number}, r.ID)
 	return row, q.Append(ctx, line)
 }
@@ -180,7 +183,7 @@ func (a *App) Records(ctx context.Context, text string, limit, offset int) (Reco
 	for _, r := range rows {
 		out.Total = int(r.Total)
 		out.Rows = append(out.Rows, RecordRow{r.Number, r.Tag, r.Name, r.Area, r.Target, r.TightenedBy, r.ProvedBy,
-			r.SealedAt, r.Mark})
+			r.SealedAt, r.Mark, run.VerdictCode(r.Verdict)})
 	}
 	return out, nil
 }
@@ -204,7 +207,7 @@ func (a *App) Record(ctx context.Context, number string) (RecordView, error) {
 		return RecordView{}, err
 	}
 	v := RecordView{Row: RecordRow{r.Number, r.Tag, r.Name, r.Area, r.Target, r.TightenedBy, r.ProvedBy, r.SealedAt,
-		r.Mark}}
+		r.Mark, run.VerdictCode(r.Verdict)}}
 	f, rec, err := record.Read(r.File)
 	if err != nil {
 		return v, fmt.Errorf("app: record %s: %w", number, err)

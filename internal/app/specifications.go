@@ -9,7 +9,6 @@ import (
 	"dynacor/core/fastener"
 	"dynacor/core/plan"
 	"dynacor/core/procedure"
-	"dynacor/core/quantity"
 	"dynacor/internal/store"
 )
 
@@ -154,32 +153,4 @@ func makeText(fam procedure.Family, s plan.Specification) string {
 		return fam.Name
 	}
 	return strings.Join(parts, " · ")
-}
-
-// targetText is the target as a person says it.
-func targetText(t plan.Target) string {
-	u := t.Unit.Symbol()
-	switch t.Form {
-	case plan.TorqueNominal:
-		if t.MinusPct == t.PlusPct {
-			return fmt.Sprintf("%s %s ±%s %%", quantity.Text(t.Nominal), u, quantity.Text(t.PlusPct))
-		}
-		return fmt.Sprintf("%s %s −%s +%s %%", quantity.Text(t.Nominal), u, quantity.Text(t.MinusPct),
-			quantity.Text(t.PlusPct))
-	case plan.TorqueRange:
-		return fmt.Sprintf("%s to %s %s", quantity.Text(t.Min), quantity.Text(t.Max), u)
-	case plan.BoltStress:
-		return quantity.Text(t.Stress) + " MPa in the bolt"
-	case plan.PercentYield:
-		return quantity.Text(t.Percent) + " % of yield"
-	case plan.LookUp:
-		return "table " + t.Table + ", " + strings.Join(t.Keys, ", ")
-	case plan.Turns:
-		return quantity.Text(t.TurnDeg) + "° from its mark"
-	case plan.Stretch:
-		return quantity.Text(t.StretchMM) + " mm longer"
-	case plan.Stated:
-		return "as the procedure says"
-	}
-	return "to be supplied"
 }

@@ -107,3 +107,19 @@ func TestCalibrationFollowsTheBoundedTime(t *testing.T) {
 	text := fmt.Sprint(v.State.Findings, v.State.Blocked, v.State.Checks)
 	require.Contains(t, text, "calibrat")
 }
+
+// What is heard of more than ten minutes after its time says so, by the server's clock.
+func TestWhatIsHeardOfLateSaysSo(t *testing.T) {
+	b := newBench(t, true)
+	d := b.tablet(t).signIn(t, "M. Tolley")
+	for _, x := range []struct {
+		ago  time.Duration
+		late float64
+	}{{10 * time.Minute, 0}, {11 * time.Minute, 11}, {95 * time.Minute, 95}} {
+		b.now = b.now.Add(2 * time.Hour) // since it last spoke
+		e := d.note("in the culvert")
+		e.At, e.LateMin = b.now.Add(-x.ago), 3 // only the server says so
+		require.Equal(t, []string{""}, d.send(t, e))
+		require.InDelta(t, x.late, d.last(t).LateMin, 0, x.ago.String())
+	}
+}

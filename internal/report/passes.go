@@ -23,6 +23,10 @@ func (s *sheet) passes() {
 		if bad == "" {
 			bad = "none"
 		}
+		if p.Void != "" {
+			bad = strings.TrimPrefix("set aside: "+p.Void+"; "+strings.Join(p.NotRight, "; "), "; ")
+			bad = strings.TrimSuffix(bad, "; ")
+		}
 		name := fmt.Sprintf("%d, %s", p.Number, p.Name)
 		if p.GroupName != "" {
 			name += ", " + p.GroupName

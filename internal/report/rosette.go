@@ -157,7 +157,7 @@ func (s *sheet) nut(x, y, r float64, f run.FastenerState, numbered bool) {
 	s.SetTextColor(0, 0, 0)
 }
 
-func (s *sheet) hexTick(x, y, r float64) {
+func (s *sheet) hexSign(x, y, r float64, good bool) {
 	pts := []fpdf.PointType{}
 	for c := range 6 {
 		a := (90 + 60*float64(c)) * math.Pi / 180
@@ -167,8 +167,13 @@ func (s *sheet) hexTick(x, y, r float64) {
 	s.Polygon(pts, "F")
 	s.SetDrawColor(255, 255, 255)
 	s.SetLineWidth(r * 0.22)
-	s.Line(x-r*0.42, y+r*0.04, x-r*0.12, y+r*0.36)
-	s.Line(x-r*0.12, y+r*0.36, x+r*0.46, y-r*0.36)
+	if good {
+		s.Line(x-r*0.42, y+r*0.04, x-r*0.12, y+r*0.36)
+		s.Line(x-r*0.12, y+r*0.36, x+r*0.46, y-r*0.36)
+	} else {
+		s.Line(x-r*0.36, y-r*0.36, x+r*0.36, y+r*0.36)
+		s.Line(x-r*0.36, y+r*0.36, x+r*0.36, y-r*0.36)
+	}
 	s.SetDrawColor(0, 0, 0)
 	s.SetLineWidth(0.3)
 }

@@ -2,6 +2,8 @@ package report
 
 import (
 	"io"
+
+	"dynacor/core/run"
 )
 
 // Tag writes the tag to hang on the joint: number, date, target, people and a code that leads to the record.
@@ -19,7 +21,7 @@ func Tag(w io.Writer, v Sealed) error {
 	s.fitted(x+16, y+44, tw-50, "bold", 12, v.Target)
 	s.font("text", 10)
 	s.Text(x+16, y+51, v.SealedAt.Format("2 January 2006"))
-	s.fitted(x+16, y+57, tw-50, "text", 10, "Tightened "+v.TightenedBy+", proved "+v.ProvedBy)
+	s.fitted(x+16, y+57, tw-50, "text", 10, signedBy(v))
 	s.font("mono", 9)
 	s.Text(x+16, y+64, v.Record.Number+"  "+shortMark(v.Mark))
 	if err := s.qr(x+tw-32, y+28, 27, "DYNACOR "+v.Record.Number+" "+v.Mark); err != nil {
@@ -28,6 +30,14 @@ func Tag(w io.Writer, v Sealed) error {
 	s.font("text", 9)
 	s.Text(x, y+th+6, "Cut on the line, punch the ring. "+plainSpaces(v.Record.Site))
 	return s.Output(w)
+}
+
+// signedBy says who signed for the joint.
+func signedBy(v Sealed) string {
+	if v.Record.State.Verdict.Code == run.TurnedDown {
+		return "Turned down by " + v.ProvedBy + ". Do not use."
+	}
+	return "Tightened " + v.TightenedBy + ", proved " + v.ProvedBy
 }
 
 // fitted writes a text at its largest size up to most that fits w mm, on two lines when it is very long.

@@ -16,7 +16,7 @@ func (s *sheet) verdict() {
 	s.SetLineWidth(0.6)
 	s.Rect(left, s.y, width, h, "D")
 	s.SetLineWidth(0.3)
-	s.hexTick(left+8, s.y+7, 4.6)
+	s.hexSign(left+8, s.y+7, 4.6, v.Code == run.Accepted)
 	s.font("cond", 20)
 	s.Text(left+15, s.y+9.4, v.Word)
 	s.font("text", 9.2)
@@ -69,7 +69,12 @@ func (s *sheet) signatures() {
 	for i, q := range []struct {
 		purpose run.Purpose
 		label   string
-	}{{run.SignTightened, "Tightened"}, {run.SignProved, "Proved"}} {
+	}{{run.SignTightened, "Tightened"}, {run.SignProved, "Proved"}, {run.SignTurnedDown, "Turned down"}} {
+		down := s.v.Record.State.Verdict.Code == run.TurnedDown
+		if down != (q.purpose == run.SignTurnedDown) && (down || i == 2) {
+			continue
+		}
+		i %= 2
 		x := left + float64(i)*w
 		s.font("text", 8)
 		s.Text(x+3, s.y+5, q.label+", signed with name and PIN")

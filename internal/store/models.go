@@ -254,6 +254,7 @@ type Record struct {
 	SealedAt    time.Time
 	Mark        string
 	File        []byte
+	Verdict     string
 }
 
 type Run struct {

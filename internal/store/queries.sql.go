@@ -1204,7 +1204,7 @@ func (q *Queries) GetProcedure(ctx context.Context, arg GetProcedureParams) (Pro
 }
 
 const getRecord = `-- name: GetRecord :one
-select number, run_id, joint_id, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, file from records where number = $1
+select number, run_id, joint_id, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, file, verdict from records where number = $1
 `
 
 func (q *Queries) GetRecord(ctx context.Context, number string) (Record, error) {
@@ -1223,6 +1223,7 @@ func (q *Queries) GetRecord(ctx context.Context, number string) (Record, error) 
 		&i.SealedAt,
 		&i.Mark,
 		&i.File,
+		&i.Verdict,
 	)
 	return i, err
 }
@@ -1704,8 +1705,8 @@ func (q *Queries) InsertProcedure(ctx context.Context, arg InsertProcedureParams
 }
 
 const insertRecord = `-- name: InsertRecord :exec
-insert into records (number, run_id, joint_id, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, file)
-values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)
+insert into records (number, run_id, joint_id, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, file, verdict)
+values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13)
 `
 
 type InsertRecordParams struct {
@@ -1721,6 +1722,7 @@ type InsertRecordParams struct {
 	SealedAt    time.Time
 	Mark        string
 	File        []byte
+	Verdict     string
 }
 
 func (q *Queries) InsertRecord(ctx context.Context, arg InsertRecordParams) error {
@@ -1737,6 +1739,7 @@ func (q *Queries) InsertRecord(ctx context.Context, arg InsertRecordParams) erro
 		arg.SealedAt,
 		arg.Mark,
 		arg.File,
+		arg.Verdict,
 	)
 	return err
 }
@@ -2451,7 +2454,7 @@ func (q *Queries) ListProcedures(ctx context.Context) ([]ListProceduresRow, erro
 }
 
 const listRecords = `-- name: ListRecords :many
-select number, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, count(*) over ()::int as total from records
+select number, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, verdict, count(*) over ()::int as total from records
 where ($1::text = '' or lower(number || ' ' || tag || ' ' || name || ' ' || area || ' ' || tightened_by || ' ' || proved_by) like '%' || $1::text || '%')
 order by sealed_at desc limit $3::int offset $2::int
 `
@@ -2472,6 +2475,7 @@ type ListRecordsRow struct {
 	ProvedBy    string
 	SealedAt    time.Time
 	Mark        string
+	Verdict     string
 	Total       int32
 }
 
@@ -2494,6 +2498,7 @@ func (q *Queries) ListRecords(ctx context.Context, arg ListRecordsParams) ([]Lis
 			&i.ProvedBy,
 			&i.SealedAt,
 			&i.Mark,
+			&i.Verdict,
 			&i.Total,
 		); err != nil {
 			return nil, err
@@ -3519,7 +3524,7 @@ func (q *Queries) RecordOfRun(ctx context.Context, runID uuid.UUID) (string, err
 }
 
 const recordsOfJoint = `-- name: RecordsOfJoint :many
-select number, tag, name, area, target, tightened_by, proved_by, sealed_at, mark from records where joint_id = $1 order by sealed_at desc
+select number, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, verdict from records where joint_id = $1 order by sealed_at desc
 `
 
 type RecordsOfJointRow struct {
@@ -3532,6 +3537,7 @@ type RecordsOfJointRow struct {
 	ProvedBy    string
 	SealedAt    time.Time
 	Mark        string
+	Verdict     string
 }
 
 func (q *Queries) RecordsOfJoint(ctx context.Context, jointID uuid.UUID) ([]RecordsOfJointRow, error) {
@@ -3553,6 +3559,7 @@ func (q *Queries) RecordsOfJoint(ctx context.Context, jointID uuid.UUID) ([]Reco
 			&i.ProvedBy,
 			&i.SealedAt,
 			&i.Mark,
+			&i.Verdict,
 		); err != nil {
 			return nil, err
 		}

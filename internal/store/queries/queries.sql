@@ -247,11 +247,11 @@ select nextval('record_numbers')::bigint;
 select setval('record_numbers', sqlc.arg(n)::bigint);
 
 -- name: InsertRecord :exec
-insert into records (number, run_id, joint_id, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, file)
-values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12);
+insert into records (number, run_id, joint_id, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, file, verdict)
+values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13);
 
 -- name: ListRecords :many
-select number, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, count(*) over ()::int as total from records
+select number, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, verdict, count(*) over ()::int as total from records
 where (sqlc.arg(q)::text = '' or lower(number || ' ' || tag || ' ' || name || ' ' || area || ' ' || tightened_by || ' ' || proved_by) like '%' || sqlc.arg(q)::text || '%')
 order by sealed_at desc limit sqlc.arg(n)::int offset sqlc.arg(skip)::int;
 
@@ -312,7 +312,7 @@ select area::text as area from a where area is not null;
 update runs set plan_id = $2 where id = $1;
 
 -- name: RecordsOfJoint :many
-select number, tag, name, area, target, tightened_by, proved_by, sealed_at, mark from records where joint_id = $1 order by sealed_at desc;
+select number, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, verdict from records where joint_id = $1 order by sealed_at desc;
 
 -- name: PackageSpecifications :many
 select j.tag, j.family, s.data from joints j join specifications s on s.joint_id = j.id and s.version = j.specification_version where j.package = $1 order by j.tag;

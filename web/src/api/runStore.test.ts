@@ -18,6 +18,7 @@ beforeEach(() => {
     open: () => '{}',
     again: () => '{}',
     take: () => '{"state":{"announce":"x"}}',
+    asks: () => '{"asks":{"passes":[],"checks":[]}}',
     judge: () => '{"state":{}}',
     says: (_run, json) => (json.includes('"x"') ? 'reason says too little' : ''),
     may: (_run, json) => {

@@ -1,5 +1,5 @@
 import { v7 as uuidv7 } from 'uuid';
-import { fold, judge, loadCore, maySign, refusal } from '../core/core';
+import { type AskedAgain, asksAgain, fold, judge, loadCore, maySign, refusal } from '../core/core';
 import {
   api,
   type Entry,
@@ -73,6 +73,12 @@ export class RunStore {
     const { view } = this.value;
     if (!view) return undefined;
     return judge(this.id, view.plan, this.events(), event, Date.now());
+  }
+
+  /** What one more event would ask for again. */
+  asksAgain(event: RunEvent): AskedAgain | undefined {
+    const { view } = this.value;
+    return view && asksAgain(this.id, view.plan, this.events(), event, Date.now());
   }
 
   /** Those of several people who may give a signature now; all of them while the rules are still being loaded: the server decides again. */

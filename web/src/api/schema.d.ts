@@ -1348,7 +1348,7 @@ export interface components {
         Event: {
             id: string;
             /** @enum {string} */
-            kind: "read_confirmed" | "check_answered" | "wrench_taken" | "setting_confirmed" | "pulled" | "skipped" | "taken_back" | "loosened" | "paused" | "held" | "released" | "deviation_raised" | "noted" | "signed" | "tool_doubted";
+            kind: "read_confirmed" | "check_answered" | "wrench_taken" | "setting_confirmed" | "pulled" | "skipped" | "taken_back" | "loosened" | "paused" | "held" | "released" | "deviation_raised" | "noted" | "signed" | "tool_doubted" | "part_changed";
             /** Format: date-time */
             at: string;
             person: components["schemas"]["Person"];
@@ -1381,6 +1381,8 @@ export interface components {
             setUp?: components["schemas"]["SetUp"];
             /** @description With tool_doubted: the tag of the tool. */
             tool?: string;
+            /** @description With part_changed: its code in the list of parts, or lubricant; answer says new or refitted. */
+            part?: string;
             group?: string;
             hand?: number;
             clear?: boolean;
@@ -1396,6 +1398,11 @@ export interface components {
             pinVersion?: number;
             /** Format: date-time */
             boundedAt?: string;
+            /**
+             * Format: double
+             * @description Minutes from its time to receipt, when it was heard of late.
+             */
+            lateMin?: number;
             deviceKey?: string;
             /** @enum {string} */
             unproved?: "before_keys" | "no_tls";
@@ -1902,6 +1909,8 @@ export interface components {
             fasteners?: string;
             match?: string;
             mark?: boolean;
+            /** @description Used once: what was taken out never goes in again. */
+            once?: boolean;
             when?: {
                 [key: string]: string[];
             };
@@ -1995,6 +2004,8 @@ export interface components {
             people: string[];
             wrenches: string[];
             notRight: string[];
+            /** @description Why it counts no more and stands again behind. */
+            void?: string;
         };
         Person: {
             id: string;
@@ -2142,6 +2153,8 @@ export interface components {
             /** Format: date-time */
             sealedAt: string;
             mark: string;
+            /** @enum {string} */
+            verdict: "accepted" | "turned_down";
         };
         RecordView: {
             row: components["schemas"]["RecordRow"];
@@ -2303,6 +2316,9 @@ export interface components {
             workers?: components["schemas"]["Person"][];
             notProved?: number;
             clockOff?: number;
+            late?: number;
+            /** Format: double */
+            lateMin?: number;
             remarks?: string[];
             announce?: string;
         };

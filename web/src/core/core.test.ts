@@ -26,6 +26,7 @@ beforeEach(() => {
       took.push(...list);
       return state();
     },
+    asks: () => '{"asks":{"passes":[],"checks":[]}}',
     judge: (_, json) => {
       calls.push('judge');
       return state([(JSON.parse(json) as RunEvent).id]);

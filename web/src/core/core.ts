@@ -86,6 +86,27 @@ export function judge(
   return stateOf(core.judge(runId, textOf(event), now));
 }
 
+/** What an event would ask for again: passes and checks in words. */
+export interface AskedAgain {
+  passes: string[];
+  checks: string[];
+}
+
+/** What one more event would ask for again; undefined while the rules are still being loaded. */
+export function asksAgain(
+  runId: string,
+  plan: Plan,
+  events: RunEvent[],
+  event: RunEvent,
+  now: number,
+): AskedAgain | undefined {
+  const core = globalThis.dynacorCore;
+  if (!core || !fold(runId, plan, events, now)) return undefined;
+  const res = JSON.parse(core.asks(runId, textOf(event), now)) as { asks?: AskedAgain; error?: string };
+  if (!res.asks) throw new Error(res.error ?? 'nothing is told');
+  return res.asks;
+}
+
 /** Why an event would be refused when it is sent; '' when it would not, or while the rules are still being loaded. */
 export function refusal(runId: string, plan: Plan, events: RunEvent[], event: RunEvent): string {
   const core = globalThis.dynacorCore;

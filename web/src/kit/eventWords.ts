@@ -16,6 +16,7 @@ const kinds: Record<RunEvent['kind'], string> = {
   noted: 'note',
   signed: 'signature',
   tool_doubted: 'tool put in doubt',
+  part_changed: 'part changed',
 };
 
 /** What an entry is, in a few words, for a list of entries. */

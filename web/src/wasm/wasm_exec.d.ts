@@ -13,6 +13,7 @@ declare global {
         take(runId: string, eventsJSON: string, nowMillis: number): string;
         judge(runId: string, eventJSON: string, nowMillis: number): string;
         may(runId: string, peopleJSON: string, nowMillis: number): string;
+        asks(runId: string, eventJSON: string, nowMillis: number): string;
         says(runId: string, eventJSON: string): string;
         typed(text: string, unit: string): string;
       }

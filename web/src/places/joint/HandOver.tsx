@@ -33,7 +33,8 @@ export function HandOver({
   const tightened = s.signatures.find((g) => g.purpose === 'tightened');
   const proved = s.signatures.find((g) => g.purpose === 'proved');
   const waiting = run.waiting.filter((w) => !w.refused).length;
-  const act = todo ? 'check' : !tightened ? 'tightened' : !proved ? 'proved' : 'seal';
+  const down = s.signatures.find((g) => g.purpose === 'turned_down');
+  const act = down ? 'seal' : todo ? 'check' : !tightened ? 'tightened' : !proved ? 'proved' : 'seal';
   async function seal() {
     setBusy(true);
     setWrong('');
@@ -53,9 +54,9 @@ export function HandOver({
       <section>
         {view.record ? (
           <>
-            <div className="stripe ok" style={{ margin: '-12px -18px 12px' }} />
-            <h2 className="title" style={{ color: 'var(--ok)' }}>
-              Sealed as {view.record}
+            <div className={`stripe ${down ? 'rej' : 'ok'}`} style={{ margin: '-12px -18px 12px' }} />
+            <h2 className="title" style={{ color: down ? 'var(--rej)' : 'var(--ok)' }}>
+              {down ? 'Turned down, sealed' : 'Sealed'} as {view.record}
             </h2>
             <p style={{ fontSize: 17, margin: '8px 0' }}>
               It stays as it is. Corrections are made as new work on the joint, with a record of their own.
@@ -85,19 +86,22 @@ export function HandOver({
         <PassTable state={s} all />
         <table className="t" style={{ marginTop: 8 }}>
           <tbody>
-            {s.passes.map((p) => (
-              <tr key={p.number}>
-                <td>
-                  Pass {p.number}, {p.name}
-                </td>
-                <td>
-                  {p.people.join(', ')}, {when(p.from)} to {when(p.to)}, {p.wrenches.join(', ')}
-                </td>
-                <td className={p.notRight.length ? 'hld' : 'dim'}>
-                  {p.notRight.length ? p.notRight.join('; ') : 'nothing out'}
-                </td>
-              </tr>
-            ))}
+            {s.passes
+              .filter((p) => p.from)
+              .map((p) => (
+                <tr key={p.number}>
+                  <td>
+                    Pass {p.number}, {p.name}
+                  </td>
+                  <td>
+                    {p.people.join(', ')}, {when(p.from)} to {when(p.to)}, {p.wrenches.join(', ')}
+                  </td>
+                  <td className={p.notRight.length || p.void ? 'hld' : 'dim'}>
+                    {p.void ? `set aside: ${p.void}. ` : ''}
+                    {p.notRight.length ? p.notRight.join('; ') : 'nothing out'}
+                  </td>
+                </tr>
+              ))}
           </tbody>
         </table>
         {(plan.after?.length ?? 0) > 0 && (
@@ -118,7 +122,7 @@ export function HandOver({
         </p>
       </section>
       <section>
-        {!view.record && (
+        {!view.record && !down && (
           <>
             <div className="rule">
               Closing
@@ -142,15 +146,27 @@ export function HandOver({
         <div className="rule" style={{ marginTop: 14 }}>
           Signatures
         </div>
-        {[
-          { g: tightened, label: 'Tightened', purpose: 'tightened', text: 'I tightened this joint as recorded.' },
-          {
-            g: proved,
-            label: 'Proved',
-            purpose: 'proved',
-            text: 'I looked at the joint and the record; what is stated was met.',
-          },
-        ].map((q) => (
+        {down && (
+          <div className="sig">
+            <span className="lab">Turned down, by name and PIN</span>
+            <i>{down.name}</i>
+            <span className="dim">
+              {down.role}, {when(down.at)}
+            </span>
+          </div>
+        )}
+        {(down
+          ? []
+          : [
+              { g: tightened, label: 'Tightened', purpose: 'tightened', text: 'I tightened this joint as recorded.' },
+              {
+                g: proved,
+                label: 'Proved',
+                purpose: 'proved',
+                text: 'I looked at the joint and the record; what is stated was met.',
+              },
+            ]
+        ).map((q) => (
           <div key={q.purpose} className="sig">
             <span className="lab">{q.label}, by name and PIN</span>
             {q.g ? (

@@ -9,6 +9,7 @@ import { when } from '../../kit/numbers';
 import { StationLine, type StationOnLine } from '../../kit/StationLine';
 import { TagPlate } from '../../rosette/Glyph';
 import { HandOver } from './HandOver';
+import { JointMenu } from './JointMenu';
 import './joint.css';
 import { Prove } from './Prove';
 import { Read } from './Read';
@@ -100,6 +101,7 @@ export function JointPlace() {
           <span className="lab">{runId ? 'Begun by' : 'Where'}</span>
           <b>{runId ? run.view?.startedBy : row.area}</b>
         </div>
+        <JointMenu run={run} />
       </section>
       <StationLine stations={stationList(state, present, !!runId)} viewed={viewed} onView={view} />
       {run.view?.planStale && state?.station !== 'sealed' && (
@@ -186,21 +188,32 @@ function stationList(s: RunState | undefined, present: StationCode, begun: boole
       : 'checks and holds',
     tighten: s ? (s.pass > 0 ? `pass ${s.pass} of ${s.passes.length}` : `${s.passes.length} passes`) : 'passes',
     prove: s ? s.verdict.word.toLowerCase() : 'verdict',
-    hand_over: s?.station === 'sealed' ? 'sealed' : 'two signatures',
+    hand_over:
+      s?.station === 'sealed' ? 'sealed' : s?.verdict.code === 'turned_down' ? 'to be sealed' : 'two signatures',
+  };
+  const down = s?.verdict.code === 'turned_down';
+  const reached: Record<StationCode, boolean> = {
+    read: !!s?.readAt,
+    ready: cleared === groups.length,
+    tighten: s?.pass === 0,
+    prove: false,
+    hand_over: true,
   };
   return order.map((code, i) => ({
     code,
     name: names[code],
     sub: sub[code],
     state:
-      s?.station === 'sealed' || i < at
-        ? 'done'
-        : i === at
-          ? begun &&
-            (s?.stoppedBy || (code === 'ready' && stopped) || (code === 'prove' && s?.verdict.code === 'stopped'))
-            ? 'stopped'
-            : 'now'
-          : 'ahead',
+      down && i < at && !reached[code]
+        ? 'stopped'
+        : s?.station === 'sealed' || i < at
+          ? 'done'
+          : i === at
+            ? begun &&
+              (s?.stoppedBy || (code === 'ready' && stopped) || (code === 'prove' && s?.verdict.code === 'stopped'))
+              ? 'stopped'
+              : 'now'
+            : 'ahead',
     flag:
       i === at && begun
         ? s?.stoppedBy

@@ -131,7 +131,7 @@ export function NotRight({
     still: 'It may be seized, cross-threaded or already tight. It is marked as suspect until it is checked.',
     setting: 'The core judges what that setting did: over must be loosened, short is pulled again.',
     bolt: 'Go back and touch the bolt you were on. If the last record was the wrong one, take it back first.',
-    damage: 'Nothing goes on until someone has looked. After a change of parts record the bolt as replaced.',
+    damage: 'Nothing goes on until someone has looked. After a change of parts say so under More.',
   };
   return (
     <div style={{ display: 'flex', flexDirection: 'column', flex: 1 }}>

@@ -32,7 +32,12 @@ export function PassTable({ state: s, onlyHeldBack, all }: { state: RunState; on
             ].filter(Boolean);
             const cur = p.number === s.pass;
             return (
-              <tr key={p.number} className={cur ? 'cur' : ''} aria-current={cur ? 'step' : undefined}>
+              <tr
+                key={p.number}
+                className={cur ? 'cur' : p.void ? 'void' : ''}
+                title={p.void}
+                aria-current={cur ? 'step' : undefined}
+              >
                 <td>
                   {cur ? <b>{p.number}</b> : p.number} &nbsp;{p.name}
                   {p.groupName && <small className="dim"> {p.groupName.toLowerCase()}</small>}
@@ -50,7 +55,7 @@ export function PassTable({ state: s, onlyHeldBack, all }: { state: RunState; on
                   className={`n ${cur ? 'nw' : bad.length ? 'hld' : ''}`}
                   style={{ font: '600 15px/1.2 var(--text)' }}
                 >
-                  {p.done === 0 && !cur && bad.length === 0 ? '–' : [p.done, ...bad].join(', ')}
+                  {p.void ? 'set aside' : p.done === 0 && !cur && bad.length === 0 ? '–' : [p.done, ...bad].join(', ')}
                 </td>
               </tr>
             );

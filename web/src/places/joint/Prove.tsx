@@ -108,12 +108,14 @@ export function Prove({ run, onTighten }: { run: LocalRun & { store: RunStore | 
       </section>
       <section>
         <div
-          className={`stripe${v.code === 'go_round_again' ? ' rej' : v.code === 'accepted' ? ' ok' : ''}`}
+          className={`stripe${v.code === 'go_round_again' || v.code === 'turned_down' ? ' rej' : v.code === 'accepted' ? ' ok' : ''}`}
           style={v.code === 'not_finished' ? { background: 'var(--film-3)', borderColor: 'var(--hair)' } : undefined}
         />
         <div className="verdict" role="status" data-testid="verdict">
           <b
-            className={v.code === 'go_round_again' ? 'neg' : v.code === 'stopped' ? 'hld' : ''}
+            className={
+              v.code === 'go_round_again' || v.code === 'turned_down' ? 'neg' : v.code === 'stopped' ? 'hld' : ''
+            }
             style={v.code === 'accepted' ? { color: 'var(--ok)' } : undefined}
           >
             {v.word}
@@ -149,7 +151,7 @@ export function Prove({ run, onTighten }: { run: LocalRun & { store: RunStore | 
               <GapUnrolled values={gap.values} limit={gapCheck?.limit ?? 0} />
             </>
           )}
-          {s.station !== 'sealed' && s.pass === 0 && check && (
+          {s.station !== 'sealed' && v.code !== 'turned_down' && s.pass === 0 && check && (
             <div style={{ marginTop: 8 }}>
               <div className="rule">To be answered</div>
               <GroupItems checks={checks} chosen={check.code} state={state} onChoose={setChosen} />

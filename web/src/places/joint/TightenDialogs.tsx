@@ -1,11 +1,12 @@
 import { Checkbox, Drawer, SegmentedControl, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { Plan, RunEvent, RunState } from '../../api/client';
-import type { LocalRun } from '../../api/runStore';
+import type { LocalRun, RunStore } from '../../api/runStore';
 import { usePrefs } from '../../app/prefs';
 import { figureIn, readingOf } from '../../kit/figures';
 import { num, unitText, wholeOf } from '../../kit/numbers';
 import { ReasonDialog } from '../../kit/ReasonDialog';
+import { AskedAgain } from './AskedAgain';
 import { canListen } from './feedback';
 import { type Hand, isPressure } from './hand';
 import { ToolsForm } from './ToolsForm';
@@ -17,7 +18,7 @@ interface DialogProps {
   why: Why | undefined;
   state: RunState;
   plan: Plan;
-  run: LocalRun;
+  run: LocalRun & { store: RunStore | undefined };
   hand: Hand;
   pass: number;
   here: number | undefined;
@@ -91,7 +92,13 @@ export function TightenDialogs({
         title={`${Name} is loosened`}
         text={
           <>
-            Let it go, run the nut by hand, then bring it up with the others.
+            Let it go, run the nut by hand, then bring it up through every pass.
+            {here && (
+              <AskedAgain
+                store={run.store}
+                event={{ kind: 'loosened', pass, fastener: here, reason: 'let go', hand: hand.index || undefined }}
+              />
+            )}
             {l && (
               <>
                 <br />

@@ -62,6 +62,7 @@ export function RecordsPlace() {
               <th>Tag</th>
               <th>Joint</th>
               <th>Area</th>
+              <th>Verdict</th>
               <th>Target</th>
               <th>Tightened</th>
               <th>Proved</th>
@@ -82,6 +83,9 @@ export function RecordsPlace() {
                 </td>
                 <td>{r.name}</td>
                 <td className="dim">{r.area}</td>
+                <td className={r.verdict === 'accepted' ? '' : 'neg'}>
+                  {r.verdict === 'accepted' ? 'accepted' : <b>turned down</b>}
+                </td>
                 <td>{r.target}</td>
                 <td>{r.tightenedBy}</td>
                 <td>{r.provedBy}</td>
