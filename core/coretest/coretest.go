@@ -20,7 +20,7 @@ var Day = time.Date(2026, 11, 23, 8, 0, 0, 0, time.UTC)
 // The made-up people.
 var (
 	Tolley   = run.Person{ID: "p-tolley", Name: "M. Tolley", Role: authority.Technician}
-	Quaye    = run.Person{ID: "p-quaye", Name: "I. Quaye", Role: authority.Technician}
+	Quaye    = run.Person{ID: "p-quaye", Name: "I. Quaye", Role: authority.Technician + ", " + authority.Lead}
 	Abara    = run.Person{ID: "p-abara", Name: "R. Abara", Role: authority.Inspector}
 	Hartwell = run.Person{ID: "p-hartwell", Name: "J. Hartwell", Role: authority.Engineer}
 )

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"dynacor/core/authority"
 	"dynacor/core/measure"
 	"dynacor/core/procedure"
 	"dynacor/core/quantity"
@@ -19,7 +20,10 @@ func (p *Plan) limits(fam procedure.Family, makers []*maker) {
 		func(c procedure.Check) bool { return c.Kind == procedure.Lubricant && wet < 0 })
 	for i := range p.Checks {
 		c := &p.Checks[i]
-		c.Waive = c.WaivedBy() // said in the plan: older ones, which say nothing, were cleared by anyone's word
+		c.Waive = c.WaivedBy()                 // said in the plan: older ones, which say nothing, were cleared by anyone's word
+		if c.Signed() && len(c.Signers) == 0 { // in older plans anybody signed
+			c.Signers = authority.RolesFor(authority.SignHold)
+		}
 		if c.Kind == procedure.Lubricant && c.Fasteners == "" && wet > 0 {
 			c.Fasteners = makers[wet].Code
 		}

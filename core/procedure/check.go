@@ -48,15 +48,17 @@ type Check struct {
 	Ask       string    `json:"ask"`
 	Why       string    `json:"why"`
 	Caution   string    `json:"caution,omitempty"`
-	Do        []string  `json:"do,omitempty"`   // permitted methods
-	Dont      []string  `json:"dont,omitempty"` // forbidden methods
-	Hold      bool      `json:"hold,omitempty"` // must be signed by PIN
+	Do        []string  `json:"do,omitempty"`      // permitted methods
+	Dont      []string  `json:"dont,omitempty"`    // forbidden methods
+	Hold      bool      `json:"hold,omitempty"`    // must be signed by PIN, by another than the one who answered
+	Signers   []string  `json:"signers,omitempty"` // roles that may sign it; none: as the table of acts says
 	TwoPerson bool      `json:"twoPerson,omitempty"`
-	Waive     Waive     `json:"waive,omitempty"`   // whose word it takes that it does not apply; "": an engineer's
-	Witness   bool      `json:"witness,omitempty"` // somebody may look on; may be waived with a reason
-	Photo     bool      `json:"photo,omitempty"`   // a picture is kept with the answer
-	Sketch    string    `json:"sketch,omitempty"`  // drawing shown beside it
-	Expect    string    `json:"expect,omitempty"`  // which way a part must face, or what must be seen
+	Waive     Waive     `json:"waive,omitempty"` // whose word it takes that it does not apply; "": an engineer's
+	// somebody looks on and signs; one who may can go on without, with a reason
+	Witness bool   `json:"witness,omitempty"`
+	Photo   bool   `json:"photo,omitempty"`  // a picture is kept with the answer
+	Sketch  string `json:"sketch,omitempty"` // drawing shown beside it
+	Expect  string `json:"expect,omitempty"` // which way a part must face, or what must be seen
 
 	Unit       string            `json:"unit,omitempty"`
 	Stations   []int             `json:"stations,omitempty"` // permitted numbers of readings
@@ -153,3 +155,6 @@ func FindCheck(list []Check, code string) (c Check, ok bool) {
 // Opens reports whether the work rests on the check: what it looks at is part of the joint, not a tool, a list or a
 // thing that comes out again.
 func (c Check) Opens() bool { return c.Kind != Parts && c.Kind != Wrench && c.Kind != Temporary }
+
+// Signed reports whether an answer waits for a signature.
+func (c Check) Signed() bool { return c.Hold || c.Witness }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 
+	"dynacor/core/authority"
 	"dynacor/core/measure"
 )
 
@@ -50,6 +51,12 @@ func (v *validator) checks() {
 		}
 		v.waiver(path, c)
 		v.needs(path, c.Needs)
+		for k, r := range c.Signers {
+			oneOf(v, fmt.Sprintf("%s.signers[%d]", path, k), r, authority.Roles)
+		}
+		if len(c.Signers) > 0 && !c.Signed() {
+			v.add(path+".signers", "Make it a hold or a witness point, or leave them out.", "nothing is to be signed")
+		}
 		if c.Sketch != "" {
 			oneOf(v, path+".sketch", c.Sketch, Sketches())
 		}

@@ -94,7 +94,7 @@ func (s *Script) Sign(purpose run.Purpose, who run.Person, e run.Event) run.Even
 // Answer gives the right answer to a check.
 func (s *Script) Answer(c procedure.Check) {
 	s.Add(s.Right(c))
-	if c.Hold {
+	if c.Signed() {
 		s.Sign(run.SignHold, s.crew.Second, run.Event{Check: c.Code})
 	}
 }

@@ -38,7 +38,7 @@ func (f *folder) attempt(i int, e Event, text string, ok bool) {
 	switch {
 	case !ok:
 		cs.Status = CheckStopped
-	case c.Hold:
+	case c.Signed():
 		cs.Status = CheckToSign
 	default:
 		cs.Status = CheckCleared

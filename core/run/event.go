@@ -4,6 +4,7 @@
 package run
 
 import (
+	"slices"
 	"strings"
 	"time"
 	"unicode"
@@ -94,6 +95,7 @@ const (
 	SignStartPass Purpose = "start_pass" // an engineer lets Pass begin with open fasteners
 	SignTightened Purpose = "tightened"
 	SignProved    Purpose = "proved"
+	SignNoWitness Purpose = "no_witness" // Check names a witness point that nobody came to, Reason why
 	// the joint is given up as it is, with Reason: the run ends and its record says so
 	SignTurnedDown Purpose = "turned_down"
 )
@@ -107,6 +109,9 @@ type Person struct {
 
 // May reports whether a person's role lets them do an act.
 func (p Person) May(a authority.Act) bool { return authority.May(p.Role, a) }
+
+// Is reports whether a role is one of a person's.
+func (p Person) Is(role string) bool { return slices.Contains(authority.Held(p.Role), role) }
 
 // Reading is a value as read and in the canonical unit of its kind.
 type Reading struct {

@@ -280,7 +280,7 @@ func (f *folder) raiseByHand(e Event) {
 		what = c.Title + ": " + e.Reason
 	}
 	f.raise(&raisedRule, e, working.Facts{"code": e.Check, "what": what})
-	if c, ok := f.check(e.Check); ok && c.Hold && f.reopens() {
+	if c, ok := f.check(e.Check); ok && c.Signed() && f.reopens() {
 		f.lookAgain([]string{e.Check}, "Something was raised about it: answer it and have it signed again.")
 	}
 }

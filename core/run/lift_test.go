@@ -12,10 +12,11 @@ import (
 // A stop is lifted by the one who called it, or by somebody who may lift another's; persons are compared, not names.
 func TestStopIsLiftedByWhoMay(t *testing.T) {
 	namesake := run.Person{ID: "p-other", Name: coretest.Tolley.Name, Role: coretest.Tolley.Role}
+	mate := run.Person{ID: "p-mate", Name: "O. Strand", Role: coretest.Tolley.Role}
 	for _, c := range []struct {
 		who   run.Person
 		lifts bool
-	}{{coretest.Tolley, true}, {coretest.Quaye, false}, {namesake, false}, {coretest.Abara, true},
+	}{{coretest.Tolley, true}, {mate, false}, {coretest.Quaye, true}, {namesake, false}, {coretest.Abara, true},
 		{coretest.Hartwell, true}} {
 		s := ready(t)
 		s.Add(run.Event{Kind: run.Held, Reason: "a leak next door"})
@@ -33,13 +34,13 @@ func TestStopIsLiftedByWhoMay(t *testing.T) {
 		}
 	}
 	s := ready(t)
-	s.Add(run.Event{Kind: run.Released, Person: coretest.Quaye})
+	s.Add(run.Event{Kind: run.Released, Person: mate})
 	require.Empty(t, s.State().Findings, "there is nothing to lift")
 	for i := range s.Plan.Checks {
 		s.Plan.Checks[i].Waive = ""
 	}
 	s.Add(run.Event{Kind: run.Held, Reason: "a leak next door"})
-	s.Add(run.Event{Kind: run.Released, Person: coretest.Quaye})
+	s.Add(run.Event{Kind: run.Released, Person: mate})
 	require.Empty(t, s.State().StoppedBy, "as it was by the plans of older programs")
 }
 

@@ -7,6 +7,7 @@ import (
 
 	"dynacor/core/authority"
 	"dynacor/core/plan"
+	"dynacor/core/procedure"
 	"dynacor/core/quantity"
 	"dynacor/core/working"
 )
@@ -37,6 +38,8 @@ var signings = []signing{
 	{SignTightened, authority.SignTightened, "Let one of those who tightened it sign.",
 		"a %s may not sign for the tightening", signer.tightened},
 	{SignProved, authority.SignProved, "Ask an inspector.", "a %s may not prove a joint", signer.proved},
+	{SignNoWitness, authority.WaiveWitness, "Ask an inspector or engineer.", "a %s may not go on without the witness",
+		signer.noWitness},
 	{SignTurnedDown, authority.TurnDown, "Ask an inspector or engineer.", "a %s may not turn a joint down",
 		signer.turnedDown},
 }
@@ -86,6 +89,7 @@ func (s *State) May(p *plan.Plan, who Person) []Signable {
 	for _, c := range s.Checks {
 		if c.Status == CheckToSign {
 			try(Signable{Purpose: SignHold, Check: c.Code})
+			try(Signable{Purpose: SignNoWitness, Check: c.Code})
 		}
 	}
 	for _, d := range s.Deviations {
@@ -106,16 +110,45 @@ func (g signer) hold() error {
 	f := folder{p: g.p, s: g.s}
 	c, ok := f.check(g.e.Check)
 	i := f.checkIndex(g.e.Check)
-	if !ok || i < 0 || !c.Hold {
+	if !ok || i < 0 || !c.Signed() {
 		return refuseSignature("", "%q is not a hold of this plan", g.e.Check)
 	}
 	if g.s.Checks[i].Status != CheckToSign {
 		return refuseSignature("Answer the check first.", "%s is not waiting for a signature", c.Title)
 	}
 	last := g.s.Checks[i].Attempts[len(g.s.Checks[i].Attempts)-1]
-	if c.TwoPerson && last.ByID == g.who.ID {
+	named := len(c.Signers) > 0 // older plans name nobody: anyone signed, and two people only where it says so
+	if (c.TwoPerson || named) && last.ByID == g.who.ID {
 		return refuseSignature("Let a second person look and sign.", "%s answered %s; it takes two people", g.who.Name,
 			c.Title)
+	}
+	if named && !authority.Covers(g.who.Role, c.Signers...) {
+		return refuseSignature(
+			"Ask someone who is "+authority.AnyOf(c.Signers)+".",
+			"%s, %s, may not sign %s",
+			g.who.Name,
+			g.who.Role,
+			c.Title,
+		)
+	}
+	if named && c.Station == procedure.Prove && g.worked() {
+		return refuseSignature("Let somebody sign who did not tighten it.", "%s pulled bolts of this joint", g.who.Name)
+	}
+	return nil
+}
+
+// noWitness lets the work go on where somebody was to look on and did not come.
+func (g signer) noWitness() error {
+	f := folder{p: g.p, s: g.s}
+	c, ok := f.check(g.e.Check)
+	i := f.checkIndex(g.e.Check)
+	switch {
+	case !ok || i < 0 || !c.Witness || c.Hold:
+		return refuseSignature("", "%q is not a witness point of this plan", g.e.Check)
+	case g.s.Checks[i].Status != CheckToSign:
+		return refuseSignature("Answer the check first.", "%s is not waiting for a witness", c.Title)
+	case strings.TrimSpace(g.e.Reason) == "":
+		return quantity.Refuse("reason", "Say why it went on without a witness.", "is empty")
 	}
 	return nil
 }
@@ -136,7 +169,7 @@ func (g signer) deviation() error {
 		return err
 	}
 	if code, ok := strings.CutPrefix(string(d.Code), string(Raised)); ok {
-		if c, ok := g.p.Check(code); ok && c.Hold {
+		if c, ok := g.p.Check(code); ok && c.Signed() {
 			return refuseSignature(c.Remedy, "%s is a hold and cannot be accepted as a deviation", c.Title)
 		}
 	}
@@ -210,6 +243,14 @@ func (f *folder) sign(e Event) {
 		if i := f.checkIndex(e.Check); i >= 0 && f.s.Checks[i].Status == CheckToSign {
 			f.s.Checks[i].Status, f.s.Checks[i].SignedBy = CheckCleared, e.Signer.Name
 			f.signedSince(e)
+		}
+	case SignNoWitness:
+		if i := f.checkIndex(e.Check); i >= 0 && f.s.Checks[i].Status == CheckToSign {
+			c, _ := f.check(e.Check)
+			f.s.Checks[i].Status, f.s.Checks[i].SignedBy = CheckCleared, ""
+			f.raise(&noWitnessRule, e, working.Facts{"code": e.Check, "title": c.Title, "reason": e.Reason})
+			d := &f.s.Deviations[len(f.s.Deviations)-1]
+			d.Closed = fmt.Sprintf("%s, %s: %s", e.Signer.Name, e.Signer.Role, e.Reason)
 		}
 	case SignDeviation:
 		for i := range f.s.Deviations {

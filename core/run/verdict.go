@@ -98,7 +98,7 @@ func (f *folder) verdictOf(v Verdict, open int, moved bool, wrong, waits int) (c
 func (f *folder) beforeHandOver(d Deviation) bool {
 	code, raised := strings.CutPrefix(string(d.Code), string(Raised))
 	c, ok := f.check(code)
-	return f.reopens() && raised && ok && c.Hold && c.Station == procedure.HandOver
+	return f.reopens() && raised && ok && c.Signed() && c.Station == procedure.HandOver
 }
 
 // turnedDown is the signature by which the joint was given up, nil when it was not.

@@ -186,6 +186,7 @@ var english = map[string]Wording{
 	"in_doubt": {Deviation: "{Fastener} was tightened with {tool}, which is in doubt: {reason}",
 		DeviationWhy:    "What it holds is not known as well as the record would say.",
 		DeviationRemedy: "Loosen it and bring it up again with another set-up, or have it accepted."},
+	"no_witness:":  {Deviation: "{title}: no witness came", DeviationWhy: "{reason}"},
 	"part_changed": {Deviation: "{what}, in pass {pass}", DeviationWhy: "{reason}"},
 	"waived:":      {Deviation: "{title}: waived, it does not apply", DeviationWhy: "{reason}"},
 	"waived:/asked": {What: "An engineer must sign that {title} does not apply.", Why: "{reason}",

@@ -146,7 +146,7 @@ func TestAuditLogTellsBeforeAndAfter(t *testing.T) {
 	require.NoError(t, b.SetRole(as, "I. Quaye", authority.Inspector))
 	list, err := b.AuditLog(ctx, "people i. quaye", 0)
 	require.NoError(t, err)
-	require.JSONEq(t, `{"role":"technician"}`, list[0].Before)
+	require.JSONEq(t, `{"role":"technician, lead"}`, list[0].Before)
 	require.JSONEq(t, `{"role":"inspector"}`, list[0].After)
 	require.NoError(t, b.SetPIN(as, "I. Quaye", "7049"))
 	list, err = b.AuditLog(ctx, "people i. quaye", 0)

@@ -67,6 +67,8 @@ type Actor struct {
 	Device  string // the key that the device proved at sign-in; "": it has none
 	Login   string // the sign-in; "" from within the program
 	Address string // where the request came from
+	// who gives leave to what is asked, by a PIN that came with it; nobody: it came without
+	Leave run.Person
 }
 
 // needs refuses an actor whose role may not do an act; what names it in words.
@@ -77,6 +79,41 @@ func (a Actor) needs(what string, act authority.Act) error {
 	return newProblem(Forbidden, "A %s may not %s.",
 		fmt.Sprintf("Ask someone who is %s.", authority.AnyOf(authority.RolesFor(act))), a.Role, what)
 }
+
+// leave gives the person whose PIN lets an act be done; what names it in words. A sign-in alone is no leave: a device
+// passes from hand to hand. What is done from within the program is by its actor's leave.
+func (a Actor) leave(what string, act authority.Act) (run.Person, error) {
+	by := a.Leave
+	if by.ID == "" && a.Login == "" {
+		by = a.Person
+	}
+	roles := authority.AnyOf(authority.RolesFor(act))
+	if by.ID == "" {
+		return by, &Problem{
+			Kind:   Forbidden,
+			Field:  ConsentField,
+			Title:  "It takes the PIN of somebody who may " + what + ".",
+			Remedy: "Ask someone who is " + roles + ".",
+		}
+	}
+	if !by.May(act) {
+		return by, &Problem{
+			Kind:  Forbidden,
+			Field: ConsentField,
+			Title: fmt.Sprintf(
+				"%s, %s, may not %s.",
+				by.Name,
+				by.Role,
+				what,
+			),
+			Remedy: "Ask someone who is " + roles + ".",
+		}
+	}
+	return by, nil
+}
+
+// ConsentField names in a refusal that somebody's PIN is wanted, or was wrong.
+const ConsentField = "consent"
 
 // tx runs f in one transaction. It holds a connection meanwhile: f asks q alone, and nothing that would ask the pool
 // for a second one. As many such as there are connections would wait for each other for ever.

@@ -69,7 +69,7 @@ func (c *crewman) checks(t *testing.T, list []procedure.Check) {
 	t.Helper()
 	for _, k := range list {
 		c.s.Add(c.s.Right(k))
-		if k.Hold {
+		if k.Signed() {
 			c.sign(t, "I. Quaye", run.SignHold, k.Code)
 		}
 	}
@@ -230,23 +230,23 @@ func TestProcedureOfTheSitesOwn(t *testing.T) {
 	d, err := b.PutProcedure(ctx, inspector, "branch_tee",
 		app.ProcedureInput{YAML: string(text), Reason: "custom of the house"})
 	require.NoError(t, err)
-	require.Equal(t, 2, d.Family.Version)
+	require.Equal(t, 3, d.Family.Version)
 	require.Len(t, d.Changes, 3, "the two changes, and where it was copied from")
 	again, err := b.Procedure(ctx, "branch_tee", 0)
 	require.NoError(t, err)
-	require.Equal(t, 1, again.Family.Version, "a draft is not in force")
-	d, err = b.ApproveProcedure(ctx, engineer, "branch_tee", 2)
+	require.Equal(t, 2, again.Family.Version, "a draft is not in force")
+	d, err = b.ApproveProcedure(ctx, engineer, "branch_tee", 3)
 	require.NoError(t, err)
 	require.True(t, d.Versions[0].InForce)
-	_, err = b.ApproveProcedure(ctx, engineer, "branch_tee", 2)
+	_, err = b.ApproveProcedure(ctx, engineer, "branch_tee", 3)
 	problem(t, err, app.Conflict, "no draft")
 
 	v, err := b.Run(ctx, running.id)
 	require.NoError(t, err)
-	require.Contains(t, v.PlanStale, "version 1 of the procedure; version 2 is in force")
+	require.Contains(t, v.PlanStale, "version 2 of the procedure; version 3 is in force")
 	require.NotEmpty(t, running.seal(t), "work that has begun keeps the version it began with")
 	next := b.begin(t, "BT-09")
-	require.Equal(t, 2, next.s.Plan.ProcedureVersion)
+	require.Equal(t, 3, next.s.Plan.ProcedureVersion)
 	_, ok := procedure.Family{Checks: next.s.Plan.Checks}.Check("own_look")
 	require.True(t, ok)
 	list, err := b.Families(ctx)

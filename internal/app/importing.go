@@ -227,7 +227,7 @@ func (a *App) importChange(ctx context.Context, q *store.Queries, who Actor, r e
 	if err != nil {
 		return err
 	}
-	return a.putSpecification(ctx, q, who.Name, j, s, "imported")
+	return a.putSpecification(ctx, q, who, j, s, "imported")
 }
 
 func sameSpecification(s plan.Specification, oldData string) (bool, error) {

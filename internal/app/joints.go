@@ -208,7 +208,7 @@ func (a *App) CreateJoint(ctx context.Context, who Actor, in JointInput) (JointD
 			Nameplate: in.Nameplate}); err != nil {
 			return err
 		}
-		return a.putSpecification(ctx, q, who.Name, store.Joint{ID: id, Tag: in.Tag, Glyph: "waiting",
+		return a.putSpecification(ctx, q, who, store.Joint{ID: id, Tag: in.Tag, Glyph: "waiting",
 			Family: in.Family}, in.Specification, "first entry")
 	})
 	if err != nil {

@@ -222,7 +222,7 @@ func (a *App) Logins(ctx context.Context, who Actor) ([]LoginRow, error) {
 	}
 	out := []LoginRow{}
 	for _, l := range rows {
-		if l.PersonID.String() != who.ID && who.Role != authority.Administrator ||
+		if l.PersonID.String() != who.ID && !who.Is(authority.Administrator) ||
 			now.Sub(l.BeganAt) > ofHours(rules.SessionHours) {
 			continue
 		}
@@ -245,7 +245,7 @@ func (a *App) EndLogin(ctx context.Context, who Actor, id string) ([]LoginRow, e
 	if err != nil {
 		return nil, err
 	}
-	if l.PersonID.String() != who.ID && who.Role != authority.Administrator {
+	if l.PersonID.String() != who.ID && !who.Is(authority.Administrator) {
 		return nil, &Problem{Kind: Forbidden, Title: "This is the sign-in of " + l.Name + ".",
 			Remedy: "Ask an administrator to end it."}
 	}

@@ -25,17 +25,23 @@ func (a *App) People(ctx context.Context) ([]run.Person, error) {
 	for _, r := range rows {
 		out = append(out, run.Person{ID: r.ID.String(), Name: r.Name, Role: r.Role})
 	}
-	place := func(p run.Person) int { return slices.Index(authority.Roles, p.Role) }
+	place := func(p run.Person) int { return slices.Index(authority.Roles, authority.Held(p.Role)[0]) }
 	slices.SortStableFunc(out, func(a, b run.Person) int { return place(a) - place(b) })
 	return out, nil
 }
 
-func checkRole(role string) error {
-	if !slices.Contains(authority.Roles, role) {
-		return &Problem{Kind: Invalid, Title: fmt.Sprintf("%q is not a role.", role), Field: "role",
-			Remedy: "Choose " + strings.Join(authority.Roles, ", ") + "."}
+// roleLine writes one role, or several with commas between them, as it is kept.
+func roleLine(role string) (string, error) {
+	var list []string
+	for _, r := range strings.Split(role, ",") {
+		list = append(list, strings.TrimSpace(r))
 	}
-	return nil
+	line, ok := authority.Written(list)
+	if !ok {
+		return "", &Problem{Kind: Invalid, Title: fmt.Sprintf("%q is not a role.", role), Field: "role",
+			Remedy: "Choose of " + strings.Join(authority.Roles, ", ") + "; several with commas between them."}
+	}
+	return line, nil
 }
 
 func badPIN(err error) error {
@@ -43,9 +49,10 @@ func badPIN(err error) error {
 		Remedy: "Choose another one, and keep it to yourself."}
 }
 
-// AddPerson makes a person with a role and a PIN or passphrase.
+// AddPerson makes a person with a role, or several, and a PIN or passphrase.
 func (a *App) AddPerson(ctx context.Context, name, role, pin string) (run.Person, error) {
-	if err := checkRole(role); err != nil {
+	role, err := roleLine(role)
+	if err != nil {
 		return run.Person{}, err
 	}
 	if name = strings.TrimSpace(name); name == "" || len(name) > 80 {
@@ -115,9 +122,10 @@ func (a *App) SetPIN(ctx context.Context, name, pin string) error {
 	})
 }
 
-// SetRole gives a person another role, from their next sign-in on.
+// SetRole gives a person another role, or several, from their next sign-in on.
 func (a *App) SetRole(ctx context.Context, name, role string) error {
-	if err := checkRole(role); err != nil {
+	role, err := roleLine(role)
+	if err != nil {
 		return err
 	}
 	return a.onPerson(ctx, name, "another role", func(q *store.Queries, p store.Person, _ time.Time) error {

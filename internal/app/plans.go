@@ -163,8 +163,9 @@ func (a *App) savePlan(ctx context.Context, q *store.Queries, who Actor, j store
 	}
 	approved := ""
 	if len(p.NeedsApproval) > 0 {
-		if err := who.needs("approve a plan that is not as document and house rules say ("+strings.Join(p.NeedsApproval,
-			"; ")+")", authority.ApprovePlan); err != nil {
+		by, err := who.leave("approve a plan that is not as document and house rules say ("+
+			strings.Join(p.NeedsApproval, "; ")+")", authority.ApprovePlan)
+		if err != nil {
 			return store.InsertPlanParams{}, nil, err
 		}
 		if strings.TrimSpace(reason) == "" {
@@ -172,7 +173,7 @@ func (a *App) savePlan(ctx context.Context, q *store.Queries, who Actor, j store
 				&Problem{Kind: Invalid, Title: "A plan that is not as document and house rules say needs a reason.",
 					Field: "reason", Remedy: "Say why it is right for this joint."}
 		}
-		approved = who.Name
+		approved = by.Name
 	}
 	version := int32(1)
 	if last, err := q.LatestPlan(ctx, j.ID); err == nil {

@@ -7,6 +7,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"dynacor/core/authority"
 	"dynacor/core/fastener"
 	"dynacor/core/layout"
 	"dynacor/core/plan"
@@ -331,22 +332,26 @@ func (a *App) PutProcedure(ctx context.Context, who Actor, code string, in Proce
 // ApproveProcedure puts a draft in force. Plans made by the version before are told to be stale; runs go on with what
 // they began with.
 func (a *App) ApproveProcedure(ctx context.Context, who Actor, code string, version int) (ProcedureDetail, error) {
+	leave, leaveErr := who.leave("approve a procedure", authority.ApproveProcedure)
+	if leaveErr != nil {
+		return ProcedureDetail{}, leaveErr
+	}
 	draft, err := a.q.GetProcedure(ctx, store.GetProcedureParams{Code: code, Version: int32(version)})
-	by, idErr := uuid.Parse(who.ID)
+	by, idErr := uuid.Parse(leave.ID)
 	if idErr != nil {
 		return ProcedureDetail{}, idErr
 	}
 	// without: written by somebody who is no longer known
-	own := draft.MadeByID != nil && *draft.MadeByID == by || draft.MadeByID == nil && draft.MadeBy == who.Name
+	own := draft.MadeByID != nil && *draft.MadeByID == by || draft.MadeByID == nil && draft.MadeBy == leave.Name
 	if err == nil && own {
-		return ProcedureDetail{}, &Problem{Kind: Forbidden, Title: who.Name + " wrote this version.",
+		return ProcedureDetail{}, &Problem{Kind: Forbidden, Title: leave.Name + " wrote this version.",
 			Remedy: "Let another engineer read and approve it."}
 	}
 	if err != nil && !none(err) {
 		return ProcedureDetail{}, err
 	}
 	n, err := a.q.ApproveProcedure(ctx, store.ApproveProcedureParams{Code: code, Version: int32(version),
-		ApprovedBy: who.Name, ApprovedByID: &by})
+		ApprovedBy: leave.Name, ApprovedByID: &by})
 	if err != nil {
 		return ProcedureDetail{}, err
 	}

@@ -12,15 +12,9 @@ import (
 	"dynacor/internal/store"
 )
 
-// PutSpecification enters a new version; earlier ones stay. Allowing work without a document takes an engineer.
+// PutSpecification enters a new version; earlier ones stay. Work without a document takes an engineer's PIN.
 func (a *App) PutSpecification(ctx context.Context, who Actor, tag string, s plan.Specification,
 	reason string) (JointDetail, error) {
-	if s.NoSourceWhy != "" {
-		if err := who.needs("allow a target without a document", authority.TargetWithoutDocument); err != nil {
-			return JointDetail{}, err
-		}
-		s.NoSourceBy = who.Name
-	}
 	err := a.tx(ctx, func(q *store.Queries) error {
 		j, err := q.LockJoint(ctx, tag)
 		if none(err) {
@@ -29,7 +23,7 @@ func (a *App) PutSpecification(ctx context.Context, who Actor, tag string, s pla
 		if err != nil {
 			return err
 		}
-		return a.putSpecification(ctx, q, who.Name, j, s, reason)
+		return a.putSpecification(ctx, q, who, j, s, reason)
 	})
 	if err != nil {
 		return JointDetail{}, err
@@ -37,8 +31,16 @@ func (a *App) PutSpecification(ctx context.Context, who Actor, tag string, s pla
 	return a.Joint(ctx, tag)
 }
 
-func (a *App) putSpecification(ctx context.Context, q *store.Queries, by string, j store.Joint, s plan.Specification,
-	reason string) error {
+func (a *App) putSpecification(ctx context.Context, q *store.Queries, who Actor, j store.Joint,
+	s plan.Specification, reason string) error {
+	s.NoSourceBy = ""
+	if s.NoSourceWhy != "" {
+		by, err := who.leave("allow a target without a document", authority.TargetWithoutDocument)
+		if err != nil {
+			return err
+		}
+		s.NoSourceBy = by.Name
+	}
 	own, err := ownValues(ctx, q)
 	if err != nil {
 		return err
@@ -71,7 +73,7 @@ func (a *App) putSpecification(ctx context.Context, q *store.Queries, by string,
 		return err
 	}
 	if err := q.InsertSpecification(ctx, store.InsertSpecificationParams{JointID: j.ID, Version: int32(s.Version),
-		Data: data, MadeBy: by, Reason: reason}); err != nil {
+		Data: data, MadeBy: who.Name, Reason: reason}); err != nil {
 		return err
 	}
 	rules, err := houseRules(ctx, q)

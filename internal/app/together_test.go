@@ -217,7 +217,7 @@ func TestStopIsNotLiftedByAnybody(t *testing.T) {
 		name string
 		kind run.Kind
 		open bool
-	}{{"M. Tolley", run.Held, true}, {"I. Quaye", run.Released, true}, {"R. Abara", run.Released, false},
+	}{{"I. Quaye", run.Held, true}, {"M. Tolley", run.Released, true}, {"R. Abara", run.Released, false},
 		{"I. Quaye", run.Held, true}, {"I. Quaye", run.Released, false}} {
 		who := b.crew[c.name]
 		forged := who.Person

@@ -25,11 +25,11 @@ import (
 var Register []byte
 
 // SignIns tells the made-up people and their PINs.
-const SignIns = "M. Tolley 4071 technician · I. Quaye 5826 technician · R. Abara 9340 inspector · J. Hartwell 2758 " +
+const SignIns = "M. Tolley 4071 technician · I. Quaye 5826 technician, lead · R. Abara 9340 inspector · J. Hartwell 2758 " +
 	"engineer · B. Ode 6193 administrator"
 
 var people = []struct{ name, role, pin string }{
-	{"M. Tolley", authority.Technician, "4071"}, {"I. Quaye", authority.Technician, "5826"},
+	{"M. Tolley", authority.Technician, "4071"}, {"I. Quaye", "technician, lead", "5826"},
 	{"R. Abara", authority.Inspector, "9340"}, {"J. Hartwell", authority.Engineer, "2758"},
 	{"B. Ode", authority.Administrator, "6193"},
 }
@@ -227,13 +227,13 @@ func (w *worker) checks(stop procedure.Station, leave ...string) error {
 		if c.Station != stop || containsText(leave, c.Code) {
 			continue
 		}
-		hold := c.Hold
-		c.Hold = false
+		signed := c.Signed()
+		c.Hold, c.Witness = false, false
 		w.s.Answer(c)
-		if hold {
+		if signed {
 			second := "I. Quaye"
 			if w.who.Name == second {
-				second = "M. Tolley"
+				second = "R. Abara"
 			}
 			if err := w.sign(second, run.SignHold, c.Code, ""); err != nil {
 				return err

@@ -710,6 +710,12 @@ type Waiver = run.Waiver
 // Working defines model for Working.
 type Working = working.Working
 
+// ConsentPerson defines model for ConsentPerson.
+type ConsentPerson = openapi_types.UUID
+
+// ConsentPin defines model for ConsentPin.
+type ConsentPin = string
+
 // ListAuditParams defines parameters for ListAudit.
 type ListAuditParams struct {
 	Q     *string `form:"q,omitempty" json:"q,omitempty"`
@@ -751,6 +757,51 @@ type ListJointsParams struct {
 // ListJointsParamsSort defines parameters for ListJoints.
 type ListJointsParamsSort string
 
+// CreateJointParams defines parameters for CreateJoint.
+type CreateJointParams struct {
+	// ConsentPerson Who gives leave to what the signed-in person may not do alone; asked for by a refusal with the field consent.
+	ConsentPerson *ConsentPerson `json:"Consent-Person,omitempty"`
+
+	// ConsentPin Their PIN or passphrase, percent-encoded.
+	ConsentPin *ConsentPin `json:"Consent-Pin,omitempty"`
+}
+
+// CopyJointParams defines parameters for CopyJoint.
+type CopyJointParams struct {
+	// ConsentPerson Who gives leave to what the signed-in person may not do alone; asked for by a refusal with the field consent.
+	ConsentPerson *ConsentPerson `json:"Consent-Person,omitempty"`
+
+	// ConsentPin Their PIN or passphrase, percent-encoded.
+	ConsentPin *ConsentPin `json:"Consent-Pin,omitempty"`
+}
+
+// SavePlanParams defines parameters for SavePlan.
+type SavePlanParams struct {
+	// ConsentPerson Who gives leave to what the signed-in person may not do alone; asked for by a refusal with the field consent.
+	ConsentPerson *ConsentPerson `json:"Consent-Person,omitempty"`
+
+	// ConsentPin Their PIN or passphrase, percent-encoded.
+	ConsentPin *ConsentPin `json:"Consent-Pin,omitempty"`
+}
+
+// StartRunParams defines parameters for StartRun.
+type StartRunParams struct {
+	// ConsentPerson Who gives leave to what the signed-in person may not do alone; asked for by a refusal with the field consent.
+	ConsentPerson *ConsentPerson `json:"Consent-Person,omitempty"`
+
+	// ConsentPin Their PIN or passphrase, percent-encoded.
+	ConsentPin *ConsentPin `json:"Consent-Pin,omitempty"`
+}
+
+// PutSpecificationParams defines parameters for PutSpecification.
+type PutSpecificationParams struct {
+	// ConsentPerson Who gives leave to what the signed-in person may not do alone; asked for by a refusal with the field consent.
+	ConsentPerson *ConsentPerson `json:"Consent-Person,omitempty"`
+
+	// ConsentPin Their PIN or passphrase, percent-encoded.
+	ConsentPin *ConsentPin `json:"Consent-Pin,omitempty"`
+}
+
 // GetLibraryValueParamsShelf defines parameters for GetLibraryValue.
 type GetLibraryValueParamsShelf string
 
@@ -763,6 +814,15 @@ type WithdrawLibraryValueParamsShelf string
 // GetProcedureParams defines parameters for GetProcedure.
 type GetProcedureParams struct {
 	Version *int `form:"version,omitempty" json:"version,omitempty"`
+}
+
+// ApproveProcedureParams defines parameters for ApproveProcedure.
+type ApproveProcedureParams struct {
+	// ConsentPerson Who gives leave to what the signed-in person may not do alone; asked for by a refusal with the field consent.
+	ConsentPerson *ConsentPerson `json:"Consent-Person,omitempty"`
+
+	// ConsentPin Their PIN or passphrase, percent-encoded.
+	ConsentPin *ConsentPin `json:"Consent-Pin,omitempty"`
 }
 
 // ListRecordsParams defines parameters for ListRecords.
@@ -938,7 +998,7 @@ type ServerInterface interface {
 	ListJoints(c *gin.Context, params ListJointsParams)
 	// CreateJoint Enter a single joint
 	// (POST /joints)
-	CreateJoint(c *gin.Context)
+	CreateJoint(c *gin.Context, params CreateJointParams)
 	// GetJoint One joint with specification and plan
 	// (GET /joints/{tag})
 	GetJoint(c *gin.Context, tag string)
@@ -947,19 +1007,19 @@ type ServerInterface interface {
 	EditJoint(c *gin.Context, tag string)
 	// CopyJoint Make a new joint from this one
 	// (POST /joints/{tag}/copy)
-	CopyJoint(c *gin.Context, tag string)
+	CopyJoint(c *gin.Context, tag string, params CopyJointParams)
 	// PreviewPlan The plan that choices would give
 	// (POST /joints/{tag}/plan-preview)
 	PreviewPlan(c *gin.Context, tag string)
 	// SavePlan Keep a plan
 	// (POST /joints/{tag}/plans)
-	SavePlan(c *gin.Context, tag string)
+	SavePlan(c *gin.Context, tag string, params SavePlanParams)
 	// StartRun Begin work on a joint
 	// (POST /joints/{tag}/runs)
-	StartRun(c *gin.Context, tag string)
+	StartRun(c *gin.Context, tag string, params StartRunParams)
 	// PutSpecification Enter a new version of the specification
 	// (POST /joints/{tag}/specifications)
-	PutSpecification(c *gin.Context, tag string)
+	PutSpecification(c *gin.Context, tag string, params PutSpecificationParams)
 	// GetLibrary Lubricants, materials, threads, procedures, house rules
 	// (GET /library)
 	GetLibrary(c *gin.Context)
@@ -1004,7 +1064,7 @@ type ServerInterface interface {
 	TryProcedure(c *gin.Context, code string)
 	// ApproveProcedure Put a draft in force
 	// (POST /procedures/{code}/versions/{version}/approve)
-	ApproveProcedure(c *gin.Context, code string, version int)
+	ApproveProcedure(c *gin.Context, code string, version int, params ApproveProcedureParams)
 	// ListRecords The sealed records
 	// (GET /records)
 	ListRecords(c *gin.Context, params ListRecordsParams)
@@ -1557,6 +1617,52 @@ func (siw *ServerInterfaceWrapper) ListJoints(c *gin.Context) {
 // CreateJoint operation middleware
 func (siw *ServerInterfaceWrapper) CreateJoint(c *gin.Context) {
 
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params CreateJointParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Consent-Person" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Consent-Person")]; found {
+		var ConsentPerson ConsentPerson
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Consent-Person, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Consent-Person", valueList[0], &ConsentPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Consent-Person: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.ConsentPerson = &ConsentPerson
+
+	}
+
+	// ------------- Optional header parameter "Consent-Pin" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Consent-Pin")]; found {
+		var ConsentPin ConsentPin
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Consent-Pin, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Consent-Pin", valueList[0], &ConsentPin, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Consent-Pin: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.ConsentPin = &ConsentPin
+
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -1564,7 +1670,7 @@ func (siw *ServerInterfaceWrapper) CreateJoint(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.CreateJoint(c)
+	siw.Handler.CreateJoint(c, params)
 }
 
 // GetJoint operation middleware
@@ -1632,6 +1738,49 @@ func (siw *ServerInterfaceWrapper) CopyJoint(c *gin.Context) {
 		return
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params CopyJointParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Consent-Person" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Consent-Person")]; found {
+		var ConsentPerson ConsentPerson
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Consent-Person, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Consent-Person", valueList[0], &ConsentPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Consent-Person: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.ConsentPerson = &ConsentPerson
+
+	}
+
+	// ------------- Optional header parameter "Consent-Pin" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Consent-Pin")]; found {
+		var ConsentPin ConsentPin
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Consent-Pin, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Consent-Pin", valueList[0], &ConsentPin, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Consent-Pin: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.ConsentPin = &ConsentPin
+
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -1639,7 +1788,7 @@ func (siw *ServerInterfaceWrapper) CopyJoint(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.CopyJoint(c, tag)
+	siw.Handler.CopyJoint(c, tag, params)
 }
 
 // PreviewPlan operation middleware
@@ -1682,6 +1831,49 @@ func (siw *ServerInterfaceWrapper) SavePlan(c *gin.Context) {
 		return
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SavePlanParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Consent-Person" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Consent-Person")]; found {
+		var ConsentPerson ConsentPerson
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Consent-Person, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Consent-Person", valueList[0], &ConsentPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Consent-Person: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.ConsentPerson = &ConsentPerson
+
+	}
+
+	// ------------- Optional header parameter "Consent-Pin" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Consent-Pin")]; found {
+		var ConsentPin ConsentPin
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Consent-Pin, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Consent-Pin", valueList[0], &ConsentPin, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Consent-Pin: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.ConsentPin = &ConsentPin
+
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -1689,7 +1881,7 @@ func (siw *ServerInterfaceWrapper) SavePlan(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.SavePlan(c, tag)
+	siw.Handler.SavePlan(c, tag, params)
 }
 
 // StartRun operation middleware
@@ -1707,6 +1899,49 @@ func (siw *ServerInterfaceWrapper) StartRun(c *gin.Context) {
 		return
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params StartRunParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Consent-Person" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Consent-Person")]; found {
+		var ConsentPerson ConsentPerson
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Consent-Person, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Consent-Person", valueList[0], &ConsentPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Consent-Person: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.ConsentPerson = &ConsentPerson
+
+	}
+
+	// ------------- Optional header parameter "Consent-Pin" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Consent-Pin")]; found {
+		var ConsentPin ConsentPin
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Consent-Pin, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Consent-Pin", valueList[0], &ConsentPin, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Consent-Pin: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.ConsentPin = &ConsentPin
+
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -1714,7 +1949,7 @@ func (siw *ServerInterfaceWrapper) StartRun(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.StartRun(c, tag)
+	siw.Handler.StartRun(c, tag, params)
 }
 
 // PutSpecification operation middleware
@@ -1732,6 +1967,49 @@ func (siw *ServerInterfaceWrapper) PutSpecification(c *gin.Context) {
 		return
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PutSpecificationParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Consent-Person" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Consent-Person")]; found {
+		var ConsentPerson ConsentPerson
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Consent-Person, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Consent-Person", valueList[0], &ConsentPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Consent-Person: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.ConsentPerson = &ConsentPerson
+
+	}
+
+	// ------------- Optional header parameter "Consent-Pin" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Consent-Pin")]; found {
+		var ConsentPin ConsentPin
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Consent-Pin, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Consent-Pin", valueList[0], &ConsentPin, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Consent-Pin: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.ConsentPin = &ConsentPin
+
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -1739,7 +2017,7 @@ func (siw *ServerInterfaceWrapper) PutSpecification(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.PutSpecification(c, tag)
+	siw.Handler.PutSpecification(c, tag, params)
 }
 
 // GetLibrary operation middleware
@@ -2094,6 +2372,49 @@ func (siw *ServerInterfaceWrapper) ApproveProcedure(c *gin.Context) {
 		return
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ApproveProcedureParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Consent-Person" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Consent-Person")]; found {
+		var ConsentPerson ConsentPerson
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Consent-Person, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Consent-Person", valueList[0], &ConsentPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Consent-Person: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.ConsentPerson = &ConsentPerson
+
+	}
+
+	// ------------- Optional header parameter "Consent-Pin" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Consent-Pin")]; found {
+		var ConsentPin ConsentPin
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Consent-Pin, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Consent-Pin", valueList[0], &ConsentPin, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Consent-Pin: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.ConsentPin = &ConsentPin
+
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -2101,7 +2422,7 @@ func (siw *ServerInterfaceWrapper) ApproveProcedure(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.ApproveProcedure(c, code, version)
+	siw.Handler.ApproveProcedure(c, code, version, params)
 }
 
 // ListRecords operation middleware
@@ -3764,7 +4085,8 @@ func (response ListJointsdefaultApplicationProblemPlusJSONResponse) VisitListJoi
 }
 
 type CreateJointRequestObject struct {
-	Body *CreateJointJSONRequestBody
+	Params CreateJointParams
+	Body   *CreateJointJSONRequestBody
 }
 
 type CreateJointResponseObject interface {
@@ -3882,8 +4204,9 @@ func (response EditJointdefaultApplicationProblemPlusJSONResponse) VisitEditJoin
 }
 
 type CopyJointRequestObject struct {
-	Tag  string `json:"tag"`
-	Body *CopyJointJSONRequestBody
+	Tag    string `json:"tag"`
+	Params CopyJointParams
+	Body   *CopyJointJSONRequestBody
 }
 
 type CopyJointResponseObject interface {
@@ -3962,8 +4285,9 @@ func (response PreviewPlandefaultApplicationProblemPlusJSONResponse) VisitPrevie
 }
 
 type SavePlanRequestObject struct {
-	Tag  string `json:"tag"`
-	Body *SavePlanJSONRequestBody
+	Tag    string `json:"tag"`
+	Params SavePlanParams
+	Body   *SavePlanJSONRequestBody
 }
 
 type SavePlanResponseObject interface {
@@ -4002,8 +4326,9 @@ func (response SavePlandefaultApplicationProblemPlusJSONResponse) VisitSavePlanR
 }
 
 type StartRunRequestObject struct {
-	Tag  string `json:"tag"`
-	Body *StartRunJSONRequestBody
+	Tag    string `json:"tag"`
+	Params StartRunParams
+	Body   *StartRunJSONRequestBody
 }
 
 type StartRunResponseObject interface {
@@ -4042,8 +4367,9 @@ func (response StartRundefaultApplicationProblemPlusJSONResponse) VisitStartRunR
 }
 
 type PutSpecificationRequestObject struct {
-	Tag  string `json:"tag"`
-	Body *PutSpecificationJSONRequestBody
+	Tag    string `json:"tag"`
+	Params PutSpecificationParams
+	Body   *PutSpecificationJSONRequestBody
 }
 
 type PutSpecificationResponseObject interface {
@@ -4640,6 +4966,7 @@ func (response TryProceduredefaultApplicationProblemPlusJSONResponse) VisitTryPr
 type ApproveProcedureRequestObject struct {
 	Code    string `json:"code"`
 	Version int    `json:"version"`
+	Params  ApproveProcedureParams
 }
 
 type ApproveProcedureResponseObject interface {
@@ -6746,8 +7073,10 @@ func (sh *strictHandler) ListJoints(ctx *gin.Context, params ListJointsParams) {
 }
 
 // CreateJoint operation middleware
-func (sh *strictHandler) CreateJoint(ctx *gin.Context) {
+func (sh *strictHandler) CreateJoint(ctx *gin.Context, params CreateJointParams) {
 	var request CreateJointRequestObject
+
+	request.Params = params
 
 	var body CreateJointJSONRequestBody
 	var err error
@@ -6858,10 +7187,11 @@ func (sh *strictHandler) EditJoint(ctx *gin.Context, tag string) {
 }
 
 // CopyJoint operation middleware
-func (sh *strictHandler) CopyJoint(ctx *gin.Context, tag string) {
+func (sh *strictHandler) CopyJoint(ctx *gin.Context, tag string, params CopyJointParams) {
 	var request CopyJointRequestObject
 
 	request.Tag = tag
+	request.Params = params
 
 	var body CopyJointJSONRequestBody
 	var err error
@@ -6946,10 +7276,11 @@ func (sh *strictHandler) PreviewPlan(ctx *gin.Context, tag string) {
 }
 
 // SavePlan operation middleware
-func (sh *strictHandler) SavePlan(ctx *gin.Context, tag string) {
+func (sh *strictHandler) SavePlan(ctx *gin.Context, tag string, params SavePlanParams) {
 	var request SavePlanRequestObject
 
 	request.Tag = tag
+	request.Params = params
 
 	var body SavePlanJSONRequestBody
 	var err error
@@ -6990,10 +7321,11 @@ func (sh *strictHandler) SavePlan(ctx *gin.Context, tag string) {
 }
 
 // StartRun operation middleware
-func (sh *strictHandler) StartRun(ctx *gin.Context, tag string) {
+func (sh *strictHandler) StartRun(ctx *gin.Context, tag string, params StartRunParams) {
 	var request StartRunRequestObject
 
 	request.Tag = tag
+	request.Params = params
 
 	var body StartRunJSONRequestBody
 	var err error
@@ -7034,10 +7366,11 @@ func (sh *strictHandler) StartRun(ctx *gin.Context, tag string) {
 }
 
 // PutSpecification operation middleware
-func (sh *strictHandler) PutSpecification(ctx *gin.Context, tag string) {
+func (sh *strictHandler) PutSpecification(ctx *gin.Context, tag string, params PutSpecificationParams) {
 	var request PutSpecificationRequestObject
 
 	request.Tag = tag
+	request.Params = params
 
 	var body PutSpecificationJSONRequestBody
 	var err error
@@ -7508,11 +7841,12 @@ func (sh *strictHandler) TryProcedure(ctx *gin.Context, code string) {
 }
 
 // ApproveProcedure operation middleware
-func (sh *strictHandler) ApproveProcedure(ctx *gin.Context, code string, version int) {
+func (sh *strictHandler) ApproveProcedure(ctx *gin.Context, code string, version int, params ApproveProcedureParams) {
 	var request ApproveProcedureRequestObject
 
 	request.Code = code
 	request.Version = version
+	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
 		return sh.ssi.ApproveProcedure(ctx, request.(ApproveProcedureRequestObject))
@@ -8497,271 +8831,277 @@ func (sh *strictHandler) VerifyFile(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L19k9u2ki/8VVh6tmp3n5VnbMfJyXHq/uE4ceITv8x6nKS29ua6ILIlIaIABgBH1k35u9/CK0EKoABq",
-	"NI69J1XneGYIgkCj0Wj0y6//nJV021ACRPDZ4z9nDHhDCQf1yxWjixq28seSEgFEyB9R09S4RAJTctno",
-	"Fv/xO6dEPuPlGrZI/vQvDJazx7P/77Lr/1I/5Ze23w8fPsxnFfCS4UZ2N3s8QwWDZctRPS92WKwLsYZi",
-	"iaGuCkQq9RuDLVT7mXzV9Cc/96TcyH8aRhtgAuvx40r+v9g3MHs844Jhspp9mM/UFyD8jMMf3t8xEbAC",
-	"pj7G4I8WM/naf8uOddOus9/m9iW6+B1KMZvP3t9b0Xvmj6hpLuQYvb/ew9uGMkXSBon17PGs2hNUUnYp",
-	"P8sIqi9R06hvPyHlmrLDCSL19pKyrfxpViEB9wTewmx+ODPbKjDpDeyfh8lRA7rRnxpSZD4j7XYBLPys",
-	"YXCDacvD9Kc0PA6OBQQeDIhvJmKau3HMZ+qP7stu8OaDdppHFopBSVl1YSietFwlZXCp3/NW6xmuIbBi",
-	"biXHNoj5+of5bI34+sjKYAFbfqzHF4CW8jXLjoyhvSb5iiDRsgS6I0sSNSb/VTealE3QEeeUvfCG7k7b",
-	"DiWtIEjYBIrn7IUBEfvM6jjUkFQNKpmIkgYTadg0QCotAgckLDfpTCUFWoCnypqWm9fL5UueQBD1wd47",
-	"KfO34584fSFg24jTGGixD3LJIiZK4QaIiDyjG+/PC0prQERRFt6L4xvT9myYarGfmTdVx8fkXUsuLD0y",
-	"pF1LNCXbCovwXiz1iR6YLVqK3l7xnuTQH5aUhbdw79z3dilvNQVC7+zW9DilsSOybD63k+x6dsOys0xh",
-	"ZkvDacz8LSKBfbzGq3WflrRd1B4hjSCSck0vX0JLsW+SWg6oVqu5yZfnelxHiLJEXAABdqGmls6U9j1N",
-	"FiDl+ukaQnrhFmIMSKgIs1TTsoby8DMuoEkXmmpM1wKaQ9E5oJv95twM2H7pCPkEpfWFN/10Aso31Sie",
-	"orpsa6XiPyF8BwHVs0R1GZZzyyWUIp0e36v2oXOkpnQD1c9NupJjXwh0RlvRtBnD8kjwWr0a1J52AOnD",
-	"u5atrygmwb52lG0kCY908qtpNmQWtR7dND3qdV0fYRzZxYVZ73SmUR8eMM0zeWML8Mya4nKgtB7wz4E2",
-	"Qet2SyYtnB5GoM8KlqitwwcBvEfbpo7ohlA3sRtU+O+YRC5WaAF1+AneYhEmDVW3ZFSHlQW+3y5ouM+W",
-	"YBF9kLUeA66T87aTMbP1hnmE3/5oERFY7C/0OqWznH1xyHZmox7qIjWnWcsWX50DRd87BuL0j+hxRxbm",
-	"7dhbmbvoBtWt4mnS1jWSp/ZjwVoYX0/9khl+ivAwC3Ca8HgDf7TAc5bRO3IC28LK6KOi2X7YpzCqKqy5",
-	"+ao3lhjBDW0sxUf6kOQ/eG2wHKaPFNLbwU+iPQtYKiSVauipQx5VK0abpmdD8x5GtaiW7GhLgm8NZm77",
-	"796ZdyNKUYDUpKaoPlDX3zMWsrbpkygitAmE7xzGXBl6ye3JwGUEJdz71EftAeltV/X2ERrB+3KNyAou",
-	"uvnmXT9sB5po+sdDA2x4r+g+Q/NG/Pi01du67Vx+4chMG0ZLqFoGF2aU6UzhXrWTZEKrbwcTbRhw3jJ4",
-	"eYVS71KU/dHCq+2UC5X/Na+npG3RTWLK5pAXiteteE7MORsWbUtUc5gPSVSjUrHIFr1/AWQlP/Pg4f35",
-	"sdVWr/0WELDmIoUEnGbIQdr6kWH2MuaSwDEbMQpFjY0VZqBsCN/BKpFxlphUmKzSh/tMvxAa7hpzQdm+",
-	"11WaHaDXzRaxDKvhS8Q2z5RID3WF+RaJcn20E9tOsQs3ynzC2DleEai+3Udu8khopwWQdivZjzZAlHkS",
-	"EFPHkaDvZBfqMm6PqMX+nbLk6sc7hNWP6l/f35CgD3ZKwynrsUNYmKvkoYiljIsEu6xiWUcRZ1B03Oft",
-	"mwQLo7dX842MncXkYJ8zQIebYQLFOIgpgli+Nu8GkSaA7WSmyt9fgFW4DOrHNd1BdVWm7oUKbrBSufv0",
-	"O4WQw98bxGN6ORABpIQ4l6ZO5EA/4HzmdTH3CdObtDeI5KWz1J+0es78MVi4CjUCWPoZsGK0bSKuqLpd",
-	"MFwiIkburzHhQMUa2Oi9Z9yyqecXug01UlqwsPLc0BqXEYEsuw6ziKArkMMNU2HHgJTrsDI5qi3WSEor",
-	"PZEMTbE2d5inFOnP9lcY7I0iYXHlaRqeFCUv+veM3nZK3fWiZYRfofApMJ/dYI4XNdgv5e4+/3X/W2Ze",
-	"cyMzwVw5zJSStp8i7ZR9R5v9FI1VoNVAX310X2ooxKmvx5RX2UNQdWV4ccgkv0u1PMPQyfDiHzFrMm9Q",
-	"hs30ujH+xqE0p7RO7+UtpfUvGHZHrYa6WzvIuZ14gq9MEW6an6wj1wHhF7QWEWm6RFtch2XTqt434Wss",
-	"2aZuRRRR0rBYH78Iy7fdCOdmFnZcahSmp0TC/iP9WnhA3e9UFNciFFJQMbSLHTiesT3DSibV0LrOM4Cq",
-	"IzPsLSZTHUNR/8KIDZ+gyHl2goMqOg5G6TZ8rtKWRVQvgUUdVcqqBPuMmqHtxxLevu0+7YhkRjl3fGJW",
-	"1y2M79Sy/JJiEe1YcoJN9DurJZ4lSKSsaSwAMWoqcN7toJyKhDoO1O80u2R3C041TMoH+8TwCXOxVD35",
-	"ESvmqwmXyW5t8u+S8t0S3ugbWyg8b1VDuh6eFXBW43Jzsu7GjBEt7UCWraMO56jvydmlc3U/tZjWCq26",
-	"P7KalVqNC7sceUePfrm3qtYOFDQSHKNWnzXiscCxYzt4OtsgYd1pwkHcm8rUs7jrInDbrKOqP+teSeKv",
-	"3liPKX21vgXYb4TUYt3fW8RWEFjGcQH4u1XtPHX9q/vzHJGYvg0jW2cw49+NPmUMEm789g6UsUMMTU7c",
-	"IG/pBgIHWkwLFbZ5CqPrxsFVxcslMGvqGawpjugaG2hEju8o7CNSvcz1V1L2XjfSiTuPtouQYY5rq/Nb",
-	"OqINPMk6S+QbESN21cLrsKFlrSP9xuMluz+7LRWIj+DiZ6PBpI04qvYyhDMnr9+ITJ4B4pGwU2UPSNNR",
-	"VNO528BGozV9e9P3BuPNxC7B3F94b9H0QqTwo2KniazYwlsz4aEXm+iLVph50J6/gKWIGaDClE0/DxX9",
-	"3Efm3mhS6GHmNI0iJtDwgCAbqG8wCWtm+QFCDbDSJErlqk/94Bvb0dwOMOXOY+Y44cLzPRHaETgwXN6Y",
-	"yYyGcKpGY7kTDYObH2MPGZSAb/KEQFqeltW+XP/eSFzShZ5iWlqQptKkrCAVZBEJH0ClaHVYX8qlgwis",
-	"0iV2mJ9oDA66s8xgUkyy3pwm2GW/t7x12h3MBSiflk5gvc6HT2hLqszz2cadB05uQCwSUqXVtaBUVo9+",
-	"iggj/fQ6dluB9w1m+wk2hbjJbI1IJMViDajK0TEOnY5HLXk2pta66OXl6l1JyRKzrTqTFfXfab5Qf9DO",
-	"oHcCbZQzn4MQmKx67zRtXasf+AYbr75q/m6BVAh9TSkHopuiVp/9ax21yqAGpP/ifIvvtDIw07Fw1czG",
-	"HRjd4p1kZ2F6Y+KdDqUKxwrUSMBLfT71U2VfYtIK4MWS0W2BBS8kNxaCFkreNWJe7NZACiyKHeLFGhCr",
-	"CrosZH8Xs3mqJ+q24jpArGmYBbZ6HqneMXqTHXZIW1FSrX9aplHWGM0t+qd3XGirI19L2TWf0Rt1VWOg",
-	"IpAqbaEyTMJa8q6iO6KVwnJto0DWOmFFtEyvNV8jzUtbQLzVzFhrxaclFe05vvwrjhae/eX+FYt14XPL",
-	"Y7XoJa2gwESlRteYC7nEshWfF5QVzhn8TaH3Q8HRnhcEdvIpgyUWAqqLWWQU6Yt/hZiILn78yt0AM+r6",
-	"aOe6lWy/piJ8iVJPrtfo4ZdfhZ9j8gsw3td7exnLtGojuWFjyT+JxiXPrDRyRVEdBLPSxc/HY5hVow9O",
-	"vuUERLH0JbDXqAB3+qLtseJIgVaSIdWPUmEIMdpt2jT1zktXHlrSMCtQrGjQGXzvNrDnSn6/EzUP7tNA",
-	"sFYiCxwEbK3DTN1FMRzzu4bvsSYhQyfG6xVMsK9rvSzftv7M+UqHqWJt9L5pnuXmBMkTPkM42ThenRAX",
-	"TDI64nXJCLdUVHjm3gt8bYlXLYOcCM6VCkIO9MQiDr6a0g2PPeHarJdOb/3ODybUNv29vKM9aiPKP4pC",
-	"g1H5EQe8NtbTf5o3wq7VXcbWp7tgkEbbNDWG06d2GKdxPCFo7DB0nt70/nZURy2lxZukpL8aR6EdqDPD",
-	"adb2t6b5ulkUJx4s43hSxrF/ctLAMxteMS1pYCgNAua4iOQZt9PBcmnGEHn0Y3oCuH7hRXIa+BKVMWFZ",
-	"Zlzca7Sn7VHb0gvdSuFvkJVYv2x73itf/Y+JD0JbEvMlCGC5h89IuKKHLDQ9cYzH5jESDMlJG/HhOGea",
-	"VW90uoiNzZuZd82d3lxZZo7B5K2HgVCBdyR2YdEf+XW9j9rd+Su40UrmdLrI2+xYD+krGOo6BQHHSCQr",
-	"hzRnOhp7/JQhXToZdoqACUJwdFrSoYSPZ6QwtIwFw42FHa9pXcUikhWhMrCK3JYPIQJkhlVxXK9pC0JA",
-	"CuSUb0O1qA6BEFnEMCLio564o6zZnZn2sHTRVxozy6xktzZ2vt7hqVfUcYQ37R5VE/w2HY9O89zYXfKD",
-	"NUgOreeMcv6sRoK/TI28NCkBL9H7zBe0JS7hhaGlN/lkJxV/cm6JLT8Sk9e3dLwvMUH1q21ORkM4zFY+",
-	"eRXb3tlKhFL/Egw2L1zDYU7F6Fuu4ZjeQY6P+JUeLl0uc+6er2XzIPrJcml8QgHLV43KnDuISsgM6UUM",
-	"aoqqn14lLrlp/xK9z34Fk/RX2txI4TE1a6odLuPrMU1O7mod1nTMDC+AYVTbdzh/wgC93D5MtQeqd9IT",
-	"mU179D77FUwy0qU1ZsURQ5hs9DOHTidNlj9izYznavQDutXtKrURELMc2998tsdQVxMT5jpFVk9vyDce",
-	"7/mi0KNxJ+17B2XvmPUFxGAnD2SBz4MDZhmwmzdvs3N+S0jv6qsTE5K8bAeR5PMKVgySrV5L1kHlnXRQ",
-	"HnrrrAIhlTiq8rEGzq3O2andaubfd3RjjCfh696Bb884tzKv5WP4sZQPNSQ/UNPS/VBItrzpI/z5aIo5",
-	"kAtaZU6INLQj9YBojRbOTb6z+27PD+jW3a5cgmW+z3hTLPRRO9SC1uIpZmUNyTr0SNpUWaNt8/J05W+i",
-	"jSj1w+O5slt7kgYfyo3yAm+xSFeJKas0ww/VAT+2/CAzHcizmJW/s+6MH4uqVe+UG2dqm0rmDgRHitAB",
-	"kCV0+TSBGwzsj6PuRBFmRtJe0kB3LPpMAsaOb+ZJjuYPmXjkGRfBJFpapL30SNghnDa2YSwo6B9UA1i1",
-	"YYioiBFpm3yt3ibfp7f5ht9ohstZTYn7PENiOhPpVZjORaRyWdBRA0qqNSQXscDi0QbckeGY9IMbq3+Q",
-	"x8SYPWsTopF1uxTjlaPbROOVgd9J3z1jqXnyxoHF3tfuMFnSzsdlgGmCittp2Xvu2/0cviMkNNijF5YM",
-	"6ey785BOn1nYuFMZl9grW/oWT87mvh1jzTCbVt2pvHm679jJpPCwQdCbwr8/IL4JpWONCf/0e/2I0y4W",
-	"zNcAQwKTVYa9AXJfGEmPVipPelcjVv9RE373HUfR3kQGhHBjTsXWNss6EV37B2PbHmxHtk1Wvf1LYwqf",
-	"0C0mySHyHG3hOwutFnPv0IbHUPcnYw/ZYfZuera/uSHQcHwpkfaK4BNi7H9EpIqYKUz4czTB6yeTgjcm",
-	"w1SbDyaoNez8AxEFWzcoaKN2cNmmFygazC2JJnSeLWwyrluilNxQQxbTT/dxMx1D0QSTQLfA+eaAH2nL",
-	"4U0bqlMTguoeo6LrSmMnhcEGkyNSjsFpW9VnaVViPdzB7VT7PMMx9VH07eQomJHLBa0jPuUkPSuAqZ1y",
-	"we4Wc8IFe7h8gaTxGMViKLYhKGM3r5QJdcN5vTxpTiHEtbaKrF7VwjWl5Du057F0GgGE2zjCsLsyFgjh",
-	"YGFiF890xL3uxulcms9QKZJRxo6Zvt6rWNkrxHms5tEWvf+vHK+Duuw/Y6hMb53b/wSb3Dgg3ihsHWo5",
-	"vMyKcB0JHWuozlaKnHBLYAyqDOo1DG8R27+N3YdVxoOQGsgNPBHXWIymN3yLSMY6aFPSifjpDPQd/Ufa",
-	"slT6jrpuS0qqcYroNvwK2JXJWEm6XLiXjKs56SUuRUjW3PQrz6s6jySCMrQKzzf9btIFFBkSd1vDCybq",
-	"9pJj9W7TD9m4L0D62324lQ8E0mD3HazCwVp6cFO+hB+y2XDfHPJNx92BHZR1TvPTDrUfO+zmofuxxjdW",
-	"liTpbNxjhgkqH7eJVcdsGe4Tc2+QCeaLw0lPM2V0/UQMoZ3N3EOR+fJ+CEaGWcUilcIDWjDDATGz+xgV",
-	"TjFHHq7aYXksVEFOtrNsnw/HcVsENF+f22FPI+kvTsBNIepz1TKGP6UK5sbc4zb1N6xrMqbKPPKRxxmI",
-	"ga7UQ8jKCbsIKFROooshRCTdpW/ri1aENOTSY+ooZDpwWR5m9j6VEpa8t1QnrXYo5LqiEfUm7qrcog3k",
-	"hTRHUUNzqoZoOBZjbFRjmOvRp5n1PVJODut9Tn4M1i5EDFAEiSEecLBG9SbTtT4J29XFKoznAPoRRgYW",
-	"YcACKdhILYkUDOUCMTFaxgCO52DJRiPslFZ8VI9xwE9qBQ8RabtRexRxpQVsuIwDtLXIoXptUxhSM9Q0",
-	"blTot9+BQLgO7et2kQOMp4CbAiznILXG3lYjMTJUErSpY+FOSi08Hq9LbFsXRBDC4DnIQBhPZpbtI4J+",
-	"hG/RzXG99Fo2ssPOVkuvGyjx0hSoT9VMfaQvTe65r612tJs7hrcUm1vmSGBQn8dO4NKYGz8mN+VEmy1E",
-	"bD0jYjDunRtnS1RuYndODiwKc8P9pcta50wUsr6Y6sjTDc8TQ3Y2fe7ojzV17U/R3FUHVyhUZ0tOJDNw",
-	"JUut8yXSYe6x6IXIxdQ6o7Xp5nMz5FS6XaEVnEK2cInqCXrG5K0U1yjyFcDJ+0ugaNoRb7dbFIGJimkI",
-	"bSPvhRnIWLe5Ga1yYXRXT8dwNbn1jPxxpvLbdKXWek2nY4aPFYofB+yaFGqdW2Peg7EdBjwbRQ4lOS5/",
-	"gkkV53+CcLKrRcJIo3EMLr1d1LiM4ayNAvfc0E0OHmpLBK4nbhusAcvsUHMMHoZ6E1kbk0rV9zhUj+X2",
-	"Cts34rHd0drIBCAXfYKXaKRoQYLPVQPlqMbdxUP3OjfTswNLCddwpJoQsvHCxbwPcRGP4j56tbJDKd8t",
-	"iQRpVBipEvPJ0TtDR3ypMgeUfMYaNa0UCsexM9dwbH7nwkDqob0OY1syCGep6hjQrIg6DiKM2ZBVWieK",
-	"L8WitrjROH118U31SR6EhbVEzLw+vG8dYUWdPXHxwuZ3pbKiybpQzAhoeciKUZzXiFyNbvU0GFezO5Xc",
-	"05CuagBpkK1qBpMQW1/gBUMhD4vSRnJwe7oE+FBlGhWJl96ZidwLRdj0Ih7SXT8uFiADo8FPdD6sB6qz",
-	"RXKwI7uk1QPLdA52xKswcIRzNuR5tsIJOUopzc0TQIucEahM1mA/KvQ9oyPVPsh5Q7twxwT+Cnb82X3c",
-	"rIlHCzfBebc5evxolyBBR7HbbpqSYt6OekejYct8DXUYfbHlGStnvm+zkMMYINndpdqx9CTmA+wsSX41",
-	"iXTqn+Zo9YhwmGgIq5ZkJvI0NRpH74zdUNMjHHp3Uf97PpqKHns6FSUBTqLgLza4rk/DlYvJTzsopuFX",
-	"+PmPqcI7HdpirFJDcrL/oZUp+SrUo/Bpi3QHjnQXZZkiLFTbo4hDWKwrhnbBvRgN/7FhnN3bhx74DOKf",
-	"5HW3JUqbgxDKtkaZ9myle4ePcsrwSmcp2tuOwW2sDL4SVPe0n8pU5FMPEOftNgLpPZJewvfbBa1z/HHn",
-	"KORlRtHhSfk1vZydxxAmMQHMVISdkv31gqLA7lqgcvMkC+G/3ER2V4lYFDk85xNjWQp1GFZpmF6se7Dt",
-	"7Qjc6M1YU7aYJNrEjUVXmIRN5lXFgIf3CVrFzOILWCGSQ8cBKIqnIuC+ja1tdb2edNM5i+PHM1rHbOpA",
-	"Jhu51QBtBSGqNp+loqWZG5aZeUcx9+2kBTerNnXRpST7uQkVyNnnFhGdLHl08oOVN2k5baryjR7+lMo3",
-	"L3xIsOFFPyOifglIlb4OM1cjV9xk0SeF7Rr0wYwrZh68yUj+yv6EosSGZD3UE/WmRyA7vZRw2W51JkTL",
-	"vvD13lvB3d0c08G+RboGgi54kbmE2/bHBBQq94n2bRJqlW0/lmv7jDId4PyUEsF6GkhKhY0xjabFt4iU",
-	"OZoz2y2dRxxHVbl42WmyL7x8skmZsl1VlMPDNHxY5pQFDpNDxV6l+OC6weU74l56t8PB7ZShkdTwbXIC",
-	"C6XLW0nZ5nsuIAKgA4TjGm4lnduAkaX2NVg6TTQ3WK+z3igtDbMZ+bqDcJvGx5hvbYmsYaooIitIzw5a",
-	"SoZ7Gi24IJ/+lNNVMhSkah1FEqU3wP5rgKbjn981IgTi4zbPU0dum7/Kax8dPQMuqPwl+fznQIQtyhqB",
-	"UUnsa3iF8SjVH7hHJZ8N/JVxDNBTIDpqdWs+9xivP39/Lb15pshDy+T54vAVQEDE/37od0yub3bQ8I8W",
-	"EWHAX1Lw65LCwa3nW5djd5+Y26EnXDzU1KddOl4Zm0ZOpedpUS7r3JonSbnaI8Ew8n3z3QTOe6VNKtlc",
-	"dwTOKR3LD5Cc4Os2JwpgTTPQAscwVeJ4ThkGfKvu9ad/MDU37Owj9FU7WQvUWD+BsLBXbTpG7aLl4ZvZ",
-	"Gq/Wyb3UdPcqHaQlWrUvbmHBkAUnLZuH4aTpos4uDtm0df0qPU25TIk0fmPb9VObM6KTNLhH/630VP+u",
-	"nzVKNiAItOJ51uKWo4j14tBVxr3cIc0jbuFdR94S+kmzjhjOnGx3geVNx9B2xikRV3qHTQi3eu2A5vp7",
-	"cxyCNhXfcD9Jg+owZd/Lm0BinI+ZyaQ4n9eNCLqwomaSOOhio8vc58c5TcBENMOeiol4paOJw6busoRG",
-	"xDIzo3TpNL5kzWXUpmH6m3fjSdDIvHlN08uuEGZnMViocsQQq7O5Rhwmh8mlmz46/rnS4YpTuYeVEKqw",
-	"X1Nd/Tkj3jsjvwmIcAXXt+j9c/2SylLfYmJ+fRAonmMwurboPd6229njB/fVf+o1/Zcu0T1qcFNzc1Vs",
-	"zdiTWFIRayo7shwTbq9o4+HTlpRR++4WsU3YALCNFgiPq0LAvqV1BMQ0+zZ3JsjaUenjaOWNN2NzMXHK",
-	"5hIRu+kI8iTbjCfEJkle3Trh0taNMf/mZhFm0kulVki02/Gc5ODNIP06l3ONGEaAc6HTcnTpe3Vxw8t9",
-	"V6VItAorxpUwihctqgHdgKmQHUZvo7uXZ7ntTIGPmmKMoA2QWKxJPkL8KEYVsNJ45ZNMglmFo0U/B61X",
-	"oAGaiF1xBWIdNdIMoZmmF2+QfJZTBtpk40xDRnamH2NMs1GEhvg9U2YH9KjX2gdSkh9L8YkaRKNsd6h8",
-	"LwYGOlajmW6bGmJ18uJiSdUcCS50XrLW1Npg5xd+dyuaIvgh8tFtCCwq3uDVWmSCY4+JuWVc/N2FYKQ3",
-	"0fIyQJs6s5b1WUXpul/M1xelpkRPrpxN3165kpUNNc4Jlqxc8RwzWWXKbVtVC04ptTlN2htblxX6dNkV",
-	"ZVL7IaE2k5PDjoG9+XgbOElztSfBBM3VBTn2jxCcaSiOhNsdC59LmZ0Nosye2poKGs7gxlXSWEPlU7SJ",
-	"+zCsLnaInAbIoxMZDG+qV1LMp3qME8ynVzautT85Ind1nb7Fz2pP1UbUuTeoNIPqlYnBnWBPvapDIcto",
-	"KXKrT7jS9XlvTYDD6spFpzlu7HVd4XKGO3QY4qOwdKaZfIOhKnwu93GHjZHroW/xepgF8KUfRVXHpa5W",
-	"kpHhacqbRPM705N1OgTpxNzSAdbYqBFwaoroOgQbebg2SfhWcm/8w2ZY1xRVkSKpI7yqMa9/MFeZ9H3h",
-	"EqGeohy0q/Fs1ywIaIUh8KRpGL1BmYVpqbw5XyGWk8iOmIh29ZbSOte9eitfbxyqeGI3nEc8xFoCRfPu",
-	"XYtRps2CQophW54EXWUSik6nrKDfwnXb4Y1mxNzq4u6nYXabTn7NLWY/t1lC6RT41eYHJSK7dQhCQ54Y",
-	"Ll5I2A1yme3J5mFfNxaYWh+9nWBzp5pXWt9AYujd5J3xHh28M2iwrEMZ0kmgA/mWZEyqEZlkTKoRUTiH",
-	"Do0uzDdLVHOYDxUhzvGKQKVdxR7Y8tchrOWqhddDVOYH948l3ui35v63gtp5jciUKeRrN8no0kO3hOO2",
-	"kRqN3aH6MXEBx9DHzoPPl8Li/zAyIJ/HwwS9g8tK4gUlc2L+BUXH5oTg4y0E6iG/5OFNe3VLQ+i7I5VL",
-	"4/UPBRJtTEfEIpK/p/9wlPXU++4bwU3Wv/PE73eHyZF8E0mNXNJI7mmJWh59MmKsj+U1MSyAmdec164x",
-	"QZPUxg7Z6IAuKkAtCFLl3OGPVh04y7rlqgouJpWKMWG0JRXROY0WsAgTzfp9fEzfPZCnIlSUZBqnAfU8",
-	"9p7TAt6X0ERpOBKiciS0gNHtj7RlGT6HrKI96gVXjPfQ4UFj2Qs4lgDjiJkfn+6wv0wduUH+la5/NyjJ",
-	"ZTUebbbUOeRAHGSjDb7n8EerYvbnLuBEgJRsGhdGADcx/w0lOqUw6CfGy8z6PKpGSE7b6M1DPY0BCaYX",
-	"GavpLq+qE92N8Ic8VrMvfJjlXEswi134Ip6YNdW+ikA6dvwYYOA8RVmIt+EzZQOxyB4PMNVyu5GX8h/F",
-	"ini1Fsp8r1K4TbzDO2vDB1THMCB01zzT8CHwFvjTAZKfN+f4GUgzBJPItwyIHb0aoh94izlWLvEGfAIL",
-	"KNcEl1jdSoCsMAGdVkEXtNqH6xrHypjtTBW3nKyPO64MrrKjSR9TIRZ47cUnaXnJ1OFrbf1Gf5GqRlos",
-	"gYvUemqCdiaGatnfYuj5OlEro1CJaj9esuE43F4/GvdknOts6K6roaEh0OkebeuULCNju1DNe7BelrQ5",
-	"+VrD9ZoYk2l7OVpLKYAOcQu2pjTSGYqlw0INpnUibd6GM6Q/3oZYorYWOc6Ftg6bcDMqT6QyeasBvc2S",
-	"WRrlrJkm94lrFoXzQo2GaclBsrHvRICHMHlG+1lxvYjju6jDxXEssmtSeUAswIcEMx/uEaKbds7anoYV",
-	"9p8t8HCGS+xmHo8ujyvYtBFZR4RJX/kr6CGRdAqlS9hpJesTjtpTVYo3Xmre9BrzS8lkr5J13ukp717E",
-	"j/mmrfWeEnvhJjsh/OINOPdpn04cp8777mDlBjByHKcE89gZ5kfzvFGyZ4ptf6qlfsQ+rwsmHa5TZvbP",
-	"90SwfVIg5rQqUSOlm2IlgvOqjanWEZ9DLNDOHCq28lKjPVaGcl3hsK7rNGRwsySTsMH1u+FqPHn+5LFC",
-	"WpNq6yQcqt7opx2n3ajTvU3R7Jz0HIohjl+s/p0yu+SoTtGQO8RWEDO1KMtPdBA3wCqsrcjWtOFSOHUA",
-	"LFTvKroLGcdjGyHkHTND7A/II5BHDrMG3diSWWV6Jql+P1w2ZAP759VIObq0vaPb2/GMt1etOltg4sY8",
-	"3G2u/ttsbmbhxpBM0/T6IAGiupaDeyWUm9zIDyVHn8aLg9gdFEt2DuPkRZd2A/ufCN2R2J0nJiTisoBu",
-	"YpCLUxAkcoXHgDnoZuZI5oHC2DAUby9avnEEcdvTLmMPQcFbptTjraFZCZj+8RaS7HHo/POZyWMG7fB1",
-	"xXfhJpTl6y4syfItdFehu0hSVU7Vr0UEmbgGxLJBCM7st9AeeNuzSV+wI5VqyDuOV8oaIKjJYVjs39m8",
-	"TkHfaaO/Mf5HFj52LRlzcaRpSxFmcXPrz0WXK0wJpFe3FcsME64rLQkfk0AOc24m3REiGRrZRWlzy85e",
-	"i1h1rqOFHTpFIFYDOUfNu9WyyQc+stFqBerCfiRWUeW62JOiX4OiI2N3/zFs0V2A9JD6dZY7Kjlipmgo",
-	"hhenqSddAd+oDTVmD60iV4c7sYRG2TTdEqqWsDOHOjtoz/zpjKJmXvbTCQvTkXbi0jj0kEPAI0bp8pTE",
-	"owQRqabghjB1CuwmcNiuI+59sk1HzDoZF2umvudBYMlRJdGE3cBkevCwv6KCLdX/8pJhE+40E2so5PF8",
-	"DxNe0GWBCtmuMDYW2DZiX6j0AF1mkLR1Hdxh+8Oud2skCtk/JfobUBWYFFu0Lyr6uJBj00EP8rtijXlR",
-	"UiIYKkWBSFWgUvBCyD4qaIBUBSWqtx1lm3mx2MtfMCt0FMs8L3WXH4/KN+ELcVPXsEiGppiisiZIyO53",
-	"DSKEqY8q1AhgGXnb2ytgGXDIesy3ejyZPlNM2nrWE+zZ13hFnk+y2VZwg0swIVee2faL+8GQctX6yoo8",
-	"P7D84f1oZY/nadUnGnwQrf7waxVQ6X6fJ9UB0eZOnOS49ik3UZDgFUHC+Lam32RKGxuberrH8ZNa1lAO",
-	"+cV4lyckHNuPDot2qKVOK23cETL/FuDejYRVxKm7NhiqDg9m9n/++/69v6N7y9/+/OrRh3+J10E+ztDx",
-	"+D1vX8T2wXnXNaSArfVld7CJ5t7aWpgi2aeZX06UyGCVJu63BgURF8fqTwCpeAxaPx1NBJPkttHNGQUY",
-	"Tau43AcRNYWX9cDsZPoBxWrmSWdPgya5Uq+HKXyDclO0Fk9VmeN0UGVax6Agyxptm+SOKlq28TwdFY/A",
-	"x6IF0hE6OsVlWSOygmv8f8PL32U1Z+D11K609Wi2rclSmc9qdVymI+r45V4CO6QrWHH4cAr2F71WANKR",
-	"m6Z9/Gsk7nMSpI1UzPNzw8Pps334rp5vjS5/QOnsyeAG85jEGi+MrdO5ntYoUlSsc8CN14JUrY5Aid9K",
-	"huuEmCi3ez1KWeEw73DLHX/2UyYMBVLy3K4HeazZ+W69Ds4aOHFaxvTwYjKY90gYRq+juyjcOWZvOiln",
-	"fAonDit1eqao/mBSVKAQJScqQhH3CSG0jVUoWdQ039WZCXGiwuI7g++wMzmC18tlzDdjks9GP6Aa6aJj",
-	"KocqCKMHNxjlxRV+Z1+J5NH1Ei7KGhtvo/npHRe4rg8RqRioopSVsVfW6ifWEh3FoPH019bb48F+6jfW",
-	"yKBZ6cSwqgMRbokaUjhHsF0YDO6+qenXNS7XhdTdCkwK+bFih3jRtKJAHFcwVxal3Xp/EYRctul/mb7h",
-	"XvZf1gkc5aLbRZoRudGhq3rfhHOfJE0zSuYjUkXnWCMuLKrWWCeqjYdUHcD+ycRaeX+8GrVso+EPr1gc",
-	"ZZE2YFF18tLnohfnfAyUKH0b1PJYUdOGwU3MtTap/EWWw022jx6MW8Q2+Tl8WVAtUZJxa5Ydh1qXjfLR",
-	"HK1xIAPU3VmMQmM9pzdfOeijDlH19HlU/moDS2HaFVhchIPrNkC+ReUmt56pQPVLbUJKq8xn4+3GKP2L",
-	"aWYwZ3JkeecgOIjW1+nMSUb2A6O61Vq1KA6hxBhkGWOlUjvaP4t8mElzpHaIMI6K9njonX5OdnQKVU/h",
-	"6KHQeHzdkdsXjf5Sp5hJJwZKXBvU0xwE40igzBh4sb/frDajAarlztAakkM5v0V48wD+23EY3mhVQxKB",
-	"cIlD7Y7hiStWHisZ+JZGsrnzEF9l65FE9jHc179E3kxFO2yo5CA0xddTo9CutQyOQACNWCJHYH7iymEc",
-	"AAibC9tpcde7NZ0Ox96LkrZmFitddVk+2b8dbCqUkLr0+lSeeNndATQRYCGVIDNiyRWshfmMtHWtQxL0",
-	"7wec+n4q7pD5fkq99VzoIVduXc3/DfzRAg+VfjxAho+DsEfQNRqX8+0q3TzqVbl5OA/WHpherl4NWnXh",
-	"vp5Cwh4lJlDyrY1LSQzTHfUibEChod7WuRM1Lo/airPUezX9aOJMDQyRMqMscTzdbWI18rDZ19HZpcGp",
-	"SafWoHxr4oomVaF0FAtlYuSWqkfv072NyQ6VLSbaQZOiI8RM/Yd7NJO+edHghyT+medsy3zax0/feI3V",
-	"qVzcGY/VOFOLpip/hCPGBFfEW+f4GaZrv9336yH4tcO1CdVByVh1nSn4BK2F6zuUBut/tzdFomtKN23j",
-	"K/BOX1fBtZXG13+3wjcQRjP7a+wgee/j6TIvb8PlVcBo6pyR6JXJim+T6/MyPbhzEcsauI1SFEMsC8mI",
-	"aTvEJO/l7w8n/QZhcBhtIaeIcw1L8SMiEfNhjbmImhZxzgpwYDEvK9/zGD5dPA2kwVMUNvMp0/HcJ1c3",
-	"ITdYN//k48M6c6cdHurtSDXS/Jre1cP0pl+kN81lsNtjEyUjnjBAL7cPT0M3CIWue6se44reAAyBDfGG",
-	"dccTLpPdck+7Sb6llY7CPkzAzklMqdBeTinoKmwh3eeojD91MO+IWAGT1NNz3Tyk+JjVPBnMiwwRGEez",
-	"huLIB9TWZkqz8vvWg6NlhhRfmCBzQ0FDgblZYz/BTi5VCs8pnjmB356Y9P6cYsmZKGzqOxEijQUkJqb/",
-	"GcXWZvZ5SfnpEGodKU4g5ce21TW6SnSYtdvtFrH9LQF5D41wtvduDDlGOI94U6lP6yAPtwyV+3Sldcqh",
-	"jLKOrxLVeMHkBeR1xLNhGmBKvo+FBpdyjipSJ4IMvTbllVOx6Ji4iu3Ocl/W8MLC6AbCYuTzCHdnaxYV",
-	"ZlC6MI5Dexcz0KLhJ8/DFF0BYkeL9cg2ylWDqtY5ZxNGjLcNKiMFoeNFJTOjYGkkQaCmnD9J7oTzb1Mv",
-	"nQgT65NLar6JADlsEec/rZK7eZ9+XcyKjkf7F6q8UAShglZQx5KZI8aXJu8AVJj50S3WMLlnqnTPuJIf",
-	"L5OtDbp5cu8cSkqqn2PWUx6PuY5V5TZP3oxl6lKGVqocS+ymQDfw8uTMz6TLvj7pNFe7+TpUXmvktUT1",
-	"lqO3lN426smVee9cskLN7PI+JXzWtdzYJYf7p8DgYDk8RlLyLNQpOiHPQr4Xq59wC4AZtuexDfYtkHLt",
-	"6tYlRo6o9i58ZMAECu1lse8XQE/FWOooMl2fiWMvZ4W8dkMJRo62iwwxpqoDhWMea8gb0jNchyMLKcoI",
-	"i31BEQkHg7GbnGAtlawd6gfHopWF0TiPzVOBLqic84xr5c9c7eLbwKxWY4jBVR+AXqr9b53oJozI0NIL",
-	"YzJcYxfLLr83usQtchJcteOiQCp2FY2AyxFIkezWqFq3hQqjt+HSNNFbWyjbsV+HuOt27qaWkrhqqayI",
-	"NJ3GcfTk02X7SC5F6gabmjmxMET0MibUJxOJelp+hJMMmcmiFdrzF9FYap0CH1Zy4yl8a1pXEfW9xmQT",
-	"8xXEA9Ra8UScvKQabyNdxzXtk5XcHSICUrJatUw0W1FTsZ/G6tbEH4Q/AUdiS5tUFpuO1/OWoRIiIUmI",
-	"rGrICNw7AUXZfcrr5mjwHNQUVRfeDHIC6NTLhgQtD86+XOeUPHui2keMzgcu4vFciH2s1GgOOolx2tt5",
-	"pPCSosQ0RjKayAEZa8TFz0alSTsBxtLOM42P7uMJkzcTmDb7X7p7RGLox1ZHOPRD65X6bYBwdsCg2IIf",
-	"V+8npSwT3kZ8A1X4fX2UpfOkmaC5mAcVaSIgpgMbsL/kAq+yOYvUiq2SI3ENsoAbWTfrhAj1X1yQe26M",
-	"ep9Uh+jswzqGCR5vB7t+ZONbEMNkyEKr0EyY4wheQoWXS2CS5hk3RvdOWH42IlYqLAf+9wC03eCkqv7n",
-	"vYEniIweFaYJDsPqB3v5SaEuUWYzI14QKootqsCiYRWSuwu6LDjdwoJW+2K3pgpvi8v/0YvZMEF7EYDt",
-	"eoW2oNIlGa3hIg/SZ0wlT4RuNYYPC8e52CcjsUjuNbTL515bQPrwsMIkg2VfYBJkVoE22RkHUWTTHWLk",
-	"IEn0SH+R6qZ6dnZ8XtdHaG0KU19YsqUTfGcrdX/48EFXBT1kwbdr6LDgFiB2ABr7TZkTmOJOLHihts4S",
-	"lXBRXOsnUsyrx/LKe626LOSgeIEYFCsgoKycxZLRrcacW+IaLlRzc0wuoKZkVQhayPEWlBWoadTrUoOo",
-	"5F5zc/2mQIUALooNQMOLBRXrguNKfq7GG7gonhRqH64RLx5++VWx+bZAothSLordWh7H7+/JX+4t9gJ4",
-	"UVHQm1puVwe6d1G8gWXLUa3nYDCg/+N3Tknxb2+ePS3+/ujLv/17scNirWikKukqGsjfdNnEi/9N3J56",
-	"PPtOr4cXzvl49sBmAaEGzx7Pvri4f/GFcsiKtWKvS0/3bahWjh2C3/Nq9nj2Em1AK7xdMU7N8w/vPzC3",
-	"U2ECBlHT1EZIXv5uJIbeQhkq9Qd1a/X5pmSgojPVA1VBKtadG9+lrXz8wXdzz/RnCkJ3BdwA24s1ljwh",
-	"+QPzgpi7lZSQXG4nV5jwN9mNpdXln/pq80GOwoSv9mn2AwhHsgYx7fCUPf45k5dRvYGs+tvBh3c7Wad8",
-	"dKRzOQ4P79v/vFSHB4dq34ffDhbr/i0vlrbWHq4W3dzKQhWa2noDSKmwBlTxudzACyjkKV5AzUHtt/6q",
-	"IbJXSAN6zdpKu3eCC/UCc/FEtQgv1B8tqAAGs1J/zAaLMlLQ/sM83IeUQ7teP45U9+dHFvr+GRY67cYr",
-	"aRS8qZ5p/eVRoZauqOlqrkQegZ0UyfJoK5aYmetrbK+WqC7bukPUiC7/U7/hARcMUFUZqrQ6pqBJczgk",
-	"BDh5N2v3nZrCAqo7XbwSCVTTVQtScfUXY15UdkAFp1r2ItKd+UWJSLFoca10AaiX+lDHYmST+/1f/imX",
-	"4kP8QLMLDmnC2cBDjolmu8ZfxZZYJX99S3Wd41sRwR7X2tyyD31lUI7zwxkPAW8ETwjfKVl0HnaSymhB",
-	"W6EAh72lnmvO0Mcnlxqd+l3hEzdAmxqKHcMm+bzTx2aPH9x/9PWXf/tqhJ8YXowd7k/l83PSVvZ/LnJ+",
-	"LxUfBaozLxyWMwdxr214wRtE5k7L1KGSFntnNk6wy6XxgYW33TNMKgW1wWfn2RLyAxrN7I53wjPakurM",
-	"y6XXRy2KpLUSklu0gWIpLzKFtqTPC4bIBiqtM1kL2JFVq9ECan7RVMsxjn9Laf1CtUzTlAzwZ1BMPrp/",
-	"/+Sz0Ay3698ZnBeY6KDT4QfOszyaKJriSN9TBS14icg36o9SbkliFGJNuToMUV0XtoZDbGW6GIyo3vKd",
-	"dbjfgQYRDvE4E0X/oYWOMYdhYVi8pnRTLKBELQfF8bRW1rKl3H3yeDhKzss/cfXhsqwNKHFEO5CP9YRT",
-	"1ANcjSoHRzCXz6Ud+DUx71gYeiEcZ1MvpdxD+nDSesGyUCtcoKUAxyvyTh+7I0jlnTdQCsoCLGIr34Q5",
-	"5KpG5FNnEDeHz5VHrpG2kktO4JIVLL9gonlFKzkL2QpIMpfA+4Yycan1oouS30RF9PeqpZZlx4W0gPfi",
-	"0nT38c+0t8rAuMJc7SZePL3+ZUS4GpqoIy2BJG/N0ffJUUTpXXnUeF/z9ynkuF4DiLyj/IZUF7QB8n5b",
-	"a6Lwe3S5xCVYQIoL3jBAFZddb+sL9e9fj5io8IY5QlaVN2RcN1GV6JltdBdKkfrY/i5tYvomoMWYzqPq",
-	"vAPG4i+PQix44VCjpLxTxcpHaLumLYd7rK1HyPsDiB9lszdtfTp9RyFG3Vd+xFxQdl4rlZp6oaY+1x6B",
-	"4sYL4juk13xm4LIHOkE7JM/tn9ndBz7KoX13C/MTQFOggsDOZ2vRX65R4692VV52GalhTe75tndGJ1xr",
-	"Jfn2YeO9QUo/qB6WrMHRUoC4xwUDtJ0gqO+OEzTZ3gCX8z4XE7wBVBXIqSHfFIr0/0vOrdDLy9VNWgm8",
-	"Qvn0lDPvwNj3xRdffvno0RcPE/jFFXscYxerv/yTW/563FJjrm6DaiGLf3t6/YvkDE/D+PceHwGRy5fG",
-	"Rl9/8fXXX93/eoyLOnET1VByZM1tOBtrlaMb5MAH931345dHHcqRL9DlkoM47s98kObNjHzFVME/lRwu",
-	"Mz3Uz8P0frp89oiBM7knboBjXTcO1UoFt97T/5jpb9GmX8r4XttUSARRn88aAKDY+EpS4C6uoPOCIMbo",
-	"Dqp5IekFOgymQSuo4mpa2LqnIkksqsA5tDTVd4aC9uB2vxw3q9xeEM33RFvZOCar2jiJ+usgoFwTXGJT",
-	"wTggJS//FGg1GkBjF+m4iU3vkSQP7aP7H2GjnNnU9ZqYNdC3wV6JF71RbCHh5OvM9xW+Y/p//I34aS36",
-	"0zUiKzDRhta2qUMcx69G/va7LGmzH3GF0Gb/qXOBnMPnLY1fam+IvC0b05CLgZV7fJJcVh6Qew2DG5uP",
-	"GPaE6AamUPknyyJrikvgdy0lrjTG4/nUJ7mG2ota6hkWO9rWVbHCN2PWwAM+GLkRX6Mb+MRXXw7/sz0l",
-	"jCXtUAFIFgSsHV1/gZh40/4PWv/bOyDetETjQJzzcPgWVpio0vqFVAZP0dUve4rlCFNctWJYovJTZY5A",
-	"pczPUErY+1zA4M4Pao3G9EqFLKShBGM3uhemyRnJZT9xtmgvW7KVzwtbyZXPCw1Sz+ed343P486K3nFr",
-	"6Hb5J19Dvfxw+WdJK/iQQMZfVKJoyt5SPY/uLmt0chVpuVepVkE6qjrQXSFbnVu2qHvJkwe2rv4wTKru",
-	"X/Kebmh6Fy5Hi4ejQgELjgX8Ky/ojhQq87eLvVWql8oDtSkw2S7J/9GccvunQY+cd3wO3BGDhl2vh2ya",
-	"chQMRNql5OKKoZH75K+mxT/59nOJBr0ruaptIEMutcGhKgDmGxUY46QvFwYhO8rFdIWPpI690E3uItpI",
-	"feoug41+VZZFSqDAvOB4RaAqMPlGB8ksaLX/V64Ds0mBqi0mmAuGBGVjqo4ilwqx1W7CGjTGzcD4TCo1",
-	"2zsLr/3s1u57UqndsCL35JLpfHHjGV+D9pKXdAu8WCADRxleMePnHN8FV7bRXdDSfOxOd4K8PTfdJI8R",
-	"y553BKCKU85M5JVqlMLpH1t9TloeOZ07FFEqrnvnrU9hAS+ii6TyAsf5WTe5E26O1Bo+G8GoShyTkqHA",
-	"g/t80y5qXFoyramgnaiOXUWvZLO/hpzGW7SCy///rxHh/KRocKkKfY9wojUV3OvGG6WzbXutm57Im2Nl",
-	"RwdlRs94Ef7H9etXhZ6QvmR0QcuIq8xdAZJNi/968vJFCiF5gvHEUfL2Ze7D5KCfLsQ4LWjqzAgQoxLK",
-	"0uvMNsgn/fumW9MuiRK5FlKHUYrpeGh73C5yt0xwLseFncRHudjdFV8Yg8TQLO0uenOdRFIxtBQHMZtf",
-	"Pnz08OuvU3O7DuTIpWAj0RFv2f6ffHR7X3+rCiqcOT64d8JI+upIwlo/5Wjb2Hi2YrEvsJgrADBMVtGw",
-	"4ACLjR9Ol9YCcfmn+enDJWoaRm9GkpKf6AYf5/Dq99qdXQloVQ8+OlTVXcmpK3VCKTEUOZcG5iUGpYIR",
-	"GruJvDFt/hku/jFUH039s0c5c0A1VAVzax0TJaZFEvqcHvstos99LMecnkgsUOLW4md7izCX6gZeYqgy",
-	"VuPSq7xzDEzlaa9Iz19vif4y4CoqU7hHrOTl0H+4sNw2vlFMNYxPYbN8zKUwu2Rpa4ckLoVAq6PwQmhl",
-	"c+D/uR1G10AghWG7RmRVmLtwIKirvyAtOW7KS43i+8gOl4kRdbdko2AtKXZrWoOCIV1RuQIqOMPglNJW",
-	"FATEjrJNynpcwg2MZQx+TwTDwJ8sBbC7WJxY8p35/l9DZUurrUjk3f0u8S5Br5U2X0k+sVhEWlrNO6gG",
-	"/Qd18VwjvnZeOcSFvJZ+/xatMrPanjQNkOp7zUyfMCgRYiXUd22B0MSD8wH4PamqQm90ZXVYQ6FrMlmv",
-	"uljD9psCULkuMC9+b6uVRiPX6Kca+5ajrbZ5ip18U+d26F4PTBKPHvz90Rf3H6XIH+vmUf9qyNSYyfSu",
-	"PD1hq0NjPn8HPPvJJNarJfkJGnH29AHtyypaUgFT7IgrIFIpN78afl6hG7BhihMZUmqYI+kGgOrPQU9R",
-	"CnIE6/520M8A1Sbsw9gBEkiPVwTJdR7L98ArcpcLcIaIfjvLj2LtPreGKmcnj46r568OASwe/P1hnA84",
-	"cFstMRaXJTt/3Ypzhu9fm1GclT4HUKEu8mEevR3ZgX3Cc/91TXuhfFEaxLf+czI73658/nEiVO+E5bC5",
-	"JhJbgym0QR/d//tX8YgcQSu0H0dortBZc2v0B84azLVDWHB1qV7T7cipJSit76kCw0ftGl6x27+Y0nCi",
-	"onmesCWpUxaU+VZXfaUVtg78yIpsMDni0ZKr8ZNqdRdWAPklW2v7zgwBiggWhEptdgWyr+53JSKEimIB",
-	"1lp0hKIJMCmmPv8njZJyB3jAr+XduVsQYPKmovDDTUXzvAiiu6J6xCLnqlMHO/ri/t3llujSzJ8dfLRO",
-	"iZVyUOOsaPn3TQ9qdQFLypQtxpSUTAsz8vb1JcLbkaAPvP1OF+/+dBOo9QTeIibFVxKbPDosGyhoXRWC",
-	"SqUAboCp/AUg/DbkNdS1gg1UVTN0SQFVC07wgsB7UTRtXcsVXg4TW8ay5v0VVnUv71EtRiIwO7LJ6/Zu",
-	"Jfk5YFT0ND7zqgM7BqRc28wyW48l7RzX3MCPsMInzgffSvqoiXyGTGAsorpgr3G/6to7hVqrbwpULBGu",
-	"oVIG+qYV2uJvuAZxXEEir2ij6ggaLectGPlKN0A+dSXQn8q5lu8HfONqx+gsZyG/pyr2gCk+ywBVmKx0",
-	"SZ9vXLC5Oe3XtK54QWixpWw8wM9fy/5VdUypTL6q3pJieRf+Y3kjSkrOtl4eP+Tnt+TP5FTqi1dj/Kxc",
-	"RHcnEZ3hAPVMB6YsljMeHHMLJerNf7SIISIwGZGP/+nafOIH6uddzEkHTk84HxnUgMYqeb3RDf65+p+M",
-	"Ur1A5abARJ3GzNx884UDU1DzR4rnKWXjjWn58Qw5I6FV9x4cqwZ9766TKfpUO1+ujurfVAbuXc45EDEI",
-	"rEqWFqJlZExYyOef+hUcMfgMhcS3kmp9KeGF05WIQaFoqXBdkKpFPBq6L1jLxahNXTU4J9HUB84K/qp8",
-	"h8UG9twhitVIABemrr6upK8SHfY2+aQrWGpyLEcQAvSb8Q31i3purjOfmVqt5mZBEc+H8A3lpkB+0H3B",
-	"6RYWtNoXC0bb1fow1OrBV3/7298ePoj5keUHgN1YwdayevZ4dokaPPvw24f/FwAA//8=",
+	"7L17k9u2lgf4VVjaqZqZHbnbdpzcXKf2D8eJE9/40eN2kpqazbog8khCRAEMALasTfm7b+FJkAIogGq1",
+	"Y29Sda+7myAIHBwcHJzH7/w5K+m2oQSI4LPHf84axNAWBDD121NKOBBxBYxTIv9QAS8ZbgSWv85+XdNi",
+	"hW+AFzWgGygELXZrJAqxhoLjFYHqHiZFo94utmhfECqKihaopgS+KRDfQFUsKSsW+wIVDJYtR3Wxw2Kt",
+	"ulhiqKui1GO4mM1nWH50DagCNpvPCNrC7LEd4z0zyPmMl2vYIjnaJWVbJGaPZ22Lq9l8JvaNfIMLhslq",
+	"9uHD3E0QB2b3dg2YFVfPXxWUFQ3ivFkzxGEuJ1TKLwIpaQXV8ZHh/rC26P0LICuxnj3+6v79w2F9mM8Y",
+	"8Ea+rVbhitFFDVv5Y0mJACLkj6hpalwiOdjLRrf4r9/NMnXf+jcGy9nj2f9x2S3zpX7KL22/6ov9ubvV",
+	"mA+XA5FK/cZgC9VeEdH0Jz/3pNwoLmK0ASawHj+u5P8PZinnuGw5hJ9x+MP7OyYCVsBmmjJ/tJjJ1/53",
+	"phZVNu06+82Rky5+h1LM5rP391b0nvkjapoLOUbvr/fwtqFMaOaXazKr9gSVlF3KzzKC6kvUNOrbT0i5",
+	"puxwgkj0uK1CAu4JvIVDlpu7VoFJb2D/PEwOtb14iCLzGWm3C2DhZw2DG0xbHqY/peFxcCwg8GBAfDMR",
+	"09yNYz5Tf3RfdoM3H7TTPLJQDErKqgtD8aTlKimDS/2et1rPcA2BFXMrObZBzNc/zGdrxNdHVgYL2PJj",
+	"Pb4AtJSvWXZkDO01yVcEiZYl0B1Zkqgx+a+60aRsgo44p+yFN3R32naQEjRI2ASK5+yFARH7zOo41JBU",
+	"DSqZiJIGE2nYNEAqLQIHJCw36UwlBVqAp8qalpvXy+VLnkAQ9cHeOynzt+OfOH0hYNuI0xhosQ9yySIm",
+	"SuEGiIg8oxvvzwtKa0BEURbei+Mb0/ZsmGqxn5k3VcfH5F1LLiw9MqRdSzQl2wqL8F4s9YkemC1ait5e",
+	"8Z7k0B+WlIW3cO/c93YpbzUFQu/s1vQ4pbEjsmw+t5PsenbDsrNMYWZLw2nM/C0igX28xqt1n5a0XdQe",
+	"IY0gknJNL19CS7FvkloOqFarucmX53pcR4iyRFwAAXahppbOlPY9TRYg5frpGkJ6obpnBLmAUBFmqaZl",
+	"DeXhZ1xAky401ZiuBTSHonNAN/vNuRmw/dIR8glK6wtv+ukElG/q2wmqy7ZWKv4TwncQUD1LVJdhObdc",
+	"QinS6fG9ah86R2pKN1D93KQrOfaFQGe0FU2bMSyPBK/Vq0HtaQeQPrxr2fqKYhLsa0fZRpLwSCe/mmZD",
+	"ZlHr0U3To17X9RHGkV1cmPVOZxr14QHTPJM3tgDPrCkuB0rrAf8caBO0brdk0sLpYQT6rGCJ2jp8EMB7",
+	"tG3qiG4IdRO7QYX/jknkYoUWUIef4C0WYdJQdUtGdVhZ4Pvtgob7bAkW0QdZ6zHgOjlvOxkzW2+YR/jt",
+	"jxYRgcX+Qq9TOsvZF4dsZzbqoS5Sc5q1bPHVOVD0vWMgTv+IHndkYd6OvZW5i25Q3SqeJm1dI3lqPxas",
+	"hfH11C+Z4acID7MApwmPN/BHCzxnGb0jJ7AtrIw+Kprth30Ko6rCmpuvemOJEdzQxlJ8pA9J/oPXBsth",
+	"+kghvR38JNqzgKVCUqmGnjrkUbVitGl6NjTvYVSLasmOtiT41mDmtv/unXk3ohQFSE1qiuoDdf09YyFr",
+	"mz6JIkKbQPjOYcyVoZfcngxcRlDCvU991B6Q3nZVbx+hEbwv14is4KKbb971w3agiaZ/PDTAhveK7jM0",
+	"b8SPT1u9rdvO5ReOzLRhtISqZXBhRpnOFO5VO0kmtPp2MNGGAectg5dXKPUuRdkfLbzaTrlQ+V/zekra",
+	"Ft0kpmwOeaF43YrnxJyzYdG2RDWH+ZBENSph4IV48PD+/Nhqq9d+CwhYc5FCAk4z5CBt/cgwexlzSeCY",
+	"jRiFosbGCjNQNoTvYJXIOEtMKkxW6cN9pl8IDXeNuaBs3+sqzQ7Q62aLWIbV8CVim2dKpIe6wnyLRLk+",
+	"2oltp31WRplPGLt2D367j9zkkdBOCyDtVrIfbYAo8yQgpo4jQd/JLtRl3B5Ri/07ZcnVj3cIqx/Vv76/",
+	"IUEf7JSGU9Zjh7AwV8lDEUsZFwl2WcWyjiLOoOi4z9s3CRZGb6/mGxk7i8nBPmeADjfDBIpxEFMEsXxt",
+	"3g0iTQDbyUyVv78Aq3AZ1I9ruoPqqkzdCxXcYKVy9+l3CiGHvzeIx/RyIAJICXEuTZ3IgX7A+czrYu4T",
+	"pjdpbxDJS2epP2n1nPljsHAVagSw9DNgxWjbRFxRdbtguEREjNxfY8KBirUJwIjde8Ytm3p+odtQI6UF",
+	"CyvPDa1xGRHIsuswiwi6AjncMBV2DEi5DiuTo9pijaS00hPJ0BRrc4d5SpH+bH+Fwd4oEhZXnqbhSVHy",
+	"on/P6G2n1F0vWkb4FQqfAvPZDeZ4UYP9Uu7u81/3v2XmNTcyE8yVw0wpafsp0k7Zd7TZT9FYBVoN9NVH",
+	"96WGQpz6ekx5lT0EVVeGF4dM8rtUyzMMnQwv/hWzJvMGZdhMrxvjbxxKc0rr9F7eUlr/gmF31Gqou7WD",
+	"nNuJJ/jKFOGm+ck6ch0QfkFrEZGmS7TFdVg2rep9E77Gkm3qVkQRJQ2L9fGLsHzbjXBuZmHHpUZhekok",
+	"7L/Sr4UH1P1ORXEtQiEFFUO72IHjGdszrGRSDa3rPAOoOjLD3mIy1TEU9S+M2PB1iF7o7J3uoIqOg1G6",
+	"DZ+rtGUR1UtgUUeVsirBPqNmaPuxhLdvu087IplRzh2fmNV1C+M7tSy/pFhEO5acYBP9zmqJZwkSKWsa",
+	"C0CMmgqcdzsopyKhjgP1O80u2d2CUw2T8sE+MXzCXCxVT37EivlqwmWyW5v8u6R8t4Q3+sYWCs9b1ZCu",
+	"h2cFnNW43JysuzFjREs7kGXrqMM56ntydulc3U8tprVCq+6PrGalVuPCLkfe0aNf7q2qtQMFjQTHqNVn",
+	"jXgscOzYDp7ONkhYd5pwEPemMvUs7roI3DbrqOrPuleS+Ks31mNKX61vAfYbIbVY9/cWsRUElnFcAP5u",
+	"VbtekPs8RySmb8PI1hnM+HejTxmDhBu/vQNl7BBDkxM3yFu6gcCBFtNChW2ewui6cXBV8XIJzJp6BmuK",
+	"I7rGBhqR4zsK+4hUL3P9lZS914104s6j7SJkmOPa6vyWjmgDT7LOEvlGxIhdtfA6bGhZ60i/8XjJ7s9u",
+	"SwXiI7j42WgwaSOOqr0M4czJ6zcik2eAeCTsVNkD0nQU1XTuNrDRaE3f3vS9wXgzsUsw9xfeWzS9ECn8",
+	"qNhpIiu28NZMeOjFJvqiFWYetOcvYCliBqgwZdPPQ0U/95G5N5oUepg5TaOICTQ8IMgG6htMwppZfoCQ",
+	"ydGaoj71g29sR3M7wJQ7j5njhAvP90RoR+DAcHljJjMawqkajeVONAxufow9ZFACvskTAml5Wlb7cv17",
+	"I3FJF3qKaWlBmkqTsoJUkEUkfACVotVhfSmXDiKwSpfYYX6iMTjozjKDSTHJenOaYJf93vLWaXcwF6B8",
+	"WjqB9TofPqEtqTLPZxt3Hji5AbFISJVW14JSWT36KSKM9NPr2G0F3jeY7SfYFOImszUikRSLNaAqR8c4",
+	"dDoeteTZmFrropeXq3clJUvMtupMVtR/p/lC/UE7g94JtFHOfA5CYLLqvdO0da1+4BtsvPqq+bsFUiH0",
+	"NaUciG6KWn32r3XUKoMakP6L8y2+08rATMfCVTMbd2B0i3eSnYXpjYl3OpQqHCtQIwEvQ2nCLzFpBfBi",
+	"yei2wIIXkhsLQQsl7xoxL3ZrIAUWxQ7xYg2IVQVdFrK/i9k81RN1W3EdINY0zAJbPY9U7xi9yQ47pK0o",
+	"qdY/LdMoa4zmFv3TOy601ZGvpeyaz+iNuqoxUBFIlbZQGSZhLXlX0R3RSmG5tlEga52wIlqm15qvkeal",
+	"LSDeamasteLTkor2HF/+FUcLz0HOOxbrwueWx2rRS1pBgYlKja4xF3KJZSs+LygrnDP4m0Lvh4KjPS8I",
+	"7ORTBksshE4kD44iffGvEBPRxY9fuRuX4D/auW4l26+pCF+i1JPrNXr45Vfh55j8Aoz39d5exjKt2khu",
+	"2FjyT6JxyTMrjVxRVAfBrHTx8/EYZtXog5NvOQFRLH0J7DUqwJ2+aHusOFKglWRI9aNUGEKMdps2Tb3z",
+	"0pWHljTMChQrGnQG37sN7LmS3+9EzYP7NBCslcgCBwFb6zBTd1EMx/yu4XusScjQifF6BRPs61ovy7et",
+	"P3O+0mGqWBu9b5pnuTlB8oTPEE42jlcnxAWTjI54XTLCLRUVnrn3Al9b4lXLICeCc6WCkAM9sYiDr6Z0",
+	"w2NPuDbrpdNbv/ODCbVNfy/vaI/aiPKPotBgVH7EAa+N9fTf5o2wa3WXsfXpLhik0TZNjeH0qR3GaRxP",
+	"CBo7DJ2nN72/HdVRS2nxJinpr8ZRaAfqzHCatf2tab5uFsWJB8s4npRx7J+cNPDMhldMSxoYSoOAOS4i",
+	"ecbtdLBcmjFEHv2YngCuX3iRnAa+RGVMWJYZF/ca7Wl71Lb0QrdS+BtkJdYv2573ylf/Y+KD0JbEfAkC",
+	"WO7hMxKu6CELTU8c47F5jARDctJGfDjOmWbVG50uYmPzZuZdc6c3V5aZYzB562EgVOAdiV1Y9Ed+Xe+j",
+	"dnf+Cm60kjmdLvI2O9ZD+gqGuk5BwDESycohzZmOxh4/ZUiXToadImCCEBydlnQo4eMZKQwtY8FwY2HH",
+	"a1pXsYhkRagMrCK35UOIAJlhVRzXa9qCEJACOeXbUC2qQyBEFjGMiPioJ+4oa3Znpj0sXfSVxswyK9mt",
+	"jZ2vd3jqFXUc4U27R9UEv03Ho9M8N3aX/GANkkPrOaOcP6uR4C9TIy9NSsBL9D7zBW2JS3hhaOlNPtlJ",
+	"xZ+cW2LLj8Tk9S0d70tMUP1qm5PREA6zlU9exbZ3thKh1L8Eg80L13CYUzH6lms4pneQ4yN+pYdLl8uc",
+	"u+dr2TyIfrJcGp9QwPJVozLnDqISMkN6EYOaouqnV4lLbtq/RO+zX8Ek/ZU2N1J4TM2aaofL+HpMk5O7",
+	"Woc1HTPDC2AY1fYdzp8wQC+3D1Ptgeqd9ERm0x69z34Fk4x0aY1ZccQQJhv9zKHTSZPlj1gz47ka/YBu",
+	"dbtKbQTELMf2N5/tMdTVxIS5TpHV0xvyjcd7vij0aNxJ+95B2TtmfQEx2MkDWeDz4IBZBuzmzdvsnN8S",
+	"0rv66sSEJC/bQST5vIIVg2Sr15J1UHknHZSH3jqrQEgljqp8rIFzq3N2area+fcd3RjjSfi6d+DbM86t",
+	"zGv5GH4s5UMNyQ/UtHQ/FJItb/oIfz6aYg7kglaZEyIN7Ug9IFqjhXOT7+y+2/MDunW3K5dgme8z3hQL",
+	"fdQOtaC1eIpZWUOyDj2SNlXWaNu8PF35m2gjSv3weK7s1p6kwYdyo7zAWyzSVWLKKs3wQ3XAjy0/yEwH",
+	"8ixm5e+sO+PHomrVO+XGmdqmkrkDwZEidABkCV0+TeAGA/vjqDtRhJmRtJc00B2LPpOAseObeZKj+UMm",
+	"HnnGRTCJlhZpLz0SdginjW0YCwr6B9UAVm0YIipiRNomX6u3yffpbb7hN5rhclZT4j7PkJjORHoVpnMR",
+	"qVwWdNSAkmoNyUUssHi0AXdkOCb94MbqH+QxMWbP2oRoZN0uxXjl6DbReGXgd9J3z1hqnrxxYLH3tTtM",
+	"lrTzcRlgmqDidlr2nvt2P4fvCAkN9uiFJUM6++48pNNnFjbuVMYl9sqWvsWTs7lvx1gzzKZVdypvnu47",
+	"djIpPGwQ9Kbw7w+Ib0LpWGPCP/1eP+K0iwXzNcCQwGSVYW+A3BdG0qOVypPe1YjVf9SE333HUbQ3kQEh",
+	"3JhTsbXNsk5E1/7B2LYH25Ftk1Vv/9KYwid0i0lyiDxHW/jOQqvF3Du04THU/cnYQ3aYvZue7W9uCDQc",
+	"X0qkvSL4hBj7HxGpImYKE/4cTfD6yaTgjckw1eaDCWoNO/9ARMHWDQraqB1ctukFigZzS6IJnWcLm4zr",
+	"liglN9SQxfTTfdxMx1A0wSTQLXC+OeBH2nJ404bq1ISguseo6LrS2ElhsMHkiJRjcNpW9VlalVgPd3A7",
+	"1T7PcEx9FH07OQpm5HJB64hPOUnPCmBqp1ywu8WccMEeLl8gaTxGsRiKbQjK2M0rZULdcF4vT5pTCHGt",
+	"rSKrV7VwTSn5Du15LJ1GAOE2jjDsrowFQjhYmNjFMx1xr7txOpfmM1SKZJSxY6av9ypW9gpxHqt5tEXv",
+	"/yfH66Au+88YKtNb5/Y/wSY3Dog3CluHWg4vsyJcR0LHGqqzlSIn3BIYgyqDeg3DW8T2b2P3YZXxIKQG",
+	"cgNPxDUWo+kN3yKSsQ7alHQifjoDfUf/kbYslb6jrtuSkmqcIroNvwJ2ZTJWki4X7iXjak56iUsRkjU3",
+	"/crzqs4jiaAMrcLzTb+bdAFFhsTd1vCCibq95Fi92/RDNu4LkP52H27lA4E02H0Hq3Cwlh7clC/hh2w2",
+	"3DeHfNNxd2AHZZ3T/LRD7ccOu3nofqzxjZUlSTob95hhgsrHbWLVMVuG+8TcG2SC+eJw0tNMGV0/EUNo",
+	"ZzP3UGS+vB+CkWFWsUil8IAWzHBAzOw+RoVTzJGHq3ZYHgtVkJPtLNvnw3HcFgHN1+d22NNI+osTcFOI",
+	"+ly1jOFPqYK5Mfe4Tf0N65qMqTKPfORxBmKgK/UQsnLCLgIKlZPoYggRSXfp2/qiFSENufSYOgqZDlyW",
+	"h5m9T6WEJe8t1UmrHQq5rmhEvYm7KrdoA3khzVHU0JyqIRqOxRgb1RjmevRpZn2PlJPDep+TH4O1CxED",
+	"FEFiiAccrFG9yXStT8J2dbEK4zmAfoSRgUUYsEAKNlJLIgVDuUBMjJYxgOM5WLLRCDulFR/VYxzwk1rB",
+	"Q0TabtQeRVxpARsu4wBtLXKoXtsUhtQMNY0bFfrtdyAQrkP7ul3kAOMp4KYAyzlIrbG31UiMDJUEbepY",
+	"uJNSC4/H6xLb1gURhDB4DjIQxpOZZfuIoB/hW3RzXC+9lo3ssLPV0usGSrw0BepTNVMf6UuTe+5rqx3t",
+	"5o7hLcXmljkSGNTnsRO4NObGj8lNOdFmCxFbz4gYjHvnxtkSlZvYnZMDi8LccH/pstY5E4WsL6Y68nTD",
+	"88SQnU2fO/pjTV37UzR31cEVCtXZkhPJDFzJUut8iXSYeyx6IXIxtc5obbr53Aw5lW5XaAWnkC1conqC",
+	"njF5K8U1inwFcPL+EiiadsTb7RZFYKJiGkLbyHthBjLWbW5Gq1wY3dXTMVxNbj0jf5yp/DZdqbVe0+mY",
+	"4WOF4scBuyaFWufWmPdgbIcBz0aRQ0mOy59gUsX5nyCc7GqRMNJoHINLbxc1LmM4a6PAPTd0k4OH2hKB",
+	"64nbBmvAMjvUHIOHod5E1sakUvU9DtVjub3C9o14bHe0NjIByEWf4CUaKVqQ4HPVQDmqcXfx0L3OzfTs",
+	"wFLCNRypJoRsvHAx70NcxKO4j16t7FDKd0siQRoVRqrEfHL0ztARX6rMASWfsUZNK4XCcezMNRyb37kw",
+	"kHpor8PYlgzCWao6BjQroo6DCGM2ZJXWieJLsagtbjROX118U32SB2FhLREzrw/vW0dYUWdPXLyw+V2p",
+	"rGiyLhQzAloesmIU5zUiV6NbPQ3G1exOJfc0pKsaQBpkq5rBJMTWF3jBUMjDorSRHNyeLgE+VJlGReKl",
+	"d2Yi90IRNr2Ih3TXj4sFyMBo8BOdD+uB6myRHOzILmn1wDKdgx3xKgwc4ZwNeZ6tcEKOUkpz8wTQImcE",
+	"KpM12I8Kfc/oSLUPct7QLtwxgb+CHX92Hzdr4tHCTXDebY4eP9olSNBR7LabpqSYt6Pe0WjYMl9DHUZf",
+	"bHnGypnv2yzkMAZIdnepdiw9ifkAO0uSX00infqnOVo9IhwmGsKqJZmJPE2NxtE7YzfU9AiH3l3U/56P",
+	"pqLHnk5FSYCTKPiLDa7r03DlYvLTDopp+BV+/mOq8E6Hthir1JCc7H9oZUq+CvUofNoi3YEj3UVZpggL",
+	"1fYo4hAW64qhXXAvRsN/bBhn9/ahBz6D+Cd53W2J0uYghLKtUaY9W+ne4aOcMrzSWYr2tmNwGyuDrwTV",
+	"Pe2nMhX51APEebuNQHqPpJfw/XZB6xx/3DkKeZlRdHhSfk0vZ+cxhElMADMVYadkf72gKLC7FqjcPMlC",
+	"+C83kd1VIhZFDs/5xFiWQh2GVRqmF+sebHs7Ajd6M9aULSaJNnFj0RUmYZN5VTHg4X2CVjGz+AJWiOTQ",
+	"cQCK4qkIuG9ja1tdryfddM7i+PGM1jGbOpDJRm41QFtBiKrNZ6loaeaGZWbeUcx9O2nBzapNXXQpyX5u",
+	"QgVy9rlFRCdLHp38YOVNWk6bqnyjhz+l8s0LHxJseNHPiKhfAlKlr8PM1cgVN1n0SWG7Bn0w44qZB28y",
+	"kr+yP6EosSFZD/VEvekRyE4vJVy2W50J0bIvfL33VnB3N8d0sG+RroGgC15kLuG2/TEBhcp9on2bhFpl",
+	"24/l2j6jTAc4P6VEsJ4GklJhY0yjafEtImWO5sx2S+cRx1FVLl52muwLL59sUqZsVxXl8DANH5Y5ZYHD",
+	"5FCxVyk+uG5w+Y64l97tcHA7ZWgkNXybnMBC6fJWUrb5nguIAOgA4biGW0nnNmBkqX0Nlk4TzQ3W66w3",
+	"SkvDbEa+7iDcpvEx5ltbImuYKorICtKzg5aS4Z5GCy7Ipz/ldJUMBalaR5FE6Q2w/xmg6fjnd40Igfi4",
+	"zfPUkdvmr/LaR0fPgAsqf0k+/zkQYYuyRmBUEvsaXmE8SvUH7lHJZwN/ZRwD9BSIjlrdms89xuvP319L",
+	"b54p8tAyeb44fAUQEPG/H/odk+ubHTT8o0VEGPCXFPy6pHBw6/nW5djdJ+Z26AkXDzX1aZeOV8amkVPp",
+	"eVqUyzq35klSrvZIMIx833w3gfNeaZNKNtcdgXNKx/IDJCf4us2JAljTDLTAMUyVOJ5ThgHfqnv96R9M",
+	"zQ07+wh91U7WAjXWTyAs7FWbjlG7aHn4ZrbGq3VyLzXdvUoHaYlW7YtbWDBkwUnL5mE4abqos4tDNm1d",
+	"v0pPUy5TIo3f2Hb91OaM6CQN7tF/Kz3Vv+tnjZINCAKteJ61uOUoYr04dJVxL3dI84hbeNeRt4R+0qwj",
+	"hjMn211gedMxtJ1xSsSV3mETwq1eO6C5/t4ch6BNxTfcT9KgOkzZ9/ImkBjnY2YyKc7ndSOCLqyomSQO",
+	"utjoMvf5cU4TMBHNsKdiIl7paOKwqbssoRGxzMwoXTqNL1lzGbVpmP7m3XgSNDJvXtP0siuE2VkMFqoc",
+	"McTqbK4Rh8lhcummj45/rnS44lTuYSWEKuzXVFd/zoj3zshvAiJcwfUtev9cv6Sy1LeYmF8fBIrnGIyu",
+	"LXqPt+129vjBffWfek3/pUt0jxrc1NxcFVsz9iSWVMSayo4sx4TbK9p4+LQlZdS+u0VsEzYAbKMFwqOi",
+	"kJrrdb9U6s8cqkI+elzIW5eqzqxqTRe0FYXCdCxWFHiBSYFWCBOvaqpvkAD2La0jCKnZV8Uz4eGOija3",
+	"EN54M3YuE6fsXBExyo7AWrLNeLZtkljXrRNuhN0Y86+FFr4mvQ5rhUS7HU94Dl470u+KOXeUYXg5Fzrn",
+	"R9fVV7dCvNx3JZBEq4BoXH2keEWkGtANmPLbYWg4unt5lqvUFGyqKZYO2gCJBbLkw8+PAmABK43LP8ne",
+	"mFWVWvQT3HrVH6CJGC1XINZRC9AQ92l6ZQjJZzk1pk2qzzTYZWdXMpY6G6JoiN+zk3YoknqtfZQm+bEU",
+	"h6uBS8r2tcr3YkijYwWg6bapIVaELy6WVEGT4ELnZYJNLTx2fuF3t6IpAk4iH92GwKLiDV6tRSby9piY",
+	"W8bF310IRnoTrV0DtKkzC2WfVZSu+5WCfVFq6v/kytn07ZUrWdlQ45xgJssVzzF7WFRu31AdhtbX639d",
+	"7wssCpWvxQtCiy1lUCBSFVwgUnGtzBcLWGNSXczmGZE3qhQYnFIfdNopYgx09jChy66SlNpnCQWlnHx3",
+	"G8ObjycYkjRie8JM0IhdZGb/aMKZ1u1IjOCxmL+U2dnIz+ypramg4bRzXCWNNVTzRdvlD2MBY4fTaShC",
+	"OvvC8KZ6JcXmq8c4weZ7ZYNx+5MjUlrU6aLjrEZgbfmde4NKswJfmcDhCUbgqzoUZ42WIrdkhqu3n/fW",
+	"BAyvrsZ1mrfJmgEUmGi4Qwd8PoqlZ5rJNxiqwud9HyzZWOYe+ma6h1moZPpRVCVd6hIrGWmppiZLNCk1",
+	"PcOog71OTIgdAKSNWi6n5rWuQ1iXh2uTBMol98a/bFp4TVEVqew6wqsaqPsHc0VK3xcue+spyoHoGk/R",
+	"zcKtdogMpxsIhzoTEgWgcl2ojWy0JWgKBlzwgpJ5Uak6GfXe05i6U0oN7EnTMHqDMsv8UrEGdoVYDiwA",
+	"YiLa1VtK61xn9a18vXEY7YndcB7xt2vRGEUxcC1Gd1MWsFQMKfQkIDCTnnU6ZQX9Fq7bDr01I4JZl8o/",
+	"DQHddPLrATDf8dglnTyVToFfbbZVIk5eh8c05Inh4oWk8CAz3B65HpJ4Y2G+tU7QSVx33Lqj3wGM6N3k",
+	"KR8eHbzDcbCsQxnSicYDwZtkPasRmWQ9qxFRqJEO2y/MN0tUc5gPNTTO8YpApR3vHnT11yHk6qqF10OM",
+	"6wf3j6Ux6bfm/reC14YakSlTyFe7krG6h34Yx20jFS+70/5joiyOYbmdB+0whcX/ZWRAPo+HCXoHt6jE",
+	"m1PmxPybk450CoHxW0DZQ37JQ+/2qsCGsIxH6sDGq0kKJNqY8opFJBtS/+Eo66n33TeCm6x/GYtfPA9T",
+	"Tfkmkmi6pJFM3hK1PPpkxDsRyxJjWAAzrzk3ZWNCUKmNxLKxFl2MhVoQpIrjwx+tOnCWdctVTWFMKhWx",
+	"w2hLKqIzRC38Eyaa9ftoo74/JFMPpyTTGi/V9LCXBt6X0ERpOBLwcyRQg9Htj7RlGU6WrBJI6gVX2vjQ",
+	"w0NjuSA4lk7kiJkf7e+Q1ExVvkE2m64mOChwZjUebU/VGflAHACmTWXg8EerMiDmLnxHgJRsGmVHADcZ",
+	"FA0lOkEz6BjHy8xqR6riSk7b6M1DPY3BMqaXbKvpLq9GFt2N8Ic8VjMXewKyYYMwy7nJYBa7I0a8VWuq",
+	"/TmBfPj4ycHAedOyIIfDx5BUKFluTPUGYvFYHsyt3VVGLst/FMvj1Voo/4VKvDeBJO+sEwNQHUPu0F3z",
+	"TMuPwFvgTwf4i97c4mctzRCAIt8CIXb0aohZ4XHAWJHLG/AJLKBcE1xidfsBssIEdDIMXdBqH65GHSs+",
+	"tzO193Jyde64nrvKaSd9JIxYuLwX+KXlMlOHvHV2GD1JqjRpQRouBO6piYaaGANnf4vVPNDpdRnlZVT7",
+	"8UIbx0ES+zHUJ6OTZwOuXQ0NGoFO92hbp+SGGRuJat4DY7OkzcmyG67XxEha28vRClgBTI9bsGmlkc5Q",
+	"LB3MazCtE2nzNpzX/vE2xBK1tcjxrrR12FScUS8klclbDcNulszSKGfNNLlPXLMoCBtqNLhODv6QfScC",
+	"F4XJM9rPZezFid9F9TSOYyFzk4o6YgE+kJv5cI8Q3bRz1vY0hLf/boGH85JiFoB4TkBckaeNyDoiTNLR",
+	"X0EPiSTBKF3CTitZn3DUnqpSvPESKodG021y6OJSMtmrZJ13OlCBF/Jkvmkr9KcEn7jJTog/eQPOf9yn",
+	"E8ep8747MMAB+B/HKdFMdob54UxvlOyZ4kOY6hEY8QPoMleH65SZs/U9EWyfFOE6rbbXSMGtWGHnvBpx",
+	"qnXEtxGLNDSHiq2X1WjPmKFcV+6t6zoNz90sySREd/1uuIZSnt96rPzZpIpICYeqN/ppx2k36nSvVjTt",
+	"KT05ZYi+GKtaqMwuOapTNOYQsRXETC3K8hMdxA2wCmtrtTVtuMRbHVkM1buK7kJG+NhGCHnhzBD7A/II",
+	"5JHDrEE3tmRWmZ7/q98PF3vZwP55NVJEMG3v6PZ2POPtVavOgJi4MQ93m6vaN5ubWbgxJNM0vapLgKiu",
+	"5eBeCeUmN8JEydGn8ZIudgfFUtTD6IbRpd3A/idCdyR254kJibgsoJsYUOYU3I9c4TFgDrqZOZJ5UD42",
+	"3MXbi5ZvHEHc9rTL2MO98JYp9XhraFZmq3+8hSR7vODB+czkMYN2+Lriu4oTiil2F5Zk+Ra6q9BdJFst",
+	"p1bbIoInXQNi2dARZ/ZbaE+/7dnkb9iRSjXkHccrZQ0Q1CRxLPbvbMKsoO+00d8Y/yMLH7uWjLk40rSl",
+	"CLO4ufXnootMpmQSqNuKZYYJ15WWhI9JIIfJTJPuCJEUlexSwrnFgq9FrKba0XIcnSIQq1ydo+bdarHr",
+	"Ax/ZaI0JdWE/EhOpkn3sSdGvHNKRsbv/GLboLkB6SP3q2B2VHDFTNBTDi9PUk67sctSGGrOHVpGrw51Y",
+	"QqNsmm4JVUvYmUOdHbRn/nRGUTMv++mEhelIO3FpHObLIUwVo3R5SuZVgohUU3BDmDoFdhM4bNeRmACy",
+	"Tcc5OxnNbKa+5wGXyVEl0YTdwGR68LC/ooItPUwuFWso5PF8DxNe0GWBCtmuMDYW2DZiX6g0BF0ckrR1",
+	"Hdxh+8OuFQiN7J8S/Q2oCkyKLdoXFX1cyLHpoAf5XbHGvCgpEQyVQqVroFLwQsg+KmiAVAUlqrcdZZt5",
+	"sdjLXzArdLTMPC8nmh+P/jfhC3FT17C0iaaYorImSMjudw0iVAkBVagRwDIS4rdXwDJArPWYb/V4Mn2m",
+	"mLT1rCfYs6/xijyfZLOt4AaXYEK7PLPtF/eDoeuq9ZUVeX4A+8P70Xosz9NqhjT4ICr+4dcqcNP9Pk+q",
+	"3qLNnTjJce1TbqIgwSuChPFtTb/JlDYGN/V0jwOAtqyhHPJLKC9PyLi2Hx2WWlFLnVaQuiNk/i3AvRsJ",
+	"q4hTd22Qbx3Qzuz/+d/79/6J7i1/+/OrRx/+LV69+jhDx4P+vH0R2wfnXdeQArbWl93BJpp7a2vxn2Sf",
+	"Zn45USKDVZq43xoUxMkcqxoCpOKxggjpMC2YJLeNbs4oLGxanew+9Kspl60HZifTD1xWM086exo0yZV6",
+	"PUwVHBQJo7V4qopTp0Nh0zoG4FnWaNskd1TRso3nA6l4hNGk2nTok05xWdaIrOAa/7/h5e/SujOAkGpX",
+	"kHw03dhkw8xntTou06GK/CI9gR3SlRk5fDgFVI1eK9jvyE3TPv41Evc5CStIKub5yfHhNN0+LlrPt0aX",
+	"P6B09mRwg3lMYo2XM9dpY09rFCkF1zngxit4qlZHAOBvJZN2QkyU270epaxwmHdo844/+6kZhgIp+XTX",
+	"g3zZ7Ly6XgdnDZw4LTN7eDEZzHskDKPX0V2UWx2zN52Umz6FE4f1VT1TVH8wKSpQiJITFaGI+4QQ2sbq",
+	"yixqmu/qzMR4UWHxncF32JkcwevlMuabMUluox9QjXSpOJWrFcQnhBuM8uIKv7OvRPL1egkXZY2Nt9H8",
+	"9I4LXNeHkFwMVCnRytgra/UTa4mOYtBVENbW2+Phqeo31sjAeekEtKqDfm6JGlI4F7FdGOT0IdwHLteF",
+	"1N0KTAr5MYV+3LSiQBxXMFcWpd16H4RHc2mGmb7hXpZh1gkc5aLbhdoRudGhq3rfhHOfJE3TR/UjIlV0",
+	"jjXiwsKKjXWi2qj2IoLIKZ+81LfKFH3Q4JQHQJQyQWveH69FLttofMorFofBpA1YeKK83L3oBTwfsyW6",
+	"Tg1qeaykbcPgJuaim1T8JMtxJ9tHD9gtYpv8BMIsaJkoybg1744D7ctG+XCb1siQAenvLE+hsZ4zKkA5",
+	"+qOOVfX0eVSOa0NNYdoVWFyEg/Q2QL5F5Sa3mq1AdbrQ8OL2xij9i2lmMHJyzoTO0XAQ9a/Tr5OM9QfG",
+	"eav9apEeQrUxSDjG2qV2tH+m+Xid5mjuEGwcFe0x0ztFnezoFLOe4tJDzfH4uiO3Lxr9pU4xt04MuLg2",
+	"sLQ5ENORgJsxdGl/v1mtSCOIy52hNS0HQ3+L+PMBIL3jaeXRUNz8fHNKIig1cfjkMYx4xf1jNSbf0kj2",
+	"eR6Kr2w9kqs/hsH+l0jZqWgHf5Uc/6a2wtQAuGsttiMoRyNG0BEko7heGsc4wuaueFrI925Np0Ps9wK0",
+	"rYXHCmRdx1H2bwebipak7ts+lSfes3cATQQ7SeXmjBiRBWthPiNtXetoCP37Aae+nwqtZL6fUqA/F13J",
+	"1edX838Df7TAQ7VCD9D+48D6EQCRxqWbu9JIj3plkR7Og/UkphBNjsGUKFBduK+nkLBHiQmUfGtDYhIj",
+	"hEcdGBtQSLS3dVRF7dqjZuqsG4GafjRnpwaGSJlRxzqeaTexfH3Y4uzo7DLw1KRTi5a+NSFNk8qWOoqF",
+	"kkAyV36L3qc7OpN9OVtMtG8oRUeIeRkO92gmffMC0Q9J/DPP2Zb5tI+fvvGivFO5uLNbq3GmVtlVrhBH",
+	"jAlekLfO5zTMFH+779e48IvNa+utQ7GxGj5TyA1acdfXLl0o4d3eVBWvKd20ja/zOxVfxfVWurbBuxW+",
+	"gTBg219jB8mrIk+XeXkbLq+qSVPnjESvTFZonVyfl+lxpYtYwsJtlBcZwmhIRkzbISZvMH9/OOk3iMDD",
+	"aAs5Vb9rWIofEYlYHGvMRdQaiXNWgAOLOXj5nscg+OIZKA2eorCZT5mO5z65ugm5wbr5Jx8f1o887fBQ",
+	"b0fK1+YXga8epjf9Ir1pLoPdHpsoGfGEAXq5fXgasEIoat5b9RhX9AZgCGyINyxUn3CZ7JZ72k3yLa10",
+	"APhh7ndOTkyF9nJKQS9lC+nuTmX8qYMpT8QKmKSenuvmQcDF9+JWcMTIEGRyNGEpDrpAbb2tNMeAbz04",
+	"WuJJ8YWJbzcUNBSYmzX2c/vkUqXwnOKZE/jtiUEWyKmunQkAp74TIdJYLGRi5qFRbG1SoYcHkI7e1pHi",
+	"BFJ+bFtdo8uKh1m73W4R298SVvnQCGd778aQY4TziDeV+rQO8nDLULlPV1qnHMoo6/gqUY0XTF5AXkec",
+	"IaYBpuT7WFRyKeeogoQi4NdrU487FQaPiavY7iz3ZQ0vLFJwICJHPo9wd7ZmoWvJ2AiSQ3sXM6im4SfP",
+	"wxRdAWJHCyXJNsq7g6rW+XMTRoy3DSojRb7jhUIzA3BpJDehppw/Se6E829TL50IE+vGS2q+iWBIbBHn",
+	"P62Su3mffl3MCsxH+xeqtFMEHINWUMfyqCPGlybvAFRlAaJbrGFyz1TpznQlP14mWxt08+TeOZSUVD/H",
+	"rKc8Hu4dq7RunrwZSxKmDK1UxZnYTYFu4OXJSadJl3190mmudvN1gMDWyGuJ6i1Hbym9bdSTK/PeuWSF",
+	"mtnlfUr4rGu5sctL90+BwcFyeIykpHioU3RCiod8L1Yi4hawOmzPYxvsWyDl2tUMTAw2Ue1dxMmACRTQ",
+	"zGLfL2qfCu/UUWS6PhOHfc6Ktu2GEgxabRcZYkwVQAqHW9aQN6RnuA4HNVKUEZH7giISjh9jNznxXSpP",
+	"PNQPjgVKC6NxHpunwntQ6e4Z18qfudrFtwGXrcYQQ8o+wNtU+9860U3kkaGlF/lkuMYull1+b3SJW+Qk",
+	"pGzHRYEs8CoaNJcjkCKJtVG1bgsVRm/D1Xeit7ZQomW/BnTX7dxNLSVn1lJZEWk6jePAzafL9pE0jtQN",
+	"NjVpY2GI6CVrqE8mEvW01AwnGTLzVCu05y+i4dc6+z6s5MazB9e0riLqe43JJuYriBohaCueiJOXVEN9",
+	"pOu4pn2ykrtDREBKQq2WiWYrair2M2jdmviD8CfgSGxpk8pi06GC3jJUQiQkCZFVDRmBeycAOLtPed0c",
+	"DZ6DmqLqwptBTgCdetmQoOXB2ZfrnKpuT1T7iNH5wEU8noaxj1VTzQFGMU57O48UXlKUmMZIRhM5IGON",
+	"uPjZqDRpJ8BYxnum8dF9PGHyZgLTZv9Ld49IDP3Y6giHfjS+Ur8NBs8OGBRb8EPx/TyWZcLbiG+gCr+v",
+	"j7J0njQTNBfzoCJNBMR0YIMzmFzDVjZnkXK4VXIkrgE1cCPrZp0Q1P6Li4vPDWvvk+oQGH5YqjHB4+0Q",
+	"349sfIufmIyWaBWaCXMcgWqo8HIJTNI848bo3gnLz0bESpvlIA8f4MUbiFbV/7w38ASR0aPCNMFhWP1g",
+	"Lz8xZdT1Zka8IFQUW1SBBeIqJHcXdFlwuoUFrfbFbk0V1BeX/6MXs2Fu+CKAGPYKbUFlajJaw0UemtCY",
+	"Sp6IGmsMHxYJdLFPBoGR3Gtol8+9tkb24WGFSQbLvsAkyKwCbbIzDqKgqjvEyEF+6pH+IgVc9ezs+Lyu",
+	"j9Da1N6+sGRLJ/jOFiP/8OGDLnx6yIJv19DB0C1A7AA07JwyJzDFnVjwQm2dJSrhorjWT6SYV4/llfda",
+	"dVnIQfECMShWQEBZOYslo1sNd7fENVyo5uaYXEBNyaoQtJDjLSgrUNOo16UGUcm95ub6TYEKAVwUG4CG",
+	"Fwsq1gXHlfxcjTdwUTwp1D5cI148/PKrYvNtgUSxpVwUu7U8jt/fk7/cW+wF8KKioDe13K4O7++ieAPL",
+	"lqNaz8HAT//X75yS4j/ePHta/PPRl//4z2KHxVrRSBULVjSQv+kyjxf/N3F76vHsO70eXjjn49kDmwWE",
+	"Gjx7PPvi4v7FF8ohK9aKvS493behWjl24IHPq9nj2Uu0Aa3wdvVGNc8/vP/A3E6FCRhETVMbIXn5u5EY",
+	"egtlqNQf1K3V55uSgYrOVA9U8apYd258l7a48wffzT3TnykI3RVwA2wv1ljyhOQPzAti7lZSQnK5nVxN",
+	"xN9kN5ZWl3/qq80HOQoTvtqn2Q8gHMkaxLTDU/b450xeRvUGsupvh1ze7WSd8tGRzuU4PLxv//NSHR4c",
+	"qn0ffjtYrPu3vFjaWnu4WnRzKwtVaGrrDSClwhpQxedyAy+gkKd4ATUHtd/6q4bIXoEc6DVrK+3eCS7U",
+	"C8zFE9UivFB/tKACGMxK/TEbLMpIzf4P83AfUg7tev04Ut2fH1no+2dY6LQbr6RR8KZ6pvWXR4VauqKm",
+	"q7kSeQR2UiTLo61YYmaur7G9WqK6bOsOzCO6/E/9hgdcMAB0ZajS6phCRc3hkBDW5d2s3XdqCguo7nTx",
+	"SiRQTVctSMXVX4x5UdkBFZxq2YtId+YXJSLFosW10gWgXupDHYuRTe73f/mnXIoP8QPNLjikCWeDTDkm",
+	"mu0afxVbYpX89S3VdZlvRQR7XGtzyz70lUE5zg9nPAS8ETwhfKdk0XnYSSqjBW2Fwjr2lnquOUMfn1xq",
+	"dOp3BY3cAG1qKHYMm3z1Th+bPX5w/9HXX/7jqxF+Yngxdrg/lc/PSVvZ/7nI+b1UfBSez7xwMNIcxL22",
+	"4QVvEJk7LVOHSlrYn9k4wS6XxgcW3nbPMKkUOgefnWdLyA9oILU73gnPaEuqMy+XXh+1KJLWSkhu0QaK",
+	"pbzIFNqSPi8YIhuotM5kLWBHVq1GC6j5RVMtxzj+LaX1C9UyTVMymKNBMfno/v2Tz0Iz3K5/Z3BeYKKD",
+	"TocfOM/yaKJoiiN9TxW04CUi36g/SrkliVGINeXqMER1XdjyEbGV6WIwonrLd9bhfgcaRDjE40wU/ZcW",
+	"OsYchoVh8ZrSTbGAErUcFMfTWlnLlnL3yePhKDkv/8TVh8uyNnjIEe1APtYTTlEPcDWqHByBez6XduCX",
+	"47xjYeiFcJxNvZRyD+nDSesFy0KtcIGWAhyvyDv9gCkw4Q2UQt3LB/cFn0Vs0Z0wh1zViHzqDOLm8Lny",
+	"yDXSVnLJCVyyguUXTDSvaCVnIVsB6XOJEi0bgEYZZUZ4Bt43lIlLrSVdlPwmKrC/Vy21ZDsusgW8F5em",
+	"u49/wr1V5sYV5mpv8eLp9S8jotbQRB1wCSR5aw7CT44iSgvLo8b7mr9PIcf1GkDkHew3pLqgDZD321oT",
+	"hd+jyyUuwcJTXPCGAaq47HpbX6h//3rERIU3zBGyqiwi48iJKkjPbKO7UJHUx/Z3aSHT9wIt1HRWVecr",
+	"MPZ/eTBiwQuHISWln6qaPkLbNW053GNtPULeH0D8KJu9aevT6TuKdeq+8iPmgrLz2qzU1As19bn2DxQ3",
+	"XkjfIb3mM4PbPdAQ2iF5bv8E7z7wUY7wu1uYnwCaAhUEdj5bi/5yjZqCtePysstPDet1z7e9MzrhkivJ",
+	"tw+b8g1k+0EZs2R9jpYCxD0uGKDtBEF9d5ygyfYGuJz3uZjgDaCqQE4N+aZQpP+/5NwKvbxc3auVwCuU",
+	"h0+59g5Mf1988eWXjx598TCBX1zVyTF2sfrL39zy1+OWGnN1N1QLWfzH0+tfJGd4GsZ/9vgIiFy+NDb6",
+	"+ouvv/7q/tcj14YBT3XCJ6qv5Eie23BE1ip/N8iPD+77rsgvjzqbI1+gyyUHcdzX+SDN0xn5iinOfyo5",
+	"XNZ6qJ+H6f10ue4R42dyT9zg0LpuHOKVCny9p/8x09+iTb/C8r22qZAIgkifNThAsfGVpMBdXEjnBUGM",
+	"0R1U80LSC3SITINWUMWVtrDlT0WZWMSBwSYMjbNrcvlUjpcIBzed/AIms3PZeNRMMpTDB7f75biB5/bC",
+	"eb4n2t7HMVnVxl01sOVAuSa4xKpOWa1Rm4Ki+fJPgVajET0RzgjY/PTGTHIZP7r/EXbnmW1vr4lZCn0h",
+	"7ZW70bvTFlVOvlF9X+E7pv/H34+f1qI/XSOyAhP+aI2tOuZycDs7vgsvS9rsR1w0tNnfGTPMP0nZL0n0",
+	"eYv+l9oJRGBnbWAu9FdKklMOAeX/udcwuLHZmGE/kG5gKsR/qlLp6ZriEvhdi6QrjXB5PgVRrqH2IZd6",
+	"hsWOtnVVrPDNmPXzgA9GLADX6AbuavU/TTEkqfPZnnjGMHmozOSKG9aOcplATLxp/+ay2+Ky2zvs3rRE",
+	"Q3mc86D7FlaYFDsVA0msZnUaw/U08hHWu2rFsM7p3yx4vGToZyvx7HU74IvhB/VwY9Z1BUGlMSdjN+0X",
+	"pskZyWU/cbawQFtWmM8LW22YzwtdzYDPO5csn8f9WD3NxNDt8k++hnr54fLPklbwIYGMv6iM4pStq3oe",
+	"3bzWAumqJnOvmrLC/lS1yrtiyzoJcVH3smwPDJ/9YZic7r+k/cTQ9C680RY4ScWMFhwL+Hde0B0pVIp4",
+	"F6SttFSVMGxzpbK91f+/5pTbPw165Lzjc+COGDTslT9k05SjYCDSLiUXVwyNXL1/NS3+5tvPJWz4ruSq",
+	"thoNudRGEavYqG9UzJSTvlwYKPUoF9MVPpJj+EI3uYtANPWpu4xD+1VZfCmBAvOC4xWBqsDkGx0/taDV",
+	"/t+5juAnBaq2mGAuGNLhtFFVR5FLxWJrn3ENGgxp4BQglZrtncVhf3Zr9z2p1G5YkXtyyTSwgAmaWIMO",
+	"oCjpFnixQAa3NLxixuk9vguubKO7oKX52J3uBHlHb7pJHiOWPe9cwdcg5cxEXqlGKZz+sdXnpOWR07lD",
+	"EaUSAHbe+hQWGSW6SCqBdJyfdZM74eZIHeuzEYyqDEMpGQo8uM837aLGpSXTmgraierYVfRKNvtryGm8",
+	"RSu4/D//GsHvT4oGl6qI/AgnWlPBvW68UTrbtte66Ym8OVafdlCP9owX4X9dv35V6AnpS0YXz464SvEW",
+	"INm0+J8nL1+kEJInGE8cJW9f5j5MjgDros/TIujODBUyKqEsvc5sg3zSv2+6Ne2ybZFrIXUYpZiOZz3E",
+	"7SJ3ywTnco/YSXyUi91d8YUxSAzN0u6iN9f5RRVDS3EQzvvlw0cPv/46NVX0QI5cCjYSrvKW7f/mo9v7",
+	"+ltVeePMoeO9E0bSV4eV1vopR9vGhhsWi32BxVwFfmOyikaMB1hs/HC6tBaIyz/NTx8uUdMwejOSvf5E",
+	"N/g4h1e/1+7sSoA1e5CEaXYXvsFPXAxeqQNQSbnIsTcQZgxKBWc1dtF5Y9r8nZrwMTQrTf2zR9RzQDVU",
+	"BXNrHZNUpkUSCqIe+y2iIH4sv5+eSCza49bCpnuLMJfaDF5iqDJW49KrAHUM1Odpr1jUX2+J/jIgPypH",
+	"vUes5OXQf7iw3Da+UUxVlk9hs3zMpTC7ZGlr2CQuhUCrozBXaGXRF/7eDqNrIJDCUl4jsirMVTsQmdZf",
+	"kJYctxSmRjp+ZH/OxLDAWzKBsJYUuzWtQcHhrqhcARX7YfByaSsKAmJH2SZlPS7hBsayU78ngmHgT5YC",
+	"2F0sTizR03z/r6GypdX4JILt7xR3FfRaaeuY5BOLiaWl1bwDCdF/UPfaNeJr5/RDXMhb7/dv0Sozg/JJ",
+	"0wCpvtfM9AmDYyFWQn3XBg5NPDgfkOSTqir0RldGjTUUujaYddqLNWy/KQCV6wLz4ve2WmlUfI3CqzGY",
+	"Odpqk6rYyTd1so3u9cDi8ejBPx99cf9RivyxXiT1r4bujVlk78qRFDZqNObzd8Cznwykg1qSn6ARZ8+0",
+	"0K6yoiUVMMWOuAIilXLzq+HnFboBGwU5kSGlhjmSkgGo/hz0FKUgR2ou3A4KH6DaRJUYO0AC6fGKILnO",
+	"YzkxeEXucgHOkDBgZ/lRjOnn1lDl7OTRcfX81SF0yoN/PozzAQduq3bGwr5k569bcc7sgGszirPS5wCy",
+	"1gVWzKO3IzuwT3juv65pL1IwSoP41n9OZufblc8/TgDsnbAcNtdEYmuBhTboo/v//Coe8CNohfbjSOEV",
+	"Omvqjv7AWWPFdggLri7Va7odObUEpfU9Vej6qF3DK7r8F1MaTlQ0zxMVJXXKgjLf6qqvtKb27uiKbDA5",
+	"4tGSq/GTanUXVgD5JVvz/c4MAYoIFv5MbXZV7EHd70pECBXFAqy16AhFE9Bx3up1+aTBce4Al/q1vDt3",
+	"CwJM3lQUjr2prJ8XoHRXVI9Y5FyV9GBHX9y/u9QVXSL8s4Mx1xm3Ug5qeB0t/77pgfwuYEmZssWY0qZT",
+	"oMy9XX6J8HYkwgRvv9Ml5T9dzBM9gbeISWGWxDSPDotZClpXhaBSRYAbYCpZAgi/DekNda3gK1UtF13o",
+	"QlUoFLwg8F4UTVvXcr2XwyyaBCAAf6FVUdZ7VMuWCNaSbPK6vVvxfg6UGz2Nz7wkxo4BKdc2m80WC0o7",
+	"3DU38COs8InzwbeSPmoinyETGDOpriZtfLK6MFSh1uqbAhVLhGuolNW+aYV2AxiuQRxXkMgr2tI6Ao7M",
+	"eQtGzNINkE9dM/Sncq7l+wHfuMJGOrNayO+pclJgKiMzQBUmK11v6hsX4G5UgDWtK14QWmzpMKNkFJzY",
+	"X9n+bXZM70y+zd6S7nkXLmZ5aUpKD7eOID8q6Lfkz+QUlYwXDv2svEh3Jx+dbQH1rAumgpuzLxzzHE1S",
+	"rf9oEUNEYDIiO//btfnED9vPuwqZjrSecHYyqAGNlaB7oxv8vfqfjMK9QOWmwESd1MxcjtNyifqMwdv6",
+	"WNVHpYi8MS0/nuVnJBbr3oNjZczv3XXB+j7Vzpc7pPo3Ja1793cORAwisZKlhWgZGRMW8vmnfj1HDD5D",
+	"IfGtpFpfSnjxdyViUChaKpwZpIpoj8b6C9ZqFoga4VWDcxJNfeCsuL3K2VhsYM8dwlmNBHBRIFKuKeMq",
+	"5lVlRuxttkpXadfkfI4gFug34xvqF/XcXG4+MyVbzc2CNJ4PCR7KTYH8KP2C0y0saLUvFoy2q/VhbNaD",
+	"r/7xj388fBBzPMsPALuxgq1l9ezx7BI1ePbhtw//XwAAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -40,6 +40,7 @@ type server struct {
 	t    *testing.T
 	doc  *openapi3.T
 	pool *pgxpool.Pool
+	app  *app.App
 }
 
 func newServer(t *testing.T) *server {
@@ -57,7 +58,7 @@ func newServer(t *testing.T) *server {
 	doc, err := httpapi.GetSpec()
 	require.NoError(t, err)
 	doc.Servers = openapi3.Servers{{URL: "/api"}}
-	s := &server{httptest.NewServer(h), t, doc, pool}
+	s := &server{httptest.NewServer(h), t, doc, pool, a}
 	t.Cleanup(s.Close)
 	return s
 }
@@ -66,16 +67,30 @@ func newServer(t *testing.T) *server {
 type client struct {
 	s    *server
 	http http.Client
+	give [2]string // identifier and PIN of who gives leave
+}
+
+// with is the same browser with the leave of somebody.
+func (d *client) with(name, pin string) *client {
+	c := *d
+	var people []run.Person
+	d.ok("GET", "/people", nil, &people)
+	for _, p := range people {
+		if p.Name == name {
+			c.give = [2]string{p.ID, pin}
+		}
+	}
+	return &c
 }
 
 func (s *server) client(name string) *client {
 	jar, err := cookiejar.New(nil)
 	require.NoError(s.t, err)
-	d := &client{s, http.Client{Jar: jar}}
+	d := &client{s: s, http: http.Client{Jar: jar}}
 	if name != "" {
 		var people []run.Person
 		d.ok("GET", "/people", nil, &people)
-		pins := map[string]string{"M. Tolley": "4071", "R. Abara": "9340", "J. Hartwell": "2758", "B. Ode": "6193"}
+		pins := map[string]string{"K. Ness": "7193", "F. Orr": "8264", "I. Quaye": "5826", "M. Tolley": "4071", "R. Abara": "9340", "J. Hartwell": "2758", "B. Ode": "6193"}
 		for _, p := range people {
 			if p.Name == name {
 				d.ok("POST", "/session", map[string]string{"personId": p.ID, "pin": pins[name]}, nil)
@@ -103,6 +118,10 @@ func (d *client) send(method, path string, body any) (*http.Response, []byte) {
 	require.NoError(d.s.t, err)
 	if body != nil {
 		req.Header.Set("Content-Type", kind)
+	}
+	if d.give[0] != "" {
+		req.Header.Set("Consent-Person", d.give[0])
+		req.Header.Set("Consent-Pin", url.PathEscape(d.give[1]))
 	}
 	res, err := d.http.Do(req)
 	require.NoError(d.s.t, err)
@@ -310,21 +329,29 @@ func TestFaultOfTheDatabaseIsToldAsOne(t *testing.T) {
 // Which role may use which route, written out: one more or fewer must be meant. Every other route is open to whoever is
 // signed in.
 func TestEveryRouteKnowsItsRoles(t *testing.T) {
-	engineers, inspectors, makers := "engineer", "inspector or engineer", "technician or engineer"
+	engineers, inspectors := "engineer", "inspector or engineer"
+	makers, keepers := "technician or lead or engineer", "tool keeper or engineer"
+	lookers := "tool keeper or inspector or engineer"
 	want := map[string]string{
 		"makeAnchor": engineers, "listAudit": engineers, "putProcedure": inspectors, "approveProcedure": engineers,
 		"putLibraryValue": engineers, "withdrawLibraryValue": engineers, "putHouseRules": engineers,
-		"createJoint": makers, "copyJoint": makers, "savePlan": makers, "startRun": makers, "editJoint": engineers,
-		"putSpecification": engineers,
-		"importTools":      engineers, "importJoints": engineers, "putToolFile": inspectors,
-		"issueDeviceToken": engineers,
-		"planDoubt":        inspectors, "closeDoubt": inspectors, "putTool": inspectors, "releaseTool": inspectors,
+		"createJoint": makers, "copyJoint": makers, "savePlan": makers, "startRun": makers,
+		"editJoint": "lead or engineer", "putSpecification": engineers,
+		"importTools": keepers, "importJoints": engineers, "putToolFile": lookers, "issueDeviceToken": keepers,
+		"planDoubt": lookers, "closeDoubt": inspectors, "putTool": lookers, "releaseTool": inspectors,
 		"aimDevice": makers,
 	}
-	covers := map[string][]string{"technician": {"technician"}, "inspector": {"inspector"}, "engineer": {"engineer"},
-		"administrator": {"engineer"}}
 	s, left := newServer(t), maps.Clone(want)
-	for name, role := range map[string]string{"M. Tolley": "technician", "R. Abara": "inspector",
+	for name, role := range map[string]string{"K. Ness": "tool keeper", "F. Orr": "lead"} {
+		_, err := s.app.AddPerson(context.Background(), name, role, map[string]string{"K. Ness": "7193",
+			"F. Orr": "8264"}[name])
+		require.NoError(t, err)
+	}
+	covers := map[string][]string{"technician": {"technician"}, "tool keeper": {"tool keeper"}, "lead": {"lead"},
+		"technician, lead": {"technician", "lead"}, "inspector": {"inspector"}, "engineer": {"engineer"},
+		"administrator": {"engineer"}}
+	for name, role := range map[string]string{"M. Tolley": "technician", "K. Ness": "tool keeper", "F. Orr": "lead",
+		"I. Quaye": "technician, lead", "R. Abara": "inspector",
 		"J. Hartwell": "engineer", "B. Ode": "administrator"} {
 		d := s.client(name)
 		var told struct{ May []string }
@@ -343,7 +370,8 @@ func TestEveryRouteKnowsItsRoles(t *testing.T) {
 					p := strings.NewReplacer("{tag}", "X-1", "{id}", "0199aaaa-0000-7000-8000-000000000001", "{code}",
 						"X-1", "{shelf}", "lubricants", "{version}", "7").Replace(path)
 					res, body := d.send(method, p, []byte("x"))
-					require.Equal(t, !may, res.StatusCode == http.StatusForbidden, "%s as %s: %d %s", id, role,
+					leave := strings.Contains(string(body), `"field":"consent"`) // theirs, with a PIN
+					require.Equal(t, !may, res.StatusCode == http.StatusForbidden && !leave, "%s as %s: %d %s", id, role,
 						res.StatusCode, body)
 				}
 			}

@@ -224,10 +224,39 @@ func (s *server) admit(c *gin.Context) {
 		problem(c, Problem{Title: "Sign in first.", Status: http.StatusUnauthorized})
 		return
 	}
+	if !s.consent(c, who) {
+		return
+	}
 	if !route.to(who.Role) {
 		remedy := "Ask someone who is " + authority.AnyOf(route.roles) + "."
 		problem(c, Problem{Title: "A " + who.Role + " may not do this.", Status: http.StatusForbidden, Remedy: &remedy})
 	}
+}
+
+// consent takes in the leave of a person who gives it with a PIN, in two headers. false: name and PIN do not go together,
+// and the request is answered.
+func (s *server) consent(c *gin.Context, who app.Actor) bool {
+	id := c.GetHeader("Consent-Person")
+	if id == "" {
+		return true
+	}
+	pin, err := url.PathUnescape(c.GetHeader("Consent-Pin"))
+	if err == nil {
+		who.Leave, _, err = s.app.CheckPIN(c.Request.Context(), id, pin,
+			app.From{Address: c.ClientIP(), Agent: c.Request.UserAgent(), Device: who.Device})
+	}
+	if err != nil {
+		p, ok := app.AsProblem(err)
+		if !ok {
+			fail(c, s.log, err)
+			return false
+		}
+		field := app.ConsentField
+		problem(c, Problem{Title: p.Title, Status: http.StatusForbidden, Field: &field, Remedy: &p.Remedy})
+		return false
+	}
+	c.Request = c.Request.WithContext(context.WithValue(c.Request.Context(), actorKey{}, who))
+	return true
 }
 
 // statusOf is the HTTP status that tells a kind of problem (RFC 9110).

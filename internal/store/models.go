@@ -348,3 +348,11 @@ type ToolVersion struct {
 	Reason  string
 	MadeAt  time.Time
 }
+
+type Training struct {
+	PersonID uuid.UUID
+	About    string
+	Code     string
+	Until    pgtype.Date
+	Note     string
+}

@@ -34,11 +34,12 @@ var mayChange = map[string][]string{
 	"doubts":        {"closed_by", "closed_at", "how", "due_on", "assigned_to"},
 	"tool_loans":    {"back_by", "back_at", "care"},
 	"procedures":    {"approved_by", "approved_by_id", "approved_at"},
+	"training":      {"until", "note"},
 	"sessions":      {"token", "data", "expiry"},
 }
 
 // mayDelete are the tables that whoever serves may take rows out of: none of them holds evidence.
-var mayDelete = []string{"sessions", "pin_failures"}
+var mayDelete = []string{"sessions", "pin_failures", "training"}
 
 // Whoever serves logs in as an account that owns nothing. It can neither change what was recorded, nor become one that
 // could, nor read a key.

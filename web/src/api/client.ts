@@ -1,5 +1,6 @@
 import { type QueryClient, useQuery } from '@tanstack/react-query';
 import createClient from 'openapi-fetch';
+import { consent } from './consent';
 import type { components, paths } from './schema';
 
 type S = components['schemas'];
@@ -55,6 +56,7 @@ export type Verification = S['Verification'];
 export type Problem = S['Problem'];
 
 export const api = createClient<paths>({ baseUrl: '/api' });
+api.use(consent);
 
 /** What the server refused, in its own words. */
 export class Refused extends Error {

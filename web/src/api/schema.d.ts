@@ -2047,6 +2047,10 @@ export interface components {
             needsApproval: string[];
             /** Format: double */
             minutes: number;
+            /** @description What each check and step rests on, directly. */
+            needs?: {
+                [key: string]: string[];
+            };
             lubricantCards: components["schemas"]["Lubricant"][];
         };
         PlanJoint: {
@@ -2074,6 +2078,8 @@ export interface components {
             do?: string[];
             dont?: string[];
             hold?: boolean;
+            signers?: string[];
+            needs?: string[];
             twoPerson?: boolean;
             witness?: boolean;
             photo?: boolean;
@@ -3075,6 +3081,7 @@ export interface components {
             turnDeg?: number;
             turnFigure?: string;
             datum?: string;
+            needs?: string[];
             torqueToo?: boolean;
         };
         Table: {
@@ -3119,7 +3126,12 @@ export interface components {
             };
         };
     };
-    parameters: never;
+    parameters: {
+        /** @description Who gives leave to what the signed-in person may not do alone; asked for by a refusal with the field consent. */
+        ConsentPerson: string;
+        /** @description Their PIN or passphrase, percent-encoded. */
+        ConsentPin: string;
+    };
     requestBodies: never;
     headers: never;
     pathItems: never;
@@ -3400,7 +3412,12 @@ export interface operations {
     createJoint: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Who gives leave to what the signed-in person may not do alone; asked for by a refusal with the field consent. */
+                "Consent-Person"?: components["parameters"]["ConsentPerson"];
+                /** @description Their PIN or passphrase, percent-encoded. */
+                "Consent-Pin"?: components["parameters"]["ConsentPin"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -3475,7 +3492,12 @@ export interface operations {
     copyJoint: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Who gives leave to what the signed-in person may not do alone; asked for by a refusal with the field consent. */
+                "Consent-Person"?: components["parameters"]["ConsentPerson"];
+                /** @description Their PIN or passphrase, percent-encoded. */
+                "Consent-Pin"?: components["parameters"]["ConsentPin"];
+            };
             path: {
                 tag: string;
             };
@@ -3502,7 +3524,12 @@ export interface operations {
     putSpecification: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Who gives leave to what the signed-in person may not do alone; asked for by a refusal with the field consent. */
+                "Consent-Person"?: components["parameters"]["ConsentPerson"];
+                /** @description Their PIN or passphrase, percent-encoded. */
+                "Consent-Pin"?: components["parameters"]["ConsentPin"];
+            };
             path: {
                 tag: string;
             };
@@ -3556,7 +3583,12 @@ export interface operations {
     savePlan: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Who gives leave to what the signed-in person may not do alone; asked for by a refusal with the field consent. */
+                "Consent-Person"?: components["parameters"]["ConsentPerson"];
+                /** @description Their PIN or passphrase, percent-encoded. */
+                "Consent-Pin"?: components["parameters"]["ConsentPin"];
+            };
             path: {
                 tag: string;
             };
@@ -3583,7 +3615,12 @@ export interface operations {
     startRun: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Who gives leave to what the signed-in person may not do alone; asked for by a refusal with the field consent. */
+                "Consent-Person"?: components["parameters"]["ConsentPerson"];
+                /** @description Their PIN or passphrase, percent-encoded. */
+                "Consent-Pin"?: components["parameters"]["ConsentPin"];
+            };
             path: {
                 tag: string;
             };
@@ -4797,7 +4834,12 @@ export interface operations {
     approveProcedure: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Who gives leave to what the signed-in person may not do alone; asked for by a refusal with the field consent. */
+                "Consent-Person"?: components["parameters"]["ConsentPerson"];
+                /** @description Their PIN or passphrase, percent-encoded. */
+                "Consent-Pin"?: components["parameters"]["ConsentPin"];
+            };
             path: {
                 code: string;
                 version: number;

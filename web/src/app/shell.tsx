@@ -4,6 +4,7 @@ import { lazy, type ReactNode, Suspense, useEffect, useRef, useState } from 'rea
 import { useSync } from '../api/device';
 import { useSession } from '../api/session';
 import { Patterns } from '../rosette/Patterns';
+import { Consent } from './Consent';
 import { nextLook, useLook } from './looks';
 import { SignInPage } from './signin';
 
@@ -123,6 +124,7 @@ export function Shell() {
   return (
     <div className="app">
       <Patterns />
+      <Consent />
       <header className="bar">
         <Link to="/" className="wm" aria-label="Dynacor, today">
           <Mark />

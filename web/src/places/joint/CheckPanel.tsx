@@ -99,23 +99,39 @@ export function CheckPanel({ check, state, run, onAnswered, onSign }: PanelProps
         <div className="way">
           <p className="ask">
             {state.by} answered: {state.text}.{' '}
-            {check.twoPerson ? 'A second person looks and signs.' : 'It waits for a signature.'}
+            {check.witness && !check.hold ? 'A witness looks on and signs.' : 'A second person looks and signs.'}
           </p>
           <button
             type="button"
             className="btn now wide"
             onClick={() =>
               onSign({
-                title: `Sign the hold: ${check.title}`,
-                text: `${check.ask} ${check.twoPerson ? `${state.by} answered; someone else must sign.` : ''}`,
+                title: `${check.hold ? 'Sign the hold' : 'Sign as the witness'}: ${check.title}`,
+                text: `${check.ask} ${state.by} answered; someone else must sign.`,
                 purpose: 'hold',
                 check: check.code,
-                ...(check.twoPerson ? { only: (p: { name: string }) => p.name !== state.by } : {}),
               })
             }
           >
-            Sign the hold
+            {check.hold ? 'Sign the hold' : 'The witness signs'}
           </button>
+          {check.witness && !check.hold && (
+            <button
+              type="button"
+              className="btn plain"
+              onClick={() =>
+                onSign({
+                  title: `No witness: ${check.title}`,
+                  text: 'The work goes on without the one who was to look on; the record says so.',
+                  purpose: 'no_witness',
+                  check: check.code,
+                  needsReason: 'Why nobody looked on',
+                })
+              }
+            >
+              Go on without the witness
+            </button>
+          )}
           <button type="button" className="btn plain" onClick={() => answer({ answer: 'no' })}>
             It is not so
           </button>
