@@ -59,20 +59,27 @@ func TestProcedureIsChangedTriedAndApproved(t *testing.T) {
 	p.find("any", "A draft of J. Hartwell")
 	before, err := s.app.PreviewPlan(ctx, "TF-61", plan.Choices{})
 	require.NoError(t, err)
-	require.Equal(t, 1, before.ProcedureVersion, "a draft plans nothing")
-	p.press("button", "Approve version 2")
+	require.Equal(t, 2, before.ProcedureVersion, "a draft plans nothing")
+	leave := func(name, pin string) {
+		p.press("button", "Approve version 3")
+		p.find("any", "It takes the PIN of somebody who may approve a procedure")
+		p.press("radio", name)
+		p.fill("PIN of", pin)
+		p.press("button", "Give leave")
+	}
+	leave("J. Hartwell", "2758")
 	p.find("any", "J. Hartwell wrote this version")
-	p.press("button", "Change hands")
+	leave("R. Abara", "9340")
+	p.find("any", "R. Abara, inspector, may not approve a procedure")
+	p.shot("leave")
 	p.press("radio", "B. Ode")
 	p.fill("PIN of", "6193")
-	p.press("button", "^Go on$")
-	p.find("button", "B. Ode.*Change hands")
-	p.press("button", "Approve version 2")
+	p.press("button", "Give leave")
 	p.find("any", "in force")
 	p.eventually("the next plan is made by it", func() bool {
 		after, err := s.app.PreviewPlan(ctx, "TF-61", plan.Choices{})
 		require.NoError(t, err)
-		return after.ProcedureVersion == 2
+		return after.ProcedureVersion == 3
 	})
 }
 

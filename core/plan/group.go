@@ -34,6 +34,7 @@ type FastenerGroup struct {
 	Condition     string               `json:"condition,omitempty"`
 	Where         string               `json:"where,omitempty"`
 	ToolsNever    map[string]string    `json:"toolsNever,omitempty"`
+	RunDown       []RunDown            `json:"runDown,omitempty"` // what a nut may be run down with, beside the hand
 	Scheme        string               `json:"scheme,omitempty"`
 	Thread        fastener.Thread      `json:"thread"`
 	StressAreaMM2 float64              `json:"stressAreaMm2"`
@@ -122,4 +123,31 @@ func (p *Plan) Count() int {
 func (p *Plan) needsTool(group string) bool {
 	return slices.ContainsFunc(p.Passes,
 		func(ps Pass) bool { return ps.Kind.Sets() && (ps.Group == group || ps.Group == "") })
+}
+
+// RunDown is a kind of tool that turns a nut and tells no torque.
+type RunDown struct {
+	Kind  tool.Kind `json:"kind"`
+	Word  string    `json:"word"`
+	Tags  []string  `json:"tags"`            // those in the crib that may be used
+	Never string    `json:"never,omitempty"` // why the procedure forbids it here
+}
+
+// runDown lists what a nut of the group may be run down with. One never belongs on a nut: a pipe wrench.
+func (m *maker) runDown(tools []tool.Tool) {
+	for _, k := range tool.RunsDown() {
+		r := RunDown{Kind: k, Word: k.Word(), Tags: []string{}, Never: m.ToolsNever[string(k)]}
+		if k == tool.PipeWrench && r.Never == "" {
+			r.Never = "its teeth cut the corners of a nut and tell nothing"
+		}
+		if k == tool.Impact && r.Never == "" && m.HouseRules.Powered == PoweredNever {
+			r.Never = "the house rules allow no powered wrench on these threads"
+		}
+		for i := range tools {
+			if tools[i].Kind == k && tools[i].State == tool.InService {
+				r.Tags = append(r.Tags, tools[i].Tag)
+			}
+		}
+		m.RunDown = append(m.RunDown, r)
+	}
 }

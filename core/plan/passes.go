@@ -169,7 +169,7 @@ func (m *maker) figures(step procedure.Step, ps *Pass) error {
 // pass begins a pass of this group.
 func (m *maker) pass(step procedure.Step, kind PassKind, name string, visit []int) Pass {
 	ps := Pass{Kind: kind, Name: name, Group: m.Code, Step: step.Code, Order: visit, Pattern: m.c.Pattern,
-		Why: step.Why, Until: step.Until, Caution: step.Caution, Opens: step.Opens, Torque: step.TorqueToo}
+		Why: step.Why, Until: step.Until, Caution: step.Caution, Opens: step.Opens}
 	if step.Name != "" {
 		ps.Name = step.Name
 		if kind == StagePass {

@@ -112,7 +112,6 @@ type Pass struct {
 	HighNm   float64 `json:"highNm,omitempty"` //
 	LowMM    float64 `json:"lowMm,omitempty"`  // of a stretch
 	HighMM   float64 `json:"highMm,omitempty"`
-	Torque   bool    `json:"torque,omitempty"` // a turn that also has a torque: whichever comes first
 
 	// of a check round: so far may a nut turn; missing in plans from before groups had their own
 	MovedLimitDeg *float64 `json:"movedLimitDeg,omitempty"`
@@ -143,15 +142,17 @@ type Plan struct {
 	Rows    []procedure.Row   `json:"rows"` // of checks
 	Parts   []procedure.Part  `json:"parts"`
 	// of another variant: found on the table they tell of a wrong kit
-	OtherParts   []procedure.Part   `json:"otherParts,omitempty"`
-	Supplies     []procedure.Part   `json:"supplies,omitempty"`
-	OtherTools   []string           `json:"otherTools,omitempty"`
-	Cautions     []string           `json:"cautions"`
-	After        []string           `json:"after,omitempty"` // what the house rules ask for after the work
-	LoosenGate   []string           `json:"loosenGate,omitempty"`
-	Workings     []*working.Working `json:"workings"` // target, preload, stages, accuracy, time
-	Findings     []working.Finding  `json:"findings"`
-	ToBeSupplied []string           `json:"toBeSupplied"`
+	OtherParts []procedure.Part `json:"otherParts,omitempty"`
+	Supplies   []procedure.Part `json:"supplies,omitempty"`
+	OtherTools []string         `json:"otherTools,omitempty"`
+	Cautions   []string         `json:"cautions"`
+	// what of them is told at each stop, step/… and when something is let go (loosen)
+	CautionsAt   map[string][]string `json:"cautionsAt,omitempty"`
+	After        []string            `json:"after,omitempty"` // what the house rules ask for after the work
+	LoosenGate   []string            `json:"loosenGate,omitempty"`
+	Workings     []*working.Working  `json:"workings"` // target, preload, stages, accuracy, time
+	Findings     []working.Finding   `json:"findings"`
+	ToBeSupplied []string            `json:"toBeSupplied"`
 	// what is not as document and house rules say, for an engineer to approve
 	NeedsApproval  []string             `json:"needsApproval"`
 	Minutes        float64              `json:"minutes"`
@@ -208,12 +209,15 @@ func Make(in Input) (*Plan, error) {
 		ProcedureFrom: fam.From, Variant: answers, VariantWords: words, Specification: s,
 		HouseRulesVersion: in.HouseRules.Version, HouseRules: in.HouseRules, Choices: in.Choices,
 		Parts: fam.Parts, OtherParts: other, Supplies: fam.Supplies, OtherTools: fam.Tools, Rows: fam.Rows,
-		Cautions: fam.Cautions, LoosenGate: fam.LoosenGate, LubricantCards: in.Lubricants,
+		LoosenGate: fam.LoosenGate, LubricantCards: in.Lubricants,
 		Groups:   make([]FastenerGroup, len(fam.Fasteners)),
-		Findings: []working.Finding{}, ToBeSupplied: []string{}, NeedsApproval: []string{},
+		Cautions: []string{}, Findings: []working.Finding{}, ToBeSupplied: []string{}, NeedsApproval: []string{},
 		Workings: []*working.Working{}, Passes: []Pass{}, Chalk: []int{}, Loading: []int{}}
 	if g, ok := in.Own.Gasket(s.Gasket); ok {
 		p.Gasket = &g
+	}
+	for _, text := range fam.Cautions {
+		p.caution(text)
 	}
 	p.supply(fam)
 	var makers []*maker
@@ -223,6 +227,7 @@ func Make(in Input) (*Plan, error) {
 		if err != nil {
 			return nil, inGroup(g, i, err)
 		}
+		m.runDown(in.Tools)
 		makers = append(makers, m)
 		offset += m.Layout.Count
 	}
@@ -250,6 +255,7 @@ func Make(in Input) (*Plan, error) {
 	p.routines(fam, makers)
 	p.schools(makers)
 	p.gates()
+	p.tell()
 	p.needs(fam)
 	p.time(fam)
 	return p, nil

@@ -43,7 +43,9 @@ func (p *Plan) routines(fam procedure.Family, makers []*maker) {
 		if !slices.Contains(done, s.Method()) {
 			done = append(done, s.Method())
 			p.Rows = append(slices.Clone(p.Rows), r.Rows...)
-			p.Cautions = append(slices.Clone(p.Cautions), r.Cautions...)
+			for _, text := range r.Cautions {
+				p.caution(text)
+			}
 			p.Checks = append(p.Checks, r.Checks...)
 		}
 		p.storage(s.Driver())

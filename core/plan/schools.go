@@ -80,12 +80,14 @@ func (p *Plan) schools(makers []*maker) {
 	if tools {
 		switch r.Powered {
 		case PoweredNever:
-			p.Cautions = append(slices.Clone(p.Cautions),
-				"No powered or impact wrench on these threads, not even to run nuts down. "+r.Reasons["powered"])
+			p.caution(
+				"No powered or impact wrench on these threads, not even to run nuts down. " + r.Reasons["powered"],
+			)
 		case PoweredRunDown:
-			p.Cautions = append(slices.Clone(p.Cautions),
-				"A powered wrench only runs nuts down, and never where the procedure forbids it; every pull that "+
-					"counts is by the planned tool.")
+			p.caution(
+				"A powered wrench only runs nuts down, and never where the procedure forbids it; every pull that " +
+					"counts is by the planned tool.",
+			)
 		}
 	}
 	if !torque {

@@ -195,6 +195,7 @@ func (m *maker) chooseSetUp(in Input) {
 	if why := m.never(s.Method()); why != "" {
 		problems = append(problems, tool.Problem{Code: "forbidden", What: why, Remedy: "Take another set-up."})
 	}
+	problems = append(problems, s.Driver().Turns(m.Thread.LeftHand)...)
 	for _, pr := range problems {
 		m.find(ToolUnfit, "code", pr.Code, "what", pr.What, "remedy", pr.Remedy)
 	}

@@ -48,10 +48,11 @@ type Check struct {
 	Ask       string    `json:"ask"`
 	Why       string    `json:"why"`
 	Caution   string    `json:"caution,omitempty"`
-	Do        []string  `json:"do,omitempty"`      // permitted methods
-	Dont      []string  `json:"dont,omitempty"`    // forbidden methods
-	Hold      bool      `json:"hold,omitempty"`    // must be signed by PIN, by another than the one who answered
-	Signers   []string  `json:"signers,omitempty"` // roles that may sign it; none: as the table of acts says
+	Cautions  []string  `json:"cautions,omitempty"` // of the procedure that are told here, filled in by the plan
+	Do        []string  `json:"do,omitempty"`       // permitted methods
+	Dont      []string  `json:"dont,omitempty"`     // forbidden methods
+	Hold      bool      `json:"hold,omitempty"`     // must be signed by PIN, by another than the one who answered
+	Signers   []string  `json:"signers,omitempty"`  // roles that may sign it; none: as the table of acts says
 	TwoPerson bool      `json:"twoPerson,omitempty"`
 	Waive     Waive     `json:"waive,omitempty"` // whose word it takes that it does not apply; "": an engineer's
 	// somebody looks on and signs; one who may can go on without, with a reason

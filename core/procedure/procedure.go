@@ -45,7 +45,7 @@ type Family struct {
 	Parts      []Part      `json:"parts"`
 	Supplies   []Part      `json:"supplies,omitempty"` // consumables
 	Tools      []string    `json:"tools,omitempty"`    // beside those that tighten
-	Cautions   []string    `json:"cautions"`
+	Cautions   []string    `json:"cautions"`           // each with the places where it is told; see Caution
 	Loosen     []string    `json:"loosen"`
 	LoosenGate []string    `json:"loosenGate,omitempty"` // what must be confirmed before the first fastener is let go
 	Minutes    float64     `json:"minutes,omitempty"`    // usual time before the first pull and after the last
@@ -169,7 +169,6 @@ type Step struct {
 	TurnFigure string   `json:"turnFigure,omitempty"` // figure that gives the turn, in degrees
 	Datum      string   `json:"datum,omitempty"`      // what the turn is counted from
 	Needs      []string `json:"needs,omitempty"`      // what it rests on, beside the steps before it; see Needed
-	TorqueToo  bool     `json:"torqueToo,omitempty"`  // the torque target is reached whichever comes first
 }
 
 // Routine is what a way of tightening asks for beside the family: checks before the first pull and after the last, what

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"dynacor/core/sequence"
+	"dynacor/core/tool"
 )
 
 // at names a thing of a list by its code, or by its number while it has none.
@@ -186,6 +187,10 @@ func (v *validator) fasteners() {
 			oneOf(v, path+".refused."+p, sequence.Pattern(p), patterns)
 			v.need(path+".refused."+p, why)
 		}
+		for class, why := range g.ToolsNever {
+			oneOf(v, path+".toolsNever."+class, class, tool.Classes())
+			v.need(path+".toolsNever."+class, why)
+		}
 		if g.Scheme != "" {
 			if _, err := sequence.SchemeByCode(g.Scheme); err != nil {
 				v.add(path+".scheme", "Take one of the Library.", "%q is not a stage scheme", g.Scheme)
@@ -321,9 +326,7 @@ func (v *validator) lists() {
 			v.add(path+".quantity", "Say how many.", "is %v", p.Quantity)
 		}
 	}
-	if len(v.f.Cautions) == 0 {
-		v.add("cautions", "Say what can hurt somebody at this joint.", "is empty")
-	}
+	v.cautions()
 	if len(v.f.Loosen) == 0 {
 		v.add("loosen", "Say how it comes apart.", "is empty")
 	}

@@ -52,6 +52,7 @@ func (s *Script) Add(e run.Event) run.Event {
 	if e.Person.ID == "" {
 		e.Person = s.Person
 	}
+	e.Items = s.madeSure(e)
 	s.Events = append(s.Events, e)
 	return e
 }
@@ -82,7 +83,16 @@ func (s *Script) Judge(e run.Event) *run.State {
 	if e.Person.ID == "" {
 		e.Person = s.Person
 	}
+	e.Items = s.madeSure(e)
 	return s.progress().With(e, e.At)
+}
+
+// madeSure is what careful hands make sure of before they let go.
+func (s *Script) madeSure(e run.Event) []string {
+	if e.Items == nil && (e.Kind == run.Loosened || e.Kind == run.PartChanged) {
+		return s.Plan.LoosenGate
+	}
+	return e.Items
 }
 
 // Sign adds a signature by who.

@@ -72,10 +72,11 @@ func (a *act) byHand() bool {
 	return false
 }
 
-// turnOff gives the facts of a turn that is out. A turn that also has a torque ends at whichever comes first.
+// turnOff gives the facts of a turn that is out. By the plans of older programs a click ended a turn too.
 func (a *act) turnOff(out func(off float64) bool) []working.Facts {
 	asked := a.pass().TurnDeg
-	if a.kind() != plan.TurnPass || a.e.Outcome == Clicked || a.e.Outcome == Reached || !out(a.e.TurnedDeg-asked) {
+	clicked := !a.reopens() && (a.e.Outcome == Clicked || a.e.Outcome == Reached)
+	if a.kind() != plan.TurnPass || clicked || !out(a.e.TurnedDeg-asked) {
 		return nil
 	}
 	return broken("turned", turnText(a.e.TurnedDeg), "asked", turnText(asked))

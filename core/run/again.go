@@ -172,6 +172,7 @@ func (f *folder) changePart(e Event) {
 	if x.PerBolt {
 		what = f.Name(e.Fastener) + ": " + strings.ToLower(what)
 	}
+	f.letGo(e)
 	f.raise(&partChangedRule, e, working.Facts{"what": what, "reason": e.Reason})
 	if x.PerBolt {
 		loosened := f.p.LoosenedIn(f.p.GroupAt(e.Fastener).Code)
@@ -186,6 +187,21 @@ func (f *folder) changePart(e Event) {
 		f.goAgain(affected.Passes, true, what)
 	}
 	f.lookAgain(affected.Checks, what+": look at it again.")
+}
+
+// letGo takes what is said to be so before a fastener is let go, and tells what was not said.
+func (f *folder) letGo(e Event) {
+	f.s.LoosenGate = slices.DeleteFunc(slices.Clone(f.s.LoosenGate), func(g string) bool {
+		return slices.Contains(e.Items, g)
+	})
+	if len(f.s.LoosenGate) > 0 {
+		x := working.Facts{"gates": strings.ToLower(strings.Join(f.s.LoosenGate, "; "))}
+		if e.Fastener == 0 {
+			x["fastener"], x["Fastener"] = "the joint", "The joint"
+		}
+		f.raise(&letGoTooSoonRule, e, x)
+		f.s.LoosenGate = nil // told once
+	}
 }
 
 // replaceFastener takes it that a fastener was changed: the new one comes up through every pass.

@@ -174,9 +174,10 @@ type Event struct {
 	Photo       string      `json:"photo,omitempty"`
 	PhotoSHA256 string      `json:"photoSha256,omitempty"` // of its bytes as the device sent them
 	Marks       []MarkFound `json:"marks,omitempty"`       // of a match: what each part of a pair reads
-	Items       []string    `json:"items,omitempty"`       // of a sequence: in the order they were ticked
-	Who         string      `json:"who,omitempty"`         // of a choice: who answers for it
-	Minutes     float64     `json:"minutes,omitempty"`     // of a test: how long
+	// of a sequence: in the order they were ticked; of letting go: what was made sure of before
+	Items   []string `json:"items,omitempty"`
+	Who     string   `json:"who,omitempty"`     // of a choice: who answers for it
+	Minutes float64  `json:"minutes,omitempty"` // of a test: how long
 
 	Pass      int         `json:"pass,omitempty"`
 	Fastener  int         `json:"fastener,omitempty"`

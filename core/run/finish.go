@@ -32,6 +32,7 @@ func (f *folder) finish() {
 		f.s.Confirm = f.mustConfirm(f.hands[0], i, "", f.now)
 		f.s.Doubted = f.doubtedInHand(i)
 	}
+	f.cautions(i)
 	f.presentSetUp(i)
 	f.handStates(i)
 	f.openItems()
@@ -56,6 +57,26 @@ func (f *folder) standing(i int) {
 	f.verdict()
 	f.station()
 	f.glyph()
+}
+
+// cautions tell what can hurt somebody at what comes next: at the stop, and at a step until it has begun.
+func (f *folder) cautions(i int) {
+	at := f.p.CautionsAt
+	if f.s.Station != procedure.Tighten {
+		f.s.Cautions = slices.Clone(at[string(f.s.Station)])
+		return
+	}
+	if i == len(f.s.Passes) || f.begun(i) {
+		return
+	}
+	if !f.pulled {
+		f.s.Cautions = slices.Clone(at[string(procedure.Tighten)])
+	}
+	for _, text := range at["step/"+f.s.Passes[i].Step] {
+		if !slices.Contains(f.s.Cautions, text) {
+			f.s.Cautions = append(f.s.Cautions, text)
+		}
+	}
 }
 
 // remarks say what cannot be believed as firmly as the rest.

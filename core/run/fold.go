@@ -53,6 +53,9 @@ func newFolder(p *plan.Plan) *folder {
 		f.s.Checks = append(f.s.Checks, CheckState{Code: c.Code, Status: CheckOpen, Findings: []working.Finding{},
 			Attempts: []Attempt{}})
 	}
+	if f.reopens() {
+		f.s.LoosenGate = slices.Clone(p.LoosenGate)
+	}
 	for i := range p.Passes {
 		f.addPass(i, len(f.s.Passes), "")
 	}

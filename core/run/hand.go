@@ -114,6 +114,7 @@ func (f *folder) take(e Event) {
 					methodWords[s.Method()],
 				Remedy: "Have the joint planned again for this set-up: checks and cautions are others."})
 	}
+	problems = append(problems, s.Driver().Turns(g.Thread.LeftHand)...)
 	if why := g.ToolsNever[string(s.Method())]; why != "" {
 		problems = append(problems,
 			tool.Problem{Code: "forbidden",

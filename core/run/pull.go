@@ -216,6 +216,7 @@ func (f *folder) loosen(e Event) {
 	f.void()
 	i := f.loosenedIn(e.Fastener)
 	if f.reopens() {
+		f.letGo(e)
 		affected := f.p.LoosenedIn(f.p.GroupAt(e.Fastener).Code)
 		f.bringUpAgain(e.Fastener, affected)
 		f.lookAgain(affected.Checks, f.Name(e.Fastener)+" was loosened: look at it again.")
@@ -293,9 +294,26 @@ func (f *folder) note(ps *PassState, e Event, h *hand, i int) {
 	if !slices.ContainsFunc(f.s.Workers, func(p Person) bool { return p.ID == e.Person.ID }) {
 		f.s.Workers = append(f.s.Workers, e.Person)
 	}
+	if with := f.ranDown(e); with != "" && !slices.Contains(ps.Wrenches, with) {
+		ps.Wrenches = append(ps.Wrenches, with)
+	}
 	if s := f.kit(h, i).setUp; s != nil && ps.Kind.Sets() && !slices.Contains(ps.Wrenches, s.Name()) {
 		ps.Wrenches = append(ps.Wrenches, s.Name())
 	}
+}
+
+// ranDown names what a nut was run down with, "" for the hand or a tool that was set.
+func (f *folder) ranDown(e Event) string {
+	for _, r := range f.p.GroupAt(e.Fastener).RunDown {
+		if string(r.Kind) != e.Method {
+			continue
+		}
+		if e.Tool != "" {
+			return r.Word + " " + e.Tool
+		}
+		return r.Word
+	}
+	return ""
 }
 
 // void drops the closing signatures: the work went on after them.

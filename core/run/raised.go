@@ -10,7 +10,7 @@ var raisedRules = []Rule{
 	holdNeededRule, photoNeededRule, forbiddenRule, checkUnusableRule, lubricantUnknownRule, wrongLubricantRule,
 	lubricantServiceRule, lubricantExpiredRule,
 	checkNo, checkCondition, checkList, checkMarks, sequenceMissing, sequenceOrder, checkClock, checkTemporary,
-	notLiftedRule, waivedRule, toWaiveRule, doubtedRule, inDoubtRule, partChangedRule, noWitnessRule,
+	notLiftedRule, waivedRule, toWaiveRule, doubtedRule, inDoubtRule, partChangedRule, noWitnessRule, letGoTooSoonRule,
 	testUnnamed, testLow, testNoReading, testFailed,
 	responsibleMissing, stationsMissing, overLimit, overLimitOf,
 }
@@ -30,8 +30,9 @@ var (
 	doubtedRule   = Rule{Code: DoubtedTool, On: ToolDoubted, Severity: working.Stop}
 	inDoubtRule   = Rule{Code: InDoubt, On: ToolDoubted, Closing: ByRework}
 
-	noWitnessRule   = Rule{Code: NoWitness, On: Signed, Closing: BySigning}
-	partChangedRule = Rule{Code: ChangedPart, On: PartChanged, Closing: ByNote}
+	noWitnessRule    = Rule{Code: NoWitness, On: Signed, Closing: BySigning}
+	letGoTooSoonRule = Rule{Code: LetGoTooSoon, On: Loosened, Severity: working.Stop, Closing: ByLeave}
+	partChangedRule  = Rule{Code: ChangedPart, On: PartChanged, Closing: ByNote}
 
 	waivedRule  = Rule{Code: Waived, On: CheckAnswered, Closing: BySigning}
 	toWaiveRule = Rule{Code: Waived, Case: "asked", On: CheckAnswered, Severity: working.Caution, Closing: ByLeave}

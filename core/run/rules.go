@@ -64,6 +64,8 @@ const (
 	InDoubt          working.Code = "in_doubt"
 	ChangedPart      working.Code = "part_changed"
 	NoWitness        working.Code = "no_witness:" // ends with the check
+	ForbiddenTool    working.Code = "forbidden_tool"
+	LetGoTooSoon     working.Code = "let_go_too_soon"
 )
 
 // Rules lists every rule in the order in which they are asked.
@@ -119,6 +121,15 @@ var placeRules = []Rule{
 				out = append(out, broken("code", pr.Code, "what", pr.What, "remedy", pr.Remedy)...)
 			}
 			return out
+		}},
+	{Code: ForbiddenTool, On: Pulled, Severity: working.Stop, Closing: ByLeave,
+		applies: func(a *act) []working.Facts {
+			for _, r := range a.p.GroupAt(a.e.Fastener).RunDown {
+				if string(r.Kind) == a.e.Method && r.Never != "" {
+					return broken("tool", r.Word, "why", r.Never)
+				}
+			}
+			return nil
 		}},
 	{Code: Gate, On: Pulled, Severity: working.Stop, Closing: ByLeave, applies: func(a *act) []working.Facts {
 		g := a.gates(a.i)

@@ -352,7 +352,9 @@ type State struct {
 	Left       int               `json:"left"`    // pulls left in this pass
 	Minutes    float64           `json:"minutes"` // about how long this pass still takes
 	TotalMin   float64           `json:"totalMin"`
-	Gates      []string          `json:"gates"` // checks that the present pass waits for
+	Gates      []string          `json:"gates"`                // checks that the present pass waits for
+	Cautions   []string          `json:"cautions,omitempty"`   // what can hurt somebody at what comes next
+	LoosenGate []string          `json:"loosenGate,omitempty"` // to be made sure of before the first is let go
 	Exceptions []string          `json:"exceptions"`
 	StoppedBy  string            `json:"stoppedBy,omitempty"` // the person, and why
 	StoppedID  string            `json:"stoppedId,omitempty"` // which person that is

@@ -130,6 +130,10 @@ func (f *folder) checkReason(c *procedure.Check, add func(status ReasonStatus, t
 	case CheckToWaive:
 		add(ReasonWaits, c.Title+" is said not to apply; an engineer must sign for it.", "")
 	case CheckStopped:
+		if f.later(c.Code) {
+			add(ReasonWaits, c.Title+" is looked at again once that is done.", value)
+			return false
+		}
 		if proof && len(cs.Findings) > 0 {
 			text = cs.Findings[0].What
 		}

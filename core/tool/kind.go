@@ -29,6 +29,11 @@ const (
 	Hose            Kind = "hose"
 	Tensioner       Kind = "tensioner"
 
+	Spanner    Kind = "spanner"
+	Ratchet    Kind = "ratchet"
+	Impact     Kind = "impact"
+	PipeWrench Kind = "pipe_wrench"
+
 	Caliper       Kind = "caliper"
 	Feelers       Kind = "feelers"
 	DepthGauge    Kind = "depth_gauge"
@@ -71,6 +76,10 @@ var kinds = map[Kind]facts{
 	Pump:            {"hydraulic pump", quantity.KindPressure, true, ByPressure, nil, "hydraulic"},
 	Hose:            {"hydraulic hose", "", false, "", []string{"maxMPa"}, "hydraulic"},
 	Tensioner:       {"bolt tensioner", "", true, "", []string{"areaMm2", "strokeMm", "maxMPa", "lossA"}, "hydraulic"},
+	Spanner:         {"spanner", "", false, "", nil, "running down"},
+	Ratchet:         {"ratchet", "", false, "", []string{"drive"}, "running down"},
+	Impact:          {"impact wrench", "", false, "", []string{"drive"}, "running down"},
+	PipeWrench:      {"pipe wrench", "", false, "", nil, "running down"},
 	Caliper:         {"caliper", quantity.KindLength, true, "", nil, "gauges"},
 	Feelers:         {"feeler gauges", quantity.KindLength, true, "", nil, "gauges"},
 	DepthGauge:      {"depth gauge", quantity.KindLength, true, "", nil, "gauges"},
@@ -98,7 +107,7 @@ func (k Kind) facts() facts { return kinds[k] }
 // Word is the kind in words.
 func (k Kind) Word() string { return kinds[k].word }
 
-// Group is the shelf of the crib: wrenches, between, hydraulic or gauges.
+// Group is the shelf of the crib: wrenches, between, hydraulic, running down or gauges.
 func (k Kind) Group() string { return kinds[k].group }
 
 // Sets tells what a tool of the kind is set by: ByTorque, ByPressure, or "" when nothing is set on it.
@@ -121,7 +130,7 @@ type KindView struct {
 func Kinds() []KindView {
 	var out []KindView
 	for _, k := range []Kind{Click, Preset, Dial, Electronic, ElectronicAngle, Screwdriver, MultiplierKind, Adapter,
-		Extension, Socket, HydraulicWrench, Pump, Hose, Tensioner,
+		Extension, Socket, HydraulicWrench, Pump, Hose, Tensioner, Spanner, Ratchet, Impact, PipeWrench,
 		Caliper, Feelers, DepthGauge, DialIndicator, Level, PressureGauge, TorqueMeter, StretchGauge} {
 		f := kinds[k]
 		out = append(out, KindView{k, f.word, f.group, string(f.scale), f.dated, append([]string{}, f.needs...)})
@@ -141,4 +150,16 @@ func (t Tool) missing(field string) bool {
 // Between reports whether a tool of the kind goes between wrench and nut.
 func (k Kind) Between() bool {
 	return slices.Contains([]Kind{MultiplierKind, Adapter, Extension, Socket}, k)
+}
+
+// RunsDown lists the kinds that turn a nut and tell no torque.
+func RunsDown() []Kind { return []Kind{Spanner, Ratchet, Impact, PipeWrench} }
+
+// Classes lists what a procedure can forbid: ways of tightening to a value, and kinds that run down.
+func Classes() []string {
+	out := []string{string(ByWrench), string(ByMultiplier), string(ByHydraulics), string(ByTension)}
+	for _, k := range RunsDown() {
+		out = append(out, string(k))
+	}
+	return out
 }

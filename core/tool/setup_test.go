@@ -24,7 +24,7 @@ func TestEveryToolOfTheMadeUpCribIsRight(t *testing.T) {
 		require.NotEmpty(t, x.Name(), x.Tag)
 		require.Equal(t, "fit", x.Condition(coretest.Day, 30), x.Tag)
 	}
-	require.Len(t, tool.Kinds(), 22)
+	require.Len(t, tool.Kinds(), 26)
 }
 
 func TestEveryKindSaysWhatItNeeds(t *testing.T) {

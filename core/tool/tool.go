@@ -125,6 +125,15 @@ func (t Tool) Standing(on time.Time) []Problem {
 	return out
 }
 
+// Turns gives the problem of a tool that works one way only on a thread that tightens the other way.
+func (t Tool) Turns(leftHand bool) []Problem {
+	if !leftHand || t.Directions != "clockwise" {
+		return nil
+	}
+	return []Problem{{"direction", t.Tag + " works clockwise only, and this is a left-hand thread",
+		"Take one that works both ways."}}
+}
+
 // Fit judges a tool with a scale for a set of settings (scale units) on a day. An empty answer means it may be used.
 func (t Tool) Fit(settings []float64, minFrac float64, on time.Time) []Problem {
 	out := t.Standing(on)
@@ -247,6 +256,10 @@ func (t Tool) Check() error {
 		if _, err := newLine(t.Chart, nil); err != nil {
 			return err
 		}
+	}
+	if t.MayLoosen && t.Directions == "clockwise" {
+		return quantity.Refuse("mayLoosen", "Say that it works both ways, or that it never loosens.",
+			"cannot be: it works clockwise only")
 	}
 	return t.checkCertificate(f)
 }

@@ -92,6 +92,8 @@ func crib(now time.Time) []tool.Tool {
 		between("N-1", tool.Hose, "", "", tool.Tool{MaxMPa: 70, LengthMM: 6000}),
 		certified(tool.Tool{Tag: "T-24", Maker: "Keld Works", Kind: tool.Tensioner, DiameterMM: 24, AreaMM2: 2100,
 			StrokeMM: 10, MaxMPa: 70, LossA: 1.01, LossB: 0.9, AccuracyPct: 3}, "C-0702", 160),
+		between("RT-5", tool.Ratchet, "", "1/2 in", tool.Tool{}),
+		between("IW-2", tool.Impact, "", "3/4 in", tool.Tool{}),
 		between("A-30", tool.Adapter, "1/2 in", "", tool.Tool{LengthMM: 48, AcrossFlatsMM: 30, MaxNm: 300}),
 		between("A-36", tool.Adapter, "3/4 in", "", tool.Tool{LengthMM: 62, AcrossFlatsMM: 36, MaxNm: 600}),
 		between("B-12", tool.Extension, "1/2 in", "1/2 in", tool.Tool{LengthMM: 250, DiameterMM: 16}),

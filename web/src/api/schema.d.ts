@@ -1952,7 +1952,6 @@ export interface components {
             lowMm?: number;
             /** Format: double */
             highMm?: number;
-            torque?: boolean;
             /** Format: double */
             movedLimitDeg?: number;
         };
@@ -2047,6 +2046,10 @@ export interface components {
             needsApproval: string[];
             /** Format: double */
             minutes: number;
+            /** @description What is told at each stop, step/… and when something is let go (loosen). */
+            cautionsAt?: {
+                [key: string]: string[];
+            };
             /** @description What each check and step rests on, directly. */
             needs?: {
                 [key: string]: string[];
@@ -2075,6 +2078,7 @@ export interface components {
             ask: string;
             why: string;
             caution?: string;
+            cautions?: string[];
             do?: string[];
             dont?: string[];
             hold?: boolean;
@@ -2305,6 +2309,10 @@ export interface components {
             /** Format: double */
             totalMin: number;
             gates: string[];
+            /** @description What can hurt somebody at what comes next. */
+            cautions?: string[];
+            /** @description To be made sure of before the first fastener is let go. */
+            loosenGate?: string[];
             exceptions: string[];
             /** @description Which person stopped it. */
             stoppedId?: string;
@@ -2880,6 +2888,12 @@ export interface components {
             drafts: number;
             variants: string[];
         };
+        RunDown: {
+            kind: string;
+            word: string;
+            tags: string[];
+            never?: string;
+        };
         FastenerGroup: {
             group?: string;
             groupName?: string;
@@ -2895,6 +2909,7 @@ export interface components {
             endsWhy?: string;
             condition?: string;
             where?: string;
+            runDown?: components["schemas"]["RunDown"][];
             toolsNever?: {
                 [key: string]: string;
             };
@@ -3082,7 +3097,6 @@ export interface components {
             turnFigure?: string;
             datum?: string;
             needs?: string[];
-            torqueToo?: boolean;
         };
         Table: {
             code: string;

@@ -59,7 +59,7 @@ export function ReasonFields({ choices = [], verb, label, ready = true, onDone }
   );
 }
 
-interface ReasonProps extends Omit<FieldsProps, 'ready'> {
+interface ReasonProps extends FieldsProps {
   opened: boolean;
   title: string;
   text?: ReactNode;

@@ -3,6 +3,7 @@ import type { CheckState, ProcedureCheck, RunEvent } from '../../api/client';
 import { NotKept } from '../../api/outbox';
 import type { LocalRun, RunStore } from '../../api/runStore';
 import { useSession } from '../../api/session';
+import { Cautions } from '../../kit/Cautions';
 import { settled } from '../../kit/checks';
 import { when } from '../../kit/numbers';
 import { answerGiven, HoldContext, useQuestion } from '../../kit/question';
@@ -63,6 +64,7 @@ export function CheckPanel({ check, state, run, onAnswered, onSign }: PanelProps
       >
         {stopped ? (state.findings[0]?.what ?? check.title) : check.title}
       </h2>
+      {!done && <Cautions list={check.cautions} />}
       {check.caution && !done && (
         <div className="finding stop">
           <b>Caution</b>

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { api, type CheckState, must } from '../../api/client';
 import { outbox } from '../../api/device';
 import type { LocalRun, RunStore } from '../../api/runStore';
+import { Cautions } from '../../kit/Cautions';
 import { settled } from '../../kit/checks';
 import { when } from '../../kit/numbers';
 import { SignDialog, type SignRequest } from '../../kit/SignDialog';
@@ -122,6 +123,7 @@ export function HandOver({
         </p>
       </section>
       <section>
+        {!view.record && <Cautions list={s.cautions} />}
         {!view.record && !down && (
           <>
             <div className="rule">

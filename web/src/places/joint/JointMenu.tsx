@@ -39,7 +39,14 @@ export function JointMenu({ run }: { run: LocalRun & { store: RunStore | undefin
           </Menu.Item>
         </Menu.Dropdown>
       </Menu>
-      <PartDialog opened={part} plan={view.plan} store={store} nameOf={nameOf} onClose={openPart.close} />
+      <PartDialog
+        opened={part}
+        plan={view.plan}
+        gates={s.loosenGate ?? []}
+        store={store}
+        nameOf={nameOf}
+        onClose={openPart.close}
+      />
       <SignDialog runId={store.id} request={signing} onClose={() => setSigning(undefined)} />
     </>
   );

@@ -6,6 +6,7 @@ import { useSession } from '../../api/session';
 import { wholeOf } from '../../kit/numbers';
 import { ReasonFields } from '../../kit/ReasonDialog';
 import { AskedAgain } from './AskedAgain';
+import { MadeSure } from './MadeSure';
 
 const lubricant = { code: 'lubricant', name: 'Lubricant', perBolt: false, once: false, fasteners: '' };
 
@@ -13,12 +14,14 @@ const lubricant = { code: 'lubricant', name: 'Lubricant', perBolt: false, once: 
 export function PartDialog({
   opened,
   plan,
+  gates,
   store,
   nameOf,
   onClose,
 }: {
   opened: boolean;
   plan: Plan;
+  gates: string[]; // to be made sure of first
   store: RunStore;
   nameOf: (position: number) => string;
   onClose: () => void;
@@ -41,8 +44,10 @@ export function PartDialog({
     kind: 'part_changed',
     part: code ?? '',
     answer: part?.once ? 'new' : way,
+    ...(gates.length ? { items: gates } : {}),
     ...(part?.perBolt ? { fastener: wholeOf(fastener ?? '0') } : {}),
   };
+  const [sure, setSure] = useState<string[]>([]);
   const said = !!part && (!part.perBolt || !!fastener);
   const close = () => {
     setCode(null);
@@ -79,12 +84,13 @@ export function PartDialog({
           />
         )}
         {part?.once && <p className="dim">{part.name}: used once. What was taken out never goes in again.</p>}
+        {said && <MadeSure cautions={plan.cautionsAt?.loosen} gates={gates} sure={sure} onChange={setSure} />}
         {said && <AskedAgain store={store} event={{ ...event, reason: 'changed' }} />}
         <ReasonFields
           key={code}
           choices={['It was damaged', 'It was the wrong one', 'It had moved']}
           verb="It was changed"
-          ready={said}
+          ready={said && sure.length === gates.length}
           onDone={async (reason) => {
             if (person) await store.add(person, { ...event, reason });
             close();

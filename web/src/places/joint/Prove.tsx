@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { CheckState, Deviation } from '../../api/client';
 import type { LocalRun, RunStore } from '../../api/runStore';
+import { Cautions } from '../../kit/Cautions';
 import { settled } from '../../kit/checks';
 import { when } from '../../kit/numbers';
 import { SignDialog, type SignRequest } from '../../kit/SignDialog';
@@ -127,6 +128,7 @@ export function Prove({ run, onTighten }: { run: LocalRun & { store: RunStore | 
             </button>
           )}
         </div>
+        {s.station === 'prove' && <Cautions list={s.cautions} />}
         {v.reasons.map((r) => (
           <div key={r.text} className={`why${r.status === 'wrong' ? ' wrong-row' : ''}`}>
             <ReasonMark status={r.status} />

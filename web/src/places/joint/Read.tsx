@@ -100,9 +100,7 @@ function ReadDo({ r }: { r: Reading }) {
       {plan && plan.passes.length > 0 && (
         <>
           <PassList r={r} plan={plan} />
-          <p className="dim">
-            About {num(plan.minutes, 0)} min at the joint. {plan.cautions[1]}
-          </p>
+          <p className="dim">About {num(plan.minutes, 0)} min at the joint.</p>
         </>
       )}
       {problem && <p className="wrong">{problem}</p>}

@@ -2,6 +2,7 @@ import { getRouteApi } from '@tanstack/react-router';
 import { useState } from 'react';
 import type { CheckState, Plan, ProcedureCheck, RunState } from '../../api/client';
 import type { LocalRun, RunStore } from '../../api/runStore';
+import { Cautions } from '../../kit/Cautions';
 import { settled } from '../../kit/checks';
 import { LimitRuler } from '../../kit/LimitRuler';
 import { when } from '../../kit/numbers';
@@ -73,6 +74,7 @@ export function Ready({ run }: { run: LocalRun & { store: RunStore | undefined }
     <div className="ready">
       <section>
         <div className="rule">Before the first pull</div>
+        {s.station === 'ready' && <Cautions list={s.cautions} />}
         {groups.map((g) => {
           const first =
             checks.find((c) => c.row === g.code && open(state(c.code))) ?? checks.find((c) => c.row === g.code);

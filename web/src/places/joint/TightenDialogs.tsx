@@ -9,6 +9,7 @@ import { ReasonDialog } from '../../kit/ReasonDialog';
 import { AskedAgain } from './AskedAgain';
 import { canListen } from './feedback';
 import { type Hand, isPressure } from './hand';
+import { MadeSure } from './MadeSure';
 import { ToolsForm } from './ToolsForm';
 
 /** What a person gives a reason for. */
@@ -52,6 +53,8 @@ export function TightenDialogs({
 }: DialogProps) {
   const [prefs, setPrefs] = usePrefs();
   const [letGo, setLet] = useState({ with: '', at: '' });
+  const [sure, setSure] = useState<string[]>([]);
+  const gates = s.loosenGate ?? [];
   const l = hand.group.loosening;
   const Name = name.charAt(0).toUpperCase() + name.slice(1);
   return (
@@ -93,6 +96,7 @@ export function TightenDialogs({
         text={
           <>
             Let it go, run the nut by hand, then bring it up through every pass.
+            <MadeSure cautions={plan.cautionsAt?.loosen} gates={gates} sure={sure} onChange={setSure} />
             {here && (
               <AskedAgain
                 store={run.store}
@@ -117,6 +121,7 @@ export function TightenDialogs({
         }
         choices={['Pulled too far', 'At its torque without turning', 'Set too high']}
         verb="It is loosened"
+        ready={sure.length === gates.length}
         onClose={onClose}
         onDone={(reason) => {
           figureIn(letGo.at, hand.unit); // says what is wrong with it
@@ -127,6 +132,7 @@ export function TightenDialogs({
               pass,
               fastener: here,
               reason,
+              ...(gates.length ? { items: gates } : {}),
               ...(letGo.with ? { method: letGo.with } : {}),
               ...(at ? { reading: at } : {}),
             });

@@ -1,8 +1,10 @@
+import { Cautions } from '../../kit/Cautions';
 import { bothTorques, num } from '../../kit/numbers';
 import { ToolCoach } from '../../kit/ToolCoach';
 import { WorkingSheet } from '../../kit/Working';
 import { markGoes, turnWords } from './hand';
 import { LiveView } from './LiveTool';
+import { RunDownWith } from './RunDownWith';
 import { capital, type Work } from './useTighten';
 
 /** What must be known before the pull: cautions, until when, from where, the working, and how the tool shows it. */
@@ -32,6 +34,7 @@ export function TightenNotes({ w }: { w: Work }) {
   const working = w.working.shown;
   return (
     <>
+      {live && <Cautions list={s.cautions} />}
       {pass.caution && live && (
         <p className="finding stop">
           <b>Caution</b> {pass.caution}
@@ -47,6 +50,9 @@ export function TightenNotes({ w }: { w: Work }) {
           </svg>
           <b>This opens:</b> {pass.opens}
         </p>
+      )}
+      {live && here && ['hand', 'shape', 'undo'].includes(pass.kind) && (
+        <RunDownWith group={g} value={w.runDown} onChange={w.setRunDown} />
       )}
       {(pass.until || pass.datum || (!byTool && pass.why)) && (
         <p className="until">

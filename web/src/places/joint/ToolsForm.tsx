@@ -6,6 +6,7 @@ import { Findings } from '../../kit/Findings';
 import { num, unitText } from '../../kit/numbers';
 import { ToolString } from '../../kit/ToolString';
 import { firstOf, groupOf } from '../../rosette/GroupRosette';
+import { Never } from './RunDownWith';
 
 /** What is taken in hand: the tool that is set, and the whole string when there is more. */
 export type Take = (taken: { wrench: Tool; setUp?: SetUp; group?: string }) => void;
@@ -61,6 +62,7 @@ export function ToolsForm({
   const w = taken?.wrench;
   return (
     <>
+      <Never list={(g.runDown ?? []).filter((r) => r.never && r.kind !== 'pipe_wrench')} />
       <div className="fields" style={{ margin: '8px 0' }}>
         <Select
           label="Tools in your hand"

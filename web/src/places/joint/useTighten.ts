@@ -11,6 +11,7 @@ import { firstOf } from '../../rosette/GroupRosette';
 import { feedback, listen, say } from './feedback';
 import { handOf, isPressure, toolKinds, useHandIndex } from './hand';
 import { useLiveTool } from './LiveTool';
+import { byHand } from './RunDownWith';
 import type { Ask } from './TightenAsk';
 import type { Why } from './TightenDialogs';
 
@@ -26,6 +27,7 @@ export function useTighten(run: TightenRun, present: boolean) {
   const [ask, setAsk] = useState<Ask>();
   const [why, setWhy] = useState<Why>();
   const [signing, setSigning] = useState<SignRequest>();
+  const [runDown, setRunDown] = useState(byHand);
   const [clear, setClear] = useState<number>(); // the fastener for which it was said that the arm bears and hands are clear
   const [working, work] = useDisclosure(false);
   const [tools, tool] = useDisclosure(false);
@@ -112,12 +114,13 @@ export function useTighten(run: TightenRun, present: boolean) {
           ...(handNo ? { hand: handNo } : {}),
           ...(needsClear && clear === here ? { clear: true } : {}),
           ...(checkPass ? { moved: false } : {}),
+          ...(!byTool && runDown.kind ? { method: runDown.kind, ...(runDown.tag ? { tool: runDown.tag } : {}) } : {}),
           ...change,
         },
         sure,
       );
     },
-    [s, pass, here, handSetting, handNo, done, byTool, needsClear, clear, checkPass, keep],
+    [s, pass, here, handSetting, handNo, done, byTool, needsClear, clear, checkPass, runDown, keep],
   );
 
   const confirm = useCallback(
@@ -293,6 +296,8 @@ export function useTighten(run: TightenRun, present: boolean) {
     why,
     signing,
     clear,
+    runDown,
+    setRunDown,
     shake,
     phone,
     box,
