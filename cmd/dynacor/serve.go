@@ -240,6 +240,13 @@ func (c serveCmd) Run(ctx context.Context) error {
 		scheme = "https"
 	}
 	fmt.Printf("Dynacor serves on %s://%s\n", scheme, ln.Addr())
+	code, err := a.FirstCode(ctx)
+	if err != nil {
+		return err
+	}
+	if code != "" {
+		fmt.Printf("Nobody can sign in yet. Open it in a browser and begin with the code %s\n", code)
+	}
 	return serve(ctx, ln, a, pool, httpapi.Options{Secure: secure, Proxies: c.Proxy})
 }
 

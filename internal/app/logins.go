@@ -15,8 +15,10 @@ import (
 
 // SignInInput is how a person signs in on a device.
 type SignInInput struct {
-	PersonID    string `json:"personId"`
-	PIN         string `json:"pin"`
+	PersonID string `json:"personId"`
+	PIN      string `json:"pin"`
+	// the own PIN or passphrase that is chosen, when PIN was given by somebody else
+	NewPIN      string `json:"newPin,omitempty"`
 	DeviceKey   string `json:"deviceKey,omitempty"`   // public key of the device, see identity.ReadDeviceKey
 	DeviceProof string `json:"deviceProof,omitempty"` // its signature, see identity.SignInText
 }
@@ -39,7 +41,11 @@ func (a *App) SignIn(ctx context.Context, in SignInInput, from From) (run.Person
 		}
 		from.Device = key.ID
 	}
-	p, version, err := a.CheckPIN(ctx, in.PersonID, in.PIN, from)
+	row, err := a.checkPIN(ctx, in.PersonID, in.PIN, from)
+	if err == nil {
+		row, err = a.ownPIN(ctx, row, in)
+	}
+	p, version := run.Person{ID: row.ID.String(), Name: row.Name, Role: row.Role}, int(row.PinVersion)
 	if err != nil {
 		return p, "", err
 	}
@@ -79,6 +85,32 @@ func (a *App) SignIn(ctx context.Context, in SignInInput, from From) (run.Person
 		a.tellEnded(from.Login)
 	}
 	return p, id.String(), err
+}
+
+// ownPIN lets somebody whose PIN was given by another choose their own, and refuses them until they do.
+func (a *App) ownPIN(ctx context.Context, row store.Person, in SignInInput) (store.Person, error) {
+	now := a.now().UTC()
+	switch {
+	case row.PinOnceUntil == nil:
+		return row, nil
+	case now.After(*row.PinOnceUntil):
+		return row, &Problem{Kind: Forbidden, Field: "pin", Title: "This PIN was given for a day, and that is over.",
+			Remedy: "Ask an administrator for a new one."}
+	case in.NewPIN == "":
+		return row, &Problem{Kind: Invalid, Field: "newPin", Title: "This PIN was given to you for the first sign-in.",
+			Remedy: "Choose one of your own: 4 to 8 digits, or a passphrase of 12 characters and more."}
+	case in.NewPIN == in.PIN:
+		return row, &Problem{Kind: Invalid, Field: "newPin", Title: "That is the PIN that was given.",
+			Remedy: "Choose another one, and keep it to yourself."}
+	}
+	hash, err := a.hasher.Hash(in.NewPIN)
+	if err != nil {
+		p := badPIN(err).(*Problem)
+		p.Field = "newPin"
+		return row, p
+	}
+	row.PinVersion++
+	return row, a.q.SetPIN(ctx, store.SetPINParams{ID: row.ID, PinHash: hash, PinSetAt: now})
 }
 
 func clipTo(s string, most int) string {

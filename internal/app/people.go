@@ -230,22 +230,33 @@ var errWrongPIN = &Problem{Kind: NotSignedIn, Title: "Name and PIN do not go tog
 // growing waits: by person, by address, and in all. A device on which the person has signed in before has a lane of its
 // own, which no stranger can fill.
 func (a *App) CheckPIN(ctx context.Context, personID, pin string, from From) (run.Person, int, error) {
+	row, err := a.checkPIN(ctx, personID, pin, from)
+	if err == nil && row.PinOnceUntil != nil {
+		return run.Person{}, 0, &Problem{Kind: Forbidden, Field: "pin",
+			Title:  row.Name + " has a PIN that was given and is good for a sign-in only.",
+			Remedy: "Sign in with it and choose an own one."}
+	}
+	return run.Person{ID: row.ID.String(), Name: row.Name, Role: row.Role}, int(row.PinVersion), err
+}
+
+// checkPIN is CheckPIN for a sign-in, at which a PIN that was given counts.
+func (a *App) checkPIN(ctx context.Context, personID, pin string, from From) (store.Person, error) {
 	id, err := uuid.Parse(personID)
 	if err != nil {
-		return run.Person{}, 0, errWrongPIN
+		return store.Person{}, errWrongPIN
 	}
 	row, err := a.q.GetPerson(ctx, id)
 	if none(err) || err == nil && !row.Active {
-		return run.Person{}, 0, errWrongPIN
+		return store.Person{}, errWrongPIN
 	}
 	if err != nil {
-		return run.Person{}, 0, err
+		return store.Person{}, err
 	}
 	way := "" // strangers
 	if from.Device != "" {
 		known, err := a.q.WasOnDevice(ctx, store.WasOnDeviceParams{KeyID: from.Device, PersonID: id})
 		if err != nil {
-			return run.Person{}, 0, err
+			return store.Person{}, err
 		}
 		if known {
 			way = from.Device
@@ -253,35 +264,35 @@ func (a *App) CheckPIN(ctx context.Context, personID, pin string, from From) (ru
 	}
 	leave, ok := a.lanes.enter(row.ID.String() + " " + way)
 	if !ok {
-		return run.Person{}, 0, tooMany("Too many try to sign in as "+row.Name+" at once.", firstWait)
+		return store.Person{}, tooMany("Too many try to sign in as "+row.Name+" at once.", firstWait)
 	}
 	defer leave()
 	now := a.now().UTC()
 	if err := a.mayTry(ctx, row, way, from, now); err != nil {
-		return run.Person{}, 0, err
+		return store.Person{}, err
 	}
 	a.lanes.hashing <- struct{}{}
 	ok, err = a.hasher.Matches(pin, row.PinHash)
 	<-a.lanes.hashing
 	if err != nil {
-		return run.Person{}, 0, err
+		return store.Person{}, err
 	}
 	if !ok {
 		if err := a.q.InsertPINFailure(ctx, store.InsertPINFailureParams{At: now, PersonID: id, Lane: way,
 			Address: from.Address}); err != nil {
-			return run.Person{}, 0, err
+			return store.Person{}, err
 		}
 		if err := a.audit(store.WithActor(ctx, "somebody "+from.words()), "wrong PIN", row.Name, "",
 			from.words()); err != nil {
-			return run.Person{}, 0, err
+			return store.Person{}, err
 		}
-		return run.Person{}, 0, errWrongPIN
+		return store.Person{}, errWrongPIN
 	}
 	if err := a.q.ForgetPINFailures(ctx, store.ForgetPINFailuresParams{PersonID: id, Lane: way,
 		Before: now.Add(-failureWindow)}); err != nil {
-		return run.Person{}, 0, err
+		return store.Person{}, err
 	}
-	return run.Person{ID: row.ID.String(), Name: row.Name, Role: row.Role}, int(row.PinVersion), nil
+	return row, nil
 }
 
 // mayTry refuses a try that comes too soon after wrong ones.

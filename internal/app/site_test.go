@@ -38,22 +38,19 @@ type bench struct {
 
 var ctx = context.Background()
 
+// newEmpty is an installation in which nobody can sign in yet.
+func newEmpty(t *testing.T) *bench { return laidOut(t, storetest.URL(t)) }
+
 func newBench(t *testing.T, withDemo bool) *bench {
 	t.Helper()
-	b := &bench{now: time.Date(2026, 11, 23, 9, 0, 0, 0, time.UTC), crew: map[string]app.Actor{}}
+	day := time.Date(2026, 11, 23, 9, 0, 0, 0, time.UTC)
+	url := ""
 	if withDemo {
-		b.url = demotest.URL(t, b.now)
+		url = demotest.URL(t, day)
 	} else {
-		b.url = storetest.URL(t)
+		url = storetest.URL(t)
 	}
-	// whoever asks for a second connection while holding one waits for ever
-	pool, err := store.Open(ctx, storetest.Serving(b.url), 1)
-	require.NoError(t, err)
-	t.Cleanup(pool.Close)
-	b.pool = pool
-	b.App = app.New(pool, identity.NewTestHasher(), func() time.Time { return b.now })
-	require.NoError(t, b.Prepare(ctx))
-	require.NoError(t, b.UseKey(ctx, storetest.Key()))
+	b := laidOut(t, url)
 	if !withDemo {
 		for name, role := range map[string]string{"M. Tolley": authority.Technician, "R. Abara": authority.Inspector,
 			"J. Hartwell": authority.Engineer} {
@@ -66,6 +63,20 @@ func newBench(t *testing.T, withDemo bool) *bench {
 	for _, p := range people {
 		b.crew[p.Name] = app.Actor{Person: p, Device: "tablet 1"}
 	}
+	return b
+}
+
+func laidOut(t *testing.T, url string) *bench {
+	t.Helper()
+	b := &bench{now: time.Date(2026, 11, 23, 9, 0, 0, 0, time.UTC), crew: map[string]app.Actor{}, url: url}
+	// whoever asks for a second connection while holding one waits for ever
+	pool, err := store.Open(ctx, storetest.Serving(b.url), 1)
+	require.NoError(t, err)
+	t.Cleanup(pool.Close)
+	b.pool = pool
+	b.App = app.New(pool, identity.NewTestHasher(), func() time.Time { return b.now })
+	require.NoError(t, b.Prepare(ctx))
+	require.NoError(t, b.UseKey(ctx, storetest.Key()))
 	return b
 }
 

@@ -45,6 +45,7 @@ type TodayJoint struct {
 // TodayArea is a column of the plant.
 type TodayArea struct {
 	Name     string       `json:"name"`
+	Drawing  string       `json:"drawing"` // one of Drawings, "" for none
 	Total    int          `json:"total"`
 	Accepted int          `json:"accepted"`
 	Joints   []TodayJoint `json:"joints"` // those that most want attention
@@ -76,7 +77,9 @@ type Today struct {
 	Site    string         `json:"site"`
 	InHand  []InHand       `json:"inHand"` // the one to carry on with, none when there is no work in hand
 	Next    []JointRow     `json:"next"`   // what comes then: other work in hand first
-	Areas   []TodayArea    `json:"areas"`
+	Line    string         `json:"line"`   // how the plant line reads
+	Areas   []TodayArea    `json:"areas"`  // in the site's own order
+	Sealed  int            `json:"sealed"` // records there are, up to a thousand
 	Stopped []StoppedJoint `json:"stopped"`
 	Due     []DueTool      `json:"due"`
 }
@@ -243,9 +246,21 @@ func (a *App) todayAreas(ctx context.Context, t *Today) error {
 	if err != nil {
 		return err
 	}
+	site, err := a.Site(ctx)
+	if err != nil {
+		return err
+	}
+	t.Line, t.Sealed = site.Line, site.Records
+	place, drawing := map[string]int{}, map[string]string{}
+	for i, r := range site.Areas {
+		place[r.Name], drawing[r.Name] = i, r.Drawing
+	}
+	defer func() {
+		sort.SliceStable(t.Areas, func(i, j int) bool { return place[t.Areas[i].Name] < place[t.Areas[j].Name] })
+	}()
 	for _, r := range rows {
 		if n := len(t.Areas); n == 0 || t.Areas[n-1].Name != r.Area {
-			t.Areas = append(t.Areas, TodayArea{Name: r.Area, Total: int(r.Total), Accepted: int(r.Accepted),
+			t.Areas = append(t.Areas, TodayArea{Name: r.Area, Drawing: drawing[r.Area], Total: int(r.Total), Accepted: int(r.Accepted),
 				Joints: []TodayJoint{}})
 		}
 		area := &t.Areas[len(t.Areas)-1]

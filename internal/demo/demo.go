@@ -40,11 +40,11 @@ func Load(ctx context.Context, a *app.App, now time.Time) error {
 	if err != nil || len(have) > 0 {
 		return err
 	}
-	for k, v := range map[string]string{app.SettingSite: "Tarn Skerry Tidal Station", app.SettingSiteCode: "TS",
-		app.SettingDemo: SignIns} {
-		if err := a.PutSetting(ctx, k, v); err != nil {
-			return err
-		}
+	if err := a.PutSetting(ctx, app.SettingDemo, SignIns); err != nil {
+		return err
+	}
+	if _, err := a.PutSite(ctx, site()); err != nil {
+		return err
 	}
 	crew := map[string]app.Actor{}
 	for _, p := range people {

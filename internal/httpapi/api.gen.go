@@ -243,6 +243,9 @@ type CopyInput struct {
 	Tag string `json:"tag"`
 }
 
+// Crew defines model for Crew.
+type Crew = app.Crew
+
 // Crib defines model for Crib.
 type Crib = app.Crib
 
@@ -333,6 +336,9 @@ type FindInput = app.FindInput
 // Finding defines model for Finding.
 type Finding = working.Finding
 
+// FirstDay defines model for FirstDay.
+type FirstDay = app.FirstDay
+
 // Found defines model for Found.
 type Found = app.Found
 
@@ -341,6 +347,9 @@ type Gasket = fastener.Gasket
 
 // Gear defines model for Gear.
 type Gear = tool.Gear
+
+// Given defines model for Given.
+type Given = app.Given
 
 // HandState defines model for HandState.
 type HandState = run.HandState
@@ -438,11 +447,27 @@ type MarkFound = run.MarkFound
 // Material defines model for Material.
 type Material = fastener.Strength
 
+// Member defines model for Member.
+type Member = app.Member
+
+// MemberChange defines model for MemberChange.
+type MemberChange = app.MemberChange
+
 // Mismatch defines model for Mismatch.
 type Mismatch = run.Mismatch
 
 // Need defines model for Need.
 type Need = app.Need
+
+// NewMember defines model for NewMember.
+type NewMember = app.NewMember
+
+// NewMembers defines model for NewMembers.
+type NewMembers struct {
+	// List A name and roles a line, with a comma between; several roles with a plus.
+	List    *string      `json:"list,omitempty"`
+	Members *[]NewMember `json:"members,omitempty"`
+}
 
 // Next defines model for Next.
 type Next = run.Next
@@ -596,6 +621,9 @@ type Session struct {
 	// Demo the sign-ins of a demo site
 	Demo string `json:"demo"`
 
+	// FirstDay nobody can sign in yet
+	FirstDay bool `json:"firstDay"`
+
 	// May what the one signed in may do: operations of this contract and acts that depend on the work, by their names
 	May    []string `json:"may"`
 	Person *Person  `json:"person,omitempty"`
@@ -613,6 +641,12 @@ type Signature = run.Signature
 
 // SignatureInput defines model for SignatureInput.
 type SignatureInput = app.SignatureInput
+
+// Site defines model for Site.
+type Site = app.Site
+
+// SiteArea defines model for SiteArea.
+type SiteArea = app.SiteArea
 
 // Span defines model for Span.
 type Span = tool.Span
@@ -691,6 +725,9 @@ type ToolView = app.ToolView
 
 // TracePoint defines model for TracePoint.
 type TracePoint = preload.TracePoint
+
+// Training defines model for Training.
+type Training = app.Training
 
 // Trust defines model for Trust.
 type Trust = app.Trust
@@ -862,6 +899,12 @@ type ListDeviceResultsParams struct {
 // CalculateJSONRequestBody defines body for Calculate for application/json ContentType.
 type CalculateJSONRequestBody = CalculationRequest
 
+// AddMembersJSONRequestBody defines body for AddMembers for application/json ContentType.
+type AddMembersJSONRequestBody = NewMembers
+
+// ChangeMemberJSONRequestBody defines body for ChangeMember for application/json ContentType.
+type ChangeMemberJSONRequestBody = MemberChange
+
 // FindSetUpsJSONRequestBody defines body for FindSetUps for application/json ContentType.
 type FindSetUpsJSONRequestBody = FindInput
 
@@ -870,6 +913,9 @@ type CloseDoubtJSONRequestBody = ReasonInput
 
 // PlanDoubtJSONRequestBody defines body for PlanDoubt for application/json ContentType.
 type PlanDoubtJSONRequestBody = PlanDoubtInput
+
+// BeginJSONRequestBody defines body for Begin for application/json ContentType.
+type BeginJSONRequestBody = FirstDay
 
 // PutHouseRulesJSONRequestBody defines body for PutHouseRules for application/json ContentType.
 type PutHouseRulesJSONRequestBody = HouseRulesInput
@@ -916,6 +962,9 @@ type SignRunJSONRequestBody = SignatureInput
 // SignInJSONRequestBody defines body for SignIn for application/json ContentType.
 type SignInJSONRequestBody = SignInInput
 
+// PutSiteJSONRequestBody defines body for PutSite for application/json ContentType.
+type PutSiteJSONRequestBody = Site
+
 // PutToolJSONRequestBody defines body for PutTool for application/json ContentType.
 type PutToolJSONRequestBody = Tool
 
@@ -954,6 +1003,18 @@ type ServerInterface interface {
 	// Calculate Work out one calculation, from numbers or from what people write
 	// (POST /calculations/{name})
 	Calculate(c *gin.Context, name string)
+	// GetCrew Everybody with roles, training and sign-ins
+	// (GET /crew)
+	GetCrew(c *gin.Context)
+	// AddMembers Add people, one or many; each is given a PIN for the first sign-in
+	// (POST /crew)
+	AddMembers(c *gin.Context)
+	// ChangeMember Change roles, leave to sign in, or training of a person
+	// (PUT /crew/{id})
+	ChangeMember(c *gin.Context, id openapi_types.UUID)
+	// NewPin Give a person a PIN for one sign-in
+	// (POST /crew/{id}/pin)
+	NewPin(c *gin.Context, id openapi_types.UUID)
 	// GetCrib Every tool, what the set-ups span, and the joints in hand
 	// (GET /crib)
 	GetCrib(c *gin.Context)
@@ -984,6 +1045,9 @@ type ServerInterface interface {
 	// ListFamilies Every joint family with the version of its procedure in force
 	// (GET /families)
 	ListFamilies(c *gin.Context)
+	// Begin Make the first administrator and name the site, with the code that the server printed
+	// (POST /first-day)
+	Begin(c *gin.Context)
 	// GetHouseRules The house rules, every version
 	// (GET /house-rules)
 	GetHouseRules(c *gin.Context)
@@ -1110,6 +1174,12 @@ type ServerInterface interface {
 	// SignIn Sign in with name and PIN
 	// (POST /session)
 	SignIn(c *gin.Context)
+	// GetSite The site, its areas and how the plant line is drawn
+	// (GET /site)
+	GetSite(c *gin.Context)
+	// PutSite Name the site and draw its plant line
+	// (PUT /site)
+	PutSite(c *gin.Context)
 	// GetToday What waits on whom
 	// (GET /today)
 	GetToday(c *gin.Context)
@@ -1294,6 +1364,82 @@ func (siw *ServerInterfaceWrapper) Calculate(c *gin.Context) {
 	siw.Handler.Calculate(c, name)
 }
 
+// GetCrew operation middleware
+func (siw *ServerInterfaceWrapper) GetCrew(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetCrew(c)
+}
+
+// AddMembers operation middleware
+func (siw *ServerInterfaceWrapper) AddMembers(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AddMembers(c)
+}
+
+// ChangeMember operation middleware
+func (siw *ServerInterfaceWrapper) ChangeMember(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangeMember(c, id)
+}
+
+// NewPin operation middleware
+func (siw *ServerInterfaceWrapper) NewPin(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.NewPin(c, id)
+}
+
 // GetCrib operation middleware
 func (siw *ServerInterfaceWrapper) GetCrib(c *gin.Context) {
 
@@ -1460,6 +1606,19 @@ func (siw *ServerInterfaceWrapper) ListFamilies(c *gin.Context) {
 	}
 
 	siw.Handler.ListFamilies(c)
+}
+
+// Begin operation middleware
+func (siw *ServerInterfaceWrapper) Begin(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.Begin(c)
 }
 
 // GetHouseRules operation middleware
@@ -2780,6 +2939,32 @@ func (siw *ServerInterfaceWrapper) SignIn(c *gin.Context) {
 	siw.Handler.SignIn(c)
 }
 
+// GetSite operation middleware
+func (siw *ServerInterfaceWrapper) GetSite(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetSite(c)
+}
+
+// PutSite operation middleware
+func (siw *ServerInterfaceWrapper) PutSite(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PutSite(c)
+}
+
 // GetToday operation middleware
 func (siw *ServerInterfaceWrapper) GetToday(c *gin.Context) {
 
@@ -3213,6 +3398,13 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.DELETE(options.BaseURL+"/session", wrapper.SignOut)
 	router.GET(options.BaseURL+"/session", wrapper.GetSession)
 	router.POST(options.BaseURL+"/session", wrapper.SignIn)
+	router.POST(options.BaseURL+"/first-day", wrapper.Begin)
+	router.GET(options.BaseURL+"/site", wrapper.GetSite)
+	router.PUT(options.BaseURL+"/site", wrapper.PutSite)
+	router.GET(options.BaseURL+"/crew", wrapper.GetCrew)
+	router.POST(options.BaseURL+"/crew", wrapper.AddMembers)
+	router.PUT(options.BaseURL+"/crew/:id", wrapper.ChangeMember)
+	router.POST(options.BaseURL+"/crew/:id/pin", wrapper.NewPin)
 	router.GET(options.BaseURL+"/trust", wrapper.GetTrust)
 	router.POST(options.BaseURL+"/anchors", wrapper.MakeAnchor)
 	router.GET(options.BaseURL+"/anchors/:number", wrapper.GetAnchor)
@@ -3470,6 +3662,162 @@ type CalculatedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CalculatedefaultApplicationProblemPlusJSONResponse) VisitCalculateResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetCrewRequestObject struct {
+}
+
+type GetCrewResponseObject interface {
+	VisitGetCrewResponse(w http.ResponseWriter) error
+}
+
+type GetCrew200JSONResponse Crew
+
+func (response GetCrew200JSONResponse) VisitGetCrewResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetCrewdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetCrewdefaultApplicationProblemPlusJSONResponse) VisitGetCrewResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddMembersRequestObject struct {
+	Body *AddMembersJSONRequestBody
+}
+
+type AddMembersResponseObject interface {
+	VisitAddMembersResponse(w http.ResponseWriter) error
+}
+
+type AddMembers201JSONResponse []Given
+
+func (response AddMembers201JSONResponse) VisitAddMembersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddMembersdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddMembersdefaultApplicationProblemPlusJSONResponse) VisitAddMembersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeMemberRequestObject struct {
+	Id   openapi_types.UUID `json:"id"`
+	Body *ChangeMemberJSONRequestBody
+}
+
+type ChangeMemberResponseObject interface {
+	VisitChangeMemberResponse(w http.ResponseWriter) error
+}
+
+type ChangeMember200JSONResponse Crew
+
+func (response ChangeMember200JSONResponse) VisitChangeMemberResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeMemberdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeMemberdefaultApplicationProblemPlusJSONResponse) VisitChangeMemberResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type NewPinRequestObject struct {
+	Id openapi_types.UUID `json:"id"`
+}
+
+type NewPinResponseObject interface {
+	VisitNewPinResponse(w http.ResponseWriter) error
+}
+
+type NewPin201JSONResponse Given
+
+func (response NewPin201JSONResponse) VisitNewPinResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type NewPindefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response NewPindefaultApplicationProblemPlusJSONResponse) VisitNewPinResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -3880,6 +4228,45 @@ type ListFamiliesdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ListFamiliesdefaultApplicationProblemPlusJSONResponse) VisitListFamiliesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BeginRequestObject struct {
+	Body *BeginJSONRequestBody
+}
+
+type BeginResponseObject interface {
+	VisitBeginResponse(w http.ResponseWriter) error
+}
+
+type Begin201JSONResponse Person
+
+func (response Begin201JSONResponse) VisitBeginResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BegindefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response BegindefaultApplicationProblemPlusJSONResponse) VisitBeginResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -5568,6 +5955,83 @@ func (response SignIndefaultApplicationProblemPlusJSONResponse) VisitSignInRespo
 	return err
 }
 
+type GetSiteRequestObject struct {
+}
+
+type GetSiteResponseObject interface {
+	VisitGetSiteResponse(w http.ResponseWriter) error
+}
+
+type GetSite200JSONResponse Site
+
+func (response GetSite200JSONResponse) VisitGetSiteResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSitedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetSitedefaultApplicationProblemPlusJSONResponse) VisitGetSiteResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutSiteRequestObject struct {
+	Body *PutSiteJSONRequestBody
+}
+
+type PutSiteResponseObject interface {
+	VisitPutSiteResponse(w http.ResponseWriter) error
+}
+
+type PutSite200JSONResponse Site
+
+func (response PutSite200JSONResponse) VisitPutSiteResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutSitedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PutSitedefaultApplicationProblemPlusJSONResponse) VisitPutSiteResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetTodayRequestObject struct {
 }
 
@@ -6218,6 +6682,18 @@ type StrictServerInterface interface {
 	// Calculate Work out one calculation, from numbers or from what people write
 	// (POST /calculations/{name})
 	Calculate(ctx context.Context, request CalculateRequestObject) (CalculateResponseObject, error)
+	// GetCrew Everybody with roles, training and sign-ins
+	// (GET /crew)
+	GetCrew(ctx context.Context, request GetCrewRequestObject) (GetCrewResponseObject, error)
+	// AddMembers Add people, one or many; each is given a PIN for the first sign-in
+	// (POST /crew)
+	AddMembers(ctx context.Context, request AddMembersRequestObject) (AddMembersResponseObject, error)
+	// ChangeMember Change roles, leave to sign in, or training of a person
+	// (PUT /crew/{id})
+	ChangeMember(ctx context.Context, request ChangeMemberRequestObject) (ChangeMemberResponseObject, error)
+	// NewPin Give a person a PIN for one sign-in
+	// (POST /crew/{id}/pin)
+	NewPin(ctx context.Context, request NewPinRequestObject) (NewPinResponseObject, error)
 	// GetCrib Every tool, what the set-ups span, and the joints in hand
 	// (GET /crib)
 	GetCrib(ctx context.Context, request GetCribRequestObject) (GetCribResponseObject, error)
@@ -6248,6 +6724,9 @@ type StrictServerInterface interface {
 	// ListFamilies Every joint family with the version of its procedure in force
 	// (GET /families)
 	ListFamilies(ctx context.Context, request ListFamiliesRequestObject) (ListFamiliesResponseObject, error)
+	// Begin Make the first administrator and name the site, with the code that the server printed
+	// (POST /first-day)
+	Begin(ctx context.Context, request BeginRequestObject) (BeginResponseObject, error)
 	// GetHouseRules The house rules, every version
 	// (GET /house-rules)
 	GetHouseRules(ctx context.Context, request GetHouseRulesRequestObject) (GetHouseRulesResponseObject, error)
@@ -6374,6 +6853,12 @@ type StrictServerInterface interface {
 	// SignIn Sign in with name and PIN
 	// (POST /session)
 	SignIn(ctx context.Context, request SignInRequestObject) (SignInResponseObject, error)
+	// GetSite The site, its areas and how the plant line is drawn
+	// (GET /site)
+	GetSite(ctx context.Context, request GetSiteRequestObject) (GetSiteResponseObject, error)
+	// PutSite Name the site and draw its plant line
+	// (PUT /site)
+	PutSite(ctx context.Context, request PutSiteRequestObject) (PutSiteResponseObject, error)
 	// GetToday What waits on whom
 	// (GET /today)
 	GetToday(ctx context.Context, request GetTodayRequestObject) (GetTodayResponseObject, error)
@@ -6620,6 +7105,142 @@ func (sh *strictHandler) Calculate(ctx *gin.Context, name string) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(CalculateResponseObject); ok {
 		if err := validResponse.VisitCalculateResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetCrew operation middleware
+func (sh *strictHandler) GetCrew(ctx *gin.Context) {
+	var request GetCrewRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetCrew(ctx, request.(GetCrewRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetCrew")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetCrewResponseObject); ok {
+		if err := validResponse.VisitGetCrewResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AddMembers operation middleware
+func (sh *strictHandler) AddMembers(ctx *gin.Context) {
+	var request AddMembersRequestObject
+
+	var body AddMembersJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddMembers(ctx, request.(AddMembersRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddMembers")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AddMembersResponseObject); ok {
+		if err := validResponse.VisitAddMembersResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangeMember operation middleware
+func (sh *strictHandler) ChangeMember(ctx *gin.Context, id openapi_types.UUID) {
+	var request ChangeMemberRequestObject
+
+	request.Id = id
+
+	var body ChangeMemberJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeMember(ctx, request.(ChangeMemberRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeMember")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangeMemberResponseObject); ok {
+		if err := validResponse.VisitChangeMemberResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// NewPin operation middleware
+func (sh *strictHandler) NewPin(ctx *gin.Context, id openapi_types.UUID) {
+	var request NewPinRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.NewPin(ctx, request.(NewPinRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "NewPin")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(NewPinResponseObject); ok {
+		if err := validResponse.VisitNewPinResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -6920,6 +7541,48 @@ func (sh *strictHandler) ListFamilies(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ListFamiliesResponseObject); ok {
 		if err := validResponse.VisitListFamiliesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// Begin operation middleware
+func (sh *strictHandler) Begin(ctx *gin.Context) {
+	var request BeginRequestObject
+
+	var body BeginJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Begin(ctx, request.(BeginRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Begin")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(BeginResponseObject); ok {
+		if err := validResponse.VisitBeginResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -8287,6 +8950,72 @@ func (sh *strictHandler) SignIn(ctx *gin.Context) {
 	}
 }
 
+// GetSite operation middleware
+func (sh *strictHandler) GetSite(ctx *gin.Context) {
+	var request GetSiteRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetSite(ctx, request.(GetSiteRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetSite")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetSiteResponseObject); ok {
+		if err := validResponse.VisitGetSiteResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PutSite operation middleware
+func (sh *strictHandler) PutSite(ctx *gin.Context) {
+	var request PutSiteRequestObject
+
+	var body PutSiteJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PutSite(ctx, request.(PutSiteRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PutSite")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PutSiteResponseObject); ok {
+		if err := validResponse.VisitPutSiteResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetToday operation middleware
 func (sh *strictHandler) GetToday(ctx *gin.Context) {
 	var request GetTodayRequestObject
@@ -8834,280 +9563,297 @@ func (sh *strictHandler) VerifyFile(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L19k9u2lif8VVh6pmpmnpG7bcfJzXVq/3CcOPGNX3rcTlK3ZrMuiDySEFEAA4Ata1Ou2k+zH2w/yRZe",
-	"CVIABVCtdpxNqu51dxMEgYODg4Pz8ju/z0q6bSgBIvjs8e+zBjG0BQFM/faUEg5EXAHjlMg/VMBLhhuB",
-	"5a+zn9e0WOEb4EUN6AYKQYvdGolCrKHgeEWguodJ0ai3iy3aF4SKoqIFqimBrwrEN1AVS8qKxb5ABYNl",
-	"y1Fd7LBYqy6WGOqqKPUYLmbzGZYfXQOqgM3mM4K2MHtsx3jPDHI+4+UatkiOdknZFonZ41nb4mo2n4l9",
-	"I9/ggmGymn34MHcTxIHZvV0DZsXV81cFZUWDOG/WDHGYywmV8otASlpBdXxkuD+sLXr/AshKrGePv7h/",
-	"/3BYH+YzBryRb6tVuGJ0UcNW/lhSIoAI+SNqmhqXSA72stEt/uNXs0zdt/6FwXL2ePb/XXbLfKmf8kvb",
-	"r/pif+5uNebD5UCkUr8x2EK1V0Q0/cnPPSk3iosYbYAJrMePK/n/g1nKOS5bDuFnHH7z/o6JgBWwmabM",
-	"by1m8rX/mqlFlU27zn5x5KSLX6EUs/ns/b0VvWf+iJrmQo7R++s9vG0oE5r55ZrMqj1BJWWX8rOMoPoS",
-	"NY369hNSrik7nCASPW6rkIB7Am/hkOXmrlVg0hvYPw+TQ20vHqLIfEba7QJY+FnD4AbTlofpT2l4HBwL",
-	"CDwYEN9MxDR345jP1B/dl93gzQftNI8sFIOSsurCUDxpuUrK4FK/563WM1xDYMXcSo5tEPP1D/PZGvH1",
-	"kZXBArb8WI8vAC3la5YdGUN7TfIVQaJlCXRHliRqTP6rbjQpm6Ajzil74Q3dnbYdpAQNEjaB4jl7YUDE",
-	"PrM6DjUkVYNKJqKkwUQaNg2QSovAAQnLTTpTSYEW4KmypuXm9XL5kicQRH2w907K/O34J05fCNg24jQG",
-	"WuyDXLKIiVK4ASIiz+jG+/OC0hoQUZSF9+L4xrQ9G6Za7GfmTdXxMXnXkgtLjwxp1xJNybbCIrwXS32i",
-	"B2aLlqK3V7wnOfSHJWXhLdw7971dyltNgdA7uzU9TmnsiCybz+0ku57dsOwsU5jZ0nAaM3+NSGAfr/Fq",
-	"3aclbRe1R0gjiKRc08uX0FLsm6SWA6rVam7y5bke1xGiLBEXQIBdqKmlM6V9T5MFSLl+uoaQXqjuGUEu",
-	"IFSEWappWUN5+BkX0KQLTTWmawHNoegc0M1+c24GbL90hHyC0vrCm346AeWb+naC6rKtlYr/hPAdBFTP",
-	"EtVlWM4tl1CKdHp8q9qHzpGa0g1UPzbpSo59IdAZbUXTZgzLI8Fr9WpQe9oBpA/vWra+opgE+9pRtpEk",
-	"PNLJz6bZkFnUenTT9KjXdX2EcWQXF2a905lGfXjANM/kjS3AM2uKy4HSesA/B9oErdstmbRwehiBPitY",
-	"orYOHwTwHm2bOqIbQt3EblDhv2MSuVihBdThJ3iLRZg0VN2SUR1WFvh+u6DhPluCRfRB1noMuE7O207G",
-	"zNYb5hF++61FRGCxv9DrlM5y9sUh25mNeqiL1JxmLVt8dQ4Ufe8YiNM/oscdWZi3Y29l7qIbVLeKp0lb",
-	"10ie2o8Fa2F8PfVLZvgpwsMswGnC4w381gLPWUbvyAlsCyujj4pm+2GfwqiqsObmq95YYgQ3tLEUH+lD",
-	"kv/gtcFymD5SSG8HP4n2LGCpkFSqoacOeVStGG2ang3NexjVolqyoy0JvjWYue2/e2fejShFAVKTmqL6",
-	"QF1/y1jI2qZPoojQJhC+cxhzZegltycDlxGUcO9TH7UHpLdd1dtHaATvyzUiK7jo5pt3/bAdaKLpHw8N",
-	"sOG9ovsMzRvx49NWb+u2c/mFIzNtGC2hahlcmFGmM4V71U6SCa2+HUy0YcB5y+DlFUq9S1H2WwuvtlMu",
-	"VP7XvJ6StkU3iSmbQ14oXrfiOTHnbFi0LVHNYT4kUY1KGHghHjy8Pz+22uq1XwIC1lykkIDTDDlIWz8y",
-	"zF7GXBI4ZiNGoaixscIMlA3hG1glMs4SkwqTVfpwn+kXQsNdYy4o2/e6SrMD9LrZIpZhNXyJ2OaZEumh",
-	"rjDfIlGuj3Zi22mflVHmE8au3YNf7yM3eSS00wJIu5XsRxsgyjwJiKnjSNB3sgt1GbdH1GL/Tlly9eMd",
-	"wupH9a/vb0jQBzul4ZT12CEszFXyUMRSxkWCXVaxrKOIMyg67vP2TYKF0dur+UbGzmJysM8ZoMPNMIFi",
-	"HMQUQSxfm3eDSBPAdjJT5e9PwCpcBvXjmu6guipT90IFN1ip3H36nULI4e8N4jG9HIgAUkKcS1MncqAf",
-	"cD7zupj7hOlN2htE8tJZ6k9aPWf+GCxchRoBLP0MWDHaNhFXVN0uGC4RESP315hwoGJtAjBi955xy6ae",
-	"X+g21EhpwcLKc0NrXEYEsuw6zCKCrkAON0yFHQNSrsPK5Ki2WCMprfREMjTF2txhnlKkP9tfYbA3ioTF",
-	"ladpeFKUvOjfM3rbKXXXi5YRfoXCp8B8doM5XtRgv5S7+/zX/W+Zec2NzARz5TBTStp+irRT9h1t9lM0",
-	"VoFWA3310X2poRCnvh5TXmUPQdWV4cUhk/wq1fIMQyfDi3/ErMm8QRk20+vG+BuH0pzSOr2Xt5TWP2HY",
-	"HbUa6m7tIOd24gm+MkW4aX6yjlwHhF/QWkSk6RJtcR2WTat634SvsWSbuhVRREnDYn38IizfdiOcm1nY",
-	"calRmJ4SCfuP9GvhAXW/UVFci1BIQcXQLnbgeMb2DCuZVEPrOs8Aqo7MsLeYTHUMRf0LIzZ8HaIXOnun",
-	"O6ii42CUbsPnKm1ZRPUSWNRRpaxKsM+oGdp+LOHt2+7TjkhmlHPHJ2Z13cL4Ti3LLykW0Y4lJ9hEv7Fa",
-	"4lmCRMqaxgIQo6YC590OyqlIqONA/U6zS3a34FTDpHywTwyfMBdL1ZMfsWK+mnCZ7NYm/y4p3y3hjb6x",
-	"hcLzVjWk6+FZAWc1Ljcn627MGNHSDmTZOupwjvqenF06V/dTi2mt0Kr7I6tZqdW4sMuRd/Tol3urau1A",
-	"QSPBMWr1WSMeCxw7toOnsw0S1p0mHMS9qUw9i7suArfNOqr6s+6VJP7qjfWY0lfrW4D9Rkgt1v29RWwF",
-	"gWUcF4C/WtWuF+Q+zxGJ6dswsnUGM/7V6FPGIOHGb+9AGTvE0OTEDfKWbiBwoMW0UGGbpzC6bhxcVbxc",
-	"ArOmnsGa4oiusYFG5PiOwj4i1ctcfyVl73UjnbjzaLsIGea4tjq/pSPawJOss0S+ETFiVy28Dhta1jrS",
-	"bzxesvuz21KB+AgufjQaTNqIo2ovQzhz8vqNyOQZIB4JO1X2gDQdRTWduw1sNFrTtzd9bzDeTOwSzP2F",
-	"9xZNL0QKPyp2msiKLbw1Ex56sYm+aIWZB+35C1iKmAEqTNn081DRz31k7o0mhR5mTtMoYgINDwiygfoG",
-	"k7Bmlh8gZHK0pqhP/eAb29HcDjDlzmPmOOHC8y0R2hE4MFzemMmMhnCqRmO5Ew2Dm+9jDxmUgG/yhEBa",
-	"npbVvlz/3khc0oWeYlpakKbSpKwgFWQRCR9ApWh1WF/KpYMIrNIldpifaAwOurPMYFJMst6cJthlv7W8",
-	"ddodzAUon5ZOYL3Oh09oS6rM89nGnQdObkAsElKl1bWgVFaPfogII/30OnZbgfcNZvsJNoW4yWyNSCTF",
-	"Yg2oytExDp2ORy15NqbWuujl5epdSckSs606kxX132m+UH/QzqB3Am2UM5+DEJiseu80bV2rH/gGG6++",
-	"av5ugVQIfU0pB6Kbolaf/WsdtcqgBqT/4nyL77QyMNOxcNXMxh0Y3eKdZGdhemPinQ6lCscK1EjAy1Ca",
-	"8EtMWgG8WDK6LbDgheTGQtBCybtGzIvdGkiBRbFDvFgDYlVBl4Xs72I2T/VE3VZcB4g1DbPAVs8j1TtG",
-	"b7LDDmkrSqr1T8s0yhqjuUX/9I4LbXXkaym75jN6o65qDFQEUqUtVIZJWEveVXRHtFJYrm0UyFonrIiW",
-	"6bXma6R5aQuIt5oZa634tKSiPceXf8XRwnOQ847FuvC55bFa9JJWUGCiUqNrzIVcYtmKzwvKCucM/qrQ",
-	"+6HgaM8LAjv5lMESC6ETyYOjSF/8K8REdPHjV+7GJfiPdq5byfZrKsKXKPXkeo0efv5F+DkmPwHjfb23",
-	"l7FMqzaSGzaW/JNoXPLMSiNXFNVBMCtd/Hg8hlk1+uDkW05AFEtfAnuNCnCnL9oeK44UaCUZUv0oFYYQ",
-	"o92mTVPvvHTloSUNswLFigadwfduA3uu5Pc7UfPgPg0EayWywEHA1jrM1F0UwzG/a/geaxIydGK8XsEE",
-	"+7rWy/Jt68+cr3SYKtZG75vmWW5OkDzhM4STjePVCXHBJKMjXpeMcEtFhWfuvcDXlnjVMsiJ4FypIORA",
-	"Tyzi4Ksp3fDYE67Neun01u98Z0Jt09/LO9qjNqL8oyg0GJUfccBrYz39p3kj7FrdZWx9ugsGabRNU2M4",
-	"fWqHcRrHE4LGDkPn6U3vb0d11FJavElK+qtxFNqBOjOcZm1/a5qvm0Vx4sEyjidlHPsnJw08s+EV05IG",
-	"htIgYI6LSJ5xOx0sl2YMkUffpyeA6xdeJKeBL1EZE5ZlxsW9RnvaHrUtvdCtFP4GWYn1y7bnvfLV/5j4",
-	"ILQlMV+CAJZ7+IyEK3rIQtMTx3hsHiPBkJy0ER+Oc6ZZ9Uani9jYvJl519zpzZVl5hhM3noYCBV4R2IX",
-	"Fv2Rn9f7qN2dv4IbrWROp4u8zY71kL6Coa5TEHCMRLJySHOmo7HHTxnSpZNhpwiYIARHpyUdSvh4RgpD",
-	"y1gw3FjY8ZrWVSwiWREqA6vIbfkQIkBmWBXH9Zq2IASkQE75NlSL6hAIkUUMIyI+6ok7yprdmWkPSxd9",
-	"pTGzzEp2a2Pn6x2eekUdR3jT7lE1wW/T8eg0z43dJd9Zg+TQes4o589qJPjL1MhLkxLwEr3PfEFb4hJe",
-	"GFp6k092UvEn55bY8iMxeX1Lx/sSE1S/2uZkNITDbOWTV7Htna1EKPUvwWDzwjUc5lSMvuUajukd5PiI",
-	"X+nh0uUy5+75WjYPop8sl8YnFLB81ajMuYOohMyQXsSgpqj64VXikpv2L9H77FcwSX+lzY0UZi35hu5I",
-	"+uXOtA9d8EY0tqkmvfSJRJVCKSB0hNQxi74AhlFt3+H8CQP0cvsw1bSo3knPiTbt0fvsVzDJyLzW8BdH",
-	"bGqy0Y8cOvU2WZSJNTNOsNEP6Fa3qx9H8NByzIjz2R5DXU3Mvet0Yj29Id94vOdLVY/G3cHRO3N7J7Yv",
-	"awZCYSBWfB4cMMuA3bx5m53zS0KmWF8zmZAvZjuI5LFXsGKQbEBbsg5176Qz99DxZ3URqQ9Sldo18JN1",
-	"flPtoTP/vqMbY4cJ3xwP3ITGT5Z5wx+DoqV8qGz5MZ+W7odCsuVNHyzQB2bMQW/Q2ndC0KIdqYdpaxR6",
-	"blKn3Xd7LkW37nblEoz8fcabYuyPmrQWtBZPMStrSFbHRzKwyhptm5en65ETzU2pHx5Pu93akzT4UG6U",
-	"F3iLRbp2TVmlGX6oDvhh6gdJ7kCexRwGnaFo/FhUrXqn3DhT26w0dyA4UoQOgCyhy6cJ3GCOQBzAJwpW",
-	"M5JBk4bfY4FsEuB6fItRcmJAyFokz7gIvNHSgvalB9UOkbmxjYhBQVejGsCqDaNNRexR2+Qb+jb5ar7N",
-	"tyFHk2XOapXc59kk05lIr8J0LiKVS6iO2mJSDSu54AcW2jbg2QyHtx9cfv2DPCbG7FmbENis26XYwRzd",
-	"JtrBDJJP+u4Zy/KTNw4s9r52h8mSdu4yg3ETVNxOSwR03+6nAx4hoYExvbBkSGffnQea+swi0J3KuMRe",
-	"2dK3eHJi+O3YfYaJuepO5c3TfcdOJoWHDRjfFP79DvFNKLNrTPin3+tH/H+xuMAGGBKYrDLsDZD7wkim",
-	"tVJ50rsacSCMegO67ziK9iYyIIQbcypMt1nWiUDd3xkz+WA7sm2y6u1fGlP4hG4xSY6252gL31iUtpin",
-	"iDY8BuA/GcbIDrN307P9zQ2BhuNLCdpXBJ8Qrv89IlXETGEiqaO5Yj+YbL4xGabafDDxsWE/IogobrsB",
-	"VBs1qcs2vZjTYJpKNDf0bBGYcd0SpaSZGrKYfrqPm+kYiiaYBLoFzjcHfE9bDm/aUMmbEOr3GBVdVxqG",
-	"KYxbmBzccgyZ26o+S6sS6+EObqfafRoOz48CeScH1IxcLmgdcU8n6VkBeO6UC3a3mBMu2MPlC+SfxygW",
-	"A8QNoSK7eaVMqBvO6+VJcwqBt7VVZPWqFq4pJd+gPY9l5ggg3IYkhj2fsZgKhzATu3img/d1N07nHX2G",
-	"SpEMWHbM9PVehd1eIc5j5ZO26P0/c7wO6rL/jKEyvXVu/xNscuPYeqMIeKjl8DIrWHYkCq2hOvEpcsIt",
-	"gTGoMqjXMLxFbP82dh9WyRNCaiA38ERcYzGaKfE1IhnroE1JJ0KxM9B39O9py1LpO+q6LSmpximi2/Ar",
-	"YFcm+SXpcuFeMl7rpJe4FCFZc9OvPK/qPJIIytAqPN/0u0kXm2RI3G0NLy6p20uO1btNP2TjvgDpb/fh",
-	"Vj4QSIPdd7AKB2vpIVf5En7IZsN9c8g3HXcHdlDWOc1PO9S+72Cgh+7HGt9YWZKks3GPGSaofNzmaB2z",
-	"ZbhPzL1BJpgvDic9zZTR9RMxhHY2cw+Q5vP7IUQaZhWLVAoPaMEMB8TM7mNUOMUcebhqh5W2UAU5idOy",
-	"fT6yx20R0Hx9boc9jaQ/OQE3hajPVcsYlJWqvRtzj9ss4rCuyZiqGMlHHmeAD7qqESErJ+wi+FI5OTOG",
-	"EJHMmb6tL1pc0pBLj6mjkOnAJYyY2ftUSljy3lKdtNqh6O2KRtSbuKtyizaQFx0dBSDNKUCikV2MsVGN",
-	"Ya5Hn2bW90g5OUL4Ofk+WAYRMUARUId4wMEa1ZtM1/okmFgXqzCeTuhHGBmEhQELpMAstSRSe5QLxMRo",
-	"RQQ4ns4lG42wU1odUz3GAT+pFTwEt+1G7VHEVSmw4TIOG9eCkOq1TWFIzVDTuFEB6X4DAuE6tK/bRQ7G",
-	"nsKACrCcQ+cae1uNxMhQSdCmjoU7KbXweOgvsW1dEEEIzucgmWE8L1q2jwj6Eb5FN8f10mvZyA47Wy29",
-	"bqDES1PrPlUz9UHDNLnnvrba0W7uGN5SbG6ZI4FBfR47gUtjbvyY3JQTbbYQsfWMiMG4d26cLVG5id05",
-	"ObAoYg73ly5rnTMBzfpiqiNPNzxPDNnZ9LmjP9bUtT9Fc1cdXKFQyS45kczAlSy1zpdIh2nMohciF1Pr",
-	"jNamm8/NkFPpdoVWcArZwtWuJ+gZk7dSXKPIVwAn7y+BohlMvN1uUQRxKqYhtI28F2aAbN3mZrTKhdFd",
-	"PR3DlffWM/LHmcpv05Va6zWdDj8+VnN+HPtrUqh1brl6DxF3GPBsFDmU5Lj8ASYVr/8BwnmzFlQjjcYx",
-	"5PV2UeMyBtk2igF0Qzc50KotEbieuG2wxj6zQ80xeBjqTWRtTCpVKuRQPZbbK2zfiMd2R8ssE4BcIAte",
-	"opH6Bwk+V425oxp3Fw/d69xMzw4sJVzDkWpCyMYLF/M+hFg8CiHpld0OZY+3JBKkUWGkqtUnR+8MHfGl",
-	"yhxQ8hlrALZSKEjIzlzDsfmdC4POh/Y6jG3JIJzwqmNAsyLqOIgw/ENWlZ4oVBWL2uJG4/TVxTfVJ3kQ",
-	"FtYSMfP68L51hBV19sTFC5vflcqKJutCMSOg5SErRiFjI3I1utXTEGHN7lRyT6PDqgGkob+qGUwCf32B",
-	"FwyFPCxKG8mBAOpy6UNFblQkXnpnJnIvFGHTi3hId/24WIAMuAc/Z/qwtKjOFsmBoeySVg8s0zkwFK/C",
-	"GBTO2ZDn2Qon5CilNDdPAC1yRqAyWYP9qND3jI5U+yDnDe3CHRP4K9jxZ/dxsyYeLdwE593m6PGjXYIE",
-	"HcVuu2lKink76h2Nhi3zNdRhIMeWZ6yc+b7NQg7DiWR3l2rH0pOYD2C4JPnVJNKpf5qj1SPCYaIhrFqS",
-	"mcjT1GgcCDR2Q02PcOjdRf3v+cAseuzpVJQEOImCP9nguj4NVy4mP+2gmAaF4ec/pgrvdJSMsaIPycn+",
-	"h1am5KtQj8KnLdIdONJdlGWKsFBtj4IXYbGuGNoF92I0/MeGcXZvH3rgM4h/ktfdVjttDkIo2xpl2rOV",
-	"7h0+yinDK52laG87BgKyMlBNUN3TfipT3E89QJy32wg6+Eh6Cd9vF7TO8cedoyaYGUUHTeWXB3N2HkOY",
-	"xAQwU1x2SvbXC4oCu2uBys2TrGIB5Sayu0rEoiDkOZ8Yy1KowwhNw/Ri3YNtb0fgRm/GmrLFJNEmbiy6",
-	"wiRsMq8qBjy8T9AqZhZfwAqRHDoOQFE8FQH3bWxtq0v/pJvOWRyKntE6ZlMHMtnIrQZoixFRtfksFS3N",
-	"3LDMzDuKuW8nLbhZtamLLiXZj02o1s4+tx7pZMmjkx+svEnLaVNFdPTwpxTReeGjiw0v+hkR9UtAqop2",
-	"mLkaueImiz4pbNcAGWZcMfPgTUbyV/Yn1Dc2JOuhnqg3PQLZ6aWEy3arMyFa9oWv994KhO/mmA72NdLl",
-	"FHTtjMwl3LbfJ6BQuU+0b5NQq2z7sVzbZ5TpAOenlAjW00BSinWMaTQtvkXQzdGc2W7pPOI4qsrFy06T",
-	"feHlk03KlO0KrBwepuHDMqfCcJgcKvYqxQfXDS7fEffSux0ObqcMjaSGb5MTWChd3krKNt9zAREAHSAc",
-	"13Ar6dwGjCy1r8HSaaK5wXqd9UZpaZjNyNcdhNs0PsZ8a6ttDVNFEVlBenbQUjLc02jtBvn0h5yuklEl",
-	"VesoKCm9AfbPAZqOf37XiBCIj9s8Tx25bf4qr3109Ay4oPKX5POfAxG2vmsERiWxr+EVxqNUf+AelXw2",
-	"8FfGMUBPgeio1a353GO8/vz9tfTmmSIPLZPni8NXAAER/+uh3zG5VNpBw99aRIQBf0nBr0sKB7eeb13Z",
-	"3X1iboeecPFQU5926XhlbBo5RaOnRbmsc8unJOVqjwTDyPfNdxM475U2qWRz3RE4p3QsP0Bygq/bnCiA",
-	"Nc1ACxzDVInjOWUY8K2615/+wdTcsLOP0FftZC1QY/0EwsJetekYtYuWh29ma7xaJ/dS092rdJCWaAHA",
-	"uIUFQxYytWweRqamizq7zmTT1vWr9DTlMiXS+I1t109tzohO0uAe/bfSU/27ftYo2YAg0IrnWYtbjiLW",
-	"i0NXGfdyhzSPuIV3HXlL6CfNOmI4c7LdBZY3HUPbGadEXOkdNiHc6rUDmuvvzXEI2lR8w/0kDarDlH0v",
-	"bwKJcT5mJpPifF43IujCippJ4qCLja6Ynx/nNAET0Qx7KibilY4mDpu6yxIaEcvMjNKl0/iSNZdRm4bp",
-	"b96NJ0Ej8+Y1TS+7QpidxWChKhtDrGTnGnGYHCaXbvro+OdKhytO5R5WQqhYf011IemMeO+M/CYgwtVu",
-	"36L3z/VLKkt9i4n59UGgDo/B6Nqi93jbbmePH9xX/6nX9F+6RPeowU3NzRXENWNPYklFrKnsyHJMuL36",
-	"j4dPW1JG7btbxDZhA8A2Wms8KgqpuV73q67+yKEq5KPHhbx1qULPqmx1QVtRKEzHYkWBF5gUaIUw8Qqw",
-	"+gYJYF/TOoKQmn1VPBMe7qhocwvhjTdj5zJxys4VEaPsCKwl24xn2yaJdd064UbYjTH/Wmjha9JLulZI",
-	"tNvxhOfgtSP9rphzRxmGl3Ohc350iX51K8TLfVdNSbQKiMaVWooXV6oB3YCp5B2GhqO7l2e5Sk3Bpppi",
-	"6aANkFggSz78/CgAFrDSuPyT7I1ZBa5FP8GtV/0BmojRcgViHbUA5blHJS/llKQ26TzToJWd7chY42wY",
-	"oiFwzxbaIUXq9fSRmOTHUpyqBhIp258q34uhiY7Vi6bbpoZYzb646FFFS4KLmZftNbVO2fkF3N2KnwgA",
-	"iXx0G0KJijd4tRaZ6NpjomwZF3F3IfzoTbQ+DdCmzqyrfVZxue4XFvbFpanxkytL07dXrmRlQ61ygiks",
-	"VzzHbF5RuX1DdahZX3f/eb0vsChUThYvCC22lEGBSFVwgUjFtcJeLGCNSXUxm2dE16hyX3BKOdFpp4gx",
-	"wtnDhC67alFqnyUUjXLy3W0Mbz6eYEjSeu0JM0HrddGX/aMJZ1qwI3GAx+L6UmZnozuzp7amgoZTy3GV",
-	"NNZQXRdtez+M94sdTqchBekMC8Ob6pUUu64e4wS77pUNuO1PjkhpUaeLjrMaerV1d+4NKs3Se2WCgycY",
-	"eq/qUCw1WorcshiuPP+kt3Q47en2hqF4RqLAvBC0rgokCkDluuCCNvNCnnSX/+d//W8lrHdrIAWnWxBr",
-	"TFbyjRpEsaLFv2kw5X/3RHe3XaZgjHXlvNO8YdZMocBOwx06YPZRrD/TTL7BUBXWVfpgzsZy+NA3Iz7M",
-	"Qk3Tj6Lq9FKXgMlImzU1Y6JJs+kZUB0sd2LC7gDAbdSyOjXvdh3C4jxcmyTQMLmv/2HT1muKqkjl2RFe",
-	"1bz/nbnepe9Bl132FOVAiI2nEGfhajvEiLMIFCVF1EY2mh40BQMueEHJvKhUHY96HxQZamBPmobRG5RZ",
-	"0ZiKNbArxHJgCxAT0a7eUlrnOtNv5euNw5BP7IbzSDyAFo1RlAXXYnQ3ZQFfxZBMTwIqM+ljp1NW0K/h",
-	"uu3QZTMirBHDJix+OkK76eTnA+DA47FVOrkrnQI/22ywRBy/Di9qyBPDxQtJ4UHmuj1yPaTzxsKQa52g",
-	"k7juuHVHvwNA0bvJU5w8OniH42BZhzKkE40HgjfJ8lcjMsnyVyOiUC0d9mCYb5ao5jAfapec4xWBSgcG",
-	"eNDaX4aQtasWXg8xuB/cP5Zmpd+a+98KXnlqRKZMIV/tSsYSH/qJHLeNVOTsTvuPiQI5hjV3HjTGFBb/",
-	"h5EB+TweJugd3AATb32ZE/NvfToSK1QswALeHvJLHrq4V6U2hLU8Uqc2Xu1SINHGlFcsItma+g9HWU+9",
-	"774R3GT9y1j80nyYCss3kUTYJY1kGpeo5dEncc/KtEt4NPeNYQHMfMw5XxsTWEttfJmNIOkiR9QyIlXy",
-	"H35r1TG1rFuuKiVjUqk4JEZbUhGd92pBrTDRG6aPoep7gDK1d0oy/Q9SuQ/7peB9CU2U8iNhTEfCTxjd",
-	"fk9bluFWyirspF5wBZsPfVo0luGCY0lSjpj5OQwOH87UGhzk6OkaiYOybVZP0hZkjTMAxMF62gQNDr+1",
-	"Kq9j7oKSBEh5qLGDBHCTF9JQotNOg+5+vMys4aTqyOS0jd5X1NMY2GR6Ibqa7vIqf9HdCH/IwzhzsSfg",
-	"NTYIs5z7D2axm2XEP7em2oMVyPKPnzcMnP8wC0g5fHhJNZTlRopvIBZl5oH32l1l5LL8R7E8Xq2F8tgo",
-	"OAETHvPOum0A1TE8Et01z7QXCbwF/nSAKunNLX5C0wwBKPLtFmJHr4ZIHB4HjJXuvAGfwALKNcElVncm",
-	"ICtMQKf40AWt9uEa27GSejtTUTAnA+mOq9SrTH3Sx/eIJQF44WxaLjN1yFv3jtGupCKUFpbiAvuemhiv",
-	"iZF99rdYJQedNJhRNEe1Hy8fchz6sR8ZfjLmejaM3NXQDBLodI+2dUrGm7GsqOY9iDlL2pzcweF6TYwP",
-	"tr0cresVQCq5BUtYGukMxdIhygbTOpE2b8PZ+h9vQyxRW4scn0xbhw3MGVVQUpm81eDyZsksjXLWTJP7",
-	"xDWLQsuhRkMG5aAq2XciIFiYPKP9DM1e9Ptd1ITjOBYkOKlUJRbgw9OZD/cI0U07Z21Pw637zxZ4ONsq",
-	"ZjeIZzrEFXnaiKwjwqRS/RH0kEhqj9Il7LSS9QlH7akqxRsvTXRoat0mB2suJZO9StZ5p8MveEFe5ptz",
-	"M9CUcBs32QkRN2/AeZ37dOI4dd53B3E4gDTkOCV+y84wP4DrjZI9UzwPU/0II94DXbzrcJ0yM9G+JYLt",
-	"k2J6p1UsGykjFitXnVf5TrWOeERisZXmULFVwBrtTzOU64rYdV2nodSbJZmEU6/fDVeGyvN2jxV1m1Tn",
-	"KeFQ9UY/7TjtRp3uC4smc6Wn3AwxJWO1GJXZJUd1ikZZIraCmKlFWX6ig7gBVmFtrbamDZdOrGOpoXpX",
-	"0V3ICB/bCCHfnRlif0AegTxymDXoxpbMKtOzmvX74RI2G9g/r0ZKI6btHd3ejme8vWrVGRATN+bhbnO1",
-	"CGdzMws3hmSapteqCRDVtRzcK6Hc5MalKDn6NF6oxu6gWOJ9GLMxurQb2P9A6I7E7jwxIRGXBXQTg/+c",
-	"gmaSKzwGzEE3M0cyD6DIBsl4e9HyjSOI2552GXtoHt4ypR5vDc3K1/WPt5Bkj5dxOJ+ZPGbQDl9XfAdz",
-	"QonI7sKSLN9CdxW6i+Tn5VSgW0RQsmtALBsQ48x+Cx0fYHs2GSt2pFINecfxSlkDBDVpK4v9O5sGLOg7",
-	"bfQ3xv/IwseuJWMujjRtKcIsbm79uejSmSm5E+q2YplhwnWlJd8YuZiYG6JwC2KRQPnhgdk129RXUsKD",
-	"7NQmBAi9aUlYeQBymNQ26eYUSVXKLhudWxj6WsTq5x0tvdKpR7Eq5TnK760WNj/wHI7WE1FmjCPxpSrp",
-	"y56f/SoxHRm7W6Fhi+5aqIfUr4TeUckRM0VvM7w4TWnrSmxHLcsxK3EVuVDdiX04yqbp9mG1hJ2R2FmH",
-	"e0ZhZyo287KfTliYjrQTl8bh+xxCkjFKl6dk4CUcHGoKbghTp8BuAirIOhIpQbbpmHYnI9fN1Pc8kDo5",
-	"qiSasBuYTA8e9uJUsKWHScZiDYVUWu5hwgu6LFAh2xXG8gTbRuwLldKhC4GStq6DO2x/2LUCHJL9U6K/",
-	"AVWBSbFF+6Kijws5Nh0KIr8r1pgXJSWCoVKo1BdUCl4I2UcFDZCqoET1tqNsMy8We/kLZoWOIZrn5cbz",
-	"45kUJqgjbgAclrHRFFNU1gQJWUOvQYSqXqAKNQJYBjDC9gpYBmC5HvOtHk+mzxRDv571BCv/NV6R55Ms",
-	"2RXc4BJMwJtnzP7sfjANQLW+siLPTwZ4eD9ae+d5Wn2YBh9kGDz8UoWzut/nSZV6tBEYJ7nzfcpNFCR4",
-	"RZAwHr/p97vSxjOnnu5xsNeWNZRDfrns5QmZ9/ajw7I6aqnTio93hMy/G7l3I8EmcequDcqxA1Wa/Y//",
-	"un/v7+je8pffv3j04V/ilcqPM3Q8FNLbF7F9cN51DSlga20CGGyiube2FutL9mnmlxM7M1ilifutQUFM",
-	"1LEKMUAqHit+kQ7Xg0ly2+jmjEIAp92v+zC/5pqtB2Yn0w/nVjNPOnsaNMnBfD1MuxwUhKO1eKoKkafD",
-	"ntM6BtZa1mjbJHdU0bKN51apKI3RBOV0CJxOcVnWiKzgGv/P8PJ3KfIZgFi1Kz4/mrptMovms1odl+mQ",
-	"VX5BpsAO6UrKHD6cAqBHrxXEe+SmaR//HImGnYQZJRXzfKCBcMpzHwOv53Gky+9QOnsyuME8JrHGS9fr",
-	"FLynNYqU/evckuPVWlWrI2D/t5KVPCFSzO1ej1JWOMy7ygKOP/sJK4YCKcbH60HucbYJstfBWcNJTsty",
-	"H15MBvMeCU7pdXQXpXXH7E0n5flP4cRhLV3PFNUfTIoKFKLkREUo4lQihLaxGkKLmuY7gP2ExgAUR4lI",
-	"sW6ZUOA9C1rtCyQ0inJJt8ALAu/FRZblIROgR2UndBbmYWdyyq+Xy5iLzOQajn5ANdJ1CFXKXBAYE24w",
-	"ygvv/Ma+Ekmb7OW9lDU2Tl/z0zsucF0fYsExUHVqK2MgrdVPrCU6mESX2Fhbp5sH1qvfWCODI6fzAKsO",
-	"V7wlakjhlNB2YWD5hwyCy3UhlcUCk2KtcJ4QL5pWFIjjCuYG+mkfxOVz2Z6ZvqpesmfWkR/lotvFSRK5",
-	"Qbqret+EU9AkTdNH9T0iVXSONeLC4tmNdaLaqPYiAgUrn7zU19gUBdSA4Af66aEf9VnrLS0WUEiRXEhG",
-	"Leiy0Kncyvq5xIyLwjJChyaWJ4hyEY/eHy+0L9toYNYrFsd/pQ1YbKu8FM6oxSEf8CfKJw1qeaxec8Pg",
-	"JuaTnFTZJ8tTKdtHNYotYpv8PNIsXKIoybi1Z49XkZCN8nFmrVUlo16FM7WFxnrO4BAV7xH1JKunz6Pn",
-	"iLZMFaZdgcVFOFZzA+RrVG5ySzULVKcLLS98c4zSP5lmBmAp50zqPCsHsRg6Cz/JO3HgjbDqvj5SQpBI",
-	"BkbJmPfUjvbPVB+o1qgGHfyRo6I95nqnuJMdnSbaU5x6kEseX3fk9kWjv9Qp9uWJcTfXBo85B1s9Enc1",
-	"Bqvu7zerlam0EaXHaU3P1Vi4xeIKARTG4+gC0YjsfNgBSiIQR3Hc8LECCIr7I7bXLHxq2XoEk2GsusAf",
-	"IjWroh04WnKco+L1qYGO11ouRzCwRsy6IzhXccU3joCFze33tND+3ZpOLx7RC8S3NisrcXUVUtm/HWwq",
-	"lpayIPhUnmg52AE0EWQtlYM1YhYXrIX5jLR1reM79O8HnPp+KvCW+f4RQpSoLrOxt+RL3fzfwG8t8FCl",
-	"24M6FvGSERGgmMbBCrjCXo96Rb0ezoPVUKYQTY7BFN9QXbivp5CwR4kJlHxrg3wSI8FHXTIbUDjFt3UW",
-	"RS31o4b3LJVfTT+am1UDQ6TMqMIez6hMtlr2q3mFbeiOzi7TUk06teTuWxOkNanorqNYKNknc+W36H26",
-	"6zbZO7XFRHu7UnSEmN/kcI9m0jcv4eCQxD/ynG2ZT/v46RsvKT2ViztLvBpnao1o5dxxxJjg13nrvGhD",
-	"RIC3+371Fs+tTLV52KEVWRWeKYQOrZnre5UuAfJub2ri15Ru2sZX6p0OryKVK121490K30AYmO+PsYPk",
-	"XZCny7y8DZdXr6epc0aiVyYrWFCuz8v0SNlFfRsXk8gpMYRLkYyYtkNMfmj+/nDSbxBTiNEWcmrW17AU",
-	"3yMSMSnWmIuouRHnrAAHFnNZ8z2PQS3GM40aPEVhM58yHc99cnUTcoN1808+PqxnfNrhod6OFF/2a/gn",
-	"huA8TG/6WXrTXAa7PTZRMuIJA/Ry+/A0AI1QHoC36jGu6A3AENgQbz5YooTLZLfc026Sb2mlQ9oPc/xz",
-	"snwqtJdTCrpBW0j3p7YQDsmezzCxAiapp+e6eRBY8724Fbw4MgQTHU3BioNrUFtJLs3y71sPjhYvU3xh",
-	"IvYNBQ0F5maN/RxOuVQpPKd45gR+e2IQJHJqw2cC/anvRIg0Ft2ZmGFqFFubPOrhPqSj9HWkOIGUH9tW",
-	"1+ii+GHWbrdbxPa3hGQ/NMLZ3rsx5BjhPOJNpT6tgzzcMlTu05XWKYcyyjq+SlTjBZMXkNcxvHPdAFPy",
-	"bSzOupRzVGFPEZDztakmnwp3yMRVbHeW+7KGFxYROhDyI59HuDtbs9CVhmyIyqG9ixn02vCT52GKrgCx",
-	"o2W0ZBvlvkFV6xy2CSPG2waVkRL18RK4mSHFNJJtUVPOnyR3wvnXqZdOhIn10yU130QS47eI8x9Wyd28",
-	"T78uZqUaoP0LFfoSAUGhFdSxzPCI8aXJOwBV0YjoFmuY3DNVurdcyY+XydYG3Ty5dw4lJdWPMespjwew",
-	"u+T18JM3Y2nPlKGVqkcUuynQDbw8OY026bKvTzrN1W6+DvjZGnktUb3l6C2lt416cmXeO5esUDO7vE8J",
-	"n3UtN3aZ9v4pMDhYDo+RlKQVdYpOSFqR78UKiNwCJovteWyDfQ2kXLuKkonRJKq9CykZMIECFFrsvTSt",
-	"DBivjiLT9Zk4vHdWOG83lGBUbLvIEGOqPFY4nrOGvCE9w3U4apKijJDfFxSRcIAYu8kJ4FKZ76F+cCz0",
-	"WxiN89g8FYKFSuDPuFb+yNUuvg1YdDWGGCL6Aa6q2v/WiW5CiwwtvdAmwzV2sezye6NL3CInIaI7Lgrk",
-	"tVfRqLgcgRRJFY6qdVuoMHobrs0UvbWFUkf71c27buduailZwJbKikjTaRwH6D5dto8kpqRusKlpKAtD",
-	"RC/9RH0ykainJZs4yZCZeVuhPX8Rje/WeAJhJTeeD7mmdRVR32tMNjFfQdQIQVvxRJy8pBq8JF3HNe2T",
-	"ldwdIgJSUoS1TDRbUVOxnxPs1sQfhD8BR2JLm1QWmw5+9JahEiIhSYisasgI3DsBqNt9yuvmaPAc1BRV",
-	"F94McgLo1MuGBC0Pzr5c59T8e6LaR4zOBy7i8TyPfazWbg7Ui3Ha23mk8JKixDRGMprIARlrxMWPRqVJ",
-	"OwHGcvgzjY/u4wmTNxOYNvufuntEYujHVkc49MPtlfptUIV2wKDYgh9r7yeqLBPeRnwDVfh9fZSl86SZ",
-	"oLmYBxVpIiCmAxs8yeQKx7I5m46GaMJYDEyDG1k364So9Z9c4Htu3HqfVIcFAIaFPBM83g7Z/8jGtziZ",
-	"yaiYVqGZMMcR8IkKL5fAJM0zbozunbD8bESshF0OwvRBXQADxav6n/cGniAyelSYJjgMqx/s5SemyL7e",
-	"zIgXhAqVdGehxQrJ3QVddtm/uzVV4GVc/k8l3A2cSwEMtFdoCyoVlNEaLvLwkcZU8kR0YGP4sIivi30y",
-	"rI3kXkO7fO61FdQPDytMMlj2BSZBZhVok51xEAXP3SFGDhJgj/QXKe+rZ2fH53V9hNamMvuFJVs6wXe2",
-	"VP2HDx90gdtAPukaOmC9BYgdgAbSU+YEprgTC16orbNEJVwU1/qJFPPqsbzyXqsuCzkoXiAGxQoIKCtn",
-	"sWR0qwH8lriGC9XcHJMLqClZFYIWcrwFZQVqGvW61CAqudfcXL8qUCGAi2ID0PBiQcW64LiSn6vxBi6K",
-	"J4Xah2vEi4eff1Fsvi6QKLaUi2K3lsfx+3vyl3uLvQBeVBT0ppbb1SEYXhRvYNlyVOs5GJjx//iVU1L8",
-	"25tnT4u/P/r8b/9e7LBYm3RbqCtFA/mbLud58d+J21OPZ9/o9fDCOR/PHtg0H9Tg2ePZZxf3Lz5TDlmx",
-	"Vux16em+DdXKsYNDfF7NHs9eog1ohberK6t5/uH9B+Z2KkzAIGqa2gjJy1+NxNBbKEOl/qBurT7flAxU",
-	"dKZ6oIqUxbpz47u0pb8/+G7umf5MQeiugBtge7HGkickf2BeEHO3khKSy+3kal/+IruxtLr8XV9tPshR",
-	"mPDVPs2+A+FI1iCmHZ6yx99n8jKqN5BVfzuE+m4n65SPjnQux+Hhffufl+rw4FDt+/DLwWLdv+XF0tba",
-	"w9Wim1tZqEJTW28AKRXWgCo+lxt4AYU8xQuoOaj91l81RPYKRUGvWVtp905woV5gLp6oFuGF+q0FFcBg",
-	"Vuq32WBRLJLMl6G6ROE+pBza9fpxpLo/P7LQ98+w0Gk3Xkmj4E31TOsvjwq1dEVNV3Ml8gjspEiWR5vG",
-	"HhjdqyWqy7bu0EKiy//Ub3jABQOIWoYqrY4pnNccDgmhd97N2n2jprCA6k4Xr0QC1XTVKtQIfzHmRWUH",
-	"VHCqZS8i3ZmvwG4WLa6VLgD1Uh/qWIxscr//y9/lUnyIH2h2wSFNOBuszTHRbNf4i9gSq+Svr6muv30r",
-	"ItjjWptb9qGvDMpxfjjjIeCN4AnhOyWLzsNOUhktaCsUerO31HPNGfr45FKjU78rXKQGaFNDsWPYJKR3",
-	"+tjs8YP7j778/G9fjPATw4uxw/2pfH5O2sr+z0XOb6XiowCD5oUDxuYg7rUNL3iDyNxpmTpU0uIKzcYJ",
-	"drk0PrDwtnuGSaXgN/jsPFtCfkBDw93xTnhGW1Kdebn0+qhFkbRWQnKLNlAs5UWm0Jb0ecEQ2UCldSZr",
-	"ATuyajVaQM0vmmo5xvFvKa1fqJZpmpJBUQ2KyUf37598Fprhdv07g/MCEx10OvzAeZZHE0VTHOl7qqAF",
-	"LxH5Sv1Ryi1JjEKsKVeHIarrwhbEiK1MF4MR1Vu+sQ73O9AgwiEeZ6LoP7TQMeYwLAyL15RuigWUqOWg",
-	"OJ7Wylq2lLtPHg9HyXn5O64+XJa1QXiOaAfysZ5winqAq1Hl4AiA9bm0A7/s6h0LQy+E42zqpZR7SB9O",
-	"Wi9YFmqFC7QU4HhF3ukHTIEJb6AU6l4+uC/4LGLLCIU55KpG5FNnEDeHPyuPXCNtJZecwCUrWH7BRPOK",
-	"VnIWshWQPpco0bIBaJRRZoRn4H1DmbjUWtJFyW+iAvtb1VJLtuMiW8B7cWm6+/gn3FtlblxhrvYWL55e",
-	"/zQiag1N1AGXQJK35iD85CiitLA8aryv+fsUclyvAUTewX5DqgvaAHm/rTVR+D26XOISLDzFBW8YoIrL",
-	"rrf1hfr3j0dMVHjDHCGryiIyjpyogvTMNroLFUl9bH+XFjJ9L9BCTWdVdb4CY/+XByMWvHAYUlL6qer4",
-	"I7Rd05bDPdbWI+T9DsT3stmbtj6dvqNgqu4r32MuKDuvzUpNvVBTn2v/QHHjhfQd0ms+M0jkAw2hHZLn",
-	"9k/w7gMf5Qi/u4X5AaApUEFg57O16C/XqClYOy4vu/zUsF73fNs7oxMuuZJ8+7Ap34DQHxRmS9bnaClA",
-	"3OOCAdpOENR3xwmabG+Ay3mfiwneAKoK5NSQrwpF+v8m51bo5eXqXq0EXqE8fMq1d2D6++yzzz9/9Oiz",
-	"hwn84upojrGL1V/+4pY/HrfUmKu7oVrI4t+eXv8kOcPTMP69x0dA5PKlsdGXn3355Rf3vxy5Ngx4qhM+",
-	"UX0lR/LchiOyVvm7QX58cN93RX5+1Nkc+QJdLjmI477OB2mezshXkE7QP5UcLms91M/D9H66XPeI8TO5",
-	"J26AZl03DvFKBb7e0/+Y6W/Rpl9J+17bVEgEUaLPGhyg2PhKUuAuLqTzgiDG6A6qeSHpBTpEpkErqOJK",
-	"W9jyp6JMLOLAYBOGxtk1uXwqx0uEw5NOfgGT2blsPGomGcrhg9v9ctzAc3vhPN8Sbe/jmKxq464a2HKg",
-	"XBNcYlV5rdaoTUHRfPm7QKvRiJ4IZwRsfnpjJrmMH93/CLvzzLa318Qshb6Q9gr46N1py0Qn36i+rfAd",
-	"0//j78dPa9GfrhFZgQl/tMZWHXM5uJ0d34WXJW32Iy4a2uzvjBnmn6TslyT6c4v+l9oJRGBnbWAu9FdK",
-	"klMOAeX/udcwuLHZmGE/kG5gat5/qlLp6ZriEvhdi6QrjXB5PgVRrqH2IZd6hsWOtnVVrPDNmPXzgA9G",
-	"LADX6AbuavU/TTEkqfOnPfGMYfJQmckVN6wd5TKBmHjT/sVlt8Vlt3fYvWmJhvI450H3NawwKXYqBpJY",
-	"zeo0hutp5COsd9WKYeXWv1jweBHUP63Es9ftgC+GH1T4jVnXFQSVxpyM3bRfmCZnJJf9xNnCAm2hZD4v",
-	"bP1kPi90NQM+71yyfB73Y/U0E0O3y9/5Gurlh8vfS1rBhwQy/qQyilO2rup5dPNaC6SrA829+tAK+1NV",
-	"X+/KR+skxEXdy7I9MHz2h2Fyuv+Q9hND07vwRlvgJBUzWnAs4F95QXekUCniXZC20lJ1lU6TK5Xtrf5/",
-	"mlNu/zTokfOOz4E7YtCwV/6QTVOOgoFIu5RcXDE0cvX+2bT4i2//LGHDdyVXtdVoyKU2iljFRn2lYqac",
-	"9OXCQKlHuZiu8JEcwxe6yV0EoqlP3WUc2s/K4ksJFJgXHK8IVAUmX+n4qQWt9v/KdQQ/KVC1xQRzwZAO",
-	"p42qOopcKhZb+4xr0GBIA6cAqdRs7ywO+0+3dt+SSu2GFbknl0wDC5igiTXoAIqSboEXC2RwS8MrZpze",
-	"47vgyja6C1qaj93pTpB39Kab5DFi2fPOVXQNUs5M5JVqlMLpH1t9TloeOZ07FFEqAWDnrU9hkVGii6QS",
-	"SMf5WTe5E26OFKo+G8GoyjCUkqHAg/t80y5qXFoyramgnaiOXUWvZLM/hpzGW7SCy///jxH8/qRocKmq",
-	"xI9wojUV3OvGG6WzbXutm57Im2P1aQf1aM94Ef7H9etXhZ6QvmR08eyIqxRvAZJNi38+efkihZA8wXji",
-	"KHn7MvdhcgRYF32eFkF3ZqiQUQll6XVmG+ST/n3TrWmXbYtcC6nDKMV0POshbhe5WyY4l3vETuKjXOzu",
-	"ii+MQWJolnYXvbnOL6oYWoqDcN7PHz56+OWXqamiB3LkUrCRcJW3bP8XH93e19+qyhtnDh3vnTCSvjqs",
-	"tNZPOdo2NtywWOwLLOYq8BuTVTRiPMBi44fTpbVAXP5ufvpwiZqG0ZuR7PUnusHHObz6vXZnVwKs2YMk",
-	"TLO78A1+4mLwSh2ASspFjr2BMGNQKjirsYvOG9Pmr9SEj6FZaeqfPaKeA6qhKphb65ikMi2SUBD12G8R",
-	"BfFj+f30RGLRHrcWNt1bhLnUZvASQ5WxGpdeBahjoD5Pe8Wi/nhL9IcB+VE56j1iJS+H/sOF5bbxjWKq",
-	"snwKm+VjLoXZJUtbwyZxKQRaHYW5QiuLvvDXdhhdA4EUlvIakVVhrtqByLT+grTkuKUwNdLxI/tzJoYF",
-	"3pIJhLWk2K1pDQoOd0XlCqjYD4OXS1tREBA7yjYp63EJNzCWnfotEQwDf7IUwO5icWKJnub7fwyVLa3G",
-	"JxFsf6e4q6DXSlvHJJ9YTCwtreYdSIj+g7rXrhFfO6cf4kLeer99i1aZGZRPmgZI9a1mpk8YHAuxEuq7",
-	"NnBo4sH5gCSfVFWhN7oyaqyh0LXBrNNerGH7VQGoXBeYF7+21Uqj4msUXo3BzNFWm1TFTr6pk210rwcW",
-	"j0cP/v7os/uPUuSP9SKpfzV0b8wie1eOpLBRozGfvwOe/WQgHdSS/ACNOHumhXaVFS2pgCl2xBUQqZSb",
-	"Xw0/r9AN2CjIiQwpNcyRlAxA9Z9BT1EKcqTmwu2g8AGqTVSJsQMkkB6vCJLrPJYTg1fkLhfgDAkDdpYf",
-	"xZh+bg1Vzk4eHVfPXx1Cpzz4+8M4H3DgtmpnLOxLdv66FefMDrg2ozgrfQ4ga11gxTx6O7ID+4Tn/vOa",
-	"9iIFozSIb/3nZHa+Xfn84wTA3gnLYXNNJLYWWGiDPrr/9y/iAT+CVmg/jhReobOm7ugPnDVWbIew4OpS",
-	"vabbkVNLUFrfU4Wuj9o1vKLLfzCl4URF8zxRUVKnLCjzra76Smtq746uyAaTIx4tuRo/qFZ3YQWQX7I1",
-	"3+/MEKCIYOHP1GZXxR7U/a5EhFBRLMBai45QNAEd561el08aHOcOcKlfy7tztyDA5E1F4dibyvp5AUp3",
-	"RfWIRc5VSQ929Nn9u0td0SXC/3Qw5jrjVspBDa+j5d9XPZDfBSwpU7YYU9p0CpS5t8svEd6ORJjg7Te6",
-	"pPyni3miJ/AWMSnMkpjm0WExS0HrqhBUqghwA0wlSwDhtyG9oa4VfKWq5aILXagKhYIXBN6LomnrWq73",
-	"cphFkwAE4C+0Ksp6j2rZEsFakk1et3cr3s+BcqOn8ScvibFjQMq1zWazxYLSDnfNDfwIK3zifPC1pI+a",
-	"yJ+QCYyZVFeTNj5ZXRiqUGv1VYGKJcI1VMpq37RCuwEM1yCOK0jkFW1pHQFH5rwFI2bpBsinrhn6UznX",
-	"8n2Hb1xhI51ZLeT3VDkpMJWRGaAKk5WuN/WVC3A3KsCa1hUvCC22dJhRMgpO7K9s/zY7pncm32ZvSfe8",
-	"CxezvDQlpYdbR5AfFfRL8mdyikrGC4f+qbxIdycfnW0B9awLpoKbsy8c8xxNUq1/axFDRGAyIjv/07X5",
-	"xA/bP3cVMh1pPeHsZFADGitB90Y3+Gv1PxmFe4HKTYGJOqmZuRyn5RL1GYO39bGqj0oReWNafjzLz0gs",
-	"1r0Hx8qY37vrgvV9qp0vd0j1b0pa9+7vHIgYRGIlSwvRMjImLOTzT/16jhj8CYXE15JqfSnhxd+ViEGh",
-	"aKlwZpAqoj0a6y9Yq1kgaoRXDc5JNPWBs+L2KmdjsYE9dwhnNRLARYFIuaaMq5hXlRmxt9kqXaVdk/M5",
-	"glig34xvqJ/Uc3O5+ZMp2WpuFqTxfEjwUG4K5EfpF5xuYUGrfbFgtF2tD2OzHnzxt7/97eGDmONZfgDY",
-	"jRVsLatnj2eXqMGzD798+L8BAAD//w==",
+	"7L39khu3ki/4KhXcG3Fn9lLdkmyf4yPH/iHLli1bHz1q2Y65s14FWJUkYRaBMoBqNtehiH2afbB9kg18",
+	"FqoIFIFis2X5eiLmWBKrUEBmIpHIj1/+MSvptqEEiOCzJ3/MGsTQFgQw9bdnlHAg4goYp0T+QwW8ZLgR",
+	"WP519suaFit8A7yoAd1AIWixWyNRiDUUHK8IVA8wKRr1drFF+4JQUVS0QDUl8FWB+AaqYklZsdgXqGCw",
+	"bDmqix0WazXEEkNdFaWew8VsPsPyo2tAFbDZfEbQFmZP7BwfmEnOZ7xcwxbJ2S4p2yIxezJrW1zN5jOx",
+	"b+QbXDBMVrMPH+ZugTiwundrwKy4evG6oKxoEOfNmiEOc7mgUn4RSEkrqI7PDPentUW3L4GsxHr25B8P",
+	"Hx5O68N8xoA38m3FhStGFzVs5R9LSgQQIf+ImqbGJZKTvWz0E//jN8Om7lv/jcFy9mT2v112bL7Uv/JL",
+	"O676Yn/tjhvzITsQqdTfGGyh2isimvHk556WGyVFjDbABNbzx5X838Eq5RqXLYfwbxx+9/4dEwErYDNN",
+	"md9bzORr/zVTTJWPdoP96shJF79BKWbz2e2DFX1g/hE1zYWco/evD/C2oUxo4Zc8mVV7gkrKLuVnGUH1",
+	"JWoa9e2npFxTdrhAJHrSViEBDwTewqHIzd1TgUVvYP8iTA61vXiIIvMZabcLYOHfGgY3mLY8TH9Kw/Pg",
+	"WEDghwHxzULM424e85n6R/dlN3nzQbvMI4xiUFJWXRiKJ7GrpAwu9Xset57jGgIcc5wc2yDm6x/mszXi",
+	"6yOcwQK2/NiILwEt5WtWHBlDe03yFUGiZQl0R5Ykak7+q242KZugI84pe+Et3Z22HaQGDRI2geI5e2FA",
+	"xL6wOgk1JFWTSiaipMFEGjYNkEqrwAEJy026UEmFFpCpsqbl5s1y+YonEER9sPdOyvrt/CcuXwjYNuI0",
+	"AVrsg1KyiKlSuAEiIr/RjffPC0prQERRFm7F8Y1pRzZCtdjPzJtq4GP6riUXlh4Z2q4lmpJthUV4L5b6",
+	"RA+sFi1Fb694v+TQH5aUhbdw79z3dilvNQVC7+zW9DilsSOyfHxuF9mN7KZlV5kizJaG04T5a0QC+3iN",
+	"V+s+LWm7qD1CGkUk9ZpmX8KTYt8kPTmgWq3WJl+e63kdIcoScQEE2IVaWrpQ2vc0WYCU62drCNmF6p4R",
+	"lAJCRVikmpY1lId/4wKadKWp5nQtoDlUnQO62W/OzYTtl46QT1BaX3jLTyegfFPfTlBdtrUy8Z8SvoOA",
+	"6VmiugzrueUSSpFOj2/V86FzpKZ0A9VPTbqRY18IDEZb0bQZ0/JI8Ea9GrSedgDp07uWT19RTIJj7Sjb",
+	"SBIeGeQX89hQWBQ/umV61OuGPiI4cogLw+90oVEfHgjNc3ljC8jMmuJyYLQeyM+BNUHrdksmMU5PIzBm",
+	"BUvU1uGDAG7RtqkjtiHUTewGFf53TCIXK7SAOvwL3mIRJg1Vt2RUh40Fvt8uaHjMlmAR/SGLHwOpk+u2",
+	"izGr9aZ5RN5+bxERWOwvNJ/SRc6+OBQ7s1EPbZGa0yy2xblzYOh7x0Cc/hE77ghj3o29lbmLblDdKpkm",
+	"bV0jeWo/EayFcX7ql8z0U5SHYcBpyuMt/N4Cz2Gjd+QEtoXV0UdVs/2wT2FUVVhL81VvLjGCG9pYio+M",
+	"Icl/8NqAHWaMFNLbyU+iPQt4KiSVauiZQx5VK0abpudD836MWlEt2dGWBN8arNyO370z72aUYgCpRU0x",
+	"faCuv2Us5G3TJ1FEaRMI3zmMuzL0ktuTgcsISrj3qY/aA9LbrurtIzSC23KNyAouuvXmXT/sAJpo+o+H",
+	"DtjwXtFjhtaN+PFlq7f1s3P5hSMrbRgtoWoZXJhZpguFe9Uukgltvh0stGHAecvg1RVKvUtR9nsLr7dT",
+	"LlT+17yRkrZFt4gpm0NeKN604gUx52xYtS1RzWE+JFGNShhEIR49fjg/xm312q8BBWsuUkjAaY4cpL0f",
+	"GW4v4y4JHLMRp1DU2VhhBsqH8A2sEgVniUmFySp9us/1C6HprjEXlO17Q6X5AXrDbBHL8Bq+QmzzXKn0",
+	"0FCYb5Eo10cHsc/pmJUx5hPmrsODX+8jN3kkdNACSLuV4kcbIMo9CYip40jQ93IIdRm3R9Ri/155cvXP",
+	"O4TVH9V//XhDgj3YGQ2n8GOHsDBXyUMVSxkXCX5ZJbKOIs6h6KTP2zcJHkZvr+Y7GTuPycE+Z4AON8ME",
+	"inEQUxSxfG3eTSJNAdvFTNW/PwOrcBm0j2u6g+qqTN0LFdxgZXL36XcKIYd/bxCP2eVABJAS4lKaupAD",
+	"+4DzmTfE3CdMb9HeJJJZZ6k/iXvO/TFgXIUaASz9DFgx2jaRUFTdLhguEREj99eYcqBibRIwYveecc+m",
+	"Xl/oNtRIbcHCxnNDa1xGFLIcOiwigq5ATjdMhR0DUq7DxuSotVgjqa30QjIsxdrcYZ5RpD/b5zDYG0UC",
+	"c+VpGl4UJS/794zedkrd9aJlhF+h8Ckwn91gjhc12C/l7j7/df9bZl1zozPBXDnMkpK2nyLtlH1Hm/0U",
+	"i1Wg1cBe/fyhtFCIM1+PGa9yhKDpymAXCktIimYYUhDTwozWuW5WE8FK//o7hjBJ8RHaZdlped9KiI4p",
+	"Uk2LjD1jeHFI5d/k5SfDnczw4oeYz543KMMzfd2YqO7wzKS0zqA7pfXPGHZH6a6HtZOc24Un0RwvTqD5",
+	"D+E78oLWInJmLdEW1+ETYFXvm7CzgGxTFR6KmMJYrI+7G+TbboZzswo7LzULM1IiYX9Iv3wfUPcblSu3",
+	"CCVuVAztYse6F9LI8EVKY7+u87SIMkzCMXkyNfwWjeKMREp0ImTIwpkeBozOg1G6DVsvtGURA1dgUUdN",
+	"3yrBC6ZWaMexhLdvu087IplZzp2cGO46xvihQysvKX7nTiQneJ6/sbb4WVJxyprG0jyjDhmXQxDUU5GE",
+	"0sElJ8372/kaUt2/8od9YpKKub6rkfy8IPPVhCt7x5v8G7t8t4S3+l4cSoJc1ZB+28lK66txuTnZQmbG",
+	"VZlqCJUQDetHI3zO+59rYStmWl+/Gv4INyvFjQvLjryjR7/c46r1tgVdMceo1ReNeMZ17NgOns42FVsP",
+	"mnAQ95Yy9Szuhgjc6evoBYt1ryTJV2+ux4y+Wt+17DdClw893jvEVhBg47gC/M2adr1SgnmOSkzfhpGt",
+	"M1jxb8aeMm4fN39708zYIYYmJ26Qd3QDgQMtZoUK+3iKoOuHg1zFyyUw61Ab8BRHbI0NNCInQheOxKlR",
+	"5vorKXuvm+nEnUfbRcj9ybVv/x0dsQaeZp0l8o1IqKBq4U3YnbXW+ZTjWandP7stFchC4eInY8GkzThq",
+	"9jKEMxev34gsngHikeRe5XVJs1HUo3O3gY1Fa8b2lu9NxluJZcHcZ7zHNM2IFHlU4jRRFFt4ZxY8zBUg",
+	"+qIVFh605y9hKWJuvjBl089DRT/3kbk3mxR6mDVNo4hJ5zwgyAbqG0zClll+GpaphJtiPvVTnOxAczvB",
+	"lDuPWeOEC8+3ROhw68A9fGMWM5ooqx4aq1BpGNx8H/uRQQn4Jk8JpFXDWevLje/NxJW26CWmFV9pKk2q",
+	"vVKpLJEkDVSKVidPplw6iMCqKGWH+Yku92DQ0EwmxfHtrWmC9/tbK1un3cFcGvhpRRs2tn/4C21JlXk+",
+	"2+z+wMkNiEUS17S5FtTK6qcfI8pI/3odu63AbYPZfoJPIe4yWyMSKWRZA6pybIzD0O5RT57NXLaJEPJy",
+	"9b6kZInZVp3JivrvtVyof9Aht/cCbVTKBAchMFn13mnaulZ/4BtscifU4+8XSBUq1JRyIPpR1Oqzf61z",
+	"gxnUgPS/uAjue20MzHTGYTWz2R3GtngvxVmY0Zh4rxPWwhkZNRLwKlSM/QqTVgAvloxuCyx4IaWxELRQ",
+	"+q4R82K3BlJgUewQL9aAWFXQZSHHu5jNU+N9d5U9A2JNwyKw1etIjUHSm+zkTtqKkmr70wqN8sZoadF/",
+	"es+F9jrytdRd8xm9UVc1BirPq9IeKiMkrCXvK7oj2igs1zbXZq3LgkTLNK/5GmlZ2gLirRbGWhs+Lalo",
+	"L7zoX3G08hwgC2CxLnxpeaKYXtIKCkxUAXqNuZAslk/xeUFZ4ULuXxV6PxQc7XlBYCd/ZbDEQuhy/eAs",
+	"0pl/hZiIMj9+5W4cjMLo4Pop+fyaivAlSv1yvUaPv/hH+HdMfgbG+3Zvry6cVm2kAm+sxCrRueS5lUau",
+	"KGqAYO2/+Ol4prh66IPTbzlpZyydBfYaFZBOX7U9URIp0EoKpPqjNBhCgnaXPk2989KNh5Y0zCoUqxp0",
+	"neT7Dey50t/vRc2D+zSQEpcoAgdpceuwUHe5IsfiruF7rCl70fADmoMJ/nVtl+X71p+7WOmwIK+N3jfN",
+	"b7mVV/KEz1BONltalx0GS7mORF0ykloVFZ679wJfW+JVyyAnT3alUr0DI7FIgK+mdMNjv3Dt1kunt37n",
+	"O5PQnP5e3tEe9RHlH0WhyagqlANZGxvpP8wb4dDqLmPr0104s6VpagynL+0wT+N42dXYYegivenj7ajO",
+	"DUvLN0kpMjaBQjtR54bTou1vTfN1wxSnHqzgeFrGiX9yacZzm14xrTRjqA0C7riI5hn308FyaeYQ+en7",
+	"9DJ7/cLL5GL7JSpjyrLMuLjXaE/bo76ll/ophXJCVmL9qu1Fr3zzP6Y+CG1JLJYggOUePiNJoR5+0/Ty",
+	"PB5bx0jKKSdtJIbjgmnWvNFFOTYDcmbeNXd6c2WZOQGTtx4GQqU3ktiFRX/kl/U+6nfnr+FGG5nT6SJv",
+	"s2MjpHMwNHQKzpDRSFYPacl0NPbkKUO7dDrsFAUTBDrprKRDDR+v+2FoGUuGG0vuXtO6iuV9K0JlIEK5",
+	"LR/CXchMq+K4XtMWhIAUYC/fh2qxMwKJyIhhRMRHPXFHRbM7M+1h6bKvNDKZ4WTHG7te7/DUHHUS4S27",
+	"R9WEuE0no9MiN3aXfGcdkkPvOaOcP6+R4K9SMy9N4cUrdJv5gvbEJbww9PQmn+yk4k/PrbHlR2L6+o6O",
+	"9yUmqH69zakbCafZyl9ex7Z3thGhzL8Eh81L9+CwcmX0LffgmN1Bjs/4tZ4uXS5z7p5v5ONBjJnl0sSE",
+	"Ap6vGpU5dxBV9hqyixjUFFU/vk5kuXn+FbrNfgWT9Ffa3Exh1pJv6I6kX+7M86EL3ojFNtWll1E4ETMK",
+	"pYLQGVLHPPoCGEa1fYfzpwzQq+3jVNeieie98tw8j26zX8Eko75dg4wc8anJh37i0Jm3yapMrJkJgo1+",
+	"QD91t/ZxBHUux404n+0x1NXECsfOJtbLG8qNJ3u+VvVo3B0cvTO3d2L7umagFAZqxZfBgbAMxM1bt9k5",
+	"vybU4/UtkwlVeXaACFpABSsGyQ60JeuwDU86cw8Df9YWkfYgVQV0gzhZFzfVETrz3/d0Y/ww4ZvjQZjQ",
+	"xMkyb/hjgL+UD40tP+fT0v1QSba86UMy+vCXORgZ2vpOSFq0M/WQg41Bz02BuvtuL6To+G45l+Dk7wve",
+	"FGd/1KW1oLV4hllZQ7I5PlKBVdZo27w63Y6c6G5K/fB4cfPWnqTBH+VGeYm3WKRb15RVWuCH5oCfpn4A",
+	"JQDkeSxg0DmKxo9F9VTvlBsXaluV5g4ER4rQAZCldPk0hRusEYjDJEUhgUYqaNJQkixcUAIoku8xSi4M",
+	"CHmL5BkXAZFaWmjE9KTaIf45thkxKBhqVBNYtWFMr4g/apt8Q98mX823+T7kaLHMWb2S+zyfZLoQaS5M",
+	"lyJSubL1qC8m1bGSCzFhAYQDkc1wevvB5dc/yGNqzJ61CYnN+rkUP5ij20Q/mMFLSt89Y1V+8saBxd63",
+	"7jBZ0i5cZpCEgobbaYWA7tv9csAjJDRgsReWDOniu/OgaZ9jxsU3aJ8JuWBJPMBcCOV/G13pPfn4YfBR",
+	"TA5Qx76cB5Onl/j2YMh53Jt99NMCb+F/UgLHC6bC6qaxnWUa3chFe5XNRL3hkzaF4cfEPWFhG0/VQ8Te",
+	"wNM1dnKd/9248YZ11uqK7K3TfccuJoX6BsFyCum/Q3wTKtQbO8vT3TQj4dxYmmcDDAlMVhnuI8h9YaRw",
+	"Xlmw6UONxINGgzvddxxFewsZEMLNORXb3rB1Irr9dybqMdiObJt8k/J9AClyQreYJBdPcLSFbyy0YSzw",
+	"Rxse63oxGfvLTrN3cbfjzQ2BhvNLqcFQBJ9QffEdvgkVg8aTsEI56HxNd6SgumIyYDQLXKdWTYRRJPT5",
+	"ogdKUGd6UdPU2feIVBE3nKkUiNZC/miqVceUunrmg8n/DsfJQUS7PxhYxtGQkXymZ4EEy7Citc9nyzCO",
+	"351QShm1IYsZp/u4WY6haILLq2Nwvrvre9pyeNuGGmeFegeMUdENpcHcwuinyclbx/D9rWm/tFc+Pd2B",
+	"90WnB4TLT6LtAJITxkYuz7SOpF8k3SMCIP8pDqSOmRMcSEP2BfAVYhSLwWqHsNXdulIW1E3nzfKkNYUg",
+	"INsqwr2qhWtKyTdoz2OVZwIItym34ch+LGfIISjFHCvpEKCdR8VF/5+jUiTDHh5z7d6qtPIrxHmsCdsW",
+	"3f5nTlRNObOeM1SmP507/gSf8zhC5yiOJmo5vMpKBh/JsmyoLuyLnHBLYAyqDOo1DG8R27+L+XuUK0BI",
+	"k+wGnoprLEYrgb5GJIMP2lV6YkMHBtoH9T1tWSp9R1MTSkqqcYroZ/gVsCtT3JV023IvmayMpJe4VCFZ",
+	"a9OvvKjqPJIIytAqvN70y1qXe2dI3G0NL++u20tO1LtNPxTjvgLpb/fhVj5QSIPdd8CFA156yGy+hh+K",
+	"2XDfHMpNJ92BHZR1TvPTDrXvOzD5YXi9xjdWlyTZbNwThgkmH7c1iMecO+4Tc2+SCRegw0VPvAy5cSKO",
+	"/i4m5PkPvwg6G5k1LFIpPKAFMxIQCyuNUeEUd/sh1w6BcVEFOcAA8vl85Jq7IqD5+txOexpJf3YKbgpR",
+	"X6gnY1BtqoN3LP3DVsmHbU3GVN9ZPvJzBrim6z0TcvvCLoKfllMTZggRqQzre2GiLWoNufScOgqZAVxB",
+	"lFm9T6UElvdYdRK3Q9UJFY2YN/FQ/BZtIC/7Pwqwm9PGSCMXGYeUmsNczz4tbOWRcnIG/AvyfbCZKmKA",
+	"IqAl8YSaNao3makjk2CQXS7OeLmsn0FnEEQGIpACI9aSSAdjLhATo31V4Hi5onxoRJzSuiHrOQ7kSXHw",
+	"ELy5m7VHEdfrxKaDOexnC7KreZsikFqgpkmjAor+BgTCdWhft4scDEmFcRYQOYc+N/a2monRoZKgTR1L",
+	"51Nm4fHUdmKfdUkyIbiqg2Kd8bp/+XxE0Y/ILbo5bpdey4fstLPN0usGSrzEpYKsSbVMfVA8Te65b612",
+	"tJs7gbcUm1vhSBBQX8ZOkNJYmkpMb8qFNluI+HpG1GA8XDkulqjcxO6cHFgUEYr7rMvicyZgX19NdeTp",
+	"puepIbuavnT055rK+1MsdzXAFQo1/pMLyUzMyjLrfI10WKYveimgMbPOWG368bmZcirdrtAKTiFbuGf+",
+	"BDtj8laKWxT5BuDk/SVQtEKPt9stiiCqxSyEtpH3wgwQubvcjNa4MLarZ2PYNC+zIn+eqfI23ai1UdPp",
+	"8PoKujFyfo5j200qJUgz8+ykeojPw4R+Y8ihpMDljxrGODdm+SOE68ItaEwajWOdBdpFjcsYJOEoxtUN",
+	"3eRAB5+SRYA1tp+dao7Dw1BvomhjUqlWOIfmsdxeYf9GvHYh2qydAOQCtfASjfT3SIi5akwp9XB38dCj",
+	"zs3y7MRS8lccqSbksLx0NR1DCNGjEKle8/4QOkJLIkkaFUZbEMCS05mGgfhSVcYo/Yw1wGApFORp567h",
+	"2PydC4M+ifY6r2/JIFzQrXOcs1IMOYgwvElWF6ooFBuL+uJG61DUxTc1JnmQJ9cSMfPG8L51RBR1ddDF",
+	"S1u/mCqKpqpICSOg5aEoRiGRI3o1utXTEI/N7lR6T6MfqwmkoRurFUwCN36JFwyFIizKGsmBuOqwIkJN",
+	"nFRqYvpgJpUxlGHTy3hID/24XIAMOBMfE+CwQbGuhsqBWe2Ksg880zkwK6/DGCsu2JAX2QoXnCmjNLcO",
+	"Bi1yZqAqtYPjqNKOjIHU80HJG/qFOyHwOdjJZ/dxwxOPFm6B825z9OTRsiDBRrHbbpqRYt6ORkejedx8",
+	"DXUYqLTlGZwz37dV9mG4nOzhUv1YehHzAcycJL9aRDr1Twu0ekQ4LKSFVUsyC9WaGo0D3cZuqOkZDr27",
+	"qP89H3hIzz2dipIAJ1HwZ5tc16fhyhUppB0U06Be/PreVOWdjgIz1tQkGczi0MuUfBXqUfg0Jt1DIN1l",
+	"WaYoC/XsUXAuLNYVQ7vgXoym/9g0zu7twwh8BvFPirrbnsnNQQplW6NMf3bregEf3kIYXukyAXvbMRCn",
+	"lYEig+qBjlOZ5pXqB8R5u42g34/U2/D9dkHrnHjcOXremVl00Gt++zvn5zGESSxwNC2qp1Q3vqQosLsW",
+	"qNw8zWqGUW4iu6tELAqyn/OJsSqFOoxANiyfdzWI6nk7Azd7M9eULSaJNnFj0RUmYZd5VTHg4X2CVjG3",
+	"+AJWiOTQcQD645kIuO9ja1vd2irddc7irRYYrWM+dSCTndxqgrbZFlWbz1LR0sxNy6y8o5j7dhLDDdem",
+	"Ml1qsp+aUC+pfW6/3cmaRxc/WH2TVuSnmkTp6U9pEvXSR88bXvQzMuqXgFQv/rBwNZLjBiUiKW3XAHVm",
+	"XDHz4HtG6lf2J/TvNiTrofqoNz0C2eWlpMt23JmQLfvSt3vvBKJ6c8wG+xrpdiG6N0wmC7ft9wkoa+4T",
+	"7bskVDb7/Fjx8XPKdILzM0oE61kgKc1oxiyaFt8hqOxoEXHHOo84jqqSedl1wy+9erJJpcNdA6HDwzR8",
+	"WOZ00A6TQ+VepcTgusnlB+JeebfDwe2UoZFa+W1yAQulyzupYed7LiACEAWE4xrupL7dgO2ljjVgnSaa",
+	"m6w3WG+WlobZgnzdQRROk2OwIeSDLn/4ZtRYC9RYrnCOC8zaNSHfcEylUVLCTzkxVlWVfY1NQ9/Epq0g",
+	"MMuJ+kr7LzeymTclwRAmQ1DVI62HMEkB4x7asVx3VZTMt7P0aOjNxDE8wYY1UjbNgtUvP1Pp4plAOGNS",
+	"fMi0Y3A5W3T7Qj/76GHATvNYlMqZlqi30l/5kEprQ66JFMd8a1tMDuvH5bDpJYNLeQo9izYskr/+mDNU",
+	"MpSyejqKxE1vgP3nAELON+prRAjE521+T525ffx13vPR2TPggsq/JF8KOBBhm5pHsMMSxxr6NTxK9Sfu",
+	"UckXA58zTgB6t4qOWh3P557g9dfv89JbZ4qRZIU830Z6DRCw+347TEZI7g968ODvLSLCIJ6lgLYm1YjY",
+	"dJi1arLmPjG3U0/Q5Grp07TKa9h11kaGErfGwFGgsLvV6GGMF/2NJELtTjr13Ps8k1w15oGOnE8LuYAC",
+	"kapQSyhQUWMC80Je4gtUlHS7RcUCxA6AfFUo0DtUm2fNM03d8gttqnYgbA+DrNh2U0+L7ztq9bji12h2",
+	"bDmoKX9tXOhDL8/dJ1Wuc7vRJUGDjOReyvfNdxN02mvtwc/WZ0fQMdOhkQHJBb5pc5LO1jQDfHkM0ywO",
+	"j5kRL7behf7yD5bmpp19Y3vdTnY6aKy9QBby6zYd8n/R8rAjcI1X6+RRarp7nQ6SFu2nPILgBVmNPuTj",
+	"4UYfdFFnt+1u2rp+nY6KUaYUtry1z/WRNDKujBpLqv9WOrJMN84aJfurBVrxvOBky1HEWX6YmcG9UlUt",
+	"I47xbiCPhT5GgyOGi17aXWBl0wm0XXFKgq/eYROye9843N7+3hxH9E+Fi95Pss07iP7bmRwjLa3UrGRS",
+	"WumbRgQzJqJe+TiGdfOOTkurnQAxbaY9FWL6ShevhCOrZQmNiAEBROnS3SWSLZdRF7oZb97NJ8GE9dY1",
+	"zYa9QpidxT8+n8HtoOGF310dcZiclZ3uae/k50pnx0+VHlZCwN2uagIyy4syymmBCN07+9Dg3mJib0WB",
+	"toYGEnKLbvG23cqb00N9Cdhiov+ls9mj8R21NjOYm3uSSCpiTRVHlhMx7LXTPvy1JWU0nLhFusHwoWvJ",
+	"+dXSVSE1jpv+he4nDpUCM31SyPt8sUO8EGgDpKCtKBSmcrGiwAtMCrRCmHj97H1XF7CvaR0BnM92Qpyp",
+	"vcCoanOM8OabsXOZOGXnikgMcARWuicZAXCHJLWun064EXZzzL8WWrS09A75FRLtdhxfI3jtSL8r5txR",
+	"htVMXOgSU9U1VCcA4+W+a04pWoV75jpXxntV1oBudOJcRcNIpHT36ixXqSlQiFM8HbQBEsubzO/mM4q3",
+	"CKw0GWZJnuwcNF/N8UgzLWgi7vAViHXUA5SXjSNlKZ1Trnp0WqcK5zsyfl6b9W4I3POyd8DEmp8+8J/8",
+	"WEoOj0Hgy07fke/FwKtHlIu0YmqItUCOq56KxjCa8oqLp7Z9Pb+Cu1/1E8G7kj/dhVKi4i1erUVmd4sx",
+	"VbaMq7j7UH70JtruD2ijfSUZrqlzqsu12b4BdWlaJubq0owUh0zNyoZW5QRXWK56jvm8onr7hupkmb7t",
+	"/st6X2BRqBJgXhBabCnTsRkuEKm4NtiLBawxqS5m84xkTtU9FU7pzj7tFDFOOHuY0GXXfFPts4QenE6/",
+	"u43hrcdTDElWrz1hJli9Ltm/fzThTA92JO38WBp5yupsMUH20tZU0DCSCa6S5hpqk6d974fp5bHD6TRg",
+	"Ol3QZ2RTvZLi19VznODXvbL1HYOYtNQWdbrqOKujV3t3596k0jy9V6YWZYKj96oOle6gpchtS2UMPj7t",
+	"LV29cbq/YaiekSgwLwStqwKJAlC5LrigzbyQJ93l//f//L9KWe/WQApOtyDWmKzkGzWIYkWLf9PY/f/u",
+	"qe5uu0yBtFQ31oxomHVTKGzt8ICuD8gotKx5TL7BUBW2Vfq9A4zn8LHvRnycBdKpf4qa00vdUS8DpcG0",
+	"4ItiNKQX3HZdIBLxIQZ4oaOe1akwD+sQ9PMhb5IwKuW+/sGipNQUVZFG/iOyqmX/O3O9S9+Drpj5GcpB",
+	"rBxHrMhq4+AAis6iUJQWURvZWHrQFAy44AUl86JSfbTqfVBlqIk9bRpGb3RifvpEqFgDu0IsByUHMREd",
+	"6h2ldW4w/U6+3riWJYnDcB7JB9CqMQrq454Y3U1ZOIsx4OyTcDFNtfLplBX0a7huOzDzjIIexLCpwpre",
+	"EMQM8ssBTu3x3CpdS5xOgV9s8XEibGwHTziUiSHzQlp4AJRij1yvsUZju15om6DTuO64dUe/w9vSu8kz",
+	"nDw6eIfjgK1DHdKpxgPFm+T5qxGZ5PmrEVEgyg7qNieZn3O8IlDpxAAvCfHLUAZi1cKbg5a1R1vG6rfm",
+	"/reCV54akSlLyDe7kltXDONETtpGGpx3p/3HBB0egzY9D/hvioj/YHRAvoyHCXoPN8DEW1/mwvxbn87E",
+	"CvWmsfjqh/KS18zCa/ofgvYfafsfbx4ukGhjxisWEXAA/Q9HRU+9774R3GT9y1j80nyIvMA3EdyFJY0A",
+	"W5So5dFf4pGVaZfwaKk1wwKY+ZgLvjYmsZba/DKbQdJljig2ItVFFX5v1TG1rFu+VrXmpFJ5SIy2pCIa",
+	"ZsFiKGKiN0wfstuPAGVa75Rkxh+kcR+OS8FtCU2U8iNpTEfSTxjdfk9blhFWyuojqF7QbTiDMS0aq53C",
+	"sZpcR8z86hgHR2pa2w5KwnWP4kGXUGsnaQ+yhrUB4lCkbekPh99b0JWNNilJgNSHGqpOADcVRw0lGuUg",
+	"GO7Hy8yWgaptWc6z0fuK+jWGbZze97Smu7xGk3Q3Ih/yMM5k9gR44AZhlnP/wSx2s4zE59ZUR7AC1aPx",
+	"84aBix9m4faHDy9phrLcTPENxLLMPKx4u6uMXpb/USKPV2uhIjYKvcakx7y3YRtAdQz+Sg/NM/1FAm+B",
+	"PxuAGHtri5/QNEMBiny/hdjRqyHwkycBY52idc2xJbCAck1widWdCcgKE9AlPnRBq32QlrtYB9edaWCb",
+	"U4F0pqy8UUgZ0oeTihUBeOlsWi8zdcjb8I6xrqQhlJaW4hL7npkcr4mZffZvscZBuhw1o0ebLsce7VZ1",
+	"HGm4nxl+couPbNTSq6EbJDDoHm3rlIo341lRj/cQTS1pc6pSh/yamB9sRznaRjIAjHUHnrA00hmKpSNi",
+	"DpZ1Im3ehcFhPt6GWKK2FjkxmbYOO5gzmm6lCnmre5kYllka5fBMk/tEnkWRTFGjEepyQPzsOxHMRUye",
+	"036FZi/7/T5akHIcSxKc1BkZC/DRUM2He4Tolp3D29NgUv+jBR6utor5DeKVDnFDnjYi64gwpVR/Bjsk",
+	"UtqjbAm7rGR7wlF7qknx1isTHbpat8nJmkspZK+Tbd7pwB5ekpf55txMNCXdxi12QsbNW3BR5z6dOE5d",
+	"9/0h6g4QdDlOyd+yK8xP4HqrdM+UyMPUOMJI9ED3ijzkU2Yl2rdEsH1STu+0BpkjXSuxgDtotKqejkRE",
+	"YrmV5lCxTScbHU8zlOt6pnZDpzVFMSyZ1BZFvxtuRJgX7R7rITqprWDCoerNftpx2s06PRYWLeZKL7kZ",
+	"QhjHWv8qt0uO6RTNskRsBTFXi/L8RCdxA6zC2lttXRuunFjnUkP1vqK7kBM+thFCsTszxf6EPAJ55DA8",
+	"6OaWLCrTq5r1++GOaRvYv6hGOvGm7R39vJ3P+PPqqc6BmLgxD3eba307m5tVuDkk0zS9NVqAqO7Jwb0S",
+	"yk1uXorSo8/ifdHsDooV3ochgqOs3cD+R0J3JHbniSmJuC6gmxja9BQ0k1zlMRAOupk5knkARTZJxtuL",
+	"Vm4cQdz2tGzsoXl4bEo93hqaVa/rH28hzR7vGnQ+N3nMoR2+rvgB5oSOxN2FJVm/he4qdBepz8tpeLqI",
+	"NGWoAbFsQIwzxy10foAd2VSs2JlKM+Q9xyvlDRDUlK0s9u9tGbCg77XT3zj/I4yPXUvGQhxp1lJEWNza",
+	"+mvRnZpTaifUbcUKw4TrSku+MXoxsTZE4RbEMoHy0wOzW4Sqr6SkB9mlTUgQetuSsPEA5LCobdLNKVKq",
+	"lJQB7gcMcq5Z8tlrEWvXerTTV2cehbts5hm/5pWv93dwvTuMHI5C9So3Rgrmsj0/+03JOjJ2t0IjFt21",
+	"UE/JX6ZPJUfMFLvNyOI0o+0a3UAVKQU64iWuIheqe/EPR8U03T+sWNg5iZ13uOcUdq5isy776QTGdKSd",
+	"yBqH73MIScYoXZ5SgZdwcKgluClMXQK7CZgg60imBNmmY9qdjFw3U9/zQOrkrJJowm5gMj14OIpTwZYe",
+	"FhmLNRTSaHmACS/oskCFfK4wnifYNmJfqJIO3XeatHU9D4UGGBffoP3h+Dp7oSgRUZ8pMCn2+tYeuAIF",
+	"3leoRXKSlOiJQiXH2KJ9UdEnhVygzieRkxdrzIuSEsFQKVT9DCoFL4Qco4IGSFVQokbbUbaZF4u9/Atm",
+	"hU5EmucV2PPj5RgmMyTuRRy2XtNkV6zSBPFoG/KuXoMINW1CFWoEsAyghe0VsIx+G3r6d3rcmTFTAgd6",
+	"1ROiBtd4RV5M8oxXcINLMAl0nnP8syCwsX76yqpQv7jgceh5ArsrDfDfl/53UvB3pLh68VpLsZTvNeVA",
+	"5rqutMFEYXqt8A0QKc+cbkHtOKg5DGCYHz3+Mtq27kVaa7UGH1RLyEG3mLi/z5Oa3GmHNk5KTfC5NlEp",
+	"4hVBwkQvp99VS5ubnWqpxIFrW9ZQDrk2idpjk1EE7EeHHekUq1HSNa8jZP49z70bSZyJU3dtEJsdQNTs",
+	"//qvhw/+hR4sf/3jH59/+G8hXiX2ChxJ6/T2RWwfnJevIWNyrd0Zg00093hrccvkmGZ9OXlAAy5N3W8i",
+	"uwlL11zyKIQ/kstJB7HEAp4yQIPS84eB7ixjgKq1aTh7dHbJnQg6YJ+A9DFY4tuDYeaxkEG0cmUL/5Me",
+	"TPwfD4PQOuYKe+RSY6Fe9Ay9b/i9LWvd8FVzyoNqsZdSBzVrp58kmgJOEMinJkCXc+oztDOGzjE2pGDx",
+	"HpWIHUrZAGF+2LnmZEQ6skykaoOCMM5jPRSBVDzWHi4dYQyT5GejZ3AUtTzNJdhHJjeeQT0xu5h+BYpa",
+	"eZJ526BJOTHXw0rxQctkWotnmJUZfRTkKxGZLmu0bZIHqmjZxstBVWLZKKZCOmpXdzda1ois4Br/32H2",
+	"d6geGRh+pszxGNqEKYacz2q1jdNR9vyWpYEd0jVdPPxxCuYnvVZdKSLOMfvzL5EE/kkwd2Kd0/HluStv",
+	"C5bkrKJ9nunyO5QungxuMI9pLA5AonVVpmr4WY0ijbG7TIrRG7J+6kh/kjsBUpiQ3Op2r0cpqxzmXTMU",
+	"J5/9GjtDgZR4yfUALiE7atIb4KwZcKcBcwx9H4N1j+TT9QaKpmzfk4v8JGiSKZLoPOjOV+685/3JpBg/",
+	"IUpONIQicXBCaBtrqLeoaX7Oil+DHUAPKhEp1i0TnRsICQ38XtIt8ILArbjI8nNmYoqpgqouKDYcTC75",
+	"zXIZi+qb8ujRD6iHdKduVeUbxPKFG4zyMtK/sa9EKr17pXpljU2eivnTey5wXR/CVzJoalSqJ7lAda3+",
+	"xFqi8990V6C1zRPw8MX1G2tkoC916XLVtUJoiZpSuIq9XZhOIkMBweW6kMZigUmxVtB0iBdNKwrEcQVz",
+	"g1a3D0KJugL1zPB6rz4968iPStHdQruJ3LqCVb1vwlWzkqbps/oekSq6xhpxYSE4xwZRz6jnRcSRIH95",
+	"pb1VKQao6dsRGKcH2DZwU9NiAYVUyYUU1IIuC40+oWItKoBRWEHoABDzFFEuSNutON5N8FYYLOkrFoes",
+	"pg1YOL68qvOoYzEfoywqJw1qOcT60zK4iaVRTGpGlpVcIZ+PWhRbxDb5pe9ZUGpRknEbMhtvfCMfyofG",
+	"ts7THO+k9aiH5nrOfDaVohZNflG/voieI9oBXZjnCiwuwunlGyBfo3KTWbpFBarTlZaXcT5G6Z/NYwYT",
+	"LudM6uK4B+ljGjgkKQB6EPC05r4+UkIobgb5zXjx1Y72z1QfW9uYBh1im6OiPeZ6p7jTHZ0l2jOceihx",
+	"nlx35PZVo8/qlDDSxFTBawMhn9MOIpIqOtYJwt9v1ipTlW7KjtOWnmsLc4f9YALAsccBUaJFJPlIKZRE",
+	"UNnirQ7GerYo6Y/4XrMg9eXTIzAyYw1R/hTVpBXt8ByTU7OVrE/Nzb7WejkC2zfi1h2B5osbvnHQPmxu",
+	"v6dVI+3WdHq/m17tkPVZWY2rGyfL8e1kU+H/lAfBp/JEz8EOoImAAaqy0RG3uGAtzGekrWudkqb/fiCp",
+	"t1OxAs33jxCiRHWZDRcoX+rW/xZ+b4GHmnMftN6Jd7mJYFs1Li7nehF+3utD+HgebOA0hWhyDqZfkBrC",
+	"fT2FhD1KTKDkO5uXmFi8MhqS2YCCVr+rsyjqqR91vGeZ/Gr50XLSGhgiJVyV4tQuLuley34DwrAP3dHZ",
+	"FYerRad2CX9n8kon9Ql3FAvVJ2Zyfotu00O3ydGpLSY62pViI8TiJod7NJO+eTVShyT+iedsy3zax0/f",
+	"eBf8qVLceeLVPFPb2qvgjiPGhLjOOxdFG4KYvNv3G055YWWq3cMOYM2a8EyBCmnLXN+rdNei93sFHKt8",
+	"XZu28Y16Z8Or4opKNxp6r7Iug5b8n2MHybsgT9d5eRsur8VYU+fMRHMmKx9Z8udVenL/or6Li0nklBgi",
+	"PElBTNshpqQ9f3847TdIYMJoCwJYegYCLMX3iERcijXmIupuxDkc4MBiIWu+5zF02HhxZIOnGGzmU2bg",
+	"uU+ubkFusm79yceHjYxPOzzU25F+8Yxy/rxGgqen4DxOf/Sz9EdzBezuxETpiKcM0Kvt49Mwf0KlSx7X",
+	"Y1LRm4AhsCHefMCihMtkx+5pN8l3tNIFNIewJDmFiRXa22TZgzBoC+nx1BbCVR/zGSZWwSSN9EI/HgqS",
+	"YRJzfd2KO8G+JENg5NFyUu1sD/e+jIMIUdsxMy1c4LscjjZpVMJkiopMRq6ZpWODoVaXqtvVrkt+pwiu",
+	"ErwThNYm5g51nAGNCRLUy8wdScVNl/kIQcfSRxOr7g/Sc21pvYeKk56x2xHsBIJ/bLdgg8pNzCPA2+0W",
+	"sf0d9fkY+vvs6N0ccvx9HvGmUp/WQUlvGSr36fbxlPMfZZ2UJarxgsm7zptYNwj9AKbk21hKdynXqDKs",
+	"Ii0g1oiJHDBYJq5i+7TclzW8tHj5gewi+XtEurONGN2HzWbDHLrWmMH2Dv/yIkzRFSB2tMmgfEZFilDV",
+	"uthwwozxtkG9FhKe5R5vEJ6ZvUwj9Vs15fxp8iCcf516v0WY2JBg0uObCGzIFnH+4yp5mNv0m2lWVQPa",
+	"v1RZNhGIKFpBHcPNiPh5mryjULXUiW6xhsk9U6UH5pX+eJXs2NCPJ4/OoaSk+inmqOXxXHkH7RH+5e0Y",
+	"KARlaKW6tcUuJXQDr04GGUjyK+iTTku1W6+Dxbf+ZEtUjx09VnrbqKdX5r1zySo1s8v7lPBF10pjh0Pi",
+	"nwKDg+XwGEmpj1Gn6IT6GPlerL3SHSBW2ZHHNtjXQMq167ebmLiinnfZKwMhUHBri71X+JkBcthRZLo9",
+	"E29+kJU53E0lmIDbLjLUmGoeGE4drSFvSs9xHU7QpCgju/glRSSci8ZucnLFFC5IaBwcyzIXxuI8tk6F",
+	"76PgTTIuoz9xtYvvommEmkOsX8QB6rTa/zZeb7KYDC29LCojNZZZlv3e7BK3yEn9IpwUBVA6qmgCXo5C",
+	"ioAPRM26LVQYvQt3rove2kLF6OakMXetbti5W1oKroClsiLSdBrH2xecrttHamBSN9jUipeFIaJX6aI+",
+	"mUjU0+panGbILPKt0J6/jKaSa3SUsJEbL71c07qKmO81JptYWCLqhKCteCpOZqmGdkq3cc3zyUbuDhEB",
+	"KdXIWiearaip2C8/djzxJ+EvwJHY0iZVxKZDw71jqIRI9hMiqxoycgRPaGPgPuUNczRPD2qKqgtvBTm5",
+	"euplSwJMjCczBy5jYeqQu+i2EoADZ9ZhKuwxHAhCRRpagcu7HG+e3BXUj3djHjJFrXBuExBMgb3+pplk",
+	"ioBa8k4V0JYHZbNc5/SrfaqejwQZDnIFxgt+9rE+8TkIYyZ7w64jiZAtn+r2NHbiARlrxMVPxuBMO5/H",
+	"wBwyXcPu4wmLNwuYtvqfu1teYg7QVqe69Osu1OXIgNntgEGxBb/owq9YWia8jfgGqvD72tBIl0mzQOM2",
+	"CV5ziIDYDcVgISd355ePs+lIvn114mbWrTqhfOFnVwGRW8DQJ9Vh85phE+qE1AfXlebIxrcYz8mIztbc",
+	"nLDGERSSCi+XwCTNM+7z7p2w/mxErP1qTneEg542BkZejT/vTTxBZfSoME1xGFE/2MtPC3XFNZsZ8YJQ",
+	"oaovLaJlIaW7oMuuDHy3pgozk8v/V5WXg9BfAHrzNdqCqglmtIaLPDy8sQtTIrK9cUtZtPLFPhnGTEqv",
+	"oV2+9P5C2SbYWKrGJENkX2ISFFaBNtmlJ1Hg9x1i5KAS+sh4kdb0enV2ft7QR2i90+S6sGRLJ7h5c/bh",
+	"w4cPujl7GP/S4bkuQOwANH6rcvYwJZ1Y8EJtnSUq4aK41r9INa9+frdv4FoNWchJ8QIxKFZAQPmgiyWj",
+	"W40bu8Q1XKjHzTG5gJqSVSFoIedbUFagplGvSwuiknvNrfWrAhUCuCg2AA0vFlSsC44r+bkab+CieFqo",
+	"fbhGvHj8xT+KzdcFEsWWclHs1vI4vn0g//JgsRfAi4qC3tRyuzr03YviLSxbjmq9BtMi43/8xikp/u3t",
+	"82fFvz7/4p//XuywWJu6a6grRQP5N92K+uL/JG5PPZl9o/nh5fU+mT2y9V6owbMns88uHl58psLlYq3E",
+	"69KzfRuqjWOHwvuimj2ZvUIb0AZv1xNdy/zjh4+M70CYzFHUNLVRkpe/GY2ht1CGSf1B+RR8uSkZqDRd",
+	"9YNqsBkbzs3v8krTU+0Ql4Qw058pCN0VcANsL9ZYyoTBYiXm5is1JJfbyfVt/lUOY2l1+Ye+eH6QszB5",
+	"zH2afQfCkaxBTIej5Yh/zLBckNpA1vztuqt0O1nX/nSkc8Uujx/a//NqXh4dmn0ffj1g1sM7Zpb2pR9y",
+	"i27uhFGFprbeAFIrrAFVfC438AIKeYorUFy13/pcQ2Sv4DQ0z9pKB9+CjHqJuXiqnggz6vcWVHqJ4dTv",
+	"swFTRu+/4TGkHtr1xnGkejg/wuiHZ2B02o1X0ih4Uz0T/+VRoVhX1HQ1VyqPwE6qZHm0aRCK0b1aorps",
+	"6w42Jsr+Z/6DB1IwgFdnqNLmmIIXz5GQEFL0/fDuG7WEBVT3yrwSCVTTVavgQ3xmzIvKTqjgVOteRLoz",
+	"X6EeLVpcK1sA6qU+1LEY2eT++Jd/SFZ8iB9oluGQppwNtvKYah7xv2kWqyrAr2m1vzMV7EmtLTL80DcG",
+	"5Tw/nPEQ8GbwlPCd0kXnESdpjBa0FappgMfquZYMfXxyadGpvyuALI1QW+yYBZnt7LHZk0cPP//yi3/+",
+	"Y0SemA6SxA73Zwx2s3PSVo5/LnJ+Kw0ffY2UR6uiwLwQxrOqLEzbQmKw5Sp5EHHBkKBSzc4jG+xpVb0C",
+	"xZPZeYT/NezsB5KE/tHdK9XvVK3YfSnUp1VlJHquNgFlxRaR/VcFoHItLVfdMACpzgJLyjygJsPKcU5a",
+	"mb/8A1dac7Yhxala2WvKJ+lOXI1qziNo7udSnXoBejH3rjTPubH1kuyGVvAk0lo2jVrmUmrcLle9YUzX",
+	"k3TRuDRA+eF9/1q3vbgvyTjTTdTs7DPxSI7uKO9tWNsPJ3Gr4sX48YQX5z2e8OK8x5MCNpwXrl0QB/Gg",
+	"bXjBG0Tmzgmi6yws/uGYfcjw4nJpEmjCwvsck0rBhJ3r0JIf0BC296xzntOWVGdml+aPYoqktbLht2gD",
+	"SrZRocPw84IhsoHK2B0mQHOEazVaQM0vmmo5JvHvKK1fqifTLvIG7T1oxX/+8OHJVzUz3YBGW2CiK1aG",
+	"HzgPezRRNMWRdqPKI6FE5Cv1j9KslsQoxJpydVdDdV3Ytg4xznQJnNFr9Tc2W+8eLrjh/NAzUfQHrXRM",
+	"tAYLI+I1pZtiASVqOSiJp7UK5izl7itoK46SU5+wZW0azkQur/JnveBP1wLTsciPogy9/M+zeT+k3kP6",
+	"cNLX1mWhOFygpQAnK0gc+DQw4Q2UQrmNB+4sX0Rsh9awhFzViHzqAuLW8FeVkWukg7hSErgUBSsvmGhZ",
+	"0UbOYq/6wvWlRKmWDUCjbmEjMgO3DWXiUltJFyW/iSrsb9WTP3RNfEYpK+BWXJrhPv4J905Fw1aYq73F",
+	"i2fXP4+oWkMTdcAlkOSdOQg/OYooKyyPGrc1v00hx/UaQOQd7DekuqANkNttrYnCH9DlEpdgYbQueMMA",
+	"VVwOva0v1H//fMREhTfNEbKqrE2TZxA1kJ7bh+7DRFIf299nAEffC7RS01msXSjbhKflwYgFLxzWpdR+",
+	"S8rKsXie8mo9sNgYwRPwa1jpArmz3OJM+9YzOB5TIIvPxK1X0mbpnIY9p4M6iaS5oG/iWMC8Y6W+UXTX",
+	"dJWtYcoRD/zunz/8V9/p3rSLGpeGs2vacnjA2npk43wH4nv52Nu2Pn3njML5u698j7mg7LzBMrX0Qi19",
+	"rhMTihuv0uNwJ8zDHtqrdkieu98B3Qc+inF2f4z5EaApUEFg5yss0WfXaAxaZ0xddgAmYX31YtuzvhLc",
+	"F5J8+3AOgSkvOOhmnmyp01KAeMAFA7SdcATfnyRosr0FLtd9LiF4C6gqkDMwvyoU6f8PubZCs5crj4k6",
+	"ygqVWqRyig5032efffHF559/9jhBXlznzjFxsZbp39Ly55OWGnN161eMLP7t2fXPUjI82/Hfe3IERLIv",
+	"TYy+/OzLL//x8MuRC+FApjrlE7VEczTPXWRA1QrWJSiPjx76OVBfHM1yi3yBLpccxPEkq0dpKVaRryCN",
+	"23QqORyYUWicx+njdBBIEbd28kjctDpww7iqNFVx80D/xyx/izYWHkLbKw/apkIi2KfkrFmJSoyv0Aru",
+	"xdUwLwhijO6gmheSXqBzcxu0giputIV9uiq91QJRDTZhaJ7dI5fP5HyJcB1Nkl/AZHYu751aSYZx+Ohu",
+	"vxx33d1dHvG3RHtyOSar2gQiB146KNcEl1j1/q01bmhQNV/+IdBqNJU4IhkBb67emEm5ap8//Ai788xe",
+	"1TfEsELfT3stJPXurFHmjerbCt8z/T/+fvy0mG6yXnTdhXWj62KPwe3s+C68LGkz4lh6Rpv9vQnD/JPU",
+	"/ZJEf23V/0qH9wjsrHfT1RxRAicdAiqy96BhcGNBOsIRPv3AlVZmn6pWeramuAR+3yrpSmOsn89AlDzU",
+	"HtFSr7DY0bauVIrmiF/7QA5GPADX6Abui/ufphqS1PnLnnjGMXlozOSqG9aOSplATLxt/5ayu5Kyuzvs",
+	"3rZEI7yd86BTYbRip4oviLWsThO4nkU+InpXrbge9ND/WwSPt+H/y2o8e90OxGL4QE7i3nWFTKqhyGM3",
+	"7ZfmkTOSy37ibAmf7YLhEhHB58UWCYUiy+eF7qfF512wnc/jcayeZWLodvkHX0O9/HD5R0kr+JBAxp8V",
+	"lEnK1lUjj25e64Gs3fKU69GsT/XE5RtQ/2qWOjN9gXjIDzkPTsOAyfwp/SeGpvcRjbZ4mrpIhGMB/50X",
+	"dEcKhU3Tpd8rK1X3iTdF2tnR6v+lJeXuT4MeOe/5HLgnAQ1H5Q/FNOUoGKi0SynFFUMjV+9fzBN/y+1f",
+	"JSH8vvSq9hoNpdTmh6ust69UNpzTvlyYPjxRKaYrfATc4KV+5D5SDNWn7jPD8Bfl8aUECsxV7RxUBSZf",
+	"6fypBa32/53r2gzSz2cbM3UUuVwVbAU1aBTGQVCAVGq1H6fU8a/Au29JpXaDKnj8yiAamaSJNegEipJu",
+	"gRcLZODswxwzQe/xXXBlH7oPWpqP3etOkHf0plvkMWLZ844AVHHKmYW8Vg+lSPrHNp+T2COXc48qSpV2",
+	"7Dz+FBaSLcokVec/Ls/6kXuRZuvsuC+CUVU7amrWZ/Fs4WZNBe1UdewqeiUf+3PoabxFK7j83/8cZQ1P",
+	"iwaXoh2FznKuggfdfKN0ts9e60dPlM0wdLbmSR+/8JwX4R+u37wu9IIMYIKrVEBcYcsIkGJa/OfTVy9T",
+	"CMkTnCeOknevcx8nZ4B12edpGXRnxigb1VCWXmf2QT7t3zcdT7s6auSekDaMMkzH61nifpH7FYJzhUfs",
+	"Ij7Kxe6+5MI4JIZuaXfRm+vKsYqhpThI5/3i8eePv/wytQj4QI9cCjaSrvKO7f+Wo7v7+jvVkO3MqeO9",
+	"E0bSV6eV1vpXjraNTTcsFvsCi7lK/MZkFc0YD4jY+OF0aT0Ql3+YP324RE3D6M0ILsFT/cDHObz6o3Zn",
+	"VwKe6qMkMNX7iA1+4mrwSh2ASstFjr2BMmNQKhzNsYvOW/PM36UJH8Oy0tQ/e0a9bmFeMMfrmKYyTyTB",
+	"L+u53yH88seK++mFxLI97ixtuseEubRm8BJDlcGNS68x6DG4pme9HqJ/Phb9aeCbFPpAj1jJ7ND/cGGl",
+	"bXyjmGZ9n8Jm+ZisMLtkaVsbJrJCoNVRADO0srgaf2+HUR4IpJo4rBFZFeaqHchM6zOkJcc9hamZjh85",
+	"njMxLfCOXCCsJcVuTWtQOPwrKjmgcj8MUD9tRUFA7CjbpPDjEm5grDr1WyIYBv50Ke4HcTZW6Gm+/+cw",
+	"2dJavxPB9vcK+A6aV9o7JuXEop1pbeVhhuh/UPfaNeJrF/RDXMhb77fv0CqzgvJp0wCpvtXC9AnDniFW",
+	"Qn3fDg5NPKjOil6tN7pyaqyh0C1jbdBerGHbQVn/1lYr3Y5Hw//r5g8cbbVLVezkm7rYRo96CDPz6F+f",
+	"f/bw8xT9Y6NI6r9x5Our9v4CSWGnRmM+fw8y+8lAOiiW/AiNOHulhQ6VFS2pQGOr4wqINMrNX408r9AN",
+	"2CzIiQIpLcyRkgxA9V/BTlEGcqTZ093gKwKqTVaJ8QMkkB6vCJJ8HquJwStynww4Q8GAXeVHcaaf20KV",
+	"q5NHx9WL14fQKY/+9TguBxy4beYeS/uSg79pxTmrA67NLM5KnwMwYpdYMY/ejuzEPuG1/7KmvUzBKA3i",
+	"W//FuWAF9eAfZUvei8hhc00ktglpaIOOwwPahthRCdWdfs5HJzn+WZ1LClkRC9UPEnF9P6I7V2phWp9h",
+	"XlQM7fKRAR2BziG+4t7rDc7Kj9c+3KXihKS5Rit1rDjeqENQA1Qa71tQobOWm+kPnDW/cYckWahyDG1H",
+	"LC1Baf1giWs47ot7R2md7JK+V0P3xMvReTL55D2ooMyPFGg3jCT5MY5sMDkShZXc+FE9dR+eK/klbSPe",
+	"o/NKEcFC9qn9rlrPKJ9EiQiholiA9XAeoWgCotM7zZdPGtDpHlDy3xDwGQJM3q5VV42Wj6GsRQ7A+6J6",
+	"xIvMbAf+4ECfPby/citFiL9eUwVdJS71oIaE0vrvqx7k+AKWlCkjagONmNhYwdvllwhvR7Ki8PYb5Rr6",
+	"hHF69ALeISaVWZLQfH7Y+V3QuioElSYC3ABTBT5A+F1ob6hrBbmqOkvptjuqnbfgBYFbUTRtXUt+L4eV",
+	"XwngFT6jyzWUmwdU65YIPph85E17v+r9HMhMehl/8QY9OwakXNsKTNu6LO1w19LAj4jCJy4HX0v6qIX8",
+	"BYXAuPYVH20egW5TVyhefVWgYolwDZWKNDWt0KErIzWI4woSZUVHB0YAvTlvwahZugHyqVuG/lLO3EdT",
+	"W4cKDUDI76nmdkBU6/CCAaowWenud1+5ogxjAqxpXfGC0GJLh1VQo4DaPmf7t9kxuzP5NntHtud9pEXI",
+	"S1MSpIENXvqZbL8mfyanA3u8y/5fKvJ5f/rR+RZQz7tg+kk6/8KxaOck0/r3FjFEBCYjuvM/3DOf+GH7",
+	"1+6JqKsDJpydDGpAYw0x3+oH/ub+J2NwL1C5KTBRJzUzl+O0+re+YPC2PtaDVhkib82TH8/zM5I/+OCR",
+	"l0D4+OHDwxTCB4/uueyjT7Xz1bup8TVSbv/+zoGIQfZgsrYQLSNjykL+/qlfzxGDv6CS+FpSra8l/D5z",
+	"iEGhaKmwkRDhO2Cj9SmCtVoEok549cA5iaY+cFasaRUgLzaw5w6Vr0YCuCgQKdeUcZWnrap59rbCquv7",
+	"beKbIygb+s34hvpZ/W4uN38xI1utzQKLnq97AZSbAvmVJQWnW1jQal8sGG1X68N8wkf/+Oc///n4USxZ",
+	"Qn5ANWLUiq1l9ezJ7BI1ePbh1w//fwAAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

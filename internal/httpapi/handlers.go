@@ -30,7 +30,14 @@ func (s *server) session(ctx context.Context, who *Person) (Session, error) {
 	if who != nil {
 		role = who.Role
 	}
-	return Session{Person: who, May: s.may(role), Site: site, Demo: demo}, err
+	if err != nil {
+		return Session{}, err
+	}
+	first := false
+	if who == nil {
+		first, err = s.app.IsFirstDay(ctx)
+	}
+	return Session{Person: who, May: s.may(role), Site: site, Demo: demo, FirstDay: first}, err
 }
 
 func (s *server) GetSession(ctx context.Context, _ GetSessionRequestObject) (GetSessionResponseObject, error) {

@@ -27,6 +27,12 @@ type AnchorLeafe struct {
 	Hash   string
 }
 
+type Area struct {
+	Name    string
+	Place   int32
+	Drawing string
+}
+
 type AreaTotal struct {
 	Area     string
 	Total    int32
@@ -169,15 +175,17 @@ type Package struct {
 }
 
 type Person struct {
-	ID         uuid.UUID
-	Name       string
-	Role       string
-	PinHash    string
-	Active     bool
-	CreatedAt  time.Time
-	PinVersion int32
-	PinSetAt   time.Time
-	RetiredAt  *time.Time
+	ID           uuid.UUID
+	Name         string
+	Role         string
+	PinHash      string
+	Active       bool
+	CreatedAt    time.Time
+	PinVersion   int32
+	PinSetAt     time.Time
+	RetiredAt    *time.Time
+	PinOnceUntil *time.Time
+	Since        time.Time
 }
 
 type Photo struct {

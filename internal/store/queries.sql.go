@@ -258,6 +258,35 @@ func (q *Queries) AreaJoints(ctx context.Context, arg AreaJointsParams) ([]AreaJ
 	return items, nil
 }
 
+const areaTotals = `-- name: AreaTotals :many
+select area, total from area_totals order by area
+`
+
+type AreaTotalsRow struct {
+	Area  string
+	Total int32
+}
+
+func (q *Queries) AreaTotals(ctx context.Context) ([]AreaTotalsRow, error) {
+	rows, err := q.db.Query(ctx, areaTotals)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []AreaTotalsRow{}
+	for rows.Next() {
+		var i AreaTotalsRow
+		if err := rows.Scan(&i.Area, &i.Total); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const areas = `-- name: Areas :many
 with recursive a as (
   (select j.area from joints j order by j.area limit 1)
@@ -631,6 +660,30 @@ func (q *Queries) DoubtsOfTool(ctx context.Context, tag string) ([]DoubtsOfToolR
 	return items, nil
 }
 
+const dropAreas = `-- name: DropAreas :exec
+delete from areas where not name = any($1::text[])
+`
+
+func (q *Queries) DropAreas(ctx context.Context, keep []string) error {
+	_, err := q.db.Exec(ctx, dropAreas, keep)
+	return err
+}
+
+const dropTraining = `-- name: DropTraining :exec
+delete from training where person_id = $1 and about = $2 and code = $3
+`
+
+type DropTrainingParams struct {
+	PersonID uuid.UUID
+	About    string
+	Code     string
+}
+
+func (q *Queries) DropTraining(ctx context.Context, arg DropTrainingParams) error {
+	_, err := q.db.Exec(ctx, dropTraining, arg.PersonID, arg.About, arg.Code)
+	return err
+}
+
 const endLogin = `-- name: EndLogin :execrows
 update logins set ended_at = $2, ended_why = $3 where id = $1 and ended_at is null
 `
@@ -751,7 +804,7 @@ func (q *Queries) EventsByID(ctx context.Context, dollar_1 []uuid.UUID) ([]Event
 }
 
 const everyPerson = `-- name: EveryPerson :many
-select id, name, role, pin_hash, active, created_at, pin_version, pin_set_at, retired_at from people order by active desc, name
+select id, name, role, pin_hash, active, created_at, pin_version, pin_set_at, retired_at, pin_once_until, since from people order by active desc, name
 `
 
 func (q *Queries) EveryPerson(ctx context.Context) ([]Person, error) {
@@ -773,6 +826,8 @@ func (q *Queries) EveryPerson(ctx context.Context) ([]Person, error) {
 			&i.PinVersion,
 			&i.PinSetAt,
 			&i.RetiredAt,
+			&i.PinOnceUntil,
+			&i.Since,
 		); err != nil {
 			return nil, err
 		}
@@ -1110,7 +1165,7 @@ func (q *Queries) GetLogin(ctx context.Context, id uuid.UUID) (GetLoginRow, erro
 }
 
 const getPerson = `-- name: GetPerson :one
-select id, name, role, pin_hash, active, created_at, pin_version, pin_set_at, retired_at from people where id = $1
+select id, name, role, pin_hash, active, created_at, pin_version, pin_set_at, retired_at, pin_once_until, since from people where id = $1
 `
 
 func (q *Queries) GetPerson(ctx context.Context, id uuid.UUID) (Person, error) {
@@ -1126,6 +1181,8 @@ func (q *Queries) GetPerson(ctx context.Context, id uuid.UUID) (Person, error) {
 		&i.PinVersion,
 		&i.PinSetAt,
 		&i.RetiredAt,
+		&i.PinOnceUntil,
+		&i.Since,
 	)
 	return i, err
 }
@@ -1313,6 +1370,27 @@ func (q *Queries) GetToolFile(ctx context.Context, id uuid.UUID) (ToolFile, erro
 		&i.At,
 	)
 	return i, err
+}
+
+const givePINOnce = `-- name: GivePINOnce :exec
+update people set pin_hash = $2, pin_version = pin_version + 1, pin_set_at = $3, pin_once_until = $4 where id = $1
+`
+
+type GivePINOnceParams struct {
+	ID           uuid.UUID
+	PinHash      string
+	PinSetAt     time.Time
+	PinOnceUntil *time.Time
+}
+
+func (q *Queries) GivePINOnce(ctx context.Context, arg GivePINOnceParams) error {
+	_, err := q.db.Exec(ctx, givePINOnce,
+		arg.ID,
+		arg.PinHash,
+		arg.PinSetAt,
+		arg.PinOnceUntil,
+	)
+	return err
 }
 
 const insertAnchor = `-- name: InsertAnchor :exec
@@ -2237,6 +2315,30 @@ func (q *Queries) ListAnchors(ctx context.Context, n int32) ([]Anchor, error) {
 	return items, nil
 }
 
+const listAreas = `-- name: ListAreas :many
+select name, place, drawing from areas order by place, name
+`
+
+func (q *Queries) ListAreas(ctx context.Context) ([]Area, error) {
+	rows, err := q.db.Query(ctx, listAreas)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []Area{}
+	for rows.Next() {
+		var i Area
+		if err := rows.Scan(&i.Name, &i.Place, &i.Drawing); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const listDevices = `-- name: ListDevices :many
 select tag, last_seq, linked_at, about from devices order by tag
 `
@@ -2566,6 +2668,36 @@ func (q *Queries) ListTools(ctx context.Context) ([]Tool, error) {
 	return items, nil
 }
 
+const listTraining = `-- name: ListTraining :many
+select person_id, about, code, until, note from training order by person_id, about, code
+`
+
+func (q *Queries) ListTraining(ctx context.Context) ([]Training, error) {
+	rows, err := q.db.Query(ctx, listTraining)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []Training{}
+	for rows.Next() {
+		var i Training
+		if err := rows.Scan(
+			&i.PersonID,
+			&i.About,
+			&i.Code,
+			&i.Until,
+			&i.Note,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const loansOfTool = `-- name: LoansOfTool :many
 select id, tag, person, place, out_at, back_by, back_at, care from tool_loans where tag = $1 order by out_at desc limit 20
 `
@@ -2687,6 +2819,15 @@ func (q *Queries) LockJoint(ctx context.Context, tag string) (Joint, error) {
 		&i.Search,
 	)
 	return i, err
+}
+
+const lockPeople = `-- name: LockPeople :exec
+select pg_advisory_xact_lock(hashtext('dynacor first day'))
+`
+
+func (q *Queries) LockPeople(ctx context.Context) error {
+	_, err := q.db.Exec(ctx, lockPeople)
+	return err
 }
 
 const lockRun = `-- name: LockRun :one
@@ -3180,7 +3321,7 @@ func (q *Queries) PackageSpecifications(ctx context.Context, package_ *string) (
 }
 
 const peopleByID = `-- name: PeopleByID :many
-select id, name, role, pin_hash, active, created_at, pin_version, pin_set_at, retired_at from people where id = any($1::uuid[])
+select id, name, role, pin_hash, active, created_at, pin_version, pin_set_at, retired_at, pin_once_until, since from people where id = any($1::uuid[])
 `
 
 func (q *Queries) PeopleByID(ctx context.Context, dollar_1 []uuid.UUID) ([]Person, error) {
@@ -3202,6 +3343,8 @@ func (q *Queries) PeopleByID(ctx context.Context, dollar_1 []uuid.UUID) ([]Perso
 			&i.PinVersion,
 			&i.PinSetAt,
 			&i.RetiredAt,
+			&i.PinOnceUntil,
+			&i.Since,
 		); err != nil {
 			return nil, err
 		}
@@ -3214,7 +3357,7 @@ func (q *Queries) PeopleByID(ctx context.Context, dollar_1 []uuid.UUID) ([]Perso
 }
 
 const personByName = `-- name: PersonByName :one
-select id, name, role, pin_hash, active, created_at, pin_version, pin_set_at, retired_at from people where name = $1
+select id, name, role, pin_hash, active, created_at, pin_version, pin_set_at, retired_at, pin_once_until, since from people where name = $1
 `
 
 func (q *Queries) PersonByName(ctx context.Context, name string) (Person, error) {
@@ -3230,6 +3373,8 @@ func (q *Queries) PersonByName(ctx context.Context, name string) (Person, error)
 		&i.PinVersion,
 		&i.PinSetAt,
 		&i.RetiredAt,
+		&i.PinOnceUntil,
+		&i.Since,
 	)
 	return i, err
 }
@@ -3409,6 +3554,21 @@ func (q *Queries) ProcedureInForce(ctx context.Context, code string) (Procedure,
 	return i, err
 }
 
+const putArea = `-- name: PutArea :exec
+insert into areas (name, place, drawing) values ($1, $2, $3) on conflict (name) do update set place = excluded.place, drawing = excluded.drawing
+`
+
+type PutAreaParams struct {
+	Name    string
+	Place   int32
+	Drawing string
+}
+
+func (q *Queries) PutArea(ctx context.Context, arg PutAreaParams) error {
+	_, err := q.db.Exec(ctx, putArea, arg.Name, arg.Place, arg.Drawing)
+	return err
+}
+
 const putDevice = `-- name: PutDevice :exec
 insert into devices (tag, token_hash, made_by) values ($1, $2, $3) on conflict (tag) do update set token_hash = excluded.token_hash, made_by = excluded.made_by, made_at = now()
 `
@@ -3478,6 +3638,29 @@ type PutToolParams struct {
 
 func (q *Queries) PutTool(ctx context.Context, arg PutToolParams) error {
 	_, err := q.db.Exec(ctx, putTool, arg.Tag, arg.Data)
+	return err
+}
+
+const putTraining = `-- name: PutTraining :exec
+insert into training (person_id, about, code, until, note) values ($1, $2, $3, $4, $5) on conflict (person_id, about, code) do update set until = excluded.until, note = excluded.note
+`
+
+type PutTrainingParams struct {
+	PersonID uuid.UUID
+	About    string
+	Code     string
+	Until    pgtype.Date
+	Note     string
+}
+
+func (q *Queries) PutTraining(ctx context.Context, arg PutTrainingParams) error {
+	_, err := q.db.Exec(ctx, putTraining,
+		arg.PersonID,
+		arg.About,
+		arg.Code,
+		arg.Until,
+		arg.Note,
+	)
 	return err
 }
 
@@ -3569,6 +3752,23 @@ func (q *Queries) RecordsOfJoint(ctx context.Context, jointID uuid.UUID) ([]Reco
 		return nil, err
 	}
 	return items, nil
+}
+
+const renameArea = `-- name: RenameArea :execrows
+update joints set area = $1, updated_at = now() where area = $2
+`
+
+type RenameAreaParams struct {
+	IsNow string
+	Was   string
+}
+
+func (q *Queries) RenameArea(ctx context.Context, arg RenameAreaParams) (int64, error) {
+	result, err := q.db.Exec(ctx, renameArea, arg.IsNow, arg.Was)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected(), nil
 }
 
 const retirePerson = `-- name: RetirePerson :exec
@@ -3800,7 +4000,7 @@ func (q *Queries) SetJointStates(ctx context.Context, arg SetJointStatesParams) 
 }
 
 const setPIN = `-- name: SetPIN :exec
-update people set pin_hash = $2, pin_version = pin_version + 1, pin_set_at = $3 where id = $1
+update people set pin_hash = $2, pin_version = pin_version + 1, pin_set_at = $3, pin_once_until = null where id = $1
 `
 
 type SetPINParams struct {
@@ -3891,6 +4091,30 @@ func (q *Queries) ShiftsFor(ctx context.Context, arg ShiftsForParams) ([]ShiftsF
 		return nil, err
 	}
 	return items, nil
+}
+
+const siteCounts = `-- name: SiteCounts :one
+select (select count(*) from people where active)::int as people, (select count(*) from tools)::int as tools,
+  (select count(*) from (select 1 from joints limit 1000) j)::int as joints, (select count(*) from (select 1 from records limit 1000) r)::int as records
+`
+
+type SiteCountsRow struct {
+	People  int32
+	Tools   int32
+	Joints  int32
+	Records int32
+}
+
+func (q *Queries) SiteCounts(ctx context.Context) (SiteCountsRow, error) {
+	row := q.db.QueryRow(ctx, siteCounts)
+	var i SiteCountsRow
+	err := row.Scan(
+		&i.People,
+		&i.Tools,
+		&i.Joints,
+		&i.Records,
+	)
+	return i, err
 }
 
 const skipRecordNumbers = `-- name: SkipRecordNumbers :exec

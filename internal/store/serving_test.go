@@ -20,7 +20,7 @@ import (
 // mayChange are the columns that whoever serves may change; in every other table, and in every other column, what is
 // there stays.
 var mayChange = map[string][]string{
-	"people":   {"role", "pin_hash", "pin_version", "pin_set_at", "active", "retired_at"},
+	"people":   {"role", "pin_hash", "pin_version", "pin_set_at", "pin_once_until", "active", "retired_at"},
 	"packages": {"name"},
 	"joints": {"name", "area", "equipment", "service", "family", "package", "nameplate", "specification_version",
 		"bolts", "make", "glyph", "station", "summary", "present_run", "updated_at"},
@@ -35,11 +35,12 @@ var mayChange = map[string][]string{
 	"tool_loans":    {"back_by", "back_at", "care"},
 	"procedures":    {"approved_by", "approved_by_id", "approved_at"},
 	"training":      {"until", "note"},
+	"areas":         {"place", "drawing"},
 	"sessions":      {"token", "data", "expiry"},
 }
 
 // mayDelete are the tables that whoever serves may take rows out of: none of them holds evidence.
-var mayDelete = []string{"sessions", "pin_failures", "training"}
+var mayDelete = []string{"sessions", "pin_failures", "training", "areas"}
 
 // Whoever serves logs in as an account that owns nothing. It can neither change what was recorded, nor become one that
 // could, nor read a key.

@@ -17,7 +17,7 @@ select * from people where name = $1;
 insert into people (id, name, role, pin_hash) values ($1, $2, $3, $4);
 
 -- name: SetPIN :exec
-update people set pin_hash = $2, pin_version = pin_version + 1, pin_set_at = $3 where id = $1;
+update people set pin_hash = $2, pin_version = pin_version + 1, pin_set_at = $3, pin_once_until = null where id = $1;
 
 -- name: SetRole :exec
 update people set role = $2 where id = $1;
@@ -512,3 +512,37 @@ select e.*, k.public_key as device_public from events e left join device_keys k 
 
 -- name: EveryPhoto :many
 select id from photos order by id;
+
+-- name: ListAreas :many
+select name, place, drawing from areas order by place, name;
+
+-- name: PutArea :exec
+insert into areas (name, place, drawing) values ($1, $2, $3) on conflict (name) do update set place = excluded.place, drawing = excluded.drawing;
+
+-- name: DropAreas :exec
+delete from areas where not name = any(sqlc.arg(keep)::text[]);
+
+-- name: RenameArea :execrows
+update joints set area = sqlc.arg(is_now), updated_at = now() where area = sqlc.arg(was);
+
+-- name: AreaTotals :many
+select area, total from area_totals order by area;
+
+-- name: SiteCounts :one
+select (select count(*) from people where active)::int as people, (select count(*) from tools)::int as tools,
+  (select count(*) from (select 1 from joints limit 1000) j)::int as joints, (select count(*) from (select 1 from records limit 1000) r)::int as records;
+
+-- name: GivePINOnce :exec
+update people set pin_hash = $2, pin_version = pin_version + 1, pin_set_at = $3, pin_once_until = $4 where id = $1;
+
+-- name: ListTraining :many
+select person_id, about, code, until, note from training order by person_id, about, code;
+
+-- name: PutTraining :exec
+insert into training (person_id, about, code, until, note) values ($1, $2, $3, $4, $5) on conflict (person_id, about, code) do update set until = excluded.until, note = excluded.note;
+
+-- name: DropTraining :exec
+delete from training where person_id = $1 and about = $2 and code = $3;
+
+-- name: LockPeople :exec
+select pg_advisory_xact_lock(hashtext('dynacor first day'));

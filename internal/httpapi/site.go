@@ -1,0 +1,53 @@
+package httpapi
+
+import (
+	"context"
+
+	"dynacor/internal/app"
+)
+
+func (s *server) Begin(ctx context.Context, r BeginRequestObject) (BeginResponseObject, error) {
+	v, err := s.app.Begin(ctx, *r.Body)
+	return Begin201JSONResponse(v), err
+}
+
+func (s *server) GetSite(ctx context.Context, _ GetSiteRequestObject) (GetSiteResponseObject, error) {
+	v, err := s.app.Site(ctx)
+	return GetSite200JSONResponse(v), err
+}
+
+func (s *server) PutSite(ctx context.Context, r PutSiteRequestObject) (PutSiteResponseObject, error) {
+	v, err := s.app.PutSite(ctx, *r.Body)
+	return PutSite200JSONResponse(v), err
+}
+
+func (s *server) GetCrew(ctx context.Context, _ GetCrewRequestObject) (GetCrewResponseObject, error) {
+	v, err := s.app.Crew(ctx, actor(ctx))
+	return GetCrew200JSONResponse(v), err
+}
+
+func (s *server) AddMembers(ctx context.Context, r AddMembersRequestObject) (AddMembersResponseObject, error) {
+	list := or(r.Body.Members, nil)
+	if text := or(r.Body.List, ""); text != "" {
+		more, err := app.ReadMembers(text)
+		if err != nil {
+			return nil, err
+		}
+		list = append(list, more...)
+	}
+	v, err := s.app.AddMembers(ctx, list)
+	return AddMembers201JSONResponse(v), err
+}
+
+func (s *server) ChangeMember(ctx context.Context, r ChangeMemberRequestObject) (ChangeMemberResponseObject, error) {
+	if err := s.app.ChangeMember(ctx, r.Id.String(), *r.Body); err != nil {
+		return nil, err
+	}
+	v, err := s.app.Crew(ctx, actor(ctx))
+	return ChangeMember200JSONResponse(v), err
+}
+
+func (s *server) NewPin(ctx context.Context, r NewPinRequestObject) (NewPinResponseObject, error) {
+	v, err := s.app.NewPIN(ctx, r.Id.String())
+	return NewPin201JSONResponse(v), err
+}
