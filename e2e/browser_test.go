@@ -158,6 +158,16 @@ type page struct {
 	*rod.Page
 	t *testing.T
 	n int // of the pages of its test
+	// who signs as the other person; R. Abara of the demo site when nobody is named
+	other string
+}
+
+// second gives name and PIN of the other person.
+func (p *page) second() (name, pin string) {
+	if p.other != "" {
+		return p.other, pins[p.other]
+	}
+	return "R. Abara", pins["R. Abara"]
 }
 
 // pages counts the pages that each test has opened.
@@ -222,7 +232,7 @@ func openWith(t *testing.T, b *rod.Browser, url string, width, height int, scrip
 	pages.n[t.Name()]++
 	_, err = rp.EvalOnNewDocument(script)
 	require.NoError(t, err)
-	p := &page{rp, t, pages.n[t.Name()]}
+	p := &page{Page: rp, t: t, n: pages.n[t.Name()]}
 	pages.Unlock()
 	t.Cleanup(p.failed) // before the browser closes
 	require.NoError(t, rp.Navigate(url))

@@ -39,8 +39,9 @@ func (p *page) ready(act func(what, text string)) {
 	p.find("heading", "Isolation")
 	act("button", "^Yes, it is so")
 	act("button", "^Sign the hold")
-	act("radio", "R. Abara")
-	p.fill("PIN of", "9340")
+	name, pin := p.second()
+	act("radio", name)
+	p.fill("PIN of", pin)
 	act("button", "^Sign$")
 	p.find("heading", "Parts against")
 	act("button", "The rest is present")
@@ -106,11 +107,12 @@ func (p *page) closing(act func(what, text string), by string) {
 	p.fill("PIN of", pins[by])
 	act("button", "^Sign$")
 	act("button", "A different inspector signs")
-	act("radio", "R. Abara")
-	p.fill("PIN of", "9340")
+	name, pin := p.second()
+	act("radio", name)
+	p.fill("PIN of", pin)
 	act("button", "^Sign$")
 	act("button", "^Seal the record")
-	p.find("heading", "Sealed as TS-")
+	p.find("heading", "Sealed as ")
 }
 
 // The whole path by mouse, from choosing the joint to a record that the command line verifies, and a tampered one that

@@ -84,11 +84,19 @@ func (a *App) makePlan(ctx context.Context, q *store.Queries, j store.Joint, c p
 	if err != nil {
 		return nil, err
 	}
-	in := plan.Input{Joint: planJoint(j), Choices: c, On: a.now()}
-	if in.Family, err = family(ctx, q, j.Family); err != nil {
+	spec, err := decode[plan.Specification](row.Data)
+	if err != nil {
 		return nil, err
 	}
-	if in.Specification, err = decode[plan.Specification](row.Data); err != nil {
+	return a.planFor(ctx, q, j, spec, c)
+}
+
+// planFor makes the plan of a joint by a specification, with the crib and house rules as they are.
+func (a *App) planFor(ctx context.Context, q *store.Queries, j store.Joint, s plan.Specification,
+	c plan.Choices) (*plan.Plan, error) {
+	var err error
+	in := plan.Input{Joint: planJoint(j), Choices: c, On: a.now(), Specification: s}
+	if in.Family, err = family(ctx, q, j.Family); err != nil {
 		return nil, err
 	}
 	if in.HouseRules, err = houseRules(ctx, q); err != nil {

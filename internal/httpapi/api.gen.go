@@ -339,6 +339,9 @@ type Finding = working.Finding
 // FirstDay defines model for FirstDay.
 type FirstDay = app.FirstDay
 
+// FlangeSize defines model for FlangeSize.
+type FlangeSize = fastener.FlangeSize
+
 // Found defines model for Found.
 type Found = app.Found
 
@@ -392,6 +395,9 @@ type JointPage = app.JointPage
 
 // JointRow defines model for JointRow.
 type JointRow = app.JointRow
+
+// JointSketch defines model for JointSketch.
+type JointSketch = app.JointSketch
 
 // Kept defines model for Kept.
 type Kept = run.Kept
@@ -647,6 +653,9 @@ type Site = app.Site
 
 // SiteArea defines model for SiteArea.
 type SiteArea = app.SiteArea
+
+// Sketched defines model for Sketched.
+type Sketched = app.Sketched
 
 // Span defines model for Span.
 type Span = tool.Span
@@ -923,6 +932,9 @@ type PutHouseRulesJSONRequestBody = HouseRulesInput
 // CreateJointJSONRequestBody defines body for CreateJoint for application/json ContentType.
 type CreateJointJSONRequestBody = JointInput
 
+// SketchJointJSONRequestBody defines body for SketchJoint for application/json ContentType.
+type SketchJointJSONRequestBody = JointSketch
+
 // EditJointJSONRequestBody defines body for EditJoint for application/json ContentType.
 type EditJointJSONRequestBody = JointInput
 
@@ -1066,6 +1078,9 @@ type ServerInterface interface {
 	// CreateJoint Enter a single joint
 	// (POST /joints)
 	CreateJoint(c *gin.Context, params CreateJointParams)
+	// SketchJoint What a joint would be and how it would be planned, while it is being typed
+	// (POST /joints-sketch)
+	SketchJoint(c *gin.Context)
 	// GetJoint One joint with specification and plan
 	// (GET /joints/{tag})
 	GetJoint(c *gin.Context, tag string)
@@ -1833,6 +1848,19 @@ func (siw *ServerInterfaceWrapper) CreateJoint(c *gin.Context) {
 	}
 
 	siw.Handler.CreateJoint(c, params)
+}
+
+// SketchJoint operation middleware
+func (siw *ServerInterfaceWrapper) SketchJoint(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SketchJoint(c)
 }
 
 // GetJoint operation middleware
@@ -3414,6 +3442,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/today", wrapper.GetToday)
 	router.GET(options.BaseURL+"/joints", wrapper.ListJoints)
 	router.POST(options.BaseURL+"/joints", wrapper.CreateJoint)
+	router.POST(options.BaseURL+"/joints-sketch", wrapper.SketchJoint)
 	router.GET(options.BaseURL+"/joints/:tag", wrapper.GetJoint)
 	router.PUT(options.BaseURL+"/joints/:tag", wrapper.EditJoint)
 	router.POST(options.BaseURL+"/joints/:tag/copy", wrapper.CopyJoint)
@@ -4503,6 +4532,45 @@ type CreateJointdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CreateJointdefaultApplicationProblemPlusJSONResponse) VisitCreateJointResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SketchJointRequestObject struct {
+	Body *SketchJointJSONRequestBody
+}
+
+type SketchJointResponseObject interface {
+	VisitSketchJointResponse(w http.ResponseWriter) error
+}
+
+type SketchJoint200JSONResponse Sketched
+
+func (response SketchJoint200JSONResponse) VisitSketchJointResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SketchJointdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SketchJointdefaultApplicationProblemPlusJSONResponse) VisitSketchJointResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -6745,6 +6813,9 @@ type StrictServerInterface interface {
 	// CreateJoint Enter a single joint
 	// (POST /joints)
 	CreateJoint(ctx context.Context, request CreateJointRequestObject) (CreateJointResponseObject, error)
+	// SketchJoint What a joint would be and how it would be planned, while it is being typed
+	// (POST /joints-sketch)
+	SketchJoint(ctx context.Context, request SketchJointRequestObject) (SketchJointResponseObject, error)
 	// GetJoint One joint with specification and plan
 	// (GET /joints/{tag})
 	GetJoint(ctx context.Context, request GetJointRequestObject) (GetJointResponseObject, error)
@@ -7775,6 +7846,48 @@ func (sh *strictHandler) CreateJoint(ctx *gin.Context, params CreateJointParams)
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(CreateJointResponseObject); ok {
 		if err := validResponse.VisitCreateJointResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SketchJoint operation middleware
+func (sh *strictHandler) SketchJoint(ctx *gin.Context) {
+	var request SketchJointRequestObject
+
+	var body SketchJointJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SketchJoint(ctx, request.(SketchJointRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SketchJoint")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SketchJointResponseObject); ok {
+		if err := validResponse.VisitSketchJointResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -9563,297 +9676,301 @@ func (sh *strictHandler) VerifyFile(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L39khu3ki/4KhXcG3Fn9lLdkmyf4yPH/iHLli1bHz1q2Y65s14FWJUkYRaBMoBqNtehiH2afbB9kg18",
-	"FqoIFIFis2X5eiLmWBKrUEBmIpHIj1/+MSvptqEEiOCzJ3/MGsTQFgQw9bdnlHAg4goYp0T+QwW8ZLgR",
-	"WP519suaFit8A7yoAd1AIWixWyNRiDUUHK8IVA8wKRr1drFF+4JQUVS0QDUl8FWB+AaqYklZsdgXqGCw",
-	"bDmqix0WazXEEkNdFaWew8VsPsPyo2tAFbDZfEbQFmZP7BwfmEnOZ7xcwxbJ2S4p2yIxezJrW1zN5jOx",
-	"b+QbXDBMVrMPH+ZugTiwundrwKy4evG6oKxoEOfNmiEOc7mgUn4RSEkrqI7PDPentUW3L4GsxHr25B8P",
-	"Hx5O68N8xoA38m3FhStGFzVs5R9LSgQQIf+ImqbGJZKTvWz0E//jN8Om7lv/jcFy9mT2v112bL7Uv/JL",
-	"O676Yn/tjhvzITsQqdTfGGyh2isimvHk556WGyVFjDbABNbzx5X838Eq5RqXLYfwbxx+9/4dEwErYDNN",
-	"md9bzORr/zVTTJWPdoP96shJF79BKWbz2e2DFX1g/hE1zYWco/evD/C2oUxo4Zc8mVV7gkrKLuVnGUH1",
-	"JWoa9e2npFxTdrhAJHrSViEBDwTewqHIzd1TgUVvYP8iTA61vXiIIvMZabcLYOHfGgY3mLY8TH9Kw/Pg",
-	"WEDghwHxzULM424e85n6R/dlN3nzQbvMI4xiUFJWXRiKJ7GrpAwu9Xset57jGgIcc5wc2yDm6x/mszXi",
-	"6yOcwQK2/NiILwEt5WtWHBlDe03yFUGiZQl0R5Ykak7+q242KZugI84pe+Et3Z22HaQGDRI2geI5e2FA",
-	"xL6wOgk1JFWTSiaipMFEGjYNkEqrwAEJy026UEmFFpCpsqbl5s1y+YonEER9sPdOyvrt/CcuXwjYNuI0",
-	"AVrsg1KyiKlSuAEiIr/RjffPC0prQERRFm7F8Y1pRzZCtdjPzJtq4GP6riUXlh4Z2q4lmpJthUV4L5b6",
-	"RA+sFi1Fb694v+TQH5aUhbdw79z3dilvNQVC7+zW9DilsSOyfHxuF9mN7KZlV5kizJaG04T5a0QC+3iN",
-	"V+s+LWm7qD1CGkUk9ZpmX8KTYt8kPTmgWq3WJl+e63kdIcoScQEE2IVaWrpQ2vc0WYCU62drCNmF6p4R",
-	"lAJCRVikmpY1lId/4wKadKWp5nQtoDlUnQO62W/OzYTtl46QT1BaX3jLTyegfFPfTlBdtrUy8Z8SvoOA",
-	"6VmiugzrueUSSpFOj2/V86FzpKZ0A9VPTbqRY18IDEZb0bQZ0/JI8Ea9GrSedgDp07uWT19RTIJj7Sjb",
-	"SBIeGeQX89hQWBQ/umV61OuGPiI4cogLw+90oVEfHgjNc3ljC8jMmuJyYLQeyM+BNUHrdksmMU5PIzBm",
-	"BUvU1uGDAG7RtqkjtiHUTewGFf53TCIXK7SAOvwL3mIRJg1Vt2RUh40Fvt8uaHjMlmAR/SGLHwOpk+u2",
-	"izGr9aZ5RN5+bxERWOwvNJ/SRc6+OBQ7s1EPbZGa0yy2xblzYOh7x0Cc/hE77ghj3o29lbmLblDdKpkm",
-	"bV0jeWo/EayFcX7ql8z0U5SHYcBpyuMt/N4Cz2Gjd+QEtoXV0UdVs/2wT2FUVVhL81VvLjGCG9pYio+M",
-	"Icl/8NqAHWaMFNLbyU+iPQt4KiSVauiZQx5VK0abpudD836MWlEt2dGWBN8arNyO370z72aUYgCpRU0x",
-	"faCuv2Us5G3TJ1FEaRMI3zmMuzL0ktuTgcsISrj3qY/aA9LbrurtIzSC23KNyAouuvXmXT/sAJpo+o+H",
-	"DtjwXtFjhtaN+PFlq7f1s3P5hSMrbRgtoWoZXJhZpguFe9Uukgltvh0stGHAecvg1RVKvUtR9nsLr7dT",
-	"LlT+17yRkrZFt4gpm0NeKN604gUx52xYtS1RzWE+JFGNShhEIR49fjg/xm312q8BBWsuUkjAaY4cpL0f",
-	"GW4v4y4JHLMRp1DU2VhhBsqH8A2sEgVniUmFySp9us/1C6HprjEXlO17Q6X5AXrDbBHL8Bq+QmzzXKn0",
-	"0FCYb5Eo10cHsc/pmJUx5hPmrsODX+8jN3kkdNACSLuV4kcbIMo9CYip40jQ93IIdRm3R9Ri/155cvXP",
-	"O4TVH9V//XhDgj3YGQ2n8GOHsDBXyUMVSxkXCX5ZJbKOIs6h6KTP2zcJHkZvr+Y7GTuPycE+Z4AON8ME",
-	"inEQUxSxfG3eTSJNAdvFTNW/PwOrcBm0j2u6g+qqTN0LFdxgZXL36XcKIYd/bxCP2eVABJAS4lKaupAD",
-	"+4DzmTfE3CdMb9HeJJJZZ6k/iXvO/TFgXIUaASz9DFgx2jaRUFTdLhguEREj99eYcqBibRIwYveecc+m",
-	"Xl/oNtRIbcHCxnNDa1xGFLIcOiwigq5ATjdMhR0DUq7DxuSotVgjqa30QjIsxdrcYZ5RpD/b5zDYG0UC",
-	"c+VpGl4UJS/794zedkrd9aJlhF+h8Ckwn91gjhc12C/l7j7/df9bZl1zozPBXDnMkpK2nyLtlH1Hm/0U",
-	"i1Wg1cBe/fyhtFCIM1+PGa9yhKDpymAXCktIimYYUhDTwozWuW5WE8FK//o7hjBJ8RHaZdlped9KiI4p",
-	"Uk2LjD1jeHFI5d/k5SfDnczw4oeYz543KMMzfd2YqO7wzKS0zqA7pfXPGHZH6a6HtZOc24Un0RwvTqD5",
-	"D+E78oLWInJmLdEW1+ETYFXvm7CzgGxTFR6KmMJYrI+7G+TbboZzswo7LzULM1IiYX9Iv3wfUPcblSu3",
-	"CCVuVAztYse6F9LI8EVKY7+u87SIMkzCMXkyNfwWjeKMREp0ImTIwpkeBozOg1G6DVsvtGURA1dgUUdN",
-	"3yrBC6ZWaMexhLdvu087IplZzp2cGO46xvihQysvKX7nTiQneJ6/sbb4WVJxyprG0jyjDhmXQxDUU5GE",
-	"0sElJ8372/kaUt2/8od9YpKKub6rkfy8IPPVhCt7x5v8G7t8t4S3+l4cSoJc1ZB+28lK66txuTnZQmbG",
-	"VZlqCJUQDetHI3zO+59rYStmWl+/Gv4INyvFjQvLjryjR7/c46r1tgVdMceo1ReNeMZ17NgOns42FVsP",
-	"mnAQ95Yy9Szuhgjc6evoBYt1ryTJV2+ux4y+Wt+17DdClw893jvEVhBg47gC/M2adr1SgnmOSkzfhpGt",
-	"M1jxb8aeMm4fN39708zYIYYmJ26Qd3QDgQMtZoUK+3iKoOuHg1zFyyUw61Ab8BRHbI0NNCInQheOxKlR",
-	"5vorKXuvm+nEnUfbRcj9ybVv/x0dsQaeZp0l8o1IqKBq4U3YnbXW+ZTjWandP7stFchC4eInY8GkzThq",
-	"9jKEMxev34gsngHikeRe5XVJs1HUo3O3gY1Fa8b2lu9NxluJZcHcZ7zHNM2IFHlU4jRRFFt4ZxY8zBUg",
-	"+qIVFh605y9hKWJuvjBl089DRT/3kbk3mxR6mDVNo4hJ5zwgyAbqG0zClll+GpaphJtiPvVTnOxAczvB",
-	"lDuPWeOEC8+3ROhw68A9fGMWM5ooqx4aq1BpGNx8H/uRQQn4Jk8JpFXDWevLje/NxJW26CWmFV9pKk2q",
-	"vVKpLJEkDVSKVidPplw6iMCqKGWH+Yku92DQ0EwmxfHtrWmC9/tbK1un3cFcGvhpRRs2tn/4C21JlXk+",
-	"2+z+wMkNiEUS17S5FtTK6qcfI8pI/3odu63AbYPZfoJPIe4yWyMSKWRZA6pybIzD0O5RT57NXLaJEPJy",
-	"9b6kZInZVp3JivrvtVyof9Aht/cCbVTKBAchMFn13mnaulZ/4BtscifU4+8XSBUq1JRyIPpR1Oqzf61z",
-	"gxnUgPS/uAjue20MzHTGYTWz2R3GtngvxVmY0Zh4rxPWwhkZNRLwKlSM/QqTVgAvloxuCyx4IaWxELRQ",
-	"+q4R82K3BlJgUewQL9aAWFXQZSHHu5jNU+N9d5U9A2JNwyKw1etIjUHSm+zkTtqKkmr70wqN8sZoadF/",
-	"es+F9jrytdRd8xm9UVc1BirPq9IeKiMkrCXvK7oj2igs1zbXZq3LgkTLNK/5GmlZ2gLirRbGWhs+Lalo",
-	"L7zoX3G08hwgC2CxLnxpeaKYXtIKCkxUAXqNuZAslk/xeUFZ4ULuXxV6PxQc7XlBYCd/ZbDEQuhy/eAs",
-	"0pl/hZiIMj9+5W4cjMLo4Pop+fyaivAlSv1yvUaPv/hH+HdMfgbG+3Zvry6cVm2kAm+sxCrRueS5lUau",
-	"KGqAYO2/+Ol4prh66IPTbzlpZyydBfYaFZBOX7U9URIp0EoKpPqjNBhCgnaXPk2989KNh5Y0zCoUqxp0",
-	"neT7Dey50t/vRc2D+zSQEpcoAgdpceuwUHe5IsfiruF7rCl70fADmoMJ/nVtl+X71p+7WOmwIK+N3jfN",
-	"b7mVV/KEz1BONltalx0GS7mORF0ykloVFZ679wJfW+JVyyAnT3alUr0DI7FIgK+mdMNjv3Dt1kunt37n",
-	"O5PQnP5e3tEe9RHlH0WhyagqlANZGxvpP8wb4dDqLmPr0104s6VpagynL+0wT+N42dXYYegivenj7ajO",
-	"DUvLN0kpMjaBQjtR54bTou1vTfN1wxSnHqzgeFrGiX9yacZzm14xrTRjqA0C7riI5hn308FyaeYQ+en7",
-	"9DJ7/cLL5GL7JSpjyrLMuLjXaE/bo76ll/ophXJCVmL9qu1Fr3zzP6Y+CG1JLJYggOUePiNJoR5+0/Ty",
-	"PB5bx0jKKSdtJIbjgmnWvNFFOTYDcmbeNXd6c2WZOQGTtx4GQqU3ktiFRX/kl/U+6nfnr+FGG5nT6SJv",
-	"s2MjpHMwNHQKzpDRSFYPacl0NPbkKUO7dDrsFAUTBDrprKRDDR+v+2FoGUuGG0vuXtO6iuV9K0JlIEK5",
-	"LR/CXchMq+K4XtMWhIAUYC/fh2qxMwKJyIhhRMRHPXFHRbM7M+1h6bKvNDKZ4WTHG7te7/DUHHUS4S27",
-	"R9WEuE0no9MiN3aXfGcdkkPvOaOcP6+R4K9SMy9N4cUrdJv5gvbEJbww9PQmn+yk4k/PrbHlR2L6+o6O",
-	"9yUmqH69zakbCafZyl9ex7Z3thGhzL8Eh81L9+CwcmX0LffgmN1Bjs/4tZ4uXS5z7p5v5ONBjJnl0sSE",
-	"Ap6vGpU5dxBV9hqyixjUFFU/vk5kuXn+FbrNfgWT9Ffa3Exh1pJv6I6kX+7M86EL3ojFNtWll1E4ETMK",
-	"pYLQGVLHPPoCGEa1fYfzpwzQq+3jVNeieie98tw8j26zX8Eko75dg4wc8anJh37i0Jm3yapMrJkJgo1+",
-	"QD91t/ZxBHUux404n+0x1NXECsfOJtbLG8qNJ3u+VvVo3B0cvTO3d2L7umagFAZqxZfBgbAMxM1bt9k5",
-	"vybU4/UtkwlVeXaACFpABSsGyQ60JeuwDU86cw8Df9YWkfYgVQV0gzhZFzfVETrz3/d0Y/ww4ZvjQZjQ",
-	"xMkyb/hjgL+UD40tP+fT0v1QSba86UMy+vCXORgZ2vpOSFq0M/WQg41Bz02BuvtuL6To+G45l+Dk7wve",
-	"FGd/1KW1oLV4hllZQ7I5PlKBVdZo27w63Y6c6G5K/fB4cfPWnqTBH+VGeYm3WKRb15RVWuCH5oCfpn4A",
-	"JQDkeSxg0DmKxo9F9VTvlBsXaluV5g4ER4rQAZCldPk0hRusEYjDJEUhgUYqaNJQkixcUAIoku8xSi4M",
-	"CHmL5BkXAZFaWmjE9KTaIf45thkxKBhqVBNYtWFMr4g/apt8Q98mX823+T7kaLHMWb2S+zyfZLoQaS5M",
-	"lyJSubL1qC8m1bGSCzFhAYQDkc1wevvB5dc/yGNqzJ61CYnN+rkUP5ij20Q/mMFLSt89Y1V+8saBxd63",
-	"7jBZ0i5cZpCEgobbaYWA7tv9csAjJDRgsReWDOniu/OgaZ9jxsU3aJ8JuWBJPMBcCOV/G13pPfn4YfBR",
-	"TA5Qx76cB5Onl/j2YMh53Jt99NMCb+F/UgLHC6bC6qaxnWUa3chFe5XNRL3hkzaF4cfEPWFhG0/VQ8Te",
-	"wNM1dnKd/9248YZ11uqK7K3TfccuJoX6BsFyCum/Q3wTKtQbO8vT3TQj4dxYmmcDDAlMVhnuI8h9YaRw",
-	"Xlmw6UONxINGgzvddxxFewsZEMLNORXb3rB1Irr9dybqMdiObJt8k/J9AClyQreYJBdPcLSFbyy0YSzw",
-	"Rxse63oxGfvLTrN3cbfjzQ2BhvNLqcFQBJ9QffEdvgkVg8aTsEI56HxNd6SgumIyYDQLXKdWTYRRJPT5",
-	"ogdKUGd6UdPU2feIVBE3nKkUiNZC/miqVceUunrmg8n/DsfJQUS7PxhYxtGQkXymZ4EEy7Citc9nyzCO",
-	"351QShm1IYsZp/u4WY6haILLq2Nwvrvre9pyeNuGGmeFegeMUdENpcHcwuinyclbx/D9rWm/tFc+Pd2B",
-	"90WnB4TLT6LtAJITxkYuz7SOpF8k3SMCIP8pDqSOmRMcSEP2BfAVYhSLwWqHsNXdulIW1E3nzfKkNYUg",
-	"INsqwr2qhWtKyTdoz2OVZwIItym34ch+LGfIISjFHCvpEKCdR8VF/5+jUiTDHh5z7d6qtPIrxHmsCdsW",
-	"3f5nTlRNObOeM1SmP507/gSf8zhC5yiOJmo5vMpKBh/JsmyoLuyLnHBLYAyqDOo1DG8R27+L+XuUK0BI",
-	"k+wGnoprLEYrgb5GJIMP2lV6YkMHBtoH9T1tWSp9R1MTSkqqcYroZ/gVsCtT3JV023IvmayMpJe4VCFZ",
-	"a9OvvKjqPJIIytAqvN70y1qXe2dI3G0NL++u20tO1LtNPxTjvgLpb/fhVj5QSIPdd8CFA156yGy+hh+K",
-	"2XDfHMpNJ92BHZR1TvPTDrXvOzD5YXi9xjdWlyTZbNwThgkmH7c1iMecO+4Tc2+SCRegw0VPvAy5cSKO",
-	"/i4m5PkPvwg6G5k1LFIpPKAFMxIQCyuNUeEUd/sh1w6BcVEFOcAA8vl85Jq7IqD5+txOexpJf3YKbgpR",
-	"X6gnY1BtqoN3LP3DVsmHbU3GVN9ZPvJzBrim6z0TcvvCLoKfllMTZggRqQzre2GiLWoNufScOgqZAVxB",
-	"lFm9T6UElvdYdRK3Q9UJFY2YN/FQ/BZtIC/7Pwqwm9PGSCMXGYeUmsNczz4tbOWRcnIG/AvyfbCZKmKA",
-	"IqAl8YSaNao3makjk2CQXS7OeLmsn0FnEEQGIpACI9aSSAdjLhATo31V4Hi5onxoRJzSuiHrOQ7kSXHw",
-	"ELy5m7VHEdfrxKaDOexnC7KreZsikFqgpkmjAor+BgTCdWhft4scDEmFcRYQOYc+N/a2monRoZKgTR1L",
-	"51Nm4fHUdmKfdUkyIbiqg2Kd8bp/+XxE0Y/ILbo5bpdey4fstLPN0usGSrzEpYKsSbVMfVA8Te65b612",
-	"tJs7gbcUm1vhSBBQX8ZOkNJYmkpMb8qFNluI+HpG1GA8XDkulqjcxO6cHFgUEYr7rMvicyZgX19NdeTp",
-	"puepIbuavnT055rK+1MsdzXAFQo1/pMLyUzMyjLrfI10WKYveimgMbPOWG368bmZcirdrtAKTiFbuGf+",
-	"BDtj8laKWxT5BuDk/SVQtEKPt9stiiCqxSyEtpH3wgwQubvcjNa4MLarZ2PYNC+zIn+eqfI23ai1UdPp",
-	"8PoKujFyfo5j200qJUgz8+ykeojPw4R+Y8ihpMDljxrGODdm+SOE68ItaEwajWOdBdpFjcsYJOEoxtUN",
-	"3eRAB5+SRYA1tp+dao7Dw1BvomhjUqlWOIfmsdxeYf9GvHYh2qydAOQCtfASjfT3SIi5akwp9XB38dCj",
-	"zs3y7MRS8lccqSbksLx0NR1DCNGjEKle8/4QOkJLIkkaFUZbEMCS05mGgfhSVcYo/Yw1wGApFORp567h",
-	"2PydC4M+ifY6r2/JIFzQrXOcs1IMOYgwvElWF6ooFBuL+uJG61DUxTc1JnmQJ9cSMfPG8L51RBR1ddDF",
-	"S1u/mCqKpqpICSOg5aEoRiGRI3o1utXTEI/N7lR6T6MfqwmkoRurFUwCN36JFwyFIizKGsmBuOqwIkJN",
-	"nFRqYvpgJpUxlGHTy3hID/24XIAMOBMfE+CwQbGuhsqBWe2Ksg880zkwK6/DGCsu2JAX2QoXnCmjNLcO",
-	"Bi1yZqAqtYPjqNKOjIHU80HJG/qFOyHwOdjJZ/dxwxOPFm6B825z9OTRsiDBRrHbbpqRYt6ORkejedx8",
-	"DXUYqLTlGZwz37dV9mG4nOzhUv1YehHzAcycJL9aRDr1Twu0ekQ4LKSFVUsyC9WaGo0D3cZuqOkZDr27",
-	"qP89H3hIzz2dipIAJ1HwZ5tc16fhyhUppB0U06Be/PreVOWdjgIz1tQkGczi0MuUfBXqUfg0Jt1DIN1l",
-	"WaYoC/XsUXAuLNYVQ7vgXoym/9g0zu7twwh8BvFPirrbnsnNQQplW6NMf3bregEf3kIYXukyAXvbMRCn",
-	"lYEig+qBjlOZ5pXqB8R5u42g34/U2/D9dkHrnHjcOXremVl00Gt++zvn5zGESSxwNC2qp1Q3vqQosLsW",
-	"qNw8zWqGUW4iu6tELAqyn/OJsSqFOoxANiyfdzWI6nk7Azd7M9eULSaJNnFj0RUmYZd5VTHg4X2CVjG3",
-	"+AJWiOTQcQD645kIuO9ja1vd2irddc7irRYYrWM+dSCTndxqgrbZFlWbz1LR0sxNy6y8o5j7dhLDDdem",
-	"Ml1qsp+aUC+pfW6/3cmaRxc/WH2TVuSnmkTp6U9pEvXSR88bXvQzMuqXgFQv/rBwNZLjBiUiKW3XAHVm",
-	"XDHz4HtG6lf2J/TvNiTrofqoNz0C2eWlpMt23JmQLfvSt3vvBKJ6c8wG+xrpdiG6N0wmC7ft9wkoa+4T",
-	"7bskVDb7/Fjx8XPKdILzM0oE61kgKc1oxiyaFt8hqOxoEXHHOo84jqqSedl1wy+9erJJpcNdA6HDwzR8",
-	"WOZ00A6TQ+VepcTgusnlB+JeebfDwe2UoZFa+W1yAQulyzupYed7LiACEAWE4xrupL7dgO2ljjVgnSaa",
-	"m6w3WG+WlobZgnzdQRROk2OwIeSDLn/4ZtRYC9RYrnCOC8zaNSHfcEylUVLCTzkxVlWVfY1NQ9/Epq0g",
-	"MMuJ+kr7LzeymTclwRAmQ1DVI62HMEkB4x7asVx3VZTMt7P0aOjNxDE8wYY1UjbNgtUvP1Pp4plAOGNS",
-	"fMi0Y3A5W3T7Qj/76GHATvNYlMqZlqi30l/5kEprQ66JFMd8a1tMDuvH5bDpJYNLeQo9izYskr/+mDNU",
-	"MpSyejqKxE1vgP3nAELON+prRAjE521+T525ffx13vPR2TPggsq/JF8KOBBhm5pHsMMSxxr6NTxK9Sfu",
-	"UckXA58zTgB6t4qOWh3P557g9dfv89JbZ4qRZIU830Z6DRCw+347TEZI7g968ODvLSLCIJ6lgLYm1YjY",
-	"dJi1arLmPjG3U0/Q5Grp07TKa9h11kaGErfGwFGgsLvV6GGMF/2NJELtTjr13Ps8k1w15oGOnE8LuYAC",
-	"kapQSyhQUWMC80Je4gtUlHS7RcUCxA6AfFUo0DtUm2fNM03d8gttqnYgbA+DrNh2U0+L7ztq9bji12h2",
-	"bDmoKX9tXOhDL8/dJ1Wuc7vRJUGDjOReyvfNdxN02mvtwc/WZ0fQMdOhkQHJBb5pc5LO1jQDfHkM0ywO",
-	"j5kRL7behf7yD5bmpp19Y3vdTnY6aKy9QBby6zYd8n/R8rAjcI1X6+RRarp7nQ6SFu2nPILgBVmNPuTj",
-	"4UYfdFFnt+1u2rp+nY6KUaYUtry1z/WRNDKujBpLqv9WOrJMN84aJfurBVrxvOBky1HEWX6YmcG9UlUt",
-	"I47xbiCPhT5GgyOGi17aXWBl0wm0XXFKgq/eYROye9843N7+3hxH9E+Fi95Pss07iP7bmRwjLa3UrGRS",
-	"WumbRgQzJqJe+TiGdfOOTkurnQAxbaY9FWL6ShevhCOrZQmNiAEBROnS3SWSLZdRF7oZb97NJ8GE9dY1",
-	"zYa9QpidxT8+n8HtoOGF310dcZiclZ3uae/k50pnx0+VHlZCwN2uagIyy4syymmBCN07+9Dg3mJib0WB",
-	"toYGEnKLbvG23cqb00N9Cdhiov+ls9mj8R21NjOYm3uSSCpiTRVHlhMx7LXTPvy1JWU0nLhFusHwoWvJ",
-	"+dXSVSE1jpv+he4nDpUCM31SyPt8sUO8EGgDpKCtKBSmcrGiwAtMCrRCmHj97H1XF7CvaR0BnM92Qpyp",
-	"vcCoanOM8OabsXOZOGXnikgMcARWuicZAXCHJLWun064EXZzzL8WWrS09A75FRLtdhxfI3jtSL8r5txR",
-	"htVMXOgSU9U1VCcA4+W+a04pWoV75jpXxntV1oBudOJcRcNIpHT36ixXqSlQiFM8HbQBEsubzO/mM4q3",
-	"CKw0GWZJnuwcNF/N8UgzLWgi7vAViHXUA5SXjSNlKZ1Trnp0WqcK5zsyfl6b9W4I3POyd8DEmp8+8J/8",
-	"WEoOj0Hgy07fke/FwKtHlIu0YmqItUCOq56KxjCa8oqLp7Z9Pb+Cu1/1E8G7kj/dhVKi4i1erUVmd4sx",
-	"VbaMq7j7UH70JtruD2ijfSUZrqlzqsu12b4BdWlaJubq0owUh0zNyoZW5QRXWK56jvm8onr7hupkmb7t",
-	"/st6X2BRqBJgXhBabCnTsRkuEKm4NtiLBawxqS5m84xkTtU9FU7pzj7tFDFOOHuY0GXXfFPts4QenE6/",
-	"u43hrcdTDElWrz1hJli9Ltm/fzThTA92JO38WBp5yupsMUH20tZU0DCSCa6S5hpqk6d974fp5bHD6TRg",
-	"Ol3QZ2RTvZLi19VznODXvbL1HYOYtNQWdbrqOKujV3t3596k0jy9V6YWZYKj96oOle6gpchtS2UMPj7t",
-	"LV29cbq/YaiekSgwLwStqwKJAlC5LrigzbyQJ93l//f//L9KWe/WQApOtyDWmKzkGzWIYkWLf9PY/f/u",
-	"qe5uu0yBtFQ31oxomHVTKGzt8ICuD8gotKx5TL7BUBW2Vfq9A4zn8LHvRnycBdKpf4qa00vdUS8DpcG0",
-	"4ItiNKQX3HZdIBLxIQZ4oaOe1akwD+sQ9PMhb5IwKuW+/sGipNQUVZFG/iOyqmX/O3O9S9+Drpj5GcpB",
-	"rBxHrMhq4+AAis6iUJQWURvZWHrQFAy44AUl86JSfbTqfVBlqIk9bRpGb3RifvpEqFgDu0IsByUHMREd",
-	"6h2ldW4w/U6+3riWJYnDcB7JB9CqMQrq454Y3U1ZOIsx4OyTcDFNtfLplBX0a7huOzDzjIIexLCpwpre",
-	"EMQM8ssBTu3x3CpdS5xOgV9s8XEibGwHTziUiSHzQlp4AJRij1yvsUZju15om6DTuO64dUe/w9vSu8kz",
-	"nDw6eIfjgK1DHdKpxgPFm+T5qxGZ5PmrEVEgyg7qNieZn3O8IlDpxAAvCfHLUAZi1cKbg5a1R1vG6rfm",
-	"/reCV54akSlLyDe7kltXDONETtpGGpx3p/3HBB0egzY9D/hvioj/YHRAvoyHCXoPN8DEW1/mwvxbn87E",
-	"CvWmsfjqh/KS18zCa/ofgvYfafsfbx4ukGhjxisWEXAA/Q9HRU+9774R3GT9y1j80nyIvMA3EdyFJY0A",
-	"W5So5dFf4pGVaZfwaKk1wwKY+ZgLvjYmsZba/DKbQdJljig2ItVFFX5v1TG1rFu+VrXmpFJ5SIy2pCIa",
-	"ZsFiKGKiN0wfstuPAGVa75Rkxh+kcR+OS8FtCU2U8iNpTEfSTxjdfk9blhFWyuojqF7QbTiDMS0aq53C",
-	"sZpcR8z86hgHR2pa2w5KwnWP4kGXUGsnaQ+yhrUB4lCkbekPh99b0JWNNilJgNSHGqpOADcVRw0lGuUg",
-	"GO7Hy8yWgaptWc6z0fuK+jWGbZze97Smu7xGk3Q3Ih/yMM5k9gR44AZhlnP/wSx2s4zE59ZUR7AC1aPx",
-	"84aBix9m4faHDy9phrLcTPENxLLMPKx4u6uMXpb/USKPV2uhIjYKvcakx7y3YRtAdQz+Sg/NM/1FAm+B",
-	"PxuAGHtri5/QNEMBiny/hdjRqyHwkycBY52idc2xJbCAck1widWdCcgKE9AlPnRBq32QlrtYB9edaWCb",
-	"U4F0pqy8UUgZ0oeTihUBeOlsWi8zdcjb8I6xrqQhlJaW4hL7npkcr4mZffZvscZBuhw1o0ebLsce7VZ1",
-	"HGm4nxl+couPbNTSq6EbJDDoHm3rlIo341lRj/cQTS1pc6pSh/yamB9sRznaRjIAjHUHnrA00hmKpSNi",
-	"DpZ1Im3ehcFhPt6GWKK2FjkxmbYOO5gzmm6lCnmre5kYllka5fBMk/tEnkWRTFGjEepyQPzsOxHMRUye",
-	"036FZi/7/T5akHIcSxKc1BkZC/DRUM2He4Tolp3D29NgUv+jBR6utor5DeKVDnFDnjYi64gwpVR/Bjsk",
-	"UtqjbAm7rGR7wlF7qknx1isTHbpat8nJmkspZK+Tbd7pwB5ekpf55txMNCXdxi12QsbNW3BR5z6dOE5d",
-	"9/0h6g4QdDlOyd+yK8xP4HqrdM+UyMPUOMJI9ED3ijzkU2Yl2rdEsH1STu+0BpkjXSuxgDtotKqejkRE",
-	"YrmV5lCxTScbHU8zlOt6pnZDpzVFMSyZ1BZFvxtuRJgX7R7rITqprWDCoerNftpx2s06PRYWLeZKL7kZ",
-	"QhjHWv8qt0uO6RTNskRsBTFXi/L8RCdxA6zC2lttXRuunFjnUkP1vqK7kBM+thFCsTszxf6EPAJ55DA8",
-	"6OaWLCrTq5r1++GOaRvYv6hGOvGm7R39vJ3P+PPqqc6BmLgxD3eba307m5tVuDkk0zS9NVqAqO7Jwb0S",
-	"yk1uXorSo8/ifdHsDooV3ochgqOs3cD+R0J3JHbniSmJuC6gmxja9BQ0k1zlMRAOupk5knkARTZJxtuL",
-	"Vm4cQdz2tGzsoXl4bEo93hqaVa/rH28hzR7vGnQ+N3nMoR2+rvgB5oSOxN2FJVm/he4qdBepz8tpeLqI",
-	"NGWoAbFsQIwzxy10foAd2VSs2JlKM+Q9xyvlDRDUlK0s9u9tGbCg77XT3zj/I4yPXUvGQhxp1lJEWNza",
-	"+mvRnZpTaifUbcUKw4TrSku+MXoxsTZE4RbEMoHy0wOzW4Sqr6SkB9mlTUgQetuSsPEA5LCobdLNKVKq",
-	"lJQB7gcMcq5Z8tlrEWvXerTTV2cehbts5hm/5pWv93dwvTuMHI5C9So3Rgrmsj0/+03JOjJ2t0IjFt21",
-	"UE/JX6ZPJUfMFLvNyOI0o+0a3UAVKQU64iWuIheqe/EPR8U03T+sWNg5iZ13uOcUdq5isy776QTGdKSd",
-	"yBqH73MIScYoXZ5SgZdwcKgluClMXQK7CZgg60imBNmmY9qdjFw3U9/zQOrkrJJowm5gMj14OIpTwZYe",
-	"FhmLNRTSaHmACS/oskCFfK4wnifYNmJfqJIO3XeatHU9D4UGGBffoP3h+Dp7oSgRUZ8pMCn2+tYeuAIF",
-	"3leoRXKSlOiJQiXH2KJ9UdEnhVygzieRkxdrzIuSEsFQKVT9DCoFL4Qco4IGSFVQokbbUbaZF4u9/Atm",
-	"hU5EmucV2PPj5RgmMyTuRRy2XtNkV6zSBPFoG/KuXoMINW1CFWoEsAyghe0VsIx+G3r6d3rcmTFTAgd6",
-	"1ROiBtd4RV5M8oxXcINLMAl0nnP8syCwsX76yqpQv7jgceh5ArsrDfDfl/53UvB3pLh68VpLsZTvNeVA",
-	"5rqutMFEYXqt8A0QKc+cbkHtOKg5DGCYHz3+Mtq27kVaa7UGH1RLyEG3mLi/z5Oa3GmHNk5KTfC5NlEp",
-	"4hVBwkQvp99VS5ubnWqpxIFrW9ZQDrk2idpjk1EE7EeHHekUq1HSNa8jZP49z70bSZyJU3dtEJsdQNTs",
-	"//qvhw/+hR4sf/3jH59/+G8hXiX2ChxJ6/T2RWwfnJevIWNyrd0Zg00093hrccvkmGZ9OXlAAy5N3W8i",
-	"uwlL11zyKIQ/kstJB7HEAp4yQIPS84eB7ixjgKq1aTh7dHbJnQg6YJ+A9DFY4tuDYeaxkEG0cmUL/5Me",
-	"TPwfD4PQOuYKe+RSY6Fe9Ay9b/i9LWvd8FVzyoNqsZdSBzVrp58kmgJOEMinJkCXc+oztDOGzjE2pGDx",
-	"HpWIHUrZAGF+2LnmZEQ6skykaoOCMM5jPRSBVDzWHi4dYQyT5GejZ3AUtTzNJdhHJjeeQT0xu5h+BYpa",
-	"eZJ526BJOTHXw0rxQctkWotnmJUZfRTkKxGZLmu0bZIHqmjZxstBVWLZKKZCOmpXdzda1ois4Br/32H2",
-	"d6geGRh+pszxGNqEKYacz2q1jdNR9vyWpYEd0jVdPPxxCuYnvVZdKSLOMfvzL5EE/kkwd2Kd0/HluStv",
-	"C5bkrKJ9nunyO5QungxuMI9pLA5AonVVpmr4WY0ijbG7TIrRG7J+6kh/kjsBUpiQ3Op2r0cpqxzmXTMU",
-	"J5/9GjtDgZR4yfUALiE7atIb4KwZcKcBcwx9H4N1j+TT9QaKpmzfk4v8JGiSKZLoPOjOV+685/3JpBg/",
-	"IUpONIQicXBCaBtrqLeoaX7Oil+DHUAPKhEp1i0TnRsICQ38XtIt8ILArbjI8nNmYoqpgqouKDYcTC75",
-	"zXIZi+qb8ujRD6iHdKduVeUbxPKFG4zyMtK/sa9EKr17pXpljU2eivnTey5wXR/CVzJoalSqJ7lAda3+",
-	"xFqi8990V6C1zRPw8MX1G2tkoC916XLVtUJoiZpSuIq9XZhOIkMBweW6kMZigUmxVtB0iBdNKwrEcQVz",
-	"g1a3D0KJugL1zPB6rz4968iPStHdQruJ3LqCVb1vwlWzkqbps/oekSq6xhpxYSE4xwZRz6jnRcSRIH95",
-	"pb1VKQao6dsRGKcH2DZwU9NiAYVUyYUU1IIuC40+oWItKoBRWEHoABDzFFEuSNutON5N8FYYLOkrFoes",
-	"pg1YOL68qvOoYzEfoywqJw1qOcT60zK4iaVRTGpGlpVcIZ+PWhRbxDb5pe9ZUGpRknEbMhtvfCMfyofG",
-	"ts7THO+k9aiH5nrOfDaVohZNflG/voieI9oBXZjnCiwuwunlGyBfo3KTWbpFBarTlZaXcT5G6Z/NYwYT",
-	"LudM6uK4B+ljGjgkKQB6EPC05r4+UkIobgb5zXjx1Y72z1QfW9uYBh1im6OiPeZ6p7jTHZ0l2jOceihx",
-	"nlx35PZVo8/qlDDSxFTBawMhn9MOIpIqOtYJwt9v1ipTlW7KjtOWnmsLc4f9YALAsccBUaJFJPlIKZRE",
-	"UNnirQ7GerYo6Y/4XrMg9eXTIzAyYw1R/hTVpBXt8ByTU7OVrE/Nzb7WejkC2zfi1h2B5osbvnHQPmxu",
-	"v6dVI+3WdHq/m17tkPVZWY2rGyfL8e1kU+H/lAfBp/JEz8EOoImAAaqy0RG3uGAtzGekrWudkqb/fiCp",
-	"t1OxAs33jxCiRHWZDRcoX+rW/xZ+b4GHmnMftN6Jd7mJYFs1Li7nehF+3utD+HgebOA0hWhyDqZfkBrC",
-	"fT2FhD1KTKDkO5uXmFi8MhqS2YCCVr+rsyjqqR91vGeZ/Gr50XLSGhgiJVyV4tQuLuley34DwrAP3dHZ",
-	"FYerRad2CX9n8kon9Ql3FAvVJ2Zyfotu00O3ydGpLSY62pViI8TiJod7NJO+eTVShyT+iedsy3zax0/f",
-	"eBf8qVLceeLVPFPb2qvgjiPGhLjOOxdFG4KYvNv3G055YWWq3cMOYM2a8EyBCmnLXN+rdNei93sFHKt8",
-	"XZu28Y16Z8Or4opKNxp6r7Iug5b8n2MHybsgT9d5eRsur8VYU+fMRHMmKx9Z8udVenL/or6Li0nklBgi",
-	"PElBTNshpqQ9f3847TdIYMJoCwJYegYCLMX3iERcijXmIupuxDkc4MBiIWu+5zF02HhxZIOnGGzmU2bg",
-	"uU+ubkFusm79yceHjYxPOzzU25F+8Yxy/rxGgqen4DxOf/Sz9EdzBezuxETpiKcM0Kvt49Mwf0KlSx7X",
-	"Y1LRm4AhsCHefMCihMtkx+5pN8l3tNIFNIewJDmFiRXa22TZgzBoC+nx1BbCVR/zGSZWwSSN9EI/HgqS",
-	"YRJzfd2KO8G+JENg5NFyUu1sD/e+jIMIUdsxMy1c4LscjjZpVMJkiopMRq6ZpWODoVaXqtvVrkt+pwiu",
-	"ErwThNYm5g51nAGNCRLUy8wdScVNl/kIQcfSRxOr7g/Sc21pvYeKk56x2xHsBIJ/bLdgg8pNzCPA2+0W",
-	"sf0d9fkY+vvs6N0ccvx9HvGmUp/WQUlvGSr36fbxlPMfZZ2UJarxgsm7zptYNwj9AKbk21hKdynXqDKs",
-	"Ii0g1oiJHDBYJq5i+7TclzW8tHj5gewi+XtEurONGN2HzWbDHLrWmMH2Dv/yIkzRFSB2tMmgfEZFilDV",
-	"uthwwozxtkG9FhKe5R5vEJ6ZvUwj9Vs15fxp8iCcf516v0WY2JBg0uObCGzIFnH+4yp5mNv0m2lWVQPa",
-	"v1RZNhGIKFpBHcPNiPh5mryjULXUiW6xhsk9U6UH5pX+eJXs2NCPJ4/OoaSk+inmqOXxXHkH7RH+5e0Y",
-	"KARlaKW6tcUuJXQDr04GGUjyK+iTTku1W6+Dxbf+ZEtUjx09VnrbqKdX5r1zySo1s8v7lPBF10pjh0Pi",
-	"nwKDg+XwGEmpj1Gn6IT6GPlerL3SHSBW2ZHHNtjXQMq167ebmLiinnfZKwMhUHBri71X+JkBcthRZLo9",
-	"E29+kJU53E0lmIDbLjLUmGoeGE4drSFvSs9xHU7QpCgju/glRSSci8ZucnLFFC5IaBwcyzIXxuI8tk6F",
-	"76PgTTIuoz9xtYvvommEmkOsX8QB6rTa/zZeb7KYDC29LCojNZZZlv3e7BK3yEn9IpwUBVA6qmgCXo5C",
-	"ioAPRM26LVQYvQt3rove2kLF6OakMXetbti5W1oKroClsiLSdBrH2xecrttHamBSN9jUipeFIaJX6aI+",
-	"mUjU0+panGbILPKt0J6/jKaSa3SUsJEbL71c07qKmO81JptYWCLqhKCteCpOZqmGdkq3cc3zyUbuDhEB",
-	"KdXIWiearaip2C8/djzxJ+EvwJHY0iZVxKZDw71jqIRI9hMiqxoycgRPaGPgPuUNczRPD2qKqgtvBTm5",
-	"euplSwJMjCczBy5jYeqQu+i2EoADZ9ZhKuwxHAhCRRpagcu7HG+e3BXUj3djHjJFrXBuExBMgb3+pplk",
-	"ioBa8k4V0JYHZbNc5/SrfaqejwQZDnIFxgt+9rE+8TkIYyZ7w64jiZAtn+r2NHbiARlrxMVPxuBMO5/H",
-	"wBwyXcPu4wmLNwuYtvqfu1teYg7QVqe69Osu1OXIgNntgEGxBb/owq9YWia8jfgGqvD72tBIl0mzQOM2",
-	"CV5ziIDYDcVgISd355ePs+lIvn114mbWrTqhfOFnVwGRW8DQJ9Vh85phE+qE1AfXlebIxrcYz8mIztbc",
-	"nLDGERSSCi+XwCTNM+7z7p2w/mxErP1qTneEg542BkZejT/vTTxBZfSoME1xGFE/2MtPC3XFNZsZ8YJQ",
-	"oaovLaJlIaW7oMuuDHy3pgozk8v/V5WXg9BfAHrzNdqCqglmtIaLPDy8sQtTIrK9cUtZtPLFPhnGTEqv",
-	"oV2+9P5C2SbYWKrGJENkX2ISFFaBNtmlJ1Hg9x1i5KAS+sh4kdb0enV2ft7QR2i90+S6sGRLJ7h5c/bh",
-	"w4cPujl7GP/S4bkuQOwANH6rcvYwJZ1Y8EJtnSUq4aK41r9INa9+frdv4FoNWchJ8QIxKFZAQPmgiyWj",
-	"W40bu8Q1XKjHzTG5gJqSVSFoIedbUFagplGvSwuiknvNrfWrAhUCuCg2AA0vFlSsC44r+bkab+CieFqo",
-	"fbhGvHj8xT+KzdcFEsWWclHs1vI4vn0g//JgsRfAi4qC3tRyuzr03YviLSxbjmq9BtMi43/8xikp/u3t",
-	"82fFvz7/4p//XuywWJu6a6grRQP5N92K+uL/JG5PPZl9o/nh5fU+mT2y9V6owbMns88uHl58psLlYq3E",
-	"69KzfRuqjWOHwvuimj2ZvUIb0AZv1xNdy/zjh4+M70CYzFHUNLVRkpe/GY2ht1CGSf1B+RR8uSkZqDRd",
-	"9YNqsBkbzs3v8krTU+0Ql4Qw058pCN0VcANsL9ZYyoTBYiXm5is1JJfbyfVt/lUOY2l1+Ye+eH6QszB5",
-	"zH2afQfCkaxBTIej5Yh/zLBckNpA1vztuqt0O1nX/nSkc8Uujx/a//NqXh4dmn0ffj1g1sM7Zpb2pR9y",
-	"i27uhFGFprbeAFIrrAFVfC438AIKeYorUFy13/pcQ2Sv4DQ0z9pKB9+CjHqJuXiqnggz6vcWVHqJ4dTv",
-	"swFTRu+/4TGkHtr1xnGkejg/wuiHZ2B02o1X0ih4Uz0T/+VRoVhX1HQ1VyqPwE6qZHm0aRCK0b1aorps",
-	"6w42Jsr+Z/6DB1IwgFdnqNLmmIIXz5GQEFL0/fDuG7WEBVT3yrwSCVTTVavgQ3xmzIvKTqjgVOteRLoz",
-	"X6EeLVpcK1sA6qU+1LEY2eT++Jd/SFZ8iB9oluGQppwNtvKYah7xv2kWqyrAr2m1vzMV7EmtLTL80DcG",
-	"5Tw/nPEQ8GbwlPCd0kXnESdpjBa0FappgMfquZYMfXxyadGpvyuALI1QW+yYBZnt7LHZk0cPP//yi3/+",
-	"Y0SemA6SxA73Zwx2s3PSVo5/LnJ+Kw0ffY2UR6uiwLwQxrOqLEzbQmKw5Sp5EHHBkKBSzc4jG+xpVb0C",
-	"xZPZeYT/NezsB5KE/tHdK9XvVK3YfSnUp1VlJHquNgFlxRaR/VcFoHItLVfdMACpzgJLyjygJsPKcU5a",
-	"mb/8A1dac7Yhxala2WvKJ+lOXI1qziNo7udSnXoBejH3rjTPubH1kuyGVvAk0lo2jVrmUmrcLle9YUzX",
-	"k3TRuDRA+eF9/1q3vbgvyTjTTdTs7DPxSI7uKO9tWNsPJ3Gr4sX48YQX5z2e8OK8x5MCNpwXrl0QB/Gg",
-	"bXjBG0Tmzgmi6yws/uGYfcjw4nJpEmjCwvsck0rBhJ3r0JIf0BC296xzntOWVGdml+aPYoqktbLht2gD",
-	"SrZRocPw84IhsoHK2B0mQHOEazVaQM0vmmo5JvHvKK1fqifTLvIG7T1oxX/+8OHJVzUz3YBGW2CiK1aG",
-	"HzgPezRRNMWRdqPKI6FE5Cv1j9KslsQoxJpydVdDdV3Ytg4xznQJnNFr9Tc2W+8eLrjh/NAzUfQHrXRM",
-	"tAYLI+I1pZtiASVqOSiJp7UK5izl7itoK46SU5+wZW0azkQur/JnveBP1wLTsciPogy9/M+zeT+k3kP6",
-	"cNLX1mWhOFygpQAnK0gc+DQw4Q2UQrmNB+4sX0Rsh9awhFzViHzqAuLW8FeVkWukg7hSErgUBSsvmGhZ",
-	"0UbOYq/6wvWlRKmWDUCjbmEjMgO3DWXiUltJFyW/iSrsb9WTP3RNfEYpK+BWXJrhPv4J905Fw1aYq73F",
-	"i2fXP4+oWkMTdcAlkOSdOQg/OYooKyyPGrc1v00hx/UaQOQd7DekuqANkNttrYnCH9DlEpdgYbQueMMA",
-	"VVwOva0v1H//fMREhTfNEbKqrE2TZxA1kJ7bh+7DRFIf299nAEffC7RS01msXSjbhKflwYgFLxzWpdR+",
-	"S8rKsXie8mo9sNgYwRPwa1jpArmz3OJM+9YzOB5TIIvPxK1X0mbpnIY9p4M6iaS5oG/iWMC8Y6W+UXTX",
-	"dJWtYcoRD/zunz/8V9/p3rSLGpeGs2vacnjA2npk43wH4nv52Nu2Pn3njML5u698j7mg7LzBMrX0Qi19",
-	"rhMTihuv0uNwJ8zDHtqrdkieu98B3Qc+inF2f4z5EaApUEFg5yss0WfXaAxaZ0xddgAmYX31YtuzvhLc",
-	"F5J8+3AOgSkvOOhmnmyp01KAeMAFA7SdcATfnyRosr0FLtd9LiF4C6gqkDMwvyoU6f8PubZCs5crj4k6",
-	"ygqVWqRyig5032efffHF559/9jhBXlznzjFxsZbp39Ly55OWGnN161eMLP7t2fXPUjI82/Hfe3IERLIv",
-	"TYy+/OzLL//x8MuRC+FApjrlE7VEczTPXWRA1QrWJSiPjx76OVBfHM1yi3yBLpccxPEkq0dpKVaRryCN",
-	"23QqORyYUWicx+njdBBIEbd28kjctDpww7iqNFVx80D/xyx/izYWHkLbKw/apkIi2KfkrFmJSoyv0Aru",
-	"xdUwLwhijO6gmheSXqBzcxu0giputIV9uiq91QJRDTZhaJ7dI5fP5HyJcB1Nkl/AZHYu751aSYZx+Ohu",
-	"vxx33d1dHvG3RHtyOSar2gQiB146KNcEl1j1/q01bmhQNV/+IdBqNJU4IhkBb67emEm5ap8//Ai788xe",
-	"1TfEsELfT3stJPXurFHmjerbCt8z/T/+fvy0mG6yXnTdhXWj62KPwe3s+C68LGkz4lh6Rpv9vQnD/JPU",
-	"/ZJEf23V/0qH9wjsrHfT1RxRAicdAiqy96BhcGNBOsIRPv3AlVZmn6pWeramuAR+3yrpSmOsn89AlDzU",
-	"HtFSr7DY0bauVIrmiF/7QA5GPADX6Abui/ufphqS1PnLnnjGMXlozOSqG9aOSplATLxt/5ayu5Kyuzvs",
-	"3rZEI7yd86BTYbRip4oviLWsThO4nkU+InpXrbge9ND/WwSPt+H/y2o8e90OxGL4QE7i3nWFTKqhyGM3",
-	"7ZfmkTOSy37ibAmf7YLhEhHB58UWCYUiy+eF7qfF512wnc/jcayeZWLodvkHX0O9/HD5R0kr+JBAxp8V",
-	"lEnK1lUjj25e64Gs3fKU69GsT/XE5RtQ/2qWOjN9gXjIDzkPTsOAyfwp/SeGpvcRjbZ4mrpIhGMB/50X",
-	"dEcKhU3Tpd8rK1X3iTdF2tnR6v+lJeXuT4MeOe/5HLgnAQ1H5Q/FNOUoGKi0SynFFUMjV+9fzBN/y+1f",
-	"JSH8vvSq9hoNpdTmh6ust69UNpzTvlyYPjxRKaYrfATc4KV+5D5SDNWn7jPD8Bfl8aUECsxV7RxUBSZf",
-	"6fypBa32/53r2gzSz2cbM3UUuVwVbAU1aBTGQVCAVGq1H6fU8a/Au29JpXaDKnj8yiAamaSJNegEipJu",
-	"gRcLZODswxwzQe/xXXBlH7oPWpqP3etOkHf0plvkMWLZ844AVHHKmYW8Vg+lSPrHNp+T2COXc48qSpV2",
-	"7Dz+FBaSLcokVec/Ls/6kXuRZuvsuC+CUVU7amrWZ/Fs4WZNBe1UdewqeiUf+3PoabxFK7j83/8cZQ1P",
-	"iwaXoh2FznKuggfdfKN0ts9e60dPlM0wdLbmSR+/8JwX4R+u37wu9IIMYIKrVEBcYcsIkGJa/OfTVy9T",
-	"CMkTnCeOknevcx8nZ4B12edpGXRnxigb1VCWXmf2QT7t3zcdT7s6auSekDaMMkzH61nifpH7FYJzhUfs",
-	"Ij7Kxe6+5MI4JIZuaXfRm+vKsYqhpThI5/3i8eePv/wytQj4QI9cCjaSrvKO7f+Wo7v7+jvVkO3MqeO9",
-	"E0bSV6eV1vpXjraNTTcsFvsCi7lK/MZkFc0YD4jY+OF0aT0Ql3+YP324RE3D6M0ILsFT/cDHObz6o3Zn",
-	"VwKe6qMkMNX7iA1+4mrwSh2ASstFjr2BMmNQKhzNsYvOW/PM36UJH8Oy0tQ/e0a9bmFeMMfrmKYyTyTB",
-	"L+u53yH88seK++mFxLI97ixtuseEubRm8BJDlcGNS68x6DG4pme9HqJ/Phb9aeCbFPpAj1jJ7ND/cGGl",
-	"bXyjmGZ9n8Jm+ZisMLtkaVsbJrJCoNVRADO0srgaf2+HUR4IpJo4rBFZFeaqHchM6zOkJcc9hamZjh85",
-	"njMxLfCOXCCsJcVuTWtQOPwrKjmgcj8MUD9tRUFA7CjbpPDjEm5grDr1WyIYBv50Ke4HcTZW6Gm+/+cw",
-	"2dJavxPB9vcK+A6aV9o7JuXEop1pbeVhhuh/UPfaNeJrF/RDXMhb77fv0CqzgvJp0wCpvtXC9AnDniFW",
-	"Qn3fDg5NPKjOil6tN7pyaqyh0C1jbdBerGHbQVn/1lYr3Y5Hw//r5g8cbbVLVezkm7rYRo96CDPz6F+f",
-	"f/bw8xT9Y6NI6r9x5Our9v4CSWGnRmM+fw8y+8lAOiiW/AiNOHulhQ6VFS2pQGOr4wqINMrNX408r9AN",
-	"2CzIiQIpLcyRkgxA9V/BTlEGcqTZ093gKwKqTVaJ8QMkkB6vCJJ8HquJwStynww4Q8GAXeVHcaaf20KV",
-	"q5NHx9WL14fQKY/+9TguBxy4beYeS/uSg79pxTmrA67NLM5KnwMwYpdYMY/ejuzEPuG1/7KmvUzBKA3i",
-	"W//FuWAF9eAfZUvei8hhc00ktglpaIOOwwPahthRCdWdfs5HJzn+WZ1LClkRC9UPEnF9P6I7V2phWp9h",
-	"XlQM7fKRAR2BziG+4t7rDc7Kj9c+3KXihKS5Rit1rDjeqENQA1Qa71tQobOWm+kPnDW/cYckWahyDG1H",
-	"LC1Baf1giWs47ot7R2md7JK+V0P3xMvReTL55D2ooMyPFGg3jCT5MY5sMDkShZXc+FE9dR+eK/klbSPe",
-	"o/NKEcFC9qn9rlrPKJ9EiQiholiA9XAeoWgCotM7zZdPGtDpHlDy3xDwGQJM3q5VV42Wj6GsRQ7A+6J6",
-	"xIvMbAf+4ECfPby/citFiL9eUwVdJS71oIaE0vrvqx7k+AKWlCkjagONmNhYwdvllwhvR7Ki8PYb5Rr6",
-	"hHF69ALeISaVWZLQfH7Y+V3QuioElSYC3ABTBT5A+F1ob6hrBbmqOkvptjuqnbfgBYFbUTRtXUt+L4eV",
-	"XwngFT6jyzWUmwdU65YIPph85E17v+r9HMhMehl/8QY9OwakXNsKTNu6LO1w19LAj4jCJy4HX0v6qIX8",
-	"BYXAuPYVH20egW5TVyhefVWgYolwDZWKNDWt0KErIzWI4woSZUVHB0YAvTlvwahZugHyqVuG/lLO3EdT",
-	"W4cKDUDI76nmdkBU6/CCAaowWenud1+5ogxjAqxpXfGC0GJLh1VQo4DaPmf7t9kxuzP5NntHtud9pEXI",
-	"S1MSpIENXvqZbL8mfyanA3u8y/5fKvJ5f/rR+RZQz7tg+kk6/8KxaOck0/r3FjFEBCYjuvM/3DOf+GH7",
-	"1+6JqKsDJpydDGpAYw0x3+oH/ub+J2NwL1C5KTBRJzUzl+O0+re+YPC2PtaDVhkib82TH8/zM5I/+OCR",
-	"l0D4+OHDwxTCB4/uueyjT7Xz1bup8TVSbv/+zoGIQfZgsrYQLSNjykL+/qlfzxGDv6CS+FpSra8l/D5z",
-	"iEGhaKmwkRDhO2Cj9SmCtVoEok549cA5iaY+cFasaRUgLzaw5w6Vr0YCuCgQKdeUcZWnrap59rbCquv7",
-	"beKbIygb+s34hvpZ/W4uN38xI1utzQKLnq97AZSbAvmVJQWnW1jQal8sGG1X68N8wkf/+Oc///n4USxZ",
-	"Qn5ANWLUiq1l9ezJ7BI1ePbh1w//fwAAAP//",
+	"7L39khu3sif4KhXciZh7d6huSbbP8ZFj/5Bly5atj75q2Y47s14FWJUkYRaBMoBqNsehiH2afbB9kgl8",
+	"FqoIFIFis2V5fCPusSRWoYDMRCKRH7/8Y1bSbUMJEMFnT/6YNYihLQhg6m/PKOFAxBUwTon8hwp4yXAj",
+	"sPzr7Jc1LVb4BnhRA7qBQtBit0aiEGsoOF4RqB5gUjTq7WKL9gWhoqhogWpK4KsC8Q1UxZKyYrEvUMFg",
+	"2XJUFzss1mqIJYa6Kko9h4vZfIblR9eAKmCz+YygLcye2Dk+MJOcz3i5hi2Ss11StkVi9mTWtriazWdi",
+	"38g3uGCYrGYfPszdAnFgde/WgFlx9eJ1QVnRIM6bNUMc5nJBpfwikJJWUB2fGe5Pa4tuXwJZifXsyT8e",
+	"Pjyc1of5jAFv5NuKC1eMLmrYyj+WlAggQv4RNU2NSyQne9noJ/7bb4ZN3bf+C4Pl7Mns/7js2Hypf+WX",
+	"dlz1xf7aHTfmQ3YgUqm/MdhCtVdENOPJzz0tN0qKGG2ACaznjyv5v4NVyjUuWw7h3zj87v07JgJWwGaa",
+	"Mr+3mMnX/sdMMVU+2g32qyMnXfwGpZjNZ7cPVvSB+UfUNBdyjt6/PsDbhjKhhV/yZFbtCSopu5SfZQTV",
+	"l6hp1LefknJN2eECkehJW4UEPBB4C4ciN3dPBRa9gf2LMDnU9uIhisxnpN0ugIV/axjcYNryMP0pDc+D",
+	"YwGBHwbENwsxj7t5zGfqH92X3eTNB+0yjzCKQUlZdWEonsSukjK41O953HqOawhwzHFybIOYr3+Yz9aI",
+	"r49wBgvY8mMjvgS0lK9ZcWQM7TXJVwSJliXQHVmSqDn5r7rZpGyCjjin7IW3dHfadpAaNEjYBIrn7IUB",
+	"EfvC6iTUkFRNKpmIkgYTadg0QCqtAgckLDfpQiUVWkCmypqWmzfL5SueQBD1wd47Keu385+4fCFg24jT",
+	"BGixD0rJIqZK4QaIiPxGN94/LyitARFFWbgVxzemHdkI1WI/M2+qgY/pu5ZcWHpkaLuWaEq2FRbhvVjq",
+	"Ez2wWrQUvb3i/ZJDf1hSFt7CvXPf26W81RQIvbNb0+OUxo7I8vG5XWQ3spuWXWWKMFsaThPmrxEJ7OM1",
+	"Xq37tKTtovYIaRSR1GuafQlPin2T9OSAarVam3x5rud1hChLxAUQYBdqaelCad/TZAFSrp+tIWQXqntG",
+	"UAoIFWGRalrWUB7+jQto0pWmmtO1gOZQdQ7oZr85NxO2XzpCPkFpfeEtP52A8k19O0F12dbKxH9K+A4C",
+	"pmeJ6jKs55ZLKEU6Pb5Vz4fOkZrSDVQ/NelGjn0hMBhtRdNmTMsjwRv1atB62gGkT+9aPn1FMQmOtaNs",
+	"I0l4ZJBfzGNDYVH86JbpUa8b+ojgyCEuDL/ThUZ9eCA0z+WNLSAza4rLgdF6ID8H1gSt2y2ZxDg9jcCY",
+	"FSxRW4cPArhF26aO2IZQN7EbVPjfMYlcrNAC6vAveItFmDRU3ZJRHTYW+H67oOExW4JF9IcsfgykTq7b",
+	"Lsas1pvmEXn7vUVEYLG/0HxKFzn74lDszEY9tEVqTrPYFufOgaHvHQNx+kfsuCOMeTf2VuYuukF1q2Sa",
+	"tHWN5Kn9RLAWxvmpXzLTT1EehgGnKY+38HsLPIeN3pET2BZWRx9VzfbDPoVRVWEtzVe9ucQIbmhjKT4y",
+	"hiT/wWsDdpgxUkhvJz+J9izgqZBUqqFnDnlUrRhtmp4PzfsxakW1ZEdbEnxrsHI7fvfOvJtRigGkFjXF",
+	"9IG6/paxkLdNn0QRpU0gfOcw7srQS25PBi4jKOHepz5qD0hvu6q3j9AIbss1Iiu46Nabd/2wA2ii6T8e",
+	"OmDDe0WPGVo34seXrd7Wz87lF46stGG0hKplcGFmmS4U7lW7SCa0+Xaw0IYB5y2DV1co9S5F2e8tvN5O",
+	"uVD5X/NGStoW3SKmbA55oXjTihfEnLNh1bZENYf5kEQ1KmEQhXj0+OH8GLfVa78GFKy5SCEBpzlykPZ+",
+	"ZLi9jLskcMxGnEJRZ2OFGSgfwjewShScJSYVJqv06T7XL4Smu8ZcULbvDZXmB+gNs0Usw2v4CrHNc6XS",
+	"Q0NhvkWiXB8dxD6nY1bGmE+Yuw4Pfr2P3OSR0EELIO1Wih9tgCj3JCCmjiNB38sh1GXcHlGL/XvlydU/",
+	"7xBWf1T/9eMNCfZgZzScwo8dwsJcJQ9VLGVcJPhllcg6ijiHopM+b98keBi9vZrvZOw8Jgf7nAE63AwT",
+	"KMZBTFHE8rV5N4k0BWwXM1X//gyswmXQPq7pDqqrMnUvVHCDlcndp98phBz+vUE8ZpcDEUBKiEtp6kIO",
+	"7APOZ94Qc58wvUV7k0hmnaX+JO4598eAcRVqBLD0M2DFaNtEQlF1u2C4RESM3F9jyoGKtUnAiN17xj2b",
+	"en2h21AjtQULG88NrXEZUchy6LCICLoCOd0wFXYMSLkOG5Oj1mKNpLbSC8mwFGtzh3lGkf5sn8NgbxQJ",
+	"zJWnaXhRlLzs3zN62yl114uWEX6FwqfAfHaDOV7UYL+Uu/v81/1vmXXNjc4Ec+UwS0rafoq0U/YdbfZT",
+	"LFaBVgN79fOH0kIhznw9ZrzKEYKmK4NdKCwhKZphSEFMCzNa57pZTQQr/evvGMIkxUdol2Wn5X0rITqm",
+	"SDUtMvaM4cUhlX+Tl58MdzLDix9iPnveoAzP9HVjorrDM5PSOoPulNY/Y9gdpbse1k5ybheeRHO8OIHm",
+	"P4TvyAtai8iZtURbXIdPgFW9b8LOArJNVXgoYgpjsT7ubpBvuxnOzSrsvNQszEiJhP0h/fJ9QN1vVK7c",
+	"IpS4UTG0ix3rXkgjwxcpjf26ztMiyjAJx+TJ1PBbNIozEinRiZAhC2d6GDA6D0bpNmy90JZFDFyBRR01",
+	"fasEL5haoR3HEt6+7T7tiGRmOXdyYrjrGOOHDq28pPidO5Gc4Hn+xtriZ0nFKWsaS/OMOmRcDkFQT0US",
+	"SgeXnDTvb+drSHX/yh/2iUkq5vquRvLzgsxXE67sHW/yb+zy3RLe6ntxKAlyVUP6bScrra/G5eZkC5kZ",
+	"V2WqIVRCNKwfjfA573+uha2YaX39avgj3KwUNy4sO/KOHv1yj6vW2xZ0xRyjVl804hnXsWM7eDrbVGw9",
+	"aMJB3FvK1LO4GyJwp6+jFyzWvZIkX725HjP6an3Xst8IXT70eO8QW0GAjeMK8Ddr2vVKCeY5KjF9G0a2",
+	"zmDFvxl7yrh93PztTTNjhxianLhB3tENBA60mBUq7OMpgq4fDnIVL5fArENtwFMcsTU20IicCF04EqdG",
+	"meuvpOy9bqYTdx5tFyH3J9e+/Xd0xBp4mnWWyDcioYKqhTdhd9Za51OOZ6V2/+y2VCALhYufjAWTNuOo",
+	"2csQzly8fiOyeAaIR5J7ldclzUZRj87dBjYWrRnbW743GW8llgVzn/Ee0zQjUuRRidNEUWzhnVnwMFeA",
+	"6ItWWHjQnr+EpYi5+cKUTT8PFf3cR+bebFLoYdY0jSImnfOAIBuobzAJW2b5aVimEm6K+dRPcbIDze0E",
+	"U+48Zo0TLjzfEqHDrQP38I1ZzGiirHporEKlYXDzfexHBiXgmzwlkFYNZ60vN743E1faopeYVnylqTSp",
+	"9kqlskSSNFApWp08mXLpIAKropQd5ie63INBQzOZFMe3t6YJ3u9vrWyddgdzaeCnFW3Y2P7hL7QlVeb5",
+	"bLP7Ayc3IBZJXNPmWlArq59+jCgj/et17LYCtw1m+wk+hbjLbI1IpJBlDajKsTEOQ7tHPXk2c9kmQsjL",
+	"1fuSkiVmW3UmK+q/13Kh/kGH3N4LtFEpExyEwGTVe6dp61r9gW+wyZ1Qj79fIFWoUFPKgehHUavP/rXO",
+	"DWZQA9L/4iK477UxMNMZh9XMZncY2+K9FGdhRmPivU5YC2dk1EjAq1Ax9itMWgG8WDK6LbDghZTGQtBC",
+	"6btGzIvdGkiBRbFDvFgDYlVBl4Uc72I2T4333VX2DIg1DYvAVq8jNQZJb7KTO2krSqrtTys0yhujpUX/",
+	"6T0X2uvI11J3zWf0Rl3VGKg8r0p7qIyQsJa8r+iOaKOwXNtcm7UuCxIt07zma6RlaQuIt1oYa234tKSi",
+	"vfCif8XRynOALIDFuvCl5YliekkrKDBRBeg15kKyWD7F5wVlhQu5f1Xo/VBwtOcFgZ38lcESC6HL9YOz",
+	"SGf+FWIiyvz4lbtxMAqjg+un5PNrKsKXKPXL9Ro9/uIf4d8x+RkY79u9vbpwWrWRCryxEqtE55LnVhq5",
+	"oqgBgrX/4qfjmeLqoQ9Ov+WknbF0FthrVEA6fdX2REmkQCspkOqP0mAICdpd+jT1zks3HlrSMKtQrGrQ",
+	"dZLvN7DnSn+/FzUP7tNASlyiCBykxa3DQt3lihyLu4bvsabsRcMPaA4m+Ne1XZbvW3/uYqXDgrw2et80",
+	"v+VWXskTPkM52WxpXXYYLOU6EnXJSGpVVHju3gt8bYlXLYOcPNmVSvUOjMQiAb6a0g2P/cK1Wy+d3vqd",
+	"70xCc/p7eUd71EeUfxSFJqOqUA5kbWyk/zBvhEOru4ytT3fhzJamqTGcvrTDPI3jZVdjh6GL9KaPt6M6",
+	"Nywt3ySlyNgECu1EnRtOi7a/Nc3XDVOcerCC42kZJ/7JpRnPbXrFtNKMoTYIuOMimmfcTwfLpZlD5Kfv",
+	"08vs9Qsvk4vtl6iMKcsy4+Jeoz1tj/qWXuqnFMoJWYn1q7YXvfLN/5j6ILQlsViCAJZ7+IwkhXr4TdPL",
+	"83hsHSMpp5y0kRiOC6ZZ80YX5dgMyJl519zpzZVl5gRM3noYCJXeSGIXFv2RX9b7qN+dv4YbbWROp4u8",
+	"zY6NkM7B0NApOENGI1k9pCXT0diTpwzt0umwUxRMEOiks5IONXy87oehZSwZbiy5e03rKpb3rQiVgQjl",
+	"tnwIdyEzrYrjek1bEAJSgL18H6rFzggkIiOGEREf9cQdFc3uzLSHpcu+0shkhpMdb+x6vcNTc9RJhLfs",
+	"HlUT4jadjE6L3Nhd8p11SA6954xy/rxGgr9Kzbw0hRev0G3mC9oTl/DC0NObfLKTij89t8aWH4np6zs6",
+	"3peYoPr1NqduJJxmK395Hdve2UaEMv8SHDYv3YPDypXRt9yDY3YHOT7j13q6dLnMuXu+kY8HMWaWSxMT",
+	"Cni+alTm3EFU2WvILmJQU1T9+DqR5eb5V+g2+xVM0l9pczOFWUu+oTuSfrkzz4cueCMW21SXXkbhRMwo",
+	"lApCZ0gd8+gLYBjV9h3OnzJAr7aPU12L6p30ynPzPLrNfgWTjPp2DTJyxKcmH/qJQ2feJqsysWYmCDb6",
+	"Af3U3drHEdS5HDfifLbHUFcTKxw7m1gvbyg3nuz5WtWjcXdw9M7c3ont65qBUhioFV8GB8IyEDdv3Wbn",
+	"/JpQj9e3TCZU5dkBImgBFawYJDvQlqzDNjzpzD0M/FlbRNqDVBXQDeJkXdxUR+jMf9/TjfHDhG+OB2FC",
+	"EyfLvOGPAf5SPjS2/JxPS/dDJdnypg/J6MNf5mBkaOs7IWnRztRDDjYGPTcF6u67vZCi47vlXIKTvy94",
+	"U5z9UZfWgtbiGWZlDcnm+EgFVlmjbfPqdDtyorsp9cPjxc1be5IGf5Qb5SXeYpFuXVNWaYEfmgN+mvoB",
+	"lACQ57GAQecoGj8W1VO9U25cqG1VmjsQHClCB0CW0uXTFG6wRiAOkxSFBBqpoElDSbJwQQmgSL7HKLkw",
+	"IOQtkmdcBERqaaER05Nqh/jn2GbEoGCoUU1g1YYxvSL+qG3yDX2bfDXf5vuQo8UyZ/VK7vN8kulCpLkw",
+	"XYpI5crWo76YVMdKLsSEBRAORDbD6e0Hl1//II+pMXvWJiQ26+dS/GCObhP9YAYvKX33jFX5yRsHFnvf",
+	"usNkSbtwmUESChpupxUCum/3ywGPkNCAxV5YMqSL786Dpn2OGRffoH0m5IIl8QBzIZT/bXSl9+Tjh8FH",
+	"MTlAHftyHkyeXuLbgyHncW/20U8LvIX/TgkcL5gKq5vGdpZpdCMX7VU2E/WGT9oUhh8T90SNyAqu8f+E",
+	"cxuia5oxjs7/fI7K9Fe4QKRCrMrDaU21wwxKlvvI/NAyMwuc9+k2WEsqQrrHl4k46c8tIOepJwyxvpX0",
+	"szgZweFuHLTDCnrl/PDW6b5jF5Oyrww26ZRN9R3im1AJ5piVlu6AGwnUxxJ4G2BIYLLKcAxC7gsjkAjq",
+	"bpI+1EikbzRs133HUbS3kAEh3JxT96Rh68T9+J2JZw22I9smazjfu5MiJ3SLSXJZDEdb+MaCVsZCurTh",
+	"sX4mk1Hd7DR7Lhk73twQaDi/lOoaRfAJdTXf4ZtQmW88vS5UXcDXdEcKqmthA9chgevUepgwPoi2HPRA",
+	"CepML2qaOvsekSriYDU1INEq1x9NHfKYUlfPfDCZ/eEMCBDRvh7mYB8NBspnerZlsMAuWtV+ttzx+K0Y",
+	"pRTIG7KYcbqPm+UYiiY4MzsG5zsyv6cth7dtqCVaqCvEGBXdUBqmL4xrm5yWd6xzg720Le1lXk934FfT",
+	"iR/hwqJoo4fkVMARtwitI4k1STfEQPuGFNdgx8wJrsEh+wLIGTGKxQDTQ6j5bl0pC+qm82Z50ppC4J5t",
+	"FeFe1cI1peQbtOexmkIBhNtk6nDORiwbzGFjxVxm6eCuna/M5XU8R6VIBrQ85rS/VQUDV4jzWHu9Lbr9",
+	"z5x4qXJTPmeoTH86d/wJ0YRx7NVRhFTUcniVleY/kj/bUF2yGTnhlsAYVBnUaxjeIrZ/F/PkKSePkCbZ",
+	"DTwV11iM1nh9jUgGH7QT/MRWHQy0d/F72rJU+o4mnZRUXv/HKKKf4VfArkzZXtJty71k8m2SXuJShWSt",
+	"Tb/yoqrzSCIoQ6vwetMva11WpSFxtzW8jMpuLzlR7zb9UIz7CqS/3Ydb+UAhDXbfARcOeOlh7vkafihm",
+	"w31zKDeddAd2UNY5zU871L7v2gQMEydqfGN1SZLNxj1hmGDycVtdesy54z4x9yaZcAE6XPTEy5AbJxLC",
+	"6aJ9nmf4i6AbmVnDIpXCA1owIwGxgOEYFU4JpBxy7RDyGFWQA/kgn8/HJLorApqvz+20p5H0Z6fgphD1",
+	"hXoyBsKnerPHEnss/kHY1mRMdRTmIz9nwKa6rkIhty/sIsh4OdV+hhCRmr++FybafNiQS8+po5AZwJW6",
+	"mdX7VEpgeY9VJ3E7VHdS0Yh5E0+y2KIN5NV1RKGTcxpUaUwq45BSc5jr2acFJD1STq5teEG+D7bJRQxQ",
+	"BI4mniq1RvUmMyloEsC1y7IaL4T2cyMNNsxABFIA4loS6U3NBWJitGMOHC9ElQ+NiFNan2s9x4E8KQ4e",
+	"wnJ3s/YoMvfic8qL5VC9LXyy5m2KQGqBmiaNCgL8GxAI16F93S5y0EEVel1A5Byu4NjbaiZGh0qCNnUs",
+	"UVOZhceLFoh91qU/hYDIDsqwxhEd5PMRRT8it+jmuF16LR+y0842S68bKPESlwqMKNUy9eEONbnnvrXa",
+	"0W7uBN5SbG6FI0FAfRk7QUpjCUgxvSkX2mwh4usZUYPxcOW4WKJyE7tzcmBRrC/usy6Lz5lQjH011ZGn",
+	"m56nhuxq+tLRn2sq70+x3NUAVyjU0lEuJDPlLsus8zXSIQCD6CX3xsw6Y7Xpx+dmyql0u0IrOIVsQWNt",
+	"ip0xeSvFLYp8A3Dy/hIoWnvJ2+0WRbDyYhZC28h7YQY84F1uRmtcGNvVszFsAp9ZkT/PVHmbbtSq1683",
+	"YCAVM9LsOuHxE+0eBy7cy17il/f0l8HMuBO06jDL2bJh6ac4TVOFhkbTqGxj09PbUyjo04iVMo4NOakU",
+	"J82YtpPqIaYPC2KMuYySwsM/ahjw3MjwjxDGVbCgS2k0jnXmaBc1LmOQnqMYcTd0kwO9fUquBtbYmHaq",
+	"OW4lQ72Joo1JpVpJHV5CpBILe5HitT82ZB7IvoBcoCNeopH+OAmRbY3Jph7urnd61LlZnp1YSpaQI9WE",
+	"TKGXriZqCMF7FGJY9/aOoou0JJIKU2G0BQEsOWlsmO5QqsRUdQpiDdBZCgUZ3DnFODZ/58Kgt6K9zp5c",
+	"MggDIugagaxETg4iDA+U1cUtCmXIoh7P0Tou5V5IjfweZCO2RMy8MbxvHRFFXV138dLW/6aKoqnKU8II",
+	"aHkoilFI8YhejW71NMRwszuV3tPo4WoCaejgagWTwMFf4gVDoTiWMjZyIOI6rJVQEzSVAJo+mEkYDeUx",
+	"9fJK0gNsLuMiAw7Ix9Q4bPCtqwlzYIo7UIMD/38OTNHrMEaRC+nkxQ/DBZvK9M+tI0OLnBkopIPgOKou",
+	"IGMg9XxQ8obe904IfA528tl93PDEo4Vb4LzbHD15tCxIsFHstptmpJi3ozHoaLY8X0MdBvpteQbnzPct",
+	"SkUYbip7uFRvoV7EfADTKMmvFpFO/dPC2R4RDut/YNWSzELPpkbjQNExP0B6Hknvxu9/zwfu0nNPp6Ik",
+	"wEkU/NmmMPZpuHKlIGkHxTSoJL8+PlV5p6MojTUFSgaDOfTlJV+FehQ+jUn3kK7gcllTlIV69ii4HRbr",
+	"iqFdcC9Gk6xssmz39mGeQwbxT8ptsD3Hm4NE1bZGmVGD1vXSPryFMLzSxRj2tmMggisD5QfVAx0NNM1f",
+	"1Q+I83Yb6R4xUtXE99sFrfOqDe++Z6SZRQdd6LePdH4eQ5jEAmHT4n1KdfBLigK7a4HKzdOsZjLlJrK7",
+	"SsSiTSpyPjFWC1KHEfyG8BOuhlc9b2fgZm/mmrLFJNEmbiy6wiQcmKgqBjy8T9AqFnxYwAqRHDoOQLM8",
+	"EwH3fWxtq1vDpQcoWLxVCaN1LHIBZHIoQU3QNqujavNZKlqauWmZlXcUc99OYrjh2lSmS032UxPqxbbP",
+	"7Vc9WfPoEhOrb9JKKVWTNT39KU3WXvrok8OLfkbdwhIQx4tYgU0jOW5QVpKSow3QbcYVMw/+aqRKaH9C",
+	"/3tDsh4qlnrTI5BdXkpScsedCTnJL327904g3jfHbLCvkW63o3srZbJw236fgFLoPtG+S0I1tM+PlXg/",
+	"p0ynkT+jRLCeBZLSzGnMomnxHYIyj5Zqd6zziOOoKpmXXZ390qvam1Sg3TXgOjxMw4dlTgf6MDlUhltK",
+	"DK6bXH4g7pV3OxzcThkaQSTYJpcJUbq8E6QAvucCIgBrQDiu4U5QBAxYZepYA9ZpornJeoP1ZmlpmC3I",
+	"1x3E5zQ5BhtCPuiSiW9GjbVAJesK57jArF0T8g3HVBolJfyUE2NVte/X2DTETmx6DAKznKivtP9yI5t5",
+	"UxIMYTIEJT7SuguTFDD7oR3LdVdSyXw7S4+G3kwcwxNsWCNl0yxY/fIzlZSfmeEyJsWHTDsGN7VFty/0",
+	"s48eBuw0j0WpnGmJeiv9lQ+ptDbkmkhxzLe2ReuwSl8Om16YuZSn0LNowy/56485QyVDkauno0j29AbY",
+	"fw4gGH2jvkaEQHze5vfUmdvHX+c9H509Ay6o/EvypYADEUBiiDs5F4yhX8OjVH/iHpV8MfA54wSgd6vo",
+	"qNXxfO4JXn/9Pi+9daYYSVbI822k1wABu++3w2SE5P66Bw/+3iIiDGJgCuhxUiWOTYdZqyaF7hNzO/UE",
+	"Ta6WPk2rvIZdZ21kKHFrDBwF2rtbjR5G0tHfSCLU7qRTz73PM8lVYx7oaPu0kAsoEKkKtYQCFTUmMC/k",
+	"Jb5ARUm3W1QsQOwAyFeFAo1EtXnWPNPULb/QpmoHYvgwyIptN/W0+L6jVo8rfiVsx5aDyv3XxoU+9PLc",
+	"fVLlOrebYxIAy0jupXzffDdBp73WHvxsfXYEXTYd0RGQXOCbNifpLAvrcQw5Lg4vmxEvtt6F/vIPluYh",
+	"OGbe2F63k50OGtEwkIX8uk1vmbFoedgRuMardfIoNd29Toeii/YjH8FJg6xGOfLxcKMcuqiz2943bV2/",
+	"TsceKVMS3d/a5/p4JRlXRo3Y1X8rHb+nG2eNkv3VAq14XnCy5SjiLD/MzOBeQbCWEcd4N5DHQh8JwxHD",
+	"RS/tLrCy6QTarjglwVfvsAnZvW8c7nV/b453xEiFW99Pss27Fhe3MzlGWlqpWcmktNI3jQhmTES98nEM",
+	"+OYdnZZWOwGi3Ux7KkT7lS4RCkdWyxIaEYNbiNKlu0skWy6jLnQz3rybT4IJ661rmg17hTA7i398PoPb",
+	"QcMY7+hYIw6Ts7LTPe2d/Fzp7Pip0sNKCLjbVU1AZnlRRtEyEKF7zx8a3FtM7K0o0BbUAG9u0S3etlt5",
+	"c3qoLwFbTPS/dDZ7NL6j1mYGc3NPEklFrKniyHIihr129Ie/tqSMhhO3SDfoPnQtOb9auiqkxnHTv9D9",
+	"xKFSkLFPCnmfL3aIFwJtgBS0FYVCri5WFHiBSYFWCJOLTmp8Vxewr2kdadiQ7YQ4U3uOUdXmGOHNN2Pn",
+	"MnHKzhWRGOAIeHdPMgIQGklqXT+dcCPs5ph/LbSYdIOlmYYVQSxLJNrtOIpJ8NqRflfMuaMMq5m40IW8",
+	"quuuTgDGy33X3FW0Cl3OdX6N93qtAd3oxLmKhvFe6e7VWa5SUwAnp3g6aAMkljeZ3w1rFNUSWGkyzJI8",
+	"2TmYyZrjkWZ00ETc4SsQ66gHKC8bR8pSOqdc9ei0Ti/Od2T8vDbr3RC452Xv4J81P314RfmxlBweg3OY",
+	"nb4j34tBhI8oF2nF1BBrIR5XPRWNIWHlFRdPbZt8fgV3v+ongiomf7oLpUTFW7xai8weImOqbBlXcfeh",
+	"/OhNtF0m0Eb7SjJcU+dUl2uzfQPq0rQczdWlGSkOmZqVDa3KCa6wXPUc83lF9fYN1ckyfdv9l/W+wKJQ",
+	"JcC8ILTYUqZjM6plENcGe7GANSbVxWyekcypug/nmdt3cooYJ5w9TOiya16r9llCD1un393G8NbjKYYk",
+	"q9eeMBOsXpfs3z+acKYHO5J2fiyNPGV1tpgge2lrKmgYyQRXSXMNtZnUvvfD9PLY4XQa/J8u6DOyqV5J",
+	"8evqOU7w617Z+o5BTFpqizpddZzV0au9u3NvUmme3itTizLB0XtVh0p30FLkNv8yBh+f9pau3jjd3zBU",
+	"z0gUmBeC1lWBRAGoXBdc0GZeyJPu8v//f/8/pax3ayAFp1sQa0xW8o0aRLGixb/pDgn/7qnubrtMAQ5V",
+	"N9aMaJh1UygE8/CArtvKKICveUy+wVAVtlX6HRqM5/Cx70Z8nAWFqn+KmtNL3ZEyA6XBtLCMYjSkF9x2",
+	"vTYS8SEGqKyjntWpMA/rEMD2IW+SkEDlvv7BoqTUFFXDnNPjsqpl/ztzvUvfg66Y+RnKwQUdR6zIapbh",
+	"AIrOolCUFlEb2Vh60BQMuOAFJfOiUt3K6n1QZaiJPW0aRm90Yn76RKhYA7tCLAclBzERHeodpXVuMP1O",
+	"vt64xjCJw3AeyQfQqjEK6uOeGN1NWWiWMXjyk9BHTbXy6ZQV9Gu4bjvI+IyCHsSwqcKa3nbFDPLLARrw",
+	"8dwqXUucToFfbPFxIjhvBwI5lIkh80JaeACUYo9cr31JY3uLaJug07juuHVHv8Pb0rvJM5w8OniH44Ct",
+	"Qx3SqcYDxZvk+asRmeT5qxFRUNUOUDgnmZ9zvCJQ6cSAYyCUVQtvDlo+H225rN+a+98KXnlqRKYsId/s",
+	"Sm4QMowTOWmLQWeYZfxgzYKPBu08BiB7HojlFBH/weiAfBkPE/QeboCJt77Mhfm3Pp2JFeoAZFHsD+Ul",
+	"r2XIcwx1Fe0ZshzUbKQ13xdItDHjFYsIOID+h6Oip9533whusv5lLH5pPkRe4JsI7sKSRoAtStTy6C/x",
+	"yMq0S3i01JphAcx8zAVfG5NYS21+mc0g6TJHFBuR6lULv7fqmFrWLV+rWnNSqTwkRltSEQ2zYDEUMdEb",
+	"po8G7EeAMq13SjLjD9K4D8el4LaEJkr5kTSmI+knjG6/py3LCCtldWtUL+hmp8GYFo3VTuFYTa4jZn51",
+	"jIMjNQ2EByXhuhP0oBertZO0B1nD2gBxWN229IfD7y3oykablCRA6kMNVSeAm4qjhhKNchAM9+NlZmNG",
+	"1Rwu59nofUX9GsM2Tu8uW9NdXjtPuhuRD3kYZzJ7AjxwgzDLuf9gFrtZRuJza6ojWIHq0fh5w8DFD7O6",
+	"I4QPL2mGstxMcYcGP4bIb3eV0cvyP0rk8WotVMRGodeY9Jj3NmwDqI7BX+mheaa/SOAt8GcDEGNvbfET",
+	"mmYoQJHvtxA7ejUEfvIkYKwft645tgQWUK4JLrG6MwFZYQK6xIcuaLUP0nIX65O7M22CcyqQzpSVNwop",
+	"Q/pwUrEiAC+dTetlpg55G94x1pU0hNLSUlxi3zOT4zUxs8/+LdaeSZejZnTC0+XYoz3BjiMN9zPDT26k",
+	"ko1aejV0gwQG3aNtnVLxZjwr6vEeoqklbU5V6pBfE/OD7ShHm3UGgLHuwBOWRjpDsXREzMGyTqTNuzA4",
+	"zMfbEEvU1iInJtPWYQdzRmuzVCFvdccYwzJLoxyeaXKfyLMokilqNEJdDoiffSeCuYjJc9qv0Oxlv99H",
+	"o1eOY0mCk/pPYwE+Gqr5cI8Q3bJzeHsaTOp/tMDD1VYxv0G80iFuyNNGZB0RppTqz2CHREp7lC1hl5Vs",
+	"TzhqTzUp3nplokNX6zY5WXMphex1ss07HdjDS/Iy35ybiaak27jFTsi4eQsu6tynE8ep674/RN0Bgi7H",
+	"KflbdoX5CVxvle6ZEnmYGkcYiR7ojpyHfMqsRPuWCLZPyumd1oZ0pDcoFnAH7WzV05GISCy30hwqtrVn",
+	"o+NphnJdZ9pu6LSmKIYlk9qi6HfD7R7zot1jnVonNW9MOFS92U87TrtZp8fCosVc6SU3QwjjWINl5XbJ",
+	"MZ2iWZaIrSDmalGen+gkboBVWHurrWvDlRPrXGqo3ld0F3LCxzZCKHZnptifkEcgjxyGB93ckkVlelWz",
+	"fj/cMW0D+xfVSL/jtL2jn7fzGX9ePdU5EBM35uFucw2GZ3OzCjeHZJqmt0YLENU9ObhXQrnJzUtRevRZ",
+	"vC+a3UGxwvswRHCUtRvY/0jojsTuPDElEdcFdBNDm56CZpKrPAbCQTczRzIPoMgmyXh70cqNI4jbnpaN",
+	"PTQPj02px1tDs+p1/eMtpNnjXYPO5yaPObTD1xU/wJzQ7LS7sCTrt9Bdhe4i9Xk5DU8XkaYMNSCWDYhx",
+	"5riFzg+wI5uKFTtTaYa853ilvAGCmrKVxf69LQMW9L12+hvnf4TxsWvJWIgjzVqKCItbW38tuh92Su2E",
+	"uq1YYZhwXWnJN0YvJtaGKNyCWCZQfnpgdotQ9ZWU9CC7tAkJQm9bEjYegBwWtU26OUVKlZIywP2AQc41",
+	"Sz57LWLtWo92+urMo3CXzTzj17zy9f4OrneHkcNRqF7lxkjBXLbnZ78pWUfG7lZoxKK7Fuop+cv0qeSI",
+	"mWK3GVmcZrRdoxuoIqVAR7zEVeRCdS/+4aiYpvuHFQs7J7HzDvecws5VbNZlP53AmI60E1nj8H0OIckY",
+	"pctTKvASDg61BDeFqUtgNwETZB3JlCDbdEy7k5HrZup7HkidnFUSTdgNTKYHD0dxKtjSwyJjsYZCGi0P",
+	"MOEFXRaokM8VxvME20bsC1XSoftOk7auQ53/MePiG7Q/HF9nLxQlIuozBSbFXt/aA1egwPsKtUhOkhI9",
+	"UajkGFu0Lyr6pJAL1PkkcvJijXlRUiIYKoWqn0Gl4IWQY1TQAKkKStRoO8o282Kxl3/BrNCJSPO8Ant+",
+	"vBzDZIbEvYjD1mua7IpVmiAebUPe1WsQoaZNqEKNAJYBtLC9ApbRb0NP/06POzNmSuBAr3pC1OAar8iL",
+	"SZ7xCm5wCSaBznOOfxYENtZPX1kV6hcXPA49T2B3pQH++9L/Tgr+jhRXL15rKZbyvaYcyFzXlTaYKEyv",
+	"Fb4BIuWZ0y2oHQc1hwEM86PHX0bb1r1Ia63W4INqCTnoFhP393lSkzvt0MZJqQk+1yYqRbwiSJjo5fS7",
+	"amlzs1MtlThwbcsayiHXJlF7bDKKgP3osCOdYjVKuuZ1hMy/57l3I4kzcequDWKzA4ia/T//4+GDf6EH",
+	"y1//+MfnH/5LiFeJvQJH0jq9fRHbB+fla8iYXGt3xmATzT3eWtwyOaZZX04e0IBLU/ebyG7C0jWXPArh",
+	"j+Ry0kEssYCnDNCg9PxhoDvLGKBqbRrOHp1dcieCDtgnIH0Mlvj2YJh5LGQQrVzZwn+nBxP/x8MgtI65",
+	"wh651FioFz1D7xt+b8taN3zVnPKgWuyl1EHN2ukniaaAEwTyqQnQ5Zz6DO2MoXOMDSlYvEclYodSNkCY",
+	"H3auORmRjiwTqaoyyENdTuIlWDneIo7/51EPzPMakRVcyyeTO5wsTSMY9XQKmew6J5KpQUG067FWk0Aq",
+	"Huuilw7Ehknys1FTJQrunuY57QO4GweqnphdTL9QR6086RbQoEmpQ9fDgvpBZ2lai2eYlRntJuQrka1f",
+	"1mjbJA9U0bKNV82q/LtR6Il0cLPuCrnsNlAQtdCBn2RAHZpq0GOgHKZmdD6rlbZLByP0O7sGdkjXm/Lw",
+	"xynQqPRaNe+I+BDtz79E6hwmoQGKdU5jnOeuCjBYubSKtsOmy+9QungyuME8prE4AImWn5ni6mc1ivQP",
+	"7xJORh0J+qkjbVzuBG9iQg6w270epaxymHc9Y5x89ksRDQVSwkrXA1SJ7OBSb4CzJgqehl8ydBEN1j2S",
+	"dtgbKJrZfk+RhJMQXKZIogs0uJCCCzL0J5Ni/IQoOdEQiqQLEELbWN/BRU3zU3v8UvUAyFKJSLFumei8",
+	"ZUhofPySboEXBG7FRZY7OBN6TdWddbHD4WByyW+Wy1jyg6kiH/2Aekg3NFfF0EHIY7jBKC9x/xv7SqQg",
+	"vlfRWNbYpPOYP73nAtf1Icong6ZGpXqSC1TX6k+sJTpNUDdPWtt0Cg+GXb+xRgYhVFd4V13HiJaoKYWL",
+	"/duFabgyFBBcrgtpLBaYFGuF4Id40bSiQBxXMDegfvsg4qqr48/MQuiV8Wcd+VEpulsEPJFbfrGq9024",
+	"uFjSNH1W3yNSRddYIy4sUunYIOoZ9byI+FvkL6+0Uy/FADXtTQLj9HDtBt58WiygkCq5kIJa0GWhQTpU",
+	"SErFeQorCB1OZJ4iysWyuxXHmy7eCgO5fcXiyN60AYtamFecH/W/5kO5ReWkQS2HWBtfBjexbJNJPduy",
+	"clDk81GLYovYJh8hIAtxLkoybiOL4/2B5EP5COLWx5zjxLWBh9Bcz5n2pzL5ojlC6tcX0XNE++kL81yB",
+	"xUU4C38D5GtUbjIr3KhAdbrS8hLzxyj9s3nMQOflnElduPsgy07jqyTFiQ/iwtbc10dKCOzOAOSZYIfa",
+	"0f6Z6kOQG9OgA7ZzVLTHXO8Ud7qjs0R7hlMPTM+T647cvmr0WZ0SbZuYUXltkPZzumZEMmrHGmb4+81a",
+	"ZaogUNlx2tJz3XPusG1OAF/3OG5MtNYmH1CGkgh4XbwjxFhrGyX9Ed9rVucB+fQI2s5Y35g/RdFtRTvY",
+	"y+QMdiXrU1PYr7VejqAbjrh1RxAM44ZvHNsQm9vvaUVbuzWd3haoV2JlfVZW4+r+0nJ8O9lUlETlQfCp",
+	"PNFzsANoIpiJqrp2xC0uWAvzGWnrWmfu6b8fSOrtVEhF8/0jhChRXWajKsqXuvW/hd9b4KEe5gcdiuLN",
+	"gCIQYI0LX7qWjZ/32jU+ngf7XE0hmpyDaaukhnBfTyFhjxITKPnOpm8m1viMhmQ2oBDo7+osinrqRx3v",
+	"WSa/Wn606rYGhkgJV6U4tdlNutey36cx7EN3dHY19GrRqc3U35n020nt1B3FQmWcmZzfotv00G1ydGqL",
+	"iY52pdgIsbjJ4R7NpG9eKdkhiX/iOdsyn/bx01d35r9LKe488Wqeqd3/VXDHEWNCXOedi6INsV7e7ft9",
+	"ubywMtXuYYdDZ014prCXtGWu71W6udP7vUmfqCndtI1v1DsbXtWgVLof03uVnBq05P8cO0jeBXm6zsvb",
+	"cHmd2Jo6ZyaaM1lp25I/r9JrIBb1XVxMIqfEMCtHCmLaDjGV//n7w2m/QZ4XRlsQwNIzEGApvkck4lKs",
+	"MRdRdyPO4QAHFgtZ8z2PgejGa0gbPMVgM58yA899cnULcpN1608+PmxkfNrhod6OtNVnlPPnNRI8PQXn",
+	"cfqjn6U/mitgdycmSkc8ZYBebR+fBo0UqvDyuB6Tit4EDIEN8eYDFiVcJjt2T7tJvqOVrjM6RG/Jqd+s",
+	"0N7mFB+EQVtIj6e2EC6Omc8wsQomaaQX+vFQkAyTmOvrVtwJRCgZ4kePVt1qZ3u4RWgca4naxqJp4QLf",
+	"5XC0l6USJlN7ZRKXzSwdGwy1uozmrsRf8jtFcJXgnSC0Nn95qOMMtk6QoF4C80jGcrrMRwg6lj6aCE5w",
+	"kMVsEQg88KD0xOaOYCcQ/GO7BRtUbmIeAd5ut4jt76gdytDfZ0fv5pDj7/OIN5X6tA5KestQuU+3j6ec",
+	"/yjrpCxRjRdM3nXexJpm6AcwJd/GUrpLuUaVYRXplLFGTORg5jJxFdun5b6s4aVtKxDILpK/R6Q724jR",
+	"7epsNsyha40ZCPTwLy/CFF0BYkd7McpnVKQIVa2LDSfMGG8b1Ou04Vnu8T7qmdnLNFLmVlPOnyYPwvnX",
+	"qfdbhIkNCSY9vomgq2wR5z+ukoe5Tb+ZZlU1oP1LlWUTQdKiFdSx0pOIn6fJOwpV56HoFmuY3DNVemBe",
+	"6Y9XyY4N/Xjy6BxKSqqfYo5aHs+Vdwgo4V/ejmFnUIZWqqld7FJCN/DqZCyGJL+CPum0VLv1uu4B1p9s",
+	"ieqxo8dKbxv19Mq8dy5ZpWZ2eZ8SvuhaaezgWvxTYHCwHB4jKfUx6hSdUB8j34t1oboDYC878tgG+xpI",
+	"uXZtiRMTV9TzLntlIAQKlW6x9+pjM7AgO4pMt2fiPSKyMoe7qQQTcNtFhhpTPRbDqaM15E3pOa7DCZoU",
+	"ZWQXv6SIhHPR2E1OrpiCTwmNg2NZ5sJYnMfWqWCQFApMxmX0J6528V301lBziLXVOADnVvvfxutNFpOh",
+	"pZdFZaTGMsuy35td4hY5qa2Gk6IAmEkVTcDLUUgRjIaoWbeFCqN34QZ/0VtbqGbfnDTmrtUNO3dLS4Ff",
+	"sFRWRJpO43iXh9N1+0gNTOoGm1rxsjBE9Cpd1CcTiXpaXYvTDJlFvhXa85fRVHINIhM2cuOll2taVxHz",
+	"vcZkEwtLRJ0QtBVPxcks1QhY6TaueT7ZyN0hIiClGlnrRLMVNRX75ceOJ/4k/AU4ElvapIrYdAS9dwyV",
+	"EMl+QmRVQ0aO4AndHtynvGGO5ulBTVF14a0gJ1dPvWxJgInxZOagiixMHXIX3VYCcODMOkyFPQaXQahI",
+	"A3VweZfjPaa7gvrxptVDpqgVzm0Cgimw1980k0wRUEveqQLa8qBsluuctr5P1fORIMNBrsB4wc8+1k4/",
+	"B4jNZG/YdSQRsuVT3Z7GTjwgY424+MkYnGnn8xiYQ6Zr2H08YfFmAdNW/3N3y0vMAdrqVJd+3YW6HBnM",
+	"vx0wKLbgF134FUvLhLcR30AVfl8bGukyaRZo3CbBaw4RELuhGMjo1I/9Ih9n0wGP++rEzaxbdUL5ws+u",
+	"AiK3gKFPqsMeP8Ne3QmpD655z5GNb6Gwk4Gvrbk5YY0jKCQVXi6BSZpn3OfdO2H92YhYl9qcJhIHrX8M",
+	"2r4af96beILK6FFhmuIwon6wl58W6oprNjPiBaFCVV9a4M9CSndBl10Z+G5NFbQol/+vKi8Hob8AQulr",
+	"tAVVE8xoDRd5sIFjF6bEBgDGLWVB3Rf7ZLQ3Kb2GdvnS+wtlm2D/rRqTDJF9iUlQWAXaZJeeRPHxd4iR",
+	"g0roI+NFOvjr1dn5eUMfofVOk+vCki2d4ObN2YcPHz7oHvZhmFAHe7sAsQPQMLfK2cOUdGLBC7V1lqiE",
+	"i+Ja/yLVvPr53b6BazVkISfFC8SgWAEB5YMuloxuNbzuEtdwoR43x+QCakpWhaCFnG9BWYGaRr0uLYhK",
+	"7jW31q8KVAjgotgANLxYULEuOK7k52q8gYviaaH24Rrx4vEX/yg2XxdIFFvKRbFby+P49oH8y4PFXgAv",
+	"Kgp6U8vt6kCKL4q3sGw5qvUaTCeR//Ybp6T4t7fPnxX/+vyLf/57scNibequoa4UDeTfdMfui/+buD31",
+	"ZPaN5oeX1/tk9sjWe6EGz57MPrt4ePGZCpeLtRKvS8/2bag2jh1Y8Ytq9mT2Cm1AG7xd63gt848fPjK+",
+	"A2EyR1HT1EZJXv5mNIbeQhkm9QflU/DlpmSg0nTVD6oPaWw4N7/LK01PtUNcEsJMf6YgdFfADbC9WGMp",
+	"Ewaylpibr9SQXG4n1976VzmMpdXlH/ri+UHOwuQx92n2HQhHsgYxHY6WI/4xw3JBagNZ87drQtPtZF37",
+	"05HOFbs8fmj/z6t5eXRo9n349YBZD++YWdqXfsgturkTRhWa2noDSK2wBlTxudzACyjkKa6wg9V+63MN",
+	"kb2C09A8aysdfAsy6iXm4ql6Isyo31tQ6SWGU7/PBkwZvf+Gx5B6aNcbx5Hq4fwIox+egdFpN15Jo+BN",
+	"9Uz8l0eFYl1R09VcqTwCO6mS5dGmQShG92qJ6rKtO9iYKPuf+Q8eSMEAhZ6hSptjCoU9R0JCgNr3w7tv",
+	"1BIWUN0r80okUE1XrYIP8ZkxLyo7oYJTrXsR6c58hXq0aHGtbAGol/pQx2Jkk/vjX/4hWfEhfqBZhkOa",
+	"cjYQ1GOqecT/plmsqgC/ptX+zlSwJ7W2yPBD3xiU8/xwxkPAm8FTwndKF51HnKQxWtBWqN4KHqvnWjL0",
+	"8cmlRaf+rgCyNJBvsWMWi7ezx2ZPHj38/Msv/vmPEXliOkgSO9yfMdjNzklbOf65yPmtNHz0NVIerYoC",
+	"80IYz6qyMG2njcGWq+RBxAVDgko1O49ssKdV9QoUT2bnEf7XsLMfSBL6R3evVL9TtWL3pVCfVpWR6Lna",
+	"BJQVW0T2XxWAyrW0XHVfBaQaMCwp84CaDCvHOWll/vIPXGnN2YYUp+r4rymfpDtxNao5j4Den0t16gXo",
+	"xdy70jznxtZLshtawZNIa9n0s5lLqXG7XLXQMc1h0kXj0vQTCO/717o7yH1JxpluomZnn4lHcnRHeW/D",
+	"2rZBiVsVL8aPJ7w47/GEF+c9nhSw4bxwXZU4iAdtwwveIDJ3ThBdZ2HxD8fsQ4YXl0uTQBMW3ueYVAom",
+	"7FyHlvyAhrC9Z53znLakOjO7NH8UUyStlQ2/RRtQso0KHYafFwyRDVTG7jABmiNcq9ECan7RVMsxiX9H",
+	"af1SPZl2kTdo70Er/vOHD0++qpnpBjTaAhNdsTL8wHnYo4miKY60G1UeCSUiX6l/lGa1JEYh1pSruxqq",
+	"68J2v4hxpkvgjF6rv7HZevdwwQ3nh56Joj9opWOiNVgYEa8p3RQLKFHLQUk8rVUwZyl3X0FbcZSc+oQt",
+	"a9OXJ3J5lT/rBX+6FpiORX4UZejlf57N+yH1HtKHk762LgvF4QItBThZQeLAp4EJb6AUym08cGf5ImJb",
+	"k4Ql5KpG5FMXELeGv6qMXCMdxJWSwKUoWHnBRMuKNnIWe9U+ry8lSrVsABp1CxuRGbhtKBOX2kq6KPlN",
+	"VGF/q578oet1NEpZAbfi0gz38U+4dyoatsJc7S1ePLv+eUTVGpqoAy6BJO/MQfjJUURZYXnUuK35bQo5",
+	"rtcAIu9gvyHVBW2A3G5rTRT+gC6XuAQLo3XBGwao4nLobX2h/vvnIyYqvGmOkFVlbZo8g6iB9Nw+dB8m",
+	"kvrY/j4DOPpeoJWazmLtQtkmPC0PRix44bAupfZbUlaOxfOUV+uBxcYInoBfw0oXyJ3lFme63J7B8ZgC",
+	"WXwmbr2SNkvnNOw5HdRJJM0FfRPHAuYdK/WNorumq2wNU4544Hf//OG/+k73pl3UuDScXdOWwwPW1iMb",
+	"5zsQ38vH3rb16TtnFM7ffeV7zAVl5w2WqaUXaulznZhQ3HiVHoc7YR720F61Q/Lc/Q7oPvBRjLP7Y8yP",
+	"AE2BCgI7X2GJPrtGY9A6Y+qyAzAJ66sX2571leC+kOTbh3MITHnBQdP3ZEudlgLEAy4YoO2EI/j+JEGT",
+	"7S1wue5zCcFbQFWBnIH5VaFI/3/JtRWavVx5TNRRVqjUIpVTdKD7Pvvsiy8+//yzxwny4hqcjomLtUz/",
+	"lpY/n7TUmKtbv2Jk8W/Prn+WkuHZjv/ekyMgkn1pYvTlZ19++Y+HX45cCAcy1SmfqCWao3nuIgOqVrAu",
+	"QXl89NDPgfriaJZb5At0ueQgjidZPUpLsYp8BWncplPJ4cCMQuM8Th+ng0CKuLWTR+Km1YEbxlWlqYqb",
+	"B/o/ZvlbtLHwENpeedA2FRLBPiVnzUpUYnyFVnAvroZ5QRBjdAfVvJD0Ap2b26AVVHGjLezTVemtFohq",
+	"sAlD8+weuXwm50uE62iS/AIms3N579RKMozDR3f75bjr7u7yiL8l2pPLMVnVJhA58NJBuSa4xKr3b61x",
+	"Q4Oq+QFXXZvj573u6mzF42wM05+572PZtaw+W/LY2vOu7mhbV8VClxKs6U4etu7fmhoRIrfzbo1rkD9h",
+	"XixAJYjvGxiLL2tOXv4h0Go0KTyyxwN+ea1ik7IOP3/4EfTsmf3jbwhYlmGxLnrNQLWerVHm3fjbCt8z",
+	"/T++Zv20mG7yl3QFjd2yumxncM8e06d6F16WtBlxET6jzf7ehGH+SZ7ikkR/7UP8lQ7UEthZP7WrHqME",
+	"Jh7nRvykfnrQMLixcCvhWK1+4Eors09VKz1bU1wCv2+VdKXR8s9n6kseat92qVdobIWVRs5LMQaUHIz4",
+	"cq7RDdwX9z9NNSSp85c98YyL+dCYyVU3rB2VMoGYeNv+LWV3JWV3d9i9bYnG6jvnQacCosVOldEQa1md",
+	"JnA9i3xE9K5a0WvM/7cIRm/CPpn+shrPOk4CUTU+kJN4nERhzGpQ+dhN+6V55Izksp84W+puu2C4RETw",
+	"ebFFQuEB83mhO6PxeZc2wefxiGTPMjF0u/yDr6Fefrj8o6QVfEgg488KlCZl66qRRzev9SXXbnnKiWzW",
+	"p7ob8w2ofzVLnZkOTzzkUZ4Hp2Fggf6U/hND0/vIK7DIqLrch2MB/5UXdEcKhTLUFVIoK1V3/Dfl9tl5",
+	"B/9bS8rdnwY9ct7zOXBPAhrOrzgU05SjYKDSLqUUVwyNXL1/MU/8Lbd/ldT++9Kr2ms0lFKb6a/yF79S",
+	"eY1O+3JhOipFpZiu8BGYipf6kftIFlWfus9c0V+Ux5cSKDBXVZBQFZh8pTPhFrTa/1euq2xIPzNxzNRR",
+	"5HL1zBXUoPE0B0EBUqnVfpyi1b8C774lldoNqnT1K4NNZdJf1qBTYUq6BV4skGlMEOaYSV8Y3wVX9qH7",
+	"oKX52L3uBHlHb7pFHiOWPe8IQBWnnFnIa/VQiqR/bPM5iT1yOfeoolQYeefxp7DgelEmKcSGcXnWj9yL",
+	"NFtnx30RjKoqYIM+MIvnfTdrKminqmNX0Sv52J9DT+MtWsHl//nnKFB5WjS4FO0oCJpzFTzo5huls332",
+	"Wj96omyGQdA1T/pIlOe8CP9w/eZ1oRdkoC9czQniCiVIgBTT4j+fvnqZQkie4DxxlLx7nfs4OZevqyNI",
+	"y4U8M9rcqIay9DqzD/Jp/77peNpVxCP3hLRhlGE6XpkU94vcrxCcKzxiF/FRLnb3JRfGITF0S7uL3lzX",
+	"AFYMLcVBYvYXjz9//OWXqeXcB3rkUrCRdJV3bP+3HN3d19+p1npnLgLonTAqgVC5W2v9K0fbxiaOFot9",
+	"gcVcpfBjsorm/gdEbPxwurQeiMs/zJ8+XKKmYfRmBGHiqX7g4xxe/VG7sysBGfdREizufcQGP3E1eKUO",
+	"QKXlIsfeQJkxKBUi6thF56155u8ik49hWWnqn702QjejL5jjdUxTmSeSgLT13O8QSPtjxf30QmLZHneW",
+	"Nt1jwlxaM3iJR7PXh9y49Fq8HgPeetbrBvvnY9GfBohL4Uj0iJXMDv0PF1baxjeKabv4KWyWj8kKs0uW",
+	"tkllIisEWh2FokMri5Dy93YY5YFAqh3HGpFVYa7agcy0PkNactxTmJrp+JHjORPTAu/IBcJaUuzWtAbV",
+	"UWFFJQdU7odpuUBbURAQO8o2Kfy4hBsYqzP+lgiGgT9divvBDo6V7Jrv/zlMtrQm/kSw/b1C94PmlfaO",
+	"STmxuHVaW3noL/ofdDUd4msX9ENcyFvvt+/QKrMW9mnTAKm+1cL0CQPYIVZCfd8ODk28MxZTPq2qQm90",
+	"5dRYQ6Gb/9qgvVjDtgMl/62tVrqxkm7koNt4cLTVLlWxk2/qYhs96iFg0KN/ff7Zw89T9I+NIqn/xjHM",
+	"r9r7CySFnRqN+fw9yOwnA86hWPIjNOLslRY6VFa0pAKNko8rINIoN3818rxCN2CzICcKpLQwR0oyANV/",
+	"BTtFGciRtl13g5QJqDZZJcYPkEB6vCJI8nmsJgavyH0y4AwFA3aVH8WZfm4LVa5OHh1XL14fguA8+tfj",
+	"uBxw4LYtfyztSw7+phXnrA64NrM4K30OYKVdYsU8ejuyE/uE1/7LmvYyBaM0iG/9F+cCiNSDf5QteS8i",
+	"h801kdh2sqENOg70aFubRyVU92w6H53k+Gd1LimMTCxUZ0/EHdqILbUwTewwLyqGdvkYj45A5xBfce/1",
+	"Bmflx2sfuFRxQtJc4846VhxvuSKogZyNd6Co0FnLzfQHzprfuEOSLFQ5hrYjlpagtH6wxDUc98W9o7RO",
+	"dknfq6F74uXoPJl88h5UUOZHCrQbRpL8GEc2mByJwkpu/Kieug/PlfySthHv0XmliGDBF9V+V02ElE+i",
+	"RIRQUSzAejiPUDQB0emd5ssnDeh0D/0O3hDwGQJM4WvtEC9aPoaXFzkA74vqES+y6VsfGeizh/dXbqUI",
+	"8ddrj6GrxKUe1JBQWv991QOPX8CSMmVEbaARE1tkeLv8EuHtSFYU3n6jXEOfME6PXsA7xKQySxKazw97",
+	"+AtaV4Wg0kSAG2CqwAcIvwvtDXWtwHNVjzDdQEk1Zhe8IHAriqata8nv5bDyKwG8wmd0uYZy84Bq3RLB",
+	"B5OPvGnvV72fA5lJL+Mv3mppx4CUa1uBaZvQpR3uWhr4EVH4xOXga0kftZC/oBAY177io80j0A0HC8Wr",
+	"rwpULBGuoVKRpqYVOnRlpAZxXEGirOjowAg0O+ctGDVLN0A+dcvQX8qZO6Jq61ChAQj5PdWmEIhqAl8w",
+	"QBUmK93H8CtXlGFMgDWtK14QWmzpsApqFBrd52z/NjtmdybfZu/I9ryPtAh5aUqCNLDBSz+T7dfkz+T0",
+	"0n/0+OH/DpHP+9OPzreAet4F0xnU+ReORTsnmda/t4ghIjAZ0Z3/4Z75xA/bv3Z3S10dMOHsZFADGmtt",
+	"+lY/8Df3PxmDe4HKTYGJOqmZuRyn1b/1BYO39bFuwsoQeWue/Hien5H8wQePvATCxw8fHqYQPnh0z2Uf",
+	"faqdr95Nja+Rcvv3dw5EDLIHk7WFaBkZUxby90/9eo4Y/AWVxNeSan0t4XcMRAwKRUuFjYQI3wEbrU8R",
+	"rNUiEHXCqwfOSTT1gbNiTasAebGBPXeofDUSwEWBSLmmjKs8bVXNs7cVVl0HdxPfHEHZ0G/GN9TP6ndz",
+	"ufmLGdlqbRZY9HzdC6DcFMivLCk43cKCVvtiwWi7Wh/mEz76xz//+c/Hj2LJEvIDqqWmVmwtq2dPZpeo",
+	"wbMPv374XwEAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

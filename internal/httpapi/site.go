@@ -51,3 +51,8 @@ func (s *server) NewPin(ctx context.Context, r NewPinRequestObject) (NewPinRespo
 	v, err := s.app.NewPIN(ctx, r.Id.String())
 	return NewPin201JSONResponse(v), err
 }
+
+func (s *server) SketchJoint(ctx context.Context, r SketchJointRequestObject) (SketchJointResponseObject, error) {
+	v, err := s.app.SketchJoint(ctx, *r.Body)
+	return SketchJoint200JSONResponse(v), err
+}

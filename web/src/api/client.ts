@@ -54,6 +54,11 @@ export type ImportResult = S['ImportResult'];
 export type Reading = S['Reading'];
 export type Verification = S['Verification'];
 export type Problem = S['Problem'];
+export type Site = S['Site'];
+export type Crew = S['Crew'];
+export type Member = S['Member'];
+export type Training = S['Training'];
+export type Given = S['Given'];
 
 export const api = createClient<paths>({ baseUrl: '/api' });
 api.use(consent);
@@ -119,6 +124,8 @@ export const useProcedure = (code: string | undefined, version = 0) =>
     staleTime: 60_000,
     retry: false,
   });
+export const useSite = () => useQuery({ queryKey: ['site'], queryFn: () => must(api.GET('/site')), staleTime: stale });
+export const useCrew = () => useQuery({ queryKey: ['crew'], queryFn: () => must(api.GET('/crew')), staleTime: stale });
 export const usePeople = () =>
   useQuery({ queryKey: ['people'], queryFn: () => must(api.GET('/people')), staleTime: 60_000 });
 export const usePackages = () =>

@@ -40,6 +40,93 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/first-day": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make the first administrator and name the site, with the code that the server printed */
+        post: operations["begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/site": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The site, its areas and how the plant line is drawn */
+        get: operations["getSite"];
+        /** Name the site and draw its plant line */
+        put: operations["putSite"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/crew": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everybody with roles, training and sign-ins */
+        get: operations["getCrew"];
+        put?: never;
+        /** Add people, one or many; each is given a PIN for the first sign-in */
+        post: operations["addMembers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/crew/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change roles, leave to sign in, or training of a person */
+        put: operations["changeMember"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/crew/{id}/pin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give a person a PIN for one sign-in */
+        post: operations["newPin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/trust": {
         parameters: {
             query?: never;
@@ -171,6 +258,23 @@ export interface paths {
         put?: never;
         /** Enter a single joint */
         post: operations["createJoint"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/joints-sketch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a joint would be and how it would be planned, while it is being typed */
+        post: operations["sketchJoint"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1122,6 +1226,8 @@ export interface components {
             /** Format: uuid */
             personId: string;
             pin: string;
+            /** @description The own PIN that is chosen, when pin was given by somebody else. */
+            newPin?: string;
             deviceKey?: string;
             deviceProof?: string;
         };
@@ -1206,7 +1312,109 @@ export interface components {
             text: string;
             proof?: string;
         };
+        JointSketch: {
+            family: string;
+            flangeSize: string;
+            specification: components["schemas"]["Specification"];
+        };
+        FlangeSize: {
+            text: string;
+            standard: string;
+            bolts: number;
+            thread: string;
+            /** Format: double */
+            holeMm: number;
+            /** Format: double */
+            boltCircleMm: number;
+            /** Format: double */
+            raisedFaceMm: number;
+        };
+        Sketched: {
+            size?: components["schemas"]["FlangeSize"];
+            plan?: components["schemas"]["Plan"];
+            field: string;
+            what: string;
+        };
+        FirstDay: {
+            code: string;
+            person: string;
+            pin: string;
+            site: string;
+            prefix: string;
+            timeZone: string;
+        };
+        SiteArea: {
+            name: string;
+            drawing: string;
+            joints: number;
+            was?: string;
+        };
+        Site: {
+            name: string;
+            prefix: string;
+            timeZone: string;
+            address: string;
+            line: string;
+            areas: components["schemas"]["SiteArea"][];
+            people: number;
+            tools: number;
+            joints: number;
+            records: number;
+        };
+        Training: {
+            /** @enum {string} */
+            about: "tool" | "family";
+            code: string;
+            word: string;
+            until: string;
+            note: string;
+        };
+        Member: {
+            id: string;
+            name: string;
+            roles: string[];
+            active: boolean;
+            /** Format: date-time */
+            since: string;
+            /** Format: date-time */
+            retired?: string;
+            /** Format: date-time */
+            pinSince: string;
+            /** Format: date-time */
+            onceUntil?: string;
+            training: components["schemas"]["Training"][];
+            logins: components["schemas"]["LoginRow"][];
+        };
+        Crew: {
+            members: components["schemas"]["Member"][];
+            roles: string[];
+            subjects: components["schemas"]["Training"][];
+        };
+        NewMember: {
+            name: string;
+            roles: string[];
+        };
+        NewMembers: {
+            members?: components["schemas"]["NewMember"][];
+            /** @description A name and roles a line, with a comma between; several roles with a plus. */
+            list?: string;
+        };
+        MemberChange: {
+            roles?: string[];
+            active?: boolean;
+            training?: components["schemas"]["Training"];
+            untrain?: components["schemas"]["Training"];
+        };
+        Given: {
+            name: string;
+            /** @description shown once */
+            pin: string;
+            /** Format: date-time */
+            until: string;
+        };
         Session: {
+            /** @description nobody can sign in yet */
+            firstDay: boolean;
             person?: components["schemas"]["Person"];
             /** @description what the one signed in may do: operations of this contract and acts that depend on the work, by their names */
             may: string[];
@@ -2408,12 +2616,15 @@ export interface components {
             site: string;
             inHand: components["schemas"]["InHand"][];
             next: components["schemas"]["JointRow"][];
+            line: string;
+            sealed: number;
             areas: components["schemas"]["TodayArea"][];
             stopped: components["schemas"]["StoppedJoint"][];
             due: components["schemas"]["DueTool"][];
         };
         TodayArea: {
             name: string;
+            drawing: string;
             total: number;
             accepted: number;
             joints: components["schemas"]["TodayJoint"][];
@@ -3240,6 +3451,173 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FirstDay"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getSite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Site"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putSite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Site"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Site"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getCrew: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Crew"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addMembers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMembers"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Given"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeMember: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MemberChange"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Crew"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    newPin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Given"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     getTrust: {
         parameters: {
             query?: never;
@@ -3448,6 +3826,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JointDetail"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    sketchJoint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JointSketch"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sketched"];
                 };
             };
             default: components["responses"]["Problem"];

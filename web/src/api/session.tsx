@@ -10,7 +10,7 @@ interface SessionValue {
   loading: boolean;
   /** Whether the one signed in may do something: an operation of the contract, or an act, by its name. The server decides; this only saves a refusal. */
   may(what: string): boolean;
-  signIn(personId: string, pin: string): Promise<void>;
+  signIn(personId: string, pin: string, newPin?: string): Promise<void>;
   signOut(): Promise<void>;
 }
 
@@ -46,9 +46,15 @@ export function SessionProvider({ children }: { children: ReactNode }) {
       session: q.data,
       loading: q.isPending,
       may: (what) => q.data?.may?.includes(what) ?? false,
-      async signIn(personId, pin) {
+      async signIn(personId, pin, newPin) {
         await outbox.wake(); // what the one before recorded goes first, under their name
-        put(await must(api.POST('/session', { body: { personId, pin, ...(await proveDevice(personId)) } })));
+        put(
+          await must(
+            api.POST('/session', {
+              body: { personId, pin, ...(newPin ? { newPin } : {}), ...(await proveDevice(personId)) },
+            }),
+          ),
+        );
         void outbox.wake(); // what waited for somebody to be signed in
       },
       async signOut() {

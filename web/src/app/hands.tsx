@@ -1,5 +1,5 @@
 import { Modal } from '@mantine/core';
-import { useNavigate } from '@tanstack/react-router';
+import { Link, useNavigate } from '@tanstack/react-router';
 import { useState } from 'react';
 import { api, type LoginRow, must } from '../api/client';
 import { useSession } from '../api/session';
@@ -53,7 +53,7 @@ function Logins() {
 
 /** Hands over a shared device: touch the name at the top, touch the new name, PIN. */
 export function ChangeHands({ opened, onClose }: { opened: boolean; onClose: () => void }) {
-  const { person, signIn, signOut } = useSession();
+  const { person, signIn, signOut, may } = useSession();
   const navigate = useNavigate();
   return (
     <Modal opened={opened} onClose={onClose} title="Change hands" size="lg">
@@ -62,11 +62,16 @@ export function ChangeHands({ opened, onClose }: { opened: boolean; onClose: () 
       </p>
       <NameAndPIN
         verb="Go on"
-        act={(p, pin) => signIn(p.id, pin)}
+        act={(p, pin, own) => signIn(p.id, pin, own)}
         onDone={onClose}
         only={(people) => people.filter((p) => p.id !== person?.id)}
       />
       <Logins />
+      {may('getCrew') && (
+        <Link to="/site" className="btn" onClick={onClose}>
+          People and site
+        </Link>
+      )}
       <button
         type="button"
         className="btn plain"

@@ -119,6 +119,16 @@ const audit = createRoute({
   component: lazyRouteComponent(() => import('../places/records/Audit'), 'AuditPage'),
 });
 
+const site = createRoute({
+  getParentRoute: () => root,
+  path: '/site',
+  validateSearch: (s: Record<string, unknown>): { view?: string; person?: string } => ({
+    view: text(s.view),
+    person: text(s.person),
+  }),
+  component: lazyRouteComponent(() => import('../places/site/Site'), 'SitePlace'),
+});
+
 export const router = createRouter({
   routeTree: root.addChildren([
     today,
@@ -136,6 +146,7 @@ export const router = createRouter({
     verify,
     keys,
     audit,
+    site,
   ]),
   defaultPreload: 'intent',
   scrollRestoration: true,

@@ -1,11 +1,12 @@
 import { useEffect, useRef, useState } from 'react';
-import { type Person, usePeople } from '../api/client';
+import { type Person, Refused, usePeople } from '../api/client';
 import { useSession } from '../api/session';
 import '../app/signin.css';
+import { FirstDay } from './FirstDay';
 
 interface HandsProps {
   onDone: () => void;
-  act: (person: Person, pin: string) => Promise<void>;
+  act: (person: Person, pin: string, newPin?: string) => Promise<void>;
   verb: string;
   only?: (people: Person[]) => Person[]; // who can be picked
   nobody?: string; // said when that is nobody
@@ -18,24 +19,34 @@ export function NameAndPIN({ onDone, act, verb, only, nobody }: HandsProps) {
   const [pin, setPin] = useState('');
   const [wrong, setWrong] = useState('');
   const [busy, setBusy] = useState(false);
+  const [own, setOwn] = useState<string>(); // an own PIN in the place of one that was given
+  const [filter, setFilter] = useState('');
   const [words, setWords] = useState(false); // a passphrase instead of digits
   const field = useRef<HTMLInputElement>(null);
   useEffect(() => {
     if (who) field.current?.focus();
   }, [who]);
   const all = people.data ?? [];
-  const list = only ? only(all) : all;
+  const every = only ? only(all) : all;
+  const many = every.length > 12; // a hundred names are searched, not read
+  const list = many
+    ? every.filter((p) => p.name.toLowerCase().includes(filter.toLowerCase()) || p.id === who?.id).slice(0, 12)
+    : every;
   async function done() {
     if (!who || pin.length < 4 || busy) return;
     setBusy(true);
     setWrong('');
     try {
-      await act(who, pin);
+      await act(who, pin, own || undefined);
       onDone();
     } catch (e) {
       setWrong((e as Error).message);
-      setPin('');
-      field.current?.focus();
+      if (e instanceof Refused && e.field === 'newPin') setOwn(own ?? '');
+      else {
+        setPin('');
+        setOwn(undefined);
+        field.current?.focus();
+      }
     } finally {
       setBusy(false);
     }
@@ -49,6 +60,12 @@ export function NameAndPIN({ onDone, act, verb, only, nobody }: HandsProps) {
         void done();
       }}
     >
+      {many && (
+        <label className="search-names">
+          Name, or a part of it
+          <input value={filter} onChange={(e) => setFilter(e.target.value)} autoComplete="off" />
+        </label>
+      )}
       <div className="names" role="radiogroup" aria-label="Who">
         {list.map((p) => (
           // biome-ignore lint/a11y/useSemanticElements: a large touch target with two lines; a native radio cannot be one
@@ -64,7 +81,7 @@ export function NameAndPIN({ onDone, act, verb, only, nobody }: HandsProps) {
             <span>{p.role}</span>
           </button>
         ))}
-        {nobody && all.length > 0 && list.length === 0 && <p className="wrong">{nobody}</p>}
+        {nobody && all.length > 0 && every.length === 0 && <p className="wrong">{nobody}</p>}
       </div>
       {who && (
         <div className="pin">
@@ -86,6 +103,18 @@ export function NameAndPIN({ onDone, act, verb, only, nobody }: HandsProps) {
               {verb}
             </button>
           </div>
+          {own !== undefined && (
+            <label className="own-pin">
+              Your own PIN, 4 to 8 digits, or a passphrase
+              <input
+                type="password"
+                autoComplete="off"
+                maxLength={128}
+                value={own}
+                onChange={(e) => setOwn(e.target.value)}
+              />
+            </label>
+          )}
           {wrong && (
             <p className="wrong" role="alert">
               {wrong}
@@ -110,12 +139,13 @@ export function NameAndPIN({ onDone, act, verb, only, nobody }: HandsProps) {
 
 export function SignInPage() {
   const { session, signIn } = useSession();
+  if (session?.firstDay) return <FirstDay />;
   return (
     <div className="sign-in">
       <div>
         <h1 className="title">Who is at work?</h1>
         <p className="dim">{session?.site}</p>
-        <NameAndPIN verb="Sign in" act={(p, pin) => signIn(p.id, pin)} onDone={() => undefined} />
+        <NameAndPIN verb="Sign in" act={(p, pin, own) => signIn(p.id, pin, own)} onDone={() => undefined} />
         {session?.demo && (
           <div className="demo">
             <p className="lab">Demo sign-ins. Everybody and everything here is invented.</p>

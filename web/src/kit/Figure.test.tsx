@@ -34,6 +34,15 @@ function Form({ unit = '', begin = 40 }: { unit?: string; begin?: number | '' })
     </>
   );
 }
+function Zero() {
+  const [v, setV] = useState<number | ''>('');
+  return (
+    <>
+      <Figure label="Torque" value={v || ''} onChange={(x) => setV(x === '' || Number.isNaN(x) ? 0 : x)} />
+      <output>{String(v)}</output>
+    </>
+  );
+}
 const has = () => screen.getByRole('status').textContent;
 const type = async (text: string) => {
   const field = screen.getByLabelText('Torque');
@@ -89,6 +98,21 @@ test('what was typed before the rules had come is read when they have', async ()
   show(<Form />);
   await type('80');
   expect(has()).toBe('NaN');
+  globalThis.dynacorCore = core;
+  come();
+  await waitFor(() => expect(has()).toBe('80'));
+});
+
+test('so is it where the form holds nothing in the place of no figure', async () => {
+  globalThis.dynacorCore = undefined;
+  let come: () => void = () => undefined;
+  const coming = new Promise<void>((done) => {
+    come = done;
+  });
+  arrived.load = () => coming;
+  show(<Zero />);
+  await type('80');
+  expect(has()).toBe('0');
   globalThis.dynacorCore = core;
   come();
   await waitFor(() => expect(has()).toBe('80'));

@@ -56,7 +56,7 @@ export function Figure({ value, unit = '', onChange, error, ...rest }: FigurePro
   // What was typed before the rules were there is read now.
   // biome-ignore lint/correctness/useExhaustiveDependencies: only when they have come
   useEffect(() => {
-    if (ready && typeof figure === 'number' && !Number.isNaN(figure) && Number.isNaN(value)) onChange(figure);
+    if (ready && typeof figure === 'number' && !Number.isNaN(figure) && !Object.is(figure, value)) onChange(figure);
   }, [ready]);
   const put = (next: string) => {
     setText(next);

@@ -4,6 +4,7 @@ import { useNavigate } from '@tanstack/react-router';
 import { useState } from 'react';
 import { api, jointChanged, must, Refused, type Specification, usePackages, useProcedure } from '../../api/client';
 import { FamilyCards } from './FamilyCards';
+import { OneFlange } from './OneFlange';
 import { emptySpecification, SpecificationForm } from './SpecificationForm';
 import './joints.css';
 
@@ -56,6 +57,17 @@ export function NewJointPage() {
   return (
     <div className="page">
       <h1 className="title">New joint</h1>
+      {!family && (
+        <>
+          <div className="rule" style={{ marginTop: 8 }}>
+            One flange by hand
+          </div>
+          <OneFlange />
+          <div className="rule" style={{ marginTop: 18 }}>
+            Or any other joint
+          </div>
+        </>
+      )}
       <p className="dim" style={{ marginBottom: 10 }}>
         For one-off work leave the package empty; it can be put on a package later.
       </p>

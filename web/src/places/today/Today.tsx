@@ -2,9 +2,10 @@ import { useHotkeys } from '@mantine/hooks';
 import { Link, useNavigate } from '@tanstack/react-router';
 import { type Today, useToday } from '../../api/client';
 import { num, unitText } from '../../kit/numbers';
+import { PlantLine } from '../../kit/PlantLine';
 import { Glyph, glyphWords, TagPlate } from '../../rosette/Glyph';
 import { GroupRosette } from '../../rosette/GroupRosette';
-import { PlantSection } from './PlantSection';
+import { FirstRecord } from './FirstRecord';
 import './today.css';
 import { DueRuler } from './DueRuler';
 
@@ -26,84 +27,91 @@ export function TodayPlace() {
   }
   return (
     <div className="today">
-      <section className="t1">
-        <div className="rz grid-bg">{first ? <InHandRosette h={first} /> : <EmptyCircle />}</div>
-        <div className="nw1">
-          <p className="sh">
-            {new Date(t.now).toLocaleDateString('en-GB', { weekday: 'long', day: 'numeric', month: 'long' })}. {t.site}.
-          </p>
-          {first?.state ? <DoNow h={first} /> : <NothingInHand t={t} />}
-        </div>
-        <div className="then">
-          <div className="rule">Then, in this order</div>
-          {t.next
-            .map((n) => ({ ...n, text: n.summary || glyphWords[n.glyph] || '' }))
-            .filter((x) => x.glyph !== 'stopped')
-            .filter((x, i, all) => all.findIndex((y) => y.tag === x.tag) === i)
-            .slice(0, 3)
-            .map((x) => (
-              <Link key={x.tag} to="/joints/$tag" params={{ tag: x.tag }} className="q">
-                <Glyph family={x.family} count={x.bolts} state={x.glyph} size={40} />
-                <span>
-                  <span className="m">{x.tag}</span> <b>{x.name}</b>
-                  <small>{x.text}</small>
+      {t.sealed === 0 && <FirstRecord joints={t.areas.reduce((n, a) => n + a.total, 0)} first={first?.tag} />}
+      {(t.sealed > 0 || first) && (
+        <section className="t1">
+          <div className="rz grid-bg">{first ? <InHandRosette h={first} /> : <EmptyCircle />}</div>
+          <div className="nw1">
+            <p className="sh">
+              {new Date(t.now).toLocaleDateString('en-GB', { weekday: 'long', day: 'numeric', month: 'long' })}.{' '}
+              {t.site}.
+            </p>
+            {first?.state ? <DoNow h={first} /> : <NothingInHand t={t} />}
+          </div>
+          <div className="then">
+            <div className="rule">Then, in this order</div>
+            {t.next
+              .map((n) => ({ ...n, text: n.summary || glyphWords[n.glyph] || '' }))
+              .filter((x) => x.glyph !== 'stopped')
+              .filter((x, i, all) => all.findIndex((y) => y.tag === x.tag) === i)
+              .slice(0, 3)
+              .map((x) => (
+                <Link key={x.tag} to="/joints/$tag" params={{ tag: x.tag }} className="q">
+                  <Glyph family={x.family} count={x.bolts} state={x.glyph} size={40} />
+                  <span>
+                    <span className="m">{x.tag}</span> <b>{x.name}</b>
+                    <small>{x.text}</small>
+                  </span>
+                </Link>
+              ))}
+          </div>
+        </section>
+      )}
+      {t.areas.length > 0 && (
+        <section className="pl">
+          <div className="rule">
+            The plant{t.line ? `, ${t.line}` : ''}
+            <span className="r leg">
+              {Object.entries(glyphWords).map(([s, w]) => (
+                <span key={s}>
+                  <Glyph count={8} state={s} share={0.4} size={24} />
+                  {w}
                 </span>
-              </Link>
-            ))}
-        </div>
-      </section>
-      <section className="pl">
-        <div className="rule">
-          The plant, sea to land
-          <span className="r leg">
-            {Object.entries(glyphWords).map(([s, w]) => (
-              <span key={s}>
-                <Glyph count={8} state={s} share={0.4} size={24} />
-                {w}
-              </span>
-            ))}
-          </span>
-        </div>
-        <PlantSection tag={first?.tag} area={first?.area} areas={t.areas.map((a) => a.name)} />
-        <div
-          className="cols"
-          style={{ gridTemplateColumns: `repeat(${Math.max(1, t.areas.length)}, minmax(214px, 1fr))` }}
-        >
-          {t.areas.map((a) => (
-            <div key={a.name} className="col">
-              <Link to="/joints" search={{ area: a.name }} className="ch">
-                {a.name}
-              </Link>
-              <Dimension text={`${a.accepted} of ${a.total} accepted`} />
-              <div className="g">
-                {a.joints.map((j) => {
-                  const run = t.inHand.find((h) => h.tag === j.tag);
-                  const done = run?.state
-                    ? run.state.passes.reduce((n, p) => n + p.done, 0) / Math.max(1, run.state.passes.length * j.bolts)
-                    : 0;
-                  return (
-                    <Link
-                      key={j.tag}
-                      to="/joints/$tag"
-                      params={{ tag: j.tag }}
-                      className={`cell${j.tag === first?.tag ? ' nowc' : ''}`}
-                      title={`${j.name}. ${j.summary}`}
-                    >
-                      <Glyph family={j.family} count={j.bolts} state={j.glyph} share={done} size={36} label={j.tag} />
-                      <span className="m">{j.tag}</span>
+              ))}
+            </span>
+          </div>
+          <PlantLine areas={t.areas} at={first?.area} />
+          <div
+            className="cols"
+            style={{ gridTemplateColumns: `repeat(${Math.max(1, t.areas.length)}, minmax(214px, 1fr))` }}
+          >
+            {t.areas.map((a) => (
+              <div key={a.name} className="col">
+                <Link to="/joints" search={{ area: a.name }} className="ch">
+                  {a.name}
+                </Link>
+                <Dimension text={`${a.accepted} of ${a.total} accepted`} />
+                <div className="g">
+                  {a.joints.map((j) => {
+                    const run = t.inHand.find((h) => h.tag === j.tag);
+                    const done = run?.state
+                      ? run.state.passes.reduce((n, p) => n + p.done, 0) /
+                        Math.max(1, run.state.passes.length * j.bolts)
+                      : 0;
+                    return (
+                      <Link
+                        key={j.tag}
+                        to="/joints/$tag"
+                        params={{ tag: j.tag }}
+                        className={`cell${j.tag === first?.tag ? ' nowc' : ''}`}
+                        title={`${j.name}. ${j.summary}`}
+                      >
+                        <Glyph family={j.family} count={j.bolts} state={j.glyph} share={done} size={36} label={j.tag} />
+                        <span className="m">{j.tag}</span>
+                      </Link>
+                    );
+                  })}
+                  {a.total > a.joints.length && (
+                    <Link to="/joints" search={{ area: a.name }} className="cell more">
+                      {a.total - a.joints.length} more
                     </Link>
-                  );
-                })}
-                {a.total > a.joints.length && (
-                  <Link to="/joints" search={{ area: a.name }} className="cell more">
-                    {a.total - a.joints.length} more
-                  </Link>
-                )}
+                  )}
+                </div>
               </div>
-            </div>
-          ))}
-        </div>
-      </section>
+            ))}
+          </div>
+        </section>
+      )}
       <section className="bt">
         <div>
           <div className="rule">

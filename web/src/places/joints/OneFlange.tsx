@@ -1,0 +1,251 @@
+import { Autocomplete, Select, TextInput } from '@mantine/core';
+import { useDebouncedValue } from '@mantine/hooks';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useNavigate } from '@tanstack/react-router';
+import { useState } from 'react';
+import { api, jointChanged, must, Refused, type Specification, useLibrary, useSite } from '../../api/client';
+import { loadCore } from '../../core/core';
+import { NotAFigure } from '../../kit/Figure';
+import { typedAs } from '../../kit/figures';
+import { num } from '../../kit/numbers';
+import { Rosette } from '../../rosette/Rosette';
+
+/** One flange by hand: a sentence with boxes, and beside it the flange and its plan as they come about. */
+export function OneFlange() {
+  const navigate = useNavigate();
+  const qc = useQueryClient();
+  const library = useLibrary();
+  const site = useSite();
+  const [v, setV] = useState({
+    tag: '',
+    size: '',
+    bolts: '',
+    thread: '',
+    material: '8.8',
+    target: '',
+    lubricant: '',
+    document: '',
+    revision: '',
+    noSource: '',
+    area: '',
+  });
+  const [wrong, setWrong] = useState<Error>();
+  const set = (c: Partial<typeof v>) => setV((was) => ({ ...was, ...c }));
+  const bolts = typedAs(v.bolts, '');
+  const target = typedAs(v.target, 'N_m');
+  const [sized] = useDebouncedValue(v.size, 150);
+  const specificationOf = (
+    size: { bolts: number; thread: string; boltCircleMm: number } | undefined,
+  ): Specification => ({
+    version: 0,
+    document: v.document,
+    revision: v.revision,
+    ...(v.noSource.trim() && !v.document.trim() ? { noSourceWhy: v.noSource.trim() } : {}),
+    ...(v.size.trim() ? { flangeSize: v.size.trim() } : {}),
+    bolts: v.bolts.trim() && !bolts.wrong ? bolts.inField : (size?.bolts ?? 8),
+    ...(size ? { boltCircleMm: size.boltCircleMm } : {}),
+    thread: v.thread.trim() || (size?.thread ?? ''),
+    material: v.material,
+    lubricant: v.lubricant,
+    target:
+      v.target.trim() && !target.wrong
+        ? { form: 'torque', nominal: target.inField, minusPct: 5, plusPct: 5, unit: 'N_m' }
+        : { form: 'not_given' },
+  });
+  const ask = { family: 'gasketed_flange', flangeSize: sized, specification: specificationOf(undefined) };
+  const sketch = useQuery({
+    queryKey: ['joints', 'sketch', ask],
+    queryFn: async () => {
+      await loadCore();
+      const first = await must(api.POST('/joints-sketch', { body: ask }));
+      // a size fills what was not typed: the plan is asked for again with it
+      return first.size
+        ? must(api.POST('/joints-sketch', { body: { ...ask, specification: specificationOf(first.size) } }))
+        : first;
+    },
+    placeholderData: (last) => last,
+    retry: false,
+  });
+  const size = sketch.data?.size;
+  const plan = sketch.data?.plan;
+  const spec = specificationOf(size);
+  const g = plan?.groups[0];
+  const n = Math.min(96, Math.max(1, spec.bolts || 8));
+  const areas = site.data?.areas.map((a) => a.name) ?? [];
+  const area = v.area || areas[0] || '';
+  const err = (field: string) => (wrong instanceof Refused && wrong.field === field ? wrong.message : undefined);
+  async function make() {
+    setWrong(undefined);
+    try {
+      const d = await must(
+        api.POST('/joints', {
+          body: {
+            tag: v.tag,
+            name: v.tag,
+            area,
+            equipment: '',
+            service: '',
+            family: 'gasketed_flange',
+            package: '',
+            nameplate: '',
+            specification: spec,
+          },
+        }),
+      );
+      jointChanged(qc, d.joint.tag);
+      void navigate({ to: '/joints/$tag', params: { tag: d.joint.tag } });
+    } catch (e) {
+      setWrong(e as Error);
+    }
+  }
+  return (
+    <div className="one-flange">
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          void make();
+        }}
+      >
+        <div className="sentence">
+          <TextInput
+            label="Its tag"
+            value={v.tag}
+            onChange={(e) => set({ tag: e.currentTarget.value.trim() })}
+            error={err('tag')}
+            data-autofocus
+          />
+          <Autocomplete
+            label="Area"
+            value={v.area}
+            placeholder={areas[0] ?? 'where it is'}
+            onChange={(a) => set({ area: a })}
+            data={areas}
+            error={err('area')}
+          />
+          <TextInput
+            label="Size, as DN 150 PN 16 or 6 in class 300"
+            value={v.size}
+            onChange={(e) => set({ size: e.currentTarget.value })}
+          />
+          <div>
+            <TextInput
+              label="Bolts"
+              placeholder={size ? String(size.bolts) : '8'}
+              inputMode="numeric"
+              value={v.bolts}
+              onChange={(e) => set({ bolts: e.currentTarget.value })}
+              error={err('bolts')}
+            />
+            <NotAFigure
+              wrong={v.bolts.trim() ? bolts.wrong : ''}
+              choices={bolts.choices}
+              onChoose={(bolts) => set({ bolts })}
+            />
+          </div>
+          <TextInput
+            label="Thread"
+            placeholder={size?.thread ?? 'M20'}
+            value={v.thread}
+            onChange={(e) => set({ thread: e.currentTarget.value })}
+            error={err('thread')}
+          />
+          <Autocomplete
+            label="Bolt material"
+            value={v.material}
+            onChange={(material) => set({ material })}
+            data={[...new Set((library.data?.materials ?? []).map((m) => m.grade))].slice(0, 40)}
+            error={err('material')}
+          />
+          <div>
+            <TextInput
+              label="Torque, N·m"
+              inputMode="decimal"
+              value={v.target}
+              onChange={(e) => set({ target: e.currentTarget.value })}
+              error={err('target')}
+            />
+            <NotAFigure
+              wrong={v.target.trim() ? target.wrong : ''}
+              choices={target.choices}
+              onChoose={(target) => set({ target })}
+            />
+          </div>
+          <Select
+            label="Lubricant"
+            value={v.lubricant || null}
+            onChange={(l) => set({ lubricant: l ?? '' })}
+            data={(library.data?.lubricants ?? []).map((l) => ({ value: l.code, label: l.name }))}
+            error={err('lubricant')}
+            searchable
+          />
+          <TextInput
+            label="Document it comes from"
+            value={v.document}
+            onChange={(e) => set({ document: e.currentTarget.value })}
+          />
+          {v.document.trim() ? (
+            <TextInput label="Revision" value={v.revision} onChange={(e) => set({ revision: e.currentTarget.value })} />
+          ) : (
+            <TextInput
+              label="No document: why; an engineer gives leave"
+              value={v.noSource}
+              onChange={(e) => set({ noSource: e.currentTarget.value })}
+            />
+          )}
+        </div>
+        {size && (
+          <p className="typical">
+            {size.text}: {size.bolts} × {size.thread} in holes of {num(size.holeMm, 1)} mm on{' '}
+            {num(size.boltCircleMm, 1)} mm, raised face {num(size.raisedFaceMm, 1)} mm. Typical by {size.standard}; look
+            at the flange and confirm.
+          </p>
+        )}
+        {wrong &&
+          !['tag', 'area', 'bolts', 'thread', 'material', 'target', 'lubricant'].includes(
+            (wrong as Refused).field ?? '',
+          ) && (
+            <p className="wrong" role="alert">
+              {wrong.message}
+            </p>
+          )}
+        <button type="submit" className="btn now wide">
+          {v.tag ? `Make ${v.tag} and read its plan` : 'Make it and read its plan'}
+        </button>
+      </form>
+      <aside aria-label="The flange and its plan">
+        <Rosette
+          size={300}
+          count={n}
+          startDeg={180 / n}
+          numbers={Array.from({ length: n }, (_, i) => i + 1)}
+          fasteners={[]}
+          aim={1}
+          label={`${n} bolts on a circle`}
+        />
+        {plan ? (
+          <ul className="verdict-list">
+            {g && g.finalNm > 0 && (
+              <li>
+                <b>{num(g.finalNm, 0)} N·m</b> on {g.wrench?.tag ?? 'no wrench of the crib'}, {plan.passes.length}{' '}
+                passes, about {num(plan.minutes, 0)} min
+              </li>
+            )}
+            {g && g.yieldPct > 0 && <li>{num(g.yieldPct, 0)} % of yield while tightening</li>}
+            {plan.toBeSupplied.map((t) => (
+              <li key={t} className="hld">
+                {t}
+              </li>
+            ))}
+            {plan.findings.slice(0, 4).map((f) => (
+              <li key={f.what} className={f.severity === 'stop' ? 'neg' : 'dim'}>
+                {f.what}
+              </li>
+            ))}
+          </ul>
+        ) : (
+          <p className="dim">{sketch.data?.what || 'It grows as you type.'}</p>
+        )}
+      </aside>
+    </div>
+  );
+}

@@ -1,0 +1,39 @@
+import { getRouteApi, Link } from '@tanstack/react-router';
+import { useSession } from '../../api/session';
+import { People } from './People';
+import { PlantEditor } from './PlantEditor';
+import './site.css';
+
+const route = getRouteApi('/site');
+const views = [
+  ['people', 'People'],
+  ['plant', 'Site and plant line'],
+] as const;
+
+/** Behind the name at the top, for an administrator: who is here, and what the site is called and looks like. */
+export function SitePlace() {
+  const { may } = useSession();
+  const search = route.useSearch();
+  const view = search.view === 'plant' ? 'plant' : 'people';
+  if (!may('getCrew')) return <p className="empty">An administrator keeps people and site.</p>;
+  return (
+    <div className="site">
+      <nav className="tabs" aria-label="People and site">
+        {views.map(([code, word]) => (
+          <Link
+            key={code}
+            to="/site"
+            search={{ view: code }}
+            className={view === code ? 'on' : ''}
+            aria-current={view === code ? 'page' : undefined}
+          >
+            {word}
+          </Link>
+        ))}
+        <Link to="/keys">Keys and seals</Link>
+        <Link to="/audit">Trail</Link>
+      </nav>
+      {view === 'people' ? <People chosen={search.person} /> : <PlantEditor />}
+    </div>
+  );
+}
