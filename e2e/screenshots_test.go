@@ -12,6 +12,7 @@ import (
 	"dynacor/core/practice"
 	"dynacor/core/procedure"
 	"dynacor/core/tool"
+	"dynacor/internal/app"
 	"dynacor/internal/demo"
 	"dynacor/internal/standin"
 	"dynacor/web"
@@ -84,6 +85,20 @@ func TestScreenshots(t *testing.T) {
 	q.find("any", "What goes wrong")
 	q.shot("standin")
 	families(t, s, take)
+	keeper := open(t, s.URL+"/site?view=plant", 1280, 800)
+	keeper.signIn("B. Ode", "6193")
+	keeper.find("any", "The plant, sea to land")
+	take(keeper, "site")
+	empty := newSite(t, false)
+	code, err := empty.app.FirstCode(t.Context())
+	require.NoError(t, err)
+	_, err = empty.app.Begin(t.Context(), app.FirstDay{Code: code, Person: "H. Doyle", PIN: "7304",
+		Site: "Skarn Paper Mill", Prefix: "SKM", TimeZone: "Europe/Oslo"})
+	require.NoError(t, err)
+	fresh := open(t, empty.URL, 1280, 800)
+	fresh.signIn("H. Doyle", "7304")
+	fresh.find("heading", "Nothing waits here yet")
+	take(fresh, "first-day")
 	for _, c := range []struct {
 		name          string
 		width, height int
@@ -109,7 +124,7 @@ func families(t *testing.T, s *site, take func(*page, string)) {
 		faces.press("button", "^Set to")
 	}
 	faces.find("button", "B3 clicked")
-	take(faces, "tighten-faces")
+	faces.shot("tighten-faces")
 
 	tube := s.hand(t, "M. Tolley", "tablet")
 	tube.begin("TF-61")
@@ -125,7 +140,7 @@ func families(t *testing.T, s *site, take func(*page, string)) {
 	door.pullTo("30 %", "closed")
 	require.NoError(t, p.Navigate(s.URL+"/joints/PC-02"))
 	p.find("heading", "Door closed by pressure")
-	take(p, "gate")
+	p.shot("gate")
 
 	q := open(t, s.URL+"/joints/new", 1280, 800)
 	q.signIn("J. Hartwell", "2758")

@@ -20,10 +20,10 @@ export default defineConfig({
       },
       workbox: {
         globPatterns: ['**/*.{js,css,html,svg,woff2,wasm}'],
-        globIgnores: ['standin.html', 'assets/standin-*'],
+        globIgnores: ['standin.html', 'assets/standin-*', 'contract.html', 'assets/contract-*'],
         maximumFileSizeToCacheInBytes: 8 * 1024 * 1024,
         navigateFallback: '/index.html',
-        navigateFallbackDenylist: [/^\/api\//],
+        navigateFallbackDenylist: [/^\/(api|readyz|healthz|metrics)(\/|$)/, /^\/contract\.html$/],
         cleanupOutdatedCaches: true,
         clientsClaim: true,
         skipWaiting: true,
@@ -44,7 +44,8 @@ export default defineConfig({
     reportCompressedSize: false,
     emptyOutDir: true,
     rolldownOptions: {
-      input: { main: 'index.html', standin: 'standin.html' }, // the page of the simulated tools is served by themselves
+      // the page of the simulated tools is served by themselves
+      input: { main: 'index.html', standin: 'standin.html', contract: 'contract.html' },
       output: {
         codeSplitting: {
           groups: [

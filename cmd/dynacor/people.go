@@ -29,7 +29,7 @@ func (d database) change(ctx context.Context, done string, do func(a *app.App) e
 type userAddCmd struct {
 	database
 	Name string `arg:"" help:"Name as it is to stand on records."`
-	Role string `arg:"" enum:"technician,inspector,engineer,administrator" help:"technician, inspector, engineer or administrator."`
+	Role string `arg:"" help:"technician, tool keeper, lead, inspector, engineer or administrator; several with commas between them."`
 	PIN  string `help:"4 to 8 digits, or a passphrase of 12 to 128 characters." required:"" env:"DYNACOR_PIN"`
 }
 
@@ -57,7 +57,7 @@ func (c userPINCmd) Run(ctx context.Context) error {
 type userRoleCmd struct {
 	database
 	Name string `arg:"" help:"Whose."`
-	Role string `arg:"" enum:"technician,inspector,engineer,administrator" help:"technician, inspector, engineer or administrator."`
+	Role string `arg:"" help:"technician, tool keeper, lead, inspector, engineer or administrator; several with commas between them."`
 }
 
 func (c userRoleCmd) Run(ctx context.Context) error {

@@ -248,6 +248,7 @@ func (f *folder) read(e Event) {
 	if f.s.ReadAt == nil {
 		at := e.When()
 		f.s.ReadAt, f.s.ReadBy = &at, e.Person.Name
+		f.s.Follows, f.s.FollowsWhy = e.Ref, e.Reason
 	}
 }
 

@@ -331,6 +331,8 @@ type Waiver struct {
 type State struct {
 	Station    procedure.Station `json:"station"`
 	Glyph      Glyph             `json:"glyph"`
+	Follows    string            `json:"follows,omitempty"`    // the sealed record after which it is worked on again
+	FollowsWhy string            `json:"followsWhy,omitempty"` // and why
 	ReadBy     string            `json:"readBy,omitempty"`
 	ReadAt     *time.Time        `json:"readAt,omitempty"`
 	Checks     []CheckState      `json:"checks"`

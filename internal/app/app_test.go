@@ -144,10 +144,10 @@ func TestSealedRecordTakesNothingMore(t *testing.T) {
 	require.NoError(t, err)
 	require.True(t, rec.Report.OK, rec.Report.Problems)
 	require.True(t, rec.Report.KeyKnown)
-	v, err := b.StartRun(ctx, tolley, "SW-111", plan.Choices{}, "")
+	v, err := b.WorkAgain(ctx, tolley, "SW-111", plan.Choices{}, "", "re-torque")
 	require.NoError(t, err, "new work on a sealed joint is a new run")
 	require.NotEqual(t, d.RunID, v.ID)
-	_, err = b.StartRun(ctx, tolley, "SW-111", plan.Choices{}, "")
+	_, err = b.WorkAgain(ctx, tolley, "SW-111", plan.Choices{}, "", "re-torque")
 	problem(t, err, app.Conflict, "in hand already")
 }
 

@@ -136,7 +136,7 @@ func (c *crewman) seal(t *testing.T) string {
 func (b *bench) begin(t *testing.T, tag string) *crewman {
 	t.Helper()
 	who := b.crew["M. Tolley"]
-	v, err := b.StartRun(ctx, who, tag, plan.Choices{}, "")
+	v, err := b.WorkAgain(ctx, who, tag, plan.Choices{}, "", "taken apart")
 	require.NoError(t, err, tag)
 	c := &crewman{b: b, who: who, id: v.ID, s: coretest.NewScript(v.Plan), sent: 1}
 	c.s.Person, c.s.At = who.Person, b.now.Add(-20*time.Hour)

@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"fmt"
+	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -31,8 +32,16 @@ type RunView struct {
 	Record      string         `json:"record"` // its number when sealed
 }
 
-// StartRun begins work on a joint with its saved plan, or with the plan as it would be made now.
+// StartRun begins work on a joint with its saved plan, or with the plan as it would be made now. Refused: a joint with a
+// sealed record, which is worked on again.
 func (a *App) StartRun(ctx context.Context, who Actor, tag string, c plan.Choices, reason string) (RunView, error) {
+	return a.WorkAgain(ctx, who, tag, c, reason, "")
+}
+
+// WorkAgain begins work on a joint that has a sealed record, and says why; the new run names that record. again is
+// empty for the first work on a joint.
+func (a *App) WorkAgain(ctx context.Context, who Actor, tag string, c plan.Choices, reason,
+	again string) (RunView, error) {
 	var id uuid.UUID
 	err := a.tx(ctx, func(q *store.Queries) error {
 		j, err := q.LockJoint(ctx, tag)
@@ -46,6 +55,10 @@ func (a *App) StartRun(ctx context.Context, who Actor, tag string, c plan.Choice
 			if r, err := q.GetRun(ctx, *j.PresentRun); err == nil && r.SealedAt == nil {
 				return &Problem{Kind: Conflict, Title: tag + " is in hand already.", Remedy: "Open it and go on there."}
 			}
+		}
+		last, err := lastRecord(ctx, q, j, strings.TrimSpace(again))
+		if err != nil {
+			return err
 		}
 		planID, err := a.planToStart(ctx, q, who, j, c, reason)
 		if err != nil {
@@ -62,6 +75,9 @@ func (a *App) StartRun(ctx context.Context, who Actor, tag string, c plan.Choice
 		}
 		e := run.Event{ID: uuid.Must(uuid.NewV7()).String(), Kind: run.ReadConfirmed,
 			At: a.now().UTC().Truncate(time.Millisecond), Person: who.Person}
+		if last != "" {
+			e.Ref, e.Reason = last, strings.TrimSpace(again)
+		}
 		_, err = a.append(ctx, q, r, e)
 		return err
 	})
@@ -69,6 +85,19 @@ func (a *App) StartRun(ctx context.Context, who Actor, tag string, c plan.Choice
 		return RunView{}, err
 	}
 	return a.Run(ctx, id.String())
+}
+
+// lastRecord is the number of a joint's latest record, "" for none; with one it takes a reason to begin again.
+func lastRecord(ctx context.Context, q *store.Queries, j store.Joint, again string) (string, error) {
+	list, err := q.RecordsOfJoint(ctx, j.ID)
+	if err != nil || len(list) == 0 {
+		return "", err
+	}
+	if again == "" {
+		return "", &Problem{Kind: Invalid, Field: "again", Title: j.Tag + " has the record " + list[0].Number + ".",
+			Remedy: "Say why it is worked on again: re-torque, correction, taken apart."}
+	}
+	return list[0].Number, nil
 }
 
 func (a *App) planToStart(ctx context.Context, q *store.Queries, who Actor, j store.Joint, c plan.Choices,

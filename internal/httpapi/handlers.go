@@ -157,7 +157,7 @@ func (s *server) SavePlan(ctx context.Context, r SavePlanRequestObject) (SavePla
 }
 
 func (s *server) StartRun(ctx context.Context, r StartRunRequestObject) (StartRunResponseObject, error) {
-	v, err := s.app.StartRun(ctx, actor(ctx), r.Tag, r.Body.Choices, r.Body.Reason)
+	v, err := s.app.WorkAgain(ctx, actor(ctx), r.Tag, r.Body.Choices, r.Body.Reason, or(r.Body.Again, ""))
 	return StartRun201JSONResponse(v), err
 }
 

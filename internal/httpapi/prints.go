@@ -38,7 +38,13 @@ func (s *server) document(ctx context.Context, kind, number string,
 		return nil, err
 	}
 	var b bytes.Buffer
-	if err := write(&b, printed(v)); err != nil {
+	site, err := s.app.Site(ctx)
+	if err != nil {
+		return nil, err
+	}
+	p := printed(v)
+	p.Address = site.Address
+	if err := write(&b, p); err != nil {
 		return nil, fmt.Errorf("printing record %s: %w", number, err)
 	}
 	return &b, nil

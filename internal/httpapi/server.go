@@ -9,6 +9,7 @@ import (
 	"log/slog"
 	"net/http"
 	"net/url"
+	"slices"
 	"strings"
 	"time"
 
@@ -19,6 +20,7 @@ import (
 	"github.com/jackc/pgx/v5/pgxpool"
 	"github.com/unrolled/secure"
 
+	"dynacor/api"
 	"dynacor/core/authority"
 	"dynacor/internal/app"
 	"dynacor/internal/device"
@@ -116,9 +118,9 @@ func New(a *app.App, pool *pgxpool.Pool, pages http.Handler, o Options) (http.Ha
 		detail := err.Error()
 		problem(c, Problem{Title: "The entry cannot be read.", Status: http.StatusBadRequest, Detail: &detail})
 	}
-	api := r.Group("/api", noStore, sameSite, bounded(bodyLimits(doc)), sessions(sm), s.admit, queue(),
+	routes := r.Group("/api", noStore, sameSite, bounded(bodyLimits(doc)), sessions(sm), s.admit, queue(),
 		gzip.Gzip(gzip.DefaultCompression), check)
-	RegisterHandlersWithOptions(api,
+	RegisterHandlersWithOptions(routes,
 		NewStrictHandlerWithOptions(s, nil, StrictGinServerOptions{RequestErrorHandlerFunc: unread,
 			HandlerErrorFunc: failed, ResponseErrorHandlerFunc: failed}),
 		GinServerOptions{ErrorHandler: func(c *gin.Context, err error, status int) {
@@ -128,14 +130,26 @@ func New(a *app.App, pool *pgxpool.Pool, pages http.Handler, o Options) (http.Ha
 	// Streams: neither pressed together nor held against the contract, which knows requests with one answer.
 	r.Group("/api", noStore, sameSite, sessions(sm), s.admit).GET(livePath, s.stream)
 	r.GET(device.Path, s.link)
+	r.GET("/api/openapi.yaml", func(c *gin.Context) {
+		c.Data(http.StatusOK, "application/yaml; charset=utf-8",
+			api.Contract)
+	})
 	r.NoRoute(func(c *gin.Context) {
-		if strings.HasPrefix(c.Request.URL.Path, "/api/") {
+		if ofTheInterface(c.Request.URL.Path) {
 			problem(c, Problem{Title: "There is no such page of the interface.", Status: http.StatusNotFound})
 			return
 		}
 		pages.ServeHTTP(c.Writer, c.Request)
 	})
 	return r, nil
+}
+
+// ofTheInterface reports whether a path can never be one of a page, so that whoever asks gets an answer and not the
+// application.
+func ofTheInterface(path string) bool {
+	return slices.ContainsFunc([]string{"/api", "/readyz", "/healthz", "/metrics"}, func(p string) bool {
+		return path == p || strings.HasPrefix(path, p+"/")
+	})
 }
 
 func recovery(log *slog.Logger) gin.HandlerFunc {

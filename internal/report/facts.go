@@ -47,10 +47,13 @@ func (s *sheet) facts() {
 	}
 	cells := [][2]string{{"Joint", p.Joint.Name}, {"Make", makeOf(s.v)}, {"Gasket", gasket},
 		{"Lubricant found", found("lubricant")},
-		{"Document", sp.Source()}, {"Aim at the nut", aim}, {"Preload", preload}, {"Tools", strings.Join(wr, ", ")},
+		{"Document", sp.Source()}, {"Target", orDash(s.v.Target)}, {"Aim at the nut", aim}, {"Preload", preload}, {"Tools", strings.Join(wr, ", ")},
 		{"Service", orDash(p.Joint.Service)}, {"Equipment", orDash(p.Joint.Equipment)},
 		{"Procedure", fmt.Sprintf("%s, version %d", family, p.ProcedureVersion)},
 		{"House rules", fmt.Sprintf("version %d", p.HouseRulesVersion)}}
+	if st := s.v.Record.State; st.Follows != "" {
+		cells = append(cells, [2]string{"Follows record", st.Follows + ", " + st.FollowsWhy})
+	}
 	const cols = 4
 	for len(cells) > 0 {
 		s.factRow(cells[:min(cols, len(cells))], width/cols)

@@ -119,5 +119,11 @@ func (s *sheet) pullText(ev run.Event) string {
 	if ev.Moved != nil && *ev.Moved {
 		t += " turned"
 	}
+	switch {
+	case ev.Device != "":
+		t += ", sent by " + ev.Device
+	case ev.Reading != nil:
+		t += ", typed"
+	}
 	return t
 }

@@ -15,6 +15,7 @@ type Sealed struct {
 	Target                string
 	TightenedBy, ProvedBy string
 	SealedAt              time.Time
+	Address               string // where Dynacor is found, for the code on a tag; "": not said
 
 	Photos map[string]Photo // by identifier
 }

@@ -2,6 +2,7 @@ package report
 
 import (
 	"io"
+	"net/url"
 
 	"dynacor/core/run"
 )
@@ -24,12 +25,21 @@ func Tag(w io.Writer, v Sealed) error {
 	s.fitted(x+16, y+57, tw-50, "text", 10, signedBy(v))
 	s.font("mono", 9)
 	s.Text(x+16, y+64, v.Record.Number+"  "+shortMark(v.Mark))
-	if err := s.qr(x+tw-32, y+28, 27, "DYNACOR "+v.Record.Number+" "+v.Mark); err != nil {
+	if err := s.qr(x+tw-32, y+28, 27, tagCode(v)); err != nil {
 		return err
 	}
 	s.font("text", 9)
 	s.Text(x, y+th+6, "Cut on the line, punch the ring. "+plainSpaces(v.Record.Site))
 	return s.Output(w)
+}
+
+// tagCode is what the code on a tag says: where the joint is opened, for any camera, when the site has said where Dynacor
+// is found; else the record's number and mark.
+func tagCode(v Sealed) string {
+	if v.Address == "" {
+		return "DYNACOR " + v.Record.Number + " " + v.Mark
+	}
+	return v.Address + "/joints/" + url.PathEscape(v.Record.Plan.Joint.Tag) + "?record=" + url.QueryEscape(v.Record.Number)
 }
 
 // signedBy says who signed for the joint.

@@ -1432,6 +1432,8 @@ export interface components {
         PlanInput: {
             choices: components["schemas"]["Choices"];
             reason: string;
+            /** @description Why a joint with a sealed record is worked on again. */
+            again?: string;
         };
         ReasonInput: {
             reason: string;
@@ -2490,6 +2492,9 @@ export interface components {
             /** @enum {string} */
             station: "read" | "ready" | "tighten" | "prove" | "hand_over" | "sealed";
             glyph: string;
+            /** @description The sealed record after which it is worked on again. */
+            follows?: string;
+            followsWhy?: string;
             readBy?: string;
             /** Format: date-time */
             readAt?: string;

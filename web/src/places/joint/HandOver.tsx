@@ -3,9 +3,11 @@ import { useState } from 'react';
 import { api, type CheckState, must } from '../../api/client';
 import { outbox } from '../../api/device';
 import type { LocalRun, RunStore } from '../../api/runStore';
+import { useSession } from '../../api/session';
 import { Cautions } from '../../kit/Cautions';
 import { settled } from '../../kit/checks';
 import { when } from '../../kit/numbers';
+import { ReasonDialog } from '../../kit/ReasonDialog';
 import { SignDialog, type SignRequest } from '../../kit/SignDialog';
 import { CheckPanel } from './CheckPanel';
 import { PassTable } from './PassTable';
@@ -24,6 +26,8 @@ export function HandOver({
   const [chosen, setChosen] = useState<string>();
   const [wrong, setWrong] = useState('');
   const [busy, setBusy] = useState(false);
+  const [again, setAgain] = useState(false);
+  const { may } = useSession();
   const { state: s, store, view } = run;
   const plan = view?.plan;
   if (!s || !plan || !store || !view) return <p className="empty">Read comes first.</p>;
@@ -63,6 +67,11 @@ export function HandOver({
               It stays as it is. Corrections are made as new work on the joint, with a record of their own.
             </p>
             <div className="row-btns">
+              {may('startRun') && (
+                <button type="button" className="btn" onClick={() => setAgain(true)}>
+                  Work on it again
+                </button>
+              )}
               <Link className="btn now" to="/records/$number" params={{ number: view.record }}>
                 Open the record
               </Link>
@@ -78,6 +87,11 @@ export function HandOver({
           <h2 className="title">{s.verdict.word}: what the record will say</h2>
         )}
         <p style={{ fontSize: 17, margin: '10px 0' }}>{s.verdict.sentence}</p>
+        {s.follows && (
+          <p>
+            Worked on again after {s.follows}: {s.followsWhy}.
+          </p>
+        )}
         {s.remarks?.map((r) => (
           <p key={r} className="finding caution">
             {r}
@@ -228,6 +242,23 @@ export function HandOver({
           </ul>
         )}
       </section>
+      <ReasonDialog
+        opened={again}
+        title={`Work on ${plan.joint.tag} again`}
+        text={`A new run begins, and its record will name ${view.record}. What is sealed stays as it is.`}
+        choices={['Re-torque', 'Correction', 'Taken apart and put together again']}
+        verb="Begin again"
+        onClose={() => setAgain(false)}
+        onDone={async (reason) => {
+          await must(
+            api.POST('/joints/{tag}/runs', {
+              params: { path: { tag: plan.joint.tag } },
+              body: { choices: plan.choices, reason: '', again: reason },
+            }),
+          );
+          onChanged();
+        }}
+      />
       <SignDialog runId={store.id} request={signing} onClose={() => setSigning(undefined)} />
     </div>
   );

@@ -128,6 +128,20 @@ export function Prove({ run, onTighten }: { run: LocalRun & { store: RunStore | 
             </button>
           )}
         </div>
+        {s.station !== 'sealed' && v.code !== 'turned_down' && s.pass === 0 && check && (
+          <div className="pv-body">
+            <div className="rule">To be answered</div>
+            <GroupItems checks={checks} chosen={check.code} state={state} onChoose={setChosen} />
+            <CheckPanel
+              key={check.code}
+              check={check}
+              state={state(check.code)}
+              run={run}
+              onAnswered={() => setChosen(undefined)}
+              onSign={setSigning}
+            />
+          </div>
+        )}
         {s.station === 'prove' && <Cautions list={s.cautions} />}
         {v.reasons.map((r) => (
           <div key={r.text} className={`why${r.status === 'wrong' ? ' wrong-row' : ''}`}>
@@ -152,20 +166,6 @@ export function Prove({ run, onTighten }: { run: LocalRun & { store: RunStore | 
               </div>
               <GapUnrolled values={gap.values} limit={gapCheck?.limit ?? 0} />
             </>
-          )}
-          {s.station !== 'sealed' && v.code !== 'turned_down' && s.pass === 0 && check && (
-            <div style={{ marginTop: 8 }}>
-              <div className="rule">To be answered</div>
-              <GroupItems checks={checks} chosen={check.code} state={state} onChoose={setChosen} />
-              <CheckPanel
-                key={check.code}
-                check={check}
-                state={state(check.code)}
-                run={run}
-                onAnswered={() => setChosen(undefined)}
-                onSign={setSigning}
-              />
-            </div>
           )}
           <Deviations
             list={s.deviations}

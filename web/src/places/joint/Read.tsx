@@ -117,7 +117,7 @@ function ReadDo({ r }: { r: Reading }) {
           ))}
         </div>
       )}
-      <div className="row-btns end">
+      <div className="row-btns end read-acts">
         {changed && (
           <button type="button" className="btn" onClick={() => r.setChoices({})}>
             Back to {begun ? 'the plan in use' : 'house rules'}

@@ -32,6 +32,9 @@ export function SitePlace() {
         ))}
         <Link to="/keys">Keys and seals</Link>
         <Link to="/audit">Trail</Link>
+        <a href="/contract.html" target="_blank" rel="noreferrer">
+          Interface for programs
+        </a>
       </nav>
       {view === 'people' ? <People chosen={search.person} /> : <PlantEditor />}
     </div>
