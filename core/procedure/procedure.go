@@ -124,7 +124,6 @@ type Fasteners struct {
 	EffortLow  float64           `json:"effortLow,omitempty"`  // window of ByEffort, as parts of the figure
 	EffortHigh float64           `json:"effortHigh,omitempty"` //
 	Effort     string            `json:"effort,omitempty"`     // figure that is the whole
-	LengthMust bool              `json:"lengthMust,omitempty"`
 }
 
 // Do is what a step does.

@@ -245,13 +245,7 @@ func (f *folder) sign(e Event) {
 			f.signedSince(e)
 		}
 	case SignNoWitness:
-		if i := f.checkIndex(e.Check); i >= 0 && f.s.Checks[i].Status == CheckToSign {
-			c, _ := f.check(e.Check)
-			f.s.Checks[i].Status, f.s.Checks[i].SignedBy = CheckCleared, ""
-			f.raise(&noWitnessRule, e, working.Facts{"code": e.Check, "title": c.Title, "reason": e.Reason})
-			d := &f.s.Deviations[len(f.s.Deviations)-1]
-			d.Closed = fmt.Sprintf("%s, %s: %s", e.Signer.Name, e.Signer.Role, e.Reason)
-		}
+		f.goOnWithout(e)
 	case SignDeviation:
 		for i := range f.s.Deviations {
 			d := &f.s.Deviations[i]
@@ -292,6 +286,17 @@ func (f *folder) sign(e Event) {
 		d.Closed = fmt.Sprintf("%s, %s: %s", e.Signer.Name, e.Signer.Role, e.Reason)
 	}
 	f.s.Signatures = append(f.s.Signatures, g)
+}
+
+// goOnWithout clears a witness point that nobody came to, and says so.
+func (f *folder) goOnWithout(e Event) {
+	if i := f.checkIndex(e.Check); i >= 0 && f.s.Checks[i].Status == CheckToSign {
+		c, _ := f.check(e.Check)
+		f.s.Checks[i].Status, f.s.Checks[i].SignedBy = CheckCleared, ""
+		f.raise(&noWitnessRule, e, working.Facts{"code": e.Check, "title": c.Title, "reason": e.Reason})
+		d := &f.s.Deviations[len(f.s.Deviations)-1]
+		d.Closed = fmt.Sprintf("%s, %s: %s", e.Signer.Name, e.Signer.Role, e.Reason)
+	}
 }
 
 // openOn reports whether a fastener has a deviation that nobody has accepted or put right.

@@ -151,7 +151,12 @@ func (a *App) AddMembers(ctx context.Context, list []NewMember) ([]Given, error)
 		for i, m := range list {
 			field := func(err error) error {
 				if p, ok := AsProblem(err); ok && len(list) > 1 {
-					return &Problem{Kind: p.Kind, Title: fmt.Sprintf("Line %d: %s", i+1, p.Title), Field: p.Field, Remedy: p.Remedy}
+					return &Problem{
+						Kind:   p.Kind,
+						Title:  fmt.Sprintf("Line %d: %s", i+1, p.Title),
+						Field:  p.Field,
+						Remedy: p.Remedy,
+					}
 				}
 				return err
 			}
@@ -258,16 +263,8 @@ func (a *App) ChangeMember(ctx context.Context, id string, c MemberChange) error
 	if err != nil {
 		return err
 	}
-	out := c.Roles != nil && !slices.Contains(c.Roles, authority.Administrator) || c.Active != nil && !*c.Active
-	if out && slices.Contains(authority.Held(p.Role), authority.Administrator) {
-		list, err := a.People(ctx)
-		if err != nil {
-			return err
-		}
-		if !slices.ContainsFunc(list, func(o run.Person) bool { return o.ID != id && o.Is(authority.Administrator) }) {
-			return &Problem{Kind: Conflict, Field: "roles", Title: p.Name + " is the last administrator.",
-				Remedy: "Make somebody else one first."}
-		}
+	if err := a.lastAdministrator(ctx, p, c); err != nil {
+		return err
 	}
 	if c.Roles != nil {
 		if err := a.SetRole(ctx, p.Name, strings.Join(c.Roles, ",")); err != nil {
@@ -284,11 +281,33 @@ func (a *App) ChangeMember(ctx context.Context, id string, c MemberChange) error
 		}
 	}
 	if t := c.Untrain; t != nil {
-		if err := a.q.DropTraining(ctx, store.DropTrainingParams{PersonID: p.ID, About: t.About, Code: t.Code}); err != nil {
+		if err := a.q.DropTraining(
+			ctx,
+			store.DropTrainingParams{PersonID: p.ID, About: t.About, Code: t.Code},
+		); err != nil {
 			return err
 		}
 	}
 	return a.train(ctx, p.ID, c.Training)
+}
+
+// lastAdministrator refuses a change after which nobody would be one.
+func (a *App) lastAdministrator(ctx context.Context, p store.Person, c MemberChange) error {
+	out := c.Roles != nil && !slices.Contains(c.Roles, authority.Administrator) || c.Active != nil && !*c.Active
+	if out && slices.Contains(authority.Held(p.Role), authority.Administrator) {
+		list, err := a.People(ctx)
+		if err != nil {
+			return err
+		}
+		if !slices.ContainsFunc(
+			list,
+			func(o run.Person) bool { return o.ID != p.ID.String() && o.Is(authority.Administrator) },
+		) {
+			return &Problem{Kind: Conflict, Field: "roles", Title: p.Name + " is the last administrator.",
+				Remedy: "Make somebody else one first."}
+		}
+	}
+	return nil
 }
 
 func (a *App) train(ctx context.Context, person uuid.UUID, t *Training) error {
@@ -296,8 +315,12 @@ func (a *App) train(ctx context.Context, person uuid.UUID, t *Training) error {
 		return nil
 	}
 	if !slices.ContainsFunc(subjects(), func(s Training) bool { return s.About == t.About && s.Code == t.Code }) {
-		return &Problem{Kind: Invalid, Field: "training", Title: fmt.Sprintf("%q is nothing to be trained for.", t.Code),
-			Remedy: "Choose a kind of tool or a family."}
+		return &Problem{
+			Kind:   Invalid,
+			Field:  "training",
+			Title:  fmt.Sprintf("%q is nothing to be trained for.", t.Code),
+			Remedy: "Choose a kind of tool or a family.",
+		}
 	}
 	var until pgtype.Date
 	if t.Until != "" {

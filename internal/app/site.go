@@ -104,7 +104,11 @@ func (s *Site) check() error {
 	}
 	s.Name, s.Line, s.Address = strings.TrimSpace(s.Name), strings.TrimSpace(s.Line), strings.TrimSpace(s.Address)
 	if s.Name == "" || len(s.Name) > 120 {
-		return invalid("name", "The site has no name.", "Write it as it is to stand on records; 120 characters at most.")
+		return invalid(
+			"name",
+			"The site has no name.",
+			"Write it as it is to stand on records; 120 characters at most.",
+		)
 	}
 	if !prefixForm.MatchString(s.Prefix) {
 		return invalid("prefix", fmt.Sprintf("%q cannot begin a record number.", s.Prefix),
@@ -122,12 +126,24 @@ func (s *Site) check() error {
 	if len(s.Line) > 60 {
 		return invalid("line", "The plant line is called in 60 characters at most.", "Say it shorter.")
 	}
+	return checkAreas(s.Areas)
+}
+
+// checkAreas refuses an area without a name, two of one name, and a drawing that is not to be had.
+func checkAreas(list []SiteArea) error {
+	invalid := func(field, title, remedy string) error {
+		return &Problem{Kind: Invalid, Field: field, Title: title, Remedy: remedy}
+	}
 	seen := map[string]bool{}
-	for i := range s.Areas {
-		r := &s.Areas[i]
+	for i := range list {
+		r := &list[i]
 		field := fmt.Sprintf("areas[%d].", i)
 		if r.Name = strings.TrimSpace(r.Name); r.Name == "" || len(r.Name) > 80 {
-			return invalid(field+"name", "An area has no name.", "Write one, 80 characters at most, or leave the area out.")
+			return invalid(
+				field+"name",
+				"An area has no name.",
+				"Write one, 80 characters at most, or leave the area out.",
+			)
 		}
 		if seen[r.Name] {
 			return invalid(field+"name", "There are two areas called "+r.Name+".", "Give each its own name.")

@@ -260,8 +260,11 @@ func (a *App) todayAreas(ctx context.Context, t *Today) error {
 	}()
 	for _, r := range rows {
 		if n := len(t.Areas); n == 0 || t.Areas[n-1].Name != r.Area {
-			t.Areas = append(t.Areas, TodayArea{Name: r.Area, Drawing: drawing[r.Area], Total: int(r.Total), Accepted: int(r.Accepted),
-				Joints: []TodayJoint{}})
+			t.Areas = append(
+				t.Areas,
+				TodayArea{Name: r.Area, Drawing: drawing[r.Area], Total: int(r.Total), Accepted: int(r.Accepted),
+					Joints: []TodayJoint{}},
+			)
 		}
 		area := &t.Areas[len(t.Areas)-1]
 		area.Joints = append(area.Joints, TodayJoint{r.Tag, r.Name, r.Family, int(r.Bolts), r.Glyph, r.Summary,

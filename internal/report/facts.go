@@ -45,12 +45,24 @@ func (s *sheet) facts() {
 	if len(p.VariantWords) > 0 {
 		family += ", " + strings.Join(p.VariantWords, ", ")
 	}
-	cells := [][2]string{{"Joint", p.Joint.Name}, {"Make", makeOf(s.v)}, {"Gasket", gasket},
+	cells := [][2]string{
+		{"Joint", p.Joint.Name},
+		{"Make", makeOf(s.v)},
+		{"Gasket", gasket},
 		{"Lubricant found", found("lubricant")},
-		{"Document", sp.Source()}, {"Target", orDash(s.v.Target)}, {"Aim at the nut", aim}, {"Preload", preload}, {"Tools", strings.Join(wr, ", ")},
-		{"Service", orDash(p.Joint.Service)}, {"Equipment", orDash(p.Joint.Equipment)},
+		{
+			"Document",
+			sp.Source(),
+		},
+		{"Target", orDash(s.v.Target)},
+		{"Aim at the nut", aim},
+		{"Preload", preload},
+		{"Tools", strings.Join(wr, ", ")},
+		{"Service", orDash(p.Joint.Service)},
+		{"Equipment", orDash(p.Joint.Equipment)},
 		{"Procedure", fmt.Sprintf("%s, version %d", family, p.ProcedureVersion)},
-		{"House rules", fmt.Sprintf("version %d", p.HouseRulesVersion)}}
+		{"House rules", fmt.Sprintf("version %d", p.HouseRulesVersion)},
+	}
 	if st := s.v.Record.State; st.Follows != "" {
 		cells = append(cells, [2]string{"Follows record", st.Follows + ", " + st.FollowsWhy})
 	}

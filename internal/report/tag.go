@@ -39,7 +39,11 @@ func tagCode(v Sealed) string {
 	if v.Address == "" {
 		return "DYNACOR " + v.Record.Number + " " + v.Mark
 	}
-	return v.Address + "/joints/" + url.PathEscape(v.Record.Plan.Joint.Tag) + "?record=" + url.QueryEscape(v.Record.Number)
+	return v.Address + "/joints/" + url.PathEscape(
+		v.Record.Plan.Joint.Tag,
+	) + "?record=" + url.QueryEscape(
+		v.Record.Number,
+	)
 }
 
 // signedBy says who signed for the joint.

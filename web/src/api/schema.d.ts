@@ -3086,7 +3086,6 @@ export interface components {
             /** Format: double */
             effortHigh?: number;
             effort?: string;
-            lengthMust?: boolean;
         };
         FamilyRow: {
             code: string;
