@@ -63,3 +63,20 @@ func TestGasketChangedInMidWorkAndJointTurnedDown(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, string(run.GlyphTurnedDown), d.Joint.Glyph)
 }
+
+// A joint is named and placed anew by who may, before any work on it and after.
+func TestJointIsNamedAndPlacedAnew(t *testing.T) {
+	s := newSite(t, true)
+	p := open(t, s.URL, 1280, 800)
+	p.signIn("J. Hartwell", "2758")
+	require.NoError(t, p.Navigate(s.URL+"/joints/SW-116"))
+	p.press("button", "More about this joint")
+	p.press("menuitem", "Name, place, package")
+	p.fill("^Name$", "Strainer outlet, west")
+	p.fill("^Area$", "1 Intake screens")
+	p.press("button", "^Keep it$")
+	p.find("any", "Strainer outlet, west")
+	d, err := s.app.Joint(t.Context(), "SW-116")
+	require.NoError(t, err)
+	require.Equal(t, "1 Intake screens", d.Joint.Area)
+}

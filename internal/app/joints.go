@@ -174,6 +174,16 @@ type JointInput struct {
 	Specification plan.Specification `json:"specification"`
 }
 
+// JointPlace is what a joint is called and where it belongs.
+type JointPlace struct {
+	Name      string `json:"name"`
+	Area      string `json:"area"`
+	Equipment string `json:"equipment"`
+	Service   string `json:"service"`
+	Package   string `json:"package"`
+	Nameplate string `json:"nameplate"`
+}
+
 // CreateJoint makes a single joint, with or without a work package.
 func (a *App) CreateJoint(ctx context.Context, who Actor, in JointInput) (JointDetail, error) {
 	if err := checkTag(in.Tag); err != nil {
@@ -245,7 +255,7 @@ func putPackage(ctx context.Context, q *store.Queries, code, name string) error 
 }
 
 // EditJoint changes where a joint belongs; its specification has versions of its own.
-func (a *App) EditJoint(ctx context.Context, tag string, in JointInput) (JointDetail, error) {
+func (a *App) EditJoint(ctx context.Context, tag string, in JointPlace) (JointDetail, error) {
 	err := a.tx(ctx, func(q *store.Queries) error {
 		j, err := q.LockJoint(ctx, tag)
 		if none(err) {

@@ -140,7 +140,7 @@ func TestJointsAreFoundAndSorted(t *testing.T) {
 	require.Equal(t, up[0], down[len(down)-1])
 
 	require.Empty(t, tags(app.JointQuery{Text: "lowther q-40", Sort: "tag"}))
-	_, err := b.EditJoint(ctx, "SW-116", app.JointInput{Tag: "SW-116", Name: "Strainer", Area: "4 Cooling house",
+	_, err := b.EditJoint(ctx, "SW-116", app.JointPlace{Name: "Strainer", Area: "4 Cooling house",
 		Nameplate: "Lowther Q-40 DN 300"})
 	require.NoError(t, err)
 	require.Equal(t, []string{"SW-116"}, tags(app.JointQuery{Text: "lowther q-40", Sort: "tag"}),

@@ -1312,6 +1312,14 @@ export interface components {
             text: string;
             proof?: string;
         };
+        JointPlace: {
+            name: string;
+            area: string;
+            equipment: string;
+            service: string;
+            package: string;
+            nameplate: string;
+        };
         JointSketch: {
             family: string;
             flangeSize: string;
@@ -3894,7 +3902,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["JointInput"];
+                "application/json": components["schemas"]["JointPlace"];
             };
         };
         responses: {

@@ -101,7 +101,7 @@ export function JointPlace() {
           <span className="lab">{runId ? 'Begun by' : 'Where'}</span>
           <b>{runId ? run.view?.startedBy : row.area}</b>
         </div>
-        <JointMenu run={run} />
+        <JointMenu run={run} joint={joint.data} />
       </section>
       <StationLine stations={stationList(state, present, !!runId)} viewed={viewed} onView={view} />
       {run.view?.planStale && state?.station !== 'sealed' && (
