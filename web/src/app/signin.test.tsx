@@ -2,6 +2,7 @@
 import { cleanup, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { afterEach, expect, test, vi } from 'vitest';
+import { Refused } from '../api/client';
 import { show } from '../testing/render';
 import { NameAndPIN } from './signin';
 
@@ -24,7 +25,7 @@ test('a name, the digits, and it is done', async () => {
   await userEvent.click(screen.getByRole('radio', { name: /R. Abara/ }));
   await userEvent.type(screen.getByLabelText('PIN of R. Abara'), '9340');
   await userEvent.click(screen.getByRole('button', { name: 'Go on' }));
-  expect(act).toHaveBeenCalledWith(people[1], '9340');
+  expect(act).toHaveBeenCalledWith(people[1], '9340', undefined);
   expect(done).toHaveBeenCalledOnce();
 });
 
@@ -70,4 +71,32 @@ test('only those who may are offered, and when nobody may it is said', () => {
   );
   expect(screen.queryAllByRole('radio')).toHaveLength(0);
   expect(screen.getByText('Nobody here may sign this.')).toBeTruthy();
+});
+
+test('in the place of a PIN that was given an own one is asked for', async () => {
+  const tried: (string | undefined)[] = [];
+  const done = vi.fn();
+  show(
+    <NameAndPIN
+      verb="Go on"
+      act={async (_, pin, own) => {
+        tried.push(pin, own);
+        if (!own) throw new Refused({ title: 'This PIN was given to you.', status: 422, field: 'newPin' });
+      }}
+      onDone={done}
+    />,
+  );
+  await userEvent.click(screen.getByRole('radio', { name: /M. Tolley/ }));
+  await userEvent.type(screen.getByLabelText('PIN of M. Tolley'), '582212{Enter}');
+  await userEvent.type(await screen.findByLabelText(/Your own PIN/), '8391{Enter}');
+  expect(tried).toEqual(['582212', undefined, '582212', '8391']);
+  expect(done).toHaveBeenCalledOnce();
+});
+
+test('a hundred names are searched', async () => {
+  const many = Array.from({ length: 100 }, (_, i) => ({ id: `p${i}`, name: `Person ${i}`, role: 'technician' }));
+  show(<NameAndPIN verb="Go on" act={() => Promise.resolve()} onDone={() => undefined} only={() => many} />);
+  expect(screen.getAllByRole('radio')).toHaveLength(12);
+  await userEvent.type(screen.getByLabelText('Name, or a part of it'), 'son 77');
+  expect(screen.getAllByRole('radio')).toHaveLength(1);
 });
