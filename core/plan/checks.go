@@ -2,6 +2,7 @@ package plan
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 
@@ -37,18 +38,11 @@ func (p *Plan) limits(fam procedure.Family, makers []*maker) {
 				c.Limit, c.LimitFrom = p.Specification.ProofGapMM, p.Specification.Source()
 			}
 		}
-		figure := func(code string, factor float64) (float64, bool) {
-			v, ok := p.Specification.Figures[code]
-			if factor != 0 {
-				v *= factor
-			}
-			return v, ok
+		if v, from, ok := p.figure(fam, c.HighFigure, c.HighFactor); ok {
+			c.Limit, c.LimitFrom = v, from
 		}
-		if v, ok := figure(c.HighFigure, c.HighFactor); ok {
-			c.Limit, c.LimitFrom = v, p.Specification.Source()
-		}
-		if v, ok := figure(c.LowFigure, c.LowFactor); ok {
-			c.Low, c.LimitFrom = v, p.Specification.Source()
+		if v, from, ok := p.figure(fam, c.LowFigure, c.LowFactor); ok {
+			c.Low, c.LimitFrom = v, from
 		}
 		if c.TimesCount != "" {
 			for _, m := range makers {
@@ -60,6 +54,57 @@ func (p *Plan) limits(fam procedure.Family, makers []*maker) {
 	}
 }
 
+// figure gives a figure of the procedure times a factor, 0 for once, and where it comes from.
+func (p *Plan) figure(fam procedure.Family, code string, factor float64) (v float64, from string, ok bool) {
+	for _, x := range fam.Figures {
+		if x.Code != code {
+			continue
+		}
+		from = p.Specification.Source()
+		if _, given := p.Specification.Figures[code]; !given && x.Derive != nil {
+			from = "worked out of " + strings.ToLower(strings.Join(fam.FigureNames(x.Derive.Of), " and ")) + ", " + from
+		}
+		v, ok = x.Known(p.Specification.Figures)
+	}
+	if factor != 0 {
+		v *= factor
+	}
+	return v, from, ok
+}
+
+// differsBy is how far a figure of the document may lie from what follows of its others, as a share: rounding.
+const differsBy = 0.02
+
+// workedOut shows a figure that follows from others, and holds one that the document gives against it.
+func (p *Plan) workedOut(fam procedure.Family, x procedure.Figure) {
+	v, ok := x.Worked(p.Specification.Figures)
+	if !ok {
+		return
+	}
+	a, b := p.Specification.Figures[x.Derive.Of[0]], p.Specification.Figures[x.Derive.Of[1]]
+	w := working.New(x.Name)
+	names := fam.FigureNames(x.Derive.Of)
+	w.Supply("a", names[0], a, "", p.Specification.Source())
+	w.Supply("b", names[1], b, "", p.Specification.Source())
+	formula := map[string]string{procedure.ByMultiple: "a · b", procedure.ByShift: "a · tan(b · π / 180)"}[x.Derive.By]
+	w.Calc("x", x.Name, formula, v, "", "own rule")
+	p.Workings = append(p.Workings, w)
+	if given, ok := p.Specification.Figures[x.Code]; ok && math.Abs(given-v) > differsBy*math.Abs(v) {
+		p.Findings = append(p.Findings, working.Finding{
+			Severity: working.Caution,
+			Code:     "figure_differs",
+			What: fmt.Sprintf(
+				"%s: the document gives %s, of its other figures follows %s.",
+				x.Name,
+				quantity.Text(given),
+				quantity.Text(quantity.Significant(v, 4)),
+			),
+			Why:    "One of them is not what was meant.",
+			Remedy: "Look at the document again.",
+		})
+	}
+}
+
 // supply lists what the document leaves open, and what is doubtful about it.
 func (p *Plan) supply(fam procedure.Family) {
 	s := p.Specification
@@ -68,9 +113,10 @@ func (p *Plan) supply(fam procedure.Family) {
 			"Document: the target has no source. An engineer may allow it with a reason")
 	}
 	for _, f := range fam.Figures {
-		if _, ok := s.Figures[f.Code]; !ok && f.Must {
+		if _, ok := f.Known(s.Figures); !ok && f.Must {
 			p.ToBeSupplied = append(p.ToBeSupplied, f.Name+": the document's figure is missing")
 		}
+		p.workedOut(fam, f)
 	}
 	if s.Document != "" && s.Revision == "" {
 		p.Findings = append(p.Findings, working.Finding{Severity: working.Caution, Code: "no_revision",

@@ -12,6 +12,9 @@ func Sample(f procedure.Family, given map[string]string) Specification {
 	s := Specification{Version: 1, Document: "sample", Revision: "0", Gasket: "sample", Variant: map[string]string{},
 		Figures: map[string]float64{}}
 	for _, x := range f.Figures {
+		if x.Derive != nil {
+			continue // it follows
+		}
 		v := x.Min + 1
 		if x.Max > 0 {
 			v = (x.Min + x.Max) / 2

@@ -117,7 +117,7 @@ func (s Specification) Lacks(fam procedure.Family, r HouseRules) string {
 		}
 	}
 	for _, x := range fam.Figures {
-		if _, ok := s.Figures[x.Code]; x.Must && !ok {
+		if _, ok := x.Known(s.Figures); x.Must && !ok {
 			return strings.ToLower(x.Name)
 		}
 	}

@@ -78,6 +78,8 @@ type Figure struct {
 	Min  float64 `json:"min,omitempty"`
 	Max  float64 `json:"max,omitempty"` // 0: none
 	When Answers `json:"when,omitempty"`
+	// how it is worked out of other figures, so that nobody types it; one that a document gives is held against it
+	Derive *Derive `json:"derive,omitempty"`
 }
 
 // TargetKind says what a group of fasteners must end at.

@@ -151,6 +151,7 @@ func (v *validator) questions() {
 		v.code(path, x.Code, figures)
 		v.need(path+".name", x.Name)
 		v.when(path, x.When)
+		v.derives(path, x)
 		if x.Max != 0 && x.Max <= x.Min {
 			v.add(path+".max", "Give the higher figure as max.", "is not above min")
 		}

@@ -3202,6 +3202,11 @@ export interface components {
             remedy?: string;
             line?: number;
         };
+        Derive: {
+            /** @enum {string} */
+            by: "multiple" | "shift";
+            of: string[];
+        };
         Figure: {
             code: string;
             name: string;
@@ -3212,6 +3217,7 @@ export interface components {
             min?: number;
             /** Format: double */
             max?: number;
+            derive?: components["schemas"]["Derive"];
             when?: {
                 [key: string]: string[];
             };

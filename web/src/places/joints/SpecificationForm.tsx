@@ -203,24 +203,26 @@ export function SpecificationForm({ start, family, verb, askReason, onDone }: Fo
         <>
           <div className="rule">Figures of the document</div>
           <div className="fields" style={{ margin: '6px 0 12px' }}>
-            {here.family.figures?.map((f) => (
-              <Figure
-                key={f.code}
-                label={`${f.name}${f.unit ? `, ${unitText(f.unit)}` : ''}`}
-                description={f.why}
-                value={s.figures?.[f.code] ?? ''}
-                onChange={(v) =>
-                  setS((old) => {
-                    const figures = { ...old.figures };
-                    if (v === '') delete figures[f.code];
-                    else figures[f.code] = n(v);
-                    return { ...old, figures };
-                  })
-                }
-                error={err(`figures.${f.code}`)}
-                required={f.must}
-              />
-            ))}
+            {here.family.figures
+              ?.filter((f) => !f.derive)
+              .map((f) => (
+                <Figure
+                  key={f.code}
+                  label={`${f.name}${f.unit ? `, ${unitText(f.unit)}` : ''}`}
+                  description={f.why}
+                  value={s.figures?.[f.code] ?? ''}
+                  onChange={(v) =>
+                    setS((old) => {
+                      const figures = { ...old.figures };
+                      if (v === '') delete figures[f.code];
+                      else figures[f.code] = n(v);
+                      return { ...old, figures };
+                    })
+                  }
+                  error={err(`figures.${f.code}`)}
+                  required={f.must}
+                />
+              ))}
           </div>
         </>
       )}
