@@ -2,13 +2,15 @@ package e2e
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 
+	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/require"
 )
 
-// measure looks at everything that is shown: controls that lie on one another, text that is cut off, a page that is
+// layoutFaults looks at everything that is shown: controls that lie on one another, text that is cut off, a page that is
 // wider than the window, and a main act out of sight. What scrolls inside its own box may be wider than it.
 const layoutFaults = `() => {
 	const shown = e => { const r = e.getBoundingClientRect(), s = getComputedStyle(e); return r.width > 1 && r.height > 1 && s.visibility !== 'hidden' && +s.opacity > 0.05 };
@@ -74,28 +76,30 @@ func TestLayoutOfEveryRoute(t *testing.T) {
 		"/site?view=plant", "/joints/SW-112", "/joints/SW-114", "/joints/SW-115", "/joints/SW-117", "/joints/SW-111",
 		"/joints/BV-14", "/joints/SD-21", "/joints/TB-212", "/joints/PC-02", "/joints/GB-02"}
 	var faults []string
-	for _, at := range [][2]int{{1280, 800}, {1024, 768}, {390, 844}} {
-		p := open(t, s.URL, at[0], at[1])
+	// a desk's window is drawn down to a tablet's, as people do; a telephone opens each page afresh
+	for _, sizes := range [][][2]int{{{1280, 800}, {1024, 768}}, {{390, 844}}} {
+		p := open(t, s.URL, sizes[0][0], sizes[0][1])
 		p.signIn("B. Ode", "6193")
 		for _, path := range routes {
 			require.NoError(t, p.Navigate(s.URL+path))
-			p.eventually("the page has come", func() bool {
-				res, err := p.Eval(`() => new Promise(done => setTimeout(() => done(window.asking?.size === 0 &&
-					document.querySelector('main')?.innerText.length > 10 &&
-					!/One moment|Fetching|Read and Ready come first/.test(document.querySelector('main').innerText.slice(0, 40))), 250))`)
-				return err == nil && res.Value.Bool()
-			})
-			res, err := p.Eval(layoutFaults)
-			require.NoError(t, err)
-			long := false
-			for _, m := range mayScroll {
-				long = long || strings.HasPrefix(path, m)
-			}
-			for _, f := range res.Value.Arr() {
-				if long && strings.HasPrefix(f.Str(), "the main act") {
-					continue
+			for _, at := range sizes {
+				require.NoError(t, proto.EmulationSetDeviceMetricsOverride{Width: at[0], Height: at[1],
+					DeviceScaleFactor: 1, Mobile: at[0] < 600}.Call(p))
+				p.eventually("the page has come", func() bool {
+					res, err := p.Eval(`() => new Promise(done => setTimeout(() => done(window.asking?.size === 0 &&
+						document.querySelector('main')?.innerText.length > 10 &&
+						!/One moment|Fetching|Read and Ready come first/.test(document.querySelector('main').innerText.slice(0, 40))), 150))`)
+					return err == nil && res.Value.Bool()
+				})
+				res, err := p.Eval(layoutFaults)
+				require.NoError(t, err)
+				long := slices.ContainsFunc(mayScroll, func(m string) bool { return strings.HasPrefix(path, m) })
+				for _, f := range res.Value.Arr() {
+					if long && strings.HasPrefix(f.Str(), "the main act") {
+						continue
+					}
+					faults = append(faults, fmt.Sprintf("%d %s: %s", at[0], path, f.Str()))
 				}
-				faults = append(faults, fmt.Sprintf("%d %s: %s", at[0], path, f.Str()))
 			}
 		}
 	}
