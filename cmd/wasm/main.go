@@ -71,28 +71,31 @@ func take(_ js.Value, args []js.Value) any {
 	return say(answer{State: r.work.State(at(args[2]))})
 }
 
+// oneMore reads the run and the event that a call begins with; why is "" when both are there.
+func oneMore(args []js.Value) (r *opened, e run.Event, why string) {
+	if r = runs[args[0].String()]; r == nil {
+		return nil, e, "the plan was not opened"
+	}
+	if err := json.Unmarshal([]byte(args[1].String()), &e); err != nil {
+		return nil, e, "the event cannot be read: " + err.Error()
+	}
+	return r, e, ""
+}
+
 // judge(runID, eventJSON, nowMillis) gives what the state would be with one more event, which is not taken.
 func judge(_ js.Value, args []js.Value) any {
-	r := runs[args[0].String()]
-	if r == nil {
-		return say(answer{Error: "the plan was not opened"})
-	}
-	var e run.Event
-	if err := json.Unmarshal([]byte(args[1].String()), &e); err != nil {
-		return say(answer{Error: "the event cannot be read: " + err.Error()})
+	r, e, why := oneMore(args)
+	if why != "" {
+		return say(answer{Error: why})
 	}
 	return say(answer{State: r.work.With(e, at(args[2]))})
 }
 
 // asks(runID, eventJSON, nowMillis) tells what one more event would ask for again; it is not taken.
 func asks(_ js.Value, args []js.Value) any {
-	r := runs[args[0].String()]
-	if r == nil {
-		return say(answer{Error: "the plan was not opened"})
-	}
-	var e run.Event
-	if err := json.Unmarshal([]byte(args[1].String()), &e); err != nil {
-		return say(answer{Error: "the event cannot be read: " + err.Error()})
+	r, e, why := oneMore(args)
+	if why != "" {
+		return say(answer{Error: why})
 	}
 	a := run.AsksAgain(r.plan, r.work.State(at(args[2])), r.work.With(e, at(args[2])))
 	return say(answer{Asks: &a})
@@ -100,13 +103,9 @@ func asks(_ js.Value, args []js.Value) any {
 
 // says(runID, eventJSON) tells why an event would be refused when it is sent, "" when it would not.
 func says(_ js.Value, args []js.Value) any {
-	r := runs[args[0].String()]
-	if r == nil {
-		return "the plan was not opened"
-	}
-	var e run.Event
-	if err := json.Unmarshal([]byte(args[1].String()), &e); err != nil {
-		return "the event cannot be read: " + err.Error()
+	r, e, why := oneMore(args)
+	if why != "" {
+		return why
 	}
 	if err := e.Validate(); err != nil {
 		return err.Error()
