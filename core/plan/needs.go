@@ -166,10 +166,7 @@ func (p *Plan) ChangedPart(code string) (Affected, error) {
 	if !known {
 		return Affected{}, fmt.Errorf("the plan has no part %q", code)
 	}
-	if x.PerBolt {
-		return p.affected(map[string]bool{partNode(code): true}, false), nil
-	}
-	return p.affected(map[string]bool{partNode(code): true}, true), nil
+	return p.affected(map[string]bool{partNode(code): true}, !x.PerBolt), nil
 }
 
 // LoosenedIn is what rests on the fasteners of a group.
