@@ -10,8 +10,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// layoutFaults looks at everything that is shown: controls that lie on one another, text that is cut off, a page that is
-// wider than the window, and a main act out of sight. What scrolls inside its own box may be wider than it.
+// layoutFaults looks at everything that is shown: controls that lie on one another, text that is cut off, a page that
+// is wider than the window, and a main act out of sight. What scrolls inside its own box may be wider than it.
 const layoutFaults = `() => {
 	const shown = e => { const r = e.getBoundingClientRect(), s = getComputedStyle(e); return r.width > 1 && r.height > 1 && s.visibility !== 'hidden' && +s.opacity > 0.05 };
 	const name = e => ((e.getAttribute('aria-label') || e.innerText || e.placeholder || e.tagName) + '').replace(/\s+/g, ' ').trim().slice(0, 40) + ' <' + e.tagName.toLowerCase() + '.' + (e.className?.baseVal ?? e.className ?? '').toString().split(' ').slice(0, 2).join('.') + '>';
@@ -60,8 +60,8 @@ const layoutFaults = `() => {
 // mayScroll are the views that are long by nature: a form or a list ends with its main act.
 var mayScroll = []string{"/joints/new", "/joints/import", "/bench/", "/library", "/site"}
 
-// Every route with the demo data at three widths: nothing lies on anything else, no word is cut off, and the main act is
-// in sight.
+// Every route with the demo data at three widths: nothing lies on anything else, no word is cut off, and the main act
+// is in sight.
 func TestLayoutOfEveryRoute(t *testing.T) {
 	s := newSite(t, true)
 	number := ""

@@ -6,7 +6,8 @@ import (
 	"strings"
 )
 
-// FlangeSize is what a flange of a standard size is drilled for. It is typical: the flange itself and its document decide.
+// FlangeSize is what a flange of a standard size is drilled for. It is typical: the flange itself and its document
+// decide.
 type FlangeSize struct {
 	Text         string  `json:"text"`     // as it is usually written
 	Standard     string  `json:"standard"` // whose figures they are
@@ -77,8 +78,8 @@ var (
 		`(?:class|cl\.?|#)\s*(\d+)\s*$`)
 )
 
-// ReadFlangeSize reads a size as people write it, "DN 150 PN 16" or "6 in class 300". ok is false for what the tables do
-// not hold: PN 10 to 40 up to DN 600, class 150 and 300 up to 24 in.
+// ReadFlangeSize reads a size as people write it, "DN 150 PN 16" or "6 in class 300". ok is false for what the tables
+// do not hold: PN 10 to 40 up to DN 600, class 150 and 300 up to 24 in.
 func ReadFlangeSize(text string) (s FlangeSize, ok bool) {
 	if m := metricFlange.FindStringSubmatch(text); m != nil {
 		dn, _ := strconv.Atoi(m[1])

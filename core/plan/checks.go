@@ -21,7 +21,8 @@ func (p *Plan) limits(fam procedure.Family, makers []*maker) {
 		func(c procedure.Check) bool { return c.Kind == procedure.Lubricant && wet < 0 })
 	for i := range p.Checks {
 		c := &p.Checks[i]
-		c.Waive = c.WaivedBy()                 // said in the plan: older ones, which say nothing, were cleared by anyone's word
+		// said in the plan: older ones, which say nothing, were cleared by anyone's word
+		c.Waive = c.WaivedBy()
 		if c.Signed() && len(c.Signers) == 0 { // in older plans anybody signed
 			c.Signers = authority.RolesFor(authority.SignHold)
 		}

@@ -31,8 +31,8 @@ func limitOf(t *testing.T, p *plan.Plan, code string) procedure.Check {
 	return c
 }
 
-// The straight run before a meter follows of bore and multiple, the shift of a pipe of its length and angle: nobody types
-// them, and a document that gives them is held against what follows.
+// The straight run before a meter follows of bore and multiple, the shift of a pipe of its length and angle: nobody
+// types them, and a document that gives them is held against what follows.
 func TestFigureThatFollowsIsNotTyped(t *testing.T) {
 	p := planOf(t, "saddle_meter", map[string]float64{"pipe_bore": 150, "up": 10, "down": 5, "depth": 42})
 	require.Empty(t, p.ToBeSupplied)

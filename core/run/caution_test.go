@@ -11,7 +11,8 @@ import (
 	"dynacor/core/procedure"
 )
 
-// Every caution of every family is told before the act that it is about, in some variant; all of them on the start card.
+// Every caution of every family is told before the act that it is about, in some variant; all of them on the start
+// card.
 func TestEveryCautionIsToldBeforeTheAct(t *testing.T) {
 	for _, f := range procedure.Builtin() {
 		t.Run(f.Code, func(t *testing.T) {

@@ -93,8 +93,8 @@ func (f *folder) verdictOf(v Verdict, open int, moved bool, wrong, waits int) (c
 	return Accepted, "Accepted", f.acceptance(v)
 }
 
-// beforeHandOver reports whether a deviation was raised about a hold of Hand over: only signing that hold closes it, and
-// that comes after the verdict.
+// beforeHandOver reports whether a deviation was raised about a hold of Hand over: only signing that hold closes it,
+// and that comes after the verdict.
 func (f *folder) beforeHandOver(d Deviation) bool {
 	code, raised := strings.CutPrefix(string(d.Code), string(Raised))
 	c, ok := f.check(code)

@@ -32,8 +32,8 @@ type RunView struct {
 	Record      string         `json:"record"` // its number when sealed
 }
 
-// StartRun begins work on a joint with its saved plan, or with the plan as it would be made now. Refused: a joint with a
-// sealed record, which is worked on again.
+// StartRun begins work on a joint with its saved plan, or with the plan as it would be made now. Refused: a joint
+// with a sealed record, which is worked on again.
 func (a *App) StartRun(ctx context.Context, who Actor, tag string, c plan.Choices, reason string) (RunView, error) {
 	return a.WorkAgain(ctx, who, tag, c, reason, "")
 }

@@ -224,8 +224,8 @@ func (a *App) FirstCode(ctx context.Context) (string, error) {
 	return code[:4] + "-" + code[4:], a.PutSetting(ctx, settingFirst, digest(code))
 }
 
-// Begin makes the first administrator, who is engineer and lead as well, and names the site. A wrong code ends the code:
-// the server is started anew to see another.
+// Begin makes the first administrator, who is engineer and lead as well, and names the site. A wrong code ends the
+// code: the server is started anew to see another.
 func (a *App) Begin(ctx context.Context, in FirstDay) (run.Person, error) {
 	s := Site{Name: in.Site, Prefix: in.Prefix, TimeZone: in.TimeZone}
 	if err := s.check(); err != nil {

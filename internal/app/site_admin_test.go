@@ -59,7 +59,8 @@ func TestFirstDay(t *testing.T) {
 	require.Equal(t, 1, s.People)
 }
 
-// Areas stand in the site's order, take their joints along when they are renamed, and are drawn as chosen or not at all.
+// Areas stand in the site's order, take their joints along when they are renamed, and are drawn as chosen or not at
+// all.
 func TestPlantLineIsTheSitesOwn(t *testing.T) {
 	b := newBench(t, true)
 	s, err := b.Site(ctx)

@@ -9,7 +9,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// The contract is served as it is written, and a path of the interface that is not there is never the application's page.
+// The contract is served as it is written, and a path of the interface that is not there is never the application's
+// page.
 func TestContractIsServedAndUnknownPathsAreNoPage(t *testing.T) {
 	s := newServer(t)
 	get := func(path string) (int, string) {

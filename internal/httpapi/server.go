@@ -247,8 +247,8 @@ func (s *server) admit(c *gin.Context) {
 	}
 }
 
-// consent takes in the leave of a person who gives it with a PIN, in two headers. false: name and PIN do not go together,
-// and the request is answered.
+// consent takes in the leave of a person who gives it with a PIN, in two headers. false: name and PIN do not go
+// together, and the request is answered.
 func (s *server) consent(c *gin.Context, who app.Actor) bool {
 	id := c.GetHeader("Consent-Person")
 	if id == "" {

@@ -33,8 +33,8 @@ func Tag(w io.Writer, v Sealed) error {
 	return s.Output(w)
 }
 
-// tagCode is what the code on a tag says: where the joint is opened, for any camera, when the site has said where Dynacor
-// is found; else the record's number and mark.
+// tagCode is what the code on a tag says: where the joint is opened, for any camera, when the site has said where
+// Dynacor is found; else the record's number and mark.
 func tagCode(v Sealed) string {
 	if v.Address == "" {
 		return "DYNACOR " + v.Record.Number + " " + v.Mark
