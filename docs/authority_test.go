@@ -64,8 +64,10 @@ func whoMay(t *testing.T) string {
 	for _, r := range routes {
 		row(r.name, func(role string) bool { return authority.Covers(role, r.roles...) })
 	}
-	w.WriteString("\nHolds and witness points; never signed by the one who answered them:\n\n| family | check | signed by |\n" +
-		"| --- | --- | --- |\n")
+	w.WriteString(
+		"\nHolds and witness points; never signed by the one who answered them:\n\n| family | check | signed by |\n" +
+			"| --- | --- | --- |\n",
+	)
 	for _, f := range procedure.Builtin() {
 		for _, c := range f.Checks {
 			if !c.Signed() {

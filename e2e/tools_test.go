@@ -20,7 +20,14 @@ import (
 	"dynacor/internal/standin"
 )
 
-var pins = map[string]string{"H. Doyle": "7304", "K. Moss": "8391", "M. Tolley": "4071", "I. Quaye": "5826", "R. Abara": "9340", "J. Hartwell": "2758"}
+var pins = map[string]string{
+	"H. Doyle":    "7304",
+	"K. Moss":     "8391",
+	"M. Tolley":   "4071",
+	"I. Quaye":    "5826",
+	"R. Abara":    "9340",
+	"J. Hartwell": "2758",
+}
 
 // hand is a person at another device than the page's.
 type hand struct {

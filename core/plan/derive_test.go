@@ -46,7 +46,11 @@ func TestFigureThatFollowsIsNotTyped(t *testing.T) {
 	}
 	require.True(t, shown, "with its working")
 
-	p = planOf(t, "push_on_joint", map[string]float64{"flush": 1, "length": 6000, "deflection_deg": 2, "gasket_temp": 5})
+	p = planOf(
+		t,
+		"push_on_joint",
+		map[string]float64{"flush": 1, "length": 6000, "deflection_deg": 2, "gasket_temp": 5},
+	)
 	require.InDelta(t, 209.525, limitOf(t, p, "deflected").Limit, 1e-3) // 6000 · tan 2°
 	require.Empty(t, p.ToBeSupplied)
 
@@ -59,7 +63,11 @@ func TestFigureThatFollowsIsNotTyped(t *testing.T) {
 
 func TestGivenFigureIsHeldAgainstWhatFollows(t *testing.T) {
 	for given, differs := range map[float64]bool{1500: false, 1530: false, 1531: true, 1470: false, 1469: true, 150: true} {
-		p := planOf(t, "saddle_meter", map[string]float64{"pipe_bore": 150, "up": 10, "down": 5, "depth": 42, "up_mm": given})
+		p := planOf(
+			t,
+			"saddle_meter",
+			map[string]float64{"pipe_bore": 150, "up": 10, "down": 5, "depth": 42, "up_mm": given},
+		)
 		found := false
 		for _, f := range p.Findings {
 			found = found || f.Code == "figure_differs"

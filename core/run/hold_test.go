@@ -46,7 +46,11 @@ func TestHoldIsSignedByWhoMay(t *testing.T) {
 	for _, who := range []run.Person{coretest.Quaye, coretest.Abara, coretest.Hartwell} {
 		require.Empty(t, maySign(s, run.SignHold, who, c.Code, ""), who.Name)
 	}
-	require.NotEmpty(t, maySign(s, run.SignNoWitness, coretest.Hartwell, c.Code, "nobody came"), "a hold is no witness point")
+	require.NotEmpty(
+		t,
+		maySign(s, run.SignNoWitness, coretest.Hartwell, c.Code, "nobody came"),
+		"a hold is no witness point",
+	)
 
 	lead := run.Person{ID: "p-lead", Name: "K. Moss", Role: "lead"}
 	s = planned(t, "isolation", func(c *procedure.Check) { c.Signers = []string{"engineer"} })
@@ -79,7 +83,11 @@ func TestHoldOfProveIsSignedByAnother(t *testing.T) {
 // A witness point waits for somebody who looks on; one who may can go on without, and the record says so.
 func TestWitnessPoint(t *testing.T) {
 	witness := func() *coretest.Script {
-		s := planned(t, "engagement", func(c *procedure.Check) { c.Witness, c.Signers = true, []string{"lead", "inspector"} })
+		s := planned(
+			t,
+			"engagement",
+			func(c *procedure.Check) { c.Witness, c.Signers = true, []string{"lead", "inspector"} },
+		)
 		s.Ready()
 		s.Tighten()
 		for _, c := range s.Plan.Checks {

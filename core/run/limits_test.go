@@ -136,14 +136,23 @@ func TestMayListsTheSignaturesOfEachPerson(t *testing.T) {
 	s.Add(pulled(s, 1, func(e *run.Event) { e.Outcome = run.Over }))
 	d := s.State().Deviations[0].ID
 	require.Equal(t, []run.Purpose{}, may(s, coretest.Tolley))
-	require.Equal(t, []run.Signable{{Purpose: run.SignDeviation, Ref: d}, {Purpose: run.SignTurnedDown}}, s.State().May(s.Plan, coretest.Abara))
+	require.Equal(
+		t,
+		[]run.Signable{{Purpose: run.SignDeviation, Ref: d}, {Purpose: run.SignTurnedDown}},
+		s.State().May(s.Plan, coretest.Abara),
+	)
 	require.Equal(t, []run.Purpose{run.SignDeviation, run.SignStartPass, run.SignTurnedDown}, may(s, coretest.Hartwell))
 
 	s = ready(t)
 	s.Tighten()
 	s.Checks(procedure.Prove)
 	require.Equal(t, []run.Purpose{run.SignTightened}, may(s, coretest.Tolley))
-	require.Equal(t, []run.Purpose{run.SignTurnedDown}, may(s, coretest.Abara), "nobody proves before the tightening is signed for")
+	require.Equal(
+		t,
+		[]run.Purpose{run.SignTurnedDown},
+		may(s, coretest.Abara),
+		"nobody proves before the tightening is signed for",
+	)
 	s.Sign(run.SignTightened, coretest.Tolley, run.Event{})
 	require.Equal(t, []run.Purpose{run.SignTightened}, may(s, coretest.Tolley), "never what they tightened themselves")
 	require.Equal(t, []run.Purpose{run.SignProved, run.SignTurnedDown}, may(s, coretest.Abara))

@@ -164,7 +164,12 @@ func TestPeopleAreAddedWithAPINForOneSignIn(t *testing.T) {
 func TestMemberIsChanged(t *testing.T) {
 	b := newBench(t, true)
 	ode, quaye := b.crew["B. Ode"], b.crew["I. Quaye"]
-	p := problem(t, b.ChangeMember(ctx, ode.ID, app.MemberChange{Roles: []string{"engineer"}}), app.Conflict, "last administrator")
+	p := problem(
+		t,
+		b.ChangeMember(ctx, ode.ID, app.MemberChange{Roles: []string{"engineer"}}),
+		app.Conflict,
+		"last administrator",
+	)
 	require.Equal(t, "roles", p.Field)
 	no, yes := false, true
 	problem(t, b.ChangeMember(ctx, ode.ID, app.MemberChange{Active: &no}), app.Conflict, "last administrator")
@@ -177,12 +182,22 @@ func TestMemberIsChanged(t *testing.T) {
 	require.NoError(t, b.ChangeMember(ctx, ode.ID, app.MemberChange{Active: &yes}))
 
 	train := func(x app.Training) error { return b.ChangeMember(ctx, quaye.ID, app.MemberChange{Training: &x}) }
-	require.NoError(t, train(app.Training{About: "tool", Code: "hydraulic_wrench", Until: "2027-03-31", Note: "card 71"}))
+	require.NoError(
+		t,
+		train(app.Training{About: "tool", Code: "hydraulic_wrench", Until: "2027-03-31", Note: "card 71"}),
+	)
 	require.NoError(t, train(app.Training{About: "tool", Code: "hydraulic_wrench", Until: "2028-03-31"}))
 	require.NoError(t, train(app.Training{About: "family", Code: "shrink_disc"}))
 	require.Equal(t, "training", problem(t, train(app.Training{About: "tool", Code: "hammer"}), app.Invalid, "").Field)
-	require.Equal(t, "training.until", problem(t, train(app.Training{About: "tool", Code: "pump", Until: "soon"}), app.Invalid, "").Field)
-	require.NoError(t, b.ChangeMember(ctx, quaye.ID, app.MemberChange{Untrain: &app.Training{About: "family", Code: "shrink_disc"}}))
+	require.Equal(
+		t,
+		"training.until",
+		problem(t, train(app.Training{About: "tool", Code: "pump", Until: "soon"}), app.Invalid, "").Field,
+	)
+	require.NoError(
+		t,
+		b.ChangeMember(ctx, quaye.ID, app.MemberChange{Untrain: &app.Training{About: "family", Code: "shrink_disc"}}),
+	)
 	c, err := b.Crew(ctx, ode)
 	require.NoError(t, err)
 	for _, m := range c.Members {
