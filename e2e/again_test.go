@@ -12,6 +12,7 @@ import (
 // A gasket changed while the bolts are being tightened: what is asked for again is told before it is said, and is then
 // asked for. Afterwards the joint is given up by somebody who may, and its record and certificate say so.
 func TestGasketChangedInMidWorkAndJointTurnedDown(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := open(t, s.URL, 1024, 768)
 	p.signIn("M. Tolley", "4071")
@@ -66,6 +67,7 @@ func TestGasketChangedInMidWorkAndJointTurnedDown(t *testing.T) {
 
 // A joint is named and placed anew by who may, before any work on it and after.
 func TestJointIsNamedAndPlacedAnew(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := open(t, s.URL, 1280, 800)
 	p.signIn("J. Hartwell", "2758")

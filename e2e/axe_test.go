@@ -9,6 +9,7 @@ import (
 
 // No view has anything serious for axe-core, by day and by night.
 func TestNothingSeriousForAxe(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := open(t, s.URL, 1280, 800)
 	p.find("heading", "Who is at work")

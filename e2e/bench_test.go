@@ -37,6 +37,7 @@ func (p *page) choose(label, value string) {
 
 // By keyboard alone from anywhere to a pump pressure, with what a person would type.
 func TestBenchByTradeWords(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := open(t, s.URL, 1280, 800)
 	p.signIn("M. Tolley", "4071")
@@ -83,6 +84,7 @@ func TestBenchByTradeWords(t *testing.T) {
 }
 
 func TestBenchReadsThreadsAndCards(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := open(t, s.URL+"/bench/torque_from_preload", 1280, 800)
 	p.signIn("M. Tolley", "4071")
@@ -103,6 +105,7 @@ func TestBenchReadsThreadsAndCards(t *testing.T) {
 }
 
 func TestBenchOnAPhoneWithoutNetwork(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	b := browser(t)
 	p := openToWorkWithoutNetwork(t, b, s.URL+"/bench/adapter_setting", 390, 844)
@@ -120,6 +123,7 @@ func TestBenchOnAPhoneWithoutNetwork(t *testing.T) {
 }
 
 func TestBenchTorqueGoesToAJoint(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := open(t, s.URL+"/bench/torque_from_preload_k", 1280, 800)
 	p.signIn("J. Hartwell", "2758")
@@ -144,6 +148,7 @@ func TestBenchTorqueGoesToAJoint(t *testing.T) {
 
 // Whoever leaves a sheet while its address is still to be written, on a slow line, arrives where they went.
 func TestSheetIsLeftOnASlowLine(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := open(t, s.URL+"/bench/hydraulic_pressure", 1280, 800)
 	p.signIn("M. Tolley", "4071")
@@ -162,6 +167,7 @@ func TestSheetIsLeftOnASlowLine(t *testing.T) {
 }
 
 func TestLibraryKeepsTheSitesOwn(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := open(t, s.URL+"/library?value=L-07", 1280, 800)
 	p.signIn("J. Hartwell", "2758")
@@ -204,6 +210,7 @@ func TestLibraryKeepsTheSitesOwn(t *testing.T) {
 
 // Every sheet opens with its example worked out, and every drawing draws.
 func TestEverySheetOpens(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := open(t, s.URL+"/bench", 1280, 800)
 	p.signIn("M. Tolley", "4071")

@@ -56,7 +56,8 @@ func chromium() (url string, stop func(), err error) {
 	}
 	l := launcher.New().Bin(bin).Leakless(false).NoSandbox(true).Headless(true).UserDataDir(dir)
 	for _, f := range []string{"disable-gpu", "disable-quic", "no-first-run", "disable-background-networking",
-		"disable-component-update", "disable-sync", "disable-dev-shm-usage"} {
+		"disable-component-update", "disable-sync", "disable-dev-shm-usage", "disable-background-timer-throttling",
+		"disable-backgrounding-occluded-windows", "disable-renderer-backgrounding"} {
 		l = l.Set(flag(f))
 	}
 	l = l.Set("force-color-profile", "srgb").Set("font-render-hinting", "none").Set("lang", "en-GB").Set("window-size",

@@ -8,6 +8,7 @@ import (
 
 // A wrench that fails on the torque meter is put aside, and what it tightened is looked at again, one by one.
 func TestWrenchIsFoundOutInTheCrib(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := open(t, s.URL+"/crib?tool=W-52", 1280, 800)
 	p.signIn("R. Abara", "9340")
@@ -42,6 +43,7 @@ func TestWrenchIsFoundOutInTheCrib(t *testing.T) {
 
 // The house rules are changed by an engineer with a reason, and the plans made before say so.
 func TestHouseRulesAreChangedInTheLibrary(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := open(t, s.URL+"/library?shelf=rules", 1280, 800)
 	p.signIn("J. Hartwell", "2758")

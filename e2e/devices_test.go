@@ -23,6 +23,7 @@ func (p *page) lastEntry(tag string) run.Event {
 // What is recorded in the browser is signed by the key of this device, which no script can read; the chain names it,
 // and nothing is remarked on.
 func TestPagesRecordUnderTheKeyOfTheirDevice(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := tightening(t, s)
 	p.press("button", "2 clicked")
@@ -58,6 +59,7 @@ func TestPagesRecordUnderTheKeyOfTheirDevice(t *testing.T) {
 
 // A device whose clock is hours off is told at once, before anything is recorded; what it records keeps both times.
 func TestClockThatIsOffIsToldAtOnce(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := open(t, "about:blank", 1280, 800)
 	_, err := p.EvalOnNewDocument(`{ const real = Date.now.bind(Date), D = Date; const by = -3 * 3600_000;
@@ -78,6 +80,7 @@ func TestClockThatIsOffIsToldAtOnce(t *testing.T) {
 
 // An event that the server refuses stays on the device with the reason, until a person has read it.
 func TestRefusedEventIsKeptAside(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := tightening(t, s)
 	p.MustEval(`async () => {
@@ -109,6 +112,7 @@ func (p *page) buzzes() string { return p.MustEval(`() => '[' + window.buzzes.jo
 
 // What a device cannot write down is not told as kept: no sound or buzz of it, the question stays, and why is said.
 func TestDeviceWithoutRoomSaysSo(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := tightening(t, s)
 	p.MustEval(`() => {
@@ -130,6 +134,7 @@ func TestDeviceWithoutRoomSaysSo(t *testing.T) {
 
 // A passphrase signs in where somebody has one instead of a PIN; where one is signed in is listed and ended.
 func TestPassphraseAndSignIns(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	require.NoError(t, s.app.SetPIN(context.Background(), "R. Abara", "grey heron at low water"))
 	first := open(t, s.URL, 1280, 800)

@@ -12,6 +12,7 @@ import (
 // A wrench that is put aside on one screen while it is in use on another stops the work there at once, asks for another
 // set-up, and leaves every bolt that it touched to be judged.
 func TestWrenchPutAsideWhileInUse(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	d, err := s.app.Tool(context.Background(), "W-52")
 	require.NoError(t, err)

@@ -116,6 +116,7 @@ func (h *hand) pullTo(name, gate string) {
 // A shaft lock goes round and round until no screw moves; a cross order, which would tilt the ring, is refused
 // everywhere.
 func TestShaftLockGoesRoundAndRefusesTheCross(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	_, err := s.app.PreviewPlan(context.Background(), "SD-22", plan.Choices{Pattern: "cross"})
 	refused, ok := app.AsProblem(err)
@@ -189,6 +190,7 @@ func countChecks(st *run.State) int {
 // A tube fitting knows no torque: its nut goes a stated turn past finger-tight, seen by its mark. From Ready to the
 // seal by the page alone.
 func TestTubeFittingIsMadeUpByTurns(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := open(t, s.URL+"/joints/TF-61", 1024, 768)
 	p.signIn("M. Tolley", "4071")
@@ -259,6 +261,7 @@ func TestTubeFittingIsMadeUpByTurns(t *testing.T) {
 // A valve of three faces: the face in hand is drawn, the fixture goes in and comes out, and the gland is adjusted until
 // the effort to turn lies in its window.
 func TestValveOfSeveralFacesEndsInTheEffortWindow(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	h := s.hand(t, "I. Quaye", "tablet")
 	h.begin("BV-14")
@@ -293,6 +296,7 @@ func TestValveOfSeveralFacesEndsInTheEffortWindow(t *testing.T) {
 // The door of a pressure closure: seals in their order, pistons by their stamps, and no screw before the door is closed
 // by pressure.
 func TestPressureClosureIsClosedByPressureFirst(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	_, err := s.app.CopyJoint(context.Background(), s.hand(t, "J. Hartwell", "desk").who, "PC-02", "PC-03")
 	require.NoError(t, err)

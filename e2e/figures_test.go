@@ -10,6 +10,7 @@ import (
 
 // What could be thousands or a decimal is asked, not guessed; what was typed is what is kept, with its own unit.
 func TestFigureThatMeansTwoThingsIsAsked(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	h := s.hand(t, "I. Quaye", "tablet")
 	h.ready("TB-204", plan.Choices{Wrench: "E-03+S4-36"})
@@ -39,6 +40,7 @@ func TestFigureThatMeansTwoThingsIsAsked(t *testing.T) {
 
 // The same in a form of the register: the field asks, and nothing is kept meanwhile.
 func TestFigureOfASpecificationIsAsked(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := open(t, s.URL+"/joints/SW-112", 1280, 800)
 	p.signIn("J. Hartwell", "2758")

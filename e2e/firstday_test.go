@@ -22,6 +22,7 @@ func (p *page) day(field string, day time.Time) {
 // An empty database: the code that the server printed, the first administrator, a second person, a wrench, a joint, and
 // its sealed record, all in the browser and in less than ten minutes of the program's time.
 func TestFromAnEmptyDatabaseToASealedRecord(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, false)
 	code, err := s.app.FirstCode(context.Background())
 	require.NoError(t, err)

@@ -30,6 +30,7 @@ func (p *page) pick(label, option string) {
 // The hole of a meter stands at an hour of the clock face; an hour outside the sector stops, touched on the drawing or
 // chosen from the list.
 func TestHoleStandsOnTheClockFace(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := open(t, s.URL, 1280, 800)
 	p.signIn("M. Tolley", "4071")
@@ -48,6 +49,7 @@ func TestHoleStandsOnTheClockFace(t *testing.T) {
 
 // Marks read off the parts are compared by the core: another ratio, or another set, does not go on.
 func TestMarksOfASetAreCompared(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := open(t, s.URL, 1280, 800)
 	p.signIn("M. Tolley", "4071")
@@ -70,6 +72,7 @@ func TestMarksOfASetAreCompared(t *testing.T) {
 
 // What the instructions leave open is chosen by somebody who answers for it by name.
 func TestOpenChoiceNeedsAName(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := open(t, s.URL, 1280, 800)
 	p.signIn("M. Tolley", "4071")
@@ -91,6 +94,7 @@ func TestOpenChoiceNeedsAName(t *testing.T) {
 
 // A hose clamp goes a full turn on each side in turn until both have reached the torque, on a phone with gloves.
 func TestHoseClampGoesTurnByTurnOnAPhone(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	h := s.hand(t, "M. Tolley", "tablet")
 	h.begin("HC-31")
@@ -135,6 +139,7 @@ func (h *hand) pulls() int {
 
 // A table is entered once with its document; a joint of the same series then only names its line.
 func TestTableIsEnteredOnceAndLookedUp(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	ctx := context.Background()
 	p := open(t, s.URL+"/library?shelf=tables&value=", 1280, 800)
@@ -167,6 +172,7 @@ func TestTableIsEnteredOnceAndLookedUp(t *testing.T) {
 
 // An engineer draws a layout: kind, rows, and a fastener that stands elsewhere; the drawing follows at once.
 func TestLayoutIsDrawnByAnEngineer(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := open(t, s.URL+"/joints/new", 1280, 800)
 	p.signIn("J. Hartwell", "2758")

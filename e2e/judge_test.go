@@ -32,6 +32,7 @@ func (p *page) nut(position string) {
 }
 
 func TestOtherBoltIsAskedAboutAndNoted(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := tightening(t, s)
 	p.nut("6")
@@ -49,6 +50,7 @@ func TestOtherBoltIsAskedAboutAndNoted(t *testing.T) {
 }
 
 func TestNotRightHoldAndTakeBack(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := tightening(t, s)
 	p.press("button", "Not right")
@@ -82,6 +84,7 @@ func TestNotRightHoldAndTakeBack(t *testing.T) {
 
 // A second device opens the joint and goes on; the first one sees it.
 func TestGoesOnOnAnotherDevice(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := tightening(t, s)
 	p.press("button", "2 clicked")
@@ -101,6 +104,7 @@ func TestGoesOnOnAnotherDevice(t *testing.T) {
 }
 
 func TestChoicesRePlanAtOnce(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := open(t, s.URL+"/joints/SW-118", 1280, 800)
 	p.signIn("M. Tolley", "4071")
@@ -123,6 +127,7 @@ func TestChoicesRePlanAtOnce(t *testing.T) {
 }
 
 func TestImportPageAndChangeOfHands(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := open(t, s.URL, 1280, 800)
 	p.signIn("M. Tolley", "4071")
@@ -163,6 +168,7 @@ func TestImportPageAndChangeOfHands(t *testing.T) {
 // A press that was meant for one question does not answer the next: neither the second of a double click nor a key held
 // too long. After an answer the focus stands on the next question.
 func TestOneAnswerForOneQuestion(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := open(t, s.URL+"/joints/SW-112", 1280, 800)
 	p.signIn("M. Tolley", "4071")

@@ -113,6 +113,7 @@ func kill(t *testing.T, cmd *exec.Cmd) {
 // Server and database are killed, as by a power cut, between bolts. Whatever was acknowledged is there after the
 // restart, once; what the device sends again because it never heard the answer is one event too.
 func TestAcknowledgedEventsSurviveKill(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	pg, dir, stop, err := storetest.Cluster(ctx, true)
 	require.NoError(t, err)

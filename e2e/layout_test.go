@@ -63,6 +63,7 @@ var mayScroll = []string{"/joints/new", "/joints/import", "/bench/", "/library",
 // Every route with the demo data at three widths: nothing lies on anything else, no word is cut off, and the main act
 // is in sight.
 func TestLayoutOfEveryRoute(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	number := ""
 	{
@@ -108,6 +109,7 @@ func TestLayoutOfEveryRoute(t *testing.T) {
 
 // The contract can be read in a page that comes with the program.
 func TestContractIsShown(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := open(t, s.URL, 1280, 800)
 	p.signIn("B. Ode", "6193")

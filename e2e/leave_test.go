@@ -13,6 +13,7 @@ import (
 
 // A bolt that nobody can reach in the last round is left out by leave of an engineer, and the verdict says so.
 func TestBoltOutOfReachInTheLastRound(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	h := s.hand(t, "M. Tolley", "tablet")
 	h.ready("SW-112", plan.Choices{})

@@ -87,6 +87,7 @@ func (p *page) ready(act func(what, text string)) {
 // The whole path by mouse, from choosing the joint to a record that the command line verifies, and a tampered one that
 // it refuses.
 func TestWholePathByMouse(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := open(t, s.URL, 1280, 800)
 	p.signIn("M. Tolley", "4071")
@@ -186,6 +187,7 @@ func (p *page) tabTo(what, text string) {
 
 // The whole path without touching the mouse.
 func TestWholePathByKeyboard(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := open(t, s.URL, 1280, 800)
 	enter := func(what, text string) {
@@ -235,6 +237,7 @@ func TestWholePathByKeyboard(t *testing.T) {
 
 // The tightening view on a phone, by touch.
 func TestWholePathByTouch(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := open(t, s.URL, 390, 844)
 	p.tap("radio", "M. Tolley")
@@ -263,6 +266,7 @@ func TestWholePathByTouch(t *testing.T) {
 
 // What is recorded without network is kept, survives a reload, and goes out once when the network is back.
 func TestWithoutNetwork(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	b := browser(t)
 	p := openToWorkWithoutNetwork(t, b, s.URL+"/joints/SW-114", 1280, 800)
@@ -340,6 +344,7 @@ func (s session) GetSessionID() proto.TargetSessionID { return s.id }
 
 // A picture that the server will not take is told with the reason, and holds up neither other pictures nor bolts.
 func TestRefusedPictureHoldsUpNothing(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := open(t, s.URL+"/joints/SW-114", 1280, 800)
 	p.signIn("M. Tolley", "4071")

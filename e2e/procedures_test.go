@@ -15,6 +15,7 @@ import (
 // An engineer makes the site's own version: a fault stands beside its field, the preview follows, it waits as a draft,
 // and once approved the next plan is made by it. The same goes out as YAML and comes in again.
 func TestProcedureIsChangedTriedAndApproved(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	ctx := context.Background()
 	p := open(t, s.URL+"/library?shelf=procedures", 1280, 800)
@@ -85,6 +86,7 @@ func TestProcedureIsChangedTriedAndApproved(t *testing.T) {
 
 // A joint of another family in a few strokes: family, its question, what differs.
 func TestNewJointBeginsWithItsFamily(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := open(t, s.URL+"/joints/new", 1280, 800)
 	p.signIn("J. Hartwell", "2758")

@@ -20,6 +20,7 @@ import (
 
 // TestScreenshots opens every main view with the demo data; with DYNACOR_SCREENSHOTS=1 it refreshes docs/screenshots.
 func TestScreenshots(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	keep := os.Getenv("DYNACOR_SCREENSHOTS") != ""
 	take := func(p *page, name string) {

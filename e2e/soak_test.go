@@ -24,6 +24,7 @@ import (
 // side by side. Whatever was acknowledged is there, once, and every chain holds. A few rounds here; DYNACOR_SOAK asks
 // for more.
 func TestSoak(t *testing.T) {
+	t.Parallel()
 	rounds, seed := 4, uint64(20261128)
 	if n, err := strconv.Atoi(os.Getenv("DYNACOR_SOAK")); err == nil {
 		rounds = n
@@ -127,6 +128,7 @@ func TestSoak(t *testing.T) {
 // A full disk is told as one: nothing is acknowledged that is not kept, the server says that it is not ready, and it
 // goes on when there is room again. Needs a small file system of its own; only in the long form.
 func TestSoakDiskFull(t *testing.T) {
+	t.Parallel()
 	if os.Getenv("DYNACOR_SOAK") == "" {
 		t.Skip("only in make soak")
 	}

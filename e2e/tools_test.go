@@ -80,6 +80,7 @@ func (h *hand) ready(tag string, c plan.Choices) {
 // Looks for a set-up in the crib, takes the one through a multiplier to a joint and pulls with it; the multiplier is
 // traced.
 func TestSetUpIsFoundAndTightenedThroughAMultiplier(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	h := s.hand(t, "M. Tolley", "tablet")
 	p := open(t, s.URL+"/crib?view=find", 1280, 800)
@@ -121,6 +122,7 @@ func TestSetUpIsFoundAndTightenedThroughAMultiplier(t *testing.T) {
 
 // The routine of a hydraulic wrench: read twice, drift refused, hands clear before each pull, stall kept.
 func TestHydraulicRoutineInTheBrowser(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := open(t, s.URL+"/joints/TB-212", 1280, 800)
 	p.signIn("I. Quaye", "5826")
@@ -156,6 +158,7 @@ func TestHydraulicRoutineInTheBrowser(t *testing.T) {
 // An electronic wrench keeps its pulls by itself; what it measured while the link was lost comes in order when it is
 // back, once.
 func TestElectronicWrenchWithALostLink(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	h := s.hand(t, "I. Quaye", "tablet")
 	h.ready("TB-204", plan.Choices{Wrench: "E-03+S4-36"})
@@ -222,6 +225,7 @@ func TestElectronicWrenchWithALostLink(t *testing.T) {
 
 // Two people pull opposite bolts at once on two devices: each sees the other's live, neither gets ahead.
 func TestTwoWrenchesOnTwoDevices(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	a := s.hand(t, "M. Tolley", "tablet A")
 	a.ready("SW-118", plan.Choices{Together: 2})
@@ -258,6 +262,7 @@ func TestTwoWrenchesOnTwoDevices(t *testing.T) {
 
 // The labels and lists of the crib are what they say.
 func TestCribLabelsAndLists(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	c := newClient(t, s.URL)
 	h := s.hand(t, "J. Hartwell", "desk")

@@ -30,6 +30,7 @@ func (p *page) certificate(number string) string {
 
 // A check that does not apply waits for an engineer, and verdict, record and certificate tell who said so and why.
 func TestWaiverIsAskedOfAnEngineerAndPrinted(t *testing.T) {
+	t.Parallel()
 	s := newSite(t, true)
 	p := open(t, s.URL, 1024, 768)
 	p.signIn("I. Quaye", "5826")
