@@ -4,9 +4,12 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/go-rod/rod/lib/input"
 	"github.com/stretchr/testify/require"
 
+	"dynacor/core/authority"
 	"dynacor/core/run"
+	"dynacor/internal/app"
 )
 
 // A gasket changed while the bolts are being tightened: what is asked for again is told before it is said, and is then
@@ -81,4 +84,54 @@ func TestJointIsNamedAndPlacedAnew(t *testing.T) {
 	d, err := s.app.Joint(t.Context(), "SW-116")
 	require.NoError(t, err)
 	require.Equal(t, "1 Intake screens", d.Joint.Area)
+	p.press("button", "More about this joint")
+	p.press("menuitem", "What was changed")
+	p.find(".change", "Strainer outlet, west")
+	p.key(input.Escape)
+	p.gone(".change", ".")
+
+	p.press("button", "More about this joint")
+	p.press("menuitem", "Retire it")
+	p.press("button", "^Retire it$")
+	p.find("any", "Say why in a few words")
+	p.fill("^Why$", "line cut out")
+	p.press("button", "^Retire it$")
+	p.find("any", "Retired: line cut out")
+	p.shot("joint-retired")
+	p.gone("button", "Read it, then Ready")
+	require.NoError(t, p.Navigate(s.URL+"/joints?q=SW-116"))
+	p.find("any", "^0 joints$|No joint")
+	require.NoError(t, p.Navigate(s.URL+"/joints?glyph=retired"))
+	p.find("any", "^1 joint$")
+	p.shot("joints-retired")
+	p.press("link", "SW-116")
+	p.press("button", "More about this joint")
+	p.press("menuitem", "Put it back into service")
+	p.fill("^Why$", "the line stays")
+	p.press("button", "^Put it back$")
+	p.find("button", "Read it, then Ready")
+}
+
+// What an import did is looked at and taken back.
+func TestImportIsTakenBack(t *testing.T) {
+	t.Parallel()
+	s := newSite(t, true)
+	by := app.Actor{Person: run.Person{Name: "J. Hartwell", Role: authority.Engineer}}
+	_, err := s.app.Import(t.Context(), by, []byte("tag,name,area,bolts,thread,material,lubricant,target_Nm,document,"+
+		"revision\nB-1,Mill,North,8,M20,8.8,light_oil,200,D-1,A\n"), true)
+	require.NoError(t, err)
+	p := open(t, s.URL, 1024, 768)
+	p.signIn("J. Hartwell", "2758")
+	require.NoError(t, p.Navigate(s.URL+"/joints/import"))
+	p.press("button", "^Undo it$")
+	p.find("any", "Would be: 1 retired, 0 put back, 0 left")
+	p.find("any", "came with the import")
+	p.shot("import-undo")
+	p.press("button", "Undo it for 1 joint")
+	p.find("any", "Done: 1 retired")
+	p.key(input.Escape)
+	p.find("any", "undone by J. Hartwell")
+	d, err := s.app.Joint(t.Context(), "B-1")
+	require.NoError(t, err)
+	require.Contains(t, d.Retired, "undone")
 }

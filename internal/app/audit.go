@@ -50,9 +50,13 @@ func (a *App) AuditLog(ctx context.Context, text string, below int) ([]AuditRow,
 	if err != nil {
 		return nil, err
 	}
+	return auditRows(rows), nil
+}
+
+func auditRows(rows []store.AuditLog) []AuditRow {
 	out := []AuditRow{}
 	for _, r := range rows {
 		out = append(out, AuditRow{int(r.ID), r.At, r.Who, r.Action, r.Subject, r.Before, r.After})
 	}
-	return out, nil
+	return out
 }

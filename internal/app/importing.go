@@ -8,6 +8,7 @@ import (
 	"reflect"
 	"slices"
 	"strings"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -23,12 +24,13 @@ type ImportRow struct {
 	Tag  string `json:"tag"`
 	Name string `json:"name"`
 	Make string `json:"make"`
-	Does string `json:"does"` // new, changed, same
+	Does string `json:"does"` // new, changed, restored, same
 	What string `json:"what"`
 }
 
 // ImportResult is the preview, or the outcome, of an import.
 type ImportResult struct {
+	ID        string               `json:"id"` // of an import that changed something: it can be undone
 	Applied   bool                 `json:"applied"`
 	New       int                  `json:"new"`
 	Changed   int                  `json:"changed"`
@@ -83,6 +85,7 @@ type register struct {
 
 	joints         []store.AddJointsParams
 	specifications []store.AddSpecificationsParams
+	lines          []store.AddImportLinesParams
 	packages       map[string]string
 }
 
@@ -131,7 +134,11 @@ func (a *App) importRows(ctx context.Context, q *store.Queries, who Actor, rows 
 			}
 			s := r.Specification
 			s.Version = int(old.SpecificationVersion) + 1
-			if err := a.importChange(ctx, q, who, r, old, s, g.byID[old.ID]); err != nil {
+			after, err := a.importChange(ctx, q, who, r, old, s, g.byID[old.ID])
+			if err != nil {
+				return err
+			}
+			if err := g.did(line.Does, r, old, after); err != nil {
 				return err
 			}
 			continue
@@ -151,8 +158,46 @@ func (a *App) importRows(ctx context.Context, q *store.Queries, who Actor, rows 
 	if _, err := q.AddJoints(ctx, g.joints); err != nil {
 		return err
 	}
-	_, err = q.AddSpecifications(ctx, g.specifications)
+	if _, err := q.AddSpecifications(ctx, g.specifications); err != nil || len(g.lines) == 0 {
+		return err
+	}
+	return g.keep(ctx, q, who, a.now().UTC(), out)
+}
+
+// keep writes down what the import did, so that it can be undone.
+func (g *register) keep(ctx context.Context, q *store.Queries, who Actor, at time.Time, out *ImportResult) error {
+	id := uuid.Must(uuid.NewV7())
+	if err := q.InsertImport(ctx, store.InsertImportParams{ID: id, MadeBy: who.Name, MadeAt: at, Added: int32(out.New),
+		Changed: int32(out.Changed)}); err != nil {
+		return err
+	}
+	for i := range g.lines {
+		g.lines[i].ImportID = id
+	}
+	out.ID = id.String()
+	_, err := q.AddImportLines(ctx, g.lines)
 	return err
+}
+
+// did notes what a line does to a joint that was there, whose specification has the version after.
+func (g *register) did(does string, r exchange.Row, old store.AllJointsRow, after int32) error {
+	was, err := encode(JointPlace{Name: old.Name, Area: old.Area, Equipment: old.Equipment, Service: old.Service,
+		Package: deref(old.Package), Nameplate: old.Nameplate})
+	if err != nil {
+		return err
+	}
+	is, err := encode(placeOf(r))
+	if err != nil {
+		return err
+	}
+	g.lines = append(g.lines, store.AddImportLinesParams{JointID: old.ID, Does: does, Before: was, After: is,
+		SpecificationBefore: old.SpecificationVersion, SpecificationAfter: after})
+	return nil
+}
+
+func placeOf(r exchange.Row) JointPlace {
+	return JointPlace{Name: r.Name, Area: r.Area, Equipment: r.Equipment, Service: r.Service, Package: r.Package,
+		Nameplate: r.Nameplate}
 }
 
 // count takes a line into the result; of very many only the first are shown.
@@ -160,7 +205,7 @@ func (out *ImportResult) count(line ImportRow) {
 	switch line.Does {
 	case "new":
 		out.New++
-	case "changed":
+	case "changed", "restored":
 		out.Changed++
 	default:
 		out.Same++
@@ -210,24 +255,33 @@ func (g *register) add(r exchange.Row, who Actor) error {
 		SpecificationVersion: 1, Bolts: int32(count(fam, s)), Make: makeText(fam, s), Glyph: glyph, Summary: summary})
 	g.specifications = append(g.specifications, store.AddSpecificationsParams{JointID: id, Version: 1, Data: data,
 		MadeBy: who.Name, Reason: "imported"})
-	return nil
+	is, err := encode(placeOf(r))
+	g.lines = append(g.lines, store.AddImportLinesParams{JointID: id, Does: "new", After: is, SpecificationAfter: 1})
+	return err
 }
 
+// importChange puts a joint that was there as the line says, and gives the version of its specification afterwards. One
+// that was retired comes back with it.
 func (a *App) importChange(ctx context.Context, q *store.Queries, who Actor, r exchange.Row, old store.AllJointsRow,
-	s plan.Specification, oldSpec string) error {
+	s plan.Specification, oldSpec string) (int32, error) {
+	if old.Glyph == glyphRetired {
+		if err := q.RestoreJoint(ctx, old.ID); err != nil {
+			return 0, err
+		}
+	}
 	if err := q.UpdateJoint(ctx, store.UpdateJointParams{ID: old.ID, Name: r.Name, Area: r.Area, Equipment: r.Equipment,
 		Service: r.Service, Package: orNil(r.Package), Nameplate: r.Nameplate}); err != nil {
-		return err
+		return 0, err
 	}
 	same, err := sameSpecification(s, oldSpec)
 	if err != nil || same {
-		return err
+		return old.SpecificationVersion, err
 	}
 	j, err := q.LockJoint(ctx, r.Tag)
 	if err != nil {
-		return err
+		return 0, err
 	}
-	return a.putSpecification(ctx, q, who, j, s, "imported")
+	return old.SpecificationVersion + 1, a.putSpecification(ctx, q, who, j, s, "imported")
 }
 
 func sameSpecification(s plan.Specification, oldData string) (bool, error) {
@@ -260,6 +314,8 @@ func compareRow(r exchange.Row, old store.AllJointsRow, oldSpec string) (does, w
 	moved := r.Name != old.Name || r.Area != old.Area || r.Equipment != old.Equipment || r.Service != old.Service ||
 		r.Package != deref(old.Package) || r.Nameplate != old.Nameplate
 	switch {
+	case old.Glyph == glyphRetired:
+		return "restored", "was retired: " + old.RetiredWhy, nil
 	case same && !moved:
 		return "same", "", nil
 	case same:
@@ -291,6 +347,9 @@ func (a *App) Export(ctx context.Context, w io.Writer) error {
 	}
 	var rows []exchange.Row
 	for _, j := range joints {
+		if j.Glyph == glyphRetired {
+			continue
+		}
 		s, err := decode[plan.Specification](byID[j.ID])
 		if err != nil {
 			return err

@@ -67,6 +67,7 @@ type SavedPlan struct {
 type JointDetail struct {
 	Joint     JointRow               `json:"joint"`
 	Nameplate string                 `json:"nameplate"`
+	Retired   string                 `json:"retired"`  // why it is out of service, "" when it is in service
 	Versions  []SpecificationVersion `json:"versions"` // newest first
 	Saved     *SavedPlan             `json:"saved,omitempty"`
 	Plan      *plan.Plan             `json:"plan,omitempty"` // the saved one, else as it would be made now
@@ -131,8 +132,8 @@ func (a *App) Joint(ctx context.Context, tag string) (JointDetail, error) {
 	if err != nil {
 		return JointDetail{}, err
 	}
-	d := JointDetail{Joint: jointRow(j), Nameplate: j.Nameplate, Versions: []SpecificationVersion{},
-		Records: []RecordRow{}}
+	d := JointDetail{Joint: jointRow(j), Nameplate: j.Nameplate, Retired: j.RetiredWhy,
+		Versions: []SpecificationVersion{}, Records: []RecordRow{}}
 	if d.Doubts, err = a.jointDoubts(ctx, j.ID); err != nil {
 		return d, err
 	}
@@ -203,7 +204,10 @@ func (a *App) CreateJoint(ctx context.Context, who Actor, in JointInput) (JointD
 		return JointDetail{}, err
 	}
 	err := a.tx(ctx, func(q *store.Queries) error {
-		if _, err := q.LockJoint(ctx, in.Tag); err == nil {
+		if j, err := q.LockJoint(ctx, in.Tag); err == nil {
+			if err := inService(j); err != nil {
+				return err
+			}
 			return &Problem{Kind: Conflict, Title: "There is a joint " + in.Tag + " already.", Field: "tag",
 				Remedy: "Open it, or choose another tag."}
 		} else if !none(err) {
@@ -257,10 +261,7 @@ func putPackage(ctx context.Context, q *store.Queries, code, name string) error 
 // EditJoint changes where a joint belongs; its specification has versions of its own.
 func (a *App) EditJoint(ctx context.Context, tag string, in JointPlace) (JointDetail, error) {
 	err := a.tx(ctx, func(q *store.Queries) error {
-		j, err := q.LockJoint(ctx, tag)
-		if none(err) {
-			return notFound("joint", tag)
-		}
+		j, err := lockInService(ctx, q, tag)
 		if err != nil {
 			return err
 		}

@@ -131,10 +131,7 @@ func (a *App) PreviewPlan(ctx context.Context, tag string, c plan.Choices) (*pla
 // over when no bolt has been pulled yet; after the first pull it is refused.
 func (a *App) SavePlan(ctx context.Context, who Actor, tag string, c plan.Choices, reason string) (JointDetail, error) {
 	err := a.tx(ctx, func(q *store.Queries) error {
-		j, err := q.LockJoint(ctx, tag)
-		if none(err) {
-			return notFound("joint", tag)
-		}
+		j, err := lockInService(ctx, q, tag)
 		if err != nil {
 			return err
 		}

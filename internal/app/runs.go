@@ -44,10 +44,7 @@ func (a *App) WorkAgain(ctx context.Context, who Actor, tag string, c plan.Choic
 	again string) (RunView, error) {
 	var id uuid.UUID
 	err := a.tx(ctx, func(q *store.Queries) error {
-		j, err := q.LockJoint(ctx, tag)
-		if none(err) {
-			return notFound("joint", tag)
-		}
+		j, err := lockInService(ctx, q, tag)
 		if err != nil {
 			return err
 		}

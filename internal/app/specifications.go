@@ -16,10 +16,7 @@ import (
 func (a *App) PutSpecification(ctx context.Context, who Actor, tag string, s plan.Specification,
 	reason string) (JointDetail, error) {
 	err := a.tx(ctx, func(q *store.Queries) error {
-		j, err := q.LockJoint(ctx, tag)
-		if none(err) {
-			return notFound("joint", tag)
-		}
+		j, err := lockInService(ctx, q, tag)
 		if err != nil {
 			return err
 		}
@@ -67,6 +64,12 @@ func (a *App) putSpecification(ctx context.Context, q *store.Queries, who Actor,
 		return &Problem{Kind: Invalid, Title: fmt.Sprintf("%q is not a lubricant card.", f.Lubricant), Field: field,
 			Remedy: "Choose a card from the Library."}
 	}
+	return keepSpecification(ctx, q, who, j, fam, s, reason)
+}
+
+// keepSpecification enters the next version of a specification and marks the joint by it.
+func keepSpecification(ctx context.Context, q *store.Queries, who Actor, j store.Joint, fam procedure.Family,
+	s plan.Specification, reason string) error {
 	s.Version = int(j.SpecificationVersion) + 1
 	data, err := encode(s)
 	if err != nil {

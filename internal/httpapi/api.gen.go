@@ -384,6 +384,9 @@ type ImportResult = app.ImportResult
 // ImportRow defines model for ImportRow.
 type ImportRow = app.ImportRow
 
+// ImportedRow defines model for ImportedRow.
+type ImportedRow = app.ImportedRow
+
 // InHand defines model for InHand.
 type InHand = app.InHand
 
@@ -749,6 +752,12 @@ type Training = app.Training
 // Trust defines model for Trust.
 type Trust = app.Trust
 
+// UndoLine defines model for UndoLine.
+type UndoLine = app.UndoLine
+
+// UndoResult defines model for UndoResult.
+type UndoResult = app.UndoResult
+
 // UsedOn defines model for UsedOn.
 type UsedOn = app.UsedOn
 
@@ -797,6 +806,11 @@ type ImportJointsParams struct {
 
 // ImportToolsParams defines parameters for ImportTools.
 type ImportToolsParams struct {
+	Apply *bool `form:"apply,omitempty" json:"apply,omitempty"`
+}
+
+// UndoImportParams defines parameters for UndoImport.
+type UndoImportParams struct {
 	Apply *bool `form:"apply,omitempty" json:"apply,omitempty"`
 }
 
@@ -955,6 +969,12 @@ type PreviewPlanJSONRequestBody = Choices
 // SavePlanJSONRequestBody defines body for SavePlan for application/json ContentType.
 type SavePlanJSONRequestBody = PlanInput
 
+// RestoreJointJSONRequestBody defines body for RestoreJoint for application/json ContentType.
+type RestoreJointJSONRequestBody = ReasonInput
+
+// RetireJointJSONRequestBody defines body for RetireJoint for application/json ContentType.
+type RetireJointJSONRequestBody = ReasonInput
+
 // StartRunJSONRequestBody defines body for StartRun for application/json ContentType.
 type StartRunJSONRequestBody = PlanInput
 
@@ -1080,6 +1100,12 @@ type ServerInterface interface {
 	// ImportTools Read a list of tools (CSV or spreadsheet); apply=true enters all of it or nothing
 	// (POST /import/tools)
 	ImportTools(c *gin.Context, params ImportToolsParams)
+	// ListImports The latest imports of the register, the newest first
+	// (GET /imports)
+	ListImports(c *gin.Context)
+	// UndoImport Take back what an import did, as new changes; apply=false only says what it would do
+	// (POST /imports/{id}/undo)
+	UndoImport(c *gin.Context, id openapi_types.UUID, params UndoImportParams)
 	// ListJoints The register, narrowed, sorted and paged
 	// (GET /joints)
 	ListJoints(c *gin.Context, params ListJointsParams)
@@ -1098,12 +1124,21 @@ type ServerInterface interface {
 	// CopyJoint Make a new joint from this one
 	// (POST /joints/{tag}/copy)
 	CopyJoint(c *gin.Context, tag string, params CopyJointParams)
+	// JointHistory What was changed of a joint and by whom, the newest first
+	// (GET /joints/{tag}/history)
+	JointHistory(c *gin.Context, tag string)
 	// PreviewPlan The plan that choices would give
 	// (POST /joints/{tag}/plan-preview)
 	PreviewPlan(c *gin.Context, tag string)
 	// SavePlan Keep a plan
 	// (POST /joints/{tag}/plans)
 	SavePlan(c *gin.Context, tag string, params SavePlanParams)
+	// RestoreJoint Put a retired joint back into service as it stood
+	// (POST /joints/{tag}/restore)
+	RestoreJoint(c *gin.Context, tag string)
+	// RetireJoint Take a joint out of service; its records stay
+	// (POST /joints/{tag}/retire)
+	RetireJoint(c *gin.Context, tag string)
 	// StartRun Begin work on a joint
 	// (POST /joints/{tag}/runs)
 	StartRun(c *gin.Context, tag string, params StartRunParams)
@@ -1724,6 +1759,55 @@ func (siw *ServerInterfaceWrapper) ImportTools(c *gin.Context) {
 	siw.Handler.ImportTools(c, params)
 }
 
+// ListImports operation middleware
+func (siw *ServerInterfaceWrapper) ListImports(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListImports(c)
+}
+
+// UndoImport operation middleware
+func (siw *ServerInterfaceWrapper) UndoImport(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params UndoImportParams
+
+	// ------------- Optional query parameter "apply" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "apply", c.Request.URL.Query(), &params.Apply, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter apply: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.UndoImport(c, id, params)
+}
+
 // ListJoints operation middleware
 func (siw *ServerInterfaceWrapper) ListJoints(c *gin.Context) {
 
@@ -1989,6 +2073,31 @@ func (siw *ServerInterfaceWrapper) CopyJoint(c *gin.Context) {
 	siw.Handler.CopyJoint(c, tag, params)
 }
 
+// JointHistory operation middleware
+func (siw *ServerInterfaceWrapper) JointHistory(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "tag" -------------
+	var tag string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "tag", c.Param("tag"), &tag, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter tag: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.JointHistory(c, tag)
+}
+
 // PreviewPlan operation middleware
 func (siw *ServerInterfaceWrapper) PreviewPlan(c *gin.Context) {
 
@@ -2080,6 +2189,56 @@ func (siw *ServerInterfaceWrapper) SavePlan(c *gin.Context) {
 	}
 
 	siw.Handler.SavePlan(c, tag, params)
+}
+
+// RestoreJoint operation middleware
+func (siw *ServerInterfaceWrapper) RestoreJoint(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "tag" -------------
+	var tag string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "tag", c.Param("tag"), &tag, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter tag: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RestoreJoint(c, tag)
+}
+
+// RetireJoint operation middleware
+func (siw *ServerInterfaceWrapper) RetireJoint(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "tag" -------------
+	var tag string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "tag", c.Param("tag"), &tag, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter tag: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RetireJoint(c, tag)
 }
 
 // StartRun operation middleware
@@ -3453,6 +3612,9 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/joints-sketch", wrapper.SketchJoint)
 	router.GET(options.BaseURL+"/joints/:tag", wrapper.GetJoint)
 	router.PUT(options.BaseURL+"/joints/:tag", wrapper.EditJoint)
+	router.POST(options.BaseURL+"/joints/:tag/retire", wrapper.RetireJoint)
+	router.POST(options.BaseURL+"/joints/:tag/restore", wrapper.RestoreJoint)
+	router.GET(options.BaseURL+"/joints/:tag/history", wrapper.JointHistory)
 	router.POST(options.BaseURL+"/joints/:tag/copy", wrapper.CopyJoint)
 	router.POST(options.BaseURL+"/joints/:tag/specifications", wrapper.PutSpecification)
 	router.POST(options.BaseURL+"/joints/:tag/plan-preview", wrapper.PreviewPlan)
@@ -3510,6 +3672,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/packages", wrapper.ListPackages)
 	router.GET(options.BaseURL+"/packages/:code/needs", wrapper.PackageNeeds)
 	router.POST(options.BaseURL+"/import/joints", wrapper.ImportJoints)
+	router.GET(options.BaseURL+"/imports", wrapper.ListImports)
+	router.POST(options.BaseURL+"/imports/:id/undo", wrapper.UndoImport)
 	router.GET(options.BaseURL+"/export/joints.csv", wrapper.ExportJoints)
 }
 
@@ -4472,6 +4636,84 @@ func (response ImportToolsdefaultApplicationProblemPlusJSONResponse) VisitImport
 	return err
 }
 
+type ListImportsRequestObject struct {
+}
+
+type ListImportsResponseObject interface {
+	VisitListImportsResponse(w http.ResponseWriter) error
+}
+
+type ListImports200JSONResponse []ImportedRow
+
+func (response ListImports200JSONResponse) VisitListImportsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListImportsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListImportsdefaultApplicationProblemPlusJSONResponse) VisitListImportsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UndoImportRequestObject struct {
+	Id     openapi_types.UUID `json:"id"`
+	Params UndoImportParams
+}
+
+type UndoImportResponseObject interface {
+	VisitUndoImportResponse(w http.ResponseWriter) error
+}
+
+type UndoImport200JSONResponse UndoResult
+
+func (response UndoImport200JSONResponse) VisitUndoImportResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UndoImportdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response UndoImportdefaultApplicationProblemPlusJSONResponse) VisitUndoImportResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListJointsRequestObject struct {
 	Params ListJointsParams
 }
@@ -4710,6 +4952,45 @@ func (response CopyJointdefaultApplicationProblemPlusJSONResponse) VisitCopyJoin
 	return err
 }
 
+type JointHistoryRequestObject struct {
+	Tag string `json:"tag"`
+}
+
+type JointHistoryResponseObject interface {
+	VisitJointHistoryResponse(w http.ResponseWriter) error
+}
+
+type JointHistory200JSONResponse []AuditRow
+
+func (response JointHistory200JSONResponse) VisitJointHistoryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type JointHistorydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response JointHistorydefaultApplicationProblemPlusJSONResponse) VisitJointHistoryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type PreviewPlanRequestObject struct {
 	Tag  string `json:"tag"`
 	Body *PreviewPlanJSONRequestBody
@@ -4780,6 +5061,86 @@ type SavePlandefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response SavePlandefaultApplicationProblemPlusJSONResponse) VisitSavePlanResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RestoreJointRequestObject struct {
+	Tag  string `json:"tag"`
+	Body *RestoreJointJSONRequestBody
+}
+
+type RestoreJointResponseObject interface {
+	VisitRestoreJointResponse(w http.ResponseWriter) error
+}
+
+type RestoreJoint200JSONResponse JointDetail
+
+func (response RestoreJoint200JSONResponse) VisitRestoreJointResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RestoreJointdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RestoreJointdefaultApplicationProblemPlusJSONResponse) VisitRestoreJointResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RetireJointRequestObject struct {
+	Tag  string `json:"tag"`
+	Body *RetireJointJSONRequestBody
+}
+
+type RetireJointResponseObject interface {
+	VisitRetireJointResponse(w http.ResponseWriter) error
+}
+
+type RetireJoint200JSONResponse JointDetail
+
+func (response RetireJoint200JSONResponse) VisitRetireJointResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RetireJointdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RetireJointdefaultApplicationProblemPlusJSONResponse) VisitRetireJointResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -6815,6 +7176,12 @@ type StrictServerInterface interface {
 	// ImportTools Read a list of tools (CSV or spreadsheet); apply=true enters all of it or nothing
 	// (POST /import/tools)
 	ImportTools(ctx context.Context, request ImportToolsRequestObject) (ImportToolsResponseObject, error)
+	// ListImports The latest imports of the register, the newest first
+	// (GET /imports)
+	ListImports(ctx context.Context, request ListImportsRequestObject) (ListImportsResponseObject, error)
+	// UndoImport Take back what an import did, as new changes; apply=false only says what it would do
+	// (POST /imports/{id}/undo)
+	UndoImport(ctx context.Context, request UndoImportRequestObject) (UndoImportResponseObject, error)
 	// ListJoints The register, narrowed, sorted and paged
 	// (GET /joints)
 	ListJoints(ctx context.Context, request ListJointsRequestObject) (ListJointsResponseObject, error)
@@ -6833,12 +7200,21 @@ type StrictServerInterface interface {
 	// CopyJoint Make a new joint from this one
 	// (POST /joints/{tag}/copy)
 	CopyJoint(ctx context.Context, request CopyJointRequestObject) (CopyJointResponseObject, error)
+	// JointHistory What was changed of a joint and by whom, the newest first
+	// (GET /joints/{tag}/history)
+	JointHistory(ctx context.Context, request JointHistoryRequestObject) (JointHistoryResponseObject, error)
 	// PreviewPlan The plan that choices would give
 	// (POST /joints/{tag}/plan-preview)
 	PreviewPlan(ctx context.Context, request PreviewPlanRequestObject) (PreviewPlanResponseObject, error)
 	// SavePlan Keep a plan
 	// (POST /joints/{tag}/plans)
 	SavePlan(ctx context.Context, request SavePlanRequestObject) (SavePlanResponseObject, error)
+	// RestoreJoint Put a retired joint back into service as it stood
+	// (POST /joints/{tag}/restore)
+	RestoreJoint(ctx context.Context, request RestoreJointRequestObject) (RestoreJointResponseObject, error)
+	// RetireJoint Take a joint out of service; its records stay
+	// (POST /joints/{tag}/retire)
+	RetireJoint(ctx context.Context, request RetireJointRequestObject) (RetireJointResponseObject, error)
 	// StartRun Begin work on a joint
 	// (POST /joints/{tag}/runs)
 	StartRun(ctx context.Context, request StartRunRequestObject) (StartRunResponseObject, error)
@@ -7791,6 +8167,57 @@ func (sh *strictHandler) ImportTools(ctx *gin.Context, params ImportToolsParams)
 	}
 }
 
+// ListImports operation middleware
+func (sh *strictHandler) ListImports(ctx *gin.Context) {
+	var request ListImportsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListImports(ctx, request.(ListImportsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListImports")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListImportsResponseObject); ok {
+		if err := validResponse.VisitListImportsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// UndoImport operation middleware
+func (sh *strictHandler) UndoImport(ctx *gin.Context, id openapi_types.UUID, params UndoImportParams) {
+	var request UndoImportRequestObject
+
+	request.Id = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.UndoImport(ctx, request.(UndoImportRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "UndoImport")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(UndoImportResponseObject); ok {
+		if err := validResponse.VisitUndoImportResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListJoints operation middleware
 func (sh *strictHandler) ListJoints(ctx *gin.Context, params ListJointsParams) {
 	var request ListJointsRequestObject
@@ -8018,6 +8445,32 @@ func (sh *strictHandler) CopyJoint(ctx *gin.Context, tag string, params CopyJoin
 	}
 }
 
+// JointHistory operation middleware
+func (sh *strictHandler) JointHistory(ctx *gin.Context, tag string) {
+	var request JointHistoryRequestObject
+
+	request.Tag = tag
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.JointHistory(ctx, request.(JointHistoryRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "JointHistory")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(JointHistoryResponseObject); ok {
+		if err := validResponse.VisitJointHistoryResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // PreviewPlan operation middleware
 func (sh *strictHandler) PreviewPlan(ctx *gin.Context, tag string) {
 	var request PreviewPlanRequestObject
@@ -8100,6 +8553,94 @@ func (sh *strictHandler) SavePlan(ctx *gin.Context, tag string, params SavePlanP
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SavePlanResponseObject); ok {
 		if err := validResponse.VisitSavePlanResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RestoreJoint operation middleware
+func (sh *strictHandler) RestoreJoint(ctx *gin.Context, tag string) {
+	var request RestoreJointRequestObject
+
+	request.Tag = tag
+
+	var body RestoreJointJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RestoreJoint(ctx, request.(RestoreJointRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RestoreJoint")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RestoreJointResponseObject); ok {
+		if err := validResponse.VisitRestoreJointResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RetireJoint operation middleware
+func (sh *strictHandler) RetireJoint(ctx *gin.Context, tag string) {
+	var request RetireJointRequestObject
+
+	request.Tag = tag
+
+	var body RetireJointJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RetireJoint(ctx, request.(RetireJointRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RetireJoint")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RetireJointResponseObject); ok {
+		if err := validResponse.VisitRetireJointResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -9684,304 +10225,311 @@ func (sh *strictHandler) VerifyFile(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L37khs3ky/4KhXcE3Fm9lDdknz5/Mmxf8iSZcvWpUfdtmNm1qsAq5IkzCJQBlDN5jgUsU+zD7ZPcgLX",
-	"ugFFoNikLI8nYj5LYhUKyEwkEnn55R+znG4rSoAIPnvyx6xCDG1BAFN/e0YJByKugHFK5D8UwHOGK4Hl",
-	"X2e/rGm2wrfAsxLQLWSCZrs1EplYQ8bxikDxAJOsUm9nW7TPCBVZQTNUUgJfZ4hvoMiWlGWLfYYyBsua",
-	"ozLbYbFWQywxlEWW6zlczOYzLD+6BlQAm81nBG1h9sTO8YGZ5HzG8zVskZztkrItErMns7rGxWw+E/tK",
-	"vsEFw2Q1+/Bh7haIPau7WQNm2dXLNxllWYU4r9YMcZjLBeXyi0ByWkBxeGa4O60tunsFZCXWsydfPnw4",
-	"nNaH+YwBr+TbigtXjC5K2Mo/5pQIIEL+EVVViXMkJ3tZ6Sf+12+GTc23/geD5ezJ7P+4bNh8qX/ll3Zc",
-	"9cXu2h035n12IFKovzHYQrFXRDTjyc89zTdKihitgAms548L+b+9Vco1LmsO/t84/N76d0wErIDNNGV+",
-	"rzGTr/3nTDFVPtoM9qsjJ138BrmYzWd3D1b0gflHVFUXco6tf32AtxVlQgu/5Mms2BOUU3YpP8sIKi9R",
-	"ValvPyX5mrLhApHoSFuBBDwQeAtDkZu7pzyL3sD+pZ8cantxH0XmM1JvF8D8v1UMbjGtuZ/+lPrnwbEA",
-	"zw894puFmMfdPOYz9Y/uy27y5oN2mQcYxSCnrLgwFI9iV04ZXOr3Wtx6gUvwcMxxcmyDmK9/mM/WiK8P",
-	"cAYL2PJDI74CtJSvWXFkDO01yVcEiZpF0B1Zkqg5tV91s4nZBA1xjtkL7+juuO0gNaiXsBEUT9kLPSJ2",
-	"hdVJqCGpmlQ0ESUNJtKwqoAUWgX2SJhv4oVKKjSPTOUlzTdvl8vXPIIg6oOdd2LWb+c/cflCwLYSxwnQ",
-	"Yu+VkkVIlcItEBH4jW5a/7ygtAREFGXhThzemHZkI1SL/cy8qQY+pO9qcmHpkaDtaqIpWRdY+Pdirk90",
-	"z2rRUnT2SuuXFPrDkjL/Fu6c+61dymtNAd87uzU9TGnsiCwfn9tFNiO7adlVxgizpeE0Yf4GEc8+XuPV",
-	"uktLWi/KFiGNIpJ6TbMv4kmxr6Ke7FGtVGuTL8/1vA4QZYm4AALsQi0tXijte5osQPL1szX47EJ1z/BK",
-	"AaHCL1JVzSrK/b9xAVW80lRzuhZQDVVnj272m3MzYfulA+QTlJYXreXHE1C+qW8nqMzrUpn4Twnfgcf0",
-	"zFGZ+/Xccgm5iKfHt+p53zlSUrqB4qcq3sixL3gGo7Wo6oRptUjwVr3qtZ52APHTu5ZPX1FMvGPtKNtI",
-	"Eh4Y5BfzWF9YFD+aZbao1wx9QHDkEBeG3/FCoz7cE5oX8sbmkZk1xXnPaB3Iz8CaoGW9JZMYp6fhGbOA",
-	"JapL/0EAd2hblQHbEMoqdIPy/zsmgYsVWkDp/wVvsfCThqpbMir9xgLfbxfUP2ZNsAj+kMSPntTJddvF",
-	"mNW2pnlA3n6vERFY7C80n+JFzr7YFzuzUYe2SMlpEtvC3BkY+q1jIEz/gB13gDE3Y28l7qJbVNZKpkld",
-	"lkie2k8Eq2Gcn/olM/0Y5WEYcJzyeAe/18BT2Ng6cjzbwurog6rZfrhNYVQUWEvzVWcuIYIb2liKj4wh",
-	"yT94rccOM0YM6e3kJ9GeeTwVkkoldMyhFlULRquq40Nr/Ri0omqyozXxvtVbuR2/eWfezCjGAFKLmmL6",
-	"QFl+y5jP26ZPooDSJuC/cxh3pe8ltyc9lxEUce9TH7UHZGu7qrcP0Aju8jUiK7ho1pt2/bADaKLpPw4d",
-	"sP69osf0rRvxw8tWb+tn5/ILB1ZaMZpDUTO4MLOMFwr3ql0kE9p8Gyy0YsB5zeD1FYq9S1H2ew1vtlMu",
-	"VO2vtUaK2hbNIqZsDnmheFuLl8Scs37VtkQlh3mfRCXKoReFePT44fwQt9Vrv3oUrLlIIQHHOXKQ9n4k",
-	"uL2Mu8RzzAacQkFnY4EZKB/Cc1hFCs4SkwKTVfx0X+gXfNNdYy4o23eGivMDdIbZIpbgNXyN2OaFUum+",
-	"oTDfIpGvDw5in9MxK2PMR8xdhwe/2Qdu8kjooAWQeivFj1ZAlHsSEFPHkaDv5RDqMm6PqMX+vfLk6p93",
-	"CKs/qv+24w0R9mBjNBzDjx3CwlwlhyqWMi4i/LJKZB1FnEPRSV9r30R4GFt7Nd3J2HhMBvucARpuhgkU",
-	"4yCmKGL52ryZRJwCtouZqn9/Blbg3Gsfl3QHxVUeuxcKuMXK5O7S7xhC9v9eIR6yy4EIIDmEpTR2IQP7",
-	"gPNZa4h5mzCdRbcmEc06S/1J3HPujx7jClQJYPFnwIrRugqEosp6wXCOiBi5v4aUAxVrk4ARuveMezb1",
-	"+ny3oUpqC+Y3nita4jygkOXQfhERdAVyun4q7BiQfO03JketxRJJbaUXkmApluYO84wi/dkuh8HeKCKY",
-	"K09T/6IoedW9Z3S2U+yuFzUj/Ar5T4H57BZzvCjBfil197Vfb3/LrGtudCaYK4dZUtT2U6Sdsu9otZ9i",
-	"sQq06tmrnz+UFgpx5ush41WO4DVdGex8YQlJ0QRDCkJamNEy1c1qIljxX79hCJMYH6Fdlp1W61sR0TFF",
-	"qmmRsWcML4ZU/k1efhLcyQwvfgj57HmFEjzT15WJ6vbPTErLBLpTWv6MYXeQ7npYO8m5XXgUzfHiCJr/",
-	"4L8jL2gpAmfWEm1x6T8BVuW+8jsLyDZW4aGAKYzF+rC7Qb7tZjg3q7DzUrMwI0US9of4y/eAus+BybvF",
-	"kLT79p1lW5cCV4oWfI2XwnsFocsj3P4qxYAu410vZuJTXS/PVY7gwpewUjC0C5kzrVBOgg9WXnLKMk17",
-	"KoPMn4tApoYdg9GrkQiRTgD1WXbTw5/BeTBKt36rjdYsYNgLLMqgyV9EeP/UCu04lvD2bfdpRyQzy7mT",
-	"E8Ndx5h2yNTKS4y/vRHJCR735/YOcpIUpLykofTWoCPK5U549XMgkbZ3uYvzejc+lli3t/xhH5mcY9wW",
-	"aqR2PpT5aoSrouFNuqdCvpvDO+0P8CV/rkqIv+UlpTOWON8cfTNgxkUbawDmEExnCEY2XdQj9WahmGlj",
-	"HGr4A9wsFDcuLDvSjlz9coer1svodUEdolZXNMKZ5iFzxWuV2BR0PWiEAdJZylQbpBnC48sogxdL1rwS",
-	"JV+duR6ySEp9x7Tf8F269Hg3iK3Aw8ZxBfibNWk7JRTzFJUYvw0DW6e34t+MHWncXW7+9oadsEMMTY7c",
-	"IDd0A54DLWR9C/t4jKDrh71cxcslMOtI7PEUB2yNDVQiJTLpj0CqUeb6KzF7r5npxJ1H64XP7ct1TOOG",
-	"jlgDT5POEvlGIERS1PDW78Zb6zzS8Wzc5p/dlvJk33Dxk7Fg4mYcNHsZwomL128EFs8A8UBSs/I2xdko",
-	"6tG528DGojVjt5bfmkxrJZYF8zbjW0zTjIiRRyVOE0Wxhhuz4H6OBNEXLb/woD1/BUsRcm/6KRt/Hir6",
-	"uY/MW7OJoYdZ0zSKmDTWAUE2UN5i4rfM0tPPTAXgFPOpm9plB5rbCcbcecwaJ1x4viVCh5l7bvFbs5jR",
-	"BGH10FhlTsXg9vvQjwxywLdpSiCuCtBaX2781kxcSY9eYlzRmabSpJozlcITSE5Buah10mjMpYMIrIpx",
-	"dpgfGWrwBkvNZGIc/q01TfD6f2tl67g7mEt/P65YxeY0DH+hNSkSz2db1eA5uQGxQMKeNte8Wln99GNA",
-	"Gelfr0O3FbirMNtP8CmEXWZrRAIFPGtARYqNMQxpH/Tk2Yxt60yVl6v3OSVLzLbqTFbUf6/lQv2DDjW+",
-	"F2ijUkU4CIHJqvNOVZel+gPfYJMzoh5/v0CqQKOklAPRj6Jan/1rnRPNoASk/8VFrt9rY2CmMy2Lmc1q",
-	"MbbFeynOwozGxHudqOfPRCmRgNe+IvTXmNQCeLZkdJthwTMpjZmgmdJ3lZhnuzWQDItsh3i2BsSKjC4z",
-	"Od7FbB4b57yvrCEQa+oXga1eR2zsld4mJ7XSWuRU259WaJQ3RkuL/tN7LrTXka+l7prP6K26qjFQ+W2F",
-	"9lAZIWE1eV/QHdFGYb62OUZrXQ4laqZ5zddIy9IWEK+1MJba8KlJQTth1fYVRyvPHqICFuusLS1PFNNz",
-	"WkCGiSq8LzEXksXyKT7PKMtcqsHXmd4PGUd7nhHYyV8ZLLEQGqbAO4t45l8hJoLMD1+5KwcfMTq4fko+",
-	"v6bCf4lSv1yv0eMvvvT/jsnPwHjX7u3Uw9OiDlQejpWWRTqXWm6lkSuKGsCLeSB+Opwhrx764PRbSrod",
-	"i2eBvUZ5pLOt2p4oiRRoJQVS/VEaDD5Bu0+fpt558cZDTSpmFYpVDbo+9P0G9lzp7/ei5N596kkFjBSB",
-	"QTrg2i/UTY7MoXiz/x5ryn007ILmYIR/Xdtl6b71Fy5G3C9ErIP3TfNbasWZPOETlJMNVepyS28J24Go",
-	"S0Iyr6LCC/ee52tLvKoZpOQHr1Sc1TMSCwT4Sko3PPQL1269eHrrd74zidzx76Ud7UEfUfpR5JuMqr4Z",
-	"yNrYSP9m3vCHVncJW5/u/Bk9VVViOH5pw/yUw+VmY4ehi/TGj7ejOicuLs8mprjaBArtRJ0bTot2e2ua",
-	"rxumOPVgBaelZZz4R+dFvLBpJdPyIvrawOOOC2iecT8dLJdmDoGfvo+HF9AvvIoGGViiPKQs84SLe4n2",
-	"tD7oW3qlnxpTD4TWJBQrEMBSD5eRZNcWLtX0skMeWsdIKi0ndSBG44Jl1nzRxUY2s3Nm3jV3dnMlmTkB",
-	"krcaBkKlbZLQhUR/5Jf1PuhX52/gVhuR0+kib6tjI8Rz0Dd0DH6S0ThWz2jJczRuyVOC9mh01DEKxAvg",
-	"0lhBQw0ermdiaBlK8htLWl/TsgjlsytCJSBduS3tw5NITJviuFzTGoSAGMCyto/UYoJ4EqwRw4iIj3qi",
-	"jopmcybaw9BlV2nENcPJhjd2va3DUXPUSURr2R2qRsRlGhmdFpmxu+Q763Dse8cZ5fxFiQR/HZtRagpK",
-	"XqO7xBe0py3ihb4nN/rkJgV/emqNLT8S0tf3dHwvMUHlm21KPYw/fVj+8ia0vVONBG3eRThkXrkH+xU5",
-	"o2+5B8fsDnJ4xm/0dOlymXK3fCsf92LnLJcm5uPxbJUoT7ljqHJen13EoKSo+PFNJMvN86/RXfIrmMS/",
-	"UqdmArOaPKc7En95M8/7LnAjFttUl11CQUjIKJQKQmdAHfLYC2AYlfYdzp8yQK+3j2Ndh+qd+Ip68zy6",
-	"S34Fk4S6fQ2ecsBnJh/6iUNj3karMrFmJsg1+gH91P3axwE0vRQ34Xy2x1AWEys3G5tYL68vNy3Za2vV",
-	"Fo2bg6Nz5nZO7Lau6SmFnlppy2BPWHri1lq32Tm/RtQZdi2TCdWGdoAACkIBKwbRDrIlazAbjzpzh4E9",
-	"a4tIe5ASGMbBmriojsCZ/76nG+Nn8d8cB2FAEwfzB/CCN/wxIGPK+8ZWO6fT0n2oJGtedaEm27CeKdgf",
-	"2vqOSEq0M20hIhuDnpvCe/fdTsjQ8d1yLsKJ3xW8Kc78oMtqQUvxDLO8hGhzfKSyLC/Rtnp9vB2ZbCkq",
-	"NRX94fGi7a09Sb0/yo3yCm+xiLeuKSu0wPfNgXYa+gAiAciLUECgcRSNH4vqqc4pNy7UttrOHQiOFL4D",
-	"IEnp8mkK11sDEIZ/CkIdjVTIxKE/WRikCLCntscoOvHf5y2SZ1wAHGtpIR/jk2b7uO7YZrwgbyhRTWBV",
-	"+7HKQv4oVzA5XmmgnlI7LfZGv42+ym9rLhJPpGDxzEm9mPs0H2a80GmuTZc6Urjy/aDvJtYRkwq1YYGU",
-	"PZFOf7r74LLcPvhDas+ezRGJzvq5GL+Zo9tEv5nBjYrfbWNVf/KGgkWnThmTJW3CZwZRyWvoHVcY6L7d",
-	"LQ88QEIDmnthyRAvvrsWRO8LzLh4jvaJ0BOWxD3sCV8+uNGtrScfP/Q+iskAfe2ruTeZeonvBkPOw97v",
-	"g58WeAv/QQkcLqDyq5vKdtipdEMb7YU2E20NH7UpDD8m7okSkRVc4/+CUxuua5owjs4HfYHy+Fe4QKRA",
-	"rEjDq4212wxamPvIfGjJmQXOu3TrrSUWKb7Fl4l48S8sMOmxJwyxvpj4szgayeJ+HLr9inrlLGmt033H",
-	"LiZmXxmM1imb6jvEN76SzOA5s03x8Y0E9kMJvRUwJDBZJTgSIfWFEYgEdZeJH2okMjga5mu+4yjaWUiP",
-	"EG7OsXvSsHXifvzOxL9625FtozVc2xsUIyd0i0l0mQxHW3huwTtDIWBa8VBfl8nodnaaHReOHW9uCNSf",
-	"X0y1jSL4hDqb7/Ctr+w3nG7nqzbga7ojGdW1sZ7rkMBlbH2MHy9EWw56oAh1phc1TZ19j0gRcMiampBg",
-	"1euPpi55TKmrZz6YTH9/xgSIYH8Tc7CPBg/lMx3b0ltwF6xyP1kuefhWjGIK5g1ZzDjNx81yDEUjnJ8N",
-	"g9Mdn9/TmsO72tcaztcdY4yKbigNV+jH941O0zvUwcJe2pb2Mq+n2/PD6UQRf6FRsOFFdGrgiFuEloFE",
-	"nKgboqeNRYwrsWHmBFdin30eJI0QxULA8b7uAW5dMQtqpvN2edSafCCndRHgXlHDNaXkOdrzUI2hAMJt",
-	"crU/xyOUPeawskIus3iQ28ZX5vJAXqBcRAN7HnLy36kCgivEeajN4Bbd/XtKfFW5KV8wlMc/nTr+hOjD",
-	"OAbtKFIsqjm8Tkr7H8m3ragu4QyccEtgDIoE6lUMbxHb34Q8ecrJI6RJdgtPxTUWozVf3yCSwAftND+y",
-	"ZQkD7V38ntYslr6jSSo5ldf/MYroZ/gVsCtTxhd123IvmfycqJe4VCFJa9OvvCzKNJIIytDKv974y1qT",
-	"hWlI3GyNVgZms5ecqDebvi/GXQXS3e79rTxQSL3dN+DCgJctDL62hu+LWX/fDOWmkW7PDko6p/lxh9r3",
-	"TbuEfqJFiW+tLomy2XhLGCaYfNxWmx5y7rhPzFuTjLgADRc98TLkxgmEcJroYMsz/IXXjcysYRFL4R4t",
-	"mJGAUIBxjArHBFKGXBtCP6MCUiAg5PPpGEX3RUDz9bmd9jSS/uwU3BSivlRPhkD5VI/6UCKQxUPw25qM",
-	"qc7KfOTnBBhV113J5/aFXQApL6X6zxAiUAPY9cIEmzAbcuk5NRQyA7jSN7P6NpUiWN5h1VHc9tWpFDRg",
-	"3oSTMrZoA2l1IEEI6ZRGXRqjyjik1BzmevZxAckWKSfXQrwk33vbBSMGKABPE06tWqNyk5hENAno22Vl",
-	"jRdGt3MpDVZMTwRiAONqEujRzQViYrRzEBwuTJUPjYhTXL9vPceePCkODuHJm1m3KDJvxeeUF8uhm1s4",
-	"Zc3bGIHUAjVNGhUU+nMQCJe+fV0vUtBCFZqdR+QczuDY22omRodKglZlKLFTmYWHixyIfdalS/mAyQZl",
-	"W+MID/L5gKIfkVt0e9guvZYP2Wknm6XXFeR4iXMFThRrmbbhDzW5521rtaHd3Am8pdjcCkeEgLZl7Agp",
-	"DSUghfSmXGi1hYCvZ0QNhsOV42KJ8k3ozsmBBbG/eJt1SXxOhGbsqqmGPM30WmrIrqYrHd25xvL+GMtd",
-	"DXCFfK0t5UISU+6SzLq2RhoCMohOMnDIrDNWm358bqYcS7crtIKjyGb7PSakPdntdDCjqLO9Dj5t91TU",
-	"g26PHc6oavZc69mvvKlSzRY8MKw/fDm6bXy7JZrLiktHsNlrk08xJydrzLDhmG7nT1ajAgVLcnm93aIA",
-	"RGLIEKwref1PQIW8T51rbUhzRWmZkjZP06yoPc9YgZt+d1GvX2/AIGkmqJVGeNr5lI89+3TZye87uKuP",
-	"ODz7ye+WDct2Jtu0E8/QaBqVbQrC9K4kCvE2YIyOQ4JOqtCKuzPZSXWA8vt1UuZWhKKyAH7U6O+pCQA/",
-	"gh9uw2JtxdE41JClXpQ4DyG5jkID3tJNCuL6MSk5WEOi2qmmeA8N9SaKNiaF6pw2vGtKJeZ3FoZLwmxm",
-	"hCfJBlLxrXiORtoiRSQwaCg+9XBzi9ejzs3y7MRiksEcqSYkhL1ypXJ95OWDyNK6lX0QdKYmgYynAqMt",
-	"CGDRuYH9rJZc5R+rUxBrXNZcKKToxvfJsfk7Fwa0F+11kuySAQR6rC05iKR8XQ7CjxqV1LQwiGDJgo7t",
-	"0fI+5UWKDfAPkk5rImatMVrfOiCKuujy4pUtC48VRVOsqYQR0HIoikEk+YBeDW71OKB4szuV3tOg8WoC",
-	"caDwagWTMOFf4QVDvnClMjZSkAEbCB5f7zuV5xs/mMkL9qWrddKH4uOoLrEmASWqDbUy7Gevi0xT0Kkb",
-	"rItBmCcFveqNH7rKRe7SwsT+Ol5l+qeWC6JFygwUAIZ3HFX+kTCQet4ref0gSyMEbQ428tl83PCkRQu3",
-	"wHmzOTryaFkQYaPYbTfNSDFvB1MNgkURfA2lH9+55gmcM9+34CV+FLLk4WKdwnoR8x46pyS/WkQ89Y/L",
-	"WmgRYVjmBauaJNbzViUaxwcP+QHi04U6N/7299p4bnru8VSUBDiKgj/bTNUuDVeu4ifuoJiGoNWGTYhV",
-	"3vHgWmO9oKIxgoYu2+irUIfCxzHpDFkpLmU5RlmoZw9iHmKxLhjaefdiMJfO5kQ3bw/TWRKIf1QKi22x",
-	"Xw3ykesSJQaHatc6fngLYXila27sbccgQxcG4RGKBzroa3r+qh8Q5/U20DRkpHiN77cLWqYVld5/q1Az",
-	"iwbRst011Pl5DGEi68Bf6cj5lCLwVxR5dtcC5ZunST2E8k1gd+WIBXuTpHxirOSn9AM79lFJXKm2CSzo",
-	"GbjZm7nGbDFJtIkbi64w8QcmioIB9+8TtAoFHxawQiSFjj0stZaJgLs+trrWHQHjAxQs3KGG0TIUuQAy",
-	"OZSgJmh7FFK1+SwVLc3ctMzKG4q5b0cx3HBtKtOlJvup8rXg26e2KZ+seXQlkdU3cRWzqreenv6U3nqv",
-	"2qCk/Yt+QnnKEhDHi1AdVSU5bsB3onLgDf5xwhUzDRVtpBgsAKuEY3q7GpJ1wNLUmy0C2eXF5J433JmQ",
-	"ev6qbffeC7L/5pAN9g3SXZZ0S61EFm7r7yPAK90n6psosEv7/Fgl/wvKdLXAM0oE61ggMT28xiyaGt8j",
-	"VvdoRX7DuhZxHFUl85KL8F+1ijMn1eE3fdeGh6n/sAxIZREPka8SGWNicM3k0gNxr1u3w97tlKER4Ilt",
-	"dDUYpct7AYTgey4ggLsHhOMS7gUswmCYxo7VY50mmptsa7DOLC0NkwX5ukF+nSbHYEPIg+aoBiEuZKx5",
-	"CpZXOMUFZu0an284pNIoyeGnlBirgji4xqYPemSvaxCYpUR9pf2XGtlMm5JgCJM+VvWBjm2YxPQ46Nux",
-	"XDejlcy3s2zRsDUTx/AIG9ZI2TQLVr/8TNVepCbOjUjxkGmHUMW26O6lfvbRQ4+d1mJRLGdqot6Kf+VD",
-	"LK0NuSZSHPOt7czbB2OQw8bX3y7lKfQs2OdN/vpjylDRCPXq6WCDA3oL7N97yJxto75EhEB43ub32Jnb",
-	"x9+kPR+cPQMuqPxL9KWAAxFAQsBKKReMvl+jRanuxFtUaotBmzNOADq3ioZaDc/nLcHrrr/Ny9Y6Y4wk",
-	"K+TpNtIbAI/d99swGSG6rfLgwd9rRIQBhozBwo4quLLpMGvVm9J9Ym6nHqHJ1dKnaZU3sGusjQQlHp2m",
-	"fL8a3Z9xrL8RRajdUaeee58nkqvE3NPI+GkmF5AhUmRqCRnKSkxgnslLfIaynG63KFuA2AGQrzOFDYpK",
-	"86x5piprfqFN1Qar8qGXFdtm6nHxfUetDlfaBc8NWwYADW+MC73v5bn/pMp1ahPPKJydkdxL+b75boRO",
-	"e6M9+Mn67ACIcDxwJyC5wLd1StJZEqTnGEBgGEU4IV5svQvd5Q+W1gLqTLyxvaknOx00cKUnC/lNHd9J",
-	"ZVFzvyNwjVfr6FFKunsTjzgYbEM/AocHSf2T5OP+/kl0UZoBErpR1mX5Jh5iJo9JdH9nn+vC0iRcGTUw",
-	"W/eteJimZpw1ivZXC7TiacHJmqOAs3yYmcFbdd9aRhzj3UAtFrYBTxwxXPTS7gIrm06g7YpjEnz1DpuQ",
-	"3fvWwZt39+Z4o5RYVP39JNu86XxyN5NjxKWVmpVMSit9WwlvxkTQKx+G+q9u6LS02glI/GbaU5H4r3SJ",
-	"kD+ymudQiRCqRpAuzV0i2nIZdaGb8ebNfCJM2Na6ptmwVwizk/jH5zO46/URah0da8RhclZ2vKe9kZ8r",
-	"nR0/VXpYDh53u6oJSCwvSqhNByK+la94DO4tJvZW5OkWa/BVt+gOb+utvDk91JeALSb6XxqbPRjfUWsz",
-	"g7m5R4mkItZUcWQpEcNluxnT8Nea5MFw4hbpvuxD15Lzq8WrQmocN90L3U8cCoUM/CST9/lsh3gm0AZI",
-	"RmuRKYDybEWBZ5hkaIUwuWikpu3qAvYNLQN9OZKdECfqwjKq2hwjWvNN2LlMHLNzRSAGOILR3pEMD1JK",
-	"lFrXT0fcCJs5pl8LLfRgb2mmL4kXshSJejsOVuO9dsTfFVPuKP1qJi50Ia9qxqwTgPFy3/T8FbUCEXQN",
-	"gcMtgEtAtzpxrqB+WF+6e32Sq9QUXNEpng5aAQnlTaY3SRsFLwWWmwyzKE92CjS25nigRyFUAXf4CsQ6",
-	"6AFKy8aRshTPKVc9Oq2hj/MdGT+vzXo3BO542RuUb83PNoqm/FhMDo+Bs0xO35HvhZDgR5SLtGJKCHWW",
-	"D6uegoYAz9KKi6d20z69gjuv+gmAx8mf7kMpUfEOr9YisVXMmCpbhlXcOZQfvQ12UQVaaV9JgmvqlOpy",
-	"bbavR12aTrSpujQhxSFRs7K+VTnBFZaqnkM+r6DevqU6WaZru/+y3mdYZKoEmGeEZlvKdGxGdYbi2mDP",
-	"FrDGpLiYzROSOVVT6jRz+15OEeOEs4cJXTY9jdU+i2ht7PS72xit9bQUQ5TVa0+YCVavS/bvHk040YMd",
-	"SDs/lEYeszpbTJC8tDUV1I9kgououfq6j2rf+zC9PHQ4HYfyqAv6jGyqV2L8unqOE/y6Dq6rF5OW2qKM",
-	"Vx0ndfRq7+68Nak4T28CyFXf0XtV+kp30FKk9ngzBh+f9pau3jje39BXz0hkmGeClkWGRAYoX2dc0Gqe",
-	"yZPu8v//f/8/pax3ayAZp1sQa0xW8o0SRLai2b/oRhj/2lLdzXaZgg+rbqwJ0TDrplBA9f4BXVOdUZxm",
-	"85h8g6HCb6t0G3EYz+HjthvxcRLirf4paE4vdePRBJQG06k0iNEQX3DbtFSJxIfoge+OelanwjysfTjq",
-	"Q95EAb7Kff2DRUkpKSr6OaeHZVXL/nfmehe/B10x8zOUAv86jliR1BPFARSdRKEoLaI2srH0oMoYcMEz",
-	"SuZZoZrSlXuvylATe1pVjN7qxPz4iVCxBnaFWApKDmIiONQNpWVqMP1evl65/j+Rw3AeyAfQqjEI6uOe",
-	"GN1NSaClIRT6o0BmTbXy8ZQV9Bu4rpvOAAkFPYhhU4U1vbuOGeSXAejz4dwqXUscT4FfbPFxJAZzAwLZ",
-	"l4k+83xauAeUYo/cVpeayraQ0TZBo3HdceuOfoe3pXdTy3Bq0aF1OPbY2tchjWocKN4oz1+JyCTPX4mI",
-	"QiR3uNEpyfyc4xWBQicGHAKhLGp4O+jsfRBXVr81b3/Le+UpEZm0hBXytfn8Zb3PUKakzuZackAlFJmG",
-	"rZKmpWSyivg10byDnWHSrbzotjP9sJQT7hBSh6HaD9YK+WiA4WN4tacB7o7ZUT8YlZO+pfwEPcOFM/KS",
-	"mbiw9iVTJ375+krZ3ghDeUlrRPMCQ1kEO9EseyUi7RKMLRThlhd1yFbGIoBFoP/hoOip9903vJuse/cL",
-	"39GHQA98E4B5WNIAjkaOah78JRzImXbnD1Z2MyyAmY+5WG9l8nipTWezCStNoopiI1IdkOH3Wp2Ky7Lm",
-	"a1XaTgqV9sRoTQqiUR0sZCMmesN0wYfbAafEywIlieEOeZfwh8HgLocqSPmRrKkD2S6Mbr+nNUuIYiX1",
-	"AFUv6Ba63hAaDZVq4VAJsCNmejGOQz81bal7Fei6v3ivw681y7TDWqPoAHHQ4LbSiMPvNehCSpsDJUDq",
-	"Q42MJ4CbAqeKEg2q4M0uwMvEdp+q5WDKs8Hrkfo1BKUc37O4pLu0JrF0NyIf8jBOZPYENOIKYZZy3cIs",
-	"dJENhAPXVAfMPMWq4fOGgQtXJvXc8B9e0uplqYnpDnx+rAGA3VVGL8v/KJHHq7VQASIFlmOycd7bKJEy",
-	"g/1oW3ponuieEngL/FkPM7m1tvAJTRMUoEh3k4gdverjTLUkYKzLuy5xtgQWkK8JzrG6ogFZYQK6oogu",
-	"aLH30nIX6r68M82nUwqeTpQEOIpgQ7roVaGag1b2nNbLTB3yNppkrCtpCMVlwbg8wmcmpWxiIqH9W6jp",
-	"l65+TeivqKu/RzvNHQY27iaiH92eJxkk9arvdfEMukfbMqbAzjhy1OMdAFVL2pQi2D6/JqYj21EOtoD1",
-	"4HDdg+MtjnSGYvEAnL1lHUmbGz8WzcfbEEtUlyIlBFSXfn92QsO8WCGvdYMawzJLoxSeaXIfybMgcCqq",
-	"NCBeCmagfScA8YjJC9otCO0k25+jfTDHoZzESV3NsYA2+Kr5cIcQzbJTeHscKuu/1cD9xV0hv0G4sCJs",
-	"yNNKJB0RpnLrz2CHBCqJlC1hlxVtTzhqTzUp3rWqUvuu1m10buhSCtmbaJt3Oo5IK6fMfHNuJhqT3eMW",
-	"OyHB5x24IHeXThzHrvt8AL49wF6OY9LF7ArT88XeKd0zJdAxNY4wEj3QfV6HfEosfPuWCLaPSiGe1tx2",
-	"pOMsFnAPTZLV04GISCiV0xwqtmFspcN3hnJNv+Nm6LgeLIYlk7qw6Hf9TUTTgutj/X8ntQSNOFRbs592",
-	"nDazjo+FBWvH4it8+ojJobbdyu2SYjoFkzoRW0HI1aI8P8FJ3AIrsPZWW9eGq17WqdtQvC/ozueED20E",
-	"X+zOTLE7oRaBWuQwPGjmFi0q04uo9fv+Bm0b2L8sRrpox+0d/bydz/jz6qnGgRi5MYe7zbWtns3NKtwc",
-	"omka34nNQ1T3ZO9eCfkmNQ1G6dFn4TZsdgeF6vz9iMRB1m5g/yOhOxK684SURFgX0E0I3HoKeEqq8ugJ",
-	"B93MHMlaeEg2J6e1F63cOIK47WnZ2AEPabEp9niraFJ5cPt482n2cJOi07nJQw5t/3WlHWCO6K3aXFii",
-	"9ZvvrkJ3gXLAlP6qi0APiBIQS8bfOHHcQucH2JFNgYydqTRD3nO8Ut4AQU2VzGL/3lYdC/peO/2N8z/A",
-	"+NC1ZCzEEWctBYTFra27Ft1lPaZUQ91WrDBMuK7U5LnRi5GlKAomIZQJlJ6NmNyRVH0lJj3ILm1CgtC7",
-	"mviNByDDGrpJN6dAZVRUwnk7YJByzZLPXotQd9iDjcUa88jf1DPN+DWvfLO/h+vdMHI4igys3BgxEM/2",
-	"/Oz2QGvI2NwKjVg010I9pfYy21RyxIyx24wsTjPartEtFIHKowNe4iJwoTqLfzgopvH+YcXCxknsvMMd",
-	"p7BzFZt12U9HMKYh7UTWODihIQIao3R5TMFfxMGhluCmMHUJ7NZjgqwDmRJkGw+hdzRQ3kx9r4WJJ2cV",
-	"RRN2C5Ppwf1RnAK2dJjDLNaQSaPlASY8o8sMZfK5zHieYFuJfaYqSHSba1KX5dwXGmBcPEf74fg6eyHL",
-	"EVGfyTDJ9vrW7rkCed5XIElykpToiUIhx9iifVbQJ5lcoM4nkZMXa8yznBLBUC5UuQ7KBc+EHKOACohK",
-	"xJaj7SjbzLPFXv4Fs0wnIs3T6vn54eoPkxkS9iL2O71psitWaYK0aOvzrl6D8PWIQgWqBLAEXIftFbCE",
-	"9h56+vd63JkxYwIHetUTogbXeEVeTvKMF3CLczAJdC3n+GfeDH799JVVoe1ahse+5wnsrnwVBjdS8Hck",
-	"u3r5RkuxlO815UDmuoy1wkRBiK3wLRApz5xuQe04KDn0qg0ePf4q2CXvZVwntwoPijPkoFtM3N/nUT31",
-	"tEMbR6UmtLk2USniFUHCRC+n31Vzm5sda6mEcXJrVlEOqTaJ2mOTQQvsR/sN8BSrUdQ1ryFk+j3PvRtI",
-	"nAlTd20Aoh0e1ez/+c+HD/6JHix//ePLzz/8Dx+vIlsTjqR1tvZFaB+clq8+Y3Kt3Rm9TTRv8dbCpMkx",
-	"zfpS8oB6XJq630Ryz5eml+XBjgFILiceMxMLeMoA9SrdH3qawYzht5amv+3B2UU3PmhwhDzSx2CJ7wbD",
-	"zEMhg2Dlyhb+gw4m/uVDL5KPucIeuNRYZBk9w9Y32q00S91fVnOqhQxjL6UO2dZOP0o0BRwhkE9NgC7l",
-	"1GdoZwydQ2yIgf49KBE7FLMB/Pywc03JiHRkmUhVlUHua6oSLsFK8RZx/F8HPTAvSkRWcC2fjG6osjR9",
-	"Z9TTMWSy65xIpgp5wbXHOlsCKXioaV887hsm0c8GTZUglnyc57SLF28cqHpidjHdQh218qhbQIUmpQ5d",
-	"9+v3e42saSmeYZYndLeQrwS2fl6ibRU9UEHzOlw1q/LvRpEu4rHUmivkstlAXpBEh7WSgKxoqkEPYYCY",
-	"mtH5rFTaLh77sN1I1rNDmlaYwx+nILHSa9UrJOBDtD//EqhzmAQ+KNYpfXheuCpAb+XSKth9my6/Q/Hi",
-	"yeAW85DG4gAkWH5miquflSjQrrxJOBl1JOinDnSNuRd4iwk5wG73tihllcO8aVHj5LNbimgoEBNWuu6B",
-	"WCQHlzoDnDRR8Di4lL6LqLfukbTDzkDBzPYzRRKOAoyZIoku0OBCCi7I0J1MjPHjo+REQyiQLkAIrUNt",
-	"DhclTU/taZeqezCdckSydc1E4y1DQsPx53QLPCNwJy6S3MGJSG+q7qyJHfYHk0t+u1yGkh9MFfnoB9RD",
-	"un+6Kob2IizDLUZpifvP7SuBgvhORWNeYpPOY/70ngtclkNQUQZViXL1JBeoLNWfWE10mqDu1bS26RQt",
-	"1Hf9xhoZQFJd4V00DSpqoqbkL/avF6a/S19AcL7OpLGYYZKtFWAg4llViwxxXMDcYAjuvQCvro4/MQuh",
-	"U8afdOQHpeg+AfeWtCxNcu/QQd3FvFFAFdlOURGLAASOp6Ws+kDIhFohkVr+sSr3lb+4WfI0nirfI1IE",
-	"aVwiLiww69gg6hn1vAj4e+Qvr7VTMcYANt1cPON0YPx6zKLZAjJ5JGRyo2R0mWmQEBUSU3GmzApiA4uZ",
-	"pghTofvuxOEek3fCIIxfsTCQOa3AgjSmgQME/b/pyHVBOalQzSHUtZjBbSjbZVKLuqQcGPl80KLZIrZJ",
-	"RyhIAtgLkozbyOZ4OyT5UDpguvVxpziRbeDDN9dTph2qTMJgjpL69WXwHNNxgsw8l2Fx4a8C2AD5BuWb",
-	"xAo7KlAZr7RahQFjlP7ZPGaQAlPOxCbcPsjy0/guUXHqQVzaXjf0keLD9jN4gCbYonZ0+0xvI64b06TB",
-	"8XNUtMdcx4pwuqOxhDuGWwc7sCXXDbnbqrHN6pho38SMzmvTWCClSUggo3esP0h7v1mrUBUkKjtSW5qu",
-	"WdA9dgnywAkfxq0J1vqkA9pQEgDPCzfAGOvko6Q/4PtNarQgnx5B+xlrk/OnKPotaIPyGZ1Br2R9agr9",
-	"tdbLAXTFEbfyCIJi2PANYytic/s+rmhst6bTuyB1Srysz8xqXN1OW45vJxuL0qg8GG0qT/Rc7ACqAGaj",
-	"qu4dccsLVsN8Ruqy1JmD+u8DSb2bCulovn+AEDkq82RUR/lSs/538HsN3NeyfdCQKdz7KABBVrnwqetQ",
-	"+XmnO+Xjubet1xSiyTmYLlJqCPf1GBJ2KDGBkjc2fTSyxmg0JLQBBbh/X2dRMFIw6vhPMvnV8oNVvyUw",
-	"RHK4ysWxvX3ivabdtpR+H76js6vhV4uO7R1/Y9J/J3WPdxTzlZEmcn6L7uJDx9HRsS0mOtoWYyOE4jbD",
-	"PZpI37RStiGJf+Ip2zKd9uHTV0UP71WKm0iAmqf7RkxwyRFjQlzpxkXx+lgzN/tuG7K260+7px0OnjXh",
-	"mcJ+0pa5vlfpXlbv9yZ9o6R0U1dto97Z8KoGptDtp96r5FivJf/n2EHyLsjjdV7ahktrPFeVKTPRnElK",
-	"G5f8eR1fg7Eo7+NiEjgl+llBUhDjdohBHkjfH0779fLMMNqCABafAQFL8T0iAZdiibkIuhtxCgc4sFDI",
-	"nO95CMQ3XMNa4SkGm/mUGXjeJlezIDdZt/7o48NG5qcdHuptPyRIzijnL0okeHwK0OP4Rz+LfzRVwO5P",
-	"TJSOeMoAvd4+Pg6ayVdh1uJ6SCo6EzAENsSb91gUcZls2D3tJnlDC13nNESPSakfLdDe5jQPwrA1xMdz",
-	"a/AX58xnmFgFEzXSS/24L0iGScj1dSfuBaKU9PGrR6t+tbPd3xE1jPVEbR/VuHBB2+VwsHWnEiZT+2US",
-	"p80sHRsMtZqM6gZiQPI7RnCV4B0htDZ/uq/jDLaPl6CtBOqRjOl4mQ8QdCx9NRIcYZBFbREQWuBF8YnV",
-	"DcGOIPjHdgtWKN+EPAK83m4R299TO5a+v8+O3swhxd/XIt5U6tPSK+k1Q/k+3j6ecv6jpJMyRyVeMHnX",
-	"eRtq2qEfwJR8G0opz+UaVYZXoFPHGjGRgtnLxFVon+b7vIRXtq2BJ7tJ/h6Q7mQjRnfns9k4Q9caMxDs",
-	"/l9e+im6AsQOtp6Uz6hIESpqFxuOmDHeVqjT6aNluYfbxidmT9NAmV1JOX8aPQjn38TebxEmNiQY9fgm",
-	"gO6yRZz/uIoe5i7+ZppUVYH2r1SWTQDJixZQhkpfAn6eKu0oVJ2PglusYnLPFPGBeaU/Xkc7NvTj0aNz",
-	"yCkpfgo5ank4V98hsPh/eTeG3UEZWqkefqFLCd3A66OxIKL8Cvqk01Lt1uu6F1h/siVqix0dVra2UUev",
-	"zDvnklVqZpd3KdEWXSuNDVxM+xToHSzDYySmPkedohPqc+R7oS5Y9wAsZkce22DfAMnXrgtzZOKKet5l",
-	"r/SEQKHiLfat+twELMqGItPtmXCPiqTM5WYq3gTgepGgxlRLSX/qaglpU3qBS3+CJkUJ2c2vKCL+XDR2",
-	"m5IrpuBbfOPgUJa7MBbnoXUqGCaFQpNwGf2Jq118H7091BxCbT0G4OBq/9t4vcliMrRsZVEZqbHMsuxv",
-	"zS5yixzV1sNJkQdMpQgm4KUopABGRNCs20KB0Y2/wWDw1ubDDDAnjblrNcPO3dJi4B8slRWRptM43GXi",
-	"eN0+UoMTu8GmVtwsDBFblTbqk5FEPa6uxmmGxCLjAu35q2AquQax8Ru54dLPNS2LgPleYrIJhSWCTgha",
-	"i6fiaJZqBK54G9c8H23k7hAREFMNrXWi2Yqait3yZ8eT9iTaC3AktrSJFbHpCH43DOUQyH5CZFVCQo7g",
-	"Ed0m3KdawxzM04OSouKitYKUXD31siUBJsaTmYJqsjB10E10WwnAwJk1TIU9BNdBqIgDlXB5l+MttZuC",
-	"/vEe3X2mqBXObQKCKfDX3zSTjBFQS96pAlpzr2zm65S2wk/V84EgwyBXYLzgZx8YJgkIzmRv2HVEEbLm",
-	"U92exk4ckLFEXPxkDM6483kMTCLRNew+HrF4s4Bpq/+5ueVF5gBtdapLt+5CXY4M5uAOGGRbaBddtCuW",
-	"lhFvI76Bwv++NjTiZdIs0LhNvNccIiB0QzGQ1bEf+0U+zqYDLnfViZtZs+qI8oWfXQVEagFDl1TDHkP9",
-	"XuERqQ+uedCBjW+huKOBt625OWGNIygoBV4ugUmaJ9zn3Tt+/VmJUJfclCYWg9ZDBu1fjT/vTDxCZXSo",
-	"ME1xGFEf7OWnmbrims2MeEaoUNWXFng0k9Kd0WVThr5bUwVtyuX/q8rLXujPg5D6Bm1B1SQzWsJFGmzh",
-	"2IUpsgGBcUtZUPnFPhptTkqvoV269P5C2cbb/6vEJEFkX2HiFVaBNsmlJ0F8/h1iZFCJfWC8/pFoyKtX",
-	"Z+fXGvoArXeaXBeWbPEEN2/OPnz48EH30PdXgTvY3QWIHYCG2VXOHqakEwueqa2zRDlcZNf6F6nm1c83",
-	"+wqu1ZCZnBTPEINsBQSUDzpbMrrV8L5LXMKFetwckwsoKVllgmZyvhllGaoq9bq0IAq519xav85QJoCL",
-	"bANQ8WxBxTrjuJCfK/EGLrKnmdqHa8Szx198mW2+yZDItpSLbLeWx/HdA/mXB4u9AJ4VFPSmltvVgSRf",
-	"ZO9gWXNU6jWYTib/6zdOSfYv7148y/75+Rf/+Ndsh8Xa1F1DWSgayL/pjuEX/zdxe+rJ7LnmRyuv98ns",
-	"ka33QhWePZl9dvHw4jMVLhdrJV6XLdu3oto4dmDJL4vZk9lrtAFt8Dat67XMP374yPgOhMkcRVVVGiV5",
-	"+ZvRGHoLJZjUH5RPoS03OQOVpqt+UH1QQ8O5+V1eaXqqHeKSEGb6Mxmhuwxuge3FGkuZMJC5xNx8pYbk",
-	"cju59tq/ymEsrS7/0BfPD3IWJo+5S7PvQDiSVYjpcLQc8Y8ZlgtSG8iav00TnGYn69qfhnSu2OXxQ/t/",
-	"rZqXR0Oz78OvA2Y9vGdmaV/6kFt0cy+MyjS19QaQWmENqOBzuYEXkMlTXGEXq/3W5RoiewXnoXlWFzr4",
-	"5mXUK8zFU/WEn1G/16DSSwynfp/1mDJ6//WPIfXQrjOOI9XD+QFGPzwBo+NuvJJG3pvqifgvjwrFuqyk",
-	"q7lSeQR2UiXLo02DUIzu1RyVeV02sDVB9j9rPziQgh4KPkOFNscUCnyKhPgAvc/Du+dqCQsozsq8HAlU",
-	"0lWt4EPazJhnhZ1QxqnWvYg0Z75CXVrUuFS2AJRLfahjMbLJ2+Nf/iFZ8SF8oFmGQ5xyNhDYY6p5xP+m",
-	"WayqAL+hxf7eVHBLam2R4YeuMSjn+eGEh0BrBk8J3ylddBpxksZoRmuheju0WD3XkqGPTy4tOvV3BdCl",
-	"gYSzHbNYwI09Nnvy6OHnX33xjy9H5InpIEnocH/GYDc7JW3l+Kci57fS8NHXSHm0KgrMM2E8q8rCtJ0+",
-	"eluukAcRFwwJKtXsPLDBnhbFa1A8mZ1G+N/Azn4gSugf3b9S/U7Vip1LoT4tCiPRc7UJKMu2iOy/zgDl",
-	"a2m56r4OSDWAWFLWAmoyrBznpJX5yz9woTVn7VOca0RWoCkfpTtxMao5D4Dun0p16gXoxZxdaZ5yY+sl",
-	"2Q2t4EmktWz66cyl1Lhdrlr4mOY08aJxafoZ+Pf9G92d5FyScaKbqNnZJ+KRHN1RvrVhbduiyK2KF+PH",
-	"E16c9njCi9MeTwpYcZ65rk4cxIO64hmvEJk7J4ius7D4i2P2IcOLy6VJoPEL7wtMCgUTdqpDS35AQ+ie",
-	"Wee8oDUpTswuzR/FFElrZcNv0QaUbKNMh+HnGUNkA4WxO0yA5gDXSrSAkl9UxXJM4m8oLV+pJ+Mu8gZt",
-	"3mvFf/7w4dFXNTNdj0ZbYKIrVvofOA17NFE0xZF2o8ojIUfka/WP0qyWxMjEmnJ1V0NlmdnuGyHONAmc",
-	"wWv1c5utd4YLrj8/9EQU/UErHROtwcKIeEnpJltAjmoOSuJpqYI5S7n7MlqLg+TUJ2xemr5Agcur/Fkv",
-	"+NO1wHQs8qMow1b+58m8H1LvIX046WvrMlMcNpi3RlaQGPg0MOEV5EK5jXvurLaI2NYofgm5KhH51AXE",
-	"reGvKiPXSAdxpSRwKQpWXjDRsqKNnMVete/rSolSLRuASt3CRmQG7irKxKW2ki5yfhtU2N+qJ39oei2N",
-	"UlbAnbg0w338E+5GRcNWmKu9xbNn1z+PqFpDE3XARZDkxhyEnxxFlBWWRo27kt/FkON6DSDSDvZbUlzQ",
-	"CsjdttRE4Q/ocolzsDBaF7xigAouh96WF+q/fz5ioqw1zRGyqqxNk2cQNJBe2IfOYSKpj+3PGcDR9wKt",
-	"1HQWaxPKNuFpeTBiwTOHdSm135KyfCyep7xaDyw2hvcE/AZWukDuJLc402X3BI7HGMjiE3HrtbRZGqdh",
-	"x+mgTiJpLuibOBYwb1ipbxTNNV1la5hyxIHf/fOH/+w63at6UeLccHZNaw4PWF2ObJzvQHwvH3tXl8fv",
-	"nFE4f/eV7zEXlJ02WKaWnqmlz3ViQnbbqvQY7oS530N7VffJc/87oPnARzHOzseYHwGqDGUEdm2FJbrs",
-	"Go1B64ypywbAxK+vXm471leE+0KSb+/PITDlBYOm89GWOs0FiAdcMEDbCUfw+SRBk+0dcLnuUwnBO0BF",
-	"hpyB+XWmSP9/ybVlmr1ceUzUUZap1CKVUzTQfZ999sUXn3/+2eMIeXENVsfExVqmf0vLn09aSszVrV8x",
-	"MvuXZ9c/S8lo2Y7/2pEjIJJ9cWL01WdfffXlw69GLoQ9mWqUT9ASTdE895EBVSpYF688PnrYzoH64mCW",
-	"W+ALdLnkIA4nWT2KS7EKfAVp3KZjyeHAjHzjPI4fp4FACri1o0fiptWBG8ZVpamKmwf6P2b5W7Sx8BDa",
-	"XnlQVwUS3j4lJ81KVGJ8hVZwFlfDPCOIMbqDYp5JeoHOza3QCoqw0eb36ar0VgtE1duEvnk2j1w+k/Ml",
-	"wnU0iX4Bk9mpvHdqJQnG4aP7/XLYdXd/ecTfEu3J5ZisShOI7HnpIF8TnGPVe7jUuKFe1fyAq67R4fNe",
-	"d5W24nEyhunPnPtYdi2zT5Y8tm55V3e0LotsoUsJ1nQnD1v3b1WJCJHbebfGJZimdAtQCeL7Csbiy5qT",
-	"l38ItBpNCg/scY9fXqvYqKzDzx9+BD17Yv/4WwKWZViss04zUq1nS5R4N/62wGem/4k26pUCZDrzPj0H",
-	"003+kq6gsVtWl+307tlj+lTvwsucViMuwme02p9NGOaf5CkuSfTXPsRf60AtgZ31U7vqMUpg4nFuxE/q",
-	"pwcVg1sLt+KP1eoHrrQy+1S10rM1xTnwc6ukK42WfzpTX/JQ+7ZzvUJjK6w0cl6MMaDkYMSXc41u4Vzc",
-	"/zTVkKTOR3E0n+PEMy7moTGTqm5YPSplAjHxrv5byu5Lyu7vsHtXE43Vd8qDTgVEVX9t1V37qOuqEbiO",
-	"RT4iele1uG4/+rcIBm/CbTL9ZTWedZx4omq8JyfhOInCmNWg8qGb9ivzyAnJZT9xstTdesFwjojg82yL",
-	"hMID5vNMd0bj8yZtgs/DEcmOZWLodvkHX0O5/HD5R04L+BBBxp8VKE3M1lUjj25e60su3fKUE9msT3U3",
-	"5htQ/2qWOjMdnrjPozz3TsPAAv0p/SeGpufIK7DIqLrch2MB/5NndEcyhTLUFFIoK1V3/Dfl9sl5B/+t",
-	"JeX+T4MOOc98DpxJQP35FUMxjTkKeirtUkpxwdDI1fsX88TfcvtXSe0/l17VXqO+lNpMf5W/+LXKa3Ta",
-	"lwvTUSkoxXSFD8BUvNKPnCNZVH3qnLmivyiPLyWQYa6qIKHIMPlaZ8ItaLH/n1xX2ZBuZuKYqaPI5eqZ",
-	"CyhB42n2ggKkUKv9OEWrfwXefUsKtRtU6erXBpvKpL+sQafC5HQLPFsg05jAzzGTvjC+C67sQ+egpfnY",
-	"WXeCvKNXzSIPEcuedwSgCFPOLOSNeihG0j+2+RzFHrmcM6ooFUbetfiTWXC9IJMUYsO4POtHziLN1tlx",
-	"LoJRVQVs0Adm4bzvak0FbVR16Cp6JR/7c+hpvEUruPw//xwFKk+zCueiHgVBc66CB818g3S2z17rR4+U",
-	"TT8IuuZJF4nylBfhH67fvsn0ggz0has5QVyhBAmQYpr9+9PXr2IIySOcJ46S969zH0fn8jV1BHG5kCdG",
-	"mxvVUJZeJ/ZBPu3eNx1Pm4p45J6QNowyTMcrk8J+kfMKwanCI3YRH+Vidy65MA6JvlvaXfTmugawYGgp",
-	"BonZXzz+/PFXX8WWcw/0yKVgI+kqN2z/txzd39dvVGu9ExcBdE4YlUCo3K2l/pWjbWUTR7PFPsNirlL4",
-	"MVkFc/89IjZ+OF1aD8TlH+ZPHy5RVTF6O4Iw8VQ/8HEOr+6ozdkVgYz7KAoW9xyxwU9cDV6pA1BpucCx",
-	"11NmDHKFiDp20Xlnnvm7yORjWFaa+ievjdDN6DPmeB3SVOaJKCBtPfd7BNL+WHE/vZBQtse9pU13mDCX",
-	"1gxe4tHs9T43LlstXg8Bbz3rdIP987HoTwPEpXAkOsSKZof+hwsrbeMbxbRd/BQ2y8dkhdklS9ukMpIV",
-	"Aq0OQtGhlUVI+Xs7jPJAINWOY43IKjNXbU9mWpchNTnsKYzNdPzI8ZyJaYH35AJhNcl2a1qC6qiwopID",
-	"KvfDtFygtcgIiB1lmxh+XMItjNUZf0sEw8CfLsV5sINDJbvm+38Oky2uiT8RbH9W6H7QvNLeMSknFrdO",
-	"a6sW+ov+B11Nh/jaBf0QF/LW++0NWiXWwj6tKiDFt1qYPmEAO8RyKM/t4NDEO2Ex5dOiyPRGV06NNWS6",
-	"+a8N2os1bBtQ8t/qYqUbK+lGDrqNB0db7VIVO/mmLrbRow4Bgx798/PPHn4eo39sFEn9N4xhflWfL5Dk",
-	"d2pU5vNnkNlPBpxDseRHqMTJKy10qCyrSQEaJR8XQKRRbv5q5HmFbsFmQU4USGlhjpRkACr/CnaKMpAD",
-	"bbvuBykTUGmySowfIIL0eEWQ5PNYTQxekXMy4AQFA3aVH8WZfmoLVa5OHh1XL98MQXAe/fNxWA44cNuW",
-	"P5T2JQd/W4tTVgdcm1mclD4DWGmXWDEP3o7sxD7htf+ypp1MwSANwlv/5akAIvXgH2VLnkXksLkmEttO",
-	"1rdBx4EebWvzoITqnk2no5Mc/6TOJYWRiYXq7Im4QxuxpRamiR3mWcHQLh3j0RHoFOIrzl5vcFJ+vGkD",
-	"lypOSJpr3FnHisMtVwQ1kLPhDhQFOmm5mf7ASfMbd0iShSrH0HbE0hKUlg+WuITDvrgbSstol/RZDd0j",
-	"L0enyeST96CMsnakQLthJMkPcWSDyYEorOTGj+qpc3iu5Je0jXhG55UiggVfVPtdNRFSPokcEUJFtgDr",
-	"4TxA0QhEpxvNl08a0OkM/Q7eEmgzBJjC19ohntV8DC8vcACei+oBL7LpWx8Y6LOH5yu3UoT467XH0FXi",
-	"Ug9qSCit/77ugMcvYEmZMqI2UImJLTJau/wS4e1IVhTePleuoU8Yp0cv4AYxqcyihObzYQ9/QcsiE1Sa",
-	"CHALTBX4AOH3ob2hLBV4ruoRphsoqcbsgmcE7kRW1WUp+b3sV35FgFe0GZ2vId88oFq3BPDB5CNv6/Oq",
-	"91MgM+ll/MVbLe0YkHxtKzBtE7q4w11LAz8gCp+4HHwj6aMW8hcUAuPaV3y0eQS64WCmePV1hrIlwiUU",
-	"KtJU1UKHrozUII4LiJQVHR0YgWbnvAajZukGyKduGbaXcuKOqNo6VGgAQn5PtSkEoprAZwxQgclK9zH8",
-	"2hVlGBNgTcuCZ4RmW9qvghqFRm9ztnubHbM7o2+z92R7niMtQl6aoiANbPCyncn2a/RnUnrpP3r88L9D",
-	"5PN8+tH5FlDHu2A6gzr/wqFo5yTT+vcaMUQEJiO689/cM5/4YfvX7m6pqwMmnJ0MSkBjrU3f6Qf+5v4n",
-	"Y3AvUL7JMFEnNTOX47j6t65g8Lo81E1YGSLvzJMfz/Mzkj/44FErgfDxw4fDFMIHj85c9tGl2unq3dT4",
-	"Gim3e3/nQEQvezBaW4iakTFlIX//1K/niMFfUEl8I6nW1RLtjoGIQaZoqbCREOE7YKP1KYLVWgSCTnj1",
-	"wCmJpj5wUqxpFSDPNrDnDpWvRAK4yBDJ15Rxlaetqnn2tsKq6eBu4psjKBv6zfCG+ln9bi43fzEjW63N",
-	"AouernsB5JsMtStLMk63sKDFPlswWq/Ww3zCR1/+4x//ePwolCwhP6BaamrFVrNy9mR2iSo8+/Drh/8d",
-	"AAD//w==",
+	"7L37khs3ky/4KhXcE3Fm9lDdknz5/Mmxf+hqy9alRy3bMTPrVYBVSRJmESgDqGZzHIrYp9kH2yc5gWvd",
+	"gCJQbFKWxxMxnyWxCgVkJhKJvPzyj1lOtxUlQASfPfpjViGGtiCAqb89pYQDEVfAOCXyHwrgOcOVwPKv",
+	"s1/WNFvhG+BZCegGMkGz3RqJTKwh43hFoLiHSVapt7Mt2meEiqygGSopgW8zxDdQZEvKssU+QxmDZc1R",
+	"me2wWKshlhjKIsv1HC5m8xmWH10DKoDN5jOCtjB7ZOd4z0xyPuP5GrZIznZJ2RaJ2aNZXeNiNp+JfSXf",
+	"4IJhspp9/Dh3C8Se1b1fA2bZ1cs3GWVZhTiv1gxxmMsF5fKLQHJaQHF4Zrg7rS26fQVkJdazR1/fvz+c",
+	"1sf5jAGv5NuKC1eMLkrYyj/mlAggQv4RVVWJcyQne1npJ/7Xb4ZNzbf+B4Pl7NHs/7hs2Hypf+WXdlz1",
+	"xe7aHTfmfXYgUqi/MdhCsVdENOPJzz3ON0qKGK2ACaznjwv5v71VyjUuaw7+3zj83vp3TASsgM00ZX6v",
+	"MZOv/edMMVU+2gz2qyMnXfwGuZjNZ7f3VvSe+UdUVRdyjq1/vYe3FWVCC7/kyazYE5RTdik/ywgqL1FV",
+	"qW8/JvmasuECkehIW4EE3BN4C0ORm7unPIvewP6lnxxqe3EfReYzUm8XwPy/VQxuMK25n/6U+ufBsQDP",
+	"Dz3im4WYx9085jP1j+7LbvLmg3aZBxjFIKesuDAUj2JXThlc6vda3HqBS/BwzHFybIOYr3+cz9aIrw9w",
+	"BgvY8kMjvgK0lK9ZcWQM7TXJVwSJmkXQHVmSqDm1X3WzidkEDXGO2Qvv6O647SA1qJewERRP2Qs9InaF",
+	"1UmoIamaVDQRJQ0m0rCqgBRaBfZImG/ihUoqNI9M5SXNN2+Xy9c8giDqg513YtZv5z9x+ULAthLHCdBi",
+	"75WSRUiVwg0QEfiNblr/vKC0BEQUZeFWHN6YdmQjVIv9zLypBj6k72pyYemRoO1qoilZF1j492KuT3TP",
+	"atFSdPZK65cU+sOSMv8W7pz7rV3Ka00B3zu7NT1MaeyILB+f20U2I7tp2VXGCLOl4TRhfoKIZx+v8Wrd",
+	"pSWtF2WLkEYRSb2m2RfxpNhXUU/2qFaqtcmX53peB4iyRFwAAXahlhYvlPY9TRYg+frpGnx2obpneKWA",
+	"UOEXqapmFeX+37iAKl5pqjldC6iGqrNHN/vNuZmw/dIB8glKy4vW8uMJKN/UtxNU5nWpTPzHhO/AY3rm",
+	"qMz9em65hFzE0+O5et53jpSUbqD4qYo3cuwLnsFoLao6YVotErxVr3qtpx1A/PSu5dNXFBPvWDvKNpKE",
+	"Bwb5xTzWFxbFj2aZLeo1Qx8QHDnEheF3vNCoD/eE5oW8sXlkZk1x3jNaB/IzsCZoWW/JJMbpaXjGLGCJ",
+	"6tJ/EMAt2lZlwDaEsgrdoPz/jkngYoUWUPp/wVss/KSh6paMSr+xwPfbBfWPWRMsgj8k8aMndXLddjFm",
+	"ta1pHpC332tEBBb7C82neJGzL/bFzmzUoS1ScprEtjB3BoZ+6xgI0z9gxx1gzPuxtxJ30Q0qayXTpC5L",
+	"JE/tR4LVMM5P/ZKZfozyMAw4Tnm8g99r4ClsbB05nm1hdfRB1Ww/3KYwKgqspfmqM5cQwQ1tLMVHxpDk",
+	"H7zWY4cZI4b0dvKTaM88ngpJpRI65lCLqgWjVdXxobV+DFpRNdnRmnjf6q3cjt+8M29mFGMAqUVNMX2g",
+	"LJ8z5vO26ZMooLQJ+O8cxl3pe8ntSc9lBEXc+9RH7QHZ2q7q7QM0gtt8jcgKLpr1pl0/7ACaaPqPQwes",
+	"f6/oMX3rRvzwstXb+tm5/MKBlVaM5lDUDC7MLOOFwr1qF8mENt8GC60YcF4zeH2FYu9SlP1ew5vtlAtV",
+	"+2utkaK2RbOIKZtDXije1uIlMeesX7UtUclh3idRiXLoRSEePLw/P8Rt9dqvHgVrLlJIwHGOHKS9Hwlu",
+	"L+Mu8RyzAadQ0NlYYAbKh/AMVpGCs8SkwGQVP90X+gXfdNeYC8r2naHi/ACdYbaIJXgNXyO2eaFUum8o",
+	"zLdI5OuDg9jndMzKGPMRc9fhwSf7wE0eCR20AFJvpfjRCohyTwJi6jgS9IMcQl3G7RG12H9Qnlz98w5h",
+	"9Uf133a8IcIebIyGY/ixQ1iYq+RQxVLGRYRfVomso4hzKDrpa+2bCA9ja6+mOxkbj8lgnzNAw80wgWIc",
+	"xBRFLF+bN5OIU8B2MVP178/ACpx77eOS7qC4ymP3QgE3WJncXfodQ8j+3yvEQ3Y5EAEkh7CUxi5kYB9w",
+	"PmsNMW8TprPo1iSiWWepP4l7zv3RY1yBKgEs/gxYMVpXgVBUWS8YzhERI/fXkHKgYm0SMEL3nnHPpl6f",
+	"7zZUSW3B/MZzRUucBxSyHNovIoKuQE7XT4UdA5Kv/cbkqLVYIqmt9EISLMXS3GGeUqQ/2+Uw2BtFBHPl",
+	"aepfFCWvuveMznaK3fWiZoRfIf8pMJ/dYI4XJdgvpe6+9uvtb5l1zY3OBHPlMEuK2n6KtFP2Ha32UyxW",
+	"gVY9e/XL+9JCIc58PWS8yhG8piuDnS8sISmaYEhBSAszWqa6WU0EK/7r7xnCJMZHaJdlp9X6VkR0TJFq",
+	"WmTsKcOLIZV/k5efBHcyw4sfQj57XqEEz/R1ZaK6/TOT0jKB7pSWP2PYHaS7HtZOcm4XHkVzvDiC5j/4",
+	"78gLWorAmbVEW1z6T4BVua/8zgKyjVV4KGAKY7E+7G6Qb7sZzs0q7LzULMxIkYT9If7yPaDuM2DybjEk",
+	"7b59Z9nWpcCVogVf46XwXkHo8gi3v0oxoMt414uZ+FTXyzOVI7jwJawUDO1C5kwrlJPgg5WXnLJM057K",
+	"IPPnIpCpYcdg9GokQqQTQH2W3fTwZ3AejNKt32qjNQsY9gKLMmjyFxHeP7VCO44lvH3bfdoRycxy7uTE",
+	"cNcxph0ytfIS429vRHKCx/2ZvYOcJAUpL2kovTXoiHK5E179HEik7V3u4rzejY8l1u0tf9hHJucYt4Ua",
+	"qZ0PZb4a4apoeJPuqZDv5vBO+wN8yZ+rEuJveUnpjCXON0ffDJhx0cYagDkE0xmCkU0X9Ui9WShm2hiH",
+	"Gv4ANwvFjQvLjrQjV7/c4ar1MnpdUIeo1RWNcKZ5yFzxWiU2BV0PGmGAdJYy1QZphvD4MsrgxZI1r0TJ",
+	"V2euhyySUt8x7Td8ly493nvEVuBh47gC/M2atJ0SinmKSozfhoGt01vxb8aONO4uN397w07YIYYmR26Q",
+	"93QDngMtZH0L+3iMoOuHvVzFyyUw60js8RQHbI0NVCIlMumPQKpR5vorMXuvmenEnUfrhc/ty3VM4z0d",
+	"sQYeJ50l8o1AiKSo4a3fjbfWeaTj2bjNP7st5cm+4eInY8HEzTho9jKEExev3wgsngHigaRm5W2Ks1HU",
+	"o3O3gY1Fa8ZuLb81mdZKLAvmbca3mKYZESOPSpwmimIN782C+zkSRF+0/MKD9vwVLEXIvemnbPx5qOjn",
+	"PjJvzSaGHmZN0yhi0lgHBNlAeYOJ3zJLTz8zFYBTzKduapcdaG4nGHPnMWuccOF5ToQOM/fc4jdmMaMJ",
+	"wuqhscqcisHN96EfGeSAb9KUQFwVoLW+3PitmbiSHr3EuKIzTaVJNWcqhSeQnIJyUeuk0ZhLBxFYFePs",
+	"MD8y1OANlprJxDj8W2ua4PV/bmXruDuYS38/rljF5jQMf6E1KRLPZ1vV4Dm5AbFAwp4217xaWf30Y0AZ",
+	"6V+vQ7cVuK0w20/wKYRdZmtEAgU8a0BFio0xDGkf9OTZjG3rTJWXqw85JUvMtupMVtT/oOVC/YMONX4Q",
+	"aKNSRTgIgcmq805Vl6X6A99gkzOiHv+wQKpAo6SUA9GPolqf/WudE82gBKT/xUWuP2hjYKYzLYuZzWox",
+	"tsUHKc7CjMbEB52o589EKZGA174i9NeY1AJ4tmR0m2HBMymNmaCZ0neVmGe7NZAMi2yHeLYGxIqMLjM5",
+	"3sVsHhvnvKusIRBr6heBrV5HbOyV3iQntdJa5FTbn1ZolDdGS4v+0wcutNeRr6Xums/ojbqqMVD5bYX2",
+	"UBkhYTX5UNAd0UZhvrY5RmtdDiVqpnnN10jL0hYQr7UwltrwqUlBO2HV9hVHK88eogIW66wtLY8U03Na",
+	"QIaJKrwvMReSxfIpPs8oy1yqwbeZ3g8ZR3ueEdjJXxkssRAapsA7i3jmXyEmgswPX7krBx8xOrh+Sj6/",
+	"psJ/iVK/XK/Rw6++9v+Oyc/AeNfu7dTD06IOVB6OlZZFOpdabqWRK4oawIt5IH46nCGvHvro9FtKuh2L",
+	"Z4G9Rnmks63aHimJFGglBVL9URoMPkG7S5+m3nnxxkNNKmYVilUNuj70wwb2XOnvD6Lk3n3qSQWMFIFB",
+	"OuDaL9RNjsyheLP/HmvKfTTsguZghH9d22XpvvUXLkbcL0Ssg/dN81tqxZk84ROUkw1V6nJLbwnbgahL",
+	"QjKvosIL957na0u8qhmk5AevVJzVMxILBPhKSjc89AvXbr14eut3vjOJ3PHvpR3tQR9R+lHkm4yqvhnI",
+	"2thI/2be8IdWdwlbn+78GT1VVWI4fmnD/JTD5WZjh6GL9MaPt6M6Jy4uzyamuNoECu1EnRtOi3Z7a5qv",
+	"G6Y49WAFp6VlnPhH50W8sGkl0/Ii+trA444LaJ5xPx0sl2YOgZ++j4cX0C+8igYZWKI8pCzzhIt7ifa0",
+	"PuhbeqWfGlMPhNYkFCsQwFIPl5Fk1xYu1fSyQx5ax0gqLSd1IEbjgmXWfNHFRjazc2beNXd2cyWZOQGS",
+	"txoGQqVtktCFRH/kl/U+6Ffnb+BGG5HT6SJvq2MjxHPQN3QMfpLROFbPaMlzNG7JU4L2aHTUMQrEC+DS",
+	"WEFDDR6uZ2JoGUryG0taX9OyCOWzK0IlIF25Le3Dk0hMm+K4XNMahIAYwLK2j9RigngSrBHDiIhPeqKO",
+	"imZzJtrD0GVXacQ1w8mGN3a9rcNRc9RJRGvZHapGxGUaGZ0WmbG75DvrcOx7xxnl/EWJBH8dm1FqCkpe",
+	"o9vEF7SnLeKFvic3+uQmBX98ao0tPxLS13d0fC8xQeWbbUo9jD99WP7yJrS9U40Ebd5FOGReuQf7FTmj",
+	"b7kHx+wOcnjGb/R06XKZcrd8Kx/3Yucslybm4/FslShPuWOocl6fXcSgpKj48U0ky83zr9Ft8iuYxL9S",
+	"p2YCs5o8ozsSf3kzz/sucCMW21SXXUJBSMgolApCZ0Ad8tgLYBiV9h3OHzNAr7cPY12H6p34inrzPLpN",
+	"fgWThLp9DZ5ywGcmH/qJQ2PeRqsysWYmyDX6Af3U3drHATS9FDfhfLbHUBYTKzcbm1gvry83Ldlra9UW",
+	"jZuDo3Pmdk7stq7pKYWeWmnLYE9YeuLWWrfZOb9G1Bl2LZMJ1YZ2gAAKQgErBtEOsiVrMBuPOnOHgT1r",
+	"i0h7kBIYxsGauKiOwJn/fqAb42fx3xwHYUATB/MH8II3/DEgY8r7xlY7p9PSfagka151oSbbsJ4p2B/a",
+	"+o5ISrQzbSEiG4Oem8J7991OyNDx3XIuwonfFbwpzvygy2pBS/EUs7yEaHN8pLIsL9G2en28HZlsKSo1",
+	"Ff3h8aLtrT1JvT/KjfIKb7GIt64pK7TA982Bdhr6ACIByItQQKBxFI0fi+qpzik3LtS22s4dCI4UvgMg",
+	"SenyaQrXWwMQhn8KQh2NVMjEoT9ZGKQIsKe2xyg68d/nLZJnXAAca2khH+OTZvu47thmvCBvKFFNYFX7",
+	"scpC/ihXMDleaaCeUjst9ka/jb7Kb2suEk+kYPHMSb2Y+zQfZrzQaa5NlzpSuPL9oO8m1hGTCrVhgZQ9",
+	"kU5/uvvgstw++ENqz57NEYnO+rkYv5mj20S/mcGNit9tY1V/8oaCRadOGZMlbcJnBlHJa+gdVxjovt0t",
+	"DzxAQgOae2HJEC++uxZE7wvMuHiG9onQE5bEPewJXz640a2tJx/e9z6KyQB97Zu5N5l6iW8HQ87D3u+D",
+	"nxZ4C/9BCRwuoPKrm8p22Kl0QxvthTYTbQ0ftSkMPybuiRKRFVzj/4JTG65rmjCOzgd9gfL4V7hApECs",
+	"SMOrjbXbDFqY+8h8aMmZBc67dOutJRYpvsWXiXjxLyww6bEnDLG+mPizOBrJ4m4cuv2KeuUsaa3Tfccu",
+	"JmZfGYzWKZvqO8Q3vpLM4DmzTfHxjQT2Qwm9FTAkMFklOBIh9YURiAR1l4kfaiQyOBrma77jKNpZSI8Q",
+	"bs6xe9KwdeJ+/M7Ev3rbkW2jNVzbGxQjJ3SLSXSZDEdbeGbBO0MhYFrxUF+Xyeh2dpodF44db24I1J9f",
+	"TLWNIviEOpvv8I2v7DecbuerNuBruiMZ1bWxnuuQwGVsfYwfL0RbDnqgCHWmFzVNnX2PSBFwyJqakGDV",
+	"64+mLnlMqatnPppMf3/GBIhgfxNzsI8GD+UzHdvSW3AXrHI/WS55+FaMYgrmDVnMOM3HzXIMRSOcnw2D",
+	"0x2f39Oaw7va1xrO1x1jjIpuKA1X6Mf3jU7TO9TBwl7alvYyr6fb88PpRBF/oVGw4UV0auCIW4SWgUSc",
+	"qBuip41FjCuxYeYEV2KffR4kjRDFQsDxvu4Bbl0xC2qm83Z51Jp8IKd1EeBeUcM1peQZ2vNQjaEAwm1y",
+	"tT/HI5Q95rCyQi6zeJDbxlfm8kBeoFxEA3secvLfqgKCK8R5qM3gFt3+e0p8VbkpXzCUxz+dOv6E6MM4",
+	"Bu0oUiyqObxOSvsfybetqC7hDJxwS2AMigTqVQxvEdu/D3nylJNHSJPsBh6LayxGa76eIJLAB+00P7Jl",
+	"CQPtXfye1iyWvqNJKjmV1/8xiuhn+BWwK1PGF3Xbci+Z/Jyol7hUIUlr06+8LMo0kgjK0Mq/3vjLWpOF",
+	"aUjcbI1WBmazl5yoN5u+L8ZdBdLd7v2tPFBIvd034MKAly0MvraG74tZf98M5aaRbs8OSjqn+XGH2vdN",
+	"u4R+okWJb6wuibLZeEsYJph83FabHnLuuE/MW5OMuAANFz3xMuTGCYRwmuhgyzP8ldeNzKxhEUvhHi2Y",
+	"kYBQgHGMCscEUoZcG0I/owJSICDk8+kYRXdFQPP1uZ32NJL+7BTcFKK+VE+GQPlUj/pQIpDFQ/Dbmoyp",
+	"zsp85OcEGFXXXclzO9OgFV1HCF1miGSaDBldZhq0ORNrJDIz74zTLYg1JqtHGRZZjki2gMxU/PvAsWAX",
+	"AORLKTI09A6UGnadPaNt8y1r9MQabphRXJmdoXSbIxHi1RGLoyTLVxNT0IApFU4A2aINpNWcBOGqU5qC",
+	"aTws4/xSc5jr2ccFP1uknFx3od+Hwt8euihCO3B0ewaAXu5Qf+qN9CQWcHaoC/XS2oLthoymuqbaRLqT",
+	"770toREDFIAgCqfPrVG5SUwUmwTm7jLvxovf2/myBg+ot/ViQAFrEujDzgWStB/pDgWHi4/lQyPbOK6n",
+	"u55jbx8rDg4h6JtZtygyb8VglafSIdhbyGzN2xiR1AI1TRoV3P0zEAiXPn1aL1IQYRVioUfkHJbk2Ntq",
+	"JuYAkwStylDyrjL9DxeyEPusS4nzgc8NSvPGUTzk84FTloHA5o7RNRp26720BDDPaK2sBg7sBucwz2Bb",
+	"ib1DasI8w8T+6AW/DO8MdHP4dnMtH7KESb7cXFeQ4yXOFcRV7P2mDaKpGdrQad6+/TR8mrvNZbkzt4IY",
+	"sRna8nzEjggltIV0tFxytYWA73BE5YbD3+NbAOWbkA/DCpD3tzYTkzieCPXZVYkNeZrptVSeXU1XTrpz",
+	"jeX9MTdBNcAV8rVKlQtJTOFMst/b2m8I8CE6yeUh+91Y5vrxuZlyLN2u0AqOIpvtH5qQRme308EMtc72",
+	"Ovi03VNRD7o9djhDr9lzrWe/8abeNVvwwLD+cPjotvHtlmguKy4dwWb/bWGC6TpZY4aN1PS73GQ1KlCw",
+	"xJvX2y0KQG6GjM66ktehBJTRu9S51l4119CW2Wrzfs2K2vOMFbjp9yT1+vUGDDJrglpphKedn/vQs0+X",
+	"nXzRg7v6iMOzX0xh2bBsZ0ZOO/EMjaZR2aa0TO9yoxCUA2bpOMTspIq/uPuZnVSn8UK/7s7cwFBUVsmP",
+	"uptAakLJj+CHb7HYbXE0DjX4qRclzkPIwKNQkzd0k4Lgf0yKF9YQu3aqKd5oQ72Joo1JoTrxDe+1Uon5",
+	"nc/hEkObaeNx4EIqXhrP0UibrYiEGA3tqB5uPAZ61LlZnp1YTHKhI9WEBMNXrvSyj+R9EKk8p2W9JUEQ",
+	"o5oEMugKjLYggEXnmvazpHKVz65OQaxxfnOhkMcb/zbH5u9cGBBotNdJ10sGEOjZt+QgkvK/OQg/CllS",
+	"E8wgIioLBkpGy0WVxyo2YWSQxFwTMWuN0frWAVHURbwXryzMQKwomuJfJYyAlkNRDHYmCOjV4FaPazxg",
+	"dqfSe7oJgZpAXJMBtYJJPQZe4QVDvvC3MjZSkCYbSCdfL0WVNx4/mMkz96U/dtLR4uPyLlErAXWsDd0z",
+	"wCUwRcspaOcNdsqgWiQFDe2NHwrNRYLT0g78deHK9E8tP0WLlBkoQBXvOKqcKGEg9bxX8vqBtEYI2hxs",
+	"5LP5uOFJixZugfNmc3Tk0bIgwkax226akWLeDqauBIts+BpKP154zRM4Z75vwXD8qHbJw8W6h/Ui5j20",
+	"V0l+tYh46h+XBdMiwrBsEFY1SawPr0o0jjcf8gPEp591bvzt77XxAfXc46koCXAUBX+2mc9dGq5cBVnc",
+	"QTENka0NwxGrvOPB2sZ6i0VjTg1dttFXoQ6Fj2PSGbKcXAp8jLJQzx7E0MRiXTC08+7FYG6mzbFv3h6m",
+	"BCQQ/6iUqFcmEl4N8tvrEiUGh2rds99bHsnwStdw2duOQRovDGIoFPd0gNn0kFY/IM7rbaAJzUgxJN9v",
+	"F7RMK1K++9azZhYNQmq7C63z8xjCROIKvNJR+imgAq8o8uyuBco3j5N6UuWbwO7KEQv2ukn5xFgJWekH",
+	"Cu2j3LjSfxNY0DNwszdzjdlikmgTNxZdYRJKY2LA/fsErULBhwWsEEmhYw+br2Ui4K6Pra51h8n4AAUL",
+	"dzxitAxFLoBMDiWoCdqel1RtPktFSzM3LbPyhmLu21EMN1ybynSpyX6qfC0d96lt7ydrHl2ZZvVNXAW2",
+	"6tWopz+lV+OrNsht/6KfUO60BMTxIlSXV0mOGzCnqJoKg6edcMVMQ9kbKS4MwHThmF7BhmQd8D31ZotA",
+	"dnkxtQwNdyaUMrxq27130ilic8gGe4J01y7doi2Rhdv6+wgwVPeJ+n0UeKp9fgwZ4gVluvrkKSWCdSyQ",
+	"mJ5wYxZNje8Q+30U4aFhXYs4jqqSecmgDq9axb6TcB2aPn7Dw9R/WAaksohvuaCSJmNicM3k0gNxr1u3",
+	"w97tlKERIJNtdHUhpcs7ARjhey4ggOMIhOMS7gR8xGDixo7VY50mmptsa7DOLC0NkwX5ukESnibHYEPI",
+	"g2a7BnEwZKx5CuBXOMUFZu0an284pNIoyeGnlBirgsy4xqavfmTv9CZBNfIFWqY6jnnalARDmPSxzw90",
+	"AMQkpmdG347lurmxZL6dZYuGrZk4hkfYsEbKplmw+uWnqgwhNXFuRIqHTDuEUrdFty/1sw/ue+y0Foti",
+	"OVMT9Vb8Kx9jaW3INZHimG9tp+c+uIccNr6eeylPoafBvoHy1x9ThorueKCeDjbMoDfA/r2H9No26ktE",
+	"CITnbX6Pnbl9/E3a88HZM+CCyr9EXwo4EAEkBNSVcsHo+zValOpOvEWlthi0OeMEoHOraKjV8HzeErzu",
+	"+tu8bK0zxkiyQp5uI70B8Nh9vw2TEaLbdA8e/L1GRBig0Rhs9aiiOpsOs1a9Tt0n5nbqEZpcLX2aVnkD",
+	"u8baSFDi0WnKd6vR/RnH+htRhNoddeq593kiuUrMPY2xH2dyARkiRaaWkKGsxATmmbzEZyjL6XaLsgWI",
+	"HQD5NlNYs6g0z5pnqrLmF9pUbbBP73tZsW2mHhffd9TqcKVdQN+wZQD48ca40PtenrtPqlynNoWNwm0a",
+	"yb2U75vvRui0N9qDn6zPDoBSxwPBApILfFunJJ0lQcSOAU6GUakT4sXWu9Bd/mBpLeDXxBvbm3qy00ED",
+	"oXqykN/U8Z15FjX3OwLXeLWOHqWkuzfxCJZiTYvEigMMSf245OP+flx0UZoBErqb1mX5Jh6yKI9JdH9n",
+	"n+vCHCVcGTXQX/eteNivZpw1ivZXC7TiacHJmqOAs3yYmcFbtf1aRhzj3UAtFrYBdBwxXPTS7gIrm06g",
+	"7YpjEnz1DpuQ3fvWweV39+Z4453YLg37SbZ500nndibHiEsrNSuZlFb6thLejImgVz7cOqJ6T6el1U7o",
+	"7GCmPbWzw5UuEfJHVvMcKhHEiAjRpblLRFsuoy50M968mU+ECdta1zQb9gphdhL/+HwGt72+VK2jY404",
+	"TM7Kjve0N/JzpbPjp0oPy8Hjblc1AYnlRQlV6kDEc/mKx+DeYmJvRZ7uwwavd4tu8bbeypvTfX0J2GKi",
+	"/6Wx2YPxHbU2M5ibe5RIKmJNFUeWEjFctpt7DX+tSR4MJ26R7vM/dC05v1q8KqTGcdO90P3EoVBI048y",
+	"eZ/PdohnAm2AKPAEBXifrSgoqAS0QphcNFLTdnUBe0LLQJ+XZCfEibr6jKo2x4jWfBN2LhPH7FwRiAGO",
+	"YP53JMODyhKl1vXTETfCZo7p10ILZdlbmulz44XARaLejgPjeK8d8XfFlDtKv5qJC13Iq5p76wRgvNw3",
+	"PaRFrUApXYPpcEvpEtANGEQkP0w03b0+yVVqCk7tFE8HrYCE8ibTm+6NguECy02GWZQnOwVqXXM80PMS",
+	"qoA7fAViHfQApWXjSFmK55SrHp3WIMr5joyf12a9GwJ3vOwNarzmZxuVVX4sJofHwKMmp+/I90KdBUaU",
+	"i7RiShCBcF5Y9RQ0BGqXVlw8tTv76RXcedVPACBQ/nQXSomKd3i1Fomth8ZU2TKs4s6h/OhNsCsv0Er7",
+	"ShJcU6dUl2uzfT3q0nQ2TtWlCSkOiZqV9a3KCa6wVPUc8nkF9fYN9aGj/qKBzlQJMM8IzbaU6diM6jTG",
+	"tcGeLWCNSXExmyckc6om52nm9p2cIsYJZw8Tumx6ZKt9FtEq2+l3tzFa62kphiir154wE6xel+zfPZpw",
+	"ogc7kHZ+KI08ZnW2mCB5aWsqqB/JBBdRc/V1s9W+92F6eehwOg5RUhf0GdlUr8T4dfUcJ/h1HVxXLyYt",
+	"tUUZrzpO6ujV3t15a1Jxnt4EkKu+o/eq9JXuoKVI7RloDD4+7S1dvXG8v6GvnpECmRS0LDIkMkD5OuOC",
+	"VvNMnnSX////+/8pZa3wKB2KtXyjBJGtaPYvurHKv7ZUd7NdpmDRqhtrQjTMuilU4wP/gK5J0yjut3lM",
+	"vsFQ4bdVuo1djOfwYduN+DAJXVf/FDSnl7qRbQJKg+l8G8RoiC+4bVr0ROJD9IB+Rz2rU2Ee1j5c/iFv",
+	"osBl5b7+waKklBQV/ZzTw7KqZf87c72L34OumPkpSoGaHUesSOqx4wCKTqJQlBZRG9lYelBlDLjgGSXz",
+	"rFBNDsu9V2WoiT2uKkZvdGJ+/ESoWAO7QiwFJQcxERzqPaVlajD9Tr5euX5SkcNwHsgH0KoxCOrjnhjd",
+	"TUmgpaF2A0eBzJpq5eMpK+gTuK6bThMJBT2IYVOFNb1bkxnklwHA9OHcKl1LHE+BX2zxcSQacwMC2ZeJ",
+	"PvN8WrgHlGKP3FbXo8q2JNI2QaNx3XHrjn6Ht6V3U8twatGhdTj22NrXIY1qHCjeKM9ficgkz1+JiEI/",
+	"d7jRKcn8nOMVgUInBhwCoSxqeDvoFH8QV1a/NW9/y3vlKRGZtIQV8rWN/WW9z5DukWJzLTmgEopMw1ZJ",
+	"01IyWUX8mmjewU5D6VZedBujfljKCXcIqcNQ7QdrhXwywPAxvNrTAHfH7KgfjMpJ31J+gp7hwhl5yUxc",
+	"WPuSqRO/fH3KbB+GobykNTZ6gaEsgp2Nlr0SkXYJxhaKcHuNOmQrYxHAItD/cFD01PvuG95N1r37he/o",
+	"Q6AHvgnAPCxpAEcjRzUP/hIO5Ey78wcruxkWwMzHXKy3Mnm81Kaz2YSVJlFFsRGpjtrwe61OxWVZ87Uq",
+	"bSeFSntitCYF0agOFrIRE71huuDD7YBT4mWBksRwh7xL+MNgcJtDFaT8SNbUgWwXRrff05olRLGSesqq",
+	"F3RLZm8IjYZKtXCoBNgRM70Yx6GfmjbnvQp03a++1zHammXaYa1RdIA4aHBbacTh9xp0IaXNgRIg9aFG",
+	"xhPATYFTRYkGVfBmF+BlYvtY1cIy5dng9Uj9GoJSju+BXdJdWtNhuhuRD3kYJzJ7AhpxhTBLuW5hFrrI",
+	"BsKBa6oDZp5i1fB5w8CFK5N6bvgPL2n1stTEdAc+P9YAwO4qo5flf5TI49VaqACRAssx2TgfbJRImcF+",
+	"tC09NE90Twm8Bf60h5ncWlv4hKYJClCku0nEjl71caZaEhDGdUGmxNkSWEC+JjjH6ooGZIUJ6IoiuqDF",
+	"3kvLXaib9840M08peDpREuAogg3poleFag5a2XNaLzN1yNtokrGupCEUlwXj8gifmpSyiYmE9m+hBmO6",
+	"+jWhX6eu/h7tancY2LibiH50e55kkNSrvtfFM+gebcuYAjvjyFGPdwBULWlTimD7/JqYjmxHOdhS2IPD",
+	"dQeOtzjSGYrFA3D2lnUkbd77sWg+3YZYoroUKSGguvT7sxOa88UKea0b1BiWWRql8EyT+0ieBYFTUaUB",
+	"8VIwA+07AYhHTF7QbkFoJ9n+HO2oOQ7lJE7qko8FtMFXzYc7hGiWncLb41BZ/60G7i/uCvkNwoUVYUOe",
+	"ViLpiDCVW38GOyRQSaRsCbusaHvCUXuqSfGuVZXad7Vuo3NDl1LI3kTbvNNxRFo5ZeabczPRmOwet9gJ",
+	"CT7vwAW5u3TiOHbd5wPw7QH2chyTLmZXmJ4v9k7pnimBjqlxhJHoge4pO+RTYuHbcyLYPiqFeFoj3ZHe",
+	"s1jAHTRkVk8HIiKhVE5zqNiGsZUO3xnKNb2Vm6HjerAYlkzqwqLf9TcRTQuuj/UantQSNOJQbc1+2nHa",
+	"zDo+FhasHYuv8OkjJodahCu3S4rpFEzqRGwFIVeL8vwEJ3EDrMDaW21dG656WaduQ/GhoDufEz60EXyx",
+	"OzPF7oRaBGqRw/CgmVu0qEwvotbv+xu0bWD/shjp2B23d/Tzdj7jz6unGgdi5MYc7jbXtno2N6twc4im",
+	"aXwnNg9R3ZO9eyXkm9Q0GKVHn4bbsNkdFKrz9yMSB1m7gf2PhO5I6M4TUhJhXUA3IXDrKeApqcqjJxx0",
+	"M3Mka+Eh2Zyc1l60cuMI4ranZWMHPKTFptjjraJJ5cHt482n2cNNik7nJg85tP3XlXaAOaK3anNhidZv",
+	"vrsK3QXKAVP6qy4CPSBKQCwZf+PEcQudH2BHNgUydqbSDPnA8Up5AwQ1VTKL/QdbdSzoB+30N87/AOND",
+	"15KxEEectRQQFre27lp0l/WYUg11W7HCMOG6UpNnRi9GlqIomIRQJlB6NmJyR1L1lZj0ILu0CQlC72ri",
+	"Nx6ADGvoJt2cApVRUQnn7YBByjVLPnstQt1hDzYWa8wjf1PPNOPXvPJkfwfXu2HkcBQZWLkxYiCe7fnZ",
+	"7YHWkLG5FRqxaK6FekrtZbap5IgZY7cZWZxmtF2jGygClUcHvMRF4EJ1Fv9wUEzj/cOKhY2T2HmHO05h",
+	"5yo267KfjmBMQ9qJrHFwQkMENEbp8piCv4iDQy3BTWHqEtiNxwRZBzIlyDYeQu9ooLyZ+l4LE0/OKoom",
+	"7AYm04P7ozgFbOkwh1msIZNGyz1MeEaXGcrkc5nxPMG2EvtMVZDoNtekLsu5LzTAuHiG9sPxdfZCliOi",
+	"PpNhku31rd1zBfK8r0CS5CQp0ROFQo6xRfusoI8yuUCdTyInL9aYZzklgqFcqHIdlAueCTlGARUQlYgt",
+	"R9tRtplni738C2aZTkSap9Xz88PVHyYzJOxF7Hd602RXrNIEadHW5129BuHrEYUKVAlgCbgO2ytgCe09",
+	"9PTv9LgzY8YEDvSqJ0QNrvGKvJzkGS/gBudgEuhazvEvvBn8+ukrq0LbtQwPfc8T2F35KgzeS8Hfkezq",
+	"5RstxVK+15QDmesy1goTBSG2wjdApDxzugW146Dk0Ks2ePDwm2CXvJdxndwqPCjOkINuMXF/n0f11NMO",
+	"bRyVmtDm2kSliFcECRO9nH5XzW1udqylEsbJrVlFOaTaJGqPTQYtsB/tN8BTrEZR17yGkOn3PPduIHEm",
+	"TN21AYh2eFSz/+c/79/7J7q3/PWPr7/8+D98vIpsTTiS1tnaF6F9cFq++ozJtXZn9DbRvMVbC5MmxzTr",
+	"S8kD6nFp6n4TyT1fml6WBzsGILmceMxMLOAxA9SrdL/vaQYzht9amv62B2cX3figwRHySB+DJb4dDDMP",
+	"hQyClStb+A86mPjX971IPuYKe+BSY5Fl9Axb32i30ix1f1nNqRYyjL2UOmRbO/0o0RRwhEA+NgG6lFOf",
+	"oZ0xdA6xIQb696BE7FDMBvDzw841JSPSkWUiVVUGua+pSrgEK8VbxPF/HfTAvCgRWcG1fDK6ocrS9J1R",
+	"T8eQya5zIpkq5AXXHutsCaTgoaZ98bhvmEQ/GzRVgljycZ7TLl68caDqidnFdAt11MqjbgEVmpQ6dN2v",
+	"3+81sqaleIpZntDdQr4S2Pp5ibZV9EAFzetw1azKvxtFuojHUmuukMtmA3lBEh3WSgKyoqkGPYQBYmpG",
+	"57NSabt47MN2I1nPDmlaYQ5/nILESq9Vr5CAD9H+/EugzmES+KBYp/TheeGqAL2VS6tg9226/A7FiyeD",
+	"G8xDGosDkGD5mSmuflqiQLvyJuFk1JGgnzrQNeZO4C0m5AC73duilFUO86ZFjZPPbimioUBMWOm6B2KR",
+	"HFzqDHDSRMHj4FL6LqLeukfSDjsDBTPbzxRJOAowZookukCDCym4IEN3MjHGj4+SEw2hQLoAIbQOtTlc",
+	"lDQ9taddqu7BdMoRydY1E423DAkNx5/TLfCMwK24SHIHJyK9qbqzJnbYH0wu+e1yGUp+MFXkox9QD+n+",
+	"6aoY2ouwDDcYpSXuP7OvBAriOxWNeYlNOo/50wcucFkOQUUZVCXK1ZNcoLJUf2I10WmCulfT2qZTtFDf",
+	"9RtrZABJdYV30TSoqImakr/Yv16Y/i59AcH5OpPGYoZJtlaAgYhnVS0yxHEBc4MhuPcCvLo6/sQshE4Z",
+	"f9KRH5SiuwTcW9KyNMm9Qwd1F/NGAVVkO0VFLAIQOJ6WsuoDIRNqhURq+ceq3Ff+4mbJ03iqfI9IEaRx",
+	"ibiwwKxjg6hn1PMi4O+Rv7zWTsUYA9h0c/GM04Hx6zGLZgvI5JGQyY2S0WWmQUJUSEzFmTIriA0sZpoi",
+	"TIXuuxWHe0zeCoMwfsXCQOa0AgvSmAYOEPT/piPXBeWkQjWHUNdiBjehbJdJLeqScmDk80GLZovYJh2h",
+	"IAlgL0gybiOb4+2Q5EPpgOnWx53iRLaBD99cT5l2qDIJgzlK6teXwXNMxwky81yGxYW/CmAD5AnKN4kV",
+	"dlSgMl5ptQoDxij9s3nMIAWmnIlNuH2Q5afxXaLi1IO4tL1u6CPFh+1n8ABNsEXt6PaZ3kZcN6ZJg+Pn",
+	"qGiPuY4V4XRHYwl3DLcOdmBLrhtyt1Vjm9Ux0b6JGZ3XprFASpOQQEbvWH+Q9n6zVqEqSFR2pLY0XbOg",
+	"O+wS5IETPoxbE6z1SQe0oSQAnhdugDHWyUdJf8D3m9RoQT49gvYz1ibnT1H0W9AG5TM6g17J+tQU+mut",
+	"lwPoiiNu5REExbDhG8ZWxOb2fVzR2G5Np3dB6pR4WZ+Z1bi6nbYc3042FqVReTDaVJ7oudgBVAHMRlXd",
+	"O+KWF6yG+YzUZakzB/XfB5J6OxXS0Xz/ACFyVObJqI7ypWb97+D3GrivZfugIVO491EAgqxy4VPXofLL",
+	"TnfKh3NvW68pRJNzMF2k1BDu6zEk7FBiAiXf2/TRyBqj0ZDQBhTg/l2dRcFIwajjP8nkV8sPVv2WwBDJ",
+	"4SoXx/b2ifeadttS+n34js6uhl8tOrZ3/HuT/jupe7yjmK+MNJHzW3QbHzqOjo5tMdHRthgbIRS3Ge7R",
+	"RPqmlbINSfwTT9mW6bQPn74qeninUtxEAtQ83TdigkuOGBPiSu9dFK+PNfN+321D1nb9afe0w8GzJjxT",
+	"2E/aMtf3Kt3L6sPepG+UlG7qqm3UOxte1cAUuv3UB5Uc67Xk/xw7SN4FebzOS9twaY3nqjJlJpozSWnj",
+	"kj+v42swFuVdXEwCp0Q/K0gKYtwOMcgD6fvDab9enhlGWxDA4jMgYCm+RyTgUiwxF0F3I07hAAcWCpnz",
+	"PQ+B+IZrWCs8xWAznzIDz9vkahbkJuvWH3182Mj8tMNDve2HBMkZ5fxFiQSPTwF6GP/oF/GPpgrY3YmJ",
+	"0hGPGaDX24fHQTP5KsxaXA9JRWcChsCGePMeiyIukw27p90k39NC1zkN0WNS6kcLtLc5zYMwbA3x8dwa",
+	"/MU58xkmVsFEjfRSP+4LkmEScn3dijuBKCV9/OrRql/tbPd3RA1jPVHbRzUuXNB2ORxs3amEydR+mcRp",
+	"M0vHBkOtJqO6gRiQ/I4RXCV4RwitzZ/u6ziD7eMlaCuBeiRjOl7mAwQdS1+NBEcYZFFbBIQWeFF8YnVD",
+	"sCMI/qndghXKNyGPAK+3W8T2d9SOpe/vs6M3c0jx97WIN5X6tPRKes1Qvo+3j6ec/yjppMxRiRdM3nXe",
+	"hpp26AcwJc9DKeW5XKPK8Ap06lgjJlIwe5m4Cu3TfJ+X8Mq2NfBkN8nfA9KdbMTo7nw2G2foWmMGgt3/",
+	"y0s/RVeA2MHWk/IZFSlCRe1iwxEzxtsKdTp9tCz3cNv4xOxpGiizKynnj6MH4fxJ7P0WYWJDglGPbwLo",
+	"LlvE+Y+r6GFu42+mSVUVaP9KZdkEkLxoAWWo9CXg56nSjkLV+Si4xSom90wRH5hX+uN1tGNDPx49Ooec",
+	"kuKnkKOWh3P1HQKL/5d3Y9gdlKGV6uEXupTQDbw+Ggsiyq+gTzot1W69rnuB9SdborbY0WFlaxt19Mq8",
+	"cy5ZpWZ2eZcSbdG10tjAxbRPgd7BMjxGYupz1Ck6oT5HvhfqgnUHwGJ25LEN9gRIvnZdmCMTV9TzLnul",
+	"JwQKFW+xb9XnJmBRNhSZbs+Ee1QkZS43U/EmANeLBDWmWkr6U1dLSJvSC1z6EzQpSshufkUR8eeisZuU",
+	"XDEF3+IbB4ey3IWxOA+tU8EwKRSahMvoT1zt4rvo7aHmEGrrMQAHV/vfxutNFpOhZSuLykiNZZZlf2t2",
+	"kVvkqLYeToo8YCpFMAEvRSEFMCKCZt0WCoze+xsMBm9tPswAc9KYu1Yz7NwtLQb+wVJZEWk6jcNdJo7X",
+	"7SM1OLEbbGrFzcIQsVVpoz4ZSdTj6mqcZkgsMi7Qnr8KppJrEBu/kRsu/VzTsgiY7yUmm1BYIuiEoLV4",
+	"LI5mqUbgirdxzfPRRu4OEQEx1dBaJ5qtqKnYLX92PGlPor0AR2JLm1gRm47g956hHALZT4isSkjIETyi",
+	"24T7VGuYg3l6UFJUXLRWkJKrp162JMDEeDJTUE0Wpg66iW4rARg4s4apsIfgOggVcaASLu9yvKV2U9A/",
+	"3qO7zxS1wrlNQDAF/vqbZpIxAmrJO1VAa+6VzXyd0lb4sXo+EGQY5AqMF/zsA8MkAcGZ7A27jihC1nyq",
+	"2/MnUtBXJljTi09T4N3qBoF1pd0CqVuJymr/dZ7gXA4nkSKR6D1Ws4tH83DLnE6ld8DrUnjxTFXffu8R",
+	"t0Adv1u7aCtczoVJwsXDrcxXmGNYdtiosYuYB9hsZxVJakOricTm1rPdJXSJuPjJ3IHiTMZEQRyTN/fx",
+	"GApw40GZsvqfG8dDZFraVmdfdUuB1H3dwGDugEG2hXYdULuIbhnxNuIbKPzva9s3XmDNAo0nz3vzJgJC",
+	"l2aDoh77sV/k42w6Bnj3hHMza1YdUVHzsyvKSa2p6ZJq2Paq374+IhvH9bM6cBZZdPhoLHh7A5qwxhFg",
+	"ngIvl8AkzRNcTO4d/5FeiVDj5pS+KoNuWKYBhRp/3pl4hMroUGGa4jCiPtjLjzPldTGbGfGMUKEKgi0W",
+	"bialO6PLBhlht6YKbZfL/1fFwL1otAe09w3agiqTZ7SEizQkzbE7fGRPDOMptX0OFvtoAEQpvYZ26dL7",
+	"C2Ubb0u6tEM8dIALtEmuhgq2jNghRgbgAAfG6x+Jhrx6dXZ+raEP0HqnyXVhyRZPcPPm7OPHjypPaUn9",
+	"wAQOCXoBYgegkZ+V/5Ep6cSCZ2rrLFEOF9m1/kWqefXz+30F12rITE6KZ4hBtgICKiySLRndasTpJS7h",
+	"Qj1ujskFlJSsMkEzOd+MsgxVlXpdWhCF3Gturd9mKBPARbYBqHi2oGKdcVzIz5V4AxfZ40ztwzXi2cOv",
+	"vs42TzIksi3lItut5XF8e0/+5d5iL4Bn0hRWm1puV4fbfZG9g2XNUanXYJrr/K/fOCXZv7x78TT755df",
+	"/eNfsx0WawMFAGWhaCD/ppvYX/zfxO2pR7Nnmh+tVPNHswe2BBFVePZo9sXF/YsvVAaHWCvxumxdxyqq",
+	"72sOv/tlMXs0e402oO9gasfyihJTgv/w/gPjzhImmVlZqVpJXv5mNIbeQgm3vI/KzdWWm5yByhxXP6jW",
+	"vKHh3PwurzQ91Q5xeTEz/ZmM0F0GN8D2Yo2lTBgUZ2KcMVJDcrmdXMf3X+UwllaXf2hfyEc5C5Na36XZ",
+	"dyAcySrEdIaEHPGPGZYLUhvImr9NX6ZmJ+tytIZ0rv7q4X37f60yrAdDs+/jrwNm3b9jZunwzpBbdHMn",
+	"jMo0tfUGkFphDajgc7mBF5DJU1zBaav91uUaInuFMKN5Vhc6Huxl1CvMxWP1hJ9Rv9egMp4Mp36f9Zgy",
+	"6pLxjyH10K4zjiPV/fkBRt8/AaPjnDCSRl7nyYn4L48KxbqspKu5UnkEdlIly6NN46KM7tUclXldNkhK",
+	"QfY/bT84kIJeYwaGCm2OqcYEKRLiw5g/D++eqSUsoDgr83IkUElXtUK0aTNjnhV2QhmnWvci0pz5Cghs",
+	"UeNS2QJQLvWhjsXIJm+Pf/mHZMXH8IFmGQ5xytmgso+p5hGXsGaxKkx9Qov9nangltTautePXWNQzvPj",
+	"CQ+B1gweE75Tuug04iSN0YzWQrUbabF6riVDH59cWnTq7wozTmNbZztm4akbe2z26MH9L7/56h9fj8gT",
+	"03G70OH+lMFudkrayvFPRc7n0vDR10h5tCoKzDNhnP3KwrTNZ3pbrpAHERcMCSrV7DywwR4XxWtQPJmd",
+	"RvjfwM5+IEroH9y9Uv1OlS+eS6E+Lgoj0XO1CSjLtojsv80A5WtpuepWI0j1JFlS1sIOM6wc56SV+cs/",
+	"cKE1Z+1TnGtEVqApH6U7cTGqOQ/0gTiV6tQL0Is5u9I85cbWS7IbWiHmSGvZtHiaS6lxu1x1lTL9kuJF",
+	"49K02PDv+ze6Yc65JONEN1Gzs0/EIzm6o3xrw9pOWpFbFS/Gjye8OO3xhBenPZ4U1uc8c43GOIh7dcUz",
+	"XiEyd04QXfpjIUHH7EOGF5dLk9PlF94XmBQKue5Uh5b8gEZ1PrPOeUFrUpyYXZo/iimS1sqG36INKNlG",
+	"mc4MmWcMkQ0Uxu4wAZoDXCvRAkp+URXLMYl/T2n5Sj0Zd5E3DRC8VvyX9+8ffVUz0/VotAUmuoiq/4HT",
+	"sEcTRVMcaTeqPBJyRL5V/yjNakmMTKwpV3c1VJaZbQgT4kyTUxy8Vj+zCaRnuOD6U5ZPRNEftNIx0Ros",
+	"jIiXlG6yBeSo5qAknpYqmLOUuy+jtThITn3C5qVpVRW4vMqf9YI/XwtMxyI/iTJspSSfzPsh9R7Sh5O+",
+	"ti4zxWEDw2xkBYmBTwMTXkEulNu4585qi4jt1uOXkKsSkc9dQNwa/qoyco10EFdKApeiYOUFEy0r2shZ",
+	"7FVHya6UKNWyAajULWxEZuC2okxcaivpIuc3QYX9XD35Q9P+a5SyAm7FpRnu059w71U0bIW52ls8e3r9",
+	"84iqNTRRB1wESd6bg/Czo4iywtKocVvy2xhyXK8BRNrBfkOKC1oBud2Wmij8Hl0ucQ4W2e2CVwxQweXQ",
+	"2/JC/ffPR0yUtaY5QlaVSGzyDIIG0gv70DlMJPWx/TkDOPpeoJWaTqxuQtkmPC0PRix45uBXpfZbUpaP",
+	"xfOUV+uehWvxnoBPYKVrNk9yizONn0/geIxB0T4Rt15Lm6VxGnacDuokkuaCvoljAfOGlfpG0VzTVbaG",
+	"qZAd+N2/vP/PrtO9qhclzg1n17TmcI/V5cjG+Q7E9/Kxd3V5/M4Z7TDhvvI95oKy0wbL1NIztfS5TkzI",
+	"blrFR8OdMPd7aK/qPnnufgc0H/gkxtn5GPMjQJWhjMCurbBEl12jMWidMXXZYOr49dXLbcf6inBfSPLt",
+	"/TkEpuKlnz0Zb6nTXIC4xwUDtJ1wBJ9PEjTZTCb7qYTgHaAiQ87A/DZTpP+/5NoyzV6uPCbqKMtUapHK",
+	"KRrovi+++OqrL7/84mGEvLiev2PiYi3Tv6XlzyctJebq1q8Ymf3L0+ufpWS0bMd/7cgREMm+ODH65otv",
+	"vvn6/jcjF0KvTI2boi/NM+ewRPW3oDh3MlGJVEKn3bNGk9t93ckwOpxcZEbR7hjVkiK4W38iBdVrPoc/",
+	"Zn63GuBEe7FVgXRSJ9wC5RsdQ0LEcD4rcDGXdzl5rOcqYMrtZlSkyCgpVWI9129ike1oXRaZakQRFonm",
+	"kA9us5QT/i4yDUuF6OXl+oP77VzDrw5mkwa+QJdLDuJwMuODuFTGkPRqyL5jyeFw7HzjPIwfp0G/C4SP",
+	"okfipsuNG8YVJKvKtnv6P2b5W7SxyED6XnCvrgokvC2qTrp7lRhfoRWcxaU3zwhijO6gmGdcnRzqPlqh",
+	"FRThy5E/dqLSyC0GYW8T+ubZPHL5VM6XCNfMKvoFTGan8pKrlSRcwh7c7ZfDLvK7y9d/TnTEhGOyKk3A",
+	"v+cNh3xNcI5V2/lSQ0Z7VfM9vlE49MGT+lr9bsXjZAzTnzm3+au/CqfLA1A9fG0UQ5+YC12ys6a75hRd",
+	"QFaViBC5nXdrXILpR7oAVYixr2Asj0Nz8vIPgVajxReBPe6xt7SKjcru/fL+J9CzJ45DvSVgWYbFOuv0",
+	"odZ6tkSJPqjnBT4z/U+0Ua8UFt+Z9+k5mG7yBHWlmt2yujyu588a06d6F17mtBpxxT+l1f5swjD/LE9x",
+	"SaK/9iH+WidEyBuXiQe5Kk1KYOJxbsRvbZzAocNALdJ6ij+DA+HPWY31iy1N1zfmQqcPa2a6PAW6PeRF",
+	"CZ7lKqXlXsXgxgKm+VNb9ANX+kz6XA+Xp2uKc+DnPlmudL+b093YJA91KDDXKzQm30pj30bLwYjr+xrd",
+	"wLm4/3meJpI6nyQudw7DxUTkhjZp6qnBQB4II2mW7/QDn7sd+wkTLc8hD1e1ULE5BYhl7ViUbzJMBFXJ",
+	"CDiHDHF5x+SC0iLZutVjj8mJ/P1vMflTi4kvIdcIx7cqAYlBTlnBMy5MM54kEalHTyyBmHhX/31i3dWJ",
+	"dXf3n3c10cjdp7z7qFy0bKcqmIkVwuMOr46TZkT0rmpx3X70bxEMOkfbZPrLqkHrS/ckNPGenITDnKrj",
+	"xMh9+zsQr8wjJySX/cTJqqbqBcM5IoLPsy0SqjsIl7dbpjFoXMYqn4eTwTq3HEO3yz/4Gsrlx8s/clrA",
+	"xwgy/qzwAGO2rhp5dPPa8GLplqfiimZ9s/lshfgG1L+apc5Mv1fuCzLOvdMwiIx/Spe6oek5UjptnwTt",
+	"KuFYwP/kGd2RTAE8NjWs6sar4P4s0lFyyud/a0m5+9OgQ84znwNnElB/autQTGOOgp5Ku5RSXDA04sb7",
+	"xTzxt9z+VW5x59Kr+iLXl1J7p1OlI/pG57Tv8ErXl2K6wgcQwl7pR87h2VefOq9nHxgo9AnMFQAFFBkm",
+	"3+oihAUt9v+T6wJn0i0KGTN1FLkclEwBJWh0/V6cmBRqtZ8GL+SvwLvnpFC7QaGGfGvyWU3m8Rp0FnJO",
+	"t8AzgxQf4pjJaBvfBVf2oXPQ0nzsrDtB3tGrZpGHiGXPOwJQhClnFvJGPRQj6Z/afI5ij1zOeYOPSPtQ",
+	"DPEzi2scZJICyxqXZ/3IWaTZOjvORTCqAFgM8NMsXHJXramgjaoOXUWv5GN/Dj2Nt2gFl//nn6M2+HFW",
+	"4VzUo/izzlVwr5lvkM722Wv96JGy6W+JpHnSBQE/5UX4h+u3bzK9IIM65sp9EVcAjQKkmGb//vj1qxhC",
+	"8gjniaPk3evch9Hp3U0JZ1x6/ImBfkc1lKXXiX2Qj7v3TcfTBowIuSekDaMM0/Gi8LBf5LxCcKrwiF3E",
+	"J7nYnUsujEOi75Z2F725hl8oGFqKQU3cVw+/fPjNN7FIOgM9cinYSAbje7b/W47u7uvvVaPtE9dfdk4Y",
+	"lVOu3K2l/pWjbWVrCbLFPsNirqonMVkFyy49IjZ+OF1aD8TlH+ZPHy9RVTF6M5JN8Fg/8GkOr+6ozdkV",
+	"0ZTgQVRHgnPEBj9zNagTWpSWCxx7PWVmMhdGLzrvzDN/1x1+CstKU//k5XIcUAmFzWQZMaPNE1E9TPTc",
+	"77CHyaeK++mFhLI97qySpsOEubRm8BKPFjT1uXGZy2uaisTDIczTp82jf0oW/WkwUBWEV4dY0ezQ/3Bh",
+	"pW18o5gm7J/DZvmUrDC7ZGlb1keyQqDVQRRgtLLgdH9vh1EeCKQ6oa0RWWXmqu3JTOsypCaHPYWxmY6f",
+	"OJ4zMS3wjlwgrCbZbk1LUM2sVlRyQOV+mG5XtBYZAbGjbBPDj0u4gTHoiedEMAz88VKcp21DCMXBfP/P",
+	"YbJF+e0l5fZnRakBzSvtHZNyYiGDtbZqAe/pf9AF1oivXdAPcSFvvc/fo1UiPMLjqgJSPNfC9BljByOW",
+	"Q3luB4cm3gnr6x8XRaY3unJqrCErQJU3mKC9WMO26QfzW12sdE9L3UNLV+ZxtNUuVbGTb+r6Sz3qEKvx",
+	"wT+//OL+lzH6x0aR1H/D7WOu6vMFkvxOjcp8/gwy+9ngoimW/AiVOHnVlg6VZTUpQDcowgUQaZSbvxp5",
+	"XqEbsFmQEwVSWpgjJRmAyr+CnaIM5EDH1LsBKQdUmqwS4weIID1eEST5PFYTg1fknAw4QcGAXeUncaaf",
+	"2kKVq5NHx9XLN0P8wQf/fBiWAw6cmzbxobQvOfjbWpyyOuDazOKk9Bl09HCJFfPg7chO7DNe+y9r2skU",
+	"DNIgvPVfngqbWw/+SbbkWUQOm2sisZ38fRt0HGObYwFj9/dr3S7zdHSS45/UuaTgybFQTdURdwBUttTC",
+	"9A/GPCsY2qXDazsCnUJ8xdnrDU7KjzdtzHjFCUlzDfnvWHG4252gBu0/3PyrQCctN9MfODG4iiQLVY6h",
+	"7YilJSgt7y1xCYd9ce8pLaNd0mc1dI+8HJ0mk0/egzLK2pEC7YaRJD/EkQ0mB6Kwkhs/qqfO4bmSX9I2",
+	"4hmdV4oIFvda7XeFoKt8EjkihIpsAdbDeYCiESB/7zVfPmuMvzO0mnpLoM0QYApycYd4VvMxCNXAAXgu",
+	"qge8yLprZChJ4Yv75yu3UoT463Um01XiUg9qlECt/77t9O1ZwJIyZURtoBITu5O1dvklwtuRrCi8faZc",
+	"Q58xwopewHvEpDKLEpov9SW6zV9ByyITVJoIcANMFfgA4XehvaEsVd8C1Z5V967U4Oc8I3ArsqouS8nv",
+	"Zb/yKwK8os3ofA355h7VuiUAGSkfeVufV72fAuVNL+Mv3uVyx4Dka1uBafv/xh3uWhr4AVH4zOXgiaSP",
+	"WshfUAiMa1/x0eYR6F7PmeLVtxnKlgiXUKhIU1ULHboyUoM4LiBSVnR0YKQrDuc1GDVLN0A+d8uwvZQT",
+	"N6PX1qFCAxDye6pDNJDCYGOhApOVbiH9rSvKMCbAmpYFzwjNtrRfBTXalabN2e5tdszujL7N3pHteY60",
+	"CHlpioI0sMHLdibbr9GfUf+JJMmDh/f/O0Q+z6cfnW8BdbwLpim78y8cinZOMq1/rxFDRGAyojv/zT3z",
+	"mR+2f+3G4ro6YMLZyaAExEdhLNUDf3P/szG4BzCn0Z3ku4LB6/JA1yptiLwzT346z89I/uC9B60Ewof3",
+	"7w9TCO89OHPZR5dqp6t3U+Nr1O3u/Z0DEb3swWhtIWpGRjFva0Y+9+s5YvAXVBJPJNW6WqLdrBkxyBQt",
+	"FTYSInwHbLQ+RbBai0DQCa8eOCXR1AdOiluvAuTZBvbcofKZbpGI5GvKuMrTVtU8e4cVbBO1bXxzBGVD",
+	"vxneUD+r383l5i9mZKu1WWDR0zW0gXyToXZlScbpFha02GcLRuvVephP+ODrf/zjHw8fhJIl5AdUN3Ot",
+	"2GpWzh7NLlGFZx9//fi/AwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -45,6 +45,44 @@ func (q *Queries) AddAnchorLeaves(ctx context.Context, arg []AddAnchorLeavesPara
 	return q.db.CopyFrom(ctx, []string{"anchor_leaves"}, []string{"anchor", "kind", "id", "seq", "hash"}, &iteratorForAddAnchorLeaves{rows: arg})
 }
 
+// iteratorForAddImportLines implements pgx.CopyFromSource.
+type iteratorForAddImportLines struct {
+	rows                 []AddImportLinesParams
+	skippedFirstNextCall bool
+}
+
+func (r *iteratorForAddImportLines) Next() bool {
+	if len(r.rows) == 0 {
+		return false
+	}
+	if !r.skippedFirstNextCall {
+		r.skippedFirstNextCall = true
+		return true
+	}
+	r.rows = r.rows[1:]
+	return len(r.rows) > 0
+}
+
+func (r iteratorForAddImportLines) Values() ([]interface{}, error) {
+	return []interface{}{
+		r.rows[0].ImportID,
+		r.rows[0].JointID,
+		r.rows[0].Does,
+		r.rows[0].Before,
+		r.rows[0].After,
+		r.rows[0].SpecificationBefore,
+		r.rows[0].SpecificationAfter,
+	}, nil
+}
+
+func (r iteratorForAddImportLines) Err() error {
+	return nil
+}
+
+func (q *Queries) AddImportLines(ctx context.Context, arg []AddImportLinesParams) (int64, error) {
+	return q.db.CopyFrom(ctx, []string{"import_lines"}, []string{"import_id", "joint_id", "does", "before", "after", "specification_before", "specification_after"}, &iteratorForAddImportLines{rows: arg})
+}
+
 // iteratorForAddJoints implements pgx.CopyFromSource.
 type iteratorForAddJoints struct {
 	rows                 []AddJointsParams

@@ -8,7 +8,8 @@ import (
 	"github.com/jackc/pgx/v5"
 )
 
-// JointFilter narrows and orders the register. Empty fields do not narrow; Like is a LIKE pattern without its outer
+// JointFilter narrows and orders the register. Empty fields do not narrow, but what is retired is
+// found only by its glyph; Like is a LIKE pattern without its outer
 // wildcards.
 type JointFilter struct {
 	Like, Area, Glyph, Package string
@@ -38,6 +39,10 @@ func (q *Queries) JointPage(ctx context.Context, f JointFilter) (rows []Joint, t
 	add("area = $%d", f.Area)
 	add("glyph = $%d", f.Glyph)
 	add("package = $%d", f.Package)
+	all := len(where) == 0
+	if f.Glyph == "" {
+		where = append(where, "glyph <> 'retired'")
+	}
 	cond := ""
 	if len(where) > 0 {
 		cond = " where " + strings.Join(where, " and ")
@@ -59,7 +64,7 @@ func (q *Queries) JointPage(ctx context.Context, f JointFilter) (rows []Joint, t
 		return rows, total, err
 	}
 	count := "select count(*)::int from joints" + cond
-	if cond == "" { // kept as joints come: counting all of them takes longer than the page may
+	if all { // kept as joints come: counting all of them takes longer than the page may
 		count = "select coalesce(sum(total), 0)::int from area_totals"
 	}
 	if err := q.db.QueryRow(ctx, count, args...).Scan(&total); err != nil {

@@ -124,6 +124,26 @@ type HouseRule struct {
 	Reason  string
 }
 
+type Import struct {
+	ID       uuid.UUID
+	MadeBy   string
+	MadeAt   time.Time
+	Added    int32
+	Changed  int32
+	UndoneBy string
+	UndoneAt *time.Time
+}
+
+type ImportLine struct {
+	ImportID            uuid.UUID
+	JointID             uuid.UUID
+	Does                string
+	Before              string
+	After               string
+	SpecificationBefore int32
+	SpecificationAfter  int32
+}
+
 type Joint struct {
 	ID                   uuid.UUID
 	Tag                  string
@@ -143,6 +163,8 @@ type Joint struct {
 	PresentRun           *uuid.UUID
 	UpdatedAt            time.Time
 	Search               *string
+	RetiredWhy           string
+	RetiredFrom          string
 }
 
 type LibraryValue struct {

@@ -21,6 +21,16 @@ type AddAnchorLeavesParams struct {
 	Hash   string
 }
 
+type AddImportLinesParams struct {
+	ImportID            uuid.UUID
+	JointID             uuid.UUID
+	Does                string
+	Before              string
+	After               string
+	SpecificationBefore int32
+	SpecificationAfter  int32
+}
+
 type AddJointsParams struct {
 	ID                   uuid.UUID
 	Tag                  string
@@ -84,7 +94,7 @@ func (q *Queries) AdvanceRuns(ctx context.Context, arg AdvanceRunsParams) error 
 }
 
 const allJoints = `-- name: AllJoints :many
-select id, tag, name, area, equipment, service, family, package, nameplate, bolts, make, glyph, station, summary, specification_version, updated_at from joints order by area, tag
+select id, tag, name, area, equipment, service, family, package, nameplate, bolts, make, glyph, station, summary, specification_version, updated_at, retired_why from joints order by area, tag
 `
 
 type AllJointsRow struct {
@@ -104,6 +114,7 @@ type AllJointsRow struct {
 	Summary              string
 	SpecificationVersion int32
 	UpdatedAt            time.Time
+	RetiredWhy           string
 }
 
 func (q *Queries) AllJoints(ctx context.Context) ([]AllJointsRow, error) {
@@ -132,6 +143,7 @@ func (q *Queries) AllJoints(ctx context.Context) ([]AllJointsRow, error) {
 			&i.Summary,
 			&i.SpecificationVersion,
 			&i.UpdatedAt,
+			&i.RetiredWhy,
 		); err != nil {
 			return nil, err
 		}
@@ -202,7 +214,7 @@ select a.area, j.tag, j.name, j.family, j.bolts, j.glyph, j.summary, coalesce(j.
 from (select area, total, accepted, greatest(1, least($1::int, $2::int / greatest(1, (count(*) over ())::int))) as most
   from (select area, total, accepted from area_totals order by total - accepted desc, area limit $3::int) busy) a
 cross join lateral (
-  select b.tag, b.name, b.family, b.bolts, b.glyph, b.summary, b.package from joints b where b.area = a.area
+  select b.tag, b.name, b.family, b.bolts, b.glyph, b.summary, b.package from joints b where b.area = a.area and b.glyph <> 'retired'
   order by array_position(array['in_hand', 'stopped', 'turned_down', 'to_prove', 'due_again', 'ready', 'waiting', 'accepted'], b.glyph), b.tag limit a.most
 ) j order by a.area, array_position(array['in_hand', 'stopped', 'turned_down', 'to_prove', 'due_again', 'ready', 'waiting', 'accepted'], j.glyph), j.tag
 `
@@ -336,6 +348,44 @@ func (q *Queries) Audit(ctx context.Context, arg AuditParams) error {
 		arg.After,
 	)
 	return err
+}
+
+const auditOf = `-- name: AuditOf :many
+select id, at, who, action, subject, before, after from audit_log where subject = $1::text order by id desc limit $2::int
+`
+
+type AuditOfParams struct {
+	Subject string
+	N       int32
+}
+
+// What befell one thing, the newest first.
+func (q *Queries) AuditOf(ctx context.Context, arg AuditOfParams) ([]AuditLog, error) {
+	rows, err := q.db.Query(ctx, auditOf, arg.Subject, arg.N)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []AuditLog{}
+	for rows.Next() {
+		var i AuditLog
+		if err := rows.Scan(
+			&i.ID,
+			&i.At,
+			&i.Who,
+			&i.Action,
+			&i.Subject,
+			&i.Before,
+			&i.After,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const auditPage = `-- name: AuditPage :many
@@ -1062,7 +1112,7 @@ func (q *Queries) GetDoubt(ctx context.Context, id uuid.UUID) (Doubt, error) {
 }
 
 const getJoint = `-- name: GetJoint :one
-select id, tag, name, area, equipment, service, family, package, nameplate, specification_version, bolts, make, glyph, station, summary, present_run, updated_at, search from joints where tag = $1
+select id, tag, name, area, equipment, service, family, package, nameplate, specification_version, bolts, make, glyph, station, summary, present_run, updated_at, search, retired_why, retired_from from joints where tag = $1
 `
 
 func (q *Queries) GetJoint(ctx context.Context, tag string) (Joint, error) {
@@ -1087,12 +1137,14 @@ func (q *Queries) GetJoint(ctx context.Context, tag string) (Joint, error) {
 		&i.PresentRun,
 		&i.UpdatedAt,
 		&i.Search,
+		&i.RetiredWhy,
+		&i.RetiredFrom,
 	)
 	return i, err
 }
 
 const getJointByID = `-- name: GetJointByID :one
-select id, tag, name, area, equipment, service, family, package, nameplate, specification_version, bolts, make, glyph, station, summary, present_run, updated_at, search from joints where id = $1
+select id, tag, name, area, equipment, service, family, package, nameplate, specification_version, bolts, make, glyph, station, summary, present_run, updated_at, search, retired_why, retired_from from joints where id = $1
 `
 
 func (q *Queries) GetJointByID(ctx context.Context, id uuid.UUID) (Joint, error) {
@@ -1117,6 +1169,8 @@ func (q *Queries) GetJointByID(ctx context.Context, id uuid.UUID) (Joint, error)
 		&i.PresentRun,
 		&i.UpdatedAt,
 		&i.Search,
+		&i.RetiredWhy,
+		&i.RetiredFrom,
 	)
 	return i, err
 }
@@ -1393,6 +1447,72 @@ func (q *Queries) GivePINOnce(ctx context.Context, arg GivePINOnceParams) error 
 	return err
 }
 
+const importLines = `-- name: ImportLines :many
+select l.import_id, l.joint_id, l.does, l.before, l.after, l.specification_before, l.specification_after, j.tag, j.name, j.area, j.equipment, j.service, j.package, j.nameplate, j.specification_version, j.glyph, j.present_run, coalesce(r.started_at, 'epoch')::timestamptz as run_at
+from import_lines l join joints j on j.id = l.joint_id left join runs r on r.id = j.present_run where l.import_id = $1 order by j.tag
+`
+
+type ImportLinesRow struct {
+	ImportID             uuid.UUID
+	JointID              uuid.UUID
+	Does                 string
+	Before               string
+	After                string
+	SpecificationBefore  int32
+	SpecificationAfter   int32
+	Tag                  string
+	Name                 string
+	Area                 string
+	Equipment            string
+	Service              string
+	Package              *string
+	Nameplate            string
+	SpecificationVersion int32
+	Glyph                string
+	PresentRun           *uuid.UUID
+	RunAt                time.Time
+}
+
+// With how each joint stands now.
+func (q *Queries) ImportLines(ctx context.Context, importID uuid.UUID) ([]ImportLinesRow, error) {
+	rows, err := q.db.Query(ctx, importLines, importID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []ImportLinesRow{}
+	for rows.Next() {
+		var i ImportLinesRow
+		if err := rows.Scan(
+			&i.ImportID,
+			&i.JointID,
+			&i.Does,
+			&i.Before,
+			&i.After,
+			&i.SpecificationBefore,
+			&i.SpecificationAfter,
+			&i.Tag,
+			&i.Name,
+			&i.Area,
+			&i.Equipment,
+			&i.Service,
+			&i.Package,
+			&i.Nameplate,
+			&i.SpecificationVersion,
+			&i.Glyph,
+			&i.PresentRun,
+			&i.RunAt,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const insertAnchor = `-- name: InsertAnchor :exec
 insert into anchors (number, at, hash, body, signature) values ($1, $2, $3, $4, $5)
 `
@@ -1503,6 +1623,29 @@ func (q *Queries) InsertHouseRules(ctx context.Context, arg InsertHouseRulesPara
 		return 0, err
 	}
 	return result.RowsAffected(), nil
+}
+
+const insertImport = `-- name: InsertImport :exec
+insert into imports (id, made_by, made_at, added, changed) values ($1, $2, $3, $4, $5)
+`
+
+type InsertImportParams struct {
+	ID      uuid.UUID
+	MadeBy  string
+	MadeAt  time.Time
+	Added   int32
+	Changed int32
+}
+
+func (q *Queries) InsertImport(ctx context.Context, arg InsertImportParams) error {
+	_, err := q.db.Exec(ctx, insertImport,
+		arg.ID,
+		arg.MadeBy,
+		arg.MadeAt,
+		arg.Added,
+		arg.Changed,
+	)
+	return err
 }
 
 const insertJoint = `-- name: InsertJoint :exec
@@ -2405,6 +2548,38 @@ func (q *Queries) ListHouseRules(ctx context.Context) ([]HouseRule, error) {
 	return items, nil
 }
 
+const listImports = `-- name: ListImports :many
+select id, made_by, made_at, added, changed, undone_by, undone_at from imports order by made_at desc limit 20
+`
+
+func (q *Queries) ListImports(ctx context.Context) ([]Import, error) {
+	rows, err := q.db.Query(ctx, listImports)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []Import{}
+	for rows.Next() {
+		var i Import
+		if err := rows.Scan(
+			&i.ID,
+			&i.MadeBy,
+			&i.MadeAt,
+			&i.Added,
+			&i.Changed,
+			&i.UndoneBy,
+			&i.UndoneAt,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const listKeys = `-- name: ListKeys :many
 select id, public_key, made_at, valid_from, valid_until, revoked_from, revoke_reason, made_by from signing_keys order by made_at, id
 `
@@ -2439,7 +2614,7 @@ func (q *Queries) ListKeys(ctx context.Context) ([]SigningKey, error) {
 }
 
 const listPackages = `-- name: ListPackages :many
-select p.code, p.name, count(j.id)::int as joints, (count(j.id) filter (where j.glyph = 'accepted'))::int as accepted
+select p.code, p.name, (count(j.id) filter (where j.glyph <> 'retired'))::int as joints, (count(j.id) filter (where j.glyph = 'accepted'))::int as accepted
 from packages p left join joints j on j.package = p.code group by p.code, p.name order by p.code
 `
 
@@ -2791,8 +2966,27 @@ func (q *Queries) LockDeviceKeys(ctx context.Context, dollar_1 []string) ([]Devi
 	return items, nil
 }
 
+const lockImport = `-- name: LockImport :one
+select id, made_by, made_at, added, changed, undone_by, undone_at from imports where id = $1 for update
+`
+
+func (q *Queries) LockImport(ctx context.Context, id uuid.UUID) (Import, error) {
+	row := q.db.QueryRow(ctx, lockImport, id)
+	var i Import
+	err := row.Scan(
+		&i.ID,
+		&i.MadeBy,
+		&i.MadeAt,
+		&i.Added,
+		&i.Changed,
+		&i.UndoneBy,
+		&i.UndoneAt,
+	)
+	return i, err
+}
+
 const lockJoint = `-- name: LockJoint :one
-select id, tag, name, area, equipment, service, family, package, nameplate, specification_version, bolts, make, glyph, station, summary, present_run, updated_at, search from joints where tag = $1 for update
+select id, tag, name, area, equipment, service, family, package, nameplate, specification_version, bolts, make, glyph, station, summary, present_run, updated_at, search, retired_why, retired_from from joints where tag = $1 for update
 `
 
 func (q *Queries) LockJoint(ctx context.Context, tag string) (Joint, error) {
@@ -2817,6 +3011,8 @@ func (q *Queries) LockJoint(ctx context.Context, tag string) (Joint, error) {
 		&i.PresentRun,
 		&i.UpdatedAt,
 		&i.Search,
+		&i.RetiredWhy,
+		&i.RetiredFrom,
 	)
 	return i, err
 }
@@ -2895,6 +3091,20 @@ func (q *Queries) LockTool(ctx context.Context, tag string) (Tool, error) {
 	var i Tool
 	err := row.Scan(&i.Tag, &i.Data, &i.UpdatedAt)
 	return i, err
+}
+
+const markImportUndone = `-- name: MarkImportUndone :exec
+update imports set undone_by = $2, undone_at = now() where id = $1
+`
+
+type MarkImportUndoneParams struct {
+	ID       uuid.UUID
+	UndoneBy string
+}
+
+func (q *Queries) MarkImportUndone(ctx context.Context, arg MarkImportUndoneParams) error {
+	_, err := q.db.Exec(ctx, markImportUndone, arg.ID, arg.UndoneBy)
+	return err
 }
 
 const newRecordMarks = `-- name: NewRecordMarks :many
@@ -3291,7 +3501,7 @@ func (q *Queries) PINFailures(ctx context.Context, arg PINFailuresParams) (PINFa
 }
 
 const packageSpecifications = `-- name: PackageSpecifications :many
-select j.tag, j.family, s.data from joints j join specifications s on s.joint_id = j.id and s.version = j.specification_version where j.package = $1 order by j.tag
+select j.tag, j.family, s.data from joints j join specifications s on s.joint_id = j.id and s.version = j.specification_version where j.package = $1 and j.glyph <> 'retired' order by j.tag
 `
 
 type PackageSpecificationsRow struct {
@@ -3769,6 +3979,29 @@ func (q *Queries) RenameArea(ctx context.Context, arg RenameAreaParams) (int64, 
 		return 0, err
 	}
 	return result.RowsAffected(), nil
+}
+
+const restoreJoint = `-- name: RestoreJoint :exec
+update joints set glyph = retired_from, retired_from = '', retired_why = '', updated_at = now() where id = $1
+`
+
+func (q *Queries) RestoreJoint(ctx context.Context, id uuid.UUID) error {
+	_, err := q.db.Exec(ctx, restoreJoint, id)
+	return err
+}
+
+const retireJoint = `-- name: RetireJoint :exec
+update joints set retired_from = glyph, glyph = 'retired', retired_why = $2, updated_at = now() where id = $1
+`
+
+type RetireJointParams struct {
+	ID         uuid.UUID
+	RetiredWhy string
+}
+
+func (q *Queries) RetireJoint(ctx context.Context, arg RetireJointParams) error {
+	_, err := q.db.Exec(ctx, retireJoint, arg.ID, arg.RetiredWhy)
+	return err
 }
 
 const retirePerson = `-- name: RetirePerson :exec

@@ -23,7 +23,7 @@ var mayChange = map[string][]string{
 	"people":   {"role", "pin_hash", "pin_version", "pin_set_at", "pin_once_until", "active", "retired_at"},
 	"packages": {"name"},
 	"joints": {"name", "area", "equipment", "service", "family", "package", "nameplate", "specification_version",
-		"bolts", "make", "glyph", "station", "summary", "present_run", "updated_at"},
+		"bolts", "make", "glyph", "station", "summary", "present_run", "updated_at", "retired_why", "retired_from"},
 	"runs":          {"plan_id", "last_seq", "last_hash", "size", "sealed_at"},
 	"settings":      {"value"},
 	"tools":         {"data", "updated_at"},
@@ -36,6 +36,7 @@ var mayChange = map[string][]string{
 	"procedures":    {"approved_by", "approved_by_id", "approved_at"},
 	"training":      {"until", "note"},
 	"areas":         {"place", "drawing"},
+	"imports":       {"undone_by", "undone_at"},
 	"sessions":      {"token", "data", "expiry"},
 }
 

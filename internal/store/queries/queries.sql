@@ -150,11 +150,11 @@ where string_to_array(e.tools, '+') @> array[sqlc.arg(tag)::text] and e.tools <>
 insert into packages (code, name) values ($1, $2) on conflict (code) do update set name = excluded.name;
 
 -- name: ListPackages :many
-select p.code, p.name, count(j.id)::int as joints, (count(j.id) filter (where j.glyph = 'accepted'))::int as accepted
+select p.code, p.name, (count(j.id) filter (where j.glyph <> 'retired'))::int as joints, (count(j.id) filter (where j.glyph = 'accepted'))::int as accepted
 from packages p left join joints j on j.package = p.code group by p.code, p.name order by p.code;
 
 -- name: AllJoints :many
-select id, tag, name, area, equipment, service, family, package, nameplate, bolts, make, glyph, station, summary, specification_version, updated_at from joints order by area, tag;
+select id, tag, name, area, equipment, service, family, package, nameplate, bolts, make, glyph, station, summary, specification_version, updated_at, retired_why from joints order by area, tag;
 
 -- name: GetJoint :one
 select * from joints where tag = $1;
@@ -292,7 +292,7 @@ select a.area, j.tag, j.name, j.family, j.bolts, j.glyph, j.summary, coalesce(j.
 from (select *, greatest(1, least(sqlc.arg(per_area)::int, sqlc.arg(joints)::int / greatest(1, (count(*) over ())::int))) as most
   from (select * from area_totals order by total - accepted desc, area limit sqlc.arg(areas)::int) busy) a
 cross join lateral (
-  select b.tag, b.name, b.family, b.bolts, b.glyph, b.summary, b.package from joints b where b.area = a.area
+  select b.tag, b.name, b.family, b.bolts, b.glyph, b.summary, b.package from joints b where b.area = a.area and b.glyph <> 'retired'
   order by array_position(array['in_hand', 'stopped', 'turned_down', 'to_prove', 'due_again', 'ready', 'waiting', 'accepted'], b.glyph), b.tag limit a.most
 ) j order by a.area, array_position(array['in_hand', 'stopped', 'turned_down', 'to_prove', 'due_again', 'ready', 'waiting', 'accepted'], j.glyph), j.tag;
 
@@ -315,7 +315,7 @@ update runs set plan_id = $2 where id = $1;
 select number, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, verdict from records where joint_id = $1 order by sealed_at desc;
 
 -- name: PackageSpecifications :many
-select j.tag, j.family, s.data from joints j join specifications s on s.joint_id = j.id and s.version = j.specification_version where j.package = $1 order by j.tag;
+select j.tag, j.family, s.data from joints j join specifications s on s.joint_id = j.id and s.version = j.specification_version where j.package = $1 and j.glyph <> 'retired' order by j.tag;
 
 -- name: AddJoints :copyfrom
 insert into joints (id, tag, name, area, equipment, service, family, package, nameplate, specification_version, bolts, make, glyph, summary) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14);
@@ -546,3 +546,33 @@ delete from training where person_id = $1 and about = $2 and code = $3;
 
 -- name: LockPeople :exec
 select pg_advisory_xact_lock(hashtext('dynacor first day'));
+
+-- name: RetireJoint :exec
+update joints set retired_from = glyph, glyph = 'retired', retired_why = $2, updated_at = now() where id = $1;
+
+-- name: RestoreJoint :exec
+update joints set glyph = retired_from, retired_from = '', retired_why = '', updated_at = now() where id = $1;
+
+-- name: AuditOf :many
+-- What befell one thing, the newest first.
+select * from audit_log where subject = sqlc.arg(subject)::text order by id desc limit sqlc.arg(n)::int;
+
+-- name: InsertImport :exec
+insert into imports (id, made_by, made_at, added, changed) values ($1, $2, $3, $4, $5);
+
+-- name: AddImportLines :copyfrom
+insert into import_lines (import_id, joint_id, does, before, after, specification_before, specification_after) values ($1, $2, $3, $4, $5, $6, $7);
+
+-- name: ListImports :many
+select * from imports order by made_at desc limit 20;
+
+-- name: LockImport :one
+select * from imports where id = $1 for update;
+
+-- name: MarkImportUndone :exec
+update imports set undone_by = $2, undone_at = now() where id = $1;
+
+-- name: ImportLines :many
+-- With how each joint stands now.
+select l.*, j.tag, j.name, j.area, j.equipment, j.service, j.package, j.nameplate, j.specification_version, j.glyph, j.present_run, coalesce(r.started_at, 'epoch')::timestamptz as run_at
+from import_lines l join joints j on j.id = l.joint_id left join runs r on r.id = j.present_run where l.import_id = $1 order by j.tag;

@@ -299,6 +299,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/joints/{tag}/retire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a joint out of service; its records stay */
+        post: operations["retireJoint"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/joints/{tag}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a retired joint back into service as it stood */
+        post: operations["restoreJoint"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/joints/{tag}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was changed of a joint and by whom, the newest first */
+        get: operations["jointHistory"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/joints/{tag}/copy": {
         parameters: {
             query?: never;
@@ -1188,6 +1239,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The latest imports of the register, the newest first */
+        get: operations["listImports"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/imports/{id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take back what an import did, as new changes; apply=false only says what it would do */
+        post: operations["undoImport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/export/joints.csv": {
         parameters: {
             query?: never;
@@ -1778,7 +1863,32 @@ export interface components {
             rules: components["schemas"]["HouseRules"];
             reason: string;
         };
+        ImportedRow: {
+            id: string;
+            madeBy: string;
+            /** Format: date-time */
+            madeAt: string;
+            added: number;
+            changed: number;
+            undoneBy: string;
+        };
+        UndoLine: {
+            tag: string;
+            name: string;
+            /** @enum {string} */
+            does: "retired" | "back" | "left";
+            what: string;
+        };
+        UndoResult: {
+            applied: boolean;
+            retired: number;
+            back: number;
+            left: number;
+            lines: components["schemas"]["UndoLine"][];
+        };
         ImportResult: {
+            /** @description of an import of joints that changed something: it can be undone */
+            id: string;
             applied: boolean;
             new: number;
             changed: number;
@@ -1811,6 +1921,8 @@ export interface components {
             state: components["schemas"]["State"];
         };
         JointDetail: {
+            /** @description why it is out of service, empty when it is in service */
+            retired: string;
             doubts: components["schemas"]["Doubt"][];
             joint: components["schemas"]["JointRow"];
             nameplate: string;
@@ -3924,6 +4036,83 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    retireJoint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReasonInput"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JointDetail"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    restoreJoint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReasonInput"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JointDetail"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    jointHistory: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AuditRow"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     copyJoint: {
         parameters: {
             query?: never;
@@ -5361,6 +5550,52 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ImportResult"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listImports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportedRow"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    undoImport: {
+        parameters: {
+            query?: {
+                apply?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UndoResult"];
                 };
             };
             default: components["responses"]["Problem"];

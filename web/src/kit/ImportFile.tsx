@@ -9,10 +9,11 @@ interface ImportProps {
   accept: string;
   noun: string; // what is imported, many of them
   done: ReactNode; // where to go afterwards
+  after?: ReactNode; // under it all
 }
 
 /** A list from a file: first what it would do and what is wrong with it, cell by cell; then all of it or nothing. */
-export function ImportFile({ title, text, path, accept, noun, done }: ImportProps) {
+export function ImportFile({ title, text, path, accept, noun, done, after }: ImportProps) {
   const qc = useQueryClient();
   const [file, setFile] = useState<File>();
   const [result, setResult] = useState<ImportResult>();
@@ -147,6 +148,7 @@ export function ImportFile({ title, text, path, accept, noun, done }: ImportProp
           </table>
         </>
       )}
+      {after}
     </div>
   );
 }

@@ -53,6 +53,7 @@ export const glyphWords: Record<string, string> = {
   due_again: 'due again',
   stopped: 'stopped',
   turned_down: 'turned down',
+  retired: 'retired',
 };
 
 /** The joint as a mark of 24 to 44 px: its own outline, and its state as a shape in the middle. */
@@ -107,6 +108,10 @@ export function Glyph({
       break;
     case 'due_again':
       [stroke, dot, full] = ['var(--ok)', 'var(--ok)', true];
+      break;
+    case 'retired':
+      fill = 'none';
+      stroke = dot = 'var(--ink-3)';
       break;
     case 'to_prove':
       full = true;
@@ -181,6 +186,9 @@ export function Glyph({
       )}
       {state === 'ready' && <circle r={M * 0.34} style={{ fill: 'var(--ink)' }} />}
       {state === 'to_prove' && <circle r={M * 0.86} style={{ fill: 'var(--ink)' }} />}
+      {state === 'retired' && (
+        <path d={`M${-M} ${M}L${M} ${-M}`} style={{ fill: 'none', stroke: 'var(--ink-3)', strokeWidth: 1.8 }} />
+      )}
       {state === 'due_again' && (
         <>
           <circle r={M} style={{ fill: 'var(--film-2)', stroke: 'var(--ok)', strokeWidth: 1.4 }} />

@@ -17,9 +17,11 @@ import { GroupItems } from './Ready';
 /** Two people sign, then the record is sealed: nothing in it can be changed any more. */
 export function HandOver({
   run,
+  retired,
   onChanged,
 }: {
   run: LocalRun & { store: RunStore | undefined };
+  retired: boolean;
   onChanged: () => void;
 }) {
   const [signing, setSigning] = useState<SignRequest>();
@@ -67,7 +69,7 @@ export function HandOver({
               It stays as it is. Corrections are made as new work on the joint, with a record of their own.
             </p>
             <div className="row-btns">
-              {may('startRun') && (
+              {may('startRun') && !retired && (
                 <button type="button" className="btn" onClick={() => setAgain(true)}>
                   Work on it again
                 </button>

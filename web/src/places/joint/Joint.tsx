@@ -107,6 +107,11 @@ export function JointPlace() {
       {run.view?.planStale && state?.station !== 'sealed' && (
         <p className="line-note">{run.view.planStale} The work goes on with the plan it began with; ask the planner.</p>
       )}
+      {joint.data?.retired && (
+        <p className="line-note" role="status">
+          Retired: {joint.data.retired}. Nothing is planned or begun on it; its records stay.
+        </p>
+      )}
       {joint.data?.doubts.map((d) => (
         <p key={d.id} className="line-note">
           In doubt: {d.tool} pulled this joint, last {when(d.lastUsed)}, and was found out later ({d.reason}). An
@@ -168,7 +173,9 @@ export function JointPlace() {
         {viewed === 'ready' && <Ready run={run} />}
         {viewed === 'tighten' && <Tighten run={run} present={present === 'tighten'} />}
         {viewed === 'prove' && <Prove run={run} onTighten={() => view('tighten')} />}
-        {viewed === 'hand_over' && <HandOver run={run} onChanged={() => jointChanged(qc, tag)} />}
+        {viewed === 'hand_over' && (
+          <HandOver run={run} retired={!!joint.data?.retired} onChanged={() => jointChanged(qc, tag)} />
+        )}
       </div>
     </>
   );

@@ -1,10 +1,13 @@
 import { Menu } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
+import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { JointDetail } from '../../api/client';
+import { api, type JointDetail, jointChanged, must } from '../../api/client';
 import type { LocalRun, RunStore } from '../../api/runStore';
 import { useSession } from '../../api/session';
+import { ReasonDialog } from '../../kit/ReasonDialog';
 import { SignDialog, type SignRequest } from '../../kit/SignDialog';
+import { HistoryDialog } from './HistoryDialog';
 import { PartDialog } from './PartDialog';
 import { PlaceDialog } from './PlaceDialog';
 
@@ -17,13 +20,17 @@ export function JointMenu({
   joint: JointDetail | undefined;
 }) {
   const { person, may } = useSession();
+  const qc = useQueryClient();
   const [part, openPart] = useDisclosure(false);
   const [place, openPlace] = useDisclosure(false);
+  const [history, openHistory] = useDisclosure(false);
+  const [service, openService] = useDisclosure(false);
   const [signing, setSigning] = useState<SignRequest>();
   const { state: s, store, view } = run;
   const open = !!s && !!store && !!view && !view.record && s.verdict.code !== 'turned_down';
   const moves = !!joint && may('editJoint');
-  if (!person || (!open && !moves)) return null;
+  const retired = !!joint?.retired;
+  if (!person || (!open && !joint)) return null;
   return (
     <>
       <Menu position="bottom-end" withinPortal>
@@ -33,7 +40,11 @@ export function JointMenu({
           </button>
         </Menu.Target>
         <Menu.Dropdown>
-          {moves && <Menu.Item onClick={openPlace.open}>Name, place, package</Menu.Item>}
+          {moves && !retired && <Menu.Item onClick={openPlace.open}>Name, place, package</Menu.Item>}
+          {joint && <Menu.Item onClick={openHistory.open}>What was changed</Menu.Item>}
+          {joint && may('retireJoint') && !open && (
+            <Menu.Item onClick={openService.open}>{retired ? 'Put it back into service' : 'Retire it'}</Menu.Item>
+          )}
           {open && <Menu.Item onClick={openPart.open}>A part was taken out or changed</Menu.Item>}
           {open && (
             <Menu.Item
@@ -54,6 +65,30 @@ export function JointMenu({
       </Menu>
       {place && joint && (
         <PlaceDialog opened joint={joint.joint} nameplate={joint.nameplate} onClose={openPlace.close} />
+      )}
+      {history && joint && <HistoryDialog tag={joint.joint.tag} onClose={openHistory.close} />}
+      {joint && (
+        <ReasonDialog
+          opened={service}
+          title={retired ? `Put ${joint.joint.tag} back into service` : `Retire ${joint.joint.tag}`}
+          text={
+            retired
+              ? 'It stands in the lists again, as it stood before.'
+              : 'Nothing is planned or begun on it any more, and lists and packages leave it out. Its records stay, and it can come back.'
+          }
+          verb={retired ? 'Put it back' : 'Retire it'}
+          onClose={openService.close}
+          onDone={async (reason) => {
+            const tag = joint.joint.tag;
+            await must(
+              api.POST(retired ? '/joints/{tag}/restore' : '/joints/{tag}/retire', {
+                params: { path: { tag } },
+                body: { reason },
+              }),
+            );
+            jointChanged(qc, tag);
+          }}
+        />
       )}
       {open && (
         <>

@@ -123,7 +123,7 @@ function ReadDo({ r }: { r: Reading }) {
             Back to {begun ? 'the plan in use' : 'house rules'}
           </button>
         )}
-        {!begun && (
+        {!begun && !r.joint?.retired && (
           <button
             type="button"
             className="btn now"

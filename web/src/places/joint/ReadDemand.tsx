@@ -79,7 +79,7 @@ export function ReadDemand({ r }: { r: Reading }) {
         </div>
       )}
       <div className="row-btns">
-        {maySpecify && (
+        {maySpecify && !r.joint?.retired && (
           <button type="button" className="btn sm" onClick={r.editing.open}>
             New version
           </button>

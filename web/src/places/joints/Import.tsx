@@ -1,8 +1,11 @@
 import { Link } from '@tanstack/react-router';
+import { useSession } from '../../api/session';
 import { ImportFile } from '../../kit/ImportFile';
+import { EarlierImports } from './UndoImport';
 
 /** The register of joints from a CSV file. */
 export function ImportPage() {
+  const { may } = useSession();
   return (
     <ImportFile
       title="Import a register"
@@ -19,6 +22,7 @@ export function ImportPage() {
           has every column.
         </>
       }
+      after={may('listImports') && <EarlierImports />}
       done={
         <Link to="/joints" className="btn">
           See the joints

@@ -62,12 +62,14 @@ export function TodayPlace() {
           <div className="rule">
             The plant{t.line ? `, ${t.line}` : ''}
             <span className="r leg">
-              {Object.entries(glyphWords).map(([s, w]) => (
-                <span key={s}>
-                  <Glyph count={8} state={s} share={0.4} size={24} />
-                  {w}
-                </span>
-              ))}
+              {Object.entries(glyphWords)
+                .filter(([s]) => s !== 'retired')
+                .map(([s, w]) => (
+                  <span key={s}>
+                    <Glyph count={8} state={s} share={0.4} size={24} />
+                    {w}
+                  </span>
+                ))}
             </span>
           </div>
           <PlantLine areas={t.areas} at={first?.area} />
