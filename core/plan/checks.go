@@ -63,7 +63,11 @@ func (p *Plan) figure(fam procedure.Family, code string, factor float64) (v floa
 		}
 		from = p.Specification.Source()
 		if _, given := p.Specification.Figures[code]; !given && x.Derive != nil {
-			from = "worked out of " + strings.ToLower(strings.Join(fam.FigureNames(x.Derive.Of), " and ")) + ", " + from
+			names := fam.FigureNames(x.Derive.Of)
+			for i, n := range names {
+				names[i] = strings.ToLower(n[:1]) + n[1:] // units in them keep their letters
+			}
+			from += ", worked out of " + strings.Join(names, " and ")
 		}
 		v, ok = x.Known(p.Specification.Figures)
 	}
@@ -87,7 +91,8 @@ func (p *Plan) workedOut(fam procedure.Family, x procedure.Figure) {
 	names := fam.FigureNames(x.Derive.Of)
 	w.Supply("a", names[0], a, "", p.Specification.Source())
 	w.Supply("b", names[1], b, "", p.Specification.Source())
-	formula := map[string]string{procedure.ByMultiple: "a · b", procedure.ByShift: "a · tan(b · π / 180)"}[x.Derive.By]
+	formula := map[string]string{procedure.ByMultiple: "a · b", procedure.ByShift: "a · tan(b · π / 180)",
+		procedure.ByLess: "a - b", procedure.ByPlus: "a + b"}[x.Derive.By]
 	w.Calc("x", x.Name, formula, v, "", "own rule")
 	p.Workings = append(p.Workings, w)
 	if given, ok := p.Specification.Figures[x.Code]; ok && math.Abs(given-v) > differsBy*math.Abs(v) {
@@ -261,6 +266,9 @@ func LimitText(c procedure.Check) string {
 	}
 	switch c.Criterion {
 	case measure.Window:
+		if c.Temperature != "" {
+			u += " at 20 °C"
+		}
 		return quantity.Text(c.Low) + " to " + quantity.Text(c.Limit) + " " + u
 	case measure.Minimum:
 		return "at least " + quantity.Text(c.Low) + " " + u

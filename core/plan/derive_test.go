@@ -92,3 +92,34 @@ func TestFigureThatFollowsFromNothingIsRefused(t *testing.T) {
 		require.NotEmpty(t, x.Faults(), "%v", d)
 	}
 }
+
+// The window of a pre-charge is what the document allows about its figure, unless it gives a range.
+func TestWindowAboutAFigure(t *testing.T) {
+	f, err := procedure.ByCode("accumulator")
+	require.NoError(t, err)
+	in := coretest.Input()
+	in.Joint.Family, in.Family = f.Code, f
+	in.Specification = plan.Sample(f, map[string]string{"gas": "service"})
+	window := func(figures map[string]float64) procedure.Check {
+		t.Helper()
+		in.Specification.Figures = figures
+		p, err := plan.Make(in)
+		require.NoError(t, err)
+		require.Empty(t, p.ToBeSupplied)
+		return limitOf(t, p, "precharge")
+	}
+	c := window(map[string]float64{"transport": 2, "precharge": 90, "precharge_tol": 3})
+	require.Equal(t, []float64{87, 93}, []float64{c.Low, c.Limit})
+	require.Equal(t, "87 to 93 bar at 20 °C", plan.LimitText(c))
+	c = window(map[string]float64{"transport": 2, "precharge": 90, "precharge_low": 85, "precharge_high": 91})
+	require.Equal(t, []float64{85, 91}, []float64{c.Low, c.Limit})
+	in.Specification.Figures = map[string]float64{"transport": 2, "precharge": 90}
+	p, err := plan.Make(in)
+	require.NoError(t, err)
+	require.Len(t, p.ToBeSupplied, 2, "neither end is known")
+	in.Specification = plan.Sample(f, map[string]string{"gas": "transport"})
+	in.Specification.Figures = map[string]float64{"transport": 2}
+	p, err = plan.Make(in)
+	require.NoError(t, err)
+	require.Empty(t, p.ToBeSupplied, "what is not filled here need not be known here")
+}

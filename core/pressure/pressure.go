@@ -274,6 +274,12 @@ func StoredEnergy(w *working.Working, in EnergyInput) (EnergyResult, error) {
 	return r, nil
 }
 
+// AtmosphereMPa is the standard atmosphere (ISO 2533).
+const AtmosphereMPa = 0.101325
+
+// GasReferenceC is the temperature at which the pressure of a gas is stated, °C (ISO 1).
+const GasReferenceC = 20.0
+
 // GasInput is a closed gas at two temperatures.
 type GasInput struct {
 	Pressure float64 `in:"pressure_MPa" sym:"p1" label:"Pressure read" ok:">=0" eg:"9"`

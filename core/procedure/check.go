@@ -70,11 +70,13 @@ type Check struct {
 	LowFigure  string            `json:"lowFigure,omitempty"`  // and the lower
 	LowFactor  float64           `json:"lowFactor,omitempty"`  // times this; 0: once
 	HighFactor float64           `json:"highFactor,omitempty"`
-	TimesCount string            `json:"timesCount,omitempty"` // the lower limit counts the fasteners of this group
-	Limit      float64           `json:"limit,omitempty"`      // upper limit, filled in by the plan
-	Low        float64           `json:"low,omitempty"`        // lower limit
-	LimitFrom  string            `json:"limitFrom,omitempty"`
-	Exception  string            `json:"exception,omitempty"` // what is normal although it looks wrong
+	// the check that reads the temperature of this gas: its limits hold at 20 °C, its reading is taken there first
+	Temperature string  `json:"temperature,omitempty"`
+	TimesCount  string  `json:"timesCount,omitempty"` // the lower limit counts the fasteners of this group
+	Limit       float64 `json:"limit,omitempty"`      // upper limit, filled in by the plan
+	Low         float64 `json:"low,omitempty"`        // lower limit
+	LimitFrom   string  `json:"limitFrom,omitempty"`
+	Exception   string  `json:"exception,omitempty"` // what is normal although it looks wrong
 
 	Pairs    []Pair   `json:"pairs,omitempty"`    // of a match
 	Items    []string `json:"items,omitempty"`    // of a sequence

@@ -7,7 +7,9 @@ import (
 
 // Derive says how a figure follows from others.
 type Derive struct {
-	By string   `json:"by"` // multiple: the first times the second; shift: the first, a length, at an angle of the second
+	// multiple: the first times the second; shift: the first, a length, at an angle of the second; less and plus: the
+	// second taken from the first, or added to it
+	By string   `json:"by"`
 	Of []string `json:"of"` // their codes
 }
 
@@ -15,6 +17,8 @@ type Derive struct {
 const (
 	ByMultiple = "multiple"
 	ByShift    = "shift"
+	ByLess     = "less"
+	ByPlus     = "plus"
 )
 
 // Worked gives a figure as it follows from others; false: it does not, or one of them is not known.
@@ -32,6 +36,10 @@ func (x Figure) Worked(figures map[string]float64) (v float64, ok bool) {
 		return a * b, true
 	case ByShift:
 		return a * math.Tan(b*math.Pi/180), true
+	case ByLess:
+		return a - b, true
+	case ByPlus:
+		return a + b, true
 	}
 	return 0, false
 }
@@ -62,7 +70,7 @@ func (v *validator) derives(path string, x Figure) {
 	if x.Derive == nil {
 		return
 	}
-	oneOf(v, path+".derive.by", x.Derive.By, []string{ByMultiple, ByShift})
+	oneOf(v, path+".derive.by", x.Derive.By, []string{ByMultiple, ByShift, ByLess, ByPlus})
 	if len(x.Derive.Of) != 2 || slices.Contains(x.Derive.Of, x.Code) {
 		v.add(path+".derive.of", "Name two other figures.", "does not name two others")
 	}

@@ -93,7 +93,7 @@ func TestFaultsNameTheirPlaceAndTheRemedy(t *testing.T) {
 		"work.gland_run.until":           func(f *procedure.Family) { f.Work[2].Until = "" },
 		"work.gland_effort.groups[0]":    func(f *procedure.Family) { last(f.Fasteners).Target = procedure.ByShape },
 		"checks.start_card.title":        func(f *procedure.Family) { f.Checks[0].Title = "" },
-		"checks.start_card.group":        func(f *procedure.Family) { f.Checks[0].Row = "elsewhere" },
+		"checks.start_card.row":          func(f *procedure.Family) { f.Checks[0].Row = "elsewhere" },
 		"checks.start_card.kind":         func(f *procedure.Family) { f.Checks[0].Kind = "guess" },
 		"checks.plug_in.before":          func(f *procedure.Family) { check(f, "plug_in").Before = "never" },
 		"checks.tab.sketch":              func(f *procedure.Family) { check(f, "tab").Sketch = "" },
@@ -107,9 +107,14 @@ func TestFaultsNameTheirPlaceAndTheRemedy(t *testing.T) {
 			f.Parts = append(f.Parts,
 				procedure.Part{Code: "x", Name: "part"})
 		},
-		"cautions":                     func(f *procedure.Family) { f.Cautions = nil },
-		"loosen":                       func(f *procedure.Family) { f.Loosen = nil },
-		"checks.start_card.when":       func(f *procedure.Family) { f.Checks[0].When = procedure.Answers{"colour": {"red"}} },
+		"cautions":               func(f *procedure.Family) { f.Cautions = nil },
+		"loosen":                 func(f *procedure.Family) { f.Loosen = nil },
+		"checks.start_card.when": func(f *procedure.Family) { f.Checks[0].When = procedure.Answers{"colour": {"red"}} },
+		"checks.effort_words.temperature": func(f *procedure.Family) {
+			f.Checks = append(f.Checks, procedure.Check{Code: "effort_words", Kind: procedure.Measure,
+				Station: procedure.Ready, Row: f.Rows[0].Code, Title: "x", Ask: "x", Why: "x", Unit: "bar",
+				Criterion: measure.Information, Names: []string{"x"}, Temperature: "start_card"})
+		},
 		"figures.break_torque.max":     func(f *procedure.Family) { f.Figures[0].Min, f.Figures[0].Max = 5, 4 },
 		"checks.start_card.criterion":  func(f *procedure.Family) { measured(f, "taste") },
 		"checks.start_card.limit":      func(f *procedure.Family) { measured(f, measure.Maximum) },

@@ -6,6 +6,7 @@ import (
 
 	"dynacor/core/authority"
 	"dynacor/core/measure"
+	"dynacor/core/quantity"
 )
 
 // waiver refuses a check that carries the verdict and may be waived by whoever does the work.
@@ -41,9 +42,9 @@ func (v *validator) checks() {
 		gated := c.Before != "" || c.After != ""
 		switch {
 		case r < 0:
-			v.add(path+".group", "Name a row of groups.", "there is no row %q", c.Row)
+			v.add(path+".row", "Name a row of checks.", "there is no row %q", c.Row)
 		case gated && v.f.Rows[r].Station != Tighten:
-			v.add(path+".group", "Put it in a row of Tighten.", "is asked between steps and stands in a row of %s",
+			v.add(path+".row", "Put it in a row of Tighten.", "is asked between steps and stands in a row of %s",
 				v.f.Rows[r].Station)
 		case !gated && c.Station != v.f.Rows[r].Station:
 			v.add(path+".station", "Let them agree.", "is %q, its row belongs to %s", string(c.Station),
@@ -138,6 +139,18 @@ func (v *validator) measured(path string, c Check) {
 	v.limits(path, c)
 	if c.TimesCount != "" {
 		v.group(path+".timesCount", c.TimesCount)
+	}
+	if c.Temperature == "" {
+		return
+	}
+	if t, ok := v.f.Check(c.Temperature); !ok || t.Kind != Measure || t.Unit != string(quantity.Celsius) ||
+		len(t.Names) != 1 {
+		v.add(path+".temperature", "Name a check that measures one temperature in °C.",
+			"%q reads no temperature", c.Temperature)
+	}
+	if quantity.Unit(c.Unit).Kind() != quantity.KindPressure {
+		v.add(path+".temperature", "Leave it out: only the pressure of a gas is taken to another temperature.",
+			"the unit %q is no pressure", c.Unit)
 	}
 }
 

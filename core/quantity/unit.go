@@ -42,6 +42,8 @@ const (
 	InchPound     Unit = "in_lbf"
 	KilogramMetre Unit = "kgf_m"
 	Megapascal    Unit = "MPa"
+	Bar           Unit = "bar"
+	Celsius       Unit = "C"
 	Millimetre    Unit = "mm"
 	Newton        Unit = "N"
 	Kilonewton    Unit = "kN"

@@ -2,6 +2,7 @@ package run
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"strconv"
 	"strings"
@@ -21,7 +22,7 @@ func (f *folder) measure(i int, c procedure.Check, e Event) {
 	for j, v := range e.Values {
 		values[j] = inUnitOf(c, v)
 	}
-	cs.Values, cs.Result, cs.Direction, cs.Worst = values, nil, nil, 0
+	cs.Values, cs.Result, cs.Direction, cs.Worst, cs.Working = values, nil, nil, 0, nil
 	if len(c.Stations) > 0 && !slices.Contains(c.Stations, len(values)) || len(c.Names) > 0 &&
 		len(values) != len(c.Names) {
 		want := c.Stations
@@ -36,7 +37,15 @@ func (f *folder) measure(i int, c procedure.Check, e Event) {
 	if f.p.GroupOf(c.Fasteners).Layout.Shape() == layout.Circle {
 		face = f.p.GroupOf(c.Fasteners).Layout.DiameterMM
 	}
-	j, err := measure.Judge(c.Criterion, values, measure.Limits{Low: c.Low, High: c.Limit, FaceMM: face})
+	judged := values
+	if c.Temperature != "" {
+		var err error
+		if judged, err = f.atReference(i, c, values); err != nil {
+			f.unusable(i, c, e, err)
+			return
+		}
+	}
+	j, err := measure.Judge(c.Criterion, judged, measure.Limits{Low: c.Low, High: c.Limit, FaceMM: face})
 	if err != nil {
 		f.unusable(i, c, e, err)
 		return
@@ -46,7 +55,13 @@ func (f *folder) measure(i int, c procedure.Check, e Event) {
 	if !j.Pass {
 		f.overLimit(c, e, j)
 	}
-	f.attempt(i, e, measuredText(c, e, values, j.Result), j.Pass)
+	text := measuredText(c, e, values, j.Result)
+	if c.Temperature != "" {
+		text = fmt.Sprintf("%s, %s at 20 °C; %s", measured(c, values[0]),
+			quantity.Text(math.Round(j.Result*100)/100)+" "+unitWord(c.Unit), plan.LimitText(c))
+	}
+	f.attempt(i, e, text, j.Pass)
+	f.temperatures(c)
 }
 
 // againstMost are the criteria whose readings are told with what they may be at most.

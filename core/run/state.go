@@ -58,6 +58,16 @@ type CheckState struct {
 	Worst     int               `json:"worst,omitempty"`   // number of the reading that is out, from 1
 	History   []float64         `json:"history,omitempty"` // results of every attempt that gave one, oldest first
 	Waiting   string            `json:"waiting,omitempty"` // why it is asked again
+	// what its limits are at the temperature that was read, of the pressure of a gas
+	AtTemperature *AtTemperature   `json:"atTemperature,omitempty"`
+	Working       *working.Working `json:"working,omitempty"` // how the result came of the readings
+}
+
+// AtTemperature are the limits of the pressure of a gas at a temperature, in the unit of its check.
+type AtTemperature struct {
+	Celsius float64 `json:"celsius"`
+	Low     float64 `json:"low"`
+	High    float64 `json:"high"`
 }
 
 // Mismatch says what the planned torque does with the lubricant found.

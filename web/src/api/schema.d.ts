@@ -1588,6 +1588,16 @@ export interface components {
             worst?: number;
             history?: number[];
             waiting?: string;
+            atTemperature?: components["schemas"]["AtTemperature"];
+            working?: components["schemas"]["Working"];
+        };
+        AtTemperature: {
+            /** Format: double */
+            celsius: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
         };
         Choices: {
             scheme?: string;
@@ -2433,6 +2443,7 @@ export interface components {
             lowFactor?: number;
             /** Format: double */
             highFactor?: number;
+            temperature?: string;
             timesCount?: string;
             /** Format: double */
             limit?: number;
@@ -3316,7 +3327,7 @@ export interface components {
         };
         Derive: {
             /** @enum {string} */
-            by: "multiple" | "shift";
+            by: "multiple" | "shift" | "less" | "plus";
             of: string[];
         };
         Figure: {

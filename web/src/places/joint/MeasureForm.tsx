@@ -4,6 +4,7 @@ import { useLive } from '../../api/live';
 import type { LocalRun } from '../../api/runStore';
 import { readingOf, typedAs } from '../../kit/figures';
 import { num, unitText } from '../../kit/numbers';
+import { WorkingSheet } from '../../kit/Working';
 import { limitText } from './limits';
 
 export const clockNames = ['12 o’clock', '3 o’clock', '6 o’clock', '9 o’clock'];
@@ -83,6 +84,14 @@ export function MeasureForm({
           ))}
         </div>
       )}
+      {state.atTemperature && (
+        <p className="at-temp">
+          At {num(state.atTemperature.celsius, 1)} °C that is{' '}
+          <b>
+            {num(state.atTemperature.low, 2)} to {num(state.atTemperature.high, 2)} {unitText(unit)}
+          </b>
+        </p>
+      )}
       <div className="stations">
         {Array.from({ length: n }, (_, i) => {
           const name = nameOf(i);
@@ -123,6 +132,7 @@ export function MeasureForm({
           {check.unit ? ` ${unitText(check.unit)}` : ''}
         </p>
       )}
+      {state.working && <WorkingSheet workings={[state.working]} />}
     </form>
   );
 }

@@ -6,7 +6,7 @@ export function limitText(c: ProcedureCheck): string {
   const u = c.unit ? ` ${unitText(c.unit)}` : '';
   switch (c.criterion) {
     case 'window':
-      return `${num(c.low ?? 0, 3)} to ${num(c.limit ?? 0, 3)}${u}`;
+      return `${num(c.low ?? 0, 3)} to ${num(c.limit ?? 0, 3)}${u}${c.temperature ? ' at 20 °C' : ''}`;
     case 'minimum':
       return `At least ${num(c.low ?? 0, 3)}${u}`;
     case 'remain':

@@ -64,12 +64,13 @@ const is =
 /** The boxes of a check. What a kind does not use is not shown. */
 export const checkBoxes = (f: Family, sketches: string[]): Box[] => {
   const steps: [string, string][] = [none, ...f.work.map((w): [string, string] => [w.code, w.name ?? w.code])];
+  const temperatures = f.checks.filter((c) => c.unit === 'C').map((c): [string, string] => [c.code, c.title]);
   const figures: [string, string][] = [none, ...(f.figures ?? []).map((x): [string, string] => [x.code, x.name])];
   return [
     { key: 'title', label: 'Title', kind: 'text' },
     { key: 'kind', label: 'Answered with', kind: 'choice', choices: words(checkKinds) },
     {
-      key: 'group',
+      key: 'row',
       label: 'Row',
       kind: 'choice',
       choices: f.rows.map((g) => [g.code, `${g.title} (${g.station.replace('_', ' ')})`]),
@@ -102,6 +103,13 @@ export const checkBoxes = (f: Family, sketches: string[]): Box[] => {
       kind: 'choice',
       choices: figures,
       only: is('kind', 'measure', 'test'),
+    },
+    {
+      key: 'temperature',
+      label: 'A gas, whose temperature is read by',
+      kind: 'choice',
+      choices: [none, ...temperatures],
+      only: is('kind', 'measure'),
     },
     {
       key: 'limitKey',

@@ -54,9 +54,9 @@ export function useProcedureDraft(detail: ProcedureDetail, onKept: (version: num
       const next = { ...o, [key]: value };
       if (value === '' || value === undefined || value === false || (Array.isArray(value) && value.length === 0))
         delete next[key];
-      if (spot.list === 'checks' && (key === 'group' || key === 'before' || key === 'after')) {
-        const row = family.rows.find((g) => g.code === next.group);
-        if (row) next.stop = row.station;
+      if (spot.list === 'checks' && (key === 'row' || key === 'before' || key === 'after')) {
+        const row = family.rows.find((g) => g.code === next.row);
+        if (row) next.station = row.station;
       }
       return next;
     };
