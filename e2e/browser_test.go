@@ -161,6 +161,8 @@ type page struct {
 	n int // of the pages of its test
 	// who signs as the other person; R. Abara of the demo site when nobody is named
 	other string
+	// what a person did with the page: touches of it, and keys
+	touches, keys int
 }
 
 // second gives name and PIN of the other person.

@@ -134,6 +134,7 @@ func (p *page) took(before int) bool {
 
 func (p *page) press(what, text string) {
 	p.t.Helper()
+	p.touches++
 	p.act(what, text, false, p.click)
 }
 
@@ -153,11 +154,13 @@ func (p *page) click(at proto.Point) error {
 
 func (p *page) tap(what, text string) {
 	p.t.Helper()
+	p.touches++
 	p.act(what, text, false, func(at proto.Point) error { return p.Touch.Tap(at.X, at.Y) })
 }
 
 func (p *page) fill(label, text string) {
 	p.t.Helper()
+	p.touches, p.keys = p.touches+1, p.keys+len([]rune(text))
 	p.act("field", label, true, func(proto.Point) error { return p.InsertText(text) })
 }
 

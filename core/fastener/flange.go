@@ -1,9 +1,16 @@
 package fastener
 
 import (
+	"cmp"
+	"fmt"
+	"maps"
+	"math"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
+
+	"dynacor/core/quantity"
 )
 
 // FlangeSize is what a flange of a standard size is drilled for. It is typical: the flange itself and its document
@@ -15,7 +22,79 @@ type FlangeSize struct {
 	Thread       string  `json:"thread"`
 	HoleMM       float64 `json:"holeMm"`
 	BoltCircleMM float64 `json:"boltCircleMm"`
-	RaisedFaceMM float64 `json:"raisedFaceMm"` // outside diameter
+	RaisedFaceMM float64 `json:"raisedFaceMm"`      // outside diameter
+	Version      int     `json:"version,omitempty"` // of the site's own size; 0: typical
+}
+
+// Check refuses a size that cannot be right. What the site did not measure stays 0.
+func (s FlangeSize) Check() error {
+	if s.Bolts < 3 || s.Bolts > 200 {
+		return quantity.Refuse("bolts", "Count the bolts: 3 to 200.", "is not a number of bolts")
+	}
+	t, err := ParseThread(s.Thread)
+	if err != nil {
+		return err
+	}
+	if !(s.BoltCircleMM > 0) || s.BoltCircleMM > 10000 {
+		return quantity.Refuse("boltCircleMm", "Measure from bolt to bolt across the flange, mm.", "is not a bolt circle")
+	}
+	// bolts side by side leave no room for their nuts
+	if s.BoltCircleMM*math.Sin(math.Pi/float64(s.Bolts)) < 1.5*t.DiameterMM {
+		return quantity.Refuse("boltCircleMm", "Check count, thread and circle.", "%d bolts %s do not fit on a circle of %s mm",
+			s.Bolts, t.Text, quantity.Text(s.BoltCircleMM))
+	}
+	if s.HoleMM != 0 && (s.HoleMM <= t.DiameterMM || s.HoleMM > 2*t.DiameterMM) {
+		return quantity.Refuse("holeMm", "Measure again; leave it empty when it was not.", "%s mm does not go with %s",
+			quantity.Text(s.HoleMM), t.Text)
+	}
+	if s.RaisedFaceMM < 0 || s.RaisedFaceMM >= s.BoltCircleMM {
+		return quantity.Refuse("raisedFaceMm", "Measure again; leave it empty when there is none.",
+			"does not lie inside the bolts")
+	}
+	return named("standard", s.Standard)
+}
+
+// FlangeSize reads a size as people write it: the site's own of that name, else a typical one.
+func (o Own) FlangeSize(text string) (FlangeSize, bool) {
+	typical, known := ReadFlangeSize(text)
+	for _, s := range o.Flanges {
+		if samePlate(s.Text, text) || known && samePlate(s.Text, typical.Text) {
+			return s, true
+		}
+	}
+	return typical, known
+}
+
+// samePlate reports whether two names of a size are the same but for case and spaces.
+func samePlate(a, b string) bool {
+	plain := func(s string) string { return strings.ToLower(strings.Join(strings.Fields(s), "")) }
+	return plain(a) == plain(b)
+}
+
+// FlangeSizes lists the typical sizes, by standard, pressure and size.
+func FlangeSizes() []FlangeSize {
+	var out []FlangeSize
+	for _, pn := range slices.Sorted(maps.Keys(byPN)) {
+		sizes := maps.Clone(byPN[pn])
+		for dn, d := range small {
+			if _, own := sizes[dn]; !own {
+				sizes[dn] = d
+			}
+		}
+		for _, dn := range slices.Sorted(maps.Keys(sizes)) {
+			out = append(out, sizes[dn].size(fmt.Sprintf("DN %d PN %d", dn, pn), "EN 1092-1"))
+		}
+	}
+	for _, class := range slices.Sorted(maps.Keys(byClass)) {
+		list := slices.Collect(maps.Keys(byClass[class]))
+		slices.SortFunc(list, func(a, b string) int {
+			return cmp.Compare(byClass[class][a].circle, byClass[class][b].circle)
+		})
+		for _, nps := range list {
+			out = append(out, byClass[class][nps].size(fmt.Sprintf("%s in class %d", nps, class), "ASME B16.5"))
+		}
+	}
+	return out
 }
 
 // drilling is one line of a table: bolts, thread, bolt circle and raised face in mm.

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"dynacor/core/fastener"
+	"dynacor/core/quantity"
 )
 
 func TestFlangeSizesAreReadAsPeopleWriteThem(t *testing.T) {
@@ -69,4 +70,59 @@ func inProportion(t *testing.T, s fastener.FlangeSize) {
 	require.Greater(t, s.HoleMM, th.DiameterMM, s.Text)
 	require.Less(t, s.HoleMM, th.DiameterMM+4, s.Text)
 	require.Greater(t, s.BoltCircleMM-s.HoleMM, s.RaisedFaceMM, "%s: the holes lie outside the raised face", s.Text)
+}
+
+// A site's own size comes before the typical one of the same name, however either is written.
+func TestOwnFlangeSizeComesFirst(t *testing.T) {
+	own := fastener.Own{Flanges: []fastener.FlangeSize{
+		{Text: "dn150 PN16", Standard: "drawing 7", Bolts: 12, Thread: "M16", BoltCircleMM: 230, Version: 2},
+		{Text: "Mill door", Standard: "measured", Bolts: 10, Thread: "M20", BoltCircleMM: 700, Version: 1}}}
+	for text, bolts := range map[string]int{"DN 150 PN 16": 12, "DN150/PN16": 12, "mill  DOOR": 10, "DN 200 PN 16": 12,
+		"6 in class 150": 8} {
+		s, ok := own.FlangeSize(text)
+		require.True(t, ok, text)
+		require.Equal(t, bolts, s.Bolts, text)
+	}
+	_, ok := own.FlangeSize("mill")
+	require.False(t, ok)
+}
+
+func TestOwnFlangeSizeIsChecked(t *testing.T) {
+	good := fastener.FlangeSize{Text: "x", Standard: "drawing 7", Bolts: 8, Thread: "M20", HoleMM: 22, BoltCircleMM: 240,
+		RaisedFaceMM: 212}
+	require.NoError(t, good.Check())
+	bare := good
+	bare.HoleMM, bare.RaisedFaceMM = 0, 0
+	require.NoError(t, bare.Check(), "what was not measured")
+	for field, change := range map[string]func(*fastener.FlangeSize){
+		"bolts":        func(s *fastener.FlangeSize) { s.Bolts = 2 },
+		"thread":       func(s *fastener.FlangeSize) { s.Thread = "20" },
+		"boltCircleMm": func(s *fastener.FlangeSize) { s.Bolts = 26 }, // 28.9 mm apart, 30 are wanted
+		"holeMm":       func(s *fastener.FlangeSize) { s.HoleMM = 20 },
+		"raisedFaceMm": func(s *fastener.FlangeSize) { s.RaisedFaceMM = 240 },
+		"standard":     func(s *fastener.FlangeSize) { s.Standard = " " },
+	} {
+		s := good
+		change(&s)
+		var r *quantity.Refusal
+		require.ErrorAs(t, s.Check(), &r, field)
+		require.Equal(t, field, r.Field)
+	}
+	good.Bolts = 25 // 30.08 mm apart
+	require.NoError(t, good.Check())
+}
+
+// Every typical size passes the check of a site's own and reads back from its name.
+func TestTypicalSizesAreListed(t *testing.T) {
+	list := fastener.FlangeSizes()
+	require.Greater(t, len(list), 100)
+	seen := map[string]bool{}
+	for _, s := range list {
+		require.NoError(t, s.Check(), s.Text)
+		read, ok := fastener.ReadFlangeSize(s.Text)
+		require.True(t, ok, s.Text)
+		require.Equal(t, s, read)
+		require.False(t, seen[s.Text], s.Text)
+		seen[s.Text] = true
+	}
 }

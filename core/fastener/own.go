@@ -37,6 +37,7 @@ type Own struct {
 	Gaskets    []Gasket
 	Nuts       []Nut
 	Tables     []Table
+	Flanges    []FlangeSize
 }
 
 // Typical ranges, to be confirmed by the maker's figures.

@@ -118,8 +118,8 @@ func TestWindowAboutAFigure(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, p.ToBeSupplied, 2, "neither end is known")
 	in.Specification = plan.Sample(f, map[string]string{"gas": "transport"})
-	in.Specification.Figures = map[string]float64{"transport": 2}
+	in.Specification.Figures, in.Specification.Variant = map[string]float64{"transport": 2}, nil
 	p, err = plan.Make(in)
 	require.NoError(t, err)
-	require.Empty(t, p.ToBeSupplied, "what is not filled here need not be known here")
+	require.Empty(t, p.ToBeSupplied, "what is not filled here need not be known here; it is what a specification of before means")
 }

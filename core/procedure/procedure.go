@@ -3,6 +3,7 @@
 package procedure
 
 import (
+	"cmp"
 	"embed"
 	"encoding/json"
 	"fmt"
@@ -58,7 +59,9 @@ type Question struct {
 	Why     string   `json:"why,omitempty"`
 	Options []Option `json:"options"`
 	Figure  string   `json:"figure,omitempty"` // answered by this figure: each option up to its UpTo
-	When    Answers  `json:"when,omitempty"`
+	// the answer of who gave none: of specifications from before the question was asked. "": it must be answered
+	Default string  `json:"default,omitempty"`
+	When    Answers `json:"when,omitempty"`
 }
 
 // Option is an answer.
@@ -291,7 +294,7 @@ func (f Family) Answer(given map[string]string, figures map[string]float64) (map
 			}
 			continue
 		}
-		v := given[q.Code]
+		v := cmp.Or(given[q.Code], q.Default)
 		if !slices.ContainsFunc(q.Options, func(o Option) bool { return o.Code == v }) {
 			names := ""
 			for i, o := range q.Options {

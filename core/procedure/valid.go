@@ -132,6 +132,9 @@ func (v *validator) questions() {
 		if len(q.Options) < 2 {
 			v.add(path+".options", "Give two answers at least.", "there is nothing to choose")
 		}
+		if q.Default != "" && !slices.ContainsFunc(q.Options, func(o Option) bool { return o.Code == q.Default }) {
+			v.add(path+".default", "Choose one of its options.", "%q is none of the answers", q.Default)
+		}
 		last := 0.0
 		options := map[string]bool{}
 		for k, o := range q.Options {

@@ -76,6 +76,7 @@ func TestFaultsNameTheirPlaceAndTheRemedy(t *testing.T) {
 		"name":                           func(f *procedure.Family) { f.Name = "" },
 		"looks":                          func(f *procedure.Family) { f.Looks = "" },
 		"questions.ports.options":        func(f *procedure.Family) { f.Questions[0].Options = f.Questions[0].Options[:1] },
+		"questions.ports.default":        func(f *procedure.Family) { f.Questions[0].Default = "five" },
 		"questions.ports.figure":         func(f *procedure.Family) { f.Questions[0].Figure = "nothing" },
 		"fasteners":                      func(f *procedure.Family) { f.Fasteners = nil },
 		"fasteners.face_a.layout":        func(f *procedure.Family) { f.Fasteners[0].Layout.Count = 1 },

@@ -84,7 +84,11 @@ func (f *folder) temperatures(read procedure.Check) {
 			low, err := gasAt(nil, c, c.Low, pressure.GasReferenceC, t)
 			high, also := gasAt(nil, c, c.Limit, pressure.GasReferenceC, t)
 			if err == nil && also == nil {
-				cs.AtTemperature = &AtTemperature{Celsius: t, Low: math.Ceil(low*100) / 100, High: math.Floor(high*100) / 100}
+				cs.AtTemperature = &AtTemperature{
+					Celsius: t,
+					Low:     math.Ceil(low*100) / 100,
+					High:    math.Floor(high*100) / 100,
+				}
 			}
 		}
 		f.lookAgain([]string{c.Code}, read.Title+" was read anew: the temperature makes another pressure of it.")

@@ -20,20 +20,22 @@ const (
 	ShelfGaskets    = "gaskets"
 	ShelfThreads    = "threads"
 	ShelfTables     = "tables"
+	ShelfFlanges    = "flanges"
 )
 
 // Library is the engineering data, the site's own first, and the house rules in force.
 type Library struct {
-	Lubricants []fastener.Lubricant `json:"lubricants"`
-	Materials  []fastener.Strength  `json:"materials"`
-	Gaskets    []fastener.Gasket    `json:"gaskets"`
-	Threads    []ThreadRow          `json:"threads"`
-	Nuts       []fastener.Nut       `json:"nuts"` // measured on site
-	Services   []string             `json:"services"`
-	Tables     []fastener.Table     `json:"tables"` // of torques by type and size
-	Families   []FamilyRow          `json:"families"`
-	HouseRules plan.HouseRules      `json:"houseRules"`
-	Rules      []plan.HouseRule     `json:"rules"` // what each house rule is
+	Lubricants []fastener.Lubricant  `json:"lubricants"`
+	Materials  []fastener.Strength   `json:"materials"`
+	Gaskets    []fastener.Gasket     `json:"gaskets"`
+	Threads    []ThreadRow           `json:"threads"`
+	Nuts       []fastener.Nut        `json:"nuts"` // measured on site
+	Services   []string              `json:"services"`
+	Tables     []fastener.Table      `json:"tables"`  // of torques by type and size
+	Flanges    []fastener.FlangeSize `json:"flanges"` // sizes, as drilled
+	Families   []FamilyRow           `json:"families"`
+	HouseRules plan.HouseRules       `json:"houseRules"`
+	Rules      []plan.HouseRule      `json:"rules"` // what each house rule is
 }
 
 // ThreadRow is a thread with the measures people look up.
@@ -48,14 +50,15 @@ type ThreadRow struct {
 	AcrossFlats float64 `json:"acrossFlatsMm"` // 0: not listed
 }
 
-// LibraryValue is a site's own value as entered: one of the five is given, as the shelf asks.
+// LibraryValue is a site's own value as entered: one of the six is given, as the shelf asks.
 type LibraryValue struct {
-	Lubricant *fastener.Lubricant `json:"lubricant,omitempty"`
-	Material  *fastener.Strength  `json:"material,omitempty"`
-	Gasket    *fastener.Gasket    `json:"gasket,omitempty"`
-	Nut       *fastener.Nut       `json:"nut,omitempty"`
-	Table     *fastener.Table     `json:"table,omitempty"`
-	Reason    string              `json:"reason"`
+	Lubricant *fastener.Lubricant  `json:"lubricant,omitempty"`
+	Material  *fastener.Strength   `json:"material,omitempty"`
+	Gasket    *fastener.Gasket     `json:"gasket,omitempty"`
+	Nut       *fastener.Nut        `json:"nut,omitempty"`
+	Table     *fastener.Table      `json:"table,omitempty"`
+	Flange    *fastener.FlangeSize `json:"flange,omitempty"`
+	Reason    string               `json:"reason"`
 }
 
 // LibraryVersion is one version of a site's own value.
@@ -110,6 +113,8 @@ func ownValues(ctx context.Context, q *store.Queries) (fastener.Own, error) {
 			own.Nuts = append(own.Nuts, *v.Nut)
 		case v.Table != nil:
 			own.Tables = append(own.Tables, *v.Table)
+		case v.Flange != nil:
+			own.Flanges = append(own.Flanges, *v.Flange)
 		}
 	}
 	return own, nil
@@ -140,6 +145,10 @@ func shelved(r store.LibraryValue) (LibraryValue, error) {
 		v.Table = &fastener.Table{}
 		err = json.Unmarshal([]byte(r.Data), v.Table)
 		v.Table.Version = int(r.Version)
+	case ShelfFlanges:
+		v.Flange = &fastener.FlangeSize{}
+		err = json.Unmarshal([]byte(r.Data), v.Flange)
+		v.Flange.Version = int(r.Version)
 	}
 	if err != nil {
 		return v, fmt.Errorf("reading %s %s version %d of the library: %w", r.Shelf, r.Code, r.Version, err)
@@ -199,6 +208,7 @@ func (a *App) Library(ctx context.Context) (Library, error) {
 		l.Threads = append(l.Threads, row)
 	}
 	l.Tables = append([]fastener.Table{}, own.Tables...)
+	l.Flanges = append(append([]fastener.FlangeSize{}, own.Flanges...), fastener.FlangeSizes()...)
 	l.Families, err = a.families(ctx)
 	return l, err
 }
@@ -228,9 +238,13 @@ func (v LibraryValue) checked(shelf, code string) (any, error) {
 		c := *v.Table
 		c.Code, c.Version = code, 0
 		value, err = c, c.Check()
+	case shelf == ShelfFlanges && v.Flange != nil:
+		c := *v.Flange
+		c.Text, c.Version = code, 0
+		value, err = c, c.Check()
 	default:
 		return nil, newProblem(Invalid, "There is no such value on the shelf %s.",
-			"Choose lubricants, materials, gaskets, threads or tables, and enter what belongs there.", shelf)
+			"Choose lubricants, materials, gaskets, threads, tables or flanges, and enter what belongs there.", shelf)
 	}
 	return value, err
 }

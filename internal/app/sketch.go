@@ -27,7 +27,11 @@ type Sketched struct {
 // SketchJoint says what a joint would be and how it would be planned, while it is being typed. Nothing is kept.
 func (a *App) SketchJoint(ctx context.Context, in JointSketch) (Sketched, error) {
 	var out Sketched
-	if s, ok := fastener.ReadFlangeSize(in.FlangeSize); ok {
+	own, err := ownValues(ctx, a.q)
+	if err != nil {
+		return out, err
+	}
+	if s, ok := own.FlangeSize(in.FlangeSize); ok {
 		out.Size = &s
 	}
 	if in.Family == "" {

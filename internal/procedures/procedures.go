@@ -42,6 +42,8 @@ type shared struct {
 type file struct {
 	procedure.Family
 	Common []string `json:"common,omitempty"`
+	// the answers for which each of them is asked; none: always
+	CommonWhen map[string]procedure.Answers `json:"commonWhen,omitempty"`
 }
 
 // Schema is the JSON Schema of the file, made from the types.
@@ -254,7 +256,9 @@ func (f file) whole() (procedure.Family, []procedure.Fault) {
 				What: fmt.Sprintf("there is no common check %q", code), Remedy: "Write it out under checks."})
 			continue
 		}
-		taken = append(taken, list.Checks[k])
+		c := list.Checks[k]
+		c.When = f.CommonWhen[code]
+		taken = append(taken, c)
 	}
 	for _, c := range append(slices.Clone(taken), fam.Checks...) {
 		known := slices.ContainsFunc(list.Rows, func(g procedure.Row) bool { return g.Code == c.Row })

@@ -48,7 +48,14 @@ grant select, insert on import_lines to dynacor_app;
 create trigger audit after insert on imports referencing new table as fresh for each statement execute function audit_added('id');
 create trigger audit_change after update on imports for each row execute function audit_row('id');
 
+-- A site's own flange sizes stand before the typical ones.
+alter table library_values drop constraint library_values_shelf_check;
+alter table library_values add constraint library_values_shelf_check check (shelf in ('lubricants', 'materials', 'gaskets', 'threads', 'tables', 'flanges'));
+
 -- +goose Down
+delete from library_values where shelf = 'flanges';
+alter table library_values drop constraint library_values_shelf_check;
+alter table library_values add constraint library_values_shelf_check check (shelf in ('lubricants', 'materials', 'gaskets', 'threads', 'tables'));
 drop table import_lines, imports;
 drop trigger count_changed on joints;
 -- +goose StatementBegin

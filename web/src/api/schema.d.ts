@@ -1421,6 +1421,7 @@ export interface components {
             boltCircleMm: number;
             /** Format: double */
             raisedFaceMm: number;
+            version?: number;
         };
         Sketched: {
             size?: components["schemas"]["FlangeSize"];
@@ -2007,6 +2008,7 @@ export interface components {
             nuts: components["schemas"]["Nut"][];
             services: string[];
             tables: components["schemas"]["Table"][];
+            flanges: components["schemas"]["FlangeSize"][];
             families: components["schemas"]["FamilyRow"][];
             houseRules: components["schemas"]["HouseRules"];
             rules: components["schemas"]["HouseRule"][];
@@ -2146,6 +2148,7 @@ export interface components {
             gasket?: components["schemas"]["Gasket"];
             nut?: components["schemas"]["Nut"];
             table?: components["schemas"]["Table"];
+            flange?: components["schemas"]["FlangeSize"];
             reason: string;
         };
         LibraryVersion: {
@@ -3424,6 +3427,7 @@ export interface components {
             why?: string;
             options: components["schemas"]["Option"][];
             figure?: string;
+            default?: string;
             when?: {
                 [key: string]: string[];
             };
@@ -5268,7 +5272,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                shelf: "lubricants" | "materials" | "gaskets" | "threads" | "tables";
+                shelf: "lubricants" | "materials" | "gaskets" | "threads" | "tables" | "flanges";
                 code: string;
             };
             cookie?: never;
@@ -5292,7 +5296,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                shelf: "lubricants" | "materials" | "gaskets" | "threads" | "tables";
+                shelf: "lubricants" | "materials" | "gaskets" | "threads" | "tables" | "flanges";
                 code: string;
             };
             cookie?: never;
@@ -5320,7 +5324,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                shelf: "lubricants" | "materials" | "gaskets" | "threads" | "tables";
+                shelf: "lubricants" | "materials" | "gaskets" | "threads" | "tables" | "flanges";
                 code: string;
             };
             cookie?: never;

@@ -3,7 +3,16 @@ import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useNavigate } from '@tanstack/react-router';
 import { useState } from 'react';
-import { api, jointChanged, must, Refused, type Specification, useLibrary, useSite } from '../../api/client';
+import {
+  api,
+  jointChanged,
+  must,
+  Refused,
+  type Specification,
+  useLibrary,
+  useProcedure,
+  useSite,
+} from '../../api/client';
 import { loadCore } from '../../core/core';
 import { NotAFigure } from '../../kit/Figure';
 import { typedAs } from '../../kit/figures';
@@ -28,6 +37,7 @@ export function OneFlange() {
     revision: '',
     noSource: '',
     area: '',
+    led: 'full',
   });
   const [wrong, setWrong] = useState<Error>();
   const set = (c: Partial<typeof v>) => setV((was) => ({ ...was, ...c }));
@@ -35,13 +45,14 @@ export function OneFlange() {
   const target = typedAs(v.target, 'N_m');
   const [sized] = useDebouncedValue(v.size, 150);
   const specificationOf = (
-    size: { bolts: number; thread: string; boltCircleMm: number } | undefined,
+    size: { text: string; bolts: number; thread: string; boltCircleMm: number } | undefined,
   ): Specification => ({
     version: 0,
+    variant: { led: v.led },
     document: v.document,
     revision: v.revision,
     ...(v.noSource.trim() && !v.document.trim() ? { noSourceWhy: v.noSource.trim() } : {}),
-    ...(v.size.trim() ? { flangeSize: v.size.trim() } : {}),
+    ...(v.size.trim() ? { flangeSize: size?.text ?? v.size.trim() } : {}),
     bolts: v.bolts.trim() && !bolts.wrong ? bolts.inField : (size?.bolts ?? 8),
     ...(size ? { boltCircleMm: size.boltCircleMm } : {}),
     thread: v.thread.trim() || (size?.thread ?? ''),
@@ -66,6 +77,7 @@ export function OneFlange() {
     placeholderData: (last) => last,
     retry: false,
   });
+  const led = useProcedure('gasketed_flange').data?.family.questions?.find((q) => q.code === 'led');
   const size = sketch.data?.size;
   const plan = sketch.data?.plan;
   const spec = specificationOf(size);
@@ -193,11 +205,29 @@ export function OneFlange() {
             />
           )}
         </div>
+        <fieldset className="led">
+          <legend>How it is led</legend>
+          {led?.options.map((o) => (
+            <button
+              key={o.code}
+              type="button"
+              className={`btn${v.led === o.code ? ' on' : ''}`}
+              aria-pressed={v.led === o.code}
+              onClick={() => set({ led: o.code })}
+            >
+              {o.name}
+            </button>
+          ))}
+          {v.led === 'one_off' && <p className="dim">{led?.why}</p>}
+        </fieldset>
         {size && (
           <p className="typical">
-            {size.text}: {size.bolts} × {size.thread} in holes of {num(size.holeMm, 1)} mm on{' '}
-            {num(size.boltCircleMm, 1)} mm, raised face {num(size.raisedFaceMm, 1)} mm. Typical by {size.standard}; look
-            at the flange and confirm.
+            {size.text}: {size.bolts} × {size.thread}
+            {size.holeMm ? ` in holes of ${num(size.holeMm, 1)} mm` : ''} on {num(size.boltCircleMm, 1)} mm
+            {size.raisedFaceMm ? `, raised face ${num(size.raisedFaceMm, 1)} mm` : ''}.{' '}
+            {size.version
+              ? `The site’s own, ${size.standard}.`
+              : `Typical by ${size.standard}; look at the flange and confirm.`}
           </p>
         )}
         {wrong &&

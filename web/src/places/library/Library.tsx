@@ -18,6 +18,7 @@ const shelves = [
   ['gaskets', 'Gaskets'],
   ['threads', 'Threads'],
   ['tables', 'Tables'],
+  ['flanges', 'Flanges'],
   ['procedures', 'Procedures'],
   ['rules', 'House rules'],
 ] as const;
@@ -31,6 +32,8 @@ const about: Record<ShelfCode, string> = {
   threads: 'Measures by standard. What was measured on the site’s own nuts and holes comes first where it is given.',
   tables:
     'Torques by type and size, entered once from a maker’s document. A joint names the line it takes; nothing is read between two lines.',
+  flanges:
+    'What a flange of a size is drilled for. The built-in sizes are typical, to be confirmed on the flange itself; the site’s own of the same name come first.',
 };
 
 /** The engineering data everything is worked out with, where each figure comes from, and what the site says itself. */

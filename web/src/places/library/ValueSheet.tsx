@@ -265,6 +265,7 @@ function ValueForm({ shelf, library, code, start, askReason, onCancel, onKept }:
       gaskets: { code: name },
       threads: { thread: name },
       tables: { code: name },
+      flanges: { text: name },
     }[shelf];
     setWrong(undefined);
     try {

@@ -4,7 +4,7 @@ import { inUnit, num } from '../../kit/numbers';
 type S = components['schemas'];
 export type Library = S['Library'];
 export type LibraryValue = S['LibraryValue'];
-export type ShelfCode = 'lubricants' | 'materials' | 'gaskets' | 'threads' | 'tables';
+export type ShelfCode = 'lubricants' | 'materials' | 'gaskets' | 'threads' | 'tables' | 'flanges';
 
 /** One box of the form for a site's own value. */
 export interface Entry {
@@ -107,6 +107,15 @@ export const entries = (shelf: ShelfCode, l: Library): Entry[] => {
         { key: 'acrossFlatsMm', label: 'Across flats, mm', kind: 'number' },
         { key: 'source', label: 'Who measured, where', kind: 'text', wide: true },
       ];
+    case 'flanges':
+      return [
+        { key: 'bolts', label: 'Bolts', kind: 'number' },
+        { key: 'thread', label: 'Thread', kind: 'text' },
+        { key: 'holeMm', label: 'Holes, mm', kind: 'number' },
+        { key: 'boltCircleMm', label: 'Bolt circle, mm', kind: 'number' },
+        { key: 'raisedFaceMm', label: 'Raised face, mm', kind: 'number' },
+        { key: 'standard', label: 'Drawing, standard or who measured', kind: 'text', wide: true },
+      ];
     case 'tables':
       return [
         { key: 'name', label: 'Name', kind: 'text', wide: true },
@@ -163,6 +172,7 @@ export const slot = {
   gaskets: 'gasket',
   threads: 'nut',
   tables: 'table',
+  flanges: 'flange',
 } as const;
 
 export const heads: Record<ShelfCode, { names: string[]; figures: number[] }> = {
@@ -174,6 +184,10 @@ export const heads: Record<ShelfCode, { names: string[]; figures: number[] }> = 
   gaskets: {
     names: ['Card', 'Name', 'wanted', 'at most', 'to seat', 'in service', 'Where it comes from'],
     figures: [2, 3, 4, 5],
+  },
+  flanges: {
+    names: ['Size', 'bolts', 'thread', 'holes', 'bolt circle', 'raised face', 'Where it comes from'],
+    figures: [1, 3, 4, 5],
   },
   tables: { names: ['Table', 'Name', 'looked up by', 'lines', 'Document'], figures: [3] },
   threads: {
@@ -259,6 +273,22 @@ export function rows(shelf: ShelfCode, l: Library, u: Units): Row[] {
         ],
         words: `${g.code} ${g.name} ${g.note ?? ''} ${g.source}`,
         ...(g.note ? { note: g.note } : {}),
+      }));
+    case 'flanges':
+      return l.flanges.map((f) => ({
+        code: f.text,
+        value: { reason: '', flange: f },
+        version: f.version ?? 0,
+        cells: [
+          f.text,
+          f.bolts,
+          f.thread,
+          mm(f.holeMm, u, 1),
+          mm(f.boltCircleMm, u, 1),
+          mm(f.raisedFaceMm, u, 1),
+          f.version ? f.standard : `typical by ${f.standard}`,
+        ],
+        words: `${f.text} ${f.thread} ${f.standard}`,
       }));
     case 'tables':
       return l.tables.map((t) => ({
