@@ -11,7 +11,7 @@ import (
 )
 
 // layoutFaults looks at everything that is shown: controls that lie on one another, text that is cut off, a page that
-// is wider than the window, and a main act out of sight. What scrolls inside its own box may be wider than it.
+// is wider than the window, a main act out of sight, and names that only the program should know. What scrolls inside its own box may be wider than it.
 const layoutFaults = `() => {
 	const shown = e => { const r = e.getBoundingClientRect(), s = getComputedStyle(e); return r.width > 1 && r.height > 1 && s.visibility !== 'hidden' && +s.opacity > 0.05 };
 	const name = e => ((e.getAttribute('aria-label') || e.innerText || e.placeholder || e.tagName) + '').replace(/\s+/g, ' ').trim().slice(0, 40) + ' <' + e.tagName.toLowerCase() + '.' + (e.className?.baseVal ?? e.className ?? '').toString().split(' ').slice(0, 2).join('.') + '>';
@@ -54,6 +54,8 @@ const layoutFaults = `() => {
 		const r = main.getBoundingClientRect();
 		if (r.bottom > innerHeight + 1 || r.top < 0 || r.right > innerWidth + 1) out.push('the main act is out of sight: ' + name(main) + ' ends at ' + Math.round(r.bottom));
 	}
+	for (const word of document.body.innerText.match(/\b[a-z]+(_[a-z0-9]+)+\b/g) || [])
+		if (!word.startsWith('dynacor_')) out.push('a name of the program: ' + word);
 	return [...new Set(out)];
 }`
 
@@ -73,7 +75,9 @@ func TestLayoutOfEveryRoute(t *testing.T) {
 	}
 	routes := []string{"/", "/joints", "/joints?glyph=ready", "/joints/new", "/joints/import", "/crib", "/crib?view=tools",
 		"/crib?view=find", "/crib?view=doubts", "/crib/import", "/bench", "/bench/torque_from_preload", "/library",
-		"/library?shelf=house_rules", "/records", "/records/" + number, "/verify", "/keys", "/audit", "/site",
+		"/library?shelf=rules", "/library?shelf=materials", "/library?shelf=gaskets", "/library?shelf=threads",
+		"/library?shelf=tables", "/library?shelf=flanges", "/library?shelf=procedures",
+		"/library?shelf=procedures&value=ball_valve_multi", "/records", "/records/" + number, "/verify", "/keys", "/audit", "/site",
 		"/site?view=plant", "/joints/SW-112", "/joints/SW-114", "/joints/SW-115", "/joints/SW-117", "/joints/SW-111",
 		"/joints/BV-14", "/joints/SD-21", "/joints/TB-212", "/joints/PC-02", "/joints/GB-02"}
 	var faults []string

@@ -36,12 +36,22 @@ func (s FlangeSize) Check() error {
 		return err
 	}
 	if !(s.BoltCircleMM > 0) || s.BoltCircleMM > 10000 {
-		return quantity.Refuse("boltCircleMm", "Measure from bolt to bolt across the flange, mm.", "is not a bolt circle")
+		return quantity.Refuse(
+			"boltCircleMm",
+			"Measure from bolt to bolt across the flange, mm.",
+			"is not a bolt circle",
+		)
 	}
 	// bolts side by side leave no room for their nuts
 	if s.BoltCircleMM*math.Sin(math.Pi/float64(s.Bolts)) < 1.5*t.DiameterMM {
-		return quantity.Refuse("boltCircleMm", "Check count, thread and circle.", "%d bolts %s do not fit on a circle of %s mm",
-			s.Bolts, t.Text, quantity.Text(s.BoltCircleMM))
+		return quantity.Refuse(
+			"boltCircleMm",
+			"Check count, thread and circle.",
+			"%d bolts %s do not fit on a circle of %s mm",
+			s.Bolts,
+			t.Text,
+			quantity.Text(s.BoltCircleMM),
+		)
 	}
 	if s.HoleMM != 0 && (s.HoleMM <= t.DiameterMM || s.HoleMM > 2*t.DiameterMM) {
 		return quantity.Refuse("holeMm", "Measure again; leave it empty when it was not.", "%s mm does not go with %s",

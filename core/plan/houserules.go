@@ -3,6 +3,7 @@ package plan
 import (
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 	"sync"
 
@@ -80,6 +81,9 @@ const (
 type RuleChoiceOf struct {
 	Value string `json:"value"`
 	Label string `json:"label"`
+	// what it looks like: the order in which a ring of bolts is visited, the stages in percent
+	Order  []int     `json:"order,omitempty"`
+	Stages []float64 `json:"stages,omitempty"`
 }
 
 // HouseRule describes one rule. What is checked, what a version from before the rule had stands in for, and the form of
@@ -92,6 +96,7 @@ type HouseRule struct {
 	Low     float64        `json:"low,omitempty"` // of a figure, both ends allowed
 	High    float64        `json:"high,omitempty"`
 	Whole   bool           `json:"whole,omitempty"`   // a count
+	Share   bool           `json:"share,omitempty"`   // a part of one, which people read in per cent
 	Choices []RuleChoiceOf `json:"choices,omitempty"` // of a choice
 	// where practitioners differ: the key of the site's reason for its choice
 	Why string `json:"why,omitempty"`
@@ -112,6 +117,31 @@ func countRule(key, label, unit string, low, high, delivered float64, at func(*H
 	return r
 }
 
+func shareRule(key, label string, low, high, delivered float64, at func(*HouseRules) any) HouseRule {
+	r := figureRule(key, label, "", low, high, delivered, at)
+	r.Share = true
+	return r
+}
+
+// drawn gives each choice what it looks like.
+func (r HouseRule) drawn(look func(value string) (order []int, stages []float64)) HouseRule {
+	for i := range r.Choices {
+		r.Choices[i].Order, r.Choices[i].Stages = look(r.Choices[i].Value)
+	}
+	return r
+}
+
+// drawnBolts is how many bolts the ring has on which an order is drawn; eighths take more.
+const drawnBolts = 12
+
+func ring(p sequence.Pattern, n, groups int) []int {
+	o, err := sequence.Visiting(p, n, sequence.Options{Groups: groups})
+	if err != nil {
+		return nil
+	}
+	return o.Visit
+}
+
 // limitRule is a limit of a check, mm.
 func limitRule(key, label string, delivered float64) HouseRule {
 	return HouseRule{Key: "limits." + key, Label: label, Kind: RuleFigure, Unit: "mm", Low: 0.001, High: 50,
@@ -122,7 +152,7 @@ func limitRule(key, label string, delivered float64) HouseRule {
 func choiceRule(key, label, delivered string, at func(*HouseRules) any, choices ...string) HouseRule {
 	r := HouseRule{Key: key, Label: label, Kind: RuleChoice, delivered: delivered, at: at}
 	for i := 0; i+1 < len(choices); i += 2 {
-		r.Choices = append(r.Choices, RuleChoiceOf{choices[i], choices[i+1]})
+		r.Choices = append(r.Choices, RuleChoiceOf{Value: choices[i], Label: choices[i+1]})
 	}
 	return r
 }
@@ -156,24 +186,39 @@ func listHouseRules() []HouseRule {
 	torques := []string{"N_m", "N·m", "ft_lbf", "ft·lbf", "in_lbf", "in·lbf", "kgf_m", "kgf·m"}
 	return []HouseRule{
 		choiceRule("scheme", "Stages", "30_70_100", func(r *HouseRules) any { return &r.Scheme }, schemes...).
+			drawn(func(code string) ([]int, []float64) {
+				s, _ := sequence.SchemeByCode(code)
+				return nil, s.Percents
+			}).
 			school("scheme", "A light first stage spares the gasket; three stages even out the load."),
 		choiceRule("pattern", "Order", "cross", func(r *HouseRules) any { return &r.Pattern },
 			string(sequence.Cross), "across, pair by pair", string(sequence.Group), "quarters or eighths",
 			string(sequence.Clockwise), "around").
+			drawn(func(p string) ([]int, []float64) { return ring(sequence.Pattern(p), drawnBolts, 4), nil }).
 			school("pattern", "Opposite pairs keep the faces parallel while they close."),
 		choiceRule("groups", "Bolt groups in group order", "4", func(r *HouseRules) any { return &r.Groups }, "4",
-			"quarters", "8", "eighths"),
+			"quarters", "8", "eighths").
+			drawn(func(groups string) ([]int, []float64) {
+				g, _ := strconv.Atoi(groups)
+				return ring(sequence.Group, 16, g), nil
+			}),
 		choiceRule("numbering", "Bolt numbers", "place", func(r *HouseRules) any { return &r.Numbering }, "place",
 			"by place", "order", "in order of tightening").
+			drawn(func(by string) ([]int, []float64) {
+				if by == "place" {
+					return ring(sequence.Clockwise, drawnBolts, 4), nil
+				}
+				return ring(sequence.Cross, drawnBolts, 4), nil
+			}).
 			school("numbering", "Numbers by place stay true when the order changes."),
 		choiceRule("policy", "Target inside a range", "middle", func(r *HouseRules) any { return &r.Policy }, "low",
 			"the low end", "middle", "the middle", "high", "the high end").
 			school("policy", "The middle of a range leaves room for the tool's error on both sides."),
-		figureRule("minFrac", "Lowest usable share of full scale", "", 0, 0.5, 0.2,
+		shareRule("minFrac", "Lowest usable share of full scale", 0, 0.5, 0.2,
 			func(r *HouseRules) any { return &r.MinFrac }).
 			school("minFrac", "Below a fifth of full scale most click wrenches are not guaranteed (ISO "+
 				"6789-1 practice)."),
-		figureRule("preferredFrac", "Best share of full scale", "", 0.2, 1, 0.6,
+		shareRule("preferredFrac", "Best share of full scale", 0.2, 1, 0.6,
 			func(r *HouseRules) any { return &r.PreferredFrac }),
 		figureRule("movedLimitDeg", "Allowed nut movement in a check round", "°", 0, 30, 0,
 			func(r *HouseRules) any { return &r.MovedLimitDeg }).
@@ -206,7 +251,7 @@ func listHouseRules() []HouseRule {
 			PoweredNever, "never", PoweredRunDown, "to run nuts down only").
 			school("powered", "An impact wrench can harm threads where nobody sees it."),
 		HouseRule{Key: "lubricant", Label: "Where the document names no lubricant", Kind: RuleLubricant,
-			Choices: []RuleChoiceOf{{LubricantAsked, "ask for it"}}, delivered: LubricantAsked,
+			Choices: []RuleChoiceOf{{Value: LubricantAsked, Label: "ask for it"}}, delivered: LubricantAsked,
 			at: func(r *HouseRules) any { return &r.Lubricant }}.
 			school("lubricant", "A torque holds for one lubricant; guessing it is guessing the load."),
 		figureRule("retorqueHours", "Re-torque after (0: none)", "h", 0, 1000, 0,

@@ -75,6 +75,10 @@ func (r HouseRule) check(h *HouseRules) error {
 		if r.Whole && v != math.Trunc(v) {
 			return quantity.Refuse(field, "Enter a whole number.", "is %s", quantity.Text(v))
 		}
+		if r.Share && (!quantity.Finite(v) || v < r.Low || v > r.High) {
+			return quantity.Refuse(field, "Enter a share of full scale in that range.", "%s %% is outside %s to %s %%",
+				quantity.Text(100*v), quantity.Text(100*r.Low), quantity.Text(100*r.High))
+		}
 		return quantity.Between(field, v, r.Low, r.High)
 	case RuleChoice:
 		if v := r.words(h); !slices.ContainsFunc(r.Choices, func(c RuleChoiceOf) bool { return c.Value == v }) {

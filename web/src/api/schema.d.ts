@@ -1802,12 +1802,15 @@ export interface components {
             /** Format: double */
             high?: number;
             whole?: boolean;
+            share?: boolean;
             choices?: components["schemas"]["HouseRuleChoice"][];
             why?: string;
         };
         HouseRuleChoice: {
             value: string;
             label: string;
+            order?: number[];
+            stages?: number[];
         };
         HouseRules: {
             version: number;

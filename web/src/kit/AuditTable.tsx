@@ -15,6 +15,9 @@ const parsed = (text: unknown): unknown => {
 const fieldsOf = (v: unknown): Fields | undefined =>
   typeof v === 'object' && v && !Array.isArray(v) ? (v as Fields) : undefined;
 
+/** Names of the program in words. */
+const plain = (text: string) => text.replace(/\b[a-z]+(?:_[a-z0-9]+)+\b/g, (m) => m.replaceAll('_', ' '));
+
 /** What a line says, field by field; a field that holds fields of its own is opened. */
 function flat(text: string): Fields {
   const v = parsed(text);
@@ -46,7 +49,7 @@ function Change({ text, other }: { text: string; other: string }) {
         return (
           <div key={k}>
             {k && <span className="dim">{k.replace(/_/g, ' ')} </span>}
-            {v.length > 120 ? `${v.slice(0, 119)}…` : v}
+            {plain(v.length > 120 ? `${v.slice(0, 119)}…` : v)}
           </div>
         );
       })}
@@ -74,9 +77,9 @@ export function AuditTable({ rows }: { rows: AuditRow[] }) {
             <td className="m">{when(r.at)}</td>
             <td>{r.who}</td>
             <td>
-              <b>{r.action}</b>
+              <b>{plain(r.action)}</b>
               <br />
-              {r.subject}
+              {plain(r.subject)}
             </td>
             <td className="change">
               <Change text={r.before} other={r.after} />

@@ -217,6 +217,27 @@ const doWord: Record<string, string> = {
   undo: 'let go again',
 };
 
+const stopNames: Record<string, string> = { hand_over: 'hand over', loosen: 'taking apart' };
+
+/** Where a caution is told, by what the place is called. */
+const placeName = (f: Family) => (place: string) => {
+  const [what, code] = place.split('/');
+  if (what === 'check') return f.checks.find((c) => c.code === code)?.title.toLowerCase() ?? place;
+  if (what === 'step') return f.work.find((w) => w.code === code)?.name ?? place;
+  return stopNames[place] ?? place;
+};
+
+/** The answers of a condition, by what they are called. */
+const whenName = (f: Family, when: Record<string, string[]>) =>
+  Object.entries(when)
+    .flatMap(([q, list]) =>
+      list.map(
+        (v) =>
+          f.questions?.find((x) => x.code === q)?.options.find((o) => o.code === v)?.name ?? v.replaceAll('_', ' '),
+      ),
+    )
+    .join(', ');
+
 /** What the readings of a check are held against: a figure of the document, a limit of the house, or its own. */
 function heldAgainst(f: Family, c: Family['checks'][number]): string {
   const figure = (code: string | undefined) => f.figures?.find((x) => x.code === code)?.name.toLowerCase();
@@ -247,7 +268,7 @@ export function ProcedureView({ family: f }: { family: Family }) {
               {c.after && (
                 <span className="dim"> After {f.work.find((w) => w.code === c.after)?.name ?? c.after}.</span>
               )}
-              {c.when && <span className="dim"> Only for {Object.values(c.when).flat().join(', ')}.</span>}
+              {c.when && <span className="dim"> Only for {whenName(f, c.when)}.</span>}
               <div className="dim">{c.why}</div>
             </li>
           ))}
@@ -321,7 +342,16 @@ export function ProcedureView({ family: f }: { family: Family }) {
       </p>
       <p className="dim">{(f.tools ?? []).join(' · ')}</p>
       <div className="rule">Cautions and taking apart</div>
-      <p>{f.cautions.join(' ')}</p>
+      <ul className="steps">
+        {f.cautions.map((text) => {
+          const [says, at] = text.split(' @ ');
+          return (
+            <li key={text}>
+              {says} {at && <span className="dim">Told at: {at.split(', ').map(placeName(f)).join(', ')}.</span>}
+            </li>
+          );
+        })}
+      </ul>
       <p>{f.loosen.join(' ')}</p>
     </>
   );

@@ -7,6 +7,7 @@ import type { components } from '../../api/schema';
 import { Figure } from '../../kit/Figure';
 import { typedAs } from '../../kit/figures';
 import { num, when } from '../../kit/numbers';
+import { drawn, RuleLooks } from './RuleLooks';
 import type { Library } from './shelves';
 
 type HouseRules = components['schemas']['HouseRules'];
@@ -21,14 +22,20 @@ const rules = (l: Library): Rule[] =>
       : r,
   );
 
+/** A figure as the form shows it: a share in per cent. */
+const shown = (r: Rule, v: string | number | undefined) =>
+  r.share && typeof v === 'number' ? Math.round(v * 10000) / 100 : (v as number | '');
+
 type Plain = Record<string, unknown>;
 const read = (r: HouseRules, key: string): unknown =>
   key.split('.').reduce<unknown>((o, k) => (o as Plain | undefined)?.[k], r);
 const said = (rule: Rule, v: unknown) => {
   const choice = rule.choices?.find((c) => c.value === String(v))?.label;
+  if (rule.share && typeof v === 'number') return `${num(100 * v, 1)} %`;
   const text = choice ?? (typeof v === 'number' ? num(v, 3) : String(v ?? ''));
   return rule.unit ? `${text} ${rule.unit}` : text;
 };
+const choiceOf = (rule: Rule, v: unknown) => rule.choices?.find((c) => c.value === String(v));
 
 /** The site's chosen schools and limits: what is in force and why, what was delivered, and who changed what. */
 export function Rules({ l, engineer }: { l: Library; engineer: boolean }) {
@@ -59,7 +66,12 @@ export function Rules({ l, engineer }: { l: Library; engineer: boolean }) {
           {list.map((r) => (
             <tr key={r.key}>
               <td style={{ fontWeight: 700 }}>{r.label}</td>
-              <td>{said(r, read(now, r.key))}</td>
+              <td>
+                <div className="chosen">
+                  <RuleLooks rule={r} choice={choiceOf(r, read(now, r.key))} />
+                  {said(r, read(now, r.key))}
+                </div>
+              </td>
               <td className="dim">
                 {r.why && now.reasons[r.why]}
                 {given && said(r, read(given, r.key)) !== said(r, read(now, r.key)) && (
@@ -153,7 +165,25 @@ function RulesForm({ l, onDone }: { l: Library; onDone: () => void }) {
       <div className="rules-form">
         {list.map((r) => (
           <div key={r.key} className={r.why ? 'school' : ''}>
-            {r.choices ? (
+            {r.choices && drawn(r) ? (
+              <fieldset className="looks">
+                <legend>{r.label}</legend>
+                {r.choices.map((c) => (
+                  <label key={c.value} className={String(values[r.key]) === c.value ? 'on' : ''}>
+                    <input
+                      type="radio"
+                      className="sr"
+                      name={r.key}
+                      checked={String(values[r.key]) === c.value}
+                      onChange={() => chosen(r, c.value)}
+                    />
+                    <RuleLooks rule={r} choice={c} />
+                    {c.label}
+                  </label>
+                ))}
+                {err(r.key) && <p className="wrong">{err(r.key)}</p>}
+              </fieldset>
+            ) : r.choices ? (
               <Select
                 label={r.label}
                 data={r.choices}
@@ -171,9 +201,9 @@ function RulesForm({ l, onDone }: { l: Library; onDone: () => void }) {
               />
             ) : (
               <Figure
-                label={r.unit ? `${r.label}, ${r.unit}` : r.label}
-                value={values[r.key] as number | ''}
-                onChange={(v) => set(r.key, v)}
+                label={r.share ? `${r.label}, %` : r.unit ? `${r.label}, ${r.unit}` : r.label}
+                value={shown(r, values[r.key])}
+                onChange={(v) => set(r.key, r.share && typeof v === 'number' ? v / 100 : v)}
                 error={err(r.key)}
               />
             )}

@@ -56,7 +56,7 @@ export function ValueSheet({ shelf, row, library, engineer, onClose, onKept }: S
   return (
     <aside className="value" aria-label={row ? `${row.code}` : 'A new value'}>
       <div className="row-btns" style={{ marginTop: 0, justifyContent: 'space-between' }}>
-        <h2>{row ? row.code : 'The site’s own'}</h2>
+        <h2>{row ? row.code.replaceAll('_', ' ') : 'The site’s own'}</h2>
         <button type="button" className="btn sm" onClick={onClose}>
           Close
         </button>
@@ -290,7 +290,8 @@ function ValueForm({ shelf, library, code, start, askReason, onCancel, onKept }:
       <div className="fields">
         <TextInput
           label={shelf === 'threads' ? 'Thread' : shelf === 'materials' ? 'Grade' : 'Code'}
-          value={name}
+          value={code.includes('_') ? name.replaceAll('_', ' ') : name}
+          readOnly={code.includes('_')} // it takes the place of a built-in one
           onChange={(e) => setName(e.currentTarget.value)}
           error={err('code', 'thread')}
           disabled={askReason}

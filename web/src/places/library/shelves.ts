@@ -227,7 +227,7 @@ export function rows(shelf: ShelfCode, l: Library, u: Units): Row[] {
         value: { reason: '', lubricant: x },
         version: x.version ?? 0,
         cells: [
-          x.code,
+          words(x.code),
           x.name,
           x.k.low.toFixed(3),
           x.k.typ.toFixed(3),
@@ -263,7 +263,7 @@ export function rows(shelf: ShelfCode, l: Library, u: Units): Row[] {
         value: { reason: '', gasket: g },
         version: g.version ?? 0,
         cells: [
-          g.code,
+          words(g.code),
           g.name,
           mpa(g.targetMPa, u),
           mpa(g.maxMPa, u),
