@@ -10,6 +10,7 @@ import (
 	"dynacor/core/authority"
 	"dynacor/core/run"
 	"dynacor/internal/app"
+	"dynacor/internal/store"
 )
 
 // A gasket changed while the bolts are being tightened: what is asked for again is told before it is said, and is then
@@ -134,4 +135,33 @@ func TestImportIsTakenBack(t *testing.T) {
 	d, err := s.app.Joint(t.Context(), "B-1")
 	require.NoError(t, err)
 	require.Contains(t, d.Retired, "undone")
+}
+
+// An administrator names a tablet, shuts a lost one out, and sees which nights had a backup.
+func TestDevicesAndBackupsAreSeen(t *testing.T) {
+	t.Parallel()
+	s := newSite(t, true)
+	lost := open(t, s.URL, 390, 844)
+	lost.signIn("M. Tolley", "4071")
+	p := open(t, s.URL, 1280, 800)
+	p.signIn("B. Ode", "6193")
+	require.NoError(t, p.Navigate(s.URL+"/site?view=running"))
+	p.find("any", "No backup was ever written")
+	require.NoError(t, store.NoteBackup(t.Context(), s.url, "night.backup", 3_400_000, "0f"))
+	require.NoError(t, p.Navigate(s.URL+"/site?view=running"))
+	p.find("any", "night.backup, 3.4 MB")
+	row := `//tr[td[contains(., "M. Tolley")]]`
+	p.MustElementX(row + `//button[contains(., "Name it")]`).MustClick()
+	p.fill("Name of device", "Phone 2, gate crew")
+	p.press("button", "Keep the name")
+	p.find("any", "Phone 2, gate crew")
+	p.MustElementX(row + `//button[contains(., "Shut it out")]`).MustClick()
+	p.find("any", "shut out")
+	p.shot("site-running")
+	require.NoError(t, lost.Navigate(s.URL+"/joints"))
+	lost.find("heading", "Who is at work")
+	lost.press("radio", "M. Tolley")
+	lost.fill("PIN of", "4071")
+	lost.press("button", "^Sign in$")
+	lost.find("any", "This device was shut out")
 }

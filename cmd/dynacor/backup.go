@@ -3,8 +3,11 @@ package main
 import (
 	"bytes"
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
 	"errors"
 	"fmt"
+	"io"
 	"io/fs"
 	"net/url"
 	"os"
@@ -59,12 +62,33 @@ func (c backupCmd) Run(ctx context.Context) error {
 	if err := postgres(ctx, "pg_dump", c.DatabaseURL, "--format=custom", "--no-owner", "--file="+part); err != nil {
 		return err
 	}
+	size, sum, err := measured(part)
+	if err != nil {
+		return err
+	}
 	if err := os.Rename(part, c.File); err != nil {
 		return err
+	}
+	if err := store.NoteBackup(ctx, c.DatabaseURL, filepath.Base(c.File), size, sum); err != nil {
+		return fmt.Errorf("%s is whole, and could not be noted in the database: %w", c.File, err)
 	}
 	fmt.Printf("Written to %s. The signing key, its secret and the mark of record numbers (%s) are not in it: keep "+
 		"copies of those apart.\n", c.File, "FILE, FILE.number")
 	return nil
+}
+
+// measured gives size and SHA-256 of a file.
+func measured(name string) (size int64, sum string, err error) {
+	f, err := os.Open(name)
+	if err != nil {
+		return 0, "", err
+	}
+	defer f.Close()
+	h := sha256.New()
+	if size, err = io.Copy(h, f); err != nil {
+		return 0, "", err
+	}
+	return size, hex.EncodeToString(h.Sum(nil)), nil
 }
 
 type restoreCmd struct {

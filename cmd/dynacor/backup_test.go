@@ -2,6 +2,8 @@ package main
 
 import (
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
 	"os"
 	"path/filepath"
 	"testing"
@@ -35,6 +37,17 @@ func TestBackupComesBackOnAnotherCluster(t *testing.T) {
 	early, late := filepath.Join(dir, "early.backup"), filepath.Join(dir, "late.backup")
 	run(0, "Written to", "backup", early)
 	run(1, "never written over", "backup", early)
+	noted, err := store.Open(ctx, storetest.Serving(owner), 1)
+	require.NoError(t, err)
+	list, err := store.New(noted).ListBackups(ctx)
+	noted.Close()
+	require.NoError(t, err)
+	require.Len(t, list, 1, "the site sees that it was made")
+	whole, err := os.ReadFile(early)
+	require.NoError(t, err)
+	sum := sha256.Sum256(whole)
+	require.Equal(t, []any{"early.backup", int64(len(whole)), hex.EncodeToString(sum[:])},
+		[]any{list[0].File, list[0].Bytes, list[0].Sha256})
 	run(0, "to be kept outside", "anchor", "make")
 	anchor := filepath.Join(dir, "anchor.json")
 	require.NoError(t, os.WriteFile(anchor, []byte(run(0, "dynacor-anchor/1", "anchor", "export")), 0o600))

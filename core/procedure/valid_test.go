@@ -200,3 +200,24 @@ func TestFamiliesAreKnownByTheirOutline(t *testing.T) {
 		require.Equal(t, want, f.Silhouette(), code)
 	}
 }
+
+// Every check says what to do when it is not met, and every one that only the eye can judge has a drawing of its part.
+func TestEveryCheckHasItsRemedyAndItsDrawing(t *testing.T) {
+	drawn := map[procedure.CheckKind]bool{procedure.Orientation: true, procedure.Match: true, procedure.Temporary: true,
+		procedure.Clock: true, procedure.Sequence: true}
+	for _, f := range procedure.Builtin() {
+		for _, c := range f.Checks {
+			require.NotEmpty(t, c.Remedy, "%s, %s", f.Code, c.Code)
+			if drawn[c.Kind] {
+				require.NotEmpty(t, c.Sketch, "%s, %s", f.Code, c.Code)
+			}
+		}
+		ways := map[string]string{}
+		for _, c := range f.Checks {
+			if c.Kind == procedure.Temporary { // in is not drawn like out
+				require.Empty(t, ways[c.Sketch], "%s, %s", f.Code, c.Code)
+				ways[c.Sketch] = c.Want
+			}
+		}
+	}
+}

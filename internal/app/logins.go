@@ -63,8 +63,13 @@ func (a *App) SignIn(ctx context.Context, in SignInInput, from From) (run.Person
 				return err
 			}
 			// two sign-ins at once on one device follow each other
-			if _, err := q.LockDeviceKeys(ctx, []string{key.ID}); err != nil {
+			kept, err := q.LockDeviceKeys(ctx, []string{key.ID})
+			if err != nil {
 				return err
+			}
+			if len(kept) == 1 && kept[0].ShutAt != nil {
+				return newProblem(Forbidden, "This device was shut out on %s.",
+					"Ask an administrator to let it in again.", kept[0].ShutAt.UTC().Format("2006-01-02 15:04 UTC"))
 			}
 			if err := q.EndShifts(ctx, store.EndShiftsParams{KeyID: key.ID, EndedAt: &now}); err != nil {
 				return err

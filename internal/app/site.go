@@ -278,3 +278,23 @@ func errorOr(err, other error) error {
 	}
 	return other
 }
+
+// BackupRow is a backup that was written.
+type BackupRow struct {
+	At    time.Time `json:"at"`
+	File  string    `json:"file"`
+	Bytes int       `json:"bytes"`
+}
+
+// Backups lists the latest backups, the newest first.
+func (a *App) Backups(ctx context.Context) ([]BackupRow, error) {
+	rows, err := a.q.ListBackups(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := []BackupRow{}
+	for _, r := range rows {
+		out = append(out, BackupRow{r.At, r.File, int(r.Bytes)})
+	}
+	return out, nil
+}

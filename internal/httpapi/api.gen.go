@@ -200,6 +200,9 @@ type Attempt = run.Attempt
 // AuditRow defines model for AuditRow.
 type AuditRow = app.AuditRow
 
+// BackupRow defines model for BackupRow.
+type BackupRow = app.BackupRow
+
 // Band defines model for Band.
 type Band = fastener.Band
 
@@ -273,6 +276,9 @@ type Described = calc.Described
 // Deviation defines model for Deviation.
 type Deviation = run.Deviation
 
+// DeviceChange defines model for DeviceChange.
+type DeviceChange = app.DeviceChange
+
 // DeviceReading defines model for DeviceReading.
 type DeviceReading = device.Reading
 
@@ -284,6 +290,9 @@ type DeviceResults struct {
 	Last    int            `json:"last"`
 	Results []DeviceResult `json:"results"`
 }
+
+// DeviceRow defines model for DeviceRow.
+type DeviceRow = app.DeviceRow
 
 // DeviceTarget defines model for DeviceTarget.
 type DeviceTarget = device.Target
@@ -1017,6 +1026,9 @@ type SignInJSONRequestBody = SignInInput
 // PutSiteJSONRequestBody defines body for PutSite for application/json ContentType.
 type PutSiteJSONRequestBody = Site
 
+// ChangeTabletJSONRequestBody defines body for ChangeTablet for application/json ContentType.
+type ChangeTabletJSONRequestBody = DeviceChange
+
 // PutToolJSONRequestBody defines body for PutTool for application/json ContentType.
 type PutToolJSONRequestBody = Tool
 
@@ -1049,6 +1061,9 @@ type ServerInterface interface {
 	// ListAudit The audit log, the newest line first
 	// (GET /audit)
 	ListAudit(c *gin.Context, params ListAuditParams)
+	// ListBackups The latest backups that were written, the newest first
+	// (GET /backups)
+	ListBackups(c *gin.Context)
 	// ListCalculations The catalogue of calculations, described so that an interface can build itself from it
 	// (GET /calculations)
 	ListCalculations(c *gin.Context, params ListCalculationsParams)
@@ -1250,6 +1265,12 @@ type ServerInterface interface {
 	// PutSite Name the site and draw its plant line
 	// (PUT /site)
 	PutSite(c *gin.Context)
+	// ListTablets The devices that people sign in on
+	// (GET /tablets)
+	ListTablets(c *gin.Context)
+	// ChangeTablet Name a device, shut it out or let it in again
+	// (PATCH /tablets/{id})
+	ChangeTablet(c *gin.Context, id string)
 	// GetToday What waits on whom
 	// (GET /today)
 	GetToday(c *gin.Context)
@@ -1380,6 +1401,19 @@ func (siw *ServerInterfaceWrapper) ListAudit(c *gin.Context) {
 	}
 
 	siw.Handler.ListAudit(c, params)
+}
+
+// ListBackups operation middleware
+func (siw *ServerInterfaceWrapper) ListBackups(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListBackups(c)
 }
 
 // ListCalculations operation middleware
@@ -3172,6 +3206,44 @@ func (siw *ServerInterfaceWrapper) PutSite(c *gin.Context) {
 	siw.Handler.PutSite(c)
 }
 
+// ListTablets operation middleware
+func (siw *ServerInterfaceWrapper) ListTablets(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListTablets(c)
+}
+
+// ChangeTablet operation middleware
+func (siw *ServerInterfaceWrapper) ChangeTablet(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangeTablet(c, id)
+}
+
 // GetToday operation middleware
 func (siw *ServerInterfaceWrapper) GetToday(c *gin.Context) {
 
@@ -3608,6 +3680,9 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/first-day", wrapper.Begin)
 	router.GET(options.BaseURL+"/site", wrapper.GetSite)
 	router.PUT(options.BaseURL+"/site", wrapper.PutSite)
+	router.GET(options.BaseURL+"/backups", wrapper.ListBackups)
+	router.GET(options.BaseURL+"/tablets", wrapper.ListTablets)
+	router.PATCH(options.BaseURL+"/tablets/:id", wrapper.ChangeTablet)
 	router.GET(options.BaseURL+"/crew", wrapper.GetCrew)
 	router.POST(options.BaseURL+"/crew", wrapper.AddMembers)
 	router.PUT(options.BaseURL+"/crew/:id", wrapper.ChangeMember)
@@ -3796,6 +3871,44 @@ type ListAuditdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ListAuditdefaultApplicationProblemPlusJSONResponse) VisitListAuditResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListBackupsRequestObject struct {
+}
+
+type ListBackupsResponseObject interface {
+	VisitListBackupsResponse(w http.ResponseWriter) error
+}
+
+type ListBackups200JSONResponse []BackupRow
+
+func (response ListBackups200JSONResponse) VisitListBackupsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListBackupsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListBackupsdefaultApplicationProblemPlusJSONResponse) VisitListBackupsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -6481,6 +6594,84 @@ func (response PutSitedefaultApplicationProblemPlusJSONResponse) VisitPutSiteRes
 	return err
 }
 
+type ListTabletsRequestObject struct {
+}
+
+type ListTabletsResponseObject interface {
+	VisitListTabletsResponse(w http.ResponseWriter) error
+}
+
+type ListTablets200JSONResponse []DeviceRow
+
+func (response ListTablets200JSONResponse) VisitListTabletsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListTabletsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListTabletsdefaultApplicationProblemPlusJSONResponse) VisitListTabletsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeTabletRequestObject struct {
+	Id   string `json:"id"`
+	Body *ChangeTabletJSONRequestBody
+}
+
+type ChangeTabletResponseObject interface {
+	VisitChangeTabletResponse(w http.ResponseWriter) error
+}
+
+type ChangeTablet200JSONResponse []DeviceRow
+
+func (response ChangeTablet200JSONResponse) VisitChangeTabletResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeTabletdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeTabletdefaultApplicationProblemPlusJSONResponse) VisitChangeTabletResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetTodayRequestObject struct {
 }
 
@@ -7125,6 +7316,9 @@ type StrictServerInterface interface {
 	// ListAudit The audit log, the newest line first
 	// (GET /audit)
 	ListAudit(ctx context.Context, request ListAuditRequestObject) (ListAuditResponseObject, error)
+	// ListBackups The latest backups that were written, the newest first
+	// (GET /backups)
+	ListBackups(ctx context.Context, request ListBackupsRequestObject) (ListBackupsResponseObject, error)
 	// ListCalculations The catalogue of calculations, described so that an interface can build itself from it
 	// (GET /calculations)
 	ListCalculations(ctx context.Context, request ListCalculationsRequestObject) (ListCalculationsResponseObject, error)
@@ -7326,6 +7520,12 @@ type StrictServerInterface interface {
 	// PutSite Name the site and draw its plant line
 	// (PUT /site)
 	PutSite(ctx context.Context, request PutSiteRequestObject) (PutSiteResponseObject, error)
+	// ListTablets The devices that people sign in on
+	// (GET /tablets)
+	ListTablets(ctx context.Context, request ListTabletsRequestObject) (ListTabletsResponseObject, error)
+	// ChangeTablet Name a device, shut it out or let it in again
+	// (PATCH /tablets/{id})
+	ChangeTablet(ctx context.Context, request ChangeTabletRequestObject) (ChangeTabletResponseObject, error)
 	// GetToday What waits on whom
 	// (GET /today)
 	GetToday(ctx context.Context, request GetTodayRequestObject) (GetTodayResponseObject, error)
@@ -7502,6 +7702,30 @@ func (sh *strictHandler) ListAudit(ctx *gin.Context, params ListAuditParams) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ListAuditResponseObject); ok {
 		if err := validResponse.VisitListAuditResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListBackups operation middleware
+func (sh *strictHandler) ListBackups(ctx *gin.Context) {
+	var request ListBackupsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListBackups(ctx, request.(ListBackupsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListBackups")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListBackupsResponseObject); ok {
+		if err := validResponse.VisitListBackupsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -9690,6 +9914,74 @@ func (sh *strictHandler) PutSite(ctx *gin.Context) {
 	}
 }
 
+// ListTablets operation middleware
+func (sh *strictHandler) ListTablets(ctx *gin.Context) {
+	var request ListTabletsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListTablets(ctx, request.(ListTabletsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListTablets")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListTabletsResponseObject); ok {
+		if err := validResponse.VisitListTabletsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangeTablet operation middleware
+func (sh *strictHandler) ChangeTablet(ctx *gin.Context, id string) {
+	var request ChangeTabletRequestObject
+
+	request.Id = id
+
+	var body ChangeTabletJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeTablet(ctx, request.(ChangeTabletRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeTablet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangeTabletResponseObject); ok {
+		if err := validResponse.VisitChangeTabletResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetToday operation middleware
 func (sh *strictHandler) GetToday(ctx *gin.Context) {
 	var request GetTodayRequestObject
@@ -10237,312 +10529,316 @@ func (sh *strictHandler) VerifyFile(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L37khs3ky/4KhXcE3Fm9lDdkmx/nz859g9dLFu2Lj3qth1zznoVYFWShFkEygCq2RyHIvZp9sH2STZw",
-	"rRtQBIpNyvJ6IuazJFahgMxEIpGXX/4xy+m2ogSI4LMnf8wqxNAWBDD1t+eUcCDiChinRP5DATxnuBJY",
-	"/nX2y5pmK3wLPCsB3UImaLZbI5GJNWQcrwgUDzDJKvV2tkX7jFCRFTRDJSXwTYb4BopsSVm22GcoY7Cs",
-	"OSqzHRZrNcQSQ1lkuZ7DxWw+w/Kja0AFsNl8RtAWZk/sHB+YSc5nPF/DFsnZLinbIjF7MqtrXMzmM7Gv",
-	"5BtcMExWs48f526B2LO6mzVgll29eptRllWI82rNEIe5XFAuvwgkpwUUh2eGu9PaorvXQFZiPXvyj4cP",
-	"h9P6OJ8x4JV8W3HhitFFCVv5x5wSAUTIP6KqKnGO5GQvK/3E//jNsKn51n9jsJw9mf1vlw2bL/Wv/NKO",
-	"q77YXbvjxrzPDkQK9TcGWyj2iohmPPm5p/lGSRGjFTCB9fxxIf+3t0q5xmXNwf8bh99b/46JgBWwmabM",
-	"7zVm8rX/NVNMlY82g/3qyEkXv0EuZvPZ3YMVfWD+EVXVhZxj618f4G1FmdDCL3kyK/YE5ZRdys8ygspL",
-	"VFXq209JvqZsuEAkOtJWIAEPBN7CUOTm7inPojewf+Unh9pe3EeR+YzU2wUw/28Vg1tMa+6nP6X+eXAs",
-	"wPNDj/hmIeZxN4/5TP2j+7KbvPmgXeYBRjHIKSsuDMWj2JVTBpf6vRa3XuISPBxznBzbIObrH+ezNeLr",
-	"A5zBArb80IivAS3la1YcGUN7TfIVQaJmEXRHliRqTu1X3WxiNkFDnGP2wnu6O247SA3qJWwExVP2Qo+I",
-	"XWF1EmpIqiYVTURJg4k0rCoghVaBPRLmm3ihkgrNI1N5SfPNu+XyDY8giPpg552Y9dv5T1y+uIFtBcwJ",
-	"fpcGOZQca93VyBKtF2VLkAwfpbzg1Try0VIL7cEneySy89EDmC8eUmM1ueguM0GV1cSQScC2Esfts8Xe",
-	"u5kWoRMHboGIwG900/rnBaUlIKIEEO7EYf1lRzZ7b7GfmTfVwFH01PSYQMm6wMKvsnJt+HhWi5aio1Ja",
-	"v6TQH5aU+TVdxzxqKTNeawr43tmt6WFKY0dk+fjcLrIZ2U3LrjJmz1saTtvzzxDxqLsTbF71D1O2ud7c",
-	"8uW4Lb5EXAABdqGWFi+U9j1NFiD5+vkafOazuo55pYBQ4RepqmYV5f7fuIAq/mxRc7oWUA1PmB7d7Dfn",
-	"ZsL2SwfIJygtL1rLjyegfFNf4lCZ16W6CT0lfAceCz1HZe7Xc8sl5CKeHt+q533HbUnpBoqfqnhb0L7g",
-	"GYzWoqoTptUiwTv1qtfI3AHET+9aPn1FMfGOtaNsI0l4YJBfzGODs1Tyo1lmi3rN0AcERw5xYfgdLzTq",
-	"wz2heSkvth6ZWVOc92z7gfwMjC5a1lsyiXF6Gp4xC1iiuvQfBHCHtlUZMKGhrEIXTf+/YxK4f6IFlP5f",
-	"8BYLP2mociag0m8s8P12Qf1j1gSL4A9J/OhJnVy3XYxZbWuaB+Tt9xoRgcX+QvMpXuTsi32xMxt1aIuU",
-	"nCaxLcydwX2odQyE6R+w4w4w5mbsrcRddIvKWsk0qcsSyVP7iWA1jPNTv2SmH6M8DAOOUx7v4fcaeAob",
-	"W0eOZ1tYHX1QNdsPtymMigJrab7qzCVEcEMbS/GRMST5B6/12GHGiCG9nfwk2nsvi1SqwY451KJqwWhV",
-	"dVyNrR+DVlRNdrQm3rd6K7fjN+/MmxnFGEBqUVNMHyjLbxnzOSX1SRRQ2gT8dw7j1fW95Pak5zKCIu59",
-	"6qP2gGxtV/X2ARrBXb5GZAUXzXrTrh92AE00/cehn9q/V/SYvnUjfnjZ6m397Fx+4cBKK0ZzKGoGF2aW",
-	"8ULhXrWLZEKbb4OFVgw4rxm8uUKxdynKfq/h7XbKhar9tdZIUduiWcSUzSEvFO9q8YqYc9av2pao5DDv",
-	"k6hEOfSCNY8eP5wf4rZ67VePgjUXKSTgOEcO6jvNRj2DnYfV28p3kuBbNM4WzyEdcCkFPboFZqA8EC9g",
-	"FSl2S0wKTFbx032pX/BNd425oGzfGSrOi9AZZotYgmv2DWKbl+pA8A2F+RaJfH1wEPucDgyaq0DE3HUM",
-	"9tk+4AdAQntXgdRbKby0AqJ8wICYOswE/SCHUFd5e8At9h+Uu1z/vENY/VH9tx3UibAmG5PjGH7sEBbm",
-	"IjpU0ImXVPUGFxHuciXkjobOgenktbXTIjyaLd2Q7tRsPDQDvcIADbfPBBpzEFMUv3xt3kwiTuHbxUzV",
-	"9z8DK3DutcdLuoPiKo/dPQXcYmXid+l3DCH7f68QD90DgAggOYTkmovYhQzsEc5nrSHmbcJ0Ft2aRDTr",
-	"LPUncc+5W3qMK1AlgMWfGitG6yoQISzrBcM5ImLkvhxSJ1SsTV5M6J417knV6/PdviqpLZjfWK9oifOA",
-	"CpdD+0VE0BXI6fqpsGNA8rXfeB21TksktZVeSIJlWpo703OK9Ge7HAZ7g4lgrjx//Yui5HX3XtPZTrG7",
-	"XtSM8CvkPwXms1vM8aIE+6XU3dd+vf0ts6650ZlgrjhmSVHbT5F2yr6j1X6KhSzQqmcff/lQ2jTEmcuH",
-	"jGU5gtdUZrDzhUEkRRNMLwhpYUbLVLeuiZjFf/2GIUxifJJ2WXZarW9FROMUqaZF4p4zvBhS+Td52Upw",
-	"XzO8+CEUI+AVSvCEX1cmitw/MyktE+hOafkzht1Buuth7STnduFRNMeLI2j+g/9OvqClCJxZS7TFpf8E",
-	"WJX7yu+cINtYhYcCxjMW68PuDfm2m+HcrMLOS83CjBRJ2B/iL/sD6r4AJm8jQ9Lu27ecbV0KXCla8DVe",
-	"6vwfZRNVZc29Vxi6PCLooBIc6DLe8WOWMdXx80Ilci58WUUFQ7uQcdMKJCV4gOWVpyzTdKkyz/yZEGRq",
-	"0DMYOxuJT+ksXZ+dNz34GpwHo3Trt+FozQJmvsCiDF4Aigjfo1qhHccS3r7tPu2IZGY5d3JiuOsY0w7Y",
-	"WnmJ8fY3IjnB3//C3khOkgCVlzSUgxx0ZLnMDa+2DmQ79656cT73xkcT63SXP+wjU4OME0ON1M7GMl+N",
-	"cFw0vEn3W8h3c3ivvQO+DN1VCfF3vqSc0xLnm6PvCcw4iGPNwRyCyRTBuKqLuaTeMxQzbYRFDX+Am4Xi",
-	"xoVlR9oBrF/ucNV6Kb0OqUPU6opGuBwgZLx4bRRbJ6AHjTBHOkuZapE0Q3g8G2XwmsmaV6LkqzPXQxZJ",
-	"qW+c9hu+K5ge7waxFXjYOK4Af7MGbqfOZZ6iEuO3YWDr9Fb8m7EqjfPLzd/etxN2iKHJkRvkhm7Ac6CF",
-	"bHFhH48RdP2wl6t4uQRm3Yo9nuKArbGBSqTERf3xTzXKXH8lZu81M52482i98DmBuY6J3NARa+Bp0lki",
-	"3wiEWIoa3vmdemudxTqeC9z8s9tSntwfLn4yFkzcjINmL0M4cfH6jcDiGSAeSKlWvqc4G0U9Oncb2Fi0",
-	"ZuzW8luTaa3EsmDeZnyLaZoRMfKoxGmiKNZwYxbcz9Ag+qLlFx60569hKULOTj9l489DRT/3kXlrNjH0",
-	"MGuaRhGTRDsgyAbKW0z8lll68psp05xiPnUTy+xAczvBmDuPWeOEC8+3ROgwdc9JfmsWM5qerB4aK5+q",
-	"GNx+H/qRQQ74Nk0JxJVqWuvLjd+aiau70kuMqwzUVJpUGKgSiAKpMSgXtU5Zjbl0EIFVxdQO8yMDD97Q",
-	"qZlMjPu/taYJMYBvrWwddwdzyffHlcrYnIjhL7QmReL5bGsqPCc3IBZIF9Tmmlcrq59+DCgj/et16LYC",
-	"dxVm+wk+hbDLbI1IoHxoDahIsTGGAe6DnjybL25dq/Jy9SGnZInZVp3JivoftFyof9CBxw8CbVSqCQch",
-	"MFl13qnqslR/4Btsck7U4x8WSJWHlJRyIPpRVOuzf60zshmUgPS/uDj2B20MzHSeZzGzWTHGtvggxVmY",
-	"0Zj4oNME/ZksJRLwxocU8AaTWgDPloxuMyx4JqUxEzRT+q4S82y3BpJhke0Qz9aAWJHRZSbHu5jNY6Oe",
-	"95V1BGJN/SKw1euIjcTS2+SUWlqLnGr70wqN8sZoadF/+sCF9jrytdRd8xm9VVc1Biq7rtAeKiMkrCYf",
-	"Croj2ijM1zZHaa2LsUTNNK/5GmlZ2gLitRbGUhs+NSloJ8javuJo5dmDvcBinbWl5Yliek4LyDBR6Agl",
-	"5kKyWD7F5xllmUs8+CbT+yHjaM8zAjv5K4MlFkJjSXhnEc/8K8REkPnhK3flMD5GB9dPyefXVPgvUeqX",
-	"6zV6/NU//L9j8jMw3rV7O6AFtKgDdY9jhW2RzqWWW2nkiqIG8AJTiJ8O5+erhz46/ZaSrsfiWWCvUR7p",
-	"bKu2J0oiBVpJgVR/lAaDT9Du06epd1688VCTilmFYlWDrk79sIE9V/r7gyj9ATpPKmGkCAzSCdd+oW4y",
-	"Zg5Fn/33WFNspLExNAcj/OvaLkv3rb90EeN+GWQdvG+a31Lr3eQJn6CcbKhSF3t6C+gORF0SkoEVFV66",
-	"9zxfW+JVzSAlv3hlMqkHI7FAgK+kdMNDv3Dt1ount37nO5NGHv9e2tEe9BGlH0W+yajan4GsjY30H+YN",
-	"f2h1l7D16c6f31NVJYbjlzbMVjlc7DZ2GLpIb/x4O6oz5OKybmJKu02g0E7UueG0aLe3pvm6YYpTD1Zw",
-	"WlrGiX90XsRLm2QyLS+irw087riA5hn308FyaeYQ+On7eHAD/cLraIiDJcpDyjJPuLiXaE/rg76l1/qp",
-	"MfVAaE1CsQIBLPVwGUl9bYGHTS965KF1jCTWclIHYjQuWGbNF13qZPM8Z+Zdc2c3V5KZEyB5q2EgVBIn",
-	"CV1I9Ed+We+DfnX+Fm61ETmdLvK2OjZCPAd9Q8eAXBmNY/WMljxH45Y8JWiPRkcdo0C88DGNFTTU4OF6",
-	"KIaWoZS/sRT2NS2LUHa7IlQCHJnb0j40i8S0KY7LNa1BCIhBlWv7SC0iiSfdGjGMiPikJ+qoaDZnoj0M",
-	"XXaVhsUznGx4Y9fbOhw1R51EtJbdoWpEXKaR0WmRGbtLvrMOx753nFHOX5ZI8Dex+aWmvOQNukt8QXva",
-	"Il7oe3KjT25S8Ken1tjyIyF9fU/H9xITVL7dplTH+JOJ5S9vQ9s71UjQ5l2EQ+a1e7BfnzP6lntwzO4g",
-	"h2f8Vk+XLpcpd8t38nEvcs9yaWI+Hs9WifKUO4YqJvbZRQxKioof30ay3Dz/Bt0lv4JJ/Ct1aiYwq8kL",
-	"uiPxlzfzvO8CN2KxTXXZJZSHhIxCqSB0BtQhj70AhlFp3+H8KQP0Zvs41nWo3omv5zfPo7vkVzBJQA3Q",
-	"0C0HfGbyoZ84NOZttCoTa2aCXKMf0E/dr30cwPJLcRPOZ3sMZTGxjrOxifXy+nLTkr22Vm3RuDk4Omdu",
-	"58Ru65qeUuiplbYM9oSlJ26tdZud82tE1WHXMplQe2gHCGAwFLBiEO0gW7IGMfKoM3cY2LO2iLQHKYFh",
-	"HKyJi+oInPnvB7oxfhb/zXEQBjRxMH8AL3jDH0ObprxvbLVzOi3dh0qy5lUX6LINKpqCPKKt74ikRDvT",
-	"Fmy1Mei5KcN33+2EDB3fLecinPhdwZvizA+6rBa0FM8xy0uINsdH6szyEm2rN8fbkcmWolJT0R8eL+He",
-	"2pPU+6PcKK/xFot465qyQgt83xxop6EPABOAvAwFBBpH0fixqJ7qnHLjQm1r79yB4EjhOwCSlC6fpnC9",
-	"NQBh8Kkg0NJIhUwc9pQFYYqAmmp7jKIT/33eInnGBaC5lhZwMj5ptg++j23GC/KGEtUEVn5Y7aA/ypVP",
-	"jlcaqKfUTou90W+jr/LbmovEEylYPHNSL+Y+zYcZL3Saa9OljhSumD/ou4l1xKQCb1gYZ0+k05/uPrgs",
-	"tw/+kNqzZ3NEorN+LsZv5ug20W9mcKfid9tY1Z+8oWDRqVrGZEmb8JlBZPIaescVBrpvd8sDD5DQAC1d",
-	"WDLEi++uBRD8EjMuXqB9IhCFJXEPicKXD250a+vJxw+9j2IywH77eu5Npl7iu8GQ87D3++CnBd7C/6QE",
-	"DhdQ+dVNZdsgVbrrkPZCm4m2ho/aFIYfE/dEicgKrvF/wakN1zVNGEfng75EefwrXCBSIFakoeWOKLCR",
-	"AEVfhWlgMTeD+dDMM6ufd4naW2gsiH2LaROh7F9azNRjjx9iHTXxB3U06MX9eHv75fbKk9Jap/uOXUzM",
-	"pjPwsVN23HeIb3z1msFDaJviAByJ+oeyfRX0JCarBC8jpL4wgp+gLjrxQ8Xvym4MsPmOo2hnIT1CuDnH",
-	"7knD1on78TsTHOttR7aNVn9tV1GMnNAtJtE1NBxt4YVFBg3Fh2nFQy1nJgPh2Wl2/Dt2vLkhUH9+MaU4",
-	"iuATinC+w7e+muBwLp6vFIGv6Y5kVBfOeu5KApexxTN+MBFtVuiBItSZXtQ0dfY9IkXAW2sKRoIlsT+a",
-	"ouUxpa6e+WjKAPzpFCCCrVfMqT8aWZTPdAxPbzVesAT+ZInm4SsziqmmN2Qx4zQfN8sxFI3wjDYMTveK",
-	"fk9rDu9rX3M/X+OOMSq6oTSyoR88ODqH71BzDXujW9qbvp5uz0mns0j8VUjBXhzReYN8jVggGWfEnULL",
-	"wDtRN0tP840YF2TD5wkuyD5nPQgcIWJOcvsKtDoe0TgEtO/rtuAoGkPKhhDvlkdR0wfSWhcBuSlquKaU",
-	"vEB7HqqKFEC4TQf3Z6WE8t0culfIyRdP/8a75zJXXqJcRAOTHgpL3KmShyvEeah75Rbd/WdKRFg5Vl8y",
-	"lMc/nTr+hHjJOIbuKNItqjm8SSpUGMkQrqguOg0cu0tgDIoE6lUMbxHb34R8j8otJaSdeAtPxTUWo1Vq",
-	"zxBJ4IN28x/Z4oWB9od+T2sWS9/RtJqckmKcIvoZfgXsyhQeRl0B3UsmoyjqJS5VSNLa9CuvijKNJIIy",
-	"tIIj/TpN3qghcbM1WjmjzV5yot5s+r4YdxVId7v3t/JAIfV234ALA162UAPbGr4vZv19M5SbRro9OyjJ",
-	"QuDHHWrfNw0i+qkhJb61uiTKkOQtYZhgh3JbH3vI4+Q+MW9NMuJWNlz0xBuaGycQdGrimS1f9ldexzez",
-	"hkUshXu0YEYCQiHRMSocE/oZcm0IXY0KSAGtkM+noyrdFwHN1+d22tNI+rNTcFOI+ko9GYIRRKpYL5C6",
-	"ZBEc/LYmY6phNx/5OQH41XWj8pjxGmaj652hywyRTJMho8tMg05nYo1EZuadcboFscZk9STDIssRyRaQ",
-	"GYwCH5wX7AIQgillkYbegeLIrgcqdKTpdsOGNXpiDTfMKK4w0FC6zZEI8eqIxVGS5aviKWjAlAqnrGzR",
-	"BtKqZIJw2ylN1DSCl/HIqTnM9ezjwrUtUk6uFNHvQ+Fvp10UoR04uj0D0DT3qD/1RnoWC5E71IV6aW3B",
-	"dkNGU11TbSLdyffeFtqIAQqAJoUT/tao3CT6OCaB0btcwfFy/XaGr0Ew6m29GBjDmgT61nOBJO1H+mHB",
-	"4XJp+dDINo7rga/n2NvHioNDCP1m1i2KzFuBYeU+dQj8FuRb8zZGJLVATZNGBdf/AgTCpU+f1osUDFuF",
-	"segROYd+Ofa2mok5wCRBqzKUbqxM/8OlN8Q+65L4fHB5g2LCcdwR+XzglGUgsLljdI2G3XovLQHMM1or",
-	"q4EDu8U5zDPYVmLvsKUwzzCxP3rhOsM7A90evt1cy4csYZIvN9cV5HiJcwXKFXu/acN+aoY2dJq3bz8N",
-	"n+Zuc1nuzK0gRmyGtjwfsSNCKXghHS2XXG0h4DscUbnhmPz4FkD5JuTDsALk/a3NxCSOJ4KTdlViQ55m",
-	"ei2VZ1fTlZPuXGN5f8xNUA1whXytZeVCEpNOk+z3tvYbQpKITjp8yH43lrl+fG6mHEu3K7SCo8hm+60m",
-	"JP7Z7XQwp66zvQ4+bfdU1INujx3OKWz2XOvZr73Jgs0WPDCsP0Y/um18uyWay4pLR7DZf1uYYLpO1phh",
-	"IzX9LjdZjQoULErn9XaLAiChIaOzruR1KAEX9T51rrVXzTW0ZbbaTGWzovY8YwVu+j1JvX69AYMlm6BW",
-	"GuFpZxQ/9uzTZSfD9eCuPuLw7Jd/WDYs2+ma0048Q6NpVLZ5NtP78ijM54BZOg6KO6lGMe5+ZifVaRXR",
-	"rxQ0NzAUleryo+5/kJrl8iP4AWcs2lwcjUMtiepFifMQlvEoOOYt3aT0HDgm7wxrUGA71RRvtKHeRNHG",
-	"pFCdBIf3WqnE/M7ncFGkTf/xOHAhFeGN52ikMVhEKo4Go1QPNx4DPercLM9OLCbj0ZFqQtbja1cs2sce",
-	"P4itntOy3pIg7FJNAml9BUZbEMCiE2D7qVu5SrJXpyDWyMS5UFjpjX+bY/N3LgxsNdrrTPAlAwh0GVxy",
-	"EElJ6RyEHzctqYlnEMOVBQMlowWuymMVmzAyyKyuiZi1xmh964Ao6rLji9cWGCFWFE25shJGQMuhKAZ7",
-	"KQT0anCrx7VKMLtT6T3dNkFNIK4tglrBpK4Ir/GCIV/4WxkbKdiYDQiVz3+sLJaEwRoLx9dLUqXGx49m",
-	"Uul9GZ6d5Lb4KL9L+0pAXWtDFw1wGUzRdgrae4MdMyiISUGDe+uHgnNx5bQkBn9dvLpIpJbfokXKDBSg",
-	"jHccVTGVMJB63ivH/bBcIwRtDjby2Xzc8KRFC7fAZnPMm03XkUzLjAjbx27nacaPeTuYEhOsKOJrKP3I",
-	"6TVP4KH5voUF8uP7JQ8X63bWi5j3cG8l+dUi4ql/XHZNiwjDAkpY1SSxUr4q0Tjyfsi/kFCu2PYktL/X",
-	"RkrUc4+noiTAURT82WZU9w42tdvSDqCVK7GLO2am4dm1QUxiVX881N1YZ7ZoxK6h+zj6WtbhynGMPUPG",
-	"lUvHj1Ew6tmDCKRYrAuGdt79G8wTtfn+zdvD9IQE4h+VnvXaROWrQa59XaLEQJW6B/BADQZe6SI3e/My",
-	"OO2FwVuF4oEOdpsO3OoHxHm9DbTwGakW5fvtgpZpJd7337jXzKLBl2338HU+J0OYSFSG1zpjYAokw2uK",
-	"PLtrgfLN06SOXvkmsLtyxIKdglI+MVZjV/phVvsYQQ44wQQ59Azc7M1cY7aYJNrEjUVXmIRSqhhw/z5B",
-	"q1AgZAErRFLo2EM2bJkVuOvvq2vdnzM+WMLC/aIYLUNRFCCTwxpqgrZjKFWbz1LR0sxNy6y8oZj7dhTD",
-	"DdemMl1qsp8qX0PMQK5SWI1N1jy6Ps/qm7gSddXpUk9/SqfL122I4L7TIaH0agmI40WoOrGSHDdQWFH1",
-	"HQaNPOGCmoZROFJiGQA5wzGdlg3JOtCF6s0WgezyYuoqGu5MKKt43bZ776XPxuaQDfYM6Z5nusFdIgu3",
-	"9fcRULLuE/VNFPSsfX4MOuMlZboS5jklgnUskJiOemMWTY3vETl/FAKjYV2LOI6qknnJqBevW9XQk4Av",
-	"mi6Iw8PUf1gGpLKIb1ihEjhj4oHN5NKDgm9at8PuulYMjSC9bKMrHSld3gsCC99zAQEUTCAcl3Av6CwG",
-	"UTh2rB7rNNHcZFuDdWZpaZgsyNcNDvM0OQYbzh60KjZ4jSFjzYMQsMIpbjNr1/g8yyGVRkkOP6XEexWm",
-	"yDUmOSR0nm+SZSNfoGWq25mnTUkwhEkfOf5A/0RMYjqO9O1YrltDS+bbWbZo2JqJY3iEDWukbJoFq19+",
-	"vrb+tJQkvhEpHjLtEMbfFt290s8+euix01osiuVMTdRb8a98jKW1IddEimO+tX2y++gnctj42vKlPIWe",
-	"B7suyl9/TBkqul+EejrYboTeAvvPHk5u26gvESEQnrf5PXbm9vG3ac8HZ8+ACyr/En0p4EAEkBCSWcoF",
-	"o+/XaFGqO/EWldpi0OaME4DOraKhVsPzeUvwuutv87K1zhgjyQp5uo30FsBj9/02TIyIbnI+ePD3GhFh",
-	"YFpjkOmjCvxsas5adYp1n5jbqUdocrX0aVrlLewaayNBiUenTN+vRvdnP+tvRBFqd9Sp597nieQqMfe0",
-	"FX+ayQVkiBSZWkKGshITmGfyEp+hLKfbLcoWIHYA5JtMIfWi0jxrnqnKml9oU7VBjn3oZcW2mXpcdoCj",
-	"Vocr7WL+hi0D8JG3xoXe9/Lcf4LnOrWlbhR61UgeqHzffDdCp73VHvxkfXYA0jseRheQXOC7OiUBLglg",
-	"dwyR814gca13obv8wdJayLiJN7a39WSng0aK9WREv63j+xotau53BK7xah09Skl3b+MhPsWaFonVDxiS",
-	"upnJx/3dzOiiNAMk9Iaty/JtPHxSHpN0/94+14VcSrgyaiTEoyHgHD5fVJOtFU8LTtYcBZzlw2wO3sIZ",
-	"0DLiGO8GarGwDebjiOGil3YXWNl0Am1XHJNsrHfYhEzjd67ZQHdvjrctiu1xsZ9kmzd9iO5mcoy4FFez",
-	"kkkpru8q4c2YCHrlw403qhs6LcV3Ql8MM+2pfTGudLmSP7Ka51CJIF5FiC7NXSLachl1oZvx5s18IkzY",
-	"1rqm2bBXCLOT+MfnM7jrdfVqHR1rxGFyhni8p72RnyudqT9VelgOHne7qk9ILHVKqJgHIr6Vr3gM7i0m",
-	"9lbk6d1sAI236A5v6628OT3Ul4AtJvpfGps9GN9RazODublHiaQi1lRxZCkRw2W7Ndrw15rkwXDiFrGN",
-	"37Xk/GrxqpAax033QvcTh0JBcT/J5H0+2yGeCbQBooAcVEeAbEVBwTagFcLkopGatqsL2DNaBrrkJDsh",
-	"TtQTaVS1OUa05puwc5k4ZueKQAxwpClCRzI8CDFRal0/HXEjbOaYfi20sJq9pZkuQV44XiTq7ThIj/fa",
-	"EX9XTLmj9CurFIKybY2uk4bxct904Ba1Ash07bnDDblLQLdg0Jn8ONp09+YkV6kpmLlTPB20AsLvDbt6",
-	"FJgXWG4yzKI82SlY9JrjgY6hUAXc4SsQ66AHKC0bR8pSPKdcJeu09lrOd2T8vDZT3hC442VvYPU1P9sI",
-	"sfJjMTk8Bqo1OX1HvhdqvTCiXKQVU4IIhPPCqqegIYC9tELnqb3tT6/gzqt+AmCF8qf7UEpUvMertUjs",
-	"zTSmypZhFXcO5Udvgz2NgVbaV5Lgmjqlulyb7etRl6YvdKouTUhxSNSsDB/fDSFVPYd8XkG9fUt9SK2/",
-	"aNA1VY7MM0KzLWU6NqNasXFtsGcLWGNSXMzmCcmcqkV8mrl9L6eIccLZw4Qumw7jap9FNBp3+t1tjNZ6",
-	"Woohyuq1J8wEq9cl+3ePJpzowQ6knR9KI49ZnS0mSF7amgrqR1XBRdRcfb2Ate99mF4eOpyOQ7fURYBG",
-	"NtUrMX5dPccJfl0HHdaLSUttUcarjpM6erV3d96aVJynNwFwq+/ovSp9pTtoKVKbKhqDj097S1dvHO9v",
-	"6KtnpAAvBS2LDIkMUL7OuKDVPJMn3eX/+3//P0pZK2xMh6gt3yhBZCua/Ztu8vLvLdXdbJcpuLjqxpoQ",
-	"DbNuCtWEwT+g62I1ikFuHpNvMFT4bZVukxnjOXzcdiM+TkL61T8FzemlbgOcAPJg+gYHER7iC26bdkGR",
-	"WBU90OFRz+pUkIi1r0fAkDdRQLdyX/9gEVtKiop+zulhWdWy/5253sXvQVfM/BylwN6O410k9ftxYEkn",
-	"UShKi6iNbCw9qDIGXPCMknlWqC6Q5d6rMtTEnlYVo7c6MT9+IlSsgV0hloLYg5gIDnVDaZkaTL+Xr1eu",
-	"t1XkMJwH8gG0agwCDLknRndTEoBqqPXBUYC3plr5eMoK+gyu66brRUJBD2LYVGFN7xxlBvllAHZ9OLdK",
-	"1xLHU+AXW3wciQzdAFL2ZaLPPJ8W7oGr2CO31YGpsu2RtE3QaFx33Lqj32F/6d3UMpxadGgdjj229nVI",
-	"oxoHijfK81ciMsnzVyKikNgdhnVKMj/neEWg0IkBhwAxixreDfrsH8S41W/N29/yXnlKRCYtYYV8fXV/",
-	"We8zpPu12FxLDqiEItMQWtK0lExWEb8mmnew61G6lRfdUqkflnLCHULqMFT7wVohnwy8fAw79zQg4jE7",
-	"6gejctK3lJ+gZ7hwRl4yExfWvmTqxC9fzzTbE2IoL2lNll5iKItgl6Vlr0SkXYKxhSLc6qMO2cpYBLAI",
-	"9D8cFD31vvuGd5N1737hO/oQ6IFvAjAPSxrA0chRzYO/hAM50+78wcpuhgUw8zEX661MHi+16Ww2YaVJ",
-	"VFFsRKrlOPxeq1NxWdZ8rUrbSaHSnhitSUE0qoOFj8REb5guEHI74JR4WaAkMdwh7xL+MBjc5VAFKT+S",
-	"NXUg24XR7fe0ZglRrKT+tuoF3bPaG0KjoVItHCoBdsRML8ZxSKymD3yvAl039O+11LZmmXZYaxQdIA6m",
-	"3FYacfi9Bl1IaXOgBEh9qNH0BHBT4FRRokEVvNkFeJnYyla100x5Nng9Ur+GYJ3jm4SXdJfWAJnuRuRD",
-	"HsaJzJ6AjFwhzFKuW5iFLrKBcOCa6oCZp1g1fN4wcOHKpP4f/sNLWr0sNTHdAeGPNSOwu8roZfkfJfJ4",
-	"tRYqQKTAckw2zgcbJVJmsB9tSw/NE91TcrsBQyIkSgJvgT/v4Tu3fw6e4DRBQYp0N4rY0as+DlVUa31k",
-	"SqAtAwTka4JzrK5wQFaYgK44ogta7L203oU6j+9M4/WUgqgTJQmOItyQLrpVqCahlV2n9TZTRoCNNhnr",
-	"SxpKcVkyLs/wuUk5m5hoaP8Waoamq2MTeovq6vDRDnyHQZi7iepHtxJKBl696ntlPIPu0baMKcAzjh71",
-	"eAeU1ZI2pUi2z6+J6cp2lIPtjz04XffgmIsjnaFYPEBnb1lH0ubGj1Xz6TbEEtWlSAkR1aXf353QSDBW",
-	"yGvdTMewzNIohWea3EfyLAisiioNmJeCKWjfCUBAYvKSdgtGO8n452idzXEoZ3FSR38soA3Oaj7cIUSz",
-	"7BTeHofa+h81cH/xV8ivELzQF6BENRD9DV4CaCWSjg9T9fVnsFECVUjKzrDLirY1HCemmhvvWxWtfTft",
-	"NjqvdCkF8G20PTwdg6SVj2a+OTcTjckMcoudkBz0HlyAvEsnjmPXfT7w3x7YL8cxqWZ2hem5Zu+VXpoS",
-	"JJkagxiJPOjeuEM+JRbNfUsE20elH09rCDzSQxcLuIfG0urpQDQllAZqDhzb+LbSoT9DuaZHdDN0XC8Z",
-	"w5JJ3WT0u/5mqGmB+bGeyZNam0YcuK3ZTztqm1nHx9GCdWfx1UF9tOVQq3Plskkxq4IJoYitIOSGUV6j",
-	"4CRugRVYe7qt28NVPuu0byg+FHTnc+CHNoIv7mem2J1Qi0AtchgeNHOLFpXpBdj6fX+juQ3sXxUjncfj",
-	"9o5+3s5n/Hn1VON8jNyYw93m2m/P5mYVbg7RNI3vKOchqnuyd+eEfJOaQqP06PNwOzm7g0IYAX404yBr",
-	"N7D/kdAdCd2HQkoirAvoJgSMPQV4JVV59ISDbmaOZC0sJZvP09qLVm4cQdz2tGzsAI+02BR7vFU0qbS4",
-	"fbz5NHu4KdLpXOwhZ7f/utIOTkf0iG0uLNH6zXdXobtAKWFKn9hFoH9ECYglY3ecOOahcwvsyKa4xs5U",
-	"miEfOF4pT4GgpsJmsf9gK5YF/aADAiYwEGB86FoyFv6Is5YCwuLW1l2L7hYfU+ahbitWGCZcV2rywujF",
-	"yDIWBbEQyiJKz2RM7qyqvhKTWmSXNiG56H1N/MYDkGH93aSbU6CqKipZvR1MSLlmyWevRajL7cFGZo15",
-	"5G9Ommb8mlee7e/hejeMKo6iCis3Rgw8tD0/uz3XGjI2t0IjFs21UE+pvcw2lRwxY+w2I4vTjLZrdAtF",
-	"oGrpgAe5CFyozuI7DoppvO9YsbBxIDvPccdh7NzIZl320xGMaUg7kTUOimiInsYoXR5TLBhxcKgluClM",
-	"XQK79Zgg60CWBdnGw+8dDbI3U99r4enJWUXRhN3CZHpwf4SngC0d5j+LNWTSaHmACc/oMkOZfC4znifY",
-	"VmKfqeoT3a6b1GU594UGGBcv0H44vs5syHJE1GcyTLK9vrV7rkCe9xXAkpwkJXqiUMgxtmifFfRJRlVC",
-	"CaZ68mKNeZZTIhjKhSr1QbngmZBjFFABUUnccrQdZZt5ttjLv2CW6SSmeRoWAD9cOWKyRsJexH6XOE12",
-	"xSpNkBZtfd7VaxC+/lKoQJUAloAJsb0CltAaRE//Xo87M2ZM4ECvekLU4BqvyKtJnvECbnEOJvmu5Rz/",
-	"wpv9r5++siq0XQfx2Pc8gd2VrzrhRgr+jmRXr95qKZbyvaYcyFyXwFaYKPixFb4FIuWZ0y2oHQclh16l",
-	"wqPHXwc77L2K6wJX4UFhhxx0i4n7+zyqH592aOOotIU21yYqRbwiLu9s+l01t3ndsZZKGGO3ZhXlkGqT",
-	"qD02GfDAfrTfPE+xGkVd8xpCpt/z3LuBpJowddcGXNphWc3+r//18MG/0IPlr3/848uP/83Hq8i2hiMp",
-	"oa19EdoHp+Wrz5hca3dGbxPNW7y1EGtyTLO+lByhHpem7jeR3C+m6YN5sNsAksuJx9vEAp4yQL0q+Yee",
-	"RjJj2K+l6Y17cHbRTRMaDCKP9DFY4rvBMPNQyCBY9bKF/0kHE//HQy8KkLnCHrjUWFQaPcPWN9ptOEvd",
-	"m1ZzqoUqYy+lDhXXTj9KNAUcIZBPTYAu5dRnaGcMnUNsiIENPigROxSzAfz8sHNNyZZ0ZJlIVZV97mvI",
-	"Ei7fSvEWcfxfiW3c45qxLE3PGvV0DJnsOieSqUJeYO6xrphACh5q+BePGYdJ9LNBUyWIQx/nOe1izRsH",
-	"qp6YXUy3yEetPOoWUKFJqUPX/dr/XhNsWornmOUJnTHkK4Gtn5doW0UPVNC8Dlfcqvy7UZSMeBy25gq5",
-	"bDaQF2DR4bQkoDKaStJD+CGm3nQ+K5W2i8dNbDeh9eyQpo3m8McpKK70WvUZCfgQ7c+/BGogJgEXinVK",
-	"D5+XroLQW/W0CnbupsvvULx4MrjFPKSxOAAJlq6ZwuznJQq0Om8STkYdCfqpAx1n7gUaY0J+sNu9LUpZ",
-	"5TBv2ts4+eyWMRoKxISVrnsAGMnBpc4AJ00UPA5qpe8i6q17JO2wM1Aw6/1MkYSjwGamSKILNLiQggsy",
-	"dCcTY/z4KDnREAqkCxBC61CLxEVJ01N72mXuHjyoHJFsXTPReMuQ0FD+Od0CzwjciYskd3AiSpyqSWti",
-	"h/3B5JLfLZeh5AdTgT76AfWQ7r2uCqn9yf63GKUl7r+wrwSK6TvVjnmJTTqP+dMHLnBZDgFJGVQlytWT",
-	"XKCyVH9iNdFpgrrP09qmU7QQ4/Uba2TATHV1eNE0t6iJmpIfKKBemN4wfQHB+TqTxmKGSbZWYIOIZ1Ut",
-	"MsRxAXODP7j3gsM6DIDELIQOBEDSkR+UovsE61vSsjTJvUMHdRcvR4FcZDtFRSwC8DmedrTqAyETaoVE",
-	"avnHqtxX/sJoydN4qnyPSBGkcYm4sKCuY4OoZ9TzIuDvkb+80U7FGAPYdILxjNOBAOwxi2YLyOSRkMmN",
-	"ktFlpgFGVEhMxZkyK4gNpGaaIkyF/bsTh/tT3gmDTn7FwiDotAIL8JgGLBD0/6aj3gXlpEI1h1DHYwa3",
-	"oWyXSe3tknJg5PNBi2aL2CYd3SAJnC9IMm4jm+OtlORD6WDr1sed4kS2gQ/fXE+ZdqgyCYM5SurXV8Fz",
-	"TMcJMvNchsWFvwpgA+QZyjeJFXZUoDJeabUKA8Yo/bN5zKAMppyJTbh9kOWnsWGi4tSDuLS9bugjxYcL",
-	"aLAETbBF7ej2md5GazemSYMB6Khoj7mOFeF0R2MJdwy3Du5gS64bcrdVY5vVMdG+iRmd16YpQUqDkVBB",
-	"6khvkfZ+s1ahKkhUdqS2NF2joXvsMOSBIj6MeROs9UkHw6EkALwXbp4x1gVISX/A95vUpEE+PYIUNNZi",
-	"509R9FvQBiE0OoNeyfrUFPprrZcDyIwjbuUR9MWw4RvGZcTm9n1c0dhuTad3UOqUeFmfmdW4uhW3HN9O",
-	"NhbhUXkw2lSe6LnYAVQBvEdV3TvilheshvmM1GWpMwf13weSejcVDtJ8/wAhclTmyYiQ8qVm/e/h9xq4",
-	"r937oJlTuG9SAL6scuFT193yy05ny8dzb0uwKUSTczAdqNQQ7usxJOxQYgIlb2z6aGSN0WhIaAMKrP++",
-	"zqJgpGDU8Z9k8qvlB6t+S2CI5HCVi2P7AsV7TbstLf0+fEdnV8OvFh3bd/7GpP9O6jzvKOYrI03k/Bbd",
-	"xYeOo6NjW0x0tC3GRgjFbYZ7NJG+aaVsQxL/xFO2ZTrtw6evih7eqxQ3kQA1T/eNmOCSI8aEuNKNi+L1",
-	"cWhu9t0WZm3Xn3ZPO4w8a8IzhQulLXN9r9J9sD7sTfpGSemmrtpGvbPhVQ1MoVtXfVDJsV5L/s+xg+Rd",
-	"kMfrvLQNl9a0ripTZqI5k5Q2LvnzJr4GY1Hex8UkcEr0s4KkIMbtEIM8kL4/nPbr5ZlhtAUBLD4DApbi",
-	"e0QCLsUScxF0N+IUDnBgoZA53/MQAHC4hrXCUww28ykz8LxNrmZBbrJu/dHHh43MTzs81Nt+SJCcUc5f",
-	"lkjw+BSgx/GPfhH/aKqA3Z+YKB3xlAF6s318HDSTr8KsxfWQVHQmYAhsiDfvsSjiMtmwe9pN8oYWus5p",
-	"iB6TUj9aoL3NaR6EYWuIj+fW4C/Omc8wsQomaqRX+nFfkAyTkOvrTtwLfCnpY1+PVv1qZ7u/m2oY64na",
-	"Hqxx4YK2y+Fg208lTKb2yyROm1k6NhhqNRnVDcSA5HeM4CrBO0Jobf50X8cZbB8vQVsJ1CMZ0/EyHyDo",
-	"WPpqJDjCIIvaIiC0wIviE6sbgh1B8E/tFqxQvgl5BHi93SK2v6dWLn1/nx29mUOKv69FvKnUp6VX0muG",
-	"8n28fTzl/EdJJ2WOSrxg8q7zLtTwQz+AKfk2lFKeyzWqDK9Al481YiIFz5eJq9A+zfd5Ca9tSwRPdpP8",
-	"PSDdyUaM7uxns3GGrjVm4Nn9v7zyU3QFiB1sWymfUZEiVNQuNhwxY7ytUKdLSMtyD7ecT8yepoEyu5Jy",
-	"/jR6EM6fxd5vESY2JBj1+CaA7rJFnP+4ih7mLv5mmlRVgfavVZZNAMmLFlCGSl8Cfp4q7ShUXZOCW6xi",
-	"cs8U8YF5pT/eRDs29OPRo3PIKSl+CjlqeThX3yGw+H95P4bdQRlaqf5/oUsJ3cCbo7EgovwK+qTTUu3W",
-	"6zobWH+yJWqLHR1WtrZRR6/MO+eSVWpml3cp0RZdK40NXEz7FOgdLMNjJKY+R52iE+pz5HuhDlr3ACxm",
-	"Rx7bYM+A5GvXwTkycUU977JXekKgUPEW+1Z9bgIWZUOR6fZMuH9FUuZyMxVvAnC9SFBjqh2lP3W1hLQp",
-	"vcSlP0GTooTs5tcUEX8uGrtNyRVT8C2+cXAoy10Yi/PQOhUMk0KhSbiM/sTVLr6Pvh9qDqGWHwNwcLX/",
-	"bbzeZDEZWrayqIzUWGZZ9rdmF7lFjmr54aTIA6ZSBBPwUhRSACMiaNZtocDoxt+cMHhr82EGmJPG3LWa",
-	"YeduaTHwD5bKikjTaRzuQHG8bh+pwYndYFMrbhaGiK1KG/XJSKIeV1fjNENikXGB9vx1MJVcg9j4jdxw",
-	"6eealkXAfC8x2YTCEkEnBK3FU3E0SzUCV7yNa56PNnJ3iAiIqYbWOtFsRU3Fbvmz40l7Eu0FOBJb2sSK",
-	"2HQEvxuGcghkPyGyKiEhR/CIbhPuU61hDubpQUlRcdFaQUqunnrZkgAT48lMQTVZmDroJrqtBGDgzBqm",
-	"wh6C6yBUxIFKuLzL8XbcTUH/eH/vPlPUCuc2AcEU+OtvmknGCKgl71QBrblXNvN1Skvip+r5QJBhkCsw",
-	"XvCzDwyTBARnsjfsOqIIWfOpbs+fSEFfm2BNLz5NgXerGwTWlXYLpG4lKqv913mCczmcRIpEovdYzS4e",
-	"zcMtczqV3gM3XZIGeKaq57/3iFugjt+tXbQVLufCJOHi4VbmK8wxLDts1NhFzANstrOKJLWh1URic+vZ",
-	"7hK6RFz8ZO5AcSZjoiCOyZv7eAwFuPGgTFn9z43jITItbauzr7qlQOq+bmAwd8Ag20K7DqhdRLeMeBvx",
-	"DRT+97XtGy+wZoHGk+e9eRMBoUuzQVGP/dgv8nE2HQO8e8K5mTWrjqio+dkV5aTW1HRJNWx71W99H5GN",
-	"4/pZHTiLLDp8NBa8vQFNWOMIME+Bl0tgkuYJLib3jv9Ir0So6XNKX5VBNyzTgEKNP+9MPEJldKgwTXEY",
-	"UR/s5aeZ8rqYzYx4RqhQBcEWCzeT0p3RZYOMsFtThbbL5f+rYuBeNNoD2vsWbUGVyTNawkUakubYHT6y",
-	"J4bxlNo+B4t9NACilF5Du3Tp/YWyjbclXdohHjrABdokV0MFW0bsECMDcIAD4/WPRENevTo7v9bQB2i9",
-	"0+S6sGSLJ7h5c/bx40eVp7SkfmAChwS9ALED0MjPyv/IlHRiwTO1dZYoh4vsWv8i1bz6+WZfwbUaMpOT",
-	"4hlikK2AgAqLZEtGtxpxeolLuFCPm2NyASUlq0zQTM43oyxDVaVelxZEIfeaW+s3GcoEcJFtACqeLahY",
-	"ZxwX8nMl3sBF9jRT+3CNePb4q39km2cZEtmWcpHt1vI4vnsg//JgsRfAM2kKq00tt6vD7b7I3sOy5qjU",
-	"azDNdf7Hb5yS7N/ev3ye/evLr/7579kOi7WBAoCyUDSQf9MN8C/+T+L21JPZC82PVqr5k9kjW4KIKjx7",
-	"Mvvi4uHFFyqDQ6yVeF22rmMV1fc1h9/9qpg9mb1BG9B3MLVjeUWJKcF//PCRcWcJk8ysrFStJC9/MxpD",
-	"b6GEW95H5eZqy03OQGWOd3uh+oZz87u80vRUO8Tlxcz0ZzJCdxncAtuLNZYyYVCciXHGSA3J5XZy3eB/",
-	"lcNYWl3+oX0hH+UsTGp9l2bfgXAkqxDTGRJyxD9mWC5IbSBr/jZ9mZqdrMvRGtK5+qvHD+3/tcqwHg3N",
-	"vo+/Dpj18J6ZpcM7Q27Rzb0wKtPU1htAaoU1oILP5QZeQCZPcQWnrfZbl2uI7BXCjOZZXeh4sJdRrzEX",
-	"T9UTfkb9XoPKeDKc+n3WY8qoS8Y/htRDu844jlQP5wcY/fAEjI5zwkgaeZ0nJ+K/PCoU67KSruZK5RHY",
-	"SZUsjzaNizK6V3NU5nXZICkF2f+8/eBACnqNGRgqtDmmGhOkSIgPY/48vHuhlrCA4qzMy5FAJV3VCtGm",
-	"zYx5VtgJZZxq3YtIc+YrILBFjUtlC0C51Ic6FiObvD3+5R+SFR/DB5plOMQpZ4PKPqaaR1zCmsWqMPUZ",
-	"Lfb3poJbUmvrXj92jUE5z48nPARaM3hK+E7potOIkzRGM1oL1W6kxeq5lgx9fHJp0am/K8w4jW2d7ZiF",
-	"p27ssdmTRw+//Pqrf/5jRJ6YjtuFDvfnDHazU9JWjn8qcn4rDR99jZRHq6LAPBPG2a8sTNt8prflCnkQ",
-	"ccGQoFLNzgMb7GlRvAHFk9lphP8t7OwHooT+0f0r1e9U+eK5FOrTojASPVebgLJsi8j+mwxQvpaWq241",
-	"glRPkiVlLewww8pxTlqZv/wDF1pz1j7FuUZkBZryUboTF6Oa80AfiFOpTr0AvZizK81Tbmy9JLuhFWKO",
-	"tJZNi6e5lBq3y1VXKdMvKV40Lk2LDf++f6sb5pxLMk50EzU7+0Q8kqM7yrc2rO2kFblV8WL8eMKL0x5P",
-	"eHHa40lhfc4z12iMg3hQVzzjFSJz5wTRpT8WEnTMPmR4cbk0OV1+4X2JSaGQ6051aMkPaFTnM+ucl7Qm",
-	"xYnZpfmjmCJprWz4LdqAkm2U6cyQecYQ2UBh7A4ToDnAtRItoOQXVbEck/gbSsvX6sm4i7xpgOC14r98",
-	"+PDoq5qZrkejLTDRRVT9D5yGPZoomuJIu1HlkZAj8o36R2lWS2JkYk25uquhssxsQ5gQZ5qc4uC1+oVN",
-	"ID3DBdefsnwiiv6glY6J1mBhRLykdJMtIEc1ByXxtFTBnKXcfRmtxUFy6hM2L02rqsDlVf6sF/z5WmA6",
-	"FvlJlGErJflk3g+p95A+nPS1dZkpDhsYZiMrSAx8GpjwCnKh3MY9d1ZbRGy3Hr+EXJWIfO4C4tbwV5WR",
-	"a6SDuFISuBQFKy+YaFnRRs5irzpKdqVEqZYNQKVuYSMyA3cVZeJSW0kXOb8NKuxv1ZM/NO2/Rikr4E5c",
-	"muE+/Ql3o6JhK8zV3uLZ8+ufR1StoYk64CJIcmMOws+OIsoKS6PGXcnvYshxvQYQaQf7LSkuaAXkbltq",
-	"ovAHdLnEOVhktwteMUAFl0Nvywv13z8fMVHWmuYIWVUisckzCBpIL+1D5zCR1Mf25wzg6HuBVmo6sboJ",
-	"ZZvwtDwYseCZg1+V2m9JWT4Wz1NerQcWrsV7Aj6Dla7ZPMktzjR+PoHjMQZF+0TceiNtlsZp2HE6qJNI",
-	"mgv6Jo4FzBtW6htFc01X2RqmQnbgd//y4b+6TveqXpQ4N5xd05rDA1aXIxvnOxDfy8fe1+XxO2e0w4T7",
-	"yveYC8pOGyxTS8/U0uc6MSG7bRUfDXfC3O+hvar75Ln/HdB84JMYZ+djzI8AVYYyAru2whJddo3GoHXG",
-	"1GWDqePXV6+2Hesrwn0hybf35xCYipd+9mS8pU5zAeIBFwzQdsIRfD5J0GQzmeynEoL3gIoMOQPzm0yR",
-	"/v+Qa8s0e7nymKijLFOpRSqnaKD7vvjiq6++/PKLxxHy4nr+jomLtUz/lpY/n7SUmKtbv2Jk9m/Pr3+W",
-	"ktGyHf+9I0dAJPvixOjrL77++h8Pvx65EHplatwUfWWeOYclqr8FxbmTiUqkEjrtnjWa3O7rTobR4eQi",
-	"M4p2x6iWFMHd+hMpqF7zOfwx8/vVACfai60KpJM64RYo3+gYEiKG81mBi7m8y8ljPVcBU243oyJFRkmp",
-	"Euu5fhOLbEfrsshUI4qwSDSHfHCbpZzw95FpWCpELy/XHz1s5xp+dTCbNPAFulxyEIeTGR/FpTKGpFdD",
-	"9h1LDodj5xvncfw4DfpdIHwUPRI3XW7cMK4gWVW2PdD/Mcvfoo1FBtL3ggd1VSDhbVF10t2rxPgKreAs",
-	"Lr15RhBjdAfFPOPq5FD30QqtoAhfjvyxE5VGbjEIe5vQN8/mkcvncr5EuGZW0S9gMjuVl1ytJOES9uh+",
-	"vxx2kd9fvv63REdMOCar0gT8e95wyNcE51i1nS81ZLRXNT/gG4VDHzypr9XvVjxOxjD9mXObv/qrcLo8",
-	"ANXD10Yx9Im50CU7a7prTtEFZFWJCJHbebfGJZh+pAtQhRj7CsbyODQnL/8QaDVafBHY4x57S6vYqOze",
-	"Lx9+Aj174jjUOwKWZViss04faq1nS5Tog/q2wGem/4k26pXC4jvzPj0H002eoK5Us1tWl8f1/Flj+lTv",
-	"wsucViOu+Oe02p9NGOaf5SkuSfTXPsTf6IQIeeMy8SBXpUkJTDzOjfitjRM4dBioRVpP8WdwIPw5q7F+",
-	"saXp+sZc6PRhzUyXp0C3h7wowbNcpbQ8qBjcWsA0f2qLfuBKn0mf6+HyfE1xDvzcJ8uV7ndzuhub5KEO",
-	"BeZ6hcbkW2ns22g5GHF9X6NbOBf3P8/TRFLnk8TlzmG4mIjc0CZNPTUYyANhJM3yvX7gc7djP2Gi5Tnk",
-	"4aoWKjanALGsHYvyTYaJoCoZAeeQIS7vmFxQWiRbt3rsMTmRv/8tJn9qMfEl5Brh+EYlIDHIKSt4xoVp",
-	"xpMkIvXoiSUQE+/rv0+s+zqx7u/+874mGrn7lHcflYuW7VQFM7FCeNzh1XHSjIjeVS2u24/+LYJB52ib",
-	"TH9ZNWh96Z6EJt6Tk3CYU3WcGLlvfwfitXnkhOSynzhZ1VS9YDhHRPB5tkVCdQfh8nbLNAaNy1jl83Ay",
-	"WOeWY+h2+QdfQ7n8ePlHTgv4GEHGnxUeYMzWVSOPbl4bXizd8lRc0axvNp+tEN+A+lez1Jnp96o6AJQq",
-	"Wu4LN869EzLYjH9K57qh7jmSO23HBO004VjAf+cZ3ZFMQT021azq7quA/yzmUXLy598yc6ITokPYM58N",
-	"ZxJVf7rrUGBjjoeemruU8lwwNOLa+8U88bcE//XueOfStfqa15dXe+NThSX6vuc08vDC15dnusIH8MNe",
-	"60fO4fdXnzqv3x8YKGwKzBU8BRQZJt/oEoUFLfb/nevyZ9ItGRkzhBS5HNBMASVo7P1eFJkUarWfBk3k",
-	"r8C7b0mhdoPCFPnGZLuavOQ16BzlnG6BZwZHPsQxk+82vguu7EPnoKX52Fl3grzBV80iDxHLnnwEoAhT",
-	"zizkrXooRtI/tUkdxR65nPOGJpH2sBjiZxb1OMgkBaU1Ls/6kbNIs3WFnItgVMGzGFioWbggr1pTQRtV",
-	"HbqoXsnH/hx6Gm/RCi7/9z9H5fDTrMK5qEfRaZ0j4UEz3yCd7bPX+tEjZdPfMEnzpAsRfsrL8Q/X795m",
-	"ekEGk8wVAyOu4BsFSDHN/vPpm9cxhOQRrhVHyfvXuY+jk7+bAs+45PkTwwCPaihLrxN7KJ92b56Opw1U",
-	"EXJPSBtGGabjJeNhX8l5heBUwRO7iE9ysTuXXBjXRN9p7S56cw3OUDC0FIOKua8ef/n4669jcXYGeuRS",
-	"sJH8xhu2/1uO7u/rN6oN94mrMzsnjMo4Vy7YUv/K0baylQbZYp9hMVe1lZisgkWZHhEbP5wurQfi8g/z",
-	"p4+XqKoYvR3JNXiqH/g0h1d31ObsimhZ8CiqX8E5IoefuRrU6S5KywWOvZ4yM3kNoxed9+aZv6sSP4Vl",
-	"pal/8mI6DqiEwua5jJjR5omoDid67vfY4eRTxQL1QkK5IPdWZ9NhwlxaM3iJR8ud+ty4zOU1TcXp4RAi",
-	"6vPm0T8li/40CKkK4KtDrGh26H+4sNI2vlFMi/bPYbN8SlaYXbK0De0jWSHQ6iBGMFpZ6Lq/t8MoDwRS",
-	"fdLWiKwyc9X25K11GVKTw57C2DzITxzPmZg0eE8uEFaTbLemJahWVysqOaDyQUwvLFqLjIDYUbaJ4ccl",
-	"3MIYMMW3RDAM/OlSnKepQwjjwXz/z2GyRfntJeX2Z8WwAc0r7R2TcmIBhbW2asHy6X/Q5deIr13QD3Eh",
-	"b73f3qBVInjC06oCUnyrhekzRhZGLIfy3A4OTbwTVt8/LYpMb3Tl1FhDVoAqfjBBe7GGbdMt5re6WOmO",
-	"l7rDlq7b42irXapiJ9/U1Zl61CGS46N/ffnFwy9j9I+NIqn/hpvLXNXnCyT5nRqV+fwZZPazQU1TLPkR",
-	"KnHymi4dKstqUoBuX4QLINIoN3818rxCt2AzIycKpLQwRwo2AJV/BTtFGciBfqr3A2EOqDRZJcYPEEF6",
-	"vCJI8nmsYgavyDkZcIJyArvKT+JMP7WFKlcnj46rV2+H6ISP/vU4LAccODdN5ENpX3Lwd7U4Ze3AtZnF",
-	"Sekz6PfhEivmwduRndhnvPZf1rSTKRikQXjrvzoVcrce/JNsybOIHDbXRGL7/Ps26DgCN8cCxu7v17qZ",
-	"5unoJMc/qXNJgZdjoVquI+7gqWz5hekujHlWMLRLB992BDqF+IqzVx6clB9v24jyihOS5rohgGPF4V54",
-	"gppeAOHWYAU6aTGa/sCJoVckWahyDG1HLC1BaflgiUs47Iu7obSMdkmf1dA98nJ0mkw+eQ/KKGtHCrQb",
-	"RpL8EEc2mByIwkpu/KieOofnSn5J24hndF4pIlhUbLXfFb6u8knkiBAqsgVYD+cBikZAAN5ovnzWCIBn",
-	"aET1jkCbIcAUIOMO8azmYwCrgQPwXFQPeJF1T8lQksIXD89XbqUI8dfrW6ZryKUe1BiCWv990+nqs4Al",
-	"ZcqI2kAlJvYua+3yS4S3I1lRePtCuYY+Y/wVvYAbxKQyixKaL/Ulus1fQcsiE1SaCHALTBX4AOH3ob2h",
-	"LFVXA9W8VXe21NDoPCNwJ7KqLkvJ72W/8isC2qLN6HwN+eYB1bolACgpH3lXn1e9nwIDTi/jL94Dc8eA",
-	"5GtbgWm7A8cd7loa+AFR+Mzl4Jmkj1rIX1AIjGtf8dHmEehO0Jni1TcZypYIl1CoSFNVCx26MlKDOC4g",
-	"UlZ0dGCkZw7nNRg1SzdAPnfLsL2UE7eq19ahwgUQ8nuqfzSQwiBnoQKTlW4w/Y0ryjAmwJqWBc8Izba0",
-	"XwU12rOmzdnubXbM7oy+zd6T7XmOtAh5aYoCN7DBy3Ym26/Rn1H/iSTJo8cP//8Q+TyffnS+BdTxLpiW",
-	"7c6/cCjaOcm0/r1GDBGByYju/A/3zGd+2P61247r6oAJZyeDEhAfBblUD/zN/c/G4B6AoEb3me8KBq/L",
-	"Az2ttCHy3jz56Tw/I/mDDx61EggfP3w4TCF88OjMZR9dqp2u3k2NrzG5u/d3DkT0sgejtYWoGRlFxK0Z",
-	"+dyv54jBX1BJPJNU62qJditnxCBTtFTYSIjwHbDR+hTBai0CQSe8euCURFMfOCmqvQqQZxvYc4fUZ3pJ",
-	"IpKvKeMqT1tV8+wdkrBN1LbxzRGUDf1meEP9rH43l5u/mJGt1mZhR0/X7gbyTYbalSUZp1tY0GKfLRit",
-	"V+thPuGjf/zzn/98/CiULCE/oHqda8VWs3L2ZHaJKjz7+OvH/y8AAP//",
+	"7L3rkhu3kj/4KhXcf8TM7FDdknw5PnLsB0m2bNm69KjbdszMehVgVZKEWQTKAKrZHIci9mn2wfZJNnCt",
+	"G1AEik3K8noi5lgSq1BAZiKRmcj85R+znG4rSoAIPnvyx6xCDG1BAFN/e04JByKugHFK5D8UwHOGK4Hl",
+	"X2e/rGm2wrfAsxLQLWSCZrs1EplYQ8bxikDxAJOsUm9nW7TPCBVZQTNUUgJfZ4hvoMiWlGWLfYYyBsua",
+	"ozLbYbFWQywxlEWW6zlczOYzLD+6BlQAm81nBG1h9sTO8YGZ5HzG8zVskZztkrItErMns7rGxWw+E/tK",
+	"vsEFw2Q1+/Bh7haIPau7WQNm2dXLNxllWYU4r9YMcZjLBeXyi0ByWkBxeGa4O60tunsFZCXWsydfPnw4",
+	"nNaH+YwBr+TbigtXjC5K2Mo/5pQIIEL+EVVViXMkJ3tZ6Sf+/TfDpuZb/4vBcvZk9r9dNmy+1L/ySzuu",
+	"+mJ37Y4b8z47ECnU3xhsodgrIprx5Oee5hslRYxWwATW88eF/N/eKuUalzUH/28cfm/9OyYCVsBmmjK/",
+	"15jJ1/57ppgqH20G+9WRky5+g1zM5rO7Byv6wPwjqqoLOcfWvz7A24oyoYVf8mRW7AnKKbuUn2UElZeo",
+	"qtS3n5J8TdlwgUh0pK1AAh4IvIWhyM3dU55Fb2D/0k8Otb24jyLzGam3C2D+3yoGt5jW3E9/Sv3z4FiA",
+	"54ce8c1CzONuHvOZ+kf3ZTd580G7zAOMYpBTVlwYikexK6cMLvV7LW69wCV4OOY4ObZBzNc/zGdrxNcH",
+	"OIMFbPmhEV8BWsrXrDgyhvaa5CuCRM0i6I4sSdSc2q+62cRsgoY4x+yFd3R33HaQGtRL2AiKp+yFHhG7",
+	"wuok1JBUTSqaiJIGE2lYVUAKrQJ7JMw38UIlFZpHpvKS5pu3y+VrHkEQ9cHOOzHrt/OfuHxxA9sKmBP8",
+	"Lg1yKDnWuquRJVovypYgGT5KecGrdeSjpRbag0/2SGTnowcwXzykxmpy0V1mgiqriSGTgG0ljttni713",
+	"My1CJw7cAhGB3+im9c8LSktARAkg3InD+suObPbeYj8zb6qBo+ip6TGBknWBhV9l5drw8awWLUVHpbR+",
+	"SaE/LCnza7qOedRSZrzWFPC9s1vTw5TGjsjy8bldZDOym5ZdZcyetzSctuefoXxTV0cfG4u9gK5mwER8",
+	"+XnzaIuOS2MBHDhW5WKX+jzUo0cQo1nNVGoQj/I/gSpT/zBF6WlVJ1+OU3hLxAUQYBdqafFb1L6nyQIk",
+	"Xz9fg8+ZUM6pd08QKvwbrKpZRbn/Ny6gij9p1ZyuBVTD87ZHN/vNuZmw/dIB8glKy4vW8uMJKN/ULi0q",
+	"87pUfuFTwnfg8VdyVOZ+rb9cQi7i6fGtet5nfJSUbqD4qYq3jO0LnsFoLao6YVotErxVr3pN7h1A/PSu",
+	"5dNXFBPvWDvKNpKEBwb5xTw2sCwkP5pltqjXDH1AcOQQF4bf8UKjPtwTmhfSzffIzJrivOfpDORnYILS",
+	"st6SSYzT0/CMWcAS1aX/WIQ7tK3KgEMBZRVyu/3/jknAG0cLKP2/4C0WftJQFVpBpd904vvtgvrHrAkW",
+	"wR+S+NGTOrluuxiz2tY0D8jb7zUiAov9heZTvMjZF/tiZzbq0CooOU1iW5g7A++wdQyE6R+wag8w5mbs",
+	"rcRddIvKWsk0qcsSyVP7iWA1jPNTv2SmH6M8DAOOUx7v4PcaeAobW0eOZ1tYHX1QNdsPtymMigJrab7q",
+	"zCVEcEMbS/GRMST5B6/12GHGiCG9nfwk2ntdZyrVYMccalG1YLSqOoHX1o9BK6omO1oT71u9ldvxm3fm",
+	"zYxiDCC1qCmmD5Tlt4z5QrT6JAoobQJ+D8zEuH0vuT3pcc1QhBesPmoPyNZ2VW8foBHc5WtEVnDRrDfN",
+	"/bADaKLpPw6j9v69osf0rRvxw8tWb+tn5/ILB1ZaMZpDUTO4MLOMFwr3ql0kE9p8Gyy0YsB5zeD1FYr1",
+	"pSj7vYY32ykOVftrrZGitkWziCmbQzoUb2vxkphz1q/alqjkMO+TqEQ59K6uHj1+OD/EbfXarx4Faxwp",
+	"JOC4OADqhxBH46Sdh9XbKpKUEGk1oSfPIR0IsAXj2wVmoOIx38AqUuyWmBSYrOKn+0K/4JvuGnNB2b4z",
+	"VFwUoTPMFrGEQPVrxDYv1IHgGwrzLRL5+uAg9jl9TWpcgYi56xvpZ/tAHAAJHWsGUm+l8NIKiIqIA2Lq",
+	"MBP0vRxCufL2gFvs36vLA/3zDmH1R/Xf9hVXhDXZmBzH8GOHsDCO6FBBJzqp6g0uIi4PlJA7GrpwrpPX",
+	"1k6LiO+2dEN6iLeJ0Az0CgM03D4TaMxBTFH88rV5M4k4hW8XM1Xf/wyswLnXHi/pDoqrPHb3FHCLlYnf",
+	"pd8xhOz/vUI85AcAEUByCMk1F7ELGdgjnM9aQ8zbhOksujWJaNZZ6k/ingu39BhXoEoAiz81VozWVeC+",
+	"tKwXDOeIiBF/OaROqFibLKGQnzUeSdXr83lfldQWzG+sV7TEeUCFy6H9IiLoCuR0/VTYMSD52m+8jlqn",
+	"JZLaSi8kwTItjc/0nCL92S6HwXowEcyV569/UZS86vo1ne0Uu+tFzQi/Qv5TYD67xRwvSrBfSt197dfb",
+	"3zLrmhudCcbFMUuK2n6KtFP2Ha32UyxkgVY9+/jzh9KmIc5cPmQsyxG8pjKDne8aRFI0wfSCkBZmtEwN",
+	"65r7w/iv3zCESUxM0i7LTqv1rYjrOEWqaTdxzxleDKn8m3S2EsLXDC9+CN0R8AolRMKvK3On3j8zKS0T",
+	"6E5p+TOG3UG662HtJOd24VE0x4sjaP6D3ydf0FIEzqwl2uLSfwKsyn3lD06QbazCQwHjGYv14fCGfNvN",
+	"cG5WYeelZmFGiiTsD/HO/oC63wCT3siQtPu2l7OtS4ErRQu+xkudDaVsoqqsudeFocsjLh1Uugddxgd+",
+	"zDKmBn6+UWmtC1+OVcHQLmTctC6SEiLAKoGgTNOlyjzz54WQqZeewbuzkfspnbPss/OmX74G58Eo3fpt",
+	"OFqzgJkvsCiDDkAREXtUK7TjWMLbt92nHZHMLOdOTgx3HWPaF7ZWXmKi/Y1IToj3f2M9kpOkg+UlDWVk",
+	"BwNZLnPDq60Dud89Vy8u5t7EaGKD7vKHfWSilAliqJHauWnmqxGBi4Y36XEL+W4OoVi83Zwt8/Krhx62",
+	"8nUtAhc0h46bzgSmnjhyiHc6wuHLuV6VEO+3JmURlzjfHO3rMBPkjjVpcwgmhATvht29UaqvpATS3hKp",
+	"4Q9IZKG4cWHZkcZS/XKHqzbS6g2qHaJWVzTCBR4hA8xrZ9nKDz3or7EybpZynIzLITzRmTLoKrPmlSj5",
+	"6sz1kFVVaq/ZfsPnRprx/ImXv1AW2D4LlG9KukpS7kFTonJ1ZF7N9TRhx3NswoGRj1d0A/Hj+84HYz5U",
+	"tszMUK0hkZ1U87V4kZycQarfv0FsBZ7dOX42/2Z9r05B2jzltI7XrgGN2KP0b8bhMXFZN38bCkpQfIYm",
+	"R+q9G7oBj60VchOFfTxGf+mHvZsVL5fAbMS7x1McMIM3UImUK3v/1bwaxWRCx8hvM9OJAkzrhe9+guvr",
+	"uhs6Yqg+TTIR5BuB27+ihrd+vbTWCnM8ab/5Z7elPGlpXPxkjOu4GQfVKEM4cfH6jcDiGaCQVlZh0Tjz",
+	"WT06dxvYaEszdmv5rcm0VmJZMG8zvsU0zYgYeVTiNFEUa7gxC+4nDxEdA/ALD9rzV7AUoTi8n7LxZo6i",
+	"n/vIvDWbGHqYNU2jiMnvHhBkA+UtJn6LIT0v09RTT7GKuzmPdqC5nWCMO27WOMEX/5YInUHRu7+5NYsZ",
+	"zZxXD43VOVYMbr8P/cggB3ybpgTiaqqtUe3Gb83EFUjqJcaV8GoqTargVbltgawtlItaZ1PH+JJEYFXa",
+	"uMP8yDsx762+mUzMzVRrTROup761snWca+3qQo6rabPpOsNfaE2KxPPZlvt4Tm5ALJDJqs01r1ZWP/0Y",
+	"UEb61+uQEwp3FWb7CeGucDR3jUigzm8NqEixMYa5FweDzLaUwUb9pc/8PqdkidlWncmK+u+1XKh/0Hfi",
+	"7wXaqCwoDkJgsuq8U9Vlqf7AN9ikQ6nH30uHSBexcCD6UVTrs3+tiwUYlID0v7gUi/faGJjpFORiZhO2",
+	"jG3xXoqzMKMx8V5nsPqTrEok4LUP0uM1JrUAni0Z3WZY8ExKYyZopvRdJebZbg0kwyLbIZ6tAbEio8tM",
+	"jncxm8deyN9XQhyINfWLwFavIzZJgN4mZ3vTWuRU259WaFSQTUuL/tN7LnRAnK+l7prP6K1y1RioxM9C",
+	"B0+NkLCavC/ojmijMF/b9Lm1rhMUNdO85mukZWkLiNdaGEtt+NSkoJ37/7aLo5VnD58Gi3XWlpYniuk5",
+	"LSDDRMGYlJgLyWL5FJ9nlGUuJ+brTO+HjKM9zwjs5K8MllgIDfrinUU8868QE0Hmh13uJogyOrh+Sj6/",
+	"psLvRKlfrtfo8Rdf+n/H5GdgvGv3dtBFaFEHCpTHai4jY4ataOGIi6IG8CLIiJ8Ol46ohz44/ZaSScri",
+	"WWDdKI90tlXbEyWRAq2kQKo/SoPBJ2j3GarWOy/eeKhJxaxCsapBl5G/38CeK/39XpT+u2NPlmukCAwy",
+	"Xdd+oW6SuQ4lRvj9WFMHp0FsNAcjrn60XZZ+7fPCJTP0K3TroL9pfkstxZQnfIJysrfoug7ZW9t54EIw",
+	"IU9dUeGFe8/ztSVe1QxSUt9XJsl/MBIL3D2XlG546Beuw3rx9NbvfGcqHOLfSzvaw6H25KPINxlVljaQ",
+	"tbGR/sO84b/13yVsfbrzp55VVYnh+KUNE6kO12GOHYYuCSF+vJ25dYlLCItBHTB32HaiLgynRbu9Nc3X",
+	"DVOcerCC09IyTvyjU3Ze2PynaSk7fW3gCccFNM94nA6WSzOHwE/fx+Nu6BdeRaNvLFEeUpZ5guNeoj2t",
+	"D8aWXumnxtQDoTUJ3RUIYKmHy0hWdgvlb3o9Lg+tYyTnm5M6cEfjLsus+aKr8GwK8sy8a3x245LMnABJ",
+	"r4aBUPnFJOSQ6I/8st4H4+r8DdxqI3I6XaS3OjZCPAd9Q8eg0RmNY/WMljxH45Y8JWiPRkcdo0C8V92N",
+	"FTTU4OFSPYaWoWzUseqKNS2LUOGFIlQCbqDb0j6glcSMPo7LNa1BCIiBf2zHSC1YjqcSADGMiPioJ+qo",
+	"aDZnoj0MXeKfxq80nGx4Y9fbOhw1R51EtJbdoWrEvUwjo9NuZuwu+c4GHPvRcUY5f1EiwV/Hpj6byqfX",
+	"6C7xBR1pi3ihH8mNPrlJwZ+eWmPLj4T09T0d30tMUPlmm1K45c9zl7+8CW3vVCNBm3cRAZlX7sF+6djo",
+	"W+7BMbuDHJ7xGz1dulym+JZv5eNeUKnl0tz5eCJbJcpTfAxV5+6zixiUFBU/volkuXn+NbpLfgWT+Ffq",
+	"1CR1VpNv6I7EO2/meZ8DN2KxTQ3ZJVQuhYxCqSB0BtShiL0AhlFp3+H8KQP0evs4NnSo3omHmjDPo7vk",
+	"VzBJALTQqEIHYmbyoZ84NOZttCoTa2YuuUY/oJ+6X/s4ALqZEiacz/YYymJiiXFjE+vl9eWmJXttrdqi",
+	"cXNwdM7czond1jU9pdBTK20Z7AlLT9xa6zY759eIgtiuZTKhLNYOEIAHKWDFIDpAtmQNtOtRZ+7wYs/a",
+	"ItIepASG92DNvai+gTP/fU83Js7i9xwH14DmHsx/gRf08Mdg4SnvG1vtnE5L96GSrHnVRaRto/+mgOJo",
+	"6zsiKdHOtIUvbwx6bhAi3Hc7V4aO75ZzEUH8ruBNCeYHQ1YLWornmOUlRJvjIyWQeYm21evj7chkS1Gp",
+	"qegPj6MLbO1J6v1RbpRXeItFvHVNWaEFvm8OtKsLBlgeQF6ELgSaQNH4saie6pxy40Jty0LdgeBI4TsA",
+	"kpQun6ZwvaUdYVy0IAbYSPFWHCyaxQeLQEFrR4yi6zl80SJ5xgVQ45YWCzU+abbfJQPbjBfkvUpUE1j5",
+	"8e+D8ShX2TteQKKeUjst1qPfRrvy25qLxBMpWBN10ijmPi2GGS90mmvTpY4UDmciGLuJDcSkYsJYhHHP",
+	"Tac/3X3gLLcP/pDas2dzRKKzfi4mbuboNjFuZiDR4nfbWEGq9FCw6BTUY7KkzfWZAQvzGnrH1ay6b3cr",
+	"Vw+Q0GCAXVgyxIvvroVd/QIzLr5B+0SMFEviHkjKSJlY68nHD72PYjKAJfxq7k2mXuK7wZDzcPT74KcF",
+	"3sJ/UQKHC6j86sYVklW6PZiOQpuJtoaP2hSGHxP3RInICq7x/8CpDdc1TRhH54O+QHn8K1wgUiBWpAE5",
+	"jyiwkQuKvgrTmHduBvOhmWdWP+8StbfQ2P4KLaZN7LLwwsL5Hnv8EBuoiT+oo/FY7ifa20eCUJGU1jrd",
+	"d+xiYjadQTaesuO+Q3zjq9cMHkLblADgyK1/KNtXoaJiskqIMkLqCyPQHsrRiR8qfld27wCb7ziKdhbS",
+	"I4Sbc+yeNGyduB+/M5djve3IttHqrx0qipETusUkuoaGoy18Y0FrQ/fDtOKh3lCTMRrtNDvxHTve3BCo",
+	"P7+YUhxF8AlFON/hW19NcDgXz1eKwNd0RzKqC2c9vpLA5cRqdVuorswKPVCEOtOLmqbOvkekCERrTcFI",
+	"sCT2R1O0PKbU1TMfTBmAP50CRLArkDn1R28W5TPj+AQVg9tgCfzJEs3DLjOKqaY3ZDHjNB83yzEUjYiM",
+	"NgxOj4p+T2sO72pfF05fT5kxKrqhNOimH9c6OofvUN8X69Etraevp9sL0uksEn8VUrBNTHTeIF8jFkjG",
+	"GQmn0DLwTpRn6ekLExOCbPg8IQTZ56wHWCVEzElhX4FWx4Nth3pA+BqBOIrGkLIhxNvlUdT04QfXRUBu",
+	"ihquKSXfoD0PVUUKINymg/uzUkL5bg54LhTki6d/E91zmSsvUC6iMXMPXUvcqZKHK8R5qM3sFt39Z8qN",
+	"sAqsvmAoj386dfwJ9yXj8M6jIMyo5vA6qVBhJEO4orroNHDsLoExKBKoVzG8RWx/E4o9qrCUkHbiLTwV",
+	"11iMVqk9QySBDzrMf2T3IQY6Hvo9rVksfUfTanJKinGK6Gf4FbArU3gY5QK6l0xGUdRLXKqQpLXpV14W",
+	"ZRpJBGVoBUfGdZq8UUPiZmu0ckabveREvdn0fTHuKpDudu9v5YFC6u2+ARcGvGwBWrY1fF/M+vtmKDeN",
+	"dHt2UJKFwI871L5vepf0U0NKfGt1SZQhyVvCMMEO5bY+9lDEyX1i3ppkhFc2XPRED82NE7h0au4zW7Hs",
+	"L7yBb2YNi1gK92jBjASErkTHqHDM1c+Qa0NUdVRACmiFfD4dVem+CGi+PrfTnkbSn52Cm0LUl+rJEDok",
+	"UsV6gdQli+DgtzUZU531+cjPCZjErlGax4zXMBvd6AxdZohkmgwZXWYaDz0TayQyM++M0y2INSarJxkW",
+	"WY5ItoDMYBT44LxgF0CGTCmLNPQOFEd2I1ChI033BTes0RNruGFGcYWBhtJtjkSIV0csjpIsXxVPQQOm",
+	"VDhlZYs2kFYlE0SCT+nvpxG8TEROzWGuZx93Xdsi5eRKEf0+FH7oz6II7cDR7RmAprlH/ak30rNY9Oah",
+	"LtRLawu2GzKa6ppqE+lOvvd2d0cMUAA0KZzwt0blJjHGMalPgssVHC/Xb2f4GgSj3taLgTGsycsiBPQt",
+	"aT/Sqg0Ol0vLh0a2ceA2eHDUyjn29rHi4LC7QzPrFkXmrYthFT51zSEs/rzmbYxIaoGaJo2qk8Q3IBAu",
+	"ffq0XqRAEyuMRY/IOfTLsbfVTMwBJglalaF0Y2X6Hy69IfZZl8Tng8sbFBOO447I5wOnLAOBjY/RNRp2",
+	"6720BDDPaK2sBg7sFucwz2Bbib3DlsI8w8T+6IXrDO8MdHvYu7mWD1nCJDs31xXkeIlzBcoV69+0YT81",
+	"Qxs6zdveT8OnudtcljtzK4gRm6Etz0fsiFAKXkhHyyVXWwjEDkdUbvhOfnwLoHwTimFYAfL+1mZiEscT",
+	"wUm7KrEhTzO9lsqzq+nKSXeusbw/xhNUA1whX6cFuZDEpNMk+72t/YaQJKKTDh+y341lrh+fmynH0u0K",
+	"Te7voN+3rYATEv/sdjqYU9fZXgef9nTFCD/o9tjhnMJmzx3st9FswQPD+u/oR7eNb7dEc1lx6Qg2+72F",
+	"CabrZI0ZNlLTfbnJalSgYFE6r7dbFAAJDRmddSXdoWJyI4KjdK61V40b2jJbbaayWVF7nrECN91PUq9f",
+	"b8BgySaolUZ42hnFjz37dNnJcD24q484PPvlH5YNy3a65rQTz9BoGpVtns30llEK8zlglo6D4k6qUYzz",
+	"z+ykOq0i+pWCxgNDUakuP+r+B6lZLj+CH3DGos3F0TjULatelDgPYRmPgmPe0k1Kz4Fj8s6wBgW2U02J",
+	"RhvqTRRtTArV5HLo10ol5g8+h4sibfqPJ4ALqQhvPEcjPesiUnE0GKV6uIkY6FHnZnl2YjEZj45UE7Ie",
+	"X7li0T72+EFs9ZyW9ZYEYZdqEkjrKzDaggAWnQDbT93KVZK9OgWxRibOhcJKb+LbHJu/c2Fgq9FeZ4Iv",
+	"GUCgAeaSg0hKSucg/LhpSf1lgxiuLHhRMlrgqiJWsQkjg8zqmohZa4zWtw6Ioi47vnhlgRFiRdGUKyth",
+	"BLQcimKwl0JArwa3elyrBLM7ld7TbRPUBOLaIqgVTOqK8AovGPJdfytjIwUbswGh8sWPlcWSMFhj4fja",
+	"nKrU+PjRTCq9L8Ozk9wWf8vv0r4SUNfa0EUDXAZTtJ2C9t5gxwwKYlLQ4N74oeDcvXJaEoO/Ll45Eqnl",
+	"t2iRMgMFKOMdR1VMJQyknvfKcf9arhGCNgcb+Ww+bnjSooVbYLM55s2m60imZUaE7WO38zTjx7wdTIkJ",
+	"VhTxNZR+5PSaJ/DQfN/CAvnx/ZKHiw0760XMe7i3kvxqEfHUPy67pkWEYQElrGqSWClflWgceT8UX0go",
+	"V2xHEtrfayMl6rnHU1ES4CgK/mwzqnsHW2nb4sYfQCtXYhd3zEzDs2uDmMSq/niou7HObNGIXcPwcbRb",
+	"1uHKcYw9Q8aVS8ePUTDq2YMIpFisC4Z2JNBT2Z8navP9m7eH6QkJxD8qPeuVuZWvBrn2dYkSL6qUH8AD",
+	"NRh4pYvcrOdlcNoLg7cKxQN92W2aw6sfEOf1NtDCZ6RalO+3C1qmlXjffz9mM4sGX7bdmtnFnAxhIlEZ",
+	"XumMgSmQDK8o8uyuBco3T5M6euWbwO7KEQt2Ckr5xFiNXemHWe1jBDngBHPJoWfgZm/mGrPFJNEmbiy6",
+	"wiSUUsWA+/cJWoUuQhawQiSFjj1kw5ZZgbvxvrrW/TnjL0tYuF8Uo2XoFgXIvfRXVl+YOypamrlpmZU3",
+	"FHPfjmK44dpUpktN9lPla4gZyFUKq7HJmkfX51l9E1eirjpd6ulP6XT5qg0R3A86JJReLQFxvAhVJ1aS",
+	"4wYKK6q+w6CRJzioaRiFIyWWAZAzHNNp2ZCsA12o3mwRyC4vpq6i4c6EsopXbbv3XvpsbA7ZYM+Q7nmm",
+	"G9wlsnBbfx8BJes+Ud9EQc/a58egM15QpithnlMiWMcCiemoN2bR1PgekfNHITAa1rWI46gqmZeMevGq",
+	"VQ09Cfii6YI4PEz9h2VAKov4hhUqgTPmPrCZXPql4OuWd9hd14qhEaSXbXSlI6XLe0Fg4XsuIICCCYTj",
+	"Eu4FncUgCseO1WOdJpqbbGuwziwtDZMF+brBYZ4mx2Cvswetig1eY8hY8yAErHBK2MzaNb7IckilUZLD",
+	"Tyn3vQpT5BqTHBI6zzfJspEv0DI17MzTpiQYwqSPHH+gfyImMR1H+nYs162hJfPtLFs0bM3EMTzChjVS",
+	"Ns2C1S8/X9t4WkoS34gUD5l2CONvi+5e6mcfPfTYaS0WxXKmJuqt+Fc+xNLakGsixTHf2j7ZffQTOWx8",
+	"bflSnkLPg10X5a8/pgwV3S9CPR1sN0Jvgf1nDye3bdSXiBAIz9v8Hjtz+/ibtOeDs2fABZV/iXYKOBAB",
+	"JIRkluJg9OMaLUp1J96iUlsM2pxxAtDxKhpqNTyftwSvu/42L1vrjDGSrJCn20hvADx232/DxIjoJueD",
+	"B3+vEREGpjUGmT6qwM+m5qxVp1j3ibmdeoQmV0ufplXewK6xNhKUeHTK9P1qdH/2s/5GFKF2R5167n2e",
+	"SK4Sc09b8aeZXECGSJGpJWQoKzGBeSad+AxlOd1uUbYAsQMgX2cKqReV5lnzTFXW/EKbqg1y7EMvK7bN",
+	"1OOyAxy1OlxpF/M3bBmAj7wxIfR+lOf+EzzXqS11o9CrRvJA5fvmuxE67Y2O4CfrswOQ3vEwuoDkAt/W",
+	"KQlwSQC7Y4ic9wKJa6ML3eUPltZCxk302N7Uk4MOGinWkxH9po7va7SouT8QuMardfQoJd29iYf4FGta",
+	"JFY/YEjqZiYf93czo4vSDJDQG7Yuyzfx8El5TNL9O/tcF3IpwWXUSIhHQ8A5fL6oJlsrnnY5WXMUCJYP",
+	"szl4C2dAy4hjvBuoxcI2mI8jhru9tLvAyqYTaLvimGRjvcMmZBq/dc0GuntzvG1RbI+L/STbvOlDdDeT",
+	"Y8SluJqVTEpxfVsJb8ZEMCofbrxR3dBpKb4T+mKYaU/ti3Gly5X8N6t5DpUI4lWE6NL4EtGWy2gI3Yw3",
+	"b+YTYcK21jXNhr1CmJ0kPj6fwV2vq1fr6FgjDpMzxOMj7Y38XOlM/anSw3LwhNtVfUJiqVNCxTwQ8a18",
+	"xWNwbzGxXpGnd7MBNN6iO7ytt9JzeqidgC0m+l8amz14v6PWZgZzc48SSUWsqeLIUm4Ml+3WaMNfa5IH",
+	"rxO3iG38oSUXV4tXhdQEbroO3U8cCgXF/SST/ny2QzwTaANEATmojgDZioKCbUArhMlFIzXtUBewZ7QM",
+	"dMlJDkKcqCfSqGpzjGjNN2HnMnHMzhWBO8CRpggdyfAgxESpdf10hEfYzDHdLbSwmr2lmS5BXjheJOrt",
+	"OEiP1+2I9xVTfJR+ZZVCULat0XXSMF7umw7colYAma49d7ghdwnoFgw6kx9Hm+5en8SVmoKZOyXSQSsg",
+	"/N6wq0eBeYHlJsMsKpKdgkWvOR7oGApVIBy+ArEORoDSsnGkLMVzylWyTmuv5WJHJs5rM+UNgTtR9gZW",
+	"X/OzjRArPxaTw2OgWpPTd+R7odYLI8pFWjEliMB1Xlj1FDQEsJdW6Dy1t/3pFdx51U8ArFD+dB9KiYp3",
+	"eLUWib2ZxlTZMqzizqH86G2wpzHQSsdKEkJTp1SXa7N9PerS9IVO1aUJKQ6JmpXh47shpKrnUMwrqLdv",
+	"qQ+p9RcNuqbKkXlGaLalTN/NqFZsXBvs2QLWmBQXs3lCMqdqEZ9mbt/LKWKCcPYwocumw7jaZxGNxp1+",
+	"dxujtZ6WYoiyeu0JM8Hqdcn+3aMJJ0awA2nnh9LIY1ZniwmSl7amgvpRVXARNVdfL2Adex+ml4cOp+PQ",
+	"LXURoJFN9UpMXFfPcUJc10GH9e6kpbYo41XHSQO9Oro7b00qLtKbALjVD/Relb7SHbQUqU0VjcHHp72l",
+	"qzeOjzf01TNSgJeClkWGRAYoX2dc0GqeyZPu8v/9v/8fpawVNqZD1JZvlCCyFc3+VTd5+beW6m62yxRc",
+	"XOWxJtyG2TCFasLgH9B1sRrFIDePyTcYKvy2SrfJjIkcPm6HER8nIf3qn4Lm9FK3AU4AeTB9g4MID/EF",
+	"t027oEisih7o8GhkdSpIxNrXI2DImyigW7mvf7CILSVFRT/n9LCsatn/zrh38XvQFTM/Rymwt+N4F0n9",
+	"fhxY0kkUitIiaiMbSw+qjAEXPKNknhWqC2S596oMNbGnVcXorU7Mj58IFWtgV4ilIPYgJoJD3VBapl6m",
+	"38vXK9fbKnIYzgP5AFo1BgGG3BOjuykJQDXU+uAowFtTrXw8ZQV9Btd10/UioaAHMWyqsKZ3jjKD/DIA",
+	"uz6cW6VrieMp8IstPo5Ehm4AKfsy0WeeTwv3wFXskdvqwFTZ9kjaJmg0rjtu3dHvsL/0bmoZTi06tA7H",
+	"Hlv7OqRRjQPFGxX5KxGZFPkrEVFI7A7DOiWZn3O8IlDoxIBDgJhFDW8HffYPYtzqt+btb3ldnhKRSUtY",
+	"IV9f3V/W+wzpfi0215IDKqHINISWNC0lk9WNX3Obd7DrUbqVF91SqX8t5YQ7hNRhqPaDtUI+Gnj5GHbu",
+	"aUDEY3bUD0blpG8pP0HP4HBGOpmJC2s7mTrxy9czzfaEGMpLWpOlFxjKIthladkrEWmXYGyhCLf6qEO2",
+	"MhYBLAL9DwdFT73vvuHdZF3fL+yjD4Ee+CYA87CkARyNHNU8+Ev4Imeazx+s7GZYADMfc3e9lcnjpTad",
+	"zSasNIkqio1ItRyH32t1Ki7Lmq9VaTspVNoTozUpiEZ1sPCRmOgN0wVCbl84JToLlCRed0hfwn8NBnc5",
+	"VEHKj2RNHch2YXT7Pa1Zwi1WUn9b9YLuWe29QqOhUi0cKgF2xEwvxnFIrKYPfK8CXTf077XUtmaZDlhr",
+	"FB0gDqbcVhpx+L0GXUhpc6AESH2o0fQEcFPgVFGiQRW82QV4mdjKVrXTTHk26B6pX0OwzvFNwku6S2uA",
+	"THcj8iEP40RmT0BGrhBmKe4WZiFHNnAduKb6wsxTrBo+bxi468qk/h/+w0tavSw1Md0B4Y81I7C7yuhl",
+	"+R8l8ni1FuqCSIHlmGyc9/aWSJnBfrQtPTRPDE/J7QYMiZAoCbwF/ryH79z+OXiC0wQFKdLDKGJHr/o4",
+	"VFGt9ZEpgbYMEJCvCc6xcuGArDABXXFEF7TYe2m9C3Ue35nG6ykFUSdKEhxFuCFddKtQTUIru07rbaaM",
+	"AHvbZKwvaSjFZcm4PMPnJuVsYqKh/VuoGZqujk3oLaqrw0c78B0GYe4mqh/dSigZePWqH5XxDLpH2zKm",
+	"AM8EetTjHVBWS9qUItk+vyamK9tRDrY/9uB03UNgLo50hmLxAJ29ZR1Jmxs/Vs3H2xBLVJci5YqoLv3x",
+	"7oRGgrFCXutmOoZllkYpPNPkPpJnQWBVVGnAvBRMQftOAAISkxe0WzDaScY/R+tsjkM5i5M6+mMBbXBW",
+	"8+EOIZplp/D2ONTW/6iB+4u/QnGFoENfgBLVwO1v0AmglUg6PkzV15/BRglUISk7wy4r2tZwnJhqbrxr",
+	"VbT2w7Tb6LzSpRTAN9H28HQMklY+mvnm3Ew0JjPILXZCctA7cBfkXTpxHLvu84H/9sB+OY5JNbMrTM81",
+	"e6f00pRLkql3ECM3D7o37pBPiUVz3xLB9lHpx9MaAo/00MUC7qGxtHo6cJsSSgM1B45tfFvpqz9DuaZH",
+	"dDN0XC8Zw5JJ3WT0u/5mqGkX82M9kye1No04cFuzn3bUNrOOv0cL1p3FVwf10ZZDrc5VyCbFrAomhCK2",
+	"glAYRkWNgpO4BVZgHem2YQ9X+azTvqF4X9CdL4Af2gi+ez8zxe6EWgRqkcPwoJlbtKhML8DW7/sbzW1g",
+	"/7IY6Twet3f083Y+48+rp5rgY+TGHO421357NjercHOIpml8RzkPUd2TPZ8T8k1qCo3So8/D7eTsDgph",
+	"BPjRjIOs3cD+R0J3JOQPhZREWBfQTQgYewrwSqry6AkH3cwcyVpYSjafp7UXrdw4grjtadnYAR5psSn2",
+	"eKtoUmlx+3jzafZwU6TThdhDwW6/u9K+nI7oEds4LNH6zeer0F2glDClT+wi0D+iBMSSsTtOfOehcwvs",
+	"yKa4xs5UmiHvOV6pSIGgpsJmsX9vK5YFfa8vBMzFQIDxIbdk7PojzloKCItbW3ctult8TJmH8lasMExw",
+	"V2ryjdGLkWUsCmIhlEWUnsmY3FlVfSUmtcgubUJy0bua+I0HIMP6u0meU6CqKipZvX2ZkOJmyWevRajL",
+	"7cFGZo155G9Ommb8mlee7e/BvRveKo6iCqswRgw8tD0/uz3XGjI2XqERi8Yt1FNqL7NNJUfMGLvNyOI0",
+	"o+0a3UIRqFo6EEEuAg7VWWLHQTGNjx0rFjYBZBc57gSMXRjZrMt+OoIxDWknssZBEQ3R0xily2OKBSMO",
+	"DrUEN4WpS2C3HhNkHciyINt4+L2jQfZm6nstPD05qyiasFuYTA/uv+EpYEuH+c9iDZk0Wh5gwjO6zFAm",
+	"n8tM5Am2ldhnqvpEt+smdVnOfVcDjItv0H44vs5syHJE1GcyTLK99to9LpDnfQWwJCdJiZ4oFHKMLdpn",
+	"BX2SUZVQgqmevFhjnuWUCIZyoUp9UC54JuQYBVRAVBK3HG1H2WaeLfbyL5hlOolpnoYFwA9XjpiskXAU",
+	"sd8lTpNdsUoTpEVbX3T1GoSvvxQqUCWAJWBCbK+AJbQG0dO/1+POjBlzcaBXPeHW4BqvyMtJkfECbnEO",
+	"JvmuFRz/zJv9r5++siq0XQfx2Pc8gd2VrzrhRgr+jmRXL99oKZbyvaYcyFyXwFaYKPixFb4FIuWZ0y2o",
+	"HQclh16lwqPHXwU77L2M6wJX4UFhhxx0i4n7+zyqH58OaOOotIU21yYqRbwiLu9suq+a27zuWEsljLFb",
+	"s4pySLVJ1B6bDHhgP9pvnqdYjaLcvIaQ6X6eezeQVBOm7tqASzssq9n/9d8PH/wTPVj++seXn3/4Xz5e",
+	"RbY1HEkJbe2L0D44LV99xuRahzN6m2je4q2FWJNjmvWl5Aj1uDR1v4nkfjFNH8yD3QaQXE483iYW8JQB",
+	"6lXJP/Q0khnDfi1Nb9yDs4tumtBgEHmkj8ES3w2GmYeuDIJVL1v4LzqY+JcPvShAxoU94NRYVBo9w9Y3",
+	"2m04S92bVnOqhSpjnVKHimunHyWaAo4QyKfmgi7l1GdoZwydQ2yIgQ0+KBE7FLMB/Pywc03JlnRkmUhV",
+	"lX3ua8gSLt9KiRZx/D+JbdzjmrEsTc8a9XQMmew6J5KpQl5g7rGumEAKHmr4F48Zh0n0s0FTJYhDHxc5",
+	"7WLNmwCqnphdTLfIR608yguo0KTUoet+7X+vCTYtxXPM8oTOGPKVwNbPS7StogcqaF6HK25V/t0oSkY8",
+	"DlvjQi6bDeQFWHQ4LQmojKaS9BB+iKk3nc9Kpe3icRPbTWg9O6Rpozn8cQqKK71WfUYCMUT78y+BGohJ",
+	"wIVindLD54WrIPRWPa2Cnbvp8jsUL54MbjEPaSwOQIKla6Yw+3mJAq3Om4ST0UCCfupAx5l7gcaYkB/s",
+	"dm+LUlY5zJv2Nk4+u2WMhgIx10rXPQCM5MulzgAnTRQ8DmqlHyLqrXsk7bAzUDDr/Uw3CUeBzUyRRHfR",
+	"4K4U3CVDdzIxxo+PkhMNoUC6ACG0DrVIXJQ0PbWnXebuwYPKEcnWNRNNtAwJDeWf0y3wjMCduEgKByei",
+	"xKmatObusD+YXPLb5TKU/GAq0Ec/oB7SvddVIbU/2f8Wo7TE/W/sK4Fi+k61Y15ik85j/vSeC1yWQ0BS",
+	"BlWJcvUkF6gs1Z9YTXSaoO7ztLbpFC3EeP3GGhkwU10dXjTNLWqipuQHCqgXpjdMX0Bwvs6ksZhhkq0V",
+	"2CDiWVWLDHFcwNzgD+694LAOAyAxC6EDAZB05Ael6D7B+pa0LE1y7zBA3cXLUSAX2U5REYsAfI6nHa36",
+	"QMiEWiGRWv6xKveVvzBa8jSeKt8jUgRpXCIuLKjr2CDqGfW8CMR75C+vdVAxxgA2nWA843QgAHvMotkC",
+	"MnkkZHKjZHSZaYARdSWm7pkyK4gNpGaaIkyF/bsTh/tT3gmDTn7FwiDotAIL8JgGLBCM/6aj3gXlpEI1",
+	"h1DHYwa3oWyXSe3tknJg5PNBi2aL2CYd3SAJnC9IMm5vNsdbKcmH0sHWbYw7JYhsLz58cz1l2qHKJAzm",
+	"KKlfXwbPMX1PkJnnMiwu/FUAGyDPUL5JrLCjApXxSqtVGDBG6Z/NYwZlMOVMbK7bB1l+Ghsm6p56cC9t",
+	"3Q19pPhwAQ2WoLlsUTu6faa30dqNadJgADoq2mOuY0U43dFYwh3DrYM72JLrhtxt1dhmdcxt38SMzmvT",
+	"lCClwUioIHWkt0h7v1mrUBUkKjtSW5qu0dA9dhjyQBEfxrwJ1vqkg+FQEgDeCzfPGOsCpKQ/EPtNatIg",
+	"nx5BChprsfOnKPotaIMQGp1Br2R9agr9tdbLAWTGkbDyCPpi2PAN4zJi430fVzS2W9PpHZQ6JV42ZmY1",
+	"rm7FLce3k41FeFQRjDaVJ0YudgBVAO9RVfeOhOUFq2E+I3VZ6sxB/feBpN5NhYM03z9AiByVeTIipHyp",
+	"Wf87+L0G7mv3PmjmFO6bFIAvq9z1qetu+Xmns+Xjubcl2BSiyTmYDlRqCPf1GBJ2KDGBkjc2fTSyxmj0",
+	"SmgDCqz/vs6i4E3BaOA/yeRXyw9W/ZbAEMnhKhfH9gWKj5p2W1r6Y/iOzq6GXy06tu/8jUn/ndR53lHM",
+	"V0aayPktuou/Oo6+Hdtiom/bYmyE0L3NcI8m0jetlG1I4p94yrZMp3349FW3h/cqxc1NgJqn+0bM5ZIj",
+	"xoR7pRt3i9fHobnZd1uYtUN/OjztMPKsCc8ULpS2zLVfpftgvd+b9I2S0k1dtY16Z8OrGphCt656r5Jj",
+	"vZb8n2MHSV+Qx+u8tA2X1rSuKlNmojmTlDYu+fM6vgZjUd6HYxI4JfpZQVIQ43aIQR5I3x9O+/XyzDDa",
+	"ggAWnwEBS/E9IoGQYom5CIYbcQoHOLDQlTnf8xAAcLiGtcJTDDbzKTPwvE2uZkFusm790ceHvZmfdnio",
+	"t/2QIDmjnL8okeDxKUCP4x/9LP7RVAG7PzFROuIpA/R6+/g4aCZfhVmL6yGp6EzAENgQb95jUYQz2bB7",
+	"mid5Qwtd5zREj0mpHy3Q3uY0D65ha4i/z63BX5wzn2FiFUzUSC/1475LMkxCoa87cS/wpaSPfT1a9auD",
+	"7f5uqmGsJ2p7sMZdF7RDDgfbfiphMrVfJnHazNKxwVCryahuIAYkv2MEVwneEUJr86f7Os5g+3gJ2kqg",
+	"HsmYjpf5AEHH0lcjwREGWdQWAaEFXhSfWN0Q7AiCf+ywYIXyTSgiwOvtFrH9PbVy6cf77OjNHFLifS3i",
+	"TaU+Lb2SXjOU7+Pt4ynnP0o6KXNU4gWTvs7bUMMP/QCm5NtQSnku16gyvAJdPtaIiRQ8XyauQvs03+cl",
+	"vLItETzZTfL3gHQnGzG6s5/NxhmG1piBZ/f/8tJP0RUgdrBtpXxG3RShonZ3wxEzxtsKdbqEtCz3cMv5",
+	"xOxpGiizKynnT6MH4fxZrH+LMLFXglGPbwLoLlvE+Y+r6GHu4j3TpKoKtH+lsmwCSF60gDJU+hKI81Rp",
+	"R6HqmhTcYhWTe6aIv5hX+uN1dGBDPx49OoeckuKnUKCWh3P1HQKL/5d3Y9gdlKGV6v8XckroBl4fjQUR",
+	"FVfQJ52Warde19nAxpMtUVvs6LCytY06emXeOZesUjO7vEuJtuhaaWzgYtqnQO9gGR4jMfU56hSdUJ8j",
+	"3wt10LoHYDE78tgGewYkX7sOzpGJK+p5l73SEwKFirfYt+pzE7AoG4pMt2fC/SuSMpebqXgTgOtFghpT",
+	"7Sj9qaslpE3pBS79CZoUJWQ3v6KI+HPR2G1KrpiCb/GNg0NZ7sJYnIfWqWCYFApNgjP6E1e7+D76fqg5",
+	"hFp+DMDB1f639/Umi8nQspVFZaTGMsuyvzW7yC1yVMsPJ0UeMJUimICXopACGBFBs24LBUY3/uaEQa/N",
+	"hxlgThrjazXDzt3SYuAfLJUVkabTONyB4njdPlKDE7vBplbcLAwRW5U26pORRD2ursZphsQi4wLt+atg",
+	"KrkGsfEbueHSzzUti4D5XmKyCV1LBIMQtBZPxdEs1Qhc8TaueT7ayN0hIiCmGlrrRLMVNRW75c+OJ+1J",
+	"tBfgSGxpEyti0xH8bhjKIZD9hMiqhIQcwSO6TbhPtYY5mKcHJUXFRWsFKbl66mVLAkxMJDMF1WRh6qCb",
+	"220lAINg1jAV9hBcB6EiDlTC5V2Ot+NuCvrH+3v3maJWOLcJCKbAX3/TTDJGQC15pwpozb2yma9TWhI/",
+	"Vc8HLhkGuQLjBT/7wDBJQHAme8OuI4qQNZ8a9vyJFPSVuazp3U9T4N3qBoF1pd0CKa9EZbX/Ok8ILoeT",
+	"SJFIjB6r2cWjebhlTqfSO+CmS9IAz1T1/PcecQvUibu1i7bC5VyYJDgebmW+whzDssNGjV3EPMBmO6tI",
+	"UhtaTSQ2t5HtLqFLxMVPxgeKMxkTBXFM3tzHYyjATQRlyup/bgIPkWlpW5191S0FUv66gcHcAYNsC+06",
+	"oHYR3TLibcQ3UPjf17ZvvMCaBZpIntfzJgJCTrNBUY/92C/ycTYdA7x7wrmZNauOqKj52RXlpNbUdEk1",
+	"bHvVb30fkY3j+lkdOIssOnw0Frz1gCascQSYp8DLJTBJ84QQk3vHf6RXItT0OaWvyqAblmlAocafdyYe",
+	"oTI6VJimOIyoD/by00xFXcxmRjwjVKiCYIuFm0npzuiyQUbYralC2+Xy/1UxcO822gPa+wZtQZXJM1rC",
+	"RRqS5pgPH9kTw0RKbZ+DxT4aAFFKr6FduvT+QtnG25Iu7RAPHeACbZKroYItI3aIkQE4wIHx+keiIa9e",
+	"nZ1fa+gDtN5pcl1YssUT3Lw5+/Dhg8pTWlI/MIFDgl6A2AFo5GcVf2RKOrHgmdo6S5TDRXatf5FqXv18",
+	"s6/gWg2ZyUnxDDHIVkBAXYtkS0a3GnF6iUu4UI+bY3IBJSWrTNBMzjejLENVpV6XFkQh95pb69cZygRw",
+	"kW0AKp4tqFhnHBfycyXewEX2NFP7cI149viLL7PNswyJbEu5yHZreRzfPZB/ebDYC+CZNIXVppbb1eF2",
+	"X2TvYFlzVOo1mOY6//4bpyT713cvnmf//PyLf/xbtsNibaAAoCwUDeTfdAP8i/+TuD31ZPaN5kcr1fzJ",
+	"7JEtQUQVnj2ZfXbx8OIzlcEh1kq8LlvuWEW1v+bwu18Wsyez12gD2gdTO5ZXlJgS/McPH5lwljDJzMpK",
+	"1Ury8jejMfQWSvDyPqgwV1tucgYqc7zbC9U3nJvf5ZWmp9ohLi9mpj+TEbrL4BbYXqyxlAmD4kxMMEZq",
+	"SC63k+sG/6scxtLq8g8dC/kgZ2FS67s0+w6EI1mFmM6QkCP+McNyQWoDWfO36cvU7GRdjtaQztVfPX5o",
+	"/69VhvVoaPZ9+HXArIf3zCx9vTPkFt3cC6MyTW29AaRWWAMq+Fxu4AVk8hRXcNpqv3W5hsheIcxontWF",
+	"vg/2MuoV5uKpesLPqN9rUBlPhlO/z3pMGQ3J+MeQemjXGceR6uH8AKMfnoDRcUEYSSNv8ORE/JdHhWJd",
+	"VtLVXKk8AjupkuXRpnFRRveqdI5NQXiQ88/MM+egoP7WuUlYInWMGWK0/MUdw0IA6VDWQ1RUSNnjgiFB",
+	"LWVzVOZ12WBUBcn7vP3gYH/1Wl4wVGhDV7V8SNl7PvT+8+yKb9QSFlCclac5Eqikq1phBbWZMc8KO6GM",
+	"U81sRBprSkGsLWpcKisLyqU2l7AYUZ/t8S//kKz4EDYVLMMh7tgzePdjh95IsF2zWJX8PqPF/t4Ot5bU",
+	"2oriD10zW87zwwmP19YMnhK+U1r+NOIkzfyM1kI1cmmxeq4lQxsmXNrK6u8KjU+jhisFos/dxtKdPXn0",
+	"8POvvvjHlyPyxPSNaMhses5gNzslbeX4pyLnt9Kk1A66NFoUBeaZMNcoyna3bX3G1ew8sMGeFsVrUDyZ",
+	"nUb438DOfiBK6B/dv1L9ThWGnkuhPi0KI9FztQkoy7aI7L/OAOVr6RPoJi5IdXtZUtZCZTOsjDgwGewu",
+	"/8CF1py1T3GuEVmBpnyU7sTFqOY80GHjVKpTL0Av5uxK85QbWy/JbmiFRST9ENM8ay6lxu1y1a/LdKKK",
+	"F41L07zEv+/f6FZE55KME/n4ZmefiEdydEf51oa1PcoitypejB9PeHHa4wkvTns8KRTVeeZauHEQD6Rr",
+	"wCtE5i68pIuqLNjqmH3I8OJyabLl/ML7ApNCYQKe6tCSH9B42WfWOS9oTYoTs0vzRzFF0lrZ8Fu0ASXb",
+	"KNM5N/OMIbKBwtgd5urrANdKtICSX1TFckzibygtX6kn40IkprWE14r//OHDo101M12PRltgosvT+h84",
+	"DXs0UTTFkQ5QyyMhR+Rr9Y/SrJbEyMSacuWrobLMbKudEGeabO2gW/2NTc09g4PrTwY/EUV/0ErH3INh",
+	"YUS8pHSTLSBHNQcl8bRU12RLufsyWouD5NQnbF6aJmAB51X+rBf86Vpg+pb3oyjDVrL3yaIfUu8hfThp",
+	"t3WZKQ4bgGsjK0gMYhqY8ApyoQLyvUBhW0RsHyS/hFyViHzqAuLW8FeVkWukr8elJHApClZeMNGyoo2c",
+	"xV716uxKiVItG4BKeWEjMgN3FWXiUltJFzm/DSrsb9WTPzSN1UYpK+BOXJrhPv4Jd6PuGVeYq73Fs+fX",
+	"P4+oWkMTdcBFkOTGHISfHEWUFZZGjbuS38WQ43oNINIO9ltSXNAKyN221EThD+hyiXOwmHkXvGKACi6H",
+	"3pYX6r9/PmKirDXNEbKqFG2TwRE0kF7Yh85hIqmP7c95r6P9Aq3UdMp6kyRgLv7lwYgFzxywrdR+S8ry",
+	"sZtSFdV6YIFwvCfgM1jpatiTeHGmpfYJAo8x+OQn4tZrabM0QcNO0EGdRNJc0J44FjBvWKk9isZNV3kw",
+	"pvZ4EHf//OE/u0H3ql6UODecXdOawwNWlyMb5zsQ38vH3tXl8TtntHeH+8r3mAvKTntZppaeqaXPdcpH",
+	"dtsq6xruhLk/QntV98lz/zug+cBHMc7Ox5gfAaoMZQR2bYUluuwavd3XuWiXDVqRX1+93Hasr4jwhSTf",
+	"3p+dYWqJ+nmp8ZY6zQWIB1wwQNsJR/D5JEGTzdQInEoI3gEqMuQMzK8zRfr/Q64t0+zlKmKijrJMJW2p",
+	"bK2B7vvssy+++Pzzzx5HyIvrpjwmLtYy/Vta/nzSUmKuvH7FyOxfn1//LCWjZTv+W0eOgEj2xYnRV599",
+	"9dWXD78acQi9MjVuir40z5zDEtXfguIj5RjZPWs0ud3XhzKM/ETV4RjV7CO4W38iBdVrPkc8Zn6/GuBE",
+	"e7FV23XSINwC5Rt9h4SI4XxW4GIufTl5rOfqwpTbzahIkVFSqpIFrt/EItvRuiwy1eIjLBLNIR/cZikn",
+	"/H3kcJYKK83L9UcP21mcXxzM0w18gS6XHMThNNFHcUmiIenVYIjHksMhBPrGeRw/ToMrGLg+ih6Jm/5B",
+	"bhhX6q1qBh/o/5jlb9HGYi5pv+BBXRVIeJt/nXT3KjG+Qis4S0hvnhHEGN1BMc+4OjmUP1qhFRRh58h/",
+	"d6IS9C26Y28T+ubZPHL5XM6XCNcmLPoFTGanipKrlSQ4YY/u98vhEPn9VUJ8S/SNCcdkVZoL/140HPI1",
+	"wTlWDf1LDcbtVc0P+EYh/AdP6mv1uxWPkzFMf+bc5q/+KpwuD0B1R7a3GPrEXOhiqDXdNafoArKqRITI",
+	"7bxb4xJMp9cFqBKXfQVjeRyak5d/CLQaLWsJ7HGPvaVVbFR27+cPP4KePfE91FsClmVYrLNOh2+tZ0uU",
+	"GIP6tsBnpv+JNuqVQjk88z49B9NNnqCuAbRbVhce9uJZY/pU78LLnFYjofjntNqfTRjmn+QpLkn01z7E",
+	"X+uECOlxmfsgV/9KCUw8zo34rU0QOHQYqEXaSPEncCD8OevcfrFF/9pjLnT6sGamy1Og24N1WqGzXKW0",
+	"PKgY3FooOn9qi37gSp9Jn+rh8nxNcQ783CfLle4kdDqPTfJQXwXmeoXG5FtpVOFoORgJfV+jWzgX9z/N",
+	"00RS56Pcy53DcDE3ckObNPXUYCAPhJE0y3f6gU/djv2IiZbnkIerWqi7OQU1Zu1YlG8yTARVyQg4hwxx",
+	"6WNyQWmRbN3qscfkRP7+t5j8qcXEl5BrhONrlYDEIKes4BkXps1RkojUoyeWQEy8q/8+se7rxLo//+dd",
+	"TTQm+il9H5WLlu1UBTOxQnjc4dUJ0oyI3lUtrtuP/i2CweBom0x/WTVoY+mehCbek5PwNafq5THib38H",
+	"4pV55ITksp84WdVUvWA4R0TwebZFQvVd4dK7ZRrdx2Ws8nk4Gazj5Ri6Xf7B11AuP1z+kdMCPkSQ8WeF",
+	"tBizddXIo5vXXi+WbnnqXtGsbzafrRDfgPpXs9SZ6aSreiuU6rbcd904907IoF7+KYPrhrrnSO60vSh0",
+	"0IRjAf/CM7ojmQLRbKpZle+rIBUtmlRy8uffMnOiE6JD2DOfDWcSVX+661BgY46Hnpq7lPJcMDQS2vvF",
+	"PPG3BP/1fLxz6Vrt5vXl1Xp8qrBE+3tOIw8dvr480xU+gB/2Sj9yjri/+tR54/7AQGFTYK7gKaDIMPla",
+	"lygsaLH/F67Ln0m3ZGTMEFLkckAzBZSguxr0bpFJoVb7cdBE/gq8+5YUajcoTJGvTbaryUteg85RzukW",
+	"eGYQ+kMcM/lu47vgyj50Dlqaj511J0gPvmoWeYhY9uQjAEWYcmYhb9RDMZL+sU3qKPbI5Zz3ahLpCIsh",
+	"fmbxpINMUlBa4/KsHzmLNNtQyLkIRhU8i4GFmoUL8qo1FbRR1SFH9Uo+9ufQ03iLVnD5v/85KoefZhXO",
+	"RT2K++sCCQ+a+QbpbJ+91o8eKZv+VlSaJ13w9VM6xz9cv32T6QUZTDJXDIy4xX/NMMn+8+nrVzGE5BGh",
+	"FUfJ+9e5j6OTv5sCz7jk+RMDLI9qKEuvE0con3Y9T8fTBqoIuSekDaMM0/GS8XCs5LxCcKrLE7uIj+LY",
+	"nUsuTGiiH7R2jt5cgzMUDC3FoGLui8efP/7qq1icnYEeuRRsJL/xhu3/lqP7+/qNanB+4urMzgmjMs5V",
+	"CLbUv3K0rWylQbbYZ1jMVW0lJqtgUaZHxMYPp0sbgbj8w/zpwyWqKkZvR3INnuoHPs7h1R21ObsimkE8",
+	"iuoEcY6bw09cDep0F6XlAsdeT5mZvIZRR+edeebvqsSPYVlp6p+8mI4DKqGweS4jZrR5Iqp3jJ77PfaO",
+	"+Vh3gXohoVyQe6uz6TBhLq0ZvMSj5U59blzm0k1T9/RwCBH1efPon5JFfxqEVAXw1SFWNDv0P1xYaRvf",
+	"KKb5/aewWT4mK8wuWWpqRbNCoNVBjGC0stB1f2+HUR4IpDrQrRFZZcbV9uStdRlSk8ORwtg8yI98nzMx",
+	"afCeQiCsJtluTUtQTcRWVHJA5YOYLmO0FhkBsaNsE8OPS7iFMWCKb4lgGPjTpThPU4cQxoP5/p/DZIuK",
+	"20vK7c+KYQOaVzo6JuXEAgprbdWC5dP/oMuvEV+7Sz/EhfR6v71Bq0TwhKdVBaT4VgvTJ4wsjFgO5bkD",
+	"HJp4J6y+f1oUmd7oKqixhqwAVfxgLu3FGrZNt5jf6mKle4nqDlu6bo+jrQ6pip18U1dn6lGHSI6P/vn5",
+	"Zw8/j9E/9hZJ/TfcXOaqPt9Fkj+oUZnPn0FmPxnUNMWSH6ESJ6/p0ldlWU0K0O2LcAFEGuXmr0aeV+gW",
+	"bGbkRIGUFuZIwQag8q9gpygDOdCp9n4gzAGVJqvExAEiSI9XBEk+j1XM4BU5JwNOUE5gV/lRgumntlDl",
+	"6uTRcfXyzRCd8NE/H4flgAPnpj1/KO1LDv62FqesHbg2szgpfQb9PlxixTzoHdmJfcJr/2VNO5mCQRqE",
+	"t/7LUyF368E/ypY8i8hh4yYqpG5p+Ps26DgCN8cCxvz3a91M83R0kuOfNLikwMuxUM3sEXfwVLb8wvRt",
+	"xjwrGNqlg287Ap1CfMXZKw9Oyo83bUR5xQlJc90QwLHicC88lah/AHjzxjxznm7L0k49N7qtto5NVyrT",
+	"+9Yk+GUxHR4NFZv+n8hA5fk6gGpy3oeBduAG8UT2mWbR6RqA/knlRG04ZERlnvF1rdBtVXkEy0pQf8Mk",
+	"QysU04RSUNOEI9yTr0AnrQLVHzgx5pHUR1RFZLcjLo6gtHywxCUcDoLfUFpG3wWd1cM8MipxmhTaNRVU",
+	"ymfrik7HPyXJD3Fkg8mB9AfJjR/VU+fY9PJL2jk749mgiGDh6NVBq4CtVTAwR4RQkS3AXi0coGgE9uaN",
+	"5ssnDb15hg5wbwm0GQJMIaHuEM9qPoZsHLA8z0X1wPWNbuYayg767OH5DndFiL9ew0AN3iD1oAbv1Prv",
+	"6047rQUsKVPeywYqMbFpYGuXXyK8HUlHxFttw3zCwEd6ATeISWUWJTSf6+hVm7+ClkUmqDQR4BaYqqwD",
+	"wu9De0NZqnYiqmuybimrexLwjMCdyKq6LCW/l/2SywhMmTaj8zXkmwdU65YAkqt85G19XvV+CvBFvYy/",
+	"ePPZHQOSr23ps23LHXe4a2ngB0ThE5eDZ5I+aiF/QSEwd2qKjzaBR7dgzxSvvs5QtkS4hEJd8Va10HfG",
+	"RmoQxwVEyor2JkeaVXFeg1GzdAPkU7cM20s5Ffu+w7euhbgG5BDye6pxO5DCQNahApOV7uz+tauGMibA",
+	"mpYFzwjNtrRffjjaLKrN2a43O2Z3Rnuz92R7niMfSTpNUagiNmugnUL6a/Rn1H8iSfLo8cP/P6QcnE8/",
+	"utgC6kQX1C1KK75wKM1gkmn9e40YIgKTEd35H+6ZT/yw/Wv3+9dlORPOTgYlID6KLqse+Jv7n4zBPUAf",
+	"nsUWnnYFg9flgTstc39gnvx4kZ+RxN0Hj1qZu48fPhzm7j54dOZ6qy7VTldoqsbXt3Fd/50DEb203Wht",
+	"IWpGRqGoa0Y+dfccMfgLKolnkmpdLdHuoY4YZIqWCpQMEb4DNloYJlitRSAYhFcPnJJo6gMnbSehMlOy",
+	"Dey5g8g0TVwRydeUcVUgocro9g7C21ZI2MSCEXgb/WZ4Q/2sfjfOzV/MyFZrs3i/p+szBfkmQ+2SrozT",
+	"LSxosc8WjNar9TCR99GX//jHPx4/CmUpyQ8Au7WKrWbl7MnsElV49uHXD/9fAAAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

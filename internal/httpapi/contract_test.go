@@ -30,7 +30,8 @@ func TestContractAndGoTypesAgree(t *testing.T) {
 		"ToolDetail": app.ToolDetail{}, "Crib": app.Crib{}, "FindInput": app.FindInput{}, "Found": app.Found{},
 		"KindView": tool.KindView{}, "DeviceResult": app.DeviceResult{}, "DeviceTarget": device.Target{},
 		"Library": app.Library{}, "Today": app.Today{}, "PackageRow": app.PackageRow{}, "Need": app.Need{},
-		"ImportResult": app.ImportResult{}, "UndoResult": app.UndoResult{}, "ImportedRow": app.ImportedRow{},
+		"ImportResult": app.ImportResult{}, "UndoResult": app.UndoResult{}, "ImportedRow": app.ImportedRow{}, "BackupRow": app.BackupRow{},
+		"DeviceRow": app.DeviceRow{}, "DeviceChange": app.DeviceChange{},
 		"LibraryHistory":    app.LibraryHistory{},
 		"HouseRulesHistory": app.HouseRulesHistory{}, "HouseRulesInput": app.HouseRulesInput{},
 		"Described": calc.Described{}, "CalculationRequest": calc.Request{}, "CalculationAnswer": calc.Answer{}} {

@@ -21,6 +21,21 @@ func (s *server) PutSite(ctx context.Context, r PutSiteRequestObject) (PutSiteRe
 	return PutSite200JSONResponse(v), err
 }
 
+func (s *server) ListBackups(ctx context.Context, _ ListBackupsRequestObject) (ListBackupsResponseObject, error) {
+	v, err := s.app.Backups(ctx)
+	return ListBackups200JSONResponse(v), err
+}
+
+func (s *server) ListTablets(ctx context.Context, _ ListTabletsRequestObject) (ListTabletsResponseObject, error) {
+	v, err := s.app.Devices(ctx)
+	return ListTablets200JSONResponse(v), err
+}
+
+func (s *server) ChangeTablet(ctx context.Context, r ChangeTabletRequestObject) (ChangeTabletResponseObject, error) {
+	v, err := s.app.ChangeDevice(ctx, r.Id, *r.Body)
+	return ChangeTablet200JSONResponse(v), err
+}
+
 func (s *server) GetCrew(ctx context.Context, _ GetCrewRequestObject) (GetCrewResponseObject, error) {
 	v, err := s.app.Crew(ctx, actor(ctx))
 	return GetCrew200JSONResponse(v), err

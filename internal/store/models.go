@@ -49,6 +49,13 @@ type AuditLog struct {
 	After   string
 }
 
+type Backup struct {
+	At     time.Time
+	File   string
+	Bytes  int64
+	Sha256 string
+}
+
 type Device struct {
 	Tag       string
 	TokenHash string
@@ -66,6 +73,8 @@ type DeviceKey struct {
 	SpokeAt     time.Time
 	Backlog     int32
 	BacklogFrom *time.Time
+	Name        string
+	ShutAt      *time.Time
 }
 
 type DeviceResult struct {

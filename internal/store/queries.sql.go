@@ -787,6 +787,36 @@ func (q *Queries) EndLoginsOf(ctx context.Context, arg EndLoginsOfParams) ([]End
 	return items, nil
 }
 
+const endLoginsOn = `-- name: EndLoginsOn :many
+update logins set ended_at = $2, ended_why = $3 where device_key = $1 and ended_at is null returning id
+`
+
+type EndLoginsOnParams struct {
+	DeviceKey string
+	EndedAt   *time.Time
+	EndedWhy  string
+}
+
+func (q *Queries) EndLoginsOn(ctx context.Context, arg EndLoginsOnParams) ([]uuid.UUID, error) {
+	rows, err := q.db.Query(ctx, endLoginsOn, arg.DeviceKey, arg.EndedAt, arg.EndedWhy)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []uuid.UUID{}
+	for rows.Next() {
+		var id uuid.UUID
+		if err := rows.Scan(&id); err != nil {
+			return nil, err
+		}
+		items = append(items, id)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const endShifts = `-- name: EndShifts :exec
 update device_shifts set ended_at = $2 where key_id = $1 and ended_at is null
 `
@@ -2482,6 +2512,82 @@ func (q *Queries) ListAreas(ctx context.Context) ([]Area, error) {
 	return items, nil
 }
 
+const listBackups = `-- name: ListBackups :many
+select at, file, bytes, sha256 from backups order by at desc limit 60
+`
+
+func (q *Queries) ListBackups(ctx context.Context) ([]Backup, error) {
+	rows, err := q.db.Query(ctx, listBackups)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []Backup{}
+	for rows.Next() {
+		var i Backup
+		if err := rows.Scan(
+			&i.At,
+			&i.File,
+			&i.Bytes,
+			&i.Sha256,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const listDeviceKeys = `-- name: ListDeviceKeys :many
+select k.id, k.name, k.made_at, k.spoke_at, k.backlog, k.shut_at, coalesce(s.name, '')::text as person, (coalesce(s.at_work, false))::bool as at_work
+from device_keys k left join lateral (select p.name, w.ended_at is null as at_work from device_shifts w join people p on p.id = w.person_id where w.key_id = k.id order by w.began_at desc limit 1) s on true
+order by k.spoke_at desc limit 200
+`
+
+type ListDeviceKeysRow struct {
+	ID      string
+	Name    string
+	MadeAt  time.Time
+	SpokeAt time.Time
+	Backlog int32
+	ShutAt  *time.Time
+	Person  string
+	AtWork  bool
+}
+
+// With who was last at work on each.
+func (q *Queries) ListDeviceKeys(ctx context.Context) ([]ListDeviceKeysRow, error) {
+	rows, err := q.db.Query(ctx, listDeviceKeys)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []ListDeviceKeysRow{}
+	for rows.Next() {
+		var i ListDeviceKeysRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.Name,
+			&i.MadeAt,
+			&i.SpokeAt,
+			&i.Backlog,
+			&i.ShutAt,
+			&i.Person,
+			&i.AtWork,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const listDevices = `-- name: ListDevices :many
 select tag, last_seq, linked_at, about from devices order by tag
 `
@@ -2935,7 +3041,7 @@ func (q *Queries) LockDevice(ctx context.Context, tag string) (Device, error) {
 }
 
 const lockDeviceKeys = `-- name: LockDeviceKeys :many
-select id, public_key, made_at, spoke_at, backlog, backlog_from from device_keys where id = any($1::text[]) order by id for update
+select id, public_key, made_at, spoke_at, backlog, backlog_from, name, shut_at from device_keys where id = any($1::text[]) order by id for update
 `
 
 // In one order, so that two servers never wait for each other.
@@ -2955,6 +3061,8 @@ func (q *Queries) LockDeviceKeys(ctx context.Context, dollar_1 []string) ([]Devi
 			&i.SpokeAt,
 			&i.Backlog,
 			&i.BacklogFrom,
+			&i.Name,
+			&i.ShutAt,
 		); err != nil {
 			return nil, err
 		}
@@ -3105,6 +3213,23 @@ type MarkImportUndoneParams struct {
 func (q *Queries) MarkImportUndone(ctx context.Context, arg MarkImportUndoneParams) error {
 	_, err := q.db.Exec(ctx, markImportUndone, arg.ID, arg.UndoneBy)
 	return err
+}
+
+const nameDevice = `-- name: NameDevice :execrows
+update device_keys set name = $2 where id = $1
+`
+
+type NameDeviceParams struct {
+	ID   string
+	Name string
+}
+
+func (q *Queries) NameDevice(ctx context.Context, arg NameDeviceParams) (int64, error) {
+	result, err := q.db.Exec(ctx, nameDevice, arg.ID, arg.Name)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected(), nil
 }
 
 const newRecordMarks = `-- name: NewRecordMarks :many
@@ -4324,6 +4449,23 @@ func (q *Queries) ShiftsFor(ctx context.Context, arg ShiftsForParams) ([]ShiftsF
 		return nil, err
 	}
 	return items, nil
+}
+
+const shutDevice = `-- name: ShutDevice :execrows
+update device_keys set shut_at = $1 where id = $2
+`
+
+type ShutDeviceParams struct {
+	ShutAt *time.Time
+	ID     string
+}
+
+func (q *Queries) ShutDevice(ctx context.Context, arg ShutDeviceParams) (int64, error) {
+	result, err := q.db.Exec(ctx, shutDevice, arg.ShutAt, arg.ID)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected(), nil
 }
 
 const siteCounts = `-- name: SiteCounts :one

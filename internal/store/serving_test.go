@@ -28,7 +28,7 @@ var mayChange = map[string][]string{
 	"settings":      {"value"},
 	"tools":         {"data", "updated_at"},
 	"devices":       {"token_hash", "last_seq", "linked_at", "about", "made_by", "made_at"},
-	"device_keys":   {"spoke_at", "backlog", "backlog_from"},
+	"device_keys":   {"spoke_at", "backlog", "backlog_from", "name", "shut_at"},
 	"device_shifts": {"ended_at"},
 	"logins":        {"seen_at", "ended_at", "ended_why"},
 	"doubts":        {"closed_by", "closed_at", "how", "due_on", "assigned_to"},

@@ -151,6 +151,11 @@ func asOwner(ctx context.Context, url, sql string, args ...any) error {
 	return err
 }
 
+// NoteBackup writes down that a backup was written, as the owner of the database.
+func NoteBackup(ctx context.Context, url, file string, bytes int64, sha256 string) error {
+	return asOwner(ctx, url, "insert into backups (file, bytes, sha256) values ($1, $2, $3)", file, bytes, sha256)
+}
+
 // Empty refuses a database that has tables of its own: a backup is restored into an empty one.
 func Empty(ctx context.Context, url string) error {
 	c, err := pgx.Connect(ctx, url)

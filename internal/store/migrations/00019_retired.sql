@@ -48,11 +48,29 @@ grant select, insert on import_lines to dynacor_app;
 create trigger audit after insert on imports referencing new table as fresh for each statement execute function audit_added('id');
 create trigger audit_change after update on imports for each row execute function audit_row('id');
 
+-- Backups as they were written, by the owner's own command; whoever serves only looks.
+create table backups (
+  at timestamptz primary key default now(),
+  file text not null,
+  bytes bigint not null,
+  sha256 text not null
+);
+grant select on backups to dynacor_app;
+create trigger keep before update or delete on backups for each row execute function refuse_change();
+
+-- A device has a name that people know it by, and one that is lost is shut out: what it sent before stays.
+alter table device_keys add column name text not null default '', add column shut_at timestamptz;
+grant update (name, shut_at) on device_keys to dynacor_app;
+create trigger audit_change after update of name, shut_at on device_keys for each row execute function audit_row('id');
+
 -- A site's own flange sizes stand before the typical ones.
 alter table library_values drop constraint library_values_shelf_check;
 alter table library_values add constraint library_values_shelf_check check (shelf in ('lubricants', 'materials', 'gaskets', 'threads', 'tables', 'flanges'));
 
 -- +goose Down
+drop trigger audit_change on device_keys;
+alter table device_keys drop column name, drop column shut_at;
+drop table backups;
 delete from library_values where shelf = 'flanges';
 alter table library_values drop constraint library_values_shelf_check;
 alter table library_values add constraint library_values_shelf_check check (shelf in ('lubricants', 'materials', 'gaskets', 'threads', 'tables'));

@@ -576,3 +576,21 @@ update imports set undone_by = $2, undone_at = now() where id = $1;
 -- With how each joint stands now.
 select l.*, j.tag, j.name, j.area, j.equipment, j.service, j.package, j.nameplate, j.specification_version, j.glyph, j.present_run, coalesce(r.started_at, 'epoch')::timestamptz as run_at
 from import_lines l join joints j on j.id = l.joint_id left join runs r on r.id = j.present_run where l.import_id = $1 order by j.tag;
+
+-- name: ListBackups :many
+select * from backups order by at desc limit 60;
+
+-- name: ListDeviceKeys :many
+-- With who was last at work on each.
+select k.id, k.name, k.made_at, k.spoke_at, k.backlog, k.shut_at, coalesce(s.name, '')::text as person, (coalesce(s.at_work, false))::bool as at_work
+from device_keys k left join lateral (select p.name, w.ended_at is null as at_work from device_shifts w join people p on p.id = w.person_id where w.key_id = k.id order by w.began_at desc limit 1) s on true
+order by k.spoke_at desc limit 200;
+
+-- name: NameDevice :execrows
+update device_keys set name = $2 where id = $1;
+
+-- name: ShutDevice :execrows
+update device_keys set shut_at = sqlc.narg(shut_at) where id = sqlc.arg(id);
+
+-- name: EndLoginsOn :many
+update logins set ended_at = $2, ended_why = $3 where device_key = $1 and ended_at is null returning id;

@@ -75,6 +75,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/backups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The latest backups that were written, the newest first */
+        get: operations["listBackups"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tablets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The devices that people sign in on */
+        get: operations["listTablets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tablets/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Name a device, shut it out or let it in again */
+        patch: operations["changeTablet"];
+        trace?: never;
+    };
     "/crew": {
         parameters: {
             query?: never;
@@ -1877,6 +1928,30 @@ export interface components {
             rules: components["schemas"]["HouseRules"];
             reason: string;
         };
+        DeviceChange: {
+            name?: string;
+            shut?: boolean;
+        };
+        DeviceRow: {
+            id: string;
+            name: string;
+            person: string;
+            atWork: boolean;
+            backlog: number;
+            /** Format: date-time */
+            since: string;
+            /** Format: date-time */
+            spokeAt: string;
+            /** Format: date-time */
+            shutAt?: string;
+        };
+        BackupRow: {
+            /** Format: date-time */
+            at: string;
+            file: string;
+            /** Format: int64 */
+            bytes: number;
+        };
         ImportedRow: {
             id: string;
             madeBy: string;
@@ -3665,6 +3740,75 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Site"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listBackups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BackupRow"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listTablets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceRow"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeTablet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeviceChange"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceRow"][];
                 };
             };
             default: components["responses"]["Problem"];

@@ -3,6 +3,7 @@ import { firstOf, GroupRosette, groupOf } from '../../rosette/GroupRosette';
 import { Rosette } from '../../rosette/Rosette';
 import { sketches } from './sketches';
 import { sketchWords } from './sketchWords';
+import { twoWays } from './twoWays';
 
 const bare = (position: number, number: number, state = 'not_yet') => ({
   position,
@@ -94,7 +95,7 @@ export function Sketch({ name, plan, group }: { name: string; plan: Plan; group?
       </svg>
     );
   }
-  const drawing = sketches[name];
+  const drawing = sketches[name] ?? twoWays[name];
   if (!drawing) return null;
   return (
     <svg className="sketch" viewBox="0 0 330 130" width="330" role="img" aria-label={sketchWords[name] ?? name}>

@@ -2,19 +2,21 @@ import { getRouteApi, Link } from '@tanstack/react-router';
 import { useSession } from '../../api/session';
 import { People } from './People';
 import { PlantEditor } from './PlantEditor';
+import { Running } from './Running';
 import './site.css';
 
 const route = getRouteApi('/site');
 const views = [
   ['people', 'People'],
   ['plant', 'Site and plant line'],
+  ['running', 'Devices and backups'],
 ] as const;
 
 /** Behind the name at the top, for an administrator: who is here, and what the site is called and looks like. */
 export function SitePlace() {
   const { may } = useSession();
   const search = route.useSearch();
-  const view = search.view === 'plant' ? 'plant' : 'people';
+  const view = views.find(([code]) => code === search.view)?.[0] ?? 'people';
   if (!may('getCrew')) return <p className="empty">An administrator keeps people and site.</p>;
   return (
     <div className="site">
@@ -36,7 +38,9 @@ export function SitePlace() {
           Interface for programs
         </a>
       </nav>
-      {view === 'people' ? <People chosen={search.person} /> : <PlantEditor />}
+      {view === 'people' && <People chosen={search.person} />}
+      {view === 'plant' && <PlantEditor />}
+      {view === 'running' && <Running />}
     </div>
   );
 }
