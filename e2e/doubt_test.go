@@ -47,3 +47,36 @@ func TestWrenchPutAsideWhileInUse(t *testing.T) {
 	require.Empty(t, st.Blocked, "work goes on with the other wrench")
 	require.Equal(t, run.Stopped, st.Verdict.Code, "and is not accepted while bolts are in doubt")
 }
+
+// A wrench that is found out when all is tightened leaves every bolt in doubt: an inspector tries it and lets them stay
+// by one PIN; each has a signature of its own.
+func TestBoltsInDoubtAreAcceptedTogether(t *testing.T) {
+	t.Parallel()
+	s := newSite(t, true)
+	h := s.hand(t, "M. Tolley", "")
+	h.begin("SW-114")
+	h.pullTo("never", "")
+	_, err := s.app.Quarantine(context.Background(), s.hand(t, "R. Abara", "").who, "W-52", "Found out at another site")
+	require.NoError(t, err)
+	p := open(t, s.URL, 1024, 768)
+	p.signIn("M. Tolley", "4071")
+	before := len(h.state().Signatures)
+	require.NoError(t, p.Navigate(s.URL+"/joints/SW-114"))
+	p.find("any", "is in doubt: Found out at another site")
+	p.press("button", "Accept all 16 of this kind")
+	p.find("any", "And 15 more like it; each is signed by itself")
+	p.shot("doubt-all")
+	p.fill("Why it may stay", "W-52 tried on the bench after the drop: within its class")
+	p.press("radio", "R. Abara")
+	p.fill("PIN of", pins["R. Abara"])
+	p.press("button", "^Sign$")
+	p.eventually("no bolt is in doubt", func() bool {
+		for _, d := range h.state().Deviations {
+			if d.Status == run.DeviationOpen {
+				return false
+			}
+		}
+		return true
+	})
+	require.Len(t, h.state().Signatures, before+16)
+}

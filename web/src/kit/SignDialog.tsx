@@ -12,6 +12,7 @@ export interface SignRequest {
   purpose: Signable['purpose'];
   check?: string;
   ref?: string;
+  also?: string[]; // more of the same kind: each gets a signature of its own
   pass?: number;
   needsReason?: string; // asks for a reason with this label
 }
@@ -28,8 +29,36 @@ export function SignDialog({
 }) {
   const [reason, setReason] = useState('');
   const [given, setGiven] = useState<{ id: string; words: string }>();
+  const [signed, setSigned] = useState<string[]>([]); // of several, those that are kept already
   if (!request) return null;
-  const { title, text, needsReason, ...rest } = request;
+  const { title, text, needsReason, also = [], ...rest } = request;
+  async function sign(personId: string, pin: string, ref: string | undefined) {
+    // The same signature tried again, because its answer was lost, keeps its identifier; another one gets its own.
+    const head = await runStore(runId).head();
+    const words = [personId, head, rest.purpose, rest.check, ref, rest.pass, reason].join('\n');
+    const id = given?.words === words ? given.id : uuidv7();
+    setGiven({ id, words });
+    const view: RunView = await must(
+      api.POST('/runs/{id}/signatures', {
+        params: { path: { id: runId } },
+        body: {
+          id,
+          head,
+          personId,
+          pin,
+          purpose: rest.purpose,
+          check: rest.check ?? '',
+          ref: ref ?? '',
+          pass: rest.pass ?? 0,
+          reason,
+        },
+      }),
+    ).catch(async (e: Error) => {
+      if (e instanceof Refused) await runStore(runId).refresh(); // something may have been added since
+      throw e;
+    });
+    await runStore(runId).put(view);
+  }
   return (
     <Modal opened onClose={onClose} title={title} size="lg">
       <p style={{ fontSize: 17 }}>{text}</p>
@@ -50,35 +79,16 @@ export function SignDialog({
         nobody="Nobody here may sign this as the work stands."
         act={async (p, pin) => {
           await outbox.wake(); // what is signed must be there first
-          // The same signature tried again, because its answer was lost, keeps its identifier; another one gets its own.
-          const head = await runStore(runId).head();
-          const words = [p.id, head, rest.purpose, rest.check, rest.ref, rest.pass, reason].join('\n');
-          const id = given?.words === words ? given.id : uuidv7();
-          setGiven({ id, words });
-          const view: RunView = await must(
-            api.POST('/runs/{id}/signatures', {
-              params: { path: { id: runId } },
-              body: {
-                id,
-                head,
-                personId: p.id,
-                pin,
-                purpose: rest.purpose,
-                check: rest.check ?? '',
-                ref: rest.ref ?? '',
-                pass: rest.pass ?? 0,
-                reason,
-              },
-            }),
-          ).catch(async (e: Error) => {
-            if (e instanceof Refused) await runStore(runId).refresh(); // something may have been added since
-            throw e;
-          });
+          for (const ref of [rest.ref, ...also]) {
+            if (ref && signed.includes(ref)) continue;
+            await sign(p.id, pin, ref);
+            if (ref) setSigned((old) => [...old, ref]);
+          }
           answerGiven();
-          await runStore(runId).put(view);
         }}
         onDone={() => {
           setReason('');
+          setSigned([]);
           onClose();
         }}
       />

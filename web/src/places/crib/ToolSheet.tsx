@@ -316,7 +316,7 @@ export function ToolSheet({ detail, keeper, engineer, onChanged }: SheetProps) {
         opened={asking === 'aside'}
         title={`Put ${w.tag} aside`}
         text="It is not offered for work until someone qualified has looked at it. Joints done with it since its last good evidence are in doubt."
-        choices={['Dropped', 'Overloaded', 'Click sticks or comes late', 'Damaged']}
+        choices={['Dropped', 'Overloaded', 'Click sticks or comes late', 'Damaged', 'Found out at another site']}
         verb="Put it aside"
         onClose={() => setAsking(undefined)}
         onDone={async (reason) => {

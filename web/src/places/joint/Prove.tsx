@@ -170,12 +170,15 @@ export function Prove({ run, onTighten }: { run: LocalRun & { store: RunStore | 
           <Deviations
             list={s.deviations}
             sealed={s.station === 'sealed'}
-            onAccept={(d) =>
+            onAccept={(d, also) =>
               setSigning({
-                title: 'Accept the deviation',
-                text: `${d.what}. ${d.remedy ?? ''}`,
+                title: also.length ? `Accept ${also.length + 1} deviations of one kind` : 'Accept the deviation',
+                text: also.length
+                  ? `${d.what}. And ${also.length} more like it; each is signed by itself, with the same reason.`
+                  : `${d.what}. ${d.remedy ?? ''}`,
                 purpose: 'deviation',
                 ref: d.id,
+                also: also.map((x) => x.id),
                 needsReason: 'Why it may stay',
               })
             }
@@ -197,9 +200,12 @@ export function Deviations({
 }: {
   list: Deviation[];
   sealed: boolean;
-  onAccept: (d: Deviation) => void;
+  onAccept: (d: Deviation, also: Deviation[]) => void;
 }) {
   if (list.length === 0) return null;
+  /** Those that one event left, of one kind: a tool in doubt leaves one for each fastener. */
+  const alike = (d: Deviation) =>
+    list.filter((x) => x.status === d.status && x.code === d.code && x.id.split('/')[0] === d.id.split('/')[0]);
   return (
     <>
       <div className="rule" style={{ marginTop: 14 }}>
@@ -226,9 +232,21 @@ export function Deviations({
               <td>
                 <b>{d.status}</b> {d.closed}
                 {(d.status === 'open' || d.status === 'loosened') && !sealed && (
-                  <button type="button" className="btn sm" style={{ marginLeft: 8 }} onClick={() => onAccept(d)}>
-                    Accept
-                  </button>
+                  <>
+                    <button type="button" className="btn sm" style={{ marginLeft: 8 }} onClick={() => onAccept(d, [])}>
+                      Accept
+                    </button>
+                    {alike(d)[0] === d && alike(d).length > 1 && (
+                      <button
+                        type="button"
+                        className="btn sm"
+                        style={{ marginLeft: 8 }}
+                        onClick={() => onAccept(d, alike(d).slice(1))}
+                      >
+                        Accept all {alike(d).length} of this kind
+                      </button>
+                    )}
+                  </>
                 )}
               </td>
             </tr>
