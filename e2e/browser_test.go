@@ -223,6 +223,8 @@ func openWith(t *testing.T, b *rod.Browser, url string, width, height int, scrip
 	if width < 1200 {
 		require.NoError(t, proto.EmulationSetTouchEmulationEnabled{Enabled: true}.Call(rp))
 	}
+	// two pages are driven at a time, and each is to take its keys
+	require.NoError(t, proto.EmulationSetFocusEmulationEnabled{Enabled: true}.Call(rp))
 	require.NoError(t, proto.LogEnable{}.Call(rp))
 	go rp.EachEvent(func(e *proto.RuntimeExceptionThrown) {
 		t.Errorf("exception in the page: %s", e.ExceptionDetails.Exception.Description)

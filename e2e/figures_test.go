@@ -52,3 +52,34 @@ func TestFigureOfASpecificationIsAsked(t *testing.T) {
 	p.fill("^Length", "3 1/2 in")
 	require.Equal(t, "1250", p.MustEval(`() => [...document.querySelectorAll('input')].find(i => i.labels?.[0]?.textContent.startsWith('Torque')).value`).String())
 }
+
+// A bush that was fitted is to be pushed off: its specification is saved so with nothing in the way, and what fitting
+// asks for is still there afterwards.
+func TestBushIsPushedOffAndFittedAgain(t *testing.T) {
+	t.Parallel()
+	s := newSite(t, true)
+	p := open(t, s.URL+"/joints/TP-07", 1280, 800)
+	p.signIn("J. Hartwell", "2758")
+	save := func(way, why string) {
+		t.Helper()
+		p.press("button", "^New version$")
+		p.find("heading", "New version of the specification, TP-07")
+		p.press("button", "^"+way+"$")
+		p.fill("What changed, and why", why)
+		p.press("button", "^Keep")
+		p.gone("heading", "New version of the specification, TP-07")
+	}
+	save("pushing off", "bearing to be changed")
+	d, err := s.app.Joint(t.Context(), "TP-07")
+	require.NoError(t, err)
+	spec := d.Versions[0].Specification
+	require.Equal(t, "push_off", spec.Variant["way"])
+	require.InDelta(t, 0.2, spec.Figures["runout"], 0, "kept aside")
+	require.Empty(t, d.PlanError)
+	p.shot("push-off")
+	save("fitting", "new bearing in")
+	d, err = s.app.Joint(t.Context(), "TP-07")
+	require.NoError(t, err)
+	spec = d.Versions[0].Specification
+	require.Equal(t, []any{"fit", "M10", 32.0}, []any{spec.Variant["way"], spec.Thread, spec.Target.Nominal})
+}

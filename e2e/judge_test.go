@@ -191,7 +191,7 @@ func TestOneAnswerForOneQuestion(t *testing.T) {
 	p.settled()
 	p.find("any", "all kept")
 	require.Equal(t, 1, answers(), "three clicks at once are one answer")
-	require.Equal(t, "Isolation", focused())
+	p.eventually("the focus stands on the next question", func() bool { return focused() == "Isolation" })
 
 	p.tabTo("button", "^No$")
 	p.settled()

@@ -202,8 +202,7 @@ func TestWholePathByKeyboard(t *testing.T) {
 
 	// Find or do: a tag, typed.
 	require.NoError(t, p.KeyActions().Press(input.ControlLeft).Type(input.KeyK).Do())
-	p.find("field", "Find or do")
-	require.NoError(t, p.InsertText("SC-15"))
+	p.fill("Find or do", "SC-15")
 	p.find("any", "Trash rake hydraulics")
 	p.key(input.Enter)
 	p.find("button", "Read it, then Ready")

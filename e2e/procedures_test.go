@@ -60,9 +60,9 @@ func TestProcedureIsChangedTriedAndApproved(t *testing.T) {
 	p.find("any", "A draft of J. Hartwell")
 	before, err := s.app.PreviewPlan(ctx, "TF-61", plan.Choices{})
 	require.NoError(t, err)
-	require.Equal(t, 2, before.ProcedureVersion, "a draft plans nothing")
+	require.Equal(t, 3, before.ProcedureVersion, "a draft plans nothing")
 	leave := func(name, pin string) {
-		p.press("button", "Approve version 3")
+		p.press("button", "Approve version 4")
 		p.find("any", "It takes the PIN of somebody who may approve a procedure")
 		p.press("radio", name)
 		p.fill("PIN of", pin)
@@ -80,7 +80,7 @@ func TestProcedureIsChangedTriedAndApproved(t *testing.T) {
 	p.eventually("the next plan is made by it", func() bool {
 		after, err := s.app.PreviewPlan(ctx, "TF-61", plan.Choices{})
 		require.NoError(t, err)
-		return after.ProcedureVersion == 3
+		return after.ProcedureVersion == 4
 	})
 }
 
@@ -106,4 +106,34 @@ func TestNewJointBeginsWithItsFamily(t *testing.T) {
 	pl, err := s.app.PreviewPlan(context.Background(), "TF-62", plan.Choices{})
 	require.NoError(t, err)
 	require.InDelta(t, 450, pl.Passes[1].TurnDeg, 0)
+}
+
+// The worked example of the documents, opened as a file under any procedure, begins a family of its own: kept as a
+// draft, approved by another engineer, and offered to a new joint.
+func TestFamilyIsWrittenFromTheWorkedExample(t *testing.T) {
+	t.Parallel()
+	s := newSite(t, true)
+	page, err := os.ReadFile("../docs/procedures.md")
+	require.NoError(t, err)
+	_, text, _ := strings.Cut(string(page), "```yaml\n")
+	text, _, _ = strings.Cut(text, "```")
+	file := filepath.Join(t.TempDir(), "hatch.yaml")
+	require.NoError(t, os.WriteFile(file, []byte(text), 0o600))
+	p := open(t, s.URL+"/library?shelf=procedures&value=wheel_nuts", 1280, 800)
+	p.signIn("J. Hartwell", "2758")
+	p.press("button", "Make the site’s own")
+	require.NoError(t, p.find("field", "Open a YAML file").SetFiles([]string{file}))
+	p.find("button", "Keep as a new family, Hatch cover with swing bolts")
+	p.fill("What changed", "tank hatches of the bunker")
+	p.press("button", "Keep as a new family")
+	p.find("heading", "Hatch cover with swing bolts")
+	p.find("any", "A draft of J. Hartwell")
+	p.shot("own-family")
+	p.press("button", "Approve version 1")
+	p.press("radio", "B. Ode")
+	p.fill("PIN of", "6193")
+	p.press("button", "Give leave")
+	p.gone("any", "A draft of J. Hartwell")
+	require.NoError(t, p.Navigate(s.URL+"/joints/new"))
+	p.find("button", "Hatch cover with swing bolts")
 }

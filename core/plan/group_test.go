@@ -214,3 +214,22 @@ func TestForbiddenOrderIsRefusedWithItsReason(t *testing.T) {
 		}
 	}
 }
+
+// What another variant was given stands beside under the name of its group, is no fault, and is not planned.
+func TestOtherVariantIsKeptAside(t *testing.T) {
+	f, err := procedure.ByCode("taper_bush")
+	require.NoError(t, err)
+	fit := plan.Sample(f, map[string]string{"way": "fit"})
+	off := plan.Sample(f, map[string]string{"way": "push_off"})
+	off.Group, off.Figures = "jack", fit.Figures
+	aside := fit.Fasteners
+	aside.Group = "screws"
+	off.Others = []plan.Fasteners{aside}
+	require.NoError(t, off.Check(f, fastener.Own{}))
+	in := coretest.Input()
+	in.Joint.Family, in.Family, in.Specification = f.Code, f, off
+	p, err := plan.Make(in)
+	require.NoError(t, err)
+	require.Len(t, p.Groups, 1)
+	require.Equal(t, "jack", p.First().Code)
+}

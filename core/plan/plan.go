@@ -117,6 +117,10 @@ type Pass struct {
 	MovedLimitDeg *float64 `json:"movedLimitDeg,omitempty"`
 }
 
+// RulesNow is the number of the present rules. 0: those before they had a number. 1: a click without movement is suspect
+// in the first torque pass of a fastener, whatever passes stand before it; before, only in the first pass of all.
+const RulesNow = 1
+
 // Plan is the work laid out. The positions of fasteners run through all of its groups.
 // Torques N·m, forces kN, stresses MPa, lengths mm.
 type Plan struct {
@@ -159,6 +163,9 @@ type Plan struct {
 	LubricantCards []fastener.Lubricant `json:"lubricantCards"` // to compare what is found on the bench
 	// what each check and step rests on, directly; see Dependants. Plans of older programs have none
 	Needs map[string][]string `json:"needs,omitempty"`
+	// Rules is the number of the rules that a run on this plan is judged by, so that a later rule leaves the verdict of
+	// an earlier record as it was; see RulesNow.
+	Rules int `json:"rules,omitempty"`
 }
 
 // Complete reports whether the plan can be carried out: tools where they are needed, targets, and nothing left to be
@@ -257,6 +264,7 @@ func Make(in Input) (*Plan, error) {
 	p.gates()
 	p.tell()
 	p.needs(fam)
+	p.Rules = RulesNow
 	p.time(fam)
 	return p, nil
 }

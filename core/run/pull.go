@@ -322,3 +322,17 @@ func (f *folder) void() {
 		return s.Purpose == SignTightened || s.Purpose == SignProved || s.Purpose == SignTurnedDown
 	})
 }
+
+// firstTorque reports whether the fastener is brought to a torque for the first time: passes by hand before it, and
+// torque passes of other fasteners, do not count.
+func (a *act) firstTorque() bool {
+	if a.p.Rules < 1 {
+		return a.i == 0
+	}
+	for j := range a.i {
+		if a.s.Passes[j].Kind == plan.StagePass && a.has(j, a.e.Fastener) && a.s.Passes[j].Void == "" {
+			return false
+		}
+	}
+	return true
+}

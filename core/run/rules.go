@@ -267,7 +267,7 @@ var settingRules = []Rule{
 		applies: func(a *act) []working.Facts { return when(a.e.Outcome == Over) }},
 	{Code: StillClick, On: Pulled, Severity: working.Caution, Closing: ByRework, Mark: MarkDone, Last: true,
 		Suspect: true, applies: func(a *act) []working.Facts {
-			return when(a.e.Outcome == ClickedStill && a.kind() == plan.StagePass && a.i == 0)
+			return when(a.e.Outcome == ClickedStill && a.kind() == plan.StagePass && a.firstTorque())
 		}},
 }
 

@@ -2475,6 +2475,8 @@ export interface components {
             needs?: {
                 [key: string]: string[];
             };
+            /** @description Number of the rules that a run on this plan is judged by. */
+            rules?: number;
             lubricantCards: components["schemas"]["Lubricant"][];
         };
         PlanJoint: {

@@ -74,6 +74,14 @@ export function useQuestion(key: string): Question {
     return () => clearTimeout(t);
   }, [full]);
   const settled = useCallback(() => keeping.current === 0 && performance.now() - since.current >= settleMs, []);
+  // The next question may be shorter: a press that falls beside it must not take the focus from its heading either.
+  useEffect(() => {
+    const keep = (e: globalThis.MouseEvent) => {
+      if (!settled()) e.preventDefault();
+    };
+    document.addEventListener('mousedown', keep, true);
+    return () => document.removeEventListener('mousedown', keep, true);
+  }, [settled]);
   const hold = useCallback((work: Promise<unknown>) => {
     const begin = () => {
       since.current = performance.now();

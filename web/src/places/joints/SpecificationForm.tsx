@@ -6,6 +6,7 @@ import { resolve, useFamilyCore } from '../../core/family';
 import { Figure } from '../../kit/Figure';
 import { unitText } from '../../kit/numbers';
 import { FastenerFields } from './FastenerFields';
+import { blank, withVariant } from './variants';
 
 interface FormProps {
   start: Specification;
@@ -28,31 +29,6 @@ export const emptySpecification: Specification = {
 
 type Kin = Family['fasteners'][number];
 
-/** What a group of a procedure begins with. */
-function blank(kin: Kin, first: boolean): Fasteners {
-  const form =
-    kin.target === 'torque'
-      ? 'torque'
-      : kin.target === 'stretch'
-        ? 'stretch'
-        : kin.target === 'turns'
-          ? 'turns'
-          : 'stated';
-  return {
-    ...(first ? {} : { group: kin.code }),
-    bolts: (kin.layout.kind ?? 'circle') === 'circle' ? kin.layout.count : 0,
-    thread: '',
-    material: '',
-    lubricant: '',
-    target:
-      form === 'torque'
-        ? { form, nominal: 0, minusPct: 5, plusPct: 5, unit: 'N_m' }
-        : form === 'turns'
-          ? { form, turnDeg: 360 }
-          : { form, ...(form === 'stretch' ? { stretchMm: 0, minusPct: 10, plusPct: 10 } : {}) },
-  };
-}
-
 /** The specification as the document states it, group by group. What is refused is said at its field, and nothing is lost. */
 export function SpecificationForm({ start, family, verb, askReason, onDone }: FormProps) {
   const first = family.fasteners[0];
@@ -66,16 +42,16 @@ export function SpecificationForm({ start, family, verb, askReason, onDone }: Fo
   const [busy, setBusy] = useState(false);
   const lib = useLibrary();
   const { may } = useSession();
-  useFamilyCore();
+  const ready = useFamilyCore(); // without it nobody can tell what belongs to a variant
   const set = (change: Partial<Specification>) => setS((old) => ({ ...old, ...change }));
   const field = wrong instanceof Refused ? wrong.field : undefined;
   const err = (...names: string[]) => (field && names.includes(field) ? (wrong?.message ?? '') : undefined);
   const here = resolve(family, s.variant ?? {}, s.figures ?? {});
   const groups = here.family.fasteners;
-  const shown = new Set<string>(['document', 'serviceClass', 'reason', 'proofGapMm']);
-  for (const g of groups) for (const k of groupFields) shown.add(g === groups[0] ? k : `${g.code}.${k}`);
-  for (const f of here.family.figures ?? []) shown.add(`figures.${f.code}`);
-  for (const q of family.questions ?? []) shown.add(`variant.${q.code}`);
+  const answer = (variant: Record<string, string>) =>
+    setS((old) =>
+      withVariant(old, variant, groups[0], resolve(family, variant, old.figures ?? {}).family.fasteners[0]),
+    );
   const engineer = may('target_without_document');
   const gasket = here.family.parts.some((p) => p.code === 'gasket');
   const flange = family.code === 'gasketed_flange';
@@ -91,14 +67,17 @@ export function SpecificationForm({ start, family, verb, askReason, onDone }: Fo
   async function done() {
     setBusy(true);
     setWrong(undefined);
-    // Groups that the variant does not have are left out; those that were not touched begin with what the procedure says.
-    const others = groups.slice(1).flatMap((g) => {
-      const v = s.others?.find((o) => o.group === g.code);
-      if (v) return [v];
-      return g.same ? [] : [blank(g, false)];
-    });
+    // Those that were not touched begin with what the procedure says; what another variant was given stays beside.
+    const others = [
+      ...groups.slice(1).flatMap((g) => {
+        const v = s.others?.find((o) => o.group === g.code);
+        if (v) return [v];
+        return g.same ? [] : [blank(g, false)];
+      }),
+      ...(s.others ?? []).filter((o) => !groups.some((g) => g.code === o.group)),
+    ];
     const figures = Object.fromEntries(
-      Object.entries(s.figures ?? {}).filter(([k]) => here.family.figures?.some((f) => f.code === k)),
+      Object.entries(s.figures ?? {}).filter(([k]) => family.figures?.some((f) => f.code === k)),
     );
     const variant = Object.fromEntries(
       (family.questions ?? []).filter((q) => !q.figure).map((q) => [q.code, here.answers[q.code] ?? '']),
@@ -134,7 +113,8 @@ export function SpecificationForm({ start, family, verb, askReason, onDone }: Fo
                       type="button"
                       aria-pressed={here.answers[q.code] === o.code}
                       className={`btn${here.answers[q.code] === o.code ? ' on' : ''}`}
-                      onClick={() => set({ variant: { ...s.variant, [q.code]: o.code } })}
+                      disabled={!ready}
+                      onClick={() => answer({ ...s.variant, [q.code]: o.code })}
                     >
                       {o.name}
                     </button>
@@ -267,7 +247,7 @@ export function SpecificationForm({ start, family, verb, askReason, onDone }: Fo
           mb={10}
         />
       )}
-      {wrong && (!field || !shown.has(field)) && (
+      {wrong && ( // at its field too; the form is long, and a field may belong to what is not shown
         <p className="wrong" role="alert">
           {wrong.message}
         </p>
@@ -278,27 +258,3 @@ export function SpecificationForm({ start, family, verb, askReason, onDone }: Fo
     </form>
   );
 }
-
-const groupFields = [
-  'bolts',
-  'thread',
-  'material',
-  'lubricant',
-  'target',
-  'targetMin',
-  'targetMax',
-  'tolerance',
-  'stress',
-  'percent',
-  'unit',
-  'table',
-  'keys',
-  'order',
-  'stretchMm',
-  'offsets',
-  'points',
-  'columns',
-  'rows',
-  'startDeg',
-  'layout',
-];

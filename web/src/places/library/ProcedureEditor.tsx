@@ -12,7 +12,7 @@ export function ProcedureEditor({
 }: {
   detail: ProcedureDetail;
   onClose: () => void;
-  onKept: (version: number) => void;
+  onKept: (code: string, version: number) => void;
 }) {
   const draft = useProcedureDraft(detail, onKept);
   const { text, setText, spot, setSpot, past, undo, reason, setReason, wrong, setWrong, busy, trial, faults } = draft;
@@ -149,7 +149,7 @@ export function ProcedureEditor({
             disabled={busy || faults.length > 0 || !reason.trim()}
             onClick={() => void keep()}
           >
-            Keep as a draft
+            {draft.own === detail.family.code ? 'Keep as a draft' : `Keep as a new family, ${trial.data?.family?.name}`}
           </button>
           <p className="dim">An engineer approves it before work is planned by it.</p>
         </section>

@@ -25,13 +25,14 @@ export const stopWord: Record<string, string> = {
 /** The procedures: every family, the version in force, and the site's own. */
 export function Procedures({ code, has, onOpen }: Props) {
   const families = useFamilies();
-  if (code) return <Procedure key={code} code={code} onBack={() => onOpen(undefined)} />;
+  if (code) return <Procedure key={code} code={code} onBack={() => onOpen(undefined)} onOpen={onOpen} />;
   const list = (families.data ?? []).filter((f) => has(`${f.name} ${f.looks} ${f.words.join(' ')}`));
   return (
     <>
       <p className="dim">
         Each family is led by its procedure: parts, steps, checks, holds and the reason for each. A site makes its own
-        version by copying; an engineer approves it; work that has begun goes on with the version it began with.
+        version by copying, or a family of its own by writing one under a code of its own; an engineer approves it; work
+        that has begun goes on with the version it began with.
       </p>
       <div className="family-cards">
         {list.map((f) => (
@@ -64,7 +65,7 @@ function save(name: string, text: string) {
   URL.revokeObjectURL(a.href);
 }
 
-function Procedure({ code, onBack }: { code: string; onBack: () => void }) {
+function Procedure({ code, onBack, onOpen }: { code: string; onBack: () => void; onOpen: (code: string) => void }) {
   const [version, setVersion] = useState(0);
   const [editing, setEditing] = useState(false);
   const [wrong, setWrong] = useState('');
@@ -84,8 +85,9 @@ function Procedure({ code, onBack }: { code: string; onBack: () => void }) {
       <ProcedureEditor
         detail={d}
         onClose={() => setEditing(false)}
-        onKept={(v) => {
+        onKept={(kept, v) => {
           changed();
+          if (kept !== code) return onOpen(kept);
           setVersion(v);
           setEditing(false);
         }}

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, type Family, must, type ProcedureDetail } from '../../api/client';
 import { sketches } from '../joint/sketches';
+import { twoWays } from '../joint/twoWays';
 import { checkBoxes, fastenerBoxes, generalBoxes, stepBoxes } from './procedureFields';
 
 type Plain = Record<string, unknown>;
@@ -12,10 +13,10 @@ interface Spot {
   code: string;
 }
 
-const drawn = ['cradle', 'lubricate', 'numbering', 'layout', ...Object.keys(sketches)];
+const drawn = ['cradle', 'lubricate', 'numbering', 'layout', ...Object.keys(sketches), ...Object.keys(twoWays)];
 
 /** A site's own version of a procedure while it is written: the whole, the part that is open, and what is wrong with it. */
-export function useProcedureDraft(detail: ProcedureDetail, onKept: (version: number) => void) {
+export function useProcedureDraft(detail: ProcedureDetail, onKept: (code: string, version: number) => void) {
   const code = detail.family.code;
   const [family, setFamily] = useState<Family>(detail.family);
   const [text, setText] = useState<string>(); // as YAML, while it is written by hand
@@ -33,6 +34,8 @@ export function useProcedureDraft(detail: ProcedureDetail, onKept: (version: num
     retry: false,
   });
   const faults = trial.data?.faults ?? [];
+  /** A text with a code of its own begins a family of its own. */
+  const own = (text !== undefined && trial.data?.family?.code) || code;
   const put = (next: Family) => {
     setPast((p) => [...p.slice(-49), family]);
     setFamily(next);
@@ -115,11 +118,11 @@ export function useProcedureDraft(detail: ProcedureDetail, onKept: (version: num
     try {
       const d = await must(
         api.PUT('/procedures/{code}', {
-          params: { path: { code } },
+          params: { path: { code: own } },
           body: { yaml: text ?? JSON.stringify(family), reason },
         }),
       );
-      onKept(d.family.version);
+      onKept(own, d.family.version);
     } catch (e) {
       setWrong((e as Error).message);
     } finally {
@@ -134,6 +137,7 @@ export function useProcedureDraft(detail: ProcedureDetail, onKept: (version: num
     setPast(past.slice(0, -1));
   }
   return {
+    own,
     family,
     text,
     setText,
