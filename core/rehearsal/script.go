@@ -132,7 +132,11 @@ func (s *Script) Right(c procedure.Check) run.Event {
 		e.Answer = c.Want
 	case procedure.Test:
 		e.Method, e.Minutes = "TS-PT-07", 10
-		e.Values = []run.Reading{{Value: c.Low * 1.01, Unit: quantity.Unit(c.Unit), SI: c.Low * 1.01}}
+		v := 1.0
+		if c.Low > 0 {
+			v = c.Low * 1.01
+		}
+		e.Values = []run.Reading{{Value: v, Unit: quantity.Unit(c.Unit), SI: v}}
 	case procedure.Responsible:
 		e.Answer, e.Who = c.Ways[0], "J. Hartwell"
 	case procedure.Wrench:

@@ -110,6 +110,12 @@ func (f *folder) test(i int, c procedure.Check, e Event) {
 	ok := e.Answer == "yes"
 	low := len(e.Values) > 0 && c.Low > 0 && !quantity.AtMost(c.Low, e.Values[0].Value)
 	switch {
+	case f.p.Rules >= 2 && (len(e.Values) == 0 || !(e.Values[0].Value > 0)):
+		f.raiseCheck(&testNoReading, c, e)
+		low = true
+	case f.p.Rules >= 2 && !(e.Minutes > 0):
+		f.raiseCheck(&testNoDuration, c, e)
+		low = true
 	case low:
 		f.raiseCheck(&testLow, c, e, "read", quantity.Text(e.Values[0].Value), "unit", unitWord(c.Unit), "limit",
 			quantity.Text(c.Low))

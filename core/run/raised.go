@@ -11,7 +11,7 @@ var raisedRules = []Rule{
 	lubricantServiceRule, lubricantExpiredRule,
 	checkNo, checkCondition, checkList, checkMarks, sequenceMissing, sequenceOrder, checkClock, checkTemporary,
 	notLiftedRule, waivedRule, toWaiveRule, doubtedRule, inDoubtRule, partChangedRule, noWitnessRule, letGoTooSoonRule,
-	testUnnamed, testLow, testNoReading, testFailed,
+	testUnnamed, testLow, testNoReading, testNoDuration, testFailed,
 	responsibleMissing, stationsMissing, overLimit, overLimitOf,
 }
 
@@ -56,6 +56,7 @@ var (
 	testUnnamed          = answerRule(CheckNotMet, "test_unnamed")
 	testLow              = answerRule(CheckNotMet, "test_low")
 	testNoReading        = answerRule(CheckNotMet, "test_no_reading")
+	testNoDuration       = answerRule(CheckNotMet, "test_no_duration")
 	testFailed           = answerRule(CheckNotMet, "test_failed")
 	responsibleMissing   = answerRule(CheckNotMet, "responsible")
 	stationsMissing      = answerRule(CheckNotMet, "stations")

@@ -152,3 +152,42 @@ func TestRulesOfAnEarlierTimeJudgeItsRecords(t *testing.T) {
 		require.Equal(t, suspect, at.Fasteners[st.Next.Fastener-1].Suspect, "rules %d", rules)
 	}
 }
+
+// A test without a reading, at no pressure, or without a duration is no test, in any family; a record by earlier rules
+// keeps its verdict.
+func TestTestOfNothingIsNoTest(t *testing.T) {
+	tried := 0
+	for _, f := range procedure.Builtin() {
+		for _, v := range variants(f) {
+			p, err := plan.Make(sampleOf(f, v))
+			require.NoError(t, err)
+			for _, c := range p.Checks {
+				if c.Kind != procedure.Test {
+					continue
+				}
+				require.NotEmpty(t, c.Unit, "%s %s asks for a reading", f.Code, c.Code)
+				tried++
+				for name, change := range map[string]func(*run.Event){
+					"reading":  func(e *run.Event) { e.Values = nil },
+					"pressure": func(e *run.Event) { e.Values[0].Value, e.Values[0].SI = 0, 0 },
+					"duration": func(e *run.Event) { e.Minutes = 0 },
+				} {
+					s := coretest.NewScript(p)
+					e := s.Right(c)
+					change(&e)
+					require.NotEqual(t, run.CheckCleared, s.Judge(e).Check(c.Code).Status, "%s %s without %s", f.Code, c.Code,
+						name)
+				}
+				s := coretest.NewScript(p)
+				require.Contains(t, []run.CheckStatus{run.CheckCleared, run.CheckToSign}, s.Judge(s.Right(c)).Check(c.Code).Status,
+					"%s %s", f.Code, c.Code)
+				p.Rules = 1
+				e := s.Right(c)
+				e.Minutes = 0
+				require.NotEqual(t, run.CheckStopped, s.Judge(e).Check(c.Code).Status, "as it was judged before")
+				p.Rules = plan.RulesNow
+			}
+		}
+	}
+	require.Greater(t, tried, 8)
+}

@@ -247,6 +247,14 @@ export function TestForm({ check, onAnswer }: { check: ProcedureCheck; onAnswer:
       setWrong((e as Error).message);
       return;
     }
+    if (answer === 'yes' && !(read && read.value > 0)) {
+      setWrong('Enter what the gauge showed: a test without a reading above nothing proves nothing.');
+      return;
+    }
+    if (answer === 'yes' && !(took && took > 0)) {
+      setWrong('Enter how many minutes it was held.');
+      return;
+    }
     onAnswer({
       answer,
       method: method.trim(),
