@@ -107,29 +107,31 @@ func (f *folder) test(i int, c procedure.Check, e Event) {
 	if e.Minutes > 0 {
 		text += ", " + quantity.Text(e.Minutes) + " min"
 	}
-	ok := e.Answer == "yes"
-	low := len(e.Values) > 0 && c.Low > 0 && !quantity.AtMost(c.Low, e.Values[0].Value)
-	switch {
-	case f.p.Rules >= 2 && (len(e.Values) == 0 || !(e.Values[0].Value > 0)):
-		f.raiseCheck(&testNoReading, c, e)
-		low = true
-	case f.p.Rules >= 2 && !(e.Minutes > 0):
-		f.raiseCheck(&testNoDuration, c, e)
-		low = true
-	case low:
-		f.raiseCheck(&testLow, c, e, "read", quantity.Text(e.Values[0].Value), "unit", unitWord(c.Unit), "limit",
-			quantity.Text(c.Low))
-	case c.Low > 0 && len(e.Values) == 0:
-		f.raiseCheck(&testNoReading, c, e)
-		low = true
-	case !ok:
-		f.raiseCheck(&testFailed, c, e)
-	}
+	ok := f.proves(c, e)
 	word := ": passed"
-	if !ok || low {
+	if !ok {
 		word = ": not passed"
 	}
-	f.attempt(i, e, text+word, ok && !low)
+	f.attempt(i, e, text+word, ok)
+}
+
+// proves reports whether a test was one, was strong enough and was passed, and says what it was not.
+func (f *folder) proves(c procedure.Check, e Event) bool {
+	now, none := f.p.Rules >= 2, len(e.Values) == 0
+	switch {
+	case now && (none || !(e.Values[0].Value > 0)) || none && c.Low > 0:
+		f.raiseCheck(&testNoReading, c, e)
+	case now && !(e.Minutes > 0):
+		f.raiseCheck(&testNoDuration, c, e)
+	case !none && c.Low > 0 && !quantity.AtMost(c.Low, e.Values[0].Value):
+		f.raiseCheck(&testLow, c, e, "read", quantity.Text(e.Values[0].Value), "unit", unitWord(c.Unit), "limit",
+			quantity.Text(c.Low))
+	case e.Answer != "yes":
+		f.raiseCheck(&testFailed, c, e)
+	default:
+		return true
+	}
+	return false
 }
 
 // responsible keeps a choice that the instructions leave open, and who answers for it.
