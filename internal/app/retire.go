@@ -179,6 +179,9 @@ func (a *App) UndoImport(ctx context.Context, who Actor, id string, apply bool) 
 		if im.UndoneBy != "" {
 			return newProblem(Conflict, "%s has undone this import already.", "Nothing need be done.", im.UndoneBy)
 		}
+		if err := q.LockImportJoints(ctx, key); err != nil {
+			return err
+		}
 		lines, err := q.ImportLines(ctx, key)
 		if err != nil {
 			return err

@@ -3093,6 +3093,16 @@ func (q *Queries) LockImport(ctx context.Context, id uuid.UUID) (Import, error) 
 	return i, err
 }
 
+const lockImportJoints = `-- name: LockImportJoints :exec
+select id from joints where id in (select l.joint_id from import_lines l where l.import_id = $1) order by id for update
+`
+
+// In one order; nothing is begun on them or changed of them until the undoing is done.
+func (q *Queries) LockImportJoints(ctx context.Context, importID uuid.UUID) error {
+	_, err := q.db.Exec(ctx, lockImportJoints, importID)
+	return err
+}
+
 const lockJoint = `-- name: LockJoint :one
 select id, tag, name, area, equipment, service, family, package, nameplate, specification_version, bolts, make, glyph, station, summary, present_run, updated_at, search, retired_why, retired_from from joints where tag = $1 for update
 `

@@ -572,6 +572,10 @@ select * from imports where id = $1 for update;
 -- name: MarkImportUndone :exec
 update imports set undone_by = $2, undone_at = now() where id = $1;
 
+-- name: LockImportJoints :exec
+-- In one order; nothing is begun on them or changed of them until the undoing is done.
+select id from joints where id in (select l.joint_id from import_lines l where l.import_id = $1) order by id for update;
+
 -- name: ImportLines :many
 -- With how each joint stands now.
 select l.*, j.tag, j.name, j.area, j.equipment, j.service, j.package, j.nameplate, j.specification_version, j.glyph, j.present_run, coalesce(r.started_at, 'epoch')::timestamptz as run_at
