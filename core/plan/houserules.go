@@ -37,6 +37,8 @@ type HouseRules struct {
 	ReadingBandPct float64 `json:"readingBandPct,omitempty"`
 	// loosening takes so many times the tightening torque
 	LooseningFactor float64 `json:"looseningFactor,omitempty"`
+	// share of what it went on at below which a fastener that is let go was loose already; 0: LooseShare
+	LooseShare float64 `json:"looseShare,omitempty"`
 	// how a click wrench is wound down: "lowest_mark" or "maker"
 	Storage       string  `json:"storage,omitempty"`
 	RetorqueHours float64 `json:"retorqueHours"`        // 0: not asked for
@@ -271,6 +273,8 @@ func listHouseRules() []HouseRule {
 			func(r *HouseRules) any { return &r.ReadingBandPct }),
 		figureRule("looseningFactor", "Loosening torque as a multiple of the tightening torque", "", 1, 4, 1.5,
 			func(r *HouseRules) any { return &r.LooseningFactor }),
+		figureRule("looseShare", "Loose already, when it lets go below this share of what it went on at", "", 0, 0.9,
+			LooseShare, func(r *HouseRules) any { return &r.LooseShare }),
 		figureRule("pauseMinutes", "Setting confirmed again after a pause of", "min", 1, 600, 45,
 			func(r *HouseRules) any { return &r.PauseMinutes }),
 		figureRule("secondsPerPull", "Time for one pull", "s", 1, 3600, 35,

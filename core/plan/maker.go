@@ -41,15 +41,16 @@ func (m *maker) unknown() bool {
 	return m.ByTorque() && (m.notFound || m.spec.Target.Form == NotGiven || m.spec.Lubricant == NotNamed)
 }
 
-// begin takes a group over from procedure and document.
-func (p *Plan) begin(in Input, fam procedure.Family, g procedure.Fasteners, i, offset int) (*maker, error) {
+// begin takes a group over from procedure and document; lead is the one that the document's own fields are about.
+func (p *Plan) begin(in Input, fam procedure.Family, i, offset int, lead string) (*maker, error) {
+	g := fam.Fasteners[i]
 	group := &p.Groups[i]
-	m := &maker{Plan: p, FastenerGroup: group, fam: g, first: i == 0, own: in.Own, source: p.Specification.Source()}
+	m := &maker{Plan: p, FastenerGroup: group, fam: g, first: g.Code == lead, own: in.Own, source: p.Specification.Source()}
 	var given bool
-	if m.spec, given = p.Specification.Of(g.Code, i == 0); !given {
+	if m.spec, given = p.Specification.Of(g.Code, m.first); !given {
 		m.spec = Fasteners{Group: g.Code, Target: Target{Form: Stated}}
 		if g.Same != "" {
-			like, ok := p.Specification.Of(g.Same, g.Same == fam.Fasteners[0].Code)
+			like, ok := p.Specification.Of(g.Same, g.Same == lead)
 			like.Group, like.Bolts, like.Layout, like.Order = g.Code, 0, nil, nil
 			m.spec, given = like, ok
 		}

@@ -24,7 +24,7 @@ func (p *Plan) needs(fam procedure.Family) {
 	p.Needs = map[string][]string{}
 	for i, s := range fam.Work {
 		for _, g := range s.Groups {
-			if s.Do != procedure.DoUndo { // letting go on purpose is no step towards a target
+			if !s.LetsGo() { // letting go on purpose is no step towards a target
 				p.stepNeeds(fam.Work, i, g)
 			}
 		}
@@ -51,7 +51,7 @@ func (p *Plan) stepNeeds(work []procedure.Step, i int, group string) {
 		if !slices.Contains(before.Groups, group) {
 			continue
 		}
-		if before.Do == procedure.DoUndo {
+		if before.LetsGo() {
 			break // what was let go on purpose begins anew
 		}
 		p.rests(node, stepNode(before.Code, group))
@@ -82,7 +82,7 @@ func (p *Plan) checkNeeds(c *procedure.Check, work []procedure.Step) {
 	}
 	for _, s := range work[:max(0, at)] {
 		for _, g := range s.Groups {
-			if s.Do != procedure.DoUndo && (c.Fasteners == "" || c.Fasteners == g) {
+			if !s.LetsGo() && (c.Fasteners == "" || c.Fasteners == g) {
 				p.rests(node, stepNode(s.Code, g))
 			}
 		}
@@ -120,7 +120,7 @@ func (p *Plan) wholeParts() {
 			continue
 		}
 		for i := range p.Passes {
-			if p.Passes[i].Kind != UndoPass {
+			if !p.Passes[i].Kind.LetsGo() {
 				p.rests(p.passNode(i), partNode(code))
 			}
 		}

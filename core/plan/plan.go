@@ -58,6 +58,8 @@ type Input struct {
 	Wanted        map[string]string // by tag: which other work counts on it
 	Choices       Choices
 	On            time.Time // the day the tools are judged for
+	Apart         bool      // lay out how the joint is taken apart
+	Was           *Plan     // with Apart: the plan it was tightened by; nil: as it would be planned now
 }
 
 // PassKind says what is done to each fastener of a pass.
@@ -77,12 +79,16 @@ const (
 	StretchPass PassKind = "stretch"
 	LeavePass   PassKind = "leave"
 	UndoPass    PassKind = "undo"
+	EasePass    PassKind = "ease" // let go in rounds; Percent is about what is left of its load
 )
 
 // Sets reports whether a tool is set for the pass.
 func (k PassKind) Sets() bool {
 	return k == StagePass || k == CheckPass || k == VerifyPass || k == TurnsPass
 }
+
+// LetsGo reports whether fasteners are let go in the pass.
+func (k PassKind) LetsGo() bool { return k == UndoPass || k == EasePass }
 
 // Repeats reports whether another round follows as long as something was not still.
 func (k PassKind) Repeats() bool { return k == CheckPass || k == TurnsPass }
@@ -126,6 +132,8 @@ const RulesNow = 2
 // Torques N·m, forces kN, stresses MPa, lengths mm.
 type Plan struct {
 	Joint             Joint             `json:"joint"`
+	Way               Way               `json:"way,omitempty"`
+	Holds             string            `json:"holds,omitempty"` // apart: what the fasteners hold together, in words
 	Family            string            `json:"family"`
 	FamilyName        string            `json:"familyName,omitempty"`
 	ProcedureVersion  int               `json:"procedureVersion"`
@@ -212,7 +220,13 @@ func Make(in Input) (*Plan, error) {
 		return nil, err
 	}
 	other, words := fam.Other(answers), variantWords(fam, answers)
+	whole := fam
 	fam = fam.For(answers)
+	lead := fam.Fasteners[0].Code
+	if in.Apart {
+		fam, answers = whole.TakenApart(answers)
+		other = nil
+	}
 	p := &Plan{Joint: in.Joint, Family: fam.Code, FamilyName: fam.Name, ProcedureVersion: fam.Version,
 		ProcedureFrom: fam.From, Variant: answers, VariantWords: words, Specification: s,
 		HouseRulesVersion: in.HouseRules.Version, HouseRules: in.HouseRules, Choices: in.Choices,
@@ -227,17 +241,23 @@ func Make(in Input) (*Plan, error) {
 	for _, text := range fam.Cautions {
 		p.caution(text)
 	}
+	if in.Apart {
+		p.Way = TakeDown
+	}
 	p.supply(fam)
 	var makers []*maker
 	offset := 0
 	for i, g := range fam.Fasteners {
-		m, err := p.begin(in, fam, g, i, offset)
+		m, err := p.begin(in, fam, i, offset, lead)
 		if err != nil {
 			return nil, inGroup(g, i, err)
 		}
 		m.runDown(in.Tools)
 		makers = append(makers, m)
 		offset += m.Layout.Count
+	}
+	if in.Apart {
+		return p, p.takeDown(in, fam, makers)
 	}
 	if l := p.First().Layout; l.Shape() == layout.Circle {
 		p.Cradle, p.Loading = l.Cradle(), l.Loading()

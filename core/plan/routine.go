@@ -12,14 +12,17 @@ import (
 
 // Loosening is how the joint is taken apart with the tools of the plan.
 type Loosening struct {
-	Factor   float64       `json:"factor"`
-	TorqueNm float64       `json:"torqueNm"` // to be reckoned with
-	With     string        `json:"with"`     // what to take, in words
-	Pressure float64       `json:"pressure,omitempty"`
-	Unit     quantity.Unit `json:"unit,omitempty"`
-	Feasible bool          `json:"feasible"`
-	Why      string        `json:"why,omitempty"` // why these tools cannot
-	Steps    []string      `json:"steps"`
+	Factor   float64 `json:"factor"`
+	TorqueNm float64 `json:"torqueNm"` // to be reckoned with
+	// what it went on at, on the scale that loosening is read on; 0: not told
+	WentOn     float64       `json:"wentOn,omitempty"`
+	WentOnUnit quantity.Unit `json:"wentOnUnit,omitempty"`
+	With       string        `json:"with"` // what to take, in words
+	Pressure   float64       `json:"pressure,omitempty"`
+	Unit       quantity.Unit `json:"unit,omitempty"`
+	Feasible   bool          `json:"feasible"`
+	Why        string        `json:"why,omitempty"` // why these tools cannot
+	Steps      []string      `json:"steps"`
 }
 
 // routines add what the ways of tightening ask for: their checks, steps and cautions, and how each group is loosened.
@@ -39,7 +42,8 @@ func (p *Plan) routines(fam procedure.Family, makers []*maker) {
 		}
 		kinds = append(kinds, string(s.Driver().Kind))
 		m.Setting, m.Pull, m.Clear = r.Setting, r.Pull, r.Clear
-		m.Loosening = m.loosening(*s, append(slices.Clone(fam.Loosen), r.Loosen...))
+		m.Loosening = m.loosening()
+		m.Loosening.Steps = slices.Concat(fam.Loosen, r.Loosen, m.Loosening.Steps)
 		if !slices.Contains(done, s.Method()) {
 			done = append(done, s.Method())
 			p.Rows = append(slices.Clone(p.Rows), r.Rows...)
@@ -70,12 +74,18 @@ func (p *Plan) storage(d tool.Tool) {
 	}
 }
 
-func (m *maker) loosening(s tool.SetUp, steps []string) *Loosening {
+// loosening works out what the group is let go with, and what that may take.
+func (m *maker) loosening() *Loosening {
 	f := m.HouseRules.LooseningFactor
 	if f == 0 {
 		f = 1.5
 	}
-	l := &Loosening{Factor: f, TorqueNm: m.FinalNm * f, Steps: steps, Feasible: true}
+	l := &Loosening{Factor: f, TorqueNm: m.FinalNm * f, Steps: []string{}, Feasible: true}
+	l.With = "a bar or a spanner that bears " + sig4(l.TorqueNm) + " N·m"
+	s := m.InHand()
+	if s == nil {
+		return l
+	}
 	d := s.Driver()
 	switch s.Method() {
 	case tool.ByHydraulics:
@@ -100,7 +110,6 @@ func (m *maker) loosening(s tool.SetUp, steps []string) *Loosening {
 	case tool.ByTension:
 		l.With = s.Name()
 	default:
-		l.With = "a bar or a spanner that bears " + sig4(l.TorqueNm) + " N·m"
 		if x, ok := s.Of(tool.MultiplierKind); ok {
 			l.With = x.Tag + " with a bar"
 			if x.MaxNm < l.TorqueNm {

@@ -36,8 +36,14 @@ func (t Target) Words() string {
 	return "to be supplied"
 }
 
+// TakenApartWords stand for a target where a joint is taken apart.
+const TakenApartWords = "taken apart"
+
 // TargetWords says what the fasteners of a joint are brought to: of each group its own, those alike together.
 func (p *Plan) TargetWords() string {
+	if p.Apart() {
+		return TakenApartWords
+	}
 	if !p.Several() {
 		return p.Specification.Target.Words()
 	}

@@ -20,12 +20,13 @@ const (
 	Temporary   CheckKind = "temporary"   // a thing that is put in and must come out again
 	Test        CheckKind = "test"        // a test to a named procedure, with duration and result
 	Responsible CheckKind = "responsible" // a choice outside the instructions, and who answers for it
+	Fates       CheckKind = "fates"       // what becomes of each part that came out
 )
 
 // CheckKinds lists them.
 func CheckKinds() []CheckKind {
 	return []CheckKind{Confirm, Condition, Measure, Lubricant, Parts, Wrench, Orientation, Match, Sequence, Clock,
-		Temporary, Test, Responsible}
+		Temporary, Test, Responsible, Fates}
 }
 
 // Pair are two marks that must agree. With PhaseDeg the parts carry the same mark and stand turned against each other.
@@ -118,6 +119,8 @@ type Part struct {
 	Mark      bool    `json:"mark,omitempty"`      // its stamped number or batch is written down
 	Once      bool    `json:"once,omitempty"`      // used once: what was taken out never goes in again
 	When      Answers `json:"when,omitempty"`
+	Then      Then    `json:"then,omitempty"` // what becomes of it when the joint is taken apart, filled in by the plan
+	ThenWhy   string  `json:"thenWhy,omitempty"`
 }
 
 // Row is a row of checks, shown as one card.

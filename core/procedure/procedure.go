@@ -50,6 +50,7 @@ type Family struct {
 	Loosen     []string    `json:"loosen"`
 	LoosenGate []string    `json:"loosenGate,omitempty"` // what must be confirmed before the first fastener is let go
 	Minutes    float64     `json:"minutes,omitempty"`    // usual time before the first pull and after the last
+	Apart      *Apart      `json:"apart,omitempty"`      // how it comes apart; nil: see ApartOr
 }
 
 // Question is a variant of a family: the answer changes parts, steps and checks, not only figures.
@@ -147,11 +148,12 @@ const (
 	DoStretch Do = "stretch" // until the bolt is longer by its target
 	DoLeave   Do = "leave"   // stays as it is: must not be torqued
 	DoUndo    Do = "undo"    // let go again on purpose
+	DoEase    Do = "ease"    // let go in rounds, a little all round each time
 )
 
 // Dos lists them.
 func Dos() []Do {
-	return []Do{DoHand, DoTorque, DoStill, DoVerify, DoTurn, DoTurns, DoShape, DoEffort, DoStretch, DoLeave, DoUndo}
+	return []Do{DoHand, DoTorque, DoStill, DoVerify, DoTurn, DoTurns, DoShape, DoEffort, DoStretch, DoLeave, DoUndo, DoEase}
 }
 
 // Step is a part of the work. With several groups each stage goes through all of them before the next begins.
@@ -172,6 +174,7 @@ type Step struct {
 	TurnDeg    float64  `json:"turnDeg,omitempty"`
 	TurnFigure string   `json:"turnFigure,omitempty"` // figure that gives the turn, in degrees
 	Datum      string   `json:"datum,omitempty"`      // what the turn is counted from
+	Rounds     []Round  `json:"rounds,omitempty"`     // of easing; none: DefaultRounds
 	Needs      []string `json:"needs,omitempty"`      // what it rests on, beside the steps before it; see Needed
 }
 
@@ -186,6 +189,7 @@ type Routine struct {
 	Clear    string   `json:"clear"`   // what must be said before each pull; "": nothing
 	Loosen   []string `json:"loosen"`
 	Cautions []string `json:"cautions"`
+	Apart    []Check  `json:"apart,omitempty"` // asked when a joint is taken apart with it
 }
 
 // The families are written as YAML and kept beside it as JSON, which is what is built in; a test holds the two alike.

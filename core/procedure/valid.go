@@ -94,8 +94,9 @@ func Sketches() []string {
 var codeForm = regexp.MustCompile(`^[a-z][a-z0-9_]{1,40}$`)
 
 type validator struct {
-	f      Family
-	faults []Fault
+	f       Family
+	faults  []Fault
+	loosens bool // it is the taking apart that is looked at
 }
 
 func (v *validator) add(path, remedy, what string, args ...any) {
@@ -143,6 +144,7 @@ func (f Family) Faults() []Fault {
 	v.rows()
 	v.checks()
 	v.lists()
+	v.apart()
 	return v.faults
 }
 
@@ -300,6 +302,7 @@ func (v *validator) work() {
 			}
 		}
 		v.figure(path+".turnFigure", s.TurnFigure)
+		v.eases(path, s)
 		for k, code := range s.Groups {
 			place := fmt.Sprintf("%s.groups[%d]", path, k)
 			v.group(place, code)
@@ -313,7 +316,7 @@ func (v *validator) work() {
 		}
 	}
 	for i, g := range v.f.Fasteners {
-		if !ended[g.Code] {
+		if !ended[g.Code] && !v.loosens {
 			v.add(at("fasteners", g.Code, i), fmt.Sprintf("Add a step that does %v to them.", ends[g.Target]),
 				"no step brings %s to their target", g.Name)
 		}
@@ -326,7 +329,7 @@ func (v *validator) does(path, place string, s Step, g Fasteners, handed bool) {
 	switch {
 	case torque && g.Target != ByTorque:
 		v.add(place, "Take another step.", "%s have no torque to be brought to", g.Name)
-	case g.Target == NoTorque && s.Do != DoLeave && s.Do != DoHand && s.Do != DoUndo:
+	case g.Target == NoTorque && !slices.Contains([]Do{DoLeave, DoHand, DoUndo, DoEase}, s.Do):
 		v.add(place, "Only leave, hand and undo are allowed.", "%s must not be torqued", g.Name)
 	case s.Do == DoEffort && g.Target != ByEffort, s.Do == DoStretch && g.Target != ByStretch:
 		v.add(place, "Give them that target, or take another step.", "%s do not end so", g.Name)

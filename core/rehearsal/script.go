@@ -15,6 +15,7 @@ import (
 	"dynacor/core/procedure"
 	"dynacor/core/quantity"
 	"dynacor/core/run"
+	"dynacor/core/tool"
 )
 
 // Script collects events, one every 20 seconds.
@@ -137,6 +138,8 @@ func (s *Script) Right(c procedure.Check) run.Event {
 			v = c.Low * 1.01
 		}
 		e.Values = []run.Reading{{Value: v, Unit: quantity.Unit(c.Unit), SI: v}}
+	case procedure.Fates:
+		e.Parts = s.Sorted()
 	case procedure.Responsible:
 		e.Answer, e.Who = c.Ways[0], "J. Hartwell"
 	case procedure.Wrench:
@@ -181,6 +184,40 @@ func (s *Script) allParts() (list []run.PartFound) {
 		list = append(list, f)
 	}
 	return list
+}
+
+// Sorted is what becomes of every part that came out, as it should.
+func (s *Script) Sorted() (list []run.PartFound) {
+	for _, p := range s.Plan.Parts {
+		f := run.PartFound{Code: p.Code, State: run.FateKept}
+		switch p.Then {
+		case procedure.ThenScrap:
+			f.State = run.FateScrapped
+		case procedure.ThenStays:
+			f.State = run.FateStays
+		case procedure.ThenMatch:
+			f.Mark = "bag 7"
+		}
+		list = append(list, f)
+	}
+	return list
+}
+
+// letGo says with what a fastener is let go, and at what it did in the first round.
+func (s *Script) letGo(e *run.Event) {
+	e.Method = string(tool.Spanner)
+	g := s.Plan.GroupAt(e.Fastener)
+	if g.Loosening == nil || s.Plan.Passes[e.Pass-1].Stage > 0 {
+		return
+	}
+	v, u := 0.8*g.FinalNm, quantity.NewtonMetre
+	if g.Loosening.Pressure > 0 {
+		h, _ := g.SetUp.Of(tool.HydraulicWrench)
+		e.Method, e.Tool = string(tool.HydraulicWrench), h.Tag
+		v, u = 0.8*g.Loosening.WentOn, g.Loosening.Unit
+	}
+	v = quantity.Significant(v, 3)
+	e.Reading = &run.Reading{Value: v, Unit: u, SI: v, Text: quantity.Text(v) + " " + u.Symbol()}
 }
 
 // alike are marks that agree.
@@ -276,6 +313,9 @@ func (s *Script) Pull() {
 	ps := st.Passes[st.Pass-1]
 	e := run.Event{Kind: run.Pulled, Pass: st.Pass, Fastener: st.Next.Fastener, Outcome: st.Done}
 	kind := ps.Kind
+	if kind == plan.EasePass {
+		s.letGo(&e)
+	}
 	if kind.Sets() {
 		e.Setting, e.Clear = st.Setting, s.Plan.GroupAt(e.Fastener).Clear != ""
 	}
@@ -328,6 +368,9 @@ func (s *Script) Finish() {
 	s.Checks(procedure.Prove)
 	s.Checks(procedure.HandOver)
 	s.Sign(run.SignTightened, s.crew.Hand, run.Event{})
+	if s.Plan.Apart() {
+		return
+	}
 	s.Sign(run.SignProved, s.crew.Inspector, run.Event{})
 }
 

@@ -85,7 +85,7 @@ func init() { // an answer can ask again for checks that have answers of their o
 		procedure.Temporary: (*folder).temporary, procedure.Test: (*folder).test,
 		procedure.Responsible: (*folder).responsible, procedure.Lubricant: (*folder).lubricant,
 		procedure.Parts: (*folder).parts, procedure.Condition: (*folder).condition,
-		procedure.Confirm: (*folder).confirmed, procedure.Orientation: (*folder).confirmed,
+		procedure.Fates: (*folder).fates, procedure.Confirm: (*folder).confirmed, procedure.Orientation: (*folder).confirmed,
 	}
 }
 

@@ -46,4 +46,6 @@ const (
 	StandingNotYet   Standing = "not_yet"
 	StandingPart     Standing = "part" // between two passes
 	StandingAccepted Standing = "accepted"
+	StandingTight    Standing = "tight"  // taken apart: not let go yet
+	StandingLetGo    Standing = "let_go" // let go in this round
 )

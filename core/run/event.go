@@ -58,16 +58,17 @@ const (
 	Measured     Outcome = "measured"      // Reading says what was measured
 	LeftAlone    Outcome = "left"          // stays as it is: nothing was done to it
 	Undone       Outcome = "undone"        // let go again on purpose
+	StuckFast    Outcome = "stuck"         // will not move; Method says what it is to be got off with
 )
 
 // outcomes lists every one of them.
 var outcomes = []Outcome{Clicked, ClickedStill, Stalled, RunDown, Reached, ByHand, Turned, Shaped, Measured, LeftAlone,
-	Undone, Short, Over, Replaced}
+	Undone, StuckFast, Short, Over, Replaced}
 
 // byTool reports whether an outcome is that of a tool that was set.
 func (o Outcome) byTool() bool {
 	switch o {
-	case ByHand, Turned, Shaped, Measured, LeftAlone, Undone:
+	case ByHand, Turned, Shaped, Measured, LeftAlone, Undone, StuckFast:
 		return false
 	}
 	return true

@@ -84,6 +84,9 @@ func (f *folder) fasteners(cur int) {
 			}
 			fs.Word = f.word(m, f.s.Passes[at].Kind, pos+1, fs.Degrees)
 		}
+		if left, standing, ok := f.eased(pos, cur); ok {
+			fs.Fraction, fs.State, fs.LetGoAt = left, standing, f.letGoAt[pos]
+		}
 		if fs.Word != "" {
 			f.s.Exceptions = append(f.s.Exceptions, fs.Word)
 		}

@@ -87,7 +87,7 @@ func leaves(v reflect.Value, do func(name string, empty bool, set, back func()))
 	case reflect.Struct:
 		for i := range v.NumField() {
 			f, t := v.Field(i), v.Type().Field(i)
-			if t.Type.Kind() != reflect.Struct && (t.Type.Kind() != reflect.Slice || t.Type.Elem().Kind() != reflect.Struct) {
+			if t.Type.Kind() != reflect.Struct && t.Type.Kind() != reflect.Pointer && (t.Type.Kind() != reflect.Slice || t.Type.Elem().Kind() != reflect.Struct) {
 				was := f.Interface()
 				set := func() { f.Set(another(f)) }
 				if t.Name == "UpTo" {
@@ -97,6 +97,9 @@ func leaves(v reflect.Value, do func(name string, empty bool, set, back func()))
 					set = func() { f.Set(reflect.ValueOf([]string{"part/" + procedure.LubricantPart})) }
 				}
 				do(v.Type().Name()+"."+t.Name, f.IsZero(), set, func() { f.Set(reflect.ValueOf(was)) })
+			}
+			if t.Type.Kind() == reflect.Pointer { // the taking apart has a test of its own
+				continue
 			}
 			if t.Type.Kind() == reflect.Slice && t.Type.Elem().Kind() == reflect.Struct && f.Len() > 0 {
 				own := reflect.AppendSlice(reflect.MakeSlice(t.Type, 0, f.Len()), f)

@@ -35,6 +35,7 @@ func (f *folder) finish() {
 	f.cautions(i)
 	f.presentSetUp(i)
 	f.handStates(i)
+	f.replacements()
 	f.openItems()
 	f.remarks()
 	if f.s.Announce != "" && f.s.Next != nil {
@@ -328,10 +329,15 @@ func (f *folder) openItems() {
 			add(d.What)
 		}
 	}
-	for _, w := range []struct {
+	wanted := []struct {
 		purpose Purpose
 		text    string
-	}{{SignTightened, "Signature of the one who tightened"}, {SignProved, "Signature of a different inspector"}} {
+	}{{SignTightened, "Signature of the one who tightened"}, {SignProved, "Signature of a different inspector"}}
+	if f.p.Apart() { // nobody proves what holds nothing
+		wanted = wanted[:1]
+		wanted[0].text = "Signature of the one who took it apart"
+	}
+	for _, w := range wanted {
 		if !slices.ContainsFunc(f.s.Signatures, func(s Signature) bool { return s.Purpose == w.purpose }) {
 			add(w.text)
 		}
@@ -342,6 +348,8 @@ func (f *folder) glyph() {
 	switch {
 	case f.s.Verdict.Code == TurnedDown:
 		f.s.Glyph = GlyphTurnedDown
+	case f.s.Verdict.Code == Accepted && f.p.Apart():
+		f.s.Glyph = GlyphReady // to be fitted again
 	case f.s.StoppedBy != "" || len(f.s.Blocked) > 0:
 		f.s.Glyph = GlyphStopped
 	case f.s.Verdict.Code == GoRoundAgain && f.s.Station != procedure.Ready:

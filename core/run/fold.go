@@ -27,6 +27,8 @@ type folder struct {
 	torque   []float64
 	measured []bool
 	suspect  []bool
+	cut      []int      // by position: number of the pass in which it was cut off, 0 for none
+	letGoAt  []string   // by position: what it took to let it go, as it was read
 	touched  [][]string // by position: the tags of the tools that brought it up
 	hands    []*hand
 	lastKept *Kept
@@ -40,6 +42,7 @@ func newFolder(p *plan.Plan) *folder {
 	f := &folder{p: p, places: make(map[string]int, len(p.Checks)), byLeave: map[int]bool{},
 		left:    map[int][]int{},
 		degrees: make([]float64, n), torque: make([]float64, n), measured: make([]bool, n), suspect: make([]bool, n),
+		cut: make([]int, n), letGoAt: make([]string, n),
 		touched: make([][]string, n),
 		hands:   hands(p),
 		s: &State{Checks: []CheckState{}, Rows: []RowState{}, Passes: []PassState{}, Fasteners: []FastenerState{},
@@ -248,7 +251,7 @@ func (f *folder) read(e Event) {
 	if f.s.ReadAt == nil {
 		at := e.When()
 		f.s.ReadAt, f.s.ReadBy = &at, e.Person.Name
-		f.s.Follows, f.s.FollowsWhy = e.Ref, e.Reason
+		f.s.Follows, f.s.FollowsWhy, f.s.Fresh = e.Ref, e.Reason, e.Note
 	}
 }
 
@@ -322,7 +325,8 @@ func (f *folder) gates(i int) []procedure.Check {
 // handOutcome is what ends a visit that no tool is set for, "" for one with a tool.
 func handOutcome(k plan.PassKind) Outcome {
 	return map[plan.PassKind]Outcome{plan.HandPass: ByHand, plan.TurnPass: Turned, plan.ShapePass: Shaped,
-		plan.EffortPass: Measured, plan.StretchPass: Measured, plan.LeavePass: LeftAlone, plan.UndoPass: Undone}[k]
+		plan.EffortPass: Measured, plan.StretchPass: Measured, plan.LeavePass: LeftAlone, plan.UndoPass: Undone,
+		plan.EasePass: Undone}[k]
 }
 
 // doneAt is the outcome that ends a visit in pass i.

@@ -75,6 +75,9 @@ func (e Event) Fits(p *plan.Plan) error {
 		}
 		return quantity.Refuse("hand", remedy, "is %d", e.Hand)
 	}
+	if p.Apart() && (e.Kind == Loosened || e.Kind == PartChanged) {
+		return quantity.Refuse("kind", "Let it go in its round.", "is not for a joint that is taken apart")
+	}
 	if fits := kinds[e.Kind].fits; fits != nil {
 		return fits(e, p)
 	}
@@ -165,6 +168,9 @@ func saysPull(e Event) error {
 	}
 	if !slices.Contains(outcomes, e.Outcome) {
 		return quantity.Refuse("outcome", "Choose "+listed(outcomes)+".", "%q is not an outcome", string(e.Outcome))
+	}
+	if e.Outcome == StuckFast && !slices.Contains(Forces(), Force(e.Method)) {
+		return quantity.Refuse("method", "Say oil, heat or cut.", "does not say what it is to be got off with")
 	}
 	if (e.Outcome == Reached || e.Outcome == Measured) && e.Reading == nil {
 		return quantity.Refuse("reading", "Enter what the tool showed.", "is empty")

@@ -166,6 +166,7 @@ func (f *folder) clone() *folder {
 	c.byLeave, c.left = maps.Clone(f.byLeave), maps.Clone(f.left)
 	c.degrees, c.torque, c.measured, c.suspect = slices.Clone(f.degrees), slices.Clone(f.torque),
 		slices.Clone(f.measured), slices.Clone(f.suspect)
+	c.cut, c.letGoAt = slices.Clone(f.cut), slices.Clone(f.letGoAt)
 	c.touched = slices.Clone(f.touched)
 	for i := range c.touched {
 		c.touched[i] = slices.Clip(c.touched[i])

@@ -64,6 +64,9 @@ func (a *act) judge() Mark {
 	if r := a.ask(placeRules); r != nil {
 		return r.Mark
 	}
+	if a.kind() == plan.EasePass {
+		return a.judgeEased()
+	}
 	if !a.kind().Sets() {
 		a.effortTried()
 		r := a.ask(handRules)
@@ -132,7 +135,7 @@ func (f *folder) roundAgain(e Event, i int) {
 
 // outcomeWords say how a visit ended that left a good mark; {at} is what was read, or else set.
 var outcomeWords = map[Outcome]working.Text{
-	ByHand: "run by hand", Shaped: "brought to shape", LeftAlone: "left as it is", Undone: "undone",
+	ByHand: "run by hand", Shaped: "brought to shape", LeftAlone: "left as it is", Undone: "undone{broke}",
 	Measured: "measured {at}", Stalled: "stalled at {at}", RunDown: "run down at {at}",
 	Reached: "read {at}", Turned: "turned {turned}",
 }
@@ -158,7 +161,11 @@ func outcomeText(m Mark, e Event, u quantity.Unit) string {
 	if !known {
 		return "clicked at " + at
 	}
-	text := w.With(working.Facts{"at": at, "turned": quantity.Text(quantity.Significant(e.TurnedDeg, 4)) + "°"})
+	broke := ""
+	if e.Outcome == Undone && e.Reading != nil {
+		broke = ", let go at " + at
+	}
+	text := w.With(working.Facts{"at": at, "broke": broke, "turned": quantity.Text(quantity.Significant(e.TurnedDeg, 4)) + "°"})
 	if e.Outcome == Reached && e.AngleDeg > 0 {
 		text += ", " + quantity.Text(quantity.Significant(e.AngleDeg, 3)) + "°"
 	}

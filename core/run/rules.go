@@ -49,6 +49,12 @@ const (
 	TryWrench        working.Code = "try_wrench"
 	LeftForLater     working.Code = "skipped"
 	NotForLoosening  working.Code = "not_for_loosening"
+	Stuck            working.Code = "stuck"
+	OutFirst         working.Code = "out_first"
+	Forced           working.Code = "forced"
+	NoBreakOut       working.Code = "no_break_out"
+	BreakOutHigh     working.Code = "break_out_high"
+	LooseBefore      working.Code = "loose_before"
 	Raised           working.Code = "raised:" // ends with the check it is about, if any
 	HoldNeeded       working.Code = "hold_needed"
 	PhotoNeeded      working.Code = "photo_needed"
@@ -70,7 +76,7 @@ const (
 
 // Rules lists every rule in the order in which they are asked.
 func Rules() []Rule {
-	return slices.Concat(countRules, placeRules, handRules, settingRules, readingRules, confirmRules, raisedRules)
+	return slices.Concat(countRules, placeRules, handRules, easeRules, settingRules, readingRules, confirmRules, raisedRules)
 }
 
 // countRules say whether a pull counts at all. Each has the last word.
@@ -140,7 +146,7 @@ var placeRules = []Rule{
 	}},
 	{Code: WrongStage, Case: "ahead", On: Pulled, Severity: working.Stop, Closing: ByRework, Mark: MarkOver, Last: true,
 		applies: func(a *act) []working.Facts {
-			if a.e.Pass <= a.i+1 {
+			if a.e.Pass <= a.i+1 || a.kind() == plan.EasePass {
 				return nil
 			}
 			return broken("said", fmt.Sprint(a.e.Pass))

@@ -133,6 +133,7 @@ type FastenerState struct {
 	Word     string   `json:"word,omitempty"`
 	Degrees  float64  `json:"degrees,omitempty"`
 	Suspect  bool     `json:"suspect,omitempty"` // clicked without turning in its first pass
+	LetGoAt  string   `json:"letGoAt,omitempty"` // what it took to let it go, as it was read
 }
 
 // PassState is a pass as it stands; check rounds past the first are appended.
@@ -343,6 +344,7 @@ type State struct {
 	Glyph      Glyph             `json:"glyph"`
 	Follows    string            `json:"follows,omitempty"`    // the sealed record after which it is worked on again
 	FollowsWhy string            `json:"followsWhy,omitempty"` // and why
+	Fresh      string            `json:"fresh,omitempty"`      // what must be there anew since it was taken apart
 	ReadBy     string            `json:"readBy,omitempty"`
 	ReadAt     *time.Time        `json:"readAt,omitempty"`
 	Checks     []CheckState      `json:"checks"`
@@ -386,4 +388,6 @@ type State struct {
 	Late       int               `json:"late,omitempty"`      // events that were heard of long after their time
 	LateMin    float64           `json:"lateMin,omitempty"`   // the longest of these waits
 	Announce   string            `json:"announce,omitempty"`  // for those who listen
+	CameOut    []PartFound       `json:"cameOut,omitempty"`   // taken apart: what became of each part
+	Replace    []Replacement     `json:"replace,omitempty"`   // what must be there anew before it is fitted again
 }

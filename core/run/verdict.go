@@ -55,7 +55,7 @@ func (f *folder) verdict() {
 	order := map[ReasonStatus]int{ReasonWrong: 0, ReasonWaits: 1, ReasonWaived: 2, ReasonOK: 3}
 	slices.SortStableFunc(v.Reasons, func(a, b Reason) int { return order[a.Status] - order[b.Status] })
 	v.Code, v.Word, v.Sentence = f.verdictOf(v, open, moved, wrong, waits)
-	if v.Code == Accepted {
+	if v.Code == Accepted && !f.p.Apart() {
 		for i := range f.s.Fasteners {
 			if f.s.Fasteners[i].State == Standing(MarkDone) {
 				f.s.Fasteners[i].State = StandingAccepted
@@ -89,6 +89,9 @@ func (f *folder) verdictOf(v Verdict, open int, moved bool, wrong, waits int) (c
 		return Stopped, "Stopped", reasons[0].Text
 	case waits > 0:
 		return NotFinished, "Not finished", reasons[0].Text
+	}
+	if f.p.Apart() {
+		return Accepted, "Taken apart", "Every fastener was let go in its rounds, and what came out is told apart."
 	}
 	return Accepted, "Accepted", f.acceptance(v)
 }

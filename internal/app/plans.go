@@ -77,42 +77,84 @@ func stale(ctx context.Context, q *store.Queries, row store.Plan, j store.Joint,
 }
 
 func (a *App) makePlan(ctx context.Context, q *store.Queries, j store.Joint, c plan.Choices) (*plan.Plan, error) {
+	spec, err := specificationOf(ctx, q, j)
+	if err != nil {
+		return nil, err
+	}
+	in, err := a.planInput(ctx, q, j, spec, c)
+	if err != nil {
+		return nil, err
+	}
+	return plan.Make(in)
+}
+
+// apartPlan lays out how a joint is taken apart, by what it was tightened by last.
+func (a *App) apartPlan(ctx context.Context, q *store.Queries, j store.Joint) (*plan.Plan, error) {
+	spec, err := specificationOf(ctx, q, j)
+	if err != nil {
+		return nil, err
+	}
+	in, err := a.planInput(ctx, q, j, spec, plan.Choices{})
+	if err != nil {
+		return nil, err
+	}
+	in.Apart = true
+	last, err := q.LatestPlan(ctx, j.ID)
+	if err != nil && !none(err) {
+		return nil, err
+	}
+	if err == nil {
+		if in.Was, err = decode[*plan.Plan](last.Data); err != nil {
+			return nil, err
+		}
+	}
+	return plan.Make(in)
+}
+
+// specificationOf is the specification of a joint that is in force.
+func specificationOf(ctx context.Context, q *store.Queries, j store.Joint) (plan.Specification, error) {
 	row, err := q.GetSpecification(ctx, store.GetSpecificationParams{JointID: j.ID, Version: j.SpecificationVersion})
 	if none(err) {
-		return nil, newProblem(Invalid, "%s has no specification.", "Enter one in Read.", j.Tag)
+		return plan.Specification{}, newProblem(Invalid, "%s has no specification.", "Enter one in Read.", j.Tag)
 	}
 	if err != nil {
-		return nil, err
+		return plan.Specification{}, err
 	}
-	spec, err := decode[plan.Specification](row.Data)
-	if err != nil {
-		return nil, err
-	}
-	return a.planFor(ctx, q, j, spec, c)
+	return decode[plan.Specification](row.Data)
 }
 
 // planFor makes the plan of a joint by a specification, with the crib and house rules as they are.
 func (a *App) planFor(ctx context.Context, q *store.Queries, j store.Joint, s plan.Specification,
 	c plan.Choices) (*plan.Plan, error) {
-	var err error
-	in := plan.Input{Joint: planJoint(j), Choices: c, On: a.now(), Specification: s}
-	if in.Family, err = family(ctx, q, j.Family); err != nil {
-		return nil, err
-	}
-	if in.HouseRules, err = houseRules(ctx, q); err != nil {
-		return nil, err
-	}
-	if in.Own, err = ownValues(ctx, q); err != nil {
-		return nil, err
-	}
-	in.Lubricants = allLubricants(in.Own)
-	if in.Tools, err = crib(ctx, q); err != nil {
-		return nil, err
-	}
-	if in.Busy, in.Wanted, err = toolsAway(ctx, q, j.Tag); err != nil {
+	in, err := a.planInput(ctx, q, j, s, c)
+	if err != nil {
 		return nil, err
 	}
 	return plan.Make(in)
+}
+
+// planInput is what a plan of a joint is made from, with the crib and house rules as they are.
+func (a *App) planInput(ctx context.Context, q *store.Queries, j store.Joint, s plan.Specification,
+	c plan.Choices) (plan.Input, error) {
+	var err error
+	in := plan.Input{Joint: planJoint(j), Choices: c, On: a.now(), Specification: s}
+	if in.Family, err = family(ctx, q, j.Family); err != nil {
+		return in, err
+	}
+	if in.HouseRules, err = houseRules(ctx, q); err != nil {
+		return in, err
+	}
+	if in.Own, err = ownValues(ctx, q); err != nil {
+		return in, err
+	}
+	in.Lubricants = allLubricants(in.Own)
+	if in.Tools, err = crib(ctx, q); err != nil {
+		return in, err
+	}
+	if in.Busy, in.Wanted, err = toolsAway(ctx, q, j.Tag); err != nil {
+		return in, err
+	}
+	return in, nil
 }
 
 // PreviewPlan makes the plan that choices would give, without keeping it.
@@ -180,19 +222,25 @@ func (a *App) savePlan(ctx context.Context, q *store.Queries, who Actor, j store
 		}
 		approved = by.Name
 	}
-	version := int32(1)
-	if last, err := q.LatestPlan(ctx, j.ID); err == nil {
-		version = last.Version + 1
-	} else if !none(err) {
+	return a.keepPlan(ctx, q, who, j, p, approved, reason)
+}
+
+// keepPlan writes a plan down, with the tools and the values of the library that it counts on.
+func (a *App) keepPlan(ctx context.Context, q *store.Queries, who Actor, j store.Joint, p *plan.Plan, approved,
+	reason string) (store.InsertPlanParams, *plan.Plan, error) {
+	last, err := q.LastPlanVersion(ctx, j.ID)
+	if err != nil {
 		return store.InsertPlanParams{}, nil, err
 	}
+	version := last + 1
 	data, err := encode(p)
 	if err != nil {
 		return store.InsertPlanParams{}, nil, err
 	}
 	row := store.InsertPlanParams{ID: uuid.Must(uuid.NewV7()), JointID: j.ID, Version: version,
 		SpecificationVersion: j.SpecificationVersion, HouseRulesVersion: int32(p.HouseRulesVersion),
-		Data: data, MadeBy: who.Name, ApprovedBy: approved, Reason: reason, ProcedureVersion: int32(p.ProcedureVersion)}
+		Data: data, MadeBy: who.Name, ApprovedBy: approved, Reason: reason, ProcedureVersion: int32(p.ProcedureVersion),
+		Way: string(p.Way)}
 	if err := q.InsertPlan(ctx, row); err != nil {
 		return store.InsertPlanParams{}, nil, err
 	}

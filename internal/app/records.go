@@ -169,8 +169,16 @@ func (a *App) seal(ctx context.Context, q *store.Queries, r store.Run, p *plan.P
 	}
 	line := &store.Appended{}
 	line.Line(store.Joint{ID: r.JointID, Glyph: string(s.Glyph), Station: string(procedure.Sealed),
-		Summary: "record " + row.Number}, r.ID)
+		Summary: sealedSummary(p, row.Number)}, r.ID)
 	return row, q.Append(ctx, line)
+}
+
+// sealedSummary is the line under a joint in a list once its record is sealed.
+func sealedSummary(p *plan.Plan, number string) string {
+	if p.Apart() {
+		return "taken apart, record " + number
+	}
+	return "record " + number
 }
 
 // Records gives a page of the sealed records, newest first.

@@ -42,6 +42,31 @@ func (a *App) StartRun(ctx context.Context, who Actor, tag string, c plan.Choice
 // empty for the first work on a joint.
 func (a *App) WorkAgain(ctx context.Context, who Actor, tag string, c plan.Choices, reason,
 	again string) (RunView, error) {
+	return a.begin(ctx, who, tag, again, func(q *store.Queries, j store.Joint) (uuid.UUID, error) {
+		return a.planToStart(ctx, q, who, j, c, reason)
+	})
+}
+
+// TakeApart begins to take a joint apart, from whatever state it is in, and says why. Refused: one whose work is under
+// way; that is turned down first, and its record sealed.
+func (a *App) TakeApart(ctx context.Context, who Actor, tag, why string) (RunView, error) {
+	if strings.TrimSpace(why) == "" {
+		return RunView{}, &Problem{Kind: Invalid, Field: "again", Title: "Nobody says why " + tag + " is taken apart.",
+			Remedy: "Say why in a few words: leaks, gasket changed, part inspected."}
+	}
+	return a.begin(ctx, who, tag, why, func(q *store.Queries, j store.Joint) (uuid.UUID, error) {
+		p, err := a.apartPlan(ctx, q, j)
+		if err != nil {
+			return uuid.Nil, err
+		}
+		row, _, err := a.keepPlan(ctx, q, who, j, p, "", strings.TrimSpace(why))
+		return row.ID, err
+	})
+}
+
+// begin opens a run on the plan that choose gives; it follows the joint's latest record, for the reason again.
+func (a *App) begin(ctx context.Context, who Actor, tag, again string,
+	choose func(q *store.Queries, j store.Joint) (uuid.UUID, error)) (RunView, error) {
 	var id uuid.UUID
 	err := a.tx(ctx, func(q *store.Queries) error {
 		j, err := lockInService(ctx, q, tag)
@@ -57,7 +82,7 @@ func (a *App) WorkAgain(ctx context.Context, who Actor, tag string, c plan.Choic
 		if err != nil {
 			return err
 		}
-		planID, err := a.planToStart(ctx, q, who, j, c, reason)
+		planID, err := choose(q, j)
 		if err != nil {
 			return err
 		}
@@ -74,6 +99,9 @@ func (a *App) WorkAgain(ctx context.Context, who Actor, tag string, c plan.Choic
 			At: a.now().UTC().Truncate(time.Millisecond), Person: who.Person}
 		if last != "" {
 			e.Ref, e.Reason = last, strings.TrimSpace(again)
+			if e.Note, err = freshParts(ctx, q, last); err != nil {
+				return err
+			}
 		}
 		_, err = a.append(ctx, q, r, e)
 		return err
@@ -95,6 +123,23 @@ func lastRecord(ctx context.Context, q *store.Queries, j store.Joint, again stri
 			Remedy: "Say why it is worked on again: re-torque, correction, taken apart."}
 	}
 	return list[0].Number, nil
+}
+
+// freshParts says what must be there anew after a joint was taken apart, by the record of that; "" for nothing.
+func freshParts(ctx context.Context, q *store.Queries, number string) (string, error) {
+	row, err := q.GetRecord(ctx, number)
+	if err != nil || row.Target != plan.TakenApartWords {
+		return "", err
+	}
+	_, rec, err := record.Read(row.File)
+	if err != nil {
+		return "", fmt.Errorf("app: record %s: %w", number, err)
+	}
+	var out []string
+	for _, r := range rec.State.Replace {
+		out = append(out, r.What+" ("+r.Why+")")
+	}
+	return strings.Join(out, "; "), nil
 }
 
 func (a *App) planToStart(ctx context.Context, q *store.Queries, who Actor, j store.Joint, c plan.Choices,
@@ -153,6 +198,9 @@ func (a *App) adoptPlan(ctx context.Context, q *store.Queries, who Actor, runID 
 	known, err := a.chain(ctx, q, runID, int(r.LastSeq), r.LastHash)
 	if err != nil {
 		return err
+	}
+	if p, err := a.plan(ctx, q, r.PlanID); err != nil || p.Apart() {
+		return err // it is being taken apart: the new plan waits for the next time it is fitted
 	}
 	for _, e := range known.entries {
 		if e.Event.Kind == run.Pulled {
@@ -271,6 +319,8 @@ func summaryText(s *run.State) string {
 		return fmt.Sprintf("pass %d of %d", s.Pass, len(s.Passes))
 	case s.Station == procedure.Prove:
 		return "to prove"
+	case s.Station == procedure.HandOver && s.Glyph == run.GlyphReady:
+		return "taken apart, to be handed over"
 	case s.Station == procedure.HandOver:
 		return "accepted, to be handed over"
 	}

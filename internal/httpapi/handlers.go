@@ -157,6 +157,10 @@ func (s *server) SavePlan(ctx context.Context, r SavePlanRequestObject) (SavePla
 }
 
 func (s *server) StartRun(ctx context.Context, r StartRunRequestObject) (StartRunResponseObject, error) {
+	if or(r.Body.Way, "") == PlanInputWayApart {
+		v, err := s.app.TakeApart(ctx, actor(ctx), r.Tag, or(r.Body.Again, ""))
+		return StartRun201JSONResponse(v), err
+	}
 	v, err := s.app.WorkAgain(ctx, actor(ctx), r.Tag, r.Body.Choices, r.Body.Reason, or(r.Body.Again, ""))
 	return StartRun201JSONResponse(v), err
 }

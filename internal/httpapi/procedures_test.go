@@ -47,20 +47,20 @@ func TestProceduresByTheInterface(t *testing.T) {
 	inspector.refused("PUT", "/procedures/tube_fitting", map[string]any{"yaml": "code: [", "reason": "x"},
 		http.StatusUnprocessableEntity)
 	inspector.ok("PUT", "/procedures/tube_fitting", body, &d)
-	require.Equal(t, 4, d.Family.Version)
+	require.Equal(t, 5, d.Family.Version)
 	require.NotEmpty(t, d.Changes)
-	inspector.refused("POST", "/procedures/tube_fitting/versions/4/approve", nil, http.StatusForbidden)
-	p = engineer.refused("POST", "/procedures/tube_fitting/versions/4/approve", nil, http.StatusForbidden)
+	inspector.refused("POST", "/procedures/tube_fitting/versions/5/approve", nil, http.StatusForbidden)
+	p = engineer.refused("POST", "/procedures/tube_fitting/versions/5/approve", nil, http.StatusForbidden)
 	require.Equal(t, "consent", *p.Field, "a sign-in alone is no leave")
-	p = engineer.with("J. Hartwell", "0000").refused("POST", "/procedures/tube_fitting/versions/4/approve", nil,
+	p = engineer.with("J. Hartwell", "0000").refused("POST", "/procedures/tube_fitting/versions/5/approve", nil,
 		http.StatusForbidden)
 	require.Contains(t, p.Title, "do not go together")
-	p = engineer.with("R. Abara", "9340").refused("POST", "/procedures/tube_fitting/versions/4/approve", nil,
+	p = engineer.with("R. Abara", "9340").refused("POST", "/procedures/tube_fitting/versions/5/approve", nil,
 		http.StatusForbidden)
 	require.Contains(t, p.Title, "R. Abara, inspector, may not")
-	engineer.with("J. Hartwell", "2758").ok("POST", "/procedures/tube_fitting/versions/4/approve", nil, &d)
+	engineer.with("J. Hartwell", "2758").ok("POST", "/procedures/tube_fitting/versions/5/approve", nil, &d)
 	engineer = engineer.with("J. Hartwell", "2758")
-	engineer.refused("POST", "/procedures/tube_fitting/versions/4/approve", nil, http.StatusConflict)
+	engineer.refused("POST", "/procedures/tube_fitting/versions/5/approve", nil, http.StatusConflict)
 	engineer.refused("POST", "/procedures/tube_fitting/versions/7/approve", nil, http.StatusConflict)
 	var again app.ProcedureTrial
 	engineer.ok("POST", "/procedures/tube_fitting/try",

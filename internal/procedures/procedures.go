@@ -44,6 +44,13 @@ type file struct {
 	Common []string `json:"common,omitempty"`
 	// the answers for which each of them is asked; none: always
 	CommonWhen map[string]procedure.Answers `json:"commonWhen,omitempty"`
+	Apart      *apart                       `json:"apart,omitempty"`
+}
+
+// apart is how the joint comes apart as written, with shared checks of its own.
+type apart struct {
+	procedure.Apart
+	Common []string `json:"common,omitempty"`
 }
 
 // Schema is the JSON Schema of the file, made from the types.
@@ -52,6 +59,7 @@ var Schema = sync.OnceValue(func() []byte {
 		reflect.TypeFor[procedure.CheckKind]():  words(procedure.CheckKinds()),
 		reflect.TypeFor[procedure.TargetKind](): words(procedure.TargetKinds()),
 		reflect.TypeFor[procedure.Do]():         words(procedure.Dos()),
+		reflect.TypeFor[procedure.Then]():       words(procedure.Thens()),
 		reflect.TypeFor[measure.Criterion]():    words(measure.Criteria()),
 		reflect.TypeFor[layout.Kind]():          words(layout.Kinds()),
 		reflect.TypeFor[procedure.Station](): words([]procedure.Station{procedure.Ready, procedure.Tighten,
@@ -236,9 +244,6 @@ func child(node ast.Node, seg string) ast.Node {
 // whole puts the shared checks in: each before the family's own checks of its row, in the order they are named.
 func (f file) whole() (procedure.Family, []procedure.Fault) {
 	fam := f.Family
-	if len(f.Common) == 0 {
-		return fam, nil
-	}
 	raw, err := yaml.YAMLToJSON(common)
 	if err != nil {
 		return fam, []procedure.Fault{{Path: "common", What: err.Error()}}
@@ -248,8 +253,28 @@ func (f file) whole() (procedure.Family, []procedure.Fault) {
 		return fam, []procedure.Fault{{Path: "common", What: err.Error()}}
 	}
 	var faults []procedure.Fault
+	if len(f.Common) > 0 {
+		fam.Rows, fam.Checks, faults = list.into(fam.Rows, fam.Checks, f.Common, f.CommonWhen)
+	}
+	if f.Apart != nil {
+		a := f.Apart.Apart
+		var more []procedure.Fault
+		a.Rows, a.Checks, more = list.into(a.Rows, a.Checks, f.Apart.Common, nil)
+		for _, x := range more {
+			x.Path = "apart." + x.Path
+			faults = append(faults, x)
+		}
+		fam.Apart = &a
+	}
+	return fam, faults
+}
+
+// into puts the shared checks that are named before the own ones of their rows, and sorts both by stop and row.
+func (list shared) into(rows []procedure.Row, own []procedure.Check, names []string,
+	when map[string]procedure.Answers) ([]procedure.Row, []procedure.Check, []procedure.Fault) {
+	var faults []procedure.Fault
 	var taken []procedure.Check
-	for i, code := range f.Common {
+	for i, code := range names {
 		k := slices.IndexFunc(list.Checks, func(c procedure.Check) bool { return c.Code == code })
 		if k < 0 {
 			faults = append(faults, procedure.Fault{Path: fmt.Sprintf("common[%d]", i),
@@ -257,20 +282,25 @@ func (f file) whole() (procedure.Family, []procedure.Fault) {
 			continue
 		}
 		c := list.Checks[k]
-		c.When = f.CommonWhen[code]
+		c.When = when[code]
 		taken = append(taken, c)
 	}
-	for _, c := range append(slices.Clone(taken), fam.Checks...) {
-		known := slices.ContainsFunc(list.Rows, func(g procedure.Row) bool { return g.Code == c.Row })
-		if known && !slices.ContainsFunc(fam.Rows, func(g procedure.Row) bool { return g.Code == c.Row }) {
-			fam.Rows = append(fam.Rows,
-				list.Rows[slices.IndexFunc(list.Rows, func(g procedure.Row) bool { return g.Code == c.Row })])
+	checks := slices.Concat(taken, own)
+	for i := range checks {
+		if c := &checks[i]; c.Station == "" && c.Before+c.After != "" {
+			c.Station = procedure.Tighten // between steps there is no other stop
 		}
 	}
-	fam.Checks = slices.Concat(taken, fam.Checks)
+	rows = slices.Clone(rows)
+	for _, c := range checks {
+		at := slices.IndexFunc(list.Rows, func(g procedure.Row) bool { return g.Code == c.Row })
+		if at >= 0 && !slices.ContainsFunc(rows, func(g procedure.Row) bool { return g.Code == c.Row }) {
+			rows = append(rows, list.Rows[at])
+		}
+	}
 	rank := map[procedure.Station]int{procedure.Ready: 0, procedure.Tighten: 1, procedure.Prove: 2,
 		procedure.HandOver: 3}
-	slices.SortStableFunc(fam.Rows, func(a, b procedure.Row) int {
+	slices.SortStableFunc(rows, func(a, b procedure.Row) int {
 		if d := rank[a.Station] - rank[b.Station]; d != 0 {
 			return d
 		}
@@ -280,10 +310,10 @@ func (f file) whole() (procedure.Family, []procedure.Fault) {
 		return 0
 	})
 	row := func(c procedure.Check) int {
-		return slices.IndexFunc(fam.Rows, func(g procedure.Row) bool { return g.Code == c.Row })
+		return slices.IndexFunc(rows, func(g procedure.Row) bool { return g.Code == c.Row })
 	}
-	slices.SortStableFunc(fam.Checks, func(a, b procedure.Check) int { return row(a) - row(b) })
-	return fam, faults
+	slices.SortStableFunc(checks, func(a, b procedure.Check) int { return row(a) - row(b) })
+	return rows, checks, faults
 }
 
 // rowOrder is the usual order of the rows before the first pull.

@@ -251,6 +251,7 @@ type Plan struct {
 	Reason               string
 	MadeAt               time.Time
 	ProcedureVersion     int32
+	Way                  string
 }
 
 type PlanTool struct {

@@ -1293,7 +1293,7 @@ func (q *Queries) GetPhoto(ctx context.Context, id uuid.UUID) (Photo, error) {
 }
 
 const getPlan = `-- name: GetPlan :one
-select id, joint_id, version, specification_version, house_rules_version, data, made_by, approved_by, reason, made_at, procedure_version from plans where id = $1
+select id, joint_id, version, specification_version, house_rules_version, data, made_by, approved_by, reason, made_at, procedure_version, way from plans where id = $1
 `
 
 func (q *Queries) GetPlan(ctx context.Context, id uuid.UUID) (Plan, error) {
@@ -1311,6 +1311,7 @@ func (q *Queries) GetPlan(ctx context.Context, id uuid.UUID) (Plan, error) {
 		&i.Reason,
 		&i.MadeAt,
 		&i.ProcedureVersion,
+		&i.Way,
 	)
 	return i, err
 }
@@ -1856,7 +1857,7 @@ func (q *Queries) InsertPhoto(ctx context.Context, arg InsertPhotoParams) error 
 }
 
 const insertPlan = `-- name: InsertPlan :exec
-insert into plans (id, joint_id, version, specification_version, house_rules_version, data, made_by, approved_by, reason, procedure_version) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)
+insert into plans (id, joint_id, version, specification_version, house_rules_version, data, made_by, approved_by, reason, procedure_version, way) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)
 `
 
 type InsertPlanParams struct {
@@ -1870,6 +1871,7 @@ type InsertPlanParams struct {
 	ApprovedBy           string
 	Reason               string
 	ProcedureVersion     int32
+	Way                  string
 }
 
 func (q *Queries) InsertPlan(ctx context.Context, arg InsertPlanParams) error {
@@ -1884,6 +1886,7 @@ func (q *Queries) InsertPlan(ctx context.Context, arg InsertPlanParams) error {
 		arg.ApprovedBy,
 		arg.Reason,
 		arg.ProcedureVersion,
+		arg.Way,
 	)
 	return err
 }
@@ -2286,6 +2289,17 @@ func (q *Queries) LastGoodCheck(ctx context.Context, tag string) (time.Time, err
 	return at, err
 }
 
+const lastPlanVersion = `-- name: LastPlanVersion :one
+select coalesce(max(version), 0)::int from plans where joint_id = $1
+`
+
+func (q *Queries) LastPlanVersion(ctx context.Context, jointID uuid.UUID) (int32, error) {
+	row := q.db.QueryRow(ctx, lastPlanVersion, jointID)
+	var column_1 int32
+	err := row.Scan(&column_1)
+	return column_1, err
+}
+
 const latestHouseRules = `-- name: LatestHouseRules :one
 select version, data, made_by, made_at, reason from house_rules order by version desc limit 1
 `
@@ -2304,9 +2318,10 @@ func (q *Queries) LatestHouseRules(ctx context.Context) (HouseRule, error) {
 }
 
 const latestPlan = `-- name: LatestPlan :one
-select id, joint_id, version, specification_version, house_rules_version, data, made_by, approved_by, reason, made_at, procedure_version from plans where joint_id = $1 order by version desc limit 1
+select id, joint_id, version, specification_version, house_rules_version, data, made_by, approved_by, reason, made_at, procedure_version, way from plans where joint_id = $1 and way = '' order by version desc limit 1
 `
 
+// The latest by which it is put together.
 func (q *Queries) LatestPlan(ctx context.Context, jointID uuid.UUID) (Plan, error) {
 	row := q.db.QueryRow(ctx, latestPlan, jointID)
 	var i Plan
@@ -2322,6 +2337,7 @@ func (q *Queries) LatestPlan(ctx context.Context, jointID uuid.UUID) (Plan, erro
 		&i.Reason,
 		&i.MadeAt,
 		&i.ProcedureVersion,
+		&i.Way,
 	)
 	return i, err
 }
@@ -3802,7 +3818,7 @@ func (q *Queries) PlanDoubt(ctx context.Context, arg PlanDoubtParams) (int64, er
 const plansUsing = `-- name: PlansUsing :many
 select j.tag, j.name, p.version as plan_version, u.version, (j.present_run is not null)::boolean as begun
 from plan_uses u join plans p on p.id = u.plan_id join joints j on j.id = p.joint_id
-where u.shelf = $1 and u.code = $2 and p.version = (select max(l.version) from plans l where l.joint_id = p.joint_id)
+where u.shelf = $1 and u.code = $2 and p.version = (select max(l.version) from plans l where l.joint_id = p.joint_id and l.way = '')
 order by j.tag
 `
 
@@ -4052,7 +4068,7 @@ func (q *Queries) RecordOfRun(ctx context.Context, runID uuid.UUID) (string, err
 }
 
 const recordsOfJoint = `-- name: RecordsOfJoint :many
-select number, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, verdict from records where joint_id = $1 order by sealed_at desc
+select number, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, verdict from records where joint_id = $1 order by sealed_at desc, number desc
 `
 
 type RecordsOfJointRow struct {

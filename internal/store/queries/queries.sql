@@ -119,7 +119,7 @@ insert into plan_uses (plan_id, shelf, code, version) values ($1, $2, $3, $4);
 -- The latest plan of each joint, when it was made with this value.
 select j.tag, j.name, p.version as plan_version, u.version, (j.present_run is not null)::boolean as begun
 from plan_uses u join plans p on p.id = u.plan_id join joints j on j.id = p.joint_id
-where u.shelf = $1 and u.code = $2 and p.version = (select max(l.version) from plans l where l.joint_id = p.joint_id)
+where u.shelf = $1 and u.code = $2 and p.version = (select max(l.version) from plans l where l.joint_id = p.joint_id and l.way = '')
 order by j.tag;
 
 -- name: ChangedSince :many
@@ -194,13 +194,17 @@ select * from specifications where joint_id = $1 order by version desc;
 select s.joint_id, s.data from specifications s join joints j on j.id = s.joint_id and j.specification_version = s.version;
 
 -- name: InsertPlan :exec
-insert into plans (id, joint_id, version, specification_version, house_rules_version, data, made_by, approved_by, reason, procedure_version) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10);
+insert into plans (id, joint_id, version, specification_version, house_rules_version, data, made_by, approved_by, reason, procedure_version, way) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11);
 
 -- name: GetPlan :one
 select * from plans where id = $1;
 
 -- name: LatestPlan :one
-select * from plans where joint_id = $1 order by version desc limit 1;
+-- The latest by which it is put together.
+select * from plans where joint_id = $1 and way = '' order by version desc limit 1;
+
+-- name: LastPlanVersion :one
+select coalesce(max(version), 0)::int from plans where joint_id = $1;
 
 -- name: InsertRun :exec
 insert into runs (id, joint_id, plan_id, started_by, started_at) values ($1, $2, $3, $4, $5);
@@ -312,7 +316,7 @@ select area::text as area from a where area is not null;
 update runs set plan_id = $2 where id = $1;
 
 -- name: RecordsOfJoint :many
-select number, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, verdict from records where joint_id = $1 order by sealed_at desc;
+select number, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, verdict from records where joint_id = $1 order by sealed_at desc, number desc;
 
 -- name: PackageSpecifications :many
 select j.tag, j.family, s.data from joints j join specifications s on s.joint_id = j.id and s.version = j.specification_version where j.package = $1 and j.glyph <> 'retired' order by j.tag;

@@ -1577,8 +1577,13 @@ export interface components {
         PlanInput: {
             choices: components["schemas"]["Choices"];
             reason: string;
-            /** @description Why a joint with a sealed record is worked on again. */
+            /** @description Why a joint with a sealed record is worked on again, or why one is taken apart. */
             again?: string;
+            /**
+             * @description apart: the joint is taken apart, whatever it stands at.
+             * @enum {string}
+             */
+            way?: "apart";
         };
         ReasonInput: {
             reason: string;
@@ -1735,7 +1740,7 @@ export interface components {
             pass?: number;
             fastener?: number;
             /** @enum {string} */
-            outcome?: "clicked" | "clicked_still" | "short" | "over" | "replaced" | "stalled" | "run_down" | "reached" | "by_hand" | "turned" | "shaped" | "measured" | "left" | "undone";
+            outcome?: "clicked" | "clicked_still" | "short" | "over" | "replaced" | "stalled" | "run_down" | "reached" | "by_hand" | "turned" | "shaped" | "measured" | "left" | "undone" | "stuck";
             /** Format: double */
             setting?: number;
             reading?: components["schemas"]["Reading"];
@@ -1774,6 +1779,43 @@ export interface components {
             reason?: string;
             note?: string;
         };
+        /** @description How a joint of a family is taken apart. */
+        Apart: {
+            answers?: {
+                [key: string]: string;
+            };
+            fasteners?: components["schemas"]["FamilyFasteners"][];
+            work: components["schemas"]["Step"][];
+            rows?: components["schemas"]["Row"][];
+            checks: components["schemas"]["ProcedureCheck"][];
+            fates?: components["schemas"]["Fate"][];
+            supplies?: components["schemas"]["Part"][];
+            tools?: string[];
+            cautions?: string[];
+            /** Format: double */
+            minutes?: number;
+        };
+        Fate: {
+            part: string;
+            /** @enum {string} */
+            then: "scrap" | "inspect" | "match" | "stays";
+            why?: string;
+        };
+        Round: {
+            /** Format: double */
+            turnDeg?: number;
+            /**
+             * Format: double
+             * @description Per cent of its load that is left then.
+             */
+            left: number;
+        };
+        /** @description What must be there anew before the joint is fitted again. */
+        Replacement: {
+            what: string;
+            why: string;
+            fastener?: number;
+        };
         Family: {
             code: string;
             version: number;
@@ -1796,6 +1838,7 @@ export interface components {
             loosenGate?: string[];
             /** Format: double */
             minutes?: number;
+            apart?: components["schemas"]["Apart"];
         };
         FastenerState: {
             position: number;
@@ -1813,6 +1856,7 @@ export interface components {
             /** Format: double */
             degrees?: number;
             suspect?: boolean;
+            letGoAt?: string;
         };
         Finding: {
             /** @enum {string} */
@@ -1899,6 +1943,8 @@ export interface components {
             readingBandPct?: number;
             /** Format: double */
             looseningFactor?: number;
+            /** Format: double */
+            looseShare?: number;
             storage?: string;
             /** Format: double */
             retorqueHours: number;
@@ -2335,6 +2381,9 @@ export interface components {
             when?: {
                 [key: string]: string[];
             };
+            /** @enum {string} */
+            then?: "scrap" | "inspect" | "match" | "stays";
+            thenWhy?: string;
         };
         PartFound: {
             code: string;
@@ -2344,7 +2393,7 @@ export interface components {
         Pass: {
             number: number;
             /** @enum {string} */
-            kind: "stage" | "check" | "verify" | "hand" | "turn" | "turns" | "shape" | "effort" | "stretch" | "leave" | "undo";
+            kind: "stage" | "check" | "verify" | "hand" | "turn" | "turns" | "shape" | "effort" | "stretch" | "leave" | "undo" | "ease";
             name: string;
             group?: string;
             step?: string;
@@ -2434,6 +2483,12 @@ export interface components {
         };
         Plan: {
             joint: components["schemas"]["PlanJoint"];
+            /**
+             * @description apart: the joint is taken apart.
+             * @enum {string}
+             */
+            way?: "" | "apart";
+            holds?: string;
             family: string;
             familyName?: string;
             procedureVersion: number;
@@ -2493,7 +2548,7 @@ export interface components {
             station: "read" | "ready" | "tighten" | "prove" | "hand_over" | "sealed";
             row: string;
             /** @enum {string} */
-            kind: "confirm" | "condition" | "measure" | "lubricant" | "parts" | "wrench" | "orientation" | "match" | "sequence" | "clock" | "temporary" | "test" | "responsible";
+            kind: "confirm" | "condition" | "measure" | "lubricant" | "parts" | "wrench" | "orientation" | "match" | "sequence" | "clock" | "temporary" | "test" | "responsible" | "fates";
             when?: {
                 [key: string]: string[];
             };
@@ -2709,6 +2764,8 @@ export interface components {
             /** @description The sealed record after which it is worked on again. */
             follows?: string;
             followsWhy?: string;
+            /** @description What must be there anew since it was taken apart. */
+            fresh?: string;
             readBy?: string;
             /** Format: date-time */
             readAt?: string;
@@ -2725,7 +2782,7 @@ export interface components {
             wrench?: components["schemas"]["Tool"];
             setUp?: components["schemas"]["SetUp"];
             /** @enum {string} */
-            done?: "clicked" | "clicked_still" | "short" | "over" | "replaced" | "stalled" | "run_down" | "reached" | "by_hand" | "turned" | "shaped" | "measured" | "left" | "undone";
+            done?: "clicked" | "clicked_still" | "short" | "over" | "replaced" | "stalled" | "run_down" | "reached" | "by_hand" | "turned" | "shaped" | "measured" | "left" | "undone" | "stuck";
             reaction?: components["schemas"]["Reaction"];
             hands?: components["schemas"]["HandState"][];
             coach?: components["schemas"]["Coach"];
@@ -2762,6 +2819,8 @@ export interface components {
             lateMin?: number;
             remarks?: string[];
             announce?: string;
+            cameOut?: components["schemas"]["PartFound"][];
+            replace?: components["schemas"]["Replacement"][];
         };
         StoppedJoint: {
             tag: string;
@@ -3162,6 +3221,9 @@ export interface components {
             factor: number;
             /** Format: double */
             torqueNm: number;
+            /** Format: double */
+            wentOn?: number;
+            wentOnUnit?: string;
             with: string;
             /** Format: double */
             pressure?: number;
@@ -3515,7 +3577,7 @@ export interface components {
         Step: {
             code: string;
             /** @enum {string} */
-            do: "hand" | "torque" | "still" | "verify" | "turn" | "turns" | "shape" | "effort" | "stretch" | "leave" | "undo";
+            do: "hand" | "torque" | "still" | "verify" | "turn" | "turns" | "shape" | "effort" | "stretch" | "leave" | "undo" | "ease";
             groups: string[];
             name?: string;
             when?: {
@@ -3533,6 +3595,7 @@ export interface components {
             turnFigure?: string;
             datum?: string;
             needs?: string[];
+            rounds?: components["schemas"]["Round"][];
         };
         Table: {
             code: string;

@@ -15,6 +15,7 @@ export interface SignRequest {
   also?: string[]; // more of the same kind: each gets a signature of its own
   pass?: number;
   needsReason?: string; // asks for a reason with this label
+  reason?: string; // or the reason that was given already
 }
 
 /** A signature by name and PIN, given on whatever device is at the joint. */
@@ -31,11 +32,12 @@ export function SignDialog({
   const [given, setGiven] = useState<{ id: string; words: string }>();
   const [signed, setSigned] = useState<string[]>([]); // of several, those that are kept already
   if (!request) return null;
-  const { title, text, needsReason, also = [], ...rest } = request;
+  const { title, text, needsReason, reason: said, also = [], ...rest } = request;
+  const why = said ?? reason;
   async function sign(personId: string, pin: string, ref: string | undefined) {
     // The same signature tried again, because its answer was lost, keeps its identifier; another one gets its own.
     const head = await runStore(runId).head();
-    const words = [personId, head, rest.purpose, rest.check, ref, rest.pass, reason].join('\n');
+    const words = [personId, head, rest.purpose, rest.check, ref, rest.pass, why].join('\n');
     const id = given?.words === words ? given.id : uuidv7();
     setGiven({ id, words });
     const view: RunView = await must(
@@ -50,7 +52,7 @@ export function SignDialog({
           check: rest.check ?? '',
           ref: ref ?? '',
           pass: rest.pass ?? 0,
-          reason,
+          reason: why,
         },
       }),
     ).catch(async (e: Error) => {

@@ -23,6 +23,7 @@ export interface RosetteProps {
   aim?: number; // fraction of the final torque this pass aims at
   up?: number; // tolerance as fraction
   down?: number;
+  easing?: boolean; // bars go down to the aim: the joint is taken apart
   now?: boolean; // the band is the act of this pass
   lines?: number[]; // fractions of the other passes
   scale?: { t: number; text: string; now?: boolean }[];
@@ -115,7 +116,7 @@ export function Rosette(p: RosetteProps) {
         </>
       )}
       {tier !== 'S' && l.round && fasteners.map((f) => <Tally key={f.position} l={l} f={f} k={k} />)}
-      {single && fasteners[0] && <Dial f={fasteners[0]} k={k} aim={aim} next={p.next === 1} />}
+      {single && fasteners[0] && <Dial f={fasteners[0]} k={k} aim={aim} next={p.next === 1} easing={p.easing} />}
       {!single &&
         (p.planned
           ? Array.from({ length: p.count }, (_, i) => (
@@ -128,7 +129,17 @@ export function Rosette(p: RosetteProps) {
               />
             ))
           : fasteners.map((f) => (
-              <Bar key={f.position} l={l} f={f} k={k} r={r} tier={tier} aim={aim} next={f.position === p.next} />
+              <Bar
+                key={f.position}
+                l={l}
+                f={f}
+                k={k}
+                r={r}
+                tier={tier}
+                aim={aim}
+                next={f.position === p.next}
+                easing={p.easing}
+              />
             )))}
       {p.order && (
         <path

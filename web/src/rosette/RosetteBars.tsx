@@ -110,7 +110,19 @@ export function DialAim({
 }
 
 /** One nut alone: its bar goes round it like the needle's path on a dial. */
-export function Dial({ f, k, aim, next }: { f: FastenerState; k: number; aim: number; next: boolean }) {
+export function Dial({
+  f,
+  k,
+  aim,
+  next,
+  easing,
+}: {
+  f: FastenerState;
+  k: number;
+  aim: number;
+  next: boolean;
+  easing?: boolean | undefined;
+}) {
   const [fill, stroke] =
     f.state === 'accepted' || f.state === 'moved_ok'
       ? ['var(--ok)', 'var(--ok)']
@@ -124,9 +136,9 @@ export function Dial({ f, k, aim, next }: { f: FastenerState; k: number; aim: nu
       {f.fraction > 0 && (
         <path d={sector(45 * k, 59 * k, -135, dialDeg(f.fraction))} style={{ fill, stroke, strokeWidth: 1 }} />
       )}
-      {next && f.fraction < aim && (
+      {next && (easing ? f.fraction > aim : f.fraction < aim) && (
         <path
-          d={sector(45 * k, 59 * k, dialDeg(f.fraction), dialDeg(aim))}
+          d={sector(45 * k, 59 * k, dialDeg(Math.min(f.fraction, aim)), dialDeg(Math.max(f.fraction, aim)))}
           style={{ fill: 'url(#hNow)', stroke: 'var(--now)', strokeWidth: 1.6 }}
         />
       )}
@@ -162,9 +174,10 @@ export interface BarProps {
   tier: string;
   aim: number;
   next: boolean;
+  easing?: boolean | undefined;
 }
 
-export function Bar({ l, f, k, r, tier, aim, next }: BarProps) {
+export function Bar({ l, f, k, r, tier, aim, next, easing }: BarProps) {
   const w = Math.min(l.nutRadius * k * 1.05, 16 * Math.max(1, k / 3));
   const y0 = -r(0);
   const y1 = -r(f.fraction);
@@ -196,14 +209,31 @@ export function Bar({ l, f, k, r, tier, aim, next }: BarProps) {
           style={{ stroke: 'var(--hold-ink)', strokeWidth: 2, strokeDasharray: '3 4' }}
         />
       )}
-      {next && f.fraction < aim && (
-        <rect
-          x={-w / 2}
-          y={-r(aim)}
-          width={w}
-          height={r(aim) - r(f.fraction)}
-          style={{ fill: 'url(#hNow)', stroke: 'var(--now)', strokeWidth: 1.6 }}
-        />
+      {next && (easing ? f.fraction > aim : f.fraction < aim) && (
+        <>
+          {easing && (
+            <rect
+              x={-w / 2}
+              y={-r(f.fraction)}
+              width={w}
+              height={r(f.fraction) - r(aim)}
+              style={{ fill: 'var(--film)' }}
+            />
+          )}
+          <rect
+            x={-w / 2}
+            y={-r(Math.max(aim, f.fraction))}
+            width={w}
+            height={Math.abs(r(aim) - r(f.fraction))}
+            style={{ fill: 'url(#hNow)', stroke: 'var(--now)', strokeWidth: 1.6 }}
+          />
+          {easing && tier !== 'S' && (
+            <path
+              d={`M0 ${-r(f.fraction) - 20}V${-r(f.fraction) - 7}M-5 ${-r(f.fraction) - 12}L0 ${-r(f.fraction) - 5}L5 ${-r(f.fraction) - 12}`}
+              style={{ fill: 'none', stroke: 'var(--now)', strokeWidth: 2.4 }}
+            />
+          )}
+        </>
       )}
     </g>
   );

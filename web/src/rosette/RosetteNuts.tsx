@@ -61,6 +61,7 @@ export function Nut({ l, position, f, number, k, tier, next, look, onPick }: Nut
   let plate = false;
   switch (state) {
     case 'done':
+    case 'tight':
       fill = 'var(--ink)';
       text = 'var(--film)';
       break;

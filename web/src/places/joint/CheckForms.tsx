@@ -2,6 +2,7 @@ import type { CheckState, Plan, ProcedureCheck, RunEvent } from '../../api/clien
 import type { LocalRun } from '../../api/runStore';
 import { ConditionForm } from './ConditionForm';
 import { ConfirmForm } from './ConfirmForm';
+import { FatesForm } from './FatesForm';
 import {
   ClockForm,
   MatchForm,
@@ -45,6 +46,8 @@ export function AnswerForm({ check, state, plan, run, onAnswer, onTake }: FormPr
       return <TestForm check={check} onAnswer={onAnswer} />;
     case 'responsible':
       return <ResponsibleForm check={check} onAnswer={onAnswer} />;
+    case 'fates':
+      return <FatesForm plan={plan} onAnswer={onAnswer} />;
     case 'parts':
       return <PartsForm plan={plan} onAnswer={onAnswer} />;
     case 'wrench':

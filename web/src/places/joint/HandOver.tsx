@@ -41,7 +41,8 @@ export function HandOver({
   const proved = s.signatures.find((g) => g.purpose === 'proved');
   const waiting = run.waiting.filter((w) => !w.refused).length;
   const down = s.signatures.find((g) => g.purpose === 'turned_down');
-  const act = down ? 'seal' : todo ? 'check' : !tightened ? 'tightened' : !proved ? 'proved' : 'seal';
+  const apart = plan.way === 'apart';
+  const act = down ? 'seal' : todo ? 'check' : !tightened ? 'tightened' : !proved && !apart ? 'proved' : 'seal';
   async function seal() {
     setBusy(true);
     setWrong('');
@@ -70,11 +71,11 @@ export function HandOver({
             </p>
             <div className="row-btns">
               {may('startRun') && !retired && (
-                <button type="button" className="btn" onClick={() => setAgain(true)}>
-                  Work on it again
+                <button type="button" className={`btn${apart ? ' now' : ''}`} onClick={() => setAgain(true)}>
+                  {apart ? 'Fit it again' : 'Work on it again'}
                 </button>
               )}
-              <Link className="btn now" to="/records/$number" params={{ number: view.record }}>
+              <Link className={`btn${apart ? '' : ' now'}`} to="/records/$number" params={{ number: view.record }}>
                 Open the record
               </Link>
               <a className="btn" href={`/api/records/${view.record}/certificate.pdf`} target="_blank" rel="noreferrer">
@@ -93,6 +94,23 @@ export function HandOver({
           <p>
             Worked on again after {s.follows}: {s.followsWhy}.
           </p>
+        )}
+        {(s.replace?.length ?? 0) > 0 && (
+          <>
+            <div className="rule">To be there anew before it is fitted again</div>
+            <table className="t">
+              <tbody>
+                {s.replace?.map((r) => (
+                  <tr key={r.what}>
+                    <td>
+                      <b>{r.what}</b>
+                    </td>
+                    <td>{r.why}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </>
         )}
         {s.remarks?.map((r) => (
           <p key={r} className="finding caution">
@@ -176,14 +194,26 @@ export function HandOver({
         {(down
           ? []
           : [
-              { g: tightened, label: 'Tightened', purpose: 'tightened', text: 'I tightened this joint as recorded.' },
+              apart
+                ? {
+                    g: tightened,
+                    label: 'Taken apart',
+                    purpose: 'tightened',
+                    text: 'I took this joint apart as recorded.',
+                  }
+                : {
+                    g: tightened,
+                    label: 'Tightened',
+                    purpose: 'tightened',
+                    text: 'I tightened this joint as recorded.',
+                  },
               {
                 g: proved,
                 label: 'Proved',
                 purpose: 'proved',
                 text: 'I looked at the joint and the record; what is stated was met.',
               },
-            ]
+            ].filter((q) => !apart || q.purpose === 'tightened')
         ).map((q) => (
           <div key={q.purpose} className="sig">
             <span className="lab">{q.label}, by name and PIN</span>
@@ -210,7 +240,11 @@ export function HandOver({
                       })
                     }
                   >
-                    {q.purpose === 'tightened' ? 'Sign as the one who tightened' : 'A different inspector signs'}
+                    {apart
+                      ? 'Sign as the one who took it apart'
+                      : q.purpose === 'tightened'
+                        ? 'Sign as the one who tightened'
+                        : 'A different inspector signs'}
                   </button>
                 </div>
               )
@@ -246,16 +280,16 @@ export function HandOver({
       </section>
       <ReasonDialog
         opened={again}
-        title={`Work on ${plan.joint.tag} again`}
+        title={apart ? `Fit ${plan.joint.tag} again` : `Work on ${plan.joint.tag} again`}
         text={`A new run begins, and its record will name ${view.record}. What is sealed stays as it is.`}
-        choices={['Re-torque', 'Correction', 'Taken apart and put together again']}
+        choices={apart ? ['Fitted again', 'Fitted with new parts'] : ['Re-torque', 'Correction']}
         verb="Begin again"
         onClose={() => setAgain(false)}
         onDone={async (reason) => {
           await must(
             api.POST('/joints/{tag}/runs', {
               params: { path: { tag: plan.joint.tag } },
-              body: { choices: plan.choices, reason: '', again: reason },
+              body: { choices: apart ? {} : plan.choices, reason: '', again: reason },
             }),
           );
           onChanged();

@@ -13,6 +13,7 @@ import { JointMenu } from './JointMenu';
 import './joint.css';
 import { Prove } from './Prove';
 import { Read } from './Read';
+import { ReadApart } from './ReadApart';
 import { Ready } from './Ready';
 import { Tighten } from './Tighten';
 import { useRun } from './useRun';
@@ -24,6 +25,14 @@ const names: Record<StationCode, string> = {
   ready: 'Ready',
   tighten: 'Tighten',
   prove: 'Prove',
+  hand_over: 'Hand over',
+};
+/** The same stops when a joint is taken apart. */
+const apartNames: Record<StationCode, string> = {
+  read: 'Read',
+  ready: 'Make safe',
+  tighten: 'Let go',
+  prove: 'Sort',
   hand_over: 'Hand over',
 };
 const route = getRouteApi('/joints/$tag');
@@ -103,7 +112,11 @@ export function JointPlace() {
         </div>
         <JointMenu run={run} joint={joint.data} />
       </section>
-      <StationLine stations={stationList(state, present, !!runId)} viewed={viewed} onView={view} />
+      <StationLine
+        stations={stationList(state, present, !!runId, run.view?.plan.way === 'apart')}
+        viewed={viewed}
+        onView={view}
+      />
       {run.view?.planStale && state?.station !== 'sealed' && (
         <p className="line-note">{run.view.planStale} The work goes on with the plan it began with; ask the planner.</p>
       )}
@@ -118,6 +131,11 @@ export function JointPlace() {
           inspector or engineer looks at it again and says so in the Crib.
         </p>
       ))}
+      {state?.fresh && state.station !== 'sealed' && (
+        <p className="line-note">
+          <b>To be there anew since it was taken apart ({state.follows}):</b> {state.fresh}.
+        </p>
+      )}
       {!run.view && joint.data?.saved?.stale && (
         <p className="line-note">{joint.data.saved.stale} It will be made anew when the work begins.</p>
       )}
@@ -161,7 +179,8 @@ export function JointPlace() {
         </p>
       ))}
       <div className="stop-body">
-        {viewed === 'read' && (
+        {viewed === 'read' && run.view?.plan.way === 'apart' && <ReadApart plan={run.view.plan} />}
+        {viewed === 'read' && run.view?.plan.way !== 'apart' && (
           <Read
             joint={joint.data}
             run={run}
@@ -181,13 +200,13 @@ export function JointPlace() {
   );
 }
 
-function stationList(s: RunState | undefined, present: StationCode, begun: boolean): StationOnLine[] {
+function stationList(s: RunState | undefined, present: StationCode, begun: boolean, apart: boolean): StationOnLine[] {
   const at = order.indexOf(present);
   const groups = s?.rows.filter((g) => g.station === 'ready') ?? [];
   const cleared = groups.filter((g) => g.status === 'cleared').length;
   const stopped = s?.checks.find((c) => c.status === 'stopped');
   const sub: Record<StationCode, string> = {
-    read: s?.readAt ? `read ${when(s.readAt)}` : 'specification and plan',
+    read: s?.readAt ? `${apart ? 'begun' : 'read'} ${when(s.readAt)}` : 'specification and plan',
     ready: s
       ? cleared === groups.length
         ? `all ${groups.length} cleared`
@@ -196,7 +215,13 @@ function stationList(s: RunState | undefined, present: StationCode, begun: boole
     tighten: s ? (s.pass > 0 ? `pass ${s.pass} of ${s.passes.length}` : `${s.passes.length} passes`) : 'passes',
     prove: s ? s.verdict.word.toLowerCase() : 'verdict',
     hand_over:
-      s?.station === 'sealed' ? 'sealed' : s?.verdict.code === 'turned_down' ? 'to be sealed' : 'two signatures',
+      s?.station === 'sealed'
+        ? 'sealed'
+        : s?.verdict.code === 'turned_down'
+          ? 'to be sealed'
+          : apart
+            ? 'one signature'
+            : 'two signatures',
   };
   const down = s?.verdict.code === 'turned_down';
   const reached: Record<StationCode, boolean> = {
@@ -208,7 +233,7 @@ function stationList(s: RunState | undefined, present: StationCode, begun: boole
   };
   return order.map((code, i) => ({
     code,
-    name: names[code],
+    name: (apart ? apartNames : names)[code],
     sub: sub[code],
     state:
       down && i < at && !reached[code]

@@ -10,6 +10,7 @@ import { SignDialog, type SignRequest } from '../../kit/SignDialog';
 import { HistoryDialog } from './HistoryDialog';
 import { PartDialog } from './PartDialog';
 import { PlaceDialog } from './PlaceDialog';
+import { TakeApart } from './TakeApart';
 
 /** What can befall a joint at any stop: a part comes out, it is given up; and where it belongs. */
 export function JointMenu({
@@ -22,6 +23,7 @@ export function JointMenu({
   const { person, may } = useSession();
   const qc = useQueryClient();
   const [part, openPart] = useDisclosure(false);
+  const [apart, openApart] = useDisclosure(false);
   const [place, openPlace] = useDisclosure(false);
   const [history, openHistory] = useDisclosure(false);
   const [service, openService] = useDisclosure(false);
@@ -45,7 +47,15 @@ export function JointMenu({
           {joint && may('retireJoint') && !open && (
             <Menu.Item onClick={openService.open}>{retired ? 'Put it back into service' : 'Retire it'}</Menu.Item>
           )}
-          {open && <Menu.Item onClick={openPart.open}>A part was taken out or changed</Menu.Item>}
+          {joint && !retired && may('startRun') && view?.plan.way !== 'apart' && (
+            <Menu.Item onClick={openApart.open}>Take it apart</Menu.Item>
+          )}
+          {joint && !retired && may('startRun') && view?.plan.way === 'apart' && view.record && (
+            <Menu.Item onClick={openApart.open}>Take it apart again</Menu.Item>
+          )}
+          {open && view.plan.way !== 'apart' && (
+            <Menu.Item onClick={openPart.open}>A part was taken out or changed</Menu.Item>
+          )}
           {open && (
             <Menu.Item
               color="red"
@@ -66,6 +76,7 @@ export function JointMenu({
       {place && joint && (
         <PlaceDialog opened joint={joint.joint} nameplate={joint.nameplate} onClose={openPlace.close} />
       )}
+      {apart && joint && <TakeApart opened tag={joint.joint.tag} run={run} onClose={openApart.close} />}
       {history && joint && <HistoryDialog tag={joint.joint.tag} onClose={openHistory.close} />}
       {joint && (
         <ReasonDialog

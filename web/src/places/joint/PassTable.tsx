@@ -6,6 +6,7 @@ export function PassTable({ state: s, onlyHeldBack, all }: { state: RunState; on
   const several = new Set(s.passes.map((p) => p.unit).filter(Boolean)).size > 1;
   const first = s.passes.find((p) => p.setting);
   const torque = s.passes.some((p) => p.torqueNm || p.lowNm);
+  const easing = s.passes.some((p) => p.kind === 'ease');
   // Of a long piece of work the passes around the present one are shown.
   const at = s.pass ? s.pass - 1 : s.passes.length - 1;
   const most = 3;
@@ -18,7 +19,10 @@ export function PassTable({ state: s, onlyHeldBack, all }: { state: RunState; on
           <tr>
             <th>Pass</th>
             {torque && <th className="n x">At the nut, N·m</th>}
-            <th className="n">{first ? `Set${several ? '' : `, ${unitText(first.unit || 'N_m')}`}` : 'Turn'}</th>
+            <th className="n">
+              {first ? `Set${several ? '' : `, ${unitText(first.unit || 'N_m')}`}` : easing ? 'Back' : 'Turn'}
+            </th>
+            {easing && <th className="n">Left, about</th>}
             <th className="n">Done</th>
           </tr>
         </thead>
@@ -51,6 +55,7 @@ export function PassTable({ state: s, onlyHeldBack, all }: { state: RunState; on
                   {p.setting ? num(p.setting, 2) : p.turnDeg ? `${num(p.turnDeg, 0)}°` : '–'}
                   {several && p.setting ? ` ${unitText(p.unit)}` : ''}
                 </td>
+                {easing && <td className="n">{p.kind === 'ease' ? `${num(p.percent, 0)} %` : '–'}</td>}
                 <td
                   className={`n ${cur ? 'nw' : bad.length ? 'hld' : ''}`}
                   style={{ font: '600 15px/1.2 var(--text)' }}

@@ -10,10 +10,12 @@ export const byHand: Chosen = { kind: '', tag: '' };
 
 export function RunDownWith({
   group,
+  easing = false,
   value,
   onChange,
 }: {
   group: FastenerGroup;
+  easing?: boolean; // it is let go, not run down
   value: Chosen;
   onChange: (v: Chosen) => void;
 }) {
@@ -28,17 +30,18 @@ export function RunDownWith({
           : [],
   );
   const never = list.filter((r) => r.never);
+  const label = easing ? 'Let go with' : 'Run down with';
   return (
     <div className="run-down">
-      <span className="lab">Run down with</span>
-      <fieldset className="ways" aria-label="Run down with">
+      <span className="lab">{label}</span>
+      <fieldset className="ways" aria-label={label}>
         <button
           type="button"
           className={`btn sm${value.kind === '' ? ' on' : ''}`}
           aria-pressed={value.kind === ''}
           onClick={() => onChange(byHand)}
         >
-          the hand
+          {easing ? 'a bar' : 'the hand'}
         </button>
         {ways.map((r) => (
           <button

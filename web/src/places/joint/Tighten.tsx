@@ -1,6 +1,7 @@
 import type { CheckState } from '../../api/client';
 import { SignDialog } from '../../kit/SignDialog';
 import { CheckPanel } from './CheckPanel';
+import { EaseNotRight } from './Ease';
 import { GroupItems } from './Ready';
 import { Doubted, Held, TightenAsk } from './TightenAsk';
 import { TightenDialogs } from './TightenDialogs';
@@ -81,6 +82,7 @@ function Now({ w, run }: { w: Work; run: TightenRun }) {
         />
       </div>
     );
+  if (w.ask?.kind === 'not_right' && pass.kind === 'ease') return <EaseNotRight w={w} name={w.nameOf(w.here)} />;
   if (w.ask)
     return (
       <TightenAsk

@@ -4,13 +4,13 @@ import { hexagon } from '../../rosette/geometry';
 import { Hub } from '../../rosette/Rosette';
 import { capital, type Work } from './useTighten';
 
-function Legend() {
+function Legend({ easing }: { easing: boolean }) {
   return (
     <div className="cap legend">
       {(
         [
-          ['var(--ink)', 'var(--ink)', 'done this pass', ''],
-          ['var(--film-2)', 'var(--ink)', 'to do', ''],
+          ['var(--ink)', 'var(--ink)', easing ? 'still tight' : 'done this pass', ''],
+          ['var(--film-2)', 'var(--ink)', easing ? 'let go in this round' : 'to do', ''],
           ['url(#hHoldS)', 'var(--hold-edge)', 'short', ''],
           ['none', 'var(--hold-ink)', 'for later', '3 2'],
         ] as const
@@ -53,7 +53,7 @@ export function TightenDrawing({ w }: { w: Work }) {
         {several && <b>{g.groupName}, </b>}seen from {g.layout.seenFrom || 'the tool’s side'}
       </span>
       <span className="cap" style={{ right: 8, top: 8 }}>
-        {g.finalNm ? 'torque at the nut, N·m' : 'share of the steps done'}
+        {w.easing ? 'load left, about, %' : g.finalNm ? 'torque at the nut, N·m' : 'share of the steps done'}
       </span>
       <div key={w.shake} className={w.shake ? 'short' : ''}>
         <GroupRosette
@@ -69,18 +69,25 @@ export function TightenDrawing({ w }: { w: Work }) {
           prev={live && !s.stoppedBy && !confirming && hand.prev ? hand.prev : undefined}
           look={look}
           aim={aim}
+          easing={w.easing}
           up={target?.form === 'torque' ? (target.plusPct ?? 5) / 100 : 0.05}
           down={target?.form === 'torque' ? (target.minusPct ?? 5) / 100 : 0.05}
           now={live}
-          lines={stage.map((p) => (g.finalNm ? p.torqueNm / g.finalNm : p.percent / 100))}
+          lines={
+            w.easing
+              ? [100, ...w.rounds].map((v) => v / 100)
+              : stage.map((p) => (g.finalNm ? p.torqueNm / g.finalNm : p.percent / 100))
+          }
           scale={
             phone
               ? []
-              : stage.map((p) => ({
-                  t: g.finalNm ? p.torqueNm / g.finalNm : 1,
-                  text: num(p.torqueNm, 0),
-                  now: live && Math.abs(p.torqueNm - pass.torqueNm) < 0.01,
-                }))
+              : w.easing
+                ? [100, ...w.rounds].map((v) => ({ t: v / 100, text: num(v, 0), now: live && v === pass.percent }))
+                : stage.map((p) => ({
+                    t: g.finalNm ? p.torqueNm / g.finalNm : 1,
+                    text: num(p.torqueNm, 0),
+                    now: live && Math.abs(p.torqueNm - pass.torqueNm) < 0.01,
+                  }))
           }
           words={!phone}
           label={`${plan.joint.tag}, ${g.layout.count} ${g.noun || 'bolt'}s seen from ${g.layout.seenFrom || 'the tool’s side'}. Pass ${pass.number} of ${s.passes.length}. ${here ? `${capital(w.nameOf(here))} is next.` : ''} ${pass.done} of ${pass.of} done in this pass${s.exceptions.length ? `, ${s.exceptions.join(', ')}` : ''}.`}
@@ -92,7 +99,7 @@ export function TightenDrawing({ w }: { w: Work }) {
           onPick={live ? w.pick : undefined}
         />
       </div>
-      {!phone && <Legend />}
+      {!phone && <Legend easing={w.easing} />}
       {several && !phone && <GroupStrip plan={plan} fasteners={s.fasteners} present={g.group} />}
       <ul className="sr" aria-label="Bolts of this pass">
         {pass.order.map((p) => {

@@ -1,15 +1,19 @@
 import type { PassState } from '../../api/client';
 import { num } from '../../kit/numbers';
+import { easeBig } from './Ease';
 import { turnWords } from './hand';
 import { PassTable } from './PassTable';
 import { capital, type Work } from './useTighten';
 
 /** The largest thing on the screen: the number to set, or how far, or what is done by hand. */
-function bigOf(
-  pass: PassState,
-  byTool: boolean,
-  setting: number,
-): { text: string; words?: boolean; unit?: string; under?: string } {
+interface Big {
+  text: string;
+  words?: boolean;
+  unit?: string;
+  under?: string;
+}
+
+function bigOf(pass: PassState, byTool: boolean, setting: number): Big {
   if (byTool && pass.kind !== 'turns') return { text: num(setting, 2) };
   switch (pass.kind) {
     case 'turns':
@@ -59,7 +63,7 @@ export function TightenHead({ w }: { w: Work }) {
     group: g,
     onlyHeldBack,
   } = w;
-  const big = bigOf(pass, byTool, hand.setting);
+  const big: Big = pass.kind === 'ease' ? easeBig(pass, g, w.runDown) : bigOf(pass, byTool, hand.setting);
   const bigText = big.text;
   return (
     <>

@@ -1,4 +1,5 @@
 import { clock, num } from '../../kit/numbers';
+import { EaseAct } from './Ease';
 import { TightenActs } from './TightenActs';
 import type { Work } from './useTighten';
 
@@ -18,7 +19,8 @@ export function TightenActNow({ w }: { w: Work }) {
         )}
         <span className="then">{live && ` · ${hand.left} left in this pass, about ${num(s.minutes, 0)} min`}</span>
       </div>
-      {live && (
+      {live && pass.kind === 'ease' && here && <EaseAct w={w} />}
+      {live && pass.kind !== 'ease' && (
         <TightenActs
           hand={hand}
           pass={pass}
@@ -53,6 +55,11 @@ export function TightenKeys({ w }: { w: Work }) {
       )}
       {live && (
         <>
+          {pass.kind === 'ease' && (
+            <button type="button" className="btn" onClick={() => w.setWhy('skip')}>
+              <kbd>S</kbd> later
+            </button>
+          )}
           <button type="button" className="btn" onClick={() => w.setWhy('hold')}>
             <kbd>H</kbd> hold the joint
           </button>

@@ -2,6 +2,7 @@ import { Cautions } from '../../kit/Cautions';
 import { bothTorques, num } from '../../kit/numbers';
 import { ToolCoach } from '../../kit/ToolCoach';
 import { WorkingSheet } from '../../kit/Working';
+import { WentOn } from './Ease';
 import { markGoes, turnWords } from './hand';
 import { LiveView } from './LiveTool';
 import { RunDownWith } from './RunDownWith';
@@ -34,6 +35,11 @@ export function TightenNotes({ w }: { w: Work }) {
   const working = w.working.shown;
   return (
     <>
+      {plan.holds && pass.kind === 'ease' && (
+        <p className="finding stop" role="note">
+          <b>{plan.holds}</b> Let go a little all round. Stand out of their line.
+        </p>
+      )}
       {live && <Cautions list={s.cautions} />}
       {pass.caution && live && (
         <p className="finding stop">
@@ -51,8 +57,8 @@ export function TightenNotes({ w }: { w: Work }) {
           <b>This opens:</b> {pass.opens}
         </p>
       )}
-      {live && here && ['hand', 'shape', 'undo'].includes(pass.kind) && (
-        <RunDownWith group={g} value={w.runDown} onChange={w.setRunDown} />
+      {live && here && ['hand', 'shape', 'undo', 'ease'].includes(pass.kind) && (
+        <RunDownWith group={g} easing={pass.kind === 'ease'} value={w.runDown} onChange={w.setRunDown} />
       )}
       {(pass.until || pass.datum || (!byTool && pass.why)) && (
         <p className="until">
@@ -71,10 +77,11 @@ export function TightenNotes({ w }: { w: Work }) {
               <b>Turn:</b> {turnWords(pass.turnDeg)}.{' '}
             </>
           ) : null}
-          {pass.turnDeg ? `${markGoes(pass.turnDeg)}, seen from the nut end. ` : ''}
+          {pass.turnDeg && pass.kind !== 'ease' ? `${markGoes(pass.turnDeg)}, seen from the nut end. ` : ''}
           {!byTool && pass.why}
         </p>
       )}
+      {pass.kind === 'ease' && <WentOn w={w} />}
       <div className="chain">
         {byTool && <span>= {bothTorques(pass.torqueNm, plan.houseRules)} at the nut</span>}
         <button type="button" className="btn plain sm" style={{ height: 24, fontSize: 15 }} onClick={w.working.toggle}>
@@ -88,7 +95,7 @@ export function TightenNotes({ w }: { w: Work }) {
               ? plan.workings.filter((w) => !w.title.includes(' · ') || w.title.endsWith(` · ${g.groupName}`))
               : plan.workings
           }
-          titles={['From the nut', 'Stages', 'What the', 'Torque']}
+          titles={pass.kind === 'ease' ? ['What it takes'] : ['From the nut', 'Stages', 'What the', 'Torque']}
         />
       )}
       {!working && t && live && (

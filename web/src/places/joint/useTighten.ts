@@ -8,6 +8,7 @@ import { unitText } from '../../kit/numbers';
 import { notTaken, useQuestion } from '../../kit/question';
 import type { SignRequest } from '../../kit/SignDialog';
 import { firstOf } from '../../rosette/GroupRosette';
+import { letGoWith } from './Ease';
 import { feedback, listen, say } from './feedback';
 import { handOf, isPressure, toolKinds, useHandIndex } from './hand';
 import { useLiveTool } from './LiveTool';
@@ -27,7 +28,7 @@ export function useTighten(run: TightenRun, present: boolean) {
   const [ask, setAsk] = useState<Ask>();
   const [why, setWhy] = useState<Why>();
   const [signing, setSigning] = useState<SignRequest>();
-  const [runDown, setRunDown] = useState(byHand);
+  const [chosenTool, setRunDown] = useState(byHand);
   const [clear, setClear] = useState<number>(); // the fastener for which it was said that the arm bears and hands are clear
   const [working, work] = useDisclosure(false);
   const [tools, tool] = useDisclosure(false);
@@ -50,6 +51,7 @@ export function useTighten(run: TightenRun, present: boolean) {
   const checkPass = pass?.kind === 'check';
   const movedLimit = pass?.movedDeg ?? 0;
   const done = s?.done ?? 'clicked';
+  const runDown = pass?.kind === 'ease' && hand ? letGoWith(hand.group, chosenTool) : chosenTool;
   const byTool = toolKinds.has(pass?.kind ?? 'stage');
   const needsClear = !!hand?.group.clear && byTool;
   const confirming = !!hand?.confirm;
@@ -77,7 +79,7 @@ export function useTighten(run: TightenRun, present: boolean) {
         feedback('bad', prefs);
         return;
       }
-      const good = !!event.outcome && !['short', 'over', 'clicked_still', 'replaced'].includes(event.outcome);
+      const good = !!event.outcome && !['short', 'over', 'clicked_still', 'replaced', 'stuck'].includes(event.outcome);
       const bad =
         event.kind === 'pulled' && (!good || event.moved || judged?.findings.some((f) => f.severity === 'caution'));
       const kept = store.add(person, event);
@@ -255,7 +257,9 @@ export function useTighten(run: TightenRun, present: boolean) {
     : Math.max(200, Math.min(box.width - 38, box.height - 34 - (plan.groups.length > 1 ? 112 : 0), 584));
   const g = hand.group;
   const stage = plan.passes.filter((p) => p.kind === 'stage' && (!p.group || p.group === g.group));
-  const aim = byTool && g.finalNm ? pass.torqueNm / g.finalNm : 1;
+  const rounds = plan.passes.filter((p) => p.kind === 'ease' && p.group === g.group).map((p) => p.percent);
+  const easing = pass.kind === 'ease';
+  const aim = easing ? pass.percent / 100 : byTool && g.finalNm ? pass.torqueNm / g.finalNm : 1;
   const gates = plan.checks.filter((c) => s.gates.includes(c.code));
   const gate = gates.find((c) => c.code === gateCode) ?? gates[0];
   const several = plan.groups.length > 1;
@@ -312,6 +316,8 @@ export function useTighten(run: TightenRun, present: boolean) {
     size,
     group: g,
     stage,
+    rounds,
+    easing,
     aim,
     gates,
     gate,
