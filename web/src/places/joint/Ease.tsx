@@ -132,7 +132,7 @@ export function EaseAct({ w }: { w: Work }) {
         </fieldset>
       )}
       <form
-        className={`acts ease${first ? ' reads' : ''}`}
+        className={first ? 'acts reads four' : 'acts'}
         onSubmit={(e) => {
           e.preventDefault();
           if (field.wrong) return;

@@ -1,5 +1,5 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { api, jointChanged, must } from '../../api/client';
 import { outbox } from '../../api/device';
 import type { LocalRun, RunStore } from '../../api/runStore';
@@ -20,6 +20,7 @@ export function TakeApart({
 }) {
   const qc = useQueryClient();
   const [signing, setSigning] = useState<SignRequest>();
+  const goesOn = useRef(false); // the reason was given: the dialog closes for the signature, not for good
   const { state: s, store, view } = run;
   const open = !!s && !!store && !!view && !view.record;
   const down = s?.verdict.code === 'turned_down';
@@ -70,15 +71,14 @@ export function TakeApart({
           text="The work ends here with the joint not accepted, and its record says so: an inspector or engineer turns it down. Then it is taken apart."
           verb="Let them sign"
           label="Why it is given up and taken apart"
-          onClose={onClose}
-          onDone={(why) =>
-            setSigning({
-              title: 'Turn the joint down',
-              text: why,
-              purpose: 'turned_down',
-              reason: why,
-            })
-          }
+          onClose={() => {
+            if (!goesOn.current) onClose();
+            goesOn.current = false;
+          }}
+          onDone={(why) => {
+            goesOn.current = true;
+            setSigning({ title: 'Turn the joint down', text: why, purpose: 'turned_down', reason: why });
+          }}
         />
       )}
       {store && opened && (

@@ -35,13 +35,18 @@ export function TightenNotes({ w }: { w: Work }) {
   const working = w.working.shown;
   return (
     <>
-      {plan.holds && pass.kind === 'ease' && (
-        <p className="finding stop" role="note">
-          <b>{plan.holds}</b> Let go a little all round. Stand out of their line.
-        </p>
+      {live && (
+        <Cautions
+          list={[
+            ...(plan.holds && pass.kind === 'ease' && pass.percent > 0
+              ? [`${plan.holds} Let go a little all round; stand out of their line.`]
+              : []),
+            ...(s.cautions ?? []),
+            ...(pass.kind === 'ease' && pass.caution ? [pass.caution] : []),
+          ]}
+        />
       )}
-      {live && <Cautions list={s.cautions} />}
-      {pass.caution && live && (
+      {pass.caution && live && pass.kind !== 'ease' && (
         <p className="finding stop">
           <b>Caution</b> {pass.caution}
         </p>
