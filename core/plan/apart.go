@@ -80,7 +80,7 @@ func (m *maker) holds(was *Plan) {
 	offset := m.Offset
 	*m.FastenerGroup = was.Groups[i]
 	m.Offset = offset
-	m.Setting, m.Pull, m.Clear, m.RunDown, m.Offers = nil, nil, "", nil, nil
+	m.Setting, m.Pull, m.Clear, m.RunDown = nil, nil, "", nil
 }
 
 // chalk numbers the fasteners as they are chalked already, else as the choices say.
@@ -156,7 +156,10 @@ func (m *maker) easePass(step procedure.Step, k int, r procedure.Round) (Pass, e
 func (m *maker) lettingGo(tools []tool.Tool) {
 	m.RunDown = nil
 	m.runDown(tools)
-	m.RunDown = append(m.tellTales(tools), m.RunDown...)
+	if slices.ContainsFunc(m.Passes, func(ps Pass) bool { return ps.Kind == EasePass && ps.Group == m.Code }) {
+		m.RunDown = append(m.tellTales(tools), m.RunDown...)
+	}
+	m.Offers = nil // they are about tightening
 	held := m.FinalNm
 	if held == 0 {
 		held = m.TargetNm
@@ -184,8 +187,20 @@ func (m *maker) lettingGo(tools []tool.Tool) {
 	m.Workings = append(m.Workings, w)
 }
 
-// tellTales are the tools of the crib that bear letting a nut go and tell what it took: hydraulic wrenches,
-// multipliers, and torque wrenches whose entry in the register allows it.
+// fits reports whether a tool belongs to a set-up that would tighten the group: the others are too large or too small.
+func (m *maker) fits(t tool.Tool) bool {
+	if s := m.InHand(); s != nil {
+		if _, in := s.Of(t.Kind); in && strings.Contains(s.Tags(), t.Tag) {
+			return true
+		}
+	}
+	return slices.ContainsFunc(m.Offers, func(o tool.Offer) bool {
+		return o.Usable && slices.Contains(strings.Split(o.Tags, "+"), t.Tag)
+	})
+}
+
+// tellTales are the tools of the crib that bear letting a nut go and tell what it took: hydraulic wrenches and
+// multipliers that fit, and torque wrenches whose entry in the register allows it.
 func (m *maker) tellTales(tools []tool.Tool) []RunDown {
 	var out []RunDown
 	for _, k := range []tool.Kind{tool.HydraulicWrench, tool.MultiplierKind, tool.Click, tool.Dial, tool.Electronic} {
@@ -195,8 +210,8 @@ func (m *maker) tellTales(tools []tool.Tool) []RunDown {
 			if tools[i].Kind != k || tools[i].State != tool.InService {
 				continue
 			}
-			known = true
-			if k.Sets() != tool.ByTorque || tools[i].MayLoosen {
+			known = known || k.Sets() == tool.ByTorque || m.fits(tools[i])
+			if k.Sets() == tool.ByTorque && tools[i].MayLoosen || k.Sets() != tool.ByTorque && m.fits(tools[i]) {
 				r.Tags = append(r.Tags, tools[i].Tag)
 			}
 		}

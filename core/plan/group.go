@@ -87,6 +87,15 @@ func (p *Plan) AllGroups() []*FastenerGroup {
 // First gives the group that the procedure begins with.
 func (p *Plan) First() *FastenerGroup { return &p.Groups[0] }
 
+// Demand is what the document says of a group.
+func (p *Plan) Demand(g *FastenerGroup) (Fasteners, bool) {
+	lead := p.Lead
+	if lead == "" {
+		lead = p.First().Code
+	}
+	return p.Specification.Of(g.Code, g.Code == lead)
+}
+
 // Several reports whether the joint has more than one group.
 func (p *Plan) Several() bool { return len(p.Groups) > 1 }
 

@@ -134,6 +134,7 @@ type Plan struct {
 	Joint             Joint             `json:"joint"`
 	Way               Way               `json:"way,omitempty"`
 	Holds             string            `json:"holds,omitempty"` // apart: what the fasteners hold together, in words
+	Lead              string            `json:"lead,omitempty"`  // group that the document's own fields are about; "": the first
 	Family            string            `json:"family"`
 	FamilyName        string            `json:"familyName,omitempty"`
 	ProcedureVersion  int               `json:"procedureVersion"`
@@ -242,7 +243,7 @@ func Make(in Input) (*Plan, error) {
 		p.caution(text)
 	}
 	if in.Apart {
-		p.Way = TakeDown
+		p.Way, p.Lead = TakeDown, lead
 	}
 	p.supply(fam)
 	var makers []*maker
@@ -345,10 +346,10 @@ func (p *Plan) Uses() []Use {
 			out = append(out, u)
 		}
 	}
-	for i, g := range p.AllGroups() {
+	for _, g := range p.AllGroups() {
 		add("lubricants", g.Lubricant.Code, g.Lubricant.Version)
 		add("materials", g.Strength.Grade, g.Strength.Version)
-		if s, ok := p.Specification.Of(g.Code, i == 0); ok {
+		if s, ok := p.Demand(g); ok {
 			if l, ok := p.Card(s.Lubricant); ok {
 				add("lubricants", l.Code, l.Version)
 			}

@@ -115,7 +115,7 @@ func (p *Plan) Need(g *FastenerGroup, on time.Time, busy map[string]string) tool
 		MinFrac: p.HouseRules.MinFrac, PreferredFrac: p.HouseRules.PreferredFrac, On: on, Busy: busy}
 	if load := g.targetKN(); load > 0 {
 		clamp := 0.0
-		if s, ok := p.Specification.Of(g.Code, g.Code == p.First().Code); ok {
+		if s, ok := p.Demand(g); ok {
 			clamp = s.ClampMM
 		}
 		n.Bolt = &tool.Bolt{LoadKN: load, DiameterMM: g.Thread.DiameterMM, StressAreaMM2: g.StressAreaMM2,

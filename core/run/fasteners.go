@@ -139,6 +139,9 @@ func (f *folder) word(m Mark, kind plan.PassKind, position int, degrees float64)
 		if kind == plan.EffortPass || kind == plan.StretchPass {
 			return num + " outside its window"
 		}
+		if kind == plan.EasePass {
+			return num + " still held"
+		}
 		return num + " short"
 	case MarkOver:
 		return num + " over"

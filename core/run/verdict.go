@@ -91,7 +91,7 @@ func (f *folder) verdictOf(v Verdict, open int, moved bool, wrong, waits int) (c
 		return NotFinished, "Not finished", reasons[0].Text
 	}
 	if f.p.Apart() {
-		return Accepted, "Taken apart", "Every fastener was let go in its rounds, and what came out is told apart."
+		return Accepted, "Taken apart", "Every fastener was let go in its rounds, and what came out is sorted."
 	}
 	return Accepted, "Accepted", f.acceptance(v)
 }

@@ -1,6 +1,7 @@
 package report
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -66,12 +67,38 @@ func (s *sheet) facts() {
 	if st := s.v.Record.State; st.Follows != "" {
 		cells = append(cells, [2]string{"Follows record", st.Follows + ", " + st.FollowsWhy})
 	}
+	if p.Apart() {
+		cells = s.apartFacts(cells, wr)
+	}
 	const cols = 4
 	for len(cells) > 0 {
 		s.factRow(cells[:min(cols, len(cells))], width/cols)
 		cells = cells[min(cols, len(cells)):]
 	}
 	s.y += 3
+}
+
+// apartFacts are the facts of a joint that was taken apart: what it held, and what must be there anew.
+func (s *sheet) apartFacts(cells [][2]string, tools []string) [][2]string {
+	p, st := s.v.Record.Plan, s.v.Record.State
+	drop := []string{"Lubricant found", "Target", "Aim at the nut", "Preload", "Tools"}
+	cells = slices.DeleteFunc(cells, func(c [2]string) bool { return slices.Contains(drop, c[0]) })
+	var went, fresh []string
+	for _, g := range p.AllGroups() {
+		if l := g.Loosening; l != nil {
+			w := sig(l.WentOn) + " " + l.WentOnUnit.Symbol()
+			if p.Several() {
+				w = strings.ToLower(g.GroupName) + " " + w
+			}
+			went = append(went, w)
+		}
+	}
+	for _, r := range st.Replace {
+		fresh = append(fresh, r.What+" ("+r.Why+")")
+	}
+	return append(cells, [2]string{"Went on at", orDash(strings.Join(went, ", "))}, [2]string{"It held", orDash(p.Holds)},
+		[2]string{"Let go with", orDash(strings.Join(tools, ", "))},
+		[2]string{"To be there anew", cmp.Or(strings.Join(fresh, "; "), "nothing")})
 }
 
 // factRow draws cells of a heading and a value beside each other, as high as the longest value asks for.
@@ -112,7 +139,7 @@ func makeOf(v Sealed) string {
 		list = append(list, p.Specification.FlangeSize)
 	}
 	for _, g := range p.AllGroups() {
-		list = append(list, groupMake(p.Specification, g))
+		list = append(list, groupMake(p, g))
 	}
 	return strings.Join(list, ", ")
 }

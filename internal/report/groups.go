@@ -22,7 +22,7 @@ func (s *sheet) joint() {
 		list := s.v.Record.State.Fasteners[g.Offset : g.Offset+g.Layout.Count]
 		if len(groups) > 1 {
 			s.room(size + 8)
-			s.line(left, width, "cond", 10.5, g.GroupName+": "+groupMake(p.Specification, g)+", "+aimOf(g))
+			s.line(left, width, "cond", 10.5, g.GroupName+": "+groupMake(p, g)+", "+aimOf(g))
 			s.y++
 		}
 		s.room(size)
@@ -38,8 +38,11 @@ func (s *sheet) joint() {
 	if seen == "" {
 		seen = "the tool's side"
 	}
-	s.Text(left, s.y+2, "Seen from "+seen+
-		". Flat cap: clicked, nothing measured. Round end: measured. Rings inside: passes, outermost first.")
+	says := ". Flat cap: clicked, nothing measured. Round end: measured. Rings inside: passes, outermost first."
+	if p.Apart() {
+		says = ". A bar is what is left of its load, about; none: let go. Rings inside: passes, outermost first."
+	}
+	s.Text(left, s.y+2, "Seen from "+seen+says)
 	s.y += 5
 }
 
@@ -53,7 +56,13 @@ func (s *sheet) valuesOf(g *plan.FastenerGroup, list []run.FastenerState) (out [
 	s.font("text", 8.5)
 	for _, f := range list {
 		v := value{number: g.Face + fmt.Sprint(f.Number), left: leftAt(f, checked)}
-		if g.FinalNm > 0 {
+		switch {
+		case s.v.Record.Plan.Apart():
+			v.torque = f.LetGoAt
+			if f.State == run.StandingLetGo {
+				v.left = ""
+			}
+		case g.FinalNm > 0:
 			v.torque = quantity.Text(quantity.Significant(f.TorqueNm, 4))
 		}
 		out, need = append(out, v), max(need, s.GetStringWidth(v.left))
@@ -116,7 +125,10 @@ func (s *sheet) valueHead(g *plan.FastenerGroup, x, y, w float64) {
 	lines, _ := s.fit("cond", 8.5, 5, 12, strings.ToUpper(noun[:1])+noun[1:])
 	s.Text(x, y, lines[0])
 	s.font("cond", 8.5)
-	if g.FinalNm > 0 {
+	switch {
+	case s.v.Record.Plan.Apart():
+		s.Text(x+13, y, "let go at")
+	case g.FinalNm > 0:
 		s.Text(x+13, y, "N·m, last")
 	}
 	s.Text(x+27, y, "left")
@@ -155,8 +167,8 @@ func aimOf(g *plan.FastenerGroup) string {
 		"stretch": "by stretch", "none": "not torqued"}[string(g.EndsAt)]
 }
 
-func groupMake(sp plan.Specification, g *plan.FastenerGroup) string {
-	f, ok := sp.Of(g.Code, sp.Group == "" && g.Offset == 0)
+func groupMake(p *plan.Plan, g *plan.FastenerGroup) string {
+	f, ok := p.Demand(g)
 	noun := g.Noun
 	if noun == "" {
 		noun = "bolt"

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 
+	"dynacor/core/plan"
 	"dynacor/core/quantity"
 	"dynacor/core/run"
 )
@@ -45,11 +46,17 @@ func (s *sheet) passes() {
 			set = quantity.Text(p.Setting) + " " + p.Unit.Symbol() + " on " + strings.Join(p.Wrenches,
 				", ")
 		}
+		if p.Kind == plan.EasePass {
+			nut = quantity.Text(p.Percent) + " %"
+		}
 		rows = append(rows, []string{name, nut, set,
 			strings.Join(p.People, ", "), from + " to " + to, bad})
 	}
-	s.table([]float64{.17, .12, .19, .17, .16, .19}, []string{"Pass", "At the nut", "Set", "Done by", "When (UTC)",
-		"Not right"}, rows)
+	head := []string{"Pass", "At the nut", "Set", "Done by", "When (UTC)", "Not right"}
+	if s.v.Record.Plan.Apart() {
+		head[1], head[2] = "Left, about", "Turned back"
+	}
+	s.table([]float64{.17, .12, .19, .17, .16, .19}, head, rows)
 }
 
 // fastener names one by its position. In older chains there may be one that the joint does not have.

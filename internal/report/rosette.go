@@ -67,7 +67,7 @@ func (s *sheet) rosette(g *plan.FastenerGroup, list []run.FastenerState, cx, cy,
 		}
 	}
 	s.SetLineWidth(0.3)
-	if g.FinalNm == 0 {
+	if g.FinalNm == 0 || s.v.Record.Plan.Apart() {
 		return
 	}
 	label := quantity.Text(quantity.Significant(g.FinalNm, 3)) + " N·m"
@@ -144,14 +144,20 @@ func (s *sheet) nut(x, y, r float64, f run.FastenerState, numbered bool) {
 		a := (30 + 60*float64(c)) * math.Pi / 180
 		pts = append(pts, fpdf.PointType{X: x + r*math.Sin(a), Y: y - r*math.Cos(a)})
 	}
+	open := f.State == run.StandingLetGo
 	s.SetFillColor(0, 0, 0)
+	if open {
+		s.SetFillColor(255, 255, 255)
+	}
 	s.Polygon(pts, "FD")
 	if !numbered {
 		return
 	}
 	num := fmt.Sprint(f.Number)
 	s.font("mono", math.Max(5, math.Min(10, r*2.2)))
-	s.SetTextColor(255, 255, 255)
+	if !open {
+		s.SetTextColor(255, 255, 255)
+	}
 	_, fs := s.GetFontSize()
 	s.Text(x-s.GetStringWidth(num)/2, y+fs*0.34, num)
 	s.SetTextColor(0, 0, 0)

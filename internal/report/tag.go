@@ -51,6 +51,9 @@ func signedBy(v Sealed) string {
 	if v.Record.State.Verdict.Code == run.TurnedDown {
 		return "Turned down by " + v.ProvedBy + ". Do not use."
 	}
+	if v.Record.Plan.Apart() {
+		return "Taken apart by " + v.TightenedBy + ". It holds nothing."
+	}
 	return "Tightened " + v.TightenedBy + ", proved " + v.ProvedBy
 }
 

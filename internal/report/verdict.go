@@ -66,10 +66,18 @@ func (s *sheet) signatures() {
 	w := width / 2
 	s.Rect(left, s.y, width, 22, "D")
 	s.Line(left+w, s.y, left+w, s.y+22)
-	for i, q := range []struct {
+	list := []struct {
 		purpose run.Purpose
 		label   string
-	}{{run.SignTightened, "Tightened"}, {run.SignProved, "Proved"}, {run.SignTurnedDown, "Turned down"}} {
+	}{{run.SignTightened, "Tightened"}, {run.SignProved, "Proved"}, {run.SignTurnedDown, "Turned down"}}
+	apart := s.v.Record.Plan.Apart()
+	if apart {
+		list[0].label = "Taken apart"
+	}
+	for i, q := range list {
+		if apart && q.purpose == run.SignProved {
+			continue
+		}
 		down := s.v.Record.State.Verdict.Code == run.TurnedDown
 		if down != (q.purpose == run.SignTurnedDown) && (down || i == 2) {
 			continue

@@ -2489,6 +2489,7 @@ export interface components {
              */
             way?: "" | "apart";
             holds?: string;
+            lead?: string;
             family: string;
             familyName?: string;
             procedureVersion: number;

@@ -132,7 +132,7 @@ export function EaseAct({ w }: { w: Work }) {
         </fieldset>
       )}
       <form
-        className={first ? 'acts reads four' : 'acts'}
+        className={first ? 'acts reads four ease' : 'acts'}
         onSubmit={(e) => {
           e.preventDefault();
           if (field.wrong) return;

@@ -29,7 +29,9 @@ export function PassTable({ state: s, onlyHeldBack, all }: { state: RunState; on
         <tbody>
           {shown.map((p) => {
             const bad = [
-              p.short ? `${p.short} ${['effort', 'stretch'].includes(p.kind) ? 'to adjust' : 'short'}` : '',
+              p.short
+                ? `${p.short} ${p.kind === 'ease' ? 'still held' : ['effort', 'stretch'].includes(p.kind) ? 'to adjust' : 'short'}`
+                : '',
               p.over ? `${p.over} over` : '',
               p.skipped ? `${p.skipped} for later` : '',
               p.moved ? `${p.moved} turned` : '',

@@ -73,6 +73,7 @@ export function Prove({ run, onTighten }: { run: LocalRun & { store: RunStore | 
     );
   }).length;
   const v = s.verdict;
+  const apart = plan.way === 'apart';
   const open = s.deviations.filter((d) => d.status === 'open' || d.status === 'loosened');
   return (
     <div className="pv">
@@ -85,16 +86,17 @@ export function Prove({ run, onTighten }: { run: LocalRun & { store: RunStore | 
           group={g}
           chalk={plan.chalk}
           fasteners={s.fasteners}
-          aim={1}
+          aim={apart ? 0 : 1}
+          {...(apart ? { up: 0, down: 0 } : {})}
           tMax={1.14}
           {...(gap ? { stations: gap.values?.length === 8 ? 8 : 4 } : {})}
-          scale={g.finalNm ? [{ t: 1, text: Math.round(g.finalNm).toString() }] : []}
-          label={`${plan.joint.tag} proved: ${v.word}. ${s.exceptions.join(', ')}`}
+          scale={g.finalNm && !apart ? [{ t: 1, text: Math.round(g.finalNm).toString() }] : []}
+          label={`${plan.joint.tag}${apart ? '' : ' proved'}: ${v.word}. ${s.exceptions.join(', ')}`}
           hub={
             !g.layout.kind || g.layout.kind === 'circle' ? (
               <Hub
                 n={g.layout.count - moved}
-                of={rounds ? 'stayed' : 'done'}
+                of={apart ? 'let go' : rounds ? 'stayed' : 'done'}
                 unit={moved ? `${moved} turned` : ''}
                 k={2.2}
               />
@@ -102,7 +104,8 @@ export function Prove({ run, onTighten }: { run: LocalRun & { store: RunStore | 
           }
         />
         <span className="cap" style={{ left: 8, bottom: 8 }}>
-          {g.groupName && plan.groups.length > 1 ? `${g.groupName}. ` : ''}Flat cap: clicked, nothing measured.
+          {g.groupName && plan.groups.length > 1 ? `${g.groupName}. ` : ''}
+          {apart ? 'Open: let go.' : 'Flat cap: clicked, nothing measured.'}
           {gap ? ' Letters: gap stations.' : ''}
         </span>
         <GroupStrip plan={plan} fasteners={s.fasteners} present={g.group} onChoose={setShown} />

@@ -73,7 +73,7 @@ export function Ready({ run }: { run: LocalRun & { store: RunStore | undefined }
   return (
     <div className="ready">
       <section>
-        <div className="rule">Before the first pull</div>
+        <div className="rule">{plan.way === 'apart' ? 'Before anything is let go' : 'Before the first pull'}</div>
         {s.station === 'ready' && <Cautions list={s.cautions} />}
         {groups.map((g) => {
           const first =
@@ -100,8 +100,8 @@ export function Ready({ run }: { run: LocalRun & { store: RunStore | undefined }
           );
         })}
         <p className="dim" style={{ marginTop: 12, borderTop: '1px solid var(--ink)', paddingTop: 8 }}>
-          Tighten opens when all {groups.length} are cleared, in any order. {plan.houseRules.protectiveAtSite}: site
-          rule.
+          {plan.way === 'apart' ? 'Let go' : 'Tighten'} opens when all {groups.length} are cleared, in any order.{' '}
+          {plan.houseRules.protectiveAtSite}: site rule.
         </p>
       </section>
       {!gapCheck ? (

@@ -11,7 +11,7 @@ function Legend({ easing }: { easing: boolean }) {
         [
           ['var(--ink)', 'var(--ink)', easing ? 'still tight' : 'done this pass', ''],
           ['var(--film-2)', 'var(--ink)', easing ? 'let go in this round' : 'to do', ''],
-          ['url(#hHoldS)', 'var(--hold-edge)', 'short', ''],
+          ['url(#hHoldS)', 'var(--hold-edge)', easing ? 'still held' : 'short', ''],
           ['none', 'var(--hold-ink)', 'for later', '3 2'],
         ] as const
       ).map(([fill, stroke, name, dash]) => (

@@ -108,7 +108,7 @@ export function turnWords(deg: number): string {
     540: 'one turn and a half',
   };
   const flats = deg / 60;
-  return `${words[deg] ?? `${num(deg, 1)}°`}${Number.isInteger(flats) || Number.isInteger(flats * 2) ? `, ${flats} flats` : ''}`;
+  return `${words[deg] ?? `${num(deg, 1)}°`}${Number.isInteger(flats) || Number.isInteger(flats * 2) ? `, ${flats} ${flats === 1 ? 'flat' : 'flats'}` : ''}`;
 }
 
 /** Where a mark at six o’clock comes to by a turn clockwise. */
