@@ -63,6 +63,23 @@ func TestWorkedExampleOfAProcedureRuns(t *testing.T) {
 		}
 		require.Equal(t, 2*4*8, pulls, "by hand, half, full and the round, for eight bolts, twice")
 	}
+	require.NotNil(t, fam.Apart)
+	for _, whole := range []bool{true, false} { // and without its own way, by what it says
+		if !whole {
+			fam.Apart = nil
+		}
+		in := coretest.Input()
+		in.Joint.Family, in.Family, in.Apart = fam.Code, fam, true
+		in.Specification = plan.Sample(fam, map[string]string{"inside": "closed"})
+		p, err := plan.Make(in)
+		require.NoError(t, err)
+		_, asked := p.Check("cracked")
+		require.Equal(t, whole, asked)
+		s := coretest.NewScript(p)
+		s.Finish()
+		require.Equal(t, "Taken apart", s.State().Verdict.Word)
+		require.Empty(t, s.State().OpenItems)
+	}
 	require.NotContains(t, names(procedure.Builtin()), fam.Code, "it is the site's own")
 }
 

@@ -45,7 +45,14 @@ func (m *maker) unknown() bool {
 func (p *Plan) begin(in Input, fam procedure.Family, i, offset int, lead string) (*maker, error) {
 	g := fam.Fasteners[i]
 	group := &p.Groups[i]
-	m := &maker{Plan: p, FastenerGroup: group, fam: g, first: g.Code == lead, own: in.Own, source: p.Specification.Source()}
+	m := &maker{
+		Plan:          p,
+		FastenerGroup: group,
+		fam:           g,
+		first:         g.Code == lead,
+		own:           in.Own,
+		source:        p.Specification.Source(),
+	}
 	var given bool
 	if m.spec, given = p.Specification.Of(g.Code, m.first); !given {
 		m.spec = Fasteners{Group: g.Code, Target: Target{Form: Stated}}

@@ -153,7 +153,20 @@ const (
 
 // Dos lists them.
 func Dos() []Do {
-	return []Do{DoHand, DoTorque, DoStill, DoVerify, DoTurn, DoTurns, DoShape, DoEffort, DoStretch, DoLeave, DoUndo, DoEase}
+	return []Do{
+		DoHand,
+		DoTorque,
+		DoStill,
+		DoVerify,
+		DoTurn,
+		DoTurns,
+		DoShape,
+		DoEffort,
+		DoStretch,
+		DoLeave,
+		DoUndo,
+		DoEase,
+	}
 }
 
 // Step is a part of the work. With several groups each stage goes through all of them before the next begins.
@@ -178,38 +191,10 @@ type Step struct {
 	Needs      []string `json:"needs,omitempty"`      // what it rests on, beside the steps before it; see Needed
 }
 
-// Routine is what a way of tightening asks for beside the family: checks before the first pull and after the last, what
-// to do at each setting, each pull and when loosening.
-type Routine struct {
-	Method   string   `json:"method"`
-	Rows     []Row    `json:"rows"`
-	Checks   []Check  `json:"checks"`
-	Setting  []string `json:"setting"` // steps to set the value
-	Pull     []string `json:"pull"`    // steps of each pull
-	Clear    string   `json:"clear"`   // what must be said before each pull; "": nothing
-	Loosen   []string `json:"loosen"`
-	Cautions []string `json:"cautions"`
-	Apart    []Check  `json:"apart,omitempty"` // asked when a joint is taken apart with it
-}
-
 // The families are written as YAML and kept beside it as JSON, which is what is built in; a test holds the two alike.
 //
 //go:embed families/*.json routines/*.json
 var files embed.FS
-
-// RoutineFor gives the routine of a method: wrench, multiplier, hydraulic or tensioner; unknown ones are refused.
-func RoutineFor(method string) (Routine, error) {
-	raw, err := files.ReadFile("routines/" + method + ".json")
-	if err != nil {
-		return Routine{}, quantity.Refuse("method", "Use wrench, multiplier, hydraulic or tensioner.",
-			"%q is not a way of tightening", method)
-	}
-	var r Routine
-	if err := json.Unmarshal(raw, &r); err != nil {
-		return Routine{}, fmt.Errorf("procedure: routine %s: %w", method, err)
-	}
-	return r, nil
-}
 
 // built holds the families once they have been read. It is no function value, so that a program that asks for none does
 // not carry them.

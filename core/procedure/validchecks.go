@@ -110,6 +110,11 @@ func kinds() map[CheckKind]func(v *validator, path string, c Check) {
 			v.need(path+".item", c.Item)
 			oneOf(v, path+".want", c.Want, []string{"in", "out"})
 		},
+		Fates: func(v *validator, path string, _ Check) {
+			if !v.loosens {
+				v.add(path+".kind", "Put it under apart.", "parts come out only when the joint is taken apart")
+			}
+		},
 		Responsible: func(v *validator, path string, c Check) {
 			if len(c.Ways) == 0 {
 				v.add(path+".ways", "Name what may be chosen.", "is empty")

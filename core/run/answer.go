@@ -80,12 +80,19 @@ var answers map[procedure.CheckKind]func(f *folder, i int, c procedure.Check, e 
 
 func init() { // an answer can ask again for checks that have answers of their own
 	answers = map[procedure.CheckKind]func(f *folder, i int, c procedure.Check, e Event){
-		procedure.Measure: (*folder).measure, procedure.Match: (*folder).match, procedure.Sequence: (*folder).sequence,
-		procedure.Clock:     (*folder).clock,
-		procedure.Temporary: (*folder).temporary, procedure.Test: (*folder).test,
-		procedure.Responsible: (*folder).responsible, procedure.Lubricant: (*folder).lubricant,
-		procedure.Parts: (*folder).parts, procedure.Condition: (*folder).condition,
-		procedure.Fates: (*folder).fates, procedure.Confirm: (*folder).confirmed, procedure.Orientation: (*folder).confirmed,
+		procedure.Measure:     (*folder).measure,
+		procedure.Match:       (*folder).match,
+		procedure.Sequence:    (*folder).sequence,
+		procedure.Clock:       (*folder).clock,
+		procedure.Temporary:   (*folder).temporary,
+		procedure.Test:        (*folder).test,
+		procedure.Responsible: (*folder).responsible,
+		procedure.Lubricant:   (*folder).lubricant,
+		procedure.Parts:       (*folder).parts,
+		procedure.Condition:   (*folder).condition,
+		procedure.Fates:       (*folder).fates,
+		procedure.Confirm:     (*folder).confirmed,
+		procedure.Orientation: (*folder).confirmed,
 	}
 }
 

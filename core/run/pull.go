@@ -165,7 +165,9 @@ func outcomeText(m Mark, e Event, u quantity.Unit) string {
 	if e.Outcome == Undone && e.Reading != nil {
 		broke = ", let go at " + at
 	}
-	text := w.With(working.Facts{"at": at, "broke": broke, "turned": quantity.Text(quantity.Significant(e.TurnedDeg, 4)) + "°"})
+	text := w.With(
+		working.Facts{"at": at, "broke": broke, "turned": quantity.Text(quantity.Significant(e.TurnedDeg, 4)) + "°"},
+	)
 	if e.Outcome == Reached && e.AngleDeg > 0 {
 		text += ", " + quantity.Text(quantity.Significant(e.AngleDeg, 3)) + "°"
 	}

@@ -76,7 +76,16 @@ const (
 
 // Rules lists every rule in the order in which they are asked.
 func Rules() []Rule {
-	return slices.Concat(countRules, placeRules, handRules, easeRules, settingRules, readingRules, confirmRules, raisedRules)
+	return slices.Concat(
+		countRules,
+		placeRules,
+		handRules,
+		easeRules,
+		settingRules,
+		readingRules,
+		confirmRules,
+		raisedRules,
+	)
 }
 
 // countRules say whether a pull counts at all. Each has the last word.

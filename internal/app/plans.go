@@ -88,29 +88,6 @@ func (a *App) makePlan(ctx context.Context, q *store.Queries, j store.Joint, c p
 	return plan.Make(in)
 }
 
-// apartPlan lays out how a joint is taken apart, by what it was tightened by last.
-func (a *App) apartPlan(ctx context.Context, q *store.Queries, j store.Joint) (*plan.Plan, error) {
-	spec, err := specificationOf(ctx, q, j)
-	if err != nil {
-		return nil, err
-	}
-	in, err := a.planInput(ctx, q, j, spec, plan.Choices{})
-	if err != nil {
-		return nil, err
-	}
-	in.Apart = true
-	last, err := q.LatestPlan(ctx, j.ID)
-	if err != nil && !none(err) {
-		return nil, err
-	}
-	if err == nil {
-		if in.Was, err = decode[*plan.Plan](last.Data); err != nil {
-			return nil, err
-		}
-	}
-	return plan.Make(in)
-}
-
 // specificationOf is the specification of a joint that is in force.
 func specificationOf(ctx context.Context, q *store.Queries, j store.Joint) (plan.Specification, error) {
 	row, err := q.GetSpecification(ctx, store.GetSpecificationParams{JointID: j.ID, Version: j.SpecificationVersion})

@@ -173,14 +173,6 @@ func (a *App) seal(ctx context.Context, q *store.Queries, r store.Run, p *plan.P
 	return row, q.Append(ctx, line)
 }
 
-// sealedSummary is the line under a joint in a list once its record is sealed.
-func sealedSummary(p *plan.Plan, number string) string {
-	if p.Apart() {
-		return "taken apart, record " + number
-	}
-	return "record " + number
-}
-
 // Records gives a page of the sealed records, newest first.
 func (a *App) Records(ctx context.Context, text string, limit, offset int) (RecordPage, error) {
 	rows, err := a.q.ListRecords(ctx, store.ListRecordsParams{Q: like(text), N: int32(limit), Skip: int32(offset)})

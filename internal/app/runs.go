@@ -47,23 +47,6 @@ func (a *App) WorkAgain(ctx context.Context, who Actor, tag string, c plan.Choic
 	})
 }
 
-// TakeApart begins to take a joint apart, from whatever state it is in, and says why. Refused: one whose work is under
-// way; that is turned down first, and its record sealed.
-func (a *App) TakeApart(ctx context.Context, who Actor, tag, why string) (RunView, error) {
-	if strings.TrimSpace(why) == "" {
-		return RunView{}, &Problem{Kind: Invalid, Field: "again", Title: "Nobody says why " + tag + " is taken apart.",
-			Remedy: "Say why in a few words: leaks, gasket changed, part inspected."}
-	}
-	return a.begin(ctx, who, tag, why, func(q *store.Queries, j store.Joint) (uuid.UUID, error) {
-		p, err := a.apartPlan(ctx, q, j)
-		if err != nil {
-			return uuid.Nil, err
-		}
-		row, _, err := a.keepPlan(ctx, q, who, j, p, "", strings.TrimSpace(why))
-		return row.ID, err
-	})
-}
-
 // begin opens a run on the plan that choose gives; it follows the joint's latest record, for the reason again.
 func (a *App) begin(ctx context.Context, who Actor, tag, again string,
 	choose func(q *store.Queries, j store.Joint) (uuid.UUID, error)) (RunView, error) {
@@ -123,23 +106,6 @@ func lastRecord(ctx context.Context, q *store.Queries, j store.Joint, again stri
 			Remedy: "Say why it is worked on again: re-torque, correction, taken apart."}
 	}
 	return list[0].Number, nil
-}
-
-// freshParts says what must be there anew after a joint was taken apart, by the record of that; "" for nothing.
-func freshParts(ctx context.Context, q *store.Queries, number string) (string, error) {
-	row, err := q.GetRecord(ctx, number)
-	if err != nil || row.Target != plan.TakenApartWords {
-		return "", err
-	}
-	_, rec, err := record.Read(row.File)
-	if err != nil {
-		return "", fmt.Errorf("app: record %s: %w", number, err)
-	}
-	var out []string
-	for _, r := range rec.State.Replace {
-		out = append(out, r.What+" ("+r.Why+")")
-	}
-	return strings.Join(out, "; "), nil
 }
 
 func (a *App) planToStart(ctx context.Context, q *store.Queries, who Actor, j store.Joint, c plan.Choices,

@@ -96,9 +96,13 @@ func (s *sheet) apartFacts(cells [][2]string, tools []string) [][2]string {
 	for _, r := range st.Replace {
 		fresh = append(fresh, r.What+" ("+r.Why+")")
 	}
-	return append(cells, [2]string{"Went on at", orDash(strings.Join(went, ", "))}, [2]string{"It held", orDash(p.Holds)},
+	return append(
+		cells,
+		[2]string{"Went on at", orDash(strings.Join(went, ", "))},
+		[2]string{"It held", orDash(p.Holds)},
 		[2]string{"Let go with", orDash(strings.Join(tools, ", "))},
-		[2]string{"To be there anew", cmp.Or(strings.Join(fresh, "; "), "nothing")})
+		[2]string{"To be there anew", cmp.Or(strings.Join(fresh, "; "), "nothing")},
+	)
 }
 
 // factRow draws cells of a heading and a value beside each other, as high as the longest value asks for.
