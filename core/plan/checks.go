@@ -45,6 +45,12 @@ func (p *Plan) limits(fam procedure.Family, makers []*maker) {
 		if v, from, ok := p.figure(fam, c.LowFigure, c.LowFactor); ok {
 			c.Low, c.LimitFrom = v, from
 		}
+		if v, _, ok := p.figure(fam, c.FromFigure, 0); ok {
+			c.FromHour = v
+		}
+		if v, _, ok := p.figure(fam, c.ToFigure, 0); ok {
+			c.ToHour = v
+		}
 		if c.TimesCount != "" {
 			for _, m := range makers {
 				if m.Code == c.TimesCount {
@@ -62,14 +68,18 @@ func (p *Plan) figure(fam procedure.Family, code string, factor float64) (v floa
 			continue
 		}
 		from = p.Specification.Source()
-		if _, given := p.Specification.Figures[code]; !given && x.Derive != nil {
+		_, given := p.Specification.Figures[code]
+		if !given && x.Usual != 0 {
+			from = fmt.Sprintf("usual by the procedure, version %d; the document gives none", fam.Version)
+		}
+		if !given && x.Derive != nil {
 			names := fam.FigureNames(x.Derive.Of)
 			for i, n := range names {
 				names[i] = strings.ToLower(n[:1]) + n[1:] // units in them keep their letters
 			}
 			from += ", worked out of " + strings.Join(names, " and ")
 		}
-		v, ok = x.Known(p.Specification.Figures)
+		v, ok = x.Known(p.all)
 	}
 	if factor != 0 {
 		v *= factor
@@ -82,15 +92,21 @@ const differsBy = 0.02
 
 // workedOut shows a figure that follows from others, and holds one that the document gives against it.
 func (p *Plan) workedOut(fam procedure.Family, x procedure.Figure) {
-	v, ok := x.Worked(p.Specification.Figures)
+	v, ok := x.Worked(p.all)
 	if !ok {
 		return
 	}
-	a, b := p.Specification.Figures[x.Derive.Of[0]], p.Specification.Figures[x.Derive.Of[1]]
+	a, b := p.all[x.Derive.Of[0]], p.all[x.Derive.Of[1]]
 	w := working.New(x.Name)
 	names := fam.FigureNames(x.Derive.Of)
-	w.Supply("a", names[0], a, "", p.Specification.Source())
-	w.Supply("b", names[1], b, "", p.Specification.Source())
+	source := func(code string) string {
+		if _, given := p.Specification.Figures[code]; !given {
+			return fmt.Sprintf("usual by the procedure, version %d; the document gives none", fam.Version)
+		}
+		return p.Specification.Source()
+	}
+	w.Supply("a", names[0], a, "", source(x.Derive.Of[0]))
+	w.Supply("b", names[1], b, "", source(x.Derive.Of[1]))
 	formula := map[string]string{procedure.ByMultiple: "a · b", procedure.ByShift: "a · tan(b · π / 180)",
 		procedure.ByLess: "a - b", procedure.ByPlus: "a + b"}[x.Derive.By]
 	w.Calc("x", x.Name, formula, v, "", "own rule")
@@ -119,7 +135,7 @@ func (p *Plan) supply(fam procedure.Family) {
 			"Document: the target has no source. An engineer may allow it with a reason")
 	}
 	for _, f := range fam.Figures {
-		if _, ok := f.Known(s.Figures); !ok && f.Must {
+		if _, ok := f.Known(p.all); !ok && f.Must {
 			p.ToBeSupplied = append(p.ToBeSupplied, f.Name+": the document's figure is missing")
 		}
 		p.workedOut(fam, f)
@@ -225,7 +241,7 @@ func (p *Plan) gates() {
 				out = append(out, one)
 			}
 		case c.Before != "":
-			out = append(out, gate(c, at[0]))
+			out = append(out, gate(c, at[min(max(c.Stage, 1), len(at))-1]))
 		default:
 			out = append(out, gate(c, at[len(at)-1]))
 		}

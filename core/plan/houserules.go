@@ -37,6 +37,8 @@ type HouseRules struct {
 	ReadingBandPct float64 `json:"readingBandPct,omitempty"`
 	// loosening takes so many times the tightening torque
 	LooseningFactor float64 `json:"looseningFactor,omitempty"`
+	// the first round of a gasket goes to so many per cent of the target at most, 0: as far as the scheme says
+	FirstRoundPct float64 `json:"firstRoundPct,omitempty"`
 	// share of what it went on at below which a fastener that is let go was loose already; 0: LooseShare
 	LooseShare float64 `json:"looseShare,omitempty"`
 	// how a click wrench is wound down: "lowest_mark" or "maker"
@@ -193,6 +195,9 @@ func listHouseRules() []HouseRule {
 				return nil, s.Percents
 			}).
 			school("scheme", "A light first stage spares the gasket; three stages even out the load."),
+		figureRule("firstRoundPct", "First round on a gasket at most (0: no limit)", "%", 0, 100, 50,
+			func(r *HouseRules) any { return &r.FirstRoundPct }).
+			school("firstRoundPct", "Too much on the first bolt crushes a soft gasket there before the others reach it."),
 		choiceRule("pattern", "Order", "cross", func(r *HouseRules) any { return &r.Pattern },
 			string(sequence.Cross), "across, pair by pair", string(sequence.Group), "quarters or eighths",
 			string(sequence.Clockwise), "around").

@@ -217,6 +217,12 @@ func (m *maker) condition(in Input) error {
 		if !m.Lubricant.Dry() {
 			wrong = "stay " + m.fam.Condition
 		}
+	case "dry_or_maker":
+		if !m.Lubricant.Dry() {
+			m.find(MakersWord, "word", m.Word(), "lubricant", m.Lubricant.Name, "source", m.source)
+			m.NeedsApproval = append(m.NeedsApproval,
+				fmt.Sprintf("%s threads with %s: usually dry, on the word of %s", m.Word(), m.Lubricant.Name, m.source))
+		}
 	case "lubricated":
 		if !m.Lubricant.Wet() {
 			wrong = "are lubricated"

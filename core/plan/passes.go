@@ -139,7 +139,7 @@ func (m *maker) step(step procedure.Step, taken map[string][]int) error {
 // figures fills in how far a turn goes, the window of an effort, the band of a stretch.
 func (m *maker) figures(step procedure.Step, ps *Pass) error {
 	figure := func(code string) (float64, bool) {
-		v, ok := m.Specification.Figures[code]
+		v, ok := m.all[code]
 		return v, ok
 	}
 	ps.TurnDeg, ps.Datum = step.TurnDeg, step.Datum
@@ -158,7 +158,14 @@ func (m *maker) figures(step procedure.Step, ps *Pass) error {
 		if !ok {
 			break // listed as a figure to be supplied
 		}
-		ps.LowNm, ps.HighNm = v*m.fam.EffortLow, v*m.fam.EffortHigh
+		low, high := m.fam.EffortLow, m.fam.EffortHigh
+		if part, known := figure(m.fam.EffortLowFigure); known {
+			low = part
+		}
+		if part, known := figure(m.fam.EffortHighFigure); known {
+			high = part
+		}
+		ps.LowNm, ps.HighNm = v*low, v*high
 	case StretchPass:
 		t := m.spec.Target
 		ps.LowMM, ps.HighMM = t.StretchMM*(1-t.MinusPct/100), t.StretchMM*(1+t.PlusPct/100)

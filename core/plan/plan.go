@@ -176,6 +176,8 @@ type Plan struct {
 	// Rules is the number of the rules that a run on this plan is judged by, so that a later rule leaves the verdict of
 	// an earlier record as it was; see RulesNow.
 	Rules int `json:"rules,omitempty"`
+
+	all map[string]float64 // figures of the document, with the usual ones where it gives none; while it is made
 }
 
 // Complete reports whether the plan can be carried out: tools where they are needed, targets, and nothing left to be
@@ -236,6 +238,7 @@ func Make(in Input) (*Plan, error) {
 		Groups:   make([]FastenerGroup, len(fam.Fasteners)),
 		Cautions: []string{}, Findings: []working.Finding{}, ToBeSupplied: []string{}, NeedsApproval: []string{},
 		Workings: []*working.Working{}, Passes: []Pass{}, Chalk: []int{}, Loading: []int{}}
+	p.all = fam.Filled(s.Figures)
 	if g, ok := in.Own.Gasket(s.Gasket); ok {
 		p.Gasket = &g
 	}

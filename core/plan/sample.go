@@ -12,8 +12,8 @@ func Sample(f procedure.Family, given map[string]string) Specification {
 	s := Specification{Version: 1, Document: "sample", Revision: "0", Gasket: "sample", Variant: map[string]string{},
 		Figures: map[string]float64{}}
 	for _, x := range f.Figures {
-		if x.Derive != nil {
-			continue // it follows
+		if x.Derive != nil || x.Usual != 0 {
+			continue // it follows, or is as usual
 		}
 		v := x.Min + 1
 		if x.Max > 0 {
@@ -54,7 +54,7 @@ func sampleGroup(g procedure.Fasteners) Fasteners {
 	case procedure.ByTorque, procedure.ByStretch:
 		o.Thread, o.Material, o.Lubricant = "M20", "8.8", "light_oil"
 		switch g.Condition {
-		case "dry", "degreased":
+		case "dry", "dry_or_maker", "degreased":
 			o.Lubricant = "dry_as_received"
 		case "locker":
 			o.Lubricant = "threadlocker_wet"

@@ -2,6 +2,7 @@ package plan
 
 import (
 	"fmt"
+	"math"
 	"slices"
 
 	"dynacor/core/procedure"
@@ -58,7 +59,25 @@ func (m *maker) lubricantOf() {
 // puts reports whether the site's lubricant goes on these threads where the document names none.
 func (r HouseRules) puts(g procedure.Fasteners) bool {
 	return r.Lubricant != "" && r.Lubricant != LubricantAsked &&
-		!slices.Contains([]string{"dry", "degreased", "locker"}, g.Condition)
+		!slices.Contains([]string{"dry", "dry_or_maker", "degreased", "locker"}, g.Condition)
+}
+
+// firstRound asks an engineer where the first round on a gasket goes further than the house rule lets it.
+func (p *Plan) firstRound(makers []*maker) {
+	limit := p.HouseRules.FirstRoundPct
+	gasket := slices.ContainsFunc(p.Parts, func(x procedure.Part) bool { return x.Code == "gasket" })
+	if limit == 0 || !gasket {
+		return
+	}
+	for _, m := range makers {
+		i := slices.IndexFunc(p.Passes, func(ps Pass) bool { return ps.Kind == StagePass && ps.Group == m.Code })
+		if i < 0 || m.Layout.Count < 3 || quantity.AtMost(p.Passes[i].Percent, limit) {
+			continue
+		}
+		pct := quantity.Text(math.Round(p.Passes[i].Percent))
+		m.find(FirstRound, "pct", pct, "limit", quantity.Text(limit), "reason", p.HouseRules.Reasons["firstRoundPct"])
+		p.NeedsApproval = append(p.NeedsApproval, "First round on the gasket at "+pct+" %")
+	}
 }
 
 // schools adds what the site's choices ask of this joint: cautions before the work, and what is due after it.
@@ -93,6 +112,7 @@ func (p *Plan) schools(makers []*maker) {
 	if !torque {
 		return
 	}
+	p.firstRound(makers)
 	if r.RetorqueHours > 0 {
 		p.After = append(p.After,
 			fmt.Sprintf("Re-torque once, %s hours after the last pull, cold and out of service, at the last setting "+

@@ -116,8 +116,9 @@ func (s Specification) Lacks(fam procedure.Family, r HouseRules) string {
 			return "lubricant"
 		}
 	}
+	filled := fam.Filled(s.Figures)
 	for _, x := range fam.Figures {
-		if _, ok := x.Known(s.Figures); x.Must && !ok {
+		if _, ok := x.Known(filled); x.Must && !ok {
 			return strings.ToLower(x.Name)
 		}
 	}

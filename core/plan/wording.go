@@ -12,6 +12,8 @@ const (
 	AboveHouseYield  working.Code = "above_house_yield"
 	NotForTorque     working.Code = "not_for_torque"
 	WrongCondition   working.Code = "wrong_condition"
+	FirstRound       working.Code = "first_round"
+	MakersWord       working.Code = "makers_word"
 	OtherLubricant   working.Code = "other_lubricant"
 	HouseLubricant   working.Code = "house_lubricant"
 	HouseExtension   working.Code = "extension"
@@ -42,6 +44,16 @@ var FindingKinds = []FindingKind{
 		"Lubricate, or use another method."},
 	{WrongCondition, "", working.Stop, "{word} threads {wrong} here; the specification names {lubricant}.", "{where}",
 		"Have the specification put right: its torque holds for another condition."},
+	{FirstRound, "", working.Caution, "The first round goes to {pct} % at once; on a gasket {limit} % is the most.",
+		"{reason}", "Choose stages that begin lighter, or an engineer approves the plan."},
+	{
+		MakersWord,
+		"",
+		working.Caution,
+		"{word} threads are dry as a rule; the document names {lubricant}.",
+		"A torque for dry threads overdraws wet ones by a third or more; only the maker's own word goes before the rule.",
+		"An engineer looks at {source} and approves the plan.",
+	},
 	{OtherLubricant, "", working.Caution, "The document holds for {document}, this plan for {lubricant}.",
 		"The torque is changed so that the bolt load stays the same; the document does not say so.",
 		"An engineer approves the plan."},

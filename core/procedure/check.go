@@ -83,6 +83,9 @@ type Check struct {
 	Items    []string `json:"items,omitempty"`    // of a sequence
 	FromHour float64  `json:"fromHour,omitempty"` // permitted sector, clockwise
 	ToHour   float64  `json:"toHour,omitempty"`
+	// figures of the document that give the sector, each before the hour above
+	FromFigure string `json:"fromFigure,omitempty"`
+	ToFigure   string `json:"toFigure,omitempty"`
 	// temporary: what; the check that brings it in and the one that takes it out name the same
 	Item    string   `json:"item,omitempty"`
 	Want    string   `json:"want,omitempty"`    // temporary: "in" or "out"
@@ -99,6 +102,8 @@ type Check struct {
 	Before string `json:"before,omitempty"` // step before whose first pass it must be cleared
 	After  string `json:"after,omitempty"`  // step after whose last pass it must be cleared
 	Each   bool   `json:"each,omitempty"`   // asked anew for each pass of the step
+	// with Before: before which pass of the step, the first is 1; 0: the first
+	Stage int `json:"stage,omitempty"`
 	// group that a lubricant, wrench or temporary item belongs to; "": the first
 	Fasteners string `json:"fasteners,omitempty"`
 	Pass      int    `json:"pass,omitempty"` // filled in by the plan: must be cleared before this pass begins

@@ -1,6 +1,7 @@
 package procedure
 
 import (
+	"maps"
 	"math"
 	"slices"
 )
@@ -50,6 +51,18 @@ func (x Figure) Known(figures map[string]float64) (v float64, ok bool) {
 		return v, true
 	}
 	return x.Worked(figures)
+}
+
+// Filled gives the figures of a document, with the usual ones of the procedure where it gives none.
+func (f Family) Filled(figures map[string]float64) map[string]float64 {
+	out := map[string]float64{}
+	for _, x := range f.Figures {
+		if x.Usual != 0 {
+			out[x.Code] = x.Usual
+		}
+	}
+	maps.Copy(out, figures)
+	return out
 }
 
 // FigureNames gives the names of figures by their codes.

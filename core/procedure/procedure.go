@@ -81,7 +81,9 @@ type Figure struct {
 	Must bool    `json:"must,omitempty"` // work does not begin without it
 	Min  float64 `json:"min,omitempty"`
 	Max  float64 `json:"max,omitempty"` // 0: none
-	When Answers `json:"when,omitempty"`
+	// what holds when the document gives none, as usual in the trade; 0: nothing does
+	Usual float64 `json:"usual,omitempty"`
+	When  Answers `json:"when,omitempty"`
 	// how it is worked out of other figures, so that nobody types it; one that a document gives is held against it
 	Derive *Derive `json:"derive,omitempty"`
 }
@@ -130,6 +132,9 @@ type Fasteners struct {
 	EffortLow  float64           `json:"effortLow,omitempty"`  // window of ByEffort, as parts of the figure
 	EffortHigh float64           `json:"effortHigh,omitempty"` //
 	Effort     string            `json:"effort,omitempty"`     // figure that is the whole
+	// figures that give the parts, each before the number above
+	EffortLowFigure  string `json:"effortLowFigure,omitempty"`
+	EffortHighFigure string `json:"effortHighFigure,omitempty"`
 }
 
 // Do is what a step does.

@@ -88,6 +88,15 @@ func Sketches() []string {
 		"jig_out",
 		"props_out",
 		"guide_off",
+		"stub_in",
+		"stub_out",
+		"shield_over",
+		"shield_back",
+		"rig_off",
+		"sleeve_out",
+		"sleeve_in",
+		"bolt_in",
+		"bolt_out",
 	}
 }
 
@@ -209,6 +218,10 @@ func (v *validator) questions() {
 		v.need(path+".name", x.Name)
 		v.when(path, x.When)
 		v.derives(path, x)
+		if x.Usual != 0 && (x.Usual < x.Min || x.Max != 0 && x.Usual > x.Max || x.Derive != nil) {
+			v.add(path+".usual", "Put it between min and max, and leave it out where the figure follows of others.",
+				"is %v", x.Usual)
+		}
 		if x.Max != 0 && x.Max <= x.Min {
 			v.add(path+".max", "Give the higher figure as max.", "is not above min")
 		}
@@ -221,7 +234,8 @@ func (v *validator) fasteners() {
 	}
 	seen := map[string]bool{}
 	patterns := []sequence.Pattern{sequence.Cross, sequence.Group, sequence.Clockwise, sequence.AlternateTwo,
-		sequence.Cardinal, sequence.Pairs, sequence.Outward, sequence.Chosen}
+		sequence.Cardinal, sequence.Pairs, sequence.Outward, sequence.FromStiff,
+		sequence.Chosen}
 	for i, g := range v.f.Fasteners {
 		path := at("fasteners", g.Code, i)
 		v.code(path, g.Code, seen)
@@ -258,14 +272,22 @@ func (v *validator) fasteners() {
 			v.group(path+".same", g.Same)
 		}
 		if g.Condition != "" {
-			oneOf(v, path+".condition", g.Condition, []string{"dry", "degreased", "lubricated", "locker"})
+			oneOf(
+				v,
+				path+".condition",
+				g.Condition,
+				[]string{"dry", "dry_or_maker", "degreased", "lubricated", "locker"},
+			)
 		}
 		if g.Target == NoTorque {
 			v.need(path+".targetWhy", g.TargetWhy)
 		}
 		if g.Target == ByEffort {
 			v.figure(path+".effort", g.Effort)
-			if g.Effort == "" || !(g.EffortLow > 0 && g.EffortHigh > g.EffortLow) {
+			v.figure(path+".effortLowFigure", g.EffortLowFigure)
+			v.figure(path+".effortHighFigure", g.EffortHighFigure)
+			if g.Effort == "" || !(g.EffortLow > 0 && g.EffortHigh > g.EffortLow) &&
+				(g.EffortLowFigure == "" || g.EffortHighFigure == "") {
 				v.add(path+".effort", "Name the figure, and the parts of it from and to.", "the window is not given")
 			}
 		}

@@ -85,7 +85,7 @@ func TestFaultsNameTheirPlaceAndTheRemedy(t *testing.T) {
 		"fasteners.face_a.scheme":        func(f *procedure.Family) { f.Fasteners[0].Scheme = "in one go" },
 		"fasteners.face_a.condition":     func(f *procedure.Family) { f.Fasteners[0].Condition = "wet" },
 		"fasteners.face_a.refused.cross": func(f *procedure.Family) { f.Fasteners[0].Refused = map[string]string{"cross": "tilts"} },
-		"fasteners.gland.effort":         func(f *procedure.Family) { last(f.Fasteners).EffortHigh = 0 },
+		"fasteners.gland.effort":         func(f *procedure.Family) { last(f.Fasteners).EffortHighFigure = "" },
 		"work":                           func(f *procedure.Family) { f.Work = nil },
 		"work.faces.do":                  func(f *procedure.Family) { f.Work[1].Do = "hit" },
 		"work.faces.groups":              func(f *procedure.Family) { f.Work[1].Groups = nil },

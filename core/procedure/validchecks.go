@@ -36,20 +36,7 @@ func (v *validator) checks() {
 		}
 		v.when(path, c.When)
 		v.group(path+".fasteners", c.Fasteners)
-		v.step(path+".before", c.Before)
-		v.step(path+".after", c.After)
-		r := slices.IndexFunc(v.f.Rows, func(g Row) bool { return g.Code == c.Row })
-		gated := c.Before != "" || c.After != ""
-		switch {
-		case r < 0:
-			v.add(path+".row", "Name a row of checks.", "there is no row %q", c.Row)
-		case gated && v.f.Rows[r].Station != Tighten:
-			v.add(path+".row", "Put it in a row of Tighten.", "is asked between steps and stands in a row of %s",
-				v.f.Rows[r].Station)
-		case !gated && c.Station != v.f.Rows[r].Station:
-			v.add(path+".station", "Let them agree.", "is %q, its row belongs to %s", string(c.Station),
-				v.f.Rows[r].Station)
-		}
+		v.place(path, c)
 		v.waiver(path, c)
 		v.needs(path, c.Needs)
 		for k, r := range c.Signers {
@@ -87,6 +74,27 @@ func (v *validator) checks() {
 	}
 }
 
+// place refuses a check that is asked nowhere, or in a row of another stop.
+func (v *validator) place(path string, c Check) {
+	v.step(path+".before", c.Before)
+	if c.Stage < 0 || c.Stage > 0 && (c.Before == "" || c.Each) {
+		v.add(path+".stage", "Say before which step it is asked, or leave it out.", "is %d", c.Stage)
+	}
+	v.step(path+".after", c.After)
+	r := slices.IndexFunc(v.f.Rows, func(g Row) bool { return g.Code == c.Row })
+	gated := c.Before != "" || c.After != ""
+	switch {
+	case r < 0:
+		v.add(path+".row", "Name a row of checks.", "there is no row %q", c.Row)
+	case gated && v.f.Rows[r].Station != Tighten:
+		v.add(path+".row", "Put it in a row of Tighten.", "is asked between steps and stands in a row of %s",
+			v.f.Rows[r].Station)
+	case !gated && c.Station != v.f.Rows[r].Station:
+		v.add(path+".station", "Let them agree.", "is %q, its row belongs to %s", string(c.Station),
+			v.f.Rows[r].Station)
+	}
+}
+
 // kinds ask for what a check of its kind cannot be without.
 func kinds() map[CheckKind]func(v *validator, path string, c Check) {
 	return map[CheckKind]func(v *validator, path string, c Check){
@@ -102,6 +110,11 @@ func kinds() map[CheckKind]func(v *validator, path string, c Check) {
 			}
 		},
 		Clock: func(v *validator, path string, c Check) {
+			v.figure(path+".fromFigure", c.FromFigure)
+			v.figure(path+".toFigure", c.ToFigure)
+			if c.FromFigure != "" && c.ToFigure != "" {
+				return
+			}
 			if !(c.FromHour > 0 && c.FromHour <= 12 && c.ToHour > 0 && c.ToHour <= 12) {
 				v.add(path+".fromHour", "Give the sector as hours from 1 to 12.", "the sector is not given")
 			}

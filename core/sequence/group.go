@@ -54,15 +54,23 @@ func Once(p Pattern, n int, o GroupOptions) ([]int, error) {
 			out = append(out, i+1, i+1+n/2)
 		}
 		return out, nil
-	case Outward:
+	case Outward, FromStiff:
 		rows, cols := o.Rows, o.Columns
 		if rows*cols != n {
 			rows, cols = 1, n
 		}
-		r, err := SpliceOrder(nil, SpliceInput{Rows: rows, Cols: cols})
+		if p == Outward {
+			r, err := SpiralOrder(nil, SpiralInput{Rows: &rows, Cols: &cols})
+			return r.Order, err
+		}
+		edge := 1.0
+		r, err := SpliceOrder(nil, SpliceInput{Rows: rows, Cols: cols, StiffRow: &edge})
 		return r.Order, err
 	}
-	return nil, quantity.Refuse("pattern",
-		"Choose cross, group, clockwise, alternate_two, cardinal, pairs, outward or chosen.", "%q is not a pattern",
-		string(p))
+	return nil, quantity.Refuse(
+		"pattern",
+		"Choose cross, group, clockwise, alternate_two, cardinal, pairs, outward, from_stiff or chosen.",
+		"%q is not a pattern",
+		string(p),
+	)
 }

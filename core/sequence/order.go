@@ -20,7 +20,8 @@ const (
 	AlternateTwo Pattern = "alternate_two" // two bolts in turn
 	Cardinal     Pattern = "cardinal"      // the four quarters first, then across
 	Pairs        Pattern = "pairs"         // each with the one opposite, going round
-	Outward      Pattern = "outward"       // from the stiffest part of a plate outward
+	Outward      Pattern = "outward"       // from the middle of a plate outward, over the whole of it
+	FromStiff    Pattern = "from_stiff"    // row by row from the stiff edge of a plate to its free end
 	Chosen       Pattern = "chosen"        // as the engineer wrote it down
 )
 
@@ -279,7 +280,10 @@ func Explain(p Pattern, n, groups int) string {
 	case p == Pairs:
 		return "Each fastener and the one opposite, pair by pair around."
 	case p == Outward:
-		return "From the stiffest part of the plate outward, so that the plies close before the edges hold them apart."
+		return "From the middle of the plate outward on all sides, so that the plies close before the edges hold them " +
+			"apart."
+	case p == FromStiff:
+		return "Row by row from the stiff edge to the free end: the plies close away from what cannot give."
 	case p == Chosen:
 		return "The order that the engineer wrote down for this joint."
 	}

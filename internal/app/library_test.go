@@ -218,7 +218,7 @@ func TestHouseRulesAreVersionedAndPlansGoStale(t *testing.T) {
 		"secondaryTorque": func(r *plan.HouseRules) { r.SecondaryTorque = r.PrimaryTorque },
 		"primaryTorque":   func(r *plan.HouseRules) { r.PrimaryTorque = quantity.Newton },
 		"reasons.policy": func(r *plan.HouseRules) {
-			r.Reasons = map[string]string{"scheme": "a", "pattern": "b", "numbering": "c"}
+			r.Reasons = map[string]string{"scheme": "a", "firstRoundPct": "b", "pattern": "c", "numbering": "d"}
 		}, "maxCheckPasses": func(r *plan.HouseRules) { r.MaxCheckPasses = 0 },
 	} {
 		bad := plan.DefaultHouseRules()

@@ -1945,6 +1945,8 @@ export interface components {
             looseningFactor?: number;
             /** Format: double */
             looseShare?: number;
+            /** Format: double */
+            firstRoundPct?: number;
             storage?: string;
             /** Format: double */
             retorqueHours: number;
@@ -2596,6 +2598,10 @@ export interface components {
             fromHour?: number;
             /** Format: double */
             toHour?: number;
+            fromFigure?: string;
+            toFigure?: string;
+            /** @description With before: before which pass of the step, the first is 1. */
+            stage?: number;
             item?: string;
             want?: string;
             ways?: string[];
@@ -3363,6 +3369,8 @@ export interface components {
             /** Format: double */
             effortHigh?: number;
             effort?: string;
+            effortLowFigure?: string;
+            effortHighFigure?: string;
         };
         FamilyRow: {
             code: string;
@@ -3486,6 +3494,11 @@ export interface components {
             min?: number;
             /** Format: double */
             max?: number;
+            /**
+             * Format: double
+             * @description What holds when the document gives none, as usual in the trade.
+             */
+            usual?: number;
             derive?: components["schemas"]["Derive"];
             when?: {
                 [key: string]: string[];

@@ -7,6 +7,7 @@ export const patterns = [
   { value: 'pairs', label: 'Pair by pair' },
   { value: 'cardinal', label: 'Four quarters first' },
   { value: 'outward', label: 'Middle outward' },
+  { value: 'from_stiff', label: 'Stiff edge to free end' },
   { value: 'alternate_two', label: 'In turn' },
   { value: 'chosen', label: 'As written down' },
 ];

@@ -49,4 +49,13 @@ export const sketchWords: Record<string, string> = {
   jig_out: 'Jig off the bearing again',
   props_out: 'Supports away once it is bolted',
   guide_off: 'Guide tool off the gas stem again',
+  stub_in: 'Coupling on the stub in the vise',
+  stub_out: 'Bore empty, nothing left in it',
+  shield_over: 'Turned over, fast side down, to be built upon',
+  shield_back: 'Turned back, fast side up again',
+  rig_off: 'Rig and chain off, coupon beside the hole',
+  sleeve_out: 'Sleeve lifted, to be measured and marked',
+  sleeve_in: 'Sleeve down on its studs again, mark level with the saddle',
+  bolt_in: 'Bolt in the first holes, which spread the ring',
+  bolt_out: 'Bolt out of the first holes, ring free',
 };

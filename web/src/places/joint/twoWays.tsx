@@ -277,6 +277,67 @@ const guideOff = (off: boolean) => (
   </>
 );
 
+const stub = (on: boolean) => (
+  <>
+    <path d="M4 74H34V98H4ZM4 6H34V30H4Z" style={cut} />
+    <path d="M10 40H96V64H10Z" style={part} />
+    <path d={on ? 'M60 30H142V40H96V64H142V74H60V64H96V40H60Z' : 'M104 16H144V26H128V50H144V60H104Z'} style={cutB} />
+  </>
+);
+const stubOut = (out: boolean) => (
+  <>
+    <path d="M20 30H140V42H20ZM20 62H140V74H20Z" style={cutB} />
+    {!out && <path d="M4 43H90V61H4Z" style={part} />}
+    {out && <path d="M16 52H124M116 46l10 6l-10 6" style={ink} />}
+  </>
+);
+const shield = (down: boolean) => (
+  <g transform={down ? undefined : 'rotate(180 75 52)'}>
+    <path d="M22 70H128V86H96V96H54V86H22Z" style={cut} />
+    <path d="M60 70V40H90V70" style={part} />
+    <path d="M40 70V58H54V70M96 70V58H110V70" style={ink} />
+  </g>
+);
+const shieldBack = (back: boolean) => (
+  <g transform={back ? undefined : 'rotate(180 75 52)'}>
+    <path d="M22 18H128V84H22Z" style={part} />
+    <path d="M54 8H96V18H54Z" style={cut} />
+    <path d="M66 8V2H84V8M40 84V92H110V84" style={ink} />
+    <path d="M30 34H120" style={ink} />
+  </g>
+);
+const rig = (off: boolean) => (
+  <>
+    <path d="M4 60H146V92H4Z" style={part} />
+    <path d="M62 60A13 13 0 0 0 88 60Z" style={soft} />
+    {!off && <path d="M56 60V18H94V60M66 18V4H84V18M40 60C40 40 110 40 110 60" style={ink} />}
+    {off && <circle cx="122" cy="36" r="12" style={cut} />}
+  </>
+);
+const saddleStack = (sleeveIn: boolean, up: boolean) => (
+  <>
+    <path d="M4 78H146V96H4Z" style={cut} />
+    <path d="M34 22V78M116 22V78" style={line} />
+    {sleeveIn && (
+      <g transform={up ? 'translate(0 -24)' : undefined}>
+        <path d="M24 52H126V60H24Z" style={part} />
+        <path d="M60 60H90V98H60Z" style={part} />
+        <path d="M60 78H90" style={ink} />
+      </g>
+    )}
+  </>
+);
+const ringOpen = (bolt: boolean, second: boolean) => (
+  <>
+    <path d="M20 84A56 56 0 1 1 130 84" style={{ ...ink, strokeWidth: 12, stroke: 'var(--ink-3)' }} />
+    <circle cx="40" cy="34" r="5" style={ink} />
+    <circle cx="110" cy="34" r="5" style={ink} />
+    <circle cx="22" cy="62" r="5" style={ink} />
+    <circle cx="128" cy="62" r="5" style={ink} />
+    {bolt && <path d={second ? 'M12 62H138' : 'M30 34H120'} style={line} />}
+  </>
+);
+
 const pair = (draw: (way: boolean) => ReactNode) => <Two right={draw(true)} wrong={draw(false)} />;
 
 export const twoWays: Record<string, ReactNode> = {
@@ -304,4 +365,13 @@ export const twoWays: Record<string, ReactNode> = {
   jig_out: pair(jigOut),
   props_out: pair(propsOut),
   guide_off: pair(guideOff),
+  stub_in: pair(stub),
+  stub_out: pair(stubOut),
+  shield_over: pair(shield),
+  shield_back: pair(shieldBack),
+  rig_off: pair(rig),
+  sleeve_out: <Two right={saddleStack(true, true)} wrong={saddleStack(true, false)} />,
+  sleeve_in: <Two right={saddleStack(true, false)} wrong={saddleStack(false, false)} />,
+  bolt_in: <Two right={ringOpen(true, false)} wrong={ringOpen(true, true)} />,
+  bolt_out: <Two right={ringOpen(false, false)} wrong={ringOpen(true, false)} />,
 };
