@@ -30,76 +30,6 @@ func LimitKeys() []string {
 	return []string{"alignment_gap", "rim_offset", "hole_overlap", "proof_gap"}
 }
 
-// Sketches are the drawings that a check may show.
-func Sketches() []string {
-	return []string{
-		"gasket",
-		"cradle",
-		"faces",
-		"lubricate",
-		"quarters",
-		"numbering",
-		"drive_side",
-		"reaction",
-		"layout",
-		"step_in",
-		"nested",
-		"taper",
-		"flat_down",
-		"cone",
-		"mark_notch",
-		"half_turn",
-		"lettering",
-		"heads_side",
-		"arrow",
-		"depth_mark",
-		"ferrules",
-		"gap_stays",
-		"flush",
-		"clock",
-		"folded",
-		"push_off",
-		"backing",
-		"middle",
-		"key",
-		"arm_side",
-		// the right way beside the wrong one
-		"seal_stack",
-		"stud_ends",
-		"washer_chamfer",
-		"witness_line",
-		"clamp_crease",
-		"recess",
-		"gasket_heel",
-		"spread_bolt",
-		"sleeve_mark",
-		"eyes_inward",
-		"ends_above",
-		"paste_bush",
-		"on_shoulder",
-		"plug_through",
-		"jig_inner",
-		"props",
-		"same_mark",
-		"piston_side",
-		"port_at_eye",
-		"guide_rod",
-		"plug_out",
-		"jig_out",
-		"props_out",
-		"guide_off",
-		"stub_in",
-		"stub_out",
-		"shield_over",
-		"shield_back",
-		"rig_off",
-		"sleeve_out",
-		"sleeve_in",
-		"bolt_in",
-		"bolt_out",
-	}
-}
-
 var codeForm = regexp.MustCompile(`^[a-z][a-z0-9_]{1,40}$`)
 
 type validator struct {
@@ -211,6 +141,10 @@ func (v *validator) questions() {
 			}
 		}
 	}
+	v.figures()
+}
+
+func (v *validator) figures() {
 	figures := map[string]bool{}
 	for i, x := range v.f.Figures {
 		path := at("figures", x.Code, i)

@@ -162,6 +162,17 @@ func saysLeft(e Event) error {
 	return saysReason(e)
 }
 
+// saysOutcome refuses an outcome without what belongs to it.
+func saysOutcome(e Event) error {
+	switch {
+	case e.Outcome == StuckFast && !slices.Contains(Forces(), Force(e.Method)):
+		return quantity.Refuse("method", "Say oil, heat or cut.", "does not say what it is to be got off with")
+	case (e.Outcome == Reached || e.Outcome == Measured) && e.Reading == nil:
+		return quantity.Refuse("reading", "Enter what the tool showed.", "is empty")
+	}
+	return nil
+}
+
 func saysPull(e Event) error {
 	if err := saysWhere(e); err != nil {
 		return err
@@ -169,11 +180,8 @@ func saysPull(e Event) error {
 	if !slices.Contains(outcomes, e.Outcome) {
 		return quantity.Refuse("outcome", "Choose "+listed(outcomes)+".", "%q is not an outcome", string(e.Outcome))
 	}
-	if e.Outcome == StuckFast && !slices.Contains(Forces(), Force(e.Method)) {
-		return quantity.Refuse("method", "Say oil, heat or cut.", "does not say what it is to be got off with")
-	}
-	if (e.Outcome == Reached || e.Outcome == Measured) && e.Reading == nil {
-		return quantity.Refuse("reading", "Enter what the tool showed.", "is empty")
+	if err := saysOutcome(e); err != nil {
+		return err
 	}
 	if e.TurnedDeg < 0 || e.TurnedDeg > 3600 || !quantity.Finite(e.TurnedDeg) {
 		return quantity.Refuse("turnedDeg", "Enter degrees from 0 to 3600.", "is %s", quantity.Text(e.TurnedDeg))

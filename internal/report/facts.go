@@ -20,14 +20,7 @@ func (s *sheet) facts() {
 		}
 		return "not written down"
 	}
-	wr := []string{}
-	for _, ps := range s.v.Record.State.Passes {
-		for _, t := range ps.Wrenches {
-			if !slices.Contains(wr, t) {
-				wr = append(wr, t)
-			}
-		}
-	}
+	wr := s.workedWith()
 	gasket, preload, family := "none in this joint", "not by torque", p.FamilyName
 	if sp.Gasket != "" || p.Family == "gasketed_flange" {
 		gasket = orDash(sp.Gasket)
@@ -76,6 +69,19 @@ func (s *sheet) facts() {
 		cells = cells[min(cols, len(cells)):]
 	}
 	s.y += 3
+}
+
+// workedWith lists the tools of the passes, each once.
+func (s *sheet) workedWith() []string {
+	out := []string{}
+	for _, ps := range s.v.Record.State.Passes {
+		for _, t := range ps.Wrenches {
+			if !slices.Contains(out, t) {
+				out = append(out, t)
+			}
+		}
+	}
+	return out
 }
 
 // apartFacts are the facts of a joint that was taken apart: what it held, and what must be there anew.
