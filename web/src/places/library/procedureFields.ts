@@ -53,7 +53,17 @@ const dos = [
   'leave',
   'undo',
 ] as const;
-const patterns = ['cross', 'group', 'clockwise', 'alternate_two', 'cardinal', 'pairs', 'outward', 'from_stiff', 'chosen'] as const;
+const patterns = [
+  'cross',
+  'group',
+  'clockwise',
+  'alternate_two',
+  'cardinal',
+  'pairs',
+  'outward',
+  'from_stiff',
+  'chosen',
+] as const;
 const targets = ['torque', 'turns', 'snug', 'hand', 'shape', 'effort', 'stretch', 'none'] as const;
 
 const is =
