@@ -32,6 +32,7 @@ func TestFigureThatMeansTwoThingsIsAsked(t *testing.T) {
 	p.fill("read, N", "80,5 ft-lb")
 	p.press("button", " read$")
 	p.find("any", first+" read 80,5 ft-lb")
+	p.eventually("it has reached the server", func() bool { return p.lastEntry("TB-204").Reading != nil })
 	e := p.lastEntry("TB-204")
 	require.Equal(t, "80,5 ft-lb", e.Reading.Text)
 	require.Equal(t, "ft_lbf", string(e.Reading.Unit))

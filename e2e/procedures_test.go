@@ -60,9 +60,9 @@ func TestProcedureIsChangedTriedAndApproved(t *testing.T) {
 	p.find("any", "A draft of J. Hartwell")
 	before, err := s.app.PreviewPlan(ctx, "TF-61", plan.Choices{})
 	require.NoError(t, err)
-	require.Equal(t, 3, before.ProcedureVersion, "a draft plans nothing")
+	require.Equal(t, 4, before.ProcedureVersion, "a draft plans nothing")
 	leave := func(name, pin string) {
-		p.press("button", "Approve version 4")
+		p.press("button", "Approve version 5")
 		p.find("any", "It takes the PIN of somebody who may approve a procedure")
 		p.press("radio", name)
 		p.fill("PIN of", pin)
@@ -80,7 +80,7 @@ func TestProcedureIsChangedTriedAndApproved(t *testing.T) {
 	p.eventually("the next plan is made by it", func() bool {
 		after, err := s.app.PreviewPlan(ctx, "TF-61", plan.Choices{})
 		require.NoError(t, err)
-		return after.ProcedureVersion == 4
+		return after.ProcedureVersion == 5
 	})
 }
 

@@ -1,6 +1,7 @@
 import type { Plan, ProcedureCheck } from '../../api/client';
 import { Cautions } from '../../kit/Cautions';
 import { num, unitText } from '../../kit/numbers';
+import { FamilyPicture } from '../../pictures/FamilyPicture';
 import { GroupRosette, groupOf } from '../../rosette/GroupRosette';
 
 const becomes: Record<string, string> = {
@@ -37,6 +38,7 @@ export function ReadApart({ plan }: { plan: Plan }) {
             .concat(1)}
           label={`${plan.joint.tag} comes apart: ${most.layout.count} ${most.noun || 'bolt'}s.`}
         />
+        <FamilyPicture family={plan.family} list={false} />
         <span className="under">Lines across a bar: about what is left of its load after each round.</span>
       </section>
       <section>

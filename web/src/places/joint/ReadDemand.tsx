@@ -1,3 +1,4 @@
+import { conditionWords } from '../../kit/conditions';
 import { Findings } from '../../kit/Findings';
 import { num, unitText, when } from '../../kit/numbers';
 import { firstOf } from '../../rosette/GroupRosette';
@@ -65,7 +66,7 @@ export function ReadDemand({ r }: { r: Reading }) {
                 );
               })}
               {g?.snug && <Row name="Snug" value={g.snug} />}
-              {g?.condition && <Row name="Threads" value={`${g.condition}. ${g.where ?? ''}`} />}
+              {g?.condition && <Row name="Threads" value={`${conditionWords(g.condition)}. ${g.where ?? ''}`} />}
             </tbody>
           </table>
         </>

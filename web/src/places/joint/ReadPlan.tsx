@@ -1,4 +1,5 @@
 import { num } from '../../kit/numbers';
+import { FamilyPicture } from '../../pictures/FamilyPicture';
 import { GroupRosette, GroupStrip } from '../../rosette/GroupRosette';
 import type { Reading } from './useRead';
 
@@ -37,6 +38,7 @@ export function ReadPlan({ r }: { r: Reading }) {
             {g.layout.diameterMm ? ` · bolt circle ${num(g.layout.diameterMm)} mm` : ''}
           </p>
           <GroupStrip plan={plan} fasteners={undefined} present={g.group} onChoose={r.setShown} />
+          <FamilyPicture family={plan.family} />
         </>
       ) : (
         <div className="empty">

@@ -4,9 +4,11 @@ import type { CheckState, Plan, ProcedureCheck, RunState } from '../../api/clien
 import type { LocalRun, RunStore } from '../../api/runStore';
 import { Cautions } from '../../kit/Cautions';
 import { settled } from '../../kit/checks';
+import { conditionWords } from '../../kit/conditions';
 import { LimitRuler } from '../../kit/LimitRuler';
 import { when } from '../../kit/numbers';
 import { SignDialog, type SignRequest } from '../../kit/SignDialog';
+import { FamilyPicture } from '../../pictures/FamilyPicture';
 import { firstOf, GroupRosette, GroupStrip, groupOf } from '../../rosette/GroupRosette';
 import { hexagon } from '../../rosette/geometry';
 import { AlignmentDrawing } from './AlignmentDrawing';
@@ -131,6 +133,7 @@ export function Ready({ run }: { run: LocalRun & { store: RunStore | undefined }
                 unit={c.unit ?? 'mm'}
               />
             ))}
+          <FamilyPicture family={plan.family} list={false} />
           <p className="dim" style={{ fontSize: 14, marginTop: 8 }}>
             Differences drawn larger than life. Limits: {checks.find((c) => c.limitFrom)?.limitFrom}. Never pull a pipe
             straight with the bolts.
@@ -200,9 +203,10 @@ function JointView({
       <GroupStrip plan={plan} fasteners={undefined} present={g.group} onChoose={setShown} />
       {g.condition && (
         <p className="until">
-          <b>Threads {g.condition}.</b> {g.where}
+          <b>Threads {conditionWords(g.condition)}.</b> {g.where}
         </p>
       )}
+      <FamilyPicture family={plan.family} />
       {figures.map((c) => (
         <LimitRuler
           key={c.code}

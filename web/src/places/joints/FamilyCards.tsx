@@ -2,11 +2,14 @@ import { TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { type FamilyRow, useFamilies } from '../../api/client';
 import { placesOf, useFamilyCore } from '../../core/family';
+import { FamilyThumb, pictureOf } from '../../pictures/FamilyPicture';
 import { Rosette } from '../../rosette/Rosette';
 
 /** A family as its own drawing: the first of its layouts. */
 export function FamilyMark({ row, size = 84 }: { row: FamilyRow; size?: number }) {
   const ready = useFamilyCore();
+  const picture = pictureOf(row.code);
+  if (picture) return <FamilyThumb picture={picture} size={size} />;
   const l = [...row.layouts].sort((a, b) => b.count - a.count)[0];
   if (!l) return null;
   const laid = ready ? placesOf(l) : undefined;

@@ -1,6 +1,7 @@
 import { Autocomplete, Select, Switch, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { type Family, type Fasteners, lubricantChoices, useLibrary } from '../../api/client';
+import { conditionWords } from '../../kit/conditions';
 import { Figure } from '../../kit/Figure';
 import { LayoutEditor } from './LayoutEditor';
 
@@ -106,7 +107,7 @@ export function FastenerFields({ kin, value: f, first, engineer, err, onChange }
         {bolted && (
           <Select
             label="Lubricant the figure holds for"
-            description={kin.condition ? `the procedure wants them ${kin.condition}` : undefined}
+            description={kin.condition ? `the procedure wants them ${conditionWords(kin.condition)}` : undefined}
             value={f.lubricant || null}
             onChange={(v) => onChange({ lubricant: v ?? '' })}
             searchable

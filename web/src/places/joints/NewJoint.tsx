@@ -3,6 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useNavigate } from '@tanstack/react-router';
 import { useState } from 'react';
 import { api, jointChanged, must, Refused, type Specification, usePackages, useProcedure } from '../../api/client';
+import { FamilyPicture } from '../../pictures/FamilyPicture';
 import { FamilyCards } from './FamilyCards';
 import { OneFlange } from './OneFlange';
 import { emptySpecification, SpecificationForm } from './SpecificationForm';
@@ -100,6 +101,7 @@ export function NewJointPage() {
           <b>{procedure.data.family.name}.</b> {procedure.data.family.looks}
         </p>
       )}
+      {procedure.data && <FamilyPicture family={procedure.data.family.code} />}
       {family && procedure.data && (
         <>
           <div className="rule" style={{ marginTop: 12 }}>

@@ -1,4 +1,6 @@
 import type { Family } from '../../api/client';
+import { conditionWords } from '../../kit/conditions';
+import { FamilyPicture } from '../../pictures/FamilyPicture';
 import { limitText } from '../joint/limits';
 
 const doWord: Record<string, string> = {
@@ -150,6 +152,7 @@ export function ProcedureView({ family: f }: { family: Family }) {
     <>
       <h1 className="title">{f.name}</h1>
       <p>{f.looks}</p>
+      <FamilyPicture family={f.code} />
       {(f.questions ?? []).map((q) => (
         <p key={q.code}>
           <b>{q.ask}</b> {q.options.map((o) => o.name).join(' · ')}
@@ -176,7 +179,7 @@ export function ProcedureView({ family: f }: { family: Family }) {
                 ))}
               </td>
               <td>
-                {g.condition && <b>{g.condition}. </b>}
+                {g.condition && <b>{conditionWords(g.condition)}. </b>}
                 {g.where}
                 {g.targetWhy}
                 {g.snug && <div className="dim">Snug: {g.snug}</div>}

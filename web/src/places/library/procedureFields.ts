@@ -230,7 +230,7 @@ export const fastenerBoxes = (): Box[] => [
     key: 'condition',
     label: 'Threads',
     kind: 'choice',
-    choices: [['', 'as the document says'], ...words(['dry', 'degreased', 'lubricated', 'locker'])],
+    choices: [['', 'as the document says'], ...words(['dry', 'dry_or_maker', 'degreased', 'lubricated', 'locker'])],
   },
   { key: 'where', label: 'Where the lubricant goes, or must not', kind: 'long' },
 ];
