@@ -120,6 +120,12 @@ func TestFlangeIsTakenApartAndFittedAgain(t *testing.T) {
 	h.goOn("SW-112")
 	require.False(t, h.plan.Apart())
 	require.Equal(t, run.GlyphInHand, h.state().Glyph)
+	p.press("summary", "To hand: 0 of")
+	p.press("button", "All of it is here")
+	p.press("button", "^Yes, it is so")
+	p.eventually("what was brought is kept", func() bool {
+		return strings.Contains(h.state().Check("start_card").Text, "things to hand")
+	})
 }
 
 // codes are those of everything that was not as planned.
@@ -255,6 +261,7 @@ func TestBoltsAreUndoneAndDoneUpWithTheHydraulicWrench(t *testing.T) {
 	h.goOn("HB-16")
 	require.False(t, h.plan.Apart())
 	h.clear(procedure.Ready, "")
+	h.clear(procedure.Tighten, "turned_round")
 	h.pullTo("by hand", "turned_round")
 	h.clear(procedure.Tighten, "")
 	h.step((*coretest.Script).Tighten)

@@ -294,8 +294,8 @@ func TestValveOfSeveralFacesEndsInTheEffortWindow(t *testing.T) {
 	p.find("any", "Face B bolts")
 	require.Contains(t, p.text(".groups .on"), "Face B")
 	require.Empty(t, p.axe())
-	h.pullTo("effort window", "plug_out")
-	require.Equal(t, []string{"plug_out"}, h.state().Gates)
+	h.pullTo("effort window", "plug_out_c")
+	require.Equal(t, []string{"plug_out_c"}, h.state().Gates)
 	p.MustReload()
 	p.find("heading", "Alignment plug out")
 	p.press("button", "alignment plug is in")
@@ -332,6 +332,11 @@ func TestPressureClosureIsClosedByPressureFirst(t *testing.T) {
 	p.find("heading", "Seals in their order")
 	require.True(t, p.MustEval(`() => [...document.querySelectorAll('.seq button')].slice(1).every(b => b.disabled)`).Bool(), "only the next part can be put in")
 	for range h.check("seal_order").Items {
+		p.press(".seq .next button", "")
+	}
+	p.press("button", "All in, in this order")
+	p.find("heading", "Piston and cylinder seals")
+	for range h.check("piston_seals").Items {
 		p.press(".seq .next button", "")
 	}
 	p.press("button", "All in, in this order")

@@ -9,6 +9,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"dynacor/core/coretest"
 	"dynacor/core/practice"
 	"dynacor/core/procedure"
 	"dynacor/core/tool"
@@ -133,7 +134,19 @@ func families(t *testing.T, s *site, take func(*page, string)) {
 	p := open(t, s.URL+"/joints/TF-61", 1280, 800)
 	p.signIn("M. Tolley", "4071")
 	p.find("heading", "Ferrules")
-	take(p, "ready-tube")
+	p.shot("ready-tube")
+
+	apart := s.hand(t, "M. Tolley", "tablet")
+	_, err := s.app.TakeApart(t.Context(), apart.who, "HB-16", "to be looked at inside")
+	require.NoError(t, err)
+	apart.goOn("HB-16")
+	apart.clear(procedure.Ready, "")
+	for range 5 {
+		apart.step((*coretest.Script).Pull)
+	}
+	require.NoError(t, p.Navigate(s.URL+"/joints/HB-16"))
+	p.find("any", "Went on at")
+	take(p, "let-go")
 
 	door := s.hand(t, "M. Tolley", "tablet")
 	door.begin("PC-02")

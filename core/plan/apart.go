@@ -116,14 +116,13 @@ func (p *Plan) easing(fam procedure.Family, makers []*maker) error {
 			}
 			continue
 		}
-		for k, r := range step.Easing() {
-			for _, m := range list {
-				ps, err := m.easePass(step, k, r)
-				if err != nil {
-					return err
-				}
-				p.Passes = append(p.Passes, ps)
+		rounds := step.Easing()
+		for _, at := range inTurn(step, len(rounds), len(list)) {
+			ps, err := list[at.group].easePass(step, at.stage, rounds[at.stage])
+			if err != nil {
+				return err
 			}
+			p.Passes = append(p.Passes, ps)
 		}
 	}
 	return nil

@@ -85,17 +85,32 @@ func TestGatesStandBeforeTheirPasses(t *testing.T) {
 	require.Greater(t, gates, 10)
 }
 
-func TestFacesAreRepeatedInRounds(t *testing.T) {
-	p := planned(t, "ball_valve_multi", map[string]string{"ports": "three"}, nil)
-	var at []string
-	for _, ps := range p.Passes {
-		if ps.Kind == plan.StagePass {
-			at = append(at, ps.Group)
+// Face after face, or stage after stage through every face: the procedure chooses.
+func TestFacesAreDoneOneByOneOrInRounds(t *testing.T) {
+	groups := func(across string) (out []string) {
+		f, err := procedure.ByCode("ball_valve_multi")
+		require.NoError(t, err)
+		f.Work = append([]procedure.Step{}, f.Work...)
+		for i := range f.Work {
+			if f.Work[i].Code == "faces" {
+				f.Work[i].Across = across
+			}
 		}
+		in := coretest.Input()
+		in.Joint.Family, in.Family = f.Code, f
+		in.Specification = plan.Sample(f, map[string]string{"ports": "three"})
+		p, err := plan.Make(in)
+		require.NoError(t, err)
+		for _, ps := range p.Passes {
+			if ps.Kind == plan.StagePass {
+				out = append(out, ps.Group)
+			}
+		}
+		return out
 	}
-	require.Equal(t, []string{"face_a", "face_b", "face_c"}, at[:3], "half on every face before any is brought home")
-	require.Equal(t, at[:3], at[len(at)-3:])
-	require.Greater(t, len(at), 3)
+	require.Equal(t, []string{"face_a", "face_a", "face_b", "face_b", "face_c", "face_c"},
+		groups(procedure.AcrossGroups), "as the valve is closed, its plug moved from face to face")
+	require.Equal(t, []string{"face_a", "face_b", "face_c", "face_a", "face_b", "face_c"}, groups(""))
 }
 
 func TestGroupThatIsLikeAnotherTakesItsFigures(t *testing.T) {

@@ -63,21 +63,42 @@ func (p *Plan) torqueStep(step procedure.Step, list []*maker, taken map[string][
 		}
 		most = max(most, len(schemes[i].Percents))
 	}
-	for k := range most {
-		for i, m := range list {
-			if k >= len(schemes[i].Percents) {
-				continue
-			}
-			pct := schemes[i].Percents[k]
-			ps := m.pass(step, StagePass, quantity.Text(math.Round(pct))+" %", visits[i])
-			ps.Stage, ps.Percent = k, pct
-			if err := m.atOnce(&ps); err != nil {
-				return err
-			}
-			p.Passes = append(p.Passes, ps)
+	for _, at := range inTurn(step, most, len(list)) {
+		m, percents := list[at.group], schemes[at.group].Percents
+		if at.stage >= len(percents) {
+			continue
 		}
+		pct := percents[at.stage]
+		ps := m.pass(step, StagePass, quantity.Text(math.Round(pct))+" %", visits[at.group])
+		ps.Stage, ps.Percent = at.stage, pct
+		if err := m.atOnce(&ps); err != nil {
+			return err
+		}
+		p.Passes = append(p.Passes, ps)
 	}
 	return nil
+}
+
+// turn is a stage of one of the groups of a step, both from 0.
+type turn struct{ stage, group int }
+
+// inTurn gives the order in which the stages of several groups follow each other.
+func inTurn(step procedure.Step, stages, groups int) []turn {
+	var out []turn
+	if step.Across == procedure.AcrossGroups {
+		for g := range groups {
+			for k := range stages {
+				out = append(out, turn{k, g})
+			}
+		}
+		return out
+	}
+	for k := range stages {
+		for g := range groups {
+			out = append(out, turn{k, g})
+		}
+	}
+	return out
 }
 
 // kinds of pass for the steps other than torque, with a short name.

@@ -283,3 +283,23 @@ func TestJointWaitsForWhatItsPlanWouldMiss(t *testing.T) {
 		}
 	}
 }
+
+// A first round that goes further than the house rule lets it is an engineer's to approve, on a gasket only.
+func TestFirstRoundOnAGasketIsCapped(t *testing.T) {
+	in := coretest.Input()
+	approvals := func(scheme string, limit float64) []string {
+		in.Choices.Scheme, in.HouseRules.FirstRoundPct = scheme, limit
+		p, err := plan.Make(in)
+		require.NoError(t, err)
+		return p.NeedsApproval
+	}
+	require.Empty(t, approvals("half_full", 50), "at the limit")
+	require.Len(t, approvals("single", 50), 1)
+	require.Contains(t, approvals("single", 50)[0], "First round on the gasket at 100 %")
+	require.Len(t, approvals("half_full", 49), 1)
+	require.Empty(t, approvals("single", 0), "a site that has no such rule")
+	f, err := procedure.ByCode("structural")
+	require.NoError(t, err)
+	in.Joint.Family, in.Family, in.Specification = f.Code, f, plan.Sample(f, nil)
+	require.Empty(t, approvals("single", 50), "there is no gasket")
+}

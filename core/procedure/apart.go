@@ -24,6 +24,9 @@ type Apart struct {
 	Minutes   float64           `json:"minutes,omitempty"`
 }
 
+// AcrossGroups takes the groups of a step one after another, each through all its stages.
+const AcrossGroups = "group"
+
 // Then is what becomes of a part that came out.
 type Then string
 

@@ -123,6 +123,7 @@ type Part struct {
 	Match     string  `json:"match,omitempty"`     // what must agree: thread, material, gasket
 	Mark      bool    `json:"mark,omitempty"`      // its stamped number or batch is written down
 	Once      bool    `json:"once,omitempty"`      // used once: what was taken out never goes in again
+	Spare     float64 `json:"spare,omitempty"`     // so many more are taken along
 	When      Answers `json:"when,omitempty"`
 	Then      Then    `json:"then,omitempty"` // what becomes of it when the joint is taken apart, filled in by the plan
 	ThenWhy   string  `json:"thenWhy,omitempty"`

@@ -174,7 +174,8 @@ func Dos() []Do {
 	}
 }
 
-// Step is a part of the work. With several groups each stage goes through all of them before the next begins.
+// Step is a part of the work. With several groups each stage goes through all of them before the next begins, unless it
+// says otherwise.
 type Step struct {
 	Code   string   `json:"code"`
 	Do     Do       `json:"do"`
@@ -182,7 +183,9 @@ type Step struct {
 	Name   string   `json:"name,omitempty"`
 	When   Answers  `json:"when,omitempty"`
 	// "cardinal": the four nearest the quarters; "rest": those that no step before has taken
-	Only       string   `json:"only,omitempty"`
+	Only string `json:"only,omitempty"`
+	// with several groups: "group", one after another through all its stages; "", stage by stage through all of them
+	Across     string   `json:"across,omitempty"`
 	Pattern    string   `json:"pattern,omitempty"` // "": the group's
 	Scheme     string   `json:"scheme,omitempty"`  // "": the group's, else the house rules'
 	Until      string   `json:"until,omitempty"`   // what ends it, in words

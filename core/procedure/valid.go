@@ -249,6 +249,9 @@ func (v *validator) work() {
 		if len(s.Groups) == 0 {
 			v.add(path+".groups", "Name the fasteners it is done to.", "is empty")
 		}
+		if s.Across != "" {
+			oneOf(v, path+".across", s.Across, []string{AcrossGroups})
+		}
 		if s.Only != "" {
 			oneOf(v, path+".only", s.Only, []string{"cardinal", "rest"})
 		}
@@ -339,6 +342,9 @@ func (v *validator) lists() {
 		v.when(path, p.When)
 		if !(p.Quantity > 0) {
 			v.add(path+".quantity", "Say how many.", "is %v", p.Quantity)
+		}
+		if p.Spare < 0 {
+			v.add(path+".spare", "Say how many more are taken along, 0 for none.", "is %v", p.Spare)
 		}
 	}
 	v.cautions()

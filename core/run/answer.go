@@ -112,7 +112,11 @@ func (f *folder) confirmed(i int, c procedure.Check, e Event) {
 	} else if !ok {
 		f.raiseCheck(&checkNo, c, e)
 	}
-	f.attempt(i, e, words(e.Answer, e), ok)
+	text := words(e.Answer, e)
+	if n := len(e.Items); n > 0 {
+		text += fmt.Sprintf(", %d things to hand", n)
+	}
+	f.attempt(i, e, text, ok)
 }
 
 func (f *folder) forbidden(c procedure.Check, method string) string {

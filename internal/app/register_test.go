@@ -163,6 +163,13 @@ func TestPackageNeedsAddUp(t *testing.T) {
 	b := newBench(t, true)
 	needs, err := b.PackageNeeds(ctx, "WP-41")
 	require.NoError(t, err)
+	spares := 0.0
+	for _, n := range needs {
+		if n.Kind == "spare" && strings.HasPrefix(n.What, "Gasket") {
+			spares += n.Quantity
+		}
+	}
+	require.InDelta(t, 5, spares, 0, "a gasket more for each joint")
 	for _, n := range needs {
 		if n.What == "Nut M16" {
 			require.InDelta(t, 36, n.Quantity, 0, "four joints of eight and one of four")

@@ -296,7 +296,7 @@ func (a *App) Packages(ctx context.Context) ([]PackageRow, error) {
 
 // Need is a line of what a work package takes: consumables and parts, added up over its joints.
 type Need struct {
-	Kind     string   `json:"kind"` // part, lubricant, supply, tool
+	Kind     string   `json:"kind"` // part, lubricant, spare, supply, tool
 	What     string   `json:"what"`
 	Quantity float64  `json:"quantity"` // 0: as needed
 	Joints   []string `json:"joints"`
@@ -341,6 +341,9 @@ func (a *App) PackageNeeds(ctx context.Context, code string) ([]Need, error) {
 		for _, x := range fam.Parts {
 			what, n := partOf(fam, s, x)
 			add("part", what, r.Tag, n)
+			if x.Spare > 0 {
+				add("spare", what, r.Tag, x.Spare)
+			}
 		}
 		for _, x := range fam.Supplies {
 			add("supply", x.Name, r.Tag, x.Quantity)

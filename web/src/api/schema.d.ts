@@ -2378,6 +2378,11 @@ export interface components {
             fasteners?: string;
             match?: string;
             mark?: boolean;
+            /**
+             * Format: double
+             * @description So many more are taken along.
+             */
+            spare?: number;
             /** @description Used once: what was taken out never goes in again. */
             once?: boolean;
             when?: {

@@ -54,13 +54,13 @@ export function FamilyThumb({ picture, size }: { picture: Picture; size: number 
 }
 
 /** A family as it is put together: its parts numbered in the order of fitting, what each does beside it. Pressing one lifts it. */
-export function FamilyPicture({ family, list = true }: { family: string; list?: boolean }) {
+export function FamilyPicture({ family }: { family: string }) {
   const [lifted, lift] = useState(0);
   const picture = pictureOf(family);
   if (!picture) return null;
   const toggle = (n: number) => lift((old) => (old === n ? 0 : n));
   return (
-    <figure className={`family-picture${list ? '' : ' alone'}`}>
+    <figure className="family-picture">
       <svg
         viewBox={`0 0 356 ${picture.height}`}
         role="img"
@@ -89,26 +89,24 @@ export function FamilyPicture({ family, list = true }: { family: string; list?: 
           <Balloon key={x.name + String(x.at)} n={i + 1} at={x.at} to={x.to} lifted={lifted === i + 1} />
         ))}
       </svg>
-      {list && (
-        <ol>
-          {picture.parts.map((x, i) => (
-            <li key={x.name + String(x.at)}>
-              <button
-                type="button"
-                className={lifted === i + 1 ? 'on' : ''}
-                aria-pressed={lifted === i + 1}
-                onClick={() => toggle(i + 1)}
-              >
-                <span className="no">{i + 1}</span>
-                <span>
-                  <b>{x.name}</b>
-                  <small>{x.does}</small>
-                </span>
-              </button>
-            </li>
-          ))}
-        </ol>
-      )}
+      <ol>
+        {picture.parts.map((x, i) => (
+          <li key={x.name + String(x.at)}>
+            <button
+              type="button"
+              className={lifted === i + 1 ? 'on' : ''}
+              aria-pressed={lifted === i + 1}
+              onClick={() => toggle(i + 1)}
+            >
+              <span className="no">{i + 1}</span>
+              <span>
+                <b>{x.name}</b>
+                <small>{x.does}</small>
+              </span>
+            </button>
+          </li>
+        ))}
+      </ol>
       <figcaption className="dim">{picture.how}</figcaption>
     </figure>
   );

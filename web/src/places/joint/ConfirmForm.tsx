@@ -2,6 +2,7 @@ import { useState } from 'react';
 import type { ProcedureCheck, RunEvent } from '../../api/client';
 import type { LocalRun } from '../../api/runStore';
 import { PhotoAnswer } from './FitForms';
+import { ToBring } from './ToBring';
 
 /** Yes or no; with the way it was done where some ways are forbidden, and with a photo where the procedure asks for one. */
 export function ConfirmForm({
@@ -15,10 +16,13 @@ export function ConfirmForm({
 }) {
   const [method, setMethod] = useState<string>();
   const ways = check.do && check.dont ? [...check.do, ...check.dont] : [];
-  const how = method ? { method } : {};
+  const [ticked, setTicked] = useState<string[]>([]);
+  const how = { ...(method ? { method } : {}), ...(ticked.length ? { items: ticked } : {}) };
+  const plan = run.view?.plan;
   return (
     <>
       <Methods check={check} />
+      {check.code === 'start_card' && plan && <ToBring plan={plan} ticked={ticked} onTick={setTicked} />}
       {ways.length > 0 && (
         <div className="row-btns">
           {ways.map((w) => (

@@ -38,7 +38,7 @@ export function ReadApart({ plan }: { plan: Plan }) {
             .concat(1)}
           label={`${plan.joint.tag} comes apart: ${most.layout.count} ${most.noun || 'bolt'}s.`}
         />
-        <FamilyPicture family={plan.family} list={false} />
+        <FamilyPicture family={plan.family} />
         <span className="under">Lines across a bar: about what is left of its load after each round.</span>
       </section>
       <section>

@@ -133,7 +133,7 @@ export function Ready({ run }: { run: LocalRun & { store: RunStore | undefined }
                 unit={c.unit ?? 'mm'}
               />
             ))}
-          <FamilyPicture family={plan.family} list={false} />
+          <FamilyPicture family={plan.family} />
           <p className="dim" style={{ fontSize: 14, marginTop: 8 }}>
             Differences drawn larger than life. Limits: {checks.find((c) => c.limitFrom)?.limitFrom}. Never pull a pipe
             straight with the bolts.
