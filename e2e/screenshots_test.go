@@ -151,9 +151,9 @@ func families(t *testing.T, s *site, take func(*page, string)) {
 	door := s.hand(t, "M. Tolley", "tablet")
 	door.begin("PC-02")
 	door.clear(procedure.Ready, "")
-	door.pullTo("30 %", "closed")
+	door.pullTo("30 %", "bled")
 	require.NoError(t, p.Navigate(s.URL+"/joints/PC-02"))
-	p.find("heading", "Door closed by pressure")
+	p.find("heading", "Bled")
 	p.shot("gate")
 
 	q := open(t, s.URL+"/joints/new", 1280, 800)

@@ -136,7 +136,7 @@ func work(ctx context.Context, a *app.App, crew map[string]app.Actor, now time.T
 		{"ST-05", tolley, now.Add(-98 * time.Hour), (*worker).sealed},
 		{"PC-02", quaye, now.Add(-140 * time.Minute), (*worker).notSlung},
 		{"SD-21", tolley, now.Add(-95 * time.Minute), pulls(15)},
-		{"BV-14", quaye, now.Add(-70 * time.Minute), pulls(17)},
+		{"BV-14", quaye, now.Add(-70 * time.Minute), pulls(21)},
 		{"SW-117", quaye, now.Add(-4 * time.Hour), (*worker).toProve},
 		{"SW-113", tolley, now.Add(-5 * time.Hour), (*worker).turned},
 		{"SW-115", tolley, now.Add(-2 * time.Hour), (*worker).wrongPaste},

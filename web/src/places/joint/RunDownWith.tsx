@@ -67,7 +67,7 @@ export function Never({ list }: { list: { word: string; never?: string }[] }) {
     <ul className="never">
       {list.map((r) => (
         <li key={r.word}>
-          <b>Never: {r.word}.</b> {r.never}
+          <b>Never: {r.word}.</b> {r.never && r.never.charAt(0).toUpperCase() + r.never.slice(1)}
         </li>
       ))}
     </ul>

@@ -273,7 +273,7 @@ export function OneFlange() {
             ))}
           </ul>
         ) : (
-          <p className="dim">{sketch.data?.what || 'It grows as you type.'}</p>
+          <p className="dim">{(spec.thread && sketch.data?.what) || 'It grows as you type.'}</p>
         )}
       </aside>
     </div>
