@@ -40,7 +40,9 @@ func (p *Plan) routines(fam procedure.Family, makers []*maker) {
 		if err != nil {
 			continue // every method has its routine; a test reads them all
 		}
-		kinds = append(kinds, string(s.Driver().Kind))
+		for _, t := range s.String {
+			kinds = append(kinds, string(t.Kind))
+		}
 		m.Setting, m.Pull, m.Clear = r.Setting, r.Pull, r.Clear
 		m.Loosening = m.loosening()
 		m.Loosening.Steps = slices.Concat(fam.Loosen, r.Loosen, m.Loosening.Steps)
