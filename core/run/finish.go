@@ -35,6 +35,7 @@ func (f *folder) finish() {
 	f.cautions(i)
 	f.presentSetUp(i)
 	f.handStates(i)
+	f.temporaries()
 	f.replacements()
 	f.openItems()
 	f.remarks()

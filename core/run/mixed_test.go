@@ -113,12 +113,10 @@ func TestSettingBelongsToTheGroupInHand(t *testing.T) {
 
 // What dries must be renewed when it has stood too long before the work is done.
 func TestLubricantThatDriesIsAskedForAgain(t *testing.T) {
-	f, err := procedure.ByCode("push_on_joint")
-	require.NoError(t, err)
-	i := slices.IndexFunc(f.Checks, func(c procedure.Check) bool { return c.LifeMinutes > 0 })
-	require.GreaterOrEqual(t, i, 0)
-	c := f.Checks[i]
 	s := familyScript(t, "push_on_joint", nil)
+	i := slices.IndexFunc(s.Plan.Checks, func(c procedure.Check) bool { return c.LifeMinutes > 0 })
+	require.GreaterOrEqual(t, i, 0)
+	c := s.Plan.Checks[i]
 	s.Ready()
 	status := func(now time.Time) run.CheckState {
 		st := run.Fold(s.Plan, s.Events, now)

@@ -388,6 +388,7 @@ type State struct {
 	Late       int               `json:"late,omitempty"`      // events that were heard of long after their time
 	LateMin    float64           `json:"lateMin,omitempty"`   // the longest of these waits
 	Announce   string            `json:"announce,omitempty"`  // for those who listen
+	Temporary  []Temporary       `json:"temporary,omitempty"` // what is not where it ends
 	CameOut    []PartFound       `json:"cameOut,omitempty"`   // taken apart: what became of each part
 	Replace    []Replacement     `json:"replace,omitempty"`   // what must be there anew before it is fitted again
 }

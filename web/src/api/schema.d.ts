@@ -1810,6 +1810,13 @@ export interface components {
              */
             left: number;
         };
+        /** @description A thing that is not where it ends, in or out for a while. */
+        Temporary: {
+            item: string;
+            /** @enum {string} */
+            is: "in" | "out";
+            until: string;
+        };
         /** @description What must be there anew before the joint is fitted again. */
         Replacement: {
             what: string;
@@ -2616,6 +2623,7 @@ export interface components {
             tools?: string[];
             /** Format: double */
             lifeMinutes?: number;
+            lifeFigure?: string;
             before?: string;
             after?: string;
             each?: boolean;
@@ -2831,6 +2839,7 @@ export interface components {
             lateMin?: number;
             remarks?: string[];
             announce?: string;
+            temporary?: components["schemas"]["Temporary"][];
             cameOut?: components["schemas"]["PartFound"][];
             replace?: components["schemas"]["Replacement"][];
         };
@@ -3603,6 +3612,11 @@ export interface components {
                 [key: string]: string[];
             };
             only?: string;
+            /**
+             * @description group: one group after another through all its stages.
+             * @enum {string}
+             */
+            across?: "group";
             pattern?: string;
             scheme?: string;
             until?: string;

@@ -136,6 +136,15 @@ export function JointPlace() {
           <b>To be there anew since it was taken apart ({state.follows}):</b> {state.fresh}.
         </p>
       )}
+      {state?.station !== 'sealed' &&
+        state?.temporary?.map((x) => (
+          <p key={x.item} className="line-note">
+            <b>
+              Now {x.is}: {x.item}.
+            </b>{' '}
+            It must be {x.is === 'in' ? 'out' : 'in'} again by “{x.until}”.
+          </p>
+        ))}
       {!run.view && joint.data?.saved?.stale && (
         <p className="line-note">{joint.data.saved.stale} It will be made anew when the work begins.</p>
       )}
