@@ -39,24 +39,31 @@ func (p *Plan) limits(fam procedure.Family, makers []*maker) {
 				c.Limit, c.LimitFrom = p.Specification.ProofGapMM, p.Specification.Source()
 			}
 		}
-		if v, from, ok := p.figure(fam, c.HighFigure, c.HighFactor); ok {
-			c.Limit, c.LimitFrom = v, from
-		}
-		if v, from, ok := p.figure(fam, c.LowFigure, c.LowFactor); ok {
-			c.Low, c.LimitFrom = v, from
-		}
-		if v, _, ok := p.figure(fam, c.FromFigure, 0); ok {
-			c.FromHour = v
-		}
-		if v, _, ok := p.figure(fam, c.ToFigure, 0); ok {
-			c.ToHour = v
-		}
+		p.byFigures(fam, c)
 		if c.TimesCount != "" {
 			for _, m := range makers {
 				if m.Code == c.TimesCount {
 					c.Low, c.LimitFrom = float64(m.Layout.Count)*max(c.LowFactor, 1), "layout"
 				}
 			}
+		}
+	}
+}
+
+// byFigures puts figures of the document in place of the limits that a check of the family has of its own.
+func (p *Plan) byFigures(fam procedure.Family, c *procedure.Check) {
+	if v, from, ok := p.figure(fam, c.HighFigure, c.HighFactor); ok {
+		c.Limit, c.LimitFrom = v, from
+	}
+	if v, from, ok := p.figure(fam, c.LowFigure, c.LowFactor); ok {
+		c.Low, c.LimitFrom = v, from
+	}
+	for _, x := range []struct {
+		figure string
+		limit  *float64
+	}{{c.LifeFigure, &c.LifeMinutes}, {c.FromFigure, &c.FromHour}, {c.ToFigure, &c.ToHour}} {
+		if v, _, ok := p.figure(fam, x.figure, 0); ok {
+			*x.limit = v
 		}
 	}
 }

@@ -233,3 +233,11 @@ func TestMakersWordGoesBeforeTheDryRule(t *testing.T) {
 	}
 	require.True(t, found)
 }
+
+// A film stays wet for as long as the sheet of its lubricant says, the usual time when the document gives none.
+func TestLifeOfAFilmIsTheDocuments(t *testing.T) {
+	figures := map[string]float64{"flush": 1, "length": 6000, "deflection_deg": 2, "gasket_temp": 5}
+	require.InDelta(t, 60, limitOf(t, planOf(t, "push_on_joint", figures), "film").LifeMinutes, 0)
+	figures["wet_minutes"] = 25
+	require.InDelta(t, 25, limitOf(t, planOf(t, "push_on_joint", figures), "film").LifeMinutes, 0)
+}

@@ -98,6 +98,7 @@ type Check struct {
 
 	// asked again when the work is not done by then: a lubricant dries
 	LifeMinutes float64 `json:"lifeMinutes,omitempty"`
+	LifeFigure  string  `json:"lifeFigure,omitempty"` // figure of the document that gives it, before the minutes above
 
 	Before string `json:"before,omitempty"` // step before whose first pass it must be cleared
 	After  string `json:"after,omitempty"`  // step after whose last pass it must be cleared

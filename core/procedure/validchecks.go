@@ -37,6 +37,7 @@ func (v *validator) checks() {
 		v.when(path, c.When)
 		v.group(path+".fasteners", c.Fasteners)
 		v.place(path, c)
+		v.figure(path+".lifeFigure", c.LifeFigure)
 		v.waiver(path, c)
 		v.needs(path, c.Needs)
 		for k, r := range c.Signers {
