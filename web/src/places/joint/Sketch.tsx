@@ -1,6 +1,7 @@
 import type { Plan } from '../../api/client';
 import { firstOf, GroupRosette, groupOf } from '../../rosette/GroupRosette';
 import { Rosette } from '../../rosette/Rosette';
+import { facing } from './facing';
 import { sketches } from './sketches';
 import { sketchWords } from './sketchWords';
 import { twoWays } from './twoWays';
@@ -95,7 +96,7 @@ export function Sketch({ name, plan, group }: { name: string; plan: Plan; group?
       </svg>
     );
   }
-  const drawing = sketches[name] ?? twoWays[name];
+  const drawing = facing[name] ?? twoWays[name] ?? sketches[name];
   if (!drawing) return null;
   return (
     <svg className="sketch" viewBox="0 0 330 130" width="330" role="img" aria-label={sketchWords[name] ?? name}>

@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 
-/** Small drawings of which way a part goes, by name. Each shows the right way; what it means stands beside it in words. */
+/** Small drawings of where to look and measure, by name; some are of procedures written before each part had its own (facing.tsx). */
 
 const ink = { fill: 'none', stroke: 'var(--ink)', strokeWidth: 1.5 };
 
@@ -112,33 +112,6 @@ export const sketches: Record<string, ReactNode> = {
       <path d="M206 52L206 96" style={{ stroke: 'var(--ink)' }} />
     </>
   ),
-  arm_side: (
-    <>
-      <rect x="40" y="40" width="110" height="56" rx="8" style={part} />
-      <rect x="84" y="96" width="24" height="22" style={cut} />
-      <path d="M50 96V118H30" style={{ ...ink, strokeWidth: 7 }} />
-      <T x={170} y={56}>
-        square and arm
-      </T>
-      <T x={170} y={74}>
-        on the same side
-      </T>
-    </>
-  ),
-  step_in: (
-    <>
-      <Shaft />
-      <path d="M70 20H130V44H110V86H130V110H70Z" style={cut} />
-      <rect x="110" y="44" width="40" height="42" style={part} />
-      <Arrow d="M180 65H150" x={152} y={65} deg={180} />
-      <T x={186} y={60}>
-        step to the drive,
-      </T>
-      <T x={186} y={78}>
-        bush nests in it
-      </T>
-    </>
-  ),
   nested: (
     <>
       <Shaft />
@@ -168,31 +141,6 @@ export const sketches: Record<string, ReactNode> = {
       </T>
     </>
   ),
-  flat_down: (
-    <>
-      <path d="M40 40H52L60 30H120L128 40H140V92H40Z" style={part} />
-      <path d="M30 92H150" style={{ ...ink, strokeWidth: 3 }} />
-      <path d="M40 92H140" style={mark} />
-      <T x={166} y={46}>
-        chamfer up
-      </T>
-      <T x={166} y={96}>
-        flat side down
-      </T>
-    </>
-  ),
-  cone: (
-    <>
-      <path d="M40 60L60 40H130L150 60" style={{ ...ink, strokeWidth: 4 }} />
-      <path d="M40 72L60 92H130L150 72" style={{ ...ink, strokeWidth: 4 }} />
-      <T x={170} y={48}>
-        second: cone up
-      </T>
-      <T x={170} y={92}>
-        first: cone down
-      </T>
-    </>
-  ),
   mark_notch: (
     <>
       <circle cx="80" cy="65" r="46" style={part} />
@@ -204,20 +152,6 @@ export const sketches: Record<string, ReactNode> = {
       </T>
       <T x={150} y={48}>
         hole on hole
-      </T>
-    </>
-  ),
-  half_turn: (
-    <>
-      <circle cx="70" cy="65" r="40" style={part} />
-      <circle cx="190" cy="65" r="40" style={part} />
-      <circle cx="70" cy="34" r="6" style={{ fill: 'var(--ink)' }} />
-      <circle cx="190" cy="96" r="6" style={{ fill: 'var(--ink)' }} />
-      <T x={40} y={122}>
-        first disc
-      </T>
-      <T x={150} y={122}>
-        second, half a turn on
       </T>
     </>
   ),
@@ -251,20 +185,6 @@ export const sketches: Record<string, ReactNode> = {
       </T>
     </>
   ),
-  arrow: (
-    <>
-      <path d="M20 40H280M20 90H280" style={{ ...ink, strokeWidth: 2.4 }} />
-      <Arrow d="M60 65H180" x={190} y={65} deg={0} />
-      <rect x="212" y="48" width="40" height="34" style={part} />
-      <path d="M220 65h20m-7 -6l8 6l-8 6" style={{ ...ink, strokeWidth: 2.4 }} />
-      <T x={60} y={32}>
-        flow
-      </T>
-      <T x={206} y={112}>
-        arrow with the flow
-      </T>
-    </>
-  ),
   depth_mark: (
     <>
       <rect x="120" y="30" width="90" height="70" style={cut} />
@@ -276,29 +196,6 @@ export const sketches: Record<string, ReactNode> = {
       </T>
       <T x={216} y={70}>
         to the stop
-      </T>
-    </>
-  ),
-  ferrules: (
-    <>
-      <path d="M20 55H280M20 75H280" style={{ ...ink, strokeWidth: 2 }} />
-      <path d="M200 40L250 55H200Z" style={cut} />
-      <path d="M200 90L250 75H200Z" style={cut} />
-      <path d="M150 42L190 55H150Z" style={part} />
-      <path d="M150 88L190 75H150Z" style={part} />
-      <path d="M110 36L138 55H110Z" style={part} />
-      <path d="M110 94L138 75H110Z" style={part} />
-      <T x={64} y={28}>
-        back
-      </T>
-      <T x={144} y={28}>
-        front
-      </T>
-      <T x={214} y={28}>
-        cone
-      </T>
-      <T x={60} y={120}>
-        sharp edge to the cone, big side to the nut
       </T>
     </>
   ),
@@ -340,52 +237,6 @@ export const sketches: Record<string, ReactNode> = {
       </T>
       <T x={140} y={84}>
         6 bottom, 9 left
-      </T>
-    </>
-  ),
-  folded: (
-    <>
-      <rect x="20" y="24" width="200" height="82" rx="36" style={part} />
-      <path
-        d="M60 52C110 30 150 60 190 48M60 80C110 96 150 70 190 82M60 52C46 62 46 70 60 80"
-        style={{ ...ink, strokeWidth: 2.4 }}
-      />
-      <T x={230} y={60}>
-        one fold,
-      </T>
-      <T x={230} y={78}>
-        no twist
-      </T>
-    </>
-  ),
-  push_off: (
-    <>
-      <circle cx="80" cy="65" r="50" style={part} />
-      <circle cx="80" cy="65" r="20" style={{ ...part, fill: 'var(--film)' }} />
-      <circle cx="80" cy="28" r="8" style={ink} />
-      <circle cx="112" cy="84" r="8" style={{ fill: 'var(--ink)' }} />
-      <circle cx="48" cy="84" r="8" style={{ fill: 'var(--ink)' }} />
-      <T x={150} y={34}>
-        open: fitting hole
-      </T>
-      <T x={150} y={88}>
-        dark: push-off holes
-      </T>
-    </>
-  ),
-  backing: (
-    <>
-      <rect x="90" y="14" width="8" height="102" style={part} />
-      <rect x="98" y="40" width="16" height="50" style={cut} />
-      <rect x="60" y="56" width="80" height="18" style={part} />
-      <rect x="46" y="50" width="16" height="30" style={part} />
-      <rect x="114" y="50" width="16" height="30" style={part} />
-      <path d="M98 40V90" style={mark} />
-      <T x={150} y={58}>
-        backing plate inside,
-      </T>
-      <T x={150} y={76}>
-        behind every bolt
       </T>
     </>
   ),

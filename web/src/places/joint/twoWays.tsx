@@ -1,37 +1,7 @@
 import type { ReactNode } from 'react';
+import { big, cut, cutB, hex, ink, line, pair, part, small, soft, Two } from './two';
 
-/** Drawings of a part the right way beside the same part the wrong way. Which is which is told by a tick and a bar across, not by colour alone. */
-
-const ink = { fill: 'none', stroke: 'var(--ink)', strokeWidth: 1.5 };
-const part = { fill: 'var(--film-2)', stroke: 'var(--ink)', strokeWidth: 1.5 };
-const soft = { fill: 'var(--ink)', stroke: 'var(--ink)' };
-const cut = { fill: 'url(#hCut)', stroke: 'var(--ink)', strokeWidth: 1.4 };
-const cutB = { fill: 'url(#hCutB)', stroke: 'var(--ink)', strokeWidth: 1.4 };
-const line = { fill: 'none', stroke: 'var(--ink)', strokeWidth: 4 };
-const small = { font: '600 12px var(--text)', fill: 'var(--ink)', textAnchor: 'middle' } as const;
-const big = { font: '700 26px var(--mono)', fill: 'var(--ink)', textAnchor: 'middle' } as const;
-
-/** Two pictures of 150 by 104, the right one first. */
-function Two({ right, wrong }: { right: ReactNode; wrong: ReactNode }) {
-  return (
-    <>
-      <g>{right}</g>
-      <path d="M66 113l7 8l14 -15" style={{ ...line, stroke: 'var(--ok)' }} />
-      <g transform="translate(176 0)">
-        <g opacity="0.75">{wrong}</g>
-        <path d="M8 98L142 6" style={{ stroke: 'var(--rej)', strokeWidth: 5 }} />
-        <path d="M68 108L84 122M84 108L68 122" style={{ ...line, stroke: 'var(--rej)' }} />
-      </g>
-      <path d="M166 8V120" style={{ stroke: 'var(--ink-3)' }} />
-    </>
-  );
-}
-
-const hex = (x: number, y: number, r: number, turn = 0) =>
-  `M${Array.from({ length: 6 }, (_, i) => {
-    const a = ((60 * i + turn) * Math.PI) / 180;
-    return `${(x + r * Math.cos(a)).toFixed(1)} ${(y + r * Math.sin(a)).toFixed(1)}`;
-  }).join('L')}Z`;
+/** Drawings of what goes in, out and over, the right way beside the wrong way. */
 
 const shell = <path d="M10 6H44V38H58V66H44V98H10Z" style={cut} />;
 const seals = (firstSoft: boolean, chamferIn: boolean) => (
@@ -337,8 +307,6 @@ const ringOpen = (bolt: boolean, second: boolean) => (
     {bolt && <path d={second ? 'M12 62H138' : 'M30 34H120'} style={line} />}
   </>
 );
-
-const pair = (draw: (way: boolean) => ReactNode) => <Two right={draw(true)} wrong={draw(false)} />;
 
 export const twoWays: Record<string, ReactNode> = {
   seal_stack: <Two right={seals(true, true)} wrong={seals(false, false)} />,
