@@ -40,6 +40,9 @@ func (p *Plan) limits(fam procedure.Family, makers []*maker) {
 			}
 		}
 		p.byFigures(fam, c)
+		if order := p.Specification.Orders[c.Code]; c.Kind == procedure.Sequence && len(order) > 0 {
+			c.Items, c.LimitFrom = order, p.Specification.Source()
+		}
 		if c.TimesCount != "" {
 			for _, m := range makers {
 				if m.Code == c.TimesCount {

@@ -50,6 +50,13 @@ func TestJointsOfOtherFamiliesAreRead(t *testing.T) {
 	require.Equal(t, "M10", rows[2].Specification.Others[0].Thread)
 	require.Equal(t, plan.NotNamed, rows[3].Specification.Lubricant)
 
+	closure := rows[0]
+	closure.Tag, closure.Family = "PC-7", "pressure_closure"
+	f, err := procedure.ByCode("pressure_closure")
+	require.NoError(t, err)
+	closure.Specification = plan.Sample(f, nil)
+	closure.Specification.Orders = map[string][]string{"seal_order": {"inner seal", "spacer", "outer seal"}}
+	rows = append(rows, closure)
 	var b bytes.Buffer
 	require.NoError(t, exchange.WriteRegister(&b, rows))
 	again, cells, err := exchange.ReadRegister(bytes.NewReader(b.Bytes()), own(), procedure.ByCode)
@@ -59,6 +66,7 @@ func TestJointsOfOtherFamiliesAreRead(t *testing.T) {
 	for i := range rows {
 		require.Equal(t, rows[i].Specification.Figures, again[i].Specification.Figures)
 		require.Equal(t, rows[i].Specification.Variant, again[i].Specification.Variant)
+		require.Equal(t, rows[i].Specification.Orders, again[i].Specification.Orders)
 		require.Len(t, again[i].Specification.Others, len(rows[i].Specification.Others))
 	}
 }

@@ -49,7 +49,7 @@ var Columns = []string{"tag", "name", "area", "equipment", "service", "family", 
 	"bolts", "bolt_circle_mm", "seen_from", "thread", "material",
 	"length_mm", "lubricant", "service_class", "gasket", "flange_size", "target_Nm", "tolerance_pct", "target_min_Nm",
 	"target_max_Nm", "stress_MPa", "percent_yield", "proof_gap_mm", "document", "revision", "page", "group", "variant",
-	"figures", "turn_deg", "table", "keys"}
+	"figures", "turn_deg", "table", "keys", "orders"}
 
 var required = []string{"tag", "area"}
 
@@ -276,6 +276,14 @@ func (p *parser) row() Row {
 			s.Figures = map[string]float64{}
 		}
 		s.Figures[k] = n
+	}
+	for k, v := range p.pairs("orders") {
+		if s.Orders == nil {
+			s.Orders = map[string][]string{}
+		}
+		for part := range strings.SplitSeq(v, ">") {
+			s.Orders[k] = append(s.Orders[k], strings.TrimSpace(part))
+		}
 	}
 	fam, err := p.families(r.Family)
 	if err != nil {

@@ -49,10 +49,11 @@ func WriteRegister(w io.Writer, rows []Row) error {
 				num(f.LengthMM), f.Lubricant)
 			joint := []string{s.ServiceClass, s.Gasket, s.FlangeSize}
 			paper := []string{num(s.ProofGapMM), s.Document, s.Revision, s.Page, f.Group, joined(s.Variant),
-				joined(figures(s.Figures)), num(t.TurnDeg), t.Table, strings.Join(t.Keys, "; ")}
+				joined(figures(s.Figures)), num(t.TurnDeg), t.Table, strings.Join(t.Keys, "; "),
+				joined(orders(s.Orders))}
 			if i > 0 {
 				joint = []string{"", "", ""}
-				paper = []string{"", "", "", "", f.Group, "", "", num(t.TurnDeg), t.Table, strings.Join(t.Keys, "; ")}
+				paper = []string{"", "", "", "", f.Group, "", "", num(t.TurnDeg), t.Table, strings.Join(t.Keys, "; "), ""}
 			}
 			line = append(append(line, joint...), torque(t.Nominal, t.Unit), tol, torque(t.Min, t.Unit),
 				torque(t.Max, t.Unit), num(t.Stress), num(t.Percent))
@@ -63,6 +64,15 @@ func WriteRegister(w io.Writer, rows []Row) error {
 	}
 	c.Flush()
 	return c.Error()
+}
+
+// orders writes each order of parts on one line.
+func orders(m map[string][]string) map[string]string {
+	out := map[string]string{}
+	for k, v := range m {
+		out[k] = strings.Join(v, " > ")
+	}
+	return out
 }
 
 // joined writes name=value in the order of the names.

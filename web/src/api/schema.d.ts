@@ -2750,6 +2750,9 @@ export interface components {
             figures?: {
                 [key: string]: number;
             };
+            orders?: {
+                [key: string]: string[];
+            };
             group?: string;
             bolts: number;
             /** Format: double */

@@ -120,6 +120,7 @@ export function SequenceForm({ check, onAnswer }: { check: ProcedureCheck; onAns
   const [done, setDone] = useState(0);
   return (
     <>
+      {check.limitFrom && <p className="dim">The order of {check.limitFrom}.</p>}
       <ol className="seq">
         {items.map((it, i) => (
           <li key={it} className={i < done ? 'in' : i === done ? 'next' : ''}>

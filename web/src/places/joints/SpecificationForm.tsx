@@ -5,6 +5,7 @@ import { useSession } from '../../api/session';
 import { resolve, useFamilyCore } from '../../core/family';
 import { Figure } from '../../kit/Figure';
 import { unitText } from '../../kit/numbers';
+import { DocumentOrders } from './DocumentOrders';
 import { FastenerFields } from './FastenerFields';
 import { blank, withVariant } from './variants';
 
@@ -79,11 +80,18 @@ export function SpecificationForm({ start, family, verb, askReason, onDone }: Fo
     const figures = Object.fromEntries(
       Object.entries(s.figures ?? {}).filter(([k]) => family.figures?.some((f) => f.code === k)),
     );
+    const orders = Object.fromEntries(
+      // an empty line at the end is no part
+      Object.entries(s.orders ?? {}).map(([k, v]) => [k, v.map((x) => x.trim()).filter((x) => x)]),
+    );
     const variant = Object.fromEntries(
       (family.questions ?? []).filter((q) => !q.figure).map((q) => [q.code, here.answers[q.code] ?? '']),
     );
     try {
-      await onDone({ ...s, others, figures, variant: Object.keys(variant).length ? variant : undefined }, reason);
+      await onDone(
+        { ...s, others, figures, orders, variant: Object.keys(variant).length ? variant : undefined },
+        reason,
+      );
     } catch (e) {
       setWrong(e as Error);
     } finally {
@@ -206,6 +214,12 @@ export function SpecificationForm({ start, family, verb, askReason, onDone }: Fo
           </div>
         </>
       )}
+      <DocumentOrders
+        checks={here.family.checks}
+        orders={s.orders ?? {}}
+        err={err}
+        onChange={(orders) => set({ orders })}
+      />
       {groups.map((g, i) => {
         const v = wanted(g, i);
         const like = groups.find((x) => x.code === g.same);
