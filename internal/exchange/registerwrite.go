@@ -53,7 +53,19 @@ func WriteRegister(w io.Writer, rows []Row) error {
 				joined(orders(s.Orders))}
 			if i > 0 {
 				joint = []string{"", "", ""}
-				paper = []string{"", "", "", "", f.Group, "", "", num(t.TurnDeg), t.Table, strings.Join(t.Keys, "; "), ""}
+				paper = []string{
+					"",
+					"",
+					"",
+					"",
+					f.Group,
+					"",
+					"",
+					num(t.TurnDeg),
+					t.Table,
+					strings.Join(t.Keys, "; "),
+					"",
+				}
 			}
 			line = append(append(line, joint...), torque(t.Nominal, t.Unit), tol, torque(t.Min, t.Unit),
 				torque(t.Max, t.Unit), num(t.Stress), num(t.Percent))
