@@ -107,6 +107,7 @@ func TestFromAnEmptyDatabaseToASealedRecord(t *testing.T) {
 
 	p.other = "K. Moss"
 	p.ready(p.press)
+	p.press("button", "All 8 by hand")
 	for pass := range 4 {
 		p.press("button", "^Set to")
 		verb := "clicked"

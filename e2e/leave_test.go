@@ -39,7 +39,7 @@ func TestBoltOutOfReachInTheLastRound(t *testing.T) {
 	p.press("button", "^Sign$")
 	p.find("heading", "Gap after tightening")
 	p.find("any", "no nut turned of those visited; 1 left out by leave of an engineer")
-	p.find("any", "Pass 4, the last one, ended with open bolts")
+	p.find("any", "Pass 5, the last one, ended with open bolts")
 	h.clear(procedure.Prove, "")
 	v := h.state().Verdict
 	require.Equal(t, run.Accepted, v.Code)

@@ -81,7 +81,7 @@ func (p *page) ready(act func(what, text string)) {
 	act("button", "^Yes, it is so")
 	p.find("heading", "Start and direction")
 	act("button", "^Yes, it is so")
-	p.find("any", "Set the wrench")
+	p.find("any", "by hand|Set the wrench")
 }
 
 // The whole path by mouse, from choosing the joint to a record that the command line verifies, and a tampered one that
@@ -102,6 +102,11 @@ func TestWholePathByMouse(t *testing.T) {
 	p.ready(p.press)
 
 	setting := func() string { return strings.TrimSpace(p.text("[data-testid=setting]")) }
+	for range 6 {
+		p.press("button", "done by hand")
+	}
+	p.press("button", "All 2 by hand")
+	p.find("button", "^Set to")
 	require.Equal(t, "63", setting())
 	for pass := range 4 {
 		p.press("button", "^Set to")
@@ -131,7 +136,7 @@ func TestWholePathByMouse(t *testing.T) {
 	named := 0
 	for i, e := range events {
 		ev := e.(map[string]any)["event"].(map[string]any)
-		if ev["kind"] == "pulled" {
+		if ev["kind"] == "pulled" && ev["setting"] != nil {
 			ev["setting"] = 99.0
 			named = i + 1
 			break
@@ -143,7 +148,7 @@ func TestWholePathByMouse(t *testing.T) {
 	out, err = exec.Command("../bin/dynacor", "verify", file).CombinedOutput()
 	require.Error(t, err)
 	require.Contains(t, string(out), "does not hold")
-	require.Contains(t, string(out), "bolt at position 1, pass 1")
+	require.Contains(t, string(out), "bolt at position 1, pass 2")
 
 	require.NoError(t, p.Navigate(s.URL+"/verify"))
 	require.NoError(t, p.find("field", "Choose the file").SetFiles([]string{file}))
@@ -211,6 +216,10 @@ func TestWholePathByKeyboard(t *testing.T) {
 	p.ready(enter)
 	p.MustEval(`() => document.activeElement.blur()`)
 
+	p.find("button", "All 4 by hand")
+	p.key(input.Space)
+	p.find("button", "All 3 by hand")
+	p.key(input.KeyR)
 	for pass := range 4 {
 		p.find("button", "^Set to")
 		p.key(input.Space)
@@ -246,6 +255,7 @@ func TestWholePathByTouch(t *testing.T) {
 	require.NoError(t, p.Navigate(s.URL+"/joints/TB-202"))
 	p.tap("button", "Read it, then Ready")
 	p.ready(p.tap)
+	p.tap("button", "All 4 by hand")
 	for pass := range 4 {
 		p.tap("button", "^Set to")
 		for range 4 {

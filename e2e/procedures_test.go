@@ -26,7 +26,7 @@ func TestProcedureIsChangedTriedAndApproved(t *testing.T) {
 	require.Contains(t, p.text(".procedure"), "tube out of round", "a limit from the document is told by its name")
 	require.Empty(t, p.axe())
 	p.press("button", "Make the site’s own")
-	p.press("button", "^Leak test")
+	p.press("button", "^Leak test$")
 	p.fill("^Title", "")
 	p.find("any", "One thing keeps it from being used")
 	p.find("any", "checks › leak › title")

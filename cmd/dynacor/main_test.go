@@ -193,11 +193,11 @@ func TestRunIsExplained(t *testing.T) {
 	db := []string{"DYNACOR_DATABASE_URL=" + storetest.Serving(url)}
 	out, errs, code := shell(t, "", db, "explain", "SW-114")
 	require.Zero(t, code, errs)
-	require.Contains(t, out, "SW-114, plan version 1, 16 fasteners, 4 passes, begun by")
+	require.Contains(t, out, "SW-114, plan version 1, 16 fasteners, 5 passes, begun by")
 	require.Contains(t, out, "   1  ")
 	require.Contains(t, out, "read_confirmed by")
-	require.Contains(t, out, "now at tighten, pass 2")
-	require.Regexp(t, `pulled by .*, position \d+, pass 2, outcome short`, out)
+	require.Contains(t, out, "now at tighten, pass 3")
+	require.Regexp(t, `pulled by .*, position \d+, pass 3, outcome short`, out)
 	require.Contains(t, out, "caution short: ")
 	require.Contains(t, out, "Not finished: ")
 	require.NotContains(t, out, `"verdict"`)
@@ -207,7 +207,7 @@ func TestRunIsExplained(t *testing.T) {
 		Pass int `json:"pass"`
 	}
 	require.NoError(t, json.Unmarshal([]byte(out[strings.Index(out, "\n{\n"):]), &state))
-	require.Equal(t, 2, state.Pass)
+	require.Equal(t, 3, state.Pass)
 	_, errs, code = shell(t, "", nil, "explain", "SW-114", "--data", t.TempDir())
 	require.Equal(t, 1, code)
 	require.Contains(t, errs, "start it with make demo")

@@ -28,10 +28,11 @@ func ExampleMake() {
 	fmt.Println(p.Complete(), p.ToBeSupplied)
 	// Output:
 	// 8 × M20 to 300 N·m with W-40, 52 % of yield
-	// 1 30 % 90 [1 5 3 7 2 6 4 8]
-	// 2 70 % 210 [1 5 3 7 2 6 4 8]
-	// 3 100 % 300 [1 5 3 7 2 6 4 8]
-	// 4 round, 100 % 300 [1 2 3 4 5 6 7 8]
+	// 1 snug 0 [1 5 3 7 2 6 4 8]
+	// 2 30 % 90 [1 5 3 7 2 6 4 8]
+	// 3 70 % 210 [1 5 3 7 2 6 4 8]
+	// 4 100 % 300 [1 5 3 7 2 6 4 8]
+	// 5 round, 100 % 300 [1 2 3 4 5 6 7 8]
 	// false [Target: the document gives no figure]
 }
 

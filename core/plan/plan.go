@@ -125,8 +125,9 @@ type Pass struct {
 
 // RulesNow is the number of the present rules. 0: those before they had a number. 1: a click without movement is suspect
 // in the first torque pass of a fastener, whatever passes stand before it; before, only in the first pass of all. 2: a test
-// without a reading above nothing, or without a duration, is no test.
-const RulesNow = 2
+// without a reading above nothing, or without a duration, is no test. 3: the shape of a curve, too, tells of the nut in the
+// first torque pass of a fastener, whatever passes stand before it.
+const RulesNow = 3
 
 // Plan is the work laid out. The positions of fasteners run through all of its groups.
 // Torques N·m, forces kN, stresses MPa, lengths mm.

@@ -3,6 +3,7 @@ package plan
 import (
 	"errors"
 	"fmt"
+	"slices"
 )
 
 // Bounds of a plan that is followed without having been made here.
@@ -13,7 +14,7 @@ const (
 )
 
 // Sound refuses a plan that no plan of this program can be: a number of fasteners or passes out of all proportion, a
-// group that does not begin where the one before it ended, an order that visits a fastener the joint does not have. It
+// group that does not begin where the one before it ended, a pass of no group, an order that visits a fastener the joint does not have. It
 // is asked before a plan from outside is followed.
 func (p *Plan) Sound() error {
 	if len(p.Groups) == 0 {
@@ -44,6 +45,10 @@ func (p *Plan) Sound() error {
 // soundPasses refuses a pass that visits what the joint of n fasteners does not have.
 func (p *Plan) soundPasses(n int) error {
 	for _, ps := range p.Passes {
+		if ps.Group != "" &&
+			!slices.ContainsFunc(p.AllGroups(), func(g *FastenerGroup) bool { return g.Code == ps.Group }) {
+			return fmt.Errorf("pass %d is of group %q, which it has not", ps.Number, ps.Group)
+		}
 		if len(ps.Order) > n {
 			return fmt.Errorf("pass %d visits %d of %d fasteners", ps.Number, len(ps.Order), n)
 		}

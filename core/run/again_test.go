@@ -55,7 +55,7 @@ func TestLoosenedBoltComesUpThroughEveryStage(t *testing.T) {
 	st := s.State()
 	require.Equal(t, 1, st.Pass, "it begins at the first stage")
 	require.Equal(t, 3, st.Next.Fastener)
-	require.NotEmpty(t, st.Confirm, "which is another setting")
+	require.Equal(t, plan.HandPass, st.Passes[0].Kind, "which is by hand")
 	for i, ps := range st.Passes[:round-1] {
 		require.Equal(t, 1, ps.Open, "pass %d", i+1)
 	}

@@ -34,7 +34,7 @@ func TestHoldTakesTwoPeopleAndBlocks(t *testing.T) {
 	namesake := run.Person{ID: coretest.Abara.ID, Name: coretest.Tolley.Name, Role: authority.Inspector}
 	e.Signer = &namesake
 	require.NoError(t, run.MaySign(s.Plan, s.State(), e), "two persons of one name")
-	st := s.Judge(run.Event{Kind: run.Pulled, Pass: 1, Fastener: 1, Outcome: run.Clicked, Setting: 90})
+	st := s.Judge(run.Event{Kind: run.Pulled, Pass: 2, Fastener: 1, Outcome: run.Clicked, Setting: 90})
 	require.Contains(t, codes(st.Findings), "not_ready")
 	s.Sign(run.SignHold, coretest.Abara, run.Event{Check: "isolation"})
 	require.Equal(t, procedure.Tighten, s.State().Station)
@@ -64,7 +64,7 @@ func TestEachDeviationIsSignedByItself(t *testing.T) {
 	s := ready(t)
 	s.Confirm()
 	s.Add(run.Event{Kind: run.Held, Reason: "alarm"})
-	pull := s.Add(run.Event{Kind: run.Pulled, Pass: 1, Fastener: s.State().Next.Fastener, Outcome: run.Over,
+	pull := s.Add(run.Event{Kind: run.Pulled, Pass: 2, Fastener: s.State().Next.Fastener, Outcome: run.Over,
 		Setting: s.State().Setting})
 	s.Add(run.Event{Kind: run.Released})
 	devs := s.State().Deviations
@@ -81,14 +81,14 @@ func TestEachDeviationIsSignedByItself(t *testing.T) {
 	require.Equal(t, []run.DeviationStatus{run.DeviationAccepted, run.DeviationOpen},
 		[]run.DeviationStatus{devs[0].Status, devs[1].Status})
 	require.Equal(t, run.Stopped, s.State().Verdict.Code)
-	require.Equal(t, run.MarkOver, s.State().Fasteners[pull.Fastener-1].Marks[0],
+	require.Equal(t, run.MarkOver, s.State().Fasteners[pull.Fastener-1].Marks[1],
 		"what was accepted is not that the bolt went over")
 	require.ErrorContains(t, run.MaySign(s.Plan, s.State(), e), "accepted already")
 
 	e.Ref = devs[1].ID
 	s.Sign(run.SignDeviation, coretest.Hartwell, e)
 	require.Equal(t, run.DeviationAccepted, s.State().Deviations[1].Status)
-	require.Equal(t, run.MarkDone, s.State().Fasteners[pull.Fastener-1].Marks[0])
+	require.Equal(t, run.MarkDone, s.State().Fasteners[pull.Fastener-1].Marks[1])
 }
 
 // Chains from before deviations had identifiers of their own name the event; such a signature accepted all that the
@@ -97,7 +97,7 @@ func TestSignatureOfAnOlderChainNamesTheEvent(t *testing.T) {
 	s := ready(t)
 	s.Confirm()
 	s.Add(run.Event{Kind: run.Held, Reason: "alarm"})
-	pull := s.Add(run.Event{Kind: run.Pulled, Pass: 1, Fastener: s.State().Next.Fastener, Outcome: run.Over,
+	pull := s.Add(run.Event{Kind: run.Pulled, Pass: 2, Fastener: s.State().Next.Fastener, Outcome: run.Over,
 		Setting: s.State().Setting})
 	s.Sign(run.SignDeviation, coretest.Hartwell, run.Event{Ref: pull.ID, Reason: "looked at"})
 	for _, d := range s.State().Deviations {
@@ -123,7 +123,7 @@ func TestClosingSignatures(t *testing.T) {
 	proved.Signer = &own
 	require.ErrorContains(t, run.MaySign(s.Plan, s.State(), proved), "pulled bolts")
 	s.Sign(run.SignProved, coretest.Abara, run.Event{})
-	s.Add(run.Event{Kind: run.Loosened, Pass: 4, Fastener: 2, Reason: "leak"})
+	s.Add(run.Event{Kind: run.Loosened, Pass: 5, Fastener: 2, Reason: "leak"})
 	require.Contains(t, s.State().OpenItems, "Signature of a different inspector", "work after a signature voids it")
 }
 
@@ -163,8 +163,8 @@ func TestOverIsLoosenedAndRepeated(t *testing.T) {
 	s.Add(run.Event{Kind: run.SettingConfirmed, Setting: s.State().Setting})
 	s.Add(pulled(s, 1, func(e *run.Event) { e.Outcome = run.Over }))
 	require.Equal(t, run.Stopped, s.State().Verdict.Code)
-	s.Add(run.Event{Kind: run.Loosened, Pass: 1, Fastener: 1, Reason: "pulled past the click"})
-	require.Equal(t, run.MarkNone, s.State().Fasteners[0].Marks[0])
+	s.Add(run.Event{Kind: run.Loosened, Pass: 2, Fastener: 1, Reason: "pulled past the click"})
+	require.Equal(t, run.MarkNone, s.State().Fasteners[0].Marks[1])
 	s.Tighten()
 	require.Equal(t, run.DeviationReworked, s.State().Deviations[0].Status)
 }

@@ -36,7 +36,7 @@ func TestToolPutAsideInMidWork(t *testing.T) {
 	}
 	touched := []int{}
 	for _, e := range s.Events {
-		if e.Kind == run.Pulled {
+		if e.Kind == run.Pulled && e.Pass == 2 {
 			touched = append(touched, e.Fastener)
 		}
 	}
@@ -48,7 +48,7 @@ func TestToolPutAsideInMidWork(t *testing.T) {
 	require.Equal(t, tag+" was put aside: fell from the scaffold.", st.Doubted)
 	require.ElementsMatch(t, touched, inDoubt(st))
 	require.Equal(t, run.GlyphStopped, st.Glyph)
-	require.Contains(t, codes(s.Judge(run.Event{Kind: run.Pulled, Pass: 1, Fastener: st.Next.Fastener,
+	require.Contains(t, codes(s.Judge(run.Event{Kind: run.Pulled, Pass: 2, Fastener: st.Next.Fastener,
 		Outcome: run.Clicked, Setting: st.Setting}).Findings), "wrench_doubted", "the next pull with it is out")
 
 	other := coretest.Wrench()
@@ -83,7 +83,7 @@ func TestFastenerInDoubtIsPutRightByDoingItAgain(t *testing.T) {
 	other := coretest.Wrench()
 	other.Tag = "W-99"
 	s.Add(run.Event{Kind: run.WrenchTaken, Wrench: &other})
-	s.Add(run.Event{Kind: run.Loosened, Pass: 1, Fastener: at, Reason: "in doubt"})
+	s.Add(run.Event{Kind: run.Loosened, Pass: 2, Fastener: at, Reason: "in doubt"})
 	require.Equal(t, []int{at}, inDoubt(s.State()), "let go, not yet brought up")
 	for range s.Plan.Count() { // the pass comes back to it
 		s.Pull()

@@ -14,6 +14,7 @@ func ExampleProgress() {
 	p, _ := plan.Make(coretest.Input())
 	s := coretest.NewScript(p)
 	s.Ready() // read, every check answered, every hold signed
+	upByHand(s)
 	g := run.NewProgress(p)
 	for _, e := range s.Events {
 		g.Apply(e)
@@ -22,7 +23,7 @@ func ExampleProgress() {
 	fmt.Println(st.Station, "next:", st.Next.Name, "at", st.Setting)
 	fmt.Println(st.Confirm)
 
-	pull := run.Event{ID: "7", Kind: run.Pulled, At: s.At, Person: coretest.Tolley, Pass: 1, Fastener: 4,
+	pull := run.Event{ID: "7", Kind: run.Pulled, At: s.At, Person: coretest.Tolley, Pass: 2, Fastener: 4,
 		Outcome: run.Clicked, Setting: st.Setting}
 	for _, f := range g.With(pull, s.At).Findings {
 		fmt.Printf("%s %s: %s\n", f.Severity, f.Code, f.What)
@@ -42,7 +43,7 @@ func ExampleFold() {
 	st := run.Fold(p, s.Events, s.At)
 	fmt.Println(st.Verdict.Word, "after", len(s.Events), "events")
 	// Output:
-	// Accepted after 61 events
+	// Accepted after 69 events
 }
 
 // What a page may offer for signing follows from the work and the person.
@@ -50,8 +51,9 @@ func ExampleState_May() {
 	p, _ := plan.Make(coretest.Input())
 	s := coretest.NewScript(p)
 	s.Ready()
+	upByHand(s)
 	s.Add(run.Event{Kind: run.SettingConfirmed, Setting: s.State().Setting})
-	s.Add(run.Event{Kind: run.Pulled, Pass: 1, Fastener: 1, Outcome: run.Over, Setting: s.State().Setting})
+	s.Add(run.Event{Kind: run.Pulled, Pass: 2, Fastener: 1, Outcome: run.Over, Setting: s.State().Setting})
 	for _, who := range []run.Person{coretest.Tolley, coretest.Abara, coretest.Hartwell} {
 		fmt.Print(who.Name, ", ", who.Role, ":")
 		for _, g := range s.State().May(p, who) {

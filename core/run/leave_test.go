@@ -53,7 +53,7 @@ func TestLastPassEndsWithoutABoltByLeave(t *testing.T) {
 	require.Contains(t, texts,
 		"Check round: no nut turned of those visited; 1 left out by leave of an engineer.7 of 8 stayed")
 	require.Contains(t, texts,
-		"Pass 4, the last one, ended with open bolts: accepted (J. Hartwell, engineer: behind the "+
+		"Pass 5, the last one, ended with open bolts: accepted (J. Hartwell, engineer: behind the "+
 			"column).")
 }
 

@@ -31,9 +31,9 @@ func TestSettingMayBeHalfAMarkOff(t *testing.T) {
 	for off, mark := range map[float64]run.Mark{0: run.MarkDone, d.Graduation / 2: run.MarkDone,
 		-d.Graduation / 2: run.MarkDone, 0.51 * d.Graduation: run.MarkOver, -0.51 * d.Graduation: run.MarkShort} {
 		n := st.Next.Fastener
-		out := s.Judge(run.Event{Kind: run.Pulled, Pass: 1, Fastener: n, Outcome: run.Clicked,
+		out := s.Judge(run.Event{Kind: run.Pulled, Pass: 2, Fastener: n, Outcome: run.Clicked,
 			Setting: st.Setting + off})
-		require.Equal(t, mark, out.Fasteners[n-1].Marks[0], "pulled %g off", off)
+		require.Equal(t, mark, out.Fasteners[n-1].Marks[1], "pulled %g off", off)
 	}
 }
 
@@ -112,7 +112,7 @@ func TestYieldBeginsAtHalfTheSlope(t *testing.T) {
 			}
 			return 78 + (a-50)*2.5*part
 		}, 64)
-		out := s.Judge(run.Event{Kind: run.Pulled, Pass: 1, Fastener: st.Next.Fastener, Outcome: run.Reached,
+		out := s.Judge(run.Event{Kind: run.Pulled, Pass: 2, Fastener: st.Next.Fastener, Outcome: run.Reached,
 			Setting: st.Setting, Reading: &run.Reading{Value: 90, Unit: quantity.NewtonMetre}, Trace: trace,
 			Device: "E-03", DeviceSeq: 1})
 		require.Equal(t, yields, found(out, "trace_yielded"), "slope falls to %g of it", part)

@@ -333,9 +333,9 @@ func (f *folder) void() {
 }
 
 // firstTorque reports whether the fastener is brought to a torque for the first time: passes by hand before it, and
-// torque passes of other fasteners, do not count.
-func (a *act) firstTorque() bool {
-	if a.p.Rules < 1 {
+// torque passes of other fasteners, do not count. Plans from before the rules of number since know the first pass only.
+func (a *act) firstTorque(since int) bool {
+	if a.p.Rules < since {
 		return a.i == 0
 	}
 	for j := range a.i {

@@ -282,7 +282,7 @@ var settingRules = []Rule{
 		applies: func(a *act) []working.Facts { return when(a.e.Outcome == Over) }},
 	{Code: StillClick, On: Pulled, Severity: working.Caution, Closing: ByRework, Mark: MarkDone, Last: true,
 		Suspect: true, applies: func(a *act) []working.Facts {
-			return when(a.e.Outcome == ClickedStill && a.kind() == plan.StagePass && a.firstTorque())
+			return when(a.e.Outcome == ClickedStill && a.kind() == plan.StagePass && a.firstTorque(1))
 		}},
 }
 
@@ -318,9 +318,8 @@ var readingRules = []Rule{
 			shape, err := a.trace()
 			w, odd := traceWords[shape]
 			// Yield counts in every pass; a nut that is tight already and one that never ran free can be told in the
-			// first
-			// only: later every nut begins snug.
-			if err != nil || !odd || a.i > 0 && shape != traceYielded {
+			// first torque pass only: later every nut begins tight.
+			if err != nil || !odd || !a.firstTorque(3) && shape != traceYielded {
 				return nil
 			}
 			return broken("code", shape, "shape", w.What, "why", w.Why, "remedy", w.Remedy)

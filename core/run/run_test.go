@@ -33,11 +33,19 @@ func codes(list []working.Finding) []string {
 	return out
 }
 
+// upByHand goes through the passes by hand with which a joint begins; tests of torque begin behind them.
+func upByHand(s *coretest.Script) {
+	for st := s.State(); st.Pass > 0 && st.Passes[st.Pass-1].Kind == plan.HandPass; st = s.State() {
+		s.Pull()
+	}
+}
+
 func ready(t *testing.T) *coretest.Script {
 	s := script(t)
 	s.Ready()
 	st := s.State()
 	require.Equal(t, procedure.Tighten, st.Station, "%v", st.Rows)
+	upByHand(s)
 	return s
 }
 
@@ -50,7 +58,7 @@ func TestWholeRunIsAccepted(t *testing.T) {
 	require.Equal(t, run.Accepted, st.Verdict.Code, "%v", st.Verdict)
 	require.Empty(t, st.OpenItems)
 	require.Empty(t, st.Deviations)
-	require.Len(t, st.Passes, 4)
+	require.Len(t, st.Passes, 5)
 	for _, ps := range st.Passes {
 		require.Equal(t, 8, ps.Done)
 		require.Equal(t, []string{"M. Tolley"}, ps.People)
@@ -67,8 +75,8 @@ func TestOrderIsFollowedAndExplained(t *testing.T) {
 		s.Pull()
 	}
 	require.Equal(t, []int{1, 5, 3, 7, 2, 6, 4, 8}, visited)
-	require.Equal(t, 2, s.State().Pass)
-	require.Contains(t, s.State().Confirm, "Pass 2 begins")
+	require.Equal(t, 3, s.State().Pass)
+	require.Contains(t, s.State().Confirm, "Pass 3 begins")
 }
 
 func TestNextSaysWhyHere(t *testing.T) {
@@ -99,7 +107,7 @@ func TestPullsAreJudgedAsTheyHappen(t *testing.T) {
 	}{
 		{"out of order", 2, nil, "out_of_order", run.MarkDone, false},
 		{"repeated", 1, nil, "repeated", run.MarkDone, false},
-		{"later stage", 5, func(e *run.Event) { e.Pass = 2 }, "wrong_stage", run.MarkOver, true},
+		{"later stage", 5, func(e *run.Event) { e.Pass = 3 }, "wrong_stage", run.MarkOver, true},
 		{"set too high", 5, func(e *run.Event) { e.Setting += 20 }, "wrong_setting", run.MarkOver, true},
 		{"set too low", 5, func(e *run.Event) { e.Setting -= 20 }, "wrong_setting", run.MarkShort, false},
 		{"short", 5, func(e *run.Event) { e.Outcome = run.Short }, "short", run.MarkShort, false},
@@ -117,7 +125,7 @@ func TestPullsAreJudgedAsTheyHappen(t *testing.T) {
 				require.NotEmpty(t, f.What)
 				require.NotEmpty(t, f.Remedy)
 			}
-			require.Equal(t, c.mark, st.Fasteners[c.fastener-1].Marks[0])
+			require.Equal(t, c.mark, st.Fasteners[c.fastener-1].Marks[1])
 			open := 0
 			for _, d := range st.Deviations {
 				if d.Status == run.DeviationOpen {
@@ -136,29 +144,29 @@ func TestCarryOnFromABoltOutOfOrder(t *testing.T) {
 	s.Add(pulled(s, 2, nil))
 	require.Equal(t, 6, s.State().Next.Fastener, "the order goes on from 2")
 	s.Tighten()
-	require.Equal(t, "Bolt 2 pulled before 5 in pass 1", s.State().Deviations[0].What)
+	require.Equal(t, "Bolt 2 pulled before 5 in pass 2", s.State().Deviations[0].What)
 	require.Equal(t, run.DeviationNoted, s.State().Deviations[0].Status)
 }
 
 func TestPassDoesNotEndWithAnOpenBolt(t *testing.T) {
 	s := ready(t)
 	s.Pull()
-	s.Add(run.Event{Kind: run.Skipped, Pass: 1, Fastener: 5, Reason: "scaffold in the way"})
+	s.Add(run.Event{Kind: run.Skipped, Pass: 2, Fastener: 5, Reason: "scaffold in the way"})
 	for range 6 {
 		s.Pull()
 	}
 	st := s.State()
-	require.Equal(t, 1, st.Pass)
+	require.Equal(t, 2, st.Pass)
 	require.Equal(t, 5, st.Next.Fastener)
 	require.Equal(t, "left for later: now its turn", st.Next.Why)
-	e := run.Event{Kind: run.Signed, Purpose: run.SignStartPass, Pass: 2, Signer: &coretest.Quaye, Reason: "hurry"}
+	e := run.Event{Kind: run.Signed, Purpose: run.SignStartPass, Pass: 3, Signer: &coretest.Quaye, Reason: "hurry"}
 	require.ErrorContains(t, run.MaySign(s.Plan, st, e), "only an engineer")
 	e.Signer, e.Reason = &coretest.Hartwell, ""
 	require.Error(t, run.MaySign(s.Plan, st, e), "a reason is needed")
 	e.Reason = "scaffold moves tonight"
 	require.NoError(t, run.MaySign(s.Plan, st, e))
 	s.Sign(run.SignStartPass, coretest.Hartwell, e)
-	require.Equal(t, 2, s.State().Pass)
+	require.Equal(t, 3, s.State().Pass)
 }
 
 func TestTakeBackKeepsBoth(t *testing.T) {
@@ -174,7 +182,7 @@ func TestTakeBackKeepsBoth(t *testing.T) {
 
 func TestCheckRoundsRepeatUntilNothingMoves(t *testing.T) {
 	s := ready(t)
-	for s.State().Pass < 4 {
+	for s.State().Pass < 5 {
 		s.Pull()
 	}
 	s.Add(run.Event{Kind: run.SettingConfirmed, Setting: s.State().Setting})
@@ -184,11 +192,11 @@ func TestCheckRoundsRepeatUntilNothingMoves(t *testing.T) {
 		s.Add(pulled(s, f, func(e *run.Event) { e.Moved = &moved }))
 	}
 	st := s.State()
-	require.Len(t, st.Passes, 5, "a nut turned: one more round")
+	require.Len(t, st.Passes, 6, "a nut turned: one more round")
 	require.Equal(t, run.GoRoundAgain, st.Verdict.Code)
-	require.Equal(t, 5, st.Pass)
+	require.Equal(t, 6, st.Pass)
 	s.Tighten()
-	require.Len(t, s.State().Passes, 5)
+	require.Len(t, s.State().Passes, 6)
 	require.Equal(t, procedure.Prove, s.State().Station)
 }
 
@@ -199,14 +207,14 @@ func TestMovementInsideItsLimitIsItsOwnState(t *testing.T) {
 	require.NoError(t, err)
 	s := coretest.NewScript(p)
 	s.Ready()
-	for s.State().Pass < 4 {
+	for s.State().Pass < 5 {
 		s.Pull()
 	}
 	yes := true
 	st := s.Judge(pulled(s, 1, func(e *run.Event) { e.Moved = &yes; e.TurnedDeg = 3 }))
-	require.Equal(t, run.MarkMovedOK, st.Fasteners[0].Marks[3])
+	require.Equal(t, run.MarkMovedOK, st.Fasteners[0].Marks[4])
 	st = s.Judge(pulled(s, 1, func(e *run.Event) { e.Moved = &yes; e.TurnedDeg = 11 }))
-	require.Equal(t, run.MarkMoved, st.Fasteners[0].Marks[3])
+	require.Equal(t, run.MarkMoved, st.Fasteners[0].Marks[4])
 }
 
 // The limit that is shown is the one that is judged, at the limit and past it, for each group its own.
@@ -262,7 +270,7 @@ func TestMovementIsHeldAgainstTheLimitOfItsGroup(t *testing.T) {
 
 func TestEndlessRoundsEscalate(t *testing.T) {
 	s := ready(t)
-	for s.State().Pass < 4 {
+	for s.State().Pass < 5 {
 		s.Pull()
 	}
 	yes := true
@@ -332,7 +340,7 @@ func TestUnevenGapSendsRoundAgain(t *testing.T) {
 	st := s.State()
 	require.Equal(t, run.GoRoundAgain, st.Verdict.Code)
 	require.Equal(t, procedure.Tighten, st.Station)
-	require.Len(t, st.Passes, 5)
+	require.Len(t, st.Passes, 6)
 	s.Tighten()
 	require.Equal(t, procedure.Prove, s.State().Station)
 	s.Checks(procedure.Prove)
@@ -371,7 +379,7 @@ func TestAnotherWrenchIsJudgedAndSetAnew(t *testing.T) {
 }
 
 func TestEventsAreValidated(t *testing.T) {
-	ok := run.Event{ID: "x", At: coretest.Day, Kind: run.Pulled, Pass: 1, Fastener: 1, Outcome: run.Clicked,
+	ok := run.Event{ID: "x", At: coretest.Day, Kind: run.Pulled, Pass: 2, Fastener: 1, Outcome: run.Clicked,
 		Setting: 90}
 	require.NoError(t, ok.Validate())
 	for name, change := range map[string]func(*run.Event){

@@ -25,6 +25,7 @@ func with(t *testing.T, change func(*plan.Input)) *coretest.Script {
 	require.True(t, p.Complete(), "%v", p.Findings)
 	s := coretest.NewScript(p)
 	s.Ready()
+	upByHand(s)
 	return s
 }
 
@@ -50,18 +51,18 @@ func TestMultiplierFromPlanToRecord(t *testing.T) {
 	st := s.State()
 	require.Equal(t, run.Clicked, st.Done)
 	require.Equal(t, 65.0, st.Setting, "half of 600 through 4.6")
-	require.InDelta(t, 65*4.6, st.Passes[0].TorqueNm, 1e-9)
+	require.InDelta(t, 65*4.6, st.Passes[1].TorqueNm, 1e-9)
 	require.Equal(t, "W-31+X-04+S-30", st.SetUp.Tags())
 	require.InDelta(t, (65*4.6-65)/0.3, st.Reaction.ForceN, 1e-6)
 	require.Equal(t, "Arm bears, hands clear", s.Plan.First().Clear)
 	s.Pull()
 	require.NotContains(t, codes(s.State().Findings), "not_clear")
 	st = s.State()
-	out := s.Judge(run.Event{Kind: run.Pulled, Pass: 1, Fastener: st.Next.Fastener, Outcome: run.Clicked, Setting: 65})
+	out := s.Judge(run.Event{Kind: run.Pulled, Pass: 2, Fastener: st.Next.Fastener, Outcome: run.Clicked, Setting: 65})
 	require.Contains(t, codes(out.Findings), "not_clear", "the clear is said before each pull")
 	s.Tighten()
 	require.InDelta(t, 130*4.6, s.State().Fasteners[0].TorqueNm, 1e-9)
-	require.Contains(t, s.State().Passes[0].Wrenches, "W-31 × X-04")
+	require.Contains(t, s.State().Passes[1].Wrenches, "W-31 × X-04")
 }
 
 func TestHydraulicRoutine(t *testing.T) {
@@ -97,15 +98,15 @@ func TestHydraulicRoutine(t *testing.T) {
 	require.Equal(t, "stalled at 130 bar", st.LastKept.Text)
 	require.Empty(t, st.Confirm)
 	// the gauge creeps while a nut is turned
-	s.Add(run.Event{Kind: run.Pulled, Pass: 1, Fastener: st.Next.Fastener, Outcome: run.Stalled, Setting: st.Setting,
+	s.Add(run.Event{Kind: run.Pulled, Pass: 2, Fastener: st.Next.Fastener, Outcome: run.Stalled, Setting: st.Setting,
 		Clear: true, Reading: &run.Reading{Value: 100, Unit: "bar"}})
 	st = s.State()
 	require.Contains(t, codes(st.Findings), "pressure_drift")
 	require.Contains(t, st.Confirm, "read twice")
-	require.Equal(t, 1, st.Passes[0].Short)
+	require.Equal(t, 1, st.Passes[1].Short)
 	s.Tighten()
 	st = s.State()
-	require.Zero(t, st.Passes[0].Open)
+	require.Zero(t, st.Passes[1].Open)
 	require.InDelta(t, s.Plan.First().FinalNm, st.Fasteners[2].TorqueNm, 1e-9)
 	require.Less(t, s.Plan.First().FinalNm, 3000.0, "a pressure rounds down")
 	l := s.Plan.First().Loosening
@@ -137,7 +138,7 @@ func TestTensionerLeavesWhatTheTorqueWould(t *testing.T) {
 	k := p.First().Lubricant.K.Typ
 	full := 300 / (k * 20)
 	exact := full * 1000 * (1.01 + 0.2) / 1500
-	require.InDelta(t, full*p.Passes[2].Setting/exact, p.First().PreloadKN, 1e-6, "the mark below the exact pressure")
+	require.InDelta(t, full*p.Passes[3].Setting/exact, p.First().PreloadKN, 1e-6, "the mark below the exact pressure")
 	require.InDelta(t, 0.046, (p.First().PreloadMaxKN-p.First().PreloadKN)/p.First().PreloadKN, 1e-9,
 		"gauge 1.6 % and curve 3 %, no friction")
 	s.Tighten()
@@ -202,7 +203,7 @@ func TestShapeOfThePullIsJudged(t *testing.T) {
 			return 88 + (a-54)*0.1
 		}, 80),
 	} {
-		out := s.Judge(run.Event{Kind: run.Pulled, Pass: 1, Fastener: st.Next.Fastener, Outcome: run.Reached,
+		out := s.Judge(run.Event{Kind: run.Pulled, Pass: 2, Fastener: st.Next.Fastener, Outcome: run.Reached,
 			Setting: st.Setting, Reading: &run.Reading{Value: 90, Unit: quantity.NewtonMetre}, Trace: trace,
 			Device: "E-03", DeviceSeq: 1})
 		if want == "" {
@@ -214,16 +215,33 @@ func TestShapeOfThePullIsJudged(t *testing.T) {
 	}
 }
 
+// A curve that tells of the nut is read in the first torque pass, whatever passes by hand stand before it; a record by
+// earlier rules keeps its verdict.
+func TestShapeIsReadInTheFirstTorquePass(t *testing.T) {
+	for rules, read := range map[int]bool{2: false, 3: true} {
+		s := with(t, func(in *plan.Input) { in.Tools = []tool.Tool{coretest.Electronic()} })
+		s.Plan.Rules = rules
+		s.Confirm()
+		st := s.State()
+		require.Equal(t, plan.HandPass, st.Passes[0].Kind)
+		require.Equal(t, 2, st.Pass)
+		trace := pullTrace(func(a float64) float64 { return 28 + max(0, a-40)*2.5 }, 64)
+		pull := run.Event{Kind: run.Pulled, Pass: 2, Fastener: 1, Outcome: run.Reached, Setting: st.Setting,
+			Reading: &run.Reading{Value: 90, Unit: quantity.NewtonMetre}, Trace: trace, Device: "E-03", DeviceSeq: 1}
+		require.Equal(t, read, found(s.Judge(pull), "trace_cross_thread_suspect"), "rules %d", rules)
+	}
+}
+
 func TestResultOfADeviceCountsOnce(t *testing.T) {
 	s := with(t, func(in *plan.Input) { in.Tools = []tool.Tool{coretest.Electronic()} })
 	s.Add(run.Event{Kind: run.SettingConfirmed, Setting: s.State().Setting})
-	e := run.Event{Kind: run.Pulled, Pass: 1, Fastener: s.State().Next.Fastener, Outcome: run.Reached, Setting: 90,
+	e := run.Event{Kind: run.Pulled, Pass: 2, Fastener: s.State().Next.Fastener, Outcome: run.Reached, Setting: 90,
 		Reading: &run.Reading{Value: 90, Unit: quantity.NewtonMetre}, Device: "E-03", DeviceSeq: 7}
 	s.Add(e)
 	s.Add(e)
 	st := s.State()
 	require.Equal(t, []string{"same_result"}, codes(st.Findings))
-	require.Equal(t, 1, st.Passes[0].Done)
+	require.Equal(t, 1, st.Passes[1].Done)
 }
 
 func two(t *testing.T) *coretest.Script {
@@ -238,7 +256,7 @@ func TestTwoWrenchesPullOppositeBoltsTogether(t *testing.T) {
 	s := two(t)
 	st := s.State()
 	require.Len(t, st.Hands, 2)
-	require.Equal(t, []int{1, 5, 3, 7, 2, 6, 4, 8}, st.Passes[0].Order)
+	require.Equal(t, []int{1, 5, 3, 7, 2, 6, 4, 8}, st.Passes[1].Order)
 	require.Equal(t, 1, st.Hands[0].Next.Fastener)
 	require.Equal(t, 5, st.Hands[1].Next.Fastener)
 	require.NotEmpty(t, st.Hands[1].Confirm, "each sets its own")
@@ -248,20 +266,20 @@ func TestTwoWrenchesPullOppositeBoltsTogether(t *testing.T) {
 	require.Empty(t, s.State().Hands[0].Confirm)
 	require.NotEmpty(t, s.State().Hands[1].Confirm, "one's setting is not the other's")
 	b(run.Event{Kind: run.SettingConfirmed, Setting: 90})
-	a(run.Event{Kind: run.Pulled, Pass: 1, Fastener: 1, Outcome: run.Clicked, Setting: 90})
+	a(run.Event{Kind: run.Pulled, Pass: 2, Fastener: 1, Outcome: run.Clicked, Setting: 90})
 	st = s.State()
 	require.Equal(t, 3, st.Hands[0].Next.Fastener)
 	require.Equal(t, "Wait for B at bolt 5", st.Hands[0].Wait)
-	ahead := s.Judge(run.Event{Kind: run.Pulled, Pass: 1, Fastener: 3, Outcome: run.Clicked, Setting: 90,
+	ahead := s.Judge(run.Event{Kind: run.Pulled, Pass: 2, Fastener: 3, Outcome: run.Clicked, Setting: 90,
 		Person: coretest.Tolley})
 	require.Contains(t, codes(ahead.Findings), "ahead")
-	b(run.Event{Kind: run.Pulled, Pass: 1, Fastener: 5, Outcome: run.Clicked, Setting: 90})
+	b(run.Event{Kind: run.Pulled, Pass: 2, Fastener: 5, Outcome: run.Clicked, Setting: 90})
 	st = s.State()
 	require.Empty(t, st.Hands[0].Wait)
 	require.Empty(t, st.Findings)
 	require.Equal(t, 7, st.Hands[1].Next.Fastener)
-	require.Equal(t, 2, st.Passes[0].Done)
-	wrong := s.Judge(run.Event{Kind: run.Pulled, Pass: 1, Fastener: 7, Outcome: run.Clicked, Setting: 90,
+	require.Equal(t, 2, st.Passes[1].Done)
+	wrong := s.Judge(run.Event{Kind: run.Pulled, Pass: 2, Fastener: 7, Outcome: run.Clicked, Setting: 90,
 		Person: coretest.Tolley})
 	require.Contains(t, codes(wrong.Findings), "out_of_order", "7 is the other's")
 	for s.State().Pass > 0 {
@@ -284,8 +302,8 @@ func TestTwoWrenchesPullOppositeBoltsTogether(t *testing.T) {
 		}
 	}
 	st = s.State()
-	require.ElementsMatch(t, []string{"M. Tolley", "I. Quaye"}, st.Passes[0].People)
-	require.ElementsMatch(t, []string{"W-40", "W-41"}, st.Passes[0].Wrenches)
+	require.ElementsMatch(t, []string{"M. Tolley", "I. Quaye"}, st.Passes[1].People)
+	require.ElementsMatch(t, []string{"W-40", "W-41"}, st.Passes[1].Wrenches)
 	for _, d := range st.Deviations {
 		require.NotEqual(t, run.DeviationOpen, d.Status)
 	}
@@ -333,14 +351,14 @@ func TestWhatANutIsLoosenedWithIsKeptAndJudged(t *testing.T) {
 	s := with(t, func(*plan.Input) {})
 	s.Pull()
 	w := s.Plan.First().Wrench.Tag
-	bad := s.Judge(run.Event{Kind: run.Loosened, Pass: 1, Fastener: 1, Reason: "set too high", Method: w})
+	bad := s.Judge(run.Event{Kind: run.Loosened, Pass: 2, Fastener: 1, Reason: "set too high", Method: w})
 	require.Equal(t, []string{"not_for_loosening"}, codes(bad.Findings))
-	good := s.Judge(run.Event{Kind: run.Loosened, Pass: 1, Fastener: 1, Reason: "set too high", Method: "a bar"})
+	good := s.Judge(run.Event{Kind: run.Loosened, Pass: 2, Fastener: 1, Reason: "set too high", Method: "a bar"})
 	require.Empty(t, good.Findings)
 	h := hydraulics(t)
 	h.Pull()
-	out := h.Judge(run.Event{Kind: run.Loosened, Pass: 1, Fastener: h.State().LastKept.Fastener, Reason: "wrong paste",
+	out := h.Judge(run.Event{Kind: run.Loosened, Pass: 2, Fastener: h.State().LastKept.Fastener, Reason: "wrong paste",
 		Method: "H-2", Reading: &run.Reading{Value: 210, Unit: "bar"}})
-	require.Contains(t, out.Passes[0].NotRight[0], "with H-2, let go at 210 bar")
+	require.Contains(t, out.Passes[1].NotRight[0], "with H-2, let go at 210 bar")
 	require.Empty(t, out.Findings)
 }

@@ -73,7 +73,7 @@ func TestWorkWaitsForAWaiverAndAnAnswerEndsIt(t *testing.T) {
 	s.Ready()
 	s.Add(na("offset"))
 	require.Equal(t, procedure.Ready, s.State().Station)
-	require.Contains(t, codes(s.Judge(run.Event{Kind: run.Pulled, Pass: 1, Fastener: 1, Outcome: run.Clicked,
+	require.Contains(t, codes(s.Judge(run.Event{Kind: run.Pulled, Pass: 2, Fastener: 1, Outcome: run.Clicked,
 		Setting: 90}).Findings), "not_ready")
 	c, _ := s.Plan.Check("offset")
 	s.Add(na("offset"))

@@ -77,7 +77,7 @@ func TestTodayStaysSmall(t *testing.T) {
 	require.Equal(t, 300, n)
 	require.Len(t, day.InHand, 1)
 	require.Equal(t, "SW-114", day.InHand[0].Tag)
-	require.Contains(t, day.InHand[0].Text, day.InHand[0].Headline+", pass 2 of")
+	require.Contains(t, day.InHand[0].Text, day.InHand[0].Headline+", pass 3 of")
 	require.NotEqual(t, "SW-114", day.Next[0].Tag, "other work in hand comes next")
 	require.NotEmpty(t, day.Next[0].Summary)
 	var z bytes.Buffer

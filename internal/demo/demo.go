@@ -141,8 +141,8 @@ func work(ctx context.Context, a *app.App, crew map[string]app.Actor, now time.T
 		{"SW-113", tolley, now.Add(-5 * time.Hour), (*worker).turned},
 		{"SW-115", tolley, now.Add(-2 * time.Hour), (*worker).wrongPaste},
 		{"GB-02", quaye, now.Add(-3 * time.Hour), (*worker).halfReady},
-		{"TB-212", quaye, now.Add(-50 * time.Minute), (*worker).inPassTwoByPressure},
-		{"SW-114", tolley, now.Add(-32 * time.Minute), (*worker).inPassTwo},
+		{"TB-212", quaye, now.Add(-50 * time.Minute), (*worker).inStageTwoByPressure},
+		{"SW-114", tolley, now.Add(-32 * time.Minute), (*worker).inStageTwo},
 	} {
 		view, err := a.StartRun(ctx, j.who, j.tag, plan.Choices{Wrench: chosen[j.tag]}, "")
 		if err != nil {
@@ -329,14 +329,19 @@ func (w *worker) halfReady() error {
 	return w.checks(procedure.Ready, "gap", "offset", "overlap", "marked", "lubricated")
 }
 
-// inPassTwo is the joint of the pictures: pass 2, a bolt short, one left for later.
-func (w *worker) inPassTwo() error {
+// toStageTwo runs the nuts up by hand and goes through the first stage.
+func (w *worker) toStageTwo() {
+	for st := w.s.State(); w.s.Plan.Passes[st.Pass-1].Stage < 1; st = w.s.State() {
+		w.s.Pull()
+	}
+}
+
+// inStageTwo is the joint of the pictures: in its second stage, a bolt short, one left for later.
+func (w *worker) inStageTwo() error {
 	if err := w.checks(procedure.Ready); err != nil {
 		return err
 	}
-	for w.s.State().Pass == 1 {
-		w.s.Pull()
-	}
+	w.toStageTwo()
 	for i := range 8 {
 		st := w.s.State()
 		if st.Confirm != "" {
@@ -375,14 +380,12 @@ func (w *worker) notSlung() error {
 	return w.checks(procedure.Ready, "pistons", "port_side", "stud_end", "slung")
 }
 
-// inPassTwoByPressure is a joint under the hydraulic wrench, some nuts into pass 2.
-func (w *worker) inPassTwoByPressure() error {
+// inStageTwoByPressure is a joint under the hydraulic wrench, some nuts into its second stage.
+func (w *worker) inStageTwoByPressure() error {
 	if err := w.checks(procedure.Ready); err != nil {
 		return err
 	}
-	for w.s.State().Pass == 1 {
-		w.s.Pull()
-	}
+	w.toStageTwo()
 	for range 5 {
 		w.s.Pull()
 	}

@@ -9,6 +9,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"regexp"
 	"strings"
 	"testing"
 	"time"
@@ -60,13 +61,14 @@ func TestCertificateSaysWhatWasDemandedAndDone(t *testing.T) {
 		require.Contains(t, text, want)
 	}
 	require.NotContains(t, text, "Photos", "no heading without a photo")
-	pulls := 0
+	pulls := map[run.Outcome]int{}
 	for _, e := range v.Record.Events {
 		if e.Event.Kind == run.Pulled {
-			pulls++
+			pulls[e.Event.Outcome]++
 		}
 	}
-	require.Equal(t, pulls, strings.Count(text, " clicked "), "every pull is listed once")
+	require.Equal(t, pulls[run.Clicked], strings.Count(text, " clicked "), "every pull is listed once")
+	require.Len(t, regexp.MustCompile(`bolt \d+\s+by hand`).FindAllString(text, -1), pulls[run.ByHand], "what was run up by hand too")
 }
 
 // What was read stands as it was typed, in the check and in the pull.

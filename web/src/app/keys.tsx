@@ -4,6 +4,7 @@ const list: [string, string][] = [
   ['Space or Enter', 'the act on the orange button'],
   ['← →', 'look at the bolt before or after in this pass'],
   ['S', 'leave the bolt for later'],
+  ['R', 'all the rest of a pass by hand in one press'],
   ['N', 'not right'],
   ['Z', 'take back the last record, with a reason'],
   ['H', 'stop the joint, with a reason'],

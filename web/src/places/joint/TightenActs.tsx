@@ -71,6 +71,11 @@ export function TightenActs(p: ActsProps) {
       <button type="button" className="btn now" onClick={p.onAct}>
         {label} {p.checkPass ? 'stayed' : doneWord[p.done]} <kbd>Space</kbd>
       </button>
+      {p.rest > 1 && (
+        <button type="button" className="btn" onClick={p.onRest}>
+          All {p.rest} by hand <kbd>R</kbd>
+        </button>
+      )}
       {others}
     </div>
   );

@@ -33,6 +33,8 @@ export function TightenActNow({ w }: { w: Work }) {
           onAct={w.act}
           onConfirm={w.confirm}
           onPull={w.pull}
+          rest={w.rest}
+          onRest={w.pullRest}
           onSkip={() => w.setWhy('skip')}
           onNotRight={() => w.setAsk({ kind: 'not_right' })}
           onMoved={() => (movedLimit > 0 ? w.setAsk({ kind: 'moved' }) : w.pull({ moved: true }))}

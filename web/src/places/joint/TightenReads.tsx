@@ -14,7 +14,9 @@ export interface ActsProps {
   checkPass: boolean;
   cleared: boolean; // arm bears, hands clear: said for this fastener
   reaction: RunState['reaction'];
+  rest: number; // fasteners of a pass by hand that one press can keep
   onAct: () => void;
+  onRest: () => void;
   onConfirm: (change?: Partial<RunEvent>) => void;
   onPull: (change: Partial<RunEvent>, sure?: boolean) => void;
   onSkip: () => void;

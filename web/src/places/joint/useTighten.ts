@@ -103,9 +103,9 @@ export function useTighten(run: TightenRun, present: boolean) {
   const handNo = hand?.index;
   const handSetting = hand?.setting;
   const pull = useCallback(
-    (change: Partial<RunEvent>, sure = false) => {
+    async (change: Partial<RunEvent>, sure = false) => {
       if (!s || !pass || !here || handSetting === undefined) return;
-      void keep(
+      await keep(
         {
           kind: 'pulled',
           pass: pass.number,
@@ -124,6 +124,15 @@ export function useTighten(run: TightenRun, present: boolean) {
     },
     [s, pass, here, handSetting, handNo, done, byTool, needsClear, clear, checkPass, runDown, keep],
   );
+
+  // What is run up by hand may be kept in one press, each fastener as an entry of its own.
+  const rest =
+    live && s && pass?.kind === 'hand' && !s.gates.length && !s.stoppedBy && !ask
+      ? pass.order.filter((f) => s.fasteners[f - 1]?.marks[pass.number - 1] === '')
+      : [];
+  const pullRest = useCallback(async () => {
+    for (const fastener of rest) await pull({ fastener });
+  }, [rest, pull]);
 
   const confirm = useCallback(
     (change: Partial<RunEvent> = {}) => {
@@ -151,13 +160,14 @@ export function useTighten(run: TightenRun, present: boolean) {
       if (!pressure) confirm(); // a pressure is read twice: the second reading is typed
     } else if (mark === 'over') setWhy('loosen');
     else if (needsClear && here && clear !== here) setClear(here);
-    else if (here && done !== 'reached' && done !== 'measured' && !s.gates.length) pull({});
+    else if (here && done !== 'reached' && done !== 'measured' && !s.gates.length) void pull({});
   }, [live, s, pass, ask, mark, here, confirming, pressure, needsClear, clear, done, settled, pull, confirm]);
 
   useHotkeys(
     [
       ['s', () => live && !confirming && setWhy('skip')],
       ['n', () => live && !confirming && setAsk({ kind: 'not_right' })],
+      ['r', () => rest.length > 1 && void pullRest()],
       ['z', () => live && hand?.lastKept && setWhy('back')],
       ['h', () => live && setWhy('hold')],
       ['w', work.toggle],
@@ -187,7 +197,7 @@ export function useTighten(run: TightenRun, present: boolean) {
   const onResult = useCallback(
     (r: DeviceResult) => {
       const v = r.reading;
-      pull({
+      void pull({
         outcome: done === 'clicked' && !v.click ? 'short' : done,
         reading: { value: v.value, unit: v.unit, si: 0, text: `${v.value} ${unitText(v.unit)}` },
         ...(v.angleDeg ? { angleDeg: v.angleDeg } : {}),
@@ -340,6 +350,8 @@ export function useTighten(run: TightenRun, present: boolean) {
     setHandIndex,
     keep,
     pull,
+    rest: rest.length,
+    pullRest,
     confirm,
     act,
     pick,
