@@ -128,7 +128,7 @@ func mutate(r *rand.Rand, data []byte) []byte {
 
 // Both verifiers say the same of every file, whatever was done to it. DYNACOR_MUTATIONS asks for more of them.
 func TestSecondVerifierAgrees(t *testing.T) {
-	n := 1500
+	n := 500
 	if v, err := strconv.Atoi(os.Getenv("DYNACOR_MUTATIONS")); err == nil {
 		n = v
 	}

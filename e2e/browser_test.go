@@ -197,9 +197,22 @@ window.fetch = (...a) => {
 	return r;
 }`
 
+// quick lets a question take its answer after 100 ms where it takes people 400: most of what a test waited for. The
+// whole path by touch goes at the pace of a person.
+const quick = `
+const clock = performance.now.bind(performance), later = window.setTimeout;
+performance.now = () => 4 * clock();
+window.setTimeout = (f, ms, ...a) => later(f, ms === 400 ? 100 : ms, ...a);`
+
 func openIn(t *testing.T, b *rod.Browser, url string, width, height int) *page {
 	t.Helper()
-	return openWith(t, b, url, width, height, atRest+noWorker)
+	return openWith(t, b, url, width, height, atRest+noWorker+quick)
+}
+
+// openAtPace is a tab in which a question takes its answers when it does for people.
+func openAtPace(t *testing.T, url string, width, height int) *page {
+	t.Helper()
+	return openWith(t, browser(t), url, width, height, atRest+noWorker)
 }
 
 // noWorker keeps the page from fetching all of the application for a time without network, which most tests never

@@ -14,21 +14,37 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// js looks for the visible element of a role or tag whose accessible name or text matches.
+// finder looks for the visible element of a role or tag whose accessible name or text matches. What matches nowhere is
+// found out by one look at the text of the page, because it runs at every frame until the thing is there.
 const finder = `(what, text, exact) => {
 	const pick = { button: 'button, [role=button], a.btn, label.btn', link: 'a', radio: '[role=radio]', menuitem: '[role=menuitem]', option: '[role=option]', field: 'input, textarea, select', heading: 'h1, h2', any: 'body *' }[what] || what;
 	const norm = s => (s || '').replace(/\s+/g, ' ').trim();
 	const shown = e => { const r = e.getBoundingClientRect(); return r.width > 0 && r.height > 0 && getComputedStyle(e).visibility !== 'hidden' };
 	const re = new RegExp(text, 'i');
+	const inner = e => norm(e.innerText ?? e.textContent);
 	const names = e => {
-		const n = [norm(e.getAttribute('aria-label')), norm(e.innerText ?? e.textContent), norm(e.placeholder)];
+		const n = [norm(e.getAttribute('aria-label')), inner(e), norm(e.placeholder)];
 		if (e.labels) for (const l of e.labels) n.push(norm(l.innerText));
 		return n.filter(Boolean);
 	};
-	const all = [...document.querySelectorAll(pick)].filter(e => (shown(e) || e.type === 'file') && !e.closest('[aria-hidden=true]'));
-	const hits = all.filter(e => names(e).some(n => exact ? n === text : re.test(n)));
-	hits.sort((a, b) => names(a)[0].length - names(b)[0].length);
-	return hits[0] || null;
+	const hits = [];
+	const look = e => {
+		if (e.closest('[aria-hidden=true]') || !(shown(e) || e.type === 'file')) return;
+		const n = names(e);
+		if (n.some(n => exact ? n === text : re.test(n))) hits.push({ e, length: n[0].length });
+	};
+	if (what === 'any' && !text.includes('[^')) {
+		const loose = new RegExp(text.replace(/(^|[^\\])[\^$]/g, '$1'), 'i'); // what a part says, the whole says too
+		const within = e => {
+			if (!loose.test(inner(e))) return;
+			look(e);
+			for (const c of e.children) within(c);
+		};
+		for (const c of document.body.children) within(c);
+		for (const e of document.querySelectorAll('[aria-label], input, textarea, select')) if (!hits.some(h => h.e === e)) look(e);
+	} else for (const e of document.querySelectorAll(pick)) look(e);
+	hits.sort((a, b) => a.length - b.length);
+	return hits[0]?.e ?? null;
 }`
 
 // find waits for an element; what is button, link, radio, field, heading, any or a selector.
@@ -38,7 +54,7 @@ func (p *page) find(what, text string) *rod.Element {
 		// A while at a time, so that a page that was left in between is looked at anew.
 		js := `async (what, text) => {
 			const find = ` + finder + `;
-			for (const end = performance.now() + 2000; performance.now() < end; await new Promise(done => setTimeout(done, 15))) {
+			for (const end = Date.now() + 2000; Date.now() < end; await new Promise(done => setTimeout(done, 15))) {
 				const e = find(what, text, false);
 				if (e) return e;
 			}
@@ -78,10 +94,10 @@ const reach = `async (what, text, fill) => {
 	const find = ` + finder + `;
 	const frame = () => new Promise(done => { const t = setTimeout(done, 50); requestAnimationFrame(() => { clearTimeout(t); done() }) });
 	const box = e => { const r = e.getClientRects()[0]; return r && [r.left + r.width / 2, r.top + r.height / 2] };
-	const began = performance.now();
-	for (; performance.now() < began + 2000; await frame()) {
+	const began = Date.now();
+	for (; Date.now() < began + 2000; await frame()) {
 		if (document.querySelector('[data-settling]')) continue;
-		if (window.asking.size > 0 && performance.now() < began + 1000) continue; // what comes may move everything
+		if (window.asking.size > 0 && Date.now() < began + 1000) continue; // what comes may move everything
 		const e = find(what, text, false);
 		if (!e || e.disabled || e.closest('fieldset[disabled]')) continue;
 		const r = e.getBoundingClientRect();

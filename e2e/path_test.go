@@ -247,7 +247,7 @@ func TestWholePathByKeyboard(t *testing.T) {
 func TestWholePathByTouch(t *testing.T) {
 	t.Parallel()
 	s := newSite(t, true)
-	p := open(t, s.URL, 390, 844)
+	p := openAtPace(t, s.URL, 390, 844)
 	p.tap("radio", "M. Tolley")
 	p.fill("PIN of", "4071")
 	p.tap("button", "^Sign in$")

@@ -19,18 +19,18 @@ import (
 	"dynacor/web"
 )
 
-// TestScreenshots opens every main view with the demo data; with DYNACOR_SCREENSHOTS=1 it refreshes docs/screenshots.
+// TestScreenshots opens every main view with the demo data and refreshes docs/screenshots; the views have tests of their
+// own.
 func TestScreenshots(t *testing.T) {
+	if os.Getenv("DYNACOR_SCREENSHOTS") == "" {
+		t.Skip("only in make screenshots")
+	}
 	t.Parallel()
 	s := newSite(t, true)
-	keep := os.Getenv("DYNACOR_SCREENSHOTS") != ""
 	take := func(p *page, name string) {
 		t.Helper()
-		if keep {
-			time.Sleep(700 * time.Millisecond) // fonts and the drawing's motion
-			require.NoError(t, os.WriteFile(filepath.Join("..", "docs", "screenshots", name+".png"), p.shot(name),
-				0o644))
-		}
+		time.Sleep(700 * time.Millisecond) // fonts and the drawing's motion
+		require.NoError(t, os.WriteFile(filepath.Join("..", "docs", "screenshots", name+".png"), p.shot(name), 0o644))
 	}
 	p := open(t, s.URL, 1280, 800)
 	p.find("heading", "Who is at work")
