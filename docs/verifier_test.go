@@ -4,6 +4,7 @@ import (
 	"bufio"
 	"bytes"
 	"encoding/binary"
+	"encoding/json"
 	"fmt"
 	"math/rand/v2"
 	"os"
@@ -12,11 +13,13 @@ import (
 	"strconv"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/santhosh-tekuri/jsonschema/v6"
 	"github.com/stretchr/testify/require"
 
 	"dynacor/core/coretest"
+	"dynacor/core/plan"
 	"dynacor/core/record"
 )
 
@@ -66,7 +69,7 @@ func (s *second) says(t *testing.T, data []byte) (holds bool, why string) {
 	return strings.HasPrefix(line, "1"), strings.TrimSpace(line)
 }
 
-// samples are files that hold: one of each format.
+// samples are files that hold: one of each format, and one with additions.
 func samples(t *testing.T) [][]byte {
 	t.Helper()
 	old, err := os.ReadFile("../core/record/testdata/record-v1.json")
@@ -75,7 +78,9 @@ func samples(t *testing.T) [][]byte {
 	require.NoError(t, err)
 	fresh, err := f.Bytes()
 	require.NoError(t, err)
-	return [][]byte{old, fresh}
+	whole, err := coretest.Whole()
+	require.NoError(t, err)
+	return [][]byte{old, fresh, whole}
 }
 
 // mutate changes a file in one of many ways; some change what it says, some do not.
@@ -183,6 +188,47 @@ func TestSecondVerifierFollowsTheChain(t *testing.T) {
 	}
 }
 
+// An addition that the right key signed and that is out of its place is found by both.
+func TestSecondVerifierFollowsTheAdditions(t *testing.T) {
+	other := startSecond(t)
+	data, err := coretest.Whole()
+	require.NoError(t, err)
+	f, err := coretest.Sealed()
+	require.NoError(t, err)
+	mark, err := f.Mark()
+	require.NoError(t, err)
+	p, err := plan.Make(coretest.Input())
+	require.NoError(t, err)
+	for name, c := range map[string]struct {
+		change func(*record.Addition)
+		ok     bool
+	}{
+		"as it is":          {func(*record.Addition) {}, true},
+		"another record":    {func(a *record.Addition) { a.Record = "TS-2026-00002" }, false},
+		"another seal":      {func(a *record.Addition) { a.Mark = strings.Repeat("0", 64) }, false},
+		"another place":     {func(a *record.Addition) { a.Seq = 2 }, false},
+		"behind another":    {func(a *record.Addition) { a.PrevHash = strings.Repeat("0", 64) }, false},
+		"before the seal":   {func(a *record.Addition) { a.At = coretest.Day.Add(time.Hour) }, false},
+		"as the seal ended": {func(a *record.Addition) { a.At = coretest.Day.Add(3 * time.Hour) }, true},
+	} {
+		var w record.Whole
+		require.NoError(t, json.Unmarshal(data, &w))
+		var a record.Addition
+		require.NoError(t, json.Unmarshal(w.Additions[1].Addition, &a))
+		a.Seq, a.PrevHash = 1, mark
+		c.change(&a)
+		x, _, err := a.Seal(p, coretest.Key('a'))
+		require.NoError(t, err)
+		w.Additions = []record.AdditionFile{x}
+		changed, err := w.Bytes()
+		require.NoError(t, err)
+		report := record.Verify(changed, nil)
+		require.Equal(t, c.ok, report.OK, "%s: %v", name, report.Problems)
+		holds, why := other.says(t, changed)
+		require.Equal(t, c.ok, holds, "%s: %s", name, why)
+	}
+}
+
 // The published schema fits the files of both formats, and refuses what a verifier must refuse by form alone.
 func TestRecordSchemaFits(t *testing.T) {
 	schema, err := jsonschema.NewCompiler().Compile("record.schema.json")
@@ -200,6 +246,7 @@ func TestRecordSchemaFits(t *testing.T) {
 				1),
 			"no hash in an entry":       bytes.Replace(data, []byte(`"hash":`), []byte(`"hush":`), 1),
 			"a longer signature":        bytes.Replace(data, []byte(`=="`), []byte(`==AA"`), 1),
+			"a key behind it":           bytes.Replace(data, []byte(`"signature":`), []byte(`"sig":1,"signature":`), 1),
 			"a format that is not ours": bytes.Replace(data, []byte(`dynacor-record/`), []byte(`dynacor-record/9`), 1),
 		} {
 			require.NotEqual(t, data, bad, name)

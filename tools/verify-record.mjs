@@ -4,13 +4,14 @@
 //
 //   node verify-record.mjs FILE [PUBLIC-KEY-IN-BASE64 ...]
 //
-// It says whether the file is, byte for byte, what the holder of the key signed, and whether its events follow from one another. It
-// does not follow the plan: working the verdict out again is left to the program. Ends with 0 when the record holds, else with 1.
+// It says whether the file is, byte for byte, what the holder of the key signed, and whether its events, and what was added behind the
+// seal, follow from one another. It does not follow the plan: working the verdict out again is left to the program. Ends with 0 when the
+// record holds, else with 1.
 import { createHash, createPublicKey, verify as verifySignature } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { pathToFileURL } from 'node:url';
 
-const bounds = { bytes: 16 << 20, depth: 48, keys: 200_000 };
+const bounds = { bytes: 16 << 20, depth: 48, keys: 200_000, additions: 500 };
 const sha256 = (...texts) => texts.reduce((h, t) => h.update(t, 'utf8'), createHash('sha256')).digest('hex');
 
 /** Reads JSON strictly. A value becomes { text, kids?, list? }: its canonical text, and its members when it has some. */
@@ -119,21 +120,64 @@ function parts(record, second) {
   return out;
 }
 
-/** Verifies the bytes of a file; throws an Error that says what is wrong. `trusted` are public keys in base64; none: any key. */
+/** Whether the holder of a key signed a text; throws an Error when the key is not the one that is named. */
+function signed(text, keyNode, keyId, signatureNode, trusted) {
+  const key = exactBase64(keyNode, 32, 'the key');
+  const signature = exactBase64(signatureNode, 64, 'the signature');
+  if (createHash('sha256').update(key).digest('hex').slice(0, 16) !== keyId) throw new Error('the key is not the one that is named');
+  if (trusted.length && !trusted.includes(keyNode.said)) throw new Error('the key is not one of those that are trusted');
+  const spki = Buffer.concat([Buffer.from('302a300506032b6570032100', 'hex'), key]);
+  return verifySignature(null, Buffer.from(text), createPublicKey({ key: spki, format: 'der', type: 'spki' }), signature);
+}
+
+const additionKeys = ['format', 'record', 'mark', 'seq', 'prevHash', 'at', 'keyId', 'kind', 'person', 'what', 'place', 'was', 'is', 'visits',
+  'torqueNm', 'tool', 'toolIs', 'limitDeg', 'limitFrom', 'verdict', 'sentence'];
+
+/** Verifies what was added behind a seal: each signed, in its place, in its time. */
+function verifyAdditions(list, sealed, trusted) {
+  if (!list?.list || list.kids.size > bounds.additions) throw new Error('the additions are no list, or too many');
+  let previous = sealed.mark;
+  let before = Date.parse(sealed.sealedAt);
+  let n = 0;
+  for (const node of list.kids.values()) {
+    n++;
+    const file = exactly(`addition ${n}`, node, 'addition', 'signature', 'publicKey');
+    const a = file.addition.kids;
+    if (!a || file.addition.list) throw new Error(`addition ${n} is not an object`);
+    for (const k of a.keys()) if (!additionKeys.includes(k)) throw new Error(`addition ${n} has a key ${JSON.stringify(k)}`);
+    const said = (k) => a.get(k)?.said;
+    if (said('format') !== 'dynacor-addition/1') throw new Error(`addition ${n} has a format that is not known here`);
+    if (!signed(`${said('format')}\n${file.addition.text}`, file.publicKey, said('keyId'), file.signature, trusted))
+      throw new Error(`addition ${n} was changed: its signature does not fit`);
+    if (said('record') !== sealed.number || said('mark') !== sealed.mark) throw new Error(`addition ${n} belongs to another record`);
+    if (a.get('seq')?.text !== String(n) || said('prevHash') !== previous) throw new Error(`an addition was removed, added or moved at place ${n}`);
+    if (!(Date.parse(said('at')) >= before)) throw new Error(`addition ${n} is older than what it stands behind`);
+    previous = sha256(file.addition.text);
+    before = Date.parse(said('at'));
+  }
+  return n;
+}
+
+/**
+ * Verifies the bytes of a file, of a record alone or with what was added behind it; throws an Error that says what is wrong. `trusted` are
+ * public keys in base64; none: any key.
+ */
 export function verify(bytes, trusted = []) {
-  const file = exactly('the file', strict(bytes), 'seal', 'record', 'publicKey', 'signature');
+  const top = strict(bytes);
+  if (!(top.kids?.has('file') && top.kids.has('additions'))) return verifySealed(top, trusted);
+  const whole = exactly('the file', top, 'file', 'additions');
+  const sealed = verifySealed(whole.file, trusted);
+  return { ...sealed, additions: verifyAdditions(whole.additions, sealed, trusted) };
+}
+
+function verifySealed(node, trusted) {
+  const file = exactly('the file', node, 'seal', 'record', 'publicKey', 'signature');
   const format = file.seal.kids?.get('format')?.said;
   const second = format === 'dynacor-record/2';
   if (!second && format !== 'dynacor-record/1') throw new Error(`the format ${JSON.stringify(format)} is not known here`);
   const seal = exactly('the seal', file.seal, 'format', 'number', 'joint', 'sealedAt', 'keyId', ...(second ? ['whole', 'parts'] : ['digests']));
-  const key = exactBase64(file.publicKey, 32, 'the key');
-  const signature = exactBase64(file.signature, 64, 'the signature');
-  if (createHash('sha256').update(key).digest('hex').slice(0, 16) !== seal.keyId.said) throw new Error('the key is not the one the seal names');
-  if (trusted.length && !trusted.includes(file.publicKey.said)) throw new Error('the key is not one of those that are trusted');
-  const spki = Buffer.concat([Buffer.from('302a300506032b6570032100', 'hex'), key]);
-  const signed = second ? `${format}\n${file.seal.text}\n${file.record.text}` : file.seal.text;
-  if (!verifySignature(null, Buffer.from(signed), createPublicKey({ key: spki, format: 'der', type: 'spki' }), signature))
-    throw new Error('the signature does not fit');
+  const text = second ? `${format}\n${file.seal.text}\n${file.record.text}` : file.seal.text;
+  if (!signed(text, file.publicKey, seal.keyId.said, file.signature, trusted)) throw new Error('the signature does not fit');
 
   const names = ['number', 'site', 'runId', 'plan', 'events', 'state', 'statement'];
   const record = second ? exactly('the record', file.record, ...names) : Object.fromEntries(file.record.kids ?? []);
@@ -156,7 +200,15 @@ export function verify(bytes, trusted = []) {
     if (sha256(previous, link) !== e.hash.said) throw new Error(`event ${n} was changed after it was recorded`);
     previous = e.hash.said;
   }
-  return { number: seal.number.said, joint: seal.joint.said, sealedAt: seal.sealedAt.said, keyId: seal.keyId.said, events: n };
+  return {
+    number: seal.number.said,
+    joint: seal.joint.said,
+    sealedAt: seal.sealedAt.said,
+    keyId: seal.keyId.said,
+    events: n,
+    mark: sha256(file.seal.text),
+    additions: 0,
+  };
 }
 
 if (import.meta.url === pathToFileURL(process.argv[1] ?? '').href) {
@@ -167,7 +219,7 @@ if (import.meta.url === pathToFileURL(process.argv[1] ?? '').href) {
   }
   try {
     const r = verify(readFileSync(path), trusted);
-    console.log(`The record holds: ${r.number}, joint ${r.joint}, sealed ${r.sealedAt}, ${r.events} events, key ${r.keyId}.`);
+    console.log(`The record holds: ${r.number}, joint ${r.joint}, sealed ${r.sealedAt}, ${r.events} events, ${r.additions} additions, key ${r.keyId}.`);
     if (!trusted.length) console.log('The key was taken from the file: compare it with the one the site has made known.');
   } catch (e) {
     console.log(`The record does not hold: ${e.message}.`);

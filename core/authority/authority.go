@@ -63,6 +63,8 @@ const (
 	LiftStop              Act = "lift_stop"          // one that another person called
 	WaiveSmallCheck       Act = "waive_small_check"  // one that the procedure leaves to whoever does the work
 	WaiveCheck            Act = "waive_check"        // any other that may be waived at all
+	AddToRecord           Act = "add_to_record"      // a re-torque, re-check or finding behind a sealed record
+	CorrectRecord         Act = "correct_record"     // say that a sealed record is wrong somewhere
 )
 
 // acts says who may do what. An act that anyone may do who is signed in has every role.
@@ -81,6 +83,8 @@ var acts = map[Act][]string{
 	LiftStop:              {Lead, Inspector, Engineer},
 	WaiveSmallCheck:       {Technician, Lead, Inspector, Engineer},
 	WaiveCheck:            {Engineer},
+	AddToRecord:           {Technician, Lead, Inspector, Engineer},
+	CorrectRecord:         {Inspector, Engineer},
 }
 
 // words say the acts as a page does.
@@ -99,6 +103,8 @@ var words = map[Act]string{
 	LiftStop:              "lift a stop of another",
 	WaiveSmallCheck:       "say that a small check does not apply",
 	WaiveCheck:            "say that a check does not apply",
+	AddToRecord:           "add to a sealed record what became of its joint",
+	CorrectRecord:         "correct a sealed record, as an addition behind it",
 }
 
 // Words say the act as a page does: to ….

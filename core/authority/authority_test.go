@@ -25,6 +25,8 @@ func TestWhoMayDoWhat(t *testing.T) {
 		"lift_stop":               "no no yes yes yes yes",
 		"waive_small_check":       "yes no yes yes yes yes",
 		"waive_check":             "no no no no yes yes",
+		"add_to_record":           "yes no yes yes yes yes",
+		"correct_record":          "no no no yes yes yes",
 	}
 	require.Len(t, authority.Acts(), len(may))
 	for _, a := range authority.Acts() {

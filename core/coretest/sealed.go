@@ -45,3 +45,40 @@ func Sealed() (record.File, error) {
 	}
 	return record.Sign(rec, Key('a'), Day.Add(3*time.Hour))
 }
+
+// Whole is Sealed with a re-torque behind it, after which the batch in the record is corrected.
+func Whole() ([]byte, error) {
+	rec, err := Finished((*Script).Finish)
+	if err != nil {
+		return nil, err
+	}
+	f, err := Sealed()
+	if err != nil {
+		return nil, err
+	}
+	file, err := f.Bytes()
+	if err != nil {
+		return nil, err
+	}
+	mark, err := f.Mark()
+	if err != nil {
+		return nil, err
+	}
+	prev, w := mark, record.Whole{File: file}
+	for i, a := range []record.Addition{
+		{Kind: record.Retorque, What: "Tried again after a day, cold.", TorqueNm: 300, Tool: "W-40",
+			ToolIs: "click wrench", Visits: []record.Visit{{Fastener: 1}, {Fastener: 2, TurnedDeg: 4}}, LimitDeg: 15,
+			LimitFrom: "house rules, version 1"},
+		{Kind: record.Correction, What: "The tin in the store is another one.", Place: "batch of the lubricant",
+			Was: "C8", Is: "C9"},
+	} {
+		a.Record, a.Mark, a.Seq, a.PrevHash = rec.Number, mark, i+1, prev
+		a.At, a.Person = Day.Add(time.Duration(27+i)*time.Hour), Tolley
+		x, hash, err := a.Seal(rec.Plan, Key('a'))
+		if err != nil {
+			return nil, err
+		}
+		w.Additions, prev = append(w.Additions, x), hash
+	}
+	return w.Bytes()
+}

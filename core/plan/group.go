@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"fmt"
 	"slices"
 
 	"dynacor/core/fastener"
@@ -159,4 +160,17 @@ func (m *maker) runDown(tools []tool.Tool) {
 		}
 		m.RunDown = append(m.RunDown, r)
 	}
+}
+
+// NameOf is what a fastener is called, by its position from 1: bolt 7; bolt A3 on face A; the gland nut when there is
+// one.
+func (p *Plan) NameOf(position int) string {
+	g := p.GroupAt(position)
+	switch {
+	case g.Face != "":
+		return fmt.Sprintf("%s %s%d", g.Word(), g.Face, p.Chalk[position-1])
+	case g.Layout.Count == 1 && p.Several():
+		return g.Word()
+	}
+	return fmt.Sprintf("%s %d", g.Word(), p.Chalk[position-1])
 }

@@ -43,9 +43,11 @@ type HouseRules struct {
 	LooseShare float64 `json:"looseShare,omitempty"`
 	// how a click wrench is wound down: "lowest_mark" or "maker"
 	Storage       string  `json:"storage,omitempty"`
-	RetorqueHours float64 `json:"retorqueHours"`        // 0: not asked for
-	Extensions    string  `json:"extensions,omitempty"` // straight extensions: "in_line" or "none"
-	Powered       string  `json:"powered,omitempty"`    // powered wrenches: "never" or "run_down"
+	RetorqueHours float64 `json:"retorqueHours"` // 0: not asked for
+	// a nut may turn so far when it is tried again after a time
+	RetorqueLimitDeg float64 `json:"retorqueLimitDeg"`
+	Extensions       string  `json:"extensions,omitempty"` // straight extensions: "in_line" or "none"
+	Powered          string  `json:"powered,omitempty"`    // powered wrenches: "never" or "run_down"
 	// where the document names none: "ask", or the code of a card
 	Lubricant        string            `json:"lubricant,omitempty"`
 	Audit            string            `json:"audit,omitempty"` // "moving_on", "no_movement" or "marks"
@@ -265,6 +267,10 @@ func listHouseRules() []HouseRule {
 			func(r *HouseRules) any { return &r.RetorqueHours }).
 			school("retorqueHours",
 				"Retightening a gasket that has been warm can break it; it is done only where the document asks."),
+		figureRule("retorqueLimitDeg", "Allowed nut movement at a re-torque", "°", 0, 90, 15,
+			func(r *HouseRules) any { return &r.RetorqueLimitDeg }).
+			school("retorqueLimitDeg",
+				"A nut that turns has lost load; one that turns far has lost most of it, and the cause is looked for."),
 		choiceRule("audit", "Audit of a finished joint", AuditMovingOn, func(r *HouseRules) any { return &r.Audit },
 			AuditMovingOn, "by the torque at which a nut moves on", AuditNoMovement,
 			"at the last setting, nothing may turn", AuditMarks, "by its marks, with no tool").

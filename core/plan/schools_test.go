@@ -84,12 +84,13 @@ func TestWhatIsDueAfterTheWork(t *testing.T) {
 
 func TestSchoolsAreRefusedByField(t *testing.T) {
 	for field, change := range map[string]func(*plan.HouseRules){
-		"extensions":    func(r *plan.HouseRules) { r.Extensions = "long" },
-		"powered":       func(r *plan.HouseRules) { r.Powered = "always" },
-		"audit":         func(r *plan.HouseRules) { r.Audit = "" },
-		"lubricant":     func(r *plan.HouseRules) { r.Lubricant = "two words" },
-		"reasons.audit": func(r *plan.HouseRules) { r.Reasons["audit"] = " " },
-		"retorqueHours": func(r *plan.HouseRules) { r.RetorqueHours = -1 },
+		"extensions":       func(r *plan.HouseRules) { r.Extensions = "long" },
+		"powered":          func(r *plan.HouseRules) { r.Powered = "always" },
+		"audit":            func(r *plan.HouseRules) { r.Audit = "" },
+		"lubricant":        func(r *plan.HouseRules) { r.Lubricant = "two words" },
+		"reasons.audit":    func(r *plan.HouseRules) { r.Reasons["audit"] = " " },
+		"retorqueHours":    func(r *plan.HouseRules) { r.RetorqueHours = -1 },
+		"retorqueLimitDeg": func(r *plan.HouseRules) { r.RetorqueLimitDeg = 90.1 },
 	} {
 		r := plan.DefaultHouseRules()
 		change(&r)

@@ -19,7 +19,7 @@ const AnchorFormat = "dynacor-anchor/1"
 // Leaf is one head that an anchor holds fast: of a run after so many events, of a record, of a stretch of the audit
 // log.
 type Leaf struct {
-	Kind string `json:"kind"` // run, record, audit
+	Kind string `json:"kind"` // run, record, addition, audit
 	ID   string `json:"id"`
 	Seq  int    `json:"seq"`
 	Hash string `json:"hash"`

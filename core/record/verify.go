@@ -27,6 +27,8 @@ type Report struct {
 	Checked    []string  `json:"checked"`
 	Problems   []string  `json:"problems"`
 	EventCount int       `json:"eventCount"`
+	// what was added behind the seal, in its order, when the file has it
+	Additions []Addition `json:"additions,omitempty"`
 }
 
 func (r *Report) bad(format string, args ...any) {
@@ -89,7 +91,12 @@ func open(data []byte) (opened, error) {
 	if err != nil {
 		return opened{}, err
 	}
-	o := opened{text: text}
+	return openAt(text, top)
+}
+
+// openAt is open for what was read strictly already.
+func openAt(text []byte, top node) (opened, error) {
+	o, err := opened{text: text}, error(nil)
 	if err := exactly(top, "the file", fileKeys...); err != nil {
 		return o, err
 	}
@@ -170,10 +177,23 @@ func Same(a, b []byte) (bool, error) {
 
 // Verify checks a sealed record: form, signature, every part against its digest, the chain of events, and the verdict
 // worked out anew. known are the keys this reader trusts; none known is said, and is a problem only when known is not
-// empty. The plan is followed only when the signature holds and the key is not a stranger's. It never panics.
+// empty. A file with additions is checked with them. The plan is followed only when the signature holds and the key is not
+// a stranger's. It never panics.
 func Verify(data []byte, known []Key) Report {
+	text, top, err := strict(data)
+	if err == nil && isWhole(top) {
+		return verifyWhole(text, top, known)
+	}
+	return verifySealed(text, top, err, known)
+}
+
+// verifySealed checks the sealed record alone; err is what kept its text from being read strictly.
+func verifySealed(text []byte, top node, err error, known []Key) Report {
 	r := Report{Checked: []string{}, Problems: []string{}}
-	o, err := open(data)
+	var o opened
+	if err == nil {
+		o, err = openAt(text, top)
+	}
 	if err != nil {
 		r.bad("This is not a sealed record of Dynacor as it was exported: %v.", err)
 	}

@@ -218,17 +218,7 @@ func (f *folder) group(i int) *plan.FastenerGroup {
 
 func (f *folder) number(position int) int { return f.p.Chalk[position-1] }
 
-// name is what a fastener is called: bolt 7; bolt A3 on face A; the gland nut when there is one.
-func (f *folder) name(position int) string {
-	g := f.p.GroupAt(position)
-	switch {
-	case g.Face != "":
-		return fmt.Sprintf("%s %s%d", g.Word(), g.Face, f.number(position))
-	case g.Layout.Count == 1 && f.p.Several():
-		return g.Word()
-	}
-	return fmt.Sprintf("%s %d", g.Word(), f.number(position))
-}
+func (f *folder) name(position int) string { return f.p.NameOf(position) }
 
 // Name begins a sentence with it.
 func (f *folder) Name(position int) string {

@@ -1,0 +1,370 @@
+package record
+
+import (
+	"crypto/ed25519"
+	"encoding/base64"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"dynacor/core/plan"
+	"dynacor/core/quantity"
+	"dynacor/core/run"
+)
+
+// AdditionFormat names the form of what is added to a sealed record.
+const AdditionFormat = "dynacor-addition/1"
+
+// AdditionKind is what an addition is about.
+type AdditionKind string
+
+// The kinds of additions. A sealed record is never changed: what is wrong in it, and what becomes of its joint, is
+// added behind it.
+const (
+	Correction AdditionKind = "correction" // something in the record is not as it was
+	Retorque   AdditionKind = "retorque"   // every nut tried again at a torque, after a time
+	Recheck    AdditionKind = "recheck"    // looked at or measured again
+	Finding    AdditionKind = "finding"    // what was found in service
+)
+
+// Words name the kind as a page does.
+func (k AdditionKind) Words() string {
+	return map[AdditionKind]string{Correction: "Correction", Retorque: "Re-torque", Recheck: "Re-check",
+		Finding: "Finding in service"}[k]
+}
+
+// AdditionKinds are all of them, in the order in which they are offered.
+var AdditionKinds = []AdditionKind{Retorque, Recheck, Finding, Correction}
+
+// AdditionVerdict is how a re-torque came out.
+type AdditionVerdict string
+
+// The verdicts of a re-torque.
+const (
+	Stayed     AdditionVerdict = "stayed"     // all tried, none turned
+	Moved      AdditionVerdict = "moved"      // all tried, none turned further than the rule
+	MovedPast  AdditionVerdict = "moved_past" // one turned further than the rule
+	Unfinished AdditionVerdict = "unfinished" // not all were tried, none of those past the rule
+)
+
+// Visit is one fastener tried at a re-torque.
+type Visit struct {
+	Fastener  int     `json:"fastener"`            // position, from 1
+	TurnedDeg float64 `json:"turnedDeg,omitempty"` // how far it turned before the tool told; 0: it stayed
+}
+
+// Addition is a sheet behind a sealed record. Mark is that of the seal it belongs to, PrevHash the hash of the addition
+// before it, or the mark for the first: so none can be taken out from between, or moved to another record.
+type Addition struct {
+	Format   string       `json:"format"`
+	Record   string       `json:"record"`
+	Mark     string       `json:"mark"`
+	Seq      int          `json:"seq"` // from 1
+	PrevHash string       `json:"prevHash"`
+	At       time.Time    `json:"at"`
+	KeyID    string       `json:"keyId"`
+	Kind     AdditionKind `json:"kind"`
+	Person   run.Person   `json:"person"` // who signed it by PIN
+	What     string       `json:"what"`   // what was found or done, and why; of a correction, its reason
+
+	// of a correction: which entry or figure, what stands there, what is right
+	Place string `json:"place,omitempty"`
+	Was   string `json:"was,omitempty"`
+	Is    string `json:"is,omitempty"`
+
+	// of a re-torque
+	Visits    []Visit         `json:"visits,omitempty"`
+	TorqueNm  float64         `json:"torqueNm,omitempty"`
+	Tool      string          `json:"tool,omitempty"`      // its tag
+	ToolIs    string          `json:"toolIs,omitempty"`    // what it is, and its certificate
+	LimitDeg  float64         `json:"limitDeg,omitempty"`  // a nut may turn so far
+	LimitFrom string          `json:"limitFrom,omitempty"` // where that comes from
+	Verdict   AdditionVerdict `json:"verdict,omitempty"`
+	Sentence  string          `json:"sentence,omitempty"`
+}
+
+// AdditionFile is an addition as it is kept and handed out.
+type AdditionFile struct {
+	Addition  json.RawMessage `json:"addition"`
+	Signature string          `json:"signature"` // Ed25519 over format and canonical text, a line each, base64
+	PublicKey string          `json:"publicKey"`
+}
+
+// Whole is a sealed record with everything that was added behind it.
+type Whole struct {
+	File      json.RawMessage `json:"file"`
+	Additions []AdditionFile  `json:"additions"`
+}
+
+// Bounds of an addition.
+const (
+	MostAdditions = 500 // behind one record
+	mostWords     = 1000
+	mostTurnDeg   = 720
+)
+
+// Check refuses an addition that cannot be meant, by field: words that say nothing, a fastener that the joint does not
+// have or that was tried twice, a torque no wrench gives.
+func (a Addition) Check(p *plan.Plan) error {
+	if n := len([]rune(strings.TrimSpace(a.What))); n < 8 || n > mostWords {
+		return quantity.Refuse("what", "Say in a sentence what, and why.", "has %d letters", n)
+	}
+	if a.Kind == Correction {
+		for _, f := range []struct{ name, text string }{{"place", a.Place}, {"is", a.Is}} {
+			if n := len([]rune(strings.TrimSpace(f.text))); n < 1 || n > 200 {
+				return quantity.Refuse(f.name, "Say where the record is wrong and what is right, 200 letters at most.",
+					"has %d letters", n)
+			}
+		}
+		if len([]rune(a.Was)) > 200 {
+			return quantity.Refuse("was", "200 letters at most.", "is too long")
+		}
+	} else if a.Place+a.Was+a.Is != "" {
+		return quantity.Refuse("place", "Leave it out, or make it a correction.", "belongs to a correction")
+	}
+	switch a.Kind {
+	case Correction, Recheck, Finding:
+		if len(a.Visits) > 0 || a.TorqueNm != 0 || a.Tool != "" {
+			return quantity.Refuse("visits", "Leave them out, or make it a re-torque.", "belong to a re-torque")
+		}
+		return nil
+	case Retorque:
+		return a.checkVisits(p)
+	}
+	return quantity.Refuse("kind", "Choose a correction, a re-torque, a re-check or a finding.",
+		"%q is none that is known", a.Kind)
+}
+
+func (a Addition) checkVisits(p *plan.Plan) error {
+	if err := quantity.Between("torqueNm", a.TorqueNm, 0.1, 1e6); err != nil {
+		return err
+	}
+	if n := len([]rune(strings.TrimSpace(a.Tool))); n < 1 || n > 80 {
+		return quantity.Refuse("tool", "Enter the label of the tool.", "has %d letters", n)
+	}
+	if len(a.Visits) == 0 {
+		return quantity.Refuse("visits", "Try at least one fastener.", "are none")
+	}
+	seen := map[int]bool{}
+	for i, v := range a.Visits {
+		field := fmt.Sprintf("visits[%d]", i)
+		if v.Fastener < 1 || v.Fastener > p.Count() {
+			return quantity.Refuse(field, "Name one of the joint's.", "the joint has %d fasteners and none numbered %d",
+				p.Count(), v.Fastener)
+		}
+		if seen[v.Fastener] {
+			return quantity.Refuse(field, "Leave one of the two out.", "fastener %d stands twice", v.Fastener)
+		}
+		seen[v.Fastener] = true
+		if err := quantity.Between(field+".turnedDeg", v.TurnedDeg, 0, mostTurnDeg); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Judge says how a re-torque came out: whether every fastener was tried, which of them turned, and whether one turned
+// further than LimitDeg. Own rule: a nut that turns had lost load; one that turns far had lost most of it.
+func (a Addition) Judge(p *plan.Plan) (AdditionVerdict, string) {
+	var moved, past []string
+	far := 0.0
+	for _, v := range a.Visits {
+		far = max(far, v.TurnedDeg)
+		if v.TurnedDeg > 0 {
+			moved = append(moved, p.NameOf(v.Fastener))
+		}
+		if !quantity.AtMost(v.TurnedDeg, a.LimitDeg) {
+			past = append(past, p.NameOf(v.Fastener))
+		}
+	}
+	n, all := len(a.Visits), p.Count()
+	at := fmt.Sprintf("%d of %d tried at %s N·m", n, all, quantity.Text(a.TorqueNm))
+	rule := fmt.Sprintf("%s° of the %s", quantity.Text(a.LimitDeg), a.LimitFrom)
+	switch {
+	case len(past) > 0:
+		return MovedPast, fmt.Sprintf("%s: %s turned further than %s, up to %s°. The joint had lost load: find out "+
+			"why.", at, strings.Join(past, ", "), rule, quantity.Text(far))
+	case n < all:
+		return Unfinished, fmt.Sprintf("%s: not all. %s", at, turned(moved))
+	case len(moved) > 0:
+		return Moved, fmt.Sprintf("%s: %s turned, up to %s°, inside %s.", at, strings.Join(moved, ", "),
+			quantity.Text(far), rule)
+	}
+	return Stayed, at + ": none turned."
+}
+
+func turned(names []string) string {
+	if len(names) == 0 {
+		return "None of those turned."
+	}
+	return strings.Join(names, ", ") + " turned."
+}
+
+// Seal signs an addition and gives it with its hash, which the next one names. Refused: one that Check refuses.
+func (a Addition) Seal(p *plan.Plan, key ed25519.PrivateKey) (f AdditionFile, hash string, err error) {
+	pub := key.Public().(ed25519.PublicKey)
+	a.Format, a.KeyID = AdditionFormat, KeyID(pub)
+	if err := a.Check(p); err != nil {
+		return f, "", err
+	}
+	if a.Kind == Retorque {
+		a.Verdict, a.Sentence = a.Judge(p)
+	}
+	text, err := Canonical(a)
+	if err != nil {
+		return f, "", err
+	}
+	return AdditionFile{Addition: text, PublicKey: base64.StdEncoding.EncodeToString(pub),
+		Signature: base64.StdEncoding.EncodeToString(ed25519.Sign(key, additionText(text)))}, sum(text), nil
+}
+
+// additionText is what the signature of an addition covers.
+func additionText(text []byte) []byte { return slices.Concat([]byte(AdditionFormat+"\n"), text) }
+
+// Bytes is a record with its additions as it is handed out: canonical text. Refused: more than a verifier reads.
+func (w Whole) Bytes() ([]byte, error) {
+	b, err := Canonical(w)
+	if err == nil && (len(b) > MostBytes || len(w.Additions) > MostAdditions) {
+		return nil, fmt.Errorf("record: with its additions the file would be larger than %d MB, or have more than %d",
+			MostBytes>>20, MostAdditions)
+	}
+	return b, err
+}
+
+// SealedIn gives the sealed record in a file: the one before its additions, or the file itself when it has none.
+// Refused: a file that cannot be read strictly.
+func SealedIn(data []byte) ([]byte, error) {
+	text, top, err := strict(data)
+	if err != nil {
+		return nil, fmt.Errorf("record: %w", err)
+	}
+	if file, ok := top.get("file"); ok && isWhole(top) {
+		return text[file.start:file.end], nil
+	}
+	return data, nil
+}
+
+// isWhole reports whether a file says of itself that it has additions.
+func isWhole(top node) bool {
+	_, file := top.get("file")
+	_, additions := top.get("additions")
+	return file && additions
+}
+
+// verifyWhole checks a record and everything behind it.
+func verifyWhole(text []byte, top node, known []Key) Report {
+	file, _ := top.get("file")
+	// read again, so that its members are known as deep as they must be
+	inner, in, err := strict(text[file.start:file.end])
+	r := verifySealed(inner, in, err, known)
+	if err := top.only("the file", "file", "additions"); err != nil {
+		r.bad("This is not a sealed record of Dynacor as it was exported: %v.", err)
+	}
+	list, _ := top.get("additions")
+	if !list.list || len(list.kids) > MostAdditions {
+		r.bad("The additions are no list, or more than %d.", MostAdditions)
+		list.kids = nil
+	}
+	var p *plan.Plan
+	if r.OK { // else the plan may be anybody's
+		if _, rec, err := Read(text[file.start:file.end]); err == nil {
+			p = rec.Plan
+		}
+	}
+	prev, before := r.Mark, r.SealedAt
+	for i, n := range list.kids {
+		a, hash, problems := readAddition(text, n, known)
+		r.Additions = append(r.Additions, a)
+		switch {
+		case a.Record != r.Number || a.Mark != r.Mark:
+			problems = append(problems, "belongs to another record")
+		case a.Seq != i+1 || a.PrevHash != prev:
+			problems = append(problems, "does not follow the one before it: one was taken out, added or moved")
+		case a.At.Before(before):
+			problems = append(problems, "is older than what it stands behind")
+		}
+		if p != nil && len(problems) == 0 {
+			problems = a.follows(p)
+		}
+		for _, x := range problems {
+			r.bad("Addition %d %s.", i+1, x)
+		}
+		prev, before = hash, a.At
+	}
+	if len(r.Problems) == 0 {
+		r.good("%d additions behind it, each signed, in their chain", len(list.kids))
+	}
+	r.OK = len(r.Problems) == 0
+	return r
+}
+
+// follows says what is wrong with what an addition says of a plan.
+func (a Addition) follows(p *plan.Plan) []string {
+	if err := a.Check(p); err != nil {
+		return []string{"does not fit its record: " + err.Error()}
+	}
+	v, said := AdditionVerdict(""), ""
+	if a.Kind == Retorque {
+		v, said = a.Judge(p)
+	}
+	if v != a.Verdict || said != a.Sentence {
+		return []string{"says another result than its visits give"}
+	}
+	return nil
+}
+
+// Keys that an addition and its file may have.
+var (
+	additionFileKeys = []string{"addition", "signature", "publicKey"}
+	additionKeys     = []string{"format", "record", "mark", "seq", "prevHash", "at", "keyId", "kind", "person", "what",
+		"place", "was", "is", "visits", "torqueNm", "tool", "toolIs", "limitDeg", "limitFrom", "verdict", "sentence"}
+)
+
+// readAddition reads one addition and checks form, key and signature.
+func readAddition(text []byte, n node, known []Key) (a Addition, hash string, problems []string) {
+	bad := func(format string, args ...any) { problems = append(problems, fmt.Sprintf(format, args...)) }
+	if err := exactly(n, "it", additionFileKeys...); err != nil {
+		bad("cannot be read: %v", err)
+		return a, "", problems
+	}
+	at := func(key string) []byte {
+		m, _ := n.get(key)
+		return text[m.start:m.end]
+	}
+	body, _ := n.get("addition")
+	if err := body.only("it", additionKeys...); err != nil {
+		bad("cannot be read: %v", err)
+	}
+	var sig, key string
+	for _, x := range []struct {
+		text []byte
+		into any
+	}{{at("addition"), &a}, {at("signature"), &sig}, {at("publicKey"), &key}} {
+		if err := json.Unmarshal(x.text, x.into); err != nil {
+			bad("cannot be read: %v", err)
+			return a, "", problems
+		}
+	}
+	hash = sum(at("addition"))
+	if a.Format != AdditionFormat {
+		bad("has the format %q; this program reads %q", clip(a.Format), AdditionFormat)
+	}
+	pub, ok := exact(key, ed25519.PublicKeySize)
+	if !ok || KeyID(pub) != a.KeyID {
+		bad("has another key than it names")
+		return a, hash, problems
+	}
+	if i := slices.IndexFunc(known, func(k Key) bool { return string(k.Public) == string(pub) }); i >= 0 {
+		if err := known[i].holds(a.At); err != nil {
+			bad("is not to be believed: %v", err)
+		}
+	} else if len(known) > 0 {
+		bad("is signed by %s, which is not one of the keys known here", KeyID(pub))
+	}
+	if s, ok := exact(sig, ed25519.SignatureSize); !ok || !ed25519.Verify(pub, additionText(at("addition")), s) {
+		bad("was changed: the signature does not fit")
+	}
+	return a, hash, problems
+}
