@@ -150,6 +150,14 @@ func newLeaves(ctx context.Context, q *store.Queries, now time.Time) ([]record.L
 	for _, r := range records {
 		leaves = append(leaves, record.Leaf{Kind: "record", ID: r.Number, Seq: 1, Hash: r.Mark})
 	}
+	additions, err := q.NewAdditionHashes(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for _, r := range additions {
+		leaves = append(leaves, record.Leaf{Kind: "addition", ID: fmt.Sprintf("%s/%d", r.Number, r.Seq),
+			Seq: int(r.Seq), Hash: r.Hash})
+	}
 	from, err := q.LastAuditLeaf(ctx)
 	if err != nil {
 		return nil, err

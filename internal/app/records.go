@@ -45,6 +45,12 @@ type RecordView struct {
 	Record record.Record `json:"record"`
 	KeyID  string        `json:"keyId"`
 	Report record.Report `json:"report"`
+	// what was added behind the seal, in its order
+	Additions []record.Addition `json:"additions"`
+	// who may sign an addition of each kind, by identifier
+	Signers map[record.AdditionKind][]string `json:"signers"`
+	// what a nut may turn at a re-torque made now
+	RetorqueLimitDeg float64 `json:"retorqueLimitDeg"`
 
 	Photos map[string]Photo `json:"-"` // by identifier; filled by WithPhotos for printing
 }
@@ -217,8 +223,23 @@ func (a *App) Record(ctx context.Context, number string) (RecordView, error) {
 	if err != nil {
 		return v, err
 	}
-	v.KeyID, v.Report = f.Seal.KeyID, record.Verify(r.File, keys)
-	return v, nil
+	rows, err := a.q.AdditionsOf(ctx, number)
+	if err != nil {
+		return v, err
+	}
+	data, err := whole(r.File, rows)
+	if err != nil {
+		return v, err
+	}
+	v.KeyID, v.Report = f.Seal.KeyID, record.Verify(data, keys)
+	v.Additions = append([]record.Addition{}, v.Report.Additions...)
+	rules, err := houseRules(ctx, a.q)
+	if err != nil {
+		return v, err
+	}
+	v.RetorqueLimitDeg = rules.RetorqueLimitDeg
+	v.Signers, err = a.signers(ctx)
+	return v, err
 }
 
 // WithPhotos adds the pictures that the record's entries point to. One that never arrived from its device is left out.
@@ -253,6 +274,8 @@ type Verification struct {
 	Report      record.Report `json:"report"`
 	Kept        bool          `json:"kept"` // a record of this number is kept here
 	Differences []Difference  `json:"differences"`
+	// so many additions are kept here that the file does not bring
+	AddedSince int `json:"addedSince"`
 }
 
 // Verify checks a file and, when the record is kept here, names each value that differs from it: a file that is not the
@@ -274,9 +297,15 @@ func (a *App) Verify(ctx context.Context, data []byte) (Verification, error) {
 		return v, err
 	}
 	v.Kept = true
-	same, err := record.Same(kept.File, data)
-	if err != nil || same {
+	if data, err = record.SealedIn(data); err != nil {
 		return v, err
+	}
+	same, err := record.Same(kept.File, data)
+	if err != nil {
+		return v, err
+	}
+	if same {
+		return v, a.added(ctx, &v)
 	}
 	v.Report.OK = false
 	v.Report.Problems = append(v.Report.Problems, fmt.Sprintf("It is not the record %s that is kept here.",

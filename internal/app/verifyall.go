@@ -16,8 +16,8 @@ import (
 
 // Held is the result of looking through everything that is kept.
 type Held struct {
-	Runs, Events, Records, Photos, Anchors int
-	Problems                               []string
+	Runs, Events, Records, Additions, Photos, Anchors int
+	Problems                                          []string
 }
 
 func (h *Held) bad(format string, args ...any) {
@@ -57,10 +57,19 @@ func (a *App) VerifyAll(ctx context.Context, outside map[int]string) (Held, erro
 		if err != nil {
 			return h, err
 		}
-		rep := record.Verify(row.File, keys)
+		rows, err := a.q.AdditionsOf(ctx, r.Number)
+		if err != nil {
+			return h, err
+		}
+		data, err := whole(row.File, rows)
+		if err != nil {
+			return h, err
+		}
+		rep := record.Verify(data, keys)
 		for _, p := range rep.Problems {
 			h.bad("record %s: %s", r.Number, p)
 		}
+		h.additions(r.Number, rows, marks)
 		if rep.Number != r.Number || rep.Mark != r.Mark {
 			h.bad("record %s: the row names another number or mark than the sealed file", r.Number)
 		}
@@ -70,6 +79,21 @@ func (a *App) VerifyAll(ctx context.Context, outside map[int]string) (Held, erro
 		return h, err
 	}
 	return h, a.verifyAnchors(ctx, &h, keys, heads, marks, outside)
+}
+
+// additions holds what stands in the rows of the additions behind a record against what was signed, and keeps their
+// hashes for the anchors.
+func (h *Held) additions(number string, rows []store.AdditionsOfRow, marks map[string]string) {
+	for _, row := range rows {
+		h.Additions++
+		x, err := decode[record.Addition](row.Body)
+		hash, digestErr := record.Digest(json.RawMessage(row.Body))
+		if err != nil || digestErr != nil || hash != row.Hash || x.Seq != int(row.Seq) || string(x.Kind) != row.Kind ||
+			!x.At.Equal(row.At) || x.Person.ID != row.PersonID.String() || x.KeyID != row.KeyID {
+			h.bad("record %s: what stands beside addition %d is not what it says", number, row.Seq)
+		}
+		marks[fmt.Sprintf("%s/%d", number, row.Seq)] = row.Hash
+	}
 }
 
 // verifyRun follows the chain of a run and what stands beside it in the rows, and gives the hash of every entry.
@@ -182,9 +206,9 @@ func (a *App) verifyAnchors(ctx context.Context, h *Held, keys []record.Key, hea
 					h.bad("run %s: anchor %d holds %d entries of it that are not here as they were", l.ID, row.Number,
 						l.Seq)
 				}
-			case "record":
+			case "record", "addition":
 				if marks[l.ID] != l.Hash {
-					h.bad("record %s: anchor %d holds it, and it is not here as it was", l.ID, row.Number)
+					h.bad(l.Kind+" %s: anchor %d holds it, and it is not here as it was", l.ID, row.Number)
 				}
 			case "audit":
 				got, err := auditHash(ctx, a.q, audited, int64(l.Seq))

@@ -194,6 +194,12 @@ func (e PutToolFileParamsKind) Valid() bool {
 // Ack defines model for Ack.
 type Ack = app.Ack
 
+// Addition defines model for Addition.
+type Addition = record.Addition
+
+// AdditionInput defines model for AdditionInput.
+type AdditionInput = app.AdditionInput
+
 // Anchor defines model for Anchor.
 type Anchor = record.Anchor
 
@@ -827,6 +833,9 @@ type VerdictReason = run.Reason
 // Verification defines model for Verification.
 type Verification = app.Verification
 
+// Visit defines model for Visit.
+type Visit = record.Visit
+
 // Waiver A check that was not made, by the word of somebody who may say so.
 type Waiver = run.Waiver
 
@@ -1050,6 +1059,9 @@ type PutProcedureJSONRequestBody = ProcedureInput
 // TryProcedureJSONRequestBody defines body for TryProcedure for application/json ContentType.
 type TryProcedureJSONRequestBody = ProcedureInput
 
+// AddToRecordJSONRequestBody defines body for AddToRecord for application/json ContentType.
+type AddToRecordJSONRequestBody = AdditionInput
+
 // AppendEventsJSONRequestBody defines body for AppendEvents for application/json ContentType.
 type AppendEventsJSONRequestBody = Parcel
 
@@ -1259,6 +1271,9 @@ type ServerInterface interface {
 	// GetRecord One sealed record, verified
 	// (GET /records/{number})
 	GetRecord(c *gin.Context, number string)
+	// AddToRecord Put a correction, a re-torque, a re-check or a finding behind a sealed record, by the PIN of whoever signs it
+	// (POST /records/{number}/additions)
+	AddToRecord(c *gin.Context, number string)
 	// GetCertificate The certificate
 	// (GET /records/{number}/certificate.pdf)
 	GetCertificate(c *gin.Context, number string)
@@ -1268,6 +1283,9 @@ type ServerInterface interface {
 	// GetTagSheet The tag to hang on the joint
 	// (GET /records/{number}/tag.pdf)
 	GetTagSheet(c *gin.Context, number string)
+	// GetWholeRecord The sealed file with everything that was added behind it
+	// (GET /records/{number}/whole.json)
+	GetWholeRecord(c *gin.Context, number string)
 	// GetRun A run whole, to go on with or without network
 	// (GET /runs/{id})
 	GetRun(c *gin.Context, id openapi_types.UUID)
@@ -2932,6 +2950,31 @@ func (siw *ServerInterfaceWrapper) GetRecord(c *gin.Context) {
 	siw.Handler.GetRecord(c, number)
 }
 
+// AddToRecord operation middleware
+func (siw *ServerInterfaceWrapper) AddToRecord(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AddToRecord(c, number)
+}
+
 // GetCertificate operation middleware
 func (siw *ServerInterfaceWrapper) GetCertificate(c *gin.Context) {
 
@@ -3005,6 +3048,31 @@ func (siw *ServerInterfaceWrapper) GetTagSheet(c *gin.Context) {
 	}
 
 	siw.Handler.GetTagSheet(c, number)
+}
+
+// GetWholeRecord operation middleware
+func (siw *ServerInterfaceWrapper) GetWholeRecord(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetWholeRecord(c, number)
 }
 
 // GetRun operation middleware
@@ -3753,6 +3821,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/records", wrapper.ListRecords)
 	router.GET(options.BaseURL+"/records/:number", wrapper.GetRecord)
 	router.GET(options.BaseURL+"/records/:number/record.json", wrapper.GetRecordFile)
+	router.GET(options.BaseURL+"/records/:number/whole.json", wrapper.GetWholeRecord)
+	router.POST(options.BaseURL+"/records/:number/additions", wrapper.AddToRecord)
 	router.GET(options.BaseURL+"/records/:number/certificate.pdf", wrapper.GetCertificate)
 	router.GET(options.BaseURL+"/records/:number/tag.pdf", wrapper.GetTagSheet)
 	router.POST(options.BaseURL+"/verify", wrapper.VerifyFile)
@@ -6070,6 +6140,46 @@ func (response GetRecorddefaultApplicationProblemPlusJSONResponse) VisitGetRecor
 	return err
 }
 
+type AddToRecordRequestObject struct {
+	Number string `json:"number"`
+	Body   *AddToRecordJSONRequestBody
+}
+
+type AddToRecordResponseObject interface {
+	VisitAddToRecordResponse(w http.ResponseWriter) error
+}
+
+type AddToRecord201JSONResponse RecordView
+
+func (response AddToRecord201JSONResponse) VisitAddToRecordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddToRecorddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddToRecorddefaultApplicationProblemPlusJSONResponse) VisitAddToRecordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetCertificateRequestObject struct {
 	Number string `json:"number"`
 }
@@ -6188,6 +6298,45 @@ type GetTagSheetdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetTagSheetdefaultApplicationProblemPlusJSONResponse) VisitGetTagSheetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetWholeRecordRequestObject struct {
+	Number string `json:"number"`
+}
+
+type GetWholeRecordResponseObject interface {
+	VisitGetWholeRecordResponse(w http.ResponseWriter) error
+}
+
+type GetWholeRecord200JSONResponse openapi_types.File
+
+func (response GetWholeRecord200JSONResponse) VisitGetWholeRecordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetWholeRecorddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetWholeRecorddefaultApplicationProblemPlusJSONResponse) VisitGetWholeRecordResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -7514,6 +7663,9 @@ type StrictServerInterface interface {
 	// GetRecord One sealed record, verified
 	// (GET /records/{number})
 	GetRecord(ctx context.Context, request GetRecordRequestObject) (GetRecordResponseObject, error)
+	// AddToRecord Put a correction, a re-torque, a re-check or a finding behind a sealed record, by the PIN of whoever signs it
+	// (POST /records/{number}/additions)
+	AddToRecord(ctx context.Context, request AddToRecordRequestObject) (AddToRecordResponseObject, error)
 	// GetCertificate The certificate
 	// (GET /records/{number}/certificate.pdf)
 	GetCertificate(ctx context.Context, request GetCertificateRequestObject) (GetCertificateResponseObject, error)
@@ -7523,6 +7675,9 @@ type StrictServerInterface interface {
 	// GetTagSheet The tag to hang on the joint
 	// (GET /records/{number}/tag.pdf)
 	GetTagSheet(ctx context.Context, request GetTagSheetRequestObject) (GetTagSheetResponseObject, error)
+	// GetWholeRecord The sealed file with everything that was added behind it
+	// (GET /records/{number}/whole.json)
+	GetWholeRecord(ctx context.Context, request GetWholeRecordRequestObject) (GetWholeRecordResponseObject, error)
 	// GetRun A run whole, to go on with or without network
 	// (GET /runs/{id})
 	GetRun(ctx context.Context, request GetRunRequestObject) (GetRunResponseObject, error)
@@ -9520,6 +9675,50 @@ func (sh *strictHandler) GetRecord(ctx *gin.Context, number string) {
 	}
 }
 
+// AddToRecord operation middleware
+func (sh *strictHandler) AddToRecord(ctx *gin.Context, number string) {
+	var request AddToRecordRequestObject
+
+	request.Number = number
+
+	var body AddToRecordJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddToRecord(ctx, request.(AddToRecordRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddToRecord")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AddToRecordResponseObject); ok {
+		if err := validResponse.VisitAddToRecordResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetCertificate operation middleware
 func (sh *strictHandler) GetCertificate(ctx *gin.Context, number string) {
 	var request GetCertificateRequestObject
@@ -9591,6 +9790,32 @@ func (sh *strictHandler) GetTagSheet(ctx *gin.Context, number string) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetTagSheetResponseObject); ok {
 		if err := validResponse.VisitGetTagSheetResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetWholeRecord operation middleware
+func (sh *strictHandler) GetWholeRecord(ctx *gin.Context, number string) {
+	var request GetWholeRecordRequestObject
+
+	request.Number = number
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetWholeRecord(ctx, request.(GetWholeRecordRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetWholeRecord")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetWholeRecordResponseObject); ok {
+		if err := validResponse.VisitGetWholeRecordResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -10565,328 +10790,336 @@ func (sh *strictHandler) VerifyFile(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L37ktu2lz/4Kiztr2pmduRu27l883Vq/7CdOHHiS4+7k9TMbNYFkUciIgpgALDVmpSr9mn2wfZJtnDl",
-	"RQAFUC05zmaq5hvbIkHg4ODgXD/nj1lONzUlQASfPfljViOGNiCAqb89p4QDEVfAOCXyHwrgOcO1wPKv",
-	"s19Kmq3wLfCsAnQLmaDZtkQiEyVkHK8IFA8wyWr1drZBu4xQkRU0QxUl8HWG+BqKbElZtthlKGOwbDiq",
-	"si0WpRpiiaEqslzP4WI2n2H50RJQAWw2nxG0gdkTO8cHZpLzGc9L2CA52yVlGyRmT2ZNg4vZfCZ2tXyD",
-	"C4bJavbhw9wtEHtWd1MCZtnVyzcZZVmNOK9LhjjM5YJy+UUgOS2gODwz3J/WBt29ArIS5ezJlw8f7k/r",
-	"w3zGgNfybbULV4wuKtjIP+aUCCBC/hHVdYVzJCd7Wesn/v03s03tt/4Xg+Xsyex/u2y3+VL/yi/tuOqL",
-	"/bW73ZgPtwORQv2NwQaKnSKiGU9+7mm+VlzEaA1MYD1/XMj/HaxSrnHZcPD/xuH3zr9jImAFbKYp83uD",
-	"mXztv2dqU+Wj7WC/OnLSxW+Qi9l8dvdgRR+Yf0R1fSHn2PnXB3hTUyY088s9mRU7gnLKLuVnGUHVJapr",
-	"9e2nJC8p218gEj1uK5CABwJvYJ/l5u4pz6LXsHvpJ4c6XtxHkfmMNJsFMP9vNYNbTBvupz+l/nlwLMDz",
-	"w4D4ZiHmcTeP+Uz9o/uym7z5oF3mgY1ikFNWXBiKR21XThlc6vc6u/UCV+DZMbeTYwfEfP3DfFYiXh7Y",
-	"GSxgww+N+ArQUr5m2ZExtNMkXxEkGhZBd2RJoubUfdXNJuYQtMQ55iy8o9vjjoOUoF7CRlA85SwMiNhn",
-	"VsehhqRqUtFElDSYSMMa6Qf7wvd7us1Q9hvFRGR0maFsiTa42mWYZwKtgWRIvnehTlmfqfnWXNyoKLAc",
-	"DVVXvUf2qNlfotwQ1MgX+ywdes3xb15Cvo4/BleM5lA0DJ7L93wDLhEXQMxqosZ8oYj0wr3nHVRAyoAC",
-	"fKNsMGnMOC2P02ZRdRjc8JeSstv4T0pW8kmHRt71CVO/knzlGUhQWiXu7JaydfR3rwXU+4MMzp4a0bHM",
-	"gWNWW0650Icl/iZwb5qjVgMptLYxODUpjPvUz615RfP12+XyNY+QPeqDvXdiRI2d/0RJI25gUwNzd0yf",
-	"BjlUHDexLF3iVRn5aKXvh4NPDkhk56MHMF88pDE05KK/zAStoSGGTAI2tTjuSlvsvAdrEVLu4BaICPxG",
-	"151/XlBaASKKAeFOHFYV7MjmmlvsZuZNNXAUPTU9JlCyKbDwawe5vuY8q0VL0bu9O7+k0B+WlPmVip4l",
-	"0tEbeKMp4HtnW9LDlMaOyPLxuV1kO7Kbll1lzJm3NJx25p+hfN3UR2toi93wssNEfPl5+2iHjkujbB/Q",
-	"YOVil1r11KNHEKNdzVRqEI/wP4EoU/8wRehpUSdfjhN4VkW6UEuLP6L2PU0WIHmptbA94ig/kPdMECr8",
-	"B6xuWE25/zcuoI6/adWcovQJ+825mbD90gHySV3oorP8eALKN7X3CFV5UykXzFOle3tuVlTlfqm/XEIu",
-	"4unxrXrep3xUlK6h+KmON0LtC57BaCPqJmFaHRK8Va969dctQPz0ruXTV9L6CemjkoQHBvnFPLanWcj9",
-	"aJfZoV479AHGkUNcmP2OZxr14QHTvMBQeYRSXlKcQ6oFRqtmQyZtnJ6GZ8wClqip/Nci3KFNXQVsd6jq",
-	"kIfL/++YBBxfaAGV/xe8wcJPGlpr09evOvHdZkH9YzYEi+APSfsx4Dq5brsYs9rONA/w2+8NIgKL3YXe",
-	"p3iWsy8O2c4c1H2toOI0advCu7PniOlcA2H6B7TaAxtzM/ZW4im6RVWjeJo0VYXkrf1EsAbG91O/ZKYf",
-	"IzzMBhwnPN7B7w3wlG3sXDmeY2Fl9EHRbD/cpfB0f5Mi3sgYkvx7rw22w4wRQ3o7+Um095rOVIrBnjrU",
-	"oWrBaF33YhydH4NaVEO2tCHetwYrt+O378zbGcUoQGpRU1QfqKpvGfNFQ/RNFBDaBPwWmAkn+V5yZ9Jj",
-	"mqEIK1h91F6QneOq3j5AI7jLS0RWcNGuN838sANoouk/7gfI/GdFj+lbN+KHl63e1s/O5ReiHW1mllM9",
-	"bc9LxIRW3/YWWjPgvGHw+grF2lKU/d7Am80Ug6r7tc5IUceiXcSUwyENireNeEnMPesXbUtUcRg68esK",
-	"5TCIEj96/HB+aLfVa796BKwxpJCA4/wAaOhCHPWT9h5WbytPUoKn1biePJd0wMEWDCUVmIHyx3wDq0i2",
-	"W2JSYLJKCBboF3zTLTEXlO16Q8V5EfphB8QSHNWvEVu/UBeCN4LBN0jk5cFB7HM6I8GYAhFz18kfz3YB",
-	"PwAS2tcMpNlI5qU1EOURB8TUZSboezmEMuXtBbfYvVdxOv3zFmH1R/XfbjQ5QptsVY5j9mOLsDCG6L6A",
-	"TjRS1RtcRAQPFJM7Gjp3ruPXzkmL8O92ZEO6i7f10OzJFQZo//hMoDEHMUXwy9fm7STiBL5dzFR5/zOw",
-	"AudefbyiWyiu8tjTU8AtRvtB2GMIOfx7jXjIDgAigOQQ4msuYheyp49wPusMMe8SprfoziSit85Sf9Lu",
-	"OXfLYOMKVAtg8bfGitGmDqQmVM2C4RwRMWIvh8QJFeWBuP64J1Wvz2d91VJaML+yXtMK5wERLof2s4ig",
-	"K5DT9VNhy4DkpV95HdVOKySllV5IgmZaGZvpOUX6s/0dBmvBRGyuvH/9i6LkVd+u6R2n2FMvGkb4FfLf",
-	"AvPZLeZ4UYH9Uurp677e/ZZZ19zITDAmjllS1PFTpJ1y7mi9m6IhC7Qa6MefP1RZGU5dPqQsyxG8qjKD",
-	"rS8MIimaoHpBSAozWqW6dU38MP7rNwxhEuOTtMuy0+p8KyIcp0g1LRL3nOHFPpVVulOC+5rhxQ+hGAGv",
-	"UYIn/Lo2MfWDyTKjdKe0+hnD9iDd9bB2knO78Cia48URNP/Bb5MvaCUCd5bOO/Py6ara1X7nBNnECjwU",
-	"UJ6xKA+7N+TbboZzswo7LzULM1IkYX+IN/b3qPsNMGmN7JN217VyNk0lcK1owUu81ImHSieqq4Z7TRi6",
-	"PCLooNI96DLe8WOWMdXx841KYlz4cqwKhrYh5aYTSErwAKsEgipNlir1zJ8XQqYGPYOxs5H4lC4P8Ol5",
-	"04OvwXkwSjd+HY42LKDmCyyqoAFQRPge1QrtOJbw9m33aUckM8u54xOzu25jugFbyy8x3v6WJSf4+7+x",
-	"FslJ0sHyioaKH4KOLJe54ZXWgTKLgakX53NvfTSxTnf5wy4yUco4MdRI3dw089UIx0W7N+l+C/luDiFf",
-	"vD2cHfXyq4eebeVlIwIBmkPXTW8CU28cOcQ77eHwlTesKoi3W5MS9iucr4+2dZhxcseqtDkEE0KCsWEX",
-	"N0q1lRRD2iiRGv4ARxZqNy7sdqRtqX65t6vW0+p1qh2iVp81wrVUIQXMq2fZIis96K+xPG6WchyPyyE8",
-	"3pkqaCqz9pUo/urN9ZBWVWmr2X7DZ0aa8fyJl79QFjg+C5SvK7pKEu5BVaJ2JZteyfU04cRzbNyBkY/X",
-	"dA3x4/vuB6M+1Lai01CtJZGdVPu1eJacnEGq379BbAWe0zl+N/9mba9e7ec85baOl64BiTig9G/G4DF+",
-	"WTd/6wpKEHyGJkfKvRu6Bo+uFTIThX08Rn7ph72HFS+XwKzHe7CnOKAGr6EWKSF7f2hejWIyoWP4t53p",
-	"RAamzcIXn+A6XHdDRxTVp0kqgnwjEP0rGnjrl0ulFpjjSfvtP7sj5UlL4+Ino1zHzTgoRhnCiYvXbwQW",
-	"zwCFpLJyi8apz+rRuTvARlqasTvL70ymsxK7BfPuxnc2TW9EDD8qdprIig3cmAUPk4eI9gH4mQft+CtY",
-	"ipAf3k/ZeDVH0c99ZN6ZTQw9zJqmUcTkd+8RZA3VLSZ+jSE9L9NAF0zRivs5j3aguZ1gjDlu1jjBFv+W",
-	"CJ1BMYjf3JrFjGbOq4fGSoprBrffh35kkAO+TRMCcfAFVql243dm4mqR9RLjquU1lSYVy6vctkDWFspF",
-	"o7OpY2xJIrAqbdxifmRMzBvVN5OJiUx11jQhPPWt5a3jTGtXF3JcTZtN19n/hTakSLyfbbmP5+YGxAKZ",
-	"rFpd80pl9dOPAWGkf70OGaFwV2O2m+DuCntzS0QCdX4loCJFx9jPvTjoZLalDNbrL23m9zklS8w26k5W",
-	"1H+v+UL9g46Jv1el/Vr7Fpiseu/UTVWpP/A1NulQ6vH30iDSRSwciH4UNfruL3WxAIMKkP4Xl2LxXisD",
-	"M52CXMxswpbRLd5LdhZmNCbe6wxWf5JVhQS89qHnvNZV8tmS0U2GBc8kN2aCZkre1WKebUsgGRbZFvGs",
-	"BMSKjC4zOd7FbB4bkL+vhDgQJfWzQFq1/4beJmd700bkVOuflmmUk01zi/7Tey60Q5yXVFXB01tlqjFQ",
-	"iZ+Fdp4aJmENeV/QLdFKYV7a9LlS1wmKhum95iXSvLQBxBvNjJVWfBpSUKITzZp87d15P3bFL1iUWZdr",
-	"nqjNz2kBGSYKOajCXOFayKf4PKMsc7kxX2f6XGQc7XhGYCt/ZbDEQmicJe8s0nARgkwQNr1bZ8ro4Pop",
-	"+XxJhd+YUr9cl+jxF1/6f8fkZ2C8r//2AH1o0QQKlcdqLyN9hx2v4YipogbwgjaJnw6XkKiHPjg5l5JR",
-	"yuK3wJpTHu7sirgniiMFWkmGVH+UioOP0e7TZa1PYLwS0ZCaWcFiRYQuJ3+/hh1Xcvy9qPwxZE+2ayQL",
-	"7GW8ln6mbpO6DiVI+O1ZUw+ncaP0DkaEgLR+lh7+eeGSGgaKnRVoo1nptUFWMTA5fi3qzwGhczCMeL/Y",
-	"OnjVsBR0HfW8dyQWiFhXlK556BeunYHx9NbvfGfqIuLfS1MIwg765IvLNxlVzLbHa2Mj/Yd5w58r8Glj",
-	"Fd2OXZ0udeFjYh+ZyLedqHPeadbuHs25xUlSm+LEg2WcjpRx7B+d6PPCZk1NS/QZSgOPEy8geca9e7Bc",
-	"mjkEfvo+Hq2jfcEImvCor6KBPdzzI2MuUR7+If7Kr9CONgevo1f6qTE5Q2hDQqEKASz1lhpJCu/geU4v",
-	"B+ahdYyknHPSBEJELlZntSZdBGgzoGfmXeMyMBbRzHGiNH8YCJXeTGgvH3r4kV/KXdCtz9/ArdZdp9NF",
-	"GstjI8TvoG/oGNxJI7qswNKc52jc4acEMdQKu2MkkTfS3qpT+1dBuFKQoWUoGXasuKOkVRGq+1CESkAI",
-	"dUfah/OSmFDIcVXSBoSAGKDXrovWYvV4ChEQw4iIj3o1j7Jme7naW9XlHWqkWrOT7d7Y9XZuWb2jjiM6",
-	"y+5RNSIs1PLotMCQPSXfWX/n0DnPKOcvKiT469jMa1N49RrdJb6gHX0RLwwdydEqACn401NLbPmRkLy+",
-	"p+t7iQmq3mxS6sb8afbylzeh452qJGg9McIP9Mo9OKxcG33LPTimd5DDM36jp0uXyxQj9a183ItptVya",
-	"kJPHoVahPMVYUWX2Pr2IQUVR8eObyC03z79Gd8mvYBL/SpOaI88a8g3dkngr0DzvswRHNLapnsKEwqmQ",
-	"UigFhE7AOhQwEMAwquw7nD9lgF5vHsd6LNU78UgX5nl0l/wKJgl4GhrU6ICrTj70E4dWvY0WZaJkJsY2",
-	"+gH91P3qxwGDLMU7OZ/tMFTFxArnVifWyxvyTYf3ulK1Q+P24ujdub0buytrBkJhIFa6PDhglgG7ddZt",
-	"Ts6vEfW4fc1kQlWuHSCATlLAikG0p23JWmTZo+7cCsR39KnfD7Efc7R6itQVTcisH6JrQ7Y6OGj++56u",
-	"jTPHb1XuRShNiM4fWwxa/2PNISgfKmLddFO7J/sCtOF1Hyy3C0ycgtejNfOIfEk7006XCaPscwNe4b7b",
-	"i2Y6nrA7FxFX6DPllPhC0C+2oJV4jlleQbSqPlKdmVdoU78+XsdM1iKVCIv+8Djwwcbest4f5UF5hTdY",
-	"xGvelBWa4YeqQrfwYQ9mBMiLUNShdSKNX5nqqd4NOM7UtmLVXRaOFL7LIUkg82nC2CeDbVBsnyzGIWXl",
-	"H88ZqlXFnpYOaj3KDuMC7fyhyaiKMQP7r76X4FoScIRXyVt/EwavCwK1jVTYxWHXWRC3CKi67uKji258",
-	"q5eaQADab2kBa+Mzm4ddg7BNS0LeOK+awMrfpCDotXPl1+NVPuopJXNi/R6baIfHpuEi8W4Og5pyk245",
-	"7LaGRKb8Ujp1SpSQFTRvNkCEacNGKIF5hnimhrAJN4KhIjap6qR+5l2alzme4TXHTOd4UjggkqB3LdZV",
-	"lgoaZCHoPUFtfz3Enjujq36FLh+rIUVkwuvnYjybjm4TPZsGMy/+pI9VLEsbEose4gImS9pGSg2aXOAm",
-	"Oqao2X27X9p8gIQGJO7CkiGefbcdcPMXmHHxDdolguhYEg9QdEbqCDtPPn7ofRSTPdzKr+bebPslvtsb",
-	"ch6OTxz8tMAb+C9K4HCFnV/cuErDWrdq1HECM9HO8FGHwuzHxDNRIbKCa/w/cGrzoaQJ4+iE4Rcoj3+F",
-	"C0QKxIo0pO8RATYSQhqKMA2K6GYw31e2zernfaIOFhrbgKOzaRPbcLyweM/HXj/EutLiL+powJ778ccP",
-	"oUKUr6uzTvcdu5iYQ2egr6ecuO8QX/sKeoOX0CbFRTuSlxFKB1ewuZisEvzAkPrCCPaLMjfjh4o/lf0o",
-	"bfsdR9HeQgaEcHOOPZNmWyeex+9M+HJwHNkmWvx1HXYxfEI3mEQXWXG0gW8sqnEogk9rHmoeNhnE006z",
-	"52Wz480NgYbzi6nVUgSfUKX1Hb71FY2H0y59tSq8pFuSUV1Z7bHTBK4mwhlYJAOlVuiBIsSZXtQ0cfY9",
-	"IkXAn24qioI10z+aqvYxoa6e+WDqRPwJLyCCbaPMrT8a+5XPjANY1AxugxgJJ6tACJrrWxQDt2DIYsZp",
-	"P26WYyga4Z9uNzjdN/09bTi8a3wdkX1Nh8ao6IbSqKx+4PPodM1DjYGsRbe0lr6e7sBVqvN8/GVqwT5C",
-	"0dmfvEQskC4V5g2pZ/rfibIsPY2DYhzB7T5PcAQPd9aDvBMi5iTnu0Cr49HYQ01CfJ1iHEVjSNkS4u3y",
-	"KGr6AKabIsA3RQPXlJJv0I6HymYFEG4z//ezlaQV+k5qxfGw46Po1Q7NMOQYjN+z1iOo8pGu7bGK6sFo",
-	"8pJeoFxEIzcfikDdqRKaK8R5qK/4Bt39Z0pigPIcv2Aoj386dfwJobFxkPFRKHDUcHidVPgykiheU136",
-	"HLjbl8AYFAnUqxneILa7CTk4le9LSGX0Fp6KayxGaySfoZRDo+MYR/bAYqCdrt/ThsXSdzS7KqekGKeI",
-	"foZfAbsyZa9RdqZ7ySSWRb3EpZxKWpt+5WVRpZFEUIZWcKTzqE0fNiRuj0Yndbg9S47V20M/ZOO+AOkf",
-	"9+FR3hNIg9O3twt7e9mBVe1eI0M2G56bfb5pudtzgpLUEH7czfl920FnmCFU4VsrS6K0Vd5hhgnKLrfV",
-	"2YfcWu4T884kI0y//UVPNAPdOIHIVhuw7TjMv/B615nVXmIpPKAFMxwQivmOUeGY+NL+ru1j+6MCUqBT",
-	"5PPp2F73RUDz9bmd9jSS/uwE3BSivlRPhjBKkSr+DGSpWRwRv0LLGGXvTAFq4OcEZGzXrs9jK2iwl74L",
-	"iC4zRDJNhowuM43Kn4kSiczMO+N0A6LEZPUkwyLLEckWkDmkDI+3YxvAJ00pszX0DhTb9t1coStNd6c3",
-	"W6Mn1u6GGcUVmhpKd3ckgr16bHEUZ/mKuQoaUKXCOTkbtIa0YqlgP4KULpMaR864/dQc5nr2cTHhDikn",
-	"Fwzp96HwA9AWRegEjh7PAEDSPcpPfZCexWKI78tCvbQuY7sho6muqTaR7uR75A3iMUAB6K5wbmeJqnWi",
-	"I2VStw6XFjoO/9BN9DY4WoOjFwOm2ZCXRQhuXtJ+pGEgHC6/lw+NHONAyHnvqpVzHJxjtYP7PUbaWXco",
-	"Mu9En5WP1rUosV0Q9N7GsKRmqGncqPqZfAMC4conT5tFCkC2Qvr0sJzDYB17W83EXGCSoHUVyixXqv/h",
-	"Cixin3VZij7Qxr2a0nHUG/l84JZlILCxMfpKw7bcSU0A84w2SmvgwG5xDvMMNrXYOYQzzDNM7I9e0Njw",
-	"yUC3h62ba/mQJUyycXNdQ46XOFfQcLH2TRd8Vm9oS6d51/pp92nuDpfdnbllxIjD0OXnI05EKM8vJKPl",
-	"kusNBHyHIyI3HPgfPwIoX4d8GJaBvL91NzFpxxMhcvsisSVPO72OyLOr6fNJf66xe3+MJagGuEK+fh9y",
-	"IYmZrUn6e1f67UPciF7lQ0h/N5q5fnxuphxLtys0ucuIft82pE7ILrTH6WDiXu94HXza05sl/KA7Y4cT",
-	"F9szd7DrS3sEDwzrTwQYPTa+0xK9y2qXjthmv7UwQXWdLDHDSmq6LTdZjAoUxCbgzWaDAlC1IaWzqaU5",
-	"VExuh3GUzLX6qjFDO2qrTYc2K+rOM5bhpttJ6vXrNRhE4wSx0jJPN235seecLntptAdP9RGX57C+xW7D",
-	"spsTOu3GMzSaRmWbzDO9cZlCHg+opePQzJPKUePsMzupXsOSYVGoscBQVD7Nj7oLR2oqzY/gxx2y6IVx",
-	"NA71bGsWFc5DiNqj0Ky3dJ3S+eKY5DasoantVFO80YZ6E1kbk0K1Wt23a6UQ8zufw/WvNsfI48CFVMRA",
-	"nqORzokR+T4aClU93HoM9Khzszw7sZi0SkeqCamVr1xd8BAB/yDCf06rZkOC6FsNCeQOFhhtQACLzrId",
-	"5oflKpNf3YJY42PnQiH2t/5tjs3fuTDg6Win082XDCDQhnXJQSRlvnMQfvi8pC7HQQRhFgyUjNYyK49V",
-	"bMLIXvp2Q8SsM0bnWwdYUVeYX7yy+BixrGgq0xUzAlrus2Kwo0dArgaPelzDDnM6ldzTzTvUBOKac6gV",
-	"TOrN8QovGPKFv5WykYK12mKR+fzHSmNJGKzVcHzNdlX+ffxoJl/fl0bay6CLj/K7tK8E8L0ugtUeBIep",
-	"z0/pOdBCCO1V3aSAAr7xIwK6uHJaEoMfAkEZEqk1vmiRMgOFK+QdR5VlJQyknvfy8TAs1zJBdwdb/mw/",
-	"bvakQwu3wPZwzNtD1+NMuxkRuo89ztOUH/N2MCUmWLbES6iWgXrzhD0037foUH6Yx+ThYt3OehHzAY6y",
-	"JL9aRDz1j8uu6RBhv0oTVg1JhAKoKzTe9yHkX0ioiex6Errf6wJm6rnHU1ES4CgK/mzTtgcXW2WbM8df",
-	"QCtXxxd3zUyDNezi1cSK/njEw7H+gNHAbfvu42izrLcrx23sGTKuXM5/jIBRzx4EosWiLBjakkBnb3+e",
-	"qC0qaN/eT09IIP5R6VmvTFS+3kvObyqUGKhSdgAPFHrgFe7j/zQuv6iidA3FAx3sRlXeVMZuRZw3m0Aj",
-	"qZGSVL7bLGiVVkd+/13BzSxamOFug3DnczKEiYR+eKUzBqbgPryiyHO6FihfP03qK5evA6crRyzYryrl",
-	"E2OFfJUfbXcIguTQGUyQQ8/Azd7MNeaISaJNPFh0hUkopYoB958TtAoFQhawQiSFjgOAy45agfv+vqbR",
-	"XWLjgyUs3LWM0SoURQFyL12+1RfmjoqWZm5aZuUtxdy3ozbc7NrUTZeS7Kfa15Y1kKsUFmOTJY8uArTy",
-	"Jq4OXvVb1dOf0m/1VRcpeuh0SCi9WgLieBEqgazljjfR1V8OlD7BQE2DowzXcQIRb2OxwPTDP4VrQgOI",
-	"cDimd7ghfw/xUr3ZIbYlVUyNRrvTE0o0XnV16HvpAbM+pM89Q7p7n27ZmMgOm+b7CHRi94nmJgrN2D4/",
-	"hvXxgjJdVfOcEsF62kxMj8gx7ajB99iMYRSzo926DnEcVeXmJcN0vOqUb09C6mj7eu5fzP6LN8CVRXwP",
-	"FJUMGhNbbCeXHmB83bE0++taMTQCTbOJrpqkdHkvkDF8xwUEwFOBcFzBvcDJGJDq2LEGW6eJ5ibbGaw3",
-	"S0vDZEa+bqG9p/Ex2ND4XvNtA24ZUvw8kAYrnOKCszqSz0sdEmmU5PBTSuxYgaBcY5JD/BudxNvIF2iV",
-	"6sLmaVMSDGEybEZwoBMoJjFNbIY6MdfNzuXm21l2aNiZidvwCH3YcNk0bVi//Ly0vrmUhMARLt7ftEOg",
-	"hBt091I/++ihR+frbFHszjREvRX/yodYWhtyTaQ45hvb+X0I1yKHja9TX8pb6HmwI6j89ceUoaJbkKin",
-	"gx1s6C2w/xyACncNhAoRAuF5m99jZ24ff5P2fHD2DLig8i/RBgYHIoCEoNdSjJWhj6RDqf7EO1TqskF3",
-	"ZxwD9KyKllrtns87jNdff3cvO+uMUZIsk6frSG8APHrfb/tJFtFt+/ce/L1BRBhc2Sj85JhiQZvmU6qe",
-	"x+4Tczv1CEmulj5NqryBbattJAjx6PTr+5Xo/kxq/Y0oQm2PuvXc+zyRXBXmngb5TzO5gAyRIlNLyFBW",
-	"YQLzTBrxGcpyutmgbAFiC0C+zhS0MKrMs+aZumr4hVZVW6jbh96t2LRTj8s0cNTq7UoXGKDdlj0gkzfG",
-	"HT/0GN1/smiZ2u45Cm5rJKdUvh/XhUDKtDc6GpAszw5gkMfj/gKSC3zbpCTTJSECj0GI3guGr/Uu9Je/",
-	"t7QOlG+ixfammex00NC2nuzqN018q6xFw/2OwBKvyuhRKrp9E49JKkpaJFZSYEhqkCcf9zfIo4vKDJDQ",
-	"bripqjfxUEx5TAL/O/tcH74pwWTU0I1HY9bxBOQzgVY8tYsECjje9zNDeAezQPOI23g3UGcLu8BAjhgu",
-	"EmpPgeVNx9B2xTGJy/qETchafuu6Iwwa2Yx2u4ptCLKbpJu37avuZnKMuHRZs5JJ6bJva+HNvgh65cNd",
-	"SuobOi1deEIjDzPtqY08rnTpkz9Km+dQiyD2RYgurS0RrbmMutDNePN2PhEqbGdd03TYK4TZSfzj8xnc",
-	"DZrBda6OEnGYnG0e72lv+edKZ/1P5R6Wg8fdrmodEsumEqrvgYhv5SsehXuDibWKPO3ADQLzBt3hTbOR",
-	"ltNDbQRsMNH/0urswfiOWpsZzM09iiUVsaayI0uJGC67HfX2f21IHgwnbhBb+11Lzq8WLwqpcdz0Dbqf",
-	"OBQKO/xJJu35bIt4JtAaiAKFUC0MshUFBQGBVgiTi5Zruq4uYM9oFWjrk+iE4LVRLPozvabZBpFdtqEM",
-	"MsTATBNVlKwi20PdR9c3OUao/fbJ2k+NCmXHQh1KJ8gcJo6ROSIQvRzpP9HjaQ9OTtSFpJ+OsGXbOaYb",
-	"tBZcdLA005DJi3yMRLMZhyryGkzxVm6KdTWsL1Ng1coLCkpu3gLDy13bjl40CibU9aoPd6evAN2CwaiS",
-	"TyDurz2r6Pb1SWzBKQDCU1w1tAbC7w0tfBSlGFhu0u2iXPEp6P964wOdcqEO+PNXIMqgCystNUmyVPxO",
-	"ubLeaQ3NnPPLOKpt2YAhcC9M0DYy0PvZhcuVH4tJQjK4tcn5R/K9ULOLERkj1bAKRCAeGZZABQ2hDaZV",
-	"fYclmfolGG86vZw7r/gJIDfKn+5DKFHxDq9KkdgNa0yULcMi7hzCj94Ge3kDrbWzJ8G3dkpxWVIWqPG2",
-	"/dBTZWlCjkaiZGX4+P4TqeI55LQLyu1b6oOt/UUj0KnabJ4RanR7UmSq+R3XFke2gBKT4mI2T8hGZUDy",
-	"Mk3rvpdbxHgR7WVCl21nfXXOIhrsO/nuDkZnPR3BEKX82htmgvLrKh/6VxNOdMEHcvAP5dTHrM5WViQv",
-	"raSC+iFmcBE1V1/nZx082M+1D11Ox0F96opIw5vqlRjHtJ7jBMe0w1EbBNWltKjiRcdJPdXaPT3vTCrO",
-	"VZ2APjb0VF9VvjomtBSpbSyNwsenvaVLWY53O3hadmOeCVoVGRIZoLzMuKD1PJM33eX/+3//P0pYK6BQ",
-	"By8u36hAZCua/avuePNvHdHdHpcpIMHKcE0I51lvhepI4R/Q9Q0bBWQ3j8k3GCr8ukq/445xfT7u+kEf",
-	"J8Ee65+C6vRSN15OQLwwnZqDcBfx1cdts6VI4I4BAvOoa1g1ifdbEBOxNEpfK4X9XYvCA5Yn/gcLbFOF",
-	"MgUqiophnu1h9tbH5TtjEcYfW1cM/hylwAaP44Uk9UtyYFMnkUFK8Kizb5RDqDMGXPCMknlWqFad1c4r",
-	"ZdTEntY1o7e6GCF+IlSUwK4QS0E8QkwEh7qhtEpNILiXr9euN1jkMJwHciC0NA0CNLknRo9ZEgBtCNTa",
-	"CoE+t7xRDJnRZSZKyNRDugkGylhDMkoyUWKe1RUi8pr6rSlWUGSLLut0zbmjUIlNSfnx2yfoM7hu2tYk",
-	"CZVSiGFT3ja9vZcZ5Jc9RPLDSWu6r39/i5Dk6Sdqf5S8VQqGjuTIX+ROWHe1avshieLzLJtq8njy/mLL",
-	"zyOxwVtI0iFXDznDd8EM4HWsntHpwVXbBllaEWrvDKdjOH3Hob9pedDRFjt06GgEA54ZSsFWuO9dHVHu",
-	"zgqRSe7OChGFxe9QzFNKMDjHKwKFTuc4BIlaNPB22B3q0UGUY/3WvPstr51XITJpCSvka9/8S7nLkDkL",
-	"JkOWA6qgyDSImjwgcpNVnFZ7ROYZZdm23GWUgOf8HGyJla71JvTbmnLq5yr4rILNWDjnT08YhCTBMDzo",
-	"DloIN8bs4A9W2ftoUPpjSM6ngbSPOd0/GPGXfrz9BD2DxR9p5ScurGvl69RBXwc/26Fkn1/SWn69wFAV",
-	"wZ5fy0GRUbeIZwNFuPFME7I8sAggY+h/OMh66n33De8h6xvfYSfJPuwIXwdAR5Y0gOqSo4YHfwlH0qY5",
-	"XYLYAAwLYOZjLuZem0xwahMibcpTm+qkthGpLvvwe6Nu6GXV8FKBI5BCJc4x2pCCaIwRC2aKiT4wfVju",
-	"bsQv0fSiJDHeJC0zfxwS7nKog5Qfybs7kC/F6OaFbqMe+vl72rCEKGNSM2b1QvjzJQ3VAuJQjbmjdXq1",
-	"l4MNpmSJ2WYIcQCI627z3SbzVoPUAQUN+QTEYeq7/Cf4vQFdqWuT7ARIcamhHwVwU0FXU2JRO5ZIQKB/",
-	"PV7CCNXkz2ntmVWL2JRngyar+jUEVR7fXb+i27Sm3nQ7QhB5pSfyxAS07xphlmKdYhZyLgSiuiXVcU9P",
-	"0XT41mLgos5JPW38V6DU41lqgYRr7uC7Ulee1MRfpNqub6cn5r/ZtsR5mUnqWHcEF1DP1Z9Uf3upAj8K",
-	"OB7aPh72jJtLRP5HHUC8KoUKJyqcKZPC9d7GFJX94Aeq00PzRM+kPPzAkAhxrMAb4M8H0Ojdn4PqBh05",
-	"B4ImyHKR7l4TW3o1xHfrcGkYTwkZOAC7OwLykuAcK8MYyAoT0NV3dEGLnd9/Eerov0W7VD/LqdJOR9Ge",
-	"SB81LlSf08nX1FcMU+qMDVwaPVKqfHEJVy5z9blJYpyYumr/FmoyqCvFE3r2aqSE0c6Wh8HN+0UbR7fo",
-	"SgY0vhr6ujyD7tCmiilGNe4z9XgP7NiSNqVgfLhfE1P37SgH24p78O/uwZcaRzpDsXjg28GyjqTNjR+3",
-	"6eMdiCVqKpESbWwqfxwkoUFnLJM3ukmV2TJLo5Q90+Q+cs+CgMWo1kCUKVid9p0AtComL2i/eLpXmHKO",
-	"lvQch9Jf40u0WwRkNVoH9Nh8uEeIdtkpe3scGvJ/NMD9hZAhD0nQNVGAYtVAIkFQAaO1SLo+TAXkn0FH",
-	"CVTkKT3DLita13A7MVXdeNep7h46nDfRKcpLyYBvovXh6Xg8ndRG8825mWhMkplb7IQ8s3fgEif6dOI4",
-	"dt3nA9UegGhzHJO1aFeYnrb4TsmlKaGn6PBNJPa+mkxueoL1P5VYQPotEWwXlck+rdH2SG9qLOAeGrar",
-	"pwNxoVBGsblwbEPpWgdUDeXa3uvt0HE9msyWTOrSpN/1NxlOS9gY60U+qWVwxIXbmf20q7addXxEMFjJ",
-	"GF9oNkQxD2hC2p+TolYFc4sRW0HIR6NcSsFJ3AIrsPbZu5isRQHQFQRQvC/olhwO0rqD4Itgmin2J9Qh",
-	"UIccZg/auUWzynQwAv2+v4HjGnYvi5GO/nFnRz9v5zP+vHqqdYBGHsz90+ba2s/mZhVuDtE0je/U6CGq",
-	"ao5gxagnBXDTcJEtIBMlqBIR2FpHay+nYImFgKKtVE+B8gqA30UqmAYNL8KFpZWAdsFTFAH31MBEh3yd",
-	"miSmrp3n4a6WVuCE4EX8QOjBk7CG3Y+EbknIfAzJ1LDopOsQPv8UzKZUWTtgA7puoQg6MGw2qawjuuwx",
-	"cwRx0sxuYw+zqLNNsdpATZNq+7vagL+o34J29M/nFbAsByIyusyw4FlFUaGzLlUlwFLII0piIRoSKtGG",
-	"zfLk7KJNuneJmAADe86nKYSb150unhOKrPjN327aRkQv7y61tsfQKlDlnNLPexHo81MBYsm4SCcOsOms",
-	"GzuyqfuzM5Vq7XuOV8rzJKgp/lvs3ltMBUHf6wCTCTQFNj5k5o7F2uK07wCzuLX11yKU9zKmAk1dfJYZ",
-	"Jtx6DfnGXByRFXYKviaUX5caZJvQAVt9JSbpzi5tQtrdu4b4lVEg+6XBkyzxQMFnVLVMNziVYrbLZ69F",
-	"qBv5wYaTrbrtbyKdZkyZV57t7sFdsB+lHkVsV26xGOh9q2D0e2O2ZGy9DIYtWjeDnlJ3mV0qOWLG2AGG",
-	"F6cZAdfoFopAQeWBiEQRMNDPEosIsml8LEJtYRuQcJGIXgDChSXMuuynIzamJe3ErXEwb/vIlIzS5TF1",
-	"zBEXh1qCm8LUJbBbjwpSBjKHyCYe2vRoANOZ+l4Hq1TOKoom7BYm04P7I4YFbOi+kq8SmPCKPMBEJTSh",
-	"TD6XGU8mbGqxy1SV2xZzmD0hTVXNfaEmxsU3vgIBnSmT5Yioz2SYZDvtBfLYiJ73FXidnCQleqJQyDE2",
-	"aJcV9ElGVfYSpsRkY2Ge5ZQIhnKhSgpRLkylWAE1kEKXioEqvJhni538C2aZTsybp8GU8MPFYyYLKeyV",
-	"Hnbz1GRXW6UJ0qGtz1t/DcLXBxAVqBbAEuBqNlfAEtou6enf63VnxowJROlVT4hCXeMVeTkp0lLALc7B",
-	"JJR2gi2feWtl9NNXVoR2q5Ue+54nsL3y1RDdSMbfkuzq5Rtneecl5UDmujq/xkRBO67wLRDJz5xuQJ04",
-	"qDgMioYePf4q2An1ZVy3zhrvlV/JQTeYuL/Po/qm6gAJjkqD6e7aRKGIV8QlOU63VXNb8RCrqYTxyxtW",
-	"Uw6pOok6Y5OxWOxHh01O1VajKDOvJWS6nefeDSRphalbmnJ8B7M3+7/+++GDf6IHy1//+PLzD//Lt1eR",
-	"7WdH0pw75yJ0Dk67rz5lstTujMEhmnf21oJAyjHN+lJyzga7NPW8ieReXG2/4oOdXJBcTjyWMRbwlAEa",
-	"AHg89DTpGsPVrkwP84Ozi25I08KjebiPwRLf7Q0zD4WggvVgG/gvujfxLx96AcqMCXvAqLGAWXqGnW90",
-	"2yVXuoe43qkO4JU1Sh3iuJ1+FGsKOIIhn5qAb8qtz9DWKDqHtiEGkv0gR2xRzAHw74eda0r2rSPLRKqq",
-	"igpfs6twYWOKt4jj/znogXlRIbKCa/lkdKOrpekHpp6OIZNd50Qy1cjb9GCs4zCQAFbOBt3Fw1liEv1s",
-	"UFUJ9viI85z2+3gYB6qemF1Mv75NrTzKCqjRpFS06yH8R39fFrQSzzHLE7oOyVcCRz+v0KaOHqigeROu",
-	"RVf5nKNoPPEQka0JuWwPkBf71UFIJQDGmhrrQzhFphJ7PquUtIuHdO02+PackLZF8f6PUwCm6bXq4RTw",
-	"IdqfQ+jxkzBV5Tv8RIm1yp+TjvLlBw/qA1D3Ep/o8jsUz/sMbjEPiUMOQIK1ngYP4XnV1+V92VGjXgr9",
-	"1IFWYfcCvTMhmd2Jhg6lrOSZt33JHPP3y4MNBWJiVtcDDJzkyFVvgJNmtR4H5TT0Pw3WPZIj2xsoWKJx",
-	"pjDFUWBWUzjRRTFcvMJFMPqTidGsfJScqGUFchEIoU2ot+2ioumJVTnawNtGJOF/6U4VB/BBPelxOSJZ",
-	"2TDR+vWQ0A1dcroBnhG4U2g6CbNPg9pU1ZhtlHM4mKTf2+UylKZhUCRGP6AeUk9rtAN/mcstRmklK9/Y",
-	"VwKAGL0637zCJjPL/Ok9F7iq9lGdmc7vK0yQrlJ/Yg3RCbK6219pEz863Tf0GyUyiNAawqFoWxw1xIBJ",
-	"c9Hk6wDoR7MwncKGjILzMpPqbYZJVirkVsSzuhEZ4riAuQFz3XmRth2eR6JW0YPzSNIjgtx0n8inS1pV",
-	"Jr1936Xex+FSgDWmrh8LDyyXl27mAyGlb8mAl/E5r6qTvvx626fJwX55VHKRqgOuql3thz6Q/BJP8e8R",
-	"KYL7VyEuLPr22CDqGfW8CHi/5C+vtYs1xhww6YuecXrAqwNGoHIP5B2WycOY0WU381hDOVgmb7GP04Rt",
-	"KtjqnTjcCflOmDYSVyzcrYLWYJF406BDgt7wdKzRIJ/UqOEQ6q3P4DaU+zOpkWpSRpB8PqiCbRBbp+KX",
-	"6OsiocimTR/3w6EkIawGd4DbsPF4D0D5UHqTDRtASPHQ26iSb66nzOlUaZrBBDD168vglauDMJl5LsN+",
-	"aa2k+TOUrxOtdgfLFB1ld2+EKrTiRWqnKGjskz+bxwxua4o20KZG7GVkagirqJyCvRwCa73pC8+HtGrQ",
-	"WU1gTMmbrjbTbfphlLMWVdVR0V7CPf3JSbbWsOiprj0k184xacndFdxdzomJzE7Mvr02vW183d33GV+5",
-	"/J6oZBz1R6M8IaJ8SpkoGW1WZYaqSpUMKFwl3oX71D5D32Ecb40Vqn8f6YrVlRhWFVf1z0rN1uq965R3",
-	"/y3yPFj6h9G+ghWG6TBglASAS8Pdn8ba2CmcwpTbJ2DwqgcCkYakbkXy6RGMqbFec38KyALFPYZJous1",
-	"1GmdWrBxrS+qAELuSBBjBAU3bFiE8XGxccccV/K6Len0qr5egap1oto7Q46gx7eTjUXaVS6tLpUnurK2",
-	"AHUAd1dhE4xEBgRrYD4jTVXpPFX99z1OvZsKy2u+f4AQOaryZGRe+VK7/nfwewPcQ4H9robhBoIBAMja",
-	"Betdn+rPez2qH8+9vTGnEE3OwbRiVEO4r8eQsEeJCZS8scnKkRVtowHINaiuNfd1pwVDR6ORoCQbSC0/",
-	"iFlQAUMkh6tcHNsgL96N3m/x7A/qODo7BBK16AP8YlXYixuTbB7LLK562jGMtwpyDan4hRt0F5+oEB2L",
-	"3WCiY7tRjcEDgbz9M5pI37TCyX0S/8RTjmU67cO3r4pV3ysXt6EhNU/3jZhooyPGhEDjjQvrDlG0bnb9",
-	"Xp5dt60OMTiET2sRMIVqpxV9bRnqhpDvdyZZqKJ03dRdG8GZBKriqtA9HN+rVGyvRfDnOEHSmuXxMi/t",
-	"wKV1b62rlJnonUkqUpD78zq+4mdR3YdhErglhjlokhHjTojBTUk/H10XUt+Of5rpnn62qIBQkW1VOAKL",
-	"DEjB5xkmGWUZbUS2pCxD2bbEFexjb+BeTbRyjdDG39oniJUestWGCdDy/bn8on0lwi9y04E3T/WN3Ljr",
-	"Y5AWitEGBLD4hCVYiu8RCfi8K8xF0B+OU1iYAwslofAdD5E/XHJe4ykar/mUGXjeJVe7IDdZt/7o+9fm",
-	"uky7fdXbfkQo5fR6USHB4zP2Hsc/+ln8o6kMdn9sooTsUwbo9ebxcch8voLQzq6HuKI3AUNgQ7z5YIsi",
-	"rPF2u6eZ4je00GWJ++BhKeXeBdrZEoS9XIQmPj70TQP+Wrr5DBMrYKJGeqkf90VxTZ2Dxwd5J+4FvZoM",
-	"2y+MFunr8I2/L3sY6o/abu5xAaiuz+ZgA3HFTKZU09Q5mFm6bTDUagsgWkQQud8xjKsY7wimteUOQxln",
-	"oN28BO3UO4wUOMTzfICgY9nmkVgme0UPFrCkg10XXwfREuwIgn9sv2qN8nXIpcKbzcYogvfQk2zoMLWj",
-	"t3NIcZh2iDeV+rTycnrDUL6LNzCm3P8o6abMUYUXTBqLb0Odq/QDmJJvQxUguVyjypkMtKsqERMpcO5M",
-	"XIXOab7LK3hlu/J4Uvzk7wHuTlZidMNfm4q275tkpjuH/5eXfoquALGDDbDlMypkh4rGZRtEzBhvatRr",
-	"d9XR3IPoRanFDjRQFVtRzp9GD8L5s1gHAcLERoWjHl8HwJg2iPMfV9HD3MWb9klFUGj3SqWBBZAJaQFV",
-	"qFIt4Cir065C1f4veMRqJs9MEZ+boeTH62jPkH48enQOOSXFTyFPNw+X1jjAJP8v78agdihDK9VUN2SU",
-	"0DW8Phq6Jcoxo286zdVuva6xjXXIW6J2tqO3lZ1j1JMr8969ZIWaOeV9SnRZ13Jji+7UvQUGF8v+NRJT",
-	"Tqdu0QnldPK9UCvIe8ABtCOPHbBnQPJSzyE+d0k97xKYBkygUD4Xu045fQIUcUuR6fpMuH1RUvp+OxVv",
-	"FnyzSBBjqsezP2+7grQpvcCVP4OYooQU/1cUEX92I7tNyT5UaEu+cXCobkQYjfPQOhVqmgKNSjBGf+Lq",
-	"FN9H2yc1h1DHp73eEOr824QHk8hmaNlJpDNcYzfLbn9ndpFH5KiOT46LPNhHRTClM0UgBSBdgmrdBgqM",
-	"bvxddoNWmw/iw9w0xtZqh527pcWgtVgqKyJNp3G4AdHxsn2kqi32gE2tYVsYInZq19QnI4l6XKWakwyJ",
-	"mAAF2vFXwVoHjTnlV3LDldolrYqA+l5hsg6FJYJOCNqIp+LoLdWAefE6rnk+WsndIiIgBrxAy0RzFDUV",
-	"+2gFbk+6k+guwJHY0iaWxaYDbt4wlEMgfQyRVQUJSZZHNBtyn+oMczDRESqKiovOClKSHdXLlgSYGE9m",
-	"CgjRwsAWtOkBigH2nFn7qcmH0HUIFXEYMC4Y2gVZ84LFGPyNznNfHQSL0Suc2wwOg8ehv2kmGcOglrxT",
-	"GbThXt7My5Te+k/V84Egw16yxXhF2i4wTBJuo0l/seuIImTDp7o9fyIFfWWCNYP4NAXer5cRWJebLpCy",
-	"SgaQ+hHO5XAWLhKJ3mM1u3jwHbfM6VR6B9w0yduDH65w6IpboJ7frVtVGK43xCTB8HAr81aO6S07rNTY",
-	"RcwD22xnFUlqQ6uJxObWsz1oMIG4+MnYQHEqYyIjjvGb+3gMBbjxoExZ/c+t4yEyr28Dnr4byl43qLVb",
-	"YJBtQPj7iWt00QNvI76Gwv++1n3jGdYs0HjyvJY3ERAymk3Tg9iP/SIfZ9Mh+/s3nJtZu+qI5KGfXV1W",
-	"aupQn1T7XQ9dN4n4bBzXzvDAXWSbOUS3brAW0IQ1juBoFXi5BCZpnuBicu/4r/Q6EGtJa6u11wzRNNRR",
-	"4897E48QGT0qTBMchtU9WXrK62IOM9JpehtUgIWuziR3Z3TZwoNsS6rAsbn8f7qfrrfwJAO+QRtQGBGM",
-	"6gy/BODbMRs+soWN8ZTatiSLXTReqeReQ7t07v2FsrW3I2naJR66wAVaJ5eTBTu8bBEje8gYB8YbXomG",
-	"vHp1dn6doQ/QeqvJdWHJFk9w8+bsw4cPKk9pSf2oHA64fQFiC6CB2pX/kSnuxIJn6ugsUQ4X2bX+RYp5",
-	"9fPNroZrNWQmJ8UzxCBbAQEVFsmWjG40QPwSV3ChHjfX5AIqSlaZoJmcb0ZZhupavS41iEKeNbfWrzOU",
-	"CeAiWwPUPFtQUWYcF/JzFV7DRfY0U+ewRDx7/MWX2fpZhkS2odzm1949kH95sNgJ4JlUhdWhlsfVwexf",
-	"ZO9g2XBU6TWYZmH//hunJPvXdy+eZ//8/It//Fu2xaI0WBVQFYoG8m8MNlDsLv5P4s7Uk9k3ej86ufpP",
-	"Zo9sLSiq8ezJ7LOLhxefqQwOUSr2uuyYYzXV9pqD239ZzJ7MXqM1aBtMnVheU2IwIh4/fGTcWcJkgyst",
-	"VQvJy9+MxNBHKMHK+6DcXF2+yRmo1Pt+K2zfcG5+l1eanuqEuLyYmf5MRug2g1tgu0F+tHHGSAnJ5XEC",
-	"ssIEgM1+lcNYWl3+oX0hH+QsTG1Cn2bfgXAkqxHTGRJyxD9mWC5IHSCr/rZ95tqTrOv5WtK5ArbHD+3/",
-	"derYHu2rfR9+3dush/e8WTq8s79bdH0vG5VpausDIKVCCajgc3mAF5DJW1yh36vz1t81RHaUgN2zptDx",
-	"YO9GvcJcPFVP+Dfq9wZUxpPZqd9ng00Zdcn4x5ByaNsbx5Hq4fzARj88wUbHOWEkjbzOkxPtv7wq1NZl",
-	"FV3NlcgjsJUiWV5tGrhn9KxK49hU5gd3/pl55hwU1N86NwkrpK4xQ4yOvbhlWAggPcp6iIoKyXtcMCSo",
-	"pWyOqrypWqC2IHmfdx/cO1+DDjUMFVrRVR1aUs6er9nGeU7FN2oJCyjOuqc5Eqiiq0aBWXU3Y54VdkIZ",
-	"p3qzEWm1KYUzuGhwpbQsqJZaXcJiRHx2x7/8Q27Fh7CqYDcc4q49055i7NIbcbbrLVY1089osbu3y63D",
-	"tbYk+0NfzZbz/HDC67Uzg6eEb5WUPw07STVfFX9RAl1WmmvO0IoJl7qy+ruCpNQg/0qA6Hu31XRnTx49",
-	"/PyrL/7x5Qg/MR0RDalNzxlsZ6ekrRz/VOT8VqqU2kCXSouiwDwTJoyidHfbhWtczM4DB+xpUbwGtSez",
-	"0zD/G9jaD0Qx/aP7F6rfqcracwnUp0VhOHquDgFl2QaR3dcZoLyUNoHuuYRUc6YlZR3YQLOVERcmg+3l",
-	"H7jQkrPxCc4SkRVoykfJTlyMSs4DDXFOJTr1AvRizi40T3mw9ZLsgVbYUNIOMb3u5pJr3ClX7fVM47h4",
-	"1rg0vYb85/6N7hx2Ls44kY1vTvaJ9kiO7ijfObC2pWDkUcWL8esJL057PeHFaa8nBSE8z1zHRQ7igTQN",
-	"eI3I3LmXdFGVRRoe0w8ZXlwuTbacn3lfYFIolMlTXVryAxqB/swyx+B9n3S79P6oTZG0Vjr8Bq3B1Ovr",
-	"nJt5xhBZQ2H0DhP6OrBrFVpAxS/qYjnG8TeUVq/Uk3EuEtMJxqvFf/7w4dGmmpmuR6ItMNHlacMPnGZ7",
-	"NFE0xZF2UMsrIUfka/WPUq2WxMhESbmy1VBVZbYzVmhn2mztoFn9jU3NPYOB608GPxFFf9BCx8TBsIWk",
-	"qChdZwvIUcNBcTytVJhsKU9fRhtxkJz6hs0r07MvYLzKn/WCP10NTEd5P4ow7CR7n8z7IeUe0peTNluX",
-	"mdphC1CqeQWJPZ8GJryGXCiH/MBR2GUR27bMzyFXFSKfOoO4NfxVeeQa6fC45AQuWcHyCyaaV7SSs9ip",
-	"1rp9LlGiZQ1QKytshGfgrqZMXGot6SLnt0GB/a168oe2D+IoZQXciUsz3Me/4W5UnHGFuTpbPHt+/fOI",
-	"qDU0URdcBEluzEX4yVFEaWFp1Lir+F0MOa5LAJF2sd+S4oLWQO42lSYKf0CXS5yDBR284DUDVHA59Ka6",
-	"UP/98xETZZ1pjpBVpWibDI6ggvTCPnQOFUl9bHfOuI62C7RQ0ynrbZKACfzLixELnjlkYCn9lpTlY5FS",
-	"5dV6YIFwvDfgM1jpatiTWHGmA/4JHI8xEPUn2q3XUmdpnYY9p4O6iaS6oC1xLGDebqW2KFozXeXBmNrj",
-	"Pb/75w//2Xe6182iwrnZ2ZI2HB6wpho5ON+B+F4+9q6pjj85o81l3Fe+x1xQdtpgmVp6ppY+1ykf2W2n",
-	"rGv/JMz9HtqrZkie+z8B7Qc+inJ2vo35EaDOUEZg2xVYor9do9F9nYt22aIV+eXVy01P+4pwX0jy7fzZ",
-	"GaaWaJiXGq+p01yAeMAFA7SZcAWfjxM02UyNwKmY4B2gIkNOwfw6U6T/P+TaMr29XHlM1FWWqaQtla21",
-	"J/s+++yLLz7//LPHEfzimp+PsYvVTP/mlj8ft1SYK6tfbWT2r8+vf5ac0dEd/63HR0Dk9sWx0VefffXV",
-	"lw+/GjEIvTw1roq+NM+cQxPV34LiI+UY2TNrJLk914cyjPxE1e4Y1XwleFp/IgXVaz6HP2Z+vxLgRGex",
-	"U9t1UifcAuVrHUNCxOx8VuBiLm05ea3nKmDK7WFUpMgoqVTJAtdvYpFtaVMVmeqREmaJ9pIPHrOUG/4+",
-	"cjgrhZXm3fVHD7tZnF8czNMNfIEulxzE4TTRR3FJoiHu1WCIx5LDIQT6xnkcP06LKxgIH0WPxE0/JzeM",
-	"K/VWNYMP9H/M8jdobTGXtF3woKkLJLzt5E56ehUbX6EVnMWlN88IYoxuoZhnXN0cyh6t0QqKsHHkj52o",
-	"BH2L7jg4hL55to9cPpfzJcJ1iot+AZPZqbzkaiUJRtij+/1y2EV+f5UQ3xIdMeGYrCoT8B94wyEvCc4x",
-	"IrofWrGvAmnR/ICvVYuE4E19rX637HGyDdOfObf6q78Kp8sDUN2EbRRD35gLXQxV0m17iy4gqytEiDzO",
-	"CsXftDlegCpx2dUwlsehd/LyD4FWo2UtgTPu0be0iI3K7v384UeQsyeOQ70lYLcMizLr9czXcrZCiT6o",
-	"bwt8Zvqf6KBeKZTDM5/Tc2y6yRPUNYD2yOrCw4E/a0ye6lN4mdN6xBX/nNa7szHD/JO8xSWJ/tqX+Gud",
-	"ECEtLhMPcvWvlMDE69ywX2mcwKHLQC3Seoo/gQvhz1nn9ost+tcWc6HTh/VmujwFujlYpxW6y1VKy4Oa",
-	"wa2FovOntugHrvSd9KleLs9LinPg575ZrnQrptNZbHIPdSgw1ys0Kt9KowpH88GI6/sa3cK5dv/TvE0k",
-	"dT5KXO4ciouJyO3rpKm3BgN5IYykWb7TD3zqeuxHTLQ8Bz9cNULF5hTUmNVjUb7OMBFUJSPgHDLEpY3J",
-	"BaVFsnarxx7jE/n732zyp2YTX0KuYY6vVQISg5yygmdcmDZHSSzSjN5YAjHxrvn7xrqvG+v+7J93DdGY",
-	"6Ke0fVQuWrZVFczEMuFxl1fPSTPCeleNuO4++jcLBp2jXTL9ZcWg9aV7Epr4gE/CYU7Vy2PE3v4OxCvz",
-	"yAnJZT9xsqqpZsFwjojg82yDhOq7wqV1yzS6j8tY5fNwMljPyjF0u/yDl1AtP1z+kdMCPkSQ8WeFtBhz",
-	"dNXIo4fXhhcrtzwVVzTrm81nK8TXoP7VLHVmWhGr3gqVipb7wo1z74QM6uWf0rluqHuO5E7bi0I7TTgW",
-	"8C88o1uSKRDNtppV2b4KUtGiSSUnf/7NMye6IXqEPfPdcCZW9ae77jNszPUwEHOXkp8LhkZce7+YJ/7m",
-	"4L+ejXcuWavNvCG/WotPFZZoe89J5H2Db8jPdIUP4Ie90o+cw++vPnVevz8wUNgUmCt4CigyTL7WJQoL",
-	"Wuz+hevyZ9IvGRlThBS5HNBMARXorgaDKDIp1Go/DprIX2HvviWFOg0KU+Rrk+1q8pJL0DnKOd0AzwxC",
-	"f2jHTL7b+Cm4sg+dg5bmY2c9CdKCr9tFHiKWvfkIQBGmnFnIG/VQDKd/bJU6anvkcs4bmkTaw2KIn1k8",
-	"6eAmKSitcX7Wj5yFm60r5FwEowqexcBCzcIFeXVJBW1FdchQvZKP/TnkNN6gFVz+73+OyuGnWY1z0Yzi",
-	"/jpHwoN2vkE622ev9aNH8qa/FZXekz74+imN4x+u377J9IIMJpkrBkbc4r9mmGT/+fT1qxhC8gjXiqPk",
-	"/cvcx9HJ322BZ1zy/IkBlkcllKXXiT2UT/uWp9vTFqoIuSekDqMU0/GS8bCv5LxMcKrgiV3ERzHszsUX",
-	"xjUxdFo7Q2+uwRkKhpZir2Lui8efP/7qq1icnT05cinYSH7jDdv9zUf39/Ub1eD8xNWZvRtGZZwrF2yl",
-	"f+VoU9tKg2yxy7CYq9pKTFbBokwPi41fTpfWA3H5h/nTh0tU14zejuQaPNUPfJzLqz9qe3dFNIN4FNUJ",
-	"4hyRw09cDOp0FyXlAtfeQJiZvIZRQ+edeebvqsSPoVlp6p+8mI4DqqCweS4jarR5Iqp3jJ77PfaO+Vix",
-	"QL2QUC7IvdXZ9DZhLrUZvMSj5U7D3bjMpZmm4vRwCBH1efvon3KL/jQIqQrgq0es6O3Q/3BhuW38oJjm",
-	"95/CYfmYW2FOyVJTK3orBFodxAhGKwtd9/dxGN0DgVQHuhKRVWZMbU/eWn9DGnLYUxibB/mR4zkTkwbv",
-	"yQXCGpJtS1qBaiK2onIHVD6I6TJGG5EREFvK1jH7cQm3MAZM8S0RDAN/uhTnaeoQwngw3/9zqGxRfntJ",
-	"ud1ZMWxA75X2jkk+sYDCWlp1YPn0P+jya8RLF/RDXEir99sbtEoET3ha10CKbzUzfcLIwojlUJ3bwaGJ",
-	"d8Lq+6dFkemDrpwaJWQFqOIHE7QXJWzabjG/NcVK9xLVHbZ03R5HG+1SFVv5pq7O1KPuIzk++ufnnz38",
-	"PEb+2CiS+m+4ucxVc75Akt+pUZvPn4FnPxnUNLUlP0ItTl7TpUNlWUMK0O2LcAFEKuXmr4afV+gWbGbk",
-	"RIaUGuZIwQag6q+gpygFOdCp9n4gzAFVJqvE+AEiSI9XBMl9HquYwStyzg04QTmBXeVHcaafWkOVq5NX",
-	"x9XLN/vohI/++TjMBxy47vccTvuSg79txClrB67NLE5Kn71+Hy6xYh60juzEPuG1/1LSXqZgkAbho//y",
-	"VMjdevCPciTPwnLYmIkKqVsq/r4DOo7AzbGAMfv9WjfTPB2d5PgndS4p8HIsVDN7xB08lS2/MH2bMc8K",
-	"hrbp4NuOQKdgX3H2yoOT7sebLqK82glJc90QwG3F4V54KlH/APDmjXnmPN2WpZ56bnRbrR2brlSm961J",
-	"8MtiOjwaKrb9P5GByvN1ANXkvA8F7UAE8UT6md6i0zUA/ZPyiTpwyLDKPONlo9BtVXkEyypQf8MkQysU",
-	"04RSUNOEI9yTr0AnrQLVHzgx5pGUR1R5ZDcjJo6gtHqwxBUcdoLfUFpFx4LOamEe6ZU4TQptSQWV/NkJ",
-	"0Wn/pyT5oR1ZY3Ig/UHuxo/qqXMcevklbZyd8W5QRLBw9OqiVcDWyhmYI0KoyBZgQwsHKBqBvXmj9+WT",
-	"ht48Qwe4twS6GwJMIaFuEc8aPoZsHNA8z0X1QPhGN3MNZQd99vB8l7sixF+vYaAGb5ByUIN3avn3da+d",
-	"1gKWlCnrZQ21mNg0sHPKLxHejKQj4o3WYT5h4CO9gBvEpDCLYprPtfequ7+CVkUmqFQR4BaYqqwDwu9D",
-	"ekNVqXYiqmuybimrexLwjMCdyOqmquR+L4cllxGYMt2NzkvI1w+oli0BJFf5yNvmvOL9FOCLehl/8eaz",
-	"WwYkL23ps23LHXe5a27gB1jhE+eDZ5I+aiF/QSYwMTW1jzaBR7dgz9RefZ2hbIlwBYUK8daN0DFjwzWI",
-	"4wIieUVbkyPNqjhvwIhZugbyqWuG3aWcavu+w7euhbgG5BDye6pxO5DCQNahApOV7uz+tauGMipASauC",
-	"Z4RmGzosPxxtFtXd2b41O6Z3Rluz96R7niMfSRpNUagiNmugm0L6a/Rn1H8iSfLo8cP/P6QcnE8+Ot8C",
-	"6nkXVBSl4184lGYwSbX+vUEMEYHJiOz8D/fMJ37Z/rX7/euynAl3J4MKEB9Fl1UP/L37n4zCvYc+PIst",
-	"PO0zBm+qAzEtEz8wT348z89I4u6DR53M3ccPH+7n7j54dOZ6qz7VTldoqsbX0bi+/c6BiEHabrS0EA0j",
-	"o1DUDSOfunmOGPwFhcQzSbW+lOj2UEcMMkVLBUqGCN8CGy0ME6zRLBB0wqsHTkk09YGTtpNQmSnZGnbc",
-	"QWSaJq6I5CVlXBVIqDK6nYPwthUSNrFgBN5Gvxk+UD+r341x8xdTstXaLN7v6fpMQb7OULekK+N0Awta",
-	"7LIFo82q3E/kffTlP/7xj8ePQllK8gPAbq1ga1g1ezK7RDWeffj1w/8XAAD//w==",
+	"7L37kts2ty/4KizNqTp7z5HdtnP58jk1f7TtOHHiS293J6l9znzjgsglEREFMADYau2Uq+Zp5sHmSaZw",
+	"5UUABVAtOc5kV+0vtkWCwMLCwrr+1h+znG5qSoAIPnv6x6xGDG1AAFN/e04JByKugHFK5D8UwHOGa4Hl",
+	"X2e/ljRb4VvgWQXoFjJBs22JRCZKyDheESgeYJLV6u1sg3YZoSIraIYqSuDbDPE1FNmSsmyxy1DGYNlw",
+	"VGVbLEo1xBJDVWS5nsPD2XyG5UdLQAWw2XxG0AZmT+0cH5hJzmc8L2GD5GyXlG2QmD2dNQ0uZvOZ2NXy",
+	"DS4YJqvZx49zt0DsWd1NCZhlV6/eZpRlNeK8LhniMJcLyuUXgeS0gOLwzHB/Wht09xrISpSzp18/erQ/",
+	"rY/zGQNey7fVLlwxuqhgI/+YUyKACPlHVNcVzpGc7EWtn/gfv5ltar/13xgsZ09n/9tFu80X+ld+YcdV",
+	"X+yv3e3GfLgdiBTqbww2UOwUEc148nOX+VpxEaM1MIH1/HEh/3ewSrnGZcPB/xuH3zv/jomAFbCZpszv",
+	"DWbytf81U5sqH20H+5cjJ138BrmYzWd3D1b0gflHVNcP5Rw7//oAb2rKhGZ+uSezYkdQTtmF/CwjqLpA",
+	"da2+fVkUWBNouEQkevxWIAEPBN7APtPN3VOeZWPu/ec17F756bTGRP0ApNlIiuSUMcjVHCVNBGW/N6D+",
+	"mJeg1r3EpJAv/8szswpvsHgBq/5aaLOoOgshzWYh98I8/pLRjXdqG8TW3h9qJ01GmVM/JZ+vUA7+kRjc",
+	"/oB4GWCvnLIQd8lTFBg0wHrzmaC08r4hf3jFAz/JDXi7iaToLbAC56K7o1ygHUg+39Db9r8fasQlbzdk",
+	"iQnmZY/z28/fYo61XMcCNvwQzX+Rj6tpm9PCGNrJv2+Rf3lS2nt+GBxTs3C3JYY37NF1uzifqac0txve",
+	"duxiPnbgfOsvPHQHNeqc55TBhZlb95i/InUjPGd9KYAZOY43cpceP5JifIOJ/msr0jvco492R/Q/8Yj+",
+	"+z7QmnZadnQ+/aXvy7W+AzuPfeN9zJ7Gg0ux5+XQiKlnZCJPb9DdK/3Ck0ed+Q55/OCyLM93Hnz8yHeN",
+	"9w+B5hrH1WoUS039ccUjbn0duhhSdrZT71bMXddj5Ym3HslLyk5254UvN6VUcr8wNvzg/U0KFEwbv8hi",
+	"lPrnwbGABFmmHnfzMKLLfdlN3nzQLjNSfGmKTxNe6t2XuALPjrmdHDsx5usf57MydLe2OxN1Bl8DWvqu",
+	"FWkjINGwCLojS5JS3xTtq242McehJc4xZ+E93R53HKTd4CVsBMVTzsKAiH1mdRxqSKomFU1ESYOJNKyR",
+	"frBvcvxAtxnKfqOYiIwuM5Qt0QZXuwzzTKA1kAzJ9x6qU9Znar415ioy0g5VV71H9q+c3hLlhqBGvthn",
+	"6dBrjn/VFRx/DK4YzaFoGDxXV7dnwCXiAohZTdSYLxWRXrr3vIMKSBlQgG+UDSaNGSfikmZ0G/9JyUo+",
+	"6dBICzdh6leSrzwDydszcWe3VBsvUd+9FlDvDzI4e2pExzIHjlltOeWhPizxN4F70xy1GkihbezBqUlh",
+	"3Es/t+YVzdfvlss3PEL2qA/23okRNXb+EyWNuIFNDczdMX0a5FBx3MSydIlXZaxhrO+Hg08OSGTnowcw",
+	"XzykMTTkYX+ZCVpDQwyZBGxqcdyVtth5D9YipNzBLRAR+I12HQcLSitAyhMg4C7C3LQjm2tusZuZN9XA",
+	"UfTU9JhAyabAwq8d5NZxtLdaZ0/u/5JCf1hS5lcqev63jt7AG00Bv2VPD1MaOyLLx+d2ke3Iblp2lTFn",
+	"3tJw2pl/hvJ1Ux+toS12w8sOE/H1lzOfab80yvYBDVbMzKN29AhitKuZSg3iEf4nEGXqH6YIPS3q5Mtx",
+	"As+qSA/V0uKPqH1PkwVIXmotbI84KvrhPROEioAfsmE15QF3ooA6/qZVc4rSJ+w352bC9ksHyCd1oYed",
+	"5ccTUPkgVMwEVXlTqcDDpdK9PTcrqnK/1F8uIU/w3nynnvcpHxWlayh+ruONUPuCZzDaiLpJmFaHBO/U",
+	"q179dQsQP71r+fSVtH5C+qgk4YFBfjWP7WkWcj/aZXao1w59gHHkEA/NfsczjfrwgGleYqg8QikvKc4h",
+	"1QKjVbMhkzZOT8MzZgFL1FT+axHu0KauArY7VHXIwzUavNk39tEC/KEGFXLxk4bW2vT1q058t1kEwhcN",
+	"wSL4Q9J+DLhOrtsuxjk+3TQP8NvvDSICi91DvU/xLGdfHLKdOaj7WkHFadK2hXdnzxHTuQbC9A9otQc2",
+	"5mbsrcRTdIuqRvE0aaoKyVv7qWANjO+nfslMP0Z4mA04Tni8h98b4Cnb2LlyPMfCyuiDotl+uEvh6f4m",
+	"RbyRMST5914bbIcZI4b0dvKTaO81nakUgz11qEPVgtG67kX2Oz8GtaiGbGlDvG8NVm7Hb9+ZtzOKUYDU",
+	"oqaoPlBV3zHmi4bomyggtAn4LTCTROF7yZ3JiUFX9VF7QXaOa0wUFe7yEpEVPGzXm2Z+2AE00fQf99NC",
+	"/GdFj+lbtzcIPVSL5dudeFq0o83Mcqqn7XmJmNDq295CawacNwzeXKFYWyolJDqkQOdrnZGijkW7iCmH",
+	"QxoU7xrhwuZ+0bZEFYehE98XVX785GBQVb/2L4+ANYYUEnCcHwANXYijftLew+pt5UlK8LQa15Pnkg44",
+	"2IKhpAKbxIH4hB6TSpAQLDC5B57plpgLyna9oeK8CP2wA2IJjuo3iK1fqgvBG8HgGyTy8uAg9jmdh2dM",
+	"gYi565THZ7uAHwAJ7Wu2qR20BqI84oCYuswE/SCHUKa8veAWuw8qTqd/3iJ8q9MF8G0g5SeoTbYqxzH7",
+	"sUVYGEN0X0AnGqnqDS4iggeKyR0NnTvX8WvnpEX4dzuyId3F23po9uQKA7R/fCbQmIOYIvjla/N2EnEC",
+	"3y5mqrz/pc1YG+rjFd1CcZXHnp4CbjHaD8IeQ8jh32vEQ3bAWEag4tLYhezpI5zPOkPMu4TpLbozieit",
+	"s9SftHvO3TLYuALVAlj8rbFitKkDqQlVs2A4R0SM2MshcUJFeSCuP+5J1evzWV+1lBbMr6zXtMJ5QITL",
+	"oSGQ57kCOV0/FbYMSF76lddR7bRCUlrphSRoppWxmZ5TpD/b32GwFkzE5g6yeDuLouR1367pHafYUy8a",
+	"RvgV8t8COhluUYH9Uurp677e/VYnA1X+BYyJY5YUdfwUaaecO1rvpmjIAq08WZwbTJy6fEhZliN4VWUG",
+	"W18YRFI0QfWCkBRmtEp165r4YfzXbxjCJMYnaZdlp9X5VkQ4TpFqWiTuOcOLfSqrdKcE9zXDix9DMQJe",
+	"owRP+HVtYuoHk2VG6U5p9QuG7UG662HtJOd24VE0x4sjaP6j3yZf0EoE7iydd+bl01W1q/3OCRKbvmzO",
+	"8b6SgUV52L0h33YznJtV2HmpWZiRIgn7Y7yxv0fdF8CkNbJP2l3Xytk0lcC1ogUv8VInHiqdqK4a7jVh",
+	"6PKIoINK96DLeMePWcZUx88LlcS48OVYFQxtQ8pNJ5CU4AFWCQRVmixV6pk/L4RMDXoGY2cj8SldFOfT",
+	"86YHX4PzYDRQlcRpwwJqvsCiChoARYTvUa3QjmMJb992n3ZEMrOcOz4xu+s2phuwtfwS4+1vWXKCv/+F",
+	"tUhOkg6WVzRU8hd0ZLnMDa+0DhQXDky9OJ9766OJdbrLH3aRiVLGiWEqP9rcNPPVCMdFuzfpfgv5bg4h",
+	"X7w9nIdqdXjZiECA5tB105vA1BtHDvFeezh85Q2rCuLt1qSE/Qrn66NtHWac3LEqbQ7BhJBgbNjFjVJt",
+	"JcWQNkqkhj/AkYXajYd2O9K2VL/c21XrafU61Q5Rq88ao2WcXgXMq2fZ0mJURCTItDxulnIcj8shPN6Z",
+	"Kmgqs/aVKP7qzfWQVlVpq9l+w2dGmvH8iZe/UhY4PguUryu6ShLuQVWiLS32Sq7LhBPPsXEHRj5e0zXE",
+	"j++7H4z64OpdDdVaEtlJtV+LZ8nJGaT6/RvEVuA5neN382/W9uohHsxTbut46RqQiANK/2YMHuOXdfO3",
+	"rqAEwWdocqTcu6Fr8OhaITNR2Mdj5Jd+2HtY8XIJzHq8B3uKA2rwGmqRErL3h+bVKCYTOoZ/25lOZGDa",
+	"LHzxCa7DdTd0RFG9TFIR5BuB6F/RwDu/XCq1wBxP2m//2R0pT1oaFz8b5TpuxkExyhBOXLx+I7B4Bigk",
+	"lQOYCj7xaGqg7QE20tKM3Vl+ZzKdldgtmHc3vrNpeiNi+FGx00RWbODGLHiYPERaZJF95kE7/hqWIuSH",
+	"91M2Xs1R9HMfmXdmE0MPs6ZpFDH53XsEWUN1i4lfY0jPyzSAPVO04n7Oox1obicYY46bNU6wxb8jQmdQ",
+	"DOI3t2Yxo5nz6qGxkuJD6CmAb9OEQBxoj1Wq3fg9BBBTi6yXGFctr6k0qVhe5bYFsrZQLhqdTR1jSxKB",
+	"VWnjFvMjY2LeqL6ZTExkqrOmCeGp7yxvHWdau7qQ42rabLrO/i+0IUXi/WzLfTw3NyAWyGTV6ppXKquf",
+	"fgoII/3rdcgIhbsas90Ed1fYm1siEqjzKwEVKTrGfu7FQSfzELZG2swfckqWmG3Unayo/0HzhfoHHRP/",
+	"oEr7tfYtMFn13qmbqlJ/4Gts0qHU4x+kQaSLWDgQ/Shq9N1f6mIBBhUg/S8uxeKDVgZmOgW5mNmELaNb",
+	"fJDsLMxoTHzQGaz+JKsKCXjjw4x7o6vksyWjmwwLnkluzATNlLyrxTzblkAyLLIt4lkJiBUZXWZyvIez",
+	"eWxA/r4S4kCU1M8CadX+GpoqLdubNiKnWv90WEcVzteaW/SfPnChHeK8pKoKnt4qU42BSvwstPPUMAlr",
+	"yIeCbjVOEspLmz5X6jpB0TC917xEmpc2gHijmbHSik9DCkp0olmTr/2ISl7sil+xKLMu1zxVm5/TAjJM",
+	"FF5ehbnCtZBP8XlGWeZyY77N9LnIONrxjMBW/spgiYXQ6ILeWaThIgSZIGx6J+O0lVT4jSn1y3WJnnz1",
+	"tf93TH4Bxvv6bw/QhxZNoFB5rPYy0nfY8RqOmCpqAC9enPj5cAmJeuijk3MpGaUsfgusOeXhzq6Ie6o4",
+	"UqCVZEj1R6k4+BjtPl3W+gTGKxENqZkVLFZE6HLyD2vYcSXHP4jKH0P2ZLtGssBexmvpZ+o2qetQgoTf",
+	"njX1cBo3Su9gRAhI62fp4Z+XLqlhoNhZgTaalV4bZBUDk+PXov4cEDoHw4j3i62DVw1LQddRz3tHCuFo",
+	"VpSueegXrp2B8fTW73xv6iLi30tTCMIO+uSLyzcZVcy2x2tjI/2HecOfK/B5YxXdjl2dLnXhU2Ifmci3",
+	"nahz3mnW7h7NucVJUpvixINlnI6Ucewfnejz0mZNTUv0GUoDjxMvIHnGvXuwXJo5BH76IR6to33BCJrw",
+	"qK+jgT3c8yNjLkMQvfKHBERhtKPNwevotX5qTM4Q2pBQqEIAS72lRpLCOyjW08uBeWgdIynnnDSBEJGL",
+	"1VmtyaHGqgzomXnXuAyMRTRznCjNHwZCpTcT2suHHn7k13IXdOvzt3CrddfpdJHG8tgI8TvoGzoGd9KI",
+	"LiuwNOc5Gnf4KUEMtcLuGEnkjbS36tT+VRCuFGRoGUqGHSvuKGlVhOo+FKESEELdkfbhvCQmFHJclbQB",
+	"ISAG6LXrorVYPZ5CBMQwIuKTXs2jrNlervZWdXmHGqnW7GS7N3a9nVtW76jjiM6ye1SNCAu1PDotMGRP",
+	"yffW3zl0zjPK+csKCf4mNvPaFF69QXeJL2hHX8QLQ0dytApACn55aoktPxKS1/d0fS8xQVU0kHfYla1+",
+	"eRs63qlKgtYTI/xAr92Dw8q10bfcg2N6Bzk847d6unS5TDFS38nHvZhWy6UJOXkcahXKU4wVVWbv04sY",
+	"VBQVP72N3HLz/Bt0l/wKJvGvNKk58qwhL+iWxFuB5nmfJTiisU31FCYUToWUQikgdALWoYCBAIZRZd/h",
+	"/JIBerN5EuuxVO/EI12Y59Fd8iuYJOBpaFCjA646+dDPHFr1NlqUiZKZGNvoB/RT96sfBwyyFO/kfLbD",
+	"UBUTK5xbnVgvb8g3Hd7rStUOjduLo3fn9m7srqwZCIWBWOny4IBZBuzWWbc5Of+KqMftayYTqnLtAAF0",
+	"kgJWDKI9bUvWIssededWIL6nlyLYyqd/W1g9ReqKJmTWD9G1Idt+3xq6Ns4cv1W5F6E0ITp/bDFo/Y81",
+	"h6B8qIh1003tnuwL0IbXfbDcLjBxWguTrb8x0TBf0s6002XCKPvcgFd0WoR0opmOJ+zORcQV+kw5Jb4Q",
+	"9IstaCWeY5ZXEK2qj1Rn5hXa1G+O1zGTtUglwqI/PA58sLG3rPdHeVBep7XioqzQDD9UFbqFD3swI0CC",
+	"3btaJ9L4lame6t2A40xtK1bdZeFI4bsckgQynyaMfTLYBsX2yWIcUq47V85QrSr2tHRQ61F2GBdo5w9N",
+	"RlWMGdh/9b0E15KAI7xK3vqbMHhdEKhtpMIuDrvOgrhFQNV1Fx9ddONbvdQEAtB+SwtYG5/ZPOwahG1a",
+	"EvLGedUEVv4mBUGvnSu/Hq/yUU/p/lex6TzRDo9Nw0Xi3RwGNeUm3XLYYxSJTPmldOqUKCEraN5sgAjT",
+	"fJRQAvMM8UwNYRNuBENFbFLVSf3MuzQvczzDa46ZzvGkCHW4a71rsa6yVNAgC0HvCWr76yH23Bld9St0",
+	"+VgNKSITXj8X49l0dJvo2TSYefEnfaxiWdqQWPQQFzBZ0jZSatDkAjfRMUXN7tv90uYDJDQgcQ8tGeLZ",
+	"d9sBN3+JGRcv0C4RRMeS+GAvRJf6drAd4H7bxMdPvpl7s+2X+G5vyHk4PnG4wSLewP+kBA5X2PnFjas0",
+	"rHWDYh0nMBPtDB91KMx+TDwTFSIruMb/Bac2H0qaMI5OGH6J8vhXuECkQIG+s0FsxhEBNhJCGoowDYro",
+	"ZjDfV7bN6ud9og4WGtuAo7NpE9twvLR4z8deP8S60uIv6mjAnvvxxw+hQpSvq7NO9x27mJhDZ6Cvp5y4",
+	"7xFf+wp6g5fQJsVFO5KXEUoHV7C5mKwS/MCQ+sII9osyN+OHij+V/Sht+x1H0d5CBoRwc449k2ZbJ57H",
+	"7034cnAc2SZa/HUddjF8QjeYRBdZcbSBFxbVOBTBpzUPNQ+bDOJpp9nzstnx5oZAw/nF1Gopgk+o0voe",
+	"3/qKxsNpl75aFV7SLcmorqz22GkCVxPhDCySgVIr9EAR4kwvapo4+wGRIuBPNxVFwZrpn0xV+5hQV898",
+	"NHUi/oQXEMG2UebWH439ymfGASxqBrdBjISTVSAEzfUtioFbMGQx47QfN8sxFI3wT7cbnO6b/oE2HN43",
+	"vo7IvqZDY1R0Q2lUVj/weXS65qHGQNaiW1pLX0934CrVeT7+MrVgH6Ho7E9eIhZIlwrzhtQz/e9EWZae",
+	"xkExjuB2nyc4goc760HeCRFzkvNdoNXxaOyhJiG+TjGOojGkbAnxbnkUNX0A000R4JuigWtKyQu046Gy",
+	"WQGE28z//WwlaYW+l1pxPOz4KHq1QzMMOQbj96z1CKp8pGt7rKJ6MJq8pJcoF9HIzYciUHeqhOYKcR7q",
+	"K75Bd/+ZkhigPMcvGcrjn04df0JobBxkfBQKHDUc3iQVvowkitdUlz4H7vYlMAZFAvVqhjeI7W5CDk7l",
+	"+xJSGb2FS3GNxWiN5DOUcmh0HOPIHlgMtNP1B9qw6L7i5p1EHhhNysopKcYJqZ/hV8CuTLVslHnqXjL5",
+	"aFEvcSneUkhiXnlVVEmU5IIytIIjfU5t1rEhcXuiOhnH7RF0J6SVFUPu78udvpQYSoA9OTY4tHu7sLeX",
+	"HTTW7u0z5E4P5w1P4D4rtefEcxaTFBp+3B38Q9uLZ5hrVOFbK5Wi9F7e4Y8JajO3dd6HHGTuE/POJCOM",
+	"yP1FTzQo3TiBGFkb+u243r/y+umZ1YNiKTygBTMcEIoej1HhmEjV/q7tdwlABaSAsMjn01HC7ouA5utz",
+	"O+1pJP3FybwpRH2lngyhnSJVRhrId7OIJH7VmDHK3ptS1sDPCRjbrvGfx+rQsDF9ZxJdZohkmgwZXWYa",
+	"3z8TJRKZmXfG6QZEicnqaYZFliOSLSBzmBsev8k2gHSaUrBr6B0o2+07zEK3nO5zb7ZGT6zdDTOKK1k1",
+	"lO7uSAR79djiKM7ylYUVNKCUhbN7NmgNaWVXwc4GKf0qNSKdcSCqOcz17OOiyx1STi490u9D4YeyLYrQ",
+	"CRw9ngGopXuUn/ogPYtFI9+XhXppXcZ2Q0ZTXVNtIt3JD8gbDmSAAiBg4SzRElXrRJfMpL4fLsF0HEii",
+	"mzJuELkGRy8GlrMhr4oQcL2k/UjrQThcyC8fGjnGgeD13lUr5zg4x2oH97uVtLPuUGTeiWMrb69rdmL7",
+	"Kei9jWFJzVDTuFF1RnkBAuHKJ0+bRQrUtsIM9bCcQ3Mde1vNxFxgkqB1FcpRV6r/4VouYp91+Y4++Me9",
+	"6tRx/Bz5fOCWZSCwsTH6SsO23ElNAPOMNkpr4MBucQ7zDDa12DmsNMwzTOyPXvjZ8MlAt4etm2v5kCVM",
+	"snFzXUOOlzhXIHOx9k0XxlZvaEunedf6afdp7g6X3Z25ZcSIw9Dl5yNORChjMCSj5ZLrDQS8kCMiN5xC",
+	"MH4EUL4OuTUsA3l/625i0o4ngu32RWJLnnZ6HZFnV9Pnk/5cY/f+GEtQDXCFfJ1D5EISc2ST9Peu9NsH",
+	"yxG9GoqQ/m40c/343Ew5lm5XaHK/Ev2+bW2dkKdoj9PBFMDe8Tr4tKfLS/hBd8YOp0C2Z+5g/5j2CB4Y",
+	"1p9SMHpsfKclepfVLh2xzX5rYYLqOllihpXUdFtushgVKIhywJvNBgVAb0NKZ1NLc6iY3FjjKJlr9VVj",
+	"hnbUVptYbVbUnWcsw023k9Tr12sw2MgJYqVlnm4C9BPPOV32EnIPnuojLs9hpYzdhmU3u3TajWdoNI3K",
+	"Ni1oegs0hWEeUEvHQZ4nFbbG2Wd2Ur3WJ8PyUmOBoajMnJ90P4/UpJyfwI9gZHEQ42gc6v7WLCqch7C5",
+	"R0Feb+k6pYfGMWlyWINc26mmeKMN9SayNiaFatq6b9dKIeZ3PocraW22kseBC6nYgzxHIz0YIzKHNKiq",
+	"erj1GOhR52Z5dmIxCZqOVBOSNF+7CuMhlv7BXgE5rZoNCeJ4NSSQhVhgtAEBLDpfd5hplquaAHULYo20",
+	"nQuF/d/6tzk2f+fCwLCjnU5cXzKAQEPXJQeRlEPPQfiB+JL6JQexiFkwUDJaFa08VrFpB3uJ4A0Rs84Y",
+	"nW8dYEVdq/7wtUXaiGVFU+OumBHQcp8Vg71BAnI1eNTjWn+Y06nknm4DoiYQ1+ZDrWBSl4/XeMGQL/yt",
+	"lI0U1NYW1cznP1YaS8JgrYbja9urMvnjRzOZ/76E1F4uXnyU3yWQJcD4dbGw9sA8TKV/SveCFoxor34n",
+	"BV7wrR9b0MWV05IY/GAKypBIrRZGi5QZKIQi7ziqwCthIPW8l4+HYbmWCbo72PJn+3GzJx1auAW2h2Pe",
+	"HroeZ9rNiNB97HGepvyYt4MpMcECKF5CtQxUrifsofm+xZnyA0YmDxfrdtaLmA8QmSX51SLiqX9cdk2H",
+	"CPv1nrBqSCKoQF2h8Q4SIf9CQnVl15PQ/V4XelPPPZ6KkgBHUfAXmwA+uNgq2+Y5/gJauYrAuGtmGkBi",
+	"F/kmVvTHYyeOdRqMhoDbdx9Hm2W9XTluY8+QceWqB2IEjHr2IKQtFmXB0JYEeoT7U0dteUL79n56QgLx",
+	"j0rPem2i8vVemn9TocRAlbIDeKBkBK9wH0mocflFFaVrKB7oYDeq8qYydivivNkEWlKNFLfy3WZBq7SK",
+	"9PvvL25m0QIWd1uNO5+TIUwkiMRrnTEwBUHiNUWe07VA+foyqUNdvg6crhyxYOerlE+MlQRWftzeIZyS",
+	"w3kwQQ49Azd7M9eYIyaJNvFg0RUmoZQqBtx/TtAqFAhZwAqRFDoOoDI7agXu+/uaRvebjQ+WsHD/M0ar",
+	"UBQFyL30C1dfmDsqWpq5aZmVtxRz347acLNrUzddSrKfa1+D10CuUliMTZY8upzQypu4inrVuVVPf0rn",
+	"1tddzOmh0yGhiGsJiONFqJiyljveRNeROXj7BAM1DdgyXBEKRLyLRRXTD/8cri4NYMvhmC7khvw97Ez1",
+	"ZofYllQxNRrtTk8o0Xjd1aHvpZvM+pA+9wzpPoC6+WMiO2yaHyJwjt0nmpsoXGT7/BhqyEvKdFXNc0oE",
+	"62kzMd0mx7SjBt9jW4dR9I926zrEcVSVm5cM+PG6Uwg+CfOj7RC6fzH7L94AVxbx3VRUMmhMbLGdXHqA",
+	"8U3H0uyva8XQCMjNJrr+ktLlvYDP8B0XEIBhBcJxBfcCTGPgrmPHGmydJpqbbGew3iwtDZMZ+boFCZ/G",
+	"x2BD43ttvA1MZkjx84AjrHCKC87qSD4vdUikUZLDzymxYwWnco1JDvFvdBJvI1+gVaoLm6dNSTCEybCt",
+	"wYGeopjEtMMZ6sRct02Xm29n2aFhZyZuwyP0YcNl07Rh/fLz0vrmUhICR7h4f9MOwRtu0N0r/ezjRx6d",
+	"r7NFsTvTEPVW/CsfY2ltyDWR4phvbA/5IfCLHDa+4n0pb6Hnwd6i8tefUoaKbmaing72wqG3wP5zAE/c",
+	"NRAqRAiE521+j525ffxt2vPB2TPggsq/RBsYHIgAEgJxSzFWhj6SDqX6E+9QqcsG3Z1xDNCzKlpqtXs+",
+	"7zBef/3dveysM0ZJskyeriO9BfDofb/tJ1kcvAaCmQG/N4gIg1AbhcQcUyxo03xK1T3ZfWJupx4hydXS",
+	"p0mVt7BttY0EIR6dfn2/Et2fSa2/EUWo7VG3nnufJ5KrwtzTav8ykwvIECkytYQMZRUmMM+kEZ+hLKeb",
+	"DcoWILYA5NtMgRSjyjxrnqmrhj/UqmoLmvvIuxWbdupxmQaOWr1d6QIDtNuyB4ny1rjjhx6j+08WLVMb",
+	"R0cBd43klMr34/oZSJn2VkcDkuXZATTzeARhQHKB75qUZLokbOExMNJ7QQO23oX+8veW1gEFTrTY3jaT",
+	"nQ4aJNeTXf22iW+6tWi43xFY4lUZPUpFt2/j0U1FSYvESgoMSa325OP+Vnt0UZkBEhoXN1X1Nh7UKY9J",
+	"4H9vn+sDQSWYjBoE8mj0O56AoSbQiqf2o0ABx/t+ZgjvYBZoHnEb7wbqbGEXGMgRw0VC7SmwvOkY2q44",
+	"JnFZn7AJWcvvXJ+FQUuc0b5Zsa1FdpN087YR1t1MjhGXLmtWMild9l0tvNkXQa98uN9JfUOnpQtPaAli",
+	"pj21JciVLn3yR2nzHGoRxL4I0aW1JaI1l1EXuhlv3s4nQoXtrGuaDnuFMDuJf3w+g7tBW7nO1VEiDpOz",
+	"zeM97S3/XOms/6ncw3LwuNtVrUNi2VRC9T0Q8Z18xaNwbzCxVpGnsbjBct6gO7xpNtJyeqSNgA0m+l9a",
+	"nT0Y31FrM4O5uUexpCLWVHZkKRHDZbc33/6vDcmD4cQNYmu/a8n51eJFITWOm75B9zOHQqGQP82kPZ9t",
+	"Ec8EWgNRoBCqGUK2oqAgINAKYfKw5ZquqwvYM1oFGgQlOiF4bRSL/kyvabZBZJdtKIMMMTDTRBUlq8hG",
+	"U/fRP06OEWrkfbJGVqNC2bFQh9IJMoeJY2SOCEQvRzpZ9Hjag5MTdSHppyNs2XaO6QatxRsdLM20dvJi",
+	"KCPRbMahirwGU7yVm2JdDevLFOy18oKCkpu3wPBy1za2F41CDnVd78N97itAt2AwquQTiPtrzyq6fXMS",
+	"W3AKFPEUVw2tgfB7wx0fxTsGlpt0uyhXfEofAb3xgZ67UAf8+SsQZdCFlZaaJFkqfqdcWe+01mjO+WUc",
+	"1bZswBC4FyZoWyLo/ewi6MqPxSQhGSjb5Pwj+V6obcaIjJFqWAUiEI8MS6CChtAG06q+w5JM/RKMN51e",
+	"zp1X/ASQG+VP9yGUqHiPV6VI7Ks1JsqWYRF3DuFHb4NdwYHW2tmT4Fs7pbgsKQvUeNvO6qmyNCFHI1Gy",
+	"Mnx8J4tU8Rxy2gXl9i31wdb+qhHoVG02zwg1uj0pMtVGj2uLI1tAiUnxcDZPyEZlQPIyTeu+l1vEeBHt",
+	"ZUKXbY9+dc4iWvU7+e4ORmc9HcEQpfzaG2aC8usqH/pXE050wQdy8A/l1MeszlZWJC+tpIL6IWZwETVX",
+	"Xw9pHTzYz7UPXU7HQX3qikjDm+qVGMe0nuMEx7TDURsE1aW0qOJFx0k91do9Pe9MKs5VnYA+NvRUX1W+",
+	"Oia0FKkNMY3Cx6e9pUtZjnc7eJp/Y54JWhUZEhmgvMy4oPU8kzfdxf/7f/8/SlgroFAHLy7fqEBkK5r9",
+	"m+6d8+8d0d0elykgwcpwTQjnWW+FalLhH9B1IBsFZDePyTcYKvy6Sr93j3F9Pun6QZ8kwR7rn4Lq9FK3",
+	"cE5AvDA9n4NwF/HVx23bpkjgjgEC86hrWLWb91sQE7E0Sl8rhf1di8IDlif+RwtsU4UyBSqKimGe7WH2",
+	"1sfle2MRxh9bVwz+HKXABo/jhSR1XnJgUyeRQUrwqLNvlEOoMwZc8IySeVaopp/Vzitl1MQu65rRW12M",
+	"ED8RKkpgV4ilIB4hJoJD3VBapSYQ3MvXa9dlLHIYzgM5EFqaBgGa3BOjxywJgDYEam2FQJ9b3iqGzOgy",
+	"EyVk6iHdBANlrCEZJZkoMc/qChF5Tf3WFCsoskWXdbrm3FGoxKak/PjtE/QZXDdta5KESinEsClvm94o",
+	"zAzy6x4i+eGkNbTb3yIkefqp2h8lb5WCoSM58he5E9Zdrdp+SKL4PMummjyevL/a8vNIbPAWknTI1UPO",
+	"8F0wA3gdq2d02nLVtmeWVoTaO8PpGE7fcehvWh50tMUOHToawYBnhlKwFe57V0eUu7NCZJK7s0JEYfE7",
+	"FPOUEgzO8YpAodM5DkGiFg28G3aHenwQ5Vi/Ne9+y2vnVYhMWsIK+RpB/1ruMmTOgsmQ5YAqKDINoiYP",
+	"iNxkFafVHpF5Rlm2LXcZJeA5PwdbYqVrvQn9tqac+rkKPqtgMxbO+dMTBiFJMAwPuoMWwo0xO/ijVfY+",
+	"GZT+GJLzaSDtY073j0b8pR9vP0HPYPFHWvmJC+ta+Tp10NfBz3Yo2eeXtJZfLzFURbDn13JQZNQt4tlA",
+	"EW4804QsDywCyBj6Hw6ynnrffcN7yPrGd9hJsg87wtcB0JElDaC65KjhwV/CkbRpTpcgNgDDApj5mIu5",
+	"1yYTnNqESJvy1KY6qW1Eql8//N6oG3pZNbxU4AikUIlzjDakIBpjxIKZYqIPTB+WuxvxSzS9KEmMN0nL",
+	"zB+HhLsc6iDlR/LuDuRLMbp5qRuyh37+gTYsIcqY1NZZvRD+fElDtYA4VGPuaJ1e7eVggylZYrYZQhwA",
+	"4rpvfbddvdUgdUBBQz4BcZj6Lv8Jfm9AV+raJDsBUlxq6EcB3FTQ1ZRY1I4lEhDohI+XMEI1+XNao2fV",
+	"NTbl2aDJqn4NQZXH9+mv6DatPTjdjhBEXumJPDEB7btGmKVYp5iFnAuBqG5JddzTUzQdvrUYuKhzUk8b",
+	"/xUo9XiWWiDhmjv4rtSVJzXxV6m269vpqflvti1xXmaSOtYdwQXUc/Un1SlfqsCPA46Hto+HPePmEpH/",
+	"UQcQr0qhwokKZ8qkcH2wMUVlP/iB6vTQPNEzKQ8/MCRCHCvwBvjzATR69+egukFHzoGgCbJcpLvXxJZe",
+	"DfHdOlwaxlNCBg7A7o6AvCQ4x8owBrLCBHT1HV3QYuf3XyASGnyX6mc5VdrpKNoT6aPGhepzOvma+oph",
+	"Sp2xgUujR0qVLy7hymWuPjdJjBNTV+3fQk0GdaV4Qs9ejZQw2tnyMLh5v2jj6BZdyYDGV0Nfl2fQHdpU",
+	"McWoxn2mHu+BHVvSphSMD/drYuq+HeVgW3EP/t09+FLjSGcoFg98O1jWkbS58eM2fboDsURNJVKijU3l",
+	"j4MkNOiMZfJGN6kyW2ZplLJnmtxH7lkQsBjVGogyBavTvhOAVsXkJe0XT/cKU87Rkp7jUPprfIl2i4Cs",
+	"RuuAHpsP9wjRLjtlb49DQ/6PBri/EDLkIQm6JgpQrBpIJAgqYLQWSdeHqYD8M+gogYo8pWfYZUXrGm4n",
+	"pqob7zvV3UOH8yY6RXkpGfBttD48HY+nk9povjk3E41JMnOLnZBn9h5c4kSfThzHrvt8oNoDEG2OY7IW",
+	"7QrT0xbfK7k0JfQUHb6JxN5Xk8lNT7D+pxILSL8jgu2iMtmnNdoe6U2NBdxDw3b1dCAuFMooNheObShd",
+	"64CqoVzbe70dOq5Hk9mSSV2a9Lv+JsNpCRtjvcgntQyOuHA7s5921bazjo8IBisZ4wvNhijmAU1I+3NS",
+	"1KpgbjFiKwj5aJRLKTiJW2AF1j57F5O1KAC6ggCKDwXdksNBWncQfBFMM8X+hDoE6pDD7EE7t2hWmQ5G",
+	"oN/3N3C0Ejn+tFyaN7xufti9CgX9rOw9fBL183Z148+rpzRyqVIAEgssjRc2Wjp0vLOnrpjWTidmBaQm",
+	"rSPMvLNz7bQ8dIjmr/iulR4GU40i7JXiSYfcNFxkC8hECapcBrbW6dzLr1hiIaBoq/ZTYM0CQICRyrZB",
+	"Boxw52mFqF3wFKXIPXXCs6gSsVLT79SF/jzcL9QeqRBwix9iPigV1rD7idAtCRnmodsqfCnRdajzwRQ0",
+	"rNRbbMBUdN2CPHQA7my6XudSsKfbEcTdE3Ybe2hQnW2K1bOM1JiiZ/nhEiwcSv+0XwHLciAio8sMC55V",
+	"FBU6n1XVWCyFPPAkFvwiocZv2IZQzi7aWH6fiLYwsJR9Oli4LeDpImWhmJXfsdBNiInokt6l1vYYWgXq",
+	"x1M6pS8CHZQqQCwZcerEoUudz2RHNhWVdqbSYPggb2+1D9SUVS52HyxahaAfdOjOhPACGx9yIIxFMePs",
+	"mgCzuLX11yKUXzimtk9do5YZJtyhDXlhLo7I2kUFDBTKXEwNX07oLa6+EpPOaJc2IaHxfUP8aj6Q/aLr",
+	"ST6OQCltVB1SN+yX4hCRz16LUJ/3g608W9PD3547zUw1rzzb3YMjZj/+P4qFrxyOMU0NrILR7zrakrH1",
+	"3xi2aB04ekrdZXap5IgZY1UYXpxmUlyjWygCpaoHYj1FwPVxlihPkE3jozxqC9tQj4vx9EI7LuBj1mU/",
+	"HbExLWknbo0D0NvH/GSULo+pEI+4ONQS3BSmLoHdelSQMpCTRTbxoLFHQ8PO1Pc6KLByVlE0YbcwmR7c",
+	"H4stYEP3lXyVGoZX5AEmKlUMZfK5zPiIYVOLXabqB7eYw+wpaapq7gviMS5e+EovdA5SliOiPpNhku20",
+	"f81jI3reV7CAcpKU6IlCIcfYoF1W0KcZVXlh0tDWeW6YZzklgqFcqGJNlAtTg1dADaTQRXigSlrm2WIn",
+	"/4JZplMe52kAMPxwWZ7J7wr7+4d9UjXZ1VZpgnRo64uDXIPwdVhEBaoFsAQgoM0VsISGVnr693rdmTFj",
+	"Qnx61RPie9d4RV5NimEVcItzMKm6nTDWF94qJP30lRWh3TqwJ77nCWyvfNVZN5LxtyS7evXWWd55STmQ",
+	"ucY9qDFRoJkrfAtE8jOnG1AnDioOg3Ksx0++CfaYfRXXB7XGe4VtctANJu7v86iOtDr0hKMSjLq7NlEo",
+	"4hVx6aPTbdXc1pLEaiphZPiG1ZRDqk6izthklBv70WH7WLXVKMrMawmZbue5dwPpb2HqlgbowAEYzv6v",
+	"//XowT/Rg+W//vj6y4//zbdXkY19RxLIO+cidA5Ou68+ZbLU7ozBIZp39tbCa8oxzfpSsvkGuzT1vInk",
+	"LmdtJ+iDPXKQXE48SjQWcMkADaBRHnnan40hllemO/zB2UW3+mmB5zzcx2CJ7/aGmYfCccFKuw38T7o3",
+	"8a8feaHfjAl7wKixUGR6hp1vdBtRV7o7u96pDpSYNUodlrudfhRrCjiCIS9NKD3l1mdoaxSdQ9sQA3Z/",
+	"kCO2KOYA+PfDzjUlr9mRZSJVVa2Kr41YuGQ0xVvE8X8d9MC8rBBZwbV8MrqF2NJ0WlNPx5DJrnMimWrk",
+	"bScx1ssZSACFaIPu4oFCMYl+NqiqBLunxHlO+x1SjANVT8wupl85qFYeZQXUaFKS3/UQWKW/LwtaieeY",
+	"5Qn9nOQrgaOfV2hTRw9U0LwJV/mrTNnRhIV48M3WhFy2B8iLquvAuRKgeE31+iEEKFPjPp9VStrFg+V2",
+	"W6d7Tkjb/Hn/xynQ3fRadccK+BDtzyFc/klotfIdfqKUZeXPScdP88My9aG9eylldPk9iud9BreYh8Qh",
+	"ByDBKlqDNPG86uvyvryzUS+FfupAE7Z7ATWaUCbgREOHUlbyzNuOb475+4XXhgIxMavrAbpQcuSqN8BJ",
+	"84WPA8ka+p8G6x7JPu4NFCx+OVOY4iiYsCmc6KIYLl7hIhj9ycRoVj5KTtSyArkIhNAm1DV4UdH0xKoc",
+	"beBdI5KQ1XQPkAPIq55kuxyRrGyYaP16SOhWOTndAM8I3CmcooTZp4GYqjrXNso5HEzS791yGUrTMPgc",
+	"ox9QD6mnNY6Ev4DoFqO0fLoX9pUA1EivgjqvsMnMMn/6wAWuqn28bKazBQsTpKvUn1hDdOqx7qNY2sSP",
+	"Tl8T/UaJDNa2Bsco2uZRDTEw3Vw0+ToAp9IsTA+2IaPgvMykepthkpUKExfxrG5EhjguYG5gcndeDHOH",
+	"lJKoVfSAUpL0iCA33Sem7JJWlSkc2Hep9xHOFBSQQUzAwgN45qWb+UBI6Vsy4GV8Bi3HJAf59bYDlgNU",
+	"86jkIlUHXFW72g8qIfklnuI/IFIE969CXFhc87FB1DPqeRHwfslf3mgXa4w5YNIXPeP0IG0HjEDlHsg7",
+	"LJOHMaPLbh6zBsmwTN6iSqcJ21QY2ztxuMf0nTANOq5YuA8IrcFiHKeBsgS94ekorkE+qVHDoQgl98Jt",
+	"KPdnUovapIwg+XxQBdsgtk5FhtHXRUL5UpuM7geaScKuDe4At2Hj8e6K8qH09iU2gJDiobdRJd9cT5nT",
+	"qdI0gwlg6tdXwStXB2Ey81yG/dJaSfNnKF8nWu0O8Co6yu7eCNW+xYvUTrnV2Cd/MY8ZRNwUbaBNjdjL",
+	"yNTgYFE5BXs5BNZ60xeeD8PW4N6awJiSN11tpttOxShnLV6to6K9hHv6k5NsrWHRU117GLmdY9KSuyu4",
+	"u5wTE5mdmH17bboG+frm7zO+cvk9Vck46o9GeUJE+ZQyUTLarMoMVZUqGVCIVbwLpKp9hr7DON50LIQs",
+	"MNJvrCsxrCquCqqUmq3Ve9eD8P6bD3q6FBzGUQvWbqYDrFESgIQN99UaaxCoECBTbp+AwaseCEQakvpA",
+	"yadH0LvGuvj9KcAgFPcYJomu11CndWrBxrW+qALYwyNBjBF84bBhEUYexsYdc1wx8bak02sEe6W/1olq",
+	"7ww5gh7fTjYWw1i5tLpUnujK2gLUAURjhfowEhkQrIH5jDRVpfNU9d/3OPVuKuCx+f4BQuSoypMxj+VL",
+	"7frfw+8NcA8F9vtFhlszBqA1axesdx3Av+x1/34y93YdnUI0OQfT5FIN4b4eQ8IeJSZQ8sYmK0dWtI0G",
+	"INeg+gHd150WDB2NRoKSbCC1/CAaRAUMkRyucnFs68F4N3q/ebY/qOPo7LBd1KIP8ItVYR/emGTzWGZx",
+	"tdiOYbxVkGtIRYbcoLv4RIXoWOwGEx3bjWq5Hgjk7Z/RRPqmFU7uk/hnnnIs02kfvn1VrPpeubgNDal5",
+	"um/ERBsdMSYEGm9cWHeIT3az63dJ7bptdYjBYadai4ApvECt6GvLULfa/LAzyUIVpeum7toIziRQFVeF",
+	"7o75QaViey2CP8cJktYsj5d5aQcurS9uXaXMRO9MUpGC3J838RU/i+o+DJPALTHMQZOMGHdCDCJN+vno",
+	"upD6dvxlprsl2qICQkW2VeEILDIgBZ9nmGSUZbQR2ZKyDGXbElewj+SBezXRyjVCG3/TpCAKfchWGyZA",
+	"y/fn8ov2lQi/yE0HOD7VN3Ljro9BWihGGxDA4hOWYCl+QCTg864wF0F/OE5hYQ4slITCdzxE/nDJeY2n",
+	"aLzmU2bgeZdc7YLcZN36o+9fm+sy7fZVb/uxtpTT62WFBI/P2HsS/+gX8Y+mMtj9sYkSspcM0JvNk+Mw",
+	"D30FoZ1dD3FFbwKGwIZ488EWRVjj7XZPM8VvaKHLEvdh2VLKvQu0syUIe7kITXx86EUD/lq6+QwTK2Ci",
+	"RnqlH/dFcU2dg8cHeSfuBRecDBtbjBbp6/CNv+N9GESR2j75cQGors/mYGt2xUymVNPUOZhZum0w1GoL",
+	"IFpEELnfMYyrGO8IprXlDkMZZ0DzvATt1DuMFDjE83yAoGPZ5pFYJntFDxawpIMKGF8H0RLsCIJ/ar9q",
+	"jfJ1yKXCm83GKIL30O1t6DC1o7dzSHGYdog3lfq08nJ6w1C+izcwptz/KOmmzFGFF0wai+9CPcH0A5iS",
+	"70IVILlco8qZDDQCKxETKUD5TFyFzmm+yysNQBhI8ZO/B7g7WYnRrZRtKtq+b5KZvif+X175KboCxA62",
+	"FpfPqJAdKhqXbRAxY7ypUa+RWEdzD6IXpRY70EBVbEU5v4wehPNnsQ4ChImNCkc9vg6AMW0Q5z+tooe5",
+	"izftk4qg0O61SgMLIBPSAqpQpVrAUVanXYWqsWLwiNVMnpkiPjdDyY830Z4h/Xj06BxySoqfQ55uHi6t",
+	"cYBJ/l/ej0HtUIZWql1xyCiha3hzNHRLlGNG33Saq916Xcsg65C3RO1sR28rO8eoJ1fmvXvJCjVzyvuU",
+	"6LKu5cYW3al7Cwwulv1rJKacTt2iE8rp5HuhJpv3gANoRx47YM+A5KWeQ3zuknreJTANmEChfC52nXL6",
+	"BJDnliLT9ZlwY6ik9P12Kt4s+GaRIMZU92x/3nYFaVN6iSt/BjFFCSn+ryki/uxGdpuSfajQlnzj4FDd",
+	"iDAa56F1KtQ0BRqVYIz+zNUpvo+GWmoOoV5ae1031Pm3CQ8mkc3QspNIZ7jGbpbd/s7sIo/IUb20HBf5",
+	"oJeDKZ0pAikA6RJU6zZQYHTj718ctNp8EB/mpjG2Vjvs3C0tBq3FUlkRaTqNw62djpftI1VtsQdsag3b",
+	"whCxU7umPhlJ1OMq1ZxkSMQEKNCOvw7WOmjMKb+SG67ULmlVBNT3CpN1KCwRdELQRlyKo7dUA+bF67jm",
+	"+Wgld4uIgBjwAi0TzVHUVOyjFbg96U6iuwBHYkubWBabDrh5w1AOgfQxRFYVJCRZHtHGyX2qM8zBREeo",
+	"KCoedlaQkuyoXrYkwMR4MlNAiBYGtqBND1AMsOfM2k9NPoSuQ6iIw4BxwdAuyJoXLMbgb3Se++YgWIxe",
+	"4dxmcBg8Dv1NM8kYBrXkncqgDffyZl7ShBKCS/V8IMiwl2wxXpG2CwyThNto0l/sOqII2fCpbs+fSUFf",
+	"m2DNID5NgffrZQTW5aYLpKySAaR+hHM5nIWLRKL3WM0uHnzHLXM6ld4DN+0H9+CHKxy64hao53frVhWG",
+	"6w0xSTA83Mq8lWN6yw4rNXYR88A221lFktrQaiKxufVsDxpMIC5+NjZQnMqYyIhj/OY+HkMBbjwoU1b/",
+	"S+t4iMzr24Cn74ay1w1q7RYYZBsQ/k7tGl30wNuIr6Hwv69133iGNQs0njyv5U0EhIxm0/Qg9mO/ysfZ",
+	"dMj+/g3nZtauOiJ56BdXl5WaOtQn1X4/SddNIj4bxzWKPHAX2WYO0a0brAU0YY0jOFrKWL0euFB64aHl",
+	"EpjckwQXlHvHf+XXgVhMWguyvTaUpuGOGr8/8Xl3mRHypUeyiVIGc+yrihjtqKUxKCY24HFDxzUo0hOc",
+	"1J/InHlPuqJyPxmphnS+4gYVYDG8M3nMM7pscVK2JVUo4Vz+P93PW1x4siLfog0osAxGdapjAgLwmDMj",
+	"spePcRnb/iyLXTRwqzzGhnbpx/hXytbeprdp2kxIkxFonVxXF2x1s0WM7EGEHBhvqBsY8urV2fl1hj5A",
+	"660m10NLtniCmzdnHz9+VAlbS+qHJ3EI9gsQWwCNWK8csUxxJxY8U2JhiXJ4mF3rX+R9p36+2dVwrYbM",
+	"5KR4hhhkK3mAkYAiWzK60Uj5S1zBQ/W40RcWUFGyygTN5HwzyjJU1+p1qUoV8qy5tX6boUwAF9kaoObZ",
+	"gooy47iQn6vwGh5ml5k6hyXi2ZOvvs7WzzIksg3lNtH47oH8y4PFTgDPpE2gDrU8rq7fwMPsPSwbjiq9",
+	"BtM17X/8xinJ/u39y+fZP7/86h//nm2xKA1oB1SFooH8G4MNFLuH/ydxZ+rp7IXej07RwtPZY1sUi2o8",
+	"ezr74uGjh1+oVBZRKva66NilNdWGq+s78KqYPZ29QWvQxqg6sbymxIBlPHn02Pj1hEmLV+q6vgAufjMS",
+	"Qx+hBHP3o/L3dfkmZ6BqEPrd1n3DufldXGl6qhPiEoRm+jMZodsMboHtBonixislJSSXxwnIChOQl4Mc",
+	"xtLq4g99l3yUszBFGn2afQ/CkaxGTKeKyBH/mGG5IHWArB3QNtxrT7IubGxJ5yr5njyy/9cp6Hu8r/9+",
+	"/NfeZj26583Sca793aLre9moTFNbHwApFUpABZ/LA7yATKorqg2AOm/9XUNkRwnYPWsKrVF4N+o15uJS",
+	"PeHfqN8bUKlfZqd+nw02ZdQ35R9DyqFtbxxHqkfzAxv96AQbHeeNkjTyepFOtP/yqlBbl1V0NVcij8BW",
+	"imR5tWkEo9GzukD52kAUBHf+mXnmHBTU3zo3CSukrjFDjI7hvGVYCCA9ynqIigrJe1wwJKilbI6qvKla",
+	"xLogeZ93H9w7X4NWPQwVWtFVrWpSzp6v68h5TsULtYQFFGfd0xwJVNFVo1C9upsxzwo7oYxTvdmItNqU",
+	"AlxcNLhSWhZUS60uYTEiPrvjX/wht+JjWFWwGw5x157p0zF26Y1EHfQWq+LxZ7TY3dvl1uFaW5v+sa9m",
+	"y3l+POH12pnBJeFbJeVPw05SzVdVcJRAl5XmmjO0YsKlrqz+rrA5dbcDJUD0vdtqurOnjx99+c1X//h6",
+	"hJ+YDg2H1KbnDLazU9JWjn8qcn4nVUptoEulRVFgngkTT1K6u21HNi5m54EDdlkUb0Dtyew0zP8WtvYD",
+	"UUz/+P6F6veqxPhcAvWyKAxHz9UhoCzbILL7NgOUl9Im0M2nkOpStaSsg59otjLiwmSwvfgDF1pyNj7B",
+	"WSKyAk35KNmJi1HJeaAz0KlEp16AXszZheYpD7Zekj3QCiRL2iGm6d9cco075arPoOmgF88aF6bpkv/c",
+	"v9Ut1M7FGSey8c3JPtEeydEd5TsH1vZWjDyqeDF+PeHFaa8nvDjt9aSwlOeZaz3JQTyQpgGvEZk795Ku",
+	"LrOQy2P6IcOLi6VJG/Qz70tMCgW3eapLS35AQ/GfWeYY4POTbpfeH7UpktZKh9+gNRjgAp18NM8YImso",
+	"jN5hYoAHdq1CC6j4w7pYjnH8DaXVa/VknIvEtMTxavFfPnp0tKlmpuuRaAtMdJ3e8AOn2R5NFE1xpB3U",
+	"8krIEflW/aNUqyUxMlFSrmw1VFWZbREW2pk2bT1oVr+wOcpnMHD9WfEnouiPWuiYOBi22BwVpetsATlq",
+	"OCiOp5UKky3l6ctoIw6SU9+weWWaFwaMV/mzXvDnq4HpcPcnEYadrPeTeT+k3EP6ctJm6zJTO2yRWjWv",
+	"ILHn08CE15AL5ZAfOAq7LGL7t/k55KpC5HNnELeGvyqPXCMdHpecwCUrWH7BRPOKVnIWO9VjuM8lSrSs",
+	"AWplhY3wDNzVlIkLrSU9zPltUGB/p578sW0IOUpZAXfiwgz36W+4GxVnXGGuzhbPnl//MiJqDU3UBRdB",
+	"khtzEX52FFFaWBo17ip+F0OO6xJApF3st6R4SGsgd5tKE4U/oMslzsGiLz7kNQNUcDn0pnqo/vvnIybK",
+	"OtMcIavKVTcZHEEF6aV96BwqkvrY7pxxHW0XaKGmc/fbJAET+JcXIxY8cxDJUvotKcvHIqXKq/XAIgJ5",
+	"b8BnsNJlwSex4hgXLyzd7tfxGIPVf6LdeiN1ltZp2HM6qJtIqgvaEscC5u1WaouiNdNVHowpwt7zu3/5",
+	"6J99p3vdLCqcm50tacPhAWuqkYPzPYgf5GPvm+r4kzPaZcd95QfMBWWnDZappWdq6XOd8pHddurb9k/C",
+	"3O+hvWqG5Ln/E9B+4JMoZ+fbmJ8A6gxlBLZdgSX62zUa3de5aBctbJNfXr3a9LSvCPeFJN/On51hiqqG",
+	"CbjxmjrNBYgHXDBAmwlX8Pk4QZPNFEucigneAyoy5BTMbzNF+v9Dri3T28uVx0RdZZlK2lLZWnuy74sv",
+	"vvrqyy+/eBLBL64L/Bi7WM30b27583FLhbmy+tVGZv/2/PoXyRkd3fHfe3wERG5fHBt988U333z96JsR",
+	"g9DLU+Oq6CvzzDk0Uf0tKD5RjpE9s0aS23N9KMPIT1TtjlFdaIKn9WdSUL3mc/hj5vcrAU50FjtFbid1",
+	"wi1QvtYxJETMzmcFLubSlpPXeq4CptweRkWKjJJKlSxw/SYW2ZY2VZGpZjFhlmgv+eAxS7nh7yOHs1Kg",
+	"cd5df/yom8X51cE83cAX6HLJQRxOE30clyQa4l6NCnksORxUom+cJ/HjtACLgfBR9EjcNLZyw7iad1U8",
+	"+UD/xyx/g9YWfErbBQ+aukDC21fvpKdXsfEVWsFZXHrzjCDG6BaKecbVzaHs0RqtoAgbR/7YiUrQtzCX",
+	"g0Pom2f7yMVzOV8iXMu86BcwmZ3KS65WkmCEPb7fL4dd5PdXCfEd0RETjsmqMgH/gTcc8pLgHCOiG8MV",
+	"+yqQFs0P+Fr1igje1Nfqd8seJ9sw/Zlzq7/6q3C6PADVVtlGMfSNudDFUCXdtrfoArK6QoTI46zaGZh+",
+	"zwtQJS67GsbyOPROXvwh0Gq0rCVwxj36lhaxUdm9Xz76BHL2xHGodwTslmFRZryG3BXHajlboUQf1HcF",
+	"PjP9T3RQrxTc45nP6Tk23eQJ6hpAe2R14eHAnzUmT/UpvMhpPeKKf07r3dmYYf5Z3uKSRH/tS/yNToiQ",
+	"FpeJB7n6V0pg4nVu2K80TuDQZaAWaT3Fn8GF8Oesc/vVFv1ri7nQ6cN6M12eAt0crNMK3eUqpeVBzeDW",
+	"YvL5U1v0A1f6TvpcL5fnJcU58HPfLFe6J9XpLDa5hzoUmOsVGpVvpeGVo/lgxPV9jW7hXLv/ed4mkjqf",
+	"JC53DsXFROT2ddLUW4OBvBBG0izf6wc+dz32EyZanoMfrhqhYnMKc83qsShfZ5gIqpIRcA4Z4tLG5ILS",
+	"Ilm71WOP8Yn8/W82+VOziS8h1zDHtyoBScMf8YwL0+8piUWa0RtLICbeN3/fWPd1Y92f/fO+IRoc/pS2",
+	"j8pFy7aqgplYJjzu8uo5aUZY76oR191H/2bBoHO0S6a/rBi0vnRPQhMf8Ek4zKmamozY29+DeG0eOSG5",
+	"7CdOVjXVLBjOERF8nm2QUA1ouLRumUb3cRmrfB5OButZOYZuF3/wEqrlx4s/clrAxwgy/qIgJ2OOrhp5",
+	"9PDa8GLllqfiimZ9s/lshfga1L+apc5MT2bVZKJS0XJfuHHunZCB//xTOtcNdc+R3GmbcminCccC/jvP",
+	"6JZkCk20rWZVtq+CVLRoUsnJn3/zzIluiB5hz3w3nIlV/emu+wwbcz0MxNyF5OeCoRHX3q/mib85+K9n",
+	"451L1mozb8iv1uJThSXa3nMSed/gG/IzXeED+GGv9SPn8PurT53X7w8MFDYF5gqeAooMk291icKCFrv/",
+	"znX5M+mXjIwpQopcDmimgAp0e4dBFJkUarWfBk3kr7B335FCnQaFKfKtyXY1eckl6BzlnG6AZ6ZVQWjH",
+	"TL7b+Cm4sg+dg5bmY2c9CdKCr9tFHiKWvfkIQBGmnFnIW/VQDKd/apU6anvkcs4bmkTaw2KIn1k86eAm",
+	"KSitcX7Wj5yFm60r5FwEowqexcBCzcIFeXVJBW1FdchQvZKP/TnkNN6gFVz873+OyuHLrMa5aEZxf50j",
+	"4UE73yCd7bPX+tEjedPfk0vvSR98/ZTG8Y/X795mekEGk8wVAyNu8V8zTLL/vHzzOoaQPMK14ih5/zL3",
+	"SXTyd1vgGZc8f2KA5VEJZel1Yg/lZd/ydHvaQhUh94TUYZRiOl4yHvaVnJcJThU8sYv4JIbdufjCuCaG",
+	"Tmtn6M01OEPB0FLsVcx99eTLJ998E4uzsydHLgQbyW+8Ybu/+ej+vn6jOr2fuDqzd8OojHPlgq30rxxt",
+	"altpkC12GRZzVVuJySpYlOlhsfHL6cJ6IC7+MH/6eIHqmtHbkVyDS/3Ap7m8+qO2d1dEM4jHUZ0gzhE5",
+	"/MzFoE53UVIucO0NhJnJaxg1dN6bZ/6uSvwUmpWm/smL6TigCgqb5zKiRpsnonrH6LnfY++YTxUL1AsJ",
+	"5YLcW51NbxPmUpvBSzxa7jTcjQtrs41kfVwWxQ09/9bcv0pyadb6aXKDTs8SWprnlDHIdTcDlDF4YKFy",
+	"1V90yz2FL7rEpJA6yAJKrD27fXYyTfiuXr2V+vG2pHALTDl5+HjvjD0my4EJnQwCh2B3n7eP/inlwJ8G",
+	"hlehyPWIFb0dpqWj5d9xaay6XX0eEvlTboU5O0tNreitEGh1EIgarSw+4t/HYXQPBFJtDktEVpnx53iS",
+	"I8c3ZFvSCg4ejV/lU5+VtvInORs6D2nYgnCLeKZa7tq7aPx6acjhEEJsgvQnDvROzCa+J98oa0imGF51",
+	"F1xReWrUBpn2g7QRGQGxpWwdsx8XcAtjiDXfEcEw8MulOE+3lxD4i/n+n8OWiwroScrtzgpuBXqvtNtc",
+	"8olFGteirIPXqf9B4zIgXrpsAMRFhnj23Q1aJaKqXNY1kOI7zUyfMeQ4YjlU5/Z8auKdEJbjsigyfdCV",
+	"t7OErABVFWWyeUQJm7aN1G9NsdJNhnXrPV3Qy9FGx1rEVr6py7b1qPsQr4//+eUXj76MkT82vKz+G+46",
+	"ddWcL8Ls93bW5vNn4NnPBk5RbclPUIuTF3vqGHrWkAJ0XzNcAJGGlPmr4ecVugWriUxkSKn5jFRyAar+",
+	"CnqK0oMDLazvp7cBoMqkmxmVO4L0eEWQ3OexUjq8IufcgBPUGdlVfpIo26k1VLk6eXVcvXq7D1v6+J9P",
+	"wnzAgetG8OF8UDn4u0acsqjo2szipPTZawTkMq7mQevITuwzXvuvJe2lEAdpED76r04F6a8H/yRH8iws",
+	"h42ZqCD8peLvO6Dj0PwcCxiz3691l93T0UmOf1Knh+pqgKWWzABxh1tn67JMQ3fMs4KhbToqvyPQKdhX",
+	"nL0k6aT78bbbakLthKS57hTituJwk0xVwXMAkffGPHOeNuxSTz037LXWjk27OtMU22T+ZjGtXw0V28bA",
+	"yGBo+loDa3Leh4J2ILXgRPqZ3qLTdQb+k/KJOnDIsMo842WjYK9V3RTLKlB/wyRDKxTTnVZQ050n3Kyz",
+	"QCctD9cfODEYmpRHVHlkNyMmjqC0erDEFRx2gt9QWkXH785qYR7plThNbn1JBZX82Qmrav+nJPmhHVlj",
+	"ciAvSu7GT+qpcxx6+SVtnJ3xblBEsH0q1EWrEO+VMzBHhFCRLcCGFg5QNAKU90bvy2eNyXuG1pDvCHQ3",
+	"BJiCSN4injV8DPI8oHmei+qB8I3u8hxKG/zi0fkud0WIv14nUY3qIuWgRvXV8u/bXp+9BSwpU9bLGmox",
+	"sZto55RfILwZyUDDG63DfMaIaHoBN4hJYRbFNF9q71V3fwWtikxQl4xVYS6A8PuQ3lBVqs+Qaqeue03r",
+	"ZiU8I3AnsrqpKrnfy2EtdgTYVHejVQLaA6plSwDiWT7yrjmveD8FKqtexl+8K/WWAclLi4lg+/XHXe6a",
+	"G/gBVvjM+eCZpI9ayF+QCUxMzaSV6qQrnXCaqb36NkPZEuEKChXirRuhY8aGaxDHBUTyirYmR7rYcd6A",
+	"EbN0DeRz1wy7SznV9n2Pb+0Fb5B6hPxepsBOVSIWzxigApMVV3r7t65M0qgAJa0KnhGabeiwLnm0i1x3",
+	"Z/vW7JjeGW3N3pPueY58JGk0RcEN2ayBbtrvv6I/o/4TSZLHTx79/yHl4Hzy0fkWUM+7oKIoHf/CoTSD",
+	"Sar17w1iiAhMRmTnf7hnPvPL9hOCUp2Bm3SFx4S7k0EFiI/CTqsH/t79z0bh3oMln8VWpPcZgzfVgZiW",
+	"iR+YJz+d52ckcffB407m7pNHj/Zzdx88PnMhZp9qp6tAV+PraFzffudAxCBtN1paiIaRUYz6hpHP3TxH",
+	"DP6CQuKZpFpfSnSStXPEIFO0VGiFiPAtsNGKUcEazQJBJ7x64JREUx84aZ8ZlZmSrWHHHXau6e6MSF5S",
+	"xlWBhKqv3Tlsf1shYRMLRnCv9JvhA/WL+t0YN38xJVutzQKBn64BHeTrtoRVlRpxuoEFLXbZgtFmVe4n",
+	"8j7++h//+MeTx6EsJfkBYLdWsDWsmj2dXaAazz7+6+P/FwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

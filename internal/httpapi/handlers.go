@@ -190,6 +190,11 @@ func (s *server) SealRun(ctx context.Context, r SealRunRequestObject) (SealRunRe
 	return SealRun200JSONResponse(v), err
 }
 
+func (s *server) AddToRecord(ctx context.Context, r AddToRecordRequestObject) (AddToRecordResponseObject, error) {
+	v, err := s.app.Add(ctx, actor(ctx), r.Number, *r.Body)
+	return AddToRecord201JSONResponse(v), err
+}
+
 func (s *server) PutPhoto(ctx context.Context, r PutPhotoRequestObject) (PutPhotoResponseObject, error) {
 	data, err := io.ReadAll(r.Body)
 	if err != nil {

@@ -54,7 +54,7 @@ func (s *server) document(ctx context.Context, kind, number string,
 func printed(v app.RecordView) report.Sealed {
 	p := report.Sealed{Record: v.Record, Mark: v.Row.Mark, KeyID: v.KeyID, Target: v.Row.Target,
 		TightenedBy: v.Row.TightenedBy, ProvedBy: v.Row.ProvedBy, SealedAt: v.Row.SealedAt,
-		Photos: map[string]report.Photo{}}
+		Photos: map[string]report.Photo{}, Additions: v.Additions}
 	for id, photo := range v.Photos {
 		p.Photos[id] = report.Photo(photo)
 	}
@@ -130,4 +130,13 @@ func (s *server) ExportJoints(ctx context.Context, _ ExportJointsRequestObject) 
 		return nil, err
 	}
 	return ExportJoints200TextcsvResponse{Body: &b, ContentLength: int64(b.Len())}, nil
+}
+
+func (s *server) GetWholeRecord(ctx context.Context, r GetWholeRecordRequestObject) (GetWholeRecordResponseObject,
+	error) {
+	data, err := s.app.WholeRecord(ctx, r.Number)
+	if err != nil {
+		return nil, err
+	}
+	return rawRecord(data), s.exported(ctx, "record "+r.Number+" with its additions")
 }

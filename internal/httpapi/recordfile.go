@@ -6,7 +6,12 @@ import "net/http"
 type rawRecord []byte
 
 // VisitGetRecordFileResponse writes the file.
-func (r rawRecord) VisitGetRecordFileResponse(w http.ResponseWriter) error {
+func (r rawRecord) VisitGetRecordFileResponse(w http.ResponseWriter) error { return r.write(w) }
+
+// VisitGetWholeRecordResponse writes the file with its additions.
+func (r rawRecord) VisitGetWholeRecordResponse(w http.ResponseWriter) error { return r.write(w) }
+
+func (r rawRecord) write(w http.ResponseWriter) error {
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(http.StatusOK)
 	_, err := w.Write(r)

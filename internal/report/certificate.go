@@ -24,6 +24,7 @@ func Certificate(w io.Writer, v Sealed) error {
 	s.readings()
 	s.tools()
 	s.workings()
+	s.additions()
 	if err := s.closing(); err != nil {
 		return err
 	}
@@ -60,7 +61,11 @@ func (s *sheet) closing() error {
 	s.rule("Caution and proof")
 	y := s.y
 	text := append(slices.Clone(s.v.Record.Plan.Cautions), s.v.Record.Plan.After...)
-	text = append(text, s.v.Record.Statement,
+	text = append(text, s.v.Record.Statement)
+	if n := len(s.v.Additions); n > 0 {
+		text = append(text, fmt.Sprintf("Behind the seal when this was printed: %d added since.", n))
+	}
+	text = append(text,
 		fmt.Sprintf("Sealed %s UTC with key %s over %d events. Check the file with the Verify page or: dynacor "+
 			"verify FILE.", s.v.SealedAt.Format("2 Jan 2006, 15:04:05"), s.v.KeyID, len(s.v.Record.Events)),
 		"Digest: "+s.v.Mark)

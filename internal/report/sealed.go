@@ -18,6 +18,8 @@ type Sealed struct {
 	Address               string // where Dynacor is found, for the code on a tag; "": not said
 
 	Photos map[string]Photo // by identifier
+
+	Additions []record.Addition // what was added behind the seal
 }
 
 // Photo is a picture as it was shown at the joint.

@@ -11,6 +11,18 @@ import (
 	"github.com/jackc/pgx/v5/pgtype"
 )
 
+type Addition struct {
+	Number    string
+	Seq       int32
+	At        time.Time
+	Kind      string
+	PersonID  uuid.UUID
+	Hash      string
+	Body      string
+	Signature string
+	KeyID     string
+}
+
 type Anchor struct {
 	Number    int32
 	At        time.Time

@@ -56,6 +56,54 @@ type AddSpecificationsParams struct {
 	Reason  string
 }
 
+const additionsOf = `-- name: AdditionsOf :many
+select a.number, a.seq, a.at, a.kind, a.person_id, a.hash, a.body, a.signature, a.key_id, k.public_key from additions a join signing_keys k on k.id = a.key_id where a.number = $1 order by a.seq
+`
+
+type AdditionsOfRow struct {
+	Number    string
+	Seq       int32
+	At        time.Time
+	Kind      string
+	PersonID  uuid.UUID
+	Hash      string
+	Body      string
+	Signature string
+	KeyID     string
+	PublicKey []byte
+}
+
+func (q *Queries) AdditionsOf(ctx context.Context, number string) ([]AdditionsOfRow, error) {
+	rows, err := q.db.Query(ctx, additionsOf, number)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []AdditionsOfRow{}
+	for rows.Next() {
+		var i AdditionsOfRow
+		if err := rows.Scan(
+			&i.Number,
+			&i.Seq,
+			&i.At,
+			&i.Kind,
+			&i.PersonID,
+			&i.Hash,
+			&i.Body,
+			&i.Signature,
+			&i.KeyID,
+			&i.PublicKey,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const advanceDevice = `-- name: AdvanceDevice :exec
 update devices set last_seq = $2 where tag = $1
 `
@@ -1544,6 +1592,37 @@ func (q *Queries) ImportLines(ctx context.Context, importID uuid.UUID) ([]Import
 	return items, nil
 }
 
+const insertAddition = `-- name: InsertAddition :exec
+insert into additions (number, seq, at, kind, person_id, hash, body, signature, key_id) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)
+`
+
+type InsertAdditionParams struct {
+	Number    string
+	Seq       int32
+	At        time.Time
+	Kind      string
+	PersonID  uuid.UUID
+	Hash      string
+	Body      string
+	Signature string
+	KeyID     string
+}
+
+func (q *Queries) InsertAddition(ctx context.Context, arg InsertAdditionParams) error {
+	_, err := q.db.Exec(ctx, insertAddition,
+		arg.Number,
+		arg.Seq,
+		arg.At,
+		arg.Kind,
+		arg.PersonID,
+		arg.Hash,
+		arg.Body,
+		arg.Signature,
+		arg.KeyID,
+	)
+	return err
+}
+
 const insertAnchor = `-- name: InsertAnchor :exec
 insert into anchors (number, at, hash, body, signature) values ($1, $2, $3, $4, $5)
 `
@@ -3028,6 +3107,15 @@ func (q *Queries) LoansOfTool(ctx context.Context, tag string) ([]ToolLoan, erro
 	return items, nil
 }
 
+const lockAdditions = `-- name: LockAdditions :exec
+select pg_advisory_xact_lock(hashtextextended('additions ' || $1::text, 0))
+`
+
+func (q *Queries) LockAdditions(ctx context.Context, number string) error {
+	_, err := q.db.Exec(ctx, lockAdditions, number)
+	return err
+}
+
 const lockAnchors = `-- name: LockAnchors :exec
 select pg_advisory_xact_lock(7314161)
 `
@@ -3256,6 +3344,37 @@ func (q *Queries) NameDevice(ctx context.Context, arg NameDeviceParams) (int64, 
 		return 0, err
 	}
 	return result.RowsAffected(), nil
+}
+
+const newAdditionHashes = `-- name: NewAdditionHashes :many
+select a.number, a.seq, a.hash from additions a
+where not exists (select from anchor_leaves l where l.kind = 'addition' and l.id = a.number || '/' || a.seq)
+`
+
+type NewAdditionHashesRow struct {
+	Number string
+	Seq    int32
+	Hash   string
+}
+
+func (q *Queries) NewAdditionHashes(ctx context.Context) ([]NewAdditionHashesRow, error) {
+	rows, err := q.db.Query(ctx, newAdditionHashes)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []NewAdditionHashesRow{}
+	for rows.Next() {
+		var i NewAdditionHashesRow
+		if err := rows.Scan(&i.Number, &i.Seq, &i.Hash); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const newRecordMarks = `-- name: NewRecordMarks :many

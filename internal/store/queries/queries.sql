@@ -496,6 +496,10 @@ select r.id::text as id, r.last_seq, r.last_hash from runs r where r.last_seq > 
 -- name: NewRecordMarks :many
 select r.number, r.mark from records r where not exists (select from anchor_leaves l where l.kind = 'record' and l.id = r.number);
 
+-- name: NewAdditionHashes :many
+select a.number, a.seq, a.hash from additions a
+where not exists (select from anchor_leaves l where l.kind = 'addition' and l.id = a.number || '/' || a.seq);
+
 -- name: LastAuditLeaf :one
 select coalesce(max(seq), 0)::int from anchor_leaves where kind = 'audit';
 
@@ -602,3 +606,12 @@ update device_keys set shut_at = sqlc.narg(shut_at) where id = sqlc.arg(id);
 
 -- name: EndLoginsOn :many
 update logins set ended_at = $2, ended_why = $3 where device_key = $1 and ended_at is null returning id;
+
+-- name: AdditionsOf :many
+select a.*, k.public_key from additions a join signing_keys k on k.id = a.key_id where a.number = $1 order by a.seq;
+
+-- name: InsertAddition :exec
+insert into additions (number, seq, at, kind, person_id, hash, body, signature, key_id) values ($1, $2, $3, $4, $5, $6, $7, $8, $9);
+
+-- name: LockAdditions :exec
+select pg_advisory_xact_lock(hashtextextended('additions ' || sqlc.arg(number)::text, 0));

@@ -640,6 +640,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/records/{number}/whole.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sealed file with everything that was added behind it */
+        get: operations["getWholeRecord"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/records/{number}/additions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a correction, a re-torque, a re-check or a finding behind a sealed record, by the PIN of whoever signs it */
+        post: operations["addToRecord"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/records/{number}/certificate.pdf": {
         parameters: {
             query?: never;
@@ -1345,6 +1379,54 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        Addition: {
+            format: string;
+            record: string;
+            mark: string;
+            seq: number;
+            prevHash: string;
+            /** Format: date-time */
+            at: string;
+            keyId: string;
+            /** @enum {string} */
+            kind: "correction" | "retorque" | "recheck" | "finding";
+            person: components["schemas"]["Person"];
+            what: string;
+            place?: string;
+            was?: string;
+            is?: string;
+            visits?: components["schemas"]["Visit"][];
+            /** Format: double */
+            torqueNm?: number;
+            tool?: string;
+            toolIs?: string;
+            /** Format: double */
+            limitDeg?: number;
+            limitFrom?: string;
+            /** @enum {string} */
+            verdict?: "stayed" | "moved" | "moved_past" | "unfinished";
+            sentence?: string;
+        };
+        AdditionInput: {
+            after: number;
+            /** @enum {string} */
+            kind: "correction" | "retorque" | "recheck" | "finding";
+            what: string;
+            place: string;
+            was: string;
+            is: string;
+            visits: components["schemas"]["Visit"][];
+            /** Format: double */
+            torqueNm: number;
+            tool: string;
+            personId: string;
+            pin: string;
+        };
+        Visit: {
+            fastener: number;
+            /** Format: double */
+            turnedDeg?: number;
+        };
         Problem: {
             type?: string;
             title: string;
@@ -1957,6 +2039,8 @@ export interface components {
             storage?: string;
             /** Format: double */
             retorqueHours: number;
+            /** Format: double */
+            retorqueLimitDeg: number;
             extensions?: string;
             powered?: string;
             lubricant?: string;
@@ -2670,6 +2754,12 @@ export interface components {
             record: components["schemas"]["Record"];
             keyId: string;
             report: components["schemas"]["Report"];
+            additions: components["schemas"]["Addition"][];
+            signers: {
+                [key: string]: string[];
+            };
+            /** Format: double */
+            retorqueLimitDeg: number;
         };
         Report: {
             ok: boolean;
@@ -2684,6 +2774,7 @@ export interface components {
             checked: string[];
             problems: string[];
             eventCount: number;
+            additions?: components["schemas"]["Addition"][];
         };
         RunView: {
             id: string;
@@ -3073,6 +3164,7 @@ export interface components {
             report: components["schemas"]["Report"];
             kept: boolean;
             differences: components["schemas"]["Difference"][];
+            addedSince: number;
         };
         Working: {
             title: string;
@@ -4773,6 +4865,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getWholeRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addToRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AdditionInput"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordView"];
                 };
             };
             default: components["responses"]["Problem"];

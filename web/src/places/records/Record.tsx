@@ -8,7 +8,10 @@ import { GroupRosette, GroupStrip, groupOf } from '../../rosette/GroupRosette';
 import { Hub } from '../../rosette/Rosette';
 import { PassTable } from '../joint/PassTable';
 import { Deviations } from '../joint/Prove';
+import { AdditionDialog, kindWords } from './AdditionDialog';
+import { Additions } from './Additions';
 import { ReportView } from './Verify';
+import './records.css';
 
 const route = getRouteApi('/records/$number');
 
@@ -17,8 +20,9 @@ export function RecordPage() {
   const { number } = route.useParams();
   const rec = useRecord(number);
   const [shown, setShown] = useState<string>();
+  const [adding, setAdding] = useState(false);
   if (!rec.data) return <p className="empty">{rec.isError ? (rec.error as Error).message : 'Fetching the record.'}</p>;
-  const { row, record, report } = rec.data;
+  const { row, record, report, additions } = rec.data;
   const { plan, state: s } = record;
   const g = groupOf(plan, shown);
   const back = new Set(s.takenBack);
@@ -34,7 +38,7 @@ export function RecordPage() {
         <a className="btn" href={`/api/records/${number}/tag.pdf`} target="_blank" rel="noreferrer">
           Tag (PDF)
         </a>
-        <a className="btn" href={`/api/records/${number}/record.json`} download={`${number}.json`}>
+        <a className="btn" href={`/api/records/${number}/whole.json`} download={`${number}.json`}>
           Sealed file
         </a>
         <Link className="btn" to="/joints/$tag" params={{ tag: row.tag }}>
@@ -84,6 +88,9 @@ export function RecordPage() {
                 ['Proved', `${row.provedBy}`],
                 ['Sealed', new Date(row.sealedAt).toLocaleString('en-GB')],
                 ['Digest', row.mark],
+                ...(additions.length > 0
+                  ? [['Added since', `${additions.length}: ${additions.map((a) => kindWords[a.kind][0]).join(', ')}`]]
+                  : []),
               ].map(([k, v]) => (
                 <tr key={k}>
                   <td className="lab">{k}</td>
@@ -94,6 +101,15 @@ export function RecordPage() {
           </table>
         </div>
       </div>
+      <section className="added">
+        <h2 className="rule">Added since it was sealed</h2>
+        {additions.length === 0 && <p className="dim">Nothing. The joint stands by what is above.</p>}
+        <Additions list={additions} name={(f) => s.fasteners[f - 1]?.name ?? String(f)} />
+        <button type="button" className="btn" onClick={() => setAdding(true)}>
+          Add to this record
+        </button>
+        <AdditionDialog view={rec.data} opened={adding} onClose={() => setAdding(false)} />
+      </section>
       <PassTable state={s} all />
       <Deviations list={s.deviations} sealed onAccept={() => undefined} />
       <details style={{ marginTop: 12 }}>

@@ -1,5 +1,7 @@
 import { useState } from 'react';
 import { api, must, type Verification } from '../../api/client';
+import { Additions } from './Additions';
+import './records.css';
 
 type Report = Verification['report'];
 
@@ -91,6 +93,18 @@ export function VerifyPage() {
       {result && (
         <div style={{ marginTop: 14 }}>
           <ReportView report={result.report} />
+          {result.addedSince > 0 && (
+            <p className="finding caution" role="status">
+              <b>{result.addedSince} were added since.</b> This file is older than what is kept here behind the record:
+              ask for it anew.
+            </p>
+          )}
+          {(result.report.additions?.length ?? 0) > 0 && (
+            <>
+              <h2 className="rule">Added since it was sealed</h2>
+              <Additions list={result.report.additions ?? []} />
+            </>
+          )}
           {result.differences.length > 0 && (
             <>
               <div className="rule" style={{ marginTop: 12 }}>

@@ -1,0 +1,47 @@
+package report
+
+import (
+	"fmt"
+	"strings"
+
+	"dynacor/core/quantity"
+	"dynacor/core/record"
+)
+
+// additions lists what was added behind the seal: nothing above is changed by it.
+func (s *sheet) additions() {
+	if len(s.v.Additions) == 0 {
+		return
+	}
+	s.rule("Added since it was sealed")
+	for _, a := range s.v.Additions {
+		s.room(14)
+		s.line(left+1, width-2, "cond", 11, fmt.Sprintf("%d. %s, %s UTC, %s, %s", a.Seq, a.Kind.Words(),
+			a.At.UTC().Format("2 Jan 2006, 15:04"), a.Person.Name, a.Person.Role))
+		for _, t := range s.added(a) {
+			s.line(left+4, width-6, "text", 9, t)
+		}
+		s.y += 1.5
+	}
+}
+
+// added says an addition, a line each.
+func (s *sheet) added(a record.Addition) []string {
+	out := []string{a.What}
+	if a.Kind == record.Correction {
+		out = append(out, fmt.Sprintf("Where: %s. In the record: %s. Right: %s.", a.Place, orDash(a.Was), a.Is))
+	}
+	if a.Kind == record.Retorque {
+		var turned []string
+		for _, v := range a.Visits {
+			if v.TurnedDeg > 0 {
+				turned = append(turned, fmt.Sprintf("%s %s°", s.fastener(v.Fastener), quantity.Text(v.TurnedDeg)))
+			}
+		}
+		out = append(out, fmt.Sprintf("With %s, %s. %s", a.Tool, a.ToolIs, a.Sentence))
+		if len(turned) > 0 {
+			out = append(out, "Turned: "+strings.Join(turned, ", ")+".")
+		}
+	}
+	return out
+}

@@ -1,0 +1,218 @@
+import { Autocomplete, Modal, Textarea, TextInput } from '@mantine/core';
+import { useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { type Addition, api, must, type RecordView, Refused, useCrib } from '../../api/client';
+import { NameAndPIN } from '../../app/signin';
+import { Figure } from '../../kit/Figure';
+
+/** The kinds, as they are offered. */
+export const kindWords: Record<Addition['kind'], [name: string, about: string, ask: string]> = {
+  retorque: [
+    'Re-torque',
+    'Nuts tried again at a torque, each with how far it turned',
+    'Why it was done, and how it stood: cold, hot, under pressure',
+  ],
+  recheck: ['Re-check', 'Looked at or measured again', 'What was checked, how, and what was found'],
+  finding: [
+    'Finding in service',
+    'A leak, a loose nut, corrosion, a mark that moved',
+    'What was found, where and when',
+  ],
+  correction: ['Correction', 'Something in the record is not as it was', 'How that is known, and how it came about'],
+};
+
+interface Draft {
+  kind: Addition['kind'];
+  what: string;
+  place: string;
+  was: string;
+  is: string;
+  torqueNm: number | '';
+  tool: string;
+  turned: Record<number, number | ''>;
+}
+
+const empty: Draft = { kind: 'retorque', what: '', place: '', was: '', is: '', torqueNm: '', tool: '', turned: {} };
+
+interface Props {
+  view: RecordView;
+  opened: boolean;
+  onClose: () => void;
+}
+
+/** A sheet behind a sealed record: what it is about, and the name and PIN of whoever answers for it. */
+export function AdditionDialog({ view, opened, onClose }: Props) {
+  const qc = useQueryClient();
+  const crib = useCrib();
+  const [d, setD] = useState<Draft>(empty);
+  const [bad, setBad] = useState<{ field: string; text: string }>();
+  const put = (part: Partial<Draft>) => {
+    setBad(undefined);
+    setD((old) => ({ ...old, ...part }));
+  };
+  const error = (field: string) => (bad && bad.field.split(/[[.]/)[0] === field ? bad.text : undefined);
+  const fasteners = view.record.state.fasteners;
+  const number = view.row.number;
+  async function seal(personId: string, pin: string) {
+    setBad(undefined);
+    const again = d.kind === 'retorque';
+    const correct = d.kind === 'correction';
+    const unread = fasteners.find((f) => Number.isNaN(d.turned[f.position]));
+    if (again && (unread || Number.isNaN(d.torqueNm)))
+      throw new Error(`What was typed at ${unread?.name ?? 'the torque'} is no figure. Read it again.`);
+    const visits = fasteners.flatMap((f) => {
+      const turnedDeg = d.turned[f.position] ?? '';
+      return turnedDeg === '' ? [] : [{ fastener: f.position, turnedDeg }];
+    });
+    await must(
+      api.POST('/records/{number}/additions', {
+        params: { path: { number } },
+        body: {
+          after: view.additions.length,
+          kind: d.kind,
+          what: d.what,
+          place: correct ? d.place : '',
+          was: correct ? d.was : '',
+          is: correct ? d.is : '',
+          visits: again ? visits : [],
+          torqueNm: again ? d.torqueNm || 0 : 0,
+          tool: again ? d.tool : '',
+          personId,
+          pin,
+        },
+      }),
+    )
+      .then((v) => qc.setQueryData(['record', number], v))
+      .catch((e: Error) => {
+        if (e instanceof Refused && e.field === 'after') void qc.invalidateQueries({ queryKey: ['record', number] });
+        if (!(e instanceof Refused) || !e.field) throw e;
+        const { title, remedy } = e.problem;
+        const text = remedy && title.startsWith(e.field) ? remedy : e.message; // a field's name is for programs
+        setBad({ field: e.field, text });
+        throw new Error(text);
+      });
+  }
+  const tried = fasteners.filter((f) => (d.turned[f.position] ?? '') !== '').length;
+  return (
+    <Modal opened={opened} onClose={onClose} title={`Add to ${number}`} size="xl" keepMounted={false}>
+      <p style={{ fontSize: 17 }}>
+        The record itself stays as it was sealed. What you add is signed, stands behind it, and goes with it from now
+        on.
+      </p>
+      <div className="kinds" role="radiogroup" aria-label="What it is">
+        {(Object.keys(kindWords) as Addition['kind'][]).map((k) => (
+          // biome-ignore lint/a11y/useSemanticElements: a large touch target with two lines; a native radio cannot be one
+          <button
+            key={k}
+            type="button"
+            role="radio"
+            aria-checked={d.kind === k}
+            className={`btn name${d.kind === k ? ' on' : ''}`}
+            onClick={() => put({ kind: k })}
+          >
+            <b>{kindWords[k][0]}</b>
+            <span>{kindWords[k][1]}</span>
+          </button>
+        ))}
+      </div>
+      {d.kind === 'correction' && (
+        <div className="two-up">
+          <TextInput
+            label="Where in the record"
+            placeholder="batch of the lubricant"
+            value={d.place}
+            maxLength={200}
+            error={error('place')}
+            onChange={(e) => put({ place: e.currentTarget.value })}
+          />
+          <TextInput
+            label="What stands there"
+            value={d.was}
+            maxLength={200}
+            error={error('was')}
+            onChange={(e) => put({ was: e.currentTarget.value })}
+          />
+          <TextInput
+            label="What is right"
+            value={d.is}
+            maxLength={200}
+            error={error('is')}
+            onChange={(e) => put({ is: e.currentTarget.value })}
+          />
+        </div>
+      )}
+      {d.kind === 'retorque' && (
+        <>
+          <div className="two-up">
+            <Figure
+              label="Tried at, N·m"
+              unit="N_m"
+              value={d.torqueNm}
+              error={error('torqueNm')}
+              onChange={(torqueNm) => put({ torqueNm })}
+            />
+            <Autocomplete
+              label="Tool, by its tag"
+              value={d.tool}
+              data={(crib.data?.tools ?? []).map((t) => t.tool.tag)}
+              maxLength={80}
+              error={error('tool')}
+              onChange={(tool) => put({ tool })}
+            />
+          </div>
+          <fieldset className="visits">
+            <legend>
+              How far each turned before the tool told, °. 0: it stayed. Empty: not tried. Up to {view.retorqueLimitDeg}
+              ° is inside the house rule. <b>{`${tried} of ${fasteners.length} tried`}</b>
+            </legend>
+            {error('visits') && (
+              <p className="wrong" role="alert">
+                {error('visits')}
+              </p>
+            )}
+            <div className="visit-grid">
+              {fasteners.map((f) => (
+                <Figure
+                  key={f.position}
+                  label={f.name}
+                  unit="deg"
+                  value={d.turned[f.position] ?? ''}
+                  onChange={(deg) => put({ turned: { ...d.turned, [f.position]: deg } })}
+                />
+              ))}
+            </div>
+            <button
+              type="button"
+              className="btn"
+              onClick={() =>
+                put({ turned: Object.fromEntries(fasteners.map((f) => [f.position, d.turned[f.position] || 0])) })
+              }
+            >
+              All the others stayed: 0°
+            </button>
+          </fieldset>
+        </>
+      )}
+      <Textarea
+        label={kindWords[d.kind][2]}
+        value={d.what}
+        autosize
+        minRows={2}
+        mt={10}
+        maxLength={1000}
+        error={error('what')}
+        onChange={(e) => put({ what: e.currentTarget.value })}
+      />
+      <NameAndPIN
+        verb="Sign and add"
+        only={(people) => people.filter((p) => view.signers[d.kind]?.includes(p.id))}
+        nobody="Nobody here may sign this."
+        act={(p, pin) => seal(p.id, pin)}
+        onDone={() => {
+          setD(empty);
+          onClose();
+        }}
+      />
+    </Modal>
+  );
+}

@@ -1,0 +1,44 @@
+import type { Addition } from '../../api/client';
+import { num } from '../../kit/numbers';
+import { kindWords } from './AdditionDialog';
+
+interface Props {
+  list: Addition[];
+  name?: (position: number) => string; // of a fastener
+}
+
+/** What was added behind a seal, in its order. */
+export function Additions({ list, name }: Props) {
+  return (
+    <ol className="additions" data-testid="additions">
+      {list.map((a) => {
+        const turned = (a.visits ?? []).filter((v) => (v.turnedDeg ?? 0) > 0);
+        return (
+          <li key={a.seq} className={a.verdict === 'moved_past' ? 'finding stop' : 'finding'}>
+            <b>
+              {a.seq}. {kindWords[a.kind]?.[0] ?? a.kind}
+            </b>{' '}
+            <span className="dim">
+              {new Date(a.at).toLocaleString('en-GB')}, {a.person.name}, {a.person.role}
+            </span>
+            <div>{a.what}</div>
+            {a.kind === 'correction' && (
+              <div>
+                Where: {a.place}. In the record: <s>{a.was || 'nothing'}</s>. Right:{' '}
+                <span className="right">{a.is}</span>.
+              </div>
+            )}
+            {a.sentence && (
+              <div>
+                <span className="right">{a.sentence}</span> With {a.tool}, {a.toolIs}.
+              </div>
+            )}
+            {turned.length > 0 && name && (
+              <div>Turned: {turned.map((v) => `${name(v.fastener)} ${num(v.turnedDeg ?? 0)}°`).join(', ')}.</div>
+            )}
+          </li>
+        );
+      })}
+    </ol>
+  );
+}
