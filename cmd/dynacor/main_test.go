@@ -1,7 +1,12 @@
 package main
 
 import (
+	"archive/zip"
+	"bytes"
+	"crypto/ed25519"
+	"encoding/base64"
 	"encoding/json"
+	"fmt"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -131,6 +136,95 @@ func TestVerifyByTheCommandLine(t *testing.T) {
 	_, errs, code = shell(t, "", nil, "verify", filepath.Join(t.TempDir(), "gone.json"))
 	require.Equal(t, 1, code)
 	require.Contains(t, errs, "gone.json")
+}
+
+// A folder and an archive are checked file by file; one that does not hold is named, and so are two of one number.
+func TestVerifyFolderByTheCommandLine(t *testing.T) {
+	rec, err := coretest.Finished((*coretest.Script).Finish)
+	require.NoError(t, err)
+	folder := t.TempDir()
+	files := map[string][]byte{}
+	put := func(name string, data []byte) {
+		t.Helper()
+		files[name] = data
+		require.NoError(t, os.MkdirAll(filepath.Dir(filepath.Join(folder, name)), 0o700))
+		require.NoError(t, os.WriteFile(filepath.Join(folder, name), data, 0o600))
+	}
+	sealed := func(number string, key byte) []byte {
+		t.Helper()
+		rec.Number = number
+		f, err := record.Sign(rec, coretest.Key(key), coretest.Day)
+		require.NoError(t, err)
+		data, err := f.Bytes()
+		require.NoError(t, err)
+		return data
+	}
+	archive := func() string {
+		t.Helper()
+		name := filepath.Join(t.TempDir(), "records.zip")
+		f, err := os.Create(name)
+		require.NoError(t, err)
+		z := zip.NewWriter(f)
+		for name, data := range files {
+			w, err := z.Create(name)
+			require.NoError(t, err)
+			_, err = w.Write(data)
+			require.NoError(t, err)
+		}
+		require.NoError(t, z.Close())
+		require.NoError(t, f.Close())
+		return name
+	}
+	_, errs, code := shell(t, "", nil, "verify", folder)
+	require.Equal(t, 1, code)
+	require.Contains(t, errs, "has no sealed record")
+
+	for i := range 6 {
+		put(fmt.Sprintf("%d.json", i), sealed(fmt.Sprintf("TS-2026-0000%d", i), 'a'))
+	}
+	put("read me.txt", []byte("not looked at"))
+	whole, err := coretest.Whole()
+	require.NoError(t, err)
+	put("older/9.JSON", whole)
+	require.NoError(t, os.Remove(filepath.Join(folder, "1.json"))) // the same number, sealed at another time
+	delete(files, "1.json")
+	for _, path := range []string{folder, archive()} {
+		out, _, code := shell(t, "", nil, "verify", path)
+		require.Zero(t, code, out)
+		require.Contains(t, out, "6 records, 6 hold, 0 do not.")
+		require.Less(t, strings.Index(out, "0.json"), strings.Index(out, "5.json"), "in the order of their names")
+	}
+
+	put("1.json", sealed("TS-2026-00001", 'a'))
+	put("3.json", bytes.Replace(files["3.json"], []byte("M. Tolley"), []byte("M. Tolly"), 1))
+	put("7.json", []byte("{}"))
+	for _, path := range []string{folder, archive()} {
+		out, _, code := shell(t, "", nil, "verify", path)
+		require.Equal(t, 1, code)
+		require.Contains(t, out, "8 records, 5 hold, 3 do not.")
+		for _, want := range []string{"WRONG  TS-2026-00003", "signature does not fit", "Another record of the same number is in",
+			"WRONG  -  -  " + filepath.Join(path, "7.json")} {
+			require.Contains(t, out, want)
+		}
+		out, _, _ = shell(t, "", nil, "verify", path, "--json", "--key",
+			base64.StdEncoding.EncodeToString(coretest.Key('b').Public().(ed25519.PublicKey)))
+		lines := strings.Split(strings.TrimSpace(out), "\n")
+		require.Len(t, lines, 8)
+		for _, l := range lines {
+			var r struct {
+				File string `json:"file"`
+				OK   bool   `json:"ok"`
+			}
+			require.NoError(t, json.Unmarshal([]byte(l), &r))
+			require.NotEmpty(t, r.File)
+			require.False(t, r.OK, "by a key that nobody trusts")
+		}
+	}
+	broken := filepath.Join(t.TempDir(), "records.zip")
+	require.NoError(t, os.WriteFile(broken, []byte("PK"), 0o600))
+	_, errs, code = shell(t, "", nil, "verify", broken)
+	require.Equal(t, 1, code)
+	require.Contains(t, errs, "cannot be read as a ZIP archive")
 }
 
 func TestCalculationsByTheCommandLine(t *testing.T) {

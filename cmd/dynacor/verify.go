@@ -8,6 +8,8 @@ import (
 	"errors"
 	"fmt"
 	"os"
+	"path/filepath"
+	"strings"
 	"time"
 
 	"dynacor/core/record"
@@ -20,10 +22,10 @@ type verdictError struct{}
 func (verdictError) Error() string { return "the record does not hold" }
 
 type verifyCmd struct {
-	File     string   `arg:"" optional:"" help:"Sealed record (JSON); - reads standard input."`
-	Key      []string `help:"Public key (base64) that is trusted; without one the key in the file is taken, and said."`
+	File     string   `arg:"" optional:"" help:"Sealed record (JSON), a folder or a ZIP archive of them; - reads standard input."`
+	Key      []string `help:"Trusted public key (base64); without one the key in the file is taken, and said."`
 	JSON     bool     `help:"Write the report as JSON." name:"json"`
-	Database string   `help:"PostgreSQL address: look through everything that is kept there, run by run, instead of a file."`
+	Database string   `help:"PostgreSQL address: look through everything that is kept there instead of a file."`
 	Anchor   []string `help:"File of an anchor that was kept outside; the database must hold the same." type:"existingfile"`
 }
 
@@ -34,10 +36,6 @@ func (c verifyCmd) Run(ctx context.Context) error {
 	if c.File == "" {
 		return errors.New("name the file of a sealed record, or --database")
 	}
-	data, err := read(c.File)
-	if err != nil {
-		return err
-	}
 	var known []record.Key
 	for _, k := range c.Key {
 		b, err := base64.StdEncoding.DecodeString(k)
@@ -45,6 +43,13 @@ func (c verifyCmd) Run(ctx context.Context) error {
 			return fmt.Errorf("--key %q is not a public key in base64", k)
 		}
 		known = append(known, record.Trust(b)...)
+	}
+	if f, err := os.Stat(c.File); err == nil && f.IsDir() || strings.EqualFold(filepath.Ext(c.File), ".zip") {
+		return verifyMany(c.File, known, c.JSON)
+	}
+	data, err := read(c.File)
+	if err != nil {
+		return err
 	}
 	r := record.Verify(data, known)
 	if c.JSON {
@@ -85,8 +90,8 @@ func verifyDatabase(ctx context.Context, url string, anchors []string) error {
 	if err != nil {
 		return err
 	}
-	fmt.Printf("Looked through %d runs with %d events, %d records, %d pictures, %d anchors.\n", h.Runs, h.Events,
-		h.Records, h.Photos, h.Anchors)
+	fmt.Printf("Looked through %d runs with %d events, %d records with %d additions, %d pictures, %d anchors.\n",
+		h.Runs, h.Events, h.Records, h.Additions, h.Photos, h.Anchors)
 	for _, p := range h.Problems {
 		fmt.Println("  wrong:", p)
 	}
