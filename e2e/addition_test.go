@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"dynacor/core/record"
+	"dynacor/internal/app"
 )
 
 // A sealed record takes what becomes of its joint: a re-torque tried nut by nut on a phone, and at the desk a correction
@@ -15,7 +16,7 @@ import (
 func TestAdditionsToASealedRecord(t *testing.T) {
 	t.Parallel()
 	s := newSite(t, true)
-	page1, err := s.app.Records(t.Context(), "SW-111", 1, 0)
+	page1, err := s.app.Records(t.Context(), app.RecordSearch{Text: "SW-111", Limit: 1})
 	require.NoError(t, err)
 	number := page1.Rows[0].Number
 	before, err := s.app.RecordFile(t.Context(), number)

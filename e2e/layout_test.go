@@ -8,6 +8,8 @@ import (
 
 	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/require"
+
+	"dynacor/internal/app"
 )
 
 // layoutFaults looks at everything that is shown: controls that lie on one another, text that is cut off, a page that
@@ -69,7 +71,7 @@ func TestLayoutOfEveryRoute(t *testing.T) {
 	s := newSite(t, true)
 	number := ""
 	{
-		page, err := s.app.Records(t.Context(), "", 1, 0)
+		page, err := s.app.Records(t.Context(), app.RecordSearch{Limit: 1})
 		require.NoError(t, err)
 		number = page.Rows[0].Number
 	}

@@ -305,6 +305,7 @@ func serve(ctx context.Context, ln net.Listener, a *app.App, pool *pgxpool.Pool,
 		return err
 	}
 	go anchorDaily(ctx, a, o.Log)
+	go indexRecords(ctx, a, o.Log)
 	srv := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute,
 		MaxHeaderBytes: 64 << 10, BaseContext: func(net.Listener) context.Context { return ctx }}
 	failed := make(chan error, 1)
@@ -329,6 +330,28 @@ func anchorDaily(ctx context.Context, a *app.App, log *slog.Logger) {
 		case <-ctx.Done():
 			return
 		case <-time.After(15 * time.Minute):
+		}
+	}
+}
+
+// indexRecords makes records of an earlier version be found by everything they are found by now; several servers share
+// the work.
+func indexRecords(ctx context.Context, a *app.App, log *slog.Logger) {
+	for {
+		n, err := a.IndexRecords(ctx, 200)
+		if err != nil && ctx.Err() == nil {
+			log.Warn("older records are not found by everything yet, trying again", "error", err)
+		}
+		pause := time.Hour
+		if n > 0 {
+			pause = 0
+		} else if err != nil {
+			pause = time.Minute
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-time.After(pause):
 		}
 	}
 }

@@ -115,9 +115,12 @@ func (a *App) Add(ctx context.Context, who Actor, number string, in AdditionInpu
 			return &Problem{Kind: Conflict, Title: "No more can be added to " + number + ": " + err.Error() + ".",
 				Remedy: "Work on the joint again: its next record names this one."}
 		}
-		return q.InsertAddition(ctx, store.InsertAdditionParams{Number: number, Seq: int32(x.Seq), At: x.At,
+		if err := q.InsertAddition(ctx, store.InsertAdditionParams{Number: number, Seq: int32(x.Seq), At: x.At,
 			Kind: string(x.Kind), PersonID: uuid.MustParse(signer.ID), Hash: hash, Body: string(f.Addition),
-			Signature: f.Signature, KeyID: key.ID()})
+			Signature: f.Signature, KeyID: key.ID()}); err != nil {
+			return err
+		}
+		return reindex(ctx, q, number)
 	})
 	if err != nil {
 		return RecordView{}, err

@@ -28,7 +28,7 @@ func retorqued(t *testing.T, b *bench, number string, after int, turned float64)
 
 func sealedNumber(t *testing.T, b *bench, tag string) string {
 	t.Helper()
-	page, err := b.Records(ctx, tag, 1, 0)
+	page, err := b.Records(ctx, app.RecordSearch{Text: tag, Limit: 1})
 	require.NoError(t, err)
 	require.Len(t, page.Rows, 1)
 	return page.Rows[0].Number

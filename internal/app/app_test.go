@@ -181,7 +181,7 @@ func TestSealWaitsForEverything(t *testing.T) {
 
 func TestVerifyNamesWhatDiffersFromTheKeptRecord(t *testing.T) {
 	b := newBench(t, true)
-	page, err := b.Records(ctx, "sw-111", 10, 0)
+	page, err := b.Records(ctx, app.RecordSearch{Text: "sw-111", Limit: 10})
 	require.NoError(t, err)
 	require.Equal(t, 1, page.Total)
 	file, err := b.RecordFile(ctx, page.Rows[0].Number)
@@ -335,7 +335,7 @@ func TestRunChangedPastTheProgramIsFound(t *testing.T) {
 // A file that the site's key signed and that still is not the record kept here does not hold.
 func TestFileThatIsNotTheKeptRecordDoesNotHold(t *testing.T) {
 	b := newBench(t, true)
-	page, err := b.Records(ctx, "sw-111", 10, 0)
+	page, err := b.Records(ctx, app.RecordSearch{Text: "sw-111", Limit: 10})
 	require.NoError(t, err)
 	number := page.Rows[0].Number
 	file, err := b.RecordFile(ctx, number)

@@ -55,20 +55,23 @@ func durable(b *testing.B) (*app.App, app.Actor, func(sql string, args ...any) e
 			who = app.Actor{Person: p, Device: "bench"}
 		}
 	}
-	settle = func() {
-		for _, sql := range []string{"vacuum analyze", "checkpoint"} {
-			c, err := pgx.Connect(ctx, pg.URL("postgres"))
-			require.NoError(b, err)
+	asOwner = func(statements ...string) {
+		c, err := pgx.Connect(ctx, pg.URL("postgres"))
+		require.NoError(b, err)
+		for _, sql := range statements {
 			_, err = c.Exec(ctx, sql)
 			require.NoError(b, err)
-			require.NoError(b, c.Close(ctx))
 		}
+		require.NoError(b, c.Close(ctx))
 	}
 	return a, who, func(sql string, args ...any) error { _, err := pool.Exec(ctx, sql, args...); return err }
 }
 
+// asOwner does something to the database of the benchmark behind the program's back.
+var asOwner func(statements ...string)
+
 // settle does for the database what it would do by itself in a quiet hour, so that it does not do so while it is timed.
-var settle func()
+func settle() { asOwner("vacuum analyze", "checkpoint") }
 
 // statements counts what the database is asked.
 type statements struct{ atomic.Int64 }

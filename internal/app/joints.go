@@ -9,7 +9,6 @@ import (
 	"github.com/google/uuid"
 
 	"dynacor/core/plan"
-	"dynacor/core/run"
 	"dynacor/internal/store"
 )
 
@@ -156,8 +155,7 @@ func (a *App) Joint(ctx context.Context, tag string) (JointDetail, error) {
 		return d, err
 	}
 	for _, r := range recs {
-		d.Records = append(d.Records, RecordRow{r.Number, r.Tag, r.Name, r.Area, r.Target, r.TightenedBy, r.ProvedBy,
-			r.SealedAt, r.Mark, run.VerdictCode(r.Verdict)})
+		d.Records = append(d.Records, rowOf(store.RecordLine(r)))
 	}
 	return d, a.jointPlan(ctx, j, &d)
 }

@@ -24,7 +24,7 @@ func newKey(t *testing.T) keys.Key {
 // they did.
 func TestKeysRotateAndAreRevoked(t *testing.T) {
 	b := newBench(t, true)
-	page, err := b.Records(ctx, "", 1, 0)
+	page, err := b.Records(ctx, app.RecordSearch{Limit: 1})
 	require.NoError(t, err)
 	old := page.Rows[0].Number
 	first, fresh := storetest.Key(), newKey(t)

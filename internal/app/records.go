@@ -31,12 +31,15 @@ type RecordRow struct {
 	Mark        string    `json:"mark"`
 	// accepted or turned_down
 	Verdict run.VerdictCode `json:"verdict"`
+	Added   int             `json:"added"` // so many stand behind it
 }
 
 // RecordPage is a part of the records.
 type RecordPage struct {
 	Rows  []RecordRow `json:"rows"`
-	Total int         `json:"total"`
+	Total int         `json:"total"` // so many are found
+	More  bool        `json:"more"`  // or more
+	Older bool        `json:"older"` // some records of an earlier time are not found by everything yet
 }
 
 // RecordView is one sealed record opened.
@@ -170,6 +173,10 @@ func (a *App) seal(ctx context.Context, q *store.Queries, r store.Run, p *plan.P
 		Verdict: string(row.Verdict)}); err != nil {
 		return RecordRow{}, err
 	}
+	if err := putIndex(ctx, q, store.Record{Number: row.Number, Tag: row.Tag, Name: row.Name, Area: row.Area,
+		SealedAt: at}, rec, nil); err != nil {
+		return RecordRow{}, err
+	}
 	if err := q.SealRun(ctx, store.SealRunParams{ID: r.ID, SealedAt: &at}); err != nil {
 		return RecordRow{}, err
 	}
@@ -177,21 +184,6 @@ func (a *App) seal(ctx context.Context, q *store.Queries, r store.Run, p *plan.P
 	line.Line(store.Joint{ID: r.JointID, Glyph: string(s.Glyph), Station: string(procedure.Sealed),
 		Summary: sealedSummary(p, row.Number)}, r.ID)
 	return row, q.Append(ctx, line)
-}
-
-// Records gives a page of the sealed records, newest first.
-func (a *App) Records(ctx context.Context, text string, limit, offset int) (RecordPage, error) {
-	rows, err := a.q.ListRecords(ctx, store.ListRecordsParams{Q: like(text), N: int32(limit), Skip: int32(offset)})
-	if err != nil {
-		return RecordPage{}, err
-	}
-	out := RecordPage{Rows: []RecordRow{}}
-	for _, r := range rows {
-		out.Total = int(r.Total)
-		out.Rows = append(out.Rows, RecordRow{r.Number, r.Tag, r.Name, r.Area, r.Target, r.TightenedBy, r.ProvedBy,
-			r.SealedAt, r.Mark, run.VerdictCode(r.Verdict)})
-	}
-	return out, nil
 }
 
 // RecordFile gives the sealed file as it was signed.
@@ -212,8 +204,9 @@ func (a *App) Record(ctx context.Context, number string) (RecordView, error) {
 	if err != nil {
 		return RecordView{}, err
 	}
-	v := RecordView{Row: RecordRow{r.Number, r.Tag, r.Name, r.Area, r.Target, r.TightenedBy, r.ProvedBy, r.SealedAt,
-		r.Mark, run.VerdictCode(r.Verdict)}}
+	v := RecordView{Row: rowOf(store.RecordLine{Number: r.Number, Tag: r.Tag, Name: r.Name, Area: r.Area,
+		Target: r.Target, TightenedBy: r.TightenedBy, ProvedBy: r.ProvedBy, SealedAt: r.SealedAt, Mark: r.Mark,
+		Verdict: r.Verdict})}
 	f, rec, err := record.Read(r.File)
 	if err != nil {
 		return v, fmt.Errorf("app: record %s: %w", number, err)
@@ -233,6 +226,7 @@ func (a *App) Record(ctx context.Context, number string) (RecordView, error) {
 	}
 	v.KeyID, v.Report = f.Seal.KeyID, record.Verify(data, keys)
 	v.Additions = append([]record.Addition{}, v.Report.Additions...)
+	v.Row.Added = len(v.Additions)
 	rules, err := houseRules(ctx, a.q)
 	if err != nil {
 		return v, err

@@ -60,7 +60,7 @@ func TestDatabaseOfAnEarlierVersionGoesOn(t *testing.T) {
 	for _, p := range people {
 		b.crew[p.Name] = app.Actor{Person: p}
 	}
-	page, err := b.Records(ctx, "", 10, 0)
+	page, err := b.Records(ctx, app.RecordSearch{Limit: 10})
 	require.NoError(t, err)
 	require.Equal(t, 4, page.Total)
 	v, err := b.Record(ctx, page.Rows[0].Number)

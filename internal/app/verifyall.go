@@ -75,6 +75,13 @@ func (a *App) VerifyAll(ctx context.Context, outside map[int]string) (Held, erro
 		}
 		marks[r.Number] = rep.Mark
 	}
+	hidden, err := a.q.NotIndexed(ctx)
+	if err != nil {
+		return h, err
+	}
+	for _, n := range hidden {
+		h.bad("record %s is kept, and is not among those that are searched", n)
+	}
 	if err := a.verifyPhotos(ctx, &h); err != nil {
 		return h, err
 	}

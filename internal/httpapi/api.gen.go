@@ -15,6 +15,7 @@ import (
 	"net/url"
 	"path"
 	"strings"
+	"time"
 
 	"dynacor/core/calc"
 	"dynacor/core/fastener"
@@ -55,28 +56,28 @@ func (e PlanInputWay) Valid() bool {
 
 // Defines values for ListJointsParamsSort.
 const (
-	Area         ListJointsParamsSort = "area"
-	Make         ListJointsParamsSort = "make"
-	MinusTag     ListJointsParamsSort = "-tag"
-	MinusUpdated ListJointsParamsSort = "-updated"
-	Station      ListJointsParamsSort = "station"
-	Tag          ListJointsParamsSort = "tag"
+	ListJointsParamsSortArea         ListJointsParamsSort = "area"
+	ListJointsParamsSortMake         ListJointsParamsSort = "make"
+	ListJointsParamsSortMinusTag     ListJointsParamsSort = "-tag"
+	ListJointsParamsSortMinusUpdated ListJointsParamsSort = "-updated"
+	ListJointsParamsSortStation      ListJointsParamsSort = "station"
+	ListJointsParamsSortTag          ListJointsParamsSort = "tag"
 )
 
 // Valid indicates whether the value is a known member of the ListJointsParamsSort enum.
 func (e ListJointsParamsSort) Valid() bool {
 	switch e {
-	case Area:
+	case ListJointsParamsSortArea:
 		return true
-	case Make:
+	case ListJointsParamsSortMake:
 		return true
-	case MinusTag:
+	case ListJointsParamsSortMinusTag:
 		return true
-	case MinusUpdated:
+	case ListJointsParamsSortMinusUpdated:
 		return true
-	case Station:
+	case ListJointsParamsSortStation:
 		return true
-	case Tag:
+	case ListJointsParamsSortTag:
 		return true
 	default:
 		return false
@@ -167,6 +168,51 @@ func (e WithdrawLibraryValueParamsShelf) Valid() bool {
 	case WithdrawLibraryValueParamsShelfTables:
 		return true
 	case WithdrawLibraryValueParamsShelfThreads:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for ListRecordFacetsParamsKind.
+const (
+	ListRecordFacetsParamsKindAdded     ListRecordFacetsParamsKind = "added"
+	ListRecordFacetsParamsKindArea      ListRecordFacetsParamsKind = "area"
+	ListRecordFacetsParamsKindBatch     ListRecordFacetsParamsKind = "batch"
+	ListRecordFacetsParamsKindDocument  ListRecordFacetsParamsKind = "document"
+	ListRecordFacetsParamsKindFamily    ListRecordFacetsParamsKind = "family"
+	ListRecordFacetsParamsKindFinding   ListRecordFacetsParamsKind = "finding"
+	ListRecordFacetsParamsKindGasket    ListRecordFacetsParamsKind = "gasket"
+	ListRecordFacetsParamsKindLubricant ListRecordFacetsParamsKind = "lubricant"
+	ListRecordFacetsParamsKindPerson    ListRecordFacetsParamsKind = "person"
+	ListRecordFacetsParamsKindTool      ListRecordFacetsParamsKind = "tool"
+	ListRecordFacetsParamsKindVerdict   ListRecordFacetsParamsKind = "verdict"
+)
+
+// Valid indicates whether the value is a known member of the ListRecordFacetsParamsKind enum.
+func (e ListRecordFacetsParamsKind) Valid() bool {
+	switch e {
+	case ListRecordFacetsParamsKindAdded:
+		return true
+	case ListRecordFacetsParamsKindArea:
+		return true
+	case ListRecordFacetsParamsKindBatch:
+		return true
+	case ListRecordFacetsParamsKindDocument:
+		return true
+	case ListRecordFacetsParamsKindFamily:
+		return true
+	case ListRecordFacetsParamsKindFinding:
+		return true
+	case ListRecordFacetsParamsKindGasket:
+		return true
+	case ListRecordFacetsParamsKindLubricant:
+		return true
+	case ListRecordFacetsParamsKindPerson:
+		return true
+	case ListRecordFacetsParamsKindTool:
+		return true
+	case ListRecordFacetsParamsKindVerdict:
 		return true
 	default:
 		return false
@@ -347,6 +393,9 @@ type ErrorPoint = tool.ErrorPoint
 
 // Event defines model for Event.
 type Event = run.Event
+
+// FacetCount defines model for FacetCount.
+type FacetCount = app.FacetCount
 
 // Family defines model for Family.
 type Family = procedure.Family
@@ -687,6 +736,9 @@ type RunView = app.RunView
 // SavedPlan defines model for SavedPlan.
 type SavedPlan = app.SavedPlan
 
+// SavedSearch defines model for SavedSearch.
+type SavedSearch = app.SavedSearch
+
 // SentEvent defines model for SentEvent.
 type SentEvent = app.SentEvent
 
@@ -865,6 +917,48 @@ type GetToolLabelsParams struct {
 	Tags *string `form:"tags,omitempty" json:"tags,omitempty"`
 }
 
+// ExportRecordsParams defines parameters for ExportRecords.
+type ExportRecordsParams struct {
+	Q *string `form:"q,omitempty" json:"q,omitempty"`
+
+	// Facet Kind and value with a colon between: person, tool, batch, gasket, lubricant, finding, family, verdict, area, document, added. All must be met.
+	Facet *[]string `form:"facet,omitempty" json:"facet,omitempty"`
+
+	// From sealed from this moment on
+	From *time.Time `form:"from,omitempty" json:"from,omitempty"`
+
+	// To sealed before this moment
+	To *time.Time `form:"to,omitempty" json:"to,omitempty"`
+}
+
+// ExportRecordsSheetParams defines parameters for ExportRecordsSheet.
+type ExportRecordsSheetParams struct {
+	Q *string `form:"q,omitempty" json:"q,omitempty"`
+
+	// Facet Kind and value with a colon between: person, tool, batch, gasket, lubricant, finding, family, verdict, area, document, added. All must be met.
+	Facet *[]string `form:"facet,omitempty" json:"facet,omitempty"`
+
+	// From sealed from this moment on
+	From *time.Time `form:"from,omitempty" json:"from,omitempty"`
+
+	// To sealed before this moment
+	To *time.Time `form:"to,omitempty" json:"to,omitempty"`
+}
+
+// ExportAllResultsParams defines parameters for ExportAllResults.
+type ExportAllResultsParams struct {
+	Q *string `form:"q,omitempty" json:"q,omitempty"`
+
+	// Facet Kind and value with a colon between: person, tool, batch, gasket, lubricant, finding, family, verdict, area, document, added. All must be met.
+	Facet *[]string `form:"facet,omitempty" json:"facet,omitempty"`
+
+	// From sealed from this moment on
+	From *time.Time `form:"from,omitempty" json:"from,omitempty"`
+
+	// To sealed before this moment
+	To *time.Time `form:"to,omitempty" json:"to,omitempty"`
+}
+
 // ImportJointsParams defines parameters for ImportJoints.
 type ImportJointsParams struct {
 	Apply *bool `form:"apply,omitempty" json:"apply,omitempty"`
@@ -964,14 +1058,37 @@ type ApproveProcedureParams struct {
 
 // ListRecordsParams defines parameters for ListRecords.
 type ListRecordsParams struct {
-	Q      *string `form:"q,omitempty" json:"q,omitempty"`
-	Limit  *int    `form:"limit,omitempty" json:"limit,omitempty"`
-	Offset *int    `form:"offset,omitempty" json:"offset,omitempty"`
+	Q *string `form:"q,omitempty" json:"q,omitempty"`
+
+	// Facet Kind and value with a colon between: person, tool, batch, gasket, lubricant, finding, family, verdict, area, document, added. All must be met.
+	Facet *[]string `form:"facet,omitempty" json:"facet,omitempty"`
+
+	// From sealed from this moment on
+	From *time.Time `form:"from,omitempty" json:"from,omitempty"`
+
+	// To sealed before this moment
+	To     *time.Time `form:"to,omitempty" json:"to,omitempty"`
+	Limit  *int       `form:"limit,omitempty" json:"limit,omitempty"`
+	Offset *int       `form:"offset,omitempty" json:"offset,omitempty"`
 }
+
+// ListRecordFacetsParams defines parameters for ListRecordFacets.
+type ListRecordFacetsParams struct {
+	Kind ListRecordFacetsParamsKind `form:"kind" json:"kind"`
+	Q    *string                    `form:"q,omitempty" json:"q,omitempty"`
+}
+
+// ListRecordFacetsParamsKind defines parameters for ListRecordFacets.
+type ListRecordFacetsParamsKind string
 
 // EntriesAfterParams defines parameters for EntriesAfter.
 type EntriesAfterParams struct {
 	After *int `form:"after,omitempty" json:"after,omitempty"`
+}
+
+// DropSearchParams defines parameters for DropSearch.
+type DropSearchParams struct {
+	Name string `form:"name" json:"name"`
 }
 
 // PutToolParams defines parameters for PutTool.
@@ -1068,6 +1185,9 @@ type AppendEventsJSONRequestBody = Parcel
 // SignRunJSONRequestBody defines body for SignRun for application/json ContentType.
 type SignRunJSONRequestBody = SignatureInput
 
+// SaveSearchJSONRequestBody defines body for SaveSearch for application/json ContentType.
+type SaveSearchJSONRequestBody = SavedSearch
+
 // SignInJSONRequestBody defines body for SignIn for application/json ContentType.
 type SignInJSONRequestBody = SignInInput
 
@@ -1151,6 +1271,15 @@ type ServerInterface interface {
 	// ExportJoints The register as CSV
 	// (GET /export/joints.csv)
 	ExportJoints(c *gin.Context)
+	// ExportRecords The records that a search finds, as CSV
+	// (GET /export/records.csv)
+	ExportRecords(c *gin.Context, params ExportRecordsParams)
+	// ExportRecordsSheet The records that a search finds, as a spreadsheet
+	// (GET /export/records.xlsx)
+	ExportRecordsSheet(c *gin.Context, params ExportRecordsSheetParams)
+	// ExportAllResults What was done to each fastener of the records that a search finds, as CSV
+	// (GET /export/results.csv)
+	ExportAllResults(c *gin.Context, params ExportAllResultsParams)
 	// ExportTools The crib as CSV
 	// (GET /export/tools.csv)
 	ExportTools(c *gin.Context)
@@ -1265,9 +1394,12 @@ type ServerInterface interface {
 	// ApproveProcedure Put a draft in force
 	// (POST /procedures/{code}/versions/{version}/approve)
 	ApproveProcedure(c *gin.Context, code string, version int, params ApproveProcedureParams)
-	// ListRecords The sealed records
+	// ListRecords The sealed records, newest first
 	// (GET /records)
 	ListRecords(c *gin.Context, params ListRecordsParams)
+	// ListRecordFacets What records can be searched by
+	// (GET /records/facets)
+	ListRecordFacets(c *gin.Context, params ListRecordFacetsParams)
 	// GetRecord One sealed record, verified
 	// (GET /records/{number})
 	GetRecord(c *gin.Context, number string)
@@ -1277,9 +1409,18 @@ type ServerInterface interface {
 	// GetCertificate The certificate
 	// (GET /records/{number}/certificate.pdf)
 	GetCertificate(c *gin.Context, number string)
+	// ExportEntries Every entry of a record, as CSV
+	// (GET /records/{number}/entries.csv)
+	ExportEntries(c *gin.Context, number string)
 	// GetRecordFile The sealed file
 	// (GET /records/{number}/record.json)
 	GetRecordFile(c *gin.Context, number string)
+	// ExportResults What was done to each fastener of a record, as CSV
+	// (GET /records/{number}/results.csv)
+	ExportResults(c *gin.Context, number string)
+	// ExportResultsSheet Results and entries of a record, as a spreadsheet
+	// (GET /records/{number}/results.xlsx)
+	ExportResultsSheet(c *gin.Context, number string)
 	// GetTagSheet The tag to hang on the joint
 	// (GET /records/{number}/tag.pdf)
 	GetTagSheet(c *gin.Context, number string)
@@ -1304,6 +1445,15 @@ type ServerInterface interface {
 	// SignRun Sign by PIN
 	// (POST /runs/{id}/signatures)
 	SignRun(c *gin.Context, id openapi_types.UUID)
+	// DropSearch Forget a search
+	// (DELETE /searches)
+	DropSearch(c *gin.Context, params DropSearchParams)
+	// ListSearches The searches that the signed-in person keeps
+	// (GET /searches)
+	ListSearches(c *gin.Context)
+	// SaveSearch Keep a search under a name
+	// (POST /searches)
+	SaveSearch(c *gin.Context)
 	// SignOut Sign out
 	// (DELETE /session)
 	SignOut(c *gin.Context)
@@ -1725,6 +1875,159 @@ func (siw *ServerInterfaceWrapper) ExportJoints(c *gin.Context) {
 	}
 
 	siw.Handler.ExportJoints(c)
+}
+
+// ExportRecords operation middleware
+func (siw *ServerInterfaceWrapper) ExportRecords(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ExportRecordsParams
+
+	// ------------- Optional query parameter "q" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "q", c.Request.URL.Query(), &params.Q, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter q: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "facet" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "facet", c.Request.URL.Query(), &params.Facet, runtime.BindQueryParameterOptions{Type: "array", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter facet: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "string", Format: "date-time"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "to", c.Request.URL.Query(), &params.To, runtime.BindQueryParameterOptions{Type: "string", Format: "date-time"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter to: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ExportRecords(c, params)
+}
+
+// ExportRecordsSheet operation middleware
+func (siw *ServerInterfaceWrapper) ExportRecordsSheet(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ExportRecordsSheetParams
+
+	// ------------- Optional query parameter "q" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "q", c.Request.URL.Query(), &params.Q, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter q: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "facet" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "facet", c.Request.URL.Query(), &params.Facet, runtime.BindQueryParameterOptions{Type: "array", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter facet: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "string", Format: "date-time"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "to", c.Request.URL.Query(), &params.To, runtime.BindQueryParameterOptions{Type: "string", Format: "date-time"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter to: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ExportRecordsSheet(c, params)
+}
+
+// ExportAllResults operation middleware
+func (siw *ServerInterfaceWrapper) ExportAllResults(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ExportAllResultsParams
+
+	// ------------- Optional query parameter "q" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "q", c.Request.URL.Query(), &params.Q, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter q: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "facet" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "facet", c.Request.URL.Query(), &params.Facet, runtime.BindQueryParameterOptions{Type: "array", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter facet: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "string", Format: "date-time"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "to", c.Request.URL.Query(), &params.To, runtime.BindQueryParameterOptions{Type: "string", Format: "date-time"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter to: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ExportAllResults(c, params)
 }
 
 // ExportTools operation middleware
@@ -2899,6 +3202,30 @@ func (siw *ServerInterfaceWrapper) ListRecords(c *gin.Context) {
 		return
 	}
 
+	// ------------- Optional query parameter "facet" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "facet", c.Request.URL.Query(), &params.Facet, runtime.BindQueryParameterOptions{Type: "array", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter facet: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "string", Format: "date-time"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "to", c.Request.URL.Query(), &params.To, runtime.BindQueryParameterOptions{Type: "string", Format: "date-time"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter to: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	// ------------- Optional query parameter "limit" -------------
 
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "limit", c.Request.URL.Query(), &params.Limit, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
@@ -2923,6 +3250,41 @@ func (siw *ServerInterfaceWrapper) ListRecords(c *gin.Context) {
 	}
 
 	siw.Handler.ListRecords(c, params)
+}
+
+// ListRecordFacets operation middleware
+func (siw *ServerInterfaceWrapper) ListRecordFacets(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListRecordFacetsParams
+
+	// ------------- Required query parameter "kind" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "kind", c.Request.URL.Query(), &params.Kind, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter kind: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "q" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "q", c.Request.URL.Query(), &params.Q, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter q: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListRecordFacets(c, params)
 }
 
 // GetRecord operation middleware
@@ -3000,6 +3362,31 @@ func (siw *ServerInterfaceWrapper) GetCertificate(c *gin.Context) {
 	siw.Handler.GetCertificate(c, number)
 }
 
+// ExportEntries operation middleware
+func (siw *ServerInterfaceWrapper) ExportEntries(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ExportEntries(c, number)
+}
+
 // GetRecordFile operation middleware
 func (siw *ServerInterfaceWrapper) GetRecordFile(c *gin.Context) {
 
@@ -3023,6 +3410,56 @@ func (siw *ServerInterfaceWrapper) GetRecordFile(c *gin.Context) {
 	}
 
 	siw.Handler.GetRecordFile(c, number)
+}
+
+// ExportResults operation middleware
+func (siw *ServerInterfaceWrapper) ExportResults(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ExportResults(c, number)
+}
+
+// ExportResultsSheet operation middleware
+func (siw *ServerInterfaceWrapper) ExportResultsSheet(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ExportResultsSheet(c, number)
 }
 
 // GetTagSheet operation middleware
@@ -3243,6 +3680,59 @@ func (siw *ServerInterfaceWrapper) SignRun(c *gin.Context) {
 	}
 
 	siw.Handler.SignRun(c, id)
+}
+
+// DropSearch operation middleware
+func (siw *ServerInterfaceWrapper) DropSearch(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params DropSearchParams
+
+	// ------------- Required query parameter "name" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "name", c.Request.URL.Query(), &params.Name, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter name: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DropSearch(c, params)
+}
+
+// ListSearches operation middleware
+func (siw *ServerInterfaceWrapper) ListSearches(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListSearches(c)
+}
+
+// SaveSearch operation middleware
+func (siw *ServerInterfaceWrapper) SaveSearch(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SaveSearch(c)
 }
 
 // SignOut operation middleware
@@ -3819,6 +4309,16 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.PUT(options.BaseURL+"/runs/:id/photos/:photo", wrapper.PutPhoto)
 	router.GET(options.BaseURL+"/photos/:id", wrapper.GetPhoto)
 	router.GET(options.BaseURL+"/records", wrapper.ListRecords)
+	router.GET(options.BaseURL+"/records/facets", wrapper.ListRecordFacets)
+	router.GET(options.BaseURL+"/records/:number/results.csv", wrapper.ExportResults)
+	router.GET(options.BaseURL+"/records/:number/entries.csv", wrapper.ExportEntries)
+	router.GET(options.BaseURL+"/records/:number/results.xlsx", wrapper.ExportResultsSheet)
+	router.GET(options.BaseURL+"/export/records.csv", wrapper.ExportRecords)
+	router.GET(options.BaseURL+"/export/records.xlsx", wrapper.ExportRecordsSheet)
+	router.GET(options.BaseURL+"/export/results.csv", wrapper.ExportAllResults)
+	router.DELETE(options.BaseURL+"/searches", wrapper.DropSearch)
+	router.GET(options.BaseURL+"/searches", wrapper.ListSearches)
+	router.POST(options.BaseURL+"/searches", wrapper.SaveSearch)
 	router.GET(options.BaseURL+"/records/:number", wrapper.GetRecord)
 	router.GET(options.BaseURL+"/records/:number/record.json", wrapper.GetRecordFile)
 	router.GET(options.BaseURL+"/records/:number/whole.json", wrapper.GetWholeRecord)
@@ -4534,6 +5034,141 @@ type ExportJointsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ExportJointsdefaultApplicationProblemPlusJSONResponse) VisitExportJointsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportRecordsRequestObject struct {
+	Params ExportRecordsParams
+}
+
+type ExportRecordsResponseObject interface {
+	VisitExportRecordsResponse(w http.ResponseWriter) error
+}
+
+type ExportRecords200TextcsvResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportRecords200TextcsvResponse) VisitExportRecordsResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/csv")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportRecordsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportRecordsdefaultApplicationProblemPlusJSONResponse) VisitExportRecordsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportRecordsSheetRequestObject struct {
+	Params ExportRecordsSheetParams
+}
+
+type ExportRecordsSheetResponseObject interface {
+	VisitExportRecordsSheetResponse(w http.ResponseWriter) error
+}
+
+type ExportRecordsSheet200ApplicationvndOpenxmlformatsOfficedocumentSpreadsheetmlSheetResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportRecordsSheet200ApplicationvndOpenxmlformatsOfficedocumentSpreadsheetmlSheetResponse) VisitExportRecordsSheetResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportRecordsSheetdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportRecordsSheetdefaultApplicationProblemPlusJSONResponse) VisitExportRecordsSheetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportAllResultsRequestObject struct {
+	Params ExportAllResultsParams
+}
+
+type ExportAllResultsResponseObject interface {
+	VisitExportAllResultsResponse(w http.ResponseWriter) error
+}
+
+type ExportAllResults200TextcsvResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportAllResults200TextcsvResponse) VisitExportAllResultsResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/csv")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportAllResultsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportAllResultsdefaultApplicationProblemPlusJSONResponse) VisitExportAllResultsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -6101,6 +6736,45 @@ func (response ListRecordsdefaultApplicationProblemPlusJSONResponse) VisitListRe
 	return err
 }
 
+type ListRecordFacetsRequestObject struct {
+	Params ListRecordFacetsParams
+}
+
+type ListRecordFacetsResponseObject interface {
+	VisitListRecordFacetsResponse(w http.ResponseWriter) error
+}
+
+type ListRecordFacets200JSONResponse []FacetCount
+
+func (response ListRecordFacets200JSONResponse) VisitListRecordFacetsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListRecordFacetsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListRecordFacetsdefaultApplicationProblemPlusJSONResponse) VisitListRecordFacetsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetRecordRequestObject struct {
 	Number string `json:"number"`
 }
@@ -6225,6 +6899,51 @@ func (response GetCertificatedefaultApplicationProblemPlusJSONResponse) VisitGet
 	return err
 }
 
+type ExportEntriesRequestObject struct {
+	Number string `json:"number"`
+}
+
+type ExportEntriesResponseObject interface {
+	VisitExportEntriesResponse(w http.ResponseWriter) error
+}
+
+type ExportEntries200TextcsvResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportEntries200TextcsvResponse) VisitExportEntriesResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/csv")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportEntriesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportEntriesdefaultApplicationProblemPlusJSONResponse) VisitExportEntriesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetRecordFileRequestObject struct {
 	Number string `json:"number"`
 }
@@ -6253,6 +6972,96 @@ type GetRecordFiledefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetRecordFiledefaultApplicationProblemPlusJSONResponse) VisitGetRecordFileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportResultsRequestObject struct {
+	Number string `json:"number"`
+}
+
+type ExportResultsResponseObject interface {
+	VisitExportResultsResponse(w http.ResponseWriter) error
+}
+
+type ExportResults200TextcsvResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportResults200TextcsvResponse) VisitExportResultsResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/csv")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportResultsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportResultsdefaultApplicationProblemPlusJSONResponse) VisitExportResultsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportResultsSheetRequestObject struct {
+	Number string `json:"number"`
+}
+
+type ExportResultsSheetResponseObject interface {
+	VisitExportResultsSheetResponse(w http.ResponseWriter) error
+}
+
+type ExportResultsSheet200ApplicationvndOpenxmlformatsOfficedocumentSpreadsheetmlSheetResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportResultsSheet200ApplicationvndOpenxmlformatsOfficedocumentSpreadsheetmlSheetResponse) VisitExportResultsSheetResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportResultsSheetdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportResultsSheetdefaultApplicationProblemPlusJSONResponse) VisitExportResultsSheetResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -6576,6 +7385,122 @@ type SignRundefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response SignRundefaultApplicationProblemPlusJSONResponse) VisitSignRunResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DropSearchRequestObject struct {
+	Params DropSearchParams
+}
+
+type DropSearchResponseObject interface {
+	VisitDropSearchResponse(w http.ResponseWriter) error
+}
+
+type DropSearch200JSONResponse []SavedSearch
+
+func (response DropSearch200JSONResponse) VisitDropSearchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DropSearchdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DropSearchdefaultApplicationProblemPlusJSONResponse) VisitDropSearchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListSearchesRequestObject struct {
+}
+
+type ListSearchesResponseObject interface {
+	VisitListSearchesResponse(w http.ResponseWriter) error
+}
+
+type ListSearches200JSONResponse []SavedSearch
+
+func (response ListSearches200JSONResponse) VisitListSearchesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListSearchesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListSearchesdefaultApplicationProblemPlusJSONResponse) VisitListSearchesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveSearchRequestObject struct {
+	Body *SaveSearchJSONRequestBody
+}
+
+type SaveSearchResponseObject interface {
+	VisitSaveSearchResponse(w http.ResponseWriter) error
+}
+
+type SaveSearch200JSONResponse []SavedSearch
+
+func (response SaveSearch200JSONResponse) VisitSaveSearchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveSearchdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SaveSearchdefaultApplicationProblemPlusJSONResponse) VisitSaveSearchResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -7543,6 +8468,15 @@ type StrictServerInterface interface {
 	// ExportJoints The register as CSV
 	// (GET /export/joints.csv)
 	ExportJoints(ctx context.Context, request ExportJointsRequestObject) (ExportJointsResponseObject, error)
+	// ExportRecords The records that a search finds, as CSV
+	// (GET /export/records.csv)
+	ExportRecords(ctx context.Context, request ExportRecordsRequestObject) (ExportRecordsResponseObject, error)
+	// ExportRecordsSheet The records that a search finds, as a spreadsheet
+	// (GET /export/records.xlsx)
+	ExportRecordsSheet(ctx context.Context, request ExportRecordsSheetRequestObject) (ExportRecordsSheetResponseObject, error)
+	// ExportAllResults What was done to each fastener of the records that a search finds, as CSV
+	// (GET /export/results.csv)
+	ExportAllResults(ctx context.Context, request ExportAllResultsRequestObject) (ExportAllResultsResponseObject, error)
 	// ExportTools The crib as CSV
 	// (GET /export/tools.csv)
 	ExportTools(ctx context.Context, request ExportToolsRequestObject) (ExportToolsResponseObject, error)
@@ -7657,9 +8591,12 @@ type StrictServerInterface interface {
 	// ApproveProcedure Put a draft in force
 	// (POST /procedures/{code}/versions/{version}/approve)
 	ApproveProcedure(ctx context.Context, request ApproveProcedureRequestObject) (ApproveProcedureResponseObject, error)
-	// ListRecords The sealed records
+	// ListRecords The sealed records, newest first
 	// (GET /records)
 	ListRecords(ctx context.Context, request ListRecordsRequestObject) (ListRecordsResponseObject, error)
+	// ListRecordFacets What records can be searched by
+	// (GET /records/facets)
+	ListRecordFacets(ctx context.Context, request ListRecordFacetsRequestObject) (ListRecordFacetsResponseObject, error)
 	// GetRecord One sealed record, verified
 	// (GET /records/{number})
 	GetRecord(ctx context.Context, request GetRecordRequestObject) (GetRecordResponseObject, error)
@@ -7669,9 +8606,18 @@ type StrictServerInterface interface {
 	// GetCertificate The certificate
 	// (GET /records/{number}/certificate.pdf)
 	GetCertificate(ctx context.Context, request GetCertificateRequestObject) (GetCertificateResponseObject, error)
+	// ExportEntries Every entry of a record, as CSV
+	// (GET /records/{number}/entries.csv)
+	ExportEntries(ctx context.Context, request ExportEntriesRequestObject) (ExportEntriesResponseObject, error)
 	// GetRecordFile The sealed file
 	// (GET /records/{number}/record.json)
 	GetRecordFile(ctx context.Context, request GetRecordFileRequestObject) (GetRecordFileResponseObject, error)
+	// ExportResults What was done to each fastener of a record, as CSV
+	// (GET /records/{number}/results.csv)
+	ExportResults(ctx context.Context, request ExportResultsRequestObject) (ExportResultsResponseObject, error)
+	// ExportResultsSheet Results and entries of a record, as a spreadsheet
+	// (GET /records/{number}/results.xlsx)
+	ExportResultsSheet(ctx context.Context, request ExportResultsSheetRequestObject) (ExportResultsSheetResponseObject, error)
 	// GetTagSheet The tag to hang on the joint
 	// (GET /records/{number}/tag.pdf)
 	GetTagSheet(ctx context.Context, request GetTagSheetRequestObject) (GetTagSheetResponseObject, error)
@@ -7696,6 +8642,15 @@ type StrictServerInterface interface {
 	// SignRun Sign by PIN
 	// (POST /runs/{id}/signatures)
 	SignRun(ctx context.Context, request SignRunRequestObject) (SignRunResponseObject, error)
+	// DropSearch Forget a search
+	// (DELETE /searches)
+	DropSearch(ctx context.Context, request DropSearchRequestObject) (DropSearchResponseObject, error)
+	// ListSearches The searches that the signed-in person keeps
+	// (GET /searches)
+	ListSearches(ctx context.Context, request ListSearchesRequestObject) (ListSearchesResponseObject, error)
+	// SaveSearch Keep a search under a name
+	// (POST /searches)
+	SaveSearch(ctx context.Context, request SaveSearchRequestObject) (SaveSearchResponseObject, error)
 	// SignOut Sign out
 	// (DELETE /session)
 	SignOut(ctx context.Context, request SignOutRequestObject) (SignOutResponseObject, error)
@@ -8351,6 +9306,84 @@ func (sh *strictHandler) ExportJoints(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ExportJointsResponseObject); ok {
 		if err := validResponse.VisitExportJointsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ExportRecords operation middleware
+func (sh *strictHandler) ExportRecords(ctx *gin.Context, params ExportRecordsParams) {
+	var request ExportRecordsRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportRecords(ctx, request.(ExportRecordsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportRecords")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ExportRecordsResponseObject); ok {
+		if err := validResponse.VisitExportRecordsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ExportRecordsSheet operation middleware
+func (sh *strictHandler) ExportRecordsSheet(ctx *gin.Context, params ExportRecordsSheetParams) {
+	var request ExportRecordsSheetRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportRecordsSheet(ctx, request.(ExportRecordsSheetRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportRecordsSheet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ExportRecordsSheetResponseObject); ok {
+		if err := validResponse.VisitExportRecordsSheetResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ExportAllResults operation middleware
+func (sh *strictHandler) ExportAllResults(ctx *gin.Context, params ExportAllResultsParams) {
+	var request ExportAllResultsRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportAllResults(ctx, request.(ExportAllResultsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportAllResults")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ExportAllResultsResponseObject); ok {
+		if err := validResponse.VisitExportAllResultsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -9649,6 +10682,32 @@ func (sh *strictHandler) ListRecords(ctx *gin.Context, params ListRecordsParams)
 	}
 }
 
+// ListRecordFacets operation middleware
+func (sh *strictHandler) ListRecordFacets(ctx *gin.Context, params ListRecordFacetsParams) {
+	var request ListRecordFacetsRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListRecordFacets(ctx, request.(ListRecordFacetsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListRecordFacets")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListRecordFacetsResponseObject); ok {
+		if err := validResponse.VisitListRecordFacetsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetRecord operation middleware
 func (sh *strictHandler) GetRecord(ctx *gin.Context, number string) {
 	var request GetRecordRequestObject
@@ -9745,6 +10804,32 @@ func (sh *strictHandler) GetCertificate(ctx *gin.Context, number string) {
 	}
 }
 
+// ExportEntries operation middleware
+func (sh *strictHandler) ExportEntries(ctx *gin.Context, number string) {
+	var request ExportEntriesRequestObject
+
+	request.Number = number
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportEntries(ctx, request.(ExportEntriesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportEntries")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ExportEntriesResponseObject); ok {
+		if err := validResponse.VisitExportEntriesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetRecordFile operation middleware
 func (sh *strictHandler) GetRecordFile(ctx *gin.Context, number string) {
 	var request GetRecordFileRequestObject
@@ -9764,6 +10849,58 @@ func (sh *strictHandler) GetRecordFile(ctx *gin.Context, number string) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetRecordFileResponseObject); ok {
 		if err := validResponse.VisitGetRecordFileResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ExportResults operation middleware
+func (sh *strictHandler) ExportResults(ctx *gin.Context, number string) {
+	var request ExportResultsRequestObject
+
+	request.Number = number
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportResults(ctx, request.(ExportResultsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportResults")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ExportResultsResponseObject); ok {
+		if err := validResponse.VisitExportResultsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ExportResultsSheet operation middleware
+func (sh *strictHandler) ExportResultsSheet(ctx *gin.Context, number string) {
+	var request ExportResultsSheetRequestObject
+
+	request.Number = number
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportResultsSheet(ctx, request.(ExportResultsSheetRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportResultsSheet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ExportResultsSheetResponseObject); ok {
+		if err := validResponse.VisitExportResultsSheetResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -10012,6 +11149,98 @@ func (sh *strictHandler) SignRun(ctx *gin.Context, id openapi_types.UUID) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SignRunResponseObject); ok {
 		if err := validResponse.VisitSignRunResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DropSearch operation middleware
+func (sh *strictHandler) DropSearch(ctx *gin.Context, params DropSearchParams) {
+	var request DropSearchRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DropSearch(ctx, request.(DropSearchRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DropSearch")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DropSearchResponseObject); ok {
+		if err := validResponse.VisitDropSearchResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListSearches operation middleware
+func (sh *strictHandler) ListSearches(ctx *gin.Context) {
+	var request ListSearchesRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListSearches(ctx, request.(ListSearchesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListSearches")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListSearchesResponseObject); ok {
+		if err := validResponse.VisitListSearchesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SaveSearch operation middleware
+func (sh *strictHandler) SaveSearch(ctx *gin.Context) {
+	var request SaveSearchRequestObject
+
+	var body SaveSearchJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SaveSearch(ctx, request.(SaveSearchRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SaveSearch")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SaveSearchResponseObject); ok {
+		if err := validResponse.VisitSaveSearchResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -10790,336 +12019,348 @@ func (sh *strictHandler) VerifyFile(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L37kts2ty/4KizNqTp7z5HdtnP58jk1f7TtOHHiS293J6l9znzjgsglEREFMADYau2Uq+Zp5sHmSaZw",
-	"5UUABVAtOc5kV+0vtkWCwMLCwrr+1h+znG5qSoAIPnv6x6xGDG1AAFN/e04JByKugHFK5D8UwHOGa4Hl",
-	"X2e/ljRb4VvgWQXoFjJBs22JRCZKyDheESgeYJLV6u1sg3YZoSIraIYqSuDbDPE1FNmSsmyxy1DGYNlw",
-	"VGVbLEo1xBJDVWS5nsPD2XyG5UdLQAWw2XxG0AZmT+0cH5hJzmc8L2GD5GyXlG2QmD2dNQ0uZvOZ2NXy",
-	"DS4YJqvZx49zt0DsWd1NCZhlV6/eZpRlNeK8LhniMJcLyuUXgeS0gOLwzHB/Wht09xrISpSzp18/erQ/",
-	"rY/zGQNey7fVLlwxuqhgI/+YUyKACPlHVNcVzpGc7EWtn/gfv5ltar/13xgsZ09n/9tFu80X+ld+YcdV",
-	"X+yv3e3GfLgdiBTqbww2UOwUEc148nOX+VpxEaM1MIH1/HEh/3ewSrnGZcPB/xuH3zv/jomAFbCZpszv",
-	"DWbytf81U5sqH20H+5cjJ138BrmYzWd3D1b0gflHVNcP5Rw7//oAb2rKhGZ+uSezYkdQTtmF/CwjqLpA",
-	"da2+fVkUWBNouEQkevxWIAEPBN7APtPN3VOeZWPu/ec17F756bTGRP0ApNlIiuSUMcjVHCVNBGW/N6D+",
-	"mJeg1r3EpJAv/8szswpvsHgBq/5aaLOoOgshzWYh98I8/pLRjXdqG8TW3h9qJ01GmVM/JZ+vUA7+kRjc",
-	"/oB4GWCvnLIQd8lTFBg0wHrzmaC08r4hf3jFAz/JDXi7iaToLbAC56K7o1ygHUg+39Db9r8fasQlbzdk",
-	"iQnmZY/z28/fYo61XMcCNvwQzX+Rj6tpm9PCGNrJv2+Rf3lS2nt+GBxTs3C3JYY37NF1uzifqac0txve",
-	"duxiPnbgfOsvPHQHNeqc55TBhZlb95i/InUjPGd9KYAZOY43cpceP5JifIOJ/msr0jvco492R/Q/8Yj+",
-	"+z7QmnZadnQ+/aXvy7W+AzuPfeN9zJ7Gg0ux5+XQiKlnZCJPb9DdK/3Ck0ed+Q55/OCyLM93Hnz8yHeN",
-	"9w+B5hrH1WoUS039ccUjbn0duhhSdrZT71bMXddj5Ym3HslLyk5254UvN6VUcr8wNvzg/U0KFEwbv8hi",
-	"lPrnwbGABFmmHnfzMKLLfdlN3nzQLjNSfGmKTxNe6t2XuALPjrmdHDsx5usf57MydLe2OxN1Bl8DWvqu",
-	"FWkjINGwCLojS5JS3xTtq242McehJc4xZ+E93R53HKTd4CVsBMVTzsKAiH1mdRxqSKomFU1ESYOJNKyR",
-	"frBvcvxAtxnKfqOYiIwuM5Qt0QZXuwzzTKA1kAzJ9x6qU9Znar415ioy0g5VV71H9q+c3hLlhqBGvthn",
-	"6dBrjn/VFRx/DK4YzaFoGDxXV7dnwCXiAohZTdSYLxWRXrr3vIMKSBlQgG+UDSaNGSfikmZ0G/9JyUo+",
-	"6dBICzdh6leSrzwDydszcWe3VBsvUd+9FlDvDzI4e2pExzIHjlltOeWhPizxN4F70xy1GkihbezBqUlh",
-	"3Es/t+YVzdfvlss3PEL2qA/23okRNXb+EyWNuIFNDczdMX0a5FBx3MSydIlXZaxhrO+Hg08OSGTnowcw",
-	"XzykMTTkYX+ZCVpDQwyZBGxqcdyVtth5D9YipNzBLRAR+I12HQcLSitAyhMg4C7C3LQjm2tusZuZN9XA",
-	"UfTU9JhAyabAwq8d5NZxtLdaZ0/u/5JCf1hS5lcqev63jt7AG00Bv2VPD1MaOyLLx+d2ke3Iblp2lTFn",
-	"3tJw2pl/hvJ1Ux+toS12w8sOE/H1lzOfab80yvYBDVbMzKN29AhitKuZSg3iEf4nEGXqH6YIPS3q5Mtx",
-	"As+qSA/V0uKPqH1PkwVIXmotbI84KvrhPROEioAfsmE15QF3ooA6/qZVc4rSJ+w352bC9ksHyCd1oYed",
-	"5ccTUPkgVMwEVXlTqcDDpdK9PTcrqnK/1F8uIU/w3nynnvcpHxWlayh+ruONUPuCZzDaiLpJmFaHBO/U",
-	"q179dQsQP71r+fSVtH5C+qgk4YFBfjWP7WkWcj/aZXao1w59gHHkEA/NfsczjfrwgGleYqg8QikvKc4h",
-	"1QKjVbMhkzZOT8MzZgFL1FT+axHu0KauArY7VHXIwzUavNk39tEC/KEGFXLxk4bW2vT1q058t1kEwhcN",
-	"wSL4Q9J+DLhOrtsuxjk+3TQP8NvvDSICi91DvU/xLGdfHLKdOaj7WkHFadK2hXdnzxHTuQbC9A9otQc2",
-	"5mbsrcRTdIuqRvE0aaoKyVv7qWANjO+nfslMP0Z4mA04Tni8h98b4Cnb2LlyPMfCyuiDotl+uEvh6f4m",
-	"RbyRMST5914bbIcZI4b0dvKTaO81nakUgz11qEPVgtG67kX2Oz8GtaiGbGlDvG8NVm7Hb9+ZtzOKUYDU",
-	"oqaoPlBV3zHmi4bomyggtAn4LTCTROF7yZ3JiUFX9VF7QXaOa0wUFe7yEpEVPGzXm2Z+2AE00fQf99NC",
-	"/GdFj+lbtzcIPVSL5dudeFq0o83Mcqqn7XmJmNDq295CawacNwzeXKFYWyolJDqkQOdrnZGijkW7iCmH",
-	"QxoU7xrhwuZ+0bZEFYehE98XVX785GBQVb/2L4+ANYYUEnCcHwANXYijftLew+pt5UlK8LQa15Pnkg44",
-	"2IKhpAKbxIH4hB6TSpAQLDC5B57plpgLyna9oeK8CP2wA2IJjuo3iK1fqgvBG8HgGyTy8uAg9jmdh2dM",
-	"gYi565THZ7uAHwAJ7Wu2qR20BqI84oCYuswE/SCHUKa8veAWuw8qTqd/3iJ8q9MF8G0g5SeoTbYqxzH7",
-	"sUVYGEN0X0AnGqnqDS4iggeKyR0NnTvX8WvnpEX4dzuyId3F23po9uQKA7R/fCbQmIOYIvjla/N2EnEC",
-	"3y5mqrz/pc1YG+rjFd1CcZXHnp4CbjHaD8IeQ8jh32vEQ3bAWEag4tLYhezpI5zPOkPMu4TpLbozieit",
-	"s9SftHvO3TLYuALVAlj8rbFitKkDqQlVs2A4R0SM2MshcUJFeSCuP+5J1evzWV+1lBbMr6zXtMJ5QITL",
-	"oSGQ57kCOV0/FbYMSF76lddR7bRCUlrphSRoppWxmZ5TpD/b32GwFkzE5g6yeDuLouR1367pHafYUy8a",
-	"RvgV8t8COhluUYH9Uurp677e/VYnA1X+BYyJY5YUdfwUaaecO1rvpmjIAq08WZwbTJy6fEhZliN4VWUG",
-	"W18YRFI0QfWCkBRmtEp165r4YfzXbxjCJMYnaZdlp9X5VkQ4TpFqWiTuOcOLfSqrdKcE9zXDix9DMQJe",
-	"owRP+HVtYuoHk2VG6U5p9QuG7UG662HtJOd24VE0x4sjaP6j3yZf0EoE7iydd+bl01W1q/3OCRKbvmzO",
-	"8b6SgUV52L0h33YznJtV2HmpWZiRIgn7Y7yxv0fdF8CkNbJP2l3Xytk0lcC1ogUv8VInHiqdqK4a7jVh",
-	"6PKIoINK96DLeMePWcZUx88LlcS48OVYFQxtQ8pNJ5CU4AFWCQRVmixV6pk/L4RMDXoGY2cj8SldFOfT",
-	"86YHX4PzYDRQlcRpwwJqvsCiChoARYTvUa3QjmMJb992n3ZEMrOcOz4xu+s2phuwtfwS4+1vWXKCv/+F",
-	"tUhOkg6WVzRU8hd0ZLnMDa+0DhQXDky9OJ9766OJdbrLH3aRiVLGiWEqP9rcNPPVCMdFuzfpfgv5bg4h",
-	"X7w9nIdqdXjZiECA5tB105vA1BtHDvFeezh85Q2rCuLt1qSE/Qrn66NtHWac3LEqbQ7BhJBgbNjFjVJt",
-	"JcWQNkqkhj/AkYXajYd2O9K2VL/c21XrafU61Q5Rq88ao2WcXgXMq2fZ0mJURCTItDxulnIcj8shPN6Z",
-	"Kmgqs/aVKP7qzfWQVlVpq9l+w2dGmvH8iZe/UhY4PguUryu6ShLuQVWiLS32Sq7LhBPPsXEHRj5e0zXE",
-	"j++7H4z64OpdDdVaEtlJtV+LZ8nJGaT6/RvEVuA5neN382/W9uohHsxTbut46RqQiANK/2YMHuOXdfO3",
-	"rqAEwWdocqTcu6Fr8OhaITNR2Mdj5Jd+2HtY8XIJzHq8B3uKA2rwGmqRErL3h+bVKCYTOoZ/25lOZGDa",
-	"LHzxCa7DdTd0RFG9TFIR5BuB6F/RwDu/XCq1wBxP2m//2R0pT1oaFz8b5TpuxkExyhBOXLx+I7B4Bigk",
-	"lQOYCj7xaGqg7QE20tKM3Vl+ZzKdldgtmHc3vrNpeiNi+FGx00RWbODGLHiYPERaZJF95kE7/hqWIuSH",
-	"91M2Xs1R9HMfmXdmE0MPs6ZpFDH53XsEWUN1i4lfY0jPyzSAPVO04n7Oox1obicYY46bNU6wxb8jQmdQ",
-	"DOI3t2Yxo5nz6qGxkuJD6CmAb9OEQBxoj1Wq3fg9BBBTi6yXGFctr6k0qVhe5bYFsrZQLhqdTR1jSxKB",
-	"VWnjFvMjY2LeqL6ZTExkqrOmCeGp7yxvHWdau7qQ42rabLrO/i+0IUXi/WzLfTw3NyAWyGTV6ppXKquf",
-	"fgoII/3rdcgIhbsas90Ed1fYm1siEqjzKwEVKTrGfu7FQSfzELZG2swfckqWmG3Unayo/0HzhfoHHRP/",
-	"oEr7tfYtMFn13qmbqlJ/4Gts0qHU4x+kQaSLWDgQ/Shq9N1f6mIBBhUg/S8uxeKDVgZmOgW5mNmELaNb",
-	"fJDsLMxoTHzQGaz+JKsKCXjjw4x7o6vksyWjmwwLnkluzATNlLyrxTzblkAyLLIt4lkJiBUZXWZyvIez",
-	"eWxA/r4S4kCU1M8CadX+GpoqLdubNiKnWv90WEcVzteaW/SfPnChHeK8pKoKnt4qU42BSvwstPPUMAlr",
-	"yIeCbjVOEspLmz5X6jpB0TC917xEmpc2gHijmbHSik9DCkp0olmTr/2ISl7sil+xKLMu1zxVm5/TAjJM",
-	"FF5ehbnCtZBP8XlGWeZyY77N9LnIONrxjMBW/spgiYXQ6ILeWaThIgSZIGx6J+O0lVT4jSn1y3WJnnz1",
-	"tf93TH4Bxvv6bw/QhxZNoFB5rPYy0nfY8RqOmCpqAC9enPj5cAmJeuijk3MpGaUsfgusOeXhzq6Ie6o4",
-	"UqCVZEj1R6k4+BjtPl3W+gTGKxENqZkVLFZE6HLyD2vYcSXHP4jKH0P2ZLtGssBexmvpZ+o2qetQgoTf",
-	"njX1cBo3Su9gRAhI62fp4Z+XLqlhoNhZgTaalV4bZBUDk+PXov4cEDoHw4j3i62DVw1LQddRz3tHCuFo",
-	"VpSueegXrp2B8fTW73xv6iLi30tTCMIO+uSLyzcZVcy2x2tjI/2HecOfK/B5YxXdjl2dLnXhU2Ifmci3",
-	"nahz3mnW7h7NucVJUpvixINlnI6Ucewfnejz0mZNTUv0GUoDjxMvIHnGvXuwXJo5BH76IR6to33BCJrw",
-	"qK+jgT3c8yNjLkMQvfKHBERhtKPNwevotX5qTM4Q2pBQqEIAS72lRpLCOyjW08uBeWgdIynnnDSBEJGL",
-	"1VmtyaHGqgzomXnXuAyMRTRznCjNHwZCpTcT2suHHn7k13IXdOvzt3CrddfpdJHG8tgI8TvoGzoGd9KI",
-	"LiuwNOc5Gnf4KUEMtcLuGEnkjbS36tT+VRCuFGRoGUqGHSvuKGlVhOo+FKESEELdkfbhvCQmFHJclbQB",
-	"ISAG6LXrorVYPZ5CBMQwIuKTXs2jrNlervZWdXmHGqnW7GS7N3a9nVtW76jjiM6ye1SNCAu1PDotMGRP",
-	"yffW3zl0zjPK+csKCf4mNvPaFF69QXeJL2hHX8QLQ0dytApACn55aoktPxKS1/d0fS8xQVU0kHfYla1+",
-	"eRs63qlKgtYTI/xAr92Dw8q10bfcg2N6Bzk847d6unS5TDFS38nHvZhWy6UJOXkcahXKU4wVVWbv04sY",
-	"VBQVP72N3HLz/Bt0l/wKJvGvNKk58qwhL+iWxFuB5nmfJTiisU31FCYUToWUQikgdALWoYCBAIZRZd/h",
-	"/JIBerN5EuuxVO/EI12Y59Fd8iuYJOBpaFCjA646+dDPHFr1NlqUiZKZGNvoB/RT96sfBwyyFO/kfLbD",
-	"UBUTK5xbnVgvb8g3Hd7rStUOjduLo3fn9m7srqwZCIWBWOny4IBZBuzWWbc5Of+KqMftayYTqnLtAAF0",
-	"kgJWDKI9bUvWIssededWIL6nlyLYyqd/W1g9ReqKJmTWD9G1Idt+3xq6Ns4cv1W5F6E0ITp/bDFo/Y81",
-	"h6B8qIh1003tnuwL0IbXfbDcLjBxWguTrb8x0TBf0s6002XCKPvcgFd0WoR0opmOJ+zORcQV+kw5Jb4Q",
-	"9IstaCWeY5ZXEK2qj1Rn5hXa1G+O1zGTtUglwqI/PA58sLG3rPdHeVBep7XioqzQDD9UFbqFD3swI0CC",
-	"3btaJ9L4lame6t2A40xtK1bdZeFI4bsckgQynyaMfTLYBsX2yWIcUq47V85QrSr2tHRQ61F2GBdo5w9N",
-	"RlWMGdh/9b0E15KAI7xK3vqbMHhdEKhtpMIuDrvOgrhFQNV1Fx9ddONbvdQEAtB+SwtYG5/ZPOwahG1a",
-	"EvLGedUEVv4mBUGvnSu/Hq/yUU/p/lex6TzRDo9Nw0Xi3RwGNeUm3XLYYxSJTPmldOqUKCEraN5sgAjT",
-	"fJRQAvMM8UwNYRNuBENFbFLVSf3MuzQvczzDa46ZzvGkCHW4a71rsa6yVNAgC0HvCWr76yH23Bld9St0",
-	"+VgNKSITXj8X49l0dJvo2TSYefEnfaxiWdqQWPQQFzBZ0jZSatDkAjfRMUXN7tv90uYDJDQgcQ8tGeLZ",
-	"d9sBN3+JGRcv0C4RRMeS+GAvRJf6drAd4H7bxMdPvpl7s+2X+G5vyHk4PnG4wSLewP+kBA5X2PnFjas0",
-	"rHWDYh0nMBPtDB91KMx+TDwTFSIruMb/Bac2H0qaMI5OGH6J8vhXuECkQIG+s0FsxhEBNhJCGoowDYro",
-	"ZjDfV7bN6ud9og4WGtuAo7NpE9twvLR4z8deP8S60uIv6mjAnvvxxw+hQpSvq7NO9x27mJhDZ6Cvp5y4",
-	"7xFf+wp6g5fQJsVFO5KXEUoHV7C5mKwS/MCQ+sII9osyN+OHij+V/Sht+x1H0d5CBoRwc449k2ZbJ57H",
-	"7034cnAc2SZa/HUddjF8QjeYRBdZcbSBFxbVOBTBpzUPNQ+bDOJpp9nzstnx5oZAw/nF1Gopgk+o0voe",
-	"3/qKxsNpl75aFV7SLcmorqz22GkCVxPhDCySgVIr9EAR4kwvapo4+wGRIuBPNxVFwZrpn0xV+5hQV898",
-	"NHUi/oQXEMG2UebWH439ymfGASxqBrdBjISTVSAEzfUtioFbMGQx47QfN8sxFI3wT7cbnO6b/oE2HN43",
-	"vo7IvqZDY1R0Q2lUVj/weXS65qHGQNaiW1pLX0934CrVeT7+MrVgH6Ho7E9eIhZIlwrzhtQz/e9EWZae",
-	"xkExjuB2nyc4goc760HeCRFzkvNdoNXxaOyhJiG+TjGOojGkbAnxbnkUNX0A000R4JuigWtKyQu046Gy",
-	"WQGE28z//WwlaYW+l1pxPOz4KHq1QzMMOQbj96z1CKp8pGt7rKJ6MJq8pJcoF9HIzYciUHeqhOYKcR7q",
-	"K75Bd/+ZkhigPMcvGcrjn04df0JobBxkfBQKHDUc3iQVvowkitdUlz4H7vYlMAZFAvVqhjeI7W5CDk7l",
-	"+xJSGb2FS3GNxWiN5DOUcmh0HOPIHlgMtNP1B9qw6L7i5p1EHhhNysopKcYJqZ/hV8CuTLVslHnqXjL5",
-	"aFEvcSneUkhiXnlVVEmU5IIytIIjfU5t1rEhcXuiOhnH7RF0J6SVFUPu78udvpQYSoA9OTY4tHu7sLeX",
-	"HTTW7u0z5E4P5w1P4D4rtefEcxaTFBp+3B38Q9uLZ5hrVOFbK5Wi9F7e4Y8JajO3dd6HHGTuE/POJCOM",
-	"yP1FTzQo3TiBGFkb+u243r/y+umZ1YNiKTygBTMcEIoej1HhmEjV/q7tdwlABaSAsMjn01HC7ouA5utz",
-	"O+1pJP3FybwpRH2lngyhnSJVRhrId7OIJH7VmDHK3ptS1sDPCRjbrvGfx+rQsDF9ZxJdZohkmgwZXWYa",
-	"3z8TJRKZmXfG6QZEicnqaYZFliOSLSBzmBsev8k2gHSaUrBr6B0o2+07zEK3nO5zb7ZGT6zdDTOKK1k1",
-	"lO7uSAR79djiKM7ylYUVNKCUhbN7NmgNaWVXwc4GKf0qNSKdcSCqOcz17OOiyx1STi490u9D4YeyLYrQ",
-	"CRw9ngGopXuUn/ogPYtFI9+XhXppXcZ2Q0ZTXVNtIt3JD8gbDmSAAiBg4SzRElXrRJfMpL4fLsF0HEii",
-	"mzJuELkGRy8GlrMhr4oQcL2k/UjrQThcyC8fGjnGgeD13lUr5zg4x2oH97uVtLPuUGTeiWMrb69rdmL7",
-	"Kei9jWFJzVDTuFF1RnkBAuHKJ0+bRQrUtsIM9bCcQ3Mde1vNxFxgkqB1FcpRV6r/4VouYp91+Y4++Me9",
-	"6tRx/Bz5fOCWZSCwsTH6SsO23ElNAPOMNkpr4MBucQ7zDDa12DmsNMwzTOyPXvjZ8MlAt4etm2v5kCVM",
-	"snFzXUOOlzhXIHOx9k0XxlZvaEunedf6afdp7g6X3Z25ZcSIw9Dl5yNORChjMCSj5ZLrDQS8kCMiN5xC",
-	"MH4EUL4OuTUsA3l/625i0o4ngu32RWJLnnZ6HZFnV9Pnk/5cY/f+GEtQDXCFfJ1D5EISc2ST9Peu9NsH",
-	"yxG9GoqQ/m40c/343Ew5lm5XaHK/Ev2+bW2dkKdoj9PBFMDe8Tr4tKfLS/hBd8YOp0C2Z+5g/5j2CB4Y",
-	"1p9SMHpsfKclepfVLh2xzX5rYYLqOllihpXUdFtushgVKIhywJvNBgVAb0NKZ1NLc6iY3FjjKJlr9VVj",
-	"hnbUVptYbVbUnWcsw023k9Tr12sw2MgJYqVlnm4C9BPPOV32EnIPnuojLs9hpYzdhmU3u3TajWdoNI3K",
-	"Ni1oegs0hWEeUEvHQZ4nFbbG2Wd2Ur3WJ8PyUmOBoajMnJ90P4/UpJyfwI9gZHEQ42gc6v7WLCqch7C5",
-	"R0Feb+k6pYfGMWlyWINc26mmeKMN9SayNiaFatq6b9dKIeZ3PocraW22kseBC6nYgzxHIz0YIzKHNKiq",
-	"erj1GOhR52Z5dmIxCZqOVBOSNF+7CuMhlv7BXgE5rZoNCeJ4NSSQhVhgtAEBLDpfd5hplquaAHULYo20",
-	"nQuF/d/6tzk2f+fCwLCjnU5cXzKAQEPXJQeRlEPPQfiB+JL6JQexiFkwUDJaFa08VrFpB3uJ4A0Rs84Y",
-	"nW8dYEVdq/7wtUXaiGVFU+OumBHQcp8Vg71BAnI1eNTjWn+Y06nknm4DoiYQ1+ZDrWBSl4/XeMGQL/yt",
-	"lI0U1NYW1cznP1YaS8JgrYbja9urMvnjRzOZ/76E1F4uXnyU3yWQJcD4dbGw9sA8TKV/SveCFoxor34n",
-	"BV7wrR9b0MWV05IY/GAKypBIrRZGi5QZKIQi7ziqwCthIPW8l4+HYbmWCbo72PJn+3GzJx1auAW2h2Pe",
-	"HroeZ9rNiNB97HGepvyYt4MpMcECKF5CtQxUrifsofm+xZnyA0YmDxfrdtaLmA8QmSX51SLiqX9cdk2H",
-	"CPv1nrBqSCKoQF2h8Q4SIf9CQnVl15PQ/V4XelPPPZ6KkgBHUfAXmwA+uNgq2+Y5/gJauYrAuGtmGkBi",
-	"F/kmVvTHYyeOdRqMhoDbdx9Hm2W9XTluY8+QceWqB2IEjHr2IKQtFmXB0JYEeoT7U0dteUL79n56QgLx",
-	"j0rPem2i8vVemn9TocRAlbIDeKBkBK9wH0mocflFFaVrKB7oYDeq8qYydivivNkEWlKNFLfy3WZBq7SK",
-	"9PvvL25m0QIWd1uNO5+TIUwkiMRrnTEwBUHiNUWe07VA+foyqUNdvg6crhyxYOerlE+MlQRWftzeIZyS",
-	"w3kwQQ49Azd7M9eYIyaJNvFg0RUmoZQqBtx/TtAqFAhZwAqRFDoOoDI7agXu+/uaRvebjQ+WsHD/M0ar",
-	"UBQFyL30C1dfmDsqWpq5aZmVtxRz347acLNrUzddSrKfa1+D10CuUliMTZY8upzQypu4inrVuVVPf0rn",
-	"1tddzOmh0yGhiGsJiONFqJiyljveRNeROXj7BAM1DdgyXBEKRLyLRRXTD/8cri4NYMvhmC7khvw97Ez1",
-	"ZofYllQxNRrtTk8o0Xjd1aHvpZvM+pA+9wzpPoC6+WMiO2yaHyJwjt0nmpsoXGT7/BhqyEvKdFXNc0oE",
-	"62kzMd0mx7SjBt9jW4dR9I926zrEcVSVm5cM+PG6Uwg+CfOj7RC6fzH7L94AVxbx3VRUMmhMbLGdXHqA",
-	"8U3H0uyva8XQCMjNJrr+ktLlvYDP8B0XEIBhBcJxBfcCTGPgrmPHGmydJpqbbGew3iwtDZMZ+boFCZ/G",
-	"x2BD43ttvA1MZkjx84AjrHCKC87qSD4vdUikUZLDzymxYwWnco1JDvFvdBJvI1+gVaoLm6dNSTCEybCt",
-	"wYGeopjEtMMZ6sRct02Xm29n2aFhZyZuwyP0YcNl07Rh/fLz0vrmUhICR7h4f9MOwRtu0N0r/ezjRx6d",
-	"r7NFsTvTEPVW/CsfY2ltyDWR4phvbA/5IfCLHDa+4n0pb6Hnwd6i8tefUoaKbmaing72wqG3wP5zAE/c",
-	"NRAqRAiE521+j525ffxt2vPB2TPggsq/RBsYHIgAEgJxSzFWhj6SDqX6E+9QqcsG3Z1xDNCzKlpqtXs+",
-	"7zBef/3dveysM0ZJskyeriO9BfDofb/tJ1kcvAaCmQG/N4gIg1AbhcQcUyxo03xK1T3ZfWJupx4hydXS",
-	"p0mVt7BttY0EIR6dfn2/Et2fSa2/EUWo7VG3nnufJ5KrwtzTav8ykwvIECkytYQMZRUmMM+kEZ+hLKeb",
-	"DcoWILYA5NtMgRSjyjxrnqmrhj/UqmoLmvvIuxWbdupxmQaOWr1d6QIDtNuyB4ny1rjjhx6j+08WLVMb",
-	"R0cBd43klMr34/oZSJn2VkcDkuXZATTzeARhQHKB75qUZLokbOExMNJ7QQO23oX+8veW1gEFTrTY3jaT",
-	"nQ4aJNeTXf22iW+6tWi43xFY4lUZPUpFt2/j0U1FSYvESgoMSa325OP+Vnt0UZkBEhoXN1X1Nh7UKY9J",
-	"4H9vn+sDQSWYjBoE8mj0O56AoSbQiqf2o0ABx/t+ZgjvYBZoHnEb7wbqbGEXGMgRw0VC7SmwvOkY2q44",
-	"JnFZn7AJWcvvXJ+FQUuc0b5Zsa1FdpN087YR1t1MjhGXLmtWMild9l0tvNkXQa98uN9JfUOnpQtPaAli",
-	"pj21JciVLn3yR2nzHGoRxL4I0aW1JaI1l1EXuhlv3s4nQoXtrGuaDnuFMDuJf3w+g7tBW7nO1VEiDpOz",
-	"zeM97S3/XOms/6ncw3LwuNtVrUNi2VRC9T0Q8Z18xaNwbzCxVpGnsbjBct6gO7xpNtJyeqSNgA0m+l9a",
-	"nT0Y31FrM4O5uUexpCLWVHZkKRHDZbc33/6vDcmD4cQNYmu/a8n51eJFITWOm75B9zOHQqGQP82kPZ9t",
-	"Ec8EWgNRoBCqGUK2oqAgINAKYfKw5ZquqwvYM1oFGgQlOiF4bRSL/kyvabZBZJdtKIMMMTDTRBUlq8hG",
-	"U/fRP06OEWrkfbJGVqNC2bFQh9IJMoeJY2SOCEQvRzpZ9Hjag5MTdSHppyNs2XaO6QatxRsdLM20dvJi",
-	"KCPRbMahirwGU7yVm2JdDevLFOy18oKCkpu3wPBy1za2F41CDnVd78N97itAt2AwquQTiPtrzyq6fXMS",
-	"W3AKFPEUVw2tgfB7wx0fxTsGlpt0uyhXfEofAb3xgZ67UAf8+SsQZdCFlZaaJFkqfqdcWe+01mjO+WUc",
-	"1bZswBC4FyZoWyLo/ewi6MqPxSQhGSjb5Pwj+V6obcaIjJFqWAUiEI8MS6CChtAG06q+w5JM/RKMN51e",
-	"zp1X/ASQG+VP9yGUqHiPV6VI7Ks1JsqWYRF3DuFHb4NdwYHW2tmT4Fs7pbgsKQvUeNvO6qmyNCFHI1Gy",
-	"Mnx8J4tU8Rxy2gXl9i31wdb+qhHoVG02zwg1uj0pMtVGj2uLI1tAiUnxcDZPyEZlQPIyTeu+l1vEeBHt",
-	"ZUKXbY9+dc4iWvU7+e4ORmc9HcEQpfzaG2aC8usqH/pXE050wQdy8A/l1MeszlZWJC+tpIL6IWZwETVX",
-	"Xw9pHTzYz7UPXU7HQX3qikjDm+qVGMe0nuMEx7TDURsE1aW0qOJFx0k91do9Pe9MKs5VnYA+NvRUX1W+",
-	"Oia0FKkNMY3Cx6e9pUtZjnc7eJp/Y54JWhUZEhmgvMy4oPU8kzfdxf/7f/8/SlgroFAHLy7fqEBkK5r9",
-	"m+6d8+8d0d0elykgwcpwTQjnWW+FalLhH9B1IBsFZDePyTcYKvy6Sr93j3F9Pun6QZ8kwR7rn4Lq9FK3",
-	"cE5AvDA9n4NwF/HVx23bpkjgjgEC86hrWLWb91sQE7E0Sl8rhf1di8IDlif+RwtsU4UyBSqKimGe7WH2",
-	"1sfle2MRxh9bVwz+HKXABo/jhSR1XnJgUyeRQUrwqLNvlEOoMwZc8IySeVaopp/Vzitl1MQu65rRW12M",
-	"ED8RKkpgV4ilIB4hJoJD3VBapSYQ3MvXa9dlLHIYzgM5EFqaBgGa3BOjxywJgDYEam2FQJ9b3iqGzOgy",
-	"EyVk6iHdBANlrCEZJZkoMc/qChF5Tf3WFCsoskWXdbrm3FGoxKak/PjtE/QZXDdta5KESinEsClvm94o",
-	"zAzy6x4i+eGkNbTb3yIkefqp2h8lb5WCoSM58he5E9Zdrdp+SKL4PMummjyevL/a8vNIbPAWknTI1UPO",
-	"8F0wA3gdq2d02nLVtmeWVoTaO8PpGE7fcehvWh50tMUOHToawYBnhlKwFe57V0eUu7NCZJK7s0JEYfE7",
-	"FPOUEgzO8YpAodM5DkGiFg28G3aHenwQ5Vi/Ne9+y2vnVYhMWsIK+RpB/1ruMmTOgsmQ5YAqKDINoiYP",
-	"iNxkFafVHpF5Rlm2LXcZJeA5PwdbYqVrvQn9tqac+rkKPqtgMxbO+dMTBiFJMAwPuoMWwo0xO/ijVfY+",
-	"GZT+GJLzaSDtY073j0b8pR9vP0HPYPFHWvmJC+ta+Tp10NfBz3Yo2eeXtJZfLzFURbDn13JQZNQt4tlA",
-	"EW4804QsDywCyBj6Hw6ynnrffcN7yPrGd9hJsg87wtcB0JElDaC65KjhwV/CkbRpTpcgNgDDApj5mIu5",
-	"1yYTnNqESJvy1KY6qW1Eql8//N6oG3pZNbxU4AikUIlzjDakIBpjxIKZYqIPTB+WuxvxSzS9KEmMN0nL",
-	"zB+HhLsc6iDlR/LuDuRLMbp5qRuyh37+gTYsIcqY1NZZvRD+fElDtYA4VGPuaJ1e7eVggylZYrYZQhwA",
-	"4rpvfbddvdUgdUBBQz4BcZj6Lv8Jfm9AV+raJDsBUlxq6EcB3FTQ1ZRY1I4lEhDohI+XMEI1+XNao2fV",
-	"NTbl2aDJqn4NQZXH9+mv6DatPTjdjhBEXumJPDEB7btGmKVYp5iFnAuBqG5JddzTUzQdvrUYuKhzUk8b",
-	"/xUo9XiWWiDhmjv4rtSVJzXxV6m269vpqflvti1xXmaSOtYdwQXUc/Un1SlfqsCPA46Hto+HPePmEpH/",
-	"UQcQr0qhwokKZ8qkcH2wMUVlP/iB6vTQPNEzKQ8/MCRCHCvwBvjzATR69+egukFHzoGgCbJcpLvXxJZe",
-	"DfHdOlwaxlNCBg7A7o6AvCQ4x8owBrLCBHT1HV3QYuf3XyASGnyX6mc5VdrpKNoT6aPGhepzOvma+oph",
-	"Sp2xgUujR0qVLy7hymWuPjdJjBNTV+3fQk0GdaV4Qs9ejZQw2tnyMLh5v2jj6BZdyYDGV0Nfl2fQHdpU",
-	"McWoxn2mHu+BHVvSphSMD/drYuq+HeVgW3EP/t09+FLjSGcoFg98O1jWkbS58eM2fboDsURNJVKijU3l",
-	"j4MkNOiMZfJGN6kyW2ZplLJnmtxH7lkQsBjVGogyBavTvhOAVsXkJe0XT/cKU87Rkp7jUPprfIl2i4Cs",
-	"RuuAHpsP9wjRLjtlb49DQ/6PBri/EDLkIQm6JgpQrBpIJAgqYLQWSdeHqYD8M+gogYo8pWfYZUXrGm4n",
-	"pqob7zvV3UOH8yY6RXkpGfBttD48HY+nk9povjk3E41JMnOLnZBn9h5c4kSfThzHrvt8oNoDEG2OY7IW",
-	"7QrT0xbfK7k0JfQUHb6JxN5Xk8lNT7D+pxILSL8jgu2iMtmnNdoe6U2NBdxDw3b1dCAuFMooNheObShd",
-	"64CqoVzbe70dOq5Hk9mSSV2a9Lv+JsNpCRtjvcgntQyOuHA7s5921bazjo8IBisZ4wvNhijmAU1I+3NS",
-	"1KpgbjFiKwj5aJRLKTiJW2AF1j57F5O1KAC6ggCKDwXdksNBWncQfBFMM8X+hDoE6pDD7EE7t2hWmQ5G",
-	"oN/3N3C0Ejn+tFyaN7xufti9CgX9rOw9fBL183Z148+rpzRyqVIAEgssjRc2Wjp0vLOnrpjWTidmBaQm",
-	"rSPMvLNz7bQ8dIjmr/iulR4GU40i7JXiSYfcNFxkC8hECapcBrbW6dzLr1hiIaBoq/ZTYM0CQICRyrZB",
-	"Boxw52mFqF3wFKXIPXXCs6gSsVLT79SF/jzcL9QeqRBwix9iPigV1rD7idAtCRnmodsqfCnRdajzwRQ0",
-	"rNRbbMBUdN2CPHQA7my6XudSsKfbEcTdE3Ybe2hQnW2K1bOM1JiiZ/nhEiwcSv+0XwHLciAio8sMC55V",
-	"FBU6n1XVWCyFPPAkFvwiocZv2IZQzi7aWH6fiLYwsJR9Oli4LeDpImWhmJXfsdBNiInokt6l1vYYWgXq",
-	"x1M6pS8CHZQqQCwZcerEoUudz2RHNhWVdqbSYPggb2+1D9SUVS52HyxahaAfdOjOhPACGx9yIIxFMePs",
-	"mgCzuLX11yKUXzimtk9do5YZJtyhDXlhLo7I2kUFDBTKXEwNX07oLa6+EpPOaJc2IaHxfUP8aj6Q/aLr",
-	"ST6OQCltVB1SN+yX4hCRz16LUJ/3g608W9PD3547zUw1rzzb3YMjZj/+P4qFrxyOMU0NrILR7zrakrH1",
-	"3xi2aB04ekrdZXap5IgZY1UYXpxmUlyjWygCpaoHYj1FwPVxlihPkE3jozxqC9tQj4vx9EI7LuBj1mU/",
-	"HbExLWknbo0D0NvH/GSULo+pEI+4ONQS3BSmLoHdelSQMpCTRTbxoLFHQ8PO1Pc6KLByVlE0YbcwmR7c",
-	"H4stYEP3lXyVGoZX5AEmKlUMZfK5zPiIYVOLXabqB7eYw+wpaapq7gviMS5e+EovdA5SliOiPpNhku20",
-	"f81jI3reV7CAcpKU6IlCIcfYoF1W0KcZVXlh0tDWeW6YZzklgqFcqGJNlAtTg1dADaTQRXigSlrm2WIn",
-	"/4JZplMe52kAMPxwWZ7J7wr7+4d9UjXZ1VZpgnRo64uDXIPwdVhEBaoFsAQgoM0VsISGVnr693rdmTFj",
-	"Qnx61RPie9d4RV5NimEVcItzMKm6nTDWF94qJP30lRWh3TqwJ77nCWyvfNVZN5LxtyS7evXWWd55STmQ",
-	"ucY9qDFRoJkrfAtE8jOnG1AnDioOg3Ksx0++CfaYfRXXB7XGe4VtctANJu7v86iOtDr0hKMSjLq7NlEo",
-	"4hVx6aPTbdXc1pLEaiphZPiG1ZRDqk6izthklBv70WH7WLXVKMrMawmZbue5dwPpb2HqlgbowAEYzv6v",
-	"//XowT/Rg+W//vj6y4//zbdXkY19RxLIO+cidA5Ou68+ZbLU7ozBIZp39tbCa8oxzfpSsvkGuzT1vInk",
-	"LmdtJ+iDPXKQXE48SjQWcMkADaBRHnnan40hllemO/zB2UW3+mmB5zzcx2CJ7/aGmYfCccFKuw38T7o3",
-	"8a8feaHfjAl7wKixUGR6hp1vdBtRV7o7u96pDpSYNUodlrudfhRrCjiCIS9NKD3l1mdoaxSdQ9sQA3Z/",
-	"kCO2KOYA+PfDzjUlr9mRZSJVVa2Kr41YuGQ0xVvE8X8d9MC8rBBZwbV8MrqF2NJ0WlNPx5DJrnMimWrk",
-	"bScx1ssZSACFaIPu4oFCMYl+NqiqBLunxHlO+x1SjANVT8wupl85qFYeZQXUaFKS3/UQWKW/LwtaieeY",
-	"5Qn9nOQrgaOfV2hTRw9U0LwJV/mrTNnRhIV48M3WhFy2B8iLquvAuRKgeE31+iEEKFPjPp9VStrFg+V2",
-	"W6d7Tkjb/Hn/xynQ3fRadccK+BDtzyFc/klotfIdfqKUZeXPScdP88My9aG9eylldPk9iud9BreYh8Qh",
-	"ByDBKlqDNPG86uvyvryzUS+FfupAE7Z7ATWaUCbgREOHUlbyzNuOb475+4XXhgIxMavrAbpQcuSqN8BJ",
-	"84WPA8ka+p8G6x7JPu4NFCx+OVOY4iiYsCmc6KIYLl7hIhj9ycRoVj5KTtSyArkIhNAm1DV4UdH0xKoc",
-	"beBdI5KQ1XQPkAPIq55kuxyRrGyYaP16SOhWOTndAM8I3CmcooTZp4GYqjrXNso5HEzS791yGUrTMPgc",
-	"ox9QD6mnNY6Ev4DoFqO0fLoX9pUA1EivgjqvsMnMMn/6wAWuqn28bKazBQsTpKvUn1hDdOqx7qNY2sSP",
-	"Tl8T/UaJDNa2Bsco2uZRDTEw3Vw0+ToAp9IsTA+2IaPgvMykepthkpUKExfxrG5EhjguYG5gcndeDHOH",
-	"lJKoVfSAUpL0iCA33Sem7JJWlSkc2Hep9xHOFBSQQUzAwgN45qWb+UBI6Vsy4GV8Bi3HJAf59bYDlgNU",
-	"86jkIlUHXFW72g8qIfklnuI/IFIE969CXFhc87FB1DPqeRHwfslf3mgXa4w5YNIXPeP0IG0HjEDlHsg7",
-	"LJOHMaPLbh6zBsmwTN6iSqcJ21QY2ztxuMf0nTANOq5YuA8IrcFiHKeBsgS94ekorkE+qVHDoQgl98Jt",
-	"KPdnUovapIwg+XxQBdsgtk5FhtHXRUL5UpuM7geaScKuDe4At2Hj8e6K8qH09iU2gJDiobdRJd9cT5nT",
-	"qdI0gwlg6tdXwStXB2Ey81yG/dJaSfNnKF8nWu0O8Co6yu7eCNW+xYvUTrnV2Cd/MY8ZRNwUbaBNjdjL",
-	"yNTgYFE5BXs5BNZ60xeeD8PW4N6awJiSN11tpttOxShnLV6to6K9hHv6k5NsrWHRU117GLmdY9KSuyu4",
-	"u5wTE5mdmH17bboG+frm7zO+cvk9Vck46o9GeUJE+ZQyUTLarMoMVZUqGVCIVbwLpKp9hr7DON50LIQs",
-	"MNJvrCsxrCquCqqUmq3Ve9eD8P6bD3q6FBzGUQvWbqYDrFESgIQN99UaaxCoECBTbp+AwaseCEQakvpA",
-	"yadH0LvGuvj9KcAgFPcYJomu11CndWrBxrW+qALYwyNBjBF84bBhEUYexsYdc1wx8bak02sEe6W/1olq",
-	"7ww5gh7fTjYWw1i5tLpUnujK2gLUAURjhfowEhkQrIH5jDRVpfNU9d/3OPVuKuCx+f4BQuSoypMxj+VL",
-	"7frfw+8NcA8F9vtFhlszBqA1axesdx3Av+x1/34y93YdnUI0OQfT5FIN4b4eQ8IeJSZQ8sYmK0dWtI0G",
-	"INeg+gHd150WDB2NRoKSbCC1/CAaRAUMkRyucnFs68F4N3q/ebY/qOPo7LBd1KIP8ItVYR/emGTzWGZx",
-	"tdiOYbxVkGtIRYbcoLv4RIXoWOwGEx3bjWq5Hgjk7Z/RRPqmFU7uk/hnnnIs02kfvn1VrPpeubgNDal5",
-	"um/ERBsdMSYEGm9cWHeIT3az63dJ7bptdYjBYadai4ApvECt6GvLULfa/LAzyUIVpeum7toIziRQFVeF",
-	"7o75QaViey2CP8cJktYsj5d5aQcurS9uXaXMRO9MUpGC3J838RU/i+o+DJPALTHMQZOMGHdCDCJN+vno",
-	"upD6dvxlprsl2qICQkW2VeEILDIgBZ9nmGSUZbQR2ZKyDGXbElewj+SBezXRyjVCG3/TpCAKfchWGyZA",
-	"y/fn8ov2lQi/yE0HOD7VN3Ljro9BWihGGxDA4hOWYCl+QCTg864wF0F/OE5hYQ4slITCdzxE/nDJeY2n",
-	"aLzmU2bgeZdc7YLcZN36o+9fm+sy7fZVb/uxtpTT62WFBI/P2HsS/+gX8Y+mMtj9sYkSspcM0JvNk+Mw",
-	"D30FoZ1dD3FFbwKGwIZ488EWRVjj7XZPM8VvaKHLEvdh2VLKvQu0syUIe7kITXx86EUD/lq6+QwTK2Ci",
-	"RnqlH/dFcU2dg8cHeSfuBRecDBtbjBbp6/CNv+N9GESR2j75cQGors/mYGt2xUymVNPUOZhZum0w1GoL",
-	"IFpEELnfMYyrGO8IprXlDkMZZ0DzvATt1DuMFDjE83yAoGPZ5pFYJntFDxawpIMKGF8H0RLsCIJ/ar9q",
-	"jfJ1yKXCm83GKIL30O1t6DC1o7dzSHGYdog3lfq08nJ6w1C+izcwptz/KOmmzFGFF0wai+9CPcH0A5iS",
-	"70IVILlco8qZDDQCKxETKUD5TFyFzmm+yysNQBhI8ZO/B7g7WYnRrZRtKtq+b5KZvif+X175KboCxA62",
-	"FpfPqJAdKhqXbRAxY7ypUa+RWEdzD6IXpRY70EBVbEU5v4wehPNnsQ4ChImNCkc9vg6AMW0Q5z+tooe5",
-	"izftk4qg0O61SgMLIBPSAqpQpVrAUVanXYWqsWLwiNVMnpkiPjdDyY830Z4h/Xj06BxySoqfQ55uHi6t",
-	"cYBJ/l/ej0HtUIZWql1xyCiha3hzNHRLlGNG33Saq916Xcsg65C3RO1sR28rO8eoJ1fmvXvJCjVzyvuU",
-	"6LKu5cYW3al7Cwwulv1rJKacTt2iE8rp5HuhJpv3gANoRx47YM+A5KWeQ3zuknreJTANmEChfC52nXL6",
-	"BJDnliLT9ZlwY6ik9P12Kt4s+GaRIMZU92x/3nYFaVN6iSt/BjFFCSn+ryki/uxGdpuSfajQlnzj4FDd",
-	"iDAa56F1KtQ0BRqVYIz+zNUpvo+GWmoOoV5ae1031Pm3CQ8mkc3QspNIZ7jGbpbd/s7sIo/IUb20HBf5",
-	"oJeDKZ0pAikA6RJU6zZQYHTj718ctNp8EB/mpjG2Vjvs3C0tBq3FUlkRaTqNw62djpftI1VtsQdsag3b",
-	"whCxU7umPhlJ1OMq1ZxkSMQEKNCOvw7WOmjMKb+SG67ULmlVBNT3CpN1KCwRdELQRlyKo7dUA+bF67jm",
-	"+Wgld4uIgBjwAi0TzVHUVOyjFbg96U6iuwBHYkubWBabDrh5w1AOgfQxRFYVJCRZHtHGyX2qM8zBREeo",
-	"KCoedlaQkuyoXrYkwMR4MlNAiBYGtqBND1AMsOfM2k9NPoSuQ6iIw4BxwdAuyJoXLMbgb3Se++YgWIxe",
-	"4dxmcBg8Dv1NM8kYBrXkncqgDffyZl7ShBKCS/V8IMiwl2wxXpG2CwyThNto0l/sOqII2fCpbs+fSUFf",
-	"m2DNID5NgffrZQTW5aYLpKySAaR+hHM5nIWLRKL3WM0uHnzHLXM6ld4DN+0H9+CHKxy64hao53frVhWG",
-	"6w0xSTA83Mq8lWN6yw4rNXYR88A221lFktrQaiKxufVsDxpMIC5+NjZQnMqYyIhj/OY+HkMBbjwoU1b/",
-	"S+t4iMzr24Cn74ay1w1q7RYYZBsQ/k7tGl30wNuIr6Hwv69133iGNQs0njyv5U0EhIxm0/Qg9mO/ysfZ",
-	"dMj+/g3nZtauOiJ56BdXl5WaOtQn1X4/SddNIj4bxzWKPHAX2WYO0a0brAU0YY0jOFrKWL0euFB64aHl",
-	"EpjckwQXlHvHf+XXgVhMWguyvTaUpuGOGr8/8Xl3mRHypUeyiVIGc+yrihjtqKUxKCY24HFDxzUo0hOc",
-	"1J/InHlPuqJyPxmphnS+4gYVYDG8M3nMM7pscVK2JVUo4Vz+P93PW1x4siLfog0osAxGdapjAgLwmDMj",
-	"spePcRnb/iyLXTRwqzzGhnbpx/hXytbeprdp2kxIkxFonVxXF2x1s0WM7EGEHBhvqBsY8urV2fl1hj5A",
-	"660m10NLtniCmzdnHz9+VAlbS+qHJ3EI9gsQWwCNWK8csUxxJxY8U2JhiXJ4mF3rX+R9p36+2dVwrYbM",
-	"5KR4hhhkK3mAkYAiWzK60Uj5S1zBQ/W40RcWUFGyygTN5HwzyjJU1+p1qUoV8qy5tX6boUwAF9kaoObZ",
-	"gooy47iQn6vwGh5ml5k6hyXi2ZOvvs7WzzIksg3lNtH47oH8y4PFTgDPpE2gDrU8rq7fwMPsPSwbjiq9",
-	"BtM17X/8xinJ/u39y+fZP7/86h//nm2xKA1oB1SFooH8G4MNFLuH/ydxZ+rp7IXej07RwtPZY1sUi2o8",
-	"ezr74uGjh1+oVBZRKva66NilNdWGq+s78KqYPZ29QWvQxqg6sbymxIBlPHn02Pj1hEmLV+q6vgAufjMS",
-	"Qx+hBHP3o/L3dfkmZ6BqEPrd1n3DufldXGl6qhPiEoRm+jMZodsMboHtBonixislJSSXxwnIChOQl4Mc",
-	"xtLq4g99l3yUszBFGn2afQ/CkaxGTKeKyBH/mGG5IHWArB3QNtxrT7IubGxJ5yr5njyy/9cp6Hu8r/9+",
-	"/NfeZj26583Sca793aLre9moTFNbHwApFUpABZ/LA7yATKorqg2AOm/9XUNkRwnYPWsKrVF4N+o15uJS",
-	"PeHfqN8bUKlfZqd+nw02ZdQ35R9DyqFtbxxHqkfzAxv96AQbHeeNkjTyepFOtP/yqlBbl1V0NVcij8BW",
-	"imR5tWkEo9GzukD52kAUBHf+mXnmHBTU3zo3CSukrjFDjI7hvGVYCCA9ynqIigrJe1wwJKilbI6qvKla",
-	"xLogeZ93H9w7X4NWPQwVWtFVrWpSzp6v68h5TsULtYQFFGfd0xwJVNFVo1C9upsxzwo7oYxTvdmItNqU",
-	"AlxcNLhSWhZUS60uYTEiPrvjX/wht+JjWFWwGw5x157p0zF26Y1EHfQWq+LxZ7TY3dvl1uFaW5v+sa9m",
-	"y3l+POH12pnBJeFbJeVPw05SzVdVcJRAl5XmmjO0YsKlrqz+rrA5dbcDJUD0vdtqurOnjx99+c1X//h6",
-	"hJ+YDg2H1KbnDLazU9JWjn8qcn4nVUptoEulRVFgngkTT1K6u21HNi5m54EDdlkUb0Dtyew0zP8WtvYD",
-	"UUz/+P6F6veqxPhcAvWyKAxHz9UhoCzbILL7NgOUl9Im0M2nkOpStaSsg59otjLiwmSwvfgDF1pyNj7B",
-	"WSKyAk35KNmJi1HJeaAz0KlEp16AXszZheYpD7Zekj3QCiRL2iGm6d9cco075arPoOmgF88aF6bpkv/c",
-	"v9Ut1M7FGSey8c3JPtEeydEd5TsH1vZWjDyqeDF+PeHFaa8nvDjt9aSwlOeZaz3JQTyQpgGvEZk795Ku",
-	"LrOQy2P6IcOLi6VJG/Qz70tMCgW3eapLS35AQ/GfWeYY4POTbpfeH7UpktZKh9+gNRjgAp18NM8YImso",
-	"jN5hYoAHdq1CC6j4w7pYjnH8DaXVa/VknIvEtMTxavFfPnp0tKlmpuuRaAtMdJ3e8AOn2R5NFE1xpB3U",
-	"8krIEflW/aNUqyUxMlFSrmw1VFWZbREW2pk2bT1oVr+wOcpnMHD9WfEnouiPWuiYOBi22BwVpetsATlq",
-	"OCiOp5UKky3l6ctoIw6SU9+weWWaFwaMV/mzXvDnq4HpcPcnEYadrPeTeT+k3EP6ctJm6zJTO2yRWjWv",
-	"ILHn08CE15AL5ZAfOAq7LGL7t/k55KpC5HNnELeGvyqPXCMdHpecwCUrWH7BRPOKVnIWO9VjuM8lSrSs",
-	"AWplhY3wDNzVlIkLrSU9zPltUGB/p578sW0IOUpZAXfiwgz36W+4GxVnXGGuzhbPnl//MiJqDU3UBRdB",
-	"khtzEX52FFFaWBo17ip+F0OO6xJApF3st6R4SGsgd5tKE4U/oMslzsGiLz7kNQNUcDn0pnqo/vvnIybK",
-	"OtMcIavKVTcZHEEF6aV96BwqkvrY7pxxHW0XaKGmc/fbJAET+JcXIxY8cxDJUvotKcvHIqXKq/XAIgJ5",
-	"b8BnsNJlwSex4hgXLyzd7tfxGIPVf6LdeiN1ltZp2HM6qJtIqgvaEscC5u1WaouiNdNVHowpwt7zu3/5",
-	"6J99p3vdLCqcm50tacPhAWuqkYPzPYgf5GPvm+r4kzPaZcd95QfMBWWnDZappWdq6XOd8pHddurb9k/C",
-	"3O+hvWqG5Ln/E9B+4JMoZ+fbmJ8A6gxlBLZdgSX62zUa3de5aBctbJNfXr3a9LSvCPeFJN/On51hiqqG",
-	"CbjxmjrNBYgHXDBAmwlX8Pk4QZPNFEucigneAyoy5BTMbzNF+v9Dri3T28uVx0RdZZlK2lLZWnuy74sv",
-	"vvrqyy+/eBLBL64L/Bi7WM30b27583FLhbmy+tVGZv/2/PoXyRkd3fHfe3wERG5fHBt988U333z96JsR",
-	"g9DLU+Oq6CvzzDk0Uf0tKD5RjpE9s0aS23N9KMPIT1TtjlFdaIKn9WdSUL3mc/hj5vcrAU50FjtFbid1",
-	"wi1QvtYxJETMzmcFLubSlpPXeq4CptweRkWKjJJKlSxw/SYW2ZY2VZGpZjFhlmgv+eAxS7nh7yOHs1Kg",
-	"cd5df/yom8X51cE83cAX6HLJQRxOE30clyQa4l6NCnksORxUom+cJ/HjtACLgfBR9EjcNLZyw7iad1U8",
-	"+UD/xyx/g9YWfErbBQ+aukDC21fvpKdXsfEVWsFZXHrzjCDG6BaKecbVzaHs0RqtoAgbR/7YiUrQtzCX",
-	"g0Pom2f7yMVzOV8iXMu86BcwmZ3KS65WkmCEPb7fL4dd5PdXCfEd0RETjsmqMgH/gTcc8pLgHCOiG8MV",
-	"+yqQFs0P+Fr1igje1Nfqd8seJ9sw/Zlzq7/6q3C6PADVVtlGMfSNudDFUCXdtrfoArK6QoTI46zaGZh+",
-	"zwtQJS67GsbyOPROXvwh0Gq0rCVwxj36lhaxUdm9Xz76BHL2xHGodwTslmFRZryG3BXHajlboUQf1HcF",
-	"PjP9T3RQrxTc45nP6Tk23eQJ6hpAe2R14eHAnzUmT/UpvMhpPeKKf07r3dmYYf5Z3uKSRH/tS/yNToiQ",
-	"FpeJB7n6V0pg4nVu2K80TuDQZaAWaT3Fn8GF8Oesc/vVFv1ri7nQ6cN6M12eAt0crNMK3eUqpeVBzeDW",
-	"YvL5U1v0A1f6TvpcL5fnJcU58HPfLFe6J9XpLDa5hzoUmOsVGpVvpeGVo/lgxPV9jW7hXLv/ed4mkjqf",
-	"JC53DsXFROT2ddLUW4OBvBBG0izf6wc+dz32EyZanoMfrhqhYnMKc83qsShfZ5gIqpIRcA4Z4tLG5ILS",
-	"Ilm71WOP8Yn8/W82+VOziS8h1zDHtyoBScMf8YwL0+8piUWa0RtLICbeN3/fWPd1Y92f/fO+IRoc/pS2",
-	"j8pFy7aqgplYJjzu8uo5aUZY76oR191H/2bBoHO0S6a/rBi0vnRPQhMf8Ek4zKmamozY29+DeG0eOSG5",
-	"7CdOVjXVLBjOERF8nm2QUA1ouLRumUb3cRmrfB5OButZOYZuF3/wEqrlx4s/clrAxwgy/qIgJ2OOrhp5",
-	"9PDa8GLllqfiimZ9s/lshfga1L+apc5MT2bVZKJS0XJfuHHunZCB//xTOtcNdc+R3GmbcminCccC/jvP",
-	"6JZkCk20rWZVtq+CVLRoUsnJn3/zzIluiB5hz3w3nIlV/emu+wwbcz0MxNyF5OeCoRHX3q/mib85+K9n",
-	"451L1mozb8iv1uJThSXa3nMSed/gG/IzXeED+GGv9SPn8PurT53X7w8MFDYF5gqeAooMk291icKCFrv/",
-	"znX5M+mXjIwpQopcDmimgAp0e4dBFJkUarWfBk3kr7B335FCnQaFKfKtyXY1eckl6BzlnG6AZ6ZVQWjH",
-	"TL7b+Cm4sg+dg5bmY2c9CdKCr9tFHiKWvfkIQBGmnFnIW/VQDKd/apU6anvkcs4bmkTaw2KIn1k86eAm",
-	"KSitcX7Wj5yFm60r5FwEowqexcBCzcIFeXVJBW1FdchQvZKP/TnkNN6gFVz873+OyuHLrMa5aEZxf50j",
-	"4UE73yCd7bPX+tEjedPfk0vvSR98/ZTG8Y/X795mekEGk8wVAyNu8V8zTLL/vHzzOoaQPMK14ih5/zL3",
-	"SXTyd1vgGZc8f2KA5VEJZel1Yg/lZd/ydHvaQhUh94TUYZRiOl4yHvaVnJcJThU8sYv4JIbdufjCuCaG",
-	"Tmtn6M01OEPB0FLsVcx99eTLJ998E4uzsydHLgQbyW+8Ybu/+ej+vn6jOr2fuDqzd8OojHPlgq30rxxt",
-	"altpkC12GRZzVVuJySpYlOlhsfHL6cJ6IC7+MH/6eIHqmtHbkVyDS/3Ap7m8+qO2d1dEM4jHUZ0gzhE5",
-	"/MzFoE53UVIucO0NhJnJaxg1dN6bZ/6uSvwUmpWm/smL6TigCgqb5zKiRpsnonrH6LnfY++YTxUL1AsJ",
-	"5YLcW51NbxPmUpvBSzxa7jTcjQtrs41kfVwWxQ09/9bcv0pyadb6aXKDTs8SWprnlDHIdTcDlDF4YKFy",
-	"1V90yz2FL7rEpJA6yAJKrD27fXYyTfiuXr2V+vG2pHALTDl5+HjvjD0my4EJnQwCh2B3n7eP/inlwJ8G",
-	"hlehyPWIFb0dpqWj5d9xaay6XX0eEvlTboU5O0tNreitEGh1EIgarSw+4t/HYXQPBFJtDktEVpnx53iS",
-	"I8c3ZFvSCg4ejV/lU5+VtvInORs6D2nYgnCLeKZa7tq7aPx6acjhEEJsgvQnDvROzCa+J98oa0imGF51",
-	"F1xReWrUBpn2g7QRGQGxpWwdsx8XcAtjiDXfEcEw8MulOE+3lxD4i/n+n8OWiwroScrtzgpuBXqvtNtc",
-	"8olFGteirIPXqf9B4zIgXrpsAMRFhnj23Q1aJaKqXNY1kOI7zUyfMeQ4YjlU5/Z8auKdEJbjsigyfdCV",
-	"t7OErABVFWWyeUQJm7aN1G9NsdJNhnXrPV3Qy9FGx1rEVr6py7b1qPsQr4//+eUXj76MkT82vKz+G+46",
-	"ddWcL8Ls93bW5vNn4NnPBk5RbclPUIuTF3vqGHrWkAJ0XzNcAJGGlPmr4ecVugWriUxkSKn5jFRyAar+",
-	"CnqK0oMDLazvp7cBoMqkmxmVO4L0eEWQ3OexUjq8IufcgBPUGdlVfpIo26k1VLk6eXVcvXq7D1v6+J9P",
-	"wnzAgetG8OF8UDn4u0acsqjo2szipPTZawTkMq7mQevITuwzXvuvJe2lEAdpED76r04F6a8H/yRH8iws",
-	"h42ZqCD8peLvO6Dj0PwcCxiz3691l93T0UmOf1Knh+pqgKWWzABxh1tn67JMQ3fMs4KhbToqvyPQKdhX",
-	"nL0k6aT78bbbakLthKS57hTituJwk0xVwXMAkffGPHOeNuxSTz037LXWjk27OtMU22T+ZjGtXw0V28bA",
-	"yGBo+loDa3Leh4J2ILXgRPqZ3qLTdQb+k/KJOnDIsMo842WjYK9V3RTLKlB/wyRDKxTTnVZQ050n3Kyz",
-	"QCctD9cfODEYmpRHVHlkNyMmjqC0erDEFRx2gt9QWkXH785qYR7plThNbn1JBZX82Qmrav+nJPmhHVlj",
-	"ciAvSu7GT+qpcxx6+SVtnJ3xblBEsH0q1EWrEO+VMzBHhFCRLcCGFg5QNAKU90bvy2eNyXuG1pDvCHQ3",
-	"BJiCSN4injV8DPI8oHmei+qB8I3u8hxKG/zi0fkud0WIv14nUY3qIuWgRvXV8u/bXp+9BSwpU9bLGmox",
-	"sZto55RfILwZyUDDG63DfMaIaHoBN4hJYRbFNF9q71V3fwWtikxQl4xVYS6A8PuQ3lBVqs+Qaqeue03r",
-	"ZiU8I3AnsrqpKrnfy2EtdgTYVHejVQLaA6plSwDiWT7yrjmveD8FKqtexl+8K/WWAclLi4lg+/XHXe6a",
-	"G/gBVvjM+eCZpI9ayF+QCUxMzaSV6qQrnXCaqb36NkPZEuEKChXirRuhY8aGaxDHBUTyirYmR7rYcd6A",
-	"EbN0DeRz1wy7SznV9n2Pb+0Fb5B6hPxepsBOVSIWzxigApMVV3r7t65M0qgAJa0KnhGabeiwLnm0i1x3",
-	"Z/vW7JjeGW3N3pPueY58JGk0RcEN2ayBbtrvv6I/o/4TSZLHTx79/yHl4Hzy0fkWUM+7oKIoHf/CoTSD",
-	"Sar17w1iiAhMRmTnf7hnPvPL9hOCUp2Bm3SFx4S7k0EFiI/CTqsH/t79z0bh3oMln8VWpPcZgzfVgZiW",
-	"iR+YJz+d52ckcffB407m7pNHj/Zzdx88PnMhZp9qp6tAV+PraFzffudAxCBtN1paiIaRUYz6hpHP3TxH",
-	"DP6CQuKZpFpfSnSStXPEIFO0VGiFiPAtsNGKUcEazQJBJ7x64JREUx84aZ8ZlZmSrWHHHXau6e6MSF5S",
-	"xlWBhKqv3Tlsf1shYRMLRnCv9JvhA/WL+t0YN38xJVutzQKBn64BHeTrtoRVlRpxuoEFLXbZgtFmVe4n",
-	"8j7++h//+MeTx6EsJfkBYLdWsDWsmj2dXaAazz7+6+P/FwAA//8=",
+	"7P37khu3li8Iv0oGvxNxur9DVUmyt7e3HPNHWbJs2bpUq8p29DnjUYCZIBNmEkgDyKJ4HIqYp5kHmyeZ",
+	"wMIlLwSSQLJISW53RG9LYiYSWFhYWNff+nOWs03NKKZSzJ78OasRRxssMYe/PWVUYCqvMReMqn8osMg5",
+	"qSVRf539WrJsRe6wyCqM7nAmWbYtkcxkiTNBVhQXDwjNang726BdRpnMCpahilH8TYbEGhfZkvFssctQ",
+	"xvGyEajKtkSWMMSS4KrIcj2Hi9l8RtRHS4wKzGfzGUUbPHti5/jATHI+E3mJN0jNdsn4BsnZk1nTkGI2",
+	"n8ldrd4QkhO6mn34MHcLJJ7V3ZaY8Oz6xeuM8axGQtQlRwLP1YJy9UVMc1bg4vDMSH9aG/T+JaYrWc6e",
+	"fPXw4f60PsxnHItavQ27cM3ZosIb9cecUYmpVH9EdV2RHKnJXtb6if/xu9mm9lv/jePl7Mns/3fZbvOl",
+	"/lVc2nHhi/21u92YD7cD0QL+xvEGFzsgohlPfe4qXwMXcVZjLomePynU/w5Wqda4bAT2/ybwH51/J1Ti",
+	"FeYzTZk/GsLVa/9rBpuqHm0H+82Rky1+x7mczWfvH6zYA/OPqK4v1Bw7//qAbGrGpWZ+tSezYkdRzvil",
+	"+iynqLpEdQ3fvioKogk0XCKSPX4rkMQPJNngfaabu6c8yybC+89rvHvhp9OaUPgB02ajKJIzznEOc1Q0",
+	"kYz/0WD4Y15iWPeS0EK9/JtnZhXZEPkMr/prYc2i6iyENpuF2gvz+HPONt6pbRBfe3+onTQZZU79lHq+",
+	"Qjn2j8Tx3Q9IlAH2yhkPcZc6RYFBA6w3n0nGKu8b6ocXIvCT2oDXm0iK3mFekFx2d1RItMOKzzfsrv3v",
+	"uxoJxdsNXRJKRNnj/Pbzd0QQLdeJxBtxiOa/qMdh2ua0cI526u9b5F+ekvaeHwbH1CzcbYnhDXt03S7O",
+	"Z/CU5nbD245dzMcOnG/9hQt3UKPOec44vjRz6x7zF7RupOesLyXmRo6TjdqlRw+VGN8Qqv/aivQO9+ij",
+	"3RH9jz2i/74PtKadlh2dT3/p+3Kt78DOY197H7On8eBS7Hk5NGLqGZnI0xv0/oV+4fHDznyHPH5wWZbn",
+	"Ow8+eui7xvuHQHON42oYxVJTfxx4xK2vQxdDys526t2Kuet6rDzx1qN5yfjJ7rzw5QZKpfALY8MP3t+U",
+	"QCGs8Ysszph/HoJInCDL4HE3DyO63Jfd5M0H7TIjxZem+DThBe8+JxX27JjbybETY77+YT4rQ3druzNR",
+	"Z/AlRkvftaJsBCQbHkF3ZElS6puifdXNJuY4tMQ55iy8ZdvjjoOyG7yEjaB4ylkYELHPrI5DDUlhUtFE",
+	"VDSYSMMa6Qf7JscPbJuh7HdGqMzYMkPZEm1ItcuIyCRaY5oh9d4FnLI+U4utMVeRkXaouu49sn/l9Jao",
+	"NgQ16sU+S4dec/wLV3D8MbjmLMdFw/FTuLo9Ay6RkJia1USN+RyI9Ny95x1U4pQBJfaNsiG0MeNEXNKc",
+	"beM/qVjJJx0aZeEmTP1a8ZVnIHV7Ju7slmnjJeq7NxLX+4MMzh6M6FjmwDGrLadc6MMSfxO4N81RqzEt",
+	"tI09ODUpjHvl59a8Yvn6zXL5SkTIHvhg750YUWPnP1HSyFu8qTF3d0yfBjmuBGliWbokqzLWMNb3w8En",
+	"BySy89EDmC8e0hgaetFfZoLW0FBDJok3tTzuSlvsvAdrEVLu8B2mMvAb6zoOFoxVGIEnQOL3EeamHdlc",
+	"c4vdzLwJA0fRU9NjAiWbgki/dpBbx9Heap09uf9LCv3xknG/UtHzv3X0BtFoCvgte3aY0sQRWT0+t4ts",
+	"R3bTsquMOfOWhtPO/LcoXzf10RraYje87AiVX30585n2S6NsH9Bg5cw8akePIEa7mqnUoB7hfwJRBv8w",
+	"RehpUadejhN4VkW6gKXFH1H7niYLpnmptbA94kD0w3smKJMBP2TDayYC7kSJ6/ibFuYUpU/Yb87NhO2X",
+	"DpBP6UIXneXHExB8EBAzQVXeVBB4uALd23Ozoir3S/3lEucJ3pvv4Hmf8lExtsbFz3W8EWpf8AzGGlk3",
+	"CdPqkOANvOrVX7cYx0/vRj19rayfkD6qSHhgkF/NY3uahdqPdpkd6rVDH2AcNcSF2e94poEPD5jmOcGV",
+	"RyjlJSM5TrXAWNVs6KSN09PwjFngJWoq/7WI36NNXQVsd1zVIQ/XaPBm39hHC+wPNUDIxU8aVmvT1686",
+	"id1mEQhfNJTI4A9J+zHgOrVuuxjn+HTTPMBvfzSISiJ3F3qf4lnOvjhkO3NQ97WCSrCkbQvvzp4jpnMN",
+	"hOkf0GoPbMzt2FuJp+gOVQ3wNG2qCqlb+4nkDR7fT/2SmX6M8DAbcJzweIv/aLBI2cbOleM5FlZGHxTN",
+	"9sNdCk/3NwHxRsZQ5N97bbAdZowY0tvJT6K913RmSgz21KEOVQvO6roX2e/8GNSiGrplDfW+NVi5Hb99",
+	"Z97OKEYBgkVNUX1wVX3HuS8aom+igNCm2G+BmSQK30vuTE4MusJH7QXZOa4xUVT8Pi8RXeGLdr1p5ocd",
+	"QBNN/3E/LcR/VvSYvnV7g9BDtVi93YmnRTvazCynetqelohLrb7tLbTmWIiG41fXKNaWSgmJDinQ+Vpn",
+	"pKhj0S5iyuFQBsWbRrqwuV+0LVEl8NCJ74sqP3p8MKiqX/vNI2CNIYUkPs4PgIYuxFE/ae9heBs8SQme",
+	"VuN68lzSAQdbMJRUEJM4EJ/QY1IJEoIFJvfAM92SCMn4rjdUnBehH3ZAPMFR/Qrx9XO4ELwRDLFBMi8P",
+	"DmKf03l4xhSImLtOefx2F/ADIKl9zTa1g9WYgkccIw6XmWTv1BBgytsLbrF7B3E6/fMWkTudLkDuAik/",
+	"QW2yVTmO2Y8tItIYovsCOtFIhTeEjAgeAJM7Gjp3ruPXzkmL8O92ZEO6i7f10OzJFY7R/vGZQGOB5RTB",
+	"r16bt5OIE/h2MVPl/S9txtpQH6/YFhfXeezpKfAdQftB2GMIOfx7jUTIDhjLCAQujV3Inj4ixKwzxLxL",
+	"mN6iO5OI3jpL/Um759wtg40rUC0xj781Vpw1dSA1oWoWnOSIyhF7OSROmCwPxPXHPal6fT7rq1bSgvuV",
+	"9ZpVJA+IcDU0DuR5rrCarp8KW45pXvqV11HttEJKWumFJGimlbGZnjKkP9vfYWwtmIjNHWTxdhbF6Mu+",
+	"XdM7TrGnXjacimvkvwV0MtyiwvZLqaev+3r3W50MVPUXbEwcs6So4weknXLuWL2boiFLtPJkcW4Idery",
+	"IWVZjeBVlTne+sIgiqIJqhcOSWHOqlS3rokfxn/9liNCY3ySdll2Wp1vRYTjgFTTInFPOVnsUxnSnRLc",
+	"15wsfgzFCESNEjzhN7WJqR9MlhmlO2PVLwRvD9JdD2snObcLj6I5WRxB8x/9NvmCVTJwZ+m8My+frqpd",
+	"7XdO0Nj0ZXOO95UMIsvD7g31tpvh3KzCzgtmYUaKJOyP8cb+HnWfYa6skX3S7rpWzqapJKmBFqIkS514",
+	"CDpRXTXCa8Kw5RFBB0j3YMt4x49ZxlTHzzNIYlz4cqwKjrYh5aYTSErwAEMCQZUmS0E98+eF0KlBz2Ds",
+	"bCQ+pYvifHre9OBrcB6cBaqSBGt4QM2XRFZBA6CI8D3CCu04lvD2bfdpRyQzy7njE7O7bmO6AVvLLzHe",
+	"/pYlJ/j7n1mL5CTpYHnFQiV/QUeWy9zwSutAceHA1Ivzubc+mlinu/phF5koZZwYpvKjzU0zX41wXLR7",
+	"k+63UO/mOOSLt4fzUK2OKBsZCNAcum56E5h646gh3moPh6+8YVXheLs1KWG/Ivn6aFuHGyd3rEqb42BC",
+	"SDA27OJGqbYSMKSNEsHwBziygN24sNuRtqX65d6uWk+r16l2iFp91hgt4/QqYF49y5YWoyIiQablcbOU",
+	"43hcDeHxzlRBU5m3r0TxV2+uh7SqSlvN9hs+M9KM50+8/JXxwPFZoHxdsVWScA+qEm1psVdyXSWceEGM",
+	"OzDy8Zqtcfz4vvvBqA+u3tVQrSWRnVT7tXiWnJxBqt+/RXyFPadz/G7+3dpePcSDecptHS9dAxJxQOnf",
+	"jcFj/LJu/tYVlCD4DE2OlHu3bI09ulbITJT28Rj5pR/2HlayXGJuPd6DPSUBNXiNa5kSsveH5mEUkwkd",
+	"w7/tTCcyMGsWvviE0OG6WzaiqF4lqQjqjUD0r2jwG79cKrXAHE/ab//ZHSlPWpqQPxvlOm7GQTHKEUlc",
+	"vH4jsHiOUUgqBzAVfOLR1EDbA2ykpRm7s/zOZDorsVsw7258Z9P0RsTwI7DTRFZs8K1Z8DB5iLbIIvvM",
+	"g3biJV7KkB/eT9l4NQfo5z4y78wmhh5mTdMoYvK79wiyxtUdoX6NIT0v0wD2TNGK+zmPdqC5nWCMOW7W",
+	"OMEW/45KnUExiN/cmcWMZs7DQ2MlxYfQUzC5SxMCcaA9Vql24/cQQEwtsl5iXLW8ptKkYnnIbQtkbaFc",
+	"NjqbOsaWpJJAaeOWiCNjYt6ovplMTGSqs6YJ4anvLG8dZ1q7upDjatpsus7+L6yhReL9bMt9PDc3RjyQ",
+	"yarVNa9Uhp9+Cggj/etNyAjF72vCdxPcXWFvbolooM6vxKhI0TH2cy8OOpmHsDXKZn6XM7okfAN3MlD/",
+	"neYL+AcdE38Hpf1a+5aErnrv1E1VwR/Emph0KHj8nTKIdBGLwFQ/ihp995e6WIDjCiP9Ly7F4p1WBmY6",
+	"BbmY2YQto1u8U+wszWhcvtMZrP4kqwpJ/MqHGfdKV8lnS842GZEiU9yYSZaBvKvlPNuWmGZEZlskshIj",
+	"XmRsmanxLmbz2ID8fSXEYVkyPwukVftraKq0bG/WyJxp/dNhHVUkX2tu0X96J6R2iIuSQRU8uwNTjWNI",
+	"/Cy089QwCW/ou4JtNU4SykubPlfqOkHZcL3XokSalzYYiUYzY6UVn4YWjOpEsyZf+xGVvNgVvxJZZl2u",
+	"eQKbn7MCZ4QCXl5FBOBaqKfEPGM8c7kx32T6XGQC7URG8Vb9yvGSSKnRBb2zSMNFCDJB2PROxmkrmfQb",
+	"U/DLTYke/+Mr/++E/oK56Ou/PUAfVjSBQuWx2stI32HHazhiqsAAXrw4+fPhEhJ46IOTcykZpTx+C6w5",
+	"5eHOroh7Ahwp0UoxJPxRKQ4+RrtPl7U+gfFKRENrbgWLFRG6nPzdGu8EyPF3svLHkD3ZrpEssJfxWvqZ",
+	"uk3qOpQg4bdnTT2cxo3SOxgRAtL6WXr45znKsXzKGp9yJ5nslQ12868CVSi+UiS4R+VhLVVZjZ3pTDMc",
+	"n7skjYGiagX0aJZ9bZBiDOyPXyv8NCCBDoZF7xcriKwanoIWBM97RwrhglaMrUXoF6Gdm/H01u98b+o8",
+	"4t9LU3DCAYfki9g3GSjO2+O1sZH+w7zhz334vLGX7sZUAZeK8TGxnEwk307UOSM1a3eP5tziPsGmOPFg",
+	"GacjZRz7RycuPbdZYNMSl4bSwOOUDEiecW8lXi7NHAI//RCPPtK+YARNeNSX0UAl7vmRMZchyGH1QwJC",
+	"Mtqx5uB19FI/NSZnKGtoKPSibsbEIzGS5N5B5Z5e3ixC6xhJoRe0CYS8XOzRaoEOBRcyumfmXeMCMRbe",
+	"zHGiMuc4lpCuTVkvv3v4kV/LXTBMIV7jO62LT6eLMv7HRojfQd/QMTiaRnRZgaU5z9G4w08JYqgVdsdI",
+	"Im/mQKtO7V8F4cpHjpah5N6xYpWSVUWojgUIlYB46o60D7cmMUFSkKpkDZYSxwDXdl3OFnvIp9hzgqj8",
+	"qFfzKGu2l6u9VV0epUbeNTvZ7o1db+eW1TvqOKKz7B5VowwWy6NT7RV9Sr63/tthsIEzIZ5XSIpXsZnk",
+	"ppDsFXqf+IJ2XEa8MHSMR6sAtBBXp5bY6iMheX1P1/eSUFRFA5OHXfPwy+vQ8U5VErSeGOHXeukeHFbi",
+	"jb7lHhzTO+jhGb/W02XLZYqR+kY97sXoWi5NCM3jIKxQnmKsAGyATy/iuGKo+Ol15Jab51+h98mvEBr/",
+	"SpOa888b+oxtabwVaJ73WYIjGttUz2dCIVhIKVQCQieUHQqASMwJquw7QlxxjF5tHsd6YOGdeOQO8zx6",
+	"n/wKoQn4IBqk6YDrUT30s8CtehstymTJTcxw9AP6qfvVjwMGWYq3dT7bEVwVEyu2W51YL2/INx3e60rV",
+	"Do3bi6N35/Zu7K6sGQiFgVjp8uCAWQbs1lm3OTm/RdQX9zWTCVXGdoAA2kqBVxxHe9qWvEXKPerOrbD8",
+	"nl3JYGui/m1h9RSlK5oQYD/k2Iag+3142No4c/xW5V7E1YQc/bHSoPU/1uyCiaEi1k2ftXuyL0AbUffB",
+	"f7tAy2ktWbb+RkvD/E87007XDKPsCwPG0Wl50onOOp6wOxcRJ+kz5ZR4SdAvtmCVfEp4XuFoVX2k2jSv",
+	"0KZ+dbyOmaxFggiL/vA4kMPG3rLeH9VBeZnWWozxQjP8UFXoFnLswaZgGuxG1jqRxq9MeKp3A44zta3A",
+	"dZeFI4XvckgSyGKaMPbJYBsU2yeLcUi5bmM5RzVUIGrpAOsBO0xItPOHWqMq4EwbA/hegmtJ4iO8St56",
+	"ojAYXxB4bqRiMA6Lz4LSRUDvdRcfXUTkW73SBAJQhUsLwBufqT3sgkRsmhXyxq1hAit/04Wg186Vk49X",
+	"LcFTup9XbHpStMNj0wiZeDeHQVqFSR8d9kxFMgO/lE4FkyXOCpY3G0ylaaZKGcXzDIkMhrAJRJKjIjZJ",
+	"7KR+5l2alzme4TXHTOd4WoQ69rXetVhXWSoIkoXU9wS1/fUde+6MrvoVunyshhSR2a+fi/FsOrpN9Gwa",
+	"DMD4kz5Wga1sSCJ7CBKELlkbKTXoeIGb6Jgibfftfqn2ARIa0LsLS4Z49t12wNqfEy7kM7RLBAWyJD7Y",
+	"29Gl8h1sb7jfBvLR46/n3uqBJXm/N+Q8HJ843DCSbPD/ZBQfrhj0ixtXOVnrhss6TmAm2hk+6lCY/Zh4",
+	"JipEV/iG/G98avOhZAnj6ATo5yiPf0VIRAsU6KMbxJocEWAjIaShCNMgj24G831l26x+3ifqYKGxDUU6",
+	"mzaxrchzi1997PVDrSst/qKOBiC6H3/8EPoEfF2ddbrv2MXEHDoD5T3lxH2PxNpXoBy8hDYpLtqRvIxQ",
+	"ejvAABO6SvAD49QXRrBswNyMHyr+VPajtO13HEV7CxkQws059kyabZ14Hr834cvBceSbaPHXddjF8Anb",
+	"EBpdNCbQBj+zKM2hCD6rRagZ2mRQUjvNnpfNjjc3BBrOL6b2DAg+oerse3LnK4IPp136am9EybY0Y7pS",
+	"3GOnSVJNhGewyAygVuiBIsSZXtQ0cfYDokXAn24qpII14D+ZKv0xoQ7PfDB1L/6EFyyDbbDMrT8a+1XP",
+	"jANy1BzfBTEfTlZRETTXtygGPsKQxYzTftwsx1A0wj/dbnC6b/oH1gj8tvF1ePY1URqjohtKo8z6gdyj",
+	"0zUPNTqyFt3SWvp6ugNXqc7z8ZfdBfsiRWd/ihLxQLpUmDeUnul/J8qy9DRCinEEt/s8wRE83FkPklCI",
+	"mJOc7xKtjkeXTyw30UuIIWVLiDfLo6jpA8xuigDfFA2+YYw+QzsRKgOWmAqb+b+fraSs0LdKK46HUR9F",
+	"43bojCHHYPyetR5ByEe6sccqqqekyUt6jnIZjUR9KAL1HkporpEQoT7pG/T+P1MSA8Bz/JyjPP7p1PEn",
+	"hMbGQdNHoc1RI/CrpMKXkUTxmulS7sDdvsSc4yKBejUnG8R3tyEHJ/i+pFJG7/CVvCFytObzW5RyaHQc",
+	"48ieXhxrp+sPrOHRfdLNO4k8MJqUlTNajBNSPyOuMb821b9R5ql7yeSjRb0klHhLIYl55UVRJVFSSMbR",
+	"Ch/pc2qzjg2J2xPVyThuj6A7Ia2sGHJ/X+70pcRQAuzJscGh3duFvb3soMt2b58hd3o4b3gC91mpPSee",
+	"s5ik0Ijj7uAf2t5Cw1yjitxZqRSl94oOf0xQm4WtWz/kIHOfmHcmGWFE7i96okHpxgnEyNrQb8f1/g+v",
+	"n55bPSiWwgNacMMBoejxGBWOiVTt79p+1wNU4BRQGfV8OurZfRHQfH1upz2NpL84mTeFqC/gyRB6K4Iy",
+	"0kC+m0VY8avGnDP+1pSyBn5OwAx3jQw9VoeGwek7k9gyQzTTZMjYMtP9CjJZIpmZeWeCbbAsCV09yYjM",
+	"ckSzBc4chojHb7INILemFOwaegfKdvsOs9Atp/v2m63RE2t3w4ziSlYNpbs7EsFePbY4irN8ZWEFCyhl",
+	"4eyeDVrjtLKrYKeGlP6bGmHPOBBhDnM9+7jocoeUk0uP9Pu48EPzFkXoBI4ezwB01D3KT32Qvo1FV9+X",
+	"hXppXcZ2Q0ZTXVNtIt3pD8gbDuQYBUDNwlmiJarWiS6ZSX1MXILpOJBEN2XcIIwNjl4MzGhDXxQhIH5F",
+	"+5FWivhwIb96aOQYB4LXe1etmuPgHMMO7ndfaWfdoci8E8cGb69r3mL7Q+i9jWFJzVDTuBE6vTzDEpHK",
+	"J0+bRQp0OGCgeljOodOOvQ0zMReYImhdhXLUQfU/XMtF7bMu39EHZ7lXnTqOB6SeD9yyHEtibIy+0rAt",
+	"d0oTICJjDWgNAvM7kuN5hje13DnsNyIyQu2PXjjd8MlAd4etmxv1kCVMsnFzU+OcLEkOoHmx9k0Xlldv",
+	"aEunedf6afdp7g6X3Z25ZcSIw9Dl5yNORChjMCSj1ZLrDQ54IUdEbjiFYPwIoHwdcmtYBvL+1t3EpB1P",
+	"BA/ui8SWPO30OiLPrqbPJ/25xu79MZYgDHCNfJ1Q1EISc2ST9Peu9NsHywkAcQ0vJa2Z68fnZsqxdLtG",
+	"k/uv6Pdtq+6EPEV7nA6mAPaO18GnPV1rwg+6M3Y4BbI9cwf74bRH8MCw/pSC0WPjOy3Ruwy7dMQ2+62F",
+	"CarrZIkZVlLTbbnJYlSiIMqBaDYbFADxDSmdTa3MoWJyo5CjZK7VV40Z2lFbbWK1WVF3nrEMN91Ogtdv",
+	"1thgPSeIlZZ5ugnQjz3ndNlLyD14qo+4PIeVMnYblt3s0mk3nqHRNCrbtKDpLd0Akz2glo6DVk8qbI2z",
+	"z+ykeq1chuWlxgJDUZk5P+n+JKlJOT9hP4KRxUGMo3Gom12zqEgewhofBa29Y+uUniDHpMkRDdptp5ri",
+	"jTbUm8jahBbQhHbfrlVCzO98DlfS2mwljwMXp2IPihyN9JSMyBzSILHwcOsx0KPOzfLsxGISNB2pJiRp",
+	"vnQVxsPeAAd7H+SsajY0iOPV0EAWYkHQBkvMo/N1h5lmOdQEwC1INHJ4LqGXQevfFsT8XUgDK492OnF9",
+	"yTEONKhdCiyTcugFln4gvqT+z0FsZR4MlIxWRYPHKjbtYC8RXKP3ujE63zrAirpW/eKlRdqIZUVT4w7M",
+	"iNFynxWDvU4CcjV41ONamZjTCXJPtzWBCcS1LYEVTOpa8pIsOPKFv0HZSEFtbVHNfP5j0FgSBms1HF8b",
+	"Ysjkjx/NZP77ElJ7uXjxUX6XQJYA49fFwtoD8zCV/indGFowor36nRR4wdd+bEEXV05LYvCDKYAhkVot",
+	"jBYpMwCEIu84UOCVMBA87+XjYViuZYLuDrb82X7c7EmHFm6B7eGYt4eux5l2MyJ0H3ucpyk/5u1gSkyw",
+	"AEqUuFoGKtcT9tB83+JM+QEjk4eLdTvrRcwHiMyK/LCIeOofl13TIcJ+vSdeNTQRVKCu0HhHjJB/IaG6",
+	"sutJ6H6vC72p5x5PRUWAoyj4i00AH1xslW1bHX8BrVxFYNw1Mw0gsYt8Eyv647ETxzonRkPA7buPo82y",
+	"3q4ct7FnyLhy1QMxAgaePQhpS2RZcLSlgZ7n/tRRW57Qvr2fnpBA/KPSs16aqHy9l+bfVCgxUAV2gAiU",
+	"jJAV6SMJNS6/qGJsjYsHOtiNqrypjN2KhGg2gRZbI8WtYrdZsCqtIv3++6WbWbSAxd3W6c7nZAgTCSLx",
+	"UmcMTEGQeMmQ53QtUL6+Suq4l68DpytHPNjJK+UTYyWBlR+3dwin5HAeTJBDz8DN3sw15ogpok08WGxF",
+	"aCilimPhPydoFQqELPAK0RQ6DqAyO2oF6fv7mkb3z40PlvBwPzfOqlAUBdN76X8OX5g7KlqauWmZlbcU",
+	"c9+O2nCza1M3XUmyn2tfw9pArlJYjE2WPLqc0MqbuIp66ESrpz+lE+3LLub00OmQUMS1xEiQRaiYslY7",
+	"3kTXkTl4+wQDNQ3YMlwRiql8E4sqph/+OVxdGsCWIzFd1Q35e9iZ8GaH2JZUMTUa7U5PKNF42dWh76Wb",
+	"zPqQPvct0n0NdTPLRHbYND9E4By7TzS3UbjI9vkx1JDnjOuqmqeMSt7TZmK6Z45pRw25x7YOo+gf7dZ1",
+	"iOOoqjYvGfDjZacQfBLmR9vxdP9i9l+8Aa4s4rupQDJoTGyxnVx6gPFVx9Lsr2vF0QjIzSa6/pKx5b2A",
+	"z4idkDgAw4qpIBW+F2AaA3cdO9Zg6zTR3GQ7g/VmaWmYzMg3LUj4ND7GNjS+15bcwGSGFD8POMKKpLjg",
+	"rI7k81KHRBqjOf45JXYMcCo3hOY4/o1O4m3kC6xKdWGLtClJjggdtjU40COV0Jh2OEOdWOg28Grz7Sw7",
+	"NOzMxG14hD5suGyaNqxfflpa31xKQuAIF+9v2iF4ww16/0I/++ihR+frbFHszjQU3op/5UMsrQ25JlKc",
+	"iI3tiT8EflHDxle8L9Ut9DTYW1T9+lPKUNHNTODpYC8cdof5fw7gibsGQoUoxeF5m99jZ24ff532fHD2",
+	"HAvJ1F+iDQyBqcQ0BOKWYqwMfSQdSvUn3qFSlw26O+MYoGdVtNRq93zeYbz++rt72VlnjJJkmTxdR3qN",
+	"sUfv+30/yeLgNRDMDPijQVQahNooJOaYYkGb5lNCN2j3ibmdeoQkh6VPkyqv8bbVNhKEeHT69f1KdH8m",
+	"tf5GFKG2R9167n2RSK6KaHDxfs3QVaYWkCFaZLCEDGUVoXieKSM+Q1nONhuULbDcYky/yQCkGFXmWfNM",
+	"XTXiQquqLWjuQ+9WbNqpx2UaOGr1dqULDNBuyx4kymvjjh96jO4/WbRMbRwdBdw1klOq3o/rZ6Bk2msd",
+	"DUiWZwfQzOMRhDFSC3zTpCTTJWELj4GR3gsasPUu9Je/t7QOKHCixfa6mex00CC5nuzq1018061FI/yO",
+	"wJKsyuhRKrZ9HY9uKktWJFZSEJzUak897m+1xxaVGSChcXFTVa/jQZ3ymAT+t/a5PhBUgsmoQSCPRr8T",
+	"CRhqEq1Eaj8KFHC872eGiA5mgeYRt/FuoM4WdoGBHDFcJNSeAsubjqHtimMSl/UJm5C1/Mb1WRi0xBnt",
+	"mxXbWmQ3STdvG2G9n6kx4tJlzUompcu+qaU3+yLolQ/3O6lv2bR04QktQcy0p7YEudalT/4obZ7jWgax",
+	"L0J0aW2JaM1l1IVuxpu384lQYTvrmqbDXiPCT+Ifn8/w+0Fbuc7VUSKBJ2ebx3vaW/651ln/U7mH59jj",
+	"bodah8SyqYTqe0zld+oVj8K9IdRaRZ7G4gbLeYPek02zUZbTQ20EbAjV/9Lq7MH4DqzNDObmHsWSQKyp",
+	"7MhTIobLbm++/V8bmgfDiRvE137XkvOrxYtCZhw3fYPuZ4ELQCF/kil7PtsikUm0xhRAIaAZQrZiGCAg",
+	"0AoRetFyTdfVhfm3rAo0CEp0QojaKBb9md6wbIPoLtswjjPEsZkmqhhdRTaauo/+cWqMUCPvkzWyGhXK",
+	"joU6lE6QOVweI3NkIHo50smix9MenJyoC0k/HWHLtnNMN2gt3uhgaaa1kxdDGclmMw5V5DWY4q3cFOtq",
+	"WF8GsNfgBcUgN+8wJ8td29heNoAc6rreh/vcVxjdYYNRpZ5Awl97VrHtq5PYglOgiKe4aliNqbg33PFR",
+	"vGPMc5NuF+WKT+kjoDc+0HMX1wF//grLMujCSktNUiwVv1OurHdaazTn/DKOals2YAjcCxO0LRH0fnYR",
+	"dNXHYpKQDJRtcv6Rei/UNmNExig1rMIyEI8MS6CChdAG06q+w5IMfgnGm04v584rfgLIjeqn+xBKTL4l",
+	"q1Im9tUaE2XLsIg7h/Bjd8Gu4JjV2tmT4Fs7pbgsGQ/UeNvO6qmyNCFHI1GycnJ8J4tU8Rxy2gXl9h3z",
+	"wdb+qhHooDZbZJQZ3Z4WGbTRE9riyBa4JLS4mM0TslE5pnmZpnXfyy1ivIj2MmHLtkc/nLOIVv1OvruD",
+	"0VlPRzBEKb/2hpmg/LrKh/7VRBJd8IEc/EM59TGrs5UVyUsrmWR+iBlSRM3V10NaBw/2c+1Dl9NxUJ+6",
+	"ItLwJrwS45jWc5zgmHY4aoOgupIWVbzoOKmnWrun551JxbmqE9DHhp7q68pXx4SWMrUhplH4xLS3dCnL",
+	"8W4HT/NvIjLJqiJDMsMoLzMhWT3P1E13+f/+3/8PCGsACnXw4uqNCstsxbJ/071z/r0jutvjMgUkGAzX",
+	"hHCe9VZAkwr/gK4D2Sggu3lMvcFR4ddV+r17jOvzcdcP+jgJ9lj/FFSnl7qFcwLihen5HIS7iK8+bts2",
+	"RQJ3DBCYR13D0G7eb0FMxNIofa0U9nctCg9YnfgfLbBNFcoUqBgqhnm2h9lbH5fvjUUYf2xdMfhTlAIb",
+	"PI4XktR5yYFNnUQGgeCBs2+UQ1xnHAspMkbnWQFNP6udV8rAxK7qmrM7XYwQPxEmS8yvEU9BPEJcBoe6",
+	"ZaxKTSC4l6/XrstY5DBCBHIgtDQNAjS5J0aPWRIAbQjU2gqBPre8BobM2DKTJc7gId0EA2W8oRmjmSyJ",
+	"yOoKUXVN/d4UK1xkiy7rdM25o1CJTUn58dsn2bf4pmlbkyRUSiFOTHnb9EZhZpBf9xDJDyetod3+FiHF",
+	"009gf0DegoKhIznqF7UT1l0NbT8UUXyeZVNNHk/eX235eSQ2eAtJOuTqIWf4LpgBvI7VMzptuWrbM0sr",
+	"Qu2d4XQMp+849DctDzraYocOHY1gwDNDKdgK972rI8rdWSE6yd1ZIQpY/A7FPKUEQwiyorjQ6RyHIFGL",
+	"Br8Zdod6dBDlWL81737La+dViE5awgr5GkH/Wu4yZM6CyZAVGFW4yDSImjogapMhTqs9IvOM8Wxb7jJG",
+	"sef8HGyJla71JvTbmnLq5xB8hmAzkc750xMGIUkwDA+6gxbCjTE7+KNV9j4alP4YkvNpIO1jTvePRvyl",
+	"H28/Qc9g8Uda+YkL61r5OnXQ18HPdijZ55e0ll/PCa6KYM+v5aDIqFvEs8FFuPFME7I8iAwgY+h/OMh6",
+	"8L77hveQ9Y3vsJNkH3ZErAOgI0sWQHXJUSOCv4QjadOcLkFsAE4k5uZjLuZem0xwZhMibcpTm+oE24ig",
+	"Xz/+o4Ebelk1ogRwBFpA4hxnDS2oxhixYKaE6gPTh+XuRvwSTS9GE+NNyjLzxyHx+xzXQcqP5N0dyJfi",
+	"bPNcN2QP/fwDa3hClDGprTO8EP58yUK1gCRUY+5onV7t5WCDGV0SvhlCHGAkdN/6brt6q0HqgIKGfMLU",
+	"Yeq7/Cf8R4N1pa5NspNYiUsN/SixMBV0NaMWtWOJJA50widLPEI19XNao2foGpvybNBkhV9DUOXxffor",
+	"tk1rD862IwRRV3oiT0xA+64R4SnWKeEh50IgqlsyHff0FE2Hby2OXdQ5qaeN/wpUejxPLZBwzR18V+rK",
+	"k5r4q1Lb9e30xPw325YkLzNFHeuOEBLXc/gTdMpXKvCjgOOh7eNhz7i5RNR/4ACSVSkhnAg4UyaF652N",
+	"KYL94Aeq00OLRM+kOvyYIxniWEk2WDwdQKN3fw6qG2zkHEiWIMtluntNbtn1EN+tw6VhPCVk4ADs7kic",
+	"l5TkBAxjTFeEYl19xxas2Pn9F4iGBt+l+llOlXY6ivZE+6hxofqcTr6mvmI4qDM2cGn0SKXyxSVcuczV",
+	"pyaJcWLqqv1bqMmgrhRP6NmrkRJGO1seBjfvF20c3aIrGdD4eujr8gy6Q5sqphjVuM/g8R7YsSVtSsH4",
+	"cL8mpu7bUQ62Fffg392DLzWOdIZi8cC3g2UdSZtbP27TxzsQS9RUMiXa2FT+OEhCg85YJm90kyqzZZZG",
+	"KXumyX3kngUBi1GtgShTsDrtOwFoVUKfs37xdK8w5Rwt6QUJpb/Gl2i3CMgwWgf02Hy4R4h22Sl7exwa",
+	"8n80WPgLIUMekqBrosDAqoFEgqACxmqZdH2YCshPQUcJVOSBnmGXFa1ruJ2Yqm687VR3Dx3Om+gU5aVi",
+	"wNfR+vB0PJ5OaqP55txMNCbJzC12Qp7ZW+wSJ/p0EiR23ecD1R6AaAsSk7VoV5ietvgW5NKU0FN0+CYS",
+	"ex8mk5ueYP1PJRaQfkcl30Vlsk9rtD3Sm5pIfA8N2+HpQFwolFFsLhzbULrWAVVDubb3ejt0XI8msyWT",
+	"ujTpd/1NhjfMV4/JOKRre8tBWWXKA/qvCLbBJqoJXhFEM4x4RTDPlH4AVZ2UyQzwurLFLsN3mO90VuEO",
+	"fOc+/L3tPTVKd/2Mh5PWdadqcktTSJjW8diQSRMlQn3o7MU0xaFdpg/u3dcL3i3SyBShg7Am9T4j0uun",
+	"CgZLg0We8TV4Q4D3gJKoXV0pGmcw7RrxFQ65r8DbFpzEHeYF0eEMF662AAm6uAIX7wq2pYfj105G+IK7",
+	"Zor9CXUI1CGH2YN2bnOz9dH8Nx2vQb/v73HpGCz6zF6ZN7yRELx7EYqL2uvpsDzQz9vVjT8PT2lwV9CR",
+	"EmtQjaM6WkZ1HNinLirXfjlu7xBNWkeYeWfn2ml56BDNX/GNPT0MBr007K3ryRjdNEJmC5zJEkNFEd5a",
+	"v3wvBWVJpMRFC2yQgvwWwEqMtEcMeGKEx1PrjO2Cp+iN7qkTnkXIVUvNUASd52m4pao9UiFsGz8Kf1Aq",
+	"rPHuJ8q2NOS7CN1a4cuJrUPNIaYAhqXeZgOmYusWB6ODAWgzGjuXgz3djiDuvrDb2APM6mxTrCpqpMYU",
+	"VdSPKGERY/qn/RrzLMdUKnWSSJFVDBU65RfKUJZSHXgaiw+SUAY57NSoZhftT3ibCEgxcCb4FLtw58TT",
+	"BRNDYT2/76WbMxTRSL5Lre0xtAqU2Kc0k18EmkxVGPFkUK4TR3d1ypcd2RSd2pkqo+Sdur1hH5ipPF3s",
+	"3llAD8ne6eimiXIGNj7kYxkL9BrrKq5nx5BZ3Nr6a9EGVkz5I1yjlhkm3KENfWYujsjyTsBOCiV3pkZ4",
+	"J7Rfh6/EZHzapU3I+XzbUL+aj+l+XfokN1Cg2jiqVKsbGU3xGalnb2SoFf7Bbqet6eHvYJ5mrppXvt3d",
+	"g69qP0VitF0A+GRj+j5YBaPfmLUlY+viMmzR+rj0lLrL7FLJETPGqjC8OM2kuEF3uAhU8x4IhxUBF8hZ",
+	"AmFBNo0PhMEWttEwFwbrRb9cTMysy346YmNa0h6xNTcYcV8nCR+quxej/Y8G64bTffz3gy5w44HRr8eu",
+	"1sx24nodpuI+DCxnbHkMaEDERQmLcFOYugR+51G5ykCaHt3E4wgfjRY8g+91gIHVrKJowu/wZHoIf3i+",
+	"wBu2b9RAtiBZ0QeEaj95pp7LTNgAb2q5y6CkdEsEnj2hTVXNfXFdLuQzXzWOTkvLckThMxmhQff6xvc+",
+	"IEWqSTKqJ4oLNcYG7bKCPckYpAqCFxlSH4nIckYlR7mE+l2US1OWWeAa00LXZWKocppni536C+GZzoKd",
+	"p2ECicOVmiblLxwCGrbO1WSHrdIE6dDWFxq7wdLXdBMVqJaYJ2BDba4xT+hxpqd/r9e7GTMm6qtXPSHk",
+	"e0NW9MWksGaB70iOTfZ2R65/4S1M009fWxHaLQ187Hue4u21r2DvVjH+lmbXL147T0NeMoHpXENh1IQC",
+	"juqK3GGq+FmwDYYThyuBBxV6jx5/HWw7/CKuNW5N9mod1aAbQt3f51FNinU0kkTlnHV3baJQJCvqMoqn",
+	"2+a5LS+K1czCzQIaXjOBU3UwOGOTgY/sR4cdhWGrUZRZ2xIy3a517wYyIsPULQ32hcO0nP1f/+vhg3+h",
+	"B8vf/vzqyw//zbdXkb2eR2oKOucidA5Ou68+5bnU7pvBIZp39tYirqoxzfpSEjwHuzT1vMnkxndtc/CD",
+	"bZOQWk48cDiR+IpjNEDLeejpiDcGYl8RGtfUKbr7U4tF6OE+jpfk/d4w81D4MVh8ucH/k+1N/KuHXjRA",
+	"Y7IfMOIsOp2eYecb3d7klW7Yr3eqgy5njXAH72+nH8WaEh/BkFcmhSDl1udoaxSdQ9sQ0//gIEdsUcwB",
+	"8O+HnWtKqrsjy0SqQvmSr7NcuIo4xTsmyP8+6HF6XiG6wjfqyeiuckvTfA+ejiGTXedEMtXI22FkrL03",
+	"pgFgqg16H48dS2j0s0FVJdhQJ85T3G+aYxzGemJ2Mf1iUlh5lBVQo0l5nzdDrJ3+vixYJZ8Snie0+FKv",
+	"BI5+XqFNHT1QwfImDPwAydOjCRrxeKytCblsD5AXaNnhtSWgMxtAg0OgYAb2YD6rQNrF4yd3u+l7Tkjb",
+	"D3z/xylo7uwGGqYFfKb251CrhkkAxuodcaIsdvDnpEPq+ZG6+mjvvVQ6tvwexfM+x3dEhMShwJgGC6sN",
+	"+MjTqq/L+/LtRr0U+qkDffnuBedqQuWIEw0dSlnJM2+bADrm79fiGwrExOhuBoBTyZG63gAnTSE/Djdt",
+	"6H8arHskIb03ULAe6kxhmaOQ46ZwoovauPiMi9j0JxOjWfkoOVHLCuReUMqaUCPpRcXSE8lytMFvGpkE",
+	"tqfbwhwA4/UkF+aIZmXDZevXQ1J3T8rZBouM4vcAXZUw+zRcWyh9bqO6w8EU/d4sl6G0FAPZMvoBeAie",
+	"1tAi/pqyO4LS8gef2VcC6DO9ovq8IiYTzfzpnZCkqvYh1LnOjixMULKCP/GG6pRr3VqztIkunVY3+o0S",
+	"Gfh1jZdStP3EGmqQ24Vs8nUAYadZSOyFtid5mSn1NiM0KwEmGYmsbmSGBCnw3CAn77yw9g48J1Gr6GHn",
+	"JOkRQW66T5jhJasqU66x71Lvg94BOpQB0SDSg4HnpZv5QEjpW3IsyviMYUFojtXX26ZoDmPPo5LLVB1w",
+	"Ve1qP86I4pd4iv+AaBHcvwoJaaHuxwaBZ+B5GfB+qV9eaRdrjDlg0jU94/RQjgeMwNQeqDssU4cxY8tu",
+	"3rbGTbFM3gKNpwnbVGTj9/Jw2/H30vRsuebh1jCsxhb2Og2nJ+gNTwf2DfJJjRqBi1AyM74L5TpN6lqc",
+	"lAGlng+qYBvE16lgQfq6SCgaa5Pv/dhDSXDGwR0QNmw83nBTPZTe0cYGEFI89Daq5JvrKXNYIS01mPAG",
+	"v74IXrk6CJOZ5zLil9Ygzb9F+TrRancYaNFRdvdGqOIwXqR2yszGPvmLecyAJKdoA21qxF4GqsaLi8op",
+	"2MshsNabvvB8sMYGCtkExkDedLWZbocdo5y1EMaOivYS7ulPTrK1hkVPde3BJneOSbdyrhXcXc6JicxO",
+	"zDa+MY2khk2gORMe7Qlcfk8gGQf+aJQnRMGnlMmSs2ZVZqiqoEQCQMxEF1tX+wx9h3G8D10IbGKkBV1X",
+	"YlhVHArIQM3W6r1rS3n//Sg9jSsOQ+sFa1bTMfcYDaAEh1utjfWMBFDQlNsnYPDCA4FIQ1JrMPX0CKDb",
+	"WGPHTwIfBLjHMEl0fQqc1qkFKjf6ogrAUY8EMUYgp8OGRRiMmhh3zHFF1NuSTa+J7JU8WyeqvTPUCHp8",
+	"O9lYWGtwaXWpPNGVtcW4DoBcAxDISGRA8gbPZ7SpKp2nqv++x6nvp2Jgm+8fIESOqjwZBlu91K7/Lf6j",
+	"wcJDgf0WouFunQG01doF611T+C97DeEfz72NaKcQTc3B9D2FIdzXY0jYo8QESt7aZOXICr7RAOQaQ4uo",
+	"+7rTgqGj0UhQkg0Eyw9icFSYI5rj61we240y3o3e76fuD+o4Oju4H1j0AX6xKuzFrUk2j2UWV3vuGMZb",
+	"9bnGqWChG/Q+PlEhOha7IVTHdqO68AcCeftnNJG+aYWi+yT+WaQcy3Tah29fiFXfKxe3oSGYp/tGTLTR",
+	"EWNCoPHWhXWHkHW3u37j3K7bVocYHJyutQg4QEhqRV9bhrr76rudSRaqGFs3dddGcCYBVJgVumHqO0jF",
+	"9loEn8YJUtasiJd5aQcurVVyXaXMRO9MUpGC2p9X8RU/i+o+DJPALTHMQVOMGHdCDBJP+vnoupD6dvxV",
+	"pqGubFEBZTLbQjiCyAzTQswzQjPGM9bIbMl4hrJtSSq8j1xCejXg4Bphjb+PVrAxQchWGyZAq/fn6ov2",
+	"lQi/yG2nl0Cqb+TWXR+DtFCCNlhiHp+whJfyB0QDPu+KCBn0h5MUFhaYh5JQxE6EyB8usa/JFI3XfMoM",
+	"PO+Sq12Qm6xbf/T9a3Ndpt2+8LYfsAycXs8rJEV8xt7j+Ee/iH80lcHuj01AyF5xjF5tHh8Hg+krCO3s",
+	"eogrehMwBDbEmw+2KMIab7d7mil+ywpdlrjfuyulvL1AO1uCsJeL0MTHh5412F9LN58RagVM1Egv9OO+",
+	"KK6pc/D4IN/Le4GKp8NeJ6OgBDp84/VLjeBqaryR6ABU12dzsFs/MJMp1TR1DmaWbhsMtdoCiBYBRe13",
+	"DOMC4x3BtLbcYSjjDFigl6CdeoeRAod4ng8QdCzbPBK7Za/owQK0dNAQ4+sgWoIdQfCP7VetUb4OuVRE",
+	"s9kYRfAeGgAOHaZ29HYOKQ7TDvGmUp9VXk5vOMp38QbGlPsfJd2UOarIgitj8U2oTZx+gDD6XagCJFdr",
+	"hJzJQG+4EnGZ0juBy+vQOc13eaUBFwMpfur3AHcnKzG6u7ZNRdv3TXLTCsf/yws/RVcY8YPd5tUzELJD",
+	"ReOyDSJmTDY16vWW62juQbSm1GIHFqiKrZgQV9GDCPFtrIMAEWqjwlGPrwPgUxskxE+r6GHex5v2SUVQ",
+	"aPcS0sACSIyswFWoUi3gKKvTrkLotRk8YjVXZ6aIz80A+fEq2jOkH48eXeCc0eLnkKdbhEtrHECU/5e3",
+	"Y9BCjKMVdLAOGSVsjV8dDd0S5ZjRN53marde10XKOuQtUTvb0dvKzjHqyZV5716yQs2c8j4luqxrubFF",
+	"s+reAoOLZf8aiSmng1t0Qjmdei/Ud/UecA/tyGMH7FtM81LPIT53CZ53CUwDJgBU08WuU05vR41SaCxF",
+	"pusz4V5hSen77VS8WfDNIkGMQUN1f952hdOm9JxU/gxihhJS/F8yRP3ZjfwuJfsQ0JZ845BQ3Yg0Gueh",
+	"dQJKHIBGJRijPws4xffRYw3mEGqvtteIBc6/TXgwiWyGlp1EOsM1drPs9ndmF3lEjmqv5rjI33YgkNKZ",
+	"IpACkC5BtW6DC4Ju/S2tg1abD+LD3DTG1mqHnbulxaC1WCoDkabTONzt63jZPlLVFnvAptawLQwRO7Vr",
+	"8MlIoh5XqeYkQyImQIF24mWw1kFjTvmV3HCldun6p3j6FdN1KCwRdEKwRl7Jo7dUA+bF67jm+Wgld4uo",
+	"xDHgBVommqOoqdhHK3B70p1EdwGOxJY2sSw2HWD0lqMcB9LHEF1VOCHJ8ojOXu5TnWEOJjriiqHiorOC",
+	"lGRHeNmSgFDjyUwBIVoY2II2PQAYYM+ZtZ+afAhdhzIZhwHjgqFdkDUvWIzB3+g89/VBsBi9wrnN4DB4",
+	"HPqbZpIxDGrJO5VBG+HlzbxkCSUEV/B8IMiwl2wxXpG2CwyThNto0l/sOqII2Yipbs+facFemmDNID7N",
+	"sOjXy0iiy00XCKySQQuBCOdyOAsXyUTvMcwuHnzHLXM6ld5iYTpS7sEtVyR0xS1Qz+/WrSoM1xsSmmB4",
+	"uJV5K8f0lh1Wauwi5oFttrOKJLWh1URiC+vZHjTUQEL+bGygOJUxkRHH+M19PIYCwnhQpqz+l9bxEJnX",
+	"t8GePiNgrxvU2i3mONtg6W/er9FFD7yNxBoX/ve17hvPsGaBxpPntbypxCGj2TR5iP3Yr+pxPr1FQf+G",
+	"czNrVx2RPPSLq8tKTR3qk2q/xajrnhGfjeN6hx64i2zziuhWFdYCmrDGERwtMFZvBi6UXnhoucRc7UmC",
+	"C8q947/y60AsJq3l2l5nUtNgCMbvT3zeXWaEfOmRbKKUIYL4qiJGO4hpDIqJDYfc0HENmfQEJ/VjMmfe",
+	"k64I7icj1ZDOV9ygAlsM70wd84wtW5yUbckAJVyo/2f7eYsLT1bka7TBAJbBmU51TEAAHnNmRPYuMi5j",
+	"249msYsGblXH2NAu/Rj/yvja2wc5TZsJaTISrZPr6oKtfbaI0z2IkAPjDXUDQ169Oju/ztAHaL3V5Lqw",
+	"ZIsnuHlz9uHDB0jYWjI/PIlDsF9gucVYI9aDI5YDdxIpMhALS5Tji+xG/6LuO/j5dlfjGxgyU5MS0E52",
+	"pQ4wkrjIlpxtNFL+klT4Ah43+sICV4yuMskyNd+M8QzVtW6VizYY2uS6tX6ToUxiIbM1xrXIFkyWmSCF",
+	"+lxF1vgiu8rgHJZIZI//8VW2/jZDMtswYRON3z9Qf3mw2EksMmUTwKFWx9X1G7jI3uJlI1Cl12C6xP2P",
+	"3wWj2b+9ff40+9eX//jnv2dbIksD2oGrAmig/sbxBhe7i/+TujP1ZPZM70enaOHJ7JEtikU1mT2ZfXHx",
+	"8OILSGWRJbDXZccurZk2XF3fgRfF7MnsFVpjbYzCiRU1owYs4/HDR8avJ01aPKjr+gK4/N1IDH2EEszd",
+	"D+Dv6/JNzjHUIPQb8PuGc/O7vNb0hBPiEoRm+jMZZdtuT2SXKG68UkpCCnWcMF0RitXloIaxtLr8U98l",
+	"H9QsTJFGn2bfY+lIViOuU0XUiH/OiFoQHCBrB7QNBtuTrAsbW9K5Sr7HD+3/dQr6Hnk6Kf+2t1kP73mz",
+	"dJxrf7fY+l42KtPU1gdASYUSo0LM1QFe4EypK9AGAM5bf9cQ3TGK7Z41hdYovBv1kgh5BU/4N0q3q3E7",
+	"9cdssCmjvin/GEoObXvjOFI9nB/Y6Icn2Og4b5SikdeLdKL9V1cFbF1WsdUcRB7FWyWS1dWmEYxGz+oC",
+	"5WsDURDc+W/NM+egoP7WuUlYIbjGDDE6hvOWEykx7VHWQ1RUKN4TkiPJLGVzVOVN1SLWBcn7tPvg3vka",
+	"tOrhqNCKLrSqSTl7vq4j5zkVz2AJC1ycdU9zJFHFVg2genU3Y54VdkKZYHqzEW21KQBcXDSkAi0LV0ut",
+	"LhE5Ij6741/+qbbiQ1hVsBuO464906dj7NIbiTroLYbi8W9Zsbu3y63DtbY2/UNfzVbz/HDC67Uzgysq",
+	"tiDlT8NOSs2HKjhGcZeV5poztGIilK4MfwdsTt3tAASIvndbTXf25NHDL7/+xz+/GuEnrkPDIbXpKcfb",
+	"2Slpq8Y/FTm/UyqlNtCV0gIUmGfSxJNAd7ftyMbF7DxwwK6K4hWGPZmdhvlf4639QBTTP7p/ofo9lBif",
+	"S6BeFYXh6DkcAsazDaK7bzKM8lLZBLr5FIIuVUvGO/iJZisjLkyOt5d/kkJLzsYnOEtEV1hTPkp2kmJU",
+	"ch7oDHQq0akXoBdzdqF5yoOtl2QPNIBkKTvENP2bK65xpxz6DJoOevGscWmaLvnP/WvdQu1cnHEiG9+c",
+	"7BPtkRrdUb5zYG1vxcijShbj1xNZnPZ6IovTXk+ApTzPXOtJgeUDZRqIGtG5cy/p6jILuTymH3KyuFya",
+	"tEE/8z4ntAC4zVNdWuoDGor/zDLHAJ+fdLv0/sCmKFqDDr9Ba2yAC3Ty0TzjiK5xYfQOEwM8sGsVWuBK",
+	"XNTFcozjbxmrXsKTcS4S0xLHq8V/6e0TnGaqmel6JNqCUF2nN/zAabZHE0VTHGkHtboSckS/gX9UarUi",
+	"RiZLJsBWQ1WV2RZhoZ1p09aDZvUzm6N8BgPXnxV/Ior+qIWOiYMRi81RMbbOFjhHjcDA8ayCMNlSnb6M",
+	"NfIgOfUNm1emeWHAeFU/6wV/vhqYDnd/FGHYyXo/mfdDyT2kLydtti4z2GGL1Kp5Bck9nwahosa5BIf8",
+	"wFHYZRHbv83PIdcVop87g7g1/FV55Abp8LjiBKFYwfILoZpXtJKz2EGP4T6XgGhZY1yDFTbCM/h9zbi8",
+	"1FrSRS7uggL7O3jyx7Yh5ChlJX4vL81wH/+Gu4U444oIOFsie3rzy4ioNTQxLS8jiPLWNMc8SeSlT46f",
+	"CNWhU0gzau/silEbh35iLIe5UZAXSOblPNMd4uaZ6zc1zwzO9TzTidPzzFTPzTPEMZpnFvdwnkH6zEV2",
+	"VVWuLYZJd/MtcYlygMLy3NE9T+hDb3sl2/r10eP9FIEhOUyLkDZYvmFqwhlYrN6paYBPD0uO5DkGv+s6",
+	"UbgvBz4LgKKJH/3tszxkcBKMxz4TGPG8BD4T8+SD974S7+NO3k2Jsfz7+P19/M56/Lrawx0tLliN6ftN",
+	"pUcXD9hySXJsN/FC1ByjQihO3VQX8N/P59yirDP9mBMsmipKn7iqKp3K/vft+ffx/a98e/5qc2YLRsH/",
+	"AmEb19mKLU2y3D3cr+C5iTibt8bD89lpIeBeTKNGhK4B5LCaxn+dq8ESM/YKAGloUpODnr/n9qFz+P7g",
+	"Y7tzJixph7e21vXt0Ga/moxWdaKJFJnr/aHM+iXj+VgKIIRrH1ioS69r51u80ng3JwlPcCGfWbrdb0Q9",
+	"pgnViXbrFVp3uwn2ommgLahrSIeYiMTzdiu1q7yNP0GCt0EX2kso+fLhv/rZJHWzqEhudrZkjcAPeFON",
+	"HJzvsfxBPfa2qY4/OaPtI91XfiBCMn7aLDBYegZLn+tc5uyuA9ywfxLm/tSD62ZInvs/Ae0HPorX8Xwb",
+	"8xPGdYYyirddgSX72zWatqqLLC5bPFK/vHqx6bkVI0wARb6dP+3YoAUMK8viXdAsl1g+EJJjtJlwBZ+P",
+	"EzTZTBXwqZjgLUZFhpzn9JsMSP9/qLVlensFhALhKsugGgHKEPZk3xdf/OMfX375xeMIftFhxQPsYjXT",
+	"v7nl0+OWiggIZ8FGZv/29OYXxRkd3fHfe3yEqdq+ODb6+ouvv/7q4dcjkQ4vT42roi/MM+fQRPW3cPGR",
+	"kuftmXXGpD7Xh1Ln/UTVcUZorxg8rT/Tguk1nyPQOL9fCXCis9hBbzhpdHmB8rVOjkLU7HxWkALcBOpa",
+	"zyETUNjDCKTIGK2gFlfoN4nMtqypigy6IIZZor3kg8cs5Ya/j+KkCtCQvbv+6GG3POkfBwvQAl9gy6XA",
+	"8nD906O46qcQ92q482PJ4TDAfeM8jh+nRQ4P5EVFjyRMx1Y3jANzAlSQB/o/ZvkbtLaoqtoueNDUBZLe",
+	"htEnPb3Axtdohc8Sq55nFHHOtriYZwJuDrBHa7TCRdg48icFQeWpxW8fHELfPNtHLp+q+VLpekFHv0Do",
+	"7FTpH7CSBCPs0f1+OZz7cX8lvt9RnQokCF1VJpN1kOaB85KSnCCqOx4X+yqQFs0PxBqaoAVv6hv43bLH",
+	"yTZMf+bc6q/+Ki5O67y36Tn6xlzoKv+SbdtbdIGzukKUquMMfbrUT0RkCwy127sajyUo6528/FOi1Wi9",
+	"duCMe/QtLWKjyta+fPgR5OyJE6zeUGy3jMgyEzXOHeqLlrMVSvRBfVeQM9P/RAf1GnDMz3xOz7HppgBG",
+	"g1vYI6sRNQb+rDF5qk/hZc7qEVf8U1bvzsYM88/yFlck+mtf4q90pq+yuEw8yEXbGcUTr3PDfqVxAocu",
+	"A1ik9RR/BhfCpwng4CLz2mIudF2c3kyXgMs2BwEIQnc55Go/qDm+s2DT/pxt/cC1vpM+18vlaclIjsW5",
+	"b5Zr3Wz1dBab2kMdCsz1Co3Kt9J9Q6L5YMT1fYPu8Ll2//O8TRR1Pkpc7hyKi4nI7eukqbcGx+pCGKkf",
+	"eqsf+Nz12I9YQXQOfrhuJMTmAEzY6rEoX2eESgbJCCTHGRLKxhSSsSJZu9Vjj/GJ+v1vNvmk2cRXaWaY",
+	"4xtIQLIphUKaRqZJLNKM3lgScfm2+fvGuq8b6/7sn7cN1V2PTmn7QC5atgVoHmqZ8LjLq+ekGWG960be",
+	"dB/9mwWDztEumf6yYtD60j0JTWLAJ+EwJ3TrG7G3v8fypXnkhOSynzgZHIAtcRDzbIMkdFYUyrrlGrbS",
+	"ZayKeTgZrGflGLpd/ilKXC0/XP6ZswJ/iCDjL4ClHnN0YeTRw2vDi66CQ0Bc0axvNp/pEg/AGtZLBdTh",
+	"hV7asoJouS/cOPdOyODaf5LOdUPdcyR32m5z2mkiiMT/XWRsS3UFTgvTArYvYIVbmNTk5M+/eeZEN0SP",
+	"sGe+G87Eqv50132GjbkeBmLuUvFzwdGIa+9X88TfHPzXs/HOJWu1mTfkV2vxQWGJtvecRN43+Ib8zFbk",
+	"ADDuS/3IOfz+8Knz+v0xxwC6RgTgruEiI/QbXaKwYMXuvwuN60P7JSNjihCQyyEoFrjCum/ZIIpMC1jt",
+	"x4HJ+yvs3Xe0gNMAYHnfmGxXk5dcYp2jnLMNFpnpwRXaMZPvNn4Kru1D56Cl+dhZT4Ky4Ot2kYeIZW8+",
+	"inERppxZyGt4KIbTP7ZKHbU9ajnnDU0i7WExxM9so5TgJgFG7Dg/60fOws3WFXIugjHAHTR4p7NwQV5d",
+	"MslaUR0yVK/VY5+GnCYbtMKX//9Po3L4KqtJLpvRhhbOkfCgnW+QzvbZG/3okbzpbzar96TfVeiUxvGP",
+	"N29eZ3pBBmzXFQMjYRsbZIRm/3n16mUMIUWEa8VR8v5l7uPo5O+2wDMuef7EnUNGJZSl14k9lFd9y9Pt",
+	"aYvBidwTSocBxXS8ZDzsKzkvE5wqeGIX8VEMu3PxhXFNDJ3WztAz+DwFR0u5VzH3j8dfPv7661gAyT05",
+	"cin5SH7jLd/9zUf39/VbTlB16urM3g0DGefggq30rwJtaltpkC12GZFzqK0kdBUsyvSw2PjldGk9EJd/",
+	"mj99uER1zdndSK7BlX7g41xe/VHbuyuiy9mjqBZn54gcfuZiUKe7gJQLXHsDYWbyGkYNnb+BO/+GHrt/",
+	"6LG/SkXqKcWGPnknL6Q0221kwTw2Pds8fwnnIUaEPNcPRsmRNaFFVMzGtV5R4mA2n4E8cCGb2bwN6szm",
+	"MyMS1J9AJujeqaYtuqmitWLB9sMei+scI/x+Ow+qV47lU9ZQeV53m82XgxZ02EDwQdfdCIaK6beqOeoe",
+	"+61+rDQDvZBQmtm9lfD1zjhchWRJRisph7txad1BIwllV0Vxy86/Nfdv7VyZtX6ctMPTs4RWFHPGOc51",
+	"B0CUcfzAtpeBv+g29dCTw8jNbIFLooNGfXYyjeuvX7xWpve2ZPgOc/Afi/F+k3tMlmMudZ4ZPtSq5mn7",
+	"6CcpBz6Z1jUAUNkjVvR2YCo5wTE4qN/pJz+Znfi0AFc11qWi5k57Lu3JOQjAurcl+h8urEgZvyChaffn",
+	"cUl+zNNhDS1NrYStiEXwHofv/q9+Og7DOh93YPQuRXVKgEfHOiV83GPzGcMkG9qCe8dcK3s7GwufvLfH",
+	"Eq0OdrZDq093Xz8pXUGilTqEJaKrzMTRPEUp4xuyLVmFD15Sv6qnPitT7hO5pbRrFJLsIOBgu+gJ7cu0",
+	"ivq47t3Qw6kbsYVpHznBbmIV1z3FpHlDM2D4uTo3K6ZODWwQ4y4uTbHcMr6O2Y9LfIfHkAKNqn21lOdp",
+	"Hx0C3TPf/zT8qFHuMEW53VlBRfs3XUNd60Ityjo46fofNB4WEqXLwkRCqqvxu1u0SkSzu6prTIvvNDN9",
+	"xj0MEc9xde6IsybeCeHQrooi0wcdoswlzgoM1egmi1qWeNP2pf+9KVbgP82IFLhaaiAVgTY6x0Vu1Zsa",
+	"LkePug+t/+hfX37x8MsY+WPT+uC/4Tb21835Mvv8UebafP4MPPvZwFjDlvyEa3lykA2du5g1tMAc2JEU",
+	"mEqyJOavhp9X6A5bTWQiQyrNZ6SCHqPqr6CngB4MKeunapaKUdXpkBSliyhphNQ+j0EYkBU95wacoL7b",
+	"rvKjZDedWkNVq1NXx/WL1/tw8Y/+9TjMByZwJ8YKcZ5xVt/Ac3GhXfhPpAn3+EutN9q/P/pIcdQbdIcL",
+	"s8hzqY/PGV/htoFZUPkLRt1v7Ob9VSlkjGJYZKfFEOhPDwg1mUKQnCcSdWe1HMfUJ5E4XXrdv7j5ZPfM",
+	"KA+mKZ/WHVBmZEJYDAnIJhyRQkrGvWnkKTElbswsTiqmWSMDBTfzoJPGTuwzXvuvJetVkAZpENZAXpyq",
+	"o5se/KNoBmdhOWK8VdDBDdHCqyeMd2YTROIxN+INkfik7KnGP+k1A03tiDLWOUbCwZZbWA6ZVUQXQRcc",
+	"bdObsjkCnYJ95dkRKU66H6+7nQZhJxTNdaNItxWDHejVnmueBQCHA4mLt+aZc9zGz8BcPnfXI22kG/VJ",
+	"l73aws9sr7lgmIoukFAj00JhAPMNsMCanPdhJ8YkV97/UdJbpNfy0bS28/MJHDhkWGWeibKBrkcAm8Gz",
+	"CsPfCM3QCpEYlmGmOWswVAsPnFA86Q+cOJ1BySMGgaHNiGorGaseLEmFD8fibhmrohN6zuroOtI5eprS",
+	"6pJJpvizk/qmwzAmU3x0R9aEHiiLUbvxEzx1jkOvvqR9RGe8G4AItk0hXLTQ8AxiEjmilEGpjIlwHqBo",
+	"RE+WW70vn3VLFrWGM3Rk6WwI5tAhZ4tE1oixjlcBzfNcVA9EkTmgToUKJ754eL7LHQhxZj35DOyiQT2V",
+	"HNRNXbT8+6bXZt1UehGRrXE9BJ/t9Q4dKYzunPJLRDYjVQJko3WYzxgQWy/gFnElzKKY5kvtverur2RV",
+	"kUnmEuYrIiSm4j6kN64qaDNL17jQ0sL0qhQZxe9lVjdVpfZ7OYTiisAa7m40FAk8YFq2BDr8qEfeNOcV",
+	"76doyqGX8VH8QGeQEwYcb8sxzUsLiQcN/DlZxF3umhvEAVb4zPngW0UfWMhfkAmMd96U/ujcT10UlMFe",
+	"fZOhbIlIhQvINKkbqVNXDNcgQQocySvamhxpYi5Eg42YZWtMP3fNsLuUU23f9+TOXvAGqFWq72XQ6wLy",
+	"QUXGMSoIXQnQ279xKDlGBShZVYiMsmzDhrBUo03Euzvbt2bH9M5oa/aedM9zpEXGVy6b5KVuaVZ8rXFK",
+	"FP3R44f/FTKfzicfnW8B9bwLBq/C+RcOZTtNUq3/aBBHVBI6Ijv/wz3zmV+2HxGT+AzcpKtwJ9ydHFcY",
+	"idGuQ/DA37v/2Sjce12pZrGAZH3G0HWGY45LEz9IqEg8jednpH7gwaNOAcHjhw/3SwgePDozFkufaqcu",
+	"kpMas7ZrvwtM5aB6IFpayIbT0RZlDaefu3mOOP4LColvFdX6UqJTM5IjjjOgJYDVIyq2mI+iekjeaBYI",
+	"OuHhgVMSDT5w0jajkJmSrfFOuNYpFZJYyAzRvGRcQJ0WYKDsHFSNLdSyiQUjsMf6zfCB+gV+N8bNX0zJ",
+	"hrXZPlCn6z+O83ULMwIVj4Jt8IIVu2zBWbMq9+sJHn31z3/+8/GjUJaS+gDmd1awNbyaPZldoprMPvz2",
+	"4f8LAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -210,11 +210,6 @@ func (s *server) GetPhoto(ctx context.Context, r GetPhotoRequestObject) (GetPhot
 		ContentLength: int64(len(p.Bytes))}, err
 }
 
-func (s *server) ListRecords(ctx context.Context, r ListRecordsRequestObject) (ListRecordsResponseObject, error) {
-	v, err := s.app.Records(ctx, or(r.Params.Q, ""), or(r.Params.Limit, 100), or(r.Params.Offset, 0))
-	return ListRecords200JSONResponse(v), err
-}
-
 func (s *server) GetRecord(ctx context.Context, r GetRecordRequestObject) (GetRecordResponseObject, error) {
 	v, err := s.app.Record(ctx, r.Number)
 	return GetRecord200JSONResponse(v), err

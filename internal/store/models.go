@@ -309,6 +309,19 @@ type Record struct {
 	Verdict     string
 }
 
+type RecordFacet struct {
+	Facet string
+	Total int32
+}
+
+type RecordIndex struct {
+	Number   string
+	Version  int32
+	SealedAt time.Time
+	Search   string
+	Facets   []string
+}
+
 type Run struct {
 	ID        uuid.UUID
 	JointID   uuid.UUID
@@ -319,6 +332,13 @@ type Run struct {
 	StartedAt time.Time
 	SealedAt  *time.Time
 	Size      int32
+}
+
+type SavedSearch struct {
+	PersonID uuid.UUID
+	Name     string
+	Query    string
+	MadeAt   time.Time
 }
 
 type Session struct {

@@ -627,6 +627,22 @@ func (q *Queries) CloseDoubtsOfTool(ctx context.Context, arg CloseDoubtsOfToolPa
 	return err
 }
 
+const countFacets = `-- name: CountFacets :exec
+insert into record_facets (facet, total) select f, $1::int from (select unnest($2::text[]) as f order by f) s
+on conflict (facet) do update set total = record_facets.total + excluded.total
+`
+
+type CountFacetsParams struct {
+	By     int32
+	Facets []string
+}
+
+// In the order of their names, so that two who count do not wait for each other.
+func (q *Queries) CountFacets(ctx context.Context, arg CountFacetsParams) error {
+	_, err := q.db.Exec(ctx, countFacets, arg.By, arg.Facets)
+	return err
+}
+
 const countPulls = `-- name: CountPulls :one
 select count(*)::int from events e where string_to_array(e.tools, '+') @> array[$1::text] and e.tools <> '' and e.kind = 'pulled' and e.at >= $2
 `
@@ -638,6 +654,17 @@ type CountPullsParams struct {
 
 func (q *Queries) CountPulls(ctx context.Context, arg CountPullsParams) (int32, error) {
 	row := q.db.QueryRow(ctx, countPulls, arg.Tag, arg.Since)
+	var column_1 int32
+	err := row.Scan(&column_1)
+	return column_1, err
+}
+
+const countSearches = `-- name: CountSearches :one
+select count(*)::int from saved_searches where person_id = $1
+`
+
+func (q *Queries) CountSearches(ctx context.Context, personID uuid.UUID) (int32, error) {
+	row := q.db.QueryRow(ctx, countSearches, personID)
 	var column_1 int32
 	err := row.Scan(&column_1)
 	return column_1, err
@@ -765,6 +792,23 @@ delete from areas where not name = any($1::text[])
 func (q *Queries) DropAreas(ctx context.Context, keep []string) error {
 	_, err := q.db.Exec(ctx, dropAreas, keep)
 	return err
+}
+
+const dropSearch = `-- name: DropSearch :execrows
+delete from saved_searches where person_id = $1 and name = $2
+`
+
+type DropSearchParams struct {
+	PersonID uuid.UUID
+	Name     string
+}
+
+func (q *Queries) DropSearch(ctx context.Context, arg DropSearchParams) (int64, error) {
+	result, err := q.db.Exec(ctx, dropSearch, arg.PersonID, arg.Name)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected(), nil
 }
 
 const dropTraining = `-- name: DropTraining :exec
@@ -1047,6 +1091,37 @@ func (q *Queries) EveryRun(ctx context.Context) ([]EveryRunRow, error) {
 			&i.LastHash,
 			&i.SealedAt,
 		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const facetsLike = `-- name: FacetsLike :many
+select facet, total from record_facets where facet like $1::text || ':%' and lower(facet) like '%' || $2::text || '%' and total > 0
+order by total desc, facet limit $3::int
+`
+
+type FacetsLikeParams struct {
+	Kind string
+	Q    string
+	N    int32
+}
+
+func (q *Queries) FacetsLike(ctx context.Context, arg FacetsLikeParams) ([]RecordFacet, error) {
+	rows, err := q.db.Query(ctx, facetsLike, arg.Kind, arg.Q, arg.N)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []RecordFacet{}
+	for rows.Next() {
+		var i RecordFacet
+		if err := rows.Scan(&i.Facet, &i.Total); err != nil {
 			return nil, err
 		}
 		items = append(items, i)
@@ -2931,64 +3006,6 @@ func (q *Queries) ListProcedures(ctx context.Context) ([]ListProceduresRow, erro
 	return items, nil
 }
 
-const listRecords = `-- name: ListRecords :many
-select number, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, verdict, count(*) over ()::int as total from records
-where ($1::text = '' or lower(number || ' ' || tag || ' ' || name || ' ' || area || ' ' || tightened_by || ' ' || proved_by) like '%' || $1::text || '%')
-order by sealed_at desc limit $3::int offset $2::int
-`
-
-type ListRecordsParams struct {
-	Q    string
-	Skip int32
-	N    int32
-}
-
-type ListRecordsRow struct {
-	Number      string
-	Tag         string
-	Name        string
-	Area        string
-	Target      string
-	TightenedBy string
-	ProvedBy    string
-	SealedAt    time.Time
-	Mark        string
-	Verdict     string
-	Total       int32
-}
-
-func (q *Queries) ListRecords(ctx context.Context, arg ListRecordsParams) ([]ListRecordsRow, error) {
-	rows, err := q.db.Query(ctx, listRecords, arg.Q, arg.Skip, arg.N)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	items := []ListRecordsRow{}
-	for rows.Next() {
-		var i ListRecordsRow
-		if err := rows.Scan(
-			&i.Number,
-			&i.Tag,
-			&i.Name,
-			&i.Area,
-			&i.Target,
-			&i.TightenedBy,
-			&i.ProvedBy,
-			&i.SealedAt,
-			&i.Mark,
-			&i.Verdict,
-			&i.Total,
-		); err != nil {
-			return nil, err
-		}
-		items = append(items, i)
-	}
-	if err := rows.Err(); err != nil {
-		return nil, err
-	}
-	return items, nil
-}
-
 const listSpecifications = `-- name: ListSpecifications :many
 select joint_id, version, data, made_by, reason, made_at from specifications where joint_id = $1 order by version desc
 `
@@ -3205,6 +3222,17 @@ select id from joints where id in (select l.joint_id from import_lines l where l
 func (q *Queries) LockImportJoints(ctx context.Context, importID uuid.UUID) error {
 	_, err := q.db.Exec(ctx, lockImportJoints, importID)
 	return err
+}
+
+const lockIndex = `-- name: LockIndex :one
+select facets from record_index where number = $1 for update
+`
+
+func (q *Queries) LockIndex(ctx context.Context, number string) ([]string, error) {
+	row := q.db.QueryRow(ctx, lockIndex, number)
+	var facets []string
+	err := row.Scan(&facets)
+	return facets, err
 }
 
 const lockJoint = `-- name: LockJoint :one
@@ -3446,6 +3474,60 @@ func (q *Queries) NextRecordNumber(ctx context.Context) (int64, error) {
 	var column_1 int64
 	err := row.Scan(&column_1)
 	return column_1, err
+}
+
+const notIndexed = `-- name: NotIndexed :many
+select number from records r where not exists (select from record_index i where i.number = r.number) order by number limit 100
+`
+
+func (q *Queries) NotIndexed(ctx context.Context) ([]string, error) {
+	rows, err := q.db.Query(ctx, notIndexed)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []string{}
+	for rows.Next() {
+		var number string
+		if err := rows.Scan(&number); err != nil {
+			return nil, err
+		}
+		items = append(items, number)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const oldIndex = `-- name: OldIndex :many
+select number from record_index where version < $1 order by version, number limit $2::int
+`
+
+type OldIndexParams struct {
+	Version int32
+	N       int32
+}
+
+// Records that are found by rules of an earlier time.
+func (q *Queries) OldIndex(ctx context.Context, arg OldIndexParams) ([]string, error) {
+	rows, err := q.db.Query(ctx, oldIndex, arg.Version, arg.N)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []string{}
+	for rows.Next() {
+		var number string
+		if err := rows.Scan(&number); err != nil {
+			return nil, err
+		}
+		items = append(items, number)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const openDoubts = `-- name: OpenDoubts :many
@@ -4079,6 +4161,30 @@ func (q *Queries) PutDeviceKey(ctx context.Context, arg PutDeviceKeyParams) erro
 	return err
 }
 
+const putIndex = `-- name: PutIndex :exec
+insert into record_index (number, version, sealed_at, search, facets) values ($1, $2, $3, $4, $5)
+on conflict (number) do update set version = excluded.version, search = excluded.search, facets = excluded.facets
+`
+
+type PutIndexParams struct {
+	Number   string
+	Version  int32
+	SealedAt time.Time
+	Search   string
+	Facets   []string
+}
+
+func (q *Queries) PutIndex(ctx context.Context, arg PutIndexParams) error {
+	_, err := q.db.Exec(ctx, putIndex,
+		arg.Number,
+		arg.Version,
+		arg.SealedAt,
+		arg.Search,
+		arg.Facets,
+	)
+	return err
+}
+
 const putPackage = `-- name: PutPackage :exec
 insert into packages (code, name) values ($1, $2) on conflict (code) do update set name = excluded.name
 `
@@ -4090,6 +4196,28 @@ type PutPackageParams struct {
 
 func (q *Queries) PutPackage(ctx context.Context, arg PutPackageParams) error {
 	_, err := q.db.Exec(ctx, putPackage, arg.Code, arg.Name)
+	return err
+}
+
+const putSearch = `-- name: PutSearch :exec
+insert into saved_searches (person_id, name, query, made_at) values ($1, $2, $3, $4)
+on conflict (person_id, name) do update set query = excluded.query, made_at = excluded.made_at
+`
+
+type PutSearchParams struct {
+	PersonID uuid.UUID
+	Name     string
+	Query    string
+	MadeAt   time.Time
+}
+
+func (q *Queries) PutSearch(ctx context.Context, arg PutSearchParams) error {
+	_, err := q.db.Exec(ctx, putSearch,
+		arg.PersonID,
+		arg.Name,
+		arg.Query,
+		arg.MadeAt,
+	)
 	return err
 }
 
@@ -4187,7 +4315,7 @@ func (q *Queries) RecordOfRun(ctx context.Context, runID uuid.UUID) (string, err
 }
 
 const recordsOfJoint = `-- name: RecordsOfJoint :many
-select number, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, verdict from records where joint_id = $1 order by sealed_at desc, number desc
+select number, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, verdict, (select count(*) from additions a where a.number = records.number)::int as added from records where joint_id = $1 order by sealed_at desc, number desc
 `
 
 type RecordsOfJointRow struct {
@@ -4201,6 +4329,7 @@ type RecordsOfJointRow struct {
 	SealedAt    time.Time
 	Mark        string
 	Verdict     string
+	Added       int32
 }
 
 func (q *Queries) RecordsOfJoint(ctx context.Context, jointID uuid.UUID) ([]RecordsOfJointRow, error) {
@@ -4223,6 +4352,7 @@ func (q *Queries) RecordsOfJoint(ctx context.Context, jointID uuid.UUID) ([]Reco
 			&i.SealedAt,
 			&i.Mark,
 			&i.Verdict,
+			&i.Added,
 		); err != nil {
 			return nil, err
 		}
@@ -4412,6 +4542,35 @@ func (q *Queries) RunEventsWhole(ctx context.Context, runID uuid.UUID) ([]RunEve
 			&i.Proof,
 			&i.DevicePublic,
 		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const savedSearches = `-- name: SavedSearches :many
+select name, query from saved_searches where person_id = $1 order by name
+`
+
+type SavedSearchesRow struct {
+	Name  string
+	Query string
+}
+
+func (q *Queries) SavedSearches(ctx context.Context, personID uuid.UUID) ([]SavedSearchesRow, error) {
+	rows, err := q.db.Query(ctx, savedSearches, personID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []SavedSearchesRow{}
+	for rows.Next() {
+		var i SavedSearchesRow
+		if err := rows.Scan(&i.Name, &i.Query); err != nil {
 			return nil, err
 		}
 		items = append(items, i)

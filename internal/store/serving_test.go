@@ -38,10 +38,14 @@ var mayChange = map[string][]string{
 	"areas":         {"place", "drawing"},
 	"imports":       {"undone_by", "undone_at"},
 	"sessions":      {"token", "data", "expiry"},
+	// what records are searched by follows from them; it is no evidence, and is looked through with them
+	"record_index":   {"version", "search", "facets"},
+	"record_facets":  {"total"},
+	"saved_searches": {"query", "made_at"},
 }
 
 // mayDelete are the tables that whoever serves may take rows out of: none of them holds evidence.
-var mayDelete = []string{"sessions", "pin_failures", "training", "areas"}
+var mayDelete = []string{"sessions", "pin_failures", "training", "areas", "saved_searches"}
 
 // Whoever serves logs in as an account that owns nothing. It can neither change what was recorded, nor become one that
 // could, nor read a key.

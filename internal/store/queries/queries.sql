@@ -254,10 +254,41 @@ select setval('record_numbers', sqlc.arg(n)::bigint);
 insert into records (number, run_id, joint_id, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, file, verdict)
 values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13);
 
--- name: ListRecords :many
-select number, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, verdict, count(*) over ()::int as total from records
-where (sqlc.arg(q)::text = '' or lower(number || ' ' || tag || ' ' || name || ' ' || area || ' ' || tightened_by || ' ' || proved_by) like '%' || sqlc.arg(q)::text || '%')
-order by sealed_at desc limit sqlc.arg(n)::int offset sqlc.arg(skip)::int;
+-- name: OldIndex :many
+-- Records that are found by rules of an earlier time.
+select number from record_index where version < sqlc.arg(version) order by version, number limit sqlc.arg(n)::int;
+
+-- name: NotIndexed :many
+select number from records r where not exists (select from record_index i where i.number = r.number) order by number limit 100;
+
+-- name: LockIndex :one
+select facets from record_index where number = $1 for update;
+
+-- name: PutIndex :exec
+insert into record_index (number, version, sealed_at, search, facets) values ($1, $2, $3, $4, $5)
+on conflict (number) do update set version = excluded.version, search = excluded.search, facets = excluded.facets;
+
+-- name: CountFacets :exec
+-- In the order of their names, so that two who count do not wait for each other.
+insert into record_facets (facet, total) select f, sqlc.arg(by)::int from (select unnest(sqlc.arg(facets)::text[]) as f order by f) s
+on conflict (facet) do update set total = record_facets.total + excluded.total;
+
+-- name: FacetsLike :many
+select facet, total from record_facets where facet like sqlc.arg(kind)::text || ':%' and lower(facet) like '%' || sqlc.arg(q)::text || '%' and total > 0
+order by total desc, facet limit sqlc.arg(n)::int;
+
+-- name: SavedSearches :many
+select name, query from saved_searches where person_id = $1 order by name;
+
+-- name: PutSearch :exec
+insert into saved_searches (person_id, name, query, made_at) values ($1, $2, $3, $4)
+on conflict (person_id, name) do update set query = excluded.query, made_at = excluded.made_at;
+
+-- name: DropSearch :execrows
+delete from saved_searches where person_id = $1 and name = $2;
+
+-- name: CountSearches :one
+select count(*)::int from saved_searches where person_id = $1;
 
 -- name: GetRecord :one
 select * from records where number = $1;
@@ -316,7 +347,7 @@ select area::text as area from a where area is not null;
 update runs set plan_id = $2 where id = $1;
 
 -- name: RecordsOfJoint :many
-select number, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, verdict from records where joint_id = $1 order by sealed_at desc, number desc;
+select number, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, verdict, (select count(*) from additions a where a.number = records.number)::int as added from records where joint_id = $1 order by sealed_at desc, number desc;
 
 -- name: PackageSpecifications :many
 select j.tag, j.family, s.data from joints j join specifications s on s.joint_id = j.id and s.version = j.specification_version where j.package = $1 and j.glyph <> 'retired' order by j.tag;

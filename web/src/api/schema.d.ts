@@ -596,11 +596,149 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The sealed records */
+        /** The sealed records, newest first */
         get: operations["listRecords"];
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/records/facets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What records can be searched by */
+        get: operations["listRecordFacets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/records/{number}/results.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was done to each fastener of a record, as CSV */
+        get: operations["exportResults"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/records/{number}/entries.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every entry of a record, as CSV */
+        get: operations["exportEntries"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/records/{number}/results.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Results and entries of a record, as a spreadsheet */
+        get: operations["exportResultsSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/export/records.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The records that a search finds, as CSV */
+        get: operations["exportRecords"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/export/records.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The records that a search finds, as a spreadsheet */
+        get: operations["exportRecordsSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/export/results.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was done to each fastener of the records that a search finds, as CSV */
+        get: operations["exportAllResults"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/searches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The searches that the signed-in person keeps */
+        get: operations["listSearches"];
+        put?: never;
+        /** Keep a search under a name */
+        post: operations["saveSearch"];
+        /** Forget a search */
+        delete: operations["dropSearch"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2733,7 +2871,20 @@ export interface components {
         };
         RecordPage: {
             rows: components["schemas"]["RecordRow"][];
+            /** @description so many are found */
             total: number;
+            /** @description or more */
+            more: boolean;
+            /** @description some records of an earlier time are not found by everything yet */
+            older: boolean;
+        };
+        FacetCount: {
+            value: string;
+            total: number;
+        };
+        SavedSearch: {
+            name: string;
+            query: string;
         };
         RecordRow: {
             number: string;
@@ -2748,6 +2899,8 @@ export interface components {
             mark: string;
             /** @enum {string} */
             verdict: "accepted" | "turned_down";
+            /** @description so many additions stand behind it */
+            added: number;
         };
         RecordView: {
             row: components["schemas"]["RecordRow"];
@@ -4803,6 +4956,12 @@ export interface operations {
         parameters: {
             query?: {
                 q?: string;
+                /** @description Kind and value with a colon between: person, tool, batch, gasket, lubricant, finding, family, verdict, area, document, added. All must be met. */
+                facet?: string[];
+                /** @description sealed from this moment on */
+                from?: string;
+                /** @description sealed before this moment */
+                to?: string;
                 limit?: number;
                 offset?: number;
             };
@@ -4819,6 +4978,255 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordPage"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listRecordFacets: {
+        parameters: {
+            query: {
+                kind: "person" | "tool" | "batch" | "gasket" | "lubricant" | "finding" | "family" | "verdict" | "area" | "document" | "added";
+                q?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FacetCount"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportResults: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportEntries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportResultsSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportRecords: {
+        parameters: {
+            query?: {
+                q?: string;
+                /** @description Kind and value with a colon between: person, tool, batch, gasket, lubricant, finding, family, verdict, area, document, added. All must be met. */
+                facet?: string[];
+                /** @description sealed from this moment on */
+                from?: string;
+                /** @description sealed before this moment */
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportRecordsSheet: {
+        parameters: {
+            query?: {
+                q?: string;
+                /** @description Kind and value with a colon between: person, tool, batch, gasket, lubricant, finding, family, verdict, area, document, added. All must be met. */
+                facet?: string[];
+                /** @description sealed from this moment on */
+                from?: string;
+                /** @description sealed before this moment */
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportAllResults: {
+        parameters: {
+            query?: {
+                q?: string;
+                /** @description Kind and value with a colon between: person, tool, batch, gasket, lubricant, finding, family, verdict, area, document, added. All must be met. */
+                facet?: string[];
+                /** @description sealed from this moment on */
+                from?: string;
+                /** @description sealed before this moment */
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listSearches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedSearch"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    saveSearch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SavedSearch"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedSearch"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    dropSearch: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedSearch"][];
                 };
             };
             default: components["responses"]["Problem"];

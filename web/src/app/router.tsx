@@ -8,6 +8,10 @@ type Values = Record<string, unknown>;
 const values = (v: unknown) => (typeof v === 'object' && v && !Array.isArray(v) ? (v as Values) : undefined);
 
 const text = (v: unknown) => (typeof v === 'string' && v ? v : undefined);
+const texts = (v: unknown) => {
+  const list = (Array.isArray(v) ? v : [v]).filter((x): x is string => typeof x === 'string' && x !== '');
+  return list.length > 0 ? list : undefined;
+};
 
 const today = createRoute({
   getParentRoute: () => root,
@@ -95,7 +99,12 @@ const library = createRoute({
 const records = createRoute({
   getParentRoute: () => root,
   path: '/records',
-  validateSearch: (s: Record<string, unknown>): { q?: string } => ({ q: text(s.q) }),
+  validateSearch: (s: Record<string, unknown>): { q?: string; facet?: string[]; from?: string; to?: string } => ({
+    q: text(s.q),
+    facet: texts(s.facet),
+    from: text(s.from),
+    to: text(s.to),
+  }),
   component: lazyRouteComponent(() => import('../places/records/Records'), 'RecordsPlace'),
 });
 const record = createRoute({

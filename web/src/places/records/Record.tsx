@@ -41,6 +41,9 @@ export function RecordPage() {
         <a className="btn" href={`/api/records/${number}/whole.json`} download={`${number}.json`}>
           Sealed file
         </a>
+        <a className="btn" href={`/api/records/${number}/results.xlsx`} download={`${number}.xlsx`}>
+          Every bolt (spreadsheet)
+        </a>
         <Link className="btn" to="/joints/$tag" params={{ tag: row.tag }}>
           The joint
         </Link>
