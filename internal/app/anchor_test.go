@@ -1,6 +1,8 @@
 package app_test
 
 import (
+	"bytes"
+	"encoding/csv"
 	"strings"
 	"testing"
 	"time"
@@ -148,6 +150,22 @@ func TestAuditLogTellsBeforeAndAfter(t *testing.T) {
 	require.NoError(t, err)
 	require.JSONEq(t, `{"role":"technician, lead"}`, list[0].Before)
 	require.JSONEq(t, `{"role":"inspector"}`, list[0].After)
+	list, err = b.AuditLog(ctx, "fell from the scaffold", 0)
+	require.NoError(t, err)
+	require.Equal(t, row, list[len(list)-1], "found by what was said, too")
+	var out bytes.Buffer
+	require.NoError(t, b.ExportAudit(ctx, &out, "i. quaye"))
+	lines, err := csv.NewReader(&out).ReadAll()
+	require.NoError(t, err)
+	require.Equal(t, []string{"people I. Quaye", `{"role": "technician, lead"}`}, lines[1][4:6])
+	out.Reset()
+	_, err = b.pool.Exec(ctx, "select audit('tried', 'line ' || i, '', '') from generate_series(1, 250) i")
+	require.NoError(t, err)
+	require.NoError(t, b.ExportAudit(ctx, &out, ""))
+	lines, err = csv.NewReader(&out).ReadAll()
+	require.NoError(t, err)
+	require.Equal(t, "1", lines[len(lines)-1][0], "to the very first line, page by page")
+	require.Greater(t, len(lines), 401)
 	require.NoError(t, b.SetPIN(as, "I. Quaye", "7049"))
 	list, err = b.AuditLog(ctx, "people i. quaye", 0)
 	require.NoError(t, err)

@@ -2,8 +2,11 @@ package app
 
 import (
 	"context"
+	"fmt"
+	"io"
 	"time"
 
+	"dynacor/internal/exchange"
 	"dynacor/internal/store"
 )
 
@@ -51,6 +54,39 @@ func (a *App) AuditLog(ctx context.Context, text string, below int) ([]AuditRow,
 		return nil, err
 	}
 	return auditRows(rows), nil
+}
+
+const mostAuditLines = 100_000
+
+// ExportAudit writes the lines of the audit log that a text finds, as CSV, the newest first. Refused: more than a
+// spreadsheet opens.
+func (a *App) ExportAudit(ctx context.Context, w io.Writer, text string) error {
+	var failed error
+	err := exchange.WriteCSV(w, exchange.Sheet{Name: "Audit log", Columns: []string{"line", "at_utc", "who", "action",
+		"subject", "before", "after"}, Rows: func(yield func([]any) bool) {
+		n, below := 0, 0
+		for {
+			var rows []AuditRow
+			if rows, failed = a.AuditLog(ctx, text, below); failed != nil || len(rows) == 0 {
+				return
+			}
+			if n += len(rows); n > mostAuditLines {
+				failed = &Problem{Kind: Conflict, Title: fmt.Sprintf("More than %d lines are found.", mostAuditLines),
+					Remedy: "Search for less, and export part by part."}
+				return
+			}
+			for _, r := range rows {
+				if !yield([]any{r.ID, r.At, r.Who, r.Action, r.Subject, r.Before, r.After}) {
+					return
+				}
+			}
+			below = rows[len(rows)-1].ID
+		}
+	}})
+	if failed != nil {
+		return failed
+	}
+	return err
 }
 
 func auditRows(rows []store.AuditLog) []AuditRow {

@@ -125,3 +125,11 @@ func (s *server) ExportAllResults(ctx context.Context,
 	return ExportAllResults200TextcsvResponse{Body: &b, ContentLength: int64(b.Len())},
 		s.exported(ctx, "results of records")
 }
+
+func (s *server) ExportAudit(ctx context.Context, r ExportAuditRequestObject) (ExportAuditResponseObject, error) {
+	var b bytes.Buffer
+	if err := s.app.ExportAudit(ctx, &b, or(r.Params.Q, "")); err != nil {
+		return nil, err
+	}
+	return ExportAudit200TextcsvResponse{Body: &b, ContentLength: int64(b.Len())}, s.exported(ctx, "audit log")
+}

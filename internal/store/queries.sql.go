@@ -438,7 +438,7 @@ func (q *Queries) AuditOf(ctx context.Context, arg AuditOfParams) ([]AuditLog, e
 
 const auditPage = `-- name: AuditPage :many
 select id, at, who, action, subject, before, after from audit_log where ($1::bigint = 0 or id < $1::bigint)
-  and ($2::text = '' or lower(who || ' ' || action || ' ' || subject) like '%' || $2::text || '%')
+  and ($2::text = '' or lower(who || ' ' || action || ' ' || subject || ' ' || before || ' ' || after) like '%' || $2::text || '%')
 order by id desc limit $3::int
 `
 

@@ -492,7 +492,7 @@ select audit(sqlc.arg(action)::text, sqlc.arg(subject)::text, sqlc.arg(before)::
 
 -- name: AuditPage :many
 select * from audit_log where (sqlc.arg(below)::bigint = 0 or id < sqlc.arg(below)::bigint)
-  and (sqlc.arg(q)::text = '' or lower(who || ' ' || action || ' ' || subject) like '%' || sqlc.arg(q)::text || '%')
+  and (sqlc.arg(q)::text = '' or lower(who || ' ' || action || ' ' || subject || ' ' || before || ' ' || after) like '%' || sqlc.arg(q)::text || '%')
 order by id desc limit sqlc.arg(n)::int;
 
 -- name: AuditStretch :many

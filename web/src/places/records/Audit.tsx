@@ -23,7 +23,7 @@ export function AuditPage() {
         <h1 className="title">Audit log</h1>
         <TextInput
           aria-label="Search the audit log"
-          placeholder="who, what, tag"
+          placeholder="who, what, tag, value"
           value={text}
           maxLength={80}
           onChange={(e) => setText(e.currentTarget.value)}
@@ -32,6 +32,9 @@ export function AuditPage() {
         <button type="button" className="btn sm" onClick={() => print()}>
           Print
         </button>
+        <a className="btn sm" href={`/api/export/audit.csv?${new URLSearchParams({ q })}`} download="audit-log.csv">
+          CSV
+        </a>
       </div>
       <p className="dim">
         Written by the database itself, line by line; nobody who serves can change or remove one. Each day’s lines are
