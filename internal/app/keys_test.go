@@ -69,7 +69,7 @@ func TestRecordNumberIsNeverGivenTwice(t *testing.T) {
 	b.owner(t, "select setval('record_numbers', 1)") // the database forgets
 	second := b.begin(t, "SC-15").seal(t)
 	third := b.begin(t, "TB-202").seal(t)
-	require.Equal(t, []string{"TS-2026-00005", "TS-2026-00006", "TS-2026-00007"}, []string{first, second, third})
+	require.Equal(t, []string{"TS-2026-00007", "TS-2026-00008", "TS-2026-00009"}, []string{first, second, third})
 }
 
 func TestServerWithoutKeySealsNothing(t *testing.T) {

@@ -20,6 +20,7 @@ import (
 	"dynacor/core/calc"
 	"dynacor/core/fastener"
 	"dynacor/core/layout"
+	"dynacor/core/life"
 	"dynacor/core/plan"
 	"dynacor/core/preload"
 	"dynacor/core/procedure"
@@ -323,6 +324,9 @@ type Choices = plan.Choices
 // Coach defines model for Coach.
 type Coach = tool.Coach
 
+// Comparison defines model for Comparison.
+type Comparison = life.Comparison
+
 // CopyInput defines model for CopyInput.
 type CopyInput struct {
 	Tag string `json:"tag"`
@@ -534,6 +538,15 @@ type LibraryValue = app.LibraryValue
 
 // LibraryVersion defines model for LibraryVersion.
 type LibraryVersion = app.LibraryVersion
+
+// Life defines model for Life.
+type Life = life.Life
+
+// LifeMark defines model for LifeMark.
+type LifeMark = life.Mark
+
+// LifeRun defines model for LifeRun.
+type LifeRun = life.RunLine
 
 // Line defines model for Line.
 type Line = working.Line
@@ -1011,6 +1024,12 @@ type CopyJointParams struct {
 	ConsentPin *ConsentPin `json:"Consent-Pin,omitempty"`
 }
 
+// CompareRunsParams defines parameters for CompareRuns.
+type CompareRunsParams struct {
+	A string `form:"a" json:"a"`
+	B string `form:"b" json:"b"`
+}
+
 // SavePlanParams defines parameters for SavePlan.
 type SavePlanParams struct {
 	// ConsentPerson Who gives leave to what the signed-in person may not do alone; asked for by a refusal with the field consent.
@@ -1339,6 +1358,12 @@ type ServerInterface interface {
 	// JointHistory What was changed of a joint and by whom, the newest first
 	// (GET /joints/{tag}/history)
 	JointHistory(c *gin.Context, tag string)
+	// GetLife Everything that happened to a joint, on one ruler, and what its history tells
+	// (GET /joints/{tag}/life)
+	GetLife(c *gin.Context, tag string)
+	// CompareRuns Two runs of a joint, fastener by fastener
+	// (GET /joints/{tag}/life/compare)
+	CompareRuns(c *gin.Context, tag string, params CompareRunsParams)
 	// PreviewPlan The plan that choices would give
 	// (POST /joints/{tag}/plan-preview)
 	PreviewPlan(c *gin.Context, tag string)
@@ -2534,6 +2559,75 @@ func (siw *ServerInterfaceWrapper) JointHistory(c *gin.Context) {
 	}
 
 	siw.Handler.JointHistory(c, tag)
+}
+
+// GetLife operation middleware
+func (siw *ServerInterfaceWrapper) GetLife(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "tag" -------------
+	var tag string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "tag", c.Param("tag"), &tag, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter tag: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetLife(c, tag)
+}
+
+// CompareRuns operation middleware
+func (siw *ServerInterfaceWrapper) CompareRuns(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "tag" -------------
+	var tag string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "tag", c.Param("tag"), &tag, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter tag: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params CompareRunsParams
+
+	// ------------- Required query parameter "a" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "a", c.Request.URL.Query(), &params.A, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter a: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "b" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "b", c.Request.URL.Query(), &params.B, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter b: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CompareRuns(c, tag, params)
 }
 
 // PreviewPlan operation middleware
@@ -4331,6 +4425,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.PUT(options.BaseURL+"/joints/:tag", wrapper.EditJoint)
 	router.POST(options.BaseURL+"/joints/:tag/retire", wrapper.RetireJoint)
 	router.POST(options.BaseURL+"/joints/:tag/restore", wrapper.RestoreJoint)
+	router.GET(options.BaseURL+"/joints/:tag/life", wrapper.GetLife)
+	router.GET(options.BaseURL+"/joints/:tag/life/compare", wrapper.CompareRuns)
 	router.GET(options.BaseURL+"/joints/:tag/history", wrapper.JointHistory)
 	router.POST(options.BaseURL+"/joints/:tag/copy", wrapper.CopyJoint)
 	router.POST(options.BaseURL+"/joints/:tag/specifications", wrapper.PutSpecification)
@@ -5927,6 +6023,85 @@ type JointHistorydefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response JointHistorydefaultApplicationProblemPlusJSONResponse) VisitJointHistoryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLifeRequestObject struct {
+	Tag string `json:"tag"`
+}
+
+type GetLifeResponseObject interface {
+	VisitGetLifeResponse(w http.ResponseWriter) error
+}
+
+type GetLife200JSONResponse Life
+
+func (response GetLife200JSONResponse) VisitGetLifeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLifedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetLifedefaultApplicationProblemPlusJSONResponse) VisitGetLifeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CompareRunsRequestObject struct {
+	Tag    string `json:"tag"`
+	Params CompareRunsParams
+}
+
+type CompareRunsResponseObject interface {
+	VisitCompareRunsResponse(w http.ResponseWriter) error
+}
+
+type CompareRuns200JSONResponse Comparison
+
+func (response CompareRuns200JSONResponse) VisitCompareRunsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CompareRunsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CompareRunsdefaultApplicationProblemPlusJSONResponse) VisitCompareRunsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -8612,6 +8787,12 @@ type StrictServerInterface interface {
 	// JointHistory What was changed of a joint and by whom, the newest first
 	// (GET /joints/{tag}/history)
 	JointHistory(ctx context.Context, request JointHistoryRequestObject) (JointHistoryResponseObject, error)
+	// GetLife Everything that happened to a joint, on one ruler, and what its history tells
+	// (GET /joints/{tag}/life)
+	GetLife(ctx context.Context, request GetLifeRequestObject) (GetLifeResponseObject, error)
+	// CompareRuns Two runs of a joint, fastener by fastener
+	// (GET /joints/{tag}/life/compare)
+	CompareRuns(ctx context.Context, request CompareRunsRequestObject) (CompareRunsResponseObject, error)
 	// PreviewPlan The plan that choices would give
 	// (POST /joints/{tag}/plan-preview)
 	PreviewPlan(ctx context.Context, request PreviewPlanRequestObject) (PreviewPlanResponseObject, error)
@@ -10034,6 +10215,59 @@ func (sh *strictHandler) JointHistory(ctx *gin.Context, tag string) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(JointHistoryResponseObject); ok {
 		if err := validResponse.VisitJointHistoryResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetLife operation middleware
+func (sh *strictHandler) GetLife(ctx *gin.Context, tag string) {
+	var request GetLifeRequestObject
+
+	request.Tag = tag
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetLife(ctx, request.(GetLifeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetLife")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetLifeResponseObject); ok {
+		if err := validResponse.VisitGetLifeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CompareRuns operation middleware
+func (sh *strictHandler) CompareRuns(ctx *gin.Context, tag string, params CompareRunsParams) {
+	var request CompareRunsRequestObject
+
+	request.Tag = tag
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CompareRuns(ctx, request.(CompareRunsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CompareRuns")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CompareRunsResponseObject); ok {
+		if err := validResponse.VisitCompareRunsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -12129,348 +12363,356 @@ func (sh *strictHandler) VerifyFile(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7P37shu3licIvwqCX0d01dfU1T7n+Mgxf2xLli1bkndpy3ZU95xRgJkgCTMJpAHkptgORczTzIPNk0xg",
-	"4ZIXAkkguUlJLldEHUtiJhJYWFhY19/6Y1bwbc0ZYUrOnvwxq7HAW6KIgL895UwSpq6JkJzpfyiJLASt",
-	"FdV/nf265mhFb4lEFcG3BCmOdmuskFoTJOmKkfIeZaiGt9EW7xHjCpUc4Yoz8jXCckNKtOQCLfYII0GW",
-	"jcQV2lG1hiGWlFQlKswc7s/mM6o/uia4JGI2nzG8JbMnbo737CTnM1msyRbr2S652GI1ezJrGlrO5jO1",
-	"r/UbUgnKVrMPH+Z+gTSwurdrQgW6fvEacYFqLGW9FliSuV5Qob9IWMFLUh6fGe1Pa4vfvyRspdazJ39/",
-	"+PBwWh/mM0Fkrd+GXbgWfFGRrf5jwZkiTOk/4rquaIH1ZB/U5on/8ZvdpvZb/02Q5ezJ7P/3oN3mB+ZX",
-	"+cCNC1/sr93vxny4HZiV8DdBtqTcAxHtePpzV8UGuEjwmghFzfxpqf93sEq9xmUjSfg3SX7v/DtliqyI",
-	"mBnK/N5QoV/7XzPYVP1oO9i/PDn54jdSqNl89v7eit+z/4jr+r6eY+df79FtzYUyzK/3ZFbuGS64eKA/",
-	"KxiuHuC6hm9flSU1BBouEasev5VYkXuKbskh0839U4FlUxn85w3ZvwjTaUMZ/EBYs9UUKbgQpIA5apoo",
-	"Ln5vCPyxWBNY95KyUr/8r8DMKrql6hlZ9dfCm0XVWQhrtgu9F/bx54Jvg1PbYrEJ/lB7aTLKnOYp/XyF",
-	"CxIeSZDb77FcR9ir4CLGXfoURQaNsN58pjivgm/oH17IyE96A15vEyl6S0RJC9XdUanwnmg+3/Lb9r/v",
-	"aiw1bzdsSRmV6x7nt5+/pZIauU4V2cpjNP9FPw7TtqdFCLzXf9/h8PK0tA/8MDimduF+SyxvuKPrd3E+",
-	"g6cMt1ve9uxiP3bkfJsv3PcHNemcF1yQB3Zu3WP+gtWNCpz1pSLCynG61bv06KEW41vKzF9bkd7hHnO0",
-	"O6L/cUD03/WBNrQzsqPz6S9DX67NHdh57KvgY+40Hl2KOy/HRsw9IxN5eovfvzAvPH7Yme+Qx48uy/F8",
-	"58FHD0PXeP8QGK7xXA2jOGqajwOP+PV16GJJ2dlOs1spd12PlSfeeqxYc3G2Oy9+uYFSKcPC2PJD8Dct",
-	"UChvwiJLcB6eh6SKZMgyeNzPw4ou/2U/eftBt8xE8WUoPk14wbvPaUUCO+Z3cuzE2K9/mM/Wsbu13Zmk",
-	"M/iS4GXoWtE2AlaNSKA7diRZm5uifdXPJuU4tMQ55Sy84bvTjoO2G4KETaB4zlkYELHPrJ5DLUlhUslE",
-	"1DSYSMMamwf7Jsf3fIcw+o1TphBfIoyWeEurPaISKbwhDGH93n04ZX2mljtrrmIr7XB13Xvk8MrpLVFv",
-	"CG70i32Wjr3m+Reu4PRjcC14QcpGkKdwdQcGXGKpCLOrSRrzORDpuX8vOKgiOQMqEhplS1ljx0m4pAXf",
-	"pX9Ss1JIOjTaws2Y+rXmq8BA+vbM3NkdN8ZL0ndvFKkPBxmcPRjRs8yRY1Y7TrlvDkv6TeDftEetJqw0",
-	"Nvbg1OQw7lWYW4uKF5uflstXMkH2wAd776SIGjf/iZJGvSXbmgh/x/RpUJBK0iaVpdd0tU41jM39cPTJ",
-	"AYncfMwA9ovHNIaG3e8vM0NraJglkyLbWp12pS32wYO1iCl35JYwFfmNdx0HC84rgsEToMj7BHPTjWyv",
-	"ucV+Zt+EgZPoaegxgZJNSVVYOyic4+hgtd6ePPwlh/5kyUVYqej53zp6g2wMBcKWPT9OaeqJrB+fu0W2",
-	"I/tpuVWmnHlHw2ln/htcbJr6ZA1tsR9edpSpv385C5n2S6tsH9Fg1cw+6kZPIEa7mqnUYAHhfwZRBv8w",
-	"RegZUadfThN4TkW6D0tLP6LuPUMWwoq10cIOiAPRj+CZYFxF/JCNqLmMuBMVqdNvWphTkj7hvjm3E3Zf",
-	"OkI+rQvd7yw/nYDgg4CYCa6KpoLAwxXo3oGbFVdFWOovl6TI8N58C8+HlI+K8w0pf67TjVD3QmAw3qi6",
-	"yZhWhwQ/watB/XVHSPr0bvTT19r6iemjmoRHBvnVPnagWej9aJfZoV479BHG0UPct/udzjTw4QHTPKek",
-	"CgilYs1pQXItMF41WzZp48w0AmOWZImbKnwtkvd4W1cR251UdczDNRq8OTT28YKEQw0QcgmThtfG9A2r",
-	"TnK/XUTCFw2jKvpD1n4MuE6v2y3GOz79NI/w2+8NZoqq/X2zT+ks514csp09qIdaQSV51rbFd+fAEdO5",
-	"BuL0j2i1Rzbm7dhbmafoFlcN8DRrqgrrW/uJEg0Z30/zkp1+ivCwG3Ca8HhDfm+IzNnGzpUTOBZORh8V",
-	"ze7DXQpP9zcB8UbG0OQ/eG2wHXaMFNK7yU+ifdB05loM9tShDlVLweu6F9nv/BjVohq24w0LvjVYuRu/",
-	"fWfezihFAYJFTVF9SFV9K0QoGmJuoojQZiRsgdkkitBL/kxODLrCR90F2TmuKVFU8r5YY7Yi99v15pkf",
-	"bgBDNPPHw7SQ8FkxY4bWHQxCD9Vi/XYnnpbsaLOznOppe7rGQhn17WChtSBSNoK8usaptlROSHRIgc7X",
-	"OiMlHYt2EVMOhzYofmqUD5uHRdsSV5IMnfihqPKjx0eDqua1fwUErDWksCKn+QHw0IU46iftPQxvgycp",
-	"w9NqXU+BSzriYIuGkkpqEwfSE3psKkFGsMDmHgSmu6ZScbHvDZXmReiHHbDIcFS/wmLzHC6EYARDbrEq",
-	"1kcHcc+ZPDxrCiTM3aQ8frOP+AGwMr5ml9rBa8LAI06wgMtM8Xd6CDDl3QW32L+DOJ35eYfprUkXoLeR",
-	"lJ+oNtmqHKfsxw5TZQ3RQwGdaaTCG1IlBA+AyT0NvTvX82vnpCX4dzuyId/F23poDuSKIPjw+EygsSRq",
-	"iuDXr83bSaQJfLeYqfL+lzZjbaiPV3xHyusi9fSU5JbiwyDsKYQc/r3GMmYHjGUEApemLuRAH5Fy1hli",
-	"3iVMb9GdSSRvnaP+pN3z7pbBxpW4VkSk3xorwZs6kppQNQtBC8zUiL0cEydcrY/E9cc9qWZ9Ieur1tJC",
-	"hJX1mle0iIhwPTSJ5HmuiJ5umAo7QVixDiuvo9pphbW0MgvJ0EwrazM95dh8tr/DxFkwCZs7yOLtLIqz",
-	"l327pnecUk+9agST1zh8C5hkuEVF3JdyT1/39e63Ohmo+i/Emjh2SUnHD0g75dzxej9FQ1Z4Fcji3FLm",
-	"1eVjyrIeIagqC7ILhUE0RTNULxKTwoJXuW5dGz9M//pbgSlL8Um6Zblpdb6VEI4DUk2LxD0VdHFIZUh3",
-	"ynBfC7r4IRYjkDXO8ITf1DamfjRZZpTunFe/ULI7SnczrJvk3C08ieZ0cQLNfwjb5AteqcidZfLOgny6",
-	"qvZ12DnBUtOX7Tk+VDKoWh93b+i3/QzndhVuXjALO1IiYX9IN/YPqPuMCG2NHJJ237Vytk2laA20kGu6",
-	"NImHoBPVVSODJgxfnhB0gHQPvkx3/NhlTHX8PIMkxkUox6oUeBdTbjqBpAwPMCQQVHmyFNSzcF4Imxr0",
-	"jMbORuJTpigupOdND75G5yF4pCpJ8kZE1HxFVRU1AMoE3yOs0I3jCO/e9p/2RLKznHs+sbvrN6YbsHX8",
-	"kuLtb1lygr//mbNIzpIOVlQ8VvIXdWT5zI2gtI4UFw5MvTSfe+ujSXW66x/2iYlS1olhKz/a3DT71QTH",
-	"Rbs3+X4L/W5BYr54dziP1erIdaMiAZpj101vAlNvHD3EG+PhCJU3rCqSbrdmJexXtNicbOsI6+ROVWkL",
-	"Ek0IicaGfdwo11YChnRRIhj+CEeWsBv33Xbkbal5uberztMadKodo1afNUbLOIMKWFDPcqXFuExIkGl5",
-	"3C7lNB7XQwS8M1XUVBbtK0n81ZvrMa2qMlaz+0bIjLTjhRMvf+UicnwWuNhUfJUl3KOqRFtaHJRcVxkn",
-	"XlLrDkx8vOYbkj5+6H6w6oOvd7VUa0nkJtV+LZ0lJ2eQmvffYrEigdM5fjf/5myvHuLBPOe2TpeuEYk4",
-	"oPRv1uCxflk/f+cKyhB8liYnyr23fEMCulbMTFTu8RT5ZR4OHla6XBLhPN6DPaURNXhDapUTsg+H5mEU",
-	"mwmdwr/tTCcyMG8WofiENOG6t3xEUb3KUhH0G5HoX9mQn8JyaW0E5njSfvvP/kgF0tKk+tkq12kzjopR",
-	"gWnm4s0bkcULgmNSOYKpEBKPtgbaHWArLe3YneV3JtNZiduCeXfjO5tmNiKFH4GdJrJiQ97aBQ+Th1iL",
-	"LHLIPHgvX5Klivnhw5RNV3OAfv4j885sUuhh1zSNIja/+4AgG1LdUhbWGPLzMi1gzxStuJ/z6Aaauwmm",
-	"mON2jRNs8W+ZMhkUg/jNrV3MaOY8PDRWUnwMPYXQ2zwhkAba45RqP34PAcTWIpslplXLGypNKpaH3LZI",
-	"1hYuVGOyqVNsSaYolDbuqDwxJhaM6tvJpESmOmuaEJ761vHWaaa1rws5rabNpesc/sIbVmbez67cJ3Bz",
-	"EywimaxGXQtKZfjpx4gwMr/exIxQ8r6mYj/B3RX35q4xi9T5rQkuc3SMw9yLo07mIWyNtpnfFZwtqdjC",
-	"nQzUf2f4Av7BxMTfQWm/0b4VZaveO3VTVfAHuaE2HQoef6cNIlPEIgkzj+LG3P1rUywgSEWw+RefYvHO",
-	"KAMzk4JczlzCltUt3ml2VnY0od6ZDNZwklWFFXkVwox7Zark0VLwLaJKIs2NSHEE8q5Wc7RbE4aoQjss",
-	"0ZpgUSK+RHq8+7N5akD+rhLiiFrzMAvkVfsbaKq8bG/eqIIb/dNjHVW02BhuMX96J5VxiMs1hyp4fgum",
-	"miCQ+Fka56llEtGwdyXfGZwkXKxd+tza1AmqRpi9lmtseGlLsGwMM1ZG8WlYyZlJNGuKTRhRKYhd8StV",
-	"a9Tlmiew+QUvCaIM8PIqKgHXQj8l54gL5HNjvkbmXCCJ9xIxstO/CrKkShl0weAs8nARokwQN72zcdrW",
-	"XIWNKfjlZo0f/+3v4d8p+4UI2dd/e4A+vGwihcpjtZeJvsOO13DEVIEBgnhx6ufjJSTw0Acv53IySkX6",
-	"FjhzKsCdXRH3BDhS4ZVmSPijVhxCjHaXLmtzAtOViIbVwgkWJyJMOfm7DdlLkOPvVBWOIQeyXRNZ4CDj",
-	"dR1m6jap61iCRNietfVwBjfK7GBCCMjoZ/nhn+e4IOopb0LKneKqVzbYzb+KVKGESpHgHlXHtVRtNXam",
-	"M81wfO6TNAaKqhPQo1n2tUWKsbA/Ya3w04AEOhoWvVusILpqRA5aEDwfHCmGC1pxvpGxX6RxbqbT27zz",
-	"na3zSH8vT8GJBxyyL+LQZKA474DXxkb6D/tGOPfh88Zeuh1TBXwqxsfEcrKRfDdR74w0rN09mnOH+wSb",
-	"4sWDY5yOlPHsn5y49NxlgU1LXBpKg4BTMiJ5xr2VZLm0c4j89H06+kj7ghU08VFfJgOV+OdHxlzGIIf1",
-	"DxkIyXjPm6PX0Uvz1JicYbxhsdCLvhkzj8RIknsHlXt6ebOMrWMkhV6yJhLy8rFHpwV6FFzI6J7Zd60L",
-	"xFp4M8+J2pwTREG6NuO9/O7hR35d76NhCvma3BpdfDpdtPE/NkL6DoaGTsHRtKLLCSzDeZ7GHX7KEEOt",
-	"sDtFEgUzB1p16vAqiFc+CryMJfeOFauseVXG6liAUBmIp/5Ih3BrMhMkJa3WvCFKkRTg2q7L2WEPhRR7",
-	"QTFTH/VqHmXN9nJ1t6rPozTIu3Yn271x6+3csmZHPUd0lt2japLB4nh0qr1iTsl3zn87DDYILuXzCiv5",
-	"KjWT3BaSvcLvM18wjsuEF4aO8WQVgJXy6twSW38kJq/v6PpeUoarZGDyuGsefnkdO965SoLRExP8Wi/9",
-	"g8NKvNG3/INjegc7PuPXZrp8ucwxUn/SjwcxupZLG0ILOAgrXOQYKwAbENKLBKk4Ln98nbjl9vlX+H32",
-	"K5Slv9Lk5vyLhj3jO5ZuBdrnQ5bgiMY21fOZUQgWUwq1gDAJZccCIIoIiiv3jpRXguBX28epHlh4Jx25",
-	"wz6P32e/QlkGPogBaTrietQP/SxJq94mizK1FjZmOPoB89Td6scRgyzH2zqf7SmpyokV261ObJY35JsO",
-	"73WlaofG7cXRu3N7N3ZX1gyEwkCsdHlwwCwDduus256cfyXUF/c1kwlVxm6ACNpKSVaCJHvalqJFyj3p",
-	"zq2I+o5fqWhrov5t4fQUrSvaEGA/5NiGoPt9ePjGOnPCVuVBxNWGHMOx0qj1P9bsgsuhItZNn3V7cihA",
-	"G1n3wX+7QMt5LVl24UZLw/xPN9NO1wyr7EsLxtFpedKJznqecDuXECfpM+WUeEnUL7bglXpKRVGRZFV9",
-	"pNq0qPC2fnW6jpmtRYIIS/7wOJDD1t2ywR/1QXmZ11qMi9Iw/FBV6BZyHMCmEBbtRtY6kcavTHiqdwOO",
-	"M7WrwPWXhSdF6HLIEshymjAOyWAXFDski3VI+W5jhcA1VCAa6QDrATtMKrwPh1qTKuBsGwP4XoZrSZET",
-	"vErBeqI4GF8UeG6kYjANi8+B0iVA73UXn1xEFFq91gQiUIVLB8Cbnqk97IJEXZoVDsatYQKrcNOFqNfO",
-	"l5OPVy3BU6afV2p6UrLDY9tIlXk3x0FapU0fHfZMxQqBX8qkgqk1QSUvmi1hyjZTZZyROcISwRAugUgJ",
-	"XKYmiZ3Vz7zP8zKnM7zhmOkcz8pYx77Wu5bqKssFQXKQ+oGgdri+48Cd0VW/YpeP05ASMvvNcymeTU+3",
-	"iZ5NiwGYftLHKrC1DUlVD0GCsiVvI6UWHS9yE51SpO2/3S/VPkJCC3p335EhnX13HbD251RI9QzvM0GB",
-	"HImP9nb0qXxH2xsetoF89PirebB6YEnfHww5j8cnjjeMpFvyPzkjxysGw+LGV07WpuGyiRPYiXaGTzoU",
-	"dj8mnokKsxW5of+bnNt8WPOMcUwC9HNcpL8iFWYljvTRjWJNjgiwkRDSUIQZkEc/g/mhsm1XP+8TdbDQ",
-	"1IYinU2b2FbkucOvPvX6Yc6Vln5RJwMQ3Y0/fgh9Ar6uzjr9d9xiUg6dhfKecuK+w3ITKlCOXkLbHBft",
-	"SF5GLL0dYIApW2X4gUnuCyNYNmBupg+Vfir7Udr2O56ivYUMCOHnnHom7bZOPI/f2fDl4DiKbbL46zrs",
-	"UviEbylLLhqTeEueOZTmWASf1zLWDG0yKKmbZs/L5sabWwIN55dSewYEn1B19h29DRXBx9MuQ7U3cs13",
-	"DHFTKR6w0xStJsIzOGQGUCvMQAnizCxqmjj7HrMy4k+3FVLRGvAfbZX+mFCHZz7YupdwwgtR0TZY9tYf",
-	"jf3qZ8YBOWpBbqOYD2erqIia6zucAh9hyWLHaT9ul2MpmuCfbjc43zf9PW8kedOEOjyHmiiNUdEPZVBm",
-	"w0DuyemaxxodOYtu6Sx9M92Bq9Tk+YTL7qJ9kZKzP+Uai0i6VJw3tJ4ZfifJsgw0QkpxBLf7PMERPNzZ",
-	"AJJQjJiTnO8Kr05Hl88sNzFLSCFlS4iflidRMwSY3ZQRvikbcsM5e4b3MlYGrAiTLvP/MFtJW6FvtFac",
-	"DqM+isbt0RljjsH0PWs9gpCPdOOOVVJPSZuX9BwXKhmJ+lgE6j2U0FxjKWN90rf4/X/mJAaA5/i5wEX6",
-	"07njTwiNjYOmj0Kb40aSV1mFLyOJ4jU3pdyRu31JhCBlBvVqQbdY7N/GHJzg+1JaGb0lV+qGqtGaz29w",
-	"zqExcYwTe3oJYpyu3/NGJPdJt+9k8sBoUlbBWTlOSPOMvCbi2lb/Jpmn/iWbj5b0ktTiLYck9pUXZZVF",
-	"Sam4wCtyos+pzTq2JG5PVCfjuD2C/oS0smLI/X2505cSQwlwIMcGh/ZgFw72soMu2719htwZ4LzhCTxk",
-	"pfacBM5ilkIjT7uDv297Cw1zjSp666RSkt4rO/wxQW2Wrm79mIPMf2LemWSCEXm46IkGpR8nEiNrQ78d",
-	"1/vfgn564fSgVAoPaCEsB8Six2NUOCVSdbhrh10PcElyQGX08/moZ3dFQPv1uZv2NJL+4mXeFKK+gCdj",
-	"6K0Yykgj+W4OYSWsGgvBxRtbyhr5OQMz3DcyDFgdBgan70ziS4QZMmRAfIlMvwKk1lghO28k+ZaoNWWr",
-	"J4gqVGCGFgR5DJGA32QXQW7NKdi19I6U7fYdZrFbzvTtt1tjJtbuhh3Fl6xaSnd3JIG9emxxEmeFysJK",
-	"HlHK4tk9W7wheWVX0U4NOf03DcKedSDCHOZm9mnR5Q4pJ5cemfdJGYbmLcvYCRw9nhHoqDuUn+YgfZOK",
-	"rn4oC83Suozth0ymuqHaRLqz73EwHCgIjoCaxbNE17jaZLpkJvUx8Qmm40AS3ZRxizA2OHopMKMNe1HG",
-	"gPg17UdaKZLjhfz6oZFjHAleH1y1eo6Dcww7eNh9pZ11hyLzThwbvL2+eYvrD2H2NoUlDUNN40bo9PKM",
-	"KEyrkDxtFjnQ4YCBGmA5j0479jbMxF5gmqB1FctRB9X/eC0Xc8/6fMcQnOVBdeo4HpB+PnLLCqKotTH6",
-	"SsNuvdeaAJWIN6A1SCJuaUHmiGxrtffYb1QiytyPQTjd+MnAt8etmxv9kCNMtnFzU5OCLmkBoHmp9k0X",
-	"ltdsaEunedf6afdp7g+X2525Y8SEw9Dl5xNORCxjMCaj9ZLrLYl4IUdEbjyFYPwI4GITc2s4Bgr+1t3E",
-	"rB3PBA/ui8SWPO30OiLPrabPJ/25pu79KZYgDHCNQ51Q9EIyc2Sz9Peu9DsEy4kAcQ0vJaOZm8fndsqp",
-	"dLvGk/uvmPddq+6MPEV3nI6mAPaO19GnA11r4g/6M3Y8BbI9c0f74bRH8Miw4ZSC0WMTOi3Juwy7dMI2",
-	"h62FCarrZIkZV1LzbbnJYlThKMqBbLZbHAHxjSmdTa3NoXJyo5CTZK7TV60Z2lFbXWK1XVF3nqkMN91O",
-	"gtdvNsRiPWeIlZZ5ugnQjwPndNlLyD16qk+4PIeVMm4blt3s0mk3nqXRNCq7tKDpLd0Akz2ilo6DVk8q",
-	"bE2zz9ykeq1chuWl1gLDSZk5P5r+JLlJOT+SMIKRw0FMo3Gsm12zqGgRwxofBa295ZucniCnpMlRA9rt",
-	"pprjjbbUm8jalJXQhPbQrtVCLOx8jlfSumylgAOX5GIPygKP9JRMyBwyILHwcOsxMKPO7fLcxFISND2p",
-	"JiRpvvQVxsPeAEd7HxS8arYsiuPVsEgWYknxligikvN1h5lmBdQEwC1IDXJ4oaCXQevfltT+XSoLK4/3",
-	"JnF9KQiJNKhdSqKycuglUWEgvqz+z1FsZRENlIxWRYPHKjXt4CAR3KD3+jE63zrCiqZW/f5Lh7SRyoq2",
-	"xh2YkeDlIStGe51E5Gr0qKe1MrGnE+SeaWsCE0hrWwIrmNS15CVdCBwKf4OykYPa2qKahfzHoLFkDNZq",
-	"OKE2xJDJnz6azfwPJaT2cvHSo/w+gSwDxq+LhXUA5mEr/XO6MbRgRAf1Oznwgq/D2II+rpyXxBAGUwBD",
-	"IrdaGC9yZgAIRcFxoMArYyB4PsjHw7BcywTdHWz5s/243ZMOLfwC28Mxbw9djzPdZiToPu44T1N+7NvR",
-	"lJhoAZRck2oZqVzP2EP7fYczFQaMzB4u1e1sFjEfIDJr8sMi0ql/WnZNhwiH9Z5k1bBMUIG6wuMdMWL+",
-	"hYzqyq4nofu9LvSmmXs6FTUBTqLgLy4BfHCxVa5tdfoFtPIVgWnXzDSAxC7yTaroT8dOHOucmAwBd+g+",
-	"TjbLerty2sZeIOPKVw+kCBh49iikLVXrUuAdi/Q8D6eOuvKE9u3D9IQM4p+UnvXSRuXrgzT/psKZgSqw",
-	"A2SkZISuaB9JqPH5RRXnG1LeM8FuXBVNZe1WLGWzjbTYGilulfvtgld5Fel33y/dzqIFLO62Tvc+J0uY",
-	"RBCJlyZjYAqCxEuOA6drgYvNVVbHvWITOV0FFtFOXjmfGCsJrMK4vUM4JY/zYIMcZgZ+9nauKUdME23i",
-	"weIrymIpVYLI8DnBq1ggZEFWmOXQcQCV2VEraN/f1zSmf256sETE+7kJXsWiKITdSf9z+MLcU9HRzE/L",
-	"rrylmP920obbXZu66VqS/VyHGtZGcpXiYmyy5DHlhE7epFXUQydaM/0pnWhfdjGnh06HjCKuJcGSLmLF",
-	"lLXe8Sa5jszD22cYqHnAlvGKUMLUT6moYubhn+PVpRFsOZrSVd2Sv4edCW92iO1IlVKj0e70hBKNl10d",
-	"+k66yWyO6XPfYNPX0DSzzGSHbfN9As6x/0TzNgkX2T0/hhrynAtTVfOUMyV62kxK98wx7aihd9jWYRT9",
-	"o926DnE8VfXmZQN+vOwUgk/C/Gg7nh5ezOGLN8KVZXo3FUgGTYkttpPLDzC+6lia/XWtBB4Budkm119y",
-	"vrwT8Bm5l4pEYFgJk7QidwJMY+GuU8cabJ0hmp9sZ7DeLB0Nsxn5pgUJn8bHxIXGD9qSW5jMmOIXAEdY",
-	"0RwXnNORQl7qmEjjrCA/58SOAU7lhrKCpL/RSbxNfIFXuS5smTclJTBlw7YGR3qkUpbSDmeoE0vTBl5v",
-	"vptlh4admfgNT9CHLZdN04bNy0/XzjeXkxA4wsWHm3YM3nCL378wzz56GND5OluUujMNg7fSX/mQSmtL",
-	"rokUp3LreuIPgV/0sOkV70t9Cz2N9hbVv/6YM1RyMxN4OtoLh98S8Z8DeOKugVBhxkh83vb31Jm7x1/n",
-	"PR+dvSBScf2XZANDEqYIi4G45RgrQx9Jh1L9iXeo1GWD7s54BuhZFS212j2fdxivv/7uXnbWmaIkOSbP",
-	"15FeExLQ+347TLI4eg1EMwN+bzBTFqE2CYk5pVjQpfmsoRu0/8TcTT1BksPSp0mV12TXahsZQjw5/fpu",
-	"JXo4k9p8I4lQu5NuPf++zCRXRQ24eL9m6ArpBSDMSgRLQBhVlJE50kY8wqjg2y1GC6J2hLCvEYAU48o+",
-	"a5+pq0beN6pqC5r7MLgV23bqaZkGnlq9XekCA7TbcgCJ8tq644ceo7tPFl3nNo5OAu4aySnV76f1M9Ay",
-	"7bWJBmTLsyNo5ukIwgTrBf7U5CTTZWELj4GR3gkasPMu9Jd/sLQOKHCmxfa6mex0MCC5gezq1016061F",
-	"I8OOwDVdrZNHqfjudTq6qVrzMrOSgpKsVnv68XCrPb6o7AAZjYubqnqdDupUpCTwv3HP9YGgMkxGAwJ5",
-	"MvqdzMBQU3glc/tR4Ijj/TAzRHYwCwyP+I33A3W2sAsM5InhI6HuFDje9AztVpySuGxO2ISs5Z98n4VB",
-	"S5zRvlmprUX2k3TzthHW+5keIy1d1q5kUrrsT7UKZl9EvfLxfif1Wz4tXXhCSxA77aktQa5N6VM4SlsU",
-	"pFZR7IsYXVpbIllzGXWh2/Hm7XwSVNjOuqbpsNeYirP4x+cz8n7QVq5zdayxJJOzzdM97S3/XJus/6nc",
-	"IwoScLdDrUNm2VRG9T1h6lv9SkDh3lLmrKJAY3GL5bzF7+m22WrL6aExAraUmX9pdfZofAfWZgfzc09i",
-	"SSDWVHYUORHDZbc33+GvDSui4cQtFpuwa8n71dJFIbeOm75B97MkJaCQP0Hankc7LJHCG8IAFAKaIaAV",
-	"JwABgVeYsvst13RdXUR8w6tIg6BMJ4SsrWLRn+kNR1vM9mjLBUFYEDtNXHG2Smw0dRf94/QYsUbeZ2tk",
-	"NSqUPQt1KJ0hc4Q6ReaoSPRypJNFj6cDODlJF5J5OsGWbeeYb9A6vNHB0mxrpyCGMlbNdhyqKGgwpVu5",
-	"OdbVsL4MYK/BC0pAbt4SQZf7trG9agA51He9j/e5rwi+JRajSj+BZbj2rOK7V2exBadAEU9x1fCaMHln",
-	"uOOjeMdEFDbdLskVn9NHwGx8pOcuqSP+/BVR66gLKy81SbNU+k75st5prdG888s6ql3ZgCVwL0zQtkQw",
-	"+9lF0NUfS0lCslC22flH+r1Y24wRGaPVsIqoSDwyLoFKHkMbzKv6jksy+CUabzq/nLus+IkgN+qf7kIo",
-	"cfWGrtYqs6/WmChbxkXcJYQfv412BSe8Ns6eDN/aOcXlmotIjbfrrJ4rSzNyNDIlq6Cnd7LIFc8xp11U",
-	"bt/yEGztrwaBDmqzJWLc6vasRNBGTxqLAy3ImrLy/myekY0qCCvWeVr3ndwi1ovoLhO+bHv0wzlLaNXv",
-	"5bs/GJ31dARDkvLrbpgJyq+vfOhfTTTTBR/JwT+WU5+yOldZkb20NVc8DDFDy6S5hnpIm+DBYa597HI6",
-	"DerTVERa3oRXUhzTZo4THNMeR20QVNfSokoXHWf1VBv39LwzqTRXdQb62NBTfV2F6pjwUuU2xLQKn5z2",
-	"lillOd3tEGj+TSVSvCoRVojgYo2k4vUc6Zvuwf/7f/8/IKwBKNTDi+s3KqLQiqN/M71z/r0jutvjMgUk",
-	"GAzXjHCe81ZAk4rwgL4D2Sggu31MvyFwGdZV+r17rOvzcdcP+jgL9tj8FFWnl6aFcwbihe35HIW7SK8+",
-	"bts2JQJ3DBCYR13D0G4+bEFMxNJYh1opHO5aEh6wPvE/OGCbKpYpUHFcDvNsj7O3OS7fWYsw/dj6YvCn",
-	"OAc2eBwvJKvzkgebOosMAsEDZ98qh6RGgkglEWdzVELTz2oflDIwsau6FvzWFCOkT4SrNRHXWOQgHmGh",
-	"okO95bzKTSC4k6/XvstY4jBSRnIgjDSNAjT5J0aPWRYAbQzU2gmBPre8BoZEfInUmiB4yDTBwEg0DHGG",
-	"1JpKVFeY6Wvqt6ZckRItuqzTNedOQiW2JeWnb5/i35Cbpm1NklEphQW15W3TG4XZQX49QCQ/nrSG94db",
-	"hDVPP4H9AXkLCoaJ5Ohf9E44dzW0/dBECXmWbTV5Onl/deXnidjgLSTpkKuHnBG6YAbwOk7P6LTlql3P",
-	"LKMItXeG1zG8vuPR34w86GiLHTp0NIIBzwylYCvcD66OJHdnhdkkd2eFGWDxexTznBIMKemKkdKkcxyD",
-	"RC0b8tOwO9SjoyjH5q1591tBO6/CbNISVjjUCPrX9R5hexZshqwkuCIlMiBq+oDoTYY4rfGIzBEXaLfe",
-	"I85I4PwcbYmVr/Vm9NuacurnEHyGYDNV3vnTEwYxSTAMD/qDFsONsTv4g1P2PhqU/hiS83kg7VNO9w9W",
-	"/OUf7zBBL2DxJ1r5mQvrWvkmdTDUwc91KDnkl7yWX88pqcpoz6/loMioW8SzJWW88UwTszyoiiBjmH84",
-	"ynrwvv9G8JD1je+4k+QQdkRuIqAjSx5BdSlwI6O/xCNp05wuUWwAQRUR9mM+5l7bTHDuEiJdylOb6gTb",
-	"iKFfP/m9gRt6WTVyDeAIrITEOcEbVjKDMeLATCkzB6YPy92N+GWaXpxlxpu0ZRaOQ5L3BamjlB/JuzuS",
-	"LyX49rlpyB77+XveiIwoY1ZbZ3gh/vk1j9UC0liNuad1frWXhw3mbEnFdghxQLA0feu77eqdBmkCCgby",
-	"iTCPqe/zn8jvDTGVui7JThEtLg30oyLSVtDVnDnUjiVWJNIJny7JCNX0z3mNnqFrbM6zUZMVfo1Blaf3",
-	"6a/4Lq89ON+NEERf6Zk8MQHtu8ZU5FinVMScC5Go7pqbuGegaDp+awnio85ZPW3CV6DW40VugYRv7hC6",
-	"UleB1MRftdpubqcn9r9ot6bFGmnqOHeEVKSew5+gU75WgR9FHA9tHw93xu0lov8DB5Cu1grCiYAzZVO4",
-	"3rmYItgPYaA6M7TM9Ezqw08EVjGOVXRL5NMBNHr356i6wUfOgeIZslzlu9fUjl8P8d06XBrHU8IWDsDt",
-	"jiLFmtGCgmFM2IoyYqrv+IKX+7D/ArPY4PtcP8u50k5H0Z5YHzUuVp/Tydc0V4wAdcYFLq0eqVW+tIQr",
-	"n7n61CYxTkxddX+LNRk0leIZPXsNUsJoZ8vj4Ob9oo2TW3RlAxpfD31dgUH3eFulFKNa9xk83gM7dqTN",
-	"KRgf7tfE1H03ytG24gH8uzvwpaaRzlIsHfh2sKwTafM2jNv08Q7EEjeVyok2NlU4DpLRoDOVyRvTpMpu",
-	"maNRzp4Zcp+4Z1HAYlwbIMocrE73TgRalbLnvF883StMuURLeklj6a/pJdotAjKM1gE9th/uEaJdds7e",
-	"noaG/B8NkeFCyJiHJOqaKAmwaiSRIKqA8VplXR+2AvJT0FEiFXmgZ7hlJesafiemqhtvOtXdQ4fzNjlF",
-	"eakZ8HWyPjwdj6eT2mi/ObcTTUky84udkGf2hvjEiT6dJE1d9+VAtQcg2pKmZC26FeanLb4BuTQl9JQc",
-	"vknE3ofJFLYnWP9TmQWk3zIl9kmZ7NMabY/0pqaK3EHDdng6EheKZRTbC8c1lK5NQNVSru293g6d1qPJ",
-	"bsmkLk3m3XCT4S0P1WNyAenawXJQXtnygP4rkm+JjWqCVwQzRLCoKBFI6wdQ1cm4QoDXhRZ7RG6J2Jus",
-	"wj34zkP4e7s7apTu+xkPJ23qTvXklraQMK/jsSWTIUqC+tDZi2mKQ7vMENx7qBe8X6SVKdIEYW3qPaIq",
-	"6KeKBkujRZ7pNXhDgPeIkmhcXTkaZzTtGosVibmvwNsWncQtESU14QwfrnYACaa4gpTvSr5jx+PXXkaE",
-	"grt2iv0JdQjUIYfdg3Zuc7v1yfw3Ha/BvB/ucekZLPnMXtk3gpEQsn8Ri4u66+m4PDDPu9WNPw9PGXBX",
-	"0JEya1CtozpZRnUc2OcuKjd+OeHuEENaT5h5Z+faaQXokMxf6Y09AwwGvTTcrRvIGN02UqEFQWpNoKKI",
-	"7JxfvpeCsqRKkbIFNshBfotgJSbaIxY8McHjaXTGdsFT9Eb/1BnPIuSq5WYogs7zNN5S1R2pGLZNGIU/",
-	"KhU2ZP8j4zsW813Ebq345cQ3seYQUwDDcm+zAVPxTYuD0cEAdBmNncvBnW5PEH9fuG3sAWZ1tilVFbVS",
-	"Y4oqGkaUcIgx/dN+TQQqCFNanaRKoorj0qT8QhnKUukDz1LxQTLKIIedGvXskv0JbzIBKQbOhJBiF++c",
-	"eL5gYiysF/a9dHOGEhrJd6m1O4VWkRL7nGbyi0iTqYpgkQ3Kdeborkn5ciPbolM3U22UvNO3N+wDt5Wn",
-	"i/07B+ih+DsT3bRRzsjGx3wsY4Fea12l9ewYMotfW38txsBKKX+Ea9Qxw4Q7tGHP7MWRWN4J2Emx5M7c",
-	"CO+E9uvwlZSMT7e0CTmfbxoWVvMJO6xLn+QGilQbJ5VqdSOjOT4j/eyNirXCP9rttDU9wh3M88xV+8o3",
-	"+zvwVR2mSIy2CwCfbErfB6dg9BuztmRsXVyWLVofl5lSd5ldKnliplgVlhenmRQ3+JaUkWreI+GwMuIC",
-	"uUggLMqm6YEw2MI2GubDYL3ol4+J2XW5TydsTEvaE7bmhmAR6iQRQnUPYrT/3hDTcLqP/37UBW49MOb1",
-	"1NXa2U5cr8dUPISBFZwvTwENSLgoYRF+ClOXIG4DKtc6kqbHtuk4wiejBc/gex1gYD2rJJqIWzKZHjIc",
-	"ni/Jlh8aNZAtSFfsHmXGT470c8iGDci2VnsEJaU7KsnsCWuqah6K6wqpnoWqcUxaGiowg88gyqLu9W3o",
-	"fUCK1JPkzEyUlHqMLd6jkj9BHFIFwYsMqY9UooIzJXChoH4XF8qWZZakJqw0dZkEqpzmaLHXf6ECmSzY",
-	"eR4mkDxeqWlT/uIhoGHrXEN22CpDkA5tQ6GxG6JCTTdxiWtFRAY21PaaiIweZ2b6d3q92zFTor5m1RNC",
-	"vjd0xV5MCmuW5JYWxGZvd+T6F8HCNPP0tROh3dLAx6HnGdldhwr23mrG3zF0/eK19zQUay4JmxsojJoy",
-	"wFFd0VvCND9LviVw4kglyaBC79Hjr6Jth1+ktcat6UGtox50S5n/+zypSbGJRtKknLPurk0UinTFfEbx",
-	"dNu8cOVFqZpZvFlAI2ouSa4OBmdsMvCR++iwozBsNU4ya1tC5tu1/t1IRmScumuLfeExLWf/1/96eO+f",
-	"+N7yX3/8/csP/y20V4m9nkdqCjrnInYOzruvIeV5bdw3g0M07+ytQ1zVY9r15SR4DnZp6nlT2Y3v2ubg",
-	"R9smYb2cdOBwqsiVIHiAlvMw0BFvDMS+oiytqVNy96cWizDAfYIs6fuDYeax8GO0+HJL/ic/mPjfHwbR",
-	"AK3JfsSIc+h0Zoadb3R7k1emYb/ZqQ66nDPCPby/m34SaypyAkNe2RSCnFtf4J1VdI5tQ0r/g6McscMp",
-	"ByC8H26uOanuniwTqQrlS6HOcvEq4hzvmKT/+6jH6XmF2Yrc6CeTu8otbfM9eDqFTG6dE8lU42CHkbH2",
-	"3oRFgKm2+H06dixlyc9GVZVoQ500T3G/aY51GJuJucX0i0lh5UlWQI0n5X3eDLF2+vuy4JV6SkWR0eJL",
-	"vxI5+kWFt3XyQCUvmjjwAyRPjyZopOOxtibksj1AQaBlj9eWgc5sAQ2OgYJZ2IP5rAJpl46f3O2mHzgh",
-	"bT/wwx+noLnzG2iYFvGZup9jrRomARjrd+SZstjBn5MPqRdG6uqjvfdS6fjyO5zO+4LcUhkTh5IQFi2s",
-	"tuAjT6u+Lh/Ktxv1UpinjvTluxOcqwmVI140dCjlJM+8bQLomb9fi28pkBKjuxkATmVH6noDnDWF/DTc",
-	"tKH/abDukYT03kDReqgLhWVOQo6bwok+auPjMz5i059MimYVouRELSuSe8EYb2KNpBcVz08kK/CW/NSo",
-	"LLA90xbmCBhvILmwwAytG6Favx5WpntSwbdEIkbeA3RVxuzzcG2h9LmN6g4H0/T7abmMpaVYyJbRD8BD",
-	"8LSBFgnXlN1SnJc/+My9EkGf6RXVFxW1mWj2T++kolV1CKEuTHZkaYOSFfxJNMykXJvWmmuX6NJpdWPe",
-	"WGMLv27wUsq2n1jDLHK7VE2xiSDsNAtFgtD2tFgjrd4iytAaYJKxRHWjEJa0JHOLnLwPwtp78JxMraKH",
-	"nZOlR0S56S5hhpe8qmy5xqFLvQ96B+hQFkSDqgAGXpBu9gMxpW8piFynZwxLygqiv942RfMYewGVXOXq",
-	"gKtqX4dxRjS/pFP8e8zK6P5VWCoHdT82CDwDz6uI90v/8sq4WFPMAZuuGRinh3I8YASu90DfYUgfRsSX",
-	"3bxtg5vimLwFGs8TtrnIxu/V8bbj75Xt2XIt4q1heE0c7HUeTk/UG54P7Bvlkxo3kpSxZGZyG8t1mtS1",
-	"OCsDSj8fVcG2WGxywYLMdZFRNNYm34exh7LgjKM7IF3YeLzhpn4ov6ONCyDkeOhdVCk013PmsEJaajTh",
-	"DX59Eb1yTRAG2ecQDUtrkObf4GKTabV7DLTkKLt/I1ZxmC5SO2VmY5/8xT5mQZJztIE2NeIgA9XgxSXl",
-	"FBzkEDjrzVx4IVhjC4VsA2Mgb7raTLfDjlXOWghjT0V3Cff0Jy/ZWsOip7r2YJM7x6RbOdcK7i7npERm",
-	"J2Yb39hGUsMm0ILLgPYELr8nkIwDf7TKE2bgU0JqLXizWiNcVVAiASBmsouta3yGocM43ocuBjYx0oKu",
-	"KzGcKg4FZKBmG/Xet6W8+36UgcYVx6H1ojWr+Zh7nEVQguOt1sZ6RgIoaM7tEzF44YFIpCGrNZh+egTQ",
-	"bayx4yeBDwLcY5kkuT4FTuvUApUbc1FF4KhHghgjkNNxwyIORk2tO+a0Iurdmk+vieyVPDsnqrsz9Ahm",
-	"fDfZVFhrcGl1qTzRlbUjpI6AXAMQyEhkQImGzGesqSqTp2r+fsCp76diYNvvHyFEgasiGwZbv9Su/w35",
-	"vSEyQIHDFqLxbp0RtNXaB+t9U/gvew3hH8+DjWinEE3PwfY9hSH811NI2KPEBEq+dcnKiRV8owHIDYEW",
-	"UXd1p0VDR6ORoCwbCJYfxeCoiMCsINeFOrUbZbobvd9PPRzU8XT2cD+w6CP84lTY+29tsnkqs/jac88w",
-	"warPDckFC93i9+mJCsmx2C1lJrab1IU/Esg7PKOZ9M0rFD0k8c8y51jm0z5++0Ks+k65uA0NwTz9N1Ki",
-	"jZ4YEwKNb31YdwhZ93bfb5zbdduaEIOH03UWgQAISaPoG8vQdF99t7fJQhXnm6bu2gjeJIAKs9I0TH0H",
-	"qdhBi+DTOEHampXpMi/vwOW1Sq6rnJmYnckqUtD78yq94mdR3YVhErklhjlomhHTTohF4sk/H10XUt+O",
-	"v0IG6soVFTCu0A7CEVQhwko5R5QhLhBvFFpygTDarWlFDpFLaK8GHFwjvAn30Yo2JojZasMEaP3+XH/R",
-	"vZLgF3nb6SWQ6xt566+PQVooxVuiiEhPWCJL9T1mEZ93RaWK+sNpDgtLImJJKHIvY+SPl9jXdIrGaz9l",
-	"B553ydUuyE/Wrz/5/nW5LtNuX3g7DFgGTq/nFVYyPWPvcfqjX6Q/mstgd8cmIGSvBMGvto9Pg8EMFYR2",
-	"dj3GFb0JWAJb4s0HW5RgjbfbPc0Uf8tLU5Z42Lsrp7y9xHtXgnCQi9Ckx4eeNSRcSzefUeYETNJIL8zj",
-	"oSiurXMI+CDfqzuBimfDXiejoAQmfBP0S43gahq8keQAVNdnc7RbPzCTLdW0dQ52ln4bLLXaAogWAUXv",
-	"dwrjAuOdwLSu3GEo4yxYYJCgnXqHkQKHdJ6PEHQs2zwRu+Wg6MEBtHTQENPrIFqCnUDwj+1XrXGxiblU",
-	"ZLPdWkXwDhoADh2mbvR2DjkO0w7xplKfV0FObwQu9ukGxpT7H2fdlAWu6EJoY/GnWJs48wDl7NtYBUih",
-	"1wg5k5HecGssVE7vBKGuY+e02BeVAVyMpPjp3yPcna3EmO7aLhXt0DcpbCuc8C8vwhRdESyOdpvXz0DI",
-	"DpeNzzZImDHd1rjXW66juUfRmnKLHXikKrbiUl4lDyLlN6kOAkyZiwonPb6JgE9tsZQ/rpKHeZ9u2mcV",
-	"QeH9S0gDiyAx8pJUsUq1iKOszrsKoddm9IjVQp+ZMj03A+THq2TPkHk8eXRJCs7Kn2OebhkvrfEAUeFf",
-	"3oxBC3GBV9DBOmaU8A15dTJ0S5Jjxtx0hqv9en0XKeeQd0TtbEdvKzvHqCdX5r17yQk1e8r7lOiyruPG",
-	"Fs2qewsMLpbDaySlnA5u0QnldPq9WN/VO8A9dCOPHbBvCCvWZg7puUvwvE9gGjABoJou9p1yejdqkkLj",
-	"KDJdn4n3CstK32+nEsyCbxYZYgwaqofztiuSN6XntApnEHOckeL/kmMWzm4UtznZh4C2FBqHxupGlNU4",
-	"j60TUOIANCrDGP1Zwim+ix5rMIdYe7WDRixw/l3Cg01ks7TsJNJZrnGb5ba/M7vEI3JSezXPReG2A5GU",
-	"zhyBFIF0iap1W1JS/Dbc0jpqtYUgPuxNY22tdti5X1oKWoujMhBpOo3j3b5Ol+0jVW2pB2xqDdvCErFT",
-	"uwafTCTqaZVqXjJkYgKUeC9fRmsdDOZUWMmNV2qvff+UQL9itomFJaJOCN6oK3XylhrAvHQd1z6frOTu",
-	"MFMkBbzAyER7FA0V+2gFfk+6k+guwJPY0SaVxaYDjL4VuCCR9DHMVhXJSLI8obOX/1RnmKOJjqTiuLzf",
-	"WUFOsiO87EhAmfVk5oAQLSxsQZseAAxw4Mw6TE0+hq7DuErDgPHB0C7IWhAsxuJvdJ776ihYjFnh3GVw",
-	"WDwO8007yRQGdeSdyqCNDPJmseYZJQRX8HwkyHCQbDFekbaPDJOF22jTX9w6kgjZyKluz59ZyV/aYM0g",
-	"Ps2J7NfLKGrKTRcYrJJBC4EE53I8CxerTO8xzC4dfMcvczqV3hBpO1IewC1XNHbFLXDP79atKozXG1KW",
-	"YXj4lQUrx8yWHVdq3CLmkW12s0oktaXVRGJL59keNNTAUv1sbaA0lTGTEcf4zX88hQLSelCmrP6X1vGQ",
-	"mNe3JYE+I2CvW9TaHREEbYkKN+836KJH3sZyQ8rw+0b3TWdYu0DryQta3kyRmNFsmzykfuxX/biY3qKg",
-	"f8P5mbWrTkge+sXXZeWmDvVJddhi1HfPSM/G8b1Dj9xFrnlFcqsKZwFNWOMIjhYYqzcDF0ovPLRcEqH3",
-	"JMMF5d8JX/l1JBaT13LtoDOpbTAE4/cnPu8uM0G+9Eg2UcpQSUNVEaMdxAwGxcSGQ37otIZMZoKT+jHZ",
-	"Mx9IVwT3k5Vq2OQrbnFJHIY30scc8WWLk7Jbc0AJl/r/+WHe4iKQFfkabwmAZQhuUh0zEIDHnBmJvYus",
-	"y9j1o1nsk4Fb9TG2tMs/xr9ysQn2Qc7TZmKajMKb7Lq6aGufHRbsACLkyHhD3cCS16zOza8z9BFa7wy5",
-	"7juypRPcvjn78OEDJGwteRiexCPYL4jaEWIQ68ERK4A7qZIIxMISF+Q+ujG/6PsOfn67r8kNDIn0pCS0",
-	"k13pA4wVKdFS8K1Byl/SityHx62+sCAVZyukONLzRVwgXNemVS7eEmiT69f6NcJIEanQhpBaogVXayRp",
-	"qT9X0Q25j64QnMM1lujx3/6ONt8grNCWS5do/P6e/su9xV4RibRNAIdaH1ffb+A+ekOWjcSVWYPtEvc/",
-	"fpOcoX978/wp+ueXf/vHv6MdVWsL2kGqEmig/ybIlpT7+/8n82fqyeyZ2Y9O0cKT2SNXFItrOnsy++L+",
-	"w/tfQCqLWgN7PejYpTU3hqvvO/CinD2ZvcIbYoxROLGy5syCZTx++Mj69ZRNiwd13VwAD36zEsMcoQxz",
-	"9wP4+7p8UwgCNQj9Bvyh4fz8HlwbesIJ8QlCM/MZxPiu2xPZJ4pbr5SWkFIfJ8JWlBF9OehhHK0e/GHu",
-	"kg96FrZIo0+z74jyJKuxMKkiesQ/ZlQvCA6QswPaBoPtSTaFjS3pfCXf44fu/zoFfY8CnZT/dbBZD+94",
-	"s0yc63C3+OZONgoZapsDoKXCmuBSzvUBXhCk1RVoAwDnrb9rmO05I27PmtJoFMGNekmluoInwhtl2tX4",
-	"nfp9NtiUUd9UeAwth3a9cTypHs6PbPTDM2x0mjdK0yjoRTrT/uurArYOVXw1B5HHyE6LZH21GQSj0bO6",
-	"wMXGQhREd/4b+8wlKGi+dWkSVhiuMUuMjuG8E1QpwnqUDRAVl5r3pBJYcUfZAldFU7WIdVHyPu0+eHC+",
-	"Bq16BC6NogutanLOXqjryGVOxTNYwoKUF93TAitc8VUDqF7dzZij0k0ISW42G7NWmwLAxUVDK9CySLU0",
-	"6hJVI+KzO/6DP/RWfIirCm7DSdq1Z/t0jF16I1EHs8VQPP4NL/d3drl1uNbVpn/oq9l6nh/OeL12ZnDF",
-	"5A6k/HnYSav5UAXHGemy0txwhlFMpNaV4e+AzWm6HYAAMfduq+nOnjx6+OVXf/vH30f4SZjQcExteirI",
-	"bnZO2urxz0XOb7VKaQx0rbQABeZI2XgS6O6uHdm4mJ1HDthVWb4isCez8zD/a7JzH0hi+kd3L1S/gxLj",
-	"SwnUq7K0HD2HQ8AF2mK2/xoRXKy1TWCaT2HoUrXkooOfaLcy4cIUZPfgD1oaydmEBOcasxUxlE+SnbQc",
-	"lZxHOgOdS3SaBZjFXFxonvNgmyW5Aw0gWdoOsU3/5ppr/CmHPoO2g146azywTZfC5/61aaF2Kc44k41v",
-	"T/aZ9kiP7infObCut2LiUaWL8euJLs57PdHFea8nwFKeI996UhJ1T5sGssZs7t1LprrMQS6P6YeCLh4s",
-	"bdpgmHmfU1YC3Oa5Li39AQPFf2GZY4HPz7pdZn9gUzStQYff4g2xwAUm+WiOBGYbUlq9w8YAj+xahRek",
-	"kvfrcjnG8W85r17Ck2kuEtsSJ6jFfxnsE5xnqtnpBiTagjJTpzf8wHm2xxDFUBwbB7W+EgrMvoZ/1Gq1",
-	"JgZSay7BVsNVhVyLsNjOtGnrUbP6mctRvoCBG86KPxNFfzBCx8bBqMPmqDjfoAUpcCMJcDyvIEy21KcP",
-	"8UYdJae5YYvKNi+MGK/6Z7Pgz1cDM+HujyIMO1nvZ/N+aLmHzeVkzNYlgh12SK2GV7A68GlQJmtSKHDI",
-	"DxyFXRZx/dvCHHJdYfa5M4hfw5+VR26wCY9rTpCaFRy/UGZ4xSg5iz30GO5zCYiWDSE1WGEjPEPe11wo",
-	"E1u4X8jbqLz+Fh48V4Th+M2pyHv1wE7w41+Z4JGmjNh+5h0Pv3VWIgkN/5FWKOUcYYme3vxyzEcd3huj",
-	"wSZszg9ts87PjJSCrKgEuQd0GrkGLU1sO9IEoryxjUvPEhXrk+NHykxYG1LAWn2q4szlCDyxVt3cGi8L",
-	"rIr1HJnufXPke4HNkcUgnyOT1D5HtrJxjrAgeI4cJuUcQWrTfXRVVb5liU1FDC1xiQuAKQvoTz0v9cNg",
-	"6yvXlvfR48P0jSE5bPuWNpFhy/WEEXgTglMz4KsBlhzJQY1+13cJ8V+OfBbAXjM/+q/P8pDBSRgTUOkH",
-	"730l36edvJs1Ieqv4/fX8bvo8etqdresvM9rwt5vKzO6vMeXS1oQt4n3ZS0ILqXm1G11H/77+ZxbjDrT",
-	"TznBsqmS9ImrqjJlBn/dnn8d3//Kt+evLp+55Ax8YxBS813HrAlwJ/creNUSzuZb63377LQQcP3mUSNB",
-	"1wByOE3jv87V4IiZegWANLRp41Gv7HP30CX8svCx/SWTyUwwwnhSzO3QZibbbGN9oqmSyPdlQZShJRfF",
-	"WHom2PP3HAxp0O32DVkZLKKzhI6EVM8c3e422yGlQdiZdusV3nQ7PfYinaAt6GvIhP+oIvN2K00Yo40N",
-	"QvK9RX46SPb58uE/+5k+dbOoaGF3ds0bSe6Jpho5ON8R9b1+7E1TnX5yRlt7+q98T6Xi4rwZerB0BEuf",
-	"mzxzdNsB1Tg8CfNwWsh1MyTP3Z+A9gMfxSN8uY35kZAaYcTIriuwVH+7Rj2LpgDmQYsVG5ZXL7Y9t2KC",
-	"CaDJtw+nhFskh2HVX3p4gBeKqHtSCYK3E67gy3GCIZut0D4XE7whuETYe06/RkD6/0OvDZntlRCmhasM",
-	"QaUIlIgcyL4vvvjb37788ovHCfxiQr5H2MVppn9xy6fHLRWVEGqEjUT/9vTmF80ZHd3x33t8RJjevjQ2",
-	"+uqLr776+8OvRqJQQZ4aV0Vf2GcuoYmab5HyIxU2uDPrjUlzrjNDRnYUEwOG1pfR0/ozK7lZ8yWCwPO7",
-	"lQBnOosdZI2zRv4XuNiYxDXM7M6jkpbgJtDXegFZmtIdRiAF4qyCOmlp3qQK7XhTlQg6VMZZor3ko8cs",
-	"54a/i8KxCpCqg7v+6GG3dOxvR4sDI1/gy6Uk6nht2qO0yrQY9xoo+lPJ4fHZQ+M8Th+nRXWP5KwljyRt",
-	"N10/jAfaAsSWe+Y/dvlbvHGIt8YuuNfUJVbBZt5nPb3Axtd4RS4Sq54jhoXgO1LOkYSbA+zRGq9IGTeO",
-	"wglbUBXssPUHhzA0z/aRB0/1fJnyfbqTX6Bsdq7UHFhJhhH26G6/HM/Lubvy62+ZSdOSlK0qm2U8SMEh",
-	"xZrRgmJmulGXhyqQEc335AYa1EVv6hv43bHH2TbMfObS6q/5KinP67x3qVPmxlwYBIY137W36IKgusKM",
-	"6eMMPdT0T1SiBYG6+n1NxpLHzU4++EPh1WgtfeSMB/QtI2KTSgq/fPgR5OyZk99+YsRtGVVrJGtSeEQe",
-	"I2crnOmD+rakF6b/mQ7qNWDMX/icXmLTbXGSAR5xR9agnQz8WWPy1JzCBwWvR1zxT3m9vxgzzD/LW1yT",
-	"6M99ib8yWdja4rLxIB9t54xMvM4t+62tEzh2GcAinaf4M7gQPk1wDR+ZNxZzaWoWzWb65Gi+PQoOEbvL",
-	"IY/+Xi3IrQMCD+fTmweuzZ30uV4uT9ecFkRe+ma5No1wz2ex6T00ocDCrNCqfCvT0yWZD0Zc3zf4llxq",
-	"9z/P20RT56PE5S6huNiI3KFOmntrCKIvhJHarjfmgc9dj/2I1V2X4IfrRkFsDoCenR6Liw2iTHFIRqAF",
-	"QVhqG1Mqzsts7daMPcYn+ve/2OSTZpNQFaBljq8hAcmlFEplm8xmsUgzemMpLNSb5q8b665urLuzf940",
-	"zHSkOqftA7loaAewScwx4WmXV89JM8J614266T76FwtGnaNdMv1pxaDzpQcSmuSAT+JhTuikOGJvf0fU",
-	"S/vIGcnlPnE2qAZX4iDnaIsVdL2U2roVBlLUZ6zKeTwZrGflWLo9+EOuSbX88OCPgpfkQwIZfwGc+5Sj",
-	"CyOPHl4XXvQVHBLiinZ9s/nMlHgADrRZKiBCL8zSlhVEy0PhxnlwQrbnwCfpXLfUvURyp+sEaJwmkiry",
-	"3yXiO2YqcFoIHbB9AcfdQdhmJ3/+xTNnuiF6hL3w3XAhVg2nux4ybMr1MBBzDzQ/lwKPuPZ+tU/8xcF/",
-	"PhvvUrLWmHlDfnUWHxSWGHvPS+RDg2/Iz3xFj4AWvzSPXMLvD5+6rN+fCAKAeFQCJh4pEWVfmxKFBS/3",
-	"/10azCXWLxkZU4SAXB7dsiQVMT3lBlFkVsJqPw6E4Z9h775lJZwGADL82ma72rxkgFWRChV8SySy/dFi",
-	"O2bz3cZPwbV76BK0tB+76EnQFnzdLvIYsdzNxwgp45SzC3kND6Vw+sdWqZO2Ry/nsqFJbDwslvjINbGJ",
-	"bhLg947zs3nkItzsXCGXIhgHTEiLRTuLF+TVa654K6pjhuq1fuzTkNN0i1fkwf//06gcvkI1LVQz2mzE",
-	"OxLutfON0tk9e2MePZE3w42AzZ70Oz6d0zj+4ean18gsyAIh+2JgLF3TCUQZ+s+rVy9TCCkTXCuekncv",
-	"cx8nJ3+3BZ5pyfNn7uoyKqEcvc7sobzqW55+T1t8VOyf0DoMKKbjJeNxX8llmeBcwRO3iI9i2F2KL6xr",
-	"Yui09oaexecpBV6qg4q5vz3+8vFXX6WCex7IkQdKjOQ3vhX7v/jo7r7+VlBcnbs6s3fDQMY5uGAr86vE",
-	"29pVGqDFHlE1h9pKylbRoswAi41fTg+cB+LBH/ZPHx7guhb8diTX4Mo88HEur/6o7d2V0IHuUVL7uUtE",
-	"Dj9zMWjSXUDKRa69gTCzeQ2jhs5fwJ1/QY/dPfTYn6Ui9Zxiw5y8sxdS2u22smCemp5tn38A5yFFhDw3",
-	"DybJkQ1lZVLMxrfF0eJgNp+BPPAhm9m8DerM5jMrEvSfQCaYvra2Zb2tonViwfUqH4vrnBdp+05QvQqi",
-	"nvKGqcu621y+HLQHJBaCDzoiJzBUSi9cw1F32Av3Y6UZmIXE0szurISvd8bhKqRLOlpJOdyNB84dNJJQ",
-	"dlWWb/nlt+burZ0ru9aPk3Z4fpYwimLBhSCF6c6IkSD3XOsf+Av014em5k6VQguypiZo1GenxR7s7esX",
-	"r7XpvVtzcksE+I/leC/QAyYriFAmz4wcayP0tH30k5QDn0xbIQCo7BEreTsIU4KSFBzUb82Tn8xOfFqA",
-	"qwbrUlNzbzyX7uQcBWA92BLzD/edSBm/IKGh+udxSX7M0+EMLUOtjK1IRfAeh+/+r346jsM6n3ZgzC4l",
-	"dUqAR8c6JXzcY/MZwyRb2oJ7x14rBzubCp98sMcKr452HcSrT3dfPyldQeGVPoRrzFbIxtECRSnjG7Jb",
-	"84ocvaR+1U99VqbcJ3JLGdcoJNlBwMF1OJTGl+kU9XHdu2HHUzdSC9M+coLdxCquO4pJi4YhYPi5Pjcr",
-	"rk8NbBAXPi7NiNpxsUnZjwfklowhBVpV+2qpLtPaOwa6Z7//afhRk9xhmnL7i4KK9m+6hvm2kkaUdXDS",
-	"zT8YPCws1z4LE0ulr8Zv3+JVJprdVV0TVn5rmOkz7i+JRUGqS0ecDfHOCId2VZbIHHSIMq8JKglUo9ss",
-	"arUm26+NJkwl+q0pV+A/RVRJUi0NkIrEW5Pjonb6TQOXY0Y9hNZ/9M8vv3j4ZYr8cWl98F+4HqIpMpfK",
-	"7AtHmWv7+Qvw7GcDYw1b8iOp1dlBNkzuImpYSQSwIy0JU3RJ7V8tP6/wLXGayESG1JrPSAU9wdWfQU8B",
-	"PRhS1s/VyJbgqtMhKUkX0dII630egzCgK3bJDThDfbdb5UfJbjq3hqpXp6+O6xevD+HiH/3zcZwPbOBO",
-	"jhXiPBO8voHn0kK78J9EE+7xl0ZvdH9/9JHiqDf4lpR2kZdSH59zsSJtA7Oo8heNut+4zfuzUsgaxbDI",
-	"Tosh0J/uUWYzhSA5T2bqzno5nqnPInG69Lp7cfPJ7plVHmxTPqM7YGRlQlwMScgmHJFCWsb91KhzYkrc",
-	"2FmcVUzzRkUKbuZRJ42b2Ge89l/XvFdBGqVBXAN5ca6Obmbwj6IZXITlqPVWQQc3zMqgnjDemU1SRcbc",
-	"iDdUkbOypx7/rNcMNLWj2lgXBEsPW+5gORSqqCmCLgXe5Tdl8wQ6B/uqiyNSnHU/Xnc7DcJOaJqbRpF+",
-	"KwY70Ks9NzwLAA5HEhff2mcucRs/A3P50l2PjJFu1SdT9uoKP9FBc8E4FX0goca2hcIA5htggQ0578JO",
-	"TEmuvPujZLbIrOWjaW2X5xM4cNiyyhzJdQNdjwA2Q6CKwN8oQ3iFaQrLcNucNRqqhQfOKJ7MB86czqDl",
-	"EYfA0HZEtVWcV/eWtCLHY3FvOa+SE3ou6ug60Tl6ntLqNVdc82cn9c2EYWym+OiObCg7Uhajd+NHeOoS",
-	"h15/yfiILng3ABFcm0K4aKHhGcQkCswYh1IZG+E8QtGEnixvzb581i1Z9Bou0JGlsyFEQIecHZaokWMd",
-	"ryKa56WoHokiC0CdihVOfPHwcpc7EOLCevIF2MWAemo5aJq6GPn3da/Nuq30ohJtSD0En+31Dh0pjO6c",
-	"8geYbkeqBOjW6DCfMSC2WcBbLLQwS2KaL433qru/ilclUtwnzFdUKsLkXUhvUlXQZpZtSGmkhe1VKREj",
-	"7xWqm6rS+70cQnElYA13NxqKBO5xI1siHX70Iz81lxXv52jKYZbxUfxAF5ATFhxvJwgr1g4SDxr4C7pI",
-	"u9wNN8gjrPCZ88E3mj6wkD8hE1jvvC39MbmfpigIwV59jTBaYlqREjJN6kaZ1BXLNVjSkiTyirEmR5qY",
-	"S9kQK2b5hrDPXTPsLuVc2/cdvXUXvAVqVfp7CHpdQD6oRILgkrKVBL39a4+SY1WANa9KiRhHWz6EpRpt",
-	"It7d2b41O6Z3Jluzd6R7XiItMr1y2SYvdUuz0muNc6Lojx4//K+Q+XQ5+eh9C7jnXbB4Fd6/cCzbaZJq",
-	"/XuDBWaKshHZ+R/+mc/8sv2ImMQX4CZThTvh7hSkIliOdh2CB/7a/c9G4T7oSjVLBSTrM4apMxxzXNr4",
-	"QUZF4nk8PyP1A/cedQoIHj98eFhCcO/RhbFY+lQ7d5GcMpi1XftdEqYG1QPJ0kI1go22KGsE+9zNcyzI",
-	"n1BIfKOp1pcSnZqRAguCgJYAVo+Z3BExiuqhRGNYIOqEhwfOSTT4wFnbjEJmCtqQvfStUyqsiFQIs2LN",
-	"hYQ6LcBA2XuoGleo5RILRmCPzZvxA/UL/G6Nmz+Zkg1rc32gztd/nBSbFmYEKh4l35IFL/doIXizWh/W",
-	"Ezz6+z/+8Y/Hj2JZSvoDRNw6wdaIavZk9gDXdPbhXx/+vwAAAP//",
+	"7P37shu3ki8IvwqC34k43d+hrvbe21uO+WNZsmzZkrxaS7ajz5k9CrAKJGEWgTKAWhSPQxHzNPNg8yQT",
+	"SFzqQqAIFBcpye2O6G1JrEIBmYlEIi+//GNW8G3NGWFKzp78MauxwFuiiIC/PeVMEqauiZCc6X8oiSwE",
+	"rRXVf539uuZoRW+JRBXBtwQpjnZrrJBaEyTpipHyHmWohrfRFu8R4wqVHOGKM/I1wnJDSrTkAi32CCNB",
+	"lo3EFdpRtYYhlpRUJSrMHO7P5jOqP7omuCRiNp8xvCWzJ26O9+wk5zNZrMkW69kuudhiNXsyaxpazuYz",
+	"ta/1G1IJylazDx/mfoE0sLq3a0IFun7xGnGBaixlvRZYkrleUKG/SFjBS1IenxntT2uL378kbKXWsyd/",
+	"f/jwcFof5jNBZK3fBi5cC76oyFb/seBMEab0H3FdV7TAerIPavPE//jNsqn91n8TZDl7Mvv/PWjZ/MD8",
+	"Kh+4ceGL/bV7bsyH7MCshL8JsiXlHohox9Ofuyo2IEWC10QoauZPS/2/g1XqNS4bScK/SfJ7598pU2RF",
+	"xMxQ5veGCv3a/5oBU/Wj7WD/8uTki99IoWbz2ft7K37P/iOu6/t6jp1/vUe3NRfKCL/myazcM1xw8UB/",
+	"VjBcPcB1Dd++KktqCDRcIlY9eSuxIvcU3ZJDoZv7pwLLpjL4zxuyfxGm04Yy+IGwZqspUnAhSAFz1DRR",
+	"XPzeEPhjsSaw7iVlpX75X4GZVXRL1TOy6q+FN4uqsxDWbBeaF/bx54Jvg1PbYrEJ/lB7bTIqnOYp/XyF",
+	"CxIeSZDb77FcR8Sr4CImXXoXRQaNiN58pjivgm/oH17IyE+aAa+3iRS9JaKkhepyVCq8J1rOt/y2/e+7",
+	"Gkst2w1bUkbluif57edvqaRGr1NFtvIYzX/Rj8O07W4RAu/133c4vDyt7QM/DLapXbhniZUNt3U9F+cz",
+	"eMpIu5VtLy72Y0f2t/nCfb9Rk/Z5wQV5YOfW3eYvWN2owF5fKiKsHqdbzaVHD7Ua31Jm/tqq9I70mK3d",
+	"Uf2PA6r/rje0oZ3RHZ1Pfxn6cm3OwM5jXwUfc7vx6FLcfjk2Yu4emSjTW/z+hXnh8cPOfIcyfnRZTuY7",
+	"Dz56GDrG+5vASI2XahjFUdN8HGTEr69DF0vKDjsNt1LOup4oTzz1WLHm4mxnXvxwA6NShpWxlYfgb1qh",
+	"UN6EVZbgPDwPSRXJ0GXwuJ+HVV3+y37y9oNumYnqy1B8mvKCd5/TigQ45jk5tmPs1z/MZ+vY2dpyJmkP",
+	"viR4GTpW9B0Bq0Yk0B07kqzNSdG+6meTsh1a4pyyF97w3WnbQd8bgoRNoHjOXhgQsS+sXkItSWFSyUTU",
+	"NJhIwxqbB/tXju/5DmH0G6dMIb5EGC3xllZ7RCVSeEMYwvq9+7DL+kItd/a6iq22w9V175HDI6e3RM0Q",
+	"3OgX+yIde83LLxzB6dvgWvCClI0gT+HoDgy4xFIRZleTNOZzINJz/15wUEVyBlQkNMqWssaOk3BIC75L",
+	"/6QWpZB2aPQNN2Pq11quAgPp0zOTsztuLi9J371RpD4cZLD3YEQvMke2We0k5b7ZLOkngX/TbrWasNLc",
+	"sQe7Jkdwr8LSWlS82Py0XL6SCboHPth7J0XVuPlP1DTqLdnWRPgzpk+DglSSNqkivaarderF2JwPR58c",
+	"kMjNxwxgv3jMYmjY/f4yM6yGhlkyKbKt1WlH2mIf3FiLmHFHbglTkd9413Gw4LwiGDwBirxPuG66ke0x",
+	"t9jP7JswcBI9DT0mULIpqQpbB4VzHB2s1t8nD3/JoT9ZchE2Knr+t47dIBtDgfDNnh+nNPVE1o/P3SLb",
+	"kf203CpT9ryj4bQ9/w0uNk19soW22A8PO8rU37+cha72S2tsH7Fg1cw+6kZPIEa7mqnUYAHlfwZVBv8w",
+	"RekZVadfTlN4zkS6D0tL36LuPUMWwoq1scIOiAPRj+CeYFxF/JCNqLmMuBMVqdNPWphTkj3hvjm3E3Zf",
+	"OkI+bQvd7yw/nYDgg4CYCa6KpoLAwxXY3oGTFVdFWOsvl6TI8N58C8+HjI+K8w0pf67TL6HuhcBgvFF1",
+	"kzGtDgl+gleD9uuOkPTp3einr/XtJ2aPahIeGeRX+9iBZaH50S6zQ7126COCo4e4b/mdLjTw4YHQPKek",
+	"CiilYs1pQXJvYLxqtmwS48w0AmOWZImbKnwskvd4W1eRuzup6piHazR4c3jZxwsSDjVAyCVMGl6bq2/Y",
+	"dJL77SISvmgYVdEfsvgxkDq9brcY7/j00zwib783mCmq9vcNn9JFzr04FDu7UQ+tgkryLLbFuXPgiOkc",
+	"A3H6R6zaI4x5O/ZW5i66xVUDMs2aqsL61H6iREPG+WlestNPUR6WAacpjzfk94bIHDZ2jpzAtnA6+qhq",
+	"dh/uUni6vwmINzKGJv/BawN22DFSSO8mP4n2wasz12qwZw51qFoKXte9yH7nx6gV1bAdb1jwrcHK3fjt",
+	"O/N2RikGECxqiulDqupbIULREHMSRZQ2I+EbmE2iCL3k9+TEoCt81B2Qne2aEkUl74s1Zityv11v3vXD",
+	"DWCIZv54mBYS3itmzNC6g0HooVms3+7E05IdbXaWUz1tT9dYKGO+HSy0FkTKRpBX1zj1LpUTEh1SoPO1",
+	"zkhJ26JdxJTNoS8UPzXKh83Dqm2JK0mGTvxQVPnR46NBVfPavwIK1l6ksCKn+QHw0IU46iftPQxvgycp",
+	"w9NqXU+BQzriYIuGkkpqEwfSE3psKkFGsMDmHgSmu6ZScbHvDZXmReiHHbDIcFS/wmLzHA6EYARDbrEq",
+	"1kcHcc+ZPDx7FUiYu0l5/GYf8QNgZXzNLrWD14SBR5xgAYeZ4u/0EHCVdwfcYv8O4nTm5x2mtyZdgN5G",
+	"Un6i1mRrcpzCjx2myl5EDxV05iUV3pAqIXgAQu5p6N25Xl47Oy3Bv9vRDfku3tZDc6BXBMGH22cCjSVR",
+	"UxS/fm3eTiJN4bvFTNX3v7QZa0N7vOI7Ul4XqbunJLcUHwZhTyHk8O81lrF7wFhGIEhp6kIO7BEpZ50h",
+	"5l3C9BbdmUQy6xz1J3HPu1sGjCtxrYhIPzVWgjd1JDWhahaCFpipkftyTJ1wtT4S1x/3pJr1hW5ftdYW",
+	"Imys17yiRUSF66FJJM9zRfR0w1TYCcKKddh4HbVOK6y1lVlIhmVa2TvTU47NZ/scJu4Gk8DcQRZvZ1Gc",
+	"vezfa3rbKXXXq0YweY3Dp4BJhltUxH0pd/d1X+9+q5OBqv9C7BXHLilp+wFpp+w7vq2xoDKYRU5TkyBL",
+	"ulwSLVWDE30wXjgkGxZuvI0wM+2+aRMa9Z1jMbPDhQzzA28rbxapwjJMjvXZsJit4A3NzmAeLKbiKKES",
+	"JrBINaRdsOl4PqF7MoVWgtQE5zr3JN7LHPfi0Oln3Lbw8Bwk1PHMkbWdV18u7aeP7KaKLsn9zqZI31L6",
+	"Tbul6v2US6fCq0Bi9JYyfwM9dv/UIwRvn4LsQpFFLR8ZtxkSM2wEr3IjJTYkn/71twJTluLmd8ty0+p8",
+	"KyHCDaSaFtx+KujikMqQQZgRERJ08UMs7CZrnBFcuqltmsrR/LNRunNe/ULJ7ijdzbBuknO38CSa08UJ",
+	"NP8h7OZa8EpFzECTyhmU01W1r8P+PpZ6GNp9fGi3U7U+ruD0236Gc7sKNy+YhR0pkbA/pPvPDqj7jAh9",
+	"wT8k7b577G2bStHaHHhrujS5vHDNqKtGBg9AvjwhjgcZVHyZ7ku1y5jqS30GecGLUNpiKfAudl/oxGYz",
+	"giqQk1Pl6VK48YRTrdjUPIJoOHok5Mtw5DpyQj5DdB6CRwr9JG9E5OasqKqid+oywZ0PK3TjOMK7t/2n",
+	"PZHsLOdeTix3PWO6ORBOXlICaK1ITgihPXOX/LNkWBYVj1XRRn3DAfu0W6pWRgIzUmaHsVq3Z2ocS/+w",
+	"T8w9tH5Bd/fw6Z72qwm+wJY3+a5A/W5BYuEttzmPlb/JdaMiMc9jx01vAlNPHD3EG+M0DFUMrSqS7grK",
+	"qoGpaLE52X0gbNwo1aQtSDTHKppu4UOxue4HEEgXeIXhj0hkCdy479iRx1Lzco+rLngR9FMfo1ZfNEYr",
+	"o4MGWNDOctX6uEzIOWtl3C7lNBnXQwQu/1XU+yTaV5LkqzfXY1ZVZRxR7huha6QdL5zL/CsXke2zwMWm",
+	"4qss5R41Jdpq/aDmusrY8ZJaD3vi4zXfkPTxQ+eDNR98CbmlWksiN6n2a+kiOTkp27z/FosVCezO8bP5",
+	"N3f36oGIzHNO63TtmuYh+s1eeGyow8/feVczFJ+lyYl67y3fkICtFbsmKvd4iv4yDwc3q3d9BXhKI2bw",
+	"htQqJwsmnO0Co9jighT5bWc6UYCdz3agk6SJgL/lI4bqVZaJoN+IBNTLhvwU1ktrozDH62Daf/ZbKpDp",
+	"KdXP1rhOm3FUjQpMMxdv3ogsXhAc08oRmJKQerSwAm4DW21px+4svzOZzkocC+ZdxneYZhiRIo/WnTxJ",
+	"FBvy1i54mI/HWrCeQ+HBe/mSLFUstBWmbLqZA/TzH5l3ZpNCD7umaRSxJRMHBNmQ6paysMWQn+psMbCm",
+	"WMX9NGI30NxNMOU6btc44S7+LVMmKWkQEr21ixktRoGHxqr0jwESEXqbpwTScLCcUe3H74Hq2PJ+s8Q0",
+	"AApDpUn4E5AuGkmExIVqTIFCyl2SKQrVwjsqTwwzBxNl7GRSgr2dNU2I+H7rZOu0q7UvtTqtTNRlwB3+",
+	"whtWZp7ProIucHITLCLJ4cZcC2pl+OnHiDIyv97ELqHkfU3FfoK7K+7NXWMWKZ1dE1zm2BiH6UxHnczD",
+	"YLe+M78rOFtSsYUzGaj/zsgF/INJM3kHaBnG+laUrXrv1E1VwR/khtoMQ3j8nb4QmbowSZh5FDfm7F+b",
+	"+htBKoLNv/ispXfGGJiZrP5y5nIgrW3xDgLFdjSh3pmk8HDeYoUVeRWCYXxlgCfQUvAtokoiLY1IcQT6",
+	"rlZztFsThqhCOyzRmmBRIr5Eerz7s3lqjstd5ZgSteZhEcgD0DBob3kFFLxRBTf2p4cPq2ixMdJi/vRO",
+	"KuMQl2sOwBL8Fq5qgkAudWmcp1ZIRMPelXxnoMdwsXYZqWtTeqsaYXgt19jI0pZg2RhhrIzh07CSM5O7",
+	"2RSbSHJGCA7mV6rWqCs1T4D5BS8JogwgKCsqASpGPyXniAvk082+RmZfIIn3EjGy078KsqRKGcDO4Czy",
+	"oEaiQhC/emdDH665Cl+m4JebNX78t7+Hf6fsFyJk3/7tYWTxsonU/o+VMyf6Djtew5GrCgwQhGBUPx+v",
+	"yoKHPng9l5OkLdJZ4K5TAensqrgnIJEKr7RAwh+14RAStLt0WZsdmG5ENKwWTrE4FWEQGt5tyF6CHn+n",
+	"qnAMOZBAnigCB0nk67BQt3mSxxIkwvdZm6tkoNgMBxNCQMY+yw//PMcFUU95EzLuFFe9StxuSmOksCtU",
+	"3QfnqDpupepbY2c60y6Oz32SxsBQdQp6tHCltuBLFkkrbBV+GihbR8Oidwu/RVeNyAHggueDI8WgdivO",
+	"NzL2izTOzXR6m3e+s6VT6e/lGTjxgEP2QRyaDNS7Hsja2Ej/Yd8I5z583nBmt2OmgE/F+JjwaDaS7ybq",
+	"nZFGtLtbc+6g1IApXj04weloGS/+yYlLz10W2LTEpaE2CDglI5pn3FtJlks7h8hP36cD+rQvWEUTH/Vl",
+	"MvaPf35kzGUMxVv/kAE6jve8OXocvTRPjekZxhsWC73okzFzS4zUjXSA7qcjBsjYOkaqUiRrIiEvH3s8",
+	"SKWHIomZfde6QOwNb+YlUV/nBFFQAcF4r2Ri+JFf1/tomEK+JrfGFp9OF335HxshnYOhoVOgaa3qcgrL",
+	"SJ6ncUeeMtRQq+xO0UTBzIHWnDo8CuLFxAIvY8m9Y/Vfa16VsdIwIFQGiLDf0iEoqMwESUmrNW+IUiQF",
+	"C7rrcnZwXiHDXlDM1Ec9mkdFsz1c3anq8ygNmLXlZMsbt97OKWs46iWis+weVZMuLE5Gp95XzC75zvlv",
+	"h8EGwaV8XmElX6VmktvazFf4feYLxnGZ8MLQMZ5sArBSXp1bY+uPxPT1HR3fS8pwlYz1H3fNwy+vY9s7",
+	"10gwdmKCX+ulf3BY3Dr6ln9wzO5gx2f82kyXL5c5l9Sf9ONB2Lvl0obQAg7CChc5lxVA4gjZRYJUHJc/",
+	"vk5kuX3+FX6f/Qpl6a80uTn/omHP+I6l3wLt86Gb4IjFNtXzmVEIFjMKtYIwCWXHAiCKCIor946UV4Lg",
+	"V9vHqR5YeCcdDMc+j99nv0JZBuSOwT074nrUD/0sSWveJqsytRY2Zjj6AfPU3drHkQtZjrd1PttTUpUT",
+	"QRBam9gsbyg3HdnratUOjduDo3fm9k7srq4ZKIWBWunK4EBYBuLWWbfdOf9KKNnvWyYTCvfdABEAo5Ks",
+	"BEn2tC1FCz590plbEfUdv1LRbl/908LZKVAvbEKA/ZBjG4Lut7biG+vMCd8qDyKuNuQYjpVGb/9j/WO4",
+	"HBpi3fRZx5NDBdrIuo+n3cUuz+tytAv3Lhvmf7qZdhrRWGNfWnybThehTnTWy4TjXEKcpC+UU+IlUb/Y",
+	"glfqKRVFRZJN9ZFq06LC2/rV6TZmthUJKiz5w+PYKFt3ygZ/1BvlZV63Pi5KI/BDU6FbyHGARERYtMFf",
+	"60QaPzLhqd4JOC7UrgLXHxaeFKHDIUshy2nKOKSDXVDskCzWIeUb+BUC11CBaLQDrAfuYVL18REyK+Bs",
+	"ZxD4XoZrSZETvErBeqI4vmUUy3GkYjANbsThPCagWXYXn1xEFFq9tgQi6J9Lh2mdnqk9BAKhLs0KB+PW",
+	"MIFVuI9J1Gvny8nHq5bgKdMiLzU9KdnhsW2kyjyb47jH0qaPDtsQY4XAL2VSwdSaoJIXzZYwZfsTM87I",
+	"HGGJYAiXQKQELlOTxM7qZ97neZnTBd5IzHSJZ2WsCWbrXUt1leXiirkuFYGgdri+48Cd0TW/YoePs5AS",
+	"MvvNcymeTU+3iZ5NC6uZvtPHKrD1HZKqHoIEZUveRkot4GTkJDqlSNt/u1+qfYSEFkfyviNDuvjuOv0P",
+	"nlMh1TO8zwQFciQ+2i7Vp/Id7Rh62Fn10eOv5sHqgSV9fzDkPB6fON6DlW7J/+SMHK8YDKsbXzlZmx7m",
+	"Jk5gJ9oZPmlTWH5M3BMVZityQ/83Off1Yc0zxjEJ0M9xkf6KVJiVONKaOgrfOqLARkJIQxVmcFP9DOaH",
+	"xrZd/bxP1MFCU3v0dJg2sVPPcwcJf+rxw5wrLf2gTgYguht//BD6BHxdnXX677jFpGw6i44/Zcd9h+Um",
+	"VKAcPYS2OS7akbyMWHo7IGtTtsrwA5PcF0awbOC6mT5U+q7sR2nb73iK9hYyIISfc+qetGyduB+/s+HL",
+	"wXYU22T113XYpcgJ31KWXDQm8ZY8c8DnsQg+r2Wsv+BknF83zZ6XzY03twQazi+l9gwIPqHq7Dt6GyqC",
+	"j6ddhmpv5JrvGOKmUjxwT1O0mgjP4JAZwKwwAyWoM7Ooaerse8zKiD/dVkhFa8B/tFX6Y0odnvlg617C",
+	"CS9ERTvL2VN/NParnxkH5KgFuY1iPpytoiJ6Xd/hFPgISxYPMeo+bpdjKZrgn24ZnO+b/p43krxpQk3T",
+	"Q33JxqjohzLAzeHeCMnpmsd6h7kb3dLd9M10B65Sk+cTLruLthpLzv6Uaywi6VJx2dB2ZgxvOOFmGegt",
+	"luIIbvk8wRE85GwASShGzEnOd4VXpzdsyCw3MUtIIWVLiJ+WJ1EzhMfclBG5KRtywzl71gc17pUBK8Kk",
+	"y/w/zFbSt9A32ipO70wwCnDv0RljjsF0nrUeQchHunHbKqlNq81Leo4LlQzufiwC9R5KaK6xlCSy/C1+",
+	"/585iQHgOX4ucJH+dO74E0Jj430IRrsF4EaSV1mFLyOJ4jU3pdyRs31JhCBlBvVqQbdY7N/GHJzg+1La",
+	"GL0lV+qGqtGaz29wzqYxcYwT2+QJYpyu3/NGyOQPm3cyZWA0KavgrBwnpHlGXhNxbat/k66n/iWbj5b0",
+	"ktTqLYck9pUXZZVFSam4wCtyos+pzTq2JG53VCfjuN2Cfoe0umIo/X2909cSQw1woMcGm/aACwe87KDL",
+	"dk+foXQGJG+4Aw9Fqd0ngb2YZdDI087g79t2XcNco4reOq2UZPfKjnxMMJulq1s/5iDzn5h3JplwiTxc",
+	"9MQLpR8nEiNrQ78d1/vfgn564eygVAoPaCGsBMSix2NUOCVSdci1w64HuCQ5oDL6+XzUs7sioP363E17",
+	"Gkl/8TpvClFfwJMx9FYMZaSRfDeHsBI2jYXg4o0tZY38nIEZ7nuDBm4dBgan70ziS4QZMmRAfIlMvwKk",
+	"1lghO28k+ZaoNWWrJ4gqVGCGFgR5DJGA32QXQW7NKdi19I6U7fYdZrFTDvAHHGvMxFpu2FF8yaqldJcj",
+	"CeLVE4uTJCtUFlbyiFEWz+7Z4g3JK7uKdmrIaWlrEPasAxHmMDezT4sud0g5ufTIvE/KMDRvWcZ24Oj2",
+	"jEBH3aH+NBvpm1R09UNdaJbWFWw/ZDLVDdUm0p19j4PhQEEiva5GskTXuNpkumQm9THxCabjQBLdlHGL",
+	"MDbYeikwow17UcaA+DXtR7qTkuOF/PqhkW0cCV4fHLV6joN9DBw87L7SzrpDkXknjg3eXt+8xfWHMLxN",
+	"EUkjUNOkETq9PCMK0yqkT5tFDnQ4YKAGRM6j0469DTOxB5gmaF3FctTB9D9ey8Xcsz7fMQRneVCdOo4H",
+	"pJ+PnLKCKGrvGH2jYbfea0uASsQbsBokEbe0IHNEtrXae+w3KhFl7scgnG58Z+Db47ebG/2QI0z25eam",
+	"JgVd0gJA81LvN11YXsPQlk7z7u2n5dPcby7HnbkTxITN0JXnE3ZELGMwpqP1kustiXghR1RuPIVgfAvg",
+	"YhNzazgBCv7WZWIWxzPBg/sqsSVPO72OynOr6ctJf66pvD/lJggDXONQJxS9kMwc2Sz7vav9DsFyIkBc",
+	"w0PJWObm8bmdcirdrvHk/ivmfdf9PiNP0W2noymAve119OlA15r4g36PHU+BbPfc0X447RY8Mmw4pWB0",
+	"24R2SzKXgUsnsDl8W5hguk7WmHEjNf8uN1mNKhxFOZDNdosjIL4xo7Op9XWonNwo5CSd6+xVew3tmK0u",
+	"sdquqDvPVIGbfk+C1282xGI9Z6iVVni6CdCPA/t02UvIPbqrTzg8D1rmWjYsu9ml0048S6NpVHZpQdNb",
+	"ugEme8QsHQetnlTYmnY/c5PqtXIZlpfaGxhOysz50fQnyU3K+ZGEEYwcDmIajWPd7JpFRYsY1vgoaO0t",
+	"3+T0BDklTY4a0G431RxvtKXeRNGmrIQmtIf3Wq3Ews7neCWty1YKOHBJLvagLPBIT8nkhtbwcOsxMKPO",
+	"7fLcxFISND2pJiRpvvQVxsPeAEd7HxS8arYsiuPVsEgWYknxligikvN1h5lmBdQE2O7f5qapXP91a0VL",
+	"6vqxKwsrj/cmcX0pCIk0qF1KorJy6CVRYSC+rP7PUWxlEQ2UjFZFg8cqNe3gIBHcoPf6MTrfOtZGHSTp",
+	"/kuHtJHcRN1Wr2thJHh5KIrRXicRvRrd6mmtTOzuBL1n2prABNLalsAKJnUteUkXAofC32Bs5KC2tqhm",
+	"If8xWCwZg7UWTqgNMWTyp49mM/9DCam9XLz0KL9PIMuA8etiYR2AedhK/5xuDC0Y0UH9Tg684OswtqCP",
+	"K+clMYTBFOAikVstjBc5MwCEouA4UOCVMRA8H5TjYViuFYIuB1v5bD9uedKhhV9guznm7abrSaZjRoLt",
+	"47bzNOPHvh1NiYkWQMk1qZaRyvUMHtrvO5ypMGBk9nCpbmeziPkAkVmTHxaRTv3Tsms6RDis9ySrhmWC",
+	"CtQVHu+IEfMvZFRXdj0J3e91oTfN3NOpqAlwEgV/cQngg4Otcm2r0w+gla8ITDtmpgEkdpFvUlV/Onbi",
+	"WOfEZAi4Q/dx8rWsx5XTGHuBjCtfPZCiYODZo5C2VK1LgXcs0vM8nDrqyhPatw/TEzKIf1J61ku6DNZ+",
+	"sIGKP/w9x8F6AKHH4vAfQUsqp6eVXtIrLDYR4Mu8gd40QdRLRapqjEAH3zmejpHmz7KuKhj/OOkCdJce",
+	"Jc2O4hZz7E5Gl+Q+SEvGfUw/7qQMWHKSg3GBI76a6DXNyam77kPCAKzbR5U7qc62yLXbE67tK+s856H7",
+	"vh0pksOSCY1AVRVDEpruerM7DpoJ2Vup+ZB3fmripogAsHGiCLxp2EhHnkB3RYt7lBn+iXWFH3Emj3BQ",
+	"Elxl9jk1eT45r+wiQNVpXkDTHt45tdvPtzEc6yDEFmbNEzaF428a9tJkKk1gOgtZa1xsmwpnpkHA8mSk",
+	"IJGuaB+nrvHZqxXnG1LeM6lUuCqaynpFsZTNNtLAcQQ6Qe63C17lbepo5ag3SbLbvppZtHD41qawdcd2",
+	"U1vCJEIUZXK5i0/0kuPA1l7gYnOVpeCLTcR2K7CI9onM+cRYwXkVRoUfgvV5FCEbQjcz8LO3c00x4Die",
+	"bLbxFWWxhF1BZHif4FVMmS7ICrMcOg6AmDtKm/ajSU1jurOnh+JFvFuo4FUsRk/Y5KC5UZ8uqR02n6Oi",
+	"o5mfll15SzH/7SSGW65NZbrWZD/XoXbokUzYuBqbrHlMsbrTN2l4LdDn3Ex/Sp/zl92OBkOXdkaJ8JJg",
+	"SRexUv1ac7xJrlL2zVMy3J95sMlxvAHC1E+pmJXm4Z/j2AURy4MG0U4P0heA/D1kZnizQ2xHqpQKwJbT",
+	"EwoAX3Y9NHfSq2xz7Ir4DTZdc02r5Exx2DbfJ6Do+080b5NQ993zY5hUz7kwNZtPOVOiZ82k9GYes44a",
+	"eodNg0axpVrWdYjjqaqZlw0n9bIDMzIJUartp314MIcP3ohUlum9uqDUICVzpZ1cfvrKq44fs7+ulcAj",
+	"EGrb5Op+zpd3Am0m91KRCMg3YZJW5E5gz2wzhdSxBqwzRPOT7QzWm6WjYbYg37QtKKbJMXF35SFUobIg",
+	"zDHDLwC9s6I5TjdnI4VioDGVxllBfs5xjwBY1w1lBUl/o1PWkfgCr3IDpDJvSkpgyoZNc4504KYspdna",
+	"0CYGU9gw382yQ8POTDzDE+xhK2XTrGHz8tO1i/zkpJuPSPEh046B527x+xfm2UcPAzZfh0WpnGkYvJX+",
+	"yodUWltyTaQ4lQbtPwArpodNx1NZ6lPoabRztf71x5yhkltlwdPRTmv8loj/HIDfdy8IFWaMxOdtf0+d",
+	"uXv8dd7z0dkLIhXXf0m+YEjCFGExiNCcy8rQR9KhVH/iHSp1xaDLGS8AvVtFS62W5/OO4PXX3+VlZ50p",
+	"RpIT8nwb6TUhAbvvt8MUvqPHQDSg8XuDmbL450k4/yml6C6JdA3hAf+JuZt6giaHpU/TKq/JrrU2MpR4",
+	"cnHP3Wr0cJ2O+UYSoXYnnXr+fZlJroqa1hX9itQrpBeAMCsRLAFhVFFG5khf4hFGBd9uMVoQtSOEfY0A",
+	"Ah9X9ln7TF018r4xVVtI9odBVmzbqaflsXlq9bjShZ1p2XIQC31t3fFDj9HdlyLYdhoZPedTYCFHKhb0",
+	"+2ndcrROe22iAdn67EivjHR8eoL1An9qclK1s5Drx6Cu7wRr3nkX+ss/WFoHcj7zxva6mex0MBDsgdD6",
+	"6ya9peOikWFH4Jqu1smjVHz3Oh07W615mVmnR0lWI1f9eLiRK19UdoCMtvhNVb1OhwwsUsrD3rjn+jCD",
+	"GVdGAzF8MraqzEDoVHglc7sd4Yjj/TDvUHYQcYyMeMb7gTos7MLOeWL4SKjbBU42vUC7FaeUxZgdNqEm",
+	"5iffxWfQcG20K2Nq46r9JNu8bbP4fqbHSCvGsCuZVIzxU62CuX1Rr3y8m1b9lk8rRpnQcMpOe2rDqWtT",
+	"WBuO0hYFqVUUWSlGl/YukWy5jLrQ7Xjzdj4JJmxnXdNs2GtMxVn84/MZeT9oWto5OtZYksm1TOme9lZ+",
+	"rk1N2VTpEQUJuNuhki6zKDcD24Uw9a1+JWBwbylzt6LD08N1Ctji93TbbPXN6aG5BGwpM//S2uzR+A6s",
+	"zQ7m554kkkCsqeIociKGy27n18NfG1ZEw4lbmwJ56FryfrV0Vcit46Z/oftZkhJ6XDxB+j6PdlgihTeE",
+	"AeQQtNpBK04AYAivMGX3W6npurqI+IZXkbS8TCeErK1h0Z/pDUdbzPZoywVBWBA7TVxxtkpsY3gX3Un1",
+	"GL/GYuDnapM4qpS9CHUonaFzhDpF56hI9HKkT1JPpgMobEkHknk64S7bzjH/QuvQrAdLs40Dgwj9WDXb",
+	"cSC84IUp/Zabc7saVi9DUwXwghLQm7dE0CWgyxkcONUALrX+jzT2bq0fJ8ul6V0ulbCIERXBt8QiIOon",
+	"sAxnOld89+osd8EpQPdTXDW8JkzeWVeLUTR9Igqbbpfkis/pUmMYH+noTuqIP39F1DrqwspLTdIilc4p",
+	"n7k+rfGmd35ZR7UrSrME7oUJ2oY7hp9dfHb9sZQkJAuUnp1/pN+LNWUa0THaDKuIisQj4xqo5DEs2zxM",
+	"kbgmg1+i8abz67nLqp8ILrD+6S6UEldv6GqtMrs2jqmyZVzFXUL58dvYzGrCa+PsyfCtnVNdrrmIIIjI",
+	"Da3rGO9HdGlGjkamZhX09D5Jueo55rSL6u1bHgJF/9XgmwLyh0SMW9uelQiatEpz40ALsqasvJ9VByMI",
+	"K9Z5VvednCLWi+gOE76cWcVr95kTLrsdWoFySqWj3/3G6KynoxiSjF93wkwwfn3lQ/9oopku+EgO/rGc",
+	"+pTVucqK7KWtueJhADOaVj4VKqU0wYPDXPvY4XQakLSpt3e1efqVFMe0meMEx7RH6RwE1bW2qNJVx1k9",
+	"1cY9Pe9MKs1VnYFtOfRUX1ehOia8VLntlq3BJ6e9ZUpZTnc7DNUzBmxpxasSYYUILtZIKl7PkT7pHvy/",
+	"//f/A8oaYKh98wr9RkUUWnH0b6Yz2793VHe7XaZA0MPFNSOc57wV0AIpPKDvbzna7sM+pt8QuAzbKv3O",
+	"cNb1+bjrB32cBapvfoqa00vKyoM43iichXkhDqaUjm3RNgVMhIUa4PuPuobXvCrD4joVqWkdatRzyLUk",
+	"tHm9439wsGlVLFOg4tA1LlO8zXb5zt4I07ethxp5inNA6cfRqLL6+nkow7PoIFA8sPetcUhqJIhUEnE2",
+	"RyW0lK72QS0DE7uqa8FvTTFC+kS4WhNxjUUOnh4WKjrUW86r3ASCO/l67XtYJg4jZSQHwmjTKPyff2J0",
+	"m2XBm8daJjgl0JeW1yCQiC+RWhMED5kWSxiJhiHOkFpTieoKM31M/daUK1KiRVd0ute5kzDvbUn56exT",
+	"/Bty07SNrzIqpbCgtrxtehtKO8ivB/0ujiet4f0hiwBS4AnwB/QtGBgmkqN/0Zxw7moPQBDyLNtq8nTy",
+	"/urKzxM7T7SA10OpHkpG6IAZgLc5O6PT9LF2HRmNIdSeGd7G8PaOxxY1+qBjLXbo0LEIBjIz1IKtcj84",
+	"OpLcnRVmk9ydFWbQ6cX3yMgpwZCSrhgpTTrHMcDtsiE/DXsPPjqKoW/emne/FbznVZhNWsLK1mgcOkGw",
+	"3Qs2Q9ZAiCADMqI3iGYyxGmNR2SOuEC79R5xRgL752jDxXyrN6Ob45RdP4fgMwSbqfLOn54yiGmCYXjQ",
+	"b7QYKpnl4A/O2PtojVrG+gScp2FKyu7+waq//O0dJugFbvyJt/zMhXVv+SZ1MNQf1vW/OpSXvIaSzymp",
+	"ymhHyeWgyKhbxLMlZbytWRO7eURRo8w/HBU9CwZlvxHcZP3Ld9xJcgg7IjcR0JElj6C6FLiR0V/ikbRp",
+	"TpcoNoCgigj7MR9zr20mOHcJkS7lqU11AjbqwwH2L5zQy6qRAMREWQmJc4I3rGQGY8RBZVNmNky/6UM3",
+	"4pd59eIsM96kb2bhOCR5X5A6SvmRvLsj+VKCb5/TVRORA/3z97wRGVHG5zmIIPBC/PNrHqsFpLEac0/r",
+	"/GovD0rP2ZKK7RDigGBAJ+kikbYWpAkoGMgnwnzHFp//RH5viKnUdUl2imh1aYCFLeydILLmzKF2LLEi",
+	"4Zypii7JCNX0z6+y3A3Qkzzn2eiVFX6NNcKoTCpuWvA4S47083GC6CM9UyYm9JKoMRU5t1MqYs6FSFR3",
+	"zU3cM1A0HT+1BPFR56yOaeEjUNvxIrdAwrcOCh2pq0Bq4q/abDen0xP7X7Rb02KNNHWcO0IqUs/hT0sq",
+	"JJjAjyKOh7ZLlNvj9hDR/4ENSFdrBeFEwJmyKVzvXEwR7g9hoDozdD7Y6LYmAquYxCq6JfLpoPFGCkil",
+	"4iP7QPEMXa7y3Wtqx6+H+G4dKY3jKWELB+C4o0ixZrSgcDEmbEUZMdV3fMHLfdh/gVls8H2un+Vcaaej",
+	"aE+sjxoXq8/p5GuaI0aAOTMAFdUmX1rClc9cfWqTGCemrrq/xVrYmkrxjI7wBilhtG/y8dYZ/aKNkxtA",
+	"ZsPlXw99XYFB93hbpRSjWvcZPN6D0nekzSkYH/JrYuq+GyXSpnUEH/1OfKlppLMUS4dVHyzrRNq8DeM2",
+	"fbwNscRNpXKijU0VjoNktH9OFfLGtEC0LHM0yuGZIfeJPIvC4ePaAFHmYHW6dyLQqpQ95/3i6V5hyp3B",
+	"749sRklj6a/pJdotvj6M1oHUtx/uEaJddg5vT8Pa/4+GyHAhZMxDEnVNlARENZJIEDXAeK2yjg9bAfkp",
+	"2CiRijywM9yykm0Nz4mp5sabTnX30OG8TU5RXmoBfJ1sD0/H4+mkNtpvzu1EU5LM/GIn5Jm9IT5xok8n",
+	"SVPXfTlQ7QGItqQpWYtuhflpi29AL00JPSWHbxI7u8BkHAJ+/1OZBaTfMiX2SZnsfdys1HNcNCzSYnZw",
+	"hgQK0UbD/fCQezoSF4plFNsDx8xt7rpMWMq5CXSHTusA+MY1qJjQA9C8G25hv+WhekwuIF07WA7KK1se",
+	"0H9F8i2xUU3wimCGCBYVJQJp+wCqOhlXCPC60GKPyC0Re5NVuAffeQh/LyebBL59rFv+cNKm7lRPbmkL",
+	"CfP66VsyGaIkmA8dXkwzHNplhuDeSTmySKtTpAnC2tR7RFXQTxUNlkaLPNNr8IYA7xEjMb/bRjTtGosV",
+	"ibmvwNsWncQtESU14QwfrnYACaa4gpTvSr5jx+PXXkeEgrt2iv0JdQjUIYflQTu3uWV9svxNx2sw74c7",
+	"KHsBS96zV/aNYCSE7F/E4qLueDquD8zzbnXjz8NTH9oeQJk1qNZRnayjOg7scxeVG7+cb3JkSOsJM+9w",
+	"rp1WgA7J8pXeNjogYNBLw526gYzRbSMVWhCk1gQqisjO+eV7KShLqhQpW2CDHOS3CFZi4n3EgicmeDyN",
+	"zdgueIrd6J86416EXLXcDEWweZ7GG3a7LRXDtgmj8Ee1wobsf2R8x2K+i9ipFT+c+CbWHGIKYFjuaTYQ",
+	"Kr5pcTA6GIAuo7FzOLjd7QnizwvHxh5gVodNqaao1RpTTNEwooRDjOnv9msiUEGY0uYkVRJVHJcm5RfK",
+	"UJZKb3iWig+SUQY5bJimZ5fsT3iTCUgxcCaEDLt4X97zBRNjYb2w76WbM0SPO7a71NqdQqtIiX1WJ8FI",
+	"k6mKYJENynXm6K5J+XIj26JTN1N9KXmnT2/gA7eVp4v9Owfoofg7E920Uc4I4/O7EfrbVVrPjqGw+LX1",
+	"12IuWCnlj3CMOmGYcIY27Jk9OBLLOwE7KZbcmRvhTWrr53CZjQEHX0nJ+HRLm5Dz+aZhYTOfsMO69Elu",
+	"oEi1cVKpVjcymuMz0s/eKFxN7KU91hsyv9OjfeWb/R34qg5TJEbbBYBPNqXvgzMw+m2/WzK2Li4rFq2P",
+	"y0ypu8x+Q0pLzJRbhZXFaVeKG3xLykg175FwWBlxgVwkEBYV0/RAGLCwjYb5MFgv+uVjYnZd7tMJjGlJ",
+	"ewJrbggWoU4SIVT3IEb77w0R+0P896MucOuBMa+nrtbOduJ6PabiIQys4D0Ul2zQgISDEhbhpzB1CeI2",
+	"YHKtI2l6bJuOI3wyWvAMvtcBBtazSqKJuCWT6SHD4fmSbPnhpQayBemK3aPM+MmRfg7ZsAHZ1mqPoKR0",
+	"RyWZPWFNVc1DcV0h1bNQNY5JS0MFZvAZRFnUvb4NvQ9IkXqSnJmJklKPscV7VPIniEOqIHiRIfWRSlRw",
+	"pgQuFNTv4kLZssyS1ISVpi6TQJXTHC32+i9UIJMFO8/DBJLHKzVtyl88BDRsnWvIDqwyBOnQNhQauyEq",
+	"1HQTl7hWRGRgQ22vicjocWamf6fHux0zJeprVj0h5HtDV+zFpLBmSW5pQWz2dkevfxEsTDNPXzsV2i0N",
+	"fBx6npHddahg760W/B1D1y9ee09DseaSsLmBwqgpAxzVFb0lTMuz5FsCO45Ukgwq9B49/iradvhFWmvc",
+	"mh7UOupBt5T5v8+TmhSbaCRNyjnrcm2iUqQr5jOKp9/NC1delNzXPdosoBE1lyTXBoM9Nhn4yH102FEY",
+	"WI2TrrUtIfPvtf7dSEZknLpri33hMS1n/9f/enjvn/je8l9//P3LD/8txKvEXs8jNQWdfRHbB+fla8h4",
+	"Xhv3zWATzTu8dYireky7vpwEzwGXpu43ld34rm0OfrRtEtbLSQcOp4pcCYIHaDkPAx3xxkDsK8rSmjol",
+	"d39qsQgD0ifIkr4/GGYeCz9Giy+35H/yg4n//WEQDdBe2Y9c4hw6nZlh5xvd3uSVadhvONVBl3OXcA/v",
+	"76afJJqKnCCQVzaFIOfUF3hnDZ1jbEjpf3BUInY4ZQOE+eHmmpPq7skykapQvhTqLBevIs7xjkn6v496",
+	"nJ5XmK3IjX4yuavc0jbfg6dTyOTWOZFMNQ52GBlr701YBJhqi9+nY8dSlvxs1FSJNtRJ8xT3m+ZYh7GZ",
+	"mFtMv5gUVp50C6jxpLzPmyHWTp8vC16pp1QUGS2+9CuRrV9UeFsnD1TyookDP0Dy9GiCRjoea3uFXLYb",
+	"KAi07PHaMtCZLaDBMVAwC3swn1Wg7dLxk7vd9AM7pO0HfvjjFDR3fgMN0yI+U/dzrFXDJABj/Y48UxY7",
+	"+HPyIfXCSF19tPdeKh1ffofTZV+QWypj6lASwqKF1RZ85GnVt+VD+XajXgrz1JG+fHeCczWhcsSrhg6l",
+	"nOaZt00AvfD3a/EtBVJidDcDwKnsSF1vgLOmkJ+Gmzb0Pw3WPZKQ3hsoWg91obDMSchxUyTRR218fMZH",
+	"bPqTSbGsQpScaGVFci8Y402skfSi4vmJZAXekp8alQW2Z9rCHAHjDSQXFpihdSNU69fDynRPKviWSMTI",
+	"e4Cuyph9Hq4tlD63Ud3hYJp+Py2XsbQUC9ky+gF4CJ420CLhmrJbivPyB5+5VyLoM72i+qKiNhPN/umd",
+	"VLSqDiHUhcmOLG1QsoI/iYaZlGvTWnPtEl06rW7MG2ts4dcNXkrZ9hNrmEVul6opNhGEnWahSBDanhZr",
+	"pM1bRBlaA0wylqhuFMKSlmRukZP3QVh7D56TaVX0sHOy7IioNN0lzPCSV5Ut1zh0qfdB7wAdyoJoUBXA",
+	"wAvSzX4gZvQtBZHr9IxhSVlB9NfbpmgeYy9gkqtcG3BV7eswzoiWl3SKf49ZGeVfhaVyUPdjg8Az8LyK",
+	"eL/0L6+MizXlOmDTNQPj9FCOB4LANQ/0GYb0ZkR82c3bNrgpTshboPE8ZZuLbPxeHW87/l7Zni3XIt4a",
+	"htfEwV7n4fREveH5wL5ROalxI0kZS2Ymt7Fcp0ldi7MyoPTzURNsi8UmFyzIHBcZRWNt8n0YeygLzjjK",
+	"AenCxuMNN/VD+R1tXAAhx0PvokqhuZ4zhxXSUqMJb/Dri+iRa4IwyD6HaFhbgzb/BhebzFu7x0BLjrL7",
+	"N2IVh+kqtVNmNvbJX+xjFiQ5xxpoUyMOMlANXlxSTsFBDoG7vZkDLwRrbKGQbWAM9E3Xmul22LHGWQth",
+	"7KnoDuGe/eQ1W3ux6JmuPdjkzjbpVs61irsrOSmR2YnZxje2kdSwCbTgMmA9gcvvCSTjwB+t8YQZ+JSQ",
+	"WgverNYIVxWUSACImexi6xqfYWgzjvehi4FNjLSg62oMZ4pDARmY2ca8920p774fZaBxxXFovWjNaj7m",
+	"HmcRlOB4q7WxnpEACppz+kQuvPBAJNKQ1RpMPz0C6DbW2PGTwAcB6bFCklyfArt1aoHKjTmoInDUI0GM",
+	"Ecjp+MUiDkZNrTvmtCLq3ZpPr4nslTw7J6o7M/QIZnw32VRYa3Bpdak80ZW1I6SOgFwDEMhIZECJhsxn",
+	"rKkqk6dq/n4gqe+nYmDb7x8hRIGrIhsGW7/Urv8N+b0hMkCBwxai8W6dEbTV2gfrfVP4L3sN4R/Pg41o",
+	"pxBNz8H2PYUh/NdTSNijxARKvnXJyokVfKMByA2BFlF3daZFQ0ejkaCsOxAsP4rBURGBWUGuC3VqN8p0",
+	"N3q/n3o4qOPp7OF+YNFH5MWZsPff2mTzVGHxtedeYIJVnxuSCxa6xe/TExWSY7FbykxsN6kLfySQd7hH",
+	"M+mbVyh6SOKfZc62zKd9/PSFWPWdSnEbGoJ5+m+kRBs9MSYEGt/6sO4Qsu7tvt84t+u2NSEGD6frbgQC",
+	"ICSNoW9uhqb76ru9TRaqON80dfeO4K8EUGFWmoap7yAVO3gj+DR2kL7NynSdl7fh8lol11XOTAxnsooU",
+	"NH9epVf8LKq7uJhETolhDpoWxLQdYpF48vdH14XUv8dfIQN15YoKGFdoB+EIqhBhpZwjyhAXiDcKLblA",
+	"GO3WtCKHyCW0VwMOrhHehPtoRRsTxO5qwwRo/f5cf9G9kuAXedvpJZDrG3nrj49BWijFW6KISE9YIkv1",
+	"PWYRn3dFpYr6w2mOCEsiYkkoci9j5I+X2Nd0isVrP2UHnnfJ1S7IT9avP/n8dbku005feDsMWAZOr+cV",
+	"VjI9Y+9x+qNfpD+aK2B3JyagZK8Ewa+2j0+DwQwVhHa4HpOK3gQsgS3x5gMWJdzGW3ZPu4q/5aUpSzzs",
+	"3ZVT3l7ivStBOMhFaNLjQ88aEq6lm88ocwomaaQX5vFQFNfWOQR8kO/VnUDFs2Gvk1FQAhO+CfqlRnA1",
+	"Dd5IcgCq67M52q0fhMmWato6BztLzwZLrbYAokVA0fxOEVwQvBOE1pU7DHWcBQsMErRT7zBS4JAu8xGC",
+	"jmWbJ2K3HBQ9OICWDhpieh1ES7ATCP6x/ao1LjYxl4pstltrCN5BA8Chw9SN3s4hx2HaId5U6vMqKOmN",
+	"wMU+/YIx5fzHWSdlgSu6EPqy+FOsTZx5gHL2bawCpNBrhJzJSG+4NRYqp3eCUNexfVrsi8oALkZS/PTv",
+	"EenONmJMd22XinbomxS2FU74lxdhiq4IFke7zetnIGSHy8ZnGyTMmG5r3Ost17Hco2hNucUOPFIVW3Ep",
+	"r5IHkfKbVAcBpsxFhZMe30TAp7ZYyh9XycO8T7/aZxVB4f1LSAOLIDHyklSxSrWIo6zOOwqh12Z0i9VC",
+	"75kyPTcD9MerZM+QeTx5dEkKzsqfY55uGS+t8QBR4V/ejEELcYFX0ME6dinhG/LqZOiWJMeMOemMVPv1",
+	"+i5SziHviNphR4+VnW3U0yvz3rnklJrd5X1KdEXXSWOLZtU9BQYHy+ExklJOB6fohHI6/V6s7+od4B66",
+	"kcc22DeEFWszh/TcJXjeJzANhABQTRf7Tjm9GzXJoHEUmW7PxHuFZaXvt1MJZsE3iww1Bg3Vw3nbFcmb",
+	"0nNahTOIOc5I8X/JMQtnN4rbnOxDQFsKjUNjdSPKWpzH1gkocQAalXEZ/VnCLr6LHmswh1h7tYNGLLD/",
+	"XcKDTWSztOwk0lmpccxy7O/MLnGLnNRezUtRuO1AJKUzRyFFIF2iZt2WlBS/Dbe0jt7aQhAf9qSxd612",
+	"2LlfWgpai6MyEGk6jePdvk7X7SNVbakbbGoN28ISsVO7Bp9MJOpplWpeM2RiApR4L19Gax0M5lTYyI1X",
+	"aq99/5RAv2K2iYUlok4I3qgrdTJLDWBeuo1rn082cneYKZICXmB0ot2Khop9tALPk+4kugvwJHa0SRWx",
+	"6QCjbwUuSCR9DLNVRTKSLE/o7OU/1RnmaKIjqTgu73dWkJPsCC87ElBmPZk5IEQLC1vQpgeAABw4sw5T",
+	"k4+h6zCu0jBgfDC0C7IWBIux+Bud5746ChZjVjh3GRwWj8N8004yRUAdeacKaCODslmseUYJwRU8Hwky",
+	"HCRbjFek7SPDZOE22vQXt44kQjZyqtvzZ1bylzZYM4hPcyL79TKKmnLTBYZbyaCFQIJzOZ6Fi1Wm9xhm",
+	"lw6+45c5nUpviLQdKQ/glisaO+IWuOd361YVxusNKcu4ePiVBSvHDMuOGzVuEfMIm92sEkltaTWR2NJ5",
+	"tgcNNbBUP9s7UJrJmCmIY/LmP55CAWk9KFNW/0vreEjM69uSQJ8RuK9b1NodEQRtiQo37zfookfexnJD",
+	"yvD7xvZNF1i7QOvJC968mSKxS7Nt8pD6sV/142J6i4L+Cedn1q46IXnoF1+XlZs61CfVYYtR3z0jPRvH",
+	"9w49cha55hXJrSrcDWjCGkdwtOCyejNwofTCQ8slEZonGS4o/074yK8jsZi8lmsHnUltgyEYvz/xeXeZ",
+	"CfqlR7KJWoZKGqqKGO0gZjAoJjYc8kOnNWQyE5zUj8nu+UC6IrifrFbDJl9xi0viMLyR3uaIL1uclN2a",
+	"A0q41P/PD/MWF4GsyNd4SwAsQ3CT6piBADzmzEjsXWRdxq4fzWKfDNyqt7GlXf42/pWLTbAPcp41E7Nk",
+	"FN5k19VFW/vssGAHECFHxhvaBpa8ZnVufp2hj9B6Z8h135EtneD2zdmHDx8gYWvJw/AkHsF+QdSOEINY",
+	"D45YAdJJlUSgFpa4IPfRjflFn3fw89t9TW5gSKQnJaGd7EpvYKxIiZaCbw1S/pJW5D48bu2FBak4WyHF",
+	"kZ4v4gLhujatcvGWQJtcv9avEUaKSIU2hNQSLbhaI0lL/bmKbsh9dIVgH66xRI//9ne0+QZhhbZcukTj",
+	"9/f0X+4t9opIpO8EsKn1dvX9Bu6jN2TZSFyZNdgucf/jN8kZ+rc3z5+if375t3/8O9pRtbagHaQqgQb6",
+	"b4JsSbm//38yv6eezJ4ZfnSKFp7MHrmiWFzT2ZPZF/cf3v8CUlnUGsTrQedeWnNzcfV9B16UsyezV3hD",
+	"zGUUdqysObNgGY8fPrJ+PWXT4sFcNwfAg9+sxjBbKOO6+wH8fV25KQSBGoR+A/7QcH5+D64NPWGH+ASh",
+	"mfkMYnzX7YnsE8WtV0prSKm3E2Eryog+HPQwjlYP/jBnyQc9C1uk0afZd0R5ktVYmFQRPeIfM6oXBBvI",
+	"3QPaBoPtTjaFjS3pfCXf44fu/zoFfY8CnZT/dcCsh3fMLBPnOuQW39wJo5ChttkAWiusCS7lXG/gBUHa",
+	"XIE2ALDf+lzDbM8ZcTxrSmNRBBn1kkp1BU+EGWXa1XhO/T4bMGXUNxUeQ+uhXW8cT6qH8yOMfngGRqd5",
+	"ozSNgl6kM/FfHxXAOlTx1RxUHiM7rZL10WYQjEb36gIXGwtREOX8N/aZS1DQfOvSJKwwHGOWGJ2L805Q",
+	"pQjrUTZAVFxq2ZNKYMUdZQtcFU3VItZFyfu0++DB/hq06hG4NIYutKrJ2XuhriOX2RXPYAkLUl6UpwVW",
+	"uOKrBlC9usyYo9JNCElumI1Za00B4OKioRVYWaRaGnOJqhH12R3/wR+aFR/ipoJjOEk79myfjrFDbyTq",
+	"YFgMxePf8HJ/Z4dbR2pdbfqHvpmt5/nhjMdrZwZXTO5Ay59HnLSZD1VwnJGuKM2NZBjDRGpbGf4O2Jym",
+	"2wEoEHPutpbu7Mmjh19+9bd//H1EnoQJDcfMpqeC7GbnpK0e/1zk/FablOaCro0WoMAcKRtPAtvdtSMb",
+	"V7PzyAa7KstXBHgyO4/wvyY794EkoX9090r1OygxvpRCvSpLK9Fz2ARcoC1m+68RwcVa3wlM8ykMXaqW",
+	"XHTwEy0rEw5MQXYP/qCl0ZxNSHGuMVsRQ/kk3UnLUc15pDPQuVSnWYBZzMWV5jk3tlmS29AAkqXvIbbp",
+	"31xLjd/l0GfQdtBLF40HtulSeN+/Ni3ULiUZZ7rj2519Jh7p0T3lOxvW9VZM3Kp0MX480cV5jye6OO/x",
+	"BFjKc+RbT0qi7umrgawxm3v3kqkuc5DLY/ahoIsHS5s2GBbe55SVALd5rkNLf8BA8V9Y51jg87Oyy/AH",
+	"mKJpDTb8Fm+IBS4wyUdzJDDbkNLaHTYGeIRrFV6QSt6vy+WYxL/lvHoJT6a5SGxLnKAV/2WwT3DeVc1O",
+	"N6DRFpSZOr3hB87DHkMUQ3FsHNT6SCgw+xr+UZvVmhhIrbmEuxquKuRahMU406atR6/Vz1yO8gUuuOGs",
+	"+DNR9AejdGwcjDpsjorzDVqQAjeSgMTzCsJkS737EG/UUXKaE7aobPPCyOVV/2wW/PlaYCbc/VGUYSfr",
+	"/WzeD633sDmczLV1iYDDDqnVyApWBz4NymRNCgUO+YGjsCsirn9bWEKuK8w+dwHxa/izysgNNuFxLQlS",
+	"i4KTF8qMrBgjZ7GHHsN9KQHVsiGkhlvYiMyQ9zUXysQW7hfyNqqvv4UHzxVhOH5yKvJePbAT/PhHJnik",
+	"KSO2n3nHw2+dlUhCw3+kDUo5R1iipze/HPNRh3ljLNgE5vzQNuv8zEgpyIpK0HtAp5Fj0NLEtiNNIMob",
+	"27j0LFGxPjl+pMyEtSEFrLWnKs5cjsATe6ub28vLAqtiPUeme98c+V5gc2QxyOfIJLXPka1snCMsCJ4j",
+	"h0k5R5DadB9dVZVvWWJTEUNLXOICYMoC9lPPS/0w2PrKteV99PgwfWNIDtu+pU1k2HI9YQTehODUDPhq",
+	"QCRHclCj3/VdQvyXI58FsNfMj/7rs9xksBPGFFT6xntfyfdpO+9mTYj6a/v9tf0uuv26lt0tK+/zmrD3",
+	"28qMLu/x5ZIWxDHxvqwFwaXUkrqt7sN/P599i1Fn+ik7WDZVkj1xVVWmzOCv0/Ov7ftf+fT81eUzl5yB",
+	"bwxCar7rmL0C3Mn5Cl61hL351nrfPjsrBFy/edRIsDWAHM7S+K9zNDhiph4BoA1t2njUK/vcPXQJvyx8",
+	"bH/JZDITjDCeFHM6tJnJNttY72iqJPJ9WRBlaMlFMZaeCff5ew6GNOh2+4asDBbRWUJHQqpnjm53m+2Q",
+	"0iDsTNx6hTfdTo+9SCdYC/oYMuE/qsi8ZaUJY7SxQUi+t8hPB8k+Xz78Zz/Tp24WFS0sZ9e8keSeaKqR",
+	"jfMdUd/rx9401ek7Z7S1p//K91QqLs6boQdLR7D0uckzR7cdUI3DnTAPp4VcN0Py3P0OaD/wUTzCl2PM",
+	"j4TUCCNGdl2FpfrsGvUsmgKYBy1WbFhfvdj23IoJVwBNvn04JdwiOQyr/tLDA7xQRN2TShC8nXAEX04S",
+	"DNlshfa5hOANwSXC3nP6NQLS/x96bciwV0KYFo4yBJUiUCJyoPu++OJvf/vyyy8eJ8iLCfkeERdnmf4l",
+	"LZ+etFRUQqgRGIn+7enNL1oyOrbjv/fkiDDNvjQx+uqLr776+8OvRqJQQZkaN0Vf2GcuYYmab5HyIxU2",
+	"uD3rL5NmX2eGjOwoJgYMrS+ju/VnVnKz5ksEged3qwHOtBc7yBpnjfwvcLExiWuYWc6jkpbgJtDHegFZ",
+	"mtJtRiAF4qyCOmlp3qQK7XhTlQg6VMZFoj3ko9ss54S/i8KxCpCqg1x/9LBbOva3o8WBkS/w5VISdbw2",
+	"7VFaZVpMeg0U/ank8PjsoXEep4/TorpHctaSR5K2m64fxgNtAWLLPfMfu/wt3jjEW3MvuNfUJVbBZt5n",
+	"3b0gxtd4RS4Sq54jhoXgO1LOkYSTA+6jNV6RMn45CidsQVWww9YfbMLQPNtHHjzV82XK9+lOfoGy2blS",
+	"c2AlGZewR3f75Xhezt2VX3/LTJqWpGxV2SzjQQoOKdaMFhQz0426PDSBjGq+JzfQoC56Ut/A7048zsYw",
+	"85lLm7/mq6Q8r/PepU6ZE3NhEBjWfNeeoguC6gozprcz9FDTP1GJFgTq6vc1GUseN5x88IfCq9Fa+sge",
+	"D9hbRsUmlRR++fAj6NkzJ7/9xIhjGVVrJGtSeEQeo2crnOmD+rakF6b/mTbqNWDMX3ifXoLptjjJAI+4",
+	"LWvQTgb+rDF9anbhg4LXI674p7zeX0wY5p/lKa5J9Oc+xF+ZLGx947LxIB9t54xMPM6t+K2tEzh2GMAi",
+	"naf4MzgQPk1wDR+ZNzfm0tQsGmb65Gi+PQoOETvLH1R0ScYO9Jf69ztm31cXPs9hDWcNt3bAida4rgkj",
+	"JVLccWqOOIPiRtFU+l6lGWddHBLZfYQUqUbLjQ64BpPEIs69p+b3Nw2Tl+BgzIdw4sESBOb5VC1HQ3J6",
+	"zoDx2x1HomGyownmbarOYu//nCpL2tC8Vwty61oBhCtqzAPXxir9XM3Lp2tOCyIvbVtem1bY5/PZaB4a",
+	"9VOYFdpL38p0dUqWg5Hg1w2+JZfi/udpT2rqfJTI/CWuLjYmf3grzbUbBdHn3Uh15xvzwOd+k/2I9Z2X",
+	"kIfrRkF0HqDe3U0WFxtEmeKQjkQLgrBEVCGpOC+z77dm7DE50b//JSaftJiE6oCtcHwN5q9LKpbKtpnO",
+	"EpFm9MRSWKg3zV8n1l2dWHfnAXnTMNOT7pzeD8hGRTsATmNOCE87vHpu2hHRu27UTffRv0QwGh7pkulP",
+	"qwZdNC2Q0igHchJPdIBeqiMeN/DWmEfO6kwxnzgbWIsrcpJztMUK+t7KOVJrYUCFfc66nMfTQXu3HEu3",
+	"B3/INamWHx78UfCSfEgg4y/Q6SJl68LIo5vXJRj4Gi4JmQV2fbP5zBR5ARK8WSpgwi/M0pYV5MuEEg7m",
+	"wQnZriOfpJPEUvcS6d2uF6hxlkiqyH+XiO+YqcFrQbTg7gudHByIdXb6918yc6YTokfYC58NFxLVcML7",
+	"ocCmHA8DNfdAy3Mp8Ihr71f7xF8S/Oe7411K15pr3lBe3Y0PSsvMfc9r5MML31Ce+YoegS1/aR65ROQP",
+	"PnXZyB8RBKJGVAIqJikRZV+bIqUFL/f/XRrUNdYvGhszhIBcHt+2JBUxXSUHeSSshNV+HBDTPwPvvmUl",
+	"7AaAMv3a5rvbygQAVpIKFXxLJLIdEmMcsxmv47vg2j10CVraj110J+gbfN0u8hix3MnHCCnjlLMLeQ0P",
+	"pUj6xzapk9ijl3PZ5ARsPCyW+Mi1sYoyCRC8x+XZPHIRaXaukEsRjAMqrEWjnsVLcus1V7xV1bGL6rV+",
+	"7NPQ03SLV+TB///TwA64QjUtVDPabsg7Eu61843S2T17Yx49UTbDrcANT/o93855Of7h5qfXyCzIQqF7",
+	"OAAsXdsZRBn6z6tXL1MIKRNcK56Sd69zHyfnj7Ql3mnlM2fu6zSqoRy9zuyhvOrfPD1PW4Rk7J/QNgwY",
+	"puOgEXFfyWWF4FzBE7eIj3Kxu5RcWNfE0GntL3oWoasUeKkOamb/9vjLx199lQrve6BHHigxkuH8Vuz/",
+	"kqO7+/pbQXF17vrs3gkDNSfggq3MrxJva1drhBZ7RNUcqqspW0XLsgMiNn44PXAeiAd/2D99eIDrWvDb",
+	"kVyDK/PAxzm8+qO2Z1dCD8pHSQ0oLxE5/MzVoEl3AS0XOfYGyszmNYxedP6C7v0LfPDuwQf/LDXp51Qb",
+	"ZuedvZTastvqgnlqgYZ9/gHshxQV8tw8mKRHNpSVSTEb3xhLq4PZfAb6wIdsZvM2qDObz6xK0H8CnWA6",
+	"W2ul0NbRO7Wg/0XrhbG4znmx9u8E168g6ilvmLqsu83ly0GDUGJBOKEneoJApXTDNhJ1h92wP1aagVlI",
+	"LM3szop4e3scjkK6pKO11ENuPHDuoJGEsquyfMsvz5q7v+1c2bV+nLTD84uEMRQLLgQpTH9WjAS555p/",
+	"wV+KNSk2CDomWb2JFmRNTdCoL06LPdy3r1+81lfv3ZqTWyLAfyzHuwEfCFlBhDJ5ZuRYI7Gn7aOfpB74",
+	"ZBqLAURtj1jJ7CBMCUpSkJC/NU9+Mpz4tCCXDdqtpubeeC7dzjkKwXzAEvMP951KGT8gn9OKfCaH5Mfc",
+	"He6iZaiVwYpUDP9xAP//6rvjOLD7aRvGcCmpVwo8OtYr5eNum88YKN3SFtw79lg54GwqgPoBjxVeHe07",
+	"ilefLl8/KVtB4ZXehGvMVsjG0QJFKeMM2a15RY4eUr/qpz6rq9wnckoZ1ygZgDpoFQo+C2eoj9veDTue",
+	"upFamPaRE+wmVnHdUUxaNAyBwM/1vllxvWuAQVz4uDQjasfFJoUfD8gtGcMKtab21VJdprl/DDLDfv/T",
+	"8KMmucM05fYXhRXun3QN841ljSrrdEow/2AQ8bBc+yxMLJU+Gr99i1eZeJZXdU1Y+a0Rps+4wywWBaku",
+	"HXE2xDsjIOJVWSKz0SHKvCaoJFCNbrOo1ZpsvzaWMJXot6Zcgf8UUSVJtTRQShJvTY6L2uk3DWCWGfWw",
+	"ucajf375xcMvU/SPS+uD/8LxEE2RuVRmXzjKXNvPX0BmPxsge2DJj6RWZwfZMLmLqGElESCOtCRM0SW1",
+	"f7XyvMK3xFkiEwVSWz4jFfQEV38GOwXsYEhZP1cra4KrTo+0JFtEayOs+TwGYUBX7JIMOEN9t1vlR8lu",
+	"OreFqlenj47rF68PG0Y8+ufjuBzYwJ0cK8R5Jnh9A8+lhXbhP4lXuMdfGrvR/f3RR4qj3uBbUtpFXsp8",
+	"fM7FirQtDKPGXzTqfuOY92elkL0UwyI7TcbAfrpHmc0UguQ8mWk76+V4oT6LxunS6+7VzSfLM2s82Lac",
+	"xnbAyOqEuBqSkE04ooW0jvupUefElLixszirmuaNihTczKNOGjexz3jtv655r4I0SoO4BfLiXD0dzeAf",
+	"xTK4iMhR662CHo6YlUE7Ybw3o6RqFJ/3hipyVvHU45/1mIG2llRf1gXB0jcucLAcClXUFEGXAu/y2zJ6",
+	"Ap1DfNXFESnOyo/X3V6jwAlNc9Mq1rNiwIFe7bmRWQBwOJK4+NY+c4nT+Blcly/d98xc0q35ZMpeXeEn",
+	"OmgvGqeiDyTU2DZRGaA8AzC4Iedd3BNTkivvfisZFpm1fDSr7fJyAhsOW1GZI7luoO8ZwGYIVBH4G2UI",
+	"rzBNERlu2zNHQ7XwwBnVk/nAmdMZtD7iEBjajpi2ivPq3pJW5Hgs7i3nVXJCz0UdXSc6R89TWr3mimv5",
+	"7KS+mTCMzRQf5ciGsiNlMZobP8JTl9j0+kvGR3TBswGI4BqVtv0AICZRYMY4lMrYCOcRiiZ0ZXpr+PJZ",
+	"N2XSa7hAT6YOQ4iAHlk7LFEjx3reRSzPS1E9EkUWgDoVK5z44uHlDncgxIXt5AuIiwH11HrQtHUy+s/A",
+	"/bh6aVvpRSXakHoIPtvrHjxSGN3Z5Q8w3Y5UCdCtsWE+Y0Bss4C3WGhlliQ0XxrvVZe/ilfQgMUlzFdU",
+	"KsLkXWhvUlXQaJptoMcLr9pWLoy8V6huqkrzezmE4krAGu4yGooE7nGjWyI9vvQjPzWXVe/naMphlvFR",
+	"/EAX0BMWHG8nCCvWDhJPK4lC0EXa4W6kQR4Rhc9cDr7R9IGF/AmFwHrnbemPyf00RUEIePU1wmiJaUVK",
+	"yDSpG2VSV6zUYElLkigr5jYZl5UXUjbEqlm+Iexztwy7SzkX+76jt+6At0CtSn8PQa8LyAeVSBBcUraS",
+	"YLd/7VFyrAmw5lUpEeNoy4ewVH1DYORM6N9mx+zO5NvsHdmel0iLTK9ctslL3dKs9FrjnCj6o8cP/ytk",
+	"Pl1OP3rfAu55FyxehfcvHMt2mmRa/95ggZmibER3/od/5jM/bD8iJvEFpMlU4U44OwWpCJajXYfggb+4",
+	"/9kY3AddqWapgGR9wTB1hmOOSxs/yKhIPI/nZ6R+4N6jTgHB44cPD0sI7j26MBZLn2rnLpJTBrO2e3+X",
+	"hKlB9UCytlCNYKMtyhrBPvfrORbkT6gkvtFU62uJTs1IgQVBQEsAq8dM7ogYRfVQojEiEHXCwwPnJBp8",
+	"4KxtRiEzBW3IXvrWKRVWRCqEWbHmQkKdFmCg7D1UjSvUcokFI7DH5s34hvoFfreXmz+ZkQ1rc32gzsVF",
+	"cK+0MCNQ8Sj5lix4uUcLwZvV+rCe4NHf//GPfzx+FMtS0h8g4tYptkZUsyezB7imsw//+vD/BQAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

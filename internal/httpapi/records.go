@@ -133,3 +133,13 @@ func (s *server) ExportAudit(ctx context.Context, r ExportAuditRequestObject) (E
 	}
 	return ExportAudit200TextcsvResponse{Body: &b, ContentLength: int64(b.Len())}, s.exported(ctx, "audit log")
 }
+
+func (s *server) GetLife(ctx context.Context, r GetLifeRequestObject) (GetLifeResponseObject, error) {
+	v, err := s.app.Life(ctx, r.Tag)
+	return GetLife200JSONResponse(v), err
+}
+
+func (s *server) CompareRuns(ctx context.Context, r CompareRunsRequestObject) (CompareRunsResponseObject, error) {
+	v, err := s.app.CompareRuns(ctx, r.Tag, r.Params.A, r.Params.B)
+	return CompareRuns200JSONResponse(v), err
+}

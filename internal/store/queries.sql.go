@@ -729,6 +729,43 @@ func (q *Queries) DevicesSpoke(ctx context.Context, arg DevicesSpokeParams) erro
 	return err
 }
 
+const doubtsOfJoint = `-- name: DoubtsOfJoint :many
+select id, tag, joint_id, reason, last_used, raised_by, raised_at, closed_by, closed_at, how, due_on, assigned_to from doubts where joint_id = $1 order by raised_at
+`
+
+func (q *Queries) DoubtsOfJoint(ctx context.Context, jointID uuid.UUID) ([]Doubt, error) {
+	rows, err := q.db.Query(ctx, doubtsOfJoint, jointID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []Doubt{}
+	for rows.Next() {
+		var i Doubt
+		if err := rows.Scan(
+			&i.ID,
+			&i.Tag,
+			&i.JointID,
+			&i.Reason,
+			&i.LastUsed,
+			&i.RaisedBy,
+			&i.RaisedAt,
+			&i.ClosedBy,
+			&i.ClosedAt,
+			&i.How,
+			&i.DueOn,
+			&i.AssignedTo,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const doubtsOfTool = `-- name: DoubtsOfTool :many
 select d.id, d.tag, d.joint_id, d.reason, d.last_used, d.raised_by, d.raised_at, d.closed_by, d.closed_at, d.how, d.due_on, d.assigned_to, j.tag as joint_tag, j.name as joint_name from doubts d join joints j on j.id = d.joint_id where d.tag = $1 order by d.closed_at is not null, j.tag
 `
@@ -4541,6 +4578,45 @@ func (q *Queries) RunEventsWhole(ctx context.Context, runID uuid.UUID) ([]RunEve
 			&i.DeviceKey,
 			&i.Proof,
 			&i.DevicePublic,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const runsOfJoint = `-- name: RunsOfJoint :many
+select id, joint_id, plan_id, last_seq, last_hash, started_by, started_at, sealed_at, size from runs where joint_id = $1 order by started_at desc limit $2::int
+`
+
+type RunsOfJointParams struct {
+	JointID uuid.UUID
+	N       int32
+}
+
+func (q *Queries) RunsOfJoint(ctx context.Context, arg RunsOfJointParams) ([]Run, error) {
+	rows, err := q.db.Query(ctx, runsOfJoint, arg.JointID, arg.N)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []Run{}
+	for rows.Next() {
+		var i Run
+		if err := rows.Scan(
+			&i.ID,
+			&i.JointID,
+			&i.PlanID,
+			&i.LastSeq,
+			&i.LastHash,
+			&i.StartedBy,
+			&i.StartedAt,
+			&i.SealedAt,
+			&i.Size,
 		); err != nil {
 			return nil, err
 		}

@@ -212,6 +212,9 @@ insert into runs (id, joint_id, plan_id, started_by, started_at) values ($1, $2,
 -- name: GetRun :one
 select * from runs where id = $1;
 
+-- name: RunsOfJoint :many
+select * from runs where joint_id = $1 order by started_at desc limit sqlc.arg(n)::int;
+
 -- name: LockRun :one
 select * from runs where id = $1 for update;
 
@@ -387,6 +390,9 @@ select d.*, j.tag as joint_tag, j.name as joint_name from doubts d join joints j
 
 -- name: OpenDoubtsOfJoint :many
 select d.*, j.tag as joint_tag, j.name as joint_name from doubts d join joints j on j.id = d.joint_id where d.joint_id = $1 and d.closed_at is null order by d.tag;
+
+-- name: DoubtsOfJoint :many
+select * from doubts where joint_id = $1 order by raised_at;
 
 -- name: CloseDoubt :execrows
 update doubts set closed_by = $2, closed_at = $3, how = $4 where id = $1 and closed_at is null;

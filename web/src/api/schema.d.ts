@@ -401,6 +401,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/joints/{tag}/life": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything that happened to a joint, on one ruler, and what its history tells */
+        get: operations["getLife"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/joints/{tag}/life/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Two runs of a joint, fastener by fastener */
+        get: operations["compareRuns"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/joints/{tag}/history": {
         parameters: {
             query?: never;
@@ -2895,6 +2929,70 @@ export interface components {
             /** @description some records of an earlier time are not found by everything yet */
             older: boolean;
         };
+        Life: {
+            lanes: {
+                lane: string;
+                name: string;
+            }[];
+            marks: components["schemas"]["LifeMark"][];
+            runs: components["schemas"]["LifeRun"][];
+            tells: {
+                text: string;
+                runs: number[];
+            }[];
+        };
+        LifeMark: {
+            /** @enum {string} */
+            lane: "plan" | "run" | "record" | "retorque" | "test" | "deviation" | "tool" | "service";
+            /** Format: date-time */
+            at: string;
+            /** Format: date-time */
+            until?: string;
+            kind: string;
+            title: string;
+            text: string;
+            bad: boolean;
+            run?: string;
+            record?: string;
+        };
+        LifeRun: {
+            id: string;
+            number: number;
+            /** Format: date-time */
+            startedAt: string;
+            /** Format: date-time */
+            sealedAt?: string;
+            record?: string;
+            glyph: string;
+            word: string;
+            apart: boolean;
+            document: string;
+            why?: string;
+        };
+        Comparison: {
+            /** @enum {string} */
+            kind: "torque" | "angle" | "set";
+            unit: string;
+            /** Format: double */
+            aim: number;
+            /** Format: double */
+            doubt: number;
+            pairs: {
+                fastener: string;
+                /** Format: double */
+                a?: number;
+                /** Format: double */
+                b?: number;
+            }[];
+            repeats: string[];
+            differences: {
+                what: string;
+                a: string;
+                b: string;
+                same: boolean;
+            }[];
+            says: string;
+        };
         FacetCount: {
             value: string;
             total: number;
@@ -4633,6 +4731,55 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JointDetail"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getLife: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Life"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    compareRuns: {
+        parameters: {
+            query: {
+                a: string;
+                b: string;
+            };
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Comparison"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -56,6 +56,11 @@ const joint = createRoute({
   }),
   component: lazyRouteComponent(() => import('../places/joint/Joint'), 'JointPlace'),
 });
+const life = createRoute({
+  getParentRoute: () => root,
+  path: '/joints/$tag/life',
+  component: lazyRouteComponent(() => import('../places/life/Life'), 'LifePlace'),
+});
 const crib = createRoute({
   getParentRoute: () => root,
   path: '/crib',
@@ -145,6 +150,7 @@ export const router = createRouter({
     newJoint,
     importJoints,
     joint,
+    life,
     crib,
     importTools,
     bench,

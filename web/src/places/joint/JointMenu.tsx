@@ -1,6 +1,7 @@
 import { Menu } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import { useQueryClient } from '@tanstack/react-query';
+import { useNavigate } from '@tanstack/react-router';
 import { useState } from 'react';
 import { api, type JointDetail, jointChanged, must } from '../../api/client';
 import type { LocalRun, RunStore } from '../../api/runStore';
@@ -28,6 +29,7 @@ export function JointMenu({
   const [history, openHistory] = useDisclosure(false);
   const [service, openService] = useDisclosure(false);
   const [signing, setSigning] = useState<SignRequest>();
+  const navigate = useNavigate();
   const { state: s, store, view } = run;
   const open = !!s && !!store && !!view && !view.record && s.verdict.code !== 'turned_down';
   const moves = !!joint && may('editJoint');
@@ -43,6 +45,11 @@ export function JointMenu({
         </Menu.Target>
         <Menu.Dropdown>
           {moves && !retired && <Menu.Item onClick={openPlace.open}>Name, place, package</Menu.Item>}
+          {joint && (
+            <Menu.Item onClick={() => void navigate({ to: '/joints/$tag/life', params: { tag: joint.joint.tag } })}>
+              Its life
+            </Menu.Item>
+          )}
           {joint && <Menu.Item onClick={openHistory.open}>What was changed</Menu.Item>}
           {joint && may('retireJoint') && !open && (
             <Menu.Item onClick={openService.open}>{retired ? 'Put it back into service' : 'Retire it'}</Menu.Item>

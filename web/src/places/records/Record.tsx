@@ -47,6 +47,9 @@ export function RecordPage() {
         <Link className="btn" to="/joints/$tag" params={{ tag: row.tag }}>
           The joint
         </Link>
+        <Link className="btn" to="/joints/$tag/life" params={{ tag: row.tag }}>
+          Its life
+        </Link>
       </div>
       <div
         style={{ display: 'grid', gridTemplateColumns: 'minmax(280px, 420px) 1fr', gap: 24, marginTop: 12 }}
