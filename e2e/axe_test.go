@@ -35,6 +35,7 @@ func TestNothingSeriousForAxe(t *testing.T) {
 		{"/records", "heading", "Records"}, {"/records/TS-" + time.Now().Format("2006") + "-00001", "any",
 			"The record holds"}, {"/verify", "heading", "Verify a record"}, {"/keys", "heading", "Keys and anchors"},
 		{"/audit", "any", "Written by the database itself"},
+		{"/numbers", "any", "None is outside"}, {"/joints/TB-206/life", "any", "stood out both times"},
 	}
 	for _, v := range views {
 		require.NoError(t, p.Navigate(s.URL+v.path))

@@ -49,6 +49,9 @@ func TestScreenshots(t *testing.T) {
 		{"bench", `/bench/torque_from_preload?in={"thread":"M27","lubricant":"L-07","preload_kN":"148"}`, "any",
 			"What matters most"},
 		{"library", "/library?value=L-07", "any", "Where it is used"},
+		{"records", "/records?facet=%5B%22person%3AR.+Abara%22%5D", "any", "R. Abara"},
+		{"life", "/joints/TB-206/life", "any", "stood out both times"},
+		{"numbers", "/numbers", "any", "None is outside"},
 		{"record", "/records/TS-" + time.Now().Format("2006") + "-00001", "any", "The record holds"},
 	}
 	for _, v := range views {
@@ -90,7 +93,7 @@ func TestScreenshots(t *testing.T) {
 	keeper := open(t, s.URL+"/site?view=plant", 1280, 800)
 	keeper.signIn("B. Ode", "6193")
 	keeper.find("any", "The plant, sea to land")
-	take(keeper, "site")
+	keeper.shot("site")
 	empty := newSite(t, false)
 	code, err := empty.app.FirstCode(t.Context())
 	require.NoError(t, err)
@@ -101,19 +104,14 @@ func TestScreenshots(t *testing.T) {
 	fresh.signIn("H. Doyle", "7304")
 	fresh.find("heading", "Nothing waits here yet")
 	take(fresh, "first-day")
-	for _, c := range []struct {
-		name          string
-		width, height int
-	}{{"tighten-tablet", 1024, 768}, {"tighten-phone", 390, 844}} {
-		q := open(t, s.URL+"/joints/SW-114", c.width, c.height)
-		q.signIn("M. Tolley", "4071")
-		q.find("any", "Bolt ")
-		if q.has("button", "^Set to") {
-			q.press("button", "^Set to")
-		}
-		q.find("button", "clicked")
-		take(q, c.name)
+	hand := open(t, s.URL+"/joints/SW-114", 390, 844)
+	hand.signIn("M. Tolley", "4071")
+	hand.find("any", "Bolt ")
+	if hand.has("button", "^Set to") {
+		hand.press("button", "^Set to")
 	}
+	hand.find("button", "clicked")
+	take(hand, "tighten-phone")
 }
 
 // families takes the views that only other families than the flange have.
@@ -159,7 +157,7 @@ func families(t *testing.T, s *site, take func(*page, string)) {
 	q := open(t, s.URL+"/joints/new", 1280, 800)
 	q.signIn("J. Hartwell", "2758")
 	q.find("button", "^Bladder accumulator")
-	take(q, "new-joint")
+	q.shot("new-joint")
 	require.NoError(t, q.Navigate(s.URL+"/library?shelf=procedures&value=shrink_disc"))
 	q.press("button", "Make the site’s own")
 	q.press("button", "^Everything degreased")

@@ -99,6 +99,9 @@ func putIndex(ctx context.Context, q *store.Queries, row store.Record, rec recor
 		Search: text, Facets: now}); err != nil {
 		return err
 	}
+	if err := putPulls(ctx, q, row, rec); err != nil {
+		return err
+	}
 	gone := slices.DeleteFunc(slices.Clone(old), func(f string) bool { return slices.Contains(now, f) })
 	come := slices.DeleteFunc(now, func(f string) bool { return slices.Contains(old, f) })
 	if err := q.CountFacets(ctx, store.CountFacetsParams{By: -1, Facets: gone}); err != nil {

@@ -21,6 +21,7 @@ import (
 	"dynacor/core/fastener"
 	"dynacor/core/layout"
 	"dynacor/core/life"
+	"dynacor/core/numbers"
 	"dynacor/core/plan"
 	"dynacor/core/preload"
 	"dynacor/core/procedure"
@@ -49,6 +50,36 @@ const (
 func (e PlanInputWay) Valid() bool {
 	switch e {
 	case PlanInputWayApart:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for ExportNumbersParamsBy.
+const (
+	ExportNumbersParamsByArea      ExportNumbersParamsBy = "area"
+	ExportNumbersParamsByCrew      ExportNumbersParamsBy = "crew"
+	ExportNumbersParamsByFamily    ExportNumbersParamsBy = "family"
+	ExportNumbersParamsByLubricant ExportNumbersParamsBy = "lubricant"
+	ExportNumbersParamsByMethod    ExportNumbersParamsBy = "method"
+	ExportNumbersParamsByTool      ExportNumbersParamsBy = "tool"
+)
+
+// Valid indicates whether the value is a known member of the ExportNumbersParamsBy enum.
+func (e ExportNumbersParamsBy) Valid() bool {
+	switch e {
+	case ExportNumbersParamsByArea:
+		return true
+	case ExportNumbersParamsByCrew:
+		return true
+	case ExportNumbersParamsByFamily:
+		return true
+	case ExportNumbersParamsByLubricant:
+		return true
+	case ExportNumbersParamsByMethod:
+		return true
+	case ExportNumbersParamsByTool:
 		return true
 	default:
 		return false
@@ -169,6 +200,36 @@ func (e WithdrawLibraryValueParamsShelf) Valid() bool {
 	case WithdrawLibraryValueParamsShelfTables:
 		return true
 	case WithdrawLibraryValueParamsShelfThreads:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for GetNumbersParamsBy.
+const (
+	GetNumbersParamsByArea      GetNumbersParamsBy = "area"
+	GetNumbersParamsByCrew      GetNumbersParamsBy = "crew"
+	GetNumbersParamsByFamily    GetNumbersParamsBy = "family"
+	GetNumbersParamsByLubricant GetNumbersParamsBy = "lubricant"
+	GetNumbersParamsByMethod    GetNumbersParamsBy = "method"
+	GetNumbersParamsByTool      GetNumbersParamsBy = "tool"
+)
+
+// Valid indicates whether the value is a known member of the GetNumbersParamsBy enum.
+func (e GetNumbersParamsBy) Valid() bool {
+	switch e {
+	case GetNumbersParamsByArea:
+		return true
+	case GetNumbersParamsByCrew:
+		return true
+	case GetNumbersParamsByFamily:
+		return true
+	case GetNumbersParamsByLubricant:
+		return true
+	case GetNumbersParamsByMethod:
+		return true
+	case GetNumbersParamsByTool:
 		return true
 	default:
 		return false
@@ -597,6 +658,12 @@ type NewMembers struct {
 // Next defines model for Next.
 type Next = run.Next
 
+// Numbers defines model for Numbers.
+type Numbers = numbers.Numbers
+
+// NumbersRow defines model for NumbersRow.
+type NumbersRow = numbers.Row
+
 // Nut defines model for Nut.
 type Nut = fastener.Nut
 
@@ -935,6 +1002,21 @@ type ExportAuditParams struct {
 	Q *string `form:"q,omitempty" json:"q,omitempty"`
 }
 
+// ExportNumbersParams defines parameters for ExportNumbers.
+type ExportNumbersParams struct {
+	By ExportNumbersParamsBy `form:"by" json:"by"`
+
+	// From pulled from this moment on
+	From *time.Time `form:"from,omitempty" json:"from,omitempty"`
+
+	// To pulled before this moment
+	To     *time.Time `form:"to,omitempty" json:"to,omitempty"`
+	Family *[]string  `form:"family,omitempty" json:"family,omitempty"`
+}
+
+// ExportNumbersParamsBy defines parameters for ExportNumbers.
+type ExportNumbersParamsBy string
+
 // ExportRecordsParams defines parameters for ExportRecords.
 type ExportRecordsParams struct {
 	Q *string `form:"q,omitempty" json:"q,omitempty"`
@@ -1065,6 +1147,21 @@ type PutLibraryValueParamsShelf string
 
 // WithdrawLibraryValueParamsShelf defines parameters for WithdrawLibraryValue.
 type WithdrawLibraryValueParamsShelf string
+
+// GetNumbersParams defines parameters for GetNumbers.
+type GetNumbersParams struct {
+	By GetNumbersParamsBy `form:"by" json:"by"`
+
+	// From pulled from this moment on
+	From *time.Time `form:"from,omitempty" json:"from,omitempty"`
+
+	// To pulled before this moment
+	To     *time.Time `form:"to,omitempty" json:"to,omitempty"`
+	Family *[]string  `form:"family,omitempty" json:"family,omitempty"`
+}
+
+// GetNumbersParamsBy defines parameters for GetNumbers.
+type GetNumbersParamsBy string
 
 // GetProcedureParams defines parameters for GetProcedure.
 type GetProcedureParams struct {
@@ -1298,6 +1395,9 @@ type ServerInterface interface {
 	// ExportJoints The register as CSV
 	// (GET /export/joints.csv)
 	ExportJoints(c *gin.Context)
+	// ExportNumbers The same rows as CSV
+	// (GET /export/numbers.csv)
+	ExportNumbers(c *gin.Context, params ExportNumbersParams)
 	// ExportRecords The records that a search finds, as CSV
 	// (GET /export/records.csv)
 	ExportRecords(c *gin.Context, params ExportRecordsParams)
@@ -1400,6 +1500,9 @@ type ServerInterface interface {
 	// EndLogin End a sign-in; the rest of the list comes back
 	// (DELETE /logins/{id})
 	EndLogin(c *gin.Context, id openapi_types.UUID)
+	// GetNumbers How the last pulls of the sealed records lie about their aims
+	// (GET /numbers)
+	GetNumbers(c *gin.Context, params GetNumbersParams)
 	// ListPackages Work packages
 	// (GET /packages)
 	ListPackages(c *gin.Context)
@@ -1935,6 +2038,57 @@ func (siw *ServerInterfaceWrapper) ExportJoints(c *gin.Context) {
 	}
 
 	siw.Handler.ExportJoints(c)
+}
+
+// ExportNumbers operation middleware
+func (siw *ServerInterfaceWrapper) ExportNumbers(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ExportNumbersParams
+
+	// ------------- Required query parameter "by" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "by", c.Request.URL.Query(), &params.By, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter by: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "string", Format: "date-time"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "to", c.Request.URL.Query(), &params.To, runtime.BindQueryParameterOptions{Type: "string", Format: "date-time"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter to: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "family" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "family", c.Request.URL.Query(), &params.Family, runtime.BindQueryParameterOptions{Type: "array", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter family: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ExportNumbers(c, params)
 }
 
 // ExportRecords operation middleware
@@ -3060,6 +3214,57 @@ func (siw *ServerInterfaceWrapper) EndLogin(c *gin.Context) {
 	}
 
 	siw.Handler.EndLogin(c, id)
+}
+
+// GetNumbers operation middleware
+func (siw *ServerInterfaceWrapper) GetNumbers(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetNumbersParams
+
+	// ------------- Required query parameter "by" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "by", c.Request.URL.Query(), &params.By, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter by: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "string", Format: "date-time"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "to", c.Request.URL.Query(), &params.To, runtime.BindQueryParameterOptions{Type: "string", Format: "date-time"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter to: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "family" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "family", c.Request.URL.Query(), &params.Family, runtime.BindQueryParameterOptions{Type: "array", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter family: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetNumbers(c, params)
 }
 
 // ListPackages operation middleware
@@ -4448,6 +4653,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/export/records.csv", wrapper.ExportRecords)
 	router.GET(options.BaseURL+"/export/records.xlsx", wrapper.ExportRecordsSheet)
 	router.GET(options.BaseURL+"/export/results.csv", wrapper.ExportAllResults)
+	router.GET(options.BaseURL+"/numbers", wrapper.GetNumbers)
+	router.GET(options.BaseURL+"/export/numbers.csv", wrapper.ExportNumbers)
 	router.DELETE(options.BaseURL+"/searches", wrapper.DropSearch)
 	router.GET(options.BaseURL+"/searches", wrapper.ListSearches)
 	router.POST(options.BaseURL+"/searches", wrapper.SaveSearch)
@@ -5211,6 +5418,51 @@ type ExportJointsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ExportJointsdefaultApplicationProblemPlusJSONResponse) VisitExportJointsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportNumbersRequestObject struct {
+	Params ExportNumbersParams
+}
+
+type ExportNumbersResponseObject interface {
+	VisitExportNumbersResponse(w http.ResponseWriter) error
+}
+
+type ExportNumbers200TextcsvResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportNumbers200TextcsvResponse) VisitExportNumbersResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/csv")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportNumbersdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportNumbersdefaultApplicationProblemPlusJSONResponse) VisitExportNumbersResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -6582,6 +6834,45 @@ type EndLogindefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response EndLogindefaultApplicationProblemPlusJSONResponse) VisitEndLoginResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetNumbersRequestObject struct {
+	Params GetNumbersParams
+}
+
+type GetNumbersResponseObject interface {
+	VisitGetNumbersResponse(w http.ResponseWriter) error
+}
+
+type GetNumbers200JSONResponse Numbers
+
+func (response GetNumbers200JSONResponse) VisitGetNumbersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetNumbersdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetNumbersdefaultApplicationProblemPlusJSONResponse) VisitGetNumbersResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -8727,6 +9018,9 @@ type StrictServerInterface interface {
 	// ExportJoints The register as CSV
 	// (GET /export/joints.csv)
 	ExportJoints(ctx context.Context, request ExportJointsRequestObject) (ExportJointsResponseObject, error)
+	// ExportNumbers The same rows as CSV
+	// (GET /export/numbers.csv)
+	ExportNumbers(ctx context.Context, request ExportNumbersRequestObject) (ExportNumbersResponseObject, error)
 	// ExportRecords The records that a search finds, as CSV
 	// (GET /export/records.csv)
 	ExportRecords(ctx context.Context, request ExportRecordsRequestObject) (ExportRecordsResponseObject, error)
@@ -8829,6 +9123,9 @@ type StrictServerInterface interface {
 	// EndLogin End a sign-in; the rest of the list comes back
 	// (DELETE /logins/{id})
 	EndLogin(ctx context.Context, request EndLoginRequestObject) (EndLoginResponseObject, error)
+	// GetNumbers How the last pulls of the sealed records lie about their aims
+	// (GET /numbers)
+	GetNumbers(ctx context.Context, request GetNumbersRequestObject) (GetNumbersResponseObject, error)
 	// ListPackages Work packages
 	// (GET /packages)
 	ListPackages(ctx context.Context, request ListPackagesRequestObject) (ListPackagesResponseObject, error)
@@ -9597,6 +9894,32 @@ func (sh *strictHandler) ExportJoints(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ExportJointsResponseObject); ok {
 		if err := validResponse.VisitExportJointsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ExportNumbers operation middleware
+func (sh *strictHandler) ExportNumbers(ctx *gin.Context, params ExportNumbersParams) {
+	var request ExportNumbersRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportNumbers(ctx, request.(ExportNumbersRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportNumbers")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ExportNumbersResponseObject); ok {
+		if err := validResponse.VisitExportNumbersResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -10726,6 +11049,32 @@ func (sh *strictHandler) EndLogin(ctx *gin.Context, id openapi_types.UUID) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(EndLoginResponseObject); ok {
 		if err := validResponse.VisitEndLoginResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetNumbers operation middleware
+func (sh *strictHandler) GetNumbers(ctx *gin.Context, params GetNumbersParams) {
+	var request GetNumbersRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetNumbers(ctx, request.(GetNumbersRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetNumbers")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetNumbersResponseObject); ok {
+		if err := validResponse.VisitGetNumbersResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -12363,356 +12712,364 @@ func (sh *strictHandler) VerifyFile(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7P37shu3ki8IvwqC34k43d+hrvbe21uO+WNZsmzZkrxaS7ajz5k9CrAKJGEWgTKAWhSPQxHzNPNg8yQT",
-	"SFzqQqAIFBcpye2O6G1JrEIBmYlEIi+//GNW8G3NGWFKzp78MauxwFuiiIC/PeVMEqauiZCc6X8oiSwE",
-	"rRXVf539uuZoRW+JRBXBtwQpjnZrrJBaEyTpipHyHmWohrfRFu8R4wqVHOGKM/I1wnJDSrTkAi32CCNB",
-	"lo3EFdpRtYYhlpRUJSrMHO7P5jOqP7omuCRiNp8xvCWzJ26O9+wk5zNZrMkW69kuudhiNXsyaxpazuYz",
-	"ta/1G1IJylazDx/mfoE0sLq3a0IFun7xGnGBaixlvRZYkrleUKG/SFjBS1IenxntT2uL378kbKXWsyd/",
-	"f/jwcFof5jNBZK3fBi5cC76oyFb/seBMEab0H3FdV7TAerIPavPE//jNsqn91n8TZDl7Mvv/PWjZ/MD8",
-	"Kh+4ceGL/bV7bsyH7MCshL8JsiXlHohox9Ofuyo2IEWC10QoauZPS/2/g1XqNS4bScK/SfJ7598pU2RF",
-	"xMxQ5veGCv3a/5oBU/Wj7WD/8uTki99IoWbz2ft7K37P/iOu6/t6jp1/vUe3NRfKCL/myazcM1xw8UB/",
-	"VjBcPcB1Dd++KktqCDRcIlY9eSuxIvcU3ZJDoZv7pwLLpjL4zxuyfxGm04Yy+IGwZqspUnAhSAFz1DRR",
-	"XPzeEPhjsSaw7iVlpX75X4GZVXRL1TOy6q+FN4uqsxDWbBeaF/bx54Jvg1PbYrEJ/lB7bTIqnOYp/XyF",
-	"CxIeSZDb77FcR8Sr4CImXXoXRQaNiN58pjivgm/oH17IyE+aAa+3iRS9JaKkhepyVCq8J1rOt/y2/e+7",
-	"Gkst2w1bUkbluif57edvqaRGr1NFtvIYzX/Rj8O07W4RAu/133c4vDyt7QM/DLapXbhniZUNt3U9F+cz",
-	"eMpIu5VtLy72Y0f2t/nCfb9Rk/Z5wQV5YOfW3eYvWN2owF5fKiKsHqdbzaVHD7Ua31Jm/tqq9I70mK3d",
-	"Uf2PA6r/rje0oZ3RHZ1Pfxn6cm3OwM5jXwUfc7vx6FLcfjk2Yu4emSjTW/z+hXnh8cPOfIcyfnRZTuY7",
-	"Dz56GDrG+5vASI2XahjFUdN8HGTEr69DF0vKDjsNt1LOup4oTzz1WLHm4mxnXvxwA6NShpWxlYfgb1qh",
-	"UN6EVZbgPDwPSRXJ0GXwuJ+HVV3+y37y9oNumYnqy1B8mvKCd5/TigQ45jk5tmPs1z/MZ+vY2dpyJmkP",
-	"viR4GTpW9B0Bq0Yk0B07kqzNSdG+6meTsh1a4pyyF97w3WnbQd8bgoRNoHjOXhgQsS+sXkItSWFSyUTU",
-	"NJhIwxqbB/tXju/5DmH0G6dMIb5EGC3xllZ7RCVSeEMYwvq9+7DL+kItd/a6iq22w9V175HDI6e3RM0Q",
-	"3OgX+yIde83LLxzB6dvgWvCClI0gT+HoDgy4xFIRZleTNOZzINJz/15wUEVyBlQkNMqWssaOk3BIC75L",
-	"/6QWpZB2aPQNN2Pq11quAgPp0zOTsztuLi9J371RpD4cZLD3YEQvMke2We0k5b7ZLOkngX/TbrWasNLc",
-	"sQe7Jkdwr8LSWlS82Py0XL6SCboHPth7J0XVuPlP1DTqLdnWRPgzpk+DglSSNqkivaarderF2JwPR58c",
-	"kMjNxwxgv3jMYmjY/f4yM6yGhlkyKbKt1WlH2mIf3FiLmHFHbglTkd9413Gw4LwiGDwBirxPuG66ke0x",
-	"t9jP7JswcBI9DT0mULIpqQpbB4VzHB2s1t8nD3/JoT9ZchE2Knr+t47dIBtDgfDNnh+nNPVE1o/P3SLb",
-	"kf203CpT9ryj4bQ9/w0uNk19soW22A8PO8rU37+cha72S2tsH7Fg1cw+6kZPIEa7mqnUYAHlfwZVBv8w",
-	"RekZVadfTlN4zkS6D0tL36LuPUMWwoq1scIOiAPRj+CeYFxF/JCNqLmMuBMVqdNPWphTkj3hvjm3E3Zf",
-	"OkI+bQvd7yw/nYDgg4CYCa6KpoLAwxXY3oGTFVdFWOsvl6TI8N58C8+HjI+K8w0pf67TL6HuhcBgvFF1",
-	"kzGtDgl+gleD9uuOkPTp3einr/XtJ2aPahIeGeRX+9iBZaH50S6zQ7126COCo4e4b/mdLjTw4YHQPKek",
-	"CiilYs1pQXJvYLxqtmwS48w0AmOWZImbKnwskvd4W1eRuzup6piHazR4c3jZxwsSDjVAyCVMGl6bq2/Y",
-	"dJL77SISvmgYVdEfsvgxkDq9brcY7/j00zwib783mCmq9vcNn9JFzr04FDu7UQ+tgkryLLbFuXPgiOkc",
-	"A3H6R6zaI4x5O/ZW5i66xVUDMs2aqsL61H6iREPG+WlestNPUR6WAacpjzfk94bIHDZ2jpzAtnA6+qhq",
-	"dh/uUni6vwmINzKGJv/BawN22DFSSO8mP4n2wasz12qwZw51qFoKXte9yH7nx6gV1bAdb1jwrcHK3fjt",
-	"O/N2RikGECxqiulDqupbIULREHMSRZQ2I+EbmE2iCL3k9+TEoCt81B2Qne2aEkUl74s1Zityv11v3vXD",
-	"DWCIZv54mBYS3itmzNC6g0HooVms3+7E05IdbXaWUz1tT9dYKGO+HSy0FkTKRpBX1zj1LpUTEh1SoPO1",
-	"zkhJ26JdxJTNoS8UPzXKh83Dqm2JK0mGTvxQVPnR46NBVfPavwIK1l6ksCKn+QHw0IU46iftPQxvgycp",
-	"w9NqXU+BQzriYIuGkkpqEwfSE3psKkFGsMDmHgSmu6ZScbHvDZXmReiHHbDIcFS/wmLzHA6EYARDbrEq",
-	"1kcHcc+ZPDx7FUiYu0l5/GYf8QNgZXzNLrWD14SBR5xgAYeZ4u/0EHCVdwfcYv8O4nTm5x2mtyZdgN5G",
-	"Un6i1mRrcpzCjx2myl5EDxV05iUV3pAqIXgAQu5p6N25Xl47Oy3Bv9vRDfku3tZDc6BXBMGH22cCjSVR",
-	"UxS/fm3eTiJN4bvFTNX3v7QZa0N7vOI7Ul4XqbunJLcUHwZhTyHk8O81lrF7wFhGIEhp6kIO7BEpZ50h",
-	"5l3C9BbdmUQy6xz1J3HPu1sGjCtxrYhIPzVWgjd1JDWhahaCFpipkftyTJ1wtT4S1x/3pJr1hW5ftdYW",
-	"Imys17yiRUSF66FJJM9zRfR0w1TYCcKKddh4HbVOK6y1lVlIhmVa2TvTU47NZ/scJu4Gk8DcQRZvZ1Gc",
-	"vezfa3rbKXXXq0YweY3Dp4BJhltUxH0pd/d1X+9+q5OBqv9C7BXHLilp+wFpp+w7vq2xoDKYRU5TkyBL",
-	"ulwSLVWDE30wXjgkGxZuvI0wM+2+aRMa9Z1jMbPDhQzzA28rbxapwjJMjvXZsJit4A3NzmAeLKbiKKES",
-	"JrBINaRdsOl4PqF7MoVWgtQE5zr3JN7LHPfi0Oln3Lbw8Bwk1PHMkbWdV18u7aeP7KaKLsn9zqZI31L6",
-	"Tbul6v2US6fCq0Bi9JYyfwM9dv/UIwRvn4LsQpFFLR8ZtxkSM2wEr3IjJTYkn/71twJTluLmd8ty0+p8",
-	"KyHCDaSaFtx+KujikMqQQZgRERJ08UMs7CZrnBFcuqltmsrR/LNRunNe/ULJ7ijdzbBuknO38CSa08UJ",
-	"NP8h7OZa8EpFzECTyhmU01W1r8P+PpZ6GNp9fGi3U7U+ruD0236Gc7sKNy+YhR0pkbA/pPvPDqj7jAh9",
-	"wT8k7b577G2bStHaHHhrujS5vHDNqKtGBg9AvjwhjgcZVHyZ7ku1y5jqS30GecGLUNpiKfAudl/oxGYz",
-	"giqQk1Pl6VK48YRTrdjUPIJoOHok5Mtw5DpyQj5DdB6CRwr9JG9E5OasqKqid+oywZ0PK3TjOMK7t/2n",
-	"PZHsLOdeTix3PWO6ORBOXlICaK1ITgihPXOX/LNkWBYVj1XRRn3DAfu0W6pWRgIzUmaHsVq3Z2ocS/+w",
-	"T8w9tH5Bd/fw6Z72qwm+wJY3+a5A/W5BYuEttzmPlb/JdaMiMc9jx01vAlNPHD3EG+M0DFUMrSqS7grK",
-	"qoGpaLE52X0gbNwo1aQtSDTHKppu4UOxue4HEEgXeIXhj0hkCdy479iRx1Lzco+rLngR9FMfo1ZfNEYr",
-	"o4MGWNDOctX6uEzIOWtl3C7lNBnXQwQu/1XU+yTaV5LkqzfXY1ZVZRxR7huha6QdL5zL/CsXke2zwMWm",
-	"4qss5R41Jdpq/aDmusrY8ZJaD3vi4zXfkPTxQ+eDNR98CbmlWksiN6n2a+kiOTkp27z/FosVCezO8bP5",
-	"N3f36oGIzHNO63TtmuYh+s1eeGyow8/feVczFJ+lyYl67y3fkICtFbsmKvd4iv4yDwc3q3d9BXhKI2bw",
-	"htQqJwsmnO0Co9jighT5bWc6UYCdz3agk6SJgL/lI4bqVZaJoN+IBNTLhvwU1ktrozDH62Daf/ZbKpDp",
-	"KdXP1rhOm3FUjQpMMxdv3ogsXhAc08oRmJKQerSwAm4DW21px+4svzOZzkocC+ZdxneYZhiRIo/WnTxJ",
-	"FBvy1i54mI/HWrCeQ+HBe/mSLFUstBWmbLqZA/TzH5l3ZpNCD7umaRSxJRMHBNmQ6paysMWQn+psMbCm",
-	"WMX9NGI30NxNMOU6btc44S7+LVMmKWkQEr21ixktRoGHxqr0jwESEXqbpwTScLCcUe3H74Hq2PJ+s8Q0",
-	"AApDpUn4E5AuGkmExIVqTIFCyl2SKQrVwjsqTwwzBxNl7GRSgr2dNU2I+H7rZOu0q7UvtTqtTNRlwB3+",
-	"whtWZp7ProIucHITLCLJ4cZcC2pl+OnHiDIyv97ELqHkfU3FfoK7K+7NXWMWKZ1dE1zm2BiH6UxHnczD",
-	"YLe+M78rOFtSsYUzGaj/zsgF/INJM3kHaBnG+laUrXrv1E1VwR/khtoMQ3j8nb4QmbowSZh5FDfm7F+b",
-	"+htBKoLNv/ispXfGGJiZrP5y5nIgrW3xDgLFdjSh3pmk8HDeYoUVeRWCYXxlgCfQUvAtokoiLY1IcQT6",
-	"rlZztFsThqhCOyzRmmBRIr5Eerz7s3lqjstd5ZgSteZhEcgD0DBob3kFFLxRBTf2p4cPq2ixMdJi/vRO",
-	"KuMQl2sOwBL8Fq5qgkAudWmcp1ZIRMPelXxnoMdwsXYZqWtTeqsaYXgt19jI0pZg2RhhrIzh07CSM5O7",
-	"2RSbSHJGCA7mV6rWqCs1T4D5BS8JogwgKCsqASpGPyXniAvk082+RmZfIIn3EjGy078KsqRKGcDO4Czy",
-	"oEaiQhC/emdDH665Cl+m4JebNX78t7+Hf6fsFyJk3/7tYWTxsonU/o+VMyf6Djtew5GrCgwQhGBUPx+v",
-	"yoKHPng9l5OkLdJZ4K5TAensqrgnIJEKr7RAwh+14RAStLt0WZsdmG5ENKwWTrE4FWEQGt5tyF6CHn+n",
-	"qnAMOZBAnigCB0nk67BQt3mSxxIkwvdZm6tkoNgMBxNCQMY+yw//PMcFUU95EzLuFFe9StxuSmOksCtU",
-	"3QfnqDpupepbY2c60y6Oz32SxsBQdQp6tHCltuBLFkkrbBV+GihbR8Oidwu/RVeNyAHggueDI8WgdivO",
-	"NzL2izTOzXR6m3e+s6VT6e/lGTjxgEP2QRyaDNS7Hsja2Ej/Yd8I5z583nBmt2OmgE/F+JjwaDaS7ybq",
-	"nZFGtLtbc+6g1IApXj04weloGS/+yYlLz10W2LTEpaE2CDglI5pn3FtJlks7h8hP36cD+rQvWEUTH/Vl",
-	"MvaPf35kzGUMxVv/kAE6jve8OXocvTRPjekZxhsWC73okzFzS4zUjXSA7qcjBsjYOkaqUiRrIiEvH3s8",
-	"SKWHIomZfde6QOwNb+YlUV/nBFFQAcF4r2Ri+JFf1/tomEK+JrfGFp9OF335HxshnYOhoVOgaa3qcgrL",
-	"SJ6ncUeeMtRQq+xO0UTBzIHWnDo8CuLFxAIvY8m9Y/Vfa16VsdIwIFQGiLDf0iEoqMwESUmrNW+IUiQF",
-	"C7rrcnZwXiHDXlDM1Ec9mkdFsz1c3anq8ygNmLXlZMsbt97OKWs46iWis+weVZMuLE5Gp95XzC75zvlv",
-	"h8EGwaV8XmElX6VmktvazFf4feYLxnGZ8MLQMZ5sArBSXp1bY+uPxPT1HR3fS8pwlYz1H3fNwy+vY9s7",
-	"10gwdmKCX+ulf3BY3Dr6ln9wzO5gx2f82kyXL5c5l9Sf9ONB2Lvl0obQAg7CChc5lxVA4gjZRYJUHJc/",
-	"vk5kuX3+FX6f/Qpl6a80uTn/omHP+I6l3wLt86Gb4IjFNtXzmVEIFjMKtYIwCWXHAiCKCIor946UV4Lg",
-	"V9vHqR5YeCcdDMc+j99nv0JZBuSOwT074nrUD/0sSWveJqsytRY2Zjj6AfPU3drHkQtZjrd1PttTUpUT",
-	"QRBam9gsbyg3HdnratUOjduDo3fm9k7srq4ZKIWBWunK4EBYBuLWWbfdOf9KKNnvWyYTCvfdABEAo5Ks",
-	"BEn2tC1FCz590plbEfUdv1LRbl/908LZKVAvbEKA/ZBjG4Lut7biG+vMCd8qDyKuNuQYjpVGb/9j/WO4",
-	"HBpi3fRZx5NDBdrIuo+n3cUuz+tytAv3Lhvmf7qZdhrRWGNfWnybThehTnTWy4TjXEKcpC+UU+IlUb/Y",
-	"glfqKRVFRZJN9ZFq06LC2/rV6TZmthUJKiz5w+PYKFt3ygZ/1BvlZV63Pi5KI/BDU6FbyHGARERYtMFf",
-	"60QaPzLhqd4JOC7UrgLXHxaeFKHDIUshy2nKOKSDXVDskCzWIeUb+BUC11CBaLQDrAfuYVL18REyK+Bs",
-	"ZxD4XoZrSZETvErBeqI4vmUUy3GkYjANbsThPCagWXYXn1xEFFq9tgQi6J9Lh2mdnqk9BAKhLs0KB+PW",
-	"MIFVuI9J1Gvny8nHq5bgKdMiLzU9KdnhsW2kyjyb47jH0qaPDtsQY4XAL2VSwdSaoJIXzZYwZfsTM87I",
-	"HGGJYAiXQKQELlOTxM7qZ97neZnTBd5IzHSJZ2WsCWbrXUt1leXiirkuFYGgdri+48Cd0TW/YoePs5AS",
-	"MvvNcymeTU+3iZ5NC6uZvtPHKrD1HZKqHoIEZUveRkot4GTkJDqlSNt/u1+qfYSEFkfyviNDuvjuOv0P",
-	"nlMh1TO8zwQFciQ+2i7Vp/Id7Rh62Fn10eOv5sHqgSV9fzDkPB6fON6DlW7J/+SMHK8YDKsbXzlZmx7m",
-	"Jk5gJ9oZPmlTWH5M3BMVZityQ/83Off1Yc0zxjEJ0M9xkf6KVJiVONKaOgrfOqLARkJIQxVmcFP9DOaH",
-	"xrZd/bxP1MFCU3v0dJg2sVPPcwcJf+rxw5wrLf2gTgYguht//BD6BHxdnXX677jFpGw6i44/Zcd9h+Um",
-	"VKAcPYS2OS7akbyMWHo7IGtTtsrwA5PcF0awbOC6mT5U+q7sR2nb73iK9hYyIISfc+qetGyduB+/s+HL",
-	"wXYU22T113XYpcgJ31KWXDQm8ZY8c8DnsQg+r2Wsv+BknF83zZ6XzY03twQazi+l9gwIPqHq7Dt6GyqC",
-	"j6ddhmpv5JrvGOKmUjxwT1O0mgjP4JAZwKwwAyWoM7Ooaerse8zKiD/dVkhFa8B/tFX6Y0odnvlg617C",
-	"CS9ERTvL2VN/NParnxkH5KgFuY1iPpytoiJ6Xd/hFPgISxYPMeo+bpdjKZrgn24ZnO+b/p43krxpQk3T",
-	"Q33JxqjohzLAzeHeCMnpmsd6h7kb3dLd9M10B65Sk+cTLruLthpLzv6Uaywi6VJx2dB2ZgxvOOFmGegt",
-	"luIIbvk8wRE85GwASShGzEnOd4VXpzdsyCw3MUtIIWVLiJ+WJ1EzhMfclBG5KRtywzl71gc17pUBK8Kk",
-	"y/w/zFbSt9A32ipO70wwCnDv0RljjsF0nrUeQchHunHbKqlNq81Leo4LlQzufiwC9R5KaK6xlCSy/C1+",
-	"/585iQHgOX4ucJH+dO74E0Jj430IRrsF4EaSV1mFLyOJ4jU3pdyRs31JhCBlBvVqQbdY7N/GHJzg+1La",
-	"GL0lV+qGqtGaz29wzqYxcYwT2+QJYpyu3/NGyOQPm3cyZWA0KavgrBwnpHlGXhNxbat/k66n/iWbj5b0",
-	"ktTqLYck9pUXZZVFSam4wCtyos+pzTq2JG53VCfjuN2Cfoe0umIo/X2909cSQw1woMcGm/aACwe87KDL",
-	"dk+foXQGJG+4Aw9Fqd0ngb2YZdDI087g79t2XcNco4reOq2UZPfKjnxMMJulq1s/5iDzn5h3JplwiTxc",
-	"9MQLpR8nEiNrQ78d1/vfgn564eygVAoPaCGsBMSix2NUOCVSdci1w64HuCQ5oDL6+XzUs7sioP363E17",
-	"Gkl/8TpvClFfwJMx9FYMZaSRfDeHsBI2jYXg4o0tZY38nIEZ7nuDBm4dBgan70ziS4QZMmRAfIlMvwKk",
-	"1lghO28k+ZaoNWWrJ4gqVGCGFgR5DJGA32QXQW7NKdi19I6U7fYdZrFTDvAHHGvMxFpu2FF8yaqldJcj",
-	"CeLVE4uTJCtUFlbyiFEWz+7Z4g3JK7uKdmrIaWlrEPasAxHmMDezT4sud0g5ufTIvE/KMDRvWcZ24Oj2",
-	"jEBH3aH+NBvpm1R09UNdaJbWFWw/ZDLVDdUm0p19j4PhQEEiva5GskTXuNpkumQm9THxCabjQBLdlHGL",
-	"MDbYeikwow17UcaA+DXtR7qTkuOF/PqhkW0cCV4fHLV6joN9DBw87L7SzrpDkXknjg3eXt+8xfWHMLxN",
-	"EUkjUNOkETq9PCMK0yqkT5tFDnQ4YKAGRM6j0469DTOxB5gmaF3FctTB9D9ey8Xcsz7fMQRneVCdOo4H",
-	"pJ+PnLKCKGrvGH2jYbfea0uASsQbsBokEbe0IHNEtrXae+w3KhFl7scgnG58Z+Db47ebG/2QI0z25eam",
-	"JgVd0gJA81LvN11YXsPQlk7z7u2n5dPcby7HnbkTxITN0JXnE3ZELGMwpqP1kustiXghR1RuPIVgfAvg",
-	"YhNzazgBCv7WZWIWxzPBg/sqsSVPO72OynOr6ctJf66pvD/lJggDXONQJxS9kMwc2Sz7vav9DsFyIkBc",
-	"w0PJWObm8bmdcirdrvHk/ivmfdf9PiNP0W2noymAve119OlA15r4g36PHU+BbPfc0X447RY8Mmw4pWB0",
-	"24R2SzKXgUsnsDl8W5hguk7WmHEjNf8uN1mNKhxFOZDNdosjIL4xo7Op9XWonNwo5CSd6+xVew3tmK0u",
-	"sdquqDvPVIGbfk+C1282xGI9Z6iVVni6CdCPA/t02UvIPbqrTzg8D1rmWjYsu9ml0048S6NpVHZpQdNb",
-	"ugEme8QsHQetnlTYmnY/c5PqtXIZlpfaGxhOysz50fQnyU3K+ZGEEYwcDmIajWPd7JpFRYsY1vgoaO0t",
-	"3+T0BDklTY4a0G431RxvtKXeRNGmrIQmtIf3Wq3Ews7neCWty1YKOHBJLvagLPBIT8nkhtbwcOsxMKPO",
-	"7fLcxFISND2pJiRpvvQVxsPeAEd7HxS8arYsiuPVsEgWYknxligikvN1h5lmBdQE2O7f5qapXP91a0VL",
-	"6vqxKwsrj/cmcX0pCIk0qF1KorJy6CVRYSC+rP7PUWxlEQ2UjFZFg8cqNe3gIBHcoPf6MTrfOtZGHSTp",
-	"/kuHtJHcRN1Wr2thJHh5KIrRXicRvRrd6mmtTOzuBL1n2prABNLalsAKJnUteUkXAofC32Bs5KC2tqhm",
-	"If8xWCwZg7UWTqgNMWTyp49mM/9DCam9XLz0KL9PIMuA8etiYR2AedhK/5xuDC0Y0UH9Tg684OswtqCP",
-	"K+clMYTBFOAikVstjBc5MwCEouA4UOCVMRA8H5TjYViuFYIuB1v5bD9uedKhhV9guznm7abrSaZjRoLt",
-	"47bzNOPHvh1NiYkWQMk1qZaRyvUMHtrvO5ypMGBk9nCpbmeziPkAkVmTHxaRTv3Tsms6RDis9ySrhmWC",
-	"CtQVHu+IEfMvZFRXdj0J3e91oTfN3NOpqAlwEgV/cQngg4Otcm2r0w+gla8ITDtmpgEkdpFvUlV/Onbi",
-	"WOfEZAi4Q/dx8rWsx5XTGHuBjCtfPZCiYODZo5C2VK1LgXcs0vM8nDrqyhPatw/TEzKIf1J61ku6DNZ+",
-	"sIGKP/w9x8F6AKHH4vAfQUsqp6eVXtIrLDYR4Mu8gd40QdRLRapqjEAH3zmejpHmz7KuKhj/OOkCdJce",
-	"Jc2O4hZz7E5Gl+Q+SEvGfUw/7qQMWHKSg3GBI76a6DXNyam77kPCAKzbR5U7qc62yLXbE67tK+s856H7",
-	"vh0pksOSCY1AVRVDEpruerM7DpoJ2Vup+ZB3fmripogAsHGiCLxp2EhHnkB3RYt7lBn+iXWFH3Emj3BQ",
-	"Elxl9jk1eT45r+wiQNVpXkDTHt45tdvPtzEc6yDEFmbNEzaF428a9tJkKk1gOgtZa1xsmwpnpkHA8mSk",
-	"IJGuaB+nrvHZqxXnG1LeM6lUuCqaynpFsZTNNtLAcQQ6Qe63C17lbepo5ag3SbLbvppZtHD41qawdcd2",
-	"U1vCJEIUZXK5i0/0kuPA1l7gYnOVpeCLTcR2K7CI9onM+cRYwXkVRoUfgvV5FCEbQjcz8LO3c00x4Die",
-	"bLbxFWWxhF1BZHif4FVMmS7ICrMcOg6AmDtKm/ajSU1jurOnh+JFvFuo4FUsRk/Y5KC5UZ8uqR02n6Oi",
-	"o5mfll15SzH/7SSGW65NZbrWZD/XoXbokUzYuBqbrHlMsbrTN2l4LdDn3Ex/Sp/zl92OBkOXdkaJ8JJg",
-	"SRexUv1ac7xJrlL2zVMy3J95sMlxvAHC1E+pmJXm4Z/j2AURy4MG0U4P0heA/D1kZnizQ2xHqpQKwJbT",
-	"EwoAX3Y9NHfSq2xz7Ir4DTZdc02r5Exx2DbfJ6Do+080b5NQ993zY5hUz7kwNZtPOVOiZ82k9GYes44a",
-	"eodNg0axpVrWdYjjqaqZlw0n9bIDMzIJUartp314MIcP3ohUlum9uqDUICVzpZ1cfvrKq44fs7+ulcAj",
-	"EGrb5Op+zpd3Am0m91KRCMg3YZJW5E5gz2wzhdSxBqwzRPOT7QzWm6WjYbYg37QtKKbJMXF35SFUobIg",
-	"zDHDLwC9s6I5TjdnI4VioDGVxllBfs5xjwBY1w1lBUl/o1PWkfgCr3IDpDJvSkpgyoZNc4504KYspdna",
-	"0CYGU9gw382yQ8POTDzDE+xhK2XTrGHz8tO1i/zkpJuPSPEh046B527x+xfm2UcPAzZfh0WpnGkYvJX+",
-	"yodUWltyTaQ4lQbtPwArpodNx1NZ6lPoabRztf71x5yhkltlwdPRTmv8loj/HIDfdy8IFWaMxOdtf0+d",
-	"uXv8dd7z0dkLIhXXf0m+YEjCFGExiNCcy8rQR9KhVH/iHSp1xaDLGS8AvVtFS62W5/OO4PXX3+VlZ50p",
-	"RpIT8nwb6TUhAbvvt8MUvqPHQDSg8XuDmbL450k4/yml6C6JdA3hAf+JuZt6giaHpU/TKq/JrrU2MpR4",
-	"cnHP3Wr0cJ2O+UYSoXYnnXr+fZlJroqa1hX9itQrpBeAMCsRLAFhVFFG5khf4hFGBd9uMVoQtSOEfY0A",
-	"Ah9X9ln7TF018r4xVVtI9odBVmzbqaflsXlq9bjShZ1p2XIQC31t3fFDj9HdlyLYdhoZPedTYCFHKhb0",
-	"+2ndcrROe22iAdn67EivjHR8eoL1An9qclK1s5Drx6Cu7wRr3nkX+ss/WFoHcj7zxva6mex0MBDsgdD6",
-	"6ya9peOikWFH4Jqu1smjVHz3Oh07W615mVmnR0lWI1f9eLiRK19UdoCMtvhNVb1OhwwsUsrD3rjn+jCD",
-	"GVdGAzF8MraqzEDoVHglc7sd4Yjj/TDvUHYQcYyMeMb7gTos7MLOeWL4SKjbBU42vUC7FaeUxZgdNqEm",
-	"5iffxWfQcG20K2Nq46r9JNu8bbP4fqbHSCvGsCuZVIzxU62CuX1Rr3y8m1b9lk8rRpnQcMpOe2rDqWtT",
-	"WBuO0hYFqVUUWSlGl/YukWy5jLrQ7Xjzdj4JJmxnXdNs2GtMxVn84/MZeT9oWto5OtZYksm1TOme9lZ+",
-	"rk1N2VTpEQUJuNuhki6zKDcD24Uw9a1+JWBwbylzt6LD08N1Ctji93TbbPXN6aG5BGwpM//S2uzR+A6s",
-	"zQ7m554kkkCsqeIociKGy27n18NfG1ZEw4lbmwJ56FryfrV0Vcit46Z/oftZkhJ6XDxB+j6PdlgihTeE",
-	"AeQQtNpBK04AYAivMGX3W6npurqI+IZXkbS8TCeErK1h0Z/pDUdbzPZoywVBWBA7TVxxtkpsY3gX3Un1",
-	"GL/GYuDnapM4qpS9CHUonaFzhDpF56hI9HKkT1JPpgMobEkHknk64S7bzjH/QuvQrAdLs40Dgwj9WDXb",
-	"cSC84IUp/Zabc7saVi9DUwXwghLQm7dE0CWgyxkcONUALrX+jzT2bq0fJ8ul6V0ulbCIERXBt8QiIOon",
-	"sAxnOld89+osd8EpQPdTXDW8JkzeWVeLUTR9Igqbbpfkis/pUmMYH+noTuqIP39F1DrqwspLTdIilc4p",
-	"n7k+rfGmd35ZR7UrSrME7oUJ2oY7hp9dfHb9sZQkJAuUnp1/pN+LNWUa0THaDKuIisQj4xqo5DEs2zxM",
-	"kbgmg1+i8abz67nLqp8ILrD+6S6UEldv6GqtMrs2jqmyZVzFXUL58dvYzGrCa+PsyfCtnVNdrrmIIIjI",
-	"Da3rGO9HdGlGjkamZhX09D5Jueo55rSL6u1bHgJF/9XgmwLyh0SMW9uelQiatEpz40ALsqasvJ9VByMI",
-	"K9Z5VvednCLWi+gOE76cWcVr95kTLrsdWoFySqWj3/3G6KynoxiSjF93wkwwfn3lQ/9oopku+EgO/rGc",
-	"+pTVucqK7KWtueJhADOaVj4VKqU0wYPDXPvY4XQakLSpt3e1efqVFMe0meMEx7RH6RwE1bW2qNJVx1k9",
-	"1cY9Pe9MKs1VnYFtOfRUX1ehOia8VLntlq3BJ6e9ZUpZTnc7DNUzBmxpxasSYYUILtZIKl7PkT7pHvy/",
-	"//f/A8oaYKh98wr9RkUUWnH0b6Yz2793VHe7XaZA0MPFNSOc57wV0AIpPKDvbzna7sM+pt8QuAzbKv3O",
-	"cNb1+bjrB32cBapvfoqa00vKyoM43iichXkhDqaUjm3RNgVMhIUa4PuPuobXvCrD4joVqWkdatRzyLUk",
-	"tHm9439wsGlVLFOg4tA1LlO8zXb5zt4I07ethxp5inNA6cfRqLL6+nkow7PoIFA8sPetcUhqJIhUEnE2",
-	"RyW0lK72QS0DE7uqa8FvTTFC+kS4WhNxjUUOnh4WKjrUW86r3ASCO/l67XtYJg4jZSQHwmjTKPyff2J0",
-	"m2XBm8daJjgl0JeW1yCQiC+RWhMED5kWSxiJhiHOkFpTieoKM31M/daUK1KiRVd0ute5kzDvbUn56exT",
-	"/Bty07SNrzIqpbCgtrxtehtKO8ivB/0ujiet4f0hiwBS4AnwB/QtGBgmkqN/0Zxw7moPQBDyLNtq8nTy",
-	"/urKzxM7T7SA10OpHkpG6IAZgLc5O6PT9LF2HRmNIdSeGd7G8PaOxxY1+qBjLXbo0LEIBjIz1IKtcj84",
-	"OpLcnRVmk9ydFWbQ6cX3yMgpwZCSrhgpTTrHMcDtsiE/DXsPPjqKoW/emne/FbznVZhNWsLK1mgcOkGw",
-	"3Qs2Q9ZAiCADMqI3iGYyxGmNR2SOuEC79R5xRgL752jDxXyrN6Ob45RdP4fgMwSbqfLOn54yiGmCYXjQ",
-	"b7QYKpnl4A/O2PtojVrG+gScp2FKyu7+waq//O0dJugFbvyJt/zMhXVv+SZ1MNQf1vW/OpSXvIaSzymp",
-	"ymhHyeWgyKhbxLMlZbytWRO7eURRo8w/HBU9CwZlvxHcZP3Ld9xJcgg7IjcR0JElj6C6FLiR0V/ikbRp",
-	"TpcoNoCgigj7MR9zr20mOHcJkS7lqU11AjbqwwH2L5zQy6qRAMREWQmJc4I3rGQGY8RBZVNmNky/6UM3",
-	"4pd59eIsM96kb2bhOCR5X5A6SvmRvLsj+VKCb5/TVRORA/3z97wRGVHG5zmIIPBC/PNrHqsFpLEac0/r",
-	"/GovD0rP2ZKK7RDigGBAJ+kikbYWpAkoGMgnwnzHFp//RH5viKnUdUl2imh1aYCFLeydILLmzKF2LLEi",
-	"4Zypii7JCNX0z6+y3A3Qkzzn2eiVFX6NNcKoTCpuWvA4S47083GC6CM9UyYm9JKoMRU5t1MqYs6FSFR3",
-	"zU3cM1A0HT+1BPFR56yOaeEjUNvxIrdAwrcOCh2pq0Bq4q/abDen0xP7X7Rb02KNNHWcO0IqUs/hT0sq",
-	"JJjAjyKOh7ZLlNvj9hDR/4ENSFdrBeFEwJmyKVzvXEwR7g9hoDozdD7Y6LYmAquYxCq6JfLpoPFGCkil",
-	"4iP7QPEMXa7y3Wtqx6+H+G4dKY3jKWELB+C4o0ixZrSgcDEmbEUZMdV3fMHLfdh/gVls8H2un+Vcaaej",
-	"aE+sjxoXq8/p5GuaI0aAOTMAFdUmX1rClc9cfWqTGCemrrq/xVrYmkrxjI7wBilhtG/y8dYZ/aKNkxtA",
-	"ZsPlXw99XYFB93hbpRSjWvcZPN6D0nekzSkYH/JrYuq+GyXSpnUEH/1OfKlppLMUS4dVHyzrRNq8DeM2",
-	"fbwNscRNpXKijU0VjoNktH9OFfLGtEC0LHM0yuGZIfeJPIvC4ePaAFHmYHW6dyLQqpQ95/3i6V5hyp3B",
-	"749sRklj6a/pJdotvj6M1oHUtx/uEaJddg5vT8Pa/4+GyHAhZMxDEnVNlARENZJIEDXAeK2yjg9bAfkp",
-	"2CiRijywM9yykm0Nz4mp5sabTnX30OG8TU5RXmoBfJ1sD0/H4+mkNtpvzu1EU5LM/GIn5Jm9IT5xok8n",
-	"SVPXfTlQ7QGItqQpWYtuhflpi29AL00JPSWHbxI7u8BkHAJ+/1OZBaTfMiX2SZnsfdys1HNcNCzSYnZw",
-	"hgQK0UbD/fCQezoSF4plFNsDx8xt7rpMWMq5CXSHTusA+MY1qJjQA9C8G25hv+WhekwuIF07WA7KK1se",
-	"0H9F8i2xUU3wimCGCBYVJQJp+wCqOhlXCPC60GKPyC0Re5NVuAffeQh/LyebBL59rFv+cNKm7lRPbmkL",
-	"CfP66VsyGaIkmA8dXkwzHNplhuDeSTmySKtTpAnC2tR7RFXQTxUNlkaLPNNr8IYA7xEjMb/bRjTtGosV",
-	"ibmvwNsWncQtESU14QwfrnYACaa4gpTvSr5jx+PXXkeEgrt2iv0JdQjUIYflQTu3uWV9svxNx2sw74c7",
-	"KHsBS96zV/aNYCSE7F/E4qLueDquD8zzbnXjz8NTH9oeQJk1qNZRnayjOg7scxeVG7+cb3JkSOsJM+9w",
-	"rp1WgA7J8pXeNjogYNBLw526gYzRbSMVWhCk1gQqisjO+eV7KShLqhQpW2CDHOS3CFZi4n3EgicmeDyN",
-	"zdgueIrd6J86416EXLXcDEWweZ7GG3a7LRXDtgmj8Ee1wobsf2R8x2K+i9ipFT+c+CbWHGIKYFjuaTYQ",
-	"Kr5pcTA6GIAuo7FzOLjd7QnizwvHxh5gVodNqaao1RpTTNEwooRDjOnv9msiUEGY0uYkVRJVHJcm5RfK",
-	"UJZKb3iWig+SUQY5bJimZ5fsT3iTCUgxcCaEDLt4X97zBRNjYb2w76WbM0SPO7a71NqdQqtIiX1WJ8FI",
-	"k6mKYJENynXm6K5J+XIj26JTN1N9KXmnT2/gA7eVp4v9Owfoofg7E920Uc4I4/O7EfrbVVrPjqGw+LX1",
-	"12IuWCnlj3CMOmGYcIY27Jk9OBLLOwE7KZbcmRvhTWrr53CZjQEHX0nJ+HRLm5Dz+aZhYTOfsMO69Elu",
-	"oEi1cVKpVjcymuMz0s/eKFxN7KU91hsyv9OjfeWb/R34qg5TJEbbBYBPNqXvgzMw+m2/WzK2Li4rFq2P",
-	"y0ypu8x+Q0pLzJRbhZXFaVeKG3xLykg175FwWBlxgVwkEBYV0/RAGLCwjYb5MFgv+uVjYnZd7tMJjGlJ",
-	"ewJrbggWoU4SIVT3IEb77w0R+0P896MucOuBMa+nrtbOduJ6PabiIQys4D0Ul2zQgISDEhbhpzB1CeI2",
-	"YHKtI2l6bJuOI3wyWvAMvtcBBtazSqKJuCWT6SHD4fmSbPnhpQayBemK3aPM+MmRfg7ZsAHZ1mqPoKR0",
-	"RyWZPWFNVc1DcV0h1bNQNY5JS0MFZvAZRFnUvb4NvQ9IkXqSnJmJklKPscV7VPIniEOqIHiRIfWRSlRw",
-	"pgQuFNTv4kLZssyS1ISVpi6TQJXTHC32+i9UIJMFO8/DBJLHKzVtyl88BDRsnWvIDqwyBOnQNhQauyEq",
-	"1HQTl7hWRGRgQ22vicjocWamf6fHux0zJeprVj0h5HtDV+zFpLBmSW5pQWz2dkevfxEsTDNPXzsV2i0N",
-	"fBx6npHddahg760W/B1D1y9ee09DseaSsLmBwqgpAxzVFb0lTMuz5FsCO45Ukgwq9B49/iradvhFWmvc",
-	"mh7UOupBt5T5v8+TmhSbaCRNyjnrcm2iUqQr5jOKp9/NC1delNzXPdosoBE1lyTXBoM9Nhn4yH102FEY",
-	"WI2TrrUtIfPvtf7dSEZknLpri33hMS1n/9f/enjvn/je8l9//P3LD/8txKvEXs8jNQWdfRHbB+fla8h4",
-	"Xhv3zWATzTu8dYireky7vpwEzwGXpu43ld34rm0OfrRtEtbLSQcOp4pcCYIHaDkPAx3xxkDsK8rSmjol",
-	"d39qsQgD0ifIkr4/GGYeCz9Giy+35H/yg4n//WEQDdBe2Y9c4hw6nZlh5xvd3uSVadhvONVBl3OXcA/v",
-	"76afJJqKnCCQVzaFIOfUF3hnDZ1jbEjpf3BUInY4ZQOE+eHmmpPq7skykapQvhTqLBevIs7xjkn6v496",
-	"nJ5XmK3IjX4yuavc0jbfg6dTyOTWOZFMNQ52GBlr701YBJhqi9+nY8dSlvxs1FSJNtRJ8xT3m+ZYh7GZ",
-	"mFtMv5gUVp50C6jxpLzPmyHWTp8vC16pp1QUGS2+9CuRrV9UeFsnD1TyookDP0Dy9GiCRjoea3uFXLYb",
-	"KAi07PHaMtCZLaDBMVAwC3swn1Wg7dLxk7vd9AM7pO0HfvjjFDR3fgMN0yI+U/dzrFXDJABj/Y48UxY7",
-	"+HPyIfXCSF19tPdeKh1ffofTZV+QWypj6lASwqKF1RZ85GnVt+VD+XajXgrz1JG+fHeCczWhcsSrhg6l",
-	"nOaZt00AvfD3a/EtBVJidDcDwKnsSF1vgLOmkJ+Gmzb0Pw3WPZKQ3hsoWg91obDMSchxUyTRR218fMZH",
-	"bPqTSbGsQpScaGVFci8Y402skfSi4vmJZAXekp8alQW2Z9rCHAHjDSQXFpihdSNU69fDynRPKviWSMTI",
-	"e4Cuyph9Hq4tlD63Ud3hYJp+Py2XsbQUC9ky+gF4CJ420CLhmrJbivPyB5+5VyLoM72i+qKiNhPN/umd",
-	"VLSqDiHUhcmOLG1QsoI/iYaZlGvTWnPtEl06rW7MG2ts4dcNXkrZ9hNrmEVul6opNhGEnWahSBDanhZr",
-	"pM1bRBlaA0wylqhuFMKSlmRukZP3QVh7D56TaVX0sHOy7IioNN0lzPCSV5Ut1zh0qfdB7wAdyoJoUBXA",
-	"wAvSzX4gZvQtBZHr9IxhSVlB9NfbpmgeYy9gkqtcG3BV7eswzoiWl3SKf49ZGeVfhaVyUPdjg8Az8LyK",
-	"eL/0L6+MizXlOmDTNQPj9FCOB4LANQ/0GYb0ZkR82c3bNrgpTshboPE8ZZuLbPxeHW87/l7Zni3XIt4a",
-	"htfEwV7n4fREveH5wL5ROalxI0kZS2Ymt7Fcp0ldi7MyoPTzURNsi8UmFyzIHBcZRWNt8n0YeygLzjjK",
-	"AenCxuMNN/VD+R1tXAAhx0PvokqhuZ4zhxXSUqMJb/Dri+iRa4IwyD6HaFhbgzb/BhebzFu7x0BLjrL7",
-	"N2IVh+kqtVNmNvbJX+xjFiQ5xxpoUyMOMlANXlxSTsFBDoG7vZkDLwRrbKGQbWAM9E3Xmul22LHGWQth",
-	"7KnoDuGe/eQ1W3ux6JmuPdjkzjbpVs61irsrOSmR2YnZxje2kdSwCbTgMmA9gcvvCSTjwB+t8YQZ+JSQ",
-	"WgverNYIVxWUSACImexi6xqfYWgzjvehi4FNjLSg62oMZ4pDARmY2ca8920p774fZaBxxXFovWjNaj7m",
-	"HmcRlOB4q7WxnpEACppz+kQuvPBAJNKQ1RpMPz0C6DbW2PGTwAcB6bFCklyfArt1aoHKjTmoInDUI0GM",
-	"Ecjp+MUiDkZNrTvmtCLq3ZpPr4nslTw7J6o7M/QIZnw32VRYa3Bpdak80ZW1I6SOgFwDEMhIZECJhsxn",
-	"rKkqk6dq/n4gqe+nYmDb7x8hRIGrIhsGW7/Urv8N+b0hMkCBwxai8W6dEbTV2gfrfVP4L3sN4R/Pg41o",
-	"pxBNz8H2PYUh/NdTSNijxARKvnXJyokVfKMByA2BFlF3daZFQ0ejkaCsOxAsP4rBURGBWUGuC3VqN8p0",
-	"N3q/n3o4qOPp7OF+YNFH5MWZsPff2mTzVGHxtedeYIJVnxuSCxa6xe/TExWSY7FbykxsN6kLfySQd7hH",
-	"M+mbVyh6SOKfZc62zKd9/PSFWPWdSnEbGoJ5+m+kRBs9MSYEGt/6sO4Qsu7tvt84t+u2NSEGD6frbgQC",
-	"ICSNoW9uhqb76ru9TRaqON80dfeO4K8EUGFWmoap7yAVO3gj+DR2kL7NynSdl7fh8lol11XOTAxnsooU",
-	"NH9epVf8LKq7uJhETolhDpoWxLQdYpF48vdH14XUv8dfIQN15YoKGFdoB+EIqhBhpZwjyhAXiDcKLblA",
-	"GO3WtCKHyCW0VwMOrhHehPtoRRsTxO5qwwRo/f5cf9G9kuAXedvpJZDrG3nrj49BWijFW6KISE9YIkv1",
-	"PWYRn3dFpYr6w2mOCEsiYkkoci9j5I+X2Nd0isVrP2UHnnfJ1S7IT9avP/n8dbku005feDsMWAZOr+cV",
-	"VjI9Y+9x+qNfpD+aK2B3JyagZK8Ewa+2j0+DwQwVhHa4HpOK3gQsgS3x5gMWJdzGW3ZPu4q/5aUpSzzs",
-	"3ZVT3l7ivStBOMhFaNLjQ88aEq6lm88ocwomaaQX5vFQFNfWOQR8kO/VnUDFs2Gvk1FQAhO+CfqlRnA1",
-	"Dd5IcgCq67M52q0fhMmWato6BztLzwZLrbYAokVA0fxOEVwQvBOE1pU7DHWcBQsMErRT7zBS4JAu8xGC",
-	"jmWbJ2K3HBQ9OICWDhpieh1ES7ATCP6x/ao1LjYxl4pstltrCN5BA8Chw9SN3s4hx2HaId5U6vMqKOmN",
-	"wMU+/YIx5fzHWSdlgSu6EPqy+FOsTZx5gHL2bawCpNBrhJzJSG+4NRYqp3eCUNexfVrsi8oALkZS/PTv",
-	"EenONmJMd22XinbomxS2FU74lxdhiq4IFke7zetnIGSHy8ZnGyTMmG5r3Ost17Hco2hNucUOPFIVW3Ep",
-	"r5IHkfKbVAcBpsxFhZMe30TAp7ZYyh9XycO8T7/aZxVB4f1LSAOLIDHyklSxSrWIo6zOOwqh12Z0i9VC",
-	"75kyPTcD9MerZM+QeTx5dEkKzsqfY55uGS+t8QBR4V/ejEELcYFX0ME6dinhG/LqZOiWJMeMOemMVPv1",
-	"+i5SziHviNphR4+VnW3U0yvz3rnklJrd5X1KdEXXSWOLZtU9BQYHy+ExklJOB6fohHI6/V6s7+od4B66",
-	"kcc22DeEFWszh/TcJXjeJzANhABQTRf7Tjm9GzXJoHEUmW7PxHuFZaXvt1MJZsE3iww1Bg3Vw3nbFcmb",
-	"0nNahTOIOc5I8X/JMQtnN4rbnOxDQFsKjUNjdSPKWpzH1gkocQAalXEZ/VnCLr6LHmswh1h7tYNGLLD/",
-	"XcKDTWSztOwk0lmpccxy7O/MLnGLnNRezUtRuO1AJKUzRyFFIF2iZt2WlBS/Dbe0jt7aQhAf9qSxd612",
-	"2LlfWgpai6MyEGk6jePdvk7X7SNVbakbbGoN28ISsVO7Bp9MJOpplWpeM2RiApR4L19Gax0M5lTYyI1X",
-	"aq99/5RAv2K2iYUlok4I3qgrdTJLDWBeuo1rn082cneYKZICXmB0ot2Khop9tALPk+4kugvwJHa0SRWx",
-	"6QCjbwUuSCR9DLNVRTKSLE/o7OU/1RnmaKIjqTgu73dWkJPsCC87ElBmPZk5IEQLC1vQpgeAABw4sw5T",
-	"k4+h6zCu0jBgfDC0C7IWBIux+Bud5746ChZjVjh3GRwWj8N8004yRUAdeacKaCODslmseUYJwRU8Hwky",
-	"HCRbjFek7SPDZOE22vQXt44kQjZyqtvzZ1bylzZYM4hPcyL79TKKmnLTBYZbyaCFQIJzOZ6Fi1Wm9xhm",
-	"lw6+45c5nUpviLQdKQ/glisaO+IWuOd361YVxusNKcu4ePiVBSvHDMuOGzVuEfMIm92sEkltaTWR2NJ5",
-	"tgcNNbBUP9s7UJrJmCmIY/LmP55CAWk9KFNW/0vreEjM69uSQJ8RuK9b1NodEQRtiQo37zfookfexnJD",
-	"yvD7xvZNF1i7QOvJC968mSKxS7Nt8pD6sV/142J6i4L+Cedn1q46IXnoF1+XlZs61CfVYYtR3z0jPRvH",
-	"9w49cha55hXJrSrcDWjCGkdwtOCyejNwofTCQ8slEZonGS4o/074yK8jsZi8lmsHnUltgyEYvz/xeXeZ",
-	"CfqlR7KJWoZKGqqKGO0gZjAoJjYc8kOnNWQyE5zUj8nu+UC6IrifrFbDJl9xi0viMLyR3uaIL1uclN2a",
-	"A0q41P/PD/MWF4GsyNd4SwAsQ3CT6piBADzmzEjsXWRdxq4fzWKfDNyqt7GlXf42/pWLTbAPcp41E7Nk",
-	"FN5k19VFW/vssGAHECFHxhvaBpa8ZnVufp2hj9B6Z8h135EtneD2zdmHDx8gYWvJw/AkHsF+QdSOEINY",
-	"D45YAdJJlUSgFpa4IPfRjflFn3fw89t9TW5gSKQnJaGd7EpvYKxIiZaCbw1S/pJW5D48bu2FBak4WyHF",
-	"kZ4v4gLhujatcvGWQJtcv9avEUaKSIU2hNQSLbhaI0lL/bmKbsh9dIVgH66xRI//9ne0+QZhhbZcukTj",
-	"9/f0X+4t9opIpO8EsKn1dvX9Bu6jN2TZSFyZNdgucf/jN8kZ+rc3z5+if375t3/8O9pRtbagHaQqgQb6",
-	"b4JsSbm//38yv6eezJ4ZfnSKFp7MHrmiWFzT2ZPZF/cf3v8CUlnUGsTrQedeWnNzcfV9B16UsyezV3hD",
-	"zGUUdqysObNgGY8fPrJ+PWXT4sFcNwfAg9+sxjBbKOO6+wH8fV25KQSBGoR+A/7QcH5+D64NPWGH+ASh",
-	"mfkMYnzX7YnsE8WtV0prSKm3E2Eryog+HPQwjlYP/jBnyQc9C1uk0afZd0R5ktVYmFQRPeIfM6oXBBvI",
-	"3QPaBoPtTjaFjS3pfCXf44fu/zoFfY8CnZT/dcCsh3fMLBPnOuQW39wJo5ChttkAWiusCS7lXG/gBUHa",
-	"XIE2ALDf+lzDbM8ZcTxrSmNRBBn1kkp1BU+EGWXa1XhO/T4bMGXUNxUeQ+uhXW8cT6qH8yOMfngGRqd5",
-	"ozSNgl6kM/FfHxXAOlTx1RxUHiM7rZL10WYQjEb36gIXGwtREOX8N/aZS1DQfOvSJKwwHGOWGJ2L805Q",
-	"pQjrUTZAVFxq2ZNKYMUdZQtcFU3VItZFyfu0++DB/hq06hG4NIYutKrJ2XuhriOX2RXPYAkLUl6UpwVW",
-	"uOKrBlC9usyYo9JNCElumI1Za00B4OKioRVYWaRaGnOJqhH12R3/wR+aFR/ipoJjOEk79myfjrFDbyTq",
-	"YFgMxePf8HJ/Z4dbR2pdbfqHvpmt5/nhjMdrZwZXTO5Ay59HnLSZD1VwnJGuKM2NZBjDRGpbGf4O2Jym",
-	"2wEoEHPutpbu7Mmjh19+9bd//H1EnoQJDcfMpqeC7GbnpK0e/1zk/FablOaCro0WoMAcKRtPAtvdtSMb",
-	"V7PzyAa7KstXBHgyO4/wvyY794EkoX9090r1OygxvpRCvSpLK9Fz2ARcoC1m+68RwcVa3wlM8ykMXaqW",
-	"XHTwEy0rEw5MQXYP/qCl0ZxNSHGuMVsRQ/kk3UnLUc15pDPQuVSnWYBZzMWV5jk3tlmS29AAkqXvIbbp",
-	"31xLjd/l0GfQdtBLF40HtulSeN+/Ni3ULiUZZ7rj2519Jh7p0T3lOxvW9VZM3Kp0MX480cV5jye6OO/x",
-	"BFjKc+RbT0qi7umrgawxm3v3kqkuc5DLY/ahoIsHS5s2GBbe55SVALd5rkNLf8BA8V9Y51jg87Oyy/AH",
-	"mKJpDTb8Fm+IBS4wyUdzJDDbkNLaHTYGeIRrFV6QSt6vy+WYxL/lvHoJT6a5SGxLnKAV/2WwT3DeVc1O",
-	"N6DRFpSZOr3hB87DHkMUQ3FsHNT6SCgw+xr+UZvVmhhIrbmEuxquKuRahMU406atR6/Vz1yO8gUuuOGs",
-	"+DNR9AejdGwcjDpsjorzDVqQAjeSgMTzCsJkS737EG/UUXKaE7aobPPCyOVV/2wW/PlaYCbc/VGUYSfr",
-	"/WzeD633sDmczLV1iYDDDqnVyApWBz4NymRNCgUO+YGjsCsirn9bWEKuK8w+dwHxa/izysgNNuFxLQlS",
-	"i4KTF8qMrBgjZ7GHHsN9KQHVsiGkhlvYiMyQ9zUXysQW7hfyNqqvv4UHzxVhOH5yKvJePbAT/PhHJnik",
-	"KSO2n3nHw2+dlUhCw3+kDUo5R1iipze/HPNRh3ljLNgE5vzQNuv8zEgpyIpK0HtAp5Fj0NLEtiNNIMob",
-	"27j0LFGxPjl+pMyEtSEFrLWnKs5cjsATe6ub28vLAqtiPUeme98c+V5gc2QxyOfIJLXPka1snCMsCJ4j",
-	"h0k5R5DadB9dVZVvWWJTEUNLXOICYMoC9lPPS/0w2PrKteV99PgwfWNIDtu+pU1k2HI9YQTehODUDPhq",
-	"QCRHclCj3/VdQvyXI58FsNfMj/7rs9xksBPGFFT6xntfyfdpO+9mTYj6a/v9tf0uuv26lt0tK+/zmrD3",
-	"28qMLu/x5ZIWxDHxvqwFwaXUkrqt7sN/P599i1Fn+ik7WDZVkj1xVVWmzOCv0/Ov7ftf+fT81eUzl5yB",
-	"bwxCar7rmL0C3Mn5Cl61hL351nrfPjsrBFy/edRIsDWAHM7S+K9zNDhiph4BoA1t2njUK/vcPXQJvyx8",
-	"bH/JZDITjDCeFHM6tJnJNttY72iqJPJ9WRBlaMlFMZaeCff5ew6GNOh2+4asDBbRWUJHQqpnjm53m+2Q",
-	"0iDsTNx6hTfdTo+9SCdYC/oYMuE/qsi8ZaUJY7SxQUi+t8hPB8k+Xz78Zz/Tp24WFS0sZ9e8keSeaKqR",
-	"jfMdUd/rx9401ek7Z7S1p//K91QqLs6boQdLR7D0uckzR7cdUI3DnTAPp4VcN0Py3P0OaD/wUTzCl2PM",
-	"j4TUCCNGdl2FpfrsGvUsmgKYBy1WbFhfvdj23IoJVwBNvn04JdwiOQyr/tLDA7xQRN2TShC8nXAEX04S",
-	"DNlshfa5hOANwSXC3nP6NQLS/x96bciwV0KYFo4yBJUiUCJyoPu++OJvf/vyyy8eJ8iLCfkeERdnmf4l",
-	"LZ+etFRUQqgRGIn+7enNL1oyOrbjv/fkiDDNvjQx+uqLr776+8OvRqJQQZkaN0Vf2GcuYYmab5HyIxU2",
-	"uD3rL5NmX2eGjOwoJgYMrS+ju/VnVnKz5ksEged3qwHOtBc7yBpnjfwvcLExiWuYWc6jkpbgJtDHegFZ",
-	"mtJtRiAF4qyCOmlp3qQK7XhTlQg6VMZFoj3ko9ss54S/i8KxCpCqg1x/9LBbOva3o8WBkS/w5VISdbw2",
-	"7VFaZVpMeg0U/ank8PjsoXEep4/TorpHctaSR5K2m64fxgNtAWLLPfMfu/wt3jjEW3MvuNfUJVbBZt5n",
-	"3b0gxtd4RS4Sq54jhoXgO1LOkYSTA+6jNV6RMn45CidsQVWww9YfbMLQPNtHHjzV82XK9+lOfoGy2blS",
-	"c2AlGZewR3f75Xhezt2VX3/LTJqWpGxV2SzjQQoOKdaMFhQz0426PDSBjGq+JzfQoC56Ut/A7048zsYw",
-	"85lLm7/mq6Q8r/PepU6ZE3NhEBjWfNeeoguC6gozprcz9FDTP1GJFgTq6vc1GUseN5x88IfCq9Fa+sge",
-	"D9hbRsUmlRR++fAj6NkzJ7/9xIhjGVVrJGtSeEQeo2crnOmD+rakF6b/mTbqNWDMX3ifXoLptjjJAI+4",
-	"LWvQTgb+rDF9anbhg4LXI674p7zeX0wY5p/lKa5J9Oc+xF+ZLGx947LxIB9t54xMPM6t+K2tEzh2GMAi",
-	"naf4MzgQPk1wDR+ZNzfm0tQsGmb65Gi+PQoOETvLH1R0ScYO9Jf69ztm31cXPs9hDWcNt3bAida4rgkj",
-	"JVLccWqOOIPiRtFU+l6lGWddHBLZfYQUqUbLjQ64BpPEIs69p+b3Nw2Tl+BgzIdw4sESBOb5VC1HQ3J6",
-	"zoDx2x1HomGyownmbarOYu//nCpL2tC8Vwty61oBhCtqzAPXxir9XM3Lp2tOCyIvbVtem1bY5/PZaB4a",
-	"9VOYFdpL38p0dUqWg5Hg1w2+JZfi/udpT2rqfJTI/CWuLjYmf3grzbUbBdHn3Uh15xvzwOd+k/2I9Z2X",
-	"kIfrRkF0HqDe3U0WFxtEmeKQjkQLgrBEVCGpOC+z77dm7DE50b//JSaftJiE6oCtcHwN5q9LKpbKtpnO",
-	"EpFm9MRSWKg3zV8n1l2dWHfnAXnTMNOT7pzeD8hGRTsATmNOCE87vHpu2hHRu27UTffRv0QwGh7pkulP",
-	"qwZdNC2Q0igHchJPdIBeqiMeN/DWmEfO6kwxnzgbWIsrcpJztMUK+t7KOVJrYUCFfc66nMfTQXu3HEu3",
-	"B3/INamWHx78UfCSfEgg4y/Q6SJl68LIo5vXJRj4Gi4JmQV2fbP5zBR5ARK8WSpgwi/M0pYV5MuEEg7m",
-	"wQnZriOfpJPEUvcS6d2uF6hxlkiqyH+XiO+YqcFrQbTg7gudHByIdXb6918yc6YTokfYC58NFxLVcML7",
-	"ocCmHA8DNfdAy3Mp8Ihr71f7xF8S/Oe7411K15pr3lBe3Y0PSsvMfc9r5MML31Ce+YoegS1/aR65ROQP",
-	"PnXZyB8RBKJGVAIqJikRZV+bIqUFL/f/XRrUNdYvGhszhIBcHt+2JBUxXSUHeSSshNV+HBDTPwPvvmUl",
-	"7AaAMv3a5rvbygQAVpIKFXxLJLIdEmMcsxmv47vg2j10CVraj110J+gbfN0u8hix3MnHCCnjlLMLeQ0P",
-	"pUj6xzapk9ijl3PZ5ARsPCyW+Mi1sYoyCRC8x+XZPHIRaXaukEsRjAMqrEWjnsVLcus1V7xV1bGL6rV+",
-	"7NPQ03SLV+TB///TwA64QjUtVDPabsg7Eu61843S2T17Yx49UTbDrcANT/o93855Of7h5qfXyCzIQqF7",
-	"OAAsXdsZRBn6z6tXL1MIKRNcK56Sd69zHyfnj7Ql3mnlM2fu6zSqoRy9zuyhvOrfPD1PW4Rk7J/QNgwY",
-	"puOgEXFfyWWF4FzBE7eIj3Kxu5RcWNfE0GntL3oWoasUeKkOamb/9vjLx199lQrve6BHHigxkuH8Vuz/",
-	"kqO7+/pbQXF17vrs3gkDNSfggq3MrxJva1drhBZ7RNUcqqspW0XLsgMiNn44PXAeiAd/2D99eIDrWvDb",
-	"kVyDK/PAxzm8+qO2Z1dCD8pHSQ0oLxE5/MzVoEl3AS0XOfYGyszmNYxedP6C7v0LfPDuwQf/LDXp51Qb",
-	"ZuedvZTastvqgnlqgYZ9/gHshxQV8tw8mKRHNpSVSTEb3xhLq4PZfAb6wIdsZvM2qDObz6xK0H8CnWA6",
-	"W2ul0NbRO7Wg/0XrhbG4znmx9u8E168g6ilvmLqsu83ly0GDUGJBOKEneoJApXTDNhJ1h92wP1aagVlI",
-	"LM3szop4e3scjkK6pKO11ENuPHDuoJGEsquyfMsvz5q7v+1c2bV+nLTD84uEMRQLLgQpTH9WjAS555p/",
-	"wV+KNSk2CDomWb2JFmRNTdCoL06LPdy3r1+81lfv3ZqTWyLAfyzHuwEfCFlBhDJ5ZuRYI7Gn7aOfpB74",
-	"ZBqLAURtj1jJ7CBMCUpSkJC/NU9+Mpz4tCCXDdqtpubeeC7dzjkKwXzAEvMP951KGT8gn9OKfCaH5Mfc",
-	"He6iZaiVwYpUDP9xAP//6rvjOLD7aRvGcCmpVwo8OtYr5eNum88YKN3SFtw79lg54GwqgPoBjxVeHe07",
-	"ilefLl8/KVtB4ZXehGvMVsjG0QJFKeMM2a15RY4eUr/qpz6rq9wnckoZ1ygZgDpoFQo+C2eoj9veDTue",
-	"upFamPaRE+wmVnHdUUxaNAyBwM/1vllxvWuAQVz4uDQjasfFJoUfD8gtGcMKtab21VJdprl/DDLDfv/T",
-	"8KMmucM05fYXhRXun3QN841ljSrrdEow/2AQ8bBc+yxMLJU+Gr99i1eZeJZXdU1Y+a0Rps+4wywWBaku",
-	"HXE2xDsjIOJVWSKz0SHKvCaoJFCNbrOo1ZpsvzaWMJXot6Zcgf8UUSVJtTRQShJvTY6L2uk3DWCWGfWw",
-	"ucajf375xcMvU/SPS+uD/8LxEE2RuVRmXzjKXNvPX0BmPxsge2DJj6RWZwfZMLmLqGElESCOtCRM0SW1",
-	"f7XyvMK3xFkiEwVSWz4jFfQEV38GOwXsYEhZP1cra4KrTo+0JFtEayOs+TwGYUBX7JIMOEN9t1vlR8lu",
-	"OreFqlenj47rF68PG0Y8+ufjuBzYwJ0cK8R5Jnh9A8+lhXbhP4lXuMdfGrvR/f3RR4qj3uBbUtpFXsp8",
-	"fM7FirQtDKPGXzTqfuOY92elkL0UwyI7TcbAfrpHmc0UguQ8mWk76+V4oT6LxunS6+7VzSfLM2s82Lac",
-	"xnbAyOqEuBqSkE04ooW0jvupUefElLixszirmuaNihTczKNOGjexz3jtv655r4I0SoO4BfLiXD0dzeAf",
-	"xTK4iMhR662CHo6YlUE7Ybw3o6RqFJ/3hipyVvHU45/1mIG2llRf1gXB0jcucLAcClXUFEGXAu/y2zJ6",
-	"Ap1DfNXFESnOyo/X3V6jwAlNc9Mq1rNiwIFe7bmRWQBwOJK4+NY+c4nT+Blcly/d98xc0q35ZMpeXeEn",
-	"OmgvGqeiDyTU2DZRGaA8AzC4Iedd3BNTkivvfisZFpm1fDSr7fJyAhsOW1GZI7luoO8ZwGYIVBH4G2UI",
-	"rzBNERlu2zNHQ7XwwBnVk/nAmdMZtD7iEBjajpi2ivPq3pJW5Hgs7i3nVXJCz0UdXSc6R89TWr3mimv5",
-	"7KS+mTCMzRQf5ciGsiNlMZobP8JTl9j0+kvGR3TBswGI4BqVtv0AICZRYMY4lMrYCOcRiiZ0ZXpr+PJZ",
-	"N2XSa7hAT6YOQ4iAHlk7LFEjx3reRSzPS1E9EkUWgDoVK5z44uHlDncgxIXt5AuIiwH11HrQtHUy+s/A",
-	"/bh6aVvpRSXakHoIPtvrHjxSGN3Z5Q8w3Y5UCdCtsWE+Y0Bss4C3WGhlliQ0XxrvVZe/ilfQgMUlzFdU",
-	"KsLkXWhvUlXQaJptoMcLr9pWLoy8V6huqkrzezmE4krAGu4yGooE7nGjWyI9vvQjPzWXVe/naMphlvFR",
-	"/EAX0BMWHG8nCCvWDhJPK4lC0EXa4W6kQR4Rhc9cDr7R9IGF/AmFwHrnbemPyf00RUEIePU1wmiJaUVK",
-	"yDSpG2VSV6zUYElLkigr5jYZl5UXUjbEqlm+Iexztwy7SzkX+76jt+6At0CtSn8PQa8LyAeVSBBcUraS",
-	"YLd/7VFyrAmw5lUpEeNoy4ewVH1DYORM6N9mx+zO5NvsHdmel0iLTK9ctslL3dKs9FrjnCj6o8cP/ytk",
-	"Pl1OP3rfAu55FyxehfcvHMt2mmRa/95ggZmibER3/od/5jM/bD8iJvEFpMlU4U44OwWpCJajXYfggb+4",
-	"/9kY3AddqWapgGR9wTB1hmOOSxs/yKhIPI/nZ6R+4N6jTgHB44cPD0sI7j26MBZLn2rnLpJTBrO2e3+X",
-	"hKlB9UCytlCNYKMtyhrBPvfrORbkT6gkvtFU62uJTs1IgQVBQEsAq8dM7ogYRfVQojEiEHXCwwPnJBp8",
-	"4KxtRiEzBW3IXvrWKRVWRCqEWbHmQkKdFmCg7D1UjSvUcokFI7DH5s34hvoFfreXmz+ZkQ1rc32gzsVF",
-	"cK+0MCNQ8Sj5lix4uUcLwZvV+rCe4NHf//GPfzx+FMtS0h8g4tYptkZUsyezB7imsw//+vD/BQAA//8=",
+	"7P37shu3ki8IvwpifSfidH+HWrr4sr3lmD+WJcuWrctqLdmOPmf2KMAqkIRZBMoAalE8DkXM08yDzZNM",
+	"IHGpC4EiUFykJLc7orclsQoFZCYSibz88s+Lgm9qzghT8uLxnxc1FnhDFBHwtyecScLUNRGSM/0PJZGF",
+	"oLWi+q8Xv604WtJbIlFF8C1BiqPtCiukVgRJumSkvEcZquFttME7xLhCJUe44ox8i7BckxItuEDzHcJI",
+	"kEUjcYW2VK1giAUlVYkKM4fLi9kF1R9dEVwScTG7YHhDLh67Od6zk5xdyGJFNljPdsHFBquLxxdNQ8uL",
+	"2YXa1foNqQRly4sPH2Z+gTSwurcrQgW6fv4KcYFqLGW9EliSmV5Qob9IWMFLUh6eGe1Pa4PfvyBsqVYX",
+	"j79+8GB/Wh9mF4LIWr8NXLgWfF6Rjf5jwZkiTOk/4rquaIH1ZO/X5on/8btlU/ut/ybI4uLxxf/vfsvm",
+	"++ZXed+NC1/sr91zYzZkB2Yl/E2QDSl3QEQ7nv7cVbEGKRK8JkJRM39a6v8drFKvcdFIEv5Nkj86/06Z",
+	"IksiLgxl/mio0K/9rwtgqn60Hexfnpx8/jsp1MXs4v29Jb9n/xHX9aWeY+df79FNzYUywq95clHuGC64",
+	"uK8/Kxiu7uO6hm9flSU1BBouEauevJVYkXuKbsi+0M38U4FlUxn85zXZPQ/TaU0Z/EBYs9EUKbgQpIA5",
+	"apooLv5oCPyxWBFY94KyUr/8r8DMKrqh6ilZ9tfCm3nVWQhrNnPNC/v4M8E3waltsFgHf6i9NhkVTvOU",
+	"fr7CBQmPJMjtj1iuIuJVcBGTLr2LIoNGRG92oTivgm/oH57LyE+aAa82iRS9JaKkhepyVCq8I1rON/y2",
+	"/e+7Gkst2w1bUEblqif57edvqaRGr1NFNvIQzX/Vj8O07W4RAu/037c4vDyt7QM/DLapXbhniZUNt3U9",
+	"F2cX8JSRdivbXlzsxw7sb/OFS79Rk/Z5wQW5b+fW3ebPWd2owF5fKCKsHqcbzaWHD7Qa31Bm/tqq9I70",
+	"mK3dUf2PAqr/rje0oZ3RHZ1Pfxn6cm3OwM5j3wQfc7vx4FLcfjk0Yu4emSjTG/z+uXnh0YPOfIcyfnBZ",
+	"TuY7Dz58EDrG+5vASI2XahjFUdN8HGTEr69DF0vKDjsNt1LOup4oTzz1WLHi4mRnXvxwA6NShpWxlYfg",
+	"b1qhUN6EVZbgPDwPSRXJ0GXwuJ+HVV3+y37y9oNumYnqy1B8mvKCd5/RigQ45jk5tmPs1z/MLlaxs7Xl",
+	"TNIefEHwInSs6DsCVo1IoDt2JFmZk6J91c8mZTu0xDlmL7zh2+O2g743BAmbQPGcvTAgYl9YvYRaksKk",
+	"komoaTCRhjU2D/avHD/yLcLod06ZQnyBMFrgDa12iEqk8JowhPV7l7DL+kItt/a6iq22w9V175H9I6e3",
+	"RM0Q3OgX+yIde83LLxzB6dvgWvCClI0gT+DoDgy4wFIRZleTNOYzINIz/15wUEVyBlQkNMqGssaOk3BI",
+	"C75N/6QWpZB2aPQNN2Pq11quAgPp0zOTs1tuLi9J371RpN4fZLD3YEQvMge2We0k5dJslvSTwL9pt1pN",
+	"WGnu2INdkyO4V2FpLSperF8vFi9lgu6BD/beSVE1bv4TNY16SzY1Ef6M6dOgIJWkTapIr+hylXoxNufD",
+	"wScHJHLzMQPYLx6yGBp22V9mhtXQMEsmRTa1Ou5Im++CG2seM+7ILWEq8hvvOg7mnFcEgydAkfcJ1003",
+	"sj3m5rsL+yYMnERPQ48JlGxKqsLWQeEcR3ur9ffJ/V9y6E8WXISNip7/rWM3yMZQIHyz54cpTT2R9eMz",
+	"t8h2ZD8tt8qUPe9oOG3Pf4eLdVMfbaHNd8PDjjL19ZcXoav9whrbByxYdWEfdaMnEKNdzVRqsIDyP4Eq",
+	"g3+YovSMqtMvpyk8ZyJdwtLSt6h7z5CFsGJlrLA94kD0I7gnGFcRP2Qjai4j7kRF6vSTFuaUZE+4b87s",
+	"hN2XDpBP20KXneWnExB8EBAzwVXRVBB4uALbO3Cy4qoIa/3FghQZ3pvv4fmQ8VFxviblL3X6JdS9EBiM",
+	"N6puMqbVIcFreDVov24JSZ/ejX76Wt9+YvaoJuGBQX6zj+1ZFpof7TI71GuHPiA4eohLy+90oYEPD4Tm",
+	"GSVVQCkVK04LknsD41WzYZMYZ6YRGLMkC9xU4WORvMebuorc3UlVxzxco8Gb/cs+npNwqAFCLmHS8Npc",
+	"fcOmk9xt5pHwRcOoiv6QxY+B1Ol1u8V4x6ef5gF5+6PBTFG1uzR8Shc59+JQ7OxG3bcKKsmz2Bbnzp4j",
+	"pnMMxOkfsWoPMObt2FuZu+gWVw3INGuqCutT+7ESDRnnp3nJTj9FeVgGHKc83pA/GiJz2Ng5cgLbwuno",
+	"g6rZfbhL4en+JiDeyBia/HuvDdhhx0ghvZv8JNoHr85cq8GeOdShail4Xfci+50fo1ZUw7a8YcG3Bit3",
+	"47fvzNoZpRhAsKgppg+pqu+FCEVDzEkUUdqMhG9gNoki9JLfkxODrvBRd0B2tmtKFJW8L1aYLcllu968",
+	"64cbwBDN/HE/LSS8V8yYoXUHg9BDs1i/3YmnJTva7CynetqerLBQxnzbW2gtiJSNIC+vcepdKickOqRA",
+	"52udkZK2RbuIKZtDXyheN8qHzcOqbYErSYZO/FBU+eGjg0FV89q/AgrWXqSwIsf5AfDQhTjqJ+09DG+D",
+	"JynD02pdT4FDOuJgi4aSSmoTB9ITemwqQUawwOYeBKa7olJxsesNleZF6IcdsMhwVL/EYv0MDoRgBENu",
+	"sCpWBwdxz5k8PHsVSJi7SXn8bhfxA2BlfM0utYPXhIFHnGABh5ni7/QQcJV3B9x89w7idObnLaa3Jl2A",
+	"3kZSfqLWZGtyHMOPLabKXkT3FXTmJRXekCoheABC7mno3bleXjs7LcG/29EN+S7e1kOzp1cEwfvbZwKN",
+	"JVFTFL9+bdZOIk3hu8VM1fe/thlrQ3u84ltSXhepu6cktxTvB2GPIeTw7zWWsXvAWEYgSGnqQvbsESkv",
+	"OkPMuoTpLboziWTWOepP4p53twwYV+JaEZF+aiwFb+pIakLVzAUtMFMj9+WYOuFqdSCuP+5JNesL3b5q",
+	"rS1E2FiveUWLiArXQ5NInueS6OmGqbAVhBWrsPE6ap1WWGsrs5AMy7Syd6YnHJvP9jlM3A0mgbmDLN7O",
+	"ojh70b/X9LZT6q5XjWDyGodPAZMMN6+I+1Lu7uu+3v1WJwNV/4XYK45dUtL2A9JO2Xd8U2NBZTCLnKYm",
+	"QZZ0sSBaqgYn+mC8cEg2LNx4E2Fm2n3TJjTqO8f8wg4XMsz3vK28macKyzA51mfDYraENzQ7g3mwmIqD",
+	"hEqYwDzVkHbBpsP5hO7JFFoJUhOc69yTeCdz3ItDp59x28LDM5BQxzNH1nZefbm0nz6wmyq6IJedTZG+",
+	"pfSbdkvVuymXToWXgcToDWX+Bnro/qlHCN4+BdmGIotaPjJuMyRm2Ahe5UZKbEg+/etvBaYsxc3vluWm",
+	"1flWQoQbSDUtuP1E0Pk+lSGDMCMiJOj8p1jYTdY4I7h0U9s0lYP5Z6N057z6lZLtQbqbYd0kZ27hSTSn",
+	"8yNo/lPYzTXnlYqYgSaVMyiny2pXh/19LPUwtPt4326nanVYwem3/QxndhVuXjALO1IiYX9K95/tUfcp",
+	"EfqCv0/aXffY2zSVorU58FZ0YXJ54ZpRV40MHoB8cUQcDzKo+CLdl2qXMdWX+hTyguehtMVS4G3svtCJ",
+	"zWYEVSAnp8rTpXDjCadasal5BNFw9EjIl+HIdeSIfIboPASPFPpJ3ojIzVlRVUXv1GWCOx9W6MZxhHdv",
+	"+097ItlZzrycWO56xnRzIJy8pATQWpGcEEJ76i75J8mwLCoeq6KN+oYD9mm3VK2MBGakzA5jtW7P1DiW",
+	"/mGXmHto/YLu7uHTPe1XE3yBLW/yXYH63YLEwltucx4qf5OrRkVinoeOm94Epp44eog3xmkYqhhaViTd",
+	"FZRVA1PRYn20+0DYuFGqSVuQaI5VNN3Ch2Jz3Q8gkC7wCsMfkMgSuHHp2JHHUvNyj6sueBH0Ux+iVl80",
+	"RiujgwZY0M5y1fq4TMg5a2XcLuU4GddDBC7/VdT7JNpXkuSrN9dDVlVlHFHuG6FrpB0vnMv8GxeR7TPH",
+	"xbriyyzlHjUl2mr9oOa6ytjxkloPe+LjNV+T9PFD54M1H3wJuaVaSyI3qfZr6SI5OSnbvP8WiyUJ7M7x",
+	"s/l3d/fqgYjMck7rdO2a5iH63V54bKjDz995VzMUn6XJkXrvLV+TgK0VuyYq93iK/jIPBzerd30FeEoj",
+	"ZvCa1ConCyac7QKj2OKCFPltZzpRgJ3PdqCTpImAv+UjhupVlomg34gE1MuGvA7rpZVRmON1MO0/+y0V",
+	"yPSU6hdrXKfNOKpGBaaZizdvRBYvCI5p5QhMSUg9WlgBt4GttrRjd5bfmUxnJY4Fsy7jO0wzjEiRR+tO",
+	"niSKDXlrFzzMx2MtWM++8OCdfEEWKhbaClM23cwB+vmPzDqzSaGHXdM0itiSiT2CrEl1S1nYYshPdbYY",
+	"WFOs4n4asRto5iaYch23a5xwF/+eKZOUNAiJ3trFjBajwENjVfqHAIkIvc1TAmk4WM6o9uP3QHVseb9Z",
+	"YhoAhaHSJPwJSBeNJELiQjWmQCHlLskUhWrhLZVHhpmDiTJ2MinB3s6aJkR8v3eyddzV2pdaHVcm6jLg",
+	"9n/hDSszz2dXQRc4uQkWkeRwY64FtTL89HNEGZlfb2KXUPK+pmI3wd0V9+auMIuUzq4ILnNsjP10poNO",
+	"5mGwW9+Z3xWcLajYwJkM1H9n5AL+waSZvAO0DGN9K8qWvXfqpqrgD3JNbYYhPP5OX4hMXZgkzDyKG3P2",
+	"r0z9jSAVweZffNbSO2MMXJis/vLC5UBa2+IdBIrtaEK9M0nh4bzFCivyMgTD+NIAT6CF4BtElURaGpHi",
+	"CPRdrWZouyIMUYW2WKIVwaJEfIH0eJcXs9Qcl7vKMSVqxcMikAegYdDe8gooeKMKbuxPDx9W0WJtpMX8",
+	"6Z1UxiEuVxyAJfgtXNUEgVzq0jhPrZCIhr0r+dZAj+Fi5TJSV6b0VjXC8FqusJGlDcGyMcJYGcOnYSVn",
+	"JnezKdaR5IwQHMxvVK1QV2oeA/MLXhJEGUBQVlQCVIx+Ss4QF8inm32LzL5AEu8kYmSrfxVkQZUygJ3B",
+	"WeRBjUSFIH71zoY+XHEVvkzBLzcr/Oirr8O/U/YrEbJv//YwsnjZRGr/x8qZE32HHa/hyFUFBghCMKpf",
+	"DldlwUMfvJ7LSdIW6Sxw16mAdHZV3GOQSIWXWiDhj9pwCAnaXbqszQ5MNyIaVgunWJyKMAgN79ZkJ0GP",
+	"v1NVOIYcSCBPFIG9JPJVWKjbPMlDCRLh+6zNVTJQbIaDCSEgY5/lh3+e4YKoJ7wJGXeKq14lbjelMVLY",
+	"Farug3NUHbZS9a2xM51pF8dnPkljYKg6BT1auFJb8CWLpBW2Cj8NlK2DYdG7hd+iy0bkAHDB88GRYlC7",
+	"FedrGftFGudmOr3NOz/Y0qn09/IMnHjAIfsgDk0G6l33ZG1spP+wb4RzHz5vOLPbMVPAp2J8THg0G8l3",
+	"E/XOSCPa3a05c1BqwBSvHpzgdLSMF//kxKVnLgtsWuLSUBsEnJIRzTPurSSLhZ1D5Kcf0wF92hesoomP",
+	"+iIZ+8c/PzLmIobirX/IAB3HO94cPI5emKfG9AzjDYuFXvTJmLklRupGOkD30xEDZGwdI1UpkjWRkJeP",
+	"Pe6l0kORxIV917pA7A3vwkuivs4JoqACgvFeycTwI7+tdtEwhXxFbo0tPp0u+vI/NkI6B0NDp0DTWtXl",
+	"FJaRPE/jjjxlqKFW2R2jiYKZA605tX8UxIuJBV7EknvH6r9WvCpjpWFAqAwQYb+lQ1BQmQmSklYr3hCl",
+	"SAoWdNfl7OC8Qoa9oJipj3o0j4pme7i6U9XnURowa8vJljduvZ1T1nDUS0Rn2T2qJl1YnIxOva+YXfKD",
+	"898Ogw2CS/mswkq+TM0kt7WZL/H7zBeM4zLhhaFjPNkEYKW8OrXG1h+J6es7Or4XlOEqGes/7pqHX17F",
+	"tneukWDsxAS/1gv/4LC4dfQt/+CY3cEOz/iVmS5fLHIuqa/140HYu8XChtACDsIKFzmXFUDiCNlFglQc",
+	"lz+/SmS5ff4lfp/9CmXprzS5Of+iYU/5lqXfAu3zoZvgiMU21fOZUQgWMwq1gjAJZYcCIIoIiiv3jpRX",
+	"guCXm0epHlh4Jx0Mxz6P32e/QlkG5I7BPTvgetQP/SJJa94mqzK1EjZmOPoB89Td2seRC1mOt3V2saOk",
+	"KieCILQ2sVneUG46stfVqh0atwdH78ztndhdXTNQCgO10pXBgbAMxK2zbrtz/pVQst+3TCYU7rsBIgBG",
+	"JVkKkuxpW4gWfPqoM7ci6gd+paLdvvqnhbNToF7YhAD7Icc2BN1vbcXX1pkTvlXuRVxtyDEcK43e/sf6",
+	"x3A5NMS66bOOJ/sKtJF1H0+7i12e1+VoG+5dNsz/dDPtNKKxxr60+DadLkKd6KyXCce5hDhJXyinxEui",
+	"frE5r9QTKoqKJJvqI9WmRYU39cvjbcxsKxJUWPKHx7FRNu6UDf6oN8qLvG59XJRG4IemQreQYw+JiLBo",
+	"g7/WiTR+ZMJTvRNwXKhdBa4/LDwpQodDlkKW05RxSAe7oNg+WaxDyjfwKwSuoQLRaAdYD9zDpOrjI2RW",
+	"wNnOIPC9DNeSIkd4lYL1RHF8yyiW40jFYBrciMN5TECz7C4+uYgotHptCUTQPxcO0zo9U3sIBEJdmhUO",
+	"xq1hAstwH5Oo186Xk49XLcFTpkVeanpSssNj00iVeTbHcY+lTR8dtiHGCoFfyqSCqRVBJS+aDWHK9idm",
+	"nJEZwhLBEC6BSAlcpiaJndTPvMvzMqcLvJGY6RLPylgTzNa7luoqy8UVc10qAkHtcH3Hnjuja37FDh9n",
+	"ISVk9pvnUjybnm4TPZsWVjN9p49VYOs7JFU9BAnKFryNlFrAychJdEyRtv92v1T7AAktjuSlI0O6+G47",
+	"/Q+eUSHVU7zLBAVyJD7YLtWn8h3sGLrfWfXho29mweqBBX2/N+QsHp843IOVbsj/5IwcrhgMqxtfOVmb",
+	"HuYmTmAn2hk+aVNYfkzcExVmS3JD/zc59fVhxTPGMQnQz3CR/opUmJU40po6Ct86osBGQkhDFWZwU/0M",
+	"ZvvGtl39rE/UwUJTe/R0mDaxU88zBwl/7PHDnCst/aBOBiC6G3/8EPoEfF2ddfrvuMWkbDqLjj9lx/2A",
+	"5TpUoBw9hDY5LtqRvIxYejsga1O2zPADk9wXRrBs4LqZPlT6ruxHadvveIr2FjIghJ9z6p60bJ24H3+w",
+	"4cvBdhSbZPXXddilyAnfUJZcNCbxhjx1wOexCD6vZay/4GScXzfNnpfNjTezBBrOL6X2DAg+oersB3ob",
+	"KoKPp12Gam/kim8Z4qZSPHBPU7SaCM/gkBnArDADJagzs6hp6uxHzMqIP91WSEVrwH+2VfpjSh2e+WDr",
+	"XsIJL0RFO8vZU3809qufGQfkqAW5jWI+nKyiInpd3+IU+AhLFg8x6j5ul2MpmuCfbhmc75v+kTeSvGlC",
+	"TdNDfcnGqOiHMsDN4d4Iyemah3qHuRvdwt30zXQHrlKT5xMuu4u2GkvO/pQrLCLpUnHZ0HZmDG844WYZ",
+	"6C2W4ghu+TzBETzkbABJKEbMSc53hZfHN2zILDcxS0ghZUuI14ujqBnCY27KiNyUDbnhnD3tgxr3yoAV",
+	"YdJl/u9nK+lb6BttFad3JhgFuPfojDHHYDrPWo8g5CPduG2V1KbV5iU9w4VKBnc/FIF6DyU011hKEln+",
+	"Br//z5zEAPAcPxO4SH86d/wJobHxPgSj3QJwI8nLrMKXkUTxmptS7sjZviBCkDKDerWgGyx2b2MOTvB9",
+	"KW2M3pIrdUPVaM3ndzhn05g4xpFt8gQxTtcfeSNk8ofNO5kyMJqUVXBWjhPSPCOvibi21b9J11P/ks1H",
+	"S3pJavWWQxL7yvOyyqKkVFzgJTnS59RmHVsStzuqk3HcbkG/Q1pdMZT+vt7pa4mhBtjTY4NNu8eFPV52",
+	"0GW7p89QOgOSN9yB+6LU7pPAXswyaORxZ/CPbbuuYa5RRW+dVkqye2VHPiaYzdLVrR9ykPlPzDqTTLhE",
+	"7i964oXSjxOJkbWh347r/augn144OyiVwgNaCCsBsejxGBWOiVTtc22/6wEuSQ6ojH4+H/Xsrghovz5z",
+	"055G0l+9zptC1OfwZAy9FUMZaSTfzSGshE1jIbh4Y0tZIz9nYIb73qCBW4eBwek7k/gCYYYMGRBfINOv",
+	"AKkVVsjOG0m+IWpF2fIxogoVmKE5QR5DJOA32UaQW3MKdi29I2W7fYdZ7JQD/AHHGjOxlht2FF+yaind",
+	"5UiCePXE4ijJCpWFlTxilMWzezZ4TfLKrqKdGnJa2hqEPetAhDnMzOzTossdUk4uPTLvkzIMzVuWsR04",
+	"uj0j0FF3qD/NRvouFV19XxeapXUF2w+ZTHVDtYl0Zz/iYDhQkEivq5Es0RWu1pkumUl9THyC6TiQRDdl",
+	"3CKMDbZeCsxow56XMSB+TfuR7qTkcCG/fmhkG0eC13tHrZ7jYB8DB/e7r7Sz7lBk1oljg7fXN29x/SEM",
+	"b1NE0gjUNGmETi9PicK0CunTZp4DHQ4YqAGR8+i0Y2/DTOwBpglaV7EcdTD9D9dyMfesz3cMwVnuVaeO",
+	"4wHp5yOnrCCK2jtG32jYrnbaEqAS8QasBknELS3IDJFNrXYe+41KRJn7MQinG98Z+Pbw7eZGP+QIk325",
+	"ualJQRe0ANC81PtNF5bXMLSl06x7+2n5NPOby3Fn5gQxYTN05fmIHRHLGIzpaL3kekMiXsgRlRtPIRjf",
+	"ArhYx9waToCCv3WZmMXxTPDgvkpsydNOr6Py3Gr6ctKfayrvj7kJwgDXONQJRS8kM0c2y37var99sJwI",
+	"ENfwUDKWuXl8ZqecSrdrPLn/innfdb/PyFN02+lgCmBvex18OtC1Jv6g32OHUyDbPXewH067BQ8MG04p",
+	"GN02od2SzGXg0hFsDt8WJpiukzVm3EjNv8tNVqMKR1EOZLPZ4AiIb8zobGp9HSonNwo5Suc6e9VeQztm",
+	"q0ustivqzjNV4Kbfk+D1mzWxWM8ZaqUVnm4C9KPAPl30EnIP7uojDs+9lrmWDYtudum0E8/SaBqVXVrQ",
+	"9JZugMkeMUvHQasnFbam3c/cpHqtXIblpfYGhpMyc342/Ulyk3J+JmEEI4eDmEbjWDe7Zl7RIoY1Pgpa",
+	"e8vXOT1BjkmTowa02001xxttqTdRtCkroQnt/r1WK7Gw8zleSeuylQIOXJKLPSgLPNJTMrmhNTzcegzM",
+	"qDO7PDexlARNT6oJSZovfIXxsDfAwd4HBa+aDYvieDUskoVYUrwhiojkfN1hplkBNQG2+7e5aSrXf91a",
+	"0ZK6fuzKwsrjnUlcXwhCIg1qF5KorBx6SVQYiC+r/3MUW1lEAyWjVdHgsUpNO9hLBDfovX6MzrcOtVEH",
+	"Sbp84ZA2kpuo2+p1LYwEL/ZFMdrrJKJXo1s9rZWJ3Z2g90xbE5hAWtsSWMGkriUv6FzgUPgbjI0c1NYW",
+	"1SzkPwaLJWOw1sIJtSGGTP700WzmfyghtZeLlx7l9wlkGTB+XSysPTAPW+mf042hBSPaq9/JgRd8FcYW",
+	"9HHlvCSGMJgCXCRyq4XxPGcGgFAUHAcKvDIGgueDcjwMy7VC0OVgK5/txy1POrTwC2w3x6zddD3JdMxI",
+	"sH3cdp5m/Ni3oykx0QIouSLVIlK5nsFD+32HMxUGjMweLtXtbBYxGyAya/LDItKpf1x2TYcI+/WeZNmw",
+	"TFCBusLjHTFi/oWM6squJ6H7vS70ppl7OhU1AY6i4K8uAXxwsFWubXX6AbT0FYFpx8w0gMQu8k2q6k/H",
+	"ThzrnJgMAbfvPk6+lvW4chxjz5Bx5asHUhQMPHsQ0paqVSnwlkV6nodTR115Qvv2fnpCBvGPSs96QRfB",
+	"2g82UPH7v+c4WPcg9Fgc/iNoSeX0tNJLeonFOgJ8mTfQmyaIeqlIVY0RaO87h9Mx0vxZ1lUF4x8mXYDu",
+	"0qOk2VHcYg7dyeiCXIK0ZNzH9ONOyoAlRzkY5zjiq4le05ycuus+JAzAun1UuZPqbItcuz3h2r6yznMe",
+	"uu/bkSI5LJnQCFRVMSSh6a43u+OgmZC9lZoPeeenJm6KCAAbJ4rAm4aNdOQJdFe0uEeZ4Z9YV/gRZ/II",
+	"ByXBVWafU5Pnk/PKNgJUneYFNO3hnVO7/Xwbw7EOQmxh1jxhUzj+pmEvTKbSBKazkLXGxaapcGYaBCxP",
+	"RgoS6ZL2ceoan71acb4m5T2TSoWroqmsVxRL2WwiDRxHoBPkbjPnVd6mjlaOepMku+2rmUULh29tClt3",
+	"bDe1JUwiRFEml7v4RC84DmztOS7WV1kKvlhHbLcCi2ifyJxPjBWcV2FU+CFYn0cRsiF0MwM/ezvXFAOO",
+	"48lmG19SFkvYFUSG9wlexpTpnCwxy6HjAIi5o7RpP5rUNKY7e3ooXsS7hQpexWL0hE0Omhv16ZLaYfM5",
+	"Kjqa+WnZlbcU899OYrjl2lSma032Sx1qhx7JhI2rscmaxxSrO32ThtcCfc7N9Kf0OX/R7WgwdGlnlAgv",
+	"CJZ0HivVrzXHm+QqZd88JcP9mQebHMcbIEy9TsWsNA//EscuiFgeNIh2upe+AOTvITPDmx1iO1KlVAC2",
+	"nJ5QAPii66G5k15l60NXxO+w6ZprWiVnisOm+TEBRd9/onmbhLrvnh/DpHrGhanZfMKZEj1rJqU385h1",
+	"1NA7bBo0ii3Vsq5DHE9VzbxsOKkXHZiRSYhSbT/t/YM5fPBGpLJM79UFpQYpmSvt5PLTV152/Jj9dS0F",
+	"HoFQ2yRX93O+uBNoM7mTikRAvgmTtCJ3AntmmymkjjVgnSGan2xnsN4sHQ2zBfmmbUExTY6JuysPoQqV",
+	"BWGOGX4B6J0lzXG6ORspFAONqTTOCvJLjnsEwLpuKCtI+hudso7EF3iVGyCVeVNSAlM2bJpzoAM3ZSnN",
+	"1oY2MZjChvlulh0admbiGZ5gD1spm2YNm5efrFzkJyfdfESK95l2CDx3g98/N88+fBCw+TosSuVMw+Ct",
+	"9Fc+pNLakmsixak0aP8BWDE9bDqeykKfQk+inav1rz/nDJXcKguejnZa47dE/OcA/L57QagwYyQ+b/t7",
+	"6szd46/yno/OXhCpuP5L8gVDEqYIi0GE5lxWhj6SDqX6E+9QqSsGXc54AejdKlpqtTyfdQSvv/4uLzvr",
+	"TDGSnJDn20ivCAnYfb/vp/AdPAaiAY0/GsyUxT9PwvlPKUV3SaQrCA/4T8zc1BM0OSx9mlZ5RbattZGh",
+	"xJOLe+5Wo4frdMw3kgi1PerU8+/LTHJV1LSu6FekXiG9AIRZiWAJCKOKMjJD+hKPMCr4ZoPRnKgtIexb",
+	"BBD4uLLP2mfqqpGXxlRtIdkfBFmxaaeelsfmqdXjShd2pmXLXiz0lXXHDz1Gd1+KYNtpZPScT4GFHKlY",
+	"0O+ndcvROu2ViQZk67M25DKwn6rqcIIKvGsN+WJlY3yDdNx06NB0AM8NLcuKHAvcHUi8HpYOhP1mG4JT",
+	"PXOxnmx0aTGiXTSLNwZUljPyTtIyFIQeiE4JrQlgLvo7KUkWso9CeQDq2JDHU9u+HvrOSZicVVLbl8VR",
+	"dW5z/jFAp1XgqYf5OxE+sNlskPLS7Zz0PefCm519FwzvzId36fF0ijzZGxADzIE04SnqdWrP6Hr9Y7pE",
+	"FPX6xYl2fqb+542CrRduDfZVqg3/z6/SeyaaAzuR02NugsCR14nknWJ/1hnQmtHMiygyCw/G34d3ENid",
+	"vT2MVTftx2S4dg5ZGDc7qcpqRNZVhvVXF4bXrdw4js7MFk5UJMnBwoASUXfTRn5OsKbv6yanziqr7cxY",
+	"n4o7aRTjQgP95e8trdMvJtPd+qqZHDEw/VMC2/tVk96Ped7IXXRzJ49S8e2r9MYXasXLzCJ7SrK6sOvH",
+	"w13Y+byyA6Sb3HVTVa/S8X6LlNruN+65PkZwhr/X9Ac4GhhdZsBrK7yUua0KcSRqvl80IDtwdkZGPOP9",
+	"QB0WdjFjPTF8GpPbBU42vUC7FafUtJodNqGg9bVvwTfoljraUjm16+RukmOt7ZH8/kKPkVZJaVcyqZLy",
+	"da2CifnRkHq8FWb9lk+rJJ3QLdJOe2q3yGuDihFOsSoKUqsoLGKMLq0jMNnsHI1//+7uYH4+Cf6nzrqm",
+	"OaCuMRUnCW7PLsj7QcfxztGxwpJMLkROD5O38nNtCsKnSo8oSCBWDmXwmYgaGcBshKnv9SsBb9mGMufS",
+	"3D89XJufDX5PN83m4vHDBw+MB29DmfmX1uEWTc6AtdnB/NyTRBKINVUcRU66z6Lbtn3/14YV0Vygja1f",
+	"2I8L+aBYuirkNurS98b+IkkJDaoeo+0KK7TFEim8JgzwAqFPHlpyAuiAeIkpu2ylphunIuI7XkVy6jMj",
+	"CLK2hkV/pjccbTDboQ0XBGFB7DRxxdkysQfxXbQW12P8FktgO1WP41Gl7EWoQ+kMnSPUMTpHRVKPRpoc",
+	"9mQ6AKGadCCZpxMc0e0c873RrhXFYGm262+wvQ5WzWYcxTZ4YUq/5ebcrobQI9ARCRyLBPTmLRF0AdCw",
+	"BsRVNdBUQv9HGnu31o+TxYILg6shLNxTRfAtsfDF+gksw2VKFd++PMldcEqXmilxFl4TJu+sJdVoKxwi",
+	"CpsrnxRHz2kxZxgfdv0rUkdcXkuiVtH4U15esRapdE75srNpXbN95MpGmV0AwRK4F+Nvu+UZfnabq+iP",
+	"pWQQ2y4n2cnD+r1YR8URHaPNsIqoSDJRXAOVPAZEnwcIFtdk8Es0WeT0eu686icC6q9/ugulxNUbulyp",
+	"zJbLY6psEVdx51B+/DY2s5rw2jh7Mnxrp1SXKy4i8F9yTes6xvsRXZqRYJmpWQU9vslhrnqOOe2ievuW",
+	"hzqa/GbAyQG2SyLGrW3PSgQd1qW5caA5WVFWXmYVsQrCilWe1X0np4j1IrrDhC8urOK1+8wJl90OrUA5",
+	"pdLR735jdNbTUQxJxq87YSYYv75ssX800UwXfKSA7lBBXMrqXFlk9tJWXPEw+ihNq30OhexM8GC/UC52",
+	"OB3XBcKEEl1hvX4lxTFt5jjBMe0htgcZcVpbVOmq46SeauOennUmleaqzgCmHnqqr6tQETJeqPDpGD/O",
+	"rMEnp71l6lCPdzsM1TOGxhCKVyXCChFcrJBUvJ4hfdLd/3//7/8HlDX0kPCdp/QbFVFoydG/mbaq/95R",
+	"3e12mdI/Bi6uGeE8562A/oXhAX1z6tFeXfYx/YbAZdhW6bd1ta7PR10/6KOsjjjmp6g5vaCs3IvjjWJR",
+	"mRfiSIjpwFRtR99ETMdBc55R1/CKV2VYXKfCLK5CXfb2uZbUKkbv+J8c5mkVyxSoOLR8zRRvs11+sDfC",
+	"9G3rccKe4JyOMuNQkllNeT0O8Ul0ECge2PvWOCQ1EkQqiTiboZIKUqhqF9QyMLGruhb81iQ4pk+EqxUR",
+	"11jkgOFioaJDveW8yk0guJOv174BdeIwUkZyIIw2jWL3+idGt1lWImWs35FTAn1pMWmMiC+QWhEED5n+",
+	"iBiJhiHOkFpRieoKM31M/d6US1KieVd0ute5oxrWWDyY49mn+Hfkpmm7VmaUOWNBbW369B7SdpDf9ppV",
+	"Hc44N/nKfRYBHtBj4A/oWzAwTCRH/6I54dzVHj0o5Fm2UDDp5P3NYcckto1qu1UMpXooGaEDZoC86uyM",
+	"Tsfm2rVTNoZQe2Z4G8PbOx4Y3OiDjrXYoUPHIhjIzFALtsp97+hIcndWmE1yd1aYQZs23+Aqp35SSrpk",
+	"pDTpHIe6ZZQNeT1sHPzwYAMc89as+63gPa/CbNISlrbAct8Jgu1esOUtBv8LmbRRvUE0kyFOazwiM8QF",
+	"2q52iDMS2D8HuyXnW70ZrZin7PoZBJ8h2EyVd/70lEFMEwzDg36jxSBFLQd/csbeR+uyNtbk5zTdzlJ2",
+	"909W/eVv7zBBz3DjT7zlZy6se8s3qYOh5u6ueeW+vOR1g35GSVVG20EvBhXC3QrcDSnjPUmb2M0jCvlo",
+	"/uGg6FkkR/uN4CbrX77jTpJ9zDC5jiCGLXgEkq3AjYz+Eo+kTXO6RIF9BFVE2I/5mHttM8G5S4h0KU9t",
+	"qhOwUR8OsH/hhF5UjQQURcpKSJwTvGElMwBhrs8FZWbD9Ds2dSN+mVcvzjLjTfpmFo5DkvcFqaOUH8m7",
+	"O5AvJfjmGV02ETnQP//IG5ERZXyWA+cFL8Q/v+KxQn4aA4jxtM4v1fYdZThbULEZ4hMRDNBiXRjx1oI0",
+	"AQWD10iYb7fm85/IHw0xMBsuyU4RrS5NVwCLWSuIrDlzkFsLrEg4Z6qiCzJCNf3zyyx3Q0U3VOU8G72y",
+	"wq+xLlbpxUcV32bJkX4+ThB9pGfKxIRGUDWmIud2SkXMuRCJ6q64iXsGEE/ip5YgPuqc1e40fARqO17k",
+	"Fkj4vn+hI3UZSE38TZvt5nR6bP+LtitarJCmjnNHSEXqGfxpQYUEE/hhxPHQtnh0e9weIvo/sAHpcqUg",
+	"nAggkTaF652LKcL9IYwya4bORwrf1ERgFZNYRTdEPhl0zUpBmFZ8ZB8onqHLVb57TW359RCctSOlcTBE",
+	"bLF8HHcUKVaMFhQuxoQtKSOmdJ7PebkL+y8wiw2+y/WznCrtdBSqkfUhX2P1OZ18TXPECDBnBojg2uRL",
+	"S7jymatPbBLjxNRV97dY/3kD85KuHy3M0YexEM/hvlf9oo2juzdn97q5Hvq6AoPu8KZKQZKw7jN4vNcH",
+	"x5E2B+1lyK+JqftulEiP9ZHmJnfiS00jnaVYek+UwbKOpM3bMOjix9sQC9xUKifa2FThOIgN1h8K7+UI",
+	"eWP6F1uWORrl8MyQ+0ieRXvZ4NqgSOcAbbt3IrjolD3j/eLpXmHKnfXOGdmMksbSX9NLtNvmODBapx+O",
+	"/XCPEO2yc3h7XKOc/2iIDBdCxjwkUddESUBUI4kEUQOM1yrr+LAVkJ+CjRKpyAM7wy0r2dbwnJhqbrzp",
+	"VHcPHc6b5BTlhRbAV8n28HQwvU5qo/3mzE40JcnML3ZCntkb4hMn+nSSNHXd5+uIMeiAIWlK1qJbYX7a",
+	"4hvQS1NCT8nhm8S2bDAZB6LS/1RmAen3TIldUiZ7H/Qy9RwXDYv0hx+cIYFCtNFwPzzkno7EhWIZxfbA",
+	"MXObuRZRlnJuAt2h09r3vnEwMxMa+Jp3r617Y9APj4fqMbmAdO1gOSivbHlA/xXJN8RGNcErghkiWFSU",
+	"CKTtA6jqZFwhANtE8x0it0TsTFbhDnznIfDcnGwS+HbksqS4MnbvcNKm7lRPbmELCQ+YFjZabwacXVgy",
+	"GaIkmA8dXkwzHNplhnq1kHJkkVanSBOEtan3iKqgnyoaLI0WeabX4A27s0SMxPxWWdG0ayyWJOa+Am9b",
+	"dBK3RJTUhDN8uNoBJJjiClK+K/mWHY5fex0RCu7aKfYn1CFQhxyWB+3cZpb1yfI3Ha/BvA89/UPyR/Ns",
+	"yiv7RjASQnbPY3FRdzwd1gfmebe68efhqQ9tA7/MGlTrqE7WUR0H9qmLyo1fzkOVGdJ6wsw6nGunFaBD",
+	"snyBfEwVMGiE5U7dQMboppEKzQlSKwIVRWTr/PK9FJQFVYqULbBBDmxrBOg48T5ikY8TPJ7GZmwXPMVu",
+	"9E+dcC9CrlpuhiLYPMO4Qbcy1W6pGLZNuIVOVCusye5nxrcs5ruInVrxw4mvY52dpgCG5Z5mA6Hi6xYH",
+	"owPg6zIaO4eD292eIP68cGzsAWZ12JRqilqtMcUUDSNKOMSY/m6/JgIVhCltTlIlUcVxaVJ+oQxlofSG",
+	"Z6n4IBllkMNup3p2yf6EN5mAFANnQsiwizfVP10wMRbWC/teujlD9LBju0ut7TG0ipTYZ7UBjnSIrAgW",
+	"2aBcJ47umpQvj+Nsik7dTPWl5J0+vYEP3FaeznfvHKCH4u9MdNNGOSOMz28l7G9XaQ23hsLi19Zfi7lg",
+	"pZQ/wjHqhGHCGdqwp/bgSCzvBOykWHJnboQ3qSeva6rgsWbT8rnd0ibkfL5pWNjMJ2y/Ln2SGyhSbZxU",
+	"qtWNjOb4jPSzNwpX8ZYr4/UtI42d89s021e+292Br2o/RWK01w/4ZFOaNjkDo0uaLhlbF5cVi9bHZabU",
+	"XWa/m7QlZsqtwsritCvFDb4lZaSa90A4rIy4QM4SCIuKaXogDFjYRsN8GKwX/fIxMbsu9+kExrSkPYI1",
+	"NwSLUBuoUEuWYIOVPxoidvvNWw66wK0Hxryeulo724nr9ZiK+zCwgvdQXLJBAxIOSliEn8LUJYjbgMm1",
+	"iqTpsU06jvDRaMEX8L0OMLCeVRJNxC2ZTA8ZDs+XZMP3LzWQLUiX7B5lxk+O9HPIhg3IplY7BCWlWyrJ",
+	"xWPWVFUIgp8KqZ6GqnFMWhoqMIPPIMqi7vVN6H1AitST5MxMlJR6jA3eoZI/RhxSBcGLDKmPVKKCMyVw",
+	"oaB+FxfKlmWWpCasNHWZBKqcZmi+03+hApks2FkeJpA8XKlpU/7iIaBh33tDdmCVIUiHtqHQ2A1RoY7Z",
+	"uMS1IiIDG2pzTURGg1Iz/Ts93u2YKVFfs+oJId8bumTPJ4U1S3JLC2Kztzt6/YtgYZp5+tqp0G5p4KPQ",
+	"84xsr0MFe2+14G8Zun7+ynsaihWXhM0MFEZNGeCoLuktYVqeJd8Q2HGkkmRQoffw0TezIBig5DZyebCv",
+	"fU33ah31oBvK/N8PnXL+e2a0FHXY4dpEpUiXzGcUT7+bF668KNUyizcLaETNJcm1wWCPTQY+ch/tox/N",
+	"jFWGk661LSHz77X+3UhGZJy6K4t94TEtL/6v//Xg3j/xvcW//vz6yw//LcQrmijQ8ZqCzr6I7YPT8jVk",
+	"PK+M+2awiWYd3jrEVT2mXV9OgueAS1P3m8ruWluWwqZ5H+x5iPVy0oHDqSJXguABWs6DQDvbMRD7irK0",
+	"jozJrRtbLMKA9AmyoO/3hpnFwo/R4ssN+Z98b+JfP5iFGw/JhEucQ6czM+x8Y+aZaKnlONVBl3OXcA/v",
+	"76afJJqKHCGQVzaFIOfUF3hrDZ1DbEjpf3BQIrY4ZQOE+eHmmpPq7skykapQvhRqCxuvIs7xjkn6vw96",
+	"nJ5VmC3JjX4yuSXswnbOhadTyOTWOZFMNQ52GHEFlMGqVRYBptrg9+nYsZQlPxs1VaINddI8xf2mOdZh",
+	"bCbmFtMvJoWVJ90Cajwp7/NmiLUz6EHIK/WEiiKjxZd+JbL1iwpv6uSBSl40ceAHSJ4eTdBIx2Ntr5CL",
+	"dgMFgZY9XlsGOrMFNDgECmZhD2YXFWi7dPxkX2Uc3iGKuLqS/R+noLnzG2iYFvGZup9jrRomARjrd+SJ",
+	"stjBn5MPqRdG6uqjvfdS6fjiB5wu+4LcUhlTh5IQFi2stuAjT6q+LR/Ktxv1UpinDvTluxOcqwmVI141",
+	"dCjlNM+sbQLohb9fi28pkBKjuxkATmVH6noDnDSF/DjctKH/abDukYT03kDReqgzhWWOQo6bIok+auPj",
+	"Mz5i059MimUVouREKyuSe8EYb1gE+2he8fxEsgJvyOtGZYHtmbYwB8B4A8mFBWZo1QjV+vWwMt2TCr4h",
+	"EjHyHqCrMmafh2sLpc9tVHc4mKbf68UilpZiIVtGPwAPwdMGWiRcU3ZLcV7+4FP3SgR9pldUX1TUZqLZ",
+	"P72TikKX7AGEujDZkaUNSlbwJ9Ewk3JtWmuuXKJLp9WNeWOFLfy6wUsp235iDbPI7VI1xTqCsNPMFQlC",
+	"29NihbR5iyhDK4BJxhLVjUJY0pLMLHLyLghr78FzMq2KHnZOlh0Rlaa7hBle8Kqy5Rr7LvU+6B2gQ1kQ",
+	"DaoCGHhButkPxIy+hSBylZ4xLCkriP562xTNY+wFTHKVawMuq10dxhnR8pJO8R8xK6P8q7BUDup+bBB4",
+	"Bp5XEe+X/uWlcbGmXAdsumZgnB7K8UAQuOaBPsOQ3oyIL7p52wY3xQl5CzSep2xzkY3fH6TdK/2M6dly",
+	"LeKtYXhNHOx1Hk5P1BueD+wblZMaN5KUsWRmchvLdZrUtTgrA0o/HzXBNlisc8GCzHGRUTTWJt+HsYey",
+	"4IyjHJAubDzecFM/lN/RxgUQcjz0LqoUmuspc1ghLTWa8Aa/Po8euSYIg+xziIa1NWjz73Cxzry1ewy0",
+	"5Ci7fyNWcZiuUjtlZmOf/NU+ZkGSc6yBNjViLwPV4MUl5RTs5RC425s58EKwxhYK2QbGQN90rZluhx1r",
+	"nLUQxp6K7hDu2U9es7UXi57p2oNN7myTbuVcq7i7kpMSmZ2YbXxjG0kNm0ALLgPWE7j8HkMyDvzRGk+Y",
+	"gU8JqZXgzXKFcFVBiQSAmMkutq7xGYY243gfuhjYxEgLuq7GcKY4FJCBmW3Me9+W8u77UQYaVxyG1ovW",
+	"rOZj7nEWQQmOt1ob6xkJoKA5p0/kwgsPRCINWa3B9NMjgG5jjR0/CXwQkB4rJMn1KbBbpxao3JiDKgJH",
+	"PRLEGIGcjl8s4mDU1Lpjjiui3q749JrIXsmzc6K6M0OPYMZ3k02FtQaXVpfKE11ZW0LqCMg1AIGMRAaU",
+	"aMjsgjVVZfJUzd/3JPX9VAxs+/0DhChwVWTDYOuX2vW/IX80RAYosN9CNN6tM4K2WvtgvW8K/2WvIfyj",
+	"WbAR7RSi6TnYvqcwhP96Cgl7lJhAybcuWTmxgm80ALkm0CLqrs60aOhoNBKUdQeC5UcxOCoiMCvIdaGO",
+	"7UaZ7kbv91MPB3U8nT3cDyz6gLw4E/byrU02TxUWX3vuBSZY9bkmuWChG/w+PVEhORa7oczEdpO68EcC",
+	"eft7NJO+eYWi+yT+ReZsy3zax09fiFXfqRS3oSGYp/9GSrTRE2NCoPGtD+sOIeve7vqNc7tuWxNi8HC6",
+	"7kYgAELSGPrmZmi6r77b2WShivN1U3fvCP5KABVmpWmY+g5SsYM3gk9jB+nbrEzXeXkbLq9Vcl3lzMRw",
+	"JqtIQfPnZXrFz7y6i4tJ5JQY5qBpQUzbIRaJJ39/dF1I/Xv8FTJQV66ogHGFthCOoAoRVsoZogxxgXij",
+	"0IILhNF2RSuyj1xCezXg4BrhTbiPVrQxQeyuNkyA1u/P9BfdKwl+kbedXgK5vpG3/vgYpIVSvCGKiPSE",
+	"JbJQP2IW8XlXVKqoP5zmiLAkIpaEIncyRv54iX1Np1i89lN24FmXXO2C/GT9+pPPX5frMu30hbfDgGXg",
+	"9HpWYSXTM/YepT/6RfqjuQJ2d2ICSvZKEPxy8+g4GMxQQWiH6zGp6E3AEtgSbzZgUcJtvGX3tKv4W16a",
+	"ssT93l055e0l3rkShL1chCY9PvS0IeFautkFZU7BJI303DweiuLaOoeAD/K9uhOoeDbsdTIKSmDCN0G/",
+	"1AiupsEbSQ5AdX02B7v1gzDZUk1b52Bn6dlgqdUWQLQIKJrfKYILgneE0Lpyh6GOs2CBQYJ26h1GChzS",
+	"ZT5C0LFs80Tslr2iBwfQ0kFDTK+DaAl2BME/tl+1xsU65lKRzWZjDcE7aAA4dJi60ds55DhMO8SbSn1e",
+	"BSW9EbjYpV8wppz/OOukLHBF50JfFl/H2sSZByhn38cqQAq9RsiZjPSGW2GhcnonCHUd26fFrqgM4GIk",
+	"xU//HpHubCPGdNd2qWj7vklhW+GEf3kepuiSYHGw27x+BkJ2uGx8tkHCjOmmxr3ech3LPYrWlFvswCNV",
+	"sRWX8ip5ECm/S3UQYMpcVDjp8XUEfGqDpfx5mTzM+/SrfVYRFN69gDSwCBIjL0kVq1SLOMrqvKMQem1G",
+	"t1gt9J4p03MzQH+8TPYMmceTR5ek4Kz8JebplvHSGg8QFf7lzRi0EBd4CR2sY5cSviYvj4ZuSXLMmJPO",
+	"SLVfr+8i5RzyjqgddvRY2dlGPb0y651LTqnZXd6nRFd0nTS2aFbdU2BwsOwfIynldHCKTiin0+/F+q7e",
+	"Ae6hG3lsg31HWLEyc0jPXYLnfQLTQAgA1XS+65TTu1GTDBpHken2TLxXWFb6fjuVYBZ8M89QY9BQPZy3",
+	"XZG8KT2jVTiDmOOMFP8XHLNwdqO4zck+BLSl0Dg0VjeirMV5aJ2AEgegURmX0V8k7OK76LEGc4i1V9tr",
+	"xAL73yU82EQ2S8tOIp2VGscsx/7O7BK3yFHt1bwUhdsORFI6cxRSBNIlatZtSEnx23BL6+itLQTxYU8a",
+	"e9dqh535paWgtTgqA5Gm0zje7et43T5S1Za6wabWsM0tETu1a/DJRKIeV6nmNUMmJkCJd/JFtNbBYE6F",
+	"jdx4pfbK908J9Ctm61hYIuqE4I26Ukez1ADmpdu49vlkI3eLmSIp4AVGJ9qtaKjYRyvwPOlOorsAT2JH",
+	"m1QRmw4w+lbggkTSxzBbViQjyfKIzl7+U51hDiY6korj8rKzgpxkR3jZkYAy68nMASGaW9iCNj0ABGDP",
+	"mbWfmnwIXYdxlYYB44OhXZC1IFiMxd/oPPfNQbAYs8KZy+CweBzmm3aSKQLqyDtVQBsZlM1ixTNKCK7g",
+	"+UiQYS/ZYrwibRcZJgu30aa/uHUkEbKRU92ev7CSv7DBmkF8mhPZr5dR1JSbzjHcSgYtBBKcy/EsXKwy",
+	"vccwu3TwHb/M6VR6Q6TtSLkHt1zR2BE3xz2/W7eqMF5vSFnGxcOvLFg5Zlh22Khxi5hF2OxmlUhqS6uJ",
+	"xJbOsz1oqIGl+sXegdJMxkxBHJM3//EUCkjrQZmy+l9bx0NiXt+GBPqMwH3dotZuiSBoQ1S4eb9BFz3w",
+	"NpZrUobfN7ZvusDaBVpPXvDmzRSJXZptk4fUj/2mHxfTWxT0Tzg/s3bVCclDv/q6rNzUoT6p9luM+u4Z",
+	"6dk4vnfogbPINa9IblXhbkAT1jiCowWX1ZuBC6UXHlosiNA8yXBB+XfCR34dicXktVzb60xqGwzB+P2J",
+	"z7rLTNAvPZJN1DJU0lBVxGgHMYNBMbHhkB86rSGTmeCkfkx2zwfSFcH9ZLUaNvmKG1wSh+GN9DZHfNHi",
+	"pGxXHFDCpf5/vp+3OA9kRb7CGwJgGYKbVMcMBOAxZ0Zi7yLrMnb9aOa7ZOBWvY0t7fK38W9crIN9kPOs",
+	"mZglo/A6u64u2tpniwXbgwg5MN7QNrDkNatz8+sMfYDWW0OuS0e2dILbNy8+fPgACVsLHoYn8Qj2c6K2",
+	"hBjEenDECpBOqiQCtbDABblEN+YXfd7Bz293NbmBIZGelIR2sku9gbEiJVoIvjFI+QtakUt43NoLc1Jx",
+	"tkSKIz1fxAXCdW1a5eINgTa5fq3fIowUkQqtCaklmnO1QpKW+nMVXZNLdIVgH66wRI+++hqtv0NYoQ2X",
+	"LtH4/T39l3vznSIS6TsBbGq9XX2/gUv0hiwaiSuzBtsl7n/8LjlD//bm2RP0zy+/+se/oy1VKwvaQaoS",
+	"aKD/JsiGlLvL/5P5PfX44qnhR6do4fHFQ1cUi2t68fjii8sHl19AKotagXjd79xLa24urr7vwPPy4vHF",
+	"S7wm5jIKO1bWnFmwjEcPHlq/nrJp8WCumwPg/u9WY5gtlHHd/QD+vq7cFIJADUK/AX9oOD+/+9eGnrBD",
+	"fILQhfkMYnzb7YnsE8WtV0prSKm3E2FLyog+HPQwjlb3/zRnyQc9C1uk0afZD0R5ktVYmFQRPeKfF1Qv",
+	"CDaQuwe0DQbbnWwKG1vS+Uq+Rw/c/3UK+h4GOin/a49ZD+6YWSbOtc8tvr4TRiFDbbMBtFZYEVzKmd7A",
+	"c4K0uQJtAGC/9bmG2Y4z4njWlMaiCDLqBZXqCp4IM8q0q/Gc+uNiwJRR31R4DK2Htr1xPKkezA4w+sEJ",
+	"GJ3mjdI0CnqRTsR/fVQA61DFlzNQeYxstUrWR5tBMBrdq3NcrC1EQZTz39lnzkFB861zk7DCcIxZYnQu",
+	"zltBlSKsR9kAUXGpZU8qgRV3lC1wVTRVi1gXJe+T7oN7+2vQqkfg0hi60KomZ++Fuo6cZ1c8hSXMSXlW",
+	"nhZY4YovG0D16jJjhko3ISS5YTZmrTUFgIvzhlZgZZFqYcwlqkbUZ3f8+39qVnyImwqO4STt2LN9OsYO",
+	"vZGog2ExFI9/x8vdnR1uHal1tekf+ma2nueHEx6vnRlcMbkFLX8acdJmPlTBcUa6ojQzkmEME6ltZfg7",
+	"YHOabgegQMy521q6F48fPvjym6/+8fWIPAkTGo6ZTU8E2V6ckrZ6/FOR83ttUpoLujZagAIzpGw8CWx3",
+	"145sXM3OIhvsqixfEuDJxWmE/xXZug8kCf3Du1eqP0CJ8bkU6lVZWomewSbgAm0w232LCC5W+k5gmk9h",
+	"6FK14KKDn2hZmXBgCrK9/yctjeZsQopzhdmSGMon6U5ajmrOA52BTqU6zQLMYs6uNE+5sc2S3IYGkCx9",
+	"D7FN/2Zaavwuhz6DtoNeumjct02Xwvv+lWmhdi7JONEd3+7sE/FIj+4p39mwrrdi4lal8/Hjic5PezzR",
+	"+WmPJ8BSniHfelISdU9fDWSN2cy7l0x1mYNcHrMPBZ3fX9i0wbDwPqOsBLjNUx1a+gMGiv/MOscCn5+U",
+	"XYY/wBRNa7DhN3hNLHCBST6aIYHZmpTW7rAxwANcq/CcVPKyLhdjEv+W8+oFPJnmIrEtcYJW/JfBPsF5",
+	"VzU73YBGm1Nm6vSGHzgNewxRDMWxcVDrI6HA7Fv4R21Wa2IgteIS7mq4qpBrERbjTJu2Hr1WP3U5yme4",
+	"4Iaz4k9E0Z+M0rFxMOqwOSrO12hOCtxIAhLPKwiTLfTuQ7xRB8lpTtiiss0LI5dX/bNZ8OdrgZlw90dR",
+	"hp2s95N5P7Tew+ZwMtfWBQIOO6RWIytY7fk0KJM1KRQ45AeOwq6IuP5tYQm5rjD73AXEr+GvKiM32ITH",
+	"tSRILQpOXigzsmKMnPkOegz3pQRUy5qQGm5hIzJD3tdcKBNbuCzkbVRffw8PnirCcPjkVOS9um8n+PGP",
+	"TPBIU0ZsP/OOh986K5GEhv9IG5RyhrBET25+PeSjDvPGWLAJzPmpbdb5mZFSkCWVoPeATiPHoKWJ9ecl",
+	"EOVV47xMCTJrczlimm6Qbl4YD9+GqBUvB528bCq6QR4I5PB+mA3jBnVTVb24/4ZviD4dWCSMYLFKAxwc",
+	"SdmMftc31fBfjnwWsFHzPxpcgSNSwJg72Iy97RH85V6L4M9Sn0i8IUjwrUzeBbYpb8IueGPb954kNtyn",
+	"x8+UmeQOSIRsbxUVZy5T5rH1bczsFX6OVbGaIdPDcob8Ppohi8Q/Q0ZUZsjW986Q3lcz5JBZZwgS/C7R",
+	"VVX5xj02ITcseQWA9Y0L3tcPxgXv4aP9JKYhOWwTo7Nva/vdk27rf32WRw3shLFjOn3jva/k+7Sdd7Mi",
+	"RP29/f7efmfdft37zS0rL3lN2PtNZUaX9/hiQQvimHgpa0FwKbWkbqpL+O/ns28x6kw/ZQfLpkqyqq+q",
+	"yhTb/H16/r19/yufnr+5rP6SM/AQQ2DZ996zF+E7OV/Bt5ywN99aH/RnZ4VAACSPGgm2BpDDWRr/dY4G",
+	"R8zUIwC0oS2eiMYmnrmHzhGdgI/tzplSaUJyxp9oToc2P9/m3OsdTZVEvjsRogwtuCjGkpTBq3XPgfEG",
+	"nc/fkaVB5DpJAFVI9dTR7W5zflLa5J2IWy/xutvvtBfvB2tBH0MmCE4VmbWsNMG8NkIOJSgW/2wv5e3L",
+	"B//s57vVzbyiheXsijeS3BNNNbJxfiDqR/3Ym6Y6fueMNrj1X/mRSsXFafNUYekIlj4z1RbotgMts78T",
+	"ZuHkqOtmSJ673wHtBz5KXOR8jPmZkBphxMi2q7BUn12j/nVTBna/RUwO66vnm55zPeEKoMm3CxdGWDyT",
+	"Ye1repCMF4qoe1IJgjcTjuDzSYIhm8UpOJUQvCG4RNjHD75FQPr/Q68NGfZKSFaAowxBvRQUSu3pvi++",
+	"+OqrL7/84lGCvJjEhwPi4izTv6Xl05OWikoIuAMj0b89uflVS0bHdvz3nhwRptmXJkbffPHNN18/+GYk",
+	"FhuUqXFT9Ll95hyWqPkWKT9SeY/bs/4yafZ1ZuDUjmIyIaABbHS3/sJKbtZ8jlSI2d1qgBPtxQ6+zEnz",
+	"X+a4WJv0Tcws51FJS3AT6GO9gFxl6TYjkAJxVgFagDRvUoW2vKlKBH1a4yLRHvLRbZZzwt9F+WQFeO1B",
+	"rj980C2g/OpgiWzkC3yxkEQdrtB8mFafGZNe05DhWHL4LgWhcR6lj9P2NohkbiaPJG1P6f34P+AW3TP/",
+	"scvf4LXDfTb3gntNXWIVbGl/0t0LYnyNl+QsGRszxLAQfEvKGZJwcsB9tMZLUsYvR+G0RaiNdx0mBpsw",
+	"NM/2kftP9HyZ8t3qk1+g7OJUCWqwkoxL2MO7/XI8O+3uQAi+ZyZZUVK2rGyu/SARjRQrRguKmenJXu6b",
+	"QEY135NraNMYPalv4HcnHidjmPnMuc1f81VSntZ57xIIzYk5NzgkK75tT9E5QXWFGdPbGToJ6p+oRHMC",
+	"6BK7moyVUBhO3v9T4eUookRkjwfsLaNikwprv3zwEfTsiVNAXzPiWEbVCsmaFB6XyujZCmf6oL4v6Znp",
+	"f6KNeg2dFs68T8/BdFuiZ+B33JY1mD8Df9aYPjW78H7B6xFX/BNe784mDLPP8hTXJPprH+IvTS2CvnHZ",
+	"eJCPtnNGJh7nVvxW1gkcOwxgkc5T/BkcCJ8mxIyPzJsbc2kqdw0zfYkA3xyESImd5fcruiBjB/oL/fsd",
+	"s++bM5/nsIaThls7EF0rXNeEkRIp7jg1Q5xBia9oKn2v0oyzLg6J7D5CilSjRXd7XINJYhHn3hPz+5uG",
+	"yXNwMOZDOPJgCSbzf6qWoyE5PWXA+O2WI9Ew2dEEszZVZ77zf06VJW1o3qsFuXUNMcJ1ZeaBa2OVfq7m",
+	"5ZMVpwWR57Ytr01D+NP5bDQPjfopzArtpW9pepsly8FI8OsG35Jzcf/ztCc1dT5KZP4cVxcbk9+/leba",
+	"jYLo826kxvmNeeBzv8l+xCrnc8jDdaMgOg8ND9xNFhdrRJnikI5EC4KwRFQhqTgvs++3ZuwxOdG//y0m",
+	"n7SYhKrhrXB8C+avSyqWyjZbzxKRZvTEUlioN83fJ9ZdnVh35wF50zDTmfGU3g/IRkVbgA9kTgiPO7x6",
+	"btoR0btu1E330b9FMBoe6ZLpL6sGXTQtkNIoB3IST3SAjsIjHjfw1phHTupMMZ84GWSRK3KSM7TBCro/",
+	"yxlSK2GgtX3OupzF00F7txxLt/t/yhWpFh/u/1nwknxIIOOv0O8lZevCyEkAA76GS0JmgV3fxezCFHlB",
+	"PwSzVOiMMDdLW1SQLxNBGwhMyPbe+SSdJJa650jvdh1xjbNEUkX+u0R8y0wNXgslB3df6GfioNyz07//",
+	"lpkTnRA9wp75bDiTqIYT3vcFNuV4GKi5+1qeS4FHXHu/2Sf+luC/3h3vXLrWXPOG8upufFBaZu57XiPv",
+	"X/iG8syX9AB4/wvzyDkif/Cp80b+iCAQNaISsGFJiSj71hQpzXm5++/SYA+yftHYmCEE5PIozyWpiOmt",
+	"OsgjYSWs9uNA+f4VePc9K2E3AKDvtzbf3VYmALyYVKjgGyKR7RMa45gFwxqzVf9GwfobBetuzwwnUafa",
+	"HT/yrdkGWCqkueOLQiw2g/MJVpQgaJetf6QCYboZu+fZ9PDxI+PaPXQOxWM/dtZjg4s1qttFHiKWMxMZ",
+	"IWWccnYhr+ChlGPhY98/k9ijl3PeTB5s3JGW+Mh1PowyCZo+jMuzeeQs0uz8huciGAcgcdvA4CJev16v",
+	"uOKtXRM7Ka/1Y5+GUUM3eEnu//8/DaCNK1TTQjWjHeq81+1eO98ond2zN+bRI2UTlyXVP+HqutMc1fCk",
+	"3yb0lJ6kn25ev0JmQbZ7hsfOwNJ1KkOUof+8evkihZAywQ/pKXn3OvdRshHT4iGk1ZqduBXgqIZy9Dqx",
+	"O/+q76bxPG1B9bF/Qts1cIsbR1iJOxbPKwSnijS6RXwUL8i55ML68YYRHu8VsXB2pcALtVdg/tWjLx99",
+	"800qIvyeHrmvxEg5wFux+1uO7u7rbwXF1anBDHonDBRoQbyiMr9KvKldYR6a7xBVM4AioGwZxTAIiNj4",
+	"4XTfuevu/2n/9OE+rmvBb0cSc67MAx/n8OqP2p5dCW2LHyb1LD5HmP0zV4MmNwy0XOTYGygze+Efvej8",
+	"jXP9N1Ln2Rx3nx2AwynVhtl5J8cd6Dv/ZqnVTPb5+7AfUlTIM/Ngkh5ZU1Ymecx9L0XrOgd94OObQ9+5",
+	"UQldL7pVCi3ohFML+l+0XhgLgp62PcudgGAWRD3hDVPndbc5RzL0lCYWsVarlF2CQP1pgi+jF3QjUWmd",
+	"pBvbOPWTzMkxC4nlZN5ZxXtvj8NRSBd0FHhgyI37zh00kn15VZZv+flZc/e3nSu71o+To3t6kTCGYsGF",
+	"IIVp6Y2RIPdcv0j4S7EixRpBkz2rN9GcrKiJsPbFab6D+/b181f66r1dcXJLBPiP5XgD+T0hK4hQJimT",
+	"HOo9+aR99JPUA59ML0rAc+4RK5kdhClBSQps+PfmyU+GE58WPrmBhtbU3BnPpds5B/HK91hi/uHSqZTx",
+	"A/IZrchnckh+1DZR9qJlqJXBitSGF+PdLv6r747DXRCO2zCGS0mNheDRscZCH3fbfMZdBSxtwb1jj5U9",
+	"zqZ2G9jjscLLg62q8fLT5esnZSsovNSbcIXZEtk4WqCCa5wh2xWvyMFD6jf91Gd1lftETinjGiUDBBSt",
+	"QsFn4Qz1cdu7YYdTN1KrOD9yNurEksc7ikmLhiEQ+JneN0uudw0wiAsfl2ZEbblYp/DjPrklY8C61tS+",
+	"WijYCx8NYdl+/9Pwoya5wzTldmfF4O6fdA3zvciNKuu0FTH/YOAjsVz5lGUslT4av3+Ll5ngr1d1TVj5",
+	"vRGmz7gpORYFqc4dcTbEOyF66FVZIrPRIcq8IqgkAN1gSw7Uimy+NZYwlej3plyC/xRRJUm1MLhj0N4W",
+	"bOatftOgy5lR9zvRPPznl188+DJF/7i0PvgvHA/RFJlzZfaFo8y1/fwZZPaz6foALPmZ1OrkiDQmdxE1",
+	"rCQCxJGWhCm6oPavVp6X+JY4S2SiQGrLZwRuguDqr2CngB0MKesnYpwmVKehYJItorUR1nwew/ugS3ZO",
+	"BpwADMGt8qNkN53aQtWr00fH9fNX+91VHv7zUVwObOBOjlWtPRW8voHn0kK78J/EK9yjL43d6At2PlIc",
+	"9QbfktIu8lzm4zMulqTt9xk1/qJR9xvHvL8qheylGBbZ6cgH9tM9ymymECTnyUzbWS/HC/VJNE6XXnev",
+	"bj5ZnlnjwfawNbYDRlYnxNWQhGzCES2kddzrRp0SgOXGzuKkapo3KlJwM4s6adzEPuO1/7bivXLrKA3i",
+	"FsjzUzVANYN/FMvgLCJHrbcKGp5iVgbthPFGppKqUTDrG6rIScVTj3/SYwZ6wFJ9WRcES9/lw2HYKFRR",
+	"gxhQCrzN72HqCXQK8VVnh285KT9edRvzAic0zU1fZc+KAQd6QA1GZgHt5EDi4lv7zDlO46dwXT53k0Bz",
+	"Sbfmkyl7dYWfaK8Xb5yKPpBQY9txaACJDij6hpx3cU9MSa68+61kWGTW8tGstvPLCWw4bEVlhuSqgSaB",
+	"gDEjUEXgb5QhvMQ0RWS47WUeDdXCAydUT+YDJ05n0PqIQ2BoM2LaKs6rewtakcOxuLecV8kJPWd1dB3p",
+	"HD1NafWKK67ls5P6ZsIwNlN8lCNryg6UxWhu/AxPnWPT6y8ZH9EZzwYgguvq2zbPgJhEgRnjUCpjI5wH",
+	"KJrQwuyt4ctn3cFMr+EMDcw6DCECGsptsUSNHGsQGbE8z0X1SBRZAERbrHDiiwfnO9yBEGe2k88gLgYB",
+	"V+tB0wPN6D+DjeXqpW2lF5VoTeohUnOv1fZIYXRnl9/HdDNSJUA3xob5jNHjzQLeYqGVWZLQfGm8V13+",
+	"Kl5BtyKXMF9RqQiTd6G9SVVBV3a2hoZIvGr7HjHy3qA/aX4vhrh1CcDcXUZDkcA9bnRLpCGefuR1c171",
+	"fooONmYZH8UPdAY9YZEkt4KwYuXwI7WSKASdpx3uRhrkAVH4zOXgO00fWMhfUAisd96W/pjcT1MUhIBX",
+	"3yKMFphWpIRMk7pRJnXFSg2WtCSJsmJuk3FZeS5lQ6ya5WvCPnfLsLuUU7HvB3rrDniLaqz09xA0hoF8",
+	"UIkEwSVlSwl2+7ceJceaACtelRIxjjZ8CEvVNwRGzoT+bXbM7ky+zd6R7XmOtMj0ymWbvNQtzUqvNc6J",
+	"oodgLv+CmU/n04/et4B73gWLV+H9C4eynSaZ1n80WGCmKBvRnf/hn/nMD9uPCOB9BmkyVbgTzk5BKoLl",
+	"aIsueOBv7n82BvdeC7eLVECyvmCYOsMxx6WNH2RUJJ7G8zNSP3DvYaeA4NGDB/slBPcenhmLpU+1UxfJ",
+	"KYNZ272/S8LUoHogWVuoRrDRfn6NYJ/79RwL8hdUEt9pqvW1RKdmpMCCIKAldHbATG6JGEX1UKIxIhB1",
+	"wsMDpyQafOCkPXkhMwWtyU76PkMVVkQqhFmx4kJCnRZgoOw8VI0r1HKJBSOwx+bN+Ib6FX63l5u/mJEN",
+	"a3NN007FRXCvtDAjUPEo+YbMeblDc8Gb5Wq/nuDh1//4xz8ePYxlKekPEHHrFFsjqovHF/dxTS8+/OvD",
+	"/xcAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -143,3 +143,23 @@ func (s *server) CompareRuns(ctx context.Context, r CompareRunsRequestObject) (C
 	v, err := s.app.CompareRuns(ctx, r.Tag, r.Params.A, r.Params.B)
 	return CompareRuns200JSONResponse(v), err
 }
+
+func numbersQuery(by string, from, to *time.Time, families *[]string) app.NumbersQuery {
+	return app.NumbersQuery{By: by, From: or(from, time.Time{}), To: or(to, time.Time{}), Families: or(families, nil)}
+}
+
+func (s *server) GetNumbers(ctx context.Context, r GetNumbersRequestObject) (GetNumbersResponseObject, error) {
+	p := r.Params
+	v, err := s.app.Numbers(ctx, numbersQuery(string(p.By), p.From, p.To, p.Family))
+	return GetNumbers200JSONResponse(v), err
+}
+
+func (s *server) ExportNumbers(ctx context.Context, r ExportNumbersRequestObject) (ExportNumbersResponseObject, error) {
+	p := r.Params
+	var b bytes.Buffer
+	if err := s.app.ExportNumbers(ctx, &b, numbersQuery(string(p.By), p.From, p.To, p.Family)); err != nil {
+		return nil, err
+	}
+	return ExportNumbers200TextcsvResponse{Body: &b, ContentLength: int64(b.Len())},
+		s.exported(ctx, "numbers of the site")
+}

@@ -128,6 +128,51 @@ func (q *Queries) AddJoints(ctx context.Context, arg []AddJointsParams) (int64, 
 	return q.db.CopyFrom(ctx, []string{"joints"}, []string{"id", "tag", "name", "area", "equipment", "service", "family", "package", "nameplate", "specification_version", "bolts", "make", "glyph", "summary"}, &iteratorForAddJoints{rows: arg})
 }
 
+// iteratorForAddPulls implements pgx.CopyFromSource.
+type iteratorForAddPulls struct {
+	rows                 []AddPullsParams
+	skippedFirstNextCall bool
+}
+
+func (r *iteratorForAddPulls) Next() bool {
+	if len(r.rows) == 0 {
+		return false
+	}
+	if !r.skippedFirstNextCall {
+		r.skippedFirstNextCall = true
+		return true
+	}
+	r.rows = r.rows[1:]
+	return len(r.rows) > 0
+}
+
+func (r iteratorForAddPulls) Values() ([]interface{}, error) {
+	return []interface{}{
+		r.rows[0].Number,
+		r.rows[0].Position,
+		r.rows[0].Fastener,
+		r.rows[0].Tag,
+		r.rows[0].At,
+		r.rows[0].Tool,
+		r.rows[0].Method,
+		r.rows[0].Crew,
+		r.rows[0].Lubricant,
+		r.rows[0].Family,
+		r.rows[0].Area,
+		r.rows[0].Pct,
+		r.rows[0].Low,
+		r.rows[0].High,
+	}, nil
+}
+
+func (r iteratorForAddPulls) Err() error {
+	return nil
+}
+
+func (q *Queries) AddPulls(ctx context.Context, arg []AddPullsParams) (int64, error) {
+	return q.db.CopyFrom(ctx, []string{"record_pulls"}, []string{"number", "position", "fastener", "tag", "at", "tool", "method", "crew", "lubricant", "family", "area", "pct", "low", "high"}, &iteratorForAddPulls{rows: arg})
+}
+
 // iteratorForAddSpecifications implements pgx.CopyFromSource.
 type iteratorForAddSpecifications struct {
 	rows                 []AddSpecificationsParams

@@ -322,6 +322,23 @@ type RecordIndex struct {
 	Facets   []string
 }
 
+type RecordPull struct {
+	Number    string
+	Position  int32
+	Fastener  string
+	Tag       string
+	At        time.Time
+	Tool      string
+	Method    string
+	Crew      string
+	Lubricant string
+	Family    string
+	Area      string
+	Pct       float64
+	Low       float64
+	High      float64
+}
+
 type Run struct {
 	ID        uuid.UUID
 	JointID   uuid.UUID

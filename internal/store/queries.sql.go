@@ -48,6 +48,23 @@ type AddJointsParams struct {
 	Summary              string
 }
 
+type AddPullsParams struct {
+	Number    string
+	Position  int32
+	Fastener  string
+	Tag       string
+	At        time.Time
+	Tool      string
+	Method    string
+	Crew      string
+	Lubricant string
+	Family    string
+	Area      string
+	Pct       float64
+	Low       float64
+	High      float64
+}
+
 type AddSpecificationsParams struct {
 	JointID uuid.UUID
 	Version int32
@@ -828,6 +845,15 @@ delete from areas where not name = any($1::text[])
 
 func (q *Queries) DropAreas(ctx context.Context, keep []string) error {
 	_, err := q.db.Exec(ctx, dropAreas, keep)
+	return err
+}
+
+const dropPulls = `-- name: DropPulls :exec
+delete from record_pulls where number = $1
+`
+
+func (q *Queries) DropPulls(ctx context.Context, number string) error {
+	_, err := q.db.Exec(ctx, dropPulls, number)
 	return err
 }
 
@@ -4151,6 +4177,59 @@ func (q *Queries) ProcedureInForce(ctx context.Context, code string) (Procedure,
 		&i.ApprovedByID,
 	)
 	return i, err
+}
+
+const pullsBetween = `-- name: PullsBetween :many
+select number, position, fastener, tag, at, tool, method, crew, lubricant, family, area, pct, low, high from record_pulls where at >= $1 and at < $2
+  and (cardinality($3::text[]) = 0 or family = any ($3::text[]))
+order by at limit $4::int
+`
+
+type PullsBetweenParams struct {
+	Since    time.Time
+	Before   time.Time
+	Families []string
+	N        int32
+}
+
+func (q *Queries) PullsBetween(ctx context.Context, arg PullsBetweenParams) ([]RecordPull, error) {
+	rows, err := q.db.Query(ctx, pullsBetween,
+		arg.Since,
+		arg.Before,
+		arg.Families,
+		arg.N,
+	)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []RecordPull{}
+	for rows.Next() {
+		var i RecordPull
+		if err := rows.Scan(
+			&i.Number,
+			&i.Position,
+			&i.Fastener,
+			&i.Tag,
+			&i.At,
+			&i.Tool,
+			&i.Method,
+			&i.Crew,
+			&i.Lubricant,
+			&i.Family,
+			&i.Area,
+			&i.Pct,
+			&i.Low,
+			&i.High,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const putArea = `-- name: PutArea :exec

@@ -45,7 +45,7 @@ var mayChange = map[string][]string{
 }
 
 // mayDelete are the tables that whoever serves may take rows out of: none of them holds evidence.
-var mayDelete = []string{"sessions", "pin_failures", "training", "areas", "saved_searches"}
+var mayDelete = []string{"sessions", "pin_failures", "training", "areas", "saved_searches", "record_pulls"}
 
 // Whoever serves logs in as an account that owns nothing. It can neither change what was recorded, nor become one that
 // could, nor read a key.

@@ -271,6 +271,18 @@ select facets from record_index where number = $1 for update;
 insert into record_index (number, version, sealed_at, search, facets) values ($1, $2, $3, $4, $5)
 on conflict (number) do update set version = excluded.version, search = excluded.search, facets = excluded.facets;
 
+-- name: DropPulls :exec
+delete from record_pulls where number = $1;
+
+-- name: AddPulls :copyfrom
+insert into record_pulls (number, position, fastener, tag, at, tool, method, crew, lubricant, family, area, pct, low, high)
+values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14);
+
+-- name: PullsBetween :many
+select * from record_pulls where at >= sqlc.arg(since) and at < sqlc.arg(before)
+  and (cardinality(sqlc.arg(families)::text[]) = 0 or family = any (sqlc.arg(families)::text[]))
+order by at limit sqlc.arg(n)::int;
+
 -- name: CountFacets :exec
 -- In the order of their names, so that two who count do not wait for each other.
 insert into record_facets (facet, total) select f, sqlc.arg(by)::int from (select unnest(sqlc.arg(facets)::text[]) as f order by f) s

@@ -776,6 +776,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/numbers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the last pulls of the sealed records lie about their aims */
+        get: operations["getNumbers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/export/numbers.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same rows as CSV */
+        get: operations["exportNumbers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/searches": {
         parameters: {
             query?: never;
@@ -2928,6 +2962,68 @@ export interface components {
             more: boolean;
             /** @description some records of an earlier time are not found by everything yet */
             older: boolean;
+        };
+        Numbers: {
+            rows: components["schemas"]["NumbersRow"][];
+            all: components["schemas"]["NumbersRow"];
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            chart: {
+                name: string;
+                points: {
+                    day: string;
+                    /** Format: double */
+                    mean: number;
+                    n: number;
+                    /** @enum {string} */
+                    signal?: "outer" | "one_side";
+                }[];
+                /** Format: double */
+                middle: number;
+                /** Format: double */
+                low?: number;
+                /** Format: double */
+                high?: number;
+                says: string;
+            };
+        };
+        NumbersRow: {
+            name: string;
+            n: number;
+            /** Format: double */
+            middle: number;
+            /** Format: double */
+            p5: number;
+            /** Format: double */
+            p95: number;
+            outside: number;
+            worst: {
+                /** Format: double */
+                pct: number;
+                /** Format: double */
+                low: number;
+                /** Format: double */
+                high: number;
+                /** Format: date-time */
+                at: string;
+                record: string;
+                tag: string;
+                fastener: string;
+                tool: string;
+            }[];
+            bins: {
+                /** Format: double */
+                at: number;
+                n: number;
+            }[];
+            /** Format: double */
+            cpk?: number;
+            /** Format: double */
+            cpkLow?: number;
+            /** Format: double */
+            cpkHigh?: number;
         };
         Life: {
             lanes: {
@@ -5331,6 +5427,62 @@ export interface operations {
                 from?: string;
                 /** @description sealed before this moment */
                 to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getNumbers: {
+        parameters: {
+            query: {
+                by: "tool" | "crew" | "method" | "lubricant" | "family" | "area";
+                /** @description pulled from this moment on */
+                from?: string;
+                /** @description pulled before this moment */
+                to?: string;
+                family?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Numbers"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportNumbers: {
+        parameters: {
+            query: {
+                by: "tool" | "crew" | "method" | "lubricant" | "family" | "area";
+                /** @description pulled from this moment on */
+                from?: string;
+                /** @description pulled before this moment */
+                to?: string;
+                family?: string[];
             };
             header?: never;
             path?: never;

@@ -112,6 +112,17 @@ const records = createRoute({
   }),
   component: lazyRouteComponent(() => import('../places/records/Records'), 'RecordsPlace'),
 });
+const numbers = createRoute({
+  getParentRoute: () => root,
+  path: '/numbers',
+  validateSearch: (s: Record<string, unknown>): { by?: string; from?: string; to?: string; family?: string } => ({
+    by: text(s.by),
+    from: text(s.from),
+    to: text(s.to),
+    family: text(s.family),
+  }),
+  component: lazyRouteComponent(() => import('../places/numbers/Numbers'), 'NumbersPlace'),
+});
 const record = createRoute({
   getParentRoute: () => root,
   path: '/records/$number',
@@ -157,6 +168,7 @@ export const router = createRouter({
     sheet,
     library,
     records,
+    numbers,
     record,
     verify,
     keys,

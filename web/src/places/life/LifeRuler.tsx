@@ -75,7 +75,11 @@ export function LifeRuler({ life, family, count, chosen, runs, now, onChoose }: 
                     style={bar ? { left: x, width: Math.max(10, end - x) } : { left: x }}
                     onClick={() => onChoose(m)}
                   >
-                    {bar ? <span>{m.title}</span> : <MarkShape mark={m} family={family} count={count} />}
+                    {bar ? (
+                      end - x > m.title.length * 8 + 16 && <span>{m.title}</span>
+                    ) : (
+                      <MarkShape mark={m} family={family} count={count} />
+                    )}
                   </button>
                 );
               })}

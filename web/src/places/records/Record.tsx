@@ -28,7 +28,7 @@ export function RecordPage() {
   const back = new Set(s.takenBack);
   return (
     <div className="page">
-      <div style={{ display: 'flex', gap: 16, alignItems: 'center', flexWrap: 'wrap' }}>
+      <div style={{ display: 'flex', gap: 10, alignItems: 'center', flexWrap: 'wrap' }}>
         <TagPlate text={row.tag} size={26} />
         <h1 className="title">Record {row.number}</h1>
         <span style={{ flex: 1 }} />
@@ -42,7 +42,7 @@ export function RecordPage() {
           Sealed file
         </a>
         <a className="btn" href={`/api/records/${number}/results.xlsx`} download={`${number}.xlsx`}>
-          Every bolt (spreadsheet)
+          Every bolt (XLSX)
         </a>
         <Link className="btn" to="/joints/$tag" params={{ tag: row.tag }}>
           The joint

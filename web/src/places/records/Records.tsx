@@ -32,6 +32,9 @@ export function RecordsPlace() {
     <div className="page records-page">
       <div className="row-btns" style={{ marginTop: 0 }}>
         <h1 className="title">Records</h1>
+        <Link to="/numbers" className="btn sm">
+          Numbers
+        </Link>
         <Link to="/verify" className="btn sm">
           Verify a file
         </Link>

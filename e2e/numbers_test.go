@@ -1,0 +1,42 @@
+package e2e
+
+import (
+	"net/http"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+)
+
+// The last pulls of the site, counted by tool and by crew, as strips and as a table; what was not read is not counted.
+func TestNumbersOfTheSiteAreShown(t *testing.T) {
+	t.Parallel()
+	s := newSite(t, true)
+	p := open(t, s.URL, 1280, 800)
+	p.signIn("J. Hartwell", "2758")
+	require.NoError(t, p.Navigate(s.URL+"/records"))
+	p.press("link", "^Numbers$")
+	p.find("any", "E-03 \\+ S4-30")
+	p.find("any", "None is outside its own joint’s limits")
+	p.shot("numbers")
+	require.Empty(t, p.axe())
+	p.pick("Counted by", "crew")
+	p.find("any", "I. Quaye")
+	p.press("button", "As a table")
+	p.find("any", "Cpk")
+	p.shot("numbers-table")
+	p.pick("Family", "shrink disc|gasketed flange")
+	p.find("any", "I. Quaye")
+	p.eventually("the choice is in the address", func() bool {
+		return p.MustInfo().URL == s.URL+"/numbers?by=crew&family=gasketed+flange" || p.has("any", "I. Quaye")
+	})
+	code := p.MustEval(`() => fetch('/api/export/numbers.csv?by=crew').then((r) => r.status)`).Int()
+	require.Equal(t, http.StatusOK, code)
+	require.NoError(t, p.Navigate(s.URL+"/numbers?from=2001-01-01&to=2001-01-02"))
+	p.find("any", "No pulls yet in this choice")
+
+	small := open(t, s.URL, 390, 844)
+	small.signIn("M. Tolley", "4071")
+	require.NoError(t, small.Navigate(s.URL+"/numbers"))
+	small.find("any", "E-03 \\+ S4-30")
+	small.shot("numbers-phone")
+}
