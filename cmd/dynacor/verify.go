@@ -90,8 +90,8 @@ func verifyDatabase(ctx context.Context, url string, anchors []string) error {
 	if err != nil {
 		return err
 	}
-	fmt.Printf("Looked through %d runs with %d events, %d records with %d additions, %d pictures, %d anchors.\n",
-		h.Runs, h.Events, h.Records, h.Additions, h.Photos, h.Anchors)
+	fmt.Printf("Looked through %d runs with %d events, %d records with %d additions, %d of other sites, %d pictures, "+
+		"%d anchors.\n", h.Runs, h.Events, h.Records, h.Additions, h.Elsewhere, h.Photos, h.Anchors)
 	for _, p := range h.Problems {
 		fmt.Println("  wrong:", p)
 	}

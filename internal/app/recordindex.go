@@ -136,8 +136,10 @@ func reindex(ctx context.Context, q *store.Queries, number string) error {
 		return err
 	}
 	_, rec, err := record.Read(row.File)
-	if err != nil {
-		return err
+	if err != nil { // a spoilt one is found by its row alone, and keeps nobody from the others; verifying tells of it
+		text := strings.ToLower(strings.Join([]string{number, row.Tag, row.Name, row.Area}, " "))
+		return q.PutIndex(ctx, store.PutIndexParams{Number: number, Version: indexVersion, SealedAt: row.SealedAt,
+			Search: text, Facets: []string{}})
 	}
 	kept, err := q.AdditionsOf(ctx, number)
 	if err != nil {

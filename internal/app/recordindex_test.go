@@ -137,6 +137,24 @@ func TestFacetsAreCounted(t *testing.T) {
 	require.Equal(t, []string{"record " + number + " is kept, and is not among those that are searched"}, h.Problems)
 }
 
+// A record whose file was spoilt is found by its row, and the others are found by everything all the same.
+func TestSpoiltRecordKeepsNobodyFromTheOthers(t *testing.T) {
+	b := newBench(t, true)
+	number := sealedNumber(t, b, "SW-111")
+	b.owner(t, "update records set file = '{' where number = $1", number)
+	b.owner(t, "update record_index set version = 0, facets = '{}', search = ''")
+	for n := 1; n > 0; {
+		var err error
+		n, err = b.IndexRecords(ctx, 2)
+		require.NoError(t, err)
+	}
+	require.Equal(t, []string{"SW-111"}, b.found(t, app.RecordSearch{Text: "sw-111"}))
+	require.NotEmpty(t, b.found(t, facet(t, record.FacetPerson, "R. Abara")))
+	h, err := b.VerifyAll(ctx, nil)
+	require.NoError(t, err)
+	require.NotEmpty(t, h.Problems)
+}
+
 // A search is kept under a name by whom it is, written over, and dropped.
 func TestSearchesAreKept(t *testing.T) {
 	b := newBench(t, true)

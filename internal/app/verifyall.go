@@ -16,8 +16,8 @@ import (
 
 // Held is the result of looking through everything that is kept.
 type Held struct {
-	Runs, Events, Records, Additions, Photos, Anchors int
-	Problems                                          []string
+	Runs, Events, Records, Additions, Elsewhere, Photos, Anchors int
+	Problems                                                     []string
 }
 
 func (h *Held) bad(format string, args ...any) {
@@ -82,10 +82,36 @@ func (a *App) VerifyAll(ctx context.Context, outside map[int]string) (Held, erro
 	for _, n := range hidden {
 		h.bad("record %s is kept, and is not among those that are searched", n)
 	}
+	if err := a.verifyElsewhere(ctx, &h); err != nil {
+		return h, err
+	}
 	if err := a.verifyPhotos(ctx, &h); err != nil {
 		return h, err
 	}
 	return h, a.verifyAnchors(ctx, &h, keys, heads, marks, outside)
+}
+
+// verifyElsewhere looks at the records of other sites: each must still be what it was when it was taken in.
+func (a *App) verifyElsewhere(ctx context.Context, h *Held) error {
+	rows, err := a.q.EveryElsewhere(ctx)
+	if err != nil {
+		return err
+	}
+	for _, r := range rows {
+		h.Elsewhere++
+		file, err := a.q.ElsewhereFile(ctx, r.Mark)
+		if err != nil {
+			return err
+		}
+		rep := record.Verify(file, nil)
+		for _, p := range rep.Problems {
+			h.bad("record %s of %s: %s", r.Number, r.Site, p)
+		}
+		if rep.Mark != r.Mark || rep.Number != r.Number || rep.KeyID != r.KeyID {
+			h.bad("record %s of %s: the row names another number, key or digest than the sealed file", r.Number, r.Site)
+		}
+	}
+	return nil
 }
 
 // additions holds what stands in the rows of the additions behind a record against what was signed, and keeps their

@@ -450,6 +450,9 @@ type DueTool = app.DueTool
 // Effect defines model for Effect.
 type Effect = calc.Effect
 
+// Elsewhere defines model for Elsewhere.
+type Elsewhere = app.Elsewhere
+
 // Entry defines model for Entry.
 type Entry = record.Entry
 
@@ -997,6 +1000,17 @@ type GetToolLabelsParams struct {
 	Tags *string `form:"tags,omitempty" json:"tags,omitempty"`
 }
 
+// ListElsewhereParams defines parameters for ListElsewhere.
+type ListElsewhereParams struct {
+	Q *string `form:"q,omitempty" json:"q,omitempty"`
+}
+
+// TakeInParams defines parameters for TakeIn.
+type TakeInParams struct {
+	// KeyId of the key that signed it, as the other site has made it known
+	KeyId string `form:"keyId" json:"keyId"`
+}
+
 // ExportAuditParams defines parameters for ExportAudit.
 type ExportAuditParams struct {
 	Q *string `form:"q,omitempty" json:"q,omitempty"`
@@ -1389,6 +1403,15 @@ type ServerInterface interface {
 	// PlanDoubt Say who looks at a joint in doubt, and by when
 	// (POST /doubts/{id}/plan)
 	PlanDoubt(c *gin.Context, id openapi_types.UUID)
+	// ListElsewhere Sealed records of other sites, which stand apart from this site's own
+	// (GET /elsewhere)
+	ListElsewhere(c *gin.Context, params ListElsewhereParams)
+	// TakeIn Take in a sealed record of another site, verified on arrival
+	// (POST /elsewhere)
+	TakeIn(c *gin.Context, params TakeInParams)
+	// GetElsewhereFile The sealed file of a record of another site, as it was brought
+	// (GET /elsewhere/{mark}/record.json)
+	GetElsewhereFile(c *gin.Context, mark string)
 	// ExportAudit The lines of the audit log that a search finds, as CSV, the newest first
 	// (GET /export/audit.csv)
 	ExportAudit(c *gin.Context, params ExportAuditParams)
@@ -1998,6 +2021,85 @@ func (siw *ServerInterfaceWrapper) PlanDoubt(c *gin.Context) {
 	}
 
 	siw.Handler.PlanDoubt(c, id)
+}
+
+// ListElsewhere operation middleware
+func (siw *ServerInterfaceWrapper) ListElsewhere(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListElsewhereParams
+
+	// ------------- Optional query parameter "q" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "q", c.Request.URL.Query(), &params.Q, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter q: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListElsewhere(c, params)
+}
+
+// TakeIn operation middleware
+func (siw *ServerInterfaceWrapper) TakeIn(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params TakeInParams
+
+	// ------------- Required query parameter "keyId" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "keyId", c.Request.URL.Query(), &params.KeyId, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter keyId: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TakeIn(c, params)
+}
+
+// GetElsewhereFile operation middleware
+func (siw *ServerInterfaceWrapper) GetElsewhereFile(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "mark" -------------
+	var mark string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "mark", c.Param("mark"), &mark, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter mark: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetElsewhereFile(c, mark)
 }
 
 // ExportAudit operation middleware
@@ -4655,6 +4757,9 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/export/results.csv", wrapper.ExportAllResults)
 	router.GET(options.BaseURL+"/numbers", wrapper.GetNumbers)
 	router.GET(options.BaseURL+"/export/numbers.csv", wrapper.ExportNumbers)
+	router.GET(options.BaseURL+"/elsewhere", wrapper.ListElsewhere)
+	router.POST(options.BaseURL+"/elsewhere", wrapper.TakeIn)
+	router.GET(options.BaseURL+"/elsewhere/:mark/record.json", wrapper.GetElsewhereFile)
 	router.DELETE(options.BaseURL+"/searches", wrapper.DropSearch)
 	router.GET(options.BaseURL+"/searches", wrapper.ListSearches)
 	router.POST(options.BaseURL+"/searches", wrapper.SaveSearch)
@@ -5329,6 +5434,124 @@ type PlanDoubtdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response PlanDoubtdefaultApplicationProblemPlusJSONResponse) VisitPlanDoubtResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListElsewhereRequestObject struct {
+	Params ListElsewhereParams
+}
+
+type ListElsewhereResponseObject interface {
+	VisitListElsewhereResponse(w http.ResponseWriter) error
+}
+
+type ListElsewhere200JSONResponse []Elsewhere
+
+func (response ListElsewhere200JSONResponse) VisitListElsewhereResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListElsewheredefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListElsewheredefaultApplicationProblemPlusJSONResponse) VisitListElsewhereResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeInRequestObject struct {
+	Params TakeInParams
+	Body   io.Reader
+}
+
+type TakeInResponseObject interface {
+	VisitTakeInResponse(w http.ResponseWriter) error
+}
+
+type TakeIn200JSONResponse []Elsewhere
+
+func (response TakeIn200JSONResponse) VisitTakeInResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeIndefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeIndefaultApplicationProblemPlusJSONResponse) VisitTakeInResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetElsewhereFileRequestObject struct {
+	Mark string `json:"mark"`
+}
+
+type GetElsewhereFileResponseObject interface {
+	VisitGetElsewhereFileResponse(w http.ResponseWriter) error
+}
+
+type GetElsewhereFile200JSONResponse openapi_types.File
+
+func (response GetElsewhereFile200JSONResponse) VisitGetElsewhereFileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetElsewhereFiledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetElsewhereFiledefaultApplicationProblemPlusJSONResponse) VisitGetElsewhereFileResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -9012,6 +9235,15 @@ type StrictServerInterface interface {
 	// PlanDoubt Say who looks at a joint in doubt, and by when
 	// (POST /doubts/{id}/plan)
 	PlanDoubt(ctx context.Context, request PlanDoubtRequestObject) (PlanDoubtResponseObject, error)
+	// ListElsewhere Sealed records of other sites, which stand apart from this site's own
+	// (GET /elsewhere)
+	ListElsewhere(ctx context.Context, request ListElsewhereRequestObject) (ListElsewhereResponseObject, error)
+	// TakeIn Take in a sealed record of another site, verified on arrival
+	// (POST /elsewhere)
+	TakeIn(ctx context.Context, request TakeInRequestObject) (TakeInResponseObject, error)
+	// GetElsewhereFile The sealed file of a record of another site, as it was brought
+	// (GET /elsewhere/{mark}/record.json)
+	GetElsewhereFile(ctx context.Context, request GetElsewhereFileRequestObject) (GetElsewhereFileResponseObject, error)
 	// ExportAudit The lines of the audit log that a search finds, as CSV, the newest first
 	// (GET /export/audit.csv)
 	ExportAudit(ctx context.Context, request ExportAuditRequestObject) (ExportAuditResponseObject, error)
@@ -9844,6 +10076,86 @@ func (sh *strictHandler) PlanDoubt(ctx *gin.Context, id openapi_types.UUID) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(PlanDoubtResponseObject); ok {
 		if err := validResponse.VisitPlanDoubtResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListElsewhere operation middleware
+func (sh *strictHandler) ListElsewhere(ctx *gin.Context, params ListElsewhereParams) {
+	var request ListElsewhereRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListElsewhere(ctx, request.(ListElsewhereRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListElsewhere")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListElsewhereResponseObject); ok {
+		if err := validResponse.VisitListElsewhereResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TakeIn operation middleware
+func (sh *strictHandler) TakeIn(ctx *gin.Context, params TakeInParams) {
+	var request TakeInRequestObject
+
+	request.Params = params
+
+	request.Body = ctx.Request.Body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeIn(ctx, request.(TakeInRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeIn")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TakeInResponseObject); ok {
+		if err := validResponse.VisitTakeInResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetElsewhereFile operation middleware
+func (sh *strictHandler) GetElsewhereFile(ctx *gin.Context, mark string) {
+	var request GetElsewhereFileRequestObject
+
+	request.Mark = mark
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetElsewhereFile(ctx, request.(GetElsewhereFileRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetElsewhereFile")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetElsewhereFileResponseObject); ok {
+		if err := validResponse.VisitGetElsewhereFileResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -12712,364 +13024,368 @@ func (sh *strictHandler) VerifyFile(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7P37shu3ki8IvwpifSfidH+HWrr4sr3lmD+WJcuWrctqLdmOPmf2KMAqkIRZBMoAalE8DkXM08yDzZNM",
-	"IHGpC4EiUFykJLc7orclsQoFZCYSibz88s+Lgm9qzghT8uLxnxc1FnhDFBHwtyecScLUNRGSM/0PJZGF",
-	"oLWi+q8Xv604WtJbIlFF8C1BiqPtCiukVgRJumSkvEcZquFttME7xLhCJUe44ox8i7BckxItuEDzHcJI",
-	"kEUjcYW2VK1giAUlVYkKM4fLi9kF1R9dEVwScTG7YHhDLh67Od6zk5xdyGJFNljPdsHFBquLxxdNQ8uL",
-	"2YXa1foNqQRly4sPH2Z+gTSwurcrQgW6fv4KcYFqLGW9EliSmV5Qob9IWMFLUh6eGe1Pa4PfvyBsqVYX",
-	"j79+8GB/Wh9mF4LIWr8NXLgWfF6Rjf5jwZkiTOk/4rquaIH1ZO/X5on/8btlU/ut/ybI4uLxxf/vfsvm",
-	"++ZXed+NC1/sr91zYzZkB2Yl/E2QDSl3QEQ7nv7cVbEGKRK8JkJRM39a6v8drFKvcdFIEv5Nkj86/06Z",
-	"IksiLgxl/mio0K/9rwtgqn60Hexfnpx8/jsp1MXs4v29Jb9n/xHX9aWeY+df79FNzYUywq95clHuGC64",
-	"uK8/Kxiu7uO6hm9flSU1BBouEauevJVYkXuKbsi+0M38U4FlUxn85zXZPQ/TaU0Z/EBYs9EUKbgQpIA5",
-	"apooLv5oCPyxWBFY94KyUr/8r8DMKrqh6ilZ9tfCm3nVWQhrNnPNC/v4M8E3waltsFgHf6i9NhkVTvOU",
-	"fr7CBQmPJMjtj1iuIuJVcBGTLr2LIoNGRG92oTivgm/oH57LyE+aAa82iRS9JaKkhepyVCq8I1rON/y2",
-	"/e+7Gkst2w1bUEblqif57edvqaRGr1NFNvIQzX/Vj8O07W4RAu/037c4vDyt7QM/DLapXbhniZUNt3U9",
-	"F2cX8JSRdivbXlzsxw7sb/OFS79Rk/Z5wQW5b+fW3ebPWd2owF5fKCKsHqcbzaWHD7Qa31Bm/tqq9I70",
-	"mK3dUf2PAqr/rje0oZ3RHZ1Pfxn6cm3OwM5j3wQfc7vx4FLcfjk0Yu4emSjTG/z+uXnh0YPOfIcyfnBZ",
-	"TuY7Dz58EDrG+5vASI2XahjFUdN8HGTEr69DF0vKDjsNt1LOup4oTzz1WLHi4mRnXvxwA6NShpWxlYfg",
-	"b1qhUN6EVZbgPDwPSRXJ0GXwuJ+HVV3+y37y9oNumYnqy1B8mvKCd5/RigQ45jk5tmPs1z/MLlaxs7Xl",
-	"TNIefEHwInSs6DsCVo1IoDt2JFmZk6J91c8mZTu0xDlmL7zh2+O2g743BAmbQPGcvTAgYl9YvYRaksKk",
-	"komoaTCRhjU2D/avHD/yLcLod06ZQnyBMFrgDa12iEqk8JowhPV7l7DL+kItt/a6iq22w9V175H9I6e3",
-	"RM0Q3OgX+yIde83LLxzB6dvgWvCClI0gT+DoDgy4wFIRZleTNOYzINIz/15wUEVyBlQkNMqGssaOk3BI",
-	"C75N/6QWpZB2aPQNN2Pq11quAgPp0zOTs1tuLi9J371RpN4fZLD3YEQvMge2We0k5dJslvSTwL9pt1pN",
-	"WGnu2INdkyO4V2FpLSperF8vFi9lgu6BD/beSVE1bv4TNY16SzY1Ef6M6dOgIJWkTapIr+hylXoxNufD",
-	"wScHJHLzMQPYLx6yGBp22V9mhtXQMEsmRTa1Ou5Im++CG2seM+7ILWEq8hvvOg7mnFcEgydAkfcJ1003",
-	"sj3m5rsL+yYMnERPQ48JlGxKqsLWQeEcR3ur9ffJ/V9y6E8WXISNip7/rWM3yMZQIHyz54cpTT2R9eMz",
-	"t8h2ZD8tt8qUPe9oOG3Pf4eLdVMfbaHNd8PDjjL19ZcXoav9whrbByxYdWEfdaMnEKNdzVRqsIDyP4Eq",
-	"g3+YovSMqtMvpyk8ZyJdwtLSt6h7z5CFsGJlrLA94kD0I7gnGFcRP2Qjai4j7kRF6vSTFuaUZE+4b87s",
-	"hN2XDpBP20KXneWnExB8EBAzwVXRVBB4uALbO3Cy4qoIa/3FghQZ3pvv4fmQ8VFxviblL3X6JdS9EBiM",
-	"N6puMqbVIcFreDVov24JSZ/ejX76Wt9+YvaoJuGBQX6zj+1ZFpof7TI71GuHPiA4eohLy+90oYEPD4Tm",
-	"GSVVQCkVK04LknsD41WzYZMYZ6YRGLMkC9xU4WORvMebuorc3UlVxzxco8Gb/cs+npNwqAFCLmHS8Npc",
-	"fcOmk9xt5pHwRcOoiv6QxY+B1Ol1u8V4x6ef5gF5+6PBTFG1uzR8Shc59+JQ7OxG3bcKKsmz2Bbnzp4j",
-	"pnMMxOkfsWoPMObt2FuZu+gWVw3INGuqCutT+7ESDRnnp3nJTj9FeVgGHKc83pA/GiJz2Ng5cgLbwuno",
-	"g6rZfbhL4en+JiDeyBia/HuvDdhhx0ghvZv8JNoHr85cq8GeOdShail4Xfci+50fo1ZUw7a8YcG3Bit3",
-	"47fvzNoZpRhAsKgppg+pqu+FCEVDzEkUUdqMhG9gNoki9JLfkxODrvBRd0B2tmtKFJW8L1aYLcllu968",
-	"64cbwBDN/HE/LSS8V8yYoXUHg9BDs1i/3YmnJTva7CynetqerLBQxnzbW2gtiJSNIC+vcepdKickOqRA",
-	"52udkZK2RbuIKZtDXyheN8qHzcOqbYErSYZO/FBU+eGjg0FV89q/AgrWXqSwIsf5AfDQhTjqJ+09DG+D",
-	"JynD02pdT4FDOuJgi4aSSmoTB9ITemwqQUawwOYeBKa7olJxsesNleZF6IcdsMhwVL/EYv0MDoRgBENu",
-	"sCpWBwdxz5k8PHsVSJi7SXn8bhfxA2BlfM0utYPXhIFHnGABh5ni7/QQcJV3B9x89w7idObnLaa3Jl2A",
-	"3kZSfqLWZGtyHMOPLabKXkT3FXTmJRXekCoheABC7mno3bleXjs7LcG/29EN+S7e1kOzp1cEwfvbZwKN",
-	"JVFTFL9+bdZOIk3hu8VM1fe/thlrQ3u84ltSXhepu6cktxTvB2GPIeTw7zWWsXvAWEYgSGnqQvbsESkv",
-	"OkPMuoTpLboziWTWOepP4p53twwYV+JaEZF+aiwFb+pIakLVzAUtMFMj9+WYOuFqdSCuP+5JNesL3b5q",
-	"rS1E2FiveUWLiArXQ5NInueS6OmGqbAVhBWrsPE6ap1WWGsrs5AMy7Syd6YnHJvP9jlM3A0mgbmDLN7O",
-	"ojh70b/X9LZT6q5XjWDyGodPAZMMN6+I+1Lu7uu+3v1WJwNV/4XYK45dUtL2A9JO2Xd8U2NBZTCLnKYm",
-	"QZZ0sSBaqgYn+mC8cEg2LNx4E2Fm2n3TJjTqO8f8wg4XMsz3vK28macKyzA51mfDYraENzQ7g3mwmIqD",
-	"hEqYwDzVkHbBpsP5hO7JFFoJUhOc69yTeCdz3ItDp59x28LDM5BQxzNH1nZefbm0nz6wmyq6IJedTZG+",
-	"pfSbdkvVuymXToWXgcToDWX+Bnro/qlHCN4+BdmGIotaPjJuMyRm2Ahe5UZKbEg+/etvBaYsxc3vluWm",
-	"1flWQoQbSDUtuP1E0Pk+lSGDMCMiJOj8p1jYTdY4I7h0U9s0lYP5Z6N057z6lZLtQbqbYd0kZ27hSTSn",
-	"8yNo/lPYzTXnlYqYgSaVMyiny2pXh/19LPUwtPt4326nanVYwem3/QxndhVuXjALO1IiYX9K95/tUfcp",
-	"EfqCv0/aXffY2zSVorU58FZ0YXJ54ZpRV40MHoB8cUQcDzKo+CLdl2qXMdWX+hTyguehtMVS4G3svtCJ",
-	"zWYEVSAnp8rTpXDjCadasal5BNFw9EjIl+HIdeSIfIboPASPFPpJ3ojIzVlRVUXv1GWCOx9W6MZxhHdv",
-	"+097ItlZzrycWO56xnRzIJy8pATQWpGcEEJ76i75J8mwLCoeq6KN+oYD9mm3VK2MBGakzA5jtW7P1DiW",
-	"/mGXmHto/YLu7uHTPe1XE3yBLW/yXYH63YLEwltucx4qf5OrRkVinoeOm94Epp44eog3xmkYqhhaViTd",
-	"FZRVA1PRYn20+0DYuFGqSVuQaI5VNN3Ch2Jz3Q8gkC7wCsMfkMgSuHHp2JHHUvNyj6sueBH0Ux+iVl80",
-	"RiujgwZY0M5y1fq4TMg5a2XcLuU4GddDBC7/VdT7JNpXkuSrN9dDVlVlHFHuG6FrpB0vnMv8GxeR7TPH",
-	"xbriyyzlHjUl2mr9oOa6ytjxkloPe+LjNV+T9PFD54M1H3wJuaVaSyI3qfZr6SI5OSnbvP8WiyUJ7M7x",
-	"s/l3d/fqgYjMck7rdO2a5iH63V54bKjDz995VzMUn6XJkXrvLV+TgK0VuyYq93iK/jIPBzerd30FeEoj",
-	"ZvCa1ConCyac7QKj2OKCFPltZzpRgJ3PdqCTpImAv+UjhupVlomg34gE1MuGvA7rpZVRmON1MO0/+y0V",
-	"yPSU6hdrXKfNOKpGBaaZizdvRBYvCI5p5QhMSUg9WlgBt4GttrRjd5bfmUxnJY4Fsy7jO0wzjEiRR+tO",
-	"niSKDXlrFzzMx2MtWM++8OCdfEEWKhbaClM23cwB+vmPzDqzSaGHXdM0itiSiT2CrEl1S1nYYshPdbYY",
-	"WFOs4n4asRto5iaYch23a5xwF/+eKZOUNAiJ3trFjBajwENjVfqHAIkIvc1TAmk4WM6o9uP3QHVseb9Z",
-	"YhoAhaHSJPwJSBeNJELiQjWmQCHlLskUhWrhLZVHhpmDiTJ2MinB3s6aJkR8v3eyddzV2pdaHVcm6jLg",
-	"9n/hDSszz2dXQRc4uQkWkeRwY64FtTL89HNEGZlfb2KXUPK+pmI3wd0V9+auMIuUzq4ILnNsjP10poNO",
-	"5mGwW9+Z3xWcLajYwJkM1H9n5AL+waSZvAO0DGN9K8qWvXfqpqrgD3JNbYYhPP5OX4hMXZgkzDyKG3P2",
-	"r0z9jSAVweZffNbSO2MMXJis/vLC5UBa2+IdBIrtaEK9M0nh4bzFCivyMgTD+NIAT6CF4BtElURaGpHi",
-	"CPRdrWZouyIMUYW2WKIVwaJEfIH0eJcXs9Qcl7vKMSVqxcMikAegYdDe8gooeKMKbuxPDx9W0WJtpMX8",
-	"6Z1UxiEuVxyAJfgtXNUEgVzq0jhPrZCIhr0r+dZAj+Fi5TJSV6b0VjXC8FqusJGlDcGyMcJYGcOnYSVn",
-	"JnezKdaR5IwQHMxvVK1QV2oeA/MLXhJEGUBQVlQCVIx+Ss4QF8inm32LzL5AEu8kYmSrfxVkQZUygJ3B",
-	"WeRBjUSFIH71zoY+XHEVvkzBLzcr/Oirr8O/U/YrEbJv//YwsnjZRGr/x8qZE32HHa/hyFUFBghCMKpf",
-	"DldlwUMfvJ7LSdIW6Sxw16mAdHZV3GOQSIWXWiDhj9pwCAnaXbqszQ5MNyIaVgunWJyKMAgN79ZkJ0GP",
-	"v1NVOIYcSCBPFIG9JPJVWKjbPMlDCRLh+6zNVTJQbIaDCSEgY5/lh3+e4YKoJ7wJGXeKq14lbjelMVLY",
-	"Farug3NUHbZS9a2xM51pF8dnPkljYKg6BT1auFJb8CWLpBW2Cj8NlK2DYdG7hd+iy0bkAHDB88GRYlC7",
-	"FedrGftFGudmOr3NOz/Y0qn09/IMnHjAIfsgDk0G6l33ZG1spP+wb4RzHz5vOLPbMVPAp2J8THg0G8l3",
-	"E/XOSCPa3a05c1BqwBSvHpzgdLSMF//kxKVnLgtsWuLSUBsEnJIRzTPurSSLhZ1D5Kcf0wF92hesoomP",
-	"+iIZ+8c/PzLmIobirX/IAB3HO94cPI5emKfG9AzjDYuFXvTJmLklRupGOkD30xEDZGwdI1UpkjWRkJeP",
-	"Pe6l0kORxIV917pA7A3vwkuivs4JoqACgvFeycTwI7+tdtEwhXxFbo0tPp0u+vI/NkI6B0NDp0DTWtXl",
-	"FJaRPE/jjjxlqKFW2R2jiYKZA605tX8UxIuJBV7EknvH6r9WvCpjpWFAqAwQYb+lQ1BQmQmSklYr3hCl",
-	"SAoWdNfl7OC8Qoa9oJipj3o0j4pme7i6U9XnURowa8vJljduvZ1T1nDUS0Rn2T2qJl1YnIxOva+YXfKD",
-	"898Ogw2CS/mswkq+TM0kt7WZL/H7zBeM4zLhhaFjPNkEYKW8OrXG1h+J6es7Or4XlOEqGes/7pqHX17F",
-	"tneukWDsxAS/1gv/4LC4dfQt/+CY3cEOz/iVmS5fLHIuqa/140HYu8XChtACDsIKFzmXFUDiCNlFglQc",
-	"lz+/SmS5ff4lfp/9CmXprzS5Of+iYU/5lqXfAu3zoZvgiMU21fOZUQgWMwq1gjAJZYcCIIoIiiv3jpRX",
-	"guCXm0epHlh4Jx0Mxz6P32e/QlkG5I7BPTvgetQP/SJJa94mqzK1EjZmOPoB89Td2seRC1mOt3V2saOk",
-	"KieCILQ2sVneUG46stfVqh0atwdH78ztndhdXTNQCgO10pXBgbAMxK2zbrtz/pVQst+3TCYU7rsBIgBG",
-	"JVkKkuxpW4gWfPqoM7ci6gd+paLdvvqnhbNToF7YhAD7Icc2BN1vbcXX1pkTvlXuRVxtyDEcK43e/sf6",
-	"x3A5NMS66bOOJ/sKtJF1H0+7i12e1+VoG+5dNsz/dDPtNKKxxr60+DadLkKd6KyXCce5hDhJXyinxEui",
-	"frE5r9QTKoqKJJvqI9WmRYU39cvjbcxsKxJUWPKHx7FRNu6UDf6oN8qLvG59XJRG4IemQreQYw+JiLBo",
-	"g7/WiTR+ZMJTvRNwXKhdBa4/LDwpQodDlkKW05RxSAe7oNg+WaxDyjfwKwSuoQLRaAdYD9zDpOrjI2RW",
-	"wNnOIPC9DNeSIkd4lYL1RHF8yyiW40jFYBrciMN5TECz7C4+uYgotHptCUTQPxcO0zo9U3sIBEJdmhUO",
-	"xq1hAstwH5Oo186Xk49XLcFTpkVeanpSssNj00iVeTbHcY+lTR8dtiHGCoFfyqSCqRVBJS+aDWHK9idm",
-	"nJEZwhLBEC6BSAlcpiaJndTPvMvzMqcLvJGY6RLPylgTzNa7luoqy8UVc10qAkHtcH3Hnjuja37FDh9n",
-	"ISVk9pvnUjybnm4TPZsWVjN9p49VYOs7JFU9BAnKFryNlFrAychJdEyRtv92v1T7AAktjuSlI0O6+G47",
-	"/Q+eUSHVU7zLBAVyJD7YLtWn8h3sGLrfWfXho29mweqBBX2/N+QsHp843IOVbsj/5IwcrhgMqxtfOVmb",
-	"HuYmTmAn2hk+aVNYfkzcExVmS3JD/zc59fVhxTPGMQnQz3CR/opUmJU40po6Ct86osBGQkhDFWZwU/0M",
-	"ZvvGtl39rE/UwUJTe/R0mDaxU88zBwl/7PHDnCst/aBOBiC6G3/8EPoEfF2ddfrvuMWkbDqLjj9lx/2A",
-	"5TpUoBw9hDY5LtqRvIxYejsga1O2zPADk9wXRrBs4LqZPlT6ruxHadvveIr2FjIghJ9z6p60bJ24H3+w",
-	"4cvBdhSbZPXXddilyAnfUJZcNCbxhjx1wOexCD6vZay/4GScXzfNnpfNjTezBBrOL6X2DAg+oersB3ob",
-	"KoKPp12Gam/kim8Z4qZSPHBPU7SaCM/gkBnArDADJagzs6hp6uxHzMqIP91WSEVrwH+2VfpjSh2e+WDr",
-	"XsIJL0RFO8vZU3809qufGQfkqAW5jWI+nKyiInpd3+IU+AhLFg8x6j5ul2MpmuCfbhmc75v+kTeSvGlC",
-	"TdNDfcnGqOiHMsDN4d4Iyemah3qHuRvdwt30zXQHrlKT5xMuu4u2GkvO/pQrLCLpUnHZ0HZmDG844WYZ",
-	"6C2W4ghu+TzBETzkbABJKEbMSc53hZfHN2zILDcxS0ghZUuI14ujqBnCY27KiNyUDbnhnD3tgxr3yoAV",
-	"YdJl/u9nK+lb6BttFad3JhgFuPfojDHHYDrPWo8g5CPduG2V1KbV5iU9w4VKBnc/FIF6DyU011hKEln+",
-	"Br//z5zEAPAcPxO4SH86d/wJobHxPgSj3QJwI8nLrMKXkUTxmptS7sjZviBCkDKDerWgGyx2b2MOTvB9",
-	"KW2M3pIrdUPVaM3ndzhn05g4xpFt8gQxTtcfeSNk8ofNO5kyMJqUVXBWjhPSPCOvibi21b9J11P/ks1H",
-	"S3pJavWWQxL7yvOyyqKkVFzgJTnS59RmHVsStzuqk3HcbkG/Q1pdMZT+vt7pa4mhBtjTY4NNu8eFPV52",
-	"0GW7p89QOgOSN9yB+6LU7pPAXswyaORxZ/CPbbuuYa5RRW+dVkqye2VHPiaYzdLVrR9ykPlPzDqTTLhE",
-	"7i964oXSjxOJkbWh347r/augn144OyiVwgNaCCsBsejxGBWOiVTtc22/6wEuSQ6ojH4+H/Xsrghovz5z",
-	"055G0l+9zptC1OfwZAy9FUMZaSTfzSGshE1jIbh4Y0tZIz9nYIb73qCBW4eBwek7k/gCYYYMGRBfINOv",
-	"AKkVVsjOG0m+IWpF2fIxogoVmKE5QR5DJOA32UaQW3MKdi29I2W7fYdZ7JQD/AHHGjOxlht2FF+yaind",
-	"5UiCePXE4ijJCpWFlTxilMWzezZ4TfLKrqKdGnJa2hqEPetAhDnMzOzTossdUk4uPTLvkzIMzVuWsR04",
-	"uj0j0FF3qD/NRvouFV19XxeapXUF2w+ZTHVDtYl0Zz/iYDhQkEivq5Es0RWu1pkumUl9THyC6TiQRDdl",
-	"3CKMDbZeCsxow56XMSB+TfuR7qTkcCG/fmhkG0eC13tHrZ7jYB8DB/e7r7Sz7lBk1oljg7fXN29x/SEM",
-	"b1NE0gjUNGmETi9PicK0CunTZp4DHQ4YqAGR8+i0Y2/DTOwBpglaV7EcdTD9D9dyMfesz3cMwVnuVaeO",
-	"4wHp5yOnrCCK2jtG32jYrnbaEqAS8QasBknELS3IDJFNrXYe+41KRJn7MQinG98Z+Pbw7eZGP+QIk325",
-	"ualJQRe0ANC81PtNF5bXMLSl06x7+2n5NPOby3Fn5gQxYTN05fmIHRHLGIzpaL3kekMiXsgRlRtPIRjf",
-	"ArhYx9waToCCv3WZmMXxTPDgvkpsydNOr6Py3Gr6ctKfayrvj7kJwgDXONQJRS8kM0c2y37var99sJwI",
-	"ENfwUDKWuXl8ZqecSrdrPLn/innfdb/PyFN02+lgCmBvex18OtC1Jv6g32OHUyDbPXewH067BQ8MG04p",
-	"GN02od2SzGXg0hFsDt8WJpiukzVm3EjNv8tNVqMKR1EOZLPZ4AiIb8zobGp9HSonNwo5Suc6e9VeQztm",
-	"q0ustivqzjNV4Kbfk+D1mzWxWM8ZaqUVnm4C9KPAPl30EnIP7uojDs+9lrmWDYtudum0E8/SaBqVXVrQ",
-	"9JZugMkeMUvHQasnFbam3c/cpHqtXIblpfYGhpMyc342/Ulyk3J+JmEEI4eDmEbjWDe7Zl7RIoY1Pgpa",
-	"e8vXOT1BjkmTowa02001xxttqTdRtCkroQnt/r1WK7Gw8zleSeuylQIOXJKLPSgLPNJTMrmhNTzcegzM",
-	"qDO7PDexlARNT6oJSZovfIXxsDfAwd4HBa+aDYvieDUskoVYUrwhiojkfN1hplkBNQG2+7e5aSrXf91a",
-	"0ZK6fuzKwsrjnUlcXwhCIg1qF5KorBx6SVQYiC+r/3MUW1lEAyWjVdHgsUpNO9hLBDfovX6MzrcOtVEH",
-	"Sbp84ZA2kpuo2+p1LYwEL/ZFMdrrJKJXo1s9rZWJ3Z2g90xbE5hAWtsSWMGkriUv6FzgUPgbjI0c1NYW",
-	"1SzkPwaLJWOw1sIJtSGGTP700WzmfyghtZeLlx7l9wlkGTB+XSysPTAPW+mf042hBSPaq9/JgRd8FcYW",
-	"9HHlvCSGMJgCXCRyq4XxPGcGgFAUHAcKvDIGgueDcjwMy7VC0OVgK5/txy1POrTwC2w3x6zddD3JdMxI",
-	"sH3cdp5m/Ni3oykx0QIouSLVIlK5nsFD+32HMxUGjMweLtXtbBYxGyAya/LDItKpf1x2TYcI+/WeZNmw",
-	"TFCBusLjHTFi/oWM6squJ6H7vS70ppl7OhU1AY6i4K8uAXxwsFWubXX6AbT0FYFpx8w0gMQu8k2q6k/H",
-	"ThzrnJgMAbfvPk6+lvW4chxjz5Bx5asHUhQMPHsQ0paqVSnwlkV6nodTR115Qvv2fnpCBvGPSs96QRfB",
-	"2g82UPH7v+c4WPcg9Fgc/iNoSeX0tNJLeonFOgJ8mTfQmyaIeqlIVY0RaO87h9Mx0vxZ1lUF4x8mXYDu",
-	"0qOk2VHcYg7dyeiCXIK0ZNzH9ONOyoAlRzkY5zjiq4le05ycuus+JAzAun1UuZPqbItcuz3h2r6yznMe",
-	"uu/bkSI5LJnQCFRVMSSh6a43u+OgmZC9lZoPeeenJm6KCAAbJ4rAm4aNdOQJdFe0uEeZ4Z9YV/gRZ/II",
-	"ByXBVWafU5Pnk/PKNgJUneYFNO3hnVO7/Xwbw7EOQmxh1jxhUzj+pmEvTKbSBKazkLXGxaapcGYaBCxP",
-	"RgoS6ZL2ceoan71acb4m5T2TSoWroqmsVxRL2WwiDRxHoBPkbjPnVd6mjlaOepMku+2rmUULh29tClt3",
-	"bDe1JUwiRFEml7v4RC84DmztOS7WV1kKvlhHbLcCi2ifyJxPjBWcV2FU+CFYn0cRsiF0MwM/ezvXFAOO",
-	"48lmG19SFkvYFUSG9wlexpTpnCwxy6HjAIi5o7RpP5rUNKY7e3ooXsS7hQpexWL0hE0Omhv16ZLaYfM5",
-	"Kjqa+WnZlbcU899OYrjl2lSma032Sx1qhx7JhI2rscmaxxSrO32ThtcCfc7N9Kf0OX/R7WgwdGlnlAgv",
-	"CJZ0HivVrzXHm+QqZd88JcP9mQebHMcbIEy9TsWsNA//EscuiFgeNIh2upe+AOTvITPDmx1iO1KlVAC2",
-	"nJ5QAPii66G5k15l60NXxO+w6ZprWiVnisOm+TEBRd9/onmbhLrvnh/DpHrGhanZfMKZEj1rJqU385h1",
-	"1NA7bBo0ii3Vsq5DHE9VzbxsOKkXHZiRSYhSbT/t/YM5fPBGpLJM79UFpQYpmSvt5PLTV152/Jj9dS0F",
-	"HoFQ2yRX93O+uBNoM7mTikRAvgmTtCJ3AntmmymkjjVgnSGan2xnsN4sHQ2zBfmmbUExTY6JuysPoQqV",
-	"BWGOGX4B6J0lzXG6ORspFAONqTTOCvJLjnsEwLpuKCtI+hudso7EF3iVGyCVeVNSAlM2bJpzoAM3ZSnN",
-	"1oY2MZjChvlulh0admbiGZ5gD1spm2YNm5efrFzkJyfdfESK95l2CDx3g98/N88+fBCw+TosSuVMw+Ct",
-	"9Fc+pNLakmsixak0aP8BWDE9bDqeykKfQk+inav1rz/nDJXcKguejnZa47dE/OcA/L57QagwYyQ+b/t7",
-	"6szd46/yno/OXhCpuP5L8gVDEqYIi0GE5lxWhj6SDqX6E+9QqSsGXc54AejdKlpqtTyfdQSvv/4uLzvr",
-	"TDGSnJDn20ivCAnYfb/vp/AdPAaiAY0/GsyUxT9PwvlPKUV3SaQrCA/4T8zc1BM0OSx9mlZ5RbattZGh",
-	"xJOLe+5Wo4frdMw3kgi1PerU8+/LTHJV1LSu6FekXiG9AIRZiWAJCKOKMjJD+hKPMCr4ZoPRnKgtIexb",
-	"BBD4uLLP2mfqqpGXxlRtIdkfBFmxaaeelsfmqdXjShd2pmXLXiz0lXXHDz1Gd1+KYNtpZPScT4GFHKlY",
-	"0O+ndcvROu2ViQZk67M25DKwn6rqcIIKvGsN+WJlY3yDdNx06NB0AM8NLcuKHAvcHUi8HpYOhP1mG4JT",
-	"PXOxnmx0aTGiXTSLNwZUljPyTtIyFIQeiE4JrQlgLvo7KUkWso9CeQDq2JDHU9u+HvrOSZicVVLbl8VR",
-	"dW5z/jFAp1XgqYf5OxE+sNlskPLS7Zz0PefCm519FwzvzId36fF0ijzZGxADzIE04SnqdWrP6Hr9Y7pE",
-	"FPX6xYl2fqb+542CrRduDfZVqg3/z6/SeyaaAzuR02NugsCR14nknWJ/1hnQmtHMiygyCw/G34d3ENid",
-	"vT2MVTftx2S4dg5ZGDc7qcpqRNZVhvVXF4bXrdw4js7MFk5UJMnBwoASUXfTRn5OsKbv6yanziqr7cxY",
-	"n4o7aRTjQgP95e8trdMvJtPd+qqZHDEw/VMC2/tVk96Ped7IXXRzJ49S8e2r9MYXasXLzCJ7SrK6sOvH",
-	"w13Y+byyA6Sb3HVTVa/S8X6LlNruN+65PkZwhr/X9Ac4GhhdZsBrK7yUua0KcSRqvl80IDtwdkZGPOP9",
-	"QB0WdjFjPTF8GpPbBU42vUC7FafUtJodNqGg9bVvwTfoljraUjm16+RukmOt7ZH8/kKPkVZJaVcyqZLy",
-	"da2CifnRkHq8FWb9lk+rJJ3QLdJOe2q3yGuDihFOsSoKUqsoLGKMLq0jMNnsHI1//+7uYH4+Cf6nzrqm",
-	"OaCuMRUnCW7PLsj7QcfxztGxwpJMLkROD5O38nNtCsKnSo8oSCBWDmXwmYgaGcBshKnv9SsBb9mGMufS",
-	"3D89XJufDX5PN83m4vHDBw+MB29DmfmX1uEWTc6AtdnB/NyTRBKINVUcRU66z6Lbtn3/14YV0Vygja1f",
-	"2I8L+aBYuirkNurS98b+IkkJDaoeo+0KK7TFEim8JgzwAqFPHlpyAuiAeIkpu2ylphunIuI7XkVy6jMj",
-	"CLK2hkV/pjccbTDboQ0XBGFB7DRxxdkysQfxXbQW12P8FktgO1WP41Gl7EWoQ+kMnSPUMTpHRVKPRpoc",
-	"9mQ6AKGadCCZpxMc0e0c873RrhXFYGm262+wvQ5WzWYcxTZ4YUq/5ebcrobQI9ARCRyLBPTmLRF0AdCw",
-	"BsRVNdBUQv9HGnu31o+TxYILg6shLNxTRfAtsfDF+gksw2VKFd++PMldcEqXmilxFl4TJu+sJdVoKxwi",
-	"CpsrnxRHz2kxZxgfdv0rUkdcXkuiVtH4U15esRapdE75srNpXbN95MpGmV0AwRK4F+Nvu+UZfnabq+iP",
-	"pWQQ2y4n2cnD+r1YR8URHaPNsIqoSDJRXAOVPAZEnwcIFtdk8Es0WeT0eu686icC6q9/ugulxNUbulyp",
-	"zJbLY6psEVdx51B+/DY2s5rw2jh7Mnxrp1SXKy4i8F9yTes6xvsRXZqRYJmpWQU9vslhrnqOOe2ievuW",
-	"hzqa/GbAyQG2SyLGrW3PSgQd1qW5caA5WVFWXmYVsQrCilWe1X0np4j1IrrDhC8urOK1+8wJl90OrUA5",
-	"pdLR735jdNbTUQxJxq87YSYYv75ssX800UwXfKSA7lBBXMrqXFlk9tJWXPEw+ihNq30OhexM8GC/UC52",
-	"OB3XBcKEEl1hvX4lxTFt5jjBMe0htgcZcVpbVOmq46SeauOennUmleaqzgCmHnqqr6tQETJeqPDpGD/O",
-	"rMEnp71l6lCPdzsM1TOGxhCKVyXCChFcrJBUvJ4hfdLd/3//7/8HlDX0kPCdp/QbFVFoydG/mbaq/95R",
-	"3e12mdI/Bi6uGeE8562A/oXhAX1z6tFeXfYx/YbAZdhW6bd1ta7PR10/6KOsjjjmp6g5vaCs3IvjjWJR",
-	"mRfiSIjpwFRtR99ETMdBc55R1/CKV2VYXKfCLK5CXfb2uZbUKkbv+J8c5mkVyxSoOLR8zRRvs11+sDfC",
-	"9G3rccKe4JyOMuNQkllNeT0O8Ul0ECge2PvWOCQ1EkQqiTiboZIKUqhqF9QyMLGruhb81iQ4pk+EqxUR",
-	"11jkgOFioaJDveW8yk0guJOv174BdeIwUkZyIIw2jWL3+idGt1lWImWs35FTAn1pMWmMiC+QWhEED5n+",
-	"iBiJhiHOkFpRieoKM31M/d6US1KieVd0ute5oxrWWDyY49mn+Hfkpmm7VmaUOWNBbW369B7SdpDf9ppV",
-	"Hc44N/nKfRYBHtBj4A/oWzAwTCRH/6I54dzVHj0o5Fm2UDDp5P3NYcckto1qu1UMpXooGaEDZoC86uyM",
-	"Tsfm2rVTNoZQe2Z4G8PbOx4Y3OiDjrXYoUPHIhjIzFALtsp97+hIcndWmE1yd1aYQZs23+Aqp35SSrpk",
-	"pDTpHIe6ZZQNeT1sHPzwYAMc89as+63gPa/CbNISlrbAct8Jgu1esOUtBv8LmbRRvUE0kyFOazwiM8QF",
-	"2q52iDMS2D8HuyXnW70ZrZin7PoZBJ8h2EyVd/70lEFMEwzDg36jxSBFLQd/csbeR+uyNtbk5zTdzlJ2",
-	"909W/eVv7zBBz3DjT7zlZy6se8s3qYOh5u6ueeW+vOR1g35GSVVG20EvBhXC3QrcDSnjPUmb2M0jCvlo",
-	"/uGg6FkkR/uN4CbrX77jTpJ9zDC5jiCGLXgEkq3AjYz+Eo+kTXO6RIF9BFVE2I/5mHttM8G5S4h0KU9t",
-	"qhOwUR8OsH/hhF5UjQQURcpKSJwTvGElMwBhrs8FZWbD9Ds2dSN+mVcvzjLjTfpmFo5DkvcFqaOUH8m7",
-	"O5AvJfjmGV02ETnQP//IG5ERZXyWA+cFL8Q/v+KxQn4aA4jxtM4v1fYdZThbULEZ4hMRDNBiXRjx1oI0",
-	"AQWD10iYb7fm85/IHw0xMBsuyU4RrS5NVwCLWSuIrDlzkFsLrEg4Z6qiCzJCNf3zyyx3Q0U3VOU8G72y",
-	"wq+xLlbpxUcV32bJkX4+ThB9pGfKxIRGUDWmIud2SkXMuRCJ6q64iXsGEE/ip5YgPuqc1e40fARqO17k",
-	"Fkj4vn+hI3UZSE38TZvt5nR6bP+LtitarJCmjnNHSEXqGfxpQYUEE/hhxPHQtnh0e9weIvo/sAHpcqUg",
-	"nAggkTaF652LKcL9IYwya4bORwrf1ERgFZNYRTdEPhl0zUpBmFZ8ZB8onqHLVb57TW359RCctSOlcTBE",
-	"bLF8HHcUKVaMFhQuxoQtKSOmdJ7PebkL+y8wiw2+y/WznCrtdBSqkfUhX2P1OZ18TXPECDBnBojg2uRL",
-	"S7jymatPbBLjxNRV97dY/3kD85KuHy3M0YexEM/hvlf9oo2juzdn97q5Hvq6AoPu8KZKQZKw7jN4vNcH",
-	"x5E2B+1lyK+JqftulEiP9ZHmJnfiS00jnaVYek+UwbKOpM3bMOjix9sQC9xUKifa2FThOIgN1h8K7+UI",
-	"eWP6F1uWORrl8MyQ+0ieRXvZ4NqgSOcAbbt3IrjolD3j/eLpXmHKnfXOGdmMksbSX9NLtNvmODBapx+O",
-	"/XCPEO2yc3h7XKOc/2iIDBdCxjwkUddESUBUI4kEUQOM1yrr+LAVkJ+CjRKpyAM7wy0r2dbwnJhqbrzp",
-	"VHcPHc6b5BTlhRbAV8n28HQwvU5qo/3mzE40JcnML3ZCntkb4hMn+nSSNHXd5+uIMeiAIWlK1qJbYX7a",
-	"4hvQS1NCT8nhm8S2bDAZB6LS/1RmAen3TIldUiZ7H/Qy9RwXDYv0hx+cIYFCtNFwPzzkno7EhWIZxfbA",
-	"MXObuRZRlnJuAt2h09r3vnEwMxMa+Jp3r617Y9APj4fqMbmAdO1gOSivbHlA/xXJN8RGNcErghkiWFSU",
-	"CKTtA6jqZFwhANtE8x0it0TsTFbhDnznIfDcnGwS+HbksqS4MnbvcNKm7lRPbmELCQ+YFjZabwacXVgy",
-	"GaIkmA8dXkwzHNplhnq1kHJkkVanSBOEtan3iKqgnyoaLI0WeabX4A27s0SMxPxWWdG0ayyWJOa+Am9b",
-	"dBK3RJTUhDN8uNoBJJjiClK+K/mWHY5fex0RCu7aKfYn1CFQhxyWB+3cZpb1yfI3Ha/BvA89/UPyR/Ns",
-	"yiv7RjASQnbPY3FRdzwd1gfmebe68efhqQ9tA7/MGlTrqE7WUR0H9qmLyo1fzkOVGdJ6wsw6nGunFaBD",
-	"snyBfEwVMGiE5U7dQMboppEKzQlSKwIVRWTr/PK9FJQFVYqULbBBDmxrBOg48T5ikY8TPJ7GZmwXPMVu",
-	"9E+dcC9CrlpuhiLYPMO4Qbcy1W6pGLZNuIVOVCusye5nxrcs5ruInVrxw4mvY52dpgCG5Z5mA6Hi6xYH",
-	"owPg6zIaO4eD292eIP68cGzsAWZ12JRqilqtMcUUDSNKOMSY/m6/JgIVhCltTlIlUcVxaVJ+oQxlofSG",
-	"Z6n4IBllkMNup3p2yf6EN5mAFANnQsiwizfVP10wMRbWC/teujlD9LBju0ut7TG0ipTYZ7UBjnSIrAgW",
-	"2aBcJ47umpQvj+Nsik7dTPWl5J0+vYEP3FaeznfvHKCH4u9MdNNGOSOMz28l7G9XaQ23hsLi19Zfi7lg",
-	"pZQ/wjHqhGHCGdqwp/bgSCzvBOykWHJnboQ3qSeva6rgsWbT8rnd0ibkfL5pWNjMJ2y/Ln2SGyhSbZxU",
-	"qtWNjOb4jPSzNwpX8ZYr4/UtI42d89s021e+292Br2o/RWK01w/4ZFOaNjkDo0uaLhlbF5cVi9bHZabU",
-	"XWa/m7QlZsqtwsritCvFDb4lZaSa90A4rIy4QM4SCIuKaXogDFjYRsN8GKwX/fIxMbsu9+kExrSkPYI1",
-	"NwSLUBuoUEuWYIOVPxoidvvNWw66wK0Hxryeulo724nr9ZiK+zCwgvdQXLJBAxIOSliEn8LUJYjbgMm1",
-	"iqTpsU06jvDRaMEX8L0OMLCeVRJNxC2ZTA8ZDs+XZMP3LzWQLUiX7B5lxk+O9HPIhg3IplY7BCWlWyrJ",
-	"xWPWVFUIgp8KqZ6GqnFMWhoqMIPPIMqi7vVN6H1AitST5MxMlJR6jA3eoZI/RhxSBcGLDKmPVKKCMyVw",
-	"oaB+FxfKlmWWpCasNHWZBKqcZmi+03+hApks2FkeJpA8XKlpU/7iIaBh33tDdmCVIUiHtqHQ2A1RoY7Z",
-	"uMS1IiIDG2pzTURGg1Iz/Ts93u2YKVFfs+oJId8bumTPJ4U1S3JLC2Kztzt6/YtgYZp5+tqp0G5p4KPQ",
-	"84xsr0MFe2+14G8Zun7+ynsaihWXhM0MFEZNGeCoLuktYVqeJd8Q2HGkkmRQoffw0TezIBig5DZyebCv",
-	"fU33ah31oBvK/N8PnXL+e2a0FHXY4dpEpUiXzGcUT7+bF668KNUyizcLaETNJcm1wWCPTQY+ch/tox/N",
-	"jFWGk661LSHz77X+3UhGZJy6K4t94TEtL/6v//Xg3j/xvcW//vz6yw//LcQrmijQ8ZqCzr6I7YPT8jVk",
-	"PK+M+2awiWYd3jrEVT2mXV9OgueAS1P3m8ruWluWwqZ5H+x5iPVy0oHDqSJXguABWs6DQDvbMRD7irK0",
-	"jozJrRtbLMKA9AmyoO/3hpnFwo/R4ssN+Z98b+JfP5iFGw/JhEucQ6czM+x8Y+aZaKnlONVBl3OXcA/v",
-	"76afJJqKHCGQVzaFIOfUF3hrDZ1DbEjpf3BQIrY4ZQOE+eHmmpPq7skykapQvhRqCxuvIs7xjkn6vw96",
-	"nJ5VmC3JjX4yuSXswnbOhadTyOTWOZFMNQ52GHEFlMGqVRYBptrg9+nYsZQlPxs1VaINddI8xf2mOdZh",
-	"bCbmFtMvJoWVJ90Cajwp7/NmiLUz6EHIK/WEiiKjxZd+JbL1iwpv6uSBSl40ceAHSJ4eTdBIx2Ntr5CL",
-	"dgMFgZY9XlsGOrMFNDgECmZhD2YXFWi7dPxkX2Uc3iGKuLqS/R+noLnzG2iYFvGZup9jrRomARjrd+SJ",
-	"stjBn5MPqRdG6uqjvfdS6fjiB5wu+4LcUhlTh5IQFi2stuAjT6q+LR/Ktxv1UpinDvTluxOcqwmVI141",
-	"dCjlNM+sbQLohb9fi28pkBKjuxkATmVH6noDnDSF/DjctKH/abDukYT03kDReqgzhWWOQo6bIok+auPj",
-	"Mz5i059MimUVouREKyuSe8EYb1gE+2he8fxEsgJvyOtGZYHtmbYwB8B4A8mFBWZo1QjV+vWwMt2TCr4h",
-	"EjHyHqCrMmafh2sLpc9tVHc4mKbf68UilpZiIVtGPwAPwdMGWiRcU3ZLcV7+4FP3SgR9pldUX1TUZqLZ",
-	"P72TikKX7AGEujDZkaUNSlbwJ9Ewk3JtWmuuXKJLp9WNeWOFLfy6wUsp235iDbPI7VI1xTqCsNPMFQlC",
-	"29NihbR5iyhDK4BJxhLVjUJY0pLMLHLyLghr78FzMq2KHnZOlh0Rlaa7hBle8Kqy5Rr7LvU+6B2gQ1kQ",
-	"DaoCGHhButkPxIy+hSBylZ4xLCkriP562xTNY+wFTHKVawMuq10dxhnR8pJO8R8xK6P8q7BUDup+bBB4",
-	"Bp5XEe+X/uWlcbGmXAdsumZgnB7K8UAQuOaBPsOQ3oyIL7p52wY3xQl5CzSep2xzkY3fH6TdK/2M6dly",
-	"LeKtYXhNHOx1Hk5P1BueD+wblZMaN5KUsWRmchvLdZrUtTgrA0o/HzXBNlisc8GCzHGRUTTWJt+HsYey",
-	"4IyjHJAubDzecFM/lN/RxgUQcjz0LqoUmuspc1ghLTWa8Aa/Po8euSYIg+xziIa1NWjz73Cxzry1ewy0",
-	"5Ci7fyNWcZiuUjtlZmOf/NU+ZkGSc6yBNjViLwPV4MUl5RTs5RC425s58EKwxhYK2QbGQN90rZluhx1r",
-	"nLUQxp6K7hDu2U9es7UXi57p2oNN7myTbuVcq7i7kpMSmZ2YbXxjG0kNm0ALLgPWE7j8HkMyDvzRGk+Y",
-	"gU8JqZXgzXKFcFVBiQSAmMkutq7xGYY243gfuhjYxEgLuq7GcKY4FJCBmW3Me9+W8u77UQYaVxyG1ovW",
-	"rOZj7nEWQQmOt1ob6xkJoKA5p0/kwgsPRCINWa3B9NMjgG5jjR0/CXwQkB4rJMn1KbBbpxao3JiDKgJH",
-	"PRLEGIGcjl8s4mDU1Lpjjiui3q749JrIXsmzc6K6M0OPYMZ3k02FtQaXVpfKE11ZW0LqCMg1AIGMRAaU",
-	"aMjsgjVVZfJUzd/3JPX9VAxs+/0DhChwVWTDYOuX2vW/IX80RAYosN9CNN6tM4K2WvtgvW8K/2WvIfyj",
-	"WbAR7RSi6TnYvqcwhP96Cgl7lJhAybcuWTmxgm80ALkm0CLqrs60aOhoNBKUdQeC5UcxOCoiMCvIdaGO",
-	"7UaZ7kbv91MPB3U8nT3cDyz6gLw4E/byrU02TxUWX3vuBSZY9bkmuWChG/w+PVEhORa7oczEdpO68EcC",
-	"eft7NJO+eYWi+yT+ReZsy3zax09fiFXfqRS3oSGYp/9GSrTRE2NCoPGtD+sOIeve7vqNc7tuWxNi8HC6",
-	"7kYgAELSGPrmZmi6r77b2WShivN1U3fvCP5KABVmpWmY+g5SsYM3gk9jB+nbrEzXeXkbLq9Vcl3lzMRw",
-	"JqtIQfPnZXrFz7y6i4tJ5JQY5qBpQUzbIRaJJ39/dF1I/Xv8FTJQV66ogHGFthCOoAoRVsoZogxxgXij",
-	"0IILhNF2RSuyj1xCezXg4BrhTbiPVrQxQeyuNkyA1u/P9BfdKwl+kbedXgK5vpG3/vgYpIVSvCGKiPSE",
-	"JbJQP2IW8XlXVKqoP5zmiLAkIpaEIncyRv54iX1Np1i89lN24FmXXO2C/GT9+pPPX5frMu30hbfDgGXg",
-	"9HpWYSXTM/YepT/6RfqjuQJ2d2ICSvZKEPxy8+g4GMxQQWiH6zGp6E3AEtgSbzZgUcJtvGX3tKv4W16a",
-	"ssT93l055e0l3rkShL1chCY9PvS0IeFautkFZU7BJI303DweiuLaOoeAD/K9uhOoeDbsdTIKSmDCN0G/",
-	"1AiupsEbSQ5AdX02B7v1gzDZUk1b52Bn6dlgqdUWQLQIKJrfKYILgneE0Lpyh6GOs2CBQYJ26h1GChzS",
-	"ZT5C0LFs80Tslr2iBwfQ0kFDTK+DaAl2BME/tl+1xsU65lKRzWZjDcE7aAA4dJi60ds55DhMO8SbSn1e",
-	"BSW9EbjYpV8wppz/OOukLHBF50JfFl/H2sSZByhn38cqQAq9RsiZjPSGW2GhcnonCHUd26fFrqgM4GIk",
-	"xU//HpHubCPGdNd2qWj7vklhW+GEf3kepuiSYHGw27x+BkJ2uGx8tkHCjOmmxr3ech3LPYrWlFvswCNV",
-	"sRWX8ip5ECm/S3UQYMpcVDjp8XUEfGqDpfx5mTzM+/SrfVYRFN69gDSwCBIjL0kVq1SLOMrqvKMQem1G",
-	"t1gt9J4p03MzQH+8TPYMmceTR5ek4Kz8JebplvHSGg8QFf7lzRi0EBd4CR2sY5cSviYvj4ZuSXLMmJPO",
-	"SLVfr+8i5RzyjqgddvRY2dlGPb0y651LTqnZXd6nRFd0nTS2aFbdU2BwsOwfIynldHCKTiin0+/F+q7e",
-	"Ae6hG3lsg31HWLEyc0jPXYLnfQLTQAgA1XS+65TTu1GTDBpHken2TLxXWFb6fjuVYBZ8M89QY9BQPZy3",
-	"XZG8KT2jVTiDmOOMFP8XHLNwdqO4zck+BLSl0Dg0VjeirMV5aJ2AEgegURmX0V8k7OK76LEGc4i1V9tr",
-	"xAL73yU82EQ2S8tOIp2VGscsx/7O7BK3yFHt1bwUhdsORFI6cxRSBNIlatZtSEnx23BL6+itLQTxYU8a",
-	"e9dqh535paWgtTgqA5Gm0zje7et43T5S1Za6wabWsM0tETu1a/DJRKIeV6nmNUMmJkCJd/JFtNbBYE6F",
-	"jdx4pfbK908J9Ctm61hYIuqE4I26Ukez1ADmpdu49vlkI3eLmSIp4AVGJ9qtaKjYRyvwPOlOorsAT2JH",
-	"m1QRmw4w+lbggkTSxzBbViQjyfKIzl7+U51hDiY6korj8rKzgpxkR3jZkYAy68nMASGaW9iCNj0ABGDP",
-	"mbWfmnwIXYdxlYYB44OhXZC1IFiMxd/oPPfNQbAYs8KZy+CweBzmm3aSKQLqyDtVQBsZlM1ixTNKCK7g",
-	"+UiQYS/ZYrwibRcZJgu30aa/uHUkEbKRU92ev7CSv7DBmkF8mhPZr5dR1JSbzjHcSgYtBBKcy/EsXKwy",
-	"vccwu3TwHb/M6VR6Q6TtSLkHt1zR2BE3xz2/W7eqMF5vSFnGxcOvLFg5Zlh22Khxi5hF2OxmlUhqS6uJ",
-	"xJbOsz1oqIGl+sXegdJMxkxBHJM3//EUCkjrQZmy+l9bx0NiXt+GBPqMwH3dotZuiSBoQ1S4eb9BFz3w",
-	"NpZrUobfN7ZvusDaBVpPXvDmzRSJXZptk4fUj/2mHxfTWxT0Tzg/s3bVCclDv/q6rNzUoT6p9luM+u4Z",
-	"6dk4vnfogbPINa9IblXhbkAT1jiCowWX1ZuBC6UXHlosiNA8yXBB+XfCR34dicXktVzb60xqGwzB+P2J",
-	"z7rLTNAvPZJN1DJU0lBVxGgHMYNBMbHhkB86rSGTmeCkfkx2zwfSFcH9ZLUaNvmKG1wSh+GN9DZHfNHi",
-	"pGxXHFDCpf5/vp+3OA9kRb7CGwJgGYKbVMcMBOAxZ0Zi7yLrMnb9aOa7ZOBWvY0t7fK38W9crIN9kPOs",
-	"mZglo/A6u64u2tpniwXbgwg5MN7QNrDkNatz8+sMfYDWW0OuS0e2dILbNy8+fPgACVsLHoYn8Qj2c6K2",
-	"hBjEenDECpBOqiQCtbDABblEN+YXfd7Bz293NbmBIZGelIR2sku9gbEiJVoIvjFI+QtakUt43NoLc1Jx",
-	"tkSKIz1fxAXCdW1a5eINgTa5fq3fIowUkQqtCaklmnO1QpKW+nMVXZNLdIVgH66wRI+++hqtv0NYoQ2X",
-	"LtH4/T39l3vznSIS6TsBbGq9XX2/gUv0hiwaiSuzBtsl7n/8LjlD//bm2RP0zy+/+se/oy1VKwvaQaoS",
-	"aKD/JsiGlLvL/5P5PfX44qnhR6do4fHFQ1cUi2t68fjii8sHl19AKotagXjd79xLa24urr7vwPPy4vHF",
-	"S7wm5jIKO1bWnFmwjEcPHlq/nrJp8WCumwPg/u9WY5gtlHHd/QD+vq7cFIJADUK/AX9oOD+/+9eGnrBD",
-	"fILQhfkMYnzb7YnsE8WtV0prSKm3E2FLyog+HPQwjlb3/zRnyQc9C1uk0afZD0R5ktVYmFQRPeKfF1Qv",
-	"CDaQuwe0DQbbnWwKG1vS+Uq+Rw/c/3UK+h4GOin/a49ZD+6YWSbOtc8tvr4TRiFDbbMBtFZYEVzKmd7A",
-	"c4K0uQJtAGC/9bmG2Y4z4njWlMaiCDLqBZXqCp4IM8q0q/Gc+uNiwJRR31R4DK2Htr1xPKkezA4w+sEJ",
-	"GJ3mjdI0CnqRTsR/fVQA61DFlzNQeYxstUrWR5tBMBrdq3NcrC1EQZTz39lnzkFB861zk7DCcIxZYnQu",
-	"zltBlSKsR9kAUXGpZU8qgRV3lC1wVTRVi1gXJe+T7oN7+2vQqkfg0hi60KomZ++Fuo6cZ1c8hSXMSXlW",
-	"nhZY4YovG0D16jJjhko3ISS5YTZmrTUFgIvzhlZgZZFqYcwlqkbUZ3f8+39qVnyImwqO4STt2LN9OsYO",
-	"vZGog2ExFI9/x8vdnR1uHal1tekf+ma2nueHEx6vnRlcMbkFLX8acdJmPlTBcUa6ojQzkmEME6ltZfg7",
-	"YHOabgegQMy521q6F48fPvjym6/+8fWIPAkTGo6ZTU8E2V6ckrZ6/FOR83ttUpoLujZagAIzpGw8CWx3",
-	"145sXM3OIhvsqixfEuDJxWmE/xXZug8kCf3Du1eqP0CJ8bkU6lVZWomewSbgAm0w232LCC5W+k5gmk9h",
-	"6FK14KKDn2hZmXBgCrK9/yctjeZsQopzhdmSGMon6U5ajmrOA52BTqU6zQLMYs6uNE+5sc2S3IYGkCx9",
-	"D7FN/2Zaavwuhz6DtoNeumjct02Xwvv+lWmhdi7JONEd3+7sE/FIj+4p39mwrrdi4lal8/Hjic5PezzR",
-	"+WmPJ8BSniHfelISdU9fDWSN2cy7l0x1mYNcHrMPBZ3fX9i0wbDwPqOsBLjNUx1a+gMGiv/MOscCn5+U",
-	"XYY/wBRNa7DhN3hNLHCBST6aIYHZmpTW7rAxwANcq/CcVPKyLhdjEv+W8+oFPJnmIrEtcYJW/JfBPsF5",
-	"VzU73YBGm1Nm6vSGHzgNewxRDMWxcVDrI6HA7Fv4R21Wa2IgteIS7mq4qpBrERbjTJu2Hr1WP3U5yme4",
-	"4Iaz4k9E0Z+M0rFxMOqwOSrO12hOCtxIAhLPKwiTLfTuQ7xRB8lpTtiiss0LI5dX/bNZ8OdrgZlw90dR",
-	"hp2s95N5P7Tew+ZwMtfWBQIOO6RWIytY7fk0KJM1KRQ45AeOwq6IuP5tYQm5rjD73AXEr+GvKiM32ITH",
-	"tSRILQpOXigzsmKMnPkOegz3pQRUy5qQGm5hIzJD3tdcKBNbuCzkbVRffw8PnirCcPjkVOS9um8n+PGP",
-	"TPBIU0ZsP/OOh986K5GEhv9IG5RyhrBET25+PeSjDvPGWLAJzPmpbdb5mZFSkCWVoPeATiPHoKWJ9ecl",
-	"EOVV47xMCTJrczlimm6Qbl4YD9+GqBUvB528bCq6QR4I5PB+mA3jBnVTVb24/4ZviD4dWCSMYLFKAxwc",
-	"SdmMftc31fBfjnwWsFHzPxpcgSNSwJg72Iy97RH85V6L4M9Sn0i8IUjwrUzeBbYpb8IueGPb954kNtyn",
-	"x8+UmeQOSIRsbxUVZy5T5rH1bczsFX6OVbGaIdPDcob8Ppohi8Q/Q0ZUZsjW986Q3lcz5JBZZwgS/C7R",
-	"VVX5xj02ITcseQWA9Y0L3tcPxgXv4aP9JKYhOWwTo7Nva/vdk27rf32WRw3shLFjOn3jva/k+7Sdd7Mi",
-	"RP29/f7efmfdft37zS0rL3lN2PtNZUaX9/hiQQvimHgpa0FwKbWkbqpL+O/ns28x6kw/ZQfLpkqyqq+q",
-	"yhTb/H16/r19/yufnr+5rP6SM/AQQ2DZ996zF+E7OV/Bt5ywN99aH/RnZ4VAACSPGgm2BpDDWRr/dY4G",
-	"R8zUIwC0oS2eiMYmnrmHzhGdgI/tzplSaUJyxp9oToc2P9/m3OsdTZVEvjsRogwtuCjGkpTBq3XPgfEG",
-	"nc/fkaVB5DpJAFVI9dTR7W5zflLa5J2IWy/xutvvtBfvB2tBH0MmCE4VmbWsNMG8NkIOJSgW/2wv5e3L",
-	"B//s57vVzbyiheXsijeS3BNNNbJxfiDqR/3Ym6Y6fueMNrj1X/mRSsXFafNUYekIlj4z1RbotgMts78T",
-	"ZuHkqOtmSJ673wHtBz5KXOR8jPmZkBphxMi2q7BUn12j/nVTBna/RUwO66vnm55zPeEKoMm3CxdGWDyT",
-	"Ye1repCMF4qoe1IJgjcTjuDzSYIhm8UpOJUQvCG4RNjHD75FQPr/Q68NGfZKSFaAowxBvRQUSu3pvi++",
-	"+OqrL7/84lGCvJjEhwPi4izTv6Xl05OWikoIuAMj0b89uflVS0bHdvz3nhwRptmXJkbffPHNN18/+GYk",
-	"FhuUqXFT9Ll95hyWqPkWKT9SeY/bs/4yafZ1ZuDUjmIyIaABbHS3/sJKbtZ8jlSI2d1qgBPtxQ6+zEnz",
-	"X+a4WJv0Tcws51FJS3AT6GO9gFxl6TYjkAJxVgFagDRvUoW2vKlKBH1a4yLRHvLRbZZzwt9F+WQFeO1B",
-	"rj980C2g/OpgiWzkC3yxkEQdrtB8mFafGZNe05DhWHL4LgWhcR6lj9P2NohkbiaPJG1P6f34P+AW3TP/",
-	"scvf4LXDfTb3gntNXWIVbGl/0t0LYnyNl+QsGRszxLAQfEvKGZJwcsB9tMZLUsYvR+G0RaiNdx0mBpsw",
-	"NM/2kftP9HyZ8t3qk1+g7OJUCWqwkoxL2MO7/XI8O+3uQAi+ZyZZUVK2rGyu/SARjRQrRguKmenJXu6b",
-	"QEY135NraNMYPalv4HcnHidjmPnMuc1f81VSntZ57xIIzYk5NzgkK75tT9E5QXWFGdPbGToJ6p+oRHMC",
-	"6BK7moyVUBhO3v9T4eUookRkjwfsLaNikwprv3zwEfTsiVNAXzPiWEbVCsmaFB6XyujZCmf6oL4v6Znp",
-	"f6KNeg2dFs68T8/BdFuiZ+B33JY1mD8Df9aYPjW78H7B6xFX/BNe784mDLPP8hTXJPprH+IvTS2CvnHZ",
-	"eJCPtnNGJh7nVvxW1gkcOwxgkc5T/BkcCJ8mxIyPzJsbc2kqdw0zfYkA3xyESImd5fcruiBjB/oL/fsd",
-	"s++bM5/nsIaThls7EF0rXNeEkRIp7jg1Q5xBia9oKn2v0oyzLg6J7D5CilSjRXd7XINJYhHn3hPz+5uG",
-	"yXNwMOZDOPJgCSbzf6qWoyE5PWXA+O2WI9Ew2dEEszZVZ77zf06VJW1o3qsFuXUNMcJ1ZeaBa2OVfq7m",
-	"5ZMVpwWR57Ytr01D+NP5bDQPjfopzArtpW9pepsly8FI8OsG35Jzcf/ztCc1dT5KZP4cVxcbk9+/leba",
-	"jYLo826kxvmNeeBzv8l+xCrnc8jDdaMgOg8ND9xNFhdrRJnikI5EC4KwRFQhqTgvs++3ZuwxOdG//y0m",
-	"n7SYhKrhrXB8C+avSyqWyjZbzxKRZvTEUlioN83fJ9ZdnVh35wF50zDTmfGU3g/IRkVbgA9kTgiPO7x6",
-	"btoR0btu1E330b9FMBoe6ZLpL6sGXTQtkNIoB3IST3SAjsIjHjfw1phHTupMMZ84GWSRK3KSM7TBCro/",
-	"yxlSK2GgtX3OupzF00F7txxLt/t/yhWpFh/u/1nwknxIIOOv0O8lZevCyEkAA76GS0JmgV3fxezCFHlB",
-	"PwSzVOiMMDdLW1SQLxNBGwhMyPbe+SSdJJa650jvdh1xjbNEUkX+u0R8y0wNXgslB3df6GfioNyz07//",
-	"lpkTnRA9wp75bDiTqIYT3vcFNuV4GKi5+1qeS4FHXHu/2Sf+luC/3h3vXLrWXPOG8upufFBaZu57XiPv",
-	"X/iG8syX9AB4/wvzyDkif/Cp80b+iCAQNaISsGFJiSj71hQpzXm5++/SYA+yftHYmCEE5PIozyWpiOmt",
-	"OsgjYSWs9uNA+f4VePc9K2E3AKDvtzbf3VYmALyYVKjgGyKR7RMa45gFwxqzVf9GwfobBetuzwwnUafa",
-	"HT/yrdkGWCqkueOLQiw2g/MJVpQgaJetf6QCYboZu+fZ9PDxI+PaPXQOxWM/dtZjg4s1qttFHiKWMxMZ",
-	"IWWccnYhr+ChlGPhY98/k9ijl3PeTB5s3JGW+Mh1PowyCZo+jMuzeeQs0uz8huciGAcgcdvA4CJev16v",
-	"uOKtXRM7Ka/1Y5+GUUM3eEnu//8/DaCNK1TTQjWjHeq81+1eO98ond2zN+bRI2UTlyXVP+HqutMc1fCk",
-	"3yb0lJ6kn25ev0JmQbZ7hsfOwNJ1KkOUof+8evkihZAywQ/pKXn3OvdRshHT4iGk1ZqduBXgqIZy9Dqx",
-	"O/+q76bxPG1B9bF/Qts1cIsbR1iJOxbPKwSnijS6RXwUL8i55ML68YYRHu8VsXB2pcALtVdg/tWjLx99",
-	"800qIvyeHrmvxEg5wFux+1uO7u7rbwXF1anBDHonDBRoQbyiMr9KvKldYR6a7xBVM4AioGwZxTAIiNj4",
-	"4XTfuevu/2n/9OE+rmvBb0cSc67MAx/n8OqP2p5dCW2LHyb1LD5HmP0zV4MmNwy0XOTYGygze+Efvej8",
-	"jXP9N1Ln2Rx3nx2AwynVhtl5J8cd6Dv/ZqnVTPb5+7AfUlTIM/Ngkh5ZU1Ymecx9L0XrOgd94OObQ9+5",
-	"UQldL7pVCi3ohFML+l+0XhgLgp62PcudgGAWRD3hDVPndbc5RzL0lCYWsVarlF2CQP1pgi+jF3QjUWmd",
-	"pBvbOPWTzMkxC4nlZN5ZxXtvj8NRSBd0FHhgyI37zh00kn15VZZv+flZc/e3nSu71o+To3t6kTCGYsGF",
-	"IIVp6Y2RIPdcv0j4S7EixRpBkz2rN9GcrKiJsPbFab6D+/b181f66r1dcXJLBPiP5XgD+T0hK4hQJimT",
-	"HOo9+aR99JPUA59ML0rAc+4RK5kdhClBSQps+PfmyU+GE58WPrmBhtbU3BnPpds5B/HK91hi/uHSqZTx",
-	"A/IZrchnckh+1DZR9qJlqJXBitSGF+PdLv6r747DXRCO2zCGS0mNheDRscZCH3fbfMZdBSxtwb1jj5U9",
-	"zqZ2G9jjscLLg62q8fLT5esnZSsovNSbcIXZEtk4WqCCa5wh2xWvyMFD6jf91Gd1lftETinjGiUDBBSt",
-	"QsFn4Qz1cdu7YYdTN1KrOD9yNurEksc7ikmLhiEQ+JneN0uudw0wiAsfl2ZEbblYp/DjPrklY8C61tS+",
-	"WijYCx8NYdl+/9Pwoya5wzTldmfF4O6fdA3zvciNKuu0FTH/YOAjsVz5lGUslT4av3+Ll5ngr1d1TVj5",
-	"vRGmz7gpORYFqc4dcTbEOyF66FVZIrPRIcq8IqgkAN1gSw7Uimy+NZYwlej3plyC/xRRJUm1MLhj0N4W",
-	"bOatftOgy5lR9zvRPPznl188+DJF/7i0PvgvHA/RFJlzZfaFo8y1/fwZZPaz6foALPmZ1OrkiDQmdxE1",
-	"rCQCxJGWhCm6oPavVp6X+JY4S2SiQGrLZwRuguDqr2CngB0MKesnYpwmVKehYJItorUR1nwew/ugS3ZO",
-	"BpwADMGt8qNkN53aQtWr00fH9fNX+91VHv7zUVwObOBOjlWtPRW8voHn0kK78J/EK9yjL43d6At2PlIc",
-	"9QbfktIu8lzm4zMulqTt9xk1/qJR9xvHvL8qheylGBbZ6cgH9tM9ymymECTnyUzbWS/HC/VJNE6XXnev",
-	"bj5ZnlnjwfawNbYDRlYnxNWQhGzCES2kddzrRp0SgOXGzuKkapo3KlJwM4s6adzEPuO1/7bivXLrKA3i",
-	"FsjzUzVANYN/FMvgLCJHrbcKGp5iVgbthPFGppKqUTDrG6rIScVTj3/SYwZ6wFJ9WRcES9/lw2HYKFRR",
-	"gxhQCrzN72HqCXQK8VVnh285KT9edRvzAic0zU1fZc+KAQd6QA1GZgHt5EDi4lv7zDlO46dwXT53k0Bz",
-	"Sbfmkyl7dYWfaK8Xb5yKPpBQY9txaACJDij6hpx3cU9MSa68+61kWGTW8tGstvPLCWw4bEVlhuSqgSaB",
-	"gDEjUEXgb5QhvMQ0RWS47WUeDdXCAydUT+YDJ05n0PqIQ2BoM2LaKs6rewtakcOxuLecV8kJPWd1dB3p",
-	"HD1NafWKK67ls5P6ZsIwNlN8lCNryg6UxWhu/AxPnWPT6y8ZH9EZzwYgguvq2zbPgJhEgRnjUCpjI5wH",
-	"KJrQwuyt4ctn3cFMr+EMDcw6DCECGsptsUSNHGsQGbE8z0X1SBRZAERbrHDiiwfnO9yBEGe2k88gLgYB",
-	"V+tB0wPN6D+DjeXqpW2lF5VoTeohUnOv1fZIYXRnl9/HdDNSJUA3xob5jNHjzQLeYqGVWZLQfGm8V13+",
-	"Kl5BtyKXMF9RqQiTd6G9SVVBV3a2hoZIvGr7HjHy3qA/aX4vhrh1CcDcXUZDkcA9bnRLpCGefuR1c171",
-	"fooONmYZH8UPdAY9YZEkt4KwYuXwI7WSKASdpx3uRhrkAVH4zOXgO00fWMhfUAisd96W/pjcT1MUhIBX",
-	"3yKMFphWpIRMk7pRJnXFSg2WtCSJsmJuk3FZeS5lQ6ya5WvCPnfLsLuUU7HvB3rrDniLaqz09xA0hoF8",
-	"UIkEwSVlSwl2+7ceJceaACtelRIxjjZ8CEvVNwRGzoT+bXbM7ky+zd6R7XmOtMj0ymWbvNQtzUqvNc6J",
-	"oodgLv+CmU/n04/et4B73gWLV+H9C4eynSaZ1n80WGCmKBvRnf/hn/nMD9uPCOB9BmkyVbgTzk5BKoLl",
-	"aIsueOBv7n82BvdeC7eLVECyvmCYOsMxx6WNH2RUJJ7G8zNSP3DvYaeA4NGDB/slBPcenhmLpU+1UxfJ",
-	"KYNZ272/S8LUoHogWVuoRrDRfn6NYJ/79RwL8hdUEt9pqvW1RKdmpMCCIKAldHbATG6JGEX1UKIxIhB1",
-	"wsMDpyQafOCkPXkhMwWtyU76PkMVVkQqhFmx4kJCnRZgoOw8VI0r1HKJBSOwx+bN+Ib6FX63l5u/mJEN",
-	"a3NN007FRXCvtDAjUPEo+YbMeblDc8Gb5Wq/nuDh1//4xz8ePYxlKekPEHHrFFsjqovHF/dxTS8+/OvD",
-	"/xcAAP//",
+	"7P37stu2si8KvwprfLtqr/VtefiSy8x06vwxYseJE1/G8nCSWnufeVwQCUmIKIABwCFrp1x1nuY82HmS",
+	"U2hcCFIABVBDsp2VVbVmbIsEge5Go9GXX/95UbJNwyimUlw8/vOiQRxtsMQc/vaEUYGpvMZcMKr+ocKi",
+	"5KSRRP314rcVK5bkFouixugWF5IV2xWShVzhQpAlxdU9QosG3i42aFdQJouKFahmFH9bILHGVbFgvJjv",
+	"ClRwvGgFqostkSsYYkFwXRWlnsPlxeyCqI+uMKowv5hdULTBF4/tHO+ZSc4uRLnCG6Rmu2B8g+TF44u2",
+	"JdXF7ELuGvWGkJzQ5cWHDzO3QBJY3dsVJry4fv6qYLxokBDNiiOBZ2pBpfoipiWrcHV4ZqQ/rQ16/wLT",
+	"pVxdPP76wYP9aX2YXXAsGvU2cOGas3mNN+qPJaMSU6n+iJqmJiVSk73f6Cf+x++GTd23/hvHi4vHF/+/",
+	"+x2b7+tfxX07Lnyxv3bHjdmQHYhW8DeON7jaARHNeOpzV+UapIizBnNJ9PxJpf53sEq1xkUrcPg3gf/w",
+	"/p1QiZeYX2jK/NESrl77XxfAVPVoN9i/HDnZ/HdcyovZxft7S3bP/CNqmks1R+9f75FNw7jUwq94clHt",
+	"KCoZv68+yymq76OmgW9fVRXRBBouEcmevFVI4nuSbPC+0M3cU4FlExH85zXePQ/TaU0o/IBpu1EUKRnn",
+	"uIQ5KppIxv9oMfyxXGFY94LQSr38r8DMarIh8ile9tfC2nntLYS2m7nihXn8GWeb4NQ2iK+DPzROm4wK",
+	"p35KPV+jEodH4vj2RyRWEfEqGY9Jl9pFkUEjoje7kIzVwTfUD89F5CfFgFebRIreYl6RUvocFRLtsJLz",
+	"Dbvt/vuuQULJdksXhBKx6kl+9/lbIojW60TijThE81/V4zBts1s4Rzv19y0KL09p+8APg21qFu5YYmTD",
+	"bl3HxdkFPKWl3ci2ExfzsQP7W3/h0m3UpH1eMo7vm7n52/w5bVoZ2OsLibnR42SjuPTwgVLjG0L1XzuV",
+	"7kmP3tqe6n8UUP13vaE17bTu8D79ZejLjT4Dvce+CT5md+PBpdj9cmjE3D0yUaY36P1z/cKjB958hzJ+",
+	"cFlW5r0HHz4IHeP9TaClxkk1jGKpqT8OMuLW59HFkNJjp+ZWylnXE+WJpx4tV4yf7MyLH25gVIqwMjby",
+	"EPxNKRTC2rDK4oyF5yGIxBm6DB538zCqy33ZTd580C4zUX1pik9TXvDuM1LjAMccJ8d2jPn6h9nFKna2",
+	"dpxJ2oMvMFqEjhV1R0Cy5Ql0R5YkK31SdK+62aRsh444x+yFN2x73HZQ94YgYRMonrMXBkTsC6uTUENS",
+	"mFQyERUNJtKwQfrB/pXjR7YtUPE7I1QWbFGgYoE2pN4VRBQSrTEtkHrvEnZZX6jF1lxXkdF2qL7uPbJ/",
+	"5PSWqBiCWvViX6Rjrzn5hSM4fRtcc1biquX4CRzdgQEXSEhMzWqSxnwGRHrm3gsOKnHOgBKHRtkQ2ppx",
+	"Eg5pzrbpn1SiFNIOrbrhZkz9WslVYCB1emZydsv05SXpuzcSN/uDDPYejOhE5sA2a6ykXOrNkn4SuDfN",
+	"VmswrfQde7BrcgT3KiytZc3K9evF4qVI0D3wwd47KarGzn+ippFv8abB3J0xfRqUuBakTRXpFVmuUi/G",
+	"+nw4+OSARHY+egDzxUMWQ0sv+8vMsBpaasgk8aaRxx1p811wY81jxh2+xVRGfmO+42DOWI0ReAIkfp9w",
+	"3bQjm2Nuvrswb8LASfTU9JhAybYiMmwdlNZxtLdad5/c/yWH/njBeNio6PnfPLtBtJoC4Zs9O0xp4ois",
+	"Hp/ZRXYju2nZVabseUvDaXv+O1Su2+ZoC22+Gx52hMqvv7wIXe0Xxtg+YMHKC/OoHT2BGN1qplKDBpT/",
+	"CVQZ/MMUpadVnXo5TeFZE+kSlpa+Re17miyYlitthe0RB6IfwT1BmYz4IVveMBFxJ0rcpJ+0MKcke8J+",
+	"c2YmbL90gHzKFrr0lp9OQPBBQMwE1WVbQ+DhCmzvwMmK6jKs9RcLXGZ4b76H50PGR83YGle/NOmXUPtC",
+	"YDDWyqbNmJZHgtfwatB+3WKcPr0b9fS1uv3E7FFFwgOD/GYe27MsFD+6ZXrU64Y+IDhqiEvD73ShgQ8P",
+	"hOYZwXVAKZUrRkqcewNjdbuhkxinpxEYs8IL1NbhYxG/R5umjtzdcd3EPFyjwZv9yz6a43CoAUIuYdKw",
+	"Rl99w6aT2G3mkfBFS4mM/pDFj4HUqXXbxTjHp5vmAXn7o0VUErm71HxKFzn74lDszEbdtwpqwbLYFufO",
+	"niPGOwbi9I9YtQcY83bsrcxddIvqFmSatnWN1Kn9WPIWj/NTv2Smn6I8DAOOUx5v8B8tFjls9I6cwLaw",
+	"OvqgarYf9ik83d8ExBsZQ5F/77UBO8wYKaS3k59E++DVmSk12DOHPKpWnDVNL7Lv/Ri1olq6ZS0NvjVY",
+	"uR2/e2fWzSjFAIJFTTF9cF1/z3koGqJPoojSpjh8AzNJFKGX3J6cGHSFj9oD0tuuKVFU/L5cIbrEl916",
+	"864fdgBNNP3H/bSQ8F7RY4bWHQxCD81i9bYXT0t2tJlZTvW0PVkhLrX5trfQhmMhWo5fXqPUu1ROSHRI",
+	"Ae9r3khJ26JbxJTNoS4Ur1vpwuZh1bZAtcBDJ34oqvzw0cGgqn7tXwEFay5SSOLj/ABo6EIc9ZP2Hoa3",
+	"wZOU4Wk1rqfAIR1xsEVDSRUxiQPpCT0mlSAjWGByDwLTXREhGd/1hkrzIvTDDohnOKpfIr5+BgdCMIIh",
+	"NkiWq4OD2Od0Hp65CiTMXac8freL+AGQ1L5mm9rBGkzBI44Rh8NMsndqCLjK2wNuvnsHcTr98xaRW50u",
+	"QG4jKT9Ra7IzOY7hxxYRaS6i+wo685IKbwiZEDwAIXc0dO5cJ6/eTkvw73q6Id/F23lo9vQKx2h/+0yg",
+	"scByiuJXr826SaQpfLuYqfr+1y5jbWiP12yLq+sydfdU+Jag/SDsMYQc/r1BInYPGMsIBClNXciePSLE",
+	"hTfEzCdMb9HeJJJZZ6k/iXvO3TJgXIUaiXn6qbHkrG0iqQl1O+ekRFSO3Jdj6oTJ1YG4/rgnVa8vdPtq",
+	"lLbgYWO9YTUpIypcDY0jeZ5LrKYbpsKWY1quwsbrqHVaI6Wt9EIyLNPa3JmeMKQ/2+cwtjeYBOYOsni9",
+	"RTH6on+v6W2n1F0vW07FNQqfAjoZbl5j+6Xc3ee/7n/Ly0BVf8HmimOWlLT9gLRT9h3bNIgTEcwiJ6lJ",
+	"kBVZLLCSqsGJPhgvHJINCzfaRJiZdt80CY3qzjG/MMOFDPM9bytr56nCMkyOddmwiC7hDcXOYB4sIvwg",
+	"oRImME81pG2w6XA+oX0yhVYcNxjlOvcE2okc9+LQ6afdtvDwDCTU8syStZtXXy7Npw/sppos8KW3KdK3",
+	"lHrTbKlmN+XSKdEykBi9IdTdQA/dP9UIwdsnx9tQZFHJR8ZtBscMG87q3EiJCcmnf/0tR4SmuPntsuy0",
+	"vG8lRLiBVNOC2084me9TGTIIMyJCnMx/ioXdRIMygks3jUlTOZh/Nkp3xupfCd4epLse1k5yZheeRHMy",
+	"P4LmP4XdXHNWy4gZqFM5g3K6rHdN2N9HUw9Ds4/37XYiV4cVnHrbzXBmVmHnBbMwIyUS9qd0/9kedZ9i",
+	"ri74+6Td+cfepq0lafSBtyILncsL14ymbkXwAGSLI+J4kEHFFum+VLOMqb7Up5AXPA+lLVYcbWP3BS82",
+	"mxFUgZycOk+Xwo0nnGpFp+YRRMPRIyFfiiLXkSPyGaLz4CxS6CdYyyM3Z0lkHb1TVwnufFihHccS3r7t",
+	"Pu2IZGY5c3JiuOsY4+dAWHlJCaB1IjkhhPbUXvJPkmFZ1ixWRRv1DQfsU79UrYoEZoTIDmN1bs/UOJb6",
+	"YZeYe2j8gvbu4dI9zVcTfIEdb/JdgerdEsfCW3ZzHip/E6tWRmKeh46b3gSmnjhqiDfaaRiqGFrWON0V",
+	"lFUDU5NyfbT7gJu4UapJW+JojlU03cKFYnPdDyCQNvAKwx+QyAq4cWnZkcdS/XKPqzZ4EfRTH6JWXzRG",
+	"K6ODBljQzrLV+qhKyDnrZNws5TgZV0MELv911PvEu1eS5Ks310NWVa0dUfYboWukGS+cy/wb45HtM0fl",
+	"umbLLOUeNSW6av2g5rrK2PGCGA974uMNW+P08UPngzEfXAm5oVpHIjup7mvpIjk5KVu//xbxJQ7szvGz",
+	"+Xd79+qBiMxyTut07ZrmIfrdXHhMqMPN33pXMxSfocmReu8tW+OArRW7Jkr7eIr+0g8HN6tzfQV4SiJm",
+	"8Bo3MicLJpztAqOY4oIU+e1mOlGArc92oJOEjoC/ZSOG6lWWiaDeiATUqxa/DuullVaY43Uw3T+7LRXI",
+	"9BTyF2Ncp804qkY5IpmL129EFs8ximnlCExJSD0aWAG7gY22NGN7y/cm463EsmDmM95jmmZEijwad/Ik",
+	"UWzxW7PgYT4e7cB69oUH7cQLvJCx0FaYsulmDtDPfWTmzSaFHmZN0yhiSib2CLLG9S2hYYshP9XZYGBN",
+	"sYr7acR2oJmdYMp13Kxxwl38+1rg7QqHclrjQBRRKKPodh/LBMeoztMEEWSKuOMT6uVzvgAvRFSNdHbK",
+	"/sVoH64IlSVupE5najnF1buKbWnAJzkMIph47ABVQ+8m6wWy1sGtS3twxOxgg+xaOjIkbLlOLCZuOip1",
+	"rtsg0n5r9shojRM8NAb+cAjnCpPbTIlKglezdzU3fg+ryaBG6CWm4ZpoKk2CNYEs5Eh+LSplq+teUlwU",
+	"VBIoQt8ScWT2QjD/ykwmJYfAW9OERILvrWwd57FxFXzHVR/bxMr9X1hLq0yzzxZmBgxCjHik5kDfAoKH",
+	"Pfz0c+SM07/exHwb+H1D+G6CFzUeJFghGqnIXmFU5Ziu+1lyB2MXwxwKjlH1rmR0QfgG1DZQ/52WC/gH",
+	"nb30DrSpvtRJQpe9d5q2ruEPYk1M4io8/k7ds3W5ocBUP4pabVKudFkXxzVG+l9cMtw7bWNe6GKR6sKm",
+	"1hqT9R3kH5jRuHynaw3C6bA1kvhlCN3zpcYzKRacbQoiRaGksZCsAH3XyFmxXWFaEFlskShWGPGqYItC",
+	"jXd5MUtNnbqr1GUsVyxim2ThsmgQwby6HNbKkmk7x6HS1aRca2nRf3onpI6ziBUDvBJ2C+c3x5CiX2mf",
+	"vBES3lJtFcBdo1zZROeVrujWdgOMhbQsbTASrRbGWtvTLa0Y1SnBbbmO5PyEUIZ+I3JV+FLzGJhfsgoX",
+	"hAKyaU0EIBCpp8SsYLxwWYzfFnpfFALtREHxVv3K8YJIqXFgg7PIQ7CJCkHco5ONqLliMnxHh19uVujR",
+	"V1+Hfyf0V8xF/1rVg15jVRuBlBirkk90SXvO6JEbMAwQtLzlL4eL/eChD07P5eT+83QW2Ft6QDp9FfcY",
+	"JFKipRJI+KMyHIIm/B1GQvQOTDciWtpwq1isitDAH+/WeCdAj7+TdTg1IVCXkCgCe7UJq7BQd+m3h/Ju",
+	"wm4SkwKnEf40BxMii9o+y48qPkMllk9YGzLuJJO9Am8/UzZSLxgqGoVzVB62UtXNyJvOtKvRM5f7MzBU",
+	"rYIerYdqDKaXAWgLW4WfBnjbwWj73aK6kWXLc3Dd4PngSDEE55qxtYj9IrTPPJ3e+p0fTEVe+nt5Bk48",
+	"jpV9EIcmA2XUe7I2NtJ/mDfCKTWfN0re7Zgp4DJ8PibqnkkQsRN1riQt2v7WnFmEPmCKUw9WcDwt48Q/",
+	"OR/umU0unJYPN9QGAV93RPOMO8HxYmHmEPnpx3ScqO4Fo2jio75IhpRyz4+MuYiBw6sfMrDs0Y61B4+j",
+	"F/qpUc8va2ksoqdOxswtMVKO5PVPmA5EIWLrGCl2ErRdHnAV71VoQO3NhXnXuEDMDe/CSaK6znEsobCG",
+	"sl4lzvAjv6120eiXeIVvtS0+nS7q8j82QjoHQ0OnIB4b1WUVlpY8zwnu5ClDDXXK7hhNFExI6cyp/aMg",
+	"XqPO0SKWMz5WVrhidRWrOARCZWBTuy0dQhjLzLsVpF6xFkuJUyDGfZezRYkLGfacICo/6tE8Kprd4WpP",
+	"VZeeq6M5hpMdb+x6vVNWc9RJhLfsHlWTLixWRqfeV/Qu+cH6b4fBBs6EeFYjKV6mFiiYkt+X6H3mC9px",
+	"mfDC0DGebALQSlydWmOrj8T09R0d3wtCUZ3cQiLumodfXsW2d66RoO3EBL/WC/fgsGZ69C334JjdQQ/P",
+	"+JWeLlssci6pr9XjQTTFxULgSGoFuIMzLisA8BKyiziuGap+fpXIcvP8S/Q++xVC019pc0tJeEufsi1N",
+	"vwWa50M3wRGLbarnM6O+MGYUKgWh8xQPBUAk5gTV9h0hrjhGLzePUj2w8E46xpJ5Hr3PfoXQDCQnDad3",
+	"wPWoHvpF4M68TVZlcsVNzHD0A/qpu7WPIxeyHG/r7GJHcF1NxNbobGK9vKHceLLna1WPxt3B0Ttzeye2",
+	"r2sGSmGgVnwZHAjLQNy8dZud868EJIi+ZTIBD8IOEMHFqvCS42RP24J3mOZHnbk1lj+wKxnNvOqfFtZO",
+	"gTJ0HQLshxy7EHS/YxpbG2dO+Fa5F3E1IcdwrDQ578s/+pgYGmJ+Vrblyb4CbUXTh2n3IfHzmmdtwy3x",
+	"hmnFdqZeJpYx9oWBTfKaU3nRWScTlnMJcZK+UE6Jl0T9YnNWyyeElzVONtVHipjLGm2al8fbmNlWJKiw",
+	"5A+PQ+5s7Ckb/FFtlBd5TSAZr7TAD00Fvz5oD+AK02jfyM6JNH5kwlO9E3BcqG1htzssHClCh0OWQhbT",
+	"lHFIB9ug2D5ZjEPK9YUsOWqgsFVrB1gP3MOE7MNuZBZWmoYz8L0M15LER3iVgmVqcdjUKEToSCFqGoqN",
+	"hQ9NAEn1F59cmxZavbIEIqCyCwuVnl4AMMSXITbNCgXj1jCBZbg9TtRr51AKxovh4CndeTE1PSnZ4bFp",
+	"hcw8m+Nw2sKkjw67WyNZgF9Kp4LJFS4qVrYbTKVpe00ZxbMCiQKGsAlEkqMqNUnspH7mXZ6XOV3gtcRM",
+	"l3haxXqrdt61VFdZLlydbX4SCGqHy4b23Bm++RU7fKyFlFAwop9L8Ww6uk30bBq01vSdPlbYr+6QRPaA",
+	"SQhdsC5SanBMIyfRMbX/7tt9BIADJDTwpJeWDOniu/XaajwjXMinaJeJNWVJfLALr0vlO9iIdr9h78NH",
+	"38yC1QML8n5vyJFCk8OtfckG/09G8eFC1LC6cQW5jW6Nr+MEZqLe8EmbwvBj4p6oEV3iG/K/8amvDyuW",
+	"MY5OgH6GyvRXhES0QpGO51FU4BEFNhJCGqowDcfrZjDbN7bN6md9og4Wmtr6yWPaxAZQz2yngWOPH2pd",
+	"aekHdTKu1d3444eIOuDr8tbpvmMXk7LpTNOFKTvuByTWobr36CG0yXHRjuRlxNLbAbCd0GWGHxjnvjAC",
+	"kQTXzfSh0ndlP0rbfcdRtLeQASHcnFP3pGHrxP34gwlfDrYj3ySrP99hlyInbENoctGYQBv81OLpxyL4",
+	"rBGxtpWT4aPtNHteNjvezBBoOL+U2jMg+ISqsx/IbQhbIZ52Gaq9ESu2pQXTAASBe5ok9UTUDwv4AWaF",
+	"HihBnelFTVNnPyJaRfzppkIqCi3wswF/GFPq8MwHU/cSTnjBMtqw0Jz6o7Ff9cw4zkvD8W0USuRkFRXR",
+	"6/oWpaCSGLI45Fr7cbMcQ9EE/3TH4Hzf9I+sFfhNG+rFH2p3N0ZFN5TGAw+33EhO1zzUks7e6Bb2pq+n",
+	"O3CV6jyfcNldtINdcvanWCEeSZeKy4ayM2Mw1gk3y0DLuhRHcMfnCY7gIWcDAFUxYk5yvku0PL4PSGa5",
+	"iV5CCik7QrxeHEXNEMx3W0XkpmrxDWP0aR8ru1cGLDEVNvN/P1tJ3ULfKKs4veHFaN8EB/oZcwym86zz",
+	"CEI+0o3dVkndf01e0jNUyuSeAYciUO+hhOYaCYEjy9+g9/+ZkxgAnuNnHJXpT+eOPyE0Nt7eYrQJBWoF",
+	"fplV+DKSKN4wXcodOdsXmHNcZVCv4WSD+O5tzMEJvi+pjNFbfCVvYuglpubzO5SzaXQc48juixxrp+uP",
+	"rOUi+cP6nUwZGE3KKhmtxgmpnxHXmF+b6t+k66l7yeSjJb0klHrLIYl55XlVZ1FSSMbREh/pc+qyjg2J",
+	"ux3lZRx3W9DtkE5XDKW/r3f6WmKoAfb02GDT7nFhj5ceaLF/+gylMyB5wx24L0rdPgnsxSyDRhx3Bv/Y",
+	"dYEb5hrV5NZqpSS7V3jyMcFsFrZu/ZCDzH1i5k0y4RK5v+iJF0o3TiRG1oV+Pdf7V0E/Pbd2UCqFB7Tg",
+	"RgJi0eMxKhwTqdrn2n4zDVThHFAZ9Xw+mN5dEdB8fWanPY2kvzqdN4Woz+HJGCgwgjLSSL6bRVgJm8ac",
+	"M/7GlLJGfs6AonctZwO3Dg2D03cmsUWBaKHJULBFodtgFHKFZGHmXQi2wXJF6PJxQWRRIlrMceEwRAJ+",
+	"k20EEDinYNfQO1K223eYxU45wB+wrNET67hhRnElq4bSPkcSxKsnFkdJVqgsrGIRoyye3bNBa5xXdhVt",
+	"AJLTKbkHNQdzmOnZp0WXPVJOLj3S7+MqjPhcVbEdOLo9SQzT8M70p95I36WC9u/rQr00X7DdkMlU11Sb",
+	"SHf6IwqGAzmOtFAbyRJdoXqd6ZKZ1B7HJZiOA0n4KeMGYWyw9VLQa1sagcYUEinajzS9xYcL+dVDY3CW",
+	"4eD13lFLDf6jt4+Bg/tNfbpZexSZeXFs8Pa6nkC27YjmbYpIaoGaJo3QQOgplojUIX3aznMQ6QFaNyBy",
+	"DvR47G2YiTnAFEGbOpajDqb/4Vouap91+Y4hOMu96tRxPCD1fOSU5VgSc8foGw3b1U5ZAkQUrAWrQWB+",
+	"S0o8K/CmkTuH/UZEQaj9MYjSHN8Z6Pbw7eZGPWQJk325uWlwSRakBNC81PuNj/asGdrRaebffjo+zdzm",
+	"styZWUFM2Ay+PB+xI2IZgzEdrZbcbHDECzmicuMpBONbAJXrmFvDClDwN5+JWRzPxKTuq8SOPN30PJVn",
+	"V9OXk/5cU3l/zE0QBrhGoQY7aiGZObJZ9ruv/fbBciJAXMNDSVvm+vGZmXIq3a7R5LY++v3aFFdn5Cna",
+	"7XQwBbC3vQ4+HWiGFH/Q7bHDKZDdnjvYZqnbggeGDacUjG6b0G5J5jJw6Qg2h28LE0zXyRozbqTm3+Um",
+	"q1GJoigHot1sEN9l3R3bRl2Hqsn9Z47SudZeNddQz2y1idVmRf48UwVu+j0JXr9ZY4P1nKFWOuHxE6Af",
+	"BfbpopeQe3BXH3F47nViNmxY+Nml0048Q6NpVLZpQdM7BQIme8QsHQetnlTYmnY/s5PqdQgalpeaGxhK",
+	"ysz5Wbe9yU3K+RmHEYwsDmIajWNNEtt5TcoY1vgoaO0tW+e0mjkmTY5o0G471RxvtKHeRNEmtILexvv3",
+	"WqXEws7neCWtzVYKOHBxLvagKNFIq9LkPunwcOcx0KPOzPLsxFISNB2pJiRpvnAVxsPeAAd7H5Ssbjc0",
+	"iuPV0kgWYkXQBkvMk/N1h5lmJdQEmKby+qYpbVt/Y0ULYtv8SwMrj3Y6cX3BMY70PV4ILLNy6AWWYSC+",
+	"rLbiUWxlHg2UjFZFg8cqNe1gLxFco/e6MbxvHerOD5J0+cIibST35jfV60oYMVrsi2K010lEr0a3elor",
+	"E7M7Qe/ptiYwgbS2JbCCSV1LXpA5R6HwNxgbOaitHapZyH8MFkvGYJ2FE+puDZn86aOZzP9QQmovFy89",
+	"yu8SyDJg/HwsrD0wD1Ppn9ONoQMj2qvfyYEXfBXGFnRx5bwkhjCYAlwkcquF0TxnBoBQFBwHCrwyBoLn",
+	"g3I8DMt1QuBzsJPP7uOGJx4t3AK7zTHrNl1PMi0zEmwfu52nGT/m7WhKTLQASqxwvYhUrmfw0Hzf4kyF",
+	"ASOzh0t1O+tFzAaIzIr8sIh06h+XXeMRYb/eEy9bmgkq0NRovCNGzL+QUV3pexL87/nQm3ru6VRUBDiK",
+	"gr/aBPDBwVbbbujpB9DSVQSmHTPTABJ95JtU1Z+OnTjWkDMZAm7ffZx8Letx5TjGniHjylUPpCgYePYg",
+	"pC2Rq4qjLY200g+njtryhO7t/fSEDOIflZ71giyCtR90oOL3f89xsO5B6NE4/EfQksrpaaWW9BLxdQT4",
+	"Mm+gN20Q9VLiuh4j0N53DqdjpPmzjKsKxj9MugDdhUNJM6PYxRy6k5EFvgRpybiPqcetlL007UynOxjn",
+	"KOKriV7TrJza6z4kDMC6XVTZS3U2Ra5+T7iuXbH1nIfu+2akSA5LJjQCkXUMSWi6683sOGgmZG6l+kPO",
+	"+amImyICL3XL1Eki8KalIx15At0VDe5RZvgncpkfcyaPcHBC51yd55PzyjYCVJ3mBQQHg3Nqd5/vYjjG",
+	"QYgMzJojbArH37T0hc5UmsB0GrLWGN+0NZrS21hEChLJkvRx6lqXvVoztsbVPZ1KheqyrY1XFAnRbiIN",
+	"HEegE8RuM2d13qaOVo46kyS77aueRQeHb2wKU3dsNrUhTCJEUSaXfXyiFwwFtvYcleurLAVfriO2W4l4",
+	"tE9kzifGCs7rMCr8EKzPoQiZELqegZu9mWuKAcfQZLONLQmNJexyLML7BC1jynSOlyird/cAiNlT2qQf",
+	"TWpb3fQ/PRTP491COatjMfqc1uNB9WmT2mHzWSpamrlpmZV3FHPfTmK44dpUpitN9ksTbCIfJktcjU3W",
+	"PLpY3eqbNLwWaJ+vpz+lff4Lv6PB0KWdUSK8wEiQeaxUv1Ecb5OrlF3zlAz3Zx5schxvAFP5OhWzUj/8",
+	"Sxy7IGJ5kCDa6V76ApC/h8wMb3rEtqRKqQDsOD2hAPCF76G5k15l60NXxO+Q7pqrWyVnisOm/TEBRd99",
+	"on2bhLpvnx/DpHrGuK7ZfMKo5D1rJqU385h11JI7bBo0ii3Vsc4jjqOqYl42nNQLD2ZkEqJU1097/2AO",
+	"H7wRqazSe3VBqUFK5ko3ufz0lZeeH7O/riVHIxBqm+TqfsYWdwJtJnZC4gjIN6aC1PhOYM9MM4XUsQas",
+	"00Rzk/UG683S0jBbkG+6FhTT5Bjbu/IQqlAaEOaY4ReA3lmSHKebtZFCMdCYSmO0xL/kuEcArOuG0BKn",
+	"v+GVdSS+wOrcAKnIm5LkiNBh05wDHbgJTWm2NrSJwRTWzLez9GjozcQxPMEeNlI2zRrWLz9Z2chPTrr5",
+	"iBTvM+0QeO4GvX+un334IGDzeSxK5UxL4a30Vz6k0tqQayLFidBo/wFYMTVsOp7KQp1CT6Kdq9WvP+cM",
+	"ldwqC56Odlpjt5j/5wD83r8g1IhSHJ+3+T115vbxV3nPR2fPsZBM/SX5giEwlZjGIEJzLitDH4lHqf7E",
+	"PSr5YuBzxglA71bRUavj+cwTvP76fV5660wxkqyQ59tIrzAO2H2/76fwHTwGogGNP1pEpcE/T8L5TylF",
+	"t0mkKwgPuE/M7NQTNDksfZpWeYW3nbWRocSTi3vuVqOH63T0N5IItT3q1HPvi0xy1US3ruhXpF4VagEF",
+	"olUBSyhQUROKZ4W6xBeoKNlmg4o5lluM6bcFQOCj2jxrnmnqVlxqU7WDZH8QZMWmm3paHpujVo8rPuxM",
+	"x5a9WOgr444feozuvhTBtNPI6DmfAgs5UrGg3k/rlqN02isdDcjWZ13IZWA/1fXhBBV41xjy5crE+Abp",
+	"uOnQoekAnhtSVTU+Frg7kHg9LB0I+802GKV65mI92cjSYETbaBZrNagso/idIFUoCD0QnQpaE8Bc1HdS",
+	"kixEH4XyANSxJo+jtnk99J2TMDmrpLYvi6Pq3OT8I4BOq8FTD/O3Inxgs5kg5aXdOel7zoY3vX0XDO/M",
+	"h3fp8XSKPNkbEAPMgTThKZt1as/oZv1jukSUzfrFiXZ+pv5nrYStF24N9lWqDf/Pr9J7JuoDO5HTY26C",
+	"wJHnRfJOsT+bDGjNaOZFFJmFBePvwzsI7M7eHkbST/vRGa7eIQvjZidVGY1IfWXYfHWhed3JjeXoTG/h",
+	"REWSHCwMKBF5N23k5xgp+r5uc+qsstrOjPWpuJNGMTY00F/+3tK8fjGZ7tZX7eSIge6fEtjer9r0fszz",
+	"Vuyimzt5lJptX6U3vpArVmUW2ROc1YVdPR7uws7mtRkg3eRu2rp+lY73W6bUdr+xz/UxgjP8vbo/wNHA",
+	"6CIDXluipchtVYgiUfP9ogHhwdlpGXGMdwN5LPQxYx0xXBqT3QVWNp1A2xWn1LTqHTahoPW1a8E36JY6",
+	"2lI5tevkbpJjreuR/P5CjZFWSWlWMqmS8nUjg4n50ZB6vBVm85ZNqySd0C3STHtqt8hrjYoRTrEqS9zI",
+	"KCxijC6dIzDZ7ByNf/9u72BuPgn+J29d0xxQ14jwkwS3Zxf4/aDjuHd0rJDAkwuR08Pknfxc64LwqdLD",
+	"SxyIlUMZfCaiRgYwG6bye/VKwFu2IdS6NPdPD9vmZ4Pek027uXj88MED7cHbEKr/pXO4RZMzYG1mMDf3",
+	"JJEEYk0VR56T7rPw27bv/9rSMpoLtDH1C/txIRcUS1eFzERd+t7YXwSuoEHV42K7QrLYIlFItMYU8AKh",
+	"T16xZBjQAdESEXrZSY0fp8L8O1ZHcuozIwiiMYZFf6Y3rNgguis2jOMCcWymiWpGl4k9iO+itbga47dY",
+	"AtupehyPKmUnQh6lM3QOl8foHBlJPRppctiT6QCEatKBpJ9OcER3c8z3RttWFIOlma6/wfY6SLabcRTb",
+	"4IUp/Zabc7saQo9ARyRwLGLQm7eYkwVAw2oQV9lCUwn1H6Ht3UY9jhcLxjWuBjdwTzVGt9jAF6snkAiX",
+	"KdVs+/Ikd8EpXWqmxFlYg6m4s5ZUo61wMC9NrnxSHD2nxZxmfNj1L3ETcXktsVxF4095ecVKpNI55crO",
+	"pnXNdpErE2W2AQRD4F6Mv+uWp/npN1dRH0vJIDZdTrKTh9V7sY6KIzpGmWE1lpFkorgGqlgMiD4PECyu",
+	"yeCXaLLI6fXcedVPBNRf/XQXSonJN2S5kpktl8dU2SKu4s6h/NhtbGYNZo129mT41k6pLleMR+C/xJo0",
+	"TYz3I7o0I8EyU7NycnyTw1z1HHPaRfX2LQt1NPlNg5MDbJcoKDO2Pa0K6LAu9I2jmOMVodVlVhErx7Rc",
+	"5Vndd3KKGC+iPUzY4sIoXrPPrHCZ7dAJlFUqnn53G8Nbj6cYkoxfe8JMMH5d2WL/aCKZLvhIAd2hgriU",
+	"1dmyyOylrZhkYfRRklb7HArZ6eDBfqFc7HA6rguEDiXawnr1SopjWs9xgmPaQWwPMuKUtqjTVcdJPdXa",
+	"PT3zJpXmqs4Aph56qq/rUBEyWsjw6Rg/zozBJ6a9petQj3c7DNUzgsYQktVVgWSBUbkqhGTNrFAn3f3/",
+	"9//+f0BZQw8J13lKvVFjWSxZ8W+6req/e6q72y5T+sfAxTUjnGe9FdC/MDyga0492qvLPKbe4KgK2yr9",
+	"tq7G9fnI94M+yuqIo3+KmtMLQqu9ON4oFpV+IY6EmA5M1XX0TcR0HDTnGXUNr1hdhcV1KsziKtRlb59r",
+	"Sa1i1I7/yWKe1rFMgZpBy9dM8dbb5QdzI0zftg4n7AnK6SgzDiWZ1ZTX4RCfRAeB4oG9b4xD3BQcCykK",
+	"RmdFRTguZb0LahmY2FXTcHarExzTJ8LkCvNrxHPAcBGX0aHeMlbnJhDcydcb14A6cRghIjkQWptGsXvd",
+	"E6PbLCuRMtbvyCqBvrToNMaCLQq5wgU8pPsjooK3tGC0kCsiiqZGVB1Tv7fVElfF3Bcd/zp3VMMagwdz",
+	"PPsk+w7ftF3XyowyZ8SJqU2f3kPaDPLbXrOqwxnnOl+5zyLAA3oM/AF9CwaGjuSoXxQnrLvaoQeFPMsG",
+	"CiadvL9Z7JjEtlFdt4qhVA8lI3TADJBXrZ3hdWxubDtlbQh1Z4azMZy944DBtT7wrEWPDp5FMJCZoRbs",
+	"lPve0ZHk7qwRneTurBGFNm2uwVVO/aQQZElxpdM5DnXLqFr8etg4+OHBBjj6rZn/reA9r0Z00hKWpsBy",
+	"3wmCzF4w5S0a/6vQaaNqgygmQ5xWe0RmBePFdrUrGMWB/XOwW3K+1ZvRinnKrp9B8BmCzUQ6509PGcQ0",
+	"wTA86DZaDFLUcPAna+x9tC5rY01+TtPtLGV3/2TUX/72DhP0DDf+xFt+5sL8W75OHQw1d7fNK/flJa8b",
+	"9DOC6yraDnoxqBD2K3A3uIr3JG1jN48o5KP+h4OiZ5AczTeCm6x/+Y47SfYxw8Q6ghi2YBFIthK1IvpL",
+	"PJI2zekSBfbhRGJuPuZi7o3JBGc2IdKmPHWpTsBGdTjA/oUTelG3AlAUCa0gcY6zllZUA4TZPheE6g3T",
+	"79jkR/wyr16MZsab1M0sHIfE70vcRCk/knd3IF+Ks80zsmwjcqB+/pG1PCPK+CwHzgteiH9+xWKF/CQG",
+	"EONonV+q7TrKMLogfDPEJ8IIoMV8GPHOgtQBBY3XiKlrt+byn/AfLdYwGzbJTmKlLnVXAINZy7FoGLWQ",
+	"WwskcThnqiYLPEI19fPLLHdDTTZE5jwbvbLCr7EuVunFRzXbZsmRej5OEHWkZ8rEhEZQDSI853ZKeMy5",
+	"EInqrpiOewYQT+KnFscu6pzV7jR8BCo7nucWSLi+f6EjdRlITfxNme36dHps/ltsV6RcFYo61h0hJG5m",
+	"8KcF4QJM4IcRx0PX4tHucXOIqP/ABiTLlYRwIoBEmhSudzamCPeHMMqsHjofKXzTYI5kTGIl2WDxZNA1",
+	"KwVhWrKRfSBZhi6X+e41uWXXQ3BWT0rjYIjIYPlY7khcrigpCVyMMV0SinXpPJuzahf2XyAaG3yX62c5",
+	"VdrpKFQj7UO+xupzvHxNfcRwMGcGiODK5EtLuHKZq09MEuPE1FX7t1j/eQ3zkq4fDczRh7EQz+G+V/2i",
+	"jaO7N2f3urke+roCg+7Qpk5BkjDuM3i81wfHkjYH7WXIr4mp+3aUSI/1keYmd+JLTSOdoVh6T5TBso6k",
+	"zdsw6OLH2xAL1NYyJ9rY1uE4iAnWHwrv5Qh5q/sXG5ZZGuXwTJP7SJ5Fe9mgRqNI5wBt23ciuOiEPmP9",
+	"4uleYcqd9c4Z2YyCxNJf00u0u+Y4MJrXD8d8uEeIbtk5vD2uUc5/tFiECyFjHpKoa6LCIKqRRIKoAcYa",
+	"mXV8mArIT8FGiVTkgZ1hl5VsazhOTDU33njV3UOH8yY5RXmhBPBVsj08HUzPS20035yZiaYkmbnFTsgz",
+	"e4Nd4kSfToKkrvt8HTEGHTAESclatCvMT1t8A3ppSugpOXyT2JYNJmNBVPqfyiwg/Z5KvkvKZO+DXqae",
+	"47ylkf7wgzMkUIg2Gu6Hh+zTkbhQLKPYHDh6bjPbIspQzk7AHzqtfe8bCzMzoYGvfvfauDcG/fBYqB6T",
+	"cUjXDpaDstqUB/RfEWyDTVQTvCKIFhjxmmBeKPsAqjopkwWAbRbzXYFvMd/prMId+M5D4Lk52STw7chl",
+	"STKp7d7hpHXdqZrcwhQSHjAtTLReDzi7MGTSREkwHzxeTDMcumWGerXgamSRRqcIHYQ1qfcFkUE/VTRY",
+	"Gi3yTK/BG3ZniRiJ+a2yomnXiC9xzH0F3rboJG4xr4gOZ7hwtQVI0MUVuHpXsS09HL92OiIU3DVT7E/I",
+	"I5BHDsODbm4zw/pk+ZuO16Dfh57+IfkjeTbllXkjGAnBu+exuKg9ng7rA/28Xd348/DUh66BX2YNqnFU",
+	"J+soz4F96qJy7ZdzUGWatI4wM49z3bQCdEiWL5CPqQIGjbDsqRvIGN20QhZzXMgVhooivLV++V4KyoJI",
+	"iasO2CAHtjUCdJx4HzHIxwkeT20zdgueYje6p064FyFXLTdDEWyeYdzAr0w1WyqGbRNuoRPVCmu8+5my",
+	"LY35LmKnVvxwYutYZ6cpgGG5p9lAqNi6w8HwAHxtRqN3ONjd7QjizgvLxh5glsemVFPUaI0ppmgYUcIi",
+	"xvR3+zXmRYmpVOYkkaKoGap0yi+UoSyk2vA0FR8kowxy2O1UzS7Zn/AmE5Bi4EwIGXbxpvqnCybGwnph",
+	"34ufM0QOO7Z9am2PoVWkxD6rDXCkQ2SNEc8G5TpxdFenfDkcZ110ameqLiXv1OkNfGCm8nS+e2cBPSR7",
+	"p6ObJsoZYXx+K2F3u0pruDUUFre2/lr0BSul/BGOUSsME87Qlj41B0dieSdgJ8WSO3MjvEk9eW1TBYc1",
+	"m5bPbZc2IefzTUvDZj6m+3Xpk9xAkWrjpFItPzKa4zNSz95IVMdbrozXt4w0ds5v02xe+W53B76q/RSJ",
+	"0V4/4JNNadpkDQyfND4ZOxeXEYvOx6Wn5C+z303aEDPlVmFkcdqV4gbd4ipSzXsgHFZFXCBnCYRFxTQ9",
+	"EAYs7KJhLgzWi365mJhZl/10AmM60h7BmhuMeKgNVKglS7DByh8t5rv95i0HXeDGA6NfT12tme3E9TpM",
+	"xX0YWM56KC7ZoAEJByUswk1h6hL4bcDkWkXS9OgmHUf4aLTgC/ieBwysZpVEE36LJ9NDhMPzFd6w/UsN",
+	"ZAuSJb1HqPaTF+q5woQN8KaRuwJKSrdE4IvHtK3rEAQ/4UI+DVXj6LS0okQUPlMQGnWvb0LvA1KkmiSj",
+	"eqK4UmNs0K6o2OOCQaogeJEh9ZGIomRUclRKqN9FpTRlmRVuMK10XSaGKqdZMd+pvxBe6CzYWR4mkDhc",
+	"qWlS/uIhoGHfe012YJUmiEfbUGjsBstQx2xUoUZinoENtbnGPKNBqZ7+nR7vZsyUqK9e9YSQ7w1Z0ueT",
+	"wpoVviUlNtnbnl7/IliYpp++tirULw18FHqe4u11qGDvrRL8LS2un79ynoZyxQSmMw2F0RAKOKpLcoup",
+	"kmfBNhh2HK4FHlToPXz0zSwIBiiYiVwe7GvfkL1aRzXohlD390OnnPueHi1FHXpcm6gUyZK6jOLpd/PS",
+	"lhelWmbxZgEtb5jAuTYY7LHJwEf2o330o5m2ylDStbYjZP691r0byYiMU3dlsC8cpuXF//W/Htz7J7q3",
+	"+NefX3/54b+FeEUSBTpeU+Dti9g+OC1fQ8bzSrtvBpto5vHWIq6qMc36chI8B1yaut9kdtfaquImzftg",
+	"z0OklpMOHE4kvuIYDdByHgTa2Y6B2NeEpnVkTG7d2GERBqSP4wV5vzfMLBZ+jBZfbvD/ZHsT//rBLNx4",
+	"SCRc4iw6nZ6h942ZY6KhluWUhy5nL+EO3t9OP0k0JT5CIK9MCkHOqc/R1hg6h9iQ0v/goERsUcoGCPPD",
+	"zjUn1d2RZSJVoXwp1BY2XkWc4x0T5H8f9Dg9qxFd4hv1ZHJL2IXpnAtPp5DJrnMimRoU7DBiCyiDVas0",
+	"Aky1Qe/TsWMJTX42aqpEG+qkeYr7TXOMw1hPzC6mX0wKK0+6BTRoUt7nzRBrZ9CDkNXyCeFlRosv9Upk",
+	"65c12jTJA1WsbOPAD5A8PZqgkY7H2l0hF90GCgItO7y2DHRmA2hwCBTMwB7MLmrQdun4ya7KOLxDJLZ1",
+	"Jfs/TkFzZzfQMC3iM7U/x1o1TAIwVu+IE2Wxgz8nH1IvjNTVR3vvpdKxxQ8oXfY5viUipg4FxjRaWG3A",
+	"R57UfVs+lG836qXQTx3oy3cnOFcTKkecavAoZTXPrGsC6IS/X4tvKJASo7sZAE5lR+p6A5w0hfw43LSh",
+	"/2mw7pGE9N5A0XqoM4VljkKOmyKJLmrj4jMuYtOfTIplFaLkRCsrkntBKWtpBPtoXrP8RLISbfDrVmaB",
+	"7em2MAfAeAPJhSWixarlsvPrIam7J5Vsg0VB8XuArsqYfR6uLZQ+d1Hd4WCKfq8Xi1haioFsGf0APARP",
+	"a2iRcE3ZLUF5+YNP7SsR9JleUX1ZE5OJZv70TkgCXbIHEOpcZ0dWJihZw594S3XKtW6tubKJLl6rG/3G",
+	"Chn4dY2XUnX9xFpqkNuFbMt1BGGnnUschLYn5apQ5m1BaLECmGQkiqaVBRKkwjODnLwLwto78JxMq6KH",
+	"nZNlR0Sl6S5hhhesrk25xr5LvQ96B+hQBkSDyAAGXpBu5gMxo2/BsVilZwwLQkusvt41RXMYewGTXOba",
+	"gMt614RxRpS8pFP8R0SrKP9qJKSFuh8bBJ6B52XE+6V+ealdrCnXAZOuGRinh3I8EASmeKDOsEJtxoIt",
+	"/LxtjZtihbwDGs9TtrnIxu8P0u6Vekb3bLnm8dYwrMEW9joPpyfqDc8H9o3KSYNagatYMjO+jeU6Tepa",
+	"nJUBpZ6PmmAbxNe5YEH6uMgoGuuS78PYQ1lwxlEOCBs2Hm+4qR7K72hjAwg5HnobVQrN9ZQ5rJCWGk14",
+	"g1+fR49cHYQpzHMFCWtr0ObfoXKdeWt3GGjJUXb3RqziMF2lemVmY5/81TxmQJJzrIEuNWIvA1XjxSXl",
+	"FOzlENjbmz7wQrDGBgrZBMZA3/jWjN9hxxhnHYSxo6I9hHv2k9Ns3cWiZ7r2YJO9beJXznWK25eclMjs",
+	"xGzjG9NIatgEmjMRsJ7A5fcYknHgj8Z4QhR8SoVccdYuVwWqayiRABAz4WPrap9haDOO96GLgU2MtKDz",
+	"NYY1xaGADMxsbd67tpR3348y0LjiMLRetGY1H3OP0QhKcLzV2ljPSAAFzTl9IhdeeCASachqDaaeHgF0",
+	"G2vs+Engg4D0GCFJrk+B3Tq1QOVGH1QROOqRIMYI5HT8YhEHoybGHXNcEfV2xabXRPZKnq0T1Z4ZagQ9",
+	"vp1sKqw1uLR8Kk90ZW0xbiIg1wAEMhIZkLzFswva1rXOU9V/35PU91MxsM33DxCiRHWZDYOtXurW/wb/",
+	"0WIRoMB+C9F4t84I2mrjgvWuKfyXvYbwj2bBRrRTiKbmYPqewhDu6ykk7FFiAiXf2mTlxAq+0QDkGkOL",
+	"qLs606Kho9FIUNYdCJYfxeCoMUe0xNelPLYbZbobvd9PPRzUcXR2cD+w6APyYk3Yy7cm2TxVWFztuROY",
+	"YNXnGueChW7Q+/REheRY7IZQHdtN6sIfCeTt79FM+uYViu6T+BeRsy3zaR8/fSFWfadS3IWGYJ7uGynR",
+	"RkeMCYHGty6sO4Sse7vrN8713bY6xODgdO2NgAOEpDb09c1Qd199tzPJQjVj67bx7wjuSgAVZpVumPoO",
+	"UrGDN4JPYwep26xI13l5Gy6vVXJT58xEcyarSEHx52V6xc+8vouLSeSUGOagKUFM2yEGiSd/f/gupP49",
+	"/qrQUFe2qIAyWWwhHEFkgWklZgWhBeMFa2WxYLxAxXZFaryPXEJ6NeDgGmFtuI9WtDFB7K42TIBW78/U",
+	"F+0rCX6Rt14vgVzfyFt3fAzSQgnaYIl5esISXsgfEY34vGsiZNQfTnJEWGAeS0IROxEjf7zEviFTLF7z",
+	"KTPwzCdXtyA3Wbf+5PPX5rpMO33h7TBgGTi9ntVIivSMvUfpj36R/miugN2dmICSveIYvdw8Og4GM1QQ",
+	"6nE9JhW9CRgCG+LNBixKuI137J52FX/LKl2WuN+7K6e8vUI7W4Kwl4vQpseHnrY4XEs3uyDUKpikkZ7r",
+	"x0NRXFPnEPBBvpd3AhVPh71ORkEJdPgm6JcawdXUeCPJASjfZ3OwWz8IkynVNHUOZpaODYZaXQFEh4Ci",
+	"+J0iuCB4RwitLXcY6jgDFhgkqFfvMFLgkC7zEYKOZZsnYrfsFT1YgBYPDTG9DqIj2BEE/9h+1QaV65hL",
+	"RbSbjTEE76AB4NBhakfv5pDjMPWIN5X6rA5KestRuUu/YEw5/1HWSVmimsy5uiy+jrWJ0w8QRr+PVYCU",
+	"ao2QMxnpDbdCXOb0TuDyOrZPy11Za8DFSIqf+j0i3dlGjO6ubVPR9n2T3LTCCf/yPEzRJUb8YLd59QyE",
+	"7FDVumyDhBmTTYN6veU8yz2K1pRb7MAiVbE1E+IqeRAhvkt1ECBCbVQ46fF1BHxqg4T4eZk8zPv0q31W",
+	"ERTavYA0sAgSI6twHatUizjKmryjEHptRrdYw9WeqdJzM0B/vEz2DOnHk0cXuGS0+iXm6Rbx0hoHEBX+",
+	"5c0YtBDjaAkdrGOXErbGL4+GbklyzOiTTku1W6/rImUd8paoHjt6rPS2UU+vzHrnklVqZpf3KeGLrpXG",
+	"Ds3KPwUGB8v+MZJSTgen6IRyOvVerO/qHeAe2pHHNth3mJYrPYf03CV43iUwDYQAUE3nO6+c3o6aZNBY",
+	"iky3Z+K9wrLS97upBLPg23mGGoOG6uG87RrnTekZqcMZxAxlpPi/YIiGsxv5bU72IaAthcYhsboRaSzO",
+	"Q+sElDgAjcq4jP4iYBffRY81mEOsvdpeIxbY/zbhwSSyGVp6iXRGaiyzLPu92SVukaPaqzkpCrcdiKR0",
+	"5iikCKRL1Kzb4Iqgt+GW1tFbWwjiw5w05q7VDTtzS0tBa7FUBiJNp3G829fxun2kqi11g02tYZsbInq1",
+	"a/DJRKIeV6nmNEMmJkCFduJFtNZBY06Fjdx4pfbK9U8J9Cum61hYIuqEYK28kkezVAPmpdu45vlkI3eL",
+	"qMQp4AVaJ5qtqKnYRytwPPEn4S/AkdjSJlXEpgOMvuWoxJH0MUSXNc5Isjyis5f7lDfMwURHXDNUXXor",
+	"yEl2hJctCQg1nswcEKK5gS3o0gNAAPacWfupyYfQdSiTaRgwLhjqg6wFwWIM/ob33DcHwWL0Cmc2g8Pg",
+	"cehvmkmmCKgl71QBbUVQNssVyyghuILnI0GGvWSL8Yq0XWSYLNxGk/5i15FEyFZMdXv+Qiv2wgRrBvFp",
+	"hkW/XkYSXW46R3ArGbQQSHAux7Nwkcz0HsPs0sF33DKnU+kNFqYj5R7cck1iR9wc9fxuflVhvN6Q0IyL",
+	"h1tZsHJMs+ywUWMXMYuw2c4qkdSGVhOJLaxne9BQAwn5i7kDpZmMmYI4Jm/u4ykUEMaDMmX1v3aOh8S8",
+	"vg0O9BmB+7pBrd1ijosNluHm/Rpd9MDbSKxxFX5f277pAmsWaDx5wZs3lTh2aTZNHlI/9pt6nE9vUdA/",
+	"4dzMulUnJA/96uqyclOH+qTabzHqumekZ+O43qEHziLbvCK5VYW9AU1Y4wiOFlxWbwYulF54aLHAXPEk",
+	"wwXl3gkf+U0kFpPXcm2vM6lpMATj9yc+85eZoF96JJuoZYggoaqI0Q5iGoNiYsMhN3RaQyY9wUn9mMye",
+	"D6QrgvvJaDWk8xU3qMIWw7tQ27xgiw4nZbtigBIu1P+z/bzFeSAr8hXaYADL4EynOmYgAI85MxJ7FxmX",
+	"se1HM98lA7eqbWxol7+Nf2N8HeyDnGfNxCwZidbZdXXR1j5bxOkeRMiB8Ya2gSGvXp2dnzf0AVpvNbku",
+	"LdnSCW7evPjw4QMkbC1YGJ7EIdjPsdxirBHrwRHLQTqJFAWohQUq8WVxo39R5x38/HbX4BsYslCTEtBO",
+	"dqk2MJK4KhacbTRS/oLU+BIeN/bCHNeMLgvJCjXfgvECNY1ulYs2GNrkurV+W6BCYiGLNcaNKOZMrgpB",
+	"KvW5mqzxZXFVwD5cIVE8+urrYv1dgWSxYcImGr+/p/5yb76TWBTqTgCbWm1X12/gsniDF61AtV6D6RL3",
+	"P34XjBb/9ubZk+KfX371j38vtkSuDGgHriuggfobxxtc7S7/T+r21OOLp5ofXtHC44uHtigWNeTi8cUX",
+	"lw8uv4BUFrkC8brv3Usbpi+uru/A8+ri8cVLtMb6Mgo7VjSMGrCMRw8eGr+eNGnxYK7rA+D+70Zj6C2U",
+	"cd39AP4+X25KjqEGod+APzScm9/9a01P2CEuQehCf6agbOv3RHaJ4sYrpTSkUNsJ0yWhWB0OahhLq/t/",
+	"6rPkg5qFKdLo0+wHLB3JGsR1qoga8c8LohYEG8jeA7oGg91O1oWNHelcJd+jB/b/vIK+h4FOyv/aY9aD",
+	"O2aWjnPtc4ut74RRhaa23gBKK6wwqsRMbeA5LpS5Am0AYL/1uYbojlFsedZW2qIIMuoFEfIKnggzSrer",
+	"cZz642LAlFHfVHgMpYe2vXEcqR7MDjD6wQkYneaNUjQKepFOxH91VADripotZ6DyKN4qlayONo1gNLpX",
+	"56hcG4iCKOe/M8+cg4L6W+cmYY3gGDPE8C7OW06kxLRH2QBRUaVkT0iOJLOULVFdtnWHWBcl7xP/wb39",
+	"NWjVw1GlDV1oVZOz90JdR86zK57CEua4OitPSyRRzZYtoHr5zJgVlZ1QIZhmNqKdNQWAi/OW1GBl4Xqh",
+	"zSUiR9SnP/79PxUrPsRNBctwnHbsmT4dY4feSNRBsxiKx79j1e7ODjdPam1t+oe+ma3m+eGEx6s3gysq",
+	"tqDlTyNOysyHKjhGsS9KMy0Z2jARylaGvwM2p+52AApEn7udpXvx+OGDL7/56h9fj8gT16HhmNn0hOPt",
+	"xSlpq8Y/FTm/VyalvqArowUoMCukiSeB7W7bkY2r2Vlkg11V1UsMPLk4jfC/wlv7gSShf3j3SvUHKDE+",
+	"l0K9qioj0TPYBIwXG0R33xYYlSt1J9DNpxB0qVow7uEnGlYmHJgcb+//SSqtOduQ4lwhusSa8km6k1Sj",
+	"mvNAZ6BTqU69AL2YsyvNU25svSS7oQEkS91DTNO/mZIat8uhz6DpoJcuGvdN06Xwvn+lW6idSzJOdMc3",
+	"O/tEPFKjO8p7G9b2VkzcqmQ+fjyR+WmPJzI/7fEEWMqzwrWeFFjeU1cD0SA6c+4lXV1mIZfH7ENO5vcX",
+	"Jm0wLLzPCK0AbvNUh5b6gIbiP7POMcDnJ2WX5g8wRdEabPgNWmMDXKCTj2YFR3SNK2N3mBjgAa7VaI5r",
+	"cdlUizGJf8tY/QKeTHORmJY4QSv+y2Cf4LyrmpluQKPNCdV1esMPnIY9miia4kg7qNWRUCL6LfyjMqsV",
+	"MQq5YgLuaqiuC9siLMaZLm09eq1+anOUz3DBDWfFn4iiP2mlY+JgxGJz1IytizkuUSswSDyrIUy2ULuv",
+	"YK08SE59wpa1aV4Yubyqn/WCP18LTIe7P4oy9LLeT+b9UHoP6cNJX1sXBXDYIrVqWUFyz6dBqGhwKcEh",
+	"P3AU+iJi+7eFJeS6RvRzFxC3hr+qjNwgHR5XkiCUKFh5IVTLijZy5jvoMdyXElAta4wbuIWNyEwXeBhT",
+	"1N974Ym7Di6cxb/ZLeBcR8CN37wC2p5r7GVBpLp56T4WQkL38wZx6QV81SP/XRS6VUnoPIg5VZRWeU4P",
+	"OaihAzsu1ninDyjbrl3Jk9BN3N1MIS4MzReILNZUTynE8jXePa9SfaBfHuMDZaXE8p6QHKPNBPvpblXE",
+	"Jyp8cLwQdXfs91BRphvtuDsrAFibmCYqnJNbVO97Qr/+xz/+8ejh16nHkFMp9//cIL7+YDKHLi31Yva5",
+	"I5OphTp8MKnhk/3uX9696vlYBrvXHGdBam2RR1mMhG1YMwfU9zEjE79vGJc60nxZitsou76HB08Vbz7M",
+	"F4nfy/tmgp8GPyBPqTC61cV7TehKcYuXq2JBALMPieLJza+HIpbDbaV5o/0ZCcz5qWvd/JmRkuMlEWAF",
+	"A50Oy6uJ7iQQ5VVrYw4JMmsy+2LKZVB8VOp4zwbLFasGfR1NYZLGoQlUdHyYDQ/ppq3rXhbYhm2wuivE",
+	"DmCDXB3g4EgCf/S7rsWS+3Lks4CUnf/R4AoskQLH64Egud8x/su9hvGfpT4RaIMLzrYieRcYUzNhF7wx",
+	"zdxPkinUp8fPhOpUP0iL73xMNaM2b/Kx8XTPjEN3jmS5mhW6o/GscPtoVpi+LLNCiwqYLxUpleHKMZoV",
+	"Fqd7VkC692VxVdeujZspzwhLXgnQreOC9/WDccF7+Gg/pXVIDntqn3tbm++edFv/67M8avT1bOSYTt94",
+	"72vxPm3n3awwln9vv7+331m3n3+ZuaXVJWswfb+p9ejiHlssSIktEy9FwzGqhJLUTX0J//189i0qvOmn",
+	"7GDR1klW9VVd69LLv0/Pv7fvf+XT8zdb41UxCvFCSDNynVjNRfhOzleINCbszbcmIvnZWSEQDs+jRoKt",
+	"AeSwlsZ/naPBEjP1CABtaErpogGQZ/ahc/iL4WO7cybY6wQNHV3Sp0NXrWUqsNSOJlIUrlddQWixYLwc",
+	"K1kBr9Y9C80ejFl8h5can/Ek6TRcyKeWbnebAZrSNPVE3HqJ1n736172F1gL6hjSKVHgAXas1KkdXb4U",
+	"FCQaNMw9t/+XD/7Zd/k37bwmpeHsirUC3+NtPbJxfsDyR/XYm7Y+fueMtjt3X/mRCMn4aasWYOkFLH2m",
+	"a++KWw9oLBiuC6XKXrdD8tz9Dug+8FGi5OdjzM8YNwUqKN76Ckv22TXqX9dFwfc7/Pywvnq+6TnXE64A",
+	"iny7cJmcQbcaIiF8psHQ0UYWG+3+ANSaUwnBG4wqiITp+MG3BZD+/1BrKzR7BaSuwVFWQPUslM3u6b4v",
+	"vvjqqy+//OJRgrzoNLgD4mIt07+l5dOTlpoISL8CRhb/9uTmVyUZnu347z05wlSxL02Mvvnim2++fvDN",
+	"SGZOUKbGTdHn5plzWKL6W7j6SMWeds+6y6Te15mBUzOKzouDduDR3foLrZhe8zkS42Z3qwFOtBc9tLGT",
+	"pqvMUbnWyfyIGs4XFanATaCO9RIqV4TdjECKgtEasGOEfpPIYsvauiqga3dcJLpDPrrNck74uyimr6F7",
+	"R5DrDx/45fRfHQRMiHyBLRYCy8P1+g/TqvVj0qvb8xxLDtezJjTOo/Rxuk43yZlokZGE1gqB+D+g2N3T",
+	"/zHL36C17QKg7wX32qZC/fZ5d5aGdLDB1zVa4rNkbMwKijhnW1zNCgEnB9xHG7TEVWYu4xNASrH9hgab",
+	"MDTP7pH7T9R8qbTX8FnyC4RenCpdGVaScQl7eLdfjucq3x0kzfdUp64LQpe1qbwapCXjckVJSRAF2Eto",
+	"DxlUzffEGpr2Rk/qG/jdisfJGKY/c27zV38VV6d13tt0cn1izjUq1Yptu1N0joumRpSq7Qx9ZdVPRBRz",
+	"DFhDuwaPFdRpTt7/U6LlKL5QZI8H7C2tYo9LMT6lnj1xQcBrii3LiFwVosGlQynUerZGmT6o7ytyZvqf",
+	"aKNeQ9+dM+/TczDdFGxrMDa7ZTUC3MCfNaZP9S68X7JmxBX/hDW7swnD7LM8xRWJ/tqH+EtdmaZuXCYe",
+	"5KLtjOKJx7kRv5VxAscOA1ik9RR/BgfCpwk45iLz+sasSwIMM13BGNscBMyKneX3a7LAYwf6C/X7HbPv",
+	"mzOf57CGk4ZbPcDGFWoaTHFVSGY5NSsYBcAH3tbqXqUYZ1wcojD7qJC4Hi3B3uMaTBKNFPs90b+/aak4",
+	"BwdjPoQjD5ZgMv+najlqkpNTBozfblnBWyo8TTDrUnXmO/fnVFlShua9huNb2x4pXGWsH7jWVunnal4+",
+	"WTFSYnFu2xKodkqfjeKhVj+lXqG59C11p8tkORgJft2gW3wu7n+e9qSizkeJzJ/j6mJi8vu30ly7kWN1",
+	"3o0gXrzRD3zuN9mPiHlxDnm4biVE56H9jb3JonJdECoZpCOREpt6VSEZq7Lvt3rsMTlRv/8tJp+0mISw",
+	"UYxwfAvmr00qFhLt8kWkHT2xJOLyTfv3iXVXJ9bdeUDetFT36T2l9wOyUYstgMlSK4THHV49N+2I6F23",
+	"8sZ/9G8RjIZHfDL9ZdWgjaYFUhrFQE7iiQ7QX37E4wbeGv3ISZ0p+hMnA7CzRU5iVmyQxJygWswKueK6",
+	"0YLLWRezeDpo75Zj6Hb/T7HC9eLD/T9LVuEPCWT8Fbp/pWxdGDkJYMDVcAnILDDru5hd6CIv6I6jlwp9",
+	"cuZ6aYsa8mUiaAOBCZlObJ+kk8RQ9xzp3bY/unaWdFhMugavAxaFu6/GRjKNPbLTv/+WmROdED3Cnvls",
+	"OJOohhPe9wU25XgYqLn7Sp4rjkZce7+ZJ/6W4L/eHe9culZf84byam98UFqm73tOI+9f+IbyzJbkQCuX",
+	"F/qRc0T+4FPnjfxhjiFqBCiCGtaPfquLlOas2v13oZFoab9obMwQAnI5zP8K11h32h7kkdAKVvtxgN3/",
+	"Crz7nlawGwDe/VuT724qEwBeTMiiZBssCtM1OsYxA4Y1Zqv+jYL1NwrW3Z4ZVqJOtTt+ZFu9DZCQheKO",
+	"KwoRfZzVmuACzQGxfIUJLxDZjN3zTHr4+JFxbR86h+IxHzvrscH4umi6RR4iljUTKcZVnHJmIa/goZRj",
+	"4WPfP5PYo5Zz3kwepN2RhviF7YMbZRK0ABqXZ/3IWaTZ+g3PRTAGbSVMO5uLeP16s2KSdXZN7KS8Vo99",
+	"GkYN2aAlvv///zSANq6KhpSyHe1X6rxu97r5Rulsn73Rjx4pm6iqiPoJ1ddeq2zNk37T6FN6kn66ef2q",
+	"0AsyvZQcdgYStm9lQWjxn1cvX6QQUiT4IR0l717nPko2Yjo8hLRasxM3hh3VUJZeJ3bnX/XdNI6nXYsV",
+	"5J4ADHZ6EGEl7lg8rxCcKtJoF/FRvCDnkgvjxxtGeJxXxMDZVRwt5F6B+VePvnz0zTepwOx7euS+5CPl",
+	"AG/57m85uruvv+UE1acGM+idMFCgBfGKWv8q0KaxhXnFfActH9YYN4QuoxgGAREbP5zuW3fd/T/Nnz7c",
+	"R03D2e1IYs6VfuDjHF79UbuzK6GJ/cOkDvbnCLN/5mpQ54aBloscewNlZi78oxedv3Gu/0bqPJvj7rMD",
+	"cDil2tA77+S4A33n3yy1msk8fx/2Q4oKeaYfTNIja0KrJI+566xrXOegD1x8c+g71yrB96IbpdCBTli1",
+	"oP5F6YWxIOgn37ELSP6EtVSe191mHcklUorbINYqlbJLEKg/dfBl9IKuJSrJwNGjfao5OXohsZzMO6t4",
+	"7+3xrmNVBjfuW3fQSPblVVW9Zednzd3fdq7MWj9Oju7pRUIbiiXjHJdq3BmUFNyz3YPhL+UKl+sCWq4a",
+	"vVnM8YroCGtfnOY7uG9fP3+lrt7bFcO30DlrSUU8oysoZCXmUidl4kOdiJ90j36SeuCT6UwMeM49YiWz",
+	"A1PJCU6BDf9eP/nJcOLTwifX0NCKmju/z1wCevseSxL7ABqTK7UJ4Mc/JD+RNoB5rEhteDHe7eK/+u44",
+	"3AXhuA2juZTUWAgeHWss9HG3zWfcVcDQFtw75ljZ42xqt4E9Hku0PGQuvEXLT5evn5StINFSbcIVosvC",
+	"xNECFVzjDNmuWI0PHlK/qac+q6vcp9KsFlyjeICAolQo+CysoT5ue7f0cOpGahXnR85GnVjyeEcxad7S",
+	"AgR+pvbNkqldAwxi3MWlKZZbxtcp/LiPb/EYsK4xta8WEvbCR0NYNt//NPyoaT3ElQF+Vgzu/knX0gKo",
+	"VqBCqzKvrYj+Bw0ficTKpSwjIdXR+P1btMwEf71qGkyr77UwnWsTnyDyjHiJ63NHnDXxTogeelVVhd7o",
+	"EGVe4aLCAN1gSg7kCm++1ZYwEcXvbbUE/2lBpMD1QuOOQXtbsJm36k2NLqdH3e9E8/CfX37x4MsU/WPT",
+	"+uC/cDxEU2TOldkXjjI35vNnkNnPpusDsORn3MiTI9Lo3MWipRXmII6kwlSSBTF/NfK8RLfYWiITBVJZ",
+	"PiNwExjVfwU7BexgSFk/EeMUobyGgkm2iNJGSPF5DO+DLOk5GXACMAS7yo+S3XRqC1WtTh0d189f7XdX",
+	"efjPR3E5MIE7MVa19pSz5gaeSwvtwn8Sr3CPvtR2oyvY+Uhx1Bt0iyuzyHOZj88YX+Ku32fU+ItG3W8s",
+	"8/6qFDKXYlik15EP7Kd7hJpMIUjOE5m2s1qOE+qTaByfXnevbj5ZnhnjwfSw1bYDKoxOiKshAdmEI1pI",
+	"6bjXrTwlAMuNmcVJ1TRrZaTgZhZ10tiJfcZr/23FeuXWURrELZDnp2qAqgf/KJbBWUSOGG8VNDxFtAra",
+	"CeONTAWRo2DWN0Tik4qnGv+kxwz0gCXqss4xEq7Lh8WwkUVNNGJAxdE2v4epI9ApxFeeHb7lpPx45Tfm",
+	"BU4omuu+yo4VAw70gBq0zALayYHExbfmmXOcxk/hunzuJoH6km7MJ132ags/i71evHEqukBCg0zHoQEk",
+	"OqDoa3LexT0xJbny7reSZpFey0ez2s4vJ7DhkBGVWSFWLTQJBIwZXtQY/kZogZaIpIgMM73Mo6FaeOCE",
+	"6kl/4MTpDEofMQgMbUZMW8lYfW9Banw4FveWsTo5oeesjq4jnaOnKa1eMcmUfHqpbzoMYzLFRzmyJvRA",
+	"WYzixs/w1Dk2vfqS9hGd8WwAItiuvl3zDIhJlIhSBqUyJsJ5gKIJLczear581h3M1BrO0MDMYwjm0FBu",
+	"i0TRirEGkRHL81xUj0SROUC0xQonvnhwvsMdCHFmO/kM4qIRcJUe1D3QtP7T2Fi2XtpUehFRrHEzRGru",
+	"tdoeKYz2dvl9RDYjVQJko22Yzxg9Xi/gLeJKmSUJzZfae+XzV7IauhXZhPmaCImpuAvtjesaurLTNTRE",
+	"YnXX94ji9xr9SfF7McStSwDm9hkNRQL3mNYtkYZ46pHX7XnV+yk62OhlfBQ/0Bn0hEGS3HJMy5XFj1RK",
+	"ouRknna4a2kQB0ThM5eD7xR9YCF/QSEw3nlT+qNzP3VRUAG8+rZAxQKRGleQadK0UqeuGKlBglQ4UVb0",
+	"bTIuK8+FaLFRs2yN6eduGfpLORX7fiC39oA3qMZSfa+AxjCQDyoKjlFF6FKA3f6tQ8kxJsCK1ZUoKCs2",
+	"bAhL1TcERs6E/m12zO5Mvs3eke15jrTI9Mplk7zkl2al1xrnRNFDMJd/wcyn8+lH51tAPe+Cwatw/oVD",
+	"2U6TTOs/WsQRlYSO6M7/cM985oftRwTwPoM06SrcCWcnxzVGYrRFFzzwN/c/G4N7r4XbRSogWV8wdJ3h",
+	"mOPSxA8yKhJP4/kZqR+499ArIHj04MF+CcG9h2fGYulT7dRFclJj1vr3d4GpHFQPJGsL2XI62s+v5fRz",
+	"v54jjv+CSuI7RbW+lvBqRkrEcQG0hM4OiIot5qOoHpK3WgSiTnh44JREgw+ctCcvZKYUa7wTrs9QjSQW",
+	"skC0XDEuoE4LMFB2DqrGFmrZxIIR2GP9ZnxD/Qq/m8vNX8zIhrXZpmmn4iK4VzqYEah4FGyD56zaFXPO",
+	"2uVqv57g4df/+Mc/Hj2MZSmpD2B+axVby+uLxxf3UUMuPvzrw/8XAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -333,7 +333,7 @@ func TestEveryRouteKnowsItsRoles(t *testing.T) {
 	makers, keepers := "technician or lead or engineer", "tool keeper or engineer"
 	admins, lookers := "administrator", "tool keeper or inspector or engineer"
 	want := map[string]string{
-		"makeAnchor": engineers, "listAudit": engineers, "exportAudit": engineers,
+		"makeAnchor": engineers, "listAudit": engineers, "exportAudit": engineers, "takeIn": inspectors,
 		"putProcedure": inspectors, "approveProcedure": engineers,
 		"putLibraryValue": engineers, "withdrawLibraryValue": engineers, "putHouseRules": engineers,
 		"createJoint": makers, "copyJoint": makers, "savePlan": makers, "startRun": makers,

@@ -11,6 +11,9 @@ func (r rawRecord) VisitGetRecordFileResponse(w http.ResponseWriter) error { ret
 // VisitGetWholeRecordResponse writes the file with its additions.
 func (r rawRecord) VisitGetWholeRecordResponse(w http.ResponseWriter) error { return r.write(w) }
 
+// VisitGetElsewhereFileResponse writes the file of another site.
+func (r rawRecord) VisitGetElsewhereFileResponse(w http.ResponseWriter) error { return r.write(w) }
+
 func (r rawRecord) write(w http.ResponseWriter) error {
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(http.StatusOK)

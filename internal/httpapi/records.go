@@ -3,6 +3,7 @@ package httpapi
 import (
 	"bytes"
 	"context"
+	"io"
 	"time"
 
 	"dynacor/core/record"
@@ -162,4 +163,27 @@ func (s *server) ExportNumbers(ctx context.Context, r ExportNumbersRequestObject
 	}
 	return ExportNumbers200TextcsvResponse{Body: &b, ContentLength: int64(b.Len())},
 		s.exported(ctx, "numbers of the site")
+}
+
+func (s *server) ListElsewhere(ctx context.Context, r ListElsewhereRequestObject) (ListElsewhereResponseObject, error) {
+	v, err := s.app.ElsewhereRecords(ctx, or(r.Params.Q, ""))
+	return ListElsewhere200JSONResponse(v), err
+}
+
+func (s *server) TakeIn(ctx context.Context, r TakeInRequestObject) (TakeInResponseObject, error) {
+	data, err := io.ReadAll(r.Body)
+	if err != nil {
+		return nil, err
+	}
+	v, err := s.app.TakeIn(ctx, actor(ctx), data, r.Params.KeyId)
+	return TakeIn200JSONResponse(v), err
+}
+
+func (s *server) GetElsewhereFile(ctx context.Context, r GetElsewhereFileRequestObject) (GetElsewhereFileResponseObject,
+	error) {
+	data, err := s.app.ElsewhereFile(ctx, r.Mark)
+	if err != nil {
+		return nil, err
+	}
+	return rawRecord(data), s.exported(ctx, "record of another site "+r.Mark)
 }

@@ -120,6 +120,21 @@ type Doubt struct {
 	AssignedTo string
 }
 
+type ElsewhereRecord struct {
+	Mark     string
+	Site     string
+	Number   string
+	Tag      string
+	Name     string
+	Target   string
+	Verdict  string
+	SealedAt time.Time
+	KeyID    string
+	TakenBy  string
+	TakenAt  time.Time
+	File     []byte
+}
+
 type Event struct {
 	RunID      uuid.UUID
 	Seq        int32

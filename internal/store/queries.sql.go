@@ -889,6 +889,33 @@ func (q *Queries) DropTraining(ctx context.Context, arg DropTrainingParams) erro
 	return err
 }
 
+const elsewhereFile = `-- name: ElsewhereFile :one
+select file from elsewhere_records where mark = $1
+`
+
+func (q *Queries) ElsewhereFile(ctx context.Context, mark string) ([]byte, error) {
+	row := q.db.QueryRow(ctx, elsewhereFile, mark)
+	var file []byte
+	err := row.Scan(&file)
+	return file, err
+}
+
+const elsewhereMark = `-- name: ElsewhereMark :one
+select mark from elsewhere_records where site = $1 and number = $2
+`
+
+type ElsewhereMarkParams struct {
+	Site   string
+	Number string
+}
+
+func (q *Queries) ElsewhereMark(ctx context.Context, arg ElsewhereMarkParams) (string, error) {
+	row := q.db.QueryRow(ctx, elsewhereMark, arg.Site, arg.Number)
+	var mark string
+	err := row.Scan(&mark)
+	return mark, err
+}
+
 const endLogin = `-- name: EndLogin :execrows
 update logins set ended_at = $2, ended_why = $3 where id = $1 and ended_at is null
 `
@@ -1027,6 +1054,42 @@ func (q *Queries) EventsByID(ctx context.Context, dollar_1 []uuid.UUID) ([]Event
 			&i.Seq,
 			&i.Body,
 			&i.SentSha256,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const everyElsewhere = `-- name: EveryElsewhere :many
+select mark, site, number, key_id from elsewhere_records order by site, number
+`
+
+type EveryElsewhereRow struct {
+	Mark   string
+	Site   string
+	Number string
+	KeyID  string
+}
+
+func (q *Queries) EveryElsewhere(ctx context.Context) ([]EveryElsewhereRow, error) {
+	rows, err := q.db.Query(ctx, everyElsewhere)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []EveryElsewhereRow{}
+	for rows.Next() {
+		var i EveryElsewhereRow
+		if err := rows.Scan(
+			&i.Mark,
+			&i.Site,
+			&i.Number,
+			&i.KeyID,
 		); err != nil {
 			return nil, err
 		}
@@ -1801,6 +1864,44 @@ func (q *Queries) InsertDeviceResult(ctx context.Context, arg InsertDeviceResult
 		arg.Seq,
 		arg.At,
 		arg.Body,
+	)
+	return err
+}
+
+const insertElsewhere = `-- name: InsertElsewhere :exec
+insert into elsewhere_records (mark, site, number, tag, name, target, verdict, sealed_at, key_id, taken_by, taken_at, file)
+values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)
+`
+
+type InsertElsewhereParams struct {
+	Mark     string
+	Site     string
+	Number   string
+	Tag      string
+	Name     string
+	Target   string
+	Verdict  string
+	SealedAt time.Time
+	KeyID    string
+	TakenBy  string
+	TakenAt  time.Time
+	File     []byte
+}
+
+func (q *Queries) InsertElsewhere(ctx context.Context, arg InsertElsewhereParams) error {
+	_, err := q.db.Exec(ctx, insertElsewhere,
+		arg.Mark,
+		arg.Site,
+		arg.Number,
+		arg.Tag,
+		arg.Name,
+		arg.Target,
+		arg.Verdict,
+		arg.SealedAt,
+		arg.KeyID,
+		arg.TakenBy,
+		arg.TakenAt,
+		arg.File,
 	)
 	return err
 }
@@ -2846,6 +2947,58 @@ func (q *Queries) ListDevices(ctx context.Context) ([]ListDevicesRow, error) {
 			&i.LastSeq,
 			&i.LinkedAt,
 			&i.About,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const listElsewhere = `-- name: ListElsewhere :many
+select mark, site, number, tag, name, target, verdict, sealed_at, key_id, taken_by, taken_at from elsewhere_records
+where ($1::text = '' or lower(site || ' ' || number || ' ' || tag || ' ' || name) like '%' || $1::text || '%')
+order by taken_at desc limit 500
+`
+
+type ListElsewhereRow struct {
+	Mark     string
+	Site     string
+	Number   string
+	Tag      string
+	Name     string
+	Target   string
+	Verdict  string
+	SealedAt time.Time
+	KeyID    string
+	TakenBy  string
+	TakenAt  time.Time
+}
+
+func (q *Queries) ListElsewhere(ctx context.Context, q_ string) ([]ListElsewhereRow, error) {
+	rows, err := q.db.Query(ctx, listElsewhere, q_)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []ListElsewhereRow{}
+	for rows.Next() {
+		var i ListElsewhereRow
+		if err := rows.Scan(
+			&i.Mark,
+			&i.Site,
+			&i.Number,
+			&i.Tag,
+			&i.Name,
+			&i.Target,
+			&i.Verdict,
+			&i.SealedAt,
+			&i.KeyID,
+			&i.TakenBy,
+			&i.TakenAt,
 		); err != nil {
 			return nil, err
 		}

@@ -257,6 +257,24 @@ select setval('record_numbers', sqlc.arg(n)::bigint);
 insert into records (number, run_id, joint_id, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, file, verdict)
 values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13);
 
+-- name: InsertElsewhere :exec
+insert into elsewhere_records (mark, site, number, tag, name, target, verdict, sealed_at, key_id, taken_by, taken_at, file)
+values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12);
+
+-- name: ListElsewhere :many
+select mark, site, number, tag, name, target, verdict, sealed_at, key_id, taken_by, taken_at from elsewhere_records
+where (sqlc.arg(q)::text = '' or lower(site || ' ' || number || ' ' || tag || ' ' || name) like '%' || sqlc.arg(q)::text || '%')
+order by taken_at desc limit 500;
+
+-- name: EveryElsewhere :many
+select mark, site, number, key_id from elsewhere_records order by site, number;
+
+-- name: ElsewhereFile :one
+select file from elsewhere_records where mark = $1;
+
+-- name: ElsewhereMark :one
+select mark from elsewhere_records where site = $1 and number = $2;
+
 -- name: OldIndex :many
 -- Records that are found by rules of an earlier time.
 select number from record_index where version < sqlc.arg(version) order by version, number limit sqlc.arg(n)::int;

@@ -810,6 +810,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/elsewhere": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sealed records of other sites, which stand apart from this site's own */
+        get: operations["listElsewhere"];
+        put?: never;
+        /** Take in a sealed record of another site, verified on arrival */
+        post: operations["takeIn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/elsewhere/{mark}/record.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sealed file of a record of another site, as it was brought */
+        get: operations["getElsewhereFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/searches": {
         parameters: {
             query?: never;
@@ -2962,6 +2997,22 @@ export interface components {
             more: boolean;
             /** @description some records of an earlier time are not found by everything yet */
             older: boolean;
+        };
+        Elsewhere: {
+            mark: string;
+            site: string;
+            number: string;
+            tag: string;
+            name: string;
+            target: string;
+            /** @enum {string} */
+            verdict: "accepted" | "turned_down";
+            /** Format: date-time */
+            sealedAt: string;
+            keyId: string;
+            takenBy: string;
+            /** Format: date-time */
+            takenAt: string;
         };
         Numbers: {
             rows: components["schemas"]["NumbersRow"][];
@@ -5497,6 +5548,80 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listElsewhere: {
+        parameters: {
+            query?: {
+                q?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Elsewhere"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeIn: {
+        parameters: {
+            query: {
+                /** @description of the key that signed it, as the other site has made it known */
+                keyId: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Elsewhere"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getElsewhereFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                mark: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             default: components["responses"]["Problem"];

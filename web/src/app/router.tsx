@@ -128,6 +128,11 @@ const record = createRoute({
   path: '/records/$number',
   component: lazyRouteComponent(() => import('../places/records/Record'), 'RecordPage'),
 });
+const elsewhere = createRoute({
+  getParentRoute: () => root,
+  path: '/elsewhere',
+  component: lazyRouteComponent(() => import('../places/records/Elsewhere'), 'ElsewherePage'),
+});
 const verify = createRoute({
   getParentRoute: () => root,
   path: '/verify',
@@ -169,6 +174,7 @@ export const router = createRouter({
     library,
     records,
     numbers,
+    elsewhere,
     record,
     verify,
     keys,

@@ -38,6 +38,9 @@ export function RecordsPlace() {
         <Link to="/verify" className="btn sm">
           Verify a file
         </Link>
+        <Link to="/elsewhere" className="btn sm">
+          Other sites
+        </Link>
         <Link to="/keys" className="btn sm">
           Keys and anchors
         </Link>

@@ -1,6 +1,8 @@
 import { useState } from 'react';
 import { api, must, type Verification } from '../../api/client';
+import { useSession } from '../../api/session';
 import { Additions } from './Additions';
+import { TakeIn } from './TakeIn';
 import './records.css';
 
 type Report = Verification['report'];
@@ -39,8 +41,11 @@ export function VerifyPage() {
   const [result, setResult] = useState<Verification>();
   const [name, setName] = useState('');
   const [wrong, setWrong] = useState('');
+  const [file, setFile] = useState<File>();
+  const { may } = useSession();
   async function check(f: File) {
     setName(f.name);
+    setFile(f);
     setWrong('');
     setResult(undefined);
     try {
@@ -129,6 +134,9 @@ export function VerifyPage() {
                 </tbody>
               </table>
             </>
+          )}
+          {!result.kept && !result.report.keyKnown && result.report.number && file && may('takeIn') && (
+            <TakeIn key={result.report.number} file={file} />
           )}
           {result.kept && result.report.ok && (
             <p style={{ marginTop: 8 }}>It says the same, part for part, as the record kept here.</p>
