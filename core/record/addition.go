@@ -220,6 +220,17 @@ func (a Addition) Seal(p *plan.Plan, key ed25519.PrivateKey) (f AdditionFile, ha
 		Signature: base64.StdEncoding.EncodeToString(ed25519.Sign(key, additionText(text)))}, sum(text), nil
 }
 
+// DueAgain says why the joint wants to be looked at again after an addition, "" when it does not.
+func (a Addition) DueAgain() string {
+	switch {
+	case a.Kind == Finding:
+		return "found in service"
+	case a.Verdict == MovedPast:
+		return "had lost load at a re-torque"
+	}
+	return ""
+}
+
 // additionText is what the signature of an addition covers.
 func additionText(text []byte) []byte { return slices.Concat([]byte(AdditionFormat+"\n"), text) }
 

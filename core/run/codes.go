@@ -36,6 +36,7 @@ const (
 	GlyphAccepted   Glyph = "accepted"
 	GlyphStopped    Glyph = "stopped"
 	GlyphTurnedDown Glyph = "turned_down"
+	GlyphDueAgain   Glyph = "due_again" // sealed, and something was found out since
 )
 
 // Standing is how a fastener stands: the mark of its present pass, or one of these.

@@ -11,7 +11,10 @@ import (
 	"github.com/google/uuid"
 
 	"dynacor/core/authority"
+	"dynacor/core/plan"
+	"dynacor/core/procedure"
 	"dynacor/core/record"
+	"dynacor/core/run"
 	"dynacor/core/tool"
 	"dynacor/internal/store"
 )
@@ -120,12 +123,40 @@ func (a *App) Add(ctx context.Context, who Actor, number string, in AdditionInpu
 			Signature: f.Signature, KeyID: key.ID()}); err != nil {
 			return err
 		}
+		if err := dueAgain(ctx, q, row, rec.Plan, x); err != nil {
+			return err
+		}
 		return reindex(ctx, q, number)
 	})
 	if err != nil {
 		return RecordView{}, err
 	}
 	return a.Record(ctx, number)
+}
+
+// dueAgain shows a joint as due again after what was found out, unless it has been worked on since its record.
+func dueAgain(ctx context.Context, q *store.Queries, row store.Record, p *plan.Plan, x record.Addition) error {
+	if x.Kind == record.Retorque {
+		x.Verdict, _ = x.Judge(p)
+	}
+	why := x.DueAgain()
+	if why == "" {
+		return nil
+	}
+	j, err := q.GetJointByID(ctx, row.JointID)
+	if err != nil {
+		return err
+	}
+	if j, err = q.LockJoint(ctx, j.Tag); err != nil {
+		return err
+	}
+	if j.PresentRun == nil || *j.PresentRun != row.RunID || j.RetiredWhy != "" {
+		return nil
+	}
+	line := &store.Appended{}
+	line.Line(store.Joint{ID: row.JointID, Glyph: string(run.GlyphDueAgain), Station: string(procedure.Sealed),
+		Summary: fmt.Sprintf("%s after record %s", why, row.Number)}, row.RunID)
+	return q.Append(ctx, line)
 }
 
 // actOf is what an addition of a kind takes.

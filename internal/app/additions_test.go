@@ -8,6 +8,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"dynacor/core/plan"
 	"dynacor/core/record"
 	"dynacor/internal/app"
 )
@@ -95,6 +96,37 @@ func TestSealedRecordTakesAdditions(t *testing.T) {
 	require.Equal(t, 2, got.AddedSince, "somebody with the sealed file alone is told of the rest")
 	_, err = b.Add(ctx, tolley, "TS-2000-00001", wrong)
 	problem(t, err, app.NotFound, "TS-2000-00001")
+}
+
+// What was found out since the record shows the joint as due again, in the lists too; work on it is begun from there.
+func TestFindingMakesAJointDueAgain(t *testing.T) {
+	b := newBench(t, true)
+	number, tolley := sealedNumber(t, b, "SW-111"), b.crew["M. Tolley"]
+	joint := func() app.JointRow {
+		t.Helper()
+		d, err := b.Joint(ctx, "SW-111")
+		require.NoError(t, err)
+		return d.Joint
+	}
+	_, err := b.Add(ctx, tolley, number, retorqued(t, b, number, 0, 15))
+	require.NoError(t, err)
+	require.Equal(t, "accepted", joint().Glyph, "inside the rule")
+	_, err = b.Add(ctx, tolley, number, retorqued(t, b, number, 1, 15.1))
+	require.NoError(t, err)
+	require.Equal(t, "due_again", joint().Glyph)
+	require.Equal(t, "had lost load at a re-torque after record "+number, joint().Summary)
+	page, err := b.Joints(ctx, app.JointQuery{Glyph: "due_again", Limit: 10})
+	require.NoError(t, err)
+	require.Equal(t, 1, page.Total)
+
+	_, err = b.WorkAgain(ctx, tolley, "SW-111", plan.Choices{}, "", "had lost load")
+	require.NoError(t, err)
+	now := joint().Glyph
+	require.NotEqual(t, "due_again", now)
+	_, err = b.Add(ctx, tolley, number, app.AdditionInput{After: 2, Kind: record.Finding, PersonID: tolley.ID,
+		What: "A trace of salt below bolt 5.", PIN: pins["M. Tolley"]})
+	require.NoError(t, err)
+	require.Equal(t, now, joint().Glyph, "it is in hand by now")
 }
 
 // Of two who add at the same moment the one that comes second is told to look first; the chain stays whole.
