@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"net/http"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -24,11 +25,11 @@ func TestNumbersOfTheSiteAreShown(t *testing.T) {
 	p.press("button", "As a table")
 	p.find("any", "Cpk")
 	p.shot("numbers-table")
-	p.pick("Family", "shrink disc|gasketed flange")
-	p.find("any", "I. Quaye")
+	p.pick("Family", "gasketed flange")
 	p.eventually("the choice is in the address", func() bool {
-		return p.MustInfo().URL == s.URL+"/numbers?by=crew&family=gasketed+flange" || p.has("any", "I. Quaye")
+		return strings.Contains(p.MustInfo().URL, "family=gasketed")
 	})
+	p.find("any", "I. Quaye")
 	code := p.MustEval(`() => fetch('/api/export/numbers.csv?by=crew').then((r) => r.status)`).Int()
 	require.Equal(t, http.StatusOK, code)
 	require.NoError(t, p.Navigate(s.URL+"/numbers?from=2001-01-01&to=2001-01-02"))

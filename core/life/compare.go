@@ -8,7 +8,6 @@ import (
 
 	"dynacor/core/quantity"
 	"dynacor/core/record"
-	"dynacor/core/run"
 )
 
 // Kind is what two runs are held against each other by.
@@ -44,12 +43,7 @@ func measured(r record.Record) measures { return measuredBy(r, "") }
 
 // measuredBy is measured by a kind, or by the most telling that all fasteners have.
 func measuredBy(r record.Record, kind Kind) measures {
-	last := map[int]record.Result{}
-	for _, x := range r.Results() {
-		if x.Counts && x.Act == run.Pulled && x.TargetNm > 0 && x.Tool != "" {
-			last[x.Position] = x
-		}
-	}
+	last := r.LastPulled()
 	of := map[Kind]func(record.Result) float64{
 		Torque: func(x record.Result) float64 { return x.ReadingSI },
 		Angle:  func(x record.Result) float64 { return x.TurnedDeg },
@@ -64,7 +58,7 @@ func measuredBy(r record.Record, kind Kind) measures {
 			if x, ok := last[i+1]; ok && of[k](x) > 0 {
 				m.values = append(m.values, value{x.Fastener, of[k](x)})
 				m.least = min(m.least, of[k](x))
-				m.doubt = max(m.doubt, accuracy(r, x.Tool)/100*x.TargetNm)
+				m.doubt = max(m.doubt, accuracy(r, x.Tags()[0])/100*x.TargetNm)
 			}
 		}
 		if len(m.values) > 0 && (len(m.values) == len(last) || kind != "") {
@@ -74,9 +68,8 @@ func measuredBy(r record.Record, kind Kind) measures {
 	return measures{kind: Set}
 }
 
-// accuracy is the guaranteed accuracy of a set-up that was planned or taken, in per cent; 0: not known.
-func accuracy(r record.Record, tags string) float64 {
-	driver, _, _ := strings.Cut(tags, " + ")
+// accuracy is the guaranteed accuracy of the driver of a set-up that was planned or taken, in per cent; 0: not known.
+func accuracy(r record.Record, driver string) float64 {
 	for _, e := range r.Events {
 		if w := e.Event.Wrench; w != nil && w.Tag == driver {
 			return w.AccuracyPct

@@ -53,7 +53,6 @@ type Mark struct {
 type Specification struct {
 	Version  int
 	At       time.Time
-	By       string
 	Reason   string
 	Document string
 	Target   string

@@ -108,7 +108,7 @@ func began(r Run) time.Time {
 
 func used(r Run, tag string) bool {
 	return slices.ContainsFunc(r.Record.Results(), func(x record.Result) bool {
-		return slices.Contains(strings.Split(x.Tool, " + "), tag)
+		return slices.Contains(x.Tags(), tag)
 	})
 }
 

@@ -9,6 +9,7 @@ import (
 	"strings"
 	"time"
 
+	"dynacor/core/authority"
 	"dynacor/core/plan"
 	"dynacor/core/quantity"
 	"dynacor/core/run"
@@ -37,6 +38,14 @@ func (k AdditionKind) Words() string {
 
 // AdditionKinds are all of them, in the order in which they are offered.
 var AdditionKinds = []AdditionKind{Retorque, Recheck, Finding, Correction}
+
+// Takes is what an addition of the kind takes of whoever signs it.
+func (k AdditionKind) Takes() authority.Act {
+	if k == Correction {
+		return authority.CorrectRecord
+	}
+	return authority.AddToRecord
+}
 
 // AdditionVerdict is how a re-torque came out.
 type AdditionVerdict string

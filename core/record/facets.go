@@ -77,7 +77,7 @@ func (r Record) Facets(additions []Addition) []Facet {
 		}
 	}
 	for _, x := range r.Results() { // as planned, when nothing was taken
-		for tag := range strings.SplitSeq(x.Tool, tagSign) {
+		for _, tag := range x.Tags() {
 			if x.Counts {
 				put(FacetTool, tag)
 			}

@@ -1,9 +1,8 @@
 package record
 
 import (
+	"math"
 	"time"
-
-	"dynacor/core/run"
 )
 
 // Pull is what a fastener came to at the last pull that was read.
@@ -20,15 +19,23 @@ type Pull struct {
 	HighNm   float64
 }
 
+// Pct is how far the fastener is from its aim, in per cent to a millionth, so that equal ones are equal.
+func (p Pull) Pct() float64 { return p.pct(p.Nm) }
+
+// Limits are what the document allows, in per cent from the aim; both 0: it gives no limit.
+func (p Pull) Limits() (low, high float64) {
+	if p.LowNm >= p.HighNm {
+		return 0, 0
+	}
+	return p.pct(p.LowNm), p.pct(p.HighNm)
+}
+
+func (p Pull) pct(nm float64) float64 { return math.Round(1e8*(nm-p.AimNm)/p.AimNm) / 1e6 }
+
 // LastPulls gives, of each fastener whose torque was read, the last pull that counts. What was only clicked is not
 // there: a click tells that a setting was reached, not what the nut came to.
 func (r Record) LastPulls() []Pull {
-	last := map[int]Result{}
-	for _, x := range r.Results() {
-		if x.Counts && x.Act == run.Pulled && x.TargetNm > 0 && x.Tool != "" {
-			last[x.Position] = x
-		}
-	}
+	last := r.LastPulled()
 	var out []Pull
 	for i := range r.Plan.Count() {
 		x, ok := last[i+1]

@@ -74,6 +74,25 @@ func (r Record) Results() []Result {
 	return out
 }
 
+// Tags are the tools of a result, from hand or pump to the nut.
+func (x Result) Tags() []string {
+	if x.Tool == "" {
+		return nil
+	}
+	return strings.Split(x.Tool, tagSign)
+}
+
+// LastPulled gives, by position, the last pull that counts with a tool in a pass that sets a torque.
+func (r Record) LastPulled() map[int]Result {
+	last := map[int]Result{}
+	for _, x := range r.Results() {
+		if x.Counts && x.Act == run.Pulled && x.TargetNm > 0 && x.Tool != "" {
+			last[x.Position] = x
+		}
+	}
+	return last
+}
+
 // takenTools are what each hand last took, for a group or for whatever is next.
 type takenTools map[int]map[string]takenAt
 

@@ -49,7 +49,7 @@ func (a *App) Add(ctx context.Context, who Actor, number string, in AdditionInpu
 	if err != nil {
 		return RecordView{}, err
 	}
-	act := actOf(in.Kind)
+	act := in.Kind.Takes()
 	if err := (Actor{Person: signer}).needs(act.Words(), act); err != nil {
 		return RecordView{}, err
 	}
@@ -159,14 +159,6 @@ func dueAgain(ctx context.Context, q *store.Queries, row store.Record, p *plan.P
 	return q.Append(ctx, line)
 }
 
-// actOf is what an addition of a kind takes.
-func actOf(k record.AdditionKind) authority.Act {
-	if k == record.Correction {
-		return authority.CorrectRecord
-	}
-	return authority.AddToRecord
-}
-
 // toolFor says what a tool is and what proves it. Refused: one that the crib does not have, or that may not be used.
 func toolFor(ctx context.Context, q *store.Queries, tag string, at time.Time) (string, error) {
 	row, err := q.GetTool(ctx, tag)
@@ -201,7 +193,7 @@ func (a *App) signers(ctx context.Context) (map[record.AdditionKind][]string, er
 	for _, k := range record.AdditionKinds {
 		out[k] = []string{}
 		for _, p := range people {
-			if authority.May(p.Role, actOf(k)) {
+			if authority.May(p.Role, k.Takes()) {
 				out[k] = append(out[k], p.ID)
 			}
 		}

@@ -3,7 +3,6 @@ package app
 import (
 	"context"
 	"io"
-	"math"
 	"slices"
 	"strings"
 	"time"
@@ -35,16 +34,10 @@ func putPulls(ctx context.Context, q *store.Queries, row store.Record, rec recor
 	}
 	var list []store.AddPullsParams
 	for _, p := range rec.LastPulls() {
-		pct := func(nm float64) float64 { // to a millionth, so that equal limits are equal
-			return math.Round(1e8*(nm-p.AimNm)/p.AimNm) / 1e6
-		}
-		x := store.AddPullsParams{Number: row.Number, Position: int32(p.Position), Fastener: p.Fastener, Tag: row.Tag,
-			At: p.At, Tool: p.Tool, Method: p.Method, Crew: strings.Join(crew, ", "),
-			Lubricant: strings.Join(lubricants, ", "), Family: family, Area: row.Area, Pct: pct(p.Nm)}
-		if p.LowNm < p.HighNm {
-			x.Low, x.High = pct(p.LowNm), pct(p.HighNm)
-		}
-		list = append(list, x)
+		low, high := p.Limits()
+		list = append(list, store.AddPullsParams{Number: row.Number, Position: int32(p.Position), Fastener: p.Fastener,
+			Tag: row.Tag, At: p.At, Tool: p.Tool, Method: p.Method, Crew: strings.Join(crew, ", "), Family: family,
+			Lubricant: strings.Join(lubricants, ", "), Area: row.Area, Pct: p.Pct(), Low: low, High: high})
 	}
 	if len(list) == 0 {
 		return nil

@@ -14,13 +14,15 @@ import (
 // manyRecords are made-up lines beside the ones of the demo: ten years of a large site, in the proportions of one. What
 // they were made from is not there.
 const manyRecords = `with made as (
-  select i, 'TS-' || (2016 + i / 50000) || '-' || lpad(i::text, 6, '0') as number, 'Z-' || lpad((i % 60000)::text, 5, '0') as tag,
-    'Joint ' || i % 60000 as name, 'Area ' || i % 40 as area, 'Hand ' || i % 97 as hand, 'Eye ' || i % 11 as eye,
+  select i, 'TS-' || (2016 + i / 50000) || '-' || lpad(i::text, 6, '0') as number,
+    'Z-' || lpad((i % 60000)::text, 5, '0') as tag, 'Joint ' || i % 60000 as name, 'Area ' || i % 40 as area, 'Hand ' || i % 97 as hand, 'Eye ' || i % 11 as eye,
     timestamptz '2016-01-01' + i * interval '10 minutes' as at
   from generate_series(1, 500000) i
 ), kept as (
-  insert into records (number, run_id, joint_id, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, file, verdict)
-  select number, gen_random_uuid(), gen_random_uuid(), tag, name, area, '300 N·m', hand, eye, at, md5(number), '', 'accepted' from made
+  insert into records (number, run_id, joint_id, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, file,
+    verdict)
+  select number, gen_random_uuid(), gen_random_uuid(), tag, name, area, '300 N·m', hand, eye, at, md5(number), '',
+    'accepted' from made
 )
 insert into record_index (number, version, sealed_at, search, facets)
 select number, 1, at, lower(number || ' ' || tag || ' ' || name || ' ' || area || ' ' || hand || ' ' || eye),
