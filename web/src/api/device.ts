@@ -5,14 +5,11 @@ import { v7 as uuidv7 } from 'uuid';
 import { api, must } from './client';
 import { proveEvent } from './deviceKey';
 import { db } from './kept';
-import { type KeptPhoto, Outbox } from './outbox';
+import { type KeptPhoto, Outbox, slowest, slowestPhoto } from './outbox';
 import { RunStore } from './runStore';
 
 /** How far two clocks may be apart before one of them is not believed, ms. */
 const clockSlack = 120_000;
-
-/** The longest a parcel may be under way, ms: past it there is no signal. */
-const slowest = 60_000;
 
 const stores = new Map<string, RunStore>();
 
@@ -33,6 +30,7 @@ export const outbox = new Outbox({
           body: data as unknown as string,
           bodySerializer: (b) => b as unknown as Blob,
           headers: { 'Content-Type': 'application/octet-stream' },
+          signal: AbortSignal.timeout(slowestPhoto),
         }),
       );
     },

@@ -109,6 +109,33 @@ describe('what was recorded', () => {
     expect(next.get().waiting).toBe(0);
   });
 
+  test('goes at once when it was kept while nothing else was there to send', async () => {
+    const o = outbox(open());
+    const nothing = o.flush();
+    await o.keep('r', note('a'));
+    await Promise.all([nothing, o.flush()]);
+    expect(server.kept.map((k) => k.id)).toEqual(['a']);
+    expect(clock.timers).toEqual([]);
+  });
+
+  test('is tried again when the device itself failed between', async () => {
+    const broken = [new Error('locks are gone'), new Error('and once more')];
+    const o = outbox(open(), {
+      alone: async (act) => {
+        const e = broken.pop();
+        if (e) throw e;
+        await act();
+      },
+    });
+    await o.keep('r', note('a'));
+    await o.flush();
+    clock.ring();
+    await idle();
+    clock.ring();
+    await idle();
+    expect(server.kept.map((k) => k.id)).toEqual(['a']);
+  });
+
   test('goes once more when the answer was lost, and is one event', async () => {
     const o = outbox(open());
     await o.keep('r', note('a'));

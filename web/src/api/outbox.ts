@@ -67,6 +67,10 @@ export const parcelSize = 200;
 export const firstWait = 2_000;
 export const longestWait = 60_000;
 
+/** The longest that a parcel, and a picture, may be under way, ms: past it there is no signal. */
+export const slowest = 60_000;
+export const slowestPhoto = 300_000;
+
 /** Answers that will be the same next time: no such run, too large, not to be read, no picture, not the one its event names. */
 const forGood = new Set([400, 404, 410, 413, 415, 422]);
 
@@ -79,6 +83,7 @@ export class Outbox {
   private readonly listeners = new Set<() => void>();
   private sending: Promise<boolean> | undefined;
   private failures = 0;
+  private keptSince = false; // something was kept since what waits was last read
   private callOff: (() => void) | undefined;
 
   constructor(private readonly world: World) {}
@@ -110,6 +115,7 @@ export class Outbox {
     } catch (e) {
       throw new NotKept(e);
     }
+    this.keptSince = true;
     this.set({ waiting: this.state.waiting + 1 }); // counted before it shows: "all kept" is never said of what is still here
     return w;
   }
@@ -121,6 +127,7 @@ export class Outbox {
     } catch (e) {
       throw new NotKept(e);
     }
+    this.keptSince = true;
     await this.count();
   }
 
@@ -142,7 +149,7 @@ export class Outbox {
     if (this.busy()) return; // somebody who waited too has begun anew
     const { waiting, since } = this.state;
     this.failures = went || (waiting === 0 && since === undefined) ? 0 : this.failures + 1;
-    if (went && waiting > 0 && since === undefined) await this.flush();
+    if ((went || this.keptSince) && waiting > 0 && since === undefined) await this.flush();
     else this.later();
   }
 
@@ -211,18 +218,23 @@ export class Outbox {
     }
   }
 
-  /** Tries everything once; says whether some of it went. */
+  /** Tries everything once; says whether some of it went. It never fails: whatever is in the way, what is left waits for the timer, and nothing is dropped. */
   private async sendAll(): Promise<boolean> {
     let went = false;
-    await this.world.alone(async () => {
-      try {
-        went = await this.sendEvents();
-        went = (await this.sendPhotos()) || went;
-      } catch {
-        // No signal: what is left waits for the timer, and nothing is dropped.
-      }
-    });
-    await this.count();
+    this.keptSince = false;
+    try {
+      await this.world.alone(async () => {
+        try {
+          went = await this.sendEvents();
+          went = (await this.sendPhotos()) || went;
+        } catch {
+          // No signal, or the device itself: others may have their turn.
+        }
+      });
+      await this.count();
+    } catch {
+      // The device would not say what is left: that is found out at the next try.
+    }
     return went;
   }
 

@@ -12,7 +12,7 @@ import {
   type Signable,
 } from './client';
 import { type Aside, db, type Waiting } from './kept';
-import type { Ack, Outbox } from './outbox';
+import { type Ack, type Outbox, slowest } from './outbox';
 
 export interface LocalRun {
   view: RunView | undefined;
@@ -32,10 +32,18 @@ export const noRun: LocalRun = {
   aside: [],
 };
 
+/** A view with entries that it does not have yet. */
+function withEntries(view: RunView | undefined, entries: Entry[]): RunView | undefined {
+  if (!view) return undefined;
+  const known = new Set(view.entries.map((e) => e.event.id));
+  return { ...view, entries: [...view.entries, ...entries.filter((e) => !known.has(e.event.id))] };
+}
+
 /** A run as this device knows it: the server's chain, and what is still waiting here. */
 export class RunStore {
   private value: LocalRun = noRun;
   private readonly listeners = new Set<() => void>();
+  private added = 0; // events recorded here by this page
 
   constructor(
     readonly id: string,
@@ -100,8 +108,7 @@ export class RunStore {
       () => undefined,
     );
     const kept = await db.runs.get(this.id);
-    if (kept && !this.value.view) this.set({ view: kept.view, ...(await this.here()) });
-    else this.set(await this.here());
+    await this.setWithHere(({ view }) => (kept && !view ? { view: kept.view } : {}));
     await this.refresh();
   }
 
@@ -114,19 +121,33 @@ export class RunStore {
     return { waiting, aside };
   }
 
+  /**
+   * Sets what is on this device alone, and with it what follows from the state at that moment: the device takes its time, and meanwhile more may
+   * have been recorded here or heard from elsewhere.
+   */
+  private async setWithHere(change: (now: LocalRun) => Partial<LocalRun> = () => ({})) {
+    for (;;) {
+      const { added } = this;
+      const here = await this.here();
+      if (added !== this.added) continue;
+      this.set({ ...here, ...change(this.value) });
+      return;
+    }
+  }
+
   /** Looks whether another page of this device has sent what waits here. */
   async lookAgain() {
     const before = this.value.waiting.length;
-    const here = await this.here();
-    if (here.waiting.length === before) return;
-    this.set(here);
-    await this.refresh();
+    await this.setWithHere();
+    if (this.value.waiting.length !== before) await this.refresh();
   }
 
   /** Asks the server; without an answer what is kept here stays. */
   async refresh() {
     try {
-      const view = await must(api.GET('/runs/{id}', { params: { path: { id: this.id } } }));
+      const view = await must(
+        api.GET('/runs/{id}', { params: { path: { id: this.id } }, signal: AbortSignal.timeout(slowest) }),
+      );
       this.outbox.signal(true);
       await this.put(view);
     } catch (e) {
@@ -140,9 +161,14 @@ export class RunStore {
 
   async put(view: RunView) {
     // A chain only grows: a shorter one was read before what has been acknowledged since.
-    if (view.entries.length < (this.value.view?.entries.length ?? 0)) return;
-    await db.runs.put({ id: this.id, tag: view.joint.tag, view });
-    this.set({ view, ...(await this.here()), problem: undefined });
+    await this.setWithHere((now) =>
+      view.entries.length < (now.view?.entries.length ?? 0) ? {} : { view, problem: undefined },
+    );
+    await this.store(this.value.view);
+  }
+
+  private async store(view: RunView | undefined) {
+    if (view) await db.runs.put({ id: this.id, tag: view.joint.tag, view });
   }
 
   /** Keeps an event: on the device first, then it is sent. It counts as soon as the device has it; throws NotKept when it has not, and a plain Error with the remedy when the rules would refuse it. */
@@ -158,10 +184,16 @@ export class RunStore {
       this.set({ notKept: (e as Error).message });
       throw e;
     }
-    await loadCore().catch(() => undefined); // without the rules the next question would be the old one; settle asks the server then
+    this.added++;
     this.set({ waiting: [...this.value.waiting, w], notKept: undefined });
-    await this.outbox.count();
     void this.outbox.flush();
+    if (!globalThis.dynacorCore) {
+      // Without the rules the next question would be the old one. When they cannot be had, settle asks the server.
+      await loadCore().then(
+        () => this.set({}),
+        () => undefined,
+      );
+    }
     return full;
   }
 
@@ -172,27 +204,25 @@ export class RunStore {
 
   /** Takes in what the server said of events sent, in their order. */
   async settle(sent: Waiting[], acks: Ack[]) {
-    const { view } = this.value;
     const entries: Entry[] = [];
+    const done: Waiting[] = [];
+    const refused: [n: number, why: string][] = [];
     for (const [i, w] of sent.entries()) {
       const a = acks[i];
       if (!a || !w.n) continue;
-      if (a.refused) {
-        await db.waiting.update(w.n, { refused: a.refused });
-      } else {
+      if (a.refused) refused.push([w.n, a.refused]);
+      else {
         entries.push({ seq: a.seq, receivedAt: new Date().toISOString(), prevHash: '', hash: '', event: w.event });
-        await db.waiting.delete(w.n);
+        done.push(w);
       }
     }
-    const known = new Set(view?.entries.map((e) => e.event.id));
-    const last = view?.entries.length ?? 0;
-    const fresh = entries.filter((e) => !known.has(e.event.id));
-    const next = view && { ...view, entries: [...view.entries, ...fresh] };
-    if (next) await db.runs.put({ id: this.id, tag: next.joint.tag, view: next });
-    const here = await this.here();
-    this.set(next ? { view: next, ...here } : here);
+    // First as acknowledged, then no longer as waiting: whenever the page is closed, it is the one or the other.
+    await this.store(withEntries(this.value.view ?? (await db.runs.get(this.id))?.view, entries));
+    for (const [n, why] of refused) await db.waiting.update(n, { refused: why });
+    for (const { n } of done) if (n) await db.waiting.delete(n);
+    await this.setWithHere(({ view }) => ({ view: withEntries(view, entries) }));
     // Another device may have added events between: the server's order is the one that counts.
-    if (!globalThis.dynacorCore || fresh.some((e, i) => e.seq !== last + i + 1)) await this.refresh();
+    if (!globalThis.dynacorCore || this.value.view?.entries.some((e, i) => e.seq !== i + 1)) await this.refresh();
   }
 
   /** Takes in what was added elsewhere: the entries that came with the note, or those behind the ones known here. seq 0: look at everything again. */
@@ -227,18 +257,18 @@ export class RunStore {
     const going = this.outbox.retry(w.n);
     this.set({ waiting: this.value.waiting.map((x) => (x.id === w.id ? { ...x, refused: undefined } : x)) }); // on its way
     await going;
-    this.set(await this.here());
+    await this.setWithHere();
   }
 
   /** Puts a refused event aside: it stays on this device, to be looked at. */
   async putAside(w: Waiting) {
     if (w.n) await this.outbox.putAside(w.n);
-    this.set(await this.here());
+    await this.setWithHere();
   }
 
   /** Throws away an event that was put aside, after a person has looked at it. */
   async discard(id: string) {
     await db.aside.delete(id);
-    this.set(await this.here());
+    await this.setWithHere();
   }
 }
