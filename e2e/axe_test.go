@@ -36,9 +36,12 @@ func TestNothingSeriousForAxe(t *testing.T) {
 			"The record holds"}, {"/verify", "heading", "Verify a record"}, {"/keys", "heading", "Keys and anchors"},
 		{"/audit", "any", "Written by the database itself"},
 		{"/numbers", "any", "None is outside"}, {"/joints/TB-206/life", "any", "stood out both times"},
+		{"/joints/tests", "link", "LT-07"}, {"/joints/tests/new", "heading", "Lay out a test"},
+		{"/joints/tests/LT-07", "any", "Holding so far"}, {"/joints/tests/LT-08", "any", "Stored 0.165 MJ"},
 	}
 	for _, v := range views {
-		require.NoError(t, p.Navigate(s.URL+v.path))
+		p.MustEval(`() => void Object.assign(document.documentElement.dataset, { look: "day", mantineColorScheme: "light" })`)
+		p.visit(v.path)
 		p.find(v.what, v.text)
 		time.Sleep(150 * time.Millisecond)
 		for _, bad := range p.axe() {

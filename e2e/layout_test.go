@@ -62,7 +62,7 @@ const layoutFaults = `() => {
 }`
 
 // mayScroll are the views that are long by nature: a form or a list ends with its main act.
-var mayScroll = []string{"/joints/new", "/joints/import", "/bench/", "/library", "/site"}
+var mayScroll = []string{"/joints/new", "/joints/tests/new", "/joints/import", "/bench/", "/library", "/site"}
 
 // Every route with the demo data at three widths: nothing lies on anything else, no word is cut off, and the main act
 // is in sight.
@@ -80,16 +80,16 @@ func TestLayoutOfEveryRoute(t *testing.T) {
 		"/library?shelf=rules", "/library?shelf=materials", "/library?shelf=gaskets", "/library?shelf=threads",
 		"/library?shelf=tables", "/library?shelf=flanges", "/library?shelf=procedures",
 		"/library?shelf=procedures&value=ball_valve_multi", "/records", "/records/" + number, "/verify", "/keys", "/audit", "/numbers", "/elsewhere",
-		"/joints/TB-206/life", "/site",
+		"/joints/TB-206/life", "/joints/tests", "/joints/tests/new", "/joints/tests/LT-07", "/joints/tests/LT-08", "/site",
 		"/site?view=plant", "/site?view=running", "/joints/SW-112", "/joints/SW-114", "/joints/SW-115", "/joints/SW-117", "/joints/SW-111",
 		"/joints/BV-14", "/joints/SD-21", "/joints/TB-212", "/joints/PC-02", "/joints/GB-02"}
 	var faults []string
-	// a desk's window is drawn down to a tablet's, as people do; a telephone opens each page afresh
+	// a desk's window is drawn down to a tablet's, as people do
 	for _, sizes := range [][][2]int{{{1280, 800}, {1024, 768}}, {{390, 844}}} {
 		p := open(t, s.URL, sizes[0][0], sizes[0][1])
 		p.signIn("B. Ode", "6193")
 		for _, path := range routes {
-			require.NoError(t, p.Navigate(s.URL+path))
+			p.visit(path)
 			for _, at := range sizes {
 				require.NoError(t, proto.EmulationSetDeviceMetricsOverride{Width: at[0], Height: at[1],
 					DeviceScaleFactor: 1, Mobile: at[0] < 600}.Call(p))

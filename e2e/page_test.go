@@ -202,6 +202,12 @@ func (p *page) text(selector string) string {
 	return s
 }
 
+// visit goes to a path as a link does: the application stays loaded.
+func (p *page) visit(path string) {
+	p.t.Helper()
+	p.MustEval(`path => { history.pushState({}, '', path); dispatchEvent(new PopStateEvent('popstate')) }`, path)
+}
+
 func (p *page) eventually(what string, ok func() bool) {
 	p.t.Helper()
 	for end := time.Now().Add(patience); !ok(); time.Sleep(15 * time.Millisecond) {

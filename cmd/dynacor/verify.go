@@ -12,6 +12,7 @@ import (
 	"strings"
 	"time"
 
+	"dynacor/core/pressuretest"
 	"dynacor/core/record"
 	"dynacor/internal/app"
 )
@@ -51,7 +52,7 @@ func (c verifyCmd) Run(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	r := record.Verify(data, known)
+	r := verifyFile(data, known)
 	if c.JSON {
 		if err := json.NewEncoder(os.Stdout).Encode(r); err != nil {
 			return err
@@ -63,6 +64,14 @@ func (c verifyCmd) Run(ctx context.Context) error {
 		return verdictError{}
 	}
 	return nil
+}
+
+// verifyFile verifies a sealed record, or the sealed sheet of a test under pressure.
+func verifyFile(data []byte, known []record.Key) record.Report {
+	if pressuretest.Is(data) {
+		return pressuretest.Report(data, known)
+	}
+	return record.Verify(data, known)
 }
 
 // verifyDatabase looks through everything that is kept, and says what does not hold.
@@ -90,8 +99,8 @@ func verifyDatabase(ctx context.Context, url string, anchors []string) error {
 	if err != nil {
 		return err
 	}
-	fmt.Printf("Looked through %d runs with %d events, %d records with %d additions, %d of other sites, %d pictures, "+
-		"%d anchors.\n", h.Runs, h.Events, h.Records, h.Additions, h.Elsewhere, h.Photos, h.Anchors)
+	fmt.Printf("Looked through %d runs with %d events, %d records with %d additions, %d of other sites, %d tests, "+
+		"%d pictures, %d anchors.\n", h.Runs, h.Events, h.Records, h.Additions, h.Elsewhere, h.Tests, h.Photos, h.Anchors)
 	for _, p := range h.Problems {
 		fmt.Println("  wrong:", p)
 	}

@@ -65,7 +65,7 @@ func verifyMany(path string, known []record.Key, asJSON bool) error {
 				defer func() { <-free }()
 				c := checked{name, record.Report{Problems: []string{fmt.Sprint(err)}}}
 				if err == nil {
-					c.Report = record.Verify(data, known)
+					c.Report = verifyFile(data, known)
 				}
 				out <- c
 			}()

@@ -65,6 +65,9 @@ const (
 	WaiveCheck            Act = "waive_check"        // any other that may be waived at all
 	AddToRecord           Act = "add_to_record"      // a re-torque, re-check or finding behind a sealed record
 	CorrectRecord         Act = "correct_record"     // say that a sealed record is wrong somewhere
+	PlanTest              Act = "plan_test"          // lay out a test under pressure
+	LeadTest              Act = "lead_test"          // and do it
+	WitnessTest           Act = "witness_test"       // and look on, with no hand in it
 )
 
 // acts says who may do what. An act that anyone may do who is signed in has every role.
@@ -85,6 +88,9 @@ var acts = map[Act][]string{
 	WaiveCheck:            {Engineer},
 	AddToRecord:           {Technician, Lead, Inspector, Engineer},
 	CorrectRecord:         {Inspector, Engineer},
+	PlanTest:              {Lead, Inspector, Engineer},
+	LeadTest:              {Technician, Lead, Inspector, Engineer},
+	WitnessTest:           {Inspector, Engineer},
 }
 
 // words say the acts as a page does.
@@ -105,6 +111,9 @@ var words = map[Act]string{
 	WaiveCheck:            "say that a check does not apply",
 	AddToRecord:           "add to a sealed record what became of its joint",
 	CorrectRecord:         "correct a sealed record, as an addition behind it",
+	PlanTest:              "lay out a test under pressure",
+	LeadTest:              "lead a test under pressure",
+	WitnessTest:           "witness a test under pressure in which they have no hand",
 }
 
 // Words say the act as a page does: to ….

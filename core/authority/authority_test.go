@@ -27,6 +27,9 @@ func TestWhoMayDoWhat(t *testing.T) {
 		"waive_check":             "no no no no yes yes",
 		"add_to_record":           "yes no yes yes yes yes",
 		"correct_record":          "no no no yes yes yes",
+		"plan_test":               "no no yes yes yes yes",
+		"lead_test":               "yes no yes yes yes yes",
+		"witness_test":            "no no no yes yes yes",
 	}
 	require.Len(t, authority.Acts(), len(may))
 	for _, a := range authority.Acts() {

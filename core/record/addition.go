@@ -28,15 +28,16 @@ const (
 	Retorque   AdditionKind = "retorque"   // every nut tried again at a torque, after a time
 	Recheck    AdditionKind = "recheck"    // looked at or measured again
 	Finding    AdditionKind = "finding"    // what was found in service
+	Tested     AdditionKind = "test"       // a test under pressure that covered the joint, added when it is closed
 )
 
 // Words name the kind as a page does.
 func (k AdditionKind) Words() string {
 	return map[AdditionKind]string{Correction: "Correction", Retorque: "Re-torque", Recheck: "Re-check",
-		Finding: "Finding in service"}[k]
+		Finding: "Finding in service", Tested: "Test under pressure"}[k]
 }
 
-// AdditionKinds are all of them, in the order in which they are offered.
+// AdditionKinds are those that somebody writes, in the order in which they are offered.
 var AdditionKinds = []AdditionKind{Retorque, Recheck, Finding, Correction}
 
 // Takes is what an addition of the kind takes of whoever signs it.
@@ -92,6 +93,11 @@ type Addition struct {
 	LimitFrom string          `json:"limitFrom,omitempty"` // where that comes from
 	Verdict   AdditionVerdict `json:"verdict,omitempty"`
 	Sentence  string          `json:"sentence,omitempty"`
+
+	// of a test under pressure
+	Test     string `json:"test,omitempty"`     // its tag
+	TestMark string `json:"testMark,omitempty"` // SHA-256 of its sealed sheet
+	Failed   bool   `json:"failed,omitempty"`   // it speaks against the joints that it covered
 }
 
 // AdditionFile is an addition as it is kept and handed out.
@@ -133,8 +139,12 @@ func (a Addition) Check(p *plan.Plan) error {
 	} else if a.Place+a.Was+a.Is != "" {
 		return quantity.Refuse("place", "Leave it out, or make it a correction.", "belongs to a correction")
 	}
+	if own := a.Kind == Tested; own != (a.Test != "") || own != (len(a.TestMark) == 64) || a.Failed && !own {
+		return quantity.Refuse("test", "A test is added when it is closed, with its tag and its digest.",
+			"belongs to a test under pressure")
+	}
 	switch a.Kind {
-	case Correction, Recheck, Finding:
+	case Correction, Recheck, Finding, Tested:
 		if len(a.Visits) > 0 || a.TorqueNm != 0 || a.Tool != "" {
 			return quantity.Refuse("visits", "Leave them out, or make it a re-torque.", "belong to a re-torque")
 		}
@@ -234,6 +244,8 @@ func (a Addition) DueAgain() string {
 	switch {
 	case a.Kind == Finding:
 		return "found in service"
+	case a.Failed:
+		return "test " + a.Test + " failed"
 	case a.Verdict == MovedPast:
 		return "had lost load at a re-torque"
 	}
@@ -339,7 +351,8 @@ func (a Addition) follows(p *plan.Plan) []string {
 var (
 	additionFileKeys = []string{"addition", "signature", "publicKey"}
 	additionKeys     = []string{"format", "record", "mark", "seq", "prevHash", "at", "keyId", "kind", "person", "what",
-		"place", "was", "is", "visits", "torqueNm", "tool", "toolIs", "limitDeg", "limitFrom", "verdict", "sentence"}
+		"place", "was", "is", "visits", "torqueNm", "tool", "toolIs", "limitDeg", "limitFrom", "verdict", "sentence",
+		"test", "testMark", "failed"}
 )
 
 // readAddition reads one addition and checks form, key and signature.
@@ -376,12 +389,8 @@ func readAddition(text []byte, n node, known []Key) (a Addition, hash string, pr
 		bad("has another key than it names")
 		return a, hash, problems
 	}
-	if i := slices.IndexFunc(known, func(k Key) bool { return string(k.Public) == string(pub) }); i >= 0 {
-		if err := known[i].holds(a.At); err != nil {
-			bad("is not to be believed: %v", err)
-		}
-	} else if len(known) > 0 {
-		bad("is signed by %s, which is not one of the keys known here", KeyID(pub))
+	if err := Believe(known, pub, a.At); err != nil {
+		bad("is not to be believed: %v", err)
 	}
 	if s, ok := exact(sig, ed25519.SignatureSize); !ok || !ed25519.Verify(pub, additionText(at("addition")), s) {
 		bad("was changed: the signature does not fit")

@@ -65,6 +65,19 @@ func (k Key) holds(at time.Time) error {
 	return nil
 }
 
+// Believe refuses a key that is not one of those known, or did not hold at a time. With none known any key is taken.
+func Believe(known []Key, pub ed25519.PublicKey, at time.Time) error {
+	for _, k := range known {
+		if string(k.Public) == string(pub) {
+			return k.holds(at)
+		}
+	}
+	if len(known) > 0 {
+		return fmt.Errorf("it is signed by %s, which is not one of the keys known here", KeyID(pub))
+	}
+	return nil
+}
+
 // Trust makes keys that hold for all time from public keys alone.
 func Trust(pubs ...ed25519.PublicKey) []Key {
 	out := make([]Key, len(pubs))
@@ -159,6 +172,25 @@ func Read(data []byte) (File, Record, error) {
 func CanonicalText(data []byte) ([]byte, error) {
 	text, _, err := strict(data)
 	return text, err
+}
+
+// ReadStrict reads JSON without mercy into a value. Refused: a text that says anything which the value does not take in.
+func ReadStrict[T any](data []byte, into *T) error {
+	text, err := CanonicalText(data)
+	if err != nil {
+		return fmt.Errorf("record: %w", err)
+	}
+	if err := json.Unmarshal(text, into); err != nil {
+		return fmt.Errorf("record: %w", err)
+	}
+	again, err := Canonical(into)
+	if err != nil {
+		return err
+	}
+	if string(again) != string(text) {
+		return errors.New("record: the file says something that is not read here")
+	}
+	return nil
 }
 
 // Same reports whether two files say the same: whether they have one canonical text. Refused: a file that cannot be

@@ -5,6 +5,7 @@ import (
 	"encoding/base64"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -49,89 +50,101 @@ func (a *App) Add(ctx context.Context, who Actor, number string, in AdditionInpu
 	if err != nil {
 		return RecordView{}, err
 	}
+	if !slices.Contains(record.AdditionKinds, in.Kind) {
+		return RecordView{}, &Problem{Kind: Invalid, Field: "kind", Title: "Nobody writes an addition of that kind.",
+			Remedy: "A test under pressure is added when it is closed."}
+	}
 	act := in.Kind.Takes()
 	if err := (Actor{Person: signer}).needs(act.Words(), act); err != nil {
 		return RecordView{}, err
 	}
 	err = a.tx(ctx, func(q *store.Queries) error {
-		if err := q.LockAdditions(ctx, number); err != nil {
-			return err
-		}
-		row, err := q.GetRecord(ctx, number)
-		if none(err) {
-			return notFound("record", number)
-		}
-		if err != nil {
-			return err
-		}
-		_, rec, err := record.Read(row.File)
-		if err != nil {
-			return fmt.Errorf("app: record %s: %w", number, err)
-		}
-		old, err := q.AdditionsOf(ctx, number)
-		if err != nil {
-			return err
-		}
 		x := in.addition()
-		x.Record, x.Mark, x.Seq, x.Person = number, row.Mark, in.After+1, signer
-		if in.After < len(old) && in.After >= 0 && sameAddition(old[in.After], x) {
-			return nil
-		}
-		if in.After != len(old) {
-			return &Problem{
-				Kind:  Conflict,
-				Field: "after",
-				Title: fmt.Sprintf("%d additions stand behind %s now.", len(old),
-					number),
-				Remedy: "Look at them, then add yours.",
+		x.Person = signer
+		return a.putBehind(ctx, q, number, x, func(old []store.AdditionsOfRow) (done bool, err error) {
+			if in.After < len(old) && in.After >= 0 && sameAddition(old[in.After], x) {
+				return true, nil
 			}
-		}
-		x.At, x.PrevHash = a.now().UTC().Truncate(time.Millisecond), row.Mark
-		if n := len(old); n > 0 {
-			x.PrevHash = old[n-1].Hash
-			if x.At.Before(old[n-1].At) { // a clock that was put back
-				x.At = old[n-1].At.UTC()
+			if in.After != len(old) {
+				return false, &Problem{Kind: Conflict, Field: "after", Remedy: "Look at them, then add yours.",
+					Title: fmt.Sprintf("%d additions stand behind %s now.", len(old), number)}
 			}
-		}
-		if x.At.Before(row.SealedAt) {
-			x.At = row.SealedAt.UTC()
-		}
-		if x.Kind == record.Retorque {
-			rules, err := houseRules(ctx, q)
-			if err != nil {
-				return err
-			}
-			x.LimitDeg, x.LimitFrom = rules.RetorqueLimitDeg, fmt.Sprintf("house rules, version %d", rules.Version)
-			if x.ToolIs, err = toolFor(ctx, q, x.Tool, x.At); err != nil {
-				return err
-			}
-		}
-		key, err := a.signing(ctx, q)
-		if err != nil {
-			return err
-		}
-		f, hash, err := x.Seal(rec.Plan, key.Private)
-		if err != nil {
-			return err
-		}
-		if _, err := whole(row.File, append(old, store.AdditionsOfRow{Body: string(f.Addition)})); err != nil {
-			return &Problem{Kind: Conflict, Title: "No more can be added to " + number + ": " + err.Error() + ".",
-				Remedy: "Work on the joint again: its next record names this one."}
-		}
-		if err := q.InsertAddition(ctx, store.InsertAdditionParams{Number: number, Seq: int32(x.Seq), At: x.At,
-			Kind: string(x.Kind), PersonID: uuid.MustParse(signer.ID), Hash: hash, Body: string(f.Addition),
-			Signature: f.Signature, KeyID: key.ID()}); err != nil {
-			return err
-		}
-		if err := dueAgain(ctx, q, row, rec.Plan, x); err != nil {
-			return err
-		}
-		return reindex(ctx, q, number)
+			return false, nil
+		})
 	})
 	if err != nil {
 		return RecordView{}, err
 	}
 	return a.Record(ctx, number)
+}
+
+// putBehind seals an addition and puts it behind a record, unless fits says that it is there. Refused: what fits refuses,
+// and what cannot be meant.
+func (a *App) putBehind(ctx context.Context, q *store.Queries, number string, x record.Addition,
+	fits func(old []store.AdditionsOfRow) (done bool, err error)) error {
+	if err := q.LockAdditions(ctx, number); err != nil {
+		return err
+	}
+	row, err := q.GetRecord(ctx, number)
+	if none(err) {
+		return notFound("record", number)
+	}
+	if err != nil {
+		return err
+	}
+	_, rec, err := record.Read(row.File)
+	if err != nil {
+		return fmt.Errorf("app: record %s: %w", number, err)
+	}
+	old, err := q.AdditionsOf(ctx, number)
+	if err != nil {
+		return err
+	}
+	if done, err := fits(old); done || err != nil {
+		return err
+	}
+	x.Record, x.Mark, x.Seq, x.PrevHash = number, row.Mark, len(old)+1, row.Mark
+	x.At = a.now().UTC().Truncate(time.Millisecond)
+	if n := len(old); n > 0 {
+		x.PrevHash = old[n-1].Hash
+		if x.At.Before(old[n-1].At) { // a clock that was put back
+			x.At = old[n-1].At.UTC()
+		}
+	}
+	if x.At.Before(row.SealedAt) {
+		x.At = row.SealedAt.UTC()
+	}
+	if x.Kind == record.Retorque {
+		rules, err := houseRules(ctx, q)
+		if err != nil {
+			return err
+		}
+		x.LimitDeg, x.LimitFrom = rules.RetorqueLimitDeg, fmt.Sprintf("house rules, version %d", rules.Version)
+		if x.ToolIs, err = toolFor(ctx, q, x.Tool, x.At); err != nil {
+			return err
+		}
+	}
+	key, err := a.signing(ctx, q)
+	if err != nil {
+		return err
+	}
+	f, hash, err := x.Seal(rec.Plan, key.Private)
+	if err != nil {
+		return err
+	}
+	if _, err := whole(row.File, append(old, store.AdditionsOfRow{Body: string(f.Addition)})); err != nil {
+		return &Problem{Kind: Conflict, Title: "No more can be added to " + number + ": " + err.Error() + ".",
+			Remedy: "Work on the joint again: its next record names this one."}
+	}
+	if err := q.InsertAddition(ctx, store.InsertAdditionParams{Number: number, Seq: int32(x.Seq), At: x.At,
+		Kind: string(x.Kind), PersonID: uuid.MustParse(x.Person.ID), Hash: hash, Body: string(f.Addition),
+		Signature: f.Signature, KeyID: key.ID()}); err != nil {
+		return err
+	}
+	if err := dueAgain(ctx, q, row, rec.Plan, x); err != nil {
+		return err
+	}
+	return reindex(ctx, q, number)
 }
 
 // dueAgain shows a joint as due again after what was found out, unless it has been worked on since its record.

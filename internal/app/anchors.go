@@ -158,6 +158,13 @@ func newLeaves(ctx context.Context, q *store.Queries, now time.Time) ([]record.L
 		leaves = append(leaves, record.Leaf{Kind: "addition", ID: fmt.Sprintf("%s/%d", r.Number, r.Seq),
 			Seq: int(r.Seq), Hash: r.Hash})
 	}
+	tests, err := q.NewPressureTestMarks(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for _, r := range tests {
+		leaves = append(leaves, record.Leaf{Kind: "test", ID: r.Tag, Seq: 1, Hash: r.Mark})
+	}
 	from, err := q.LastAuditLeaf(ctx)
 	if err != nil {
 		return nil, err

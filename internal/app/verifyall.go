@@ -8,6 +8,7 @@ import (
 	"errors"
 	"fmt"
 
+	"dynacor/core/pressuretest"
 	"dynacor/core/record"
 	"dynacor/core/run"
 	"dynacor/internal/identity"
@@ -16,8 +17,8 @@ import (
 
 // Held is the result of looking through everything that is kept.
 type Held struct {
-	Runs, Events, Records, Additions, Elsewhere, Photos, Anchors int
-	Problems                                                     []string
+	Runs, Events, Records, Additions, Elsewhere, Tests, Photos, Anchors int
+	Problems                                                            []string
 }
 
 func (h *Held) bad(format string, args ...any) {
@@ -85,6 +86,9 @@ func (a *App) VerifyAll(ctx context.Context, outside map[int]string) (Held, erro
 	if err := a.verifyElsewhere(ctx, &h); err != nil {
 		return h, err
 	}
+	if err := a.verifyTests(ctx, &h, keys, marks); err != nil {
+		return h, err
+	}
 	if err := a.verifyPhotos(ctx, &h); err != nil {
 		return h, err
 	}
@@ -109,6 +113,39 @@ func (a *App) verifyElsewhere(ctx context.Context, h *Held) error {
 		}
 		if rep.Mark != r.Mark || rep.Number != r.Number || rep.KeyID != r.KeyID {
 			h.bad("record %s of %s: the row names another number, key or digest than the sealed file", r.Number, r.Site)
+		}
+	}
+	return nil
+}
+
+// verifyTests looks at the sealed sheets of tests under pressure, and whether what was recorded is what they say.
+func (a *App) verifyTests(ctx context.Context, h *Held, keys []record.Key, marks map[string]string) error {
+	sheets, err := a.q.EveryPressureTestSheet(ctx)
+	if err != nil {
+		return err
+	}
+	for _, r := range sheets {
+		h.Tests++
+		x, mark, err := pressuretest.Verify(r.File, keys)
+		if err != nil {
+			h.bad("test %s: %v", r.Tag, err)
+			continue
+		}
+		if row, err := a.q.PressureTestSheet(ctx, r.Tag); err != nil || row.Mark != mark || row.Says != x.Says() ||
+			row.Verdict != string(x.Verdict.Code) || x.Spec.Tag != r.Tag {
+			h.bad("test %s: the row says another thing than the sealed sheet", r.Tag)
+		}
+		marks[r.Tag] = mark
+		events, err := pressureTestEvents(ctx, a.q, r.Tag)
+		if err != nil {
+			return err
+		}
+		kept, err := record.Digest(events)
+		if err != nil {
+			return err
+		}
+		if sealed, err := record.Digest(x.Events); err != nil || kept != sealed {
+			h.bad("test %s: what was recorded is not what was sealed", r.Tag)
 		}
 	}
 	return nil
@@ -239,7 +276,7 @@ func (a *App) verifyAnchors(ctx context.Context, h *Held, keys []record.Key, hea
 					h.bad("run %s: anchor %d holds %d entries of it that are not here as they were", l.ID, row.Number,
 						l.Seq)
 				}
-			case "record", "addition":
+			case "record", "addition", "test":
 				if marks[l.ID] != l.Hash {
 					h.bad(l.Kind+" %s: anchor %d holds it, and it is not here as it was", l.ID, row.Number)
 				}

@@ -105,6 +105,10 @@ func crib(now time.Time) []tool.Tool {
 			Graduation: 0.001, AccuracyPct: 1}, "C-0302", 171),
 		certified(tool.Tool{Tag: "F-1", Maker: "Ostrey", Kind: tool.Feelers, Unit: "mm", RatedMin: 0.05, RatedMax: 1,
 			PrintedMin: 0.05, Graduation: 0.05, AccuracyPct: 5}, "C-0310", 172),
+		certified(tool.Tool{Tag: "PG-11", Maker: "Ostrey", Kind: tool.PressureGauge, Unit: "bar", RatedMax: 40,
+			MainStep: 2, Graduation: 0.2, AccuracyPct: 1}, "C-0320", 174),
+		certified(tool.Tool{Tag: "PG-4", Maker: "Ostrey", Kind: tool.PressureGauge, Unit: "bar", RatedMax: 16,
+			MainStep: 1, Graduation: 0.1, AccuracyPct: 0.6}, "C-0321", 174),
 		certified(tool.Tool{Tag: "L-1", Maker: "Ostrey", Kind: tool.Level}, "C-0315", 173),
 	}
 	for drive, sizes := range map[string][]float64{"1/4 in": {10, 13, 16}, "3/8 in": {13, 16, 17, 18, 19, 21},

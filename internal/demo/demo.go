@@ -83,7 +83,10 @@ func Load(ctx context.Context, a *app.App, now time.Time) error {
 	if _, err := a.CheckOut(ctx, crew["I. Quaye"], "E-03", "TB-204"); err != nil {
 		return err
 	}
-	return work(ctx, a, crew, now)
+	if err := work(ctx, a, crew, now); err != nil {
+		return err
+	}
+	return tests(ctx, a, crew, now)
 }
 
 func cards() []fastener.Lubricant {

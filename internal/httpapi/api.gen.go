@@ -24,6 +24,7 @@ import (
 	"dynacor/core/numbers"
 	"dynacor/core/plan"
 	"dynacor/core/preload"
+	"dynacor/core/pressuretest"
 	"dynacor/core/procedure"
 	"dynacor/core/quantity"
 	"dynacor/core/record"
@@ -50,6 +51,42 @@ const (
 func (e PlanInputWay) Valid() bool {
 	switch e {
 	case PlanInputWayApart:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PressureTestEventInputKind.
+const (
+	Confirmed PressureTestEventInputKind = "confirmed"
+	Driven    PressureTestEventInputKind = "driven"
+	LetDown   PressureTestEventInputKind = "let_down"
+	Looked    PressureTestEventInputKind = "looked"
+	Noted     PressureTestEventInputKind = "noted"
+	Opened    PressureTestEventInputKind = "opened"
+	Read      PressureTestEventInputKind = "read"
+	TakenBack PressureTestEventInputKind = "taken_back"
+)
+
+// Valid indicates whether the value is a known member of the PressureTestEventInputKind enum.
+func (e PressureTestEventInputKind) Valid() bool {
+	switch e {
+	case Confirmed:
+		return true
+	case Driven:
+		return true
+	case LetDown:
+		return true
+	case Looked:
+		return true
+	case Noted:
+		return true
+	case Opened:
+		return true
+	case Read:
+		return true
+	case TakenBack:
 		return true
 	default:
 		return false
@@ -740,8 +777,86 @@ type PlanInputWay string
 // PlanJoint defines model for PlanJoint.
 type PlanJoint = plan.Joint
 
+// PlannedPressure defines model for PlannedPressure.
+type PlannedPressure = pressuretest.PlanPoint
+
 // Point defines model for Point.
 type Point = layout.Point
+
+// PressureGauge defines model for PressureGauge.
+type PressureGauge = pressuretest.Gauge
+
+// PressureHold defines model for PressureHold.
+type PressureHold = pressuretest.Hold
+
+// PressureLook defines model for PressureLook.
+type PressureLook = pressuretest.LookState
+
+// PressurePoint defines model for PressurePoint.
+type PressurePoint = pressuretest.Point
+
+// PressureSum defines model for PressureSum.
+type PressureSum = pressuretest.Sum
+
+// PressureTest defines model for PressureTest.
+type PressureTest = app.PressureTest
+
+// PressureTestAct defines model for PressureTestAct.
+type PressureTestAct = pressuretest.Act
+
+// PressureTestEvent defines model for PressureTestEvent.
+type PressureTestEvent = pressuretest.Event
+
+// PressureTestEventInput defines model for PressureTestEventInput.
+type PressureTestEventInput struct {
+	BarAs  *string                    `json:"barAs,omitempty"`
+	Dry    *bool                      `json:"dry,omitempty"`
+	Gate   *string                    `json:"gate,omitempty"`
+	Id     string                     `json:"id"`
+	Joint  *string                    `json:"joint,omitempty"`
+	Kind   PressureTestEventInputKind `json:"kind"`
+	Note   *string                    `json:"note,omitempty"`
+	Ref    *string                    `json:"ref,omitempty"`
+	TempAs *string                    `json:"tempAs,omitempty"`
+	Way    *string                    `json:"way,omitempty"`
+}
+
+// PressureTestEventInputKind defines model for PressureTestEventInput.Kind.
+type PressureTestEventInputKind string
+
+// PressureTestGate defines model for PressureTestGate.
+type PressureTestGate = pressuretest.GateState
+
+// PressureTestInput defines model for PressureTestInput.
+type PressureTestInput struct {
+	Spec      PressureTestSpec `json:"spec"`
+	Version   int              `json:"version"`
+	Withdrawn *string          `json:"withdrawn,omitempty"`
+}
+
+// PressureTestKind defines model for PressureTestKind.
+type PressureTestKind = pressuretest.Kind
+
+// PressureTestRow defines model for PressureTestRow.
+type PressureTestRow = app.PressureTestRow
+
+// PressureTestSignature defines model for PressureTestSignature.
+type PressureTestSignature = app.TestSignature
+
+// PressureTestSigned defines model for PressureTestSigned.
+type PressureTestSigned = pressuretest.Signature
+
+// PressureTestSpec defines model for PressureTestSpec.
+type PressureTestSpec = pressuretest.Spec
+
+// PressureTestState defines model for PressureTestState.
+type PressureTestState = pressuretest.State
+
+// PressureTestStep defines model for PressureTestStep.
+type PressureTestStep = pressuretest.Step
+
+// PressureTestVerdict defines model for PressureTestVerdict.
+type PressureTestVerdict = pressuretest.Verdict
 
 // Problem defines model for Problem.
 type Problem struct {
@@ -821,6 +936,9 @@ type SavedPlan = app.SavedPlan
 
 // SavedSearch defines model for SavedSearch.
 type SavedSearch = app.SavedSearch
+
+// SealedTest defines model for SealedTest.
+type SealedTest = app.SealedTest
 
 // SentEvent defines model for SentEvent.
 type SentEvent = app.SentEvent
@@ -907,6 +1025,12 @@ type Target = plan.Target
 
 // Temporary A thing that is not where it ends, in or out for a while.
 type Temporary = run.Temporary
+
+// TestEnergy defines model for TestEnergy.
+type TestEnergy = app.TestEnergy
+
+// TestedJoint defines model for TestedJoint.
+type TestedJoint = app.TestedJoint
 
 // Thread defines model for Thread.
 type Thread = fastener.Thread
@@ -1177,6 +1301,19 @@ type GetNumbersParams struct {
 // GetNumbersParamsBy defines parameters for GetNumbers.
 type GetNumbersParamsBy string
 
+// ListPressureTestsParams defines parameters for ListPressureTests.
+type ListPressureTestsParams struct {
+	Joint *string `form:"joint,omitempty" json:"joint,omitempty"`
+}
+
+// ListUsualStepsParams defines parameters for ListUsualSteps.
+type ListUsualStepsParams struct {
+	Kind      PressureTestKind `form:"kind" json:"kind"`
+	DesignBar float64          `form:"designBar" json:"designBar"`
+	TestBar   float64          `form:"testBar" json:"testBar"`
+	HoldMin   float64          `form:"holdMin" json:"holdMin"`
+}
+
 // GetProcedureParams defines parameters for GetProcedure.
 type GetProcedureParams struct {
 	Version *int `form:"version,omitempty" json:"version,omitempty"`
@@ -1304,6 +1441,15 @@ type PutLibraryValueJSONRequestBody = LibraryValue
 
 // WithdrawLibraryValueJSONRequestBody defines body for WithdrawLibraryValue for application/json ContentType.
 type WithdrawLibraryValueJSONRequestBody = ReasonInput
+
+// PutPressureTestJSONRequestBody defines body for PutPressureTest for application/json ContentType.
+type PutPressureTestJSONRequestBody = PressureTestInput
+
+// RecordPressureTestJSONRequestBody defines body for RecordPressureTest for application/json ContentType.
+type RecordPressureTestJSONRequestBody = PressureTestEventInput
+
+// SignPressureTestJSONRequestBody defines body for SignPressureTest for application/json ContentType.
+type SignPressureTestJSONRequestBody = PressureTestSignature
 
 // PutProcedureJSONRequestBody defines body for PutProcedure for application/json ContentType.
 type PutProcedureJSONRequestBody = ProcedureInput
@@ -1538,6 +1684,27 @@ type ServerInterface interface {
 	// GetPhoto A picture
 	// (GET /photos/{id})
 	GetPhoto(c *gin.Context, id openapi_types.UUID)
+	// ListPressureTests Tests under pressure, of one joint or of all; those that last first
+	// (GET /pressure-tests)
+	ListPressureTests(c *gin.Context, params ListPressureTestsParams)
+	// PutPressureTest Lay out a test, or change one of which nothing was recorded yet
+	// (POST /pressure-tests)
+	PutPressureTest(c *gin.Context)
+	// ListUsualSteps The steps that are usual for a kind of test
+	// (GET /pressure-tests/steps)
+	ListUsualSteps(c *gin.Context, params ListUsualStepsParams)
+	// GetPressureTest A test under pressure as it stands
+	// (GET /pressure-tests/{tag})
+	GetPressureTest(c *gin.Context, tag string)
+	// RecordPressureTest Record a reading, a look, or what else was done
+	// (POST /pressure-tests/{tag}/events)
+	RecordPressureTest(c *gin.Context, tag string)
+	// GetPressureTestFile The sealed sheet of a closed test
+	// (GET /pressure-tests/{tag}/sheet.json)
+	GetPressureTestFile(c *gin.Context, tag string)
+	// SignPressureTest Sign a test by PIN, or give one's word as its witness; with the second signature it is closed
+	// (POST /pressure-tests/{tag}/signatures)
+	SignPressureTest(c *gin.Context, tag string)
 	// GetProcedureSchema The JSON Schema of a procedure as written in YAML
 	// (GET /procedure-schema)
 	GetProcedureSchema(c *gin.Context)
@@ -3445,6 +3612,197 @@ func (siw *ServerInterfaceWrapper) GetPhoto(c *gin.Context) {
 	siw.Handler.GetPhoto(c, id)
 }
 
+// ListPressureTests operation middleware
+func (siw *ServerInterfaceWrapper) ListPressureTests(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListPressureTestsParams
+
+	// ------------- Optional query parameter "joint" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "joint", c.Request.URL.Query(), &params.Joint, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter joint: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListPressureTests(c, params)
+}
+
+// PutPressureTest operation middleware
+func (siw *ServerInterfaceWrapper) PutPressureTest(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PutPressureTest(c)
+}
+
+// ListUsualSteps operation middleware
+func (siw *ServerInterfaceWrapper) ListUsualSteps(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListUsualStepsParams
+
+	// ------------- Required query parameter "kind" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "kind", c.Request.URL.Query(), &params.Kind, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter kind: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "designBar" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "designBar", c.Request.URL.Query(), &params.DesignBar, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter designBar: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "testBar" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "testBar", c.Request.URL.Query(), &params.TestBar, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter testBar: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "holdMin" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "holdMin", c.Request.URL.Query(), &params.HoldMin, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter holdMin: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListUsualSteps(c, params)
+}
+
+// GetPressureTest operation middleware
+func (siw *ServerInterfaceWrapper) GetPressureTest(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "tag" -------------
+	var tag string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "tag", c.Param("tag"), &tag, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter tag: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetPressureTest(c, tag)
+}
+
+// RecordPressureTest operation middleware
+func (siw *ServerInterfaceWrapper) RecordPressureTest(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "tag" -------------
+	var tag string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "tag", c.Param("tag"), &tag, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter tag: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RecordPressureTest(c, tag)
+}
+
+// GetPressureTestFile operation middleware
+func (siw *ServerInterfaceWrapper) GetPressureTestFile(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "tag" -------------
+	var tag string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "tag", c.Param("tag"), &tag, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter tag: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetPressureTestFile(c, tag)
+}
+
+// SignPressureTest operation middleware
+func (siw *ServerInterfaceWrapper) SignPressureTest(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "tag" -------------
+	var tag string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "tag", c.Param("tag"), &tag, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter tag: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SignPressureTest(c, tag)
+}
+
 // GetProcedureSchema operation middleware
 func (siw *ServerInterfaceWrapper) GetProcedureSchema(c *gin.Context) {
 
@@ -4760,6 +5118,13 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/elsewhere", wrapper.ListElsewhere)
 	router.POST(options.BaseURL+"/elsewhere", wrapper.TakeIn)
 	router.GET(options.BaseURL+"/elsewhere/:mark/record.json", wrapper.GetElsewhereFile)
+	router.GET(options.BaseURL+"/pressure-tests", wrapper.ListPressureTests)
+	router.POST(options.BaseURL+"/pressure-tests", wrapper.PutPressureTest)
+	router.GET(options.BaseURL+"/pressure-tests/steps", wrapper.ListUsualSteps)
+	router.GET(options.BaseURL+"/pressure-tests/:tag", wrapper.GetPressureTest)
+	router.POST(options.BaseURL+"/pressure-tests/:tag/events", wrapper.RecordPressureTest)
+	router.POST(options.BaseURL+"/pressure-tests/:tag/signatures", wrapper.SignPressureTest)
+	router.GET(options.BaseURL+"/pressure-tests/:tag/sheet.json", wrapper.GetPressureTestFile)
 	router.DELETE(options.BaseURL+"/searches", wrapper.DropSearch)
 	router.GET(options.BaseURL+"/searches", wrapper.ListSearches)
 	router.POST(options.BaseURL+"/searches", wrapper.SaveSearch)
@@ -7268,6 +7633,281 @@ func (response GetPhotodefaultApplicationProblemPlusJSONResponse) VisitGetPhotoR
 	return err
 }
 
+type ListPressureTestsRequestObject struct {
+	Params ListPressureTestsParams
+}
+
+type ListPressureTestsResponseObject interface {
+	VisitListPressureTestsResponse(w http.ResponseWriter) error
+}
+
+type ListPressureTests200JSONResponse []PressureTestRow
+
+func (response ListPressureTests200JSONResponse) VisitListPressureTestsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPressureTestsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListPressureTestsdefaultApplicationProblemPlusJSONResponse) VisitListPressureTestsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutPressureTestRequestObject struct {
+	Body *PutPressureTestJSONRequestBody
+}
+
+type PutPressureTestResponseObject interface {
+	VisitPutPressureTestResponse(w http.ResponseWriter) error
+}
+
+type PutPressureTest200JSONResponse PressureTest
+
+func (response PutPressureTest200JSONResponse) VisitPutPressureTestResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutPressureTestdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PutPressureTestdefaultApplicationProblemPlusJSONResponse) VisitPutPressureTestResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListUsualStepsRequestObject struct {
+	Params ListUsualStepsParams
+}
+
+type ListUsualStepsResponseObject interface {
+	VisitListUsualStepsResponse(w http.ResponseWriter) error
+}
+
+type ListUsualSteps200JSONResponse []PressureTestStep
+
+func (response ListUsualSteps200JSONResponse) VisitListUsualStepsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListUsualStepsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListUsualStepsdefaultApplicationProblemPlusJSONResponse) VisitListUsualStepsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPressureTestRequestObject struct {
+	Tag string `json:"tag"`
+}
+
+type GetPressureTestResponseObject interface {
+	VisitGetPressureTestResponse(w http.ResponseWriter) error
+}
+
+type GetPressureTest200JSONResponse PressureTest
+
+func (response GetPressureTest200JSONResponse) VisitGetPressureTestResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPressureTestdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetPressureTestdefaultApplicationProblemPlusJSONResponse) VisitGetPressureTestResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RecordPressureTestRequestObject struct {
+	Tag  string `json:"tag"`
+	Body *RecordPressureTestJSONRequestBody
+}
+
+type RecordPressureTestResponseObject interface {
+	VisitRecordPressureTestResponse(w http.ResponseWriter) error
+}
+
+type RecordPressureTest200JSONResponse PressureTest
+
+func (response RecordPressureTest200JSONResponse) VisitRecordPressureTestResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RecordPressureTestdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RecordPressureTestdefaultApplicationProblemPlusJSONResponse) VisitRecordPressureTestResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPressureTestFileRequestObject struct {
+	Tag string `json:"tag"`
+}
+
+type GetPressureTestFileResponseObject interface {
+	VisitGetPressureTestFileResponse(w http.ResponseWriter) error
+}
+
+type GetPressureTestFile200JSONResponse openapi_types.File
+
+func (response GetPressureTestFile200JSONResponse) VisitGetPressureTestFileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPressureTestFiledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetPressureTestFiledefaultApplicationProblemPlusJSONResponse) VisitGetPressureTestFileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SignPressureTestRequestObject struct {
+	Tag  string `json:"tag"`
+	Body *SignPressureTestJSONRequestBody
+}
+
+type SignPressureTestResponseObject interface {
+	VisitSignPressureTestResponse(w http.ResponseWriter) error
+}
+
+type SignPressureTest200JSONResponse PressureTest
+
+func (response SignPressureTest200JSONResponse) VisitSignPressureTestResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SignPressureTestdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SignPressureTestdefaultApplicationProblemPlusJSONResponse) VisitSignPressureTestResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetProcedureSchemaRequestObject struct {
 }
 
@@ -9370,6 +10010,27 @@ type StrictServerInterface interface {
 	// GetPhoto A picture
 	// (GET /photos/{id})
 	GetPhoto(ctx context.Context, request GetPhotoRequestObject) (GetPhotoResponseObject, error)
+	// ListPressureTests Tests under pressure, of one joint or of all; those that last first
+	// (GET /pressure-tests)
+	ListPressureTests(ctx context.Context, request ListPressureTestsRequestObject) (ListPressureTestsResponseObject, error)
+	// PutPressureTest Lay out a test, or change one of which nothing was recorded yet
+	// (POST /pressure-tests)
+	PutPressureTest(ctx context.Context, request PutPressureTestRequestObject) (PutPressureTestResponseObject, error)
+	// ListUsualSteps The steps that are usual for a kind of test
+	// (GET /pressure-tests/steps)
+	ListUsualSteps(ctx context.Context, request ListUsualStepsRequestObject) (ListUsualStepsResponseObject, error)
+	// GetPressureTest A test under pressure as it stands
+	// (GET /pressure-tests/{tag})
+	GetPressureTest(ctx context.Context, request GetPressureTestRequestObject) (GetPressureTestResponseObject, error)
+	// RecordPressureTest Record a reading, a look, or what else was done
+	// (POST /pressure-tests/{tag}/events)
+	RecordPressureTest(ctx context.Context, request RecordPressureTestRequestObject) (RecordPressureTestResponseObject, error)
+	// GetPressureTestFile The sealed sheet of a closed test
+	// (GET /pressure-tests/{tag}/sheet.json)
+	GetPressureTestFile(ctx context.Context, request GetPressureTestFileRequestObject) (GetPressureTestFileResponseObject, error)
+	// SignPressureTest Sign a test by PIN, or give one's word as its witness; with the second signature it is closed
+	// (POST /pressure-tests/{tag}/signatures)
+	SignPressureTest(ctx context.Context, request SignPressureTestRequestObject) (SignPressureTestResponseObject, error)
 	// GetProcedureSchema The JSON Schema of a procedure as written in YAML
 	// (GET /procedure-schema)
 	GetProcedureSchema(ctx context.Context, request GetProcedureSchemaRequestObject) (GetProcedureSchemaResponseObject, error)
@@ -11494,6 +12155,240 @@ func (sh *strictHandler) GetPhoto(ctx *gin.Context, id openapi_types.UUID) {
 	}
 }
 
+// ListPressureTests operation middleware
+func (sh *strictHandler) ListPressureTests(ctx *gin.Context, params ListPressureTestsParams) {
+	var request ListPressureTestsRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListPressureTests(ctx, request.(ListPressureTestsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListPressureTests")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListPressureTestsResponseObject); ok {
+		if err := validResponse.VisitListPressureTestsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PutPressureTest operation middleware
+func (sh *strictHandler) PutPressureTest(ctx *gin.Context) {
+	var request PutPressureTestRequestObject
+
+	var body PutPressureTestJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PutPressureTest(ctx, request.(PutPressureTestRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PutPressureTest")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PutPressureTestResponseObject); ok {
+		if err := validResponse.VisitPutPressureTestResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListUsualSteps operation middleware
+func (sh *strictHandler) ListUsualSteps(ctx *gin.Context, params ListUsualStepsParams) {
+	var request ListUsualStepsRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListUsualSteps(ctx, request.(ListUsualStepsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListUsualSteps")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListUsualStepsResponseObject); ok {
+		if err := validResponse.VisitListUsualStepsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetPressureTest operation middleware
+func (sh *strictHandler) GetPressureTest(ctx *gin.Context, tag string) {
+	var request GetPressureTestRequestObject
+
+	request.Tag = tag
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetPressureTest(ctx, request.(GetPressureTestRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetPressureTest")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetPressureTestResponseObject); ok {
+		if err := validResponse.VisitGetPressureTestResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RecordPressureTest operation middleware
+func (sh *strictHandler) RecordPressureTest(ctx *gin.Context, tag string) {
+	var request RecordPressureTestRequestObject
+
+	request.Tag = tag
+
+	var body RecordPressureTestJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RecordPressureTest(ctx, request.(RecordPressureTestRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RecordPressureTest")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RecordPressureTestResponseObject); ok {
+		if err := validResponse.VisitRecordPressureTestResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetPressureTestFile operation middleware
+func (sh *strictHandler) GetPressureTestFile(ctx *gin.Context, tag string) {
+	var request GetPressureTestFileRequestObject
+
+	request.Tag = tag
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetPressureTestFile(ctx, request.(GetPressureTestFileRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetPressureTestFile")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetPressureTestFileResponseObject); ok {
+		if err := validResponse.VisitGetPressureTestFileResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SignPressureTest operation middleware
+func (sh *strictHandler) SignPressureTest(ctx *gin.Context, tag string) {
+	var request SignPressureTestRequestObject
+
+	request.Tag = tag
+
+	var body SignPressureTestJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SignPressureTest(ctx, request.(SignPressureTestRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SignPressureTest")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SignPressureTestResponseObject); ok {
+		if err := validResponse.VisitSignPressureTestResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetProcedureSchema operation middleware
 func (sh *strictHandler) GetProcedureSchema(ctx *gin.Context) {
 	var request GetProcedureSchemaRequestObject
@@ -13024,368 +13919,404 @@ func (sh *strictHandler) VerifyFile(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7P37stu2si8KvwprfLtqr/VtefiSy8x06vwxYseJE1/G8nCSWnufeVwQCUmIKIABwCFrp1x1nuY82HmS",
-	"U2hcCFIABVBDsp2VVbVmbIsEge5Go9GXX/95UbJNwyimUlw8/vOiQRxtsMQc/vaEUYGpvMZcMKr+ocKi",
-	"5KSRRP314rcVK5bkFouixugWF5IV2xWShVzhQpAlxdU9QosG3i42aFdQJouKFahmFH9bILHGVbFgvJjv",
-	"ClRwvGgFqostkSsYYkFwXRWlnsPlxeyCqI+uMKowv5hdULTBF4/tHO+ZSc4uRLnCG6Rmu2B8g+TF44u2",
-	"JdXF7ELuGvWGkJzQ5cWHDzO3QBJY3dsVJry4fv6qYLxokBDNiiOBZ2pBpfoipiWrcHV4ZqQ/rQ16/wLT",
-	"pVxdPP76wYP9aX2YXXAsGvU2cOGas3mNN+qPJaMSU6n+iJqmJiVSk73f6Cf+x++GTd23/hvHi4vHF/+/",
-	"+x2b7+tfxX07Lnyxv3bHjdmQHYhW8DeON7jaARHNeOpzV+UapIizBnNJ9PxJpf53sEq1xkUrcPg3gf/w",
-	"/p1QiZeYX2jK/NESrl77XxfAVPVoN9i/HDnZ/HdcyovZxft7S3bP/CNqmks1R+9f75FNw7jUwq94clHt",
-	"KCoZv68+yymq76OmgW9fVRXRBBouEcmevFVI4nuSbPC+0M3cU4FlExH85zXePQ/TaU0o/IBpu1EUKRnn",
-	"uIQ5KppIxv9oMfyxXGFY94LQSr38r8DMarIh8ile9tfC2nntLYS2m7nihXn8GWeb4NQ2iK+DPzROm4wK",
-	"p35KPV+jEodH4vj2RyRWEfEqGY9Jl9pFkUEjoje7kIzVwTfUD89F5CfFgFebRIreYl6RUvocFRLtsJLz",
-	"Dbvt/vuuQULJdksXhBKx6kl+9/lbIojW60TijThE81/V4zBts1s4Rzv19y0KL09p+8APg21qFu5YYmTD",
-	"bl3HxdkFPKWl3ci2ExfzsQP7W3/h0m3UpH1eMo7vm7n52/w5bVoZ2OsLibnR42SjuPTwgVLjG0L1XzuV",
-	"7kmP3tqe6n8UUP13vaE17bTu8D79ZejLjT4Dvce+CT5md+PBpdj9cmjE3D0yUaY36P1z/cKjB958hzJ+",
-	"cFlW5r0HHz4IHeP9TaClxkk1jGKpqT8OMuLW59HFkNJjp+ZWylnXE+WJpx4tV4yf7MyLH25gVIqwMjby",
-	"EPxNKRTC2rDK4oyF5yGIxBm6DB538zCqy33ZTd580C4zUX1pik9TXvDuM1LjAMccJ8d2jPn6h9nFKna2",
-	"dpxJ2oMvMFqEjhV1R0Cy5Ql0R5YkK31SdK+62aRsh444x+yFN2x73HZQ94YgYRMonrMXBkTsC6uTUENS",
-	"mFQyERUNJtKwQfrB/pXjR7YtUPE7I1QWbFGgYoE2pN4VRBQSrTEtkHrvEnZZX6jF1lxXkdF2qL7uPbJ/",
-	"5PSWqBiCWvViX6Rjrzn5hSM4fRtcc1biquX4CRzdgQEXSEhMzWqSxnwGRHrm3gsOKnHOgBKHRtkQ2ppx",
-	"Eg5pzrbpn1SiFNIOrbrhZkz9WslVYCB1emZydsv05SXpuzcSN/uDDPYejOhE5sA2a6ykXOrNkn4SuDfN",
-	"VmswrfQde7BrcgT3KiytZc3K9evF4qVI0D3wwd47KarGzn+ippFv8abB3J0xfRqUuBakTRXpFVmuUi/G",
-	"+nw4+OSARHY+egDzxUMWQ0sv+8vMsBpaasgk8aaRxx1p811wY81jxh2+xVRGfmO+42DOWI0ReAIkfp9w",
-	"3bQjm2Nuvrswb8LASfTU9JhAybYiMmwdlNZxtLdad5/c/yWH/njBeNio6PnfPLtBtJoC4Zs9O0xp4ois",
-	"Hp/ZRXYju2nZVabseUvDaXv+O1Su2+ZoC22+Gx52hMqvv7wIXe0Xxtg+YMHKC/OoHT2BGN1qplKDBpT/",
-	"CVQZ/MMUpadVnXo5TeFZE+kSlpa+Re17miyYlitthe0RB6IfwT1BmYz4IVveMBFxJ0rcpJ+0MKcke8J+",
-	"c2YmbL90gHzKFrr0lp9OQPBBQMwE1WVbQ+DhCmzvwMmK6jKs9RcLXGZ4b76H50PGR83YGle/NOmXUPtC",
-	"YDDWyqbNmJZHgtfwatB+3WKcPr0b9fS1uv3E7FFFwgOD/GYe27MsFD+6ZXrU64Y+IDhqiEvD73ShgQ8P",
-	"hOYZwXVAKZUrRkqcewNjdbuhkxinpxEYs8IL1NbhYxG/R5umjtzdcd3EPFyjwZv9yz6a43CoAUIuYdKw",
-	"Rl99w6aT2G3mkfBFS4mM/pDFj4HUqXXbxTjHp5vmAXn7o0VUErm71HxKFzn74lDszEbdtwpqwbLYFufO",
-	"niPGOwbi9I9YtQcY83bsrcxddIvqFmSatnWN1Kn9WPIWj/NTv2Smn6I8DAOOUx5v8B8tFjls9I6cwLaw",
-	"OvqgarYf9ik83d8ExBsZQ5F/77UBO8wYKaS3k59E++DVmSk12DOHPKpWnDVNL7Lv/Ri1olq6ZS0NvjVY",
-	"uR2/e2fWzSjFAIJFTTF9cF1/z3koGqJPoojSpjh8AzNJFKGX3J6cGHSFj9oD0tuuKVFU/L5cIbrEl916",
-	"864fdgBNNP3H/bSQ8F7RY4bWHQxCD81i9bYXT0t2tJlZTvW0PVkhLrX5trfQhmMhWo5fXqPUu1ROSHRI",
-	"Ae9r3khJ26JbxJTNoS4Ur1vpwuZh1bZAtcBDJ34oqvzw0cGgqn7tXwEFay5SSOLj/ABo6EIc9ZP2Hoa3",
-	"wZOU4Wk1rqfAIR1xsEVDSRUxiQPpCT0mlSAjWGByDwLTXREhGd/1hkrzIvTDDohnOKpfIr5+BgdCMIIh",
-	"NkiWq4OD2Od0Hp65CiTMXac8freL+AGQ1L5mm9rBGkzBI44Rh8NMsndqCLjK2wNuvnsHcTr98xaRW50u",
-	"QG4jKT9Ra7IzOY7hxxYRaS6i+wo685IKbwiZEDwAIXc0dO5cJ6/eTkvw73q6Id/F23lo9vQKx2h/+0yg",
-	"scByiuJXr826SaQpfLuYqfr+1y5jbWiP12yLq+sydfdU+Jag/SDsMYQc/r1BInYPGMsIBClNXciePSLE",
-	"hTfEzCdMb9HeJJJZZ6k/iXvO3TJgXIUaiXn6qbHkrG0iqQl1O+ekRFSO3Jdj6oTJ1YG4/rgnVa8vdPtq",
-	"lLbgYWO9YTUpIypcDY0jeZ5LrKYbpsKWY1quwsbrqHVaI6Wt9EIyLNPa3JmeMKQ/2+cwtjeYBOYOsni9",
-	"RTH6on+v6W2n1F0vW07FNQqfAjoZbl5j+6Xc3ee/7n/Ly0BVf8HmimOWlLT9gLRT9h3bNIgTEcwiJ6lJ",
-	"kBVZLLCSqsGJPhgvHJINCzfaRJiZdt80CY3qzjG/MMOFDPM9bytr56nCMkyOddmwiC7hDcXOYB4sIvwg",
-	"oRImME81pG2w6XA+oX0yhVYcNxjlOvcE2okc9+LQ6afdtvDwDCTU8syStZtXXy7Npw/sppos8KW3KdK3",
-	"lHrTbKlmN+XSKdEykBi9IdTdQA/dP9UIwdsnx9tQZFHJR8ZtBscMG87q3EiJCcmnf/0tR4SmuPntsuy0",
-	"vG8lRLiBVNOC2084me9TGTIIMyJCnMx/ioXdRIMygks3jUlTOZh/Nkp3xupfCd4epLse1k5yZheeRHMy",
-	"P4LmP4XdXHNWy4gZqFM5g3K6rHdN2N9HUw9Ds4/37XYiV4cVnHrbzXBmVmHnBbMwIyUS9qd0/9kedZ9i",
-	"ri74+6Td+cfepq0lafSBtyILncsL14ymbkXwAGSLI+J4kEHFFum+VLOMqb7Up5AXPA+lLVYcbWP3BS82",
-	"mxFUgZycOk+Xwo0nnGpFp+YRRMPRIyFfiiLXkSPyGaLz4CxS6CdYyyM3Z0lkHb1TVwnufFihHccS3r7t",
-	"Pu2IZGY5c3JiuOsY4+dAWHlJCaB1IjkhhPbUXvJPkmFZ1ixWRRv1DQfsU79UrYoEZoTIDmN1bs/UOJb6",
-	"YZeYe2j8gvbu4dI9zVcTfIEdb/JdgerdEsfCW3ZzHip/E6tWRmKeh46b3gSmnjhqiDfaaRiqGFrWON0V",
-	"lFUDU5NyfbT7gJu4UapJW+JojlU03cKFYnPdDyCQNvAKwx+QyAq4cWnZkcdS/XKPqzZ4EfRTH6JWXzRG",
-	"K6ODBljQzrLV+qhKyDnrZNws5TgZV0MELv911PvEu1eS5Ks310NWVa0dUfYboWukGS+cy/wb45HtM0fl",
-	"umbLLOUeNSW6av2g5rrK2PGCGA974uMNW+P08UPngzEfXAm5oVpHIjup7mvpIjk5KVu//xbxJQ7szvGz",
-	"+Xd79+qBiMxyTut07ZrmIfrdXHhMqMPN33pXMxSfocmReu8tW+OArRW7Jkr7eIr+0g8HN6tzfQV4SiJm",
-	"8Bo3MicLJpztAqOY4oIU+e1mOlGArc92oJOEjoC/ZSOG6lWWiaDeiATUqxa/DuullVaY43Uw3T+7LRXI",
-	"9BTyF2Ncp804qkY5IpmL129EFs8ximnlCExJSD0aWAG7gY22NGN7y/cm463EsmDmM95jmmZEijwad/Ik",
-	"UWzxW7PgYT4e7cB69oUH7cQLvJCx0FaYsulmDtDPfWTmzSaFHmZN0yhiSib2CLLG9S2hYYshP9XZYGBN",
-	"sYr7acR2oJmdYMp13Kxxwl38+1rg7QqHclrjQBRRKKPodh/LBMeoztMEEWSKuOMT6uVzvgAvRFSNdHbK",
-	"/sVoH64IlSVupE5najnF1buKbWnAJzkMIph47ABVQ+8m6wWy1sGtS3twxOxgg+xaOjIkbLlOLCZuOip1",
-	"rtsg0n5r9shojRM8NAb+cAjnCpPbTIlKglezdzU3fg+ryaBG6CWm4ZpoKk2CNYEs5Eh+LSplq+teUlwU",
-	"VBIoQt8ScWT2QjD/ykwmJYfAW9OERILvrWwd57FxFXzHVR/bxMr9X1hLq0yzzxZmBgxCjHik5kDfAoKH",
-	"Pfz0c+SM07/exHwb+H1D+G6CFzUeJFghGqnIXmFU5Ziu+1lyB2MXwxwKjlH1rmR0QfgG1DZQ/52WC/gH",
-	"nb30DrSpvtRJQpe9d5q2ruEPYk1M4io8/k7ds3W5ocBUP4pabVKudFkXxzVG+l9cMtw7bWNe6GKR6sKm",
-	"1hqT9R3kH5jRuHynaw3C6bA1kvhlCN3zpcYzKRacbQoiRaGksZCsAH3XyFmxXWFaEFlskShWGPGqYItC",
-	"jXd5MUtNnbqr1GUsVyxim2ThsmgQwby6HNbKkmk7x6HS1aRca2nRf3onpI6ziBUDvBJ2C+c3x5CiX2mf",
-	"vBES3lJtFcBdo1zZROeVrujWdgOMhbQsbTASrRbGWtvTLa0Y1SnBbbmO5PyEUIZ+I3JV+FLzGJhfsgoX",
-	"hAKyaU0EIBCpp8SsYLxwWYzfFnpfFALtREHxVv3K8YJIqXFgg7PIQ7CJCkHco5ONqLliMnxHh19uVujR",
-	"V1+Hfyf0V8xF/1rVg15jVRuBlBirkk90SXvO6JEbMAwQtLzlL4eL/eChD07P5eT+83QW2Ft6QDp9FfcY",
-	"JFKipRJI+KMyHIIm/B1GQvQOTDciWtpwq1isitDAH+/WeCdAj7+TdTg1IVCXkCgCe7UJq7BQd+m3h/Ju",
-	"wm4SkwKnEf40BxMii9o+y48qPkMllk9YGzLuJJO9Am8/UzZSLxgqGoVzVB62UtXNyJvOtKvRM5f7MzBU",
-	"rYIerYdqDKaXAWgLW4WfBnjbwWj73aK6kWXLc3Dd4PngSDEE55qxtYj9IrTPPJ3e+p0fTEVe+nt5Bk48",
-	"jpV9EIcmA2XUe7I2NtJ/mDfCKTWfN0re7Zgp4DJ8PibqnkkQsRN1riQt2v7WnFmEPmCKUw9WcDwt48Q/",
-	"OR/umU0unJYPN9QGAV93RPOMO8HxYmHmEPnpx3ScqO4Fo2jio75IhpRyz4+MuYiBw6sfMrDs0Y61B4+j",
-	"F/qpUc8va2ksoqdOxswtMVKO5PVPmA5EIWLrGCl2ErRdHnAV71VoQO3NhXnXuEDMDe/CSaK6znEsobCG",
-	"sl4lzvAjv6120eiXeIVvtS0+nS7q8j82QjoHQ0OnIB4b1WUVlpY8zwnu5ClDDXXK7hhNFExI6cyp/aMg",
-	"XqPO0SKWMz5WVrhidRWrOARCZWBTuy0dQhjLzLsVpF6xFkuJUyDGfZezRYkLGfacICo/6tE8Kprd4WpP",
-	"VZeeq6M5hpMdb+x6vVNWc9RJhLfsHlWTLixWRqfeV/Qu+cH6b4fBBs6EeFYjKV6mFiiYkt+X6H3mC9px",
-	"mfDC0DGebALQSlydWmOrj8T09R0d3wtCUZ3cQiLumodfXsW2d66RoO3EBL/WC/fgsGZ69C334JjdQQ/P",
-	"+JWeLlssci6pr9XjQTTFxULgSGoFuIMzLisA8BKyiziuGap+fpXIcvP8S/Q++xVC019pc0tJeEufsi1N",
-	"vwWa50M3wRGLbarnM6O+MGYUKgWh8xQPBUAk5gTV9h0hrjhGLzePUj2w8E46xpJ5Hr3PfoXQDCQnDad3",
-	"wPWoHvpF4M68TVZlcsVNzHD0A/qpu7WPIxeyHG/r7GJHcF1NxNbobGK9vKHceLLna1WPxt3B0Ttzeye2",
-	"r2sGSmGgVnwZHAjLQNy8dZud868EJIi+ZTIBD8IOEMHFqvCS42RP24J3mOZHnbk1lj+wKxnNvOqfFtZO",
-	"gTJ0HQLshxy7EHS/YxpbG2dO+Fa5F3E1IcdwrDQ578s/+pgYGmJ+Vrblyb4CbUXTh2n3IfHzmmdtwy3x",
-	"hmnFdqZeJpYx9oWBTfKaU3nRWScTlnMJcZK+UE6Jl0T9YnNWyyeElzVONtVHipjLGm2al8fbmNlWJKiw",
-	"5A+PQ+5s7Ckb/FFtlBd5TSAZr7TAD00Fvz5oD+AK02jfyM6JNH5kwlO9E3BcqG1htzssHClCh0OWQhbT",
-	"lHFIB9ug2D5ZjEPK9YUsOWqgsFVrB1gP3MOE7MNuZBZWmoYz8L0M15LER3iVgmVqcdjUKEToSCFqGoqN",
-	"hQ9NAEn1F59cmxZavbIEIqCyCwuVnl4AMMSXITbNCgXj1jCBZbg9TtRr51AKxovh4CndeTE1PSnZ4bFp",
-	"hcw8m+Nw2sKkjw67WyNZgF9Kp4LJFS4qVrYbTKVpe00ZxbMCiQKGsAlEkqMqNUnspH7mXZ6XOV3gtcRM",
-	"l3haxXqrdt61VFdZLlydbX4SCGqHy4b23Bm++RU7fKyFlFAwop9L8Ww6uk30bBq01vSdPlbYr+6QRPaA",
-	"SQhdsC5SanBMIyfRMbX/7tt9BIADJDTwpJeWDOniu/XaajwjXMinaJeJNWVJfLALr0vlO9iIdr9h78NH",
-	"38yC1QML8n5vyJFCk8OtfckG/09G8eFC1LC6cQW5jW6Nr+MEZqLe8EmbwvBj4p6oEV3iG/K/8amvDyuW",
-	"MY5OgH6GyvRXhES0QpGO51FU4BEFNhJCGqowDcfrZjDbN7bN6md9og4Wmtr6yWPaxAZQz2yngWOPH2pd",
-	"aekHdTKu1d3444eIOuDr8tbpvmMXk7LpTNOFKTvuByTWobr36CG0yXHRjuRlxNLbAbCd0GWGHxjnvjAC",
-	"kQTXzfSh0ndlP0rbfcdRtLeQASHcnFP3pGHrxP34gwlfDrYj3ySrP99hlyInbENoctGYQBv81OLpxyL4",
-	"rBGxtpWT4aPtNHteNjvezBBoOL+U2jMg+ISqsx/IbQhbIZ52Gaq9ESu2pQXTAASBe5ok9UTUDwv4AWaF",
-	"HihBnelFTVNnPyJaRfzppkIqCi3wswF/GFPq8MwHU/cSTnjBMtqw0Jz6o7Ff9cw4zkvD8W0USuRkFRXR",
-	"6/oWpaCSGLI45Fr7cbMcQ9EE/3TH4Hzf9I+sFfhNG+rFH2p3N0ZFN5TGAw+33EhO1zzUks7e6Bb2pq+n",
-	"O3CV6jyfcNldtINdcvanWCEeSZeKy4ayM2Mw1gk3y0DLuhRHcMfnCY7gIWcDAFUxYk5yvku0PL4PSGa5",
-	"iV5CCik7QrxeHEXNEMx3W0XkpmrxDWP0aR8ru1cGLDEVNvN/P1tJ3ULfKKs4veHFaN8EB/oZcwym86zz",
-	"CEI+0o3dVkndf01e0jNUyuSeAYciUO+hhOYaCYEjy9+g9/+ZkxgAnuNnHJXpT+eOPyE0Nt7eYrQJBWoF",
-	"fplV+DKSKN4wXcodOdsXmHNcZVCv4WSD+O5tzMEJvi+pjNFbfCVvYuglpubzO5SzaXQc48juixxrp+uP",
-	"rOUi+cP6nUwZGE3KKhmtxgmpnxHXmF+b6t+k66l7yeSjJb0klHrLIYl55XlVZ1FSSMbREh/pc+qyjg2J",
-	"ux3lZRx3W9DtkE5XDKW/r3f6WmKoAfb02GDT7nFhj5ceaLF/+gylMyB5wx24L0rdPgnsxSyDRhx3Bv/Y",
-	"dYEb5hrV5NZqpSS7V3jyMcFsFrZu/ZCDzH1i5k0y4RK5v+iJF0o3TiRG1oV+Pdf7V0E/Pbd2UCqFB7Tg",
-	"RgJi0eMxKhwTqdrn2n4zDVThHFAZ9Xw+mN5dEdB8fWanPY2kvzqdN4Woz+HJGCgwgjLSSL6bRVgJm8ac",
-	"M/7GlLJGfs6AonctZwO3Dg2D03cmsUWBaKHJULBFodtgFHKFZGHmXQi2wXJF6PJxQWRRIlrMceEwRAJ+",
-	"k20EEDinYNfQO1K223eYxU45wB+wrNET67hhRnElq4bSPkcSxKsnFkdJVqgsrGIRoyye3bNBa5xXdhVt",
-	"AJLTKbkHNQdzmOnZp0WXPVJOLj3S7+MqjPhcVbEdOLo9SQzT8M70p95I36WC9u/rQr00X7DdkMlU11Sb",
-	"SHf6IwqGAzmOtFAbyRJdoXqd6ZKZ1B7HJZiOA0n4KeMGYWyw9VLQa1sagcYUEinajzS9xYcL+dVDY3CW",
-	"4eD13lFLDf6jt4+Bg/tNfbpZexSZeXFs8Pa6nkC27YjmbYpIaoGaJo3QQOgplojUIX3aznMQ6QFaNyBy",
-	"DvR47G2YiTnAFEGbOpajDqb/4Vouap91+Y4hOMu96tRxPCD1fOSU5VgSc8foGw3b1U5ZAkQUrAWrQWB+",
-	"S0o8K/CmkTuH/UZEQaj9MYjSHN8Z6Pbw7eZGPWQJk325uWlwSRakBNC81PuNj/asGdrRaebffjo+zdzm",
-	"styZWUFM2Ay+PB+xI2IZgzEdrZbcbHDECzmicuMpBONbAJXrmFvDClDwN5+JWRzPxKTuq8SOPN30PJVn",
-	"V9OXk/5cU3l/zE0QBrhGoQY7aiGZObJZ9ruv/fbBciJAXMNDSVvm+vGZmXIq3a7R5LY++v3aFFdn5Cna",
-	"7XQwBbC3vQ4+HWiGFH/Q7bHDKZDdnjvYZqnbggeGDacUjG6b0G5J5jJw6Qg2h28LE0zXyRozbqTm3+Um",
-	"q1GJoigHot1sEN9l3R3bRl2Hqsn9Z47SudZeNddQz2y1idVmRf48UwVu+j0JXr9ZY4P1nKFWOuHxE6Af",
-	"BfbpopeQe3BXH3F47nViNmxY+Nml0048Q6NpVLZpQdM7BQIme8QsHQetnlTYmnY/s5PqdQgalpeaGxhK",
-	"ysz5Wbe9yU3K+RmHEYwsDmIajWNNEtt5TcoY1vgoaO0tW+e0mjkmTY5o0G471RxvtKHeRNEmtILexvv3",
-	"WqXEws7neCWtzVYKOHBxLvagKNFIq9LkPunwcOcx0KPOzPLsxFISNB2pJiRpvnAVxsPeAAd7H5Ssbjc0",
-	"iuPV0kgWYkXQBkvMk/N1h5lmJdQEmKby+qYpbVt/Y0ULYtv8SwMrj3Y6cX3BMY70PV4ILLNy6AWWYSC+",
-	"rLbiUWxlHg2UjFZFg8cqNe1gLxFco/e6MbxvHerOD5J0+cIibST35jfV60oYMVrsi2K010lEr0a3elor",
-	"E7M7Qe/ptiYwgbS2JbCCSV1LXpA5R6HwNxgbOaitHapZyH8MFkvGYJ2FE+puDZn86aOZzP9QQmovFy89",
-	"yu8SyDJg/HwsrD0wD1Ppn9ONoQMj2qvfyYEXfBXGFnRx5bwkhjCYAlwkcquF0TxnBoBQFBwHCrwyBoLn",
-	"g3I8DMt1QuBzsJPP7uOGJx4t3AK7zTHrNl1PMi0zEmwfu52nGT/m7WhKTLQASqxwvYhUrmfw0Hzf4kyF",
-	"ASOzh0t1O+tFzAaIzIr8sIh06h+XXeMRYb/eEy9bmgkq0NRovCNGzL+QUV3pexL87/nQm3ru6VRUBDiK",
-	"gr/aBPDBwVbbbujpB9DSVQSmHTPTABJ95JtU1Z+OnTjWkDMZAm7ffZx8Letx5TjGniHjylUPpCgYePYg",
-	"pC2Rq4qjLY200g+njtryhO7t/fSEDOIflZ71giyCtR90oOL3f89xsO5B6NE4/EfQksrpaaWW9BLxdQT4",
-	"Mm+gN20Q9VLiuh4j0N53DqdjpPmzjKsKxj9MugDdhUNJM6PYxRy6k5EFvgRpybiPqcetlL007UynOxjn",
-	"KOKriV7TrJza6z4kDMC6XVTZS3U2Ra5+T7iuXbH1nIfu+2akSA5LJjQCkXUMSWi6683sOGgmZG6l+kPO",
-	"+amImyICL3XL1Eki8KalIx15At0VDe5RZvgncpkfcyaPcHBC51yd55PzyjYCVJ3mBQQHg3Nqd5/vYjjG",
-	"QYgMzJojbArH37T0hc5UmsB0GrLWGN+0NZrS21hEChLJkvRx6lqXvVoztsbVPZ1KheqyrY1XFAnRbiIN",
-	"HEegE8RuM2d13qaOVo46kyS77aueRQeHb2wKU3dsNrUhTCJEUSaXfXyiFwwFtvYcleurLAVfriO2W4l4",
-	"tE9kzifGCs7rMCr8EKzPoQiZELqegZu9mWuKAcfQZLONLQmNJexyLML7BC1jynSOlyird/cAiNlT2qQf",
-	"TWpb3fQ/PRTP491COatjMfqc1uNB9WmT2mHzWSpamrlpmZV3FHPfTmK44dpUpitN9ksTbCIfJktcjU3W",
-	"PLpY3eqbNLwWaJ+vpz+lff4Lv6PB0KWdUSK8wEiQeaxUv1Ecb5OrlF3zlAz3Zx5schxvAFP5OhWzUj/8",
-	"Sxy7IGJ5kCDa6V76ApC/h8wMb3rEtqRKqQDsOD2hAPCF76G5k15l60NXxO+Q7pqrWyVnisOm/TEBRd99",
-	"on2bhLpvnx/DpHrGuK7ZfMKo5D1rJqU385h11JI7bBo0ii3Vsc4jjqOqYl42nNQLD2ZkEqJU1097/2AO",
-	"H7wRqazSe3VBqUFK5ko3ufz0lZeeH7O/riVHIxBqm+TqfsYWdwJtJnZC4gjIN6aC1PhOYM9MM4XUsQas",
-	"00Rzk/UG683S0jBbkG+6FhTT5Bjbu/IQqlAaEOaY4ReA3lmSHKebtZFCMdCYSmO0xL/kuEcArOuG0BKn",
-	"v+GVdSS+wOrcAKnIm5LkiNBh05wDHbgJTWm2NrSJwRTWzLez9GjozcQxPMEeNlI2zRrWLz9Z2chPTrr5",
-	"iBTvM+0QeO4GvX+un334IGDzeSxK5UxL4a30Vz6k0tqQayLFidBo/wFYMTVsOp7KQp1CT6Kdq9WvP+cM",
-	"ldwqC56Odlpjt5j/5wD83r8g1IhSHJ+3+T115vbxV3nPR2fPsZBM/SX5giEwlZjGIEJzLitDH4lHqf7E",
-	"PSr5YuBzxglA71bRUavj+cwTvP76fV5660wxkqyQ59tIrzAO2H2/76fwHTwGogGNP1pEpcE/T8L5TylF",
-	"t0mkKwgPuE/M7NQTNDksfZpWeYW3nbWRocSTi3vuVqOH63T0N5IItT3q1HPvi0xy1US3ruhXpF4VagEF",
-	"olUBSyhQUROKZ4W6xBeoKNlmg4o5lluM6bcFQOCj2jxrnmnqVlxqU7WDZH8QZMWmm3paHpujVo8rPuxM",
-	"x5a9WOgr444feozuvhTBtNPI6DmfAgs5UrGg3k/rlqN02isdDcjWZ13IZWA/1fXhBBV41xjy5crE+Abp",
-	"uOnQoekAnhtSVTU+Frg7kHg9LB0I+802GKV65mI92cjSYETbaBZrNagso/idIFUoCD0QnQpaE8Bc1HdS",
-	"kixEH4XyANSxJo+jtnk99J2TMDmrpLYvi6Pq3OT8I4BOq8FTD/O3Inxgs5kg5aXdOel7zoY3vX0XDO/M",
-	"h3fp8XSKPNkbEAPMgTThKZt1as/oZv1jukSUzfrFiXZ+pv5nrYStF24N9lWqDf/Pr9J7JuoDO5HTY26C",
-	"wJHnRfJOsT+bDGjNaOZFFJmFBePvwzsI7M7eHkbST/vRGa7eIQvjZidVGY1IfWXYfHWhed3JjeXoTG/h",
-	"REWSHCwMKBF5N23k5xgp+r5uc+qsstrOjPWpuJNGMTY00F/+3tK8fjGZ7tZX7eSIge6fEtjer9r0fszz",
-	"Vuyimzt5lJptX6U3vpArVmUW2ROc1YVdPR7uws7mtRkg3eRu2rp+lY73W6bUdr+xz/UxgjP8vbo/wNHA",
-	"6CIDXluipchtVYgiUfP9ogHhwdlpGXGMdwN5LPQxYx0xXBqT3QVWNp1A2xWn1LTqHTahoPW1a8E36JY6",
-	"2lI5tevkbpJjreuR/P5CjZFWSWlWMqmS8nUjg4n50ZB6vBVm85ZNqySd0C3STHtqt8hrjYoRTrEqS9zI",
-	"KCxijC6dIzDZ7ByNf/9u72BuPgn+J29d0xxQ14jwkwS3Zxf4/aDjuHd0rJDAkwuR08Pknfxc64LwqdLD",
-	"SxyIlUMZfCaiRgYwG6bye/VKwFu2IdS6NPdPD9vmZ4Pek027uXj88MED7cHbEKr/pXO4RZMzYG1mMDf3",
-	"JJEEYk0VR56T7rPw27bv/9rSMpoLtDH1C/txIRcUS1eFzERd+t7YXwSuoEHV42K7QrLYIlFItMYU8AKh",
-	"T16xZBjQAdESEXrZSY0fp8L8O1ZHcuozIwiiMYZFf6Y3rNgguis2jOMCcWymiWpGl4k9iO+itbga47dY",
-	"AtupehyPKmUnQh6lM3QOl8foHBlJPRppctiT6QCEatKBpJ9OcER3c8z3RttWFIOlma6/wfY6SLabcRTb",
-	"4IUp/Zabc7saQo9ARyRwLGLQm7eYkwVAw2oQV9lCUwn1H6Ht3UY9jhcLxjWuBjdwTzVGt9jAF6snkAiX",
-	"KdVs+/Ikd8EpXWqmxFlYg6m4s5ZUo61wMC9NrnxSHD2nxZxmfNj1L3ETcXktsVxF4095ecVKpNI55crO",
-	"pnXNdpErE2W2AQRD4F6Mv+uWp/npN1dRH0vJIDZdTrKTh9V7sY6KIzpGmWE1lpFkorgGqlgMiD4PECyu",
-	"yeCXaLLI6fXcedVPBNRf/XQXSonJN2S5kpktl8dU2SKu4s6h/NhtbGYNZo129mT41k6pLleMR+C/xJo0",
-	"TYz3I7o0I8EyU7NycnyTw1z1HHPaRfX2LQt1NPlNg5MDbJcoKDO2Pa0K6LAu9I2jmOMVodVlVhErx7Rc",
-	"5Vndd3KKGC+iPUzY4sIoXrPPrHCZ7dAJlFUqnn53G8Nbj6cYkoxfe8JMMH5d2WL/aCKZLvhIAd2hgriU",
-	"1dmyyOylrZhkYfRRklb7HArZ6eDBfqFc7HA6rguEDiXawnr1SopjWs9xgmPaQWwPMuKUtqjTVcdJPdXa",
-	"PT3zJpXmqs4Aph56qq/rUBEyWsjw6Rg/zozBJ6a9petQj3c7DNUzgsYQktVVgWSBUbkqhGTNrFAn3f3/",
-	"9//+f0BZQw8J13lKvVFjWSxZ8W+6req/e6q72y5T+sfAxTUjnGe9FdC/MDyga0492qvLPKbe4KgK2yr9",
-	"tq7G9fnI94M+yuqIo3+KmtMLQqu9ON4oFpV+IY6EmA5M1XX0TcR0HDTnGXUNr1hdhcV1KsziKtRlb59r",
-	"Sa1i1I7/yWKe1rFMgZpBy9dM8dbb5QdzI0zftg4n7AnK6SgzDiWZ1ZTX4RCfRAeB4oG9b4xD3BQcCykK",
-	"RmdFRTguZb0LahmY2FXTcHarExzTJ8LkCvNrxHPAcBGX0aHeMlbnJhDcydcb14A6cRghIjkQWptGsXvd",
-	"E6PbLCuRMtbvyCqBvrToNMaCLQq5wgU8pPsjooK3tGC0kCsiiqZGVB1Tv7fVElfF3Bcd/zp3VMMagwdz",
-	"PPsk+w7ftF3XyowyZ8SJqU2f3kPaDPLbXrOqwxnnOl+5zyLAA3oM/AF9CwaGjuSoXxQnrLvaoQeFPMsG",
-	"CiadvL9Z7JjEtlFdt4qhVA8lI3TADJBXrZ3hdWxubDtlbQh1Z4azMZy944DBtT7wrEWPDp5FMJCZoRbs",
-	"lPve0ZHk7qwRneTurBGFNm2uwVVO/aQQZElxpdM5DnXLqFr8etg4+OHBBjj6rZn/reA9r0Z00hKWpsBy",
-	"3wmCzF4w5S0a/6vQaaNqgygmQ5xWe0RmBePFdrUrGMWB/XOwW3K+1ZvRinnKrp9B8BmCzUQ6509PGcQ0",
-	"wTA86DZaDFLUcPAna+x9tC5rY01+TtPtLGV3/2TUX/72DhP0DDf+xFt+5sL8W75OHQw1d7fNK/flJa8b",
-	"9DOC6yraDnoxqBD2K3A3uIr3JG1jN48o5KP+h4OiZ5AczTeCm6x/+Y47SfYxw8Q6ghi2YBFIthK1IvpL",
-	"PJI2zekSBfbhRGJuPuZi7o3JBGc2IdKmPHWpTsBGdTjA/oUTelG3AlAUCa0gcY6zllZUA4TZPheE6g3T",
-	"79jkR/wyr16MZsab1M0sHIfE70vcRCk/knd3IF+Ks80zsmwjcqB+/pG1PCPK+CwHzgteiH9+xWKF/CQG",
-	"EONonV+q7TrKMLogfDPEJ8IIoMV8GPHOgtQBBY3XiKlrt+byn/AfLdYwGzbJTmKlLnVXAINZy7FoGLWQ",
-	"WwskcThnqiYLPEI19fPLLHdDTTZE5jwbvbLCr7EuVunFRzXbZsmRej5OEHWkZ8rEhEZQDSI853ZKeMy5",
-	"EInqrpiOewYQT+KnFscu6pzV7jR8BCo7nucWSLi+f6EjdRlITfxNme36dHps/ltsV6RcFYo61h0hJG5m",
-	"8KcF4QJM4IcRx0PX4tHucXOIqP/ABiTLlYRwIoBEmhSudzamCPeHMMqsHjofKXzTYI5kTGIl2WDxZNA1",
-	"KwVhWrKRfSBZhi6X+e41uWXXQ3BWT0rjYIjIYPlY7khcrigpCVyMMV0SinXpPJuzahf2XyAaG3yX62c5",
-	"VdrpKFQj7UO+xupzvHxNfcRwMGcGiODK5EtLuHKZq09MEuPE1FX7t1j/eQ3zkq4fDczRh7EQz+G+V/2i",
-	"jaO7N2f3urke+roCg+7Qpk5BkjDuM3i81wfHkjYH7WXIr4mp+3aUSI/1keYmd+JLTSOdoVh6T5TBso6k",
-	"zdsw6OLH2xAL1NYyJ9rY1uE4iAnWHwrv5Qh5q/sXG5ZZGuXwTJP7SJ5Fe9mgRqNI5wBt23ciuOiEPmP9",
-	"4uleYcqd9c4Z2YyCxNJf00u0u+Y4MJrXD8d8uEeIbtk5vD2uUc5/tFiECyFjHpKoa6LCIKqRRIKoAcYa",
-	"mXV8mArIT8FGiVTkgZ1hl5VsazhOTDU33njV3UOH8yY5RXmhBPBVsj08HUzPS20035yZiaYkmbnFTsgz",
-	"e4Nd4kSfToKkrvt8HTEGHTAESclatCvMT1t8A3ppSugpOXyT2JYNJmNBVPqfyiwg/Z5KvkvKZO+DXqae",
-	"47ylkf7wgzMkUIg2Gu6Hh+zTkbhQLKPYHDh6bjPbIspQzk7AHzqtfe8bCzMzoYGvfvfauDcG/fBYqB6T",
-	"cUjXDpaDstqUB/RfEWyDTVQTvCKIFhjxmmBeKPsAqjopkwWAbRbzXYFvMd/prMId+M5D4Lk52STw7chl",
-	"STKp7d7hpHXdqZrcwhQSHjAtTLReDzi7MGTSREkwHzxeTDMcumWGerXgamSRRqcIHYQ1qfcFkUE/VTRY",
-	"Gi3yTK/BG3ZniRiJ+a2yomnXiC9xzH0F3rboJG4xr4gOZ7hwtQVI0MUVuHpXsS09HL92OiIU3DVT7E/I",
-	"I5BHDsODbm4zw/pk+ZuO16Dfh57+IfkjeTbllXkjGAnBu+exuKg9ng7rA/28Xd348/DUh66BX2YNqnFU",
-	"J+soz4F96qJy7ZdzUGWatI4wM49z3bQCdEiWL5CPqQIGjbDsqRvIGN20QhZzXMgVhooivLV++V4KyoJI",
-	"iasO2CAHtjUCdJx4HzHIxwkeT20zdgueYje6p064FyFXLTdDEWyeYdzAr0w1WyqGbRNuoRPVCmu8+5my",
-	"LY35LmKnVvxwYutYZ6cpgGG5p9lAqNi6w8HwAHxtRqN3ONjd7QjizgvLxh5glsemVFPUaI0ppmgYUcIi",
-	"xvR3+zXmRYmpVOYkkaKoGap0yi+UoSyk2vA0FR8kowxy2O1UzS7Zn/AmE5Bi4EwIGXbxpvqnCybGwnph",
-	"34ufM0QOO7Z9am2PoVWkxD6rDXCkQ2SNEc8G5TpxdFenfDkcZ110ameqLiXv1OkNfGCm8nS+e2cBPSR7",
-	"p6ObJsoZYXx+K2F3u0pruDUUFre2/lr0BSul/BGOUSsME87Qlj41B0dieSdgJ8WSO3MjvEk9eW1TBYc1",
-	"m5bPbZc2IefzTUvDZj6m+3Xpk9xAkWrjpFItPzKa4zNSz95IVMdbrozXt4w0ds5v02xe+W53B76q/RSJ",
-	"0V4/4JNNadpkDQyfND4ZOxeXEYvOx6Wn5C+z303aEDPlVmFkcdqV4gbd4ipSzXsgHFZFXCBnCYRFxTQ9",
-	"EAYs7KJhLgzWi365mJhZl/10AmM60h7BmhuMeKgNVKglS7DByh8t5rv95i0HXeDGA6NfT12tme3E9TpM",
-	"xX0YWM56KC7ZoAEJByUswk1h6hL4bcDkWkXS9OgmHUf4aLTgC/ieBwysZpVEE36LJ9NDhMPzFd6w/UsN",
-	"ZAuSJb1HqPaTF+q5woQN8KaRuwJKSrdE4IvHtK3rEAQ/4UI+DVXj6LS0okQUPlMQGnWvb0LvA1KkmiSj",
-	"eqK4UmNs0K6o2OOCQaogeJEh9ZGIomRUclRKqN9FpTRlmRVuMK10XSaGKqdZMd+pvxBe6CzYWR4mkDhc",
-	"qWlS/uIhoGHfe012YJUmiEfbUGjsBstQx2xUoUZinoENtbnGPKNBqZ7+nR7vZsyUqK9e9YSQ7w1Z0ueT",
-	"wpoVviUlNtnbnl7/IliYpp++tirULw18FHqe4u11qGDvrRL8LS2un79ynoZyxQSmMw2F0RAKOKpLcoup",
-	"kmfBNhh2HK4FHlToPXz0zSwIBiiYiVwe7GvfkL1aRzXohlD390OnnPueHi1FHXpcm6gUyZK6jOLpd/PS",
-	"lhelWmbxZgEtb5jAuTYY7LHJwEf2o330o5m2ylDStbYjZP691r0byYiMU3dlsC8cpuXF//W/Htz7J7q3",
-	"+NefX3/54b+FeEUSBTpeU+Dti9g+OC1fQ8bzSrtvBpto5vHWIq6qMc36chI8B1yaut9kdtfaquImzftg",
-	"z0OklpMOHE4kvuIYDdByHgTa2Y6B2NeEpnVkTG7d2GERBqSP4wV5vzfMLBZ+jBZfbvD/ZHsT//rBLNx4",
-	"SCRc4iw6nZ6h942ZY6KhluWUhy5nL+EO3t9OP0k0JT5CIK9MCkHOqc/R1hg6h9iQ0v/goERsUcoGCPPD",
-	"zjUn1d2RZSJVoXwp1BY2XkWc4x0T5H8f9Dg9qxFd4hv1ZHJL2IXpnAtPp5DJrnMimRoU7DBiCyiDVas0",
-	"Aky1Qe/TsWMJTX42aqpEG+qkeYr7TXOMw1hPzC6mX0wKK0+6BTRoUt7nzRBrZ9CDkNXyCeFlRosv9Upk",
-	"65c12jTJA1WsbOPAD5A8PZqgkY7H2l0hF90GCgItO7y2DHRmA2hwCBTMwB7MLmrQdun4ya7KOLxDJLZ1",
-	"Jfs/TkFzZzfQMC3iM7U/x1o1TAIwVu+IE2Wxgz8nH1IvjNTVR3vvpdKxxQ8oXfY5viUipg4FxjRaWG3A",
-	"R57UfVs+lG836qXQTx3oy3cnOFcTKkecavAoZTXPrGsC6IS/X4tvKJASo7sZAE5lR+p6A5w0hfw43LSh",
-	"/2mw7pGE9N5A0XqoM4VljkKOmyKJLmrj4jMuYtOfTIplFaLkRCsrkntBKWtpBPtoXrP8RLISbfDrVmaB",
-	"7em2MAfAeAPJhSWixarlsvPrIam7J5Vsg0VB8XuArsqYfR6uLZQ+d1Hd4WCKfq8Xi1haioFsGf0APARP",
-	"a2iRcE3ZLUF5+YNP7SsR9JleUX1ZE5OJZv70TkgCXbIHEOpcZ0dWJihZw594S3XKtW6tubKJLl6rG/3G",
-	"Chn4dY2XUnX9xFpqkNuFbMt1BGGnnUschLYn5apQ5m1BaLECmGQkiqaVBRKkwjODnLwLwto78JxMq6KH",
-	"nZNlR0Sl6S5hhhesrk25xr5LvQ96B+hQBkSDyAAGXpBu5gMxo2/BsVilZwwLQkusvt41RXMYewGTXOba",
-	"gMt614RxRpS8pFP8R0SrKP9qJKSFuh8bBJ6B52XE+6V+ealdrCnXAZOuGRinh3I8EASmeKDOsEJtxoIt",
-	"/LxtjZtihbwDGs9TtrnIxu8P0u6Vekb3bLnm8dYwrMEW9joPpyfqDc8H9o3KSYNagatYMjO+jeU6Tepa",
-	"nJUBpZ6PmmAbxNe5YEH6uMgoGuuS78PYQ1lwxlEOCBs2Hm+4qR7K72hjAwg5HnobVQrN9ZQ5rJCWGk14",
-	"g1+fR49cHYQpzHMFCWtr0ObfoXKdeWt3GGjJUXb3RqziMF2lemVmY5/81TxmQJJzrIEuNWIvA1XjxSXl",
-	"FOzlENjbmz7wQrDGBgrZBMZA3/jWjN9hxxhnHYSxo6I9hHv2k9Ns3cWiZ7r2YJO9beJXznWK25eclMjs",
-	"xGzjG9NIatgEmjMRsJ7A5fcYknHgj8Z4QhR8SoVccdYuVwWqayiRABAz4WPrap9haDOO96GLgU2MtKDz",
-	"NYY1xaGADMxsbd67tpR3348y0LjiMLRetGY1H3OP0QhKcLzV2ljPSAAFzTl9IhdeeCASachqDaaeHgF0",
-	"G2vs+Engg4D0GCFJrk+B3Tq1QOVGH1QROOqRIMYI5HT8YhEHoybGHXNcEfV2xabXRPZKnq0T1Z4ZagQ9",
-	"vp1sKqw1uLR8Kk90ZW0xbiIg1wAEMhIZkLzFswva1rXOU9V/35PU91MxsM33DxCiRHWZDYOtXurW/wb/",
-	"0WIRoMB+C9F4t84I2mrjgvWuKfyXvYbwj2bBRrRTiKbmYPqewhDu6ykk7FFiAiXf2mTlxAq+0QDkGkOL",
-	"qLs606Kho9FIUNYdCJYfxeCoMUe0xNelPLYbZbobvd9PPRzUcXR2cD+w6APyYk3Yy7cm2TxVWFztuROY",
-	"YNXnGueChW7Q+/REheRY7IZQHdtN6sIfCeTt79FM+uYViu6T+BeRsy3zaR8/fSFWfadS3IWGYJ7uGynR",
-	"RkeMCYHGty6sO4Sse7vrN8713bY6xODgdO2NgAOEpDb09c1Qd199tzPJQjVj67bx7wjuSgAVZpVumPoO",
-	"UrGDN4JPYwep26xI13l5Gy6vVXJT58xEcyarSEHx52V6xc+8vouLSeSUGOagKUFM2yEGiSd/f/gupP49",
-	"/qrQUFe2qIAyWWwhHEFkgWklZgWhBeMFa2WxYLxAxXZFaryPXEJ6NeDgGmFtuI9WtDFB7K42TIBW78/U",
-	"F+0rCX6Rt14vgVzfyFt3fAzSQgnaYIl5esISXsgfEY34vGsiZNQfTnJEWGAeS0IROxEjf7zEviFTLF7z",
-	"KTPwzCdXtyA3Wbf+5PPX5rpMO33h7TBgGTi9ntVIivSMvUfpj36R/miugN2dmICSveIYvdw8Og4GM1QQ",
-	"6nE9JhW9CRgCG+LNBixKuI137J52FX/LKl2WuN+7K6e8vUI7W4Kwl4vQpseHnrY4XEs3uyDUKpikkZ7r",
-	"x0NRXFPnEPBBvpd3AhVPh71ORkEJdPgm6JcawdXUeCPJASjfZ3OwWz8IkynVNHUOZpaODYZaXQFEh4Ci",
-	"+J0iuCB4RwitLXcY6jgDFhgkqFfvMFLgkC7zEYKOZZsnYrfsFT1YgBYPDTG9DqIj2BEE/9h+1QaV65hL",
-	"RbSbjTEE76AB4NBhakfv5pDjMPWIN5X6rA5KestRuUu/YEw5/1HWSVmimsy5uiy+jrWJ0w8QRr+PVYCU",
-	"ao2QMxnpDbdCXOb0TuDyOrZPy11Za8DFSIqf+j0i3dlGjO6ubVPR9n2T3LTCCf/yPEzRJUb8YLd59QyE",
-	"7FDVumyDhBmTTYN6veU8yz2K1pRb7MAiVbE1E+IqeRAhvkt1ECBCbVQ46fF1BHxqg4T4eZk8zPv0q31W",
-	"ERTavYA0sAgSI6twHatUizjKmryjEHptRrdYw9WeqdJzM0B/vEz2DOnHk0cXuGS0+iXm6Rbx0hoHEBX+",
-	"5c0YtBDjaAkdrGOXErbGL4+GbklyzOiTTku1W6/rImUd8paoHjt6rPS2UU+vzHrnklVqZpf3KeGLrpXG",
-	"Ds3KPwUGB8v+MZJSTgen6IRyOvVerO/qHeAe2pHHNth3mJYrPYf03CV43iUwDYQAUE3nO6+c3o6aZNBY",
-	"iky3Z+K9wrLS97upBLPg23mGGoOG6uG87RrnTekZqcMZxAxlpPi/YIiGsxv5bU72IaAthcYhsboRaSzO",
-	"Q+sElDgAjcq4jP4iYBffRY81mEOsvdpeIxbY/zbhwSSyGVp6iXRGaiyzLPu92SVukaPaqzkpCrcdiKR0",
-	"5iikCKRL1Kzb4Iqgt+GW1tFbWwjiw5w05q7VDTtzS0tBa7FUBiJNp3G829fxun2kqi11g02tYZsbInq1",
-	"a/DJRKIeV6nmNEMmJkCFduJFtNZBY06Fjdx4pfbK9U8J9Cum61hYIuqEYK28kkezVAPmpdu45vlkI3eL",
-	"qMQp4AVaJ5qtqKnYRytwPPEn4S/AkdjSJlXEpgOMvuWoxJH0MUSXNc5Isjyis5f7lDfMwURHXDNUXXor",
-	"yEl2hJctCQg1nswcEKK5gS3o0gNAAPacWfupyYfQdSiTaRgwLhjqg6wFwWIM/ob33DcHwWL0Cmc2g8Pg",
-	"cehvmkmmCKgl71QBbUVQNssVyyghuILnI0GGvWSL8Yq0XWSYLNxGk/5i15FEyFZMdXv+Qiv2wgRrBvFp",
-	"hkW/XkYSXW46R3ArGbQQSHAux7Nwkcz0HsPs0sF33DKnU+kNFqYj5R7cck1iR9wc9fxuflVhvN6Q0IyL",
-	"h1tZsHJMs+ywUWMXMYuw2c4qkdSGVhOJLaxne9BQAwn5i7kDpZmMmYI4Jm/u4ykUEMaDMmX1v3aOh8S8",
-	"vg0O9BmB+7pBrd1ijosNluHm/Rpd9MDbSKxxFX5f277pAmsWaDx5wZs3lTh2aTZNHlI/9pt6nE9vUdA/",
-	"4dzMulUnJA/96uqyclOH+qTabzHqumekZ+O43qEHziLbvCK5VYW9AU1Y4wiOFlxWbwYulF54aLHAXPEk",
-	"wwXl3gkf+U0kFpPXcm2vM6lpMATj9yc+85eZoF96JJuoZYggoaqI0Q5iGoNiYsMhN3RaQyY9wUn9mMye",
-	"D6QrgvvJaDWk8xU3qMIWw7tQ27xgiw4nZbtigBIu1P+z/bzFeSAr8hXaYADL4EynOmYgAI85MxJ7FxmX",
-	"se1HM98lA7eqbWxol7+Nf2N8HeyDnGfNxCwZidbZdXXR1j5bxOkeRMiB8Ya2gSGvXp2dnzf0AVpvNbku",
-	"LdnSCW7evPjw4QMkbC1YGJ7EIdjPsdxirBHrwRHLQTqJFAWohQUq8WVxo39R5x38/HbX4BsYslCTEtBO",
-	"dqk2MJK4KhacbTRS/oLU+BIeN/bCHNeMLgvJCjXfgvECNY1ulYs2GNrkurV+W6BCYiGLNcaNKOZMrgpB",
-	"KvW5mqzxZXFVwD5cIVE8+urrYv1dgWSxYcImGr+/p/5yb76TWBTqTgCbWm1X12/gsniDF61AtV6D6RL3",
-	"P34XjBb/9ubZk+KfX371j38vtkSuDGgHriuggfobxxtc7S7/T+r21OOLp5ofXtHC44uHtigWNeTi8cUX",
-	"lw8uv4BUFrkC8brv3Usbpi+uru/A8+ri8cVLtMb6Mgo7VjSMGrCMRw8eGr+eNGnxYK7rA+D+70Zj6C2U",
-	"cd39AP4+X25KjqEGod+APzScm9/9a01P2CEuQehCf6agbOv3RHaJ4sYrpTSkUNsJ0yWhWB0OahhLq/t/",
-	"6rPkg5qFKdLo0+wHLB3JGsR1qoga8c8LohYEG8jeA7oGg91O1oWNHelcJd+jB/b/vIK+h4FOyv/aY9aD",
-	"O2aWjnPtc4ut74RRhaa23gBKK6wwqsRMbeA5LpS5Am0AYL/1uYbojlFsedZW2qIIMuoFEfIKnggzSrer",
-	"cZz642LAlFHfVHgMpYe2vXEcqR7MDjD6wQkYneaNUjQKepFOxH91VADripotZ6DyKN4qlayONo1gNLpX",
-	"56hcG4iCKOe/M8+cg4L6W+cmYY3gGDPE8C7OW06kxLRH2QBRUaVkT0iOJLOULVFdtnWHWBcl7xP/wb39",
-	"NWjVw1GlDV1oVZOz90JdR86zK57CEua4OitPSyRRzZYtoHr5zJgVlZ1QIZhmNqKdNQWAi/OW1GBl4Xqh",
-	"zSUiR9SnP/79PxUrPsRNBctwnHbsmT4dY4feSNRBsxiKx79j1e7ODjdPam1t+oe+ma3m+eGEx6s3gysq",
-	"tqDlTyNOysyHKjhGsS9KMy0Z2jARylaGvwM2p+52AApEn7udpXvx+OGDL7/56h9fj8gT16HhmNn0hOPt",
-	"xSlpq8Y/FTm/VyalvqArowUoMCukiSeB7W7bkY2r2Vlkg11V1UsMPLk4jfC/wlv7gSShf3j3SvUHKDE+",
-	"l0K9qioj0TPYBIwXG0R33xYYlSt1J9DNpxB0qVow7uEnGlYmHJgcb+//SSqtOduQ4lwhusSa8km6k1Sj",
-	"mvNAZ6BTqU69AL2YsyvNU25svSS7oQEkS91DTNO/mZIat8uhz6DpoJcuGvdN06Xwvn+lW6idSzJOdMc3",
-	"O/tEPFKjO8p7G9b2VkzcqmQ+fjyR+WmPJzI/7fEEWMqzwrWeFFjeU1cD0SA6c+4lXV1mIZfH7ENO5vcX",
-	"Jm0wLLzPCK0AbvNUh5b6gIbiP7POMcDnJ2WX5g8wRdEabPgNWmMDXKCTj2YFR3SNK2N3mBjgAa7VaI5r",
-	"cdlUizGJf8tY/QKeTHORmJY4QSv+y2Cf4LyrmpluQKPNCdV1esMPnIY9miia4kg7qNWRUCL6LfyjMqsV",
-	"MQq5YgLuaqiuC9siLMaZLm09eq1+anOUz3DBDWfFn4iiP2mlY+JgxGJz1IytizkuUSswSDyrIUy2ULuv",
-	"YK08SE59wpa1aV4Yubyqn/WCP18LTIe7P4oy9LLeT+b9UHoP6cNJX1sXBXDYIrVqWUFyz6dBqGhwKcEh",
-	"P3AU+iJi+7eFJeS6RvRzFxC3hr+qjNwgHR5XkiCUKFh5IVTLijZy5jvoMdyXElAta4wbuIWNyEwXeBhT",
-	"1N974Ym7Di6cxb/ZLeBcR8CN37wC2p5r7GVBpLp56T4WQkL38wZx6QV81SP/XRS6VUnoPIg5VZRWeU4P",
-	"OaihAzsu1ninDyjbrl3Jk9BN3N1MIS4MzReILNZUTynE8jXePa9SfaBfHuMDZaXE8p6QHKPNBPvpblXE",
-	"Jyp8cLwQdXfs91BRphvtuDsrAFibmCYqnJNbVO97Qr/+xz/+8ejh16nHkFMp9//cIL7+YDKHLi31Yva5",
-	"I5OphTp8MKnhk/3uX9696vlYBrvXHGdBam2RR1mMhG1YMwfU9zEjE79vGJc60nxZitsou76HB08Vbz7M",
-	"F4nfy/tmgp8GPyBPqTC61cV7TehKcYuXq2JBALMPieLJza+HIpbDbaV5o/0ZCcz5qWvd/JmRkuMlEWAF",
-	"A50Oy6uJ7iQQ5VVrYw4JMmsy+2LKZVB8VOp4zwbLFasGfR1NYZLGoQlUdHyYDQ/ppq3rXhbYhm2wuivE",
-	"DmCDXB3g4EgCf/S7rsWS+3Lks4CUnf/R4AoskQLH64Egud8x/su9hvGfpT4RaIMLzrYieRcYUzNhF7wx",
-	"zdxPkinUp8fPhOpUP0iL73xMNaM2b/Kx8XTPjEN3jmS5mhW6o/GscPtoVpi+LLNCiwqYLxUpleHKMZoV",
-	"Fqd7VkC692VxVdeujZspzwhLXgnQreOC9/WDccF7+Gg/pXVIDntqn3tbm++edFv/67M8avT1bOSYTt94",
-	"72vxPm3n3awwln9vv7+331m3n3+ZuaXVJWswfb+p9ejiHlssSIktEy9FwzGqhJLUTX0J//189i0qvOmn",
-	"7GDR1klW9VVd69LLv0/Pv7fvf+XT8zdb41UxCvFCSDNynVjNRfhOzleINCbszbcmIvnZWSEQDs+jRoKt",
-	"AeSwlsZ/naPBEjP1CABtaErpogGQZ/ahc/iL4WO7cybY6wQNHV3Sp0NXrWUqsNSOJlIUrlddQWixYLwc",
-	"K1kBr9Y9C80ejFl8h5can/Ek6TRcyKeWbnebAZrSNPVE3HqJ1n736172F1gL6hjSKVHgAXas1KkdXb4U",
-	"FCQaNMw9t/+XD/7Zd/k37bwmpeHsirUC3+NtPbJxfsDyR/XYm7Y+fueMtjt3X/mRCMn4aasWYOkFLH2m",
-	"a++KWw9oLBiuC6XKXrdD8tz9Dug+8FGi5OdjzM8YNwUqKN76Ckv22TXqX9dFwfc7/Pywvnq+6TnXE64A",
-	"iny7cJmcQbcaIiF8psHQ0UYWG+3+ANSaUwnBG4wqiITp+MG3BZD+/1BrKzR7BaSuwVFWQPUslM3u6b4v",
-	"vvjqqy+//OJRgrzoNLgD4mIt07+l5dOTlpoISL8CRhb/9uTmVyUZnu347z05wlSxL02Mvvnim2++fvDN",
-	"SGZOUKbGTdHn5plzWKL6W7j6SMWeds+6y6Te15mBUzOKzouDduDR3foLrZhe8zkS42Z3qwFOtBc9tLGT",
-	"pqvMUbnWyfyIGs4XFanATaCO9RIqV4TdjECKgtEasGOEfpPIYsvauiqga3dcJLpDPrrNck74uyimr6F7",
-	"R5DrDx/45fRfHQRMiHyBLRYCy8P1+g/TqvVj0qvb8xxLDtezJjTOo/Rxuk43yZlokZGE1gqB+D+g2N3T",
-	"/zHL36C17QKg7wX32qZC/fZ5d5aGdLDB1zVa4rNkbMwKijhnW1zNCgEnB9xHG7TEVWYu4xNASrH9hgab",
-	"MDTP7pH7T9R8qbTX8FnyC4RenCpdGVaScQl7eLdfjucq3x0kzfdUp64LQpe1qbwapCXjckVJSRAF2Eto",
-	"DxlUzffEGpr2Rk/qG/jdisfJGKY/c27zV38VV6d13tt0cn1izjUq1Yptu1N0joumRpSq7Qx9ZdVPRBRz",
-	"DFhDuwaPFdRpTt7/U6LlKL5QZI8H7C2tYo9LMT6lnj1xQcBrii3LiFwVosGlQynUerZGmT6o7ytyZvqf",
-	"aKNeQ9+dM+/TczDdFGxrMDa7ZTUC3MCfNaZP9S68X7JmxBX/hDW7swnD7LM8xRWJ/tqH+EtdmaZuXCYe",
-	"5KLtjOKJx7kRv5VxAscOA1ik9RR/BgfCpwk45iLz+sasSwIMM13BGNscBMyKneX3a7LAYwf6C/X7HbPv",
-	"mzOf57CGk4ZbPcDGFWoaTHFVSGY5NSsYBcAH3tbqXqUYZ1wcojD7qJC4Hi3B3uMaTBKNFPs90b+/aak4",
-	"BwdjPoQjD5ZgMv+najlqkpNTBozfblnBWyo8TTDrUnXmO/fnVFlShua9huNb2x4pXGWsH7jWVunnal4+",
-	"WTFSYnFu2xKodkqfjeKhVj+lXqG59C11p8tkORgJft2gW3wu7n+e9qSizkeJzJ/j6mJi8vu30ly7kWN1",
-	"3o0gXrzRD3zuN9mPiHlxDnm4biVE56H9jb3JonJdECoZpCOREpt6VSEZq7Lvt3rsMTlRv/8tJp+0mISw",
-	"UYxwfAvmr00qFhLt8kWkHT2xJOLyTfv3iXVXJ9bdeUDetFT36T2l9wOyUYstgMlSK4THHV49N+2I6F23",
-	"8sZ/9G8RjIZHfDL9ZdWgjaYFUhrFQE7iiQ7QX37E4wbeGv3ISZ0p+hMnA7CzRU5iVmyQxJygWswKueK6",
-	"0YLLWRezeDpo75Zj6Hb/T7HC9eLD/T9LVuEPCWT8Fbp/pWxdGDkJYMDVcAnILDDru5hd6CIv6I6jlwp9",
-	"cuZ6aYsa8mUiaAOBCZlObJ+kk8RQ9xzp3bY/unaWdFhMugavAxaFu6/GRjKNPbLTv/+WmROdED3Cnvls",
-	"OJOohhPe9wU25XgYqLn7Sp4rjkZce7+ZJ/6W4L/eHe9culZf84byam98UFqm73tOI+9f+IbyzJbkQCuX",
-	"F/qRc0T+4FPnjfxhjiFqBCiCGtaPfquLlOas2v13oZFoab9obMwQAnI5zP8K11h32h7kkdAKVvtxgN3/",
-	"Crz7nlawGwDe/VuT724qEwBeTMiiZBssCtM1OsYxA4Y1Zqv+jYL1NwrW3Z4ZVqJOtTt+ZFu9DZCQheKO",
-	"KwoRfZzVmuACzQGxfIUJLxDZjN3zTHr4+JFxbR86h+IxHzvrscH4umi6RR4iljUTKcZVnHJmIa/goZRj",
-	"4WPfP5PYo5Zz3kwepN2RhviF7YMbZRK0ABqXZ/3IWaTZ+g3PRTAGbSVMO5uLeP16s2KSdXZN7KS8Vo99",
-	"GkYN2aAlvv///zSANq6KhpSyHe1X6rxu97r5Rulsn73Rjx4pm6iqiPoJ1ddeq2zNk37T6FN6kn66ef2q",
-	"0AsyvZQcdgYStm9lQWjxn1cvX6QQUiT4IR0l717nPko2Yjo8hLRasxM3hh3VUJZeJ3bnX/XdNI6nXYsV",
-	"5J4ADHZ6EGEl7lg8rxCcKtJoF/FRvCDnkgvjxxtGeJxXxMDZVRwt5F6B+VePvnz0zTepwOx7euS+5CPl",
-	"AG/57m85uruvv+UE1acGM+idMFCgBfGKWv8q0KaxhXnFfActH9YYN4QuoxgGAREbP5zuW3fd/T/Nnz7c",
-	"R03D2e1IYs6VfuDjHF79UbuzK6GJ/cOkDvbnCLN/5mpQ54aBloscewNlZi78oxedv3Gu/0bqPJvj7rMD",
-	"cDil2tA77+S4A33n3yy1msk8fx/2Q4oKeaYfTNIja0KrJI+566xrXOegD1x8c+g71yrB96IbpdCBTli1",
-	"oP5F6YWxIOgn37ELSP6EtVSe191mHcklUorbINYqlbJLEKg/dfBl9IKuJSrJwNGjfao5OXohsZzMO6t4",
-	"7+3xrmNVBjfuW3fQSPblVVW9Zednzd3fdq7MWj9Oju7pRUIbiiXjHJdq3BmUFNyz3YPhL+UKl+sCWq4a",
-	"vVnM8YroCGtfnOY7uG9fP3+lrt7bFcO30DlrSUU8oysoZCXmUidl4kOdiJ90j36SeuCT6UwMeM49YiWz",
-	"A1PJCU6BDf9eP/nJcOLTwifX0NCKmju/z1wCevseSxL7ABqTK7UJ4Mc/JD+RNoB5rEhteDHe7eK/+u44",
-	"3AXhuA2juZTUWAgeHWss9HG3zWfcVcDQFtw75ljZ42xqt4E9Hku0PGQuvEXLT5evn5StINFSbcIVosvC",
-	"xNECFVzjDNmuWI0PHlK/qac+q6vcp9KsFlyjeICAolQo+CysoT5ue7f0cOpGahXnR85GnVjyeEcxad7S",
-	"AgR+pvbNkqldAwxi3MWlKZZbxtcp/LiPb/EYsK4xta8WEvbCR0NYNt//NPyoaT3ElQF+Vgzu/knX0gKo",
-	"VqBCqzKvrYj+Bw0ficTKpSwjIdXR+P1btMwEf71qGkyr77UwnWsTnyDyjHiJ63NHnDXxTogeelVVhd7o",
-	"EGVe4aLCAN1gSg7kCm++1ZYwEcXvbbUE/2lBpMD1QuOOQXtbsJm36k2NLqdH3e9E8/CfX37x4MsU/WPT",
-	"+uC/cDxEU2TOldkXjjI35vNnkNnPpusDsORn3MiTI9Lo3MWipRXmII6kwlSSBTF/NfK8RLfYWiITBVJZ",
-	"PiNwExjVfwU7BexgSFk/EeMUobyGgkm2iNJGSPF5DO+DLOk5GXACMAS7yo+S3XRqC1WtTh0d189f7XdX",
-	"efjPR3E5MIE7MVa19pSz5gaeSwvtwn8Sr3CPvtR2oyvY+Uhx1Bt0iyuzyHOZj88YX+Ku32fU+ItG3W8s",
-	"8/6qFDKXYlik15EP7Kd7hJpMIUjOE5m2s1qOE+qTaByfXnevbj5ZnhnjwfSw1bYDKoxOiKshAdmEI1pI",
-	"6bjXrTwlAMuNmcVJ1TRrZaTgZhZ10tiJfcZr/23FeuXWURrELZDnp2qAqgf/KJbBWUSOGG8VNDxFtAra",
-	"CeONTAWRo2DWN0Tik4qnGv+kxwz0gCXqss4xEq7Lh8WwkUVNNGJAxdE2v4epI9ApxFeeHb7lpPx45Tfm",
-	"BU4omuu+yo4VAw70gBq0zALayYHExbfmmXOcxk/hunzuJoH6km7MJ132ags/i71evHEqukBCg0zHoQEk",
-	"OqDoa3LexT0xJbny7reSZpFey0ez2s4vJ7DhkBGVWSFWLTQJBIwZXtQY/kZogZaIpIgMM73Mo6FaeOCE",
-	"6kl/4MTpDEofMQgMbUZMW8lYfW9Banw4FveWsTo5oeesjq4jnaOnKa1eMcmUfHqpbzoMYzLFRzmyJvRA",
-	"WYzixs/w1Dk2vfqS9hGd8WwAItiuvl3zDIhJlIhSBqUyJsJ5gKIJLczear581h3M1BrO0MDMYwjm0FBu",
-	"i0TRirEGkRHL81xUj0SROUC0xQonvnhwvsMdCHFmO/kM4qIRcJUe1D3QtP7T2Fi2XtpUehFRrHEzRGru",
-	"tdoeKYz2dvl9RDYjVQJko22Yzxg9Xi/gLeJKmSUJzZfae+XzV7IauhXZhPmaCImpuAvtjesaurLTNTRE",
-	"YnXX94ji9xr9SfF7McStSwDm9hkNRQL3mNYtkYZ46pHX7XnV+yk62OhlfBQ/0Bn0hEGS3HJMy5XFj1RK",
-	"ouRknna4a2kQB0ThM5eD7xR9YCF/QSEw3nlT+qNzP3VRUAG8+rZAxQKRGleQadK0UqeuGKlBglQ4UVb0",
-	"bTIuK8+FaLFRs2yN6eduGfpLORX7fiC39oA3qMZSfa+AxjCQDyoKjlFF6FKA3f6tQ8kxJsCK1ZUoKCs2",
-	"bAhL1TcERs6E/m12zO5Mvs3eke15jrTI9Mplk7zkl2al1xrnRNFDMJd/wcyn8+lH51tAPe+Cwatw/oVD",
-	"2U6TTOs/WsQRlYSO6M7/cM985oftRwTwPoM06SrcCWcnxzVGYrRFFzzwN/c/G4N7r4XbRSogWV8wdJ3h",
-	"mOPSxA8yKhJP4/kZqR+499ArIHj04MF+CcG9h2fGYulT7dRFclJj1vr3d4GpHFQPJGsL2XI62s+v5fRz",
-	"v54jjv+CSuI7RbW+lvBqRkrEcQG0hM4OiIot5qOoHpK3WgSiTnh44JREgw+ctCcvZKYUa7wTrs9QjSQW",
-	"skC0XDEuoE4LMFB2DqrGFmrZxIIR2GP9ZnxD/Qq/m8vNX8zIhrXZpmmn4iK4VzqYEah4FGyD56zaFXPO",
-	"2uVqv57g4df/+Mc/Hj2MZSmpD2B+axVby+uLxxf3UUMuPvzrw/8XAAD//w==",
+	"7P37sty2ki8IvwpjfSfinP5Oaeniy/aWY/5YkixbtiSv1pLt6HNmjwJFoqrgIgEaAFep2qGIeZp5sHmS",
+	"CSQuvBRAAqxVJcntjuhtSUWCQGYikcjLL/+8yFlVM4qpFBeP/7yoEUcVlpjD354yKjCV15gLRtU/FFjk",
+	"nNSSqL9e/LZh2ZrcYpGVGN3iTLJst0EykxucCbKmuLhHaFbD21mF9hllMitYhkpG8bcZEltcZCvGs+U+",
+	"QxnHq0agMtsRuYEhVgSXRZbrOVxeLC6I+ugGowLzi8UFRRW+eGzneM9McnEh8g2ukJrtivEKyYvHF01D",
+	"iovFhdzX6g0hOaHriw8fFm6BxLO6txtMeHb94nXGeFYjIeoNRwIv1IJy9UVMc1bgYnpmpD+tCr1/iela",
+	"bi4ef/3gweG0PiwuOBa1ehu4cM3ZssSV+mPOqMRUqj+iui5JjtRk79f6if/5u2FT+63/xvHq4vHF/+9+",
+	"y+b7+ldx344LX+yv3XFjMWQHogX8jeMKF3sgohlPfe4q34IUcVZjLomePynU/w5Wqda4agT2/ybwH51/",
+	"J1TiNeYXmjJ/NISr1/73BTBVPdoO9i9HTrb8HefyYnHx/t6a3TP/iOr6Us2x86/3SFUzLrXwK55cFHuK",
+	"csbvq89yisr7qK7h21dFQTSBhktEsidvBZL4niQVPhS6xcUKkbK37CVjJUYUfjMjeEhChPeft3j/wk/D",
+	"LaHwA6ZNpaiVM85xDvNX9JKM/9Fg+GO+wUCTFaGFenlxIbGQHVq2g5akIvIZXveXy5pl2VkrbaqlYpd5",
+	"/DlnlXeGFeJb7w+1Uzij8qufUs+XKMf+kTi+/QGJTUACc8ZDAqg2WmDQgHQasvneUD+8Cq1WMlYGf3gh",
+	"Aj8p7r2uIvlwi3lBctkVByHRHqsNVLHb9r/vaiTUpmnoilAiNr0t1X7+lgiiDwwicSWmOPWrehymbbYh",
+	"52iv/r5D/uWpY8Tzw2D/m4U7RhqJsjrB8X5xAU/prWI2hhMy87EJxaG/cOk0QJQCyRnH983cuvrjBa0b",
+	"6VEiK4m5OSBIpbj08IE6HypC9V/bs6Ijc1ovdM6UR54z5Rht4OO/pp1WPJ1Pf+n7cq0P185j33gfs3t4",
+	"cil2v0yNmLpHZsp0hd6/0C88etCZ71DGJ5dlZb7z4MMHPvugvwm01DiphlEsNfXHQUbc+jp0MaTssFNz",
+	"K+YQ7YnyzOOU5hvGjzxMwwdm+GQEa1X4VbiRB+9vSqEQ1vhVFmfMPw9BJE7QZfC4m4dRXe7LbvLmg3aZ",
+	"kepLU3ye8oJ3n5MSezjmODm2Y8zXPywuNqETueVM1B58idHKd6yoyweSDY+gO7Ik2eiTon3VzSZmO7TE",
+	"OWYvvGG747aDupB4CRtB8ZS9MCBiX1idhBqSwqSiiahoMJOGNdIP9u8yP7BdhrLfGaEyY6sMZStUkXKf",
+	"EZFJtMU0Q+q9S9hlfaEWO3MPRkbbofK698jhkdNbomIIatSLfZEOvebkF47g+G1wzVmOi4bjp3B0ewZc",
+	"ISExNauJGvM5EOm5e887qMQpA0rsG6UitDHjRBzSnO3iP6lEyacdGnV1Tpj6tZIrz0Dq9Ezk7I7pS0DU",
+	"d28krg8HGew9GNGJzMQ2q62kXOrNEn8SuDfNVqsxLfQtdrBrUgT3yi+tecny7c+r1SsRoXvgg713YlSN",
+	"nf9MTSPf4qrG3J0xfRrkuBSkiRXpDVlvYq/T+nyYfHJAIjsfPYD54pTF0NDL/jITrIaGGjJJXNXyuCNt",
+	"ufdurGXIuMO3mMrAb2zrd7tI/D7iumlHNsfccn9h3oSBo+ip6TGDkk1BpN86yK1H6mC17j55+EsK/fGK",
+	"cb9R0XPsdewG0WgK+G/2bJrSxBFZPb6wi2xHdtOyq4zZ85aG8/b8E5Rvm/poC225Hx52hMqvv7zwXe1X",
+	"xtiesGDlhXnUjh5BjHY1c6lBPcr/BKoM/mGO0tOqTr0cp/CsiXQJS4vfovY9TRZM8422wg6IA2EV756g",
+	"TAa8lw2vmQg4ISWu409amFOUPWG/uTATtl+aIJ+yhS47y48nIPggIBiDyrwpIaJxBba352RFZe7X+qsV",
+	"zhO8N9/B8z7jo2Rsi4tf6vhLqH3BMxhrZN0kTKtDgp/hVa/9usM4fno36ulrdfsJ2aOKhBOD/GYeO7As",
+	"FD/aZXao1w49IThqiEvD73ihgQ8PhOY5waVHKeUbRnKcegNjZVPRWYzT0/CMWeAVakr/sYjfo6ouA3d3",
+	"XNYhD9do5Ofwso+W2B9qgECNnzSs1ldfv+kk9tUyEL5oKJHBH5L4MZA6tW67GOf4dNOckLc/GkQlkftL",
+	"zad4kbMvDsXObNRDq6AULIltYe4cOGI6x0CY/gGrdoIxb8feStxFt6hsQKZpU5ZIndqPJW/wOD/1S2b6",
+	"McrDMOA45fEG/9GY6F0kGztHjmdbWB09qZrth7sUnu9vAuKNjKHIf/DagB1mjBjS28nPor336syUGuyZ",
+	"Qx2qFpzVdSh2HrSiGrpjDfW+NVi5Hb99Z9HOKMYAgkXNMX1wWX7HuS8aok+igNKm2H8DM9kZvpfcnpwZ",
+	"dIWP2gOys11joqj4fb5BdI0v2/WmXT/sAJpo+o+H+Sb+vaLH9K3bG4QemsXq7U48LdrRZmY519P2dIO4",
+	"1ObbwUJrjoVoOH51jWLvUikh0SEFOl/rjBS1LdpFzNkc6kLxcyNd2Nyv2laoFHjoxPdFlR8+mgyq6tf+",
+	"5VGw5iKFJD7OD4CGLsRRP2nvYXgbPEkJnlbjevIc0gEHWzCUVBCTOBCfBmRSCRKCBSb3wDPdDRGS8X1v",
+	"qDgvQj/sgHiCo/oV4tvncCB4IxiiQjLfTA5in9MJfuYqEDF3nUv5ZB/wAyCpfc02tYPVmIJHHCMOh5lk",
+	"79QQcJW3B9xy/w7idPrnHSK3Ol2A3AZSfoLWZGtyHMOPHSLSXEQPFXTiJRXe6GVihYIHIOSOhs6d6+S1",
+	"s9Mi/Lsd3ZDu4m09NAd6hWN0uH1m0FhgOUfxq9cW7STiFL5dzFx9/2ubsTa0x0u2w8V1Hrt7CnxL0GEQ",
+	"9hhCDv9eIxG6B4zlEYKUxi7kwB4R4qIzxKJLmN6iO5OIZp2l/izuOXfLgHEFqiXm8afGmrOmDqQmlM2S",
+	"kxxROXJfDqkTJjcTcf1xT6pen+/2VSttwf3Ges1KkgdUuBoaB/I811hN10+FHcc03/iN11HrtERKW+mF",
+	"JFimpbkzPWVIf7bPYWxvMBHMHeT+dhbF6Mv+vaa3nWJ3vWw4FdfIfwroZLhlie2XUndf9/XutzoZqOov",
+	"2FxxzJKith+Qds6+Y1WNOBHe9HQSmwRZkNUKK6kanOiD8fwhWb9woyrAzLj7pkloVHeO5YUZzmeYH3hb",
+	"WbOMFZZhcqzLhkV0DW8odnrzYBHhk4SKmMAy1pC2wabpfEL7ZAytOK4xSnXuCbQXKe7FodNPu23h4QVI",
+	"qOWZJWs7r75cmk9P7KaSrPBlZ1PEbyn1ptlS9X7OpVOitScxuiLU3UCn7p9qBO/tk+OdL7Ko5CPhNoND",
+	"hg1nZWqkxITk47/+liNCY9z8dll2Wp1vRUS4gVTzgttPOVkeUhkyCBMiQpwsfwyF3USNEoJLN7VJU5nM",
+	"PxulO2PlrwTvJumuh7WTXNiFR9GcLI+g+Y9+N9eSlTJgBupUTq+crst97ff30djD0OzjQ7udyM20glNv",
+	"uxkuzCrsvGAWZqRIwv4Y7z87oO4zzNUF/5C0++6xVzWlJLU+8DZkpXN54ZpRl43wHoBsdUQcDzKo2Cre",
+	"l2qWMdeX+gzygpe+tMWCo13ovtCJzSYEVSAnp0zTpXDj8ada0bl5BMFw9EjIl6LAdeSIfIbgPDgLlAcK",
+	"1vDAzVkSWQbv1EWEOx9WaMexhLdvu087IplZLpycGO46xnRzIKy8xATQWpGcEUJ7Zi/5J8mwzEsWKs8N",
+	"+oY99mm3VK0IBGaESA5jtW7P2DiW+mEfmXto/IL27uHSPc1XI3yBLW/SXYHq3RyHwlt2c06Vv4lNIwMx",
+	"z6njpjeBuSeOGuKNdhr6KobWJY53BSXVwJQk3x7tPuAmbhRr0uY4mGMVTLdwodhU9wMIpA28wvATElkA",
+	"Ny4tO9JYql/ucdUGL7x+6ilq9UVjtJ7aa4B57SwLA4CKiJyzVsbNUo6TcTWE5/JfBr1PvH0lSr56c52y",
+	"qkrtiLLf8F0jzXj+XObfGA9snyXKtyVbJyn3oCnR1vh7NddVwo4XxHjYIx+v2RbHj+87H4z54ErIDdVa",
+	"EtlJtV+LF8nZSdn6/beIr7Fnd46fzb/bu1cPnWSRclrHa9c4D9Hv5sJjQh1u/ta7mqD4DE2O1Htv2RZ7",
+	"bK3QNVHax2P0l37Yu1md68vDUxIwg7e4lilZMP5sFxjFFBfEyG8705kCbH22A50kdAT8LRsxVK+STAT1",
+	"RiCgXjT4Z79e2miFOV4H0/6z21KeTE8hfzHGddyMg2qUI5K4eP1GYPEco5BWDsCU+NSjgRWwG9hoSzN2",
+	"Z/mdyXRWYlmw6DK+wzTNiBh5NO7kWaLY4LdmwcN8PNqiAB0KD9qLl3glQ6EtP2XjzRygn/vIojObGHqY",
+	"Nc2jiCmZOCDIFpe3hPothvRUZwOuNccq7qcR24EWdoIx13Gzxhl38e9KgXcb7MtpDQNRBAGQgtt9LBMc",
+	"ozJNEwSQKcKOT6iXT/kCvBBQNdLZKYcXo0O4IpTnuJY6nanhFBfvCrajHp/kMIhg4rEDVA29m6wXyFoH",
+	"ty7twRGzhQ2ya2nJELHlWrGYuemo1Llug0j7rdkjozVO8NAY+MMUOhYmt4kSFYXbZu9qbvweVpNBjdBL",
+	"jMM10VSaBWsCWciB/FqUy0bXvcS4KKgkUIS+I+LI7AVv/pWZTEwOQWdNMxIJvrOydZzHxlXwHVd9bBMr",
+	"D39hDS0SzT5bmOkxCDHigZoDfQvwHvbw00+BM07/ehPybeD3NeH7GV7UcJBgg2igInuDUZFiuh5myU3G",
+	"LoY5FByj4l3O6IrwCtQ2UP+dlgv4B5299A60qb7USULXvXfqpizhD2JLTOIqPP5O3bN1uaHAVD+KGm1S",
+	"bnRZF8clRvpfXDLcO21jXuhikeLCptYak/Ud5B+Y0bh8p2sN/OmwJZL4lQ829JXGM8lWnFUZkSJT0phJ",
+	"loG+q+Ui220wzYjMdkhkG4x4kbFVpsa7vFjEpk7dVeoylhsWsE2ScFk0iGBaXQ5rZM60neNQ6UqSb7W0",
+	"6D+9E1LHWcSGAV4Ju4Xzm2NI0S+0T94ICW+otgrgrpFvbKLzRld0a7sBxkJaliqMRKOFsdT2dEMLRnVK",
+	"cJNvAzk/PpSh34jcZF2peQzMz1mBM0IBMrUkAhCI1FNikTGeuSzGbzO9LzKB9iKjeKd+5XhFpNQAs95Z",
+	"pCHYBIUg7NFJxuHcMOm/o8MvNxv06Kuv/b8T+ivmon+t6kGvsaIJQEqMVclHuqQ7zuiRGzAM4LW85S/T",
+	"xX7w0Aen51Jy/3k8C+wt3SOdXRX3GCRSorUSSPijMhy8JvwdRkL0Dow3Ihpac6tYrIrQwB/vtngvQI+/",
+	"k6U/NcFTlxApAge1CRu/ULfpt1N5N343iUmB0wh/moMRkUVtn6VHFZ+jHMunrPEZd5LJXoF3N1M2UC/o",
+	"KxqFc1ROW6nqZtSZzryr0XOX+zMwVK2CHq2Hqg2mlwFo81uFnwZ422S0/W5R3ci64Sm4bvC8d6QQ7nPJ",
+	"2FaEfhHaZx5Pb/3O96YiL/69NAMnHMdKPoh9k4Ey6gNZGxvp380b/pSazxsl73bMFHAZPh8Tdc8kiNiJ",
+	"OleSFu3u1lxYhD5gilMPVnA6WsaJf3Q+3HObXDgvH26oDTy+7oDmGXeC49XKzCHw0w/xOFHtC0bRhEd9",
+	"GQ0p5Z4fGXMVgpRXPyQg4KM9ayaPo5f6qVHPL2toKKKnTsbELTFSjtRpzDAfiEKE1jFS7CRos55wFR9U",
+	"aEDtzYV517hAzA3vwkmius5xLKGwhrJeJc7wI79t9sHol3iNb7UtPp8u6vI/NkI8B31DxyAeG9VlFZaW",
+	"vI4T3MlTghpqld0xmsibkNKaU4dHQbhGnaNVKGd8rKxww8oiVHEIhErApnZb2ocwlph3K0i5YQ2WEsdA",
+	"jHddzhYlzmfYc4Ko/KhH86hotoerPVVdeq6O5hhOtryx6+2cspqjTiI6y+5RNerCYmV07n1F75Lvrf92",
+	"GGzgTIjnJZLiVWyBgin5fYXeJ76gHZcRLwwd49EmAC3E1ak1tvpISF/f0fG9IhSV0S0kwq55+OV1aHun",
+	"GgnaTozwa710Dw5rpkffcg+O2R10esav9XTZapVySf1ZPe5FU1ytBA6kVoA7OOGyAgAvPruI45Kh4qfX",
+	"kSw3z79C75NfITT+lSa1lIQ39Bnb0fhboHnedxMcsdjmej4T6gtDRqFSEDpPcSoAIjEnqLTvCHHFMXpV",
+	"PYr1wMI78RhL5nn0PvkVQhOQnDSc3oTrUT30i8CteRutyuSGm5jh6Af0U3drHwcuZCne1sXFnuCymImt",
+	"0drEenlDuenIXlerdmjcHhy9M7d3Ynd1zUApDNRKVwYHwjIQt866zc75VwQSRN8ymYEHYQcI4GIVeM1x",
+	"tKdtxVtM86PO3BLL79mVDGZe9U8La6dAGboOAfZDjm0Iut8xjW2NM8d/qzyIuJqQoz9WGp331T36mBga",
+	"Yt2sbMuTQwXaiLoP096FxE9rnrXzN9IbphXbmXYysYyxLwxsUqc5VSc662TCci4iTtIXyjnxkqBfbMlK",
+	"+ZTwvMTRpvpIEXNeoqp+dbyNmWxFggqL/vA45E5lT1nvj2qjvExrHcl4oQV+aCp064MOAK4wDXabbJ1I",
+	"40cmPNU7AceF2hZ2u8PCkcJ3OCQpZDFPGft0sA2KHZLFOKRcX8icoxoKW7V2gPXAPUzIPuxGYmGlaTgD",
+	"30twLUl8hFfJW6YWhk0NQoSOFKLGodhY+NAIkNTu4qNr03yrV5ZAAFR2ZaHS4wsAhvgyxKZZIW/cGiaw",
+	"9rfHCXrtHErBeDEcPKU7L8amJ0U7PKpGyMSzOQynLUz66LBtNpIZ+KV0Kpjc4KxgeVNhKk0/bcooXmRI",
+	"ZDCETSCSHBWxSWIn9TPv07zM8QKvJWa+xNMi1Fu19a7FuspS4eps8xNPUNtfNnTgzuiaX6HDx1pIEQUj",
+	"+rkYz6aj20zPpkFrjd/pY4X96g5JZA+YhNAVayOlBsc0cBIdU/vvvt1HAJggoYEnvXzu2mfHiu+u01bj",
+	"OeFCPkP7RKwpS+LJLrwulW+yEe1hw96Hj75ZeKsHVuT9wZAjhSbTrX1Jhf8Xo3i6ENWvblxBbq177us4",
+	"gZloZ/ioTWH4MXNPlIiu8Q35T3zq68OGJYyjE6Cfozz+FSERLVCgT3oQFXhEgY2EkIYqTMPxuhksDo1t",
+	"s/pFn6iDhca2fuowbWYDqOe208Cxxw+1rrT4gzoa1+pu/PFDRB3wdXXW6b5jFxOz6UzThTk77nsktr66",
+	"9+AhVKW4aEfyMkLp7QDYTug6wQ+MU18YgUiC62b8UPG7sh+lbb/jKNpbyIAQbs6xe9KwdeZ+/N6ELwfb",
+	"kVfR6q/rsIuRE1YRGl00JlCFn1k8/VAEn9Ui1LZyNny0nWbPy2bHWxgCDecXU3sGBJ9RdfY9ufVhK4TT",
+	"Ln21N2LDdjRjGoDAc0+TpJyJ+mEBP8Cs0ANFqDO9qHnq7AdEi4A/3VRIBaEFfjLgD2NKHZ75YOpe/Akv",
+	"WAYbFppTfzT2q54Zx3mpOb4NQomcrKIieF3foRhUEkMWh1xrP26WYyga4Z9uGZzum/6BNQK/aXy9+H3t",
+	"7sao6IbSeOD+lhvR6ZpTLensjW5lb/p6ugNXqc7z8ZfdBTvYRWd/ig3igXSpsGwoOzMEYx1xs/S0rItx",
+	"BLd8nuEIHnLWA1AVIuYs57tE6+P7gCSWm+glxJCyJcTPq6Oo6YP5boqA3BQNvmGMPutjZffKgCWmwmb+",
+	"H2YrqVvoG2UVxze8GO2b4EA/Q47BeJ61HkHIR7qx2yqq+6/JS3qOchndM2AqAvUeSmiukRA4sPwKvf+P",
+	"lMQA8Bw/5yiPfzp1/BmhsfH2FqNNKFAj8KukwpeRRPGa6VLuwNm+wpzjIoF6NScV4vu3IQcn+L6kMkZv",
+	"8ZW8CaGXmJrPJyhl0+g4xpHdFznWTtcfWMNF9If1O4kyMJqUlTNajBNSPyOuMb821b9R11P3kslHi3pJ",
+	"KPWWQhLzyouiTKKkkIyjNT7S59RmHRsStzuqk3HcbkG3Q1pdMZT+vt7pa4mhBjjQY4NNe8CFA152QIu7",
+	"p89QOj2SN9yBh6LU7hPPXkwyaMRxZ/APbRe4Ya5RSW6tVoqye0VHPmaYzcLWrU85yNwnFp1JRlwiDxc9",
+	"80LpxgnEyNrQb8f1/pXXT8+tHRRL4QEtuJGAUPR4jArHRKoOuXbYTAMVOAVURj2fDqZ3VwQ0X1/Yac8j",
+	"6a9O580h6gt4MgQKjKCMNJDvZhFW/KYx54y/MaWsgZ8ToOhdy1nPrUPD4PSdSWyVIZppMmRslek2GJnc",
+	"IJmZeWeCVVhuCF0/zojMckSzJc4chojHb7ILAAKnFOwaegfKdvsOs9ApB/gDljV6Yi03zCiuZNVQusuR",
+	"CPHqicVRkuUrCytYwCgLZ/dUaIvTyq6CDUBSOiX3oOZgDgs9+7jocoeUs0uP9Pu48CM+F0VoB45uTxLC",
+	"NLwz/ak30pNY0P5DXaiX1hVsN2Q01TXVZtKd/oC84UCOAy3URrJEN6jcJrpkZrXHcQmm40AS3ZRxgzA2",
+	"2Hox6LUNDUBjCokU7Uea3uLpQn710BicpT94fXDUUoP/2NnHwMHDpj7trDsUWXTi2ODtdT2BbNsRzdsY",
+	"kdQCNU8aoYHQMywRKX36tFmmINIDtK5H5Bzo8djbMBNzgCmC1mUoRx1M/+laLmqfdfmOPjjLg+rUcTwg",
+	"9XzglOVYEnPH6BsNu81eWQJEZKwBq0FgfktyvMhwVcu9w34jIiPU/uhFaQ7vDHQ7fbu5UQ9ZwiRfbm5q",
+	"nJMVyQE0L/Z+00V71gxt6bTo3n5aPi3c5rLcWVhBjNgMXXk+YkeEMgZDOlotua5wwAs5onLDKQTjWwDl",
+	"25BbwwqQ97cuE5M4nohJ3VeJLXna6XVUnl1NX076c43l/TE3QRjgGvka7KiFJObIJtnvXe13CJYTAOIa",
+	"HkraMtePL8yUY+l2jWa39dHvl6a4OiFP0W6nyRTA3vaafNrTDCn8oNtj0ymQ7Z6bbLPUbsGJYf0pBaPb",
+	"xrdborkMXDqCzf7bwgzTdbbGDBup6Xe52WpUoiDKgWiqCvF90t2xqdV1qJjdf+YonWvtVXMN7ZitNrHa",
+	"rKg7z1iBm39PgtdvtthgPSeolVZ4ugnQjzz7dNVLyJ3c1UccngedmA0bVt3s0nknnqHRPCrbtKD5nQIB",
+	"kz1glo6DVs8qbI27n9lJ9ToEDctLzQ0MRWXm/KTb3qQm5fyE/QhGFgcxjsahJonNsiR5CGt8FLT2lm1T",
+	"Ws0ckyZHNGi3nWqKN9pQb6ZoE1pAb+PDe61SYn7nc7iS1mYreRy4OBV7UORopFVpdJ90eLj1GOhRF2Z5",
+	"dmIxCZqOVDOSNF+6CuNhb4DJ3gc5K5uKBnG8GhrIQiwIqrDEPDpfd5hplkNNgGkqr2+a0rb1N1a0ILbN",
+	"vzSw8mivE9dXHONA3+OVwDIph15g6QfiS2orHsRW5sFAyWhVNHisYtMODhLBNXqvG6Pzranu/CBJly8t",
+	"0kZ0b35Tva6EEaPVoSgGe50E9Gpwq8e1MjG7E/SebmsCE4hrWwIrmNW15CVZcuQLf4OxkYLa2qKa+fzH",
+	"YLEkDNZaOL7u1pDJHz+ayfz3JaT2cvHio/wugSwBxq+LhXUA5mEq/VO6MbRgRAf1Oynwgq/92IIurpyW",
+	"xOAHU4CLRGq1MFqmzAAQirzjQIFXwkDwvFeOh2G5Vgi6HGzls/244UmHFm6B7eZYtJuuJ5mWGRG2j93O",
+	"84wf83YwJSZYACU2uFwFKtcTeGi+b3Gm/ICRycPFup31IhYDRGZFflhEPPWPy67pEOGw3hOvG5oIKlCX",
+	"aLwjRsi/kFBd2fUkdL/Xhd7Uc4+noiLAURT81SaADw620nZDjz+A1q4iMO6YmQeQ2EW+iVX98diJYw05",
+	"oyHgDt3H0deyHleOY+wZMq5c9UCMgoFnJyFtidwUHO1ooJW+P3XUlie0bx+mJyQQ/6j0rJdk5a39oAMV",
+	"f/h7ioP1AEKPhuE/vJZUSk8rtaRXiG8DwJdpA71pvKiXEpflGIEOvjOdjhHnzzKuKhh/mnQeuguHkmZG",
+	"sYuZupORFb4EaUm4j6nHrZS9Mu1M5zsYlyjgqwle06yc2us+JAzAul1UuZPqbIpcuz3h2nbF1nPuu++b",
+	"kQI5LInQCESWISSh+a43s+OgmZC5leoPOeenIm6MCLzSLVNnicCbho505PF0VzS4R4nhn8BlfsyZPMLB",
+	"GZ1zdZ5Pyiu7AFB1nBcQHAzOqd1+vo3hGAchMjBrjrAxHH/T0Jc6U2kG06nPWmO8ako0p7exCBQkkjXp",
+	"49Q1Lnu1ZGyLi3s6lQqVeVMarygSoqkCDRxHoBPEvlqyMm1TBytHnUmS3PZVz6KFwzc2hak7NpvaECYS",
+	"oiiRy118opcMebb2EuXbqyQFn28DtluOeLBPZMonxgrOSz8q/BCsz6EImRC6noGbvZlrjAHH0Gyzja0J",
+	"DSXsciz8+wStQ8p0idcoqXf3AIi5o7RJP5rUNLrpf3wonoe7hXJWhmL0Ka3HverTJrXD5rNUtDRz0zIr",
+	"bynmvh3FcMO1uUxXmuyX2ttE3k+WsBqbrXl0sbrVN3F4LdA+X09/Tvv8l92OBkOXdkKJ8AojQZahUv1a",
+	"cbyJrlJ2zVMS3J9psMlhvAFM5c+xmJX64V/C2AUBy4N40U4P0heA/D1kZnizQ2xLqpgKwJbTMwoAX3Y9",
+	"NHfSq2w7dUV8gnTXXN0qOVEcquaHCBR994nmbRTqvn1+DJPqOeO6ZvMpo5L3rJmY3sxj1lFD7rBp0Ci2",
+	"VMu6DnEcVRXzkuGkXnZgRmYhSrX9tA8PZv/BG5DKIr5XF5QaxGSutJNLT1951fFj9te15mgEQq2Kru5n",
+	"bHUn0GZiLyQOgHxjKkiJ7wT2zDRTiB1rwDpNNDfZzmC9WVoaJgvyTduCYp4cY3tXHkIVSgPCHDL8PNA7",
+	"a5LidLM2ki8GGlJpjOb4lxT3CIB13RCa4/g3OmUdkS+wMjVAKtKmJDkidNg0Z6IDN6ExzdaGNjGYwpr5",
+	"dpYdGnZm4hgeYQ8bKZtnDeuXn25s5Ccl3XxEig+ZNgWeW6H3L/SzDx94bL4Oi2I501B4K/6VD7G0NuSa",
+	"SXEiNNq/B1ZMDRuPp7JSp9DTYOdq9etPKUNFt8qCp4Od1tgt5v8xAL/vXhBKRCkOz9v8Hjtz+/jrtOeD",
+	"s+dYSKb+En3BEJhKTEMQoSmXlaGPpEOp/sQ7VOqKQZczTgB6t4qWWi3PFx3B66+/y8vOOmOMJCvk6TbS",
+	"a4w9dt/vhyl8k8dAMKDxR4OoNPjnUTj/MaXoNol0A+EB94mFnXqEJoelz9Mqr/GutTYSlHh0cc/danR/",
+	"nY7+RhShdkedeu59kUiukujWFf2K1KtMLSBDtMhgCRnKSkLxIlOX+AxlOasqlC2x3GFMv80AAh+V5lnz",
+	"TF024lKbqi0k+wMvK6p26nF5bI5aPa50YWdathzEQl8bd/zQY3T3pQimnUZCz/kYWMiRigX1fly3HKXT",
+	"XutoQLI+a0MuA/upLKcTVOBdY8jnGxPjG6TjxkOHxgN4VqQoSnwscLcn8XpYOuD3m1UYxXrmQj3ZyNpg",
+	"RNtoFms0qCyj+J0ghS8IPRCdAloTwFzUd2KSLEQfhXIC6liTx1HbvO77zkmYnFRS25fFUXVucv4RQKeV",
+	"4KmH+VsRnthsJkh5aXdO/J6z4c3OvvOGd5bDu/R4OkWa7A2IAeZAnPDk9Ta2Z3S9/SFeIvJ6+/JEOz9R",
+	"/7NGwtbztwb7KtaG/+dX8T0T9YEdyekxN4HnyOtE8k6xP+sEaM1g5kUQmYV54+/DOwjszt4eRrKb9qMz",
+	"XDuHLIybnFRlNCLtKsP6qwvN61ZuLEcXegtHKpLoYKFHici7aSO/xEjR9+cmpc4qqe3MWJ+KO2kUY0MD",
+	"/eUfLK3TLybR3fq6mR0x0P1TPNv7dRPfj3nZiH1wc0ePUrLd6/jGF3LDisQie4KTurCrx/1d2NmyNAPE",
+	"m9x1U5av4/F+85ja7jf2uT5GcIK/V/cHOBoYXSTAa0u0FqmtClEgan5YNCA6cHZaRhzj3UAdFnYxYx0x",
+	"XBqT3QVWNp1A2xXH1LTqHTajoPVn14Jv0C11tKVybNfJ/SzHWtsj+f2FGiOuktKsZFYl5c+19CbmB0Pq",
+	"4VaY9Vs2r5J0RrdIM+253SKvNSqGP8Uqz3Etg7CIIbq0jsBos3M0/v27vYO5+UT4nzrrmueAukaEnyS4",
+	"vbjA7wcdxztHxwYJPLsQOT5M3srPtS4Inys9PMeeWDmUwSciaiQAs2Eqv1OveLxlFaHWpXl4etg2PxV6",
+	"T6qmunj88MED7cGrCNX/0jrcgskZsDYzmJt7lEgCseaKI09J91l127Yf/trQPJgLVJn6hcO4kAuKxatC",
+	"ZqIufW/sLwIX0KDqcbbbIJntkMgk2mIKeIHQJy9bMwzogGiNCL1spaYbp8L8CSsDOfWJEQRRG8OiP9Mb",
+	"llWI7rOKcZwhjs00UcnoOrIH8V20Fldj/BZKYDtVj+NRpexEqEPpBJ3D5TE6RwZSj0aaHPZk2gOhGnUg",
+	"6acjHNHtHNO90bYVxWBppuuvt70Okk01jmLrvTDF33JTbldD6BHoiASORQx68xZzsgJoWA3iKhtoKqH+",
+	"I7S9W6vH8WrFuMbV4AbuqcToFhv4YvUEEv4ypZLtXp3kLjinS82cOAurMRV31pJqtBUO5rnJlY+Ko6e0",
+	"mNOM97v+Ja4DLq81lptg/Cktr1iJVDynXNnZvK7ZLnJlosw2gGAI3Ivxt93yND+7zVXUx2IyiE2Xk+Tk",
+	"YfVeqKPiiI5RZliJZSCZKKyBChYCok8DBAtrMvglmCxyej13XvUTAPVXP92FUmLyDVlvZGLL5TFVtgqr",
+	"uHMoP3YbmlmNWa2dPQm+tVOqyw3jAfgvsSV1HeL9iC5NSLBM1KycHN/kMFU9h5x2Qb19y3wdTX7T4OQA",
+	"2yUyyoxtT4sMOqwLfePIlnhDaHGZVMTKMc03aVb3nZwixotoDxO2ujCK1+wzK1xmO7QCZZVKR7+7jdFZ",
+	"T0cxRBm/9oSZYfy6ssX+0UQSXfCBArqpgriY1dmyyOSlbZhkfvRRElf77AvZ6eDBYaFc6HA6rguEDiXa",
+	"wnr1SoxjWs9xhmPaQWwPMuKUtijjVcdJPdXaPb3oTCrOVZ0ATD30VF+XviJktJL+0zF8nBmDT8x7S9eh",
+	"Hu92GKpnBI0hJCuLDMkMo3yTCcnqRaZOuvv/7//9/4Cyhh4SrvOUeqPEMluz7H/otqr/1lHd7XaZ0z8G",
+	"Lq4J4TzrrYD+hf4BXXPq0V5d5jH1BkeF31bpt3U1rs9HXT/oo6SOOPqnoDm9IrQ4iOONYlHpF8JIiPHA",
+	"VG1H30hMx0FznlHX8IaVhV9c58Isbnxd9g65FtUqRu34Hy3maRnKFCgZtHxNFG+9Xb43N8L4betwwp6i",
+	"lI4y41CSSU15HQ7xSXQQKB7Y+8Y4xHXGsZAiY3SRFYTjXJZ7r5aBiV3VNWe3OsExfiJMbjC/RjwFDBdx",
+	"GRzqLWNlagLBnXy9dg2oI4cRIpADobVpELvXPTG6zZISKUP9jqwS6EuLTmPM2CqTG5zBQ7o/Isp4QzNG",
+	"M7khIqtLRNUx9XtTrHGRLbui073OHdWwxuDBHM8+yZ7gm6btWplQ5ow4MbXp83tIm0F+O2hWNZ1xrvOV",
+	"+ywCPKDHwB/Qt2Bg6EiO+kVxwrqrHXqQz7NsoGDiyfubxY6JbBvVdqsYSvVQMnwHzAB51doZnY7NtW2n",
+	"rA2h9sxwNoazdxwwuNYHHWuxQ4eORTCQmaEWbJX7wdER5e4sEZ3l7iwRhTZtrsFVSv2kEGRNcaHTOaa6",
+	"ZRQN/nnYOPjhZAMc/dai+y3vPa9EdNYS1qbA8tAJgsxeMOUtGv8r02mjaoMoJkOcVntEFhnj2W6zzxjF",
+	"nv0z2S053epNaMU8Z9cvIPgMwWYinfOnpwxCmmAYHnQbLQQpajj4ozX2PlqXtbEmP6fpdhazu3806m/W",
+	"9qa4uO5A2gyhuXh0Vj2dc/9Xry3gM5Phbz1HiQXc/ul16qI7A+jF+6XpDO6OSBdH4gK7Lg6z1u9R421O",
+	"txSsbELRKDjAnuynVbFODHgSLSIc0TWOf9zsp/EqTO/2ch9qZ9gua9EuP0XkNCmPETfzDz+w0gf7Yg+a",
+	"Q5M2fg+uEClDmGgrYgpFxp0veo6uQYi2tv0jlmjGgLFq4iD01PnwIGTTtf51GDVmRjdNdYiWqAbWBF8Y",
+	"zWQIYOlnVr0w/HIRAUN5PYMUsQJpuAOpesnYsbC5/qOw6LWm63DBeV58YdBQGzw/4wLWfAFA+oYpUJSz",
+	"3CcRVxElNZQSpHDguEhDJo7Wfbiqn845YDSZUo/To4/SzqYKoH7E6338vi4RobiIf6VkQqacQxJfo1df",
+	"xDrKdohX/j1gsU1jr7EHhm97UPVW3a7IfD2Fm4oJd8DLt1jIYJJLolcBU8zX+0mgGizkd/pJ984POrM+",
+	"0kmQmAndXarLiPY2I0/oIYOFxMWPoQ5bW0KL30KVjCUixc+NDGDblhgVQ1SE6eSSYS3mKNiVvg7E029w",
+	"ffBWLqEyotM4PAUSZ3x4Kay7Uc/HNvTvvWib+yd3b+gBYFJ84KtNS1uABXdko9s7pZWJficIV9ZhZN4u",
+	"v+dosgxthac7YS0dMan3XZUwMwG/M8RVLo+5aa5DTc7DFkk4nh+G4k6CiduhfTSATkzgv6fQr3J5Vwpd",
+	"a7lDIyYABH0S22aJ+JVIszWDLA8ktkxLguvsyOiK8Ar2CKux3iymDri0SMQFJ7eQB1Ri+a5gsP/AE/Zu",
+	"qXs9KosXrH/wQXp930GjuIUaH1Vb+imQqFVAlKs6QNd4azJSkiHzB0xNB3MOhE2Rai2KdynXzsF7oFmu",
+	"ovCcJsVvaoAYTPM+RTwiO/WRU0rwmOBOOpGNYE7Nv5XTqSeNKCbFA4DiflkciMz33iTuRJXHSchJEbhO",
+	"B2tsahLo7hYHzmZKbAw4m52ZHjbNzSXxnV2ZFZkDm3Kujdex1AZliONViAMzbgINzm+f2W9PSdZPgx26",
+	"2RecQXt8NUpNcVOZP9+ivIHbWs1xvkEcPIx1o/77r3HF0WPaT4QWd8UvfynzXbRfGulguGasGPEyzYRF",
+	"jJUtIN/U3SyAezWWEprikwj3c7rFvCCBeuexq4nXM267ORlTtHPjcPcJO2/LsP61w87GEMSwTnM9pjX+",
+	"8DpxRIV5VzuQNUXSG8HSpq3divoa1N6CvCfeMce4todeFDHnm1H544Fxr+UlLjpfilLyiu59St0N1X1Q",
+	"pjNInqJgwsAxHdqPU3FIQBuPTbuXJdJyWvfemEPxwH69xvxp/O1KHf1BJNOHj8ahTL/wgFPn+7y0bTY7",
+	"Z+7UiVtgdR96knCxb9bR/hsdj/OfEPHArV8/uLvjo2RCxC+2wgXR3vKpxJgqybndVntHDM3x6unsPjbx",
+	"XjZcT1M9Kto7+1SdIoRkZTws+S0rmwq/+iLy8f9kFL+aE8vxHtnunG4Z7YTJbqEkJaZt27vRX/7CWJTL",
+	"FHm50hY1ItWTBJ9SvvV7b9XdfZ7cfm+cw8Fc96QRIdDrzx/fpo8G4V5f0nITqIEEZJzusbzEKways2ba",
+	"nlHL0n9akbLUfyo4ubXdGtjW/Jv2HijVbjIfSyZC/RHtCTlTc2gDwxdWaEs6E3L1w4kD4At5EhQiyU0l",
+	"VdISrkNBoI5JH0uKX80rB0hfwFcXJdfSbidsZdVKmZYPs1u6ZYzt8ns8g14eHaM/Sa/cpRPhxjBubsig",
+	"NNkRHlCe6HwUaeKhE9h23eQR+Kx5M412wMw7Id2vraz50V6sQmhogXNS6OaFRmw2ujGCUgjw7+CagH/B",
+	"AH28wxjyok0WDGXyndQJLUvOtj3U8QM3awr64Uj/iYYKnAyrjpN78sV12LVeOH2ldvO2qSyWXGbOKSLx",
+	"q7t3HyEVAKbowSjHEgVqwDHnjKeUq+Gy+E6946PhatAzpWuHVrjYByGGmpB+DzpN9D9M+kSMaWW+4ffr",
+	"9coRw2Wjh1dasQ30UIWD19+9thHBX8LYIvPKUIOtDjmRmJuPORSi2kQUmIWItDfB9hIIbNRZcfiPBmoW",
+	"VmUjoK80oQU4ejhraEF1y1SAEAAkL619+67VLgZKYjEao4kIHBj1gNk6xwN+n+M6SPkRJMIJBDnOqudk",
+	"3QTkQP38A2t4Au7K85QGp/BC+PMbFmptREIt8xyt0720gzjWsGMjRkLfccpO00VbU6MhFnQHa0ylLe1x",
+	"iHD4j8YoYAs7KLFSmgjUseniz7GoGbVNSFdgQXlxscgKj1BN/fwqqQCzJBWRKc8Gi/jg158C3X3j4dhL",
+	"tkuSI/V8mCAUVal1pK4kNaXckvCUej3CQ+WWoYsT00gwnh5w4VOLY4fDE78UrhnlvUUlJ36JLQ7BTTpk",
+	"sUFRE5GbTJ9Oj81/s92G5JtMUccWaKqLxgL+BBnRGRHZw0AppnRFmHaPm0NE/Qc2IFlvJISloW22AbV7",
+	"Z1FWdOqY916phxaJ9z+1+TF3gYJDGpIKi6dwLPl/DpobbGQfSJagy2V6wbHcsethu/qOlIbbQyPT3dBy",
+	"R+J8Q0lOoFQQ0zWh2Jj1S1bs/RWdiIYG36da2KcC4hxtXk37TfBDt7oOgqU+YjiYMzajy9iRyuSLg6Bz",
+	"WJ5PDazjTDBP+7dnzoT35V7H60fT+PHDGOjFOGoEPJWeNgsJs4HCcRN3n4EhYit7PYPuUVXG9NYyBcXw",
+	"eGcqC0falP53Q37NjcGZUQK5FW3hp6ed/x1Ul8eRzlAsVNI5Qhy9rCNp89bfhvrjbYgVakqZgr/SlH5k",
+	"CANfNJWYnSLkMDMn5JZGKTzT5D6SZx0IisEtG8rgcXGVECa27wSy6Ql9zvrtZHpQ3QVO+ZZ6/knIEgxu",
+	"RkFCJZjxTWvaRHEYzU3FfbhHiHbZKbxt8RHmcPffGyz8rSFCHpKga6LAIKoBaKWgAcZqmXR8mJ4Qn4KN",
+	"EuhRAHaGXVa0reE4MdfceNPpdzMswa+iQVtXSgBfR9vD89sLd8AezTcXZqIxsHtusTOQ995gByU1SHsk",
+	"0dGGYGFCwJy/RWWD55BJv+hgMAWJwXG0K0wHcnwDemkOGEc0oMWwW2MYVeKNayvX/1RiIdl3VPJ9FLZv",
+	"v9gq9hznjT+t6eAM8UDzj9Zd2QIoeDqAlBHCWDUHjp6bWY+nHKkdekqsgBeXb2zjvWjB0i98cOy8Rj7Q",
+	"g4r5OlQwDgC23gYZrDSAyf1XBKuwwXkBrwiiGUa8JJhnyj6APheUyQzaj2fLfYZvMd9rnMU9+M49rqQk",
+	"fC34duCyJJnUdu9w0roTh5rcyrRWmDAtDH6RHnBxYcikiRJhPnR4Mc9waJd5eNwUBS5GFml0itCwNAaM",
+	"OCPS66cKwscE217EdyXo4ayFjVHt6kqxOINZx4ivcch9Bd624CQ6WQkOwMe2jNJw07jQtSOTiD5OR/jg",
+	"bswU+xPqEKhDDsODbtqxZn20/M3PL9bv/0qwX/5Imk15Zd7wRkLw/kUoLmqPp2l9oJ+3qxt/Hp6C57WN",
+	"lNiVg08XZfd0VMeBfeo2O9ov55q3atI6wiw6nGun5aFDtHyBfMwVsLpEuTt1PRiaVSNktsSZ3GDAWMc7",
+	"65fvgXKtiJS4aFs9pTSyD1QXRd5HTLlRhMdT24ztgufYje6pE+5FQAlKxWwEm2cYN+j26jBbKq1SNagV",
+	"tnj/E2U7GvJdhE6t8OEUyo6a10I19TQbCBXkTJn3Fu1RYlFhOoeD3d2OIO68sGzstRDtsCnWFDVaY44p",
+	"6u+xZXvo9Xf7NeZZjqlU5iSRIisZKjQIKgBzr6Ta8DS2Y1pCY4gB6WF20f6EN4ktugbOBJ9hF3T9nDCY",
+	"GArr+X0v3ZwhwmgKtXbH0CqUW308wlNeYsST25SeOLrb9GqITBsOO1N1KXmnTm/gAzNJrMv9O9viTLJ3",
+	"OrppopwBxod8LGOBXnO7mupy6RcWt7b+WvQFKwYXAo5RKwwzztCGPjMHR2TDC+gmGap7PEkOpYmp7lz3",
+	"/TiEW7u0GSiYbxrqN/MxPezUM8sNNAVTERsZTfEZqWdvJAoIsvp1HPHbXT18+5PLtOuqeeXJ/g58VYcp",
+	"EqN4TOCTnQDgIUXHwOiSpkvG1sVlxKL1cekpdZfZpZIjZsytwsjivCvFDbrFRaC/yUQ4rAi4QM4SCAuK",
+	"aXwgjPRhk1wYrBf9cjExsy776QjGtKQ9gjU3GHGdlDVoyWMcSl1YAm/52x8N5vtDAINJF7jxwOjXY1dr",
+	"ZjtzvS2k11FGS/gaFO5K6y/V9yElmuuCvUiIfgfhMHnaxc2lDg1hMdWcsdUxTaYizAi9BjuFuUvgtx6D",
+	"dBNIYqRVGuzvYeBLoGWJI3K1jM+xunDvLGBWUTTht3g2PYQ/eaHAFTu88kEuJVnTe4TqKEKmnstMUAVX",
+	"tdxn0IJkRwS+eEybslz4ot5cyGc+9HadtJfliMJnMkKDwYfK9z50FleTZFRPFBdqjArts4I9zhgkUoKP",
+	"HRJDichyRiVHuYR+LyiXpo1HgWtMC93HAwMq/iJb7tVfCM90jvAirYdkElxWIEA2RHjRZAdWaYJ0aOsL",
+	"HN5g+Uvtc0ahWmKe0Eu0usb81TWKrsLmwxZFRxs/ZsyYmLhe9YyA+A1Z0xezgr4FviU5NrntnVPvCy8G",
+	"lX762qrQSdwDinfXvgYPb5Xg72h2/eK188PkGyYwXejWaTWh0Hd/TW4xVfIsWIVhx+FS4EFHh4ePvlmM",
+	"w1WMg414sUJg0IpQ9/cpGyAdMKTLtZlKcQSYJcEIyG3xVazdGsYIaXjNAkVWIxZqCHQvrlGm/Wi/W+bC",
+	"wehFXPrnYI3YW797N5AvGqbuxvRKcz3QL/6v//3g3j/RvdW//vz6yw//7WImes54xUUYxmUIk3Yivvqu",
+	"Fhvt3BpsokWHt7ZDvxrTrC8l/XXApbn7TZ92KS1uioKbJPgJVDQdwY2/eqvJXHGMBt0VHzwYA1k+lIeS",
+	"UBw1O98tyvtg27vaI30cr8j7g2EWoeBssDS1wv+LHUz8az/4iHFoTFxxbTdjPcPONxaOiYZallOdbsTW",
+	"ReHwQ+z0o0RT4iME8sokWKSc+hztjKEzxYYx0YmWiB0S6bCAhh92rimFAI4sM6kKxV0+7K1wjXWK71CQ",
+	"/5z0xz0vEV3jG/VkNEqlnp15OoZMdp0zyVT7PGFteam3ppcGGplW6H10g/eK0Ohng6aKdbD72ugVUYB/",
+	"orU4jDtdT8wupl9qCyuPugXUaFZW7M2wN+MAzoOV8inheYmjU4nVK4Gtn5eoqqMHKljehBuFQWr5aPpK",
+	"jF9jeIVctRvI99W2v+/hT9CT199BYG8ggEabyJpOUYuLErRdNJnaGmz/DpHYVt14UMxucZGYZ0TZDWt4",
+	"HvIo259/C5T36Yb+aSWi8I44UY4/+HPSWzD7O7uaJFdfoiFbfY/iZZ/jWyJC6lBgTINl56ZZ3dOyb8v7",
+	"shFHvRT6KfX8hoe6M99NX9QZdTVONXQoZTWPm3FH+PtIBYYCMRHMm0GD0uQ4Zm+AkybYH9dn14Ou3F33",
+	"SLp+b6BgtdiZglZHdRqeI4kupuWiVy6e1Z9MjGXlo+RMKyuQmUIpa0KoTcuSpafZ5ajCPzcyqTnzc8hR",
+	"8g7WouZ4Ui9zRLNNw2Xr10MSGp5mOauwyCh+D61OE2av+wLHF57ifNvGvIeDKfr9vFqFknYMoM3oB+Ah",
+	"eFoDr/gr7m4JSsuufGZfCWDz9CAH8pKYPD3zp3dCEoAWExudemfShbjOHS1MyFbDkfGG2mYGHCNzUVju",
+	"320QbVPWYSykU4QMmoxuiLOSUPRU6Bu0kE2+DeAPNUvpKzf4DcAxlHmbEZqpj4JLuG5khgQp8AIiIbtN",
+	"t1V5FzzIQAslWhU9ZKEkOyIoTa4JdTzOF7zgHYuVpSlmOXSp95skA3aWgRgh0tMz2Us384GQ0bfiWGzi",
+	"86kFoTlWX1ecG/Rk9pjkMtUGXJf72o/CouQlnuI/IFoE+VciIX/C9aShBc/A8zLg/VK/vIqGRLTJrJ5x",
+	"GBOY2hYbA0FgigfqDMvUZszYqpvVrlFlrJDr/FeZrVmasq2SgJioCayP0e61eka3Q7mGhBL/wlmN6Yt0",
+	"MKwRbzg6aC42fuYJEZSTGjUi1M215vg2lAnWVv2Ol3yY5/Q7Sflh6vmgCVYhvk2FUtLHRUJJXVua4Edm",
+	"SijPs/mZ3tR4EzYe74anHtJPS+MFjYkNp4PttlElL1ruCTN8IWk3mA4Iv74IHrk6CJOZ5zLi19Y9TN+E",
+	"W7tDiItv+WjfCNVjxqvUSGhgBwese5CmWANtasRBfq5G04vKKTjIIbC3N33gOXN3YctIjR5zgTHQN11r",
+	"phV3Z5xZLd6hYgtx3LGfnGZrLxY907Vj4Qzwjdu6wlZxdyUnJjI7Mxfbj2mMcs6Ex3oCl99jSMaBPxrj",
+	"CVHwKWVyw1mz3mSoLKGABCDexCV4dfXW1T5D32YcxRYNQnEg2QSuDKzX+8iY4lBeB2a2Nu9vMServTHS",
+	"zX+ENdXVtFcrbf8LybFGc7TJ/cpkV08ggb3rgZWmAg8GK3rTEQkZLQP+SAsJ6AmGm/i6N8WgSTEU34Qu",
+	"vPBAINKQUDGknx6Bu3OdMz0lhZ8EegpIjxGS6OqdZEjubvnOjT6ofvR3EB8JYrQYU4dSHrxYBGUZ7jrH",
+	"l5jvNmx+xWivINw6Ue2ZoUbQ49vJOhLEuLS6VJ7pytphXAcavQNMykhkQPIGLy5oU5Y6T1X//UBS38+p",
+	"y3t/sbDfnyBEjso8uZ+7eqld/xv8R+NN216ZOECEjtgGsGhrF6x3nYS+7DUSeuRDaNAArKlEU3PQWMpw",
+	"AF24r8eQsEeJGZR8a5OVI+sbRwOQW7x/PQNMN5gDFwodjUaCku5AsPwgQkmJOaI5ju+4EwY9inajG+Vv",
+	"cza8QR1HZweGBIuekBdrwl6+NcnmscLiKvOdwHhrYrc4FUq1Qu/jExWiY7EVoaiMtRFCgbzDPZpI37Qy",
+	"2kMS/yJStmU67cOnL8Sq71SK29AQzNN9Iyba6IgxI9D41oV1h4B+b/c19sdvldD0wIbtjYADwKY29IXp",
+	"y5djKt/tTbJQydi2qbt3BHclgPq7wnQegVRs743g09hB6jYr4nVe2oYzRIt9ukyZieZMUpGC4s+r+Iqf",
+	"ZXkXF5PAKTHMQVOCGLdDDE5R+v7oupD69/irTAOB2aICymS2g3AEkRmmhVhkhGaMZ6yR2YrxDGW7DSnx",
+	"Ia4L6VXIg2uENdLf0DTUtiF0VxsmQKv3F+qL9pUIv8jbTqeFVN8ItHSnmK/3nnIqIqSyHl5FSgWGcX6M",
+	"bY2xLziLfVhS+dMsnA07JzvEorMqN4fIjq6GTvMuPGqAj38x9d80x26ODpe7f4WMJNlxl8S3zrYZCiaq",
+	"sMQ8PpsOr+QPiAYCMiURMhisISn6VWAeypASexHSDWF0jJrMkXnzKTPwokuudkFusm790cahTcSaZxrC",
+	"236sQfDIPi+RFPHppI/iH/0i/tFUAbs7MQEL4Ipj9Kp6dByCra9aucP1kFT0JmAIbIi3GLAoRgk4ds9U",
+	"AaxAex8Kckp5DAxi62MOEmWa+ODlswb7Cz0XF4RaBRM10gv9uC/FwBTheBzk7+WddHmgwzZFo3giOrbo",
+	"PZtGIHHZQdPQccSRjkNxqoqWgjCZOmJThGNm6dhgqNVW57TgRYrfMYILgneE0NpanKGOMzifXoJ2inFG",
+	"qm/iZf7HUF/UsIEQCbt0UJFjsZU6QKbxRTotwY4g+Me2rWqUb0P+PtFUlbml3IFNNvTm29HbOaR48zvE",
+	"m0t9VnolveEo38fffuec/yjppMxRSZYcSVz8HOrwqB8gjH4XKk/K1RohoTfQ1nGDuExpe8JlsH9xvs9L",
+	"jZUayD9VvwekO9mIKQjHucuT9HSTNV2s/L+88FN0jXXv4DEafK+egXgyKhqXChMxY1LVKJd+yz0ItJZa",
+	"icMCJdslE+IqehAhnsR6rxChNmUh6vFtADeuQkL8tI4e5n283ympQg/tX0KOYgBElRW4DJVRBry4ddpR",
+	"CG1yg1us5mrPFPGJQ6A/XkW7LfXj0aMLnDNa/BIKw4hw3ZfDdvP/8mYMFYxxtMZvmjL0Pmdb/OpoXKEo",
+	"r6E+6bRUu/W6BnA2WmSJ2mFHj5WdbdTTK4veuWSVmtnlfUp0RddKYwtE1z0FBgfL4TESU+sJp+iMWk/1",
+	"Xqhl8h1AltqRxzbYE0zzjZ5DfGIdPB9qtg+QYct9B+shsjO+NmgsRebbM+E2f0m1Je1UvCUazTJBjT1T",
+	"j/uLCkqcNqXnpPSntzOUUH/ykiHqT73ltympsQAF5huHhIqapLE4p9YJAI+AaJZwGf1FwC6+i/aIMIdQ",
+	"Z8SDHkqw/202jsmyNLTsZHkaqbHMsuzvzC5yixzVGdFJkb9jSCDfOEUhBfCGgmZdhQuC3vq70QdvbT78",
+	"GXPSmLtWO+zCLS0GSshSGYg0n8bhRn3H6/aRksvYDTa3wHJpiNgprIRPRhL1uDJKpxkSASsKtBcvg4U4",
+	"GhDNb+SGYQQ2rvWRp9U43YbCEkEnBGvklTyapRrNMd7GNc9HG7k7RCWOQdbQOtFsRU3FPpSG40l3Et0F",
+	"OBJb2sSK2Hxs4Lcc5TiQ24jousQJGcBHNOVzn+oMM5mFi0uGisvOClIyceFlSwJCjSczBSFraTA12twV",
+	"EIADZ9Zh3vwU9BNlMg6gyEXquwiAXiQjAw7Tee6bSSQjvcKFTS8yYDH6m2aSMQJqyTtXQBsvWDDNNyyh",
+	"vuUKng8EGQ4ygcbLJfeBYZJARU1ull1HFCGb2cjCv9CCvTTBmkF8mmHRL+aSRNdCLxHcSgbdP2YH7mPR",
+	"oHreY5hdPDKUW+Z8Kr3BwjSTPUBKL0noiFuint+tW/IaLoYlNOHi4VbmLWvULJs2auwiFgE221lFktrQ",
+	"aiaxhfVsD3rhICF/MXegOJPxDjNI3MdjKCCMB2XO6n9tHQ+RSacV9rQIgvu6gVTeYY6zCnfLHrslyKuI",
+	"t5HY4sL/vrZ94wXWLNB48rw3bypx6NJs+rPEfuw39Tif312kf8K5mbWrjshs+9UVDabmtfVJddgd2DW+",
+	"ic/GcW1/J84i23cmusuMvQHNWOMIyBtcVm8GLpReeGi1wlzxJMEF5d7xH/l1IBaT1i3xoKmw6Q0G4/cn",
+	"vuguM0K/9Eg2U8sQQXwlO6PN/zRAysxeYW7ouF5qeoKzWqmZPe/JpQX3k9FqSCfTVqjAFmA+U9s8Y6sW",
+	"xGe3YQBhL9T/s8Ok2qUnZfc1qjAguXCm83AT4KnHnBmRbceMy9i2klruo1GF1TY2tEvfxr8xvvW2ME+z",
+	"ZkKWjETb5KLPYFeuHeL0AL9mYryhbWDIq1dn59cZeoLWO02uS0u2eIKbNy8+fPgACVsr5sfOce0Vllju",
+	"MNbtFMARy0E6iRQZqIUVyvFldqN/Uecd/Px2X+MbGDJTkxLQCXqtNjCSuMhWnFW6jcOKlPgSHjf2whKX",
+	"jK4zyTI134zxDNW17nKNKgwdrt1av81QJrGQ2RbjWmRLJjeZIIX6XEm2+DK7ymAfbpDIHn31dbZ9kiGZ",
+	"VUzYLPj399Rf7i33EotM3QlgU6vt6pphXGZv8KoRqNRrMA0e/+fvgtHsf7x5/jT755df/ePfsh2RG4Mo",
+	"g8sCaKD+xnGFi/3l/0ndnnp88Uzzo1NR8/jioa3YRjW5eHzxxeWDyy8glUVuQLzud+6lNdMXV9cU40Vx",
+	"8fjiFdpifRmFHStqRg2Sy6MHD41fT5qaDTDX9QFw/3ejMfQWSrjufgB/X1duco6hQAZ+WCFz3fEN5+Z3",
+	"/1rTE3aISxC60J/JKNt125m7KgbjlVIaUugE9zWhWB0OahhLq/t/6rPkg5qFqSDq0+x7LB3JasR1qoga",
+	"8c8LohYEG8jeA9reoO1O1lW3LelcmemjB/b/OtWmDz1N0P91wKwHd8wsHec65Bbb3gmjMk1tvQGUVthg",
+	"VIiF2sBLnClzBXpUwH7rcw3RPaPY8qwptEXhZdRLIuQVPOFnlO405Tj1x8WAKaO+Kf8YSg/teuM4Uj1Y",
+	"TDD6wQkYHeeNUjTyepFOxH91VADrspKtF6DyKN4playONg2vNbpXlyjfGvyMIOefmGfOQUH9rXOTsERw",
+	"jBlidC7OO06kxLRHWQ9RUaFkT0iOJLOUzVGZN2ULpxgk79Pugwf7a9BHiqNCG7rQRyll7/la4pxnVzyD",
+	"JSxxcVae5kiikq0bgJzrMmORFXZCmWCa2Yi21hSggS4bUoKVhcuVNpeIHFGf3fHv/6lY8SFsKliG47hj",
+	"zzSRGTv0RqIOmsWAbPCEFfs7O9w6UmuBEz70zWw1zw8nPF47M7iiYgda/jTipMx8KNFkFHdFaaElQxsm",
+	"QtnK8HcAjtWtOECB6HO3tXQvHj988OU3X/3j6xF54jo0HDKbnnKwwU5HWzX+qcj5nTIp9QVdGS1AgUUm",
+	"TTwJbHfbK29czS4CG+yqKF5h4MnFaYT/Nd7ZD0QJ/cO7V6rfQ/37uRTqVVEYiV7AJmA8qxDdf5thlG/U",
+	"nUB3RkPQQm3FeAfc07Ay4sDkeHf/T1Jozdn4FOcG0TXWlI/SnaQY1ZwTbatOpTr1AvRizq40T7mx9ZLs",
+	"hgYEN3UPMR0pF0pq3C6HJpimvWO8aNw3HcH8+/617u93Lsk40R3f7OwT8UiN7ijf2bC28WfkViXL8eOJ",
+	"LE97PJHlaY8nAPpeZK4vqsDynroaiBrRhXMv6eoyiwc+Zh9ysry/MmmDfuF9TmgBWLCnOrTUB3SfiDPr",
+	"HIPKf1J2af4AUxStwYav0BYbVA2dfLTIOKJbXBi7w8QAJ7hWoiUuxWVdrMYk/i1j5Ut4Ms5FYvo1ea34",
+	"L70tvtOuama6Ho22JFTX6Q0/cBr2aKJoiiPtoFZHQo7ot/CPyqxWxMjkhgm4q6GyzGz/uhBn2rT14LX6",
+	"mc1RPsMF158VfyKK/qiVjomDEQscUzK2zZY4R43AIPGshDDZSu2+jDVykpz6hM1L01kzcHlVP+sFf74W",
+	"mA53fxRl2Ml6P5n3Q+k9pA8nfW1dZcBhCyOsZQXJA58GoaLGuQSH/MBR2BUR21zQLyHXJaKfu4C4NfxV",
+	"ZeQG6fC4kgShRMHKC6FaVrSRs9xDA+y+lIBq2WJcwy1sRGbawMOYov6uE5646+DCWfyb7QLOdQTcdDur",
+	"QE9+DQwuiFQ3L91kRUhozV8jLjsBX/XIfxeZ7qPjOw9CThWlVV7QKQc1W4ENtsV7fUCpKwWA9i8yJOCn",
+	"dqYQF4bOIERmW6qn5GP5Fu9fFLE+0C+P8YGyXGJ5T0iOUTXDfrpbFfGJCh8cL0TdHfsNfpTpRlvuLjJA",
+	"fSemww/n5BaVh57Qr//xj388evh17DHkVMr9PyvEtx9M5tClpV7IPndkMrVQ0weTGj7a7/7l3auej2Ww",
+	"dzo3rUipLfIgi5Gw3ZSW0JJgzMjE72vGpY40X+biNsiu7+DBU8Wbp/ki8Xt530zw0+AH5CllRre6eK8J",
+	"XSlu8XyTrQgASiKRPb35dSpiOdxWmjfanxHBnB/bvuKfGSk5XhMBVjDQaVpeTXQngiivGxtziJBZk9kX",
+	"Ui6D4qNcx3sqLDesGDQddeiIiGPkqej4sBge0nVTlr0ssIpVWN0VQgewgVX3cHAkgT/4Xdf/y3058FmA",
+	"cU//qHcFlkie43UiSA7ZJqbLV8e4sIfs56hPBKpwxtlORO8CY2pG7II3+snTZAr16fEToTrVD9LiWx9T",
+	"yajNm3xsPN0L49BdIplvFplut73I3D5aZKZp0CLTogLmS0FyZbhyjBaZBZFfZJDufZldlaXrMWjKM/yS",
+	"lwOu8Ljgff1gXPAePjpMaR2Sw57a597W5rsn3db/+iyPGn09Gzmm4zfe+1K8j9t5NxuM5d/b7+/td9bt",
+	"173M3NLiktWYvq9KPbq4x1YrkmPLxEtRc4wKoSS1Ki/hv5/PvkVZZ/oxO1g0ZZRVfVWWuvTy79Pz7+37",
+	"X/n0/M3WeBWMQrwQ0oxcm2BzEb6T8xUijRF7862JSH52VgiEw9OoEWFrADmspfFf52iwxIw9AkAbmlK6",
+	"YADkuX3oHP5i+Nj+nAn2OkFDR5f06dBWa5kKLLWjiRSZa6SYEZqtGM/HSlbAq3XPQrN7YxZP8FrjM54k",
+	"nYYL+czS7W4zQGM6+p6IW6/QttuavZf9BdaCOoZ0ShR4gB0rdWpHmy8FBYkGDfPA7f/lg3/2Xf51syxJ",
+	"bji7YY3A93hTjmyc77H8QT32pimP3zmjvfjdV34gQjJ+2qoFWHoGS1/o2rvstgM05g3X+VJlr5shee5+",
+	"B7Qf+ChR8vMx5ieM6wxlFO+6Ckv22TXqX9dFwfdb/Hy/vnpR9ZzrEVcARb69v0zOoFsNkRA+02DoaCOL",
+	"Srs/ALXmVELwBqMCImE6fvBtBqT/P9TaMs1eAalrcJRlUD0LZbMHuu+LL7766ssvv3gUIS86DW5CXKxl",
+	"+re0fHrSUhIB6VfAyOx/PL35VUlGx3b8t54cYarYFydG33zxzTdfP/hmJDPHK1PjpugL88w5LFH9LVx8",
+	"pGJPu2fdZVLv68TAqRlF58VBr/rgbv2FFkyv+RyJcYu71QAn2osdtLGTpqssUb7VyfyIGs5nBSnATaCO",
+	"9RwqV4TdjECKjNESsGOEfpPIbMeassigpXxYJNpDPrjNUk74uyimL6F7h5frDx90y+m/mgRMCHyBrVYC",
+	"y+l6/Ydx1foh6dXteY4lh+tZ4xvnUfw4baeb6Ey0wEhCawVP/B9Q7O7p/5jlV2hruwDoe8G9pi5Qv33e",
+	"naUhTTb4ukZrfJaMjUVGEedsh4tFJuDkgPtojda4SMxlfApIKbbf0GAT+ubZPnL/qZovlfYavoh+gdCL",
+	"U6Urw0oSLmEP7/bL4Vzlu4Ok+Y7q1HVB6Lo0lVeDtGScbyjJCaIAewntIb2q+Z7YQkfp4El9A79b8TgZ",
+	"w/Rnzm3+6q/i4rTOe5tOrk/MpUal2rBde4oucVaXiFK1naHpsfqJiGyJAWtoX+OxgjrNyft/SrQexRcK",
+	"7HGPvaVV7HEpxqfUsycuCPiZYssyIjeZqHHuUAq1ni1Rog/qu4Kcmf4n2qjX0HfnzPv0HEw3BdsajM1u",
+	"WY0AN/BnjelTvQvv56weccU/ZfX+bMKw+CxPcUWiv/Yh/kpXpqkbl4kHuWg7o3jmcW7Eb2OcwKHDABZp",
+	"PcWfwYHwaQKOuci8vjHrkgDDTFcwxqpJwKzQWX6/JCs8dqC/VL/fMfu+OfN5Dms4abi1A9i4QXWNKS4y",
+	"ySynFhmjAPjAm1LdqxTjjItDZGYfZRKXoyXYB1yDSaKRYr+n+vc3DRXn4GDIh3DkweJN5v9ULUdNcnLK",
+	"gPHbHct4Q0VHEyzaVJ3l3v05VpaUoXmv5vjWtkfyVxnrB661Vfq5mpdPN4zkWJzbtgSqndJno3io1U+u",
+	"V2gufWvd6TJaDkaCXzfoFp+L+5+nPamo81Ei8+e4upiY/OGtNNVu5FiddyOIF2/0A5/7TfYjYl6cQx6u",
+	"GwnReWh/Y2+yKN9mhEoG6Ugkx6ZeVUjGiuT7rR57TE7U73+LySctJj5sFCMc34L5a5OKhUT7dBFpRk8s",
+	"ibh80/x9Yt3ViXV3HpA3DdV9ek/p/YBs1GwHYLLUCuFxh1fPTTsieteNvOk++rcIBsMjXTL9ZdWgjaZ5",
+	"UhrFQE7CiQ7QX37E4wbeGv3ISZ0p+hMnA7CzRU5ikVVIYk5QKRaZ3HDdaMHlrItFOB20d8sxdLv/p9jg",
+	"cvXh/p85K/CHCDL+Ct2/YrYujBwFMOBquARkFpj1XSwudJEXdMfRS4U+OUu9tFUJ+TIBtAHPhEwntk/S",
+	"SWKoe470btsfXTtLWiwmXYPXAovC3VdjI5nGHsnp33/LzIlOiB5hz3w2nElU/QnvhwIbczwM1Nx9Jc8F",
+	"RyOuvd/ME39L8F/vjncuXauveUN5tTc+KC3T9z2nkQ8vfEN5Zmsy0crlpX7kHJE/+NR5I3+YY4gaAYqg",
+	"hvWj3+oipSUr9v9daCRa2i8aGzOEgFwO87/AJdadtgd5JLSA1X4cYPe/Au++owXsBoB3/9bku5vKBIAX",
+	"EzLLWYVFZrpGhzhmwLDGbNW/UbD+RsG62zPDStSpdscPbKe3ARIyU9xxRSGij7NaEpyhJSCWbzDhGSLV",
+	"2D3PpIePHxnX9qFzKB7zsbMeG4xvs7pd5BSxrJlIMS7ClDMLeQ0PxRwLH/v+GcUetZzzZvIg7Y40xM9s",
+	"H9wgk6AF0Lg860fOIs3Wb3gugjFoK2Ha2VyE69frDZOstWtCJ+W1euzTMGpIhdb4/v//0wDauMpqkstm",
+	"tF9pzbEQDcf3JBYTxVbX5tG38GSUWWI985+Weugu5KxFk4pwWUMLAHTQc1gA6LjLGWfcdO741vTxgNwP",
+	"OFDHsv8W4XBFd7EnKsLofuKjXIZ7azxdA5Y9XHt1q25owqVzN3Ujt5VBizdlxpDbqe0dXGT7IbiNCUmN",
+	"AHT3N+Z9IfFEd9lfRIPKG3gsam9uCR3XhrEU/4lAV6KAqVxgpeefIB6neQvWLMuOJW6aVQeHV9Q52eAb",
+	"VhavHPDN3MHPrtOUEJy1EhyE08CHcZw1ShJNNx0lZXALwKOpywNpnyxHGmi1z7oq6Sza6wo4MDh8XBoP",
+	"ooVI5M59fItHMVg0iupHYdRpj7jv1ML/uuec5hvkgCENRan7HMGJB9ntuBTYoQpO513EH3ImF2ODsZxs",
+	"RNGlRXQvio+sBT6BVhRAXB2EggZlxRzNfF8d6UjdLMaytMia/gV3/41d+l9y86vVGQs3W+6z6xevYduv",
+	"yS2Yuf9dQM98fW5AM0KKhfi2Ba8TOGem7TQQydQia1EblTKT/HGvJUZ455tnb/SjR9IcFQVRP6Hymqtv",
+	"SYCZ1IJn5Istf8e5POn2/PHm59eZXpBp6esgHJGA7ucS04zQ7D+uXr2MIaSISIdxlLx719+jaF96C8sX",
+	"B3kygXhyWkvN0OvEWWVX/WwBx9O20ydyT0ArMDoJ9BnObzmvEJxMQ5tFfCS77DxyYdJJhomGLjhvUNUL",
+	"jlbyAOfsq0dfPvrmm9j+YAd65L7kI1Xpb/n+bzm6u6+/5QSVp8bU650wgBMCaXOl/lWgqrb4MMoUIHIB",
+	"iHiEroNQeh4RGz+c7tuskft/mj99uI/qmrPbkfqQK/3Axzm8+qO2Z9fowKHzK4ALdvJs789cDeoSJdBy",
+	"gWNvoMxM3HnUffp3u6W/G0acLX/ks8MRPKXaMI7CU8Pf9XNQFrGgGub5+7AfYlTIc/3g3cRgbOKW1gZK",
+	"wHQGF+gDl2Y7TOHSKqGbzGWUQot9aNWC+helF8ZycT/5xtFA8qesofK8WR82nylHSnGbxilKpewjBOpP",
+	"HSAavaBriYoycEy46RONceiFhEoD7wx4rbfH28bJCdy4b91BI57Nq6J4y87Pmru/7VyZtX6cUtHTi4Q2",
+	"FHPGOc7VuAuIatyTjP8BRULqL/kG59sMYpVGb2ZLvCE60bcvTss93LevX7zW4X6Gb6GB85qKcGGRV8hy",
+	"zKWuDcSXdbEaUwFP20c/ST1gpv+JtBXqESuaHZhKTnBM96rv9JOfDCc+rTZZukORoua+2+48oonYAUsi",
+	"29Ebkys2/vfxD8lPpBt9Giti+y6ON138r747ppvxHbdhNJei+tvCo2P9bT/utvmMm9sZ2oJ7xxwrB5yN",
+	"bXp3wGOJ1lPmwlu0/nT5+knZChKt1SbcILrOTBzNAyQyzpDdhpV48pD6TT31WV3lPpFTSrtG8QCIU6lQ",
+	"8FlYQ33c9m7odAVBLJjQRy6KnIm8c0cxad7QDAR+ofbNmqldAwxi3MWlKZY7xrcx/OgkEPrPKq09r1YS",
+	"9sJHa/Rjvv9p+FGj3GGKcvuzJgD3T7qGZkC1DGValXW6W+p/0F0MkNi4ylkkpDoav3uL1ok1Dld1jWnx",
+	"nRamc23iE0SeEc9xee6IsybeCZtYXBVFpjc6RJk3OCswIAiayne5wdW32hImIvu9KdbgP82IFLhcafhr",
+	"gSqd4yJ36k0Ncq5HPWyI+vCfX37x4MsY/WOry+C/cDwEU2TOVWDmjzLX5vNnkNnPpvkgsOQnXMuTA6Pq",
+	"EjqTOa/EkRSYSrIi5q9GntfoFltLZKZAKstnJJ8Wo/KvYKeAHQxld6fKYcWo7PS1j7JFYhOaz8mAE2Dy",
+	"2VV+lOymU1uokLusk5YPm3w+/OejsByYwJ0YA095xll9A8/FhXbhP5FXuEdfarvR4UZ8pDjqDbrFhVnk",
+	"uczH54yvsdTBFk1cv/EXjLrfWOb9VSlkLsWwyE5jeLCf7hFqMoUgOU8k2s5qOU6oT6JxuvS6e3XzyfLM",
+	"GA+abcZ2QJnRCWE1JCCbcEQLKR33cyNPiQN6Y2ZxUjXNGhnAfVgEnTR2Yp/x2n/bsB7qV5AGYQvkBb04",
+	"nXHw4uOA2Z1F5IjxVqlNCP4Hn53w5YN/fh3GIxFEjvZUuiESn1Q81fgnPWaIxAso7UIcI+GaTVooVZmV",
+	"RAPXFRztaHKtiSPQKcRXnr0k76T8eK3k1NZ3ACcUzYE5LSsGHOjhBWqZBdDNicTFt+aZc5zGz+C6fO5e",
+	"9fqSbswnjb5k8YeyITr3CBVdIKFGpvHtoDMXAIJoct7FPTEmufLut5JmkV7LR7Pazi8nsOGQEZVFJjYN",
+	"9KoHqFOelRj+RmiG1ojEiAwr0Cim+1t44ITqSX/gxOkMSh8xCAxVI6atZKy8tyIlno7FvWWsjE7oOauj",
+	"60jn6GkQvjZMMsAialPfdBjGZIqPcmRL6ERZjOLGT0TDg5x+06svaR/RGc8GIAIEohgr2x6OEJPIEaUM",
+	"SmVMhHOCohHQNW81Xz5ryBq1hjP00e4wBGssgR0SWROGEghbnueieiCKzAEpPFQ48cWD8x3uQIgz28ln",
+	"EBfdiKXFZNP6T0M023ppU+lFRLbF9bBhkBK1LcY1BPtHCqM7u/w+ItVIlQCptA3zGQOf6AW8RVwpsyih",
+	"+VJ7r7r8layEprk2Yb4kQmIq7gRQsSwzpC5CW+jLy8q2/S7F7zUIseL3agifHtEfqstoKBK4x7RuCfRl",
+	"V4/83JxXvZ+ikapexkfxA51BT5iGBjuOab6xbQyUksg5WcYd7loaxIQofOZy8ETRBxbyFxQC4503pT86",
+	"91MXBWXAq28zlK0QKXEBmSZ1I3XqipEaJEiBI2VF3ybDsvJCiAYbNcu2mH7ulmF3Kadi3/fk1h7wprmO",
+	"VN/LoD8p5IMKC14HGFWbbx1KjjEBNqwsREZZVrEhOnLfEBg5E/q32TG781zwdIszpkXGVy6b5KVuaVZ8",
+	"rXFKFN3XbeEvmPl0Pv3ofAuo510weBXOvzCV7TTLtP6jQRxRSeiI7vx398xnfth+xD5SZ5AmXYU74+zk",
+	"uMRIjHaKhgf+5v5nY3AfdBK/iAUk6wuGrjMcc1ya+EFCReJpPD8j9QP3HnYKCB49eHBYQnDv4ZmxWPpU",
+	"O3WRnEYM793fBaZyUD0QrS1kw+loW/mG08/9eo7ODzx7BiXxRFGtryU6NSM54jgDWkKDQUTFDvNRVA/J",
+	"Gy0CQSc8PHBKosEHThm20Jkp2RbvhWt3WyJA7kU03zAuoE4LMFD2DqrGFmrZxIKR7jv6zfCG+hV+N5eb",
+	"v5iRDWuzvbtPxUVwr7QwI1DxKFiFl6zYZ0vOmvXmsJ7g4df/+Mc/Hj0MZSmpD2B+axVbw8uLxxf3UU0u",
+	"Pvzrw/8XAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -343,7 +343,8 @@ func TestEveryRouteKnowsItsRoles(t *testing.T) {
 		"importTools": keepers, "importJoints": engineers, "putToolFile": lookers, "issueDeviceToken": keepers,
 		"planDoubt": lookers, "closeDoubt": inspectors, "putTool": lookers, "releaseTool": inspectors,
 		"aimDevice": makers, "putSite": admins, "getCrew": admins, "addMembers": admins, "changeMember": admins,
-		"newPin": admins,
+		"newPin": admins, "putPressureTest": "lead or inspector or engineer",
+		"recordPressureTest": "technician or lead or inspector or engineer",
 	}
 	s, left := newServer(t), maps.Clone(want)
 	for name, role := range map[string]string{"K. Ness": "tool keeper", "F. Orr": "lead"} {

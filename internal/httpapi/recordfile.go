@@ -14,6 +14,9 @@ func (r rawRecord) VisitGetWholeRecordResponse(w http.ResponseWriter) error { re
 // VisitGetElsewhereFileResponse writes the file of another site.
 func (r rawRecord) VisitGetElsewhereFileResponse(w http.ResponseWriter) error { return r.write(w) }
 
+// VisitGetPressureTestFileResponse writes the sealed sheet of a test.
+func (r rawRecord) VisitGetPressureTestFileResponse(w http.ResponseWriter) error { return r.write(w) }
+
 func (r rawRecord) write(w http.ResponseWriter) error {
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(http.StatusOK)

@@ -293,6 +293,34 @@ type PlanUse struct {
 	Version int32
 }
 
+type PressureTestEvent struct {
+	Tag      string
+	Seq      int32
+	ID       uuid.UUID
+	At       time.Time
+	PersonID uuid.UUID
+	Body     string
+}
+
+type PressureTestSheet struct {
+	Tag      string
+	Mark     string
+	Verdict  string
+	Says     string
+	SealedAt time.Time
+	KeyID    string
+	File     []byte
+}
+
+type PressureTestSpec struct {
+	Tag       string
+	Version   int32
+	At        time.Time
+	ByName    string
+	Withdrawn string
+	Spec      string
+}
+
 type Procedure struct {
 	Code         string
 	Version      int32

@@ -1161,6 +1161,35 @@ func (q *Queries) EveryPhoto(ctx context.Context) ([]uuid.UUID, error) {
 	return items, nil
 }
 
+const everyPressureTestSheet = `-- name: EveryPressureTestSheet :many
+select tag, file from pressure_test_sheets order by tag
+`
+
+type EveryPressureTestSheetRow struct {
+	Tag  string
+	File []byte
+}
+
+func (q *Queries) EveryPressureTestSheet(ctx context.Context) ([]EveryPressureTestSheetRow, error) {
+	rows, err := q.db.Query(ctx, everyPressureTestSheet)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []EveryPressureTestSheetRow{}
+	for rows.Next() {
+		var i EveryPressureTestSheetRow
+		if err := rows.Scan(&i.Tag, &i.File); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const everyRecord = `-- name: EveryRecord :many
 select number, run_id, mark from records order by number
 `
@@ -2244,6 +2273,83 @@ func (q *Queries) InsertPlanUse(ctx context.Context, arg InsertPlanUseParams) er
 	return err
 }
 
+const insertPressureTestEvent = `-- name: InsertPressureTestEvent :exec
+insert into pressure_test_events (tag, seq, id, at, person_id, body) values ($1, $2, $3, $4, $5, $6)
+`
+
+type InsertPressureTestEventParams struct {
+	Tag      string
+	Seq      int32
+	ID       uuid.UUID
+	At       time.Time
+	PersonID uuid.UUID
+	Body     string
+}
+
+func (q *Queries) InsertPressureTestEvent(ctx context.Context, arg InsertPressureTestEventParams) error {
+	_, err := q.db.Exec(ctx, insertPressureTestEvent,
+		arg.Tag,
+		arg.Seq,
+		arg.ID,
+		arg.At,
+		arg.PersonID,
+		arg.Body,
+	)
+	return err
+}
+
+const insertPressureTestSheet = `-- name: InsertPressureTestSheet :exec
+insert into pressure_test_sheets (tag, mark, verdict, says, sealed_at, key_id, file) values ($1, $2, $3, $4, $5, $6, $7)
+`
+
+type InsertPressureTestSheetParams struct {
+	Tag      string
+	Mark     string
+	Verdict  string
+	Says     string
+	SealedAt time.Time
+	KeyID    string
+	File     []byte
+}
+
+func (q *Queries) InsertPressureTestSheet(ctx context.Context, arg InsertPressureTestSheetParams) error {
+	_, err := q.db.Exec(ctx, insertPressureTestSheet,
+		arg.Tag,
+		arg.Mark,
+		arg.Verdict,
+		arg.Says,
+		arg.SealedAt,
+		arg.KeyID,
+		arg.File,
+	)
+	return err
+}
+
+const insertPressureTestSpec = `-- name: InsertPressureTestSpec :exec
+insert into pressure_test_specs (tag, version, at, by_name, withdrawn, spec) values ($1, $2, $3, $4, $5, $6)
+`
+
+type InsertPressureTestSpecParams struct {
+	Tag       string
+	Version   int32
+	At        time.Time
+	ByName    string
+	Withdrawn string
+	Spec      string
+}
+
+func (q *Queries) InsertPressureTestSpec(ctx context.Context, arg InsertPressureTestSpecParams) error {
+	_, err := q.db.Exec(ctx, insertPressureTestSpec,
+		arg.Tag,
+		arg.Version,
+		arg.At,
+		arg.ByName,
+		arg.Withdrawn,
+		arg.Spec,
+	)
+	return err
+}
+
 const insertProcedure = `-- name: InsertProcedure :execrows
 insert into procedures (code, version, name, yaml, data, made_by, made_by_id, reason) values ($1, $2, $3, $4, $5, $6, $7, $8) on conflict do nothing
 `
@@ -2616,6 +2722,17 @@ func (q *Queries) LastPlanVersion(ctx context.Context, jointID uuid.UUID) (int32
 	var column_1 int32
 	err := row.Scan(&column_1)
 	return column_1, err
+}
+
+const lastRecordOf = `-- name: LastRecordOf :one
+select number from records where joint_id = $1 order by sealed_at desc, number desc limit 1
+`
+
+func (q *Queries) LastRecordOf(ctx context.Context, jointID uuid.UUID) (string, error) {
+	row := q.db.QueryRow(ctx, lastRecordOf, jointID)
+	var number string
+	err := row.Scan(&number)
+	return number, err
 }
 
 const latestHouseRules = `-- name: LatestHouseRules :one
@@ -3492,6 +3609,15 @@ func (q *Queries) LockPeople(ctx context.Context) error {
 	return err
 }
 
+const lockPressureTest = `-- name: LockPressureTest :exec
+select pg_advisory_xact_lock(hashtextextended('pressure test ' || $1::text, 0))
+`
+
+func (q *Queries) LockPressureTest(ctx context.Context, tag string) error {
+	_, err := q.db.Exec(ctx, lockPressureTest, tag)
+	return err
+}
+
 const lockRun = `-- name: LockRun :one
 select id, joint_id, plan_id, last_seq, last_hash, started_by, started_at, sealed_at, size from runs where id = $1 for update
 `
@@ -3611,6 +3737,35 @@ func (q *Queries) NewAdditionHashes(ctx context.Context) ([]NewAdditionHashesRow
 	for rows.Next() {
 		var i NewAdditionHashesRow
 		if err := rows.Scan(&i.Number, &i.Seq, &i.Hash); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const newPressureTestMarks = `-- name: NewPressureTestMarks :many
+select t.tag, t.mark from pressure_test_sheets t where not exists (select from anchor_leaves l where l.kind = 'test' and l.id = t.tag)
+`
+
+type NewPressureTestMarksRow struct {
+	Tag  string
+	Mark string
+}
+
+func (q *Queries) NewPressureTestMarks(ctx context.Context) ([]NewPressureTestMarksRow, error) {
+	rows, err := q.db.Query(ctx, newPressureTestMarks)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []NewPressureTestMarksRow{}
+	for rows.Next() {
+		var i NewPressureTestMarksRow
+		if err := rows.Scan(&i.Tag, &i.Mark); err != nil {
 			return nil, err
 		}
 		items = append(items, i)
@@ -4298,6 +4453,130 @@ func (q *Queries) PresentSpecifications(ctx context.Context) ([]PresentSpecifica
 	for rows.Next() {
 		var i PresentSpecificationsRow
 		if err := rows.Scan(&i.JointID, &i.Data); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const pressureTestEvents = `-- name: PressureTestEvents :many
+select tag, seq, id, at, person_id, body from pressure_test_events where tag = $1 order by seq
+`
+
+func (q *Queries) PressureTestEvents(ctx context.Context, tag string) ([]PressureTestEvent, error) {
+	rows, err := q.db.Query(ctx, pressureTestEvents, tag)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []PressureTestEvent{}
+	for rows.Next() {
+		var i PressureTestEvent
+		if err := rows.Scan(
+			&i.Tag,
+			&i.Seq,
+			&i.ID,
+			&i.At,
+			&i.PersonID,
+			&i.Body,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const pressureTestSheet = `-- name: PressureTestSheet :one
+select tag, mark, verdict, says, sealed_at, key_id, file from pressure_test_sheets where tag = $1
+`
+
+func (q *Queries) PressureTestSheet(ctx context.Context, tag string) (PressureTestSheet, error) {
+	row := q.db.QueryRow(ctx, pressureTestSheet, tag)
+	var i PressureTestSheet
+	err := row.Scan(
+		&i.Tag,
+		&i.Mark,
+		&i.Verdict,
+		&i.Says,
+		&i.SealedAt,
+		&i.KeyID,
+		&i.File,
+	)
+	return i, err
+}
+
+const pressureTestSpec = `-- name: PressureTestSpec :one
+select tag, version, at, by_name, withdrawn, spec from pressure_test_specs where tag = $1 order by version desc limit 1
+`
+
+func (q *Queries) PressureTestSpec(ctx context.Context, tag string) (PressureTestSpec, error) {
+	row := q.db.QueryRow(ctx, pressureTestSpec, tag)
+	var i PressureTestSpec
+	err := row.Scan(
+		&i.Tag,
+		&i.Version,
+		&i.At,
+		&i.ByName,
+		&i.Withdrawn,
+		&i.Spec,
+	)
+	return i, err
+}
+
+const pressureTests = `-- name: PressureTests :many
+select s.tag, s.version, s.at, s.by_name, s.withdrawn, s.spec, coalesce(x.verdict, '')::text as verdict, coalesce(x.says, '')::text as says, coalesce(x.mark, '')::text as mark, x.sealed_at,
+  (select count(*) from pressure_test_events e where e.tag = s.tag)::int as events
+from (select distinct on (tag) tag, version, at, by_name, withdrawn, spec from pressure_test_specs order by tag, version desc) s
+left join pressure_test_sheets x on x.tag = s.tag
+where $1::text = '' or s.spec::jsonb->'joints' ? $1
+order by x.sealed_at is not null, x.sealed_at desc, s.at desc, s.tag limit 500
+`
+
+type PressureTestsRow struct {
+	Tag       string
+	Version   int32
+	At        time.Time
+	ByName    string
+	Withdrawn string
+	Spec      string
+	Verdict   string
+	Says      string
+	Mark      string
+	SealedAt  *time.Time
+	Events    int32
+}
+
+// The last version of each test, those that last first.
+func (q *Queries) PressureTests(ctx context.Context, joint string) ([]PressureTestsRow, error) {
+	rows, err := q.db.Query(ctx, pressureTests, joint)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []PressureTestsRow{}
+	for rows.Next() {
+		var i PressureTestsRow
+		if err := rows.Scan(
+			&i.Tag,
+			&i.Version,
+			&i.At,
+			&i.ByName,
+			&i.Withdrawn,
+			&i.Spec,
+			&i.Verdict,
+			&i.Says,
+			&i.Mark,
+			&i.SealedAt,
+			&i.Events,
+		); err != nil {
 			return nil, err
 		}
 		items = append(items, i)

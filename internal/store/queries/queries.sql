@@ -682,3 +682,42 @@ insert into additions (number, seq, at, kind, person_id, hash, body, signature, 
 
 -- name: LockAdditions :exec
 select pg_advisory_xact_lock(hashtextextended('additions ' || sqlc.arg(number)::text, 0));
+
+-- name: PressureTests :many
+-- The last version of each test, those that last first.
+select s.*, coalesce(x.verdict, '')::text as verdict, coalesce(x.says, '')::text as says, coalesce(x.mark, '')::text as mark, x.sealed_at,
+  (select count(*) from pressure_test_events e where e.tag = s.tag)::int as events
+from (select distinct on (tag) * from pressure_test_specs order by tag, version desc) s
+left join pressure_test_sheets x on x.tag = s.tag
+where sqlc.arg(joint)::text = '' or s.spec::jsonb->'joints' ? sqlc.arg(joint)
+order by x.sealed_at is not null, x.sealed_at desc, s.at desc, s.tag limit 500;
+
+-- name: PressureTestSpec :one
+select * from pressure_test_specs where tag = $1 order by version desc limit 1;
+
+-- name: PressureTestEvents :many
+select * from pressure_test_events where tag = $1 order by seq;
+
+-- name: PressureTestSheet :one
+select * from pressure_test_sheets where tag = $1;
+
+-- name: EveryPressureTestSheet :many
+select tag, file from pressure_test_sheets order by tag;
+
+-- name: LockPressureTest :exec
+select pg_advisory_xact_lock(hashtextextended('pressure test ' || sqlc.arg(tag)::text, 0));
+
+-- name: InsertPressureTestSpec :exec
+insert into pressure_test_specs (tag, version, at, by_name, withdrawn, spec) values ($1, $2, $3, $4, $5, $6);
+
+-- name: InsertPressureTestEvent :exec
+insert into pressure_test_events (tag, seq, id, at, person_id, body) values ($1, $2, $3, $4, $5, $6);
+
+-- name: InsertPressureTestSheet :exec
+insert into pressure_test_sheets (tag, mark, verdict, says, sealed_at, key_id, file) values ($1, $2, $3, $4, $5, $6, $7);
+
+-- name: NewPressureTestMarks :many
+select t.tag, t.mark from pressure_test_sheets t where not exists (select from anchor_leaves l where l.kind = 'test' and l.id = t.tag);
+
+-- name: LastRecordOf :one
+select number from records where joint_id = $1 order by sealed_at desc, number desc limit 1;

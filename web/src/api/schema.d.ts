@@ -845,6 +845,109 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/pressure-tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Tests under pressure, of one joint or of all; those that last first */
+        get: operations["listPressureTests"];
+        put?: never;
+        /** Lay out a test, or change one of which nothing was recorded yet */
+        post: operations["putPressureTest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/pressure-tests/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The steps that are usual for a kind of test */
+        get: operations["listUsualSteps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/pressure-tests/{tag}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A test under pressure as it stands */
+        get: operations["getPressureTest"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/pressure-tests/{tag}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record a reading, a look, or what else was done */
+        post: operations["recordPressureTest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/pressure-tests/{tag}/signatures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sign a test by PIN, or give one's word as its witness; with the second signature it is closed */
+        post: operations["signPressureTest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/pressure-tests/{tag}/sheet.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sealed sheet of a closed test */
+        get: operations["getPressureTestFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/searches": {
         parameters: {
             query?: never;
@@ -1647,7 +1750,7 @@ export interface components {
             at: string;
             keyId: string;
             /** @enum {string} */
-            kind: "correction" | "retorque" | "recheck" | "finding";
+            kind: "correction" | "retorque" | "recheck" | "finding" | "test";
             person: components["schemas"]["Person"];
             what: string;
             place?: string;
@@ -1664,6 +1767,270 @@ export interface components {
             /** @enum {string} */
             verdict?: "stayed" | "moved" | "moved_past" | "unfinished";
             sentence?: string;
+            test?: string;
+            testMark?: string;
+            failed?: boolean;
+        };
+        /** @enum {string} */
+        PressureTestKind: "hydrostatic" | "pneumatic" | "vacuum" | "precharge" | "purge";
+        PressureTestRow: {
+            tag: string;
+            title: string;
+            kind: components["schemas"]["PressureTestKind"];
+            kindWord: string;
+            joints: string[];
+            /** Format: double */
+            testBar: number;
+            begun: boolean;
+            withdrawn: string;
+            verdict: string;
+            says: string;
+            good: boolean;
+            bad: boolean;
+            /** Format: date-time */
+            at: string;
+        };
+        PressureTestStep: {
+            /** Format: double */
+            bar: number;
+            /** Format: double */
+            min: number;
+            look: boolean;
+            test: boolean;
+        };
+        PressureGauge: {
+            tag: string;
+            /** Format: double */
+            rangeBar: number;
+            /** Format: double */
+            markBar: number;
+            checkBy: string;
+            absolute: boolean;
+        };
+        PressureTestSpec: {
+            tag: string;
+            title: string;
+            kind: components["schemas"]["PressureTestKind"];
+            joints: string[];
+            procedure: string;
+            medium: string;
+            /** Format: double */
+            designBar?: number;
+            /** Format: double */
+            testBar?: number;
+            /** Format: double */
+            mostBar?: number;
+            steps?: components["schemas"]["PressureTestStep"][];
+            /** Format: double */
+            lossBar?: number;
+            /** Format: double */
+            barPerC?: number;
+            /** Format: double */
+            volumeM3?: number;
+            gauge: components["schemas"]["PressureGauge"];
+            barriers?: string[];
+            /** Format: double */
+            zoneM?: number;
+            /** Format: double */
+            refC?: number;
+            /** Format: double */
+            tolPct?: number;
+            cycles?: number;
+        };
+        PressureTestInput: {
+            spec: components["schemas"]["PressureTestSpec"];
+            version: number;
+            withdrawn?: string;
+        };
+        PressureTestEventInput: {
+            /** Format: uuid */
+            id: string;
+            /** @enum {string} */
+            kind: "confirmed" | "opened" | "read" | "looked" | "driven" | "let_down" | "taken_back" | "noted";
+            gate?: string;
+            barAs?: string;
+            tempAs?: string;
+            joint?: string;
+            dry?: boolean;
+            way?: string;
+            note?: string;
+            ref?: string;
+        };
+        PressureTestEvent: {
+            id: string;
+            /** Format: date-time */
+            at: string;
+            person: components["schemas"]["Person"];
+            /** @enum {string} */
+            kind: "confirmed" | "opened" | "read" | "looked" | "driven" | "let_down" | "taken_back" | "noted" | "signed";
+            gate?: string;
+            /** Format: double */
+            bar?: number;
+            barAs?: string;
+            /** Format: double */
+            tempC?: number;
+            tempAs?: string;
+            joint?: string;
+            dry?: boolean;
+            way?: string;
+            note?: string;
+            ref?: string;
+            as?: string;
+        };
+        PressureTestSignature: {
+            /** Format: uuid */
+            id: string;
+            /** @enum {string} */
+            as: "leader" | "witness";
+            personId: string;
+            pin: string;
+        };
+        PressureTestGate: {
+            code: string;
+            what: string;
+            barrier: boolean;
+            pin: boolean;
+            by?: string;
+            /** Format: date-time */
+            at?: string;
+        };
+        PressurePoint: {
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            bar: number;
+            /** Format: double */
+            tempC?: number;
+        };
+        PressureSum: {
+            /** Format: double */
+            changeBar: number;
+            /** Format: double */
+            explainedBar: number;
+            /** Format: double */
+            lostBar: number;
+            /** Format: double */
+            ratePaM3s?: number;
+            warm: boolean;
+            working?: components["schemas"]["Working"];
+        };
+        PressureHold: {
+            step: number;
+            /** Format: double */
+            bar: number;
+            /** Format: double */
+            min: number;
+            judged: boolean;
+            first: components["schemas"]["PressurePoint"];
+            last: components["schemas"]["PressurePoint"];
+            again: number;
+            over: boolean;
+            failed: boolean;
+            sum: components["schemas"]["PressureSum"];
+        };
+        PressureLook: {
+            joint: string;
+            dry: boolean;
+            step: number;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            note?: string;
+        };
+        PlannedPressure: {
+            /** Format: double */
+            min: number;
+            /** Format: double */
+            bar: number;
+        };
+        PressureTestSigned: {
+            /** @enum {string} */
+            as: "leader" | "witness";
+            personId: string;
+            name: string;
+            /** Format: date-time */
+            at: string;
+        };
+        PressureTestAct: {
+            kind: string;
+            text: string;
+            gate?: string;
+            joint?: string;
+            way?: string;
+            /** Format: double */
+            bar?: number;
+            /** Format: date-time */
+            until?: string;
+        };
+        PressureTestVerdict: {
+            /** @enum {string} */
+            code: "undecided" | "holds" | "held" | "filled" | "purged" | "fell" | "weeps" | "over" | "not_told" | "broken";
+            word: string;
+            sentence: string;
+            dry: string[];
+            weeps: string[];
+            unseen: string[];
+        };
+        PressureTestState: {
+            /** @enum {string} */
+            phase: "before" | "going" | "holding" | "filling" | "driving" | "looking" | "down" | "signing" | "closed";
+            step: number;
+            gates: components["schemas"]["PressureTestGate"][];
+            trace: components["schemas"]["PressurePoint"][];
+            holds: components["schemas"]["PressureHold"][];
+            looks: components["schemas"]["PressureLook"][];
+            out: number;
+            back: number;
+            /** Format: double */
+            aimBar?: number;
+            skipped: number[];
+            takenBack: number;
+            signatures: components["schemas"]["PressureTestSigned"][];
+            act: components["schemas"]["PressureTestAct"];
+            verdict: components["schemas"]["PressureTestVerdict"];
+        };
+        TestedJoint: {
+            tag: string;
+            name: string;
+            family: string;
+            bolts: number;
+            glyph: string;
+        };
+        SealedTest: {
+            /** Format: date-time */
+            at: string;
+            mark: string;
+            keyId: string;
+            says: string;
+        };
+        PressureTest: {
+            spec: components["schemas"]["PressureTestSpec"];
+            kindWord: string;
+            version: number;
+            laidOutBy: string;
+            withdrawn: string;
+            joints: components["schemas"]["TestedJoint"][];
+            events: components["schemas"]["PressureTestEvent"][];
+            state: components["schemas"]["PressureTestState"];
+            cautions: string[];
+            planned: components["schemas"]["PlannedPressure"][];
+            energy?: components["schemas"]["TestEnergy"];
+            energyHow?: components["schemas"]["Working"];
+            sealed?: components["schemas"]["SealedTest"];
+            leaders: string[];
+            witnesses: string[];
+            /** Format: date-time */
+            now: string;
+        };
+        TestEnergy: {
+            /** Format: double */
+            energyJ: number;
+            /** Format: double */
+            tntKg: number;
+            /** Format: double */
+            distanceM: number;
+            /** Format: double */
+            hydroJ: number;
         };
         AdditionInput: {
             after: number;
@@ -5610,6 +5977,180 @@ export interface operations {
             header?: never;
             path: {
                 mark: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listPressureTests: {
+        parameters: {
+            query?: {
+                joint?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PressureTestRow"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putPressureTest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PressureTestInput"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PressureTest"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listUsualSteps: {
+        parameters: {
+            query: {
+                kind: components["schemas"]["PressureTestKind"];
+                designBar: number;
+                testBar: number;
+                holdMin: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PressureTestStep"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPressureTest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PressureTest"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    recordPressureTest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PressureTestEventInput"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PressureTest"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    signPressureTest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PressureTestSignature"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PressureTest"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPressureTestFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
             };
             cookie?: never;
         };

@@ -42,6 +42,13 @@ export function Find() {
     act('joints', 'Joints', 'the register', () => void navigate({ to: '/joints' })),
     act('new', 'New joint', 'enter a single joint', () => void navigate({ to: '/joints/new' })),
     act('import', 'Import a register', 'joints from a CSV file', () => void navigate({ to: '/joints/import' })),
+    act(
+      'tests',
+      'Tests under pressure',
+      'water, air, vacuum, gas, purge',
+      () => void navigate({ to: '/joints/tests' }),
+    ),
+    act('numbers', 'Numbers', 'how the pulls of the site lie', () => void navigate({ to: '/numbers' })),
     act('crib', 'Crib', 'tools and certificates', () => void navigate({ to: '/crib' })),
     act(
       'find-tools',

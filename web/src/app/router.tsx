@@ -61,6 +61,26 @@ const life = createRoute({
   path: '/joints/$tag/life',
   component: lazyRouteComponent(() => import('../places/life/Life'), 'LifePlace'),
 });
+const tests = createRoute({
+  getParentRoute: () => root,
+  path: '/joints/tests',
+  component: lazyRouteComponent(() => import('../places/tests/Tests'), 'TestsPlace'),
+});
+const newTest = createRoute({
+  getParentRoute: () => root,
+  path: '/joints/tests/new',
+  validateSearch: (s: Record<string, unknown>): { from?: string; change?: string; joint?: string } => ({
+    from: text(s.from),
+    change: text(s.change),
+    joint: text(s.joint),
+  }),
+  component: lazyRouteComponent(() => import('../places/tests/LayOut'), 'LayOutPage'),
+});
+const test = createRoute({
+  getParentRoute: () => root,
+  path: '/joints/tests/$tag',
+  component: lazyRouteComponent(() => import('../places/tests/Test'), 'TestPlace'),
+});
 const crib = createRoute({
   getParentRoute: () => root,
   path: '/crib',
@@ -167,6 +187,9 @@ export const router = createRouter({
     importJoints,
     joint,
     life,
+    tests,
+    newTest,
+    test,
     crib,
     importTools,
     bench,
@@ -183,6 +206,7 @@ export const router = createRouter({
   ]),
   defaultPreload: 'intent',
   scrollRestoration: true,
+  scrollToTopSelectors: ['.places'], // what scrolls is not the window
   defaultNotFoundComponent: () => <p className="empty">There is no such place. Use the line at the top.</p>,
   defaultErrorComponent: () => (
     <p className="empty">

@@ -50,6 +50,11 @@ export function JointMenu({
               Its life
             </Menu.Item>
           )}
+          {joint && !retired && may('putPressureTest') && (
+            <Menu.Item onClick={() => void navigate({ to: '/joints/tests/new', search: { joint: joint.joint.tag } })}>
+              Test it under pressure
+            </Menu.Item>
+          )}
           {joint && <Menu.Item onClick={openHistory.open}>What was changed</Menu.Item>}
           {joint && may('retireJoint') && !open && (
             <Menu.Item onClick={openService.open}>{retired ? 'Put it back into service' : 'Retire it'}</Menu.Item>

@@ -147,7 +147,7 @@ export function Prove({ run, onTighten }: { run: LocalRun & { store: RunStore | 
         )}
         {s.station === 'prove' && <Cautions list={s.cautions} />}
         {v.reasons.map((r) => (
-          <div key={r.text} className={`why${r.status === 'wrong' ? ' wrong-row' : ''}`}>
+          <div key={r.text} className={`pv-why${r.status === 'wrong' ? ' wrong-row' : ''}`}>
             <ReasonMark status={r.status} />
             <span>{r.text}</span>
             <span className="m" style={{ fontWeight: 600 }}>

@@ -118,6 +118,9 @@ export function JointsPlace() {
         <Link to="/joints/new" className="btn sm">
           New joint
         </Link>
+        <Link to="/joints/tests" className="btn sm">
+          Tests
+        </Link>
         {planner && (
           <Link to="/joints/import" className="btn sm">
             Import

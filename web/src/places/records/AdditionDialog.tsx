@@ -5,8 +5,11 @@ import { type Addition, api, must, type RecordView, Refused, useCrib } from '../
 import { NameAndPIN } from '../../app/signin';
 import { Figure } from '../../kit/Figure';
 
+/** What somebody writes; a test under pressure is added when it is closed. */
+type Written = Exclude<Addition['kind'], 'test'>;
+
 /** The kinds, as they are offered. */
-export const kindWords: Record<Addition['kind'], [name: string, about: string, ask: string]> = {
+const kindWords: Record<Written, [name: string, about: string, ask: string]> = {
   retorque: [
     'Re-torque',
     'Nuts tried again at a torque, each with how far it turned',
@@ -21,8 +24,11 @@ export const kindWords: Record<Addition['kind'], [name: string, about: string, a
   correction: ['Correction', 'Something in the record is not as it was', 'How that is known, and how it came about'],
 };
 
+/** The name of a kind. */
+export const kindName = (k: Addition['kind']) => (k === 'test' ? 'Test under pressure' : kindWords[k][0]);
+
 interface Draft {
-  kind: Addition['kind'];
+  kind: Written;
   what: string;
   place: string;
   was: string;
@@ -100,7 +106,7 @@ export function AdditionDialog({ view, opened, onClose }: Props) {
         on.
       </p>
       <div className="kinds" role="radiogroup" aria-label="What it is">
-        {(Object.keys(kindWords) as Addition['kind'][]).map((k) => (
+        {(Object.keys(kindWords) as Written[]).map((k) => (
           // biome-ignore lint/a11y/useSemanticElements: a large touch target with two lines; a native radio cannot be one
           <button
             key={k}

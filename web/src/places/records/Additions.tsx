@@ -1,6 +1,7 @@
+import { Link } from '@tanstack/react-router';
 import type { Addition } from '../../api/client';
 import { num } from '../../kit/numbers';
-import { kindWords } from './AdditionDialog';
+import { kindName } from './AdditionDialog';
 
 interface Props {
   list: Addition[];
@@ -14,14 +15,19 @@ export function Additions({ list, name }: Props) {
       {list.map((a) => {
         const turned = (a.visits ?? []).filter((v) => (v.turnedDeg ?? 0) > 0);
         return (
-          <li key={a.seq} className={a.verdict === 'moved_past' ? 'finding stop' : 'finding'}>
+          <li key={a.seq} className={a.verdict === 'moved_past' || a.failed ? 'finding stop' : 'finding'}>
             <b>
-              {a.seq}. {kindWords[a.kind]?.[0] ?? a.kind}
+              {a.seq}. {kindName(a.kind)}
             </b>{' '}
             <span className="dim">
               {new Date(a.at).toLocaleString('en-GB')}, {a.person.name}, {a.person.role}
             </span>
             <div>{a.what}</div>
+            {a.test && (
+              <Link to="/joints/tests/$tag" params={{ tag: a.test }}>
+                Open the test
+              </Link>
+            )}
             {a.kind === 'correction' && (
               <div>
                 Where: {a.place}. In the record: <s>{a.was || 'nothing'}</s>. Right:{' '}

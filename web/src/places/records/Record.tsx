@@ -8,7 +8,7 @@ import { GroupRosette, GroupStrip, groupOf } from '../../rosette/GroupRosette';
 import { Hub } from '../../rosette/Rosette';
 import { PassTable } from '../joint/PassTable';
 import { Deviations } from '../joint/Prove';
-import { AdditionDialog, kindWords } from './AdditionDialog';
+import { AdditionDialog, kindName } from './AdditionDialog';
 import { Additions } from './Additions';
 import { ReportView } from './Verify';
 import './records.css';
@@ -95,7 +95,7 @@ export function RecordPage() {
                 ['Sealed', new Date(row.sealedAt).toLocaleString('en-GB')],
                 ['Digest', row.mark],
                 ...(additions.length > 0
-                  ? [['Added since', `${additions.length}: ${additions.map((a) => kindWords[a.kind][0]).join(', ')}`]]
+                  ? [['Added since', `${additions.length}: ${additions.map((a) => kindName(a.kind)).join(', ')}`]]
                   : []),
               ].map(([k, v]) => (
                 <tr key={k}>

@@ -1,0 +1,126 @@
+package pressuretest
+
+import (
+	"crypto/ed25519"
+	"crypto/sha256"
+	"encoding/base64"
+	"encoding/hex"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"reflect"
+	"strings"
+	"time"
+
+	"dynacor/core/quantity"
+	"dynacor/core/record"
+)
+
+// Format names the form of a sealed sheet.
+const Format = "dynacor-pressure-test/1"
+
+// Sheet is a test that is closed: what it was to be, everything that was done, and how it came out.
+type Sheet struct {
+	Format   string    `json:"format"`
+	Site     string    `json:"site"`
+	SealedAt time.Time `json:"sealedAt"`
+	KeyID    string    `json:"keyId"`
+	Spec     Spec      `json:"spec"`
+	Events   []Event   `json:"events"`
+	Verdict  Verdict   `json:"verdict"`
+}
+
+// File is a sheet as it is kept and handed out.
+type File struct {
+	Sheet     json.RawMessage `json:"sheet"`
+	Signature string          `json:"signature"` // Ed25519 over format and canonical text, a line each, base64
+	PublicKey string          `json:"publicKey"`
+}
+
+// Seal signs a closed test with the key of its site. Mark is the SHA-256 of the canonical sheet. Refused: one that is
+// not closed.
+func Seal(site string, s Spec, events []Event, at time.Time, key ed25519.PrivateKey) (f File, mark string, err error) {
+	st := Fold(s, events)
+	if st.Phase != Closed {
+		return f, "", quantity.Refuse("as", "Two persons sign first.", "the test is not closed")
+	}
+	pub := key.Public().(ed25519.PublicKey)
+	text, err := record.Canonical(Sheet{Format, site, at, record.KeyID(pub), s, events, st.Verdict})
+	if err != nil {
+		return f, "", err
+	}
+	return File{Sheet: text, Signature: base64.StdEncoding.EncodeToString(ed25519.Sign(key, signedText(text))),
+		PublicKey: base64.StdEncoding.EncodeToString(pub)}, markOf(text), nil
+}
+
+func signedText(text []byte) []byte { return append([]byte(Format+"\n"), text...) }
+
+func markOf(text []byte) string {
+	h := sha256.Sum256(text)
+	return hex.EncodeToString(h[:])
+}
+
+// Verify reads a sealed sheet and holds it against itself: form, key, signature, that each event was one that the test
+// could take, and that they lead to the verdict it names. known are the keys of the site; none: any key is taken.
+func Verify(data []byte, known []record.Key) (Sheet, string, error) {
+	var f File
+	var x Sheet
+	if err := record.ReadStrict(data, &f); err != nil {
+		return x, "", err
+	}
+	if err := record.ReadStrict(f.Sheet, &x); err != nil {
+		return x, "", err
+	}
+	if x.Format != Format {
+		return x, "", fmt.Errorf("pressuretest: the format %.40q is not known here", x.Format)
+	}
+	pub, err := base64.StdEncoding.DecodeString(f.PublicKey)
+	if err != nil || len(pub) != ed25519.PublicKeySize || record.KeyID(pub) != x.KeyID {
+		return x, "", errors.New("pressuretest: the key is not the one that is named")
+	}
+	if err := record.Believe(known, pub, x.SealedAt); err != nil {
+		return x, "", err
+	}
+	sig, err := base64.StdEncoding.DecodeString(f.Signature)
+	if err != nil || !ed25519.Verify(pub, signedText(f.Sheet), sig) {
+		return x, "", errors.New("pressuretest: was changed: the signature does not fit")
+	}
+	for i, e := range x.Events {
+		if err := Admit(x.Spec, x.Events[:i], e); err != nil {
+			return x, "", fmt.Errorf("pressuretest: event %d could not happen: %w", i+1, err)
+		}
+	}
+	if st := Fold(x.Spec, x.Events); st.Phase != Closed || !reflect.DeepEqual(st.Verdict, x.Verdict) {
+		return x, "", errors.New("pressuretest: its events do not lead to the verdict it names")
+	}
+	return x, markOf(f.Sheet), nil
+}
+
+// Says is the sheet in a sentence, for the records of the joints it covered.
+func (x Sheet) Says() string {
+	at := ""
+	if x.Spec.Kind != Purge {
+		at = " at " + bar(x.Spec.TestBar)
+	}
+	s := x.Spec
+	return fmt.Sprintf("%s, %s, %s%s, by %s: %s. %s", s.Tag, s.Title, s.Kind.Word(), at, s.Procedure, x.Verdict.Word,
+		x.Verdict.Sentence)
+}
+
+// Is reports whether a file is a sealed sheet, and not a record of a joint.
+func Is(data []byte) bool {
+	var top map[string]json.RawMessage
+	return json.Unmarshal(data, &top) == nil && top["sheet"] != nil
+}
+
+// Report verifies a sealed sheet and says so as of a record.
+func Report(data []byte, known []record.Key) record.Report {
+	x, mark, err := Verify(data, known)
+	if err != nil {
+		return record.Report{Problems: []string{err.Error()}}
+	}
+	return record.Report{OK: true, Format: Format, KeyKnown: len(known) > 0, Number: x.Spec.Tag,
+		Joint: strings.Join(x.Spec.Joints, ", "), SealedAt: x.SealedAt, KeyID: x.KeyID, Mark: mark,
+		EventCount: len(x.Events), Problems: []string{}, Checked: []string{"signature and key",
+			"every event could happen as it stands", "the events lead to the verdict: " + x.Verdict.Word}}
+}

@@ -1,0 +1,481 @@
+import { MultiSelect, Select, Textarea, TextInput } from '@mantine/core';
+import { useDebouncedValue } from '@mantine/hooks';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { getRouteApi } from '@tanstack/react-router';
+import { type FormEvent, useState } from 'react';
+import { api, must, type PressureTestKind, type PressureTestSpec, Refused, useCrib } from '../../api/client';
+import { Figure } from '../../kit/Figure';
+import { shapes } from './KindShape';
+import './tests.css';
+
+const route = getRouteApi('/joints/tests/new');
+
+const kinds: [PressureTestKind, string, string][] = [
+  ['hydrostatic', 'Water', 'Filled, raised in steps, held, and walked round'],
+  ['pneumatic', 'Air', 'Only where water cannot be: a zone, barriers, a witness'],
+  ['vacuum', 'Vacuum', 'Pumped down, and watched rising'],
+  ['precharge', 'Gas pre-charge', 'An accumulator, against its value at the gas temperature'],
+  ['purge', 'Purge cycles', 'A hydraulic circuit driven to and fro'],
+];
+
+type N = number | '';
+interface Draft {
+  tag: string;
+  title: string;
+  kind: PressureTestKind;
+  joints: string[];
+  procedure: string;
+  medium: string;
+  designBar: N;
+  testBar: N;
+  mostBar: N;
+  holdMin: N;
+  lossBar: N;
+  barPerC: N;
+  volumeM3: N;
+  gaugeTag: string;
+  rangeBar: N;
+  markBar: N;
+  checkBy: string;
+  barriers: string;
+  zoneM: N;
+  refC: N;
+  tolPct: N;
+  cycles: N;
+}
+const empty: Draft = {
+  tag: '',
+  title: '',
+  kind: 'hydrostatic',
+  joints: [],
+  procedure: '',
+  medium: 'fresh water',
+  designBar: '',
+  testBar: '',
+  mostBar: '',
+  holdMin: 30,
+  lossBar: '',
+  barPerC: '',
+  volumeM3: '',
+  gaugeTag: '',
+  rangeBar: '',
+  markBar: '',
+  checkBy: '',
+  barriers: '',
+  zoneM: '',
+  refC: 20,
+  tolPct: 5,
+  cycles: '',
+};
+const media: Record<PressureTestKind, string> = {
+  hydrostatic: 'fresh water',
+  pneumatic: 'air',
+  vacuum: 'air',
+  precharge: 'nitrogen',
+  purge: 'oil',
+};
+
+/** The draft that a test was, or is to be like. */
+function draftOf(s: PressureTestSpec, tag: string): Draft {
+  return {
+    ...empty,
+    ...s,
+    tag,
+    medium: s.medium,
+    designBar: s.designBar ?? '',
+    testBar: s.testBar ?? '',
+    mostBar: s.mostBar ?? '',
+    holdMin: s.steps?.find((x) => x.test)?.min ?? 30,
+    lossBar: s.lossBar ?? '',
+    barPerC: s.barPerC ?? '',
+    volumeM3: s.volumeM3 ?? '',
+    gaugeTag: s.gauge.tag,
+    rangeBar: s.gauge.rangeBar,
+    markBar: s.gauge.markBar,
+    checkBy: s.gauge.checkBy,
+    barriers: (s.barriers ?? []).join('\n'),
+    zoneM: s.zoneM ?? '',
+    refC: s.refC ?? '',
+    tolPct: s.tolPct ?? '',
+    cycles: s.cycles ?? '',
+  };
+}
+
+/** A test is laid out: what is under pressure, with what, how far, and what it may lose. Core makes the usual steps and refuses what must not be. */
+export function LayOutPage() {
+  const { from, change, joint } = route.useSearch();
+  const like = change ?? from;
+  const old = useQuery({
+    queryKey: ['test', like],
+    queryFn: () => must(api.GET('/pressure-tests/{tag}', { params: { path: { tag: like ?? '' } } })),
+    enabled: !!like,
+    retry: false,
+  });
+  if (like && !old.data)
+    return <p className="empty">{old.isError ? (old.error as Error).message : 'Fetching the test.'}</p>;
+  const first = old.data ? draftOf(old.data.spec, change ?? '') : { ...empty, joints: joint ? [joint] : [] };
+  return <LayOutForm key={like} first={first} change={change} version={change ? (old.data?.version ?? 0) : 0} />;
+}
+
+function LayOutForm({ first, change, version }: { first: Draft; change: string | undefined; version: number }) {
+  const qc = useQueryClient();
+  const navigate = route.useNavigate();
+  const [search, setSearch] = useState('');
+  const [q] = useDebouncedValue(search, 150);
+  const joints = useQuery({
+    queryKey: ['joints', 'named', q],
+    queryFn: () => must(api.GET('/joints', { params: { query: { q } } })),
+    placeholderData: (last) => last,
+  });
+  const crib = useCrib();
+  const [d, setDraft] = useState(first); // what is typed stays, whatever comes from the server
+  const [changed] = useState(version); // and is a change of what was shown
+  const [wrong, setWrong] = useState<{ field: string; text: string }>();
+  const [busy, setBusy] = useState(false);
+  const put = (part: Partial<Draft>) => setDraft((was) => ({ ...was, ...part }));
+  const held = d.kind === 'hydrostatic' || d.kind === 'pneumatic' || d.kind === 'vacuum';
+  const stepsQuery = {
+    kind: d.kind,
+    designBar: typeof d.designBar === 'number' ? d.designBar : 0,
+    testBar: typeof d.testBar === 'number' ? d.testBar : 0,
+    holdMin: typeof d.holdMin === 'number' ? d.holdMin : 0,
+  };
+  const usual = useQuery({
+    queryKey: ['test-steps', stepsQuery],
+    queryFn: () => must(api.GET('/pressure-tests/steps', { params: { query: stepsQuery } })),
+    enabled: held && typeof d.testBar === 'number' && Number.isFinite(d.testBar) && stepsQuery.holdMin > 0,
+    retry: false,
+    placeholderData: (last) => last,
+  });
+  const named = [
+    ...d.joints.map((tag) => ({ value: tag, label: tag })),
+    ...(joints.data?.rows ?? [])
+      .filter((j) => !d.joints.includes(j.tag))
+      .slice(0, 40)
+      .map((j) => ({ value: j.tag, label: `${j.tag} ${j.name}` })),
+  ];
+  const gauges = (crib.data?.tools ?? []).filter((t) => t.tool.kind === 'pressure_gauge');
+  const known = gauges.find((t) => t.tool.tag === d.gaugeTag);
+  const error = (f: string) => (wrong?.field === f ? wrong.text : undefined);
+  const n = (v: N) => (typeof v === 'number' && Number.isFinite(v) ? v : 0);
+  async function keep(e: FormEvent) {
+    e.preventDefault();
+    setBusy(true);
+    setWrong(undefined);
+    const spec: PressureTestSpec = {
+      tag: d.tag.trim(),
+      title: d.title,
+      kind: d.kind,
+      joints: d.joints,
+      procedure: d.procedure,
+      medium: d.medium,
+      gauge: {
+        tag: d.gaugeTag.trim(),
+        rangeBar: n(d.rangeBar),
+        markBar: n(d.markBar),
+        checkBy: d.checkBy,
+        absolute: d.kind === 'vacuum',
+      },
+      ...(held || d.kind === 'precharge' ? { testBar: n(d.testBar) } : {}),
+      ...(held ? { lossBar: n(d.lossBar), steps: usual.data ?? [] } : {}),
+      ...(d.kind === 'hydrostatic' || d.kind === 'pneumatic'
+        ? { designBar: n(d.designBar), mostBar: n(d.mostBar) }
+        : {}),
+      ...(d.kind === 'hydrostatic' ? { barPerC: n(d.barPerC) } : {}),
+      ...(d.kind === 'pneumatic' || d.kind === 'vacuum' ? { volumeM3: n(d.volumeM3) } : {}),
+      ...(d.kind === 'pneumatic'
+        ? {
+            zoneM: n(d.zoneM),
+            barriers: d.barriers
+              .split('\n')
+              .map((b) => b.trim())
+              .filter(Boolean),
+          }
+        : {}),
+      ...(d.kind === 'precharge' ? { refC: n(d.refC), tolPct: n(d.tolPct) } : {}),
+      ...(d.kind === 'purge' ? { cycles: n(d.cycles) } : {}),
+    };
+    try {
+      const v = await must(api.POST('/pressure-tests', { body: { spec, version: changed } }));
+      qc.setQueryData(['test', v.spec.tag], v);
+      void qc.invalidateQueries({ queryKey: ['tests'] });
+      void navigate({ to: '/joints/tests/$tag', params: { tag: v.spec.tag } });
+    } catch (err) {
+      const field = err instanceof Refused ? (err.field ?? '') : '';
+      let text = (err as Error).message;
+      if (err instanceof Refused && field && err.problem.title.startsWith(field))
+        text = `${err.problem.title.slice(field.length).trim()} ${err.problem.remedy ?? ''}`;
+      setWrong({ field, text: text.charAt(0).toUpperCase() + text.slice(1) });
+    } finally {
+      setBusy(false);
+    }
+  }
+  const fields = [
+    'tag',
+    'title',
+    'procedure',
+    'joints',
+    'designBar',
+    'testBar',
+    'mostBar',
+    'lossBar',
+    'barPerC',
+  ].concat([
+    'volumeM3',
+    'zoneM',
+    'barriers',
+    'gauge.tag',
+    'gauge.rangeBar',
+    'gauge.markBar',
+    'gauge.checkBy',
+    'refC',
+    'tolPct',
+    'cycles',
+  ]);
+  return (
+    <form className="page lay-out" onSubmit={keep}>
+      <h1 className="title">{change ? `Change ${change}` : 'Lay out a test'}</h1>
+      <div className="kinds" role="radiogroup" aria-label="With what">
+        {kinds.map(([k, name, about]) => (
+          // biome-ignore lint/a11y/useSemanticElements: a large touch target with two lines; a native radio cannot be one
+          <button
+            key={k}
+            type="button"
+            role="radio"
+            aria-checked={d.kind === k}
+            className={`btn name${d.kind === k ? ' on' : ''}`}
+            onClick={() => put({ kind: k, medium: media[k] })}
+          >
+            <svg width="30" height="20" viewBox="-1 0 30 20" aria-hidden="true">
+              <path d={shapes[k]} style={{ fill: 'none', stroke: 'currentColor', strokeWidth: 2.2 }} />
+            </svg>
+            <span>
+              <b>{name}</b>
+              <br />
+              {about}
+            </span>
+          </button>
+        ))}
+      </div>
+      <div className="fields">
+        <TextInput
+          label="Tag of the test"
+          placeholder="LT-09"
+          value={d.tag}
+          maxLength={40}
+          error={error('tag')}
+          disabled={!!change}
+          onChange={(e) => put({ tag: e.currentTarget.value })}
+        />
+        <TextInput
+          label="What is tested"
+          placeholder="Seawater line of unit 2"
+          value={d.title}
+          maxLength={80}
+          error={error('title')}
+          onChange={(e) => put({ title: e.currentTarget.value })}
+        />
+        <TextInput
+          label="Document it follows, with its revision"
+          placeholder="TP-12 rev. B"
+          value={d.procedure}
+          maxLength={80}
+          error={error('procedure')}
+          onChange={(e) => put({ procedure: e.currentTarget.value })}
+        />
+        <TextInput
+          label="Medium"
+          value={d.medium}
+          maxLength={80}
+          onChange={(e) => put({ medium: e.currentTarget.value })}
+        />
+      </div>
+      <MultiSelect
+        label="Joints under pressure"
+        placeholder={d.joints.length ? '' : 'type a tag or a name'}
+        data={named}
+        value={d.joints}
+        error={error('joints')}
+        searchable
+        searchValue={search}
+        onSearchChange={setSearch}
+        limit={40}
+        maxValues={50}
+        onChange={(v) => put({ joints: v })}
+      />
+      <div className="fields">
+        {(d.kind === 'hydrostatic' || d.kind === 'pneumatic') && (
+          <Figure
+            label="Design pressure, bar"
+            unit="bar"
+            value={d.designBar}
+            error={error('designBar')}
+            onChange={(v) => put({ designBar: v })}
+          />
+        )}
+        {(held || d.kind === 'precharge') && (
+          <Figure
+            label={
+              d.kind === 'vacuum'
+                ? 'Down to, bar absolute'
+                : d.kind === 'precharge'
+                  ? 'Service pre-charge, bar'
+                  : 'Test pressure at the gauge, bar'
+            }
+            unit="bar"
+            value={d.testBar}
+            error={error('testBar')}
+            onChange={(v) => put({ testBar: v })}
+          />
+        )}
+        {(d.kind === 'hydrostatic' || d.kind === 'pneumatic') && (
+          <Figure
+            label="Relief valve opens at, bar"
+            unit="bar"
+            value={d.mostBar}
+            error={error('mostBar')}
+            onChange={(v) => put({ mostBar: v })}
+          />
+        )}
+        {held && (
+          <>
+            <Figure label="Hold, min" unit="min" value={d.holdMin} onChange={(v) => put({ holdMin: v })} />
+            <Figure
+              label={d.kind === 'vacuum' ? 'May rise in the hold, bar' : 'May lose in the hold, bar'}
+              unit="bar"
+              value={d.lossBar}
+              error={error('lossBar')}
+              onChange={(v) => put({ lossBar: v })}
+            />
+          </>
+        )}
+        {d.kind === 'hydrostatic' && (
+          <Figure
+            label="A degree makes, bar per °C"
+            value={d.barPerC}
+            error={error('barPerC')}
+            onChange={(v) => put({ barPerC: v })}
+          />
+        )}
+        {(d.kind === 'pneumatic' || d.kind === 'vacuum') && (
+          <Figure
+            label="Closed volume, m³"
+            value={d.volumeM3}
+            error={error('volumeM3')}
+            onChange={(v) => put({ volumeM3: v })}
+          />
+        )}
+        {d.kind === 'pneumatic' && (
+          <Figure
+            label="Nobody nearer than, m"
+            value={d.zoneM}
+            error={error('zoneM')}
+            onChange={(v) => put({ zoneM: v })}
+          />
+        )}
+        {d.kind === 'precharge' && (
+          <>
+            <Figure
+              label="Stated at, °C"
+              unit="C"
+              value={d.refC}
+              error={error('refC')}
+              onChange={(v) => put({ refC: v })}
+            />
+            <Figure label="Within, %" value={d.tolPct} error={error('tolPct')} onChange={(v) => put({ tolPct: v })} />
+          </>
+        )}
+        {d.kind === 'purge' && (
+          <Figure
+            label="Cycles each way"
+            value={d.cycles}
+            error={error('cycles')}
+            onChange={(v) => put({ cycles: v })}
+          />
+        )}
+      </div>
+      {d.kind === 'pneumatic' && (
+        <Textarea
+          label="Barriers, one a line: doors, ropes, people posted"
+          value={d.barriers}
+          autosize
+          minRows={2}
+          error={error('barriers')}
+          onChange={(e) => put({ barriers: e.currentTarget.value })}
+        />
+      )}
+      {d.kind !== 'purge' && (
+        <div className="fields">
+          {gauges.length > 0 && (
+            <Select
+              label="Gauge of the crib"
+              data={gauges.map((t) => ({ value: t.tool.tag, label: `${t.tool.tag} ${t.tool.maker}` }))}
+              value={known ? d.gaugeTag : null}
+              clearable
+              onChange={(v) => put({ gaugeTag: v ?? '' })}
+            />
+          )}
+          <TextInput
+            label={gauges.length ? 'Or another, by its label' : 'Gauge, by its label'}
+            value={d.gaugeTag}
+            maxLength={40}
+            error={error('gauge.tag')}
+            onChange={(e) => put({ gaugeTag: e.currentTarget.value })}
+          />
+          {!known && (
+            <>
+              <Figure
+                label="Its scale ends at, bar"
+                unit="bar"
+                value={d.rangeBar}
+                error={error('gauge.rangeBar')}
+                onChange={(v) => put({ rangeBar: v })}
+              />
+              <Figure
+                label="From mark to mark, bar"
+                unit="bar"
+                value={d.markBar}
+                error={error('gauge.markBar')}
+                onChange={(v) => put({ markBar: v })}
+              />
+              <TextInput
+                type="date"
+                label="Certificate holds until"
+                value={d.checkBy}
+                error={error('gauge.checkBy')}
+                onChange={(e) => put({ checkBy: e.currentTarget.value })}
+              />
+            </>
+          )}
+        </div>
+      )}
+      {held && usual.data && usual.data.length > 0 && (
+        <section>
+          <h2 className="rule">
+            Steps<span className="r">as is usual; the document decides</span>
+          </h2>
+          <ol className="steps">
+            {usual.data.map((s, i) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: steps have no name
+              <li key={i}>
+                <b className="m">{s.bar} bar</b>
+                <span>
+                  {s.min} min{s.test ? ', judged' : ''}
+                  {s.look ? ', every joint is looked at' : ''}
+                </span>
+              </li>
+            ))}
+          </ol>
+        </section>
+      )}
+      {wrong && !fields.includes(wrong.field) && (
+        <p className="wrong" role="alert">
+          {wrong.text}
+        </p>
+      )}
+      <button type="submit" className="btn now wide" disabled={busy}>
+        {change ? 'Keep the change' : 'Lay it out'}
+      </button>
+    </form>
+  );
+}
