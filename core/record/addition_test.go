@@ -55,6 +55,8 @@ func (b *behind) next(kind record.AdditionKind) record.Addition {
 		for i := range b.rec.Plan.Count() {
 			a.Visits = append(a.Visits, record.Visit{Fastener: i + 1})
 		}
+	case record.Tested:
+		a.Test, a.TestMark = "LT-07", strings.Repeat("0a", 32)
 	}
 	return a
 }
@@ -241,6 +243,11 @@ func TestAdditionThatCannotBeMeantIsRefused(t *testing.T) {
 		{record.Retorque, func(a *record.Addition) { a.Visits[1].Fastener = 1 }, "visits[1]"},
 		{record.Retorque, func(a *record.Addition) { a.Visits[1].TurnedDeg = -1 }, "visits[1].turnedDeg"},
 		{record.Retorque, func(a *record.Addition) { a.Visits[1].TurnedDeg = 721 }, "visits[1].turnedDeg"},
+		{record.Tested, func(a *record.Addition) { a.Test = "" }, "test"},
+		{record.Tested, func(a *record.Addition) { a.TestMark = a.TestMark[1:] }, "test"},
+		{record.Tested, func(a *record.Addition) { a.Tool = "PG-11" }, "visits"},
+		{record.Finding, func(a *record.Addition) { a.Failed = true }, "test"},
+		{record.Finding, func(a *record.Addition) { a.Test = "LT-07" }, "test"},
 		{"praise", func(*record.Addition) {}, "kind"},
 	} {
 		a := b.next(c.kind)
@@ -254,4 +261,20 @@ func TestAdditionThatCannotBeMeantIsRefused(t *testing.T) {
 	a := b.next(record.Finding)
 	a.What = strings.Repeat("å", 1000)
 	b.add(a)
+}
+
+// A test under pressure stands behind a record with its tag and its digest, verifies with it, and a failed one asks for
+// the joint again.
+func TestTestUnderPressureIsAddedAndVerified(t *testing.T) {
+	b := sealedWith(t)
+	b.add(b.next(record.Tested))
+	failed := b.next(record.Tested)
+	failed.Failed = true
+	b.add(failed)
+	require.Empty(t, b.next(record.Tested).DueAgain())
+	require.Equal(t, "test LT-07 failed", failed.DueAgain())
+	r := record.Verify(b.whole(), record.Trust(public(b.key)))
+	require.True(t, r.OK, "%v", r.Problems)
+	require.Equal(t, "LT-07", r.Additions[0].Test)
+	require.True(t, r.Additions[1].Failed)
 }
