@@ -73,8 +73,25 @@ func TestAdditionsToASealedRecord(t *testing.T) {
 	d.press("button", "Sign and add")
 	d.find("any", "2. Correction")
 	d.shot("additions-record")
+	v, err := s.app.Record(t.Context(), number)
+	require.NoError(t, err)
+	d.press("button", "Add to this record")
+	d.press("radio", "^Audit")
+	d.find("any", "Drawn: 2 of 8")
+	require.False(t, d.has("radio", "M. Tolley"), "whoever tightened does not audit")
+	d.fill("Tool, by its tag", "W-52")
+	for i, f := range v.NextAudit.Sample {
+		d.fill("^"+v.Record.Plan.NameOf(f)+"$", []string{"240", "150"}[i])
+	}
+	d.fill("How the joint stood", "Cold, a day after, out of pressure.")
+	d.shot("addition-audit")
+	d.press("radio", "R. Abara")
+	d.fill("PIN of", "9340")
+	d.press("button", "Sign and add")
+	d.find("any", "3. Audit")
+	d.find("any", "More than the rule lets pass: every fastener is audited")
 	text := d.certificate(number)
-	for _, want := range []string{"Added since it was sealed", "1. Re-torque", "Right: C9."} {
+	for _, want := range []string{"Added since it was sealed", "1. Re-torque", "Right: C9.", "3. Audit", "Moved on at"} {
 		require.Contains(t, text, want)
 	}
 	after, err := s.app.RecordFile(t.Context(), number)
@@ -83,11 +100,11 @@ func TestAdditionsToASealedRecord(t *testing.T) {
 
 	whole, err := s.app.WholeRecord(t.Context(), number)
 	require.NoError(t, err)
-	require.Len(t, record.Verify(whole, nil).Additions, 2)
+	require.Len(t, record.Verify(whole, nil).Additions, 3)
 	for name, c := range map[string]struct {
 		data []byte
 		says string
-	}{"whole": {whole, "2. Correction"}, "old": {before, "2 were added since"}} {
+	}{"whole": {whole, "2. Correction"}, "old": {before, "3 were added since"}} {
 		file := filepath.Join(t.TempDir(), name+".json")
 		require.NoError(t, os.WriteFile(file, c.data, 0o600))
 		require.NoError(t, d.Navigate(s.URL+"/verify"))

@@ -131,7 +131,7 @@ function signed(text, keyNode, keyId, signatureNode, trusted) {
 }
 
 const additionKeys = ['format', 'record', 'mark', 'seq', 'prevHash', 'at', 'keyId', 'kind', 'person', 'what', 'place', 'was', 'is', 'visits',
-  'torqueNm', 'tool', 'toolIs', 'limitDeg', 'limitFrom', 'verdict', 'sentence', 'test', 'testMark', 'failed'];
+  'torqueNm', 'tool', 'toolIs', 'limitDeg', 'limitFrom', 'verdict', 'sentence', 'audit', 'test', 'testMark', 'failed'];
 
 /** Verifies what was added behind a seal: each signed, in its place, in its time. */
 function verifyAdditions(list, sealed, trusted) {

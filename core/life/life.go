@@ -233,6 +233,11 @@ func (l *Life) run(number int, r Run) {
 		if a.Kind == record.Retorque {
 			m.Lane, m.Title, m.Text, m.Bad = Retorques, retorqueWords[a.Verdict], a.Sentence, a.Verdict == record.MovedPast
 		}
+		if a.Kind == record.Audited {
+			m.Lane, m.Title, m.Text = Tests, "Audit by another person", a.Sentence
+			m.Bad = a.Verdict == record.WholeLot || a.Verdict == record.Outside
+			m.Kind = map[bool]string{true: "failed", false: "held"}[m.Bad]
+		}
 		if a.Kind == record.Tested {
 			m.Lane, m.Title, m.Bad = Tests, "Test "+a.Test, a.Failed
 			m.Kind = map[bool]string{true: "failed", false: "held"}[a.Failed]

@@ -49,8 +49,15 @@ type HouseRules struct {
 	Extensions       string  `json:"extensions,omitempty"` // straight extensions: "in_line" or "none"
 	Powered          string  `json:"powered,omitempty"`    // powered wrenches: "never" or "run_down"
 	// where the document names none: "ask", or the code of a card
-	Lubricant        string            `json:"lubricant,omitempty"`
-	Audit            string            `json:"audit,omitempty"` // "moving_on", "no_movement" or "marks"
+	Lubricant string `json:"lubricant,omitempty"`
+	Audit     string `json:"audit,omitempty"` // "moving_on", "no_movement" or "marks"
+	// of an audit: so many of the fasteners are drawn, at least so many; the torque at which one moves on lies between
+	// two parts of its target; so many may lie outside
+	AuditShare       float64           `json:"auditShare,omitempty"`
+	AuditLeast       int               `json:"auditLeast,omitempty"`
+	AuditLow         float64           `json:"auditLow,omitempty"`
+	AuditHigh        float64           `json:"auditHigh,omitempty"`
+	AuditMostOut     int               `json:"auditMostOut,omitempty"`
 	PrimaryTorque    quantity.Unit     `json:"primaryTorque"`
 	SecondaryTorque  quantity.Unit     `json:"secondaryTorque"`
 	Reasons          map[string]string `json:"reasons"` // why each choice, by field
@@ -276,6 +283,20 @@ func listHouseRules() []HouseRule {
 			"at the last setting, nothing may turn", AuditMarks, "by its marks, with no tool").
 			school("audit", "Read in the tightening direction the torque shows nuts that stand out, without "+
 				"loosening any."),
+		shareRule("auditShare", "Audit: share of the fasteners that is drawn", 0.01, 1, 0.1,
+			func(r *HouseRules) any { return &r.AuditShare }).
+			school("auditShare", "A tenth, and at least two, is the habit of steelwork (RCSC); the document's own "+
+				"figure goes first. What a sample misses it cannot tell."),
+		countRule("auditLeast", "Audit: drawn at least", "", 1, 100, 2,
+			func(r *HouseRules) any { return &r.AuditLeast }),
+		shareRule("auditLow", "Audit: a nut moves on at this share of its target or more", 0.3, 1, 0.85,
+			func(r *HouseRules) any { return &r.AuditLow }).
+			school("auditLow", "A restart torque is not the load: friction at rest is higher. The window shows "+
+				"what stands out."),
+		shareRule("auditHigh", "Audit: and at this share or less", 1, 3, 1.4,
+			func(r *HouseRules) any { return &r.AuditHigh }),
+		countRule("auditMostOut", "Audit: so many may lie outside", "", 0, 20, 0,
+			func(r *HouseRules) any { return &r.AuditMostOut }),
 		figureRule("sessionHours", "Longest sign-in", "h", 0.5, 168, 14,
 			func(r *HouseRules) any { return &r.SessionHours }),
 		figureRule("sessionIdleHours", "Sign-in ends after no activity for", "h", 0.25, 168, 4,

@@ -216,7 +216,7 @@ func (s Spec) checkSteps() error {
 					"the hold that is judged is at the test pressure")
 			}
 		}
-		if x.Look && s.Kind == Pneumatic && x.Test {
+		if s.Kind == Pneumatic && x.Look && x.Test {
 			return quantity.Refuse(field+".look", "Come down first, then look.",
 				"nobody goes near at the full pressure of a gas")
 		}

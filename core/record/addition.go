@@ -28,27 +28,31 @@ const (
 	Retorque   AdditionKind = "retorque"   // every nut tried again at a torque, after a time
 	Recheck    AdditionKind = "recheck"    // looked at or measured again
 	Finding    AdditionKind = "finding"    // what was found in service
+	Audited    AdditionKind = "audit"      // fasteners drawn by a rule and read by somebody who did not tighten them
 	Tested     AdditionKind = "test"       // a test under pressure that covered the joint, added when it is closed
 )
 
 // Words name the kind as a page does.
 func (k AdditionKind) Words() string {
 	return map[AdditionKind]string{Correction: "Correction", Retorque: "Re-torque", Recheck: "Re-check",
-		Finding: "Finding in service", Tested: "Test under pressure"}[k]
+		Finding: "Finding in service", Tested: "Test under pressure", Audited: "Audit"}[k]
 }
 
 // AdditionKinds are those that somebody writes, in the order in which they are offered.
-var AdditionKinds = []AdditionKind{Retorque, Recheck, Finding, Correction}
+var AdditionKinds = []AdditionKind{Audited, Retorque, Recheck, Finding, Correction}
 
 // Takes is what an addition of the kind takes of whoever signs it.
 func (k AdditionKind) Takes() authority.Act {
-	if k == Correction {
+	switch k {
+	case Correction:
 		return authority.CorrectRecord
+	case Audited:
+		return authority.SignProved
 	}
 	return authority.AddToRecord
 }
 
-// AdditionVerdict is how a re-torque came out.
+// AdditionVerdict is how a re-torque or an audit came out.
 type AdditionVerdict string
 
 // The verdicts of a re-torque.
@@ -59,10 +63,11 @@ const (
 	Unfinished AdditionVerdict = "unfinished" // not all were tried, none of those past the rule
 )
 
-// Visit is one fastener tried at a re-torque.
+// Visit is one fastener tried at a re-torque, or read at an audit.
 type Visit struct {
 	Fastener  int     `json:"fastener"`            // position, from 1
 	TurnedDeg float64 `json:"turnedDeg,omitempty"` // how far it turned before the tool told; 0: it stayed
+	MovedNm   float64 `json:"movedNm,omitempty"`   // the torque at which it moved on in the tightening direction
 }
 
 // Addition is a sheet behind a sealed record. Mark is that of the seal it belongs to, PrevHash the hash of the addition
@@ -93,6 +98,8 @@ type Addition struct {
 	LimitFrom string          `json:"limitFrom,omitempty"` // where that comes from
 	Verdict   AdditionVerdict `json:"verdict,omitempty"`
 	Sentence  string          `json:"sentence,omitempty"`
+
+	Audit *Audit `json:"audit,omitempty"` // of an audit: how it was drawn and read
 
 	// of a test under pressure
 	Test     string `json:"test,omitempty"`     // its tag
@@ -126,6 +133,26 @@ func (a Addition) Check(p *plan.Plan) error {
 	if n := len([]rune(strings.TrimSpace(a.What))); n < 8 || n > mostWords {
 		return quantity.Refuse("what", "Say in a sentence what, and why.", "has %d letters", n)
 	}
+	if err := a.checkBelongs(); err != nil {
+		return err
+	}
+	switch a.Kind {
+	case Correction, Recheck, Finding, Tested:
+		if len(a.Visits) > 0 || a.TorqueNm != 0 || a.Tool != "" {
+			return quantity.Refuse("visits", "Leave them out, or make it a re-torque.", "belong to a re-torque")
+		}
+		return nil
+	case Retorque:
+		return a.checkVisits(p)
+	case Audited:
+		return a.checkAudit(p)
+	}
+	return quantity.Refuse("kind", "Choose a correction, an audit, a re-torque, a re-check or a finding.",
+		"%q is none that is known", a.Kind)
+}
+
+// checkBelongs refuses what belongs to another kind, and a correction that does not say what it corrects.
+func (a Addition) checkBelongs() error {
 	if a.Kind == Correction {
 		for _, f := range []struct{ name, text string }{{"place", a.Place}, {"is", a.Is}} {
 			if n := len([]rune(strings.TrimSpace(f.text))); n < 1 || n > 200 {
@@ -139,21 +166,14 @@ func (a Addition) Check(p *plan.Plan) error {
 	} else if a.Place+a.Was+a.Is != "" {
 		return quantity.Refuse("place", "Leave it out, or make it a correction.", "belongs to a correction")
 	}
+	if a.Audit != nil && a.Kind != Audited {
+		return quantity.Refuse("audit", "Leave it out, or make it an audit.", "belongs to an audit")
+	}
 	if own := a.Kind == Tested; own != (a.Test != "") || own != (len(a.TestMark) == 64) || a.Failed && !own {
 		return quantity.Refuse("test", "A test is added when it is closed, with its tag and its digest.",
 			"belongs to a test under pressure")
 	}
-	switch a.Kind {
-	case Correction, Recheck, Finding, Tested:
-		if len(a.Visits) > 0 || a.TorqueNm != 0 || a.Tool != "" {
-			return quantity.Refuse("visits", "Leave them out, or make it a re-torque.", "belong to a re-torque")
-		}
-		return nil
-	case Retorque:
-		return a.checkVisits(p)
-	}
-	return quantity.Refuse("kind", "Choose a correction, a re-torque, a re-check or a finding.",
-		"%q is none that is known", a.Kind)
+	return nil
 }
 
 func (a Addition) checkVisits(p *plan.Plan) error {
@@ -163,6 +183,11 @@ func (a Addition) checkVisits(p *plan.Plan) error {
 	if n := len([]rune(strings.TrimSpace(a.Tool))); n < 1 || n > 80 {
 		return quantity.Refuse("tool", "Enter the label of the tool.", "has %d letters", n)
 	}
+	return a.checkVisitList(p)
+}
+
+// checkVisitList refuses visits of fasteners that are not there or were visited before.
+func (a Addition) checkVisitList(p *plan.Plan) error {
 	if len(a.Visits) == 0 {
 		return quantity.Refuse("visits", "Try at least one fastener.", "are none")
 	}
@@ -187,6 +212,13 @@ func (a Addition) checkVisits(p *plan.Plan) error {
 // Judge says how a re-torque came out: whether every fastener was tried, which of them turned, and whether one turned
 // further than LimitDeg. Own rule: a nut that turns had lost load; one that turns far had lost most of it.
 func (a Addition) Judge(p *plan.Plan) (AdditionVerdict, string) {
+	switch a.Kind {
+	case Audited:
+		return a.judgeAudit(p)
+	case Retorque:
+	default:
+		return "", ""
+	}
 	var moved, past []string
 	far := 0.0
 	for _, v := range a.Visits {
@@ -228,9 +260,7 @@ func (a Addition) Seal(p *plan.Plan, key ed25519.PrivateKey) (f AdditionFile, ha
 	if err := a.Check(p); err != nil {
 		return f, "", err
 	}
-	if a.Kind == Retorque {
-		a.Verdict, a.Sentence = a.Judge(p)
-	}
+	a.Verdict, a.Sentence = a.Judge(p)
 	text, err := Canonical(a)
 	if err != nil {
 		return f, "", err
@@ -246,6 +276,8 @@ func (a Addition) DueAgain() string {
 		return "found in service"
 	case a.Failed:
 		return "test " + a.Test + " failed"
+	case a.Verdict == WholeLot, a.Verdict == Outside:
+		return "outside at an audit"
 	case a.Verdict == MovedPast:
 		return "had lost load at a re-torque"
 	}
@@ -283,117 +315,4 @@ func isWhole(top node) bool {
 	_, file := top.get("file")
 	_, additions := top.get("additions")
 	return file && additions
-}
-
-// verifyWhole checks a record and everything behind it.
-func verifyWhole(text []byte, top node, known []Key) Report {
-	file, _ := top.get("file")
-	// read again, so that its members are known as deep as they must be
-	inner, in, err := strict(text[file.start:file.end])
-	r := verifySealed(inner, in, err, known)
-	if err := top.only("the file", "file", "additions"); err != nil {
-		r.bad("This is not a sealed record of Dynacor as it was exported: %v.", err)
-	}
-	list, _ := top.get("additions")
-	if !list.list || len(list.kids) > MostAdditions {
-		r.bad("The additions are no list, or more than %d.", MostAdditions)
-		list.kids = nil
-	}
-	var p *plan.Plan
-	if r.OK { // else the plan may be anybody's
-		if _, rec, err := Read(text[file.start:file.end]); err == nil {
-			p = rec.Plan
-		}
-	}
-	prev, before := r.Mark, r.SealedAt
-	for i, n := range list.kids {
-		a, hash, problems := readAddition(text, n, known)
-		r.Additions = append(r.Additions, a)
-		switch {
-		case a.Record != r.Number || a.Mark != r.Mark:
-			problems = append(problems, "belongs to another record")
-		case a.Seq != i+1 || a.PrevHash != prev:
-			problems = append(problems, "does not follow the one before it: one was taken out, added or moved")
-		case a.At.Before(before):
-			problems = append(problems, "is older than what it stands behind")
-		}
-		if p != nil && len(problems) == 0 {
-			problems = a.follows(p)
-		}
-		for _, x := range problems {
-			r.bad("Addition %d %s.", i+1, x)
-		}
-		prev, before = hash, a.At
-	}
-	if len(r.Problems) == 0 {
-		r.good("%d additions behind it, each signed, in their chain", len(list.kids))
-	}
-	r.OK = len(r.Problems) == 0
-	return r
-}
-
-// follows says what is wrong with what an addition says of a plan.
-func (a Addition) follows(p *plan.Plan) []string {
-	if err := a.Check(p); err != nil {
-		return []string{"does not fit its record: " + err.Error()}
-	}
-	v, said := AdditionVerdict(""), ""
-	if a.Kind == Retorque {
-		v, said = a.Judge(p)
-	}
-	if v != a.Verdict || said != a.Sentence {
-		return []string{"says another result than its visits give"}
-	}
-	return nil
-}
-
-// Keys that an addition and its file may have.
-var (
-	additionFileKeys = []string{"addition", "signature", "publicKey"}
-	additionKeys     = []string{"format", "record", "mark", "seq", "prevHash", "at", "keyId", "kind", "person", "what",
-		"place", "was", "is", "visits", "torqueNm", "tool", "toolIs", "limitDeg", "limitFrom", "verdict", "sentence",
-		"test", "testMark", "failed"}
-)
-
-// readAddition reads one addition and checks form, key and signature.
-func readAddition(text []byte, n node, known []Key) (a Addition, hash string, problems []string) {
-	bad := func(format string, args ...any) { problems = append(problems, fmt.Sprintf(format, args...)) }
-	if err := exactly(n, "it", additionFileKeys...); err != nil {
-		bad("cannot be read: %v", err)
-		return a, "", problems
-	}
-	at := func(key string) []byte {
-		m, _ := n.get(key)
-		return text[m.start:m.end]
-	}
-	body, _ := n.get("addition")
-	if err := body.only("it", additionKeys...); err != nil {
-		bad("cannot be read: %v", err)
-	}
-	var sig, key string
-	for _, x := range []struct {
-		text []byte
-		into any
-	}{{at("addition"), &a}, {at("signature"), &sig}, {at("publicKey"), &key}} {
-		if err := json.Unmarshal(x.text, x.into); err != nil {
-			bad("cannot be read: %v", err)
-			return a, "", problems
-		}
-	}
-	hash = sum(at("addition"))
-	if a.Format != AdditionFormat {
-		bad("has the format %q; this program reads %q", clip(a.Format), AdditionFormat)
-	}
-	pub, ok := exact(key, ed25519.PublicKeySize)
-	if !ok || KeyID(pub) != a.KeyID {
-		bad("has another key than it names")
-		return a, hash, problems
-	}
-	if err := Believe(known, pub, a.At); err != nil {
-		bad("is not to be believed: %v", err)
-	}
-	if s, ok := exact(sig, ed25519.SignatureSize); !ok || !ed25519.Verify(pub, additionText(at("addition")), s) {
-		bad("was changed: the signature does not fit")
-	}
-	return a, hash, problems
 }

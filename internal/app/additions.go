@@ -78,8 +78,8 @@ func (a *App) Add(ctx context.Context, who Actor, number string, in AdditionInpu
 	return a.Record(ctx, number)
 }
 
-// putBehind seals an addition and puts it behind a record, unless fits says that it is there. Refused: what fits refuses,
-// and what cannot be meant.
+// putBehind seals an addition and puts it behind a record, unless fits says that it is there. Refused: what fits
+// refuses, and what cannot be meant.
 func (a *App) putBehind(ctx context.Context, q *store.Queries, number string, x record.Addition,
 	fits func(old []store.AdditionsOfRow) (done bool, err error)) error {
 	if err := q.LockAdditions(ctx, number); err != nil {
@@ -103,26 +103,9 @@ func (a *App) putBehind(ctx context.Context, q *store.Queries, number string, x 
 	if done, err := fits(old); done || err != nil {
 		return err
 	}
-	x.Record, x.Mark, x.Seq, x.PrevHash = number, row.Mark, len(old)+1, row.Mark
-	x.At = a.now().UTC().Truncate(time.Millisecond)
-	if n := len(old); n > 0 {
-		x.PrevHash = old[n-1].Hash
-		if x.At.Before(old[n-1].At) { // a clock that was put back
-			x.At = old[n-1].At.UTC()
-		}
-	}
-	if x.At.Before(row.SealedAt) {
-		x.At = row.SealedAt.UTC()
-	}
-	if x.Kind == record.Retorque {
-		rules, err := houseRules(ctx, q)
-		if err != nil {
-			return err
-		}
-		x.LimitDeg, x.LimitFrom = rules.RetorqueLimitDeg, fmt.Sprintf("house rules, version %d", rules.Version)
-		if x.ToolIs, err = toolFor(ctx, q, x.Tool, x.At); err != nil {
-			return err
-		}
+	a.place(row, old, &x)
+	if err := ruled(ctx, q, rec, old, &x); err != nil {
+		return err
 	}
 	key, err := a.signing(ctx, q)
 	if err != nil {
@@ -147,11 +130,73 @@ func (a *App) putBehind(ctx context.Context, q *store.Queries, number string, x 
 	return reindex(ctx, q, number)
 }
 
+// place gives an addition its place in the chain behind a record, and its time.
+func (a *App) place(row store.Record, old []store.AdditionsOfRow, x *record.Addition) {
+	x.Record, x.Mark, x.Seq, x.PrevHash = row.Number, row.Mark, len(old)+1, row.Mark
+	x.At = a.now().UTC().Truncate(time.Millisecond)
+	if n := len(old); n > 0 {
+		x.PrevHash = old[n-1].Hash
+		if x.At.Before(old[n-1].At) { // a clock that was put back
+			x.At = old[n-1].At.UTC()
+		}
+	}
+	if x.At.Before(row.SealedAt) {
+		x.At = row.SealedAt.UTC()
+	}
+}
+
+// ruled puts into a re-torque or an audit what the house rules say of it, and what the crib says of its tool. Refused:
+// an audit by somebody who tightened, and a tool that may not be used.
+func ruled(ctx context.Context, q *store.Queries, rec record.Record, old []store.AdditionsOfRow,
+	x *record.Addition) error {
+	if x.Kind != record.Retorque && x.Kind != record.Audited {
+		return nil
+	}
+	rules, err := houseRules(ctx, q)
+	if err != nil {
+		return err
+	}
+	x.LimitFrom = fmt.Sprintf("house rules, version %d", rules.Version)
+	if x.Kind == record.Retorque {
+		x.LimitDeg = rules.RetorqueLimitDeg
+	} else {
+		if why := rec.MayAudit(x.Person); why != "" {
+			return &Problem{Kind: Forbidden, Field: "personId", Title: why + ".",
+				Remedy: "An audit is made by somebody else."}
+		}
+		before, err := additionsIn(old)
+		if err != nil {
+			return err
+		}
+		next, err := record.NextAudit(rules, rec.Plan, x.Mark, before)
+		if err != nil {
+			return err
+		}
+		x.Audit = &next
+		if next.By == plan.AuditMarks {
+			return nil // no tool is put on
+		}
+	}
+	x.ToolIs, err = toolFor(ctx, q, x.Tool, x.At)
+	return err
+}
+
+// additionsIn reads additions from their rows.
+func additionsIn(rows []store.AdditionsOfRow) ([]record.Addition, error) {
+	var out []record.Addition
+	for _, r := range rows {
+		a, err := decode[record.Addition](r.Body)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, a)
+	}
+	return out, nil
+}
+
 // dueAgain shows a joint as due again after what was found out, unless it has been worked on since its record.
 func dueAgain(ctx context.Context, q *store.Queries, row store.Record, p *plan.Plan, x record.Addition) error {
-	if x.Kind == record.Retorque {
-		x.Verdict, _ = x.Judge(p)
-	}
+	x.Verdict, _ = x.Judge(p)
 	why := x.DueAgain()
 	if why == "" {
 		return nil

@@ -185,3 +185,39 @@ func TestAdditionTakenAwayIsFound(t *testing.T) {
 	require.NoError(t, err)
 	require.Contains(t, h.Problems[0], "addition "+number+"/1: anchor")
 }
+
+// An audit is drawn by the house rules and read by somebody who did not tighten; a sample with one outside asks for the
+// whole lot, and the joint is due again.
+func TestSealedJointIsAudited(t *testing.T) {
+	b := newBench(t, true)
+	number := sealedNumber(t, b, "SW-111")
+	v, err := b.Record(ctx, number)
+	require.NoError(t, err)
+	require.Len(t, v.NextAudit.Sample, 2, "a tenth of eight, and at least two")
+	require.NotContains(t, v.Signers[record.Audited], b.crew["M. Tolley"].ID)
+	require.Contains(t, v.Signers[record.Audited], b.crew["R. Abara"].ID)
+	audit := func(name string, after int, nm ...float64) (app.RecordView, error) {
+		in := app.AdditionInput{After: after, Kind: record.Audited, What: "Cold, a day after.", Tool: "W-52",
+			PersonID: b.crew[name].ID, PIN: pins[name]}
+		for i, f := range v.NextAudit.Sample {
+			in.Visits = append(in.Visits, record.Visit{Fastener: f, MovedNm: nm[i%len(nm)]})
+		}
+		return b.Add(ctx, b.crew["M. Tolley"], number, in)
+	}
+	_, err = audit("M. Tolley", 0, 240)
+	problem(t, err, app.Forbidden, "may not")
+	v1, err := audit("R. Abara", 0, 240, 150)
+	require.NoError(t, err)
+	require.True(t, v1.Report.OK, "%v", v1.Report.Problems)
+	require.Equal(t, record.WholeLot, v1.Additions[0].Verdict)
+	require.Contains(t, v1.Additions[0].LimitFrom, "house rules")
+	require.Contains(t, v1.Additions[0].ToolIs, "certificate")
+	require.Len(t, v1.NextAudit.Sample, 8)
+	j, err := b.Joint(ctx, "SW-111")
+	require.NoError(t, err)
+	require.Contains(t, j.Joint.Summary, "outside at an audit")
+	v = v1
+	v2, err := audit("R. Abara", 1, 240)
+	require.NoError(t, err)
+	require.Equal(t, record.Inside, v2.Additions[1].Verdict)
+}

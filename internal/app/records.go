@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"reflect"
+	"slices"
 	"sort"
 	"strings"
 	"time"
@@ -54,6 +55,8 @@ type RecordView struct {
 	Signers map[record.AdditionKind][]string `json:"signers"`
 	// what a nut may turn at a re-torque made now
 	RetorqueLimitDeg float64 `json:"retorqueLimitDeg"`
+	// what would be audited now; nil of a joint that was taken apart, or not accepted
+	NextAudit *record.Audit `json:"nextAudit,omitempty"`
 
 	Photos map[string]Photo `json:"-"` // by identifier; filled by WithPhotos for printing
 }
@@ -232,8 +235,20 @@ func (a *App) Record(ctx context.Context, number string) (RecordView, error) {
 		return v, err
 	}
 	v.RetorqueLimitDeg = rules.RetorqueLimitDeg
-	v.Signers, err = a.signers(ctx)
-	return v, err
+	if v.Signers, err = a.signers(ctx); err != nil {
+		return v, err
+	}
+	if p := v.Record.Plan; !p.Apart() && v.Row.Verdict == run.Accepted {
+		next, err := record.NextAudit(rules, p, r.Mark, v.Additions)
+		if err != nil {
+			return v, err
+		}
+		v.NextAudit = &next
+		v.Signers[record.Audited] = slices.DeleteFunc(v.Signers[record.Audited], func(id string) bool {
+			return v.Record.MayAudit(run.Person{ID: id}) != ""
+		})
+	}
+	return v, nil
 }
 
 // WithPhotos adds the pictures that the record's entries point to. One that never arrived from its device is left out.

@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
@@ -79,18 +80,10 @@ func (a *App) addToTest(ctx context.Context, tag string, e pressuretest.Event) (
 				return err
 			}
 		}
-		if now := a.now(); e.At.IsZero() || e.At.After(now) {
-			e.At = now
+		if slices.ContainsFunc(events, func(x pressuretest.Event) bool { return x.ID == e.ID }) {
+			return nil
 		}
-		e.At = e.At.UTC().Truncate(time.Millisecond)
-		for _, x := range events {
-			if x.ID == e.ID {
-				return nil
-			}
-			if e.At.Before(x.At) { // a clock that was put back
-				e.At = x.At
-			}
-		}
+		e.At = a.timeOf(e, events)
 		if err := pressuretest.Admit(s, events, e); err != nil {
 			return err
 		}
@@ -113,6 +106,19 @@ func (a *App) addToTest(ctx context.Context, tag string, e pressuretest.Event) (
 		return PressureTest{}, err
 	}
 	return a.PressureTest(ctx, tag)
+}
+
+// timeOf is when an event happened: as it says, but not in time to come, and not before the one before it.
+func (a *App) timeOf(e pressuretest.Event, events []pressuretest.Event) time.Time {
+	at := e.At
+	if now := a.now(); at.IsZero() || at.After(now) {
+		at = now
+	}
+	at = at.UTC().Truncate(time.Millisecond)
+	if n := len(events); n > 0 && at.Before(events[n-1].At) { // a clock that was put back
+		at = events[n-1].At
+	}
+	return at
 }
 
 // tightened refuses to put pressure on a joint that is being worked on and is not tightened yet.

@@ -43,5 +43,20 @@ func (s *sheet) added(a record.Addition) []string {
 			out = append(out, "Turned: "+strings.Join(turned, ", ")+".")
 		}
 	}
+	if a.Kind == record.Audited {
+		if a.Tool != "" {
+			out = append(out, fmt.Sprintf("With %s, %s.", a.Tool, a.ToolIs))
+		}
+		out = append(out, a.Sentence)
+		var moved []string
+		for _, v := range a.Visits {
+			if v.MovedNm > 0 {
+				moved = append(moved, fmt.Sprintf("%s %s N·m", s.fastener(v.Fastener), quantity.Text(v.MovedNm)))
+			}
+		}
+		if len(moved) > 0 {
+			out = append(out, "Moved on at: "+strings.Join(moved, ", ")+".")
+		}
+	}
 	return out
 }

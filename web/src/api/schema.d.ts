@@ -1750,7 +1750,7 @@ export interface components {
             at: string;
             keyId: string;
             /** @enum {string} */
-            kind: "correction" | "retorque" | "recheck" | "finding" | "test";
+            kind: "correction" | "retorque" | "recheck" | "finding" | "test" | "audit";
             person: components["schemas"]["Person"];
             what: string;
             place?: string;
@@ -1765,8 +1765,9 @@ export interface components {
             limitDeg?: number;
             limitFrom?: string;
             /** @enum {string} */
-            verdict?: "stayed" | "moved" | "moved_past" | "unfinished";
+            verdict?: "stayed" | "moved" | "moved_past" | "unfinished" | "inside" | "whole_lot" | "outside";
             sentence?: string;
+            audit?: components["schemas"]["JointAudit"];
             test?: string;
             testMark?: string;
             failed?: boolean;
@@ -2032,10 +2033,22 @@ export interface components {
             /** Format: double */
             hydroJ: number;
         };
+        JointAudit: {
+            /** @enum {string} */
+            by: "moving_on" | "no_movement" | "marks";
+            sample: number[];
+            /** Format: double */
+            low?: number;
+            /** Format: double */
+            high?: number;
+            mostOut?: number;
+            /** Format: double */
+            chance?: number;
+        };
         AdditionInput: {
             after: number;
             /** @enum {string} */
-            kind: "correction" | "retorque" | "recheck" | "finding";
+            kind: "correction" | "retorque" | "recheck" | "finding" | "audit";
             what: string;
             place: string;
             was: string;
@@ -2051,6 +2064,8 @@ export interface components {
             fastener: number;
             /** Format: double */
             turnedDeg?: number;
+            /** Format: double */
+            movedNm?: number;
         };
         Problem: {
             type?: string;
@@ -2666,6 +2681,14 @@ export interface components {
             retorqueHours: number;
             /** Format: double */
             retorqueLimitDeg: number;
+            /** Format: double */
+            auditShare?: number;
+            auditLeast?: number;
+            /** Format: double */
+            auditLow?: number;
+            /** Format: double */
+            auditHigh?: number;
+            auditMostOut?: number;
             extensions?: string;
             powered?: string;
             lubricant?: string;
@@ -3542,6 +3565,7 @@ export interface components {
             };
             /** Format: double */
             retorqueLimitDeg: number;
+            nextAudit?: components["schemas"]["JointAudit"];
         };
         Report: {
             ok: boolean;

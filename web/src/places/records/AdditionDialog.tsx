@@ -4,12 +4,18 @@ import { useState } from 'react';
 import { type Addition, api, must, type RecordView, Refused, useCrib } from '../../api/client';
 import { NameAndPIN } from '../../app/signin';
 import { Figure } from '../../kit/Figure';
+import { num } from '../../kit/numbers';
 
 /** What somebody writes; a test under pressure is added when it is closed. */
 type Written = Exclude<Addition['kind'], 'test'>;
 
 /** The kinds, as they are offered. */
 const kindWords: Record<Written, [name: string, about: string, ask: string]> = {
+  audit: [
+    'Audit',
+    'Fasteners drawn by a rule, read by somebody who did not tighten them',
+    'How the joint stood, and what was seen beside the readings',
+  ],
   retorque: [
     'Re-torque',
     'Nuts tried again at a torque, each with how far it turned',
@@ -63,12 +69,15 @@ export function AdditionDialog({ view, opened, onClose }: Props) {
     setBad(undefined);
     const again = d.kind === 'retorque';
     const correct = d.kind === 'correction';
+    const audits = d.kind === 'audit';
+    const moves = audits && view.nextAudit?.by === 'moving_on';
     const unread = fasteners.find((f) => Number.isNaN(d.turned[f.position]));
-    if (again && (unread || Number.isNaN(d.torqueNm)))
+    if ((again || audits) && (unread || Number.isNaN(d.torqueNm)))
       throw new Error(`What was typed at ${unread?.name ?? 'the torque'} is no figure. Read it again.`);
     const visits = fasteners.flatMap((f) => {
-      const turnedDeg = d.turned[f.position] ?? '';
-      return turnedDeg === '' ? [] : [{ fastener: f.position, turnedDeg }];
+      const read = d.turned[f.position] ?? '';
+      if (read === '') return [];
+      return [{ fastener: f.position, ...(moves ? { movedNm: read } : { turnedDeg: read }) }];
     });
     await must(
       api.POST('/records/{number}/additions', {
@@ -80,9 +89,9 @@ export function AdditionDialog({ view, opened, onClose }: Props) {
           place: correct ? d.place : '',
           was: correct ? d.was : '',
           is: correct ? d.is : '',
-          visits: again ? visits : [],
+          visits: again || audits ? visits : [],
           torqueNm: again ? d.torqueNm || 0 : 0,
-          tool: again ? d.tool : '',
+          tool: again || (audits && view.nextAudit?.by !== 'marks') ? d.tool : '',
           personId,
           pin,
         },
@@ -98,6 +107,9 @@ export function AdditionDialog({ view, opened, onClose }: Props) {
         throw new Error(text);
       });
   }
+  const next = view.nextAudit;
+  const drawn = fasteners.filter((f) => next?.sample.includes(f.position));
+  const moving = next?.by === 'moving_on';
   const tried = fasteners.filter((f) => (d.turned[f.position] ?? '') !== '').length;
   return (
     <Modal opened={opened} onClose={onClose} title={`Add to ${number}`} size="xl" keepMounted={false}>
@@ -106,20 +118,22 @@ export function AdditionDialog({ view, opened, onClose }: Props) {
         on.
       </p>
       <div className="kinds" role="radiogroup" aria-label="What it is">
-        {(Object.keys(kindWords) as Written[]).map((k) => (
-          // biome-ignore lint/a11y/useSemanticElements: a large touch target with two lines; a native radio cannot be one
-          <button
-            key={k}
-            type="button"
-            role="radio"
-            aria-checked={d.kind === k}
-            className={`btn name${d.kind === k ? ' on' : ''}`}
-            onClick={() => put({ kind: k })}
-          >
-            <b>{kindWords[k][0]}</b>
-            <span>{kindWords[k][1]}</span>
-          </button>
-        ))}
+        {(Object.keys(kindWords) as Written[])
+          .filter((k) => k !== 'audit' || view.nextAudit)
+          .map((k) => (
+            // biome-ignore lint/a11y/useSemanticElements: a large touch target with two lines; a native radio cannot be one
+            <button
+              key={k}
+              type="button"
+              role="radio"
+              aria-checked={d.kind === k}
+              className={`btn name${d.kind === k ? ' on' : ''}`}
+              onClick={() => put({ kind: k, turned: {} })} // what was read is of the kind
+            >
+              <b>{kindWords[k][0]}</b>
+              <span>{kindWords[k][1]}</span>
+            </button>
+          ))}
       </div>
       {d.kind === 'correction' && (
         <div className="two-up">
@@ -196,6 +210,54 @@ export function AdditionDialog({ view, opened, onClose }: Props) {
             >
               All the others stayed: 0°
             </button>
+          </fieldset>
+        </>
+      )}
+      {d.kind === 'audit' && next && (
+        <>
+          <p className="finding">
+            <b>
+              Drawn: {drawn.length} of {fasteners.length}
+            </b>
+            {drawn.length < fasteners.length && next.chance !== undefined
+              ? `If a tenth were wrong, this sample would find one ${num(next.chance * 100, 0)} times of 100. `
+              : 'Every one is read. '}
+            {moving
+              ? `Pull slowly in the tightening direction, and read the torque at which the nut just moves on: ${num((next.low ?? 0) * 100)} to ${num((next.high ?? 0) * 100)} % of the target.`
+              : next.by === 'marks'
+                ? 'Compare the marks across nut and face; no tool is put on. Enter by how many degrees each has turned, 0 when it has not.'
+                : 'Pull with the wrench at the last setting: no nut may turn. Enter by how many degrees each turned, 0 when it did not.'}
+            {(next.mostOut ?? 0) > 0 ? ` ${next.mostOut} may lie outside.` : ' None may lie outside.'} One too many, and
+            the whole lot is audited next.
+          </p>
+          {next.by !== 'marks' && (
+            <Autocomplete
+              label="Tool, by its tag"
+              value={d.tool}
+              data={(crib.data?.tools ?? []).map((t) => t.tool.tag)}
+              maxLength={80}
+              error={error('tool')}
+              onChange={(tool) => put({ tool })}
+            />
+          )}
+          <fieldset className="visits">
+            <legend>{moving ? 'Moved on at, N·m' : 'Turned by, °'}. Empty: not read</legend>
+            {error('visits') && (
+              <p className="wrong" role="alert">
+                {error('visits')}
+              </p>
+            )}
+            <div className="visit-grid">
+              {drawn.map((f) => (
+                <Figure
+                  key={f.position}
+                  label={f.name}
+                  unit={moving ? 'N_m' : 'deg'}
+                  value={d.turned[f.position] ?? ''}
+                  onChange={(v) => put({ turned: { ...d.turned, [f.position]: v } })}
+                />
+              ))}
+            </div>
           </fieldset>
         </>
       )}

@@ -13,9 +13,15 @@ export function Additions({ list, name }: Props) {
   return (
     <ol className="additions" data-testid="additions">
       {list.map((a) => {
+        const moved = (a.visits ?? []).filter((v) => (v.movedNm ?? 0) > 0);
         const turned = (a.visits ?? []).filter((v) => (v.turnedDeg ?? 0) > 0);
         return (
-          <li key={a.seq} className={a.verdict === 'moved_past' || a.failed ? 'finding stop' : 'finding'}>
+          <li
+            key={a.seq}
+            className={
+              ['moved_past', 'whole_lot', 'outside'].includes(a.verdict ?? '') || a.failed ? 'finding stop' : 'finding'
+            }
+          >
             <b>
               {a.seq}. {kindName(a.kind)}
             </b>{' '}
@@ -36,8 +42,12 @@ export function Additions({ list, name }: Props) {
             )}
             {a.sentence && (
               <div>
-                <span className="right">{a.sentence}</span> With {a.tool}, {a.toolIs}.
+                <span className="right">{a.sentence}</span>
+                {a.tool ? ` With ${a.tool}, ${a.toolIs}.` : ''}
               </div>
+            )}
+            {moved.length > 0 && name && (
+              <div>Moved on at: {moved.map((v) => `${name(v.fastener)} ${num(v.movedNm ?? 0)} N·m`).join(', ')}.</div>
             )}
             {turned.length > 0 && name && (
               <div>Turned: {turned.map((v) => `${name(v.fastener)} ${num(v.turnedDeg ?? 0)}°`).join(', ')}.</div>
