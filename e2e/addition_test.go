@@ -24,7 +24,7 @@ func TestAdditionsToASealedRecord(t *testing.T) {
 
 	p := open(t, s.URL, 390, 844)
 	p.signIn("M. Tolley", "4071")
-	require.NoError(t, p.Navigate(s.URL+"/records/"+number))
+	p.visit("/records/" + number)
 	p.find("heading", "Added since it was sealed")
 	p.tap("button", "Add to this record")
 	p.find("any", "stays as it was sealed")
@@ -55,7 +55,7 @@ func TestAdditionsToASealedRecord(t *testing.T) {
 
 	d := open(t, s.URL, 1280, 800)
 	d.signIn("R. Abara", "9340")
-	require.NoError(t, d.Navigate(s.URL+"/records/"+number))
+	d.visit("/records/" + number)
 	d.press("button", "Add to this record")
 	d.press("radio", "Correction")
 	require.False(t, d.has("radio", "M. Tolley"), "only whose word it takes is offered")

@@ -185,7 +185,7 @@ func TestLibraryKeepsTheSitesOwn(t *testing.T) {
 	p.press("link", "SW-114")
 	p.find("any", "version 1 of L-07 in the Library; version 2 is in force")
 
-	require.NoError(t, p.Navigate(s.URL+"/library?shelf=gaskets"))
+	p.visit("/library?shelf=gaskets")
 	p.press("button", "Enter the site")
 	p.fill("^Code$", "G-3")
 	p.fill("^Name$", "Spiral wound of the last outage")
@@ -223,7 +223,9 @@ func TestEverySheetOpens(t *testing.T) {
 			"turn_marks micrometer_setting multiplier thread_geometry crew_schedule", n.Str()) {
 			continue // the core's tests work all examples; the browser sees a share of them and every drawing
 		}
-		require.NoError(t, p.Navigate(s.URL+"/bench/"+n.Str()))
+		was := p.text("h1")
+		p.visit("/bench/" + n.Str())
+		p.eventually("the sheet has come", func() bool { return p.text("h1") != was })
 		p.find("[data-testid=result]", ".")
 		require.False(t, p.has(".wrong", "."), n.Str())
 		require.Empty(t, p.axe(), n.Str())

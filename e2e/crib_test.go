@@ -34,7 +34,7 @@ func TestWrenchIsFoundOutInTheCrib(t *testing.T) {
 	p.find("any", "Joints in doubt")
 	p.press("link", "SW-113")
 	p.find("any", "In doubt: W-52 pulled this joint")
-	require.NoError(t, p.Navigate(s.URL+"/crib?tool=W-52"))
+	p.visit("/crib?tool=W-52")
 	p.press("button", "Looked at")
 	p.press("button", "Restart torque of all bolts within the window")
 	p.find("any", "1 looked at")
@@ -67,6 +67,6 @@ func TestHouseRulesAreChangedInTheLibrary(t *testing.T) {
 	p.find(".rules td", "quarters or eighths$")
 	p.shot("rules")
 	require.Empty(t, p.axe())
-	require.NoError(t, p.Navigate(s.URL+"/joints/SW-114"))
+	p.visit("/joints/SW-114")
 	p.find("any", "made with version 1 of the house rules; version 2 is in force")
 }

@@ -27,14 +27,14 @@ func TestRecordOfAnotherSiteStandsApart(t *testing.T) {
 
 	p := open(t, s.URL, 1280, 800)
 	p.signIn("M. Tolley", "4071")
-	require.NoError(t, p.Navigate(s.URL+"/verify"))
+	p.visit("/verify")
 	require.NoError(t, p.find("field", "Choose the file").SetFiles([]string{file}))
 	p.find("any", "anybody could have made this seal")
 	require.False(t, p.has("heading", "Take it in"), "not for a technician to say")
 
 	d := open(t, s.URL, 1280, 800)
 	d.signIn("R. Abara", "9340")
-	require.NoError(t, d.Navigate(s.URL+"/records"))
+	d.visit("/records")
 	d.press("link", "^Other sites$")
 	d.find("any", "None yet")
 	d.press("link", "Verify a file and take it in")
@@ -51,7 +51,7 @@ func TestRecordOfAnotherSiteStandsApart(t *testing.T) {
 	d.find("any", "SKM-2026-00007")
 	require.Empty(t, d.axe())
 	d.shot("elsewhere")
-	require.NoError(t, d.Navigate(s.URL+"/records"))
+	d.visit("/records")
 	d.find("any", "SW-111")
 	require.False(t, d.has("any", "SKM-2026-00007"))
 }

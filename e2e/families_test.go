@@ -135,7 +135,7 @@ func TestShaftLockGoesRoundAndRefusesTheCross(t *testing.T) {
 	h.begin("SD-22")
 	h.clear(procedure.Ready, "")
 	h.pullTo("first round, 100 %", "")
-	require.NoError(t, p.Navigate(s.URL+"/joints/SD-22"))
+	p.visit("/joints/SD-22")
 	p.find("any", "58")
 	require.Empty(t, p.axe())
 	h.pullTo("until none moves", "halves_first")

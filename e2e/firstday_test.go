@@ -74,7 +74,7 @@ func TestFromAnEmptyDatabaseToASealedRecord(t *testing.T) {
 	p.press("button", "^Keep the tool$")
 	p.find("any", "W-1")
 
-	require.NoError(t, p.Navigate(s.URL+"/joints/new"))
+	p.visit("/joints/new")
 	p.fill("Its tag", "ST-1")
 	p.fill("Size, as DN", "DN 150 PN 16")
 	p.find("any", "8 × M20 in holes of 22")

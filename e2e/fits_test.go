@@ -105,7 +105,7 @@ func TestHoseClampGoesTurnByTurnOnAPhone(t *testing.T) {
 	p.fill("PIN of", "4071")
 	p.tap("button", "^Sign in$")
 	p.find("button", "Change hands")
-	require.NoError(t, p.Navigate(s.URL+"/joints/HC-31"))
+	p.visit("/joints/HC-31")
 	p.tap("button", "^Set to 38")
 	p.find("any", "one full turn")
 	small := p.MustEval(`() => [...document.querySelectorAll('.acts .btn')].filter(b => b.getBoundingClientRect().height < 64).map(b => b.innerText).join()`).Str()

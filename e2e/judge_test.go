@@ -137,7 +137,7 @@ func TestImportPageAndChangeOfHands(t *testing.T) {
 	p.fill("PIN of", "2758")
 	p.press("button", "^Go on$")
 	p.find("button", "J. Hartwell.*Change hands")
-	require.NoError(t, p.Navigate(s.URL+"/joints/import"))
+	p.visit("/joints/import")
 	file := filepath.Join(t.TempDir(), "register.csv")
 	send := func(text string) {
 		require.NoError(t, os.WriteFile(file, []byte(text), 0o600))
@@ -153,7 +153,7 @@ func TestImportPageAndChangeOfHands(t *testing.T) {
 	p.find("heading", "Imported: 1 new")
 	p.press("link", "See the joints")
 	p.find("any", "68 joints")
-	require.NoError(t, p.Navigate(s.URL+"/joints/new"))
+	p.visit("/joints/new")
 	p.press("button", "^Gasketed pipe flange")
 	p.fill("^Tag", "N-02")
 	p.fill("^Area", "6 North")

@@ -14,7 +14,7 @@ func TestNumbersOfTheSiteAreShown(t *testing.T) {
 	s := newSite(t, true)
 	p := open(t, s.URL, 1280, 800)
 	p.signIn("J. Hartwell", "2758")
-	require.NoError(t, p.Navigate(s.URL+"/records"))
+	p.visit("/records")
 	p.press("link", "^Numbers$")
 	p.find("any", "E-03 \\+ S4-30")
 	p.find("any", "None is outside its own joint’s limits")
@@ -32,12 +32,12 @@ func TestNumbersOfTheSiteAreShown(t *testing.T) {
 	p.find("any", "I. Quaye")
 	code := p.MustEval(`() => fetch('/api/export/numbers.csv?by=crew').then((r) => r.status)`).Int()
 	require.Equal(t, http.StatusOK, code)
-	require.NoError(t, p.Navigate(s.URL+"/numbers?from=2001-01-01&to=2001-01-02"))
+	p.visit("/numbers?from=2001-01-01&to=2001-01-02")
 	p.find("any", "No pulls yet in this choice")
 
 	small := open(t, s.URL, 390, 844)
 	small.signIn("M. Tolley", "4071")
-	require.NoError(t, small.Navigate(s.URL+"/numbers"))
+	small.visit("/numbers")
 	small.find("any", "E-03 \\+ S4-30")
 	small.shot("numbers-phone")
 }

@@ -54,9 +54,11 @@ func (p *page) find(what, text string) *rod.Element {
 		// A while at a time, so that a page that was left in between is looked at anew.
 		js := `async (what, text) => {
 			const find = ` + finder + `;
-			for (const end = Date.now() + 2000; Date.now() < end; await new Promise(done => setTimeout(done, 15))) {
+			// To look costs the page its time: soon at first, then less often.
+			for (let began = Date.now(), wait = 10; Date.now() < began + 2000; wait = Math.min(60, wait * 1.6)) {
 				const e = find(what, text, false);
 				if (e) return e;
+				await new Promise(done => setTimeout(done, wait));
 			}
 			return null;
 		}`
@@ -80,7 +82,7 @@ func (p *page) has(what, text string) bool {
 
 func (p *page) gone(what, text string) {
 	p.t.Helper()
-	for end := time.Now().Add(patience); p.has(what, text); time.Sleep(15 * time.Millisecond) {
+	for end := time.Now().Add(patience); p.has(what, text); time.Sleep(40 * time.Millisecond) {
 		if time.Now().After(end) {
 			p.t.Fatalf("%s %q is still there", what, text)
 		}
@@ -95,11 +97,16 @@ const reach = `async (what, text, fill) => {
 	const frame = () => new Promise(done => { const t = setTimeout(done, 50); requestAnimationFrame(() => { clearTimeout(t); done() }) });
 	const box = e => { const r = e.getClientRects()[0]; return r && [r.left + r.width / 2, r.top + r.height / 2] };
 	const began = Date.now();
+	let wait = 10; // to look costs the page its time: soon at first, then less often
 	for (; Date.now() < began + 2000; await frame()) {
 		if (document.querySelector('[data-settling]')) continue;
 		if (window.asking.size > 0 && Date.now() < began + 1000) continue; // what comes may move everything
 		const e = find(what, text, false);
-		if (!e || e.disabled || e.closest('fieldset[disabled]')) continue;
+		if (!e || e.disabled || e.closest('fieldset[disabled]')) {
+			await new Promise(done => setTimeout(done, wait));
+			wait = Math.min(60, wait * 1.6);
+			continue;
+		}
 		const r = e.getBoundingClientRect();
 		if (r.top < 0 || r.left < 0 || r.bottom > innerHeight || r.right > innerWidth) e.scrollIntoView({ block: 'center', inline: 'center', behavior: 'instant' });
 		const was = box(e);

@@ -150,7 +150,7 @@ func TestWholePathByMouse(t *testing.T) {
 	require.Contains(t, string(out), "does not hold")
 	require.Contains(t, string(out), "bolt at position 1, pass 2")
 
-	require.NoError(t, p.Navigate(s.URL+"/verify"))
+	p.visit("/verify")
 	require.NoError(t, p.find("field", "Choose the file").SetFiles([]string{file}))
 	p.find("any", "The record does not hold")
 	p.find("any", "Where the file departs")
@@ -252,7 +252,7 @@ func TestWholePathByTouch(t *testing.T) {
 	p.fill("PIN of", "4071")
 	p.tap("button", "^Sign in$")
 	p.find("heading", "Carry on at bolt")
-	require.NoError(t, p.Navigate(s.URL+"/joints/TB-202"))
+	p.visit("/joints/TB-202")
 	p.tap("button", "Read it, then Ready")
 	p.ready(p.tap)
 	p.tap("button", "All 4 by hand")

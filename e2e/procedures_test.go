@@ -134,6 +134,6 @@ func TestFamilyIsWrittenFromTheWorkedExample(t *testing.T) {
 	p.fill("PIN of", "6193")
 	p.press("button", "Give leave")
 	p.gone("any", "A draft of J. Hartwell")
-	require.NoError(t, p.Navigate(s.URL+"/joints/new"))
+	p.visit("/joints/new")
 	p.find("button", "Hatch cover with swing bolts")
 }

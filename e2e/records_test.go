@@ -18,7 +18,7 @@ func TestRecordsAreSearched(t *testing.T) {
 	s := newSite(t, true)
 	p := open(t, s.URL, 1280, 800)
 	p.signIn("M. Tolley", "4071")
-	require.NoError(t, p.Navigate(s.URL+"/records"))
+	p.visit("/records")
 	all, err := s.app.Records(t.Context(), app.RecordSearch{Limit: 10})
 	require.NoError(t, err)
 	p.find("any", "SW-111")
@@ -61,7 +61,7 @@ func TestRecordsAreSearched(t *testing.T) {
 
 	small := open(t, s.URL, 390, 844)
 	small.signIn("R. Abara", "9340")
-	require.NoError(t, small.Navigate(s.URL+"/records"))
+	small.visit("/records")
 	small.find("any", "SW-111")
 	small.shot("records-phone")
 	small.tap("any", all.Rows[0].Number)

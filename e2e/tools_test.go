@@ -107,7 +107,7 @@ func TestSetUpIsFoundAndTightenedThroughAMultiplier(t *testing.T) {
 
 	h.ready("TB-211", plan.Choices{})
 	require.Equal(t, tool.ByMultiplier, h.plan.First().InHand().Method())
-	require.NoError(t, p.Navigate(s.URL+"/joints/TB-211"))
+	p.visit("/joints/TB-211")
 	p.find("any", "through X-02")
 	p.press("button", "^Set to 25, locked")
 	p.find("button", "kN: drive side, solid support")
@@ -296,7 +296,7 @@ func TestCribLabelsAndLists(t *testing.T) {
 	require.NoError(t, p.find("field", "choose another").SetFiles([]string{file}))
 	p.press("button", "Import 1 tools")
 	p.find("any", "Imported: 1 new")
-	require.NoError(t, p.Navigate(s.URL+"/crib?view=tools&q=S4-60"))
+	p.visit("/crib?view=tools&q=S4-60")
 	p.find("any", "socket 60 mm, 3/4 in")
 	require.Empty(t, p.axe())
 }

@@ -34,7 +34,7 @@ func TestWaiverIsAskedOfAnEngineerAndPrinted(t *testing.T) {
 	s := newSite(t, true)
 	p := open(t, s.URL, 1024, 768)
 	p.signIn("I. Quaye", "5826")
-	require.NoError(t, p.Navigate(s.URL+"/joints/SW-117"))
+	p.visit("/joints/SW-117")
 	p.find("any", "Not finished")
 	p.press("button", "Does not apply here")
 	p.fill("Why", "x")

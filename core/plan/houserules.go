@@ -57,7 +57,7 @@ type HouseRules struct {
 	AuditLeast       int               `json:"auditLeast,omitempty"`
 	AuditLow         float64           `json:"auditLow,omitempty"`
 	AuditHigh        float64           `json:"auditHigh,omitempty"`
-	AuditMostOut     int               `json:"auditMostOut,omitempty"`
+	AuditMostOut     int               `json:"auditMostOut"`
 	PrimaryTorque    quantity.Unit     `json:"primaryTorque"`
 	SecondaryTorque  quantity.Unit     `json:"secondaryTorque"`
 	Reasons          map[string]string `json:"reasons"` // why each choice, by field

@@ -30,6 +30,8 @@ type Script struct {
 	work    *run.Progress // of the events applied, on this plan
 	on      *plan.Plan
 	applied []string
+	state   *run.State // as it was looked at last, nil when something was applied since
+	looked  time.Time
 }
 
 // Crew are those who appear in a script.
@@ -59,8 +61,14 @@ func (s *Script) Add(e run.Event) run.Event {
 }
 
 // State is how the work stands after what was added so far. Events and plan must not be changed in place once they were
-// looked at; identifiers may.
-func (s *Script) State() *run.State { return s.progress().State(s.At) }
+// looked at; identifiers may. What it gives is the same as long as nothing is added: it must not be changed either.
+func (s *Script) State() *run.State {
+	work := s.progress()
+	if s.state == nil || !s.looked.Equal(s.At) {
+		s.state, s.looked = work.State(s.At), s.At
+	}
+	return s.state
+}
 
 // progress goes on from what was applied before, unless another plan or other events have taken its place.
 func (s *Script) progress() *run.Progress {
@@ -69,9 +77,10 @@ func (s *Script) progress() *run.Progress {
 		same = s.applied[i] == s.Events[i].ID
 	}
 	if !same {
-		s.work, s.on, s.applied = run.NewProgress(s.Plan), s.Plan, nil
+		s.work, s.on, s.applied, s.state = run.NewProgress(s.Plan), s.Plan, nil, nil
 	}
 	for _, e := range s.Events[len(s.applied):] {
+		s.state = nil
 		s.work.Apply(e)
 		s.applied = append(s.applied, e.ID)
 	}
@@ -86,14 +95,6 @@ func (s *Script) Judge(e run.Event) *run.State {
 	}
 	e.Items = s.madeSure(e)
 	return s.progress().With(e, e.At)
-}
-
-// madeSure is what careful hands make sure of before they let go.
-func (s *Script) madeSure(e run.Event) []string {
-	if e.Items == nil && (e.Kind == run.Loosened || e.Kind == run.PartChanged) {
-		return s.Plan.LoosenGate
-	}
-	return e.Items
 }
 
 // Sign adds a signature by who.
