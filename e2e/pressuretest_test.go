@@ -1,10 +1,16 @@
 package e2e
 
 import (
+	"context"
 	"fmt"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/require"
+
+	"dynacor/core/tool"
+	"dynacor/internal/demo"
+	"dynacor/internal/standin"
 )
 
 // A test of the demo site goes on in its hold, is looked at joint by joint, let down and signed by two; its result stands
@@ -33,6 +39,18 @@ func TestWaterIsHeldOverAReload(t *testing.T) {
 	p.press("button", "Take back the last")
 	p.press("button", "^Typed wrong$")
 	p.find("any", "32 mbar of 0.2 bar lost so far")
+	tl := standin.New(standin.Config{Tag: "PG-11", Kind: tool.PressureGauge, Token: demo.Tokens["PG-11"], Seed: 5})
+	until, cancel := context.WithCancel(context.Background())
+	done := make(chan struct{})
+	go func() { defer close(done); _ = tl.Run(until, s.URL) }()
+	defer func() { cancel(); <-done }()
+	require.Eventually(t, func() bool { return tl.State().Linked }, 5*time.Second, 20*time.Millisecond)
+	tl.Measure(time.Now(), 23.9)
+	tl.SetFaults(tl.State().Faults) // wakes the link
+	p.find("any", "sent by the gauge")
+	p.fill("Water", "11.9")
+	p.press("button", "Keep the reading")
+	p.gone("any", "sent by the gauge")
 	p.press("button", "^Let down$")
 	p.find("any", "no pressure was entered|Enter what the gauge shows")
 	p.fill("Gauge PG-11", "0")

@@ -34,8 +34,9 @@ func (v Value) outside() bool {
 
 // Bin counts the pulls about a value.
 type Bin struct {
-	At float64 `json:"at"` // middle, per cent
-	N  int     `json:"n"`
+	At   float64 `json:"at"` // middle, per cent
+	N    int     `json:"n"`
+	Past int     `json:"past"` // of them: outside their own joints' limits
 }
 
 // Row is one line of the sheet: a crew, a tool, a family.
@@ -46,8 +47,9 @@ type Row struct {
 	P5      float64 `json:"p5"`     // 90 of 100 lie from here
 	P95     float64 `json:"p95"`    // to here
 	Outside int     `json:"outside"`
-	Worst   []Value `json:"worst"` // outside ones, the furthest first, six at most
-	Bins    []Bin   `json:"bins"`  // by 0.2 per cent
+	Inside  float64 `json:"insidePct"` // the others, per cent of all
+	Worst   []Value `json:"worst"`     // outside ones, the furthest first, six at most
+	Bins    []Bin   `json:"bins"`      // by 0.2 per cent
 	// how often the spread fits between the limits, and between what 95 of 100 such samples would say; nil: too few, no
 	// limits, or no spread
 	Cpk     *float64 `json:"cpk,omitempty"`
@@ -101,21 +103,26 @@ func row(name string, values []Value) Row {
 		return r
 	}
 	sorted := make([]float64, r.N)
-	bins := map[int]int{}
+	bins := map[int]Bin{}
 	for i, v := range values {
 		sorted[i] = v.Pct
-		bins[int(math.Round(v.Pct/binPct))]++
+		at := int(math.Round(v.Pct / binPct))
+		b := bins[at]
+		b.N++
 		if v.outside() {
+			b.Past++
 			r.Outside++
 			r.Worst = append(r.Worst, v)
 		}
+		bins[at] = b
 	}
+	r.Inside = 100 * float64(r.N-r.Outside) / float64(r.N)
 	slices.Sort(sorted)
 	r.Middle, r.P5, r.P95 = quantile(sorted, 0.5), quantile(sorted, 0.05), quantile(sorted, 0.95)
 	slices.SortStableFunc(r.Worst, func(a, b Value) int { return cmp.Compare(past(b), past(a)) })
 	r.Worst = r.Worst[:min(len(r.Worst), mostNamed)]
-	for at, n := range bins {
-		r.Bins = append(r.Bins, Bin{float64(at) * binPct, n})
+	for at, b := range bins {
+		r.Bins = append(r.Bins, Bin{float64(at) * binPct, b.N, b.Past})
 	}
 	slices.SortFunc(r.Bins, func(a, b Bin) int { return cmp.Compare(a.At, b.At) })
 	r.cpk(values)

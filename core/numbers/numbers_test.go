@@ -127,3 +127,13 @@ func TestRunChartSignals(t *testing.T) {
 	require.Nil(t, few.Low)
 	require.Contains(t, few.Says, "19 days: too few to draw limits")
 }
+
+// Pulls of one place on the axis may lie inside the limits of one joint and outside those of another: each is counted by
+// its own.
+func TestEachPullIsCountedByItsOwnLimits(t *testing.T) {
+	n := numbers.Of([]numbers.Value{{Row: "W-1", Pct: 6, Low: -10, High: 10}, {Row: "W-1", Pct: 6, Low: -5, High: 5},
+		{Row: "W-1", Pct: 6, Low: -6, High: 6}, {Row: "W-1", Pct: 6}})
+	require.Equal(t, []numbers.Bin{{At: 6, N: 4, Past: 1}}, n.Rows[0].Bins)
+	require.Equal(t, 1, n.All.Outside)
+	require.InDelta(t, 75, n.All.Inside, 1e-9)
+}

@@ -70,15 +70,6 @@ const (
 	StorageMaker      = "maker"
 )
 
-// ReadingBand is what a reading may be off in percent where the document gives no tolerance; rules made before it was
-// asked for have 5.
-func (r HouseRules) ReadingBand() float64 {
-	if r.ReadingBandPct == 0 {
-		return 5
-	}
-	return r.ReadingBandPct
-}
-
 // RuleKind is how a house rule is stated.
 type RuleKind string
 

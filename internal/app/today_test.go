@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/require"
 
@@ -86,4 +87,45 @@ func TestTodayStaysSmall(t *testing.T) {
 	require.NoError(t, w.Close())
 	require.Less(t, z.Len(), 30_000)
 	t.Logf("%d bytes", z.Len())
+}
+
+// A re-torque is asked for where the house rules want one: from a day before it falls due until it is made; and a joint
+// that was found out since is due at once.
+func TestRetorqueThatFallsDueIsAskedFor(t *testing.T) {
+	b := newBench(t, true)
+	hartwell := b.crew["J. Hartwell"]
+	again := func() []app.StoppedJoint {
+		v, err := b.Today(ctx, hartwell)
+		require.NoError(t, err)
+		return v.Again
+	}
+	require.Empty(t, again(), "no rule asks for one")
+	h, err := b.HouseRules(ctx)
+	require.NoError(t, err)
+	r := h.Versions[0].Rules
+	r.RetorqueHours = 72
+	r.Reasons["retorqueHours"] = "soft gaskets in warm lines"
+	_, err = b.PutHouseRules(ctx, hartwell, app.HouseRulesInput{Rules: r, Reason: "decided at the outage meeting"})
+	require.NoError(t, err)
+	number := sealedNumber(t, b, "SW-111")
+	v, err := b.Record(ctx, number)
+	require.NoError(t, err)
+	due := v.Row.SealedAt.Add(72 * time.Hour)
+	named := func() string {
+		text, err := json.Marshal(again())
+		require.NoError(t, err)
+		return string(text)
+	}
+	b.now = due.Add(-24*time.Hour - time.Second)
+	require.NotContains(t, named(), "SW-111")
+	b.now = due.Add(-24 * time.Hour)
+	require.Contains(t, named(), "SW-111")
+	require.Contains(t, named(), "re-torque, behind "+number)
+	b.now = due.Add(60*24*time.Hour + time.Second)
+	require.NotContains(t, named(), "SW-111", "nobody will make it any more")
+	b.now = due
+	_, err = b.Add(ctx, b.crew["M. Tolley"], number, retorqued(t, b, number, 0, 20))
+	require.NoError(t, err)
+	require.Contains(t, named(), "had lost load at a re-torque", "due again, and no longer for the re-torque")
+	require.NotContains(t, named(), "re-torque, behind "+number)
 }

@@ -11,7 +11,7 @@ import (
 // Tokens are what the stand-ins of the demo site send with. They are known to everybody and hold for the invented site
 // alone.
 var Tokens = map[string]string{"E-03": "demo-E-03", "W-40": "demo-W-40", "P-2": "demo-P-2", "M-1": "demo-M-1",
-	"G-1": "demo-G-1", "G-2": "demo-G-2"}
+	"G-1": "demo-G-1", "G-2": "demo-G-2", "PG-11": "demo-PG-11"}
 
 // crib is the tool store of the demo site; days are counted from now.
 func crib(now time.Time) []tool.Tool {

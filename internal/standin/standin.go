@@ -91,6 +91,8 @@ func New(cfg Config) *Tool {
 	switch cfg.Kind {
 	case tool.Pump:
 		t.state.Unit, t.state.Set = "bar", 200
+	case tool.PressureGauge:
+		t.state.Unit, t.state.Set = quantity.Bar, 24
 	case tool.Caliper, tool.StretchGauge:
 		t.state.Unit, t.state.Set = quantity.Millimetre, 3
 	}

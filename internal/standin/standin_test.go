@@ -247,7 +247,7 @@ func TestPumpSendsOnlyWhenTheNutTurnsNoMore(t *testing.T) {
 func TestGaugesSendAReading(t *testing.T) {
 	h := newHouse(t)
 	for tag, kind := range map[string]tool.Kind{"G-1": tool.Caliper, "G-2": tool.StretchGauge,
-		"M-1": tool.TorqueMeter} {
+		"M-1": tool.TorqueMeter, "PG-11": tool.PressureGauge} {
 		tl := New(config(tag, kind))
 		h.link(t, tl)
 		tl.Measure(time.Now(), 3.1)

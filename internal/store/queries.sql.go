@@ -4966,6 +4966,59 @@ func (q *Queries) RetirePerson(ctx context.Context, arg RetirePersonParams) erro
 	return err
 }
 
+const retorquesDue = `-- name: RetorquesDue :many
+select j.tag, j.name, j.family, j.bolts, j.glyph, r.number, r.sealed_at from records r
+join joints j on j.id = r.joint_id and j.present_run = r.run_id and j.glyph = 'accepted' and j.retired_why = ''
+where r.verdict = 'accepted' and r.sealed_at >= $1 and r.sealed_at <= $2
+  and not exists (select from additions a where a.number = r.number and a.kind = 'retorque')
+order by r.sealed_at, r.number limit $3::int
+`
+
+type RetorquesDueParams struct {
+	Earliest time.Time
+	Latest   time.Time
+	N        int32
+}
+
+type RetorquesDueRow struct {
+	Tag      string
+	Name     string
+	Family   string
+	Bolts    int32
+	Glyph    string
+	Number   string
+	SealedAt time.Time
+}
+
+// Joints as they were sealed between two times, of which no nut was tried again since; those sealed first first.
+func (q *Queries) RetorquesDue(ctx context.Context, arg RetorquesDueParams) ([]RetorquesDueRow, error) {
+	rows, err := q.db.Query(ctx, retorquesDue, arg.Earliest, arg.Latest, arg.N)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []RetorquesDueRow{}
+	for rows.Next() {
+		var i RetorquesDueRow
+		if err := rows.Scan(
+			&i.Tag,
+			&i.Name,
+			&i.Family,
+			&i.Bolts,
+			&i.Glyph,
+			&i.Number,
+			&i.SealedAt,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const returnLoan = `-- name: ReturnLoan :execrows
 update tool_loans set back_by = $2, back_at = $3, care = $4 where tag = $1 and back_at is null
 `

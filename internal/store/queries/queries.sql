@@ -721,3 +721,11 @@ select t.tag, t.mark from pressure_test_sheets t where not exists (select from a
 
 -- name: LastRecordOf :one
 select number from records where joint_id = $1 order by sealed_at desc, number desc limit 1;
+
+-- name: RetorquesDue :many
+-- Joints as they were sealed between two times, of which no nut was tried again since; those sealed first first.
+select j.tag, j.name, j.family, j.bolts, j.glyph, r.number, r.sealed_at from records r
+join joints j on j.id = r.joint_id and j.present_run = r.run_id and j.glyph = 'accepted' and j.retired_why = ''
+where r.verdict = 'accepted' and r.sealed_at >= sqlc.arg(earliest) and r.sealed_at <= sqlc.arg(latest)
+  and not exists (select from additions a where a.number = r.number and a.kind = 'retorque')
+order by r.sealed_at, r.number limit sqlc.arg(n)::int;

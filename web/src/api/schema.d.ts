@@ -3440,6 +3440,8 @@ export interface components {
             /** Format: double */
             p95: number;
             outside: number;
+            /** Format: double */
+            insidePct: number;
             worst: {
                 /** Format: double */
                 pct: number;
@@ -3458,6 +3460,7 @@ export interface components {
                 /** Format: double */
                 at: number;
                 n: number;
+                past: number;
             }[];
             /** Format: double */
             cpk?: number;
@@ -3820,6 +3823,7 @@ export interface components {
             areas: components["schemas"]["TodayArea"][];
             stopped: components["schemas"]["StoppedJoint"][];
             due: components["schemas"]["DueTool"][];
+            again: components["schemas"]["StoppedJoint"][];
         };
         TodayArea: {
             name: string;

@@ -36,7 +36,7 @@ interface Device {
   condition: string;
 }
 
-const gauges = ['caliper', 'stretch_gauge', 'torque_meter', 'depth_gauge', 'feelers'];
+const gauges = ['caliper', 'stretch_gauge', 'torque_meter', 'depth_gauge', 'feelers', 'pressure_gauge'];
 const faultWords: [Exclude<keyof Faults, 'driftPct'>, string][] = [
   ['lateClick', 'late click, by a tenth'],
   ['lostLink', 'lost link'],
@@ -258,7 +258,7 @@ function Pull({ d, ask }: PaneProps) {
 }
 
 function Measure({ d, ask }: PaneProps) {
-  const [v, setV] = useState<number | string>(d.kind === 'torque_meter' ? 100 : 3.1);
+  const [v, setV] = useState<number | string>(d.kind === 'torque_meter' ? 100 : d.kind === 'pressure_gauge' ? 24 : 3.1);
   return (
     <main>
       <section className="pane">

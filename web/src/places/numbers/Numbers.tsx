@@ -114,7 +114,7 @@ export function NumbersPlace() {
                 <p className="says">
                   {n.all.outside === 0
                     ? 'None is outside its own joint’s limits.'
-                    : `${num(100 * (1 - n.all.outside / n.all.n), 1)} % are inside; ${n.all.outside} outside.`}
+                    : `${num(n.all.insidePct, 1)} % are inside; ${n.all.outside} outside.`}
                   {n.all.cpk !== undefined &&
                     ` Cpk ${num(n.all.cpk, 2)}, and 95 of 100 such samples would say ${num(n.all.cpkLow ?? 0, 2)} to ${num(n.all.cpkHigh ?? 0, 2)}.`}
                 </p>

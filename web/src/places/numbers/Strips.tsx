@@ -61,12 +61,22 @@ export function Strip({ row, ...p }: Props & { row: NumbersRow }) {
       <Band {...p} height={high} />
       {row.bins.map((b) => {
         const x = place(b.at, p);
-        const past = p.n.low < p.n.high && (b.at > p.n.high || b.at < p.n.low);
         if (each < 3)
-          return <path key={b.at} d={`M${x} ${high - 2}v${-b.n * each}`} stroke="var(--ink)" strokeWidth="2.4" />;
+          return (
+            <g key={b.at}>
+              <path d={`M${x} ${high - 2}v${-b.n * each}`} stroke="var(--ink)" strokeWidth="2.4" />
+              {b.past > 0 && (
+                <path
+                  d={`M${x - 3.4} ${high - 3 - b.n * each}h6.8l-3.4 -6.6z`}
+                  fill="var(--rej)"
+                  aria-label={`${b.past} outside`}
+                />
+              )}
+            </g>
+          );
         return Array.from({ length: b.n }, (_, i) => {
           const y = high - 4 - i * each;
-          return past ? (
+          return i >= b.n - b.past ? (
             // biome-ignore lint/suspicious/noArrayIndexKey: the dots of a stack are alike
             <path key={`${b.at} ${i}`} d={`M${x - 3.4} ${y + 3}h6.8l-3.4 -6.6z`} fill="var(--rej)" />
           ) : (
@@ -84,12 +94,13 @@ export function Strip({ row, ...p }: Props & { row: NumbersRow }) {
 export function Histogram({ n }: { n: Numbers }) {
   const [from, to] = span(n);
   const p = { from, to, n };
-  const bars = new Map<number, number>();
+  const bars = new Map<number, { n: number; past: number }>();
   for (const b of n.all.bins) {
     const at = Math.round(b.at * 2) / 2;
-    bars.set(at, (bars.get(at) ?? 0) + b.n);
+    const was = bars.get(at) ?? { n: 0, past: 0 };
+    bars.set(at, { n: was.n + b.n, past: was.past + b.past });
   }
-  const most = Math.max(1, ...bars.values());
+  const most = Math.max(1, ...[...bars.values()].map((b) => b.n));
   const tall = 150;
   return (
     <svg
@@ -100,17 +111,15 @@ export function Histogram({ n }: { n: Numbers }) {
     >
       <Band {...p} height={tall} />
       {[...bars].map(([at, count]) => {
-        const h = (count / most) * (tall - 14);
+        const h = (count.n / most) * (tall - 14);
+        const out = (count.past / most) * (tall - 14);
         const w = place(from + 0.5, p);
+        const [x, thick] = [place(at, p) - w / 2, Math.max(1, w - 1)];
         return (
-          <rect
-            key={at}
-            x={place(at, p) - w / 2}
-            y={tall - h}
-            width={Math.max(1, w - 1)}
-            height={h}
-            fill={n.low < n.high && (at < n.low || at > n.high) ? 'var(--rej)' : 'var(--ink)'}
-          />
+          <g key={at}>
+            <rect x={x} y={tall - h} width={thick} height={h} fill="var(--ink)" />
+            {out > 0 && <rect x={x} y={tall - h} width={thick} height={out} fill="url(#hRejS)" stroke="var(--rej)" />}
+          </g>
         );
       })}
       <path d={`M0 ${tall}H${wide}`} stroke="var(--ink)" strokeWidth="1.6" />

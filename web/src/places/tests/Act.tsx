@@ -1,6 +1,7 @@
 import { TextInput } from '@mantine/core';
 import { type FormEvent, type ReactNode, useState } from 'react';
-import { type PressureTest, Refused } from '../../api/client';
+import { type DeviceResult, type PressureTest, Refused } from '../../api/client';
+import { useLive } from '../../api/live';
 import { digits, num } from '../../kit/numbers';
 import { ReasonDialog } from '../../kit/ReasonDialog';
 import { left, share } from './chart';
@@ -28,6 +29,19 @@ export function Act({
   const [busy, setBusy] = useState(false);
   const [barAs, setBar] = useState('');
   const [tempAs, setTemp] = useState('');
+  const [from, setFrom] = useState(''); // what the gauge sent last
+  // A gauge that sends fills the field; whoever stands there looks at it and keeps it.
+  useLive(
+    undefined,
+    v.sealed || !spec.gauge.tag ? [] : [spec.gauge.tag],
+    (note) => {
+      const r = note.kind === 'result' ? (note.data as DeviceResult | undefined) : undefined;
+      if (r?.reading.unit !== 'bar') return;
+      setBar(String(r.reading.value));
+      setFrom(String(r.reading.value));
+    },
+    () => undefined,
+  );
   const [asking, setAsking] = useState<'weeps' | 'back'>();
   const gate = state.gates.find((g) => g.code === act.gate);
   const hold = phase === 'holding' ? state.holds.at(-1) : undefined;
@@ -142,6 +156,7 @@ export function Act({
             <form className="entry" onSubmit={read}>
               <TextInput
                 label={`Gauge ${spec.gauge.tag}, bar`}
+                description={from !== '' && from === barAs ? 'sent by the gauge' : undefined}
                 value={barAs}
                 error={error('barAs')}
                 inputMode="decimal"

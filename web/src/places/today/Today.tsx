@@ -1,7 +1,7 @@
 import { useHotkeys } from '@mantine/hooks';
 import { Link, useNavigate } from '@tanstack/react-router';
 import { type Today, useToday } from '../../api/client';
-import { num, unitText } from '../../kit/numbers';
+import { num, unitText, when } from '../../kit/numbers';
 import { PlantLine } from '../../kit/PlantLine';
 import { Glyph, glyphWords, TagPlate } from '../../rosette/Glyph';
 import { GroupRosette } from '../../rosette/GroupRosette';
@@ -131,9 +131,17 @@ export function TodayPlace() {
         </div>
         <div>
           <div className="rule">
-            Falls due<span className="r">tools, two weeks</span>
+            Falls due<span className="r">tools, two weeks; joints to look at again</span>
           </div>
           <DueRuler now={t.now} due={t.due} />
+          {t.again.slice(0, 4).map((s) => (
+            <Link key={s.tag} to="/joints/$tag" params={{ tag: s.tag }} className="st">
+              <Glyph family={s.family} count={s.bolts} state={s.glyph} size={28} />
+              <span className="m tg">{s.tag}</span>
+              <span className="why-text">{s.why}</span>
+              <span className="whom">{s.glyph === 'due_again' ? 'now' : when(s.since)}</span>
+            </Link>
+          ))}
         </div>
       </section>
     </div>

@@ -1,0 +1,17 @@
+package plan
+
+import "time"
+
+// RetorqueDue is when the nuts of a joint are tried again that was sealed at a time; false: they are not.
+func (r HouseRules) RetorqueDue(sealed time.Time) (time.Time, bool) {
+	return sealed.Add(time.Duration(r.RetorqueHours * float64(time.Hour))), r.RetorqueHours > 0
+}
+
+// ReadingBand is what a reading may be off in percent where the document gives no tolerance; rules made before it was
+// asked for have 5.
+func (r HouseRules) ReadingBand() float64 {
+	if r.ReadingBandPct == 0 {
+		return 5
+	}
+	return r.ReadingBandPct
+}
