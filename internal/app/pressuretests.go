@@ -77,6 +77,8 @@ type SealedTest struct {
 	Mark string    `json:"mark"`
 	Key  string    `json:"keyId"`
 	Says string    `json:"says"`
+	Good bool      `json:"good"` // it speaks for what was tested
+	Bad  bool      `json:"bad"`  // or against it
 }
 
 // PressureTest is a test as it stands.
@@ -142,7 +144,8 @@ func (a *App) PressureTest(ctx context.Context, tag string) (PressureTest, error
 	}
 	sheet, err := a.q.PressureTestSheet(ctx, tag)
 	if err == nil {
-		v.Sealed = &SealedTest{sheet.SealedAt, sheet.Mark, sheet.KeyID, sheet.Says}
+		code := v.State.Verdict.Code
+		v.Sealed = &SealedTest{sheet.SealedAt, sheet.Mark, sheet.KeyID, sheet.Says, code.Good(), code.Bad()}
 	} else if !none(err) {
 		return v, err
 	}

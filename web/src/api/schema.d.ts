@@ -2003,6 +2003,8 @@ export interface components {
             mark: string;
             keyId: string;
             says: string;
+            good: boolean;
+            bad: boolean;
         };
         PressureTest: {
             spec: components["schemas"]["PressureTestSpec"];

@@ -72,7 +72,6 @@ export function TestPlace() {
     setSignId(uuidv7());
     setSigning(as);
   };
-  const bad = ['fell', 'weeps', 'over'].includes(state.verdict.code);
   const judged = state.holds.find((h) => h.judged);
   const sum = judged && <HoldSum v={v} hold={judged} working={working} onWorking={() => setWorking((w) => !w)} />;
   return (
@@ -137,7 +136,7 @@ export function TestPlace() {
               {v.withdrawn}
             </div>
           ) : v.sealed ? (
-            <div className={`sealed-test${bad ? ' bad' : ''}`} role="status">
+            <div className={`sealed-test${v.sealed.good ? ' good' : v.sealed.bad ? ' bad' : ''}`} role="status">
               <h2>{state.verdict.word}</h2>
               <p>{state.verdict.sentence}</p>
               <p className="dim">

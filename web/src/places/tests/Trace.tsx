@@ -91,7 +91,7 @@ export function Trace({ v, now }: { v: PressureTest; now: number }) {
             <circle cx={x(last[0])} cy={y(last[1])} r="7" className="last" />
             <text
               x={x(last[0]) + (x(last[0]) > W - 160 ? -14 : 14)}
-              y={y(last[1]) + 26}
+              y={y(last[1]) + (y(last[1]) > bottom - 40 ? -14 : 26)}
               textAnchor={x(last[0]) > W - 160 ? 'end' : 'start'}
               className="m on-film said"
             >
