@@ -101,3 +101,63 @@ func TestAirIsLaidOutAndWantsItsWitness(t *testing.T) {
 	p.press("button", "Barrier 2 was opened")
 	p.shot("test-air-hold-phone")
 }
+
+// The gas of an accumulator and the strokes of a circuit are laid out in the form and led to their sheets, by touch on a
+// tablet.
+func TestGasAndStrokesAreLedToTheirSheets(t *testing.T) {
+	t.Parallel()
+	s := newSite(t, true)
+	p := open(t, s.URL, 1024, 768)
+	p.signIn("I. Quaye", "5826")
+	layOut := func(kind, tag, title string, more map[string]string) {
+		p.visit("/joints/tests/new?joint=AC-03")
+		p.find("heading", "Lay out a test")
+		p.tap("radio", kind)
+		p.fill("Tag of the test", tag)
+		p.fill("What is tested", title)
+		p.fill("Document it follows", "TP-30 rev. A")
+		for field, text := range more {
+			p.fill(field, text)
+		}
+		p.tap("button", "^Lay it out$")
+		p.find("any", "Before there is pressure, 0 of")
+	}
+	sign := func(verdict string) {
+		for as, name := range map[string]string{"leader": "I. Quaye", "witness": "R. Abara"} {
+			p.tap("button", "Sign as "+as)
+			p.tap("radio", name)
+			p.fill("PIN of", pins[name])
+			p.tap("button", "^Sign$")
+			p.gone("button", "Sign as "+as)
+		}
+		p.find("heading", verdict)
+	}
+	layOut("^Gas pre-charge", "LT-31", "Accumulator 3", map[string]string{"Service pre-charge": "9",
+		"Or another, by its label": "PG-4"})
+	for range 3 {
+		p.tap("button", "^It is so$")
+	}
+	p.find("any", "Read pressure and temperature of the gas")
+	p.fill("Gauge PG-4", "7.9")
+	p.tap("button", "Keep the reading")
+	p.find("any", "says nothing without its temperature")
+	p.fill("Gas, °C", "10")
+	p.tap("button", "Keep the reading")
+	p.find("any", "Fill to 8.658 bar")
+	p.shot("test-gas")
+	p.fill("Gauge PG-4", "8.7")
+	p.fill("Gas, °C", "10")
+	p.tap("button", "Keep the reading")
+	sign("^Filled$")
+
+	layOut("^Purge cycles", "LT-32", "Gate cylinder", map[string]string{"Cycles each way": "2"})
+	for range 2 {
+		p.tap("button", "^It is so$")
+	}
+	for _, way := range []string{"out", "back", "out", "back"} {
+		p.tap("button", "^Driven "+way+"$")
+	}
+	p.tap("button", "AC-03 is dry")
+	p.shot("test-purge")
+	sign("^Purged$")
+}
