@@ -6,6 +6,7 @@ import { type FormEvent, useState } from 'react';
 import { api, must, type PressureTestKind, type PressureTestSpec, Refused, useCrib } from '../../api/client';
 import { Figure } from '../../kit/Figure';
 import { shapes } from './KindShape';
+import { type Step, StepsEditor } from './StepsEditor';
 import './tests.css';
 
 const route = getRouteApi('/joints/tests/new');
@@ -114,10 +115,28 @@ export function LayOutPage() {
   if (like && !old.data)
     return <p className="empty">{old.isError ? (old.error as Error).message : 'Fetching the test.'}</p>;
   const first = old.data ? draftOf(old.data.spec, change ?? '') : { ...empty, joints: joint ? [joint] : [] };
-  return <LayOutForm key={like} first={first} change={change} version={change ? (old.data?.version ?? 0) : 0} />;
+  return (
+    <LayOutForm
+      key={like}
+      first={first}
+      change={change}
+      version={change ? (old.data?.version ?? 0) : 0}
+      steps={old.data?.spec.steps}
+    />
+  );
 }
 
-function LayOutForm({ first, change, version }: { first: Draft; change: string | undefined; version: number }) {
+function LayOutForm({
+  first,
+  change,
+  version,
+  steps,
+}: {
+  first: Draft;
+  change: string | undefined;
+  version: number;
+  steps: Step[] | undefined;
+}) {
   const qc = useQueryClient();
   const navigate = route.useNavigate();
   const [search, setSearch] = useState('');
@@ -129,6 +148,7 @@ function LayOutForm({ first, change, version }: { first: Draft; change: string |
   });
   const crib = useCrib();
   const [d, setDraft] = useState(first); // what is typed stays, whatever comes from the server
+  const [own, setOwn] = useState(steps); // undefined: as is usual
   const [changed] = useState(version); // and is a change of what was shown
   const [wrong, setWrong] = useState<{ field: string; text: string }>();
   const [busy, setBusy] = useState(false);
@@ -177,7 +197,7 @@ function LayOutForm({ first, change, version }: { first: Draft; change: string |
         absolute: d.kind === 'vacuum',
       },
       ...(held || d.kind === 'precharge' ? { testBar: n(d.testBar) } : {}),
-      ...(held ? { lossBar: n(d.lossBar), steps: usual.data ?? [] } : {}),
+      ...(held ? { lossBar: n(d.lossBar), steps: own ?? usual.data ?? [] } : {}),
       ...(d.kind === 'hydrostatic' || d.kind === 'pneumatic'
         ? { designBar: n(d.designBar), mostBar: n(d.mostBar) }
         : {}),
@@ -244,7 +264,10 @@ function LayOutForm({ first, change, version }: { first: Draft; change: string |
             role="radio"
             aria-checked={d.kind === k}
             className={`btn name${d.kind === k ? ' on' : ''}`}
-            onClick={() => put({ kind: k, medium: media[k] })}
+            onClick={() => {
+              put({ kind: k, medium: media[k] });
+              setOwn(undefined);
+            }}
           >
             <svg width="30" height="20" viewBox="-1 0 30 20" aria-hidden="true">
               <path d={shapes[k]} style={{ fill: 'none', stroke: 'currentColor', strokeWidth: 2.2 }} />
@@ -449,26 +472,39 @@ function LayOutForm({ first, change, version }: { first: Draft; change: string |
           )}
         </div>
       )}
-      {held && usual.data && usual.data.length > 0 && (
+      {held && (own || (usual.data && usual.data.length > 0)) && (
         <section>
           <h2 className="rule">
-            Steps<span className="r">as is usual; the document decides</span>
+            Steps<span className="r">{own ? 'as the document has them' : 'as is usual; the document decides'}</span>
           </h2>
-          <ol className="steps">
-            {usual.data.map((s, i) => (
-              // biome-ignore lint/suspicious/noArrayIndexKey: steps have no name
-              <li key={i}>
-                <b className="m">{s.bar} bar</b>
-                <span>
-                  {s.min} min{s.test ? ', judged' : ''}
-                  {s.look ? ', every joint is looked at' : ''}
-                </span>
-              </li>
-            ))}
-          </ol>
+          {own ? (
+            <StepsEditor
+              first={own}
+              wrong={wrong?.field.startsWith('steps') ? wrong.text : undefined}
+              onChange={setOwn}
+            />
+          ) : (
+            <ol className="steps">
+              {usual.data?.map((s, i) => (
+                // biome-ignore lint/suspicious/noArrayIndexKey: steps have no name
+                <li key={i}>
+                  <b className="m">{s.bar} bar</b>
+                  <span>
+                    {s.min} min{s.test ? ', judged' : ''}
+                    {s.look ? ', every joint is looked at' : ''}
+                  </span>
+                </li>
+              ))}
+            </ol>
+          )}
+          <div className="row-btns">
+            <button type="button" className="btn sm" onClick={() => setOwn(own ? undefined : (usual.data ?? []))}>
+              {own ? 'The usual ones' : 'Other steps'}
+            </button>
+          </div>
         </section>
       )}
-      {wrong && !fields.includes(wrong.field) && (
+      {wrong && !fields.includes(wrong.field) && !(own && wrong.field.startsWith('steps')) && (
         <p className="wrong" role="alert">
           {wrong.text}
         </p>
