@@ -2690,7 +2690,7 @@ export interface components {
             auditLow?: number;
             /** Format: double */
             auditHigh?: number;
-            auditMostOut?: number;
+            auditMostOut: number;
             extensions?: string;
             powered?: string;
             lubricant?: string;
