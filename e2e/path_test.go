@@ -10,6 +10,7 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
@@ -206,7 +207,15 @@ func TestWholePathByKeyboard(t *testing.T) {
 	p.find("heading", "Carry on at bolt")
 
 	// Find or do: a tag, typed.
-	require.NoError(t, p.KeyActions().Press(input.ControlLeft).Type(input.KeyK).Do())
+	p.eventually("finding opens", func() bool { // once it has come: it is fetched beside the page
+		require.NoError(t, p.KeyActions().Press(input.ControlLeft).Type(input.KeyK).Do())
+		for end := time.Now().Add(2 * time.Second); time.Now().Before(end); time.Sleep(20 * time.Millisecond) {
+			if p.has("field", "Find or do") {
+				return true
+			}
+		}
+		return false
+	})
 	p.fill("Find or do", "SC-15")
 	p.find("any", "Trash rake hydraulics")
 	p.key(input.Enter)
