@@ -60,8 +60,8 @@ func markOf(text []byte) string {
 	return hex.EncodeToString(h[:])
 }
 
-// Verify reads a sealed sheet and holds it against itself: form, key, signature, that each event was one that the test
-// could take, and that they lead to the verdict it names. known are the keys of the site; none: any key is taken.
+// Verify reads a sealed sheet and holds it against itself: form, key, signature, that it could be led as it was laid out,
+// that each event says what was typed and was one that the test could take, and that they lead to the verdict it names. known are the keys of the site; none: any key is taken.
 func Verify(data []byte, known []record.Key) (Sheet, string, error) {
 	var f File
 	var x Sheet
@@ -85,7 +85,14 @@ func Verify(data []byte, known []record.Key) (Sheet, string, error) {
 	if err != nil || !ed25519.Verify(pub, signedText(f.Sheet), sig) {
 		return x, "", errors.New("pressuretest: was changed: the signature does not fit")
 	}
+	if err := x.Spec.Check(); err != nil {
+		return x, "", fmt.Errorf("pressuretest: it could not be led as it was laid out: %w", err)
+	}
 	for i, e := range x.Events {
+		typed := e
+		if err := typed.Typed(); err != nil || !reflect.DeepEqual(typed, e) {
+			return x, "", fmt.Errorf("pressuretest: event %d says another figure than was typed", i+1)
+		}
 		if err := Admit(x.Spec, x.Events[:i], e); err != nil {
 			return x, "", fmt.Errorf("pressuretest: event %d could not happen: %w", i+1, err)
 		}
