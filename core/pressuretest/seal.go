@@ -60,8 +60,9 @@ func markOf(text []byte) string {
 	return hex.EncodeToString(h[:])
 }
 
-// Verify reads a sealed sheet and holds it against itself: form, key, signature, that it could be led as it was laid out,
-// that each event says what was typed and was one that the test could take, and that they lead to the verdict it names. known are the keys of the site; none: any key is taken.
+// Verify reads a sealed sheet and holds it against itself: form, key, signature, that it could be led as it was laid
+// out, that each event says what was typed and was one that the test could take, and that they lead to the verdict it
+// names. known are the keys of the site; none: any key is taken.
 func Verify(data []byte, known []record.Key) (Sheet, string, error) {
 	var f File
 	var x Sheet

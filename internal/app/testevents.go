@@ -166,7 +166,7 @@ func (a *App) closeTest(ctx context.Context, q *store.Queries, s pressuretest.Sp
 	if err != nil {
 		return err
 	}
-	for _, tag := range s.Joints {
+	for _, tag := range slices.Sorted(slices.Values(s.Joints)) { // in one order: two tests may close at once
 		j, err := q.GetJoint(ctx, tag)
 		if err != nil {
 			return err

@@ -74,6 +74,15 @@ export type Member = S['Member'];
 export type Training = S['Training'];
 export type Given = S['Given'];
 
+/** What was refused, and of which field, in the words for people: a field's name is for programs. */
+export function refusedField(e: unknown): { field: string; text: string } {
+  const field = e instanceof Refused ? (e.field ?? '') : '';
+  let text = (e as Error).message;
+  if (e instanceof Refused && field && e.problem.title.startsWith(field))
+    text = `${e.problem.title.slice(field.length).trim()} ${e.problem.remedy ?? ''}`;
+  return { field, text: text.charAt(0).toUpperCase() + text.slice(1) };
+}
+
 export const api = createClient<paths>({ baseUrl: '/api' });
 api.use(consent);
 

@@ -1,6 +1,6 @@
 import { TextInput } from '@mantine/core';
 import { type FormEvent, type ReactNode, useState } from 'react';
-import { type DeviceResult, type PressureTest, Refused } from '../../api/client';
+import { type DeviceResult, type PressureTest, refusedField } from '../../api/client';
 import { useLive } from '../../api/live';
 import { digits, num } from '../../kit/numbers';
 import { ReasonDialog } from '../../kit/ReasonDialog';
@@ -56,12 +56,7 @@ export function Act({
       setBar('');
       setTemp('');
     } catch (e) {
-      const field = e instanceof Refused ? (e.field ?? '') : '';
-      const text =
-        e instanceof Refused && field && e.problem.title.startsWith(field)
-          ? `${e.problem.title.slice(field.length).trim()} ${e.problem.remedy ?? ''}`
-          : (e as Error).message;
-      setWrong({ field, text: text.charAt(0).toUpperCase() + text.slice(1) });
+      setWrong(refusedField(e));
     } finally {
       setBusy(false);
     }

@@ -3,10 +3,11 @@ import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { getRouteApi } from '@tanstack/react-router';
 import { type FormEvent, useState } from 'react';
-import { api, must, type PressureTestKind, type PressureTestSpec, Refused, useCrib } from '../../api/client';
+import { api, must, type PressureTestKind, refusedField, useCrib } from '../../api/client';
 import { Figure } from '../../kit/Figure';
+import { type Draft, draftOf, empty, filled, isHeld, media, type Step, specOf } from './draft';
 import { shapes } from './KindShape';
-import { type Step, StepsEditor } from './StepsEditor';
+import { StepsEditor } from './StepsEditor';
 import './tests.css';
 
 const route = getRouteApi('/joints/tests/new');
@@ -18,89 +19,6 @@ const kinds: [PressureTestKind, string, string][] = [
   ['precharge', 'Gas pre-charge', 'An accumulator, against its value at the gas temperature'],
   ['purge', 'Purge cycles', 'A hydraulic circuit driven to and fro'],
 ];
-
-type N = number | '';
-interface Draft {
-  tag: string;
-  title: string;
-  kind: PressureTestKind;
-  joints: string[];
-  procedure: string;
-  medium: string;
-  designBar: N;
-  testBar: N;
-  mostBar: N;
-  holdMin: N;
-  lossBar: N;
-  barPerC: N;
-  volumeM3: N;
-  gaugeTag: string;
-  rangeBar: N;
-  markBar: N;
-  checkBy: string;
-  barriers: string;
-  zoneM: N;
-  refC: N;
-  tolPct: N;
-  cycles: N;
-}
-const empty: Draft = {
-  tag: '',
-  title: '',
-  kind: 'hydrostatic',
-  joints: [],
-  procedure: '',
-  medium: 'fresh water',
-  designBar: '',
-  testBar: '',
-  mostBar: '',
-  holdMin: 30,
-  lossBar: '',
-  barPerC: '',
-  volumeM3: '',
-  gaugeTag: '',
-  rangeBar: '',
-  markBar: '',
-  checkBy: '',
-  barriers: '',
-  zoneM: '',
-  refC: 20,
-  tolPct: 5,
-  cycles: '',
-};
-const media: Record<PressureTestKind, string> = {
-  hydrostatic: 'fresh water',
-  pneumatic: 'air',
-  vacuum: 'air',
-  precharge: 'nitrogen',
-  purge: 'oil',
-};
-
-/** The draft that a test was, or is to be like. */
-function draftOf(s: PressureTestSpec, tag: string): Draft {
-  return {
-    ...empty,
-    ...s,
-    tag,
-    medium: s.medium,
-    designBar: s.designBar ?? '',
-    testBar: s.testBar ?? '',
-    mostBar: s.mostBar ?? '',
-    holdMin: s.steps?.find((x) => x.test)?.min ?? 30,
-    lossBar: s.lossBar ?? '',
-    barPerC: s.barPerC ?? '',
-    volumeM3: s.volumeM3 ?? '',
-    gaugeTag: s.gauge.tag,
-    rangeBar: s.gauge.rangeBar,
-    markBar: s.gauge.markBar,
-    checkBy: s.gauge.checkBy,
-    barriers: (s.barriers ?? []).join('\n'),
-    zoneM: s.zoneM ?? '',
-    refC: s.refC ?? '',
-    tolPct: s.tolPct ?? '',
-    cycles: s.cycles ?? '',
-  };
-}
 
 /** A test is laid out: what is under pressure, with what, how far, and what it may lose. Core makes the usual steps and refuses what must not be. */
 export function LayOutPage() {
@@ -153,12 +71,12 @@ function LayOutForm({
   const [wrong, setWrong] = useState<{ field: string; text: string }>();
   const [busy, setBusy] = useState(false);
   const put = (part: Partial<Draft>) => setDraft((was) => ({ ...was, ...part }));
-  const held = d.kind === 'hydrostatic' || d.kind === 'pneumatic' || d.kind === 'vacuum';
+  const held = isHeld(d.kind);
   const stepsQuery = {
     kind: d.kind,
-    designBar: typeof d.designBar === 'number' ? d.designBar : 0,
-    testBar: typeof d.testBar === 'number' ? d.testBar : 0,
-    holdMin: typeof d.holdMin === 'number' ? d.holdMin : 0,
+    designBar: filled(d.designBar),
+    testBar: filled(d.testBar),
+    holdMin: filled(d.holdMin),
   };
   const usual = useQuery({
     queryKey: ['test-steps', stepsQuery],
@@ -177,55 +95,18 @@ function LayOutForm({
   const gauges = (crib.data?.tools ?? []).filter((t) => t.tool.kind === 'pressure_gauge');
   const known = gauges.find((t) => t.tool.tag === d.gaugeTag);
   const error = (f: string) => (wrong?.field === f ? wrong.text : undefined);
-  const n = (v: N) => (typeof v === 'number' && Number.isFinite(v) ? v : 0);
   async function keep(e: FormEvent) {
     e.preventDefault();
     setBusy(true);
     setWrong(undefined);
-    const spec: PressureTestSpec = {
-      tag: d.tag.trim(),
-      title: d.title,
-      kind: d.kind,
-      joints: d.joints,
-      procedure: d.procedure,
-      medium: d.medium,
-      gauge: {
-        tag: d.gaugeTag.trim(),
-        rangeBar: n(d.rangeBar),
-        markBar: n(d.markBar),
-        checkBy: d.checkBy,
-        absolute: d.kind === 'vacuum',
-      },
-      ...(held || d.kind === 'precharge' ? { testBar: n(d.testBar) } : {}),
-      ...(held ? { lossBar: n(d.lossBar), steps: own ?? usual.data ?? [] } : {}),
-      ...(d.kind === 'hydrostatic' || d.kind === 'pneumatic'
-        ? { designBar: n(d.designBar), mostBar: n(d.mostBar) }
-        : {}),
-      ...(d.kind === 'hydrostatic' ? { barPerC: n(d.barPerC) } : {}),
-      ...(d.kind === 'pneumatic' || d.kind === 'vacuum' ? { volumeM3: n(d.volumeM3) } : {}),
-      ...(d.kind === 'pneumatic'
-        ? {
-            zoneM: n(d.zoneM),
-            barriers: d.barriers
-              .split('\n')
-              .map((b) => b.trim())
-              .filter(Boolean),
-          }
-        : {}),
-      ...(d.kind === 'precharge' ? { refC: n(d.refC), tolPct: n(d.tolPct) } : {}),
-      ...(d.kind === 'purge' ? { cycles: n(d.cycles) } : {}),
-    };
+    const spec = specOf(d, own ?? usual.data ?? []);
     try {
       const v = await must(api.POST('/pressure-tests', { body: { spec, version: changed } }));
       qc.setQueryData(['test', v.spec.tag], v);
       void qc.invalidateQueries({ queryKey: ['tests'] });
       void navigate({ to: '/joints/tests/$tag', params: { tag: v.spec.tag } });
     } catch (err) {
-      const field = err instanceof Refused ? (err.field ?? '') : '';
-      let text = (err as Error).message;
-      if (err instanceof Refused && field && err.problem.title.startsWith(field))
-        text = `${err.problem.title.slice(field.length).trim()} ${err.problem.remedy ?? ''}`;
-      setWrong({ field, text: text.charAt(0).toUpperCase() + text.slice(1) });
+      setWrong(refusedField(err));
     } finally {
       setBusy(false);
     }
@@ -362,7 +243,7 @@ function LayOutForm({
         )}
         {held && (
           <>
-            <Figure label="Hold, min" unit="min" value={d.holdMin} onChange={(v) => put({ holdMin: v })} />
+            {!own && <Figure label="Hold, min" unit="min" value={d.holdMin} onChange={(v) => put({ holdMin: v })} />}
             <Figure
               label={d.kind === 'vacuum' ? 'May rise in the hold, bar' : 'May lose in the hold, bar'}
               unit="bar"

@@ -1,9 +1,8 @@
 import { Checkbox } from '@mantine/core';
 import { useState } from 'react';
-import type { PressureTestSpec } from '../../api/client';
 import { Figure } from '../../kit/Figure';
+import { filled, type Step } from './draft';
 
-export type Step = NonNullable<PressureTestSpec['steps']>[number];
 /** A step while it is typed: a field may be empty. */
 interface Row {
   key: number;
@@ -14,7 +13,6 @@ interface Row {
 }
 
 const rowsOf = (steps: Step[]): Row[] => steps.map((s, key) => ({ key, ...s }));
-const filled = (v: number | '') => (typeof v === 'number' && Number.isFinite(v) ? v : 0);
 
 /** The steps of a test as the document has them: pressure, minutes, whether every joint is looked at, which hold is judged. */
 export function StepsEditor({
