@@ -3,7 +3,6 @@ package pressuretest
 import (
 	"crypto/ed25519"
 	"crypto/sha256"
-	"encoding/base64"
 	"encoding/hex"
 	"encoding/json"
 	"errors"
@@ -44,16 +43,10 @@ func Seal(site string, s Spec, events []Event, at time.Time, key ed25519.Private
 	if st.Phase != Closed {
 		return f, "", quantity.Refuse("as", "Two persons sign first.", "the test is not closed")
 	}
-	pub := key.Public().(ed25519.PublicKey)
-	text, err := record.Canonical(Sheet{Format, site, at, record.KeyID(pub), s, events, st.Verdict})
-	if err != nil {
-		return f, "", err
-	}
-	return File{Sheet: text, Signature: base64.StdEncoding.EncodeToString(ed25519.Sign(key, signedText(text))),
-		PublicKey: base64.StdEncoding.EncodeToString(pub)}, markOf(text), nil
+	x := Sheet{Format, site, at, record.KeyID(key.Public().(ed25519.PublicKey)), s, events, st.Verdict}
+	signed, err := record.SignText(Format, x, key)
+	return File{signed.Text, signed.Signature, signed.PublicKey}, markOf(signed.Text), err
 }
-
-func signedText(text []byte) []byte { return append([]byte(Format+"\n"), text...) }
 
 func markOf(text []byte) string {
 	h := sha256.Sum256(text)
@@ -75,16 +68,9 @@ func Verify(data []byte, known []record.Key) (Sheet, string, error) {
 	if x.Format != Format {
 		return x, "", fmt.Errorf("pressuretest: the format %.40q is not known here", x.Format)
 	}
-	pub, err := base64.StdEncoding.DecodeString(f.PublicKey)
-	if err != nil || len(pub) != ed25519.PublicKeySize || record.KeyID(pub) != x.KeyID {
-		return x, "", errors.New("pressuretest: the key is not the one that is named")
-	}
-	if err := record.Believe(known, pub, x.SealedAt); err != nil {
-		return x, "", err
-	}
-	sig, err := base64.StdEncoding.DecodeString(f.Signature)
-	if err != nil || !ed25519.Verify(pub, signedText(f.Sheet), sig) {
-		return x, "", errors.New("pressuretest: was changed: the signature does not fit")
+	if err := (record.Signed{Text: f.Sheet, Signature: f.Signature, PublicKey: f.PublicKey}).Holds(Format, x.KeyID,
+		x.SealedAt, known); err != nil {
+		return x, "", fmt.Errorf("pressuretest: %w", err)
 	}
 	if err := x.Spec.Check(); err != nil {
 		return x, "", fmt.Errorf("pressuretest: it could not be led as it was laid out: %w", err)

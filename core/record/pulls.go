@@ -54,3 +54,14 @@ func (r Record) LastPulls() []Pull {
 	}
 	return out
 }
+
+// LastPull says when a tool was last used for the record: the zero time when none was.
+func (r Record) LastPull() time.Time {
+	var last time.Time
+	for _, x := range r.LastPulled() {
+		if x.At.After(last) {
+			last = x.At
+		}
+	}
+	return last
+}

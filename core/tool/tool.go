@@ -104,6 +104,9 @@ type Problem struct {
 	Remedy string
 }
 
+// Dated reports whether a tool of this kind may not be used without a certificate in date.
+func (t Tool) Dated() bool { return t.Kind.facts().dated }
+
 // Standing gives the problems of the tool itself on a day: put aside, past its certificate or its count of pulls.
 func (t Tool) Standing(on time.Time) []Problem {
 	var out []Problem
@@ -111,7 +114,7 @@ func (t Tool) Standing(on time.Time) []Problem {
 		out = append(out, Problem{"quarantined", fmt.Sprintf("%s is put aside: %s", t.Tag, t.StateReason),
 			"Take another one, or have it checked and released."})
 	}
-	if t.Kind.facts().dated && (t.CalibrationEnds == "" || t.CalibrationEnds.Before(on)) {
+	if t.Dated() && (t.CalibrationEnds == "" || t.CalibrationEnds.Before(on)) {
 		out = append(out, Problem{"calibration", fmt.Sprintf("Calibration of %s ran out on %s", t.Tag,
 			t.CalibrationEnds), "Take one in date, or ask the crib."})
 	} else if t.CalibrationEnds != "" && t.CalibrationEnds.Before(on) {
