@@ -11,8 +11,16 @@ import (
 // Certificate writes the certificate of a record.
 func Certificate(w io.Writer, v Sealed) error {
 	s := newSheet(v, "Bolted joint record "+v.Record.Number)
+	if err := s.certificate(); err != nil {
+		return err
+	}
+	return s.Output(w)
+}
+
+// certificate writes the sheets of one record.
+func (s *sheet) certificate() error {
 	s.page()
-	s.head("Bolted joint record", v.Record.Site+", "+v.Record.Plan.Joint.Area)
+	s.head("Bolted joint record", s.v.Record.Site+", "+s.v.Record.Plan.Joint.Area)
 	s.facts()
 	s.joint()
 	s.verdict()
@@ -25,29 +33,29 @@ func Certificate(w io.Writer, v Sealed) error {
 	s.tools()
 	s.workings()
 	s.additions()
-	if err := s.closing(); err != nil {
-		return err
-	}
-	return s.Output(w)
+	return s.closing()
 }
 
-// head writes the title and, beside it or under it, the plate with the tag.
-func (s *sheet) head(title, under string) {
+// head writes the title and, beside it or under it, the plate with the tag of the joint.
+func (s *sheet) head(title, under string) { s.titled(title, under, s.v.Record.Plan.Joint.Tag) }
+
+// titled writes a title and, beside it or under it, a plate.
+func (s *sheet) titled(title, under, tag string) {
 	const size, least = 22.0, 8.0
 	s.font("cond", 26)
 	s.Text(left, s.y+9, title)
 	beside := right - left - s.GetStringWidth(title) - 6
-	plate := s.plateSize(s.v.Record.Plan.Joint.Tag, size, beside)
+	plate := s.plateSize(tag, size, beside)
 	if plate < least { // a tag as long as a sentence: under the title, over the whole width
 		s.y += 12
-		plate = max(s.plateSize(s.v.Record.Plan.Joint.Tag, size, width), 3)
+		plate = max(s.plateSize(tag, size, width), 3)
 		beside = 0
 	}
 	w := width
 	if beside > 0 && plate*0.6 > 10 {
-		w -= s.plateWidth(s.v.Record.Plan.Joint.Tag, plate) + 4
+		w -= s.plateWidth(tag, plate) + 4
 	}
-	s.plate(s.v.Record.Plan.Joint.Tag, right, s.y, plate)
+	s.plate(tag, right, s.y, plate)
 	s.y += 11.5
 	if beside == 0 {
 		s.y += plate*0.6 - 9

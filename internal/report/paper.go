@@ -29,9 +29,11 @@ const (
 // sheet is a page being drawn, in mm from the top left.
 type sheet struct {
 	*fpdf.Fpdf
-	v Sealed
-	y float64
-	n int
+	v    Sealed
+	y    float64
+	n    int    // sheet of this record
+	of   string // what the sheets belong to when it is no record
+	leaf int    // of the book that they are bound in; 0: they stand alone
 }
 
 func newSheet(v Sealed, title string) *sheet {
@@ -63,8 +65,18 @@ func (s *sheet) page() {
 	s.SetLineWidth(0.35)
 	s.Rect(8, 8, 194, 281, "D")
 	s.font("text", 8)
-	s.Text(left, 286.5, "Record "+s.v.Record.Number+", kept in Records under "+s.v.Record.Plan.Joint.Tag+".")
-	end := fmt.Sprintf("sheet %d   mark %s", s.n, shortMark(s.v.Mark))
+	foot, end := s.of, ""
+	if s.v.Record.Number != "" {
+		foot = "Record " + s.v.Record.Number + ", kept in Records under " + s.v.Record.Plan.Joint.Tag + "."
+	}
+	if s.v.Mark != "" {
+		end = fmt.Sprintf("sheet %d   mark %s", s.n, shortMark(s.v.Mark))
+	}
+	if s.leaf > 0 {
+		end = strings.TrimPrefix(fmt.Sprintf("%s   leaf %d", end, s.leaf), "   ")
+		s.leaf++
+	}
+	s.Text(left, 286.5, foot)
 	s.font("mono", 8)
 	s.Text(right-s.GetStringWidth(end), 286.5, end)
 	s.y = top
