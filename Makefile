@@ -111,9 +111,9 @@ test: deps-test gen-check check bin/dynacor ## install what is missing and run e
 	cd web && npm run -s test
 	go build -o bin/withpg ./cmd/withpg
 	go build -o bin/testsum ./cmd/testsum
-	set -o pipefail; ./bin/withpg go test -json ./core/... ./docs/... ./internal/exchange/... ./internal/report/... ./internal/keys/... ./cmd/... > bin/core.json || true
+	set -o pipefail; ./bin/withpg go test -json ./core/... ./docs/... ./internal/exchange/... ./internal/report/... ./internal/keys/... ./internal/jobs/... ./cmd/... > bin/core.json || true
 	set -o pipefail; ./bin/withpg go test -json -run '$(ONE_BY_ONE)' ./internal/app ./internal/httpapi ./internal/store > bin/onebyone.json || true
-	set -o pipefail; ./bin/withpg go test -race -json -skip '$(ONE_BY_ONE)' $$(go list ./internal/... | grep -vE '/internal/(exchange|report|keys)(/|$$)') ./web/... > bin/unit.json || true # where things run side by side
+	set -o pipefail; ./bin/withpg go test -race -json -skip '$(ONE_BY_ONE)' $$(go list ./internal/... | grep -vE '/internal/(exchange|report|keys|jobs)(/|$$)') ./web/... > bin/unit.json || true # where things run side by side
 	rm -rf e2e/out/failed
 	set -o pipefail; ./bin/withpg go test -json -timeout 30m ./e2e/... > bin/e2e.json || true
 	@./bin/testsum -kept e2e/out/failed bin/core.json bin/onebyone.json bin/unit.json bin/e2e.json

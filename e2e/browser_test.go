@@ -26,6 +26,7 @@ import (
 	"dynacor/internal/demo/demotest"
 	"dynacor/internal/httpapi"
 	"dynacor/internal/identity"
+	"dynacor/internal/jobs"
 	"dynacor/internal/live"
 	"dynacor/internal/store"
 	"dynacor/internal/store/storetest"
@@ -119,6 +120,8 @@ type site struct {
 	*httptest.Server
 	app *app.App
 	url string // of the database
+	// works lets the background work until the test ends
+	works func()
 }
 
 func newSite(t *testing.T, withDemo bool) *site {
@@ -147,6 +150,11 @@ func newSite(t *testing.T, withDemo bool) *site {
 	h, err := httpapi.New(a, pool, files, httpapi.Options{Log: log, Live: hub})
 	require.NoError(t, err)
 	s := &site{Server: httptest.NewServer(h), app: a, url: url}
+	s.works = func() {
+		wait, err := jobs.Start(until, a, pool, log, true)
+		require.NoError(t, err)
+		t.Cleanup(func() { cancel(); wait() })
+	}
 	t.Cleanup(func() {
 		s.CloseClientConnections()
 		s.Close()

@@ -17,6 +17,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"dynacor/core/coretest"
+	"dynacor/core/dossier"
 	"dynacor/core/record"
 	"dynacor/internal/demo/demotest"
 	"dynacor/internal/store/storetest"
@@ -225,6 +226,49 @@ func TestVerifyFolderByTheCommandLine(t *testing.T) {
 	_, errs, code = shell(t, "", nil, "verify", broken)
 	require.Equal(t, 1, code)
 	require.Contains(t, errs, "cannot be read as a ZIP archive")
+}
+
+// The files of a dossier are held against their index, in a folder and in an archive: one that is changed, missing or
+// brought in is named, also when it is no record.
+func TestVerifyDossierByTheCommandLine(t *testing.T) {
+	data, err := coretest.Whole()
+	require.NoError(t, err)
+	folder := t.TempDir()
+	put := func(name string, data []byte) {
+		t.Helper()
+		require.NoError(t, os.WriteFile(filepath.Join(folder, name), data, 0o600))
+	}
+	x, err := dossier.Index{Site: "Tarn Skerry", Package: "WP-47", Sheet: 2, BoundAt: coretest.Day,
+		Gaps: []string{"SW-112, no record"}, Files: []dossier.File{{Name: "book.pdf", SHA256: dossier.Sum([]byte("book"))},
+			{Name: "TS-1.json", SHA256: dossier.Sum(data)}}}.Sign(coretest.Key('a'))
+	require.NoError(t, err)
+	index, err := json.Marshal(x)
+	require.NoError(t, err)
+	put("index.json", index)
+	put("book.pdf", []byte("book"))
+	put("TS-1.json", data)
+	out, _, code := shell(t, "", nil, "verify", folder)
+	require.Zero(t, code, out)
+	require.Contains(t, out, "the dossier of WP-47, sheet 2")
+	require.Contains(t, out, "missing when it was bound: SW-112, no record")
+	require.Contains(t, out, "1 records, 1 hold, 0 do not.")
+	out, _, code = shell(t, "", nil, "verify", folder, "--json")
+	require.Zero(t, code)
+	require.Contains(t, out, `"sheet":2`)
+	put("book.pdf", []byte("another"))
+	put("notes.txt", []byte("x"))
+	out, _, code = shell(t, "", nil, "verify", folder)
+	require.Equal(t, 1, code)
+	require.Contains(t, out, "book.pdf is not as it was bound")
+	require.Contains(t, out, "notes.txt does not belong to the dossier")
+	require.NoError(t, os.Remove(filepath.Join(folder, "TS-1.json")))
+	out, _, code = shell(t, "", nil, "verify", folder)
+	require.Equal(t, 1, code)
+	require.Contains(t, out, "TS-1.json is missing")
+	put("index.json", bytes.Replace(index, []byte("WP-47"), []byte("WP-48"), 1))
+	out, _, code = shell(t, "", nil, "verify", folder)
+	require.Equal(t, 1, code)
+	require.Contains(t, out, "the signature does not fit")
 }
 
 func TestCalculationsByTheCommandLine(t *testing.T) {

@@ -22,6 +22,7 @@ import (
 	"dynacor/internal/demo"
 	"dynacor/internal/httpapi"
 	"dynacor/internal/identity"
+	"dynacor/internal/jobs"
 	"dynacor/internal/keys"
 	"dynacor/internal/live"
 	"dynacor/internal/pgcluster"
@@ -300,6 +301,11 @@ func serve(ctx context.Context, ln net.Listener, a *app.App, pool *pgxpool.Pool,
 	go hub.Run(ctx)
 	a.Tell(hub.Publish)
 	o.Live, o.Interval, o.Ready = hub, 10*time.Minute, a.Ready
+	ended, err := jobs.Start(ctx, a, pool, o.Log, false)
+	if err != nil {
+		return err
+	}
+	defer ended()
 	h, err := httpapi.New(a, pool, pages, o)
 	if err != nil {
 		return err

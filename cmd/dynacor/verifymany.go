@@ -2,7 +2,10 @@ package main
 
 import (
 	"archive/zip"
+	"crypto/sha256"
+	"encoding/hex"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"io"
 	"io/fs"
@@ -11,23 +14,24 @@ import (
 	"runtime"
 	"strings"
 
+	"dynacor/core/dossier"
 	"dynacor/core/record"
 )
 
-// eachRecord gives every .json file of a folder and what is under it, or of a ZIP archive, in the order of their names.
-func eachRecord(path string, give func(name string, data []byte, err error)) error {
+// opened gives the files of a folder and what is under it, or of a ZIP archive.
+func opened(path string) (files fs.FS, shut func() error, err error) {
 	if strings.EqualFold(filepath.Ext(path), ".zip") {
 		z, err := zip.OpenReader(path)
 		if err != nil {
-			return fmt.Errorf("%s cannot be read as a ZIP archive: %w", path, err)
+			return nil, nil, fmt.Errorf("%s cannot be read as a ZIP archive: %w", path, err)
 		}
-		defer z.Close()
-		return eachIn(z, path, give)
+		return z, z.Close, nil
 	}
-	return eachIn(os.DirFS(path), path, give)
+	return os.DirFS(path), func() error { return nil }, nil
 }
 
-func eachIn(files fs.FS, path string, give func(name string, data []byte, err error)) error {
+// eachRecord gives every .json file but the index of a dossier, in the order of their names.
+func eachRecord(files fs.FS, path string, give func(name string, data []byte, err error)) error {
 	return fs.WalkDir(files, ".", func(name string, d fs.DirEntry, err error) error {
 		if err != nil || d.IsDir() || !strings.EqualFold(filepath.Ext(name), ".json") {
 			return err
@@ -38,9 +42,43 @@ func eachIn(files fs.FS, path string, give func(name string, data []byte, err er
 			defer f.Close()
 			data, err = io.ReadAll(io.LimitReader(f, record.MostBytes+1))
 		}
-		give(filepath.Join(path, name), data, err)
+		if name != dossier.IndexName || !dossier.IsIndex(data) {
+			give(filepath.Join(path, name), data, err)
+		}
 		return nil
 	})
+}
+
+// verifyIndex holds the files of a dossier against its index; with no index there is nothing to say.
+func verifyIndex(files fs.FS, known []record.Key) (x dossier.Index, is bool, problems []string, err error) {
+	data, err := fs.ReadFile(files, dossier.IndexName)
+	if errors.Is(err, fs.ErrNotExist) || err == nil && !dossier.IsIndex(data) {
+		return x, false, nil, nil
+	}
+	if err != nil {
+		return x, false, nil, err
+	}
+	if x, err = dossier.ReadIndex(data, known); err != nil {
+		return x, true, []string{strings.TrimPrefix(err.Error(), "dossier: ")}, nil
+	}
+	sums := map[string]string{}
+	err = fs.WalkDir(files, ".", func(name string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() {
+			return err
+		}
+		f, err := files.Open(name)
+		if err != nil {
+			return err
+		}
+		defer f.Close()
+		h := sha256.New()
+		if _, err := io.Copy(h, f); err != nil {
+			return err
+		}
+		sums[name] = hex.EncodeToString(h.Sum(nil))
+		return nil
+	})
+	return x, true, x.Check(sums), err
 }
 
 // checked is the report on one file of many.
@@ -52,12 +90,21 @@ type checked struct {
 // verifyMany checks every record of a folder or an archive, on all processors, and says of each how it stands, in the
 // order of the names. Two files of one number that are not the same record are wrong, each by itself may hold.
 func verifyMany(path string, known []record.Key, asJSON bool) error {
+	files, shut, err := opened(path)
+	if err != nil {
+		return err
+	}
+	defer func() { _ = shut() }()
+	index, bound, loose, err := verifyIndex(files, known)
+	if err != nil {
+		return err
+	}
 	queue := make(chan chan checked, 2*runtime.GOMAXPROCS(0))
 	free := make(chan struct{}, runtime.GOMAXPROCS(0))
 	var walked error
 	go func() {
 		defer close(queue)
-		walked = eachRecord(path, func(name string, data []byte, err error) {
+		walked = eachRecord(files, path, func(name string, data []byte, err error) {
 			out := make(chan checked, 1)
 			queue <- out
 			free <- struct{}{}
@@ -92,14 +139,43 @@ func verifyMany(path string, known []record.Key, asJSON bool) error {
 	if walked != nil {
 		return walked
 	}
-	if all == 0 {
+	if bound {
+		if err := tellIndex(index, loose, asJSON); err != nil {
+			return err
+		}
+	}
+	if all == 0 && !bound {
 		return fmt.Errorf("%s has no sealed record: they end with .json", path)
 	}
 	if !asJSON {
 		fmt.Printf("%d records, %d hold, %d do not.\n", all, all-wrong, wrong)
 	}
-	if wrong > 0 {
+	if wrong > 0 || len(loose) > 0 {
 		return verdictError{}
+	}
+	return nil
+}
+
+// tellIndex says how the files of a dossier stand against its index, and what was missing when it was bound.
+func tellIndex(x dossier.Index, loose []string, asJSON bool) error {
+	if asJSON {
+		return json.NewEncoder(os.Stdout).Encode(struct {
+			dossier.Index
+			OK       bool     `json:"ok"`
+			Problems []string `json:"problems"`
+		}{x, len(loose) == 0, loose})
+	}
+	if len(loose) > 0 {
+		fmt.Println("WRONG  the dossier is not as it was bound:")
+		for _, p := range loose {
+			fmt.Println("         ", p)
+		}
+		return nil
+	}
+	fmt.Printf("holds  the dossier of %s, sheet %d, bound %s at %s: %d files as they were bound.\n", x.Package, x.Sheet,
+		x.BoundAt.Format("2006-01-02 15:04"), x.Site, len(x.Files))
+	for _, g := range x.Gaps {
+		fmt.Println("          missing when it was bound:", g)
 	}
 	return nil
 }

@@ -35,6 +35,7 @@ type App struct {
 
 	recorder *recorder
 	ends     ends
+	queue    Queue // nil: nothing is made in the background here
 
 	unprovedDevices bool
 }

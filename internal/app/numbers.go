@@ -84,6 +84,11 @@ func (a *App) Numbers(ctx context.Context, in NumbersQuery) (numbers.Numbers, er
 		return numbers.Numbers{}, newProblem(Conflict, "More than %d pulls are found.",
 			"Choose a shorter time or a family.", mostPulls-1)
 	}
+	return counted(rows, of), nil
+}
+
+// counted counts pulls under what they are counted by.
+func counted(rows []store.RecordPull, of func(store.RecordPull) string) numbers.Numbers {
 	values := make([]numbers.Value, len(rows))
 	for i, r := range rows {
 		name := of(r)
@@ -93,7 +98,13 @@ func (a *App) Numbers(ctx context.Context, in NumbersQuery) (numbers.Numbers, er
 		values[i] = numbers.Value{Row: name, Pct: r.Pct, Low: r.Low, High: r.High, At: r.At, Record: r.Number,
 			Tag: r.Tag, Fastener: r.Fastener, Tool: r.Tool}
 	}
-	return numbers.Of(values), nil
+	return numbers.Of(values)
+}
+
+// NumbersOf counts the last pulls of records by their tools.
+func (a *App) NumbersOf(ctx context.Context, records []string) (numbers.Numbers, error) {
+	rows, err := a.q.PullsOfRecords(ctx, append([]string{}, records...))
+	return counted(rows, countedBy["tool"]), err
 }
 
 // ExportNumbers writes the rows as CSV.

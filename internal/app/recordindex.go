@@ -16,7 +16,7 @@ import (
 )
 
 // indexVersion says by which rules records are found. It goes up when Facets or searched give more.
-const indexVersion = 1
+const indexVersion = 2
 
 // RecordSearch says which records are wanted. Empty fields do not narrow.
 type RecordSearch struct {
@@ -96,7 +96,8 @@ func putIndex(ctx context.Context, q *store.Queries, row store.Record, rec recor
 	text := strings.ToLower(strings.Join(append([]string{row.Number, row.Tag, row.Name, row.Area,
 		rec.Plan.Joint.Equipment, rec.Plan.Joint.Service, rec.Plan.Specification.Document}, people...), " "))
 	if err := q.PutIndex(ctx, store.PutIndexParams{Number: row.Number, Version: indexVersion, SealedAt: row.SealedAt,
-		Search: text, Facets: now}); err != nil {
+		Search: text, Facets: now, Apart: rec.Plan.Apart(), Follows: rec.State.Follows,
+		UsedAt: rec.LastPull()}); err != nil {
 		return err
 	}
 	if err := putPulls(ctx, q, row, rec); err != nil {

@@ -18,6 +18,7 @@ import (
 	"time"
 
 	"dynacor/core/calc"
+	"dynacor/core/dossier"
 	"dynacor/core/fastener"
 	"dynacor/core/layout"
 	"dynacor/core/life"
@@ -477,6 +478,39 @@ type DeviceToken struct {
 
 // Difference defines model for Difference.
 type Difference = app.Difference
+
+// Dossier defines model for Dossier.
+type Dossier = app.Dossier
+
+// DossierBook defines model for DossierBook.
+type DossierBook = dossier.Book
+
+// DossierChapter defines model for DossierChapter.
+type DossierChapter = dossier.Chapter
+
+// DossierEntry defines model for DossierEntry.
+type DossierEntry = dossier.Entry
+
+// DossierGap defines model for DossierGap.
+type DossierGap = dossier.Gap
+
+// DossierInput defines model for DossierInput.
+type DossierInput struct {
+	// WithGaps a leaf in the place of each gap says what is missing
+	WithGaps bool `json:"withGaps"`
+}
+
+// DossierMaking defines model for DossierMaking.
+type DossierMaking = app.DossierMakingRow
+
+// DossierSealed defines model for DossierSealed.
+type DossierSealed = dossier.Sealed
+
+// DossierView defines model for DossierView.
+type DossierView = app.DossierView
+
+// DossierWhere defines model for DossierWhere.
+type DossierWhere = dossier.Where
 
 // Doubt defines model for Doubt.
 type Doubt = app.Doubt
@@ -1445,6 +1479,9 @@ type PutLibraryValueJSONRequestBody = LibraryValue
 // WithdrawLibraryValueJSONRequestBody defines body for WithdrawLibraryValue for application/json ContentType.
 type WithdrawLibraryValueJSONRequestBody = ReasonInput
 
+// MakeDossierJSONRequestBody defines body for MakeDossier for application/json ContentType.
+type MakeDossierJSONRequestBody = DossierInput
+
 // PutPressureTestJSONRequestBody defines body for PutPressureTest for application/json ContentType.
 type PutPressureTestJSONRequestBody = PressureTestInput
 
@@ -1543,6 +1580,18 @@ type ServerInterface interface {
 	// GetToolLabels Labels with a code to scan; without tags those of all tools
 	// (GET /crib/labels.pdf)
 	GetToolLabels(c *gin.Context, params GetToolLabelsParams)
+	// ListDossiersMaking The books that are being made, and how far each is
+	// (GET /dossiers)
+	ListDossiersMaking(c *gin.Context)
+	// GetDossierBook A book that is bound
+	// (GET /dossiers/{id}/book.pdf)
+	GetDossierBook(c *gin.Context, id openapi_types.UUID)
+	// GetDossierFiles A book with the sealed files it was made from, and a signed index of them
+	// (GET /dossiers/{id}/files.zip)
+	GetDossierFiles(c *gin.Context, id openapi_types.UUID)
+	// StopDossier Stop making a book; what is drawn is kept for a day
+	// (POST /dossiers/{id}/stop)
+	StopDossier(c *gin.Context, id openapi_types.UUID)
 	// ListDoubts Joints that wait for a look because a tool was found out
 	// (GET /doubts)
 	ListDoubts(c *gin.Context)
@@ -1678,6 +1727,12 @@ type ServerInterface interface {
 	// ListPackages Work packages
 	// (GET /packages)
 	ListPackages(c *gin.Context)
+	// GetDossier The hand-over book of a work package, what is missing from it, and what became of it
+	// (GET /packages/{code}/dossier)
+	GetDossier(c *gin.Context, code string)
+	// MakeDossier Begin to make the book, in the background
+	// (POST /packages/{code}/dossier)
+	MakeDossier(c *gin.Context, code string)
 	// PackageNeeds What a work package takes
 	// (GET /packages/{code}/needs)
 	PackageNeeds(c *gin.Context, code string)
@@ -1705,6 +1760,9 @@ type ServerInterface interface {
 	// GetPressureTestFile The sealed sheet of a closed test
 	// (GET /pressure-tests/{tag}/sheet.json)
 	GetPressureTestFile(c *gin.Context, tag string)
+	// GetPressureTestSheet A test as it stands, to print, with its chart
+	// (GET /pressure-tests/{tag}/sheet.pdf)
+	GetPressureTestSheet(c *gin.Context, tag string)
 	// SignPressureTest Sign a test by PIN, or give one's word as its witness; with the second signature it is closed
 	// (POST /pressure-tests/{tag}/signatures)
 	SignPressureTest(c *gin.Context, tag string)
@@ -2128,6 +2186,94 @@ func (siw *ServerInterfaceWrapper) GetToolLabels(c *gin.Context) {
 	}
 
 	siw.Handler.GetToolLabels(c, params)
+}
+
+// ListDossiersMaking operation middleware
+func (siw *ServerInterfaceWrapper) ListDossiersMaking(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListDossiersMaking(c)
+}
+
+// GetDossierBook operation middleware
+func (siw *ServerInterfaceWrapper) GetDossierBook(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetDossierBook(c, id)
+}
+
+// GetDossierFiles operation middleware
+func (siw *ServerInterfaceWrapper) GetDossierFiles(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetDossierFiles(c, id)
+}
+
+// StopDossier operation middleware
+func (siw *ServerInterfaceWrapper) StopDossier(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.StopDossier(c, id)
 }
 
 // ListDoubts operation middleware
@@ -3552,6 +3698,56 @@ func (siw *ServerInterfaceWrapper) ListPackages(c *gin.Context) {
 	siw.Handler.ListPackages(c)
 }
 
+// GetDossier operation middleware
+func (siw *ServerInterfaceWrapper) GetDossier(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetDossier(c, code)
+}
+
+// MakeDossier operation middleware
+func (siw *ServerInterfaceWrapper) MakeDossier(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.MakeDossier(c, code)
+}
+
 // PackageNeeds operation middleware
 func (siw *ServerInterfaceWrapper) PackageNeeds(c *gin.Context) {
 
@@ -3779,6 +3975,31 @@ func (siw *ServerInterfaceWrapper) GetPressureTestFile(c *gin.Context) {
 	}
 
 	siw.Handler.GetPressureTestFile(c, tag)
+}
+
+// GetPressureTestSheet operation middleware
+func (siw *ServerInterfaceWrapper) GetPressureTestSheet(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "tag" -------------
+	var tag string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "tag", c.Param("tag"), &tag, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter tag: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetPressureTestSheet(c, tag)
 }
 
 // SignPressureTest operation middleware
@@ -5128,6 +5349,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/pressure-tests/:tag/events", wrapper.RecordPressureTest)
 	router.POST(options.BaseURL+"/pressure-tests/:tag/signatures", wrapper.SignPressureTest)
 	router.GET(options.BaseURL+"/pressure-tests/:tag/sheet.json", wrapper.GetPressureTestFile)
+	router.GET(options.BaseURL+"/pressure-tests/:tag/sheet.pdf", wrapper.GetPressureTestSheet)
 	router.DELETE(options.BaseURL+"/searches", wrapper.DropSearch)
 	router.GET(options.BaseURL+"/searches", wrapper.ListSearches)
 	router.POST(options.BaseURL+"/searches", wrapper.SaveSearch)
@@ -5176,6 +5398,12 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/procedures/:code/versions/:version/approve", wrapper.ApproveProcedure)
 	router.GET(options.BaseURL+"/packages", wrapper.ListPackages)
 	router.GET(options.BaseURL+"/packages/:code/needs", wrapper.PackageNeeds)
+	router.GET(options.BaseURL+"/packages/:code/dossier", wrapper.GetDossier)
+	router.POST(options.BaseURL+"/packages/:code/dossier", wrapper.MakeDossier)
+	router.GET(options.BaseURL+"/dossiers", wrapper.ListDossiersMaking)
+	router.POST(options.BaseURL+"/dossiers/:id/stop", wrapper.StopDossier)
+	router.GET(options.BaseURL+"/dossiers/:id/book.pdf", wrapper.GetDossierBook)
+	router.GET(options.BaseURL+"/dossiers/:id/files.zip", wrapper.GetDossierFiles)
 	router.POST(options.BaseURL+"/import/joints", wrapper.ImportJoints)
 	router.GET(options.BaseURL+"/imports", wrapper.ListImports)
 	router.POST(options.BaseURL+"/imports/:id/undo", wrapper.UndoImport)
@@ -5684,6 +5912,189 @@ type GetToolLabelsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetToolLabelsdefaultApplicationProblemPlusJSONResponse) VisitGetToolLabelsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListDossiersMakingRequestObject struct {
+}
+
+type ListDossiersMakingResponseObject interface {
+	VisitListDossiersMakingResponse(w http.ResponseWriter) error
+}
+
+type ListDossiersMaking200JSONResponse []DossierMaking
+
+func (response ListDossiersMaking200JSONResponse) VisitListDossiersMakingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListDossiersMakingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListDossiersMakingdefaultApplicationProblemPlusJSONResponse) VisitListDossiersMakingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDossierBookRequestObject struct {
+	Id openapi_types.UUID `json:"id"`
+}
+
+type GetDossierBookResponseObject interface {
+	VisitGetDossierBookResponse(w http.ResponseWriter) error
+}
+
+type GetDossierBook200ResponseHeaders struct {
+	ContentDisposition *string
+}
+
+type GetDossierBook200ApplicationpdfResponse struct {
+	Body          io.Reader
+	Headers       GetDossierBook200ResponseHeaders
+	ContentLength int64
+}
+
+func (response GetDossierBook200ApplicationpdfResponse) VisitGetDossierBookResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	if response.Headers.ContentDisposition != nil {
+		w.Header().Set("Content-Disposition", fmt.Sprint(*response.Headers.ContentDisposition))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetDossierBookdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetDossierBookdefaultApplicationProblemPlusJSONResponse) VisitGetDossierBookResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDossierFilesRequestObject struct {
+	Id openapi_types.UUID `json:"id"`
+}
+
+type GetDossierFilesResponseObject interface {
+	VisitGetDossierFilesResponse(w http.ResponseWriter) error
+}
+
+type GetDossierFiles200ResponseHeaders struct {
+	ContentDisposition *string
+}
+
+type GetDossierFiles200ApplicationzipResponse struct {
+	Body          io.Reader
+	Headers       GetDossierFiles200ResponseHeaders
+	ContentLength int64
+}
+
+func (response GetDossierFiles200ApplicationzipResponse) VisitGetDossierFilesResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/zip")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	if response.Headers.ContentDisposition != nil {
+		w.Header().Set("Content-Disposition", fmt.Sprint(*response.Headers.ContentDisposition))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetDossierFilesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetDossierFilesdefaultApplicationProblemPlusJSONResponse) VisitGetDossierFilesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type StopDossierRequestObject struct {
+	Id openapi_types.UUID `json:"id"`
+}
+
+type StopDossierResponseObject interface {
+	VisitStopDossierResponse(w http.ResponseWriter) error
+}
+
+type StopDossier200JSONResponse DossierView
+
+func (response StopDossier200JSONResponse) VisitStopDossierResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type StopDossierdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response StopDossierdefaultApplicationProblemPlusJSONResponse) VisitStopDossierResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -7513,6 +7924,85 @@ func (response ListPackagesdefaultApplicationProblemPlusJSONResponse) VisitListP
 	return err
 }
 
+type GetDossierRequestObject struct {
+	Code string `json:"code"`
+}
+
+type GetDossierResponseObject interface {
+	VisitGetDossierResponse(w http.ResponseWriter) error
+}
+
+type GetDossier200JSONResponse DossierView
+
+func (response GetDossier200JSONResponse) VisitGetDossierResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDossierdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetDossierdefaultApplicationProblemPlusJSONResponse) VisitGetDossierResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeDossierRequestObject struct {
+	Code string `json:"code"`
+	Body *MakeDossierJSONRequestBody
+}
+
+type MakeDossierResponseObject interface {
+	VisitMakeDossierResponse(w http.ResponseWriter) error
+}
+
+type MakeDossier202JSONResponse DossierView
+
+func (response MakeDossier202JSONResponse) VisitMakeDossierResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(202)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeDossierdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MakeDossierdefaultApplicationProblemPlusJSONResponse) VisitMakeDossierResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type PackageNeedsRequestObject struct {
 	Code string `json:"code"`
 }
@@ -7860,6 +8350,51 @@ type GetPressureTestFiledefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetPressureTestFiledefaultApplicationProblemPlusJSONResponse) VisitGetPressureTestFileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPressureTestSheetRequestObject struct {
+	Tag string `json:"tag"`
+}
+
+type GetPressureTestSheetResponseObject interface {
+	VisitGetPressureTestSheetResponse(w http.ResponseWriter) error
+}
+
+type GetPressureTestSheet200ApplicationpdfResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetPressureTestSheet200ApplicationpdfResponse) VisitGetPressureTestSheetResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetPressureTestSheetdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetPressureTestSheetdefaultApplicationProblemPlusJSONResponse) VisitGetPressureTestSheetResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -9869,6 +10404,18 @@ type StrictServerInterface interface {
 	// GetToolLabels Labels with a code to scan; without tags those of all tools
 	// (GET /crib/labels.pdf)
 	GetToolLabels(ctx context.Context, request GetToolLabelsRequestObject) (GetToolLabelsResponseObject, error)
+	// ListDossiersMaking The books that are being made, and how far each is
+	// (GET /dossiers)
+	ListDossiersMaking(ctx context.Context, request ListDossiersMakingRequestObject) (ListDossiersMakingResponseObject, error)
+	// GetDossierBook A book that is bound
+	// (GET /dossiers/{id}/book.pdf)
+	GetDossierBook(ctx context.Context, request GetDossierBookRequestObject) (GetDossierBookResponseObject, error)
+	// GetDossierFiles A book with the sealed files it was made from, and a signed index of them
+	// (GET /dossiers/{id}/files.zip)
+	GetDossierFiles(ctx context.Context, request GetDossierFilesRequestObject) (GetDossierFilesResponseObject, error)
+	// StopDossier Stop making a book; what is drawn is kept for a day
+	// (POST /dossiers/{id}/stop)
+	StopDossier(ctx context.Context, request StopDossierRequestObject) (StopDossierResponseObject, error)
 	// ListDoubts Joints that wait for a look because a tool was found out
 	// (GET /doubts)
 	ListDoubts(ctx context.Context, request ListDoubtsRequestObject) (ListDoubtsResponseObject, error)
@@ -10004,6 +10551,12 @@ type StrictServerInterface interface {
 	// ListPackages Work packages
 	// (GET /packages)
 	ListPackages(ctx context.Context, request ListPackagesRequestObject) (ListPackagesResponseObject, error)
+	// GetDossier The hand-over book of a work package, what is missing from it, and what became of it
+	// (GET /packages/{code}/dossier)
+	GetDossier(ctx context.Context, request GetDossierRequestObject) (GetDossierResponseObject, error)
+	// MakeDossier Begin to make the book, in the background
+	// (POST /packages/{code}/dossier)
+	MakeDossier(ctx context.Context, request MakeDossierRequestObject) (MakeDossierResponseObject, error)
 	// PackageNeeds What a work package takes
 	// (GET /packages/{code}/needs)
 	PackageNeeds(ctx context.Context, request PackageNeedsRequestObject) (PackageNeedsResponseObject, error)
@@ -10031,6 +10584,9 @@ type StrictServerInterface interface {
 	// GetPressureTestFile The sealed sheet of a closed test
 	// (GET /pressure-tests/{tag}/sheet.json)
 	GetPressureTestFile(ctx context.Context, request GetPressureTestFileRequestObject) (GetPressureTestFileResponseObject, error)
+	// GetPressureTestSheet A test as it stands, to print, with its chart
+	// (GET /pressure-tests/{tag}/sheet.pdf)
+	GetPressureTestSheet(ctx context.Context, request GetPressureTestSheetRequestObject) (GetPressureTestSheetResponseObject, error)
 	// SignPressureTest Sign a test by PIN, or give one's word as its witness; with the second signature it is closed
 	// (POST /pressure-tests/{tag}/signatures)
 	SignPressureTest(ctx context.Context, request SignPressureTestRequestObject) (SignPressureTestResponseObject, error)
@@ -10628,6 +11184,108 @@ func (sh *strictHandler) GetToolLabels(ctx *gin.Context, params GetToolLabelsPar
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetToolLabelsResponseObject); ok {
 		if err := validResponse.VisitGetToolLabelsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListDossiersMaking operation middleware
+func (sh *strictHandler) ListDossiersMaking(ctx *gin.Context) {
+	var request ListDossiersMakingRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListDossiersMaking(ctx, request.(ListDossiersMakingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListDossiersMaking")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListDossiersMakingResponseObject); ok {
+		if err := validResponse.VisitListDossiersMakingResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetDossierBook operation middleware
+func (sh *strictHandler) GetDossierBook(ctx *gin.Context, id openapi_types.UUID) {
+	var request GetDossierBookRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetDossierBook(ctx, request.(GetDossierBookRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetDossierBook")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetDossierBookResponseObject); ok {
+		if err := validResponse.VisitGetDossierBookResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetDossierFiles operation middleware
+func (sh *strictHandler) GetDossierFiles(ctx *gin.Context, id openapi_types.UUID) {
+	var request GetDossierFilesRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetDossierFiles(ctx, request.(GetDossierFilesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetDossierFiles")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetDossierFilesResponseObject); ok {
+		if err := validResponse.VisitGetDossierFilesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// StopDossier operation middleware
+func (sh *strictHandler) StopDossier(ctx *gin.Context, id openapi_types.UUID) {
+	var request StopDossierRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.StopDossier(ctx, request.(StopDossierRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "StopDossier")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(StopDossierResponseObject); ok {
+		if err := validResponse.VisitStopDossierResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -12082,6 +12740,76 @@ func (sh *strictHandler) ListPackages(ctx *gin.Context) {
 	}
 }
 
+// GetDossier operation middleware
+func (sh *strictHandler) GetDossier(ctx *gin.Context, code string) {
+	var request GetDossierRequestObject
+
+	request.Code = code
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetDossier(ctx, request.(GetDossierRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetDossier")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetDossierResponseObject); ok {
+		if err := validResponse.VisitGetDossierResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// MakeDossier operation middleware
+func (sh *strictHandler) MakeDossier(ctx *gin.Context, code string) {
+	var request MakeDossierRequestObject
+
+	request.Code = code
+
+	var body MakeDossierJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MakeDossier(ctx, request.(MakeDossierRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MakeDossier")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MakeDossierResponseObject); ok {
+		if err := validResponse.VisitMakeDossierResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // PackageNeeds operation middleware
 func (sh *strictHandler) PackageNeeds(ctx *gin.Context, code string) {
 	var request PackageNeedsRequestObject
@@ -12341,6 +13069,32 @@ func (sh *strictHandler) GetPressureTestFile(ctx *gin.Context, tag string) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetPressureTestFileResponseObject); ok {
 		if err := validResponse.VisitGetPressureTestFileResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetPressureTestSheet operation middleware
+func (sh *strictHandler) GetPressureTestSheet(ctx *gin.Context, tag string) {
+	var request GetPressureTestSheetRequestObject
+
+	request.Tag = tag
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetPressureTestSheet(ctx, request.(GetPressureTestSheetRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetPressureTestSheet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetPressureTestSheetResponseObject); ok {
+		if err := validResponse.VisitGetPressureTestSheetResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -13922,407 +14676,423 @@ func (sh *strictHandler) VerifyFile(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7P37sty2ki8IvwpjfSfinP5Oaeniy/aWY/5YkixbtiSv1pLt6HNmjwJFoqrgIgEaAFep2qGIeZp5sHmS",
-	"CSQuvBRAAqxVJcntjuhtSUWCQGYikcjLL/+8yFlVM4qpFBeP/7yoEUcVlpjD354yKjCV15gLRtU/FFjk",
-	"nNSSqL9e/LZh2ZrcYpGVGN3iTLJst0EykxucCbKmuLhHaFbD21mF9hllMitYhkpG8bcZEltcZCvGs+U+",
-	"QxnHq0agMtsRuYEhVgSXRZbrOVxeLC6I+ugGowLzi8UFRRW+eGzneM9McnEh8g2ukJrtivEKyYvHF01D",
-	"iovFhdzX6g0hOaHriw8fFm6BxLO6txtMeHb94nXGeFYjIeoNRwIv1IJy9UVMc1bgYnpmpD+tCr1/iela",
-	"bi4ef/3gweG0PiwuOBa1ehu4cM3ZssSV+mPOqMRUqj+iui5JjtRk79f6if/5u2FT+63/xvHq4vHF/+9+",
-	"y+b7+ldx344LX+yv3XFjMWQHogX8jeMKF3sgohlPfe4q34IUcVZjLomePynU/w5Wqda4agT2/ybwH51/",
-	"J1TiNeYXmjJ/NISr1/73BTBVPdoO9i9HTrb8HefyYnHx/t6a3TP/iOr6Us2x86/3SFUzLrXwK55cFHuK",
-	"csbvq89yisr7qK7h21dFQTSBhktEsidvBZL4niQVPhS6xQVqCiKnePMjI1RewZMfFhcrRMoepZaMlRhR",
-	"+M181ENFIrz/vMX7F36ybwmFHzBtKkXgnHGOc1iyIrFk/I8Gwx/zDQYyrggt1MuLC4mForZe3b886y5J",
-	"ReQzvO5TijXLskMm2lRLxWnz+HPOKu9MK8S33h9qp6tGRV8/pZ4vUY79I3F8+wMSm4Dw5oyHZFft0cCg",
-	"AcE25PO9oX54FVqtZKwM/vBCBH5SXHxdRfLhFvOC5LIrFkKiPVZ7r2K37X/f1QgkoKErQonYwC+EClKo",
-	"cXcbVuJ3JVNPsEbCv/qk5JYIoo8iInElphj5q3ocVmU2OOdor/6+Q/7VqwPK88NAsxi6OD4bgbPaxonG",
-	"4gKe0jvK7B8ng+ZjEypJf+HS6ZYo1ZQzju+buXU10wtaN9KjnlYSc3P0kEox8eEDdfJUhOq/tqdQRyS1",
-	"+uicVo88p9VxSiOsLTQNtZ7qTOFL3wxqfXx3HvvG+5jd6pNLsttqasTUrTRTtiv0/oV+4dGDznyHsj65",
-	"LCv7nQcfPvBZIP3NoKXHSTeMYqmpPw6y4tbXoYshZYedmlsxx3RPpGce2DTfMH7ccT1yvoYPUrCHhV/T",
-	"G3nw/qYUC2GNX3VxxvzzEETiBJ0Gj7t5GBXmvuwmbz5olxmpxjTF5ykxePc5KbGHY46TYzvGfP3D4mIT",
-	"OrhbzkTtwZcYrXzHi7reINnwCLojS5KNPjHaV91sYrZDS5xj9sIbtjtuO6grj5ewERRP2QsDIvaF1Umo",
-	"ISlMKpqIigYzaVgj/WD/tvQD22Uo+12Z7BlbZShboYqU+4yITKItphlS713CLusLtdiZmzYy2g6V171H",
-	"Do+c3hIVQ1CjXuyLdOg1J79wFMdvg2vOclw0HD+FI9wz4AoJialZTdSYz4FIz9173kElThlQYt8oFaGN",
-	"GSfikOZsF/9JJUo+7dCoy3nC1K+VXHkGUqdnImd3TN8Vor57I3F9OMhg78GITmQmtlltJeVSb5b4k8C9",
-	"abZajWmhL72DXZMiuFd+ac1Llm9/Xq1eiQjdAx/svROjauz8Z2oa+RZXNebujOnTIMelIE2sSG/IehN7",
-	"69bnw+STAxLZ+egBzBenLIaGXvaXmWA1NNSQSeKqlscdacu9d2MtQ8YdvsVUBn5jW7+XRuL3EddOO7I5",
-	"5pb7C/MmDBxFT02PGZRUNzG/dZBbn9ehK8veKw9/SaE/XjHuNyp6rsOO3SAaTQH/DZ9NU5o4IqvHF3aR",
-	"7chuWnaVMXve0nDenn+C8m1TH22hLffDw45Q+fWXF74r/soY2xMWrLwwj9rRI4jRrmYuNahH+Z9AlcE/",
-	"zFF6WtWpl+MUnjWRLmFp8VvUvqfJgmm+0VbYAXEgcOPdE5TJgJOz4TUTAV+lxHX8SQtzirIn7DcXZsL2",
-	"SxPkU7bQZWf58QQEHwSEe1CZNyXETK7A9vacrKjM/Vp/tcJ5gvfmO3jeZ3yUjG1x8Usdfwm1L3gGY42s",
-	"m4RpdUjwM7zqtV93GMdP70Y9fa1uPyF7VJFwYpDfzGMHloXiR7vMDvXaoScERw1xafgdLzTw4YHQPCe4",
-	"9CilfMNIjlNvYKxsKjqLcXoanjELvEJN6T8W8XtU1WXg7o7LOuThGg0UHV720RL7IxIQz/GThtX66us3",
-	"ncS+WgaiHA0lMvhDEj8GUqfWbRfjHJ9umhPy9keDqCRyf6n5FC9y9sWh2JmNemgVlIIlsS3MnQNHTOcY",
-	"CNM/YNVOMObt2FuJu+gWlQ3ING3KEqlT+7HkDR7np37JTD9GeRgGHKc83uA/GhPki2Rj58jxbAuroydV",
-	"s/1wl8Lz/U1AvJExFPkPXhuww4wRQ3o7+Vm0916dmVKDPXOoQ9WCs7oOhdqDVlRDd6yh3rcGK7fjt+8s",
-	"2hnFGECwqDmmDy7L7zj3RUP0SRRQ2hT7b2Am/8P3ktuTM4Ov8FF7QHa2a0w0Fb/PN4iu8WW73rTrhx1A",
-	"E03/8TCjxb9X9Ji+dXuD0UOzWL3diadFO9rMLOd62p5uEJfafDtYaM2xEA3Hr65R7F0qJSQ6pEDna52R",
-	"orZFu4g5m0NdKH5upAuf+1XbCpUCD534vqjyw0eTQVX92r88CtZcpJDER+YZDV2Io37S3sPwNniSEjyt",
-	"xvXkOaQDDrZgKKkgJoEgPlvIpBQkBAtMDoJnuhsiJOP73lBxXoR+2AHxBEf1K8S3z+FA8EYwRIVkvpkc",
-	"xD6nUwjNVSBi7jpb88k+4AdAUvuabYoHqzEFjzhGHA4zyd6pIeAqbw+45f4dxOn0zztEbnW6ALnt5elF",
-	"WJOtyXEMP3aISHMRPVTQiZdUeKOXsBUKHoCQOxo6d66T185Oi/DvdnRDuou39dAc6BWO0eH2mUFjgeUc",
-	"xa9eW7STiFP4djFz9f2vbWLb0B4v2Q4X13ns7inwLUGHQdhjCDn8e41E6B4wlm4IUhq7kAN7RIiLzhCL",
-	"LmF6i+5MIpp1lvqzuOfcLQPGFaiWmMefGmvOmjqQmlA2S05yROXIfTmkTpjcTMT1xz2pen2+21ettAX3",
-	"G+s1K0keUOFqaBxIB11jNV0/FXYc03zjN15HrdMSKW2lF5JgmZbmzvSUIf3ZPoexvcFEMHeQItxZFKMv",
-	"+/ea3naK3fWy4VRcI/8poJPhliW2X0rdfd3Xu9/qZKKqv2BzxTFLitp+QNo5+45VNeJEeBPgSWwSZEFW",
-	"K6ykanCiD8bzh2T9wo2qADPj7psmoVHdOZYXZjifYX7gbWXNMlZYhkmyLisW0TW8odjpzYNFhE8SKmIC",
-	"y1hD2gabpvMJ7ZMxtOK4xijVuSfQXqS4F4dOP+22hYcXIKGWZ5as7bz6cmk+PbGbSrLCl51NEb+l1Jtm",
-	"S9X7OZdOidaexOiKUHcDnbp/qhG8t0+Od77IopKPhNsMDhk2nJWpkRITko//+luOCI1x89tl2Wl1vhUR",
-	"4QZSzQtuP+VkeUhlyCBMiAhxsvwxFHYTNUoILt3UJk1lMv9slO6Mlb8SvJukux7WTnJhFx5Fc7I8guY/",
-	"+t1cS1bKgBmoUzm9crou97Xf30djD0Ozjw/tdiI30wpOve1muDCrsPOCWZiRIgn7Y7z/7IC6zzBXF/xD",
-	"0u67x17VlJLU+sDbkJXO5YVrRl02wnsAstURcTzIoGKreF+qWcZcX+ozyAte+tIWC452oftCJzabEFSB",
-	"nJwyTZfCjcefakXn5hEEw9EjIV+KAteRI/IZgvPgLFBFKFjDAzdnSWQZvFMXEe58WKEdxxLevu0+7Yhk",
-	"ZrlwcmK46xjTzYGw8hITQGtFckYI7Zm95J8kwzIvWagAOOgb9tin3ZK1IhCYESI5jNW6PWPjWOqHfWTu",
-	"ofEL2ruHS/c0X43wBba8SXcFqndzHApv2c05Vf4mNo0MxDynjpveBOaeOGqIN9pp6KsYWpc43hWUVANT",
-	"knx7tPuAm7hRrEmb42COVTDdwoViU90PIJA28ArDT0hkAdy4tOxIY6l+ucdVG7zw+qmnqNUXjdGya68B",
-	"5rWzLNCAHvRfsTJulnKcjKshPJf/Muh94u0rUfLVm+uUVVVqR5T9hu8aacbz5zL/xnhg+yxRvi3ZOkm5",
-	"B02JFgrAq7muEna8IMbDHvl4zbY4fnzf+WDMB1dKbqjWkshOqv1avEjOTsrW779FfI09u3P8bP7d3r16",
-	"+CeLlNM6XrvGeYh+NxceE+pw87fe1QTFZ2hypN57y7bYY2uFronSPh6jv/TD3s3qXF8enpKAGbzFtUzJ",
-	"gvFnu8AoprggRn7bmc4UYOuzHegkoSPgb9mIoXqVZCKoNwIB9aLBP/v10kYrzPE6mPaf3ZbyZHoK+Ysx",
-	"ruNmHFSjHJHExes3AovnGIW0cgDNxKceDayA3cBGW5qxO8vvTKazEsuCRZfxHaZpRsTIo3EnzxLFBr81",
-	"Cx7m49EWZ+hQeNBevMQrGQpt+Skbb+YA/dxHFp3ZxNDDrGkeRUzJxAFBtri8JdRvMaSnOhv4rjlWcT+N",
-	"2A60sBOMuY6bNc64i39XCrzbYF9OaxiIIoiTFNzuY5ngGJVpmiCATBF2fEK9fMoX4IWAqpHOTjm8GB2i",
-	"GqE8x7XU6UwNp7h4V7Ad9fgkh0EEE48doGro3WS9QNY6uHVpD46YLXyQXUtLhogt14rFzE1Hpc51G0Ta",
-	"b80eGa1xgofGwB+mQLQwuU2UqChkOHtXc+P3MJsMaoReYhyuiabSLFgTyEIO5NeiXDa67iXGRUElgSL0",
-	"HRFHZi9486/MZGJyCDprmpFI8J2VreM8Nq6C77jqY5tYefgLa2iRaPbZwkyPQYgRD9Qc6FuA97CHn34K",
-	"nHH615uQbwO/rwnfz/CihoMEG0QDFdkbjIoU0/UwS24ydjHMoeAYFe9yRleEV6C2gfrvtFzAP+jspXeg",
-	"TfWlThK67r1TN2UJfxBbYhJX4fF36p6tyw0FpvpR1GiTcqPLujguMdL/4pLh3mkb80IXixQXNrXWmKzv",
-	"IP/AjMblO11r4E+HLZHEr3zApK80nkm24qzKiBSZksZMsgz0XS0X2W6DaUZktkMi22DEi4ytMjXe5cUi",
-	"NnXqrlKXsdywgG2ShMuisQbT6nJYI3Om7RyHTleSfKulRf/pnZA6ziI2DPBK2C2c3xxDin6hffJGSHhD",
-	"tVUAd418YxOdN7qiW9sNMBbSslRhJBotjKW2pxtaMKpTgpt8G8j58aEM/UbkJutKzWNgfs4KnBEKoKwl",
-	"EYBApJ4Si4zxzGUxfpvpfZEJtBcZxTv1K8crIqWGsPXOIg3BJigEYY9OMlznhkn/HR1+udmgR1997f+d",
-	"0F8xF/1rVQ96jRVNAFJirEo+0iXdcUaP3IBhAK/lLX+ZLvaDhz44PZeS+8/jWWBv6R7p7Kq4xyCREq2V",
-	"QMIfleHgNeHvMBKid2C8EdHQmlvFYlWEBv54t8V7AXr8nSz9qQmeuoRIETioTdj4hbpNv53Ku/G7SUwK",
-	"nEb40xyMiCxq+yw9qvgc5Vg+ZY3PuJNM9gq8u5mygXpBX9EonKNy2kpVN6POdOZdjZ673J+BoWoV9Gg9",
-	"VG0wvQxAm98q/DTA2yaj7XeL6kbWDU/BdYPnvSOF4KFLxrYi9IvQPvN4eut3vjcVefHvpRk44ThW8kHs",
-	"mwyUUR/I2thI/27e8KfUfN4oebdjpoDL8PmYqHsmQcRO1LmStGh3t+bCIvQBU5x6sILT0TJO/KPz4Z7b",
-	"5MJ5+XBDbeDxdQc0z7gTHK9WZg6Bn36Ix4lqXzCKJjzqy2hIKff8yJirEPK8+iEBKB/tWTN5HL3UT416",
-	"fllDQxE9dTImbomRcqRO64f5QBQitI6RYidBm/WEq/igQgNqby7Mu8YFYm54F04S1XWOYwmFNZRRP7a9",
-	"/shvm30w+iVe41tti8+ni7r8j40Qz0Hf0DGIx0Z1WYWlJa/jBHfylKCGWmV3jCbyJqS05tThURCuUedo",
-	"FcoZHysr3LCyCFUcAqESsKndlvYhjCXm3QpSbliDpcQxEONdl7NFifMZ9pwgKj/q0Twqmu3hak9Vl56r",
-	"ozmGky1v7Ho7p6zmqJOIzrJ7VI26sFgZnXtf0bvke+u/HQYbOBPieYmkeBVboGBKfl+h94kvaMdlxAtD",
-	"x3i0CUALcXVqja0+EtLXd3R8rwhFZXQLibBrHn55HdreqUaCthMj/Fov3YPDmunRt9yDY3YHnZ7xaz1d",
-	"tlqlXFJ/Vo970RRXK4EDqRXgDk64rADAi88u4rhkqPjpdSTLzfOv0PvkVwiNf6VJLSXhDX3GdjT+Fmie",
-	"990ERyy2uZ7PhPrCkFGoFITOU5wKgEjMCSrtO0JccYxeVY9iPbDwTjzGknkevU9+hdAEJCcNpzfhelQP",
-	"/SJwa95GqzK54SZmOPoB/dTd2seBC1mKt3VxsSe4LGZia7Q2sV7eUG46stfVqh0atwdH78ztndhdXTNQ",
-	"CgO10pXBgbAMxK2zbrNz/hWBBNG3TGbgQdgBArhYBV5zHO1pW/EW0/yoM7fE8nt2JYOZV/3TwtopUIau",
-	"Q4D9kGMbgu43VmNb48zx3yoPIq4m5OiPlUbnfXWPPiaGhlg3K9vy5FCBNqLuw7R3IfHTmmft/P32hmnF",
-	"dqadTCxj7AsDm9RpTtWJzjqZsJyLiJP0hXJOvCToF1uyUj4lPC9xtKk+UsScl6iqXx1vYyZbkaDCoj88",
-	"DrlT2VPW+6PaKC/TOkwyXmiBH5oK3fqgA4ArTINNKVsn0viRCU/1TsBxobaF3e6wcKTwHQ5JClnMU8Y+",
-	"HWyDYodkMQ4p1z4y56jWvSFrPT0NWgdbdO8PtUYVVpqGM/C9BNeSxEd4lbxlamHY1CBE6EghahyKjYUP",
-	"jQBJ7S4+ujbNt3plCQRAZVcWKj2+AGCIL0NsmhXyxq1hAmt/e5yg186hFIwXw8FTuvNibHpStMOjaoRM",
-	"PJvDcNrCpI8OG3MjmYFfSqeCyQ3OCpY3FabSdOymjOJFhkQGQ9gEIslREZskdlI/8z7Nyxwv8Fpi5ks8",
-	"LUI9VlvvWqyrLBWuzjY/8QS1/WVDB+6MrvkVOnyshRRRMKKfi/FsOrrN9GwatNb4nT5W2K/ukET2gEkI",
-	"XbE2UmpwTAMn0TG1/+7bfQSACRIaeNLL565xbqz47jptNZ4TLuQztE/EmrIknuzC61L5JhvRHjbsffjo",
-	"m4W3emBF3h8MOVJoMt3al1T4fzGKpwtR/erGFeTWuqu/jhOYiXaGj9oUhh8z90SJ6BrfkP/Ep74+bFjC",
-	"ODoB+jnK418REtECBdqpB1GBRxTYSAhpqMI0HK+bweLQ2DarX/SJOlhobOunDtNmNoB6bjsNHHv8UOtK",
-	"iz+oo3Gt7sYfP0TUAV9XZ53uO3YxMZvONF2Ys+O+R2Lrq3sPHkJViot2JC8jlN4OgO2ErhP8wDj1hRGI",
-	"JLhuxg8Vvyv7Udr2O46ivYUMCOHmHLsnDVtn7sfvTfhysB15Fa3+ug67GDlhFaHRRWMCVfiZxdMPRfBZ",
-	"LUJtK2fDR9tp9rxsdryFIdBwfjG1Z0DwGVVn35NbH7ZCOO3SV3sjNmxHM6YBCDz3NEnKmagfFvADzAo9",
-	"UIQ604uap85+QLQI+NNNhVQQWuAnA/4wptThmQ+m7sWf8IJlsGGhOfVHY7/qmXGcl5rj2yCUyMkqKoLX",
-	"9R2KQSUxZHHItfbjZjmGohH+6ZbB6b7pH1gj8JvG14vf1+5ujIpuKI0H7m+5EZ2uOdWSzt7oVvamr6c7",
-	"cJXqPB9/2V2wg1109qfYIB5IlwrLhrIzQzDWETdLT8u6GEdwy+cZjuAhZz0AVSFiznK+S7Q+vg9IYrmJ",
-	"XkIMKVtC/Lw6ipo+mO+mCMgN/JKQ7gzPv8RB5DD9e7Sow+OvmJA/N2MD3tgdEYMQ3+AbxuizPvp3r7BZ",
-	"YipsLcNh/pW6V79Rdn58C4/RThAOxjTk6oyXwtbHCRlWKWRxKVnPUS6juyBMxdTeQ1HQNRICB5Zfoff/",
-	"kZLqAL7w5xzl8U+njj8j2DfesGO0rQZqBH6VVMozkvpeM12cHrBWVphzXCRQr+akQnz/NuSyBW+eVOb1",
-	"Lb6SNyE8FlPF+gSlbBodmTmynyTH2o38A2u4iP6wfidRBkbTzHJGi3FC6mfENebXpp456sLtXjIZdlEv",
-	"CaXeUkhiXnlRlEmUFJJxtMZHetHaPGpD4nZHdXKo2y3odkirK4bS39c7fS0x1AAHemywaQ+4cMDLDgxz",
-	"9/QZSqdH8gYn4HBDHkpWu208WzPJYhPHGRk/tG3uhslUJbm1SirKsBcdcZlxLxC2MH/KA+g+sehMMuKW",
-	"fLjomTdmN04gCNjGtjuxha+8gQhuDb1YCg9owY0EhMLjY1Q4JhR3yLXDbiGowCmoOer5dLTAuyKg+frC",
-	"TnseSX91KnAOUV/AkyHUYwR1soGEPgsh47eUOWf8janVDfycgLXveup6rlUa56fvLWOrDNFMkyFjq0z3",
-	"+cjkBsnMzDsTrMJyQ+j6cUZkliOaLXHmQFI8jqFdAPE4pSLZ0DtQl9z3CIYOPQBYsKzRE2u5YUZxNbmG",
-	"0l2ORIhXTyyOkixf3VvBAjZaOH2pQlucVlcW7HCS0gq6h6UHc1jo2ceFzzuknF1bpd/HhR/SuihCO3B0",
-	"e5IQaOOd6U+9kZ7EdiU41IV6aV3BdkNGU11TbSbd6Q/IG+/kONAjbiQNdoPKbaLPaVb/H5dBO46U0c2J",
-	"NxBqg60XA8/b0AD2p5BI0X6kqy+eRipQD43hdfqj8wdHLTUAl519DBw87FrUzrpDkUUnUA/ubNf0yPZV",
-	"0byNEUktUPOkETokXVlf3GinI3ZL6PqdzkRn79SFpdKoOsP08i56IDqAmZ9MBovyHO2iPSsjjjzhmhRF",
-	"7x9fOyYR1bvG4G5qWs/C3QRePcMSkdJ39jXLlPYIgPPsUQ8OgXvsbZiJMTaU8NdlqGACrmnThYXUPuuS",
-	"b33Yqgel0uPgVOr5gEXEsSTmPtg38HabvbLaiMhYAxaewPyW5HiR4aqWewdESERGqP3RCxke1mLodvom",
-	"eqMesoRJvoje1DgnK5IDgmPsXbQLPa4Z2tJp0b2ptnxaOEVoubOwghihuLryfIT2CqWvhs5TteS6wgEH",
-	"8sjxGM5nGd8CKN+GPFJWgLy/dZmYxPFEgPT+8dWSp51e53iyq+nLSX+usbw/5tYOA1wjX7cntZDEhO2k",
-	"u1ZX+x0iNwVQ4YYGhL5F6ccXZsqxdLtGs3tM6fdLU+mfkDRrt9NkPmpve00+7enMFX7Q7bHpfNx2z032",
-	"/Gq34MSw/vyW0W3j2y3RXAYuHcFm/81uxjVjtsYMXyjS792z1ahEQcgN0VQV4vuke35Tq6trMbsZ0lE6",
-	"194tjMugc8WwWf5mRd15xgrc/DstvH6zxQZ4PEGttMLTzcZ/5Nmnq152+OSuPuLwPGgLbtiw6qY6zzvx",
-	"DI3mUdnmqM1vWwkNAgJm6TiC+qwq67i7tJ1Ur13VsNbZ3JZRVJrYT7oHU2qG2E/YD6dlQTnjaBzq2Nks",
-	"S5KHgO9HEZRv2Tal79ExOZtEI8jbqaZEDgz1Zoo2oQU02j681yol5g8UhMu6beqcx9mOU4EwRY5G+uZG",
-	"N+2Hh1vvjh51YZZnJxaTLexINSNj+KUrdx82qphsxJGzsqloEFSuoQEfS0FQhSXm0cnjw7THHApU4BQk",
-	"GsY+l9BYo41FCGL+LqTpcYD2uopixTEONOFeCSyTCjoEln5UyKQe90Ggbx4Mao2W6IN3MTZj5KAqQUNJ",
-	"uzE635oQRQ2ccPnSwr7EiqIBXABhxGh1KIrBxjsBvRrc6nF9dczuBL2ne+zABOJ8ebCCWa68l2TJkS9V",
-	"AYyNFAjhFmLP5+sHiyVhsNbC8bVah7KS+NFMGYovO7qXGBqfkeFy/xIwJbvAbAfIMgZ2IqU1SIuMdVBM",
-	"loJ1+doPdOlyANISTvzIHnCRSC1dR8uUGQBclnccqDZMGAie98rxMITaCkGXg618th83POnQwi2w3RyL",
-	"dtP1JNMyI8L2sdt5nvFj3g6mLwWr8cQGl6sAjEICD833LeiZH700ebhYt7NexGIAD67ID4uIp/5xmVAd",
-	"IhwGwvC6oYkIF3WJxtuzhPwLCaW+XU9C93tdHFg993gqKgIcRcFfbTXC4GArbWv++ANo7cpT446ZeWid",
-	"XRimWNUfD+Q51h02Go/w0H0cfS3rceU4xp4hO86VssQoGHh2El+ZyE3B0c67f4NZv7ZWpn37MJUkgfhH",
-	"pdK9JCtvIRIdqPjD31McrAd4jjSMReO1pFIarKklvUJ8G0BhTRvoTeOFYJW4LMcIdPCd6dSZOH+WcVXB",
-	"+NOk89BduJwKM4pdzNSdjKzwJUhLwn1MPW6l7JXprTvfwbhEAV9N8Jpm5dRe9yFhANbtosqdLHVTcd1t",
-	"UNj2zraec99934wUyDdKxOkgsgzBWs13vZkdB52tzK1Uf8g5PxVxY0Tgle7fO0sE3jR0pD2Up9WnAeFK",
-	"DP8ELvNjzuQRDs5o46xzslJe2QVQ0+O8gOBgcE7t9vNtDMc4CJHB/HOEjeH4m4a+1FllM5hOfdYa41VT",
-	"ojmNtkWgOpasSR80sXGZxiVjW1zc02lvqMyb0nhFkRBNFegmOoLjIfbVkpVpmzpYxuxMkuQexHoWbW8G",
-	"Y1OYInizqQ1hIvGyErncBct6yZBnay9Rvr1KUvD5NmC75YgHm5amfGIM/aD0tygYIkc6SCsTQtczcLM3",
-	"c40x4BiabbaxNaGh5GqOhX+foHVImS7xGiU1kh+ggneUNulHk5oGtFNCKJ6HW9dyVoZi9Cl98L3q0xYg",
-	"wOazVLQ0c9MyK28p5r4dxXDDtblMV5rsF0+vkhDKw4gam615NHKC1Tdx4EFK717q6ScoGPWWXXjbXmPo",
-	"0k6o7l5hJMgyhBtRK4430QXmrpNPgvszDcM7DH6Bqfw5FkBVP/xLGEgjYHkQL/TuQfoCkL8HEw5vdoht",
-	"SRVTrdlyekax5suuh+ZOGudtp66IT5Bu4az7dieKQ9X8ENHSwX2ieRvVAsI+PwaQ9pxxXV/7lFHJe9ZM",
-	"TKPwMeuoIXfYwWoU6KxlXYc4jqqKecnYZi87mDez4M3a5u6HB7P/4A1IZRHfOA7KQmIyV9rJpaevvOr4",
-	"MfvrWnM0gudXRQMzMLa6E5w9sRcSBxDnMRWkxHeCwWc6e8SONWCdJpqbbGew3iwtDZMF+abthzJPjrG9",
-	"Kw9xM6VBBA8Zfh4cqDVJcbpZG8kXAw2pNEZz/EuKewSQ427IQf3Q2Budso7IF1iZGiAVaVOSHBE67OA0",
-	"0Q6e0JjOf0ObGExhzXw7yw4NOzNxDI+wh42UzbOG9ctPNzbyk5JuPiLFh0ybQnKu0PsX+tmHDzw2X4dF",
-	"sZxpKLwV/8qHWFobcs2kOBG69YQH404NGw+Fs1Kn0NNgG3X1608pQ0X3bYOng23/2C3m/zHoxNC9IJSI",
-	"Uhyet/k9dub28ddpzwdnz7GQTP0l+oIhMJWYhvBqUy4rQx9Jh1L9iXeo1BWDLmecAPRuFS21Wp4vOoLX",
-	"X3+Xl511xhhJVsjTbaTXGHvsvt8PU/gmj4FgQOOPBlFpwPijmk7EwAbYJNINhAfcJxZ26hGaHJY+T6u8",
-	"xrvW2khQ4tHFPXer0f11OvobUYTaHXXqufdFIrlKoiEM+xWpV5laQIZokcESMpSVhOJFpi7xGcpyVlUo",
-	"W2K5w5h+m0E/BlSaZ80zddmIS22qtv0BHnhZUbVTj8tjc9TqcaULEdSy5SAW+tq444ceo7svRTC9XeI3",
-	"eBRG6UjFgno/rnWT0mmvdTQgWZ+1IZeB/VSW0wkq8K4x5PONifEN0nFPUpRPiqLEx6LIexKvh6UDfr9Z",
-	"hVGsZy7UIJCsDWC5jWaxRiMcM4rfCVL4gtAD0SmgTwbMRX0nJslC9AFEJ3C3NXkctc3rvu+chMlJJbV9",
-	"WRxV5ybnHwHqXQmeepi/FeGJzWaClJd258TvORve7Ow7b3hnObxLj6dTpMpeHQC6HZAJDAWIgannY6Qr",
-	"r7exHc7rbQI+b15v49F3CVW7JwWZNUWVJB4orJGwl/18+Cr2UvDPr+I7gmreRorOmN/Bc4Z2QoOn2PB1",
-	"AsxqMJUjCMvDvAH94aUGtntPKSDZzSPSKbOdUxvGTc7SMiqWdrVr/dWF5nUrN11xttxdaP0QqaWiI5Ee",
-	"DTXe0i2+jRJGitY/NylFXEkNlsY6stxJSyQbd+gv/2Bpnc5Iib7c183scITuFOTZ6q+b+M7jy0bsgxs9",
-	"epSS7V7Ht3iRG1YkVvATnNJl4Vo97q2442xZmgHi7fm6KcvX8TjQeUzh+Bv7XB87OsGZrDthHN0CQCTA",
-	"rku0FqlNOVEgJH9YkSA6uIZaRhzj3UAdFnbBgx0xXI6U3QVWNp1A2xXHFMzqHTajWvZn12xy0Bd4tHl4",
-	"bH/V/SyvXdsN/P2FGiOuTNOsZFaZ5s+19Gb9B+P14aav9Vs2r0x1Rl9UM+25fVGvNeSGP38rz3Etg/iY",
-	"Ibq0XsZoE3Q0uP67veC5+UQ4tzrrmufdukaEnyRyvrjA7we99TtHxwYJPLvKOT4G38rPta42nys9PMee",
-	"QDzU2CfCdSSgvmEqv1OveFxxFaHWX3p4etiGVhV6T6qmunj88MED7R6sCNX/0nrzgpkfsDYzmJt7lEgC",
-	"seaKI0/JJVq5LvHeXxuaBxONKlMccRh0chG3eFXITEin7+r9ReACWrE9znYbJLMdEplEW0wBjBA6QmZr",
-	"hgF6EK0RoZet1HSDYJg/YWUgYT8xPCFqY1j0Z3rDsgrRfVYxjjPEsZkmKhldR3bbvosm+mqM30LZcafq",
-	"5j2qlJ0IdSidoHO4PEbnyEBe00g7z55Me7B0ow4k/XSEl7udY7qr27YoGSzN9Lf29sZHsqnG4Yy9F6b4",
-	"W27K7WqIawK9v8BriUFv3mJOVoARrNF8ZQPNRtR/hLZ3a/U4Xq0Y16Ad3GBJlRjdYoNjrZ5Awl8DVbLd",
-	"q5PcBed0L5oTxGE1puLOmq+NtkjCPDeJ+FFB+pRmiprx/riCxHXA/bXGchMMbqUlLSuRiueUq2mb1x/e",
-	"hcVMCNtGJwyBewkEbV9Izc9u0x31sZj0ZNP9JjkzWb0X6h06omOUGVZiGchUCmuggoU6EqShjYU1GfwS",
-	"zEQ5vZ47r/oJdHdQP92FUmLyDVlvZGJz8TFVtgqruHMoP3YbmlmNWQAUfcS3dkp1uWE8hN++JXUd4v2I",
-	"Lk3I3kzUrJwc384zVT2HnHZBvX3LfK1tftPI54AJJjLKjG1Pi0xIRAuhbxzZEm8ILS6TKmQ5pvkmzeq+",
-	"k1PEeBHtYcJWF0bxmn1mhctsh1agrFLp6He3MTrr6SiGKOPXnjAzjF9XE9k/mkiiCz5QnTdVbRezOltz",
-	"mby0DZPMD21K4gqrfeE7HTw4rMILHU7HtQPRYUVbta9eiXFM6znOcEw7/O5Bup3SFmW86jipp1q7pxed",
-	"ScW5qhNQr4ee6uvSV+GMVtJ/OoaPM2PwiXlv6SLX490OQ/WMoOuEZGWRIZlhlG8yIVm9yNRJd////b//",
-	"H1DW0KDCtSBTb5RYZmuW/Q/dbvffOqq73S5zGgnBxTUhnGe9FdDX0j+ga8M+2rTNPKbe4KiYbODSekIf",
-	"df2gj5JaI+mfgub0itDiII43CnSlXwjDLMajXrWdniMBIwddmkZdwxtWFn5xnYvhuPG1WzzkWlQfGrXj",
-	"f7SAqmUoU6Bk0Ao4Ubz1dvne3Ajjt60DIXuKUtrVjONUJjVrdiDHJ9FBoHhg7xvjENcZx0KKjNFFVhCO",
-	"c1nuvVoGJnZV15zd6uzJ+IkwucH8GvEUpF3EZXCot4yVqQkEd/L12jUmjxxGiEAOhNamQWBg98ToNkvK",
-	"0gw1U7JKoC8tOkcyY6tMbnAGD+lGmSjjDc0YzeSGiKwuEVXH1O9NscZFtuyKTvc6d1Q3HAM2czz7JHuC",
-	"b5q2fWlCDTXixBS+z+8tbgb57aAT1nQ6u06G7rMIwIYeA39A34KBoSM56hfFCeuudtBEPs+ywZmJJ+9v",
-	"FpgmsidV2wpjKNVDyfAdMANYV2tndDp517bNtjaE2jPD2RjO3nGo41ofdKzFDh06FsFAZoZasFXuB0dH",
-	"lLuzRHSWu7NEFHrAue5ZKcWZQpA1xYVO55hqxVE0+OdhB+mHk9119FuL7re897wS0VlLWJvqzUMnCDJ7",
-	"wdTOaHCxTKeQqg2imAxxWu0RWWSMZ7vNPmMUe/bPZNvsdKs3oSf3nF2/gOAzBJuJdM6fnjIIaYJheNBt",
-	"tBBeqeHgj9bY+2gt3MY6CJ2mlVrM7v7RqL9Z25vi4rqDlzPE/eLRGfZ0zv1fvbaAz0yGv/UcJRZw+6fX",
-	"qYvuDKAX75emM7g7Il0ciQvsujjMWr9Hjbfz3VKwsglFo+AAe7KfVsU6MeBJtIhwRNc4/nGzn8ZLPL3b",
-	"y32onWG7rEW7/BSR06Q8RtzMP/zASh+mjD1oDk3a+D24QqQMAa6tiCkaGXe+6Dm67iPa2vaPWKIZA8aq",
-	"iYPQU+fDg5BN1/rXYdSYGd001SEUoxpYE3xhNJMhgKWfWfXC8MtFBAzl9QxSxAqk4Q6k6iVjx2Ly+o/C",
-	"otf3rsMF53nxhUFDPfb8jAtY8wWg9BumQIHOcp9EXEWU1FBKkMKB4yIN9jha9+GqfjrngNFkSj1Ojz5K",
-	"O5sqACkSr/fx+7pEhOIi/pWSCZlyDkl8jV59Eeso2yFe+feABU6NvcYeGL7tQdVbdbsi8/UUbiom3AEv",
-	"32Ihg0kuiV4FTDFf7ydRcLCQ3+kn3Ts/6Mz6SCdBYiZ0d6kuI9rb6TyhQQ0WEhc/htp3bQktfgtVNZaI",
-	"FD83MgCcW2JUDCEXppNLhnWZo0ha+joQT7/B9cFbuYTKiDbm8BRInPHhpbDuRj3fzUaNfhFemNMaooeu",
-	"SfGBrzYtbQEW3JGNbmOWVib6bSZcWYeRebv8nqPJMrQVnu6EtXTEpN53VcLMBPzOEFe5POamuQ51UA9b",
-	"JOF4fhjnOwmDbof20eg8MYH/nkK/yuVdKXSt5Q6NmADK9ElsmyXiVyLN1gyyPJDYMi0Jrm0koyvCK9gj",
-	"rMZ6s5g64NLCHBec3EIeUInlu4LB/gNP2LulbiSpLF6w/sEH6fV9B43iFsd8VG3pp0CiVgFRruoAXeOt",
-	"yUhJhswfMDUdhjoQNkWqtSjepVw7B++BZrmKAouaFL+pAWIA0/sU8Yjs1EdOKcFjgjvpRDaCOTX/Vk6n",
-	"njSimBQPAIr7ZXEgMt97k7gTVR4nISdF4DodrLGpSaB1XBzymymxMchvdmZ62DQ3l8R3dmVWZA5syrk2",
-	"XsdSG5QhjlchDsy4Cag5v31mvz0lWT8NduhmX3AGvffVKDXFTWX+fIvyBm5rNcf5BnHwMNaN+u+/xhVH",
-	"j2k/EVrcFb/8pcx30dtppD3imrFixMs0E3MxVraAfFN3swCo1lhKaIpPItws6hbzggTqnceuJl7PuG0V",
-	"ZUzRzo3D3SfsvC3D+tcOOxtDEMM6zfWYvvvD68QRFeZd7UDWFElvBEubtnYr6mtQewvynnjHHOPaHnpR",
-	"xJxvRuWPB8a9lpe46HwpSskruvcpdTdU9+GkziB5ioIJA8d0aD9OxSEBbTw27V6WSMtp3XtjDsUD+/Ua",
-	"86fxtyt19AdhUh8+GsdJ/cKDfJ3v89L28OycuVMnboHVfehJwsW+WUf7b3Q8zn9CxKPCfv3g7o6PkgkR",
-	"v9gKF0R7y6cSY6ok53Zb7R0xNMerp7Ob5MR72XA9TfWoaO/sU3WKEJKV8WCCt6xsKvzqi8jH/5NR/GpO",
-	"LMd7ZLtzumW0Eya7hZKUmLZt70Z/+QtjUS5T5OVKW9SIVE8SfEr51u+9VXf3eXL7vXEOB3Pdk0aEQK8/",
-	"f3ybPhqEe31Jy02gBhKQcbrH8hKvGMjOmml7Ri1L/2lFylL/qeDk1raCYFvzb9p7oFS7yXwsmQg1X7Qn",
-	"5EzNoQ0MX1ihLelMyNUPJw6AL+RJUIgkN5VUSUu4DgWBOiZ9LCl+Na8cIH0BX12UXEu7nbCVVStlWj7M",
-	"bumWMbbL7/EMGoV0jP4kvXKXToQbw7i5IYPSZEd4QHmi81EkFjIC266bPAKfNW+m0Q6YeSek+7WVNT/a",
-	"i1UIDS1wTgrdGdGIzUZ3XVAKAf4dXBPwLxhwlXcYQ160yYKhTL6TOqFlydm2B2l+4GZNQT8caW7RUIGT",
-	"MdtxcsO/uPa91gunr9Ru3jaVxZLLzDlFJH519+4jpALAFD0A6FiiQA045pzxlHI1XBbfqXd8NFwNGrJ0",
-	"7dAKF/sgxFAT0u9Bp4n+h0mfiDGtzDf8fr1eOWK4bPTwSiu2gQatcPD6W+M2IvhLGFtkXhlqsI8iJxJz",
-	"8zGHQlSbiAKzEJH2JtheAoGNOisO/9FAzcKqbAQ0rSa0AEcPZw0tqO7HChACgOSltW/ftdrFQEksRmM0",
-	"EYEDox4wW+d4wO9zXAcpP4JEOIEgx1n1nKybgByon39gDU/AXXme0j0VXgh/fsNCfZNIqB+fo3W6l3YQ",
-	"xxq2g8RI6DtO2enoaGtqNMSCbo+NqbSlPQ4RDv/RGAVsYQclVkoTgTqWOp2BY1EzajucrsCC8uJikRUe",
-	"oZr6+VVSAWZJKiJTng0W8cGvPwVaB8dDs5dslyRH6vkwQSiqUutIXUlqSrkl4Sn1eoSHyi1DFyemkWA8",
-	"DebCpxbHDocnfilcM8p7i0pO/BJbHIKbdMhig6ImIjeZPp0em/9muw3JN5miji3QVBeNBfwJMqIzIrKH",
-	"gVJM6Yow7R43h4j6D2xAst5ICEtDT24DavfOoqzo1DHvvVIPLRLvf2rzY+4CBYc0JBUWT+FY8v8cNDfY",
-	"yD6QLEGXy/SCY7lj18Ne+B0pDfeeRqZ1ouWOxPmGkpxAqSCma0KxMeuXrNj7KzoRDQ2+T7WwTwXEOdoZ",
-	"m/Y77IdudR0ES33EcDBnbEaXsSOVyRcHQeewPJ8aWMeZYJ72b8+cCe/LvY7Xj6ar5Icx0Itx1Ah4Kj1t",
-	"FhJmA4XjJu4+A0PEVvZ6Bt2jqoxp3GUKiuHxzlQWjrQpzfWG/JobgzOjBHIr2sLPw2DyXVSXx5HOUCxU",
-	"0jlCHL2sI2nz1t/j+uNtiBVqSpmCv9KUfmQIA180lZidIuQwMyfklkYpPNPkPpJnHQiKwS0byuBxcZUQ",
-	"JrbvBLLpCX3O+u1kelDdBU75lnr+ScgSDG5GQUIlmPFNa9pEcRjNTcV9uEeIdtkpvG3xEeZw998bLPyt",
-	"IUIekqBrosAgqgFopaABxmqZdHyYnhCfgo0S6FEAdoZdVrSt4Tgx19x40+l3MyzBr6JBW1dKAF9H28Pz",
-	"exd3wB7NNxdmojGwe26xM5D33mAHJTVIeyTR0YZgYULAnL9FZYPnkEm/6GAwBYnBcbQrTAdyfAN6aQ4Y",
-	"RzSgxbAVZBhV4o1rMdf/VGIh2XdU8n0Utm+/2Cr2HOeNP63p4AzxQPOP1l3ZAih4OoCUEcJYNQeOnptZ",
-	"j6ccqR16SqyAF5dvbBO+aMHSL3xw7LxGPtCDivk6VDAOALbeBhmsNIDJ/VcEq7DBeQGvCKIZRrwkmGfK",
-	"PoA+F5TJDHqbZ8t9hm8x32ucxT34zj2upCR8Lfh24LIkmdR273DSuhOHmtzKtFaYMC0MfpEecHFhyKSJ",
-	"EmE+dHgxz3Bol3l43BQFLkYWaXSK0LA0Bow4I9LrpwrCxwTbXsR3JejhrIWNUe3qSrE4g1nHiK9xyH0F",
-	"3rbgJDpZCQ7Ax7aM0nDTuNC1I5OIPk5H+OBuzBT7E+oQqEMOw4Nu2rFmfbT8zc8v1u//SrBf/kiaTXll",
-	"3vBGQvA+oN0pfi+vmoLIKPeJfrLXOHVajejnLVHGn4en4HltWiU28+DTtdw91dbxe5+6O49257n+r5oj",
-	"jjCLDsPbaXnoEC2WIFZz5bIuUe4Oaw/0ZtUImS1xJjcYoNnxzrrze1heKyIlLtoOUSnN9QNFSZHXGFOl",
-	"FOEo1aZmu+A55qZ76oRbGMCFUqEewVQahhu6LT7MlkorcA0qky3e/0TZjoZcHqHDLnymhZKq5nVeTT0E",
-	"B0IFqVbmvUV7Alkwmc6ZYne3I4g7Ziwbe51HO2yKtWCN1phjwfpbc9nWe/3dfo15lmMqlRVKpMhKhgqN",
-	"nQp43iupNjyNbbSW0E9iQHqYXbQb4k1iZ6+BD8JnDwY9RieMQYaigX6XTTfViDCaQq3dMbQKpWQfDwyV",
-	"lxjx5O6mJw4KN73SI9O9w85U3WXeqdMb+MBM7uty/852RpPsnQ6KmuBogPEh18xYfNhcyqaaY/qFxa2t",
-	"vxZ9L4uBk4Bj1ArDjDO0oc/MwRHZJwOaUIbKJU+SemlCsTvXwD8OGNcubQZ45puG+m8HmB42+JnlPZpC",
-	"t4gNqKa4mtSzNxIFBFn9Og4U7q4evv3JZdot17zyZH8HLq7DzIpRGCdw5U7g9pCiY2B0SdMlY+sZM2LR",
-	"usb0lLrL7FLJETPmVmFkcd6V4gbd4iLQFmUiilYEPCdniZ8FxTQ+fkb6aEsuetYLmrlQmlmX/XQEY1rS",
-	"HsGaG4y4zuUadPIxfqgumoG3au6PBvP9Ie7BpOfcOG7067GrNbOdud4WCew0KARhqIHwzSnc/9YPCuDD",
-	"ZDQ3DHv3OKyejyFvS5y51KUhCKiaM7Y6prdVhBmi12CnMHcJ/NZj0G4CuZO0SkMbPoy3CbQscUSKmHF1",
-	"VhfunQXMKoom/BbPpofw50wUuGKHV0ZI4SRreo9QHbzI1HOZieXgqpb7DDqf7IjAF49pU5YLX7CdC/nM",
-	"BxqvcwWzHFH4TEZoMOZR+d6HhuZqkozqieJCjVGhfVawxxmD/E1w7UM+KhFZzqjkKJfQZgbl0nQPKXCN",
-	"aaHbh2AA419ky736C+GZTk1epLWuTELpCsTlhsAymuzAKk2QDm198cobLH+pfc4sVEvME1qYVteYv7pG",
-	"0cXffNgZ6WjjyYwZE4rXq54Rh78ha/piVqy5wLckxyalvnNqfuGFvtJPX1sVOgm3QPHu2tdX4q0S/B3N",
-	"rl+8dn6cfMMEpgvdsa0mFNr9r8ktpkqeBasw7DhcCjxoJPHw0TeLcZSMcYwTL0QJDFoR6v4+ZUOk45R0",
-	"uTZTKY7gwSQYEbmt+Yq1e8PQJA2vWaC2a8TCDWH9xfXntB/tN+lcOPS+CKfBHIgT6zVw7wbSVMPU3ZgW",
-	"ba71+sX/9b8f3Psnurf6159ff/nhv13MBO0ZL/QIo8cM0dlOxFff1WSjnWODTbTo8DY3GeRqTLO+lKzb",
-	"AZfm7jd92qV01ikKbnLvJ8DYdOA4/uquJnPFMRo0dXzwYAzb+VAeSkJx1Ox8tzDvg23LbI/0cbwi7w+G",
-	"8WK25Latl68itsL/ix1M/Gs/5olxiExckW0TZT3DzjcWjomGWpZTnSbI1sXhYEvs9KNEU+IjBPLK5HWk",
-	"nPoc7YyhM8WGMdGJlogdEulohIYfdq4p9QeOLDOpCjVlPsivcGl3iu9RkP+c9Oc9LxFd4xv1ZDQ4pp6d",
-	"eTqGTHadM8lU+zxpbVWrt5SYBvqnVuh9dF/5itDoZ4OminXQ+7r3FVE4g6K1OIw7Xk/MLqZf4Qsrj7oF",
-	"1GhWMu7NsCXkAEWElfIp4XmJozOY1SuBrZ+XqKqjBypY3oT7k0FG+2j6S4xfY3iFXLUbyPfVtq3w4U/Q",
-	"CtjfuGBvkIdGe9eaBlWLixK0XTSZ2tJv/w6R2Bb7eMDTbnGRmKdE2Q1reB7ySNuffwtUFTJe+DuJj1Sm",
-	"wjviRKUF4M9J7/zsbyhrcmt9+Y1s9T2Kl32Ob4kIqUOBMQ1Wu5seeU/Lvi3vS4Ic9VLop9TzGx5qCn03",
-	"7VhnlPM41dChlNU8bsYd4e8DJBgKxERAbwZ9UZPjoL0BTprXf1x7Xw+oc3fdI1UCvYGCRWpnCnod1eB4",
-	"jiS6mJiLfrl4WH8yMZaVj5IzraxAZgulrAmBRS1Llp6ml6MK/9zIpJ7QzyHHyTtYC9bjSd3MEc02DZet",
-	"Xw9J6LOa5azCIqP4PXRYTZi9bkccX++K820bMx8Opuj382oVSvoxODqjH4CH4GmN9+Iv9LslKC0785l9",
-	"JQAJ1EM6yEti8vzMn94JSQDRTGx06p5JN+I697QwIV+NgsYbansocIzMRWG5f7dBtM2Uh7GQTjEyIDa6",
-	"D89KQq1VoW/QQjb5NgB71Cylr8rhN8DkUOZtRmimPgou4bqRGRKkwAuIhOw23Q7pXcwig2iUaFX0AI2S",
-	"7IigNLne1/HwYvCCdyxWlqaG5tCl3u/NDJBdBtmESE+rZi/dzAdCRt+KY7GJz8cWhOZYfV1xbtAK2mOS",
-	"y1QbcF3uaz/4i5KXeIr/gGgR5F+JhPwJ15OGFjwDz8uA90v98ioaidEmw3rGYUxgajt7DASBKR6oMyxT",
-	"mzFjq25WvAazsUKu82dltmZpyrZKwn+iJrA+RrvX6hndheUaElL8C2c1pi/SMbhGvOHooKfZ+JknRFBO",
-	"atSIUBPZmuPbUCZZW2w8XjJintPvJOWXqeeDJliF+DYVwUkfFwmVfG1pgx8QKqEq0OZ3elPrTdh4vAmf",
-	"ekg/LY0XNCY2nI7x20aVvCC9J8wQhqTfYDoh/PoieOTqIExmnsuIX1v3oIQTbu0OmC6+06R9I1QGGq9S",
-	"IxGJHQqxbn2aYg20qREH+b0axC8qp+Agh8De3vSB58zdha1eNXrMBcZA33StmVbcnXFmtXiHii2ycsd+",
-	"cpqtvVj0TNeOhTOAVW7LGVvF3ZWcmMjszFxuP5QyyjkTHusJXH6PIRkH/miMJ0TBp5TJDWfNepOhsoQC",
-	"FECWE5fg1dVbV/sMfZtxFNI0iACCZBO4MrBeyyVjikN5HpjZ2ry/xZys9sZIN/8R1lRX016ttP0vJMca",
-	"RNIWByiTXT2BBPauB1aaincYLCROB0JktAz4Iy0SoScYbuLr3hSDJsVQfBO68MIDgUhDQsWRfnoEZc81",
-	"7PSUJH4SoC0gPUZIoqt/kpHAu+U/N/qg+tHfuHwkiNFCWx1KefBiEZRluOscX9m+27D5Fae9OnTrRLVn",
-	"hhpBj28n60gQ49LqUnmmK2uHcR3oLw/oLCORAckbvLigTVnqPFX99wNJfT+nru/9xcJ+f4IQOSrz5Dby",
-	"6qV2/W/wH4037Xtl4gAROmIbgMCtXbDeNTD6ste/6JEPGELjvqYSTc1BQzjDAXThvh5Dwh4lZlDyrU1W",
-	"jqyPHA1AbvH+9QwM32AOXCh0NBoJSroDwfKDwCgl5ojmOL7RTxhrKdqNbpS/zdnwBnUcnR0GEyx6Ql6s",
-	"CXv51iSbxwqLq+x3AuOtqd3iVATXCr2PT1SIjsVWhKIy1kYIBfIO92gifdPKcA9J/ItI2ZbptA+fvhCr",
-	"vlMpbkNDME/3jZhooyPGjEDjWxfWHeIIvt3X2B+/VULTwzi2NwIOuJ7a0BemHWCOqXy3N8lCJWPbpu7e",
-	"EdyVAOr3CtPwBFKxvTeCT2MHqdusiNd5aRvOEC326TJlJpozSUUKij+v4it+luVdXEwCp8QwB00JYtwO",
-	"MfBI6fuj60Lq3+OvMo0/ZosKKJPZDsIRRGaYFmKREZoxnrFGZivGM5TtNqTEh7gwpFdhD64R1kh/H9VQ",
-	"t4jQXW2YAK3eX6gv2lci/CJvOw0eUn0j0EmeYr7ee8qpiJDKengVKRUYxvkxtiPHvuAs9mFJ5U+zcDrs",
-	"nOwQi86q3BwiG8kaOs278KgBPv7F1H/THLs5Ojjw/hUykmTHXRLfOttmKJiowhLz+Gw6vJI/IBoIyJRE",
-	"yGCwhqToV4F5KENK7EVIN4TRNWoyR+bNp8zAiy652gW5ybr1RxuHNhFrnmkIb/shDsEj+7xEUsSnkz6K",
-	"f/SL+EdTBezuxAQsgCuO0avq0XHAub5q5Q7XQ1LRm4AhsCHeYsCiGCXg2D1TBbACeY4mSFqID751/VUe",
-	"GzSt2AamZKttDtJumvhQ6LMG+8tGFxeEWnUVNdIL/bgvYcGU9HhxFu+kVQUd9loaRTfRkUrvSTeC68sO",
-	"Op/OZ/ewtARE01Qlm5IeM0vHBkOtttanhVIq4GalxTFmO4A4H7EVbIXPUHMa0FIvYTslPiM1PfGyH9xH",
-	"YbMjEgzqoM7HIj51UFnjS39agh1B8I9tsdUo34a8iKKpKnP3uQNLbxgjsKO3c0iJEXSIN5f6rPRKesNR",
-	"vo+/U8+xKlDS+Zujkiw5krj4OdSuUj9AGP0uVPSUqzVCmnCgR+UGcZnSw4XLYDPmfJ+XGsE1kNWqfg9I",
-	"d7JpVBCOc5d96WmNa1py+X954afoGutGyGM0+F49A1FqVDQuwSZixqSqUS4DiDkh+LfU+h4WKAQvmRBX",
-	"0YMI8STWJ4YItYkQUY9vA2h2FRLip3X0MO/jvVlJdX9o/xIyHwPQrqzAZag4M+AbrtOOQuj5G9xiNVd7",
-	"pohPRwL98SraGaofjx5d4JzR4pdQcEeEq8kc4pz/lzdjWGWMozV+05Sh9znb4ldHoxVF+SL1Sael2q3X",
-	"dbOzMShL1A47eqzsbKOeXln0ziWr1Mwu71OiK7pWGlt4vO4pMDhYDo+RmApSOEVnVJCq90L9n+8ASNWO",
-	"PLbBnmCab/Qc4tP14HmXs+dDJVvuOwgSkW3+tUFjKTLfngn3LEyqWGmn4i38aJYJauyZetxfqlDitCk9",
-	"J6U/aZ6hhKqWlwxRf0Ivv01JuAWAMd84JFQqJY3FObVOgJ0EnLSES+kvAnbxXfR6hDmE2jweNISC/W9z",
-	"fEzupqFlJ3fUSI1llmV/Z3aRW+SoNo9OivztTwJZzCkKKYBiFDTrKlwQ9NbfWj94a/Oh2piTxty12mEX",
-	"bmkxAEWWykCk+TQOdx08XrePFHLGbrC5ZZtLQ8ROuSZ8MpKoxxVnOs2QCINRoL14GSzv0TBrAVzPIDjB",
-	"xvVx8vRNp9tQsCPohGCNvJJHs1RjRMbbuOb5aCN3h6jEMXgdWiearaip2AfocDzpTqK7AEdiS5tYEZuP",
-	"WPyWoxwHMiYRXZc4Ia/4iA6D7lOdYSZze3HJUHHZWUFKfi+8bElAqPFkpuBuLQ1SR5sRAwJw4Mw6zMaf",
-	"ApSiTMbBHrn4fxdX0IuPZCBnOs99M4mPpFe4sElLBoJGf9NMMkZALXnnCmjjhTCm+YYlVM1cwfOBYMNB",
-	"ftF4EeY+MEwSVKnJ+LLriCJkMxuv+BdasJcmaDOIejMs+iVikugK6yWCW8mgJ8nsdIBYjKme9xhmF483",
-	"5ZY5n0pvsDCdcQ/w20sSOuKWqOd36xbShktsCU24eLiVeYslNcumjRq7iEWAzXZWkaQ2tJpJbGE924MO",
-	"PUjIX8wdKM5kvMO8FPfxGAoI40GZs/pfW8dDZCprhT2Ni+C+boCad5jjrMLdYspuYfMq4m0ktrjwv69t",
-	"33iBNQs0njzvzZtKHLo0m64xsR/7TT3O5/c86Z9wbmbtqiPy5X51pYip2XJ9Uh22OnbteOJzfFwP44mz",
-	"yHbDie59Y29AM9Y4Ah0Hl9WbgQulFx5arTBXPElwQbl3/Ed+HYjFpPVwPOiQbDqWwfj9iS+6y4zQLz2S",
-	"zdQyRBBfIdBoS0JAeosOmWiQlpn9ztxE4vrB6eXMagdnNIQnnxecVUYHIp3QW6ECW5D7TCmFjK1aIKHd",
-	"hgGMvlD/zw4Te5eetOHXqMKAJsOZzgVOgMgec31Etk4zDmbbDmu5j0Y2Vpve0C590//G+NbbvT3N9gnZ",
-	"PRJtkwtPg53FdojTAwydifGGloQhr16dnV9n6Ala7zS5Li3Z4glu3rz48OEDpHmtmB+/x7V4WGK5w1i3",
-	"dAC3LQfpJFJkoERWKMeX2Y3+RZ2O8PPbfY1vYMhMTUpAE+y12sBI4iJbcVbpVhIrUuJLeNxYF0tcMrrO",
-	"JMvUfDPGM1TXusE3qjA093Zr/TZDmcRCZluMa5EtmdxkghTqcyXZ4svsKoN9uEEie/TV19n2SYZkVjFh",
-	"M/Hf31N/ubfcSywydYOATa22q2vIcZm9watGoFKvwTSp/J+/C0az//Hm+dPsn19+9Y9/y3ZEbgyqDS4L",
-	"oIH6G8cVLvaX/yd1e+rxxTPNj05Vz+OLh7ZqHNXk4vHFF5cPLr+AxBe5AfG637nF1kxfc11jjhfFxeOL",
-	"V2iL9dUVdqyoGTVoMo8ePDReQGnqRsC418fF/d+NxtBbKOFy/AG8g125yTmGIh34YYXM5cg3nJvf/WtN",
-	"T9ghLp3oQn8mo2zX7eTuKimMD0tpSKGT7NeEYnU4qGEsre7/qc+SD2oWpoqpT7PvsXQkqxHXiSVqxD8v",
-	"iFoQbCB7a2j7m7Y7WVf+tqRzpa6PHtj/61S8PvT0f//XAbMe3DGzdFTskFtseyeMyjS19QZQWmGDUSEW",
-	"agMvcaaMG+iTAfutzzVE94xiyzPbctvLqJdEmFbbfkbpblmOU39cDJgy6snyj6H00K43jiPVg8UEox+c",
-	"gNFxvitFI6/P6UT8V0cFsC4r2XoBKo/inVLJ6mjTEF+je3WJ8q3B8Ahy/ol55hwU1N86NwlLBMeYIUbn",
-	"mr3jREpMe5T1EBUVSvaE5EgyS9kclXlTtpCOQfI+7T54sL8Gvaw4KrShC72cUvaery3PeXbFM1jCEhdn",
-	"5WmOJCrZugHYuy4zFllhJ5QJppmNaGtNASLpsiElWFm4XGlzicgR9dkd//6fihUfwqaCZTiOO/ZMI5ux",
-	"Q28kRqFZDOgKT1ixv7PDrSO1FrzhQ9/MVvP8cMLjtTODKyp2oOVPI07KzIcyUUZxV5QWWjK0YSKUrQx/",
-	"B/Ba3Q4EFIg+d1tL9+LxwwdffvPVP74ekSeuA8khs+kpBxvsdLRV45+KnN8pk1Jf0JXRAhRYZNJEn8B2",
-	"t/36xtXsIrDBroriFQaeXJxG+F/jnf1AlNA/vHul+j3U4J9LoV4VhZHoBWwCxrMK0f23GUb5Rt0JdHc2",
-	"BG3cVox3AEYNKyMOTI539/8khdacjU9xbhBdY035KN1JilHNOdE661SqUy9AL+bsSvOUG1svyW5oQJFT",
-	"9xDTFXOhpMbtcmjEaVpMxovGfdOVzL/vX+seg+eSjBPd8c3OPhGP1OiO8p0Na5uPRm5Vshw/nsjytMcT",
-	"WZ72eAKw8UXmerMKLO+pq4GoEV0495KuRbOY5GP2ISfL+yuTZOgX3ueEFoBHe6pDS31A96o4s84xnQFO",
-	"yi7NH2CKojXY8BXaYoPsoVOVFhlHdIsLY3eYiOEE10q0xKW4rIvVmMS/Zax8CU/GuUhMzyivFf+lt015",
-	"2lXNTNej0ZaE6qq+4QdOwx5NFE1xpB3U6kjIEf0W/lGZ1YoYmdwwAXc1VJaZ7aEX4kyb5B68Vj+zGc1n",
-	"uOD6c+hPRNEftdIxcTBiwWtKxrbZEueoERgknpUQJlup3ZexRk6SU5+weWm6ewYur+pnveDP1wLTwfGP",
-	"ogw7OfIn834ovYf04aSvrasMOGyhjLWsIHng0yBU1DiX4JAfOAq7ImIbHPol5LpE9HMXELeGv6qM3CAd",
-	"HleSIJQoWHkhVMuKNnKWe2jC3ZcSUC1bjGu4hY3ITBt4GFPU33XCE3cdXDiLf7NdwLmOgJtudxeh9rcG",
-	"JxdEqpuXbvQipOIg9FjpBHzVI/9dZLqXj+88CDlVlFZ5Qacc1GwFNtgW7/UBpa4U0DhgkSEBP7Uzhbgw",
-	"dCchMttSPSUfy7d4/6KI9YF+eYwPlOUSy3tCcoyqGfbT3aqIT1T44Hgh6u7YbzKkTDfacneRAfI8MV2G",
-	"OCe3qDz0hH79j3/849HDr2OPIadS7v9ZIb79YDKHLi31Qva5I5OpnJo+mNTw0X73L+9e9Xwsg73TPWpF",
-	"Sm2RB1mMhO3otIS2CGNGJn5fMy51pPkyF7dBdn0HD54q3jzNF4nfy/tmgp8GPyBPKTO61cV7TehKcYvn",
-	"m2xFANQSiezpza9TEcvhttK80f6MCOb82PY2/8xIyfGaCLCCgU7T8mqiOxFEed3YmEOEzJrMvpByGZQq",
-	"5TreU2G5YcWg8alDaEQcI0/9x4fF8JCum7LsZYFVrMLqrhA6gA20u4eDI+n+we+6HmTuy4HPApR8+ke9",
-	"K7BE8hyvE0FyyDYxncY6xoU9ZD9HfSJQhTPOdiJ6FxhTM2IXvNFPniZTqE+PnwjVqX6QRN/6mEpGbd7k",
-	"Y+PpXhiH7hLJfLPIdMvvReb20SIzjYsWmRYVMF8KkivDlWO0yCyQ/SKD5PDL7KosXZ9DU8zhl7wcsI3H",
-	"Be/rB+OC9/DRYUrrkBz21D73tjbfPem2/tdnedTo69nIMR2/8d6X4n3czrvZYCz/3n5/b7+zbr/uZeaW",
-	"FpesxvR9VerRxT22WpEcWyZeippjVAglqVV5Cf/9fPYtyjrTj9nBoimjrOqrstSFmn+fnn9v3//Kp+dv",
-	"tsarYBTihZBm5FoVm4vwnZyvEGmM2JtvTUTys7NCIByeRo0IWwPIYS2N/zpHgyVm7BEA2tCU0gUDIM/t",
-	"Q+fwF8PH9udMsNcJGjq6pE+HtlrLVGCpHU2kyFwzx4zQbMV4PlayAl6texYe3huzeILXGs3xJOk0XMhn",
-	"lm53mwEa01X4RNx6hbbd9vC97C+wFtQxpFOiwAPsWKlTO9p8KShINNiZB27/Lx/8s+/yr5tlSXLD2Q1r",
-	"BL7Hm3Jk43yP5Q/qsTdNefzOGaN3+5UfiJCMn7ZqAZaewdIXuvYuu+3AknnDdb5U2etmSJ673wHtBz5K",
-	"lPx8jPkJ4zpDGcW7rsKSfXaN+td1UfD9Fm3fr69eVD3nesQVQJFv7y+TM1hYQ9yEzzQYOtr+otLuD8C4",
-	"OZUQvMGogEiYjh98mwHp/w+1tkyzV0DqGhxlGVTPQtnsge774ouvvvryyy8eRciLToObEBdrmf4tLZ+e",
-	"tJREQPoVMDL7H09vflWS0bEd/60nR5gq9sWJ0TdffPPN1w++GcnM8crUuCn6wjxzDktUfwsXH6nY0+5Z",
-	"d5nU+zoxcGpG0Xlx0C8/uFt/oQXTaz5HYtzibjXAifZiB5vspOkqS5RvdTI/oobzWUEKcBOoYz2HyhVh",
-	"NyOQImO0BOwYod8kMtuxpiwyaGsfFon2kA9us5QT/i6K6Uvo9eHl+sMH3XL6ryYBEwJfYKuVwHK6Xv9h",
-	"XLV+SHp1M59jyeE63PjGeRQ/TtsXJzoTLTCS0FrBE/8HzLt7+j9m+RXa2p4B+l5wr6kL1G/hd2dpSJNt",
-	"wa7RGp8lY2ORUcQ52+FikQk4OeA+WqM1LhJzGZ8CUortTjTYhL55to/cf6rmS6W9hi+iXyD04lTpyrCS",
-	"hEvYw7v9cjhX+e4gab6jOnVdELouTeXVIC0Z5xtKcoIogGRCi0qvar4nttDVOnhS38DvVjxOxjD9mXOb",
-	"v/qruDit896mk+sTc6lRqTZs156iS5zVJaJUbWdovKx+IiJbYsAa2td4rKBOc/L+nxKtR/GFAnvcY29p",
-	"FXtcivEp9eyJCwJ+ptiyjMhNJmqcO0xDrWdLlOiD+q4gZ6b/iTbqNXTpOfM+PQfTTcG2BmOzW1YjwA38",
-	"WWP6VO/C+zmrR1zxT1m9P5swLD7LU1yR6K99iL/SlWnqxmXiQS7aziieeZwb8dsYJ3DoMIBFWk/xZ3Ag",
-	"fJqAYy4yr2/MuiTAMNMVjLFqEjArdJbfL8kKjx3oL9Xvd8y+b858nsMaThpu7QA2blBdY4qLTDLLqUXG",
-	"KAA+8KZU9yrFOOPiEJnZR5nE5WgJ9gHXYJJopNjvqf79TUPFOTgY8iEcebB4k/k/VctRk5ycMmD8dscy",
-	"3lDR0QSLNlVnuXd/jpUlZWjeqzm+tc2U/FXG+oFrbZV+rubl0w0jORbnti2Baqf02SgeavWT6xWaS99a",
-	"98WMloOR4NcNusXn4v7naU8q6nyUyPw5ri4mJn94K021GzlW590I4sUb/cDnfpP9iJgX55CH60ZCdB6a",
-	"5dibLMq3GaGSQToSybGpVxWSsSL5fqvHHpMT9fvfYvJJi4kPG8UIx7dg/tqkYiHRPl1EmtETSyIu3zR/",
-	"n1h3dWLdnQfkTUN1V99Tej8gGzXbAZgstUJ43OHVc9OOiN51I2+6j/4tgsHwSJdMf1k1aKNpnpRGMZCT",
-	"cKIDdKMf8biBt0Y/clJniv7EyQDsbJGTWGQVkpgTVIpFJjdcN1pwOetiEU4H7d1yDN3u/yk2uFx9uP9n",
-	"zgr8IYKMv0KvsJitCyNHAQy4Gi4BmQVmfReLC13kBd1x9FKhT85SL21VQr5MAG3AMyHTt+2TdJIY6p4j",
-	"vdt2U9fOkhaLSdfgtcCicPfV2EimsUdy+vffMnOiE6JH2DOfDWcSVX/C+6HAxhwPAzV3X8lzwdGIa+83",
-	"88TfEvzXu+OdS9fqa95QXu2ND0rL9H3PaeTDC99QntmaTLRyeakfOUfkDz513sgf5hiiRoAiqGH96Le6",
-	"SGnJiv1/FxqJlvaLxsYMISCXw/wvcIl1X+5BHgktYLUfB9j9r8C772gBuwHg3b81+e6mMgHgxYTMclZh",
-	"kZke0yGOGTCsMVv1bxSsv1Gw7vbMsBJ1qt3xA9vpbYCEzBR3XFGI6OOslgRnaAmI5RtMeIZINXbPM+nh",
-	"40fGtX3oHIrHfOysxwbj26xuFzlFLGsmUoyLMOXMQl7DQzHHwse+f0axRy3nvJk8SLsjDfEz2wc3yCRo",
-	"ATQuz/qRs0iz9Ruei2AM2kqYdjYX4fr1esMka+2a0El5rR77NIwaUqE1vv///zSANq6ymuSyGe1XWnMs",
-	"RMPxPYnFRLHVtXn0LTwZZZZYz/ynpR66Czlr0aQiXNbQAgAd9BwWADrucsYZN507vjV9PCD3Aw7Usey/",
-	"RThc0V3siYowup/4KJfh3hpP14BlD9de3aobmnDp3E3dyG1l0OJNmTHkdmp7BxfZfghuY0JSIwDd/Y15",
-	"X0g80V32F9Gg8gYei9qbW0LHtWEsxX8i0JUoYCoXWOn5J4jHad6CNcuyY4mbZtXB4RV1Tjb4hpXFKwd8",
-	"M3fws+s0JQRnrQQH4TTwYRxnjZJE001HSRncAvBo6vJA2ifLkQZa7bOuSjqL9roCDgwOH5fGg2ghErlz",
-	"H9/iUQwWjaL6URh12iPuO7Xwv+45p/kGOWBIQ1HqPkdw4kF2Oy4FdqiC03kX8YecycXYYCwnG1F0aRHd",
-	"i+Ija4FPoBUFEFcHoaBBWTFHM99XRzpSN4uxLC2ypn/B3X9jl/6X3PxqdcbCzZb77PrFa9j2a3ILZu5/",
-	"F9AzX58b0IyQYiG+bcHrBM6ZaTsNRDK1yFrURqXMJH/ca4kR3vnm2Rv96JE0R0VB1E+ovObqWxJgJrXg",
-	"Gfliy99xLk+6PX+8+fl1phdkWvo6CEckoPu5xDQjNPuPq1cvYwgpItJhHCXv3vX3KNqX3sLyxUGeTCCe",
-	"nNZSM/Q6cVbZVT9bwPG07fSJ3BPQCoxOAn2G81vOKwQn09BmER/JLjuPXJh0kmGioQvOG1T1gqOVPMA5",
-	"++rRl4+++Sa2P9iBHrkv+UhV+lu+/1uO7u7rbzlB5akx9XonDOCEQNpcqX8VqKotPowyBYhcACIeoesg",
-	"lJ5HxMYPp/s2a+T+n+ZPH+6juubsdqQ+5Eo/8HEOr/6o7dk1OnDo/Arggp082/szV4O6RAm0XODYGygz",
-	"E3cedZ/+3W7p74YRZ8sf+exwBE+pNoyj8NTwd/0clEUsqIZ5/j7shxgV8lw/eDcxGJu4pbWBEjCdwQX6",
-	"wKXZDlO4tEroJnMZpdBiH1q1oP5F6YWxXNxPvnE0kPwpa6g8b9aHzWfKkVLcpnGKUin7CIH6UweIRi/o",
-	"WqKiDBwTbvpEYxx6IaHSwDsDXuvt8bZxcgI37lt30Ihn86oo3rLzs+bubztXZq0fp1T09CKhDcWccY5z",
-	"Ne4Cohr3JON/QJGQ+ku+wfk2g1il0ZvZEm+ITvTti9NyD/ft6xevdbif4Vto4LymIlxY5BWyHHOpawPx",
-	"ZV2sxlTA0/bRT1IPmOl/Im2FesSKZgemkhMc073qO/3kJ8OJT6tNlu5QpKi577Y7j2gidsCSyHb0xuSK",
-	"jf99/EPyE+lGn8aK2L6L400X/6vvjulmfMdtGM2lqP628OhYf9uPu20+4+Z2hrbg3jHHygFnY5veHfBY",
-	"ovWUufAWrT9dvn5StoJEa7UJN4iuMxNH8wCJjDNkt2ElnjykflNPfVZXuU/klNKuUTwA4lQqFHwW1lAf",
-	"t70bOl1BEAsm9JGLImci79xRTJo3NAOBX6h9s2Zq1wCDGHdxaYrljvFtDD86CYT+s0prz6uVhL3w0Rr9",
-	"mO9/Gn7UKHeYotz+rAnA/ZOuoRlQLUOZVmWd7pb6H3QXAyQ2rnIWCamOxu/eonVijcNVXWNafKeF6Vyb",
-	"+ASRZ8RzXJ474qyJd8ImFldFkemNDlHmDc4KDAiCpvJdbnD1rbaEich+b4o1+E8zIgUuVxr+WqBK57jI",
-	"nXpTg5zrUQ8boj7855dfPPgyRv/Y6jL4LxwPwRSZcxWY+aPMtfn8GWT2s2k+CCz5Cdfy5MCouoTOZM4r",
-	"cSQFppKsiPmrkec1usXWEpkpkMryGcmnxaj8K9gpYAdD2d2pclgxKjt97aNskdiE5nMy4ASYfHaVHyW7",
-	"6dQWKuQu66TlwyafD//5KCwHJnAnxsBTnnFW38BzcaFd+E/kFe7Rl9pudLgRHymOeoNucWEWeS7z8Tnj",
-	"ayx1sEUT12/8BaPuN5Z5f1UKmUsxLLLTGB7sp3uEmkwhSM4TibazWo4T6pNonC697l7dfLI8M8aDZpux",
-	"HVBmdEJYDQnIJhzRQkrH/dzIU+KA3phZnFRNs0YGcB8WQSeNndhnvPbfNqyH+hWkQdgCeUEvTmccvPg4",
-	"YHZnETlivFVqE4L/wWcnfPngn1+H8UgEkaM9lW6IxCcVTzX+SY8ZIvECSrsQx0i4ZpMWSlVmJdHAdQVH",
-	"O5pca+IIdArxlWcvyTspP14rObX1HcAJRXNgTsuKAQd6eIFaZgF0cyJx8a155hyn8TO4Lp+7V72+pBvz",
-	"SaMvWfyhbIjOPUJFF0iokWl8O+jMBYAgmpx3cU+MSa68+62kWaTX8tGstvPLCWw4ZERlkYlNA73qAeqU",
-	"ZyWGvxGaoTUiMSLDCjSK6f4WHjihetIfOHE6g9JHDAJD1YhpKxkr761IiadjcW8ZK6MTes7q6DrSOXoa",
-	"hK8NkwywiNrUNx2GMZnioxzZEjpRFqO48RPR8CCn3/TqS9pHdMazAYgAgSjGyraHI8QkckQpg1IZE+Gc",
-	"oGgEdM1bzZfPGrJGreEMfbQ7DMEaS2CHRNaEoQTClue5qB6IInNACg8VTnzx4HyHOxDizHbyGcRFN2Jp",
-	"Mdm0/tMQzbZe2lR6EZFtcT1sGKREbYtxDcH+kcLozi6/j0g1UiVAKm3DfMbAJ3oBbxFXyixKaL7U3qsu",
-	"fyUroWmuTZgviZCYijsBVCzLDKmL0Bb68rKybb9L8XsNQqz4vRrCp0f0h+oyGooE7jGtWwJ92dUjPzfn",
-	"Ve+naKSql/FR/EBn0BOmocGOY5pvbBsDpSRyTpZxh7uWBjEhCp+5HDxR9IGF/AWFwHjnTemPzv3URUEZ",
-	"8OrbDGUrREpcQKZJ3UidumKkBglS4EhZ0bfJsKy8EKLBRs2yLaafu2XYXcqp2Pc9ubUHvGmuI9X3MuhP",
-	"CvmgwoLXAUbV5luHkmNMgA0rC5FRllVsiI7cNwRGzoT+bXbM7jwXPN3ijGmR8ZXLJnmpW5oVX2ucEkX3",
-	"dVv4C2Y+nU8/Ot8C6nkXDF6F8y9MZTvNMq3/aBBHVBI6ojv/3T3zmR+2H7GP1BmkSVfhzjg7OS4xEqOd",
-	"ouGBv7n/2RjcB53EL2IByfqCoesMxxyXJn6QUJF4Gs/PSP3AvYedAoJHDx4clhDce3hmLJY+1U5dJKcR",
-	"w3v3d4GpHFQPRGsL2XA62la+4fRzv56j8wPPnkFJPFFU62uJTs1IjjjOgJbQYBBRscN8FNVD8kaLQNAJ",
-	"Dw+ckmjwgVOGLXRmSrbFe+Ha3ZYIkHsRzTeMC6jTAgyUvYOqsYVaNrFgpPuOfjO8oX6F383l5i9mZMPa",
-	"bO/uU3ER3CstzAhUPApW4SUr9tmSs2a9OawnePj1P/7xj0cPQ1lK6gOY31rF1vDy4vHFfVSTiw//+vD/",
-	"BQAA//8=",
+	"7L35stw2ky/4KowzN6K755ZWL58/OeaPI8myZWs5rSPb0bfHo0CRqCq4SIAGwFOqdihinmYebJ7kBhIL",
+	"lwJIgHWqJLndEf1ZUpEgkJlIJHL55Z8XOatqRjGV4uLRnxc14qjCEnP42xNGBabyCnPBqPqHAouck1oS",
+	"9deLXzcsW5MbLLISoxucSZbtNkhmcoMzQdYUF3cIzWp4O6vQPqNMZgXLUMko/jZDYouLbMV4ttxnKON4",
+	"1QhUZjsiNzDEiuCyyHI9h7sXiwuiPrrBqMD8YnFBUYUvHtk53jGTXFyIfIMrpGa7YrxC8uLRRdOQ4mJx",
+	"Ife1ekNITuj64sOHhVsg8azu7QYTnl09f5UxntVIiHrDkcALtaBcfRHTnBW4mJ4Z6U+rQu9fYLqWm4tH",
+	"X9+/fzitD4sLjkWt3gYuXHG2LHGl/pgzKjGV6o+orkuSIzXZe7V+4n/+btjUfut/cLy6eHTxf9xr2XxP",
+	"/yru2XHhi/21O24shuxAtIC/cVzhYg9ENOOpz13mW5AizmrMJdHzJ4X638Eq1RpXjcD+3wT+o/PvhEq8",
+	"xvxCU+aPhnD12n9eAFPVo+1gvzlysuXvOJcXi4v3d9bsjvlHVNd31Rw7/3qHVDXjUgu/4slFsacoZ/ye",
+	"+iynqLyH6hq+fVkURBNouEQke/JWIInvSFLhQ6FbXKCmIHKKNz8yQuUlPPlhcbFCpOxRaslYiRGF38xH",
+	"PVQkwvvPW7x/7if7llD4AdOmUgTOGec4hyUrEkvG/2gw/DHfYCDjitBCvby4kFgoauvV/eZZd0kqIp/i",
+	"dZ9SrFmWHTLRploqTpvHn3FWeWdaIb71/lA7XTUq+vop9XyJcuwfieObH5DYBIQ3Zzwku2qPBgYNCLYh",
+	"n+8N9cPL0GolY2Xwh+ci8JPi4qsqkg83mBckl12xEBLtsdp7Fbtp//uuRiABDV0RSsQGfiFUkEKNu9uw",
+	"Er8rmXqCNRL+1SclN0QQfRQRiSsxxchf1OOwKrPBOUd79fcd8q9eHVCeHwaaxdDF8dkInNU2TjQWF/CU",
+	"3lFm/zgZNB+bUEn6C3edbolSTTnj+J6ZW1czPad1Iz3qaSUxN0cPqRQTH9xXJ09FqP5rewp1RFKrj85p",
+	"9dBzWh2nNMLaQtNQ66nOFL70zaDWx3fnsW+8j9mtPrkku62mRkzdSjNlu0Lvn+sXHt7vzHco65PLsrLf",
+	"efDBfZ8F0t8MWnqcdMMolpr64yArbn0duhhSdtipuRVzTPdEeuaBTfMN48cd1yPna/ggBXtY+DW9kQfv",
+	"b0qxENb4VRdnzD8PQSRO0GnwuJuHUWHuy27y5oN2mZFqTFN8nhKDd5+REns45jg5tmPM1z8sLjahg7vl",
+	"TNQefIHRyne8qOsNkg2PoDuyJNnoE6N91c0mZju0xDlmL7xhu+O2g7ryeAkbQfGUvTAgYl9YnYQaksKk",
+	"oomoaDCThjXSD/ZvSz+wXYay35XJnrFVhrIVqki5z4jIJNpimiH13l3YZX2hFjtz00ZG26HyqvfI4ZHT",
+	"W6JiCGrUi32RDr3m5BeO4vhtcMVZjouG4ydwhHsGXCEhMTWriRrzGRDpmXvPO6jEKQNK7BulIrQx40Qc",
+	"0pzt4j+pRMmnHRp1OU+Y+pWSK89A6vRM5OyO6btC1HevJa4PBxnsPRjRiczENqutpNzVmyX+JHBvmq1W",
+	"Y1roS+9g16QI7qVfWvOS5dvXq9VLEaF74IO9d2JUjZ3/TE0j3+KqxtydMX0a5LgUpIkV6Q1Zb2Jv3fp8",
+	"mHxyQCI7Hz2A+eKUxdDQu/1lJlgNDTVkkriq5XFH2nLv3VjLkHGHbzCVgd/Y1u+lkfh9xLXTjmyOueX+",
+	"wrwJA0fRU9NjBiXVTcxvHeTW53XoyrL3ysNfUuiPV4z7jYqe67BjN4hGU8B/w2fTlCaOyOrxhV1kO7Kb",
+	"ll1lzJ63NJy35x+jfNvUR1toy/3wsCNUfv3lhe+KvzLG9oQFKy/Mo3b0CGK0q5lLDepR/idQZfAPc5Se",
+	"VnXq5TiFZ02ku7C0+C1q39NkwTTfaCvsgDgQuPHuCcpkwMnZ8JqJgK9S4jr+pIU5RdkT9psLM2H7pQny",
+	"KVvobmf58QQEHwSEe1CZNyXETC7B9vacrKjM/Vp/tcJ5gvfmO3jeZ3yUjG1x8XMdfwm1L3gGY42sm4Rp",
+	"dUjwGl712q87jOOnd62evlK3n5A9qkg4Mciv5rEDy0Lxo11mh3rt0BOCo4a4a/gdLzTw4YHQPCO49Cil",
+	"fMNIjlNvYKxsKjqLcXoanjELvEJN6T8W8XtU1WXg7o7LOuThGg0UHV720RL7IxIQz/GThtX66us3ncS+",
+	"WgaiHA0lMvhDEj8GUqfWbRfjHJ9umhPy9keDqCRyf1fzKV7k7ItDsTMb9dAqKAVLYluYOweOmM4xEKZ/",
+	"wKqdYMzbsbcSd9ENKhuQadqUJVKn9iPJGzzOT/2SmX6M8jAMOE55vMF/NCbIF8nGzpHj2RZWR0+qZvvh",
+	"LoXn+5uAeCNjKPIfvDZghxkjhvR28rNo7706M6UGe+ZQh6oFZ3UdCrUHraiG7lhDvW8NVm7Hb99ZtDOK",
+	"MYBgUXNMH1yW33Hui4bokyigtCn238BM/ofvJbcnZwZf4aP2gOxs15hoKn6fbxBd47vtetOuH3YATTT9",
+	"x8OMFv9e0WP61u0NRg/NYvV2J54W7Wgzs5zraXuyQVxq8+1goTXHQjQcv7xCsXeplJDokAKdr3VGitoW",
+	"7SLmbA51oXjdSBc+96u2FSoFHjrxfVHlBw8ng6r6td88CtZcpJDER+YZDV2Io37S3sPwNniSEjytxvXk",
+	"OaQDDrZgKKkgJoEgPlvIpBQkBAtMDoJnuhsiJOP73lBxXoR+2AHxBEf1S8S3z+BA8EYwRIVkvpkcxD6n",
+	"UwjNVSBi7jpb8/E+4AdAUvuabYoHqzEFjzhGHA4zyd6pIeAqbw+45f4dxOn0zztEbnS6ALnp5elFWJOt",
+	"yXEMP3aISHMRPVTQiZdUeKOXsBUKHoCQOxo6d66T185Oi/DvdnRDuou39dAc6BWO0eH2mUFjgeUcxa9e",
+	"W7STiFP4djFz9f0vbWLb0B4v2Q4XV3ns7inwDUGHQdhjCDn8e41E6B4wlm4IUhq7kAN7RIiLzhCLLmF6",
+	"i+5MIpp1lvqzuOfcLQPGFaiWmMefGmvOmjqQmlA2S05yROXIfTmkTpjcTMT1xz2pen2+21ettAX3G+s1",
+	"K0keUOFqaBxIB11jNV0/FXYc03zjN15HrdMSKW2lF5JgmZbmzvSEIf3ZPoexvcFEMHeQItxZFKMv+vea",
+	"3naK3fWy4VRcIf8poJPhliW2X0rdfd3Xu9/qZKKqv2BzxTFLitp+QNo5+45VNeJEeBPgSWwSZEFWK6yk",
+	"anCiD8bzh2T9wo2qADPj7psmoVHdOZYXZjifYX7gbWXNMlZYhkmyLisW0TW8odjpzYNFhE8SKmICy1hD",
+	"2gabpvMJ7ZMxtOK4xijVuSfQXqS4F4dOP+22hYcXIKGWZ5as7bz6cmk+PbGbSrLCdzubIn5LqTfNlqr3",
+	"cy6dEq09idEVoe4GOnX/VCN4b58c73yRRSUfCbcZHDJsOCtTIyUmJB//9bccERrj5rfLstPqfCsiwg2k",
+	"mhfcfsLJ8pDKkEGYEBHiZPljKOwmapQQXLquTZrKZP7ZKN0ZK38heDdJdz2sneTCLjyK5mR5BM1/9Lu5",
+	"lqyUATNQp3J65XRd7mu/v4/GHoZmHx/a7URuphWcetvNcGFWYecFszAjRRL2x3j/2QF1n2KuLviHpN13",
+	"j72qKSWp9YG3ISudywvXjLpshPcAZKsj4niQQcVW8b5Us4y5vtSnkBe89KUtFhztQveFTmw2IagCOTll",
+	"mi6FG48/1YrOzSMIhqNHQr4UBa4jR+QzBOfBWaCKULCGB27OksgyeKcuItz5sEI7jiW8fdt92hHJzHLh",
+	"5MRw1zGmmwNh5SUmgNaK5IwQ2lN7yT9JhmVeslABcNA37LFPuyVrRSAwI0RyGKt1e8bGsdQP+8jcQ+MX",
+	"tHcPl+5pvhrhC2x5k+4KVO/mOBTesptzqvxNbBoZiHlOHTe9Ccw9cdQQb7TT0FcxtC5xvCsoqQamJPn2",
+	"aPcBN3GjWJM2x8Ecq2C6hQvFprofQCBt4BWGn5DIArhx17IjjaX65R5XbfDC66eeolZfNEbLrr0GmNfO",
+	"skADetDfYmXcLOU4GVdDeC7/ZdD7xNtXouSrN9cpq6rUjij7Dd810oznz2X+lfHA9lmifFuydZJyD5oS",
+	"LRSAV3NdJux4QYyHPfLxmm1x/Pi+88GYD66U3FCtJZGdVPu1eJGcnZSt33+L+Bp7duf42fy7vXv18E8W",
+	"Kad1vHaN8xD9bi48JtTh5m+9qwmKz9DkSL33lm2xx9YKXROlfTxGf+mHvZvVub48PCUBM3iLa5mSBePP",
+	"doFRTHFBjPy2M50pwEwI4sv7XuJ1Q1NUwpI1tLg8YZmRq+PwOSUGeDCBihlfEW6/dJWtMozyTYap5PtM",
+	"bpDMiMjUHYQuMkIzCSBIjGtgo+E9s3uQerIfAuKRb9E6UHGwwdhTX7thu4ytJIbpZEvGttkOiQw4sMjk",
+	"hohMEV1DFYGz16M6bEKNc0WgrTZUliYNr81cMOT9LUpR2/XY2dtPLZxIGct+qTFCXO2y+YpltCFZzCYw",
+	"MnzUDnjMmKeCRIlBSt2qGew7JT1edwOqkwf7HtX+qgmZPNSvG8y9JcFhm2FEOvVZfHuTSC7uPVChVvKM",
+	"sWC5Z+i+cH5WoF27gKkTTc/7LohI/N3SvNYVsicbCMh3t92KMzhyjctX4xt558q0n7CXZ6APeI+j0L8C",
+	"+/2jFqGFO8VnnLfLjpAPO8kJZzOq/SZz2AsdrAIInAVoyRqZKWVbIbrPiAT0AuFVp0H1HsyR1kAfybvn",
+	"GiOlJX3bJ+ChGyZgORnQRQDWIQcT1XSNxeGwYqUl4iih+h7VvjqimXJjvWV2k1H2zgFXUSbfCU1EnUeA",
+	"i3cF26k7BYBTvEOmTr9o8Du0RgBWqDblO5PlB392hxVl73I14xXJ9SnX+ds7dtMLB0+LYlha0sOEI045",
+	"ljoSe14co5mNc28oesbZZyTPhhx1AbL5ZqQEfo/q4+QvABSmLKjvzZk9RIQsMVoZkzCD7OXMGo9rVGcC",
+	"7YVG/yQiq4gQBhVwvBzCfc97LdFTfYm2fgefUld+BVywUNlC+HwPHq4w2MJ8Lt4809M+4qrd03+eXLcC",
+	"B4rjw7o5VOQVAtsxqUb6W5GieW11zRHSCUFkz4mrTdYI3Qimi72kpR45XuvTeNoiX6fYFBfPjVtq08te",
+	"TfRw8bIH9DtK7LTRGpOhMKlNg7WioTohfxqPdUbH5QpYadTrmCuMJr9rsPOEzpZ/y0aCWpdJ4QT1RiD5",
+	"vmjwa78Pc6Odq7EeAOd+81SFCvmzCcTFzTh4feKIJC5evxFYPMco5MENIJ/6bugGgtA6+8xlyYzdWX5n",
+	"Mp2VWBYsuozvME0zImpv6tSzWbuywW/Ngoe1e7TFJD4UHrQXL/BKhtJg/ZSND4kA/dxHFp3ZxNDDrGke",
+	"RQy8wgFBtri8IdR/VUovizZQ33MiaP2SYzvQwk4wJnRv1jgjbv9dKfDOr8LDoJVhuyG03ceqxsEMSIux",
+	"BO4CQe+3ur6kfAFeCKga6WIah+fUIQIyynNcy4Mr1aTH0OZuDxA49W6yGSM2knDjSiQcMVuoYbuWlgwR",
+	"W64Vi5mbzu8KAdiqSTwUeGgMKHIKcBuTm0SJikKRt3FdN34P39kgTOolxmGgproHOhCoULEcqMVFuWw0",
+	"RkZMOgOVBADrdkQcWengrdUyk4mpN+isaUbRwXdWto7L7nBoP8chldkiTH80KNHssyBOHoMQIx7AJ9AR",
+	"Q+9hDz/9FDjj9K/XoTwI/L4mfD8j4yqcULhBNHBB3WCUFLw6rKiLvnRYhc0xKt7ljK4Ir0BtA/XfabmA",
+	"f9CVTu9Am+oAsCR03Xunbkp9tRVbYkJF2oW2RIBHVTImMNWPokablBsNAcNxiZH+F+fQfqdtTOMRKi5s",
+	"Ga4xWd9BrYIZjct3GpfAXzpbIolf+pqYvNTYp9mKsyoj0gTKJMtA39Vyke02mGZEQkRtgxEvMrbK1Hh3",
+	"LxaxZVa3VeaM5YYFbJMkDFfdlyANw4M1MmdVz40KeV5aWvSf3gmpczLFhoHPFByeUEVSolyzUCIjJLyh",
+	"1tHKMco3tih6o9HftN0AYyEtSxVGotHCWGp7uqHG+SRkk28D9UE+ROJfidxkXal5BMzPWYGtC68kAtCK",
+	"1VNikTGeuYrHbzO9L7RTj+Kd+pXjFZFSt7vxziIN7TYoBOHsj+TWHhsm/Xd0+OV6gx5+9bX/d0J/wVz0",
+	"r1U9mHZWNAH4yTFEvcj0tU7i2sgNGAbwWt7y52lgIHjog9NzKTgBPJ4F9pbukc6uinsEEinRWgkk/FEZ",
+	"Dl4T/hazJvUOjDciGlpzq1isitAgoe+2eC90cESW/jIGD4ZBpAh4ohP+MIcr1Z2q0fG7SYyfTXcD0ByM",
+	"yELW9ll6BvIzlGP5hDU+404y2QOD61bVxvkMHcIXjBRxM+pMZ97V6JkL3Q4MVaugR7FTaoP/bcDc/Vbh",
+	"pwH0PpmZf7sI8GTd8BQMeHjeO1KolVTJ2FaEfhE6vy6e3vqd702yUfx7aQbOSP5K6kHsmwxArpGUXJd/",
+	"N2/4y28+b0T9mzFTYHeQ1PAREPpNvNlO1LmStGh3t+bCovkDU5x6sILT0TJO/KNr557ZQsR5tXNDbeDx",
+	"dQc0z7gTHK9WZg6Bn36Ix5RuXzCKJjzqi2j4aff8yJirUJc69UNCUz20N0HzUbxh/dSo55c1NJT9q07G",
+	"xC0xAl3SaRM5H7RShNYxAowiaLOecBUfoDkATseFede4QMwN78JJorrOcSwBhIMy6u+Dpz/y62YfjH6J",
+	"V/hG2+Lz6aIu/2MjxHPQN3RMdySjuqzC0pLXcYI7eUpQQ62yO0YTeYtXWnPKk/YXxLPjaBXKFRyDINqw",
+	"sgihEwGhEvpYuS3tQyNPrNEVpNywBkuJY9qRdV3OFlHeZ9hzgpJzC273aB4VzfZwtaeqK+XV0RzDyZY3",
+	"dr2dU1Zz1ElEZ9k9qkZdWKyMzr2v6F3yvfXfDoMNnAnxrERSvIwFMzDwYC/R+8QXtOMy4oWhYzzaBKCF",
+	"uDy1xlYfCenrWzq+V4SiMrrdZNg1D7+8Cm3vVCNB24kRfq0X7sEhvtroW+7BMbuDTs/4lZ4uW61SLqmv",
+	"1ePezgurlcCB1ApwBydcVgAM1mcXcVwyVPz0KpLl5vmX6H3yK4TGv9Kkwk7whj5lOxp/CzTP+26CIxbb",
+	"XM9nAhZRyChUCkLXNE4FQCTmBJX2HSEuOUYvq4exHlh4Jx6P2TyP3ie/QmgC6rOG3p9wPaqHfha4NW+j",
+	"VZnccBMzHP2Afup27ePAhSzF27q42BNcFjNxOFubWC9vKDcd2etq1Q6N24Ojd+b2TuyurhkohYFa6crg",
+	"QFgG4tZZt9k5v0WgRvYtkxnYkXaAAIZ2gdccR3vaVrztf3bUmVti+T27lMHMq/5pYe2UNv98EHJsQ9D9",
+	"JuyQNwzuZO+t8iDiakKO/lhpdN5X9+hjYmiI+cowDxVoI+p+S7du+7y0Rts7f2/+YYq/nWknE8sY+7aE",
+	"s9PIuhOddTJhORcRJ+kL5Zx4SdAvtmSlfEJ4XuJoU32seK1EVf3yeBsz2YoEFRb94XF43sqest4f1UZ5",
+	"QSoi4y1vXQHtMRVGSqAFxvRZKOrQOpHGj0x4qncCjgu1BYFzh4Ujhe9wSFLIYp4y9ulgGxQ7JItxSFn9",
+	"J3IOpU6Eau0A64F7mJB9iM5EECZT9AbfS3AtSXyEV8kLaRNusRJsJzICWhWHeGtbjUQ0VOkuPhrHxrd6",
+	"ZQkEGtCsbFu1+AKAIRYtsWlWyBu3hgms/a10g147h2g4DpwDT4HOifV7VNEOj6oRMvFsDrfeEiZ9dJCM",
+	"sUEyA7+UTgWTG5wVLG8qTGW2JjdYZJRRvMiQyGAIm0AkOSpik8RO6mfep3mZ4wVeS8x8iadFoMyy412L",
+	"dZWlQtvbRqmeoLa/bOjAndE1v0KHj7WQIgpG9HMxnk1Ht5meTdPZJX6nj4EAqjskkT0QU0JXrI2UGuSQ",
+	"wEl0DE6g+3YfLXCChKaVyV1Lhnjx3XVacD4jXMinaJ+IS21JPACmHoHm6jz58L73UUIPuit9s/BWD6zI",
+	"+4MhRwpNJj8tSYX/lyklHget8qsbB95Vw23bxAnMRDvDR20Kw4+Ze6JEdI2vyX/hU18fNixhHJ0A/Qzl",
+	"8a8IiWiBeJHWj3JEgY2EkIYqTLfucTNYHBrbZvWLPlEHC41tE91h2sxm0c9s+fOxxw+1rrT4gzoaA/t2",
+	"/PHDEnbwdXXW6b5jFxOz6Uz59Zwd9z0SWx9GXvAQqlJctCN5GaH0dmjuRug6wQ+MU18YgVOG62b8UPG7",
+	"sh+lbb/jKNpbyIAQbs6xe9KwdeZ+/N6ELwfbkVfR6q/rsIuRE1YRGl00JlCFn9ree6EIPqsDjagknt1q",
+	"yk6z52Wz4y0MgYbzi6k9A4LPqDr7ntz4cBjDaZe+2huxYTuaMQ1W6LmnSVLORAi14KBgVuiBItSZXtQ8",
+	"dfYDokXAn24qpILQAj8ZoMgxpQ7PfDB1L/6EFyxloIKPmlN/NParnhnHhK05vgnCjp6soiJ4Xd+hGART",
+	"QxbX5cZ+3CzHUDTCP90yON03/QNrBH7TlDiuNf4YFd1QuneYvz1ndLrmVPt6B0pnb/p6ugNXqc7z8Zfd",
+	"BbvdR2d/ig3igXSpsGwoOzPU8iriZulpbx/jCG75PMMRPOSsB8w6RMxZzneJ1sf3DE0sN9FLiCFlS4jX",
+	"q6Oo6WsJ1hQBuYFfEtKd4fkXOIgyrn+PFnV4/CUT8nUzNuC13REx3eQafM0YfdrvFNYrbJaYClvLcJh/",
+	"pe7Vb5SdH9/uc7RrpGt5EnJ1xkth6+OEDKsUsriUrGcol9EdE6diau+hKOgKCRECJq7Q+/9ISXUAX/gz",
+	"jvL4p1PHnxHsG2/uOdqCEzUCv0wq5RlJfa+ZLk4PWCsrzDkuEqhXc1Ihvn8bctmCN08q8/oGX8prIker",
+	"WB+jlE2jIzPiuHQcjrUb+QfWcBH9Yf1OogyMppnljBbjhNTPiCvMr0w9c9SF271kMuyiXhJKvaWQxLzy",
+	"vCiTKCkk4yFs5Pj7eptHbUjc7qhODnW7Bd0OaXXFUPr7eqevJYYa4ECPDTbtARcOeNlp2dQ9fYbS6ZG8",
+	"wQk43JCHktVuG8/WTLLYxHFGxg9tS/xhMlVJbqySijLsRUdcZtwLhC3Mn/IAuk8sOpOMuCUfLnrmjdmN",
+	"EwgCtrHtTmzhK28ggltDL5bCA1pwIwGh8PgYFY4JxR1y7bCzKCpwCmqOej4dLfC2CGi+vrDTnkfSX5wK",
+	"nEPU5/BkqEMSgjrZQEKfhZDxW8qcM/7G1OoGfk7oy4fLUqd7eK5VGufnoBMFopkmQ8ZWmcb51C0pzLwz",
+	"wSosN4SuH2VEZjmi2RJnDiTF4xjaBbojpVQkG3oH6pL7HsHQoQcAC5Y1emItN8woribXULrLkQjx6onF",
+	"UZLlq3srWMBGC6cvVWiL0+rKgt1Qo5KaStMqvYulB3NY6NnHhc87pJxdW6Xfx4W//VUYuHl0e5IQaOOt",
+	"6U+9kR7HdjA81IV6aV3BdkNGU11TbSbd6Q/IG+/kONBPfrSHQ7lN9DnN6hXsMmjHkTK6OfEGQm2w9WLg",
+	"eRsawP4UEinaPw63wsTTSAXqoTG8Tn90/uCopQbgsrOPgYOHHY7bWXcosugE6sGd7Rok2x6smrcxIqkF",
+	"ap40QjflS+uLG+2KzG4IXb/TmejsnbqwVBpVZ5he3kUPRAct6SaTwaI8R7toz8qII0+4hsbR+8fXullE",
+	"9bk1uJua1rNwN4FXT7FEpPSdfc0yqfdQs/RWWjsE7rG3YSbG2FDCX5ehggm4pk0XFlL7rEu+Pbo1yxt4",
+	"PmARcSyJuQ/2DbzdBnrKEJGxBiw8gfkNyfEiw1Ut9w6IkIiMUPujFzI8rMXQzfRN9Fo9ZAmTfBG9rnGu",
+	"250QRmPvol3occ3Qlk6L7k215dPCKULLnYUVxAjF1ZXnI7RXKH01dJ6qJdcVDjiQR47HcD7L+BYY6yVn",
+	"BMj7W5eJSRxPBEjvH18tedrpdY6nfj8vKyf9ucby/phbOwxwhXydodVCEhO2k+5aXe13iNwUQIUbGhD6",
+	"FqUfX5gpx9LtCs3uR63fL02lf0LSrN1Ok/move01+bSni3f4QbfHpvNx2z032R+83YITw/rzW0a3jW+3",
+	"RHMZuHQEm/03uxnXjNkaM3yhSL93z1ajEgUhN0RTVYjvk+75Ta2ursXsxslH6Vx7tzAug84Vw2b5mxV1",
+	"5xkrcPPvtPD69RYb4PEEtdIKTzcb/6Fnn6562eGTu/qIw3NYtmXZsOqmOs878QyN5lHZ5qgNO5XH+1Wg",
+	"QUDALB1HUJ9VZR13l7aT6rW2HtY6m9syikoT+0n3a07NEPsJ++G0LChnHI0DLrC6WZYkDwHfjyIo37Bt",
+	"St+jY3I2dbNgN9WUyIGh3kzRJrTw91MDJRZoKhos6w5286IYpwJhihwFmovHFfAbxOKdbnRpvTt61IVZ",
+	"np1YTLawI9WMjOEXrtx92KhishFHzsqmokFQuYaGuhwSVGGJeXTy+DDtMYcCFTgFiYaxzyU01mhjEYKY",
+	"vwtpehygva6iWHHsx8HShYRJBR0CSz8q5EG3uVFnRwjomweDWqMl+uBdjM0YOahK0FDSbozOtyZEUQMn",
+	"3H1hYV9iRdEALoAwYrQ6FMVg452AXg1u9bi+OmZ3gt7TPXZgAnG+PFjBLFfeC7LkyJeqAMZGCoRwC7Hn",
+	"8/WDxZIwWGvhePuki23KnjFlKL7s6F5iaHxGhsv9S8CU7AKzHfb/17ATKa1BWmSsg2KyFKzLV36gS5cD",
+	"kJZw4kf2gItEauk6WqbMAOCyvONAtWHCQPC8V46HIdRWCLocbOWz/bjhSYcWboHt5li0m64nmZYZEbaP",
+	"3c7zjB/zdjB9KViNJza4XAVgFBJ4aL5vQc/86KXJw8W6nfUiFgN4cEV+WEQ89Y/LhOoQ4TAQhtcNTUS4",
+	"qEs03p4l5F9IKPXtehK63+viwOq5x1NREeAoCv5iqxEGBxvstrQDaO3KU+OOmXlonV0YpljVHw/kOdYd",
+	"NhqP8NB9HH0t63HlOMaeITvOlbLEKBh4dhJfmchNwdHOu3+DWb+2VqZ9+zCVJIH4R6XSvSArbyESHaj4",
+	"w99THKwHeI40jEXjtaRSGqypJb1EfBtAYU0b6E3jhWCVuCzHCHTwnenUmTh/lnFVwfjTpPPQXbicCjOK",
+	"XczUnYys8F2QloT7mHrcStlL01t3voNxiQK+muA1zcqpve5DwgCs20WVO1nqpuK626Cw7Z1tPee++74Z",
+	"KZBvlIjTQWQZgrWa73ozOw46W5lbqf6Qc34q4saIwEvdv3eWCLxp6Eh7KE+rTwPClRj+CVzmx5zJIxyc",
+	"0cZZ52SlvLILoKbHeQHBweCc2u3n2xiOcRAig/nnCBvD8TcNfaGzymYwnfqsNcarpkRzGm2LQHUsWZM+",
+	"aGLjMo1Lxra4uKPT3lCZN6XxiiIhmirQTXQEx0PsqyUr0zZ1sIzZmSTJPYj1LNreDMamMEXwZlMbwkTi",
+	"ZSVyuQuW9YIhz9Zeonx7maTg823AdssRDzYtTfnEGPpB6W9RMESOdJBWJoSuZ+Bmb+YaY8AxNNtsY2tC",
+	"Q8nVHAv/PkHrkDJd4jVKaiQ/QAXvKG3SjyY1DWinhFA8D7eu5awMxehT+uB71actQIDNZ6loaeamZVbe",
+	"Usx9O4rhhmtzma402c+eXiUhlIcRNTZb82jkBKtv4sCDlN69q6efoGDUW3bhbXuNoUs7obp7hZEgyxBu",
+	"RK043kQXmLtOPgnuzzQM7zD4BabydSyAqn745zCQRsDyIF7o3YP0BSB/DyYc3uwQ25Iqplqz5fSMYs0X",
+	"XQ/NrTTO205dER8j3cJZ9+1OFIeq+SGipYP7RPM2qgWEfX4MIO0Z47q+9gmjkvesmZhG4WPWUUNusYPV",
+	"KNBZy7oOcRxVFfOSsc1edDBvZsGbtc3dDw9m/8EbkMoivnEclIXEZK60k0tPX3nZ8WP217XmaATPr4oG",
+	"ZmBsdSs4e2IvJA4gzmMqSIlvBYPPdPaIHWvAOk00N9nOYL1ZWhomC/J12w9lnhxje1ce4mZKgwgeMvw8",
+	"OFBrkuJ0szaSLwYaUmmM5vjnFPcIIMddk4P6obE3OmUdkS+wMjVAKtKmJDkidNjBaaIdPKExnf+GNjGY",
+	"wpr5dpYdGnZm4hgeYQ8bKZtnDeuXn2xs5Ccl3XxEig+ZNoXkXKH3z/WzD+57bL4Oi2I501B4K/6VD7G0",
+	"NuSaSXEidOsJD8adGjYeCmelTqEnwTbq6tefUoaK7tsGTwfb/rEbzP9j0Imhe0EoEaU4PG/ze+zM7eOv",
+	"0p4Pzp5jIZn6S/QFQ2AqMQ3h1aZcVoY+kg6l+hPvUKkrBl3OOAHo3SpaarU8X3QEr7/+Li8764wxkqyQ",
+	"p9tIrzD22H2/H6bwTR4DwYDGHw2i0oDxRzWdiIENsEmkGwgPuE8s7NQjNDksfZ5WeYV3rbWRoMSji3tu",
+	"V6P763T0N6IItTvq1HPvi0RylURDGPYrUi8ztYAM0SKDJWQoKwnFi0xd4jOU5ayqULbEcocx/TaDfgyo",
+	"NM+aZ+qyEXe1qdr2B7jvZUXVTj0uj81Rq8eVLkRQy5aDWOgr444feoxuvxTB9HaJ3+BRGKUjFQvq/bjW",
+	"TUqnvdLRgGR91oZcBvZTWU4nqMC7xpDPNybGN0jHPUlRPimKEh+LIu9JvB6WDvj9ZhVGsZ65UINAsjaA",
+	"5TaaxRqNcMwofidI4QtCD0SngD4ZMBf1nZgkC9EHEJ3A3dbkcdQ2r/u+cxImJ5XU9mVxVJ2bnH8EqHcl",
+	"eOph/laEJzabCVLetTsnfs/Z8GZn33nDO8vhXXo8nSJV9uoA0O2ATGAoQAxMPR8jXXm9je1wXm8T8Hnz",
+	"ehuPvkuo2j0pyKwpqiTxQGGNhL3s58NXsZeCf34V3xFU8zZSdMb8Dp4ztBMaPMWGrxNgVoOpHEFYHuYN",
+	"6A8vNbDde0oByW4ekU6Z7ZzaMG5ylpZRsbSrXeuvLjSvW7npirPl7kLrh0gtFR2J9Gio8ZZu8W2UMFK0",
+	"ft2kFHElNVga68hyKy2RbNyhv/yDpXU6IyX6cl81s8MRulOQZ6u/auI7jy8bsQ9u9OhRSrZ7Fd/iRW5Y",
+	"kVjBT3BKl4Ur9bi34o6zZWkGiLfn66YsX8XjQOcxheNv7HN97OgEZ7LuhHF0CwCRALsu0VqkNuVEgZD8",
+	"YUWC6OAaahlxjHcDdVjYBQ92xHA5UnYXWNl0Am1XHFMwq3fYjGrZ167Z5KAv8Gjz8Nj+qvtZXru2G/j7",
+	"CzVGXJmmWcmsMs3XtfRm/Qfj9eGmr/VbNq9MdUZfVDPtuX1RrzTkhj9/K89xLYP4mCG6tF7GaBN0NLj+",
+	"u73guflEOLc665rn3bpChJ8kcr64wO8HvfU7R8cGCTy7yjk+Bt/Kz5WuNp8rPTzHnkA81NgnwnUkoL5h",
+	"Kr9Tr3hccRWh1l96eHrYhlYVek+qprp49OD+fe0erAjV/9J684KZH7A2M5ibe5RIArHmiiNPySVauS7x",
+	"3l8bmgcTjSpTHHEYdHIRt3hVyExIp+/q/VngAlqxPcp2GySzHRKZRFtMAYwQOkJma4YBehCtEaF3W6np",
+	"BsEwf8zKQMJ+YnhC1Maw6M/0mmUVovusYhxniGMzTVQyuo7stn0bTfTVGL+GsuNO1c17VCk7EepQOkHn",
+	"cHmMzpGBvKaRdp49mfZg6UYdSPrpCC93O8d0V7dtUTJYmulv7e2Nj2RTjcMZey9M8bfclNvVENcEen+B",
+	"1xKD3rzBnKwAI1ij+coGmo2o/wht79bqcbxaMa5BO7jBkioxusEGx1o9gYS/Bqpku5cnuQvO6V40J4jD",
+	"akzFrTVfG22RhHluEvGjgvQpzRQ14/1xBYnrgPtrjeUmGNxKS1pWIhXPKVfTNq8/vAuLmRC2jU4YAvcS",
+	"CNq+kJqf3aY76mMx6cmm+01yZrJ6L9Q7dETHKDOsxDKQqRTWQAULdSRIQxsLazL4JZiJcno9d171E+ju",
+	"oH66DaXE5Buy3sjE5uJjqmwVVnHnUH7sJjSzGrMAKPqIb+2U6nLDeAi/fUvqOsT7EV2akL2ZqFk5Ob6d",
+	"Z6p6Djntgnr7hvla2/yqkc8BE0xklBnbnhaZkIgWQt84siXeEFrcTaqQ5ZjmmzSr+1ZOEeNFtIcJW10Y",
+	"xWv2mRUusx1agbJKpaPf3cborKejGKKMX3vCzDB+XU1k/2giiS74QHXeVLVdzOpszWXy0jZMMj+0KYkr",
+	"rPaF73Tw4LAKL3Q4HdcORIcVbdW+eiXGMa3nOMMx7fC7B+l2SluU8arjpJ5q7Z5edCYV56pOQL0eeqqv",
+	"Sl+FM1pJ/+kYPs6MwSfmvaWLXI93OwzVM4KuE5KVRYZkhlG+yYRk9SJTJ929/////f9AWUODCteCTL1R",
+	"YpmtWfavut3uv3VUd7td5jQSgotrQjjPeiugr6V/QNeGfbRpm3lMvcFRMdnApfWEPuz6QR8mtUbSPwXN",
+	"6RWhxUEcbxToSr8QhlmMR71qOz1HAkYOujSNuoY3rCz84joXw3Hja7d4yLWoPjRqx/9oAVXLUKZAyaAV",
+	"cKJ46+3yvbkRxm9bB0L2BKW0qxnHqUxq1uxAjk+ig0DxwN43xiGuM46FFBmji6wgHOey3Hu1DEzssq45",
+	"u9HZk/ETYXKD+RXiKUi7iMvgUG8ZK1MTCG7l67VrTB45jBCBHAitTYPAwO6J0W2WlKUZaqZklUBfWnSO",
+	"ZMZWmdzgDB7SjTJRxhuaMZrJDRFZXSKqjqnfm2KNi2zZFZ3ude6objgGbOZ49kn2GF83bfvShBpqxIkp",
+	"fJ/fW9wM8utBJ6zpdHadDN1nEYANPQL+gL4FA0NHctQvihPWXe2giXyeZYMzE0/eXy0wTWRPqrYVxlCq",
+	"h5LhO2AGsK7Wzuh08q5tm21tCLVnhrMxnL3jUMe1PuhYix06dCyCgcwMtWCr3A+Ojih3Z4noLHdniSj0",
+	"gHPds1KKM4Uga4oLnc4x1YqjaPDrYQfpB5PddfRbi+63vPe8EtFZS1ib6s1DJwgye8HUzmhwsUynkKoN",
+	"opgMcVrtEVlkjGe7zT5jFHv2z2Tb7HSrN6En95xdv4DgMwSbiXTOn54yCGmCYXjQbbQQXqnh4I/W2Pto",
+	"LdzGOgidppVazO7+0ai/Wdub4uKqg5czxP3i0Rn2dM79X722gM9Mhr/1HCUWcPunV6mL7gygF++XpjO4",
+	"OyJdHIkL7Lo4zFq/R423891SsLIJRaPgAHu8n1bFOjHgcbSIcETXOP5xs5/GSzy928t9qJ1hu6xFu/wU",
+	"kdOkPEbczD/8wEofpow9aA5N2vg9uEKkDAGurYgpGhl3vug5uu4j2tr2j1iiGQPGqomD0FPnw4OQTdf6",
+	"12HUmBldN9UhFKMaWBN8YTSTIYCln1n1wvDLRQQM5fUMUsQKpOEWpOoFY8di8vqPwqLX967DBed58YVB",
+	"Qz32/IwLWPMFoPQbpkCBznKfRFxFlNRQSpDCgeMiDfY4Wvfhqn4y54DRZEo9To8+SjubKgApEq/38fu6",
+	"RITiIv6VkgmZcg5JfIVefhHrKNshXvn3gAVOjb3GHhi+7UHVW3W7IvP1FG4qJtwCL99iIYNJLoleBUwx",
+	"X+8nUXCwkN/pJ907P+jM+kgnQWImdHepLiPa2+k8oUENFhIXP4bad20JLX4NVTWWiBSvGxkAzi0xKoaQ",
+	"C9PJJcO6zFEkLX0diKff4PrgrVxCZUQbc3gKJM748FJYd62e72ajRr8IL8xpDdFD16T4wFeblrYAC+7I",
+	"RrcxSysT/TYTrqzDyLxdfs/RZBnaCk93wlo6YlLvuyphZgJ+Z4jLXB5z01yHOqiHLZJwPD+M852EQbdD",
+	"+2h0npjAf0+hX+bythS61nKHRkwAZfokts0S8UuRZmsGWR5IbJmWBNc2ktEV4RXsEVZjvVlMHXBpYY4L",
+	"Tm4gD6jE8l3BYP+BJ+zdUjeSVBYvWP/gg/T6voNGcYtjPqq29FMgUauAKFd1gK7x1mSkJEPmD5iaDkMd",
+	"CJsi1VoUb1OunYP3QLNcRoFFTYrf1AAxgOl9inhEduojp5TgMcGddCIbwZyafyunU08aUUyKBwDF/bI4",
+	"EJnvvUnciSqPk5CTInCdDtbY1CTQOi4O+c2U2BjkNzszPWyam0viW7syKzIHNuVcG69jqQ3KEMerEAdm",
+	"3ATUnN8+s9+ekqyfBjt0sy84g977apSa4qYyf75BeQO3tZrjfIM4eBjrRv33t3HF0WPaT4QWt8Uvfynz",
+	"bfR2GmmPuGasGPEyzcRcjJUtIN/U3SwAqjWWEprikwg3i7rBvCCBeuexq4nXM25bRRlTtHPjcPcJO2/L",
+	"sP61w87GEMSwTnM9pu/+8DpxRIV5VzuQNUXSG8HSpq3divoa1N6CvCfeMce4toeeFzHnm1H544Fxr+Ul",
+	"LjpfilLyiu59St0O1X04qTNInqJgwsAxHdqPU3FIQBuPTbuXJdJyWvdem0PxwH69wvxJ/O1KHf1BmNQH",
+	"D8dxUr/wIF/n+7y0PTw7Z+7UiVtgdR96nHCxb9bR/hsdj/OfEPGosF/fv73jo2RCxC+2wgXR3vKpxJgq",
+	"ybndVntHDM3x6snsJjnxXjZcT1M9Kto7+1SdIoRkZTyY4A0rmwq//CLy8f9iFL+cE8vxHtnunG4Z7YTJ",
+	"bqEkJaZt29vRX/7CWJTLFHm51BY1ItXjBJ9SvvV7b9XdfZ7cfm+cw8Fc96QRIdDrzx/fpo8G4V5f0nIT",
+	"qIEEZJzusbzEKways2banlHL0n9akbLUfyo4ubGtINjW/Jv2HijVbjIfSyZCzRftCTlTc2gDwxdWaEs6",
+	"E3L1w4kD4At5HBQiyU0lVdISrkJBoI5JH0uKX8wrB0hfwFcXJdfSbidsZdVKmZYPs1u6ZYzt8ns8g0Yh",
+	"HaM/Sa/cphPh2jBubsigNNkRHlCe6HwUiYWMwLbrJo/AZ82babQDZt4K6X5pZc2P9mIVQkMLnJNCd0Y0",
+	"YrPRXReUQoB/B9cE/AsGXOUdxpAXbbJgKJPvpE5oWXK27UGaH7hZU9APR5pbNFTgZMx2nNzwL659r/XC",
+	"6Su1m7dNZbHkMnNOEYlf3L37CKkAMEUPADqWKFADjjlnPKVcDZfFd+odHw1Xg4YsXTu0wsU+CDHUhPR7",
+	"0Gmi/2HSJ2JMK/MNv1+vV44YLhs9vNKKbaBBKxy8/ta4jQj+EsYWmVeGGuyjyInE3HzMoRDVJqLALESk",
+	"vQm2l0Bgo86Kw380ULOwKhsBTasJLcDRw1lDC6r7sQKEACB5ae3bd612MVASi9EYTUTgwKgHzNY5HvD7",
+	"HNdByo8gEU4gyHFWPSPrJiAH6ucfWMMTcFeepXRPhRfCn9+wUN8kEurH52id7qUdxLGG7SAxEvqOU3Y6",
+	"OtqaGg2xoNtjYyptaY9DhMN/NEYBW9hBiZXSRKCOpU5n4FjUjNoOpyuwoLy4WGSFR6imfn6ZVIBZkorI",
+	"lGeDRXzw60+B1sHx0Owl2yXJkXo+TBCKqtQ6UleSmlJuSXhKvR7hoXLL0MWJaSQYT4O58KnFscPhiV8K",
+	"14zy3qKSE7/EFofgJh2y2KCoichNpk+nR+a/2W5D8k2mqGMLNNVFYwF/gozojIjsQaAUU7oiTLvHzSGi",
+	"/gMbkKw3EsLS0JPbgNq9sygrOnXMe6/UQ4vE+5/a/Ji7QMEhDUmFxRM4lvw/B80NNrIPJEvQ5TK94Fju",
+	"2NWwF35HSsO9p5FpnWi5I3G+oSQnUCqI6ZpQbMz6JSv2/opOREOD71Mt7FMBcY52xqb9DvuhW10HwVIf",
+	"MRzMGZvRZexIZfLFQdA5LM8nBtZxJpin/dtTZ8L7cq/j9aPpKvlhDPRiHDUCnkpPm4WE2UDhuIm7z8AQ",
+	"sZW9nkH3qCpjGneZgmJ4vDOVhSNtSnO9Ib/mxuDMKIHcirbw8zCYfBvV5XGkMxQLlXSOEEcv60javPX3",
+	"uP54G2KFmlKm4K80pR8ZwsAXTSVmpwg5zMwJuaVRCs80uY/kWQeCYnDLhjJ4XFwmhIntO4FsekKfsX47",
+	"mR5Ud4FTvqWefxyyBIObUZBQCWZ805o2URxGc1NxH+4Rol12Cm9bfIQ53P33Bgt/a4iQhyTomigwiGoA",
+	"WilogLFaJh0fpifEp2CjBHoUgJ1hlxVtazhOzDU33nT63QxL8Kto0NaVEsBX0fbw/N7FHbBH882FmWgM",
+	"7J5b7AzkvTfYQUkN0h5JdLQhWJgQMOdvUNngOWTSLzoYTEFicBztCtOBHN+AXpoDxhENaDFsBRlGlXjj",
+	"Wsz1P5VYSPYdlXwfhe3bL7aKPcd5409rOjhDPND8o3VXtgAKng4gZYQwVs2Bo+dm1uMpR2qHnhIr4MXd",
+	"N7YJX7Rg6Rc+OHZeIR/oQcV8HSoYBwBbb4MMVhrA5P4rglXY4LyAVwTRDCNeEswzZR9AnwvKZAa9zbPl",
+	"PsM3mO81zuIefOceV1ISvhZ8O3BZkkxqu3c4ad2JQ01uZVorTJgWBr9ID7i4MGTSRIkwHzq8mGc4tMs8",
+	"PG6KAhcjizQ6RWhYGgNGnBHp9VMF4WOCbS/iuxL0cNbCxqh2daVYnMGsY8TXOOS+Am9bcBKdrAQH4GNb",
+	"Rmm4aVzo2pFJRB+nI3xwN2aK/Ql1CNQhh+FBN+1Ysz5a/ubnF+v3fyHYL38kzaa8NG94IyF4H9DuFL+X",
+	"l01BZJT7RD/Za5w6rUb085Yo48/DU/C8Nq0Sm3nw6Vrunmrr+L1P3Z1Hu/Nc/1fNEUeYRYfh7bQ8dIgW",
+	"SxCruXJZlyh3h7UHerNqhMyWOJMbDNDseGfd+T0srxWREhdth6iU5vqBoqTIa4ypUopwlGpTs13wHHPT",
+	"PXXCLQzgQqlQj2AqDcMN3RYfZkulFbgGlckW73+ibEdDLo/QYRc+00JJVfM6r6YeggOhglQr896iPYEs",
+	"mEznTLG72xHEHTOWjb3Oox02xVqwRmvMsWD9rbls673+br/CPMsxlcoKJVJkJUOFxk4FPO+VVBuexjZa",
+	"S+gnMSA9zC7aDfEmsbPXwAfhsweDHqMTxiBD0UC/y6abakQYTaHW7hhahVKyjweGykuMeHJ30xMHhZte",
+	"6ZHp3mFnqu4y79TpDXxgJvd1uX9nO6NJ9k4HRU1wNMD4kGtmLD5sLmVTzTH9wuLW1l+LvpfFwEnAMWqF",
+	"YcYZ2tCn5uCI7JMBTShD5ZInSb00odida+AfB4xrlzYDPPNNQ/23A0wPG/zM8h5NoVvEBlRTXE3q2WuJ",
+	"AoKsfh0HCndXD9/+5DLtlmteeby/BRfXYWbFKIwTuHIncHtI0TEwuqTpkrH1jBmxaF1jekrdZXap5IgZ",
+	"c6swsjjvSnGNbnARaIsyEUUrAp6Ts8TPgmIaHz8jfbQlFz3rBc1cKM2sy346gjEtaY9gzTVGXOdyDTr5",
+	"GD9UF83AWzX3R4P5/hD3YNJzbhw3+vXY1ZrZzlxviwR2GhSCMNRA+OYU7n/rBwXwYTKaG4a9exxWz8eQ",
+	"tyXOXOrSEARUzRlbHdPbKsIM0WuwU5i7BH7jMWg3gdxJWqWhDR/G2wRaljgiRcy4OqsL984CZhVFE36D",
+	"Z9ND+HMmClyxwysjpHCSNb1DqA5eZOq5zMRycFXLfQadT3ZE4ItHtCnLhS/YzoV86gON17mCWY4ofCYj",
+	"NBjzqHzvQ0NzNUlG9URxocao0D4r2KOMQf4muPYhH5WILGdUcpRLaDODcmm6hxS4xrTQ7UMwgPEvsuVe",
+	"/YXwTKcmL9JaVyahdAXickNgGU12YJUmSIe2vnjlNZY/1z5nFqol5gktTKsrzF9eoejibz7sjHS08WTG",
+	"jAnF61XPiMNfkzV9PivWXOAbkmOTUt85Nb/wQl/pp6+sCp2EW6B4d+XrK/FWCf6OZlfPXzk/Tr5hAtOF",
+	"7thWEwrt/tfkBlMlz4JVGHYcLgUeNJJ48PCbxThKxjjGiReiBAatCHV/n7Ih0nFKulybqRRH8GASjIjc",
+	"1nzF2r1haJKG1yxQ2zVi4Yaw/uL6c9qP9pt0Lhx6X4TTYA7EifUauHcDaaph6m5MizbXev3i//nP+3f+",
+	"ie6sfvvz6y8//I+LmaA944UeYfSYITrbifjqu5pstHNssIkWHd7mJoNcjWnWl5J1O+DS3P2mT7uUzjpF",
+	"wU3u/QQYmw4cx1/d1WQuOUaDpo73749hOx/KQ0kojpqd7xbmfbBtme2RPo5X5P3BMF7Mlty29fJVxFb4",
+	"f7GDiX/txzwxDpGJK7Jtoqxn2PnGwjHRUMtyqtME2bo4HGyJnX6UaEp8hEBemryOlFOfo50xdKbYMCY6",
+	"0RKxQyIdjdDww841pf7AkWUmVaGmzAf5FS7tTvE9CvJfk/68ZyWia3ytnowGx9SzM0/HkMmucyaZap8n",
+	"ra1q9ZYS00D/1Aq9j+4rXxEa/WzQVLEOel/3viIKZ1C0Fodxx+uJ2cX0K3xh5VG3gBrNSsa9HraEHKCI",
+	"sFI+ITwvcXQGs3olsPXzElV19EAFy5twfzLIaB9Nf4nxawyvkKt2A/m+2rYVPvwJWgH7GxfsDfLQaO9a",
+	"06BqcVGCtosmU1v67d8hEttiHw942g0uEvOUKLtmDc9DHmn786+BqkLGC38n8ZHKVHhHnKi0APw56Z2f",
+	"/Q1lTW6tL7+Rrb5H8bLP8Q0RIXUoMKbBanfTI+9J2bflfUmQo14K/ZR6fsNDTaFvpx3rjHIepxo6lLKa",
+	"x824I/x9gARDgZgI6PWgL2pyHLQ3wEnz+o9r7+sBde6ue6RKoDdQsEjtTEGvoxocz5FEFxNz0S8XD+tP",
+	"Jsay8lFyppUVyGyhlDUhsKhlydLT9HJU4deNTOoJ/QxynLyDtWA9ntTNHNFs03DZ+vWQhD6rWc4qLDKK",
+	"30OH1YTZ63bE8fWuON+2MfPhYIp+r1erUNKPwdEZ/QA8BE9rvBd/od8NQWnZmU/tKwFIoB7SQV4Sk+dn",
+	"/vROSAKIZmKjU/dMuhHXuaeFCflqFDTeUNtDgWNkLgrL/bsNom2mPIyFdIqRAbHRfXhWEmqtCn2DFrLJ",
+	"twHYo2YpfVUOvwImhzJvM0Iz9VFwCdeNzJAgBV5AJGS36XZI72IWGUSjRKuiB2iUZEcEpcn1vo6HF4MX",
+	"vGOxsjQ1NIcu9X5vZoDsMsgmRHpaNXvpZj4QMvpWHItNfD62IDTH6uuKc4NW0B6TXKbagOtyX/vBX5S8",
+	"xFP8B0SLIP9KJORPuJ40tOAZeF4GvF/ql5fRSIw2GdYzDmMCU9vZYyAITPFAnWGZ2owZW3Wz4jWYjRVy",
+	"nT8rszVLU7ZVEv4TNYH1Mdq9Us/oLixXkJDiXzirMX2ejsE14g1HBz3Nxs88IYJyUqNGhJrI1hzfhDLJ",
+	"2mLj8ZIR85x+Jym/TD0fNMEqxLepCE76uEio5GtLG/yAUAlVgTa/05tab8LG40341EP6aWm8oDGx4XSM",
+	"3zaq5AXpPWGGMCT9BtMJ4dfnwSNXB2Ey81xG/Nq6ByWccGt3wHTxnSbtG6Ey0HiVGolI7FCIdevTFGug",
+	"TY04yO/VIH5ROQUHOQT29qYPPGfuLmz1qtFjLjAG+qZrzbTi7owzq8U7VGyRlTv2k9Ns7cWiZ7p2LJwB",
+	"rHJbztgq7q7kxERmZ+Zy+6GUUc6Z8FhP4PJ7BMk48EdjPCEKPqVMbjhr1psMlSUUoACynLgLXl29dbXP",
+	"0LcZRyFNgwggSDaBKwPrtVwypjiU54GZrc37G8zJam+MdPMfYU11Ne3VStv/QnKsQSRtcYAy2dUTSGDv",
+	"emClqXiHwULidCBERsuAP9IiEXqC4Sa+7k0xaFIMxTehCy88EIg0JFQc6adHUPZcw05PSeInAdoC0mOE",
+	"JLr6JxkJvFv+c60Pqh/9jctHghgttNWhlAcvFkFZhrvO8ZXtuw2bX3Haq0O3TlR7ZqgR9Ph2so4EMS6t",
+	"LpVnurJ2GNeB/vKAzjISGZC8wYsL2pSlzlPVfz+Q1Pdz6vreXyzs9ycIkaMyT24jr15q1/8G/9F4075X",
+	"Jg4QoSO2AQjc2gXrXQOjL3v9ix76gCE07msq0dQcNIQzHEAX7usxJOxRYgYl39pk5cj6yNEA5BbvX83A",
+	"8A3mwIVCR6ORoKQ7ECw/CIxSYo5ojuMb/YSxlqLd6Eb525wNb1DH0dlhMMGiJ+TFmrB335pk81hhcZX9",
+	"TmC8NbVbnIrgWqH38YkK0bHYilBUxtoIoUDe4R5NpG9aGe4hiX8WKdsynfbh0xdi1bcqxW1oCObpvhET",
+	"bXTEmBFofOvCukMcwbf7Gvvjt0poehjH9kbAAddTG/rCtAPMMZXv9iZZqGRs29TdO4K7EkD9XmEankAq",
+	"tvdG8GnsIHWbFfE6L23DGaLFPl2mzERzJqlIQfHnZXzFz7K8jYtJ4JQY5qApQYzbIQYeKX1/dF1I/Xv8",
+	"Zabxx2xRAWUy20E4gsgM00IsMkIzxjPWyGzFeIay3YaU+BAXhvQq7ME1whrp76Ma6hYRuqsNE6DV+wv1",
+	"RftKhF/kbafBQ6pvBDrJU8zXe085FRFSWQ8vI6UCwzg/xnbk2BecxT4sqfxpFk6HnZMdYtFZlZtDZCNZ",
+	"Q6d5Fx41wMe/mPpvmmM3RwcH3r9CRpLsuEviW2fbDAUTVVhiHp9Nh1fyB0QDAZmSCBkM1pAU/SowD2VI",
+	"ib0I6YYwukZN5si8+ZQZeNElV7sgN1m3/mjj0CZizTMN4W0/xCF4ZJ+VSIr4dNKH8Y9+Ef9oqoDdnpiA",
+	"BXDJMXpZPTwOONdXrdzhekgqehMwBDbEWwxYFKMEHLtnqgBWIM/RBEkL8cG3rr/KY4OmFdvAlGy1zUHa",
+	"TRMfCn3aYH/Z6OKCUKuuokZ6rh/3JSyYkh4vzuKttKqgw15Lo+gmOlLpPelGcH3ZQefT+ewelpaAaJqq",
+	"ZFPSY2bp2GCo1db6tFBKBdystDjGbAcQ5yO2gq3wGWpOA1rqJWynxGekpide9oP7KGx2RIJBHdT5WMSn",
+	"DiprfOlPS7AjCP6xLbYa5duQF1E0VWXuPrdg6Q1jBHb0dg4pMYIO8eZSn5VeSW84yvfxd+o5VgVKOn9z",
+	"VJIlRxIXr0PtKvUDhNHvQkVPuVojpAkHelRuEJcpPVy4DDZjzvd5qRFcA1mt6veAdCebRgXhOHfZl57W",
+	"uKYll/+X536KrrFuhDxGg+/VMxClRkXjEmwiZkyqGuUygJgTgn9Lre9hgULwkglxGT2IEI9jfWKIUJsI",
+	"EfX4NoBmVyEhflpHD/M+3puVVPeH9i8g8zEA7coKXIaKMwO+4TrtKISev8EtVnO1Z4r4dCTQHy+jnaH6",
+	"8ejRBc4ZLX4OBXdEuJrMIc75f3kzhlXGOFrjN00Zep+zLX55NFpRlC9Sn3Raqt16XTc7G4OyRO2wo8fK",
+	"zjbq6ZVF71yySs3s8j4luqJrpbGFx+ueAoOD5fAYiakghVN0RgWpei/U//kWgFTtyGMb7DGm+UbPIT5d",
+	"D553OXs+VLLlvoMgEdnmXxs0liLz7Zlwz8KkipV2Kt7Cj2aZoMaeqsf9pQolTpvSM1L6k+YZSqhqecEQ",
+	"9Sf08puUhFsAGPONQ0KlUtJYnFPrBNhJwElLuJT+LGAX30avR5hDqM3jQUMo2P82x8fkbhpadnJHjdRY",
+	"Zln2d2YXuUWOavPopMjf/iSQxZyikAIoRkGzrsIFQW/9rfWDtzYfqo05acxdqx124ZYWA1BkqQxEmk/j",
+	"cNfB43X7SCFn7AabW7a5NETslGvCJyOJelxxptMMiTAYBdqLF8HyHg2zFsD1DIITbFwfJ0/fdLoNBTuC",
+	"TgjWyEt5NEs1RmS8jWuejzZyd4hKHIPXoXWi2Yqain2ADseT7iS6C3AktrSJFbH5iMVvOcpxIGMS0XWJ",
+	"E/KKj+gw6D7VGWYytxeXDBV3OytIye+Fly0JCDWezBTcraVB6mgzYkAADpxZh9n4U4BSlMk42CMX/+/i",
+	"CnrxkQzkTOe5bybxkfQKFzZpyUDQ6G+aScYIqCXvXAFtvBDGNN+whKqZS3g+EGw4yC8aL8LcB4ZJgio1",
+	"GV92HVGEbGbjFf9MC/bCBG0GUW+GRb9ETBJdYb1EcCsZ9CSZnQ4QizHV8x7D7OLxptwy51PpDRamM+4B",
+	"fntJQkfcEvX8bt1C2nCJLaEJFw+3Mm+xpGbZtFFjF7EIsNnOKpLUhlYziS2sZ3vQoQcJ+bO5A8WZjLeY",
+	"l+I+HkMBYTwoc1b/S+t4iExlrbCncRHc1w1Q8w5znFW4W0zZLWxeRbyNxBYX/ve17RsvsGaBxpPnvXlT",
+	"iUOXZtM1JvZjv6rH+fyeJ/0Tzs2sXXVEvtwvrhQxNVuuT6rDVseuHU98jo/rYTxxFtluONG9b+wNaMYa",
+	"R6Dj4LJ6PXCh9MJDqxXmiicJLij3jv/IrwOxmLQejgcdkk3HMhi/P/FFd5kR+qVHsplahgjiKwQabUkI",
+	"SG/RIRMN0jKz35mbSFw/OL2cWe3gjIbw5POCs8roQKQTeitUYAtynymlkLFVCyS02zCA0Rfq/9lhYu/S",
+	"kzb8ClUY0GQ407nACRDZY66PyNZpxsFs22Et99HIxmrTG9qlb/pfGd96u7en2T4hu0eibXLhabCz2A5x",
+	"eoChMzHe0JIw5NWrs/PrDD1B650m111LtniCmzcvPnz4AGleK+bH73EtHpZY7jDWLR3AbctBOokUGSiR",
+	"Fcrx3exa/6JOR/j57b7G1zBkpiYloAn2Wm1gJHGRrTirdCuJFSnxXXjcWBdLXDK6ziTL1HwzxjNU17rB",
+	"N6owNPd2a/02Q5nEQmZbjGuRLZncZIIU6nMl2eK72WUG+3CDRPbwq6+z7eMMyaxiwmbiv7+j/nJnuZdY",
+	"ZOoGAZtabVfXkONu9gavGoFKvQbTpPJ//i4Yzf71zbMn2T+//Oof/5btiNwYVBtcFkAD9TeOK1zs7/7f",
+	"1O2pRxdPNT86VT2PLh7YqnFUk4tHF1/cvX/3C0h8kRsQr3udW2zN9DXXNeZ4Xlw8uniJtlhfXWHHippR",
+	"gybz8P4D4wWUpm4EjHt9XNz73WgMvYUSLscfwDvYlZucYyjSgR9WyFyOfMO5+d270vSEHeLSiS70ZzLK",
+	"dt1O7q6SwviwlIYUOsl+TShWh4MaxtLq3p/6LPmgZmGqmPo0+x5LR7IacZ1Yokb884KoBcEGsreGtr9p",
+	"u5N15W9LOlfq+vC+/b9OxesDT//33w6Ydf+WmaWjYofcYttbYVSmqa03gNIKG4wKsVAbeIkzZdxAnwzY",
+	"b32uIbpnFFue2ZbbXka9IMK02vYzSnfLcpz642LAlFFPln8MpYd2vXEcqe4vJhh9/wSMjvNdKRp5fU4n",
+	"4r86KoB1WcnWC1B5FO+USlZHm4b4Gt2rS5RvDYZHkPOPzTPnoKD+1rlJWCI4xgwxOtfsHSdSYtqjrIeo",
+	"qFCyJyRHklnK5qjMm7KFdAyS90n3wYP9NehlxVGhDV3o5ZSy93xtec6zK57CEpa4OCtPcyRRydYNwN51",
+	"mbHICjuhTDDNbERbawoQSZcNKcHKwuVKm0tEjqjP7vj3/lSs+BA2FSzDcdyxZxrZjB16IzEKzWJAV3jM",
+	"iv2tHW4dqbXgDR/6Zraa54cTHq+dGVxSsQMtfxpxUmY+lIkyiruitNCSoQ0ToWxl+DuA1+p2IKBA9Lnb",
+	"WroXjx7c//Kbr/7x9Yg8cR1IDplNTzjYYKejrRr/VOT8TpmU+oKujBagwCKTJvoEtrvt1zeuZheBDXZZ",
+	"FC8x8OTiNML/Cu/sB6KE/sHtK9XvoQb/XAr1siiMRC9gEzCeVYjuv80wyjfqTqC7syFo47ZivAMwalgZ",
+	"cWByvLv3Jym05mx8inOD6BprykfpTlKMas6J1lmnUp16AXoxZ1eap9zYekl2QwOKnLqHmK6YCyU1bpdD",
+	"I07TYjJeNO6ZrmT+ff9K9xg8l2Sc6I5vdvaJeKRGd5TvbFjbfDRyq5Ll+PFElqc9nsjytMcTgI0vMteb",
+	"VWB5R10NRI3owrmXdC2axSQfsw85Wd5bmSRDv/A+I7QAPNpTHVrqA7pXxZl1jukMcFJ2af4AUxStwYav",
+	"0BYbZA+dqrTIOKJbXBi7w0QMJ7hWoiUuxd26WI1J/FvGyhfwZJyLxPSM8lrxX3rblKdd1cx0PRptSaiu",
+	"6ht+4DTs0UTRFEfaQa2OhBzRb+EflVmtiJHJDRNwV0NlmdkeeiHOFEwIYrB4gxfrp+ahl8g46c9w1dWf",
+	"NF8853V3yZhNEEAcZ0usDlkdHlPaasN22Qpxa69FkFaft2rYKdk3i37M2PbjnL1n2Ai6LamRuCf6U3ee",
+	"ElEz4VJ7228cjHgLFjhw2Pngl6BTY7kIyfx3/4vUEWx8ZhL/PzE+msn/Vfjo4lWmUQdwyHbHgI4NK84q",
+	"vXdR2xW+wO91F3jAd4ljvpCsDpsd15LVhvOfHtPT7AyzDF2ecyJVq8ilDAtwVAArv9VGIhFZwdGOqj9A",
+	"1EUbHhbuwTGq1Ng5hIoa5xJCXwOXfFvANXKymWqdc5xo3vqwE5H3R21QmxwPYqlYqi2zxDlqBAZrjpWw",
+	"UVZKC2askaObQdFKb4W8NJ2rA45Z9bNe8OfrXdCJXx/F0O/Uf53M1FE2PdIXL+2SXWXAYQvTr2VFbciB",
+	"UEzuOONgMM17/RJyVSL6uQuIW8NfVUaukU79KsEkVgaxkRdCtazoY3WpnsIDbweoli3GNRyHIzLTBtXH",
+	"FPV3ndD7bQfOzxK7axdwriPgutu5TKj9rRtvCCKxWJgmZkKCYVQjLjvJTOqRfxGZ7lPnOw9CAQOlVZ7T",
+	"qeCrNryyLd7rA8paZUqeBPzUzhRynsCOIzLbUj0lH8u3eP+8iI3vfXlMfI/lEss7QnKMqhmm9O2qiE9U",
+	"+OB4IVSZ3L0GemzlGsAo7i4y6KpCTAc9zskNKg+jfF//4x//ePjg69hjyKmUe39WiG8/mKzYu5Z6oYub",
+	"I5OpCp4+mNTw0THlL29f9XwsZ9Tb/oVLByFCLEbuPraElj9jRiZ+XzMudRbV3VzcBNn1HTx4qlyqab5I",
+	"/F7eMxP8NPgBObjmUtvmMhlPluIWzzfZigBgMxLZk+tfprJxhttK80b76iOYo+8gF58hKTleEwFWMNBp",
+	"Wl5N5kIEUV41Np4eIbMmaz2kXAZluLnOZaiw3LBi0NTboQ8jjpGntvHDYnhI101Z9jKcK1ZhdVcIHcCm",
+	"bYmHgyOlbMHvuv6a7suBz0KblPSPeldgieQ5XicSwCCT0nTR7BgX9pD9HPWJQBXOONuJ6F1gTM2IXfBG",
+	"P3maLNg+PX4iVKexQ4FYGz8pGbU1AY9MFHdhgpVLJPPNIlsjscVykbl9tMhMU75FpkUFzJeC5Mpw5Rgt",
+	"MtukZZFB4dPd7LIsXQ9fU6jol7wccPvHBe/r++OC9+DhYbnGkBz21D73tjbfPem2/u2zPGr09WzkmI7f",
+	"eO9L8T5u511vMJZ/b7+/t99Zt1/3MnNDi7usxvR9VerRxR22WpEcWybeFTXHqBBKUqvyLvz389m3KOtM",
+	"P2YHi6aMsqovy1KDEPx9ev69ff87n56/2vrlglHIhYGUDNeG31yEb+V8hSyaiL351mTbfHZWCKR6pVEj",
+	"wtYAclhL47/P0WCJGXsEgDY0ZeLBAMgz+9A5/MXwsf05i8d08qGOLunToc3sMNXFakcTKTLXqDgjNFsx",
+	"no+VY4JX645tfeKNWTzGa41UfJJUUS7kU0u3261uiOmYfyJuvURb3KlM6GU2g7WgjiGdlQMeYMdKnbbY",
+	"5gJDsb3BhT5w+395/599l3/dLEuSG85uWCPwHd6UIxvneyx/UI+9acrjd84Yvduv/ECEZPy0KYqw9AyW",
+	"vtB15dlNB3LTG67zlYFcNUPy3P4OaD/wUaLk52PMTxjXGcoo3nUVluyza9S/rgEv7rWdZPz66nnVc65H",
+	"XAEU+fb+EnCD8zjEBPpMg6GjrZ0q7f4A/LZTCcEbjAqIhOn4wbcZkP7/UmvLNHsFpGXDUZYBMgRAQhzo",
+	"vi+++OqrL7/84mGEvOgU7wlxsZbp39Ly6UlLSQSkXwEjs399cv2LkoyO7fhvPTnCVLEvToy++eKbb76+",
+	"/81IZo5XpsZN0efmmXNYovpbuPhIQAZ2z7rLpN7XiYFTM4rOi2towcK79WdaML3mcyTGLW5XA5xoL3Zw",
+	"N0+arrJE+VbnICNqOJ8VpAA3gTrWc6jKFHYzAikyRkvARRMme1lmO9aURVawUZFoD/ngNks54W8DKKaE",
+	"PlZerj+434WK+WoSDCjwBbZaCSynsWgexCHRhKRXN6o7lhyue5tvnIfx47Q936Iz0QIjCa0VPPF/wHO9",
+	"o/9jll+hre2Ho+8Fd5q6QP32tGcpJgAxvkJrfJaMjUVGEedsh4tFJuDkgPtojda4SMxlfAIoYLbz3mAT",
+	"+ubZPnLviZovlfYavoh+gdCLU6Urw0oSLmEPbvfL4Vzl24Nb+47q1HVB6Lo0VcWDtGScbyjJCaIAAA0l",
+	"JF7VfEdsscw3I/U+8LsVj5MxTH/m3Oav/iouTuu8t+nk+sRcYldgSTr/VpeIUrWddxtSQhYwEaYqU6mx",
+	"sdo9zcl7f0q0HsXOC+xxj72lVexxKcan1LMnLgh4TbFlGZGbTNQ4d3i9Ws+WKNEH9V1Bzkz/E23UK+hA",
+	"d+Z9eg6mGzASDTRqt6xGNxXekjyvPtW78F7O6hFX/BNW788mDIvP8hRXJPprH+IvdWWaunGZeJCLtjOK",
+	"Zx7nRvw2xgkcOgxgkdZT/BkcCJ8mmKaLzOsbsy4JMMx0BWOsmgSDDJ3l90qywmMH+gv1+y2z75szn+ew",
+	"hpOGWztgxBtU15jiIpPMcmqRMQpgRrwp1b1KMc64OERm9lEmcTkKL3LANZgkGin2e6J/f9NQcQ4OhnwI",
+	"Rx4s3mT+T9Vy1CQnpwwYv92xjDdUdDTBok3VWe7dn2NlSRmad2qOb2yjQH+VsX7gSluln6t5+WTDSI7F",
+	"uW1LoNopfTaKh1r95HqF5tK31j2fo+VgJPh1jW7wubj/edqTijofJTJ/jquLickf3kpT7UaO1Xk3gnjx",
+	"Rj/wud9kPyLmxTnk4aqREJ2HRnD2JovybUaoZJCORHJs6lWFZKxIvt/qscfkRP3+t5h80mLiw0YxwvEt",
+	"mL82qVjIACrRqIg0oyeWRFy+af4+sW7rxLo9D8ibhoYgsW7P+wHZqNkOgNKpFcLjDq+em3ZE9K4aed19",
+	"9G8RDIZHumT6y6pBG03zpDSKgZyEEx1KsuRoxOMG3hr9yEmdKfoTJwNntUVOYpFVSGJOUCkWmdxw3UTI",
+	"5ayLRTgdtHfLMXS796fY4HL14d6fOSvwhwgy/gJ9MGO2LowcBTDgargEZBaY9V0sLnSRF3R+00uFHnBL",
+	"vbRVCfkyAbQBz4RMT9JP0kliqHuO9G6z14yzpMVi0jV4LWg23H01NpJpWpWc/v23zJzohOgR9sxnw5lE",
+	"1Z/wfiiwMcfDQM3dU/JccDTi2vvVPPG3BP/17njn0rX6mjeUV3vjg9Iyfd9zGvnwwjeUZ7YmE23KXuhH",
+	"zhH5g0+dN/KHOYaoEaAIGrDlb3WR0pIV+38RGomW9ovGxgwhIJfrZ1PgEkvsySOhBaz2c8Be/jR5951D",
+	"yL6jWKbz3U1lAsCLCZnlrMICXGYjHDNgWGO26t8oWH+jYN3umWEl6lS74we209sACZkp7riiENHHWS0J",
+	"ztASunFsMOEZItXYPc+kh48fGVf2oXMoHvOxsx4bjG+zul3kFLGsmWjw+SOaMUQdC5/y/fMcmPxQW4xo",
+	"cYfdYK7bK4BFv+uwZ+FQ+isiBKFr29SzkyGyxDmqsK5OS0y6f4m2+Owsu33j2SwhwXp+eC5JWeJ1Q2/N",
+	"US2Z7g4lTeecRUZ0i31lI6z5YXOV6bYNw01OMS7C6tFoq1fw0OewyaN0sFrOedP1+rs8k2g7romhh+X4",
+	"oaUfOcuRZYMD5yIYg75oph/jRRikot4wydrLS+iQulKPfRo3F1KhNb73f34aaDqXWU1y2Yw23K85FqLh",
+	"+I7EYqKi8so8+haejLp72PDbp6Ueugs5a2W0IlzW0AJQW/QcFtBZwBWGMG5az31rGtFBghdYzWMpvotw",
+	"TLK72BNVWnU/8VE8Xr01nq6D4B58WyhTWwW6yOoEbd2JeGVaQhgsAUjg1pcaXGT7IYJVxDne25j3hMT1",
+	"+Pb8WTSovIbHovbmltBxbRhL8Z8ItNUM3IcLrPT8Y8TjNG/BmmXZuW5rb0h4eEWdkw2+YWXx0qFbzR38",
+	"7DpNCcFZ4R5AONumj42SRNMyS0kZXPXxaH3CQNonaw4HWu2zLj08i/a6BA4MDh+Xq4doIRK5cw/f4FGg",
+	"JQ2V/FEYddoj7ju18L/uOaf5BomeSOPN6mZmcOKBgwKXAjvo0OnkqvhDziRcbTCWk91murSIbjjzkbXA",
+	"J9BvBoir/VLQhbCYo5kNiyb68faOpBHA9I/Iok+mPbVRz119vMgk0+COC5ugAiWBPJ1bZE2RugeOJc6S",
+	"Nf0L6upru/S/pKpWqzP3kWy5z66evwIlvSY3cCn5F5HtQJULkJ0dkRQL8W236W/OaJE5+TDwEFoxjEqZ",
+	"yce70xIjrAXMs9f60SNpjooCGiSj8oqrb0lA/tWCZ+SLLX/HuTypMv3x+vWrTC9I69IWVReJbMeJlJhm",
+	"hGb/cfnyRQwhRUSGoqPk7TtqH0aHN1uk1DgUqgkQqtPa1YZeJ070vewncDme6o2mXQb2CejOSCexl8Mp",
+	"h+cVgpNpaLOIj2RFn0cuTIbfMPfb5UuZRhcFRyt5AD351cMvH37zTWzLxgM9ck/yEaCQt3z/txzd3tff",
+	"coLKU8Oc9k4YgG6CiHGpfxWoqi1klzIFiFwASCmh6yC6qUfExg+nezaR796f5k8f7qG65uxmpGTvUj/w",
+	"cQ6v/qjt2TU6cOj8CkA1nrwA5zNXg7pqFLRc4NgbKDOTCjTq7P67A97fPXzOltL32UG7nlJtGLfuqRFJ",
+	"+2mBi1icI/P8PdgPMSrkmX7wdiJmNpdWawMlYDqpFvSBq3wYZtVqldDNrzVKoYWjtWpB/YvSC2PlEZ98",
+	"L38g+RPWUHneHB2bYpojpbhNLyulUvYRAvWnDueNXtC1REUZOCY4+IlGpPRCTpos+ZoO9njbyz6BG/es",
+	"O2jEs3lZFG/Z+Vlz+7edS7PWj1O9f3qR0IZizjjHuRp3ATGoO5LxP6BuU/0l3+B8m0Fk2ejNbIk3RNde",
+	"9MVpuYf79tXzVzo5g+Eb6Km/piKcWOsVshxzqcu18VTM40n76CepBz6ZgAd0eusRK5odmEpOcExDwe/0",
+	"k58MJz6tzoW6aZyi5l57Lu3OmexkeMAS/Q+TMVtjcsVGaz/+IfkJBGxXmloJrIhthTveB/e/++6Y7o96",
+	"3IbRXIpqOQ6PxkfQz71tPuN+o4a24N4xx8oBZ2P7kB7wWKL1lLnwFq0/Xb5+UraCRGu1CTeIrjMTR/Ng",
+	"O40zZLdhJZ48pH5VT31WV7lP5JTSrlE8wEZWKhR8FtZQH7e9Gzpd7xGL7/aR69RngqHdUkyaNzQDgYc8",
+	"ojVTuwYYxLiLS1Msd4xvY/jRSff0n1Vae16uZGTp4Yl6r5nvfxp+1Ch3mKLc/qzp2v2TrqEZUC1DmVZl",
+	"nYbD+h90YxkkNg7MAOlcte/eonViRcplXWNafKeF6Vyb+ASRZ8RzXJ474qyJd8K+QpdFkemNDlHmDc4K",
+	"DKCuBoxEbnD1rbaEich+b4o1+E8zIgUuV7ojgYDiZWUz79Sbuu+EHvWwR/WDf375xf0vY/SPrQWE/8Lx",
+	"EEyROVc5oD/KXJvPn0FmP5t+sMCSn3AtT45VrQseTZ2DEkdSYCrJipi/GnleoxtsLZGZAqksn5F8WozK",
+	"v4KdAnYwFEmeKocVo9Kg5RiTO4L0kQnN52TACWBS7So/SnbTqS1UyF3WScuHfZcf/PNhWA5M4E6M4Vk9",
+	"5ay+hufiQrvwn8gr3MMvtd3ooHw+Uhz1Gt3gwizyXObjM8bXWOpgiyau3/gLRt2vLfP+qhQyl2JYpL4B",
+	"66xPZT/dIdRkCkFynki0ndVynFCfRON06XX76uaT5ZkxHjTbjO2AMqMTwmpIQDbhiBZSOu51I08JzXxt",
+	"ZnFSNc0aGUDpWASdNHZin/Haf92wHhBjkAZhC+Q5vTidcfD84+CLnkXkiPFWqU0I/gefnfDl/X9+HUaP",
+	"EUSOtrm7JhKfVDzV+Cc9ZojECyjtQhwj4fr/WnRrmZVEY4kWHO1ocq2JI9ApxFeevSTvpPx4peTU1ncA",
+	"JxTNgTktKwYc6EG4apkFHOSJxMW35plznMZP4bp8VpAcd0k35pPGyrJoUdmwYcIIFV0goUamF/mgWSLA",
+	"t2hy3sY9MSa58gRgeUAsvZaPZrWdX05gwyEjKotMbBqZEdNviGclhr8RmqE1IjEiwwo02mbjLTxwQvWk",
+	"P3DidAaljxgEhqoR01YyVt5ZkRJPx+LeMlZGJ/Sc1dF1pHP0NHhsGyYZIEe1qW86DGMyxUc5siV0oixG",
+	"ceMnosFcTr/p1Ze0j+iMZwMQAQJRjJUtaCrEJHJEKYNSGRPhnKBoBNDQW82XzxpgSK3hxEVeryFHyjEE",
+	"ayyBHRJZE4YSCFue56J6IIrMoXlDqHDii/vnO9yBEGe2k88gLro3Vougp/WfRs239dKm0ouIbIvrYQ83",
+	"JWpbjGsI9o8URnd2+T1EqpEqAVJpG+YzBj7RC3iLuFJmUULzpfZedfkrWQl9zG3CfEmExFTcCvxlWWZI",
+	"XYS20CqdlW1HdIrfa1x4xe/VsKNFRMu+LqOhSOAO07rFz+4n6pHXzXnV+yl6W+tlfBQ/0Bn0hOkxs+OY",
+	"5hvbWUYpiZyTZdzhrqVBTIjCZy4HjxV9YCF/QSEw3nlT+qNzP3VRUAa8+jZD2QqREheQaVI3UqeuGKlB",
+	"ghQ4Ulb0bTIsK8+FaLBRs2yL6eduGXaXcir2fU9u7AFv+p1J9b0MWkZDPqiwUIOAUbX51qHkGBNgw8pC",
+	"ZJRlFRtiWfcNgZEzoX+bHbM7zwUmuDhjWmR85bJJXuqWZsXXGqdE0X0NcP6CmU/n04/Ot4B63gWDV+H8",
+	"C1PZTrNM6z8axBGVhI7ozn93z3zmh+1HbO13BmnSVbgzzk6OS4zEaPN+eOBv7n82BvcS5duMUDipubkc",
+	"xwGS9QVD1xmOOS5N/CChIvE0np+R+oE7DzoFBA/v3z8sIbjz4MxYLH2qnbpITuO79+7vAlM5qB6I1hay",
+	"4XRMWajfP/frOTo/8OwZlMRjRbW+lujUjOSI4wxoCT1fERU7zEdRPSRvtAgEnfDwwCmJBh84ZdhCZ6Zk",
+	"W7wXrgN5iTToM803jGu8Z8BA2TuoGluoZRMLRnol6TfDG+oX+N1cbv5iRjaszbx6Mi6Ce6WFGYGKR8Eq",
+	"vGTFPlty1qw3h/UED77+xz/+8fBBKEtJfQDzG6vYGl5ePLq4h2py8eG3D/87AAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

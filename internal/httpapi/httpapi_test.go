@@ -20,6 +20,8 @@ import (
 	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/getkin/kin-openapi/openapi3filter"
 	"github.com/getkin/kin-openapi/routers/gorillamux"
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 	"github.com/stretchr/testify/require"
 
@@ -51,6 +53,7 @@ func newServer(t *testing.T) *server {
 	a := app.New(pool, identity.NewTestHasher(), nil)
 	require.NoError(t, a.Prepare(context.Background()))
 	require.NoError(t, a.UseKey(context.Background(), storetest.Key()))
+	a.SetQueue(func(context.Context, pgx.Tx, uuid.UUID) error { return nil })
 	pages := http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) { _, _ = io.WriteString(w, "page") })
 	h, err := httpapi.New(a, pool, pages, httpapi.Options{Log: slog.New(slog.NewTextHandler(os.Stderr, nil)),
 		Ready: a.Ready})
@@ -345,6 +348,7 @@ func TestEveryRouteKnowsItsRoles(t *testing.T) {
 		"aimDevice": makers, "putSite": admins, "getCrew": admins, "addMembers": admins, "changeMember": admins,
 		"newPin": admins, "putPressureTest": "lead or inspector or engineer",
 		"recordPressureTest": "technician or lead or inspector or engineer",
+		"makeDossier":        "lead or inspector or engineer", "stopDossier": "lead or inspector or engineer",
 	}
 	s, left := newServer(t), maps.Clone(want)
 	for name, role := range map[string]string{"K. Ness": "tool keeper", "F. Orr": "lead"} {

@@ -37,3 +37,9 @@ func Unavailable(err error) bool {
 	return errors.As(err, &connect) || errors.As(err, &network) || pgconn.Timeout(err) || pgconn.SafeToRetry(err) ||
 		errors.Is(err, net.ErrClosed) || errors.Is(err, puddle.ErrClosedPool)
 }
+
+// Unique reports whether an error says that such a row is there already.
+func Unique(err error) bool {
+	var pg *pgconn.PgError
+	return errors.As(err, &pg) && pg.Code == "23505"
+}

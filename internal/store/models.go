@@ -105,6 +105,34 @@ type DeviceShift struct {
 	EndedAt  *time.Time
 }
 
+type Dossier struct {
+	ID         uuid.UUID
+	Package    string
+	Sheet      int32
+	State      string
+	BegunAt    time.Time
+	ByID       uuid.UUID
+	ByName     string
+	Book       string
+	Leaves     []int32
+	Failed     string
+	BoundAt    *time.Time
+	Size       int64
+	Mark       string
+	File       []byte
+	FilesIndex string
+}
+
+type DossierGathering struct {
+	Key     string
+	Dossier uuid.UUID
+	Package string
+	MadeAt  time.Time
+	Leaves  []int32
+	Told    string
+	File    []byte
+}
+
 type Doubt struct {
 	ID         uuid.UUID
 	Tag        string
@@ -363,6 +391,9 @@ type RecordIndex struct {
 	SealedAt time.Time
 	Search   string
 	Facets   []string
+	Apart    bool
+	Follows  string
+	UsedAt   time.Time
 }
 
 type RecordPull struct {

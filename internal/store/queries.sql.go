@@ -557,6 +557,82 @@ func (q *Queries) BeginShift(ctx context.Context, arg BeginShiftParams) error {
 	return err
 }
 
+const bindDossier = `-- name: BindDossier :execrows
+update dossiers set state = 'bound', bound_at = $2, size = $3, mark = $4, file = $5, files_index = $6, leaves = $7 where id = $1 and state = 'making'
+`
+
+type BindDossierParams struct {
+	ID         uuid.UUID
+	BoundAt    *time.Time
+	Size       int64
+	Mark       string
+	File       []byte
+	FilesIndex string
+	Leaves     []int32
+}
+
+func (q *Queries) BindDossier(ctx context.Context, arg BindDossierParams) (int64, error) {
+	result, err := q.db.Exec(ctx, bindDossier,
+		arg.ID,
+		arg.BoundAt,
+		arg.Size,
+		arg.Mark,
+		arg.File,
+		arg.FilesIndex,
+		arg.Leaves,
+	)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected(), nil
+}
+
+const boundDossiers = `-- name: BoundDossiers :many
+select id, package, sheet, begun_at, by_name, bound_at, size, mark, book from dossiers where package = $1 and state = 'bound' order by sheet desc limit 50
+`
+
+type BoundDossiersRow struct {
+	ID      uuid.UUID
+	Package string
+	Sheet   int32
+	BegunAt time.Time
+	ByName  string
+	BoundAt *time.Time
+	Size    int64
+	Mark    string
+	Book    string
+}
+
+func (q *Queries) BoundDossiers(ctx context.Context, package_ string) ([]BoundDossiersRow, error) {
+	rows, err := q.db.Query(ctx, boundDossiers, package_)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []BoundDossiersRow{}
+	for rows.Next() {
+		var i BoundDossiersRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.Package,
+			&i.Sheet,
+			&i.BegunAt,
+			&i.ByName,
+			&i.BoundAt,
+			&i.Size,
+			&i.Mark,
+			&i.Book,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const changedSince = `-- name: ChangedSince :many
 select u.shelf, u.code, u.version, v.version as now, v.withdrawn
 from plan_uses u join lateral (select l.version, l.withdrawn from library_values l where l.shelf = u.shelf and l.code = u.code order by l.version desc limit 1) v on true
@@ -746,6 +822,72 @@ func (q *Queries) DevicesSpoke(ctx context.Context, arg DevicesSpokeParams) erro
 	return err
 }
 
+const dossierDrawn = `-- name: DossierDrawn :execrows
+update dossiers set leaves = $2 where id = $1 and state = 'making'
+`
+
+type DossierDrawnParams struct {
+	ID     uuid.UUID
+	Leaves []int32
+}
+
+func (q *Queries) DossierDrawn(ctx context.Context, arg DossierDrawnParams) (int64, error) {
+	result, err := q.db.Exec(ctx, dossierDrawn, arg.ID, arg.Leaves)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected(), nil
+}
+
+const dossierFile = `-- name: DossierFile :one
+select file from dossiers where id = $1 and state = 'bound'
+`
+
+func (q *Queries) DossierFile(ctx context.Context, id uuid.UUID) ([]byte, error) {
+	row := q.db.QueryRow(ctx, dossierFile, id)
+	var file []byte
+	err := row.Scan(&file)
+	return file, err
+}
+
+const dossiersBeingMade = `-- name: DossiersBeingMade :many
+select id, package, leaves, book, by_id from dossiers where state = 'making' order by begun_at
+`
+
+type DossiersBeingMadeRow struct {
+	ID      uuid.UUID
+	Package string
+	Leaves  []int32
+	Book    string
+	ByID    uuid.UUID
+}
+
+func (q *Queries) DossiersBeingMade(ctx context.Context) ([]DossiersBeingMadeRow, error) {
+	rows, err := q.db.Query(ctx, dossiersBeingMade)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []DossiersBeingMadeRow{}
+	for rows.Next() {
+		var i DossiersBeingMadeRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.Package,
+			&i.Leaves,
+			&i.Book,
+			&i.ByID,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const doubtsOfJoint = `-- name: DoubtsOfJoint :many
 select id, tag, joint_id, reason, last_used, raised_by, raised_at, closed_by, closed_at, how, due_on, assigned_to from doubts where joint_id = $1 order by raised_at
 `
@@ -848,6 +990,20 @@ func (q *Queries) DropAreas(ctx context.Context, keep []string) error {
 	return err
 }
 
+const dropGatherings = `-- name: DropGatherings :exec
+delete from dossier_gatherings where made_at < $1 or package = $2::text
+`
+
+type DropGatheringsParams struct {
+	Before  time.Time
+	Package string
+}
+
+func (q *Queries) DropGatherings(ctx context.Context, arg DropGatheringsParams) error {
+	_, err := q.db.Exec(ctx, dropGatherings, arg.Before, arg.Package)
+	return err
+}
+
 const dropPulls = `-- name: DropPulls :exec
 delete from record_pulls where number = $1
 `
@@ -914,6 +1070,24 @@ func (q *Queries) ElsewhereMark(ctx context.Context, arg ElsewhereMarkParams) (s
 	var mark string
 	err := row.Scan(&mark)
 	return mark, err
+}
+
+const endDossier = `-- name: EndDossier :execrows
+update dossiers set state = $1, failed = $2 where id = $3 and state = 'making'
+`
+
+type EndDossierParams struct {
+	State  string
+	Failed string
+	ID     uuid.UUID
+}
+
+func (q *Queries) EndDossier(ctx context.Context, arg EndDossierParams) (int64, error) {
+	result, err := q.db.Exec(ctx, endDossier, arg.State, arg.Failed, arg.ID)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected(), nil
 }
 
 const endLogin = `-- name: EndLogin :execrows
@@ -1395,6 +1569,49 @@ func (q *Queries) GetDeviceResult(ctx context.Context, arg GetDeviceResultParams
 	return body, err
 }
 
+const getDossier = `-- name: GetDossier :one
+select id, package, sheet, state, begun_at, by_id, by_name, book, leaves, failed, bound_at, size, mark, files_index from dossiers where id = $1
+`
+
+type GetDossierRow struct {
+	ID         uuid.UUID
+	Package    string
+	Sheet      int32
+	State      string
+	BegunAt    time.Time
+	ByID       uuid.UUID
+	ByName     string
+	Book       string
+	Leaves     []int32
+	Failed     string
+	BoundAt    *time.Time
+	Size       int64
+	Mark       string
+	FilesIndex string
+}
+
+func (q *Queries) GetDossier(ctx context.Context, id uuid.UUID) (GetDossierRow, error) {
+	row := q.db.QueryRow(ctx, getDossier, id)
+	var i GetDossierRow
+	err := row.Scan(
+		&i.ID,
+		&i.Package,
+		&i.Sheet,
+		&i.State,
+		&i.BegunAt,
+		&i.ByID,
+		&i.ByName,
+		&i.Book,
+		&i.Leaves,
+		&i.Failed,
+		&i.BoundAt,
+		&i.Size,
+		&i.Mark,
+		&i.FilesIndex,
+	)
+	return i, err
+}
+
 const getDoubt = `-- name: GetDoubt :one
 select id, tag, joint_id, reason, last_used, raised_by, raised_at, closed_by, closed_at, how, due_on, assigned_to from doubts where id = $1
 `
@@ -1416,6 +1633,23 @@ func (q *Queries) GetDoubt(ctx context.Context, id uuid.UUID) (Doubt, error) {
 		&i.DueOn,
 		&i.AssignedTo,
 	)
+	return i, err
+}
+
+const getGathering = `-- name: GetGathering :one
+select leaves, told, file from dossier_gatherings where key = $1
+`
+
+type GetGatheringRow struct {
+	Leaves []int32
+	Told   string
+	File   []byte
+}
+
+func (q *Queries) GetGathering(ctx context.Context, key string) (GetGatheringRow, error) {
+	row := q.db.QueryRow(ctx, getGathering, key)
+	var i GetGatheringRow
+	err := row.Scan(&i.Leaves, &i.Told, &i.File)
 	return i, err
 }
 
@@ -1523,6 +1757,17 @@ func (q *Queries) GetLogin(ctx context.Context, id uuid.UUID) (GetLoginRow, erro
 		&i.Active,
 		&i.PinNow,
 	)
+	return i, err
+}
+
+const getPackage = `-- name: GetPackage :one
+select code, name from packages where code = $1
+`
+
+func (q *Queries) GetPackage(ctx context.Context, code string) (Package, error) {
+	row := q.db.QueryRow(ctx, getPackage, code)
+	var i Package
+	err := row.Scan(&i.Code, &i.Name)
 	return i, err
 }
 
@@ -1893,6 +2138,33 @@ func (q *Queries) InsertDeviceResult(ctx context.Context, arg InsertDeviceResult
 		arg.Seq,
 		arg.At,
 		arg.Body,
+	)
+	return err
+}
+
+const insertDossier = `-- name: InsertDossier :exec
+insert into dossiers (id, package, sheet, state, begun_at, by_id, by_name, book) values ($1, $2, $3, 'making', $4, $5, $6, $7)
+`
+
+type InsertDossierParams struct {
+	ID      uuid.UUID
+	Package string
+	Sheet   int32
+	BegunAt time.Time
+	ByID    uuid.UUID
+	ByName  string
+	Book    string
+}
+
+func (q *Queries) InsertDossier(ctx context.Context, arg InsertDossierParams) error {
+	_, err := q.db.Exec(ctx, insertDossier,
+		arg.ID,
+		arg.Package,
+		arg.Sheet,
+		arg.BegunAt,
+		arg.ByID,
+		arg.ByName,
+		arg.Book,
 	)
 	return err
 }
@@ -2702,6 +2974,18 @@ func (q *Queries) LastAuditLeaf(ctx context.Context) (int32, error) {
 	return column_1, err
 }
 
+const lastDossier = `-- name: LastDossier :one
+select id from dossiers where package = $1 order by state = 'making' desc, begun_at desc limit 1
+`
+
+// The one that is being made, or the last one.
+func (q *Queries) LastDossier(ctx context.Context, package_ string) (uuid.UUID, error) {
+	row := q.db.QueryRow(ctx, lastDossier, package_)
+	var id uuid.UUID
+	err := row.Scan(&id)
+	return id, err
+}
+
 const lastGoodCheck = `-- name: LastGoodCheck :one
 select coalesce(max(at), 'epoch')::timestamptz as at from tool_checks where tag = $1 and passed and counts
 `
@@ -2733,6 +3017,17 @@ func (q *Queries) LastRecordOf(ctx context.Context, jointID uuid.UUID) (string, 
 	var number string
 	err := row.Scan(&number)
 	return number, err
+}
+
+const lastSheet = `-- name: LastSheet :one
+select coalesce(max(sheet), 0)::int from dossiers where package = $1 and state = 'bound'
+`
+
+func (q *Queries) LastSheet(ctx context.Context, package_ string) (int32, error) {
+	row := q.db.QueryRow(ctx, lastSheet, package_)
+	var column_1 int32
+	err := row.Scan(&column_1)
+	return column_1, err
 }
 
 const latestHouseRules = `-- name: LatestHouseRules :one
@@ -4223,6 +4518,115 @@ func (q *Queries) PINFailures(ctx context.Context, arg PINFailuresParams) (PINFa
 	return i, err
 }
 
+const packageJoints = `-- name: PackageJoints :many
+select j.tag, j.name, j.family, j.bolts, j.glyph, j.summary, (r.id is not null)::bool as under_way
+from joints j left join runs r on r.id = j.present_run and r.sealed_at is null and r.last_seq > 0
+where j.package = $1::text and j.glyph <> 'retired' order by j.tag limit $2::int
+`
+
+type PackageJointsParams struct {
+	Package string
+	N       int32
+}
+
+type PackageJointsRow struct {
+	Tag      string
+	Name     string
+	Family   string
+	Bolts    int32
+	Glyph    string
+	Summary  string
+	UnderWay bool
+}
+
+// Those in service, with whether a run is open at each.
+func (q *Queries) PackageJoints(ctx context.Context, arg PackageJointsParams) ([]PackageJointsRow, error) {
+	rows, err := q.db.Query(ctx, packageJoints, arg.Package, arg.N)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []PackageJointsRow{}
+	for rows.Next() {
+		var i PackageJointsRow
+		if err := rows.Scan(
+			&i.Tag,
+			&i.Name,
+			&i.Family,
+			&i.Bolts,
+			&i.Glyph,
+			&i.Summary,
+			&i.UnderWay,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const packageRecords = `-- name: PackageRecords :many
+select r.number, j.tag, r.mark, r.verdict, r.sealed_at, (select count(*) from additions a where a.number = r.number)::int as added,
+  i.facets, i.apart, i.follows, i.used_at, (i.version < $1::int)::bool as old
+from records r join joints j on j.id = r.joint_id join record_index i on i.number = r.number
+where j.package = $2::text and j.glyph <> 'retired' order by r.sealed_at, r.number
+`
+
+type PackageRecordsParams struct {
+	Version int32
+	Package string
+}
+
+type PackageRecordsRow struct {
+	Number   string
+	Tag      string
+	Mark     string
+	Verdict  string
+	SealedAt time.Time
+	Added    int32
+	Facets   []string
+	Apart    bool
+	Follows  string
+	UsedAt   time.Time
+	Old      bool
+}
+
+// The records of its joints, in order of sealing, with what they are found by.
+func (q *Queries) PackageRecords(ctx context.Context, arg PackageRecordsParams) ([]PackageRecordsRow, error) {
+	rows, err := q.db.Query(ctx, packageRecords, arg.Version, arg.Package)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []PackageRecordsRow{}
+	for rows.Next() {
+		var i PackageRecordsRow
+		if err := rows.Scan(
+			&i.Number,
+			&i.Tag,
+			&i.Mark,
+			&i.Verdict,
+			&i.SealedAt,
+			&i.Added,
+			&i.Facets,
+			&i.Apart,
+			&i.Follows,
+			&i.UsedAt,
+			&i.Old,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const packageSpecifications = `-- name: PackageSpecifications :many
 select j.tag, j.family, s.data from joints j join specifications s on s.joint_id = j.id and s.version = j.specification_version where j.package = $1 and j.glyph <> 'retired' order by j.tag
 `
@@ -4243,6 +4647,45 @@ func (q *Queries) PackageSpecifications(ctx context.Context, package_ *string) (
 	for rows.Next() {
 		var i PackageSpecificationsRow
 		if err := rows.Scan(&i.Tag, &i.Family, &i.Data); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const packageTests = `-- name: PackageTests :many
+select s.tag, s.spec, coalesce(x.verdict, '')::text as verdict, coalesce(x.mark, '')::text as mark
+from (select distinct on (tag) tag, version, at, by_name, withdrawn, spec from pressure_test_specs order by tag, version desc) s left join pressure_test_sheets x on x.tag = s.tag
+where s.withdrawn = '' and s.spec::jsonb->'joints' ?| $1::text[] order by s.tag
+`
+
+type PackageTestsRow struct {
+	Tag     string
+	Spec    string
+	Verdict string
+	Mark    string
+}
+
+// Tests under pressure that cover one of its joints and are to be done, or are.
+func (q *Queries) PackageTests(ctx context.Context, joints []string) ([]PackageTestsRow, error) {
+	rows, err := q.db.Query(ctx, packageTests, joints)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []PackageTestsRow{}
+	for rows.Next() {
+		var i PackageTestsRow
+		if err := rows.Scan(
+			&i.Tag,
+			&i.Spec,
+			&i.Verdict,
+			&i.Mark,
+		); err != nil {
 			return nil, err
 		}
 		items = append(items, i)
@@ -4664,6 +5107,45 @@ func (q *Queries) PullsBetween(ctx context.Context, arg PullsBetweenParams) ([]R
 	return items, nil
 }
 
+const pullsOfRecords = `-- name: PullsOfRecords :many
+select number, position, fastener, tag, at, tool, method, crew, lubricant, family, area, pct, low, high from record_pulls where number = any ($1::text[]) order by at
+`
+
+func (q *Queries) PullsOfRecords(ctx context.Context, numbers []string) ([]RecordPull, error) {
+	rows, err := q.db.Query(ctx, pullsOfRecords, numbers)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []RecordPull{}
+	for rows.Next() {
+		var i RecordPull
+		if err := rows.Scan(
+			&i.Number,
+			&i.Position,
+			&i.Fastener,
+			&i.Tag,
+			&i.At,
+			&i.Tool,
+			&i.Method,
+			&i.Crew,
+			&i.Lubricant,
+			&i.Family,
+			&i.Area,
+			&i.Pct,
+			&i.Low,
+			&i.High,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const putArea = `-- name: PutArea :exec
 insert into areas (name, place, drawing) values ($1, $2, $3) on conflict (name) do update set place = excluded.place, drawing = excluded.drawing
 `
@@ -4709,9 +5191,37 @@ func (q *Queries) PutDeviceKey(ctx context.Context, arg PutDeviceKeyParams) erro
 	return err
 }
 
+const putGathering = `-- name: PutGathering :exec
+insert into dossier_gatherings (key, dossier, package, made_at, leaves, told, file) values ($1, $2, $3, $4, $5, $6, $7) on conflict (key) do nothing
+`
+
+type PutGatheringParams struct {
+	Key     string
+	Dossier uuid.UUID
+	Package string
+	MadeAt  time.Time
+	Leaves  []int32
+	Told    string
+	File    []byte
+}
+
+func (q *Queries) PutGathering(ctx context.Context, arg PutGatheringParams) error {
+	_, err := q.db.Exec(ctx, putGathering,
+		arg.Key,
+		arg.Dossier,
+		arg.Package,
+		arg.MadeAt,
+		arg.Leaves,
+		arg.Told,
+		arg.File,
+	)
+	return err
+}
+
 const putIndex = `-- name: PutIndex :exec
-insert into record_index (number, version, sealed_at, search, facets) values ($1, $2, $3, $4, $5)
-on conflict (number) do update set version = excluded.version, search = excluded.search, facets = excluded.facets
+insert into record_index (number, version, sealed_at, search, facets, apart, follows, used_at) values ($1, $2, $3, $4, $5, $6, $7, $8)
+on conflict (number) do update set version = excluded.version, search = excluded.search, facets = excluded.facets, apart = excluded.apart,
+  follows = excluded.follows, used_at = excluded.used_at
 `
 
 type PutIndexParams struct {
@@ -4720,6 +5230,9 @@ type PutIndexParams struct {
 	SealedAt time.Time
 	Search   string
 	Facets   []string
+	Apart    bool
+	Follows  string
+	UsedAt   time.Time
 }
 
 func (q *Queries) PutIndex(ctx context.Context, arg PutIndexParams) error {
@@ -4729,6 +5242,9 @@ func (q *Queries) PutIndex(ctx context.Context, arg PutIndexParams) error {
 		arg.SealedAt,
 		arg.Search,
 		arg.Facets,
+		arg.Apart,
+		arg.Follows,
+		arg.UsedAt,
 	)
 	return err
 }
@@ -5537,6 +6053,17 @@ func (q *Queries) ToolsInWork(ctx context.Context) ([]ToolsInWorkRow, error) {
 		return nil, err
 	}
 	return items, nil
+}
+
+const tryDossierLock = `-- name: TryDossierLock :one
+select pg_try_advisory_lock(hashtextextended('dossier ' || $1::text, 0))
+`
+
+func (q *Queries) TryDossierLock(ctx context.Context, id string) (bool, error) {
+	row := q.db.QueryRow(ctx, tryDossierLock, id)
+	var pg_try_advisory_lock bool
+	err := row.Scan(&pg_try_advisory_lock)
+	return pg_try_advisory_lock, err
 }
 
 const updateJoint = `-- name: UpdateJoint :exec

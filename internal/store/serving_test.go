@@ -39,13 +39,16 @@ var mayChange = map[string][]string{
 	"imports":       {"undone_by", "undone_at"},
 	"sessions":      {"token", "data", "expiry"},
 	// what records are searched by follows from them; it is no evidence, and is looked through with them
-	"record_index":   {"version", "search", "facets"},
+	"record_index":   {"version", "search", "facets", "apart", "follows", "used_at"},
 	"record_facets":  {"total"},
 	"saved_searches": {"query", "made_at"},
+	// a book until it is bound; a trigger keeps it from then on
+	"dossiers": {"sheet", "state", "leaves", "failed", "bound_at", "size", "mark", "file", "files_index"},
 }
 
 // mayDelete are the tables that whoever serves may take rows out of: none of them holds evidence.
-var mayDelete = []string{"sessions", "pin_failures", "training", "areas", "saved_searches", "record_pulls"}
+var mayDelete = []string{"sessions", "pin_failures", "training", "areas", "saved_searches", "record_pulls",
+	"dossier_gatherings"}
 
 // Whoever serves logs in as an account that owns nothing. It can neither change what was recorded, nor become one that
 // could, nor read a key.

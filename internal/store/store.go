@@ -10,6 +10,7 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"log/slog"
 	"strings"
 	"time"
 
@@ -18,6 +19,8 @@ import (
 	"github.com/jackc/pgx/v5/pgxpool"
 	"github.com/jackc/pgx/v5/stdlib"
 	"github.com/pressly/goose/v3"
+	"github.com/riverqueue/river/riverdriver/riverpgxv5"
+	"github.com/riverqueue/river/rivermigrate"
 	pgxuuid "github.com/vgarvardt/pgx-google-uuid/v5"
 )
 
@@ -76,6 +79,9 @@ func MigrateMoving(ctx context.Context, url string, move func(private []byte) er
 	if _, err := p.Up(ctx); err != nil {
 		return fmt.Errorf("bringing the database up to date: %w", err)
 	}
+	if err := migrateQueue(ctx, pool); err != nil {
+		return err
+	}
 	var member bool
 	if err := pool.QueryRow(ctx, "select pg_has_role(current_user, $1, 'member')", AppRole).Scan(&member); err != nil {
 		return fmt.Errorf("looking for the role %s: %w", AppRole, err)
@@ -85,6 +91,24 @@ func MigrateMoving(ctx context.Context, url string, move func(private []byte) er
 			AppRole, AppRole)
 	}
 	return nil
+}
+
+// QueueSchema is where the work of the background stands in the database, apart from everything that is kept.
+const QueueSchema = "river"
+
+// migrateQueue brings the tables of the background's work up to date, and lets the application use them.
+func migrateQueue(ctx context.Context, pool *pgxpool.Pool) error {
+	m, err := rivermigrate.New(riverpgxv5.New(pool), &rivermigrate.Config{Schema: QueueSchema,
+		Logger: slog.New(slog.DiscardHandler)})
+	if err != nil {
+		return err
+	}
+	if _, err := m.Migrate(ctx, rivermigrate.DirectionUp, nil); err != nil {
+		return fmt.Errorf("bringing the queue of the background up to date: %w", err)
+	}
+	_, err = pool.Exec(ctx, "grant select, insert, update, delete on all tables in schema "+QueueSchema+" to "+AppRole+
+		"; grant usage, select on all sequences in schema "+QueueSchema+" to "+AppRole)
+	return err
 }
 
 // migrationLock is held while the schema changes.

@@ -286,8 +286,9 @@ select number from records r where not exists (select from record_index i where 
 select facets from record_index where number = $1 for update;
 
 -- name: PutIndex :exec
-insert into record_index (number, version, sealed_at, search, facets) values ($1, $2, $3, $4, $5)
-on conflict (number) do update set version = excluded.version, search = excluded.search, facets = excluded.facets;
+insert into record_index (number, version, sealed_at, search, facets, apart, follows, used_at) values ($1, $2, $3, $4, $5, $6, $7, $8)
+on conflict (number) do update set version = excluded.version, search = excluded.search, facets = excluded.facets, apart = excluded.apart,
+  follows = excluded.follows, used_at = excluded.used_at;
 
 -- name: DropPulls :exec
 delete from record_pulls where number = $1;
@@ -729,3 +730,71 @@ join joints j on j.id = r.joint_id and j.present_run = r.run_id and j.glyph = 'a
 where r.verdict = 'accepted' and r.sealed_at >= sqlc.arg(earliest) and r.sealed_at <= sqlc.arg(latest)
   and not exists (select from additions a where a.number = r.number and a.kind = 'retorque')
 order by r.sealed_at, r.number limit sqlc.arg(n)::int;
+
+-- name: GetPackage :one
+select * from packages where code = $1;
+
+-- name: PackageJoints :many
+-- Those in service, with whether a run is open at each.
+select j.tag, j.name, j.family, j.bolts, j.glyph, j.summary, (r.id is not null)::bool as under_way
+from joints j left join runs r on r.id = j.present_run and r.sealed_at is null and r.last_seq > 0
+where j.package = sqlc.arg(package)::text and j.glyph <> 'retired' order by j.tag limit sqlc.arg(n)::int;
+
+-- name: PackageRecords :many
+-- The records of its joints, in order of sealing, with what they are found by.
+select r.number, j.tag, r.mark, r.verdict, r.sealed_at, (select count(*) from additions a where a.number = r.number)::int as added,
+  i.facets, i.apart, i.follows, i.used_at, (i.version < sqlc.arg(version)::int)::bool as old
+from records r join joints j on j.id = r.joint_id join record_index i on i.number = r.number
+where j.package = sqlc.arg(package)::text and j.glyph <> 'retired' order by r.sealed_at, r.number;
+
+-- name: PackageTests :many
+-- Tests under pressure that cover one of its joints and are to be done, or are.
+select s.tag, s.spec, coalesce(x.verdict, '')::text as verdict, coalesce(x.mark, '')::text as mark
+from (select distinct on (tag) * from pressure_test_specs order by tag, version desc) s left join pressure_test_sheets x on x.tag = s.tag
+where s.withdrawn = '' and s.spec::jsonb->'joints' ?| sqlc.arg(joints)::text[] order by s.tag;
+
+-- name: InsertDossier :exec
+insert into dossiers (id, package, sheet, state, begun_at, by_id, by_name, book) values ($1, $2, $3, 'making', $4, $5, $6, $7);
+
+-- name: GetDossier :one
+select id, package, sheet, state, begun_at, by_id, by_name, book, leaves, failed, bound_at, size, mark, files_index from dossiers where id = $1;
+
+-- name: DossierFile :one
+select file from dossiers where id = $1 and state = 'bound';
+
+-- name: LastDossier :one
+-- The one that is being made, or the last one.
+select id from dossiers where package = $1 order by state = 'making' desc, begun_at desc limit 1;
+
+-- name: BoundDossiers :many
+select id, package, sheet, begun_at, by_name, bound_at, size, mark, book from dossiers where package = $1 and state = 'bound' order by sheet desc limit 50;
+
+-- name: LastSheet :one
+select coalesce(max(sheet), 0)::int from dossiers where package = $1 and state = 'bound';
+
+-- name: DossiersBeingMade :many
+select id, package, leaves, book, by_id from dossiers where state = 'making' order by begun_at;
+
+-- name: DossierDrawn :execrows
+update dossiers set leaves = $2 where id = $1 and state = 'making';
+
+-- name: EndDossier :execrows
+update dossiers set state = sqlc.arg(state), failed = sqlc.arg(failed) where id = sqlc.arg(id) and state = 'making';
+
+-- name: BindDossier :execrows
+update dossiers set state = 'bound', bound_at = $2, size = $3, mark = $4, file = $5, files_index = $6, leaves = $7 where id = $1 and state = 'making';
+
+-- name: GetGathering :one
+select leaves, told, file from dossier_gatherings where key = $1;
+
+-- name: PutGathering :exec
+insert into dossier_gatherings (key, dossier, package, made_at, leaves, told, file) values ($1, $2, $3, $4, $5, $6, $7) on conflict (key) do nothing;
+
+-- name: DropGatherings :exec
+delete from dossier_gatherings where made_at < sqlc.arg(before) or package = sqlc.arg(package)::text;
+
+-- name: TryDossierLock :one
+select pg_try_advisory_lock(hashtextextended('dossier ' || sqlc.arg(id)::text, 0));
+
+-- name: PullsOfRecords :many
+select * from record_pulls where number = any (sqlc.arg(numbers)::text[]) order by at;

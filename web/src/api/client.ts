@@ -4,6 +4,9 @@ import { consent } from './consent';
 import type { components, paths } from './schema';
 
 type S = components['schemas'];
+export type DossierEntry = S['DossierEntry'];
+export type DossierGap = S['DossierGap'];
+export type DossierView = S['DossierView'];
 export type Plan = S['Plan'];
 export type FastenerGroup = S['FastenerGroup'];
 export type Family = S['Family'];

@@ -948,6 +948,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/pressure-tests/{tag}/sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A test as it stands, to print, with its chart */
+        get: operations["getPressureTestSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/searches": {
         parameters: {
             query?: never;
@@ -1660,6 +1677,92 @@ export interface paths {
         };
         /** What a work package takes */
         get: operations["packageNeeds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/packages/{code}/dossier": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The hand-over book of a work package, what is missing from it, and what became of it */
+        get: operations["getDossier"];
+        put?: never;
+        /** Begin to make the book, in the background */
+        post: operations["makeDossier"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/dossiers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The books that are being made, and how far each is */
+        get: operations["listDossiersMaking"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/dossiers/{id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stop making a book; what is drawn is kept for a day */
+        post: operations["stopDossier"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/dossiers/{id}/book.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A book that is bound */
+        get: operations["getDossierBook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/dossiers/{id}/files.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A book with the sealed files it was made from, and a signed index of them */
+        get: operations["getDossierFiles"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2424,6 +2527,86 @@ export interface components {
             path: string;
             kept: string;
             file: string;
+        };
+        Dossier: {
+            id: string;
+            package: string;
+            /** @description how often the book was bound, this time with it */
+            sheet: number;
+            /** @enum {string} */
+            state: "making" | "bound" | "stopped" | "failed";
+            /** Format: date-time */
+            begunAt: string;
+            by: string;
+            byId: string;
+            /** @description of each entry that is drawn, in their order */
+            leaves: number[];
+            failed: string;
+            /** Format: date-time */
+            boundAt?: string;
+            bytes: number;
+            mark: string;
+        };
+        DossierBook: {
+            package: string;
+            name: string;
+            entries: components["schemas"]["DossierEntry"][];
+            gaps: components["schemas"]["DossierGap"][];
+            tools: string[];
+            lots: components["schemas"]["DossierWhere"][];
+            persons: components["schemas"]["DossierWhere"][];
+        };
+        /** @enum {string} */
+        DossierChapter: "front" | "joints" | "tests" | "tools" | "lots" | "people" | "deviations" | "numbers";
+        DossierEntry: {
+            chapter: components["schemas"]["DossierChapter"];
+            key: string;
+            title: string;
+            note: string;
+            glyph?: string;
+            family?: string;
+            bolts?: number;
+            records?: components["schemas"]["DossierSealed"][];
+            mark?: string;
+            gap: boolean;
+            /** @description about how many it takes */
+            leaves: number;
+        };
+        DossierGap: {
+            /** @enum {string} */
+            code: "no_record" | "not_sealed" | "turned_down" | "taken_apart" | "due_again" | "test_open" | "test_failed" | "no_certificate" | "certificate_over";
+            chapter: components["schemas"]["DossierChapter"];
+            key: string;
+            what: string;
+            note: string;
+            roles: string[];
+            who: string[];
+            whoIds: string[];
+        };
+        DossierInput: {
+            /** @description a leaf in the place of each gap says what is missing */
+            withGaps: boolean;
+        };
+        DossierMaking: {
+            package: string;
+            done: number;
+            about: number;
+        };
+        DossierSealed: {
+            number: string;
+            mark: string;
+            added: number;
+        };
+        DossierView: {
+            book: components["schemas"]["DossierBook"];
+            last?: components["schemas"]["Dossier"];
+            bound: components["schemas"]["Dossier"][];
+            newer: string[];
+        };
+        DossierWhere: {
+            kind: string;
+            value: string;
+            joints: string[];
         };
         DueTool: {
             tag: string;
@@ -6198,6 +6381,29 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    getPressureTestSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     listSearches: {
         parameters: {
             query?: never;
@@ -7371,6 +7577,148 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Need"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getDossier: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DossierView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    makeDossier: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DossierInput"];
+            };
+        };
+        responses: {
+            /** @description begun */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DossierView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listDossiersMaking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DossierMaking"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    stopDossier: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DossierView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getDossierBook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getDossierFiles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
                 };
             };
             default: components["responses"]["Problem"];

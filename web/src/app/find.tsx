@@ -49,6 +49,7 @@ export function Find() {
       () => void navigate({ to: '/joints/tests' }),
     ),
     act('numbers', 'Numbers', 'how the pulls of the site lie', () => void navigate({ to: '/numbers' })),
+    act('books', 'Hand-over books', 'the book of each work package', () => void navigate({ to: '/books' })),
     act('crib', 'Crib', 'tools and certificates', () => void navigate({ to: '/crib' })),
     act(
       'find-tools',

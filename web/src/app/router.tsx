@@ -148,6 +148,16 @@ const record = createRoute({
   path: '/records/$number',
   component: lazyRouteComponent(() => import('../places/records/Record'), 'RecordPage'),
 });
+const books = createRoute({
+  getParentRoute: () => root,
+  path: '/books',
+  component: lazyRouteComponent(() => import('../places/books/Books'), 'BooksPlace'),
+});
+const book = createRoute({
+  getParentRoute: () => root,
+  path: '/books/$code',
+  component: lazyRouteComponent(() => import('../places/books/Book'), 'BookPage'),
+});
 const elsewhere = createRoute({
   getParentRoute: () => root,
   path: '/elsewhere',
@@ -197,6 +207,8 @@ export const router = createRouter({
     library,
     records,
     numbers,
+    books,
+    book,
     elsewhere,
     record,
     verify,

@@ -4,6 +4,7 @@ import { lazy, type ReactNode, Suspense, useEffect, useRef, useState } from 'rea
 import { useSync } from '../api/device';
 import { useSession } from '../api/session';
 import { Patterns } from '../rosette/Patterns';
+import { BookChip } from './BookChip';
 import { Consent } from './Consent';
 import { nextLook, useLook } from './looks';
 import { SignInPage } from './signin';
@@ -150,6 +151,7 @@ export function Shell() {
               <span>Find or do</span>
               <kbd>Ctrl K</kbd>
             </button>
+            <BookChip />
             <SyncChip />
           </>
         )}

@@ -138,6 +138,11 @@ export function JointsPlace() {
           {total} joint{total === 1 ? '' : 's'}
         </span>
         {search.package && <PackageNeeds code={search.package} />}
+        {search.package && (
+          <Link to="/books/$code" params={{ code: search.package }} className="btn plain sm">
+            Book of {search.package}
+          </Link>
+        )}
       </div>
       {list.isError && <p className="wrong">{(list.error as Error).message}</p>}
       {!list.isError && total === 0 && !list.isPending && (

@@ -35,6 +35,9 @@ export function RecordsPlace() {
         <Link to="/numbers" className="btn sm">
           Numbers
         </Link>
+        <Link to="/books" className="btn sm">
+          Books
+        </Link>
         <Link to="/verify" className="btn sm">
           Verify a file
         </Link>

@@ -177,6 +177,14 @@ export function TestPlace() {
                 Another like it
               </Link>
             )}
+            <a
+              className="btn sm"
+              href={`/api/pressure-tests/${encodeURIComponent(tag)}/sheet.pdf`}
+              target="_blank"
+              rel="noopener"
+            >
+              Sheet, PDF
+            </a>
             {v.sealed && (
               <a
                 className="btn sm"
