@@ -95,6 +95,15 @@ func (s *sheet) gapLeaf(f BookFacts, key, title string, gaps []dossier.Gap) {
 		f.At.UTC().Format("2 January 2006, 15:04"), f.By))
 }
 
+// noted says what is known of a gap, and whose it is.
+func noted(g dossier.Gap) string {
+	note := strings.TrimRight(g.Note, ".")
+	if note != "" {
+		note += ". "
+	}
+	return note + "Whose it is: " + whose(g)
+}
+
 const mostNamed = 4
 
 // whose says who can supply what is missing.
@@ -130,7 +139,7 @@ func ListGathering(f BookFacts, first int, l List) (pdf []byte, leaves int, err 
 	s.y += 2
 	for _, g := range l.Gaps {
 		s.line(left, width, "bold", 9.5, "Missing: "+g.What)
-		s.line(left, width, "text", 9, strings.TrimPrefix(g.Note+". Whose it is: "+whose(g), ". "))
+		s.line(left, width, "text", 9, noted(g))
 		s.y += 1.5
 	}
 	if len(l.Rows) == 0 {
@@ -187,7 +196,7 @@ func FrontGathering(f BookFacts, lines []Line, gaps []dossier.Gap, leaves int) (
 	}
 	for _, g := range gaps {
 		s.line(left, width, "bold", 9, g.What)
-		s.line(left+3, width-3, "text", 8.6, strings.TrimPrefix(g.Note+". Whose it is: "+whose(g), ". "))
+		s.line(left+3, width-3, "text", 8.6, noted(g))
 	}
 	s.rule("Contents")
 	for _, l := range lines {

@@ -9,6 +9,7 @@ import (
 	"strconv"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/pdfcpu/pdfcpu/pkg/api"
 	"github.com/pdfcpu/pdfcpu/pkg/pdfcpu/model"
@@ -17,6 +18,7 @@ import (
 
 	"dynacor/core/coretest"
 	"dynacor/core/dossier"
+	"dynacor/core/pressuretest"
 )
 
 func bookFacts() BookFacts {
@@ -108,4 +110,36 @@ func TestCertificateIsTheSameInABook(t *testing.T) {
 	text := regexp.MustCompile(` leaf \d+`).ReplaceAllString(words(t, bound), "")
 	require.Equal(t, alone+" "+alone, text)
 	require.Zero(t, leaves[0]%2)
+}
+
+// The sheet of a test tells figures as they were typed, draws what was read, and a hold that lasts is not broken off.
+func TestSheetOfATestTellsWhatWasRead(t *testing.T) {
+	bar := func(v float64) *float64 { return &v }
+	spec := pressuretest.Spec{Tag: "LT-07", Title: "Cooler drain", Kind: pressuretest.Hydrostatic,
+		Joints: []string{"SW-111"}, Procedure: "TP-12 rev. B", Medium: "fresh water", DesignBar: 16, TestBar: 24,
+		MostBar: 25.5, LossBar: .2, BarPerC: .8, Steps: []pressuretest.Step{{Bar: 24, Min: 30, Look: true, Test: true}},
+		Gauge: pressuretest.Gauge{Tag: "PG-11", Range: 40, Mark: .2, CheckBy: "2027-05-23"}}
+	var events []pressuretest.Event
+	for _, g := range spec.Gates() {
+		events = append(events, pressuretest.Event{Kind: pressuretest.Confirmed, Gate: g.Code, At: coretest.Day})
+	}
+	for i, v := range []float64{0, 24, 24} {
+		events = append(events, pressuretest.Event{Kind: pressuretest.Read, Bar: bar(v), TempC: bar(12),
+			BarAs: []string{"0", "24,0", "24"}[i], TempAs: "12", At: coretest.Day.Add(time.Duration(i) * time.Minute),
+			Person: coretest.Tolley})
+	}
+	sheet := func() string {
+		var b bytes.Buffer
+		require.NoError(t, TestSheet(&b, PressureTest{Spec: spec, Events: events,
+			State: pressuretest.Fold(spec, events), At: coretest.Day}))
+		return words(t, b.Bytes())
+	}
+	text := sheet()
+	require.Contains(t, text, "24,0 bar")
+	require.Contains(t, text, "Pressure over time, as read")
+	require.Contains(t, text, "lasts 0 bar 0 bar 0 bar")
+	require.Contains(t, text, "Nobody yet: the test is not closed.")
+	events = append(events, pressuretest.Event{Kind: pressuretest.LetDown, Bar: bar(0), BarAs: "0",
+		At: coretest.Day.Add(time.Hour), Person: coretest.Tolley})
+	require.Contains(t, sheet(), "broken off")
 }

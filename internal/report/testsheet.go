@@ -92,6 +92,9 @@ func barWords(v float64) string {
 	return quantity.Text(quantity.Significant(v, 4)) + " bar"
 }
 
+// changeWords writes a change of pressure; none is told as 0.
+func changeWords(v float64) string { return quantity.Text(quantity.Significant(v, 2)) + " bar" }
+
 func gaugeWords(g pressuretest.Gauge) string {
 	return fmt.Sprintf("%s, to %s bar, a mark %s bar, certificate to %s", g.Tag, quantity.Text(g.Range),
 		quantity.Text(g.Mark), g.CheckBy)
@@ -163,13 +166,15 @@ func (s *sheet) testTables(t PressureTest) {
 			switch {
 			case h.Failed:
 				how = "fell"
+			case !h.Over && t.State.Phase == pressuretest.Holding:
+				how = "lasts"
 			case !h.Over:
 				how = "broken off"
 			case h.Judged:
 				how = "held, judged"
 			}
 			rows = append(rows, []string{fmt.Sprint(h.Step), barWords(h.Bar), quantity.Text(h.Min) + " min", how,
-				barWords(h.Sum.Change), tempWords(h.Sum), barWords(h.Sum.Lost)})
+				changeWords(h.Sum.Change), tempWords(h.Sum), changeWords(h.Sum.Lost)})
 		}
 		s.table([]float64{.07, .14, .12, .17, .16, .18, .16}, []string{"Step", "At", "For", "How", "Change",
 			"By temperature", "Lost"}, rows)
@@ -196,7 +201,7 @@ func tempWords(x pressuretest.Sum) string {
 	if !x.Warm {
 		return "not read"
 	}
-	return barWords(x.Explained)
+	return changeWords(x.Explained)
 }
 
 // entryWords say what an entry of a test is, its figures as they were typed.
