@@ -33,9 +33,10 @@ var cli struct {
 		Make   anchorMakeCmd   `cmd:"" help:"Anchor now everything that is new; a server does so daily."`
 		Export anchorExportCmd `cmd:"" help:"Write an anchor as JSON, to be kept by somebody outside."`
 	} `cmd:"" help:"What tells of a removed record or a rewritten history, kept outside."`
-	Standin standinCmd `cmd:"" help:"Run simulated tools that send what they measure: to try, to teach, to test."`
-	Calc    calcCmd    `cmd:"" help:"Work out a calculation of the catalogue. Needs no database."`
-	User    struct {
+	Standin  standinCmd  `cmd:"" help:"Run simulated tools that send what they measure: to try, to teach, to test."`
+	Calc     calcCmd     `cmd:"" help:"Work out a calculation of the catalogue. Needs no database."`
+	Schedule scheduleCmd `cmd:"" help:"Plan who does what, with which tool, by when. Needs no database."`
+	User     struct {
 		Add    userAddCmd    `cmd:"" help:"Add a person."`
 		PIN    userPINCmd    `cmd:"" name:"pin" help:"Give a person a new PIN and lift a lock."`
 		Role   userRoleCmd   `cmd:"" help:"Give a person another role."`
