@@ -3,7 +3,6 @@ package e2e
 import (
 	"testing"
 
-	"github.com/stretchr/testify/require"
 
 	"dynacor/core/procedure"
 	"dynacor/core/run"
@@ -31,7 +30,7 @@ func TestPrechargeIsFilledAtItsTemperature(t *testing.T) {
 	p.find("any", "90 bar, 96.66 bar at 20 °C; 87 to 93 bar at 20 °C")
 	p.find("[data-testid=working]", "ideal gas, constant volume")
 	p.shot("precharge-over")
-	require.Equal(t, run.CheckStopped, h.status("precharge"))
+	p.eventually("it is stopped", func() bool { return h.status("precharge") == run.CheckStopped })
 	p.fill("gas pressure", "83.5")
 	p.press("button", "Keep the readings")
 	p.eventually("it is met", func() bool { return h.status("precharge") == run.CheckCleared })
