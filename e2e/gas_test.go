@@ -3,7 +3,6 @@ package e2e
 import (
 	"testing"
 
-
 	"dynacor/core/procedure"
 	"dynacor/core/run"
 )
