@@ -13,6 +13,8 @@ type scheduleCmd struct {
 	Cases string `help:"File of cases: {\"cases\":[{\"id\",\"instance\"}]}; - reads standard input." required:""`
 	Seed  uint64 `help:"Of the search: the same seed, the same answer." default:"1"`
 	Work  int    `help:"Placements to make for each case; 0: as its size asks for."`
+	// with the usual spreads, until a site has a history of its own
+	Forecast bool `help:"Run each plan through 1000 times with durations that vary, and say what becomes of it."`
 }
 
 // scheduleCase is one of the file; what else a case tells is not read.
@@ -46,6 +48,8 @@ type scheduleLine struct {
 	ID     string           `json:"id"`
 	Answer *schedule.Answer `json:"answer,omitempty"`
 	Error  string           `json:"error,omitempty"`
+
+	Forecast *schedule.Forecast `json:"forecast,omitempty"`
 }
 
 func (c scheduleCmd) plan(ctx context.Context, x scheduleCase) scheduleLine {
@@ -60,5 +64,13 @@ func (c scheduleCmd) plan(ctx context.Context, x scheduleCase) scheduleLine {
 	if err != nil {
 		return scheduleLine{ID: x.ID, Error: err.Error()}
 	}
-	return scheduleLine{ID: x.ID, Answer: a}
+	line := scheduleLine{ID: x.ID, Answer: a}
+	if c.Forecast {
+		f, err := schedule.Foresee(&in, a.Activities, schedule.UsualSpreads(), schedule.ForecastRuns, c.Seed)
+		if err != nil {
+			return scheduleLine{ID: x.ID, Error: err.Error()}
+		}
+		line.Forecast = &f
+	}
+	return line
 }

@@ -45,6 +45,8 @@ func TestScheduleByTheCommandLine(t *testing.T) {
 	}
 	again, _, _ := shell(t, cases, nil, "schedule", "--cases", "-")
 	require.Equal(t, out, again)
+	out, _, _ = shell(t, cases, nil, "schedule", "--cases", "-", "--forecast")
+	require.Contains(t, out, `"forecast":{"runs":1000,"p50":`)
 	_, errs, code = shell(t, "nothing", nil, "schedule", "--cases", "-")
 	require.Equal(t, 1, code)
 	require.Contains(t, errs, "no file of cases")
