@@ -100,7 +100,8 @@ func verifyDatabase(ctx context.Context, url string, anchors []string) error {
 		return err
 	}
 	fmt.Printf("Looked through %d runs with %d events, %d records with %d additions, %d of other sites, %d tests, "+
-		"%d pictures, %d anchors.\n", h.Runs, h.Events, h.Records, h.Additions, h.Elsewhere, h.Tests, h.Photos, h.Anchors)
+		"%d books, %d pictures, %d anchors.\n", h.Runs, h.Events, h.Records, h.Additions, h.Elsewhere, h.Tests, h.Books,
+		h.Photos, h.Anchors)
 	for _, p := range h.Problems {
 		fmt.Println("  wrong:", p)
 	}

@@ -312,3 +312,29 @@ func (a *App) DossierFiles(ctx context.Context, id string) (name string, write f
 		return z.Close()
 	}, nil
 }
+
+// verifyBooks looks at the bound books: each must be the file that its signed index names.
+func (a *App) verifyBooks(ctx context.Context, h *Held, keys []record.Key) error {
+	rows, err := a.q.EveryBook(ctx)
+	if err != nil {
+		return err
+	}
+	for _, r := range rows {
+		h.Books++
+		name := fmt.Sprintf("book of %s, sheet %d", r.Package, r.Sheet)
+		x, err := dossier.ReadIndex([]byte(r.FilesIndex), keys)
+		if err != nil {
+			h.bad("%s: %v", name, err)
+			continue
+		}
+		pdf, err := a.q.DossierFile(ctx, r.ID)
+		if err != nil {
+			return err
+		}
+		if sum := dossier.Sum(pdf); len(x.Files) == 0 || x.Files[0].SHA256 != sum || r.Mark != sum ||
+			x.Package != r.Package || x.Sheet != int(r.Sheet) {
+			h.bad("%s: it is not the one that was bound", name)
+		}
+	}
+	return nil
+}

@@ -17,8 +17,8 @@ import (
 
 // Held is the result of looking through everything that is kept.
 type Held struct {
-	Runs, Events, Records, Additions, Elsewhere, Tests, Photos, Anchors int
-	Problems                                                            []string
+	Runs, Events, Records, Additions, Elsewhere, Tests, Books, Photos, Anchors int
+	Problems                                                                   []string
 }
 
 func (h *Held) bad(format string, args ...any) {
@@ -87,6 +87,9 @@ func (a *App) VerifyAll(ctx context.Context, outside map[int]string) (Held, erro
 		return h, err
 	}
 	if err := a.verifyTests(ctx, &h, keys, marks); err != nil {
+		return h, err
+	}
+	if err := a.verifyBooks(ctx, &h, keys); err != nil {
 		return h, err
 	}
 	if err := a.verifyPhotos(ctx, &h); err != nil {

@@ -237,6 +237,38 @@ func TestRecordThatDoesNotHoldIsNotBound(t *testing.T) {
 	require.Empty(t, v.Bound)
 }
 
+// A bound book that is not the one that was bound is found when everything is looked through.
+func TestAlteredBookIsFound(t *testing.T) {
+	ctx := context.Background()
+	a, pool, url := site(t, 0)
+	work(t, a, pool)
+	_, err := a.MakeDossier(ctx, engineer(t, a), "WP-47", true)
+	require.NoError(t, err)
+	require.Equal(t, app.DossierBound, ends(t, a, "WP-47").Last.State)
+	h, err := a.VerifyAll(ctx, nil)
+	require.NoError(t, err)
+	require.Equal(t, 1, h.Books)
+	require.Empty(t, h.Problems)
+	c, err := pgx.Connect(ctx, url)
+	require.NoError(t, err)
+	defer c.Close(ctx)
+	_, err = c.Exec(ctx, "update dossiers set mark = 'x'")
+	require.ErrorContains(t, err, "stays as it is")
+	_, err = c.Exec(ctx, "set session_replication_role = replica")
+	require.NoError(t, err)
+	_, err = c.Exec(ctx, "update dossiers set file = file || 'x'")
+	require.NoError(t, err)
+	h, err = a.VerifyAll(ctx, nil)
+	require.NoError(t, err)
+	require.Len(t, h.Problems, 1)
+	require.Contains(t, h.Problems[0], "book of WP-47, sheet 1: it is not the one that was bound")
+	_, err = c.Exec(ctx, "update dossiers set files_index = replace(files_index, 'WP-47', 'WP-48')")
+	require.NoError(t, err)
+	h, err = a.VerifyAll(ctx, nil)
+	require.NoError(t, err)
+	require.Contains(t, h.Problems[0], "the signature does not fit")
+}
+
 // What changed since a book was bound is told, and the next sheet has it.
 func TestBookTellsWhatIsNewer(t *testing.T) {
 	ctx := context.Background()

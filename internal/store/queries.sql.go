@@ -1239,6 +1239,44 @@ func (q *Queries) EventsByID(ctx context.Context, dollar_1 []uuid.UUID) ([]Event
 	return items, nil
 }
 
+const everyBook = `-- name: EveryBook :many
+select id, package, sheet, mark, files_index from dossiers where state = 'bound' order by package, sheet
+`
+
+type EveryBookRow struct {
+	ID         uuid.UUID
+	Package    string
+	Sheet      int32
+	Mark       string
+	FilesIndex string
+}
+
+func (q *Queries) EveryBook(ctx context.Context) ([]EveryBookRow, error) {
+	rows, err := q.db.Query(ctx, everyBook)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []EveryBookRow{}
+	for rows.Next() {
+		var i EveryBookRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.Package,
+			&i.Sheet,
+			&i.Mark,
+			&i.FilesIndex,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const everyElsewhere = `-- name: EveryElsewhere :many
 select mark, site, number, key_id from elsewhere_records order by site, number
 `

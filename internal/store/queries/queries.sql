@@ -798,3 +798,6 @@ select pg_try_advisory_lock(hashtextextended('dossier ' || sqlc.arg(id)::text, 0
 
 -- name: PullsOfRecords :many
 select * from record_pulls where number = any (sqlc.arg(numbers)::text[]) order by at;
+
+-- name: EveryBook :many
+select id, package, sheet, mark, files_index from dossiers where state = 'bound' order by package, sheet;
