@@ -74,7 +74,10 @@ func TestScreenshots(t *testing.T) {
 	p.shot("crib-find")
 	require.NoError(t, p.Navigate(s.URL+"/joints/TB-212"))
 	p.find("any", "Needle 1 mark past 250")
-	take(p, "tighten-hydraulic")
+	p.shot("tighten-hydraulic")
+	require.NoError(t, p.Navigate(s.URL+"/books/WP-47"))
+	p.find("heading", "gaps, and who has them")
+	take(p, "book")
 	tl := standin.New(standin.Config{Tag: "E-03", Kind: tool.ElectronicAngle, Token: demo.Tokens["E-03"], Seed: 5,
 		Joint: practice.Flange(24, 3, 0.15, 360)})
 	handler, err := web.Handler()
