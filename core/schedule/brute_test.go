@@ -247,6 +247,25 @@ func TestSmallestInstancesAreSolvedAsByGoingThroughAll(t *testing.T) {
 	})
 }
 
+// An instance whose people, tools, jobs and links stand in another order has an equally good plan.
+func TestOrderOfTheInputMakesNoDifference(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		in := tiny(t)
+		one, err := Solve(context.Background(), in, Options{Work: 2000})
+		require.NoError(t, err)
+		slices.Reverse(in.People)
+		slices.Reverse(in.Areas)
+		slices.Reverse(in.Jobs)
+		slices.Reverse(in.Links)
+		two, err := Solve(context.Background(), in, Options{Work: 2000})
+		require.NoError(t, err)
+		for _, o := range []*Objective{&one.Objective, &two.Objective} {
+			o.Carries, o.Load = 0, 0
+		}
+		require.Equal(t, one.Objective, two.Objective)
+	})
+}
+
 // forbids holds the facts that are said to forbid a job against going through every plan: they do, without any of them
 // there is a plan, and no set with one fewer does.
 func forbids(t *rapid.T, m *model, a *Answer) {
