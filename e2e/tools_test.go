@@ -189,7 +189,7 @@ func TestElectronicWrenchWithALostLink(t *testing.T) {
 		tl.SetFaults(tl.State().Faults) // wakes the link
 	}
 	p.press("button", "^Set to 108")
-	require.Eventually(t, func() bool { return tl.State().Set == 108 }, 5*time.Second, 20*time.Millisecond,
+	require.Eventually(t, func() bool { return tl.State().Set == 108 }, 20*time.Second, 20*time.Millisecond,
 		"the tool is told what is wanted")
 	pull()
 	p.find("any", "bolt 1 read 1[01]")
