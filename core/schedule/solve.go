@@ -20,7 +20,7 @@ func (m *model) budget() int {
 	case n <= 20:
 		return 200_000
 	case n <= 120:
-		return 1_600_000
+		return 2_400_000
 	case n <= 600:
 		return 180_000
 	}
