@@ -6,8 +6,8 @@ import (
 	"strings"
 )
 
-// heads are the earliest start and end that each activity can have in any plan that places all, and tails the least time
-// from its end to the end of the plan.
+// heads are the earliest start and end that each activity can have in any plan that places all, and tails the least
+// time from its end to the end of the plan.
 type heads struct{ start, end, tail []int }
 
 const rounds = 6 // of lifting by maximum lags
@@ -193,7 +193,7 @@ func (m *model) groups() []group {
 		for k, w := range sorted {
 			open[k] = m.people[w].open
 		}
-		out = append(out, group{name, rates(open), m.needOf(func(md *mode, _ *act) int {
+		out = append(out, group{name, rates(open, 1), m.needOf(func(md *mode, _ *act) int {
 			n := 0
 			for r := range md.roles {
 				if !slices.ContainsFunc(md.roles[r].who, func(w int) bool { return !slices.Contains(sorted, w) }) {
@@ -232,7 +232,7 @@ func (m *model) kindGroups() []group {
 				open = append(open, o.open)
 			}
 		}
-		out = append(out, group{"energy of tools: " + t.kind, rates(open), m.needOf(func(md *mode, _ *act) int {
+		out = append(out, group{"energy of tools: " + t.kind, rates(open, 1), m.needOf(func(md *mode, _ *act) int {
 			n := 0
 			for r := range md.kinds {
 				if m.tools[md.kinds[r].which[0]].kind == t.kind {
@@ -251,11 +251,7 @@ func (m *model) areaGroups() []group {
 		if a.places == never {
 			continue
 		}
-		open := make([][]Window, a.places)
-		for k := range open {
-			open[k] = a.open
-		}
-		out = append(out, group{"energy of the area: " + a.id, rates(open), m.needOf(func(_ *mode, x *act) int {
+		need := m.needOf(func(_ *mode, x *act) int {
 			places := 0
 			for _, u := range x.at {
 				if u.area == n {
@@ -263,7 +259,8 @@ func (m *model) areaGroups() []group {
 				}
 			}
 			return places
-		})})
+		})
+		out = append(out, group{"energy of the area: " + a.id, rates([][]Window{a.open}, a.places), need})
 	}
 	return out
 }
@@ -285,13 +282,13 @@ func (m *model) needOf(of func(*mode, *act) int) []int {
 	return need
 }
 
-// rates gives how many calendars are open from each minute on.
-func rates(open [][]Window) []step {
+// rates gives how many calendars are open from each minute on, each so many times.
+func rates(open [][]Window, times int) []step {
 	change := map[int]int{}
 	for _, o := range open {
 		for _, w := range o {
-			change[w[0]]++
-			change[w[1]]--
+			change[w[0]] += times
+			change[w[1]] -= times
 		}
 	}
 	at := make([]int, 0, len(change))

@@ -95,7 +95,7 @@ func (b *builder) mode(a Activity, m Mode) (mode, error) {
 	}
 	pulled := 0
 	for k, d := range m.Tools {
-		n, err := count(d.Count, field+".tools.count")
+		n, err := several(d.Count, field+".tools.count")
 		if err != nil {
 			return x, err
 		}
@@ -127,7 +127,7 @@ func (b *builder) mode(a Activity, m Mode) (mode, error) {
 // roles reads who can fill each role of a mode, and to which minute.
 func (b *builder) roles(x *mode, m Mode, field string) error {
 	for k, r := range m.People {
-		n, err := count(r.Count, field+".people.count")
+		n, err := several(r.Count, field+".people.count")
 		if err != nil {
 			return err
 		}

@@ -114,6 +114,18 @@ func bad(field, format string, args ...any) error {
 	return quantity.Refuse(field, "Check what was put in.", format, args...)
 }
 
+// mostCount is how many of a kind, or places in a role, anything has.
+const mostCount = 1000
+
+// several is a count, 1 when none is told.
+func several(n *int, field string) (int, error) {
+	v, err := count(n, field)
+	if err == nil && v > mostCount {
+		return 0, bad(field, "must be at most %d", mostCount)
+	}
+	return v, err
+}
+
 func count(n *int, field string) (int, error) {
 	if n == nil {
 		return 1, nil
@@ -167,6 +179,9 @@ type builder struct {
 func compile(in *Instance) (*model, error) {
 	if in.Horizon == nil || *in.Horizon < 1 {
 		return nil, bad("horizon", "must be a whole number of 1 or more")
+	}
+	if *in.Horizon >= never {
+		return nil, bad("horizon", "is too long a time to plan: at most %d minutes", never-1)
 	}
 	if in.Now < 0 {
 		return nil, bad("now", "must not be below 0")

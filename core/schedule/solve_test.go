@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"runtime"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -99,6 +100,17 @@ func TestEachRuleOfAPlan(t *testing.T) {
 	}
 }
 
+// An area with room for everybody there ever was takes no more memory than one with little.
+func TestLargeFiguresTakeNoMoreMemory(t *testing.T) {
+	in := made(t, `{"horizon":500,"people":[`+bo+`],"areas":[{"id":"A","places":1000000000}],"jobs":[{"id":"J",
+		"activities":[`+one("a", 60, `,"at":[{"area":"A","places":900000000}]`)+`]}]}`)
+	var before, after runtime.MemStats
+	runtime.ReadMemStats(&before)
+	require.Equal(t, 60, solve(t, in).Objective.Finish)
+	runtime.ReadMemStats(&after)
+	require.Less(t, after.TotalAlloc-before.TotalAlloc, uint64(64<<20))
+}
+
 // The life of a lubricant is told as the reason why lubricating begins no earlier.
 func TestReasonNamesTheRule(t *testing.T) {
 	in := made(t, `{"horizon":500,"people":[`+ama+`,{"id":"Bo","skills":[{"skill":"hyd"}],"open":[[200,500]]}],
@@ -165,6 +177,9 @@ func TestInstanceThatCannotBeMeantIsRefused(t *testing.T) {
 			"activities":[{"id":"a","modes":[{"id":"m","minutes":5,"people":[{"skills":["fit"]}],"tools":[{"kind":"big"}]}]}]}]}`,
 		"as many people": `{"horizon":9,"people":[` + bo + `],"tools":[{"id":"T","kind":"big"}],"jobs":[{"id":"J",
 			"activities":[{"id":"a","modes":[{"id":"m","minutes":5,"people":[],"tools":[{"kind":"big","pulled":true}]}]}]}]}`,
+		"at most 1000": `{"horizon":9,"people":[` + bo + `],"jobs":[{"id":"J","activities":[{"id":"a","modes":[{"id":"m",
+			"minutes":5,"people":[{"skills":["fit"],"count":1000000000}]}]}]}]}`,
+		"too long a time":    `{"horizon":2000000000,"people":[` + bo + `],` + job + `}`,
 		"no such person":     `{"horizon":9,"people":[` + bo + `],` + job + `,"pins":[{"activity":"a","person":"Zed"}]}`,
 		"not two activities": `{"horizon":9,"people":[` + bo + `],` + job + `,"apart":[["a","a"]]}`,
 		"no mode": `{"horizon":9,"people":[` + bo + `],` + job + `,"begun":[{"activity":"a","mode":"z","start":0,"end":1,
