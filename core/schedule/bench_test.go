@@ -10,8 +10,8 @@ import (
 	"dynacor/core/schedule"
 )
 
-// shutdown is a made-up stop of a plant: joints in areas of twelve, a crew of people in one shift a day with a break, one
-// big wrench for three of them. The same numbers give the same stop.
+// shutdown is a made-up stop of a plant: joints in areas of twelve, a crew of people in one shift a day with a break,
+// one big wrench for three of them. The same numbers give the same stop.
 func shutdown(joints, people int) *schedule.Instance {
 	s := uint32(joints*31 + people)
 	draw := func(lo, hi int) int {
@@ -80,8 +80,8 @@ func shutdown(joints, people int) *schedule.Instance {
 	return in
 }
 
-// The aims are 10 s for what has up to 90 activities, 2 s for 500 joints. The yardstick is plain serial generation in the
-// order of the jobs: what somebody does with a list and a whiteboard.
+// The aims are 10 s for what has up to 90 activities, 2 s for 500 joints. The yardstick is plain serial generation in
+// the order of the jobs: what somebody does with a list and a whiteboard.
 func BenchmarkPlan(b *testing.B) {
 	for _, c := range []struct{ joints, people int }{{20, 5}, {120, 8}, {500, 12}} {
 		in := shutdown(c.joints, c.people)

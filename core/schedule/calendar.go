@@ -39,7 +39,8 @@ func advance(open []Window, s, minutes, pause int) (start, end int, ok bool) {
 	return start, end, ok
 }
 
-// advanceFrom is advance when it is known that no window before number i ends after s; it gives the window it begins in.
+// advanceFrom is advance when it is known that no window before number i ends after s; it gives the window it begins
+// in.
 func advanceFrom(open []Window, i, s, minutes, pause int) (start, end, in int, ok bool) {
 	for ; i < len(open); i++ {
 		if open[i][1] <= s {

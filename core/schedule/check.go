@@ -15,8 +15,8 @@ type Broken struct {
 }
 
 // Check holds a plan against every rule of its instance and gives those that it breaks, none of a plan that is good. It
-// is also asked while a bar is dragged by hand. Refused: an instance that says what cannot be meant, and a plan that names
-// what the instance does not have.
+// is also asked while a bar is dragged by hand. Refused: an instance that says what cannot be meant, and a plan that
+// names what the instance does not have.
 func Check(in *Instance, plan []Planned, unplaced []string) ([]Broken, error) {
 	m, err := compile(in)
 	if err != nil {

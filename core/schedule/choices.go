@@ -29,7 +29,8 @@ func (x *exact) choices(n *node, i int) []*node {
 	return out
 }
 
-// people goes through the ways to fill the roles of a mode. Of several that are alike and at nothing else one is enough.
+// people goes through the ways to fill the roles of a mode. Of several that are alike and at nothing else one is
+// enough.
 func (x *exact) people(n *node, i int, md *mode, have []int, give func([]int)) {
 	if len(have) == len(md.roles) {
 		give(have)

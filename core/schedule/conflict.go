@@ -2,8 +2,8 @@ package schedule
 
 import "slices"
 
-// conflict gives the orders of which one must hold because of a person, a tool or an area that is wanted by more than it
-// has room for; nil: there is none.
+// conflict gives the orders of which one must hold because of a person, a tool or an area that is wanted by more than
+// it has room for; nil: there is none.
 func (x *exact) conflict(n *node) []order {
 	var list []int
 	for i := range x.acts {
@@ -44,8 +44,8 @@ func (x *exact) ordered(n *node, i, j int) bool {
 	})
 }
 
-// gap reports whether two activities share somebody or something, and how many minutes must lie between them for carrying
-// it.
+// gap reports whether two activities share somebody or something, and how many minutes must lie between them for
+// carrying it.
 func (x *exact) gap(n *node, i, j int) (gap int, share bool) {
 	for _, w := range n.at[i].people {
 		share = share || slices.Contains(n.at[j].people, w)

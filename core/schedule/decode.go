@@ -1,7 +1,6 @@
 package schedule
 
-// How often a unit is placed again when a maximum lag is exceeded, and how often its job is tried in later windows of
-// its isolations.
+// mostLifts is how often a unit is placed again when a maximum lag is exceeded.
 const mostLifts = 60
 
 // genes are what the search changes: a plan follows from them.
@@ -176,8 +175,8 @@ func (d *decoder) leaveOut(j int) {
 	}
 }
 
-// place puts a unit into the plan. What exceeds a maximum lag is begun later (Franck, Neumann, Schwindt 2001); what does
-// not fit a window of its isolation is tried in the next one, together with what stands of its job already.
+// place puts a unit into the plan. What exceeds a maximum lag is begun later (Franck, Neumann, Schwindt 2001); what
+// does not fit a window of its isolation is tried in the next one, together with what stands of its job already.
 func (d *decoder) place(u int, g *genes) bool {
 	acts := d.units[u].acts
 	for _, i := range acts {
@@ -304,19 +303,12 @@ func (d *decoder) liftFor(acts []int, stuck int) bool {
 
 // withoutMax finds the earliest place of an activity when maximum lags to it do not count; nil: there is none.
 func (d *decoder) withoutMax(i int) *placed {
-	a := &d.acts[i]
 	b, ok := d.bounds(i, false)
 	if !ok {
 		return nil
 	}
-	var best *placed
-	for m := range a.modes {
-		if !d.mayMode(i, m) {
-			continue
-		}
-		if p, ok := d.find(i, m, b); ok && (best == nil || p.end < best.end) {
-			best = &p
-		}
+	if best, found := d.bestMode(i, b); found {
+		return &best
 	}
-	return best
+	return nil
 }

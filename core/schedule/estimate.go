@@ -8,8 +8,8 @@ import (
 	"dynacor/core/working"
 )
 
-// What a site's own history counts for, and how far a forecast lies apart before it has any. Starting values, to be held
-// against the site's own forecasts.
+// What a site's own history counts for, and how far a forecast lies apart before it has any. Starting values, to be
+// held against the site's own forecasts.
 const (
 	historyMost  = 50   // finished activities that are looked at
 	historyHalf  = 5.0  // so many count as much as the catalogue
@@ -86,8 +86,8 @@ func PlannedMinutes(seconds, correction float64) int {
 	return max(1, int(math.Ceil(seconds/60*correction-1e-9)))
 }
 
-// Remaining says how long work that is under way still takes, in minutes: done and left are corrected estimates, took is
-// the time at work so far.
+// Remaining says how long work that is under way still takes, in minutes: done and left are corrected estimates, took
+// is the time at work so far.
 func Remaining(done, took, left float64) (pace float64, minutes int) {
 	pace = (took + paceHalf) / (done + paceHalf)
 	return pace, max(1, int(math.Ceil(pace*left-1e-9)))

@@ -5,9 +5,9 @@ import (
 	"slices"
 )
 
-// exact decides whether some jobs can all be planned. It branches on modes, people and tools of an activity, and on which
-// of two that want the same goes first; what follows from a choice is the earliest start of everything, which is least
-// for all of them at once because every rule only ever asks for a later start.
+// exact decides whether some jobs can all be planned. It branches on modes, people and tools of an activity, and on
+// which of two that want the same goes first; what follows from a choice is the earliest start of everything, which is
+// least for all of them at once because every rule only ever asks for a later start.
 type exact struct {
 	*model
 	in    []bool // activities of the jobs that are looked at

@@ -151,8 +151,8 @@ func (m *model) without(facts []fact, drop []bool) *model {
 	return &c
 }
 
-// forbidden finds the facts that together keep some jobs from being planned, as few as there are. ok is false when it is
-// not known that they cannot.
+// forbidden finds the facts that together keep some jobs from being planned, as few as there are. ok is false when it
+// is not known that they cannot.
 func (m *model) forbidden(jobs []int, left *int) (f Forbids, ok bool) {
 	facts := m.facts(jobs)
 	most := decideWork / max(1, len(m.acts))
@@ -188,7 +188,8 @@ func (m *model) forbidden(jobs []int, left *int) (f Forbids, ok bool) {
 }
 
 // smallestSet finds the fewest of n facts that cannot hold together, by hitting sets of what must be dropped (Ignatiev,
-// Previti, Liffiton, Marques-Silva 2015). When the work ends first an irreducible set is given (Chinneck, Dravnieks 1991).
+// Previti, Liffiton, Marques-Silva 2015). When the work ends first an irreducible set is given (Chinneck, Dravnieks
+// 1991).
 func smallestSet(n int, possible func([]bool) verdict, goesOn func() bool) (set []int, smallest bool) {
 	core := make([]bool, n) // shrunk by deletion: what must be given at least
 	for k := range core {

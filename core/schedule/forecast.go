@@ -168,7 +168,7 @@ func (f *foresight) run(spreads Spreads) {
 		f.minutes[i] = max(1, int(math.Round(float64(n)*math.Exp(common+sigma*z))))
 	}
 	s := f.state
-	clearAll(s)
+	s.empty()
 	for _, i := range f.order {
 		s.put(i, f.place(i))
 	}
@@ -181,19 +181,6 @@ func (f *foresight) left(i int) int {
 		n += max(0, min(w[1], f.plan[i].end)-max(w[0], f.now, f.plan[i].start))
 	}
 	return n
-}
-
-func clearAll(s *state) {
-	for k := range s.people {
-		s.people[k] = s.people[k][:0]
-	}
-	for k := range s.tools {
-		s.tools[k] = s.tools[k][:0]
-	}
-	for k := range s.areas {
-		s.areas[k] = s.areas[k][:0]
-	}
-	clear(s.is)
 }
 
 // place gives an activity its earliest start behind those that the plan has before it.

@@ -97,8 +97,8 @@ func (s *state) byStart() []int {
 	return list
 }
 
-// because gives the first rule that starting a minute earlier would break. kept are the activities that stay as they were
-// announced.
+// because gives the first rule that starting a minute earlier would break. kept are the activities that stay as they
+// were announced.
 func (s *state) because(i int, kept bool) *Because {
 	a, p := &s.acts[i], s.at[i]
 	at := p.start - 1

@@ -2,8 +2,8 @@ package schedule
 
 import "slices"
 
-// refine looks, in a small instance, for the best plan by the exact search: with fewer jobs left out, or others, or with
-// the same in less time. It reports whether it went through all.
+// refine looks, in a small instance, for the best plan by the exact search: with fewer jobs left out, or others, or
+// with the same in less time. It reports whether it went through all.
 func (m *model) refine(s *search) (proved bool) {
 	if len(m.acts) > smallActs || s.cancelled {
 		return false

@@ -2,6 +2,9 @@ package schedule
 
 import "slices"
 
+// moments are what a link counts from and to.
+var moments = []string{"", "start", "end"}
+
 // follow reads the links and puts the activities in an order in which each stands after those it follows.
 func (b *builder) follow() error {
 	seen := names{}
@@ -17,7 +20,7 @@ func (b *builder) follow() error {
 			return bad("links", "%s>%s: one of them is no activity", l.From, l.To)
 		case seen.add(name, "link") != nil:
 			return bad("links", "the link %s is there twice", name)
-		case !slices.Contains([]string{"", "start", "end"}, l.FromAt) || !slices.Contains([]string{"", "start", "end"}, l.ToAt):
+		case !slices.Contains(moments, l.FromAt) || !slices.Contains(moments, l.ToAt):
 			return bad("links", "the link %s: at is start or end", name)
 		case l.Min < 0 || l.Max != nil && (*l.Max < 0 || *l.Max < l.Min):
 			return bad("links", "the link %s: min and max must not be below 0, nor max below min", name)

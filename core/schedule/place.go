@@ -235,8 +235,8 @@ func (s *state) open(i int, p placed) []Window {
 	return w
 }
 
-// freeFrom gives the start when nobody and nothing that an activity has is taken from there until a minute, else when the
-// first that is taken is free again.
+// freeFrom gives the start when nobody and nothing that an activity has is taken from there until a minute, else when
+// the first that is taken is free again.
 func (s *state) freeFrom(i int, p placed, end int) int {
 	for _, w := range p.people {
 		if list := s.people[w]; len(list) > 0 {

@@ -30,7 +30,6 @@ type search struct {
 	rng         rng
 	bound       Bound
 	limit       int // placements
-	begin       int // placements made before
 	cur, trial  genes
 	best        genes
 	bestIs      Objective
@@ -79,7 +78,7 @@ func (s *search) over() bool {
 	if s.ctx.Err() != nil {
 		s.cancelled = true
 	}
-	return s.cancelled || s.work-s.begin >= s.limit
+	return s.cancelled || s.work >= s.limit
 }
 
 // met reports whether no plan can be better in what counts most.
@@ -103,7 +102,6 @@ func (s *search) run() {
 	s.bestIs = Objective{Unplaced: never}
 	s.curIs = s.bestIs
 	few := s.least()
-	s.begin = s.work
 	for n, key := range s.rules() {
 		for way := range 2 {
 			g := &s.trial
@@ -144,7 +142,7 @@ func (s *search) run() {
 			s.cur.copyFrom(&s.trial)
 			s.curIs = o
 		}
-		if n := (s.work - s.begin) * laps / s.limit; n > lap {
+		if n := s.work * laps / s.limit; n > lap {
 			lap = n
 			s.anew(lap)
 		}
@@ -218,7 +216,7 @@ func (s *search) accept(o Objective) bool {
 		return true
 	}
 	// it cools down several times, from the best each time
-	lap := float64(s.work-s.begin) / float64(s.limit) * laps
+	lap := float64(s.work) / float64(s.limit) * laps
 	left := 1 - (lap - math.Floor(lap))
 	heat := .012 * float64(s.bestIs.Finish+s.bestIs.Tardiness) * left * left
 	return heat > 0 && s.rng.unit() < math.Exp(-d/heat)

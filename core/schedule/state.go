@@ -47,8 +47,8 @@ func (m *model) newState() *state {
 	return s
 }
 
-// clear takes everything out but what stands already.
-func (s *state) clear() {
+// empty takes everything out.
+func (s *state) empty() {
 	for i := range s.people {
 		s.people[i] = s.people[i][:0]
 	}
@@ -61,6 +61,11 @@ func (s *state) clear() {
 	clear(s.load)
 	clear(s.is)
 	clear(s.lift)
+}
+
+// clear takes everything out but what stands already.
+func (s *state) clear() {
+	s.empty()
 	for i := range s.acts {
 		if p := s.acts[i].fixed; p != nil {
 			s.put(i, *p)
@@ -131,12 +136,12 @@ func (s *state) time(i int, end bool) int {
 	return s.at[i].start
 }
 
-// bounds are what the activities that stand already ask of one: from when it may start, from when it may end, until when
-// it may start and end.
+// bounds are what the activities that stand already ask of one: from when it may start, from when it may end, until
+// when it may start and end.
 type bounds struct{ start, end, lastStart, lastEnd int }
 
-// bounds gives what links, release, deadline, isolation and pins ask of an activity; with lags false no maximum lag to it
-// counts. ok is false when that cannot be.
+// bounds gives what links, release, deadline, isolation and pins ask of an activity; with lags false no maximum lag to
+// it counts. ok is false when that cannot be.
 func (s *state) bounds(i int, lags bool) (b bounds, ok bool) {
 	a := &s.acts[i]
 	b = bounds{start: max(s.now, a.release, s.lift[i]), lastStart: s.horizon, lastEnd: min(s.horizon, a.deadline)}

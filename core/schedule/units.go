@@ -2,8 +2,8 @@ package schedule
 
 import "slices"
 
-// unit is activities that maximum lags tie together, and what lies between them: they are placed as one, in the order of
-// their links.
+// unit is activities that maximum lags tie together, and what lies between them: they are placed as one, in the order
+// of their links.
 type unit struct {
 	acts   []int
 	after  []int // units that must stand before it
