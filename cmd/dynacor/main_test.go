@@ -239,8 +239,8 @@ func TestVerifyDossierByTheCommandLine(t *testing.T) {
 		require.NoError(t, os.WriteFile(filepath.Join(folder, name), data, 0o600))
 	}
 	x, err := dossier.Index{Site: "Tarn Skerry", Package: "WP-47", Sheet: 2, BoundAt: coretest.Day,
-		Gaps: []string{"SW-112, no record"}, Files: []dossier.File{{Name: "book.pdf", SHA256: dossier.Sum([]byte("book"))},
-			{Name: "TS-1.json", SHA256: dossier.Sum(data)}}}.Sign(coretest.Key('a'))
+		Gaps: []string{"SW-112, no record"}, Files: []dossier.File{{Name: "book.pdf", SHA256: record.Sum([]byte("book"))},
+			{Name: "TS-1.json", SHA256: record.Sum(data)}}}.Sign(coretest.Key('a'))
 	require.NoError(t, err)
 	index, err := json.Marshal(x)
 	require.NoError(t, err)

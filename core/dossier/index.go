@@ -2,8 +2,6 @@ package dossier
 
 import (
 	"crypto/ed25519"
-	"crypto/sha256"
-	"encoding/hex"
 	"encoding/json"
 	"fmt"
 	"path"
@@ -109,10 +107,4 @@ func (x Index) Check(digests map[string]string) []string {
 	}
 	slices.Sort(problems)
 	return problems
-}
-
-// Sum is the digest of a file as an index has it.
-func Sum(data []byte) string {
-	s := sha256.Sum256(data)
-	return hex.EncodeToString(s[:])
 }

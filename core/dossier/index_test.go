@@ -25,8 +25,8 @@ func signed(t *testing.T, x dossier.Index) ([]byte, ed25519.PublicKey) {
 
 func index() dossier.Index {
 	return dossier.Index{Site: "Tarn Skerry", Package: "WP-47", Sheet: 1, BoundAt: day, Gaps: []string{},
-		Files: []dossier.File{{Name: "book.pdf", SHA256: dossier.Sum([]byte("a")), Kind: "book"},
-			{Name: "records/TS-1.json", SHA256: dossier.Sum([]byte("b")), Kind: "record", Number: "TS-1", Joint: "SW-1"}}}
+		Files: []dossier.File{{Name: "book.pdf", SHA256: record.Sum([]byte("a")), Kind: "book"},
+			{Name: "records/TS-1.json", SHA256: record.Sum([]byte("b")), Kind: "record", Number: "TS-1", Joint: "SW-1"}}}
 }
 
 func TestIndexFindsWhatIsNotAsItWasBound(t *testing.T) {
@@ -35,10 +35,10 @@ func TestIndexFindsWhatIsNotAsItWasBound(t *testing.T) {
 	require.False(t, dossier.IsIndex([]byte(`{"sheet":{},"signature":""}`)))
 	x, err := dossier.ReadIndex(data, record.Trust(pub))
 	require.NoError(t, err)
-	sums := map[string]string{"book.pdf": dossier.Sum([]byte("a")), "records/TS-1.json": dossier.Sum([]byte("b")),
+	sums := map[string]string{"book.pdf": record.Sum([]byte("a")), "records/TS-1.json": record.Sum([]byte("b")),
 		dossier.IndexName: "whatever"}
 	require.Empty(t, x.Check(sums))
-	sums["records/TS-1.json"] = dossier.Sum([]byte("c"))
+	sums["records/TS-1.json"] = record.Sum([]byte("c"))
 	sums["records/TS-9.json"] = "d"
 	delete(sums, "book.pdf")
 	require.Equal(t, []string{"book.pdf is missing", "records/TS-1.json is not as it was bound",

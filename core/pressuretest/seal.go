@@ -2,8 +2,6 @@ package pressuretest
 
 import (
 	"crypto/ed25519"
-	"crypto/sha256"
-	"encoding/hex"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -45,12 +43,7 @@ func Seal(site string, s Spec, events []Event, at time.Time, key ed25519.Private
 	}
 	x := Sheet{Format, site, at, record.KeyID(key.Public().(ed25519.PublicKey)), s, events, st.Verdict}
 	signed, err := record.SignText(Format, x, key)
-	return File{signed.Text, signed.Signature, signed.PublicKey}, markOf(signed.Text), err
-}
-
-func markOf(text []byte) string {
-	h := sha256.Sum256(text)
-	return hex.EncodeToString(h[:])
+	return File{signed.Text, signed.Signature, signed.PublicKey}, record.Sum(signed.Text), err
 }
 
 // Verify reads a sealed sheet and holds it against itself: form, key, signature, that it could be led as it was laid
@@ -87,7 +80,7 @@ func Verify(data []byte, known []record.Key) (Sheet, string, error) {
 	if st := Fold(x.Spec, x.Events); st.Phase != Closed || !reflect.DeepEqual(st.Verdict, x.Verdict) {
 		return x, "", errors.New("pressuretest: its events do not lead to the verdict it names")
 	}
-	return x, markOf(f.Sheet), nil
+	return x, record.Sum(f.Sheet), nil
 }
 
 // Says is the sheet in a sentence, for the records of the joints it covered.

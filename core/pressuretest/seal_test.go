@@ -68,7 +68,8 @@ func TestSealedSheetIsBelievedAsItIs(t *testing.T) {
 	require.ErrorContains(t, resealed(func(y *pressuretest.Sheet) { y.Events = y.Events[1:] }), "could not happen")
 	require.ErrorContains(t, resealed(func(y *pressuretest.Sheet) { y.Format = "other" }), "not known here")
 
-	// Nor one that was laid out as no test may be, whatever its events then ask for, or that typed what it does not say.
+	// Nor one that was laid out as no test may be, whatever its events then ask for, or that typed what it does not
+	// say.
 	require.ErrorContains(t, resealed(func(y *pressuretest.Sheet) { y.Spec.Steps = nil }), "could not be led")
 	require.ErrorContains(t, resealed(func(y *pressuretest.Sheet) {
 		y.Spec.Kind, y.Spec.Joints = pressuretest.Purge, nil

@@ -266,7 +266,7 @@ func (a Addition) Seal(p *plan.Plan, key ed25519.PrivateKey) (f AdditionFile, ha
 		return f, "", err
 	}
 	return AdditionFile{Addition: text, PublicKey: base64.StdEncoding.EncodeToString(pub),
-		Signature: base64.StdEncoding.EncodeToString(ed25519.Sign(key, additionText(text)))}, sum(text), nil
+		Signature: base64.StdEncoding.EncodeToString(ed25519.Sign(key, additionText(text)))}, Sum(text), nil
 }
 
 // DueAgain says why the joint wants to be looked at again after an addition, "" when it does not.

@@ -104,7 +104,7 @@ func readAddition(text []byte, n node, known []Key) (a Addition, hash string, pr
 			return a, "", problems
 		}
 	}
-	hash = sum(at("addition"))
+	hash = Sum(at("addition"))
 	if a.Format != AdditionFormat {
 		bad("has the format %q; this program reads %q", clip(a.Format), AdditionFormat)
 	}

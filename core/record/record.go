@@ -120,7 +120,8 @@ func KeyID(pub ed25519.PublicKey) string {
 	return hex.EncodeToString(s[:8])
 }
 
-func sum(text []byte) string {
+// Sum is the SHA-256 of bytes, hex.
+func Sum(text []byte) string {
 	s := sha256.Sum256(text)
 	return hex.EncodeToString(s[:])
 }
@@ -183,9 +184,9 @@ func Sign(r Record, key ed25519.PrivateKey, at time.Time) (File, error) {
 	}
 	pub := key.Public().(ed25519.PublicKey)
 	s := Seal{Format: Format, Number: r.Number, Joint: r.Plan.Joint.Tag, SealedAt: at, KeyID: KeyID(pub),
-		Whole: sum(text), Parts: map[string]string{}}
+		Whole: Sum(text), Parts: map[string]string{}}
 	for path, v := range parts(text, n) {
-		s.Parts[path] = sum(v)
+		s.Parts[path] = Sum(v)
 	}
 	seal, err := Canonical(s)
 	if err != nil {

@@ -8,8 +8,8 @@ import (
 	"time"
 )
 
-// Signed is a text that a site signed, other than a record of a joint: its canonical form, an Ed25519 signature over the
-// name of its format and that text, a line each, and the key, both in base64.
+// Signed is a text that a site signed, other than a record of a joint: its canonical form, an Ed25519 signature over
+// the name of its format and that text, a line each, and the key, both in base64.
 type Signed struct {
 	Text      json.RawMessage
 	Signature string
@@ -28,8 +28,8 @@ func SignText(format string, v any, key ed25519.PrivateKey) (Signed, error) {
 
 func formatText(format string, text []byte) []byte { return append([]byte(format+"\n"), text...) }
 
-// Holds refuses a signed text whose key is not the one that the text names, did not count at the time of signing, or did
-// not sign it. known are the keys of the site; none: any key is taken.
+// Holds refuses a signed text whose key is not the one that the text names, did not count at the time of signing, or
+// did not sign it. known are the keys of the site; none: any key is taken.
 func (s Signed) Holds(format, keyID string, at time.Time, known []Key) error {
 	pub, ok := exact(s.PublicKey, ed25519.PublicKeySize)
 	if !ok || KeyID(pub) != keyID {

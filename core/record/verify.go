@@ -174,7 +174,8 @@ func CanonicalText(data []byte) ([]byte, error) {
 	return text, err
 }
 
-// ReadStrict reads JSON without mercy into a value. Refused: a text that says anything which the value does not take in.
+// ReadStrict reads JSON without mercy into a value. Refused: a text that says anything which the value does not take
+// in.
 func ReadStrict[T any](data []byte, into *T) error {
 	text, err := CanonicalText(data)
 	if err != nil {
@@ -209,8 +210,8 @@ func Same(a, b []byte) (bool, error) {
 
 // Verify checks a sealed record: form, signature, every part against its digest, the chain of events, and the verdict
 // worked out anew. known are the keys this reader trusts; none known is said, and is a problem only when known is not
-// empty. A file with additions is checked with them. The plan is followed only when the signature holds and the key is not
-// a stranger's. It never panics.
+// empty. A file with additions is checked with them. The plan is followed only when the signature holds and the key is
+// not a stranger's. It never panics.
 func Verify(data []byte, known []Key) Report {
 	text, top, err := strict(data)
 	if err == nil && isWhole(top) {
@@ -235,7 +236,7 @@ func verifySealed(text []byte, top node, err error, known []Key) Report {
 	if err != nil {
 		return r
 	}
-	r.Mark = sum(o.seal)
+	r.Mark = Sum(o.seal)
 	if !r.key(o, known) {
 		return r
 	}
@@ -302,14 +303,14 @@ func (r *Report) digests(o opened) {
 	if s.Format == FormatFirst {
 		sealed = s.Digests
 		for path, text := range partsFirst(o.text, o.record) {
-			here[path] = sum(text)
+			here[path] = Sum(text)
 		}
 	} else {
-		if sum(o.at(o.record)) != s.Whole {
+		if Sum(o.at(o.record)) != s.Whole {
 			r.bad("The record is not the one that was sealed.")
 		}
 		for path, text := range parts(o.text, o.record) {
-			here[path] = sum(text)
+			here[path] = Sum(text)
 		}
 	}
 	paths := slices.Sorted(maps.Keys(here))

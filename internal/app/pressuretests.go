@@ -191,8 +191,8 @@ func (a *App) UsualSteps(k pressuretest.Kind, designBar, testBar, holdMin float6
 }
 
 // PutPressureTest lays a test out, or changes one of which nothing was recorded yet. version is the one that is
-// changed, 0 for a new one. The gauge is the crib's when the crib has it. Refused: what Spec.Check refuses, a joint that
-// is not in the register, and a version that is not the last.
+// changed, 0 for a new one. The gauge is the crib's when the crib has it. Refused: what Spec.Check refuses, a joint
+// that is not in the register, and a version that is not the last.
 func (a *App) PutPressureTest(ctx context.Context, who Actor, s pressuretest.Spec, version int,
 	withdrawn string) (PressureTest, error) {
 	if err := who.needs(authority.PlanTest.Words(), authority.PlanTest); err != nil {

@@ -181,8 +181,8 @@ func (a *App) SavedSearches(ctx context.Context, who Actor) ([]SavedSearch, erro
 	return out, nil
 }
 
-// SaveSearch keeps a search under a name; one of the same name is written over. Refused: no name, what is no query, more
-// than somebody needs.
+// SaveSearch keeps a search under a name; one of the same name is written over. Refused: no name, what is no query,
+// more than somebody needs.
 func (a *App) SaveSearch(ctx context.Context, who Actor, s SavedSearch) ([]SavedSearch, error) {
 	s.Name = strings.Join(strings.Fields(s.Name), " ")
 	if n := len([]rune(s.Name)); n < 1 || n > 60 {

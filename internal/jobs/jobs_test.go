@@ -127,7 +127,7 @@ func TestBookOfTheDemoIsMadeInTheBackground(t *testing.T) {
 	require.NoError(t, err)
 	sums := map[string]string{}
 	for name, data := range all {
-		sums[name] = dossier.Sum(data)
+		sums[name] = record.Sum(data)
 	}
 	require.Empty(t, x.Check(sums))
 	require.Len(t, x.Gaps, len(before.Book.Gaps))
