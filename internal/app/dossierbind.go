@@ -93,7 +93,6 @@ func (a *App) DossierDrawn(ctx context.Context, d Dossier, leaves []int) (goesOn
 		return false, err
 	}
 	n, err := a.q.DossierDrawn(ctx, store.DossierDrawnParams{ID: id, Leaves: ints(leaves)})
-	a.tell(dossierTopic, "drawn", nil)
 	return n > 0, err
 }
 
@@ -104,7 +103,6 @@ func (a *App) FailDossier(ctx context.Context, d Dossier, why string) error {
 		return err
 	}
 	_, err = a.q.EndDossier(ctx, store.EndDossierParams{ID: id, State: string(DossierFailed), Failed: why})
-	a.tell(dossierTopic, "failed", nil)
 	return err
 }
 
@@ -195,12 +193,12 @@ func (a *App) BindDossier(ctx context.Context, d Dossier, leaves []int, pdf []by
 	}
 	at := a.now().UTC().Truncate(time.Millisecond)
 	x := dossier.Index{Site: site, Package: d.Package, Sheet: d.Sheet, BoundAt: at, Gaps: []string{},
-		Files: []dossier.File{{Name: bookName, SHA256: dossier.Sum(pdf), Kind: "book"}}}
+		Files: []dossier.File{{Name: bookName, SHA256: record.Sum(pdf), Kind: "book"}}}
 	for _, g := range d.Book.Gaps {
 		x.Gaps = append(x.Gaps, g.What)
 	}
 	if err := a.files(ctx, d.Book, func(f dossier.File, data []byte) error {
-		f.SHA256 = dossier.Sum(data)
+		f.SHA256 = record.Sum(data)
 		x.Files = append(x.Files, f)
 		return nil
 	}); err != nil {
@@ -230,7 +228,6 @@ func (a *App) BindDossier(ctx context.Context, d Dossier, leaves []int, pdf []by
 		}
 		return q.DropGatherings(ctx, store.DropGatheringsParams{Before: at.Add(-gatheringKept), Package: d.Package})
 	})
-	a.tell(dossierTopic, "bound", nil)
 	return ok && err == nil, err
 }
 
@@ -267,19 +264,11 @@ func (a *App) DossierFiles(ctx context.Context, id string) (name string, write f
 	if err != nil {
 		return "", nil, err
 	}
-	u, err := uuid.Parse(id)
-	if err != nil {
-		return "", nil, err
-	}
-	row, err := a.q.GetDossier(ctx, u)
-	if err != nil {
-		return "", nil, err
-	}
 	keys, err := a.Keys(ctx)
 	if err != nil {
 		return "", nil, err
 	}
-	x, err := dossier.ReadIndex([]byte(row.FilesIndex), keys)
+	x, err := dossier.ReadIndex([]byte(d.index), keys)
 	if err != nil {
 		return "", nil, err
 	}
@@ -290,7 +279,7 @@ func (a *App) DossierFiles(ctx context.Context, id string) (name string, write f
 	return d.fileName() + ".zip", func(w io.Writer) error {
 		z := zip.NewWriter(w)
 		put := func(f dossier.File, data []byte) error {
-			if sum, ok := sums[f.Name]; ok && sum != dossier.Sum(data) {
+			if sum, ok := sums[f.Name]; ok && sum != record.Sum(data) {
 				return fmt.Errorf("app: %s is not as it was bound into book %s", f.Name, d.ID)
 			}
 			h, err := z.CreateHeader(&zip.FileHeader{Name: f.Name, Method: zip.Deflate, Modified: x.BoundAt})
@@ -300,7 +289,7 @@ func (a *App) DossierFiles(ctx context.Context, id string) (name string, write f
 			_, err = io.Copy(h, bytes.NewReader(data))
 			return err
 		}
-		if err := put(dossier.File{Name: dossier.IndexName}, []byte(row.FilesIndex)); err != nil {
+		if err := put(dossier.File{Name: dossier.IndexName}, []byte(d.index)); err != nil {
 			return err
 		}
 		if err := put(x.Files[0], pdf); err != nil {
@@ -331,7 +320,7 @@ func (a *App) verifyBooks(ctx context.Context, h *Held, keys []record.Key) error
 		if err != nil {
 			return err
 		}
-		if sum := dossier.Sum(pdf); len(x.Files) == 0 || x.Files[0].SHA256 != sum || r.Mark != sum ||
+		if sum := record.Sum(pdf); len(x.Files) == 0 || x.Files[0].SHA256 != sum || r.Mark != sum ||
 			x.Package != r.Package || x.Sheet != int(r.Sheet) {
 			h.bad("%s: it is not the one that was bound", name)
 		}

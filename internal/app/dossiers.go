@@ -54,6 +54,8 @@ type Dossier struct {
 	Mark    string       `json:"mark"`
 
 	Book dossier.Book `json:"-"` // as it was laid out when its making began
+
+	index string // of its files, signed
 }
 
 // DossierView is the book of a package: what it holds, what is missing, and what became of it so far.
@@ -134,6 +136,7 @@ func (a *App) DossierByID(ctx context.Context, id uuid.UUID) (Dossier, error) {
 		Bytes:   int(r.Size),
 		Mark:    r.Mark,
 		Leaves:  []int{},
+		index:   r.FilesIndex,
 	}
 	for _, n := range r.Leaves {
 		d.Leaves = append(d.Leaves, int(n))
@@ -251,8 +254,8 @@ func packageTools(ctx context.Context, q *store.Queries, f *dossier.Facts) error
 
 func toolName(t tool.Tool) string { return capital(t.Name()) }
 
-// MakeDossier begins to make the book of a package. Refused: one with gaps unless that is wanted, one that is being made
-// already, and a server that makes none.
+// MakeDossier begins to make the book of a package. Refused: one with gaps unless that is wanted, one that is being
+// made already, and a server that makes none.
 func (a *App) MakeDossier(ctx context.Context, who Actor, code string, withGaps bool) (DossierView, error) {
 	if a.queue == nil {
 		return DossierView{}, &Problem{Kind: Unavailable, Title: "No books are made here.",
@@ -308,11 +311,8 @@ func (a *App) MakeDossier(ctx context.Context, who Actor, code string, withGaps 
 	if err != nil {
 		return DossierView{}, err
 	}
-	a.tell(dossierTopic, "begun", nil)
 	return a.Dossier(ctx, code)
 }
-
-const dossierTopic = "dossiers"
 
 func things(n int) string {
 	if n == 1 {
@@ -342,7 +342,6 @@ func (a *App) StopDossier(ctx context.Context, id string) (DossierView, error) {
 	if err := a.audit(ctx, "stopped", "book of "+d.Package, "", ""); err != nil {
 		return DossierView{}, err
 	}
-	a.tell(dossierTopic, "stopped", nil)
 	return a.Dossier(ctx, d.Package)
 }
 
