@@ -9,7 +9,7 @@ import {
   type DossierView as View,
 } from '../../api/client';
 import { useSession } from '../../api/session';
-import { when } from '../../kit/numbers';
+import { num, when } from '../../kit/numbers';
 import { Glyph, glyphWords, TagPlate } from '../../rosette/Glyph';
 import { Edge } from './Edge';
 import { chaptersOf, minutesLeft, spansOf } from './edge';
@@ -301,7 +301,7 @@ function Bound({ v }: { v: View }) {
             <div>
               <b>Sheet {d.sheet}</b>
               <span>
-                {when(d.boundAt ?? d.begunAt)}, {d.by}, {(d.bytes / 1e6).toFixed(1)} MB, mark{' '}
+                {when(d.boundAt ?? d.begunAt)}, {d.by}, {num(d.bytes / 1e6, 1)} MB, mark{' '}
                 <span className="m">{d.mark.slice(0, 8).toUpperCase()}</span>
               </span>
             </div>
