@@ -7,8 +7,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// No view has anything serious for axe-core by day, nor every third by night: nothing but the colours differs there, and
-// every view takes them from the same few names.
+// No view has anything serious for axe-core by day, nor every third by night: nothing but the colours differs there,
+// and every view takes them from the same few names.
 func TestNothingSeriousForAxe(t *testing.T) {
 	t.Parallel()
 	s := newSite(t, true)

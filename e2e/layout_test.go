@@ -13,7 +13,8 @@ import (
 )
 
 // layoutFaults looks at everything that is shown: controls that lie on one another, text that is cut off, a page that
-// is wider than the window, a main act out of sight, and names that only the program should know. What scrolls inside its own box may be wider than it.
+// is wider than the window, a main act out of sight, and names that only the program should know. What scrolls inside
+// its own box may be wider than it.
 const layoutFaults = `() => {
 	const shown = e => { const r = e.getBoundingClientRect(), s = getComputedStyle(e); return r.width > 1 && r.height > 1 && s.visibility !== 'hidden' && +s.opacity > 0.05 };
 	const name = e => ((e.getAttribute('aria-label') || e.innerText || e.placeholder || e.tagName) + '').replace(/\s+/g, ' ').trim().slice(0, 40) + ' <' + e.tagName.toLowerCase() + '.' + (e.className?.baseVal ?? e.className ?? '').toString().split(' ').slice(0, 2).join('.') + '>';

@@ -13,8 +13,8 @@ import (
 	"dynacor/internal/standin"
 )
 
-// A test of the demo site goes on in its hold, is looked at joint by joint, let down and signed by two; its result stands
-// behind the record of the joint that has one.
+// A test of the demo site goes on in its hold, is looked at joint by joint, let down and signed by two; its result
+// stands behind the record of the joint that has one.
 func TestWaterIsHeldOverAReload(t *testing.T) {
 	t.Parallel()
 	s := newSite(t, true)
@@ -107,8 +107,8 @@ func TestAirIsLaidOutAndWantsItsWitness(t *testing.T) {
 	p.shot("test-air-hold-phone")
 }
 
-// The gas of an accumulator and the strokes of a circuit are laid out in the form and led to their sheets, by touch on a
-// tablet.
+// The gas of an accumulator and the strokes of a circuit are laid out in the form and led to their sheets, by touch on
+// a tablet.
 func TestGasAndStrokesAreLedToTheirSheets(t *testing.T) {
 	t.Parallel()
 	s := newSite(t, true)

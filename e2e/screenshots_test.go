@@ -19,8 +19,8 @@ import (
 	"dynacor/web"
 )
 
-// TestScreenshots opens every main view with the demo data and refreshes docs/screenshots; the views have tests of their
-// own.
+// TestScreenshots opens every main view with the demo data and refreshes docs/screenshots; the views have tests of
+// their own.
 func TestScreenshots(t *testing.T) {
 	if os.Getenv("DYNACOR_SCREENSHOTS") == "" {
 		t.Skip("only in make screenshots")

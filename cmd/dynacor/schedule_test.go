@@ -8,8 +8,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// Cases are planned in order, a line each; what cannot be planned is told in its line, and the others are planned all the
-// same.
+// Cases are planned in order, a line each; what cannot be planned is told in its line, and the others are planned all
+// the same.
 func TestScheduleByTheCommandLine(t *testing.T) {
 	cases := `{"cases":[
 		{"id":"good","about":"not read","known":{"finish":1},"instance":{"horizon":100,"people":[{"id":"Bo","skills":[{"skill":"fit"}]}],

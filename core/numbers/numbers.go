@@ -1,5 +1,5 @@
-// Package numbers says what the last pulls of a site tell: how they lie about their aims, which are outside, and whether
-// a tool or a place drifts.
+// Package numbers says what the last pulls of a site tell: how they lie about their aims, which are outside, and
+// whether a tool or a place drifts.
 package numbers
 
 import (

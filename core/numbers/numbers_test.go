@@ -128,8 +128,8 @@ func TestRunChartSignals(t *testing.T) {
 	require.Contains(t, few.Says, "19 days: too few to draw limits")
 }
 
-// Pulls of one place on the axis may lie inside the limits of one joint and outside those of another: each is counted by
-// its own.
+// Pulls of one place on the axis may lie inside the limits of one joint and outside those of another: each is counted
+// by its own.
 func TestEachPullIsCountedByItsOwnLimits(t *testing.T) {
 	n := numbers.Of([]numbers.Value{{Row: "W-1", Pct: 6, Low: -10, High: 10}, {Row: "W-1", Pct: 6, Low: -5, High: 5},
 		{Row: "W-1", Pct: 6, Low: -6, High: 6}, {Row: "W-1", Pct: 6}})

@@ -17,8 +17,8 @@ import (
 	"dynacor/core/dossier"
 )
 
-// A book is drawn in gatherings, each a document of its own, which are bound together at the end: what was drawn is kept
-// when the making stops, and no more than one gathering is in memory.
+// A book is drawn in gatherings, each a document of its own, which are bound together at the end: what was drawn is
+// kept when the making stops, and no more than one gathering is in memory.
 
 // BookFacts stand on every leaf of a book, and on its first.
 type BookFacts struct {

@@ -15,8 +15,8 @@ import (
 	"dynacor/internal/store/storetest"
 )
 
-// SealedPackage puts a work package of n joints into a database, each with a sealed record that verifies; what they were
-// made from is not there. The url is that of the database's owner.
+// SealedPackage puts a work package of n joints into a database, each with a sealed record that verifies; what they
+// were made from is not there. The url is that of the database's owner.
 func SealedPackage(t testing.TB, url, code string, n int) {
 	t.Helper()
 	ctx := context.Background()
