@@ -271,7 +271,7 @@ func TestCribLabelsAndLists(t *testing.T) {
 	c := newClient(t, s.URL)
 	h := s.hand(t, "J. Hartwell", "desk")
 	c.must("POST", "/session", map[string]string{"personId": h.who.ID, "pin": pins["J. Hartwell"]}, nil)
-	for path, begins := range map[string]string{"/crib/labels.pdf": "%PDF", "/crib/labels.pdf?tags=W-31,X-04": "%PDF",
+	for path, begins := range map[string]string{"/labels.pdf?of=tools": "%PDF", "/labels.pdf?of=tools&ids=W-31,X-04&stock=roll-62": "%PDF",
 		"/export/tools.csv": "tag,maker", "/export/tools.xlsx": "PK"} {
 		req, err := http.NewRequest(http.MethodGet, s.URL+"/api"+path, nil)
 		require.NoError(t, err)

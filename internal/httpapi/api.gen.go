@@ -35,6 +35,7 @@ import (
 	"dynacor/internal/app"
 	"dynacor/internal/device"
 	"dynacor/internal/exchange"
+	"dynacor/internal/report"
 
 	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/gin-gonic/gin"
@@ -148,6 +149,60 @@ func (e ListJointsParamsSort) Valid() bool {
 	case ListJointsParamsSortStation:
 		return true
 	case ListJointsParamsSortTag:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for GetLabelsParamsOf.
+const (
+	GetLabelsParamsOfJoints GetLabelsParamsOf = "joints"
+	GetLabelsParamsOfPeople GetLabelsParamsOf = "people"
+	GetLabelsParamsOfTags   GetLabelsParamsOf = "tags"
+	GetLabelsParamsOfTins   GetLabelsParamsOf = "tins"
+	GetLabelsParamsOfTools  GetLabelsParamsOf = "tools"
+)
+
+// Valid indicates whether the value is a known member of the GetLabelsParamsOf enum.
+func (e GetLabelsParamsOf) Valid() bool {
+	switch e {
+	case GetLabelsParamsOfJoints:
+		return true
+	case GetLabelsParamsOfPeople:
+		return true
+	case GetLabelsParamsOfTags:
+		return true
+	case GetLabelsParamsOfTins:
+		return true
+	case GetLabelsParamsOfTools:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PrintLabelsParamsOf.
+const (
+	PrintLabelsParamsOfJoints PrintLabelsParamsOf = "joints"
+	PrintLabelsParamsOfPeople PrintLabelsParamsOf = "people"
+	PrintLabelsParamsOfTags   PrintLabelsParamsOf = "tags"
+	PrintLabelsParamsOfTins   PrintLabelsParamsOf = "tins"
+	PrintLabelsParamsOfTools  PrintLabelsParamsOf = "tools"
+)
+
+// Valid indicates whether the value is a known member of the PrintLabelsParamsOf enum.
+func (e PrintLabelsParamsOf) Valid() bool {
+	switch e {
+	case PrintLabelsParamsOfJoints:
+		return true
+	case PrintLabelsParamsOfPeople:
+		return true
+	case PrintLabelsParamsOfTags:
+		return true
+	case PrintLabelsParamsOfTins:
+		return true
+	case PrintLabelsParamsOfTools:
 		return true
 	default:
 		return false
@@ -656,6 +711,19 @@ type KeyRow = app.KeyRow
 // KindView defines model for KindView.
 type KindView = tool.KindView
 
+// Label defines model for Label.
+type Label = report.Label
+
+// LabelStock a sheet of labels or a roll, in mm
+type LabelStock = report.Stock
+
+// Labels defines model for Labels.
+type Labels struct {
+	Labels []Label      `json:"labels"`
+	Site   string       `json:"site"`
+	Stocks []LabelStock `json:"stocks"`
+}
+
 // Layout defines model for Layout.
 type Layout = layout.Layout
 
@@ -1156,11 +1224,6 @@ type ListCalculationsParams struct {
 	Q *string `form:"q,omitempty" json:"q,omitempty"`
 }
 
-// GetToolLabelsParams defines parameters for GetToolLabels.
-type GetToolLabelsParams struct {
-	Tags *string `form:"tags,omitempty" json:"tags,omitempty"`
-}
-
 // ListElsewhereParams defines parameters for ListElsewhere.
 type ListElsewhereParams struct {
 	Q *string `form:"q,omitempty" json:"q,omitempty"`
@@ -1313,6 +1376,60 @@ type PutSpecificationParams struct {
 	// ConsentPin Their PIN or passphrase, percent-encoded.
 	ConsentPin *ConsentPin `json:"Consent-Pin,omitempty"`
 }
+
+// GetLabelsParams defines parameters for GetLabels.
+type GetLabelsParams struct {
+	Of GetLabelsParamsOf `form:"of" json:"of"`
+
+	// Ids tags of tools or joints, identifiers of people, numbers of records; comma-separated; without any: all of them
+	Ids *string `form:"ids,omitempty" json:"ids,omitempty"`
+
+	// Package only of the joints of this work package
+	Package *string `form:"package,omitempty" json:"package,omitempty"`
+
+	// Lubricant what is in the tins
+	Lubricant *string `form:"lubricant,omitempty" json:"lubricant,omitempty"`
+	Batch     *string `form:"batch,omitempty" json:"batch,omitempty"`
+
+	// UseBy a day
+	UseBy *string `form:"useBy,omitempty" json:"useBy,omitempty"`
+
+	// Count how many tins
+	Count *int `form:"count,omitempty" json:"count,omitempty"`
+}
+
+// GetLabelsParamsOf defines parameters for GetLabels.
+type GetLabelsParamsOf string
+
+// PrintLabelsParams defines parameters for PrintLabels.
+type PrintLabelsParams struct {
+	Of PrintLabelsParamsOf `form:"of" json:"of"`
+
+	// Ids tags of tools or joints, identifiers of people, numbers of records; comma-separated; without any: all of them
+	Ids *string `form:"ids,omitempty" json:"ids,omitempty"`
+
+	// Package only of the joints of this work package
+	Package *string `form:"package,omitempty" json:"package,omitempty"`
+
+	// Lubricant what is in the tins
+	Lubricant *string `form:"lubricant,omitempty" json:"lubricant,omitempty"`
+	Batch     *string `form:"batch,omitempty" json:"batch,omitempty"`
+
+	// UseBy a day
+	UseBy *string `form:"useBy,omitempty" json:"useBy,omitempty"`
+
+	// Count how many tins
+	Count *int `form:"count,omitempty" json:"count,omitempty"`
+
+	// Stock by its code; the first of the list without one
+	Stock *string `form:"stock,omitempty" json:"stock,omitempty"`
+
+	// From the first label of the first sheet that is used
+	From *int `form:"from,omitempty" json:"from,omitempty"`
+}
+
+// PrintLabelsParamsOf defines parameters for PrintLabels.
+type PrintLabelsParamsOf string
 
 // GetLibraryValueParamsShelf defines parameters for GetLibraryValue.
 type GetLibraryValueParamsShelf string
@@ -1577,9 +1694,6 @@ type ServerInterface interface {
 	// FindSetUps Every set-up the crib can make for a torque, ranked with reasons
 	// (POST /crib/find)
 	FindSetUps(c *gin.Context)
-	// GetToolLabels Labels with a code to scan; without tags those of all tools
-	// (GET /crib/labels.pdf)
-	GetToolLabels(c *gin.Context, params GetToolLabelsParams)
 	// ListDossiersMaking The books that are being made, and how far each is
 	// (GET /dossiers)
 	ListDossiersMaking(c *gin.Context)
@@ -1703,6 +1817,12 @@ type ServerInterface interface {
 	// PutSpecification Enter a new version of the specification
 	// (POST /joints/{tag}/specifications)
 	PutSpecification(c *gin.Context, tag string, params PutSpecificationParams)
+	// GetLabels What stands on the labels of tools, joints, tins and people, and the stocks they can be printed on
+	// (GET /labels)
+	GetLabels(c *gin.Context, params GetLabelsParams)
+	// PrintLabels Labels with a code to scan, on a stock
+	// (GET /labels.pdf)
+	PrintLabels(c *gin.Context, params PrintLabelsParams)
 	// GetLibrary Lubricants, materials, threads, procedures, house rules
 	// (GET /library)
 	GetLibrary(c *gin.Context)
@@ -2159,33 +2279,6 @@ func (siw *ServerInterfaceWrapper) FindSetUps(c *gin.Context) {
 	}
 
 	siw.Handler.FindSetUps(c)
-}
-
-// GetToolLabels operation middleware
-func (siw *ServerInterfaceWrapper) GetToolLabels(c *gin.Context) {
-
-	var err error
-	_ = err
-
-	// Parameter object where we will unmarshal all parameters from the context
-	var params GetToolLabelsParams
-
-	// ------------- Optional query parameter "tags" -------------
-
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "tags", c.Request.URL.Query(), &params.Tags, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
-	if err != nil {
-		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter tags: %w", err), http.StatusBadRequest)
-		return
-	}
-
-	for _, middleware := range siw.HandlerMiddlewares {
-		middleware(c)
-		if c.IsAborted() {
-			return
-		}
-	}
-
-	siw.Handler.GetToolLabels(c, params)
 }
 
 // ListDossiersMaking operation middleware
@@ -3479,6 +3572,172 @@ func (siw *ServerInterfaceWrapper) PutSpecification(c *gin.Context) {
 	}
 
 	siw.Handler.PutSpecification(c, tag, params)
+}
+
+// GetLabels operation middleware
+func (siw *ServerInterfaceWrapper) GetLabels(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetLabelsParams
+
+	// ------------- Required query parameter "of" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "of", c.Request.URL.Query(), &params.Of, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter of: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "ids" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "ids", c.Request.URL.Query(), &params.Ids, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter ids: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "package" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "package", c.Request.URL.Query(), &params.Package, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter package: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "lubricant" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "lubricant", c.Request.URL.Query(), &params.Lubricant, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter lubricant: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "batch" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "batch", c.Request.URL.Query(), &params.Batch, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter batch: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "useBy" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "useBy", c.Request.URL.Query(), &params.UseBy, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter useBy: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "count" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "count", c.Request.URL.Query(), &params.Count, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter count: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetLabels(c, params)
+}
+
+// PrintLabels operation middleware
+func (siw *ServerInterfaceWrapper) PrintLabels(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PrintLabelsParams
+
+	// ------------- Required query parameter "of" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "of", c.Request.URL.Query(), &params.Of, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter of: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "ids" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "ids", c.Request.URL.Query(), &params.Ids, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter ids: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "package" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "package", c.Request.URL.Query(), &params.Package, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter package: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "lubricant" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "lubricant", c.Request.URL.Query(), &params.Lubricant, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter lubricant: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "batch" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "batch", c.Request.URL.Query(), &params.Batch, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter batch: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "useBy" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "useBy", c.Request.URL.Query(), &params.UseBy, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter useBy: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "count" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "count", c.Request.URL.Query(), &params.Count, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter count: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "stock" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "stock", c.Request.URL.Query(), &params.Stock, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter stock: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PrintLabels(c, params)
 }
 
 // GetLibrary operation middleware
@@ -5362,7 +5621,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/verify", wrapper.VerifyFile)
 	router.GET(options.BaseURL+"/crib", wrapper.GetCrib)
 	router.POST(options.BaseURL+"/crib/find", wrapper.FindSetUps)
-	router.GET(options.BaseURL+"/crib/labels.pdf", wrapper.GetToolLabels)
+	router.GET(options.BaseURL+"/labels", wrapper.GetLabels)
+	router.GET(options.BaseURL+"/labels.pdf", wrapper.PrintLabels)
 	router.GET(options.BaseURL+"/tool-kinds", wrapper.ListToolKinds)
 	router.GET(options.BaseURL+"/export/tools.csv", wrapper.ExportTools)
 	router.GET(options.BaseURL+"/export/tools.xlsx", wrapper.ExportToolsSheet)
@@ -5867,51 +6127,6 @@ type FindSetUpsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response FindSetUpsdefaultApplicationProblemPlusJSONResponse) VisitFindSetUpsResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type GetToolLabelsRequestObject struct {
-	Params GetToolLabelsParams
-}
-
-type GetToolLabelsResponseObject interface {
-	VisitGetToolLabelsResponse(w http.ResponseWriter) error
-}
-
-type GetToolLabels200ApplicationpdfResponse struct {
-	Body          io.Reader
-	ContentLength int64
-}
-
-func (response GetToolLabels200ApplicationpdfResponse) VisitGetToolLabelsResponse(w http.ResponseWriter) error {
-
-	w.Header().Set("Content-Type", "application/pdf")
-	if response.ContentLength != 0 {
-		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
-	}
-	w.WriteHeader(200)
-
-	if closer, ok := response.Body.(io.ReadCloser); ok {
-		defer closer.Close()
-	}
-	_, err := io.Copy(w, response.Body)
-	return err
-}
-
-type GetToolLabelsdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response GetToolLabelsdefaultApplicationProblemPlusJSONResponse) VisitGetToolLabelsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -7599,6 +7814,90 @@ type PutSpecificationdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response PutSpecificationdefaultApplicationProblemPlusJSONResponse) VisitPutSpecificationResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLabelsRequestObject struct {
+	Params GetLabelsParams
+}
+
+type GetLabelsResponseObject interface {
+	VisitGetLabelsResponse(w http.ResponseWriter) error
+}
+
+type GetLabels200JSONResponse Labels
+
+func (response GetLabels200JSONResponse) VisitGetLabelsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLabelsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetLabelsdefaultApplicationProblemPlusJSONResponse) VisitGetLabelsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PrintLabelsRequestObject struct {
+	Params PrintLabelsParams
+}
+
+type PrintLabelsResponseObject interface {
+	VisitPrintLabelsResponse(w http.ResponseWriter) error
+}
+
+type PrintLabels200ApplicationpdfResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response PrintLabels200ApplicationpdfResponse) VisitPrintLabelsResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type PrintLabelsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PrintLabelsdefaultApplicationProblemPlusJSONResponse) VisitPrintLabelsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -10401,9 +10700,6 @@ type StrictServerInterface interface {
 	// FindSetUps Every set-up the crib can make for a torque, ranked with reasons
 	// (POST /crib/find)
 	FindSetUps(ctx context.Context, request FindSetUpsRequestObject) (FindSetUpsResponseObject, error)
-	// GetToolLabels Labels with a code to scan; without tags those of all tools
-	// (GET /crib/labels.pdf)
-	GetToolLabels(ctx context.Context, request GetToolLabelsRequestObject) (GetToolLabelsResponseObject, error)
 	// ListDossiersMaking The books that are being made, and how far each is
 	// (GET /dossiers)
 	ListDossiersMaking(ctx context.Context, request ListDossiersMakingRequestObject) (ListDossiersMakingResponseObject, error)
@@ -10527,6 +10823,12 @@ type StrictServerInterface interface {
 	// PutSpecification Enter a new version of the specification
 	// (POST /joints/{tag}/specifications)
 	PutSpecification(ctx context.Context, request PutSpecificationRequestObject) (PutSpecificationResponseObject, error)
+	// GetLabels What stands on the labels of tools, joints, tins and people, and the stocks they can be printed on
+	// (GET /labels)
+	GetLabels(ctx context.Context, request GetLabelsRequestObject) (GetLabelsResponseObject, error)
+	// PrintLabels Labels with a code to scan, on a stock
+	// (GET /labels.pdf)
+	PrintLabels(ctx context.Context, request PrintLabelsRequestObject) (PrintLabelsResponseObject, error)
 	// GetLibrary Lubricants, materials, threads, procedures, house rules
 	// (GET /library)
 	GetLibrary(ctx context.Context, request GetLibraryRequestObject) (GetLibraryResponseObject, error)
@@ -11158,32 +11460,6 @@ func (sh *strictHandler) FindSetUps(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(FindSetUpsResponseObject); ok {
 		if err := validResponse.VisitFindSetUpsResponse(ctx.Writer); err != nil {
-			sh.options.ResponseErrorHandlerFunc(ctx, err)
-		}
-	} else if response != nil {
-		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
-	}
-}
-
-// GetToolLabels operation middleware
-func (sh *strictHandler) GetToolLabels(ctx *gin.Context, params GetToolLabelsParams) {
-	var request GetToolLabelsRequestObject
-
-	request.Params = params
-
-	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.GetToolLabels(ctx, request.(GetToolLabelsRequestObject))
-	}
-	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "GetToolLabels")
-	}
-
-	response, err := handler(ctx, request)
-
-	if err != nil {
-		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(GetToolLabelsResponseObject); ok {
-		if err := validResponse.VisitGetToolLabelsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -12492,6 +12768,58 @@ func (sh *strictHandler) PutSpecification(ctx *gin.Context, tag string, params P
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(PutSpecificationResponseObject); ok {
 		if err := validResponse.VisitPutSpecificationResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetLabels operation middleware
+func (sh *strictHandler) GetLabels(ctx *gin.Context, params GetLabelsParams) {
+	var request GetLabelsRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetLabels(ctx, request.(GetLabelsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetLabels")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetLabelsResponseObject); ok {
+		if err := validResponse.VisitGetLabelsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PrintLabels operation middleware
+func (sh *strictHandler) PrintLabels(ctx *gin.Context, params PrintLabelsParams) {
+	var request PrintLabelsRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PrintLabels(ctx, request.(PrintLabelsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PrintLabels")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PrintLabelsResponseObject); ok {
+		if err := validResponse.VisitPrintLabelsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -14676,423 +15004,432 @@ func (sh *strictHandler) VerifyFile(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L35stw2ky/4KowzN6K755ZWL58/OeaPI8myZWs5rSPb0bfHo0CRqCq4SIAGwFOqdihinmYebJ7kBhIL",
-	"lwJIgHWqJLndEf1ZUpEgkJlIJHL55Z8XOatqRjGV4uLRnxc14qjCEnP42xNGBabyCnPBqPqHAouck1oS",
-	"9deLXzcsW5MbLLISoxucSZbtNkhmcoMzQdYUF3cIzWp4O6vQPqNMZgXLUMko/jZDYouLbMV4ttxnKON4",
-	"1QhUZjsiNzDEiuCyyHI9h7sXiwuiPrrBqMD8YnFBUYUvHtk53jGTXFyIfIMrpGa7YrxC8uLRRdOQ4mJx",
-	"Ife1ekNITuj64sOHhVsg8azu7QYTnl09f5UxntVIiHrDkcALtaBcfRHTnBW4mJ4Z6U+rQu9fYLqWm4tH",
-	"X9+/fzitD4sLjkWt3gYuXHG2LHGl/pgzKjGV6o+orkuSIzXZe7V+4n/+btjUfut/cLy6eHTxf9xr2XxP",
-	"/yru2XHhi/21O24shuxAtIC/cVzhYg9ENOOpz13mW5AizmrMJdHzJ4X638Eq1RpXjcD+3wT+o/PvhEq8",
-	"xvxCU+aPhnD12n9eAFPVo+1gvzlysuXvOJcXi4v3d9bsjvlHVNd31Rw7/3qHVDXjUgu/4slFsacoZ/ye",
-	"+iynqLyH6hq+fVkURBNouEQke/JWIInvSFLhQ6FbXKCmIHKKNz8yQuUlPPlhcbFCpOxRaslYiRGF38xH",
-	"PVQkwvvPW7x/7if7llD4AdOmUgTOGec4hyUrEkvG/2gw/DHfYCDjitBCvby4kFgoauvV/eZZd0kqIp/i",
-	"dZ9SrFmWHTLRploqTpvHn3FWeWdaIb71/lA7XTUq+vop9XyJcuwfieObH5DYBIQ3Zzwku2qPBgYNCLYh",
-	"n+8N9cPL0GolY2Xwh+ci8JPi4qsqkg83mBckl12xEBLtsdp7Fbtp//uuRiABDV0RSsQGfiFUkEKNu9uw",
-	"Er8rmXqCNRL+1SclN0QQfRQRiSsxxchf1OOwKrPBOUd79fcd8q9eHVCeHwaaxdDF8dkInNU2TjQWF/CU",
-	"3lFm/zgZNB+bUEn6C3edbolSTTnj+J6ZW1czPad1Iz3qaSUxN0cPqRQTH9xXJ09FqP5rewp1RFKrj85p",
-	"9dBzWh2nNMLaQtNQ66nOFL70zaDWx3fnsW+8j9mtPrkku62mRkzdSjNlu0Lvn+sXHt7vzHco65PLsrLf",
-	"efDBfZ8F0t8MWnqcdMMolpr64yArbn0duhhSdtipuRVzTPdEeuaBTfMN48cd1yPna/ggBXtY+DW9kQfv",
-	"b0qxENb4VRdnzD8PQSRO0GnwuJuHUWHuy27y5oN2mZFqTFN8nhKDd5+REns45jg5tmPM1z8sLjahg7vl",
-	"TNQefIHRyne8qOsNkg2PoDuyJNnoE6N91c0mZju0xDlmL7xhu+O2g7ryeAkbQfGUvTAgYl9YnYQaksKk",
-	"oomoaDCThjXSD/ZvSz+wXYay35XJnrFVhrIVqki5z4jIJNpimiH13l3YZX2hFjtz00ZG26HyqvfI4ZHT",
-	"W6JiCGrUi32RDr3m5BeO4vhtcMVZjouG4ydwhHsGXCEhMTWriRrzGRDpmXvPO6jEKQNK7BulIrQx40Qc",
-	"0pzt4j+pRMmnHRp1OU+Y+pWSK89A6vRM5OyO6btC1HevJa4PBxnsPRjRiczENqutpNzVmyX+JHBvmq1W",
-	"Y1roS+9g16QI7qVfWvOS5dvXq9VLEaF74IO9d2JUjZ3/TE0j3+KqxtydMX0a5LgUpIkV6Q1Zb2Jv3fp8",
-	"mHxyQCI7Hz2A+eKUxdDQu/1lJlgNDTVkkriq5XFH2nLv3VjLkHGHbzCVgd/Y1u+lkfh9xLXTjmyOueX+",
-	"wrwJA0fRU9NjBiXVTcxvHeTW53XoyrL3ysNfUuiPV4z7jYqe67BjN4hGU8B/w2fTlCaOyOrxhV1kO7Kb",
-	"ll1lzJ63NJy35x+jfNvUR1toy/3wsCNUfv3lhe+KvzLG9oQFKy/Mo3b0CGK0q5lLDepR/idQZfAPc5Se",
-	"VnXq5TiFZ02ku7C0+C1q39NkwTTfaCvsgDgQuPHuCcpkwMnZ8JqJgK9S4jr+pIU5RdkT9psLM2H7pQny",
-	"KVvobmf58QQEHwSEe1CZNyXETC7B9vacrKjM/Vp/tcJ5gvfmO3jeZ3yUjG1x8XMdfwm1L3gGY42sm4Rp",
-	"dUjwGl712q87jOOnd62evlK3n5A9qkg4Mciv5rEDy0Lxo11mh3rt0BOCo4a4a/gdLzTw4YHQPCO49Cil",
-	"fMNIjlNvYKxsKjqLcXoanjELvEJN6T8W8XtU1WXg7o7LOuThGg0UHV720RL7IxIQz/GThtX66us3ncS+",
-	"WgaiHA0lMvhDEj8GUqfWbRfjHJ9umhPy9keDqCRyf1fzKV7k7ItDsTMb9dAqKAVLYluYOweOmM4xEKZ/",
-	"wKqdYMzbsbcSd9ENKhuQadqUJVKn9iPJGzzOT/2SmX6M8jAMOE55vMF/NCbIF8nGzpHj2RZWR0+qZvvh",
-	"LoXn+5uAeCNjKPIfvDZghxkjhvR28rNo7706M6UGe+ZQh6oFZ3UdCrUHraiG7lhDvW8NVm7Hb99ZtDOK",
-	"MYBgUXNMH1yW33Hui4bokyigtCn238BM/ofvJbcnZwZf4aP2gOxs15hoKn6fbxBd47vtetOuH3YATTT9",
-	"x8OMFv9e0WP61u0NRg/NYvV2J54W7Wgzs5zraXuyQVxq8+1goTXHQjQcv7xCsXeplJDokAKdr3VGitoW",
-	"7SLmbA51oXjdSBc+96u2FSoFHjrxfVHlBw8ng6r6td88CtZcpJDER+YZDV2Io37S3sPwNniSEjytxvXk",
-	"OaQDDrZgKKkgJoEgPlvIpBQkBAtMDoJnuhsiJOP73lBxXoR+2AHxBEf1S8S3z+BA8EYwRIVkvpkcxD6n",
-	"UwjNVSBi7jpb8/E+4AdAUvuabYoHqzEFjzhGHA4zyd6pIeAqbw+45f4dxOn0zztEbnS6ALnp5elFWJOt",
-	"yXEMP3aISHMRPVTQiZdUeKOXsBUKHoCQOxo6d66T185Oi/DvdnRDuou39dAc6BWO0eH2mUFjgeUcxa9e",
-	"W7STiFP4djFz9f0vbWLb0B4v2Q4XV3ns7inwDUGHQdhjCDn8e41E6B4wlm4IUhq7kAN7RIiLzhCLLmF6",
-	"i+5MIpp1lvqzuOfcLQPGFaiWmMefGmvOmjqQmlA2S05yROXIfTmkTpjcTMT1xz2pen2+21ettAX3G+s1",
-	"K0keUOFqaBxIB11jNV0/FXYc03zjN15HrdMSKW2lF5JgmZbmzvSEIf3ZPoexvcFEMHeQItxZFKMv+vea",
-	"3naK3fWy4VRcIf8poJPhliW2X0rdfd3Xu9/qZKKqv2BzxTFLitp+QNo5+45VNeJEeBPgSWwSZEFWK6yk",
-	"anCiD8bzh2T9wo2qADPj7psmoVHdOZYXZjifYX7gbWXNMlZYhkmyLisW0TW8odjpzYNFhE8SKmICy1hD",
-	"2gabpvMJ7ZMxtOK4xijVuSfQXqS4F4dOP+22hYcXIKGWZ5as7bz6cmk+PbGbSrLCdzubIn5LqTfNlqr3",
-	"cy6dEq09idEVoe4GOnX/VCN4b58c73yRRSUfCbcZHDJsOCtTIyUmJB//9bccERrj5rfLstPqfCsiwg2k",
-	"mhfcfsLJ8pDKkEGYEBHiZPljKOwmapQQXLquTZrKZP7ZKN0ZK38heDdJdz2sneTCLjyK5mR5BM1/9Lu5",
-	"lqyUATNQp3J65XRd7mu/v4/GHoZmHx/a7URuphWcetvNcGFWYecFszAjRRL2x3j/2QF1n2KuLviHpN13",
-	"j72qKSWp9YG3ISudywvXjLpshPcAZKsj4niQQcVW8b5Us4y5vtSnkBe89KUtFhztQveFTmw2IagCOTll",
-	"mi6FG48/1YrOzSMIhqNHQr4UBa4jR+QzBOfBWaCKULCGB27OksgyeKcuItz5sEI7jiW8fdt92hHJzHLh",
-	"5MRw1zGmmwNh5SUmgNaK5IwQ2lN7yT9JhmVeslABcNA37LFPuyVrRSAwI0RyGKt1e8bGsdQP+8jcQ+MX",
-	"tHcPl+5pvhrhC2x5k+4KVO/mOBTesptzqvxNbBoZiHlOHTe9Ccw9cdQQb7TT0FcxtC5xvCsoqQamJPn2",
-	"aPcBN3GjWJM2x8Ecq2C6hQvFprofQCBt4BWGn5DIArhx17IjjaX65R5XbfDC66eeolZfNEbLrr0GmNfO",
-	"skADetDfYmXcLOU4GVdDeC7/ZdD7xNtXouSrN9cpq6rUjij7Dd810oznz2X+lfHA9lmifFuydZJyD5oS",
-	"LRSAV3NdJux4QYyHPfLxmm1x/Pi+88GYD66U3FCtJZGdVPu1eJGcnZSt33+L+Bp7duf42fy7vXv18E8W",
-	"Kad1vHaN8xD9bi48JtTh5m+9qwmKz9DkSL33lm2xx9YKXROlfTxGf+mHvZvVub48PCUBM3iLa5mSBePP",
-	"doFRTHFBjPy2M50pwEwI4sv7XuJ1Q1NUwpI1tLg8YZmRq+PwOSUGeDCBihlfEW6/dJWtMozyTYap5PtM",
-	"bpDMiMjUHYQuMkIzCSBIjGtgo+E9s3uQerIfAuKRb9E6UHGwwdhTX7thu4ytJIbpZEvGttkOiQw4sMjk",
-	"hohMEV1DFYGz16M6bEKNc0WgrTZUliYNr81cMOT9LUpR2/XY2dtPLZxIGct+qTFCXO2y+YpltCFZzCYw",
-	"MnzUDnjMmKeCRIlBSt2qGew7JT1edwOqkwf7HtX+qgmZPNSvG8y9JcFhm2FEOvVZfHuTSC7uPVChVvKM",
-	"sWC5Z+i+cH5WoF27gKkTTc/7LohI/N3SvNYVsicbCMh3t92KMzhyjctX4xt558q0n7CXZ6APeI+j0L8C",
-	"+/2jFqGFO8VnnLfLjpAPO8kJZzOq/SZz2AsdrAIInAVoyRqZKWVbIbrPiAT0AuFVp0H1HsyR1kAfybvn",
-	"GiOlJX3bJ+ChGyZgORnQRQDWIQcT1XSNxeGwYqUl4iih+h7VvjqimXJjvWV2k1H2zgFXUSbfCU1EnUeA",
-	"i3cF26k7BYBTvEOmTr9o8Du0RgBWqDblO5PlB392hxVl73I14xXJ9SnX+ds7dtMLB0+LYlha0sOEI045",
-	"ljoSe14co5mNc28oesbZZyTPhhx1AbL5ZqQEfo/q4+QvABSmLKjvzZk9RIQsMVoZkzCD7OXMGo9rVGcC",
-	"7YVG/yQiq4gQBhVwvBzCfc97LdFTfYm2fgefUld+BVywUNlC+HwPHq4w2MJ8Lt4809M+4qrd03+eXLcC",
-	"B4rjw7o5VOQVAtsxqUb6W5GieW11zRHSCUFkz4mrTdYI3Qimi72kpR45XuvTeNoiX6fYFBfPjVtq08te",
-	"TfRw8bIH9DtK7LTRGpOhMKlNg7WioTohfxqPdUbH5QpYadTrmCuMJr9rsPOEzpZ/y0aCWpdJ4QT1RiD5",
-	"vmjwa78Pc6Odq7EeAOd+81SFCvmzCcTFzTh4feKIJC5evxFYPMco5MENIJ/6bugGgtA6+8xlyYzdWX5n",
-	"Mp2VWBYsuozvME0zImpv6tSzWbuywW/Ngoe1e7TFJD4UHrQXL/BKhtJg/ZSND4kA/dxHFp3ZxNDDrGke",
-	"RQy8wgFBtri8IdR/VUovizZQ33MiaP2SYzvQwk4wJnRv1jgjbv9dKfDOr8LDoJVhuyG03ceqxsEMSIux",
-	"BO4CQe+3ur6kfAFeCKga6WIah+fUIQIyynNcy4Mr1aTH0OZuDxA49W6yGSM2knDjSiQcMVuoYbuWlgwR",
-	"W64Vi5mbzu8KAdiqSTwUeGgMKHIKcBuTm0SJikKRt3FdN34P39kgTOolxmGgproHOhCoULEcqMVFuWw0",
-	"RkZMOgOVBADrdkQcWengrdUyk4mpN+isaUbRwXdWto7L7nBoP8chldkiTH80KNHssyBOHoMQIx7AJ9AR",
-	"Q+9hDz/9FDjj9K/XoTwI/L4mfD8j4yqcULhBNHBB3WCUFLw6rKiLvnRYhc0xKt7ljK4Ir0BtA/XfabmA",
-	"f9CVTu9Am+oAsCR03Xunbkp9tRVbYkJF2oW2RIBHVTImMNWPokablBsNAcNxiZH+F+fQfqdtTOMRKi5s",
-	"Ga4xWd9BrYIZjct3GpfAXzpbIolf+pqYvNTYp9mKsyoj0gTKJMtA39Vyke02mGZEQkRtgxEvMrbK1Hh3",
-	"LxaxZVa3VeaM5YYFbJMkDFfdlyANw4M1MmdVz40KeV5aWvSf3gmpczLFhoHPFByeUEVSolyzUCIjJLyh",
-	"1tHKMco3tih6o9HftN0AYyEtSxVGotHCWGp7uqHG+SRkk28D9UE+ROJfidxkXal5BMzPWYGtC68kAtCK",
-	"1VNikTGeuYrHbzO9L7RTj+Kd+pXjFZFSt7vxziIN7TYoBOHsj+TWHhsm/Xd0+OV6gx5+9bX/d0J/wVz0",
-	"r1U9mHZWNAH4yTFEvcj0tU7i2sgNGAbwWt7y52lgIHjog9NzKTgBPJ4F9pbukc6uinsEEinRWgkk/FEZ",
-	"Dl4T/hazJvUOjDciGlpzq1isitAgoe+2eC90cESW/jIGD4ZBpAh4ohP+MIcr1Z2q0fG7SYyfTXcD0ByM",
-	"yELW9ll6BvIzlGP5hDU+404y2QOD61bVxvkMHcIXjBRxM+pMZ97V6JkL3Q4MVaugR7FTaoP/bcDc/Vbh",
-	"pwH0PpmZf7sI8GTd8BQMeHjeO1KolVTJ2FaEfhE6vy6e3vqd702yUfx7aQbOSP5K6kHsmwxArpGUXJd/",
-	"N2/4y28+b0T9mzFTYHeQ1PAREPpNvNlO1LmStGh3t+bCovkDU5x6sILT0TJO/KNr557ZQsR5tXNDbeDx",
-	"dQc0z7gTHK9WZg6Bn36Ix5RuXzCKJjzqi2j4aff8yJirUJc69UNCUz20N0HzUbxh/dSo55c1NJT9q07G",
-	"xC0xAl3SaRM5H7RShNYxAowiaLOecBUfoDkATseFede4QMwN78JJorrOcSwBhIMy6u+Dpz/y62YfjH6J",
-	"V/hG2+Lz6aIu/2MjxHPQN3RMdySjuqzC0pLXcYI7eUpQQ62yO0YTeYtXWnPKk/YXxLPjaBXKFRyDINqw",
-	"sgihEwGhEvpYuS3tQyNPrNEVpNywBkuJY9qRdV3OFlHeZ9hzgpJzC273aB4VzfZwtaeqK+XV0RzDyZY3",
-	"dr2dU1Zz1ElEZ9k9qkZdWKyMzr2v6F3yvfXfDoMNnAnxrERSvIwFMzDwYC/R+8QXtOMy4oWhYzzaBKCF",
-	"uDy1xlYfCenrWzq+V4SiMrrdZNg1D7+8Cm3vVCNB24kRfq0X7sEhvtroW+7BMbuDTs/4lZ4uW61SLqmv",
-	"1ePezgurlcCB1ApwBydcVgAM1mcXcVwyVPz0KpLl5vmX6H3yK4TGv9Kkwk7whj5lOxp/CzTP+26CIxbb",
-	"XM9nAhZRyChUCkLXNE4FQCTmBJX2HSEuOUYvq4exHlh4Jx6P2TyP3ie/QmgC6rOG3p9wPaqHfha4NW+j",
-	"VZnccBMzHP2Afup27ePAhSzF27q42BNcFjNxOFubWC9vKDcd2etq1Q6N24Ojd+b2TuyurhkohYFa6crg",
-	"QFgG4tZZt9k5v0WgRvYtkxnYkXaAAIZ2gdccR3vaVrztf3bUmVti+T27lMHMq/5pYe2UNv98EHJsQ9D9",
-	"JuyQNwzuZO+t8iDiakKO/lhpdN5X9+hjYmiI+cowDxVoI+p+S7du+7y0Rts7f2/+YYq/nWknE8sY+7aE",
-	"s9PIuhOddTJhORcRJ+kL5Zx4SdAvtmSlfEJ4XuJoU32seK1EVf3yeBsz2YoEFRb94XF43sqest4f1UZ5",
-	"QSoi4y1vXQHtMRVGSqAFxvRZKOrQOpHGj0x4qncCjgu1BYFzh4Ujhe9wSFLIYp4y9ulgGxQ7JItxSFn9",
-	"J3IOpU6Eau0A64F7mJB9iM5EECZT9AbfS3AtSXyEV8kLaRNusRJsJzICWhWHeGtbjUQ0VOkuPhrHxrd6",
-	"ZQkEGtCsbFu1+AKAIRYtsWlWyBu3hgms/a10g147h2g4DpwDT4HOifV7VNEOj6oRMvFsDrfeEiZ9dJCM",
-	"sUEyA7+UTgWTG5wVLG8qTGW2JjdYZJRRvMiQyGAIm0AkOSpik8RO6mfep3mZ4wVeS8x8iadFoMyy412L",
-	"dZWlQtvbRqmeoLa/bOjAndE1v0KHj7WQIgpG9HMxnk1Ht5meTdPZJX6nj4EAqjskkT0QU0JXrI2UGuSQ",
-	"wEl0DE6g+3YfLXCChKaVyV1Lhnjx3XVacD4jXMinaJ+IS21JPACmHoHm6jz58L73UUIPuit9s/BWD6zI",
-	"+4MhRwpNJj8tSYX/lyklHget8qsbB95Vw23bxAnMRDvDR20Kw4+Ze6JEdI2vyX/hU18fNixhHJ0A/Qzl",
-	"8a8IiWiBeJHWj3JEgY2EkIYqTLfucTNYHBrbZvWLPlEHC41tE91h2sxm0c9s+fOxxw+1rrT4gzoaA/t2",
-	"/PHDEnbwdXXW6b5jFxOz6Uz59Zwd9z0SWx9GXvAQqlJctCN5GaH0dmjuRug6wQ+MU18YgVOG62b8UPG7",
-	"sh+lbb/jKNpbyIAQbs6xe9KwdeZ+/N6ELwfbkVfR6q/rsIuRE1YRGl00JlCFn9ree6EIPqsDjagknt1q",
-	"yk6z52Wz4y0MgYbzi6k9A4LPqDr7ntz4cBjDaZe+2huxYTuaMQ1W6LmnSVLORAi14KBgVuiBItSZXtQ8",
-	"dfYDokXAn24qpILQAj8ZoMgxpQ7PfDB1L/6EFyxloIKPmlN/NParnhnHhK05vgnCjp6soiJ4Xd+hGART",
-	"QxbX5cZ+3CzHUDTCP90yON03/QNrBH7TlDiuNf4YFd1QuneYvz1ndLrmVPt6B0pnb/p6ugNXqc7z8Zfd",
-	"BbvdR2d/ig3igXSpsGwoOzPU8iriZulpbx/jCG75PMMRPOSsB8w6RMxZzneJ1sf3DE0sN9FLiCFlS4jX",
-	"q6Oo6WsJ1hQBuYFfEtKd4fkXOIgyrn+PFnV4/CUT8nUzNuC13REx3eQafM0YfdrvFNYrbJaYClvLcJh/",
-	"pe7Vb5SdH9/uc7RrpGt5EnJ1xkth6+OEDKsUsriUrGcol9EdE6diau+hKOgKCRECJq7Q+/9ISXUAX/gz",
-	"jvL4p1PHnxHsG2/uOdqCEzUCv0wq5RlJfa+ZLk4PWCsrzDkuEqhXc1Ihvn8bctmCN08q8/oGX8prIker",
-	"WB+jlE2jIzPiuHQcjrUb+QfWcBH9Yf1OogyMppnljBbjhNTPiCvMr0w9c9SF271kMuyiXhJKvaWQxLzy",
-	"vCiTKCkk4yFs5Pj7eptHbUjc7qhODnW7Bd0OaXXFUPr7eqevJYYa4ECPDTbtARcOeNlp2dQ9fYbS6ZG8",
-	"wQk43JCHktVuG8/WTLLYxHFGxg9tS/xhMlVJbqySijLsRUdcZtwLhC3Mn/IAuk8sOpOMuCUfLnrmjdmN",
-	"EwgCtrHtTmzhK28ggltDL5bCA1pwIwGh8PgYFY4JxR1y7bCzKCpwCmqOej4dLfC2CGi+vrDTnkfSX5wK",
-	"nEPU5/BkqEMSgjrZQEKfhZDxW8qcM/7G1OoGfk7oy4fLUqd7eK5VGufnoBMFopkmQ8ZWmcb51C0pzLwz",
-	"wSosN4SuH2VEZjmi2RJnDiTF4xjaBbojpVQkG3oH6pL7HsHQoQcAC5Y1emItN8woribXULrLkQjx6onF",
-	"UZLlq3srWMBGC6cvVWiL0+rKgt1Qo5KaStMqvYulB3NY6NnHhc87pJxdW6Xfx4W//VUYuHl0e5IQaOOt",
-	"6U+9kR7HdjA81IV6aV3BdkNGU11TbSbd6Q/IG+/kONBPfrSHQ7lN9DnN6hXsMmjHkTK6OfEGQm2w9WLg",
-	"eRsawP4UEinaPw63wsTTSAXqoTG8Tn90/uCopQbgsrOPgYOHHY7bWXcosugE6sGd7Rok2x6smrcxIqkF",
-	"ap40QjflS+uLG+2KzG4IXb/TmejsnbqwVBpVZ5he3kUPRAct6SaTwaI8R7toz8qII0+4hsbR+8fXullE",
-	"9bk1uJua1rNwN4FXT7FEpPSdfc0yqfdQs/RWWjsE7rG3YSbG2FDCX5ehggm4pk0XFlL7rEu+Pbo1yxt4",
-	"PmARcSyJuQ/2DbzdBnrKEJGxBiw8gfkNyfEiw1Ut9w6IkIiMUPujFzI8rMXQzfRN9Fo9ZAmTfBG9rnGu",
-	"250QRmPvol3occ3Qlk6L7k215dPCKULLnYUVxAjF1ZXnI7RXKH01dJ6qJdcVDjiQR47HcD7L+BYY6yVn",
-	"BMj7W5eJSRxPBEjvH18tedrpdY6nfj8vKyf9ucby/phbOwxwhXydodVCEhO2k+5aXe13iNwUQIUbGhD6",
-	"FqUfX5gpx9LtCs3uR63fL02lf0LSrN1Ok/move01+bSni3f4QbfHpvNx2z032R+83YITw/rzW0a3jW+3",
-	"RHMZuHQEm/03uxnXjNkaM3yhSL93z1ajEgUhN0RTVYjvk+75Ta2ursXsxslH6Vx7tzAug84Vw2b5mxV1",
-	"5xkrcPPvtPD69RYb4PEEtdIKTzcb/6Fnn6562eGTu/qIw3NYtmXZsOqmOs878QyN5lHZ5qgNO5XH+1Wg",
-	"QUDALB1HUJ9VZR13l7aT6rW2HtY6m9syikoT+0n3a07NEPsJ++G0LChnHI0DLrC6WZYkDwHfjyIo37Bt",
-	"St+jY3I2dbNgN9WUyIGh3kzRJrTw91MDJRZoKhos6w5286IYpwJhihwFmovHFfAbxOKdbnRpvTt61IVZ",
-	"np1YTLawI9WMjOEXrtx92KhishFHzsqmokFQuYaGuhwSVGGJeXTy+DDtMYcCFTgFiYaxzyU01mhjEYKY",
-	"vwtpehygva6iWHHsx8HShYRJBR0CSz8q5EG3uVFnRwjomweDWqMl+uBdjM0YOahK0FDSbozOtyZEUQMn",
-	"3H1hYV9iRdEALoAwYrQ6FMVg452AXg1u9bi+OmZ3gt7TPXZgAnG+PFjBLFfeC7LkyJeqAMZGCoRwC7Hn",
-	"8/WDxZIwWGvhePuki23KnjFlKL7s6F5iaHxGhsv9S8CU7AKzHfb/17ATKa1BWmSsg2KyFKzLV36gS5cD",
-	"kJZw4kf2gItEauk6WqbMAOCyvONAtWHCQPC8V46HIdRWCLocbOWz/bjhSYcWboHt5li0m64nmZYZEbaP",
-	"3c7zjB/zdjB9KViNJza4XAVgFBJ4aL5vQc/86KXJw8W6nfUiFgN4cEV+WEQ89Y/LhOoQ4TAQhtcNTUS4",
-	"qEs03p4l5F9IKPXtehK63+viwOq5x1NREeAoCv5iqxEGBxvstrQDaO3KU+OOmXlonV0YpljVHw/kOdYd",
-	"NhqP8NB9HH0t63HlOMaeITvOlbLEKBh4dhJfmchNwdHOu3+DWb+2VqZ9+zCVJIH4R6XSvSArbyESHaj4",
-	"w99THKwHeI40jEXjtaRSGqypJb1EfBtAYU0b6E3jhWCVuCzHCHTwnenUmTh/lnFVwfjTpPPQXbicCjOK",
-	"XczUnYys8F2QloT7mHrcStlL01t3voNxiQK+muA1zcqpve5DwgCs20WVO1nqpuK626Cw7Z1tPee++74Z",
-	"KZBvlIjTQWQZgrWa73ozOw46W5lbqf6Qc34q4saIwEvdv3eWCLxp6Eh7KE+rTwPClRj+CVzmx5zJIxyc",
-	"0cZZ52SlvLILoKbHeQHBweCc2u3n2xiOcRAig/nnCBvD8TcNfaGzymYwnfqsNcarpkRzGm2LQHUsWZM+",
-	"aGLjMo1Lxra4uKPT3lCZN6XxiiIhmirQTXQEx0PsqyUr0zZ1sIzZmSTJPYj1LNreDMamMEXwZlMbwkTi",
-	"ZSVyuQuW9YIhz9Zeonx7maTg823AdssRDzYtTfnEGPpB6W9RMESOdJBWJoSuZ+Bmb+YaY8AxNNtsY2tC",
-	"Q8nVHAv/PkHrkDJd4jVKaiQ/QAXvKG3SjyY1DWinhFA8D7eu5awMxehT+uB71actQIDNZ6loaeamZVbe",
-	"Usx9O4rhhmtzma402c+eXiUhlIcRNTZb82jkBKtv4sCDlN69q6efoGDUW3bhbXuNoUs7obp7hZEgyxBu",
-	"RK043kQXmLtOPgnuzzQM7zD4BabydSyAqn745zCQRsDyIF7o3YP0BSB/DyYc3uwQ25Iqplqz5fSMYs0X",
-	"XQ/NrTTO205dER8j3cJZ9+1OFIeq+SGipYP7RPM2qgWEfX4MIO0Z47q+9gmjkvesmZhG4WPWUUNusYPV",
-	"KNBZy7oOcRxVFfOSsc1edDBvZsGbtc3dDw9m/8EbkMoivnEclIXEZK60k0tPX3nZ8WP217XmaATPr4oG",
-	"ZmBsdSs4e2IvJA4gzmMqSIlvBYPPdPaIHWvAOk00N9nOYL1ZWhomC/J12w9lnhxje1ce4mZKgwgeMvw8",
-	"OFBrkuJ0szaSLwYaUmmM5vjnFPcIIMddk4P6obE3OmUdkS+wMjVAKtKmJDkidNjBaaIdPKExnf+GNjGY",
-	"wpr5dpYdGnZm4hgeYQ8bKZtnDeuXn2xs5Ccl3XxEig+ZNoXkXKH3z/WzD+57bL4Oi2I501B4K/6VD7G0",
-	"NuSaSXEidOsJD8adGjYeCmelTqEnwTbq6tefUoaK7tsGTwfb/rEbzP9j0Imhe0EoEaU4PG/ze+zM7eOv",
-	"0p4Pzp5jIZn6S/QFQ2AqMQ3h1aZcVoY+kg6l+hPvUKkrBl3OOAHo3SpaarU8X3QEr7/+Li8764wxkqyQ",
-	"p9tIrzD22H2/H6bwTR4DwYDGHw2i0oDxRzWdiIENsEmkGwgPuE8s7NQjNDksfZ5WeYV3rbWRoMSji3tu",
-	"V6P763T0N6IItTvq1HPvi0RylURDGPYrUi8ztYAM0SKDJWQoKwnFi0xd4jOU5ayqULbEcocx/TaDfgyo",
-	"NM+aZ+qyEXe1qdr2B7jvZUXVTj0uj81Rq8eVLkRQy5aDWOgr444feoxuvxTB9HaJ3+BRGKUjFQvq/bjW",
-	"TUqnvdLRgGR91oZcBvZTWU4nqMC7xpDPNybGN0jHPUlRPimKEh+LIu9JvB6WDvj9ZhVGsZ65UINAsjaA",
-	"5TaaxRqNcMwofidI4QtCD0SngD4ZMBf1nZgkC9EHEJ3A3dbkcdQ2r/u+cxImJ5XU9mVxVJ2bnH8EqHcl",
-	"eOph/laEJzabCVLetTsnfs/Z8GZn33nDO8vhXXo8nSJV9uoA0O2ATGAoQAxMPR8jXXm9je1wXm8T8Hnz",
-	"ehuPvkuo2j0pyKwpqiTxQGGNhL3s58NXsZeCf34V3xFU8zZSdMb8Dp4ztBMaPMWGrxNgVoOpHEFYHuYN",
-	"6A8vNbDde0oByW4ekU6Z7ZzaMG5ylpZRsbSrXeuvLjSvW7npirPl7kLrh0gtFR2J9Gio8ZZu8W2UMFK0",
-	"ft2kFHElNVga68hyKy2RbNyhv/yDpXU6IyX6cl81s8MRulOQZ6u/auI7jy8bsQ9u9OhRSrZ7Fd/iRW5Y",
-	"kVjBT3BKl4Ur9bi34o6zZWkGiLfn66YsX8XjQOcxheNv7HN97OgEZ7LuhHF0CwCRALsu0VqkNuVEgZD8",
-	"YUWC6OAaahlxjHcDdVjYBQ92xHA5UnYXWNl0Am1XHFMwq3fYjGrZ167Z5KAv8Gjz8Nj+qvtZXru2G/j7",
-	"CzVGXJmmWcmsMs3XtfRm/Qfj9eGmr/VbNq9MdUZfVDPtuX1RrzTkhj9/K89xLYP4mCG6tF7GaBN0NLj+",
-	"u73guflEOLc665rn3bpChJ8kcr64wO8HvfU7R8cGCTy7yjk+Bt/Kz5WuNp8rPTzHnkA81NgnwnUkoL5h",
-	"Kr9Tr3hccRWh1l96eHrYhlYVek+qprp49OD+fe0erAjV/9J684KZH7A2M5ibe5RIArHmiiNPySVauS7x",
-	"3l8bmgcTjSpTHHEYdHIRt3hVyExIp+/q/VngAlqxPcp2GySzHRKZRFtMAYwQOkJma4YBehCtEaF3W6np",
-	"BsEwf8zKQMJ+YnhC1Maw6M/0mmUVovusYhxniGMzTVQyuo7stn0bTfTVGL+GsuNO1c17VCk7EepQOkHn",
-	"cHmMzpGBvKaRdp49mfZg6UYdSPrpCC93O8d0V7dtUTJYmulv7e2Nj2RTjcMZey9M8bfclNvVENcEen+B",
-	"1xKD3rzBnKwAI1ij+coGmo2o/wht79bqcbxaMa5BO7jBkioxusEGx1o9gYS/Bqpku5cnuQvO6V40J4jD",
-	"akzFrTVfG22RhHluEvGjgvQpzRQ14/1xBYnrgPtrjeUmGNxKS1pWIhXPKVfTNq8/vAuLmRC2jU4YAvcS",
-	"CNq+kJqf3aY76mMx6cmm+01yZrJ6L9Q7dETHKDOsxDKQqRTWQAULdSRIQxsLazL4JZiJcno9d171E+ju",
-	"oH66DaXE5Buy3sjE5uJjqmwVVnHnUH7sJjSzGrMAKPqIb+2U6nLDeAi/fUvqOsT7EV2akL2ZqFk5Ob6d",
-	"Z6p6Djntgnr7hvla2/yqkc8BE0xklBnbnhaZkIgWQt84siXeEFrcTaqQ5ZjmmzSr+1ZOEeNFtIcJW10Y",
-	"xWv2mRUusx1agbJKpaPf3cborKejGKKMX3vCzDB+XU1k/2giiS74QHXeVLVdzOpszWXy0jZMMj+0KYkr",
-	"rPaF73Tw4LAKL3Q4HdcORIcVbdW+eiXGMa3nOMMx7fC7B+l2SluU8arjpJ5q7Z5edCYV56pOQL0eeqqv",
-	"Sl+FM1pJ/+kYPs6MwSfmvaWLXI93OwzVM4KuE5KVRYZkhlG+yYRk9SJTJ929/////f9AWUODCteCTL1R",
-	"YpmtWfavut3uv3VUd7td5jQSgotrQjjPeiugr6V/QNeGfbRpm3lMvcFRMdnApfWEPuz6QR8mtUbSPwXN",
-	"6RWhxUEcbxToSr8QhlmMR71qOz1HAkYOujSNuoY3rCz84joXw3Hja7d4yLWoPjRqx/9oAVXLUKZAyaAV",
-	"cKJ46+3yvbkRxm9bB0L2BKW0qxnHqUxq1uxAjk+ig0DxwN43xiGuM46FFBmji6wgHOey3Hu1DEzssq45",
-	"u9HZk/ETYXKD+RXiKUi7iMvgUG8ZK1MTCG7l67VrTB45jBCBHAitTYPAwO6J0W2WlKUZaqZklUBfWnSO",
-	"ZMZWmdzgDB7SjTJRxhuaMZrJDRFZXSKqjqnfm2KNi2zZFZ3ude6objgGbOZ49kn2GF83bfvShBpqxIkp",
-	"fJ/fW9wM8utBJ6zpdHadDN1nEYANPQL+gL4FA0NHctQvihPWXe2giXyeZYMzE0/eXy0wTWRPqrYVxlCq",
-	"h5LhO2AGsK7Wzuh08q5tm21tCLVnhrMxnL3jUMe1PuhYix06dCyCgcwMtWCr3A+Ojih3Z4noLHdniSj0",
-	"gHPds1KKM4Uga4oLnc4x1YqjaPDrYQfpB5PddfRbi+63vPe8EtFZS1ib6s1DJwgye8HUzmhwsUynkKoN",
-	"opgMcVrtEVlkjGe7zT5jFHv2z2Tb7HSrN6En95xdv4DgMwSbiXTOn54yCGmCYXjQbbQQXqnh4I/W2Pto",
-	"LdzGOgidppVazO7+0ai/Wdub4uKqg5czxP3i0Rn2dM79X722gM9Mhr/1HCUWcPunV6mL7gygF++XpjO4",
-	"OyJdHIkL7Lo4zFq/R423891SsLIJRaPgAHu8n1bFOjHgcbSIcETXOP5xs5/GSzy928t9qJ1hu6xFu/wU",
-	"kdOkPEbczD/8wEofpow9aA5N2vg9uEKkDAGurYgpGhl3vug5uu4j2tr2j1iiGQPGqomD0FPnw4OQTdf6",
-	"12HUmBldN9UhFKMaWBN8YTSTIYCln1n1wvDLRQQM5fUMUsQKpOEWpOoFY8di8vqPwqLX967DBed58YVB",
-	"Qz32/IwLWPMFoPQbpkCBznKfRFxFlNRQSpDCgeMiDfY4Wvfhqn4y54DRZEo9To8+SjubKgApEq/38fu6",
-	"RITiIv6VkgmZcg5JfIVefhHrKNshXvn3gAVOjb3GHhi+7UHVW3W7IvP1FG4qJtwCL99iIYNJLoleBUwx",
-	"X+8nUXCwkN/pJ907P+jM+kgnQWImdHepLiPa2+k8oUENFhIXP4bad20JLX4NVTWWiBSvGxkAzi0xKoaQ",
-	"C9PJJcO6zFEkLX0diKff4PrgrVxCZUQbc3gKJM748FJYd62e72ajRr8IL8xpDdFD16T4wFeblrYAC+7I",
-	"RrcxSysT/TYTrqzDyLxdfs/RZBnaCk93wlo6YlLvuyphZgJ+Z4jLXB5z01yHOqiHLZJwPD+M852EQbdD",
-	"+2h0npjAf0+hX+bythS61nKHRkwAZfokts0S8UuRZmsGWR5IbJmWBNc2ktEV4RXsEVZjvVlMHXBpYY4L",
-	"Tm4gD6jE8l3BYP+BJ+zdUjeSVBYvWP/gg/T6voNGcYtjPqq29FMgUauAKFd1gK7x1mSkJEPmD5iaDkMd",
-	"CJsi1VoUb1OunYP3QLNcRoFFTYrf1AAxgOl9inhEduojp5TgMcGddCIbwZyafyunU08aUUyKBwDF/bI4",
-	"EJnvvUnciSqPk5CTInCdDtbY1CTQOi4O+c2U2BjkNzszPWyam0viW7syKzIHNuVcG69jqQ3KEMerEAdm",
-	"3ATUnN8+s9+ekqyfBjt0sy84g977apSa4qYyf75BeQO3tZrjfIM4eBjrRv33t3HF0WPaT4QWt8Uvfynz",
-	"bfR2GmmPuGasGPEyzcRcjJUtIN/U3SwAqjWWEprikwg3i7rBvCCBeuexq4nXM25bRRlTtHPjcPcJO2/L",
-	"sP61w87GEMSwTnM9pu/+8DpxRIV5VzuQNUXSG8HSpq3divoa1N6CvCfeMce4toeeFzHnm1H544Fxr+Ul",
-	"LjpfilLyiu59St0O1X04qTNInqJgwsAxHdqPU3FIQBuPTbuXJdJyWvdem0PxwH69wvxJ/O1KHf1BmNQH",
-	"D8dxUr/wIF/n+7y0PTw7Z+7UiVtgdR96nHCxb9bR/hsdj/OfEPGosF/fv73jo2RCxC+2wgXR3vKpxJgq",
-	"ybndVntHDM3x6snsJjnxXjZcT1M9Kto7+1SdIoRkZTyY4A0rmwq//CLy8f9iFL+cE8vxHtnunG4Z7YTJ",
-	"bqEkJaZt29vRX/7CWJTLFHm51BY1ItXjBJ9SvvV7b9XdfZ7cfm+cw8Fc96QRIdDrzx/fpo8G4V5f0nIT",
-	"qIEEZJzusbzEKways2banlHL0n9akbLUfyo4ubGtINjW/Jv2HijVbjIfSyZCzRftCTlTc2gDwxdWaEs6",
-	"E3L1w4kD4At5HBQiyU0lVdISrkJBoI5JH0uKX8wrB0hfwFcXJdfSbidsZdVKmZYPs1u6ZYzt8ns8g0Yh",
-	"HaM/Sa/cphPh2jBubsigNNkRHlCe6HwUiYWMwLbrJo/AZ82babQDZt4K6X5pZc2P9mIVQkMLnJNCd0Y0",
-	"YrPRXReUQoB/B9cE/AsGXOUdxpAXbbJgKJPvpE5oWXK27UGaH7hZU9APR5pbNFTgZMx2nNzwL659r/XC",
-	"6Su1m7dNZbHkMnNOEYlf3L37CKkAMEUPADqWKFADjjlnPKVcDZfFd+odHw1Xg4YsXTu0wsU+CDHUhPR7",
-	"0Gmi/2HSJ2JMK/MNv1+vV44YLhs9vNKKbaBBKxy8/ta4jQj+EsYWmVeGGuyjyInE3HzMoRDVJqLALESk",
-	"vQm2l0Bgo86Kw380ULOwKhsBTasJLcDRw1lDC6r7sQKEACB5ae3bd612MVASi9EYTUTgwKgHzNY5HvD7",
-	"HNdByo8gEU4gyHFWPSPrJiAH6ucfWMMTcFeepXRPhRfCn9+wUN8kEurH52id7qUdxLGG7SAxEvqOU3Y6",
-	"OtqaGg2xoNtjYyptaY9DhMN/NEYBW9hBiZXSRKCOpU5n4FjUjNoOpyuwoLy4WGSFR6imfn6ZVIBZkorI",
-	"lGeDRXzw60+B1sHx0Owl2yXJkXo+TBCKqtQ6UleSmlJuSXhKvR7hoXLL0MWJaSQYT4O58KnFscPhiV8K",
-	"14zy3qKSE7/EFofgJh2y2KCoichNpk+nR+a/2W5D8k2mqGMLNNVFYwF/gozojIjsQaAUU7oiTLvHzSGi",
-	"/gMbkKw3EsLS0JPbgNq9sygrOnXMe6/UQ4vE+5/a/Ji7QMEhDUmFxRM4lvw/B80NNrIPJEvQ5TK94Fju",
-	"2NWwF35HSsO9p5FpnWi5I3G+oSQnUCqI6ZpQbMz6JSv2/opOREOD71Mt7FMBcY52xqb9DvuhW10HwVIf",
-	"MRzMGZvRZexIZfLFQdA5LM8nBtZxJpin/dtTZ8L7cq/j9aPpKvlhDPRiHDUCnkpPm4WE2UDhuIm7z8AQ",
-	"sZW9nkH3qCpjGneZgmJ4vDOVhSNtSnO9Ib/mxuDMKIHcirbw8zCYfBvV5XGkMxQLlXSOEEcv60javPX3",
-	"uP54G2KFmlKm4K80pR8ZwsAXTSVmpwg5zMwJuaVRCs80uY/kWQeCYnDLhjJ4XFwmhIntO4FsekKfsX47",
-	"mR5Ud4FTvqWefxyyBIObUZBQCWZ805o2URxGc1NxH+4Rol12Cm9bfIQ53P33Bgt/a4iQhyTomigwiGoA",
-	"WilogLFaJh0fpifEp2CjBHoUgJ1hlxVtazhOzDU33nT63QxL8Kto0NaVEsBX0fbw/N7FHbBH882FmWgM",
-	"7J5b7AzkvTfYQUkN0h5JdLQhWJgQMOdvUNngOWTSLzoYTEFicBztCtOBHN+AXpoDxhENaDFsBRlGlXjj",
-	"Wsz1P5VYSPYdlXwfhe3bL7aKPcd5409rOjhDPND8o3VXtgAKng4gZYQwVs2Bo+dm1uMpR2qHnhIr4MXd",
-	"N7YJX7Rg6Rc+OHZeIR/oQcV8HSoYBwBbb4MMVhrA5P4rglXY4LyAVwTRDCNeEswzZR9AnwvKZAa9zbPl",
-	"PsM3mO81zuIefOceV1ISvhZ8O3BZkkxqu3c4ad2JQ01uZVorTJgWBr9ID7i4MGTSRIkwHzq8mGc4tMs8",
-	"PG6KAhcjizQ6RWhYGgNGnBHp9VMF4WOCbS/iuxL0cNbCxqh2daVYnMGsY8TXOOS+Am9bcBKdrAQH4GNb",
-	"Rmm4aVzo2pFJRB+nI3xwN2aK/Ql1CNQhh+FBN+1Ysz5a/ubnF+v3fyHYL38kzaa8NG94IyF4H9DuFL+X",
-	"l01BZJT7RD/Za5w6rUb085Yo48/DU/C8Nq0Sm3nw6Vrunmrr+L1P3Z1Hu/Nc/1fNEUeYRYfh7bQ8dIgW",
-	"SxCruXJZlyh3h7UHerNqhMyWOJMbDNDseGfd+T0srxWREhdth6iU5vqBoqTIa4ypUopwlGpTs13wHHPT",
-	"PXXCLQzgQqlQj2AqDcMN3RYfZkulFbgGlckW73+ibEdDLo/QYRc+00JJVfM6r6YeggOhglQr896iPYEs",
-	"mEznTLG72xHEHTOWjb3Oox02xVqwRmvMsWD9rbls673+br/CPMsxlcoKJVJkJUOFxk4FPO+VVBuexjZa",
-	"S+gnMSA9zC7aDfEmsbPXwAfhsweDHqMTxiBD0UC/y6abakQYTaHW7hhahVKyjweGykuMeHJ30xMHhZte",
-	"6ZHp3mFnqu4y79TpDXxgJvd1uX9nO6NJ9k4HRU1wNMD4kGtmLD5sLmVTzTH9wuLW1l+LvpfFwEnAMWqF",
-	"YcYZ2tCn5uCI7JMBTShD5ZInSb00odida+AfB4xrlzYDPPNNQ/23A0wPG/zM8h5NoVvEBlRTXE3q2WuJ",
-	"AoKsfh0HCndXD9/+5DLtlmteeby/BRfXYWbFKIwTuHIncHtI0TEwuqTpkrH1jBmxaF1jekrdZXap5IgZ",
-	"c6swsjjvSnGNbnARaIsyEUUrAp6Ts8TPgmIaHz8jfbQlFz3rBc1cKM2sy346gjEtaY9gzTVGXOdyDTr5",
-	"GD9UF83AWzX3R4P5/hD3YNJzbhw3+vXY1ZrZzlxviwR2GhSCMNRA+OYU7n/rBwXwYTKaG4a9exxWz8eQ",
-	"tyXOXOrSEARUzRlbHdPbKsIM0WuwU5i7BH7jMWg3gdxJWqWhDR/G2wRaljgiRcy4OqsL984CZhVFE36D",
-	"Z9ND+HMmClyxwysjpHCSNb1DqA5eZOq5zMRycFXLfQadT3ZE4ItHtCnLhS/YzoV86gON17mCWY4ofCYj",
-	"NBjzqHzvQ0NzNUlG9URxocao0D4r2KOMQf4muPYhH5WILGdUcpRLaDODcmm6hxS4xrTQ7UMwgPEvsuVe",
-	"/YXwTKcmL9JaVyahdAXickNgGU12YJUmSIe2vnjlNZY/1z5nFqol5gktTKsrzF9eoejibz7sjHS08WTG",
-	"jAnF61XPiMNfkzV9PivWXOAbkmOTUt85Nb/wQl/pp6+sCp2EW6B4d+XrK/FWCf6OZlfPXzk/Tr5hAtOF",
-	"7thWEwrt/tfkBlMlz4JVGHYcLgUeNJJ48PCbxThKxjjGiReiBAatCHV/n7Ih0nFKulybqRRH8GASjIjc",
-	"1nzF2r1haJKG1yxQ2zVi4Yaw/uL6c9qP9pt0Lhx6X4TTYA7EifUauHcDaaph6m5MizbXev3i//nP+3f+",
-	"ie6sfvvz6y8//I+LmaA944UeYfSYITrbifjqu5pstHNssIkWHd7mJoNcjWnWl5J1O+DS3P2mT7uUzjpF",
-	"wU3u/QQYmw4cx1/d1WQuOUaDpo73749hOx/KQ0kojpqd7xbmfbBtme2RPo5X5P3BMF7Mlty29fJVxFb4",
-	"f7GDiX/txzwxDpGJK7Jtoqxn2PnGwjHRUMtyqtME2bo4HGyJnX6UaEp8hEBemryOlFOfo50xdKbYMCY6",
-	"0RKxQyIdjdDww841pf7AkWUmVaGmzAf5FS7tTvE9CvJfk/68ZyWia3ytnowGx9SzM0/HkMmucyaZap8n",
-	"ra1q9ZYS00D/1Aq9j+4rXxEa/WzQVLEOel/3viIKZ1C0Fodxx+uJ2cX0K3xh5VG3gBrNSsa9HraEHKCI",
-	"sFI+ITwvcXQGs3olsPXzElV19EAFy5twfzLIaB9Nf4nxawyvkKt2A/m+2rYVPvwJWgH7GxfsDfLQaO9a",
-	"06BqcVGCtosmU1v67d8hEttiHw942g0uEvOUKLtmDc9DHmn786+BqkLGC38n8ZHKVHhHnKi0APw56Z2f",
-	"/Q1lTW6tL7+Rrb5H8bLP8Q0RIXUoMKbBanfTI+9J2bflfUmQo14K/ZR6fsNDTaFvpx3rjHIepxo6lLKa",
-	"x824I/x9gARDgZgI6PWgL2pyHLQ3wEnz+o9r7+sBde6ue6RKoDdQsEjtTEGvoxocz5FEFxNz0S8XD+tP",
-	"Jsay8lFyppUVyGyhlDUhsKhlydLT9HJU4deNTOoJ/QxynLyDtWA9ntTNHNFs03DZ+vWQhD6rWc4qLDKK",
-	"30OH1YTZ63bE8fWuON+2MfPhYIp+r1erUNKPwdEZ/QA8BE9rvBd/od8NQWnZmU/tKwFIoB7SQV4Sk+dn",
-	"/vROSAKIZmKjU/dMuhHXuaeFCflqFDTeUNtDgWNkLgrL/bsNom2mPIyFdIqRAbHRfXhWEmqtCn2DFrLJ",
-	"twHYo2YpfVUOvwImhzJvM0Iz9VFwCdeNzJAgBV5AJGS36XZI72IWGUSjRKuiB2iUZEcEpcn1vo6HF4MX",
-	"vGOxsjQ1NIcu9X5vZoDsMsgmRHpaNXvpZj4QMvpWHItNfD62IDTH6uuKc4NW0B6TXKbagOtyX/vBX5S8",
-	"xFP8B0SLIP9KJORPuJ40tOAZeF4GvF/ql5fRSIw2GdYzDmMCU9vZYyAITPFAnWGZ2owZW3Wz4jWYjRVy",
-	"nT8rszVLU7ZVEv4TNYH1Mdq9Us/oLixXkJDiXzirMX2ejsE14g1HBz3Nxs88IYJyUqNGhJrI1hzfhDLJ",
-	"2mLj8ZIR85x+Jym/TD0fNMEqxLepCE76uEio5GtLG/yAUAlVgTa/05tab8LG40341EP6aWm8oDGx4XSM",
-	"3zaq5AXpPWGGMCT9BtMJ4dfnwSNXB2Ey81xG/Nq6ByWccGt3wHTxnSbtG6Ey0HiVGolI7FCIdevTFGug",
-	"TY04yO/VIH5ROQUHOQT29qYPPGfuLmz1qtFjLjAG+qZrzbTi7owzq8U7VGyRlTv2k9Ns7cWiZ7p2LJwB",
-	"rHJbztgq7q7kxERmZ+Zy+6GUUc6Z8FhP4PJ7BMk48EdjPCEKPqVMbjhr1psMlSUUoACynLgLXl29dbXP",
-	"0LcZRyFNgwggSDaBKwPrtVwypjiU54GZrc37G8zJam+MdPMfYU11Ne3VStv/QnKsQSRtcYAy2dUTSGDv",
-	"emClqXiHwULidCBERsuAP9IiEXqC4Sa+7k0xaFIMxTehCy88EIg0JFQc6adHUPZcw05PSeInAdoC0mOE",
-	"JLr6JxkJvFv+c60Pqh/9jctHghgttNWhlAcvFkFZhrvO8ZXtuw2bX3Haq0O3TlR7ZqgR9Ph2so4EMS6t",
-	"LpVnurJ2GNeB/vKAzjISGZC8wYsL2pSlzlPVfz+Q1Pdz6vreXyzs9ycIkaMyT24jr15q1/8G/9F4075X",
-	"Jg4QoSO2AQjc2gXrXQOjL3v9ix76gCE07msq0dQcNIQzHEAX7usxJOxRYgYl39pk5cj6yNEA5BbvX83A",
-	"8A3mwIVCR6ORoKQ7ECw/CIxSYo5ojuMb/YSxlqLd6Eb525wNb1DH0dlhMMGiJ+TFmrB335pk81hhcZX9",
-	"TmC8NbVbnIrgWqH38YkK0bHYilBUxtoIoUDe4R5NpG9aGe4hiX8WKdsynfbh0xdi1bcqxW1oCObpvhET",
-	"bXTEmBFofOvCukMcwbf7Gvvjt0poehjH9kbAAddTG/rCtAPMMZXv9iZZqGRs29TdO4K7EkD9XmEankAq",
-	"tvdG8GnsIHWbFfE6L23DGaLFPl2mzERzJqlIQfHnZXzFz7K8jYtJ4JQY5qApQYzbIQYeKX1/dF1I/Xv8",
-	"Zabxx2xRAWUy20E4gsgM00IsMkIzxjPWyGzFeIay3YaU+BAXhvQq7ME1whrp76Ma6hYRuqsNE6DV+wv1",
-	"RftKhF/kbafBQ6pvBDrJU8zXe085FRFSWQ8vI6UCwzg/xnbk2BecxT4sqfxpFk6HnZMdYtFZlZtDZCNZ",
-	"Q6d5Fx41wMe/mPpvmmM3RwcH3r9CRpLsuEviW2fbDAUTVVhiHp9Nh1fyB0QDAZmSCBkM1pAU/SowD2VI",
-	"ib0I6YYwukZN5si8+ZQZeNElV7sgN1m3/mjj0CZizTMN4W0/xCF4ZJ+VSIr4dNKH8Y9+Ef9oqoDdnpiA",
-	"BXDJMXpZPTwOONdXrdzhekgqehMwBDbEWwxYFKMEHLtnqgBWIM/RBEkL8cG3rr/KY4OmFdvAlGy1zUHa",
-	"TRMfCn3aYH/Z6OKCUKuuokZ6rh/3JSyYkh4vzuKttKqgw15Lo+gmOlLpPelGcH3ZQefT+ewelpaAaJqq",
-	"ZFPSY2bp2GCo1db6tFBKBdystDjGbAcQ5yO2gq3wGWpOA1rqJWynxGekpide9oP7KGx2RIJBHdT5WMSn",
-	"DiprfOlPS7AjCP6xLbYa5duQF1E0VWXuPrdg6Q1jBHb0dg4pMYIO8eZSn5VeSW84yvfxd+o5VgVKOn9z",
-	"VJIlRxIXr0PtKvUDhNHvQkVPuVojpAkHelRuEJcpPVy4DDZjzvd5qRFcA1mt6veAdCebRgXhOHfZl57W",
-	"uKYll/+X536KrrFuhDxGg+/VMxClRkXjEmwiZkyqGuUygJgTgn9Lre9hgULwkglxGT2IEI9jfWKIUJsI",
-	"EfX4NoBmVyEhflpHD/M+3puVVPeH9i8g8zEA7coKXIaKMwO+4TrtKISev8EtVnO1Z4r4dCTQHy+jnaH6",
-	"8ejRBc4ZLX4OBXdEuJrMIc75f3kzhlXGOFrjN00Zep+zLX55NFpRlC9Sn3Raqt16XTc7G4OyRO2wo8fK",
-	"zjbq6ZVF71yySs3s8j4luqJrpbGFx+ueAoOD5fAYiakghVN0RgWpei/U//kWgFTtyGMb7DGm+UbPIT5d",
-	"D553OXs+VLLlvoMgEdnmXxs0liLz7Zlwz8KkipV2Kt7Cj2aZoMaeqsf9pQolTpvSM1L6k+YZSqhqecEQ",
-	"9Sf08puUhFsAGPONQ0KlUtJYnFPrBNhJwElLuJT+LGAX30avR5hDqM3jQUMo2P82x8fkbhpadnJHjdRY",
-	"Zln2d2YXuUWOavPopMjf/iSQxZyikAIoRkGzrsIFQW/9rfWDtzYfqo05acxdqx124ZYWA1BkqQxEmk/j",
-	"cNfB43X7SCFn7AabW7a5NETslGvCJyOJelxxptMMiTAYBdqLF8HyHg2zFsD1DIITbFwfJ0/fdLoNBTuC",
-	"TgjWyEt5NEs1RmS8jWuejzZyd4hKHIPXoXWi2Yqain2ADseT7iS6C3AktrSJFbH5iMVvOcpxIGMS0XWJ",
-	"E/KKj+gw6D7VGWYytxeXDBV3OytIye+Fly0JCDWezBTcraVB6mgzYkAADpxZh9n4U4BSlMk42CMX/+/i",
-	"CnrxkQzkTOe5bybxkfQKFzZpyUDQ6G+aScYIqCXvXAFtvBDGNN+whKqZS3g+EGw4yC8aL8LcB4ZJgio1",
-	"GV92HVGEbGbjFf9MC/bCBG0GUW+GRb9ETBJdYb1EcCsZ9CSZnQ4QizHV8x7D7OLxptwy51PpDRamM+4B",
-	"fntJQkfcEvX8bt1C2nCJLaEJFw+3Mm+xpGbZtFFjF7EIsNnOKpLUhlYziS2sZ3vQoQcJ+bO5A8WZjLeY",
-	"l+I+HkMBYTwoc1b/S+t4iExlrbCncRHc1w1Q8w5znFW4W0zZLWxeRbyNxBYX/ve17RsvsGaBxpPnvXlT",
-	"iUOXZtM1JvZjv6rH+fyeJ/0Tzs2sXXVEvtwvrhQxNVuuT6rDVseuHU98jo/rYTxxFtluONG9b+wNaMYa",
-	"R6Dj4LJ6PXCh9MJDqxXmiicJLij3jv/IrwOxmLQejgcdkk3HMhi/P/FFd5kR+qVHsplahgjiKwQabUkI",
-	"SG/RIRMN0jKz35mbSFw/OL2cWe3gjIbw5POCs8roQKQTeitUYAtynymlkLFVCyS02zCA0Rfq/9lhYu/S",
-	"kzb8ClUY0GQ407nACRDZY66PyNZpxsFs22Et99HIxmrTG9qlb/pfGd96u7en2T4hu0eibXLhabCz2A5x",
-	"eoChMzHe0JIw5NWrs/PrDD1B650m111LtniCmzcvPnz4AGleK+bH73EtHpZY7jDWLR3AbctBOokUGSiR",
-	"Fcrx3exa/6JOR/j57b7G1zBkpiYloAn2Wm1gJHGRrTirdCuJFSnxXXjcWBdLXDK6ziTL1HwzxjNU17rB",
-	"N6owNPd2a/02Q5nEQmZbjGuRLZncZIIU6nMl2eK72WUG+3CDRPbwq6+z7eMMyaxiwmbiv7+j/nJnuZdY",
-	"ZOoGAZtabVfXkONu9gavGoFKvQbTpPJ//i4Yzf71zbMn2T+//Oof/5btiNwYVBtcFkAD9TeOK1zs7/7f",
-	"1O2pRxdPNT86VT2PLh7YqnFUk4tHF1/cvX/3C0h8kRsQr3udW2zN9DXXNeZ4Xlw8uniJtlhfXWHHippR",
-	"gybz8P4D4wWUpm4EjHt9XNz73WgMvYUSLscfwDvYlZucYyjSgR9WyFyOfMO5+d270vSEHeLSiS70ZzLK",
-	"dt1O7q6SwviwlIYUOsl+TShWh4MaxtLq3p/6LPmgZmGqmPo0+x5LR7IacZ1Yokb884KoBcEGsreGtr9p",
-	"u5N15W9LOlfq+vC+/b9OxesDT//33w6Ydf+WmaWjYofcYttbYVSmqa03gNIKG4wKsVAbeIkzZdxAnwzY",
-	"b32uIbpnFFue2ZbbXka9IMK02vYzSnfLcpz642LAlFFPln8MpYd2vXEcqe4vJhh9/wSMjvNdKRp5fU4n",
-	"4r86KoB1WcnWC1B5FO+USlZHm4b4Gt2rS5RvDYZHkPOPzTPnoKD+1rlJWCI4xgwxOtfsHSdSYtqjrIeo",
-	"qFCyJyRHklnK5qjMm7KFdAyS90n3wYP9NehlxVGhDV3o5ZSy93xtec6zK57CEpa4OCtPcyRRydYNwN51",
-	"mbHICjuhTDDNbERbawoQSZcNKcHKwuVKm0tEjqjP7vj3/lSs+BA2FSzDcdyxZxrZjB16IzEKzWJAV3jM",
-	"iv2tHW4dqbXgDR/6Zraa54cTHq+dGVxSsQMtfxpxUmY+lIkyiruitNCSoQ0ToWxl+DuA1+p2IKBA9Lnb",
-	"WroXjx7c//Kbr/7x9Yg8cR1IDplNTzjYYKejrRr/VOT8TpmU+oKujBagwCKTJvoEtrvt1zeuZheBDXZZ",
-	"FC8x8OTiNML/Cu/sB6KE/sHtK9XvoQb/XAr1siiMRC9gEzCeVYjuv80wyjfqTqC7syFo47ZivAMwalgZ",
-	"cWByvLv3Jym05mx8inOD6BprykfpTlKMas6J1lmnUp16AXoxZ1eap9zYekl2QwOKnLqHmK6YCyU1bpdD",
-	"I07TYjJeNO6ZrmT+ff9K9xg8l2Sc6I5vdvaJeKRGd5TvbFjbfDRyq5Ll+PFElqc9nsjytMcTgI0vMteb",
-	"VWB5R10NRI3owrmXdC2axSQfsw85Wd5bmSRDv/A+I7QAPNpTHVrqA7pXxZl1jukMcFJ2af4AUxStwYav",
-	"0BYbZA+dqrTIOKJbXBi7w0QMJ7hWoiUuxd26WI1J/FvGyhfwZJyLxPSM8lrxX3rblKdd1cx0PRptSaiu",
-	"6ht+4DTs0UTRFEfaQa2OhBzRb+EflVmtiJHJDRNwV0NlmdkeeiHOFEwIYrB4gxfrp+ahl8g46c9w1dWf",
-	"NF8853V3yZhNEEAcZ0usDlkdHlPaasN22Qpxa69FkFaft2rYKdk3i37M2PbjnL1n2Ai6LamRuCf6U3ee",
-	"ElEz4VJ7228cjHgLFjhw2Pngl6BTY7kIyfx3/4vUEWx8ZhL/PzE+msn/Vfjo4lWmUQdwyHbHgI4NK84q",
-	"vXdR2xW+wO91F3jAd4ljvpCsDpsd15LVhvOfHtPT7AyzDF2ecyJVq8ilDAtwVAArv9VGIhFZwdGOqj9A",
-	"1EUbHhbuwTGq1Ng5hIoa5xJCXwOXfFvANXKymWqdc5xo3vqwE5H3R21QmxwPYqlYqi2zxDlqBAZrjpWw",
-	"UVZKC2askaObQdFKb4W8NJ2rA45Z9bNe8OfrXdCJXx/F0O/Uf53M1FE2PdIXL+2SXWXAYQvTr2VFbciB",
-	"UEzuOONgMM17/RJyVSL6uQuIW8NfVUaukU79KsEkVgaxkRdCtazoY3WpnsIDbweoli3GNRyHIzLTBtXH",
-	"FPV3ndD7bQfOzxK7axdwriPgutu5TKj9rRtvCCKxWJgmZkKCYVQjLjvJTOqRfxGZ7lPnOw9CAQOlVZ7T",
-	"qeCrNryyLd7rA8paZUqeBPzUzhRynsCOIzLbUj0lH8u3eP+8iI3vfXlMfI/lEss7QnKMqhmm9O2qiE9U",
-	"+OB4IVSZ3L0GemzlGsAo7i4y6KpCTAc9zskNKg+jfF//4x//ePjg69hjyKmUe39WiG8/mKzYu5Z6oYub",
-	"I5OpCp4+mNTw0THlL29f9XwsZ9Tb/oVLByFCLEbuPraElj9jRiZ+XzMudRbV3VzcBNn1HTx4qlyqab5I",
-	"/F7eMxP8NPgBObjmUtvmMhlPluIWzzfZigBgMxLZk+tfprJxhttK80b76iOYo+8gF58hKTleEwFWMNBp",
-	"Wl5N5kIEUV41Np4eIbMmaz2kXAZluLnOZaiw3LBi0NTboQ8jjpGntvHDYnhI101Z9jKcK1ZhdVcIHcCm",
-	"bYmHgyOlbMHvuv6a7suBz0KblPSPeldgieQ5XicSwCCT0nTR7BgX9pD9HPWJQBXOONuJ6F1gTM2IXfBG",
-	"P3maLNg+PX4iVKexQ4FYGz8pGbU1AY9MFHdhgpVLJPPNIlsjscVykbl9tMhMU75FpkUFzJeC5Mpw5Rgt",
-	"MtukZZFB4dPd7LIsXQ9fU6jol7wccPvHBe/r++OC9+DhYbnGkBz21D73tjbfPem2/u2zPGr09WzkmI7f",
-	"eO9L8T5u511vMJZ/b7+/t99Zt1/3MnNDi7usxvR9VerRxR22WpEcWybeFTXHqBBKUqvyLvz389m3KOtM",
-	"P2YHi6aMsqovy1KDEPx9ev69ff87n56/2vrlglHIhYGUDNeG31yEb+V8hSyaiL351mTbfHZWCKR6pVEj",
-	"wtYAclhL47/P0WCJGXsEgDY0ZeLBAMgz+9A5/MXwsf05i8d08qGOLunToc3sMNXFakcTKTLXqDgjNFsx",
-	"no+VY4JX645tfeKNWTzGa41UfJJUUS7kU0u3261uiOmYfyJuvURb3KlM6GU2g7WgjiGdlQMeYMdKnbbY",
-	"5gJDsb3BhT5w+395/599l3/dLEuSG85uWCPwHd6UIxvneyx/UI+9acrjd84Yvduv/ECEZPy0KYqw9AyW",
-	"vtB15dlNB3LTG67zlYFcNUPy3P4OaD/wUaLk52PMTxjXGcoo3nUVluyza9S/rgEv7rWdZPz66nnVc65H",
-	"XAEU+fb+EnCD8zjEBPpMg6GjrZ0q7f4A/LZTCcEbjAqIhOn4wbcZkP7/UmvLNHsFpGXDUZYBMgRAQhzo",
-	"vi+++OqrL7/84mGEvOgU7wlxsZbp39Ly6UlLSQSkXwEjs399cv2LkoyO7fhvPTnCVLEvToy++eKbb76+",
-	"/81IZo5XpsZN0efmmXNYovpbuPhIQAZ2z7rLpN7XiYFTM4rOi2towcK79WdaML3mcyTGLW5XA5xoL3Zw",
-	"N0+arrJE+VbnICNqOJ8VpAA3gTrWc6jKFHYzAikyRkvARRMme1lmO9aURVawUZFoD/ngNks54W8DKKaE",
-	"PlZerj+434WK+WoSDCjwBbZaCSynsWgexCHRhKRXN6o7lhyue5tvnIfx47Q936Iz0QIjCa0VPPF/wHO9",
-	"o/9jll+hre2Ho+8Fd5q6QP32tGcpJgAxvkJrfJaMjUVGEedsh4tFJuDkgPtojda4SMxlfAIoYLbz3mAT",
-	"+ubZPnLviZovlfYavoh+gdCLU6Urw0oSLmEPbvfL4Vzl24Nb+47q1HVB6Lo0VcWDtGScbyjJCaIAAA0l",
-	"JF7VfEdsscw3I/U+8LsVj5MxTH/m3Oav/iouTuu8t+nk+sRcYldgSTr/VpeIUrWddxtSQhYwEaYqU6mx",
-	"sdo9zcl7f0q0HsXOC+xxj72lVexxKcan1LMnLgh4TbFlGZGbTNQ4d3i9Ws+WKNEH9V1Bzkz/E23UK+hA",
-	"d+Z9eg6mGzASDTRqt6xGNxXekjyvPtW78F7O6hFX/BNW788mDIvP8hRXJPprH+IvdWWaunGZeJCLtjOK",
-	"Zx7nRvw2xgkcOgxgkdZT/BkcCJ8mmKaLzOsbsy4JMMx0BWOsmgSDDJ3l90qywmMH+gv1+y2z75szn+ew",
-	"hpOGWztgxBtU15jiIpPMcmqRMQpgRrwp1b1KMc64OERm9lEmcTkKL3LANZgkGin2e6J/f9NQcQ4OhnwI",
-	"Rx4s3mT+T9Vy1CQnpwwYv92xjDdUdDTBok3VWe7dn2NlSRmad2qOb2yjQH+VsX7gSluln6t5+WTDSI7F",
-	"uW1LoNopfTaKh1r95HqF5tK31j2fo+VgJPh1jW7wubj/edqTijofJTJ/jquLickf3kpT7UaO1Xk3gnjx",
-	"Rj/wud9kPyLmxTnk4aqREJ2HRnD2JovybUaoZJCORHJs6lWFZKxIvt/qscfkRP3+t5h80mLiw0YxwvEt",
-	"mL82qVjIACrRqIg0oyeWRFy+af4+sW7rxLo9D8ibhoYgsW7P+wHZqNkOgNKpFcLjDq+em3ZE9K4aed19",
-	"9G8RDIZHumT6y6pBG03zpDSKgZyEEx1KsuRoxOMG3hr9yEmdKfoTJwNntUVOYpFVSGJOUCkWmdxw3UTI",
-	"5ayLRTgdtHfLMXS796fY4HL14d6fOSvwhwgy/gJ9MGO2LowcBTDgargEZBaY9V0sLnSRF3R+00uFHnBL",
-	"vbRVCfkyAbQBz4RMT9JP0kliqHuO9G6z14yzpMVi0jV4LWg23H01NpJpWpWc/v23zJzohOgR9sxnw5lE",
-	"1Z/wfiiwMcfDQM3dU/JccDTi2vvVPPG3BP/17njn0rX6mjeUV3vjg9Iyfd9zGvnwwjeUZ7YmE23KXuhH",
-	"zhH5g0+dN/KHOYaoEaAIGrDlb3WR0pIV+38RGomW9ovGxgwhIJfrZ1PgEkvsySOhBaz2c8Be/jR5951D",
-	"yL6jWKbz3U1lAsCLCZnlrMICXGYjHDNgWGO26t8oWH+jYN3umWEl6lS74we209sACZkp7riiENHHWS0J",
-	"ztASunFsMOEZItXYPc+kh48fGVf2oXMoHvOxsx4bjG+zul3kFLGsmWjw+SOaMUQdC5/y/fMcmPxQW4xo",
-	"cYfdYK7bK4BFv+uwZ+FQ+isiBKFr29SzkyGyxDmqsK5OS0y6f4m2+Owsu33j2SwhwXp+eC5JWeJ1Q2/N",
-	"US2Z7g4lTeecRUZ0i31lI6z5YXOV6bYNw01OMS7C6tFoq1fw0OewyaN0sFrOedP1+rs8k2g7romhh+X4",
-	"oaUfOcuRZYMD5yIYg75oph/jRRikot4wydrLS+iQulKPfRo3F1KhNb73f34aaDqXWU1y2Yw23K85FqLh",
-	"+I7EYqKi8so8+haejLp72PDbp6Ueugs5a2W0IlzW0AJQW/QcFtBZwBWGMG5az31rGtFBghdYzWMpvotw",
-	"TLK72BNVWnU/8VE8Xr01nq6D4B58WyhTWwW6yOoEbd2JeGVaQhgsAUjg1pcaXGT7IYJVxDne25j3hMT1",
-	"+Pb8WTSovIbHovbmltBxbRhL8Z8ItNUM3IcLrPT8Y8TjNG/BmmXZuW5rb0h4eEWdkw2+YWXx0qFbzR38",
-	"7DpNCcFZ4R5AONumj42SRNMyS0kZXPXxaH3CQNonaw4HWu2zLj08i/a6BA4MDh+Xq4doIRK5cw/f4FGg",
-	"JQ2V/FEYddoj7ju18L/uOaf5BomeSOPN6mZmcOKBgwKXAjvo0OnkqvhDziRcbTCWk91murSIbjjzkbXA",
-	"J9BvBoir/VLQhbCYo5kNiyb68faOpBHA9I/Iok+mPbVRz119vMgk0+COC5ugAiWBPJ1bZE2RugeOJc6S",
-	"Nf0L6upru/S/pKpWqzP3kWy5z66evwIlvSY3cCn5F5HtQJULkJ0dkRQL8W236W/OaJE5+TDwEFoxjEqZ",
-	"yce70xIjrAXMs9f60SNpjooCGiSj8oqrb0lA/tWCZ+SLLX/HuTypMv3x+vWrTC9I69IWVReJbMeJlJhm",
-	"hGb/cfnyRQwhRUSGoqPk7TtqH0aHN1uk1DgUqgkQqtPa1YZeJ070vewncDme6o2mXQb2CejOSCexl8Mp",
-	"h+cVgpNpaLOIj2RFn0cuTIbfMPfb5UuZRhcFRyt5AD351cMvH37zTWzLxgM9ck/yEaCQt3z/txzd3tff",
-	"coLKU8Oc9k4YgG6CiHGpfxWoqi1klzIFiFwASCmh6yC6qUfExg+nezaR796f5k8f7qG65uxmpGTvUj/w",
-	"cQ6v/qjt2TU6cOj8CkA1nrwA5zNXg7pqFLRc4NgbKDOTCjTq7P67A97fPXzOltL32UG7nlJtGLfuqRFJ",
-	"+2mBi1icI/P8PdgPMSrkmX7wdiJmNpdWawMlYDqpFvSBq3wYZtVqldDNrzVKoYWjtWpB/YvSC2PlEZ98",
-	"L38g+RPWUHneHB2bYpojpbhNLyulUvYRAvWnDueNXtC1REUZOCY4+IlGpPRCTpos+ZoO9njbyz6BG/es",
-	"O2jEs3lZFG/Z+Vlz+7edS7PWj1O9f3qR0IZizjjHuRp3ATGoO5LxP6BuU/0l3+B8m0Fk2ejNbIk3RNde",
-	"9MVpuYf79tXzVzo5g+Eb6Km/piKcWOsVshxzqcu18VTM40n76CepBz6ZgAd0eusRK5odmEpOcExDwe/0",
-	"k58MJz6tzoW6aZyi5l57Lu3OmexkeMAS/Q+TMVtjcsVGaz/+IfkJBGxXmloJrIhthTveB/e/++6Y7o96",
-	"3IbRXIpqOQ6PxkfQz71tPuN+o4a24N4xx8oBZ2P7kB7wWKL1lLnwFq0/Xb5+UraCRGu1CTeIrjMTR/Ng",
-	"O40zZLdhJZ48pH5VT31WV7lP5JTSrlE8wEZWKhR8FtZQH7e9Gzpd7xGL7/aR69RngqHdUkyaNzQDgYc8",
-	"ojVTuwYYxLiLS1Msd4xvY/jRSff0n1Vae16uZGTp4Yl6r5nvfxp+1Ch3mKLc/qzp2v2TrqEZUC1DmVZl",
-	"nYbD+h90YxkkNg7MAOlcte/eonViRcplXWNafKeF6Vyb+ASRZ8RzXJ474qyJd8K+QpdFkemNDlHmDc4K",
-	"DKCuBoxEbnD1rbaEich+b4o1+E8zIgUuV7ojgYDiZWUz79Sbuu+EHvWwR/WDf375xf0vY/SPrQWE/8Lx",
-	"EEyROVc5oD/KXJvPn0FmP5t+sMCSn3AtT45VrQseTZ2DEkdSYCrJipi/GnleoxtsLZGZAqksn5F8WozK",
-	"v4KdAnYwFEmeKocVo9Kg5RiTO4L0kQnN52TACWBS7So/SnbTqS1UyF3WScuHfZcf/PNhWA5M4E6M4Vk9",
-	"5ay+hufiQrvwn8gr3MMvtd3ooHw+Uhz1Gt3gwizyXObjM8bXWOpgiyau3/gLRt2vLfP+qhQyl2JYpL4B",
-	"66xPZT/dIdRkCkFynki0ndVynFCfRON06XX76uaT5ZkxHjTbjO2AMqMTwmpIQDbhiBZSOu51I08JzXxt",
-	"ZnFSNc0aGUDpWASdNHZin/Haf92wHhBjkAZhC+Q5vTidcfD84+CLnkXkiPFWqU0I/gefnfDl/X9+HUaP",
-	"EUSOtrm7JhKfVDzV+Cc9ZojECyjtQhwj4fr/WnRrmZVEY4kWHO1ocq2JI9ApxFeevSTvpPx4peTU1ncA",
-	"JxTNgTktKwYc6EG4apkFHOSJxMW35plznMZP4bp8VpAcd0k35pPGyrJoUdmwYcIIFV0goUamF/mgWSLA",
-	"t2hy3sY9MSa58gRgeUAsvZaPZrWdX05gwyEjKotMbBqZEdNviGclhr8RmqE1IjEiwwo02mbjLTxwQvWk",
-	"P3DidAaljxgEhqoR01YyVt5ZkRJPx+LeMlZGJ/Sc1dF1pHP0NHhsGyYZIEe1qW86DGMyxUc5siV0oixG",
-	"ceMnosFcTr/p1Ze0j+iMZwMQAQJRjJUtaCrEJHJEKYNSGRPhnKBoBNDQW82XzxpgSK3hxEVeryFHyjEE",
-	"ayyBHRJZE4YSCFue56J6IIrMoXlDqHDii/vnO9yBEGe2k88gLro3Vougp/WfRs239dKm0ouIbIvrYQ83",
-	"JWpbjGsI9o8URnd2+T1EqpEqAVJpG+YzBj7RC3iLuFJmUULzpfZedfkrWQl9zG3CfEmExFTcCvxlWWZI",
-	"XYS20CqdlW1HdIrfa1x4xe/VsKNFRMu+LqOhSOAO07rFz+4n6pHXzXnV+yl6W+tlfBQ/0Bn0hOkxs+OY",
-	"5hvbWUYpiZyTZdzhrqVBTIjCZy4HjxV9YCF/QSEw3nlT+qNzP3VRUAa8+jZD2QqREheQaVI3UqeuGKlB",
-	"ghQ4Ulb0bTIsK8+FaLBRs2yL6eduGXaXcir2fU9u7AFv+p1J9b0MWkZDPqiwUIOAUbX51qHkGBNgw8pC",
-	"ZJRlFRtiWfcNgZEzoX+bHbM7zwUmuDhjWmR85bJJXuqWZsXXGqdE0X0NcP6CmU/n04/Ot4B63gWDV+H8",
-	"C1PZTrNM6z8axBGVhI7ozn93z3zmh+1HbO13BmnSVbgzzk6OS4zEaPN+eOBv7n82BvcS5duMUDipubkc",
-	"xwGS9QVD1xmOOS5N/CChIvE0np+R+oE7DzoFBA/v3z8sIbjz4MxYLH2qnbpITuO79+7vAlM5qB6I1hay",
-	"4XRMWajfP/frOTo/8OwZlMRjRbW+lujUjOSI4wxoCT1fERU7zEdRPSRvtAgEnfDwwCmJBh84ZdhCZ6Zk",
-	"W7wXrgN5iTToM803jGu8Z8BA2TuoGluoZRMLRnol6TfDG+oX+N1cbv5iRjaszbx6Mi6Ce6WFGYGKR8Eq",
-	"vGTFPlty1qw3h/UED77+xz/+8fBBKEtJfQDzG6vYGl5ePLq4h2py8eG3D/87AAD//w==",
+	"7L37sts2tyf4Kqw9XdV9puXtSy5fPqfmj20nTvzFl328nWRO92RcEAlJiEiAAcAt66RcNU8zDzZPMoWF",
+	"Cy8CSIDaku10TtX5YlskCCwsLKzrb/15kbOqZhRTKS4e/3lRI44qLDGHvz1lVGAqrzEXjKp/KLDIOakl",
+	"UX+9+HXDsjW5xSIrMbrFmWTZboNkJjc4E2RNcXGP0KyGt7MK7TPKZFawDJWM4m8zJLa4yFaMZ8t9hjKO",
+	"V41AZbYjcgNDrAguiyzXc7i8WFwQ9dENRgXmF4sLiip88djO8Z6Z5OJC5BtcITXbFeMVkhePL5qGFBeL",
+	"C7mv1RtCckLXFx8+LNwCiWd1bzeY8Oz6+auM8axGQtQbjgReqAXl6ouY5qzAxfTMSH9aFXr/AtO13Fw8",
+	"/vrBg8NpfVhccCxq9TbswjVnyxJX6o85oxJTqf6I6rokOVKTvV/rJ/7772ab2m/9F45XF48v/rf77Tbf",
+	"17+K+3Zc+GJ/7W43FsPtQLSAv3Fc4WIPRDTjqc9d5VvgIs5qzCXR8yeF+t/BKtUaV43A/t8E/qPz74RK",
+	"vMb8QlPmj4Zw9dr/vIBNVY+2g/3myMmWv+NcXiwu3t9bs3vmH1FdX6o5dv71HqlqxqVmfrUnF8Weopzx",
+	"++qznKLyPqpr+PZVURBNoOESkezxW4EkvidJhQ+ZbnGBmoLIqb35FyNUXsGTHxYXK0TKHqWWjJUYUfjN",
+	"fNRDRSK8/7zF++d+sm8JhR8wbSpF4JxxjnNYsiKxZPyPBsMf8w0GMq4ILdTLiwuJhaK2Xt1vnnWXpCLy",
+	"O7zuU4o1y7JDJtpUS7XT5vFnnFXemVaIb70/1E5WjbK+fko9X6Ic+0fi+PZHJDYB5s0ZD/GuOqOBQQOM",
+	"bcjne0P98DK0WslYGfzhuQj8pHbxVRW5D7eYFySXXbYQEu2xOnsVu23/+65GwAENXRFKxAZ+IVSQQo27",
+	"27ASvyuZeoI1Ev7VxyW3RBB9FRGJKzG1kb+ox2FV5oBzjvbq7zvkX726oDw/DCSLoYvbZ8NwVto41lhc",
+	"wFP6RJnz43jQfGxCJOkvXDrZEiWacsbxfTO3rmR6TutGesTTSmJurh5SqU18+EDdPBWh+q/tLdRhSS0+",
+	"OrfVI89tdZzQCEsLTUMtpzpT+NI3g1pf353HvvE+Zo/65JLssZoaMfUozeTtCr1/rl949KAz3yGvTy7L",
+	"8n7nwYcPfBpI/zBo7nHcDaNYauqPA6+49XXoYkjZ2U69WzHXdI+lZ17YNN8wftx1PXK/hi9S0IeFX9Ib",
+	"fvD+pgQLYY1fdHHG/PMQROIEmQaPu3kYEea+7CZvPmiXGSnGNMXnCTF49xkpsWfH3E6OnRjz9Q+Li03o",
+	"4m53JuoMvsBo5btelHmDZMMj6I4sSTb6xmhfdbOJOQ4tcY45C2/Y7rjjoEweL2EjKJ5yFgZE7DOr41BD",
+	"UphUNBEVDWbSsEb6wb619CPbZSj7XansGVtlKFuhipT7jIhMoi2mGVLvXcIp6zO12BlLGxlph8rr3iOH",
+	"V05viWpDUKNe7LN06DXHv3AVxx+Da85yXDQcP4Ur3DPgCgmJqVlN1JjPgEjP3HveQSVOGVBi3ygVoY0Z",
+	"J+KS5mwX/0nFSj7p0CjjPGHq14qvPAOp2zNxZ3dM2wpR372RuD4cZHD2YETHMhPHrLaccqkPS/xN4N40",
+	"R63GtNBG7+DUpDDulZ9b85Ll29er1UsRIXvgg713YkSNnf9MSSPf4qrG3N0xfRrkuBSkiWXpDVlvYq1u",
+	"fT9MPjkgkZ2PHsB8cUpjaOhlf5kJWkNDDZkkrmp53JW23HsP1jKk3OFbTGXgN7b1e2kkfh9hdtqRzTW3",
+	"3F+YN2HgKHpqesygpLLE/NpBbn1eh64sa1ce/pJCf7xi3K9U9FyHHb1BNJoCfgufTVOaOCKrxxd2ke3I",
+	"blp2lTFn3tJw3pl/gvJtUx+toS33w8uOUPn1lxc+E39llO0JDVZemEft6BHEaFczlxrUI/xPIMrgH+YI",
+	"PS3q1MtxAs+qSJewtPgjat/TZME032gt7IA4ELjxngnKZMDJ2fCaiYCvUuI6/qaFOUXpE/abCzNh+6UJ",
+	"8ild6LKz/HgCgg8Cwj2ozJsSYiZXoHt7blZU5n6pv1rhPMF78z0871M+Ssa2uPi5jjdC7QuewVgj6yZh",
+	"Wh0SvIZXvfrrDuP46d2op6+V9RPSRxUJJwb51Tx2oFmo/WiX2aFeO/QE46ghLs1+xzMNfHjANM8ILj1C",
+	"Kd8wkuNUC4yVTUVnbZyehmfMAq9QU/qvRfweVXUZsN1xWYc8XKOBokNjHy2xPyIB8Rw/aVitTV+/6iT2",
+	"1TIQ5WgokcEfkvZjwHVq3XYxzvHppjnBb380iEoi95d6n+JZzr44ZDtzUA+1glKwpG0L786BI6ZzDYTp",
+	"H9BqJzbm7dhbiafoFpUN8DRtyhKpW/ux5A0e30/9kpl+jPAwG3Cc8HiD/2hMkC9yGztXjudYWBk9KZrt",
+	"h7sUnu9vAuKNjKHIf/DaYDvMGDGkt5OfRXuv6cyUGOypQx2qFpzVdSjUHtSiGrpjDfW+NVi5Hb99Z9HO",
+	"KEYBgkXNUX1wWX7PuS8aom+igNCm2G+BmfwP30vuTM4MvsJH7QXZOa4x0VT8Pt8gusaX7XrTzA87gCaa",
+	"/uNhRov/rOgxfev2BqOHarF6uxNPi3a0mVnO9bQ93SAutfp2sNCaYyEajl9eo1hbKiUkOqRA52udkaKO",
+	"RbuIOYdDGRSvG+nC537RtkKlwEMnvi+q/PDRZFBVv/abR8AaQwpJfGSe0dCFOOon7T0Mb4MnKcHTalxP",
+	"nks64GALhpIKYhII4rOFTEpBQrDA5CB4prshQjK+7w0V50Xohx0QT3BUv0R8+wwuBG8EQ1RI5pvJQexz",
+	"OoXQmAIRc9fZmk/2AT8AktrXbFM8WI0peMQx4nCZSfZODQGmvL3glvt3EKfTP+8QudXpAuS2l6cXoU22",
+	"Kscx+7FDRBpD9FBAJxqp8EYvYSsUPAAmdzR07lzHr52TFuHf7ciGdBdv66E5kCsco8PjM4PGAss5gl+9",
+	"tmgnESfw7WLmyvtf2sS2oT5esh0urvPY01PgW4IOg7DHEHL49xqJkB0wlm4IXBq7kAN9RIiLzhCLLmF6",
+	"i+5MInrrLPVn7Z5ztww2rkC1xDz+1lhz1tSB1ISyWXKSIypH7OWQOGFyMxHXH/ek6vX5rK9aSQvuV9Zr",
+	"VpI8IMLV0DiQDrrGarp+Kuw4pvnGr7yOaqclUtJKLyRBMy2NzfSUIf3Z/g5ja8FEbO4gRbizKEZf9O2a",
+	"3nGKPfWy4VRcI/8toJPhliW2X0o9fd3Xu9/qZKKqv2Bj4pglRR0/IO2cc8eqGnEivAnwJDYJsiCrFVZc",
+	"NbjRB+P5Q7J+5kZVYDPj7E2T0KhsjuWFGc6nmB94W1mzjGWWYZKsy4pFdA1vqO305sEiwicJFTGBZawi",
+	"bYNN0/mE9skYWnFcY5Tq3BNoL1Lci0Onn3bbwsML4FC7Z5as7bz6fGk+PXGaSrLCl51DEX+k1JvmSNX7",
+	"OUanRGtPYnRFqLNAp+xPNYLX+uR454ssKv5IsGZwSLHhrEyNlJiQfPzX33JEaIyb3y7LTqvzrYgIN5Bq",
+	"XnD7KSfLQypDBmFCRIiT5b9CYTdRo4Tg0k1t0lQm889G6c5Y+QvBu0m662HtJBd24VE0J8sjaP4vv5tr",
+	"yUoZUAN1KqeXT9flvvb7+2jsZWjO8aHeTuRmWsCpt90MF2YVdl4wCzNSJGH/Fe8/O6Dud5grA/+QtPvu",
+	"tVc1pSS1vvA2ZKVzecHMqMtGeC9AtjoijgcZVGwV70s1y5jrS/0O8oKXvrTFgqNdyF7oxGYTgiqQk1Om",
+	"yVKwePypVnRuHkEwHD0S8qUoYI4ckc8QnAdngSpCwRoesJwlkWXQpi4i3PmwQjuOJbx9233aEcnMcuH4",
+	"xOyu25huDoTll5gAWsuSM0Jo31kj/yQZlnnJQgXAQd+wRz/tlqwVgcCMEMlhrNbtGRvHUj/sI3MPjV/Q",
+	"2h4u3dN8NcIX2O5NuitQvZvjUHjLHs6p8jexaWQg5jl13fQmMPfGUUO80U5DX8XQusTxrqCkGpiS5Nuj",
+	"3QfcxI1iVdocB3OsgukWLhSb6n4AhrSBVxh+giML2I1Lux1pW6pf7u2qDV54/dRT1OqzxmjZtVcB8+pZ",
+	"FmhAD/pbLI+bpRzH42oIj/FfBr1PvH0lir96c53SqkrtiLLf8JmRZjx/LvOvjAeOzxLl25Ktk4R7UJVo",
+	"oQC8kusq4cQLYjzskY/XbIvjx/fdD0Z9cKXkhmotieyk2q/Fs+TspGz9/lvE19hzOsfv5t+t7dXDP1mk",
+	"3Nbx0jXOQ/S7MXhMqMPN33pXEwSfocmRcu8t22KPrhUyE6V9PEZ+6Ye9h9W5vjx7SgJq8BbXMiULxp/t",
+	"AqOY4oIY/m1nOpOBmRDEl/e9xOuGpoiEJWtocXXCMiNXx+FzSgzwYAIVM74i3H7pKltlGOWbDFPJ95nc",
+	"IJkRkSkbhC4yQjMJIEiMa2CjoZ3ZvUg92Q8B9si3aB2oONhg7Kmv3bBdxlYSw3SyJWPbbIdEBjuwyOSG",
+	"iEwRXUMVgbPXIzpsQo1zRaCtVlSWJg2vzVww5P0tSlDb9djZ208tHEsZzX6pMUJc7bL5it1oQ7KYQ2B4",
+	"+KgT8IQxTwWJYoOUulUz2PeKe7zuBlQnD/YDqv1VEzJ5qF83mHtLgsM6wwh36rv47iaRXNx7IEIt5xll",
+	"we6eofvC+VmBdu0Cpm40Pe9LYJF429K81mWypxsIyHeP3YozuHKNy1fjG3nnyrSfsJdnoC94j6PQvwL7",
+	"/aMWoZk7xWect8uO4A87yQlnM6r9KnPYCx2sAgjcBWjJGpkpYVshus+IBPQC4RWnQfEezJHWQB/Jp+cG",
+	"IyUlfccn4KEbJmA5HtBFANYhBxPVdI3F4bBspTniKKb6AdW+OqKZfGO9ZfaQUfbOAVdRJt8JTUSdR4CL",
+	"dwXbKZsCwCneIVOnXzT4HVojACtUh/KdyfKDP7vLirJ3uZrxiuT6luv87R277YWDp1kxzC3pYcIRpxxL",
+	"HYk9L46RzMa5N2Q94+wznGdDjroA2XwzkgN/QPVx/BcAClMa1A/mzh4iQpYYrYxKmEH2cmaVxzWqM4H2",
+	"QqN/EpFVRAiDCjheDuG+5zVL9FRfoq3fwafElV8AFyxUthC+34OXKwy2MJ+LV8/0tI8wtXvyz5PrVuBA",
+	"cXxYNoeKvEJgOybVSH8rkjVvrKw5gjshiOy5cbXKGiEbQXWxRlrqlePVPo2nLfJ1ik1x8dy4pVa9rGmi",
+	"h4vnPaDfUWynldaYDIVJaRqsFQ3VCfnTeKwzOi5XwHKjXsdcZjT5XYOTJ3S2/Fs2EtS6SgonqDcCyfdF",
+	"g1/7fZgb7VyN9QA495unKlTIn00gLm7GQfOJI5K4eP1GYPEco5AHN4B86rPQDQShdfYZY8mM3Vl+ZzKd",
+	"ldgtWHQ3vrNpeiOizqZOPZt1Khv81ix4WLtHW0ziQ+ZBe/ECr2QoDdZP2fiQCNDPfWTRmU0MPcya5lHE",
+	"wCscEGSLy1tC/aZSelm0gfqeE0HrlxzbgRZ2gjGhe7PGGXH770uBd34RHgatDOsNoeM+VjUOakBajCVg",
+	"CwS938p8SfkCvBAQNdLFNA7vqUMEZJTnuJYHJtWkx9Dmbg8QOPVpshkjNpJw60okHDFbqGG7lpYMEUeu",
+	"ZYuZh87vCgHYqkk8FHhoDChyCnAbk9tEjopCkbdxXTd+D9/ZIEzqJcZhoKa6BzoQqFCxHKjFRblsNEZG",
+	"TDoDlQQA63ZEHFnp4K3VMpOJqTforGlG0cH3lreOy+5waD/HIZXZIkx/NChR7bMgTh6FECMewCfQEUPv",
+	"ZQ8//RS44/SvN6E8CPy+Jnw/I+MqnFC4QTRgoG4wSgpeHVbURRsdVmBzjIp3OaMrwisQ20D9d5ov4B90",
+	"pdM7kKY6ACwJXffeqZtSm7ZiS0yoSLvQlgjwqErGBKb6UdRolXKjIWA4LjHS/+Ic2u+0jmk8QsWFLcM1",
+	"Kus7qFUwo3H5TuMS+EtnSyTxS18Tk5ca+zRbcVZlRJpAmWQZyLtaLrLdBtOMSIiobTDiRcZWmRrv8mIR",
+	"W2Z1V2XOWG5YQDdJwnDVfQnSMDxYI3NW9dyokOeluUX/6Z2QOidTbBj4TMHhCVUkJcr1FkpkmIQ31Dpa",
+	"OUb5xhZFbzT6m9YbYCykeanCSDSaGUutTzfUOJ+EbPJtoD7Ih0j8K5GbrMs1j2Hzc1Zg68IriQC0YvWU",
+	"WGSMZ67i8dtMnwvt1KN4p37leEWk1O1uvLNIQ7sNMkE4+yO5tceGSb+NDr/cbNCjr772/07oL5iLvlnV",
+	"g2lnRROAnxxD1ItMX+skro1YwDCAV/OWP08DA8FDH5ycS8EJ4PFbYK10D3d2Rdxj4EiJ1ooh4Y9KcfCq",
+	"8HeYNalPYLwS0dCaW8FiRYQGCX23xXuhgyOy9JcxeDAMIlnAE53whzlcqe5UjY7fTWL8bLobgN7BiCxk",
+	"rZ+lZyA/QzmWT1njU+4kkz0wuG5VbZzP0CF8wUgRllFnOvNMo2cudDtQVK2AHsVOqQ3+twFz92uFnwbQ",
+	"+2Rm/t0iwJN1w1Mw4OF570ihVlIlY1sR+kXo/Lp4eut3fjDJRvHvpSk4I/krqRexbzIAuUZScl3+3bzh",
+	"L7/5vBH1b8dUgd1BUsNHQOg38WY7UedK0qzdPZoLi+YPm+LEg2WcjpRx7B9dO/fMFiLOq50bSgOPrzsg",
+	"ecad4Hi1MnMI/PRjPKZ0+4IRNOFRX0TDT7vnR8ZchbrUqR8SmuqhvQmaj+IN66dGPb+soaHsX3UzJh6J",
+	"EeiSTpvI+aCVIrSOEWAUQZv1hKv4AM0BcDouzLvGBWIsvAvHicqc41gCCAdl1N8HT3/k180+GP0Sr/Ct",
+	"1sXn00UZ/2MjxO+gb+iY7khGdFmBpTmv4wR3/JQghlphd4wk8havtOqUJ+0viGfH0SqUKzgGQbRhZRFC",
+	"JwJCJfSxckfah0aeWKMrSLlhDZYSx7Qj67qcLaK8T7HnBCXnFtzt1TzKmu3lam9VV8qrozlmJ9u9sevt",
+	"3LJ6Rx1HdJbdo2qUwWJ5dK69ok/JD9Z/Oww2cCbEsxJJ8TIWzMDAg71E7xNf0I7LiBeGjvFoFYAW4urU",
+	"Elt9JCSv7+j6XhGKyuh2k2HXPPzyKnS8U5UErSdG+LVeuAeH+Gqjb7kHx/QOOj3jV3q6bLVKMVJfq8e9",
+	"nRdWK4EDqRXgDk4wVgAM1qcXcVwyVPz0KnLLzfMv0fvkVwiNf6VJhZ3gDf2O7Wi8FWie91mCIxrbXM9n",
+	"AhZRSClUAkLXNE4FQCTmBJX2HSGuOEYvq0exHlh4Jx6P2TyP3ie/QmgC6rOG3p9wPaqHfha4VW+jRZnc",
+	"cBMzHP2Afupu9eOAQZbibV1c7Akui5k4nK1OrJc35JsO73WlaofG7cXRu3N7N3ZX1gyEwkCsdHlwwCwD",
+	"duus25yc3yJQI/uayQzsSDtAAEO7wGuOoz1tK972Pzvqzi2x/IFdyWDmVf+2sHpKm38+CDm2Ieh+E3bI",
+	"GwZ3steqPIi4mpCjP1YanffVvfqYGCpivjLMQwHaiLrf0q3bPi+t0fbO35t/mOJvZ9rJxDLKvi3h7DSy",
+	"7kRnHU/YnYuIk/SZck68JOgXW7JSPiU8L3G0qj5WvFaiqn55vI6ZrEWCCIv+8Dg8b2VvWe+P6qC8IBWR",
+	"8Zq3roD2qAojJdACY/osFHVonUjjVyY81bsBx5nagsC5y8KRwnc5JAlkMU8Y+2SwDYodksU4pKz8EzmH",
+	"UidCtXSA9YAdJmQfojMRhMkUvcH3ElxLEh/hVfJC2oRbrATbiYyAVsUh3tpWIxENVbqLj8ax8a1eaQKB",
+	"BjQr21YtvgBgiEVLbJoV8satYQJrfyvdoNfOIRqOA+fAUyBzYv0eVbTDo2qETLybw623hEkfHSRjbJDM",
+	"wC+lU8HkBmcFy5sKU5mtyS0WGWUULzIkMhjCJhBJjorYJLGT+pn3aV7meIbXHDOf42kRKLPseNdiXWWp",
+	"0Pa2UaonqO0vGzpwZ3TVr9DlYzWkiIIR/VyMZ9PRbaZn03R2iT/pYyCAyoYksgdiSuiKtZFSgxwSuImO",
+	"wQl03+6jBU6Q0LQyubRkiGffXacF5zPChfwO7RNxqS2JB8DUI9BcnScfPfA+SuhBd6VvFt7qgRV5fzDk",
+	"SKHJ5KclqfD/MKXE46BVfnHjwLtqsLZNnMBMtDN81KEw+zHzTJSIrvEN+U98avNhwxLG0QnQz1Ae/4qQ",
+	"iBaIF2n9KEcE2EgIaSjCdOseN4PFobJtVr/oE3Ww0Ng20Z1Nm9ks+pktfz72+qHWlRZ/UUdjYN+NP35Y",
+	"wg6+rs463XfsYmIOnSm/nnPifkBi68PIC15CVYqLdiQvI5TeDs3dCF0n+IFx6gsjcMpgbsYPFX8q+1Ha",
+	"9juOor2FDAjh5hx7Js22zjyPP5jw5eA48ipa/HUddjF8wipCo4vGBKrwd7b3XiiCz+pAIyqJZ7eastPs",
+	"ednseAtDoOH8YmrPgOAzqs5+ILc+HMZw2qWv9kZs2I5mTIMVeuw0ScqZCKEWHBTUCj1QhDjTi5onzn5E",
+	"tAj4002FVBBa4CcDFDkm1OGZD6buxZ/wgqUMVPBRc+uPxn7VM+OYsDXHt0HY0ZNVVATN9R2KQTA1ZHFd",
+	"buzHzXIMRSP80+0Gp/umf2SNwG+aEse1xh+johtK9w7zt+eMTtecal/vQOmspa+nO3CV6jwff9ldsNt9",
+	"dPan2CAeSJcK84bSM0MtryIsS097+xhHcLvPMxzBw531gFmHiDnL+S7R+vieoYnlJnoJMaRsCfF6dRQ1",
+	"fS3BmiLAN/BLQrozPP8CB1HG9e/RrA6Pv2RCvm7GBryxJyKmm1yDbxij3/U7hfUKmyWmwtYyHOZfKbv6",
+	"jdLz49t9jnaNdC1PQq7OeC5sfZyQYZVCFpeS9QzlMrpj4lRM7T0UBV0jIULAxBV6/x8pqQ7gC3/GUR7/",
+	"dOr4M4J94809R1twokbgl0mlPCOp7zXTxekBbWWFOcdFAvVqTirE929DLlvw5kmlXt/iK3lD5GgV6xOU",
+	"cmh0ZEYcl47DsXYj/8gaLqI/rN9J5IHRNLOc0WKckPoZcY35talnjjK43Usmwy7qJaHEWwpJzCvPizKJ",
+	"kkIyHsJGjrfX2zxqQ+L2RHVyqNsj6E5IKyuG3N+XO30pMZQAB3JscGgPduFgLzstm7q3z5A7PZw3uAGH",
+	"B/KQs9pj4zmaSRqbOE7J+LFtiT9MpirJrRVSUYq96LDLDLtA2ML8KQ+g+8SiM8kIK/lw0TMtZjdOIAjY",
+	"xrY7sYWvvIEIbhW9WAoPaMENB4TC42NUOCYUd7hrh51FUYFTUHPU8+logXdFQPP1hZ32PJL+4kTgHKI+",
+	"hydDHZIQ1MkGEvoshIxfU+ac8TemVjfwc0JfPlyWOt3DY1ZpnJ+DThSIZpoMGVtlGudTt6Qw884Eq7Dc",
+	"ELp+nBGZ5YhmS5w5kBSPY2gX6I6UUpFs6B2oS+57BEOXHgAs2K3RE2t3w4zianINpbs7EsFePbY4irN8",
+	"dW8FC+ho4fSlCm1xWl1ZsBtqVFJTaVqld7H0YA4LPfu48HmHlLNrq/T7uPC3vwoDN48eTxICbbwz+akP",
+	"0pPYDoaHslAvrcvYbshoqmuqzaQ7/RF5450cB/rJj/ZwKLeJPqdZvYJdBu04UkY3J95AqA2OXgw8b0MD",
+	"2J9CIkX7J+FWmHgaqUA9NIbX6Y/OH1y11ABcds4x7OBhh+N21h2KLDqBenBnuwbJtger3tsYltQMNY8b",
+	"oZvylfXFjXZFZreErt/pTHT2ThkslUbVGaaXd9ED0UFLuslksCjP0S7aszLiyBOuoXH0+fG1bhZRfW4N",
+	"7qam9SzcTdir77BEpPTdfc0yqfdQs/RWWjsE7rG3YSZG2VDMX5ehggkw06YLC6l91iXfHt2a5Q08H9CI",
+	"OJbE2IN9BW+3gZ4yRGSsAQ1PYH5LcrzIcFXLvQMiJCIj1P7ohQwPSzF0O22J3qiHLGGSDdGbGue63Qlh",
+	"NNYW7UKP6w1t6bToWqrtPi2cILS7s7CMGCG4uvx8hPQKpa+G7lO15LrCAQfyyPUYzmcZPwJjveQMA3l/",
+	"625i0o4nAqT3r6+WPO30OtdTv5+X5ZP+XGP3/hirHQa4Rr7O0GohiQnbSbZWV/odIjcFUOGGCoS2ovTj",
+	"CzPlWLpdo9n9qPX7pan0T0iatcdpMh+1d7wmn/Z08Q4/6M7YdD5ue+Ym+4O3R3BiWH9+y+ix8Z2W6F2G",
+	"XTpim/2W3QwzY7bEDBsU6Xb3bDEqURByQzRVhfg+yc5vamW6FrMbJx8lc61tYVwGHRPDZvmbFXXnGctw",
+	"821aeP1miw3weIJYaZmnm43/yHNOV73s8MlTfcTlOSzbstuw6qY6z7vxDI3mUdnmqA07lcf7VaBBQEAt",
+	"HUdQn1VlHWdL20n1WlsPa52NtYyi0sR+0v2aUzPEfsJ+OC0LyhlH44ALrG6WJclDwPejCMq3bJvS9+iY",
+	"nE3dLNhNNSVyYKg3k7UJLfz91ECIBZqKBsu6g928KMapQJgiR4Hm4nEF/AaxeKcbXVrvjh51YZZnJxaT",
+	"LexINSNj+IXNXhs4esg6gFelywCGJrLunyhyRE0jgIOuCqE6lpLQ1FrKgOQZUHmjS1uMtFALsh8zy5j0",
+	"zigCXr4w2YYpPKxfbel7I5lumTHsTQmtt3XjgiUuRcZ4hjLOyhKamFfVxcJbApOI45c3gfrIwmAbecqh",
+	"Ov/ccbL105yjcH3X+EfvK+qXX72/DDKYBjh8/6f3HfXLf3h/kaz2/vvO86+jJRqG9IZqdgF2ia73gfqe",
+	"Gl3R0M7Yzk9vhVlhHPtp1jmO/UQgaTUFhlEdAp8oDCVbCTXvxA/otU45pUw5olmB+5Kvdv6Fw/IYduGZ",
+	"7DKUs7KpaPCkNTTUwpWgCkvMoytjhjndOVTfAV8R3aMjl9A1qA20CmL+LqRp4IL2ukRsxbEf5E9XSSdV",
+	"qwks/ZC3B600Rz25oS4GPBixH8UfgdBJbDrcwXnWOPlujM63Jk6jRoW5fGExrWLvWYMmA0cRo9UhKwa7",
+	"igWUxqAeE9c0zKgeoNTpBmIwgbhABaxgVpziBVly5MvDAksqBR+9xQ/1BTLBHEsYrDXfPKOtoWYufjRT",
+	"Y+cr/ehlvcenm7nE5gRB2kWdPIDNMpg6KX2PWti/AzUsBcj3lR/F1yU4pWXT+WGLwEuSisuBlikzACxA",
+	"7zhQSp0wEDzv5eNhfkjLBN0dbPmz/bjZkw4t3ALbw7FoD12PM+1mRBh29jjPs+zM28HczKAeKza4XAUw",
+	"YhL20HzfIjr6oZmTh4uNqelFLAa9DxT5YRHx1D8uzbNDhEPjD68bmgjfU5dovPdUyHmagGPQdZN2v9cF",
+	"udZzj6eiIsBRFPzFlloNLjY4bWkX0NrV3sddM/OgiLsYc7GiPx6leKz1dTTY6mFsLNrn1NuV4zb2DKm/",
+	"rk4vRsDAs5Pg8URuCo523vMbLGmwhYDt24d5cgnEPypP+AVZeassh26iw99TokcHYLU0DLTl1aRSukeq",
+	"Jb1EfBuAmE4b6E3jxZeWuCzHCHTwnem8wDhnvfHDw/jTpPPQXbiEMTOKXcyUTUZW+BK4JcEeU49bLntp",
+	"GofPj54sUcARHTTTLJ9acx+yoWDdLmWmU4Jj4CS63VdNl9VOWNBn75uRAsmUiSBERJYhzL75cQVz4qBt",
+	"n7FK9YdcZEcRN4YFXurm5LNY4E1DR3rf+TymGmEwMbYdMObHImUjOzijR71OOE15ZRdoCREX4gAHg4vY",
+	"tZ9vA9Qm+oEMoKkjbMyOv2noC50yO2PTqU9bY7xqSpSY4wXLE4HSf7ImfUTYxpVRlIxtcXFP5/SiMm9K",
+	"E/JBQjRVoFXyCEiR2FdLVqYd6iBGg1NJkhus61m0jWeMTmEQPsyhNoSJBANM3OUuEuALhjxHe4ny7VWS",
+	"gM+3Ad0tRzzYkTnlE2PQLqW//8oQFtfh9Zn8ID0DN3sz1xgFjqHZahtbExqqHOFY+M8JWoeE6RKvEU2h",
+	"46DlQUdok36ovGmIN0QZtm15uC83Z2UoAQnT2RlBpBO5hC8sHBUtzdy0zMpbirlvR2242bW5m64k2c+e",
+	"RkwhCJsRMTZb8mhYGCtv4pDRlNy91NNPEDDqLbvwtnfQ0KWdAF2xwkiQZQgUp1Y73kSjZ7g2ZQnuz7QG",
+	"BWFkH0zl61h0aP3wz2GUoIDmQby44ge5WUD+Xg8EeLNDbEuqmFL0dqdnVKK/6Hpo7qQr6HbKRHyCdH/6",
+	"CssNS81sqZofI/rVuE80b6P629jnx9AfnzGuwQOeMip5T5vpuh9DMJFj2lFD7rA932iKQLt1HeI4qqrN",
+	"SwZufNEB9JqF3aisoxCeqv/iHU38iQIQhpq3mLS8dnLpuXkvO37M/rrWHI2AlVbRqDOMre4ERFTshcSB",
+	"dhqYClLiOwEYNW2LYscabJ0mmptsZ7DeLC0Nkxn5pm32NI+PsbWVhxlR0rQ7CCl+HpC7NUlxulkdKT4V",
+	"bXHBaI5/TnGPACzmDTkojhx7o1OzFvkCK1MDpCJtSpIjQoft6UYd/vaFKVfhUCcGVVhvvp1lh4admbgN",
+	"j9CHDZfN04b1y083NvKTUkszwsWHmzYFU1+h98/1sw8feHS+zhbF7kxD4a34Vz7E0tqQaybFidB9dTwA",
+	"nmrYeJyvlbqFnoZ0Mvj1p5ShoptSwtPBnqbsFvP/GLSZ6RoIJSTcBudtfo+duX38VdrzwdlzLCRTf4k2",
+	"MASmEtMQGHeKsTL0kXQo1Z94h0pdNujujGOAnlXRUqvd80WH8frr7+5lZ50xSpJl8nQd6RXGHr3v98MU",
+	"vslrIBjQ+KNBVJpOI1EddWIwUWyG/AbCA+4TCzv1CEkOS58nVV7hXattJAjx6MrFu5Xo/iJE/Y0oQu2O",
+	"uvXc+yKRXCXR+Kz9pPirTC0gQ7TIYAkZykpC8SJTRnyGspxVFcqWWO4wpt9m0GwGleZZ80xdNuJSq6pt",
+	"85MH3q2o2qnH5bE5avV2pYt/1m7LQSz0lXHHDz1Gd19nZRpXxR/wKADmkXIs9X5cXzol017paECyPGtD",
+	"LgP9qSynE1TgXaPI5xsT4xuk454EcYQURYmPbZHhSbwe1kX5/WYVRrGeuVD3U7I23RhsNIs1Gr6dUfxO",
+	"kMIXhB6wTgFNgGAu6jsxSRaij4480VRAk8dR27zu+85JNjkJL6DPi6Pi3OT8I4D0LMFTD/O3LDxx2EyQ",
+	"8tKenPgzZ8ObnXPnDe8sh7b0eDpFKu/VARTvAZlAUdBlOUJGcVdebyNnltfbBPDxvN7GQ4sTqk5PCux0",
+	"iihJvFBYI+Es+/fhq1ij4J9fxbc71nsbyTpjfgfPHdoJDZ7iwNcJGNLBVI4g5hjzBvSHRg0c955QQLKb",
+	"R6RTZju3NoybnKVlRCztStf6qwu91y3fdNnZ7u5Cy4dIKRUdifRIqPF+lfE94jBStH7dpBRxJXWPG2s3",
+	"dSf93mzcob/8g6V12r4l+nJfNbPDEboNmueov2pktJdg2Yh98KBHj1Ky3av4/lVyw4pEeBKCU1rIXKvH",
+	"vRV3nC1LM0C8Pl83ZfkqHuQ+j0HFeGOf6wPjJziTdZufo/ubiISeEhKtRWrHYRQIyR9WJIgOaKvmEbfx",
+	"bqDOFnaR0R0xXI6UPQWWNx1D2xXHoAHoEzYDCuC166Q7aHrOxDAe3dELYptH72d57eyn1XfUGHFlmmYl",
+	"s8o0X9fSm/UfjNeHO1rXb9m8MtUZTZ/NtOc2fb7WeEL+/K08x7UMgv+G6NJ6GaNV0NHg+u/WwHPziXBu",
+	"ddY1z7t1jQg/SeR8cYHf1zj3S6B6gwSeXeUcH4Nv+edaV5vP5R6e+1BEoMY+EYsoAdISU/m9esXjiqsI",
+	"tf7Sw9vDwlhU6D2pmuri8cMHD7R7sCJU/0vrzQtmfpQamMHAPpi5R7EkEGsuO/KUXCKregWaSDU0DyYa",
+	"VaY44jDo5CJu8aKQmZBO39X7s8AF9Jl8nAGCzA6JTKItpoC0Cu1uszXDgKuK1ojQy5ZrukEwzJ+wMpCw",
+	"nxieELVRLPozvWFZheg+qxjHGeLYTBOVjK4vIfwzrYYYj6zLB885qrXJVGtGsUEeIfuOq655gOmvoew4",
+	"M36oS1FCTmDfNhwVyo6FOpROkDlcHiNzZCCvaaRXcY+nPUDhUReSfjrCy93OMd3VbfsvDZZmmvf7FlEg",
+	"2VTjWO1egyneyk2xroa4JtDYELyWGOTmLeZkBQDoGqpcNtBJSf1HaH23Vo/j1YpxDdrBDVBeidEtNiD9",
+	"6gkk/DVQJdu9PIktOKc125wgDqsxFXfWWXK0/xvmuUnEjwrSp3SK1RvvjytIXAfcX2ssN8HgVlrSsmKp",
+	"+J1yNW2ReclDV5kNi5kQto1OGAL3Egjaprd6P7sdxdTHYtKTTWuv5Mxk9V6oMfKIjFFqWIllIFMpLIGg",
+	"1Y13M9OgFMOSDH4JZqKcXs6dV/wEWteon+5CKDH5hqw3MhGWb0yUrcIi7hzCj92GZlZjFuj4MOJbO6W4",
+	"3DAeak6xJXUd2vsRWZqQvZkoWTk5vldxqngOOe2CcvuW+fp2/arbOgAmmMgoM7o9LTIhES2EtjiyJd4Q",
+	"WlwmVchyTPNNmtZ9J7eI8SLay4StLozgNefMMpc5Di1DWaHSke/uYHTW0xEMUcqvvWFmKL+uJrJ/NZFE",
+	"F3ygOm+q2i5mdbbmMnlpGyaZH7eZxBVW+8J3OnhwWIUXupyO63Wkw4q2al+9EuOY1nOc4Zh2zQkG6XZK",
+	"WpTxouOknmrtnl50JhXnqk6A9B96qq9LX4UzWkn/7Ri+zozCJ+a9pYtcj3c7DMWzhhSWrCwyJDOM8k0m",
+	"JKsXmbrp7v9//8//C8Iauu+4/orqjRLLbM2y/6Z7if9bR3S3x2VOlzQwXBPCedZbAU17/QMyi1c32pHS",
+	"PKbe4KiY7E7VekIfdf2gj5L6vumfgur0itDiII43CnSlXwjDLMajXrVt7CMBIwct6EZdwxtWFn52nYvh",
+	"uPH1kj3ctagmW+rE/8sCqpZBRG0Gfc4T2Vsflx+MRRh/bB0I2VOU0otrHKcyqRO9Q3A/iQwCwQNn3yiH",
+	"uM44FlJkjC6ygnCcy3LvlTIwsau65uxWZ0/GT4TJDebXiKcg7SIug0O9ZaxMTSC4k6/Xult5/DBCBHIg",
+	"tDQNAgO7J0aPWVKWZqhTnBUCfW7ROZIZW2VygzN4SHcBRhlvaMZoJjdEZHWJqLqmfm+KNS6yZZd1uubc",
+	"Ua2+DNjM8dsn2RN807S9mRNqqBEnpvA9dC5DY7QnyAzy60Gbv+l0dp0MPQDcVzz9GPYH5C0oGDqSo35R",
+	"O2Hd1Q6ayOdZNjgz8eT91QLTRDbca/v8DLl6yBm+C2YA62r1DHd1ulNpFaH2znA6htN3HOq4lgcdbbFD",
+	"h45GMOCZoRRshfvB1RHl7iwRneXuLBGFBpeuNWBKcaYQZE1xodM5pvoMFQ1+PWyP/3CydZh+a9H9ltfO",
+	"KxGdtYS1qd48dIIgcxZM7YwGF8t0Cqk6IGqTIU6rPSKLjPFst9lnjGLP+eks+itvwU261ttCik4OPufU",
+	"LyD4DMFmIp3zpycMQpJgGB50By2EV2p28F9W2fto/SnH2qOdpk9kzOn+lxF/s443xcV1By9niPvFozPs",
+	"6Rz7X722gM9Mhr/1HCUWYP3T69RFdwbQi/dz0xncHZEujsQFdl0cZq0/oMbb1nMpWNmEolFwgT3ZT4ti",
+	"nRjwJJpFOKJrHP+4OU/jJZ7e4+U+1M6wXdaiXX4Ky2lSHsNu5h9+ZKUPU8ZeNIcqbfwZXCFShgDXVsQU",
+	"jYw7X/QcXfcRrW37RyzRjAFjxcRB6GnQzigQzNFh1JgZ3TTVIRSjGlgTfGEkkyGApZ9Z9cLsl4sIGMrr",
+	"GaSwFXDDHXDVC8aOxeT1X4VFr6lnZxec58UXBg01N/JvXECbLwCl32wKFOgs90nEVURJDaUEKRy4LtJg",
+	"j6NlH67qp3MuGE2m1Ov06Ku0c6gCkCLxch+/r0tEKC7iXymZkCn3kMTX6OUXsY6yHeKV/wxY4NRYM/ZA",
+	"8W0vqt6q2xWZr6fsptqEO9jLt1jIYJJLolcBU8zX+0kUHCzk9/pJ986POrM+0kmQmAndXarLiB7O/fe0",
+	"xl1qLFz8K9S+a0to8WuoqrFEpHjdyABwbolRMYRcmE4uGdZljiJpaXMgnn4D88FbuYSMSjKekq6eAo4z",
+	"PryUrbtRz3ezUaNfhBfmtIbooWtSfOCrTUtbgAV3eKPbmKXliX6bCVfWYXjeLr/naLIb2jJPd8KaO2JS",
+	"77siYWYCfmeIq1weY2mukRypnEnr/jaC852EQbdD+2h0npjAf0+gX+XyrgS6lnKHSkwAZfokus0S8SuR",
+	"pmsGtzyQ2DLNCa5tJKMrwis4I6zG+rCYOuDSwhwXnNxCHlCJ5TvTxhQ8Ye+WupGk0nhB+wcfpNf3HVSK",
+	"WxzzUbGlnwKOWgVYuaoDdI3XJiM5GTJ/QNV0GOpA2BSu1qx4l3ztHLwHkuUqCixqkv2mBogBTO9TxMOy",
+	"Ux85JQePMe6kE9kw5tT8Wz6detKwYlI8ACju58UBy/zgTeJOFHmchJwUAXM6WGNTk0DruDjkN1NiY5Df",
+	"7Mz0sGluLonvzGRWZA4cyrk6XkdTG5QhjlchDtS4Cag5v35mvz3FWT8NTuhmX3CmtDOiRqkpbirz51uU",
+	"N43uVo7zDeLgYawb9d/fxgVHb9N+IrS4q/3ylzLfRW+nkfaIa8aKES/TTMzFWN4C8k3ZZgFQrbGU0BSf",
+	"RLhZ1C3mBQnUO4+ZJl7PuG0VZVTRjsXh7Ak7b7thfbPDzsYQxGyd3nVQCRLNiSMqzLvSgawpkt4IllZt",
+	"7VHUZlBrBXlvvGOuca0PPS9i7jcj8scD417NS1x0vhQl5BXd+5S6G6r7cFJnkDxFwISBYzq0H6fikIA2",
+	"HptmlyXSclr23phL8UB/vcb8abx1pa7+IEzqw0fjOKlfeJCv831e2h6enTt36sYtsLKHniQY9s062n+j",
+	"43H+GyIeFfbrB3d3fZRMiPjFVrgg2ls+lRhTJTm322rviKE5Xj2d3SQn3suG62mqR0V7Z9+qU4SQrIwH",
+	"E7xlZVPhl19EPv6fjOKXc2I53ivb3dPtRjtmskcoSYhp3fZu5Je/MBblMoVfrrRGjUj1JMGnlG/93ltl",
+	"u8/j2x+McziY6540IgR6/fnj2/TRINzrS1puAjWQgIzTvZaXeMWAd9ZM6zNqWfpPK1KW+k8FJ7e2FQTb",
+	"mn/T3gMl2k3mY8lEqPmivSFnSg6tYPjCCm1JZ0KufjhxAHwhT4JMJLmppEpawnUoCNRR6WNJ8Yt55QDp",
+	"C/bVRck1t9sJW161XKb5w5yWbhlju/zenkGjkI7SnyRX7tKJcGM2bm7IoDTZER5Qnuh8FImFjMC26yaP",
+	"wGfNm2m0g828E9L90vKaH+3FCoSGFjgnhe6MaNhmo7suKIEA/w6uCfgXDLjKO4whL9pkwVAm30md0LLk",
+	"bNuDND9ws6agH440t2iowMmY7Ti54V9c+17rhdMmtZu3TWWx5DJzTmGJX5zdfQRXAJiiBwAdSxSoAcec",
+	"M55SrobL4nv1jo+Gq0FDlq4eWuFiH4QYakLyPeg00f8w6RMxqpX5ht+v1ytHDJeNHpq0Yhto0AoXr781",
+	"biOCv4SxReaVoQb7KHIiMTcfcyhEtYkoMAsRaS3B1giEbdRZcfiPBmoWVmUjoGk1oQU4ejhraEF1P1aA",
+	"EAAkLy19+67VLgZKYjEao4kIHBj1gNk61wN+n+M6SPkRJMIJBDnOqmdk3QT4QP38I2t4Au7Ks5TuqfBC",
+	"+PMbFuqbREL9+Byt0720gzjWsB0kRkLbOGWno6OtqdEQC7o9NqbSlvY4RDj8R2MEsIUdlFgJTQTiWOp0",
+	"Bo5FzajtcLoCDcqLi0VWeIRq6ueXSQWYJamITHk2WMQHv/4UaB0cD81esl0SH6nnwwShqEqtI3UlqSnl",
+	"loSn1OsRHiq3DBlOTCPBeBrMhW8tjh0OT/xSuN4orxWVnPgltjgEN+mQxQZFTURuMn07PTb/zXYbkm8y",
+	"RR1boKkMjQX8CTKiMyKyh4FSTOmKMO0ZN5eI+g8cQLLeSAhLQ09uA2r3zqKs6NQxr12phxaJ9p86/Ji7",
+	"QMEhDUmFxVO4lvw/B9UNNnIOJEuQ5TK94Fju2PWwF36HS8O9p5FpnWh3R+J8Q0lOoFQQ0zWh2Kj1S1bs",
+	"/RWdiIYG36dq2KcC4hztjE37HfZDVl0HwVJfMRzUGZvRZfRIpfLFQdA5LM+nBtZxJpin/dt3ToX35V7H",
+	"y0fTVfLDGOjFOGoEPJWeNgsJs4HCcRN3n4EhYit7PYPuUVXGNO4yBcXweGcqC0falOZ6w/2aG4MzowRy",
+	"K9rCz8Ng8l1Ul8eRzlAsVNI5Qhy9rCNp89bf4/rjHYgVakqZgr/SlH5kCANfNJWYncLkMDPH5JZGKXum",
+	"yX3knnUgKAZWNpTB4+IqIUxs3wlk0xP6jPXbyfSguguc8i31/JOQJhg8jIKESjDjm9a0ieIwmpuK+3CP",
+	"EO2yU/a2xUeYs7v/3mDhbw0R8pAEXRMFBlYNQCsFFTBWy6Trw/SE+BR0lECPAtAz7LKidQ23E3PVjTed",
+	"fjfDEvwqGrR1pRjwVbQ+PL93cQfs0XxzYSYaA7vnFjsDee8NdlBSg7RHEh1tCBYmBNT5W1Q2eA6Z9IsO",
+	"BlOQGBxHu8J0IMc3IJfmgHFEA1oMW0GGUSXeuBZz/U8lFpJ9TyXfR2H79outYu9x3vjTmg7uEA80/2jd",
+	"lS2AgqcDSBkhjFVz4ei5mfV4ypHaoafYCvbi8o1twhfNWPqFD247r5EP9KBivg4VjAOArbdBBisNYHL/",
+	"FcEqbHBewCuCaIYRLwnmmdIPoM8FZTKD3ubZcp/hW8z3GmdxD75zjyspCV8Lvh0wliSTWu8dTlp34lCT",
+	"W5nWChOqhcEv0gMuLgyZNFEi1IfOXsxTHNplHl43RYGLkUUamSI0LI0BI86I9PqpgvAxwbYX8V0Jejhr",
+	"YWVUu7pSNM5g1jHiaxxyX4G3LTiJTlaCA/CxLaM03DQudO3IJKKPkxE+uBszxf6EOgTqkMPsQTftWG99",
+	"NP/Nzy/W7/9CsJ//SJpOeWXe8EZC8D4g3Sl+L6+agsgo94l+stc4dVqM6OctUcafh6fgea1aJTbz4NO1",
+	"3D3R1vF7n7o7j3bnuf6vekccYRadDW+n5aFDNFsCW83ly7pEubusPdCbVSNktsSZ3GCAZsc7687vYXmt",
+	"iJS4aDtEpTTXDxQlRZoxpkopwlGqVc12wXPUTffUCY8wgAulQj2CqjQMN3RbfJgjlVbgGhQmW7z/ibId",
+	"Dbk8Qpdd+E4LJVXN67yaegkOmApSrcx7i/YGsmAynTvFnm5HEHfN2G3sdR7tbFOsBmukxhwN1t+ay7be",
+	"65/2a8yzHFOptFAiRVYyVGjsVMDzXkl14Glso7WEfhID0sPsot0QbxI7ew18ED59MOgxOmEMMhQN9Lts",
+	"uqlGhNEUau2OoVUoJft4YKi8xIgndzc9cVC46ZUeme4ddqbKlnmnbm/YB2ZyX5f7d7YzmmTvdFDUBEcD",
+	"Gx9yzYzFh41RNtUc088sbm39tWi7LAZOAq5Rywwz7tCGfmcujsg+GdCEMlQueZLUSxOK3bkG/nHAuHZp",
+	"M8Az3zTUbx1getjgZ5b3aArdIjagmuJqUs/eSBRgZPXrOFC4Mz1855PLNCvXvPJkfwcursPMilEYJ3Dl",
+	"TuD2kKKjYHRJ0yVj6xkzbNG6xvSUusvsUskRM8aqMLw4z6S4Qbe4CLRFmYiiFQHPyVniZ0E2jY+fkT7a",
+	"koue9YJmLpRm1mU/HbExLWmP2JobjLjO5Rp08jF+qC6agbdq7o8G8/0h7sGk59w4bvTrsas1s5253hYJ",
+	"7DQoBGGogbDlFO5/6wcF8GEyGgvD2h6H1fMx5G2JM5e6NAQBVXPGVsf0topQQ/Qa7BTmLoHfehTaTSB3",
+	"klZpaMOH8TaBliWOSBEzrs7qwr2zgFlF0YTf4tn0EP6ciQJX7NBkhBROsqb3CNXBi0w9l5lYDq5quc+g",
+	"88mOCHzxmDZlufAF27mQ3/lA43WuYJYjCp/JCA3GPCrf+9DQXE2SUT1RXKgxKrTPCvY4Y5C/Ca59yEcl",
+	"IssZlRzlEtrMoFya7iEFrjEtdPsQDGD8i2y5V38hPNOpyYu01pVJKF2BuNwQWEaTHbZKE6RDW1+88gbL",
+	"n2ufMwvVEvOEFqbVNeYvr1F08TcfdkY6WnkyY8aE4vWqZ8Thb8iaPp8Vay7wLcmxSanv3JpfeKGv9NPX",
+	"VoROwi1QvLv29ZV4qxh/R7Pr56+cHyffMIHpQndsqwmFdv9rcoup4mfBKgwnDpcCDxpJPHz0zWIcJWMc",
+	"48QLUQKDVoS6v0/pEOk4Jd1dmykUR/BgEpSI3NZ8xeq9YWiShtcsUNs1ouGGsP7i+nPaj/abdC4cel+E",
+	"02AOxIn1Grh3A2mqYepuTIs213r94v/+nw/u/RPdW/3259dffvgvFzNBe8YLPcLoMUN0thPtq8802Wjn",
+	"2OAQLTp7m5sMcjWmWV9K1u1gl+aeN33bpXTWKQpucu8nwNh04DjedFeTueIYDZo6Pngwhu18yA8loThq",
+	"dj4rzPtg2zLbw30cr8j7g2G8mC25bevlq4it8P9gBxP/2o95YhwiEyaybaKsZ9j5xsJtoqGW3alOE2Tr",
+	"4nCwJXb6Uawp8REMeWXyOlJufY52RtGZ2oYx1onmiB0S6WiEZj/sXFPqDxxZZlIVasp8kF/h0u4U36Mg",
+	"/znpz3tWIrrGN+rJaHBMPTvzdAyZ7Dpnkqn2edLaqlZvKTEN9E+t0PvovvIVodHPBlUV66D3de8ronAG",
+	"RatxGHe8nphdTL/CF1YeZQXUaFYy7s2wJeQARYSV8inheYmjM5jVK4Gjn5eoqqMHKljehPuTQUb7aPpL",
+	"jF9jaEKu2gPk+2rbVvjwJ2gF7G9csDfIQ6O9a02DqsVFCdIumkxt6bf/hEhsi3084Gm3uEjMU6LshjU8",
+	"D3mk7c+/BqoKGS/8ncRHKlPhHXGi0gLw56R3fvY3lDW5tb78Rrb6AcXzPse3RITEocCYBqvdTY+8p2Vf",
+	"l/clQY56KfRT6vkNDzWFvpt2rDPKeZxo6FDKSh434w7z9wESDAViIqA3g76oyXHQ3gAnzes/rr2vB9S5",
+	"u+6RKoHeQMEitTMFvY5qcDyHE11MzEW/XDysP5kYzcpHyZlaViCzhVLWhMCiliVLT9PLUYVfNzKpJ/Qz",
+	"yHHyDtaC9XhSN3NEs03DZevXQxL6rGY5q7DIKH4PHVYTZq/bEcfXu+J828bMh4Mp+r1erUJJPwZHZ/QD",
+	"8BA8rfFe/IV+twSlZWd+Z18JQAL1kA7ykpg8P/Ond0ISQDQTG526Z9KNuM49LUzIV6Og8YbaHgocI2Mo",
+	"LPfvNoi2mfIwFtIpRgbERvfhWUmotSq0BS1kk28DsEfNUvqqHH4FTA6l3maEZuqj4BKuG5khQQq8gEjI",
+	"btPtkN7FLDKIRolaRQ/QKEmPCHKT630dDy8GL3jHYmVpamgOXer93swA2WWQTYj0tGr20s18IKT0rTgW",
+	"m/h8bEFojtXX1c4NWkF7VHKZqgOuy33tB39R/BJP8R8RLYL7VyIhf8L1pKIFz8DzMuD9Ur+8jEZitMmw",
+	"nnEYE5jazh4DRmBqD9QdlqnDmLFVNyteg9lYJtf5szJbszRhWyXhP1ETWB+j3Sv1jO7Ccg0JKf6FsxrT",
+	"5+kYXCPecHTQ02z8zhMiyCc1akSoiWzN8W0ok6wtNh4vGTHP6XeS8svU80EVrEJ8m4rgpK+LhEq+trTB",
+	"DwiVUBVo8zu9qfUmbDzehE89pJ+WxgsaExtOx/hto0pekN4TZghD0m8wnRB+fR68cnUQJjPPZcQvrXtQ",
+	"wglWuwOmi+80ad8IlYHGi9RIRGKHQqxbn6ZoA21qxEF+rwbxi8opOMghsNabvvCcuruw1atGjrnAGMib",
+	"rjbTsrtTzqwU71CxRVbu6E9OsrWGRU917Wg4A1jltpyxFdxdzomJzM7M5fZDKaOcM+HRnsDl9xiSceCP",
+	"RnlCFHxKmdxw1qw3GSpLKEABZDlxCV5dfXS1z9B3GEchTYMIIEg2AZOB9VouGVUcyvNAzdbq/S3mZLU3",
+	"Srr5j7Cqupr2aqX1fyE51iCStjhAqezqCSSwdz2w0lS8w2AhcToQIqNlwB9pkQg9wXATX/emGDQpiuKb",
+	"kMELDwQiDQkVR/rpEZQ917DTU5L4SYC2APcYJomu/klGAu+W/9zoi+pf/sblI0GMFtrqkMuDhkWQl8HW",
+	"Ob6yfbdh8ytOe3Xo1olq7ww1gh7fTtaRIMal1aXyTFfWDuM60F8e0FlGIgOSN3hxQZuy1Hmq+u8HnPp+",
+	"Tl3f+4uF/f4EIXJU5slt5NVL7frf4D8ab9r3ysQBImTENgCBW7tgvWtg9GWvf9EjHzCExn1NJZqag4Zw",
+	"hgvown09hoQ9Ssyg5FubrBxZHzkagNzi/asZGL7BHLhQ6Gg0EpRkA8Hyg8AoJeaI5ji+0U8YaynajW6E",
+	"v83Z8AZ1HJ0dBhMseoJfrAp7+dYkm8cyi6vsdwzjrand4lQE1wq9j09UiI7FVoSiMlZHCAXyDs9oIn3T",
+	"ynAPSfyzSDmW6bQP374Qq75TLm5DQzBP942YaKMjxoxA41sX1h3iCL7d19gfv1VM08M4thYBB1xPregL",
+	"0w4wx1S+25tkoZKxbVN3bQRnEkD9XmEankAqttci+DROkLJmRbzMSztwhmixT5cpM9E7k1SkoPbnZXzF",
+	"z7K8C8MkcEsMc9AUI8adEAOPlH4+ui6kvh1/lWn8MVtUQJnMdhCOIDLDtBCLjNCM8Yw1MlsxnqFstyEl",
+	"PsSFIb0Ke3CNsEb6+6iGukWEbLVhArR6f6G+aF+J8Iu87TR4SPWNQCd5ivl67ymnIkIq7eFlJFdgGOdf",
+	"sR059gVnsQ9LKn+ahdNh52SHWHRW5eYQ2UjW0GmewaMG+PiGqd/SHLMcHRx434SMJNlxRuJbp9sMGRNV",
+	"WGIen02HV/JHRAMBmZIIGQzWkBT5KjAPZUiJvQjJhjC6Rk3m8Lz5lBl40SVXuyA3Wbf+aOXQJmLNUw3h",
+	"bT/EIXhkn5VIivh00kfxj34R/2gqg90dm4AGcMUxelk9Og4411et3Nn1EFf0JmAIbIi3GGxRjBBw2z1T",
+	"BLACea4mSFqID751/VUeHTSt2AamZKttDtJumvhQ6HcN9peNLi4IteIqaqTn+nFfwoIp6fHiLN5Jqwo6",
+	"7LU0im6iI5Xem24E15cddD6dv93D0hJgTVOVbEp6zCzdNhhqtbU+LZRSAZaVZseY4wDsfMRRsBU+Q8lp",
+	"QEu9hO2U+IzU9MTzfvAchdWOSDCogzofi/jUQWWNL/1pCXYEwT+2xlajfBvyIoqmqoztcwea3jBGYEdv",
+	"55ASI+gQby71Wenl9IajfB9vU8/RKlDS/Zujkiw5krh4HWpXqR8gjH4fKnrK1RohTTjQo3KDuEzp4cJl",
+	"sBlzvs9LjeAayGpVvwe4O1k1KgjHucu+9LTGNS25/L8891N0jXUj5DEa/KCegSg1KhqXYBMxY1LVKJcB",
+	"xJwQ/FtqfQ8LFIKXTIir6EGEeBLrE0OE2kSIqMe3ATS7Cgnx0zp6mPfx3qykuj+0fwGZjwFoV1bgMlSc",
+	"GfAN12lXIfT8DR6xmqszU8SnI4H8eBntDNWPR48ucM5o8XMouCPC1WQOcc7/y5sxrDLG0Rq/acrQ+5xt",
+	"8cuj0YqifJH6ptNc7dbrutnZGJQlamc7elvZOUY9ubLo3UtWqJlT3qdEl3UtN7bweN1bYHCxHF4jMRWk",
+	"cIvOqCBV74X6P98BkKodeeyAPcE03+g5xKfrwfMuZ8+HSrbcdxAkItv8a4XGUmS+PhPuWZhUsdJOxVv4",
+	"0SwTxNh36nF/qUKJ06b0jJT+pHmGEqpaXjBE/Qm9/DYl4RYAxnzjkFCplDQa59Q6AXYScNISjNKfBZzi",
+	"u+j1CHMItXk8aAgF59/m+JjcTUPLTu6o4Rq7WXb7O7OLPCJHtXl0XORvfxLIYk4RSAEUo6BaV+GCoLf+",
+	"1vpBq82HamNuGmNrtcMu3NJiAIoslYFI82kc7jp4vGwfKeSMPWBzyzaXhoidck34ZCRRjyvOdJIhEQaj",
+	"QHvxIljeo2HWArieQXCCjevj5OmbTrehYEfQCcEaeSWP3lKNERmv45rno5XcHaISx+B1aJlojqKmYh+g",
+	"w+1JdxLdBTgSW9rEsth8xOK3HOU4kDGJ6LrECXnFR3QYdJ/qDDOZ24tLhorLzgpS8nvhZUsCQo0nMwV3",
+	"a2mQOtqMGGCAA2fWYTb+FKAUZTIO9sjF/7u4gl58JAM503num0l8JL3ChU1aMhA0+ptmkjEMask7l0Eb",
+	"L4QxzTcsoWrmCp4PBBsO8ovGizD3gWGSoEpNxpddRxQhm9l4xT/Tgr0wQZtB1Jth0S8Rk0RXWC8RWCWD",
+	"niSz0wFiMaZ63mOYXTzelFvmfCq9wcJ0xj3Aby9J6Ipbop7frVtIGy6xJTTB8HAr8xZL6i2bVmrsIhaB",
+	"bbaziiS1odVMYgvr2R506EFC/mxsoDiV8Q7zUtzHYyggjAdlzup/aR0PkamsFfY0LgJ73QA17zDHWYW7",
+	"xZTdwuZVxNtIbHHhf1/rvvEMaxZoPHley5tKHDKaTdeY2I/9qh7n83ue9G84N7N21RH5cr+4UsTUbLk+",
+	"qQ5bHbt2PPE5Pq6H8cRdZLvhRPe+sRbQjDWOQMeBsXozcKH0wkOrFeZqTxJcUO4d/5VfB2IxaT0cDzok",
+	"m45lMH5/4ovuMiPkS49kM6UMEcRXCDTakhCQ3qJDJhqkZWa/MzeRuH5wejmz2sEZCeHJ5wVnlZGBSCf0",
+	"VqjAFuQ+U0IhY6sWSGi3YQCjL9T/s8PE3qUnbfgVqjCgyXCmc4ETILLHXB+RrdOMg9m2w1ruo5GN1aE3",
+	"tEs/9L8yvvV2b0/TfUJ6j0Tb5MLTYGexHeL0AENnYryhJmHIq1dn59cZeoLWO02uS0u2eIKbNy8+fPgA",
+	"aV4r5sfvcS0elljuMNYtHcBty4E7iRQZCJEVyvFldqN/Ubcj/Px2X+MbGDJTkxLQBHutDjCSuMhWnFW6",
+	"lcSKlPgSHjfaxRKXjK4zyTI134zxDNW1bvCNKgzNvd1av81QJrGQ2RbjWmRLJjeZIIX6XEm2+DK7yuAc",
+	"bpDIHn31dbZ9kiGZVUzYTPz399Rf7i33EotMWRBwqNVxdQ05LrM3eNUIVOo1mCaV//13wWj23948e5r9",
+	"88uv/vFv2Y7IjUG1wWUBNFB/47jCxf7y/6LuTD2++E7vR6eq5/HFQ1s1jmpy8fjii8sHl19A4ovcAHvd",
+	"71ixNdNmrmvM8by4eHzxEm2xNl3hxIqaUYMm8+jBQ+MFlKZuBJR7fV3c/91IDH2EEozjD+Ad7PJNzjEU",
+	"6cAPK2SMI99wbn73rzU94YS4dKIL/ZmMsl23k7urpDA+LCUhhU6yXxOK1eWghrG0uv+nvks+qFmYKqY+",
+	"zX7A0pGsRlwnlqgR/7wgakFwgKzV0PY3bU+yrvxtSedKXR89sP/XqXh96On//tvBZj24483SUbHD3WLb",
+	"O9moTFNbHwAlFTYYFWKhDvASZ0q5gT4ZcN76u4bonlFs98y23PZu1AsiTKtt/0bpbllup/64GGzKqCfL",
+	"P4aSQ7veOI5UDxYTG/3gBBsd57tSNPL6nE60/+qqgK3LSrZegMijeKdEsrraNMTX6FldonxrMDyCO//E",
+	"PHMOCupvnZuEJYJrzBCjY2bvOJES0x5lPURFheI9ITmSzFI2R2XelC2kY5C8T7sPHpyvQS8rjgqt6EIv",
+	"p5Sz52vLc55T8R0sYYmLs+5pjiQq2boB2LvuZiyywk4oE0xvNqKtNgWIpMuGlKBl4XKl1SUiR8Rnd/z7",
+	"f6qt+BBWFeyG47hrzzSyGbv0RmIUeosBXeEJK/Z3drl1uNaCN3zoq9lqnh9OeL12ZnBFxQ6k/GnYSan5",
+	"UCbKKO6y0kJzhlZMhNKV4e8AXqvbgYAA0fduq+lePH744MtvvvrH1yP8xHUgOaQ2PeWgg52Otmr8U5Hz",
+	"e6VSagNdKS1AgUUmTfQJdHfbr29czC4CB+yqKF5i2JOL0zD/K7yzH4hi+od3L1R/gBr8cwnUq6IwHL2A",
+	"Q8B4ViG6/zbDKN8om0B3Z0PQxm3FeAdg1GxlxIXJ8e7+n6TQkrPxCc4NomusKR8lO0kxKjknWmedSnTq",
+	"BejFnF1onvJg6yXZAw0ocsoOMV0xF4pr3CmHRpymxWQ8a9w3Xcn85/6V7jF4Ls44kY1vTvaJ9kiN7ijf",
+	"ObC2+WjkUSXL8euJLE97PZHlaa8nABtfZK43q8DynjINRI3owrmXdC2axSQf0w85Wd5fmSRDP/M+I7QA",
+	"PNpTXVrqA7pXxZlljukMcNLt0vsDm6JoDTp8hbbYIHvoVKVFxhHd4sLoHSZiGN61gglBDOJr0Hz7zjz0",
+	"EhlX8BkMKv1J88VzGlVLxmwYGnGcLbES5ToIo87Ehu2yFeJWK4ggrZbqatjLuliNyRSz6CeMbT+OhB/b",
+	"SDN3z/BLQnUR5fADvk3SzS8Nxz3Vn7r3HRE1Ey6BtP3GwYh3oOfBDjtP7xJObuwuQsr45X+SOmIbn5n0",
+	"8k9sH83k/yr76KIiph0E7JDtwQB9AZTBqs8uanuPF/i97jUOKCJxmy8kq8OX241ktdn5T2/T024zswxd",
+	"BHIiUavIpa4vMIdhK7/VqggRWcHRjqo/gG9fX28WVMBtVKkRWggVNc4lBFgGjt+2TGjkZjM1Iee40bxV",
+	"SCci77+02mYyCYilYqmOzBLnqBEYdAZWwkFZKSmYsUaOHgZFK30U8tL0Rw64/9TPesGfrw2r04s+ijrZ",
+	"qTI6maqjNEek1Xvt+FtlsMMWDF7zijqQA6aYPHHGjDUtYv0ccl0i+rkziFvDX5VHbpBOMCpBJVYKseEX",
+	"QjWv6Gt1qZ7CA5saRMsW4xquwxGeaUO3Y4L6+06A967Ds2eJELULONcVcNPtjyXU+dbtHQSRWCxMqywh",
+	"QTGqEZedlBn1yH8Vme6G5rsPQm5pJVWe06kQn1a8si3e6wvKamWKnwT81M4UMmtAjyMy21I9Jd+Wb/H+",
+	"eREbRfrymCgSyyWW94TkGFUzVOm7FRGfKPPB9UKoUrl7bdrYyrUZUbu7yKB3BzF92jgnt6g8jCV9/Y9/",
+	"/OPRw69jryEnUu7/WSG+/WByLy8t9UKGmyOTqT2dvpjU8NGRyy/vXvTMs93uxlHSMbi0qzu0xcjZY0to",
+	"LDOmZOL3NeNS5+pc5uI2uF3fw4OnytiZ3heJ38v7ZoKfxn5ApqcxatuMGePJUrvF8022IgALjET29OaX",
+	"qZyP4bHSe6M9whGbo22Qi8+QlByviQAtGOg0za8mPh5BlFeNjdpG8KzJjQ4Jl0GxZ64j5hWWG1YMWkc7",
+	"jFvEMfJU0H1YDC/puinLXh5txSqsbIXQBWyaY3h2cKRgKvhd18XRfTnwWWjGkf5R7woskTzX60SaEeTr",
+	"mV6NHeXCXrKfozwRqMIZZzsRfQqMqhlxCt7oJ0+Ta9mnx0+E6mRpKEPS/kKU5axk1GaePzaxwoUJiS2R",
+	"zDeLbI3EFstF5s7RIjOt3xaZZhVQXwqSK8WVY7TIbCuQRQblNZfZVVm6TrGmHM7PeTmgw48z3tcPxhnv",
+	"4aPDooAhOeytfe5jbb570mP922d51WjzbOSajj9470vxPu7k3Wwwln8fv7+P31mPX9eYuaXFJasxfV+V",
+	"enRxj61WJMd2Ey9FzTEqhOLUqryE/34+5xZlnenHnGDRlFFa9VVZ6lL3v2/Pv4/v/8q356+2SrZgFJLw",
+	"ICXDNXs3hvCd3K+KsWPO5lv13Odo8EJCURo1InQNIIfVNP7XuRosMWOvAJCGphg5GAB5Zh86h78YPrY/",
+	"Z4mSTnHT0SV9O7SZHaaGVZ1oIkXm2uFmhGYrxvOxoj/wat2zDTa8MYsneK3xcE+SkMiF/M7S7W5z6GP6",
+	"sp9ot16iLe7kv/fyZ0FbUNeQzsoBD7DbSqjelm3GKZR0G/ThA7f/lw/+2Xf5182yJLnZ2Q1rBL7Hm3Lk",
+	"4PyA5Y/qsTdNefzJGaN3+5UfiZCMnzZFEZaewdIXuno5u+0AO3rDdb5ig+tmSJ67PwHtBz5KlPx8G/MT",
+	"xnWGMop3XYEl+9s16l/XsAr3234lfnn1vOo51yNMAEW+vb/Q2KAJDpFnPtNg6GgDoUq7PwAl7FRM8Aaj",
+	"AiJhOn7wbQak/z/U2jK9vSJDZamvsgzwBwB44ED2ffHFV199+eUXjyL4BdSxKXaxmunf3PLpcUtJBKRf",
+	"wUZm/+3pzS+KMzq647/1+AhTtX1xbPTNF9988/WDb0Yyc7w8Na6KPjfPnEMT1d/CxUcql7dn1hmT+lwn",
+	"Bk7NKDovrqEFC5/Wn2nB9JrPkRi3uFsJcKKz2EF3PGm6yhLlW52DjKjZ+awgBbgJ1LWeQ+2fsIcRSJEx",
+	"WgL6ljDZyzLbsaYssoKNskR7yQePWcoNfxdwJCV0S/Lu+sMHXUCSryYhZwJfYKuVwHIa8eRhHN5JiHt1",
+	"O7RjyeF6hPnGeRQ/TttZLDoTLTCS0FLBE/8H1NB7+j9m+RXa2q4r2i6419QF6jdBPUsxAbDxNVrjs2Rs",
+	"LDKKOGc7XCwyATcH2KM1WuMiMZfxKWBN2f5ug0Pom2f7yP2nar5UWjN8Ef0CoRenSleGlSQYYQ/v9svh",
+	"XOW7A/X6nurUdUHoujS1q4O0ZJxvKMkJogAzDCUkXtF8T2yxzDcj9T7wu2WPk22Y/sy51V/9VVyc1nlv",
+	"08n1jbnErsCSdP6tLhGl6jhD63r1ExGmKlOJsbHaPb2T9/+UaD2K0BY44x59S4vY41KMTylnT1wQ8Jpi",
+	"u2VEbjJR49yhwmo5W6JEH9T3BTkz/U90UK+hz9mZz+k5Nt1AXmg4S3tkNYam8JbkeeWpPoX3c1aPuOKf",
+	"snp/NmZYfJa3uCLRX/sSf6kr05TFZeJBLtrOKJ55nRv22xgncOgygEVaT/FncCF8mpCNLjKvLWZdEmA2",
+	"0xWMsWoScjB0l98vyQqPXegv1O93vH3fnPk+hzWcNNzagbzdoLrGFBeZZHanFhmjAJnDm1LZVWrjjItD",
+	"ZOYcZRKXpUjZNZgkGin2e6p/f9NQcY4dDPkQjrxYvMn8n6rmqElOThkwfrtjGW+o6EiCRZuqs9y7P8fy",
+	"klI079Uc39p2dP4qY/3AtdZKP1f18umGkRyLc+uWQLVT+mzUHmrxk+sVGqNvrTsLR/PBSPDrBt3ic+3+",
+	"56lPKup8lMj8OUwXE5M/tEpT9UaO1X03gnjxRj/wuVuyHxHz4hz8cN1IiM5DuzFryaJ8mxEqGaQjkRyb",
+	"elUhGSuS7Vs99hifqN//ZpNPmk182CiGOb4F9dcmFQsZQCUaZZFm9MaSiMs3zd831l3dWHfnAXnT0BAk",
+	"1t15PyAbNdsBHDe1THjc5dVz046w3nUjb7qP/s2CwfBIl0x/WTFoo2melEYx4JNwokOJlrgczdB9oZ+I",
+	"ynNgq+iCeDXi7zaFQmqgdY3vDd2weh2wwoU36sE2N4txg4e7yEiBqSQrAqj4K4cc7oDyV/aS+DbLWVWh",
+	"ewKr9UlcfAvBE3WtILp/bPO4DBKhb9EECqUDLo0HMVVckKRits4A+sLfiNCSps1RuLsMhv4MLLQf0W2+",
+	"zH5401A6qAXRHSBCLhck881R87bAg77RG4Gf7IO9SGJG37AdgMyP0SNnDQ2l5fS7BH3EPlDmDJ/UoQxQ",
+	"VULdihIS9NQX3dFcuIOpSKljkeZIWiRrIZluMIv3uv8JtpUHWTBxvpVgo9i912qcv+XY33Lsbzl2ejl2",
+	"8PXlHoyynBX4205VkuETyK62nKoDiN7kOiUdEtP9BkfMfRkkhv2+aRGywVg60OlG4CK2YNhLpYd3LO3v",
+	"CNz7eEmvhWhbZ17o9ho5ogttD9l9CkprsuRoJMIL0UH9yEmDd/oTJyOTFS5ikVVIYk6QugPlhuvWiK5G",
+	"UizC5Uc+ut3/U2xwufpw/09F+w8RZPwFunvHmIowctS952SngExWs76LxYUGFYCbUC8V7sClXtqqhPzs",
+	"wH3omZDptP5JBuUMdc9RTmhsOxOca7E/NeZDq0BBrEVjcZpWnMnlhn/zzIk8Ej3CntkXcSZW9RdYHjLs",
+	"uDvCK+buK34uOBoJJf9qnvibg/96MYVzyVodVhjyq40wAJSBji84iXwYYBjyM1uTiearL/Qj58g0g0+d",
+	"N9MMcwxZSoBabZp7fKuL4pes2P9XoTsf0D5IwZgiBORyXfoKXGKJPXnLtIDVfg69Pj7NvfvedWS5p7ZM",
+	"11cO7LacVVhAiHZkx4yvYkxX/Rt19W/U1bu9MyxHnep0/Mh2xs8pZKZ2xxUhiz6uf0lwhpbqDpEbTHiG",
+	"SDVm5xkn2PiVcW0fOofgMR8767XRcRbGEMuqiaYfVETzr6hr4VO2P8/RAwqwbBAt7rFbzHU7L9Dou77c",
+	"hesKVREhCF3bVuWdjOQlzlGFNRpCYpHnS7TFZ9+yu1eezRIStOdH5+KUJV439M4SIyTTPS+l6dS4sJ54",
+	"pSOs+WEzv+k2YcNDTjEuwuLRSKtX8NDncMijZLBaznnLQ/qnPJNoOy6JdcRr9NKyQbEzXFk2GeVcBGMQ",
+	"sTRdpi/CoGj1hknWGi+hS+paPfZpWC6kQmt8/3//NKIPV1lNctnwsfTzmmMhGo7vSSwmEDyuzaNv4cko",
+	"28Ome31a4qG7kLMi8SjCZQ0tACVQz2EBnaxcITIDpFdUlsqCZMKgC4LWPFZStgjnwHUXe6LK/u4nPorH",
+	"q7fG08Xy9uDbQpk6KtAbXxcEwvaxlWlBZrCroGBQGzW4yPZDxNSIe7x3MO8Lievx4/mzaFB5A49Fnc0t",
+	"oePSMJbiPxFoFh6whwus5PwTxOMkb8GaZdkxt7U3JDy8os7JBt+wsnjp0FTnDn52maaY4KzwYsCcbZPx",
+	"RnGiadGquAxMfTxaDzvg9kmMi4FU+6yhLs4iva5gBwaXj6sNQbQQibtzH9/iUWBP3Zrjo2zUaa+479XC",
+	"/7r3nN43KCxCur+Bbp4LNx44KHApsIOqn07mj7/kTIL/BmM52d2wS4voBocfWQp8Av0NdeYW+KWg63Ux",
+	"RzKbLRrLIR3s0FiDno+4RZ9MopgRz115vMgk0ym9C5ugAhAUPH23yJoiZQeOFWqRNf0Lyuobu/S/pKhW",
+	"qzP2SLbcZ9fPX4GQXpNbMEr+K+QRF5qrIAuRYiG+bfHrBc4ZLTLHHwaOTAuGUS4z+Xj3WmKEpYB59kY/",
+	"eiTNUVEQ9RMqr7n6loROE5rxDH+x5e84lycVpv+6ef0q0wvSsrTt4oBEtuNESkwzQrP/uHr5IoaQIiJD",
+	"0VHy7h21j6LDmy0yfxzq6QTo6Wn1akOvExeWXfUTuNyedioK3BPQDZxO9voIpxyelwlOJqHNIj6SFn0e",
+	"vjAZfsNaQ5cvZRqrFRyt5AHU+VePvnz0zTexLcIP5Mh9yUeA6d7y/d98dHdff8sJKk8Nq9+7YQAqFCLG",
+	"pf5VoKq2ELEZVJAsABSf0HUQTd/DYuOX032byHf/T/OnD/dRXXN2OwIRcaUf+DiXV3/U9u4aHTh0fwWq",
+	"d05e8P2Zi0GNUgJSLnDtDYSZSQUadXb/3XH5756RZ0vp++xaCZxSbBi37qkR8PtpgYtYXE3z/H04DzEi",
+	"5Jl+8G4iZjaXVksDxWA6qdYWvGqBMMyq1SKhm19rhELb/sCKBfUvSi6MlUccI/x+O087xhzLp1A/e9Yc",
+	"HZtiaqrlde9UJVL2EQz1pw7njRromqOiFBwTHPxEI1J6ISdNlnxNB2ccrkKyIqOOp+Fu3LfuoBHP5lVR",
+	"vGXn35q7t3auzFo/DlrU6VlCK4o54xznatwFxKDuScb/gLpN9Zd8g/NtBpFlIzezJd4QXXvRZ6flHuzt",
+	"6+evdHIGw7eYg69ThBNrvUyWYy41PBCeink8bR/9JOXAJxPwgM7CPWJFbwemkhMc08D6e/3kJ7MTn1an",
+	"bN2kWFFzrz2X9uRMds4+2BL9D5MxW6NyxUZrP/4l+QkEbFeaWglbIZpSxpwO3YTu79Mxtx//cQdG71JE",
+	"23mzTfER9HMfm8+4v72hLbh3zLVysLOxfe8P9lii9ZS68BatP919/aR0BYnW6hBuEF1bzDQPluj4huw2",
+	"rMSTl9Sv6qnPypT7RG4p7RrFg14cSoSCz8Iq6uO6d0On6z1i8YQ/cp36TPDdO4pJ84ZmwPCQR7Rm6tTA",
+	"BjHu4tIUyx3j25j96KR7+u8qLT2vVjKy9PBEvX7N9z8NP2qUO0xRbn/WdO3+TdfQDKiWIQOTuGgThPQ/",
+	"6EaGSGwcmAHSuWrfv0XrxIqUq7rGtPheM9O5DvEJIs+I57g8d8RZE++EfSyviiLTBx2izBucFRiaCBgw",
+	"ErnB1bdaEyYi+70p1uA/zYgUuFzpDlgCipeVzrxTb+o+Z3rUgxD0lw//+eUXD76MkT+2FhD+C9dDMEXm",
+	"XOWA/ihzbT5/Bp5lucTynpAco2qGSnDGVAlFk59wLU/eG0UXPJo6B8WOLSJsl5/X6BZbTWQmQyrNZySf",
+	"FqPyr6CngB4MRZKnymHFqDRoOUbljiB9ZELzOTfgBLD8dpUfJbvp1Boq5C7rpOWDU/jNw38+CvOBCdyJ",
+	"MTyr7zirb+C5uNAu/CfShHv0pdYbHZTPR4qj3qBbXJhFnkt9fMb4GksdbNHE9St/waj7jd28vyqFjFEM",
+	"i9QWsM76VPrTPUJNphAk54lE3VktxzH1SSROl153L24+2T0zyoPeNqM7oMzIhLAYEpBNOCKFlIx73chT",
+	"QjPfmFmcVEyzRgZQOhZBJ42d2Ge89l83rAfEGKRBWAN5Ti9Opxw8/zj4omdhOWK8VeoQgv/Bpyd8+eCf",
+	"X4fRYwSRo22Vb4jEJ2VPNf5Jrxki8QJKuxDHSEcxNgZory4RlVlJNJZowdGOJteaOAKdgn3l2UvyTrof",
+	"rxSf2voO2AlFc9icdisGO9CDcNU8CzjIE4mLb80z57iNvwNz+awgOc5IN+qTxsqyaFGHzW3CVHSBhBry",
+	"Lw+bcwN8iybnXdiJMcmVJwDLA2LptXw0re38fAIHDhlWWWRi08iMmP6WPCsx/I3QDK0RiWEZVqDRNhtv",
+	"mW45czLxpD9w4nQGJY8YBIaqEdVWMlbeW5EST8fi3jJWRif0nNXRdaRz9DR4bBsmGSBHtalvOgxjMsVH",
+	"d2RL6ERZjNqNn4gGczn9oVdf0j6iM94NQATb+6sFTYWYRI4oZVAqYyKcExSNABp6q/flswYYUms4cZHX",
+	"a8iRchuCNZbADrnmUGma57moHogic2jeECqc+OLB+S53IMSZ9eQzsIvuxdoi6Gn5p1Hzbb20qfQiItvi",
+	"etgzWLHaFuMagv0jhdGdU34fkWqkSoBUWof5jIFP9ALeIq6EWRTTfKm9V72+b6wsMslcwnxJhMRU3An8",
+	"ZVlmSBlCW1xoaaHBsKXIKH6vceHVfq+GHS0iWkR3NxqKBO4xLVv82/1UPfK6Oa94v/sdt8v4KH6gM8gJ",
+	"02NmxzHNN7azjBISOSfLuMtdc4OYYIXPnA+eKPrAQv6CTGC886b0x3QqhaKgDPbq2wxlK0RK6HyLs7qR",
+	"OnXFcA0SpMCRvKKtyTCvPBeiwUbMsi2mn7tm2F3KqbbvB3JrL3jT70yq70EjTAz5oMJCDepOmd86lByj",
+	"AmxYWYiMsqxiQyzrviIwcif0rdkxvfNcYIKLM6ZFxlcum+SlbmlWfK1xShTd1wDnL5j5dD756HwLqOdd",
+	"MHgVzr8wle00S7X+o0EcUUnoiOz8d/fMZ37ZfsTWfmfgJl2FO+Pu5LjESOAxQGB44O/d/2wU7iXKtxmh",
+	"cFNzYxzHAZL1GUPXGY45Lk38IKEi8TSen5H6gXuDvu6HJQT3Hp4Zi6VPtVMXyWl89579LjCVg+qBaGkh",
+	"G07HhIX6/XM3z9H5gWfPICSeKKr1pUSnZiRHHGdAS+j5iqjYYT6K6iF5o1kg6ISHB05JNPjAKcMWOjMl",
+	"2+K9cB3IS6RBn2m+YVzjPQMGyt5B1dhCLZtYMNIrSb8ZPlC/wO/GuPmLKdmwNvPqyXYR3CstzAhUPApW",
+	"4SUr9tmSs2a9OawnePj1P/7xj0cPQ1lK6gOY31rB1vDy4vHFfVSTiw+/ffj/AwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -310,8 +310,8 @@ func (g gate) run(ctx context.Context) (leave func(), ok bool) {
 // heavy are the routes that take memory or time: a few at once, by kind.
 var heavy = map[string]string{
 	"POST /verify": "verify", "GET /records/:number/certificate.pdf": "print", "GET /records/:number/tag.pdf": "print",
-	"GET /crib/labels.pdf": "print",
-	"POST /import/joints":  "import", "POST /import/tools": "import", "GET /export/joints.csv": "import",
+	"GET /labels": "print", "GET /labels.pdf": "print",
+	"POST /import/joints": "import", "POST /import/tools": "import", "GET /export/joints.csv": "import",
 	"GET /export/tools.csv": "import", "GET /export/tools.xlsx": "import",
 	"PUT /runs/:id/photos/:photo": "picture", "PUT /tools/:tag/files/:id": "picture",
 	"POST /procedures/:code/try": "procedure", "PUT /procedures/:code": "procedure",

@@ -268,7 +268,7 @@ func TestWhatIsTakenOutIsAudited(t *testing.T) {
 	for path, line := range map[string]string{
 		"/records/" + number + "/record.json":     "record " + number,
 		"/records/" + number + "/certificate.pdf": "certificate of record " + number,
-		"/records/" + number + "/tag.pdf":         "tag of record " + number, "/crib/labels.pdf": "labels of tools",
+		"/records/" + number + "/tag.pdf":         "tag of record " + number, "/labels.pdf?of=tools": "labels of tools",
 		"/export/joints.csv": "register of joints, CSV",
 		"/export/tools.csv":  "list of tools, CSV", "/export/tools.xlsx": "list of tools, spreadsheet",
 	} {

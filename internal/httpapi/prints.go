@@ -5,7 +5,6 @@ import (
 	"context"
 	"fmt"
 	"io"
-	"strings"
 
 	"dynacor/internal/app"
 	"dynacor/internal/report"
@@ -76,25 +75,6 @@ func (s *server) GetTagSheet(ctx context.Context, r GetTagSheetRequestObject) (G
 		return nil, err
 	}
 	return GetTagSheet200ApplicationpdfResponse{Body: b, ContentLength: int64(b.Len())}, nil
-}
-
-func (s *server) GetToolLabels(ctx context.Context, r GetToolLabelsRequestObject) (GetToolLabelsResponseObject, error) {
-	var tags []string
-	if t := or(r.Params.Tags, ""); t != "" {
-		tags = strings.Split(t, ",")
-	}
-	list, site, err := s.app.ToolsForLabels(ctx, tags)
-	if err != nil {
-		return nil, err
-	}
-	if err := s.exported(ctx, "labels of tools"); err != nil {
-		return nil, err
-	}
-	var b bytes.Buffer
-	if err := report.ToolLabels(&b, site, list); err != nil {
-		return nil, fmt.Errorf("labels: %w", err)
-	}
-	return GetToolLabels200ApplicationpdfResponse{Body: &b, ContentLength: int64(b.Len())}, nil
 }
 
 func (s *server) ExportTools(ctx context.Context, _ ExportToolsRequestObject) (ExportToolsResponseObject, error) {

@@ -85,7 +85,7 @@ func TestCameraReadsTheCodeOfATag(t *testing.T) {
 	var b bytes.Buffer
 	require.NoError(t, Tag(&b, v))
 	const want = "https://dynacor.tarn-skerry.example/joints/SW-111?record=TS-2026-00001"
-	tag := aimed(printed(t, b.Bytes(), "300"), 96, 36, 39)
+	tag := aimed(printed(t, b.Bytes(), "300"), 96, 46, 39)
 	require.Equal(t, want, read(t, tag))
 	for _, turn := range []float64{3, 30, 90, 187} {
 		require.Equal(t, want, read(t, seen(tag, turn, 0.6)), "%g°", turn)
@@ -93,5 +93,5 @@ func TestCameraReadsTheCodeOfATag(t *testing.T) {
 	v.Address = ""
 	b.Reset()
 	require.NoError(t, Tag(&b, v))
-	require.Contains(t, read(t, aimed(printed(t, b.Bytes(), "300"), 96, 36, 39)), "DYNACOR TS-2026-00001 ")
+	require.Contains(t, read(t, aimed(printed(t, b.Bytes(), "300"), 96, 46, 39)), "DYNACOR TS-2026-00001 ")
 }

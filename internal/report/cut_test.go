@@ -27,23 +27,39 @@ func told(word string, n int) string {
 
 var wordBox = regexp.MustCompile(`xMin="([\d.]+)" yMin="([\d.]+)" xMax="([\d.]+)" yMax="([\d.]+)">([^<]*)<`)
 
-// boxes gives the words of a printed page with their places in points.
-func boxes(t *testing.T, pdf []byte) (words map[string]int, outside []string) {
+// placed is a word of a print with its place in points.
+type placed struct {
+	text                   string
+	left, top, right, foot float64
+}
+
+// wordsAt gives the words of a print with their places, and how many pages it has.
+func wordsAt(t *testing.T, pdf []byte) (list []placed, pages int) {
 	t.Helper()
 	file := filepath.Join(t.TempDir(), "print.pdf")
 	require.NoError(t, os.WriteFile(file, pdf, 0o600))
 	out, err := exec.Command("pdftotext", "-bbox", file, "-").Output()
 	require.NoError(t, err)
-	words = map[string]int{}
 	for _, m := range wordBox.FindAllStringSubmatch(string(out), -1) {
 		var at [4]float64
 		for i := range at {
 			at[i], err = strconv.ParseFloat(m[i+1], 64)
 			require.NoError(t, err)
 		}
-		words[m[5]]++
-		if frame := 8 / 25.4 * 72; at[0] < frame || at[2] > 595.3-frame || at[1] < frame || at[3] > 841.9-frame+2 {
-			outside = append(outside, m[5])
+		list = append(list, placed{m[5], at[0], at[1], at[2], at[3]})
+	}
+	return list, strings.Count(string(out), "<page ")
+}
+
+// boxes gives how often each word of a print stands there, and those that stand outside the frame of its sheets.
+func boxes(t *testing.T, pdf []byte) (words map[string]int, outside []string) {
+	t.Helper()
+	words = map[string]int{}
+	list, _ := wordsAt(t, pdf)
+	for _, w := range list {
+		words[w.text]++
+		if frame := 8 / 25.4 * 72; w.left < frame || w.right > 595.3-frame || w.top < frame || w.foot > 841.9-frame+2 {
+			outside = append(outside, w.text)
 		}
 	}
 	return words, outside

@@ -2,7 +2,6 @@ package report
 
 import (
 	"bytes"
-	"fmt"
 	"image"
 	"image/color"
 	"image/jpeg"
@@ -20,7 +19,6 @@ import (
 	"dynacor/core/procedure"
 	"dynacor/core/quantity"
 	"dynacor/core/run"
-	"dynacor/core/tool"
 )
 
 // view is the record of the made-up joint as it goes to print.
@@ -150,21 +148,6 @@ func TestTagCarriesJointTargetAndMark(t *testing.T) {
 	require.NoError(t, Tag(&b, v))
 	text := words(t, b.Bytes())
 	for _, want := range []string{"SW-111", "TS-2026-00001", "300 N·m", "0F0F-0F0F"} {
-		require.Contains(t, text, want)
-	}
-}
-
-func TestLabelsOfTools(t *testing.T) {
-	var list []tool.Tool
-	for i := range 30 {
-		x := coretest.SmallWrench()
-		x.Tag = fmt.Sprintf("W-%d", 100+i)
-		list = append(list, x)
-	}
-	var b bytes.Buffer
-	require.NoError(t, ToolLabels(&b, "Tarn Skerry Tidal Station", list))
-	text := words(t, b.Bytes())
-	for _, want := range []string{"W-100", "W-129", "click wrench, 40 to 200", "Tarn Skerry Tidal Station"} {
 		require.Contains(t, text, want)
 	}
 }

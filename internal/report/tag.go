@@ -14,23 +14,19 @@ func Tag(w io.Writer, v Sealed) error {
 	const x, y, tw, th = 14.0, 14.0, 120.0, 70.0
 	s.SetLineWidth(0.5)
 	s.Rect(x, y, tw, th, "D")
-	s.Circle(x+8, y+th/2, 3.2, "D")
-	s.fitted(x+16, y+15, tw-20, "mono", 34, v.Record.Plan.Joint.Tag)
-	s.fitted(x+16, y+22, tw-20, "text", 11, v.Record.Plan.Joint.Name)
-	s.font("cond", 24)
-	s.Text(x+16, y+36, v.Record.State.Verdict.Word)
-	s.fitted(x+16, y+44, tw-50, "bold", 12, v.Target)
-	s.font("text", 10)
-	s.Text(x+16, y+51, v.SealedAt.Format("2 January 2006"))
-	s.fitted(x+16, y+57, tw-50, "text", 10, signedBy(v))
-	s.font("mono", 9)
-	s.Text(x+16, y+64, v.Record.Number+"  "+shortMark(v.Mark))
-	if err := s.qr(x+tw-32, y+28, 27, tagCode(v)); err != nil {
+	if err := s.label(x, y, tw, th, true, TagLabel(v)); err != nil {
 		return err
 	}
 	s.font("text", 9)
 	s.Text(x, y+th+6, "Cut on the line, punch the ring. "+plainSpaces(v.Record.Site))
 	return s.Output(w)
+}
+
+// TagLabel is what the tag of a record says.
+func TagLabel(v Sealed) Label {
+	return Label{Head: v.Record.Plan.Joint.Tag, Name: v.Record.Plan.Joint.Name, Big: v.Record.State.Verdict.Word,
+		Lines: []string{v.Target, v.SealedAt.Format("2 January 2006"), signedBy(v),
+			v.Record.Number + "  " + shortMark(v.Mark)}, Code: tagCode(v)}
 }
 
 // tagCode is what the code on a tag says: where the joint is opened, for any camera, when the site has said where
@@ -39,11 +35,8 @@ func tagCode(v Sealed) string {
 	if v.Address == "" {
 		return "DYNACOR " + v.Record.Number + " " + v.Mark
 	}
-	return v.Address + "/joints/" + url.PathEscape(
-		v.Record.Plan.Joint.Tag,
-	) + "?record=" + url.QueryEscape(
-		v.Record.Number,
-	)
+	joint, number := url.PathEscape(v.Record.Plan.Joint.Tag), url.QueryEscape(v.Record.Number)
+	return v.Address + "/joints/" + joint + "?record=" + number
 }
 
 // signedBy says who signed for the joint.
@@ -55,12 +48,4 @@ func signedBy(v Sealed) string {
 		return "Taken apart by " + v.TightenedBy + ". It holds nothing."
 	}
 	return "Tightened " + v.TightenedBy + ", proved " + v.ProvedBy
-}
-
-// fitted writes a text at its largest size up to most that fits w mm, on two lines when it is very long.
-func (s *sheet) fitted(x, y, w float64, font string, most float64, text string) {
-	lines, size := s.fit(font, most, 6, w, text)
-	for i, l := range lines {
-		s.Text(x, y+float64(i)*size*0.4, l)
-	}
 }

@@ -4915,6 +4915,37 @@ func (q *Queries) PlansUsing(ctx context.Context, arg PlansUsingParams) ([]Plans
 	return items, nil
 }
 
+const presentRecords = `-- name: PresentRecords :many
+select r.number from joints j join records r on r.run_id = j.present_run
+where ($1::text = '' or j.package = $1::text) and j.glyph <> 'retired' order by j.tag limit $2::int
+`
+
+type PresentRecordsParams struct {
+	Package string
+	N       int32
+}
+
+// The record of the present state of each joint of a package in service, or of every joint when none is named.
+func (q *Queries) PresentRecords(ctx context.Context, arg PresentRecordsParams) ([]string, error) {
+	rows, err := q.db.Query(ctx, presentRecords, arg.Package, arg.N)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []string{}
+	for rows.Next() {
+		var number string
+		if err := rows.Scan(&number); err != nil {
+			return nil, err
+		}
+		items = append(items, number)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const presentSpecifications = `-- name: PresentSpecifications :many
 select s.joint_id, s.data from specifications s join joints j on j.id = s.joint_id and j.specification_version = s.version
 `

@@ -801,3 +801,8 @@ select * from record_pulls where number = any (sqlc.arg(numbers)::text[]) order 
 
 -- name: EveryBook :many
 select id, package, sheet, mark, files_index from dossiers where state = 'bound' order by package, sheet;
+
+-- name: PresentRecords :many
+-- The record of the present state of each joint of a package in service, or of every joint when none is named.
+select r.number from joints j join records r on r.run_id = j.present_run
+where (sqlc.arg(package)::text = '' or j.package = sqlc.arg(package)::text) and j.glyph <> 'retired' order by j.tag limit sqlc.arg(n)::int;

@@ -1137,15 +1137,32 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/crib/labels.pdf": {
+    "/labels": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Labels with a code to scan; without tags those of all tools */
-        get: operations["getToolLabels"];
+        /** What stands on the labels of tools, joints, tins and people, and the stocks they can be printed on */
+        get: operations["getLabels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/labels.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Labels with a code to scan, on a stock */
+        get: operations["printLabels"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2393,6 +2410,36 @@ export interface components {
             site: string;
             /** @description the sign-ins of a demo site */
             demo: string;
+        };
+        Labels: {
+            site: string;
+            labels: components["schemas"]["Label"][];
+            stocks: components["schemas"]["LabelStock"][];
+        };
+        Label: {
+            head: string;
+            name: string;
+            big: string;
+            lines: string[];
+            /** @description what is scanned */
+            code: string;
+        };
+        /** @description a sheet of labels or a roll, in mm */
+        LabelStock: {
+            code: string;
+            name: string;
+            across: number;
+            down: number;
+            pageW: number;
+            pageH: number;
+            left: number;
+            top: number;
+            w: number;
+            h: number;
+            stepX: number;
+            stepY: number;
+            cut: boolean;
+            ring: boolean;
         };
         CopyInput: {
             tag: string;
@@ -6686,10 +6733,59 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    getToolLabels: {
+    getLabels: {
         parameters: {
-            query?: {
-                tags?: string;
+            query: {
+                of: "tools" | "joints" | "tins" | "people" | "tags";
+                /** @description tags of tools or joints, identifiers of people, numbers of records; comma-separated; without any: all of them */
+                ids?: string;
+                /** @description only of the joints of this work package */
+                package?: string;
+                /** @description what is in the tins */
+                lubricant?: string;
+                batch?: string;
+                /** @description a day */
+                useBy?: string;
+                /** @description how many tins */
+                count?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Labels"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    printLabels: {
+        parameters: {
+            query: {
+                of: "tools" | "joints" | "tins" | "people" | "tags";
+                /** @description tags of tools or joints, identifiers of people, numbers of records; comma-separated; without any: all of them */
+                ids?: string;
+                /** @description only of the joints of this work package */
+                package?: string;
+                /** @description what is in the tins */
+                lubricant?: string;
+                batch?: string;
+                /** @description a day */
+                useBy?: string;
+                /** @description how many tins */
+                count?: number;
+                /** @description by its code; the first of the list without one */
+                stock?: string;
+                /** @description the first label of the first sheet that is used */
+                from?: number;
             };
             header?: never;
             path?: never;
