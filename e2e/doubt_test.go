@@ -37,7 +37,7 @@ func TestWrenchPutAsideWhileInUse(t *testing.T) {
 	p.find("heading", "Change tools")
 	p.shot("doubt-tools")
 	require.False(t, p.has("button", "Take W-52"), "what was put aside is not offered")
-	p.fill("Or scan a label", "W-53")
+	p.fill("Or type its tag", "W-53")
 	p.press("button", "^Take W-53")
 	p.press("button", "^Set to")
 	p.find("any", "on the scale of")

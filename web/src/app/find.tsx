@@ -7,6 +7,7 @@ import { useEffect, useState } from 'react';
 import { api, must, useCrib } from '../api/client';
 import { loadCalc, sheets } from '../core/calc';
 import { Glyph } from '../rosette/Glyph';
+import { openScan } from '../scan/takers';
 import { nextLook } from './looks';
 
 export const openFind = () => spotlight.open();
@@ -67,6 +68,8 @@ export function Find() {
     act('library', 'Library', 'lubricants, materials, threads', () => void navigate({ to: '/library' })),
     act('records', 'Records', 'sealed records', () => void navigate({ to: '/records' })),
     act('verify', 'Verify a record', 'check a file somebody brought', () => void navigate({ to: '/verify' })),
+    act('scan', 'Scan a code', 'of a joint, tool, tin, record or person', () => openScan()),
+    act('labels', 'Labels', 'with a code, for tools, joints, tins and people', () => void navigate({ to: '/labels' })),
     act('look', 'Day, glare, night', 'change the look', nextLook),
   ].filter((a) => q === '' || `${a.label} ${a.description}`.toLowerCase().includes(q.toLowerCase()));
   const actions = [

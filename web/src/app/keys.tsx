@@ -12,6 +12,7 @@ const list: [string, string][] = [
   ['Alt 1 to 5', 'stations Read to Hand over'],
   ['G then T J C B I R', 'Today, Joints, Crib, Bench, Library, Records'],
   ['/ or Ctrl K', 'find or do'],
+  ['X', 'scan a code'],
   ['D', 'day, glare, night'],
   ['?', 'this list'],
 ];

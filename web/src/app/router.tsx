@@ -61,6 +61,31 @@ const life = createRoute({
   path: '/joints/$tag/life',
   component: lazyRouteComponent(() => import('../places/life/Life'), 'LifePlace'),
 });
+const scan = createRoute({
+  getParentRoute: () => root,
+  path: '/scan',
+  validateSearch: (
+    s: Record<string, unknown>,
+  ): { person?: string; lubricant?: string; batch?: string; useBy?: string; host?: string } => ({
+    person: text(s.person),
+    lubricant: text(s.lubricant),
+    batch: typeof s.batch === 'number' ? String(s.batch) : text(s.batch),
+    useBy: text(s.useBy),
+    host: text(s.host),
+  }),
+  component: lazyRouteComponent(() => import('../scan/ScanPage'), 'ScanPage'),
+});
+const labels = createRoute({
+  getParentRoute: () => root,
+  path: '/labels',
+  validateSearch: (s: Record<string, unknown>): { of?: string; ids?: string; package?: string; stock?: string } => ({
+    of: text(s.of),
+    ids: text(s.ids),
+    package: text(s.package),
+    stock: text(s.stock),
+  }),
+  component: lazyRouteComponent(() => import('../places/labels/Labels'), 'LabelsPlace'),
+});
 const tests = createRoute({
   getParentRoute: () => root,
   path: '/joints/tests',
@@ -197,6 +222,8 @@ export const router = createRouter({
     importJoints,
     joint,
     life,
+    scan,
+    labels,
     tests,
     newTest,
     test,

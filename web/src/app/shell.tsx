@@ -4,6 +4,9 @@ import { lazy, type ReactNode, Suspense, useEffect, useRef, useState } from 'rea
 import { useSync } from '../api/device';
 import { useSession } from '../api/session';
 import { Patterns } from '../rosette/Patterns';
+import { follow } from '../scan/follow';
+import { openScan, scanned, serveScans } from '../scan/takers';
+import { listenToScanners } from '../scan/wedge';
 import { BookChip } from './BookChip';
 import { Consent } from './Consent';
 import { nextLook, useLook } from './looks';
@@ -14,6 +17,7 @@ const find = () => import('./find');
 const Find = lazy(() => find().then((m) => ({ default: m.Find })));
 const openFind = () => void find().then((m) => m.openFind());
 const KeyList = lazy(() => import('./keys').then((m) => ({ default: m.KeyList })));
+const ScanDialog = lazy(() => import('../scan/ScanDialog').then((m) => ({ default: m.ScanDialog })));
 const ChangeHands = lazy(() => import('./hands').then((m) => ({ default: m.ChangeHands })));
 
 const places = [
@@ -95,7 +99,15 @@ export function Shell() {
   const { person, loading } = useSession();
   const [hands, setHands] = useState(false);
   const [keys, setKeys] = useState(false);
+  const [scan, setScan] = useState(false);
   const navigate = useNavigate();
+  useEffect(() => {
+    serveScans(
+      (code) => void follow(code, navigate),
+      () => setScan(true),
+    );
+    return listenToScanners((text, inField) => scanned(text, !inField));
+  }, [navigate]);
   const path = useRouterState({ select: (s) => s.location.pathname });
   const look = useLook();
   const go = useRef(0);
@@ -106,6 +118,7 @@ export function Shell() {
     ['d', nextLook],
     ['shift+?', () => setKeys(true)],
     ['/', openFind],
+    ['x', openScan],
     ['g', () => (go.current = Date.now())],
     ['t', jump('/')],
     ['j', jump('/joints')],
@@ -151,6 +164,11 @@ export function Shell() {
               <span>Find or do</span>
               <kbd>Ctrl K</kbd>
             </button>
+            <button type="button" className="scan" onClick={openScan} aria-label="Scan a code" title="Scan a code (X)">
+              <svg width="20" height="20" viewBox="-10 -10 20 20" aria-hidden="true">
+                <path d="M-8 -4V-8H-4M4 -8H8V-4M8 4V8H4M-4 8H-8V4M-4 -4.5V4.5M-1.4 -4.5V4.5M1.2 -4.5V4.5M4 -4.5V4.5" />
+              </svg>
+            </button>
             <BookChip />
             <SyncChip />
           </>
@@ -182,6 +200,7 @@ export function Shell() {
       <Suspense>
         {person && <Find />}
         {hands && <ChangeHands opened onClose={() => setHands(false)} />}
+        {scan && <ScanDialog onClose={() => setScan(false)} />}
         {keys && <KeyList opened onClose={() => setKeys(false)} />}
       </Suspense>
     </div>

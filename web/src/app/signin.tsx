@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { type Person, Refused, usePeople } from '../api/client';
 import { useSession } from '../api/session';
+import { useTaker } from '../scan/takers';
 import '../app/signin.css';
 import { FirstDay } from './FirstDay';
 
@@ -10,12 +11,13 @@ interface HandsProps {
   verb: string;
   only?: (people: Person[]) => Person[]; // who can be picked
   nobody?: string; // said when that is nobody
+  chosen?: string | undefined; // who is picked already, by a card that was scanned
 }
 
-/** Pick a name, enter the PIN: two touches and the digits. Used to sign in, to change hands and to sign. */
-export function NameAndPIN({ onDone, act, verb, only, nobody }: HandsProps) {
+/** Pick a name or scan a card, enter the PIN: two touches and the digits. Used to sign in, to change hands and to sign. */
+export function NameAndPIN({ onDone, act, verb, only, nobody, chosen }: HandsProps) {
   const people = usePeople();
-  const [who, setWho] = useState<Person>();
+  const [picked, setWho] = useState<Person>();
   const [pin, setPin] = useState('');
   const [wrong, setWrong] = useState('');
   const [busy, setBusy] = useState(false);
@@ -23,11 +25,19 @@ export function NameAndPIN({ onDone, act, verb, only, nobody }: HandsProps) {
   const [filter, setFilter] = useState('');
   const [words, setWords] = useState(false); // a passphrase instead of digits
   const field = useRef<HTMLInputElement>(null);
+  const [card, setCard] = useState(chosen); // whose card was scanned
+  const all = people.data ?? [];
+  const every = only ? only(all) : all;
+  const who = picked ?? every.find((p) => p.id === card);
   useEffect(() => {
     if (who) field.current?.focus();
   }, [who]);
-  const all = people.data ?? [];
-  const every = only ? only(all) : all;
+  useTaker((code) => {
+    if (code.kind !== 'person') return false;
+    setWho(undefined);
+    setCard(code.id);
+    return true;
+  });
   const many = every.length > 12; // a hundred names are searched, not read
   const list = many
     ? every.filter((p) => p.name.toLowerCase().includes(filter.toLowerCase()) || p.id === who?.id).slice(0, 12)
@@ -81,6 +91,11 @@ export function NameAndPIN({ onDone, act, verb, only, nobody }: HandsProps) {
             <span>{p.role}</span>
           </button>
         ))}
+        {card && !who && people.isSuccess && (
+          <p className="wrong" role="alert">
+            Whoever has this card cannot be picked here.
+          </p>
+        )}
         {nobody && all.length > 0 && every.length === 0 && <p className="wrong">{nobody}</p>}
       </div>
       {who && (
@@ -145,7 +160,12 @@ export function SignInPage() {
       <div>
         <h1 className="title">Who is at work?</h1>
         <p className="dim">{session?.site}</p>
-        <NameAndPIN verb="Sign in" act={(p, pin, own) => signIn(p.id, pin, own)} onDone={() => undefined} />
+        <NameAndPIN
+          verb="Sign in"
+          act={(p, pin, own) => signIn(p.id, pin, own)}
+          onDone={() => undefined}
+          chosen={new URLSearchParams(window.location.search).get('person') ?? undefined}
+        />
         {session?.demo && (
           <div className="demo">
             <p className="lab">Demo sign-ins. Everybody and everything here is invented.</p>

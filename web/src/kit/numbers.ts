@@ -49,5 +49,8 @@ export function when(iso: string | undefined): string {
   return `${d.toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })} ${hm}`;
 }
 
+export const dayOfYear = (iso: string) =>
+  new Date(iso).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' });
+
 export const day = (iso: string) =>
   new Date(iso).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short' });

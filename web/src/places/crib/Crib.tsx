@@ -75,9 +75,9 @@ export function CribPlace() {
                   Enter a tool
                 </button>
               )}
-              <a className="btn sm" href="/api/crib/labels.pdf" target="_blank" rel="noreferrer">
+              <Link className="btn sm" to="/labels" search={{ of: 'tools' }}>
                 Labels
-              </a>
+              </Link>
               <a className="btn sm" href="/api/export/tools.xlsx" download="tools.xlsx">
                 Spreadsheet
               </a>

@@ -248,14 +248,9 @@ export function ToolSheet({ detail, keeper, engineer, onChanged }: SheetProps) {
               />
             </label>
           ))}
-        <a
-          className="btn sm"
-          href={`/api/crib/labels.pdf?tags=${encodeURIComponent(w.tag)}`}
-          target="_blank"
-          rel="noreferrer"
-        >
+        <Link className="btn sm" to="/labels" search={{ of: 'tools', ids: w.tag }}>
           Print its label
-        </a>
+        </Link>
         {engineer && (
           <button
             type="button"

@@ -2,6 +2,7 @@ import { Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { Plan, ProcedureCheck, RunEvent } from '../../api/client';
 import { groupOf } from '../../rosette/GroupRosette';
+import { openScan, useTaker } from '../../scan/takers';
 
 export function LubricantForm({
   check,
@@ -19,11 +20,30 @@ export function LubricantForm({
   const [expiry, setExpiry] = useState('');
   const other = code !== null && code !== planned.code;
   const fields = { product, batch, expiry };
+  const [strange, setStrange] = useState(''); // scanned, and nothing the plan could be made with
+  useTaker((scanned) => {
+    if (scanned.kind !== 'tin') return false;
+    const card = plan.lubricantCards.find((l) => l.code === scanned.lubricant);
+    setStrange(card ? '' : `The tin holds ${scanned.lubricant}, of which the plan has no card.`);
+    setCode(card && card.code !== planned.code ? card.code : null);
+    setProduct(card?.name ?? scanned.lubricant);
+    setBatch(scanned.batch);
+    setExpiry(scanned.useBy);
+    return true;
+  });
   return (
     <>
       <p className="dim">
         The plan holds for <b>{planned.name}</b>. Look at the tin, do not assume.
       </p>
+      <button type="button" className="btn" onClick={openScan}>
+        Scan the tin
+      </button>
+      {strange && (
+        <p className="wrong" role="alert">
+          {strange}
+        </p>
+      )}
       <div className="fields" style={{ margin: '8px 0' }}>
         <TextInput
           label="Tin or product"

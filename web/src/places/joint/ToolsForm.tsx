@@ -6,6 +6,7 @@ import { Findings } from '../../kit/Findings';
 import { num, unitText } from '../../kit/numbers';
 import { ToolString } from '../../kit/ToolString';
 import { firstOf, groupOf } from '../../rosette/GroupRosette';
+import { openScan, useTaker } from '../../scan/takers';
 import { Never } from './RunDownWith';
 
 /** What is taken in hand: the tool that is set, and the whole string when there is more. */
@@ -57,6 +58,13 @@ export function ToolsForm({
     (there(planned) ? planned : offers.find((o) => o.usable && o.method === method)?.tags) || null,
   );
   const [scan, setScan] = useState('');
+  const hit = (tag: string) =>
+    offers.find((o) => o.tags.split('+').includes(tag))?.tags ?? tools.find((t) => t.tag.toUpperCase() === tag)?.tag;
+  useTaker((code) => {
+    const tags = code.kind === 'text' ? hit(code.text.toUpperCase()) : undefined;
+    if (tags) setTags(tags);
+    return tags !== undefined;
+  });
   const offer = offers.find((o) => o.tags === tags);
   const taken = tags ? setUpOf({ tags }, tools, plan) : undefined;
   const w = taken?.wrench;
@@ -75,15 +83,19 @@ export function ToolsForm({
           ].filter((x, i, all) => all.findIndex((y) => y.value === x.value) === i)}
         />
         <TextInput
-          label="Or scan a label"
+          label="Or type its tag"
+          rightSectionWidth={70}
+          rightSection={
+            <button type="button" className="btn sm" onClick={openScan}>
+              Scan
+            </button>
+          }
           value={scan}
           onChange={(e) => {
             const v = e.currentTarget.value.trim().toUpperCase();
             setScan(v);
-            const hit =
-              offers.find((o) => o.tags.split('+').includes(v))?.tags ??
-              tools.find((t) => t.tag.toUpperCase() === v)?.tag;
-            if (hit) setTags(hit);
+            const found = hit(v);
+            if (found) setTags(found);
           }}
         />
       </div>

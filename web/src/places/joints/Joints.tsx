@@ -126,6 +126,9 @@ export function JointsPlace() {
             Import
           </Link>
         )}
+        <Link className="btn sm" to="/labels" search={{ of: 'joints', package: search.package }}>
+          Labels
+        </Link>
         <a className="btn sm" href="/api/export/joints.csv" download="joints.csv">
           Export
         </a>

@@ -1,6 +1,6 @@
 import { Textarea, TextInput } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
-import { getRouteApi } from '@tanstack/react-router';
+import { getRouteApi, Link } from '@tanstack/react-router';
 import { useState } from 'react';
 import { api, type Crew, type Given, type Member, must, useCrew } from '../../api/client';
 import { when } from '../../kit/numbers';
@@ -63,6 +63,9 @@ export function People({ chosen }: { chosen: string | undefined }) {
             value={q}
             onChange={(e) => setQ(e.currentTarget.value)}
           />
+          <Link className="btn sm" to="/labels" search={{ of: 'people' }}>
+            Cards
+          </Link>
           <span className="dim">
             {c.members.filter((m) => m.active).length} people who can sign in; press a nut to change it
           </span>
