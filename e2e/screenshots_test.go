@@ -30,7 +30,7 @@ func TestScreenshots(t *testing.T) {
 	take := func(p *page, name string) {
 		t.Helper()
 		time.Sleep(700 * time.Millisecond) // fonts and the drawing's motion
-		require.NoError(t, os.WriteFile(filepath.Join("..", "docs", "screenshots", name+".png"), p.shot(name), 0o644))
+		require.NoError(t, os.WriteFile(filepath.Join("..", "docs", "screenshots", name+".png"), p.picture(name), 0o644))
 	}
 	p := open(t, s.URL, 1280, 800)
 	p.find("heading", "Who is at work")

@@ -100,6 +100,7 @@ type Facts struct {
 	Tests         []Test
 	Tools         []Tool // those that records or tests of the package name
 	People        []run.Person
+	Asked         []Ask // who was asked for something before
 }
 
 // Entry is what stands in a book under one heading. Leaves is how many it will take about.
@@ -150,6 +151,8 @@ type Gap struct {
 	Roles   []string `json:"roles"`  // whose it is to supply
 	Who     []string `json:"who"`    // names of those who have such a role
 	WhoIDs  []string `json:"whoIds"` // and their identifiers, in the same order
+
+	Asked []AskedOf `json:"asked,omitempty"` // who was asked for it
 }
 
 // Book is what is to be bound.
@@ -255,6 +258,7 @@ func Bind(f Facts) Book {
 			return cmp.Or(strings.Compare(x.Kind, y.Kind), strings.Compare(x.Value, y.Value))
 		})
 	}
+	b.tell(f.Asked)
 	b.Entries[front].Leaves = 1 + (len(b.Entries)+len(b.Gaps))/rowsOfLeaf
 	return b
 }

@@ -164,6 +164,9 @@ func (a *App) layOutBook(ctx context.Context, code string) (dossier.Book, error)
 	if err := packageTools(ctx, a.q, &f); err != nil {
 		return dossier.Book{}, err
 	}
+	if f.Asked, err = asksOf(ctx, a.q, code); err != nil {
+		return dossier.Book{}, err
+	}
 	people, err := a.People(ctx)
 	f.People = people
 	return dossier.Bind(f), err

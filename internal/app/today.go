@@ -82,6 +82,7 @@ type Today struct {
 	Sealed  int            `json:"sealed"` // records there are, up to a thousand
 	Stopped []StoppedJoint `json:"stopped"`
 	Due     []DueTool      `json:"due"`
+	Asks    []AskForMe     `json:"asks"`
 	Again   []StoppedJoint `json:"again"` // finished joints that are to be looked at again, the longest due first
 }
 
@@ -95,7 +96,7 @@ const (
 // Today gathers the work of the day for a person: what they have in hand first.
 func (a *App) Today(ctx context.Context, who Actor) (Today, error) {
 	t := Today{Now: a.now(), InHand: []InHand{}, Next: []JointRow{}, Areas: []TodayArea{}, Stopped: []StoppedJoint{},
-		Due: []DueTool{}, Again: []StoppedJoint{}}
+		Due: []DueTool{}, Again: []StoppedJoint{}, Asks: []AskForMe{}}
 	var err error
 	if t.Site, err = a.Setting(ctx, SettingSite, "Site not named"); err != nil {
 		return t, err
@@ -138,6 +139,9 @@ func (a *App) Today(ctx context.Context, who Actor) (Today, error) {
 		}
 	}
 	sort.Slice(t.Due, func(i, j int) bool { return t.Due[i].DaysLeft < t.Due[j].DaysLeft })
+	if err := a.todayAsks(ctx, who, &t); err != nil {
+		return t, err
+	}
 	return t, a.todayAgain(ctx, &t)
 }
 

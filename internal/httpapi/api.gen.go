@@ -416,6 +416,12 @@ type Apart = procedure.Apart
 // Appended defines model for Appended.
 type Appended = app.Appended
 
+// AskForMe what somebody is asked to supply for the book of a work package
+type AskForMe = app.AskForMe
+
+// AskedOf defines model for AskedOf.
+type AskedOf = dossier.AskedOf
+
 // AtTemperature defines model for AtTemperature.
 type AtTemperature = run.AtTemperature
 
@@ -1664,6 +1670,9 @@ type ServerInterface interface {
 	// GetAnchor An anchor with its heads, to be kept elsewhere
 	// (GET /anchors/{number})
 	GetAnchor(c *gin.Context, number int)
+	// PutAskAside Put aside what one was asked for
+	// (POST /asks/{id}/seen)
+	PutAskAside(c *gin.Context, id openapi_types.UUID)
 	// ListAudit The audit log, the newest line first
 	// (GET /audit)
 	ListAudit(c *gin.Context, params ListAuditParams)
@@ -1853,6 +1862,9 @@ type ServerInterface interface {
 	// MakeDossier Begin to make the book, in the background
 	// (POST /packages/{code}/dossier)
 	MakeDossier(c *gin.Context, code string)
+	// AskForGaps Ask everybody who can supply what a book lacks, one message each, nobody twice in a shift
+	// (POST /packages/{code}/dossier/ask)
+	AskForGaps(c *gin.Context, code string)
 	// PackageNeeds What a work package takes
 	// (GET /packages/{code}/needs)
 	PackageNeeds(c *gin.Context, code string)
@@ -2077,6 +2089,31 @@ func (siw *ServerInterfaceWrapper) GetAnchor(c *gin.Context) {
 	}
 
 	siw.Handler.GetAnchor(c, number)
+}
+
+// PutAskAside operation middleware
+func (siw *ServerInterfaceWrapper) PutAskAside(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PutAskAside(c, id)
 }
 
 // ListAudit operation middleware
@@ -4007,6 +4044,31 @@ func (siw *ServerInterfaceWrapper) MakeDossier(c *gin.Context) {
 	siw.Handler.MakeDossier(c, code)
 }
 
+// AskForGaps operation middleware
+func (siw *ServerInterfaceWrapper) AskForGaps(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AskForGaps(c, code)
+}
+
 // PackageNeeds operation middleware
 func (siw *ServerInterfaceWrapper) PackageNeeds(c *gin.Context) {
 
@@ -5660,6 +5722,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/packages/:code/needs", wrapper.PackageNeeds)
 	router.GET(options.BaseURL+"/packages/:code/dossier", wrapper.GetDossier)
 	router.POST(options.BaseURL+"/packages/:code/dossier", wrapper.MakeDossier)
+	router.POST(options.BaseURL+"/packages/:code/dossier/ask", wrapper.AskForGaps)
+	router.POST(options.BaseURL+"/asks/:id/seen", wrapper.PutAskAside)
 	router.GET(options.BaseURL+"/dossiers", wrapper.ListDossiersMaking)
 	router.POST(options.BaseURL+"/dossiers/:id/stop", wrapper.StopDossier)
 	router.GET(options.BaseURL+"/dossiers/:id/book.pdf", wrapper.GetDossierBook)
@@ -5738,6 +5802,39 @@ type GetAnchordefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetAnchordefaultApplicationProblemPlusJSONResponse) VisitGetAnchorResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutAskAsideRequestObject struct {
+	Id openapi_types.UUID `json:"id"`
+}
+
+type PutAskAsideResponseObject interface {
+	VisitPutAskAsideResponse(w http.ResponseWriter) error
+}
+
+type PutAskAside204Response struct {
+}
+
+func (response PutAskAside204Response) VisitPutAskAsideResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type PutAskAsidedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PutAskAsidedefaultApplicationProblemPlusJSONResponse) VisitPutAskAsideResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -8302,6 +8399,45 @@ func (response MakeDossierdefaultApplicationProblemPlusJSONResponse) VisitMakeDo
 	return err
 }
 
+type AskForGapsRequestObject struct {
+	Code string `json:"code"`
+}
+
+type AskForGapsResponseObject interface {
+	VisitAskForGapsResponse(w http.ResponseWriter) error
+}
+
+type AskForGaps200JSONResponse DossierView
+
+func (response AskForGaps200JSONResponse) VisitAskForGapsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AskForGapsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AskForGapsdefaultApplicationProblemPlusJSONResponse) VisitAskForGapsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type PackageNeedsRequestObject struct {
 	Code string `json:"code"`
 }
@@ -10670,6 +10806,9 @@ type StrictServerInterface interface {
 	// GetAnchor An anchor with its heads, to be kept elsewhere
 	// (GET /anchors/{number})
 	GetAnchor(ctx context.Context, request GetAnchorRequestObject) (GetAnchorResponseObject, error)
+	// PutAskAside Put aside what one was asked for
+	// (POST /asks/{id}/seen)
+	PutAskAside(ctx context.Context, request PutAskAsideRequestObject) (PutAskAsideResponseObject, error)
 	// ListAudit The audit log, the newest line first
 	// (GET /audit)
 	ListAudit(ctx context.Context, request ListAuditRequestObject) (ListAuditResponseObject, error)
@@ -10859,6 +10998,9 @@ type StrictServerInterface interface {
 	// MakeDossier Begin to make the book, in the background
 	// (POST /packages/{code}/dossier)
 	MakeDossier(ctx context.Context, request MakeDossierRequestObject) (MakeDossierResponseObject, error)
+	// AskForGaps Ask everybody who can supply what a book lacks, one message each, nobody twice in a shift
+	// (POST /packages/{code}/dossier/ask)
+	AskForGaps(ctx context.Context, request AskForGapsRequestObject) (AskForGapsResponseObject, error)
 	// PackageNeeds What a work package takes
 	// (GET /packages/{code}/needs)
 	PackageNeeds(ctx context.Context, request PackageNeedsRequestObject) (PackageNeedsResponseObject, error)
@@ -11138,6 +11280,32 @@ func (sh *strictHandler) GetAnchor(ctx *gin.Context, number int) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetAnchorResponseObject); ok {
 		if err := validResponse.VisitGetAnchorResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PutAskAside operation middleware
+func (sh *strictHandler) PutAskAside(ctx *gin.Context, id openapi_types.UUID) {
+	var request PutAskAsideRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PutAskAside(ctx, request.(PutAskAsideRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PutAskAside")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PutAskAsideResponseObject); ok {
+		if err := validResponse.VisitPutAskAsideResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -13138,6 +13306,32 @@ func (sh *strictHandler) MakeDossier(ctx *gin.Context, code string) {
 	}
 }
 
+// AskForGaps operation middleware
+func (sh *strictHandler) AskForGaps(ctx *gin.Context, code string) {
+	var request AskForGapsRequestObject
+
+	request.Code = code
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AskForGaps(ctx, request.(AskForGapsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AskForGaps")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AskForGapsResponseObject); ok {
+		if err := validResponse.VisitAskForGapsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // PackageNeeds operation middleware
 func (sh *strictHandler) PackageNeeds(ctx *gin.Context, code string) {
 	var request PackageNeedsRequestObject
@@ -15025,411 +15219,416 @@ var swaggerSpec = []string{
 	"UphUNBEVDWbSsEb6wb619CPbZSj7XansGVtlKFuhipT7jIhMoi2mGVLvXcIp6zO12BlLGxlph8rr3iOH",
 	"V05viWpDUKNe7LN06DXHv3AVxx+Da85yXDQcP4Ur3DPgCgmJqVlN1JjPgEjP3HveQSVOGVBi3ygVoY0Z",
 	"J+KS5mwX/0nFSj7p0CjjPGHq14qvPAOp2zNxZ3dM2wpR372RuD4cZHD2YETHMhPHrLaccqkPS/xN4N40",
-	"R63GtNBG7+DUpDDulZ9b85Ll29er1UsRIXvgg713YkSNnf9MSSPf4qrG3N0xfRrkuBSkiWXpDVlvYq1u",
-	"fT9MPjkgkZ2PHsB8cUpjaOhlf5kJWkNDDZkkrmp53JW23HsP1jKk3OFbTGXgN7b1e2kkfh9hdtqRzTW3",
-	"3F+YN2HgKHpqesygpLLE/NpBbn1eh64sa1ce/pJCf7xi3K9U9FyHHb1BNJoCfgufTVOaOCKrxxd2ke3I",
-	"blp2lTFn3tJw3pl/gvJtUx+toS33w8uOUPn1lxc+E39llO0JDVZemEft6BHEaFczlxrUI/xPIMrgH+YI",
-	"PS3q1MtxAs+qSJewtPgjat/TZME032gt7IA4ELjxngnKZMDJ2fCaiYCvUuI6/qaFOUXpE/abCzNh+6UJ",
-	"8ild6LKz/HgCgg8Cwj2ozJsSYiZXoHt7blZU5n6pv1rhPMF78z0871M+Ssa2uPi5jjdC7QuewVgj6yZh",
-	"Wh0SvIZXvfrrDuP46d2op6+V9RPSRxUJJwb51Tx2oFmo/WiX2aFeO/QE46ghLs1+xzMNfHjANM8ILj1C",
-	"Kd8wkuNUC4yVTUVnbZyehmfMAq9QU/qvRfweVXUZsN1xWYc8XKOBokNjHy2xPyIB8Rw/aVitTV+/6iT2",
-	"1TIQ5WgokcEfkvZjwHVq3XYxzvHppjnBb380iEoi95d6n+JZzr44ZDtzUA+1glKwpG0L786BI6ZzDYTp",
-	"H9BqJzbm7dhbiafoFpUN8DRtyhKpW/ux5A0e30/9kpl+jPAwG3Cc8HiD/2hMkC9yGztXjudYWBk9KZrt",
-	"h7sUnu9vAuKNjKHIf/DaYDvMGDGkt5OfRXuv6cyUGOypQx2qFpzVdSjUHtSiGrpjDfW+NVi5Hb99Z9HO",
-	"KEYBgkXNUX1wWX7PuS8aom+igNCm2G+BmfwP30vuTM4MvsJH7QXZOa4x0VT8Pt8gusaX7XrTzA87gCaa",
-	"/uNhRov/rOgxfev2BqOHarF6uxNPi3a0mVnO9bQ93SAutfp2sNCaYyEajl9eo1hbKiUkOqRA52udkaKO",
-	"RbuIOYdDGRSvG+nC537RtkKlwEMnvi+q/PDRZFBVv/abR8AaQwpJfGSe0dCFOOon7T0Mb4MnKcHTalxP",
-	"nks64GALhpIKYhII4rOFTEpBQrDA5CB4prshQjK+7w0V50Xohx0QT3BUv0R8+wwuBG8EQ1RI5pvJQexz",
-	"OoXQmAIRc9fZmk/2AT8AktrXbFM8WI0peMQx4nCZSfZODQGmvL3glvt3EKfTP+8QudXpAuS2l6cXoU22",
-	"Kscx+7FDRBpD9FBAJxqp8EYvYSsUPAAmdzR07lzHr52TFuHf7ciGdBdv66E5kCsco8PjM4PGAss5gl+9",
-	"tmgnESfw7WLmyvtf2sS2oT5esh0urvPY01PgW4IOg7DHEHL49xqJkB0wlm4IXBq7kAN9RIiLzhCLLmF6",
-	"i+5MInrrLPVn7Z5ztww2rkC1xDz+1lhz1tSB1ISyWXKSIypH7OWQOGFyMxHXH/ek6vX5rK9aSQvuV9Zr",
-	"VpI8IMLV0DiQDrrGarp+Kuw4pvnGr7yOaqclUtJKLyRBMy2NzfSUIf3Z/g5ja8FEbO4gRbizKEZf9O2a",
-	"3nGKPfWy4VRcI/8toJPhliW2X0o9fd3Xu9/qZKKqv2Bj4pglRR0/IO2cc8eqGnEivAnwJDYJsiCrFVZc",
-	"NbjRB+P5Q7J+5kZVYDPj7E2T0KhsjuWFGc6nmB94W1mzjGWWYZKsy4pFdA1vqO305sEiwicJFTGBZawi",
-	"bYNN0/mE9skYWnFcY5Tq3BNoL1Lci0Onn3bbwsML4FC7Z5as7bz6fGk+PXGaSrLCl51DEX+k1JvmSNX7",
-	"OUanRGtPYnRFqLNAp+xPNYLX+uR454ssKv5IsGZwSLHhrEyNlJiQfPzX33JEaIyb3y7LTqvzrYgIN5Bq",
-	"XnD7KSfLQypDBmFCRIiT5b9CYTdRo4Tg0k1t0lQm889G6c5Y+QvBu0m662HtJBd24VE0J8sjaP4vv5tr",
-	"yUoZUAN1KqeXT9flvvb7+2jsZWjO8aHeTuRmWsCpt90MF2YVdl4wCzNSJGH/Fe8/O6Dud5grA/+QtPvu",
-	"tVc1pSS1vvA2ZKVzecHMqMtGeC9AtjoijgcZVGwV70s1y5jrS/0O8oKXvrTFgqNdyF7oxGYTgiqQk1Om",
-	"yVKwePypVnRuHkEwHD0S8qUoYI4ckc8QnAdngSpCwRoesJwlkWXQpi4i3PmwQjuOJbx9233aEcnMcuH4",
-	"xOyu25huDoTll5gAWsuSM0Jo31kj/yQZlnnJQgXAQd+wRz/tlqwVgcCMEMlhrNbtGRvHUj/sI3MPjV/Q",
-	"2h4u3dN8NcIX2O5NuitQvZvjUHjLHs6p8jexaWQg5jl13fQmMPfGUUO80U5DX8XQusTxrqCkGpiS5Nuj",
-	"3QfcxI1iVdocB3OsgukWLhSb6n4AhrSBVxh+giML2I1Lux1pW6pf7u2qDV54/dRT1OqzxmjZtVcB8+pZ",
-	"FmhAD/pbLI+bpRzH42oIj/FfBr1PvH0lir96c53SqkrtiLLf8JmRZjx/LvOvjAeOzxLl25Ktk4R7UJVo",
-	"oQC8kusq4cQLYjzskY/XbIvjx/fdD0Z9cKXkhmotieyk2q/Fs+TspGz9/lvE19hzOsfv5t+t7dXDP1mk",
-	"3Nbx0jXOQ/S7MXhMqMPN33pXEwSfocmRcu8t22KPrhUyE6V9PEZ+6Ye9h9W5vjx7SgJq8BbXMiULxp/t",
-	"AqOY4oIY/m1nOpOBmRDEl/e9xOuGpoiEJWtocXXCMiNXx+FzSgzwYAIVM74i3H7pKltlGOWbDFPJ95nc",
-	"IJkRkSkbhC4yQjMJIEiMa2CjoZ3ZvUg92Q8B9si3aB2oONhg7Kmv3bBdxlYSw3SyJWPbbIdEBjuwyOSG",
-	"iEwRXUMVgbPXIzpsQo1zRaCtVlSWJg2vzVww5P0tSlDb9djZ208tHEsZzX6pMUJc7bL5it1oQ7KYQ2B4",
-	"+KgT8IQxTwWJYoOUulUz2PeKe7zuBlQnD/YDqv1VEzJ5qF83mHtLgsM6wwh36rv47iaRXNx7IEIt5xll",
-	"we6eofvC+VmBdu0Cpm40Pe9LYJF429K81mWypxsIyHeP3YozuHKNy1fjG3nnyrSfsJdnoC94j6PQvwL7",
-	"/aMWoZk7xWect8uO4A87yQlnM6r9KnPYCx2sAgjcBWjJGpkpYVshus+IBPQC4RWnQfEezJHWQB/Jp+cG",
-	"IyUlfccn4KEbJmA5HtBFANYhBxPVdI3F4bBspTniKKb6AdW+OqKZfGO9ZfaQUfbOAVdRJt8JTUSdR4CL",
-	"dwXbKZsCwCneIVOnXzT4HVojACtUh/KdyfKDP7vLirJ3uZrxiuT6luv87R277YWDp1kxzC3pYcIRpxxL",
-	"HYk9L46RzMa5N2Q94+wznGdDjroA2XwzkgN/QPVx/BcAClMa1A/mzh4iQpYYrYxKmEH2cmaVxzWqM4H2",
-	"QqN/EpFVRAiDCjheDuG+5zVL9FRfoq3fwafElV8AFyxUthC+34OXKwy2MJ+LV8/0tI8wtXvyz5PrVuBA",
-	"cXxYNoeKvEJgOybVSH8rkjVvrKw5gjshiOy5cbXKGiEbQXWxRlrqlePVPo2nLfJ1ik1x8dy4pVa9rGmi",
-	"h4vnPaDfUWynldaYDIVJaRqsFQ3VCfnTeKwzOi5XwHKjXsdcZjT5XYOTJ3S2/Fs2EtS6SgonqDcCyfdF",
-	"g1/7fZgb7VyN9QA495unKlTIn00gLm7GQfOJI5K4eP1GYPEco5AHN4B86rPQDQShdfYZY8mM3Vl+ZzKd",
-	"ldgtWHQ3vrNpeiOizqZOPZt1Khv81ix4WLtHW0ziQ+ZBe/ECr2QoDdZP2fiQCNDPfWTRmU0MPcya5lHE",
-	"wCscEGSLy1tC/aZSelm0gfqeE0HrlxzbgRZ2gjGhe7PGGXH770uBd34RHgatDOsNoeM+VjUOakBajCVg",
-	"CwS938p8SfkCvBAQNdLFNA7vqUMEZJTnuJYHJtWkx9Dmbg8QOPVpshkjNpJw60okHDFbqGG7lpYMEUeu",
-	"ZYuZh87vCgHYqkk8FHhoDChyCnAbk9tEjopCkbdxXTd+D9/ZIEzqJcZhoKa6BzoQqFCxHKjFRblsNEZG",
-	"TDoDlQQA63ZEHFnp4K3VMpOJqTforGlG0cH3lreOy+5waD/HIZXZIkx/NChR7bMgTh6FECMewCfQEUPv",
-	"ZQ8//RS44/SvN6E8CPy+Jnw/I+MqnFC4QTRgoG4wSgpeHVbURRsdVmBzjIp3OaMrwisQ20D9d5ov4B90",
-	"pdM7kKY6ACwJXffeqZtSm7ZiS0yoSLvQlgjwqErGBKb6UdRolXKjIWA4LjHS/+Ic2u+0jmk8QsWFLcM1",
-	"Kus7qFUwo3H5TuMS+EtnSyTxS18Tk5ca+zRbcVZlRJpAmWQZyLtaLrLdBtOMSIiobTDiRcZWmRrv8mIR",
-	"W2Z1V2XOWG5YQDdJwnDVfQnSMDxYI3NW9dyokOeluUX/6Z2QOidTbBj4TMHhCVUkJcr1FkpkmIQ31Dpa",
-	"OUb5xhZFbzT6m9YbYCykeanCSDSaGUutTzfUOJ+EbPJtoD7Ih0j8K5GbrMs1j2Hzc1Zg68IriQC0YvWU",
-	"WGSMZ67i8dtMnwvt1KN4p37leEWk1O1uvLNIQ7sNMkE4+yO5tceGSb+NDr/cbNCjr772/07oL5iLvlnV",
-	"g2lnRROAnxxD1ItMX+skro1YwDCAV/OWP08DA8FDH5ycS8EJ4PFbYK10D3d2Rdxj4EiJ1ooh4Y9KcfCq",
-	"8HeYNalPYLwS0dCaW8FiRYQGCX23xXuhgyOy9JcxeDAMIlnAE53whzlcqe5UjY7fTWL8bLobgN7BiCxk",
-	"rZ+lZyA/QzmWT1njU+4kkz0wuG5VbZzP0CF8wUgRllFnOvNMo2cudDtQVK2AHsVOqQ3+twFz92uFnwbQ",
-	"+2Rm/t0iwJN1w1Mw4OF570ihVlIlY1sR+kXo/Lp4eut3fjDJRvHvpSk4I/krqRexbzIAuUZScl3+3bzh",
-	"L7/5vBH1b8dUgd1BUsNHQOg38WY7UedK0qzdPZoLi+YPm+LEg2WcjpRx7B9dO/fMFiLOq50bSgOPrzsg",
-	"ecad4Hi1MnMI/PRjPKZ0+4IRNOFRX0TDT7vnR8ZchbrUqR8SmuqhvQmaj+IN66dGPb+soaHsX3UzJh6J",
-	"EeiSTpvI+aCVIrSOEWAUQZv1hKv4AM0BcDouzLvGBWIsvAvHicqc41gCCAdl1N8HT3/k180+GP0Sr/Ct",
-	"1sXn00UZ/2MjxO+gb+iY7khGdFmBpTmv4wR3/JQghlphd4wk8havtOqUJ+0viGfH0SqUKzgGQbRhZRFC",
-	"JwJCJfSxckfah0aeWKMrSLlhDZYSx7Qj67qcLaK8T7HnBCXnFtzt1TzKmu3lam9VV8qrozlmJ9u9sevt",
-	"3LJ6Rx1HdJbdo2qUwWJ5dK69ok/JD9Z/Oww2cCbEsxJJ8TIWzMDAg71E7xNf0I7LiBeGjvFoFYAW4urU",
-	"Elt9JCSv7+j6XhGKyuh2k2HXPPzyKnS8U5UErSdG+LVeuAeH+Gqjb7kHx/QOOj3jV3q6bLVKMVJfq8e9",
-	"nRdWK4EDqRXgDk4wVgAM1qcXcVwyVPz0KnLLzfMv0fvkVwiNf6VJhZ3gDf2O7Wi8FWie91mCIxrbXM9n",
-	"AhZRSClUAkLXNE4FQCTmBJX2HSGuOEYvq0exHlh4Jx6P2TyP3ie/QmgC6rOG3p9wPaqHfha4VW+jRZnc",
-	"cBMzHP2Afupu9eOAQZbibV1c7Akui5k4nK1OrJc35JsO73WlaofG7cXRu3N7N3ZX1gyEwkCsdHlwwCwD",
-	"duus25yc3yJQI/uayQzsSDtAAEO7wGuOoz1tK972Pzvqzi2x/IFdyWDmVf+2sHpKm38+CDm2Ieh+E3bI",
-	"GwZ3steqPIi4mpCjP1YanffVvfqYGCpivjLMQwHaiLrf0q3bPi+t0fbO35t/mOJvZ9rJxDLKvi3h7DSy",
-	"7kRnHU/YnYuIk/SZck68JOgXW7JSPiU8L3G0qj5WvFaiqn55vI6ZrEWCCIv+8Dg8b2VvWe+P6qC8IBWR",
-	"8Zq3roD2qAojJdACY/osFHVonUjjVyY81bsBx5nagsC5y8KRwnc5JAlkMU8Y+2SwDYodksU4pKz8EzmH",
-	"UidCtXSA9YAdJmQfojMRhMkUvcH3ElxLEh/hVfJC2oRbrATbiYyAVsUh3tpWIxENVbqLj8ax8a1eaQKB",
-	"BjQr21YtvgBgiEVLbJoV8satYQJrfyvdoNfOIRqOA+fAUyBzYv0eVbTDo2qETLybw623hEkfHSRjbJDM",
-	"wC+lU8HkBmcFy5sKU5mtyS0WGWUULzIkMhjCJhBJjorYJLGT+pn3aV7meIbXHDOf42kRKLPseNdiXWWp",
-	"0Pa2UaonqO0vGzpwZ3TVr9DlYzWkiIIR/VyMZ9PRbaZn03R2iT/pYyCAyoYksgdiSuiKtZFSgxwSuImO",
-	"wQl03+6jBU6Q0LQyubRkiGffXacF5zPChfwO7RNxqS2JB8DUI9BcnScfPfA+SuhBd6VvFt7qgRV5fzDk",
-	"SKHJ5KclqfD/MKXE46BVfnHjwLtqsLZNnMBMtDN81KEw+zHzTJSIrvEN+U98avNhwxLG0QnQz1Ae/4qQ",
-	"iBaIF2n9KEcE2EgIaSjCdOseN4PFobJtVr/oE3Ww0Ng20Z1Nm9ks+pktfz72+qHWlRZ/UUdjYN+NP35Y",
-	"wg6+rs463XfsYmIOnSm/nnPifkBi68PIC15CVYqLdiQvI5TeDs3dCF0n+IFx6gsjcMpgbsYPFX8q+1Ha",
-	"9juOor2FDAjh5hx7Js22zjyPP5jw5eA48ipa/HUddjF8wipCo4vGBKrwd7b3XiiCz+pAIyqJZ7eastPs",
-	"ednseAtDoOH8YmrPgOAzqs5+ILc+HMZw2qWv9kZs2I5mTIMVeuw0ScqZCKEWHBTUCj1QhDjTi5onzn5E",
-	"tAj4002FVBBa4CcDFDkm1OGZD6buxZ/wgqUMVPBRc+uPxn7VM+OYsDXHt0HY0ZNVVATN9R2KQTA1ZHFd",
-	"buzHzXIMRSP80+0Gp/umf2SNwG+aEse1xh+johtK9w7zt+eMTtecal/vQOmspa+nO3CV6jwff9ldsNt9",
-	"dPan2CAeSJcK84bSM0MtryIsS097+xhHcLvPMxzBw531gFmHiDnL+S7R+vieoYnlJnoJMaRsCfF6dRQ1",
-	"fS3BmiLAN/BLQrozPP8CB1HG9e/RrA6Pv2RCvm7GBryxJyKmm1yDbxij3/U7hfUKmyWmwtYyHOZfKbv6",
-	"jdLz49t9jnaNdC1PQq7OeC5sfZyQYZVCFpeS9QzlMrpj4lRM7T0UBV0jIULAxBV6/x8pqQ7gC3/GUR7/",
-	"dOr4M4J94809R1twokbgl0mlPCOp7zXTxekBbWWFOcdFAvVqTirE929DLlvw5kmlXt/iK3lD5GgV6xOU",
-	"cmh0ZEYcl47DsXYj/8gaLqI/rN9J5IHRNLOc0WKckPoZcY35talnjjK43Usmwy7qJaHEWwpJzCvPizKJ",
-	"kkIyHsJGjrfX2zxqQ+L2RHVyqNsj6E5IKyuG3N+XO30pMZQAB3JscGgPduFgLzstm7q3z5A7PZw3uAGH",
-	"B/KQs9pj4zmaSRqbOE7J+LFtiT9MpirJrRVSUYq96LDLDLtA2ML8KQ+g+8SiM8kIK/lw0TMtZjdOIAjY",
-	"xrY7sYWvvIEIbhW9WAoPaMENB4TC42NUOCYUd7hrh51FUYFTUHPU8+logXdFQPP1hZ32PJL+4kTgHKI+",
-	"hydDHZIQ1MkGEvoshIxfU+ac8TemVjfwc0JfPlyWOt3DY1ZpnJ+DThSIZpoMGVtlGudTt6Qw884Eq7Dc",
-	"ELp+nBGZ5YhmS5w5kBSPY2gX6I6UUpFs6B2oS+57BEOXHgAs2K3RE2t3w4zianINpbs7EsFePbY4irN8",
-	"dW8FC+ho4fSlCm1xWl1ZsBtqVFJTaVqld7H0YA4LPfu48HmHlLNrq/T7uPC3vwoDN48eTxICbbwz+akP",
-	"0pPYDoaHslAvrcvYbshoqmuqzaQ7/RF5450cB/rJj/ZwKLeJPqdZvYJdBu04UkY3J95AqA2OXgw8b0MD",
-	"2J9CIkX7J+FWmHgaqUA9NIbX6Y/OH1y11ABcds4x7OBhh+N21h2KLDqBenBnuwbJtger3tsYltQMNY8b",
-	"oZvylfXFjXZFZreErt/pTHT2ThkslUbVGaaXd9ED0UFLuslksCjP0S7aszLiyBOuoXH0+fG1bhZRfW4N",
-	"7qam9SzcTdir77BEpPTdfc0yqfdQs/RWWjsE7rG3YSZG2VDMX5ehggkw06YLC6l91iXfHt2a5Q08H9CI",
-	"OJbE2IN9BW+3gZ4yRGSsAQ1PYH5LcrzIcFXLvQMiJCIj1P7ohQwPSzF0O22J3qiHLGGSDdGbGue63Qlh",
-	"NNYW7UKP6w1t6bToWqrtPi2cILS7s7CMGCG4uvx8hPQKpa+G7lO15LrCAQfyyPUYzmcZPwJjveQMA3l/",
-	"625i0o4nAqT3r6+WPO30OtdTv5+X5ZP+XGP3/hirHQa4Rr7O0GohiQnbSbZWV/odIjcFUOGGCoS2ovTj",
-	"CzPlWLpdo9n9qPX7pan0T0iatcdpMh+1d7wmn/Z08Q4/6M7YdD5ue+Ym+4O3R3BiWH9+y+ix8Z2W6F2G",
-	"XTpim/2W3QwzY7bEDBsU6Xb3bDEqURByQzRVhfg+yc5vamW6FrMbJx8lc61tYVwGHRPDZvmbFXXnGctw",
-	"821aeP1miw3weIJYaZmnm43/yHNOV73s8MlTfcTlOSzbstuw6qY6z7vxDI3mUdnmqA07lcf7VaBBQEAt",
-	"HUdQn1VlHWdL20n1WlsPa52NtYyi0sR+0v2aUzPEfsJ+OC0LyhlH44ALrG6WJclDwPejCMq3bJvS9+iY",
-	"nE3dLNhNNSVyYKg3k7UJLfz91ECIBZqKBsu6g928KMapQJgiR4Hm4nEF/AaxeKcbXVrvjh51YZZnJxaT",
-	"LexINSNj+IXNXhs4esg6gFelywCGJrLunyhyRE0jgIOuCqE6lpLQ1FrKgOQZUHmjS1uMtFALsh8zy5j0",
-	"zigCXr4w2YYpPKxfbel7I5lumTHsTQmtt3XjgiUuRcZ4hjLOyhKamFfVxcJbApOI45c3gfrIwmAbecqh",
-	"Ov/ccbL105yjcH3X+EfvK+qXX72/DDKYBjh8/6f3HfXLf3h/kaz2/vvO86+jJRqG9IZqdgF2ia73gfqe",
-	"Gl3R0M7Yzk9vhVlhHPtp1jmO/UQgaTUFhlEdAp8oDCVbCTXvxA/otU45pUw5olmB+5Kvdv6Fw/IYduGZ",
-	"7DKUs7KpaPCkNTTUwpWgCkvMoytjhjndOVTfAV8R3aMjl9A1qA20CmL+LqRp4IL2ukRsxbEf5E9XSSdV",
-	"qwks/ZC3B600Rz25oS4GPBixH8UfgdBJbDrcwXnWOPlujM63Jk6jRoW5fGExrWLvWYMmA0cRo9UhKwa7",
-	"igWUxqAeE9c0zKgeoNTpBmIwgbhABaxgVpziBVly5MvDAksqBR+9xQ/1BTLBHEsYrDXfPKOtoWYufjRT",
-	"Y+cr/ehlvcenm7nE5gRB2kWdPIDNMpg6KX2PWti/AzUsBcj3lR/F1yU4pWXT+WGLwEuSisuBlikzACxA",
-	"7zhQSp0wEDzv5eNhfkjLBN0dbPmz/bjZkw4t3ALbw7FoD12PM+1mRBh29jjPs+zM28HczKAeKza4XAUw",
-	"YhL20HzfIjr6oZmTh4uNqelFLAa9DxT5YRHx1D8uzbNDhEPjD68bmgjfU5dovPdUyHmagGPQdZN2v9cF",
-	"udZzj6eiIsBRFPzFlloNLjY4bWkX0NrV3sddM/OgiLsYc7GiPx6leKz1dTTY6mFsLNrn1NuV4zb2DKm/",
-	"rk4vRsDAs5Pg8URuCo523vMbLGmwhYDt24d5cgnEPypP+AVZeassh26iw99TokcHYLU0DLTl1aRSukeq",
-	"Jb1EfBuAmE4b6E3jxZeWuCzHCHTwnem8wDhnvfHDw/jTpPPQXbiEMTOKXcyUTUZW+BK4JcEeU49bLntp",
-	"GofPj54sUcARHTTTLJ9acx+yoWDdLmWmU4Jj4CS63VdNl9VOWNBn75uRAsmUiSBERJYhzL75cQVz4qBt",
-	"n7FK9YdcZEcRN4YFXurm5LNY4E1DR3rf+TymGmEwMbYdMObHImUjOzijR71OOE15ZRdoCREX4gAHg4vY",
-	"tZ9vA9Qm+oEMoKkjbMyOv2noC50yO2PTqU9bY7xqSpSY4wXLE4HSf7ImfUTYxpVRlIxtcXFP5/SiMm9K",
-	"E/JBQjRVoFXyCEiR2FdLVqYd6iBGg1NJkhus61m0jWeMTmEQPsyhNoSJBANM3OUuEuALhjxHe4ny7VWS",
-	"gM+3Ad0tRzzYkTnlE2PQLqW//8oQFtfh9Zn8ID0DN3sz1xgFjqHZahtbExqqHOFY+M8JWoeE6RKvEU2h",
-	"46DlQUdok36ovGmIN0QZtm15uC83Z2UoAQnT2RlBpBO5hC8sHBUtzdy0zMpbirlvR2242bW5m64k2c+e",
-	"RkwhCJsRMTZb8mhYGCtv4pDRlNy91NNPEDDqLbvwtnfQ0KWdAF2xwkiQZQgUp1Y73kSjZ7g2ZQnuz7QG",
-	"BWFkH0zl61h0aP3wz2GUoIDmQby44ge5WUD+Xg8EeLNDbEuqmFL0dqdnVKK/6Hpo7qQr6HbKRHyCdH/6",
-	"CssNS81sqZofI/rVuE80b6P629jnx9AfnzGuwQOeMip5T5vpuh9DMJFj2lFD7rA932iKQLt1HeI4qqrN",
-	"SwZufNEB9JqF3aisoxCeqv/iHU38iQIQhpq3mLS8dnLpuXkvO37M/rrWHI2AlVbRqDOMre4ERFTshcSB",
-	"dhqYClLiOwEYNW2LYscabJ0mmptsZ7DeLC0Nkxn5pm32NI+PsbWVhxlR0rQ7CCl+HpC7NUlxulkdKT4V",
-	"bXHBaI5/TnGPACzmDTkojhx7o1OzFvkCK1MDpCJtSpIjQoft6UYd/vaFKVfhUCcGVVhvvp1lh4admbgN",
-	"j9CHDZfN04b1y083NvKTUkszwsWHmzYFU1+h98/1sw8feHS+zhbF7kxD4a34Vz7E0tqQaybFidB9dTwA",
-	"nmrYeJyvlbqFnoZ0Mvj1p5ShoptSwtPBnqbsFvP/GLSZ6RoIJSTcBudtfo+duX38VdrzwdlzLCRTf4k2",
-	"MASmEtMQGHeKsTL0kXQo1Z94h0pdNujujGOAnlXRUqvd80WH8frr7+5lZ50xSpJl8nQd6RXGHr3v98MU",
-	"vslrIBjQ+KNBVJpOI1EddWIwUWyG/AbCA+4TCzv1CEkOS58nVV7hXattJAjx6MrFu5Xo/iJE/Y0oQu2O",
-	"uvXc+yKRXCXR+Kz9pPirTC0gQ7TIYAkZykpC8SJTRnyGspxVFcqWWO4wpt9m0GwGleZZ80xdNuJSq6pt",
-	"85MH3q2o2qnH5bE5avV2pYt/1m7LQSz0lXHHDz1Gd19nZRpXxR/wKADmkXIs9X5cXzol017paECyPGtD",
-	"LgP9qSynE1TgXaPI5xsT4xuk454EcYQURYmPbZHhSbwe1kX5/WYVRrGeuVD3U7I23RhsNIs1Gr6dUfxO",
-	"kMIXhB6wTgFNgGAu6jsxSRaij4480VRAk8dR27zu+85JNjkJL6DPi6Pi3OT8I4D0LMFTD/O3LDxx2EyQ",
-	"8tKenPgzZ8ObnXPnDe8sh7b0eDpFKu/VARTvAZlAUdBlOUJGcVdebyNnltfbBPDxvN7GQ4sTqk5PCux0",
-	"iihJvFBYI+Es+/fhq1ij4J9fxbc71nsbyTpjfgfPHdoJDZ7iwNcJGNLBVI4g5hjzBvSHRg0c955QQLKb",
-	"R6RTZju3NoybnKVlRCztStf6qwu91y3fdNnZ7u5Cy4dIKRUdifRIqPF+lfE94jBStH7dpBRxJXWPG2s3",
-	"dSf93mzcob/8g6V12r4l+nJfNbPDEboNmueov2pktJdg2Yh98KBHj1Ky3av4/lVyw4pEeBKCU1rIXKvH",
-	"vRV3nC1LM0C8Pl83ZfkqHuQ+j0HFeGOf6wPjJziTdZufo/ubiISeEhKtRWrHYRQIyR9WJIgOaKvmEbfx",
-	"bqDOFnaR0R0xXI6UPQWWNx1D2xXHoAHoEzYDCuC166Q7aHrOxDAe3dELYptH72d57eyn1XfUGHFlmmYl",
-	"s8o0X9fSm/UfjNeHO1rXb9m8MtUZTZ/NtOc2fb7WeEL+/K08x7UMgv+G6NJ6GaNV0NHg+u/WwHPziXBu",
-	"ddY1z7t1jQg/SeR8cYHf1zj3S6B6gwSeXeUcH4Nv+edaV5vP5R6e+1BEoMY+EYsoAdISU/m9esXjiqsI",
-	"tf7Sw9vDwlhU6D2pmuri8cMHD7R7sCJU/0vrzQtmfpQamMHAPpi5R7EkEGsuO/KUXCKregWaSDU0DyYa",
-	"VaY44jDo5CJu8aKQmZBO39X7s8AF9Jl8nAGCzA6JTKItpoC0Cu1uszXDgKuK1ojQy5ZrukEwzJ+wMpCw",
-	"nxieELVRLPozvWFZheg+qxjHGeLYTBOVjK4vIfwzrYYYj6zLB885qrXJVGtGsUEeIfuOq655gOmvoew4",
-	"M36oS1FCTmDfNhwVyo6FOpROkDlcHiNzZCCvaaRXcY+nPUDhUReSfjrCy93OMd3VbfsvDZZmmvf7FlEg",
-	"2VTjWO1egyneyk2xroa4JtDYELyWGOTmLeZkBQDoGqpcNtBJSf1HaH23Vo/j1YpxDdrBDVBeidEtNiD9",
-	"6gkk/DVQJdu9PIktOKc125wgDqsxFXfWWXK0/xvmuUnEjwrSp3SK1RvvjytIXAfcX2ssN8HgVlrSsmKp",
-	"+J1yNW2ReclDV5kNi5kQto1OGAL3Egjaprd6P7sdxdTHYtKTTWuv5Mxk9V6oMfKIjFFqWIllIFMpLIGg",
-	"1Y13M9OgFMOSDH4JZqKcXs6dV/wEWteon+5CKDH5hqw3MhGWb0yUrcIi7hzCj92GZlZjFuj4MOJbO6W4",
-	"3DAeak6xJXUd2vsRWZqQvZkoWTk5vldxqngOOe2CcvuW+fp2/arbOgAmmMgoM7o9LTIhES2EtjiyJd4Q",
-	"WlwmVchyTPNNmtZ9J7eI8SLay4StLozgNefMMpc5Di1DWaHSke/uYHTW0xEMUcqvvWFmKL+uJrJ/NZFE",
-	"F3ygOm+q2i5mdbbmMnlpGyaZH7eZxBVW+8J3OnhwWIUXupyO63Wkw4q2al+9EuOY1nOc4Zh2zQkG6XZK",
-	"WpTxouOknmrtnl50JhXnqk6A9B96qq9LX4UzWkn/7Ri+zozCJ+a9pYtcj3c7DMWzhhSWrCwyJDOM8k0m",
-	"JKsXmbrp7v9//8//C8Iauu+4/orqjRLLbM2y/6Z7if9bR3S3x2VOlzQwXBPCedZbAU17/QMyi1c32pHS",
-	"PKbe4KiY7E7VekIfdf2gj5L6vumfgur0itDiII43CnSlXwjDLMajXrVt7CMBIwct6EZdwxtWFn52nYvh",
-	"uPH1kj3ctagmW+rE/8sCqpZBRG0Gfc4T2Vsflx+MRRh/bB0I2VOU0otrHKcyqRO9Q3A/iQwCwQNn3yiH",
-	"uM44FlJkjC6ygnCcy3LvlTIwsau65uxWZ0/GT4TJDebXiKcg7SIug0O9ZaxMTSC4k6/Xult5/DBCBHIg",
-	"tDQNAgO7J0aPWVKWZqhTnBUCfW7ROZIZW2VygzN4SHcBRhlvaMZoJjdEZHWJqLqmfm+KNS6yZZd1uubc",
-	"Ua2+DNjM8dsn2RN807S9mRNqqBEnpvA9dC5DY7QnyAzy60Gbv+l0dp0MPQDcVzz9GPYH5C0oGDqSo35R",
-	"O2Hd1Q6ayOdZNjgz8eT91QLTRDbca/v8DLl6yBm+C2YA62r1DHd1ulNpFaH2znA6htN3HOq4lgcdbbFD",
-	"h45GMOCZoRRshfvB1RHl7iwRneXuLBGFBpeuNWBKcaYQZE1xodM5pvoMFQ1+PWyP/3CydZh+a9H9ltfO",
-	"KxGdtYS1qd48dIIgcxZM7YwGF8t0Cqk6IGqTIU6rPSKLjPFst9lnjGLP+eks+itvwU261ttCik4OPufU",
-	"LyD4DMFmIp3zpycMQpJgGB50By2EV2p28F9W2fto/SnH2qOdpk9kzOn+lxF/s443xcV1By9niPvFozPs",
-	"6Rz7X722gM9Mhr/1HCUWYP3T69RFdwbQi/dz0xncHZEujsQFdl0cZq0/oMbb1nMpWNmEolFwgT3ZT4ti",
-	"nRjwJJpFOKJrHP+4OU/jJZ7e4+U+1M6wXdaiXX4Ky2lSHsNu5h9+ZKUPU8ZeNIcqbfwZXCFShgDXVsQU",
-	"jYw7X/QcXfcRrW37RyzRjAFjxcRB6GnQzigQzNFh1JgZ3TTVIRSjGlgTfGEkkyGApZ9Z9cLsl4sIGMrr",
-	"GaSwFXDDHXDVC8aOxeT1X4VFr6lnZxec58UXBg01N/JvXECbLwCl32wKFOgs90nEVURJDaUEKRy4LtJg",
-	"j6NlH67qp3MuGE2m1Ov06Ku0c6gCkCLxch+/r0tEKC7iXymZkCn3kMTX6OUXsY6yHeKV/wxY4NRYM/ZA",
-	"8W0vqt6q2xWZr6fsptqEO9jLt1jIYJJLolcBU8zX+0kUHCzk9/pJ986POrM+0kmQmAndXarLiB7O/fe0",
-	"xl1qLFz8K9S+a0to8WuoqrFEpHjdyABwbolRMYRcmE4uGdZljiJpaXMgnn4D88FbuYSMSjKekq6eAo4z",
-	"PryUrbtRz3ezUaNfhBfmtIbooWtSfOCrTUtbgAV3eKPbmKXliX6bCVfWYXjeLr/naLIb2jJPd8KaO2JS",
-	"77siYWYCfmeIq1weY2mukRypnEnr/jaC852EQbdD+2h0npjAf0+gX+XyrgS6lnKHSkwAZfokus0S8SuR",
-	"pmsGtzyQ2DLNCa5tJKMrwis4I6zG+rCYOuDSwhwXnNxCHlCJ5TvTxhQ8Ye+WupGk0nhB+wcfpNf3HVSK",
-	"WxzzUbGlnwKOWgVYuaoDdI3XJiM5GTJ/QNV0GOpA2BSu1qx4l3ztHLwHkuUqCixqkv2mBogBTO9TxMOy",
-	"Ux85JQePMe6kE9kw5tT8Wz6detKwYlI8ACju58UBy/zgTeJOFHmchJwUAXM6WGNTk0DruDjkN1NiY5Df",
-	"7Mz0sGluLonvzGRWZA4cyrk6XkdTG5QhjlchDtS4Cag5v35mvz3FWT8NTuhmX3CmtDOiRqkpbirz51uU",
-	"N43uVo7zDeLgYawb9d/fxgVHb9N+IrS4q/3ylzLfRW+nkfaIa8aKES/TTMzFWN4C8k3ZZgFQrbGU0BSf",
-	"RLhZ1C3mBQnUO4+ZJl7PuG0VZVTRjsXh7Ak7b7thfbPDzsYQxGyd3nVQCRLNiSMqzLvSgawpkt4IllZt",
-	"7VHUZlBrBXlvvGOuca0PPS9i7jcj8scD417NS1x0vhQl5BXd+5S6G6r7cFJnkDxFwISBYzq0H6fikIA2",
-	"HptmlyXSclr23phL8UB/vcb8abx1pa7+IEzqw0fjOKlfeJCv831e2h6enTt36sYtsLKHniQY9s062n+j",
-	"43H+GyIeFfbrB3d3fZRMiPjFVrgg2ls+lRhTJTm322rviKE5Xj2d3SQn3suG62mqR0V7Z9+qU4SQrIwH",
-	"E7xlZVPhl19EPv6fjOKXc2I53ivb3dPtRjtmskcoSYhp3fZu5Je/MBblMoVfrrRGjUj1JMGnlG/93ltl",
-	"u8/j2x+McziY6540IgR6/fnj2/TRINzrS1puAjWQgIzTvZaXeMWAd9ZM6zNqWfpPK1KW+k8FJ7e2FQTb",
-	"mn/T3gMl2k3mY8lEqPmivSFnSg6tYPjCCm1JZ0KufjhxAHwhT4JMJLmppEpawnUoCNRR6WNJ8Yt55QDp",
-	"C/bVRck1t9sJW161XKb5w5yWbhlju/zenkGjkI7SnyRX7tKJcGM2bm7IoDTZER5Qnuh8FImFjMC26yaP",
-	"wGfNm2m0g828E9L90vKaH+3FCoSGFjgnhe6MaNhmo7suKIEA/w6uCfgXDLjKO4whL9pkwVAm30md0LLk",
-	"bNuDND9ws6agH440t2iowMmY7Ti54V9c+17rhdMmtZu3TWWx5DJzTmGJX5zdfQRXAJiiBwAdSxSoAcec",
-	"M55SrobL4nv1jo+Gq0FDlq4eWuFiH4QYakLyPeg00f8w6RMxqpX5ht+v1ytHDJeNHpq0Yhto0AoXr781",
-	"biOCv4SxReaVoQb7KHIiMTcfcyhEtYkoMAsRaS3B1giEbdRZcfiPBmoWVmUjoGk1oQU4ejhraEF1P1aA",
-	"EAAkLy19+67VLgZKYjEao4kIHBj1gNk61wN+n+M6SPkRJMIJBDnOqmdk3QT4QP38I2t4Au7Ks5TuqfBC",
-	"+PMbFuqbREL9+Byt0720gzjWsB0kRkLbOGWno6OtqdEQC7o9NqbSlvY4RDj8R2MEsIUdlFgJTQTiWOp0",
-	"Bo5FzajtcLoCDcqLi0VWeIRq6ueXSQWYJamITHk2WMQHv/4UaB0cD81esl0SH6nnwwShqEqtI3UlqSnl",
-	"loSn1OsRHiq3DBlOTCPBeBrMhW8tjh0OT/xSuN4orxWVnPgltjgEN+mQxQZFTURuMn07PTb/zXYbkm8y",
-	"RR1boKkMjQX8CTKiMyKyh4FSTOmKMO0ZN5eI+g8cQLLeSAhLQ09uA2r3zqKs6NQxr12phxaJ9p86/Ji7",
-	"QMEhDUmFxVO4lvw/B9UNNnIOJEuQ5TK94Fju2PWwF36HS8O9p5FpnWh3R+J8Q0lOoFQQ0zWh2Kj1S1bs",
-	"/RWdiIYG36dq2KcC4hztjE37HfZDVl0HwVJfMRzUGZvRZfRIpfLFQdA5LM+nBtZxJpin/dt3ToX35V7H",
-	"y0fTVfLDGOjFOGoEPJWeNgsJs4HCcRN3n4EhYit7PYPuUVXGNO4yBcXweGcqC0falOZ6w/2aG4MzowRy",
-	"K9rCz8Ng8l1Ul8eRzlAsVNI5Qhy9rCNp89bf4/rjHYgVakqZgr/SlH5kCANfNJWYncLkMDPH5JZGKXum",
-	"yX3knnUgKAZWNpTB4+IqIUxs3wlk0xP6jPXbyfSguguc8i31/JOQJhg8jIKESjDjm9a0ieIwmpuK+3CP",
-	"EO2yU/a2xUeYs7v/3mDhbw0R8pAEXRMFBlYNQCsFFTBWy6Trw/SE+BR0lECPAtAz7LKidQ23E3PVjTed",
-	"fjfDEvwqGrR1pRjwVbQ+PL93cQfs0XxzYSYaA7vnFjsDee8NdlBSg7RHEh1tCBYmBNT5W1Q2eA6Z9IsO",
-	"BlOQGBxHu8J0IMc3IJfmgHFEA1oMW0GGUSXeuBZz/U8lFpJ9TyXfR2H79outYu9x3vjTmg7uEA80/2jd",
-	"lS2AgqcDSBkhjFVz4ei5mfV4ypHaoafYCvbi8o1twhfNWPqFD247r5EP9KBivg4VjAOArbdBBisNYHL/",
-	"FcEqbHBewCuCaIYRLwnmmdIPoM8FZTKD3ubZcp/hW8z3GmdxD75zjyspCV8Lvh0wliSTWu8dTlp34lCT",
-	"W5nWChOqhcEv0gMuLgyZNFEi1IfOXsxTHNplHl43RYGLkUUamSI0LI0BI86I9PqpgvAxwbYX8V0Jejhr",
-	"YWVUu7pSNM5g1jHiaxxyX4G3LTiJTlaCA/CxLaM03DQudO3IJKKPkxE+uBszxf6EOgTqkMPsQTftWG99",
-	"NP/Nzy/W7/9CsJ//SJpOeWXe8EZC8D4g3Sl+L6+agsgo94l+stc4dVqM6OctUcafh6fgea1aJTbz4NO1",
-	"3D3R1vF7n7o7j3bnuf6vekccYRadDW+n5aFDNFsCW83ly7pEubusPdCbVSNktsSZ3GCAZsc7687vYXmt",
-	"iJS4aDtEpTTXDxQlRZoxpkopwlGqVc12wXPUTffUCY8wgAulQj2CqjQMN3RbfJgjlVbgGhQmW7z/ibId",
-	"Dbk8Qpdd+E4LJVXN67yaegkOmApSrcx7i/YGsmAynTvFnm5HEHfN2G3sdR7tbFOsBmukxhwN1t+ay7be",
-	"65/2a8yzHFOptFAiRVYyVGjsVMDzXkl14Glso7WEfhID0sPsot0QbxI7ew18ED59MOgxOmEMMhQN9Lts",
-	"uqlGhNEUau2OoVUoJft4YKi8xIgndzc9cVC46ZUeme4ddqbKlnmnbm/YB2ZyX5f7d7YzmmTvdFDUBEcD",
-	"Gx9yzYzFh41RNtUc088sbm39tWi7LAZOAq5Rywwz7tCGfmcujsg+GdCEMlQueZLUSxOK3bkG/nHAuHZp",
-	"M8Az3zTUbx1getjgZ5b3aArdIjagmuJqUs/eSBRgZPXrOFC4Mz1855PLNCvXvPJkfwcursPMilEYJ3Dl",
-	"TuD2kKKjYHRJ0yVj6xkzbNG6xvSUusvsUskRM8aqMLw4z6S4Qbe4CLRFmYiiFQHPyVniZ0E2jY+fkT7a",
-	"koue9YJmLpRm1mU/HbExLWmP2JobjLjO5Rp08jF+qC6agbdq7o8G8/0h7sGk59w4bvTrsas1s5253hYJ",
-	"7DQoBGGogbDlFO5/6wcF8GEyGgvD2h6H1fMx5G2JM5e6NAQBVXPGVsf0topQQ/Qa7BTmLoHfehTaTSB3",
-	"klZpaMOH8TaBliWOSBEzrs7qwr2zgFlF0YTf4tn0EP6ciQJX7NBkhBROsqb3CNXBi0w9l5lYDq5quc+g",
-	"88mOCHzxmDZlufAF27mQ3/lA43WuYJYjCp/JCA3GPCrf+9DQXE2SUT1RXKgxKrTPCvY4Y5C/Ca59yEcl",
-	"IssZlRzlEtrMoFya7iEFrjEtdPsQDGD8i2y5V38hPNOpyYu01pVJKF2BuNwQWEaTHbZKE6RDW1+88gbL",
-	"n2ufMwvVEvOEFqbVNeYvr1F08TcfdkY6WnkyY8aE4vWqZ8Thb8iaPp8Vay7wLcmxSanv3JpfeKGv9NPX",
-	"VoROwi1QvLv29ZV4qxh/R7Pr56+cHyffMIHpQndsqwmFdv9rcoup4mfBKgwnDpcCDxpJPHz0zWIcJWMc",
-	"48QLUQKDVoS6v0/pEOk4Jd1dmykUR/BgEpSI3NZ8xeq9YWiShtcsUNs1ouGGsP7i+nPaj/abdC4cel+E",
-	"02AOxIn1Grh3A2mqYepuTIs213r94v/+nw/u/RPdW/3259dffvgvFzNBe8YLPcLoMUN0thPtq8802Wjn",
-	"2OAQLTp7m5sMcjWmWV9K1u1gl+aeN33bpXTWKQpucu8nwNh04DjedFeTueIYDZo6Pngwhu18yA8loThq",
-	"dj4rzPtg2zLbw30cr8j7g2G8mC25bevlq4it8P9gBxP/2o95YhwiEyaybaKsZ9j5xsJtoqGW3alOE2Tr",
-	"4nCwJXb6Uawp8REMeWXyOlJufY52RtGZ2oYx1onmiB0S6WiEZj/sXFPqDxxZZlIVasp8kF/h0u4U36Mg",
-	"/znpz3tWIrrGN+rJaHBMPTvzdAyZ7Dpnkqn2edLaqlZvKTEN9E+t0PvovvIVodHPBlUV66D3de8ronAG",
-	"RatxGHe8nphdTL/CF1YeZQXUaFYy7s2wJeQARYSV8inheYmjM5jVK4Gjn5eoqqMHKljehPuTQUb7aPpL",
-	"jF9jaEKu2gPk+2rbVvjwJ2gF7G9csDfIQ6O9a02DqsVFCdIumkxt6bf/hEhsi3084Gm3uEjMU6LshjU8",
-	"D3mk7c+/BqoKGS/8ncRHKlPhHXGi0gLw56R3fvY3lDW5tb78Rrb6AcXzPse3RITEocCYBqvdTY+8p2Vf",
-	"l/clQY56KfRT6vkNDzWFvpt2rDPKeZxo6FDKSh434w7z9wESDAViIqA3g76oyXHQ3gAnzes/rr2vB9S5",
-	"u+6RKoHeQMEitTMFvY5qcDyHE11MzEW/XDysP5kYzcpHyZlaViCzhVLWhMCiliVLT9PLUYVfNzKpJ/Qz",
-	"yHHyDtaC9XhSN3NEs03DZevXQxL6rGY5q7DIKH4PHVYTZq/bEcfXu+J828bMh4Mp+r1erUJJPwZHZ/QD",
-	"8BA8rfFe/IV+twSlZWd+Z18JQAL1kA7ykpg8P/Ond0ISQDQTG526Z9KNuM49LUzIV6Og8YbaHgocI2Mo",
-	"LPfvNoi2mfIwFtIpRgbERvfhWUmotSq0BS1kk28DsEfNUvqqHH4FTA6l3maEZuqj4BKuG5khQQq8gEjI",
-	"btPtkN7FLDKIRolaRQ/QKEmPCHKT630dDy8GL3jHYmVpamgOXer93swA2WWQTYj0tGr20s18IKT0rTgW",
-	"m/h8bEFojtXX1c4NWkF7VHKZqgOuy33tB39R/BJP8R8RLYL7VyIhf8L1pKIFz8DzMuD9Ur+8jEZitMmw",
-	"nnEYE5jazh4DRmBqD9QdlqnDmLFVNyteg9lYJtf5szJbszRhWyXhP1ETWB+j3Sv1jO7Ccg0JKf6FsxrT",
-	"5+kYXCPecHTQ02z8zhMiyCc1akSoiWzN8W0ok6wtNh4vGTHP6XeS8svU80EVrEJ8m4rgpK+LhEq+trTB",
-	"DwiVUBVo8zu9qfUmbDzehE89pJ+WxgsaExtOx/hto0pekN4TZghD0m8wnRB+fR68cnUQJjPPZcQvrXtQ",
-	"wglWuwOmi+80ad8IlYHGi9RIRGKHQqxbn6ZoA21qxEF+rwbxi8opOMghsNabvvCcuruw1atGjrnAGMib",
-	"rjbTsrtTzqwU71CxRVbu6E9OsrWGRU917Wg4A1jltpyxFdxdzomJzM7M5fZDKaOcM+HRnsDl9xiSceCP",
-	"RnlCFHxKmdxw1qw3GSpLKEABZDlxCV5dfXS1z9B3GEchTYMIIEg2AZOB9VouGVUcyvNAzdbq/S3mZLU3",
-	"Srr5j7Cqupr2aqX1fyE51iCStjhAqezqCSSwdz2w0lS8w2AhcToQIqNlwB9pkQg9wXATX/emGDQpiuKb",
-	"kMELDwQiDQkVR/rpEZQ917DTU5L4SYC2APcYJomu/klGAu+W/9zoi+pf/sblI0GMFtrqkMuDhkWQl8HW",
-	"Ob6yfbdh8ytOe3Xo1olq7ww1gh7fTtaRIMal1aXyTFfWDuM60F8e0FlGIgOSN3hxQZuy1Hmq+u8HnPp+",
-	"Tl3f+4uF/f4EIXJU5slt5NVL7frf4D8ab9r3ysQBImTENgCBW7tgvWtg9GWvf9EjHzCExn1NJZqag4Zw",
-	"hgvown09hoQ9Ssyg5FubrBxZHzkagNzi/asZGL7BHLhQ6Gg0EpRkA8Hyg8AoJeaI5ji+0U8YaynajW6E",
-	"v83Z8AZ1HJ0dBhMseoJfrAp7+dYkm8cyi6vsdwzjrand4lQE1wq9j09UiI7FVoSiMlZHCAXyDs9oIn3T",
-	"ynAPSfyzSDmW6bQP374Qq75TLm5DQzBP942YaKMjxoxA41sX1h3iCL7d19gfv1VM08M4thYBB1xPregL",
-	"0w4wx1S+25tkoZKxbVN3bQRnEkD9XmEankAqttci+DROkLJmRbzMSztwhmixT5cpM9E7k1SkoPbnZXzF",
-	"z7K8C8MkcEsMc9AUI8adEAOPlH4+ui6kvh1/lWn8MVtUQJnMdhCOIDLDtBCLjNCM8Yw1MlsxnqFstyEl",
-	"PsSFIb0Ke3CNsEb6+6iGukWEbLVhArR6f6G+aF+J8Iu87TR4SPWNQCd5ivl67ymnIkIq7eFlJFdgGOdf",
-	"sR059gVnsQ9LKn+ahdNh52SHWHRW5eYQ2UjW0GmewaMG+PiGqd/SHLMcHRx434SMJNlxRuJbp9sMGRNV",
-	"WGIen02HV/JHRAMBmZIIGQzWkBT5KjAPZUiJvQjJhjC6Rk3m8Lz5lBl40SVXuyA3Wbf+aOXQJmLNUw3h",
-	"bT/EIXhkn5VIivh00kfxj34R/2gqg90dm4AGcMUxelk9Og4411et3Nn1EFf0JmAIbIi3GGxRjBBw2z1T",
-	"BLACea4mSFqID751/VUeHTSt2AamZKttDtJumvhQ6HcN9peNLi4IteIqaqTn+nFfwoIp6fHiLN5Jqwo6",
-	"7LU0im6iI5Xem24E15cddD6dv93D0hJgTVOVbEp6zCzdNhhqtbU+LZRSAZaVZseY4wDsfMRRsBU+Q8lp",
-	"QEu9hO2U+IzU9MTzfvAchdWOSDCogzofi/jUQWWNL/1pCXYEwT+2xlajfBvyIoqmqoztcwea3jBGYEdv",
-	"55ASI+gQby71Wenl9IajfB9vU8/RKlDS/Zujkiw5krh4HWpXqR8gjH4fKnrK1RohTTjQo3KDuEzp4cJl",
-	"sBlzvs9LjeAayGpVvwe4O1k1KgjHucu+9LTGNS25/L8891N0jXUj5DEa/KCegSg1KhqXYBMxY1LVKJcB",
-	"xJwQ/FtqfQ8LFIKXTIir6EGEeBLrE0OE2kSIqMe3ATS7Cgnx0zp6mPfx3qykuj+0fwGZjwFoV1bgMlSc",
-	"GfAN12lXIfT8DR6xmqszU8SnI4H8eBntDNWPR48ucM5o8XMouCPC1WQOcc7/y5sxrDLG0Rq/acrQ+5xt",
-	"8cuj0YqifJH6ptNc7dbrutnZGJQlamc7elvZOUY9ubLo3UtWqJlT3qdEl3UtN7bweN1bYHCxHF4jMRWk",
-	"cIvOqCBV74X6P98BkKodeeyAPcE03+g5xKfrwfMuZ8+HSrbcdxAkItv8a4XGUmS+PhPuWZhUsdJOxVv4",
-	"0SwTxNh36nF/qUKJ06b0jJT+pHmGEqpaXjBE/Qm9/DYl4RYAxnzjkFCplDQa59Q6AXYScNISjNKfBZzi",
-	"u+j1CHMItXk8aAgF59/m+JjcTUPLTu6o4Rq7WXb7O7OLPCJHtXl0XORvfxLIYk4RSAEUo6BaV+GCoLf+",
-	"1vpBq82HamNuGmNrtcMu3NJiAIoslYFI82kc7jp4vGwfKeSMPWBzyzaXhoidck34ZCRRjyvOdJIhEQaj",
-	"QHvxIljeo2HWArieQXCCjevj5OmbTrehYEfQCcEaeSWP3lKNERmv45rno5XcHaISx+B1aJlojqKmYh+g",
-	"w+1JdxLdBTgSW9rEsth8xOK3HOU4kDGJ6LrECXnFR3QYdJ/qDDOZ24tLhorLzgpS8nvhZUsCQo0nMwV3",
-	"a2mQOtqMGGCAA2fWYTb+FKAUZTIO9sjF/7u4gl58JAM503num0l8JL3ChU1aMhA0+ptmkjEMask7l0Eb",
-	"L4QxzTcsoWrmCp4PBBsO8ovGizD3gWGSoEpNxpddRxQhm9l4xT/Tgr0wQZtB1Jth0S8Rk0RXWC8RWCWD",
-	"niSz0wFiMaZ63mOYXTzelFvmfCq9wcJ0xj3Aby9J6Ipbop7frVtIGy6xJTTB8HAr8xZL6i2bVmrsIhaB",
-	"bbaziiS1odVMYgvr2R506EFC/mxsoDiV8Q7zUtzHYyggjAdlzup/aR0PkamsFfY0LgJ73QA17zDHWYW7",
-	"xZTdwuZVxNtIbHHhf1/rvvEMaxZoPHley5tKHDKaTdeY2I/9qh7n83ue9G84N7N21RH5cr+4UsTUbLk+",
-	"qQ5bHbt2PPE5Pq6H8cRdZLvhRPe+sRbQjDWOQMeBsXozcKH0wkOrFeZqTxJcUO4d/5VfB2IxaT0cDzok",
-	"m45lMH5/4ovuMiPkS49kM6UMEcRXCDTakhCQ3qJDJhqkZWa/MzeRuH5wejmz2sEZCeHJ5wVnlZGBSCf0",
-	"VqjAFuQ+U0IhY6sWSGi3YQCjL9T/s8PE3qUnbfgVqjCgyXCmc4ETILLHXB+RrdOMg9m2w1ruo5GN1aE3",
-	"tEs/9L8yvvV2b0/TfUJ6j0Tb5MLTYGexHeL0AENnYryhJmHIq1dn59cZeoLWO02uS0u2eIKbNy8+fPgA",
-	"aV4r5sfvcS0elljuMNYtHcBty4E7iRQZCJEVyvFldqN/Ubcj/Px2X+MbGDJTkxLQBHutDjCSuMhWnFW6",
-	"lcSKlPgSHjfaxRKXjK4zyTI134zxDNW1bvCNKgzNvd1av81QJrGQ2RbjWmRLJjeZIIX6XEm2+DK7yuAc",
-	"bpDIHn31dbZ9kiGZVUzYTPz399Rf7i33EotMWRBwqNVxdQ05LrM3eNUIVOo1mCaV//13wWj23948e5r9",
-	"88uv/vFv2Y7IjUG1wWUBNFB/47jCxf7y/6LuTD2++E7vR6eq5/HFQ1s1jmpy8fjii8sHl19A4ovcAHvd",
-	"71ixNdNmrmvM8by4eHzxEm2xNl3hxIqaUYMm8+jBQ+MFlKZuBJR7fV3c/91IDH2EEozjD+Ad7PJNzjEU",
-	"6cAPK2SMI99wbn73rzU94YS4dKIL/ZmMsl23k7urpDA+LCUhhU6yXxOK1eWghrG0uv+nvks+qFmYKqY+",
-	"zX7A0pGsRlwnlqgR/7wgakFwgKzV0PY3bU+yrvxtSedKXR89sP/XqXh96On//tvBZj24483SUbHD3WLb",
-	"O9moTFNbHwAlFTYYFWKhDvASZ0q5gT4ZcN76u4bonlFs98y23PZu1AsiTKtt/0bpbllup/64GGzKqCfL",
-	"P4aSQ7veOI5UDxYTG/3gBBsd57tSNPL6nE60/+qqgK3LSrZegMijeKdEsrraNMTX6FldonxrMDyCO//E",
-	"PHMOCupvnZuEJYJrzBCjY2bvOJES0x5lPURFheI9ITmSzFI2R2XelC2kY5C8T7sPHpyvQS8rjgqt6EIv",
-	"p5Sz52vLc55T8R0sYYmLs+5pjiQq2boB2LvuZiyywk4oE0xvNqKtNgWIpMuGlKBl4XKl1SUiR8Rnd/z7",
-	"f6qt+BBWFeyG47hrzzSyGbv0RmIUeosBXeEJK/Z3drl1uNaCN3zoq9lqnh9OeL12ZnBFxQ6k/GnYSan5",
-	"UCbKKO6y0kJzhlZMhNKV4e8AXqvbgYAA0fduq+lePH744MtvvvrH1yP8xHUgOaQ2PeWgg52Otmr8U5Hz",
-	"e6VSagNdKS1AgUUmTfQJdHfbr29czC4CB+yqKF5i2JOL0zD/K7yzH4hi+od3L1R/gBr8cwnUq6IwHL2A",
-	"Q8B4ViG6/zbDKN8om0B3Z0PQxm3FeAdg1GxlxIXJ8e7+n6TQkrPxCc4NomusKR8lO0kxKjknWmedSnTq",
-	"BejFnF1onvJg6yXZAw0ocsoOMV0xF4pr3CmHRpymxWQ8a9w3Xcn85/6V7jF4Ls44kY1vTvaJ9kiN7ijf",
-	"ObC2+WjkUSXL8euJLE97PZHlaa8nABtfZK43q8DynjINRI3owrmXdC2axSQf0w85Wd5fmSRDP/M+I7QA",
-	"PNpTXVrqA7pXxZlljukMcNLt0vsDm6JoDTp8hbbYIHvoVKVFxhHd4sLoHSZiGN61gglBDOJr0Hz7zjz0",
-	"EhlX8BkMKv1J88VzGlVLxmwYGnGcLbES5ToIo87Ehu2yFeJWK4ggrZbqatjLuliNyRSz6CeMbT+OhB/b",
-	"SDN3z/BLQnUR5fADvk3SzS8Nxz3Vn7r3HRE1Ey6BtP3GwYh3oOfBDjtP7xJObuwuQsr45X+SOmIbn5n0",
-	"8k9sH83k/yr76KIiph0E7JDtwQB9AZTBqs8uanuPF/i97jUOKCJxmy8kq8OX241ktdn5T2/T024zswxd",
-	"BHIiUavIpa4vMIdhK7/VqggRWcHRjqo/gG9fX28WVMBtVKkRWggVNc4lBFgGjt+2TGjkZjM1Iee40bxV",
-	"SCci77+02mYyCYilYqmOzBLnqBEYdAZWwkFZKSmYsUaOHgZFK30U8tL0Rw64/9TPesGfrw2r04s+ijrZ",
-	"qTI6maqjNEek1Xvt+FtlsMMWDF7zijqQA6aYPHHGjDUtYv0ccl0i+rkziFvDX5VHbpBOMCpBJVYKseEX",
-	"QjWv6Gt1qZ7CA5saRMsW4xquwxGeaUO3Y4L6+06A967Ds2eJELULONcVcNPtjyXU+dbtHQSRWCxMqywh",
-	"QTGqEZedlBn1yH8Vme6G5rsPQm5pJVWe06kQn1a8si3e6wvKamWKnwT81M4UMmtAjyMy21I9Jd+Wb/H+",
-	"eREbRfrymCgSyyWW94TkGFUzVOm7FRGfKPPB9UKoUrl7bdrYyrUZUbu7yKB3BzF92jgnt6g8jCV9/Y9/",
-	"/OPRw69jryEnUu7/WSG+/WByLy8t9UKGmyOTqT2dvpjU8NGRyy/vXvTMs93uxlHSMbi0qzu0xcjZY0to",
-	"LDOmZOL3NeNS5+pc5uI2uF3fw4OnytiZ3heJ38v7ZoKfxn5ApqcxatuMGePJUrvF8022IgALjET29OaX",
-	"qZyP4bHSe6M9whGbo22Qi8+QlByviQAtGOg0za8mPh5BlFeNjdpG8KzJjQ4Jl0GxZ64j5hWWG1YMWkc7",
-	"jFvEMfJU0H1YDC/puinLXh5txSqsbIXQBWyaY3h2cKRgKvhd18XRfTnwWWjGkf5R7woskTzX60SaEeTr",
-	"mV6NHeXCXrKfozwRqMIZZzsRfQqMqhlxCt7oJ0+Ta9mnx0+E6mRpKEPS/kKU5axk1GaePzaxwoUJiS2R",
-	"zDeLbI3EFstF5s7RIjOt3xaZZhVQXwqSK8WVY7TIbCuQRQblNZfZVVm6TrGmHM7PeTmgw48z3tcPxhnv",
-	"4aPDooAhOeytfe5jbb570mP922d51WjzbOSajj9470vxPu7k3Wwwln8fv7+P31mPX9eYuaXFJasxfV+V",
-	"enRxj61WJMd2Ey9FzTEqhOLUqryE/34+5xZlnenHnGDRlFFa9VVZ6lL3v2/Pv4/v/8q356+2SrZgFJLw",
-	"ICXDNXs3hvCd3K+KsWPO5lv13Odo8EJCURo1InQNIIfVNP7XuRosMWOvAJCGphg5GAB5Zh86h78YPrY/",
-	"Z4mSTnHT0SV9O7SZHaaGVZ1oIkXm2uFmhGYrxvOxoj/wat2zDTa8MYsneK3xcE+SkMiF/M7S7W5z6GP6",
-	"sp9ot16iLe7kv/fyZ0FbUNeQzsoBD7DbSqjelm3GKZR0G/ThA7f/lw/+2Xf5182yJLnZ2Q1rBL7Hm3Lk",
-	"4PyA5Y/qsTdNefzJGaN3+5UfiZCMnzZFEZaewdIXuno5u+0AO3rDdb5ig+tmSJ67PwHtBz5KlPx8G/MT",
-	"xnWGMop3XYEl+9s16l/XsAr3234lfnn1vOo51yNMAEW+vb/Q2KAJDpFnPtNg6GgDoUq7PwAl7FRM8Aaj",
-	"AiJhOn7wbQak/z/U2jK9vSJDZamvsgzwBwB44ED2ffHFV199+eUXjyL4BdSxKXaxmunf3PLpcUtJBKRf",
-	"wUZm/+3pzS+KMzq647/1+AhTtX1xbPTNF9988/WDb0Yyc7w8Na6KPjfPnEMT1d/CxUcql7dn1hmT+lwn",
-	"Bk7NKDovrqEFC5/Wn2nB9JrPkRi3uFsJcKKz2EF3PGm6yhLlW52DjKjZ+awgBbgJ1LWeQ+2fsIcRSJEx",
-	"WgL6ljDZyzLbsaYssoKNskR7yQePWcoNfxdwJCV0S/Lu+sMHXUCSryYhZwJfYKuVwHIa8eRhHN5JiHt1",
-	"O7RjyeF6hPnGeRQ/TttZLDoTLTCS0FLBE/8H1NB7+j9m+RXa2q4r2i6419QF6jdBPUsxAbDxNVrjs2Rs",
-	"LDKKOGc7XCwyATcH2KM1WuMiMZfxKWBN2f5ug0Pom2f7yP2nar5UWjN8Ef0CoRenSleGlSQYYQ/v9svh",
-	"XOW7A/X6nurUdUHoujS1q4O0ZJxvKMkJogAzDCUkXtF8T2yxzDcj9T7wu2WPk22Y/sy51V/9VVyc1nlv",
-	"08n1jbnErsCSdP6tLhGl6jhD63r1ExGmKlOJsbHaPb2T9/+UaD2K0BY44x59S4vY41KMTylnT1wQ8Jpi",
-	"u2VEbjJR49yhwmo5W6JEH9T3BTkz/U90UK+hz9mZz+k5Nt1AXmg4S3tkNYam8JbkeeWpPoX3c1aPuOKf",
-	"snp/NmZYfJa3uCLRX/sSf6kr05TFZeJBLtrOKJ55nRv22xgncOgygEVaT/FncCF8mpCNLjKvLWZdEmA2",
-	"0xWMsWoScjB0l98vyQqPXegv1O93vH3fnPk+hzWcNNzagbzdoLrGFBeZZHanFhmjAJnDm1LZVWrjjItD",
-	"ZOYcZRKXpUjZNZgkGin2e6p/f9NQcY4dDPkQjrxYvMn8n6rmqElOThkwfrtjGW+o6EiCRZuqs9y7P8fy",
-	"klI079Uc39p2dP4qY/3AtdZKP1f18umGkRyLc+uWQLVT+mzUHmrxk+sVGqNvrTsLR/PBSPDrBt3ic+3+",
-	"56lPKup8lMj8OUwXE5M/tEpT9UaO1X03gnjxRj/wuVuyHxHz4hz8cN1IiM5DuzFryaJ8mxEqGaQjkRyb",
-	"elUhGSuS7Vs99hifqN//ZpNPmk182CiGOb4F9dcmFQsZQCUaZZFm9MaSiMs3zd831l3dWHfnAXnT0BAk",
-	"1t15PyAbNdsBHDe1THjc5dVz046w3nUjb7qP/s2CwfBIl0x/WTFoo2melEYx4JNwokOJlrgczdB9oZ+I",
-	"ynNgq+iCeDXi7zaFQmqgdY3vDd2weh2wwoU36sE2N4txg4e7yEiBqSQrAqj4K4cc7oDyV/aS+DbLWVWh",
-	"ewKr9UlcfAvBE3WtILp/bPO4DBKhb9EECqUDLo0HMVVckKRits4A+sLfiNCSps1RuLsMhv4MLLQf0W2+",
-	"zH5401A6qAXRHSBCLhck881R87bAg77RG4Gf7IO9SGJG37AdgMyP0SNnDQ2l5fS7BH3EPlDmDJ/UoQxQ",
-	"VULdihIS9NQX3dFcuIOpSKljkeZIWiRrIZluMIv3uv8JtpUHWTBxvpVgo9i912qcv+XY33Lsbzl2ejl2",
-	"8PXlHoyynBX4205VkuETyK62nKoDiN7kOiUdEtP9BkfMfRkkhv2+aRGywVg60OlG4CK2YNhLpYd3LO3v",
-	"CNz7eEmvhWhbZ17o9ho5ogttD9l9CkprsuRoJMIL0UH9yEmDd/oTJyOTFS5ikVVIYk6QugPlhuvWiK5G",
-	"UizC5Uc+ut3/U2xwufpw/09F+w8RZPwFunvHmIowctS952SngExWs76LxYUGFYCbUC8V7sClXtqqhPzs",
-	"wH3omZDptP5JBuUMdc9RTmhsOxOca7E/NeZDq0BBrEVjcZpWnMnlhn/zzIk8Ej3CntkXcSZW9RdYHjLs",
-	"uDvCK+buK34uOBoJJf9qnvibg/96MYVzyVodVhjyq40wAJSBji84iXwYYBjyM1uTiearL/Qj58g0g0+d",
-	"N9MMcwxZSoBabZp7fKuL4pes2P9XoTsf0D5IwZgiBORyXfoKXGKJPXnLtIDVfg69Pj7NvfvedWS5p7ZM",
-	"11cO7LacVVhAiHZkx4yvYkxX/Rt19W/U1bu9MyxHnep0/Mh2xs8pZKZ2xxUhiz6uf0lwhpbqDpEbTHiG",
-	"SDVm5xkn2PiVcW0fOofgMR8767XRcRbGEMuqiaYfVETzr6hr4VO2P8/RAwqwbBAt7rFbzHU7L9Dou77c",
-	"hesKVREhCF3bVuWdjOQlzlGFNRpCYpHnS7TFZ9+yu1eezRIStOdH5+KUJV439M4SIyTTPS+l6dS4sJ54",
-	"pSOs+WEzv+k2YcNDTjEuwuLRSKtX8NDncMijZLBaznnLQ/qnPJNoOy6JdcRr9NKyQbEzXFk2GeVcBGMQ",
-	"sTRdpi/CoGj1hknWGi+hS+paPfZpWC6kQmt8/3//NKIPV1lNctnwsfTzmmMhGo7vSSwmEDyuzaNv4cko",
-	"28Ome31a4qG7kLMi8SjCZQ0tACVQz2EBnaxcITIDpFdUlsqCZMKgC4LWPFZStgjnwHUXe6LK/u4nPorH",
-	"q7fG08Xy9uDbQpk6KtAbXxcEwvaxlWlBZrCroGBQGzW4yPZDxNSIe7x3MO8Lievx4/mzaFB5A49Fnc0t",
-	"oePSMJbiPxFoFh6whwus5PwTxOMkb8GaZdkxt7U3JDy8os7JBt+wsnjp0FTnDn52maaY4KzwYsCcbZPx",
-	"RnGiadGquAxMfTxaDzvg9kmMi4FU+6yhLs4iva5gBwaXj6sNQbQQibtzH9/iUWBP3Zrjo2zUaa+479XC",
-	"/7r3nN43KCxCur+Bbp4LNx44KHApsIOqn07mj7/kTIL/BmM52d2wS4voBocfWQp8Av0NdeYW+KWg63Ux",
-	"RzKbLRrLIR3s0FiDno+4RZ9MopgRz115vMgk0ym9C5ugAhAUPH23yJoiZQeOFWqRNf0Lyuobu/S/pKhW",
-	"qzP2SLbcZ9fPX4GQXpNbMEr+K+QRF5qrIAuRYiG+bfHrBc4ZLTLHHwaOTAuGUS4z+Xj3WmKEpYB59kY/",
-	"eiTNUVEQ9RMqr7n6loROE5rxDH+x5e84lycVpv+6ef0q0wvSsrTt4oBEtuNESkwzQrP/uHr5IoaQIiJD",
-	"0VHy7h21j6LDmy0yfxzq6QTo6Wn1akOvExeWXfUTuNyedioK3BPQDZxO9voIpxyelwlOJqHNIj6SFn0e",
-	"vjAZfsNaQ5cvZRqrFRyt5AHU+VePvnz0zTexLcIP5Mh9yUeA6d7y/d98dHdff8sJKk8Nq9+7YQAqFCLG",
-	"pf5VoKq2ELEZVJAsABSf0HUQTd/DYuOX032byHf/T/OnD/dRXXN2OwIRcaUf+DiXV3/U9u4aHTh0fwWq",
-	"d05e8P2Zi0GNUgJSLnDtDYSZSQUadXb/3XH5756RZ0vp++xaCZxSbBi37qkR8PtpgYtYXE3z/H04DzEi",
-	"5Jl+8G4iZjaXVksDxWA6qdYWvGqBMMyq1SKhm19rhELb/sCKBfUvSi6MlUccI/x+O087xhzLp1A/e9Yc",
-	"HZtiaqrlde9UJVL2EQz1pw7njRromqOiFBwTHPxEI1J6ISdNlnxNB2ccrkKyIqOOp+Fu3LfuoBHP5lVR",
-	"vGXn35q7t3auzFo/DlrU6VlCK4o54xznatwFxKDuScb/gLpN9Zd8g/NtBpFlIzezJd4QXXvRZ6flHuzt",
-	"6+evdHIGw7eYg69ThBNrvUyWYy41PBCeink8bR/9JOXAJxPwgM7CPWJFbwemkhMc08D6e/3kJ7MTn1an",
-	"bN2kWFFzrz2X9uRMds4+2BL9D5MxW6NyxUZrP/4l+QkEbFeaWglbIZpSxpwO3YTu79Mxtx//cQdG71JE",
-	"23mzTfER9HMfm8+4v72hLbh3zLVysLOxfe8P9lii9ZS68BatP919/aR0BYnW6hBuEF1bzDQPluj4huw2",
-	"rMSTl9Sv6qnPypT7RG4p7RrFg14cSoSCz8Iq6uO6d0On6z1i8YQ/cp36TPDdO4pJ84ZmwPCQR7Rm6tTA",
-	"BjHu4tIUyx3j25j96KR7+u8qLT2vVjKy9PBEvX7N9z8NP2qUO0xRbn/WdO3+TdfQDKiWIQOTuGgThPQ/",
-	"6EaGSGwcmAHSuWrfv0XrxIqUq7rGtPheM9O5DvEJIs+I57g8d8RZE++EfSyviiLTBx2izBucFRiaCBgw",
-	"ErnB1bdaEyYi+70p1uA/zYgUuFzpDlgCipeVzrxTb+o+Z3rUgxD0lw//+eUXD76MkT+2FhD+C9dDMEXm",
-	"XOWA/ihzbT5/Bp5lucTynpAco2qGSnDGVAlFk59wLU/eG0UXPJo6B8WOLSJsl5/X6BZbTWQmQyrNZySf",
-	"FqPyr6CngB4MRZKnymHFqDRoOUbljiB9ZELzOTfgBLD8dpUfJbvp1Boq5C7rpOWDU/jNw38+CvOBCdyJ",
-	"MTyr7zirb+C5uNAu/CfShHv0pdYbHZTPR4qj3qBbXJhFnkt9fMb4GksdbNHE9St/waj7jd28vyqFjFEM",
-	"i9QWsM76VPrTPUJNphAk54lE3VktxzH1SSROl153L24+2T0zyoPeNqM7oMzIhLAYEpBNOCKFlIx73chT",
-	"QjPfmFmcVEyzRgZQOhZBJ42d2Ge89l83rAfEGKRBWAN5Ti9Opxw8/zj4omdhOWK8VeoQgv/Bpyd8+eCf",
-	"X4fRYwSRo22Vb4jEJ2VPNf5Jrxki8QJKuxDHSEcxNgZory4RlVlJNJZowdGOJteaOAKdgn3l2UvyTrof",
-	"rxSf2voO2AlFc9icdisGO9CDcNU8CzjIE4mLb80z57iNvwNz+awgOc5IN+qTxsqyaFGHzW3CVHSBhBry",
-	"Lw+bcwN8iybnXdiJMcmVJwDLA2LptXw0re38fAIHDhlWWWRi08iMmP6WPCsx/I3QDK0RiWEZVqDRNhtv",
-	"mW45czLxpD9w4nQGJY8YBIaqEdVWMlbeW5EST8fi3jJWRif0nNXRdaRz9DR4bBsmGSBHtalvOgxjMsVH",
-	"d2RL6ERZjNqNn4gGczn9oVdf0j6iM94NQATb+6sFTYWYRI4oZVAqYyKcExSNABp6q/flswYYUms4cZHX",
-	"a8iRchuCNZbADrnmUGma57moHogic2jeECqc+OLB+S53IMSZ9eQzsIvuxdoi6Gn5p1Hzbb20qfQiItvi",
-	"etgzWLHaFuMagv0jhdGdU34fkWqkSoBUWof5jIFP9ALeIq6EWRTTfKm9V72+b6wsMslcwnxJhMRU3An8",
-	"ZVlmSBlCW1xoaaHBsKXIKH6vceHVfq+GHS0iWkR3NxqKBO4xLVv82/1UPfK6Oa94v/sdt8v4KH6gM8gJ",
-	"02NmxzHNN7azjBISOSfLuMtdc4OYYIXPnA+eKPrAQv6CTGC886b0x3QqhaKgDPbq2wxlK0RK6HyLs7qR",
-	"OnXFcA0SpMCRvKKtyTCvPBeiwUbMsi2mn7tm2F3KqbbvB3JrL3jT70yq70EjTAz5oMJCDepOmd86lByj",
-	"AmxYWYiMsqxiQyzrviIwcif0rdkxvfNcYIKLM6ZFxlcum+SlbmlWfK1xShTd1wDnL5j5dD756HwLqOdd",
-	"MHgVzr8wle00S7X+o0EcUUnoiOz8d/fMZ37ZfsTWfmfgJl2FO+Pu5LjESOAxQGB44O/d/2wU7iXKtxmh",
-	"cFNzYxzHAZL1GUPXGY45Lk38IKEi8TSen5H6gXuDvu6HJQT3Hp4Zi6VPtVMXyWl89579LjCVg+qBaGkh",
-	"G07HhIX6/XM3z9H5gWfPICSeKKr1pUSnZiRHHGdAS+j5iqjYYT6K6iF5o1kg6ISHB05JNPjAKcMWOjMl",
-	"2+K9cB3IS6RBn2m+YVzjPQMGyt5B1dhCLZtYMNIrSb8ZPlC/wO/GuPmLKdmwNvPqyXYR3CstzAhUPApW",
-	"4SUr9tmSs2a9OawnePj1P/7xj0cPQ1lK6gOY31rB1vDy4vHFfVSTiw+/ffj/AwAA//8=",
+	"R63GtNBG7+DUpDDulZ9b85Ll29er1UsRIXvgg713YkSNnf9MSSO2zxh/iQ+FDXjYBKvwkhUgYrQbTbIM",
+	"uG4PDjW5wdmSsa0WR2oDsxrlW7TGh0IoQfgv934/g18Jsl8cM8Ni+drn+WlXtNzbmyHG4oLtsfSdvT24",
+	"eL067ioNUHO3YdNKhXqoXffEggsmBMH80s46/kyaN/Wa5Vtc1Zg7tae/8hyXgjSxUnZD1ptYR5BWWSaf",
+	"HFDIzkcPYL44pcQ29LK/zARFtqGGTBJXtTwJayxD9ga+xVQGfmNbv+NQ4vcRnhA7sjlfwHHwJgwcRU9N",
+	"jxmUbAoi/Qprbt2wh95V6+o4/CWF/njFOJ4Wdh1VVjSaArOPNClaIaYON7I+FDuym5ZdZYycszScJ+ee",
+	"oHzb1EcbDcv9UP8iVH795YXP67Qy9t+EUSUvzKN29AhitKuZSw3q0UdOIMrgH+YIPS3q1MtxAs9q7Zew",
+	"tPgjat/TZME032jD4IA4EEv0ngnKZMDv3vCaiYD7XOI6XvmDOUWpuPabCzNh+6UJ8in1/LKz/HgCglsM",
+	"IpCozJsSwnhXYA56blZU5n6pv1rhPMGh+D0879OHS8a2uPi5jveL2Bc8g7FG1k3CtDokeA2vek2qHcbx",
+	"07tRT18rgzxkIikSTgzyq3nsQLNQ+9Eus0O9dugJxlFDXJr9jmca+PCAaZ4RXHqEUr5hJMepTgFWNhWd",
+	"tXF6Gp4xC7xCTem/FvF7VNVlwJ2EyzrkdB2NXR76n9AS+4NkEGL0k4bV2hvjV53EvloGAm8NJTL4gzjC",
+	"5FHrtotxvng3zQl++6NBVBK5v9T7FM9y9sUh25mDeqgVlIIlbVt4dw58g51rIEz/gFY7sTFvx95KPEW3",
+	"qGyAp2lTlkjd2o8lb/D4fuqXzPRjhIfZgOOExxv8R2PizpHb2LlyPMfCyuhJ0Ww/3KXwfBcoEG9kDEX+",
+	"g9cG22HGiCG9nfws2ntNZ6bEYE8d6lC14KyuQ9kfQS2qoTvWUO9bg5Xb8dt3Fu2MYhQgWNQc1QeX5fec",
+	"+wJ0+iYKCG2K/RaYSUnyveTO5Mx8APiovSA7xzXG3YTf5xtE1/iyXW+a+WEH0ETTfzxMshIBH5z0R2X8",
+	"+RFDtVi93QnxRvt+zSznOn+fbhCXWn07WGjNsRANxy+vUawtlRKlH1Kg87XOSFHHol3EnMOhDIrXjXQZ",
+	"HX7RtkKlwEOXri/R4eGjyTi/fu03j4A1hhSS+MjUt6ELcdR133sY3gZPUoLz37iePJd0wMEWjG4WxOS0",
+	"xCewmSyXhPiVSYvxTHdDhGR83xsqzovQj4QhnhA7eYn49hlcCN6gmqiQzDeTg9jndFarMQUi5q4TiJ/s",
+	"A34AJLWv2WYdsRpTCNJgxOEyk+ydGgJMeXvBLffvIHSsf94hcqszWMhtL3U0QptsVY5j9mOHiDSG6KGA",
+	"TjRS4Y1eDmEongVM7mjo3LmOXzsnLcK/25EN6S7e1kNzIFc4RofHZwaNBZZzBL96bdFOIk7g28XMlfe/",
+	"tLmWQ328ZDtcXOexp6fAtwQd5gUcQ8jh32skQnbAWAYscGnsQg70ESEuOkMsuoTpLbozieits9SftXvO",
+	"3TLYuALVEvP4W2PNWVMHsmXKZslJjqgcsZdD4oTJzUSqybgnVa/PZ33VSlpwv7Jes5LkARGuhsaBDOU1",
+	"VtP1U2HHMc03fuV1VDstkZJWeiEJmmlpbKanDOnP9ncYWwsmYnMHWeudRTH6om/X9I5T7KmXDafiGvlv",
+	"AZ2fuSyx/VLq6eu+3v1WJzla/QUbE8csKer4AWnnnDtW1YgT4a3JILF5uQVZrbDiqsGNPhjPH5L1Mzeq",
+	"ApsZZ2+aHFtlcywvzHA+xfzA28qaZSyzDPO2XaI2omt4Q22nNzUbET5JqIgJLGMVaRtsmk5xtU/G0Irj",
+	"GqNU555Ae5HiXhw6/bTbFh5eAIfaPbNkbefV50vz6YnTVJIVvuwcivgjpd40R6rezzE6JVp7cvUrQp0F",
+	"OmV/qhG81ifHO19kUfFHgjWDQ4oNZ2VqpMSE5OO//pYjQmPc/HZZdlqdb0VEuIFU84LbTzlZHlIZkloT",
+	"IkKcLP8VCruJGiUEl25qk6YymRI5SnfGyl8I3k3SXQ9rJ7mwC4+iOVkeQfN/+d1cS1bKgBqos4u9fLou",
+	"97Xf30djL0Nzjg/1diI30wJOve1muDCrsPOCWZiRIgn7r3j/2QF1v8NcGfiHpN13r72qKSWp9YW3ISud",
+	"Xg5mRl02wnsBstURcTzIoGKreF+qWcZcX+p3kD269GXSFhztQvZCJzabEFSBnJwyTZaCxeNPtaJz8wiC",
+	"4eiRkC9FAXPkiHyG4Dw4CxS2CtbwgOUsiSyDNnUR4c6HFdpxLOHt2+7TjkhmlgvHJ2Z33cZ0cyAsv8QE",
+	"0FqWnBFC+84a+SfJsMxLFqpJD/qGPfppt4oylBwtRHIYq3V7xsax1A/7yNxD4xe0todL9zRfjfAFtnuT",
+	"7gpU7+Y4FN6yh3OqIlNsGhmIeU5dN70JzL1x1BBvtNPQV8S2LnG8KyipLKsk+fZo9wE3caNYlTbHwRyr",
+	"YLqFC8Wmuh+AIW3gFYafSnuH3bi025G2pfrl3q7a4IXXTz1FrT5rjCIBeBUwr55lsS/0oL/F8rhZynE8",
+	"robwGP9l0PvE21ei+Ks31ymtqtSOKPsNnxlpxvPnMv/KeOD4LFG+Ldk6SbgHVYkWncIrua4STrwgxsMe",
+	"+XjNtjh+fN/9YNQHh25gqNaSyE6q/Vo8S85Oytbvv0V8jT2nc/xu/t3aXj1InkXKbR0vXeM8RL8bg8eE",
+	"Otz8rXc1QfAZmhwp996yLfboWiEzUdrHY+SXfth7WJ3ry7OnJKAGb3EtU7Jg/NkuMIopLojh33amMxnY",
+	"1Fgd2ql43dAUkbBkDS2uTlhm5Oo4fE6JAUTRZHlgWxfeL3BkqwyjfJNhKvk+kxskMyIyZYPQRUZoJgGX",
+	"i3GNtTW0M7sXqSf7IblQUWww9pR8b9guYyuJaVtquUMigx1YZHJDRKaIrtGzwNnrER02oca5ItBWKypL",
+	"k4bXZi4Y8v4WJajbwkg9e/uphWMpo9kvNWyNK6c3X7EbbUgWcwgMDx91Ap4w5qkgUWyQUkptBvtecY/X",
+	"3YDq5MF+QLW/akImD/XrBnNvlXpYZxjhTn0X390kkuvND0So5TyjLNjdM3RfOD8r0K5dQGQFK7DIvPJV",
+	"s/SnGwjId4/dijO4co3LV0NueefKtJ+wl2egL3iPo9C/Avv9oxahmTvFZ5y3y47gDzvJCWczqv0qc9gL",
+	"HawCCNwFaMkamSlhWyG6z4gEQA3hFadB8R7MkdbYM8mn5wYjJSV9xyfgoRsmYDke0EUA1iEHE9V0jYWG",
+	"sWylOeIopvoBebKwAFwgPuHSFJh7AUdmMqB1u9nTStk7B8pGmXwn9G7ohARcvCvYThknALzyDhkMiqLB",
+	"79AaARCnOt3vTLog/NndepS9y9XSVyTX12Xnb+/YbS+uPM3TYbZLjzeOePdY6kjseXGMiDdewiEPG6+h",
+	"YWEbu9SVzOabkaz8A6qPY+QACJ5SxX4wl/8Q7bTEaGV0ywzSoDOrha5RnQm0FxrZloisIkIYxMvxugr3",
+	"Pa99o6f6Em39nkIl9/ySvGCh+oewohC8pWGwhflcvJ6np32Ezd4TpJ6kuQIHquzDQj5ULRYCkjI5S/pb",
+	"kax5Y2XNEdwJ0WjP1a113wjZCDqQtfZS7y6vGmtcdpGvU2yqlOcGQLUOZ20cPVw87wH9jmI7rf3GpDpM",
+	"StNg0Wmo4MifD2S92nFJB5Yb9TrmMqNJFBte9zrt/i0biY5dJcUl1BuBLP6iwa/9ztCN9tLGuhKcH89T",
+	"XirkzyaiFzfjoB3GEUlcvH4jsHiOUcgVHED19Zn6Bl7Teg2N1WXG7iy/M5nOSuwWLLob39k0vRFRZ1Pn",
+	"sM06lQ1+axY8LAKkLd72IfOgvXiBVzKUT+unbHxsBejnPrLozCaGHmZN8yhicBoOCLLF5S2hfpsrvb7a",
+	"wNjPCcX1a5ftQAs7wZgcALPGGQkA35cC7/wiPAzIGtYbQsd9rPwc1IC0YE3AFgi60ZX5kvIFeCEgaqQL",
+	"jhzeU4fo3ijPcS0PTKpJ16NNAh+gy+rTZFNPbEji1tVaOGK2MNp2LS0ZIo5cyxYzD53fpwL4V5PAKvDQ",
+	"GAjqFJg8JreJHBXVIcEGiN34Pexyg56qlxiH75vqZ+jA+0Lpc6CoF+Wy0WAbMXkRVBIAY9wRcWTJhLfo",
+	"y0wmpnChs6YZ1QvfW946Lk3EwQYdB3lmqzn9YaVEtc+iQXkUQox4AOhAhx69lz389FPgjtO/3oQSKvD7",
+	"mvD9jNStcGbiBtGAgbrBKCkKdliaF210WIHNMSre5YyuCK9AbAP132m+gH/QJVPvQJrqSLIkdN17p25K",
+	"bdqKLTExJ+1CWyIAtioZE5jqR1GjVcqNxpLhuMRI/4vzjL/TOqbxCBUXtp7XqKzvoOjBjMblOw1w4K/B",
+	"LZHEL30Nel5qXN9sxVmVEWkibpJlIO9quch2G0wzIiE0t8GIFxlbZWq8y4tFbL3WXdVLY7lhAd0kCZ9Y",
+	"99xIAwNhjcxZ1XOjQsKY5hb9p3dC6uROsWHgMwWHJ5SjlCjXWyiRYRLeUOto5RjlG1tdvdEwclpvgLGQ",
+	"5qUKI9FoZiy1Pt1Q43wSssm3gUIjH9r2r0Rusi7XPIbNz1mBrQuvJAKQuNVTYpExnrnSyW8zfS60U4/i",
+	"nfqV4xWRUrdy8s4iDck5yAThNJLktjUbJv02Ovxys0GPvvra/zuhv2Au+mZVrwUBK5oAjuUYNF9kHlwn",
+	"A27EAoYBvJq3/HkaYQge+uDkXArgAI/fAmule7izK+IeA0dKtFYMCX9UioNXhb/D9Et9AuOViIbW3AoW",
+	"KyI02ui7Ld4LHRyRpb8ewgOGEMkCnuiEP8zhan6nin38bhLjZ9OdLvQORqQza/0sPZX5GcqxfMoan3In",
+	"meyhynXLc+N8hg4qDEaKsIw605lnGj1zMeCBomoF9GhMsDbY9qZRgV8r/DSaGEym+N9tdwOybnhKfwN4",
+	"3jtSqE1aydhWhH4ROlEvnt76nR9M1lL8e2kKzkgiTOpF7JsMYLeRlKSZfzdv+Ot4Pu9uEbdjqsDuIDvi",
+	"I3SfMPFmO1HnStKs3T2aC9upAjbFiQfLOB0p49g/ugjvma1onFeEN5QGHl93QPKMO8HxamXmEPjpx3hw",
+	"6vYFI2jCo76IxrF2z4+MuQp1YFQ/JDSMRHsTNB8FLtZPjXp+WUNDacTqZkw8EiMYKJ0WqPPRL0VoHSMI",
+	"K4I26wlX8QEsBAB+XJh3jQvEWHgXjhOVOcexBDQPyqi/x6P+yK+bfTD6JV7hW62Lz6eLMv7HRojfQd/Q",
+	"MZ2/jOiyAktzXscJ7vgpQQy1wu4YSeStgmnVKU/+YBAYj6NVKOlwDMtow8oiBHMEhEro0eaOtA/WPLHY",
+	"V5BywxosJY5ptdd1OVtoep9izwlKzi2426t5lDXby9Xeqq4mWEdzzE62e2PX27ll9Y46jugsu0fVKIPF",
+	"8uhce0Wfkh+s/3YYbOBMiGclkuJlLCqCwRl7id4nvqAdlxEvDB3j0SoALcTVqSW2+khIXt/R9b0iFJXR",
+	"rVTDrnn45VXoeKcqCVpPjPBrvXAPDoHaRt9yD47pHXR6xq/0dNlqlWKkvlaPe1s4rFYCB1IrwB2cYKwA",
+	"qqxPL+K4ZKj46VXklpvnX6L3ya8QGv9Kk4pfwRv6HdvReCvQPO+zBEc0trmezwRQo5BSqASELo6cCoBI",
+	"zAkq7TtCXHGMXlaPYj2w8E48sLN5Hr1PfoXQBPhojeE/4XpUD/0scKveRosyueEmZjj6Af3U3erHAYMs",
+	"xdu6uNgTXBYzAT1bnVgvb8g3Hd7rStUOjduLo3fn9m7srqwZCIWBWOny4IBZBuzWWbc5Ob9FwE/2NZMZ",
+	"IJR2gAAYd4HXHEd72la8baR21J1bYvkDu5LBzKv+bWH1lDb/fBBybEPQOthp/vsO8obBney1Kg8iribk",
+	"6I+VRud9da8+JoaKmK+e81CANqLu94br9uFLayKvNPOIFH87004mllH2bS1op0l7JzrreMLuXEScpM+U",
+	"c+IlQb/YkpXyKeF5iaNV9bEquBJV9cvjdcxkLRJEWPSHx3F+K3vLen9UB+UFqYiM17x1KbVHVRippRYY",
+	"02ehqEPrRBq/MuGp3g04ztQWTc5dFo4UvsshSSCLecLYJ4NtUOyQLMYhZeWfyDmUOhGqpQOsB+wwIftY",
+	"n4loTqboDb6X4FqS+AivkhcbJ9yrJdiXZAT9Kg461/YsiejM0l18NCCOb/VKEwh0slnZ/mzxBQBDUFti",
+	"06yQN24NE1j7e/IGvXYOGnEcgQeeApkT6/eooh0eVSNk4t0c7uElTProIBljg2QGfimdCiY3OCtY3lSY",
+	"ymxNbrHIKKN4kSGRwRA2gUhyVMQmiZ3Uz7xP8zLHM7zmmPkcT4tAmWXHuxbrKkvFyLcdVz1BbX/Z0IE7",
+	"o6t+hS4fqyFFFIzo52I8m45uMz2bpkVM/EkfQxNUNiSRPTRUQlesjZQaCJLATXQM4KD7dh92cIKEpifK",
+	"pSVDPPvuOr08nxEu5HdonwhwbUk8QLgewfjqPPnogfdRQg/aNH2z8FYPrMj7gyFHCk0mPy1Jhf+HKSUe",
+	"R7/yixuHAlaDtW3iBGaineGjDoXZj5lnokR0jW/If+JTmw8bljCOToB+hvL4V4REtEC8SGtsOSLARkJI",
+	"QxGmewC5GSwOlW2z+kWfqIOFxvab7mzazK7Tz2z587HXD7WutPiLOhpM+2788cMSdvB1ddbpvmMXE3Po",
+	"TPn1nBP3AxJbH9he8BKqUly0I3kZofR26BJH6DrBD4xTXxjBZQZzM36o+FPZj9K233EU7S1kQAg359gz",
+	"abZ15nn8wYQvB8eRV9Hir+uwi+ETVhEaXTQmUIW/s038QhF8Vgc6Wkk8u2eVnWbPy2bHWxgCDecXU3sG",
+	"BJ9RdfYDufUBOobTLn21N2LDdjRjGvXQY6dJUs6EGrUoo6BW6IEixJle1Dxx9iOiRcCfbiqkgtACPxnE",
+	"yTGhDs98MHUv/oQXLGWggo+aW3809queGQeXrTm+DeKXnqyiImiu71AMFKohi2uXYz9ulmMoGuGfbjc4",
+	"3Tf9I2sEftOUOK7H/hgV3VC6CZm/z2d0uuZUH3yHbmctfT3dgatU5/n4y+6CbfOjsz/FBvFAulSYN5Se",
+	"GeqdFWFZevrkxziC232e4Qge7qwHFTtEzFnOd4nWxzcfTSw30UuIIWVLiNero6jp6y3WFAG+gV8S0p3h",
+	"+Rc4CFeuf49mdXj8JRPydTM24I09ETFt6Rp8wxj9rt9yrFfYLDEVtpbhMP9K2dVvlJ4f3zd0tP2k650S",
+	"cnXGc2Hr44QMqxSyuJSsZyiX0a0Xp2Jq76Eo6BoJEUI4rtD7/0hJdQBf+DOO8vinU8efEewb7xI62ssT",
+	"NQK/TCrlGUl9r5kuTg9oKyvMOS4SqFdzUiG+fxty2YI3Tyr1+hZfyRsiR6tYn6CUQ6MjM+K4dByOtRv5",
+	"R9ZwEf1h/U4iD4ymmeWMFuOE1M+Ia8yvTT1zlMHtXjIZdlEvCSXeUkhiXnlelEmUFJLxEMhyvL3e5lEb",
+	"ErcnqpND3R5Bd0JaWTHk/r7c6UuJoQQ4kGODQ3uwCwd72en91L19htzp4bzBDTg8kIec1R4bz9FM0tjE",
+	"cUrGj21v/WEyVUlurZCKUuxFh11m2AXCFuZPeQDdJxadSUZYyYeLnmkxu3ECQcA2tt2JLXzlDURwq+jF",
+	"UnhAC244IBQeH6PCMaG4w107bFGKCpyCmqOeT0cLvCsCmq8v7LTnkfQXJwLnEPU5PBlqtYSgTjaQ0Gch",
+	"ZPyaMueMvzG1uoGfExr84bLU6R4es0rj/By0tEA002TI2CrTOJ+6t4WZdyZYheWG0PXjjMgsRzRb4syB",
+	"pHgcQ7tAm6WUimRD70Bdct8jGLr0AGDBbo2eWLsbZhRXk2so3d2RCPbqscVRnOWreytYQEcLpy9VaIvT",
+	"6sqCbVWjkppK03O9i6UHc1jo2ceFzzuknF1bpd/Hhb+PVhi4efR4khBo453JT32QnsS2QjyUhXppXcZ2",
+	"Q0ZTXVNtJt3pj8gb7+Q40Jh+tBlEuU30Oc1qOuwyaMeRMro58QZCbXD0YuB5GxrA/hQSKdo/CffUxNNI",
+	"BeqhMbxOf3T+4KqlBuCyc45hBw9bJbez7lBk0QnUgzvbdVq2zVz13sawpGaoedwIbZmvrC9utL0yuyV0",
+	"/U5norN3ymCpNKrOML28ix6IDnrbTSaDRXmOdtGelRFHnnCdkaPPj68HtIhqmGtwNzWtZ+Fuwl59hyUi",
+	"pe/ua5ZJTYyapbfS2iFwj70NMzHKhmL+ugwVTICZNl1YSO2zLvn26B4vb+D5gEbEsSTGHuwreLsNNKch",
+	"ImMNaHgC81uS40WGq1ruHRAhERmh9kcvZHhYiqHbaUv0Rj1kCZNsiN7UONftTgijsbZoF3pcb2hLp0XX",
+	"Um33aeEEod2dhWXECMHV5ecjpFcofTV0n6ol1xUOOJBHrsdwPsv4ERhrSmcYyPtbdxOTdjwRIL1/fbXk",
+	"aafXuZ76jcEsn/TnGrv3x1jtMMA18rWYVgtJTNhOsrW60u8QuSmACjdUILQVpR9fmCnH0u0azW5srd8v",
+	"TaV/QtKsPU6T+ai94zX5tKcdePhBd8am83HbMzfZaLw9ghPD+vNbRo+N77RE7zLs0hHb7LfsZpgZsyVm",
+	"2KBIt7tni1GJgpAboqkqxPdJdn5TK9O1mN2B+SiZa20L4zLomBg2y9+sqDvPWIabb9PC6zdbbIDHE8RK",
+	"yzzdbPxHnnO66mWHT57qIy7PYdmW3YZVN9V53o1naDSPyjZHbdjyPN6vAg0CAmrpOIL6rCrrOFvaTqrX",
+	"I3tY62ysZRSVJvaTbvycmiH2E/bDaVlQzjgaB1xgdbMsSR4Cvh9FUL5l25S+R8fkbOquw26qKZEDQ72Z",
+	"rE1o4e+nBkIs0J00WNYd7OZFMU4FwhQ5CnQpjyvgN4jFO93o0np39KgLszw7sZhsYUeqGRnDL2z22sDR",
+	"Q9YBvCpdBjA0kXX/RJEjahoBHHRVCNWxlISm1lIGJM+Ayhtd2mKkhVqQ/ZhZxqR3RhHw8oXJNkzhYf1q",
+	"S98byXTLjGFvSujhrRsXLHEpMsYzlHFWltANvaouFt4SmEQcv7wJ1EcWBtvIUw7V+eeOk62f5hyF67vG",
+	"P3pfUb/86v1lkME0wOH7P73vqF/+w/uLZLX333eefx0t0TCkN1SzC7BLdL0P1PfU6IqGdsZ2fnorzArj",
+	"2E+zznHsJwJJqykwjOoQ+ERhKNlKqHknfkCvdcopZcoRzQrcl3y18y8clsewC89kl6GclU1FgyetoaEW",
+	"rgRVWGIeXRkzzOnOofoO+IroHh25hK5BbaBVEPN3IU0DF7TXJWIrjv0gf7pKOqlaTWDph7w9aKU56skN",
+	"dTHgwYj9KP4IhE5i0+EOzrPGyXdjdL41cRo1KszlC4tpFXvPGjQZOIoYrQ5ZMdhVLKA0BvWYuKZhRvUA",
+	"pU43EIMJxAUqYAWz4hQvyJIjXx4WWFIp+OgtfqgvkAnmWMJgrfnmGW0NNXPxo5kaO1/pRy/rPT7dzCU2",
+	"JwjSLurkAWyWwdRJ6XvUwv4dqGEpQL6v/Ci+LsEpLZvOD1sEXpJUXA60TJkBYAF6x4FS6oSB4HkvHw/z",
+	"Q1om6O5gy5/tx82edGjhFtgejkV76HqcaTcjwrCzx3meZWfeDuZmBvVYscHlKoARk7CH5vsW0dEPzZw8",
+	"XGxMTS9iMeh9oMgPi4in/nFpnh0iHBp/eN3QRPieukTjvadCztMEHIOum7T7vS7ItZ57PBUVAY6i4C+2",
+	"1GpwscFpS7uA1q72Pu6amQdF3MWYixX98SjFY62vo8FWD2Nj0T6n3q4ct7FnSP11dXoxAgaenQSPJ3JT",
+	"cLTznt9gSYMtBGzfPsyTSyD+UXnCL8jKW2U5dBMd/p4SPToAq6VhoC2vJpXSPVIt6SXi2wDEdNpAbxov",
+	"vrTEZTlGoIPvTOcFxjnrjR8exp8mnYfuwiWMmVHsYqZsMrLCl8AtCfaYetxy2UvTOHx+9GSJAo7ooJlm",
+	"+dSa+5ANBet2KTOdEhwDJ9Htvmq6rHbCgj5734wUSKZMBCEisgxh9s2PK5gTB237jFWqP+QiO4q4MSzw",
+	"Ujcnn8UCbxo60vvO5zHVCIOJse2AMT8WKRvZwRk96nXCacoru0BLiLgQBzgYXMSu/XwboDbRD2QATR1h",
+	"Y3b8TUNf6JTZGZtOfdoa41VTosQcL1ieCJT+kzXpI8I2royiZGyLi3s6pxeVeVOakA8SoqkCrZJHQIrE",
+	"vlqyMu1QBzEanEqS3GBdz6JtPGN0CoPwYQ61IUwkGGDiLneRAF8w5DnaS5Rvr5IEfL4N6G454sGOzCmf",
+	"GIN2Kf39V4awuA6vz+QH6Rm42Zu5xihwDM1W29ia0FDlCMfCf07QOiRMl3iNaAodBy0POkKb9EPlTUO8",
+	"IcqwbcvDfbk5K0MJSJjOzggincglfGHhqGhp5qZlVt5SzH07asPNrs3ddCXJfvY0YgpB2IyIsdmSR8PC",
+	"WHkTh4ym5O6lnn6CgFFv2YW3vYOGLu0E6IoVRoIsQ6A4tdrxJho9w7UpS3B/pjUoCCP7YCpfx6JD64d/",
+	"DqMEBTQP4sUVP8jNAvL3eiDAmx1iW1LFlKK3Oz2jEv1F10NzJ11Bt1Mm4hOk+9NXWG5YamZL1fwY0a/G",
+	"faJ5G9Xfxj4/hv74jHENHvCUUcl72kzX/RiCiRzTjhpyh+35RlME2q3rEMdRVW1eMnDjiw6g1yzsRmUd",
+	"hfBU/RfvaOJPFIAw1LzFpOW1k0vPzXvZ8WP217XmaASstIpGnWFsdScgomIvJA6008BUkBLfCcCoaVsU",
+	"O9Zg6zTR3GQ7g/VmaWmYzMg3bbOneXyMra08zIiSpt1BSPHzgNytSYrTzepI8aloiwtGc/xzinsEYDFv",
+	"yEFx5NgbnZq1yBdYmRogFWlTkhwROmxPN+rwty9MuQqHOjGownrz7Sw7NOzMxG14hD5suGyeNqxffrqx",
+	"kZ+UWpoRLj7ctCmY+gq9f66fffjAo/N1tih2ZxoKb8W/8iGW1oZcMylOhO6r4wHwVMPG43yt1C30NKST",
+	"wa8/pQwV3ZQSng72NGW3mP/HoM1M10AoIeE2OG/ze+zM7eOv0p4Pzp5jIZn6S7SBITCVmIbAuFOMlaGP",
+	"pEOp/sQ7VOqyQXdnHAP0rIqWWu2eLzqM119/dy8764xRkiyTp+tIrzD26H2/H6bwTV4DwYDGHw2i0nQa",
+	"ieqoE4OJYjPkNxAecJ9Y2KlHSHJY+jyp8grvWm0jQYhHVy7erUT3FyHqb0QRanfUrefeF4nkKonGZ+0n",
+	"xV9lagEZokUGS8hQVhKKF5ky4jOU5ayqULbEcocx/TaDZjOoNM+aZ+qyEZdaVW2bnzzwbkXVTj0uj81R",
+	"q7crXfyzdlsOYqGvjDt+6DG6+zor07gq/oBHATCPlGOp9+P60imZ9kpHA5LlWRtyGehPZTmdoALvGkU+",
+	"35gY3yAd9ySII6QoSnxsiwxP4vWwLsrvN6swivXMhbqfkrXpxmCjWazR8O2M4neCFL4g9IB1CmgCBHNR",
+	"34lJshB9dOSJpgKaPI7a5nXfd06yyUl4AX1eHBXnJucfAaRnCZ56mL9l4YnDZoKUl/bkxJ85G97snDtv",
+	"eGc5tKXH0ylSea8OoHgPyASKgi7LETKKu/J6GzmzvN4mgI/n9TYeWpxQdXpSYKdTREnihcIaCWfZvw9f",
+	"xRoF//wqvt2x3ttI1hnzO3ju0E5o8BQHvk7AkA6mcgQxx5g3oD80auC494QCkt08Ip0y27m1YdzkLC0j",
+	"YmlXutZfXei9bvmmy852dxdaPkRKqehIpEdCjferjO8Rh5Gi9esmpYgrqXvcWLupO+n3ZuMO/eUfLK3T",
+	"9i3Rl/uqmR2O0G3QPEf9VSOjvQTLRuyDBz16lJLtXsX3r5IbViTCkxCc0kLmWj3urbjjbFmaAeL1+bop",
+	"y1fxIPd5DCrGG/tcHxg/wZms2/wc3d9EJPSUkGgtUjsOo0BI/rAiQXRAWzWPuI13A3W2sIuM7ojhcqTs",
+	"KbC86RjarjgGDUCfsBlQAK9dJ91B03MmhvHojl4Q2zx6P8trZz+tvqPGiCvTNCuZVab5upberP9gvD7c",
+	"0bp+y+aVqc5o+mymPbfp87XGE/Lnb+U5rmUQ/DdEl9bLGK2CjgbXf7cGnptPhHOrs6553q1rRPhJIueL",
+	"C/y+xrlfAtUbJPDsKuf4GHzLP9e62nwu9/DchyICNfaJWEQJkJaYyu/VKx5XXEWo9Zce3h4WxqJC70nV",
+	"VBePHz54oN2DFaH6X1pvXjDzo9TADAb2wcw9iiWBWHPZkafkElnVK9BEqqF5MNGoMsURh0EnF3GLF4XM",
+	"hHT6rt6fBS6gz+TjDBBkdkhkEm0xBaRVaHebrRkGXFW0RoRetlzTDYJh/oSVgYT9xPCEqI1i0Z/pDcsq",
+	"RPdZxTjOEMdmmqhkdH0J4Z9pNcR4ZF0+eM5RrU2mWjOKDfII2Xdcdc0DTH8NZceZ8UNdihJyAvu24ahQ",
+	"dizUoXSCzOHyGJkjA3lNI72KezztAQqPupD00xFe7naO6a5u239psDTTvN+3iALJphrHavcaTPFWbop1",
+	"NcQ1gcaG4LXEIDdvMScrAEDXUOWygU5K6j9C67u1ehyvVoxr0A5ugPJKjG6xAelXTyDhr4Eq2e7lSWzB",
+	"Oa3Z5gRxWI2puLPOkqP93zDPTSJ+VJA+pVOs3nh/XEHiOuD+WmO5CQa30pKWFUvF75SraYvMSx66ymxY",
+	"zISwbXTCELiXQNA2vdX72e0opj4Wk55sWnslZyar90KNkUdkjFLDSiwDmUphCQStbrybmQalGJZk8Esw",
+	"E+X0cu684ifQukb9dBdCick3ZL2RibB8Y6JsFRZx5xB+7DY0sxqzQMeHEd/aKcXlhvFQc4otqevQ3o/I",
+	"0oTszUTJysnxvYpTxXPIaReU27fM17frV93WATDBREaZ0e1pkQmJaCG0xZEt8YbQ4jKpQpZjmm/StO47",
+	"uUWMF9FeJmx1YQSvOWeWucxxaBnKCpWOfHcHo7OejmCIUn7tDTND+XU1kf2riSS64APVeVPVdjGrszWX",
+	"yUvbMMn8uM0krrDaF77TwYPDKrzQ5XRcryMdVrRV++qVGMe0nuMMx7RrTjBIt1PSoowXHSf1VGv39KIz",
+	"qThXdQKk/9BTfV36KpzRSvpvx/B1ZhQ+Me8tXeR6vNthKJ41pLBkZZEhmWGUbzIhWb3I1E13///7f/5f",
+	"ENbQfcf1V1RvlFhma5b9N91L/N86ors9LnO6pIHhmhDOs94KaNrrH5BZvLrRjpTmMfUGR8Vkd6rWE/qo",
+	"6wd9lNT3Tf8UVKdXhBYHcbxRoCv9QhhmMR71qm1jHwkYOWhBN+oa3rCy8LPrXAzHja+X7OGuRTXZUif+",
+	"XxZQtQwiajPoc57I3vq4/GAswvhj60DInqKUXlzjOJVJnegdgvtJZBAIHjj7RjnEdcaxkCJjdJEVhONc",
+	"lnuvlIGJXdU1Z7c6ezJ+IkxuML9GPAVpF3EZHOotY2VqAsGdfL3W3crjhxEikAOhpWkQGNg9MXrMkrI0",
+	"Q53irBDoc4vOkczYKpMbnMFDugswynhDM0YzuSEiq0tE1TX1e1OscZEtu6zTNeeOavVlwGaO3z7JnuCb",
+	"pu3NnFBDjTgxhe+hcxkaoz1BZpBfD9r8Taez62ToAeC+4unHsD8gb0HB0JEc9YvaCeuudtBEPs+ywZmJ",
+	"J++vFpgmsuFe2+dnyNVDzvBdMANYV6tnuKvTnUqrCLV3htMxnL7jUMe1POhoix06dDSCAc8MpWAr3A+u",
+	"jih3Z4noLHdniSg0uHStAVOKM4Uga4oLnc4x1WeoaPDrYXv8h5Otw/Rbi+63vHZeieisJaxN9eahEwSZ",
+	"s2BqZzS4WKZTSNUBUZsMcVrtEVlkjGe7zT5jFHvOT2fRX3kLbtK13hZSdHLwOad+AcFnCDYT6Zw/PWEQ",
+	"kgTD8KA7aCG8UrOD/7LK3kfrTznWHu00fSJjTve/jPibdbwpLq47eDlD3C8enWFP59j/6rUFfGYy/K3n",
+	"KLEA659epy66M4BevJ+bzuDuiHRxJC6w6+Iwa/0BNd62nkvByiYUjYIL7Ml+WhTrxIAn0SzCEV3j+MfN",
+	"eRov8fQeL/ehdobtshbt8lNYTpPyGHYz//AjK32YMvaiOVRp48/gCpEyBLi2IqZoZNz5oufouo9obds/",
+	"YolmDBgrJg5CT4N2RoFgjg6jxszopqkOoRjVwJrgCyOZDAEs/cyqF2a/XETAUF7PIIWtgBvugKteMHYs",
+	"Jq//Kix6TT07u+A8L74waKi5kX/jAtp8ASj9ZlOgQGe5TyKuIkpqKCVI4cB1kQZ7HC37cFU/nXPBaDKl",
+	"XqdHX6WdQxWAFImX+/h9XSJCcRH/SsmETLmHJL5GL7+IdZTtEK/8Z8ACp8aasQeKb3tR9Vbdrsh8PWU3",
+	"1SbcwV6+xUIGk1wSvQqYYr7eT6LgYCG/10+6d37UmfWRToLETOjuUl1G9HDuv6c17lJj4eJfofZdW0KL",
+	"X0NVjSUixetGBoBzS4yKIeTCdHLJsC5zFElLmwPx9BuYD97KJWRUkvGUdPUUcJzx4aVs3Y16vpuNGv0i",
+	"vDCnNUQPXZPiA19tWtoCLLjDG93GLC1P9NtMuLIOw/N2+T1Hk93Qlnm6E9bcEZN63xUJMxPwO0Nc5fIY",
+	"S3ON5EjlTFr3txGc7yQMuh3aR6PzxAT+ewL9Kpd3JdC1lDtUYgIo0yfRbZaIX4k0XTO45YHElmlOcG0j",
+	"GV0RXsEZYTXWh8XUAZcW5rjg5BbygEos35k2puAJe7fUjSSVxgvaP/ggvb7voFLc4piPii39FHDUKsDK",
+	"VR2ga7w2GcnJkPkDqqbDUAfCpnC1ZsW75Gvn4D2QLFdRYFGT7Dc1QAxgep8iHpad+sgpOXiMcSedyIYx",
+	"p+bf8unUk4YVk+IBQHE/Lw5Y5gdvEneiyOMk5KQImNPBGpuaBFrHxSG/mRIbg/xmZ6aHTXNzSXxnJrMi",
+	"c+BQztXxOpraoAxxvApxoMZNQM359TP77SnO+mlwQjf7gjOlnRE1Sk1xU5k/36K8aXS3cpxvEAcPY92o",
+	"//42Ljh6m/YTocVd7Ze/lPkuejuNtEdcM1aMeJlmYi7G8haQb8o2C4BqjaWEpvgkws2ibjEvSKDeecw0",
+	"8XrGbasoo4p2LA5nT9h52w3rmx12NoYgZuv0roNKkGhOHFFh3pUOZE2R9EawtGprj6I2g1oryHvjHXON",
+	"a33oeRFzvxmRPx4Y92pe4qLzpSghr+jep9TdUN2HkzqD5CkCJgwc06H9OBWHBLTx2DS7LJGW07L3xlyK",
+	"B/rrNeZP460rdfUHYVIfPhrHSf3Cg3yd7/PS9vDs3LlTN26BlT30JMGwb9bR/hsdj/PfEPGosF8/uLvr",
+	"o2RCxC+2wgXR3vKpxJgqybndVntHDM3x6unsJjnxXjZcT1M9Kto7+1adIoRkZTyY4C0rmwq//CLy8f9k",
+	"FL+cE8vxXtnunm432jGTPUJJQkzrtncjv/yFsSiXKfxypTVqRKonCT6lfOv33irbfR7f/mCcw8Fc96QR",
+	"IdDrzx/fpo8G4V5f0nITqIEEZJzutbzEKwa8s2Zan1HL0n9akbLUfyo4ubWtINjW/Jv2HijRbjIfSyZC",
+	"zRftDTlTcmgFwxdWaEs6E3L1w4kD4At5EmQiyU0lVdISrkNBoI5KH0uKX8wrB0hfsK8uSq653U7Y8qrl",
+	"Ms0f5rR0yxjb5ff2DBqFdJT+JLlyl06EG7Nxc0MGpcmO8IDyROejSCxkBLZdN3kEPmveTKMdbOadkO6X",
+	"ltf8aC9WIDS0wDkpdGdEwzYb3XVBCQT4d3BNwL9gwFXeYQx50SYLhjL5TuqEliVn2x6k+YGbNQX9cKS5",
+	"RUMFTsZsx8kN/+La91ovnDap3bxtKosll5lzCkv84uzuI7gCwBQ9AOhYokANOOac8ZRyNVwW36t3fDRc",
+	"DRqydPXQChf7IMRQE5LvQaeJ/odJn4hRrcw3/H69XjliuGz00KQV20CDVrh4/a1xGxH8JYwtMq8MNdhH",
+	"kROJufmYQyGqTUSBWYhIawm2RiBso86Kw380ULOwKhsBTasJLcDRw1lDC6r7sQKEACB5aenbd612MVAS",
+	"i9EYTUTgwKgHzNa5HvD7HNdByo8gEU4gyHFWPSPrJsAH6ucfWcMTcFeepXRPhRfCn9+wUN8kEurH52id",
+	"7qUdxLGG7SAxEtrGKTsdHW1NjYZY0O2xMZW2tMchwuE/GiOALeygxEpoIhDHUqczcCxqRm2H0xVoUF5c",
+	"LLLCI1RTP79MKsAsSUVkyrPBIj749adA6+B4aPaS7ZL4SD0fJghFVWodqStJTSm3JDylXo/wULllyHBi",
+	"GgnG02AufGtx7HB44pfC9UZ5rajkxC+xxSG4SYcsNihqInKT6dvpsflvttuQfJMp6tgCTWVoLOBPkBGd",
+	"EZE9DJRiSleEac+4uUTUf+AAkvVGQlgaenIbULt3FmVFp4557Uo9tEi0/9Thx9wFCg5pSCosnsK15P85",
+	"qG6wkXMgWYIsl+kFx3LHroe98DtcGu49jUzrRLs7EucbSnICpYKYrgnFRq1fsmLvr+hENDT4PlXDPhUQ",
+	"52hnbNrvsB+y6joIlvqK4aDO2Iwuo0cqlS8Ogs5heT41sI4zwTzt375zKrwv9zpePpqukh/GQC/GUSPg",
+	"qfS0WUiYDRSOm7j7DAwRW9nrGXSPqjKmcZcpKIbHO1NZONKmNNcb7tfcGJwZJZBb0RZ+HgaT76K6PI50",
+	"hmKhks4R4uhlHUmbt/4e1x/vQKxQU8oU/JWm9CNDGPiiqcTsFCaHmTkmtzRK2TNN7iP3rANBMbCyoQwe",
+	"F1cJYWL7TiCbntBnrN9OpgfVXeCUb6nnn4Q0weBhFCRUghnftKZNFIfR3FTch3uEaJedsrctPsKc3f33",
+	"Bgt/a4iQhyTomigwsGoAWimogLFaJl0fpifEp6CjBHoUgJ5hlxWta7idmKtuvOn0uxmW4FfRoK0rxYCv",
+	"ovXh+b2LO2CP5psLM9EY2D232BnIe2+wg5IapD2S6GhDsDAhoM7forLBc8ikX3QwmILE4DjaFaYDOb4B",
+	"uTQHjCMa0GLYCjKMKvHGtZjrfyqxkOx7Kvk+Ctu3X2wVe4/zxp/WdHCHeKD5R+uubAEUPB1AyghhrJoL",
+	"R8/NrMdTjtQOPcVWsBeXb2wTvmjG0i98cNt5jXygBxXzdahgHABsvQ0yWGkAk/uvCFZhg/MCXhFEM4x4",
+	"STDPlH4AfS4okxn0Ns+W+wzfYr7XOIt78J17XElJ+Frw7YCxJJnUeu9w0roTh5rcyrRWmFAtDH6RHnBx",
+	"YcikiRKhPnT2Yp7i0C7z8LopClyMLNLIFKFhaQwYcUak108VhI8Jtr2I70rQw1kLK6Pa1ZWicQazjhFf",
+	"45D7CrxtwUl0shIcgI9tGaXhpnGha0cmEX2cjPDB3Zgp9ifUIVCHHGYPumnHeuuj+W9+frF+/xeC/fxH",
+	"0nTKK/OGNxKC9wHpTvF7edUUREa5T/STvcap02JEP2+JMv48PAXPa9UqsZkHn67l7om2jt/71N15tDvP",
+	"9X/VO+IIs+hseDstDx2i2RLYai5f1iXK3WXtgd6sGiGzJc7kBgM0O95Zd34Py2tFpMRF2yEqpbl+oCgp",
+	"0owxVUoRjlKtarYLnqNuuqdOeIQBXCgV6hFUpWG4odviwxyptALXoDDZ4v1PlO1oyOURuuzCd1ooqWpe",
+	"59XUS3DAVJBqZd5btDeQBZPp3Cn2dDuCuGvGbmOv82hnm2I1WCM15miw/tZctvVe/7RfY57lmEqlhRIp",
+	"spKhQmOnAp73SqoDT2MbrSX0kxiQHmYX7YZ4k9jZa+CD8OmDQY/RCWOQoWig32XTTTUijKZQa3cMrUIp",
+	"2ccDQ+UlRjy5u+mJg8JNr/TIdO+wM1W2zDt1e8M+MJP7uty/s53RJHung6ImOBrY+JBrZiw+bIyyqeaY",
+	"fmZxa+uvRdtlMXAScI1aZphxhzb0O3NxRPbJgCaUoXLJk6RemlDszjXwjwPGtUubAZ75pqF+6wDTwwY/",
+	"s7xHU+gWsQHVFFeTevZGogAjq1/HgcKd6eE7n1ymWbnmlSf7O3BxHWZWjMI4gSt3AreHFB0Fo0uaLhlb",
+	"z5hhi9Y1pqfUXWaXSo6YMVaF4cV5JsUNusVFoC3KRBStCHhOzhI/C7JpfPyM9NGWXPSsFzRzoTSzLvvp",
+	"iI1pSXvE1txgxHUu16CTj/FDddEMvFVzfzSY7w9xDyY958Zxo1+PXa2Z7cz1tkhgp0EhCEMNhC2ncP9b",
+	"PyiAD5PRWBjW9jisno8hb0ucudSlIQiomjO2Oqa3VYQaotdgpzB3CfzWo9BuArmTtEpDGz6Mtwm0LHFE",
+	"iphxdVYX7p0FzCqKJvwWz6aH8OdMFLhihyYjpHCSNb1HqA5eZOq5zMRycFXLfQadT3ZE4IvHtCnLhS/Y",
+	"zoX8zgcar3MFsxxR+ExGaDDmUfneh4bmapKM6oniQo1RoX1WsMcZg/xNcO1DPioRWc6o5CiX0GYG5dJ0",
+	"DylwjWmh24dgAONfZMu9+gvhmU5NXqS1rkxC6QrE5YbAMprssFWaIB3a+uKVN1j+XPucWaiWmCe0MK2u",
+	"MX95jaKLv/mwM9LRypMZMyYUr1c9Iw5/Q9b0+axYc4FvSY5NSn3n1vzCC32ln762InQSboHi3bWvr8Rb",
+	"xfg7ml0/f+X8OPmGCUwXumNbTSi0+1+TW0wVPwtWYThxuBR40Eji4aNvFuMoGeMYJ16IEhi0ItT9fUqH",
+	"SMcp6e7aTKE4ggeToETktuYrVu8NQ5M0vGaB2q4RDTeE9RfXn9N+tN+kc+HQ+yKcBnMgTqzXwL0bSFMN",
+	"U3djWrS51usX//f/fHDvn+je6rc/v/7yw3+5mAnaM17oEUaPGaKznWhffabJRjvHBodo0dnb3GSQqzHN",
+	"+lKybge7NPe86dsupbNOUXCTez8BxqYDx/Gmu5rMFcdo0NTxwYMxbOdDfigJxVGz81lh3gfbltke7uN4",
+	"Rd4fDOPFbMltWy9fRWyF/wc7mPjXfswT4xCZMJFtE2U9w843Fm4TDbXsTnWaIFsXh4MtsdOPYk2Jj2DI",
+	"K5PXkXLrc7Qzis7UNoyxTjRH7JBIRyM0+2HnmlJ/4Mgyk6pQU+aD/AqXdqf4HgX5z0l/3rMS0TW+UU9G",
+	"g2Pq2ZmnY8hk1zmTTLXPk9ZWtXpLiWmgf2qF3kf3la8IjX42qKpYB72ve18RhTMoWo3DuOP1xOxi+hW+",
+	"sPIoK6BGs5Jxb4YtIQcoIqyUTwnPSxydwaxeCRz9vERVHT1QwfIm3J8MMtpH019i/BpDE3LVHiDfV9u2",
+	"woc/QStgf+OCvUEeGu1daxpULS5KkHbRZGpLv/0nRGJb7OMBT7vFRWKeEmU3rOF5yCNtf/41UFXIeOHv",
+	"JD5SmQrviBOVFoA/J73zs7+hrMmt9eU3stUPKJ73Ob4lIiQOBcY0WO1ueuQ9Lfu6vC8JctRLoZ9Sz294",
+	"qCn03bRjnVHO40RDh1JW8rgZd5i/D5BgKBATAb0Z9EVNjoP2BjhpXv9x7X09oM7ddY9UCfQGChapnSno",
+	"dVSD4zmc6GJiLvrl4mH9ycRoVj5KztSyApktlLImBBa1LFl6ml6OKvy6kUk9oZ9BjpN3sBasx5O6mSOa",
+	"bRouW78ektBnNctZhUVG8XvosJowe92OOL7eFefbNmY+HEzR7/VqFUr6MTg6ox+Ah+BpjffiL/S7JSgt",
+	"O/M7+0oAEqiHdJCXxOT5mT+9E5IAopnY6NQ9k27Ede5pYUK+GgWNN9T2UOAYGUNhuX+3QbTNlIexkE4x",
+	"MiA2ug/PSkKtVaEtaCGbfBuAPWqW0lfl8Ctgcij1NiM0Ux8Fl3DdyAwJUuAFREJ2m26H9C5mkUE0StQq",
+	"eoBGSXpEkJtc7+t4eDF4wTsWK0tTQ3PoUu/3ZgbILoNsQqSnVbOXbuYDIaVvxbHYxOdjC0JzrL6udm7Q",
+	"CtqjkstUHXBd7ms/+Ivil3iK/4hoEdy/Egn5E64nFS14Bp6XAe+X+uVlNBKjTYb1jMOYwNR29hgwAlN7",
+	"oO6wTB3GjK26WfEazMYyuc6fldmapQnbKgn/iZrA+hjtXqlndBeWa0hI8S+c1Zg+T8fgGvGGo4OeZuN3",
+	"nhBBPqlRI0JNZGuOb0OZZG2x8XjJiHlOv5OUX6aeD6pgFeLbVAQnfV0kVPK1pQ1+QKiEqkCb3+lNrTdh",
+	"4/EmfOoh/bQ0XtCY2HA6xm8bVfKC9J4wQxiSfoPphPDr8+CVq4MwmXkuI35p3YMSTrDaHTBdfKdJ+0ao",
+	"DDRepEYiEjsUYt36NEUbaFMjDvJ7NYhfVE7BQQ6Btd70hefU3YWtXjVyzAXGQN50tZmW3Z1yZqV4h4ot",
+	"snJHf3KSrTUseqprR8MZwCq35Yyt4O5yTkxkdmYutx9KGeWcCY/2BC6/x5CMA380yhOi4FPK5IazZr3J",
+	"UFlCAQogy4lL8Orqo6t9hr7DOAppGkQAQbIJmAys13LJqOJQngdqtlbvbzEnq71R0s1/hFXV1bRXK63/",
+	"C8mxBpG0xQFKZVdPIIG964GVpuIdBguJ04EQGS0D/kiLROgJhpv4ujfFoElRFN+EDF54IBBpSKg40k+P",
+	"oOy5hp2eksRPArQFuMcwSXT1TzISeLf850ZfVP/yNy4fCWK00FaHXB40LIK8DLbO8ZXtuw2bX3Haq0O3",
+	"TlR7Z6gR9Ph2so4EMS6tLpVnurJ2GNeB/vKAzjISGZC8wYsL2pSlzlPVfz/g1Pdz6vreXyzs9ycIkaMy",
+	"T24jr15q1/8G/9F4075XJg4QISO2AQjc2gXrXQOjL3v9ix75gCE07msq0dQcNIQzXEAX7usxJOxRYgYl",
+	"39pk5cj6yNEA5BbvX83A8A3mwIVCR6ORoCQbCJYfBEYpMUc0x/GNfsJYS9FudCP8bc6GN6jj6OwwmGDR",
+	"E/xiVdjLtybZPJZZXGW/YxhvTe0WpyK4Vuh9fKJCdCy2IhSVsTpCKJB3eEYT6ZtWhntI4p9FyrFMp334",
+	"9oVY9Z1ycRsagnm6b8REGx0xZgQa37qw7hBH8O2+xv74rWKaHsaxtQg44HpqRV+YdoA5pvLd3iQLlYxt",
+	"m7prIziTAOr3CtPwBFKxvRbBp3GClDUr4mVe2oEzRIt9ukyZid6ZpCIFtT8v4yt+luVdGCaBW2KYg6YY",
+	"Me6EGHik9PPRdSH17firTOOP2aICymS2g3AEkRmmhVhkhGaMZ6yR2YrxDGW7DSnxIS4M6VXYg2uENdLf",
+	"RzXULSJkqw0ToNX7C/VF+0qEX+Rtp8FDqm8EOslTzNd7TzkVEVJpDy8juQLDOP+K7cixLziLfVhS+dMs",
+	"nA47JzvEorMqN4fIRrKGTvMMHjXAxzdM/ZbmmOXo4MD7JmQkyY4zEt863WbImKjCEvP4bDq8kj8iGgjI",
+	"lETIYLCGpMhXgXkoQ0rsRUg2hNE1ajKH582nzMCLLrnaBbnJuvVHK4c2EWueaghv+yEOwSP7rERSxKeT",
+	"Pop/9Iv4R1MZ7O7YBDSAK47Ry+rRccC5vmrlzq6HuKI3AUNgQ7zFYItihIDb7pkigBXIczVB0kJ88K3r",
+	"r/LooGnFNjAlW21zMJRIyDy6EttnjL/0xgSLJj6m+l2D/fWniwtCrdyLGum5ftyX+WBqg7yAjXfS84IO",
+	"mzaNwqTokKf3yhwBCGYHLVTn882wRgV43JQ3m9ogM0u3DYZabdFQi8lUgImm+dqwUczxguNxxNGyFUND",
+	"SWxAUL307ZQMjdQIxZ+l4LkMqzGR4FIHdUMWQaqD8hpfStQS7AiCf2wNsEb5NuSVFE1VGVvqDjTHYczB",
+	"jt7OISXm0CHeXOqz0svpDUf5Pt5Gn6OloKT7PEclWXIkcfE61P5SP0AY/T5URJWrNULacaDn5QZxmdIT",
+	"hstgc+d8n5caETaQJat+D3B3sqpVEI5zl83pabVrWnz5f3nup+ga68bKYzT4QT0DUW9UNC5hJ2LGpKpR",
+	"LgMIPCE4udR6IRYoLC+ZEFfRgwjxJNbHhgi1iRVRj28D6HgVEuKndfQw7+O9Y0l1hGj/AjIpA1CxrMBl",
+	"qNgz4Guu065C6CEcPGI1V2emiE9vAvnxMtq5qh+PHl3gnNHi51CwSISr0xyCnf+XN2PYZ4yjNX7TlKH3",
+	"Odvil0ejH0X5NvVNp7nardd1x7MxLUvUznb0trJzjHpyZdG7l6xQM6e8T4ku61pubOH2urfA4GI5vEZi",
+	"KlLhFp1RkareC/WTvgNgVjvy2AF7gmm+0XOIT/+D510OoA/lbLnvIFLYUaMUGkuR+fpMuAdiUgVMOxVv",
+	"IUmzTBBj36nH/aUPJU6b0jNS+pPwGUqoknnBEPUnCPPblAReACzzjUNCpVfSaJxT6wQYS8BdS7BNfxZw",
+	"iu+idyTMIdQ28qDBFJx/mzNkckENLTu5qIZr7GbZ7e/MLvKIHNU20nGRv51KICs6RSAFUJGCal2FC4Le",
+	"+lv1B602H0qOuWmMrdUOu3BLiwE8slQGIs2ncbiL4fGyfaQwNPaAzS0DXRoidso/4ZORRD2u2NNJhkRY",
+	"jQLtxYtguZCGbQvghAbBDjauL5SnDzvdhoInQScEa+SVPHpLNeZkvI5rno9WcneIShyD/6FlojmKmop9",
+	"wA+3J91JdBfgSGxpE8ti8xGQ33KU40AGJqLrEifkKR/RsdB9qjPMZK4wLhkqLjsrSMkXhpctCQg1nswU",
+	"HK+lQf5oM2yAAQ6cWYfZ/VMAVZTJOBgll0/QxSn04i0ZCJvOc99M4i3pFS5sEpSBtNHfNJOMYVBL3rkM",
+	"2nghkWm+YQlVOFfwfCDmcJCvNF7UuQ8MkwR9ajLI7DqiCNnMxj/+mRbshYndDKLoDIt+yZkkumJ7icAq",
+	"GfQ4mZ1eEItZ1fMew+zi8avcMudT6Q0WptPuAR58SUJX3BL1/G7dwtxwyS6hCYaHW5m3+FJv2bRSYxex",
+	"CGyznVUkqQ2tZhJbWM/2oOMPEvJnYwPFqYx3mOfiPh5DAWE8KHNW/0vreIhMja2wpxES2OsG+HmHOc4q",
+	"3C3O7BZKryLeRmKLC//7WveNZ1izQOPJ81reVOKQ0Wy60MR+7Ff1OJ/fQ6V/w7mZtauOyL/7xZU2pmbf",
+	"9Ul12DrZtfeJzxlyPZEn7iLbXSe6l461gGascQSKDozVm4ELpRceWq0wV3uS4IJy7/iv/DoQi0nrCXnQ",
+	"cdl0QIPx+xNfdJcZIV96JJspZYggvsKi0RaHgBwXHTLRoC8z+6e5icT1l9PLmdVezkgIT34wOKuMDEQ6",
+	"QbhCBbag+ZkSChlbtcBEuw0DWH6h/p8dJgovPWnIr1CFAZ2GM51bnAC5Peb6iGzFZhzMtr3Wch+NlKwO",
+	"vaFd+qH/lfGttxt8mu4T0nsk2iYXsgY7le0QpweYPBPjDTUJQ169Oju/ztATtN5pcl1assUT3Lx58eHD",
+	"B8j2WjE/HpBrGbHEcoexbhEBblsO3EmkyECIrFCOL7Mb/Yu6HeHnt/sa38CQmZqUgKbaa3WAkcRFtuKs",
+	"0q0pVqTEl/C40S6WuGR0nUmWqflmjGeornXDcFRhaBbu1vpthjKJhcy2GNciWzK5yQQp1OdKssWX2VUG",
+	"53CDRPboq6+z7ZMMyaxiwmb2v7+n/nJvuZdYZMqCgEOtjqtr8HGZvcGrRqBSr8E0vfzvvwtGs//25tnT",
+	"7J9ffvWPf8t2RG4MSg4uC6CB+hvHFS72l/8XdWfq8cV3ej86VUKPLx7aKnRUk4vHF19cPrj8AhJf5AbY",
+	"637Hiq2ZNnNdo4/nxcXji5doi7XpCidW1IwadJpHDx4aL6A0dSig3Ovr4v7vRmLoI5RgHH8A72CXb3KO",
+	"oegHflghYxz5hnPzu3+t6QknxKUTXejPZJTtup3hXWWG8WEpCSl00v6aUKwuBzWMpdX9P/Vd8kHNwlRF",
+	"9Wn2A5aOZDXiOrFEjfjnBVELggNkrYa2X2p7knUlcUs6Vzr76IH9v04F7UNPP/nfDjbrwR1vlo6KHe4W",
+	"297JRmWa2voAKKmwwagQC3WAlzhTyg303YDz1t81RPeMYrtnYivu/0mKD/cF1kkVfja/buSV2F6pUx61",
+	"aaQY3bCJZgie7fnyUF46WLk7IOi1HUtDGjKKQdcAcytbMT5GQtsF3cvrL4gw3c/9ZNMNzBzd/rgY8PWo",
+	"M9A/hhLlu944jjgPFhNn5cEJzkqc+0/RyOu2O9ERUrctbF1WsvUCbg2Kd+pWU9qBRl0bFXdLlG8NrEpw",
+	"55+YZ85BQf2tc5OwRKAJGGJ0PBU7TqTEtEdZD1FRoXhPSI4ks5TNUZk3ZYuyGSTv0+6DB+dr0F6Mo0Lb",
+	"CtBeK+Xs+TolnedUfAdLWOLirHuaI4lKtm4AibC7GYussBPKBNObjWirkAJI7LIhJSiquFxpjZPIEfHZ",
+	"Hf/+n2orPoSvIbvhcZeQ7S00pjeMhHn0FgPgxRNW7O9MP+hwrcXT+NC3VNQ8P5xQQ+nM4IqKHUj507CT",
+	"spSgclfdqJ2tXmjO0LqdUOYG/B0uX92hBQSIVl1aY+Hi8cMHX37z1T++HuEnrmPxIc3zKQc19nS0VeOf",
+	"ipzfK61c+ziU3gcUWGTSBPDA/LEtFMfF7CJwwK6K4iWGPbk4DfO/wjv7gSimf3j3QvUHgEU4l0C9KgrD",
+	"0Qs4BIxnFaL7bzOM8o0yq3TDPASd9VaMdzBfzVZGXJgc70CLB8nZ+ATnBtE11pQ/mwJ/99yjF6AXc3ah",
+	"ecqDrZdkDzQA+ylTzjQqXSiucacceqOarp/xrHHfNIrzn/tXuu3jRzHt7s5NYk72ifZIje4o3zmwth9s",
+	"5FEly/HriSxPez2R5WmvJ8B/X2SuXa7A8p4yDUSN6MJ56HQ5n4WJH9MPOVneX5k8TT/zPiO0AIjgU11a",
+	"6gO6fciZZY5p1nDS7dL7A5uiaA06fIW22ICt6GyvRcYR3eLC6B0m6BretYIJQQwIb9B8+8489BIZb/oZ",
+	"DCr9SfPFcxpVS8ZsJB9xnC2xEuU6jqXOxIbtshXiViuIIK2W6mrYy7pYjckUs+gnjG0/joQf20gzd8/w",
+	"S0J1HerwA75N0v1IDcc91Z+69x0RNRMuB7f9xsGId6DnwQ47Z/kSTm7sLkLW/eV/kjpiG5+ZDP1PbB/N",
+	"5P8q++gCS6ZDB+yQbYsBrRqUwarPLmrbwRf4vW7/DsAucZsvJKvDl9uNZLXZ+U9v09NuM7MMXUdzIlGr",
+	"yKWuLzCHYSu/1aoIEVnB0Y6qP0B4RF9vFpfBbVSpQXMIFTXOJXj+B47fttJq5GYzZTXnuNG8hVwnIu+/",
+	"tNpmkjGIpWKpjswS56gRGHQGVsJBWSkpmLFGjh4GRSt9FPLStKwOuP/Uz3rBn68NqzO0Poo62SnUOpmq",
+	"ozRHpNV77fhbZbDDFp9f84o6kAOmmDxxxow1XXsDccoS0c+dQdwa/qo8coN0jlYJKrFSiA2/EKp5RV+r",
+	"S/UUHtjUIFq2GNdwHY7wTBv9HhPU33di5Hcdnj1LhKhdwLmugJtuyzKhzrfuuCGIxGJhupcJCYpRjbjs",
+	"ZB2pR/6ryHSDOt99EHJLK6nynE6F+LTilW3xXl9QVitT/CTgp3amkJwEehyR2ZbqKfm2fIv3z4vYKNKX",
+	"x0SRWC6xvCckx6iaoUrfrYj4RJkPrhdClcrd65zHVq7zi9rdRQbtVIhpncc5uUXlYSzp63/84x+PHn4d",
+	"ew05kXL/zwrx7QeTvnppqRcy3ByZTPnu9MWkho+OXH5596Jnnu12N46SjsGlXd2hLUbOHltCr58xJRO/",
+	"rxmXOlfnMhe3we36Hh48VcbO9L5I/F7eNxP8NPYDkmWNUdtmzBhPltotnm+yFQGkZiSypze/TOV8DI+V",
+	"3hvtEY7YHG2DXHyGpOR4TQRowUCnaX418fEIorxqbNQ2gmdNenlIuAzqZXMdMa+w3LBi0M3bwQ4jjpGn",
+	"CPHD4jBrryx7qcgVq7CyFUIXsOlX4tnBkZqz4HddY0335cBnoT9K+ke9K7BE8lyvE2lGkK9n2md2lAt7",
+	"yX6O8kSgCmec7UT0KTCqZsQpeKOfPE2uZZ8ePxGq882hkkv7C1GWs5JRm7z/2MQKFyYktkQy3yyyNRJb",
+	"LBeZO0eLzHTjW2SaVUB9KUiuFFeO0SKz3VkWGVQoXWZXZema95qKQj/n5QDYP854Xz8YZ7yHjw7rKobk",
+	"sLf2uY+1+e5Jj/Vvn+VVo82zkWs6/uC9L8X7uJN3s8FY/n38/j5+Zz1+XWPmlhaXrMb0fVXq0cU9tlqR",
+	"HNtNvBQ1x6gQilOr8hL++/mcW5R1ph9zgkVTRmnVV2Wp0QL+vj3/Pr7/K9+ev9pC44JRSMKDlAzXf98Y",
+	"wndyvyrGjjmbb9Vzn6PBCwlFadSI0DWAHFbT+F/narDEjL0CQBqaeu5gAOSZfegc/mL42P6cJUo6xU1H",
+	"l/Tt0GZ2mDJgdaKJFJnrUJwRmq0Yz8fqJsGrdc/2PPHGLJ7gtYYUPklCIhfyO0u3u82hj2mVf6Ldeom2",
+	"uJP/3sufBW1BXUM6Kwc8wG4roQBethmnUBVvAJwP3P5fPvhn3+VfN8uS5GZnN6wR+B5vypGD8wOWP6rH",
+	"3jTl8SdnjN7tV34kQjJ+2hRFWHoGS1/oAvDstoON6Q3XNf5i4QF57v4EtB/4KFHy823MTxjXGcoo3nUF",
+	"luxv16h/XSNT3G9bvvjl1fOq51yPMAEU+fb+QmMDyDgE7/lMg6GjrZgq7f4AoLVTMcEbjAqIhOn4wbcZ",
+	"kP7/UGvL9PaKDJWlvsoygHAA7IYD2ffFF1999eWXXzyK4BdQx6bYxWqmf3PLp8ctJRGQfgUbmf23pze/",
+	"KM7o6I7/1uMjTNX2xbHRN198883XD74Zyczx8tS4KvrcPHMOTVR/CxcfqVzenllnTOpznRg4NaPovLiG",
+	"Fix8Wn+mBdNrPkdi3OJuJcCJzmIHIPOk6SpLlG91DjKiZuezghTgJlDXeg61f8IeRiBFxmgJAGbCZC/L",
+	"bMeassgKNsoS7SUfPGYpN/xdwJGU0HDKu+sPH3QBSb6aRO0JfIGtVgLLacSTh3F4JyHu1R3ljiWHa7Pm",
+	"G+dR/Dhtc7boTLTASEJLBU/8H4BX7+n/mOVXaGsb12i74F5TF6jfl/YsxQTAxtdojc+SsbHIKOKc7XCx",
+	"yATcHGCP1miNi8RcxqcA12Vb5A0OoW+e7SP3n6r5UmnN8EX0C4RenCpdGVaSYIQ9vNsvh3OV7w4X7Xuq",
+	"U9cFoevS1K4O0pJxvqEkJ4gCUjOUkHhF8z2xxTLfjNT7wO+WPU62Yfoz51Z/9VdxcVrnvU0n1zfmErsC",
+	"S9L5t7pElKrjvNuQErKAiTBVmUqMjdXu6Z28/6dE61GQu8AZ9+hbWsQel2J8Sjl74oKA1xTbLSNyk4ka",
+	"5w5YV8vZEiX6oL4vyJnpf6KDeg2t4s58Ts+x6QbyQiOC2iOrYUiFtyTPK0/1Kbyfs3rEFf+U1fuzMcPi",
+	"s7zFFYn+2pf4S12ZpiwuEw9y0XZG8czr3LDfxjiBQ5cBLNJ6ij+DC+HThGx0kXltMeuSALOZrmCMVZOQ",
+	"g6G7/H5JVnjsQn+hfr/j7fvmzPc5rOGk4dYOavAG1TWmuMgkszu1yBgFyBzelMquUhtnXBwiM+cok7gs",
+	"RcquwSTRSLHfU/37m4aKc+xgyIdw5MXiTeb/VDVHTXJyyoDx2x3LeENFRxIs2lSd5d79OZaXlKJ5r+b4",
+	"1nb081cZ6weutVb6uaqXTzeM5FicW7cEqp3SZ6P2UIufXK/QGH1r3Zw5mg9Ggl836Bafa/c/T31SUeej",
+	"RObPYbqYmPyhVZqqN3Ks7rsRxIs3+oHP3ZL9iJgX5+AHQI/PTMc2a8mifJsRKhmkI5Ecm3pVIRkrku1b",
+	"PfYYn6jf/2aTT5pNfNgohjm+BfXXJhULGUAlGmWRZvTGkojLN83fN9Zd3Vh35wF509AQJNbdeT8gGzXb",
+	"ARw3tUx43OXVc9OK0d4hN91H/2bBYHikS6a/rBi00TRPSqMY8Ek40aFES1yOZui+0E9E5TmwVXRBvBrx",
+	"d5tCITXQusb3hoZivSZi4cIb9WCbm8W4wcNdZKTAVJIVAVT8lUMOd0D5K3tJfJvlrKrQPYHV+iQuvoXg",
+	"ibpWEN0/tnlcBonQt2gChdIBl8aDmCouSFIxW2cAfeFvRGhJ0+Yo3F0GQ38GFtqP6E5pZj+8aSgd1ILo",
+	"DhAhlwuS+eaoeVvgQd/ojcBP9sFeJDGjb9gOQObH6JGzhobScvpdgj5iKy1zhk/qUAaoKqFuRQkJeuqL",
+	"7mgu3MFUpNSxSHMkLZK1kEz36MV73f8E28qDLJg430qwUezeazXO33Lsbzn2txw7vRw7+PpyD0ZZzgr8",
+	"bacqyfAJZFdbTtUBRG9ynZIOiel+gyPmvgwSw37ftAjZYCwd6HQjcBFbMOyl0sM7lvZ3BO59vKTXQrSt",
+	"My90e40c0YW2h+w+BaU1WXI0EuGF6KB+5KTBO/2Jk5HJChexyCokMSdI3YFyw3V3SVcjKRbh8iMf3e7/",
+	"KTa4XH24/6ei/YcIMv4CDdJjTEUYOerec7JTQCarWd/F4kKDCsBNqJcKd+BSL21VQn524D70TMg0q/8k",
+	"g3KGuucoJzS2nQnOtdifGvOhVaAg1qKxOE030+Ryw7955kQeiR5hz+yLOBOr+gssDxl23B3hFXP3FT8X",
+	"HI2Ekn81T/zNwX+9mMK5ZK0OKwz51UYYAMpAxxecRD4MMAz5ma3JRPPVF/qRc2SawafOm2mGOYYsJUCt",
+	"Ns09vtVF8UtW7P+r0J0PaB+kYEwRAnK5Ln0FLrHEnrxlWsBqP4deH5/m3n3vOrLcU1um6ysHdlvOKiwg",
+	"RDuyY8ZXMaar/o26+jfq6t3eGZajTnU6fmQ74+cUMlO744qQRR/XvyQ4Q0t1h8gNJjxDpBqz84wTbPzK",
+	"uLYPnUPwmI+d9droOAtjiGXVRNMPKqL5V9S18Cnbn+foAQVYNogW99gt5rqdF2j0XV/uwnWFqogQhK5t",
+	"q/JORvIS56jCGg0hscjzJdris2/Z3SvPZgkJ2vOjc3HKEq8bemeJEZLpnpfSdGpcWE+80hHW/LCZ33Sb",
+	"sMAhv4/ENmwOXontM8Z/QLX4+6THNOsT21Ynh55COaKZaOq63BvIBX3+S5RvhW7AXWEh0BoDrOMiowxe",
+	"lTuS28YiG7KSx242xbgI34XmanoFD30O+xx14arlnLcWqC/SM4m249euDm+Oaig2AnoG/cRmHp2LYOZw",
+	"6JbiF2EEvHrDJGst1ZBGcq0e+zTMVFKhNb7/v38aoaarrCa5bPhYrUHNsRANx/ckFhNwLdfm0bfwZJSh",
+	"aXP7Pi3x0F3IWWGXFOGyhhYACannsIC2Za7qnAGsLyrLbzO5YcJASYKJNFY/uAgnPHYXeyIYh+4nPop7",
+	"s7fG0wVu9+DIRJk6Kgu1Vbr6E7aPrUy/OQNUBtWh2oLFRbbH6fd472DeFxLX48fzZ9Gg8gYeizqbW0LH",
+	"pWEsxX8i0Bk+4PwosJLzTxCPk7wFa5Zlx7eiXV/h4RV1Tjb4hpXFSwedO3fws8s0xQRnxZID5mw7yjeK",
+	"E00/XsVl4NfBo8XPA26fBDQZSLXPGtfkLNLrCnZgcPm4QiBEC5G4O/fxLR5FcdV9WD7KRp32ivteLfyv",
+	"e8/pfYMqMqSbWehOyXDjgSWLS4FdX4Lpyo34S85Uc2wwlpOtLLu0iO5m+ZGlwCfQzFKn6YETElqcF3Mk",
+	"s9misYThwQ6NdWP6iFv0yWQFGvHclceLTDKdv72w2UiAN8LTd4usKVJ24FhVHlnTv6CsvrFL/0uKarU6",
+	"Y49ky312/fwVCOk1uQWj5L9C0nihuQpSTikW4tu2WYHAOaNF5vjDYM9pwTDKZSb58l5LjLAUMM/e6EeP",
+	"pDkqCqJ+QuU1V9+S0FZEM57hL7b8HefypML0XzevX2V6QVqWti07kMh2nEiJaUZo9h9XL1/EEFJEpKM6",
+	"St69o/ZRdCy7bcMQB3E7gXB7Wr3a0OvEVYRX/Ww9t6ed8hH3BLR+p5ONXcL5pedlgpNJaLOIj6RFn4cv",
+	"TDrnsLDUJceZLnoFRybK08W1/+rRl4+++Sa2H/yBHLkv+QgK4Vu+/5uP7u7rbzlB5al7KPRuGMCFhfSA",
+	"Uv8qUFVbPOAMyoUW0AGB0HWwdYKHxcYvp/s2a/P+n+ZPH+6juubsdgQP5Eo/8HEur/6o7d01OnDo/gqU",
+	"ap28uv8zF4MakgakXODaGwgzk/c16uz+u7323w1Cz5a/+dn1jTil2DBu3VO3O+jngC5iQVTN8/fhPMSI",
+	"kGf6wbuJmNnEaS0NFIPpDGpb3awFwjCFWouEbjK1EQptrwsrFtS/KLkwVgtzjPD77Ty9N3Msn0Kx9Flz",
+	"dGw+sYFG0I1ylUjZRzDUnzqcN2qga46KUnBMcPATjUjphZw0X+41HZxxuArJiow6noa7cd+6g0Y8m1dF",
+	"8Zadf2vu3tq5Mmv9ONBgp2cJrSjmjHOcq3EXEIO6Jxn/A4p01V/yDc63GUSWjdzMlnhDdKFNn52We7C3",
+	"r5+/0skZDN9iDr5OEc6i9jJZjrnUWFB4KubxtH30k5QDn0zAA9pI94gVvR2YSk5wTLfy7/WTn8xOfFpt",
+	"0XVHakXNvfZc2pMz2Sb9YEv0P0zGbI3KFRut/fiX5CcQsF1paiVshWhKGXM6dMfBv0/HRIuHglGAaMEo",
+	"37SI7kcfGL1L70vxPm6b4iPo5z42t7S4ZDWm76tSb5a4x1YrkmNrtVx2Or1W5SX899PYZENbcO+Ya+Vg",
+	"Z1G3UW3KHku0nlIX3qL1p7uvn5SuINFaHcINomsLkOcBjh3fkN2GlXjykvpVPfVZmXKfyC2lXaN40HhF",
+	"iVDwWVhFfVz3buh0vUcsePRHBiWYibR8RzFp3tAMGB7yiNZMnRrYIMZdXJpiuWN8G7MfnXRP/12lpefV",
+	"SkbWmZ6osbP5/qfhR41yhynK7c+art2/6RqaAdUyZDAxF22CkP4H3bUSiY1DrkA6V+37t2idWJFyVdeY",
+	"Ft9rZjrXIT5B5BnxHJfnjjhr4p2waelVUWT6oEOUeYOzAkPHCIM8Ize4+lZrwkRkvzfFGvynGZEClyvd",
+	"7kxApbrSmXUlKzS106MehKC/fPjPL7948GWM/LG1gPBfuB6CKTLnKgf0R5lr8/kz8CzLJZb3hOQYVTNU",
+	"gjOmSiia/IRrefJGOLrg0dQ5KHZs4X+7/LxGt9hqIjMZUmk+I/m0GJV/BT0F9GAokjxVDitGpYFGMip3",
+	"BOkjE5rPuQEn6MFgV/lRsptOraFC7rJOWj44hd88/OejMB+YwJ0YAy/7jrP6Bp6LC+3CfyJNuEdfar3R",
+	"4TZ9pDjqDbrFhVnkudTHZ4yvsdTBFk1cv/IXjLrf2M37q1LIGMWwSG0B66xPpT/dI9RkCkFynkjUndVy",
+	"HFOfROJ06XX34uaT3TOjPOhtM7oDyoxMCIshAdmEI1JIybjXjTwlDveNmcVJxTRrZAClYxF00tiJfcZr",
+	"/3XDeqibQRqENZDn9OJ0ysHzjwMmexaWI8ZbpQ4h+B98esKXD/75dRg9RhA52kP7hkh8UvZU45/0miES",
+	"L6C0C3GMdBRjY1AV6xJRmZVEA8cWHO1ocq2JI9Ap2FeevSTvpPvxSvGpre+AnVA0h81pt2KwAz28Xs2z",
+	"AHo9kbj41jxzjtv4OzCXzwqS44x0oz5prCyLFnXYyShMRRdIqCH/8rATO8C3aHLehZ0Yk1x5AmREIJZe",
+	"y0fT2s7PJ3DgkGGVRSY2jcyIaWbKsxLD3wjN0BqRGJZhBRrtqfKW6f5CJxNP+gMnTmdQ8ohBYKgaUW0l",
+	"Y+W9FSnxdCzuLWNldELPWR1dRzpHT4PHtmGSAXJUm/qmwzAmU3x0R7aETpTFqN34iWgwl9MfevUl7SM6",
+	"490ARLCN3lqEXIhJ5IhSBqUyJsI5QdEIoKG3el8+a4AhtYYTF3m9hhwptyFYYwnskOsElqZ5novqgSgy",
+	"h04docKJLx6c73IHQpxZTz4Du+jGuy2CnpZ/ukWCrZc2lV5EZFtcDxtEK1bbYlxDsH+kMLpzyu8jUo1U",
+	"CZBK6zCfMfCJXsBbxJUwi2KaL7X3qtfkj5VFJplLmC+JkJiKO4G/LMsMKUNoiwstLTTyuRQZxe91EwC1",
+	"36th+5KIfuDdjYYigXtMyxb/dj9Vj7xuzive737H7TI+ih/oDHLCNBTacUzzjW0jpIREzsky7nLX3CAm",
+	"WOEz54Mnij6wkL8gExjvvCn9MW1poSgog736NkPZCpES2hzjrG6kTl0xXIMEKXAkr2hrMswrz4VosBGz",
+	"bIvp564Zdpdyqu37gdzaC940t5Pqe9D1FEM+qLBQg7ot6rcOJceoABtWFiKjLKvYEMu6rwiM3Al9a3ZM",
+	"7zwXmODijGmR8ZXLJnmpW5oVX2ucEkX3dTv6C2Y+nU8+Ot8C6nkXDF6F8y9MZTvNUq3/aBBHVBI6Ijv/",
+	"3T3zmV+2H7GP4xm4SVfhzrg7OS4xEngMEBge+Hv3PxuFe4nybUYo3NTcGMdxgGR9xtB1hmOOSxM/SKhI",
+	"PI3nZ6R+4N6gif9hCcG9h2fGYulT7dRFchrfvWe/C0zloHogWlrIhtMxYaF+/9zNc3R+4NkzCIknimp9",
+	"KdGpGckRxxnQEhr8Iip2mI+iekjeaBYIOuHhgVMSDT5wyrCFzkzJtngvXLv5EmnQZ5pvGNd4z4CBsndQ",
+	"NbZQyyYWjPRK0m+GD9Qv8Lsxbv5iSjaszbx6sl0E90oLMwIVj4JVGLq2LTlr1pvDeoKHX//jH/949DCU",
+	"paQ+gPmtFWwNLy8eX9xHNbn48NuH/z8AAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

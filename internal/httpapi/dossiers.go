@@ -18,6 +18,15 @@ func (s *server) MakeDossier(ctx context.Context, r MakeDossierRequestObject) (M
 	return MakeDossier202JSONResponse(v), err
 }
 
+func (s *server) AskForGaps(ctx context.Context, r AskForGapsRequestObject) (AskForGapsResponseObject, error) {
+	v, err := s.app.AskForGaps(ctx, actor(ctx), r.Code)
+	return AskForGaps200JSONResponse(v), err
+}
+
+func (s *server) PutAskAside(ctx context.Context, r PutAskAsideRequestObject) (PutAskAsideResponseObject, error) {
+	return PutAskAside204Response{}, s.app.PutAskAside(ctx, actor(ctx), r.Id)
+}
+
 func (s *server) ListDossiersMaking(ctx context.Context,
 	_ ListDossiersMakingRequestObject) (ListDossiersMakingResponseObject, error) {
 	v, err := s.app.DossiersMaking(ctx)

@@ -89,6 +89,7 @@ func (s *sheet) gapLeaf(f BookFacts, key, title string, gaps []dossier.Gap) {
 			s.line(left, width, "text", 9.5, g.Note)
 		}
 		s.line(left, width, "text", 9.5, "Whose it is: "+whose(g))
+		s.line(left, width, "text", 9.5, askedOf(g))
 		s.y += 3
 	}
 	s.line(left, width, "text", 9.5, fmt.Sprintf("The book was bound with this gap on %s UTC by %s.",
@@ -102,6 +103,22 @@ func noted(g dossier.Gap) string {
 		note += ". "
 	}
 	return note + "Whose it is: " + whose(g)
+}
+
+// askedOf says who was asked for what is missing.
+func askedOf(g dossier.Gap) string {
+	if len(g.Asked) == 0 {
+		return "Nobody was asked for it."
+	}
+	var list []string
+	for _, a := range g.Asked[:min(len(g.Asked), mostNamed)] {
+		list = append(list, fmt.Sprintf("%s on %s UTC by %s", a.Who, a.At.UTC().Format("2 January, 15:04"), a.By))
+	}
+	more := ""
+	if n := len(g.Asked) - mostNamed; n > 0 {
+		more = fmt.Sprintf("; and %d more", n)
+	}
+	return "Asked: " + strings.Join(list, "; ") + more + "."
 }
 
 const mostNamed = 4

@@ -51,6 +51,17 @@ type AreaTotal struct {
 	Accepted int32
 }
 
+type Ask struct {
+	ID         uuid.UUID
+	Package    string
+	PersonID   uuid.UUID
+	PersonName string
+	ByName     string
+	At         time.Time
+	Gaps       []byte
+	SeenAt     *time.Time
+}
+
 type AuditLog struct {
 	ID      int64
 	At      time.Time

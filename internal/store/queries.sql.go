@@ -394,6 +394,51 @@ func (q *Queries) Areas(ctx context.Context) ([]string, error) {
 	return items, nil
 }
 
+const asksOf = `-- name: AsksOf :many
+select a.id, a.package, a.by_name, a.at, a.gaps,
+  array(select j.tag from joints j join records r on r.run_id = j.present_run
+    where j.package = a.package and j.glyph = 'accepted')::text[] as done
+from (select distinct on (package) id, package, person_id, person_name, by_name, at, gaps, seen_at from asks where person_id = $1 and seen_at is null order by package, at desc) a
+order by a.at desc limit 5
+`
+
+type AsksOfRow struct {
+	ID      uuid.UUID
+	Package string
+	ByName  string
+	At      time.Time
+	Gaps    []byte
+	Done    []string
+}
+
+// What somebody was asked for and has not put aside; the newest of each package. A joint that is accepted since is no gap.
+func (q *Queries) AsksOf(ctx context.Context, person uuid.UUID) ([]AsksOfRow, error) {
+	rows, err := q.db.Query(ctx, asksOf, person)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []AsksOfRow{}
+	for rows.Next() {
+		var i AsksOfRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.Package,
+			&i.ByName,
+			&i.At,
+			&i.Gaps,
+			&i.Done,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const audit = `-- name: Audit :exec
 select audit($1::text, $2::text, $3::text, $4::text)
 `
@@ -2155,6 +2200,33 @@ func (q *Queries) InsertAnchor(ctx context.Context, arg InsertAnchorParams) erro
 		arg.Hash,
 		arg.Body,
 		arg.Signature,
+	)
+	return err
+}
+
+const insertAsk = `-- name: InsertAsk :exec
+insert into asks (id, package, person_id, person_name, by_name, at, gaps) values ($1, $2, $3, $4, $5, $6, $7)
+`
+
+type InsertAskParams struct {
+	ID         uuid.UUID
+	Package    string
+	PersonID   uuid.UUID
+	PersonName string
+	ByName     string
+	At         time.Time
+	Gaps       []byte
+}
+
+func (q *Queries) InsertAsk(ctx context.Context, arg InsertAskParams) error {
+	_, err := q.db.Exec(ctx, insertAsk,
+		arg.ID,
+		arg.Package,
+		arg.PersonID,
+		arg.PersonName,
+		arg.ByName,
+		arg.At,
+		arg.Gaps,
 	)
 	return err
 }
@@ -3933,6 +4005,15 @@ func (q *Queries) LockJoint(ctx context.Context, tag string) (Joint, error) {
 	return i, err
 }
 
+const lockPackage = `-- name: LockPackage :exec
+select code from packages where code = $1 for update
+`
+
+func (q *Queries) LockPackage(ctx context.Context, code string) error {
+	_, err := q.db.Exec(ctx, lockPackage, code)
+	return err
+}
+
 const lockPeople = `-- name: LockPeople :exec
 select pg_advisory_xact_lock(hashtext('dynacor first day'))
 `
@@ -4554,6 +4635,44 @@ func (q *Queries) PINFailures(ctx context.Context, arg PINFailuresParams) (PINFa
 		&i.LastByStrangers,
 	)
 	return i, err
+}
+
+const packageAsks = `-- name: PackageAsks :many
+select person_id, person_name, by_name, at, gaps from asks where package = $1 order by at desc limit 500
+`
+
+type PackageAsksRow struct {
+	PersonID   uuid.UUID
+	PersonName string
+	ByName     string
+	At         time.Time
+	Gaps       []byte
+}
+
+func (q *Queries) PackageAsks(ctx context.Context, package_ string) ([]PackageAsksRow, error) {
+	rows, err := q.db.Query(ctx, packageAsks, package_)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []PackageAsksRow{}
+	for rows.Next() {
+		var i PackageAsksRow
+		if err := rows.Scan(
+			&i.PersonID,
+			&i.PersonName,
+			&i.ByName,
+			&i.At,
+			&i.Gaps,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const packageJoints = `-- name: PackageJoints :many
@@ -5832,6 +5951,26 @@ type SeeLoginParams struct {
 func (q *Queries) SeeLogin(ctx context.Context, arg SeeLoginParams) error {
 	_, err := q.db.Exec(ctx, seeLogin, arg.ID, arg.SeenAt)
 	return err
+}
+
+const seenAsk = `-- name: SeenAsk :execrows
+update asks set seen_at = $1::timestamptz from asks one where one.id = $2 and asks.person_id = one.person_id
+  and asks.package = one.package and asks.at <= one.at and asks.seen_at is null and one.person_id = $3
+`
+
+type SeenAskParams struct {
+	At     time.Time
+	ID     uuid.UUID
+	Person uuid.UUID
+}
+
+// Puts aside what somebody was asked for a package, this time and before.
+func (q *Queries) SeenAsk(ctx context.Context, arg SeenAskParams) (int64, error) {
+	result, err := q.db.Exec(ctx, seenAsk, arg.At, arg.ID, arg.Person)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected(), nil
 }
 
 const setJointSpecification = `-- name: SetJointSpecification :exec

@@ -42,6 +42,7 @@ var mayChange = map[string][]string{
 	"record_index":   {"version", "search", "facets", "apart", "follows", "used_at"},
 	"record_facets":  {"total"},
 	"saved_searches": {"query", "made_at"},
+	"asks":           {"seen_at"},
 	// a book until it is bound; a trigger keeps it from then on
 	"dossiers": {"sheet", "state", "leaves", "failed", "bound_at", "size", "mark", "file", "files_index"},
 }

@@ -806,3 +806,25 @@ select id, package, sheet, mark, files_index from dossiers where state = 'bound'
 -- The record of the present state of each joint of a package in service, or of every joint when none is named.
 select r.number from joints j join records r on r.run_id = j.present_run
 where (sqlc.arg(package)::text = '' or j.package = sqlc.arg(package)::text) and j.glyph <> 'retired' order by j.tag limit sqlc.arg(n)::int;
+
+-- name: InsertAsk :exec
+insert into asks (id, package, person_id, person_name, by_name, at, gaps) values ($1, $2, $3, $4, $5, $6, $7);
+
+-- name: LockPackage :exec
+select code from packages where code = $1 for update;
+
+-- name: PackageAsks :many
+select person_id, person_name, by_name, at, gaps from asks where package = $1 order by at desc limit 500;
+
+-- name: AsksOf :many
+-- What somebody was asked for and has not put aside; the newest of each package. A joint that is accepted since is no gap.
+select a.id, a.package, a.by_name, a.at, a.gaps,
+  array(select j.tag from joints j join records r on r.run_id = j.present_run
+    where j.package = a.package and j.glyph = 'accepted')::text[] as done
+from (select distinct on (package) * from asks where person_id = sqlc.arg(person) and seen_at is null order by package, at desc) a
+order by a.at desc limit 5;
+
+-- name: SeenAsk :execrows
+-- Puts aside what somebody was asked for a package, this time and before.
+update asks set seen_at = sqlc.arg(at)::timestamptz from asks one where one.id = sqlc.arg(id) and asks.person_id = one.person_id
+  and asks.package = one.package and asks.at <= one.at and asks.seen_at is null and one.person_id = sqlc.arg(person);

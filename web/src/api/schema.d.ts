@@ -1720,6 +1720,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/packages/{code}/dossier/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask everybody who can supply what a book lacks, one message each, nobody twice in a shift */
+        post: operations["askForGaps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/asks/{id}/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put aside what one was asked for */
+        post: operations["putAskAside"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/dossiers": {
         parameters: {
             query?: never;
@@ -2629,6 +2663,22 @@ export interface components {
             roles: string[];
             who: string[];
             whoIds: string[];
+            asked?: components["schemas"]["AskedOf"][];
+        };
+        AskedOf: {
+            who: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        /** @description what somebody is asked to supply for the book of a work package */
+        AskForMe: {
+            id: string;
+            package: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            what: string[];
         };
         DossierInput: {
             /** @description a leaf in the place of each gap says what is missing */
@@ -4056,6 +4106,7 @@ export interface components {
             stopped: components["schemas"]["StoppedJoint"][];
             due: components["schemas"]["DueTool"][];
             again: components["schemas"]["StoppedJoint"][];
+            asks: components["schemas"]["AskForMe"][];
         };
         TodayArea: {
             name: string;
@@ -7724,6 +7775,50 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["DossierView"];
                 };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    askForGaps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DossierView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putAskAside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description put aside */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Problem"];
         };

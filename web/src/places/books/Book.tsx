@@ -41,8 +41,12 @@ export function BookPage() {
     mutationFn: (id: string) => must(api.POST('/dossiers/{id}/stop', { params: { path: { id } } })),
     onSuccess: kept,
   });
+  const ask = useMutation({
+    mutationFn: () => must(api.POST('/packages/{code}/dossier/ask', { params: { path: { code } } })),
+    onSuccess: kept,
+  });
   const v = book.data;
-  const wrong = (make.error ?? stop.error ?? (v ? null : book.error)) as Error | null;
+  const wrong = (make.error ?? stop.error ?? ask.error ?? (v ? null : book.error)) as Error | null;
   const making = v?.last?.state === 'making' ? v.last : undefined;
   return (
     <div className="page book-page">
@@ -70,7 +74,12 @@ export function BookPage() {
               <GapsOf v={v} />
               <Bound v={v} />
               {!making && may('makeDossier') && (
-                <Act v={v} busy={make.isPending} onMake={(withGaps) => make.mutate(withGaps)} />
+                <Act
+                  v={v}
+                  busy={make.isPending || ask.isPending}
+                  onMake={(withGaps) => make.mutate(withGaps)}
+                  onAsk={() => ask.mutate()}
+                />
               )}
               {!making && !may('makeDossier') && v.bound.length === 0 && (
                 <p className="dim">A lead, an inspector or an engineer has it made.</p>
@@ -249,12 +258,22 @@ function GapsOf({ v }: { v: View }) {
             <div>
               <GapLink g={g} />
               <span>{g.note}</span>
+              {g.asked && <AskedOf list={g.asked} />}
             </div>
             <Whose g={g} me={person?.id} />
           </li>
         ))}
       </ul>
     </>
+  );
+}
+
+function AskedOf({ list }: { list: NonNullable<Gap['asked']> }) {
+  const last = list.reduce((a, b) => (b.at > a.at ? b : a));
+  return (
+    <span className="asked">
+      Asked: {list.length > 2 ? `${list.length} people` : list.map((a) => a.who).join(', ')}, {when(last.at)}.
+    </span>
   );
 }
 
@@ -324,7 +343,7 @@ function Bound({ v }: { v: View }) {
 }
 
 /** One thing to press: what you can supply yourself, or the making of the book. */
-function Act({ v, busy, onMake }: { v: View; busy: boolean; onMake(withGaps: boolean): void }) {
+function Act({ v, busy, onMake, onAsk }: { v: View; busy: boolean; onMake(withGaps: boolean): void; onAsk(): void }) {
   const { person } = useSession();
   const n = v.book.gaps.length;
   const mine = v.book.gaps.find((g) => g.chapter === 'joints' && person && g.whoIds.includes(person.id));
@@ -336,6 +355,11 @@ function Act({ v, busy, onMake }: { v: View; busy: boolean; onMake(withGaps: boo
         <Link to="/joints/$tag" params={{ tag: mine.key }} className="btn now">
           Open {mine.key}
         </Link>
+      )}
+      {n > 0 && (
+        <button type="button" className="btn" disabled={busy} onClick={onAsk}>
+          Ask those who have them
+        </button>
       )}
       <button
         type="button"

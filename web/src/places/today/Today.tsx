@@ -5,6 +5,7 @@ import { num, unitText, when } from '../../kit/numbers';
 import { PlantLine } from '../../kit/PlantLine';
 import { Glyph, glyphWords, TagPlate } from '../../rosette/Glyph';
 import { GroupRosette } from '../../rosette/GroupRosette';
+import { Asks } from './Asks';
 import { FirstRecord } from './FirstRecord';
 import './today.css';
 import { DueRuler } from './DueRuler';
@@ -57,6 +58,7 @@ export function TodayPlace() {
           </div>
         </section>
       )}
+      <Asks list={t.asks} />
       {t.areas.length > 0 && (
         <section className="pl">
           <div className="rule">
