@@ -35,6 +35,10 @@ func TestNumbersOfTheSiteAreShown(t *testing.T) {
 	p.visit("/numbers?from=2001-01-01&to=2001-01-02")
 	p.find("any", "No pulls yet in this choice")
 
+	p.visit("/numbers")
+	p.pick("What is counted", "turn from the mark")
+	p.find("any", "Only joints that are tightened by turns are counted")
+	require.Contains(t, p.MustInfo().URL, "of=angle")
 	small := open(t, s.URL, 390, 844)
 	small.signIn("M. Tolley", "4071")
 	small.visit("/numbers")

@@ -14,7 +14,7 @@ import (
 	"dynacor/core/quantity"
 )
 
-// Value is one last pull, in per cent of its own joint's aim.
+// Value is one last pull, in per cent from its own joint's aim; where the aim is none, of what may be.
 type Value struct {
 	Row      string    `json:"-"` // what it is counted under
 	Pct      float64   `json:"pct"`
@@ -148,7 +148,7 @@ func quantile(sorted []float64, p float64) float64 {
 func (r *Row) cpk(values []Value) {
 	var u []float64
 	for _, v := range values {
-		if v.Low < v.High {
+		if v.Low < 0 && v.High > 0 { // of what lies on one side of its aim only, a Cpk says nothing
 			u = append(u, (2*v.Pct-v.Low-v.High)/(v.High-v.Low))
 		}
 	}

@@ -128,6 +128,17 @@ func TestRunChartSignals(t *testing.T) {
 	require.Contains(t, few.Says, "19 days: too few to draw limits")
 }
 
+// What can lie on one side of its aim only has no Cpk, and is outside past its limit.
+func TestMovementsHaveNoCpk(t *testing.T) {
+	list := pulls("one", repeat(30, func(i int) float64 { return float64(4 * i) })...)
+	for i := range list {
+		list[i].Low, list[i].High = 0, 100
+	}
+	r := numbers.Of(list).Rows[0]
+	require.Nil(t, r.Cpk)
+	require.Equal(t, 4, r.Outside, "104, 108, 112, 116")
+}
+
 // Pulls of one place on the axis may lie inside the limits of one joint and outside those of another: each is counted
 // by its own.
 func TestEachPullIsCountedByItsOwnLimits(t *testing.T) {

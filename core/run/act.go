@@ -48,9 +48,9 @@ func (a *act) byPressure() bool {
 	return s != nil && s.Driver().Kind.Sets() == tool.ByPressure
 }
 
-// turnSlackDeg is how far a turn by hand may miss its mark: half a twelfth of a turn, what an eye sees on a clock face.
+// TurnSlackDeg is how far a turn by hand may miss its mark: half a twelfth of a turn, what an eye sees on a clock face.
 // Source: own rule.
-const turnSlackDeg = 15
+const TurnSlackDeg = 15
 
 // slack forgives what is lost in converting a figure from unit to unit.
 const slack = 1e-9

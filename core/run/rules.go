@@ -220,11 +220,11 @@ var handRules = []Rule{
 		}},
 	{Code: TooLittle, Case: "turned", On: Pulled, Severity: working.Caution, Mark: MarkShort, Last: true,
 		applies: func(a *act) []working.Facts {
-			return a.turnOff(func(off float64) bool { return off < -turnSlackDeg })
+			return a.turnOff(func(off float64) bool { return off < -TurnSlackDeg })
 		}},
 	{Code: TooMuch, Case: "turned", On: Pulled, Severity: working.Stop, Closing: ByRework, Mark: MarkOver, Last: true,
 		applies: func(a *act) []working.Facts {
-			return a.turnOff(func(off float64) bool { return off > turnSlackDeg })
+			return a.turnOff(func(off float64) bool { return off > TurnSlackDeg })
 		}},
 	{Code: NoReading, Case: "effort", On: Pulled, Severity: working.Stop, Mark: MarkShort, Last: true,
 		applies: func(a *act) []working.Facts {

@@ -185,6 +185,10 @@ func TestEveryFamilyIsSealedAtTheDemoSite(t *testing.T) {
 		})
 	}
 	require.Len(t, seen, len(procedure.Builtin()))
+	n, err := b.Numbers(ctx, app.NumbersQuery{Of: record.Angle, By: "family"})
+	require.NoError(t, err)
+	require.Positive(t, n.All.N, "what is tightened by turns is counted by them")
+	require.Zero(t, n.All.Outside)
 }
 
 // printed is the text of a PDF as a reader finds it.

@@ -35,7 +35,7 @@ func putPulls(ctx context.Context, q *store.Queries, row store.Record, rec recor
 	var list []store.AddPullsParams
 	for _, p := range rec.LastPulls() {
 		low, high := p.Limits()
-		list = append(list, store.AddPullsParams{Number: row.Number, Position: int32(p.Position), Fastener: p.Fastener,
+		list = append(list, store.AddPullsParams{Number: row.Number, Quantity: string(p.Of), Position: int32(p.Position), Fastener: p.Fastener,
 			Tag: row.Tag, At: p.At, Tool: p.Tool, Method: p.Method, Crew: strings.Join(crew, ", "), Family: family,
 			Lubricant: strings.Join(lubricants, ", "), Area: row.Area, Pct: p.Pct(), Low: low, High: high})
 	}
@@ -48,7 +48,8 @@ func putPulls(ctx context.Context, q *store.Queries, row store.Record, rec recor
 
 // NumbersQuery says which pulls are counted, and under what. Empty fields do not narrow.
 type NumbersQuery struct {
-	By       string // a key of countedBy
+	Of       record.Quantity // torque when none is said
+	By       string          // a key of countedBy
 	From, To time.Time
 	Families []string
 }
@@ -72,10 +73,17 @@ func (a *App) Numbers(ctx context.Context, in NumbersQuery) (numbers.Numbers, er
 		return numbers.Numbers{}, &Problem{Kind: Invalid, Field: "by", Title: "Pulls are not counted by that.",
 			Remedy: "Choose tool, crew, method, lubricant, family or area."}
 	}
+	if in.Of == "" {
+		in.Of = record.Torque
+	}
+	if !slices.Contains(record.Quantities(), in.Of) {
+		return numbers.Numbers{}, &Problem{Kind: Invalid, Field: "of", Title: "That is not counted.",
+			Remedy: "Choose torque, angle, stretch or movement."}
+	}
 	if in.To.IsZero() {
 		in.To = a.now().AddDate(1, 0, 0)
 	}
-	rows, err := a.q.PullsBetween(ctx, store.PullsBetweenParams{Since: in.From, Before: in.To,
+	rows, err := a.q.PullsBetween(ctx, store.PullsBetweenParams{Quantity: string(in.Of), Since: in.From, Before: in.To,
 		Families: append([]string{}, in.Families...), N: mostPulls})
 	if err != nil {
 		return numbers.Numbers{}, err
@@ -101,9 +109,10 @@ func counted(rows []store.RecordPull, of func(store.RecordPull) string) numbers.
 	return numbers.Of(values)
 }
 
-// NumbersOf counts the last pulls of records by their tools.
+// NumbersOf counts the torques of the last pulls of records by their tools.
 func (a *App) NumbersOf(ctx context.Context, records []string) (numbers.Numbers, error) {
-	rows, err := a.q.PullsOfRecords(ctx, append([]string{}, records...))
+	rows, err := a.q.PullsOfRecords(ctx, store.PullsOfRecordsParams{Numbers: append([]string{}, records...),
+		Quantity: string(record.Torque)})
 	return counted(rows, countedBy["tool"]), err
 }
 

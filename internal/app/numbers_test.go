@@ -8,6 +8,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"dynacor/core/record"
 	"dynacor/internal/app"
 )
 
@@ -36,6 +37,14 @@ func TestNumbersOfTheSite(t *testing.T) {
 	require.Zero(t, n.All.N)
 	_, err = b.Numbers(ctx, app.NumbersQuery{By: "person"})
 	problem(t, err, app.Invalid, "not counted by that")
+
+	_, err = b.Numbers(ctx, app.NumbersQuery{By: "tool", Of: "weight"})
+	problem(t, err, app.Invalid, "not counted")
+	for of, want := range map[record.Quantity]int{record.Movement: 0, record.Angle: 0, record.Stretch: 0} {
+		n, err = b.Numbers(ctx, app.NumbersQuery{By: "tool", Of: of})
+		require.NoError(t, err)
+		require.Equal(t, want, n.All.N, of)
+	}
 
 	var out bytes.Buffer
 	require.NoError(t, b.ExportNumbers(ctx, &out, app.NumbersQuery{By: "tool"}))

@@ -15,8 +15,9 @@ import (
 	"dynacor/internal/store"
 )
 
-// indexVersion says by which rules records are found. It goes up when Facets or searched give more.
-const indexVersion = 2
+// indexVersion says by which rules records are found and counted. It goes up when Facets, searched or LastPulls give
+// more.
+const indexVersion = 3
 
 // RecordSearch says which records are wanted. Empty fields do not narrow.
 type RecordSearch struct {

@@ -95,6 +95,30 @@ func (e PressureTestEventInputKind) Valid() bool {
 	}
 }
 
+// Defines values for ExportNumbersParamsOf.
+const (
+	ExportNumbersParamsOfAngle    ExportNumbersParamsOf = "angle"
+	ExportNumbersParamsOfMovement ExportNumbersParamsOf = "movement"
+	ExportNumbersParamsOfStretch  ExportNumbersParamsOf = "stretch"
+	ExportNumbersParamsOfTorque   ExportNumbersParamsOf = "torque"
+)
+
+// Valid indicates whether the value is a known member of the ExportNumbersParamsOf enum.
+func (e ExportNumbersParamsOf) Valid() bool {
+	switch e {
+	case ExportNumbersParamsOfAngle:
+		return true
+	case ExportNumbersParamsOfMovement:
+		return true
+	case ExportNumbersParamsOfStretch:
+		return true
+	case ExportNumbersParamsOfTorque:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ExportNumbersParamsBy.
 const (
 	ExportNumbersParamsByArea      ExportNumbersParamsBy = "area"
@@ -293,6 +317,30 @@ func (e WithdrawLibraryValueParamsShelf) Valid() bool {
 	case WithdrawLibraryValueParamsShelfTables:
 		return true
 	case WithdrawLibraryValueParamsShelfThreads:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for GetNumbersParamsOf.
+const (
+	GetNumbersParamsOfAngle    GetNumbersParamsOf = "angle"
+	GetNumbersParamsOfMovement GetNumbersParamsOf = "movement"
+	GetNumbersParamsOfStretch  GetNumbersParamsOf = "stretch"
+	GetNumbersParamsOfTorque   GetNumbersParamsOf = "torque"
+)
+
+// Valid indicates whether the value is a known member of the GetNumbersParamsOf enum.
+func (e GetNumbersParamsOf) Valid() bool {
+	switch e {
+	case GetNumbersParamsOfAngle:
+		return true
+	case GetNumbersParamsOfMovement:
+		return true
+	case GetNumbersParamsOfStretch:
+		return true
+	case GetNumbersParamsOfTorque:
 		return true
 	default:
 		return false
@@ -1248,7 +1296,8 @@ type ExportAuditParams struct {
 
 // ExportNumbersParams defines parameters for ExportNumbers.
 type ExportNumbersParams struct {
-	By ExportNumbersParamsBy `form:"by" json:"by"`
+	Of *ExportNumbersParamsOf `form:"of,omitempty" json:"of,omitempty"`
+	By ExportNumbersParamsBy  `form:"by" json:"by"`
 
 	// From pulled from this moment on
 	From *time.Time `form:"from,omitempty" json:"from,omitempty"`
@@ -1257,6 +1306,9 @@ type ExportNumbersParams struct {
 	To     *time.Time `form:"to,omitempty" json:"to,omitempty"`
 	Family *[]string  `form:"family,omitempty" json:"family,omitempty"`
 }
+
+// ExportNumbersParamsOf defines parameters for ExportNumbers.
+type ExportNumbersParamsOf string
 
 // ExportNumbersParamsBy defines parameters for ExportNumbers.
 type ExportNumbersParamsBy string
@@ -1448,7 +1500,8 @@ type WithdrawLibraryValueParamsShelf string
 
 // GetNumbersParams defines parameters for GetNumbers.
 type GetNumbersParams struct {
-	By GetNumbersParamsBy `form:"by" json:"by"`
+	Of *GetNumbersParamsOf `form:"of,omitempty" json:"of,omitempty"`
+	By GetNumbersParamsBy  `form:"by" json:"by"`
 
 	// From pulled from this moment on
 	From *time.Time `form:"from,omitempty" json:"from,omitempty"`
@@ -1457,6 +1510,9 @@ type GetNumbersParams struct {
 	To     *time.Time `form:"to,omitempty" json:"to,omitempty"`
 	Family *[]string  `form:"family,omitempty" json:"family,omitempty"`
 }
+
+// GetNumbersParamsOf defines parameters for GetNumbers.
+type GetNumbersParamsOf string
 
 // GetNumbersParamsBy defines parameters for GetNumbers.
 type GetNumbersParamsBy string
@@ -2596,6 +2652,14 @@ func (siw *ServerInterfaceWrapper) ExportNumbers(c *gin.Context) {
 
 	// Parameter object where we will unmarshal all parameters from the context
 	var params ExportNumbersParams
+
+	// ------------- Optional query parameter "of" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "of", c.Request.URL.Query(), &params.Of, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter of: %w", err), http.StatusBadRequest)
+		return
+	}
 
 	// ------------- Required query parameter "by" -------------
 
@@ -3938,6 +4002,14 @@ func (siw *ServerInterfaceWrapper) GetNumbers(c *gin.Context) {
 
 	// Parameter object where we will unmarshal all parameters from the context
 	var params GetNumbersParams
+
+	// ------------- Optional query parameter "of" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "of", c.Request.URL.Query(), &params.Of, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter of: %w", err), http.StatusBadRequest)
+		return
+	}
 
 	// ------------- Required query parameter "by" -------------
 
@@ -15542,93 +15614,93 @@ var swaggerSpec = []string{
 	"x0SRWC6xvCckx6iaoUrfrYj4RJkPrhdClcrd65zHVq7zi9rdRQbtVIhpncc5uUXlYSzp63/84x+PHn4d",
 	"ew05kXL/zwrx7QeTvnppqRcy3ByZTPnu9MWkho+OXH5596Jnnu12N46SjsGlXd2hLUbOHltCr58xJRO/",
 	"rxmXOlfnMhe3we36Hh48VcbO9L5I/F7eNxP8NPYDkmWNUdtmzBhPltotnm+yFQGkZiSypze/TOV8DI+V",
-	"3hvtEY7YHG2DXHyGpOR4TQRowUCnaX418fEIorxqbNQ2gmdNenlIuAzqZXMdMa+w3LBi0M3bwQ4jjpGn",
-	"CPHD4jBrryx7qcgVq7CyFUIXsOlX4tnBkZqz4HddY0335cBnoT9K+ke9K7BE8lyvE2lGkK9n2md2lAt7",
-	"yX6O8kSgCmec7UT0KTCqZsQpeKOfPE2uZZ8ePxGq882hkkv7C1GWs5JRm7z/2MQKFyYktkQy3yyyNRJb",
-	"LBeZO0eLzHTjW2SaVUB9KUiuFFeO0SKz3VkWGVQoXWZXZema95qKQj/n5QDYP854Xz8YZ7yHjw7rKobk",
-	"sLf2uY+1+e5Jj/Vvn+VVo82zkWs6/uC9L8X7uJN3s8FY/n38/j5+Zz1+XWPmlhaXrMb0fVXq0cU9tlqR",
-	"HNtNvBQ1x6gQilOr8hL++/mcW5R1ph9zgkVTRmnVV2Wp0QL+vj3/Pr7/K9+ev9pC44JRSMKDlAzXf98Y",
-	"wndyvyrGjjmbb9Vzn6PBCwlFadSI0DWAHFbT+F/narDEjL0CQBqaeu5gAOSZfegc/mL42P6cJUo6xU1H",
-	"l/Tt0GZ2mDJgdaKJFJnrUJwRmq0Yz8fqJsGrdc/2PPHGLJ7gtYYUPklCIhfyO0u3u82hj2mVf6Ldeom2",
-	"uJP/3sufBW1BXUM6Kwc8wG4roQBethmnUBVvAJwP3P5fPvhn3+VfN8uS5GZnN6wR+B5vypGD8wOWP6rH",
-	"3jTl8SdnjN7tV34kQjJ+2hRFWHoGS1/oAvDstoON6Q3XNf5i4QF57v4EtB/4KFHy823MTxjXGcoo3nUF",
-	"luxv16h/XSNT3G9bvvjl1fOq51yPMAEU+fb+QmMDyDgE7/lMg6GjrZgq7f4AoLVTMcEbjAqIhOn4wbcZ",
-	"kP7/UGvL9PaKDJWlvsoygHAA7IYD2ffFF1999eWXXzyK4BdQx6bYxWqmf3PLp8ctJRGQfgUbmf23pze/",
-	"KM7o6I7/1uMjTNX2xbHRN198883XD74Zyczx8tS4KvrcPHMOTVR/CxcfqVzenllnTOpznRg4NaPovLiG",
-	"Fix8Wn+mBdNrPkdi3OJuJcCJzmIHIPOk6SpLlG91DjKiZuezghTgJlDXeg61f8IeRiBFxmgJAGbCZC/L",
-	"bMeassgKNsoS7SUfPGYpN/xdwJGU0HDKu+sPH3QBSb6aRO0JfIGtVgLLacSTh3F4JyHu1R3ljiWHa7Pm",
-	"G+dR/Dhtc7boTLTASEJLBU/8H4BX7+n/mOVXaGsb12i74F5TF6jfl/YsxQTAxtdojc+SsbHIKOKc7XCx",
-	"yATcHGCP1miNi8RcxqcA12Vb5A0OoW+e7SP3n6r5UmnN8EX0C4RenCpdGVaSYIQ9vNsvh3OV7w4X7Xuq",
-	"U9cFoevS1K4O0pJxvqEkJ4gCUjOUkHhF8z2xxTLfjNT7wO+WPU62Yfoz51Z/9VdxcVrnvU0n1zfmErsC",
-	"S9L5t7pElKrjvNuQErKAiTBVmUqMjdXu6Z28/6dE61GQu8AZ9+hbWsQel2J8Sjl74oKA1xTbLSNyk4ka",
-	"5w5YV8vZEiX6oL4vyJnpf6KDeg2t4s58Ts+x6QbyQiOC2iOrYUiFtyTPK0/1Kbyfs3rEFf+U1fuzMcPi",
-	"s7zFFYn+2pf4S12ZpiwuEw9y0XZG8czr3LDfxjiBQ5cBLNJ6ij+DC+HThGx0kXltMeuSALOZrmCMVZOQ",
-	"g6G7/H5JVnjsQn+hfr/j7fvmzPc5rOGk4dYOavAG1TWmuMgkszu1yBgFyBzelMquUhtnXBwiM+cok7gs",
-	"RcquwSTRSLHfU/37m4aKc+xgyIdw5MXiTeb/VDVHTXJyyoDx2x3LeENFRxIs2lSd5d79OZaXlKJ5r+b4",
-	"1nb081cZ6weutVb6uaqXTzeM5FicW7cEqp3SZ6P2UIufXK/QGH1r3Zw5mg9Ggl836Bafa/c/T31SUeej",
-	"RObPYbqYmPyhVZqqN3Ks7rsRxIs3+oHP3ZL9iJgX5+AHQI/PTMc2a8mifJsRKhmkI5Ecm3pVIRkrku1b",
-	"PfYYn6jf/2aTT5pNfNgohjm+BfXXJhULGUAlGmWRZvTGkojLN83fN9Zd3Vh35wF509AQJNbdeT8gGzXb",
-	"ARw3tUx43OXVc9OK0d4hN91H/2bBYHikS6a/rBi00TRPSqMY8Ek40aFES1yOZui+0E9E5TmwVXRBvBrx",
-	"d5tCITXQusb3hoZivSZi4cIb9WCbm8W4wcNdZKTAVJIVAVT8lUMOd0D5K3tJfJvlrKrQPYHV+iQuvoXg",
-	"ibpWEN0/tnlcBonQt2gChdIBl8aDmCouSFIxW2cAfeFvRGhJ0+Yo3F0GQ38GFtqP6E5pZj+8aSgd1ILo",
-	"DhAhlwuS+eaoeVvgQd/ojcBP9sFeJDGjb9gOQObH6JGzhobScvpdgj5iKy1zhk/qUAaoKqFuRQkJeuqL",
-	"7mgu3MFUpNSxSHMkLZK1kEz36MV73f8E28qDLJg430qwUezeazXO33Lsbzn2txw7vRw7+PpyD0ZZzgr8",
-	"bacqyfAJZFdbTtUBRG9ynZIOiel+gyPmvgwSw37ftAjZYCwd6HQjcBFbMOyl0sM7lvZ3BO59vKTXQrSt",
-	"My90e40c0YW2h+w+BaU1WXI0EuGF6KB+5KTBO/2Jk5HJChexyCokMSdI3YFyw3V3SVcjKRbh8iMf3e7/",
-	"KTa4XH24/6ei/YcIMv4CDdJjTEUYOerec7JTQCarWd/F4kKDCsBNqJcKd+BSL21VQn524D70TMg0q/8k",
-	"g3KGuucoJzS2nQnOtdifGvOhVaAg1qKxOE030+Ryw7955kQeiR5hz+yLOBOr+gssDxl23B3hFXP3FT8X",
-	"HI2Ekn81T/zNwX+9mMK5ZK0OKwz51UYYAMpAxxecRD4MMAz5ma3JRPPVF/qRc2SawafOm2mGOYYsJUCt",
-	"Ns09vtVF8UtW7P+r0J0PaB+kYEwRAnK5Ln0FLrHEnrxlWsBqP4deH5/m3n3vOrLcU1um6ysHdlvOKiwg",
-	"RDuyY8ZXMaar/o26+jfq6t3eGZajTnU6fmQ74+cUMlO744qQRR/XvyQ4Q0t1h8gNJjxDpBqz84wTbPzK",
-	"uLYPnUPwmI+d9droOAtjiGXVRNMPKqL5V9S18Cnbn+foAQVYNogW99gt5rqdF2j0XV/uwnWFqogQhK5t",
-	"q/JORvIS56jCGg0hscjzJdris2/Z3SvPZgkJ2vOjc3HKEq8bemeJEZLpnpfSdGpcWE+80hHW/LCZ33Sb",
-	"sMAhv4/ENmwOXontM8Z/QLX4+6THNOsT21Ynh55COaKZaOq63BvIBX3+S5RvhW7AXWEh0BoDrOMiowxe",
-	"lTuS28YiG7KSx242xbgI34XmanoFD30O+xx14arlnLcWqC/SM4m249euDm+Oaig2AnoG/cRmHp2LYOZw",
-	"6JbiF2EEvHrDJGst1ZBGcq0e+zTMVFKhNb7/v38aoaarrCa5bPhYrUHNsRANx/ckFhNwLdfm0bfwZJSh",
-	"aXP7Pi3x0F3IWWGXFOGyhhYACannsIC2Za7qnAGsLyrLbzO5YcJASYKJNFY/uAgnPHYXeyIYh+4nPop7",
-	"s7fG0wVu9+DIRJk6Kgu1Vbr6E7aPrUy/OQNUBtWh2oLFRbbH6fd472DeFxLX48fzZ9Gg8gYeizqbW0LH",
-	"pWEsxX8i0Bk+4PwosJLzTxCPk7wFa5Zlx7eiXV/h4RV1Tjb4hpXFSwedO3fws8s0xQRnxZID5mw7yjeK",
-	"E00/XsVl4NfBo8XPA26fBDQZSLXPGtfkLNLrCnZgcPm4QiBEC5G4O/fxLR5FcdV9WD7KRp32ivteLfyv",
-	"e8/pfYMqMqSbWehOyXDjgSWLS4FdX4Lpyo34S85Uc2wwlpOtLLu0iO5m+ZGlwCfQzFKn6YETElqcF3Mk",
-	"s9misYThwQ6NdWP6iFv0yWQFGvHclceLTDKdv72w2UiAN8LTd4usKVJ24FhVHlnTv6CsvrFL/0uKarU6",
-	"Y49ky312/fwVCOk1uQWj5L9C0nihuQpSTikW4tu2WYHAOaNF5vjDYM9pwTDKZSb58l5LjLAUMM/e6EeP",
-	"pDkqCqJ+QuU1V9+S0FZEM57hL7b8HefypML0XzevX2V6QVqWti07kMh2nEiJaUZo9h9XL1/EEFJEpKM6",
-	"St69o/ZRdCy7bcMQB3E7gXB7Wr3a0OvEVYRX/Ww9t6ed8hH3BLR+p5ONXcL5pedlgpNJaLOIj6RFn4cv",
-	"TDrnsLDUJceZLnoFRybK08W1/+rRl4+++Sa2H/yBHLkv+QgK4Vu+/5uP7u7rbzlB5al7KPRuGMCFhfSA",
-	"Uv8qUFVbPOAMyoUW0AGB0HWwdYKHxcYvp/s2a/P+n+ZPH+6juubsdgQP5Eo/8HEur/6o7d01OnDo/gqU",
-	"ap28uv8zF4MakgakXODaGwgzk/c16uz+u7323w1Cz5a/+dn1jTil2DBu3VO3O+jngC5iQVTN8/fhPMSI",
-	"kGf6wbuJmNnEaS0NFIPpDGpb3awFwjCFWouEbjK1EQptrwsrFtS/KLkwVgtzjPD77Ty9N3Msn0Kx9Flz",
-	"dGw+sYFG0I1ylUjZRzDUnzqcN2qga46KUnBMcPATjUjphZw0X+41HZxxuArJiow6noa7cd+6g0Y8m1dF",
-	"8Zadf2vu3tq5Mmv9ONBgp2cJrSjmjHOcq3EXEIO6Jxn/A4p01V/yDc63GUSWjdzMlnhDdKFNn52We7C3",
-	"r5+/0skZDN9iDr5OEc6i9jJZjrnUWFB4KubxtH30k5QDn0zAA9pI94gVvR2YSk5wTLfy7/WTn8xOfFpt",
-	"0XVHakXNvfZc2pMz2Sb9YEv0P0zGbI3KFRut/fiX5CcQsF1paiVshWhKGXM6dMfBv0/HRIuHglGAaMEo",
-	"37SI7kcfGL1L70vxPm6b4iPo5z42t7S4ZDWm76tSb5a4x1YrkmNrtVx2Or1W5SX899PYZENbcO+Ya+Vg",
-	"Z1G3UW3KHku0nlIX3qL1p7uvn5SuINFaHcINomsLkOcBjh3fkN2GlXjykvpVPfVZmXKfyC2lXaN40HhF",
-	"iVDwWVhFfVz3buh0vUcsePRHBiWYibR8RzFp3tAMGB7yiNZMnRrYIMZdXJpiuWN8G7MfnXRP/12lpefV",
-	"SkbWmZ6osbP5/qfhR41yhynK7c+art2/6RqaAdUyZDAxF22CkP4H3bUSiY1DrkA6V+37t2idWJFyVdeY",
-	"Ft9rZjrXIT5B5BnxHJfnjjhr4p2waelVUWT6oEOUeYOzAkPHCIM8Ize4+lZrwkRkvzfFGvynGZEClyvd",
-	"7kxApbrSmXUlKzS106MehKC/fPjPL7948GWM/LG1gPBfuB6CKTLnKgf0R5lr8/kz8CzLJZb3hOQYVTNU",
-	"gjOmSiia/IRrefJGOLrg0dQ5KHZs4X+7/LxGt9hqIjMZUmk+I/m0GJV/BT0F9GAokjxVDitGpYFGMip3",
-	"BOkjE5rPuQEn6MFgV/lRsptOraFC7rJOWj44hd88/OejMB+YwJ0YAy/7jrP6Bp6LC+3CfyJNuEdfar3R",
-	"4TZ9pDjqDbrFhVnkudTHZ4yvsdTBFk1cv/IXjLrf2M37q1LIGMWwSG0B66xPpT/dI9RkCkFynkjUndVy",
-	"HFOfROJ06XX34uaT3TOjPOhtM7oDyoxMCIshAdmEI1JIybjXjTwlDveNmcVJxTRrZAClYxF00tiJfcZr",
-	"/3XDeqibQRqENZDn9OJ0ysHzjwMmexaWI8ZbpQ4h+B98esKXD/75dRg9RhA52kP7hkh8UvZU45/0miES",
-	"L6C0C3GMdBRjY1AV6xJRmZVEA8cWHO1ocq2JI9Ap2FeevSTvpPvxSvGpre+AnVA0h81pt2KwAz28Xs2z",
-	"AHo9kbj41jxzjtv4OzCXzwqS44x0oz5prCyLFnXYyShMRRdIqCH/8rATO8C3aHLehZ0Yk1x5AmREIJZe",
-	"y0fT2s7PJ3DgkGGVRSY2jcyIaWbKsxLD3wjN0BqRGJZhBRrtqfKW6f5CJxNP+gMnTmdQ8ohBYKgaUW0l",
-	"Y+W9FSnxdCzuLWNldELPWR1dRzpHT4PHtmGSAXJUm/qmwzAmU3x0R7aETpTFqN34iWgwl9MfevUl7SM6",
-	"490ARLCN3lqEXIhJ5IhSBqUyJsI5QdEIoKG3el8+a4AhtYYTF3m9hhwptyFYYwnskOsElqZ5novqgSgy",
-	"h04docKJLx6c73IHQpxZTz4Du+jGuy2CnpZ/ukWCrZc2lV5EZFtcDxtEK1bbYlxDsH+kMLpzyu8jUo1U",
-	"CZBK6zCfMfCJXsBbxJUwi2KaL7X3qtfkj5VFJplLmC+JkJiKO4G/LMsMKUNoiwstLTTyuRQZxe91EwC1",
-	"36th+5KIfuDdjYYigXtMyxb/dj9Vj7xuzive737H7TI+ih/oDHLCNBTacUzzjW0jpIREzsky7nLX3CAm",
-	"WOEz54Mnij6wkL8gExjvvCn9MW1poSgog736NkPZCpES2hzjrG6kTl0xXIMEKXAkr2hrMswrz4VosBGz",
-	"bIvp564Zdpdyqu37gdzaC940t5Pqe9D1FEM+qLBQg7ot6rcOJceoABtWFiKjLKvYEMu6rwiM3Al9a3ZM",
-	"7zwXmODijGmR8ZXLJnmpW5oVX2ucEkX3dTv6C2Y+nU8+Ot8C6nkXDF6F8y9MZTvNUq3/aBBHVBI6Ijv/",
-	"3T3zmV+2H7GP4xm4SVfhzrg7OS4xEngMEBge+Hv3PxuFe4nybUYo3NTcGMdxgGR9xtB1hmOOSxM/SKhI",
-	"PI3nZ6R+4N6gif9hCcG9h2fGYulT7dRFchrfvWe/C0zloHogWlrIhtMxYaF+/9zNc3R+4NkzCIknimp9",
-	"KdGpGckRxxnQEhr8Iip2mI+iekjeaBYIOuHhgVMSDT5wyrCFzkzJtngvXLv5EmnQZ5pvGNd4z4CBsndQ",
-	"NbZQyyYWjPRK0m+GD9Qv8Lsxbv5iSjaszbx6sl0E90oLMwIVj4JVGLq2LTlr1pvDeoKHX//jH/949DCU",
-	"paQ+gPmtFWwNLy8eX9xHNbn48NuH/z8AAP//",
+	"3hvtEY7YHG2DXHyGpOR4TQRowUCnaX418fEIorxqbNQ2gmfZyp8e1mLQH4DSQ/1vD2q+Yre6PeBv8Zlp",
+	"+1GhNqjTzXWkvsJyw4pBF3EHd4w4RoEZDLMFy7KXAl0xNfuMhS5+0yfFwzkjtW7B77qGnu7Lgc9CX5b0",
+	"j3pXYInkudYn0psgT9C07ewoNfZy/xzlmEAVzjjbiejTZ1TciNP3Rj95mhzPPj1+IlTnuUMFmfZToixn",
+	"JaO2aOCxiVEuTChuiWS+WWRrJLZYLjJ3jhaZ6QK4yDSrgNpUkFwpzByjRWa7wiwyqIy6zK7K0jUNNpWM",
+	"fs7LoVHAOON9/WCc8R4+OqznGJLDagvnPtbmuyc91r99llecNgtH1IP4g/e+FO/jTt7NBmP59/H7+/id",
+	"9fh1jahbWlyyGtP3ValHF/fYakVybDfxUtQco0IoTq3KS/jv53NuUdaZfswJFk0Zpc1flaVGKfj79vz7",
+	"+P6vfHv+agucC0Yh+Q9SQVzff2OA38n9qhg75my+Vc99joY2JDKlUSNC1wByWE3jf52rwRIz9goAaWjq",
+	"yIOBl2f2oXP4qeFj+3OWRunUOh3V0rdDm1Fiyo/ViSZSZK4zckZotmI8H6vXBG/aPdtrxRsreYLXGsr4",
+	"JImQXMjvLN3uNnc/pkX/iXbrJdriTt59L28XtAV1DelsIPA8u62EwnvZZrpCNb4Bjj4IN3z54J/9UEPd",
+	"LEuSm53dsEbge7wpRw7OD1j+qB5705THn5wxerdf+ZEIyfhpUyNh6RksfaELz7PbDianN0zY+IuUB+S5",
+	"+xPQfuCjROfPtzE/YVxnKKN41xVYsr9do359jYhxv20145dXz6ueUz/CBFDk2/s92AYIcgga9JkGYUdb",
+	"QFXa/QEAb6digjcYFRCB03GLbzMg/f+h1pbp7RUZKkt9lWUAHQGYEQey74svvvrqyy+/eBTBL6COTbGL",
+	"1Uz/5pZPj1tKIiDtCzYy+29Pb35RnNHRHf+tx0eYqu2LY6Nvvvjmm68ffDOSEeTlqXFV9Ll55hyaqP4W",
+	"Lj5Smb49s86Y1Oc6MWBrRtH5eA0tWPi0/kwLptd8joS8xd1KgBOdxQ4w50nTZJYo3+rcZ0TNzmcFKcBN",
+	"oK71HGoOhT2MQIqM0RKA04TJmpbZjjVlkRVslCXaSz54zFJu+LuAQSmh0ZV31x8+6AKhfDWJFrQIhdFX",
+	"AstppJWHcTgrIe7VneyOJYdr7+Yb51H8OG1TuOgMuMBIQksFT/wfAF/v6f+Y5VdoaxvmaLvgXlMXqN8P",
+	"9yxFDMDG12iNz5Ipssgo4pztcLHIBNwcYI/WaI2LxBzKpwATZlvzDQ6hb57tI/efqvlSac3wRfQLhF6c",
+	"Kk0aVpJghD282y+Hc6TvDo/te6pT5gWh69LUzA7SoXG+oSQniAJCNJSueEXzPbGFvJ1wnRH8btnjZBum",
+	"P3Nu9Vd/FRendd7bNHZ9Yy6xK+wknX+rS0SpOs67DSkh+5gIUw2qxNhYzaDeyft/SrQeBdcLnHGPvqVF",
+	"7HGpzaeUsycuRHhNsd0yIjeZqHHuAH21nC1Rog/q+4Kcmf4nOqjX0KLuzOf0HJtuoDY0Eqk9shr+VHhL",
+	"Ab3yVJ/C+zmrR1zxT1m9PxszLD7LW1yR6K99ib/UFXHK4jLxIBdtZxTPvM4N+22MEzh0GcAiraf4M7gQ",
+	"Pk2oSBeZ1xazLkUwm+kK1Vg1CXUYusvvl2SFxy70F+r3O96+b858n8MaThpu7aAVb1BdY4qLTDK7U4uM",
+	"UYDq4U2p7Cq1ccbFITJzjjKJy1Kk7BpMEo0UGT7Vv79pqDjHDoZ8CEdeLN5k/k9Vc9QkJ6cMGL/dsYw3",
+	"VHQkwaJN1Vnu3Z9jeUkpmvdqjm9tJ0F/dbN+4FprpZ+revl0w0iOxbl1S6DaKX02ag+1+Mn1Co3Rt9ZN",
+	"oaP5YCT4dYNu8bl2//PUJxV1Pkpk/hymi4nJH1qlqXojx+q+G0HaeKMf+Nwt2Y+ItXEOfgDU+sx0irOW",
+	"LMq3GaGSQToSybGpkxWSsSLZvtVjj/GJ+v1vNvmk2cSHyWKY41tQf21SsZABNKRRFmlGbyyJuHzT/H1j",
+	"3dWNdXcekDcNDUFx3Z33A7JRsx3AgFPLhMddXj03rRjtWXLTffRvFgyGR7pk+suKQRtN86Q0igGfhBMd",
+	"SrTE5WiG7gv9RHwhflxBvBrxd5tCITXAu8YVh0ZmveZl4cIb9WCbm8W4weFdZKTAVJIVATT+lUMsdwD9",
+	"K3tJfJvlrKrQPYHV+iQuvoXgibpWEN0/tnlcBgHRt2gChdIBl8aDmCouSFIxW2eAhOFvRGhJ0+Yo3F0G",
+	"Q38GFlKQ6A5tZj+8aSgd1ILozhMhlwvS0Avz520BD32jNwI/2Qd7oMSMvmE7ALcfo0fOGhpKy+l3J/qI",
+	"LbzMGT6pQxkgsoS6FSUk6KkvuqO5cAdTkVLHIs2RtAjaQjLdGxjvdd8VbCsPsmDifCvBRjGDr9U4f8ux",
+	"v+XY33Ls9HLs4OvLPRhlOSvwt52qJMMnkF1tOVUHEL3JdUo6JKb7DY6Y+zJIDPt905pkg7F0YNeNwEVs",
+	"wbCXSg/vWNrfEaj48ZJeC9G2zrzQbT1yRBfaHrL7FJTWZMnRSIQXooP6kZMG7/QnTkYmK1zEIquQxJwg",
+	"dQfKDdddLV2NpFiEy498dLv/p9jgcvXh/p+K9h8iyPgLNGaPMRVh5Kh7z8lOAZmsZn0XiwsNKgA3oV4q",
+	"3IFLvbRVCfnZY/ha/QmZJvmfZFDOUPcc5YTGtjPBuRZzVGM+tAoUxFo0Bqjpoppcbvg3z5zII9Ej7Jl9",
+	"EWdiVX+B5SHDjrsjvGLuvuLngqORUPKv5om/OfivF1M4l6zVYYUhv9oIA0AZ6PiCk8iHAYYhP7M1mWj6",
+	"+kI/co5MM/jUeTPNMMeQpQRo2aapyLe6KH7Jiv1/FbrjAu2DFIwpQkAu1x2wwCWW2JO3TAtY7efQY+TT",
+	"3LvvXSeYe2rLdH3lwG7LWYUFhGhHdsz4KsZ01b/RXv9Ge/2U0F6P6AfbdJrBnuBU/sh2xr8qZKZ2xxU/",
+	"i34fg5LgDC3V3SU3mPAMkWrMvjTOt/Gr6to+dA6BZz521uuq46SMIZZVT03/q4hmZ1HX0ads956j5xVg",
+	"6CBa3GO3mOv2ZWBJdH3IC9cFqyJCELq2rdk7mdBLnKMKaxSGxOLSl2iLz75ld6+0myUkaO2PzsUpS7xu",
+	"6J0lZEime3xK05lyYSMASjdZ88PmhdNt0QKH/D4S27AZeiW2zxj/AdXi75Me05xQbFtbAHoo5Yhmoqnr",
+	"cm+gHvT5L1G+FbrheIWFQGsMcJKLjDJ4Ve5IbhupbMhKHrvZFOMifBeaq+kVPPQ57HPUhauWc94apL5I",
+	"zyTajl+7Oqw6qqHYyOsZ9BOb8XQugpnDoVuoX4SR9+oNk6y1kEMaybV67NMwj0mF1vj+//5phLiusprk",
+	"suFjNQ41x0I0HN+TWEzAxFybR9/Ck1EGrs0p/LTEQ3chZ4V7UoTLGloAFKWewwLatLlqdwZwwqgsv83k",
+	"hgkDYQkm0ljd4iKcaNld7IngI7qf+Chu1d4aTxcw3oMDFWXqqCzUVumqU9g+tjL99QxAGlSlagsWF9ke",
+	"p9/jvYN5X0hcjx/Pn0WDyht4LOpsbgkdl4axFP+JQCf8gPOjwErOP0E8TvIWrFmWHd+KdrmFh1fUOdng",
+	"G1YWLx1k79zBzy7TFBOcFcMOmLPtoN8oTjT9hxWXgV8HjxZdD7h9EkhlINU+azyVs0ivK9iBweXjCpAQ",
+	"LUTi7tzHt3gUPVb3f/koG3XaK+57tfC/7j2n9w2q15BuoqE7Q8ONB5YsLgV2/RCmK0biLzlTRbLBWE62",
+	"7uzSIrp750eWAp9A806dHghOSGjpXsyRzGaLxhKVBzs01gXqI27RJ5ONaMRzVx4vMsl03vjCZkEBzglP",
+	"3y2ypkjZgWPVgGRN/4Ky+sYu/S8pqtXqjD2SLffZ9fNXIKTX5BaMkv8KyeqF5ipIdaVYiG/bJgkC54wW",
+	"meMPg3mnBcMol5mkz3stMcJSwDx7ox89kuaoKIj6CZXXXH1LQjsTzXiGv9jyd5zLkwrTf928fpXpBWlZ",
+	"2rYKQSLbcSIlphmh2X9cvXwRQ0gRkQbrKHn3jtpH0bHstv1DHLTuBLLuafVqQ68TVy9e9bME3Z52ylbc",
+	"E9Dqnk42lAnntZ6XCU4moc0iPpIWfR6+MGmkw4JWl5RnuvcVHJkoTxdP/6tHXz765pvY/vcHcuS+5CPo",
+	"h2/5/m8+uruvv+UElafu3dC7YQCPFtIDSv2rQFVtcYgzKFNaQOcFQtfBlg0eFhu/nO7bbNH7f5o/fbiP",
+	"6pqz2xEckiv9wMe5vPqjtnfX6MCh+ytQInZyVIHPXAxqKByQcoFrbyDMTN7XqLP777befzcmPVv+5mfX",
+	"r+KUYsO4dU/dZqGfA7qIBW81z9+H8xAjQp7pB+8mYmYTp7U0UAymM6htVbUWCMMUai0SusnURii0PTas",
+	"WFD/ouRCQq53kvD77Tw9P3Msn0KR9llzdGw+sYFk0A16lUjZRzDUnzqcN2qga46KUnBMcPATjUjphZw0",
+	"X+41HZxxuArJiow6noa7cd+6g0Y8m1dF8Zadf2vu3tq5Mmv9OJBkp2cJrSjmjHOcq3EXEIO6p0tfzF/y",
+	"Dc63GUSWjdzMlnhDdIFPn52We7C3r5+/0skZDN9iDr5OEc6i9jJZjrnUGFR4KubxtH30k5QDn0zAA9pX",
+	"94gVvR2YSk5wTJf07/WTn8xOfFrt2HUnbEXNvfZc2pMz2Z79YEv0P0zGbI3KFRut/fiX5CcQsF1paiVs",
+	"hWhKGXM6dKfDv0/HRGuJglGAhsEo37RI8kcfGL1L70vxPm6b4iPo5z42t7S4ZDWm76tSb5a4x1YrkmNr",
+	"tVx2OsxW5SX899PYZENbcO+Ya+VgZ1G3QW7KHku0nlIX3qL1p7uvn5SuINFaHcINomsLzOcBrB3fkN2G",
+	"lXjykvpVPfVZmXKfyC2lXaN40PBFiVDwWVhFfVz3buh0vUcsaPVHBkOYifB8RzFp3tAMGB7yiNZMnRrY",
+	"IMZdXJpiuWN8G7MfnXRP/12lpefVSkbWmZ6oobT5/qfhR41yhynK7c+art2/6RqaAdUyZLA4F22CkP4H",
+	"3S0TiY1DzEA6V+37t2idWJFyVdeYFt9rZjrXIT5B5BnxHJfnjjhr4p2wWepVUWT6oEOUeYOzAkOnCoN4",
+	"Ize4+lZrwkRkvzfFGvynGZEClyvdZk1ApbrSmXUlKzTT06MehKC/fPjPL7948GWM/LG1gPBfuB6CKTLn",
+	"Kgf0R5lr8/kz8CzLJZb3hOQYVTNUgjOmSiia/IRrefIGPLrg0dQ5KHZsYYe7/LxGt9hqIjMZUmk+I/m0",
+	"GJV/BT0F9GAokjxVDitGpYFkMip3BOkjE5rPuQEn6P1gV/lRsptOraFC7rJOWj44hd88/OejMB+YwJ0Y",
+	"A037jrP6Bp6LC+3CfyJNuEdfar3R4TZ9pDjqDbrFhVnkudTHZ4yvsdTBFk1cv/IXjLrf2M37q1LIGMWw",
+	"SG0B66xPpT/dI9RkCkFynkjUndVyHFOfROJ06XX34uaT3TOjPOhtM7oDyoxMCIshAdmEI1JIybjXjTwl",
+	"/veNmcVJxTRrZAClYxF00tiJfcZr/3XDemifQRqENZDn9OJ0ysHzjwNiexaWI8ZbpQ4h+B98esKXD/75",
+	"dRg9RhA52rv7hkh8UvZU45/0miESL6C0C3GMdBRjY1AV6xJRmZVEA9YWHO1ocq2JI9Ap2FeevSTvpPvx",
+	"SvGpre+AnVA0h81pt2KwAz2cYM2zALY9kbj41jxzjtv4OzCXzwqS44x0oz5prCyLFnXYQSlMRRdIqCH/",
+	"8rADPMC3aHLehZ0Yk1x5AmREIJZey0fT2s7PJ3DgkGGVRSY2jcyIaaLKsxLD3wjN0BqRGJZhBRrt5fKW",
+	"6b5GJxNP+gMnTmdQ8ohBYKgaUW0lY+W9FSnxdCzuLWNldELPWR1dRzpHT4PHtmGSAXJUm/qmwzAmU3x0",
+	"R7aETpTFqN34iWgwl9MfevUl7SM6490ARLAN5lqEXIhJ5IhSBqUyJsI5QdEIoKG3el8+a4AhtYYTF3m9",
+	"hhwptyFYYwnskOtAlqZ5novqgSgyhw4hocKJLx6c73IHQpxZTz4Du+iGvy2CnpZ/ujWDrZc2lV5EZFtc",
+	"DxtTK1bbYlxDsH+kMLpzyu8jUo1UCZBK6zCfMfCJXsBbxJUwi2KaL7X3qtdckJVFJplLmC+JkJiKO4G/",
+	"LMsMKUNoiwstLTTyuRQZxe91EwC136th25SIPuTdjYYigXtMyxb/dj9Vj7xuzive737H7TI+ih/oDHLC",
+	"NDLacUzzjW1fpIREzsky7nLX3CAmWOEz54Mnij6wkL8gExjvvCn9Me1woSgog736NkPZCpES2ivjrG6k",
+	"Tl0xXIMEKXAkr2hrMswrz4VosBGzbIvp564Zdpdyqu37gdzaC9401ZPqe9BtFUM+qLBQg7od67cOJceo",
+	"ABtWFiKjLKvYEMu6rwiM3Al9a3ZM7zwXmODijGmR8ZXLJnmpW5oVX2ucEkX3dTv6C2Y+nU8+Ot8C6nkX",
+	"DF6F8y9MZTvNUq3/aBBHVBI6Ijv/3T3zmV+2H7F/5Bm4SVfhzrg7OS4xEngMEBge+Hv3PxuFe4nybUYo",
+	"3NTcGMdxgGR9xtB1hmOOSxM/SKhIPI3nZ6R+4F63Lf6jBw8OSwjuPTwzFkufaqcuktP47j37XWAqB9UD",
+	"0dJCNpyOCQv1++dunqPzA8+eQUg8UVTrS4lOzUiOOM6AltBYGFGxw3wU1UPyRrNA0AkPD5ySaPCBU4Yt",
+	"dGZKtsV74drcl0iDPtN8w7jGewYMlL2DqrGFWjaxYKRXkn4zfKB+gd+NcfMXU7JhbebVk+0iuFdamBGo",
+	"eBSswtC1bclZs94c1hM8/Pof//jHo4ehLCX1AcxvrWBreHnx+OI+qsnFh98+/P8BAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

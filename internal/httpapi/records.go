@@ -145,20 +145,22 @@ func (s *server) CompareRuns(ctx context.Context, r CompareRunsRequestObject) (C
 	return CompareRuns200JSONResponse(v), err
 }
 
-func numbersQuery(by string, from, to *time.Time, families *[]string) app.NumbersQuery {
-	return app.NumbersQuery{By: by, From: or(from, time.Time{}), To: or(to, time.Time{}), Families: or(families, nil)}
+func numbersQuery(of, by string, from, to *time.Time, families *[]string) app.NumbersQuery {
+	return app.NumbersQuery{Of: record.Quantity(of), By: by, From: or(from, time.Time{}), To: or(to, time.Time{}),
+		Families: or(families, nil)}
 }
 
 func (s *server) GetNumbers(ctx context.Context, r GetNumbersRequestObject) (GetNumbersResponseObject, error) {
 	p := r.Params
-	v, err := s.app.Numbers(ctx, numbersQuery(string(p.By), p.From, p.To, p.Family))
+	v, err := s.app.Numbers(ctx, numbersQuery(string(or(p.Of, "")), string(p.By), p.From, p.To, p.Family))
 	return GetNumbers200JSONResponse(v), err
 }
 
 func (s *server) ExportNumbers(ctx context.Context, r ExportNumbersRequestObject) (ExportNumbersResponseObject, error) {
 	p := r.Params
 	var b bytes.Buffer
-	if err := s.app.ExportNumbers(ctx, &b, numbersQuery(string(p.By), p.From, p.To, p.Family)); err != nil {
+	in := numbersQuery(string(or(p.Of, "")), string(p.By), p.From, p.To, p.Family)
+	if err := s.app.ExportNumbers(ctx, &b, in); err != nil {
 		return nil, err
 	}
 	return ExportNumbers200TextcsvResponse{Body: &b, ContentLength: int64(b.Len())},

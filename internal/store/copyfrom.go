@@ -149,6 +149,7 @@ func (r *iteratorForAddPulls) Next() bool {
 func (r iteratorForAddPulls) Values() ([]interface{}, error) {
 	return []interface{}{
 		r.rows[0].Number,
+		r.rows[0].Quantity,
 		r.rows[0].Position,
 		r.rows[0].Fastener,
 		r.rows[0].Tag,
@@ -170,7 +171,7 @@ func (r iteratorForAddPulls) Err() error {
 }
 
 func (q *Queries) AddPulls(ctx context.Context, arg []AddPullsParams) (int64, error) {
-	return q.db.CopyFrom(ctx, []string{"record_pulls"}, []string{"number", "position", "fastener", "tag", "at", "tool", "method", "crew", "lubricant", "family", "area", "pct", "low", "high"}, &iteratorForAddPulls{rows: arg})
+	return q.db.CopyFrom(ctx, []string{"record_pulls"}, []string{"number", "quantity", "position", "fastener", "tag", "at", "tool", "method", "crew", "lubricant", "family", "area", "pct", "low", "high"}, &iteratorForAddPulls{rows: arg})
 }
 
 // iteratorForAddSpecifications implements pgx.CopyFromSource.

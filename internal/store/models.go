@@ -422,6 +422,7 @@ type RecordPull struct {
 	Pct       float64
 	Low       float64
 	High      float64
+	Quantity  string
 }
 
 type Run struct {

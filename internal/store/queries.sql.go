@@ -50,6 +50,7 @@ type AddJointsParams struct {
 
 type AddPullsParams struct {
 	Number    string
+	Quantity  string
 	Position  int32
 	Fastener  string
 	Tag       string
@@ -5243,12 +5244,13 @@ func (q *Queries) ProcedureInForce(ctx context.Context, code string) (Procedure,
 }
 
 const pullsBetween = `-- name: PullsBetween :many
-select number, position, fastener, tag, at, tool, method, crew, lubricant, family, area, pct, low, high from record_pulls where at >= $1 and at < $2
-  and (cardinality($3::text[]) = 0 or family = any ($3::text[]))
-order by at limit $4::int
+select number, position, fastener, tag, at, tool, method, crew, lubricant, family, area, pct, low, high, quantity from record_pulls where quantity = $1 and at >= $2 and at < $3
+  and (cardinality($4::text[]) = 0 or family = any ($4::text[]))
+order by at limit $5::int
 `
 
 type PullsBetweenParams struct {
+	Quantity string
 	Since    time.Time
 	Before   time.Time
 	Families []string
@@ -5257,6 +5259,7 @@ type PullsBetweenParams struct {
 
 func (q *Queries) PullsBetween(ctx context.Context, arg PullsBetweenParams) ([]RecordPull, error) {
 	rows, err := q.db.Query(ctx, pullsBetween,
+		arg.Quantity,
 		arg.Since,
 		arg.Before,
 		arg.Families,
@@ -5284,6 +5287,7 @@ func (q *Queries) PullsBetween(ctx context.Context, arg PullsBetweenParams) ([]R
 			&i.Pct,
 			&i.Low,
 			&i.High,
+			&i.Quantity,
 		); err != nil {
 			return nil, err
 		}
@@ -5296,11 +5300,16 @@ func (q *Queries) PullsBetween(ctx context.Context, arg PullsBetweenParams) ([]R
 }
 
 const pullsOfRecords = `-- name: PullsOfRecords :many
-select number, position, fastener, tag, at, tool, method, crew, lubricant, family, area, pct, low, high from record_pulls where number = any ($1::text[]) order by at
+select number, position, fastener, tag, at, tool, method, crew, lubricant, family, area, pct, low, high, quantity from record_pulls where number = any ($1::text[]) and quantity = $2 order by at
 `
 
-func (q *Queries) PullsOfRecords(ctx context.Context, numbers []string) ([]RecordPull, error) {
-	rows, err := q.db.Query(ctx, pullsOfRecords, numbers)
+type PullsOfRecordsParams struct {
+	Numbers  []string
+	Quantity string
+}
+
+func (q *Queries) PullsOfRecords(ctx context.Context, arg PullsOfRecordsParams) ([]RecordPull, error) {
+	rows, err := q.db.Query(ctx, pullsOfRecords, arg.Numbers, arg.Quantity)
 	if err != nil {
 		return nil, err
 	}
@@ -5323,6 +5332,7 @@ func (q *Queries) PullsOfRecords(ctx context.Context, numbers []string) ([]Recor
 			&i.Pct,
 			&i.Low,
 			&i.High,
+			&i.Quantity,
 		); err != nil {
 			return nil, err
 		}

@@ -294,11 +294,11 @@ on conflict (number) do update set version = excluded.version, search = excluded
 delete from record_pulls where number = $1;
 
 -- name: AddPulls :copyfrom
-insert into record_pulls (number, position, fastener, tag, at, tool, method, crew, lubricant, family, area, pct, low, high)
-values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14);
+insert into record_pulls (number, quantity, position, fastener, tag, at, tool, method, crew, lubricant, family, area, pct, low, high)
+values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15);
 
 -- name: PullsBetween :many
-select * from record_pulls where at >= sqlc.arg(since) and at < sqlc.arg(before)
+select * from record_pulls where quantity = sqlc.arg(quantity) and at >= sqlc.arg(since) and at < sqlc.arg(before)
   and (cardinality(sqlc.arg(families)::text[]) = 0 or family = any (sqlc.arg(families)::text[]))
 order by at limit sqlc.arg(n)::int;
 
@@ -797,7 +797,7 @@ delete from dossier_gatherings where made_at < sqlc.arg(before) or package = sql
 select pg_try_advisory_lock(hashtextextended('dossier ' || sqlc.arg(id)::text, 0));
 
 -- name: PullsOfRecords :many
-select * from record_pulls where number = any (sqlc.arg(numbers)::text[]) order by at;
+select * from record_pulls where number = any (sqlc.arg(numbers)::text[]) and quantity = sqlc.arg(quantity) order by at;
 
 -- name: EveryBook :many
 select id, package, sheet, mark, files_index from dossiers where state = 'bound' order by package, sheet;

@@ -6178,6 +6178,7 @@ export interface operations {
     getNumbers: {
         parameters: {
             query: {
+                of?: "torque" | "angle" | "stretch" | "movement";
                 by: "tool" | "crew" | "method" | "lubricant" | "family" | "area";
                 /** @description pulled from this moment on */
                 from?: string;
@@ -6206,6 +6207,7 @@ export interface operations {
     exportNumbers: {
         parameters: {
             query: {
+                of?: "torque" | "angle" | "stretch" | "movement";
                 by: "tool" | "crew" | "method" | "lubricant" | "family" | "area";
                 /** @description pulled from this moment on */
                 from?: string;

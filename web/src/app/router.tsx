@@ -160,7 +160,10 @@ const records = createRoute({
 const numbers = createRoute({
   getParentRoute: () => root,
   path: '/numbers',
-  validateSearch: (s: Record<string, unknown>): { by?: string; from?: string; to?: string; family?: string } => ({
+  validateSearch: (
+    s: Record<string, unknown>,
+  ): { of?: string; by?: string; from?: string; to?: string; family?: string } => ({
+    of: text(s.of),
     by: text(s.by),
     from: text(s.from),
     to: text(s.to),

@@ -20,13 +20,36 @@ const ways = {
 } as const;
 type Way = keyof typeof ways;
 
+/** What is counted: how it is called, what tells it, and what the per cent are of. */
+const quantities = {
+  torque: {
+    label: 'torque',
+    told: 'Only pulls whose torque was read are counted: a click tells no figure.',
+    zero: 'aim',
+  },
+  angle: { label: 'turn from the mark', told: 'Only joints that are tightened by turns are counted.', zero: 'aim' },
+  stretch: {
+    label: 'stretch',
+    told: 'Only bolts that are measured while they are stretched are counted.',
+    zero: 'middle',
+  },
+  movement: {
+    label: 'movement in the check round',
+    told: 'Only nuts that may turn a little, and of which it was said how far they did, are counted, in per cent of what they may.',
+    zero: 'none',
+  },
+} as const;
+type Quantity = keyof typeof quantities;
+
 /** How the last pulls of the site lie about their aims: rows by tool, crew or place, what is outside, and what drifts. */
 export function NumbersPlace() {
   const search = route.useSearch();
   const navigate = route.useNavigate();
   const [table, setTable] = useState(() => matchMedia('(max-width: 700px)').matches); // strips are for wide sheets
   const by = (search.by && Object.hasOwn(ways, search.by) ? search.by : 'tool') as Way;
+  const of = (search.of && Object.hasOwn(quantities, search.of) ? search.of : 'torque') as Quantity;
   const query = {
+    of,
     by,
     from: moment(search.from),
     to: moment(search.to, true),
@@ -43,7 +66,7 @@ export function NumbersPlace() {
   });
   const put = (part: Partial<typeof search>) =>
     void navigate({ search: (old) => ({ ...old, ...part }), replace: true });
-  const link = new URLSearchParams({ by });
+  const link = new URLSearchParams({ of, by });
   for (const [k, v] of Object.entries({ from: query.from, to: query.to, family: search.family })) if (v) link.set(k, v);
   const n = data.data;
   return (
@@ -61,7 +84,16 @@ export function NumbersPlace() {
         </a>
       </div>
       <search className="sentence">
-        <span>Every last pull that was read since</span>
+        <span>Every last</span>
+        <Select
+          aria-label="What is counted"
+          value={of}
+          onChange={(v) => put({ of: v === 'torque' ? undefined : (v ?? undefined) })}
+          data={Object.entries(quantities).map(([value, q]) => ({ value, label: q.label }))}
+          allowDeselect={false}
+          w={250}
+        />
+        <span>since</span>
         <TextInput
           aria-label="Since"
           type="date"
@@ -75,7 +107,7 @@ export function NumbersPlace() {
           value={search.to ?? ''}
           onChange={(e) => put({ to: e.currentTarget.value || undefined })}
         />
-        <span>against its aim, on</span>
+        <span>against what it should be, on</span>
         <Select
           aria-label="Family"
           value={search.family ?? ''}
@@ -99,18 +131,14 @@ export function NumbersPlace() {
       )}
       {n && (
         <>
-          <Sheet n={n} by={ways[by]} table={table} />
-          {n.all.n === 0 && (
-            <p className="empty">
-              No pulls yet in this choice. Only pulls whose torque was read are counted: a click tells no figure.
-            </p>
-          )}
+          <Sheet n={n} by={ways[by]} table={table} zero={quantities[of].zero} />
+          {n.all.n === 0 && <p className="empty">No pulls yet in this choice. {quantities[of].told}</p>}
           {n.all.outside > 0 && <Outside rows={n.rows} all={n.all} />}
           {n.all.n > 0 && (
             <div className="below">
               <section>
                 <h2 className="rule">All, by half per cent</h2>
-                <Histogram n={n} />
+                <Histogram n={n} zero={quantities[of].zero} />
                 <p className="says">
                   {n.all.outside === 0
                     ? 'None is outside its own joint’s limits.'
@@ -143,7 +171,7 @@ export function NumbersPlace() {
 }
 
 /** A line for each row: its pulls as a strip of dots, and what they come to. */
-function Sheet({ n, by, table }: { n: Numbers; by: string; table: boolean }) {
+function Sheet({ n, by, table, zero }: { n: Numbers; by: string; table: boolean; zero: string }) {
   const [from, to] = span(n);
   return (
     <div className="sheet-scroll">
@@ -153,7 +181,7 @@ function Sheet({ n, by, table }: { n: Numbers; by: string; table: boolean }) {
             <th>{by}</th>
             {!table && (
               <th className="strip">
-                <StripAxis from={from} to={to} n={n} />
+                <StripAxis from={from} to={to} zero={zero} />
               </th>
             )}
             <th className="n">pulls</th>

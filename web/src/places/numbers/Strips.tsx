@@ -37,14 +37,14 @@ function Band(p: Props & { height: number }) {
   );
 }
 
-export function StripAxis(p: Props) {
+export function StripAxis(p: { from: number; to: number; zero: string }) {
   const steps = [];
   for (let v = p.from; v <= p.to; v += Math.max(5, Math.ceil(p.to / 20) * 5)) steps.push(v);
   return (
     <svg width={wide} height="22" aria-hidden="true">
       {steps.map((v) => (
         <text key={v} x={Math.min(Math.max(place(v, p), 20), wide - 20)} y="16" textAnchor="middle" className="axis">
-          {v === 0 ? 'aim' : `${v > 0 ? '+' : ''}${v} %`}
+          {v === 0 ? p.zero : `${v > 0 ? '+' : ''}${v} %`}
         </text>
       ))}
     </svg>
@@ -91,7 +91,7 @@ export function Strip({ row, ...p }: Props & { row: NumbersRow }) {
 }
 
 /** All pulls together, by half per cent, with the limits most joints have. */
-export function Histogram({ n }: { n: Numbers }) {
+export function Histogram({ n, zero }: { n: Numbers; zero: string }) {
   const [from, to] = span(n);
   const p = { from, to, n };
   const bars = new Map<number, { n: number; past: number }>();
@@ -126,7 +126,7 @@ export function Histogram({ n }: { n: Numbers }) {
       <g transform={`translate(0 ${tall + 2})`}>
         {[from, from / 2, 0, to / 2, to].map((v) => (
           <text key={v} x={Math.min(Math.max(place(v, p), 20), wide - 20)} y="16" textAnchor="middle" className="axis">
-            {v === 0 ? 'aim' : `${v > 0 ? '+' : ''}${num(v, 1)} %`}
+            {v === 0 ? zero : `${v > 0 ? '+' : ''}${num(v, 1)} %`}
           </text>
         ))}
       </g>
