@@ -25,7 +25,7 @@ const manyRecords = `with made as (
     'accepted' from made
 )
 insert into record_index (number, version, sealed_at, search, facets)
-select number, 2, at, lower(number || ' ' || tag || ' ' || name || ' ' || area || ' ' || hand || ' ' || eye),
+select number, (select max(version) from record_index), at, lower(number || ' ' || tag || ' ' || name || ' ' || area || ' ' || hand || ' ' || eye),
   array['area:' || area, 'batch:B' || i / 400, 'document:D-' || i % 900, 'family:gasketed flange', 'gasket:G-' || i % 60,
     'lubricant:L-' || i % 7, 'person:' || hand, 'person:' || eye, 'tool:W-' || i % 300, 'verdict:accepted'] ||
   case when i % 50 = 0 then array['finding:out of order'] else '{}' end

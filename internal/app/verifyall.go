@@ -7,6 +7,10 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"runtime"
+	"slices"
+
+	"golang.org/x/sync/errgroup"
 
 	"dynacor/core/pressuretest"
 	"dynacor/core/record"
@@ -39,42 +43,35 @@ func (a *App) VerifyAll(ctx context.Context, outside map[int]string) (Held, erro
 	if err != nil {
 		return h, err
 	}
-	for _, r := range runs {
+	err = inOrder(ctx, runs, a.verifyRun, func(r store.EveryRunRow, v verifiedRun) {
 		h.Runs++
-		hashes, err := a.verifyRun(ctx, &h, r)
-		if err != nil {
-			return h, err
-		}
-		heads[r.ID.String()] = hashes
+		h.Events += len(v.hashes)
+		h.Problems = append(h.Problems, v.problems...)
+		heads[r.ID.String()] = v.hashes
+	})
+	if err != nil {
+		return h, err
 	}
 	marks := map[string]string{}
 	records, err := a.q.EveryRecord(ctx)
 	if err != nil {
 		return h, err
 	}
-	for _, r := range records {
+	err = inOrder(ctx, records, func(ctx context.Context, r store.EveryRecordRow) (verifiedRecord, error) {
+		return a.verifyRecord(ctx, r.Number, keys)
+	}, func(r store.EveryRecordRow, v verifiedRecord) {
 		h.Records++
-		row, err := a.q.GetRecord(ctx, r.Number)
-		if err != nil {
-			return h, err
-		}
-		rows, err := a.q.AdditionsOf(ctx, r.Number)
-		if err != nil {
-			return h, err
-		}
-		data, err := whole(row.File, rows)
-		if err != nil {
-			return h, err
-		}
-		rep := record.Verify(data, keys)
-		for _, p := range rep.Problems {
+		for _, p := range v.report.Problems {
 			h.bad("record %s: %s", r.Number, p)
 		}
-		h.additions(r.Number, rows, marks)
-		if rep.Number != r.Number || rep.Mark != r.Mark {
+		h.additions(r.Number, v.added, marks)
+		if v.report.Number != r.Number || v.report.Mark != r.Mark {
 			h.bad("record %s: the row names another number or mark than the sealed file", r.Number)
 		}
-		marks[r.Number] = rep.Mark
+		marks[r.Number] = v.report.Mark
+	})
+	if err != nil {
+		return h, err
 	}
 	hidden, err := a.q.NotIndexed(ctx)
 	if err != nil {
@@ -96,6 +93,51 @@ func (a *App) VerifyAll(ctx context.Context, outside map[int]string) (Held, erro
 		return h, err
 	}
 	return h, a.verifyAnchors(ctx, &h, keys, heads, marks, outside)
+}
+
+// inOrder does the work of each of a list on every core, a stretch at a time, and takes the results in the order of the
+// list: what is found is told in the same order whenever it is looked for.
+func inOrder[T, R any](ctx context.Context, list []T, work func(context.Context, T) (R, error), take func(T, R)) error {
+	const stretch = 256
+	results := make([]R, stretch)
+	for part := range slices.Chunk(list, stretch) {
+		g, ctx := errgroup.WithContext(ctx)
+		g.SetLimit(runtime.GOMAXPROCS(0))
+		for i, x := range part {
+			g.Go(func() (err error) {
+				results[i], err = work(ctx, x)
+				return err
+			})
+		}
+		if err := g.Wait(); err != nil {
+			return err
+		}
+		for i, x := range part {
+			take(x, results[i])
+		}
+	}
+	return nil
+}
+
+type verifiedRecord struct {
+	report record.Report
+	added  []store.AdditionsOfRow
+}
+
+func (a *App) verifyRecord(ctx context.Context, number string, keys []record.Key) (v verifiedRecord, err error) {
+	row, err := a.q.GetRecord(ctx, number)
+	if err != nil {
+		return v, err
+	}
+	if v.added, err = a.q.AdditionsOf(ctx, number); err != nil {
+		return v, err
+	}
+	data, err := whole(row.File, v.added)
+	if err != nil {
+		return v, err
+	}
+	v.report = record.Verify(data, keys)
+	return v, nil
 }
 
 // verifyElsewhere looks at the records of other sites: each must still be what it was when it was taken in.
@@ -169,15 +211,20 @@ func (h *Held) additions(number string, rows []store.AdditionsOfRow, marks map[s
 	}
 }
 
-// verifyRun follows the chain of a run and what stands beside it in the rows, and gives the hash of every entry.
-func (a *App) verifyRun(ctx context.Context, h *Held, r store.EveryRunRow) ([]string, error) {
+type verifiedRun struct {
+	hashes   []string // of every entry
+	problems []string
+}
+
+// verifyRun follows the chain of a run and what stands beside it in the rows.
+func (a *App) verifyRun(ctx context.Context, r store.EveryRunRow) (verifiedRun, error) {
 	rows, err := a.q.RunEventsWhole(ctx, r.ID)
 	if err != nil {
-		return nil, err
+		return verifiedRun{}, err
 	}
+	var h Held
 	entries, texts, hashes := make([]record.Entry, len(rows)), make([][]byte, len(rows)), make([]string, len(rows))
 	for i, e := range rows {
-		h.Events++
 		texts[i], hashes[i] = []byte(e.Body), e.Hash
 		entries[i] = record.Entry{Seq: int(e.Seq), ReceivedAt: e.ReceivedAt.UTC(), PrevHash: e.PrevHash, Hash: e.Hash}
 		if err := json.Unmarshal(texts[i], &entries[i].Event); err != nil {
@@ -203,7 +250,7 @@ func (a *App) verifyRun(ctx context.Context, h *Held, r store.EveryRunRow) ([]st
 	if n := len(entries); n != int(r.LastSeq) || n > 0 && hashes[n-1] != r.LastHash {
 		h.bad("run %s: %d events are kept, the run counts %d", r.ID, n, r.LastSeq)
 	}
-	return hashes, nil
+	return verifiedRun{hashes, h.Problems}, nil
 }
 
 func (a *App) verifyPhotos(ctx context.Context, h *Held) error {

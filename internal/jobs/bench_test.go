@@ -10,9 +10,11 @@ import (
 	"strconv"
 	"testing"
 
+	"github.com/jackc/pgx/v5"
 	"github.com/stretchr/testify/require"
 
 	"dynacor/core/coretest"
+	"dynacor/core/record"
 	"dynacor/internal/app"
 	"dynacor/internal/report"
 )
@@ -59,6 +61,34 @@ func BenchmarkBook(b *testing.B) {
 		for b.Loop() {
 			var out bytes.Buffer
 			require.NoError(b, report.Certificate(&out, report.Sealed{Record: rec}))
+		}
+	})
+}
+
+// The aim is 60 s for 100 000 records on two cores. The yardstick is the file of each record read and summed.
+func BenchmarkVerifyDatabase(b *testing.B) {
+	const joints = 2000
+	a, _, url := site(b, joints)
+	b.Run(fmt.Sprintf("%d records", joints), func(b *testing.B) {
+		for b.Loop() {
+			h, err := a.VerifyAll(context.Background(), nil)
+			require.NoError(b, err)
+			require.GreaterOrEqual(b, h.Records, joints)
+		}
+		b.ReportMetric(b.Elapsed().Seconds()/float64(b.N)/joints*100_000, "s-for-100000")
+	})
+	b.Run("yardstick: the file of each read and summed", func(b *testing.B) {
+		c, err := pgx.Connect(context.Background(), url)
+		require.NoError(b, err)
+		defer c.Close(context.Background())
+		for b.Loop() {
+			rows, err := c.Query(context.Background(), "select file from records")
+			require.NoError(b, err)
+			files, err := pgx.CollectRows(rows, pgx.RowTo[[]byte])
+			require.NoError(b, err)
+			for _, f := range files {
+				record.Sum(f)
+			}
 		}
 	})
 }
