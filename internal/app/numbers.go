@@ -36,7 +36,8 @@ func putPulls(ctx context.Context, q *store.Queries, row store.Record, rec recor
 	for _, p := range rec.LastPulls() {
 		low, high := p.Limits()
 		list = append(list, store.AddPullsParams{Number: row.Number, Quantity: string(p.Of), Position: int32(p.Position),
-			Fastener: p.Fastener, Tag: row.Tag, At: p.At, Tool: p.Tool, Method: p.Method, Crew: strings.Join(crew, ", "), Family: family,
+			Fastener: p.Fastener, Tag: row.Tag, At: p.At, Tool: p.Tool, Method: p.Method,
+			Crew: strings.Join(crew, ", "), Family: family,
 			Lubricant: strings.Join(lubricants, ", "), Area: row.Area, Pct: p.Pct(), Low: low, High: high})
 	}
 	if len(list) == 0 {
