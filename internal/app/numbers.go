@@ -35,10 +35,10 @@ func putPulls(ctx context.Context, q *store.Queries, row store.Record, rec recor
 	var list []store.AddPullsParams
 	for _, p := range rec.LastPulls() {
 		low, high := p.Limits()
-		list = append(list, store.AddPullsParams{Number: row.Number, Quantity: string(p.Of), Position: int32(p.Position),
-			Fastener: p.Fastener, Tag: row.Tag, At: p.At, Tool: p.Tool, Method: p.Method,
-			Crew: strings.Join(crew, ", "), Family: family,
-			Lubricant: strings.Join(lubricants, ", "), Area: row.Area, Pct: p.Pct(), Low: low, High: high})
+		list = append(list, store.AddPullsParams{Number: row.Number, Quantity: string(p.Of),
+			Position: int32(p.Position), Fastener: p.Fastener, Tag: row.Tag, At: p.At, Tool: p.Tool, Method: p.Method,
+			Crew: strings.Join(crew, ", "), Lubricant: strings.Join(lubricants, ", "), Family: family, Area: row.Area,
+			Pct: p.Pct(), Low: low, High: high})
 	}
 	if len(list) == 0 {
 		return nil
@@ -84,8 +84,8 @@ func (a *App) Numbers(ctx context.Context, in NumbersQuery) (numbers.Numbers, er
 	if in.To.IsZero() {
 		in.To = a.now().AddDate(1, 0, 0)
 	}
-	rows, err := a.q.PullsBetween(ctx, store.PullsBetweenParams{Quantity: string(in.Of), Since: in.From, Before: in.To,
-		Families: append([]string{}, in.Families...), N: mostPulls})
+	rows, err := a.q.PullsBetween(ctx, store.PullsBetweenParams{Quantity: string(in.Of), Since: in.From,
+		Before: in.To, Families: append([]string{}, in.Families...), N: mostPulls})
 	if err != nil {
 		return numbers.Numbers{}, err
 	}
