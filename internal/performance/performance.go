@@ -141,22 +141,30 @@ func table(rows []row) string {
 
 var script = regexp.MustCompile(`(?:src|href)="/(assets/[^"]+\.js)"`)
 
-// sizes tells what a browser loads: the scripts of the first page, and the rules of core.
-func sizes(dist fs.FS) (string, error) {
+// firstPage is how many bytes of script the first page fetches, gzipped.
+func firstPage(dist fs.FS) (first int64, err error) {
 	page, err := fs.ReadFile(dist, "index.html")
 	if err != nil {
-		return "", err
+		return 0, err
 	}
-	var first int64
 	for _, m := range script.FindAllStringSubmatch(string(page), -1) {
 		info, err := fs.Stat(dist, m[1]+".gz")
 		if errors.Is(err, fs.ErrNotExist) { // one so small that it is sent as it is
 			info, err = fs.Stat(dist, m[1])
 		}
 		if err != nil {
-			return "", err
+			return 0, err
 		}
 		first += info.Size()
+	}
+	return first, nil
+}
+
+// sizes tells what a browser loads: the scripts of the first page, and the rules of core.
+func sizes(dist fs.FS) (string, error) {
+	first, err := firstPage(dist)
+	if err != nil {
+		return "", err
 	}
 	out := fmt.Sprintf("The first page loads %d kB of script, gzipped.", (first+500)/1000)
 	list, err := fs.Glob(dist, "assets/*.wasm.br")

@@ -1,7 +1,7 @@
-import { Modal } from '@mantine/core';
-import { useEffect, useState } from 'react';
+import { lazy, Suspense, useEffect, useState } from 'react';
 import { type ConsentAsked, onConsent } from '../api/consent';
-import { NameAndPIN } from './signin';
+
+const ConsentDialog = lazy(() => import('./ConsentDialog').then((m) => ({ default: m.ConsentDialog })));
 
 /** Asks for the name and PIN of somebody with authority when the server wants them before it does a thing. */
 export function Consent() {
@@ -10,28 +10,5 @@ export function Consent() {
     onConsent(setAsked);
     return () => onConsent(undefined);
   }, []);
-  if (!asked) return null;
-  return (
-    <Modal
-      opened
-      onClose={() => {
-        asked.refuse();
-        setAsked(undefined);
-      }}
-      title="This takes a PIN"
-      size="lg"
-    >
-      <p style={{ fontSize: 17 }} role="alert">
-        {asked.why}
-      </p>
-      <NameAndPIN
-        verb="Give leave"
-        act={async (p, pin) => {
-          setAsked(undefined);
-          asked.give(p.id, pin);
-        }}
-        onDone={() => undefined}
-      />
-    </Modal>
-  );
+  return <Suspense>{asked && <ConsentDialog asked={asked} onDone={() => setAsked(undefined)} />}</Suspense>;
 }

@@ -1,9 +1,11 @@
-import { useEffect, useRef, useState } from 'react';
+import { lazy, useEffect, useRef, useState } from 'react';
 import { type Person, Refused, usePeople } from '../api/client';
 import { useSession } from '../api/session';
 import { useTaker } from '../scan/takers';
 import '../app/signin.css';
-import { FirstDay } from './FirstDay';
+
+// Its fields are needed once in the life of a site, and would double what a first page fetches of them.
+const FirstDay = lazy(() => import('./FirstDay').then((m) => ({ default: m.FirstDay })));
 
 interface HandsProps {
   onDone: () => void;
