@@ -37,16 +37,18 @@ func film() ([]byte, error) {
 	return bytes.Repeat(one.Bytes(), 5), nil
 }
 
-// scan types as a scanner does: faster than any person, with Enter at the end. The page does it to itself, so that a slow
-// machine does not make a person of it.
+// scan types as a scanner does: faster than any person, with Enter at the end. The page does it to itself and says when
+// each key came, so that a slow machine does not make a person of it.
 func (p *page) scan(text string) {
 	p.t.Helper()
 	p.settled()
 	p.MustEval(`text => {
-		for (const key of [...text, 'Enter']) {
+		const began = new Event('x').timeStamp;
+		[...text, 'Enter'].forEach((key, i) => {
 			const press = new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true });
+			Object.defineProperty(press, 'timeStamp', { value: began + 6 * i });
 			if ((document.activeElement ?? document.body).dispatchEvent(press) && key !== 'Enter') document.execCommand('insertText', false, key);
-		}
+		});
 	}`, text)
 }
 

@@ -1,5 +1,5 @@
 import { Checkbox, TextInput } from '@mantine/core';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { api, type Found, must, type Offer, Refused } from '../../api/client';
 import { loadCore } from '../../core/core';
 import { figureIn } from '../../kit/figures';
@@ -29,26 +29,29 @@ export function Finder({ onChoose }: { onChoose: (tag: string) => void }) {
   const set = (c: Partial<typeof ask>) => setAsk((old) => ({ ...old, ...c }));
   const field = wrong instanceof Refused ? wrong.field : undefined;
   const err = (f: string) => (field === f ? wrong?.message : undefined);
+  const turn = useRef(0); // an answer to what was asked before is none to what is asked now
   async function find() {
+    turn.current++;
+    const mine = turn.current;
     setWrong(undefined);
     try {
       await loadCore(); // it reads the figures
-      setFound(
-        await must(
-          api.POST('/crib/find', {
-            body: {
-              torque: ask.torque,
-              low: ask.low || undefined,
-              high: ask.high || undefined,
-              thread: ask.thread || undefined,
-              acrossFlats: figureIn(ask.acrossFlats, 'mm') || undefined,
-              offset: ask.offset || undefined,
-              adapterDeg: ask.offset ? (figureIn(ask.adapterDeg, 'deg') ?? 0) : undefined,
-            },
-          }),
-        ),
+      const answer = await must(
+        api.POST('/crib/find', {
+          body: {
+            torque: ask.torque,
+            low: ask.low || undefined,
+            high: ask.high || undefined,
+            thread: ask.thread || undefined,
+            acrossFlats: figureIn(ask.acrossFlats, 'mm') || undefined,
+            offset: ask.offset || undefined,
+            adapterDeg: ask.offset ? (figureIn(ask.adapterDeg, 'deg') ?? 0) : undefined,
+          },
+        }),
       );
+      if (mine === turn.current) setFound(answer);
     } catch (e) {
+      if (mine !== turn.current) return;
       setFound(undefined);
       setWrong(e as Error);
     }

@@ -54,15 +54,15 @@ export function ToolsForm({
   );
   const method = g.offers?.find((o) => o.tags === (picked.wrench ?? g.wrench?.tag))?.method;
   const planned = picked.wrench ?? g.wrench?.tag ?? '';
-  const [tags, setTags] = useState<string | null>(
-    (there(planned) ? planned : offers.find((o) => o.usable && o.method === method)?.tags) || null,
-  );
+  const [chosen, setChosen] = useState<string | null>(null);
+  const offered = (there(planned) ? planned : offers.find((o) => o.usable && o.method === method)?.tags) || null;
+  const tags = chosen !== null && there(chosen) ? chosen : offered; // what is chosen may be put aside meanwhile
   const [scan, setScan] = useState('');
   const hit = (tag: string) =>
     offers.find((o) => o.tags.split('+').includes(tag))?.tags ?? tools.find((t) => t.tag.toUpperCase() === tag)?.tag;
   useTaker((code) => {
     const tags = code.kind === 'text' ? hit(code.text.toUpperCase()) : undefined;
-    if (tags) setTags(tags);
+    if (tags) setChosen(tags);
     return tags !== undefined;
   });
   const offer = offers.find((o) => o.tags === tags);
@@ -75,7 +75,7 @@ export function ToolsForm({
         <Select
           label="Tools in your hand"
           value={tags}
-          onChange={setTags}
+          onChange={setChosen}
           searchable
           data={[
             ...offers.map((o) => ({ value: o.tags, label: o.name + (o.usable ? '' : ' (no)') })),
@@ -95,7 +95,7 @@ export function ToolsForm({
             const v = e.currentTarget.value.trim().toUpperCase();
             setScan(v);
             const found = hit(v);
-            if (found) setTags(found);
+            if (found) setChosen(found);
           }}
         />
       </div>
