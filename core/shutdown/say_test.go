@@ -1,0 +1,53 @@
+package shutdown_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"dynacor/core/schedule"
+	"dynacor/core/shutdown"
+)
+
+// Each rule that holds an activity back has its sentence, with people by their names.
+func TestEachReasonHasItsSentence(t *testing.T) {
+	names := shutdown.Names{"p1": "M. Tolley"}
+	for want, b := range map[string]schedule.Because{
+		"It begins as soon as it can.":                       {Rule: "now"},
+		"M. Tolley is at tightening SW-111 until then.":      {Rule: "person", What: "p1", How: "busy", Other: "SW-111 tighten"},
+		"W-40 is at proving SW-112 until then.":              {Rule: "tool", What: "W-40", How: "busy", Other: "SW-112 prove"},
+		"M. Tolley is not there earlier.":                    {Rule: "person", What: "p1", How: "closed"},
+		"W-40 cannot be had earlier.":                        {Rule: "tool", What: "W-40", How: "closed"},
+		"W-40 is carried there until then.":                  {Rule: "tool", What: "W-40", How: "carry"},
+		"Pump hall cannot be had earlier.":                   {Rule: "area", What: "Pump hall", How: "closed"},
+		"Pump hall has no room for another crew until then.": {Rule: "area", What: "Pump hall", How: "full"},
+		"Preparing SW-111 comes first.":                      {Rule: "link", What: "SW-111 prepare>SW-111 lubricate", How: "min"},
+		"Earlier it would be too long before what follows: life of the lubricant of SW-111.": {Rule: "link",
+			What: "life of the lubricant of SW-111", How: "max"},
+		"The isolation loop 2 begins then.": {Rule: "isolation", What: "loop 2"},
+		"It is not released earlier.":       {Rule: "release", What: "SW-111 tighten"},
+		"It was set so by hand.":            {Rule: "pin", What: 1, How: "start"},
+		"It was announced so.":              {Rule: "kept", What: "SW-111 tighten"},
+	} {
+		require.Equal(t, want, shutdown.Why(&b, names))
+	}
+	require.Empty(t, shutdown.Why(nil, names), "what has begun needs none")
+}
+
+func TestEachFactHasItsWords(t *testing.T) {
+	for fact, want := range map[string]string{
+		"role:SW-111 prove/by eye/1":          "somebody who may do proving SW-111",
+		"tool:SW-111 tighten/W-40 + S4-30/1":  "the tools of W-40 + S4-30 for tightening SW-111",
+		"min:SW-111 prepare>SW-111 lubricate": "preparing SW-111 before lubricating SW-111",
+		"max:life of the lubricant of SW-111": "life of the lubricant of SW-111",
+		"apart:SW-111 tighten|SW-111 prove":   "tightening SW-111 and proving SW-111 by different people",
+		"area:SW-111 tighten":                 "room for tightening SW-111",
+		"pause:SW-111 prepare":                "preparing SW-111 without a rest",
+		"deadline:SW-111 prove":               "proving SW-111 in time",
+		"release:SW-111 prove":                "proving SW-111 not earlier than released",
+		"isolation:SW-111 hold":               "the hold of SW-111 under its isolation",
+		"pin:2":                               "what was set by hand, number 2",
+	} {
+		require.Equal(t, want, shutdown.Fact(fact, nil))
+	}
+}
