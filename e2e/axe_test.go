@@ -37,7 +37,7 @@ func TestNothingSeriousForAxe(t *testing.T) {
 			"The record holds"}, {"/verify", "heading", "Verify a record"}, {"/keys", "heading", "Keys and anchors"},
 		{"/audit", "any", "Written by the database itself"},
 		{"/numbers", "any", "None is outside"}, {"/books/WP-47", "heading", "gaps, and who has them"}, {"/joints/TB-206/life", "any", "stood out both times"},
-		{"/labels?of=people", "link", "^Print"}, {"/scan", "heading", "Scan a code"},
+		{"/labels?of=people", "link", "^Print"}, {"/shift", "any", "Done by |do not fit|No work"}, {"/scan", "heading", "Scan a code"},
 		{"/joints/tests", "link", "LT-07"}, {"/joints/tests/new", "heading", "Lay out a test"},
 		{"/joints/tests/LT-07", "any", "Holding so far"}, {"/joints/tests/LT-08", "any", "Stored 0.165 MJ"},
 	}

@@ -1122,6 +1122,18 @@ type Session struct {
 // SetUp defines model for SetUp.
 type SetUp = tool.SetUp
 
+// ShiftActivity defines model for ShiftActivity.
+type ShiftActivity = app.ShiftActivity
+
+// ShiftJoint defines model for ShiftJoint.
+type ShiftJoint = app.ShiftJoint
+
+// ShiftPlan defines model for ShiftPlan.
+type ShiftPlan = app.ShiftPlan
+
+// ShiftSpan defines model for ShiftSpan.
+type ShiftSpan = app.ShiftSpan
+
 // SignInInput defines model for SignInInput.
 type SignInInput = app.SignInInput
 
@@ -1516,6 +1528,22 @@ type GetNumbersParamsOf string
 
 // GetNumbersParamsBy defines parameters for GetNumbers.
 type GetNumbersParamsBy string
+
+// PlanShiftParams defines parameters for PlanShift.
+type PlanShiftParams struct {
+	// Day the first
+	Day  string `form:"day" json:"day"`
+	Days *int   `form:"days,omitempty" json:"days,omitempty"`
+
+	// From when people begin, by the clock of the site
+	From      string  `form:"from" json:"from"`
+	To        string  `form:"to" json:"to"`
+	BreakFrom *string `form:"breakFrom,omitempty" json:"breakFrom,omitempty"`
+	BreakTo   *string `form:"breakTo,omitempty" json:"breakTo,omitempty"`
+
+	// Longer look longer for a better plan
+	Longer *bool `form:"longer,omitempty" json:"longer,omitempty"`
+}
 
 // ListPressureTestsParams defines parameters for ListPressureTests.
 type ListPressureTestsParams struct {
@@ -1924,6 +1952,9 @@ type ServerInterface interface {
 	// PackageNeeds What a work package takes
 	// (GET /packages/{code}/needs)
 	PackageNeeds(c *gin.Context, code string)
+	// PlanShift Who does what at the joints of a work package, with which tool, by when
+	// (GET /packages/{code}/shift)
+	PlanShift(c *gin.Context, code string, params PlanShiftParams)
 	// ListPeople Who can sign in
 	// (GET /people)
 	ListPeople(c *gin.Context)
@@ -4166,6 +4197,90 @@ func (siw *ServerInterfaceWrapper) PackageNeeds(c *gin.Context) {
 	siw.Handler.PackageNeeds(c, code)
 }
 
+// PlanShift operation middleware
+func (siw *ServerInterfaceWrapper) PlanShift(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PlanShiftParams
+
+	// ------------- Required query parameter "day" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "day", c.Request.URL.Query(), &params.Day, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter day: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "days" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "days", c.Request.URL.Query(), &params.Days, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter days: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "to", c.Request.URL.Query(), &params.To, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter to: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "breakFrom" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "breakFrom", c.Request.URL.Query(), &params.BreakFrom, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter breakFrom: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "breakTo" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "breakTo", c.Request.URL.Query(), &params.BreakTo, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter breakTo: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "longer" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "longer", c.Request.URL.Query(), &params.Longer, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter longer: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PlanShift(c, code, params)
+}
+
 // ListPeople operation middleware
 func (siw *ServerInterfaceWrapper) ListPeople(c *gin.Context) {
 
@@ -5794,6 +5909,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/packages/:code/needs", wrapper.PackageNeeds)
 	router.GET(options.BaseURL+"/packages/:code/dossier", wrapper.GetDossier)
 	router.POST(options.BaseURL+"/packages/:code/dossier", wrapper.MakeDossier)
+	router.GET(options.BaseURL+"/packages/:code/shift", wrapper.PlanShift)
 	router.POST(options.BaseURL+"/packages/:code/dossier/ask", wrapper.AskForGaps)
 	router.POST(options.BaseURL+"/asks/:id/seen", wrapper.PutAskAside)
 	router.GET(options.BaseURL+"/dossiers", wrapper.ListDossiersMaking)
@@ -8549,6 +8665,46 @@ func (response PackageNeedsdefaultApplicationProblemPlusJSONResponse) VisitPacka
 	return err
 }
 
+type PlanShiftRequestObject struct {
+	Code   string `json:"code"`
+	Params PlanShiftParams
+}
+
+type PlanShiftResponseObject interface {
+	VisitPlanShiftResponse(w http.ResponseWriter) error
+}
+
+type PlanShift200JSONResponse ShiftPlan
+
+func (response PlanShift200JSONResponse) VisitPlanShiftResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PlanShiftdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PlanShiftdefaultApplicationProblemPlusJSONResponse) VisitPlanShiftResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListPeopleRequestObject struct {
 }
 
@@ -11076,6 +11232,9 @@ type StrictServerInterface interface {
 	// PackageNeeds What a work package takes
 	// (GET /packages/{code}/needs)
 	PackageNeeds(ctx context.Context, request PackageNeedsRequestObject) (PackageNeedsResponseObject, error)
+	// PlanShift Who does what at the joints of a work package, with which tool, by when
+	// (GET /packages/{code}/shift)
+	PlanShift(ctx context.Context, request PlanShiftRequestObject) (PlanShiftResponseObject, error)
 	// ListPeople Who can sign in
 	// (GET /people)
 	ListPeople(ctx context.Context, request ListPeopleRequestObject) (ListPeopleResponseObject, error)
@@ -13430,6 +13589,33 @@ func (sh *strictHandler) PackageNeeds(ctx *gin.Context, code string) {
 	}
 }
 
+// PlanShift operation middleware
+func (sh *strictHandler) PlanShift(ctx *gin.Context, code string, params PlanShiftParams) {
+	var request PlanShiftRequestObject
+
+	request.Code = code
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PlanShift(ctx, request.(PlanShiftRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PlanShift")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PlanShiftResponseObject); ok {
+		if err := validResponse.VisitPlanShiftResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListPeople operation middleware
 func (sh *strictHandler) ListPeople(ctx *gin.Context) {
 	var request ListPeopleRequestObject
@@ -15270,437 +15456,445 @@ func (sh *strictHandler) VerifyFile(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L37sts2tyf4Kqw9XdV9puXtSy5fPqfmj20nTvzFl328nWRO92RcEAlJiEiAAcAt66RcNU8zDzZPMoWF",
-	"Cy8CSIDaku10TtX5YlskCCwsLKzrb/15kbOqZhRTKS4e/3lRI44qLDGHvz1lVGAqrzEXjKp/KLDIOakl",
-	"UX+9+HXDsjW5xSIrMbrFmWTZboNkJjc4E2RNcXGP0KyGt7MK7TPKZFawDJWM4m8zJLa4yFaMZ8t9hjKO",
-	"V41AZbYjcgNDrAguiyzXc7i8WFwQ9dENRgXmF4sLiip88djO8Z6Z5OJC5BtcITXbFeMVkhePL5qGFBeL",
-	"C7mv1RtCckLXFx8+LNwCiWd1bzeY8Oz6+auM8axGQtQbjgReqAXl6ouY5qzAxfTMSH9aFXr/AtO13Fw8",
-	"/vrBg8NpfVhccCxq9TbswjVnyxJX6o85oxJTqf6I6rokOVKTvV/rJ/7772ab2m/9F45XF48v/rf77Tbf",
-	"17+K+3Zc+GJ/7W43FsPtQLSAv3Fc4WIPRDTjqc9d5VvgIs5qzCXR8yeF+t/BKtUaV43A/t8E/qPz74RK",
-	"vMb8QlPmj4Zw9dr/vIBNVY+2g/3myMmWv+NcXiwu3t9bs3vmH1FdX6o5dv71HqlqxqVmfrUnF8Weopzx",
-	"++qznKLyPqpr+PZVURBNoOESkezxW4EkvidJhQ+ZbnGBmoLIqb35FyNUXsGTHxYXK0TKHqWWjJUYUfjN",
-	"fNRDRSK8/7zF++d+sm8JhR8wbSpF4JxxjnNYsiKxZPyPBsMf8w0GMq4ILdTLiwuJhaK2Xt1vnnWXpCLy",
-	"O7zuU4o1y7JDJtpUS7XT5vFnnFXemVaIb70/1E5WjbK+fko9X6Ic+0fi+PZHJDYB5s0ZD/GuOqOBQQOM",
-	"bcjne0P98DK0WslYGfzhuQj8pHbxVRW5D7eYFySXXbYQEu2xOnsVu23/+65GwAENXRFKxAZ+IVSQQo27",
-	"27ASvyuZeoI1Ev7VxyW3RBB9FRGJKzG1kb+ox2FV5oBzjvbq7zvkX726oDw/DCSLoYvbZ8NwVto41lhc",
-	"wFP6RJnz43jQfGxCJOkvXDrZEiWacsbxfTO3rmR6TutGesTTSmJurh5SqU18+EDdPBWh+q/tLdRhSS0+",
-	"OrfVI89tdZzQCEsLTUMtpzpT+NI3g1pf353HvvE+Zo/65JLssZoaMfUozeTtCr1/rl949KAz3yGvTy7L",
-	"8n7nwYcPfBpI/zBo7nHcDaNYauqPA6+49XXoYkjZ2U69WzHXdI+lZ17YNN8wftx1PXK/hi9S0IeFX9Ib",
-	"fvD+pgQLYY1fdHHG/PMQROIEmQaPu3kYEea+7CZvPmiXGSnGNMXnCTF49xkpsWfH3E6OnRjz9Q+Li03o",
-	"4m53JuoMvsBo5btelHmDZMMj6I4sSTb6xmhfdbOJOQ4tcY45C2/Y7rjjoEweL2EjKJ5yFgZE7DOr41BD",
-	"UphUNBEVDWbSsEb6wb619CPbZSj7XansGVtlKFuhipT7jIhMoi2mGVLvXcIp6zO12BlLGxlph8rr3iOH",
-	"V05viWpDUKNe7LN06DXHv3AVxx+Da85yXDQcP4Ur3DPgCgmJqVlN1JjPgEjP3HveQSVOGVBi3ygVoY0Z",
-	"J+KS5mwX/0nFSj7p0CjjPGHq14qvPAOp2zNxZ3dM2wpR372RuD4cZHD2YETHMhPHrLaccqkPS/xN4N40",
-	"R63GtNBG7+DUpDDulZ9b85Ll29er1UsRIXvgg713YkSNnf9MSSO2zxh/iQ+FDXjYBKvwkhUgYrQbTbIM",
-	"uG4PDjW5wdmSsa0WR2oDsxrlW7TGh0IoQfgv934/g18Jsl8cM8Ni+drn+WlXtNzbmyHG4oLtsfSdvT24",
-	"eL067ioNUHO3YdNKhXqoXffEggsmBMH80s46/kyaN/Wa5Vtc1Zg7tae/8hyXgjSxUnZD1ptYR5BWWSaf",
-	"HFDIzkcPYL44pcQ29LK/zARFtqGGTBJXtTwJayxD9ga+xVQGfmNbv+NQ4vcRnhA7sjlfwHHwJgwcRU9N",
-	"jxmUbAoi/Qprbt2wh95V6+o4/CWF/njFOJ4Wdh1VVjSaArOPNClaIaYON7I+FDuym5ZdZYycszScJ+ee",
-	"oHzb1EcbDcv9UP8iVH795YXP67Qy9t+EUSUvzKN29AhitKuZSw3q0UdOIMrgH+YIPS3q1MtxAs9q7Zew",
-	"tPgjat/TZME032jD4IA4EEv0ngnKZMDv3vCaiYD7XOI6XvmDOUWpuPabCzNh+6UJ8in1/LKz/HgCglsM",
-	"IpCozJsSwnhXYA56blZU5n6pv1rhPMGh+D0879OHS8a2uPi5jveL2Bc8g7FG1k3CtDokeA2vek2qHcbx",
-	"07tRT18rgzxkIikSTgzyq3nsQLNQ+9Eus0O9dugJxlFDXJr9jmca+PCAaZ4RXHqEUr5hJMepTgFWNhWd",
-	"tXF6Gp4xC7xCTem/FvF7VNVlwJ2EyzrkdB2NXR76n9AS+4NkEGL0k4bV2hvjV53EvloGAm8NJTL4gzjC",
-	"5FHrtotxvng3zQl++6NBVBK5v9T7FM9y9sUh25mDeqgVlIIlbVt4dw58g51rIEz/gFY7sTFvx95KPEW3",
-	"qGyAp2lTlkjd2o8lb/D4fuqXzPRjhIfZgOOExxv8R2PizpHb2LlyPMfCyuhJ0Ww/3KXwfBcoEG9kDEX+",
-	"g9cG22HGiCG9nfws2ntNZ6bEYE8d6lC14KyuQ9kfQS2qoTvWUO9bg5Xb8dt3Fu2MYhQgWNQc1QeX5fec",
-	"+wJ0+iYKCG2K/RaYSUnyveTO5Mx8APiovSA7xzXG3YTf5xtE1/iyXW+a+WEH0ETTfzxMshIBH5z0R2X8",
-	"+RFDtVi93QnxRvt+zSznOn+fbhCXWn07WGjNsRANxy+vUawtlRKlH1Kg87XOSFHHol3EnMOhDIrXjXQZ",
-	"HX7RtkKlwEOXri/R4eGjyTi/fu03j4A1hhSS+MjUt6ELcdR133sY3gZPUoLz37iePJd0wMEWjG4WxOS0",
-	"xCewmSyXhPiVSYvxTHdDhGR83xsqzovQj4QhnhA7eYn49hlcCN6gmqiQzDeTg9jndFarMQUi5q4TiJ/s",
-	"A34AJLWv2WYdsRpTCNJgxOEyk+ydGgJMeXvBLffvIHSsf94hcqszWMhtL3U0QptsVY5j9mOHiDSG6KGA",
-	"TjRS4Y1eDmEongVM7mjo3LmOXzsnLcK/25EN6S7e1kNzIFc4RofHZwaNBZZzBL96bdFOIk7g28XMlfe/",
-	"tLmWQ328ZDtcXOexp6fAtwQd5gUcQ8jh32skQnbAWAYscGnsQg70ESEuOkMsuoTpLbozieits9SftXvO",
-	"3TLYuALVEvP4W2PNWVMHsmXKZslJjqgcsZdD4oTJzUSqybgnVa/PZ33VSlpwv7Jes5LkARGuhsaBDOU1",
-	"VtP1U2HHMc03fuV1VDstkZJWeiEJmmlpbKanDOnP9ncYWwsmYnMHWeudRTH6om/X9I5T7KmXDafiGvlv",
-	"AZ2fuSyx/VLq6eu+3v1WJzla/QUbE8csKer4AWnnnDtW1YgT4a3JILF5uQVZrbDiqsGNPhjPH5L1Mzeq",
-	"ApsZZ2+aHFtlcywvzHA+xfzA28qaZSyzDPO2XaI2omt4Q22nNzUbET5JqIgJLGMVaRtsmk5xtU/G0Irj",
-	"GqNU555Ae5HiXhw6/bTbFh5eAIfaPbNkbefV50vz6YnTVJIVvuwcivgjpd40R6rezzE6JVp7cvUrQp0F",
-	"OmV/qhG81ifHO19kUfFHgjWDQ4oNZ2VqpMSE5OO//pYjQmPc/HZZdlqdb0VEuIFU84LbTzlZHlIZkloT",
-	"IkKcLP8VCruJGiUEl25qk6YymRI5SnfGyl8I3k3SXQ9rJ7mwC4+iOVkeQfN/+d1cS1bKgBqos4u9fLou",
-	"97Xf30djL0Nzjg/1diI30wJOve1muDCrsPOCWZiRIgn7r3j/2QF1v8NcGfiHpN13r72qKSWp9YW3ISud",
-	"Xg5mRl02wnsBstURcTzIoGKreF+qWcZcX+p3kD269GXSFhztQvZCJzabEFSBnJwyTZaCxeNPtaJz8wiC",
-	"4eiRkC9FAXPkiHyG4Dw4CxS2CtbwgOUsiSyDNnUR4c6HFdpxLOHt2+7TjkhmlgvHJ2Z33cZ0cyAsv8QE",
-	"0FqWnBFC+84a+SfJsMxLFqpJD/qGPfppt4oylBwtRHIYq3V7xsax1A/7yNxD4xe0todL9zRfjfAFtnuT",
-	"7gpU7+Y4FN6yh3OqIlNsGhmIeU5dN70JzL1x1BBvtNPQV8S2LnG8KyipLKsk+fZo9wE3caNYlTbHwRyr",
-	"YLqFC8Wmuh+AIW3gFYafSnuH3bi025G2pfrl3q7a4IXXTz1FrT5rjCIBeBUwr55lsS/0oL/F8rhZynE8",
-	"robwGP9l0PvE21ei+Ks31ymtqtSOKPsNnxlpxvPnMv/KeOD4LFG+Ldk6SbgHVYkWncIrua4STrwgxsMe",
-	"+XjNtjh+fN/9YNQHh25gqNaSyE6q/Vo8S85Oytbvv0V8jT2nc/xu/t3aXj1InkXKbR0vXeM8RL8bg8eE",
-	"Otz8rXc1QfAZmhwp996yLfboWiEzUdrHY+SXfth7WJ3ry7OnJKAGb3EtU7Jg/NkuMIopLojh33amMxnY",
-	"1Fgd2ql43dAUkbBkDS2uTlhm5Oo4fE6JAUTRZHlgWxfeL3BkqwyjfJNhKvk+kxskMyIyZYPQRUZoJgGX",
-	"i3GNtTW0M7sXqSf7IblQUWww9pR8b9guYyuJaVtquUMigx1YZHJDRKaIrtGzwNnrER02oca5ItBWKypL",
-	"k4bXZi4Y8v4WJajbwkg9e/uphWMpo9kvNWyNK6c3X7EbbUgWcwgMDx91Ap4w5qkgUWyQUkptBvtecY/X",
-	"3YDq5MF+QLW/akImD/XrBnNvlXpYZxjhTn0X390kkuvND0So5TyjLNjdM3RfOD8r0K5dQGQFK7DIvPJV",
-	"s/SnGwjId4/dijO4co3LV0NueefKtJ+wl2egL3iPo9C/Avv9oxahmTvFZ5y3y47gDzvJCWczqv0qc9gL",
-	"HawCCNwFaMkamSlhWyG6z4gEQA3hFadB8R7MkdbYM8mn5wYjJSV9xyfgoRsmYDke0EUA1iEHE9V0jYWG",
-	"sWylOeIopvoBebKwAFwgPuHSFJh7AUdmMqB1u9nTStk7B8pGmXwn9G7ohARcvCvYThknALzyDhkMiqLB",
-	"79AaARCnOt3vTLog/NndepS9y9XSVyTX12Xnb+/YbS+uPM3TYbZLjzeOePdY6kjseXGMiDdewiEPG6+h",
-	"YWEbu9SVzOabkaz8A6qPY+QACJ5SxX4wl/8Q7bTEaGV0ywzSoDOrha5RnQm0FxrZloisIkIYxMvxugr3",
-	"Pa99o6f6Em39nkIl9/ySvGCh+oewohC8pWGwhflcvJ6np32Ezd4TpJ6kuQIHquzDQj5ULRYCkjI5S/pb",
-	"kax5Y2XNEdwJ0WjP1a113wjZCDqQtfZS7y6vGmtcdpGvU2yqlOcGQLUOZ20cPVw87wH9jmI7rf3GpDpM",
-	"StNg0Wmo4MifD2S92nFJB5Yb9TrmMqNJFBte9zrt/i0biY5dJcUl1BuBLP6iwa/9ztCN9tLGuhKcH89T",
-	"XirkzyaiFzfjoB3GEUlcvH4jsHiOUcgVHED19Zn6Bl7Teg2N1WXG7iy/M5nOSuwWLLob39k0vRFRZ1Pn",
-	"sM06lQ1+axY8LAKkLd72IfOgvXiBVzKUT+unbHxsBejnPrLozCaGHmZN8yhicBoOCLLF5S2hfpsrvb7a",
-	"wNjPCcX1a5ftQAs7wZgcALPGGQkA35cC7/wiPAzIGtYbQsd9rPwc1IC0YE3AFgi60ZX5kvIFeCEgaqQL",
-	"jhzeU4fo3ijPcS0PTKpJ16NNAh+gy+rTZFNPbEji1tVaOGK2MNp2LS0ZIo5cyxYzD53fpwL4V5PAKvDQ",
-	"GAjqFJg8JreJHBXVIcEGiN34Pexyg56qlxiH75vqZ+jA+0Lpc6CoF+Wy0WAbMXkRVBIAY9wRcWTJhLfo",
-	"y0wmpnChs6YZ1QvfW946Lk3EwQYdB3lmqzn9YaVEtc+iQXkUQox4AOhAhx69lz389FPgjtO/3oQSKvD7",
-	"mvD9jNStcGbiBtGAgbrBKCkKdliaF210WIHNMSre5YyuCK9AbAP132m+gH/QJVPvQJrqSLIkdN17p25K",
-	"bdqKLTExJ+1CWyIAtioZE5jqR1GjVcqNxpLhuMRI/4vzjL/TOqbxCBUXtp7XqKzvoOjBjMblOw1w4K/B",
-	"LZHEL30Nel5qXN9sxVmVEWkibpJlIO9quch2G0wzIiE0t8GIFxlbZWq8y4tFbL3WXdVLY7lhAd0kCZ9Y",
-	"99xIAwNhjcxZ1XOjQsKY5hb9p3dC6uROsWHgMwWHJ5SjlCjXWyiRYRLeUOto5RjlG1tdvdEwclpvgLGQ",
-	"5qUKI9FoZiy1Pt1Q43wSssm3gUIjH9r2r0Rusi7XPIbNz1mBrQuvJAKQuNVTYpExnrnSyW8zfS60U4/i",
-	"nfqV4xWRUrdy8s4iDck5yAThNJLktjUbJv02Ovxys0GPvvra/zuhv2Au+mZVrwUBK5oAjuUYNF9kHlwn",
-	"A27EAoYBvJq3/HkaYQge+uDkXArgAI/fAmule7izK+IeA0dKtFYMCX9UioNXhb/D9Et9AuOViIbW3AoW",
-	"KyI02ui7Ld4LHRyRpb8ewgOGEMkCnuiEP8zhan6nin38bhLjZ9OdLvQORqQza/0sPZX5GcqxfMoan3In",
-	"meyhynXLc+N8hg4qDEaKsIw605lnGj1zMeCBomoF9GhMsDbY9qZRgV8r/DSaGEym+N9tdwOybnhKfwN4",
-	"3jtSqE1aydhWhH4ROlEvnt76nR9M1lL8e2kKzkgiTOpF7JsMYLeRlKSZfzdv+Ot4Pu9uEbdjqsDuIDvi",
-	"I3SfMPFmO1HnStKs3T2aC9upAjbFiQfLOB0p49g/ugjvma1onFeEN5QGHl93QPKMO8HxamXmEPjpx3hw",
-	"6vYFI2jCo76IxrF2z4+MuQp1YFQ/JDSMRHsTNB8FLtZPjXp+WUNDacTqZkw8EiMYKJ0WqPPRL0VoHSMI",
-	"K4I26wlX8QEsBAB+XJh3jQvEWHgXjhOVOcexBDQPyqi/x6P+yK+bfTD6JV7hW62Lz6eLMv7HRojfQd/Q",
-	"MZ2/jOiyAktzXscJ7vgpQQy1wu4YSeStgmnVKU/+YBAYj6NVKOlwDMtow8oiBHMEhEro0eaOtA/WPLHY",
-	"V5BywxosJY5ptdd1OVtoep9izwlKzi2426t5lDXby9Xeqq4mWEdzzE62e2PX27ll9Y46jugsu0fVKIPF",
-	"8uhce0Wfkh+s/3YYbOBMiGclkuJlLCqCwRl7id4nvqAdlxEvDB3j0SoALcTVqSW2+khIXt/R9b0iFJXR",
-	"rVTDrnn45VXoeKcqCVpPjPBrvXAPDoHaRt9yD47pHXR6xq/0dNlqlWKkvlaPe1s4rFYCB1IrwB2cYKwA",
-	"qqxPL+K4ZKj46VXklpvnX6L3ya8QGv9Kk4pfwRv6HdvReCvQPO+zBEc0trmezwRQo5BSqASELo6cCoBI",
-	"zAkq7TtCXHGMXlaPYj2w8E48sLN5Hr1PfoXQBPhojeE/4XpUD/0scKveRosyueEmZjj6Af3U3erHAYMs",
-	"xdu6uNgTXBYzAT1bnVgvb8g3Hd7rStUOjduLo3fn9m7srqwZCIWBWOny4IBZBuzWWbc5Ob9FwE/2NZMZ",
-	"IJR2gAAYd4HXHEd72la8baR21J1bYvkDu5LBzKv+bWH1lDb/fBBybEPQOthp/vsO8obBney1Kg8iribk",
-	"6I+VRud9da8+JoaKmK+e81CANqLu94br9uFLayKvNPOIFH87004mllH2bS1op0l7JzrreMLuXEScpM+U",
-	"c+IlQb/YkpXyKeF5iaNV9bEquBJV9cvjdcxkLRJEWPSHx3F+K3vLen9UB+UFqYiM17x1KbVHVRippRYY",
-	"02ehqEPrRBq/MuGp3g04ztQWTc5dFo4UvsshSSCLecLYJ4NtUOyQLMYhZeWfyDmUOhGqpQOsB+wwIftY",
-	"n4loTqboDb6X4FqS+AivkhcbJ9yrJdiXZAT9Kg461/YsiejM0l18NCCOb/VKEwh0slnZ/mzxBQBDUFti",
-	"06yQN24NE1j7e/IGvXYOGnEcgQeeApkT6/eooh0eVSNk4t0c7uElTProIBljg2QGfimdCiY3OCtY3lSY",
-	"ymxNbrHIKKN4kSGRwRA2gUhyVMQmiZ3Uz7xP8zLHM7zmmPkcT4tAmWXHuxbrKkvFyLcdVz1BbX/Z0IE7",
-	"o6t+hS4fqyFFFIzo52I8m45uMz2bpkVM/EkfQxNUNiSRPTRUQlesjZQaCJLATXQM4KD7dh92cIKEpifK",
-	"pSVDPPvuOr08nxEu5HdonwhwbUk8QLgewfjqPPnogfdRQg/aNH2z8FYPrMj7gyFHCk0mPy1Jhf+HKSUe",
-	"R7/yixuHAlaDtW3iBGaineGjDoXZj5lnokR0jW/If+JTmw8bljCOToB+hvL4V4REtEC8SGtsOSLARkJI",
-	"QxGmewC5GSwOlW2z+kWfqIOFxvab7mzazK7Tz2z587HXD7WutPiLOhpM+2788cMSdvB1ddbpvmMXE3Po",
-	"TPn1nBP3AxJbH9he8BKqUly0I3kZofR26BJH6DrBD4xTXxjBZQZzM36o+FPZj9K233EU7S1kQAg359gz",
-	"abZ15nn8wYQvB8eRV9Hir+uwi+ETVhEaXTQmUIW/s038QhF8Vgc6Wkk8u2eVnWbPy2bHWxgCDecXU3sG",
-	"BJ9RdfYDufUBOobTLn21N2LDdjRjGvXQY6dJUs6EGrUoo6BW6IEixJle1Dxx9iOiRcCfbiqkgtACPxnE",
-	"yTGhDs98MHUv/oQXLGWggo+aW3809queGQeXrTm+DeKXnqyiImiu71AMFKohi2uXYz9ulmMoGuGfbjc4",
-	"3Tf9I2sEftOUOK7H/hgV3VC6CZm/z2d0uuZUH3yHbmctfT3dgatU5/n4y+6CbfOjsz/FBvFAulSYN5Se",
-	"GeqdFWFZevrkxziC232e4Qge7qwHFTtEzFnOd4nWxzcfTSw30UuIIWVLiNero6jp6y3WFAG+gV8S0p3h",
-	"+Rc4CFeuf49mdXj8JRPydTM24I09ETFt6Rp8wxj9rt9yrFfYLDEVtpbhMP9K2dVvlJ4f3zd0tP2k650S",
-	"cnXGc2Hr44QMqxSyuJSsZyiX0a0Xp2Jq76Eo6BoJEUI4rtD7/0hJdQBf+DOO8vinU8efEewb7xI62ssT",
-	"NQK/TCrlGUl9r5kuTg9oKyvMOS4SqFdzUiG+fxty2YI3Tyr1+hZfyRsiR6tYn6CUQ6MjM+K4dByOtRv5",
-	"R9ZwEf1h/U4iD4ymmeWMFuOE1M+Ia8yvTT1zlMHtXjIZdlEvCSXeUkhiXnlelEmUFJLxEMhyvL3e5lEb",
-	"ErcnqpND3R5Bd0JaWTHk/r7c6UuJoQQ4kGODQ3uwCwd72en91L19htzp4bzBDTg8kIec1R4bz9FM0tjE",
-	"cUrGj21v/WEyVUlurZCKUuxFh11m2AXCFuZPeQDdJxadSUZYyYeLnmkxu3ECQcA2tt2JLXzlDURwq+jF",
-	"UnhAC244IBQeH6PCMaG4w107bFGKCpyCmqOeT0cLvCsCmq8v7LTnkfQXJwLnEPU5PBlqtYSgTjaQ0Gch",
-	"ZPyaMueMvzG1uoGfExr84bLU6R4es0rj/By0tEA002TI2CrTOJ+6t4WZdyZYheWG0PXjjMgsRzRb4syB",
-	"pHgcQ7tAm6WUimRD70Bdct8jGLr0AGDBbo2eWLsbZhRXk2so3d2RCPbqscVRnOWreytYQEcLpy9VaIvT",
-	"6sqCbVWjkppK03O9i6UHc1jo2ceFzzuknF1bpd/Hhb+PVhi4efR4khBo453JT32QnsS2QjyUhXppXcZ2",
-	"Q0ZTXVNtJt3pj8gb7+Q40Jh+tBlEuU30Oc1qOuwyaMeRMro58QZCbXD0YuB5GxrA/hQSKdo/CffUxNNI",
-	"BeqhMbxOf3T+4KqlBuCyc45hBw9bJbez7lBk0QnUgzvbdVq2zVz13sawpGaoedwIbZmvrC9utL0yuyV0",
-	"/U5norN3ymCpNKrOML28ix6IDnrbTSaDRXmOdtGelRFHnnCdkaPPj68HtIhqmGtwNzWtZ+Fuwl59hyUi",
-	"pe/ua5ZJTYyapbfS2iFwj70NMzHKhmL+ugwVTICZNl1YSO2zLvn26B4vb+D5gEbEsSTGHuwreLsNNKch",
-	"ImMNaHgC81uS40WGq1ruHRAhERmh9kcvZHhYiqHbaUv0Rj1kCZNsiN7UONftTgijsbZoF3pcb2hLp0XX",
-	"Um33aeEEod2dhWXECMHV5ecjpFcofTV0n6ol1xUOOJBHrsdwPsv4ERhrSmcYyPtbdxOTdjwRIL1/fbXk",
-	"aafXuZ76jcEsn/TnGrv3x1jtMMA18rWYVgtJTNhOsrW60u8QuSmACjdUILQVpR9fmCnH0u0azW5srd8v",
-	"TaV/QtKsPU6T+ai94zX5tKcdePhBd8am83HbMzfZaLw9ghPD+vNbRo+N77RE7zLs0hHb7LfsZpgZsyVm",
-	"2KBIt7tni1GJgpAboqkqxPdJdn5TK9O1mN2B+SiZa20L4zLomBg2y9+sqDvPWIabb9PC6zdbbIDHE8RK",
-	"yzzdbPxHnnO66mWHT57qIy7PYdmW3YZVN9V53o1naDSPyjZHbdjyPN6vAg0CAmrpOIL6rCrrOFvaTqrX",
-	"I3tY62ysZRSVJvaTbvycmiH2E/bDaVlQzjgaB1xgdbMsSR4Cvh9FUL5l25S+R8fkbOquw26qKZEDQ72Z",
-	"rE1o4e+nBkIs0J00WNYd7OZFMU4FwhQ5CnQpjyvgN4jFO93o0np39KgLszw7sZhsYUeqGRnDL2z22sDR",
-	"Q9YBvCpdBjA0kXX/RJEjahoBHHRVCNWxlISm1lIGJM+Ayhtd2mKkhVqQ/ZhZxqR3RhHw8oXJNkzhYf1q",
-	"S98byXTLjGFvSujhrRsXLHEpMsYzlHFWltANvaouFt4SmEQcv7wJ1EcWBtvIUw7V+eeOk62f5hyF67vG",
-	"P3pfUb/86v1lkME0wOH7P73vqF/+w/uLZLX333eefx0t0TCkN1SzC7BLdL0P1PfU6IqGdsZ2fnorzArj",
-	"2E+zznHsJwJJqykwjOoQ+ERhKNlKqHknfkCvdcopZcoRzQrcl3y18y8clsewC89kl6GclU1FgyetoaEW",
-	"rgRVWGIeXRkzzOnOofoO+IroHh25hK5BbaBVEPN3IU0DF7TXJWIrjv0gf7pKOqlaTWDph7w9aKU56skN",
-	"dTHgwYj9KP4IhE5i0+EOzrPGyXdjdL41cRo1KszlC4tpFXvPGjQZOIoYrQ5ZMdhVLKA0BvWYuKZhRvUA",
-	"pU43EIMJxAUqYAWz4hQvyJIjXx4WWFIp+OgtfqgvkAnmWMJgrfnmGW0NNXPxo5kaO1/pRy/rPT7dzCU2",
-	"JwjSLurkAWyWwdRJ6XvUwv4dqGEpQL6v/Ci+LsEpLZvOD1sEXpJUXA60TJkBYAF6x4FS6oSB4HkvHw/z",
-	"Q1om6O5gy5/tx82edGjhFtgejkV76HqcaTcjwrCzx3meZWfeDuZmBvVYscHlKoARk7CH5vsW0dEPzZw8",
-	"XGxMTS9iMeh9oMgPi4in/nFpnh0iHBp/eN3QRPieukTjvadCztMEHIOum7T7vS7ItZ57PBUVAY6i4C+2",
-	"1GpwscFpS7uA1q72Pu6amQdF3MWYixX98SjFY62vo8FWD2Nj0T6n3q4ct7FnSP11dXoxAgaenQSPJ3JT",
-	"cLTznt9gSYMtBGzfPsyTSyD+UXnCL8jKW2U5dBMd/p4SPToAq6VhoC2vJpXSPVIt6SXi2wDEdNpAbxov",
-	"vrTEZTlGoIPvTOcFxjnrjR8exp8mnYfuwiWMmVHsYqZsMrLCl8AtCfaYetxy2UvTOHx+9GSJAo7ooJlm",
-	"+dSa+5ANBet2KTOdEhwDJ9Htvmq6rHbCgj5734wUSKZMBCEisgxh9s2PK5gTB237jFWqP+QiO4q4MSzw",
-	"Ujcnn8UCbxo60vvO5zHVCIOJse2AMT8WKRvZwRk96nXCacoru0BLiLgQBzgYXMSu/XwboDbRD2QATR1h",
-	"Y3b8TUNf6JTZGZtOfdoa41VTosQcL1ieCJT+kzXpI8I2royiZGyLi3s6pxeVeVOakA8SoqkCrZJHQIrE",
-	"vlqyMu1QBzEanEqS3GBdz6JtPGN0CoPwYQ61IUwkGGDiLneRAF8w5DnaS5Rvr5IEfL4N6G454sGOzCmf",
-	"GIN2Kf39V4awuA6vz+QH6Rm42Zu5xihwDM1W29ia0FDlCMfCf07QOiRMl3iNaAodBy0POkKb9EPlTUO8",
-	"IcqwbcvDfbk5K0MJSJjOzggincglfGHhqGhp5qZlVt5SzH07asPNrs3ddCXJfvY0YgpB2IyIsdmSR8PC",
-	"WHkTh4ym5O6lnn6CgFFv2YW3vYOGLu0E6IoVRoIsQ6A4tdrxJho9w7UpS3B/pjUoCCP7YCpfx6JD64d/",
-	"DqMEBTQP4sUVP8jNAvL3eiDAmx1iW1LFlKK3Oz2jEv1F10NzJ11Bt1Mm4hOk+9NXWG5YamZL1fwY0a/G",
-	"faJ5G9Xfxj4/hv74jHENHvCUUcl72kzX/RiCiRzTjhpyh+35RlME2q3rEMdRVW1eMnDjiw6g1yzsRmUd",
-	"hfBU/RfvaOJPFIAw1LzFpOW1k0vPzXvZ8WP217XmaASstIpGnWFsdScgomIvJA6008BUkBLfCcCoaVsU",
-	"O9Zg6zTR3GQ7g/VmaWmYzMg3bbOneXyMra08zIiSpt1BSPHzgNytSYrTzepI8aloiwtGc/xzinsEYDFv",
-	"yEFx5NgbnZq1yBdYmRogFWlTkhwROmxPN+rwty9MuQqHOjGownrz7Sw7NOzMxG14hD5suGyeNqxffrqx",
-	"kZ+UWpoRLj7ctCmY+gq9f66fffjAo/N1tih2ZxoKb8W/8iGW1oZcMylOhO6r4wHwVMPG43yt1C30NKST",
-	"wa8/pQwV3ZQSng72NGW3mP/HoM1M10AoIeE2OG/ze+zM7eOv0p4Pzp5jIZn6S7SBITCVmIbAuFOMlaGP",
-	"pEOp/sQ7VOqyQXdnHAP0rIqWWu2eLzqM119/dy8764xRkiyTp+tIrzD26H2/H6bwTV4DwYDGHw2i0nQa",
-	"ieqoE4OJYjPkNxAecJ9Y2KlHSHJY+jyp8grvWm0jQYhHVy7erUT3FyHqb0QRanfUrefeF4nkKonGZ+0n",
-	"xV9lagEZokUGS8hQVhKKF5ky4jOU5ayqULbEcocx/TaDZjOoNM+aZ+qyEZdaVW2bnzzwbkXVTj0uj81R",
-	"q7crXfyzdlsOYqGvjDt+6DG6+zor07gq/oBHATCPlGOp9+P60imZ9kpHA5LlWRtyGehPZTmdoALvGkU+",
-	"35gY3yAd9ySII6QoSnxsiwxP4vWwLsrvN6swivXMhbqfkrXpxmCjWazR8O2M4neCFL4g9IB1CmgCBHNR",
-	"34lJshB9dOSJpgKaPI7a5nXfd06yyUl4AX1eHBXnJucfAaRnCZ56mL9l4YnDZoKUl/bkxJ85G97snDtv",
-	"eGc5tKXH0ylSea8OoHgPyASKgi7LETKKu/J6GzmzvN4mgI/n9TYeWpxQdXpSYKdTREnihcIaCWfZvw9f",
-	"xRoF//wqvt2x3ttI1hnzO3ju0E5o8BQHvk7AkA6mcgQxx5g3oD80auC494QCkt08Ip0y27m1YdzkLC0j",
-	"YmlXutZfXei9bvmmy852dxdaPkRKqehIpEdCjferjO8Rh5Gi9esmpYgrqXvcWLupO+n3ZuMO/eUfLK3T",
-	"9i3Rl/uqmR2O0G3QPEf9VSOjvQTLRuyDBz16lJLtXsX3r5IbViTCkxCc0kLmWj3urbjjbFmaAeL1+bop",
-	"y1fxIPd5DCrGG/tcHxg/wZms2/wc3d9EJPSUkGgtUjsOo0BI/rAiQXRAWzWPuI13A3W2sIuM7ojhcqTs",
-	"KbC86RjarjgGDUCfsBlQAK9dJ91B03MmhvHojl4Q2zx6P8trZz+tvqPGiCvTNCuZVab5upberP9gvD7c",
-	"0bp+y+aVqc5o+mymPbfp87XGE/Lnb+U5rmUQ/DdEl9bLGK2CjgbXf7cGnptPhHOrs6553q1rRPhJIueL",
-	"C/y+xrlfAtUbJPDsKuf4GHzLP9e62nwu9/DchyICNfaJWEQJkJaYyu/VKx5XXEWo9Zce3h4WxqJC70nV",
-	"VBePHz54oN2DFaH6X1pvXjDzo9TADAb2wcw9iiWBWHPZkafkElnVK9BEqqF5MNGoMsURh0EnF3GLF4XM",
-	"hHT6rt6fBS6gz+TjDBBkdkhkEm0xBaRVaHebrRkGXFW0RoRetlzTDYJh/oSVgYT9xPCEqI1i0Z/pDcsq",
-	"RPdZxTjOEMdmmqhkdH0J4Z9pNcR4ZF0+eM5RrU2mWjOKDfII2Xdcdc0DTH8NZceZ8UNdihJyAvu24ahQ",
-	"dizUoXSCzOHyGJkjA3lNI72KezztAQqPupD00xFe7naO6a5u239psDTTvN+3iALJphrHavcaTPFWbop1",
-	"NcQ1gcaG4LXEIDdvMScrAEDXUOWygU5K6j9C67u1ehyvVoxr0A5ugPJKjG6xAelXTyDhr4Eq2e7lSWzB",
-	"Oa3Z5gRxWI2puLPOkqP93zDPTSJ+VJA+pVOs3nh/XEHiOuD+WmO5CQa30pKWFUvF75SraYvMSx66ymxY",
-	"zISwbXTCELiXQNA2vdX72e0opj4Wk55sWnslZyar90KNkUdkjFLDSiwDmUphCQStbrybmQalGJZk8Esw",
-	"E+X0cu684ifQukb9dBdCick3ZL2RibB8Y6JsFRZx5xB+7DY0sxqzQMeHEd/aKcXlhvFQc4otqevQ3o/I",
-	"0oTszUTJysnxvYpTxXPIaReU27fM17frV93WATDBREaZ0e1pkQmJaCG0xZEt8YbQ4jKpQpZjmm/StO47",
-	"uUWMF9FeJmx1YQSvOWeWucxxaBnKCpWOfHcHo7OejmCIUn7tDTND+XU1kf2riSS64APVeVPVdjGrszWX",
-	"yUvbMMn8uM0krrDaF77TwYPDKrzQ5XRcryMdVrRV++qVGMe0nuMMx7RrTjBIt1PSoowXHSf1VGv39KIz",
-	"qThXdQKk/9BTfV36KpzRSvpvx/B1ZhQ+Me8tXeR6vNthKJ41pLBkZZEhmWGUbzIhWb3I1E13///7f/5f",
-	"ENbQfcf1V1RvlFhma5b9N91L/N86ors9LnO6pIHhmhDOs94KaNrrH5BZvLrRjpTmMfUGR8Vkd6rWE/qo",
-	"6wd9lNT3Tf8UVKdXhBYHcbxRoCv9QhhmMR71qm1jHwkYOWhBN+oa3rCy8LPrXAzHja+X7OGuRTXZUif+",
-	"XxZQtQwiajPoc57I3vq4/GAswvhj60DInqKUXlzjOJVJnegdgvtJZBAIHjj7RjnEdcaxkCJjdJEVhONc",
-	"lnuvlIGJXdU1Z7c6ezJ+IkxuML9GPAVpF3EZHOotY2VqAsGdfL3W3crjhxEikAOhpWkQGNg9MXrMkrI0",
-	"Q53irBDoc4vOkczYKpMbnMFDugswynhDM0YzuSEiq0tE1TX1e1OscZEtu6zTNeeOavVlwGaO3z7JnuCb",
-	"pu3NnFBDjTgxhe+hcxkaoz1BZpBfD9r8Taez62ToAeC+4unHsD8gb0HB0JEc9YvaCeuudtBEPs+ywZmJ",
-	"J++vFpgmsuFe2+dnyNVDzvBdMANYV6tnuKvTnUqrCLV3htMxnL7jUMe1POhoix06dDSCAc8MpWAr3A+u",
-	"jih3Z4noLHdniSg0uHStAVOKM4Uga4oLnc4x1WeoaPDrYXv8h5Otw/Rbi+63vHZeieisJaxN9eahEwSZ",
-	"s2BqZzS4WKZTSNUBUZsMcVrtEVlkjGe7zT5jFHvOT2fRX3kLbtK13hZSdHLwOad+AcFnCDYT6Zw/PWEQ",
-	"kgTD8KA7aCG8UrOD/7LK3kfrTznWHu00fSJjTve/jPibdbwpLq47eDlD3C8enWFP59j/6rUFfGYy/K3n",
-	"KLEA659epy66M4BevJ+bzuDuiHRxJC6w6+Iwa/0BNd62nkvByiYUjYIL7Ml+WhTrxIAn0SzCEV3j+MfN",
-	"eRov8fQeL/ehdobtshbt8lNYTpPyGHYz//AjK32YMvaiOVRp48/gCpEyBLi2IqZoZNz5oufouo9obds/",
-	"YolmDBgrJg5CT4N2RoFgjg6jxszopqkOoRjVwJrgCyOZDAEs/cyqF2a/XETAUF7PIIWtgBvugKteMHYs",
-	"Jq//Kix6TT07u+A8L74waKi5kX/jAtp8ASj9ZlOgQGe5TyKuIkpqKCVI4cB1kQZ7HC37cFU/nXPBaDKl",
-	"XqdHX6WdQxWAFImX+/h9XSJCcRH/SsmETLmHJL5GL7+IdZTtEK/8Z8ACp8aasQeKb3tR9Vbdrsh8PWU3",
-	"1SbcwV6+xUIGk1wSvQqYYr7eT6LgYCG/10+6d37UmfWRToLETOjuUl1G9HDuv6c17lJj4eJfofZdW0KL",
-	"X0NVjSUixetGBoBzS4yKIeTCdHLJsC5zFElLmwPx9BuYD97KJWRUkvGUdPUUcJzx4aVs3Y16vpuNGv0i",
-	"vDCnNUQPXZPiA19tWtoCLLjDG93GLC1P9NtMuLIOw/N2+T1Hk93Qlnm6E9bcEZN63xUJMxPwO0Nc5fIY",
-	"S3ON5EjlTFr3txGc7yQMuh3aR6PzxAT+ewL9Kpd3JdC1lDtUYgIo0yfRbZaIX4k0XTO45YHElmlOcG0j",
-	"GV0RXsEZYTXWh8XUAZcW5rjg5BbygEos35k2puAJe7fUjSSVxgvaP/ggvb7voFLc4piPii39FHDUKsDK",
-	"VR2ga7w2GcnJkPkDqqbDUAfCpnC1ZsW75Gvn4D2QLFdRYFGT7Dc1QAxgep8iHpad+sgpOXiMcSedyIYx",
-	"p+bf8unUk4YVk+IBQHE/Lw5Y5gdvEneiyOMk5KQImNPBGpuaBFrHxSG/mRIbg/xmZ6aHTXNzSXxnJrMi",
-	"c+BQztXxOpraoAxxvApxoMZNQM359TP77SnO+mlwQjf7gjOlnRE1Sk1xU5k/36K8aXS3cpxvEAcPY92o",
-	"//42Ljh6m/YTocVd7Ze/lPkuejuNtEdcM1aMeJlmYi7G8haQb8o2C4BqjaWEpvgkws2ibjEvSKDeecw0",
-	"8XrGbasoo4p2LA5nT9h52w3rmx12NoYgZuv0roNKkGhOHFFh3pUOZE2R9EawtGprj6I2g1oryHvjHXON",
-	"a33oeRFzvxmRPx4Y92pe4qLzpSghr+jep9TdUN2HkzqD5CkCJgwc06H9OBWHBLTx2DS7LJGW07L3xlyK",
-	"B/rrNeZP460rdfUHYVIfPhrHSf3Cg3yd7/PS9vDs3LlTN26BlT30JMGwb9bR/hsdj/PfEPGosF8/uLvr",
-	"o2RCxC+2wgXR3vKpxJgqybndVntHDM3x6unsJjnxXjZcT1M9Kto7+1adIoRkZTyY4C0rmwq//CLy8f9k",
-	"FL+cE8vxXtnunm432jGTPUJJQkzrtncjv/yFsSiXKfxypTVqRKonCT6lfOv33irbfR7f/mCcw8Fc96QR",
-	"IdDrzx/fpo8G4V5f0nITqIEEZJzutbzEKwa8s2Zan1HL0n9akbLUfyo4ubWtINjW/Jv2HijRbjIfSyZC",
-	"zRftDTlTcmgFwxdWaEs6E3L1w4kD4At5EmQiyU0lVdISrkNBoI5KH0uKX8wrB0hfsK8uSq653U7Y8qrl",
-	"Ms0f5rR0yxjb5ff2DBqFdJT+JLlyl06EG7Nxc0MGpcmO8IDyROejSCxkBLZdN3kEPmveTKMdbOadkO6X",
-	"ltf8aC9WIDS0wDkpdGdEwzYb3XVBCQT4d3BNwL9gwFXeYQx50SYLhjL5TuqEliVn2x6k+YGbNQX9cKS5",
-	"RUMFTsZsx8kN/+La91ovnDap3bxtKosll5lzCkv84uzuI7gCwBQ9AOhYokANOOac8ZRyNVwW36t3fDRc",
-	"DRqydPXQChf7IMRQE5LvQaeJ/odJn4hRrcw3/H69XjliuGz00KQV20CDVrh4/a1xGxH8JYwtMq8MNdhH",
-	"kROJufmYQyGqTUSBWYhIawm2RiBso86Kw380ULOwKhsBTasJLcDRw1lDC6r7sQKEACB5aenbd612MVAS",
-	"i9EYTUTgwKgHzNa5HvD7HNdByo8gEU4gyHFWPSPrJsAH6ucfWcMTcFeepXRPhRfCn9+wUN8kEurH52id",
-	"7qUdxLGG7SAxEtrGKTsdHW1NjYZY0O2xMZW2tMchwuE/GiOALeygxEpoIhDHUqczcCxqRm2H0xVoUF5c",
-	"LLLCI1RTP79MKsAsSUVkyrPBIj749adA6+B4aPaS7ZL4SD0fJghFVWodqStJTSm3JDylXo/wULllyHBi",
-	"GgnG02AufGtx7HB44pfC9UZ5rajkxC+xxSG4SYcsNihqInKT6dvpsflvttuQfJMp6tgCTWVoLOBPkBGd",
-	"EZE9DJRiSleEac+4uUTUf+AAkvVGQlgaenIbULt3FmVFp4557Uo9tEi0/9Thx9wFCg5pSCosnsK15P85",
-	"qG6wkXMgWYIsl+kFx3LHroe98DtcGu49jUzrRLs7EucbSnICpYKYrgnFRq1fsmLvr+hENDT4PlXDPhUQ",
-	"52hnbNrvsB+y6joIlvqK4aDO2Iwuo0cqlS8Ogs5heT41sI4zwTzt375zKrwv9zpePpqukh/GQC/GUSPg",
-	"qfS0WUiYDRSOm7j7DAwRW9nrGXSPqjKmcZcpKIbHO1NZONKmNNcb7tfcGJwZJZBb0RZ+HgaT76K6PI50",
-	"hmKhks4R4uhlHUmbt/4e1x/vQKxQU8oU/JWm9CNDGPiiqcTsFCaHmTkmtzRK2TNN7iP3rANBMbCyoQwe",
-	"F1cJYWL7TiCbntBnrN9OpgfVXeCUb6nnn4Q0weBhFCRUghnftKZNFIfR3FTch3uEaJedsrctPsKc3f33",
-	"Bgt/a4iQhyTomigwsGoAWimogLFaJl0fpifEp6CjBHoUgJ5hlxWta7idmKtuvOn0uxmW4FfRoK0rxYCv",
-	"ovXh+b2LO2CP5psLM9EY2D232BnIe2+wg5IapD2S6GhDsDAhoM7forLBc8ikX3QwmILE4DjaFaYDOb4B",
-	"uTQHjCMa0GLYCjKMKvHGtZjrfyqxkOx7Kvk+Ctu3X2wVe4/zxp/WdHCHeKD5R+uubAEUPB1AyghhrJoL",
-	"R8/NrMdTjtQOPcVWsBeXb2wTvmjG0i98cNt5jXygBxXzdahgHABsvQ0yWGkAk/uvCFZhg/MCXhFEM4x4",
-	"STDPlH4AfS4okxn0Ns+W+wzfYr7XOIt78J17XElJ+Frw7YCxJJnUeu9w0roTh5rcyrRWmFAtDH6RHnBx",
-	"YcikiRKhPnT2Yp7i0C7z8LopClyMLNLIFKFhaQwYcUak108VhI8Jtr2I70rQw1kLK6Pa1ZWicQazjhFf",
-	"45D7CrxtwUl0shIcgI9tGaXhpnGha0cmEX2cjPDB3Zgp9ifUIVCHHGYPumnHeuuj+W9+frF+/xeC/fxH",
-	"0nTKK/OGNxKC9wHpTvF7edUUREa5T/STvcap02JEP2+JMv48PAXPa9UqsZkHn67l7om2jt/71N15tDvP",
-	"9X/VO+IIs+hseDstDx2i2RLYai5f1iXK3WXtgd6sGiGzJc7kBgM0O95Zd34Py2tFpMRF2yEqpbl+oCgp",
-	"0owxVUoRjlKtarYLnqNuuqdOeIQBXCgV6hFUpWG4odviwxyptALXoDDZ4v1PlO1oyOURuuzCd1ooqWpe",
-	"59XUS3DAVJBqZd5btDeQBZPp3Cn2dDuCuGvGbmOv82hnm2I1WCM15miw/tZctvVe/7RfY57lmEqlhRIp",
-	"spKhQmOnAp73SqoDT2MbrSX0kxiQHmYX7YZ4k9jZa+CD8OmDQY/RCWOQoWig32XTTTUijKZQa3cMrUIp",
-	"2ccDQ+UlRjy5u+mJg8JNr/TIdO+wM1W2zDt1e8M+MJP7uty/s53RJHung6ImOBrY+JBrZiw+bIyyqeaY",
-	"fmZxa+uvRdtlMXAScI1aZphxhzb0O3NxRPbJgCaUoXLJk6RemlDszjXwjwPGtUubAZ75pqF+6wDTwwY/",
-	"s7xHU+gWsQHVFFeTevZGogAjq1/HgcKd6eE7n1ymWbnmlSf7O3BxHWZWjMI4gSt3AreHFB0Fo0uaLhlb",
-	"z5hhi9Y1pqfUXWaXSo6YMVaF4cV5JsUNusVFoC3KRBStCHhOzhI/C7JpfPyM9NGWXPSsFzRzoTSzLvvp",
-	"iI1pSXvE1txgxHUu16CTj/FDddEMvFVzfzSY7w9xDyY958Zxo1+PXa2Z7cz1tkhgp0EhCEMNhC2ncP9b",
-	"PyiAD5PRWBjW9jisno8hb0ucudSlIQiomjO2Oqa3VYQaotdgpzB3CfzWo9BuArmTtEpDGz6Mtwm0LHFE",
-	"iphxdVYX7p0FzCqKJvwWz6aH8OdMFLhihyYjpHCSNb1HqA5eZOq5zMRycFXLfQadT3ZE4IvHtCnLhS/Y",
-	"zoX8zgcar3MFsxxR+ExGaDDmUfneh4bmapKM6oniQo1RoX1WsMcZg/xNcO1DPioRWc6o5CiX0GYG5dJ0",
-	"DylwjWmh24dgAONfZMu9+gvhmU5NXqS1rkxC6QrE5YbAMprssFWaIB3a+uKVN1j+XPucWaiWmCe0MK2u",
-	"MX95jaKLv/mwM9LRypMZMyYUr1c9Iw5/Q9b0+axYc4FvSY5NSn3n1vzCC32ln762InQSboHi3bWvr8Rb",
-	"xfg7ml0/f+X8OPmGCUwXumNbTSi0+1+TW0wVPwtWYThxuBR40Eji4aNvFuMoGeMYJ16IEhi0ItT9fUqH",
-	"SMcp6e7aTKE4ggeToETktuYrVu8NQ5M0vGaB2q4RDTeE9RfXn9N+tN+kc+HQ+yKcBnMgTqzXwL0bSFMN",
-	"U3djWrS51usX//f/fHDvn+je6rc/v/7yw3+5mAnaM17oEUaPGaKznWhffabJRjvHBodo0dnb3GSQqzHN",
-	"+lKybge7NPe86dsupbNOUXCTez8BxqYDx/Gmu5rMFcdo0NTxwYMxbOdDfigJxVGz81lh3gfbltke7uN4",
-	"Rd4fDOPFbMltWy9fRWyF/wc7mPjXfswT4xCZMJFtE2U9w843Fm4TDbXsTnWaIFsXh4MtsdOPYk2Jj2DI",
-	"K5PXkXLrc7Qzis7UNoyxTjRH7JBIRyM0+2HnmlJ/4Mgyk6pQU+aD/AqXdqf4HgX5z0l/3rMS0TW+UU9G",
-	"g2Pq2ZmnY8hk1zmTTLXPk9ZWtXpLiWmgf2qF3kf3la8IjX42qKpYB72ve18RhTMoWo3DuOP1xOxi+hW+",
-	"sPIoK6BGs5Jxb4YtIQcoIqyUTwnPSxydwaxeCRz9vERVHT1QwfIm3J8MMtpH019i/BpDE3LVHiDfV9u2",
-	"woc/QStgf+OCvUEeGu1daxpULS5KkHbRZGpLv/0nRGJb7OMBT7vFRWKeEmU3rOF5yCNtf/41UFXIeOHv",
-	"JD5SmQrviBOVFoA/J73zs7+hrMmt9eU3stUPKJ73Ob4lIiQOBcY0WO1ueuQ9Lfu6vC8JctRLoZ9Sz294",
-	"qCn03bRjnVHO40RDh1JW8rgZd5i/D5BgKBATAb0Z9EVNjoP2BjhpXv9x7X09oM7ddY9UCfQGChapnSno",
-	"dVSD4zmc6GJiLvrl4mH9ycRoVj5KztSyApktlLImBBa1LFl6ml6OKvy6kUk9oZ9BjpN3sBasx5O6mSOa",
-	"bRouW78ektBnNctZhUVG8XvosJowe92OOL7eFefbNmY+HEzR7/VqFUr6MTg6ox+Ah+BpjffiL/S7JSgt",
-	"O/M7+0oAEqiHdJCXxOT5mT+9E5IAopnY6NQ9k27Ede5pYUK+GgWNN9T2UOAYGUNhuX+3QbTNlIexkE4x",
-	"MiA2ug/PSkKtVaEtaCGbfBuAPWqW0lfl8Ctgcij1NiM0Ux8Fl3DdyAwJUuAFREJ2m26H9C5mkUE0StQq",
-	"eoBGSXpEkJtc7+t4eDF4wTsWK0tTQ3PoUu/3ZgbILoNsQqSnVbOXbuYDIaVvxbHYxOdjC0JzrL6udm7Q",
-	"CtqjkstUHXBd7ms/+Ivil3iK/4hoEdy/Egn5E64nFS14Bp6XAe+X+uVlNBKjTYb1jMOYwNR29hgwAlN7",
-	"oO6wTB3GjK26WfEazMYyuc6fldmapQnbKgn/iZrA+hjtXqlndBeWa0hI8S+c1Zg+T8fgGvGGo4OeZuN3",
-	"nhBBPqlRI0JNZGuOb0OZZG2x8XjJiHlOv5OUX6aeD6pgFeLbVAQnfV0kVPK1pQ1+QKiEqkCb3+lNrTdh",
-	"4/EmfOoh/bQ0XtCY2HA6xm8bVfKC9J4wQxiSfoPphPDr8+CVq4MwmXkuI35p3YMSTrDaHTBdfKdJ+0ao",
-	"DDRepEYiEjsUYt36NEUbaFMjDvJ7NYhfVE7BQQ6Btd70hefU3YWtXjVyzAXGQN50tZmW3Z1yZqV4h4ot",
-	"snJHf3KSrTUseqprR8MZwCq35Yyt4O5yTkxkdmYutx9KGeWcCY/2BC6/x5CMA380yhOi4FPK5IazZr3J",
-	"UFlCAQogy4lL8Orqo6t9hr7DOAppGkQAQbIJmAys13LJqOJQngdqtlbvbzEnq71R0s1/hFXV1bRXK63/",
-	"C8mxBpG0xQFKZVdPIIG964GVpuIdBguJ04EQGS0D/kiLROgJhpv4ujfFoElRFN+EDF54IBBpSKg40k+P",
-	"oOy5hp2eksRPArQFuMcwSXT1TzISeLf850ZfVP/yNy4fCWK00FaHXB40LIK8DLbO8ZXtuw2bX3Haq0O3",
-	"TlR7Z6gR9Ph2so4EMS6tLpVnurJ2GNeB/vKAzjISGZC8wYsL2pSlzlPVfz/g1Pdz6vreXyzs9ycIkaMy",
-	"T24jr15q1/8G/9F4075XJg4QISO2AQjc2gXrXQOjL3v9ix75gCE07msq0dQcNIQzXEAX7usxJOxRYgYl",
-	"39pk5cj6yNEA5BbvX83A8A3mwIVCR6ORoCQbCJYfBEYpMUc0x/GNfsJYS9FudCP8bc6GN6jj6OwwmGDR",
-	"E/xiVdjLtybZPJZZXGW/YxhvTe0WpyK4Vuh9fKJCdCy2IhSVsTpCKJB3eEYT6ZtWhntI4p9FyrFMp334",
-	"9oVY9Z1ycRsagnm6b8REGx0xZgQa37qw7hBH8O2+xv74rWKaHsaxtQg44HpqRV+YdoA5pvLd3iQLlYxt",
-	"m7prIziTAOr3CtPwBFKxvRbBp3GClDUr4mVe2oEzRIt9ukyZid6ZpCIFtT8v4yt+luVdGCaBW2KYg6YY",
-	"Me6EGHik9PPRdSH17firTOOP2aICymS2g3AEkRmmhVhkhGaMZ6yR2YrxDGW7DSnxIS4M6VXYg2uENdLf",
-	"RzXULSJkqw0ToNX7C/VF+0qEX+Rtp8FDqm8EOslTzNd7TzkVEVJpDy8juQLDOP+K7cixLziLfVhS+dMs",
-	"nA47JzvEorMqN4fIRrKGTvMMHjXAxzdM/ZbmmOXo4MD7JmQkyY4zEt863WbImKjCEvP4bDq8kj8iGgjI",
-	"lETIYLCGpMhXgXkoQ0rsRUg2hNE1ajKH582nzMCLLrnaBbnJuvVHK4c2EWueaghv+yEOwSP7rERSxKeT",
-	"Pop/9Iv4R1MZ7O7YBDSAK47Ry+rRccC5vmrlzq6HuKI3AUNgQ7zFYItihIDb7pkigBXIczVB0kJ88K3r",
-	"r/LooGnFNjAlW21zMJRIyDy6EttnjL/0xgSLJj6m+l2D/fWniwtCrdyLGum5ftyX+WBqg7yAjXfS84IO",
-	"mzaNwqTokKf3yhwBCGYHLVTn882wRgV43JQ3m9ogM0u3DYZabdFQi8lUgImm+dqwUczxguNxxNGyFUND",
-	"SWxAUL307ZQMjdQIxZ+l4LkMqzGR4FIHdUMWQaqD8hpfStQS7AiCf2wNsEb5NuSVFE1VGVvqDjTHYczB",
-	"jt7OISXm0CHeXOqz0svpDUf5Pt5Gn6OloKT7PEclWXIkcfE61P5SP0AY/T5URJWrNULacaDn5QZxmdIT",
-	"hstgc+d8n5caETaQJat+D3B3sqpVEI5zl83pabVrWnz5f3nup+ga68bKYzT4QT0DUW9UNC5hJ2LGpKpR",
-	"LgMIPCE4udR6IRYoLC+ZEFfRgwjxJNbHhgi1iRVRj28D6HgVEuKndfQw7+O9Y0l1hGj/AjIpA1CxrMBl",
-	"qNgz4Guu065C6CEcPGI1V2emiE9vAvnxMtq5qh+PHl3gnNHi51CwSISr0xyCnf+XN2PYZ4yjNX7TlKH3",
-	"Odvil0ejH0X5NvVNp7nardd1x7MxLUvUznb0trJzjHpyZdG7l6xQM6e8T4ku61pubOH2urfA4GI5vEZi",
-	"KlLhFp1RkareC/WTvgNgVjvy2AF7gmm+0XOIT/+D510OoA/lbLnvIFLYUaMUGkuR+fpMuAdiUgVMOxVv",
-	"IUmzTBBj36nH/aUPJU6b0jNS+pPwGUqoknnBEPUnCPPblAReACzzjUNCpVfSaJxT6wQYS8BdS7BNfxZw",
-	"iu+idyTMIdQ28qDBFJx/mzNkckENLTu5qIZr7GbZ7e/MLvKIHNU20nGRv51KICs6RSAFUJGCal2FC4Le",
-	"+lv1B602H0qOuWmMrdUOu3BLiwE8slQGIs2ncbiL4fGyfaQwNPaAzS0DXRoidso/4ZORRD2u2NNJhkRY",
-	"jQLtxYtguZCGbQvghAbBDjauL5SnDzvdhoInQScEa+SVPHpLNeZkvI5rno9WcneIShyD/6FlojmKmop9",
-	"wA+3J91JdBfgSGxpE8ti8xGQ33KU40AGJqLrEifkKR/RsdB9qjPMZK4wLhkqLjsrSMkXhpctCQg1nswU",
-	"HK+lQf5oM2yAAQ6cWYfZ/VMAVZTJOBgll0/QxSn04i0ZCJvOc99M4i3pFS5sEpSBtNHfNJOMYVBL3rkM",
-	"2nghkWm+YQlVOFfwfCDmcJCvNF7UuQ8MkwR9ajLI7DqiCNnMxj/+mRbshYndDKLoDIt+yZkkumJ7icAq",
-	"GfQ4mZ1eEItZ1fMew+zi8avcMudT6Q0WptPuAR58SUJX3BL1/G7dwtxwyS6hCYaHW5m3+FJv2bRSYxex",
-	"CGyznVUkqQ2tZhJbWM/2oOMPEvJnYwPFqYx3mOfiPh5DAWE8KHNW/0vreIhMja2wpxES2OsG+HmHOc4q",
-	"3C3O7BZKryLeRmKLC//7WveNZ1izQOPJ81reVOKQ0Wy60MR+7Ff1OJ/fQ6V/w7mZtauOyL/7xZU2pmbf",
-	"9Ul12DrZtfeJzxlyPZEn7iLbXSe6l461gGascQSKDozVm4ELpRceWq0wV3uS4IJy7/iv/DoQi0nrCXnQ",
-	"cdl0QIPx+xNfdJcZIV96JJspZYggvsKi0RaHgBwXHTLRoC8z+6e5icT1l9PLmdVezkgIT34wOKuMDEQ6",
-	"QbhCBbag+ZkSChlbtcBEuw0DWH6h/p8dJgovPWnIr1CFAZ2GM51bnAC5Peb6iGzFZhzMtr3Wch+NlKwO",
-	"vaFd+qH/lfGttxt8mu4T0nsk2iYXsgY7le0QpweYPBPjDTUJQ169Oju/ztATtN5pcl1assUT3Lx58eHD",
-	"B8j2WjE/HpBrGbHEcoexbhEBblsO3EmkyECIrFCOL7Mb/Yu6HeHnt/sa38CQmZqUgKbaa3WAkcRFtuKs",
-	"0q0pVqTEl/C40S6WuGR0nUmWqflmjGeornXDcFRhaBbu1vpthjKJhcy2GNciWzK5yQQp1OdKssWX2VUG",
-	"53CDRPboq6+z7ZMMyaxiwmb2v7+n/nJvuZdYZMqCgEOtjqtr8HGZvcGrRqBSr8E0vfzvvwtGs//25tnT",
-	"7J9ffvWPf8t2RG4MSg4uC6CB+hvHFS72l/8XdWfq8cV3ej86VUKPLx7aKnRUk4vHF19cPrj8AhJf5AbY",
-	"637Hiq2ZNnNdo4/nxcXji5doi7XpCidW1IwadJpHDx4aL6A0dSig3Ovr4v7vRmLoI5RgHH8A72CXb3KO",
-	"oegHflghYxz5hnPzu3+t6QknxKUTXejPZJTtup3hXWWG8WEpCSl00v6aUKwuBzWMpdX9P/Vd8kHNwlRF",
-	"9Wn2A5aOZDXiOrFEjfjnBVELggNkrYa2X2p7knUlcUs6Vzr76IH9v04F7UNPP/nfDjbrwR1vlo6KHe4W",
-	"297JRmWa2voAKKmwwagQC3WAlzhTyg303YDz1t81RPeMYrtnYivu/0mKD/cF1kkVfja/buSV2F6pUx61",
-	"aaQY3bCJZgie7fnyUF46WLk7IOi1HUtDGjKKQdcAcytbMT5GQtsF3cvrL4gw3c/9ZNMNzBzd/rgY8PWo",
-	"M9A/hhLlu944jjgPFhNn5cEJzkqc+0/RyOu2O9ERUrctbF1WsvUCbg2Kd+pWU9qBRl0bFXdLlG8NrEpw",
-	"55+YZ85BQf2tc5OwRKAJGGJ0PBU7TqTEtEdZD1FRoXhPSI4ks5TNUZk3ZYuyGSTv0+6DB+dr0F6Mo0Lb",
-	"CtBeK+Xs+TolnedUfAdLWOLirHuaI4lKtm4AibC7GYussBPKBNObjWirkAJI7LIhJSiquFxpjZPIEfHZ",
-	"Hf/+n2orPoSvIbvhcZeQ7S00pjeMhHn0FgPgxRNW7O9MP+hwrcXT+NC3VNQ8P5xQQ+nM4IqKHUj507CT",
-	"spSgclfdqJ2tXmjO0LqdUOYG/B0uX92hBQSIVl1aY+Hi8cMHX37z1T++HuEnrmPxIc3zKQc19nS0VeOf",
-	"ipzfK61c+ziU3gcUWGTSBPDA/LEtFMfF7CJwwK6K4iWGPbk4DfO/wjv7gSimf3j3QvUHgEU4l0C9KgrD",
-	"0Qs4BIxnFaL7bzOM8o0yq3TDPASd9VaMdzBfzVZGXJgc70CLB8nZ+ATnBtE11pQ/mwJ/99yjF6AXc3ah",
-	"ecqDrZdkDzQA+ylTzjQqXSiucacceqOarp/xrHHfNIrzn/tXuu3jRzHt7s5NYk72ifZIje4o3zmwth9s",
-	"5FEly/HriSxPez2R5WmvJ8B/X2SuXa7A8p4yDUSN6MJ56HQ5n4WJH9MPOVneX5k8TT/zPiO0AIjgU11a",
-	"6gO6fciZZY5p1nDS7dL7A5uiaA06fIW22ICt6GyvRcYR3eLC6B0m6BretYIJQQwIb9B8+8489BIZb/oZ",
-	"DCr9SfPFcxpVS8ZsJB9xnC2xEuU6jqXOxIbtshXiViuIIK2W6mrYy7pYjckUs+gnjG0/joQf20gzd8/w",
-	"S0J1HerwA75N0v1IDcc91Z+69x0RNRMuB7f9xsGId6DnwQ47Z/kSTm7sLkLW/eV/kjpiG5+ZDP1PbB/N",
-	"5P8q++gCS6ZDB+yQbYsBrRqUwarPLmrbwRf4vW7/DsAucZsvJKvDl9uNZLXZ+U9v09NuM7MMXUdzIlGr",
-	"yKWuLzCHYSu/1aoIEVnB0Y6qP0B4RF9vFpfBbVSpQXMIFTXOJXj+B47fttJq5GYzZTXnuNG8hVwnIu+/",
-	"tNpmkjGIpWKpjswS56gRGHQGVsJBWSkpmLFGjh4GRSt9FPLStKwOuP/Uz3rBn68NqzO0Poo62SnUOpmq",
-	"ozRHpNV77fhbZbDDFp9f84o6kAOmmDxxxow1XXsDccoS0c+dQdwa/qo8coN0jlYJKrFSiA2/EKp5RV+r",
-	"S/UUHtjUIFq2GNdwHY7wTBv9HhPU33di5Hcdnj1LhKhdwLmugJtuyzKhzrfuuCGIxGJhupcJCYpRjbjs",
-	"ZB2pR/6ryHSDOt99EHJLK6nynE6F+LTilW3xXl9QVitT/CTgp3amkJwEehyR2ZbqKfm2fIv3z4vYKNKX",
-	"x0SRWC6xvCckx6iaoUrfrYj4RJkPrhdClcrd65zHVq7zi9rdRQbtVIhpncc5uUXlYSzp63/84x+PHn4d",
-	"ew05kXL/zwrx7QeTvnppqRcy3ByZTPnu9MWkho+OXH5596Jnnu12N46SjsGlXd2hLUbOHltCr58xJRO/",
-	"rxmXOlfnMhe3we36Hh48VcbO9L5I/F7eNxP8NPYDkmWNUdtmzBhPltotnm+yFQGkZiSypze/TOV8DI+V",
-	"3hvtEY7YHG2DXHyGpOR4TQRowUCnaX418fEIorxqbNQ2gmfZyp8e1mLQH4DSQ/1vD2q+Yre6PeBv8Zlp",
-	"+1GhNqjTzXWkvsJyw4pBF3EHd4w4RoEZDLMFy7KXAl0xNfuMhS5+0yfFwzkjtW7B77qGnu7Lgc9CX5b0",
-	"j3pXYInkudYn0psgT9C07ewoNfZy/xzlmEAVzjjbiejTZ1TciNP3Rj95mhzPPj1+IlTnuUMFmfZToixn",
-	"JaO2aOCxiVEuTChuiWS+WWRrJLZYLjJ3jhaZ6QK4yDSrgNpUkFwpzByjRWa7wiwyqIy6zK7K0jUNNpWM",
-	"fs7LoVHAOON9/WCc8R4+OqznGJLDagvnPtbmuyc91r99llecNgtH1IP4g/e+FO/jTt7NBmP59/H7+/id",
-	"9fh1jahbWlyyGtP3ValHF/fYakVybDfxUtQco0IoTq3KS/jv53NuUdaZfswJFk0Zpc1flaVGKfj79vz7",
-	"+P6vfHv+agucC0Yh+Q9SQVzff2OA38n9qhg75my+Vc99joY2JDKlUSNC1wByWE3jf52rwRIz9goAaWjq",
-	"yIOBl2f2oXP4qeFj+3OWRunUOh3V0rdDm1Fiyo/ViSZSZK4zckZotmI8H6vXBG/aPdtrxRsreYLXGsr4",
-	"JImQXMjvLN3uNnc/pkX/iXbrJdriTt59L28XtAV1DelsIPA8u62EwnvZZrpCNb4Bjj4IN3z54J/9UEPd",
-	"LEuSm53dsEbge7wpRw7OD1j+qB5705THn5wxerdf+ZEIyfhpUyNh6RksfaELz7PbDianN0zY+IuUB+S5",
-	"+xPQfuCjROfPtzE/YVxnKKN41xVYsr9do359jYhxv20145dXz6ueUz/CBFDk2/s92AYIcgga9JkGYUdb",
-	"QFXa/QEAb6digjcYFRCB03GLbzMg/f+h1pbp7RUZKkt9lWUAHQGYEQey74svvvrqyy+/eBTBL6COTbGL",
-	"1Uz/5pZPj1tKIiDtCzYy+29Pb35RnNHRHf+tx0eYqu2LY6Nvvvjmm68ffDOSEeTlqXFV9Ll55hyaqP4W",
-	"Lj5Smb49s86Y1Oc6MWBrRtH5eA0tWPi0/kwLptd8joS8xd1KgBOdxQ4w50nTZJYo3+rcZ0TNzmcFKcBN",
-	"oK71HGoOhT2MQIqM0RKA04TJmpbZjjVlkRVslCXaSz54zFJu+LuAQSmh0ZV31x8+6AKhfDWJFrQIhdFX",
-	"AstppJWHcTgrIe7VneyOJYdr7+Yb51H8OG1TuOgMuMBIQksFT/wfAF/v6f+Y5VdoaxvmaLvgXlMXqN8P",
-	"9yxFDMDG12iNz5Ipssgo4pztcLHIBNwcYI/WaI2LxBzKpwATZlvzDQ6hb57tI/efqvlSac3wRfQLhF6c",
-	"Kk0aVpJghD282y+Hc6TvDo/te6pT5gWh69LUzA7SoXG+oSQniAJCNJSueEXzPbGFvJ1wnRH8btnjZBum",
-	"P3Nu9Vd/FRendd7bNHZ9Yy6xK+wknX+rS0SpOs67DSkh+5gIUw2qxNhYzaDeyft/SrQeBdcLnHGPvqVF",
-	"7HGpzaeUsycuRHhNsd0yIjeZqHHuAH21nC1Rog/q+4Kcmf4nOqjX0KLuzOf0HJtuoDY0Eqk9shr+VHhL",
-	"Ab3yVJ/C+zmrR1zxT1m9PxszLD7LW1yR6K99ib/UFXHK4jLxIBdtZxTPvM4N+22MEzh0GcAiraf4M7gQ",
-	"Pk2oSBeZ1xazLkUwm+kK1Vg1CXUYusvvl2SFxy70F+r3O96+b858n8MaThpu7aAVb1BdY4qLTDK7U4uM",
-	"UYDq4U2p7Cq1ccbFITJzjjKJy1Kk7BpMEo0UGT7Vv79pqDjHDoZ8CEdeLN5k/k9Vc9QkJ6cMGL/dsYw3",
-	"VHQkwaJN1Vnu3Z9jeUkpmvdqjm9tJ0F/dbN+4FprpZ+revl0w0iOxbl1S6DaKX02ag+1+Mn1Co3Rt9ZN",
-	"oaP5YCT4dYNu8bl2//PUJxV1Pkpk/hymi4nJH1qlqXojx+q+G0HaeKMf+Nwt2Y+ItXEOfgDU+sx0irOW",
-	"LMq3GaGSQToSybGpkxWSsSLZvtVjj/GJ+v1vNvmk2cSHyWKY41tQf21SsZABNKRRFmlGbyyJuHzT/H1j",
-	"3dWNdXcekDcNDUFx3Z33A7JRsx3AgFPLhMddXj03rRjtWXLTffRvFgyGR7pk+suKQRtN86Q0igGfhBMd",
-	"SrTE5WiG7gv9RHwhflxBvBrxd5tCITXAu8YVh0ZmveZl4cIb9WCbm8W4weFdZKTAVJIVATT+lUMsdwD9",
-	"K3tJfJvlrKrQPYHV+iQuvoXgibpWEN0/tnlcBgHRt2gChdIBl8aDmCouSFIxW2eAhOFvRGhJ0+Yo3F0G",
-	"Q38GFlKQ6A5tZj+8aSgd1ILozhMhlwvS0Avz520BD32jNwI/2Qd7oMSMvmE7ALcfo0fOGhpKy+l3J/qI",
-	"LbzMGT6pQxkgsoS6FSUk6KkvuqO5cAdTkVLHIs2RtAjaQjLdGxjvdd8VbCsPsmDifCvBRjGDr9U4f8ux",
-	"v+XY33Ls9HLs4OvLPRhlOSvwt52qJMMnkF1tOVUHEL3JdUo6JKb7DY6Y+zJIDPt905pkg7F0YNeNwEVs",
-	"wbCXSg/vWNrfEaj48ZJeC9G2zrzQbT1yRBfaHrL7FJTWZMnRSIQXooP6kZMG7/QnTkYmK1zEIquQxJwg",
-	"dQfKDdddLV2NpFiEy498dLv/p9jgcvXh/p+K9h8iyPgLNGaPMRVh5Kh7z8lOAZmsZn0XiwsNKgA3oV4q",
-	"3IFLvbRVCfnZY/ha/QmZJvmfZFDOUPcc5YTGtjPBuRZzVGM+tAoUxFo0Bqjpoppcbvg3z5zII9Ej7Jl9",
-	"EWdiVX+B5SHDjrsjvGLuvuLngqORUPKv5om/OfivF1M4l6zVYYUhv9oIA0AZ6PiCk8iHAYYhP7M1mWj6",
-	"+kI/co5MM/jUeTPNMMeQpQRo2aapyLe6KH7Jiv1/FbrjAu2DFIwpQkAu1x2wwCWW2JO3TAtY7efQY+TT",
-	"3LvvXSeYe2rLdH3lwG7LWYUFhGhHdsz4KsZ01b/RXv9Ge/2U0F6P6AfbdJrBnuBU/sh2xr8qZKZ2xxU/",
-	"i34fg5LgDC3V3SU3mPAMkWrMvjTOt/Gr6to+dA6BZz521uuq46SMIZZVT03/q4hmZ1HX0ads956j5xVg",
-	"6CBa3GO3mOv2ZWBJdH3IC9cFqyJCELq2rdk7mdBLnKMKaxSGxOLSl2iLz75ld6+0myUkaO2PzsUpS7xu",
-	"6J0lZEime3xK05lyYSMASjdZ88PmhdNt0QKH/D4S27AZeiW2zxj/AdXi75Me05xQbFtbAHoo5Yhmoqnr",
-	"cm+gHvT5L1G+FbrheIWFQGsMcJKLjDJ4Ve5IbhupbMhKHrvZFOMifBeaq+kVPPQ57HPUhauWc94apL5I",
-	"zyTajl+7Oqw6qqHYyOsZ9BOb8XQugpnDoVuoX4SR9+oNk6y1kEMaybV67NMwj0mF1vj+//5phLiusprk",
-	"suFjNQ41x0I0HN+TWEzAxFybR9/Ck1EGrs0p/LTEQ3chZ4V7UoTLGloAFKWewwLatLlqdwZwwqgsv83k",
-	"hgkDYQkm0ljd4iKcaNld7IngI7qf+Chu1d4aTxcw3oMDFWXqqCzUVumqU9g+tjL99QxAGlSlagsWF9ke",
-	"p9/jvYN5X0hcjx/Pn0WDyht4LOpsbgkdl4axFP+JQCf8gPOjwErOP0E8TvIWrFmWHd+KdrmFh1fUOdng",
-	"G1YWLx1k79zBzy7TFBOcFcMOmLPtoN8oTjT9hxWXgV8HjxZdD7h9EkhlINU+azyVs0ivK9iBweXjCpAQ",
-	"LUTi7tzHt3gUPVb3f/koG3XaK+57tfC/7j2n9w2q15BuoqE7Q8ONB5YsLgV2/RCmK0biLzlTRbLBWE62",
-	"7uzSIrp750eWAp9A806dHghOSGjpXsyRzGaLxhKVBzs01gXqI27RJ5ONaMRzVx4vMsl03vjCZkEBzglP",
-	"3y2ypkjZgWPVgGRN/4Ky+sYu/S8pqtXqjD2SLffZ9fNXIKTX5BaMkv8KyeqF5ipIdaVYiG/bJgkC54wW",
-	"meMPg3mnBcMol5mkz3stMcJSwDx7ox89kuaoKIj6CZXXXH1LQjsTzXiGv9jyd5zLkwrTf928fpXpBWlZ",
-	"2rYKQSLbcSIlphmh2X9cvXwRQ0gRkQbrKHn3jtpH0bHstv1DHLTuBLLuafVqQ68TVy9e9bME3Z52ylbc",
-	"E9Dqnk42lAnntZ6XCU4moc0iPpIWfR6+MGmkw4JWl5RnuvcVHJkoTxdP/6tHXz765pvY/vcHcuS+5CPo",
-	"h2/5/m8+uruvv+UElafu3dC7YQCPFtIDSv2rQFVtcYgzKFNaQOcFQtfBlg0eFhu/nO7bbNH7f5o/fbiP",
-	"6pqz2xEckiv9wMe5vPqjtnfX6MCh+ytQInZyVIHPXAxqKByQcoFrbyDMTN7XqLP777befzcmPVv+5mfX",
-	"r+KUYsO4dU/dZqGfA7qIBW81z9+H8xAjQp7pB+8mYmYTp7U0UAymM6htVbUWCMMUai0SusnURii0PTas",
-	"WFD/ouRCQq53kvD77Tw9P3Msn0KR9llzdGw+sYFk0A16lUjZRzDUnzqcN2qga46KUnBMcPATjUjphZw0",
-	"X+41HZxxuArJiow6noa7cd+6g0Y8m1dF8Zadf2vu3tq5Mmv9OJBkp2cJrSjmjHOcq3EXEIO6p0tfzF/y",
-	"Dc63GUSWjdzMlnhDdIFPn52We7C3r5+/0skZDN9iDr5OEc6i9jJZjrnUGFR4KubxtH30k5QDn0zAA9pX",
-	"94gVvR2YSk5wTJf07/WTn8xOfFrt2HUnbEXNvfZc2pMz2Z79YEv0P0zGbI3KFRut/fiX5CcQsF1paiVs",
-	"hWhKGXM6dKfDv0/HRGuJglGAhsEo37RI8kcfGL1L70vxPm6b4iPo5z42t7S4ZDWm76tSb5a4x1YrkmNr",
-	"tVx2OsxW5SX899PYZENbcO+Ya+VgZ1G3QW7KHku0nlIX3qL1p7uvn5SuINFaHcINomsLzOcBrB3fkN2G",
-	"lXjykvpVPfVZmXKfyC2lXaN40PBFiVDwWVhFfVz3buh0vUcsaPVHBkOYifB8RzFp3tAMGB7yiNZMnRrY",
-	"IMZdXJpiuWN8G7MfnXRP/12lpefVSkbWmZ6oobT5/qfhR41yhynK7c+art2/6RqaAdUyZLA4F22CkP4H",
-	"3S0TiY1DzEA6V+37t2idWJFyVdeYFt9rZjrXIT5B5BnxHJfnjjhr4p2wWepVUWT6oEOUeYOzAkOnCoN4",
-	"Ize4+lZrwkRkvzfFGvynGZEClyvdZk1ApbrSmXUlKzTT06MehKC/fPjPL7948GWM/LG1gPBfuB6CKTLn",
-	"Kgf0R5lr8/kz8CzLJZb3hOQYVTNUgjOmSiia/IRrefIGPLrg0dQ5KHZsYYe7/LxGt9hqIjMZUmk+I/m0",
-	"GJV/BT0F9GAokjxVDitGpYFkMip3BOkjE5rPuQEn6P1gV/lRsptOraFC7rJOWj44hd88/OejMB+YwJ0Y",
-	"A037jrP6Bp6LC+3CfyJNuEdfar3R4TZ9pDjqDbrFhVnkudTHZ4yvsdTBFk1cv/IXjLrf2M37q1LIGMWw",
-	"SG0B66xPpT/dI9RkCkFynkjUndVyHFOfROJ06XX34uaT3TOjPOhtM7oDyoxMCIshAdmEI1JIybjXjTwl",
-	"/veNmcVJxTRrZAClYxF00tiJfcZr/3XDemifQRqENZDn9OJ0ysHzjwNiexaWI8ZbpQ4h+B98esKXD/75",
-	"dRg9RhA52rv7hkh8UvZU45/0miESL6C0C3GMdBRjY1AV6xJRmZVEA9YWHO1ocq2JI9Ap2FeevSTvpPvx",
-	"SvGpre+AnVA0h81pt2KwAz2cYM2zALY9kbj41jxzjtv4OzCXzwqS44x0oz5prCyLFnXYQSlMRRdIqCH/",
-	"8rADPMC3aHLehZ0Yk1x5AmREIJZey0fT2s7PJ3DgkGGVRSY2jcyIaaLKsxLD3wjN0BqRGJZhBRrt5fKW",
-	"6b5GJxNP+gMnTmdQ8ohBYKgaUW0lY+W9FSnxdCzuLWNldELPWR1dRzpHT4PHtmGSAXJUm/qmwzAmU3x0",
-	"R7aETpTFqN34iWgwl9MfevUl7SM6490ARLAN5lqEXIhJ5IhSBqUyJsI5QdEIoKG3el8+a4AhtYYTF3m9",
-	"hhwptyFYYwnskOtAlqZ5novqgSgyhw4hocKJLx6c73IHQpxZTz4Du+iGvy2CnpZ/ujWDrZc2lV5EZFtc",
-	"DxtTK1bbYlxDsH+kMLpzyu8jUo1UCZBK6zCfMfCJXsBbxJUwi2KaL7X3qtdckJVFJplLmC+JkJiKO4G/",
-	"LMsMKUNoiwstLTTyuRQZxe91EwC136th25SIPuTdjYYigXtMyxb/dj9Vj7xuzive737H7TI+ih/oDHLC",
-	"NDLacUzzjW1fpIREzsky7nLX3CAmWOEz54Mnij6wkL8gExjvvCn9Me1woSgog736NkPZCpES2ivjrG6k",
-	"Tl0xXIMEKXAkr2hrMswrz4VosBGzbIvp564Zdpdyqu37gdzaC9401ZPqe9BtFUM+qLBQg7od67cOJceo",
-	"ABtWFiKjLKvYEMu6rwiM3Al9a3ZM7zwXmODijGmR8ZXLJnmpW5oVX2ucEkX3dTv6C2Y+nU8+Ot8C6nkX",
-	"DF6F8y9MZTvNUq3/aBBHVBI6Ijv/3T3zmV+2H7F/5Bm4SVfhzrg7OS4xEngMEBge+Hv3PxuFe4nybUYo",
-	"3NTcGMdxgGR9xtB1hmOOSxM/SKhIPI3nZ6R+4F63Lf6jBw8OSwjuPTwzFkufaqcuktP47j37XWAqB9UD",
-	"0dJCNpyOCQv1++dunqPzA8+eQUg8UVTrS4lOzUiOOM6AltBYGFGxw3wU1UPyRrNA0AkPD5ySaPCBU4Yt",
-	"dGZKtsV74drcl0iDPtN8w7jGewYMlL2DqrGFWjaxYKRXkn4zfKB+gd+NcfMXU7JhbebVk+0iuFdamBGo",
-	"eBSswtC1bclZs94c1hM8/Pof//jHo4ehLCX1AcxvrWBreHnx+OI+qsnFh98+/P8BAAD//w==",
+	"7L37khs3syf4KhW9EzFzdqjWxZfPnxz7R0u2bH3WpY9atvfMrFcBVoEkzCJQBlBN8TgUsU+zD7ZPsoFM",
+	"oG4EikCxSUken4jzWRKrUEBmIpHIyy//vMjFphKccq0uHv95URFJNlRTCX97KriiXF9TqQQ3/1BQlUtW",
+	"aWb+evHrSmRLdktVVlJySzMtsu2K6EyvaKbYktPiHuNZBW9nG7LLuNBZITJSCk6/zYha0yJbCJnNdxnJ",
+	"JF3UipTZlukVDLFgtCyyHOdweTG7YOajK0oKKi9mF5xs6MVjN8d7dpKzC5Wv6IaY2S6E3BB98fiirllx",
+	"MbvQu8q8obRkfHnx4cOsWSDzrO7tijKZXT9/lQmZVUSpaiWJojOzoNx8kfJcFLQ4PDPWn9aGvH9B+VKv",
+	"Lh5//eDB/rQ+zC4kVZV5G7hwLcW8pBvzx1xwTbk2fyRVVbKcmMner/CJ//67ZVP7rf8i6eLi8cX/dr9l",
+	"8338Vd1348IX+2tvuDEbsoPwAv4m6YYWOyCiHc987ipfgxRJUVGpGc6fFeZ/B6s0a1zUivp/U/SPzr8z",
+	"rumSygukzB81k+a1/3kBTDWPtoP91pBTzH+nub6YXby/txT37D+Sqro0c+z86z22qYTUKPyGJxfFjpNc",
+	"yPvms5KT8j6pKvj2VVEwJNBwiUT35K0gmt7TbEP3hW52QeqC6UO8+ZdgXF/Bkx9mFwvCyh6l5kKUlHD4",
+	"zX7UQ0WmvP+8prvnfrKvGYcfKK83hsC5kJLmsGRDYi3kHzWFP+YrCmRcMF6Yl2cXmipDbVzdb551l2zD",
+	"9Hd02aeUqOdlh0y83swNp+3jz6TYeGe6IXLt/aFqdNWo6ONT5vmS5NQ/kqS3PxK1CghvLmRIds0eDQwa",
+	"EGxLPt8b5oeXodVqIcrgD89V4CfDxVebSD7cUlmwXHfFQmmyo2bvbcRt+993FQEJqPmCcaZW8AvjihVm",
+	"3O1KlPRdKcwTotbwrz4puWWK4VHENN2oQ4z8xTwOq7IbXEqyM3/fEv/qzQHl+WGgWSxdGj5bgXPaphGN",
+	"2QU8hTvK7p9GBu3HDqgk/MJlo1uiVFMuJL1v59bVTM95VWuPelpoKu3RwzaGiQ8fmJNnwzj+tT2FOiKJ",
+	"6qNzWj3ynFbHKY2wtkAaop7qTOFL3wwqPL47j33jfcxt9YNLctvq0IipW2mibG/I++f4wqMHnfkOZf3g",
+	"spzsdx58+MBngfQ3A0pPI90wiqMmfhxkpVlfhy6WlB12IrdijumeSE88sHm+EvK443rkfA0fpGAPK7+m",
+	"t/Lg/c0oFiZqv+qSQvjnoZimCToNHm/mYVVY8+Vm8vaDbpmRagwpPk2JwbvPWEk9HGs4ObZj7Nc/zC5W",
+	"oYO75UzUHnxBycJ3vJjrDdG1jKA7cSRZ4YnRvtrMJmY7tMQ5Zi+8EdvjtoO58ngJG0HxlL0wIGJfWBsJ",
+	"tSSFSUUT0dBgIg0rgg/2b0s/im1Gst+NyZ6JRUayBdmwcpcxlWmypjwj5r1L2GV9oVZbe9MmVtuR8rr3",
+	"yP6R01uiYQipzYt9kQ691sgvHMXx2+BaipwWtaRP4Qj3DLggSlNuVxM15jMg0rPmPe+gmqYMqKlvlA3j",
+	"tR0n4pCWYhv/SSNKPu1Qm8t5wtSvjVx5BjKnZyJntwLvClHfvdG02h9ksPdgxEZkDmyzyknKJW6W+JOg",
+	"edNutYryAi+9g12TIrhXfmnNS5GvXy8WL1WE7oEP9t6JUTVu/hM1jVo/E/Il3Vc24GFTYkPnogAVg240",
+	"LTKQuh041PSKZnMh1qiODAOziuRrsqT7SihB+c93fj+D3whyXxy7hsXKtc/z065ovnMnQ8yNC9jj6DuZ",
+	"PbR4vTjuKA1Qc7sSh40K81C77gMLLoRSjMpLN+v4PWnfxDXrt3RTUdmYPf2V57RUrI7Vsiu2XMU6gtBk",
+	"OfjkgEJuPjiA/eIhI7bml/1lJhiyNbdk0nRT6ZOIxjx036C3lOvAb2Ltdxxq+j7CE+JGtvsLJA7ehIGj",
+	"6In0mEDJumDab7Dmzg277111ro79X1LoTxdC0sPKrmPKqhopMHlLs6JVYmZzE+dDcSM303KrjNFzjobT",
+	"9NwTkq/r6uhLw3w3tL8Y119/eeHzOi3s/e/ApUpf2Efd6BHEaFczlRrcY4+cQJXBP0xReqjqzMtxCs9Z",
+	"7ZewtPgt6t5DslCer/BisEcciCV69wQXOuB3r2UlVMB9rmkVb/zBnKJMXPfNmZ2w+9IB8hnz/LKz/HgC",
+	"glsMIpCkzOsSwnhXcB30nKykzP1af7GgeYJD8Xt43mcPl0KsafFzFe8XcS94BhO1ruqEaXVI8Bpe9V6p",
+	"tpTGT+/GPH1tLuShK5Ih4YFBfrWP7VkWhh/tMjvUa4c+IDhmiEvL73ihgQ8PhOYZo6VHKeUrwXKa6hQQ",
+	"Zb3hkxiH0/CMWdAFqUv/sUjfk01VBtxJtKxCTtfR2OW+/4nMqT9IBiFGP2lEhd4Yv+mkdpt5IPBWc6aD",
+	"P6gjrjxm3W4xjS++meYBefujJlwzvbtEPsWLnHtxKHZ2o+5bBaUSSWwLc2fPN9g5BsL0D1i1Bxjzduyt",
+	"xF10S8oaZJrXZUnMqf1Yy5qO8xNfstOPUR6WAccpjzf0j9rGnSPZ2DlyPNvC6eiDqtl9uEvh6S5QIN7I",
+	"GIb8e68N2GHHiCG9m/wk2nuvzsKowZ451KFqIUVVhbI/glZUzbei5t63Bit347fvzNoZxRhAsKgppg8t",
+	"y++l9AXo8CQKKG1O/Tcwm5Lke6nZkxPzAeCj7oDsbNcYdxN9n68IX9LLdr1p1w83ABIN/7ifZKUCPjjt",
+	"j8r48yOGZrF5uxPijfb92llOdf4+XRGp0XzbW2glqVK1pC+vSexdKiVKP6RA52udkaK2RbuIKZvDXChe",
+	"17rJ6PCrtgUpFR26dH2JDg8fHYzz42u/eRSsvUgRTY9MfRu6EEdd972H4W3wJCU4/63ryXNIBxxswehm",
+	"wWxOS3wCm81ySYhf2bQYz3RXTGkhd72h4rwI/UgYkQmxk5dErp/BgeANqqkN0fnq4CDuOcxqtVeBiLlj",
+	"AvGTXcAPQDT6ml3WkagohyANJRIOMy3emSHgKu8OuPnuHYSO8ectYbeYwcJue6mjEdZka3Icw48tYdpe",
+	"RPcVdOIlFd7o5RCG4lkg5A0NG3duI6+dnRbh3+3ohnQXb+uh2dMrkpL97TOBxorqKYrfvDZrJxGn8N1i",
+	"pur7X9pcy6E9XootLa7z2N1T0FtG9vMCjiHk8O8VUaF7wFgGLEhp7EL27BGlLjpDzLqE6S26M4lo1jnq",
+	"T+Je424ZMK4glaYy/tRYSlFXgWyZsp5LlhOuR+7LIXUi9OpAqsm4JxXX57t9VUZbSL+xXomS5QEVboam",
+	"gQzlJTXT9VNhKynPV37jddQ6LYnRVriQBMu0tHemp4LgZ/scpu4GE8HcQdZ6Z1GCv+jfa3rbKXbX61py",
+	"dU38pwDmZ85L6r6Uuvu6r3e/1UmONn+h9opjlxS1/YC0U/ad2FREMuWtyWCxebkFWyyokarBiT4Yzx+S",
+	"9Qs32QSYGXfftDm25s4xv7DD+QzzPW+rqOexwjLM224StQlfwhuGnd7UbMLkQUJFTGAea0i7YNPhFFf3",
+	"ZAytJK0oSXXuKbJTKe7FodMP3bbw8Awk1PHMkbWdV18u7acP7KaSLehlZ1PEbynzpt1S1W7KpVOTpSdX",
+	"f8N4cwM9dP80I3hvn5JufZFFIx8JtxkaMmykKFMjJTYkH//1t5IwHuPmd8ty0+p8KyLCDaSaFtx+Ktl8",
+	"n8qQ1JoQEZJs/q9Q2E1VJCG4dFPZNJWDKZGjdBei/IXR7UG647BukjO38Cias/kRNP+X3801F6UOmIGY",
+	"XeyV02W5q/z+Ph57GNp9vG+3M706rODM280MZ3YVbl4wCztSJGH/Fe8/26Pud1SaC/4+aXfdY29Tl5pV",
+	"eOCt2ALTy+GaUZW18h6AYnFEHA8yqMQi3pdqlzHVl/odZI/OfZm0hSTb0H2hE5tNCKpATk6ZpkvhxuNP",
+	"teJT8wiC4eiRkC8ngevIEfkMwXlIEShsVaKWgZuzZroM3qmLCHc+rNCN4wjv3m4+3RDJznLWyInlbsOY",
+	"bg6Ek5eYAForkhNCaN+5S/5JMizzUoRq0oO+YY992q2iDCVHK5UcxmrdnrFxLPPDLjL30PoF3d2jSfe0",
+	"X43wBba8SXcFmndzGgpvuc15qCJTrWodiHkeOm56E5h64pgh3qDT0FfEtixpvCsoqSyrZPn6aPeBtHGj",
+	"WJM2p8Ecq2C6RROKTXU/gEC6wCsMfyjtHbhx6diRxlJ8ucdVF7zw+qkPUasvGqNIAF4DzGtnOewLHPS3",
+	"WBm3SzlOxs0Qnst/GfQ+yfaVKPnqzfWQVVWiI8p9w3eNtOP5c5l/FTKwfeYkX5dimaTcg6ZEi07h1VxX",
+	"CTteMethj3y8EmsaP77vfLDmQ4NuYKnWkshNqv1avEhOTsrG998SuaSe3Tl+Nv/u7l49SJ5Zymkdr13j",
+	"PES/2wuPDXU083fe1QTFZ2lypN57K9bUY2uFronaPR6jv/Bh72ZtXF8enrKAGbymlU7JgvFnu8Aotrgg",
+	"Rn7bmU4UYFtjtX9Ppcuap6iEuah5cXXCMqOmjsPnlBhAFB0sD2zrwvsFjmKRUZKvMsq13GV6RXTGVGbu",
+	"IHyWMZ5pwOUSErG2hvfM7kHqyX5ILlRUK0o9Jd8rsc3EQlPellpuicqAA7NMr5jKDNERPQucvR7V4RJq",
+	"GlcEWaOhMrdpeG3mgiXvb1GKui2MxNm7T80akbKW/Rxha5pyevsVx2hLsphNYGX4qB3wRAhPBYkRg5RS",
+	"ajvY90Z6vO4GUiUP9gOp/FUTOnmoX1dUeqvUwzbDiHTiWXx3k0iuN99ToU7yrLHguGfpPmv8rEC7dgGR",
+	"FawgItPKV+3Sn64gIN/ddgsp4Mi1Ll+E3PLOVaCfsJdngAe8x1HoX4H7/lGLQOFO8Rnn7bIj5MNN8oCz",
+	"mVR+kznshQ5WAQTOAjIXtc6Mst0QvsuYBkAN5VWnQfUezJFG7Jnk3XNDidGSvu0T8NANE7AaGcAiAOeQ",
+	"g4kiXWOhYZxYoUQcJVQ/EE8WFoALxCdc2gJzL+DIRAF0bje3W7l414CycaHfKeQGJiTQ4l0htuZyAsAr",
+	"74jFoChq+o4sCQBxmt39zqYLwp+bU4+Ld7lZ+oLleFx2/vZO3PbiyodlOix26fHGEe+eSB1JPC+OUfHW",
+	"SziUYes1tCLsYpdYyWy/GSnKP5DqOEEOgOAZU+wHe/gP0U5LShbWtswgDTpzVuiSVJkiO4XItkxlG6aU",
+	"Rbwcr6tovue93+BUX5K131No9J5fkxciVP8QNhSCpzQMNrOfi7fzcNpH3Nl7itSTNFfQQJV9WMmHqsVC",
+	"QFI2Zwm/FSmaN07XHCGdEI32HN1o+0boRrCB3G0v9ezymrHWZRf5Oqe2SnlqABRtOHfHweHiZQ/od5TY",
+	"ofUbk+pwUJsGi05DBUf+fCDn1Y5LOnDSiOuYKow2UWx43GPa/VsxEh27SopLmDcCWfxFTV/7naEr9NLG",
+	"uhIaP56nvFTpn21EL27GwXuYJCxx8fhGYPGSkpArOIDq67vqW3hN5zW0ty47dmf5ncl0VuJYMOsyvsM0",
+	"ZETU3sQctkm7sqZv7YKHRYC8xdveFx6yUy/oQofyaf2UjY+tAP2aj8w6s4mhh13TNIpYnIY9gqxpecu4",
+	"/86VXl9tYeynhOL6tctuoJmbYEwOgF3jhASA70tFt34VHgZkDdsNoe0+Vn4OZkBasCZwFwi60c31JeUL",
+	"8EJA1egmOLJ/Tu2je5M8p5Xeu1IddD26JPABuizuJpd64kISt02tRUPMFkbbraUlQ8SWa8Vi4qbz+1QA",
+	"/+ogsAo8NAaCeghMnrLbRImK6pDgAsTN+D3scoueikuMw/dN9TN04H2h9DlQ1EtyXSPYRkxeBNcMwBi3",
+	"TB1ZMuEt+rKTiSlc6KxpQvXC9062jksTaWCDjoM8c9Wc/rBSotnn0KA8BiElMgB0gKFH72EPP/0UOOPw",
+	"15tQQgV9XzG5m5C6Fc5MXBEeuKCuKEmKgu2X5kVfOpzClpQU73LBF0xuQG0D9d+hXMA/YMnUO9CmGEnW",
+	"jC9771R1iVdbtWY25oQutDkBYKtSCEU5PkpqNClXiCUjaUkJ/kvjGX+HNqb1CBUXrp7XmqzvoOjBjib1",
+	"OwQ48NfglkTTl74GPS8R1zdbSLHJmLYRNy0y0HeVnmXbFeUZ0xCaW1Eii0wsMjPe5cUstl7rruqlqV6J",
+	"gG2ShE+MPTfSwEBErXOx6blRIWEMpQX/9E5pTO5UKwE+U3B4QjlKSXJkoSZWSGTNnaNVUpKvXHX1CmHk",
+	"0G6AsQjK0oYSVaMwlmhP19w6n5Su83Wg0MiHtv0r06usKzWPgfm5KKhz4ZVMARK3eUrNMiGzpnTy2wz3",
+	"BTr1ON2aXyVdMK2xlZN3FmlIzkEhCKeRJLetWQntv6PDLzcr8uirr/2/M/4Llap/req1IBBFHcCxHIPm",
+	"i8yD62TAjdyAYQCv5a1/PowwBA99aPRcCuCAjGeBu6V7pLOr4h6DRGqyNAIJfzSGg9eEv8P0S9yB8UZE",
+	"zSvpFItTEYg2+m5NdwqDI7r010N4wBAiRcATnfCHOZqa30PFPn43ifWzYacL5GBEOjPaZ+mpzM9ITvVT",
+	"UfuMOy10D1WuW54b5zNsoMJgpIibUWc6065Gz5oY8MBQdQp6NCZYWWx726jAbxV+Gk0MDqb43213A7as",
+	"ZUp/A3jeO1KoTVopxFqFflGYqBdPb3znB5u1FP9emoEzkgiTehD7JgPYbSwlaebf7Rv+Op7Pu1vE7Zgp",
+	"sN3LjvgI3SdsvNlNtHEloWh3t+bMdaoApjTqwQlOR8s04h9dhPfMVTROK8IbagOPrzugecad4HSxsHMI",
+	"/PRjPDh1+4JVNOFRX0TjWDfPj4y5CHVgND8kNIwkOxs0HwUuxqdGPb+i5qE0YnMyJm6JEQyUTgvU6eiX",
+	"KrSOEYQVxevlAVfxHiwEAH5c2HetC8Te8C4aSTTXOUk1oHlwwf09HvEjv652weiXekVv0RafThdz+R8b",
+	"IZ6DvqFjOn9Z1eUUFkpexwneyFOCGmqV3TGayFsF05pTnvzBIDCeJItQ0uEYltFKlEUI5ggIldCjrdnS",
+	"PljzxGJfxcqVqKnWNKbVXtfl7KDpfYa9ZCQ5t+Buj+ZR0WwPV3eqNjXBGM2xnGx549bbOWWRo41EdJbd",
+	"o2rUhcXJ6NT7Cu6SH5z/dhhskEKpZyXR6mUsKoLFGXtJ3ie+gI7LiBeGjvFoE4AX6urUGtt8JKSv7+j4",
+	"XjBOyuhWqmHXPPzyKrS9U40EtBMj/FovmgeHQG2jbzUPjtkd/PCMX+F0xWKRckl9bR73tnBYLBQNpFaA",
+	"OzjhsgKosj67SNJSkOKnV5Est8+/JO+TX2E8/pU6Fb9C1vw7seXxt0D7vO8mOGKxTfV8JoAahYxCoyCw",
+	"OPJQAERTyUjp3lHqSlLycvMo1gML78QDO9vnyfvkVxhPgI9GDP8Drkfz0M+KtuZttCrTK2ljhqMfwKfu",
+	"1j4OXMhSvK2zix2jZTER0LO1iXF5Q7npyF5Xq3Zo3B4cvTO3d2J3dc1AKQzUSlcGB8IyELfOuu3O+S0C",
+	"frJvmUwAoXQDBMC4C7qUNNrTtpBtI7WjztyS6h/ElQ5mXvVPC2entPnng5BjG4LGYKf97zvIGwZ3svdW",
+	"uRdxtSFHf6w0Ou+re/QJNTTEfPWc+wq0VlW/N1y3D19aE3ljmUek+LuZdjKxrLHvakE7Tdo70dlGJhzn",
+	"IuIkfaGcEi8J+sXmotRPmcxLGm2qj1XBlWRTvTzexky2IkGFRX94HOd3405Z749mo7xgG6bjLW8spfaY",
+	"CiO11IpS/iwUdWidSONHJjzVOwHHhdqhyTWHRUMK3+GQpJDVNGXs08EuKLZPFuuQcvpP5RJKnRhH7QDr",
+	"gXuY0n2sz0Q0J1v0Bt9LcC1peoRXyYuNE+7VEuxLMoJ+FQed63qWRHRm6S4+GhDHt3pjCQQ62Sxcf7b4",
+	"AoAhqC1zaVbEG7eGCSz9PXmDXrsGGnEcgQeeAp0T6/fYRDs8NrXSiWdzuIeXsumjg2SMFdEZ+KUwFUyv",
+	"aFaIvN5QrrMlu6Uq44LTWUZUBkO4BCItSRGbJHZSP/MuzcscL/AoMdMlnheBMsuOdy3WVZaKke86rnqC",
+	"2v6yoT13Rtf8Ch0+zkKKKBjB52I8mw3dJno2bYuY+J0+hiZo7pBM99BQGV+INlJqIUgCJ9ExgIPNt/uw",
+	"gwdIaHuiXDoyxIvvttPL8xmTSn9HdokA147EA4TrEYyvzpOPHngfZXyvTdM3M2/1wIK93xtypNDk4Kc1",
+	"29D/YUuJx9Gv/OqmQQGr4LZt4wR2op3hozaF5cfEPVESvqQ37D/pqa8PK5EwDiZAPyN5/CtKE14QWaQ1",
+	"thxRYCMhpKEKwx5AzQxm+8a2Xf2sT9TBQmP7TXeYNrHr9DNX/nzs8cOdKy3+oI4G074bf/ywhB18XZ11",
+	"Nt9xi4nZdLb8esqO+4GotQ9sL3gIbVJctCN5GaH0dugSx/gywQ9MU18YwWWG62b8UPG7sh+lbb/TULS3",
+	"kAEhmjnH7knL1on78QcbvhxsR7mJVn9dh12MnIgN49FFY4ps6HeuiV8ogi+qQEcrTSf3rHLT7HnZ3Hgz",
+	"S6Dh/GJqz4DgE6rOfmC3PkDHcNqlr/ZGrcSWZwJRDz33NM3KiVCjDmUUzAocKEKd4aKmqbMfCS8C/nRb",
+	"IRWEFvjJIk6OKXV45oOte/EnvFCtAxV83J76o7Ff88w4uGwl6W0Qv/RkFRXB6/qWxEChWrI07XLcx+1y",
+	"LEUj/NMtg9N90z+KWtE3dUnjeuyPUbEZCpuQ+ft8RqdrHuqD36DbuZs+TnfgKsU8H3/ZXbBtfnT2p1oR",
+	"GUiXCsuGsTNDvbMibpaePvkxjuCWzxMcwUPOelCxQ8Sc5HzXZHl889HEchNcQgwpW0K8XhxFTV9vsboI",
+	"yA38kpDuDM+/oEG4cvw9WtTh8ZdC6df12IA3bkfEtKWr6Y0Q/Lt+y7FeYbOmXLlahv38K3OvfmPs/Pi+",
+	"oaPtJ5veKSFXZ7wUtj5OyLBKIUuTkvWM5Dq69eKhmNp7KAq6JkqFEI435P1/pKQ6gC/8mSR5/NOp408I",
+	"9o13CR3t5UlqRV8mlfKMpL5XAovTA9bKgkpJiwTqVZJtiNy9DblswZunjXl9S6/0DdOjVaxPSMqmwciM",
+	"Oi4dR1J0I/8oaqmiP4zvJMrAaJpZLngxTkh8Rl1TeW3rmaMu3M1LNsMu6iVl1FsKSewrz4syiZJKCxkC",
+	"WY6/r7d51JbE7Y7q5FC3W7DZIa2uGEp/X+/0tcRQA+zpscGm3ePCHi87vZ+6p89QOj2SNzgBhxtyX7La",
+	"bePZmkkWmzrOyPix7a0/TKYq2a1TUlGGveqIy4R7gXKF+Yc8gM0nZp1JRtyS9xc98cbcjBMIArax7U5s",
+	"4StvIEI6Qy+WwgNaSCsBofD4GBWOCcXtc22/RSkpaApqjnk+HS3wrghovz5z055G0l8aFTiFqM/hyVCr",
+	"JQJ1soGEPgch47eUpRTyja3VDfyc0OCPliWme3iuVYjzs9fSgvAMyZCJRYY4n9jbws47U2JD9Yrx5eOM",
+	"6SwnPJvTrAFJ8TiGtoE2SykVyZbegbrkvkcwdOgBwIJjDU6s5YYdpanJtZTuciRCvHpicZRk+ereChGw",
+	"0cLpSxuypml1ZcG2qlFJTaXtud7F0oM5zHD2ceHzDikn11bh+7Tw99EKAzePbk8WAm28M/2JG+lJbCvE",
+	"fV2IS+sKdjNkNNWRahPpzn8k3ninpIHG9KPNIMp1os9pUtPhJoN2HCmjmxNvIdQGWy8GnrfmAexPpYmh",
+	"/ZNwT016GKnAPDSG1+mPzu8dtdwCXHb2MXBwv1VyO+sORWadQD24s5tOy66ZK/I2RiRRoKZJI7RlvnK+",
+	"uNH2yuKW8eU7zEQX78yFZYOoOsP08i56INnrbXcwGSzKc7SN9qyMOPJU0xk5ev/4ekCrqIa5FncTaT0J",
+	"dxN49R3VhJW+s6+eJzUxqufeSusGgXvsbZiJNTaM8FdlqGACrmmHCwu5e7ZJvj26x8sbeD5gEUmqmb0P",
+	"9g287Qqa0zCViRosPEXlLcvpLKObSu8aIEKmMsbdj17I8LAWI7eHb6I35iFHmOSL6E1Fc2x3wgSPvYt2",
+	"oceRoS2dZt2basunWaMIHXdmThAjFFdXno/QXqH01dB5apZcbWjAgTxyPIbzWca3wFhTOitA3t+6TEzi",
+	"eCJAev/4asnTTq9zPPUbgzk56c81lvfH3NphgGviazFtFpKYsJ101+pqv33kpgAq3NCAwFsUPj6zU46l",
+	"2zWZ3Nga3y9tpX9C0qzbTgfzUXvb6+DTnnbg4QebPXY4H7fdcwcbjbdb8MCw/vyW0W3j2y3RXAYuHcFm",
+	"/81uwjVjssYMXyjS792T1agmQcgNVW82RO6S7vl1Za6uxeQOzEfpXHe3sC6DzhXDZfnbFXXnGStw0++0",
+	"8PrNmlrg8QS10gpPNxv/kWefLnrZ4Qd39RGH57Bsy7Fh0U11nnbiWRpNo7LLURu2PI/3q0CDgIBZOo6g",
+	"PqnKOu4u7SbV65E9rHW2t2USlSb2EzZ+Ts0Q+4n64bQcKGccjQMusKqelywPAd+PIijfinVK36Njcjax",
+	"63Az1ZTIgaXeRNFmvPD3UwMlFuhOGizrDnbz4pSmAmGqnAS6lMcV8FvE4i02unTeHRx1ZpfnJhaTLdyQ",
+	"akLG8AuXvTZw9LBlAK8KywCGV2Tsn6hywm0jgL2uCqE6lpLx1FrKgOYZUHmFpS1WW5gFuY/ZZRz0zhgC",
+	"Xr6w2YYpMoyvtvS90QJbZgx7U0IPb2xcMKelyoTMSCZFWUI39M3mYuYtgUnE8cvrQH1kYbGNPOVQnX/u",
+	"ONn6ac5RuL5L+qP3FfPLr95fBhlMAxy+/9P7jvnlP7y/aFF5/33r+dfREg1Leks1twC3xKb3gfmeGd3Q",
+	"0M3YzQ9ZYVcYJ34oOseJnwokrabAMJpN4FOFoWQrZead+AFc6yGnlC1HtCtovuSrnX/RYHkMu/Ac7DKU",
+	"i7Le8OBOq3mohSsjG6qpjK6MGeZ051B9B3LFsEdHrqFrUBtoVcz+XWnbwIXssERsIakf5A+rpJOq1RTV",
+	"fsjbvVaao57cUBcDGYzYj+KPQOgkNh1ubz8jTn4zRudbB3YjosJcvnCYVrHnrEWTga1IyWJfFINdxQJG",
+	"Y9COiWsaZk0PMOqwgRhMIC5QASuYFKd4weaS+PKw4CaVgo/e4of6AplwHUsYrL2+eUZbQs1c/Gi2xs5X",
+	"+tHLeo9PN2sSmxMUaRd1cg82y2LqpPQ9amH/9sywFCDfV34U3ybBKS2bzg9bBF6SVFwOMk+ZAWABeseB",
+	"UuqEgeB5rxwP80NaIehysJXP9uOWJx1aNAtsN8es3XQ9yXTMiLjYue087WZn3w7mZgbtWLWi5SKAEZPA",
+	"Q/t9h+joh2ZOHi42poaLmA16HxjywyLiqX9cmmeHCPuXP7qseSJ8T1WS8d5TIedpAo5B103a/V4X5Brn",
+	"Hk9FQ4CjKPiLK7UaHGyw29IOoGVTex93zEyDIu5izMWq/niU4rHW19Fgq/uxsWifU48rxzH2DKm/TZ1e",
+	"jIKBZw+CxzO9KiTZevdvsKTBFQK2b+/nySUQ/6g84Rds4a2yHLqJ9n9PiR7tgdXyMNCW15JK6R5plvSS",
+	"yHUAYjptoDe1F19a07IcI9Dedw7nBcY5660fHsY/TDoP3VWTMGZHcYs5dCdjC3oJ0pJwHzOPOyl7aRuH",
+	"T4+ezEnAER28pjk5ddd9yIaCdTcpM50SHAsn0e2+arusdsKCvvu+HSmQTJkIQsR0GcLsmx5XsDsO2vbZ",
+	"Wyl+qInsGOLGiMBLbE4+SQTe1Hyk953PY4oIg4mx7cBlfixSNsLBCT3qMeE05ZVtoCVEXIgDHAxNxK79",
+	"fBugttEPYgFNG8LGcPxNzV9gyuwEpnOftSbkpi5JYo4XLE8FSv/ZkvURYeumjKIUYk2Le5jTS8q8Lm3I",
+	"hyhVbwKtkkdAitRuMxdl2qYOYjQ0Jklyg3WcRdt4xtoUFuHDbmpLmEgwwEQud5EAXwji2dpzkq+vkhR8",
+	"vg7YbjmRwY7MKZ8Yg3Yp/f1XhrC4DV6fzQ/CGTSzt3ONMeAEmWy2iSXjocoRSZV/n5BlSJnO6ZLwFDoO",
+	"Wh50lDbrh8rrmnlDlOG7rQz35ZaiDCUgUT45I4h1IpfwhVlDRUezZlp25S3Fmm9HMdxybSrTjSb72dOI",
+	"KQRhM6LGJmsehIVx+iYOGc3o3UucfoKCMW+5hbe9g4Yu7QToigUlis1DoDiV4XgdjZ7RtClLcH+mNSgI",
+	"I/tQrl/HokPjwz+HUYIClgfz4orv5WYB+Xs9EODNDrEdqWJK0VtOT6hEf9H10NxJV9D1oSviE4L96TdU",
+	"r0RqZsum/jGiX03zifptVH8b9/wY+uMzIRE84KngWvasma77MQQTOWYd1ewO2/ONpgi0rOsQp6GqYV4y",
+	"cOOLDqDXJOxGczsK4an6D97RxJ8oAGGoeYtJy2snl56b97Ljx+yvaynJCFjpJhp1RojFnYCIqp3SNNBO",
+	"g3LFSnonAKO2bVHsWAPWIdGayXYG683S0TBZkG/aZk/T5Ji6u/IwI0rbdgchw88DcrdkKU43ZyPFp6LN",
+	"LgTP6c8p7hGAxbxhe8WRY290atYiXxBlaoBUpU1JS8L4sD3dqMPfvXDIVTi0icEURua7WXZo2JlJw/AI",
+	"e9hK2TRrGF9+unKRn5RamhEp3mfaIZj6DXn/HJ99+MBj83VYFMuZmsNb8a98iKW1JddEijOFfXU8AJ5m",
+	"2Hicr4U5hZ6GbDL49aeUoaKbUsLTwZ6m4pbK/xi0meleEEpIuA3O2/4eO3P3+Ku054Ozl1RpYf4SfcFQ",
+	"lGvKQ2DcKZeVoY+kQ6n+xDtU6opBlzONAPRuFS21Wp7POoLXX3+Xl511xhhJTsjTbaRXlHrsvt/3U/gO",
+	"HgPBgMYfNeHadhqJ6qgTg4niMuRXEB5oPjFzU4/Q5LD0aVrlFd221kaCEo+uXLxbje4vQsRvRBFqe9Sp",
+	"17yvEslVMsRn7SfFX2VmARnhRQZLyEhWMk5nmbnEZyTLxWZDsjnVW0r5txk0myGlfdY+U5W1ukRTtW1+",
+	"8sDLik079bg8toZaPa508c9atuzFQl9Zd/zQY3T3dVa2cVX8Bo8CYB4pxzLvx/WlMzrtFUYDkvVZG3IZ",
+	"2E9leThBBd61hny+sjG+QTruSRBHWFGU9NgWGZ7E62FdlN9vtqEk1jMX6n7KlrYbg4tmiRrh2wWn7xQr",
+	"fEHogegU0AQI5mK+E5NkofroyAeaCiB5Gmrb133fOQmTk/AC+rI4qs5tzj8BSM8SPPUwfyfCBzabDVJe",
+	"up0Tv+dceLOz77zhnfnwLj2eTpEqe1UAxXtAJjAUsCxH6Sjpyqt15Mzyap0APp5X63hoccbN7kmBnU5R",
+	"JYkHiqg17GU/H76KvRT886v4dsfI20jRGfM7eM7QTmjwFBu+SsCQDqZyBDHHhDegP7zUwHbvKQWiu3lE",
+	"mDLbObVh3OQsLatieVe7Vl9dIK9buemKs+PuDPVDpJaKjkR6NNR4v8r4HnGUGFq/rlOKuJK6x421m7qT",
+	"fm8u7tBf/t7SOm3fEn25r+rJ4Qhsg+bZ6q9qHe0lmNdqF9zo0aOUYvsqvn+VXokiEZ6E0ZQWMtfmcW/F",
+	"nRTz0g4Qb89XdVm+ige5z2NQMd645/rA+AnOZGzzc3R/E5XQU0KTpUrtOEwCIfn9igTVAW1FGWkY3wzU",
+	"YWEXGb0hRpMj5XaBk81GoN2KY9AAcIdNgAJ43XTSHTQ9F2oYj+7YBbHNo3eTvHbu0+Y7Zoy4Mk27kkll",
+	"mq8r7c36D8brwx2tq7diWpnqhKbPdtpTmz5fI56QP38rz2mlg+C/Ibq0XsZoE3Q0uP67u+A184lwbnXW",
+	"Nc27dU2YPEnkfHZB31c092ugakUUnVzlHB+Db+XnGqvNp0qPzH0oIlBjn4hFlABpSbn+3rziccVtGHf+",
+	"0v3Tw8FYbMh7tqk3F48fPniA7sEN4/gvrTcvmPlRIjCDhX2wc48SSSDWVHGUKblEzvQKNJGqeR5MNNrY",
+	"4oj9oFMTcYtXhcKGdPqu3p8VLaDP5OMMEGS2RGWarCkHpFVod5stBQVcVbIkjF+2UtMNglH5RJSBhP3E",
+	"8ISqrGHRn+mNyDaE77KNkDQjktppklLw5SWEfw6bIdYj2+SD55JUeGWqUFBckEfpvuOqez2g/NdQdpwd",
+	"P9SlKCEnsH83HFXKjQh1KJ2gc6Q+RufoQF7TSK/inkx7gMKjDiR8OsLL3c4x3dXt+i8Nlmab9/sWURBd",
+	"b8ax2r0XpvhbbsrtaohrAo0NwWtJQW/eUskWAICOUOW6hk5K5j8K7d3KPE4XCyERtENaoLySkltqQfrN",
+	"E0T5a6BKsX15krvglNZsU4I4oqJc3VlnydH+b1TmNhE/Kkif0ikWGe+PK2haBdxfS6pXweBWWtKyEal4",
+	"TjU1bZF5yUNXmQuL2RC2i05YAvcSCNqmt8jPbkcx87GY9GTb2is5M9m8F2qMPKJjjBlWUh3IVAprIGh1",
+	"42VmGpRiWJPBL8FMlNPrufOqn0DrGvPTXSglod+w5UonwvKNqbJFWMWdQ/mJ29DMKioCHR9GfGunVJcr",
+	"IUPNKdasqkK8H9GlCdmbiZpVsuN7Faeq55DTLqi3b4Wvb9ev2NYBMMFUxoW17XmRKU14ofDGkc3pivHi",
+	"MqlCVlKer9Ks7js5RawX0R0mYnFhFa/dZ0647HZoBcoplY5+bzZGZz0dxRBl/LoTZoLx29RE9o8mluiC",
+	"D1TnHaq2i1mdq7lMXtpKaOHHbWZxhdW+8B0GD/ar8EKH03G9jjCs6Kr2zSsxjmmc4wTHdNOcYJBuZ7RF",
+	"Ga86TuqpRvf0rDOpOFd1AqT/0FN9XfoqnMlC+0/H8HFmDT417S0scj3e7TBUzwgprEVZZERnlOSrTGlR",
+	"zTJz0t3///6f/xeUNXTfaformjdKqrOlyP4b9hL/t47qbrfLlC5pcHFNCOc5bwU07fUPKBxe3WhHSvuY",
+	"eUOS4mB3qtYT+qjrB32U1PcNfwqa0wvGi7043ijQFb4QhlmMR71q29hHAkYOWtCNuoZXoiz84joVw3Hl",
+	"6yW7z7WoJltmx//LAaqWQURtAX3OE8Ubt8sP9kYYv20bELKnJKUX1zhOZVIn+gbB/SQ6CBQP7H1rHNIq",
+	"k1RplQk+ywomaa7LnVfLwMSuqkqKW8yejJ+I0Csqr4lMQdolUgeHeitEmZpAcCdfr7BbefwwSgVyIFCb",
+	"BoGBmydGt1lSlmaoU5xTAn1pwRzJTCwyvaIZPIRdgEkma54JnukVU1lVEm6Oqd/rYkmLbN4Vne517qhW",
+	"XxZs5nj2afGE3tRtb+aEGmoimS18D+3L0BjtDrKD/LrX5u9wOjsmQw8A941MPwb+gL4FAwMjOeYXwwnn",
+	"rm6giXyeZYszE0/eXx0wTWTDvbbPz1Cqh5LhO2AGsK7OzmiOzmZXOkOoPTMaG6OxdxrUcdQHHWuxQ4eO",
+	"RTCQmaEWbJX73tER5e4sCZ/k7iwJhwaXTWvAlOJMpdiS0wLTOQ71GSpq+nrYHv/hwdZh+Nas+y3vPa8k",
+	"fNISlrZ6c98JQuxesLUzCC6WYQqp2SCGyRCnRY/ILBMy2652meDUs386i/7KW3CTbvW2kKIHB5+y62cQ",
+	"fIZgM9ON86enDEKaYBgebDZaCK/UcvBfztj7aP0px9qjnaZPZMzu/pdVf5O2N6fFdQcvZ4j7JaMz7PmU",
+	"+795bQafORj+xjlqquD2z69TF90ZABfvl6YzuDsiXRyJC+y6OOxafyC1t63nXImyDkWj4AB7sjusijEx",
+	"4Em0iEjClzT+cbufxks8vdur+VA7w3ZZs3b5KSKHpDxG3Ow//ChKH6aMO2j2Tdr4PbggrAwBri2YLRoZ",
+	"d77gHJvuI2ht+0csyYQBY9XEXuhp0M4oEMzBMGrMjG7qzT4UoxkYCT6zmskSwNHPrnpm+dVEBCzlcQYp",
+	"YgXScAdS9UKIYzF5/Udh0Wvq2eFC43nxhUFDzY38jAtY8wWg9FumQIHOfJdEXEOU1FBKkMKB4yIN9jha",
+	"99FN9XTKAYNkSj1Ojz5KO5sqACkSr/fp+6okjNMi/pVSKJ1yDml6TV5+Eeso2xK58e8BB5wae43dM3zb",
+	"g6q36nZF9usp3DRMuANevqVKB5NcEr0KlFO53B1EwaFKf49PNu/8iJn1kU6CxEzo7lKbjOjh3H9Pa9xl",
+	"xqLFv0Ltu9aMF7+GqhpLworXtQ4A55aUFEPIhcPJJcO6zFEkLbwOxNNvcH3wVi4Ra5KMp6Sbp0DirA8v",
+	"hXU35vluNmr0i/DClNYQPXRNTvd8tWlpC7Dgjmx0G7O0MtFvM9GUdViZd8vvOZocQ1vh6U4YpSMm9b6r",
+	"EiYm4HeGuMr1MTfNJdEjlTNp3d9GcL6TMOi2ZBeNzhMT+O8p9Ktc35VCRy23b8QEUKZPYtvMibxSabZm",
+	"kOWBxJbDktC0jRR8weQG9oioKG4WWwdcOpjjQrJbyAMqqX5n25iCJ+zdHBtJGosXrH/wQXp930GjuMUx",
+	"H1Vb+BRI1CIgypsqQNd4azJSkiHzB0zNBkMdCJsi1SiKdynXjYN3T7NcRYFFHRS/QwPEAKb3KeIR2UMf",
+	"OaUEjwnuQSeyFcxD82/l9NCTVhST4gFAcb8sDkTmB28Sd6LKkyzkpAhcp4M1NhULtI6LQ36zJTYW+c3N",
+	"DIdNc3NpemdXZkPmwKacauN1LLVBGeJ4FeLAjDsANee3z9y3D0nWT4MdutoVUhjrjJlRKk7rjf3zLcnr",
+	"GruV03xFJHgYq9r897dxxdFj2k+MF3fFL38p8130dhppj7gUohjxMk3EXIyVLSDfobtZAFRrLCU0xScR",
+	"bhZ1S2XBAvXOY1cTr2fctYqypmjnxtHcJ9y8HcP61w43G0sQyzrkOpgEideJIyrMu9qBLTnR3ggWmrZu",
+	"K+I1qL0FeU+8Y45xtIeeFzHnm1X544Fxr+WlLjpfilLyhu59St0N1X04qRNInqJgwsAxHdqPU3FIQBeP",
+	"TbuXJdLysO69sYfinv16TeXT+NuVOfqDMKkPH43jpH7hQb7Od3npenh2ztxDJ25BzX3oScLFvl5G+28w",
+	"Huc/IeJRYb9+cHfHRymUil/shhYMveWHEmM2Sc7ttto7YmhJF08nN8mJ97LR6jDVo6K9k0/VQ4TQoowH",
+	"E7wVZb2hL7+IfPw/Bacvp8RyvEd2c063jG6EyW2hJCWGtu3d6C9/YSzJdYq8XKFFTdjmSYJPKV/7vbfm",
+	"7j5Nbn+wzuFgrnvSiBDo9eePr9NHg3CvL2m5DtRAAjJO91ie04UA2VkKtGfMsvBPC1aW+KdCslvXCkKs",
+	"7b+h98Codpv5WAoVar7oTsiJmgMNDF9YoS3pTMjVDycOgC/kSVCItLSVVElLuA4FgTomfSwpfrGv7CF9",
+	"AV+bKDlKu5uwk1UnZSgfdrd0yxjb5fd4Bo1COkZ/kl65SyfCjWXc1JBBabMjPKA80fkomiodgW3XTR6B",
+	"z9o302gHzLwT0v3Sypof7cUphJoXNGcFdka0YrPCrgtGIcC/g2sC/oUCrvKWUsiLtlkwXOh3GhNa5lKs",
+	"e5Dme27WFPTDkeYWNVc0GbOdJjf8i2vf67xweKVu5u1SWRy57JxTROKX5t59hFQAmKIHAJ1qEqgBp1IK",
+	"mVKuRsvie/OOj4aLQUOWrh26ocUuCDFUh/R70GmC/3DQJ2JNK/sNv1+vV44YLhvdv9KqdaBBKxy8/ta4",
+	"tQr+EsYWmVaGGuyjKJmm0n6sQSGqbERBOIhIdxNsL4HARsyKo3/UULOwKGsFTasZL8DRI0XNC479WAFC",
+	"AJC8UPv2XatdDJTEYjTBExE4KOkBs3WOB/o+p1WQ8iNIhAcQ5KTYPGPLOiAH5ucfRS0TcFeepXRPhRfC",
+	"n1+JUN8kFurH19A63Us7iGMN20FSovCOU3Y6OrqaGoRYwPbYlGtX2tMgwtE/aquAHeygpkZpElDHGtMZ",
+	"JFWV4K7D6QIsKC8uFlvQEaqZn18mFWCWbMN0yrPBIj749adA6+B4aPZSbJPkyDwfJggnm9Q60qYkNaXc",
+	"ksmUej0mQ+WWoYuTQCQYT4O58KklaYPDE78UiYzy3qKSE7/UmobgJhtksUFRE9OrDE+nx/a/2XbF8lVm",
+	"qOMKNM1FYwZ/gozojKnsYaAUUzdFmG6P20PE/Ac2IFuuNISloSe3BbV751BWMHXMe6/EoVXi/c9sfiqb",
+	"QME+DdmGqqdwLPl/DpobYmQfaJGgy3V6wbHeiuthL/yOlIZ7TxPbOtFxR9N8xVnOoFSQ8iXj1Jr1c1Hs",
+	"/BWdhIcG36Va2KcC4hztjM37HfZDt7oOgiUeMRLMGZfRZe1IY/LFQdA1WJ5PLazjRDBP97fvGhPel3sd",
+	"rx9tV8kPY6AX46gR8FR62iwkzAYKx23cfQKGiKvs9Qy6I5sypnGXLSiGxztTmTWkTWmuN+TX1BicHSWQ",
+	"W9EWfu4Hk++iujyOdJZioZLOEeLgso6kzVt/j+uPtyEWpC51Cv5KXfqRISx80aHE7BQhh5k1Qu5olMIz",
+	"JPeRPOtAUAxu2VAGT4urhDCxeyeQTc/4M9FvJ9OD6i5oyrfM809ClmBwMyoWKsGMb1rTJorDaM1Umg/3",
+	"CNEuO4W3LT7CFO7+e02VvzVEyEMSdE0UFEQ1AK0UNMBEpZOOD9sT4lOwUQI9CsDOcMuKtjUaTkw1N950",
+	"+t0MS/A30aCtCyOAr6Lt4em9iztgj/abMzvRGNi9ZrETkPfe0AZKapD2yKKjDcHChIA5f0vKmk4hE77Y",
+	"wGAqFoPj6FaYDuT4BvTSFDCOaECLYSvIMKrEm6bFXP9TiYVk33Mtd1HYvv1iq9hzXNb+tKa9M8QDzT9a",
+	"d+UKoODpAFJGCGPVHjg4N7seTzlSO/QhsQJeXL5xTfiiBQtf+NCw85r4QA82wtehQkgAsPU2yBClBUzu",
+	"v6LEhlqcF/CKEJ5RIktGZWbsA+hzwYXOoLd5Nt9l9JbKHeIs7sB37nElJeFrwbcDlyUtNNq9w0ljJw4z",
+	"uYVtrXDAtLD4RTjg7MKSCYkSYT50eDHNcGiXuX/cFAUtRhZpdYpCWBoLRpwx7fVTBeFjgm0v4rsS9HDW",
+	"wsYourpSLM5g1jGRSxpyX4G3LTiJTlZCA+DjWkYh3DQtsHbkIKJPoyN8cDd2iv0JdQjUIYflQTftGFkf",
+	"LX/T84vx/V8Y9csfS7Mpr+wb3kgI3QW0O6fv9VVdMB3lPsEne41TD6sRfN4RZfx5eAqeR9MqsZmHPFzL",
+	"3VNtHb/3qbvzoDuv6f+KHGkIM+swvJ2Whw7RYgliNVUuq5LkzWHtgd7c1Epnc5rpFQVodrp17vwelteC",
+	"aU2LtkNUSnP9QFFS5DXGVilFOErR1GwXPMXcbJ464RYGcKFUqEcwlYbhhm6LD7ul0gpcg8pkTXc/cbHl",
+	"IZdH6LALn2mhpKppnVdTD8GBUEGqlX1v1p5ADkymc6a43d0QpDlmHBt7nUc7bIq1YK3WmGLB+ltzudZ7",
+	"/d1+TWWWU66NFcq0ykpBCsROBTzvhTYbnsc2WkvoJzEgPcwu2g3xJrGz18AH4bMHgx6jE8YgQ9FAv8um",
+	"m2rEBE+h1vYYWoVSso8HhspLSmRyd9MTB4XrXumR7d7hZmruMu/M6Q18EDb3db575zqjafEOg6I2OBpg",
+	"fMg1MxYftpeyQ80x/cLSrK2/FryXxcBJwDHqhGHCGVrz7+zBEdknA5pQhsolT5J6aUOx26aBfxwwrlva",
+	"BPDMNzX33w4o32/wM8l7dAjdIjagmuJqMs/eaBIQZPPrOFB4c/Xw7U+p02659pUnuztwce1nVozCOIEr",
+	"9wBuDys6BkaXNF0ytp4xKxatawyn1F1ml0oNMWNuFVYWp10pbsgtLQJtUQ5E0YqA5+Qs8bOgmMbHz1gf",
+	"bamJnvWCZk0oza7LfTqCMS1pj2DNDSUSc7kGnXysH6qLZuCtmvujpnK3j3tw0HNuHTf4euxq7WwnrrdF",
+	"AjsNCkEYaiB8cwr3v/WDAvgwGe0Nw9099qvnY8jbEmcqdXkIAqqSQiyO6W0VYYbgGtwUpi5B3noM2lUg",
+	"d5Jv0tCG9+NtisxLGpEiZl2dm4vmnRnMKoom8pZOpofy50wUdCP2r4yQwsmW/B7jGLzIzHOZjeXQTaV3",
+	"GXQ+2TJFLx7zuixnvmC7VPo7H2g85gpmOeHwmYzxYMxj43sfGpqbSQqOE6WFGWNDdlkhHmcC8jfBtQ/5",
+	"qExlueBaklxDmxmSa9s9pKAV5QW2D6EAxj/L5jvzFyYzTE2epbWuTELpCsTlhsAySHZgFRKkQ1tfvPKG",
+	"6p8rnzOLVJrKhBamm2sqX16T6OJvOeyMdLTxZMeMCcXjqifE4W9WbKGvcs1ubSv7oaFexJ8ow3qFSlJo",
+	"em/rJZoCBbTs9i6xY+gXU3qpgp14B/Gi9Hxj6+Lt71umszldGqXChQuHXsxS+iHigmbAlE4XTWcjRziL",
+	"QZX2OD5RpZoxUntNzIXN7vP4ccONJpblrloF0F59Hr8tdl9lCiLMFt5zlqHehp5+8GsSbEp634omKxYX",
+	"7ZbRRPhi/IENsxKaV/g5Fbi4oAyk3MP7suORfJDwBBs0UDFs6FanqB54PHA/StJhC8aZWiU8L+ScpVbk",
+	"JGZ+d4TAB2hQDYp7Dw51UxHuP8HTlWyydhwWg4PAOJ1m3ZF7qq2B9OjIbMMrJyytFFjBarkTu9OOuYY2",
+	"lN3baGmN6OO7ag+TlM1n4P3Y5cJ0Jy6XLfnzSTlqBb1lObWleJ3b9hdeyEx8+tpdvQ7CNHG6vfb1o3pr",
+	"DOYtz66fv2riP/lKKMpneCpUjGdborIlu6Xc2MFKbChY6rRUdNCA6uGjb2bj6Frj2GheaDMYdMN48/dD",
+	"DE/HN+tybTrfQzhyCcZW7mrFY/1lYUizWlYiUBM+4hkLYQTH9fV2H+039541qL8RwYYp0Ggu2tC8Gyhv",
+	"CVN3ZVu7VkQbxl48vvi//+eDe/8k9xa//fn1lx/+y8VEsL/xAtEw6twQ1fVEfPW5NFcYVBtsolmHt7mt",
+	"PDNj2vWlVOsMuDR1v+EtOaUjX1FIW7N3AMQVzdEEQ4RpemUM2H4z6AcPxkycfXkoGadRs/N5b70PtpaL",
+	"R/okXbD3e8N4sd5y1w7Uh6Sxof9D7E38az9WmjWKDrjWrfKwM+x8Y9Yw0VLLcWrMNnLTjxJNTY8QyCt7",
+	"xUs59SXZWgfJITaMiU60RGyJSkcxtvxwc02pW2zIMpGqUIvugwoNQ8KkxCwV+8+DccBnJeFLemOejAbV",
+	"xtnZp2PI5NY5kUxe+7pFwwhc/1QgZvH+1Sa+d2P0s2NuBP9M4uL38HpjcdgwPk7MLaaPDAIrj/IeVmRS",
+	"Ec/NsJX0AH1MlPopk3lJoyufRnxEeUk2VfRAhcjrcF9TqIQbTZuNiYcMXc+LdgN5PVlErQOJ59A+OdDw",
+	"aGcRC0d73tvGlrOLErRdNJlayBj/DtHUFQl7QFdvaZGY38zFjahlHopku59/DaARCGnLTRIQLeAddaKS",
+	"RIgDpVQsO8gjL8DKkobqIsTiBxIv+5LeMhVSh4pSHkTJsb11n5Z9W95XPDEa3cCnzPMrSUlxukL7KWXA",
+	"jWroUKp11NoZd4S/D6xkKRCTOXUz6KeenD/VG+Ck9YDD5u+HLgK9h33NILrrHqku7A0ULG4/U7LMERSY",
+	"JolNLk2TNdPk0fQnE2NZ+Sg50coKZMRyLuoQyOS8FOnp/TnZ0Ne1TsCmkvoZ+Hq9g7Ugf56Sj5zwbFVL",
+	"3fr1iIb+7FkuNlRlnL6HzuwJs1/RfJ2Ck0HzdZtrNxzM0O/1YhFKFrb4e6MfgIfgacSJ8wME3DKSVtXx",
+	"nXslACXYQ0jKS2brA+yf3inNAAlVrTDl36YpS6xZsXFNi54qa+56L0lK7EVhvnu3IrytsIOxCKYmW/C7",
+	"woXUZhc1L/AGrXSdrwNwifVc+6ojfwUsL2PeZoxn5qPgEq5qnRHFCjqDDIrtanfp0zoNEmKiVdEDQkyy",
+	"I4LStGC8YHyZAksKL3jHEmVpa2/3XeqYbG5rfTOA+rSIaBiD3Qq5ppBj0hRReUJo8IGQ0beQFANycXVc",
+	"ivGcmq8bzgFqc0YqIrX30/vQ5we5FY5HG3mJp/iPhBdB/pVE6Z9oddDQgmfgeR3wfplfXkYjOLuQumcc",
+	"IRTlriPYQBCE4YE5wzKzGTOx6FbTIQieE3Ksu9HZUqQp200SbiS3CXljtHtlnsHubdeQyOpfuKgof56O",
+	"3TniDSd7vVDHzzylgnJSkVqFms9Xkt6GMtBbkJLxUlP7HL6TlJdung+aYBsi16nIj3hcJCAAtCWRfiDJ",
+	"BDQBVxfiLcmz6WbjzXvNQ/i0tl7QmJyy9N4AbVTJnxB1usoiKBYKliHAr8+DRy4GYTL7XMb82rrXgiDh",
+	"1t4A2sZ3qHZvhOAj4lVqZCeDpnsBtkxPsQbalMq9PDQE/43KRdzLPXS3N5e5ZM3dmUO9sHqsCYyBvula",
+	"M624N8aZ0+IdKrYdGTr2U6PZ2otFz3TtWDiDdgwtDEKruLuSExOZnVgD5m/BQHIplMd6ApffY0jihT9a",
+	"44lw8ClleiVFvVxlpCyhcBUQadUleHVx66LP0LcZR6HQg8hhRNeBK4PotWq0pjiU9YOZjeb9LZVssbNG",
+	"uv2Pcqa6mfZigfa/0pIi+LQrKjQmu3mCKOpdD6w0FSc5CECSDqAseCA3sUEw9gTDbXzdm2JQpxiKb0IX",
+	"XnggEGlIqFTGp0fQeZtG3x4og08C7A2kxwpJdNVwcgeRbtnwDR5UgQzYu050Dcoy3HWOz3DersR0pIpe",
+	"2usw29WMgOO7yTYkiHFpdak80ZW1pbS69rMJUN1GIgNa1nR2weuyxPoW/PuepL6fggfw/mLmvn+AEDkp",
+	"88vreBKAtJqX2vW/oX/U3nKx/cTEoI5YB6DzqyZY3zQ+/LLX9/CRD1BqmOMYRzQzh1knzbH5egwJe5SY",
+	"QMm3rsgpEldhNAC5prtXE7D/gzlwodDRaCQo6Q4Eyw8CqpVUEp7T+AaBYYzGaDe6Vf4uZ8Mb1Gno3GA3",
+	"wqIPyIszYS/f2iK1WGFpEIEagfFicaxpKvL7hryPT1SIjsVuGMfYboyNEArk7e/RRPqmwXfsk/hnlbIt",
+	"02kfPn0hVn2nUtyGhmCezTdioo0NMSYEGt82Yd0h/vDbXUX98VsjNL3eCO5GIAEPHA19ZdsI55Trdzub",
+	"LFQKsa6r7h2huRJA3X9hG6VBKrb3RvBp7CBzm1XxOi9tw1mixT5dpswEOZNU3Gj48zK+Unhe3sXFJHBK",
+	"DHPQjCDG7RALq5i+P7oupP49/ipD3FJXVMCFzrYQjmA6o7xQs4zxTMhM1DpbCJmRbLtiJd3Hk2M9ZB5w",
+	"jYha+/uvh7pMhe5qwwRo8/7sguHBaF6J8Iu87TSGSvWNvKVKf8+pXHpqTAumtLEeXkZKBYVx/hXbyWtX",
+	"SBH7sOb6p0n4Xm5ObohZZ1XNHCIb0Fs6TbvwmAE+/sX0zgomI0l23CXxbWPbDAWTbKimMj6bji70j4QH",
+	"AjIlUzoYrGEp+lVRGcqQUjsV0g1hVK6KTZF5+yk78KxLrnZBzWSb9Ucbhy4Ra5ppCG/7oZHBI/usJFrF",
+	"p5M+in/0i/hHUwXs7sQELIArScnLzaPjAPd9KCcdroekojcBS2BLvNmARTFKoGH3RBUgCuI5miBpIT74",
+	"1vVXeWzQtGIbmJKrttkbSiVkHl2p9TMhX3pjgkUdH1P9rqZ+3IrZBeNO70WN9Bwf92U+2NogL9DznfTK",
+	"4sNmj6Pwahjy9B6ZI40FxF7r9elyM6xRARm3sCi2NsjOsmGDpVZbNNRiORZwRUO5tmIUs71gexyxtVzF",
+	"0FATW/B0L307JUMjNULxeym4L8NmTCQo5V7dkEOe7KDDx5cStQQ7guAf2wKsSL4OeSVVvdnYu9QdWI7D",
+	"mIMbvZ1DSsyhQ7yp1BelV9JrSfJd/B19ipVCks7znJRsLommxetQ22x8gAn+faiIKjdrXCCoj/f3lQXh",
+	"ie0lJ/V1aJ/mu7xEJPlAlqz5PSDdyaZWwSTNm2xOT4t+2xrU/8tzP0WXlMhDNPjBPANRb1LUTcJOxIzZ",
+	"piJ5AE4lCEObWi8kAoXlpVDqKnoQpZ7E+tgI4y6xIurxdQBVd0OU+mkZPcz7eO9YUh0h2b2ATMoAxLwo",
+	"aBkq9gz4mqu0o/B7KYUMbrFKmj1TxKc3gf54Ge1cxcejR1c0F7z4ORQsUuHqtAb51v/LmzHMVCHJkr6p",
+	"y9D7Uqzpy6NRE6N8m3jSoVQ3620AwVxMyxG1w44eKzvbqKdXZr1zySk1u8v7lOiKrpPGFqa3ewoMDpb9",
+	"YySmIhVO0QkVqea9pw794u4B3d3IYxvsCeX5CucQn/4Hzzc5gD501Pmug0jhRo0yaBxFptsz4d7JSRUw",
+	"7VS8hST1PEGNfWce95c+lDRtSs9Y6U/CFyShSuaF8INqKSpvUxJ4AejUNw4LlV5pa3EeWifAXwNea8Ld",
+	"9GcFu/guek7DHELtpvcaU8L+dzlDNhfU0rKTi2qlxjHLsb8zu8gtclS76UaK/G3YAlnRKQopgIoUNOs2",
+	"tGDkLfxr/K3Nh5JjTxp712qHnTVLiwE8clQGIk2ncbj78fG6faQwNHaDTS0DnVsidso/4ZORRD2u2LPR",
+	"DImwGgXZqRfBciGEbQvgiwfBDlZNP8n9+wXj61DwJOiEELW+0kezFLGq421c+3y0kbslXNMY/A/UiXYr",
+	"IhX7gB8NT7qT6C6gIbGjTayITe+c8FaSnAYyMAlfljQhT/mITsfNpzrDHMwVpqUgxWVnBSn5wvCyIwHj",
+	"1pOZguM1t8gfbYYNCMCeM2s/u/8QQBUXOg5Gqckn6OIUevGWLIRN57lvDuIt4QpnLgnKQtrgN+0kYwTU",
+	"kXeqgNbeVgo8X4mEKpwreD4Qc9jLVxov6twFhkmCTLcZZG4dUYSsJ/dN+JkX4oWN3Qyi6IKqfsmZZlix",
+	"PSdwKxlgIU9OL4jFrOp5j2F28fhVzTKnU+kNVbZD/14fmZKFjrg56fnduoW54ZJdxhMuHs3KvMWXyLLD",
+	"Ro1bxCzAZjerSFJbWk0ktnKe7UGnQKL0z/YOFGcy3mGeS/PxGAoo60GZsvpfWsdDZGrshnrg1OG+bhtG",
+	"bKmk2YZ2izO7hdKLiLeJWtPC/z7avvECaxdoPXnemzfXNHRptt3rYj/2q3lcTu+91j/hmpm1q47Iv/ul",
+	"KW1Mzb7rk2pPItq2gPE5Q1C8EnEWua580T343A1owhpHoOjgsnozcKH0wkOLBZWGJwkuqOYd/5FfBWIx",
+	"ab2kh22YXedUGL8/8Vl3mRH6pUeyiVqGKeYrLBptjQzIcdEhEwR9mdh3tZlIXF9aXM6ktrRWQ3jyg8FZ",
+	"ZXUgwQThDSmoa7aTGaWQiUULTLRdCWjno8z/i/1E4bknDfkV2VBAp5ECc4sTILfHXB+RLVytg9m15Zzv",
+	"opGSzaa3tEvf9L8KubYXq8EZn2T7hOweTdbJhazBDqdbIvkeJk9aswRHXlydm19n6AO03iK5Lh3Z4glu",
+	"37z48OEDZHsthB8PqGk1Nad6Sym2lgK3rQTpZFploEQWJKeX2Q3+Yk5H+PntrqI3MGRmJqUyImm2NBuY",
+	"aFpkCyk22NJqwUp6CY9b62JOS8GXmRaZmW8mZEaqCl43hldh9lqz1m8zkmmqdLamtFLZXOhVplhhPley",
+	"Nb3MrjLYhyuiskdffZ2tn2REZxuhXGb/+3vmL/fmO01VZm4QsKnNdm0ag11mb+iiVqTENdhm2f/9dyV4",
+	"9t/ePHua/fPLr/7xb9mW6ZVFyaFlATQwf5N0Q4vd5f/Fmz31+OI75EenSujxxUNXhU4qdvH44ovLB5df",
+	"QOKLXoF43e/cYiuB19ymQdjz4uLxxUuypnh1hR2rKsEtOs2jBw+tF1DbOhQw7vG4uP+71Ri4hRIuxx/A",
+	"O9iVm1xSKPqBHxbEXo58wzXzu3+N9IQd0qQTXeBnMi62Gb2lcjeozLA+LKMhFSbtLxmn5nAwwzha3f8T",
+	"z5IPZha2KqpPsx+obkhWEYmJJWbEPy+YWRBsIHdraPustzsZK4lb0jWls48euP/rVNA+3LeWP/y2x6wH",
+	"d8wsjIrtc0us74RRGVIbN4DRCitKCjUzG3hOM2PcQN8N2G99rhG+E5w6nqm1uv8nKz7cVxSTKvxifl3r",
+	"K7W+Mrs8immsGGXYgWYIHvZ8ua8vG1i5OyDotRsLIQ0Fp2BrwHUrWwg5RsK6QBPOK+svmNJX8ISfbNj4",
+	"tKHbHxcDuR51BvrHMKp82xunIc6D2YG98uAEeyXO/Wdo5HXbnWgLmdMWWJeVYjmDU4PTrTnVjHWAqGuj",
+	"6m5O8rWFVQly/ol95hwUxG+dm4QlAUvAEqPjqdhKpjXlPcp6iEoKI3tKS6KFo2xOyrwuW5TNIHmfdh/c",
+	"21+DtqSSFHhXgLacKXvP1ynpPLviO1jCnBZn5WlONCnFsgYkwi4zZlnhJpQpgcwmvDVIASR2XrMSDFVa",
+	"LtDiZHpEfXbHv/+nYcWH8DHkGB53CLneQmN2w0iYB1kMgBdPRLG7M/ugI7UOT+ND/6Zi5vnhhBZKZwZX",
+	"XG1By59GnMxNCSp3zYnaYfUMJQNtO2WuG/B3OHyxQwsoEDRd2svCxeOHD7785qt/fD0iTxJj8SHL86kE",
+	"M/Z0tDXjn4qc3xurHH0cxu4DCswybQN4cP1xrZfH1ewssMGuiuIlBZ5cnEb4X9Gt+0CU0D+8e6X6A8Ai",
+	"nEuhXhWFlegZbAIhsw3hu28zSvKVuVZhwzwCnfUWQnYwXy0rIw5MSbdgxYPmrH2Kc0X4kiLlz2bA3730",
+	"4AJwMWdXmqfc2Lgkt6EB2M9c5WyD85mRmmaXQ0912y08XjTu20Zx/n3/Cts+fpSr3d25SezOPhGPzOgN",
+	"5Tsb1vWRj9yqbD5+PLH5aY8nNj/t8QT477OsabOvqL5nrgaqInzWeOiwnM/BxI/Zh5LN7y9snqZfeJ8x",
+	"XgBE8KkOLfMBbB9yZp1jmzWclF3IH2CKoTXY8BuyphZsBbO9ZpkkfE0La3fYoGuYa4VQilkQ3uD17Tv7",
+	"0EtivelnuFDhJ+0Xz3mpmgvhIvlE0mxOjSrHOJbZEyuxzRZEOqsggrSo1c2wl1WxGNMpdtFPhFh/HA0/",
+	"xkg7d8/wc8axDnX4AR+TsB+plbin+Kl73zFVCdXk4Lbf2BvxDuw84HDjLHctteO4CFn3l//Jqgg2PrMZ",
+	"+p8YH+3k/yp8bAJLtkMHcMi1xYBWDebCinuXwPFPi4zxgr439pleAbBLHPOVFlX4cLvRorKc//SYnnaa",
+	"2WVgHc2JVK0hlzm+4DoMrPwWTRGmskKSLTd/gPAIHm8Ol6FhVImgOYyriuYaPP8Dx29baTVystmymnOc",
+	"aN5CrhOR919ottlkDOaoWJotM6c5qRUFm0GUsFEWRgtmotajm8HQCrdCXtqW1QH3n/kZF/z53mExQ+uj",
+	"mJOdQq2TmTrGciRo3qPjb5EBhx0+P8qK2ZADoTi44+w11nbtDcQpS8I/dwFp1vBXlZEbgjlaJZjExiC2",
+	"8sI4ygoeq3PzFB3cqUG1rCmt4DgckZk2+j2mqL/vxMjvOjx7lghRu4BzHQE33ZZlyuxv7LihmKZqZruX",
+	"KQ2GUUWk7mQdmUf+q8qwQZ3vPAi5pY1Wec4PhfjQ8MrWdIcHlLPKjDwp+KmdKSQngR3HdLbmOCUfy9d0",
+	"97yIjSJ9eUwUSeSa6ntKS0o2E0zpu1URn6jwwfHCuDG5e53zxKLp/GK4O8ugnQqzrfOkZLek3I8lff2P",
+	"f/zj0cOvY4+hRqXc/3ND5PqDTV+9dNQLXdwaMtny3cMHkxk+OnL55d2rnml3t7txlHQuXOjqDrGYNPex",
+	"OfT6GTMy6ftKSI25Ope5ug2y63t48FQZO4f5oul7fd9O8NPgByTL2kttmzFjPVmGWzJfZQsGSM1EZU9v",
+	"fjmU8zHcVsgb9AhHMAfvIBefISklXTIFVjDQ6bC82vh4BFFe1S5qGyGzYuFPD2sx6PdA6aH+twc1vxG3",
+	"2B7wt/jMtN2oUhvU6eYYqd9QvRLFoIt4A3dMJCWBGQyzBcuylwK9EWb2mQgd/LZPikdyRmrdgt9tGno2",
+	"Xw58FvqypH/UuwJHJM+xfiC9CfIEbdvOjlHjDvfPUY8psqGZFFsVvfusiRux+97gk6fJ8ezT4yfGMc8d",
+	"KsjQT0myXJSCu6KBxzZGObOhuDnR+WqWLYlaUz3Lmn00y2wXwFmGogJmU8FyYzBLSmaZ6wozy6Ay6jK7",
+	"KsumabCtZPRLXg6NAsYF7+sH44L38NF+PceQHM5aOPe2tt896bb+7bM84vBaOGIexG+896V6H7fzblaU",
+	"6r+339/b76zbr3uJuuXFpagof78pcXR1TywWLKeOiZeqkpQUykjqpryE/34++5ZknenH7GBVl1HW/FVZ",
+	"IkrB36fn39v3f+XT81dX4FwIDsl/kArS9P23F/A7OV+NYMfszbfmuc/xog2JTGnUiLA1gBzO0vhf52hw",
+	"xIw9AkAb2jryYODlmXvoHH5q+NjunKVRmFqHUS08HdqMElt+bHY00yprOiNnjGcLIfOxek3wpt1zvVa8",
+	"sZIndIlQxidJhJRKf+fodre5+zEt+k/ErZdkTTt59728XbAWzDGE2UDgeW5YCYX3us10hWp8Cxy9F274",
+	"8sE/+6GGqp6XLLecXYla0XuyLkc2zg9U/2gee1OXx++cMXq3X/mRKS3kaVMjYekZLH2GhefZbQeT0xsm",
+	"rP1FygPy3P0OaD/wUaLz52PMT5RWGck43XYVlu6za9Svj4gY99tWM3599XzTc+pHXAEM+XZ+D7YFghyC",
+	"Bn2mQdjRFlAbdH8AwNuphOANJQVE4DBu8W0GpP8/zNoyZK/KSFniUZYBdARgRuzpvi+++OqrL7/84lGE",
+	"vIA5dkhcnGX6t7R8etJSMgVpX8DI7L89vfnFSEbHdvy3nhxRbtgXJ0bffPHNN18/+GYkI8grU+Om6HP7",
+	"zDksUfwWLT5Smb7bs81lEvd1YsDWjoL5eDUvRHi3/swLgWs+R0Le7G41wIn2YgeY86RpMnOSrzH3mXDL",
+	"+axgBbgJzLGeQ82hcpsRSJEJXgJwmrJZ0zrbirosskKMikR7yAe3WcoJfxcwKCU0uvJy/eGDLhDKVwfR",
+	"gmahMPpCUX0YaeVhHM5KSHqxk92x5Gjau/nGeRQ/TtsULjoDLjCSQq3gif8D4Os9/I9d/oasXcMcvBfc",
+	"q6uC9PvhnqWIAcT4mizpWTJFZhknUootLWaZgpMD7qMVWdIiMYfyKcCEudZ8g03om2f7yP2nZr5cu2v4",
+	"LPoFxi9OlSYNK0m4hD282y+Hc6TvDo/te44p84rxZWlrZgfp0DRfcZYzwgEhGkpXvKr5nlpD3k64zgh+",
+	"d+JxMobhZ85t/uJXaXFa571LY8cTc06bwk7W+beqJJyb7bxdsRKyj5my1aBGjY3VDCIn7/+pyXIUXC+w",
+	"xz32FqrY41KbT6lnT1yI8JpTxzKmV5mqaN4A+qKeLUmiD+r7gp2Z/ifaqNfQou7M+/QcTLdQG4hE6rYs",
+	"wp8qbymgV5/iLryfi2rEFf9UVLuzCcPsszzFDYn+2of4S6yIMzcuGw9qou2C04nHuRW/lXUChw4DWKTz",
+	"FH8GB8KnCRXZRObxxoylCJaZTaGa2ByEOgyd5fdLtqBjB/oL8/sds++bM5/nsIaThls7aMUrUlWU0yLT",
+	"wnFqlgkOUD2yLs29yjDOujhUZvdRpmlZqhSuwSTJSJHhU/z9Tc3VOTgY8iEcebB4k/k/VcsRSc5OGTB+",
+	"uxWZrLnqaIJZm6oz3zV/jpUlY2jeqyS9dZ0E/dXN+MA1WqWfq3n5dCVYTtW5bUug2il9NoaHqH5yXKG9",
+	"9C2xKXS0HIwEv27ILT0X9z9Pe9JQ56NE5s9xdbEx+f1baardKKk570aQNt7gA5/7TfYjYm2cQx4AtT6z",
+	"neLcTZbk64xxLSAdieXU1skqLUSRfL/FscfkxPz+t5h80mLiw2SxwvEtmL8uqVjpABrSqIjUoyeWJlK/",
+	"qf8+se7qxLo7D8ibmoeguO7O+wHZqNkWYMC5E8LjDq+em1aN9iy56T76twgGwyNdMv1l1aCLpnlSGtVA",
+	"TsKJDiWZ03I0Q/cFPhFfiB9XEG9G/N2lUGgEeEdccWhk1mteFi68MQ+2uVlCWhzeWcYKyjVbMEDjXzSI",
+	"5Q1A/8IdEt9mudhsyD1Fzfo0Lb6F4Ik5VgjfPXZ5XBYB0bdoBoXSAZfGg5gqLkhSsayzQMLwN6ZQ07Q5",
+	"CneXwdCfgYMUZNihzfLDm4bSQS2I7jwRcrkQhF6YPm8HeOgbvVb0yS7YAyVm9JXYArj9GD1yUfNQWk6/",
+	"O9FHbOFl9/BJHcoAkaXMqaghQc98sdmas2ZjGlJiLNJuSYegrbTA3sB0h31XqKs8yIKJ860GG8UMvjbj",
+	"/K3H/tZjf+ux0+uxva/Pd3Apy0VBv+1UJVk5gexqJ6kYQPQm1xntkJjuN9hizZdBY7jv29YkK0p1A3Zd",
+	"K1rEFgx7qfTwjrX9HYGKH6/pUYm2deYFtvXICZ/hfcjxKait2VySkQgvRAfxkZMG7/ATJyOTUy5qlm2I",
+	"ppIRcwbqlcSulk2NpJqFy498dLv/p1rRcvHh/p+G9h8iyPgLNGaPuSrCyFHnXqM7FWSy2vVdzC4QVABO",
+	"QlwqnIFzXNqihPzsMXyt/oRsk/xPMihnqXuOckJ7t7PBuRZzFDEfWgMKYi2IAWq7qCaXG/4tMyfySPQI",
+	"e2ZfxJlE1V9guS+w4+4Ir5q7b+S5kGQklPyrfeJvCf7rxRTOpWsxrDCUVxdhACgDjC80Gnk/wDCUZ7Fk",
+	"B5q+vsBHzpFpBp86b6YZlRSylAAt2zYV+RaL4uei2P1XhR0XeB+kYMwQAnI13QELWlJNPXnLvIDVfg49",
+	"Rj5N3n3fdIK5Z1iG9ZWDe1suNlRBiHaEY9ZXMWar/o32+jfa66eE9npEP9i60wz2BLvyR7G1/lWlM8Od",
+	"pvhZ9fsYlIxmZG7OLr2iTGaEbcbul9b5Nn5UXbuHzqHw7MfOelx1nJQxxHLmqe1/FdHsLOo4+pTvvefo",
+	"eQUYOoQX98Qtldi+DG4SXR/yrOmCtWFKMb50rdk7mdBzmpMNRRSGxOLSl2RNz86yuzfa7RISrPZH55KU",
+	"OV3W/M4SMrTAHp/adqacuQiAsU2Wcr954eG2aIFNfp+odfgaeqXWz4T8gVTq750e05xQrdu7APRQygnP",
+	"VF1V5c5CPeD+L0m+VthwfEOVIksKcJKzjAt4VW9Z7hqprNhCH8tsTmkRPgvt0fQKHvoc+Bx14JrlnLcG",
+	"qa/SM03WSccucjrIpJLwGysLp+dQONwUsJQx3hf1vYfxkciC7FREeOrL1BjedkW5DT5nc6NxZ9l8h5CB",
+	"pcjXjQ3KNB2/kEQt+Kvo9cJ9447HnEtK1s+G96fpQ70VaQP1KQ/tBUvBl1Ta5pRzqjWVLmveG9uGxz8d",
+	"hCDYhietV/l1JbJCUIvyY/Er2xSEPduR6ZXt7GZBsX29+frKB3M6Rq9HLu3jDJcjl255Lm1tT2a25Bkb",
+	"kKkH+1mthBatey50Hbo2j30avjm2IUt6/3//NOLrV1nFcl3LsQKrSlKlaknvaaoOYFRd20ffwpNR3jWX",
+	"0Pxp2SbdhZwVa84QLqt5ATi4OIcZ9IhsoDYEYJmTsvw20yuhLH4u+GfGiqZn4Szv7mJPhF3T/cRHien0",
+	"1ni6bJUdRG9IZrbKzLAKS96BfWJhjwCLzggl8eg+o0W2o+mXiN7GvK80rca358+qJuUNPBa1N9eMj2vD",
+	"WIr/ZAYKG5HU6PknRMZp3kLU87Lj2EV//4jNZoT5VIOvRFm8bPDCpw5+dp1mhOCsAJognLbrgqRZbSTR",
+	"2pdGysCgp6OIDwNpP4jiNNBqnzWY01m01xVwYHD4NNWPhBcqkTv36S0dha7G5lMfhVGnPeK+Nwv/655z",
+	"yDconSXYwQfb0sOJBzciWiraNGM5XK4Wf8jZErYVpfpg3+AuLaJbB39kLfAJdA7G3GS4xealULSYopkt",
+	"i8aqJAYcGmtB9xFZ9MmkQlv13NXHs0wLLFqZuRRMAFmS6dxiS07MPXCsFJkt+V9QV9+4pf8lVbVZnb2P",
+	"ZPNddv38FSjpJbuFS8l/hUqZAqUK8uw5VerbtkOLorngRdbIhwXcRMUwKmU24/xeS4ywFrDP3uCjR9Kc",
+	"FAUzP5HyWppvaeilhIJn5UvMf6e5Pqky/dfN61cZLgh1aduniKhsK5nWlGeMZ/9x9fJFDCFVRA5+Q8m7",
+	"j0E8inZCt71n4nC9D8B6n9autvQ6cen0VT9FueFpp2auecLsOshgHO9mFU6qP68QnExD20V8JCv6PHJh",
+	"c9iH1fRNRrBtHVpIYkPM3WYeXz368tE3/V4eo3b0QI/c13IEevWt3P0tR3f39beSkfLUjWN6JwyAYUNu",
+	"Uom/KrKpHAh6BjWSM2j7wvgy2C/GI2Ljh9N9l6p+/0/7pw/3SVVJcTsCgnSFD3ycw6s/ant2jQ4cOr8C",
+	"se2TQ5p85moQcbhAywWOvYEys0mno85u29n8767If3dFPn3y+GfXLOeUasO6dU/d46WfgD6LRY62z9+H",
+	"/RCjQp7hg3cTMXNVG6gNjIBh+YaDdECFMKzfQJXQreSwSqFt8OPUgvkXoxcSCk2SlN9v52k4nFP9FBAi",
+	"zpog6IoZLB4Mdgc3KmUXIVB/Yjhv9IKOEhVl4Njg4CcakcKFnDRZ9zUf7HE4CtmCjTqehty479xBI57N",
+	"q6J4K87Pmru/7VzZtX4cPMTTiwQairmQkuZm3BnEoO5h3Z39S76i+TqDyLLVm9mcrhhWF/bFyaaUXj9/",
+	"hckZgt5SCb5OFS7h8ApZTqVGADx6KObxtH30k9QDn0zAA3rn94gVzQ7KtWRUXebqNsiK799XQurv8clP",
+	"hhOavtf37bQ/PguwDb+h5g49l27nEJU9vfklhSX4Dwdjttbkio3WfvxD8hMI2C6QWgmsUHWpY3YHtln9",
+	"e3cc6GtTCA64VJTkq7aNxdEbBrn0vlTv49gUH0E/97a55cWlqCh/vymRWeqeWCxYTt2t5bLT3npTXsJ/",
+	"Pw0mW9qCe8ceK3ucJd3u3Ck81mR5yFx4S5afLl8/KVtBk6XZhCvClw4V1IOWPc6Q7UqU9OAh9at56rO6",
+	"yn0ipxS6Rumg25RRoeCzcIb6uO1d88P1HrGI+R8ZiWUivPwdxaRlzTMQeMgjWgqza4BBQjZxaU71Vsh1",
+	"DD866Z7+swq159VCRxa5n6ibvf3+p+FHjXKHGcrtzpqu3T/pap4B1TJigYBnbYIQ/gO26iVq1cD1EMxV",
+	"+/4tWSZWpFxVFeXF9yhM59rEJ4g8E5nT8twRZyTeCTs1XxVFhhsdoswrmhUU2uRYuC29optv0RJmKvu9",
+	"LpbgP82YVrRcYI9HBTAZxmbGMnro5Imj7oWgv3z4zy+/ePBljP5xtYDwXzgegiky5yoH9EeZK/v5M8is",
+	"yDXV95SWlGwmmARnTJUwNPmJVvrk3b+w4NHWORhxbDHPu/K8JLfUWSITBdJYPiP5tJSUfwU7BexgKJI8",
+	"VQ4rJaXFg7MmdwTpIxOaz8mAEzSecav8KNlNp7ZQIXcZk5b3duE3D//5KCwHNnCnxhAbv5OiuoHn4kK7",
+	"8J/IK9yjL9FubBA1PlIc9Ybc0sIu8lzm4zMhl1RjsAWJ6zf+glH3G8e8vyqF7KUYFok3YMz6NPbTPcZt",
+	"phAk56lE29kspxHqk2icLr3uXt18sjyzxgOyzdoOJLM6IayGFGQTjmgho+Ne1/qUzQdu7CxOqqZFrQMo",
+	"HbOgk8ZN7DNe+68r0YMaDtIgbIE85xenMw6efxwE7bOIHLPeKrMJwf/gsxO+fPDPr8PoMYAfNeJGvEF8",
+	"qdPRyYx/0mOGaTqD0i4iKcEoxspCulYl4TorGaJlF5JseXKtSUOgU4ivPntJ3kn58crIqavvAE4YmgNz",
+	"WlYMONADKUeZBaT/A4mLb+0z5ziNv4Pr8llBcppLujWfLFCcRYvab98WpmITSKgg/3KPmE8BvgXJeRf3",
+	"xJjkyhPAsgKxcC0fzWo7v5zAhiNWVGaZWtU6Y7aDs8xKCn9jPCNLwmJERhRktJHUW+FAFk+knvADJ05n",
+	"MPpIQGBoM2LaaiHKewtW0sOxuLdClNEJPWd1dB3pHD0NHttKaAHIUW3qG4ZhbKb4KEfWjB8oizHc+Ikh",
+	"mMvpN735EvqIzng2ABFcd8sWnhtiEjnhXECpjI1wHqBoBNDQW+TLZw0wZNZw4iKv15Aj1TCEIpbAljTt",
+	"D9Msz3NRPRBFltCeKFQ48cWD8x3uQIgz28lnEBfsNt4i6KH+w74wrl7aVnoxla1pNeyKb0RtTWkFwf6R",
+	"wujOLr9P2GakSoBt0Ib5jIFPcAFviTTKLEpovkTvVQ9qWpRFpkWTMF8ypSlXdwJ/WZYZMRehNS1QW2Db",
+	"Ba0yTt9jBxLD78WwZ5MPVWqE0VAkcE+gbvGz+6l55HV9XvV+9xx3y/gofqAz6AnbRW0rKc9XrncaAIVL",
+	"No873FEa1AFR+Mzl4ImhDyzkLygE1jtvS39sL24oCsqAV99mJFsQVkJvd5pVtcbUFSs1RLGCRsoK3ibD",
+	"svJcqZpaNSvWlH/ulmF3Kadi3w/s1h3wtqOnNt+DVs8U8kGVgxrEXtDfNig51gRYibJQGRfZRgyxrPuG",
+	"wMiZ0L/Njtmd5wITnJ0xLTK+ctkmL3VLs+JrjVOi6L5Wa3/BzKfz6cfGt0B63gWLV9H4Fw5lO00yrf+o",
+	"iSRcMz6iO/+9eeYzP2w/YvPaM0gTVuFOODslLSlRdAwQGB74m/ufjcE9J/k6YxxOamkvx3GAZH3BwDrD",
+	"MceljR8kVCSexvMzUj9wr9v06NGDB/slBPcenhmLpU+1UxfJIb577/6uKNeD6oFobaFryceUhfn9c7+e",
+	"k/MDz55BSTwxVOtriU7NSE4kzYCW0NWccLWlchTVQ8ta6VEnPDxwSqLBB04ZtsDMlGxNd5ingWU0CPrM",
+	"85WQiPcMGCi7BqrGFWp12qGFsl3wzfCG+gV+t5ebv5iRDWuzr56Mi+BeaWFGoOJRiQ2FlpFzKerlar+e",
+	"4OHX//jHPx49DGUpmQ9QeesUWy3Li8cX90nFLj789uH/DwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

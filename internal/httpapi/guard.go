@@ -315,14 +315,14 @@ var heavy = map[string]string{
 	"GET /export/tools.csv": "import", "GET /export/tools.xlsx": "import",
 	"PUT /runs/:id/photos/:photo": "picture", "PUT /tools/:tag/files/:id": "picture",
 	"POST /procedures/:code/try": "procedure", "PUT /procedures/:code": "procedure",
-	"POST /calculations/:name": "calculate",
+	"POST /calculations/:name": "calculate", "GET /packages/:code/shift": "shift",
 }
 
 // queue takes bodies in and lets heavy work begin by its kind's gate: a place to wait comes before the body, the work
 // after it.
 func queue() gin.HandlerFunc {
 	gates := map[string]gate{"verify": newGate(2, 30), "print": newGate(2, 20), "import": newGate(1, 10),
-		"picture": newGate(2, 60), "procedure": newGate(2, 30), "calculate": newGate(4, 200)}
+		"picture": newGate(2, 60), "procedure": newGate(2, 30), "calculate": newGate(4, 200), "shift": newGate(2, 20)}
 	return func(c *gin.Context) {
 		g, ok := gates[heavy[c.Request.Method+" "+strings.TrimPrefix(c.FullPath(), "/api")]]
 		if !ok {

@@ -6,6 +6,8 @@ import type { components, paths } from './schema';
 type S = components['schemas'];
 export type DossierEntry = S['DossierEntry'];
 export type DossierGap = S['DossierGap'];
+export type ShiftActivity = S['ShiftActivity'];
+export type ShiftPlan = S['ShiftPlan'];
 export type LabelStock = S['LabelStock'];
 export type DossierView = S['DossierView'];
 export type Plan = S['Plan'];

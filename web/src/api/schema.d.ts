@@ -1720,6 +1720,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/packages/{code}/shift": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who does what at the joints of a work package, with which tool, by when */
+        get: operations["planShift"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/packages/{code}/dossier/ask": {
         parameters: {
             query?: never;
@@ -2679,6 +2696,53 @@ export interface components {
             /** Format: date-time */
             at: string;
             what: string[];
+        };
+        ShiftSpan: {
+            /** Format: date-time */
+            from: string;
+            /** Format: date-time */
+            to: string;
+        };
+        ShiftJoint: {
+            tag: string;
+            name: string;
+            family: string;
+            bolts: number;
+            glyph: string;
+            area: string;
+            /** @description why it is not planned, empty when it is */
+            left: string;
+        };
+        ShiftActivity: {
+            tag: string;
+            /** @enum {string} */
+            kind: "prepare" | "hold" | "lubricate" | "tighten" | "prove" | "witness";
+            /** Format: date-time */
+            start: string;
+            /** Format: date-time */
+            end: string;
+            people: string[];
+            tools: string[];
+            /** @description it begins no earlier */
+            why: string;
+        };
+        ShiftPlan: {
+            /** Format: date-time */
+            begin: string;
+            /** Format: date-time */
+            end: string;
+            open: components["schemas"]["ShiftSpan"][];
+            people: string[];
+            tools: string[];
+            joints: components["schemas"]["ShiftJoint"][];
+            activities: components["schemas"]["ShiftActivity"][];
+            /** Format: date-time */
+            finish: string;
+            /** Format: date-time */
+            bound: string;
+            boundBy: string;
+            best: boolean;
+            forbids: string[];
         };
         DossierInput: {
             /** @description a leaf in the place of each gap says what is missing */
@@ -7776,6 +7840,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DossierView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    planShift: {
+        parameters: {
+            query: {
+                /** @description the first */
+                day: string;
+                days?: number;
+                /** @description when people begin, by the clock of the site */
+                from: string;
+                to: string;
+                breakFrom?: string;
+                breakTo?: string;
+                /** @description look longer for a better plan */
+                longer?: boolean;
+            };
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShiftPlan"];
                 };
             };
             default: components["responses"]["Problem"];

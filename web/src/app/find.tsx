@@ -40,6 +40,7 @@ export function Find() {
   });
   const acts = [
     act('today', 'Today', 'what waits on you', () => void navigate({ to: '/' })),
+    act('shift', 'Shift', 'who does what with which tool by when', () => void navigate({ to: '/shift' })),
     act('joints', 'Joints', 'the register', () => void navigate({ to: '/joints' })),
     act('new', 'New joint', 'enter a single joint', () => void navigate({ to: '/joints/new' })),
     act('import', 'Import a register', 'joints from a CSV file', () => void navigate({ to: '/joints/import' })),

@@ -10,7 +10,7 @@ const list: [string, string][] = [
   ['H', 'stop the joint, with a reason'],
   ['W', 'open or close the working'],
   ['Alt 1 to 5', 'stations Read to Hand over'],
-  ['G then T J C B I R', 'Today, Joints, Crib, Bench, Library, Records'],
+  ['G then T P J C B I R', 'Today, Shift, Joints, Crib, Bench, Library, Records'],
   ['/ or Ctrl K', 'find or do'],
   ['X', 'scan a code'],
   ['D', 'day, glare, night'],

@@ -75,6 +75,32 @@ const scan = createRoute({
   }),
   component: lazyRouteComponent(() => import('../scan/ScanPage'), 'ScanPage'),
 });
+const shift = createRoute({
+  getParentRoute: () => root,
+  path: '/shift',
+  validateSearch: (
+    s: Record<string, unknown>,
+  ): {
+    package?: string;
+    day?: string;
+    days?: number;
+    from?: string;
+    to?: string;
+    breakFrom?: string;
+    breakTo?: string;
+    at?: string;
+  } => ({
+    package: text(s.package),
+    day: text(s.day),
+    days: typeof s.days === 'number' && s.days >= 1 && s.days <= 14 ? Math.round(s.days) : undefined,
+    from: text(s.from),
+    to: text(s.to),
+    breakFrom: typeof s.breakFrom === 'string' ? s.breakFrom : undefined, // "": there is none
+    breakTo: typeof s.breakTo === 'string' ? s.breakTo : undefined,
+    at: text(s.at),
+  }),
+  component: lazyRouteComponent(() => import('../places/shift/Shift'), 'ShiftPlace'),
+});
 const labels = createRoute({
   getParentRoute: () => root,
   path: '/labels',
@@ -227,6 +253,7 @@ export const router = createRouter({
     life,
     scan,
     labels,
+    shift,
     tests,
     newTest,
     test,

@@ -22,6 +22,7 @@ const ChangeHands = lazy(() => import('./hands').then((m) => ({ default: m.Chang
 
 const places = [
   ['Today', '/'],
+  ['Shift', '/shift'],
   ['Joints', '/joints'],
   ['Crib', '/crib'],
   ['Bench', '/bench'],
@@ -126,6 +127,7 @@ export function Shell() {
     ['b', jump('/bench')],
     ['i', jump('/library')],
     ['r', jump('/records')],
+    ['p', jump('/shift')],
   ]);
   useEffect(() => {
     const place = places.find(([, to]) => (to === '/' ? path === '/' : path.startsWith(to)))?.[0];

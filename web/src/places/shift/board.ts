@@ -1,0 +1,67 @@
+import type { ShiftActivity, ShiftPlan } from '../../api/client';
+
+/** A stretch of the ruler: minutes of the clock, and where it lies across the board. */
+interface Stretch {
+  from: number;
+  to: number;
+  left: number;
+  right: number;
+}
+
+const night = 22; // px for the hours between two shifts
+const longBreak = 4 * 3_600_000; // ms
+
+const hour = 3_600_000;
+
+/** The shifts as far as there is work in them, to the full hour after its end: the rest of a day is no news. */
+export function worked(open: ShiftPlan['open'], finish: string): ShiftPlan['open'] {
+  const end = (Math.floor(Date.parse(finish) / hour) + 1) * hour;
+  return open
+    .filter((o) => Date.parse(o.from) < end)
+    .map((o) => ({ from: o.from, to: new Date(Math.min(end, Date.parse(o.to))).toISOString() }));
+}
+
+/** Lays the time at work across a board: shifts to scale, the nights between them as narrow gaps. */
+export function ruler(open: ShiftPlan['open'], width: number) {
+  const days: { from: number; to: number }[] = [];
+  for (const o of open) {
+    const [from, to] = [Date.parse(o.from), Date.parse(o.to)];
+    const last = days.at(-1);
+    if (last && from - last.to < longBreak) last.to = to;
+    else days.push({ from, to });
+  }
+  const minutes = days.reduce((n, d) => n + d.to - d.from, 0);
+  const scale = (width - night * (days.length - 1)) / Math.max(1, minutes);
+  const stretches: Stretch[] = [];
+  let left = 0;
+  for (const d of days) {
+    const right = left + (d.to - d.from) * scale;
+    stretches.push({ ...d, left, right });
+    left = right + night;
+  }
+  /** Where a moment lies; one at night lies at the edge of its gap. */
+  const x = (t: number) => {
+    const s = stretches.find((d) => t <= d.to) ?? stretches.at(-1);
+    if (!s) return 0;
+    return s.left + Math.max(0, Math.min(t, s.to) - s.from) * scale;
+  };
+  return { stretches, x };
+}
+
+/** The full hours of the stretches, thinned out so that each has room for its figures. */
+export function hours(stretches: Stretch[], room = 44): { at: number; x: number }[] {
+  const out: { at: number; x: number }[] = [];
+  for (const s of stretches) {
+    const scale = (s.right - s.left) / (s.to - s.from);
+    const step = [1, 2, 3, 4, 6].find((h) => h * hour * scale >= room) ?? 12;
+    const first = new Date(s.from);
+    first.setMinutes(0, 0, 0);
+    for (let t = first.getTime(); t <= s.to; t += hour)
+      if (t >= s.from && new Date(t).getHours() % step === 0) out.push({ at: t, x: s.left + (t - s.from) * scale });
+  }
+  return out;
+}
+
+/** What each person, or each tool, does, in order. */
+export const laneOf = (list: ShiftActivity[], of: 'people' | 'tools', name: string) =>
+  list.filter((a) => a[of].includes(name));
