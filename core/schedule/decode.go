@@ -66,6 +66,7 @@ func (d *decoder) decode(g *genes) Objective {
 	d.key = g.key
 	clear(d.skip)
 	d.clear()
+	before := d.work
 	d.heap = d.heap[:0]
 	for u := range d.units {
 		if d.wait[u] = len(d.units[u].after); d.wait[u] == 0 {
@@ -87,6 +88,9 @@ func (d *decoder) decode(g *genes) Objective {
 		}
 	}
 	copy(g.window, d.window) // what was found to fit is where the next one begins
+	if d.work == before {
+		d.work++ // what places nothing, because all of it stands already, is work as well: the search must end
+	}
 	d.last = d.objective()
 	return d.last
 }

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"runtime"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/require"
 
@@ -156,6 +157,24 @@ func TestPlanInForceIsKept(t *testing.T) {
 	require.Equal(t, 60, a.Keep.Costs.Finish, "what keeping would cost is told all the same")
 	require.Equal(t, []string{"b"}, a.Keep.Changed)
 	require.Equal(t, 120, a.Objective.Finish)
+}
+
+// Where nothing is left to be placed, because all of it is kept or has begun, the search ends all the same.
+func TestSearchWithNothingToPlaceEnds(t *testing.T) {
+	ctx, stop := context.WithTimeout(t.Context(), 20*time.Second)
+	defer stop()
+	kept := `"keep":{"until":500,"cost":60,"plan":[{"activity":"b","start":60,"mode":"m","people":["Bo"],"tools":[]},
+		{"activity":"c","start":120,"mode":"m","people":["Bo"],"tools":[]}]}`
+	begun := `"now":10,"begun":[{"activity":"b","mode":"m","start":0,"end":60,"people":["Bo"],"tools":[]},
+		{"activity":"c","mode":"m","start":60,"end":150,"people":["Bo"],"tools":[]}]`
+	for _, facts := range []string{kept, begun} {
+		in := made(t, `{"horizon":900,"people":[`+bo+`],"jobs":[{"id":"J","activities":[`+one("b", 60, "")+`,`+
+			one("c", 60, "")+`]}],"links":[{"from":"b","to":"c"}],`+facts+`}`)
+		a, err := schedule.Solve(ctx, in, schedule.Options{Seed: 1})
+		require.NoError(t, err)
+		require.NotEqual(t, "cancelled", a.Stopped)
+		require.Len(t, a.Activities, 2)
+	}
 }
 
 func TestInstanceThatCannotBeMeantIsRefused(t *testing.T) {
