@@ -43,6 +43,20 @@ function Zero() {
     </>
   );
 }
+function Sent({ to }: { to: unknown[] }) {
+  const [v, setV] = useState<number | ''>('');
+  return (
+    <form
+      onSubmit={(e) => {
+        e.preventDefault();
+        to.push(v);
+      }}
+    >
+      <Figure label="Torque" value={v} onChange={setV} />
+      <button type="submit">Keep</button>
+    </form>
+  );
+}
 const has = () => screen.getByRole('status').textContent;
 const type = async (text: string) => {
   const field = screen.getByLabelText('Torque');
@@ -116,4 +130,23 @@ test('so is it where the form holds nothing in the place of no figure', async ()
   globalThis.dynacorCore = core;
   come();
   await waitFor(() => expect(has()).toBe('80'));
+});
+
+test('a form that is sent off before the rules are there goes once they have read it', async () => {
+  let come = () => {};
+  const coming = new Promise<void>((done) => {
+    come = () => {
+      globalThis.dynacorCore = core;
+      done();
+    };
+  });
+  arrived.load = () => coming;
+  globalThis.dynacorCore = undefined;
+  const went: unknown[] = [];
+  show(<Sent to={went} />);
+  await type('400');
+  await userEvent.click(screen.getByText('Keep'));
+  expect(went).toEqual([]);
+  come();
+  await waitFor(() => expect(went).toEqual([400]));
 });

@@ -1,5 +1,5 @@
 import { TextInput, type TextInputProps } from '@mantine/core';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { loadCore } from '../core/core';
 import { typedAs } from './figures';
 
@@ -53,6 +53,26 @@ export function Figure({ value, unit = '', onChange, error, ...rest }: FigurePro
   useEffect(() => {
     if (!own) setText(shown(value));
   }, [own, value]);
+  // A form that is sent off before the rules are there would take figures for none: it goes once they are read.
+  const input = useRef<HTMLInputElement>(null);
+  const sent = useRef(false);
+  useEffect(() => {
+    const form = input.current?.form;
+    if (ready || !form) return;
+    const wait = (e: Event) => {
+      e.preventDefault();
+      e.stopImmediatePropagation();
+      sent.current = true;
+    };
+    form.addEventListener('submit', wait, true);
+    return () => form.removeEventListener('submit', wait, true);
+  }, [ready]);
+  useEffect(() => {
+    if (!ready || !sent.current) return;
+    sent.current = false;
+    const later = setTimeout(() => input.current?.form?.requestSubmit()); // what was read is in its form by then
+    return () => clearTimeout(later);
+  }, [ready]);
   // What was typed before the rules were there is read now.
   // biome-ignore lint/correctness/useExhaustiveDependencies: only when they have come
   useEffect(() => {
@@ -66,6 +86,7 @@ export function Figure({ value, unit = '', onChange, error, ...rest }: FigurePro
   return (
     <TextInput
       {...rest}
+      ref={input}
       inputMode="decimal"
       value={text}
       onChange={(e) => put(e.currentTarget.value)}
