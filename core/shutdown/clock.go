@@ -9,8 +9,10 @@ import (
 
 // Shift is when people are at work on each day: times of the clock, "07:00". Without a break both are empty.
 type Shift struct {
-	From, To           string
-	BreakFrom, BreakTo string
+	From      string `json:"from"`
+	To        string `json:"to"`
+	BreakFrom string `json:"breakFrom"`
+	BreakTo   string `json:"breakTo"`
 }
 
 // MostDays is how many days are planned at most.

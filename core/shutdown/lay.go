@@ -80,6 +80,9 @@ type Left struct {
 // Most set-ups that are laid out as ways of one activity: the first of the finder are the best.
 const mostWays = 6
 
+// byHand is the way of what takes no tools of the crib.
+const byHand = "by hand"
+
 // secondsOfHold is how long a hold or a witness takes by itself. A starting value.
 const secondsOfHold = 300
 
@@ -140,11 +143,11 @@ func (l *layer) joint(j Joint) {
 	l.job = schedule.Job{ID: tag, Due: j.Due, Weight: j.Weight}
 	each := l.secondsOfCheck()
 	before, lubricating, after := l.checks()
-	l.add(Prepare, []schedule.Mode{{ID: "by hand", Minutes: minutes(each * float64(before)),
+	l.add(Prepare, []schedule.Mode{{ID: byHand, Minutes: minutes(each * float64(before)),
 		People: []schedule.Role{{Skills: []string{SkillTighten}}}}})
 	l.holds(Hold, procedure.Ready)
 	if lubricating > 0 {
-		l.add(Lubricate, []schedule.Mode{{ID: "by hand", Minutes: minutes(each * float64(lubricating)),
+		l.add(Lubricate, []schedule.Mode{{ID: byHand, Minutes: minutes(each * float64(lubricating)),
 			People: []schedule.Role{{Skills: []string{SkillTighten}}}}})
 	}
 	l.add(Tighten, l.ways())
@@ -184,7 +187,7 @@ func (l *layer) holds(k Kind, at procedure.Station) {
 		}
 	}
 	if n > 0 {
-		l.add(k, []schedule.Mode{{ID: "signed", Minutes: minutes(float64(n) * secondsOfHold),
+		l.add(k, []schedule.Mode{{ID: byHand, Minutes: minutes(float64(n) * secondsOfHold),
 			People: []schedule.Role{{Skills: []string{SkillWitness}}, {Skills: []string{SkillTighten}}}}})
 	}
 }
@@ -246,7 +249,7 @@ func (l *layer) ways() []schedule.Mode {
 	}
 	var out []schedule.Mode
 	for _, tags := range l.setUps() {
-		out = append(out, schedule.Mode{ID: way(tags), Minutes: minutes(total),
+		out = append(out, schedule.Mode{ID: Way(tags), Minutes: minutes(total),
 			People: []schedule.Role{{Skills: []string{SkillTighten}, Count: &people}}, Tools: l.demands(tags)})
 	}
 	return out
@@ -263,11 +266,11 @@ func (l *layer) proofs(asked float64) []schedule.Mode {
 	}
 	role := []schedule.Role{{Skills: []string{SkillProve}}}
 	if !pulled {
-		return []schedule.Mode{{ID: "by eye", Minutes: minutes(total), People: role}}
+		return []schedule.Mode{{ID: byHand, Minutes: minutes(total), People: role}}
 	}
 	var out []schedule.Mode
 	for _, tags := range l.setUps() {
-		out = append(out, schedule.Mode{ID: way(tags), Minutes: minutes(total), People: role, Tools: l.demands(tags)})
+		out = append(out, schedule.Mode{ID: Way(tags), Minutes: minutes(total), People: role, Tools: l.demands(tags)})
 	}
 	return out
 }
@@ -303,9 +306,10 @@ func (l *layer) setUps() [][]string {
 	return [][]string{all}
 }
 
-func way(tags []string) string {
+// Way names the way of doing something with these tools.
+func Way(tags []string) string {
 	if len(tags) == 0 {
-		return "by hand"
+		return byHand
 	}
 	return strings.Join(tags, " + ")
 }

@@ -24,11 +24,11 @@ const (
 
 // ShiftQuery says what is to be planned, and when people are at work.
 type ShiftQuery struct {
-	Package string
-	Day     string // the first, 2006-01-02
-	Days    int
-	Shift   shutdown.Shift
-	Longer  bool // look longer for a better plan
+	Package string         `json:"-"`
+	Day     string         `json:"day"` // the first, 2006-01-02
+	Days    int            `json:"days"`
+	Shift   shutdown.Shift `json:"shift"`
+	Longer  bool           `json:"longer"` // look longer for a better plan
 }
 
 // ShiftActivity is a part of a joint's work in a plan.
@@ -73,6 +73,10 @@ type ShiftPlan struct {
 	BoundBy    string          `json:"boundBy"`
 	Best       bool            `json:"best"`    // no plan ends earlier
 	Forbids    []string        `json:"forbids"` // what cannot all hold, in words, a sentence each
+	// against the plan in force: the parts of what is near that move, and by how many minutes the end would come earlier
+	// if they moved freely
+	Moved []string `json:"moved"`
+	Costs int      `json:"costs"`
 }
 
 // PlanShift plans the joints of a work package that are not begun and not finished.
@@ -94,7 +98,7 @@ func (a *App) PlanShift(ctx context.Context, q ShiftQuery) (ShiftPlan, error) {
 		return ShiftPlan{}, err
 	}
 	s := shift{ShiftPlan: ShiftPlan{Begin: begin, Open: []ShiftSpan{}, Joints: []ShiftJoint{},
-		Activities: []ShiftActivity{}, Forbids: []string{}}, names: shutdown.Names{}}
+		Activities: []ShiftActivity{}, Forbids: []string{}, Moved: []string{}}, names: shutdown.Names{}}
 	for _, w := range open {
 		s.Open = append(s.Open, ShiftSpan{s.at(w[0]), s.at(w[1])})
 	}
@@ -110,6 +114,9 @@ func (a *App) PlanShift(ctx context.Context, q ShiftQuery) (ShiftPlan, error) {
 	in, left := shutdown.Lay(f)
 	for _, l := range left {
 		s.leave(l.Tag, l.Why)
+	}
+	if in.Keep, err = a.keepShift(ctx, q.Package, &s, in); err != nil {
+		return ShiftPlan{}, err
 	}
 	work := quickWork
 	if q.Longer {
@@ -212,6 +219,9 @@ func (s *shift) tell(a *schedule.Answer) {
 	s.Finish, s.Bound, s.BoundBy = s.at(a.Objective.Finish), s.at(a.Bound.Finish), a.Bound.By
 	for id, name := range s.names {
 		s.BoundBy = strings.ReplaceAll(s.BoundBy, id, name)
+	}
+	if a.Keep != nil {
+		s.Moved, s.Costs = append([]string{}, a.Keep.Changed...), max(0, a.Keep.Costs.Finish)
 	}
 	s.Best = len(a.Unplaced) == 0 && (a.Stopped == "proved" || a.Objective.Finish <= a.Bound.Finish)
 	for _, f := range a.Forbids {

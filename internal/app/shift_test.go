@@ -97,3 +97,65 @@ func TestShiftsThatCannotBeMeantAreRefused(t *testing.T) {
 	_, err := b.PlanShift(ctx, shiftOf("WP-0"))
 	problem(t, err, app.NotFound, "no work package")
 }
+
+// A plan that is put in force stands on everybody's day and is kept near; a second one by somebody who has not seen it
+// is refused.
+func TestPlanIsPutInForce(t *testing.T) {
+	b := newBench(t, true)
+	quaye, tolley := b.crew["I. Quaye"], b.crew["M. Tolley"]
+	b.now = time.Date(2026, 12, 1, 6, 0, 0, 0, time.UTC)
+	none, err := b.ShiftInForce(ctx, "WP-47")
+	require.NoError(t, err)
+	require.Zero(t, none.Version)
+	before, err := b.Today(ctx, tolley)
+	require.NoError(t, err)
+	require.Empty(t, before.Shift)
+
+	f, err := b.PutShiftInForce(ctx, quaye, shiftOf("WP-47"), 0)
+	require.NoError(t, err)
+	require.Equal(t, 1, f.Version)
+	require.Equal(t, "I. Quaye", f.By)
+	require.Equal(t, "2026-12-01", f.Ask.Day)
+	today, err := b.Today(ctx, tolley)
+	require.NoError(t, err)
+	require.NotEmpty(t, today.Shift)
+	require.LessOrEqual(t, len(today.Shift), 5)
+	for i, x := range today.Shift {
+		require.Contains(t, x.People, "M. Tolley")
+		if i > 0 {
+			require.False(t, x.Start.Before(today.Shift[i-1].Start))
+		}
+	}
+	_, err = b.PutShiftInForce(ctx, quaye, shiftOf("WP-47"), 0)
+	problem(t, err, app.Conflict, "another plan in force")
+
+	again, err := b.PlanShift(ctx, shiftOf("WP-47"))
+	require.NoError(t, err)
+	require.Empty(t, again.Moved, "nothing has changed")
+	at := func(p app.ShiftPlan) map[string]time.Time {
+		out := map[string]time.Time{}
+		for _, x := range p.Activities {
+			out[x.Kind.ID(x.Tag)] = x.Start
+		}
+		return out
+	}
+	was := at(*f.Plan)
+	for id, start := range at(again) {
+		require.True(t, was[id].Equal(start), id)
+	}
+	first := f.Plan.Activities[0].Tag
+	j, err := b.Joint(ctx, first)
+	require.NoError(t, err)
+	_, err = b.StartRun(ctx, tolley, first, j.Plan.Choices, "")
+	require.NoError(t, err)
+	_, err = b.PlanShift(ctx, shiftOf("WP-47"))
+	require.NoError(t, err, "a joint that has begun is not in the new plan")
+	f, err = b.PutShiftInForce(ctx, quaye, shiftOf("WP-47"), 1)
+	require.NoError(t, err)
+	require.Equal(t, 2, f.Version)
+
+	short := shiftOf("WP-47")
+	short.Days, short.Shift = 1, shutdown.Shift{From: "07:00", To: "07:10"}
+	_, err = b.PutShiftInForce(ctx, quaye, short, 2)
+	problem(t, err, app.Conflict, "nothing in this plan")
+}

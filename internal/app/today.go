@@ -83,7 +83,9 @@ type Today struct {
 	Stopped []StoppedJoint `json:"stopped"`
 	Due     []DueTool      `json:"due"`
 	Asks    []AskForMe     `json:"asks"`
-	Again   []StoppedJoint `json:"again"` // finished joints that are to be looked at again, the longest due first
+	// what comes next for this person by the plans in force, five parts of the work at most
+	Shift []ShiftActivity `json:"shift"`
+	Again []StoppedJoint  `json:"again"` // finished joints that are to be looked at again, the longest due first
 }
 
 const (
@@ -96,7 +98,7 @@ const (
 // Today gathers the work of the day for a person: what they have in hand first.
 func (a *App) Today(ctx context.Context, who Actor) (Today, error) {
 	t := Today{Now: a.now(), InHand: []InHand{}, Next: []JointRow{}, Areas: []TodayArea{}, Stopped: []StoppedJoint{},
-		Due: []DueTool{}, Again: []StoppedJoint{}, Asks: []AskForMe{}}
+		Due: []DueTool{}, Again: []StoppedJoint{}, Asks: []AskForMe{}, Shift: []ShiftActivity{}}
 	var err error
 	if t.Site, err = a.Setting(ctx, SettingSite, "Site not named"); err != nil {
 		return t, err
@@ -140,6 +142,9 @@ func (a *App) Today(ctx context.Context, who Actor) (Today, error) {
 	}
 	sort.Slice(t.Due, func(i, j int) bool { return t.Due[i].DaysLeft < t.Due[j].DaysLeft })
 	if err := a.todayAsks(ctx, who, &t); err != nil {
+		return t, err
+	}
+	if err := a.todayShift(ctx, who, &t); err != nil {
 		return t, err
 	}
 	return t, a.todayAgain(ctx, &t)

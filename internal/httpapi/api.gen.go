@@ -1125,6 +1125,12 @@ type SetUp = tool.SetUp
 // ShiftActivity defines model for ShiftActivity.
 type ShiftActivity = app.ShiftActivity
 
+// ShiftAsk defines model for ShiftAsk.
+type ShiftAsk = app.ShiftQuery
+
+// ShiftInForce defines model for ShiftInForce.
+type ShiftInForce = app.ShiftInForce
+
 // ShiftJoint defines model for ShiftJoint.
 type ShiftJoint = app.ShiftJoint
 
@@ -1545,6 +1551,12 @@ type PlanShiftParams struct {
 	Longer *bool `form:"longer,omitempty" json:"longer,omitempty"`
 }
 
+// PutShiftInForceParams defines parameters for PutShiftInForce.
+type PutShiftInForceParams struct {
+	// After the version that was looked at
+	After int `form:"after" json:"after"`
+}
+
 // ListPressureTestsParams defines parameters for ListPressureTests.
 type ListPressureTestsParams struct {
 	Joint *string `form:"joint,omitempty" json:"joint,omitempty"`
@@ -1688,6 +1700,9 @@ type WithdrawLibraryValueJSONRequestBody = ReasonInput
 
 // MakeDossierJSONRequestBody defines body for MakeDossier for application/json ContentType.
 type MakeDossierJSONRequestBody = DossierInput
+
+// PutShiftInForceJSONRequestBody defines body for PutShiftInForce for application/json ContentType.
+type PutShiftInForceJSONRequestBody = ShiftAsk
 
 // PutPressureTestJSONRequestBody defines body for PutPressureTest for application/json ContentType.
 type PutPressureTestJSONRequestBody = PressureTestInput
@@ -1955,6 +1970,12 @@ type ServerInterface interface {
 	// PlanShift Who does what at the joints of a work package, with which tool, by when
 	// (GET /packages/{code}/shift)
 	PlanShift(c *gin.Context, code string, params PlanShiftParams)
+	// GetShiftInForce The plan that holds for a work package
+	// (GET /packages/{code}/shift/in-force)
+	GetShiftInForce(c *gin.Context, code string)
+	// PutShiftInForce Plan as asked, and let the plan hold from now on
+	// (PUT /packages/{code}/shift/in-force)
+	PutShiftInForce(c *gin.Context, code string, params PutShiftInForceParams)
 	// ListPeople Who can sign in
 	// (GET /people)
 	ListPeople(c *gin.Context)
@@ -4281,6 +4302,67 @@ func (siw *ServerInterfaceWrapper) PlanShift(c *gin.Context) {
 	siw.Handler.PlanShift(c, code, params)
 }
 
+// GetShiftInForce operation middleware
+func (siw *ServerInterfaceWrapper) GetShiftInForce(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetShiftInForce(c, code)
+}
+
+// PutShiftInForce operation middleware
+func (siw *ServerInterfaceWrapper) PutShiftInForce(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PutShiftInForceParams
+
+	// ------------- Required query parameter "after" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "after", c.Request.URL.Query(), &params.After, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter after: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PutShiftInForce(c, code, params)
+}
+
 // ListPeople operation middleware
 func (siw *ServerInterfaceWrapper) ListPeople(c *gin.Context) {
 
@@ -5910,6 +5992,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/packages/:code/dossier", wrapper.GetDossier)
 	router.POST(options.BaseURL+"/packages/:code/dossier", wrapper.MakeDossier)
 	router.GET(options.BaseURL+"/packages/:code/shift", wrapper.PlanShift)
+	router.GET(options.BaseURL+"/packages/:code/shift/in-force", wrapper.GetShiftInForce)
+	router.PUT(options.BaseURL+"/packages/:code/shift/in-force", wrapper.PutShiftInForce)
 	router.POST(options.BaseURL+"/packages/:code/dossier/ask", wrapper.AskForGaps)
 	router.POST(options.BaseURL+"/asks/:id/seen", wrapper.PutAskAside)
 	router.GET(options.BaseURL+"/dossiers", wrapper.ListDossiersMaking)
@@ -8705,6 +8789,86 @@ func (response PlanShiftdefaultApplicationProblemPlusJSONResponse) VisitPlanShif
 	return err
 }
 
+type GetShiftInForceRequestObject struct {
+	Code string `json:"code"`
+}
+
+type GetShiftInForceResponseObject interface {
+	VisitGetShiftInForceResponse(w http.ResponseWriter) error
+}
+
+type GetShiftInForce200JSONResponse ShiftInForce
+
+func (response GetShiftInForce200JSONResponse) VisitGetShiftInForceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetShiftInForcedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetShiftInForcedefaultApplicationProblemPlusJSONResponse) VisitGetShiftInForceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutShiftInForceRequestObject struct {
+	Code   string `json:"code"`
+	Params PutShiftInForceParams
+	Body   *PutShiftInForceJSONRequestBody
+}
+
+type PutShiftInForceResponseObject interface {
+	VisitPutShiftInForceResponse(w http.ResponseWriter) error
+}
+
+type PutShiftInForce200JSONResponse ShiftInForce
+
+func (response PutShiftInForce200JSONResponse) VisitPutShiftInForceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutShiftInForcedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PutShiftInForcedefaultApplicationProblemPlusJSONResponse) VisitPutShiftInForceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListPeopleRequestObject struct {
 }
 
@@ -11235,6 +11399,12 @@ type StrictServerInterface interface {
 	// PlanShift Who does what at the joints of a work package, with which tool, by when
 	// (GET /packages/{code}/shift)
 	PlanShift(ctx context.Context, request PlanShiftRequestObject) (PlanShiftResponseObject, error)
+	// GetShiftInForce The plan that holds for a work package
+	// (GET /packages/{code}/shift/in-force)
+	GetShiftInForce(ctx context.Context, request GetShiftInForceRequestObject) (GetShiftInForceResponseObject, error)
+	// PutShiftInForce Plan as asked, and let the plan hold from now on
+	// (PUT /packages/{code}/shift/in-force)
+	PutShiftInForce(ctx context.Context, request PutShiftInForceRequestObject) (PutShiftInForceResponseObject, error)
 	// ListPeople Who can sign in
 	// (GET /people)
 	ListPeople(ctx context.Context, request ListPeopleRequestObject) (ListPeopleResponseObject, error)
@@ -13616,6 +13786,77 @@ func (sh *strictHandler) PlanShift(ctx *gin.Context, code string, params PlanShi
 	}
 }
 
+// GetShiftInForce operation middleware
+func (sh *strictHandler) GetShiftInForce(ctx *gin.Context, code string) {
+	var request GetShiftInForceRequestObject
+
+	request.Code = code
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetShiftInForce(ctx, request.(GetShiftInForceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetShiftInForce")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetShiftInForceResponseObject); ok {
+		if err := validResponse.VisitGetShiftInForceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PutShiftInForce operation middleware
+func (sh *strictHandler) PutShiftInForce(ctx *gin.Context, code string, params PutShiftInForceParams) {
+	var request PutShiftInForceRequestObject
+
+	request.Code = code
+	request.Params = params
+
+	var body PutShiftInForceJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PutShiftInForce(ctx, request.(PutShiftInForceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PutShiftInForce")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PutShiftInForceResponseObject); ok {
+		if err := validResponse.VisitPutShiftInForceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListPeople operation middleware
 func (sh *strictHandler) ListPeople(ctx *gin.Context) {
 	var request ListPeopleRequestObject
@@ -15456,445 +15697,451 @@ func (sh *strictHandler) VerifyFile(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L37khs3syf4KhW9EzFzdqjWxZfPnxz7R0u2bH3WpY9atvfMrFcBVoEkzCJQBlBN8TgUsU+zD7ZPsoFM",
-	"oG4EikCxSUken4jzWRKrUEBmIpHIyy//vMjFphKccq0uHv95URFJNlRTCX97KriiXF9TqQQ3/1BQlUtW",
-	"aWb+evHrSmRLdktVVlJySzMtsu2K6EyvaKbYktPiHuNZBW9nG7LLuNBZITJSCk6/zYha0yJbCJnNdxnJ",
-	"JF3UipTZlukVDLFgtCyyHOdweTG7YOajK0oKKi9mF5xs6MVjN8d7dpKzC5Wv6IaY2S6E3BB98fiirllx",
-	"MbvQu8q8obRkfHnx4cOsWSDzrO7tijKZXT9/lQmZVUSpaiWJojOzoNx8kfJcFLQ4PDPWn9aGvH9B+VKv",
-	"Lh5//eDB/rQ+zC4kVZV5G7hwLcW8pBvzx1xwTbk2fyRVVbKcmMner/CJ//67ZVP7rf8i6eLi8cX/dr9l",
-	"8338Vd1348IX+2tvuDEbsoPwAv4m6YYWOyCiHc987ipfgxRJUVGpGc6fFeZ/B6s0a1zUivp/U/SPzr8z",
-	"rumSygukzB81k+a1/3kBTDWPtoP91pBTzH+nub6YXby/txT37D+Sqro0c+z86z22qYTUKPyGJxfFjpNc",
-	"yPvms5KT8j6pKvj2VVEwJNBwiUT35K0gmt7TbEP3hW52QeqC6UO8+ZdgXF/Bkx9mFwvCyh6l5kKUlHD4",
-	"zX7UQ0WmvP+8prvnfrKvGYcfKK83hsC5kJLmsGRDYi3kHzWFP+YrCmRcMF6Yl2cXmipDbVzdb551l2zD",
-	"9Hd02aeUqOdlh0y83swNp+3jz6TYeGe6IXLt/aFqdNWo6ONT5vmS5NQ/kqS3PxK1CghvLmRIds0eDQwa",
-	"EGxLPt8b5oeXodVqIcrgD89V4CfDxVebSD7cUlmwXHfFQmmyo2bvbcRt+993FQEJqPmCcaZW8AvjihVm",
-	"3O1KlPRdKcwTotbwrz4puWWK4VHENN2oQ4z8xTwOq7IbXEqyM3/fEv/qzQHl+WGgWSxdGj5bgXPaphGN",
-	"2QU8hTvK7p9GBu3HDqgk/MJlo1uiVFMuJL1v59bVTM95VWuPelpoKu3RwzaGiQ8fmJNnwzj+tT2FOiKJ",
-	"6qNzWj3ynFbHKY2wtkAaop7qTOFL3wwqPL47j33jfcxt9YNLctvq0IipW2mibG/I++f4wqMHnfkOZf3g",
-	"spzsdx58+MBngfQ3A0pPI90wiqMmfhxkpVlfhy6WlB12IrdijumeSE88sHm+EvK443rkfA0fpGAPK7+m",
-	"t/Lg/c0oFiZqv+qSQvjnoZimCToNHm/mYVVY8+Vm8vaDbpmRagwpPk2JwbvPWEk9HGs4ObZj7Nc/zC5W",
-	"oYO75UzUHnxBycJ3vJjrDdG1jKA7cSRZ4YnRvtrMJmY7tMQ5Zi+8EdvjtoO58ngJG0HxlL0wIGJfWBsJ",
-	"tSSFSUUT0dBgIg0rgg/2b0s/im1Gst+NyZ6JRUayBdmwcpcxlWmypjwj5r1L2GV9oVZbe9MmVtuR8rr3",
-	"yP6R01uiYQipzYt9kQ691sgvHMXx2+BaipwWtaRP4Qj3DLggSlNuVxM15jMg0rPmPe+gmqYMqKlvlA3j",
-	"tR0n4pCWYhv/SSNKPu1Qm8t5wtSvjVx5BjKnZyJntwLvClHfvdG02h9ksPdgxEZkDmyzyknKJW6W+JOg",
-	"edNutYryAi+9g12TIrhXfmnNS5GvXy8WL1WE7oEP9t6JUTVu/hM1jVo/E/Il3Vc24GFTYkPnogAVg240",
-	"LTKQuh041PSKZnMh1qiODAOziuRrsqT7SihB+c93fj+D3whyXxy7hsXKtc/z065ovnMnQ8yNC9jj6DuZ",
-	"PbR4vTjuKA1Qc7sSh40K81C77gMLLoRSjMpLN+v4PWnfxDXrt3RTUdmYPf2V57RUrI7Vsiu2XMU6gtBk",
-	"OfjkgEJuPjiA/eIhI7bml/1lJhiyNbdk0nRT6ZOIxjx036C3lOvAb2Ltdxxq+j7CE+JGtvsLJA7ehIGj",
-	"6In0mEDJumDab7Dmzg277111ro79X1LoTxdC0sPKrmPKqhopMHlLs6JVYmZzE+dDcSM303KrjNFzjobT",
-	"9NwTkq/r6uhLw3w3tL8Y119/eeHzOi3s/e/ApUpf2Efd6BHEaFczlRrcY4+cQJXBP0xReqjqzMtxCs9Z",
-	"7ZewtPgt6t5DslCer/BisEcciCV69wQXOuB3r2UlVMB9rmkVb/zBnKJMXPfNmZ2w+9IB8hnz/LKz/HgC",
-	"glsMIpCkzOsSwnhXcB30nKykzP1af7GgeYJD8Xt43mcPl0KsafFzFe8XcS94BhO1ruqEaXVI8Bpe9V6p",
-	"tpTGT+/GPH1tLuShK5Ih4YFBfrWP7VkWhh/tMjvUa4c+IDhmiEvL73ihgQ8PhOYZo6VHKeUrwXKa6hQQ",
-	"Zb3hkxiH0/CMWdAFqUv/sUjfk01VBtxJtKxCTtfR2OW+/4nMqT9IBiFGP2lEhd4Yv+mkdpt5IPBWc6aD",
-	"P6gjrjxm3W4xjS++meYBefujJlwzvbtEPsWLnHtxKHZ2o+5bBaUSSWwLc2fPN9g5BsL0D1i1Bxjzduyt",
-	"xF10S8oaZJrXZUnMqf1Yy5qO8xNfstOPUR6WAccpjzf0j9rGnSPZ2DlyPNvC6eiDqtl9uEvh6S5QIN7I",
-	"GIb8e68N2GHHiCG9m/wk2nuvzsKowZ451KFqIUVVhbI/glZUzbei5t63Bit347fvzNoZxRhAsKgppg8t",
-	"y++l9AXo8CQKKG1O/Tcwm5Lke6nZkxPzAeCj7oDsbNcYdxN9n68IX9LLdr1p1w83ABIN/7ifZKUCPjjt",
-	"j8r48yOGZrF5uxPijfb92llOdf4+XRGp0XzbW2glqVK1pC+vSexdKiVKP6RA52udkaK2RbuIKZvDXChe",
-	"17rJ6PCrtgUpFR26dH2JDg8fHYzz42u/eRSsvUgRTY9MfRu6EEdd972H4W3wJCU4/63ryXNIBxxswehm",
-	"wWxOS3wCm81ySYhf2bQYz3RXTGkhd72h4rwI/UgYkQmxk5dErp/BgeANqqkN0fnq4CDuOcxqtVeBiLlj",
-	"AvGTXcAPQDT6ml3WkagohyANJRIOMy3emSHgKu8OuPnuHYSO8ectYbeYwcJue6mjEdZka3Icw48tYdpe",
-	"RPcVdOIlFd7o5RCG4lkg5A0NG3duI6+dnRbh3+3ohnQXb+uh2dMrkpL97TOBxorqKYrfvDZrJxGn8N1i",
-	"pur7X9pcy6E9XootLa7z2N1T0FtG9vMCjiHk8O8VUaF7wFgGLEhp7EL27BGlLjpDzLqE6S26M4lo1jnq",
-	"T+Je424ZMK4glaYy/tRYSlFXgWyZsp5LlhOuR+7LIXUi9OpAqsm4JxXX57t9VUZbSL+xXomS5QEVboam",
-	"gQzlJTXT9VNhKynPV37jddQ6LYnRVriQBMu0tHemp4LgZ/scpu4GE8HcQdZ6Z1GCv+jfa3rbKXbX61py",
-	"dU38pwDmZ85L6r6Uuvu6r3e/1UmONn+h9opjlxS1/YC0U/ad2FREMuWtyWCxebkFWyyokarBiT4Yzx+S",
-	"9Qs32QSYGXfftDm25s4xv7DD+QzzPW+rqOexwjLM224StQlfwhuGnd7UbMLkQUJFTGAea0i7YNPhFFf3",
-	"ZAytJK0oSXXuKbJTKe7FodMP3bbw8Awk1PHMkbWdV18u7acP7KaSLehlZ1PEbynzpt1S1W7KpVOTpSdX",
-	"f8N4cwM9dP80I3hvn5JufZFFIx8JtxkaMmykKFMjJTYkH//1t5IwHuPmd8ty0+p8KyLCDaSaFtx+Ktl8",
-	"n8qQ1JoQEZJs/q9Q2E1VJCG4dFPZNJWDKZGjdBei/IXR7UG647BukjO38Cias/kRNP+X3801F6UOmIGY",
-	"XeyV02W5q/z+Ph57GNp9vG+3M706rODM280MZ3YVbl4wCztSJGH/Fe8/26Pud1SaC/4+aXfdY29Tl5pV",
-	"eOCt2ALTy+GaUZW18h6AYnFEHA8yqMQi3pdqlzHVl/odZI/OfZm0hSTb0H2hE5tNCKpATk6ZpkvhxuNP",
-	"teJT8wiC4eiRkC8ngevIEfkMwXlIEShsVaKWgZuzZroM3qmLCHc+rNCN4wjv3m4+3RDJznLWyInlbsOY",
-	"bg6Ek5eYAForkhNCaN+5S/5JMizzUoRq0oO+YY992q2iDCVHK5UcxmrdnrFxLPPDLjL30PoF3d2jSfe0",
-	"X43wBba8SXcFmndzGgpvuc15qCJTrWodiHkeOm56E5h64pgh3qDT0FfEtixpvCsoqSyrZPn6aPeBtHGj",
-	"WJM2p8Ecq2C6RROKTXU/gEC6wCsMfyjtHbhx6diRxlJ8ucdVF7zw+qkPUasvGqNIAF4DzGtnOewLHPS3",
-	"WBm3SzlOxs0Qnst/GfQ+yfaVKPnqzfWQVVWiI8p9w3eNtOP5c5l/FTKwfeYkX5dimaTcg6ZEi07h1VxX",
-	"CTteMethj3y8EmsaP77vfLDmQ4NuYKnWkshNqv1avEhOTsrG998SuaSe3Tl+Nv/u7l49SJ5Zymkdr13j",
-	"PES/2wuPDXU083fe1QTFZ2lypN57K9bUY2uFronaPR6jv/Bh72ZtXF8enrKAGbymlU7JgvFnu8Aotrgg",
-	"Rn7bmU4UYFtjtX9Ppcuap6iEuah5cXXCMqOmjsPnlBhAFB0sD2zrwvsFjmKRUZKvMsq13GV6RXTGVGbu",
-	"IHyWMZ5pwOUSErG2hvfM7kHqyX5ILlRUK0o9Jd8rsc3EQlPellpuicqAA7NMr5jKDNERPQucvR7V4RJq",
-	"GlcEWaOhMrdpeG3mgiXvb1GKui2MxNm7T80akbKW/Rxha5pyevsVx2hLsphNYGX4qB3wRAhPBYkRg5RS",
-	"ajvY90Z6vO4GUiUP9gOp/FUTOnmoX1dUeqvUwzbDiHTiWXx3k0iuN99ToU7yrLHguGfpPmv8rEC7dgGR",
-	"FawgItPKV+3Sn64gIN/ddgsp4Mi1Ll+E3PLOVaCfsJdngAe8x1HoX4H7/lGLQOFO8Rnn7bIj5MNN8oCz",
-	"mVR+kznshQ5WAQTOAjIXtc6Mst0QvsuYBkAN5VWnQfUezJFG7Jnk3XNDidGSvu0T8NANE7AaGcAiAOeQ",
-	"g4kiXWOhYZxYoUQcJVQ/EE8WFoALxCdc2gJzL+DIRAF0bje3W7l414CycaHfKeQGJiTQ4l0htuZyAsAr",
-	"74jFoChq+o4sCQBxmt39zqYLwp+bU4+Ld7lZ+oLleFx2/vZO3PbiyodlOix26fHGEe+eSB1JPC+OUfHW",
-	"SziUYes1tCLsYpdYyWy/GSnKP5DqOEEOgOAZU+wHe/gP0U5LShbWtswgDTpzVuiSVJkiO4XItkxlG6aU",
-	"Rbwcr6tovue93+BUX5K131No9J5fkxciVP8QNhSCpzQMNrOfi7fzcNpH3Nl7itSTNFfQQJV9WMmHqsVC",
-	"QFI2Zwm/FSmaN07XHCGdEI32HN1o+0boRrCB3G0v9ezymrHWZRf5Oqe2SnlqABRtOHfHweHiZQ/od5TY",
-	"ofUbk+pwUJsGi05DBUf+fCDn1Y5LOnDSiOuYKow2UWx43GPa/VsxEh27SopLmDcCWfxFTV/7naEr9NLG",
-	"uhIaP56nvFTpn21EL27GwXuYJCxx8fhGYPGSkpArOIDq67vqW3hN5zW0ty47dmf5ncl0VuJYMOsyvsM0",
-	"ZETU3sQctkm7sqZv7YKHRYC8xdveFx6yUy/oQofyaf2UjY+tAP2aj8w6s4mhh13TNIpYnIY9gqxpecu4",
-	"/86VXl9tYeynhOL6tctuoJmbYEwOgF3jhASA70tFt34VHgZkDdsNoe0+Vn4OZkBasCZwFwi60c31JeUL",
-	"8EJA1egmOLJ/Tu2je5M8p5Xeu1IddD26JPABuizuJpd64kISt02tRUPMFkbbraUlQ8SWa8Vi4qbz+1QA",
-	"/+ogsAo8NAaCeghMnrLbRImK6pDgAsTN+D3scoueikuMw/dN9TN04H2h9DlQ1EtyXSPYRkxeBNcMwBi3",
-	"TB1ZMuEt+rKTiSlc6KxpQvXC9062jksTaWCDjoM8c9Wc/rBSotnn0KA8BiElMgB0gKFH72EPP/0UOOPw",
-	"15tQQgV9XzG5m5C6Fc5MXBEeuKCuKEmKgu2X5kVfOpzClpQU73LBF0xuQG0D9d+hXMA/YMnUO9CmGEnW",
-	"jC9771R1iVdbtWY25oQutDkBYKtSCEU5PkpqNClXiCUjaUkJ/kvjGX+HNqb1CBUXrp7XmqzvoOjBjib1",
-	"OwQ48NfglkTTl74GPS8R1zdbSLHJmLYRNy0y0HeVnmXbFeUZ0xCaW1Eii0wsMjPe5cUstl7rruqlqV6J",
-	"gG2ShE+MPTfSwEBErXOx6blRIWEMpQX/9E5pTO5UKwE+U3B4QjlKSXJkoSZWSGTNnaNVUpKvXHX1CmHk",
-	"0G6AsQjK0oYSVaMwlmhP19w6n5Su83Wg0MiHtv0r06usKzWPgfm5KKhz4ZVMARK3eUrNMiGzpnTy2wz3",
-	"BTr1ON2aXyVdMK2xlZN3FmlIzkEhCKeRJLetWQntv6PDLzcr8uirr/2/M/4Llap/req1IBBFHcCxHIPm",
-	"i8yD62TAjdyAYQCv5a1/PowwBA99aPRcCuCAjGeBu6V7pLOr4h6DRGqyNAIJfzSGg9eEv8P0S9yB8UZE",
-	"zSvpFItTEYg2+m5NdwqDI7r010N4wBAiRcATnfCHOZqa30PFPn43ifWzYacL5GBEOjPaZ+mpzM9ITvVT",
-	"UfuMOy10D1WuW54b5zNsoMJgpIibUWc6065Gz5oY8MBQdQp6NCZYWWx726jAbxV+Gk0MDqb43213A7as",
-	"ZUp/A3jeO1KoTVopxFqFflGYqBdPb3znB5u1FP9emoEzkgiTehD7JgPYbSwlaebf7Rv+Op7Pu1vE7Zgp",
-	"sN3LjvgI3SdsvNlNtHEloWh3t+bMdaoApjTqwQlOR8s04h9dhPfMVTROK8IbagOPrzugecad4HSxsHMI",
-	"/PRjPDh1+4JVNOFRX0TjWDfPj4y5CHVgND8kNIwkOxs0HwUuxqdGPb+i5qE0YnMyJm6JEQyUTgvU6eiX",
-	"KrSOEYQVxevlAVfxHiwEAH5c2HetC8Te8C4aSTTXOUk1oHlwwf09HvEjv652weiXekVv0RafThdz+R8b",
-	"IZ6DvqFjOn9Z1eUUFkpexwneyFOCGmqV3TGayFsF05pTnvzBIDCeJItQ0uEYltFKlEUI5ggIldCjrdnS",
-	"PljzxGJfxcqVqKnWNKbVXtfl7KDpfYa9ZCQ5t+Buj+ZR0WwPV3eqNjXBGM2xnGx549bbOWWRo41EdJbd",
-	"o2rUhcXJ6NT7Cu6SH5z/dhhskEKpZyXR6mUsKoLFGXtJ3ie+gI7LiBeGjvFoE4AX6urUGtt8JKSv7+j4",
-	"XjBOyuhWqmHXPPzyKrS9U40EtBMj/FovmgeHQG2jbzUPjtkd/PCMX+F0xWKRckl9bR73tnBYLBQNpFaA",
-	"OzjhsgKosj67SNJSkOKnV5Est8+/JO+TX2E8/pU6Fb9C1vw7seXxt0D7vO8mOGKxTfV8JoAahYxCoyCw",
-	"OPJQAERTyUjp3lHqSlLycvMo1gML78QDO9vnyfvkVxhPgI9GDP8Drkfz0M+KtuZttCrTK2ljhqMfwKfu",
-	"1j4OXMhSvK2zix2jZTER0LO1iXF5Q7npyF5Xq3Zo3B4cvTO3d2J3dc1AKQzUSlcGB8IyELfOuu3O+S0C",
-	"frJvmUwAoXQDBMC4C7qUNNrTtpBtI7WjztyS6h/ElQ5mXvVPC2entPnng5BjG4LGYKf97zvIGwZ3svdW",
-	"uRdxtSFHf6w0Ou+re/QJNTTEfPWc+wq0VlW/N1y3D19aE3ljmUek+LuZdjKxrLHvakE7Tdo70dlGJhzn",
-	"IuIkfaGcEi8J+sXmotRPmcxLGm2qj1XBlWRTvTzexky2IkGFRX94HOd3405Z749mo7xgG6bjLW8spfaY",
-	"CiO11IpS/iwUdWidSONHJjzVOwHHhdqhyTWHRUMK3+GQpJDVNGXs08EuKLZPFuuQcvpP5RJKnRhH7QDr",
-	"gXuY0n2sz0Q0J1v0Bt9LcC1peoRXyYuNE+7VEuxLMoJ+FQed63qWRHRm6S4+GhDHt3pjCQQ62Sxcf7b4",
-	"AoAhqC1zaVbEG7eGCSz9PXmDXrsGGnEcgQeeAp0T6/fYRDs8NrXSiWdzuIeXsumjg2SMFdEZ+KUwFUyv",
-	"aFaIvN5QrrMlu6Uq44LTWUZUBkO4BCItSRGbJHZSP/MuzcscL/AoMdMlnheBMsuOdy3WVZaKke86rnqC",
-	"2v6yoT13Rtf8Ch0+zkKKKBjB52I8mw3dJno2bYuY+J0+hiZo7pBM99BQGV+INlJqIUgCJ9ExgIPNt/uw",
-	"gwdIaHuiXDoyxIvvttPL8xmTSn9HdokA147EA4TrEYyvzpOPHngfZXyvTdM3M2/1wIK93xtypNDk4Kc1",
-	"29D/YUuJx9Gv/OqmQQGr4LZt4wR2op3hozaF5cfEPVESvqQ37D/pqa8PK5EwDiZAPyN5/CtKE14QWaQ1",
-	"thxRYCMhpKEKwx5AzQxm+8a2Xf2sT9TBQmP7TXeYNrHr9DNX/nzs8cOdKy3+oI4G074bf/ywhB18XZ11",
-	"Nt9xi4nZdLb8esqO+4GotQ9sL3gIbVJctCN5GaH0dugSx/gywQ9MU18YwWWG62b8UPG7sh+lbb/TULS3",
-	"kAEhmjnH7knL1on78QcbvhxsR7mJVn9dh12MnIgN49FFY4ps6HeuiV8ogi+qQEcrTSf3rHLT7HnZ3Hgz",
-	"S6Dh/GJqz4DgE6rOfmC3PkDHcNqlr/ZGrcSWZwJRDz33NM3KiVCjDmUUzAocKEKd4aKmqbMfCS8C/nRb",
-	"IRWEFvjJIk6OKXV45oOte/EnvFCtAxV83J76o7Ff88w4uGwl6W0Qv/RkFRXB6/qWxEChWrI07XLcx+1y",
-	"LEUj/NMtg9N90z+KWtE3dUnjeuyPUbEZCpuQ+ft8RqdrHuqD36DbuZs+TnfgKsU8H3/ZXbBtfnT2p1oR",
-	"GUiXCsuGsTNDvbMibpaePvkxjuCWzxMcwUPOelCxQ8Sc5HzXZHl889HEchNcQgwpW0K8XhxFTV9vsboI",
-	"yA38kpDuDM+/oEG4cvw9WtTh8ZdC6df12IA3bkfEtKWr6Y0Q/Lt+y7FeYbOmXLlahv38K3OvfmPs/Pi+",
-	"oaPtJ5veKSFXZ7wUtj5OyLBKIUuTkvWM5Dq69eKhmNp7KAq6JkqFEI435P1/pKQ6gC/8mSR5/NOp408I",
-	"9o13CR3t5UlqRV8mlfKMpL5XAovTA9bKgkpJiwTqVZJtiNy9DblswZunjXl9S6/0DdOjVaxPSMqmwciM",
-	"Oi4dR1J0I/8oaqmiP4zvJMrAaJpZLngxTkh8Rl1TeW3rmaMu3M1LNsMu6iVl1FsKSewrz4syiZJKCxkC",
-	"WY6/r7d51JbE7Y7q5FC3W7DZIa2uGEp/X+/0tcRQA+zpscGm3ePCHi87vZ+6p89QOj2SNzgBhxtyX7La",
-	"bePZmkkWmzrOyPix7a0/TKYq2a1TUlGGveqIy4R7gXKF+Yc8gM0nZp1JRtyS9xc98cbcjBMIArax7U5s",
-	"4StvIEI6Qy+WwgNaSCsBofD4GBWOCcXtc22/RSkpaApqjnk+HS3wrghovz5z055G0l8aFTiFqM/hyVCr",
-	"JQJ1soGEPgch47eUpRTyja3VDfyc0OCPliWme3iuVYjzs9fSgvAMyZCJRYY4n9jbws47U2JD9Yrx5eOM",
-	"6SwnPJvTrAFJ8TiGtoE2SykVyZbegbrkvkcwdOgBwIJjDU6s5YYdpanJtZTuciRCvHpicZRk+ereChGw",
-	"0cLpSxuypml1ZcG2qlFJTaXtud7F0oM5zHD2ceHzDikn11bh+7Tw99EKAzePbk8WAm28M/2JG+lJbCvE",
-	"fV2IS+sKdjNkNNWRahPpzn8k3ninpIHG9KPNIMp1os9pUtPhJoN2HCmjmxNvIdQGWy8GnrfmAexPpYmh",
-	"/ZNwT016GKnAPDSG1+mPzu8dtdwCXHb2MXBwv1VyO+sORWadQD24s5tOy66ZK/I2RiRRoKZJI7RlvnK+",
-	"uNH2yuKW8eU7zEQX78yFZYOoOsP08i56INnrbXcwGSzKc7SN9qyMOPJU0xk5ev/4ekCrqIa5FncTaT0J",
-	"dxN49R3VhJW+s6+eJzUxqufeSusGgXvsbZiJNTaM8FdlqGACrmmHCwu5e7ZJvj26x8sbeD5gEUmqmb0P",
-	"9g287Qqa0zCViRosPEXlLcvpLKObSu8aIEKmMsbdj17I8LAWI7eHb6I35iFHmOSL6E1Fc2x3wgSPvYt2",
-	"oceRoS2dZt2basunWaMIHXdmThAjFFdXno/QXqH01dB5apZcbWjAgTxyPIbzWca3wFhTOitA3t+6TEzi",
-	"eCJAev/4asnTTq9zPPUbgzk56c81lvfH3NphgGviazFtFpKYsJ101+pqv33kpgAq3NCAwFsUPj6zU46l",
-	"2zWZ3Nga3y9tpX9C0qzbTgfzUXvb6+DTnnbg4QebPXY4H7fdcwcbjbdb8MCw/vyW0W3j2y3RXAYuHcFm",
-	"/81uwjVjssYMXyjS792T1agmQcgNVW82RO6S7vl1Za6uxeQOzEfpXHe3sC6DzhXDZfnbFXXnGStw0++0",
-	"8PrNmlrg8QS10gpPNxv/kWefLnrZ4Qd39RGH57Bsy7Fh0U11nnbiWRpNo7LLURu2PI/3q0CDgIBZOo6g",
-	"PqnKOu4u7SbV65E9rHW2t2USlSb2EzZ+Ts0Q+4n64bQcKGccjQMusKqelywPAd+PIijfinVK36Njcjax",
-	"63Az1ZTIgaXeRNFmvPD3UwMlFuhOGizrDnbz4pSmAmGqnAS6lMcV8FvE4i02unTeHRx1ZpfnJhaTLdyQ",
-	"akLG8AuXvTZw9LBlAK8KywCGV2Tsn6hywm0jgL2uCqE6lpLx1FrKgOYZUHmFpS1WW5gFuY/ZZRz0zhgC",
-	"Xr6w2YYpMoyvtvS90QJbZgx7U0IPb2xcMKelyoTMSCZFWUI39M3mYuYtgUnE8cvrQH1kYbGNPOVQnX/u",
-	"ONn6ac5RuL5L+qP3FfPLr95fBhlMAxy+/9P7jvnlP7y/aFF5/33r+dfREg1Leks1twC3xKb3gfmeGd3Q",
-	"0M3YzQ9ZYVcYJ34oOseJnwokrabAMJpN4FOFoWQrZead+AFc6yGnlC1HtCtovuSrnX/RYHkMu/Ac7DKU",
-	"i7Le8OBOq3mohSsjG6qpjK6MGeZ051B9B3LFsEdHrqFrUBtoVcz+XWnbwIXssERsIakf5A+rpJOq1RTV",
-	"fsjbvVaao57cUBcDGYzYj+KPQOgkNh1ubz8jTn4zRudbB3YjosJcvnCYVrHnrEWTga1IyWJfFINdxQJG",
-	"Y9COiWsaZk0PMOqwgRhMIC5QASuYFKd4weaS+PKw4CaVgo/e4of6AplwHUsYrL2+eUZbQs1c/Gi2xs5X",
-	"+tHLeo9PN2sSmxMUaRd1cg82y2LqpPQ9amH/9sywFCDfV34U3ybBKS2bzg9bBF6SVFwOMk+ZAWABeseB",
-	"UuqEgeB5rxwP80NaIehysJXP9uOWJx1aNAtsN8es3XQ9yXTMiLjYue087WZn3w7mZgbtWLWi5SKAEZPA",
-	"Q/t9h+joh2ZOHi42poaLmA16HxjywyLiqX9cmmeHCPuXP7qseSJ8T1WS8d5TIedpAo5B103a/V4X5Brn",
-	"Hk9FQ4CjKPiLK7UaHGyw29IOoGVTex93zEyDIu5izMWq/niU4rHW19Fgq/uxsWifU48rxzH2DKm/TZ1e",
-	"jIKBZw+CxzO9KiTZevdvsKTBFQK2b+/nySUQ/6g84Rds4a2yHLqJ9n9PiR7tgdXyMNCW15JK6R5plvSS",
-	"yHUAYjptoDe1F19a07IcI9Dedw7nBcY5660fHsY/TDoP3VWTMGZHcYs5dCdjC3oJ0pJwHzOPOyl7aRuH",
-	"T4+ezEnAER28pjk5ddd9yIaCdTcpM50SHAsn0e2+arusdsKCvvu+HSmQTJkIQsR0GcLsmx5XsDsO2vbZ",
-	"Wyl+qInsGOLGiMBLbE4+SQTe1Hyk953PY4oIg4mx7cBlfixSNsLBCT3qMeE05ZVtoCVEXIgDHAxNxK79",
-	"fBugttEPYgFNG8LGcPxNzV9gyuwEpnOftSbkpi5JYo4XLE8FSv/ZkvURYeumjKIUYk2Le5jTS8q8Lm3I",
-	"hyhVbwKtkkdAitRuMxdl2qYOYjQ0Jklyg3WcRdt4xtoUFuHDbmpLmEgwwEQud5EAXwji2dpzkq+vkhR8",
-	"vg7YbjmRwY7MKZ8Yg3Yp/f1XhrC4DV6fzQ/CGTSzt3ONMeAEmWy2iSXjocoRSZV/n5BlSJnO6ZLwFDoO",
-	"Wh50lDbrh8rrmnlDlOG7rQz35ZaiDCUgUT45I4h1IpfwhVlDRUezZlp25S3Fmm9HMdxybSrTjSb72dOI",
-	"KQRhM6LGJmsehIVx+iYOGc3o3UucfoKCMW+5hbe9g4Yu7QToigUlis1DoDiV4XgdjZ7RtClLcH+mNSgI",
-	"I/tQrl/HokPjwz+HUYIClgfz4orv5WYB+Xs9EODNDrEdqWJK0VtOT6hEf9H10NxJV9D1oSviE4L96TdU",
-	"r0RqZsum/jGiX03zifptVH8b9/wY+uMzIRE84KngWvasma77MQQTOWYd1ewO2/ONpgi0rOsQp6GqYV4y",
-	"cOOLDqDXJOxGczsK4an6D97RxJ8oAGGoeYtJy2snl56b97Ljx+yvaynJCFjpJhp1RojFnYCIqp3SNNBO",
-	"g3LFSnonAKO2bVHsWAPWIdGayXYG683S0TBZkG/aZk/T5Ji6u/IwI0rbdgchw88DcrdkKU43ZyPFp6LN",
-	"LgTP6c8p7hGAxbxhe8WRY290atYiXxBlaoBUpU1JS8L4sD3dqMPfvXDIVTi0icEURua7WXZo2JlJw/AI",
-	"e9hK2TRrGF9+unKRn5RamhEp3mfaIZj6DXn/HJ99+MBj83VYFMuZmsNb8a98iKW1JddEijOFfXU8AJ5m",
-	"2Hicr4U5hZ6GbDL49aeUoaKbUsLTwZ6m4pbK/xi0meleEEpIuA3O2/4eO3P3+Ku054Ozl1RpYf4SfcFQ",
-	"lGvKQ2DcKZeVoY+kQ6n+xDtU6opBlzONAPRuFS21Wp7POoLXX3+Xl511xhhJTsjTbaRXlHrsvt/3U/gO",
-	"HgPBgMYfNeHadhqJ6qgTg4niMuRXEB5oPjFzU4/Q5LD0aVrlFd221kaCEo+uXLxbje4vQsRvRBFqe9Sp",
-	"17yvEslVMsRn7SfFX2VmARnhRQZLyEhWMk5nmbnEZyTLxWZDsjnVW0r5txk0myGlfdY+U5W1ukRTtW1+",
-	"8sDLik079bg8toZaPa508c9atuzFQl9Zd/zQY3T3dVa2cVX8Bo8CYB4pxzLvx/WlMzrtFUYDkvVZG3IZ",
-	"2E9leThBBd61hny+sjG+QTruSRBHWFGU9NgWGZ7E62FdlN9vtqEk1jMX6n7KlrYbg4tmiRrh2wWn7xQr",
-	"fEHogegU0AQI5mK+E5NkofroyAeaCiB5Gmrb133fOQmTk/AC+rI4qs5tzj8BSM8SPPUwfyfCBzabDVJe",
-	"up0Tv+dceLOz77zhnfnwLj2eTpEqe1UAxXtAJjAUsCxH6Sjpyqt15Mzyap0APp5X63hoccbN7kmBnU5R",
-	"JYkHiqg17GU/H76KvRT886v4dsfI20jRGfM7eM7QTmjwFBu+SsCQDqZyBDHHhDegP7zUwHbvKQWiu3lE",
-	"mDLbObVh3OQsLatieVe7Vl9dIK9buemKs+PuDPVDpJaKjkR6NNR4v8r4HnGUGFq/rlOKuJK6x421m7qT",
-	"fm8u7tBf/t7SOm3fEn25r+rJ4Qhsg+bZ6q9qHe0lmNdqF9zo0aOUYvsqvn+VXokiEZ6E0ZQWMtfmcW/F",
-	"nRTz0g4Qb89XdVm+ige5z2NQMd645/rA+AnOZGzzc3R/E5XQU0KTpUrtOEwCIfn9igTVAW1FGWkY3wzU",
-	"YWEXGb0hRpMj5XaBk81GoN2KY9AAcIdNgAJ43XTSHTQ9F2oYj+7YBbHNo3eTvHbu0+Y7Zoy4Mk27kkll",
-	"mq8r7c36D8brwx2tq7diWpnqhKbPdtpTmz5fI56QP38rz2mlg+C/Ibq0XsZoE3Q0uP67u+A184lwbnXW",
-	"Nc27dU2YPEnkfHZB31c092ugakUUnVzlHB+Db+XnGqvNp0qPzH0oIlBjn4hFlABpSbn+3rziccVtGHf+",
-	"0v3Tw8FYbMh7tqk3F48fPniA7sEN4/gvrTcvmPlRIjCDhX2wc48SSSDWVHGUKblEzvQKNJGqeR5MNNrY",
-	"4oj9oFMTcYtXhcKGdPqu3p8VLaDP5OMMEGS2RGWarCkHpFVod5stBQVcVbIkjF+2UtMNglH5RJSBhP3E",
-	"8ISqrGHRn+mNyDaE77KNkDQjktppklLw5SWEfw6bIdYj2+SD55JUeGWqUFBckEfpvuOqez2g/NdQdpwd",
-	"P9SlKCEnsH83HFXKjQh1KJ2gc6Q+RufoQF7TSK/inkx7gMKjDiR8OsLL3c4x3dXt+i8Nlmab9/sWURBd",
-	"b8ax2r0XpvhbbsrtaohrAo0NwWtJQW/eUskWAICOUOW6hk5K5j8K7d3KPE4XCyERtENaoLySkltqQfrN",
-	"E0T5a6BKsX15krvglNZsU4I4oqJc3VlnydH+b1TmNhE/Kkif0ikWGe+PK2haBdxfS6pXweBWWtKyEal4",
-	"TjU1bZF5yUNXmQuL2RC2i05YAvcSCNqmt8jPbkcx87GY9GTb2is5M9m8F2qMPKJjjBlWUh3IVAprIGh1",
-	"42VmGpRiWJPBL8FMlNPrufOqn0DrGvPTXSglod+w5UonwvKNqbJFWMWdQ/mJ29DMKioCHR9GfGunVJcr",
-	"IUPNKdasqkK8H9GlCdmbiZpVsuN7Faeq55DTLqi3b4Wvb9ev2NYBMMFUxoW17XmRKU14ofDGkc3pivHi",
-	"MqlCVlKer9Ks7js5RawX0R0mYnFhFa/dZ0647HZoBcoplY5+bzZGZz0dxRBl/LoTZoLx29RE9o8mluiC",
-	"D1TnHaq2i1mdq7lMXtpKaOHHbWZxhdW+8B0GD/ar8EKH03G9jjCs6Kr2zSsxjmmc4wTHdNOcYJBuZ7RF",
-	"Ga86TuqpRvf0rDOpOFd1AqT/0FN9XfoqnMlC+0/H8HFmDT417S0scj3e7TBUzwgprEVZZERnlOSrTGlR",
-	"zTJz0t3///6f/xeUNXTfaformjdKqrOlyP4b9hL/t47qbrfLlC5pcHFNCOc5bwU07fUPKBxe3WhHSvuY",
-	"eUOS4mB3qtYT+qjrB32U1PcNfwqa0wvGi7043ijQFb4QhlmMR71q29hHAkYOWtCNuoZXoiz84joVw3Hl",
-	"6yW7z7WoJltmx//LAaqWQURtAX3OE8Ubt8sP9kYYv20bELKnJKUX1zhOZVIn+gbB/SQ6CBQP7H1rHNIq",
-	"k1RplQk+ywomaa7LnVfLwMSuqkqKW8yejJ+I0Csqr4lMQdolUgeHeitEmZpAcCdfr7BbefwwSgVyIFCb",
-	"BoGBmydGt1lSlmaoU5xTAn1pwRzJTCwyvaIZPIRdgEkma54JnukVU1lVEm6Oqd/rYkmLbN4Vne517qhW",
-	"XxZs5nj2afGE3tRtb+aEGmoimS18D+3L0BjtDrKD/LrX5u9wOjsmQw8A941MPwb+gL4FAwMjOeYXwwnn",
-	"rm6giXyeZYszE0/eXx0wTWTDvbbPz1Cqh5LhO2AGsK7OzmiOzmZXOkOoPTMaG6OxdxrUcdQHHWuxQ4eO",
-	"RTCQmaEWbJX73tER5e4sCZ/k7iwJhwaXTWvAlOJMpdiS0wLTOQ71GSpq+nrYHv/hwdZh+Nas+y3vPa8k",
-	"fNISlrZ6c98JQuxesLUzCC6WYQqp2SCGyRCnRY/ILBMy2652meDUs386i/7KW3CTbvW2kKIHB5+y62cQ",
-	"fIZgM9ON86enDEKaYBgebDZaCK/UcvBfztj7aP0px9qjnaZPZMzu/pdVf5O2N6fFdQcvZ4j7JaMz7PmU",
-	"+795bQafORj+xjlqquD2z69TF90ZABfvl6YzuDsiXRyJC+y6OOxafyC1t63nXImyDkWj4AB7sjusijEx",
-	"4Em0iEjClzT+cbufxks8vdur+VA7w3ZZs3b5KSKHpDxG3Ow//ChKH6aMO2j2Tdr4PbggrAwBri2YLRoZ",
-	"d77gHJvuI2ht+0csyYQBY9XEXuhp0M4oEMzBMGrMjG7qzT4UoxkYCT6zmskSwNHPrnpm+dVEBCzlcQYp",
-	"YgXScAdS9UKIYzF5/Udh0Wvq2eFC43nxhUFDzY38jAtY8wWg9FumQIHOfJdEXEOU1FBKkMKB4yIN9jha",
-	"99FN9XTKAYNkSj1Ojz5KO5sqACkSr/fp+6okjNMi/pVSKJ1yDml6TV5+Eeso2xK58e8BB5wae43dM3zb",
-	"g6q36nZF9usp3DRMuANevqVKB5NcEr0KlFO53B1EwaFKf49PNu/8iJn1kU6CxEzo7lKbjOjh3H9Pa9xl",
-	"xqLFv0Ltu9aMF7+GqhpLworXtQ4A55aUFEPIhcPJJcO6zFEkLbwOxNNvcH3wVi4Ra5KMp6Sbp0DirA8v",
-	"hXU35vluNmr0i/DClNYQPXRNTvd8tWlpC7Dgjmx0G7O0MtFvM9GUdViZd8vvOZocQ1vh6U4YpSMm9b6r",
-	"EiYm4HeGuMr1MTfNJdEjlTNp3d9GcL6TMOi2ZBeNzhMT+O8p9Ktc35VCRy23b8QEUKZPYtvMibxSabZm",
-	"kOWBxJbDktC0jRR8weQG9oioKG4WWwdcOpjjQrJbyAMqqX5n25iCJ+zdHBtJGosXrH/wQXp930GjuMUx",
-	"H1Vb+BRI1CIgypsqQNd4azJSkiHzB0zNBkMdCJsi1SiKdynXjYN3T7NcRYFFHRS/QwPEAKb3KeIR2UMf",
-	"OaUEjwnuQSeyFcxD82/l9NCTVhST4gFAcb8sDkTmB28Sd6LKkyzkpAhcp4M1NhULtI6LQ36zJTYW+c3N",
-	"DIdNc3NpemdXZkPmwKacauN1LLVBGeJ4FeLAjDsANee3z9y3D0nWT4MdutoVUhjrjJlRKk7rjf3zLcnr",
-	"GruV03xFJHgYq9r897dxxdFj2k+MF3fFL38p8130dhppj7gUohjxMk3EXIyVLSDfobtZAFRrLCU0xScR",
-	"bhZ1S2XBAvXOY1cTr2fctYqypmjnxtHcJ9y8HcP61w43G0sQyzrkOpgEideJIyrMu9qBLTnR3ggWmrZu",
-	"K+I1qL0FeU+8Y45xtIeeFzHnm1X544Fxr+WlLjpfilLyhu59St0N1X04qRNInqJgwsAxHdqPU3FIQBeP",
-	"TbuXJdLysO69sYfinv16TeXT+NuVOfqDMKkPH43jpH7hQb7Od3npenh2ztxDJ25BzX3oScLFvl5G+28w",
-	"Huc/IeJRYb9+cHfHRymUil/shhYMveWHEmM2Sc7ttto7YmhJF08nN8mJ97LR6jDVo6K9k0/VQ4TQoowH",
-	"E7wVZb2hL7+IfPw/Bacvp8RyvEd2c063jG6EyW2hJCWGtu3d6C9/YSzJdYq8XKFFTdjmSYJPKV/7vbfm",
-	"7j5Nbn+wzuFgrnvSiBDo9eePr9NHg3CvL2m5DtRAAjJO91ie04UA2VkKtGfMsvBPC1aW+KdCslvXCkKs",
-	"7b+h98Codpv5WAoVar7oTsiJmgMNDF9YoS3pTMjVDycOgC/kSVCItLSVVElLuA4FgTomfSwpfrGv7CF9",
-	"AV+bKDlKu5uwk1UnZSgfdrd0yxjb5fd4Bo1COkZ/kl65SyfCjWXc1JBBabMjPKA80fkomiodgW3XTR6B",
-	"z9o302gHzLwT0v3Sypof7cUphJoXNGcFdka0YrPCrgtGIcC/g2sC/oUCrvKWUsiLtlkwXOh3GhNa5lKs",
-	"e5Dme27WFPTDkeYWNVc0GbOdJjf8i2vf67xweKVu5u1SWRy57JxTROKX5t59hFQAmKIHAJ1qEqgBp1IK",
-	"mVKuRsvie/OOj4aLQUOWrh26ocUuCDFUh/R70GmC/3DQJ2JNK/sNv1+vV44YLhvdv9KqdaBBKxy8/ta4",
-	"tQr+EsYWmVaGGuyjKJmm0n6sQSGqbERBOIhIdxNsL4HARsyKo3/UULOwKGsFTasZL8DRI0XNC479WAFC",
-	"AJC8UPv2XatdDJTEYjTBExE4KOkBs3WOB/o+p1WQ8iNIhAcQ5KTYPGPLOiAH5ucfRS0TcFeepXRPhRfC",
-	"n1+JUN8kFurH19A63Us7iGMN20FSovCOU3Y6OrqaGoRYwPbYlGtX2tMgwtE/aquAHeygpkZpElDHGtMZ",
-	"JFWV4K7D6QIsKC8uFlvQEaqZn18mFWCWbMN0yrPBIj749adA6+B4aPZSbJPkyDwfJggnm9Q60qYkNaXc",
-	"ksmUej0mQ+WWoYuTQCQYT4O58KklaYPDE78UiYzy3qKSE7/UmobgJhtksUFRE9OrDE+nx/a/2XbF8lVm",
-	"qOMKNM1FYwZ/gozojKnsYaAUUzdFmG6P20PE/Ac2IFuuNISloSe3BbV751BWMHXMe6/EoVXi/c9sfiqb",
-	"QME+DdmGqqdwLPl/DpobYmQfaJGgy3V6wbHeiuthL/yOlIZ7TxPbOtFxR9N8xVnOoFSQ8iXj1Jr1c1Hs",
-	"/BWdhIcG36Va2KcC4hztjM37HfZDt7oOgiUeMRLMGZfRZe1IY/LFQdA1WJ5PLazjRDBP97fvGhPel3sd",
-	"rx9tV8kPY6AX46gR8FR62iwkzAYKx23cfQKGiKvs9Qy6I5sypnGXLSiGxztTmTWkTWmuN+TX1BicHSWQ",
-	"W9EWfu4Hk++iujyOdJZioZLOEeLgso6kzVt/j+uPtyEWpC51Cv5KXfqRISx80aHE7BQhh5k1Qu5olMIz",
-	"JPeRPOtAUAxu2VAGT4urhDCxeyeQTc/4M9FvJ9OD6i5oyrfM809ClmBwMyoWKsGMb1rTJorDaM1Umg/3",
-	"CNEuO4W3LT7CFO7+e02VvzVEyEMSdE0UFEQ1AK0UNMBEpZOOD9sT4lOwUQI9CsDOcMuKtjUaTkw1N950",
-	"+t0MS/A30aCtCyOAr6Lt4em9iztgj/abMzvRGNi9ZrETkPfe0AZKapD2yKKjDcHChIA5f0vKmk4hE77Y",
-	"wGAqFoPj6FaYDuT4BvTSFDCOaECLYSvIMKrEm6bFXP9TiYVk33Mtd1HYvv1iq9hzXNb+tKa9M8QDzT9a",
-	"d+UKoODpAFJGCGPVHjg4N7seTzlSO/QhsQJeXL5xTfiiBQtf+NCw85r4QA82wtehQkgAsPU2yBClBUzu",
-	"v6LEhlqcF/CKEJ5RIktGZWbsA+hzwYXOoLd5Nt9l9JbKHeIs7sB37nElJeFrwbcDlyUtNNq9w0ljJw4z",
-	"uYVtrXDAtLD4RTjg7MKSCYkSYT50eDHNcGiXuX/cFAUtRhZpdYpCWBoLRpwx7fVTBeFjgm0v4rsS9HDW",
-	"wsYourpSLM5g1jGRSxpyX4G3LTiJTlZCA+DjWkYh3DQtsHbkIKJPoyN8cDd2iv0JdQjUIYflQTftGFkf",
-	"LX/T84vx/V8Y9csfS7Mpr+wb3kgI3QW0O6fv9VVdMB3lPsEne41TD6sRfN4RZfx5eAqeR9MqsZmHPFzL",
-	"3VNtHb/3qbvzoDuv6f+KHGkIM+swvJ2Whw7RYgliNVUuq5LkzWHtgd7c1Epnc5rpFQVodrp17vwelteC",
-	"aU2LtkNUSnP9QFFS5DXGVilFOErR1GwXPMXcbJ464RYGcKFUqEcwlYbhhm6LD7ul0gpcg8pkTXc/cbHl",
-	"IZdH6LALn2mhpKppnVdTD8GBUEGqlX1v1p5ADkymc6a43d0QpDlmHBt7nUc7bIq1YK3WmGLB+ltzudZ7",
-	"/d1+TWWWU66NFcq0ykpBCsROBTzvhTYbnsc2WkvoJzEgPcwu2g3xJrGz18AH4bMHgx6jE8YgQ9FAv8um",
-	"m2rEBE+h1vYYWoVSso8HhspLSmRyd9MTB4XrXumR7d7hZmruMu/M6Q18EDb3db575zqjafEOg6I2OBpg",
-	"fMg1MxYftpeyQ80x/cLSrK2/FryXxcBJwDHqhGHCGVrz7+zBEdknA5pQhsolT5J6aUOx26aBfxwwrlva",
-	"BPDMNzX33w4o32/wM8l7dAjdIjagmuJqMs/eaBIQZPPrOFB4c/Xw7U+p02659pUnuztwce1nVozCOIEr",
-	"9wBuDys6BkaXNF0ytp4xKxatawyn1F1ml0oNMWNuFVYWp10pbsgtLQJtUQ5E0YqA5+Qs8bOgmMbHz1gf",
-	"bamJnvWCZk0oza7LfTqCMS1pj2DNDSUSc7kGnXysH6qLZuCtmvujpnK3j3tw0HNuHTf4euxq7WwnrrdF",
-	"AjsNCkEYaiB8cwr3v/WDAvgwGe0Nw9099qvnY8jbEmcqdXkIAqqSQiyO6W0VYYbgGtwUpi5B3noM2lUg",
-	"d5Jv0tCG9+NtisxLGpEiZl2dm4vmnRnMKoom8pZOpofy50wUdCP2r4yQwsmW/B7jGLzIzHOZjeXQTaV3",
-	"GXQ+2TJFLx7zuixnvmC7VPo7H2g85gpmOeHwmYzxYMxj43sfGpqbSQqOE6WFGWNDdlkhHmcC8jfBtQ/5",
-	"qExlueBaklxDmxmSa9s9pKAV5QW2D6EAxj/L5jvzFyYzTE2epbWuTELpCsTlhsAySHZgFRKkQ1tfvPKG",
-	"6p8rnzOLVJrKhBamm2sqX16T6OJvOeyMdLTxZMeMCcXjqifE4W9WbKGvcs1ubSv7oaFexJ8ow3qFSlJo",
-	"em/rJZoCBbTs9i6xY+gXU3qpgp14B/Gi9Hxj6+Lt71umszldGqXChQuHXsxS+iHigmbAlE4XTWcjRziL",
-	"QZX2OD5RpZoxUntNzIXN7vP4ccONJpblrloF0F59Hr8tdl9lCiLMFt5zlqHehp5+8GsSbEp634omKxYX",
-	"7ZbRRPhi/IENsxKaV/g5Fbi4oAyk3MP7suORfJDwBBs0UDFs6FanqB54PHA/StJhC8aZWiU8L+ScpVbk",
-	"JGZ+d4TAB2hQDYp7Dw51UxHuP8HTlWyydhwWg4PAOJ1m3ZF7qq2B9OjIbMMrJyytFFjBarkTu9OOuYY2",
-	"lN3baGmN6OO7ag+TlM1n4P3Y5cJ0Jy6XLfnzSTlqBb1lObWleJ3b9hdeyEx8+tpdvQ7CNHG6vfb1o3pr",
-	"DOYtz66fv2riP/lKKMpneCpUjGdborIlu6Xc2MFKbChY6rRUdNCA6uGjb2bj6Frj2GheaDMYdMN48/dD",
-	"DE/HN+tybTrfQzhyCcZW7mrFY/1lYUizWlYiUBM+4hkLYQTH9fV2H+039541qL8RwYYp0Ggu2tC8Gyhv",
-	"CVN3ZVu7VkQbxl48vvi//+eDe/8k9xa//fn1lx/+y8VEsL/xAtEw6twQ1fVEfPW5NFcYVBtsolmHt7mt",
-	"PDNj2vWlVOsMuDR1v+EtOaUjX1FIW7N3AMQVzdEEQ4RpemUM2H4z6AcPxkycfXkoGadRs/N5b70PtpaL",
-	"R/okXbD3e8N4sd5y1w7Uh6Sxof9D7E38az9WmjWKDrjWrfKwM+x8Y9Yw0VLLcWrMNnLTjxJNTY8QyCt7",
-	"xUs59SXZWgfJITaMiU60RGyJSkcxtvxwc02pW2zIMpGqUIvugwoNQ8KkxCwV+8+DccBnJeFLemOejAbV",
-	"xtnZp2PI5NY5kUxe+7pFwwhc/1QgZvH+1Sa+d2P0s2NuBP9M4uL38HpjcdgwPk7MLaaPDAIrj/IeVmRS",
-	"Ec/NsJX0AH1MlPopk3lJoyufRnxEeUk2VfRAhcjrcF9TqIQbTZuNiYcMXc+LdgN5PVlErQOJ59A+OdDw",
-	"aGcRC0d73tvGlrOLErRdNJlayBj/DtHUFQl7QFdvaZGY38zFjahlHopku59/DaARCGnLTRIQLeAddaKS",
-	"RIgDpVQsO8gjL8DKkobqIsTiBxIv+5LeMhVSh4pSHkTJsb11n5Z9W95XPDEa3cCnzPMrSUlxukL7KWXA",
-	"jWroUKp11NoZd4S/D6xkKRCTOXUz6KeenD/VG+Ck9YDD5u+HLgK9h33NILrrHqku7A0ULG4/U7LMERSY",
-	"JolNLk2TNdPk0fQnE2NZ+Sg50coKZMRyLuoQyOS8FOnp/TnZ0Ne1TsCmkvoZ+Hq9g7Ugf56Sj5zwbFVL",
-	"3fr1iIb+7FkuNlRlnL6HzuwJs1/RfJ2Ck0HzdZtrNxzM0O/1YhFKFrb4e6MfgIfgacSJ8wME3DKSVtXx",
-	"nXslACXYQ0jKS2brA+yf3inNAAlVrTDl36YpS6xZsXFNi54qa+56L0lK7EVhvnu3IrytsIOxCKYmW/C7",
-	"woXUZhc1L/AGrXSdrwNwifVc+6ojfwUsL2PeZoxn5qPgEq5qnRHFCjqDDIrtanfp0zoNEmKiVdEDQkyy",
-	"I4LStGC8YHyZAksKL3jHEmVpa2/3XeqYbG5rfTOA+rSIaBiD3Qq5ppBj0hRReUJo8IGQ0beQFANycXVc",
-	"ivGcmq8bzgFqc0YqIrX30/vQ5we5FY5HG3mJp/iPhBdB/pVE6Z9oddDQgmfgeR3wfplfXkYjOLuQumcc",
-	"IRTlriPYQBCE4YE5wzKzGTOx6FbTIQieE3Ksu9HZUqQp200SbiS3CXljtHtlnsHubdeQyOpfuKgof56O",
-	"3TniDSd7vVDHzzylgnJSkVqFms9Xkt6GMtBbkJLxUlP7HL6TlJdung+aYBsi16nIj3hcJCAAtCWRfiDJ",
-	"BDQBVxfiLcmz6WbjzXvNQ/i0tl7QmJyy9N4AbVTJnxB1usoiKBYKliHAr8+DRy4GYTL7XMb82rrXgiDh",
-	"1t4A2sZ3qHZvhOAj4lVqZCeDpnsBtkxPsQbalMq9PDQE/43KRdzLPXS3N5e5ZM3dmUO9sHqsCYyBvula",
-	"M624N8aZ0+IdKrYdGTr2U6PZ2otFz3TtWDiDdgwtDEKruLuSExOZnVgD5m/BQHIplMd6ApffY0jihT9a",
-	"44lw8ClleiVFvVxlpCyhcBUQadUleHVx66LP0LcZR6HQg8hhRNeBK4PotWq0pjiU9YOZjeb9LZVssbNG",
-	"uv2Pcqa6mfZigfa/0pIi+LQrKjQmu3mCKOpdD6w0FSc5CECSDqAseCA3sUEw9gTDbXzdm2JQpxiKb0IX",
-	"XnggEGlIqFTGp0fQeZtG3x4og08C7A2kxwpJdNVwcgeRbtnwDR5UgQzYu050Dcoy3HWOz3DersR0pIpe",
-	"2usw29WMgOO7yTYkiHFpdak80ZW1pbS69rMJUN1GIgNa1nR2weuyxPoW/PuepL6fggfw/mLmvn+AEDkp",
-	"88vreBKAtJqX2vW/oX/U3nKx/cTEoI5YB6DzqyZY3zQ+/LLX9/CRD1BqmOMYRzQzh1knzbH5egwJe5SY",
-	"QMm3rsgpEldhNAC5prtXE7D/gzlwodDRaCQo6Q4Eyw8CqpVUEp7T+AaBYYzGaDe6Vf4uZ8Mb1Gno3GA3",
-	"wqIPyIszYS/f2iK1WGFpEIEagfFicaxpKvL7hryPT1SIjsVuGMfYboyNEArk7e/RRPqmwXfsk/hnlbIt",
-	"02kfPn0hVn2nUtyGhmCezTdioo0NMSYEGt82Yd0h/vDbXUX98VsjNL3eCO5GIAEPHA19ZdsI55Trdzub",
-	"LFQKsa6r7h2huRJA3X9hG6VBKrb3RvBp7CBzm1XxOi9tw1mixT5dpswEOZNU3Gj48zK+Unhe3sXFJHBK",
-	"DHPQjCDG7RALq5i+P7oupP49/ipD3FJXVMCFzrYQjmA6o7xQs4zxTMhM1DpbCJmRbLtiJd3Hk2M9ZB5w",
-	"jYha+/uvh7pMhe5qwwRo8/7sguHBaF6J8Iu87TSGSvWNvKVKf8+pXHpqTAumtLEeXkZKBYVx/hXbyWtX",
-	"SBH7sOb6p0n4Xm5ObohZZ1XNHCIb0Fs6TbvwmAE+/sX0zgomI0l23CXxbWPbDAWTbKimMj6bji70j4QH",
-	"AjIlUzoYrGEp+lVRGcqQUjsV0g1hVK6KTZF5+yk78KxLrnZBzWSb9Ucbhy4Ra5ppCG/7oZHBI/usJFrF",
-	"p5M+in/0i/hHUwXs7sQELIArScnLzaPjAPd9KCcdroekojcBS2BLvNmARTFKoGH3RBUgCuI5miBpIT74",
-	"1vVXeWzQtGIbmJKrttkbSiVkHl2p9TMhX3pjgkUdH1P9rqZ+3IrZBeNO70WN9Bwf92U+2NogL9DznfTK",
-	"4sNmj6Pwahjy9B6ZI40FxF7r9elyM6xRARm3sCi2NsjOsmGDpVZbNNRiORZwRUO5tmIUs71gexyxtVzF",
-	"0FATW/B0L307JUMjNULxeym4L8NmTCQo5V7dkEOe7KDDx5cStQQ7guAf2wKsSL4OeSVVvdnYu9QdWI7D",
-	"mIMbvZ1DSsyhQ7yp1BelV9JrSfJd/B19ipVCks7znJRsLommxetQ22x8gAn+faiIKjdrXCCoj/f3lQXh",
-	"ie0lJ/V1aJ/mu7xEJPlAlqz5PSDdyaZWwSTNm2xOT4t+2xrU/8tzP0WXlMhDNPjBPANRb1LUTcJOxIzZ",
-	"piJ5AE4lCEObWi8kAoXlpVDqKnoQpZ7E+tgI4y6xIurxdQBVd0OU+mkZPcz7eO9YUh0h2b2ATMoAxLwo",
-	"aBkq9gz4mqu0o/B7KYUMbrFKmj1TxKc3gf54Ge1cxcejR1c0F7z4ORQsUuHqtAb51v/LmzHMVCHJkr6p",
-	"y9D7Uqzpy6NRE6N8m3jSoVQ3620AwVxMyxG1w44eKzvbqKdXZr1zySk1u8v7lOiKrpPGFqa3ewoMDpb9",
-	"YySmIhVO0QkVqea9pw794u4B3d3IYxvsCeX5CucQn/4Hzzc5gD501Pmug0jhRo0yaBxFptsz4d7JSRUw",
-	"7VS8hST1PEGNfWce95c+lDRtSs9Y6U/CFyShSuaF8INqKSpvUxJ4AejUNw4LlV5pa3EeWifAXwNea8Ld",
-	"9GcFu/guek7DHELtpvcaU8L+dzlDNhfU0rKTi2qlxjHLsb8zu8gtclS76UaK/G3YAlnRKQopgIoUNOs2",
-	"tGDkLfxr/K3Nh5JjTxp712qHnTVLiwE8clQGIk2ncbj78fG6faQwNHaDTS0DnVsidso/4ZORRD2u2LPR",
-	"DImwGgXZqRfBciGEbQvgiwfBDlZNP8n9+wXj61DwJOiEELW+0kezFLGq421c+3y0kbslXNMY/A/UiXYr",
-	"IhX7gB8NT7qT6C6gIbGjTayITe+c8FaSnAYyMAlfljQhT/mITsfNpzrDHMwVpqUgxWVnBSn5wvCyIwHj",
-	"1pOZguM1t8gfbYYNCMCeM2s/u/8QQBUXOg5Gqckn6OIUevGWLIRN57lvDuIt4QpnLgnKQtrgN+0kYwTU",
-	"kXeqgNbeVgo8X4mEKpwreD4Qc9jLVxov6twFhkmCTLcZZG4dUYSsJ/dN+JkX4oWN3Qyi6IKqfsmZZlix",
-	"PSdwKxlgIU9OL4jFrOp5j2F28fhVzTKnU+kNVbZD/14fmZKFjrg56fnduoW54ZJdxhMuHs3KvMWXyLLD",
-	"Ro1bxCzAZjerSFJbWk0ktnKe7UGnQKL0z/YOFGcy3mGeS/PxGAoo60GZsvpfWsdDZGrshnrg1OG+bhtG",
-	"bKmk2YZ2izO7hdKLiLeJWtPC/z7avvECaxdoPXnemzfXNHRptt3rYj/2q3lcTu+91j/hmpm1q47Iv/ul",
-	"KW1Mzb7rk2pPItq2gPE5Q1C8EnEWua580T343A1owhpHoOjgsnozcKH0wkOLBZWGJwkuqOYd/5FfBWIx",
-	"ab2kh22YXedUGL8/8Vl3mRH6pUeyiVqGKeYrLBptjQzIcdEhEwR9mdh3tZlIXF9aXM6ktrRWQ3jyg8FZ",
-	"ZXUgwQThDSmoa7aTGaWQiUULTLRdCWjno8z/i/1E4bknDfkV2VBAp5ECc4sTILfHXB+RLVytg9m15Zzv",
-	"opGSzaa3tEvf9L8KubYXq8EZn2T7hOweTdbJhazBDqdbIvkeJk9aswRHXlydm19n6AO03iK5Lh3Z4glu",
-	"37z48OEDZHsthB8PqGk1Nad6Sym2lgK3rQTpZFploEQWJKeX2Q3+Yk5H+PntrqI3MGRmJqUyImm2NBuY",
-	"aFpkCyk22NJqwUp6CY9b62JOS8GXmRaZmW8mZEaqCl43hldh9lqz1m8zkmmqdLamtFLZXOhVplhhPley",
-	"Nb3MrjLYhyuiskdffZ2tn2REZxuhXGb/+3vmL/fmO01VZm4QsKnNdm0ag11mb+iiVqTENdhm2f/9dyV4",
-	"9t/ePHua/fPLr/7xb9mW6ZVFyaFlATQwf5N0Q4vd5f/Fmz31+OI75EenSujxxUNXhU4qdvH44ovLB5df",
-	"QOKLXoF43e/cYiuB19ymQdjz4uLxxUuypnh1hR2rKsEtOs2jBw+tF1DbOhQw7vG4uP+71Ri4hRIuxx/A",
-	"O9iVm1xSKPqBHxbEXo58wzXzu3+N9IQd0qQTXeBnMi62Gb2lcjeozLA+LKMhFSbtLxmn5nAwwzha3f8T",
-	"z5IPZha2KqpPsx+obkhWEYmJJWbEPy+YWRBsIHdraPustzsZK4lb0jWls48euP/rVNA+3LeWP/y2x6wH",
-	"d8wsjIrtc0us74RRGVIbN4DRCitKCjUzG3hOM2PcQN8N2G99rhG+E5w6nqm1uv8nKz7cVxSTKvxifl3r",
-	"K7W+Mrs8immsGGXYgWYIHvZ8ua8vG1i5OyDotRsLIQ0Fp2BrwHUrWwg5RsK6QBPOK+svmNJX8ISfbNj4",
-	"tKHbHxcDuR51BvrHMKp82xunIc6D2YG98uAEeyXO/Wdo5HXbnWgLmdMWWJeVYjmDU4PTrTnVjHWAqGuj",
-	"6m5O8rWFVQly/ol95hwUxG+dm4QlAUvAEqPjqdhKpjXlPcp6iEoKI3tKS6KFo2xOyrwuW5TNIHmfdh/c",
-	"21+DtqSSFHhXgLacKXvP1ynpPLviO1jCnBZn5WlONCnFsgYkwi4zZlnhJpQpgcwmvDVIASR2XrMSDFVa",
-	"LtDiZHpEfXbHv/+nYcWH8DHkGB53CLneQmN2w0iYB1kMgBdPRLG7M/ugI7UOT+ND/6Zi5vnhhBZKZwZX",
-	"XG1By59GnMxNCSp3zYnaYfUMJQNtO2WuG/B3OHyxQwsoEDRd2svCxeOHD7785qt/fD0iTxJj8SHL86kE",
-	"M/Z0tDXjn4qc3xurHH0cxu4DCswybQN4cP1xrZfH1ewssMGuiuIlBZ5cnEb4X9Gt+0CU0D+8e6X6A8Ai",
-	"nEuhXhWFlegZbAIhsw3hu28zSvKVuVZhwzwCnfUWQnYwXy0rIw5MSbdgxYPmrH2Kc0X4kiLlz2bA3730",
-	"4AJwMWdXmqfc2Lgkt6EB2M9c5WyD85mRmmaXQ0912y08XjTu20Zx/n3/Cts+fpSr3d25SezOPhGPzOgN",
-	"5Tsb1vWRj9yqbD5+PLH5aY8nNj/t8QT477OsabOvqL5nrgaqInzWeOiwnM/BxI/Zh5LN7y9snqZfeJ8x",
-	"XgBE8KkOLfMBbB9yZp1jmzWclF3IH2CKoTXY8BuyphZsBbO9ZpkkfE0La3fYoGuYa4VQilkQ3uD17Tv7",
-	"0EtivelnuFDhJ+0Xz3mpmgvhIvlE0mxOjSrHOJbZEyuxzRZEOqsggrSo1c2wl1WxGNMpdtFPhFh/HA0/",
-	"xkg7d8/wc8axDnX4AR+TsB+plbin+Kl73zFVCdXk4Lbf2BvxDuw84HDjLHctteO4CFn3l//Jqgg2PrMZ",
-	"+p8YH+3k/yp8bAJLtkMHcMi1xYBWDebCinuXwPFPi4zxgr439pleAbBLHPOVFlX4cLvRorKc//SYnnaa",
-	"2WVgHc2JVK0hlzm+4DoMrPwWTRGmskKSLTd/gPAIHm8Ol6FhVImgOYyriuYaPP8Dx29baTVystmymnOc",
-	"aN5CrhOR919ottlkDOaoWJotM6c5qRUFm0GUsFEWRgtmotajm8HQCrdCXtqW1QH3n/kZF/z53mExQ+uj",
-	"mJOdQq2TmTrGciRo3qPjb5EBhx0+P8qK2ZADoTi44+w11nbtDcQpS8I/dwFp1vBXlZEbgjlaJZjExiC2",
-	"8sI4ygoeq3PzFB3cqUG1rCmt4DgckZk2+j2mqL/vxMjvOjx7lghRu4BzHQE33ZZlyuxv7LihmKZqZruX",
-	"KQ2GUUWk7mQdmUf+q8qwQZ3vPAi5pY1Wec4PhfjQ8MrWdIcHlLPKjDwp+KmdKSQngR3HdLbmOCUfy9d0",
-	"97yIjSJ9eUwUSeSa6ntKS0o2E0zpu1URn6jwwfHCuDG5e53zxKLp/GK4O8ugnQqzrfOkZLek3I8lff2P",
-	"f/zj0cOvY4+hRqXc/3ND5PqDTV+9dNQLXdwaMtny3cMHkxk+OnL55d2rnml3t7txlHQuXOjqDrGYNPex",
-	"OfT6GTMy6ftKSI25Ope5ug2y63t48FQZO4f5oul7fd9O8NPgByTL2kttmzFjPVmGWzJfZQsGSM1EZU9v",
-	"fjmU8zHcVsgb9AhHMAfvIBefISklXTIFVjDQ6bC82vh4BFFe1S5qGyGzYuFPD2sx6PdA6aH+twc1vxG3",
-	"2B7wt/jMtN2oUhvU6eYYqd9QvRLFoIt4A3dMJCWBGQyzBcuylwK9EWb2mQgd/LZPikdyRmrdgt9tGno2",
-	"Xw58FvqypH/UuwJHJM+xfiC9CfIEbdvOjlHjDvfPUY8psqGZFFsVvfusiRux+97gk6fJ8ezT4yfGMc8d",
-	"KsjQT0myXJSCu6KBxzZGObOhuDnR+WqWLYlaUz3Lmn00y2wXwFmGogJmU8FyYzBLSmaZ6wozy6Ay6jK7",
-	"KsumabCtZPRLXg6NAsYF7+sH44L38NF+PceQHM5aOPe2tt896bb+7bM84vBaOGIexG+896V6H7fzblaU",
-	"6r+339/b76zbr3uJuuXFpagof78pcXR1TywWLKeOiZeqkpQUykjqpryE/34++5ZknenH7GBVl1HW/FVZ",
-	"IkrB36fn39v3f+XT81dX4FwIDsl/kArS9P23F/A7OV+NYMfszbfmuc/xog2JTGnUiLA1gBzO0vhf52hw",
-	"xIw9AkAb2jryYODlmXvoHH5q+NjunKVRmFqHUS08HdqMElt+bHY00yprOiNnjGcLIfOxek3wpt1zvVa8",
-	"sZIndIlQxidJhJRKf+fodre5+zEt+k/ErZdkTTt59728XbAWzDGE2UDgeW5YCYX3us10hWp8Cxy9F274",
-	"8sE/+6GGqp6XLLecXYla0XuyLkc2zg9U/2gee1OXx++cMXq3X/mRKS3kaVMjYekZLH2GhefZbQeT0xsm",
-	"rP1FygPy3P0OaD/wUaLz52PMT5RWGck43XYVlu6za9Svj4gY99tWM3599XzTc+pHXAEM+XZ+D7YFghyC",
-	"Bn2mQdjRFlAbdH8AwNuphOANJQVE4DBu8W0GpP8/zNoyZK/KSFniUZYBdARgRuzpvi+++OqrL7/84lGE",
-	"vIA5dkhcnGX6t7R8etJSMgVpX8DI7L89vfnFSEbHdvy3nhxRbtgXJ0bffPHNN18/+GYkI8grU+Om6HP7",
-	"zDksUfwWLT5Smb7bs81lEvd1YsDWjoL5eDUvRHi3/swLgWs+R0Le7G41wIn2YgeY86RpMnOSrzH3mXDL",
-	"+axgBbgJzLGeQ82hcpsRSJEJXgJwmrJZ0zrbirosskKMikR7yAe3WcoJfxcwKCU0uvJy/eGDLhDKVwfR",
-	"gmahMPpCUX0YaeVhHM5KSHqxk92x5Gjau/nGeRQ/TtsULjoDLjCSQq3gif8D4Os9/I9d/oasXcMcvBfc",
-	"q6uC9PvhnqWIAcT4mizpWTJFZhknUootLWaZgpMD7qMVWdIiMYfyKcCEudZ8g03om2f7yP2nZr5cu2v4",
-	"LPoFxi9OlSYNK0m4hD282y+Hc6TvDo/te44p84rxZWlrZgfp0DRfcZYzwgEhGkpXvKr5nlpD3k64zgh+",
-	"d+JxMobhZ85t/uJXaXFa571LY8cTc06bwk7W+beqJJyb7bxdsRKyj5my1aBGjY3VDCIn7/+pyXIUXC+w",
-	"xz32FqrY41KbT6lnT1yI8JpTxzKmV5mqaN4A+qKeLUmiD+r7gp2Z/ifaqNfQou7M+/QcTLdQG4hE6rYs",
-	"wp8qbymgV5/iLryfi2rEFf9UVLuzCcPsszzFDYn+2of4S6yIMzcuGw9qou2C04nHuRW/lXUChw4DWKTz",
-	"FH8GB8KnCRXZRObxxoylCJaZTaGa2ByEOgyd5fdLtqBjB/oL8/sds++bM5/nsIaThls7aMUrUlWU0yLT",
-	"wnFqlgkOUD2yLs29yjDOujhUZvdRpmlZqhSuwSTJSJHhU/z9Tc3VOTgY8iEcebB4k/k/VcsRSc5OGTB+",
-	"uxWZrLnqaIJZm6oz3zV/jpUlY2jeqyS9dZ0E/dXN+MA1WqWfq3n5dCVYTtW5bUug2il9NoaHqH5yXKG9",
-	"9C2xKXS0HIwEv27ILT0X9z9Pe9JQ56NE5s9xdbEx+f1baardKKk570aQNt7gA5/7TfYjYm2cQx4AtT6z",
-	"neLcTZbk64xxLSAdieXU1skqLUSRfL/FscfkxPz+t5h80mLiw2SxwvEtmL8uqVjpABrSqIjUoyeWJlK/",
-	"qf8+se7qxLo7D8ibmoeguO7O+wHZqNkWYMC5E8LjDq+em1aN9iy56T76twgGwyNdMv1l1aCLpnlSGtVA",
-	"TsKJDiWZ03I0Q/cFPhFfiB9XEG9G/N2lUGgEeEdccWhk1mteFi68MQ+2uVlCWhzeWcYKyjVbMEDjXzSI",
-	"5Q1A/8IdEt9mudhsyD1Fzfo0Lb6F4Ik5VgjfPXZ5XBYB0bdoBoXSAZfGg5gqLkhSsayzQMLwN6ZQ07Q5",
-	"CneXwdCfgYMUZNihzfLDm4bSQS2I7jwRcrkQhF6YPm8HeOgbvVb0yS7YAyVm9JXYArj9GD1yUfNQWk6/",
-	"O9FHbOFl9/BJHcoAkaXMqaghQc98sdmas2ZjGlJiLNJuSYegrbTA3sB0h31XqKs8yIKJ860GG8UMvjbj",
-	"/K3H/tZjf+ux0+uxva/Pd3Apy0VBv+1UJVk5gexqJ6kYQPQm1xntkJjuN9hizZdBY7jv29YkK0p1A3Zd",
-	"K1rEFgx7qfTwjrX9HYGKH6/pUYm2deYFtvXICZ/hfcjxKait2VySkQgvRAfxkZMG7/ATJyOTUy5qlm2I",
-	"ppIRcwbqlcSulk2NpJqFy498dLv/p1rRcvHh/p+G9h8iyPgLNGaPuSrCyFHnXqM7FWSy2vVdzC4QVABO",
-	"QlwqnIFzXNqihPzsMXyt/oRsk/xPMihnqXuOckJ7t7PBuRZzFDEfWgMKYi2IAWq7qCaXG/4tMyfySPQI",
-	"e2ZfxJlE1V9guS+w4+4Ir5q7b+S5kGQklPyrfeJvCf7rxRTOpWsxrDCUVxdhACgDjC80Gnk/wDCUZ7Fk",
-	"B5q+vsBHzpFpBp86b6YZlRSylAAt2zYV+RaL4uei2P1XhR0XeB+kYMwQAnI13QELWlJNPXnLvIDVfg49",
-	"Rj5N3n3fdIK5Z1iG9ZWDe1suNlRBiHaEY9ZXMWar/o32+jfa66eE9npEP9i60wz2BLvyR7G1/lWlM8Od",
-	"pvhZ9fsYlIxmZG7OLr2iTGaEbcbul9b5Nn5UXbuHzqHw7MfOelx1nJQxxHLmqe1/FdHsLOo4+pTvvefo",
-	"eQUYOoQX98Qtldi+DG4SXR/yrOmCtWFKMb50rdk7mdBzmpMNRRSGxOLSl2RNz86yuzfa7RISrPZH55KU",
-	"OV3W/M4SMrTAHp/adqacuQiAsU2Wcr954eG2aIFNfp+odfgaeqXWz4T8gVTq750e05xQrdu7APRQygnP",
-	"VF1V5c5CPeD+L0m+VthwfEOVIksKcJKzjAt4VW9Z7hqprNhCH8tsTmkRPgvt0fQKHvoc+Bx14JrlnLcG",
-	"qa/SM03WSccucjrIpJLwGysLp+dQONwUsJQx3hf1vYfxkciC7FREeOrL1BjedkW5DT5nc6NxZ9l8h5CB",
-	"pcjXjQ3KNB2/kEQt+Kvo9cJ9447HnEtK1s+G96fpQ70VaQP1KQ/tBUvBl1Ta5pRzqjWVLmveG9uGxz8d",
-	"hCDYhietV/l1JbJCUIvyY/Er2xSEPduR6ZXt7GZBsX29+frKB3M6Rq9HLu3jDJcjl255Lm1tT2a25Bkb",
-	"kKkH+1mthBatey50Hbo2j30avjm2IUt6/3//NOLrV1nFcl3LsQKrSlKlaknvaaoOYFRd20ffwpNR3jWX",
-	"0Pxp2SbdhZwVa84QLqt5ATi4OIcZ9IhsoDYEYJmTsvw20yuhLH4u+GfGiqZn4Szv7mJPhF3T/cRHien0",
-	"1ni6bJUdRG9IZrbKzLAKS96BfWJhjwCLzggl8eg+o0W2o+mXiN7GvK80rca358+qJuUNPBa1N9eMj2vD",
-	"WIr/ZAYKG5HU6PknRMZp3kLU87Lj2EV//4jNZoT5VIOvRFm8bPDCpw5+dp1mhOCsAJognLbrgqRZbSTR",
-	"2pdGysCgp6OIDwNpP4jiNNBqnzWY01m01xVwYHD4NNWPhBcqkTv36S0dha7G5lMfhVGnPeK+Nwv/655z",
-	"yDconSXYwQfb0sOJBzciWiraNGM5XK4Wf8jZErYVpfpg3+AuLaJbB39kLfAJdA7G3GS4xealULSYopkt",
-	"i8aqJAYcGmtB9xFZ9MmkQlv13NXHs0wLLFqZuRRMAFmS6dxiS07MPXCsFJkt+V9QV9+4pf8lVbVZnb2P",
-	"ZPNddv38FSjpJbuFS8l/hUqZAqUK8uw5VerbtkOLorngRdbIhwXcRMUwKmU24/xeS4ywFrDP3uCjR9Kc",
-	"FAUzP5HyWppvaeilhIJn5UvMf6e5Pqky/dfN61cZLgh1aduniKhsK5nWlGeMZ/9x9fJFDCFVRA5+Q8m7",
-	"j0E8inZCt71n4nC9D8B6n9autvQ6cen0VT9FueFpp2auecLsOshgHO9mFU6qP68QnExD20V8JCv6PHJh",
-	"c9iH1fRNRrBtHVpIYkPM3WYeXz368tE3/V4eo3b0QI/c13IEevWt3P0tR3f39beSkfLUjWN6JwyAYUNu",
-	"Uom/KrKpHAh6BjWSM2j7wvgy2C/GI2Ljh9N9l6p+/0/7pw/3SVVJcTsCgnSFD3ycw6s/ant2jQ4cOr8C",
-	"se2TQ5p85moQcbhAywWOvYEys0mno85u29n8767If3dFPn3y+GfXLOeUasO6dU/d46WfgD6LRY62z9+H",
-	"/RCjQp7hg3cTMXNVG6gNjIBh+YaDdECFMKzfQJXQreSwSqFt8OPUgvkXoxcSCk2SlN9v52k4nFP9FBAi",
-	"zpog6IoZLB4Mdgc3KmUXIVB/Yjhv9IKOEhVl4Njg4CcakcKFnDRZ9zUf7HE4CtmCjTqehty479xBI57N",
-	"q6J4K87Pmru/7VzZtX4cPMTTiwQairmQkuZm3BnEoO5h3Z39S76i+TqDyLLVm9mcrhhWF/bFyaaUXj9/",
-	"hckZgt5SCb5OFS7h8ApZTqVGADx6KObxtH30k9QDn0zAA3rn94gVzQ7KtWRUXebqNsiK799XQurv8clP",
-	"hhOavtf37bQ/PguwDb+h5g49l27nEJU9vfklhSX4Dwdjttbkio3WfvxD8hMI2C6QWgmsUHWpY3YHtln9",
-	"e3cc6GtTCA64VJTkq7aNxdEbBrn0vlTv49gUH0E/97a55cWlqCh/vymRWeqeWCxYTt2t5bLT3npTXsJ/",
-	"Pw0mW9qCe8ceK3ucJd3u3Ck81mR5yFx4S5afLl8/KVtBk6XZhCvClw4V1IOWPc6Q7UqU9OAh9at56rO6",
-	"yn0ipxS6Rumg25RRoeCzcIb6uO1d88P1HrGI+R8ZiWUivPwdxaRlzTMQeMgjWgqza4BBQjZxaU71Vsh1",
-	"DD866Z7+swq159VCRxa5n6ibvf3+p+FHjXKHGcrtzpqu3T/pap4B1TJigYBnbYIQ/gO26iVq1cD1EMxV",
-	"+/4tWSZWpFxVFeXF9yhM59rEJ4g8E5nT8twRZyTeCTs1XxVFhhsdoswrmhUU2uRYuC29optv0RJmKvu9",
-	"LpbgP82YVrRcYI9HBTAZxmbGMnro5Imj7oWgv3z4zy+/ePBljP5xtYDwXzgegiky5yoH9EeZK/v5M8is",
-	"yDXV95SWlGwmmARnTJUwNPmJVvrk3b+w4NHWORhxbDHPu/K8JLfUWSITBdJYPiP5tJSUfwU7BexgKJI8",
-	"VQ4rJaXFg7MmdwTpIxOaz8mAEzSecav8KNlNp7ZQIXcZk5b3duE3D//5KCwHNnCnxhAbv5OiuoHn4kK7",
-	"8J/IK9yjL9FubBA1PlIc9Ybc0sIu8lzm4zMhl1RjsAWJ6zf+glH3G8e8vyqF7KUYFok3YMz6NPbTPcZt",
-	"phAk56lE29kspxHqk2icLr3uXt18sjyzxgOyzdoOJLM6IayGFGQTjmgho+Ne1/qUzQdu7CxOqqZFrQMo",
-	"HbOgk8ZN7DNe+68r0YMaDtIgbIE85xenMw6efxwE7bOIHLPeKrMJwf/gsxO+fPDPr8PoMYAfNeJGvEF8",
-	"qdPRyYx/0mOGaTqD0i4iKcEoxspCulYl4TorGaJlF5JseXKtSUOgU4ivPntJ3kn58crIqavvAE4YmgNz",
-	"WlYMONADKUeZBaT/A4mLb+0z5ziNv4Pr8llBcppLujWfLFCcRYvab98WpmITSKgg/3KPmE8BvgXJeRf3",
-	"xJjkyhPAsgKxcC0fzWo7v5zAhiNWVGaZWtU6Y7aDs8xKCn9jPCNLwmJERhRktJHUW+FAFk+knvADJ05n",
-	"MPpIQGBoM2LaaiHKewtW0sOxuLdClNEJPWd1dB3pHD0NHttKaAHIUW3qG4ZhbKb4KEfWjB8oizHc+Ikh",
-	"mMvpN735EvqIzng2ABFcd8sWnhtiEjnhXECpjI1wHqBoBNDQW+TLZw0wZNZw4iKv15Aj1TCEIpbAljTt",
-	"D9Msz3NRPRBFltCeKFQ48cWD8x3uQIgz28lnEBfsNt4i6KH+w74wrl7aVnoxla1pNeyKb0RtTWkFwf6R",
-	"wujOLr9P2GakSoBt0Ib5jIFPcAFviTTKLEpovkTvVQ9qWpRFpkWTMF8ypSlXdwJ/WZYZMRehNS1QW2Db",
-	"Ba0yTt9jBxLD78WwZ5MPVWqE0VAkcE+gbvGz+6l55HV9XvV+9xx3y/gofqAz6AnbRW0rKc9XrncaAIVL",
-	"No873FEa1AFR+Mzl4ImhDyzkLygE1jtvS39sL24oCsqAV99mJFsQVkJvd5pVtcbUFSs1RLGCRsoK3ibD",
-	"svJcqZpaNSvWlH/ulmF3Kadi3w/s1h3wtqOnNt+DVs8U8kGVgxrEXtDfNig51gRYibJQGRfZRgyxrPuG",
-	"wMiZ0L/Njtmd5wITnJ0xLTK+ctkmL3VLs+JrjVOi6L5Wa3/BzKfz6cfGt0B63gWLV9H4Fw5lO00yrf+o",
-	"iSRcMz6iO/+9eeYzP2w/YvPaM0gTVuFOODslLSlRdAwQGB74m/ufjcE9J/k6YxxOamkvx3GAZH3BwDrD",
-	"MceljR8kVCSexvMzUj9wr9v06NGDB/slBPcenhmLpU+1UxfJIb577/6uKNeD6oFobaFryceUhfn9c7+e",
-	"k/MDz55BSTwxVOtriU7NSE4kzYCW0NWccLWlchTVQ8ta6VEnPDxwSqLBB04ZtsDMlGxNd5ingWU0CPrM",
-	"85WQiPcMGCi7BqrGFWp12qGFsl3wzfCG+gV+t5ebv5iRDWuzr56Mi+BeaWFGoOJRiQ2FlpFzKerlar+e",
-	"4OHX//jHPx49DGUpmQ9QeesUWy3Li8cX90nFLj789uH/DwAA//8=",
+	"7L37khs3syf4KhW9EzFzdqjWxZfPnxz7R0uWbH2W5D5q2d4zs14FWJUkYRaBMoBqisehiH2afbB9kg0k",
+	"gLoRKALFJiV5fCLOZ0msQgGZiUQiL7/88yLnm4ozYEpePP7zoiKCbECBwL895UwCU9cgJGf6HwqQuaCV",
+	"ovqvF7+ueLaktyCzEsgtZIpn2xVRmVpBJumSQXGPsqzCt7MN2WWMq6zgGSk5g28zItdQZAsusvkuI5mA",
+	"RS1JmW2pWuEQCwplkeVmDpcXswuqP7oCUoC4mF0wsoGLx26O9+wkZxcyX8GG6NkuuNgQdfH4oq5pcTG7",
+	"ULtKvyGVoGx58eHDrFkg9azu7QqoyK5fvM64yCoiZbUSRMJMLyjXXwSW8wKKwzOj/WltyPuXwJZqdfH4",
+	"6wcP9qf1YXYhQFb6beTCteDzEjb6jzlnCpjSfyRVVdKc6Mner8wT//13y6b2W/9FwOLi8cX/dr9l833z",
+	"q7zvxsUv9tfecGM2ZAdhBf5NwAaKHRLRjqc/d5WvUYoEr0AoauZPC/2/g1XqNS5qCf7fJPzR+XfKFCxB",
+	"XBjK/FFToV/7nxfIVP1oO9hvDTn5/HfI1cXs4v29Jb9n/5FU1aWeY+df79FNxYUywq95clHsGMm5uK8/",
+	"Kxgp75Oqwm9fFQU1BBoukaievBVEwT1FN7AvdLMLUhdUHeLNvzhl6gqf/DC7WBBa9ig157wEwvA3+1EP",
+	"Fan0/vMadi/8ZF9Thj8AqzeawDkXAnJcsiax4uKPGvCP+QqQjAvKCv3y7EKB1NQ2q/vNs+6Sbqj6DpZ9",
+	"SvF6XnbIxOrNXHPaPv5c8I13phsi1t4fqkZXjYq+eUo/X5Ic/CMJuP2ByFVAeHMuQrKr92hg0IBgW/L5",
+	"3tA/vAqtVnFeBn94IQM/aS6+3kTy4RZEQXPVFQupyA703tvw2/a/7yqCElCzBWVUrvAXyiQt9LjbFS/h",
+	"Xcn1E7xW+K8+KbmlkpqjiCrYyEOM/EU/jquyG1wIstN/3xL/6vUB5flhoFksXRo+W4Fz2qYRjdkFPmV2",
+	"lN0/jQzajx1QSeYLl41uiVJNORdw386tq5lesKpWHvW0UCDs0UM3mokPH+iTZ0OZ+Wt7CnVE0qiPzmn1",
+	"yHNaHac0wtrC0NDoqc4UvvTNoDLHd+exb7yPua1+cEluWx0aMXUrTZTtDXn/wrzw6EFnvkNZP7gsJ/ud",
+	"Bx8+8Fkg/c1gpKeRbhzFUdN8HGWlWV+HLpaUHXYabsUc0z2Rnnhgs3zFxXHH9cj5Gj5I0R6Wfk1v5cH7",
+	"m1YslNd+1SU4989DUgUJOg0fb+ZhVVjz5Wby9oNumZFqzFB8mhLDd5/TEjwcazg5tmPs1z/MLlahg7vl",
+	"TNQefAlk4Tte9PWGqFpE0J04kqzMidG+2swmZju0xDlmL7zh2+O2g77yeAkbQfGUvTAgYl9YGwm1JMVJ",
+	"RRNR02AiDStiHuzfln7g24xkv2uTPeOLjGQLsqHlLqMyU2QNLCP6vUvcZX2hllt70yZW25HyuvfI/pHT",
+	"W6JmCKn1i32RDr3WyC8exfHb4FrwHIpawFM8wj0DLohUwOxqosZ8jkR63rznHVRByoAKfKNsKKvtOBGH",
+	"tODb+E9qUfJph1pfzhOmfq3lyjOQPj0TObvl5q4Q9d0bBdX+IIO9hyM2InNgm1VOUi7NZok/CZo37Var",
+	"gBXm0jvYNSmCe+WX1rzk+fqnxeKVjNA9+MHeOzGqxs1/oqaR6+dcvIJ9ZYMeNsk3MOcFqhjjRlM8Q6nb",
+	"oUNNrSCbc7426kgzMKtIviZL2FdCCcp/vvP7GfxGkPvi2DUsVq59np92RfOdOxliblzIHkffyeyB4qfF",
+	"cUdpgJrbFT9sVOiH2nUfWHDBpaQgLt2s4/ekfdOsWb2FTQWiMXv6K8+hlLSO1bIrulzFOoKMyXLwyQGF",
+	"3HzMAPaLh4zYml32l5lgyNbMkknBplInEY156L4Bt8BU4De+9jsOFbyP8IS4ke3+QonDN3HgKHoaekyg",
+	"ZF1Q5TdYc+eG3feuOlfH/i8p9IcFF3BY2XVMWVkbCkze0rRolZje3MT5UNzIzbTcKmP0nKPhND33hOTr",
+	"ujr60jDfDe0vytTXX174vE4Le/87cKlSF/ZRN3oEMdrVTKUG89gjJ1Bl+A9TlJ5RdfrlOIXnrPZLXFr8",
+	"FnXvGbIAy1fmYrBHHIwlevcE4yrgd69FxWXAfa6gijf+cE5RJq775sxO2H3pAPm0eX7ZWX48AdEthhFI",
+	"UuZ1iWG8K7wOek5WUuZ+rb9YQJ7gUHyGz/vs4ZLzNRQ/V/F+EfeCZzBeq6pOmFaHBD/hq94r1RYgfno3",
+	"+ulrfSEPXZE0CQ8M8qt9bM+y0Pxol9mhXjv0AcHRQ1xafscLDX54IDTPKZQepZSvOM0h1SnAy3rDJjHO",
+	"TMMzZgELUpf+YxHek01VBtxJUFYhp+to7HLf/0Tm4A+SYYjRTxpeGW+M33SSu808EHirGVXBH+QRVx69",
+	"breYxhffTPOAvP1RE6ao2l0aPsWLnHtxKHZ2o+5bBaXkSWwLc2fPN9g5BsL0D1i1BxjzduytxF10S8oa",
+	"ZZrVZUn0qf1YiRrG+WlestOPUR6WAccpjzfwR23jzpFs7Bw5nm3hdPRB1ew+3KXwdBcoEm9kDE3+vdcG",
+	"7LBjxJDeTX4S7b1XZ67VYM8c6lC1ELyqQtkfQSuqZlteM+9bg5W78dt3Zu2MYgwgXNQU0wfK8pkQvgCd",
+	"OYkCSpuB/wZmU5J8LzV7cmI+AH7UHZCd7RrjboL3+YqwJVy26027frgBDNHMH/eTrGTAB6f8URl/fsTQ",
+	"LNZvd0K80b5fO8upzt+nKyKUMd/2FloJkLIW8OqaxN6lUqL0Qwp0vtYZKWpbtIuYsjn0heKnWjUZHX7V",
+	"tiClhKFL15fo8PDRwTi/ee03j4K1Fymi4MjUt6ELcdR133sY30ZPUoLz37qePId0wMEWjG4W1Oa0xCew",
+	"2SyXhPiVTYvxTHdFpeJi1xsqzovQj4QRkRA7eUXE+jkeCN6gmtwQla8ODuKeM1mt9ioQMXeTQPxkF/AD",
+	"EGV8zS7riFfAMEgDROBhpvg7PQRe5d0BN9+9w9Cx+XlL6K3JYKG3vdTRCGuyNTmO4ceWUGUvovsKOvGS",
+	"im/0cghD8SwU8oaGjTu3kdfOTovw73Z0Q7qLt/XQ7OkVAWR/+0ygsQQ1RfHr12btJOIUvlvMVH3/S5tr",
+	"ObTHS76F4jqP3T0F3FKynxdwDCGHf6+IDN0DxjJgUUpjF7Jnj0h50Rli1iVMb9GdSUSzzlF/Evcad8uA",
+	"cQWpFIj4U2MpeF0FsmXKei5oTpgauS+H1AlXqwOpJuOeVLM+3+2r0tpC+I31ipc0D6hwPTQEMpSXoKfr",
+	"p8JWAMtXfuN11DotidZWZiEJlmlp70xPOTGf7XMY3A0mgrmDrPXOojh72b/X9LZT7K5XtWDymvhPAZOf",
+	"OS/BfSl193Vf736rkxyt/wL2imOXFLX9kLRT9h3fVERQ6a3JoLF5uQVdLEBL1eBEH4znD8n6hZtsAsyM",
+	"u2/aHFt955hf2OF8hvmet5XX81hhGeZtN4nahC3xDc1Ob2o2oeIgoSImMI81pF2w6XCKq3syhlYCKiCp",
+	"zj1JdjLFvTh0+hm3LT48Qwl1PHNkbefVl0v76QO7qaQLuOxsivgtpd+0W6raTbl0KrL05OpvKGtuoIfu",
+	"n3oE7+1TwNYXWdTykXCbgZBhI3iZGimxIfn4r78VhLIYN79blptW51sREW4k1bTg9lNB5/tUxqTWhIiQ",
+	"oPN/hcJusiIJwaWbyqapHEyJHKU75+UvFLYH6W6GdZOcuYVH0ZzOj6D5v/xurjkvVcAMNNnFXjldlrvK",
+	"7+9jsYeh3cf7djtVq8MKTr/dzHBmV+HmhbOwI0US9l/x/rM96n4HQl/w90m76x57m7pUtDIH3oouTHo5",
+	"XjOqspbeA5AvjojjYQYVX8T7Uu0ypvpSv8Ps0bkvk7YQZBu6L3RiswlBFczJKdN0Kd54/KlWbGoeQTAc",
+	"PRLyZSRwHTkinyE4D8EDha2S1yJwc1ZUlcE7dRHhzscVunEc4d3bzacbItlZzho5sdxtGNPNgXDyEhNA",
+	"a0VyQgjtO3fJP0mGZV7yUE160DfssU+7VZSh5Ggpk8NYrdszNo6lf9hF5h5av6C7ezTpnvarEb7Aljfp",
+	"rkD9bg6h8JbbnIcqMuWqVoGY56HjpjeBqSeOHuKNcRr6itiWJcS7gpLKskqar492HwgbN4o1aXMI5lgF",
+	"0y2aUGyq+wEF0gVecfhDae/IjUvHjjSWmpd7XHXBC6+f+hC1+qIxigTgNcC8dpbDvjCD/hYr43Ypx8m4",
+	"HsJz+S+D3ifRvhIlX725HrKqSuOIct/wXSPteP5c5l+5CGyfOcnXJV8mKfegKdGiU3g111XCjpfUetgj",
+	"H6/4GuLH950P1nxo0A0s1VoSuUm1X4sXyclJ2eb9t0QswbM7x8/m393dqwfJM0s5reO1a5yH6Hd74bGh",
+	"jmb+zruaoPgsTY7Ue2/5Gjy2VuiaqNzjMfrLPOzdrI3ry8NTGjCD11CplCwYf7YLjmKLC2Lkt53pRAG2",
+	"NVb791RY1ixFJcx5zYqrE5YZNXUcPqfEAKLoYHlgWxfeL3DkiwxIvsqAKbHL1IqojMpM30HYLKMsU4jL",
+	"xYXB2hreM7sHqSf7IblQUa4APCXfK77N+EIBa0stt0RmyIFZplZUZproBj0Lnb0e1eESahpXBFkbQ2Vu",
+	"0/DazAVL3t+iFHVbGGlm7z41a0TKWvZzA1vTlNPbrzhGW5LFbAIrw0ftgCeceypItBiklFLbwZ5p6fG6",
+	"G0iVPNj3pPJXTajkoX5dgfBWqYdthhHpNGfx3U0iud58T4U6ybPGguOepfus8bMi7doFRFawoohMK1+1",
+	"S3+6woB8d9stBMcj17p8DeSWd67c+Al7eQbmgPc4Cv0rcN8/ahFGuFN8xnm77Aj5cJM84Gwmld9kDnuh",
+	"g1UAgbOAzHmtMq1sN4TtMqoQUEN61WlQvQdzpA32TPLuuQGitaRv+wQ8dMMErEYGTBGAc8jhRA1dY6Fh",
+	"nFgZiThKqL4nniwsBBeIT7i0BeZewJGJAujcbm63Mv6uAWVjXL2ThhsmIQGKdwXf6ssJAq+8IxaDoqjh",
+	"HVkSBOLUu/udTRfEPzenHuPvcr30Bc3Ncdn52zt+24srH5bpsNilxxtHvHs8dST+ojhGxVsv4VCGrdfQ",
+	"irCLXZpKZvvNSFH+nlTHCXIABE+bYt/bw3+IdloCWVjbMsM06MxZoUtSZZLspEG2pTLbUCkt4uV4XUXz",
+	"Pe/9xkz1FVn7PYVa7/k1ecFD9Q9hQyF4SuNgM/u5eDvPTPuIO3tPkXqS5goIVNmHlXyoWiwEJGVzlsy3",
+	"IkXzxumaI6QTo9Geo9vYvhG6EW0gd9tLPbu8Zqx12UW+zsBWKU8NgBobzt1xzHDxsof0O0rsjPUbk+pw",
+	"UJsGi05DBUf+fCDn1Y5LOnDSaNYxVRhtotjwuDdp92/5SHTsKikuod8IZPEXNfzkd4aujJc21pXQ+PE8",
+	"5aVS/WwjenEzDt7DBKGJizdvBBYvgIRcwQFUX99V38JrOq+hvXXZsTvL70ymsxLHglmX8R2mGUZE7U2T",
+	"wzZpV9bw1i54WATIWrztfeEhO/kSFiqUT+unbHxsBenXfGTWmU0MPeyaplHE4jTsEWQN5S1l/jtXen21",
+	"hbGfEorr1y67gWZugjE5AHaNExIAnpUStn4VHgZkDdsNoe0+Vn6OZkBasCZwFwi60fX1JeUL+EJA1agm",
+	"OLJ/Tu2je5M8h0rtXakOuh5dEvgAXdbsJpd64kISt02tRUPMFkbbraUlQ8SWa8Vi4qbz+1QQ/+ogsAo+",
+	"NAaCeghMHuhtokRFdUhwAeJm/B52uUVPNUuMw/dN9TN04H2x9DlQ1EtyVRuwjZi8CKYogjFuqTyyZMJb",
+	"9GUnE1O40FnThOqFZ062jksTaWCDjoM8c9Wc/rBSotnn0KA8BiEQEQA6MKFH72GPP/0YOOPMrzehhAp4",
+	"X1Gxm5C6Fc5MXBEWuKCugCRFwfZL86IvHU5hCyDFu5yzBRUbVNtI/XdGLvAfTMnUO9SmJpKsKFv23qnq",
+	"0lxt5ZramJNxoc0JAluVnEtg5lFSG5NyZbBkBJRAzL80nvF3xsa0HqHiwtXzWpP1HRY92NGEemcADvw1",
+	"uCVR8MrXoOeVwfXNFoJvMqpsxE3xDPVdpWbZdgUsowpDcysgosj4ItPjXV7MYuu17qpeGtSKB2yTJHxi",
+	"03MjDQyE1yrnm54bFRPGjLSYP72TyiR3yhVHnyk6PLEcpSS5YaEiVkhEzZyjVQDJV666emVg5IzdgGMR",
+	"I0sbILI2wlgae7pm1vkkVZ2vA4VGPrTtX6laZV2peYzMz3kBzoVXUolI3PopOcu4yJrSyW8zsy+MU4/B",
+	"Vv8qYEGVMq2cvLNIQ3IOCkE4jSS5bc2KK/8dHX+5WZFHX33t/52yX0DI/rWq14KAF3UAx3IMmi8yD66T",
+	"ATdyA8YBvJa3+vkwwhA+9KHRcymAAyKeBe6W7pHOrop7jBKpyFILJP5RGw5eE/4O0y/NDow3ImpWCadY",
+	"nIowaKPv1rCTJjiiSn89hAcMIVIEPNEJf5ijqfk9VOzjd5NYP5vpdGE4GJHObOyz9FTm5yQH9ZTXPuNO",
+	"cdVDleuW58b5DBuoMBwp4mbUmc60q9HzJgY8MFSdgh6NCVYW2942KvBbhZ9GE4ODKf53292ALmuR0t8A",
+	"n/eOFGqTVnK+lqFfpEnUi6e3eed7m7UU/16agTOSCJN6EPsmg9htNCVp5t/tG/46ns+7W8TtmCmw3cuO",
+	"+AjdJ2y82U20cSUZ0e5uzZnrVIFMadSDE5yOlmnEP7oI77mraJxWhDfUBh5fd0DzjDvBYbGwcwj89EM8",
+	"OHX7glU04VFfRuNYN8+PjLkIdWDUPyQ0jCQ7GzQfBS42T416fnnNQmnE+mRM3BIjGCidFqjT0S9laB0j",
+	"CCuS1csDruI9WAgE/Liw71oXiL3hXTSSqK9zAhSieTDO/D0ezUd+Xe2C0S/5Gm6NLT6dLvryPzZCPAd9",
+	"Q8d0/rKqyyksI3kdJ3gjTwlqqFV2x2gibxVMa0558geDwHiCLEJJh2NYRiteFiGYIyRUQo+2Zkv7YM0T",
+	"i30lLVe8BqUgptVe1+XsoOl9hr2gJDm34G6P5lHRbA9Xd6o2NcEmmmM52fLGrbdzyhqONhLRWXaPqlEX",
+	"FiejU+8rZpd87/y3w2CD4FI+L4mSr2JRESzO2CvyPvEF47iMeGHoGI82AVghr06tsfVHQvr6jo7vBWWk",
+	"jG6lGnbN4y+vQ9s71UgwdmKEX+tl8+AQqG30rebBMbuDHZ7xazNdvlikXFJ/0o97WzgsFhICqRXoDk64",
+	"rCCqrM8uElByUvz4OpLl9vlX5H3yK5TFv1Kn4leImn3Htyz+Fmif990ERyy2qZ7PBFCjkFGoFYQpjjwU",
+	"AFEgKCndO1JeCSCvNo9iPbD4Tjyws32evE9+hbIE+GiD4X/A9agf+llCa95GqzK1EjZmOPoB89Td2seB",
+	"C1mKt3V2saNQFhMBPVub2CxvKDcd2etq1Q6N24Ojd+b2TuyurhkohYFa6crgQFgG4tZZt905v0XAT/Yt",
+	"kwkglG6AABh3AUsB0Z62hWgbqR115pagvudXKph51T8tnJ3S5p8PQo5tCNoEO+1/32HeMLqTvbfKvYir",
+	"DTn6Y6XReV/do4/LoSHmq+fcV6C1rPq94bp9+NKayGvLPCLF3820k4lljX1XC9pp0t6JzjYy4TgXESfp",
+	"C+WUeEnQLzbnpXpKRV5CtKk+VgVXkk316ngbM9mKRBUW/eFxnN+NO2W9P+qN8pJuqIq3vE0ptcdUGKml",
+	"lgDseSjq0DqRxo9MfKp3Ao4LtUOTaw6LhhS+wyFJIctpyting11QbJ8s1iHl9J/MBZY6UWa0A64H72FS",
+	"9bE+E9GcbNEbfi/BtaTgCK+SFxsn3Ksl2JdkBP0qDjrX9SyJ6MzSXXw0II5v9doSCHSyWbj+bPEFAENQ",
+	"W+rSrIg3bo0TWPp78ga9dg004jgCDz6FOifW77GJdnhsaqkSz+ZwDy9p00cHyRgrojL0S5lUMLWCrOB5",
+	"vQGmsiW9BZkxzmCWEZnhEC6BSAlSxCaJndTPvEvzMscLvJGY6RLPikCZZce7FusqS8XIdx1XPUFtf9nQ",
+	"njuja36FDh9nIUUUjJjnYjybDd0mejZti5j4nT6GJqjvkFT10FApW/A2UmohSAIn0TGAg823+7CDB0ho",
+	"e6JcOjLEi++208vzORVSfUd2iQDXjsQDhOsRjK/Ok48eeB+lbK9N0zczb/XAgr7fG3Kk0OTgpxXdwP+w",
+	"pcTj6Fd+ddOggFV427ZxAjvRzvBRm8LyY+KeKAlbwg39Tzj19WHFE8YxCdDPSR7/ilSEFUQUaY0tRxTY",
+	"SAhpqMJMD6BmBrN9Y9uuftYn6mChsf2mO0yb2HX6uSt/Pvb4Yc6VFn9QR4Np340/fljCjr6uzjqb77jF",
+	"xGw6W349Zcd9T+TaB7YXPIQ2KS7akbyMUHo7domjbJngB4bUF0ZwmfG6GT9U/K7sR2nb7zQU7S1kQIhm",
+	"zrF70rJ14n783oYvB9tRbKLVX9dhFyMnfENZdNGYJBv4zjXxC0XweRXoaKVgcs8qN82el82NN7MEGs4v",
+	"pvYMCT6h6ux7eusDdAynXfpqb+SKb1nGDeqh556maDkRatShjKJZYQaKUGdmUdPU2Q+EFQF/uq2QCkIL",
+	"/GgRJ8eUOj7zwda9+BNeQKlABR+zp/5o7Fc/Mw4uWwm4DeKXnqyiInhd35IYKFRLlqZdjvu4XY6laIR/",
+	"umVwum/6B15LeFOXENdjf4yKzVCmCZm/z2d0uuahPvgNup276ZvpDlylJs/HX3YXbJsfnf0pV0QE0qXC",
+	"sqHtzFDvrIibpadPfowjuOXzBEfwkLMeVOwQMSc53xVZHt98NLHcxCwhhpQtIX5aHEVNX2+xugjIDf6S",
+	"kO6Mz7+EIFy5+T1a1PHxV1yqn+qxAW/cjohpS1fDDefsu37LsV5hswImXS3Dfv6Vvle/0XZ+fN/Q0faT",
+	"Te+UkKszXgpbHydmWKWQpUnJek5yFd168VBM7T0WBV0TKUMIxxvy/j9SUh3QF/5ckDz+6dTxJwT7xruE",
+	"jvbyJLWEV0mlPCOp7xU3xekBa2UBQkCRQL1K0A0Ru7chly1685Q2r2/hSt1QNVrF+oSkbBoTmZHHpeMI",
+	"MG7kH3gtZPSHzTuJMjCaZpZzVowT0jwjr0Fc23rmqAt385LNsIt6SWr1lkIS+8qLokyipFRchECW4+/r",
+	"bR61JXG7ozo51O0WbHZIqyuG0t/XO30tMdQAe3pssGn3uLDHy07vp+7pM5ROj+QNTsDhhtyXrHbbeLZm",
+	"ksUmjzMyfmh76w+TqUp665RUlGEvO+Iy4V4gXWH+IQ9g84lZZ5IRt+T9RU+8MTfjBIKAbWy7E1v4yhuI",
+	"EM7Qi6XwgBbCSkAoPD5GhWNCcftc229RSgpIQc3Rz6ejBd4VAe3XZ27a00j6S6MCpxD1BT4ZarVEsE42",
+	"kNDnIGT8lrIQXLyxtbqBnxMa/EFZmnQPz7XK4PzstbQgLDNkyPgiMzifpreFnXcm+QbUirLl44yqLCcs",
+	"m0PWgKR4HEPbQJullIpkS+9AXXLfIxg69BBgwbHGTKzlhh2lqcm1lO5yJEK8emJxlGT56t4KHrDRwulL",
+	"G7KGtLqyYFvVqKSm0vZc72Lp4RxmZvZx4fMOKSfXVpn3ofD30QoDN49uTxoCbbwz/Wk20pPYVoj7utAs",
+	"rSvYzZDRVDdUm0h39gPxxjsFBBrTjzaDKNeJPqdJTYebDNpxpIxuTryFUBtsvRh43poFsD+lIpr2T8I9",
+	"NeEwUoF+aAyv0x+d3ztqmQW47Oxj5OB+q+R21h2KzDqBenRnN52WXTNXw9sYkTQCNU0asS3zlfPFjbZX",
+	"5reULd+ZTHT+Tl9YNgZVZ5he3kUPJHu97Q4mg0V5jrbRnpURR55sOiNH7x9fD2gZ1TDX4m4aWk/C3URe",
+	"fQeK0NJ39tXzpCZG9dxbad0gcI+9jTOxxoYW/qoMFUzgNe1wYSFzzzbJt0f3eHmDzwcsIgGK2vtg38Db",
+	"rrA5DZUZr9HCkyBuaQ6zDDaV2jVAhFRmlLkfvZDhYS1Gbg/fRG/0Q44wyRfRmwpy0+6EchZ7F+1CjxuG",
+	"tnSadW+qLZ9mjSJ03Jk5QYxQXF15PkJ7hdJXQ+epXnK1gYADeeR4DOezjG+BsaZ0VoC8v3WZmMTxRID0",
+	"/vHVkqedXud46jcGc3LSn2ss74+5teMA18TXYlovJDFhO+mu1dV++8hNAVS4oQFhblHm8Zmdcizdrsnk",
+	"xtbm/dJW+ickzbrtdDAftbe9Dj7taQcefrDZY4fzcds9d7DReLsFDwzrz28Z3Ta+3RLNZeTSEWz23+wm",
+	"XDMma8zwhSL93j1ZjSoShNyQ9WZDxC7pnl9X+upaTO7AfJTOdXcL6zLoXDFclr9dUXeesQI3/U6Lr9+s",
+	"wQKPJ6iVVni62fiPPPt00csOP7irjzg8h2Vbjg2LbqrztBPP0mgalV2O2rDlebxfBRsEBMzScQT1SVXW",
+	"cXdpN6lej+xhrbO9LZOoNLEfTePn1AyxH8EPp+VAOeNoHHCBVfW8pHkI+H4UQfmWr1P6Hh2Ts2m6DjdT",
+	"TYkcWOpNFG3KCn8/NVRige6kwbLuYDcvBpAKhClzEuhSHlfAbxGLt6bRpfPumFFndnluYjHZwg2pJmQM",
+	"v3TZawNHD10G8KpMGcDwimz6J8qcMNsIYK+rQqiOpaQstZYyoHkGVF6Z0harLfSC3MfsMg56ZzQBL1/a",
+	"bMMUGTavtvS9Udy0zBj2psQe3qZxwRxKmXGRkUzwssRu6JvNxcxbApOI45fXgfrIwmIbecqhOv/ccbL1",
+	"05yjcH2X8IP3Ff3Lr95fBhlMAxy+/9P7jv7lP7y/KF55/33r+dfREg1Leks1twC3xKb3gf6eHl3T0M3Y",
+	"zc+wwq4wTvyM6BwnfjKQtJoCw6g3gU8VhpKtpJ534gfMWg85pWw5ol1B8yVf7fzLBstj2IXnYJehnJf1",
+	"hgV3Ws1CLVwp2YACEV0ZM8zpzrH6DuWKmh4ducKuQW2gVVL7d6lsAxeyMyViCwF+kD9TJZ1UrSZB+SFv",
+	"91ppjnpyQ10MRDBiP4o/gqGT2HS4vf1scPKbMTrfOrAbDSrM5UuHaRV7zlo0GdyKQBb7ohjsKhYwGoN2",
+	"TFzTMGt6oFFnGojhBOICFbiCSXGKl3QuiC8PC29SKfjoLX6oL5CJ17GEwdrrm2e0JdbMxY9ma+x8pR+9",
+	"rPf4dLMmsTlBkXZRJ/dgsyymTkrfoxb2b88MSwHyfe1H8W0SnNKy6fywReglScXlIPOUGSAWoHccLKVO",
+	"GAif98rxMD+kFYIuB1v5bD9uedKhRbPAdnPM2k3Xk0zHjIiLndvO02529u1gbmbQjpUrKBcBjJgEHtrv",
+	"O0RHPzRz8nCxMTWziNmg94EmPy4invrHpXl2iLB/+YNlzRLhe6qSjPeeCjlPE3AMum7S7ve6INdm7vFU",
+	"1AQ4ioK/uFKrwcGGuy3tAFo2tfdxx8w0KOIuxlys6o9HKR5rfR0NtrofG4v2OfW4chxjz5D629TpxSgY",
+	"fPYgeDxVq0KQrXf/BksaXCFg+/Z+nlwC8Y/KE35JF94qy6GbaP/3lOjRHlgtCwNteS2plO6RekmviFgH",
+	"IKbTBnpTe/GlFZTlGIH2vnM4LzDOWW/98Dj+YdJ56C6bhDE7ilvMoTsZXcAlSkvCfUw/7qTslW0cPj16",
+	"MicBR3Twmubk1F33MRsK192kzHRKcCycRLf7qu2y2gkL+u77dqRAMmUiCBFVZQizb3pcwe44bNtnb6Xm",
+	"Q01kRxM3RgRemebkk0TgTc1Get/5PKYGYTAxth24zI9FykY4OKFHvUk4TXllG2gJERfiQAdDE7FrP98G",
+	"qG30g1hA04awMRx/U7OXJmV2AtOZz1rjYlOXJDHHC5cnA6X/dEn7iLB1U0ZRcr6G4p7J6SVlXpc25EOk",
+	"rDeBVskjIEVyt5nzMm1TBzEaGpMkucG6mUXbeMbaFBbhw25qS5hIMMBELneRAF9y4tnac5Kvr5IUfL4O",
+	"2G45EcGOzCmfGIN2Kf39V4awuA1en80PMjNoZm/nGmPAcTLZbONLykKVIwKkf5+QZUiZzmFJWAodBy0P",
+	"Okqb9kPldU29Icrw3VaE+3ILXoYSkIBNzgiincglfmHWUNHRrJmWXXlLsebbUQy3XJvKdK3JfvY0YgpB",
+	"2Iyoscmax8DCOH0Th4ym9e6lmX6CgtFvuYW3vYOGLu0E6IoFEEnnIVCcSnO8jkbPaNqUJbg/0xoUhJF9",
+	"gKmfYtGhzcM/h1GCApYH9eKK7+VmIfl7PRDwzQ6xHaliStFbTk+oRH/Z9dDcSVfQ9aEr4hNi+tNvQK14",
+	"ambLpv4hol9N84n6bVR/G/f8GPrjcy4MeMBTzpToWTNd92MIJnLMOqrpHbbnG00RaFnXIU5DVc28ZODG",
+	"lx1Ar0nYjfp2FMJT9R+8o4k/UQDCWPMWk5bXTi49N+9Vx4/ZX9dSkBGw0k006gznizsBEZU7qSDQTgOY",
+	"pCXcCcCobVsUO9aAdYZozWQ7g/Vm6WiYLMg3bbOnaXIM7q48zIhStt1ByPDzgNwtaYrTzdlI8aloswvO",
+	"cvg5xT2CsJg3dK84cuyNTs1a5Au8TA2QyrQpKUEoG7anG3X4uxcOuQqHNjGawob5bpYdGnZm0jA8wh62",
+	"UjbNGjYvP125yE9KLc2IFO8z7RBM/Ya8f2GeffjAY/N1WBTLmZrhW/GvfIiltSXXRIpTafrqeAA89bDx",
+	"OF8LfQo9Ddlk+OuPKUNFN6XEp4M9TfktiP8YtJnpXhBKTLgNztv+Hjtz9/jrtOeDsxcgFdd/ib5gSGAK",
+	"WAiMO+WyMvSRdCjVn3iHSl0x6HKmEYDeraKlVsvzWUfw+uvv8rKzzhgjyQl5uo30GsBj9/2+n8J38BgI",
+	"BjT+qAlTttNIVEedGEwUlyG/wvBA84mZm3qEJselT9Mqr2HbWhsJSjy6cvFuNbq/CNF8I4pQ26NOveZ9",
+	"mUiukhp81n5S/FWmF5ARVmS4hIxkJWUwy/QlPiNZzjcbks1BbQHYtxk2myGlfdY+U5W1vDSmatv85IGX",
+	"FZt26nF5bA21elzp4p+1bNmLhb627vihx+ju66xs46r4DR4FwDxSjqXfj+tLp3XaaxMNSNZnbchlYD+V",
+	"5eEEFXzXGvL5ysb4Bum4J0EcoUVRwrEtMjyJ18O6KL/fbAMk1jMX6n5Kl7Ybg4tm8drAt3MG7yQtfEHo",
+	"gegU2AQI56K/E5NkIfvoyAeaChjyNNS2r/u+cxImJ+EF9GVxVJ3bnH+CkJ4leupx/k6ED2w2G6S8dDsn",
+	"fs+58GZn33nDO/PhXXo8nSJV9qoAiveATGgomLIcqaKkK6/WkTPLq3UC+HhereOhxSnTuycFdjpFlSQe",
+	"KLxWuJf9fPgq9lLwz6/i2x0b3kaKzpjfwXOGdkKDp9jwVQKGdDCVI4g5xr0B/eGlBrd7TykQ1c0jMimz",
+	"nVMbx03O0rIqlnW1a/XVheF1KzddcXbcnRn9EKmloiORHg013q8yvkccEE3rn+qUIq6k7nFj7abupN+b",
+	"izv0l7+3tE7bt0Rf7ut6cjjCtEHzbPXXtYr2EsxruQtu9OhRSr59Hd+/Sq14kQhPQiGlhcy1ftxbcSf4",
+	"vLQDxNvzVV2Wr+NB7vMYVIw37rk+MH6CM9m0+Tm6v4lM6CmhyFKmdhwmgZD8fkWC7IC2GhlpGN8M1GFh",
+	"Fxm9IUaTI+V2gZPNRqDdimPQAMwOmwAF8FPTSXfQ9JzLYTy6YxfENo/eTfLauU/r7+gx4so07UomlWn+",
+	"VClv1n8wXh/uaF295dPKVCc0fbbTntr0+drgCfnzt/IcKhUE/w3RpfUyRpugo8H1390Fr5lPhHOrs65p",
+	"3q1rQsVJIuezC3hfQe7XQNWKSJhc5Rwfg2/l59pUm0+VHpH7UESwxj4RiygB0hKYeqZf8bjiNpQ5f+n+",
+	"6eFgLDbkPd3Um4vHDx88MO7BDWXmX1pvXjDzozTADBb2wc49SiSRWFPFUaTkEjnTK9BEqmZ5MNFoY4sj",
+	"9oNOTcQtXhVyG9Lpu3p/llBgn8nHGSLIbInMFFkDQ6RVbHebLTkgripZEsouW6npBsFAPOFlIGE/MTwh",
+	"K2tY9Gd6w7MNYbtswwVkRICdJik5W15i+OewGWI9sk0+eC5IZa5MlREUF+SRqu+46l4PgP0ayo6z44e6",
+	"FCXkBPbvhqNKuRGhDqUTdI5Qx+gcFchrGulV3JNpD1B41IFkno7wcrdzTHd1u/5Lg6XZ5v2+RRRE1Ztx",
+	"rHbvhSn+lptyuxrimmBjQ/RaAurNWxB0gQDoBqpc1dhJSf9HGnu30o/DYsGFAe0QFiivBHILFqRfP0Gk",
+	"vwaq5NtXJ7kLTmnNNiWIwytg8s46S472fwOR20T8qCB9SqdYw3h/XEFBFXB/LUGtgsGttKRlLVLxnGpq",
+	"2iLzkoeuMhcWsyFsF52wBO4lELRNbw0/ux3F9Mdi0pNta6/kzGT9Xqgx8oiO0WZYCSqQqRTWQNjqxsvM",
+	"NCjFsCbDX4KZKKfXc+dVP4HWNfqnu1BKXL2hy5VKhOUbU2WLsIo7h/Ljt6GZVcADHR9GfGunVJcrLkLN",
+	"Kda0qkK8H9GlCdmbiZpV0ON7Faeq55DTLqi3b7mvb9evpq0DYoLJjHFr27Mik4qwQpobRzaHFWXFZVKF",
+	"rACWr9Ks7js5RawX0R0mfHFhFa/dZ0647HZoBcoplY5+bzZGZz0dxRBl/LoTZoLx29RE9o8mmuiCD1Tn",
+	"Haq2i1mdq7lMXtqKK+7HbaZxhdW+8J0JHuxX4YUOp+N6HZmwoqva16/EOKbNHCc4ppvmBIN0O60tynjV",
+	"cVJPtXFPzzqTinNVJ0D6Dz3V16WvwpkslP90DB9n1uCT094yRa7Hux2G6tlACiteFhlRGZB8lUnFq1mm",
+	"T7r7/9//8/+issbuO01/Rf1GCSpb8uy/mV7i/9ZR3e12mdIlDS+uCeE8563Apr3+AbnDqxvtSGkf028I",
+	"UhzsTtV6Qh91/aCPkvq+mZ+C5vSCsmIvjjcKdGVeCMMsxqNetW3sIwEjBy3oRl3DK14WfnGdiuG48vWS",
+	"3edaVJMtveP/5QBVyyCiNsc+54nibbbL9/ZGGL9tGxCypySlF9c4TmVSJ/oGwf0kOggVD+59axxClQmQ",
+	"SmaczbKCCshVufNqGZzYVVUJfmuyJ+MnwtUKxDURKUi7RKjgUG85L1MTCO7k65XpVh4/jJSBHAijTYPA",
+	"wM0To9ssKUsz1CnOKYG+tJgcyYwvMrWCDB8yXYBJJmqWcZapFZVZVRKmj6nf62IJRTbvik73OndUqy8L",
+	"NnM8+xR/Ajd125s5oYaaCGoL30P7MjRGu4PsIL/utfk7nM5ukqEHgPtaph8jf1DfooFhIjn6F80J565u",
+	"oIl8nmWLMxNP3l8dME1kw722z89QqoeS4TtgBrCuzs5ojs5mVzpDqD0zGhujsXca1HGjDzrWYocOHYtg",
+	"IDNDLdgq972jI8rdWRI2yd1ZEoYNLpvWgCnFmVLSJYPCpHMc6jNU1PDTsD3+w4Otw8xbs+63vPe8krBJ",
+	"S1ja6s19Jwixe8HWzhhwscykkOoNopmMcVrjEZllXGTb1S7jDDz7p7Por7wFN+lWbwspenDwKbt+hsFn",
+	"DDZT1Th/esogpAmG4cFmo4XwSi0H/+WMvY/Wn3KsPdpp+kTG7O5/WfU3aXszKK47eDlD3C8RnWHPptz/",
+	"9Wsz/MzB8LeZowKJt392nbrozgBm8X5pOoO7I9LFkbjArovDrvV7Unvbes4lL+tQNAoPsCe7w6rYJAY8",
+	"iRYRQdgS4h+3+2m8xNO7vZoPtTNslzVrl58icoaUx4ib/YcfeOnDlHEHzb5JG78HF4SWIcC1BbVFI+PO",
+	"FzPHpvuIsbb9I5ZkwoCxamIv9DRoZxQI5pgwasyMburNPhSjHtgQfGY1kyWAo59d9czyq4kIWMqbGaSI",
+	"FUrDHUjVS86PxeT1H4VFr6lnhwuN58UXBg01N/IzLmDNF4jSb5mCBTrzXRJxNVFSQylBCgeOizTY42jd",
+	"B5vq6ZQDxpAp9Tg9+ijtbKoApEi83of3VUkogyL+lZJLlXIOKbgmr76IdZRtidj494ADTo29xu4Zvu1B",
+	"1Vt1uyL79RRuaibcAS/fglTBJJdErwIwEMvdQRQckOqZebJ55weTWR/pJEjMhO4utcmIHs7997TGXXos",
+	"KP4Vat+1pqz4NVTVWBJa/FSrAHBuCaQYQi4cTi4Z1mWOImmZ60A8/QbXB2/lErEmyXhKun4KJc768FJY",
+	"d6Of72ajRr+IL0xpDdFD12Sw56tNS1vABXdko9uYpZWJfpuJpqzDyrxbfs/R5BjaCk93wkY6YlLvuyph",
+	"YgJ+Z4irXB1z01wSNVI5k9b9bQTnOwmDbkt20eg8MYH/nkK/ytVdKXSj5faNmADK9ElsmzkRVzLN1gyy",
+	"PJDYclgSmraRnC2o2OAe4RWYzWLrgEsHc1wIeot5QCWod7aNKXrC3s1NI0lt8aL1jz5Ir+87aBS3OOaj",
+	"ass8hRK1CIjypgrQNd6ajJRkzPxBU7PBUEfCpki1EcW7lOvGwbunWa6iwKIOit+hAWIA0/sU8YjsoY+c",
+	"UoLHBPegE9kK5qH5t3J66EkriknxAKS4XxYHIvO9N4k7UeUJGnJSBK7TwRqbigZax8Uhv9kSG4v85mZm",
+	"hk1zcym4syuzJnNgU0618TqW2qAMcbwKcWDGHYCa89tn7tuHJOvHwQ5d7QrBtXVG9SgVg3pj/3xL8ro2",
+	"3cohXxGBHsaq1v/9bVxx9Jj2I2XFXfHLX8p8F72dRtojLjkvRrxMEzEXY2ULyXfobhYA1RpLCU3xSYSb",
+	"Rd2CKGig3nnsauL1jLtWUdYU7dw4mvuEm7djWP/a4WZjCWJZZ7iOJkHideKICvOudqBLRpQ3gmVMW7cV",
+	"zTWovQV5T7xjjnFjD70oYs43q/LHA+Ney0tedL4UpeQ13fuUuhuq+3BSJ5A8RcGEgWM6tB+n4pCALh6b",
+	"di9LpOVh3XtjD8U9+/UaxNP425U++oMwqQ8fjeOkfuFBvs53eel6eHbO3EMnbgH6PvQk4WJfL6P9NyYe",
+	"5z8h4lFhv35wd8dHyaWMX+wGCmq85YcSYzZJzu222jtiaAGLp5Ob5MR72aA6TPWoaO/kU/UQIRQv48EE",
+	"b3lZb+DVF5GP/ydn8GpKLMd7ZDfndMvoRpjcFkpSYsa2vRv95S+MJblKkZcrY1ETunmS4FPK137vrb67",
+	"T5Pb761zOJjrnjQiBnr9+ePr9NEw3OtLWq4DNZCIjNM9luew4Cg7S27sGb0s86cFLUvzp0LQW9cKgq/t",
+	"vxnvgVbtNvOx5DLUfNGdkBM1hzEwfGGFtqQzIVc/nDiAvpAnQSFSwlZSJS3hOhQE6pj0saT4xb6yh/SF",
+	"fG2i5Eba3YSdrDopM/Jhd0u3jLFdfo9n2CikY/Qn6ZW7dCLcWMZNDRmUNjvCA8oTnY+iQKoIbLtu8gh+",
+	"1r6ZRjtk5p2Q7pdW1vxoL04h1KyAnBamM6IVm5XpuqAVAv47uibwXwBxlbcAmBdts2AYV++USWiZC77u",
+	"QZrvuVlT0A9HmlvUTEIyZjskN/yLa9/rvHDmSt3M26WyOHLZOaeIxC/NvfsIqUAwRQ8AOigSqAEHIbhI",
+	"KVeDsnim3/HRcDFoyNK1QzdQ7IIQQ3VIvwedJuYfDvpErGllv+H36/XKEcNlo/tXWrkONGjFg9ffGreW",
+	"wV/C2CLTylCDfRQFVSDsxxoUospGFLiDiHQ3wfYSiGw0WXHwR401C4uylti0mrICHT2C16xgph8rQggg",
+	"kpfRvn3XahcDJbEYjbNEBA4gPWC2zvEA73OogpQfQSI8gCAn+OY5XdYBOdA//8BrkYC78jyleyq+EP78",
+	"iof6JtFQP76G1ule2kEca9gOEog0d5yy09HR1dQYiAXTHhuYcqU9DSIc/FFbBexgBxVopUlQHSuTziBA",
+	"Vpy5DqcLtKC8uFh0ASNU0z+/SirALOmGqpRng0V8+OuPgdbB8dDsJd8myZF+PkwQRjapdaRNSWpKuSUV",
+	"KfV6VITKLUMXJ26QYDwN5sKnloAGhyd+KcIwynuLSk78kmsIwU02yGKDoiaqVpk5nR7b/2bbFc1XmaaO",
+	"K9DUF40Z/gkzojMqs4eBUkzVFGG6PW4PEf0f3IB0uVIYlsae3BbU7p1DWTGpY957pRlaJt7/9OYH0QQK",
+	"9mlINyCf4rHk/zlobvCRfaB4gi5X6QXHasuvh73wO1Ia7j1NbOtExx0F+YrRnGKpILAlZWDN+jkvdv6K",
+	"TsJCg+9SLexTAXGOdsZm/Q77oVtdB8HSHDECzRmX0WXtSG3yxUHQNVieTy2s40QwT/e37xoT3pd7Ha8f",
+	"bVfJD2OgF+OoEfhUetosJswGCsdt3H0Choir7PUMuiObMqZxly0oxsc7U5k1pE1prjfk19QYnB0lkFvR",
+	"Fn7uB5Pvoro8jnSWYqGSzhHimGUdSZu3/h7XH29DLEhdqhT8lbr0I0NY+KJDidkpQo4za4Tc0SiFZ4bc",
+	"R/KsA0ExuGVjGTwUVwlhYvdOIJuesue8306mB9VdQMq39PNPQpZgcDNKGirBjG9a0yaK42jNVJoP9wjR",
+	"LjuFty0+whTu/nsN0t8aIuQhCbomCkBRDUArBQ0wXqmk48P2hPgUbJRAjwK0M9yyom2NhhNTzY03nX43",
+	"wxL8TTRo60IL4Otoe3h67+IO2KP95sxONAZ2r1nsBOS9N9BASQ3SHml0tCFYmBAw529JWcMUMpkXGxhM",
+	"SWNwHN0K04Ec36BemgLGEQ1oMWwFGUaVeNO0mOt/KrGQ7BlTYheF7dsvtoo9x0XtT2vaO0M80PyjdVeu",
+	"AAqfDiBlhDBW7YFj5mbX4ylHaoc+JFbIi8s3rglftGCZFz407LwmPtCDDfd1qOACAWy9DTJ4aQGT+69I",
+	"vgGL84JeEcIyIKKkIDJtH2CfC8ZVhr3Ns/kug1sQO4OzuEPfuceVlISvhd8OXJYUV8buHU7adOLQk1vY",
+	"1goHTAuLX2QGnF1YMhmiRJgPHV5MMxzaZe4fN0UBxcgirU6RBpbGghFnVHn9VEH4mGDbi/iuBD2ctbAx",
+	"alxdKRZnMOuYiCWE3FfobQtOopOV0AD4uJZRBm4aClM7chDRp9ERPrgbO8X+hDoE6pDD8qCbdmxYHy1/",
+	"0/OLzfu/UPDLH02zKa/sG95ICOwC2p3Be3VVF1RFuU/Mk73GqYfViHneEWX8eXwKnzemVWIzD3G4lrun",
+	"2jp+71N35zHuvKb/q+FIQ5hZh+HttDx0iBZLFKupclmVJG8Oaw/05qaWKptDplaA0Oywde78HpbXgioF",
+	"RdshKqW5fqAoKfIaY6uUIhylxtRsFzzF3GyeOuEWRnChVKhHNJWG4YZuiw+7pdIKXIPKZA27HxnfspDL",
+	"I3TYhc+0UFLVtM6rqYfgQKgw1cq+N2tPIAcm0zlT3O5uCNIcM46Nvc6jHTbFWrBWa0yxYP2tuVzrvf5u",
+	"vwaR5cCUtkKpklnJSWGwUxHPe6H0hmexjdYS+kkMSI+zi3ZDvEns7DXwQfjswaDH6IQxyFA00O+y6aYa",
+	"Uc5SqLU9hlahlOzjgaHyEohI7m564qBw3Ss9st073Ez1XeadPr2RD9zmvs5371xnNMXfmaCoDY4GGB9y",
+	"zYzFh+2l7FBzTL+wNGvrr8Xcy2LgJPAYdcIw4Qyt2Xf24Ijsk4FNKEPlkidJvbSh2G3TwD8OGNctbQJ4",
+	"5pua+W8HwPYb/EzyHh1Ct4gNqKa4mvSzN4oEBFn/Og4U3lw9fPtTqLRbrn3lye4OXFz7mRWjME7oyj2A",
+	"20OLjoHRJU2XjK1nzIpF6xozU+ous0ulhpgxtwori9OuFDfkFopAW5QDUbQi4Dk5S/wsKKbx8TPaR1tq",
+	"ome9oFkTSrPrcp+OYExL2iNYcwNEmFyuQScf64fqohl4q+b+qEHs9nEPDnrOrePGvB67WjvbiettkcBO",
+	"g0IQhhoI35zC/W/9oAA+TEZ7w3B3j/3q+RjytsSZSl0WgoCqBOeLY3pbRZghZg1uClOXIG49Bu0qkDvJ",
+	"Nmlow/vxNknmJUSkiFlX5+aieWeGs4qiibiFyfSQ/pyJAjZ8/8qIKZx0ye5RZoIXmX4us7Ec2FRql2Hn",
+	"ky2VcPGY1WU58wXbhVTf+UDjTa5glhOGn8koC8Y8Nr73saG5niRnZqJQ6DE2ZJcV/HHGMX8TXfuYj0pl",
+	"lnOmBMkVtpkhubLdQwqogBWmfQggGP8sm+/0X6jITGryLK11ZRJKVyAuNwSWMWRHVhmCdGjri1fegPq5",
+	"8jmzSKVAJLQw3VyDeHVNoou/xbAz0tHGkx0zJhRvVj0hDn+zogt1lSt6a1vZDw31Iv5EGdYrVAKw6b2t",
+	"l2gKFIxlt3eJHUO/mNJLFe3EO4gXpecbWxdvf99Slc1hqZUK4y4cejFL6YdoFjRDpnS6aDobOcJZjKq0",
+	"x/GJKhXHkJ5qr4JEweIX1ixo0TK+7GBlPPQFIUvOlkG8cz0fT/mrALJ2JSHdjAifOaSf3evD4ntyETeg",
+	"OjzWMMtQD4wvzjpTb6f226EYTYHqsTCGk6FJQ7dYyfh3tGSPEIsXbdqgN5lt9Crq5CoVWnM3OYEEP+mu",
+	"9p1bUX/zPnicMX3ebonMqlrpAxcTpvpH9+EUxPnOwUJqasTyxJH0CK6kNoaZc5uK6wm6hLvCLMtdtQpA",
+	"M/vc81vTKplKTAexWLyzzBhZ2IATf03COEpvMtOksJtFu2U04fgY533Dq4ROM35OBbwMRmGnOM36it5z",
+	"TOFxlLDJAuX9mm51ip2Ajz8JoT9K5WmBZ1t7afvUFFxRlQErZFYSBSKbAxYGY78llCYgIpOK7GRGZEYY",
+	"4zXLofAmtySZOAvKqFwlPM/FnKYW7CUWhnTEztfx0jX17xMU60NdxZrpHOhUmmktKMBQUd8ZNsZAS2gy",
+	"WQ0ABw7O/6YizH+rSDf8ki22IUAF7gtnZ9kQyZ651cAMdbZmIyBuT7TCbvdPKxLd1ugyrjim1Q9H6Bek",
+	"9J5+cUZNbDf/iSHo1sSJXS5Od+Jy6ZK9mJRHW8AtzcGWC3dMuC+8sL7m6WvnHjoIJcdge+3rmfdWX+q3",
+	"LLt+8bqJUecrLoHNzGFYUYYWyJLeAtO6UPINoDcBSgmDJnkPH30zG0cAHMdv9MIv4qAbypq/H2J4OgZj",
+	"l2vT+R7CukwwKnOHZxHr0w/DLtai4gHcihHvfQjHXPCYsLr7aGPm4GuzBpk8IiA6Bb7RRUSbdwMleGHq",
+	"rmz76YoozdiLxxf/9/98cO+f5N7itz+//vLDf7mYCEg6XsQeRsYcIk+fiK++sMvKBP4Hm2jW4W1uq2P1",
+	"mHZ9KRWFAy5N3W/Gk5fSNbQohK0rPgA0bazwBGuIKrjSdnu/Yf2DB2N2lsfbQBlEzc4XYfI+2FoyHukT",
+	"sKDv94bx4lHmrmWxD+1nA/+D7038az+eozWSDtxdrfKwM+x8Y9Yw0VLLcWrMVnLTjxJNBUcI5JW92aac",
+	"+oJsrRP3EBvGRCdaIrZEpiOtW364uabUVjdkmUhVxMvwwRmHYatS8iok/c+DuQrPS8KWcKOfjAb+N7Oz",
+	"T8eQya1zIpm89nWL2OOFSWKFDMRV37/exPeXjX52zHvin0lcjhG+3lgcNtXITMwtpo9ehCuPinBUZFKh",
+	"4c2w3f3ARcxL9ZSKvITo6swR11hekk0VPVDB8zrcexmrdUdT+2NitsPw2KLdQF4HHpHrQHEMtngPNGXb",
+	"WVTVsa370jbfnV2UqO2iydTCWvl3iAIHZOABhr6FIrEGg/EbXos8lG3jfv41gJjChS2JS0DdwXfkicqm",
+	"MVadgqrgYNm8IFBLCNVu8cX3JF72BdxSGVKHEoAFkbxs/++nZd+W9xV4jUZgzVP6+ZUAUpwODGQKVEGj",
+	"GjqUav3TdsYd4e+Dv1kKxGR39tXjhBzP3gAnrVk2bQ97unz0ItB72NewprvukQro3kBBAI4zJfQdQYFp",
+	"ktjk+zWZfU2uX38yMZaVj5ITraxA1r519ftjWiVPL0HKyQZ+qlUCfp5Qz9H36x2sBSL1lKXlhGWrWqjW",
+	"r0eUiWnkfAMyY/BeXSY54tE9kILlA/m6zQceDqbp99NiESposBihox/Ah/Bpg2XpBzG5pSSt8uw790oA",
+	"7rSH4paX1NYw2T+9k4oiWrNcmbIkW0ohTF2dzb2wCM+iZq4/nABiLwrz3bsVYW0VMI5FTPmEBegsXCRx",
+	"dlGzwtygparzdQDStZ4rX+DmVwx/afM2oyzTH22C0kTSAmYYsdmudpc+rdOgtSZaFT2w1iQ7IihNC8oK",
+	"ypYp0Mn4gncsXpYWH2DfpW4KYiweQYZwxG0QkUrMfAPMg2sKPT1xPPxAyOhbCDBRwbhaU0lZDvrrmnOI",
+	"LJ+Rigjl/fR+e4aD3AqH4bW8xFP8B8KKIP9KItWPUB00tPAZfF4FvF/6l1fRKPMuk8CXIcQlMNe1cCAI",
+	"XPNAn2GZ3owZX3Qrfg1QpxNyUxuosiVPU7abJGxbZpOGx2j3Wj9jOkxeCxfI3V84r4C9SMcXHvGGk71+",
+	"zeNnnpRBOalILaEIlcHCbahKpgVSGi+Ht8+Zd5JqZ/TzQRNsQ8Q6FZ3WHBcJKCVt2bYf7DYB8cTVrnnL",
+	"hm1K7HiDcf2QeVpZL2hM3mt6/5I2quRP2jxd9SMWNAZLpfDXF8Ej1wRhMvtcRv3autcmJeHW3oBux3fR",
+	"d2+EIG7iVWpkt5Wmwwp69tYp1kCb9r2XK2sAyqPypffyo93tzSVsWXN35pB5rB5rAmOob7rWTCvujXHm",
+	"tHiHim3XmI791Gi29mLRM107Fs6gZUwL1dIq7q7kxERmJ9ap+tvEkFxw6bGe0OX3GAsN8I/WeCIMfUqZ",
+	"WgleL1cZKUssrkfUbHmJXl2zdY3P0LcZR9s1BNENiaoDVwbeaydrTXGEHkEz25j3tyDoYmeNdPsf6Ux1",
+	"Pe3Fwtj/UgkwAPmu8Fmb7PoJIsG7HlxpKpZ7ECQpHeSds0BKZoOy7gmG2/i6N8WgTjEU34QuvPhAINKQ",
+	"gKZgnh5BEK+ZCvRn+UQAKVF6rJBEIxskdznqQhvcmIMqkPh71/m9QVnGu87xVRjbFZ+OptPL9h0m+eoR",
+	"zPhusg0JYlxaXSpPdGVtAaprP5sQeXIkMqBEDbMLVpelqcEzf9+T1PdTMEveX8zc9w8QIidlfnkdTwKU",
+	"Vv1Su/438EftLWndT0wM6oh1oL1H1QTrm3KTL3u9WR/58oKHOY5xRNNzmPUqOaqo+DySsEeJCZR86wox",
+	"I7FfRgOQa9i9ntCfJJgDFwodjUaCku5AuPwg6GMJgrAc4puYhnFko93oVvm7nA1vUKehc4Mvi4s+IC/O",
+	"hL18awtpY4WlQS1rBMaLF7SG1O4UG/I+PlEhOha7oczEdmNshFAgb3+PJtI3DWJon8Q/y5RtmU778OmL",
+	"seo7leI2NITzbL4RE21siDEh0Pi2CesOy8re7irwx2+10PT6t7gbgcCeBcbQl7bVeQ5MvdvZZKGS83Vd",
+	"de8IzZUAsUkK28wRU7G9N4JPYwfp26yM13lpG84SLfbpMmUmhjNJBdiaP6/i0Qzm5V1cTAKnxDAHTQti",
+	"3A6x0K/p+6PrQurf468yg63sigoYV9kWwxG2jGqWUZZxkfFaZQsuMpJtV7SEfcxL2kMPQ9cIr5VX/oOd",
+	"8EJ3tWECtH5/dkHNwahfifCLvO00r0v1jbwFqZ4xEEtPHXxBpdLWw6tIqQAc51+x3QZ3heCxDyumfpyE",
+	"Qejm5IaYdVbVzCHiytOh07QLjx7g419M76xONJJkx10S3za2zVAwyQYUiPhsOlioHwgLBGRKKlUwWENT",
+	"9KsEEcqQkjsZ0g1h5MCKTpF5+yk78KxLrnZBzWSb9Ucbhy4Ra5ppiG/74dvRI/u8JErGp5M+in/0i/hH",
+	"UwXs7sQELYArAeTV5tFxTUF8SEwdroekojcBS2BLvNmARTFKoGH3RBXALbjGQFSWhCYU23b9VR4bNK3Y",
+	"Bqfkqm32hpIJmUdXcv2ci1femGBRx8dUv6vBj60zu6DM6b2okV6Yx32ZD7Y2yAtGfyf9/NiwIe0oBKQJ",
+	"eXqPzAYY5W4QA0Z6qRiw2LsRw2HJC24ZiwRlS43sohuuWuK3NUgtfG2BNz6zTaxUOsLE7FpuUFUm71hX",
+	"iDRU8LZvhJdtnUqkkdKj+C0a3O5h6ygSj3evHMmB7nYaY8RXKLUEO4LgH9uwrEi+Djk7Zb3Z2CvaHRik",
+	"w1CGG72dQ0ooo0O8qdTnpVfSa0HyXfzVf4rxQ5LMhJyUdC6IguKnQAjaPkA5exaqzcr1GhcGz8z7+8ri",
+	"j8W20RTqOrRP811emiYageRb/XtAupMtuIIKyJsk0f2ogbBdkf2/vPBTdAlEHKLB9/oZDKaTom7ygCJm",
+	"TDcVyQPgNEEE7tQyJB6oVy+5lFfRg0j5JNZ1Ryhz+RpRj68DgOIbIuWPy+hh3sc73ZLKE8nuJSZoBrpr",
+	"8ALKUA1pwIVdpR2Fz4TgIrjFKqH3TBGfNYX641W0z9Y8Hj26hJyz4udQDEqGi94a0G//L2/G4KK5IEt4",
+	"U5eh9wVfw6ujAWOjXKbmpDNS3ay3wUJ0oTJH1A47eqzsbKOeXpn1ziWn1Owu71OiK7pOGluE8u4pMDhY",
+	"9o+RmEJXPEUnFLrq9546UI2772XhRh7bYE+A5Sszh/isQny+SS30AUMjaJ4DunCjRhk0jiLT7Zlw2/ik",
+	"wpp2Kt76lHqeoMa+04/7KypKSJvSc1r6c/s5SSi+ecn92F0SxG1KXjBiPHtvnaGKLmUtzkPrROR/hKpO",
+	"uKP+LHEX30W7fZxDqNP+Xk9e3P8uFcmmmFpadlJcrdQ4Zjn2d2YXuUWO6rTfSJG/A2Ug2TpFIQXAloJm",
+	"3QYKSt7iv8bf2nzgO/aksXetdthZs7QYHCVHZSTSdBqHG78fr9tH6k1jN9jU6tIWD7WpKsVPRhL1uBrS",
+	"RjMkonUUZCdfBquQDBpcoLVCEENh1bTS3b9fULYOxWSCTgheqyt1NEsNTH+8jWufjzZyt4QpiIEVMTrR",
+	"bkVDxT6OSMOT7iS6C2hI7GgTK2LTm8a8FSSHQGInYcsSEtKfj2jy3nyqM8zBFGQoOSkuOytISUPGlx0J",
+	"KLOezBR4sLkFFGkTd1AA9pxZ+0UDh3CvGFdx6ExNmsIhLHOHjNN57puDME5mhTOXW2WRcsw37SRjBNSR",
+	"d6qA1t4uMixf8YTinit8PhDK2EuDGq8V3QWGSeoWYRPT3DqiCFlPbhnzMyv4SxsSGgTnOch+JZuiphB8",
+	"TvBWMkCWnpy1EAuF1fMe4+ziYbGaZU6n0huQdam8LbRKGjri5qTnd+vW+4YrgSlLuHg0K/PWdBqWHTZq",
+	"3CJmATa7WUWS2tJqIrGl82wPmqQSqX62d6A4k/EO02eaj8dQQFoPypTV/9I6HiIzbjfgAafH+7rtlbMF",
+	"AdkGujWf3frrRcTbRK6h8L9vbN94gbULtJ48782bKQhdmm3jztiP/aofF9PbTvZPuGZm7aoj0vp+aSom",
+	"U5P6+qTak4i2I2p8KhLWxEScRa4haXT7UXcDmrDGEYQ7vKzeDFwovfDQYgFC8yTBBdW84z/yq0AsJq2N",
+	"/rADvWsajeP3Jz7rLjNCv/RINlHLUEl99UqjXeERkC46ZGKwZCa2nG4mEteS2yxnUkduqyE8acforLI6",
+	"kJi84w0pwPUZy7RSyPiixTvarjh2MpP6//l+/vHck938mmwAQW8ENynLCUjeY66PyO7V1sHsOhLPd9EA",
+	"zHrTW9qlb/pfuVjbi9XgjE+yfUJ2jyLr5PrYYHPnLRFsD+onrSeDI69ZnZtfZ+gDtN4acl06ssUT3L55",
+	"8eHDB0wiW3A/zFDTZW8Oagtguuqh29Y00aBKZqhEFiSHy+zG/KJPR/z57a6CGxwy05OS2IFjqTcwUVBk",
+	"C8E3ppvfgpZwiY9b62IOJWfLTPFMzzfjIiNVZRp4kA0Ueq81a/02I5kCqbI1QCWzOVerTNJCf66ka7jM",
+	"rjLchysis0dffZ2tn2REZRsuXcHA+3v6L/fmOwUy0zcI3NR6uzY9ES+zN7CoJSnNGirB5yVs/vvvkrPs",
+	"v715/jT755df/ePfsi1VKwu+A2WBNNB/E7CBYnf5f7FmTz2++M7wo1N89PjioStuJxW9eHzxxeWDyy8w",
+	"8UWtULzud26xFTfX3KY34ovi4vHFK7IGc3XFHSsrzizozaMHD60XUNnyFjTuzXFx/3erMcwWSrgcf0Dv",
+	"YFducgFYS4Q/LIi9HPmGa+Z3/9rQE3dIk050YT6TMb7N4BbEblDwYX1YWkNKUwuwpAz04aCHcbS6/6c5",
+	"Sz7oWdhiqz7NvgfVkKwiwiSW6BH/vKCmrYxaOYu/OZm6O9kUKLekaypyHz1w/zfeCO7Db3vMenDHzDJR",
+	"sX1u8fWdMCoz1DYbQGuFFZBCzvQGnkOmjRts54H7rc81wnacgeOZXMv7f9Liw30JJqnCL+bXtbqS6yu9",
+	"y6OYRotRhh3oseBhz5ee7kMOre4OCHrtxjJIia5LG163sgUXYySsC2PCeWX9JZXqCp/wk+0P2ynP0u2P",
+	"i4FcjzoD/WNoVb7tjdMQ58HswF55cIK9Euf+0zTyuu1OtIX0aYusy0q+nOGpwWCrTzVtHRgwt1F1Nyf5",
+	"2qK1BDn/xD5zDgqab52bhCVBS8ASo+Op2AqqFLAeZT1EJYWWPakEUdxRNidlXpcteGeQvE+7D+7tr0FH",
+	"ZkEKc1fAjsQpe8/XgOk8u+I7XMIcirPyNCeKlHxZI8BhlxmzrHATyiS3Pd5Ya5Ai9uy8piUaqlAujMVJ",
+	"1Yj67I5//0/Nig/hY8gxPO4Qci2LxuyGkTCPYTHiaDzhxe7O7IOO1DqYjg/9m4qe54cTWiidGVwxuUUt",
+	"fxpx0jclLAjWJ2qH1TMjGca2k/q6gX/Hw9c0fkEFYkyX9rJw8fjhgy+/+eofX4/IkzCx+JDl+VSgGXs6",
+	"2urxT0XOZ9oqNz4ObfchBWaZsgE8vP64rvPjanYW2GBXRfEKkCcXpxH+17B1H4gS+od3r1S/R7SFcynU",
+	"q6KwEj3DTcBFtiFs920GJF/pa5Xpw0ewYd+Ciw6UrGVlxIEpYItWPGrO2qc4V4QtwVD+bAb83UuPWYBZ",
+	"zNmV5ik3tlmS29CIF6ivcloCMspmWmqaXc4XGbFAogmicd/2n/Pv+9emm+RHudrdnZvE7uwT8UiP3lC+",
+	"s2H1rk7YqnQ+fjzR+WmPJzo/7fGEsPIzc5Qb76W6p68GsiJs1njoTDmfQ58fsw8Fnd9f2DxNv/A+p6xA",
+	"5OFTHVr6A6YryZl1ju0BcVJ2Gf4gUzSt0YbfkDVYDBeT7TXLBGFrKKzdYYOuYa4VXEpqsX2D17fv7EOv",
+	"iPWmn+FCZT5pv3jOS9WccxfJJwKyOWhVbuJYek+s+DZbEOGsggjSGq2uh72sisWYTrGLfsL5+uNo+DFG",
+	"2rl7hp9TZupQhx/wMcm0ObUS99R86t53VFZcNjm47Tf2RrwDOw853DjLXefuOC5i1v3lf9Iqgo3PbYb+",
+	"J8ZHO/m/Ch+bwJJt/IEcct02sAOEvrCavUvw+Icio6yA97Yf/iaa+VLxKny43SheWc5/ekxPO83sMkwd",
+	"zYlUrSaXPr7wOoys/NaYIlRmhSBbpv+A4RFzvDlchoZRpcHioUxWkCv0/A8cv22l1cjJZstqznGieQu5",
+	"TkTefxmzzSZjUEfFUm+ZOeSkloA2Ay9xoyy0Fsx4rUY3g6aV2Qp5aTthB9x/+mez4M/3DmsytD6KOdkp",
+	"1DqZqaMtR2LMe+P4W2TIYQf7b2RFb8iBUBzccfYaa5sBB+KUJWGfu4A0a/irysgNMTlaJZrE2iC28kKZ",
+	"kRVzrM71UzC4U6NqWQNUeByOyEwb/R5T1M86MfK7Ds+eJULULuBcR8BNtxOa1PvbNPKQVIGc2aZoUqFh",
+	"VBGhOllH+pH/KjPT9853HoTc0lqrvGCHQnzG8MrWsDMHlLPKtDxJ/KmdKSYnoR1HVbZmZko+lq9h96KI",
+	"jSJ9eUwUiecK1D2pBJDNBFP6blXEJyp8eLxQpk3uXkM+vmgaymjuzjLs0kJtRz4h6C0p92NJX//jH/94",
+	"9PDr2GOoUSn3/9wQsf5g01cvHfVCF7eGTLZ89/DBpIePjlx+efeqZ9rd7W4cJZ0Ll3F1h1hMmvvYHFsI",
+	"jRmZ8L7iQplcnctc3gbZ9QwfPFXGzmG+KHiv7tsJfhr8wGRZe6ltM2asJ0tzS+SrbEERAJrI7OnNL4dy",
+	"PobbyvDGeIQjmGPuIBefISkFLKlEKxjpdFhebXw8giivaxe1jZBZvvCnh7XQ9ntY91j/20Ow3/Bb03Xw",
+	"t/jMtN2oUhvU6eYmUr8BteLFoDl5g6JMBJDADIbZgmXZS4HecD37jIcOftt+xSM5I7Vuwe82fUKbLwc+",
+	"i+1e0j/qXYEjkudYP5DehHmCthtox6hxh/vnqMck2UAm+FZG7z5r4kbsvjfmydPkePbp8SNlJs8dK8iM",
+	"n5JkOS85c0UDj22McmZDcXOi8tUsWxK5BjXLmn00y2xzwVlmRAXNpoLm2mAWQGaZazYzy7Ay6jK7Ksum",
+	"F7GtZPRLXo79B8YF7+sH44L38NF+PceQHM5aOPe2tt896bb+7bM84sy1cMQ8iN9470v5Pm7n3awA1N/b",
+	"7+/td9bt171E3bLiklfA3m9KM7q8xxcLmoNj4qWsBJBCakndlJf4389n35KsM/2YHSzrMsqavypLg1Lw",
+	"9+n59/b9X/n0/NUVOBecYfIfpoK4Amx3Ab+T81ULdszefKuf+xwv2pjIlEaNCFsDyeEsjf91jgZHzNgj",
+	"ALWhrSMPBl6eu4fO4afGj+3OWRplUutMVMucDm1GiS0/1juaKpk1DZczyrIFF/lYvSZ60+65Fi7eWMkT",
+	"WBoo45MkQgqpvnN0u9vc/ZjO/yfi1iuyhk7efS9vF60FfQyZbCD0PDesxMJ71Wa6YjW+BY7eCzd8+eCf",
+	"/VBDVc9LmlvOrngt4Z6oy5GN8z2oH/Rjb+ry+J0zRu/2Kz9Qqbg4bWokLj3Dpc9M4Xl228Hk9IYJa3+R",
+	"8oA8d78D2g98lOj8+RjzI0CVkYzBtquwVJ9do359g4hxv20149dXLzY9p37EFUCTb+f3YFsgyCFo0Gca",
+	"hB3tLLUx7g8EeDuVELwBUmAEzsQtvs2Q9P+HXltm2CszUpbmKMsQOgIxI/Z03xdffPXVl19+8ShCXtAc",
+	"OyQuzjL9W1o+PWkpqcS0L2Rk9t+e3vyiJaNjO/5bT46AafbFidE3X3zzzdcPvhnJCPLK1Lgp+sI+cw5L",
+	"1HwLio9Upu/2bHOZNPs6MWBrRzH5eDUreHi3/swKbtZ8joS82d1qgBPtxQ4w50nTZOYkX5vcZ8Is57OC",
+	"Fugm0Md6jjWH0m1GJEXGWYnAadJmTatsy+uyyAo+KhLtIR/cZikn/F3AoJTY6MrL9YcPukAoXx1EC5qF",
+	"wugLCeow0srDOJyVkPSaTnbHkqNp7+Yb51H8OG1TuOgMuMBI0mgFT/wfAV/vmf/Y5W/I2jXMMfeCe3VV",
+	"kH6b3bMUMaAYX5MlnCVTZJYxIgTfQjHLJJ4ceB+tyBKKxBzKpwgT5lrzDTahb57tI/ef6vky5a7hs+gX",
+	"KLs4VZo0riThEvbwbr8czpG+Ozy2Z8ykzEvKlqWtmR2kQ0O+YjSnhCFCNJaueFXzPbnGvJ1wnRH+7sTj",
+	"ZAwznzm3+Wu+CsVpnfcujd2cmHNoCjtp59+qkjCmt/N2RUvMPqbSVoNqNTZWM2g4ef9PRZaj4HqBPe6x",
+	"t4yKPS61+ZR69sSFCD8xcCyjapXJCvIG0Nfo2ZIk+qCeFfTM9D/RRr3GFnVn3qfnYLqF2jBIpG7LGvhT",
+	"6S0F9OpTswvv57waccU/5dXubMIw+yxPcU2iv/Yh/spUxOkbl40HNdF2zmDicW7Fb2WdwKHDABfpPMWf",
+	"wYHwaUJFNpF5c2M2pQiWmU2hGt8chDoMneX3S7qAsQP9pf79jtn3zZnPc1zDScOtHbTiFakqYFBkijtO",
+	"zTLOEKpH1KW+V2nGWReHzOw+yhSUpUzhGk6SjBQZPjW/v6mZPAcHQz6EIw8WbzL/p2o5GpLTUwaM3255",
+	"JmomO5pg1qbqzHfNn2NlSRua9yoBt66ToL+62TxwbazSz9W8fLriNAd5btsSqXZKn43moVE/uVmhvfQt",
+	"TVPoaDkYCX7dkFs4F/c/T3tSU+ejRObPcXWxMfn9W2mq3ShAn3cjSBtvzAOf+032I2JtnEMeELU+s53i",
+	"3E2W5OuMMsUxHYnmYOtkpeK8SL7fmrHH5ET//reYfNJi4sNkscLxLZq/LqlYqgAa0qiI1KMnliJCvan/",
+	"PrHu6sS6Ow/Im5qFoLjuzvuB2ajZFmHAmRPC4w6vnptWjvYsuek++rcIBsMjXTL9ZdWgi6Z5UhrlQE7C",
+	"iQ4lmUM5mqH70jwRX4gfVxCvR/zdpVAoA/BucMWxkVmveVm48EY/2OZmcWFxeGcZLYApuqCIxr9oEMsb",
+	"gP6FOyS+zXK+2ZB7EvT6FBTfYvBEHyuE7R67PC6LgOhbNMVC6YBL40FMFRcmqVjWWSBh/BuVRtO0OQp3",
+	"l8HQn4GDFKSmQ5vlhzcNpYNaEN15IuRyIQZ6Yfq8HeChb/RawpNdsAdKzOgrvkVw+zF65LxmobScfnei",
+	"j9jCy+7hkzqUESJL6lNRYYKe/mKzNWfNxtSkNLFIuyUdgrZU3PQGhp3puwKu8iALJs63GmwUM/haj/O3",
+	"Hvtbj/2tx06vx/a+Pt/hpSznBXzbqUqycoLZ1U5STQDRm1yntUNiut9gizVfRo3hvm9bk6wAVAN2XUso",
+	"YguGvVR6eMfa/o5AxY/X9EaJtnXmhWnrkRM2M/chx6egtqZzQUYivBgdNI+cNHhnPnEyMjnlImfZhigQ",
+	"lOgzUK2E6WrZ1EjKWbj8yEe3+3/KFZSLD/f/1LT/EEHGX7Axe8xVEUeOOvca3Skxk9Wu72J2YUAF8CQ0",
+	"S8UzcG6WtigxP3sMX6s/Idsk/5MMylnqnqOc0N7tbHCuxRw1mA+tAYWxFoMBaruoJpcb/i0zJ/JI9Ah7",
+	"Zl/EmUTVX2C5L7Dj7givmruv5bkQZCSU/Kt94m8J/uvFFM6la01YYSivLsKAUAYmvtBo5P0Aw1Ce+ZIe",
+	"aPr60jxyjkwz/NR5M81AAGYpIVq2bSryrSmKn/Ni91+l6bjA+iAFY4YQkqvpDlhACQo8ecuswNV+Dj1G",
+	"Pk3ePWs6wdzTLDP1lYN7W843IDFEO8Ix66sYs1X/Rnv9G+31U0J7PaIfbN1pBnuCXfkD31r/qlSZ5k5T",
+	"/Cz7fQxKChmZ67NLrYCKjNDN2P3SOt/Gj6pr99A5FJ792FmPq46TMoZYzjy1/a8imp1FHUef8r33HD2v",
+	"EEOHsOIevwVh2pfhTaLrQ541XbA2VErKlq41eycTeg452YBBYUgsLn1F1nB2lt290W6XkGC1PzqXpMxh",
+	"WbM7S8hQ3PT4VLYz5cxFALRtshT7zQsPt0ULbPL7RK7D19AruX7Oxfekkn/v9JjmhHLd3gWwh1JOWCbr",
+	"qip3FurB7P+S5GtpGo5vQEqyBISTnGWM46tqS3PXSGVFF+pYZjOAInwW2qPpNT70OfA56sDVyzlvDVJf",
+	"pWeKrJOOXcPpIJNKwm6sLJyeQ+FwU8BSNvG+qO89jI9EFmQnI8JTX6bG8LYrYDb4nM21xp1l852BDCx5",
+	"vm5sUKpg/EISteCvoteL9407HnMugKyfD+9P04d6y9MG6lMe2wuWnC1B2OaUc1AKhMua98a28fFPByEI",
+	"t+FJ61V+XfGs4GBRfix+ZZuCsGc7UrWynd0sKLavN99h5XOfsnsG4nTE9MfVv2DPLRTq520V9BZznuqj",
+	"FS8L6yYcppGkRbfOzgjvoeCCI8pV4eodDkVGQicFNho9NI0uMtMBXKZTJd1q6l7J9dmxUM4hkVp5IWa0",
+	"XENhrpglqCbsijJqbqCMb/fy1fxJ4DZLbNTh4hLJzuBucQnc57L/rK1PlyyjA3r1gISrFVe8dfiHtOy1",
+	"fuzT8PbTDVnC/f/908jYucoqmqtajJVsVgKkrAXcUyAPoN5d20ff4pNR/npXIvFp3Xa6CzkreqUmXFaz",
+	"ApG1zRxm2HW2Ae/h2B2BlOW3mVpxaRG50eM7BsMwC9eNdBd7IjSs7ic+SpS4t8bT5b/tMB5MMr1VZppV",
+	"BkQD2ccX1qi0eK94vBuHPBTZDtLdEr2NeV8qqMa358+yJuUNPha1N9eUjWvDWIr/qAcKX0tB6/knRMRp",
+	"3oLX87ITKjIRxJFboBbmUw2uj/ZXTQeCqYOfXadpITgrJC8Kp+3jIiCrtSRaq11LGboIYBRDZiDtB3Hh",
+	"Blrts4aHO4v2ukIODA6fpp6asEImcuc+3MIoGL5pZ/dRGHXaI+6ZXvhf95wzfMNifGJ6ghG8p+KJhz4W",
+	"KCU07Z0OF8DGH3K2KHYFoA52Iu/SIroZ+UfWAp9AL3JT7YB+sbzkEoopmtmyaKzuasChsaaWH5FFn0xx",
+	"hVXPXX08yxQ3ZXAzl9SNsG0inVt0yYi+B46BG9Al+wvq6hu39L+kqtars/eRbL7Lrl+8RiW9pLd4Kfmv",
+	"WHtXGKnCyh0GUn7b9nySkHNWZI18WAhfoxhGpczWsNxriRHWAvbZG/PokTQnRUH1T6S8FvpbCruzGcGz",
+	"8sXnv0OuTqpM/3Xz0+vMLMjo0rbzGZHZVlClgGWUZf9x9eplDCFlRFVPQ8m7d2A/ig5rtd2s4joFxDik",
+	"T7YFLb1ODMZw1S96aHjaqcLteP5tTvR4f7xwIOO8QnAyDW0X8ZGs6PPIha2KGeJzNDUGthlxIYhNWum2",
+	"B/rq0ZePvul3Bxq1owd65L4SI2DOb8Xubzm6u6+/FZSUp25F1TthEF7fhqLwV0k2lWurkGHV9QwbSVG2",
+	"DHag8ojY+OF03xW/3P/T/unDfVJVgt+OwKpdmQc+zuHVH7U9u6LjqREV7ycHSfrM1aBB9kMtFzj2BsrM",
+	"prGPOrvf2Gf+7rP+d5/1k5ejfHbtt06pNqxb99Rdo/olLbNYLHr7/H3cDzEq5Ll58G4iZq4OzGgDLWCm",
+	"IMyBxBiFMKwIMyqhWxtmlULbMsypBf0vWi8klK4lKb/fztPCPAf1FDFnzppy7MqjLMKUBCLylVYpuwiB",
+	"+tOE80Yv6EaiogwcGxz8RCNSZiEnTf//iQ32OB6FdEFHHU9Dbtx37qARz+ZVUbzl52fN3d92ruxaPw7C",
+	"6ulFwhiKORcCcj3uDGNQ90wlr/1LvoJ8nWFk2erNbA4rauqV++Jkk9SvX7w2yRkcbkGgr1OGi8K8QpaD",
+	"UAZSEw7FPJ62j36SeuCTCXjoMz7vESuaHcCUoCAvc3kbZMWz9xUX6pl58pPhhIL36r6d9sdnAXaayTQ1",
+	"d8Zz6XYOkdnTm19SWGL+4WDM1ppcsdHaj39IfgIB24WhVgIrZF2qmN1hGjf/vTsOdMoqOEOkOyD5qm2M",
+	"c/SGMVx6X8r3cWyKj6Cfe9vcsuKSV8Deb0rDLHmPLxY0B3druew0zN+Ul/jfT4PJlrbo3rHHyh5nSbff",
+	"fwqPFVkeMhfekuWny9dPylZQZKk34YqwpcMZ9uDvjzNku+IlHDykftVPfVZXuU/klDKuURj0r9MqFH0W",
+	"zlAft71rdrjeI7YHx0fGdprYsOKOYtKiZhkKPOYRLbneNcggLpq4NAO15WIdw49Ouqf/rDLa88oWrJ2c",
+	"OaHugPb7n4YfNcodpim3O2u6dv+kq1mGVMuIhRaftQlC5h9M828iVw0AGDG5as/ekmViRcpVVQErnhlh",
+	"OtcmPkHkmYgcynNHnA3xTtj7/aooMrPRMcq8gqwAbLxlAfzUCjbfGkuYyuz3ulii/zSjSkK5MF1jJQLv",
+	"aJvZAHNgb2Az6l4I+suH//zyiwdfxugfVwuI/8XjIZgic65yQH+UubKfP4PM8lyBuieVALKZYBKcMVVC",
+	"0+RHqNTJ+wmagkdb56DFse2i0JXnJbkFZ4lMFEht+Yzk0wIp/wp2CtrBWCR5qhxWIKVFmLQmdwTpIxOa",
+	"z8mAE1TVu1V+lOymU1uomLtskpb3duE3D//5KCwHNnAnxzBgvxO8usHn4kK7+J/IK9yjL43d2GD0fKQ4",
+	"6g25hcIu8lzm43MulqBMsMUQ12/8BaPuN455f1UK2UsxLtLcgE3Wp7af7lFmM4UwOU8m2s56OY1Qn0Tj",
+	"dOl19+rmk+WZNR4M26ztQDKrE8JqSGI24YgW0jrup1qdsp3JjZ3FSdU0r1UApWMWhj6yE/uM1/7rivfA",
+	"y4M0CFsgL9jF6YyDFx8Hk/8sIkett0pvQvQ/+OyELx/88+swegwi0o2BcxnEutPRSY9/0mOGKphhaRcR",
+	"QEwUY2VBoquSMJWV1ODvF4JsWTpoliPQKcRXnb0k76T8eK3l1NV3ICc0zZE5LSsGHOi1PTAyi71DDiQu",
+	"vrXPnOM0/g6vy2cFyWku6dZ8stCTFi1qvyFkmIpNIKHC/Ms9Yj5F+BZDzru4J8YkV54A6BmJZdby0ay2",
+	"88sJbjhiRWWWyVWtMmp7wgtEaKNYb0CWhMaIDC/IaGu6t9zBtp5IPZkPnDidQesjjoGhzYhpqzgv7y1o",
+	"CYdjcW85L6MTes7q6DrSOXoaPLYVVxyRo9rUNxOGsZnioxxZU3agLEZz40dqwFxOv+n1l4yP6IxnAxLB",
+	"9cttAf8xJpETxjiWytgI5wGKRgANvTV8+awBhvQaTlzk9RPmSDUMAYMlsCVNQ9U0y/NcVA9EkQU2PAsV",
+	"Tnzx4HyHOxLizHbyGcTlGVMgOgh6Rv+ZTlOuXtpWelGZraEa7GQUtTVAhcH+kcLozi6/T+hmpEqAbowN",
+	"8xkDn5gFvCVCK7MoofnSeK96OMW8LDLFm4T5kkoFTN4J/GVZZkRfhNZQGG1hGrkomTF4b3oaaX4vhl3g",
+	"fKhSI4zGIoF73OgWP7uf6kd+qs+r3u+e424ZH8UPdAY9YfsybgWwfOW6MWLrAUHncYe7kQZ5QBQ+czl4",
+	"oumDC/kLCoH1ztvSH9vdH4uCMuTVtxnJFoSWUGCmSVUrk7pipYZIWkCkrJjbZFhWXkhZg1WzfA3sc7cM",
+	"u0s5Ffu+p7fugLc9gpX+HjaPB8wHlQ5q0HSX/7ZBybEmgOkCwHi24UMs674hMHIm9G+zY3bnucAEZ2dM",
+	"i4yvXLbJS93SrPha45Qouq95418w8+l8+rHxLZCed8HiVTT+hUPZTpNM6z9qIghTlI3ozn9vnvnMD9uP",
+	"2A77DNJkqnAnnJ0CSiASxgCB8YG/uf/ZGNxzkq8zyvCkFvZyHAdI1hcMU2c45ri08YOEisTTeH5G6gfu",
+	"dduoPXrwYL+E4N7DM2Ox9Kl26iI5g+/eu79LYGpQPRCtLVQt2Jiy0L9/7tdzcn7g2TMoiSeaan0t0akZ",
+	"yYmADGlJOZMZYXILYhTVQ4laqlEnPD5wSqLhB07a0wwzU7I17EyehimjMaDPLF9xYfCeEQNl10DVuEKt",
+	"ToPFULaLeTO8oX7B3+3l5i9mZOPa7Ksn4yK6V1qYEax4lHwD2IR2Lni9XO3XEzz8+h//+Mejh6EsJf0B",
+	"ELdOsdWivHh8cZ9U9OLDbx/+/wAAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -316,6 +316,7 @@ var heavy = map[string]string{
 	"PUT /runs/:id/photos/:photo": "picture", "PUT /tools/:tag/files/:id": "picture",
 	"POST /procedures/:code/try": "procedure", "PUT /procedures/:code": "procedure",
 	"POST /calculations/:name": "calculate", "GET /packages/:code/shift": "shift",
+	"PUT /packages/:code/shift/in-force": "shift",
 }
 
 // queue takes bodies in and lets heavy work begin by its kind's gate: a place to wait comes before the body, the work

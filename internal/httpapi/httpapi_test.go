@@ -349,7 +349,7 @@ func TestEveryRouteKnowsItsRoles(t *testing.T) {
 		"newPin": admins, "putPressureTest": "lead or inspector or engineer",
 		"recordPressureTest": "technician or lead or inspector or engineer",
 		"makeDossier":        "lead or inspector or engineer", "stopDossier": "lead or inspector or engineer",
-		"askForGaps": "lead or inspector or engineer",
+		"askForGaps": "lead or inspector or engineer", "putShiftInForce": "lead or engineer",
 	}
 	s, left := newServer(t), maps.Clone(want)
 	for name, role := range map[string]string{"K. Ness": "tool keeper", "F. Orr": "lead"} {

@@ -14,3 +14,17 @@ func (s *server) PlanShift(ctx context.Context, r PlanShiftRequestObject) (PlanS
 		Longer: or(p.Longer, false)})
 	return PlanShift200JSONResponse(v), err
 }
+
+func (s *server) GetShiftInForce(ctx context.Context, r GetShiftInForceRequestObject) (GetShiftInForceResponseObject,
+	error) {
+	v, err := s.app.ShiftInForce(ctx, r.Code)
+	return GetShiftInForce200JSONResponse(v), err
+}
+
+func (s *server) PutShiftInForce(ctx context.Context, r PutShiftInForceRequestObject) (PutShiftInForceResponseObject,
+	error) {
+	in := *r.Body
+	in.Package = r.Code
+	v, err := s.app.PutShiftInForce(ctx, actor(ctx), in, r.Params.After)
+	return PutShiftInForce200JSONResponse(v), err
+}

@@ -455,6 +455,16 @@ type Setting struct {
 	Value string
 }
 
+type ShiftPlan struct {
+	Package string
+	Version int32
+	MadeBy  string
+	MadeAt  time.Time
+	EndsAt  time.Time
+	Ask     []byte
+	Plan    []byte
+}
+
 type SigningKey struct {
 	ID           string
 	PublicKey    []byte

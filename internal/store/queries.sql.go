@@ -13,6 +13,30 @@ import (
 	"github.com/jackc/pgx/v5/pgtype"
 )
 
+const acceptedOf = `-- name: AcceptedOf :many
+select tag from joints where tag = any ($1::text[]) and glyph = 'accepted'
+`
+
+func (q *Queries) AcceptedOf(ctx context.Context, tags []string) ([]string, error) {
+	rows, err := q.db.Query(ctx, acceptedOf, tags)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []string{}
+	for rows.Next() {
+		var tag string
+		if err := rows.Scan(&tag); err != nil {
+			return nil, err
+		}
+		items = append(items, tag)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 type AddAnchorLeavesParams struct {
 	Anchor int32
 	Kind   string
@@ -2824,6 +2848,33 @@ func (q *Queries) InsertRun(ctx context.Context, arg InsertRunParams) error {
 		arg.PlanID,
 		arg.StartedBy,
 		arg.StartedAt,
+	)
+	return err
+}
+
+const insertShiftPlan = `-- name: InsertShiftPlan :exec
+insert into shift_plans (package, version, made_by, made_at, ends_at, ask, plan) values ($1, $2, $3, $4, $5, $6, $7)
+`
+
+type InsertShiftPlanParams struct {
+	Package string
+	Version int32
+	MadeBy  string
+	MadeAt  time.Time
+	EndsAt  time.Time
+	Ask     []byte
+	Plan    []byte
+}
+
+func (q *Queries) InsertShiftPlan(ctx context.Context, arg InsertShiftPlanParams) error {
+	_, err := q.db.Exec(ctx, insertShiftPlan,
+		arg.Package,
+		arg.Version,
+		arg.MadeBy,
+		arg.MadeAt,
+		arg.EndsAt,
+		arg.Ask,
+		arg.Plan,
 	)
 	return err
 }
@@ -6076,6 +6127,59 @@ type SetRunPlanParams struct {
 func (q *Queries) SetRunPlan(ctx context.Context, arg SetRunPlanParams) error {
 	_, err := q.db.Exec(ctx, setRunPlan, arg.ID, arg.PlanID)
 	return err
+}
+
+const shiftPlanInForce = `-- name: ShiftPlanInForce :one
+select package, version, made_by, made_at, ends_at, ask, plan from shift_plans where package = $1 order by version desc limit 1
+`
+
+func (q *Queries) ShiftPlanInForce(ctx context.Context, package_ string) (ShiftPlan, error) {
+	row := q.db.QueryRow(ctx, shiftPlanInForce, package_)
+	var i ShiftPlan
+	err := row.Scan(
+		&i.Package,
+		&i.Version,
+		&i.MadeBy,
+		&i.MadeAt,
+		&i.EndsAt,
+		&i.Ask,
+		&i.Plan,
+	)
+	return i, err
+}
+
+const shiftPlansRunning = `-- name: ShiftPlansRunning :many
+select p.package, p.version, p.made_by, p.made_at, p.ends_at, p.ask, p.plan from (select distinct on (package) package, version, made_by, made_at, ends_at, ask, plan from shift_plans order by package, version desc) p
+where p.ends_at > $1::timestamptz order by p.made_at desc limit 20
+`
+
+// The plan in force of each package whose last shift is not over, the one made last first.
+func (q *Queries) ShiftPlansRunning(ctx context.Context, now time.Time) ([]ShiftPlan, error) {
+	rows, err := q.db.Query(ctx, shiftPlansRunning, now)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []ShiftPlan{}
+	for rows.Next() {
+		var i ShiftPlan
+		if err := rows.Scan(
+			&i.Package,
+			&i.Version,
+			&i.MadeBy,
+			&i.MadeAt,
+			&i.EndsAt,
+			&i.Ask,
+			&i.Plan,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const shiftsFor = `-- name: ShiftsFor :many

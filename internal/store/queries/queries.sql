@@ -828,3 +828,17 @@ order by a.at desc limit 5;
 -- Puts aside what somebody was asked for a package, this time and before.
 update asks set seen_at = sqlc.arg(at)::timestamptz from asks one where one.id = sqlc.arg(id) and asks.person_id = one.person_id
   and asks.package = one.package and asks.at <= one.at and asks.seen_at is null and one.person_id = sqlc.arg(person);
+
+-- name: ShiftPlanInForce :one
+select * from shift_plans where package = $1 order by version desc limit 1;
+
+-- name: InsertShiftPlan :exec
+insert into shift_plans (package, version, made_by, made_at, ends_at, ask, plan) values ($1, $2, $3, $4, $5, $6, $7);
+
+-- name: ShiftPlansRunning :many
+-- The plan in force of each package whose last shift is not over, the one made last first.
+select p.* from (select distinct on (package) * from shift_plans order by package, version desc) p
+where p.ends_at > sqlc.arg(now)::timestamptz order by p.made_at desc limit 20;
+
+-- name: AcceptedOf :many
+select tag from joints where tag = any (sqlc.arg(tags)::text[]) and glyph = 'accepted';

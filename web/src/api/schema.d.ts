@@ -1737,6 +1737,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/packages/{code}/shift/in-force": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The plan that holds for a work package */
+        get: operations["getShiftInForce"];
+        /** Plan as asked, and let the plan hold from now on */
+        put: operations["putShiftInForce"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/packages/{code}/dossier/ask": {
         parameters: {
             query?: never;
@@ -2743,6 +2761,30 @@ export interface components {
             boundBy: string;
             best: boolean;
             forbids: string[];
+            /** @description parts of the plan in force that are near and move */
+            moved: string[];
+            /** @description minutes by which it ends later because what is near stays as announced */
+            costs: number;
+        };
+        ShiftAsk: {
+            day: string;
+            days: number;
+            shift: {
+                from: string;
+                to: string;
+                breakFrom: string;
+                breakTo: string;
+            };
+            longer: boolean;
+        };
+        ShiftInForce: {
+            /** @description 0: none was put in force yet */
+            version: number;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            ask: components["schemas"]["ShiftAsk"];
+            plan?: components["schemas"]["ShiftPlan"];
         };
         DossierInput: {
             /** @description a leaf in the place of each gap says what is missing */
@@ -4171,6 +4213,7 @@ export interface components {
             due: components["schemas"]["DueTool"][];
             again: components["schemas"]["StoppedJoint"][];
             asks: components["schemas"]["AskForMe"][];
+            shift: components["schemas"]["ShiftActivity"][];
         };
         TodayArea: {
             name: string;
@@ -7874,6 +7917,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShiftPlan"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getShiftInForce: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShiftInForce"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putShiftInForce: {
+        parameters: {
+            query: {
+                /** @description the version that was looked at */
+                after: number;
+            };
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShiftAsk"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShiftInForce"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -89,6 +89,7 @@ const shift = createRoute({
     breakFrom?: string;
     breakTo?: string;
     at?: string;
+    anew?: boolean;
   } => ({
     package: text(s.package),
     day: text(s.day),
@@ -98,6 +99,7 @@ const shift = createRoute({
     breakFrom: typeof s.breakFrom === 'string' ? s.breakFrom : undefined, // "": there is none
     breakTo: typeof s.breakTo === 'string' ? s.breakTo : undefined,
     at: text(s.at),
+    anew: s.anew === true ? true : undefined,
   }),
   component: lazyRouteComponent(() => import('../places/shift/Shift'), 'ShiftPlace'),
 });

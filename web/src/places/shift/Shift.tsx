@@ -1,11 +1,11 @@
 import { Select, TextInput } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
-import { useQuery } from '@tanstack/react-query';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { getRouteApi, Link } from '@tanstack/react-router';
 import { useState } from 'react';
 import { api, must, type ShiftActivity, type ShiftPlan, usePackages } from '../../api/client';
 import { useSession } from '../../api/session';
-import { clock } from '../../kit/numbers';
+import { clock, when } from '../../kit/numbers';
 import { Glyph, TagPlate } from '../../rosette/Glyph';
 import { hours, laneOf, ruler, worked } from './board';
 import './shift.css';
@@ -29,26 +29,59 @@ export function ShiftPlace() {
   const [list, setList] = useState(() => matchMedia('(max-width: 700px)').matches);
   const [longer, setLonger] = useState(false);
   const code = search.package ?? packages.data?.[0]?.code;
+  const { may } = useSession();
+  const qc = useQueryClient();
+  const force = useQuery({
+    queryKey: ['shift in force', code],
+    queryFn: () => must(api.GET('/packages/{code}/shift/in-force', { params: { path: { code: code ?? '' } } })),
+    enabled: !!code,
+    refetchInterval: 30_000,
+  });
+  const held = force.data && force.data.version > 0 ? force.data : undefined;
+  const asked = held?.ask.shift;
   const ask = {
-    day: search.day ?? tomorrow(),
-    days: search.days ?? 1,
-    from: search.from ?? '07:00',
-    to: search.to ?? '15:30',
-    breakFrom: search.breakFrom ?? '12:00',
-    breakTo: search.breakTo ?? '12:30',
+    day: search.day ?? held?.ask.day ?? tomorrow(),
+    days: search.days ?? held?.ask.days ?? 1,
+    from: search.from ?? asked?.from ?? '07:00',
+    to: search.to ?? asked?.to ?? '15:30',
+    breakFrom: search.breakFrom ?? asked?.breakFrom ?? '12:00',
+    breakTo: search.breakTo ?? asked?.breakTo ?? '12:30',
   };
+  // What is asked otherwise than the plan in force is planned anew; so is the same, when somebody says so.
+  const same =
+    held &&
+    ask.day === held.ask.day &&
+    ask.days === held.ask.days &&
+    (['from', 'to', 'breakFrom', 'breakTo'] as const).every((k) => ask[k] === asked?.[k]);
+  const fresh = !same || search.anew === true;
   const set = (change: Partial<typeof search>) =>
     void navigate({ search: (old) => ({ ...old, ...change }), replace: true });
   const plan = useQuery({
     queryKey: ['shift', code, ask, longer],
     queryFn: () =>
       must(api.GET('/packages/{code}/shift', { params: { path: { code: code ?? '' }, query: { ...ask, longer } } })),
-    enabled: !!code,
+    enabled: !!code && force.isSuccess && fresh,
     placeholderData: (last) => last,
     staleTime: 60_000,
     retry: false,
   });
-  const p = plan.data;
+  const take = useMutation({
+    mutationFn: () => {
+      const { day, days, ...shift } = ask;
+      return must(
+        api.PUT('/packages/{code}/shift/in-force', {
+          params: { path: { code: code ?? '' }, query: { after: force.data?.version ?? 0 } },
+          body: { day, days, shift, longer },
+        }),
+      );
+    },
+    onSuccess: (f) => {
+      qc.setQueryData(['shift in force', code], f);
+      void qc.invalidateQueries({ queryKey: ['today'] });
+      set({ anew: undefined });
+    },
+  });
+  const p = fresh ? plan.data : held?.plan;
   const chosen = p?.activities.find((a) => nameOf(a) === search.at) ?? p?.activities[0];
   const choose = (a: ShiftActivity) => set({ at: nameOf(a) });
   return (
@@ -120,11 +153,24 @@ export function ShiftPlace() {
           {(plan.error as Error).message}
         </p>
       )}
-      {code && plan.isPending && <p className="empty">Planning.</p>}
+      {take.isError && (
+        <p className="wrong" role="alert">
+          {(take.error as Error).message}
+        </p>
+      )}
+      {code && !p && !plan.isError && <p className="empty">Planning.</p>}
       {p && (
         <>
           <div className="verdict-line" role="status">
-            <HowGood p={p} />
+            <div className="how">
+              <HowGood p={p} />
+              {!fresh && held && (
+                <p>
+                  In force since {when(held.at)}, by {held.by}.
+                </p>
+              )}
+              {fresh && held && <Against p={p} />}
+            </div>
             <span className="sp" />
             <button type="button" className={`btn sm${list ? '' : ' on'}`} onClick={() => setList(false)}>
               Board
@@ -135,9 +181,33 @@ export function ShiftPlace() {
             <button type="button" className="btn sm" onClick={() => print()}>
               Print
             </button>
-            {!p.best && !longer && p.activities.length > 0 && (
-              <button type="button" className="btn now sm" onClick={() => setLonger(true)}>
+            {fresh && !p.best && !longer && p.activities.length > 0 && (
+              <button type="button" className="btn sm" onClick={() => setLonger(true)}>
                 Look longer
+              </button>
+            )}
+            {!fresh && (
+              <button type="button" className="btn sm" onClick={() => set({ anew: true })}>
+                Plan again
+              </button>
+            )}
+            {fresh && held && (
+              <button
+                type="button"
+                className="btn sm"
+                onClick={() => void navigate({ search: { package: code }, replace: true })}
+              >
+                Back to the one in force
+              </button>
+            )}
+            {fresh && may('putShiftInForce') && p.activities.length > 0 && (
+              <button
+                type="button"
+                className="btn now"
+                disabled={take.isPending || plan.isFetching}
+                onClick={() => take.mutate()}
+              >
+                Use this plan
               </button>
             )}
             {plan.isFetching && <span className="dim">looking</span>}
@@ -182,6 +252,18 @@ function HowGood({ p }: { p: ShiftPlan }) {
         : p.best
           ? 'No plan ends earlier.'
           : `No plan ends before ${dayName(p.bound)} ${hm(p.bound)}: ${p.boundBy}. This plan is ${over} min over that.`}
+    </p>
+  );
+}
+
+/** What a new plan does to the one in force. */
+function Against({ p }: { p: ShiftPlan }) {
+  return (
+    <p>
+      {p.moved.length === 0
+        ? 'Nothing that is near moves against the plan in force.'
+        : `Against the plan in force ${p.moved.length === 1 ? 'one part moves' : `${p.moved.length} parts move`}: ${p.moved.slice(0, 4).join(', ')}${p.moved.length > 4 ? ` and ${p.moved.length - 4} more` : ''}.`}
+      {p.costs > 0 && ` Keeping what is near as announced costs ${p.costs} min.`}
     </p>
   );
 }

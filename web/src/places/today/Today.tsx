@@ -6,6 +6,7 @@ import { PlantLine } from '../../kit/PlantLine';
 import { Glyph, glyphWords, TagPlate } from '../../rosette/Glyph';
 import { GroupRosette } from '../../rosette/GroupRosette';
 import { Asks } from './Asks';
+import { ByPlan } from './ByPlan';
 import { FirstRecord } from './FirstRecord';
 import './today.css';
 import { DueRuler } from './DueRuler';
@@ -59,6 +60,7 @@ export function TodayPlace() {
         </section>
       )}
       <Asks list={t.asks} />
+      <ByPlan list={t.shift} />
       {t.areas.length > 0 && (
         <section className="pl">
           <div className="rule">
