@@ -1,0 +1,128 @@
+package app
+
+import (
+	"context"
+	"sort"
+	"strings"
+
+	"dynacor/core/plan"
+	"dynacor/core/procedure"
+)
+
+// PackageRow is a work package with how far it has come.
+type PackageRow struct {
+	Code     string `json:"code"`
+	Name     string `json:"name"`
+	Joints   int    `json:"joints"`
+	Accepted int    `json:"accepted"`
+}
+
+// Packages lists the work packages.
+func (a *App) Packages(ctx context.Context) ([]PackageRow, error) {
+	rows, err := a.q.ListPackages(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := []PackageRow{}
+	for _, r := range rows {
+		out = append(out, PackageRow{r.Code, r.Name, int(r.Joints), int(r.Accepted)})
+	}
+	return out, nil
+}
+
+// Need is a line of what a work package takes: consumables and parts, added up over its joints.
+type Need struct {
+	Kind     string   `json:"kind"` // part, lubricant, spare, supply, tool
+	What     string   `json:"what"`
+	Quantity float64  `json:"quantity"` // 0: as needed
+	Joints   []string `json:"joints"`
+}
+
+// PackageNeeds adds up parts and lubricants over the joints of a package.
+func (a *App) PackageNeeds(ctx context.Context, code string) ([]Need, error) {
+	rows, err := a.q.PackageSpecifications(ctx, &code)
+	if err != nil {
+		return nil, err
+	}
+	list := []Need{}
+	at := map[string]int{}
+	add := func(kind, what, tag string, n float64) {
+		if what == "" {
+			return
+		}
+		i, ok := at[kind+what]
+		if !ok {
+			i = len(list)
+			at[kind+what] = i
+			list = append(list, Need{Kind: kind, What: what, Joints: []string{}})
+		}
+		list[i].Quantity += n
+		list[i].Joints = append(list[i].Joints, tag)
+	}
+	families := familyFinder(ctx, a.q)
+	for _, r := range rows {
+		s, err := decode[plan.Specification](r.Data)
+		if err != nil {
+			return nil, err
+		}
+		fam, err := families(r.Family)
+		if err != nil {
+			return nil, err
+		}
+		answers, err := fam.Answer(s.Variant, s.Figures)
+		if err != nil {
+			return nil, err
+		}
+		fam = fam.For(answers)
+		for _, x := range fam.Parts {
+			what, n := partOf(fam, s, x)
+			add("part", what, r.Tag, n)
+			if x.Spare > 0 {
+				add("spare", what, r.Tag, x.Spare)
+			}
+		}
+		for _, x := range fam.Supplies {
+			add("supply", x.Name, r.Tag, x.Quantity)
+		}
+		for _, t := range fam.Tools {
+			add("tool", t, r.Tag, 0)
+		}
+		for i, g := range fam.Fasteners {
+			if f, ok := s.Of(g.Code, i == 0); ok && f.Lubricant != plan.NotNamed {
+				add("lubricant", f.Lubricant, r.Tag, 0)
+			}
+		}
+	}
+	sort.SliceStable(list, func(i, j int) bool { return list[i].Kind+list[i].What < list[j].Kind+list[j].What })
+	return list, nil
+}
+
+// partOf names a part as it is fetched, and how many of it a joint takes.
+func partOf(fam procedure.Family, s plan.Specification, x procedure.Part) (what string, n float64) {
+	what, n = x.Name, x.Quantity
+	if x.Code == "gasket" && s.Gasket != "" {
+		return strings.TrimSpace(what + " " + s.Gasket + " " + s.FlangeSize), n
+	}
+	if !x.PerBolt {
+		return what, n
+	}
+	for i, g := range fam.Fasteners {
+		if g.Code != x.Fasteners && (x.Fasteners != "" || i > 0) {
+			continue
+		}
+		f, _ := s.Of(g.Code, i == 0)
+		count := f.Bolts
+		if count == 0 {
+			count = g.Layout.Settle().Count
+		}
+		n *= float64(count)
+		what = strings.TrimSpace(what + " " + f.Thread)
+		if x.Code == "bolt" {
+			what = strings.TrimSpace(what + " " + f.Material)
+			if f.LengthMM > 0 {
+				what += " × " + text(f.LengthMM) + " mm"
+			}
+		}
+	}
+	return what, n
+}
