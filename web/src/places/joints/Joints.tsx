@@ -126,15 +126,6 @@ export function JointsPlace() {
             Import
           </Link>
         )}
-        <Link className="btn sm" to="/labels" search={{ of: 'joints', package: search.package }}>
-          Labels
-        </Link>
-        <a className="btn sm" href="/api/export/joints.csv" download="joints.csv">
-          Export
-        </a>
-        <button type="button" className="btn sm" onClick={() => print()}>
-          Print
-        </button>
       </div>
       <div className="count">
         <span>
@@ -146,6 +137,21 @@ export function JointsPlace() {
             Book of {search.package}
           </Link>
         )}
+        {search.package && (
+          <Link to="/shift" search={{ package: search.package }} className="btn plain sm">
+            Shift
+          </Link>
+        )}
+        <span className="sp" />
+        <Link className="btn plain sm" to="/labels" search={{ of: 'joints', package: search.package }}>
+          Labels
+        </Link>
+        <a className="btn plain sm" href="/api/export/joints.csv" download="joints.csv">
+          Export
+        </a>
+        <button type="button" className="btn plain sm" onClick={() => print()}>
+          Print
+        </button>
       </div>
       {list.isError && <p className="wrong">{(list.error as Error).message}</p>}
       {!list.isError && total === 0 && !list.isPending && (
