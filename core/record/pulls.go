@@ -57,8 +57,8 @@ func (p Pull) pct(v float64) float64 {
 	return math.Round(1e8*(v-p.Aim)/whole) / 1e6
 }
 
-// LastPulls gives, of each fastener and quantity, the last pull that counts and tells it. What was only clicked tells no
-// torque: a click says that a setting was reached, not what the nut came to.
+// LastPulls gives, of each fastener and quantity, the last pull that counts and tells it. What was only clicked tells
+// no torque: a click says that a setting was reached, not what the nut came to.
 func (r Record) LastPulls() []Pull {
 	last := map[Quantity]map[int]Pull{Torque: r.lastTorques(), Angle: {}, Stretch: {}, Movement: {}}
 	for _, x := range r.Results() {

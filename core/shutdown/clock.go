@@ -19,8 +19,8 @@ type Shift struct {
 const MostDays = 14
 
 // Windows gives the minutes of so many days in which people are at work, counted from the beginning of the first shift;
-// a day on which the clocks change is as long as it is. Refused, naming the field: times that are none, or out of order,
-// and more days than MostDays.
+// a day on which the clocks change is as long as it is. Refused, naming the field: times that are none, or out of
+// order, and more days than MostDays.
 func (s Shift) Windows(day time.Time, days int) (begin time.Time, open []schedule.Window, err error) {
 	if days < 1 || days > MostDays {
 		return begin, nil, quantity.Refuse("days", "Plan a shorter time.", "must be 1 to %d", MostDays)

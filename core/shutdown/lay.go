@@ -20,7 +20,8 @@ const (
 	SkillWitness = "witness"
 )
 
-// trades say whose daily work a skill is. Others may do it, too, as the table of acts says; they are not planned for it.
+// trades say whose daily work a skill is. Others may do it, too, as the table of acts says; they are not planned for
+// it.
 var trades = map[string][]string{SkillTighten: {authority.Technician, authority.Lead},
 	SkillProve: {authority.Inspector}, SkillWitness: {authority.Lead, authority.Inspector}}
 

@@ -9,7 +9,8 @@ import (
 	"dynacor/core/quantity"
 )
 
-// Stock is what labels are printed on: a sheet of them, or a roll with one after the other. All in mm from the top left.
+// Stock is what labels are printed on: a sheet of them, or a roll with one after the other. All in mm from the top
+// left.
 type Stock struct {
 	Code   string  `json:"code"`
 	Name   string  `json:"name"`
@@ -79,8 +80,8 @@ type Label struct {
 	Code  string   `json:"code"`
 }
 
-// Labels prints labels on a stock, from the label with number from (1: the first) of the first sheet on, so that a sheet
-// of which some are gone can be used up. The site stands small on each.
+// Labels prints labels on a stock, from the label with number from (1: the first) of the first sheet on, so that a
+// sheet of which some are gone can be used up. The site stands small on each.
 func Labels(w io.Writer, title, site string, st Stock, from int, list []Label) error {
 	per := st.Across * st.Down
 	if from < 1 || from > per {
