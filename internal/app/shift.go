@@ -38,6 +38,7 @@ type ShiftActivity struct {
 	Start  time.Time     `json:"start"`
 	End    time.Time     `json:"end"`
 	People []string      `json:"people"` // names
+	IDs    []string      `json:"ids"`    // of the same persons: two may have one name
 	Tools  []string      `json:"tools"`
 	Why    string        `json:"why"` // it begins no earlier
 }
@@ -198,7 +199,8 @@ func (s *shift) tell(a *schedule.Answer) {
 	for _, p := range a.Activities {
 		tag, kind := shutdown.Of(p.Activity)
 		x := ShiftActivity{Tag: tag, Kind: kind, Start: s.at(p.Start), End: s.at(p.End), People: []string{},
-			Tools: append([]string{}, p.Tools...), Why: shutdown.Why(p.Because, s.names)}
+			IDs: append([]string{}, p.People...), Tools: append([]string{}, p.Tools...),
+			Why: shutdown.Why(p.Because, s.names)}
 		for _, id := range p.People {
 			x.People = append(x.People, s.names[id])
 			busy[s.names[id]] += p.End - p.Start

@@ -121,10 +121,17 @@ func TestPlanIsPutInForce(t *testing.T) {
 	require.NotEmpty(t, today.Shift)
 	require.LessOrEqual(t, len(today.Shift), 5)
 	for i, x := range today.Shift {
-		require.Contains(t, x.People, "M. Tolley")
+		require.Contains(t, x.IDs, tolley.ID)
 		if i > 0 {
 			require.False(t, x.Start.Before(today.Shift[i-1].Start))
 		}
+	}
+	namesake := tolley
+	namesake.ID = quaye.ID
+	theirs, err := b.Today(ctx, namesake)
+	require.NoError(t, err)
+	for _, x := range theirs.Shift {
+		require.Contains(t, x.IDs, quaye.ID, "persons count, not names")
 	}
 	_, err = b.PutShiftInForce(ctx, quaye, shiftOf("WP-47"), 0)
 	problem(t, err, app.Conflict, "another plan in force")

@@ -83,10 +83,6 @@ func (a *App) keepShift(ctx context.Context, code string, s *shift, in *schedule
 	if err != nil || f.Plan == nil {
 		return nil, err
 	}
-	ids := map[string]string{}
-	for id, name := range s.names {
-		ids[name] = id
-	}
 	known := map[string]schedule.Activity{}
 	for _, j := range in.Jobs {
 		for _, x := range j.Activities {
@@ -102,13 +98,11 @@ func (a *App) keepShift(ctx context.Context, code string, s *shift, in *schedule
 		if !ok || start < 0 || m < 0 {
 			continue
 		}
-		p := schedule.Planned{Activity: act.ID, Start: start, Mode: act.Modes[m].ID, People: []string{}, Tools: x.Tools}
-		for _, name := range x.People {
-			p.People = append(p.People, ids[name])
+		if slices.ContainsFunc(x.IDs, func(id string) bool { return s.names[id] == "" }) {
+			continue // somebody has left since
 		}
-		if !slices.Contains(p.People, "") {
-			k.Plan = append(k.Plan, p)
-		}
+		k.Plan = append(k.Plan, schedule.Planned{Activity: act.ID, Start: start, Mode: act.Modes[m].ID, People: x.IDs,
+			Tools: x.Tools})
 	}
 	if k.Until <= 0 || len(k.Plan) == 0 {
 		return nil, nil
@@ -130,7 +124,7 @@ func (a *App) todayShift(ctx context.Context, who Actor, t *Today) error {
 			return err
 		}
 		for _, x := range p.Activities {
-			if slices.Contains(x.People, who.Name) && x.End.After(a.now().Add(-shiftNear)) {
+			if slices.Contains(x.IDs, who.ID) && x.End.After(a.now().Add(-shiftNear)) {
 				mine, tags = append(mine, x), append(tags, x.Tag)
 			}
 		}

@@ -2739,7 +2739,10 @@ export interface components {
             start: string;
             /** Format: date-time */
             end: string;
+            /** @description names */
             people: string[];
+            /** @description of the same persons */
+            ids: string[];
             tools: string[];
             /** @description it begins no earlier */
             why: string;
