@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { hours, ruler, worked } from './board';
+import { hours, ruler, worked } from './ruler';
 
 const at = (day: number, clock: string) => new Date(`2026-12-0${day}T${clock}:00`).toISOString();
 const two = [
