@@ -1,0 +1,99 @@
+package schedule
+
+// Mover judges what becomes of a plan when one of its activities is put elsewhere and all others stay: what is asked
+// while a bar is dragged by hand.
+type Mover struct {
+	m    *model
+	plan []Planned
+	gone []string
+}
+
+// NewMover takes an instance and a plan of it. Refused: an instance that says what cannot be meant.
+func NewMover(in *Instance, plan []Planned, unplaced []string) (*Mover, error) {
+	m, err := compile(in)
+	if err != nil {
+		return nil, err
+	}
+	v := &Mover{m: m, gone: unplaced}
+	for _, p := range plan {
+		if _, ok := m.byID[p.Activity]; ok {
+			v.plan = append(v.plan, p)
+		}
+	}
+	return v, nil
+}
+
+// Try gives the rules that an activity breaks with others, or by itself, when it stands as told; its end follows from
+// its start where somebody is there, and is given back. Refused: what the instance does not have.
+func (v *Mover) Try(p Planned) ([]Broken, int, error) {
+	c := &checker{model: v.m, is: make([]bool, len(v.m.acts)), at: make([]placed, len(v.m.acts)),
+		gone: make([]bool, len(v.m.jobs)), out: []Broken{}}
+	var others []Planned
+	for _, x := range v.plan {
+		if x.Activity != p.Activity {
+			others = append(others, x)
+		}
+	}
+	i, ok := v.m.byID[p.Activity]
+	if !ok {
+		return nil, 0, bad("activity", "there is no activity %q", p.Activity)
+	}
+	if v.m.acts[i].begun != nil {
+		return []Broken{{Rule: "begun", Activities: []string{p.Activity}}}, p.End, nil
+	}
+	if err := c.read(append(others, p), v.gone); err != nil {
+		return nil, 0, err
+	}
+	c.at[i].end = v.endOf(i, c.at[i])
+	c.alone(i)
+	for _, check := range []func(){c.together, c.rooms, c.linked, c.isolated} {
+		check()
+	}
+	out := []Broken{}
+	for _, b := range c.out {
+		for _, id := range b.Activities {
+			if id == p.Activity {
+				out = append(out, b)
+				break
+			}
+		}
+	}
+	return out, c.at[i].end, nil
+}
+
+// endOf is where an activity ends that begins as told; when it cannot begin there, as if everybody were there.
+func (v *Mover) endOf(i int, p placed) int {
+	w := []Window{{0, never}}
+	for _, x := range p.people {
+		w = meet(w, v.m.people[x].open)
+	}
+	for _, x := range p.tools {
+		w = meet(w, v.m.tools[x].open)
+	}
+	for _, u := range v.m.acts[i].at {
+		w = meet(w, v.m.areas[u.area].open)
+	}
+	minutes := v.m.acts[i].modes[p.mode].minutes
+	if end, ok := runsFrom(w, p.start, minutes, v.m.acts[i].pause); ok {
+		return end
+	}
+	return p.start + minutes
+}
+
+// Nearest looks for the start nearest to the one told at which nothing breaks, in steps of so many minutes and no
+// farther than so many of them each way; the earlier of two that are as near.
+func (v *Mover) Nearest(p Planned, step, steps int) (start int, found bool) {
+	for n := 1; n <= steps; n++ {
+		for _, at := range []int{p.Start - n*step, p.Start + n*step} {
+			if at < 0 {
+				continue
+			}
+			x := p
+			x.Start = at
+			if broken, _, err := v.Try(x); err == nil && len(broken) == 0 {
+				return at, true
+			}
+		}
+	}
+	return 0, false
+}
