@@ -3,13 +3,12 @@
 package shutdown
 
 import (
-	"math"
 	"slices"
 	"strings"
+	"time"
 
 	"dynacor/core/authority"
 	"dynacor/core/plan"
-	"dynacor/core/procedure"
 	"dynacor/core/schedule"
 )
 
@@ -18,12 +17,14 @@ const (
 	SkillTighten = "tighten"
 	SkillProve   = "prove"
 	SkillWitness = "witness"
+	SkillTest    = "test"
 )
 
 // trades say whose daily work a skill is. Others may do it, too, as the table of acts says; they are not planned for
 // it.
 var trades = map[string][]string{SkillTighten: {authority.Technician, authority.Lead},
-	SkillProve: {authority.Inspector}, SkillWitness: {authority.Lead, authority.Inspector}}
+	SkillProve: {authority.Inspector}, SkillWitness: {authority.Lead, authority.Inspector},
+	SkillTest: {authority.Technician, authority.Lead}}
 
 // Kind says which part of a joint's work an activity is.
 type Kind string
@@ -36,7 +37,11 @@ const (
 	Tighten   Kind = "tighten"
 	Prove     Kind = "prove"
 	Witness   Kind = "witness" // a hold or a witness after the last
+
+	PressureTest Kind = "test" // of several joints together, a job of its own
 )
+
+var kinds = []Kind{Prepare, Hold, Lubricate, Tighten, Prove, Witness}
 
 // ID names an activity: the joint's tag, then its kind.
 func (k Kind) ID(tag string) string { return tag + " " + string(k) }
@@ -50,11 +55,18 @@ func Of(id string) (tag string, k Kind) {
 	return id[:at], Kind(id[at+1:])
 }
 
-// Joint is a joint that is to be done.
+// Joint is a joint that is to be done, or goes on.
 type Joint struct {
-	Plan   *plan.Plan
-	Due    *int // minute; nil: whenever it fits
-	Weight *int // of a minute that it is late; nil: 1
+	Plan  *plan.Plan
+	Begun *Begun // nil: it is not begun
+}
+
+// Begun says how far a joint has come: which part of its work is under way, and what of it is left.
+type Begun struct {
+	At      Kind
+	Minutes int      // that it still takes, 1 or more
+	People  []string // ids of those who are at it
+	Tools   []string // tags of what they have in hand
 }
 
 // Person is somebody who can be at work.
@@ -66,10 +78,14 @@ type Person struct {
 
 // Facts is what is known when a shutdown is laid out. Minutes count from its beginning.
 type Facts struct {
-	Horizon int
-	Joints  []Joint
-	People  []Person
-	Break   int // the longest gap that preparing may rest through, minutes
+	Begin       time.Time // by the site's clocks
+	Now         int       // minute before which nothing begins
+	Horizon     int
+	Joints      []Joint
+	Tests       []Test
+	People      []Person
+	Break       int // the longest gap that preparing may rest through, minutes
+	Constraints Constraints
 }
 
 // Left is a joint that cannot be laid out, with what its plan lacks.
@@ -93,20 +109,18 @@ const secondsOfHold = 300
 // pull is. Preparing may rest over a break; nothing else may. From the end of lubricating to the end of tightening
 // passes no more than the lubricant lives. Whoever proves has not tightened. What the checks before, at and after
 // lubricating and the proof take is the procedure's own time for all of them, shared out by their number.
+//
+// Of a joint that is begun only what is left is laid out; the part under way goes on with those who are at it, when now
+// is a time at which they are at work. Constraints hold for all of a joint's work.
 func Lay(f Facts) (*schedule.Instance, []Left) {
 	horizon := f.Horizon
-	in := &schedule.Instance{Horizon: &horizon, People: []schedule.Worker{}, Tools: []schedule.Piece{},
+	in := &schedule.Instance{Horizon: &horizon, Now: f.Now, People: []schedule.Worker{}, Tools: []schedule.Piece{},
 		Areas: []schedule.Room{}, Isolations: []schedule.Isolation{}, Jobs: []schedule.Job{}, Links: []schedule.Link{},
 		Apart: [][]string{}}
-	for _, p := range f.People {
-		w := schedule.Worker{ID: p.ID, Open: p.Open, Skills: []schedule.SkillHeld{}}
-		for _, s := range []string{SkillTighten, SkillProve, SkillWitness} {
-			daily := func(role string) bool { return slices.Contains(trades[s], role) }
-			if slices.ContainsFunc(authority.Held(p.Role), daily) {
-				w.Skills = append(w.Skills, schedule.SkillHeld{Skill: s})
-			}
-		}
-		in.People = append(in.People, w)
+	at := frame{f.Begin, f.Horizon}
+	in.People = workers(f, at)
+	for _, i := range f.Constraints.Isolations {
+		in.Isolations = append(in.Isolations, schedule.Isolation{ID: i.Code, Windows: at.windows(i.Windows)})
 	}
 	left := []Left{}
 	for _, j := range f.Joints {
@@ -114,10 +128,116 @@ func Lay(f Facts) (*schedule.Instance, []Left) {
 			left = append(left, Left{j.Plan.Joint.Tag, why})
 			continue
 		}
-		l := layer{in: in, p: j.Plan, rest: f.Break}
-		l.joint(j)
+		l := layer{in: in, facts: f, frame: at, p: j.Plan, begun: j.Begun, held: f.Constraints.of(j.Plan.Joint.Tag)}
+		l.joint()
 	}
+	left = follow(in, f.Constraints, left)
+	for _, t := range f.Tests {
+		if why := t.lay(in, left); why != "" {
+			left = append(left, Left{t.Tag, why})
+		}
+	}
+	pins(in, f.Constraints, at)
 	return in, left
+}
+
+// workers are the people with what their daily work lets them do, less when they are away.
+func workers(f Facts, at frame) []schedule.Worker {
+	out := []schedule.Worker{}
+	for _, p := range f.People {
+		w := schedule.Worker{ID: p.ID, Open: p.Open, Skills: []schedule.SkillHeld{}}
+		for _, a := range f.Constraints.Away {
+			if a.Person == p.ID {
+				w.Open = without(w.Open, at.windows([]Span{{a.From, a.To}}))
+			}
+		}
+		for _, s := range []string{SkillTighten, SkillProve, SkillWitness, SkillTest} {
+			daily := func(role string) bool { return slices.Contains(trades[s], role) }
+			if slices.ContainsFunc(authority.Held(p.Role), daily) {
+				w.Skills = append(w.Skills, schedule.SkillHeld{Skill: s})
+			}
+		}
+		out = append(out, w)
+	}
+	return out
+}
+
+// follow links the joints that come after each other. A joint that comes after one
+// that is left out is left out, too.
+func follow(in *schedule.Instance, c Constraints, left []Left) []Left {
+	for again := true; again; {
+		again = false
+		for _, j := range c.Joints {
+			n := slices.IndexFunc(in.Jobs, func(x schedule.Job) bool { return x.ID == j.Tag })
+			first := slices.IndexFunc(left, func(l Left) bool { return slices.Contains(j.After, l.Tag) })
+			if n >= 0 && first >= 0 {
+				drop(in, n)
+				left = append(left, Left{j.Tag, "comes after " + left[first].Tag + ", which is not planned"})
+				again = true
+			}
+		}
+	}
+	for _, j := range c.Joints {
+		to := slices.IndexFunc(in.Jobs, func(x schedule.Job) bool { return x.ID == j.Tag })
+		for _, o := range j.After {
+			from := slices.IndexFunc(in.Jobs, func(x schedule.Job) bool { return x.ID == o })
+			if to >= 0 && from >= 0 {
+				acts := in.Jobs[from].Activities
+				in.Links = append(in.Links, schedule.Link{From: acts[len(acts)-1].ID, To: in.Jobs[to].Activities[0].ID})
+			}
+		}
+	}
+	return left
+}
+
+// pins adds what was decided by hand about what is still to be done.
+func pins(in *schedule.Instance, c Constraints, at frame) {
+	for _, p := range c.Pins {
+		if x, ok := pinned(in, p, at); ok {
+			in.Pins = append(in.Pins, x)
+		}
+	}
+}
+
+// pinned is a pin on what is still to be done.
+func pinned(in *schedule.Instance, p Pin, at frame) (schedule.Pin, bool) {
+	id := p.Kind.ID(p.Tag)
+	is := func(a schedule.Activity) bool { return a.ID == id }
+	there := func(j schedule.Job) bool { return slices.ContainsFunc(j.Activities, is) }
+	known := func(w schedule.Worker) bool { return w.ID == p.Person }
+	if !slices.ContainsFunc(in.Jobs, there) || p.Person != "" && !slices.ContainsFunc(in.People, known) ||
+		slices.ContainsFunc(in.Begun, func(b schedule.Planned) bool { return b.Activity == id }) {
+		return schedule.Pin{}, false
+	}
+	x := schedule.Pin{Activity: id, Person: p.Person}
+	if p.Start != "" {
+		n := at.minute(p.Start)
+		x.Start = &n
+	}
+	if p.NotBefore != "" {
+		n := at.minute(p.NotBefore)
+		x.NotBefore = &n
+	}
+	return x, true
+}
+
+// drop takes a job out with what names it.
+func drop(in *schedule.Instance, n int) {
+	of := func(id string) bool { tag, _ := Of(id); return tag == in.Jobs[n].ID }
+	in.Links = slices.DeleteFunc(in.Links, func(l schedule.Link) bool { return of(l.From) || of(l.To) })
+	in.Apart = slices.DeleteFunc(in.Apart, func(a []string) bool { return of(a[0]) })
+	in.Begun = slices.DeleteFunc(in.Begun, func(b schedule.Planned) bool { return of(b.Activity) })
+	in.Jobs = slices.Delete(in.Jobs, n, n+1)
+}
+
+// of gives what holds for a joint.
+func (c Constraints) of(tag string) JointConstraint {
+	for _, j := range c.Joints {
+		if j.Tag == tag {
+			return j
+		}
+	}
+	return JointConstraint{Tag: tag, Weight: 1}
 }
 
 // lacks says why a joint cannot be laid out, "" when it can.
@@ -130,202 +250,3 @@ func lacks(p *plan.Plan) string {
 	}
 	return ""
 }
-
-type layer struct {
-	in   *schedule.Instance
-	p    *plan.Plan
-	job  schedule.Job
-	last string // activity that the next one follows
-	rest int
-}
-
-func (l *layer) joint(j Joint) {
-	tag := l.p.Joint.Tag
-	l.job = schedule.Job{ID: tag, Due: j.Due, Weight: j.Weight}
-	each := l.secondsOfCheck()
-	before, lubricating, after := l.checks()
-	l.add(Prepare, []schedule.Mode{{ID: byHand, Minutes: minutes(each * float64(before)),
-		People: []schedule.Role{{Skills: []string{SkillTighten}}}}})
-	l.holds(Hold, procedure.Ready)
-	if lubricating > 0 {
-		l.add(Lubricate, []schedule.Mode{{ID: byHand, Minutes: minutes(each * float64(lubricating)),
-			People: []schedule.Role{{Skills: []string{SkillTighten}}}}})
-	}
-	l.add(Tighten, l.ways())
-	l.add(Prove, l.proofs(each*float64(after)))
-	l.holds(Witness, procedure.Prove)
-	if life := l.life(); lubricating > 0 && life > 0 {
-		l.in.Links = append(l.in.Links, schedule.Link{ID: "life of the lubricant of " + tag, From: Lubricate.ID(tag),
-			To: Tighten.ID(tag), FromAt: "end", ToAt: "end", Max: &life})
-	}
-	l.in.Apart = append(l.in.Apart, []string{Tighten.ID(tag), Prove.ID(tag)})
-	l.in.Jobs = append(l.in.Jobs, l.job)
-}
-
-// add puts an activity behind the one before it.
-func (l *layer) add(k Kind, ways []schedule.Mode) {
-	area := l.p.Joint.Area
-	if !slices.ContainsFunc(l.in.Areas, func(r schedule.Room) bool { return r.ID == area }) {
-		l.in.Areas = append(l.in.Areas, schedule.Room{ID: area})
-	}
-	a := schedule.Activity{ID: k.ID(l.p.Joint.Tag), Modes: ways, At: []schedule.At{{Area: area}}}
-	if k == Prepare {
-		a.Pause = l.rest
-	}
-	l.job.Activities = append(l.job.Activities, a)
-	if l.last != "" {
-		l.in.Links = append(l.in.Links, schedule.Link{From: l.last, To: a.ID})
-	}
-	l.last = a.ID
-}
-
-// holds adds one activity for everything that another signs or looks on at a station: who shows it, and who signs.
-func (l *layer) holds(k Kind, at procedure.Station) {
-	n := 0
-	for _, c := range l.p.Checks {
-		if c.Station == at && c.Signed() {
-			n++
-		}
-	}
-	if n > 0 {
-		l.add(k, []schedule.Mode{{ID: byHand, Minutes: minutes(float64(n) * secondsOfHold),
-			People: []schedule.Role{{Skills: []string{SkillWitness}}, {Skills: []string{SkillTighten}}}}})
-	}
-}
-
-// checks counts what is answered before lubricating, at it, and after the last pull.
-func (l *layer) checks() (before, lubricating, after int) {
-	for _, c := range l.p.Checks {
-		switch {
-		case c.Station != procedure.Ready:
-			after++
-		case c.Kind == procedure.Lubricant || c.LifeMinutes > 0:
-			lubricating++
-		default:
-			before++
-		}
-	}
-	return before, lubricating, after
-}
-
-// secondsOfCheck is the procedure's time for all but the pulls, for each of its checks.
-func (l *layer) secondsOfCheck() float64 {
-	pulls := 0.0
-	for _, p := range l.p.Passes {
-		pulls += l.seconds(p, 1)
-	}
-	return math.Max(0, l.p.Minutes*60-pulls) / math.Max(1, float64(len(l.p.Checks)))
-}
-
-// seconds is how long a pass takes when so many pull at once: as the house rules say, in stops of as many.
-func (l *layer) seconds(p plan.Pass, together int) float64 {
-	r := l.p.HouseRules
-	s := math.Ceil(float64(len(p.Order))/float64(together)) * r.SecondsPerPull
-	if p.Kind.Sets() {
-		s += r.SecondsPerPass
-	}
-	return s
-}
-
-// life is how many minutes the lubricant lives, 0 when nothing says so.
-func (l *layer) life() int {
-	least := 0.0
-	for _, c := range l.p.Checks {
-		if c.Station == procedure.Ready && c.LifeMinutes > 0 && (least == 0 || c.LifeMinutes < least) {
-			least = c.LifeMinutes
-		}
-	}
-	return int(least)
-}
-
-// ways are the ways to tighten: one for each usable set-up of the finder, with as many people as pull at once.
-func (l *layer) ways() []schedule.Mode {
-	total, people := 0.0, 1
-	for _, p := range l.p.Passes {
-		if round(p) {
-			continue
-		}
-		total += l.seconds(p, max(1, p.Together))
-		people = max(people, p.Together)
-	}
-	var out []schedule.Mode
-	for _, tags := range l.setUps() {
-		out = append(out, schedule.Mode{ID: Way(tags), Minutes: minutes(total),
-			People: []schedule.Role{{Skills: []string{SkillTighten}, Count: &people}}, Tools: l.demands(tags)})
-	}
-	return out
-}
-
-// proofs are the ways to prove: to go round with the set-up that tightens, and to answer what is asked after it.
-func (l *layer) proofs(asked float64) []schedule.Mode {
-	total, pulled := asked, false
-	for _, p := range l.p.Passes {
-		if round(p) {
-			total += l.seconds(p, 1)
-			pulled = true
-		}
-	}
-	role := []schedule.Role{{Skills: []string{SkillProve}}}
-	if !pulled {
-		return []schedule.Mode{{ID: byHand, Minutes: minutes(total), People: role}}
-	}
-	var out []schedule.Mode
-	for _, tags := range l.setUps() {
-		out = append(out, schedule.Mode{ID: Way(tags), Minutes: minutes(total), People: role, Tools: l.demands(tags)})
-	}
-	return out
-}
-
-// round reports whether a pass goes round what is tight, to prove it.
-func round(p plan.Pass) bool { return p.Kind == plan.CheckPass || p.Kind == plan.VerifyPass }
-
-// setUps are tools that together can tighten all groups, the best of the finder first: one set-up for each usable offer
-// when there is one group, what is in hand for each when there are several. One without tools: all is done by hand.
-func (l *layer) setUps() [][]string {
-	groups := l.p.AllGroups()
-	if len(groups) == 1 {
-		var out [][]string
-		for _, o := range groups[0].Offers {
-			if o.Usable && len(out) < mostWays {
-				out = append(out, strings.FieldsFunc(o.Tags, func(r rune) bool { return r == '+' }))
-			}
-		}
-		if len(out) > 0 {
-			return out
-		}
-	}
-	var all []string
-	for _, g := range groups {
-		if s := g.InHand(); s != nil {
-			for _, t := range s.String {
-				if !slices.Contains(all, t.Tag) {
-					all = append(all, t.Tag)
-				}
-			}
-		}
-	}
-	return [][]string{all}
-}
-
-// Way names the way of doing something with these tools.
-func Way(tags []string) string {
-	if len(tags) == 0 {
-		return byHand
-	}
-	return strings.Join(tags, " + ")
-}
-
-// demands asks for each tool by its tag. There is one of each.
-func (l *layer) demands(tags []string) []schedule.Demand {
-	var out []schedule.Demand
-	for i, tag := range tags {
-		out = append(out, schedule.Demand{Kind: tag, Pulled: i == 0})
-		if !slices.ContainsFunc(l.in.Tools, func(p schedule.Piece) bool { return p.ID == tag }) {
-			l.in.Tools = append(l.in.Tools, schedule.Piece{ID: tag, Kind: tag})
-		}
-	}
-	return out
-}
-
-// minutes are whole ones, at least one.
-func minutes(seconds float64) int { return schedule.PlannedMinutes(seconds, 1) }

@@ -2,6 +2,7 @@ package shutdown
 
 import (
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -64,7 +65,7 @@ func linked(link string) string {
 
 // doing is how a kind is told of.
 var doing = map[Kind]string{Prepare: "preparing", Hold: "the hold of", Lubricate: "lubricating", Tighten: "tightening",
-	Prove: "proving", Witness: "the witness of"}
+	Prove: "proving", Witness: "the witness of", PressureTest: "the test"}
 
 // told is an activity in words: tightening SW-111.
 func told(id string) string {
@@ -73,6 +74,80 @@ func told(id string) string {
 		return w + " " + tag
 	}
 	return id
+}
+
+// hard are the rules that nobody sets aside by hand: a part of the work that breaks one stays where it was.
+var hard = []string{"now", "horizon", "calendar", "role", "isolation", "apart", "begun", "release", "deadline"}
+
+// Hard reports whether a broken rule is one that nobody can set aside by hand. Others can give way.
+func Hard(b schedule.Broken) bool {
+	return slices.Contains(hard, b.Rule) || b.Rule == "tool" && len(b.Activities) == 1
+}
+
+// Breaks says in a sentence what somebody breaks who puts a part of the work where act, its activity, would stand.
+func Breaks(b schedule.Broken, act string, people []string, tools []string, names Names) string {
+	other := ""
+	for _, id := range b.Activities {
+		if id != act {
+			other = told(id)
+		}
+	}
+	switch b.Rule {
+	case "now":
+		return "It is later than that."
+	case "horizon":
+		return "It would end after the last shift."
+	case "release":
+		return "It is not released by then."
+	case "deadline":
+		return "It would end after its deadline."
+	case "calendar":
+		return "Somebody is not at work for all of it."
+	case "role":
+		return fmt.Sprintf("%s may not do %s.", names.all(people), told(act))
+	case "person":
+		return fmt.Sprintf("%s is at %s then.", names.all(people), other)
+	case "tool":
+		if other == "" {
+			return "It has not the tools that it needs."
+		}
+		return fmt.Sprintf("%s is at %s then.", strings.Join(tools, " + "), other)
+	case "carry":
+		return strings.Join(tools, " + ") + " is still carried there."
+	case "area":
+		return "There is no room for another crew then."
+	case "link":
+		return linkBreaks(b, act, other)
+	case "isolation":
+		return "It would not lie within one window of its isolation."
+	case "apart":
+		return "Whoever proves has not tightened: somebody would be at both."
+	case "pin":
+		return "It was set so by hand."
+	case "begun":
+		return "It has begun."
+	}
+	return b.Says
+}
+
+// linkBreaks tells an order that is not kept from a time that is too long.
+func linkBreaks(b schedule.Broken, act, other string) string {
+	if strings.Contains(b.Says, "at most") {
+		return fmt.Sprintf("It would be too long after, or before, %s.", other)
+	}
+	if len(b.Activities) > 0 && b.Activities[0] == act {
+		return fmt.Sprintf("It comes before %s.", other)
+	}
+	return strings.ToUpper(other[:min(1, len(other))]) + other[min(1, len(other)):] + " comes first."
+}
+
+// all joins the names of several.
+func (n Names) all(ids []string) string {
+	var out []string
+	for _, id := range ids {
+		out = append(out, n.of(id))
+	}
+	return strings.Join(out, " and ")
 }
 
 // Fact says in words what a fact of a forbidding set demands.

@@ -51,3 +51,38 @@ func TestEachFactHasItsWords(t *testing.T) {
 		require.Equal(t, want, shutdown.Fact(fact, nil))
 	}
 }
+
+// What a bar in the hand breaks is told in a sentence, and whether others could give way to it.
+func TestEachBrokenRuleHasItsSentence(t *testing.T) {
+	names := shutdown.Names{"p1": "M. Tolley"}
+	two := []string{"SW-112 prove", "SW-111 tighten"}
+	for want, b := range map[string]schedule.Broken{
+		"It is later than that.":                                       {Rule: "now"},
+		"It would end after the last shift.":                           {Rule: "horizon"},
+		"It is not released by then.":                                  {Rule: "release"},
+		"It would end after its deadline.":                             {Rule: "deadline"},
+		"Somebody is not at work for all of it.":                       {Rule: "calendar"},
+		"M. Tolley may not do tightening SW-111.":                      {Rule: "role"},
+		"It would not lie within one window of its isolation.":         {Rule: "isolation"},
+		"Whoever proves has not tightened: somebody would be at both.": {Rule: "apart"},
+		"It has begun.":                       {Rule: "begun"},
+		"It has not the tools that it needs.": {Rule: "tool", Activities: two[1:]},
+	} {
+		require.Equal(t, want, shutdown.Breaks(b, "SW-111 tighten", []string{"p1"}, []string{"W-40"}, names))
+		require.True(t, shutdown.Hard(b), want)
+	}
+	for want, b := range map[string]schedule.Broken{
+		"M. Tolley is at proving SW-112 then.":    {Rule: "person", Activities: two},
+		"W-40 is at proving SW-112 then.":         {Rule: "tool", Activities: two},
+		"W-40 is still carried there.":            {Rule: "carry"},
+		"There is no room for another crew then.": {Rule: "area"},
+		"Proving SW-112 comes first.":             {Rule: "link", Activities: two, Says: "the lag is 3, at least 5"},
+		"It comes before proving SW-112.":         {Rule: "link", Activities: []string{two[1], two[0]}, Says: "the lag is 3, at least 5"},
+		"It would be too long after, or before, proving SW-112.": {Rule: "link", Activities: two,
+			Says: "the lag is 3, at most 2"},
+		"It was set so by hand.": {Rule: "pin"},
+	} {
+		require.Equal(t, want, shutdown.Breaks(b, "SW-111 tighten", []string{"p1"}, []string{"W-40"}, names))
+		require.False(t, shutdown.Hard(b), want)
+	}
+}

@@ -1,0 +1,303 @@
+package shutdown
+
+import (
+	"math"
+	"slices"
+	"strings"
+
+	"dynacor/core/plan"
+	"dynacor/core/procedure"
+	"dynacor/core/schedule"
+)
+
+// layer lays out one joint.
+type layer struct {
+	in    *schedule.Instance
+	facts Facts
+	frame frame
+	p     *plan.Plan
+	begun *Begun
+	held  JointConstraint
+	job   schedule.Job
+	last  string // activity that the next one follows
+}
+
+func (l *layer) joint() {
+	tag := l.p.Joint.Tag
+	l.job = schedule.Job{ID: tag, Weight: &l.held.Weight}
+	if l.held.Due != "" {
+		due := l.frame.minute(l.held.Due)
+		l.job.Due = &due
+	}
+	each := l.secondsOfCheck()
+	before, lubricating, after := l.checks()
+	l.add(Prepare, []schedule.Mode{{ID: byHand, Minutes: minutes(each * float64(before)),
+		People: []schedule.Role{{Skills: []string{SkillTighten}}}}})
+	l.holds(Hold, procedure.Ready)
+	if lubricating > 0 {
+		l.add(Lubricate, []schedule.Mode{{ID: byHand, Minutes: minutes(each * float64(lubricating)),
+			People: []schedule.Role{{Skills: []string{SkillTighten}}}}})
+	}
+	l.add(Tighten, l.ways())
+	l.add(Prove, l.proofs(each*float64(after)))
+	l.holds(Witness, procedure.Prove)
+	if life := l.life(); l.has(Lubricate) && l.has(Tighten) && life > 0 {
+		l.in.Links = append(l.in.Links, schedule.Link{ID: "life of the lubricant of " + tag, From: Lubricate.ID(tag),
+			To: Tighten.ID(tag), FromAt: "end", ToAt: "end", Max: &life})
+	}
+	if l.has(Tighten) && l.has(Prove) {
+		l.in.Apart = append(l.in.Apart, []string{Tighten.ID(tag), Prove.ID(tag)})
+	}
+	l.in.Jobs = append(l.in.Jobs, l.job)
+}
+
+func (l *layer) has(k Kind) bool {
+	is := func(a schedule.Activity) bool { return a.ID == k.ID(l.p.Joint.Tag) }
+	return slices.ContainsFunc(l.job.Activities, is)
+}
+
+// add puts an activity behind the one before it; one that is done is left out.
+func (l *layer) add(k Kind, ways []schedule.Mode) {
+	if l.begun != nil && slices.Index(kinds, k) < slices.Index(kinds, l.begun.At) {
+		return
+	}
+	area := l.p.Joint.Area
+	if !slices.ContainsFunc(l.in.Areas, func(r schedule.Room) bool { return r.ID == area }) {
+		l.in.Areas = append(l.in.Areas, schedule.Room{ID: area, Places: l.facts.Constraints.crews(area)})
+	}
+	a := schedule.Activity{ID: k.ID(l.p.Joint.Tag), Modes: ways, At: []schedule.At{{Area: area}},
+		Isolation: l.held.Isolation}
+	if k == Prepare {
+		a.Pause = l.facts.Break
+	}
+	if l.held.NotBefore != "" && len(l.job.Activities) == 0 {
+		a.Release = l.frame.minute(l.held.NotBefore)
+	}
+	if l.begun != nil && k == l.begun.At {
+		l.goesOn(&a)
+	}
+	l.job.Activities = append(l.job.Activities, a)
+	if l.last != "" {
+		l.in.Links = append(l.in.Links, schedule.Link{From: l.last, To: a.ID})
+	}
+	l.last = a.ID
+}
+
+// goesOn makes an activity the rest of one that is under way. When those who are at it are at work now, it ends when
+// they have done what is left; otherwise the rest is planned like any other work.
+func (l *layer) goesOn(a *schedule.Activity) {
+	for i := range a.Modes {
+		a.Modes[i].Minutes = max(1, l.begun.Minutes)
+	}
+	open := []schedule.Window{{l.facts.Now, l.facts.Horizon}}
+	var people []string
+	for _, id := range l.begun.People {
+		n := slices.IndexFunc(l.in.People, func(w schedule.Worker) bool { return w.ID == id })
+		if n < 0 {
+			continue
+		}
+		people, open = append(people, id), both(open, l.in.People[n].Open)
+	}
+	if len(people) == 0 || len(open) == 0 || open[0][0] > l.facts.Now {
+		return
+	}
+	end, left := l.facts.Now, max(1, l.begun.Minutes)
+	for _, w := range open {
+		n := min(left, w[1]-w[0])
+		end, left = w[0]+n, left-n
+		if left == 0 {
+			break
+		}
+	}
+	way := schedule.Mode{ID: "under way", Minutes: max(1, l.begun.Minutes), Tools: l.demands(l.begun.Tools)}
+	for i := range way.Tools {
+		way.Tools[i].Pulled = false // whoever has begun may have more in hand than hands
+	}
+	for range people {
+		way.People = append(way.People, schedule.Role{Skills: []string{}})
+	}
+	a.Modes = []schedule.Mode{way}
+	l.in.Begun = append(l.in.Begun, schedule.Planned{Activity: a.ID, Start: l.facts.Now, End: end + left, Mode: way.ID,
+		People: people, Tools: append([]string{}, l.begun.Tools...)})
+}
+
+// both are the minutes that lie in windows of each.
+func both(a, b []schedule.Window) []schedule.Window {
+	out := []schedule.Window{}
+	for _, x := range a {
+		for _, y := range b {
+			if w := (schedule.Window{max(x[0], y[0]), min(x[1], y[1])}); w[0] < w[1] {
+				out = append(out, w)
+			}
+		}
+	}
+	return out
+}
+
+// crews is for how many an area has room; nil: no limit.
+func (c Constraints) crews(area string) *int {
+	for _, a := range c.Areas {
+		if a.Area == area {
+			return &a.Crews
+		}
+	}
+	return nil
+}
+
+// holds adds one activity for everything that another signs or looks on at a station: who shows it, and who signs.
+func (l *layer) holds(k Kind, at procedure.Station) {
+	n := 0
+	for _, c := range l.p.Checks {
+		if c.Station == at && c.Signed() {
+			n++
+		}
+	}
+	if n > 0 {
+		l.add(k, []schedule.Mode{{ID: byHand, Minutes: minutes(float64(n) * secondsOfHold),
+			People: []schedule.Role{{Skills: []string{SkillWitness}}, {Skills: []string{SkillTighten}}}}})
+	}
+}
+
+// checks counts what is answered before lubricating, at it, and after the last pull.
+func (l *layer) checks() (before, lubricating, after int) {
+	for _, c := range l.p.Checks {
+		switch {
+		case c.Station != procedure.Ready:
+			after++
+		case c.Kind == procedure.Lubricant || c.LifeMinutes > 0:
+			lubricating++
+		default:
+			before++
+		}
+	}
+	return before, lubricating, after
+}
+
+// secondsOfCheck is the procedure's time for all but the pulls, for each of its checks.
+func (l *layer) secondsOfCheck() float64 {
+	pulls := 0.0
+	for _, p := range l.p.Passes {
+		pulls += l.seconds(p, 1)
+	}
+	return math.Max(0, l.p.Minutes*60-pulls) / math.Max(1, float64(len(l.p.Checks)))
+}
+
+// seconds is how long a pass takes when so many pull at once: as the house rules say, in stops of as many.
+func (l *layer) seconds(p plan.Pass, together int) float64 {
+	r := l.p.HouseRules
+	s := math.Ceil(float64(len(p.Order))/float64(together)) * r.SecondsPerPull
+	if p.Kind.Sets() {
+		s += r.SecondsPerPass
+	}
+	return s
+}
+
+// life is how many minutes the lubricant lives, 0 when nothing says so.
+func (l *layer) life() int {
+	least := 0.0
+	for _, c := range l.p.Checks {
+		if c.Station == procedure.Ready && c.LifeMinutes > 0 && (least == 0 || c.LifeMinutes < least) {
+			least = c.LifeMinutes
+		}
+	}
+	return int(least)
+}
+
+// ways are the ways to tighten: one for each usable set-up of the finder, with as many people as pull at once.
+func (l *layer) ways() []schedule.Mode {
+	long, people := l.tightening()
+	var out []schedule.Mode
+	for _, tags := range l.setUps() {
+		out = append(out, schedule.Mode{ID: Way(tags), Minutes: long,
+			People: []schedule.Role{{Skills: []string{SkillTighten}, Count: &people}}, Tools: l.demands(tags)})
+	}
+	return out
+}
+
+// tightening is how many minutes all passes but the rounds that prove take, and how many people pull at once.
+func (l *layer) tightening() (long, people int) {
+	total := 0.0
+	people = 1
+	for _, p := range l.p.Passes {
+		if round(p) {
+			continue
+		}
+		total += l.seconds(p, max(1, p.Together))
+		people = max(people, p.Together)
+	}
+	return minutes(total), people
+}
+
+// proofs are the ways to prove: to go round with the set-up that tightens, and to answer what is asked after it.
+func (l *layer) proofs(asked float64) []schedule.Mode {
+	total, pulled := asked, false
+	for _, p := range l.p.Passes {
+		if round(p) {
+			total += l.seconds(p, 1)
+			pulled = true
+		}
+	}
+	role := []schedule.Role{{Skills: []string{SkillProve}}}
+	if !pulled {
+		return []schedule.Mode{{ID: byHand, Minutes: minutes(total), People: role}}
+	}
+	var out []schedule.Mode
+	for _, tags := range l.setUps() {
+		out = append(out, schedule.Mode{ID: Way(tags), Minutes: minutes(total), People: role, Tools: l.demands(tags)})
+	}
+	return out
+}
+
+// round reports whether a pass goes round what is tight, to prove it.
+func round(p plan.Pass) bool { return p.Kind == plan.CheckPass || p.Kind == plan.VerifyPass }
+
+// setUps are tools that together can tighten all groups, the best of the finder first: one set-up for each usable offer
+// when there is one group, what is in hand for each when there are several. One without tools: all is done by hand.
+func (l *layer) setUps() [][]string {
+	groups := l.p.AllGroups()
+	if len(groups) == 1 {
+		var out [][]string
+		for _, o := range groups[0].Offers {
+			if o.Usable && len(out) < mostWays {
+				out = append(out, strings.FieldsFunc(o.Tags, func(r rune) bool { return r == '+' }))
+			}
+		}
+		if len(out) > 0 {
+			return out
+		}
+	}
+	var all []string
+	for _, g := range groups {
+		if s := g.InHand(); s != nil {
+			for _, t := range s.String {
+				if !slices.Contains(all, t.Tag) {
+					all = append(all, t.Tag)
+				}
+			}
+		}
+	}
+	return [][]string{all}
+}
+
+// Way names the way of doing something with these tools.
+func Way(tags []string) string {
+	if len(tags) == 0 {
+		return byHand
+	}
+	return strings.Join(tags, " + ")
+}
+
+// demands asks for each tool by its tag. There is one of each.
+func (l *layer) demands(tags []string) []schedule.Demand {
+	var out []schedule.Demand
+	for i, tag := range tags {
+		out = append(out, schedule.Demand{Kind: tag, Pulled: i == 0})
+		if !slices.ContainsFunc(l.in.Tools, func(p schedule.Piece) bool { return p.ID == tag }) {
+			l.in.Tools = append(l.in.Tools, schedule.Piece{ID: tag, Kind: tag})
+		}
+	}
+	return out
+}
+
+// minutes are whole ones, at least one.
+func minutes(seconds float64) int { return schedule.PlannedMinutes(seconds, 1) }
