@@ -1,5 +1,10 @@
 package schedule
 
+import (
+	"cmp"
+	"slices"
+)
+
 // Mover judges what becomes of a plan when one of its activities is put elsewhere and all others stay: what is asked
 // while a bar is dragged by hand.
 type Mover struct {
@@ -80,20 +85,51 @@ func (v *Mover) endOf(i int, p placed) int {
 	return p.start + minutes
 }
 
-// Nearest looks for the start nearest to the one told at which nothing breaks, in steps of so many minutes and no
-// farther than so many of them each way; the earlier of two that are as near.
-func (v *Mover) Nearest(p Planned, step, steps int) (start int, found bool) {
-	for n := 1; n <= steps; n++ {
-		for _, at := range []int{p.Start - n*step, p.Start + n*step} {
-			if at < 0 {
-				continue
-			}
-			x := p
-			x.Start = at
-			if broken, _, err := v.Try(x); err == nil && len(broken) == 0 {
-				return at, true
-			}
+// Nearest looks for the start nearest to the one told at which nothing breaks, no farther than so many minutes from it:
+// every step minutes, and wherever it would touch another activity, the beginning of somebody's time, or its own place
+// in the plan. The earlier of two that are as near.
+func (v *Mover) Nearest(p Planned, step, far int) (start int, found bool) {
+	away := func(at int) int { return max(at-p.Start, p.Start-at) }
+	near := v.touching(p)
+	for n := step; n <= far; n += step {
+		near = append(near, p.Start-n, p.Start+n)
+	}
+	near = slices.DeleteFunc(near, func(at int) bool { return at < 0 || at == p.Start || away(at) > far })
+	slices.SortFunc(near, func(a, b int) int { return cmp.Or(away(a)-away(b), a-b) })
+	for _, at := range slices.Compact(near) {
+		x := p
+		x.Start = at
+		if broken, _, err := v.Try(x); err == nil && len(broken) == 0 {
+			return at, true
 		}
 	}
 	return 0, false
+}
+
+// touching are starts at which an activity touches what is in the plan already.
+func (v *Mover) touching(p Planned) []int {
+	i, ok := v.m.byID[p.Activity]
+	if !ok {
+		return nil
+	}
+	out := []int{v.m.now, v.m.acts[i].release}
+	minutes := 0
+	for _, m := range v.m.acts[i].modes {
+		if m.id == p.Mode {
+			minutes = m.minutes
+		}
+	}
+	for _, x := range v.plan {
+		if x.Activity == p.Activity {
+			out = append(out, x.Start)
+			continue
+		}
+		out = append(out, x.End, x.Start-minutes)
+	}
+	for _, w := range v.m.people {
+		for _, o := range w.open {
+			out = append(out, o[0], o[1]-minutes)
+		}
+	}
+	return out
 }
