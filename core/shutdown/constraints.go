@@ -15,8 +15,8 @@ import (
 // Clock is how constraints tell a time: by the site's clocks, to the minute.
 const Clock = "2006-01-02T15:04"
 
-// Constraints is what a planner knows of the joints of a work package that their own plans do not tell. Times are of the
-// site's clocks, as Clock writes them; "" is none.
+// Constraints is what a planner knows of the joints of a work package that their own plans do not tell. Times are of
+// the site's clocks, as Clock writes them; "" is none.
 type Constraints struct {
 	Joints     []JointConstraint `json:"joints"`
 	Isolations []Isolation       `json:"isolations"`
@@ -89,21 +89,39 @@ const (
 // Known is what constraints may name.
 type Known struct {
 	Tags   []string // joints of the work package
+	Tests  []string // over joints of it
 	Areas  []string
 	People []string // ids
 }
 
 // Empty gives constraints that hold nothing.
 func Empty() Constraints {
-	return Constraints{Joints: []JointConstraint{}, Isolations: []Isolation{}, Areas: []AreaConstraint{}, Away: []Away{},
-		Pins: []Pin{}}
+	return Constraints{Joints: []JointConstraint{}, Isolations: []Isolation{}, Areas: []AreaConstraint{},
+		Away: []Away{}, Pins: []Pin{}}
+}
+
+// SignedBy puts a name to what was decided by hand; a pin that was there before keeps the one it has.
+func (c Constraints) SignedBy(name string, before Constraints) Constraints {
+	c.Pins = slices.Clone(c.Pins)
+	for i := range c.Pins {
+		p := &c.Pins[i]
+		p.By = name
+		for _, o := range before.Pins {
+			if q := *p; o.Tag == q.Tag {
+				if q.By = o.By; q == o {
+					p.By = o.By
+				}
+			}
+		}
+	}
+	return c
 }
 
 // Check refuses constraints that cannot be meant, naming the field: what is not known or there twice, times that are
 // none or out of order, joints that come after each other in a circle.
 func (c Constraints) Check(k Known) error {
-	for _, check := range []func(Known) error{c.checkIsolations, c.checkJoints, c.checkCircle, c.checkAreas, c.checkAway,
-		c.checkPins} {
+	for _, check := range []func(Known) error{c.checkIsolations, c.checkJoints, c.checkCircle, c.checkAreas,
+		c.checkAway, c.checkPins} {
 		if err := check(k); err != nil {
 			return err
 		}
@@ -127,7 +145,8 @@ func (c Constraints) checkIsolations(Known) error {
 			return err
 		}
 		if len(i.Windows) == 0 || len(i.Windows) > mostWindows {
-			return quantity.Refuse(field+".windows", "Say when it is shut off.", "are none, or more than %d", mostWindows)
+			return quantity.Refuse(field+".windows", "Say when it is shut off.", "are none, or more than %d",
+				mostWindows)
 		}
 		last := time.Time{}
 		for m, w := range i.Windows {
@@ -149,7 +168,8 @@ func (c Constraints) checkJoints(k Known) error {
 	for n, j := range c.Joints {
 		field := "joints." + j.Tag
 		if !slices.Contains(k.Tags, j.Tag) {
-			return quantity.Refuse(field, "Give the joint this work package first.", "%q is not in the work package", j.Tag)
+			return quantity.Refuse(field, "Give the joint this work package first.", "%q is not in the work package",
+				j.Tag)
 		}
 		if slices.ContainsFunc(c.Joints[:n], func(o JointConstraint) bool { return o.Tag == j.Tag }) {
 			return quantity.Refuse(field, "Say it once.", "%s is there twice", j.Tag)
@@ -163,7 +183,8 @@ func (c Constraints) checkJoints(k Known) error {
 		if j.NotBefore != "" && j.Due != "" && j.Due <= j.NotBefore {
 			return quantity.Refuse(field+".due", "Let it be due after that.", "is before it may be begun")
 		}
-		if j.Isolation != "" && !slices.ContainsFunc(c.Isolations, func(i Isolation) bool { return i.Code == j.Isolation }) {
+		if j.Isolation != "" && !slices.ContainsFunc(c.Isolations,
+			func(i Isolation) bool { return i.Code == j.Isolation }) {
 			return quantity.Refuse(field+".isolation", "List it with when it is shut off, or choose another.",
 				"%q is not listed", j.Isolation)
 		}
@@ -214,7 +235,8 @@ func (c Constraints) checkAreas(k Known) error {
 	for n, a := range c.Areas {
 		field := "areas." + a.Area
 		if !slices.Contains(k.Areas, a.Area) {
-			return quantity.Refuse(field, "Choose an area of these joints.", "%q holds no joint of the work package", a.Area)
+			return quantity.Refuse(field, "Choose an area of these joints.", "%q holds no joint of the work package",
+				a.Area)
 		}
 		if slices.ContainsFunc(c.Areas[:n], func(o AreaConstraint) bool { return o.Area == a.Area }) {
 			return quantity.Refuse(field, "Say it once.", "%s is there twice", a.Area)
@@ -252,8 +274,13 @@ func (c Constraints) checkPins(k Known) error {
 	}
 	for n, p := range c.Pins {
 		field := fmt.Sprintf("pins.%d", n+1)
-		if !slices.Contains(k.Tags, p.Tag) || doing[p.Kind] == "" {
-			return quantity.Refuse(field, "Pin a part of a joint of this work package.", "%s is not known", p.Kind.ID(p.Tag))
+		tags := k.Tags
+		if p.Kind == PressureTest {
+			tags = k.Tests
+		}
+		if !slices.Contains(tags, p.Tag) || doing[p.Kind] == "" {
+			return quantity.Refuse(field, "Pin a part of a joint of this work package.", "%s is not known",
+				p.Kind.ID(p.Tag))
 		}
 		if slices.ContainsFunc(c.Pins[:n], func(o Pin) bool { return o.Tag == p.Tag && o.Kind == p.Kind }) {
 			return quantity.Refuse(field, "Pin it once.", "%s is there twice", p.Kind.ID(p.Tag))

@@ -170,11 +170,38 @@ func TestWhatIsBegunGoesOn(t *testing.T) {
 	require.Empty(t, in.Begun)
 	require.Equal(t, 40, by["SW-111 tighten"].End-by["SW-111 tighten"].Start)
 
+	// the plan begins later: what is left by now is planned like any other work
+	_, in, _ = laid(t, shutdown.Empty(), begun, -1)
+	require.Empty(t, in.Begun)
+	require.Zero(t, in.Now)
+
 	// over a time when they are away the rest waits
 	gone := shutdown.Empty()
 	gone.Away = []shutdown.Away{{Person: "Tolley", From: "2026-12-01T08:50", To: "2026-12-01T09:20"}}
 	_, _, by = laid(t, gone, begun, 90)
 	require.Equal(t, 160, by["SW-111 tighten"].End)
+}
+
+// Nobody and no tool goes on at two joints: the one that was touched last is in hand, the rest of the other is planned.
+func TestOneJointIsInHand(t *testing.T) {
+	lay := func(first, second shutdown.Begun) []string {
+		in, left := shutdown.Lay(shutdown.Facts{Begin: seven, Now: 90, Horizon: 600, People: crew(),
+			Joints: []shutdown.Joint{{Plan: made(t, "SW-111", nil), Begun: &first}, {Plan: made(t, "SW-112", nil), Begun: &second}}})
+		require.Empty(t, left)
+		require.Empty(t, solved(t, in).Unplaced)
+		var out []string
+		for _, b := range in.Begun {
+			out = append(out, b.Activity)
+		}
+		return out
+	}
+	begun := func(idle int, who, tool string) shutdown.Begun {
+		return shutdown.Begun{At: shutdown.Tighten, Minutes: 40, Idle: idle, People: []string{who}, Tools: []string{tool}}
+	}
+	require.Equal(t, []string{"SW-112 tighten"}, lay(begun(9, "Tolley", "W-40"), begun(8, "Tolley", "W-41")))
+	require.Equal(t, []string{"SW-111 tighten"}, lay(begun(3, "Tolley", "W-40"), begun(8, "Quaye", "W-40")))
+	require.Equal(t, []string{"SW-111 tighten", "SW-112 tighten"}, lay(begun(3, "Tolley", "W-40"), begun(60, "Quaye", "W-41")))
+	require.Equal(t, []string{"SW-111 tighten"}, lay(begun(3, "Tolley", "W-40"), begun(61, "Quaye", "W-41")))
 }
 
 func TestStandOfARun(t *testing.T) {

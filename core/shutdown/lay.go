@@ -65,9 +65,13 @@ type Joint struct {
 type Begun struct {
 	At      Kind
 	Minutes int      // that it still takes, 1 or more
+	Idle    int      // minutes since somebody did something to it
 	People  []string // ids of those who are at it
 	Tools   []string // tags of what they have in hand
 }
+
+// mostIdle is how long nobody may do anything to a joint that still counts as in hand, minutes. A starting value.
+const mostIdle = 60
 
 // Person is somebody who can be at work.
 type Person struct {
@@ -79,7 +83,7 @@ type Person struct {
 // Facts is what is known when a shutdown is laid out. Minutes count from its beginning.
 type Facts struct {
 	Begin       time.Time // by the site's clocks
-	Now         int       // minute before which nothing begins
+	Now         int       // minute before which nothing begins; below 0: the plan begins later
 	Horizon     int
 	Joints      []Joint
 	Tests       []Test
@@ -114,7 +118,8 @@ const secondsOfHold = 300
 // is a time at which they are at work. Constraints hold for all of a joint's work.
 func Lay(f Facts) (*schedule.Instance, []Left) {
 	horizon := f.Horizon
-	in := &schedule.Instance{Horizon: &horizon, Now: f.Now, People: []schedule.Worker{}, Tools: []schedule.Piece{},
+	in := &schedule.Instance{Horizon: &horizon, Now: max(0, f.Now), People: []schedule.Worker{},
+		Tools: []schedule.Piece{},
 		Areas: []schedule.Room{}, Isolations: []schedule.Isolation{}, Jobs: []schedule.Job{}, Links: []schedule.Link{},
 		Apart: [][]string{}}
 	at := frame{f.Begin, f.Horizon}
@@ -123,12 +128,17 @@ func Lay(f Facts) (*schedule.Instance, []Left) {
 		in.Isolations = append(in.Isolations, schedule.Isolation{ID: i.Code, Windows: at.windows(i.Windows)})
 	}
 	left := []Left{}
+	hands := map[string]bool{}
+	if f.Now >= 0 {
+		hands = inHand(f.Joints)
+	}
 	for _, j := range f.Joints {
 		if why := lacks(j.Plan); why != "" {
 			left = append(left, Left{j.Plan.Joint.Tag, why})
 			continue
 		}
-		l := layer{in: in, facts: f, frame: at, p: j.Plan, begun: j.Begun, held: f.Constraints.of(j.Plan.Joint.Tag)}
+		l := layer{in: in, facts: f, frame: at, p: j.Plan, begun: j.Begun,
+			inHand: hands[j.Plan.Joint.Tag], held: f.Constraints.Of(j.Plan.Joint.Tag)}
 		l.joint()
 	}
 	left = follow(in, f.Constraints, left)
@@ -139,6 +149,29 @@ func Lay(f Facts) (*schedule.Instance, []Left) {
 	}
 	pins(in, f.Constraints, at)
 	return in, left
+}
+
+// inHand tells the joints that somebody is at: nobody and no tool is at two, so that the one last touched counts.
+func inHand(joints []Joint) map[string]bool {
+	var begun []Joint
+	for _, j := range joints {
+		if j.Begun != nil && j.Begun.Idle <= mostIdle {
+			begun = append(begun, j)
+		}
+	}
+	slices.SortStableFunc(begun, func(a, b Joint) int { return a.Begun.Idle - b.Begun.Idle })
+	taken, out := map[string]bool{}, map[string]bool{}
+	for _, j := range begun {
+		all := slices.Concat(j.Begun.People, j.Begun.Tools)
+		if slices.ContainsFunc(all, func(id string) bool { return taken[id] }) {
+			continue
+		}
+		for _, id := range all {
+			taken[id] = true
+		}
+		out[j.Plan.Joint.Tag] = true
+	}
+	return out
 }
 
 // workers are the people with what their daily work lets them do, less when they are away.
@@ -230,8 +263,8 @@ func drop(in *schedule.Instance, n int) {
 	in.Jobs = slices.Delete(in.Jobs, n, n+1)
 }
 
-// of gives what holds for a joint.
-func (c Constraints) of(tag string) JointConstraint {
+// Of gives what holds for a joint.
+func (c Constraints) Of(tag string) JointConstraint {
 	for _, j := range c.Joints {
 		if j.Tag == tag {
 			return j

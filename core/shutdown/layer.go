@@ -12,14 +12,15 @@ import (
 
 // layer lays out one joint.
 type layer struct {
-	in    *schedule.Instance
-	facts Facts
-	frame frame
-	p     *plan.Plan
-	begun *Begun
-	held  JointConstraint
-	job   schedule.Job
-	last  string // activity that the next one follows
+	in     *schedule.Instance
+	facts  Facts
+	frame  frame
+	p      *plan.Plan
+	begun  *Begun
+	inHand bool // somebody is at it now
+	held   JointConstraint
+	job    schedule.Job
+	last   string // activity that the next one follows
 }
 
 func (l *layer) joint() {
@@ -98,7 +99,7 @@ func (l *layer) goesOn(a *schedule.Activity) {
 		}
 		people, open = append(people, id), both(open, l.in.People[n].Open)
 	}
-	if len(people) == 0 || len(open) == 0 || open[0][0] > l.facts.Now {
+	if !l.inHand || len(people) == 0 || len(open) == 0 || open[0][0] > l.facts.Now {
 		return
 	}
 	end, left := l.facts.Now, max(1, l.begun.Minutes)

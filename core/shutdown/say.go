@@ -19,6 +19,9 @@ func (n Names) of(id string) string {
 	return id
 }
 
+// Accepted is why a joint that is done is not planned.
+const Accepted = "accepted"
+
 // Why says in a sentence why an activity begins no earlier.
 func Why(b *schedule.Because, names Names) string {
 	if b == nil {
@@ -148,6 +151,19 @@ func (n Names) all(ids []string) string {
 		out = append(out, n.of(id))
 	}
 	return strings.Join(out, " and ")
+}
+
+// Risk says in words what does not hold in some runs of a plan.
+func Risk(b schedule.BrokenShare) string {
+	switch b.Rule {
+	case "horizon":
+		return "The work is not done by the end of the last shift"
+	case "deadline":
+		return "Past its deadline: " + told(b.What)
+	case "isolation":
+		return b.What + " is still open when its isolation ends"
+	}
+	return "Longer than it may take, " + b.What
 }
 
 // Fact says in words what a fact of a forbidding set demands.

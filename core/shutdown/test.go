@@ -1,18 +1,33 @@
 package shutdown
 
 import (
+	"math"
 	"slices"
 
+	"dynacor/core/pressuretest"
 	"dynacor/core/schedule"
 )
 
 // Test is a test over joints that are done before it.
 type Test struct {
 	Tag     string
+	Title   string
 	Joints  []string // those that are not accepted yet
 	Areas   []string // in which it is made
 	Minutes int
 	Clears  bool // nobody else works in its areas: a test with gas
+}
+
+// shortestTest is what a test takes at least, minutes: blinds, filling, going round, letting down. A starting value.
+const shortestTest = 30
+
+// TestOf gives a test with the time that its steps take.
+func TestOf(s pressuretest.Spec) Test {
+	t := Test{Tag: s.Tag, Title: s.Title, Minutes: shortestTest, Clears: s.Kind == pressuretest.Pneumatic}
+	if points := s.Planned(); len(points) > 0 {
+		t.Minutes = max(t.Minutes, int(math.Ceil(points[len(points)-1].Min)))
+	}
+	return t
 }
 
 // lay adds a test behind the last work of each of its joints; it gives back why it cannot be planned.
