@@ -36,6 +36,7 @@ type App struct {
 	recorder *recorder
 	ends     ends
 	queue    Queue // nil: nothing is made in the background here
+	hand     *movesHeld
 
 	unprovedDevices bool
 }
@@ -55,7 +56,7 @@ func New(pool *pgxpool.Pool, hasher identity.Hasher, now func() time.Time) *App 
 		now = time.Now
 	}
 	return &App{pool: pool, q: store.New(pool), hasher: hasher, now: now, kept: newKept(), lanes: newLanes(),
-		recorder: newRecorder()}
+		recorder: newRecorder(), hand: &movesHeld{of: map[string]*moving{}}}
 }
 
 // LetInUnprovedDevices takes events that no device has signed, as they come over a connection without TLS, where

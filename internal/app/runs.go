@@ -51,11 +51,13 @@ func (a *App) WorkAgain(ctx context.Context, who Actor, tag string, c plan.Choic
 func (a *App) begin(ctx context.Context, who Actor, tag, again string,
 	choose func(q *store.Queries, j store.Joint) (uuid.UUID, error)) (RunView, error) {
 	var id uuid.UUID
+	var code string
 	err := a.tx(ctx, func(q *store.Queries) error {
 		j, err := lockInService(ctx, q, tag)
 		if err != nil {
 			return err
 		}
+		code = deref(j.Package)
 		if j.PresentRun != nil {
 			if r, err := q.GetRun(ctx, *j.PresentRun); err == nil && r.SealedAt == nil {
 				return &Problem{Kind: Conflict, Title: tag + " is in hand already.", Remedy: "Open it and go on there."}
@@ -91,6 +93,9 @@ func (a *App) begin(ctx context.Context, who Actor, tag, again string,
 	})
 	if err != nil {
 		return RunView{}, err
+	}
+	if code != "" {
+		a.tellShift(code)
 	}
 	return a.Run(ctx, id.String())
 }

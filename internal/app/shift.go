@@ -6,21 +6,29 @@ import (
 	"strings"
 	"time"
 
-	"dynacor/core/quantity"
 	"dynacor/core/run"
 	"dynacor/core/schedule"
 	"dynacor/core/shutdown"
-	"dynacor/internal/store"
 )
 
-// mostShiftJoints is how many joints are planned at once.
-const mostShiftJoints = 300
-
-// placements of a plan that somebody waits for, and of one for which they take the time.
+// placements of a plan that somebody waits for: so many for each part of the work, between the least and the most.
 const (
-	quickWork  = 150_000
-	longerWork = 0 // as many as the number of joints asks for
+	quickEach  = 500
+	quickLeast = 20_000
+	quickMost  = 150_000
 )
+
+// work is how many placements a plan may take; 0: as many as its size asks for.
+func (q ShiftQuery) work(in *schedule.Instance) int {
+	if q.Longer {
+		return 0
+	}
+	parts := 0
+	for _, j := range in.Jobs {
+		parts += len(j.Activities)
+	}
+	return min(quickMost, max(quickLeast, quickEach*parts))
+}
 
 // ShiftQuery says what is to be planned, and when people are at work.
 type ShiftQuery struct {
@@ -41,17 +49,51 @@ type ShiftActivity struct {
 	IDs    []string      `json:"ids"`    // of the same persons: two may have one name
 	Tools  []string      `json:"tools"`
 	Why    string        `json:"why"` // it begins no earlier
+	Begun  bool          `json:"begun"`
+	Pinned string        `json:"pinned"` // who set it so by hand, and why; "" when nobody did
 }
 
-// ShiftJoint is a joint of the package, as far as the plan knows it.
+// ShiftJoint is a joint of the package, or a test over some of them, as far as the plan knows it.
 type ShiftJoint struct {
-	Tag    string    `json:"tag"`
-	Name   string    `json:"name"`
-	Family string    `json:"family"`
-	Bolts  int       `json:"bolts"`
-	Glyph  run.Glyph `json:"glyph"`
-	Area   string    `json:"area"`
-	Left   string    `json:"left"` // why it is not planned, "" when it is
+	Tag       string          `json:"tag"`
+	Name      string          `json:"name"`
+	Family    string          `json:"family"`
+	Bolts     int             `json:"bolts"`
+	Glyph     run.Glyph       `json:"glyph"`
+	Area      string          `json:"area"`
+	Left      string          `json:"left"` // why it is not planned, "" when it is
+	Test      bool            `json:"test"`
+	RunID     string          `json:"runId"` // of the run under way, "" without
+	Due       *time.Time      `json:"due,omitempty"`
+	Late      int             `json:"late"` // minutes that its work ends after it is due
+	Isolation string          `json:"isolation"`
+	After     []string        `json:"after"`
+	Access    string          `json:"access"`
+	Begun     *shutdown.Begun `json:"-"` // how far the run under way has come
+}
+
+// ShiftIsolation is what is shut off, and when.
+type ShiftIsolation struct {
+	Code    string      `json:"code"`
+	Name    string      `json:"name"`
+	Windows []ShiftSpan `json:"windows"`
+}
+
+// ShiftAway is when somebody is not there.
+type ShiftAway struct {
+	Name string    `json:"name"`
+	From time.Time `json:"from"`
+	To   time.Time `json:"to"`
+	Why  string    `json:"why"`
+}
+
+// ShiftMoved is a part of the work that stands elsewhere than in the plan in force.
+type ShiftMoved struct {
+	Tag    string        `json:"tag"`
+	Kind   shutdown.Kind `json:"kind"`
+	Start  time.Time     `json:"start"` // as it was announced
+	End    time.Time     `json:"end"`
+	People []string      `json:"people"`
 }
 
 // ShiftSpan is a stretch of time.
@@ -74,60 +116,71 @@ type ShiftPlan struct {
 	BoundBy    string          `json:"boundBy"`
 	Best       bool            `json:"best"`    // no plan ends earlier
 	Forbids    []string        `json:"forbids"` // what cannot all hold, in words, a sentence each
+	// how long it takes when work takes as long as it does: 50 and 80 of 100 runs of it are done by then
+	P50   time.Time `json:"p50"`
+	P80   time.Time `json:"p80"`
+	Risks []string  `json:"risks"` // what does not hold in some of the runs, in words, the likeliest first
 	// against the plan in force: the parts of what is near that move, and by how many minutes the end would come earlier
-	// if they moved freely
-	Moved []string `json:"moved"`
-	Costs int      `json:"costs"`
+	// if they moved freely; then every part that stands elsewhere
+	Moved []string     `json:"moved"`
+	Costs int          `json:"costs"`
+	Moves []ShiftMoved `json:"moves"`
+	// what it was held to
+	Constraints int              `json:"constraints"` // their version
+	Isolations  []ShiftIsolation `json:"isolations"`
+	Away        []ShiftAway      `json:"away"`
 }
 
-// PlanShift plans the joints of a work package that are not begun and not finished.
+// whole leaves no list out, as plans of earlier versions do.
+func (p *ShiftPlan) whole() {
+	some(&p.Open)
+	some(&p.People)
+	some(&p.Tools)
+	some(&p.Joints)
+	some(&p.Activities)
+	some(&p.Forbids)
+	some(&p.Risks)
+	some(&p.Moved)
+	some(&p.Moves)
+	some(&p.Isolations)
+	some(&p.Away)
+	for i := range p.Joints {
+		some(&p.Joints[i].After)
+	}
+	for i := range p.Activities {
+		some(&p.Activities[i].IDs)
+	}
+	if p.P50.IsZero() {
+		p.P50, p.P80 = p.Finish, p.Finish
+	}
+}
+
+func some[T any](l *[]T) {
+	if *l == nil {
+		*l = []T{}
+	}
+}
+
+// PlanShift plans the joints of a work package that are not finished, and the tests over them.
 func (a *App) PlanShift(ctx context.Context, q ShiftQuery) (ShiftPlan, error) {
-	zone, err := a.zone(ctx)
+	s, in, err := a.shiftFacts(ctx, q)
 	if err != nil {
 		return ShiftPlan{}, err
 	}
-	day, err := time.ParseInLocation(time.DateOnly, q.Day, zone)
-	if err != nil {
-		return ShiftPlan{}, quantity.Refuse("day", "Give it as year-month-day.", "is no day")
-	}
-	begin, open, err := q.Shift.Windows(day, q.Days)
+	force, err := a.ShiftInForce(ctx, q.Package)
 	if err != nil {
 		return ShiftPlan{}, err
 	}
-	people, err := a.People(ctx)
+	in.Keep = a.keepShift(force, s, in)
+	answer, err := schedule.Solve(ctx, in, schedule.Options{Seed: 1, Work: q.work(in)})
 	if err != nil {
 		return ShiftPlan{}, err
 	}
-	s := shift{ShiftPlan: ShiftPlan{Begin: begin, Open: []ShiftSpan{}, Joints: []ShiftJoint{},
-		Activities: []ShiftActivity{}, Forbids: []string{}, Moved: []string{}}, names: shutdown.Names{}}
-	for _, w := range open {
-		s.Open = append(s.Open, ShiftSpan{s.at(w[0]), s.at(w[1])})
+	s.tell(answer, in)
+	s.foresee(in, answer)
+	if force.Plan != nil {
+		s.against(force.Plan)
 	}
-	f := shutdown.Facts{Horizon: open[len(open)-1][1], Break: q.Shift.Break(open)}
-	s.End = s.at(f.Horizon)
-	for _, p := range people {
-		s.names[p.ID] = p.Name
-		f.People = append(f.People, shutdown.Person{ID: p.ID, Role: p.Role, Open: open})
-	}
-	if f.Joints, err = a.shiftJoints(ctx, q.Package, &s); err != nil {
-		return ShiftPlan{}, err
-	}
-	in, left := shutdown.Lay(f)
-	for _, l := range left {
-		s.leave(l.Tag, l.Why)
-	}
-	if in.Keep, err = a.keepShift(ctx, q.Package, &s, in); err != nil {
-		return ShiftPlan{}, err
-	}
-	work := quickWork
-	if q.Longer {
-		work = longerWork
-	}
-	answer, err := schedule.Solve(ctx, in, schedule.Options{Seed: 1, Work: work})
-	if err != nil {
-		return ShiftPlan{}, err
-	}
-	s.tell(answer)
 	return s.ShiftPlan, ctx.Err()
 }
 
@@ -144,63 +197,30 @@ func (a *App) zone(ctx context.Context) (*time.Location, error) {
 type shift struct {
 	ShiftPlan
 	names shutdown.Names
+	held  shutdown.Constraints
 }
 
 func (s *shift) at(minute int) time.Time { return s.Begin.Add(time.Duration(minute) * time.Minute) }
+
+func (s *shift) minute(t time.Time) int { return int(t.Sub(s.Begin).Minutes()) }
 
 func (s *shift) leave(tag, why string) {
 	i := slices.IndexFunc(s.Joints, func(j ShiftJoint) bool { return j.Tag == tag })
 	s.Joints[i].Left = why
 }
 
-// shiftJoints reads the joints of a package with their plans. One that is begun or finished is told, not planned.
-func (a *App) shiftJoints(ctx context.Context, code string, s *shift) ([]shutdown.Joint, error) {
-	if _, err := a.q.GetPackage(ctx, code); none(err) {
-		return nil, notFound("work package", code)
-	} else if err != nil {
-		return nil, err
-	}
-	rows, err := a.q.PackageJoints(ctx, store.PackageJointsParams{Package: code, N: mostShiftJoints + 1})
-	if err != nil {
-		return nil, err
-	}
-	if len(rows) > mostShiftJoints {
-		return nil, newProblem(Conflict, "%s has more than %d joints.", "Divide it into smaller work packages.", code,
-			mostShiftJoints)
-	}
-	var out []shutdown.Joint
-	for _, r := range rows {
-		d, err := a.Joint(ctx, r.Tag)
-		if err != nil {
-			return nil, err
-		}
-		j := ShiftJoint{Tag: r.Tag, Name: r.Name, Family: r.Family, Bolts: int(r.Bolts), Glyph: run.Glyph(r.Glyph),
-			Area: d.Joint.Area}
-		switch {
-		case r.UnderWay:
-			j.Left = "under way"
-		case j.Glyph == run.GlyphAccepted:
-			j.Left = "accepted"
-		case j.Glyph == run.GlyphDueAgain:
-			j.Left = "to be looked at again"
-		case d.Plan == nil:
-			j.Left = strings.TrimSuffix(d.PlanError, ".")
-		default:
-			out = append(out, shutdown.Joint{Plan: d.Plan})
-		}
-		s.Joints = append(s.Joints, j)
-	}
-	return out, nil
-}
-
 // tell puts an answer into words and times of the clock.
-func (s *shift) tell(a *schedule.Answer) {
+func (s *shift) tell(a *schedule.Answer, in *schedule.Instance) {
 	busy, used := map[string]int{}, map[string]int{}
 	for _, p := range a.Activities {
 		tag, kind := shutdown.Of(p.Activity)
 		x := ShiftActivity{Tag: tag, Kind: kind, Start: s.at(p.Start), End: s.at(p.End), People: []string{},
 			IDs: append([]string{}, p.People...), Tools: append([]string{}, p.Tools...),
-			Why: shutdown.Why(p.Because, s.names)}
+			Why: shutdown.Why(p.Because, s.names), Pinned: s.pinned(p.Activity, in)}
+		x.Begun = slices.ContainsFunc(in.Begun, func(b schedule.Planned) bool { return b.Activity == p.Activity })
+		if x.Begun {
+			x.Why = "It is under way."
+		}
 		for _, id := range p.People {
 			x.People = append(x.People, s.names[id])
 			busy[s.names[id]] += p.End - p.Start
@@ -215,6 +235,9 @@ func (s *shift) tell(a *schedule.Answer) {
 		busy[name] += 0 // those with nothing to do are told, too
 	}
 	s.People, s.Tools = most(busy), most(used)
+	for i := range s.Joints {
+		s.Joints[i].late(s.Activities)
+	}
 	for _, tag := range a.Unplaced {
 		s.leave(tag, "does not fit")
 	}
@@ -233,6 +256,15 @@ func (s *shift) tell(a *schedule.Answer) {
 		}
 		s.Forbids = append(s.Forbids, strings.Join(f.Jobs, ", ")+": in the time there is, these cannot all hold: "+
 			strings.Join(facts, "; ")+".")
+	}
+}
+
+// late says how long after it is due the last part of a joint's work ends.
+func (j *ShiftJoint) late(acts []ShiftActivity) {
+	for _, x := range acts {
+		if j.Due != nil && x.Tag == j.Tag {
+			j.Late = max(j.Late, int(x.End.Sub(*j.Due).Minutes()))
+		}
 	}
 }
 

@@ -1,6 +1,7 @@
 package app_test
 
 import (
+	"slices"
 	"testing"
 	"time"
 
@@ -150,7 +151,12 @@ func TestPlanIsPutInForce(t *testing.T) {
 	for id, start := range at(again) {
 		require.True(t, was[id].Equal(start), id)
 	}
-	first := f.Plan.Activities[0].Tag
+	begun := map[string]bool{}
+	for _, j := range f.Plan.Joints {
+		begun[j.Tag] = j.RunID != ""
+	}
+	first := f.Plan.Activities[slices.IndexFunc(f.Plan.Activities,
+		func(x app.ShiftActivity) bool { return !begun[x.Tag] && x.Kind == shutdown.Prepare })].Tag
 	j, err := b.Joint(ctx, first)
 	require.NoError(t, err)
 	_, err = b.StartRun(ctx, tolley, first, j.Plan.Choices, "")

@@ -3,9 +3,11 @@ package app
 import (
 	"context"
 	"encoding/json"
+	"fmt"
 	"slices"
 	"time"
 
+	"dynacor/core/run"
 	"dynacor/core/schedule"
 	"dynacor/core/shutdown"
 	"dynacor/internal/store"
@@ -27,6 +29,81 @@ type ShiftInForce struct {
 	Plan    *ShiftPlan `json:"plan,omitempty"`
 }
 
+// ShiftPart says how far a part of the plan in force has come.
+type ShiftPart struct {
+	Tag    string        `json:"tag"`
+	Kind   shutdown.Kind `json:"kind"`
+	Step   shutdown.Step `json:"step"`
+	Behind int           `json:"behind"` // minutes
+}
+
+// ShiftStands is how far a plan in force has come. Old: what was planned from has changed, or something is behind.
+type ShiftStands struct {
+	Now    time.Time    `json:"now"`
+	Parts  []ShiftPart  `json:"parts"`
+	Joints []ShiftJoint `json:"joints"`
+	Old    []string     `json:"old"` // in sentences, the gravest first
+}
+
+// slipSeen is from when on a part counts as behind, minutes. A starting value.
+const slipSeen = 10
+
+// ShiftStands follows the plan in force of a work package.
+func (a *App) ShiftStands(ctx context.Context, code string) (ShiftStands, error) {
+	out := ShiftStands{Now: a.now(), Parts: []ShiftPart{}, Joints: []ShiftJoint{}, Old: []string{}}
+	f, err := a.ShiftInForce(ctx, code)
+	if err != nil || f.Plan == nil {
+		return out, err
+	}
+	rows, err := jointsInPackage(ctx, a.q, code)
+	if err != nil {
+		return out, err
+	}
+	s := &shift{ShiftPlan: ShiftPlan{Begin: f.Plan.Begin}}
+	for _, r := range rows {
+		j := ShiftJoint{Tag: r.Tag, Name: r.Name, Family: r.Family, Bolts: int(r.Bolts), Glyph: run.Glyph(r.Glyph),
+			Area: r.Area, After: []string{}}
+		if r.UnderWay {
+			j.RunID = r.PresentRun.String()
+			if _, j.Begun, j.Left, err = a.shiftUnderWay(ctx, r); err != nil {
+				return out, err
+			}
+		}
+		s.Joints = append(s.Joints, j)
+	}
+	now := s.minute(out.Now)
+	late := map[string]int{}
+	for _, x := range f.Plan.Activities {
+		n := slices.IndexFunc(s.Joints, func(j ShiftJoint) bool { return j.Tag == x.Tag })
+		if n < 0 {
+			continue // a test, or one that has left the work package
+		}
+		j := s.Joints[n]
+		p := ShiftPart{Tag: x.Tag, Kind: x.Kind}
+		p.Step, p.Behind = shutdown.Follow(x.Kind, s.minute(x.Start), s.minute(x.End), now, j.Begun,
+			j.Glyph == run.GlyphAccepted)
+		out.Parts = append(out.Parts, p)
+		late[x.Tag] = max(late[x.Tag], p.Behind)
+	}
+	out.Joints = append(out.Joints, s.Joints...)
+	row, err := constraintsInForce(ctx, a.q, code)
+	if err != nil {
+		return out, err
+	}
+	if int(row.Version) != f.Plan.Constraints {
+		out.Old = append(out.Old, "The constraints have changed since.")
+	}
+	for _, j := range s.Joints {
+		switch {
+		case late[j.Tag] > 0 && j.Left != "":
+			out.Old = append(out.Old, j.Tag+" is "+j.Left)
+		case late[j.Tag] >= slipSeen:
+			out.Old = append(out.Old, fmt.Sprintf("%s is %d min behind.", j.Tag, late[j.Tag]))
+		}
+	}
+	return out, nil
+}
+
 // ShiftInForce gives the plan that holds for a work package.
 func (a *App) ShiftInForce(ctx context.Context, code string) (ShiftInForce, error) {
 	return shiftInForce(ctx, a.q, code)
@@ -44,7 +121,9 @@ func shiftInForce(ctx context.Context, q *store.Queries, code string) (ShiftInFo
 	if err := json.Unmarshal(row.Ask, &f.Ask); err != nil {
 		return f, err
 	}
-	return f, json.Unmarshal(row.Plan, f.Plan)
+	err = json.Unmarshal(row.Plan, f.Plan)
+	f.Plan.whole()
+	return f, err
 }
 
 // PutShiftInForce plans as asked and lets the plan hold from now on; after is the version that was looked at.
@@ -74,40 +153,27 @@ func (a *App) PutShiftInForce(ctx context.Context, who Actor, in ShiftQuery, aft
 	if err != nil {
 		return ShiftInForce{}, err
 	}
+	a.tellShift(in.Package)
 	return a.ShiftInForce(ctx, in.Package)
 }
 
-// keepShift is what of the plan in force is near and can stay as it was announced; nil when none is.
-func (a *App) keepShift(ctx context.Context, code string, s *shift, in *schedule.Instance) (*schedule.Keep, error) {
-	f, err := a.ShiftInForce(ctx, code)
-	if err != nil || f.Plan == nil {
-		return nil, err
+// keepShift is what of the plan in force is near and can stay as it was announced; nil when nothing is.
+func (a *App) keepShift(f ShiftInForce, s *shift, in *schedule.Instance) *schedule.Keep {
+	if f.Plan == nil {
+		return nil
 	}
-	known := map[string]schedule.Activity{}
-	for _, j := range in.Jobs {
-		for _, x := range j.Activities {
-			known[x.ID] = x
+	k := &schedule.Keep{Until: s.minute(a.now().Add(shiftNear)), Cost: shiftCost, Plan: []schedule.Planned{}}
+	for _, x := range s.planned(f.Plan, in) {
+		if x.Start >= 0 && !slices.ContainsFunc(in.Begun,
+			func(b schedule.Planned) bool { return b.Activity == x.Activity }) {
+			x.End = 0
+			k.Plan = append(k.Plan, x)
 		}
-	}
-	k := &schedule.Keep{Until: int(a.now().Add(shiftNear).Sub(s.Begin).Minutes()), Cost: shiftCost,
-		Plan: []schedule.Planned{}}
-	for _, x := range f.Plan.Activities {
-		act, ok := known[x.Kind.ID(x.Tag)]
-		start := int(x.Start.Sub(s.Begin).Minutes())
-		m := slices.IndexFunc(act.Modes, func(m schedule.Mode) bool { return m.ID == shutdown.Way(x.Tools) })
-		if !ok || start < 0 || m < 0 {
-			continue
-		}
-		if slices.ContainsFunc(x.IDs, func(id string) bool { return s.names[id] == "" }) {
-			continue // somebody has left since
-		}
-		k.Plan = append(k.Plan, schedule.Planned{Activity: act.ID, Start: start, Mode: act.Modes[m].ID, People: x.IDs,
-			Tools: x.Tools})
 	}
 	if k.Until <= 0 || len(k.Plan) == 0 {
-		return nil, nil
+		return nil
 	}
-	return k, nil
+	return k
 }
 
 // todayShift tells somebody's next parts of the plans in force, at joints that are not accepted yet.

@@ -30,6 +30,7 @@ import (
 	"dynacor/core/quantity"
 	"dynacor/core/record"
 	"dynacor/core/run"
+	"dynacor/core/shutdown"
 	"dynacor/core/tool"
 	"dynacor/core/working"
 	"dynacor/internal/app"
@@ -464,6 +465,9 @@ type Apart = procedure.Apart
 // Appended defines model for Appended.
 type Appended = app.Appended
 
+// AreaConstraint defines model for AreaConstraint.
+type AreaConstraint = shutdown.AreaConstraint
+
 // AskForMe what somebody is asked to supply for the book of a work package
 type AskForMe = app.AskForMe
 
@@ -478,6 +482,9 @@ type Attempt = run.Attempt
 
 // AuditRow defines model for AuditRow.
 type AuditRow = app.AuditRow
+
+// Away defines model for Away.
+type Away = shutdown.Away
 
 // BackupRow defines model for BackupRow.
 type BackupRow = app.BackupRow
@@ -529,11 +536,23 @@ type CheckVerdict = tool.CheckVerdict
 // Choices defines model for Choices.
 type Choices = plan.Choices
 
+// ClockSpan defines model for ClockSpan.
+type ClockSpan = shutdown.Span
+
 // Coach defines model for Coach.
 type Coach = tool.Coach
 
 // Comparison defines model for Comparison.
 type Comparison = life.Comparison
+
+// ConstrainedJoint defines model for ConstrainedJoint.
+type ConstrainedJoint = app.ConstrainedJoint
+
+// Constraints defines model for Constraints.
+type Constraints = shutdown.Constraints
+
+// ConstraintsView defines model for ConstraintsView.
+type ConstraintsView = app.ConstraintsView
 
 // CopyInput defines model for CopyInput.
 type CopyInput struct {
@@ -735,8 +754,14 @@ type ImportedRow = app.ImportedRow
 // InHand defines model for InHand.
 type InHand = app.InHand
 
+// Isolation defines model for Isolation.
+type Isolation = shutdown.Isolation
+
 // JointAudit defines model for JointAudit.
 type JointAudit = record.Audit
+
+// JointConstraint defines model for JointConstraint.
+type JointConstraint = shutdown.JointConstraint
 
 // JointDetail defines model for JointDetail.
 type JointDetail = app.JointDetail
@@ -898,6 +923,9 @@ type PassState = run.PassState
 
 // Person defines model for Person.
 type Person = run.Person
+
+// PersonName defines model for PersonName.
+type PersonName = app.PersonName
 
 // PhotoKept defines model for PhotoKept.
 type PhotoKept struct {
@@ -1128,17 +1156,41 @@ type ShiftActivity = app.ShiftActivity
 // ShiftAsk defines model for ShiftAsk.
 type ShiftAsk = app.ShiftQuery
 
+// ShiftAway defines model for ShiftAway.
+type ShiftAway = app.ShiftAway
+
 // ShiftInForce defines model for ShiftInForce.
 type ShiftInForce = app.ShiftInForce
 
+// ShiftIsolation defines model for ShiftIsolation.
+type ShiftIsolation = app.ShiftIsolation
+
 // ShiftJoint defines model for ShiftJoint.
 type ShiftJoint = app.ShiftJoint
+
+// ShiftMove defines model for ShiftMove.
+type ShiftMove = app.ShiftMove
+
+// ShiftMoved defines model for ShiftMoved.
+type ShiftMoved = app.ShiftMoved
+
+// ShiftPart defines model for ShiftPart.
+type ShiftPart = app.ShiftPart
+
+// ShiftPin defines model for ShiftPin.
+type ShiftPin = shutdown.Pin
 
 // ShiftPlan defines model for ShiftPlan.
 type ShiftPlan = app.ShiftPlan
 
 // ShiftSpan defines model for ShiftSpan.
 type ShiftSpan = app.ShiftSpan
+
+// ShiftStands defines model for ShiftStands.
+type ShiftStands = app.ShiftStands
+
+// ShiftVerdict defines model for ShiftVerdict.
+type ShiftVerdict = app.ShiftVerdict
 
 // SignInInput defines model for SignInInput.
 type SignInInput = app.SignInInput
@@ -1535,6 +1587,24 @@ type GetNumbersParamsOf string
 // GetNumbersParamsBy defines parameters for GetNumbers.
 type GetNumbersParamsBy string
 
+// PutConstraintsParams defines parameters for PutConstraints.
+type PutConstraintsParams struct {
+	// After the version that was looked at
+	After int `form:"after" json:"after"`
+}
+
+// UndoConstraintsParams defines parameters for UndoConstraints.
+type UndoConstraintsParams struct {
+	// After the version that was looked at
+	After int `form:"after" json:"after"`
+}
+
+// ImportJobsParams defines parameters for ImportJobs.
+type ImportJobsParams struct {
+	Name  *string `form:"name,omitempty" json:"name,omitempty"`
+	Apply *bool   `form:"apply,omitempty" json:"apply,omitempty"`
+}
+
 // PlanShiftParams defines parameters for PlanShift.
 type PlanShiftParams struct {
 	// Day the first
@@ -1698,11 +1768,17 @@ type PutLibraryValueJSONRequestBody = LibraryValue
 // WithdrawLibraryValueJSONRequestBody defines body for WithdrawLibraryValue for application/json ContentType.
 type WithdrawLibraryValueJSONRequestBody = ReasonInput
 
+// PutConstraintsJSONRequestBody defines body for PutConstraints for application/json ContentType.
+type PutConstraintsJSONRequestBody = Constraints
+
 // MakeDossierJSONRequestBody defines body for MakeDossier for application/json ContentType.
 type MakeDossierJSONRequestBody = DossierInput
 
 // PutShiftInForceJSONRequestBody defines body for PutShiftInForce for application/json ContentType.
 type PutShiftInForceJSONRequestBody = ShiftAsk
+
+// MoveShiftJSONRequestBody defines body for MoveShift for application/json ContentType.
+type MoveShiftJSONRequestBody = ShiftMove
 
 // PutPressureTestJSONRequestBody defines body for PutPressureTest for application/json ContentType.
 type PutPressureTestJSONRequestBody = PressureTestInput
@@ -1955,6 +2031,15 @@ type ServerInterface interface {
 	// ListPackages Work packages
 	// (GET /packages)
 	ListPackages(c *gin.Context)
+	// GetConstraints What holds for the joints of a work package beside their plans
+	// (GET /packages/{code}/constraints)
+	GetConstraints(c *gin.Context, code string)
+	// PutConstraints Let these constraints hold from now on
+	// (PUT /packages/{code}/constraints)
+	PutConstraints(c *gin.Context, code string, params PutConstraintsParams)
+	// UndoConstraints Go back to what held before the latest change that is not undone
+	// (POST /packages/{code}/constraints/undo)
+	UndoConstraints(c *gin.Context, code string, params UndoConstraintsParams)
 	// GetDossier The hand-over book of a work package, what is missing from it, and what became of it
 	// (GET /packages/{code}/dossier)
 	GetDossier(c *gin.Context, code string)
@@ -1964,6 +2049,15 @@ type ServerInterface interface {
 	// AskForGaps Ask everybody who can supply what a book lacks, one message each, nobody twice in a shift
 	// (POST /packages/{code}/dossier/ask)
 	AskForGaps(c *gin.Context, code string)
+	// ImportJobs Make a work package of a list of joints (CSV or spreadsheet), or change one; apply=true takes all of it or nothing
+	// (POST /packages/{code}/joints)
+	ImportJobs(c *gin.Context, code string, params ImportJobsParams)
+	// ExportJobs The joints of a work package with what holds for them, as CSV
+	// (GET /packages/{code}/joints.csv)
+	ExportJobs(c *gin.Context, code string)
+	// ExportJobsSheet The joints of a work package with what holds for them, as a spreadsheet
+	// (GET /packages/{code}/joints.xlsx)
+	ExportJobsSheet(c *gin.Context, code string)
 	// PackageNeeds What a work package takes
 	// (GET /packages/{code}/needs)
 	PackageNeeds(c *gin.Context, code string)
@@ -1976,6 +2070,12 @@ type ServerInterface interface {
 	// PutShiftInForce Plan as asked, and let the plan hold from now on
 	// (PUT /packages/{code}/shift/in-force)
 	PutShiftInForce(c *gin.Context, code string, params PutShiftInForceParams)
+	// MoveShift Judge what a part of the work breaks when it is put elsewhere and all else stays
+	// (POST /packages/{code}/shift/move)
+	MoveShift(c *gin.Context, code string)
+	// GetShiftStands How far the plan in force has come, and what makes it old
+	// (GET /packages/{code}/shift/stands)
+	GetShiftStands(c *gin.Context, code string)
 	// ListPeople Who can sign in
 	// (GET /people)
 	ListPeople(c *gin.Context)
@@ -4118,6 +4218,103 @@ func (siw *ServerInterfaceWrapper) ListPackages(c *gin.Context) {
 	siw.Handler.ListPackages(c)
 }
 
+// GetConstraints operation middleware
+func (siw *ServerInterfaceWrapper) GetConstraints(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetConstraints(c, code)
+}
+
+// PutConstraints operation middleware
+func (siw *ServerInterfaceWrapper) PutConstraints(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PutConstraintsParams
+
+	// ------------- Required query parameter "after" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "after", c.Request.URL.Query(), &params.After, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter after: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PutConstraints(c, code, params)
+}
+
+// UndoConstraints operation middleware
+func (siw *ServerInterfaceWrapper) UndoConstraints(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params UndoConstraintsParams
+
+	// ------------- Required query parameter "after" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "after", c.Request.URL.Query(), &params.After, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter after: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.UndoConstraints(c, code, params)
+}
+
 // GetDossier operation middleware
 func (siw *ServerInterfaceWrapper) GetDossier(c *gin.Context) {
 
@@ -4191,6 +4388,100 @@ func (siw *ServerInterfaceWrapper) AskForGaps(c *gin.Context) {
 	}
 
 	siw.Handler.AskForGaps(c, code)
+}
+
+// ImportJobs operation middleware
+func (siw *ServerInterfaceWrapper) ImportJobs(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ImportJobsParams
+
+	// ------------- Optional query parameter "name" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "name", c.Request.URL.Query(), &params.Name, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter name: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "apply" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "apply", c.Request.URL.Query(), &params.Apply, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter apply: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ImportJobs(c, code, params)
+}
+
+// ExportJobs operation middleware
+func (siw *ServerInterfaceWrapper) ExportJobs(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ExportJobs(c, code)
+}
+
+// ExportJobsSheet operation middleware
+func (siw *ServerInterfaceWrapper) ExportJobsSheet(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ExportJobsSheet(c, code)
 }
 
 // PackageNeeds operation middleware
@@ -4361,6 +4652,56 @@ func (siw *ServerInterfaceWrapper) PutShiftInForce(c *gin.Context) {
 	}
 
 	siw.Handler.PutShiftInForce(c, code, params)
+}
+
+// MoveShift operation middleware
+func (siw *ServerInterfaceWrapper) MoveShift(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.MoveShift(c, code)
+}
+
+// GetShiftStands operation middleware
+func (siw *ServerInterfaceWrapper) GetShiftStands(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetShiftStands(c, code)
 }
 
 // ListPeople operation middleware
@@ -5994,6 +6335,14 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/packages/:code/shift", wrapper.PlanShift)
 	router.GET(options.BaseURL+"/packages/:code/shift/in-force", wrapper.GetShiftInForce)
 	router.PUT(options.BaseURL+"/packages/:code/shift/in-force", wrapper.PutShiftInForce)
+	router.GET(options.BaseURL+"/packages/:code/shift/stands", wrapper.GetShiftStands)
+	router.POST(options.BaseURL+"/packages/:code/shift/move", wrapper.MoveShift)
+	router.GET(options.BaseURL+"/packages/:code/constraints", wrapper.GetConstraints)
+	router.PUT(options.BaseURL+"/packages/:code/constraints", wrapper.PutConstraints)
+	router.POST(options.BaseURL+"/packages/:code/constraints/undo", wrapper.UndoConstraints)
+	router.POST(options.BaseURL+"/packages/:code/joints", wrapper.ImportJobs)
+	router.GET(options.BaseURL+"/packages/:code/joints.csv", wrapper.ExportJobs)
+	router.GET(options.BaseURL+"/packages/:code/joints.xlsx", wrapper.ExportJobsSheet)
 	router.POST(options.BaseURL+"/packages/:code/dossier/ask", wrapper.AskForGaps)
 	router.POST(options.BaseURL+"/asks/:id/seen", wrapper.PutAskAside)
 	router.GET(options.BaseURL+"/dossiers", wrapper.ListDossiersMaking)
@@ -8592,6 +8941,126 @@ func (response ListPackagesdefaultApplicationProblemPlusJSONResponse) VisitListP
 	return err
 }
 
+type GetConstraintsRequestObject struct {
+	Code string `json:"code"`
+}
+
+type GetConstraintsResponseObject interface {
+	VisitGetConstraintsResponse(w http.ResponseWriter) error
+}
+
+type GetConstraints200JSONResponse ConstraintsView
+
+func (response GetConstraints200JSONResponse) VisitGetConstraintsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetConstraintsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetConstraintsdefaultApplicationProblemPlusJSONResponse) VisitGetConstraintsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutConstraintsRequestObject struct {
+	Code   string `json:"code"`
+	Params PutConstraintsParams
+	Body   *PutConstraintsJSONRequestBody
+}
+
+type PutConstraintsResponseObject interface {
+	VisitPutConstraintsResponse(w http.ResponseWriter) error
+}
+
+type PutConstraints200JSONResponse ConstraintsView
+
+func (response PutConstraints200JSONResponse) VisitPutConstraintsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutConstraintsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PutConstraintsdefaultApplicationProblemPlusJSONResponse) VisitPutConstraintsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UndoConstraintsRequestObject struct {
+	Code   string `json:"code"`
+	Params UndoConstraintsParams
+}
+
+type UndoConstraintsResponseObject interface {
+	VisitUndoConstraintsResponse(w http.ResponseWriter) error
+}
+
+type UndoConstraints200JSONResponse ConstraintsView
+
+func (response UndoConstraints200JSONResponse) VisitUndoConstraintsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UndoConstraintsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response UndoConstraintsdefaultApplicationProblemPlusJSONResponse) VisitUndoConstraintsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetDossierRequestObject struct {
 	Code string `json:"code"`
 }
@@ -8699,6 +9168,137 @@ type AskForGapsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response AskForGapsdefaultApplicationProblemPlusJSONResponse) VisitAskForGapsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportJobsRequestObject struct {
+	Code   string `json:"code"`
+	Params ImportJobsParams
+	Body   io.Reader
+}
+
+type ImportJobsResponseObject interface {
+	VisitImportJobsResponse(w http.ResponseWriter) error
+}
+
+type ImportJobs200JSONResponse ImportResult
+
+func (response ImportJobs200JSONResponse) VisitImportJobsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportJobsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ImportJobsdefaultApplicationProblemPlusJSONResponse) VisitImportJobsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportJobsRequestObject struct {
+	Code string `json:"code"`
+}
+
+type ExportJobsResponseObject interface {
+	VisitExportJobsResponse(w http.ResponseWriter) error
+}
+
+type ExportJobs200TextcsvResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportJobs200TextcsvResponse) VisitExportJobsResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/csv")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportJobsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportJobsdefaultApplicationProblemPlusJSONResponse) VisitExportJobsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportJobsSheetRequestObject struct {
+	Code string `json:"code"`
+}
+
+type ExportJobsSheetResponseObject interface {
+	VisitExportJobsSheetResponse(w http.ResponseWriter) error
+}
+
+type ExportJobsSheet200ApplicationvndOpenxmlformatsOfficedocumentSpreadsheetmlSheetResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportJobsSheet200ApplicationvndOpenxmlformatsOfficedocumentSpreadsheetmlSheetResponse) VisitExportJobsSheetResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportJobsSheetdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportJobsSheetdefaultApplicationProblemPlusJSONResponse) VisitExportJobsSheetResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -8858,6 +9458,85 @@ type PutShiftInForcedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response PutShiftInForcedefaultApplicationProblemPlusJSONResponse) VisitPutShiftInForceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MoveShiftRequestObject struct {
+	Code string `json:"code"`
+	Body *MoveShiftJSONRequestBody
+}
+
+type MoveShiftResponseObject interface {
+	VisitMoveShiftResponse(w http.ResponseWriter) error
+}
+
+type MoveShift200JSONResponse ShiftVerdict
+
+func (response MoveShift200JSONResponse) VisitMoveShiftResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MoveShiftdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MoveShiftdefaultApplicationProblemPlusJSONResponse) VisitMoveShiftResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetShiftStandsRequestObject struct {
+	Code string `json:"code"`
+}
+
+type GetShiftStandsResponseObject interface {
+	VisitGetShiftStandsResponse(w http.ResponseWriter) error
+}
+
+type GetShiftStands200JSONResponse ShiftStands
+
+func (response GetShiftStands200JSONResponse) VisitGetShiftStandsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetShiftStandsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetShiftStandsdefaultApplicationProblemPlusJSONResponse) VisitGetShiftStandsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -11384,6 +12063,15 @@ type StrictServerInterface interface {
 	// ListPackages Work packages
 	// (GET /packages)
 	ListPackages(ctx context.Context, request ListPackagesRequestObject) (ListPackagesResponseObject, error)
+	// GetConstraints What holds for the joints of a work package beside their plans
+	// (GET /packages/{code}/constraints)
+	GetConstraints(ctx context.Context, request GetConstraintsRequestObject) (GetConstraintsResponseObject, error)
+	// PutConstraints Let these constraints hold from now on
+	// (PUT /packages/{code}/constraints)
+	PutConstraints(ctx context.Context, request PutConstraintsRequestObject) (PutConstraintsResponseObject, error)
+	// UndoConstraints Go back to what held before the latest change that is not undone
+	// (POST /packages/{code}/constraints/undo)
+	UndoConstraints(ctx context.Context, request UndoConstraintsRequestObject) (UndoConstraintsResponseObject, error)
 	// GetDossier The hand-over book of a work package, what is missing from it, and what became of it
 	// (GET /packages/{code}/dossier)
 	GetDossier(ctx context.Context, request GetDossierRequestObject) (GetDossierResponseObject, error)
@@ -11393,6 +12081,15 @@ type StrictServerInterface interface {
 	// AskForGaps Ask everybody who can supply what a book lacks, one message each, nobody twice in a shift
 	// (POST /packages/{code}/dossier/ask)
 	AskForGaps(ctx context.Context, request AskForGapsRequestObject) (AskForGapsResponseObject, error)
+	// ImportJobs Make a work package of a list of joints (CSV or spreadsheet), or change one; apply=true takes all of it or nothing
+	// (POST /packages/{code}/joints)
+	ImportJobs(ctx context.Context, request ImportJobsRequestObject) (ImportJobsResponseObject, error)
+	// ExportJobs The joints of a work package with what holds for them, as CSV
+	// (GET /packages/{code}/joints.csv)
+	ExportJobs(ctx context.Context, request ExportJobsRequestObject) (ExportJobsResponseObject, error)
+	// ExportJobsSheet The joints of a work package with what holds for them, as a spreadsheet
+	// (GET /packages/{code}/joints.xlsx)
+	ExportJobsSheet(ctx context.Context, request ExportJobsSheetRequestObject) (ExportJobsSheetResponseObject, error)
 	// PackageNeeds What a work package takes
 	// (GET /packages/{code}/needs)
 	PackageNeeds(ctx context.Context, request PackageNeedsRequestObject) (PackageNeedsResponseObject, error)
@@ -11405,6 +12102,12 @@ type StrictServerInterface interface {
 	// PutShiftInForce Plan as asked, and let the plan hold from now on
 	// (PUT /packages/{code}/shift/in-force)
 	PutShiftInForce(ctx context.Context, request PutShiftInForceRequestObject) (PutShiftInForceResponseObject, error)
+	// MoveShift Judge what a part of the work breaks when it is put elsewhere and all else stays
+	// (POST /packages/{code}/shift/move)
+	MoveShift(ctx context.Context, request MoveShiftRequestObject) (MoveShiftResponseObject, error)
+	// GetShiftStands How far the plan in force has come, and what makes it old
+	// (GET /packages/{code}/shift/stands)
+	GetShiftStands(ctx context.Context, request GetShiftStandsRequestObject) (GetShiftStandsResponseObject, error)
 	// ListPeople Who can sign in
 	// (GET /people)
 	ListPeople(ctx context.Context, request ListPeopleRequestObject) (ListPeopleResponseObject, error)
@@ -13637,6 +14340,104 @@ func (sh *strictHandler) ListPackages(ctx *gin.Context) {
 	}
 }
 
+// GetConstraints operation middleware
+func (sh *strictHandler) GetConstraints(ctx *gin.Context, code string) {
+	var request GetConstraintsRequestObject
+
+	request.Code = code
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetConstraints(ctx, request.(GetConstraintsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetConstraints")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetConstraintsResponseObject); ok {
+		if err := validResponse.VisitGetConstraintsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PutConstraints operation middleware
+func (sh *strictHandler) PutConstraints(ctx *gin.Context, code string, params PutConstraintsParams) {
+	var request PutConstraintsRequestObject
+
+	request.Code = code
+	request.Params = params
+
+	var body PutConstraintsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PutConstraints(ctx, request.(PutConstraintsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PutConstraints")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PutConstraintsResponseObject); ok {
+		if err := validResponse.VisitPutConstraintsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// UndoConstraints operation middleware
+func (sh *strictHandler) UndoConstraints(ctx *gin.Context, code string, params UndoConstraintsParams) {
+	var request UndoConstraintsRequestObject
+
+	request.Code = code
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.UndoConstraints(ctx, request.(UndoConstraintsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "UndoConstraints")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(UndoConstraintsResponseObject); ok {
+		if err := validResponse.VisitUndoConstraintsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetDossier operation middleware
 func (sh *strictHandler) GetDossier(ctx *gin.Context, code string) {
 	var request GetDossierRequestObject
@@ -13726,6 +14527,87 @@ func (sh *strictHandler) AskForGaps(ctx *gin.Context, code string) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(AskForGapsResponseObject); ok {
 		if err := validResponse.VisitAskForGapsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ImportJobs operation middleware
+func (sh *strictHandler) ImportJobs(ctx *gin.Context, code string, params ImportJobsParams) {
+	var request ImportJobsRequestObject
+
+	request.Code = code
+	request.Params = params
+
+	request.Body = ctx.Request.Body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ImportJobs(ctx, request.(ImportJobsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ImportJobs")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ImportJobsResponseObject); ok {
+		if err := validResponse.VisitImportJobsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ExportJobs operation middleware
+func (sh *strictHandler) ExportJobs(ctx *gin.Context, code string) {
+	var request ExportJobsRequestObject
+
+	request.Code = code
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportJobs(ctx, request.(ExportJobsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportJobs")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ExportJobsResponseObject); ok {
+		if err := validResponse.VisitExportJobsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ExportJobsSheet operation middleware
+func (sh *strictHandler) ExportJobsSheet(ctx *gin.Context, code string) {
+	var request ExportJobsSheetRequestObject
+
+	request.Code = code
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportJobsSheet(ctx, request.(ExportJobsSheetRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportJobsSheet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ExportJobsSheetResponseObject); ok {
+		if err := validResponse.VisitExportJobsSheetResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -13850,6 +14732,76 @@ func (sh *strictHandler) PutShiftInForce(ctx *gin.Context, code string, params P
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(PutShiftInForceResponseObject); ok {
 		if err := validResponse.VisitPutShiftInForceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// MoveShift operation middleware
+func (sh *strictHandler) MoveShift(ctx *gin.Context, code string) {
+	var request MoveShiftRequestObject
+
+	request.Code = code
+
+	var body MoveShiftJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MoveShift(ctx, request.(MoveShiftRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MoveShift")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MoveShiftResponseObject); ok {
+		if err := validResponse.VisitMoveShiftResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetShiftStands operation middleware
+func (sh *strictHandler) GetShiftStands(ctx *gin.Context, code string) {
+	var request GetShiftStandsRequestObject
+
+	request.Code = code
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetShiftStands(ctx, request.(GetShiftStandsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetShiftStands")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetShiftStandsResponseObject); ok {
+		if err := validResponse.VisitGetShiftStandsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -15697,451 +16649,483 @@ func (sh *strictHandler) VerifyFile(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L37khs3syf4KhW9EzFzdqjWxZfPnxz7R0uWbH2W5D5q2d4zs14FWJUkYRaBMoBqisehiH2afbB9kg0k",
-	"gLoRKALFJiV5fCLOZ0msQgGZiUQiL7/88yLnm4ozYEpePP7zoiKCbECBwL895UwCU9cgJGf6HwqQuaCV",
-	"ovqvF7+ueLaktyCzEsgtZIpn2xVRmVpBJumSQXGPsqzCt7MN2WWMq6zgGSk5g28zItdQZAsusvkuI5mA",
-	"RS1JmW2pWuEQCwplkeVmDpcXswuqP7oCUoC4mF0wsoGLx26O9+wkZxcyX8GG6NkuuNgQdfH4oq5pcTG7",
-	"ULtKvyGVoGx58eHDrFkg9azu7QqoyK5fvM64yCoiZbUSRMJMLyjXXwSW8wKKwzOj/WltyPuXwJZqdfH4",
-	"6wcP9qf1YXYhQFb6beTCteDzEjb6jzlnCpjSfyRVVdKc6Mner8wT//13y6b2W/9FwOLi8cX/dr9l833z",
-	"q7zvxsUv9tfecGM2ZAdhBf5NwAaKHRLRjqc/d5WvUYoEr0AoauZPC/2/g1XqNS5qCf7fJPzR+XfKFCxB",
-	"XBjK/FFToV/7nxfIVP1oO9hvDTn5/HfI1cXs4v29Jb9n/5FU1aWeY+df79FNxYUywq95clHsGMm5uK8/",
-	"Kxgp75Oqwm9fFQU1BBoukaievBVEwT1FN7AvdLMLUhdUHeLNvzhl6gqf/DC7WBBa9ig157wEwvA3+1EP",
-	"Fan0/vMadi/8ZF9Thj8AqzeawDkXAnJcsiax4uKPGvCP+QqQjAvKCv3y7EKB1NQ2q/vNs+6Sbqj6DpZ9",
-	"SvF6XnbIxOrNXHPaPv5c8I13phsi1t4fqkZXjYq+eUo/X5Ic/CMJuP2ByFVAeHMuQrKr92hg0IBgW/L5",
-	"3tA/vAqtVnFeBn94IQM/aS6+3kTy4RZEQXPVFQupyA703tvw2/a/7yqCElCzBWVUrvAXyiQt9LjbFS/h",
-	"Xcn1E7xW+K8+KbmlkpqjiCrYyEOM/EU/jquyG1wIstN/3xL/6vUB5flhoFksXRo+W4Fz2qYRjdkFPmV2",
-	"lN0/jQzajx1QSeYLl41uiVJNORdw386tq5lesKpWHvW0UCDs0UM3mokPH+iTZ0OZ+Wt7CnVE0qiPzmn1",
-	"yHNaHac0wtrC0NDoqc4UvvTNoDLHd+exb7yPua1+cEluWx0aMXUrTZTtDXn/wrzw6EFnvkNZP7gsJ/ud",
-	"Bx8+8Fkg/c1gpKeRbhzFUdN8HGWlWV+HLpaUHXYabsUc0z2Rnnhgs3zFxXHH9cj5Gj5I0R6Wfk1v5cH7",
-	"m1YslNd+1SU4989DUgUJOg0fb+ZhVVjz5Wby9oNumZFqzFB8mhLDd5/TEjwcazg5tmPs1z/MLlahg7vl",
-	"TNQefAlk4Tte9PWGqFpE0J04kqzMidG+2swmZju0xDlmL7zh2+O2g77yeAkbQfGUvTAgYl9YGwm1JMVJ",
-	"RRNR02AiDStiHuzfln7g24xkv2uTPeOLjGQLsqHlLqMyU2QNLCP6vUvcZX2hllt70yZW25HyuvfI/pHT",
-	"W6JmCKn1i32RDr3WyC8exfHb4FrwHIpawFM8wj0DLohUwOxqosZ8jkR63rznHVRByoAKfKNsKKvtOBGH",
-	"tODb+E9qUfJph1pfzhOmfq3lyjOQPj0TObvl5q4Q9d0bBdX+IIO9hyM2InNgm1VOUi7NZok/CZo37Var",
-	"gBXm0jvYNSmCe+WX1rzk+fqnxeKVjNA9+MHeOzGqxs1/oqaR6+dcvIJ9ZYMeNsk3MOcFqhjjRlM8Q6nb",
-	"oUNNrSCbc7426kgzMKtIviZL2FdCCcp/vvP7GfxGkPvi2DUsVq59np92RfOdOxliblzIHkffyeyB4qfF",
-	"cUdpgJrbFT9sVOiH2nUfWHDBpaQgLt2s4/ekfdOsWb2FTQWiMXv6K8+hlLSO1bIrulzFOoKMyXLwyQGF",
-	"3HzMAPaLh4zYml32l5lgyNbMkknBplInEY156L4Bt8BU4De+9jsOFbyP8IS4ke3+QonDN3HgKHoaekyg",
-	"ZF1Q5TdYc+eG3feuOlfH/i8p9IcFF3BY2XVMWVkbCkze0rRolZje3MT5UNzIzbTcKmP0nKPhND33hOTr",
-	"ujr60jDfDe0vytTXX174vE4Le/87cKlSF/ZRN3oEMdrVTKUG89gjJ1Bl+A9TlJ5RdfrlOIXnrPZLXFr8",
-	"FnXvGbIAy1fmYrBHHIwlevcE4yrgd69FxWXAfa6gijf+cE5RJq775sxO2H3pAPm0eX7ZWX48AdEthhFI",
-	"UuZ1iWG8K7wOek5WUuZ+rb9YQJ7gUHyGz/vs4ZLzNRQ/V/F+EfeCZzBeq6pOmFaHBD/hq94r1RYgfno3",
-	"+ulrfSEPXZE0CQ8M8qt9bM+y0Pxol9mhXjv0AcHRQ1xafscLDX54IDTPKZQepZSvOM0h1SnAy3rDJjHO",
-	"TMMzZgELUpf+YxHek01VBtxJUFYhp+to7HLf/0Tm4A+SYYjRTxpeGW+M33SSu808EHirGVXBH+QRVx69",
-	"breYxhffTPOAvP1RE6ao2l0aPsWLnHtxKHZ2o+5bBaXkSWwLc2fPN9g5BsL0D1i1BxjzduytxF10S8oa",
-	"ZZrVZUn0qf1YiRrG+WlestOPUR6WAccpjzfwR23jzpFs7Bw5nm3hdPRB1ew+3KXwdBcoEm9kDE3+vdcG",
-	"7LBjxJDeTX4S7b1XZ67VYM8c6lC1ELyqQtkfQSuqZlteM+9bg5W78dt3Zu2MYgwgXNQU0wfK8pkQvgCd",
-	"OYkCSpuB/wZmU5J8LzV7cmI+AH7UHZCd7RrjboL3+YqwJVy26027frgBDNHMH/eTrGTAB6f8URl/fsTQ",
-	"LNZvd0K80b5fO8upzt+nKyKUMd/2FloJkLIW8OqaxN6lUqL0Qwp0vtYZKWpbtIuYsjn0heKnWjUZHX7V",
-	"tiClhKFL15fo8PDRwTi/ee03j4K1Fymi4MjUt6ELcdR133sY30ZPUoLz37qePId0wMEWjG4W1Oa0xCew",
-	"2SyXhPiVTYvxTHdFpeJi1xsqzovQj4QRkRA7eUXE+jkeCN6gmtwQla8ODuKeM1mt9ioQMXeTQPxkF/AD",
-	"EGV8zS7riFfAMEgDROBhpvg7PQRe5d0BN9+9w9Cx+XlL6K3JYKG3vdTRCGuyNTmO4ceWUGUvovsKOvGS",
-	"im/0cghD8SwU8oaGjTu3kdfOTovw73Z0Q7qLt/XQ7OkVAWR/+0ygsQQ1RfHr12btJOIUvlvMVH3/S5tr",
-	"ObTHS76F4jqP3T0F3FKynxdwDCGHf6+IDN0DxjJgUUpjF7Jnj0h50Rli1iVMb9GdSUSzzlF/Evcad8uA",
-	"cQWpFIj4U2MpeF0FsmXKei5oTpgauS+H1AlXqwOpJuOeVLM+3+2r0tpC+I31ipc0D6hwPTQEMpSXoKfr",
-	"p8JWAMtXfuN11DotidZWZiEJlmlp70xPOTGf7XMY3A0mgrmDrPXOojh72b/X9LZT7K5XtWDymvhPAZOf",
-	"OS/BfSl193Vf736rkxyt/wL2imOXFLX9kLRT9h3fVERQ6a3JoLF5uQVdLEBL1eBEH4znD8n6hZtsAsyM",
-	"u2/aHFt955hf2OF8hvmet5XX81hhGeZtN4nahC3xDc1Ob2o2oeIgoSImMI81pF2w6XCKq3syhlYCKiCp",
-	"zj1JdjLFvTh0+hm3LT48Qwl1PHNkbefVl0v76QO7qaQLuOxsivgtpd+0W6raTbl0KrL05OpvKGtuoIfu",
-	"n3oE7+1TwNYXWdTykXCbgZBhI3iZGimxIfn4r78VhLIYN79blptW51sREW4k1bTg9lNB5/tUxqTWhIiQ",
-	"oPN/hcJusiIJwaWbyqapHEyJHKU75+UvFLYH6W6GdZOcuYVH0ZzOj6D5v/xurjkvVcAMNNnFXjldlrvK",
-	"7+9jsYeh3cf7djtVq8MKTr/dzHBmV+HmhbOwI0US9l/x/rM96n4HQl/w90m76x57m7pUtDIH3oouTHo5",
-	"XjOqspbeA5AvjojjYQYVX8T7Uu0ypvpSv8Ps0bkvk7YQZBu6L3RiswlBFczJKdN0Kd54/KlWbGoeQTAc",
-	"PRLyZSRwHTkinyE4D8EDha2S1yJwc1ZUlcE7dRHhzscVunEc4d3bzacbItlZzho5sdxtGNPNgXDyEhNA",
-	"a0VyQgjtO3fJP0mGZV7yUE160DfssU+7VZSh5Ggpk8NYrdszNo6lf9hF5h5av6C7ezTpnvarEb7Aljfp",
-	"rkD9bg6h8JbbnIcqMuWqVoGY56HjpjeBqSeOHuKNcRr6itiWJcS7gpLKskqar492HwgbN4o1aXMI5lgF",
-	"0y2aUGyq+wEF0gVecfhDae/IjUvHjjSWmpd7XHXBC6+f+hC1+qIxigTgNcC8dpbDvjCD/hYr43Ypx8m4",
-	"HsJz+S+D3ifRvhIlX725HrKqSuOIct/wXSPteP5c5l+5CGyfOcnXJV8mKfegKdGiU3g111XCjpfUetgj",
-	"H6/4GuLH950P1nxo0A0s1VoSuUm1X4sXyclJ2eb9t0QswbM7x8/m393dqwfJM0s5reO1a5yH6Hd74bGh",
-	"jmb+zruaoPgsTY7Ue2/5Gjy2VuiaqNzjMfrLPOzdrI3ry8NTGjCD11CplCwYf7YLjmKLC2Lkt53pRAG2",
-	"NVb791RY1ixFJcx5zYqrE5YZNXUcPqfEAKLoYHlgWxfeL3DkiwxIvsqAKbHL1IqojMpM30HYLKMsU4jL",
-	"xYXB2hreM7sHqSf7IblQUa4APCXfK77N+EIBa0stt0RmyIFZplZUZproBj0Lnb0e1eESahpXBFkbQ2Vu",
-	"0/DazAVL3t+iFHVbGGlm7z41a0TKWvZzA1vTlNPbrzhGW5LFbAIrw0ftgCeceypItBiklFLbwZ5p6fG6",
-	"G0iVPNj3pPJXTajkoX5dgfBWqYdthhHpNGfx3U0iud58T4U6ybPGguOepfus8bMi7doFRFawoohMK1+1",
-	"S3+6woB8d9stBMcj17p8DeSWd67c+Al7eQbmgPc4Cv0rcN8/ahFGuFN8xnm77Aj5cJM84Gwmld9kDnuh",
-	"g1UAgbOAzHmtMq1sN4TtMqoQUEN61WlQvQdzpA32TPLuuQGitaRv+wQ8dMMErEYGTBGAc8jhRA1dY6Fh",
-	"nFgZiThKqL4nniwsBBeIT7i0BeZewJGJAujcbm63Mv6uAWVjXL2ThhsmIQGKdwXf6ssJAq+8IxaDoqjh",
-	"HVkSBOLUu/udTRfEPzenHuPvcr30Bc3Ncdn52zt+24srH5bpsNilxxtHvHs8dST+ojhGxVsv4VCGrdfQ",
-	"irCLXZpKZvvNSFH+nlTHCXIABE+bYt/bw3+IdloCWVjbMsM06MxZoUtSZZLspEG2pTLbUCkt4uV4XUXz",
-	"Pe/9xkz1FVn7PYVa7/k1ecFD9Q9hQyF4SuNgM/u5eDvPTPuIO3tPkXqS5goIVNmHlXyoWiwEJGVzlsy3",
-	"IkXzxumaI6QTo9Geo9vYvhG6EW0gd9tLPbu8Zqx12UW+zsBWKU8NgBobzt1xzHDxsof0O0rsjPUbk+pw",
-	"UJsGi05DBUf+fCDn1Y5LOnDSaNYxVRhtotjwuDdp92/5SHTsKikuod8IZPEXNfzkd4aujJc21pXQ+PE8",
-	"5aVS/WwjenEzDt7DBKGJizdvBBYvgIRcwQFUX99V38JrOq+hvXXZsTvL70ymsxLHglmX8R2mGUZE7U2T",
-	"wzZpV9bw1i54WATIWrztfeEhO/kSFiqUT+unbHxsBenXfGTWmU0MPeyaplHE4jTsEWQN5S1l/jtXen21",
-	"hbGfEorr1y67gWZugjE5AHaNExIAnpUStn4VHgZkDdsNoe0+Vn6OZkBasCZwFwi60fX1JeUL+EJA1agm",
-	"OLJ/Tu2je5M8h0rtXakOuh5dEvgAXdbsJpd64kISt02tRUPMFkbbraUlQ8SWa8Vi4qbz+1QQ/+ogsAo+",
-	"NAaCeghMHuhtokRFdUhwAeJm/B52uUVPNUuMw/dN9TN04H2x9DlQ1EtyVRuwjZi8CKYogjFuqTyyZMJb",
-	"9GUnE1O40FnThOqFZ062jksTaWCDjoM8c9Wc/rBSotnn0KA8BiEQEQA6MKFH72GPP/0YOOPMrzehhAp4",
-	"X1Gxm5C6Fc5MXBEWuKCugCRFwfZL86IvHU5hCyDFu5yzBRUbVNtI/XdGLvAfTMnUO9SmJpKsKFv23qnq",
-	"0lxt5ZramJNxoc0JAluVnEtg5lFSG5NyZbBkBJRAzL80nvF3xsa0HqHiwtXzWpP1HRY92NGEemcADvw1",
-	"uCVR8MrXoOeVwfXNFoJvMqpsxE3xDPVdpWbZdgUsowpDcysgosj4ItPjXV7MYuu17qpeGtSKB2yTJHxi",
-	"03MjDQyE1yrnm54bFRPGjLSYP72TyiR3yhVHnyk6PLEcpSS5YaEiVkhEzZyjVQDJV666emVg5IzdgGMR",
-	"I0sbILI2wlgae7pm1vkkVZ2vA4VGPrTtX6laZV2peYzMz3kBzoVXUolI3PopOcu4yJrSyW8zsy+MU4/B",
-	"Vv8qYEGVMq2cvLNIQ3IOCkE4jSS5bc2KK/8dHX+5WZFHX33t/52yX0DI/rWq14KAF3UAx3IMmi8yD66T",
-	"ATdyA8YBvJa3+vkwwhA+9KHRcymAAyKeBe6W7pHOrop7jBKpyFILJP5RGw5eE/4O0y/NDow3ImpWCadY",
-	"nIowaKPv1rCTJjiiSn89hAcMIVIEPNEJf5ijqfk9VOzjd5NYP5vpdGE4GJHObOyz9FTm5yQH9ZTXPuNO",
-	"cdVDleuW58b5DBuoMBwp4mbUmc60q9HzJgY8MFSdgh6NCVYW2942KvBbhZ9GE4ODKf53292ALmuR0t8A",
-	"n/eOFGqTVnK+lqFfpEnUi6e3eed7m7UU/16agTOSCJN6EPsmg9htNCVp5t/tG/46ns+7W8TtmCmw3cuO",
-	"+AjdJ2y82U20cSUZ0e5uzZnrVIFMadSDE5yOlmnEP7oI77mraJxWhDfUBh5fd0DzjDvBYbGwcwj89EM8",
-	"OHX7glU04VFfRuNYN8+PjLkIdWDUPyQ0jCQ7GzQfBS42T416fnnNQmnE+mRM3BIjGCidFqjT0S9laB0j",
-	"CCuS1csDruI9WAgE/Liw71oXiL3hXTSSqK9zAhSieTDO/D0ezUd+Xe2C0S/5Gm6NLT6dLvryPzZCPAd9",
-	"Q8d0/rKqyyksI3kdJ3gjTwlqqFV2x2gibxVMa0558geDwHiCLEJJh2NYRiteFiGYIyRUQo+2Zkv7YM0T",
-	"i30lLVe8BqUgptVe1+XsoOl9hr2gJDm34G6P5lHRbA9Xd6o2NcEmmmM52fLGrbdzyhqONhLRWXaPqlEX",
-	"FiejU+8rZpd87/y3w2CD4FI+L4mSr2JRESzO2CvyPvEF47iMeGHoGI82AVghr06tsfVHQvr6jo7vBWWk",
-	"jG6lGnbN4y+vQ9s71UgwdmKEX+tl8+AQqG30rebBMbuDHZ7xazNdvlikXFJ/0o97WzgsFhICqRXoDk64",
-	"rCCqrM8uElByUvz4OpLl9vlX5H3yK5TFv1Kn4leImn3Htyz+Fmif990ERyy2qZ7PBFCjkFGoFYQpjjwU",
-	"AFEgKCndO1JeCSCvNo9iPbD4Tjyws32evE9+hbIE+GiD4X/A9agf+llCa95GqzK1EjZmOPoB89Td2seB",
-	"C1mKt3V2saNQFhMBPVub2CxvKDcd2etq1Q6N24Ojd+b2TuyurhkohYFa6crgQFgG4tZZt905v0XAT/Yt",
-	"kwkglG6AABh3AUsB0Z62hWgbqR115pagvudXKph51T8tnJ3S5p8PQo5tCNoEO+1/32HeMLqTvbfKvYir",
-	"DTn6Y6XReV/do4/LoSHmq+fcV6C1rPq94bp9+NKayGvLPCLF3820k4lljX1XC9pp0t6JzjYy4TgXESfp",
-	"C+WUeEnQLzbnpXpKRV5CtKk+VgVXkk316ngbM9mKRBUW/eFxnN+NO2W9P+qN8pJuqIq3vE0ptcdUGKml",
-	"lgDseSjq0DqRxo9MfKp3Ao4LtUOTaw6LhhS+wyFJIctpyting11QbJ8s1iHl9J/MBZY6UWa0A64H72FS",
-	"9bE+E9GcbNEbfi/BtaTgCK+SFxsn3Ksl2JdkBP0qDjrX9SyJ6MzSXXw0II5v9doSCHSyWbj+bPEFAENQ",
-	"W+rSrIg3bo0TWPp78ga9dg004jgCDz6FOifW77GJdnhsaqkSz+ZwDy9p00cHyRgrojL0S5lUMLWCrOB5",
-	"vQGmsiW9BZkxzmCWEZnhEC6BSAlSxCaJndTPvEvzMscLvJGY6RLPikCZZce7FusqS8XIdx1XPUFtf9nQ",
-	"njuja36FDh9nIUUUjJjnYjybDd0mejZti5j4nT6GJqjvkFT10FApW/A2UmohSAIn0TGAg823+7CDB0ho",
-	"e6JcOjLEi++208vzORVSfUd2iQDXjsQDhOsRjK/Ok48eeB+lbK9N0zczb/XAgr7fG3Kk0OTgpxXdwP+w",
-	"pcTj6Fd+ddOggFV427ZxAjvRzvBRm8LyY+KeKAlbwg39Tzj19WHFE8YxCdDPSR7/ilSEFUQUaY0tRxTY",
-	"SAhpqMJMD6BmBrN9Y9uuftYn6mChsf2mO0yb2HX6uSt/Pvb4Yc6VFn9QR4Np340/fljCjr6uzjqb77jF",
-	"xGw6W349Zcd9T+TaB7YXPIQ2KS7akbyMUHo7domjbJngB4bUF0ZwmfG6GT9U/K7sR2nb7zQU7S1kQIhm",
-	"zrF70rJ14n783oYvB9tRbKLVX9dhFyMnfENZdNGYJBv4zjXxC0XweRXoaKVgcs8qN82el82NN7MEGs4v",
-	"pvYMCT6h6ux7eusDdAynXfpqb+SKb1nGDeqh556maDkRatShjKJZYQaKUGdmUdPU2Q+EFQF/uq2QCkIL",
-	"/GgRJ8eUOj7zwda9+BNeQKlABR+zp/5o7Fc/Mw4uWwm4DeKXnqyiInhd35IYKFRLlqZdjvu4XY6laIR/",
-	"umVwum/6B15LeFOXENdjf4yKzVCmCZm/z2d0uuahPvgNup276ZvpDlylJs/HX3YXbJsfnf0pV0QE0qXC",
-	"sqHtzFDvrIibpadPfowjuOXzBEfwkLMeVOwQMSc53xVZHt98NLHcxCwhhpQtIX5aHEVNX2+xugjIDf6S",
-	"kO6Mz7+EIFy5+T1a1PHxV1yqn+qxAW/cjohpS1fDDefsu37LsV5hswImXS3Dfv6Vvle/0XZ+fN/Q0faT",
-	"Te+UkKszXgpbHydmWKWQpUnJek5yFd168VBM7T0WBV0TKUMIxxvy/j9SUh3QF/5ckDz+6dTxJwT7xruE",
-	"jvbyJLWEV0mlPCOp7xU3xekBa2UBQkCRQL1K0A0Ru7chly1685Q2r2/hSt1QNVrF+oSkbBoTmZHHpeMI",
-	"MG7kH3gtZPSHzTuJMjCaZpZzVowT0jwjr0Fc23rmqAt385LNsIt6SWr1lkIS+8qLokyipFRchECW4+/r",
-	"bR61JXG7ozo51O0WbHZIqyuG0t/XO30tMdQAe3pssGn3uLDHy07vp+7pM5ROj+QNTsDhhtyXrHbbeLZm",
-	"ksUmjzMyfmh76w+TqUp665RUlGEvO+Iy4V4gXWH+IQ9g84lZZ5IRt+T9RU+8MTfjBIKAbWy7E1v4yhuI",
-	"EM7Qi6XwgBbCSkAoPD5GhWNCcftc229RSgpIQc3Rz6ejBd4VAe3XZ27a00j6S6MCpxD1BT4ZarVEsE42",
-	"kNDnIGT8lrIQXLyxtbqBnxMa/EFZmnQPz7XK4PzstbQgLDNkyPgiMzifpreFnXcm+QbUirLl44yqLCcs",
-	"m0PWgKR4HEPbQJullIpkS+9AXXLfIxg69BBgwbHGTKzlhh2lqcm1lO5yJEK8emJxlGT56t4KHrDRwulL",
-	"G7KGtLqyYFvVqKSm0vZc72Lp4RxmZvZx4fMOKSfXVpn3ofD30QoDN49uTxoCbbwz/Wk20pPYVoj7utAs",
-	"rSvYzZDRVDdUm0h39gPxxjsFBBrTjzaDKNeJPqdJTYebDNpxpIxuTryFUBtsvRh43poFsD+lIpr2T8I9",
-	"NeEwUoF+aAyv0x+d3ztqmQW47Oxj5OB+q+R21h2KzDqBenRnN52WXTNXw9sYkTQCNU0asS3zlfPFjbZX",
-	"5reULd+ZTHT+Tl9YNgZVZ5he3kUPJHu97Q4mg0V5jrbRnpURR55sOiNH7x9fD2gZ1TDX4m4aWk/C3URe",
-	"fQeK0NJ39tXzpCZG9dxbad0gcI+9jTOxxoYW/qoMFUzgNe1wYSFzzzbJt0f3eHmDzwcsIgGK2vtg38Db",
-	"rrA5DZUZr9HCkyBuaQ6zDDaV2jVAhFRmlLkfvZDhYS1Gbg/fRG/0Q44wyRfRmwpy0+6EchZ7F+1CjxuG",
-	"tnSadW+qLZ9mjSJ03Jk5QYxQXF15PkJ7hdJXQ+epXnK1gYADeeR4DOezjG+BsaZ0VoC8v3WZmMTxRID0",
-	"/vHVkqedXud46jcGc3LSn2ss74+5teMA18TXYlovJDFhO+mu1dV++8hNAVS4oQFhblHm8Zmdcizdrsnk",
-	"xtbm/dJW+ickzbrtdDAftbe9Dj7taQcefrDZY4fzcds9d7DReLsFDwzrz28Z3Ta+3RLNZeTSEWz23+wm",
-	"XDMma8zwhSL93j1ZjSoShNyQ9WZDxC7pnl9X+upaTO7AfJTOdXcL6zLoXDFclr9dUXeesQI3/U6Lr9+s",
-	"wQKPJ6iVVni62fiPPPt00csOP7irjzg8h2Vbjg2LbqrztBPP0mgalV2O2rDlebxfBRsEBMzScQT1SVXW",
-	"cXdpN6lej+xhrbO9LZOoNLEfTePn1AyxH8EPp+VAOeNoHHCBVfW8pHkI+H4UQfmWr1P6Hh2Ts2m6DjdT",
-	"TYkcWOpNFG3KCn8/NVRige6kwbLuYDcvBpAKhClzEuhSHlfAbxGLt6bRpfPumFFndnluYjHZwg2pJmQM",
-	"v3TZawNHD10G8KpMGcDwimz6J8qcMNsIYK+rQqiOpaQstZYyoHkGVF6Z0harLfSC3MfsMg56ZzQBL1/a",
-	"bMMUGTavtvS9Udy0zBj2psQe3qZxwRxKmXGRkUzwssRu6JvNxcxbApOI45fXgfrIwmIbecqhOv/ccbL1",
-	"05yjcH2X8IP3Ff3Lr95fBhlMAxy+/9P7jv7lP7y/KF55/33r+dfREg1Leks1twC3xKb3gf6eHl3T0M3Y",
-	"zc+wwq4wTvyM6BwnfjKQtJoCw6g3gU8VhpKtpJ534gfMWg85pWw5ol1B8yVf7fzLBstj2IXnYJehnJf1",
-	"hgV3Ws1CLVwp2YACEV0ZM8zpzrH6DuWKmh4ducKuQW2gVVL7d6lsAxeyMyViCwF+kD9TJZ1UrSZB+SFv",
-	"91ppjnpyQ10MRDBiP4o/gqGT2HS4vf1scPKbMTrfOrAbDSrM5UuHaRV7zlo0GdyKQBb7ohjsKhYwGoN2",
-	"TFzTMGt6oFFnGojhBOICFbiCSXGKl3QuiC8PC29SKfjoLX6oL5CJ17GEwdrrm2e0JdbMxY9ma+x8pR+9",
-	"rPf4dLMmsTlBkXZRJ/dgsyymTkrfoxb2b88MSwHyfe1H8W0SnNKy6fywReglScXlIPOUGSAWoHccLKVO",
-	"GAif98rxMD+kFYIuB1v5bD9uedKhRbPAdnPM2k3Xk0zHjIiLndvO02529u1gbmbQjpUrKBcBjJgEHtrv",
-	"O0RHPzRz8nCxMTWziNmg94EmPy4invrHpXl2iLB/+YNlzRLhe6qSjPeeCjlPE3AMum7S7ve6INdm7vFU",
-	"1AQ4ioK/uFKrwcGGuy3tAFo2tfdxx8w0KOIuxlys6o9HKR5rfR0NtrofG4v2OfW4chxjz5D629TpxSgY",
-	"fPYgeDxVq0KQrXf/BksaXCFg+/Z+nlwC8Y/KE35JF94qy6GbaP/3lOjRHlgtCwNteS2plO6RekmviFgH",
-	"IKbTBnpTe/GlFZTlGIH2vnM4LzDOWW/98Dj+YdJ56C6bhDE7ilvMoTsZXcAlSkvCfUw/7qTslW0cPj16",
-	"MicBR3Twmubk1F33MRsK192kzHRKcCycRLf7qu2y2gkL+u77dqRAMmUiCBFVZQizb3pcwe44bNtnb6Xm",
-	"Q01kRxM3RgRemebkk0TgTc1Get/5PKYGYTAxth24zI9FykY4OKFHvUk4TXllG2gJERfiQAdDE7FrP98G",
-	"qG30g1hA04awMRx/U7OXJmV2AtOZz1rjYlOXJDHHC5cnA6X/dEn7iLB1U0ZRcr6G4p7J6SVlXpc25EOk",
-	"rDeBVskjIEVyt5nzMm1TBzEaGpMkucG6mUXbeMbaFBbhw25qS5hIMMBELneRAF9y4tnac5Kvr5IUfL4O",
-	"2G45EcGOzCmfGIN2Kf39V4awuA1en80PMjNoZm/nGmPAcTLZbONLykKVIwKkf5+QZUiZzmFJWAodBy0P",
-	"Okqb9kPldU29Icrw3VaE+3ILXoYSkIBNzgiincglfmHWUNHRrJmWXXlLsebbUQy3XJvKdK3JfvY0YgpB",
-	"2Iyoscmax8DCOH0Th4ym9e6lmX6CgtFvuYW3vYOGLu0E6IoFEEnnIVCcSnO8jkbPaNqUJbg/0xoUhJF9",
-	"gKmfYtGhzcM/h1GCApYH9eKK7+VmIfl7PRDwzQ6xHaliStFbTk+oRH/Z9dDcSVfQ9aEr4hNi+tNvQK14",
-	"ambLpv4hol9N84n6bVR/G/f8GPrjcy4MeMBTzpToWTNd92MIJnLMOqrpHbbnG00RaFnXIU5DVc28ZODG",
-	"lx1Ar0nYjfp2FMJT9R+8o4k/UQDCWPMWk5bXTi49N+9Vx4/ZX9dSkBGw0k006gznizsBEZU7qSDQTgOY",
-	"pCXcCcCobVsUO9aAdYZozWQ7g/Vm6WiYLMg3bbOnaXIM7q48zIhStt1ByPDzgNwtaYrTzdlI8aloswvO",
-	"cvg5xT2CsJg3dK84cuyNTs1a5Au8TA2QyrQpKUEoG7anG3X4uxcOuQqHNjGawob5bpYdGnZm0jA8wh62",
-	"UjbNGjYvP125yE9KLc2IFO8z7RBM/Ya8f2GeffjAY/N1WBTLmZrhW/GvfIiltSXXRIpTafrqeAA89bDx",
-	"OF8LfQo9Ddlk+OuPKUNFN6XEp4M9TfktiP8YtJnpXhBKTLgNztv+Hjtz9/jrtOeDsxcgFdd/ib5gSGAK",
-	"WAiMO+WyMvSRdCjVn3iHSl0x6HKmEYDeraKlVsvzWUfw+uvv8rKzzhgjyQl5uo30GsBj9/2+n8J38BgI",
-	"BjT+qAlTttNIVEedGEwUlyG/wvBA84mZm3qEJselT9Mqr2HbWhsJSjy6cvFuNbq/CNF8I4pQ26NOveZ9",
-	"mUiukhp81n5S/FWmF5ARVmS4hIxkJWUwy/QlPiNZzjcbks1BbQHYtxk2myGlfdY+U5W1vDSmatv85IGX",
-	"FZt26nF5bA21elzp4p+1bNmLhb627vihx+ju66xs46r4DR4FwDxSjqXfj+tLp3XaaxMNSNZnbchlYD+V",
-	"5eEEFXzXGvL5ysb4Bum4J0EcoUVRwrEtMjyJ18O6KL/fbAMk1jMX6n5Kl7Ybg4tm8drAt3MG7yQtfEHo",
-	"gegU2AQI56K/E5NkIfvoyAeaChjyNNS2r/u+cxImJ+EF9GVxVJ3bnH+CkJ4leupx/k6ED2w2G6S8dDsn",
-	"fs+58GZn33nDO/PhXXo8nSJV9qoAiveATGgomLIcqaKkK6/WkTPLq3UC+HhereOhxSnTuycFdjpFlSQe",
-	"KLxWuJf9fPgq9lLwz6/i2x0b3kaKzpjfwXOGdkKDp9jwVQKGdDCVI4g5xr0B/eGlBrd7TykQ1c0jMimz",
-	"nVMbx03O0rIqlnW1a/XVheF1KzddcXbcnRn9EKmloiORHg013q8yvkccEE3rn+qUIq6k7nFj7abupN+b",
-	"izv0l7+3tE7bt0Rf7ut6cjjCtEHzbPXXtYr2EsxruQtu9OhRSr59Hd+/Sq14kQhPQiGlhcy1ftxbcSf4",
-	"vLQDxNvzVV2Wr+NB7vMYVIw37rk+MH6CM9m0+Tm6v4lM6CmhyFKmdhwmgZD8fkWC7IC2GhlpGN8M1GFh",
-	"Fxm9IUaTI+V2gZPNRqDdimPQAMwOmwAF8FPTSXfQ9JzLYTy6YxfENo/eTfLauU/r7+gx4so07UomlWn+",
-	"VClv1n8wXh/uaF295dPKVCc0fbbTntr0+drgCfnzt/IcKhUE/w3RpfUyRpugo8H1390Fr5lPhHOrs65p",
-	"3q1rQsVJIuezC3hfQe7XQNWKSJhc5Rwfg2/l59pUm0+VHpH7UESwxj4RiygB0hKYeqZf8bjiNpQ5f+n+",
-	"6eFgLDbkPd3Um4vHDx88MO7BDWXmX1pvXjDzozTADBb2wc49SiSRWFPFUaTkEjnTK9BEqmZ5MNFoY4sj",
-	"9oNOTcQtXhVyG9Lpu3p/llBgn8nHGSLIbInMFFkDQ6RVbHebLTkgripZEsouW6npBsFAPOFlIGE/MTwh",
-	"K2tY9Gd6w7MNYbtswwVkRICdJik5W15i+OewGWI9sk0+eC5IZa5MlREUF+SRqu+46l4PgP0ayo6z44e6",
-	"FCXkBPbvhqNKuRGhDqUTdI5Qx+gcFchrGulV3JNpD1B41IFkno7wcrdzTHd1u/5Lg6XZ5v2+RRRE1Ztx",
-	"rHbvhSn+lptyuxrimmBjQ/RaAurNWxB0gQDoBqpc1dhJSf9HGnu30o/DYsGFAe0QFiivBHILFqRfP0Gk",
-	"vwaq5NtXJ7kLTmnNNiWIwytg8s46S472fwOR20T8qCB9SqdYw3h/XEFBFXB/LUGtgsGttKRlLVLxnGpq",
-	"2iLzkoeuMhcWsyFsF52wBO4lELRNbw0/ux3F9Mdi0pNta6/kzGT9Xqgx8oiO0WZYCSqQqRTWQNjqxsvM",
-	"NCjFsCbDX4KZKKfXc+dVP4HWNfqnu1BKXL2hy5VKhOUbU2WLsIo7h/Ljt6GZVcADHR9GfGunVJcrLkLN",
-	"Kda0qkK8H9GlCdmbiZpV0ON7Faeq55DTLqi3b7mvb9evpq0DYoLJjHFr27Mik4qwQpobRzaHFWXFZVKF",
-	"rACWr9Ks7js5RawX0R0mfHFhFa/dZ0647HZoBcoplY5+bzZGZz0dxRBl/LoTZoLx29RE9o8mmuiCD1Tn",
-	"Haq2i1mdq7lMXtqKK+7HbaZxhdW+8J0JHuxX4YUOp+N6HZmwoqva16/EOKbNHCc4ppvmBIN0O60tynjV",
-	"cVJPtXFPzzqTinNVJ0D6Dz3V16WvwpkslP90DB9n1uCT094yRa7Hux2G6tlACiteFhlRGZB8lUnFq1mm",
-	"T7r7/9//8/+issbuO01/Rf1GCSpb8uy/mV7i/9ZR3e12mdIlDS+uCeE8563Apr3+AbnDqxvtSGkf028I",
-	"UhzsTtV6Qh91/aCPkvq+mZ+C5vSCsmIvjjcKdGVeCMMsxqNetW3sIwEjBy3oRl3DK14WfnGdiuG48vWS",
-	"3edaVJMtveP/5QBVyyCiNsc+54nibbbL9/ZGGL9tGxCypySlF9c4TmVSJ/oGwf0kOggVD+59axxClQmQ",
-	"SmaczbKCCshVufNqGZzYVVUJfmuyJ+MnwtUKxDURKUi7RKjgUG85L1MTCO7k65XpVh4/jJSBHAijTYPA",
-	"wM0To9ssKUsz1CnOKYG+tJgcyYwvMrWCDB8yXYBJJmqWcZapFZVZVRKmj6nf62IJRTbvik73OndUqy8L",
-	"NnM8+xR/Ajd125s5oYaaCGoL30P7MjRGu4PsIL/utfk7nM5ukqEHgPtaph8jf1DfooFhIjn6F80J565u",
-	"oIl8nmWLMxNP3l8dME1kw722z89QqoeS4TtgBrCuzs5ojs5mVzpDqD0zGhujsXca1HGjDzrWYocOHYtg",
-	"IDNDLdgq972jI8rdWRI2yd1ZEoYNLpvWgCnFmVLSJYPCpHMc6jNU1PDTsD3+w4Otw8xbs+63vPe8krBJ",
-	"S1ja6s19Jwixe8HWzhhwscykkOoNopmMcVrjEZllXGTb1S7jDDz7p7Por7wFN+lWbwspenDwKbt+hsFn",
-	"DDZT1Th/esogpAmG4cFmo4XwSi0H/+WMvY/Wn3KsPdpp+kTG7O5/WfU3aXszKK47eDlD3C8RnWHPptz/",
-	"9Wsz/MzB8LeZowKJt392nbrozgBm8X5pOoO7I9LFkbjArovDrvV7Unvbes4lL+tQNAoPsCe7w6rYJAY8",
-	"iRYRQdgS4h+3+2m8xNO7vZoPtTNslzVrl58icoaUx4ib/YcfeOnDlHEHzb5JG78HF4SWIcC1BbVFI+PO",
-	"FzPHpvuIsbb9I5ZkwoCxamIv9DRoZxQI5pgwasyMburNPhSjHtgQfGY1kyWAo59d9czyq4kIWMqbGaSI",
-	"FUrDHUjVS86PxeT1H4VFr6lnhwuN58UXBg01N/IzLmDNF4jSb5mCBTrzXRJxNVFSQylBCgeOizTY42jd",
-	"B5vq6ZQDxpAp9Tg9+ijtbKoApEi83of3VUkogyL+lZJLlXIOKbgmr76IdZRtidj494ADTo29xu4Zvu1B",
-	"1Vt1uyL79RRuaibcAS/fglTBJJdErwIwEMvdQRQckOqZebJ55weTWR/pJEjMhO4utcmIHs7997TGXXos",
-	"KP4Vat+1pqz4NVTVWBJa/FSrAHBuCaQYQi4cTi4Z1mWOImmZ60A8/QbXB2/lErEmyXhKun4KJc768FJY",
-	"d6Of72ajRr+IL0xpDdFD12Sw56tNS1vABXdko9uYpZWJfpuJpqzDyrxbfs/R5BjaCk93wkY6YlLvuyph",
-	"YgJ+Z4irXB1z01wSNVI5k9b9bQTnOwmDbkt20eg8MYH/nkK/ytVdKXSj5faNmADK9ElsmzkRVzLN1gyy",
-	"PJDYclgSmraRnC2o2OAe4RWYzWLrgEsHc1wIeot5QCWod7aNKXrC3s1NI0lt8aL1jz5Ir+87aBS3OOaj",
-	"ass8hRK1CIjypgrQNd6ajJRkzPxBU7PBUEfCpki1EcW7lOvGwbunWa6iwKIOit+hAWIA0/sU8YjsoY+c",
-	"UoLHBPegE9kK5qH5t3J66EkriknxAKS4XxYHIvO9N4k7UeUJGnJSBK7TwRqbigZax8Uhv9kSG4v85mZm",
-	"hk1zcym4syuzJnNgU0618TqW2qAMcbwKcWDGHYCa89tn7tuHJOvHwQ5d7QrBtXVG9SgVg3pj/3xL8ro2",
-	"3cohXxGBHsaq1v/9bVxx9Jj2I2XFXfHLX8p8F72dRtojLjkvRrxMEzEXY2ULyXfobhYA1RpLCU3xSYSb",
-	"Rd2CKGig3nnsauL1jLtWUdYU7dw4mvuEm7djWP/a4WZjCWJZZ7iOJkHideKICvOudqBLRpQ3gmVMW7cV",
-	"zTWovQV5T7xjjnFjD70oYs43q/LHA+Ney0tedL4UpeQ13fuUuhuq+3BSJ5A8RcGEgWM6tB+n4pCALh6b",
-	"di9LpOVh3XtjD8U9+/UaxNP425U++oMwqQ8fjeOkfuFBvs53eel6eHbO3EMnbgH6PvQk4WJfL6P9NyYe",
-	"5z8h4lFhv35wd8dHyaWMX+wGCmq85YcSYzZJzu222jtiaAGLp5Ob5MR72aA6TPWoaO/kU/UQIRQv48EE",
-	"b3lZb+DVF5GP/ydn8GpKLMd7ZDfndMvoRpjcFkpSYsa2vRv95S+MJblKkZcrY1ETunmS4FPK137vrb67",
-	"T5Pb761zOJjrnjQiBnr9+ePr9NEw3OtLWq4DNZCIjNM9luew4Cg7S27sGb0s86cFLUvzp0LQW9cKgq/t",
-	"vxnvgVbtNvOx5DLUfNGdkBM1hzEwfGGFtqQzIVc/nDiAvpAnQSFSwlZSJS3hOhQE6pj0saT4xb6yh/SF",
-	"fG2i5Eba3YSdrDopM/Jhd0u3jLFdfo9n2CikY/Qn6ZW7dCLcWMZNDRmUNjvCA8oTnY+iQKoIbLtu8gh+",
-	"1r6ZRjtk5p2Q7pdW1vxoL04h1KyAnBamM6IVm5XpuqAVAv47uibwXwBxlbcAmBdts2AYV++USWiZC77u",
-	"QZrvuVlT0A9HmlvUTEIyZjskN/yLa9/rvHDmSt3M26WyOHLZOaeIxC/NvfsIqUAwRQ8AOigSqAEHIbhI",
-	"KVeDsnim3/HRcDFoyNK1QzdQ7IIQQ3VIvwedJuYfDvpErGllv+H36/XKEcNlo/tXWrkONGjFg9ffGreW",
-	"wV/C2CLTylCDfRQFVSDsxxoUospGFLiDiHQ3wfYSiGw0WXHwR401C4uylti0mrICHT2C16xgph8rQggg",
-	"kpfRvn3XahcDJbEYjbNEBA4gPWC2zvEA73OogpQfQSI8gCAn+OY5XdYBOdA//8BrkYC78jyleyq+EP78",
-	"iof6JtFQP76G1ule2kEca9gOEog0d5yy09HR1dQYiAXTHhuYcqU9DSIc/FFbBexgBxVopUlQHSuTziBA",
-	"Vpy5DqcLtKC8uFh0ASNU0z+/SirALOmGqpRng0V8+OuPgdbB8dDsJd8myZF+PkwQRjapdaRNSWpKuSUV",
-	"KfV6VITKLUMXJ26QYDwN5sKnloAGhyd+KcIwynuLSk78kmsIwU02yGKDoiaqVpk5nR7b/2bbFc1XmaaO",
-	"K9DUF40Z/gkzojMqs4eBUkzVFGG6PW4PEf0f3IB0uVIYlsae3BbU7p1DWTGpY957pRlaJt7/9OYH0QQK",
-	"9mlINyCf4rHk/zlobvCRfaB4gi5X6QXHasuvh73wO1Ia7j1NbOtExx0F+YrRnGKpILAlZWDN+jkvdv6K",
-	"TsJCg+9SLexTAXGOdsZm/Q77oVtdB8HSHDECzRmX0WXtSG3yxUHQNVieTy2s40QwT/e37xoT3pd7Ha8f",
-	"bVfJD2OgF+OoEfhUetosJswGCsdt3H0Choir7PUMuiObMqZxly0oxsc7U5k1pE1prjfk19QYnB0lkFvR",
-	"Fn7uB5Pvoro8jnSWYqGSzhHimGUdSZu3/h7XH29DLEhdqhT8lbr0I0NY+KJDidkpQo4za4Tc0SiFZ4bc",
-	"R/KsA0ExuGVjGTwUVwlhYvdOIJuesue8306mB9VdQMq39PNPQpZgcDNKGirBjG9a0yaK42jNVJoP9wjR",
-	"LjuFty0+whTu/nsN0t8aIuQhCbomCkBRDUArBQ0wXqmk48P2hPgUbJRAjwK0M9yyom2NhhNTzY03nX43",
-	"wxL8TTRo60IL4Otoe3h67+IO2KP95sxONAZ2r1nsBOS9N9BASQ3SHml0tCFYmBAw529JWcMUMpkXGxhM",
-	"SWNwHN0K04Ec36BemgLGEQ1oMWwFGUaVeNO0mOt/KrGQ7BlTYheF7dsvtoo9x0XtT2vaO0M80PyjdVeu",
-	"AAqfDiBlhDBW7YFj5mbX4ylHaoc+JFbIi8s3rglftGCZFz407LwmPtCDDfd1qOACAWy9DTJ4aQGT+69I",
-	"vgGL84JeEcIyIKKkIDJtH2CfC8ZVhr3Ns/kug1sQO4OzuEPfuceVlISvhd8OXJYUV8buHU7adOLQk1vY",
-	"1goHTAuLX2QGnF1YMhmiRJgPHV5MMxzaZe4fN0UBxcgirU6RBpbGghFnVHn9VEH4mGDbi/iuBD2ctbAx",
-	"alxdKRZnMOuYiCWE3FfobQtOopOV0AD4uJZRBm4aClM7chDRp9ERPrgbO8X+hDoE6pDD8qCbdmxYHy1/",
-	"0/OLzfu/UPDLH02zKa/sG95ICOwC2p3Be3VVF1RFuU/Mk73GqYfViHneEWX8eXwKnzemVWIzD3G4lrun",
-	"2jp+71N35zHuvKb/q+FIQ5hZh+HttDx0iBZLFKupclmVJG8Oaw/05qaWKptDplaA0Oywde78HpbXgioF",
-	"RdshKqW5fqAoKfIaY6uUIhylxtRsFzzF3GyeOuEWRnChVKhHNJWG4YZuiw+7pdIKXIPKZA27HxnfspDL",
-	"I3TYhc+0UFLVtM6rqYfgQKgw1cq+N2tPIAcm0zlT3O5uCNIcM46Nvc6jHTbFWrBWa0yxYP2tuVzrvf5u",
-	"vwaR5cCUtkKpklnJSWGwUxHPe6H0hmexjdYS+kkMSI+zi3ZDvEns7DXwQfjswaDH6IQxyFA00O+y6aYa",
-	"Uc5SqLU9hlahlOzjgaHyEohI7m564qBw3Ss9st073Ez1XeadPr2RD9zmvs5371xnNMXfmaCoDY4GGB9y",
-	"zYzFh+2l7FBzTL+wNGvrr8Xcy2LgJPAYdcIw4Qyt2Xf24Ijsk4FNKEPlkidJvbSh2G3TwD8OGNctbQJ4",
-	"5pua+W8HwPYb/EzyHh1Ct4gNqKa4mvSzN4oEBFn/Og4U3lw9fPtTqLRbrn3lye4OXFz7mRWjME7oyj2A",
-	"20OLjoHRJU2XjK1nzIpF6xozU+ous0ulhpgxtwori9OuFDfkFopAW5QDUbQi4Dk5S/wsKKbx8TPaR1tq",
-	"ome9oFkTSrPrcp+OYExL2iNYcwNEmFyuQScf64fqohl4q+b+qEHs9nEPDnrOrePGvB67WjvbiettkcBO",
-	"g0IQhhoI35zC/W/9oAA+TEZ7w3B3j/3q+RjytsSZSl0WgoCqBOeLY3pbRZghZg1uClOXIG49Bu0qkDvJ",
-	"Nmlow/vxNknmJUSkiFlX5+aieWeGs4qiibiFyfSQ/pyJAjZ8/8qIKZx0ye5RZoIXmX4us7Ec2FRql2Hn",
-	"ky2VcPGY1WU58wXbhVTf+UDjTa5glhOGn8koC8Y8Nr73saG5niRnZqJQ6DE2ZJcV/HHGMX8TXfuYj0pl",
-	"lnOmBMkVtpkhubLdQwqogBWmfQggGP8sm+/0X6jITGryLK11ZRJKVyAuNwSWMWRHVhmCdGjri1fegPq5",
-	"8jmzSKVAJLQw3VyDeHVNoou/xbAz0tHGkx0zJhRvVj0hDn+zogt1lSt6a1vZDw31Iv5EoYWneY1LiiYb",
-	"yIyIpInVsAiiEoCd9G0RRlP1YMzFvZvxGKRG26B1sEOTZR9N0jsITaWnNltvcn8BVGVzWGr9xbiLvF7M",
-	"UlovmgXNkP+dhp20kB2jPMI7jbq7J2ITdTiOIT3lZQWJwuEvrB3SwnN82QHneOiLepacLYMA63o+nnpb",
-	"AWTtalC6KRg++0s/u9f4xffkIm5AdXisYVqjHhhfnHWm3k7tt0NBoQL1cWEsNUOThm6xkvHvaDofIRYv",
-	"2jxFb/bc6N3XyVUqluducsYKftL5EjrXsP4WfvA4Y/qA3xKZVbXSJzxmaPVthcM5j/Odw6HU1IjliSPp",
-	"EVxJ7UQz5zb31xPlCbehWZa7ahXAgvbFA7amNzOVmH9iwX9nmbHqsOMn/poEqpTe1abJmTeLdsto4v8x",
-	"0YKGVwmtbfycCrg1jMJO8dL1Fb3nsMJDKWGTBfAENN3qFMMEH38SgpuUymO22F5i2iA2FV5UZcAKmZVE",
-	"gcjmgJXI2OAJpQmIyKQiO5kRmRHGeM1yKLzZNEk21YIyKlcJz3Mxp6kVgomVKB2x87XYxIbfewTFglRX",
-	"ImdaFTqVZnoZCjBU1JeUjTHeErpaVgOEg4Pzv6kI819j0rv2J9ttQ0QM3BfO2rIxmcbocuZWg2vU2ZqN",
-	"gLg90Qq73T+tSHR7scu4apxWPxyhX5DSe/rFGTWRFjOfGPNuTZzY5eJ0Jy6XLtmLSYm7BdzSHGx9cseE",
-	"+8KLI2yevnb+qIPYdQy2174mfW9XkPEty65fvG6C4vmKS2AzcxhWlKEFsqS3wLQulHwD6L6AUsKgK9/D",
-	"R9/MxiEHxwEjvXiPOOiGsubvhxieDvrY5dp0vofANROMytwBaMQGEcI4j7WoeAAoYyRcEAJOFzwmju8+",
-	"2pg5+NqsgUKPiMBOwYt0Idjm3UDNX5i6K9vvuiJKM/bi8cX//T8f3Psnubf47c+vv/zwXy4mIqCOV82H",
-	"oTiHUNcn4qsvzrMymQaDTTTr8Da35bh6TLu+lBLGAZem7jfjOkxpU1oUwhYyH0C2NlZ4gjVEFVxpu73f",
-	"If/BgzE7y+NtoAyiZucLaXkfbC0Zj/QJWND3e8N4ATBz1yPZBy+0gf/B9yb+tR9A0hpJB+6uVnnYGXa+",
-	"MWuYaKnlODVmK7npR4mmgiME8srebFNOfUG21mt8iA1johMtEVsi06HdLT/cXFOKuRuyTKQqAnT48JPD",
-	"OFkpiRyS/ufB5IjnJWFLuNFPRncaMLOzT8eQya1zIpm89nULEeTFZWKFDARy37/exDe0jX52zHvin0lc",
-	"UhO+3lgcNrfJTMwtpg+XhCuPCqlUZFJl482wv/7ARcxL9ZSKvIToctAR11hekk0VPVDB8zrc7BnLg0dr",
-	"CWKCxMN43KLdQF4HHpHrQDUO9pQPdIHbWRjXsa370nb7nV2UqO2iydTiaPl3iAKHnOBBor6FIrHog/Eb",
-	"Xos8lN7jfv41ANHCha3BS4D5wXfkieq0MTieAuPgcOC8qFNLCBWL8cX3JF72BdxSGVKHEoAFocNsw/Gn",
-	"Zd+W91WUjYZ8zVP6+ZUAUpwOfWQKNkKjGjqUav3TdsYd4e+jzVkKxKST9tXjhKTS3gAnLZI2fRZ7unz0",
-	"ItB72Nchp7vukZLr3kBBxI8zZRAeQYFpktgkGDaphE1yYX8yMZaVj5ITraxAmYB19ftjWiVPr3nKyQZ+",
-	"qlUCYJ9Qz9H36x2sRT711MHlhGWrWqjWr0eUiWnkfAMyY/BeXSY54tE9kAIeBPm6TUAeDqbp99NiEaqg",
-	"sKCkox/Ah/BpA57pR025pSSt1O0790oAX7UHG5eX1BZN2T+9k4oiPLRcmTooW7shTCGfzcCwkNKiZq4h",
-	"nQBiLwrz3bsVYW3ZMY5FTL2GRQQtXCRxdlGzwtygparzdQBDtp4rX+DmVwx/afM2oyzTH22C0kTSAmYY",
-	"sdmudpc+rdPAwyZaFT102CQ7IihNC8oKypYpWM34gncsXpYWkGDfpW4qcCwAQob4x20QkUpMtQNMvGsq",
-	"Sz1xPPxAyOhbCDBRwbjiVklZDvrrmnMIZZ+Rigjl/fR+P4iD3AqH4bW8xFP8B8KKIP9KItWPUB00tPAZ",
-	"fF4FvF/6l1fRsPYuk8CXIcQlMNcmcSAIXPNAn2GZ3owZX3RLjA0yqBNyU4yosiVPU7abJDBdZrOUx2j3",
-	"Wj9jWlpeCxfI3V84r4C9SAc0HvGGk70G0eNnnpRBOalILaEI1d3Cbagsp0VuGq+/t8+Zd5KKdfTzQRNs",
-	"Q8Q6FQ7XHBcJsChtnbgfXTcBYsUVy3nrlG0O7nhHc/2QeVpZL2hMom16w5Q2quRP3TxduSVWUAZrs/DX",
-	"F8Ej1wRhMvtcRv3auteXJeHW3qB8x7ftd2+EMHXiVWpke5empQt69tYp1kCbZ76XMWsQ0aMStPcSst3t",
-	"zSVsWXN35qCArB5rAmOob7rWTCvujXHmtHiHim2bmo791Gi29mLRM107Fs6gR02LDdMq7q7kxERmJxbG",
-	"+vvSkFxw6bGe0OX3GCsb8I/WeCIMfUqZWgleL1cZKUus5keYbnmJXl2zdY3P0LcZR/tDBOEUiaoDVwbe",
-	"619rTXHEOkEz25j3tyDoYmeNdPsf6Ux1Pe3Fwtj/UgkwiPyu0lqb7PoJIsG7HlxpKnh8EJUpHVWes0BK",
-	"ZgPr7gmG2/i6N8WgTjEU34QuvPhAINKQAN9gnh6BLK+ZCjSE+UQQMFF6rJBEQykkt1XqYincmIMqkPh7",
-	"1/m9QVnGu87xtRjbFZ8O39PL9h0m+eoRzPhusg0JYlxaXSpPdGVtAaprP5sQ6nIkMqBEDbMLVpelKfoz",
-	"f9+T1PdTQFLeX8zc9w8QIidlfnkdTwKUVv1Su/438EftraHdT0wM6oh1oJ9I1QTrm3KTL3vNYB/58oKH",
-	"OY5xRNNzmPUqOaqo+DySsEeJCZR86yo/I8FmRgOQa9i9ntAQJZgDFwodjUaCku5AuPwgymQJgrAc4rum",
-	"hoFro93oVvm7nA1vUKehcwNoi4s+IC/OhL18ayt3Y4WlgUlrBMYLULSG1HYYG/I+PlEhOha7oczEdmNs",
-	"hFAgb3+PJtI3DdNon8Q/y5RtmU778OmLseo7leI2NITzbL4RE21siDEh0Pi2CesOy8re7irwx2+10PQa",
-	"xrgbgcAmCcbQl7a3eg5MvdvZZKGS83Vdde8IzZUAwVAK2z0SU7G9N4JPYwfp26yM13lpG84SLfbpMmUm",
-	"hjNJFd+aP6/i4RPm5V1cTAKnxDAHTQti3A6xWLPp+6PrQurf468yA+bsigoYV9kWwxG2jGqWUZZxkfFa",
-	"ZQsuMpJtV7SEfZBN2oMrQ9cIr5VX/oOt90J3tWECtH5/dkHNwahfifCLvO10y0v1jbwFqZ4xEEtP4X1B",
-	"pdLWw6tIqQAc51+x7Q13heCxDyumfpwEeujm5IaYdVbVzCHiytOh07QLjx7g419M76xONJJkx10S3za2",
-	"zVAwyQYUiPhsOlioHwgLBGRKKlUwWENT9KsEEcqQkjsZ0g1hqMKKTpF5+yk78KxLrnZBzWSb9Ucbhy4R",
-	"a5ppiG/78eLRI/u8JErGp5M+in/0i/hHUwXs7sQELYArAeTV5tFxXUh80E8droekojcBS2BLvNmARTFK",
-	"oGH3RBXALbjGQFSWhCYU23b9VR4bNK3YBqfkqm32hpIJmUdXcv2ci1femGBRx8dUv6vBD+Yzu6DM6b2o",
-	"kV6Yx32ZD7Y2yIt+fycNBNmwA+4o5qQJeXqPzAYY5W4QA0aatxh02rsRw2HJC24ZCz1lS43sohuuWuK3",
-	"NUgtXm6BNz6zTaxUOsLE7FpuUFUm71hXiDRU8LZRhZdtnUqkkdKj+C0a3O5h6ygSAHivHMmh/HY6ccRX",
-	"KLUEO4LgH9uwrEi+Djk7Zb3Z2CvaHRikw1CGG72dQ0ooo0O8qdTnpVfSa0HyXfzVf4rxQ5LMhJyUdC6I",
-	"guKnQAjaPkA5exaqzcr1GhcG68z7+8qikMX27RTqOrRP811emq4dgeRb/XtAupMtuIIKyJsk0f2ogbBt",
-	"mP2/vPBTdAlEHKLB9/oZDKaTom7ygCJmTDcVyQPgNEHI79QyJB6oVy+5lFfRg0j5JNZ1Ryhz+RpRj68D",
-	"COYbIuWPy+hh3sc73ZLKE8nuJSZoBtp58ALKUA1pwIVdpR2Fz4TgIrjFKqH3TBGfNYX641W0z9Y8Hj26",
-	"hJyz4udQDEqGi94alHH/L2/G8Km5IEt4U5eh9wVfw6ujEWqjXKbmpDNS3ay3QUR0oTJH1A47eqzsbKOe",
-	"Xpn1ziWn1Owu71OiK7pOGltI9O4pMDhY9o+RmEJXPEUnFLrq9546UI27b57hRh7bYE+A5Sszh/isQny+",
-	"SS30IVEjaJ4DunCjRhk0jiLT7Zlwn/qkwpp2Kt76lHqeoMa+04/7KypKSJvSc1r6c/s5SSi+ecn92F0S",
-	"xG1KXjCCSntvnaGKLmUtzkPrxFYDiI2dcEf9WeIuvov+/jiHUGv/vSbAuP9dKpJNMbW07KS4WqlxzHLs",
-	"78wucosc1dq/kSJ/y8tAsnWKQgqALQXNug0UlLzFf42/tfnAd+xJY+9a7bCzZmkxOEqOykik6TQOd5o/",
-	"XreP1JvGbrCp1aUtHmpTVYqfjCTqcTWkjWZIROsoyE6+DFYhGTS4QC+HIIbCqundu3+/oGwdiskEnRC8",
-	"VlfqaJaavgDxNq59PtrI3RKmIAZWxOhEuxUNFfs4Ig1PupPoLqAhsaNNrIhN71LzVpAcAomdhC1LSEh/",
-	"PqKrfPOpzjAHU5Ch5KS47KwgJQ0ZX3YkoMx6MlPgweYWUKRN3EEB2HNm7RcNHMK9YlzFoTM1aQqHsMwd",
-	"Mk7nuW8OwjiZFc5cbpVFyjHftJOMEVBH3qkCWnvb1rB8xROKe67w+UAoYy8NarxWdBcYJqk9hU1Mc+uI",
-	"ImQ9uUfNz6zgL21IaBCc5yD7lWyKmkLwOcFbyQBZenLWQiwUVs97jLOLh8VqljmdSm9A1qXy9uwqaeiI",
-	"m5Oe361b7xuuBKYs4eLRrMxb02lYdtiocYuYBdjsZhVJakuricSWzrM96MpKpPrZ3oHiTMY7TJ9pPh5D",
-	"AWk9KFNW/0vreIjMuN2AB5we7+u2Oc8WBGQb6NZ8duuvFxFvE7mGwv++sX3jBdYu0HryvDdvpiB0abad",
-	"QmM/9qt+XEzvc9k/4ZqZtauOSOv7pamYTE3q65NqTyLaFqzxqUhYExNxFrkOqNH9Tt0NaMIaRxDu8LJ6",
-	"M3Ch9MJDiwUIzZMEF1Tzjv/IrwKxmLS+/cOW965LNY7fn/isu8wI/dIj2UQtQyX11SuNtqFHQLrokInB",
-	"kpnY47qZSFwPcLOcSS3ArYbwpB2js8rqQGLyjjekANfYLNNKIeOLFu9ou+LYOk3q/+f7+cdzT3bza7IB",
-	"BL0R3KQsJyB5j7k+IttlWweza4E830UDMOtNb2mXvul/5WJtL1aDMz7J9gnZPYqsk+tjg92kt0SwPaif",
-	"tJ4MjrxmdW5+naEP0HpryHXpyBZPcPvmxYcPHzCJbMH9MENNW785qC2AaeOHblvTRIMqmaESWZAcLrMb",
-	"84s+HfHnt7sKbnDITE9KYgeOpd7AREGRLQTfmPaBC1rCJT5urYs5lJwtM8UzPd+Mi4xUlWngQTZQ6L3W",
-	"rPXbjGQKpMrWAJXM5lytMkkL/bmSruEyu8pwH66IzB599XW2fpIRlW24dAUD7+/pv9yb7xTITN8gcFPr",
-	"7do0YbzM3sCilqQ0a6gEn5ew+e+/S86y//bm+dPsn19+9Y9/y7ZUrSz4DpQF0kD/TcAGit3l/8WaPfX4",
-	"4jvDj07x0eOLh664nVT04vHFF5cPLr/AxBe1QvG637nFVtxcc5tmjC+Ki8cXr8gazNUVd6ysOLOgN48e",
-	"PLReQGXLW9C4N8fF/d+txjBbKOFy/AG9g125yQVgLRH+sCD2cuQbrpnf/WtDT9whTTrRhflMxvg2g1sQ",
-	"u0HBh/VhaQ0pTS3AkjLQh4MextHq/p/mLPmgZ2GLrfo0+x5UQ7KKCJNYokf884KatjJq5Sz+5mTq7mRT",
-	"oNySrqnIffTA/d94I7gPv+0x68EdM8tExfa5xdd3wqjMUNtsAK0VVkAKOdMbeA6ZNm6wnQfutz7XCNtx",
-	"Bo5nci3v/0mLD/clmKQKv5hf1+pKrq/0Lo9iGi1GGXagx4KHPV96ug85tLo7IOi1G8sgJboubXjdyhZc",
-	"jJGwLowJ55X1l1SqK3zCT7Y/bKc8S7c/LgZyPeoM9I+hVfm2N05DnAezA3vlwQn2Spz7T9PI67Y70RbS",
-	"py2yLiv5coanBoOtPtW0dWDA3EbV3Zzka4vWEuT8E/vMOShovnVuEpYELQFLjI6nYiuoUsB6lPUQlRRa",
-	"9qQSRHFH2ZyUeV224J1B8j7tPri3vwYtoAUpzF0B28Cm7D1fA6bz7IrvcAlzKM7K05woUvJljQCHXWbM",
-	"ssJNKJPc9nhjrUGK2LPzmpZoqEK5MBYnVSPqszv+/T81Kz6EjyHH8LhDyLUsGrMbRsI8hsWIo/GEF7s7",
-	"sw86UutgOj70byp6nh9OaKF0ZnDF5Ba1/GnESd+UsCBYn6gdVs+MZBjbTurrBv4dD1/T+AUViDFd2svC",
-	"xeOHD7785qt/fD0iT8LE4kOW51OBZuzpaKvHPxU5n2mr3Pg4tN2HFJhlygbw8Prj2tyPq9lZYINdFcUr",
-	"QJ5cnEb4X8PWfSBK6B/evVL9HtEWzqVQr4rCSvQMNwEX2Yaw3bcZkHylr1WmDx/Bhn0LLjpQspaVEQem",
-	"gC1a8ag5a5/iXBG2BEP5sxnwdy89ZgFmMWdXmqfc2GZJbkMjXqC+ymkJyCibaalpdjlfZMQCiSaIxn3b",
-	"f86/71+bbpIf5Wp3d24Su7NPxCM9ekP5zobVuzphq9L5+PFE56c9nuj8tMcTwsrPzFFuvJfqnr4ayIqw",
-	"WeOhM+V8Dn1+zD4UdH5/YfM0/cL7nLICkYdPdWjpD5iuJGfWObYHxEnZZfiDTNG0Rht+Q9ZgMVxMttcs",
-	"E4StobB2hw26hrlWcCmpxfYNXt++sw+9ItabfoYLlfmk/eI5L1Vzzl0knwjI5qBVuYlj6T2x4ttsQYSz",
-	"CiJIa7S6HvayKhZjOsUu+gnn64+j4ccYaefuGX5OmalDHX7AxyTT5tRK3FPzqXvfUVlx2eTgtt/YG/EO",
-	"7DzkcOMsd52747iIWfeX/0mrCDY+txn6nxgf7eT/KnxsAku28QdyyHXbwA4Q+sJq9i7B4x+KjLIC3tt+",
-	"+Jto5kvFq/DhdqN4ZTn/6TE97TSzyzB1NCdStZpc+vjC6zCy8ltjilCZFYJsmf4DhkfM8eZwGRpGlQaL",
-	"hzJZQa7Q8z9w/LaVViMnmy2rOceJ5i3kOhF5/2XMNpuMQR0VS71l5pCTWgLaDLzEjbLQWjDjtRrdDJpW",
-	"Zivkpe2EHXD/6Z/Ngj/fO6zJ0Poo5mSnUOtkpo62HIkx743jb5Ehhx3sv5EVvSEHQnFwx9lrrG0GHIhT",
-	"loR97gLSrOGvKiM3xORolWgSa4PYygtlRlbMsTrXT8HgTo2qZQ1Q4XE4IjNt9HtMUT/rxMjvOjx7lghR",
-	"u4BzHQE33U5oUu9v08hDUgVyZpuiSYWGUUWE6mQd6Uf+q8xM3zvfeRByS2ut8oIdCvEZwytbw84cUM4q",
-	"0/Ik8ad2ppichHYcVdmamSn5WL6G3YsiNor05TFRJJ4rUPekEkA2E0zpu1URn6jw4fFCmTa5ew35+KJp",
-	"KKO5O8uwSwu1HfmEoLek3I8lff2Pf/zj0cOvY4+hRqXc/3NDxPqDTV+9dNQLXdwaMtny3cMHkx4+OnL5",
-	"5d2rnml3t7txlHQuXMbVHWIxae5jc2whNGZkwvuKC2VydS5zeRtk1zN88FQZO4f5ouC9um8n+GnwA5Nl",
-	"7aW2zZixnizNLZGvsgVFAGgis6c3vxzK+RhuK8Mb4xGOYI65g1x8hqQUsKQSrWCk02F5tfHxCKK8rl3U",
-	"NkJm+cKfHtZC2+9h3WP9bw/BfsNvTdfB3+Iz03ajSm1Qp5ubSP0G1IoXg+bkDYoyEUACMxhmC5ZlLwV6",
-	"w/XsMx46+G37FY/kjNS6Bb/b9Altvhz4LLZ7Sf+odwWOSJ5j/UB6E+YJ2m6gHaPGHe6fox6TZAOZ4FsZ",
-	"vfusiRux+96YJ0+T49mnx4+UmTx3rCAzfkqS5bzkzBUNPLYxypkNxc2JylezbEnkGtQsa/bRLLPNBWeZ",
-	"ERU0mwqaa4NZAJllrtnMLMPKqMvsqiybXsS2ktEveTn2HxgXvK8fjAvew0f79RxDcjhr4dzb2n73pNv6",
-	"t8/yiDPXwhHzIH7jvS/l+7idd7MCUH9vv7+331m3X/cSdcuKS14Be78pzejyHl8saA6OiZeyEkAKqSV1",
-	"U17ifz+ffUuyzvRjdrCsyyhr/qosDUrB36fn39v3f+XT81dX4Fxwhsl/mAriCrDdBfxOzlct2DF7861+",
-	"7nO8aGMiUxo1ImwNJIezNP7XORocMWOPANSGto48GHh57h46h58aP7Y7Z2mUSa0zUS1zOrQZJbb8WO9o",
-	"qmTWNFzOKMsWXORj9ZroTbvnWrh4YyVPYGmgjE+SCCmk+s7R7W5z92M6/5+IW6/IGjp59728XbQW9DFk",
-	"soHQ89ywEgvvVZvpitX4Fjh6L9zw5YN/9kMNVT0vaW45u+K1hHuiLkc2zvegftCPvanL43fOGL3br/xA",
-	"peLitKmRuPQMlz4zhefZbQeT0xsmrP1FygPy3P0OaD/wUaLz52PMjwBVRjIG267CUn12jfr1DSLG/bbV",
-	"jF9fvdj0nPoRVwBNvp3fg22BIIegQZ9pEHa0s9TGuD8Q4O1UQvAGSIEROBO3+DZD0v8fem2ZYa/MSFma",
-	"oyxD6AjEjNjTfV988dVXX375xaMIeUFz7JC4OMv0b2n59KSlpBLTvpCR2X97evOLloyO7fhvPTkCptkX",
-	"J0bffPHNN18/+GYkI8grU+Om6Av7zDksUfMtKD5Smb7bs81l0uzrxICtHcXk49Ws4OHd+jMruFnzORLy",
-	"ZnerAU60FzvAnCdNk5mTfG1ynwmznM8KWqCbQB/rOdYcSrcZkRQZZyUCp0mbNa2yLa/LIiv4qEi0h3xw",
-	"m6Wc8HcBg1Jioysv1x8+6AKhfHUQLWgWCqMvJKjDSCsP43BWQtJrOtkdS46mvZtvnEfx47RN4aIz4AIj",
-	"SaMVPPF/BHy9Z/5jl78ha9cwx9wL7tVVQfptds9SxIBifE2WcJZMkVnGiBB8C8Usk3hy4H20IksoEnMo",
-	"nyJMmGvNN9iEvnm2j9x/qufLlLuGz6JfoOziVGnSuJKES9jDu/1yOEf67vDYnjGTMi8pW5a2ZnaQDg35",
-	"itGcEoYI0Vi64lXN9+Qa83bCdUb4uxOPkzHMfObc5q/5KhSndd67NHZzYs6hKeyknX+rSsKY3s7bFS0x",
-	"+5hKWw2q1dhYzaDh5P0/FVmOgusF9rjH3jIq9rjU5lPq2RMXIvzEwLGMqlUmK8gbQF+jZ0uS6IN6VtAz",
-	"0/9EG/UaW9SdeZ+eg+kWasMgkbota+BPpbcU0KtPzS68n/NqxBX/lFe7swnD7LM8xTWJ/tqH+CtTEadv",
-	"XDYe1ETbOYOJx7kVv5V1AocOA1yk8xR/BgfCpwkV2UTmzY3ZlCJYZjaFanxzEOowdJbfL+kCxg70l/r3",
-	"O2bfN2c+z3ENJw23dtCKV6SqgEGRKe44Ncs4Q6geUZf6XqUZZ10cMrP7KFNQljKFazhJMlJk+NT8/qZm",
-	"8hwcDPkQjjxYvMn8n6rlaEhOTxkwfrvlmaiZ7GiCWZuqM981f46VJW1o3qsE3LpOgv7qZvPAtbFKP1fz",
-	"8umK0xzkuW1LpNopfTaah0b95GaF9tK3NE2ho+VgJPh1Q27hXNz/PO1JTZ2PEpk/x9XFxuT3b6WpdqMA",
-	"fd6NIG28MQ987jfZj4i1cQ55QNT6zHaKczdZkq8zyhTHdCSag62TlYrzIvl+a8YekxP9+99i8kmLiQ+T",
-	"xQrHt2j+uqRiqQJoSKMiUo+eWIoI9ab++8S6qxPr7jwgb2oWguK6O+8HZqNmW4QBZ04Ijzu8em5aOdqz",
-	"5Kb76N8iGAyPdMn0l1WDLprmSWmUAzkJJzqUZA7laIbuS/NEfCF+XEG8HvF3l0KhDMC7wRXHRma95mXh",
-	"whv9YJubxYXF4Z1ltACm6IIiGv+iQSxvAPoX7pD4Nsv5ZkPuSdDrU1B8i8ETfawQtnvs8rgsAqJv0RQL",
-	"pQMujQcxVVyYpGJZZ4GE8W9UGk3T5ijcXQZDfwYOUpCaDm2WH940lA5qQXTniZDLhRjohenzdoCHvtFr",
-	"CU92wR4oMaOv+BbB7cfokfOahdJy+t2JPmILL7uHT+pQRogsqU9FhQl6+ovN1pw1G1OT0sQi7ZZ0CNpS",
-	"cdMbGHam7wq4yoMsmDjfarBRzOBrPc7feuxvPfa3Hju9Htv7+nyHl7KcF/BtpyrJyglmVztJNQFEb3Kd",
-	"1g6J6X6DLdZ8GTWG+75tTbICUA3YdS2hiC0Y9lLp4R1r+zsCFT9e0xsl2taZF6atR07YzNyHHJ+C2prO",
-	"BRmJ8GJ00Dxy0uCd+cTJyOSUi5xlG6JAUKLPQLUSpqtlUyMpZ+HyIx/d7v8pV1AuPtz/U9P+QwQZf8HG",
-	"7DFXRRw56txrdKfETFa7vovZhQEVwJPQLBXPwLlZ2qLE/OwxfK3+hGyT/E8yKGepe45yQnu3s8G5FnPU",
-	"YD60BhTGWgwGqO2imlxu+LfMnMgj0SPsmX0RZxJVf4HlvsCOuyO8au6+ludCkJFQ8q/2ib8l+K8XUziX",
-	"rjVhhaG8uggDQhmY+EKjkfcDDEN55kt6oOnrS/PIOTLN8FPnzTQDAZilhGjZtqnIt6Yofs6L3X+VpuMC",
-	"64MUjBlCSK6mO2ABJSjw5C2zAlf7OfQY+TR596zpBHNPs8zUVw7ubTnfgMQQ7QjHrK9izFb9G+31b7TX",
-	"Twnt9Yh+sHWnGewJduUPfGv9q1JlmjtN8bPs9zEoKWRkrs8utQIqMkI3Y/dL63wbP6qu3UPnUHj2Y2c9",
-	"rjpOyhhiOfPU9r+KaHYWdRx9yvfec/S8Qgwdwop7/BaEaV+GN4muD3nWdMHaUCkpW7rW7J1M6DnkZAMG",
-	"hSGxuPQVWcPZWXb3RrtdQoLV/uhckjKHZc3uLCFDcdPjU9nOlDMXAdC2yVLsNy883BYtsMnvE7kOX0Ov",
-	"5Po5F9+TSv6902OaE8p1exfAHko5YZmsq6rcWagHs/9Lkq+laTi+ASnJEhBOcpYxjq+qLc1dI5UVXahj",
-	"mc0AivBZaI+m1/jQ58DnqANXL+e8NUh9lZ4psk46dg2ng0wqCbuxsnB6DoXDTQFL2cT7or73MD4SWZCd",
-	"jAhPfZkaw9uugNngczbXGneWzXcGMrDk+bqxQamC8QtJ1IK/il4v3jfueMy5ALJ+Prw/TR/qLU8bqE95",
-	"bC9YcrYEYZtTzkEpEC5r3hvbxsc/HYQg3IYnrVf5dcWzgoNF+bH4lW0Kwp7tSNXKdnazoNi+3nyHlc99",
-	"yu4ZiNMR0x9X/4I9t1Con7dV0FvMeaqPVrwsrJtwmEaSFt06OyO8h4ILjihXhat3OBQZCZ0U2Gj00DS6",
-	"yEwHcJlOlXSrqXsl12fHQjmHRGrlhZjRcg2FuWKWoJqwK8qouYEyvt3LV/MngdsssVGHi0skO4O7xSVw",
-	"n8v+s7Y+XbKMDujVAxKuVlzx1uEf0rLX+rFPw9tPN2QJ9//3TyNj5yqraK5qMVayWQmQshZwT4E8gHp3",
-	"bR99i09G+etdicSnddvpLuSs6JWacFnNCkTWNnOYYdfZBryHY3cEUpbfZmrFpUXkRo/vGAzDLFw30l3s",
-	"idCwup/4KFHi3hpPl/+2w3gwyfRWmWlWGRANZB9fWKPS4r3i8W4c8lBkO0h3S/Q25n2poBrfnj/LmpQ3",
-	"+FjU3lxTNq4NYyn+ox4ofC0FreefEBGneQtez8tOqMhEEEdugVqYTzW4PtpfNR0Ipg5+dp2mheCskLwo",
-	"nLaPi4Cs1pJorXYtZegigFEMmYG0H8SFG2i1zxoe7iza6wo5MDh8mnpqwgqZyJ37cAujYPimnd1HYdRp",
-	"j7hneuF/3XPO8A2L8YnpCUbwnoonHvpYoJTQtHc6XAAbf8jZotgVgDrYibxLi+hm5B9ZC3wCvchNtQP6",
-	"xfKSSyimaGbLorG6qwGHxppafkQWfTLFFVY9d/XxLFPclMHNXFI3wraJdG7RJSP6HjgGbkCX7C+oq2/c",
-	"0v+Sqlqvzt5Hsvkuu37xGpX0kt7ipeS/Yu1dYaQKK3cYSPlt2/NJQs5ZkTXyYSF8jWIYlTJbw3KvJUZY",
-	"C9hnb8yjR9KcFAXVP5HyWuhvKezOZgTPyhef/w65Oqky/dfNT68zsyCjS9vOZ0RmW0GVApZRlv3H1auX",
-	"MYSUEVU9DSXv3oH9KDqs1XaziusUEOOQPtkWtPQ6MRjDVb/ooeFppwq34/m3OdHj/fHCgYzzCsHJNLRd",
-	"xEeyos8jF7YqZojP0dQY2GbEhSA2aaXbHuirR18++qbfHWjUjh7okftKjIA5vxW7v+Xo7r7+VlBSnroV",
-	"Ve+EQXh9G4rCXyXZVK6tQoZV1zNsJEXZMtiByiNi44fTfVf8cv9P+6cP90lVCX47Aqt2ZR74OIdXf9T2",
-	"7IqOp0ZUvJ8cJOkzV4MG2Q+1XODYGygzm8Y+6ux+Y5/5u8/6333WT16O8tm13zql2rBu3VN3jeqXtMxi",
-	"sejt8/dxP8SokOfmwbuJmLk6MKMNtICZgjAHEmMUwrAizKiEbm2YVQptyzCnFvS/aL2QULqWpPx+O08L",
-	"8xzUU8ScOWvKsSuPsghTEojIV1ql7CIE6k8Tzhu9oBuJijJwbHDwE41ImYWcNP3/JzbY43gU0gUddTwN",
-	"uXHfuYNGPJtXRfGWn581d3/bubJr/TgIq6cXCWMo5lwIyPW4M4xB3TOVvPYv+QrydYaRZas3szmsqKlX",
-	"7ouTTVK/fvHaJGdwuAWBvk4ZLgrzClkOQhlITTgU83jaPvpJ6oFPJuChz/i8R6xodgBTgoK8zOVtkBXP",
-	"3ldcqGfmyU+GEwreq/t22h+fBdhpJtPU3BnPpds5RGZPb35JYYn5h4MxW2tyxUZrP/4h+QkEbBeGWgms",
-	"kHWpYnaHadz89+440Cmr4AyR7oDkq7YxztEbxnDpfSnfx7EpPoJ+7m1zy4pLXgF7vykNs+Q9vljQHNyt",
-	"5bLTMH9TXuJ/Pw0mW9qie8ceK3ucJd1+/yk8VmR5yFx4S5afLl8/KVtBkaXehCvClg5n2IO/P86Q7YqX",
-	"cPCQ+lU/9Vld5T6RU8q4RmHQv06rUPRZOEN93Pau2eF6j9geHB8Z22liw4o7ikmLmmUo8JhHtOR61yCD",
-	"uGji0gzUlot1DD866Z7+s8pozytbsHZy5oS6A9rvfxp+1Ch3mKbc7qzp2v2TrmYZUi0jFlp81iYImX8w",
-	"zb+JXDUAYMTkqj17S5aJFSlXVQWseGaE6Vyb+ASRZyJyKM8dcTbEO2Hv96uiyMxGxyjzCrICsPGWBfBT",
-	"K9h8ayxhKrPf62KJ/tOMKgnlwnSNlQi8o21mA8yBvYHNqHsh6C8f/vPLLx58GaN/XC0g/hePh2CKzLnK",
-	"Af1R5sp+/gwyy3MF6p5UAshmgklwxlQJTZMfoVIn7ydoCh5tnYMWx7aLQleel+QWnCUyUSC15TOSTwuk",
-	"/CvYKWgHY5HkqXJYgZQWYdKa3BGkj0xoPicDTlBV71b5UbKbTm2hYu6ySVre24XfPPzno7Ac2MCdHMOA",
-	"/U7w6gafiwvt4n8ir3CPvjR2Y4PR85HiqDfkFgq7yHOZj8+5WIIywRZDXL/xF4y63zjm/VUpZC/FuEhz",
-	"AzZZn9p+ukeZzRTC5DyZaDvr5TRCfRKN06XX3aubT5Zn1ngwbLO2A8msTgirIYnZhCNaSOu4n2p1ynYm",
-	"N3YWJ1XTvFYBlI5ZGPrITuwzXvuvK94DLw/SIGyBvGAXpzMOXnwcTP6ziBy13iq9CdH/4LMTvnzwz6/D",
-	"6DGISDcGzmUQ605HJz3+SY8ZqmCGpV1EADFRjJUFia5KwlRWUoO/XwiyZemgWY5ApxBfdfaSvJPy47WW",
-	"U1ffgZzQNEfmtKwYcKDX9sDILPYOOZC4+NY+c47T+Du8Lp8VJKe5pFvzyUJPWrSo/YaQYSo2gYQK8y/3",
-	"iPkU4VsMOe/inhiTXHkCoGckllnLR7Pazi8nuOGIFZVZJle1yqjtCS8QoY1ivQFZEhojMrwgo63p3nIH",
-	"23oi9WQ+cOJ0Bq2POAaGNiOmreK8vLegJRyOxb3lvIxO6Dmro+tI5+hp8NhWXHFEjmpT30wYxmaKj3Jk",
-	"TdmBshjNjR+pAXM5/abXXzI+ojOeDUgE1y+3BfzHmEROGONYKmMjnAcoGgE09Nbw5bMGGNJrOHGR10+Y",
-	"I9UwBAyWwJY0DVXTLM9zUT0QRRbY8CxUOPHFg/Md7kiIM9vJZxCXZ0yB6CDoGf1nOk25emlb6UVltoZq",
-	"sJNR1NYAFQb7RwqjO7v8PqGbkSoBujE2zGcMfGIW8JYIrcyihOZL473q4RTzssgUbxLmSyoVMHkn8Jdl",
-	"mRF9EVpDYbSFaeSiZMbgvelppPm9GHaB86FKjTAaiwTucaNb/Ox+qh/5qT6ver97jrtlfBQ/0Bn0hO3L",
-	"uBXA8pXrxoitBwSdxx3uRhrkAVH4zOXgiaYPLuQvKATWO29Lf2x3fywKypBX32YkWxBaQoGZJlWtTOqK",
-	"lRoiaQGRsmJuk2FZeSFlDVbN8jWwz90y7C7lVOz7nt66A972CFb6e9g8HjAfVDqoQdNd/tsGJceaAKYL",
-	"AOPZhg+xrPuGwMiZ0L/Njtmd5wITnJ0xLTK+ctkmL3VLs+JrjVOi6L7mjX/BzKfz6cfGt0B63gWLV9H4",
-	"Fw5lO00yrf+oiSBMUTaiO/+9eeYzP2w/YjvsM0iTqcKdcHYKKIFIGAMExgf+5v5nY3DPSb7OKMOTWtjL",
-	"cRwgWV8wTJ3hmOPSxg8SKhJP4/kZqR+4122j9ujBg/0SgnsPz4zF0qfaqYvkDL577/4ugalB9UC0tlC1",
-	"YGPKQv/+uV/PyfmBZ8+gJJ5oqvW1RKdmJCcCMqQl5UxmhMktiFFUDyVqqUad8PjAKYmGHzhpTzPMTMnW",
-	"sDN5GqaMxoA+s3zFhcF7RgyUXQNV4wq1Og0WQ9ku5s3whvoFf7eXm7+YkY1rs6+ejIvoXmlhRrDiUfIN",
-	"YBPaueD1crVfT/Dw63/84x+PHoaylPQHQNw6xVaL8uLxxX1S0YsPv334/wMAAP//",
+	"7L39ktw2li/4KozaG9F39lKlkvzRbjn2j5IsyWpLco1KtnfuXa8CSSIz4WQCNABWKsehiH2afbB9kg0c",
+	"fPAjARJgVpakHk3EtCUlCQIHBwfn83f+OivYtmYUUynOHv11ViOOtlhiDn97wqjAVF5hLhhV/1BiUXBS",
+	"S6L+evbbmmUrcoNFVmF0gzPJst0ayUyucSbIiuLyHqFZDW9nW7TPKJNZyTJUMYq/z5DY4DJbMp4t9hnK",
+	"OF42AlXZjsg1DLEkuCqzQs/h/Cw/I+qja4xKzM/yM4q2+OyRneM9M8n8TBRrvEVqtkvGt0iePTprGlKe",
+	"5WdyX6s3hOSErs4+fMjdAolndW/XmPDs6sXrjPGsRkLUa44EztWCCvVFTAtW4nJ6ZqQ/rS16/xLTlVyf",
+	"Pfr24uJwWh/yM45Frd6GXbjibFHhrfpjwajEVKo/orquSIHUZO/X+on/8YfZpvZb/43j5dmjs//tfrvN",
+	"9/Wv4r4dF77YX7vbjXy4HYiW8DeOt7jcAxHNeOpzl8UGuIizGnNJ9PxJqf53sEq1xmUjsP83gf/s/Duh",
+	"Eq8wP9OU+bMhXL32v85gU9Wj7WC/O3KyxR+4kGf52ft7K3bP/COq63M1x86/3iPbmnGpmV/tyVm5p6hg",
+	"/L76LKeouo/qGr59WZZEE2i4RCR7/FYiie9JssWHTJefoaYkcmpv/skIlZfw5If8bIlI1aPUgrEKIwq/",
+	"mY96qEiE9583eP/CT/YNofADps1WEbhgnOMClqxILBn/s8Hwx2KNgYxLQkv1cn4msVDU1qv73bPuimyJ",
+	"/AGv+pRizaLqkIk224XaafP4M8623pluEd94f6idrBplff2Uer5CBfaPxPHNj0isA8xbMB7iXXVGA4MG",
+	"GNuQz/eG+uFVaLWSsSr4wwsR+Ent4utt5D7cYF6SQnbZQki0x+rsbdlN+993NQIOaOiSUCLW8AuhgpRq",
+	"3N2aVfhdxdQTrJHwrz4uuSGC6KuISLwVUxv5q3ocVmUOOOdor/6+Q/7VqwvK88NAshi6uH02DGeljWON",
+	"/Aye0ifKnB/Hg+ZjEyJJf+HcyZYo0VQwju+buXUl0wtaN9IjnpYSc3P1kK3axAcX6ubZEqr/2t5CHZbU",
+	"4qNzWz303FbHCY2wtNA01HKqM4WvfTOo9fXdeew772P2qE8uyR6rqRFTj9JM3t6i9y/0Cw8vOvMd8vrk",
+	"sizvdx58cOHTQPqHQXOP424YxVJTfxx4xa2vQxdDys526t2KuaZ7LD3zwqbFmvHjruuR+zV8kYI+LPyS",
+	"3vCD9zclWAhr/KKLM+afhyASJ8g0eNzNw4gw92U3efNBu8xIMaYpPk+IwbvPSIU9O+Z2cuzEmK9/yM/W",
+	"oYu73ZmoM/gSo6XvelHmDZINj6A7siRZ6xujfdXNJuY4tMQ55iy8YbvjjoMyebyEjaB4ylkYELHPrI5D",
+	"DUlhUtFEVDSYScMa6Qf71tKPbJeh7A+lsmdsmaFsibak2mdEZBJtMM2Qeu8cTlmfqcXOWNrISDtUXfUe",
+	"ObxyektUG4Ia9WKfpUOvOf6Fqzj+GFxxVuCy4fgJXOGeAZdISEzNaqLGfAZEeube8w4qccqAEvtG2RLa",
+	"mHEiLmnOdvGfVKzkkw6NMs4Tpn6l+MozkLo9E3d2x7StEPXda4nrw0EGZw9GdCwzccxqyynn+rDE3wTu",
+	"TXPUakxLbfQOTk0K4176ubWoWLH5ebl8JSJkD3yw906MqLHznylpOEZPGBWSI0J9Gj3HKErnKzjeRS1S",
+	"DWgfn1ifWDeyZDt6Pphl/F7bEfRaxeYZ46/woWAFb6JgW7xgJYhT7TKULIMTtgfnoVzjbMHYRotexaxZ",
+	"jYoNWuFDgZtw0S32fp+KX+GzXxwzOWPPsM/L1a5osbe3YIx1Caxo6TuTFRXNf14epzYEqLlbs2kFSj3U",
+	"rntiwSUTgmB+bmcdz5PmTb1m+RZva8yditdfeYErQZrYG2VNVutYp5dWzyafHFDIzkcPYL44pbA39Ly/",
+	"zASlvTEnV0q8reVJWGMRsq3wDaYy8Bvb+J2kEr+P8PrYkc35Ao6DN2HgKHpqesygZFMS6VfOC+tyPvQk",
+	"W7fO4S8p9MdLxvG0sOuo7aLRFJh9pEnZCjF1uJH1F9mR3bTsKmPknKXhTDm3Q/tD8i+NB7p/MbGlCXJJ",
+	"/DeRgWYg8uzhxcNv7z14eO/iwduLvz+6uPg+U9ywf5RRRjH4EDuXdT7mu+5/jZT9l7/1+6Luapq79X6G",
+	"F8k5RYGiMF89VLSyofZnporxGBWbpj7a+F3sh3YEofLbr8983tOl8WNMOAfkmXnUjh7B6O1q5nH6Y0Q9",
+	"evUJrin4hzkXmr7G1Mtxl5m1Ps9hafFMYt/TZMG0WGsD94A4EBP3yjvKZCB+1PCaiUAYSOI63oiBOUWZ",
+	"avabuZmw/dIE+ZSZed5ZfjwBwb0LkXRUFU0F4ehLcGt4tCZUFf4bfbnERYJj/Ck877PrKsY2uPyljvfv",
+	"2Rc8g7FG1k3CtDok+Ble9boGdhjHT+9aPX3FlHEVMPUVCScG+c08dqA1qv1ol9mhXjv0BOOoIc7Nfscz",
+	"DXx4wDTPCK48QqlYM1LgVOcWq5otnbVxehqeMUu8RE3lV3nwe7Stq4BbFFd1KHgwGoM/9KOiBfYHeyFU",
+	"7icNq7VX0a8Wi/12EQggN5TI4A/iCHNWrdsuxsWU3DQn+O3PBlFJ5P5c71M8y9kXh2xnDuqhVlAJlrRt",
+	"4d058HF3roEw/QMWy8TGvB17K/EU3aCqAZ6mTVUhdWs/krzB4/upXzLTjxEeZgOOEx5v8J+NyZ+I3MbO",
+	"leM5FlZGT4pm++Euhee78oF4I2Mo8h+8NtgOM0YM6e3kZ9He6xZhSgz21KEOVUvO6jqUxRTUohq6Yw31",
+	"vjVYuR2/fSdvZxSjAMGi5qg+uKqecu4LNOubKCC0KfZb1ya1zveSO5Mz81rgo/aC7BzXGFcifl+sEV3h",
+	"83a9aeaHHUATTf/xMFlQBPyr0h9d9Of5DNVi9XYnVSE6hmFmOTeI8WSNuNTq28FCa46FaDh+dYVibamU",
+	"bJMhBTpf64wUdSzaRcw5HMqg+LmRLjPJL9qWqBJ46K73Jew8eDjtaYDXfvcIWGNIIYmPTOEcuodHQ1C9",
+	"h+Ft8BImBLGMW9FzSQecp8EofUlMblZ8IqbJ1kqIw5r0Ls9010RIxve9oeK8CP2ILuIJMcBXiG+ewYXg",
+	"DQ6LLZLFenIQ+5zOzjamQMTcdSL8433AD4CkjiPY7DlWYwrBRow4XGaSvVNDgClvL7jF/h2kQOifd4jc",
+	"6EwsctNLgY7QJluV45j92CEijSF6KKATjVR4o5cLGwpZApM7GjpXvePXzkmL8N13ZEO6+7710BzIFY7R",
+	"4fGZQWOB5RzBr17L20nECXy7mLny/tc2Z3ioj1dsh8urIvb0lPiGoMP8lmMIOfx7jUTIDhjL5AYujV3I",
+	"gT4ixFlniLxLmN6iO5OI3jpL/Vm759wtg40rUS0xj781Vpw1dSDrq2oWnBSIyhF7OSROmFxPpEyNe1L1",
+	"+nzWV62kBfcr6zWrSBEQ4WpoHMi0X2E1XT8VdhzTYu1XXke10wopaaUXkqCZVsZmelKxYnNdI/pxg113",
+	"Fa8aZsG66FNs3AlINTPu9IQhvcV9OmNrLUYcpEGlS4eBGH3ZtyF7oitWwsqGU3GF/DeuzuleVNh+KVXS",
+	"dV/vfqtTUKH+go05aZYUJeqAtHNkHNvWiBPhreMisbn8JVkusTrBA+1pMJ4/tcEvSNA2sJlxtr3Jy1f2",
+	"3eLMDOczgg4826xZxDLLsNbDFXcguoI31HZ6yzkQ4ZOEipjAItZosYG96bR4+2QMrTiuMUp1pAq0Fymu",
+	"3KGDVbvI4eEcONTumSVrO68+X5pPT5ymiizxeedQxB8p9aYro4UcQFz+k43mKx7e9ih0eaLVNG3UQ2aM",
+	"XH8jInx+MNt5UfQ28VH415tg4PfzKHslP9/4Kn6QyVWJG31nrWY75re+MYlglUfVHhv5hX3loErpcHhI",
+	"j48fGnYmiSY1SZj59Zosoey7N+4Dz8ADjjPL6JErN9tt9sVMJVa/6PLRbDXDDfErwbuT5OMVfXYf1bI7",
+	"j6bv/MHx9NlsmJmAa1x6PeQevVZiwjNYQ0umydTXRpXqjiHrOLvBXBBGM52UlhGZSZatWLZAxSaDTKbD",
+	"W9u8czjuhdJc5ZrQVbZDIhOIlNke1KAJh4cdsZsEbCbf35+8ZVNDqRSxaJhorlSs93N8vUbcD0o9t4Q6",
+	"x28ecRd4nb7cdyK2WKkKCU5EHPIncFalJiiYLMf4r79V+xITXbfLstPqfCuGBfj8fedkcUjl1KPPySJ4",
+	"5kWNUgR8bTJ/JytqRunOWAWHYYruelg7SXf+omhOFkfQPKBvLVglA94XXZzm5dNVta/9YTYaaxf51bb8",
+	"bEfkOlafMzPMzSrsvGAWZqRIwh6j3/2AObnxBIr0/WgtoG1TSVJr20fpFFCdCN69umqE1xZiyyPSZ0Dy",
+	"s2V8CNMsY24I8we4uha+QqySo13ITddJiUrIZYBU2CpNloKj0Z+9Tuem7wWzwEYyrYKGzBFphMF5cBbA",
+	"RRGs4QGHtSSyCrqyy4goujGz9DiW8PZt92lHJDPL3PGJ2V23Md3UQ8svMXkrLUvOyFz5wfrWT6MkVywE",
+	"aRQMyXpcFV0QjlC9mRDJ2SNttDE2fcQl+0eUc5hwnHVDuQoa89WIEFy7N+kROPVugUNZJfZwTgF6KKsq",
+	"kGo0dd30JjD3xlFDvNGxOh8GwqrC8RGYpKr+ihSboz3J3KRrxKq0BQ6mNgezHF0GVKonGhjS5jvB8FOV",
+	"hLAb53Y70rZUv9zbVZsz4A0PT1GrzxqjQFLxfjMLnaYH/T2Wx81SjuNxNYTHb1YFAxG8fSWKv3pzndKq",
+	"Kh2TsN/wmZFmPH8J0W+MB47PAhWbiq2ShHtQlWgLxLyS6zLhxAtiAtuRj9dsg+PH990PRn1wdWCGai2J",
+	"7KTar8Wz5OxaKP3+W8RX2HM6x+/mP6ztNVWbF76t46VrXLDgD2PwmAwDN38baEsQfIYmR8q9t2yDPbpW",
+	"yEyU9vEY+aUf9h5WFwXx7CkJqMEbXMuU5FN/kimMYmr6Yvi3nelMBjZl64d2Kl41NEUkLFhDy8sTVm67",
+	"8kmfU2KAcDmJuNDCCh3kEGBUrDNMJd9nco1kRkSmbBCaZ4RmEmBdGddQrUM7s3uRepIOk7EfxBpjD2LQ",
+	"mu0ytpSYtugVOyQy2IE8k2siMkV0Db5KpLfAVNg8VueKQButqCxM9nubMGjI+3uUoG6xJvTs7adyx1JG",
+	"s19o1EOHxmS+YjfakCzmEBgePuoEPGbMU7ip2CAFiccM9lRxj9fdgOrkwZ6j2l+sKJOH+m2NuTeIEdYZ",
+	"RrhT38W3N4lkuKIDEWo5zygLdvcM3XPnZwXatQuIBAUBFpmHCGKW/mQNeXDdY7fkDK5cF3KRWEjvXJn2",
+	"E/bS+/QF73EU+ldgv3/UIjRzp/iMi3bZEfxhJznhbEa1X2UOe6GDxXeBuwAtWCMzJWy3iO4hbIc2wE6H",
+	"SwyK92BpkoYuTD491xgpKek7PgEP3TDv2fGArr2zDjmYqKZrLLKgZSvNEUcx1XPkSX4GvKb4RAWD2ePF",
+	"q5vJgNbtZk8rZe8cpi9l8p3Qu6Fz03D5DmLqyoreYPoOGQizssHv0AoBjrs63e9Mlj782d16lL0r1NKX",
+	"pNDXZedv79hNL8VomqfDbJcebxzx7rHUkdiL8hgRb7yEQx42XkPDwjZ2qcFhzDcjWfk5qo9j5ACGslLF",
+	"npvLfwiWX2G0NLplBtVHmdVCV6jOBNoL3RiBiGxLhDCA6ePljO57XvtGT/UV2vg9hUru+SV5yUJlh2FF",
+	"IXhLlzoBV38uXs/T0z7CZu8JUk+ueokDwEVhIR8q0g7hkJr0Vf2tSNa8trLmCO705/csjO4bIRtBB7LW",
+	"Xurd5VVjjcsu8nWKDTjI3ACo1uGsjaOHi+e9I1JbetpvTKrDpDQNYj2E6nz9qaHWqx2XdGC5Ua9jLjOa",
+	"nOHhda+r3d6ykejYZVJcQr0RKJ4rG/yz3xm61l7aWFeC8+N5UB2E/MVE9OJmHLTDOCKJi9dvBBbPMQq5",
+	"ggNNIXymvkFnt15DY3WZsTvL70ymsxK7BXl34zubpjci6mzqdOZZp7LBb82Ch7X3tG3Xcsg8aC9e4qUM",
+	"lVYcm5MM9HMfyTuziaGHWdM8ihh4pAOCbHB1Q6jf5kqHNTFdkOaE4vqQIXag3E4wJgfArHFGAsDTSuCd",
+	"X4SH8fzDekPouI+hvoAakBaskSlJ8sZ8SfkCvBAQNdIFRw7vqcPmMKgocC0PTKpJ16OtBxo0J+hl+Esb",
+	"krhxJY6OmG0XFruWlgwRR65li5mHzu9TAUjRSTwzeGgMQ3+qFxEmN4kcFdVgywaI3fi91jcGfF8vMa49",
+	"RKqfodMdAhBHAlgaqJCNxriKyYugkkBp4Y6II6vnvLXWZjIxNWydNc0oZHtqeeu4NBGH1ncciqwFUfCH",
+	"lRLVPgvC6FEIMeIBfCEdevRe9vDTT4E7Tv96HUqowO9rwvczUrfCmYlrRAMG6hqjpCjYYUV8tNFhBTbH",
+	"qHxXMLokfAtiG6j/TvMF/IOuVH4H0lRHkiWhq947dVNp01ZsiIk5aRfaAgGeZMWYwFQ/ihqtUq41hBvH",
+	"FUb6X5xn/J3WMY1HqDyzMBpGZX0H9W9mNC7faVwhP/RFhSR+5evv+Eq3hciWnG0zIk3ETbIM5F0t82y3",
+	"xjQjEkJza4x4mbFlpsY7P8tjS3dvC6YEyzUL6CZJ7S10y7Y0DC7WyIJte25USBjT3KL/9E5Indwp1gx8",
+	"puDwhMrEChV6CyUyTMIbah2tHKNibUFN1hq9VesNMBbSvLTFSDSaGSutTzfUOJ+EbIpNoObU16zlNyLX",
+	"WZdrHsHmF6zE1oVXEQGNXNRTIs8YzxxiwfeZPhfaqUfxTv3K8ZJIqTuBemeR1ggkyAThNJLkrodrJv02",
+	"OvxyvUYPv/nW/zuhv7aFTb4OVqxsAtDgY4i4kXlwnQy4EQsYBvBq3vKXaWA/eOiDk3MpOD88fgusle7h",
+	"zq6IewQcKdEqM+AIoDh4VfhbTL/UJzBeiWhoza1gsSJC18q92+C90MERWfnrITwYRJEs4IlO+MMcDmpj",
+	"qtjH7yYxfjbdKE3vYEQ6s9bP0lOZn6ECyyes8Sl3kskemGsXqSHOZ+gQOmGkCMuoM515ptEzFwMeKKpW",
+	"QI/GBGvTGsn0ufJrhZ9GD6zJFP/bbY5FVg1PaY8Fz3tHCnXZrRjbiNAvQifqxdNbv/PcZC3Fv5em4Iwk",
+	"wqRexL7JAGRqUpH8v5s3/HU8n3ezsZsxVWB3kB3xEZqXmXhzWzptXEmatbtHM7eNzmBTnHiwjNORMo79",
+	"o4vwntmKxnlFeENp4PF1ByTPuBMcL5dmDoGffozvCdG+YARNeNSX0e0j3PMjYy5DDbzVDwn9xtHeBM1H",
+	"+wXop0Y9v6yhoTRidTMmHokR6LFOB/35oNMitI4RYDNBm9WEq/gAIQiwn87Mu8YFYiy8M8eJypzjWAKw",
+	"E6B7ecEs4SO/rffB6Jd4jW+0Lj6fLsr4Hxshfgd9Q8c0jjWiywoszXkdJ7jjpwQx1Aq7YySRtwqmVac8",
+	"+YNBPFqOlqGkwzEIwTWryhC6IBAqocWvO9K+biKJxb6CVGvWYClxTKfmrsvZdoTxKfacoOTcgtu9mkdZ",
+	"s71c7a3qaoJ1NMfsZLs3dr2dW1bvqOOIzrJ7VI0yWCyPzrVX9Cl5bv23w2ADZ0I8q5AUr2JREQy85yv0",
+	"PvEF7biMeGHoGI9WAWgpLk8tsdVHQvL6lq7vJaGoiu7EH3bNwy+vQ8c7VUnQemKEX+ule3CIjzr6lntw",
+	"TO+g0zN+rafLlssUI/Vn9bi3c9JyKXAgtQLcwQnGCoC5+/QijiuGyp9eR265ef4Vep/8CqHxrzSp+BW8",
+	"oT+wHY23As3zPktwRGOb6/lMADUKKYVKQOjiyKkAiMScoMq+I8Qlx+jV9mGsBxbeie+nYJ5H75NfITSh",
+	"a4NunTPhelQP/SJwq95GizK55iZmOPoB/dTt6scBgyzF25qf7Qmuypk42q1OrJc35JsO73WlaofG7cXR",
+	"u3N7N3ZX1gyEwkCsdHlwwCwDduus25yc3yNQn/uayQzsZztAoAdGiVccR3valrztTXvUnVth+ZxdymDm",
+	"Vf+2sHpKm38+CDm2IWgd7DT/fQd5w+BO9lqVBxFXE3L0x0qj8766Vx8TQ0XMV895KEAbUffb7XZbG6d0",
+	"hdGaeUSKv51pJxPLKPu2FtR9txeddTxhdy4iTtJnyjnxkqBfbMEq+YTwosLRqvpYFVyFtvWr43XMZC0S",
+	"RFj0h8fh9bf2lvX+qA7KS7IlMl7z1qXUHlVhpJZaYEyfhaIOrRNp/MqEp3o34DhTWzQ5d1k4UvguhySB",
+	"LOYJY58MtkGxQ7IYh5SVf6LgUOpEqJYOsB6ww4Tswz4nojmZojf4XoJrSeIjvEpebJxwi7RgO7AR9Ks4",
+	"FHXbKiyiIVp38dGAOL7VK00g0EBuaduixhcADPHNiU2zQt64NUzAOtcjowqlg0YcR+CBpzTCcmx6UrTD",
+	"Y9sImXg3h1tnCpM+OkjGWCOZgV9Kp4LJNc5KVjRbTGW2IjdYQAuKPEMigyFsApHkqIxNEjupn3mf5mWO",
+	"Z3jNMfM5npaBMsuOdy3WVZbamsY2OvcEtf1lQwfujK76Fbp8rIYUUTCin4vxbDq6zfRsms5s8Sd9DE1Q",
+	"2ZBE9tBQCV2yNlJqIEgCN9ExgIPu233YwQkSmlZk55YM8ey767TQfka4kD9o/P0EgGtL4gHC9QjGV6+v",
+	"jfdRQg+6I36Xe6sHluT9wZAjhSaTn5Zki/+nKSUeR7/yixuHAlaDtW3iBGaineGjDoXZj5lnokJ0ha/J",
+	"f+JTmw9rljCOToB+hor4V4REtES8TOsnPSLARkJIQxGmW++5GeSHyrZZfd4n6mChE9ttkzXOO5sWf4hd",
+	"tj5suy1/Pvb6odaVFn9RR4Np344/fljCDr6uzjrdd+xiYg6dKb+ec+KeI7Hxge0FL6Ftiot2JC8jlN4O",
+	"zVkJXSX4gXHqCyO4zGBuxg8Vfyr7Udr2O46ivYUMCOHmHHsmzbbOPI/PTfhy2EZnGy3+ug67GD5hW0Kj",
+	"i8YE2uIfbO/cUASf1YFGkhLPbhVpp9nzstnxckOg4fxias+A4DOqzp6TGx+gYzjt0ld7I9ZsRzOmUQ89",
+	"dpok1UyoUYsyCmqFHihCnOlFzRNnPyJaBvzppkIqCC3wk0GcHBPq8MwHU/fiT3jBUgYq+Ki59Udjv+qZ",
+	"cXDZmuObIH7pySoqgub6DsVAoRqyuM5p9uNmOYaiEf7pdoPTfdM/skbgN03lY46212rU7e6G0r0//e21",
+	"o9M1QwX/w+rApbX09XQHrlKd5+MvuwsBB1TR2Z9ijXggXSrMG0rPDLVRjLAs+9gEQI0YR3C7zzMcwcOd",
+	"9aBih4g5y/ku0er4nt+J5SZ6CTGkbAnx8/Ioavra8jVlgG/gl4R0Z3j+JQ7Clevfo1kdHn/FhPy5GRvw",
+	"2p6ImA6lDb5mjP7Q7z7ZK2yWmApby3CYf6Xs6jdKz49v1z3a9dn1Tgm5OuO5sPVxQoZVCllcStYzVMjo",
+	"LrxTMbX3UBR0hYQIIRxv0fv/SEl1AF/4M46K+KdTx58R7Btvzj3aQhs1Ar9KKuUZSX2vmS5OD2grS8w5",
+	"LhOoV3OyRXz/NuSyBW+eVOr1Db6U10SOVrE+RimHRkdmxHHpOBxrN/KPrOEi+sP6nUQeGE0zKxgtxwmp",
+	"nxFXmF+ZeuYog9u9ZDLsol4SSrylkMS88qKskigpJOMhkOV4e73NozYkbk9UJ4e6PYLuhLSyYsj9fbnT",
+	"lxJDCXAgxwaH9mAXDvay0/upe/sMudPDeYMbcHggDzmrPTaeo5mksYnjlIwfidr8vS+ZqiI3VkhFKfai",
+	"wy4z7AJhC/OnPIDuE3lnkhFW8uGiZ1rMbpxAELCNbXdiC994AxHcKnqxFB7QghsOCIXHx6hwTCjucNcO",
+	"W5SiEqeg5qjn09ECb4uA5uu5nfY8kv7qROAcor6AJ0OtlhDUyQYS+iyEjF9T5pzxN6ZWN/BzQoM/XFU6",
+	"3cNjVmmcn4OWFohmmgwZW2Ya51P3tjDzzgTbYugp/CgjMisQzRY4cyApHsfQLtBmKaUi2dA7UJfc9wiG",
+	"Lj0AWLBboyfW7oYZxdXkGkp3dySCvXpscRRn+erebPPoQ0dHMH1pizb4NrrhxyY1wUwGWHowh/zMdI+O",
+	"CZ93SDm7tkq/j0t/H60wcPPo8SQh0MZbk5/6ID2ObYV4KAv10rqM7YaMprqm2ky60x+RN97JMQqgto01",
+	"g6g2iT6nWU2HXQbtOFJGNyfeQKgNjl4MPG9DA9ifQiJF+8fhnpp4GqlAPTSG1+mPzh9ctdQAXHbOMezg",
+	"YavkdtYdiuSdQD24s12nZdvMVe9tDEtqhprJjYJVgSas3jSZixGg5ckHd4SWKZfak4oVG9s+fIvev9Av",
+	"PegMHlMUaz87QUuxbmTJdvS8pUm8OWJfhqlAr+tL6+Ac7VnNbghdvdPp/eydsgK3GqpomLPfhWREBw0D",
+	"JzPsotxxu2h31Yh3VLh209FCyddYW0R1ITZgpprWs8BMYa+eMCokRwFE0wILMczuuvAyOFrKQQxgqh/h",
+	"KFeD7e5VQuUaZ4JI/DeRAYCqyLOHFw+/vffg4b2LB28v/v7o4uL7DG9ruX8EibHaozCacEa6kmD6zDP5",
+	"GFDF7mp6Rl5P0XOHyWot/Yp7puGLTCc66AFSmQqaiZwqLeXdkvW+uI91aWd5ILd8Eyt0hnx4jOj5AUtE",
+	"Kp9+3CySGp01Cy8ag0PpH3sbZmIMEiWI6ypUVAWunOniY2qfdQn6R/eBegPPB6wmjiUxPqM+L+3We8M+",
+	"rAErUGB+Qwqca5Z2YKVEZITaH71tBcKaDrqZ9lZdq4csYZKdVdc1LnRLJMJorL+q256gNofH0inverPa",
+	"fcqdsmR3J7eMGKHcdPl5noYDI4RS3EM6t1pyvcWBINOICh3OeRs/AmONKw0DeX/rbmLSjic2UeiruC15",
+	"2ul1VNh+80DLJ/25xu79MZ49GOAK+drQq4UkFnUk+WO60u8Q3S2AHDk0MrSnRT+emynH0u0KzW5+r9+v",
+	"DBpIQmK9PU6TOeu94zX5tMe+CD/ozth0zn575jrPfudNxm+P4MSw/hy40WPjOy3Ruwy7dMQ2+70/M1wR",
+	"syVm2OmQ7pubLUYlCsLyiGa7RXyf5Ats6hLJFKD925S51v9g3IodN4StBDIr6s4zluHm+73g9esNNs0J",
+	"EsRKyzxds+Sh55wuexUkk6f6iMtzWNppt2HZLYeYd+MZGs2jss1jHRzoBN8rNBEJqKXjXRZmITHE+dvs",
+	"pHp99Id4CMajhqJSSX/SzeFTs0h/wn7IPQvcG0fjgJu8bhYVKULNMUZR1m/YJqU32jF53bozuZtqSnTR",
+	"UG8maxNa+nsughALdDAOQj8EO/5RjFPBckWBqgACTxTIh0E13+lmuNYDrEfNzfLsxGIqChypZlQVvLQZ",
+	"rgO/JVkFMO1K7DORdY9VUSBqmoUcdF4J1bpVhKbWWwckz4DKa13+ZqSFWpD9mFnGpLNREfD8pclITuFh",
+	"/WpL32vJdFudYf9a6POvm5sscCUyxjOUcVZVeUZott2e5d4yuUSsz6IJ1FCXBv/MUzLZ+eeOz7hfChGF",
+	"/b3CP3pfUb/85v1lkOU4wOr8P73vqF/+w/uLZLX333eefx2NKxjSG6rZBdgluv4o6ntqdEVDO2M7P70V",
+	"ZoVx7KdZ5zj2E4HE9hSoVnUIfKIwlJAp1LwTP6DXOuWUMiXLZgXuSz58jZcO72fYqWuyE1nBqmZLgyet",
+	"oaE2zwRtscQ8unpuWPdRQIUu8BXRfXwKCZ3F2mQMQczfhTRNntBel5EuOfYDgWokhaSKVoGlHxb7oN3u",
+	"qCc31OmEB7N6RjGKILwamzJ7cJ51Lw03RudbE6dRI0edv7S4d7H3rEGcgqOI0fKQFYOdBwNKY1CPiWss",
+	"aFQPUOp0k0GYQFzcDVYwK+z2kiw48uVqgiWV0kOhxRj2JTuAOZYwWGu+eUZbQV1t/GimDtdXHtarjIlP",
+	"SXXFDwmCtItMewCtZ3C3UnqjtdCgB2pYCtj3az/St0uCTMu49UObgZckFbsHLVJmAHih3nEAbiFhIHje",
+	"y8fDHLKWCbo72PJn+3GzJx1auAW2hyNvD12PM+1mRBh29jjPs+zM28H87aAeK9a4WgZwpBL20Hzfor76",
+	"4duTh4uNqelF5IP+KIr8sIh46h+XCt4hwqHxh1cNTYT4qis03p8u5DxNwDrpukm73+sC4eu5x1NREeAo",
+	"Cv5qyzEHFxuctrQLaOXwOeKumXlw5V0cyljRH49kPtYePxqQ+TA2Fu1z6u3KcRt7B+UBrpY3RsDAs5MN",
+	"JohclxztvOc3WPZki4Xbtw9zaROIf1QtwUuy9FZiD91Eh7+nRI8OAK1pGIzPq0mldJhVS3qF+CYAQ582",
+	"0JvGi0EvcVWNEejgO9O5w3HOeuOHh/GnSeehu3D5j2YUu5gpm4ws8TlwS4I9ph63XAZbclT0ZIECjuig",
+	"mWb51Jr7kA0F63YpM50yPQM50+3QbDoxd8KCPnvfjBRIuE4EKiOyCuF6zo8rmBMHrT2NVao/5CI7irgx",
+	"LADbOJMF3jR0pD+mz2OqUUgTY9sBY34sUjaygwKjKq2vu0lKT3llF2gbExfiAAeDi9i1n28D1Cb6gQzo",
+	"sSNszI6/aehLnVY/Y9OpT1tjfNtUKDHHC5YnAvAgZEX6qNGNK7WqGNvg8p7O+0dV0VQm5IOEaLaBduoj",
+	"QGZiv12wKu1QB3FcnEqS6l0zs2ibUxmdwqAAmUNtCBMJGJq4y1200JcMeY72AhWbyyQBX2wCuluBeLBr",
+	"e8onxuCfKn+PpiF0tsP0NPlBegZu9mauMQocQ7PVNrYiNFRdxrHwnxO0CgnTBV4hmkLHQVuUjtAm/VB5",
+	"0xBviDJs2/Jw737OqlACEqazM4JIJ3IJX8gdFS3N3LTMyluKuW9HbbjZtbmbriTZL55mbSGYqxExNlvy",
+	"aOgoK2/i0BOV3D3X008QMOotu/C2v9jQpZ0Ab7PESJBFCDirVjveRCPsuFaGCe7PtCYmYfQvTOXPsQjy",
+	"+uFfwkhiAc2DeHsPHORmAfl7fVLgzQ6xLali4CranZ6BVvGy66G5lc7BmykT8TGipUbllGuWmtmybX6M",
+	"6GnlPtG8jeqBZZ8fQ4h9xrgGGHnCqOQ9babrfgxByY5pRw25xRaeoykC7dZ1iOOoqjYvGdz1ZQf0bxa+",
+	"q7KOQpjL/ot3NPEnCmQc6mJj0vLayaXn5r3q+DH761pxNAJovI1GpmJseStAw2IvJA603MFUkArfCgix",
+	"aW0WO9Zg6zTR3GQ7g/VmaWmYzMjXbUO4eXyMra08zIiSpiVKSPHzAGGuSIrTzepI8alo+RmjBf4lxT0C",
+	"0LnX5KDWd+yNTs1a5AusSg2QirQpQT3jsIXlqMPfvjDlKhzqxKAK6823s+zQsDMTt+ER+rDhsnnasH75",
+	"ydpGflJqaUa4+HDTplpZdMuMPTpfZ4tid6ah8Fb8Kx9iaW3INZPiROjeWx6QXzVsPBbgUt1CT0I6Gfz6",
+	"U8pQ0Y1r4elg32N2g/l/DFpRdQ2EChJug/M2v8fO3D7+Ou354Ow5FpKpv0QbGAJTiWkIsD/FWBn6SDqU",
+	"6k+8Q6UuG3R3xjFAz6poqdXued5hvP76u3vZWWeMkmSZPF1Heo2xR+/74zCFb/IaCAY0/mwQlaYbUVTX",
+	"rRjcJJshv4bwgPtEbqceIclh6fOkymu8a7WNBCEeXbl4uxLdX4SovxFFqN1Rt557XySSqyLCA91wmakF",
+	"ZIiWGSwhQ1lFKM4zZcRnKCvYdouyBZY7jOn3GTSkQpV51jxTV40476NMfHvhx/DYtlOPy2Nz1Ortyjde",
+	"kJqDWOhr444feoxuv87KNLeLP+BRIO0j5Vjq/bjelUqmvdbRgGR51oZcBvpTVU0nqMC7RpEv1ibGN0jH",
+	"PQmADinLCh/bRseTeD2si/L7zbYYxXrmQh2Sycp0bLHRLNZo2BNG8TtBSl8QesA6JTQKg7mo78QkWYg+",
+	"gvpE4xFNHkdt87rvOyfZ5CS8gD4vjopzk/OPAPa3Ak89zN+y8MRhM0HKc3ty4s+cDW92zp03vLMY2tLj",
+	"6RSpvFcHkP4HZAJFQZflCBnFXUW9iZxZUW8SGhQU9Sa+/QCh6vSkQNOniJLEC4U1Es6yfx++iTUK/vFN",
+	"fEt0vbeRrDPmd/DcoZ3Q4CkOfJ2AMx9M5QjiEjJvQH9o1MBx7wkFJLt5RDpltnNrw7jJWVpGxNKudK2/",
+	"OdN73fJNl53t7uZaPkRKqehIpEdCjfe0je8jiZGi9c9NShFXUofJsZZ0t9IT0sYd+ss/WFqnNWSiL/d1",
+	"MzscoVsleo7660ZGewkWjdgHD3r0KBXbvY7vcSfXrEyEJyE4pc3UlXrcW3HH2aIyA8Tr83VTVa/jG2EU",
+	"MagYb+xz/eYZCc5k3Qrs6B5IIqHvjEQrkdqVHAVC8ocVCaID7Kx5xG28G6izhd3uCY4YLkfKngLLm46h",
+	"7Ypj0AD0CZsBBfCz67bdP5s1E8N4dEcviG0wv5/ltbOfVt9RY8SVaZqVzCrT/Lkex8eNP/9N/ZbNK1Od",
+	"0RjeTHtuY/grjSfkz98qClzLIEB4iC6tlzFaBR0Nrv9hDTw3nwjnVmdd87xbV4jwk0TO8zP8vsaFXwLV",
+	"ayTw7Crn+Bh8yz9Xutp8LvfwwociAjX2iVhECZCWmMqn6hWPK25LqPWXHt4eFsZii96TbbPV+L4X5jX9",
+	"LxeTKLF6bQ72wcw9iiWBWHPZkafkElnVK9BorqFFMNFoa4ojDoNOLuIWLwqZCen0Xb2/CFxCL9pHGSDI",
+	"7JDIJNpgCkir0BI7WzEMuKpohQg9b7mmGwTD/DGrAgn7ieEJUSMfyPE1y7aI7rMt4zhDHJtpoorR1TmE",
+	"f6bVEOORdfngBUe1NplqzSg2yCNk33HVNQ8w/S2UHWfGD3UyS8gJ7NuGo0LZsVCH0gkyh8tjZI4M5DWN",
+	"9DPv8bSnmUDUhaSfjvByt3NMd3XbHm2DpaEmeGJLJJvteD8Hr8EUb+WmWFdDXBNofgpeSwxy8wZzsoQm",
+	"CbqdgWyg25r6j9D6bq0ex8sl4xq0gxugvAqjG2waeagnkPDXQFVs9+oktuCc9o1zgjisxlTcWvfZ0R6R",
+	"mBcmET8qSJ/STVpvvD+uIHEdcH+tsFwHg1tpScuKpeJ3ytW0ReYlD11lNixmQtg2OmEI3EsgaBtj6/3s",
+	"dh1UH4tJTzbt/5Izk9V7oebpIzJGqWEVloFMpbAEgnZY3s1Mg1IMSzL4JZiJcno5d7fiJ9DeSv10G0KJ",
+	"yTe2sUICLN+YKFuGRdxdCD92E5pZjVmggcmIb+2U4nLNeKjXyobUdWjvR2RpQvZmomTl5Ph+5qniOeS0",
+	"C8rtG+br7febbusAmGAio8zo9rTMhES0FNriyBZ4TWh5nlQhyzEt1mla963cIsaLaC8TtjwzgtecM8tc",
+	"5ji0DGWFSke+u4PRWU9HMEQpv/aGmaH8uprI/tVEEl3wgeq8qWq7mNXZmst5S7MX1THLC64ixgnRzmKm",
+	"I2LNJPPDT5O4+nBfFFLHQA6LCUN37HFt3XR01IIPqFdi/Ot6jjP8667HwiBrUAm9Kl4CntThrr3seWdS",
+	"cR73hM4EQ4f7VeUr1D7srTV5Kxu9Vcx7S9fqHu89Gd4yGhlZsqrMkMwwKtaZkKzOM3Vh3////p//F+4c",
+	"aCLkWslCryossxXL/nsF9Yf/1rmB2uMypyEk2N8JUUnrdIH+5P4BmYXdG+3uZx5Tb3BUTvaMax26D7vu",
+	"3IdJLS71T0GrYEloeRCOHMXr0i+E0SLjwbtMW/l43MtBt81RD/eaVaWfXedCUa59bbMPdy2qV5g68f+0",
+	"uLBVEBicoXJYSDTN3vq4PDeGbfyxdVhqT1BKS7FxuE3Tvz/SGrNA9CeRQSB44OwbHRfXGcdCiozRPCsJ",
+	"x4Ws9l4pAxO7rGvObnQSaPxEmFxjfoV4CmAw4jI41FvGqtQ8iFv5eo1ECsQkeGX8qRxamgbxjd0To8cs",
+	"Kdk01PDOCoE+t+hUz8y0dYSHdAtFlPGGZoxmck1EVleIqmvqj6Zc4TJbdFmna5Ue1bHMYOYcv32SPcbX",
+	"TduGPqEUHHFi6vdD5zI0RnuCzCC/HXQrnM7K1zndg74Biqcfwf6AvAUFQwek1C9qJ6zX3SEs+RzkBi4n",
+	"nry/WXydyL6BbbuiIVcPOcN3wQzQaa2e4a5OdyqtItTeGU7HcPqOA0/X8qCjLXbo0NEIBjwzlIKtcD+4",
+	"OqK8thWis7y2FaLQp9N1OEypMRWCrCgudVbKVLukssE/04M+uJNZ/vBW3v2W186rEJ21hJUpQj305SBz",
+	"FkwJkMZIy3QmrDogapMh3KwdO3nGeLZb7zNGsef8dBb9jbduKF3rbZFRJwefc+pziKFDzJxI58PqCYOQ",
+	"JBhGOd1BC8Gumh38J/O3UL67NptjXd5O0+4y5nT/k6W19O0db4rLqw7szxC+jEcXCtA59r96LYfPTEbx",
+	"9RwlFmD906vURXcG0Iv3c9MduDsiXRyJC+y6OMxan6PG2510IVjVhIJqcIE93k+LYp3f8DiaRTiiKxz/",
+	"+GFL7q8v4jobug+1M2yXlbfLT2E5Tcpj2M38w4+s8kHj2IvmUKWNP4NLRKoQbtySmNqXceeLnqNroqK1",
+	"bf+IFZoxYKyYOIigDboyBWJSOhocM6PrZnuIKKkG1gTPjWQyBLD0M6vOzX65wIahvJ5BClsBN9wCV71k",
+	"7FhoYf9VWPZ6k3Z2wXlefNHcUI8m/8YFtPkSmg2YTYE6o8U+ibiKKKkRoSCFA9dFGnpztOzD2/rJnAtG",
+	"kyn1Oj36Ku0cqgAySrzcx+/rChGKy/hXKiZkyj0k8RV69VWso2yH+NZ/Biz+a6wZe6D4thdVb9XtiszX",
+	"U3ZTbcIt7OVbLGQwVyfRq4Ap5qv9JJgPFvKpftK986MuEIh0EiQmdHeX6hK7h3P/I63/mBoLl/8MdSHb",
+	"EFr+FirOrBApf25kAP+3wqgcIkdM58gMy0tHAcG0ORBPv4H54C3AQkYlGc+sV08BxxkfXsrWXavnu0m1",
+	"0S/CC3M6XPRAQik+8NWmZV/Agju80e0v0/JEv1uGq04xPG+X33M02Q1tmac7Yc0dMcH7rkiYGb7vDHFZ",
+	"yGMszRWSIwVAaU3sRuDKk6D0dmgfDTIUE/jvCfTLQt6WQNdS7lCJCYBln0S3WSB+KdJ0zeCWBxJYpjnB",
+	"db9kdEn4Fs4Iq7E+LKacubJozSUnN5DOVGH5znRjBU/Yu4Xuh6k0XtD+wQfp9X0HleIWjn1UbOmngKOW",
+	"AVbe1gG6xmuTkZwMqT+gajooeCBsCldrVrxNvnYO3gPJchmFeTXJflMDxOC+9yniYdmpj5ySg8cYd9KJ",
+	"bBhzav4tn049aVgxKR4AFPfz4oBlnntz0RNFHichJ0XAnA6WCtUk0AEvDsDOVAoZADs7Mz1smptL4lsz",
+	"mRWZA4dyro7X0dQG1ZTjxZQDNW4CMc+vn9lvT3HWT4MTut6XnCntjKhRaoqbrfnzDSqaRjddx8UacfAw",
+	"1o367+/jgqO3aT8RWt7Wfvkrsm+jRdVIl8cVY+WIl2kmdGQsbwH5pmyzADbYWEpoik8i3PPqBvOSBMq2",
+	"x0wTr2fcdrwyqmjH4nD2hJ233bC+2WFnYwhitk7vOqgEiebEEYXyXelAVhRJbwRLq7b2KGozqLWCvDfe",
+	"Mde41odelDH3mxH544Fxr+YlzjpfihLyiu59St0O1X1wrzNIniJgwvg3HdqPU3FIQBuPTbPLEmk5LXuv",
+	"zaV4oL9eYf4k3rpSV38Q7fXBw3G41688AN7FvqhsK9LOnTt145ZY2UOPEwz7ZhXtv9HxOP8NEQ9u++3F",
+	"7V0fFRMifrFbXBLtLZ9KjNkmObfbovWIoTlePpnd6yfey4braapHRXtn36pThJCsisdEvGFVs8Wvvop8",
+	"/D8Zxa/mxHK8V7a7p9uNdsxkj1CSENO67e3IL399LypkCr9cao0ake3jBJ9SsfF7b5XtPo9vnxvncDDX",
+	"PWlECPT688c36aNBuNeXtNwESjkB4Kd7LS/wkgHvrJjWZ9Sy9J+WpKr0n0pObmxHC7Yx/6a9B0q0m8zH",
+	"iolQD0l7Q86UHFrB8IUV2srUhFz9cOIA+EIeB5lIclNJlbSEq1AQqKPSx5LiV/PKAWAZ7KuLkmtutxO2",
+	"vGq5TPOHOS3dasx2+b09g34nHaU/Sa7cphPh2mzc3JBBZbIjPNhC0fkoEgsZAdHXTR6Bz5o302gHm3kr",
+	"pPu15TU/aI0VCA0tcUFK3eDRsM1aN49QAgH+HVwT8C8Y4KF3GENetMmCoUy+kzqhZcHZpofMfuBmTQFx",
+	"HOnR0VCBk6HncXLfwrguxNYLp01qN2+bymLJZeacwhK/Orv7CK4ATEgPjjuWKFDKjjlnPKVcDVflU/WO",
+	"j4bLQV+Zrh66xeU+iJTUhOR70Gmi/2HSJ2JUK/MNv1+vV44YLhs9NGnFJtBnFi5ef4ffRgR/CUOkzCtD",
+	"DbaD5ERibj7mwJRqE1FgFunSWoKtEQjbqLPi8J8N1Cwsq0ZA721CS3D0cNbQkuq2soCEAIBkWvr2Xatd",
+	"KJfEYjRGE4FEMOrhy3WuB/y+wHWQ8iOAihNAeJxtn5FVE+AD9fOPrOEJ8DHPUprAwgvhz69ZqP0TCbUV",
+	"dLRO99IO4ljDrpYYCW3jVJ3GlLamRiNF6C7fmEpb2uOA7fCfjRHAFj1RYiU0EYhjqdMZOBY1o7ZR6xI0",
+	"KC+8F1niEaqpn18lFWBWZEtkyrPBIj749adAB+R4hPmK7ZL4SD0fJghF29Q6UleSmlJuSXhKvR7hoXLL",
+	"kOHENKCNp09e+Nbi2MEJxS+F643yWlHJiV9ig0OomQ4gbVDUROQ607fTI/PfbLcmxTpT1LEFmsrQyOFP",
+	"kBGdEZE9CJRiSleEac+4uUTUf+AAktVaQlgaWosbbL53FixGp4557Uo9tEi0/9Thx9wFCg5pSLZYPIFr",
+	"yf9zUN1gI+dAsgRZLtMLjuWOXQ1b+ne4NNxCG5kOkHZ3JC7WlBQESgUxXRGKjVq/YOXeX9GJaGjwfaqG",
+	"fSo80dEG36CLTFt1HSBOfcVwUGdsRpfRI5XKF4ek5yBJnxh0ypmYpPZvPzgV3pd7HS8fTXPMD2OgF+Oo",
+	"EfBUetosJMwGCsdN3H0Ghoit7PUMukfbKqb/mCkohsc7U8kdaVN6BA73a24MzowSyK1oCz8Pg8m3UV0e",
+	"RzpDsVBJ5whx9LKOpM1bf6vuj3cglqipZAr+SlP5kSEMfNFUYnYKk8PMHJNbGqXsmSb3kXvWgaAYWNlQ",
+	"Bo/Ly4QwsX0nkE1P6DPW74rTQxwvccq31POPQ5pg8DAKEirBjO+90yaKw2huKu7DPUK0y07Z2xYfYc7u",
+	"/nuDhb/DRchDEnRNlBhYNQCtFFTAWC2Trg/T2uJT0FECrRZAz7DLitY13E7MVTfedNr2DEvwt9HYs0vF",
+	"gK+j9eH5LZg7mJXmm7mZaAzsnlvsDOS9N9hBSQ3SHkl0tCFYmBBQ529Q1eA5ZNIvOjRPQWLgKO0K0/Eo",
+	"34BcmgPGEQ1oMexoGUaVeOM65fU/lVhI9pRKvo+CKO4XW8Xe47zxpzUd3CGeDgOjdVe2AAqeDiBlhKBi",
+	"zYWj52bW4ylHaoeeYivYi/M3tpdgNGPpFz647bxCPtCDLfM12mAccHi9fT5YZXCf+68ItsUG5wW8Iohm",
+	"GPGKYJ4p/QDadVAmM2jRni32Gb7BfK9xFvfgO/e4kpLwteDbAWNJMqn13uGkdUMRNbml6RAxoVoY/CI9",
+	"YH5myKSJEqE+dPZinuLQLvPwuilLXI4s0sgUoWFpDKZyRqTXTxWEjwl274hvrtDDWQsro9rVlaJxBrOO",
+	"EV/hkPsKvG3BSXSyEhyAj+18pVGzcalrRyYRfZyM8MHdmCn2J9QhUIccZg+6acd666P5b35+sX7/V4L9",
+	"/EfSdMpL84Y3EoL3AelO8Xt52ZRERrlP9JO9/q/TYkQ/b4ky/jw8Bc9r1SqxJwmfruXuibaO3/vUTYa0",
+	"O8+1sdU74giTdza8nZaHDtFsCWw1ly/rChXusvZAb24bIbMFzuQaA8I83ll3fg/La0mkxGXb6KrP4p7+",
+	"xt1iGn9RUqQZY6qUIhylWtVsFzxH3XRPnfAIA7hQKtQjqErDcEO3U4k5UmkFrkFhssH7nyjb0ZDLI3TZ",
+	"he+0UFLVvAayqZfggKkg1cq8l7c3kAWT6dwp9nQ7grhrxm5jr4FqZ5tiNVgjNeZosP4OY7aDYP+0X2Ge",
+	"FZhKpYUSKbKKoVJjpwKe91KqA09j+8UltMUYkB5mF+2GeJPYoGzgg/Dpg0GP0QljkKFooN9l0001Ioym",
+	"UGt3DK1CKdnHA0MVFUY8uUnriYPCTa/0yDQhsTNVtsw7dXvDPjCT+7rYv7MN3iR7p4OiJjga2PiQa2Ys",
+	"PmyMsqken35mcWvrr0XbZTFwEnCNWmaYcYc29AdzcUT2yYBemqFyyZOkXppQrEm9hK/EQGfapc0Az3zT",
+	"UL91gOlhn6JZ3qMpdIvYgGqKq0k9ey1RgJHVr+NA4c708J1PLtOsXPPK4/0tuLgOMytGYZzAlTuB20PK",
+	"joLRJU2XjK1nzLBF6xrTU+ous0slR8wYq8Lw4jyT4hrd4DLQFmUiilYGPCd3Ej8Lsml8/Iz00ZZc9KwX",
+	"NHOhNLMu++mIjWlJe8TWXGPEdS7XoJOP8UN10Qy8VXN/NpjvD3EPJj3nxnGjX49drZntzPW2SGCnQSEI",
+	"Qw2ELadwG18/KIAPk9FYGNb2OKyejyFvS5y51KUhCKiaM7Y8prdVhBqi12CnMHcJ/Maj0K4DuZN0m4Y2",
+	"fBhvE2hR4YgUMePq3J65d3KYVRRN+A2eTQ/hz5ko8ZYdmoyQwklW9B6hOniRqecyE8vB21ruM+h8siMC",
+	"nz2iTVXlvmA7F/IHH2i8zhXMCkThMxmhwZjH1vc+9GVXk2RUTxSXaowt2mcle5QxyN8E1z7koxKRFYxK",
+	"jgoJbWZQIU33kBLXmJa6fQgGMP48W+zVXwjPdGpyntaBMwmlKxCXGwLLaLLDVmmCdGjri1deY/lL7XNm",
+	"oVpintCJdXuF+asrFF38zYedkY5WnsyYMaF4veoZcfjrNVnKy0KSG9ORf1BAGEakwbSMv2xI6elrY/Ol",
+	"0RZnmnvSOG5YH1FzXCNuizrbggitSR4YzTa39aD8sIuXYTvRDs5w+ukgFjd0eJpZJrCEBhFMHT9lyuem",
+	"Ad3++0zLG+hFZwRH6cFasYbALUTH0rOrjUO7vy4iswVeKRFKmQ3+nuUp3R/1gjSfdVqfklJ07AL17RaG",
+	"xxA55j7psf3MewXGEJ6StxJF9QYojW7UQoZ83QEMeeCLxFaMroKg72o+niPMMdrYuphuWohPJ1TPHjSj",
+	"8T25jBtQTo81TLVUA8OLeWfq7dR+nwpUlXBHlFp71DRxdIvljH8Hdf4YtjDIfIOIUVJj9WAMPaV9dFyH",
+	"fG3EdEkfEXlqz9EOHUWsF22iqTf9cdR5YQ9hKhjrfnbKEXzSOoM6dnRfAF48yqjS0HZIZHUjlYoGKXZ9",
+	"ZW86aXWxt0CiihqxW2JJesyuCFYhfy5j0HcdZFld3hrvXIIZXNeITipJxiFsWNh+J5pObpFHUCrUdKko",
+	"+qUznczr9Fa6wRycBTNJ8x54qWG649iJGGn2tKr2tb9QjnSZxIPWLj3Kk2nTZsJwUvcByzA0x1J0UboQ",
+	"EVnZYG8ykj/Qt9O944mAxDKD6p131Sf4NUnOupxCr9rKG5o1tMQ826G9+xKRa40gkoSC6Gktlql/z9gN",
+	"5pnAN5ijKmsBCKPsbCPUbX2O5hO7mS7XCMjZVvqaVMVKK82kczw0z+aWrWNPWELnLf/pesVujr8a7M07",
+	"UFJLZSMrFXxFbrBQLIK6m9nVuhko/B1N5lsvvnF7lXmZRvfoNFdBDrxqflF3hQ1MG/bNKEQ2PX64kxs+",
+	"86yJKepINrYHEm1gDybJfABVuOmUbeR+K6LVbWIZ9xW7wcfyrS9vOsVsvksLNyENxTLHQGTBAVL6DqKU",
+	"NbTQODhHmKPJ5mHK3pbHbO4V8mVM6Sza4I3nvc7u4ixraChXxMzeFQy2gdB3awT0KxnF/lD+jI3RLcI0",
+	"LWJ35Arxo26JK+LRUxf7MYfL91Yv107PTGCuMygmoK/vYs8ok48dCo7fa0Yk/pvIALVD5NnDi4ff3nvw",
+	"8N7Fg7cXf390cWE8R9oIGa4pH+uxMBTPbqTdmkEv0wLRiJvQW4ry4MJLz4BAOc1Ko+6qMQZ3DR3aTWrF",
+	"kQuETjdiE+tGlmxHz69ISnaFfa3D+/64tPZupaRZ9L1iPiPEuDUSRtsh70jgHEww1wPQckqtbVJuVHj8",
+	"cajzABWSI1uV32dGY5Fbda3zrDVk4Opb46rMwIPiS/kSvpGtPbTYGzARIrU1pJRwni0wgF5BL2GwbzDi",
+	"mZBoL7LBVXv4xSRlY0koEeuE5xlfkFQwGmdRJHJla6gf34CsY5d4Bttava2/SwColPnUeNOLn2O9NYiW",
+	"2VYL+niyqBcSF6B1GB/CaT1A+5vpaMnP6m8uDgnxzYWiwoOLC2UBC51YC6tXOoS5S2m04ld/d5HQfW2G",
+	"ssqJ2IhAFFUZdWCDqWtb7ScUrrX2fVqIJzl0MsTFBJFoNVqTmeniHjbi4ZwAHfnuzq4Vh62cM6KzPa16",
+	"VzXhLXUs01sRZfmxLxJ7h9fcBdHq3RH5PY5Dj/Snx7vNgyGJ2OXCdI9ZLvSKP1zwrQq6pMaHBvDO63QT",
+	"a9ZUZbbAznGBKN7lcKAMwKfQgFgrjm6wkJltFZwCYsZTFw4mxdSh0y4Wi5bnDpdabvRm6806YruDCLQQ",
+	"9PJIry5lk8iYpBCsES/H81d04BoJUmIbu/Y6rNTF6HVzgtqcIWk0H8p0EbBZd56SBDvzcLtPwWr7foVY",
+	"DkiCnj1kAbKiL2aV+5f4hhTYoBp2DJqvvFaWfvrKZrFNdrygeGes6v6evV3jjO1odvXitfNYFmsmMM21",
+	"y7QmFHThFbnBYF2raxWYBlcCn/dttAcPv8vHG5WMt5nxdomBQbeEur9PcUF6q5jurs3f91BLngTfa2Fh",
+	"d2NTj8PdYRpeswC87kiScajdImcx1T/2oy5gAa/lroFiRN3GnC4ztnDDvRtACgtTd411Am2NpNrYs0dn",
+	"//f/urj3D3Rv+ftf33794b+dzeybNI61GW7gM2yQd6J99WWHr3V90uAQ5Z29LQyInxrTrC8F+GywS3PP",
+	"m45GJghYVJbcxHAnnYJILSdeQyESX3KM+m1fuiN7rFtPMJRQHDU7XyL8xcWojeXhPo6X5P3BMF7vH4B/",
+	"hEDJt/h/soOJB0JGxqiaSJgwwsPMsPON3G2ioZbdqTHbyk4/ijUlPoIhL01YP+XW52hnck2ntmGMdaI5",
+	"YodEekNIsx92rikQkI4sM6kKsL6+0FsYXT+l/EuQ/5wsqXpWIbrC1+rJ6P6kenbm6Rgy2XXOJJPXom6B",
+	"xb1o7rQUgfKP969jywi2hEY/G06BMzWSh8waVQoJr7dJQ7oiUk/MLqYPsg4rj0rEjrb8B3nYNS7IkhSB",
+	"jKsFq+QTwosKR4PIjeQFFRXa1tEDlaxoAsBXFlRwFIEkprRkmMW/bA+QNyEJiU0Aw2fFWVMHspH2pvnT",
+	"2NF9qZ+CRCMl7aLJ1KLv+0+IxBZv1dO/7gaXiVAxlF2zhhehokD7828BYGfGS38G2gg4OLwjToTuCCU1",
+	"KeCvtnuE11m0wiGIKbZ8juJ5n+MbIkLiUGBMgw0HBObK3H5SISEmcKhGC0X0U+r5NceoPB1m8RxEVSca",
+	"OpRqM83MjDvM3+9RYSgQU4TeF48zStF7A5wUWjGHZtg9WT5qCPQe9vXV7q57BKixN1AQJ/iO6o6PoMA8",
+	"TnRlya4A2UXi+5OJ0ax8lJypZQXARUzU1p/QW7F0pKQCbfHPjUxo88HlM4gVeQdr+yV50LMKRLN1w2Xr",
+	"1wMHrvqFbbHIKH4vz5Pc0uAeSIEcx8WmhS0YDqbo9/NyGcJdMa2MRj8AD+mUAGi548daviGJoewf7CuB",
+	"rky9ZhNFRQzUkvnTOyEJNJUTa42eZBBfuIb/Mt5r04iON/SdaUTJMTKGwmJvE740WCGMhTTKi+kjVLY5",
+	"wQ0ttQUtZFNsAp2nmoX0hct/A3++Um8zQiEw4CohIFzgStzOfVLHNZVK1Cp6PaWS9IggNy0JLQldpXR4",
+	"gxe8Y7GqMlUQhy51jdtjYFNNJrzLByE6Sx5Dua7Do/OkZMAHQkrfkmOd4BEHiScILbBNbIEGmBmqEZfe",
+	"Tx92kZ3crXBZwdqGP6Mo/iOiZXD/KiTkT7ieVLTgmU7NgsfXhiR+Fd0M05Yp+Gr4mMD0ubc24i1Te6Du",
+	"sEwdxowtu8CEup+QZXINYSazFUsTttukFlzUYBuM0e61ekZnLV5xmz5zuHBWY/oivQ3aiDccCZHSOBcJ",
+	"EeSTGjUClyG0PnwTAvNp8d7HUTvNc/qdJIgf9XxQBdsivkltoqWviwQw5RZd0t+TKwGY2UJsedENTeX+",
+	"qLIID+mnpfGCxpTnp7dZbqNK/hT404G0Ae5aENEJfn0RvHJ1ECYzz2XEL6173ZwTrHbXGzAa6MC9EULi",
+	"jhepkU2hXSNo8OxtUrSBFp3ioMhd91GMgnU4gHGw1pstvTLqbm4BxI0cc4ExkDddbaZld6ecdWoKLBXb",
+	"5tYd/clJttaw6KmuHQ1n0Nm6RZRuBXeXc2IiszPh9PzdrFHBmfBoT+DyewQVVPBHozwhCj6lTK45a1br",
+	"DFUVlBtCcz9xDl5dfXS1z9B3GEe7ygabsCDZBEwG1pUYVhUHhGRQs7V6f4M5We6Nkm7+I6yqrqa9XGr9",
+	"X0iOdR9Pi8+oVHb1BBL+cg5YaWrLySCWe3ovSkYDJaauGaQnGG7i694UgyZFUXwTMnjhgUCkIQH0VT89",
+	"0uiwoTLQRvoT6ZsD3GOYJBqANbkZexeB9VpfVIEa6pEgxqx65SAvg61zPHzKbs3mg3736naH5boa6USN",
+	"byfrSBDj0upSeaYra4dxfeXfJmiQMxIZkLzB+RltqkpDhem/H3Dq+znQyu/Pcvv9CUIUqCrOr+JJANyq",
+	"XmrX/wb/2XiR9w5TkYMyYhPoQly7YL0DhPn64qKDCPPQV+IxzGqOI5qaQx/wo46KzwMJe5SYQcm3Fi8u",
+	"ElViNAC5wfvXM9ooB3PgQqGj0UhQkg0Eyw/2pqkwR7TAV0Vs3+twu6toN3ofQ8Mf1HF0dm2weATQhlVh",
+	"z98avL9YZnHNFRzDeGHNNzi1ie4WvY9PVIiOxW4J1bHdGB0hFMg7PKOJ9E1DQj8k8S8i5Vim0z58+0Ks",
+	"+la5uA0NwTzdN2KijY4YMwKNb11YdwhY8XZfY3/8VjFNv0LbWAQcWqtqRV9bhpgXmMp3e5MsVDG2aequ",
+	"jeBMAoBQLnWZ6jtIxfZaBJ/GCVLWrIiXeWkHzhAt9ukqZSZ6Z5JwItX+vIoHXV1Ut2GYBG6JYQ6aYsS4",
+	"E2I6VKWfj64LqW/HX2a6+sMWFVAmsx2EI0xFLJQUMZ6xRmZLxjOU7dakwoeteUivyQG4Rljjr7RXfJ9k",
+	"qw0ToNX7+RnRF6N6JcIv0hIh3TfyFgv5lGK+8gDMlURIpT28iuQKDOP8M/Lp9b7kLPZhSeVPs1ql2DnZ",
+	"IfLOqtwcIkyeDp3mGTxqgI9vmCYAcIwjPkWS7Dgj8a3TbYaMibZYYh6fTYeX8kdEAwGZiggZDNaQFPkq",
+	"MA9lSIm9CMmGcIOTmszhefMpM3DeJVe7IDdZt/5o5dAmYs1TDeFtf5dJ8Mg+q5AU8emkD+Mf/Sr+0VQG",
+	"uz02AQ3gkmP0avvwuN7FPsD4zq6HuKI3AUNgQ7x8sEUxQsBt90wRwEof9ikkLcQH37r+qgAaYkqrkhLt",
+	"bbXNwVAiIfPoUmyeMf7KGxM0aItxiUAN9kOA52eEWrkXNdIL/bgv88HUBnl7ZkaP3+2Sc1QFuQl5eq9M",
+	"B118OzA1Iy2fdU+r22FDbym5Aaw3pUZm0W5XDfHbGqS2y5bGu9THxHClJUzMqWXlbBDe9nh4MUxrGdq2",
+	"TiXSSOlR/BENQxWEoZDj2oYdlCPZ3mCd/r3xFUotwY4g+MdWLGtUbELOTtFst8ZEuwWFdBjKsKO3c0gJ",
+	"ZXSIN5f6rPJyesNRsY83/ecoPyhJTShQRRYcSVz+HAhBmwcIo09DtVmFWuNSo9F5f18b8ITI1FvE5VXo",
+	"nBb7otK9fgPJt+r3EFhxqgZXEo4LlyR6GDXg5AaHf3nhp+gKIz5Fg+fqGQimo7JxeUARMybbGhUBHLNg",
+	"o8DUMiQWqFevmBCX0YMI8TjWdYcItfkaUY9vAn0Pt0iIn1bRw7yPd7ollSei/UtI0Aw0AWYlrkI1pAEX",
+	"dp12FT7lnPHgEau5OjNlfNYUyI9X0T5b/Xj06AIXjJa/hGJQIlz05noT+n95M9bVjnG0wm+aKvQ+Zxv8",
+	"6ui+VlEuU33Taa5263VYkTZUZona2Y7eVnaOUU+u5L17yQo1c8r7lOiyruXGtpFi9xYYXCyH10hMoSvc",
+	"ojMKXdV7Tyyoxu233LUjjx2wx5gWaz2H+KxCeN6lFvr610GnBgt0YUeNUmgsRebrMz9giUgVgC9J6+np",
+	"CHNYn9IsEsTYD+pxf0VFhdOm9IxU/tx+hhKKb14yP8oh4P4m5AVDKzqv1Rmq6JJG45xaJzQohY56CTbq",
+	"LwJOsWdCJgSaRmtb7zZl7Up9/m0qkkkxNbTspLgarrGbZbe/M7vII2JYfP4ZAS7yNIYrg8nWKQIpALYU",
+	"VOu2uCToLfxrvNXmA98xN42xtdphc7e0GBwlS2Ug0nwaB+tOb0G2j9Sbxh6wudWlbRMeV1UKn4wk6nE1",
+	"pE4yJKJ1lGgvXgarkDQaXKADbBBDYc2qMqC+V4RuQjGZoBOCNfJSHr2luptovI5rno9WcneIShwDK6Jl",
+	"ojmKmop9HBG3J91JdBfgSGxpE8ti83tbv+WowIHETkRXFU5If4bElUhba6hD2U91hplMQcYVQ+V5ZwUp",
+	"acjwsiUBocaTmQIPtjCAIm3iDjDAgTPrsGhgCveKMhmHzuTSFKa6DVpknM5z3033VlnobkYmt8og5ehv",
+	"mknGMKgl71wGbbzNrmmxZgnFPZfwfCCUcZAGNV4rug8Mk9TU1iSm2XVEEbKZ3dn6F1qylyYkNAjOMyz6",
+	"lWyS6ELwBQKrBEqOfs+PzlqIhcLqeY9N56VYWCy3zPlUeoNFU0lvp/+KhK64Ber53TwNy/zoffFc51bm",
+	"renUWzat1NhF5IFttrOKJLWh1UxiC+vZ7hO6QkL+YmygY3tlJkcr3MdjKCCMB2XO6oOoz8GM2y32QCiD",
+	"vW6aUOwwx9kWd2s+u/XXy4i3kdjg0v++1n3jGdYs0HjyvJa3xrD2iwpEbhLM4N/U417YqjhIuP4N52bW",
+	"rjoirS8JB7qX1Ncn1QFHCIlkI9JSkaAmJuIu0kObgSIW+cZaQDPWOIJwB8bq9cCF0gsPLZeYa8TzaBeU",
+	"e8d/5deBWAzHdj0TdfHqqSFBzctm/P7E8+4yI+RLj2QzpQwRxFevZDO8vMQGQLrokInGkom1EoYpx3Yi",
+	"U6wHuCjnejkJzAevwVeNhPCkHYOzyshApPOOt6jEue0MpoRCxpYt3tFuzbIt2mdC/T87zD/2NR57jbYY",
+	"QG840ynLCUjeY64PImNgtq1fWj9uPBpxAMzq0BvapR/63xjfGMNqcMcn6T4hvQd6RibWxwYIpm4cTg+g",
+	"ftJ6uFjy6tXZ+XWGnqD1TpPr3JItnuDmzbMPHz5AEtmS+WGGCkYlR4XMFljuMKad1nfAnUSKDITIEhX4",
+	"PLvWv6jbEX5+u6/xNQyZqUkJ6PyzUgcYSVxmS862mVwTkS1Jhc/hcaNdLHDF6CqTLFPzzRjPUF3rtklo",
+	"i0t11txav89M/9sNxrXIFkyuM0FK9bmKbPB5dpnBOVwjkT385tts8zhDMtsyYQsG3t9Tf7m32Ess2jY/",
+	"6rgCJsCOCHyevcHLRqBKr6HmbFHh7f/4QzCa/fc3z55k//j6m7//G3T0NeA7uCqBBtAdCG9xuT//v6g7",
+	"U4/OftD70Sk+enT2wBa3o5qcPTr76vzi/CtIfJFrYK/7HSu2ZtrMVcdE4xSWZ4/OXqEN1qYrnFhRM2pA",
+	"bx5ePDBeQGnKW0C519fF/T+MxNBHKME4/gDewS7fFBxDLRH8sETGOPIN5+Z3/0rTE06ISyc605/JKNtl",
+	"+Abz/aDgw/iwlIQUuhZgRShWl4MaxtLq/l/6LvmgZmGKrfo0e46lI1mNuE4sUSP+dUZ0My+5thq/u5m6",
+	"J1kXKLekcxW5Dy/s/3UKcx94+rn/frBZF7e8WToqdrhbbHMrG5VpausDoKTCGqNS5OoAL3CmlBto5wHn",
+	"rb9riO6hnajeM7ER9/8i5Yf7AuukCj+bXzXyUmwu1SmP2jRSjm7YRI8Fz/Z87en5ZtHqboGgV3YsjZTI",
+	"KNatcpW5lS0ZHyNhU2oVzsvrL4mQl/CEn2x/Nhhy7Qzd/jwb8PWoM9A/hhLlu944jjgX+cRZuTjBWYlz",
+	"/ykaed12JzpC6raFrcsqttL9ryjeqVtNaQeuB1ZY3C1QsTFoLcGdf2yeuQsK6m/dNQkrBJqAIUbHU7Hj",
+	"REpMe5T1EBWViveE5EgyS9kCVUXT6UMZJO+T7oMH56u/YslRqW0F6MmVcvZ8DZju5lT8AEtY+DpJnnBP",
+	"CyRRxVYNABx2NyPPSjuhTDDTWZO2Cilgzy4aUoGiiqul1jiJHBGf3fHv/6W24kP4GrIbHncJ2ZZFY3rD",
+	"WJfh3/W7WMjHrNzfmn7Q4VoL0/Ghb6moeX44oYbSmcElFTuQ8qdhJ2UpQUGwulE7W51rztC6nVDmBvwd",
+	"Ll/d+AUEiFZdWmPh7NGDi6+/++bv347wE9ex+JDm+YSDGns62qrxT0XOp0or1z4OpfcBBfJMmgAemD+C",
+	"rOg9QsW4mM0DB+yyLF9h2JOz0zD/a7yzH4hi+ge3L1SfA9rCXQnUy7I0HJ3DIWA82yK6/z7DqFgrs0r3",
+	"4UPQsG/JeAdK1mxlxIXJ8Q60eJCcjU9wrhFdYU35O1Pgb5979AL0Yu5caJ7yYOsl2QMNeIHKlFMckBGa",
+	"K65xp5wtM5S5NvexrHHf9J/zn/vXupvkRzHtbs9NYk72ifZIje4o3zmw6lQnHFWyGL+eyOK01xNZnPZ6",
+	"Alj5XF/l2nsp7ynTQNSI5s5Dp8v5LPr8mH7IyeL+0uRp+pn3GaElIA+f6tJSH9BdSe5Y5pgeECfdLr0/",
+	"sCmK1qDDb9EGGwwXne2VZxzRDS6N3mGCruFdK5kQxGD7Bs23H8xDr5Dxpt+BQaU/ab54l0bVgjEbyUcc",
+	"ZwusRLmOY6kzsWa7bIm41QoiSKuluhr2vC6XYzLFLPoxY5uPI+HHNtLM3TP8glBdhzr8gG+TdJtTw3FP",
+	"9Kfu/UBEzYTLwW2/cTDiLeh5sMPOWW47/cftImTdn/8nqSO28ZnJ0P/E9tFM/l9lH11gyTT+gB2y3Tag",
+	"A4QyWPXZRXD94zIjtMTvlX4m14AXE7f5QrI6fLldS1abnf/0Nj3tNjPL0HU0JxK1ilzq+gJzGLbye62K",
+	"EJGVHO2o+gOER/T1ZnEZ3EZVGouHUFHjQoLnf+D4bSutRm42U1ZzFzeat5DrROT9p1bbTDIGsVSs1JFZ",
+	"4AI1AoPOwCo4KEslBTPWyNHDoGilj0JRmU7YAfef+lkv+PO1YXWG1kdRJzuFWidTdZTmiLR6rx1/ywx2",
+	"2ML+a15RB3LAFJMnzpixphlwIE5ZIfq5M4hbw78qj1wjnaNVgUqsFGLDL4RqXtHX6kI9hQc2NYiWDcY1",
+	"XIcjPNNGv8cE9dNOjPy2w7N3EiFqF3BXV8B1txOaUOdbN/IQRGKRm6ZoQoJiVCMuO1lH6pG/iUz3vfPd",
+	"ByG3tJIqL+hUiE8rXtkG7/UFZbUyxU8CfmpnCslJoMcRmW2onpJvyzd4/6KMjSJ9fUwUiRUSy3tCcoy2",
+	"M1Tp2xURnyjzwfVCqFK5ew352NI1lFG7m2fQpYWYjnyckxtUHcaSvv373//+8MG3sdeQEyn3/9oivvlg",
+	"0lfPLfVChpsjkynfnb6Y1PDRkcuvb1/0zLPdbsdR0jG4tKs7tMXI2WMLaCE0pmTi9zXjUufqnBfiJrhd",
+	"T+HBU2XsTO+LxO/lfTPBT2M/IFnWGLVtxozxZKnd4sU6WxIAgEYie3L961TOx/BY6b3RHuGIzdE2yNln",
+	"SEqOV0SAFgx0muZXEx+PIMrrxkZtI3iWLf3pYS20/QHWPdT/9hDst+xGdx38PT4zbT8q1AZ1uoWO1G+x",
+	"XLNy0JzcoSgjjlFgBsNswarqpUBvmZp9xkIXv2m/4uGckVq34Hddn1D35cBnod1L+ke9K7BE8lzrE+lN",
+	"kCdouoF2lBp7uX+OckygLc4424no02dU3IjT90Y/eZoczz49fiJU57lDBZn2U6KsYBWjtmjgkYlR5iYU",
+	"t0CyWOfZCokNlnnmzlGemeaCeaZZBdSmkhRKYeYY5ZltNpNnUBl1nl1WletFbCoZ/ZxXQP+Bccb79mKc",
+	"8R48PKznGJLDagt3fazNd096rH//LK84bRaOqAfxB+99Jd7HnbzrNcbyy/H7cvzu9Ph1jagbWp6zGtP3",
+	"20qPLu6x5ZIU2G7iuag5RqVQnLqtzuG/n8+5RVln+jEnWDRVlDZ/WVUapeDL7fnl+P5Xvj1/swXOJaOQ",
+	"/AepILYA2xrgt3K/KsaOOZtv1XOfo6ENiUxp1IjQNYAcVtP4r3M1WGLGXgEgDU0deTDw8sw+dBd+avjY",
+	"/i5Lo3RqnY5q6duhzSgx5cfqRBMpMtdwOSM0WzJejNVrgjftnm3h4o2VPMYrDWV8kkRILuQPlm63m7sf",
+	"0/n/RLv1Cm1wJ+++l7cL2oK6hnQ2EHie3VZC4b1sM12hGt8ARx+EG76++Ec/1FA3i4oUZmfXrBH4Hm+q",
+	"kYPzHMsf1WNvmur4kzNG7/YrPxIhGT9taiQsPYOl57rwPLvpYHJ6w4SNv0h5QJ7bPwHtBz5KdP7uNuYn",
+	"jOsMZRTvugJL9rdr1K+vETHut61m/PLqxbbn1I8wART59n4PtgGCHIIGfaZB2NHOUlvt/gCAt1MxwRuM",
+	"SojA6bjF9xmQ/v9Qa8v09ooMVZW+yjKAjgDMiAPZ99VX33zz9ddfPYzgF1DHptjFaqZfuOXT45aKCEj7",
+	"go3M/vuT618VZ3R0x3/r8RGmavvi2Oi7r7777tuL70Yygrw8Na6KvjDP3IUmqr+Fy49Upm/PrDMm9blO",
+	"DNiaUXQ+XkNLFj6tv9CS6TXfRUJefrsS4ERnsQPMedI0mQUqNjr3GVGz81lJSnATqGu9gJpDYQ8jkCJj",
+	"tALgNGGypmW2Y01VZiUbZYn2kg8es5Qb/jZgUCpodOXd9QcXXSCUbybRgvJQGH0psJxGWnkQh7MS4l7d",
+	"ye5Ycrj2br5xHsaP0zaFi86AC4wktFTwxP8B8PWe/o9Z/hZtbMMcbRfca+oS9dvs3kkRA7DxFVrhO8kU",
+	"yTOKOGc7XOaZgJsD7NEarXCZmEP5BGDCbGu+wSH0zbN95P4TNV8qrRmeR79A6Nmp0qRhJQlG2IPb/XI4",
+	"R/r28NieUp0yLwhdVaZmdpAOjYs1JQVBFBCioXTFK5rviQ3k7YTrjOB3yx4n2zD9mbtWf/VXcXla571N",
+	"Y9c35gK7wk7S+be6QpSq47xbkwqyj4kw1aBKjI3VDOqdvP+XRKtRcL3AGffoW1rEHpfafEo5e+JChJ8p",
+	"tltG5DoTNS4coK+WsxVK9EE9Lckd0/9EB/UKWtTd8Tm9i003UBsaidQeWQ1/KrylgF55qk/h/YLVI674",
+	"J6ze3xkz5J/lLa5I9K99ib/SFXHK4jLxIBdtZxTPvM4N+62NEzh0GcAiraf4M7gQPk2oSBeZ1xazLkUw",
+	"m+kK1dh2EuowdJffr8gSj13oL9Xvt7x9393xfQ5rOGm4tYNWvEZ1jSkuM8nsTuUZowDVw5tK2VVq44yL",
+	"Q2TmHGUSV5VI2TWYJBopMnyif3/TUHEXOxjyIRx5sXiT+T9VzVGTnJwyYPx2xzLeUNGRBHmbqrPYuz/H",
+	"8pJSNO/VHN/YToL+6mb9wJXWSj9X9fLJmpECi7vWLYFqp/TZqD3U4qfQKzRG30o3hY7mg5Hg1zW6wXe1",
+	"+5+nPqmo81Ei83dhupiY/KFVmqo3cqzuuxGkjTf6gc/dkv2IWBt3wQ+AWp+ZTnHWkkXFJiNUMkhHIgU2",
+	"dbJCMlYm27d67DE+Ub9/YZNPmk18mCyGOb4H9dcmFQsZQEMaZZFm9MaSiMs3zZcb67ZurNvzgLxpaAiK",
+	"6/a8H5CNmu0ABpxaJjzu8uq5acVoz5Lr7qNfWDAYHumS6V9WDNpomielUQz4JJzoUKEFrkYzdF/qJ+IL",
+	"8eMK4tWIf9gUCqkB3jWuODQy6zUvCxfeqAfb3CzGDQ5vnpESU0mWBND4lw6x3AH0L+0l8X1WsO0W3RNY",
+	"rU/i8nsInqhrBdH9I5vHZRAQfYsmUCgdcGlcxFRxQZKK2ToDJAx/I0JLmjZH4fYyGPozsJCCRHdoM/vh",
+	"TUPpoBZEd54IuVyQhl6YP28LeOgbvRH48T7YAyVm9DXbAbj9GD0K1tBQWk6/O9FHbOFlzvBJHcoAkSXU",
+	"rSghQU990R3N3B1MRUodizRH0iJoC8l0b2C8131XsK08yIKJ860EG8UMvlLjfJFjX+TYFzl2ejl28PXF",
+	"HoyygpX4+05VkuETyK62nKoDiN7kOiUdEtP9BkfMfRkkhv2+aU2yxlg6sOtG4DK2YNhLpQe3LO1vCVT8",
+	"eEmvhWhbZ17qth4Form2h+w+BaU1WXA0EuGF6KB+5KTBO/2Jk5HJCheRZ1skMSdI3YFyzXVXS1cjKfJw",
+	"+ZGPbvf/EmtcLT/c/0vR/kMEGX+FxuwxpiKMHHXvOdkpIJPVrO8sP9OgAnAT6qXCHbjQS1tWkJ89hq/V",
+	"n5Bpkv9JBuUMde+inNDYdiY412KOasyHVoGCWIvGADVdVJPLDb/wzIk8Ej3C3rEv4o5Y1V9geciw4+4I",
+	"r5i7r/i55GgklPybeeILB//rxRTuStbqsMKQX22EAaAMdHzBSeTDAMOQn9mKTDR9fakfuYtMM/jU3Waa",
+	"YY4hSwnQsk1Tke91UfyClfu/Cd1xgfZBCsYUISCX6w5Y4gpL7MlbpiWs9nPoMfJp7t1T1wnmntoyXV85",
+	"sNsKtsUCQrQjO2Z8FWO66he01y9or58S2usR/WCbTjPYE5zKH9nO+FeFzNTuuOJn0e9jUBGcoYW6u+Qa",
+	"E54hsh2zL43zbfyqurIP3YXAMx+70+uq46SMIZZVTwtGBbQzlaNS7knnsZhr6VO2fztrOWn/KwgtrFlV",
+	"CtdMuPUso55bOVtgQQC/SPG7zjxMNYDveou8XkprPkmbp18xtsFlhkJSF1oRTU2jW7s9Ubl9stqYlrh3",
+	"3ez4jtj1JXiRscBZRyYA/5oG8Wxno1lTXeD9mSMjoicCuuILe/N/Ebn4nOnMSMl01ccaVx01zQGk6Aof",
+	"F9igTGaKS4Z1WnG8Zto8RvT0/Oyvt7to7QhQcYiW99gN5rpL58Gdlrtmj1siBKErLUaI7BT8LHCBtliD",
+	"DSViKLxCG3znW3b7F4tZQoJz6uFdccoCrxp6a3mHkulW1tI0YM5toFvJghU/7NE73f0zcMjvI7EJ3yWX",
+	"YvOM8eeoFl9OekwPXrFpXV7QKrBANBNNXVd7g2ikz3+Fio3IwWG2xUIopRajYp1nlMGrckcK2y9sTZby",
+	"2M2OxTJc3Jm64Lv/4T+h/IcEqJ8vyHl3hZxnasR71hncbRZLz9hwPjC9XP2D0VsYxT1sPYk2+AhovTg1",
+	"J6Fx1+JTkX+fHmR50EqH2PTuwKzfRsC9B3YqAupcbdVYT5WPeV995nDq8zY6Fnx9uOUU4zLsZDM+w9fw",
+	"0OegmUR5QtVy7hYcYrCTIHYTNknrJsFNqhC9NtrLR3JBWDQLn5agEzGjvvcgXvco0V5E5A1+nZpcuVtj",
+	"arKCs4WyEfJssddY7hUrNi44QCQejxRFLfib6PVCIOiWx1xwjDbPhoGt+UO9ZWkD9SkPfd8rRleY6xh2",
+	"tsBSYm7Lmb1Jx/D4pwPdCsfwpEACv61ZVjJs4FdNY4HQlZHbO4MUa9utyNc0fVr43Cf0nu49MeKsgtW/",
+	"oM9Mj4rP247tLeZuYCHaax0N8/vToi53vhH/pcIuQN1LsblzkMq74EglvECfFBtcaqdopWMwmlG9oZdE",
+	"g1BLlC27GQEOeMVu8N0pNafkFLWSj8Iqv+pucydjlX82JeAkgn5bI+5SmUB2gUYg4LIxIKZ1IzPXIh84",
+	"C1UV/Avk/Yn5rKRL5Savpmv92L/EzWTWcsq0mCXi7bm3vaeyNRKQptYJmGzBi0RkxqoxeFpTxTeaEGML",
+	"/e4gHcYW2N+VGWic1GSliHkWbvRUr5lkbUJmiKOv1GOfRjYm2aIVvv+/fxoulMusJoVs+BikVs2xEA3H",
+	"9yQWE10Jrsyjb+HJqHxKC2HxaTk9ugu50+4iinBZQ0vofKbnkKubgjlwZQbdK1FVfZ/JNRMmvA4ZeWMw",
+	"mXkY16O72BOhlXc/8VGy+HtrPF194h7y9VGmjsoglKB2TduWJmgAWr5OmMRltsfp8bTewbwvJK7Hj+cv",
+	"okHVNTwWdTY3hI5Lw1iK/6QGCnunsJLzjxGPk7wlaxZVJ5VXZ3iPOIMUM59qcKXhv3IdIucOfucyTTHB",
+	"nbZMAuY0fXY5zhrFicZ4V1wGyjAexfgdcPskbv9Aqn3W8P13Ir0uYQcGl4/DuzPGQMru3Mc3eDTA/waE",
+	"30fZqNNecU/Vwv917zm9bwCWiHTPdgTuKrjxwMgBO9W2354GKIu/5Axo2RpjeW4pEyMBnpEKfw5S4GPG",
+	"Uk0Nh0ajAPd4UTGByzmS2WzRGC7OYIfiA+R3ukWfDPiFEc9deZxnkmmYotwW3QOsPk/fLbKiSNmBY+CT",
+	"ZEX/BWX1tV36v6SoVqsz9ki22GdXL16DkF6RGzBK/gbYSKXmKkBWoViI79ue3AIXjJaZ4w/jndSCYZTL",
+	"DMbIvZYYYSlgnr3Wjx5Jc1SWRP2EqiuuviWhe75mPMNfbPEHPqGvVwnTf17//DrTC9KytO1Mj0S240RK",
+	"DI7C/7h89TKGkCICdcVR8vbdtg+jo9ttt/G4To4fsV7C0evEYJmXfVAKt6cdlLROANDUrBsfcnI8826Z",
+	"4GQS2iziI2nRd8MXBrVkiJ/qMCBMslrJkcm27uaYfvPw64ff9VNMR/XogRy5L/lIs623fP+Fj27v6285",
+	"QdWpW4X3bhhof2gi0vCrQNvatr3MABUvh0bfhK6CacweFhu/nO5bcJL7f5k/fbiP6pqPRq8v9QMf5/Lq",
+	"j9reXdFpFRGIhCcHsf7MxaDuvABSLnDtDYSZgRkYdXa/Mc+cpEV2nwg/EaqPmobscfiEFaPZAssdxvRR",
+	"VsP25jazDMlinWcavCnPHD5Hni0J1T4VDUGRq9uhJIXMM8QxyjObl51nqCxxeZ5dVlW2bZR+j7Mtlueh",
+	"TEtUDNpr+wAtvr0YB7R48PDAaXxADuNHuHO4EPPdjwEX8tm1Rz+l2DBu3VN39e5DjuSxvQLN8/fhPMSI",
+	"kGf6wduJmFmcHi0NFINpwB4L4qsFwhCxR4uELnaPEQptS3crFtS/KLmQAC2UJPzuJFQFJH8CmMB3Wnlg",
+	"4WsMArjAiBdrJVL2EQz1lw7njRromqOiFBwTHPxEI1J6ISetW/2ZDs44XIVkSUYdT8PduG/dQSOezcuy",
+	"fMvufmtu39q5NGv9OB1wTs8SWlEsGOe4UOPmEIO6p5HWzF+KNS42GUSWjdzMFnhNNJ5cn51MrcrVi9c6",
+	"OYPhG8zB1ynCaAZeJiswl7rlCZ6KeTxpH/0k5cAnE/BQd3zRI1b0dmAqOcExVbRP9ZOfzE58WqW00Ak4",
+	"U9Tca8+lPTmTxbIHW6L/YTJma1Su2Gjtx78kP4GA7VJTK2ErRFNF1ZjrQv0vp2Oik3nJKHQiwKhYt42L",
+	"jz4wepci6svNNsVH0O/62HzGReaGtuDeMdfKwc7GlpMf7LFEqyl14S1afbr7+knpChKt1CFcI7qyfaA8",
+	"/RHHN2S3ZhWevKR+U099VqbcJ3JLadcogBHpFGhX7Qg+C6uoj+veDZ2u94jtkfqRsbdnNhS9pZg0b2gG",
+	"DA95RCumTg1sEOMuLk2x3DG+idmPTrqn/67S0vPS1K2efHNCOEzm+5+GHzXKHaYot7/TdO3+TdfQDKiW",
+	"IdP6LW8ThPQ/wPW4RmLtANqRzlV7+hatEitSLusa0/KpZqa7OsQniDwjXuDqriPOmni4PJ3YKMtMH3SI",
+	"Mq9xVmJojG4aLMg13n6vNWEisj+acgX+04xIgatlrhMcADFS6cwaUU7AX2DUgxD01w/+8fVXF1/HyB9b",
+	"Cwj/heshmCLz/7N3Rb1t20D4rxB5jlHHCxp0fWu7AUWBBVuM7akPjH2JCcukR1LJ8pD/PvDuJEu2RStZ",
+	"SE/eHosoVXh3Oh553/ddLjrg/i7zml+fIWYHowyHLvkGa58abMOER+Y5hHDcTLlsxvO9fICqEnllQIbK",
+	"J4KnBVmcQp2CdTCSJFNhWEEWPAGES+4epu8JaM7pgASSCdUqj4JuSl2hInaZQMu7AosXHybdccCNOxeb",
+	"0fPFmvUNPtevtcs6oL2OcJNLqhtrqa4j9VFv5APMeZG5ysefjb0HT80WMu7+4q+z635TOe9ULcSHYlwk",
+	"nYAJ9Rnqp5HSjBRCcJ57Ye0cllMHdZKM07TX26ebf63PuHggt3HtIAXnhO405BBNGMlCIcddlz7luNkb",
+	"/iuSpmlT+g6VjvNumRn+wwa89j8WpjVcrtMG3RXIV32Wrjj4epyZiVlCTvFtVfgI8f5hX51wOf7wvls9",
+	"BoUpY0JIJFyZzk7h/0+6zSgP50jtkhYkdTEWPMRrXUjtRaFoPuLcykf9cu28ykApwtfnVwJL6Y9fQpxW",
+	"/A70RLA5Omfjii0PtMZSUszibNcDwMUpP5NjN/6Cx+WsIjn1IZ3LJ1agZbWoHZ29iBXrRsIa8Zc7xvyM",
+	"8i1kzrc4J/YBVyaYUILGorUcrWrLHyf4wUkOlXPhFqVH3bUSRZQKwH8pLeS9VH1CxszlU7RVayr15kTp",
+	"iV6QGM4Q8pHBxtAqUtp6Y4rRnSrgcC9uakzRG9CT9aLrH16OptFjWxhvUDlqA32jNgwjxaMeWSp9gBYT",
+	"vPFNkZhL+o8+vInuiDLuDWgEbEQZU2yEF7EnMZNaG6TKcIfzgEV7CA1NyS+DFhgKa0hM8rpGjFTtECAt",
+	"gUfpRNktJdBdeeayekcX2eJA+i7ixA/jfJs7GiJznZwhXH7SHmxDQY/yH00Cr/jSzPRSTixhvfUlY6gt",
+	"AdbY7I8Qoxtf+TupVhGWgFpRDTNg4RNawFTakMx6Bc0l3V615MpNMafRjwSYL5TzoN2byF8WBc5p0kuY",
+	"U7agCYTeCQ1/0czp4O+77Sn9+1SlIo5GksDIUG7Z7+7P4ZHrMm96TzD2lpdxlHugDHliysO+LOjZgmp7",
+	"QqDMrLrtt7lTNLgDoTDwOPgU7IMLOcEg4Nt5pv4Q9pNIQQJ99VFIcSdVAXNEmqxLT9AVjhrp1Bx6xgqd",
+	"JiNDC50rgdOsWYIeemXYXEqyccLqodrghRQaHoUP7wt7jAPEg7pKahA1qhYfa5UcLgFoGIg2YmW2tazb",
+	"hUBkT2ifZmN1Zy4xwfOMsMj+zGUGLzWpWd9fOk2z34Cryfi/gHzKlx/ruwXZul1gvYr6fuEQ2ulVpfWf",
+	"pbRSe6UjufPX+pmBb7a/4enwVEsuYuG+Yu+0UIB0EBMExgf+9/5gCu5bOVsKpXGntnw47idI1g4M4hnG",
+	"Li65f/ACRmKam58If2DUnKY4GY93KQSji8xaLG2rpSbJkb576/zuQPst9kDvbOFLq2PJIvx86MdzmV94",
+	"NkOS+BSs1s4SDc7ITFoQaEtltBNSu0ewUVUPb0vno5fw+EBKo+ELko42RGSKWMIT4TSIRkOiz3q2MJb0",
+	"nlED5amWqqmIWo05q11oF/rN7g/qd/w5H25OrMjGtfGvJvMiXq9sZEaQ8ejMCm7N/EncWlPeL3b5BBfv",
+	"r66uJhddKKXwArAPVWIrbXH249k7uVZnz9+f/w4AAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

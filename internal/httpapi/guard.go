@@ -316,14 +316,17 @@ var heavy = map[string]string{
 	"PUT /runs/:id/photos/:photo": "picture", "PUT /tools/:tag/files/:id": "picture",
 	"POST /procedures/:code/try": "procedure", "PUT /procedures/:code": "procedure",
 	"POST /calculations/:name": "calculate", "GET /packages/:code/shift": "shift",
-	"PUT /packages/:code/shift/in-force": "shift",
+	"PUT /packages/:code/shift/in-force": "shift", "POST /packages/:code/shift/move": "move",
+	"GET /packages/:code/shift/stands": "move", "POST /packages/:code/joints": "import",
+	"GET /packages/:code/joints.csv": "import", "GET /packages/:code/joints.xlsx": "import",
 }
 
 // queue takes bodies in and lets heavy work begin by its kind's gate: a place to wait comes before the body, the work
 // after it.
 func queue() gin.HandlerFunc {
 	gates := map[string]gate{"verify": newGate(2, 30), "print": newGate(2, 20), "import": newGate(1, 10),
-		"picture": newGate(2, 60), "procedure": newGate(2, 30), "calculate": newGate(4, 200), "shift": newGate(2, 20)}
+		"picture": newGate(2, 60), "procedure": newGate(2, 30), "calculate": newGate(4, 200), "shift": newGate(2, 20),
+		"move": newGate(4, 60)}
 	return func(c *gin.Context) {
 		g, ok := gates[heavy[c.Request.Method+" "+strings.TrimPrefix(c.FullPath(), "/api")]]
 		if !ok {

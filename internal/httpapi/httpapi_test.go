@@ -350,6 +350,8 @@ func TestEveryRouteKnowsItsRoles(t *testing.T) {
 		"recordPressureTest": "technician or lead or inspector or engineer",
 		"makeDossier":        "lead or inspector or engineer", "stopDossier": "lead or inspector or engineer",
 		"askForGaps": "lead or inspector or engineer", "putShiftInForce": "lead or engineer",
+		"moveShift": "lead or engineer", "putConstraints": "lead or engineer", "undoConstraints": "lead or engineer",
+		"importJobs": "lead or engineer",
 	}
 	s, left := newServer(t), maps.Clone(want)
 	for name, role := range map[string]string{"K. Ness": "tool keeper", "F. Orr": "lead"} {

@@ -24,7 +24,7 @@ const slowestListener = 10 * time.Second
 // heartbeat keeps proxies from closing a silent stream.
 const heartbeat = 15 * time.Second
 
-// stream tells a page what happens to runs and tools, as server-sent events, until the page goes.
+// stream tells a page what happens to runs, tools and shifts, as server-sent events, until the page goes.
 func (s *server) stream(c *gin.Context) {
 	if s.live == nil {
 		problem(c, Problem{Title: "Live updates are off.", Status: http.StatusServiceUnavailable})
@@ -37,8 +37,12 @@ func (s *server) stream(c *gin.Context) {
 	for _, v := range c.QueryArray("tool") {
 		topics = append(topics, "tool:"+v)
 	}
+	for _, v := range c.QueryArray("shift") {
+		topics = append(topics, "shift:"+v)
+	}
 	if len(topics) == 0 || len(topics) > 20 {
-		problem(c, Problem{Title: "Name one to twenty runs or tools.", Status: http.StatusBadRequest})
+		problem(c, Problem{Title: "Name one to twenty runs, tools or shifts of work packages.",
+			Status: http.StatusBadRequest})
 		return
 	}
 	who := actor(c.Request.Context())

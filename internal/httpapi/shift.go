@@ -1,7 +1,9 @@
 package httpapi
 
 import (
+	"bytes"
 	"context"
+	"io"
 
 	"dynacor/core/shutdown"
 	"dynacor/internal/app"
@@ -27,4 +29,72 @@ func (s *server) PutShiftInForce(ctx context.Context, r PutShiftInForceRequestOb
 	in.Package = r.Code
 	v, err := s.app.PutShiftInForce(ctx, actor(ctx), in, r.Params.After)
 	return PutShiftInForce200JSONResponse(v), err
+}
+
+func (s *server) GetShiftStands(ctx context.Context, r GetShiftStandsRequestObject) (GetShiftStandsResponseObject,
+	error) {
+	v, err := s.app.ShiftStands(ctx, r.Code)
+	return GetShiftStands200JSONResponse(v), err
+}
+
+func (s *server) MoveShift(ctx context.Context, r MoveShiftRequestObject) (MoveShiftResponseObject, error) {
+	in := *r.Body
+	in.Ask.Package = r.Code
+	v, err := s.app.MoveShift(ctx, in)
+	return MoveShift200JSONResponse(v), err
+}
+
+func (s *server) GetConstraints(ctx context.Context, r GetConstraintsRequestObject) (GetConstraintsResponseObject,
+	error) {
+	v, err := s.app.Constraints(ctx, r.Code)
+	return GetConstraints200JSONResponse(v), err
+}
+
+func (s *server) PutConstraints(ctx context.Context, r PutConstraintsRequestObject) (PutConstraintsResponseObject,
+	error) {
+	v, err := s.app.PutConstraints(ctx, actor(ctx), r.Code, *r.Body, r.Params.After)
+	return PutConstraints200JSONResponse(v), err
+}
+
+func (s *server) UndoConstraints(ctx context.Context, r UndoConstraintsRequestObject) (UndoConstraintsResponseObject,
+	error) {
+	v, err := s.app.UndoConstraints(ctx, actor(ctx), r.Code, r.Params.After)
+	return UndoConstraints200JSONResponse(v), err
+}
+
+func (s *server) ImportJobs(ctx context.Context, r ImportJobsRequestObject) (ImportJobsResponseObject, error) {
+	data, err := io.ReadAll(r.Body)
+	if err != nil {
+		return nil, err
+	}
+	v, err := s.app.ImportJobs(ctx, actor(ctx), r.Code, or(r.Params.Name, ""), data, or(r.Params.Apply, false))
+	return ImportJobs200JSONResponse(v), err
+}
+
+// jobs writes the list of a work package.
+func (s *server) jobs(ctx context.Context, code string, sheet bool) (*bytes.Buffer, error) {
+	if err := s.exported(ctx, "joints of "+code); err != nil {
+		return nil, err
+	}
+	var b bytes.Buffer
+	err := s.app.ExportJobs(ctx, &b, code, sheet)
+	return &b, err
+}
+
+func (s *server) ExportJobs(ctx context.Context, r ExportJobsRequestObject) (ExportJobsResponseObject, error) {
+	b, err := s.jobs(ctx, r.Code, false)
+	if err != nil {
+		return nil, err
+	}
+	return ExportJobs200TextcsvResponse{Body: b, ContentLength: int64(b.Len())}, nil
+}
+
+func (s *server) ExportJobsSheet(ctx context.Context, r ExportJobsSheetRequestObject) (ExportJobsSheetResponseObject,
+	error) {
+	b, err := s.jobs(ctx, r.Code, true)
+	if err != nil {
+		return nil, err
+	}
+	return ExportJobsSheet200ApplicationvndOpenxmlformatsOfficedocumentSpreadsheetmlSheetResponse{Body: b,
+		ContentLength: int64(b.Len())}, nil
 }

@@ -271,6 +271,15 @@ type Package struct {
 	Name string
 }
 
+type PackageConstraint struct {
+	Package string
+	Version int32
+	Alike   int32
+	MadeBy  string
+	MadeAt  time.Time
+	Data    []byte
+}
+
 type Person struct {
 	ID           uuid.UUID
 	Name         string

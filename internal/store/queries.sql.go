@@ -790,6 +790,47 @@ func (q *Queries) CloseDoubtsOfTool(ctx context.Context, arg CloseDoubtsOfToolPa
 	return err
 }
 
+const constraintsAt = `-- name: ConstraintsAt :one
+select package, version, alike, made_by, made_at, data from package_constraints where package = $1 and version = $2
+`
+
+type ConstraintsAtParams struct {
+	Package string
+	Version int32
+}
+
+func (q *Queries) ConstraintsAt(ctx context.Context, arg ConstraintsAtParams) (PackageConstraint, error) {
+	row := q.db.QueryRow(ctx, constraintsAt, arg.Package, arg.Version)
+	var i PackageConstraint
+	err := row.Scan(
+		&i.Package,
+		&i.Version,
+		&i.Alike,
+		&i.MadeBy,
+		&i.MadeAt,
+		&i.Data,
+	)
+	return i, err
+}
+
+const constraintsInForce = `-- name: ConstraintsInForce :one
+select package, version, alike, made_by, made_at, data from package_constraints where package = $1 order by version desc limit 1
+`
+
+func (q *Queries) ConstraintsInForce(ctx context.Context, package_ string) (PackageConstraint, error) {
+	row := q.db.QueryRow(ctx, constraintsInForce, package_)
+	var i PackageConstraint
+	err := row.Scan(
+		&i.Package,
+		&i.Version,
+		&i.Alike,
+		&i.MadeBy,
+		&i.MadeAt,
+		&i.Data,
+	)
+	return i, err
+}
+
 const countFacets = `-- name: CountFacets :exec
 insert into record_facets (facet, total) select f, $1::int from (select unnest($2::text[]) as f order by f) s
 on conflict (facet) do update set total = record_facets.total + excluded.total
@@ -2252,6 +2293,31 @@ func (q *Queries) InsertAsk(ctx context.Context, arg InsertAskParams) error {
 		arg.ByName,
 		arg.At,
 		arg.Gaps,
+	)
+	return err
+}
+
+const insertConstraints = `-- name: InsertConstraints :exec
+insert into package_constraints (package, version, alike, made_by, made_at, data) values ($1, $2, $3, $4, $5, $6)
+`
+
+type InsertConstraintsParams struct {
+	Package string
+	Version int32
+	Alike   int32
+	MadeBy  string
+	MadeAt  time.Time
+	Data    []byte
+}
+
+func (q *Queries) InsertConstraints(ctx context.Context, arg InsertConstraintsParams) error {
+	_, err := q.db.Exec(ctx, insertConstraints,
+		arg.Package,
+		arg.Version,
+		arg.Alike,
+		arg.MadeBy,
+		arg.MadeAt,
+		arg.Data,
 	)
 	return err
 }
@@ -4728,7 +4794,7 @@ func (q *Queries) PackageAsks(ctx context.Context, package_ string) ([]PackageAs
 }
 
 const packageJoints = `-- name: PackageJoints :many
-select j.tag, j.name, j.family, j.bolts, j.glyph, j.summary, (r.id is not null)::bool as under_way
+select j.tag, j.name, j.family, j.bolts, j.glyph, j.summary, j.area, j.present_run, (r.id is not null)::bool as under_way
 from joints j left join runs r on r.id = j.present_run and r.sealed_at is null and r.last_seq > 0
 where j.package = $1::text and j.glyph <> 'retired' order by j.tag limit $2::int
 `
@@ -4739,13 +4805,15 @@ type PackageJointsParams struct {
 }
 
 type PackageJointsRow struct {
-	Tag      string
-	Name     string
-	Family   string
-	Bolts    int32
-	Glyph    string
-	Summary  string
-	UnderWay bool
+	Tag        string
+	Name       string
+	Family     string
+	Bolts      int32
+	Glyph      string
+	Summary    string
+	Area       string
+	PresentRun *uuid.UUID
+	UnderWay   bool
 }
 
 // Those in service, with whether a run is open at each.
@@ -4765,6 +4833,8 @@ func (q *Queries) PackageJoints(ctx context.Context, arg PackageJointsParams) ([
 			&i.Bolts,
 			&i.Glyph,
 			&i.Summary,
+			&i.Area,
+			&i.PresentRun,
 			&i.UnderWay,
 		); err != nil {
 			return nil, err

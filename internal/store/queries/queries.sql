@@ -736,7 +736,7 @@ select * from packages where code = $1;
 
 -- name: PackageJoints :many
 -- Those in service, with whether a run is open at each.
-select j.tag, j.name, j.family, j.bolts, j.glyph, j.summary, (r.id is not null)::bool as under_way
+select j.tag, j.name, j.family, j.bolts, j.glyph, j.summary, j.area, j.present_run, (r.id is not null)::bool as under_way
 from joints j left join runs r on r.id = j.present_run and r.sealed_at is null and r.last_seq > 0
 where j.package = sqlc.arg(package)::text and j.glyph <> 'retired' order by j.tag limit sqlc.arg(n)::int;
 
@@ -842,3 +842,12 @@ where p.ends_at > sqlc.arg(now)::timestamptz order by p.made_at desc limit 20;
 
 -- name: AcceptedOf :many
 select tag from joints where tag = any (sqlc.arg(tags)::text[]) and glyph = 'accepted';
+
+-- name: ConstraintsInForce :one
+select * from package_constraints where package = $1 order by version desc limit 1;
+
+-- name: ConstraintsAt :one
+select * from package_constraints where package = $1 and version = $2;
+
+-- name: InsertConstraints :exec
+insert into package_constraints (package, version, alike, made_by, made_at, data) values ($1, $2, $3, $4, $5, $6);

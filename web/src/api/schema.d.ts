@@ -1755,6 +1755,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/packages/{code}/shift/stands": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far the plan in force has come, and what makes it old */
+        get: operations["getShiftStands"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/packages/{code}/shift/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Judge what a part of the work breaks when it is put elsewhere and all else stays */
+        post: operations["moveShift"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/packages/{code}/constraints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What holds for the joints of a work package beside their plans */
+        get: operations["getConstraints"];
+        /** Let these constraints hold from now on */
+        put: operations["putConstraints"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/packages/{code}/constraints/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Go back to what held before the latest change that is not undone */
+        post: operations["undoConstraints"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/packages/{code}/joints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a work package of a list of joints (CSV or spreadsheet), or change one; apply=true takes all of it or nothing */
+        post: operations["importJobs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/packages/{code}/joints.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The joints of a work package with what holds for them, as CSV */
+        get: operations["exportJobs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/packages/{code}/joints.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The joints of a work package with what holds for them, as a spreadsheet */
+        get: operations["exportJobsSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/packages/{code}/dossier/ask": {
         parameters: {
             query?: never;
@@ -2715,6 +2835,156 @@ export interface components {
             at: string;
             what: string[];
         };
+        Constraints: {
+            joints: components["schemas"]["JointConstraint"][];
+            isolations: components["schemas"]["Isolation"][];
+            areas: components["schemas"]["AreaConstraint"][];
+            away: components["schemas"]["Away"][];
+            pins: components["schemas"]["ShiftPin"][];
+        };
+        JointConstraint: {
+            tag: string;
+            /** @description of the site's clocks, 2026-12-01T07:00; empty: none */
+            notBefore: string;
+            /** @description of the site's clocks, 2026-12-01T07:00; empty: none */
+            due: string;
+            /** @description of a minute that it is late */
+            weight: number;
+            isolation: string;
+            after: string[];
+            access: string;
+        };
+        Isolation: {
+            code: string;
+            name: string;
+            windows: components["schemas"]["ClockSpan"][];
+        };
+        ClockSpan: {
+            /** @description of the site's clocks, 2026-12-01T07:00; empty: none */
+            from: string;
+            /** @description of the site's clocks, 2026-12-01T07:00; empty: none */
+            to: string;
+        };
+        AreaConstraint: {
+            area: string;
+            crews: number;
+        };
+        Away: {
+            /** @description id */
+            person: string;
+            /** @description of the site's clocks, 2026-12-01T07:00; empty: none */
+            from: string;
+            /** @description of the site's clocks, 2026-12-01T07:00; empty: none */
+            to: string;
+            why: string;
+        };
+        ShiftPin: {
+            tag: string;
+            /** @enum {string} */
+            kind: "prepare" | "hold" | "lubricate" | "tighten" | "prove" | "witness" | "test";
+            /** @description id; empty: whoever can */
+            person: string;
+            /** @description of the site's clocks, 2026-12-01T07:00; empty: none */
+            notBefore: string;
+            /** @description of the site's clocks, 2026-12-01T07:00; empty: none */
+            start: string;
+            reason: string;
+            /** @description who set it; put in by the server */
+            by: string;
+        };
+        ConstraintsView: {
+            /** @description 0: nothing was said yet */
+            version: number;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            /** @description there is a version before it to go back to */
+            undoes: boolean;
+            constraints: components["schemas"]["Constraints"];
+            joints: components["schemas"]["ConstrainedJoint"][];
+            people: components["schemas"]["PersonName"][];
+        };
+        ConstrainedJoint: {
+            tag: string;
+            name: string;
+            area: string;
+        };
+        PersonName: {
+            id: string;
+            name: string;
+        };
+        ShiftIsolation: {
+            code: string;
+            name: string;
+            windows: components["schemas"]["ShiftSpan"][];
+        };
+        ShiftAway: {
+            name: string;
+            /** Format: date-time */
+            from: string;
+            /** Format: date-time */
+            to: string;
+            why: string;
+        };
+        ShiftMoved: {
+            tag: string;
+            /** @enum {string} */
+            kind: "prepare" | "hold" | "lubricate" | "tighten" | "prove" | "witness" | "test";
+            /**
+             * Format: date-time
+             * @description as it was announced
+             */
+            start: string;
+            /** Format: date-time */
+            end: string;
+            people: string[];
+        };
+        ShiftMove: {
+            ask: components["schemas"]["ShiftAsk"];
+            /** @description of the plan in force, not of the one that is planned now */
+            inForce: boolean;
+            tag: string;
+            /** @enum {string} */
+            kind: "prepare" | "hold" | "lubricate" | "tighten" | "prove" | "witness" | "test";
+            /** Format: date-time */
+            start: string;
+            /** @description id of who gives it away, empty when nobody does */
+            from: string;
+            /** @description id of who takes it */
+            to: string;
+        };
+        ShiftVerdict: {
+            /** @description in sentences */
+            breaks: string[];
+            /** @description nobody can set it aside by hand */
+            hard: boolean;
+            /** Format: date-time */
+            start: string;
+            /** Format: date-time */
+            end: string;
+            /**
+             * Format: date-time
+             * @description start at which nothing breaks
+             */
+            nearest?: string;
+        };
+        ShiftPart: {
+            tag: string;
+            /** @enum {string} */
+            kind: "prepare" | "hold" | "lubricate" | "tighten" | "prove" | "witness" | "test";
+            /** @enum {string} */
+            step: "to_come" | "in_hand" | "done";
+            /** @description minutes */
+            behind: number;
+        };
+        ShiftStands: {
+            /** Format: date-time */
+            now: string;
+            parts: components["schemas"]["ShiftPart"][];
+            joints: components["schemas"]["ShiftJoint"][];
+            /** @description why it should be planned anew, in sentences, the gravest first */
+            old: string[];
+        };
         ShiftSpan: {
             /** Format: date-time */
             from: string;
@@ -2730,11 +3000,22 @@ export interface components {
             area: string;
             /** @description why it is not planned, empty when it is */
             left: string;
+            /** @description a test over several joints */
+            test: boolean;
+            /** @description of the run under way, empty without */
+            runId: string;
+            /** Format: date-time */
+            due?: string;
+            /** @description minutes that its work ends after it is due */
+            late: number;
+            isolation: string;
+            after: string[];
+            access: string;
         };
         ShiftActivity: {
             tag: string;
             /** @enum {string} */
-            kind: "prepare" | "hold" | "lubricate" | "tighten" | "prove" | "witness";
+            kind: "prepare" | "hold" | "lubricate" | "tighten" | "prove" | "witness" | "test";
             /** Format: date-time */
             start: string;
             /** Format: date-time */
@@ -2746,6 +3027,9 @@ export interface components {
             tools: string[];
             /** @description it begins no earlier */
             why: string;
+            begun: boolean;
+            /** @description who set it so by hand, and why; empty when nobody did */
+            pinned: string;
         };
         ShiftPlan: {
             /** Format: date-time */
@@ -2768,6 +3052,20 @@ export interface components {
             moved: string[];
             /** @description minutes by which it ends later because what is near stays as announced */
             costs: number;
+            /**
+             * Format: date-time
+             * @description 50 of 100 runs of it are done by then
+             */
+            p50: string;
+            /** Format: date-time */
+            p80: string;
+            /** @description what does not hold in some of the runs */
+            risks: string[];
+            moves: components["schemas"]["ShiftMoved"][];
+            /** @description version of the constraints that it was held to */
+            constraints: number;
+            isolations: components["schemas"]["ShiftIsolation"][];
+            away: components["schemas"]["ShiftAway"][];
         };
         ShiftAsk: {
             day: string;
@@ -7973,6 +8271,211 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShiftInForce"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getShiftStands: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShiftStands"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    moveShift: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShiftMove"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShiftVerdict"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getConstraints: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConstraintsView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putConstraints: {
+        parameters: {
+            query: {
+                /** @description the version that was looked at */
+                after: number;
+            };
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Constraints"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConstraintsView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    undoConstraints: {
+        parameters: {
+            query: {
+                /** @description the version that was looked at */
+                after: number;
+            };
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConstraintsView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    importJobs: {
+        parameters: {
+            query?: {
+                name?: string;
+                apply?: boolean;
+            };
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportResult"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportJobs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportJobsSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
                 };
             };
             default: components["responses"]["Problem"];

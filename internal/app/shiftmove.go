@@ -1,0 +1,181 @@
+package app
+
+import (
+	"context"
+	"slices"
+	"strings"
+	"sync"
+	"time"
+
+	"dynacor/core/schedule"
+	"dynacor/core/shutdown"
+)
+
+// What somebody drags is judged by what was read when they took it in the hand, for so long at most: a plan that they
+// then ask for is made from what is true by then.
+const (
+	heldInHand = 30 * time.Second
+	mostInHand = 8
+
+	moveStep = 5       // minutes
+	moveFar  = 24 * 60 // minutes each way that a place without a breach is looked for
+)
+
+// ShiftMove asks what is broken when a part of the work is put elsewhere.
+type ShiftMove struct {
+	Ask     ShiftQuery    `json:"ask"`
+	InForce bool          `json:"inForce"` // of the plan in force, not of the one that is planned now
+	Tag     string        `json:"tag"`
+	Kind    shutdown.Kind `json:"kind"`
+	Start   time.Time     `json:"start"`
+	From    string        `json:"from"` // id of who gives it away, "" when nobody does
+	To      string        `json:"to"`   // id of who takes it
+}
+
+// ShiftVerdict says what a move breaks. Hard: nobody can set that aside by hand.
+type ShiftVerdict struct {
+	Breaks  []string   `json:"breaks"`
+	Hard    bool       `json:"hard"`
+	Start   time.Time  `json:"start"`
+	End     time.Time  `json:"end"`
+	Nearest *time.Time `json:"nearest,omitempty"` // start at which nothing breaks; nil: none near, or nothing breaks
+}
+
+// moving is a plan that somebody has in the hand.
+type moving struct {
+	s    *shift
+	v    *schedule.Mover
+	plan []schedule.Planned
+	till time.Time
+}
+
+// movesHeld keeps what is being moved, by what was asked.
+type movesHeld struct {
+	sync.Mutex
+	of map[string]*moving
+}
+
+// MoveShift judges a move with all else unchanged.
+func (a *App) MoveShift(ctx context.Context, in ShiftMove) (ShiftVerdict, error) {
+	m, err := a.takenInHand(ctx, in)
+	if err != nil {
+		return ShiftVerdict{}, err
+	}
+	id := in.Kind.ID(in.Tag)
+	n := slices.IndexFunc(m.plan, func(p schedule.Planned) bool { return p.Activity == id })
+	if n < 0 {
+		return ShiftVerdict{}, notFound("part of this plan", id)
+	}
+	p := m.plan[n]
+	p.Start, p.People = m.s.minute(in.Start), slices.Clone(p.People)
+	if k := slices.Index(p.People, in.From); k >= 0 && in.To != "" {
+		p.People[k] = in.To
+	}
+	broken, end, err := m.v.Try(p)
+	if err != nil {
+		return ShiftVerdict{}, err
+	}
+	out := ShiftVerdict{Breaks: []string{}, Start: m.s.at(p.Start), End: m.s.at(end)}
+	for _, b := range broken {
+		if says := shutdown.Breaks(b, id, p.People, p.Tools, m.s.names); !slices.Contains(out.Breaks, says) {
+			out.Breaks = append(out.Breaks, says)
+		}
+		out.Hard = out.Hard || shutdown.Hard(b)
+	}
+	if len(broken) > 0 {
+		if start, found := m.v.Nearest(p, moveStep, moveFar); found {
+			t := m.s.at(start)
+			out.Nearest = &t
+		}
+	}
+	return out, nil
+}
+
+// takenInHand gives the plan that somebody looks at, as it was a moment ago.
+func (a *App) takenInHand(ctx context.Context, in ShiftMove) (*moving, error) {
+	key := strings.Join([]string{in.Ask.Package, in.Ask.Day, text(float64(in.Ask.Days)), in.Ask.Shift.From,
+		in.Ask.Shift.To, in.Ask.Shift.BreakFrom, in.Ask.Shift.BreakTo, in.Kind.ID(in.Tag)}, "|")
+	if in.InForce {
+		key += "|in force"
+	}
+	a.hand.Lock()
+	m := a.hand.of[key]
+	a.hand.Unlock()
+	if m != nil && a.now().Before(m.till) {
+		return m, nil
+	}
+	s, instance, err := a.shiftFacts(ctx, in.Ask)
+	if err != nil {
+		return nil, err
+	}
+	instance.Pins = slices.DeleteFunc(instance.Pins,
+		func(p schedule.Pin) bool { return p.Activity == in.Kind.ID(in.Tag) })
+	plan, err := a.planInHand(ctx, in, s, instance)
+	if err != nil {
+		return nil, err
+	}
+	var gone []string
+	for _, j := range instance.Jobs {
+		if !slices.ContainsFunc(plan, func(p schedule.Planned) bool {
+			t,
+				_ := shutdown.Of(p.Activity)
+			return t == j.ID
+		}) {
+			gone = append(gone, j.ID)
+		}
+	}
+	m = &moving{s: s, plan: plan, till: a.now().Add(heldInHand)}
+	if m.v, err = schedule.NewMover(instance, plan, gone); err != nil {
+		return nil, err
+	}
+	a.hand.Lock()
+	defer a.hand.Unlock()
+	if len(a.hand.of) >= mostInHand {
+		clear(a.hand.of)
+	}
+	a.hand.of[key] = m
+	return m, nil
+}
+
+// planInHand is the plan in force, or the one that is planned now.
+func (a *App) planInHand(ctx context.Context, in ShiftMove, s *shift, instance *schedule.Instance) ([]schedule.Planned,
+	error) {
+	f, err := a.ShiftInForce(ctx, in.Ask.Package)
+	if err != nil {
+		return nil, err
+	}
+	if in.InForce {
+		return s.planned(f.Plan, instance), nil
+	}
+	instance.Keep = a.keepShift(f, s, instance)
+	answer, err := schedule.Solve(ctx, instance, schedule.Options{Seed: 1, Work: in.Ask.work(instance)})
+	if err != nil {
+		return nil, err
+	}
+	return answer.Activities, nil
+}
+
+// planned gives a plan that was put in force as far as it is still to be done.
+func (s *shift) planned(p *ShiftPlan, in *schedule.Instance) []schedule.Planned {
+	var out []schedule.Planned
+	out = append(out, in.Begun...)
+	if p == nil {
+		return out
+	}
+	for _, j := range in.Jobs {
+		for _, act := range j.Activities {
+			n := slices.IndexFunc(p.Activities, func(x ShiftActivity) bool { return x.Kind.ID(x.Tag) == act.ID })
+			if n < 0 || slices.ContainsFunc(in.Begun, func(b schedule.Planned) bool { return b.Activity == act.ID }) {
+				continue
+			}
+			x := p.Activities[n]
+			m := slices.IndexFunc(act.Modes, func(m schedule.Mode) bool { return m.ID == shutdown.Way(x.Tools) })
+			if m < 0 || slices.ContainsFunc(x.IDs, func(id string) bool { return s.names[id] == "" }) {
+				continue
+			}
+			out = append(out, schedule.Planned{Activity: act.ID, Start: s.minute(x.Start), End: s.minute(x.End),
+				Mode: act.Modes[m].ID, People: x.IDs, Tools: x.Tools})
+		}
+	}
+	return out
+}
