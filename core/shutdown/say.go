@@ -60,6 +60,17 @@ func Why(b *schedule.Because, names Names) string {
 	return ""
 }
 
+// Binds names the activity that holds another back; "" when none does.
+func Binds(b *schedule.Because) string {
+	switch {
+	case b == nil:
+		return ""
+	case b.Rule == "link" && b.How == "min":
+		return linked(fmt.Sprint(b.What))
+	}
+	return b.Other
+}
+
 // linked is the activity that a link without a name of its own comes from.
 func linked(link string) string {
 	from, _, _ := strings.Cut(link, ">")

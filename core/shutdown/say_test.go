@@ -34,6 +34,14 @@ func TestEachReasonHasItsSentence(t *testing.T) {
 	require.Empty(t, shutdown.Why(nil, names), "what has begun needs none")
 }
 
+func TestWhatBindsIsNamed(t *testing.T) {
+	require.Equal(t, "SW-112 prove", shutdown.Binds(&schedule.Because{Rule: "tool", What: "W-40", How: "busy", Other: "SW-112 prove"}))
+	require.Equal(t, "SW-111 prepare", shutdown.Binds(&schedule.Because{Rule: "link", How: "min", What: "SW-111 prepare>SW-111 hold"}))
+	require.Empty(t, shutdown.Binds(&schedule.Because{Rule: "link", How: "max", What: "life of the lubricant of SW-111"}))
+	require.Empty(t, shutdown.Binds(&schedule.Because{Rule: "now"}))
+	require.Empty(t, shutdown.Binds(nil))
+}
+
 func TestEachFactHasItsWords(t *testing.T) {
 	for fact, want := range map[string]string{
 		"role:SW-111 prove/by eye/1":          "somebody who may do proving SW-111",

@@ -167,6 +167,8 @@ func TestPartOfTheWorkIsMovedByHand(t *testing.T) {
 	require.True(t, night.Hard)
 	require.Contains(t, night.Breaks, "Somebody is not at work for all of it.")
 	require.NotNil(t, night.Nearest)
+	require.Equal(t, "2026-12-01T21:00", night.Clock)
+	require.Equal(t, night.Nearest.Format(shutdown.Clock), night.NearestClock)
 	_, err = b.MoveShift(ctx, app.ShiftMove{Ask: shiftOf("WP-47"), InForce: true, Tag: "SW-0", Kind: "tighten", Start: b.now})
 	problem(t, err, app.NotFound, "no part of this plan")
 

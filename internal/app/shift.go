@@ -50,6 +50,7 @@ type ShiftActivity struct {
 	Tools  []string      `json:"tools"`
 	Why    string        `json:"why"` // it begins no earlier
 	Begun  bool          `json:"begun"`
+	Binds  string        `json:"binds"`  // the part that holds it back, tag and kind; "" when none does
 	Pinned string        `json:"pinned"` // who set it so by hand, and why; "" when nobody did
 }
 
@@ -120,8 +121,8 @@ type ShiftPlan struct {
 	P50   time.Time `json:"p50"`
 	P80   time.Time `json:"p80"`
 	Risks []string  `json:"risks"` // what does not hold in some of the runs, in words, the likeliest first
-	// against the plan in force: the parts of what is near that move, and by how many minutes the end would come earlier
-	// if they moved freely; then every part that stands elsewhere
+	// against the plan in force: the parts of what is near that move, and by how many minutes the end would come
+	// earlier if they moved freely; then every part that stands elsewhere
 	Moved []string     `json:"moved"`
 	Costs int          `json:"costs"`
 	Moves []ShiftMoved `json:"moves"`
@@ -216,7 +217,7 @@ func (s *shift) tell(a *schedule.Answer, in *schedule.Instance) {
 		tag, kind := shutdown.Of(p.Activity)
 		x := ShiftActivity{Tag: tag, Kind: kind, Start: s.at(p.Start), End: s.at(p.End), People: []string{},
 			IDs: append([]string{}, p.People...), Tools: append([]string{}, p.Tools...),
-			Why: shutdown.Why(p.Because, s.names), Pinned: s.pinned(p.Activity, in)}
+			Why: shutdown.Why(p.Because, s.names), Binds: shutdown.Binds(p.Because), Pinned: s.pinned(p.Activity, in)}
 		x.Begun = slices.ContainsFunc(in.Begun, func(b schedule.Planned) bool { return b.Activity == p.Activity })
 		if x.Begun {
 			x.Why = "It is under way."

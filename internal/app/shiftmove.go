@@ -38,7 +38,10 @@ type ShiftVerdict struct {
 	Hard    bool       `json:"hard"`
 	Start   time.Time  `json:"start"`
 	End     time.Time  `json:"end"`
+	Clock   string     `json:"clock"`             // the start by the site's clocks, as a pin tells it
 	Nearest *time.Time `json:"nearest,omitempty"` // start at which nothing breaks; nil: none near, or nothing breaks
+	// the same by the site's clocks, "" when there is none
+	NearestClock string `json:"nearestClock"`
 }
 
 // moving is a plan that somebody has in the hand.
@@ -75,7 +78,8 @@ func (a *App) MoveShift(ctx context.Context, in ShiftMove) (ShiftVerdict, error)
 	if err != nil {
 		return ShiftVerdict{}, err
 	}
-	out := ShiftVerdict{Breaks: []string{}, Start: m.s.at(p.Start), End: m.s.at(end)}
+	out := ShiftVerdict{Breaks: []string{}, Start: m.s.at(p.Start), End: m.s.at(end),
+		Clock: m.s.at(p.Start).Format(shutdown.Clock)}
 	for _, b := range broken {
 		if says := shutdown.Breaks(b, id, p.People, p.Tools, m.s.names); !slices.Contains(out.Breaks, says) {
 			out.Breaks = append(out.Breaks, says)
@@ -85,7 +89,7 @@ func (a *App) MoveShift(ctx context.Context, in ShiftMove) (ShiftVerdict, error)
 	if len(broken) > 0 {
 		if start, found := m.v.Nearest(p, moveStep, moveFar); found {
 			t := m.s.at(start)
-			out.Nearest = &t
+			out.Nearest, out.NearestClock = &t, t.Format(shutdown.Clock)
 		}
 	}
 	return out, nil

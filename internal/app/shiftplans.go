@@ -16,7 +16,8 @@ import (
 // What is near in a plan that is made anew stays as it was announced, unless that costs more than so many minutes.
 // Starting values.
 const (
-	shiftNear = 24 * time.Hour
+	shiftNear = 48 * time.Hour
+	shiftPast = 24 * time.Hour // how long what nobody has done stays on somebody's day
 	shiftCost = 15
 )
 
@@ -82,6 +83,9 @@ func (a *App) ShiftStands(ctx context.Context, code string) (ShiftStands, error)
 		p := ShiftPart{Tag: x.Tag, Kind: x.Kind}
 		p.Step, p.Behind = shutdown.Follow(x.Kind, s.minute(x.Start), s.minute(x.End), now, j.Begun,
 			j.Glyph == run.GlyphAccepted)
+		if p.Behind < slipSeen {
+			p.Behind = 0
+		}
 		out.Parts = append(out.Parts, p)
 		late[x.Tag] = max(late[x.Tag], p.Behind)
 	}
@@ -97,7 +101,7 @@ func (a *App) ShiftStands(ctx context.Context, code string) (ShiftStands, error)
 		switch {
 		case late[j.Tag] > 0 && j.Left != "":
 			out.Old = append(out.Old, j.Tag+" is "+j.Left)
-		case late[j.Tag] >= slipSeen:
+		case late[j.Tag] > 0:
 			out.Old = append(out.Old, fmt.Sprintf("%s is %d min behind.", j.Tag, late[j.Tag]))
 		}
 	}
@@ -190,7 +194,7 @@ func (a *App) todayShift(ctx context.Context, who Actor, t *Today) error {
 			return err
 		}
 		for _, x := range p.Activities {
-			if slices.Contains(x.IDs, who.ID) && x.End.After(a.now().Add(-shiftNear)) {
+			if slices.Contains(x.IDs, who.ID) && x.End.After(a.now().Add(-shiftPast)) {
 				mine, tags = append(mine, x), append(tags, x.Tag)
 			}
 		}

@@ -7,11 +7,18 @@ export interface LiveNote {
   data?: unknown;
 }
 
-/** Listens to a run and to tools while the page is open. What was missed while there was no signal is asked for by onOpen. */
-export function useLive(run: string | undefined, tools: string[], onNote: (n: LiveNote) => void, onOpen: () => void) {
+/** Listens to a run, to tools and to shifts while the page is open. What was missed while there was no signal is asked for by onOpen. */
+export function useLive(
+  run: string | undefined,
+  tools: string[],
+  onNote: (n: LiveNote) => void,
+  onOpen: () => void,
+  more: { shifts: string[]; runs: string[] } = { shifts: [], runs: [] },
+) {
   const latest = useRef({ onNote, onOpen });
   latest.current = { onNote, onOpen };
   const key = [...tools].sort().join(',');
+  const others = [...more.shifts.map((c) => `shift ${c}`), ...[...more.runs].sort().map((r) => `run ${r}`)].join('\n');
   const [open, setOpen] = useState(false);
   useEffect(() => {
     const topics: [string, string][] = [
@@ -21,6 +28,14 @@ export function useLive(run: string | undefined, tools: string[], onNote: (n: Li
         .filter(Boolean)
         .slice(0, 18) // the server takes twenty at most
         .map((t): [string, string] => ['tool', t]),
+      ...others
+        .split('\n')
+        .filter(Boolean)
+        .slice(0, 18)
+        .map((o): [string, string] => {
+          const at = o.indexOf(' ');
+          return [o.slice(0, at), o.slice(at + 1)];
+        }),
     ];
     if (topics.length === 0) return;
     const query = new URLSearchParams(topics);
@@ -34,7 +49,7 @@ export function useLive(run: string | undefined, tools: string[], onNote: (n: Li
     );
     source.addEventListener('error', () => setOpen(false)); // the browser connects again by itself
     return () => source.close();
-  }, [run, key]);
+  }, [run, key, others]);
   return open;
 }
 

@@ -2962,11 +2962,15 @@ export interface components {
             start: string;
             /** Format: date-time */
             end: string;
+            /** @description the start by the site's clocks, as a pin tells it */
+            clock: string;
             /**
              * Format: date-time
              * @description start at which nothing breaks
              */
             nearest?: string;
+            /** @description the same by the site's clocks, empty when there is none */
+            nearestClock: string;
         };
         ShiftPart: {
             tag: string;
@@ -3028,6 +3032,8 @@ export interface components {
             /** @description it begins no earlier */
             why: string;
             begun: boolean;
+            /** @description the part that holds it back, tag and kind; empty when none does */
+            binds: string;
             /** @description who set it so by hand, and why; empty when nobody did */
             pinned: string;
         };

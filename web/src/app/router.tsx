@@ -103,6 +103,21 @@ const shift = createRoute({
   }),
   component: lazyRouteComponent(() => import('../places/shift/Shift'), 'ShiftPlace'),
 });
+const shiftConstraints = createRoute({
+  getParentRoute: () => root,
+  path: '/shift/constraints',
+  validateSearch: (s: Record<string, unknown>): { package?: string; at?: string } => ({
+    package: text(s.package),
+    at: text(s.at),
+  }),
+  component: lazyRouteComponent(() => import('../places/shift/Constraints'), 'ConstraintsPlace'),
+});
+const shiftImport = createRoute({
+  getParentRoute: () => root,
+  path: '/shift/import',
+  validateSearch: (s: Record<string, unknown>): { package?: string } => ({ package: text(s.package) }),
+  component: lazyRouteComponent(() => import('../places/shift/ImportJobs'), 'ImportJobs'),
+});
 const labels = createRoute({
   getParentRoute: () => root,
   path: '/labels',
@@ -256,6 +271,8 @@ export const router = createRouter({
     scan,
     labels,
     shift,
+    shiftConstraints,
+    shiftImport,
     tests,
     newTest,
     test,

@@ -5,7 +5,9 @@ import { api, type ImportResult, must } from '../api/client';
 interface ImportProps {
   title: string;
   text: ReactNode;
-  path: '/import/joints' | '/import/tools';
+  path: '/import/joints' | '/import/tools' | '/packages/{code}/joints';
+  code?: string; // of the work package
+  name?: string; // of a new one
   accept: string;
   noun: string; // what is imported, many of them
   done: ReactNode; // where to go afterwards
@@ -13,7 +15,7 @@ interface ImportProps {
 }
 
 /** A list from a file: first what it would do and what is wrong with it, cell by cell; then all of it or nothing. */
-export function ImportFile({ title, text, path, accept, noun, done, after }: ImportProps) {
+export function ImportFile({ title, text, path, code = '', name, accept, noun, done, after }: ImportProps) {
   const qc = useQueryClient();
   const [file, setFile] = useState<File>();
   const [result, setResult] = useState<ImportResult>();
@@ -23,13 +25,15 @@ export function ImportFile({ title, text, path, accept, noun, done, after }: Imp
     setBusy(true);
     setWrong('');
     try {
+      const file = {
+        body: f as unknown as string,
+        bodySerializer: (b: string) => b as unknown as Blob,
+        headers: { 'Content-Type': 'application/octet-stream' },
+      };
       const res = await must(
-        api.POST(path, {
-          params: { query: { apply } },
-          body: f as unknown as string,
-          bodySerializer: (b) => b as unknown as Blob,
-          headers: { 'Content-Type': 'application/octet-stream' },
-        }),
+        path === '/packages/{code}/joints'
+          ? api.POST(path, { params: { path: { code }, query: { apply, ...(name ? { name } : {}) } }, ...file })
+          : api.POST(path, { params: { query: { apply } }, ...file }),
       );
       setResult(res);
       if (res.applied) await qc.invalidateQueries();

@@ -1,157 +1,208 @@
 import { useElementSize } from '@mantine/hooks';
+import { type PointerEvent, useCallback, useMemo, useRef } from 'react';
 import type { ShiftActivity, ShiftPlan } from '../../api/client';
-import { hours, laneOf, ruler, worked } from './ruler';
-import { dayName, hm, nameOf } from './words';
+import { Frame, type Part } from './Frame';
+import { Ground } from './Ground';
+import { InTheHand, Leader, Moved } from './Laid';
+import { lanesOf, laneTall, names } from './lanes';
+import { frames, ruler, stepped, worked } from './ruler';
+import type { HandData } from './useHand';
+import { useNow } from './useShift';
+import { nameOf } from './words';
 
-const lane = 30;
-const names = 118;
-const head = 44;
+const least = 48; // px an hour
+const margin = 22; // px before the first hour, for its figures
+const holdMs = 350; // how long a finger rests on a bar before it is in the hand
 
 /** Lanes of people and of tools over the time at work. */
 export function Board({
   p,
+  parts,
   chosen,
+  hand,
+  mayMove,
   onChoose,
 }: {
   p: ShiftPlan;
+  parts: Part[];
   chosen: ShiftActivity | undefined;
+  hand: HandData;
+  mayMove: boolean;
   onChoose: (a: ShiftActivity) => void;
 }) {
   const { ref, width } = useElementSize();
-  const wide = Math.max(640, (width || 900) - names - 30);
-  const open = worked(p.open, p.finish);
-  const { stretches, x } = ruler(open, wide);
-  const people = p.people.filter((n) => laneOf(p.activities, 'people', n).length > 0);
-  const free = p.people.filter((n) => !people.includes(n));
-  const tools = p.tools.slice(0, 8);
-  const lanes = [
-    ...people.map((name) => ({ name, of: 'people' as const })),
-    ...tools.map((name) => ({ name, of: 'tools' as const })),
-  ];
-  const top = (i: number) => head + i * lane + (i >= people.length ? 26 : 0);
-  const tall = top(lanes.length) + 8;
-  const breaks = open.slice(1).flatMap((o, i) => {
-    const before = open[i];
-    return before &&
-      stretches.some(
-        (s) => s.from < Date.parse(o.from) && Date.parse(before.to) < s.to && s.from <= Date.parse(before.from),
-      )
-      ? [[before.to, o.from] as const]
-      : [];
-  });
+  const now = useNow();
+  const wide = Math.max(240, (width || 900) - names - margin - 34);
+  const { lanes, people, free, tools, toolsAt, tall } = useMemo(() => lanesOf(p), [p]);
+  const open = useMemo(() => worked(p.open, latestOf(p, hand.hand?.start)), [p, hand.hand?.start]);
+  const r = useMemo(() => ruler(open, wide, least, margin), [open, wide]);
+  const svg = useRef<SVGSVGElement>(null);
+  const latest = useRef({ hand, r, lanes, mayMove });
+  latest.current = { hand, r, lanes, mayMove };
+  const choose = useRef(onChoose);
+  choose.current = onChoose;
+
+  // Held, or drawn away with a mouse, a bar comes into the hand and follows in steps of five minutes.
+  const down = useCallback((e: PointerEvent, a: ShiftActivity) => {
+    const now = latest.current;
+    const box = svg.current;
+    if (!now.mayMove || a.begun || e.button !== 0 || !box) return;
+    const laneAt = (clientY: number) => {
+      const y = clientY - box.getBoundingClientRect().top;
+      return latest.current.lanes.find((l) => y >= l.top && y < l.top + laneTall);
+    };
+    const lane = laneAt(e.clientY);
+    if (!lane) return;
+    const from = lane.of === 'people' ? lane.name : (a.people[0] ?? '');
+    const grip = e.clientX - box.getBoundingClientRect().left - now.r.x(Date.parse(a.start));
+    const began = { x: e.clientX, y: e.clientY };
+    let held = false;
+    const take = () => {
+      held = true;
+      choose.current(a);
+      latest.current.hand.take(a, from);
+    };
+    const timer = e.pointerType === 'mouse' ? undefined : setTimeout(take, holdMs);
+    const move = (m: globalThis.PointerEvent) => {
+      const far = Math.hypot(m.clientX - began.x, m.clientY - began.y);
+      if (!held) {
+        if (far < 6) return;
+        if (m.pointerType !== 'mouse') {
+          end(); // a finger that moves at once scrolls
+          return;
+        }
+        take();
+      }
+      const place = m.clientX - box.getBoundingClientRect().left - grip;
+      const over = laneAt(m.clientY);
+      latest.current.hand.moveTo(stepped(latest.current.r.at(place)), over?.of === 'people' ? over.name : from);
+    };
+    const noScroll = (t: TouchEvent) => held && t.preventDefault();
+    const up = () => {
+      end();
+      if (held) latest.current.hand.putDown();
+    };
+    const end = () => {
+      clearTimeout(timer);
+      removeEventListener('pointermove', move);
+      removeEventListener('pointerup', up);
+      removeEventListener('pointercancel', end);
+      box.removeEventListener('touchmove', noScroll);
+    };
+    addEventListener('pointermove', move);
+    addEventListener('pointerup', up);
+    addEventListener('pointercancel', end);
+    box.addEventListener('touchmove', noScroll, { passive: false });
+  }, []);
+
+  const inHand = hand.hand ? nameOf(hand.hand.a) : '';
+  const at = chosen ? nameOf(chosen) : '';
+  const press = useCallback((a: ShiftActivity) => choose.current(a), []);
+  const joints = useMemo(() => new Map(p.joints.map((j) => [j.tag, j])), [p]);
   return (
     <div className="board" ref={ref}>
-      {/* biome-ignore lint/a11y/useSemanticElements: a drawing with buttons in it is no fieldset */}
-      <svg
-        width={names + wide + 30}
-        height={tall}
-        role="group"
-        aria-label="Who does what when; the same stands in the list"
-      >
-        <g transform={`translate(${names} 0)`}>
-          {stretches.map((s) => (
-            <g key={s.from}>
-              <text x={s.left} y="14" className="day">
-                {dayName(s.from)}
-              </text>
-              <rect x={s.left} y={head - 4} width={s.right - s.left} height={tall - head} className="at-work" />
-            </g>
+      <div className="board-scroll">
+        <svg className="lane-names" width={names} height={tall} aria-hidden="true">
+          {p.isolations.map((iso, i) => (
+            <text key={iso.code} x="0" y={57 + i * 18} className="words">
+              {(iso.name || iso.code).slice(0, 18)}
+            </text>
           ))}
-          {breaks.map(([from, to]) => (
-            <rect
-              key={from}
-              x={x(Date.parse(from))}
-              y={head - 4}
-              width={x(Date.parse(to)) - x(Date.parse(from))}
-              height={tall - head}
-              className="rest"
-            />
-          ))}
-          {hours(stretches).map((h) => (
-            <g key={h.at}>
-              <text x={h.x} y="34" className="hour" textAnchor="middle">
-                {hm(new Date(h.at).toISOString())}
-              </text>
-              <path d={`M${h.x} ${head - 4}V${tall}`} className="grid-line" />
-            </g>
-          ))}
-        </g>
-        {tools.length > 0 && (
-          <text x="0" y={top(people.length) - 8} className="lane-head">
-            Tools, one place at a time
-          </text>
-        )}
-        {lanes.map((l, i) => (
-          <g key={`${l.of} ${l.name}`} transform={`translate(0 ${top(i)})`}>
-            <text x="0" y={lane - 11} className="lane-name">
+          {lanes.map((l) => (
+            <text key={`${l.of} ${l.name}`} x="0" y={l.top + laneTall - 11} className="lane-name">
               {l.name}
             </text>
-            <path d={`M0 ${lane - 2}H${names + wide}`} className="lane-line" />
-            <g transform={`translate(${names} 2)`}>
-              {laneOf(p.activities, l.of, l.name).map((a) => (
-                <Bar
-                  key={nameOf(a)}
-                  a={a}
-                  x={x}
-                  chosen={chosen !== undefined && nameOf(a) === nameOf(chosen)}
-                  onChoose={onChoose}
+          ))}
+          {tools.length > 0 && (
+            <text x="0" y={toolsAt} className="lane-head">
+              Tools
+            </text>
+          )}
+        </svg>
+        {/* biome-ignore lint/a11y/useSemanticElements: a drawing with buttons in it is no fieldset */}
+        <svg
+          ref={svg}
+          width={r.wide + 30}
+          height={tall}
+          role="group"
+          aria-label="Who does what when; the same stands in the list"
+        >
+          <Ground p={p} r={r} lanes={lanes} tall={tall} open={open} now={now} />
+          {lanes.map((l, i) => (
+            <path
+              key={`${l.of} ${l.name}`}
+              d={`M0 ${l.top + laneTall - 2}H${r.wide}`}
+              className={`lane-line${i === people.length - 1 ? ' last' : ''}`}
+            />
+          ))}
+          <Moved p={p} lanes={lanes} r={r} />
+          {lanes.map((l) => (
+            <g key={`${l.of} ${l.name}`} transform={`translate(0 ${l.top + 2})`}>
+              {frames(l.acts).map((acts) => (
+                <Frame
+                  key={acts.map(nameOf).join(' ')}
+                  acts={acts}
+                  second={l.of === 'people' && acts.every((a) => a.people[0] !== l.name)}
+                  joint={joints.get(acts[0]?.tag ?? '')}
+                  parts={parts}
+                  r={r}
+                  now={now}
+                  chosen={acts.some((a) => nameOf(a) === at) ? at : ''}
+                  inHand={acts.some((a) => nameOf(a) === inHand) ? inHand : ''}
+                  onChoose={press}
+                  onDown={down}
                 />
               ))}
             </g>
-          </g>
-        ))}
-      </svg>
+          ))}
+          {chosen && !hand.hand && <Leader a={chosen} p={p} lanes={lanes} r={r} />}
+          {hand.hand && <InTheHand hand={hand.hand} lanes={lanes} r={r} />}
+        </svg>
+      </div>
       {free.length > 0 && <p className="dim">Free: {free.join(', ')}.</p>}
-      <p className="legend dim">
-        <Sample kind="prepare" /> prepare <Sample kind="hold" /> hold or witness <Sample kind="lubricate" /> lubricate{' '}
-        <Sample kind="tighten" /> tighten <Sample kind="prove" /> prove
-      </p>
+      <Legend />
     </div>
   );
 }
 
-function Sample({ kind }: { kind: ShiftActivity['kind'] }) {
-  return (
-    <svg width="30" height="16" aria-hidden="true">
-      <rect x="1" y="2" width="28" height="12" className={`bar-${kind}`} />
-    </svg>
-  );
+/** The board reaches to where the work ends, or to where it is carried. */
+function latestOf(p: ShiftPlan, start: number | undefined): string {
+  return start && start > Date.parse(p.finish) ? new Date(start + 3_600_000).toISOString() : p.finish;
 }
 
-function Bar({
-  a,
-  x,
-  chosen,
-  onChoose,
-}: {
-  a: ShiftActivity;
-  x: (t: number) => number;
-  chosen: boolean;
-  onChoose: (a: ShiftActivity) => void;
-}) {
-  const from = x(Date.parse(a.start));
-  const width = Math.max(3, x(Date.parse(a.end)) - from);
+const samples: [string, string, string][] = [
+  ['done', 'frame done', ''],
+  ['in hand', 'frame begun', 'share'],
+  ['to come', 'frame', ''],
+  ['second person', 'frame second', ''],
+  ['hold or witness', 'frame', 'kind kind-hold'],
+  ['lubricate', 'frame', 'kind kind-lubricate'],
+  ['prove', 'frame', 'kind kind-prove'],
+  ['late', 'frame', 'late'],
+];
+
+function Legend() {
   return (
-    // biome-ignore lint/a11y/useSemanticElements: a bar of a drawing; a native button cannot stand in one
-    <g
-      className={`bar bar-of-${a.kind}${chosen ? ' chosen' : ''}`}
-      role="button"
-      tabIndex={0}
-      aria-label={`${nameOf(a)}, ${hm(a.start)} to ${hm(a.end)}, ${a.people.join(', ')}`}
-      onClick={() => onChoose(a)}
-      onKeyDown={(e) => {
-        if (e.key === 'Enter' || e.key === ' ') {
-          e.preventDefault();
-          onChoose(a);
-        }
-      }}
-    >
-      <rect x={from} y="0" width={width} height={lane - 8} className={`bar-${a.kind}`} />
-      {width > 54 && (
-        <text x={from + 4} y={lane - 14}>
-          {a.tag}
-        </text>
-      )}
-    </g>
+    <p className="legend dim">
+      {samples.map(([word, frame, inner]) => (
+        <span key={word}>
+          <svg width="30" height="16" aria-hidden="true">
+            <g className={frame}>
+              <rect x="1" y="2" width="28" height="12" className="outline" />
+              {inner === 'share' && <rect x="1" y="10" width="17" height="4" className="share" />}
+              {inner === 'late' && <path d="M14 2H24L29 8L24 14H14Z" className="late" />}
+              {inner.startsWith('kind') && <rect x="1" y="2" width="28" height="12" className={inner} />}
+            </g>
+          </svg>{' '}
+          {word}
+        </span>
+      ))}
+      <span>
+        <svg width="18" height="16" aria-hidden="true">
+          <path d="M5 2h8l-1 5h2v2h-4l-1 6l-1 -6h-4v-2h2z" className="pin" />
+        </svg>{' '}
+        pinned
+      </span>
+    </p>
   );
 }

@@ -1,49 +1,26 @@
 import { Link } from '@tanstack/react-router';
-import type { ShiftActivity, ShiftPlan } from '../../api/client';
+import type { ShiftPlan } from '../../api/client';
 import { useSession } from '../../api/session';
-import { Glyph, TagPlate } from '../../rosette/Glyph';
+import { Glyph } from '../../rosette/Glyph';
+import type { Part } from './Frame';
 import { laneOf } from './ruler';
-import { dayName, hm, minutes, nameOf } from './words';
+import { dayName, hm, kindWord, nameOf } from './words';
 
-/** The chosen part of the work, and why it begins no earlier. */
-export function Chosen({ a, p }: { a: ShiftActivity; p: ShiftPlan }) {
-  const joint = p.joints.find((j) => j.tag === a.tag);
-  const all = p.activities.filter((x) => x.tag === a.tag);
-  return (
-    <aside className="chosen-job" aria-label="The chosen part of the work">
-      <div className="who-line">
-        <TagPlate text={a.tag} size={18} />
-        <b>{joint?.name}</b>
-      </div>
-      <h2>{hm(a.start)}, no earlier</h2>
-      <p>
-        {a.kind}, {minutes(a)} min, ends {hm(a.end)}
-        {dayName(a.end) !== dayName(a.start) ? ` ${dayName(a.end)}` : ''}. {a.people.join(' and ')}
-        {a.tools.length > 0 && ` with ${a.tools.join(' + ')}`}.
-      </p>
-      <h3 className="rule">What holds it</h3>
-      <p className="because">{a.why}</p>
-      <h3 className="rule">The joint</h3>
-      <table className="t">
-        <tbody>
-          {all.map((x) => (
-            <tr key={x.kind}>
-              <td className="m">{hm(x.start)}</td>
-              <td>{x === a ? <b>{x.kind}</b> : x.kind}</td>
-              <td>{x.people.join(', ')}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      <Link to="/joints/$tag" params={{ tag: a.tag }} className="btn">
-        Open {a.tag}
-      </Link>
-    </aside>
+function ToJoint({ tag, test }: { tag: string; test: boolean }) {
+  return test ? (
+    <Link to="/joints/tests/$tag" params={{ tag }} className="m">
+      {tag}
+    </Link>
+  ) : (
+    <Link to="/joints/$tag" params={{ tag }} className="m">
+      {tag}
+    </Link>
   );
 }
 
 /** The same for each person, one's own first, in order: for phone, print and screen reader. */
-export function List({ p }: { p: ShiftPlan }) {
+export function List({ p, parts }: { p: ShiftPlan; parts: Part[] }) {
+  const step = (a: { tag: string; kind: string }) => parts.find((x) => x.tag === a.tag && x.kind === a.kind);
   const { person } = useSession();
   const mine = (name: string) => name === person?.name;
   return (
@@ -65,13 +42,17 @@ export function List({ p }: { p: ShiftPlan }) {
                     </span>
                     <Glyph family={j?.family} count={j?.bolts ?? 0} state={j?.glyph ?? 'waiting'} size={36} />
                     <span>
-                      <Link to="/joints/$tag" params={{ tag: a.tag }} className="m">
-                        {a.tag}
-                      </Link>{' '}
-                      <b>{a.kind}</b>
+                      <ToJoint tag={a.tag} test={j?.test ?? false} /> <b>{kindWord[a.kind]}</b>
+                      {step(a)?.step === 'done' && ', done'}
+                      {step(a)?.step === 'in_hand' && ', in hand'}
+                      {(step(a)?.behind ?? 0) > 0 && <b className="hld">, {step(a)?.behind} min behind</b>}
                       {a.tools.length > 0 && ` with ${a.tools.join(' + ')}`}
                       {a.people.length > 1 && `, and ${a.people.filter((n) => n !== l.name).join(', ')}`}
-                      <small>{a.why}</small>
+                      {a.pinned && ', pinned'}
+                      <small>
+                        {a.why}
+                        {j?.access && ` To get there: ${j.access}`}
+                      </small>
                     </span>
                   </li>
                 );
@@ -99,9 +80,7 @@ export function Left({ p }: { p: ShiftPlan }) {
         {left.map((j) => (
           <li key={j.tag}>
             <Glyph family={j.family} count={j.bolts} state={j.glyph} size={28} />
-            <Link to="/joints/$tag" params={{ tag: j.tag }} className="m">
-              {j.tag}
-            </Link>
+            <ToJoint tag={j.tag} test={j.test} />
             <span>{j.left}</span>
           </li>
         ))}

@@ -21,8 +21,8 @@ export function worked(open: ShiftPlan['open'], finish: string): ShiftPlan['open
     .map((o) => ({ from: o.from, to: new Date(Math.min(end, Date.parse(o.to))).toISOString() }));
 }
 
-/** Lays the time at work across a board: shifts to scale, the nights between them as narrow gaps. */
-export function ruler(open: ShiftPlan['open'], width: number) {
+/** Lays the time at work across a board: shifts to scale, the nights between them as narrow gaps; an hour is never narrower than least px, and the first begins after a margin. */
+export function ruler(open: ShiftPlan['open'], width: number, least = 0, margin = 0) {
   const days: { from: number; to: number }[] = [];
   for (const o of open) {
     const [from, to] = [Date.parse(o.from), Date.parse(o.to)];
@@ -31,9 +31,9 @@ export function ruler(open: ShiftPlan['open'], width: number) {
     else days.push({ from, to });
   }
   const minutes = days.reduce((n, d) => n + d.to - d.from, 0);
-  const scale = (width - night * (days.length - 1)) / Math.max(1, minutes);
+  const scale = Math.max(least / hour, (width - night * (days.length - 1)) / Math.max(1, minutes));
   const stretches: Stretch[] = [];
-  let left = 0;
+  let left = margin;
   for (const d of days) {
     const right = left + (d.to - d.from) * scale;
     stretches.push({ ...d, left, right });
@@ -45,7 +45,13 @@ export function ruler(open: ShiftPlan['open'], width: number) {
     if (!s) return 0;
     return s.left + Math.max(0, Math.min(t, s.to) - s.from) * scale;
   };
-  return { stretches, x };
+  /** Which moment lies at a place; a place in the night is the morning after. */
+  const at = (place: number) => {
+    const s = stretches.find((d) => place <= d.right) ?? stretches.at(-1);
+    if (!s) return 0;
+    return Math.min(s.to, s.from + Math.max(0, place - s.left) / scale);
+  };
+  return { stretches, x, at, wide: stretches.at(-1)?.right ?? 0 };
 }
 
 /** The full hours of the stretches, thinned out so that each has room for its figures. */
@@ -65,3 +71,17 @@ export function hours(stretches: Stretch[], room = 44): { at: number; x: number 
 /** What each person, or each tool, does, in order. */
 export const laneOf = (list: ShiftActivity[], of: 'people' | 'tools', name: string) =>
   list.filter((a) => a[of].includes(name));
+
+/** Parts of one joint that follow each other in a lane: they are drawn in one frame. */
+export function frames(lane: ShiftActivity[]): ShiftActivity[][] {
+  const out: ShiftActivity[][] = [];
+  for (const a of lane) {
+    const last = out.at(-1)?.at(-1);
+    if (last && last.tag === a.tag && Date.parse(a.start) - Date.parse(last.end) < 60_000) out.at(-1)?.push(a);
+    else out.push([a]);
+  }
+  return out;
+}
+
+/** To the next full five minutes. */
+export const stepped = (t: number) => Math.round(t / 300_000) * 300_000;
