@@ -9,6 +9,7 @@ import (
 
 	"dynacor/core/quantity"
 	"dynacor/core/sequence"
+	"dynacor/core/training"
 )
 
 // HouseRules are the site's chosen schools and limits.
@@ -62,6 +63,8 @@ type HouseRules struct {
 	SecondaryTorque  quantity.Unit     `json:"secondaryTorque"`
 	Reasons          map[string]string `json:"reasons"` // why each choice, by field
 	ProtectiveAtSite string            `json:"protectiveAtSite"`
+	// about somebody who has not been trained for a tool or a family: "off", "warn" or "block"
+	Training string `json:"training,omitempty"`
 }
 
 // How a click wrench is wound down after work: to the lowest mark of its scale, or as its maker says.
@@ -257,6 +260,11 @@ func listHouseRules() []HouseRule {
 			func(r *HouseRules) any { return &r.Powered },
 			PoweredNever, "never", PoweredRunDown, "to run nuts down only").
 			school("powered", "An impact wrench can harm threads where nobody sees it."),
+		choiceRule("training", "Somebody without training takes a tool", string(training.Warn),
+			func(r *HouseRules) any { return &r.Training },
+			string(training.Off), "nothing is said", string(training.Warn), "it is said at Ready",
+			string(training.Block), "it is refused, and not planned").
+			school("training", "Asked for a kind of tool or a family once somebody's training in it is written down."),
 		HouseRule{Key: "lubricant", Label: "Where the document names no lubricant", Kind: RuleLubricant,
 			Choices: []RuleChoiceOf{{Value: LubricantAsked, Label: "ask for it"}}, delivered: LubricantAsked,
 			at: func(r *HouseRules) any { return &r.Lubricant }}.

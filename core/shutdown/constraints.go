@@ -348,6 +348,15 @@ func (f frame) minute(clock string) int {
 	return max(0, minute(f.begin, t))
 }
 
+// endOf is the minute in which a day, 2006-01-02, is over; 0 when that was before the plan.
+func (f frame) endOf(day string) int {
+	t, err := time.ParseInLocation(time.DateOnly, day, f.begin.Location())
+	if err != nil {
+		return 0
+	}
+	return max(0, minute(f.begin, t.AddDate(0, 0, 1)))
+}
+
 // windows are spans as far as they lie in the plan.
 func (f frame) windows(list []Span) []schedule.Window {
 	out := []schedule.Window{}

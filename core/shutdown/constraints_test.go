@@ -12,6 +12,8 @@ import (
 	"dynacor/core/run"
 	"dynacor/core/schedule"
 	"dynacor/core/shutdown"
+	"dynacor/core/tool"
+	"dynacor/core/training"
 )
 
 var seven = time.Date(2026, 12, 1, 7, 0, 0, 0, time.UTC)
@@ -283,4 +285,33 @@ func TestTestComesAfterItsJoints(t *testing.T) {
 		Joints: []shutdown.Joint{{Plan: lacking}}, Tests: []shutdown.Test{{Tag: "T-1", Joints: []string{"SW-111"}}}})
 	require.Empty(t, in.Jobs)
 	require.Equal(t, shutdown.Left{"T-1", "comes after SW-111, which is not planned"}, left[1])
+}
+
+// Where only the trained may work, the others are not planned for it, and a training that ends is heeded.
+func TestOnlyTheTrainedArePlanned(t *testing.T) {
+	p := made(t, "SW-111", nil)
+	way := p.First().InHand()
+	kinds := map[string]tool.Kind{}
+	for _, x := range way.String {
+		kinds[x.Tag] = x.Kind
+	}
+	wrench := training.Subject{About: training.Tool, Code: string(way.String[0].Kind)}
+	lay := func(held map[string][]training.Held) []schedule.Planned {
+		in, left := shutdown.Lay(shutdown.Facts{Begin: seven, Horizon: 600, People: crew(), Joints: []shutdown.Joint{{Plan: p}},
+			Training: shutdown.Training{Asked: []training.Subject{wrench}, Held: held, Kinds: kinds}})
+		require.Empty(t, left)
+		a, err := schedule.Solve(t.Context(), in, schedule.Options{Seed: 1})
+		require.NoError(t, err)
+		return a.Activities
+	}
+	require.Empty(t, lay(nil), "nobody may take the wrench")
+	has := func(until string) []training.Held {
+		return []training.Held{{About: training.Tool, Code: wrench.Code, Until: until}}
+	}
+	for _, x := range lay(map[string][]training.Held{"Quaye": has(""), "Abara": has("2026-12-01")}) {
+		if _, k := shutdown.Of(x.Activity); k == shutdown.Tighten {
+			require.Equal(t, []string{"Quaye"}, x.People)
+		}
+	}
+	require.Empty(t, lay(map[string][]training.Held{"Quaye": has(""), "Abara": has("2026-11-30")}), "it ended the day before")
 }

@@ -10,6 +10,8 @@ import (
 	"dynacor/core/authority"
 	"dynacor/core/plan"
 	"dynacor/core/schedule"
+	"dynacor/core/tool"
+	"dynacor/core/training"
 )
 
 // The skills that activities ask for.
@@ -90,7 +92,19 @@ type Facts struct {
 	People      []Person
 	Break       int // the longest gap that preparing may rest through, minutes
 	Constraints Constraints
+	Training    Training
 }
+
+// Training is what people have been trained for, where work goes to nobody else. Its subjects are skills of their own,
+// which end with the last day of a training.
+type Training struct {
+	Asked []training.Subject // none: nothing is asked for
+	Held  map[string][]training.Held
+	Kinds map[string]tool.Kind // of tools, by their tags
+}
+
+// skill is a subject as a skill.
+func skill(about training.About, code string) string { return string(about) + ":" + code }
 
 // Left is a joint that cannot be laid out, with what its plan lacks.
 type Left struct {
@@ -189,6 +203,14 @@ func workers(f Facts, at frame) []schedule.Worker {
 			if slices.ContainsFunc(authority.Held(p.Role), daily) {
 				w.Skills = append(w.Skills, schedule.SkillHeld{Skill: s})
 			}
+		}
+		for _, h := range f.Training.Held[p.ID] {
+			k := schedule.SkillHeld{Skill: skill(h.About, h.Code)}
+			if h.Until != "" {
+				end := at.endOf(h.Until)
+				k.Until = &end
+			}
+			w.Skills = append(w.Skills, k)
 		}
 		out = append(out, w)
 	}

@@ -8,6 +8,8 @@ import (
 	"dynacor/core/plan"
 	"dynacor/core/procedure"
 	"dynacor/core/schedule"
+	"dynacor/core/tool"
+	"dynacor/core/training"
 )
 
 // layer lays out one joint.
@@ -33,11 +35,11 @@ func (l *layer) joint() {
 	each := l.secondsOfCheck()
 	before, lubricating, after := l.checks()
 	l.add(Prepare, []schedule.Mode{{ID: byHand, Minutes: minutes(each * float64(before)),
-		People: []schedule.Role{{Skills: []string{SkillTighten}}}}})
+		People: []schedule.Role{{Skills: l.asks(SkillTighten, nil)}}}})
 	l.holds(Hold, procedure.Ready)
 	if lubricating > 0 {
 		l.add(Lubricate, []schedule.Mode{{ID: byHand, Minutes: minutes(each * float64(lubricating)),
-			People: []schedule.Role{{Skills: []string{SkillTighten}}}}})
+			People: []schedule.Role{{Skills: l.asks(SkillTighten, nil)}}}})
 	}
 	l.add(Tighten, l.ways())
 	l.add(Prove, l.proofs(each*float64(after)))
@@ -210,7 +212,7 @@ func (l *layer) ways() []schedule.Mode {
 	var out []schedule.Mode
 	for _, tags := range l.setUps() {
 		out = append(out, schedule.Mode{ID: Way(tags), Minutes: long,
-			People: []schedule.Role{{Skills: []string{SkillTighten}, Count: &people}}, Tools: l.demands(tags)})
+			People: []schedule.Role{{Skills: l.asks(SkillTighten, tags), Count: &people}}, Tools: l.demands(tags)})
 	}
 	return out
 }
@@ -238,13 +240,28 @@ func (l *layer) proofs(asked float64) []schedule.Mode {
 			pulled = true
 		}
 	}
-	role := []schedule.Role{{Skills: []string{SkillProve}}}
 	if !pulled {
-		return []schedule.Mode{{ID: byHand, Minutes: minutes(total), People: role}}
+		return []schedule.Mode{{ID: byHand, Minutes: minutes(total),
+			People: []schedule.Role{{Skills: l.asks(SkillProve, nil)}}}}
 	}
 	var out []schedule.Mode
 	for _, tags := range l.setUps() {
-		out = append(out, schedule.Mode{ID: Way(tags), Minutes: minutes(total), People: role, Tools: l.demands(tags)})
+		out = append(out, schedule.Mode{ID: Way(tags), Minutes: minutes(total),
+			People: []schedule.Role{{Skills: l.asks(SkillProve, tags)}}, Tools: l.demands(tags)})
+	}
+	return out
+}
+
+// asks are the skills of who does a part of the work with these tools.
+func (l *layer) asks(what string, tags []string) []string {
+	out := []string{what}
+	var tools []tool.Tool
+	for _, tag := range tags {
+		tools = append(tools, tool.Tool{Tag: tag, Kind: l.facts.Training.Kinds[tag]})
+	}
+	family := training.Subject{About: training.Family, Code: l.p.Family}
+	for _, s := range training.Needs(family, tools, l.facts.Training.Asked) {
+		out = append(out, skill(s.About, s.Code))
 	}
 	return out
 }

@@ -16,7 +16,7 @@ import (
 	"dynacor/core/authority"
 	"dynacor/core/procedure"
 	"dynacor/core/run"
-	"dynacor/core/tool"
+	"dynacor/core/training"
 	"dynacor/internal/identity"
 	"dynacor/internal/store"
 )
@@ -108,10 +108,8 @@ func (a *App) Crew(ctx context.Context, who Actor) (Crew, error) {
 // subjects lists what can be trained for: kinds of tool that take skill, and the families.
 func subjects() []Training {
 	var out []Training
-	for _, k := range tool.Kinds() {
-		if slices.Contains([]string{"wrenches", "hydraulic", "between"}, k.Group) {
-			out = append(out, Training{About: "tool", Code: string(k.Kind), Word: k.Word})
-		}
+	for _, k := range training.Kinds() {
+		out = append(out, Training{About: string(k.About), Code: k.Code, Word: k.Word})
 	}
 	for _, f := range procedure.Builtin() {
 		out = append(out, Training{About: "family", Code: f.Code, Word: strings.ToLower(f.Name)})

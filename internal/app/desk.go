@@ -169,6 +169,9 @@ func (d *desk) admit(ctx context.Context, s sent) (run.Event, error) {
 	if err := asInCrib(ctx, d.q, &e); err != nil {
 		return e, err
 	}
+	if err := d.trained(ctx, e); err != nil {
+		return e, err
+	}
 	e.Values = slices.Clone(e.Values)
 	var err error
 	for i, v := range e.Values {

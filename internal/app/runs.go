@@ -30,6 +30,7 @@ type RunView struct {
 	StartedBy   string         `json:"startedBy"`
 	StartedAt   time.Time      `json:"startedAt"`
 	Record      string         `json:"record"` // its number when sealed
+	Untrained   []Untrained    `json:"untrained"`
 }
 
 // StartRun begins work on a joint with its saved plan, or with the plan as it would be made now. Refused: a joint
@@ -337,6 +338,9 @@ func (a *App) Run(ctx context.Context, id string) (RunView, error) {
 	}
 	v.Entries, v.State = known.entries, known.state(v.Plan, a.now())
 	if v.Tools, err = crib(ctx, a.q); err != nil {
+		return v, err
+	}
+	if v.Untrained, err = a.untrained(ctx, v.Plan, v.State); err != nil {
 		return v, err
 	}
 	if r.SealedAt != nil {

@@ -12,6 +12,8 @@ import (
 	"dynacor/core/run"
 	"dynacor/core/schedule"
 	"dynacor/core/shutdown"
+	"dynacor/core/tool"
+	"dynacor/core/training"
 	"dynacor/internal/store"
 )
 
@@ -80,6 +82,9 @@ func (a *App) shiftFacts(ctx context.Context, q ShiftQuery) (*shift, *schedule.I
 	if f.Tests, err = a.shiftTests(ctx, rows, s); err != nil {
 		return nil, nil, err
 	}
+	if f.Training, err = a.shiftTraining(ctx); err != nil {
+		return nil, nil, err
+	}
 	in, left := shutdown.Lay(f)
 	for _, l := range left {
 		s.leave(l.Tag, l.Why)
@@ -119,6 +124,24 @@ func (a *App) shiftJoints(ctx context.Context, rows []store.PackageJointsRow, s 
 		s.Joints = append(s.Joints, j)
 	}
 	return out, nil
+}
+
+// shiftTraining is what people have been trained for, where the house rules let nobody else work.
+func (a *App) shiftTraining(ctx context.Context) (shutdown.Training, error) {
+	rules, err := houseRules(ctx, a.q)
+	if err != nil || training.Policy(rules.Training) != training.Block {
+		return shutdown.Training{}, err
+	}
+	t, err := readTrainings(ctx, a.q)
+	if err != nil {
+		return shutdown.Training{}, err
+	}
+	tools, err := crib(ctx, a.q)
+	out := shutdown.Training{Asked: t.asked, Held: t.of, Kinds: map[string]tool.Kind{}}
+	for _, x := range tools {
+		out.Kinds[x.Tag] = x.Kind
+	}
+	return out, err
 }
 
 // shiftPlan is the plan of a joint that is not begun, or why it has none.

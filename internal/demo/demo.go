@@ -11,6 +11,7 @@ import (
 	"dynacor/core/authority"
 	"dynacor/core/fastener"
 	"dynacor/core/plan"
+	"dynacor/core/tool"
 	"dynacor/internal/app"
 )
 
@@ -48,6 +49,13 @@ func Load(ctx context.Context, a *app.App, now time.Time) error {
 			return err
 		}
 		crew[p.name] = app.Actor{Person: made, Device: "demo"}
+	}
+	for _, code := range []tool.Kind{tool.HydraulicWrench, tool.Pump} {
+		if err := a.ChangeMember(ctx, crew["I. Quaye"].ID, app.MemberChange{Training: &app.Training{About: "tool",
+			Code: string(code), Until: now.AddDate(0, 7, 0).Format(time.DateOnly),
+			Note: "two days at the maker's, certificate 2231"}}); err != nil {
+			return err
+		}
 	}
 	engineer := crew["J. Hartwell"]
 	for _, c := range cards() {

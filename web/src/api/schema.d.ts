@@ -3394,6 +3394,8 @@ export interface components {
                 [key: string]: string;
             };
             protectiveAtSite: string;
+            /** @enum {string} */
+            training?: "off" | "warn" | "block";
         };
         HouseRulesVersion: {
             rules: components["schemas"]["HouseRules"];
@@ -4293,6 +4295,14 @@ export interface components {
             /** Format: date-time */
             startedAt: string;
             record: string;
+            /** @description who has no training for what this joint is tightened with */
+            untrained: components["schemas"]["Untrained"][];
+        };
+        Untrained: {
+            personId: string;
+            says: string;
+            /** @description they can take no tool */
+            blocks: boolean;
         };
         SavedPlan: {
             id: string;

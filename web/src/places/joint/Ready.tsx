@@ -14,6 +14,7 @@ import { hexagon } from '../../rosette/geometry';
 import { AlignmentDrawing } from './AlignmentDrawing';
 import { CheckPanel } from './CheckPanel';
 import { limitText } from './limits';
+import { NotTrained } from './NotTrained';
 
 const route = getRouteApi('/joints/$tag');
 
@@ -74,6 +75,7 @@ export function Ready({ run }: { run: LocalRun & { store: RunStore | undefined }
   const gapCheck = checks.find((c) => c.row === 'alignment' && c.criterion === 'spread' && !firstOf(plan).layout.kind);
   return (
     <div className="ready">
+      <NotTrained list={run.view?.untrained} />
       <section>
         <div className="rule">{plan.way === 'apart' ? 'Before anything is let go' : 'Before the first pull'}</div>
         {s.station === 'ready' && <Cautions list={s.cautions} />}

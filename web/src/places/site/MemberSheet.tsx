@@ -19,6 +19,7 @@ export function MemberSheet({
 }) {
   const [subject, setSubject] = useState<string | null>(null);
   const [until, setUntil] = useState('');
+  const [note, setNote] = useState('');
   const [sure, setSure] = useState(false);
   const [wrong, setWrong] = useState('');
   const change = (body: { active?: boolean; training?: Training; untrain?: Training }) =>
@@ -38,7 +39,10 @@ export function MemberSheet({
       {m.training.length === 0 && <p className="dim">Nothing is written down.</p>}
       {m.training.map((t) => (
         <div key={`${t.about} ${t.code}`} className="line">
-          <span>{t.word}</span>
+          <span>
+            {t.word}
+            {t.note && <small className="dim"> {t.note}</small>}
+          </span>
           <span className={t.until && t.until < today ? 'neg' : ''}>
             {t.until ? `${t.until < today ? 'ran out' : 'to'} ${t.until}` : 'for good'}
           </span>
@@ -59,11 +63,17 @@ export function MemberSheet({
         value={until}
         onChange={(e) => setUntil(e.currentTarget.value)}
       />
+      <TextInput
+        label="Evidence"
+        placeholder="certificate, course, who assessed it"
+        value={note}
+        onChange={(e) => setNote(e.currentTarget.value)}
+      />
       <button
         type="button"
         className="btn"
         disabled={!chosen}
-        onClick={() => chosen && void change({ training: { ...chosen, until: until.trim(), note: '' } })}
+        onClick={() => chosen && void change({ training: { ...chosen, until: until.trim(), note: note.trim() } })}
       >
         Write it down
       </button>
