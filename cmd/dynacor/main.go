@@ -34,6 +34,7 @@ var cli struct {
 		Export anchorExportCmd `cmd:"" help:"Write an anchor as JSON, to be kept by somebody outside."`
 	} `cmd:"" help:"What tells of a removed record or a rewritten history, kept outside."`
 	Standin  standinCmd  `cmd:"" help:"Run simulated tools that send what they measure: to try, to teach, to test."`
+	Mailbox  mailboxCmd  `cmd:"" help:"Take mail as a mail server does, and write it to files: to try, to teach, to test."`
 	Calc     calcCmd     `cmd:"" help:"Work out a calculation of the catalogue. Needs no database."`
 	Schedule scheduleCmd `cmd:"" help:"Plan who does what, with which tool, by when. Needs no database."`
 	User     struct {

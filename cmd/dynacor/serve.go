@@ -182,6 +182,9 @@ func (c demoCmd) Run(ctx context.Context) error {
 	if err := demo.Load(ctx, a, time.Now()); err != nil {
 		return fmt.Errorf("loading the demo site: %w", err)
 	}
+	if err := demoMail(ctx, a, filepath.Join(c.Data, "mail")); err != nil {
+		return err
+	}
 	signIns, err := a.Setting(ctx, app.SettingDemo, demo.SignIns)
 	if err != nil {
 		return err
@@ -194,6 +197,7 @@ func (c demoCmd) Run(ctx context.Context) error {
 type serveCmd struct {
 	database
 	signing
+	mailing
 	Addr        string   `help:"Address to serve on." default:"127.0.0.1:8080" env:"DYNACOR_ADDR"`
 	TLSCert     string   `name:"tls-cert" help:"Certificate file (PEM) to serve TLS with." env:"DYNACOR_TLS_CERT" type:"path"`
 	TLSKey      string   `name:"tls-key" help:"Key file (PEM) of the certificate." env:"DYNACOR_TLS_KEY" type:"path"`
@@ -227,6 +231,11 @@ func (c serveCmd) Run(ctx context.Context) error {
 	if err := a.UseKey(ctx, key); err != nil {
 		return err
 	}
+	m, err := c.mailer()
+	if err != nil {
+		return err
+	}
+	a.SetMailer(m)
 	if c.WithoutTLS {
 		a.LetInUnprovedDevices()
 	}

@@ -18,6 +18,7 @@ import (
 	"dynacor/core/tool"
 	"dynacor/internal/identity"
 	"dynacor/internal/keys"
+	"dynacor/internal/notify"
 	"dynacor/internal/store"
 )
 
@@ -37,6 +38,9 @@ type App struct {
 	ends     ends
 	queue    Queue // nil: nothing is made in the background here
 	hand     *movesHeld
+
+	mailer     notify.Mailer
+	background Background // nil: none
 
 	unprovedDevices bool
 }

@@ -486,6 +486,9 @@ type AuditRow = app.AuditRow
 // Away defines model for Away.
 type Away = shutdown.Away
 
+// BackgroundJob defines model for BackgroundJob.
+type BackgroundJob = app.BackgroundJob
+
 // BackupRow defines model for BackupRow.
 type BackupRow = app.BackupRow
 
@@ -643,6 +646,12 @@ type DossierWhere = dossier.Where
 // Doubt defines model for Doubt.
 type Doubt = app.Doubt
 
+// DueItem defines model for DueItem.
+type DueItem = app.DueItem
+
+// DueList defines model for DueList.
+type DueList = app.DueList
+
 // DueTool defines model for DueTool.
 type DueTool = app.DueTool
 
@@ -687,6 +696,9 @@ type Fate = procedure.Fate
 
 // Fault defines model for Fault.
 type Fault = procedure.Fault
+
+// FeedRow defines model for FeedRow.
+type FeedRow = app.FeedRow
 
 // FieldError defines model for FieldError.
 type FieldError struct {
@@ -1351,6 +1363,11 @@ type ListCalculationsParams struct {
 	Q *string `form:"q,omitempty" json:"q,omitempty"`
 }
 
+// PutEmailJSONBody defines parameters for PutEmail.
+type PutEmailJSONBody struct {
+	Email string `json:"email"`
+}
+
 // ListElsewhereParams defines parameters for ListElsewhere.
 type ListElsewhereParams struct {
 	Q *string `form:"q,omitempty" json:"q,omitempty"`
@@ -1426,6 +1443,12 @@ type ExportAllResultsParams struct {
 
 	// To sealed before this moment
 	To *time.Time `form:"to,omitempty" json:"to,omitempty"`
+}
+
+// MakeFeedJSONBody defines parameters for MakeFeed.
+type MakeFeedJSONBody struct {
+	// Site of the whole site
+	Site bool `json:"site"`
 }
 
 // ImportJointsParams defines parameters for ImportJoints.
@@ -1729,6 +1752,12 @@ type CloseDoubtJSONRequestBody = ReasonInput
 // PlanDoubtJSONRequestBody defines body for PlanDoubt for application/json ContentType.
 type PlanDoubtJSONRequestBody = PlanDoubtInput
 
+// PutEmailJSONRequestBody defines body for PutEmail for application/json ContentType.
+type PutEmailJSONRequestBody PutEmailJSONBody
+
+// MakeFeedJSONRequestBody defines body for MakeFeed for application/json ContentType.
+type MakeFeedJSONRequestBody MakeFeedJSONBody
+
 // BeginJSONRequestBody defines body for Begin for application/json ContentType.
 type BeginJSONRequestBody = FirstDay
 
@@ -1854,6 +1883,15 @@ type ServerInterface interface {
 	// ListAudit The audit log, the newest line first
 	// (GET /audit)
 	ListAudit(c *gin.Context, params ListAuditParams)
+	// ListBackground The work of the background, the newest first
+	// (GET /background)
+	ListBackground(c *gin.Context)
+	// CancelBackground Have work of the background not done
+	// (POST /background/{id}/cancel)
+	CancelBackground(c *gin.Context, id int64)
+	// RetryBackground Try work of the background again at once
+	// (POST /background/{id}/retry)
+	RetryBackground(c *gin.Context, id int64)
 	// ListBackups The latest backups that were written, the newest first
 	// (GET /backups)
 	ListBackups(c *gin.Context)
@@ -1863,6 +1901,9 @@ type ServerInterface interface {
 	// Calculate Work out one calculation, from numbers or from what people write
 	// (POST /calculations/{name})
 	Calculate(c *gin.Context, name string)
+	// GetCalendar A calendar (RFC 5545) by its secret address
+	// (GET /calendar/{token})
+	GetCalendar(c *gin.Context, token string)
 	// GetCrew Everybody with roles, training and sign-ins
 	// (GET /crew)
 	GetCrew(c *gin.Context)
@@ -1902,6 +1943,15 @@ type ServerInterface interface {
 	// PlanDoubt Say who looks at a joint in doubt, and by when
 	// (POST /doubts/{id}/plan)
 	PlanDoubt(c *gin.Context, id openapi_types.UUID)
+	// ListDue What falls due, made by rules from records and the crib
+	// (GET /due)
+	ListDue(c *gin.Context)
+	// PutEmail Say where one's own mail goes; empty is nowhere
+	// (PUT /due/email)
+	PutEmail(c *gin.Context)
+	// RemindNow Send everybody who has an address what falls due for them, at once
+	// (POST /due/remind)
+	RemindNow(c *gin.Context)
 	// ListElsewhere Sealed records of other sites, which stand apart from this site's own
 	// (GET /elsewhere)
 	ListElsewhere(c *gin.Context, params ListElsewhereParams)
@@ -1938,6 +1988,15 @@ type ServerInterface interface {
 	// ListFamilies Every joint family with the version of its procedure in force
 	// (GET /families)
 	ListFamilies(c *gin.Context)
+	// ListFeeds One's own calendars, and those of the site
+	// (GET /feeds)
+	ListFeeds(c *gin.Context)
+	// MakeFeed Make a calendar with a secret address, which is told once
+	// (POST /feeds)
+	MakeFeed(c *gin.Context)
+	// WithdrawFeed End a calendar; its address gives nothing from then on
+	// (POST /feeds/{id}/withdraw)
+	WithdrawFeed(c *gin.Context, id openapi_types.UUID)
 	// Begin Make the first administrator and name the site, with the code that the server printed
 	// (POST /first-day)
 	Begin(c *gin.Context)
@@ -2362,6 +2421,69 @@ func (siw *ServerInterfaceWrapper) ListAudit(c *gin.Context) {
 	siw.Handler.ListAudit(c, params)
 }
 
+// ListBackground operation middleware
+func (siw *ServerInterfaceWrapper) ListBackground(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListBackground(c)
+}
+
+// CancelBackground operation middleware
+func (siw *ServerInterfaceWrapper) CancelBackground(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CancelBackground(c, id)
+}
+
+// RetryBackground operation middleware
+func (siw *ServerInterfaceWrapper) RetryBackground(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RetryBackground(c, id)
+}
+
 // ListBackups operation middleware
 func (siw *ServerInterfaceWrapper) ListBackups(c *gin.Context) {
 
@@ -2425,6 +2547,31 @@ func (siw *ServerInterfaceWrapper) Calculate(c *gin.Context) {
 	}
 
 	siw.Handler.Calculate(c, name)
+}
+
+// GetCalendar operation middleware
+func (siw *ServerInterfaceWrapper) GetCalendar(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "token" -------------
+	var token string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", c.Param("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter token: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetCalendar(c, token)
 }
 
 // GetCrew operation middleware
@@ -2678,6 +2825,45 @@ func (siw *ServerInterfaceWrapper) PlanDoubt(c *gin.Context) {
 	}
 
 	siw.Handler.PlanDoubt(c, id)
+}
+
+// ListDue operation middleware
+func (siw *ServerInterfaceWrapper) ListDue(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListDue(c)
+}
+
+// PutEmail operation middleware
+func (siw *ServerInterfaceWrapper) PutEmail(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PutEmail(c)
+}
+
+// RemindNow operation middleware
+func (siw *ServerInterfaceWrapper) RemindNow(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemindNow(c)
 }
 
 // ListElsewhere operation middleware
@@ -3048,6 +3234,57 @@ func (siw *ServerInterfaceWrapper) ListFamilies(c *gin.Context) {
 	}
 
 	siw.Handler.ListFamilies(c)
+}
+
+// ListFeeds operation middleware
+func (siw *ServerInterfaceWrapper) ListFeeds(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListFeeds(c)
+}
+
+// MakeFeed operation middleware
+func (siw *ServerInterfaceWrapper) MakeFeed(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.MakeFeed(c)
+}
+
+// WithdrawFeed operation middleware
+func (siw *ServerInterfaceWrapper) WithdrawFeed(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.WithdrawFeed(c, id)
 }
 
 // Begin operation middleware
@@ -6338,6 +6575,16 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/packages/:code/shift", wrapper.PlanShift)
 	router.GET(options.BaseURL+"/packages/:code/shift/in-force", wrapper.GetShiftInForce)
 	router.PUT(options.BaseURL+"/packages/:code/shift/in-force", wrapper.PutShiftInForce)
+	router.GET(options.BaseURL+"/due", wrapper.ListDue)
+	router.PUT(options.BaseURL+"/due/email", wrapper.PutEmail)
+	router.POST(options.BaseURL+"/due/remind", wrapper.RemindNow)
+	router.GET(options.BaseURL+"/feeds", wrapper.ListFeeds)
+	router.POST(options.BaseURL+"/feeds", wrapper.MakeFeed)
+	router.POST(options.BaseURL+"/feeds/:id/withdraw", wrapper.WithdrawFeed)
+	router.GET(options.BaseURL+"/calendar/:token", wrapper.GetCalendar)
+	router.GET(options.BaseURL+"/background", wrapper.ListBackground)
+	router.POST(options.BaseURL+"/background/:id/retry", wrapper.RetryBackground)
+	router.POST(options.BaseURL+"/background/:id/cancel", wrapper.CancelBackground)
 	router.GET(options.BaseURL+"/packages/:code/shift/stands", wrapper.GetShiftStands)
 	router.POST(options.BaseURL+"/packages/:code/shift/move", wrapper.MoveShift)
 	router.GET(options.BaseURL+"/packages/:code/constraints", wrapper.GetConstraints)
@@ -6509,6 +6756,110 @@ func (response ListAuditdefaultApplicationProblemPlusJSONResponse) VisitListAudi
 	return err
 }
 
+type ListBackgroundRequestObject struct {
+}
+
+type ListBackgroundResponseObject interface {
+	VisitListBackgroundResponse(w http.ResponseWriter) error
+}
+
+type ListBackground200JSONResponse []BackgroundJob
+
+func (response ListBackground200JSONResponse) VisitListBackgroundResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListBackgrounddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListBackgrounddefaultApplicationProblemPlusJSONResponse) VisitListBackgroundResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CancelBackgroundRequestObject struct {
+	Id int64 `json:"id"`
+}
+
+type CancelBackgroundResponseObject interface {
+	VisitCancelBackgroundResponse(w http.ResponseWriter) error
+}
+
+type CancelBackground204Response struct {
+}
+
+func (response CancelBackground204Response) VisitCancelBackgroundResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type CancelBackgrounddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CancelBackgrounddefaultApplicationProblemPlusJSONResponse) VisitCancelBackgroundResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RetryBackgroundRequestObject struct {
+	Id int64 `json:"id"`
+}
+
+type RetryBackgroundResponseObject interface {
+	VisitRetryBackgroundResponse(w http.ResponseWriter) error
+}
+
+type RetryBackground204Response struct {
+}
+
+func (response RetryBackground204Response) VisitRetryBackgroundResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RetryBackgrounddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RetryBackgrounddefaultApplicationProblemPlusJSONResponse) VisitRetryBackgroundResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListBackupsRequestObject struct {
 }
 
@@ -6615,6 +6966,51 @@ type CalculatedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CalculatedefaultApplicationProblemPlusJSONResponse) VisitCalculateResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetCalendarRequestObject struct {
+	Token string `json:"token"`
+}
+
+type GetCalendarResponseObject interface {
+	VisitGetCalendarResponse(w http.ResponseWriter) error
+}
+
+type GetCalendar200TextcalendarResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetCalendar200TextcalendarResponse) VisitGetCalendarResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/calendar")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetCalendardefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetCalendardefaultApplicationProblemPlusJSONResponse) VisitGetCalendarResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -7160,6 +7556,109 @@ func (response PlanDoubtdefaultApplicationProblemPlusJSONResponse) VisitPlanDoub
 	return err
 }
 
+type ListDueRequestObject struct {
+}
+
+type ListDueResponseObject interface {
+	VisitListDueResponse(w http.ResponseWriter) error
+}
+
+type ListDue200JSONResponse DueList
+
+func (response ListDue200JSONResponse) VisitListDueResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListDuedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListDuedefaultApplicationProblemPlusJSONResponse) VisitListDueResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutEmailRequestObject struct {
+	Body *PutEmailJSONRequestBody
+}
+
+type PutEmailResponseObject interface {
+	VisitPutEmailResponse(w http.ResponseWriter) error
+}
+
+type PutEmail204Response struct {
+}
+
+func (response PutEmail204Response) VisitPutEmailResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type PutEmaildefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PutEmaildefaultApplicationProblemPlusJSONResponse) VisitPutEmailResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemindNowRequestObject struct {
+}
+
+type RemindNowResponseObject interface {
+	VisitRemindNowResponse(w http.ResponseWriter) error
+}
+
+type RemindNow204Response struct {
+}
+
+func (response RemindNow204Response) VisitRemindNowResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RemindNowdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemindNowdefaultApplicationProblemPlusJSONResponse) VisitRemindNowResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListElsewhereRequestObject struct {
 	Params ListElsewhereParams
 }
@@ -7662,6 +8161,116 @@ type ListFamiliesdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ListFamiliesdefaultApplicationProblemPlusJSONResponse) VisitListFamiliesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListFeedsRequestObject struct {
+}
+
+type ListFeedsResponseObject interface {
+	VisitListFeedsResponse(w http.ResponseWriter) error
+}
+
+type ListFeeds200JSONResponse []FeedRow
+
+func (response ListFeeds200JSONResponse) VisitListFeedsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListFeedsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListFeedsdefaultApplicationProblemPlusJSONResponse) VisitListFeedsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeFeedRequestObject struct {
+	Body *MakeFeedJSONRequestBody
+}
+
+type MakeFeedResponseObject interface {
+	VisitMakeFeedResponse(w http.ResponseWriter) error
+}
+
+type MakeFeed200JSONResponse FeedRow
+
+func (response MakeFeed200JSONResponse) VisitMakeFeedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeFeeddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MakeFeeddefaultApplicationProblemPlusJSONResponse) VisitMakeFeedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WithdrawFeedRequestObject struct {
+	Id openapi_types.UUID `json:"id"`
+}
+
+type WithdrawFeedResponseObject interface {
+	VisitWithdrawFeedResponse(w http.ResponseWriter) error
+}
+
+type WithdrawFeed204Response struct {
+}
+
+func (response WithdrawFeed204Response) VisitWithdrawFeedResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type WithdrawFeeddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response WithdrawFeeddefaultApplicationProblemPlusJSONResponse) VisitWithdrawFeedResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -11886,6 +12495,15 @@ type StrictServerInterface interface {
 	// ListAudit The audit log, the newest line first
 	// (GET /audit)
 	ListAudit(ctx context.Context, request ListAuditRequestObject) (ListAuditResponseObject, error)
+	// ListBackground The work of the background, the newest first
+	// (GET /background)
+	ListBackground(ctx context.Context, request ListBackgroundRequestObject) (ListBackgroundResponseObject, error)
+	// CancelBackground Have work of the background not done
+	// (POST /background/{id}/cancel)
+	CancelBackground(ctx context.Context, request CancelBackgroundRequestObject) (CancelBackgroundResponseObject, error)
+	// RetryBackground Try work of the background again at once
+	// (POST /background/{id}/retry)
+	RetryBackground(ctx context.Context, request RetryBackgroundRequestObject) (RetryBackgroundResponseObject, error)
 	// ListBackups The latest backups that were written, the newest first
 	// (GET /backups)
 	ListBackups(ctx context.Context, request ListBackupsRequestObject) (ListBackupsResponseObject, error)
@@ -11895,6 +12513,9 @@ type StrictServerInterface interface {
 	// Calculate Work out one calculation, from numbers or from what people write
 	// (POST /calculations/{name})
 	Calculate(ctx context.Context, request CalculateRequestObject) (CalculateResponseObject, error)
+	// GetCalendar A calendar (RFC 5545) by its secret address
+	// (GET /calendar/{token})
+	GetCalendar(ctx context.Context, request GetCalendarRequestObject) (GetCalendarResponseObject, error)
 	// GetCrew Everybody with roles, training and sign-ins
 	// (GET /crew)
 	GetCrew(ctx context.Context, request GetCrewRequestObject) (GetCrewResponseObject, error)
@@ -11934,6 +12555,15 @@ type StrictServerInterface interface {
 	// PlanDoubt Say who looks at a joint in doubt, and by when
 	// (POST /doubts/{id}/plan)
 	PlanDoubt(ctx context.Context, request PlanDoubtRequestObject) (PlanDoubtResponseObject, error)
+	// ListDue What falls due, made by rules from records and the crib
+	// (GET /due)
+	ListDue(ctx context.Context, request ListDueRequestObject) (ListDueResponseObject, error)
+	// PutEmail Say where one's own mail goes; empty is nowhere
+	// (PUT /due/email)
+	PutEmail(ctx context.Context, request PutEmailRequestObject) (PutEmailResponseObject, error)
+	// RemindNow Send everybody who has an address what falls due for them, at once
+	// (POST /due/remind)
+	RemindNow(ctx context.Context, request RemindNowRequestObject) (RemindNowResponseObject, error)
 	// ListElsewhere Sealed records of other sites, which stand apart from this site's own
 	// (GET /elsewhere)
 	ListElsewhere(ctx context.Context, request ListElsewhereRequestObject) (ListElsewhereResponseObject, error)
@@ -11970,6 +12600,15 @@ type StrictServerInterface interface {
 	// ListFamilies Every joint family with the version of its procedure in force
 	// (GET /families)
 	ListFamilies(ctx context.Context, request ListFamiliesRequestObject) (ListFamiliesResponseObject, error)
+	// ListFeeds One's own calendars, and those of the site
+	// (GET /feeds)
+	ListFeeds(ctx context.Context, request ListFeedsRequestObject) (ListFeedsResponseObject, error)
+	// MakeFeed Make a calendar with a secret address, which is told once
+	// (POST /feeds)
+	MakeFeed(ctx context.Context, request MakeFeedRequestObject) (MakeFeedResponseObject, error)
+	// WithdrawFeed End a calendar; its address gives nothing from then on
+	// (POST /feeds/{id}/withdraw)
+	WithdrawFeed(ctx context.Context, request WithdrawFeedRequestObject) (WithdrawFeedResponseObject, error)
 	// Begin Make the first administrator and name the site, with the code that the server printed
 	// (POST /first-day)
 	Begin(ctx context.Context, request BeginRequestObject) (BeginResponseObject, error)
@@ -12446,6 +13085,82 @@ func (sh *strictHandler) ListAudit(ctx *gin.Context, params ListAuditParams) {
 	}
 }
 
+// ListBackground operation middleware
+func (sh *strictHandler) ListBackground(ctx *gin.Context) {
+	var request ListBackgroundRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListBackground(ctx, request.(ListBackgroundRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListBackground")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListBackgroundResponseObject); ok {
+		if err := validResponse.VisitListBackgroundResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CancelBackground operation middleware
+func (sh *strictHandler) CancelBackground(ctx *gin.Context, id int64) {
+	var request CancelBackgroundRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CancelBackground(ctx, request.(CancelBackgroundRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CancelBackground")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CancelBackgroundResponseObject); ok {
+		if err := validResponse.VisitCancelBackgroundResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RetryBackground operation middleware
+func (sh *strictHandler) RetryBackground(ctx *gin.Context, id int64) {
+	var request RetryBackgroundRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RetryBackground(ctx, request.(RetryBackgroundRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RetryBackground")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RetryBackgroundResponseObject); ok {
+		if err := validResponse.VisitRetryBackgroundResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListBackups operation middleware
 func (sh *strictHandler) ListBackups(ctx *gin.Context) {
 	var request ListBackupsRequestObject
@@ -12533,6 +13248,32 @@ func (sh *strictHandler) Calculate(ctx *gin.Context, name string) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(CalculateResponseObject); ok {
 		if err := validResponse.VisitCalculateResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetCalendar operation middleware
+func (sh *strictHandler) GetCalendar(ctx *gin.Context, token string) {
+	var request GetCalendarRequestObject
+
+	request.Token = token
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetCalendar(ctx, request.(GetCalendarRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetCalendar")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetCalendarResponseObject); ok {
+		if err := validResponse.VisitGetCalendarResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -12956,6 +13697,96 @@ func (sh *strictHandler) PlanDoubt(ctx *gin.Context, id openapi_types.UUID) {
 	}
 }
 
+// ListDue operation middleware
+func (sh *strictHandler) ListDue(ctx *gin.Context) {
+	var request ListDueRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListDue(ctx, request.(ListDueRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListDue")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListDueResponseObject); ok {
+		if err := validResponse.VisitListDueResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PutEmail operation middleware
+func (sh *strictHandler) PutEmail(ctx *gin.Context) {
+	var request PutEmailRequestObject
+
+	var body PutEmailJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PutEmail(ctx, request.(PutEmailRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PutEmail")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PutEmailResponseObject); ok {
+		if err := validResponse.VisitPutEmailResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemindNow operation middleware
+func (sh *strictHandler) RemindNow(ctx *gin.Context) {
+	var request RemindNowRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemindNow(ctx, request.(RemindNowRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemindNow")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemindNowResponseObject); ok {
+		if err := validResponse.VisitRemindNowResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListElsewhere operation middleware
 func (sh *strictHandler) ListElsewhere(ctx *gin.Context, params ListElsewhereParams) {
 	var request ListElsewhereRequestObject
@@ -13255,6 +14086,98 @@ func (sh *strictHandler) ListFamilies(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ListFamiliesResponseObject); ok {
 		if err := validResponse.VisitListFamiliesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListFeeds operation middleware
+func (sh *strictHandler) ListFeeds(ctx *gin.Context) {
+	var request ListFeedsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListFeeds(ctx, request.(ListFeedsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListFeeds")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListFeedsResponseObject); ok {
+		if err := validResponse.VisitListFeedsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// MakeFeed operation middleware
+func (sh *strictHandler) MakeFeed(ctx *gin.Context) {
+	var request MakeFeedRequestObject
+
+	var body MakeFeedJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MakeFeed(ctx, request.(MakeFeedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MakeFeed")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MakeFeedResponseObject); ok {
+		if err := validResponse.VisitMakeFeedResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// WithdrawFeed operation middleware
+func (sh *strictHandler) WithdrawFeed(ctx *gin.Context, id openapi_types.UUID) {
+	var request WithdrawFeedRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.WithdrawFeed(ctx, request.(WithdrawFeedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WithdrawFeed")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(WithdrawFeedResponseObject); ok {
+		if err := validResponse.VisitWithdrawFeedResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -16652,486 +17575,500 @@ func (sh *strictHandler) VerifyFile(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L37kty2kjf4KozeL+LM7Ee1WvLleOTYP1qyJetYLfeoZXvnm/UqUCSqCi4WQANgl2ocitin2QfbJ9lA",
-	"4sJLASTA6mpJZzwRcyypSBDITCQSefnln2cF29aMYirF2ZM/z2rE0RZLzOFvzxgVmMprzAWj6h9KLApO",
-	"aknUX89+XbNsRW6xyCqMbnEmWbZbI5nJNc4EWVFcPiA0q+HtbIv2GWUyK1mGKkbxtxkSG1xmS8azxT5D",
-	"GcfLRqAq2xG5hiGWBFdlVug5nJ/lZ0R9dI1RiflZfkbRFp89sXN8YCaZn4lijbdIzXbJ+BbJsydnTUPK",
-	"s/xM7mv1hpCc0NXZhw+5WyDxrO7tGhOeXb98nTGe1UiIes2RwLlaUKG+iGnBSlxOz4z0p7VF719hupLr",
-	"sydfX1wcTutDfsaxqNXbwIVrzhYV3qo/FoxKTKX6I6rrihRITfZhrZ/4n78bNrXf+h8cL8+enP1vD1s2",
-	"P9S/iod2XPhif+2OG/mQHYiW8DeOt7jcAxHNeOpzl8UGpIizGnNJ9PxJqf53sEq1xmUjsP83gf/o/Duh",
-	"Eq8wP9OU+aMhXL32n2fAVPVoO9hvjpxs8Tsu5Fl+9v7Bij0w/4jq+lzNsfOvD8i2Zlxq4Vc8OSv3FBWM",
-	"P1Sf5RRVD1Fdw7cvy5JoAg2XiGRP3kok8QNJtvhQ6PIz1JRETvHmH4xQeQlPfsjPlohUPUotGKswovCb",
-	"+aiHikR4/3mD9y/9ZN8QCj9g2mwVgQvGOS5gyYrEkvE/Ggx/LNYYyLgktFQv52cSC0VtvbrfPOuuyJbI",
-	"7/CqTynWLKoOmWizXShOm8efc7b1znSL+Mb7Q+101ajo66fU8xUqsH8kjm9/QGIdEN6C8ZDsqj0aGDQg",
-	"2IZ8vjfUD1eh1UrGquAPL0XgJ8XF19tIPtxiXpJCdsVCSLTHau9t2W3733c1Aglo6JJQItbwC6GClGrc",
-	"3ZpV+F3F1BOskfCvPim5JYLoo4hIvBVTjPxFPQ6rMhucc7RXf98h/+rVAeX5YaBZDF0cn43AWW3jRCM/",
-	"g6f0jjL7x8mg+diEStJfOHe6JUo1FYzjh2ZuXc30ktaN9KinpcTcHD1kq5j46EKdPFtC9V/bU6gjklp9",
-	"dE6rx57T6jilEdYWmoZaT3Wm8KVvBrU+vjuPfeN9zG71ySXZbTU1YupWminbW/T+pX7h8UVnvkNZn1yW",
-	"lf3Og48ufBZIfzNo6XHSDaNYauqPg6y49XXoYkjZYafmVswx3RPpmQc2LdaMH3dcj5yv4YMU7GHh1/RG",
-	"Hry/KcVCWONXXZwx/zwEkThBp8Hjbh5Ghbkvu8mbD9plRqoxTfF5SgzefU4q7OGY4+TYjjFf/5CfrUMH",
-	"d8uZqD34CqOl73hR1xskGx5Bd2RJstYnRvuqm03MdmiJc8xeeMN2x20HdeXxEjaC4il7YUDEvrA6CTUk",
-	"hUlFE1HRYCYNa6Qf7N+WfmC7DGW/K5M9Y8sMZUu0JdU+IyKTaINphtR757DL+kItduamjYy2Q9V175HD",
-	"I6e3RMUQ1KgX+yIdes3JLxzF8dvgmrMClw3Hz+AI9wy4REJialYTNeZzINJz9553UIlTBpTYN8qW0MaM",
-	"E3FIc7aL/6QSJZ92aNTlPGHq10quPAOp0zORszum7wpR372RuD4cZLD3YEQnMhPbrLaScq43S/xJ4N40",
-	"W63GtNSX3sGuSRHcS7+0FhUrNj8tl1ciQvfAB3vvxKgaO/+ZmoZj9IxRITki1GfRc4yibL6C413UItWA",
-	"9vGJ9Yl1I0u2o+eDWcbz2o6g1yo2zxm/woeKFbyJgm3xgpWgTrXLULIMdtgenIdyjbMFYxutepWwZjUq",
-	"NmiFDxVuwkG32Pt9Kn6Dz35x7MoZu4d9Xq52RYu9PQVjbpcgipa+M0VR0fyn5XFmQ4CauzWbNqDUQ+26",
-	"JxZcMiEI5ud21vEyad7Ua5Zv8bbG3Jl4/ZUXuBKkiT1R1mS1jnV6afNs8skBhex89ADmi1MGe0PP+8tM",
-	"MNobs3OlxNtankQ0FqG7Fb7FVAZ+Yxu/k1Ti9xFeHzuy2V8gcfAmDBxFT02PGZRsSiL9xnlhXc6HnmTr",
-	"1jn8JYX+eMk4nlZ2HbNdNJoCs7c0KVslpjY3sv4iO7Kbll1ljJ6zNJyp53Zof0j+pfFA9w8mtjRBLon/",
-	"JjKwDESePb54/PWDR48fXDx6e/H3JxcX32ZKGvZPMsooBh9i57DOx3zX/a+Rsv/y135f1H1Nc7fez/Ai",
-	"OacoUBTmq4eKNjYUf2aaGE9RsWnqoy+/i/3wHkGo/PrLM5/3dGn8GBPOAXlmHrWjRwh6u5p5kv4UUY9d",
-	"fYJjCv5hzoGmjzH1ctxhZm+f57C0eCGx72myYFqs9QX3gDgQE/fqO8pkIH7U8JqJQBhI4jr+EgNzirqq",
-	"2W/mZsL2SxPkU9fM887y4wkI7l2IpKOqaCoIR1+CW8NjNaGq8J/oyyUuEhzj38PzvntdxdgGlz/X8f49",
-	"+4JnMNbIukmYVocEP8GrXtfADuP46d2op6+ZulwFrvqKhBOD/GoeO7AaFT/aZXao1w49IThqiHPD73ih",
-	"gQ8PhOY5wZVHKRVrRgqc6txiVbOlsxinp+EZs8RL1FR+kwe/R9u6CrhFcVWHggejMfhDPypaYH+wF0Ll",
-	"ftKwWnsV/Wax2G8XgQByQ4kM/iCOuM6qddvFuJiSm+aEvP3RICqJ3J9rPsWLnH1xKHZmox5aBZVgSWwL",
-	"c+fAx905BsL0D9xYJhjzduytxF10i6oGZJo2VYXUqf1E8gaP81O/ZKYfozwMA45THm/wH43Jn4hkY+fI",
-	"8WwLq6MnVbP9cJfC8135QLyRMRT5D14bsMOMEUN6O/lZtPe6RZhSgz1zqEPVkrO6DmUxBa2ohu5YQ71v",
-	"DVZux2/fydsZxRhAsKg5pg+uqu859wWa9UkUUNoU+2/XJrXO95LbkzPzWuCj9oDsbNcYVyJ+X6wRXeHz",
-	"dr1p1w87gCaa/uNhsqAI+FelP7roz/MZmsXq7U6qQnQMw8xybhDj2Rpxqc23g4XWHAvRcHx1jWLvUinZ",
-	"JkMKdL7WGSlqW7SLmLM51IXip0a6zCS/aluiSuChu96XsPPo8bSnAV77zaNgzUUKSXxkCufQPTwaguo9",
-	"DG+DlzAhiGXcip5DOuA8DUbpS2Jys+ITMU22VkIc1qR3eaa7JkIyvu8NFedF6Ed0EU+IAV4hvnkOB4I3",
-	"OCy2SBbryUHsczo721wFIuauE+Gf7gN+ACR1HMFmz7EaUwg2YsThMJPsnRoCrvL2gFvs30EKhP55h8it",
-	"zsQit70U6AhrsjU5juHHDhFpLqKHCjrxkgpv9HJhQyFLEHJHQ+eqd/La2WkRvvuObkh337cemgO9wjE6",
-	"3D4zaCywnKP41Wt5O4k4hW8XM1ff/9LmDA/t8YrtcHldxO6eEt8SdJjfcgwhh3+vkQjdA8YyuUFKYxdy",
-	"YI8IcdYZIu8SprfoziSiWWepP4t7zt0yYFyJaol5/Kmx4qypA1lfVbPgpEBUjtyXQ+qEyfVEytS4J1Wv",
-	"z3f7qpW24H5jvWYVKQIqXA2NA5n2K6ym66fCjmNarP3G66h1WiGlrfRCEizTytyZnlWs2NzUiH7cYNd9",
-	"xauGWbAu+hQbdwJSzYw7PWNIs7hPZ2xvixEbaVDp0hEgRl/175A91RWrYWXDqbhG/hNX53QvKmy/lKrp",
-	"uq93v9UpqFB/weY6aZYUpeqAtHN0HNvWiBPhreMisbn8JVkusdrBA+tpMJ4/tcGvSNA2wMy4u73Jy1f3",
-	"u8WZGc53CTrwbLNmESssw1oPV9yB6AreUOz0lnMgwicJFTGBReylxQb2ptPi7ZMxtOK4xijVkSrQXqS4",
-	"cocOVu0ih4dzkFDLM0vWdl59uTSfnthNFVni886miN9S6k1XRgs5gLj8BxvNVzw87VHo8ESradqoh8wY",
-	"uf5GRPj8YLbzouht4qPwrzfhgt/Po+yV/Hzlq/hBJlclbvSdvTXbMb/2jUkEqzym9tjIL+0rB1VKh8ND",
-	"enz80MCZJJrUJGHmN2uyhLLv3riPPAMPJM4so0eu3LDb8MVMJda+6MrRbDPDDfELwbuT5OMVfXEftbI7",
-	"j6Zz/mB7+u5smJmAa1x6PeQevVZqwjNYQ0umydS3RpXpjiHrOLvFXBBGM52UlhGZSZatWLZAxSaDTKbD",
-	"U9u8czjuhbJc5ZrQVbZDIhOIlNkezKAJh4cdsZsEbCbf50/eiqmhVIpaNEI0VyvW+zm+XqPuB6WeW0Kd",
-	"4zePOAu8Tl/u2xFbrEyFBCciDvkTOKtSExRMlmP8198qvsRE1+2y7LQ634oRAT6f75wsDqmcuvU5WQT3",
-	"vKhRioKvTebvZEXNKN0Zq2AzTNFdD2sn6fZfFM3J4giaB+ytBatkwPuii9O8crqq9rU/zEZj70V+sy0/",
-	"2xG5jrXnzAxzswo7L5iFGSmSsMfYd99hTm49gSJ9Ptob0LapJKn13UfZFFCdCN69umqE9y7Elkekz4Dm",
-	"Z8v4EKZZxtwQ5ndwdC18hVglR7uQm66TEpWQywCpsFWaLgVHoz97nc5N3wtmgY1kWgUvMkekEQbnwVkA",
-	"F0Wwhgcc1pLIKujKLiOi6OaapcexhLdvu087IplZ5k5ODHcdY7qph1ZeYvJWWpGckbnynfWtn8ZIrlgI",
-	"0igYkvW4KrogHKF6MyGSs0faaGNs+ohL9o8o5zDhOOuGchU05qsRIbiWN+kROPVugUNZJXZzTgF6qFtV",
-	"INVo6rjpTWDuiaOGeKNjdT4MhFWF4yMwSVX9FSk2R3uSuUnXiDVpCxxMbQ5mOboMqFRPNAikzXeC4acq",
-	"CYEb55YdaSzVL/e4anMGvOHhKWr1RWMUSCreb2ah0/Sgv8XKuFnKcTKuhvD4zapgIIK3r0TJV2+uU1ZV",
-	"pWMS9hu+a6QZz19C9Cvjge2zQMWmYqsk5R40JdoCMa/mukzY8YKYwHbk4zXb4PjxfeeDMR9cHZihWksi",
-	"O6n2a/EiObsWSr//FvEV9uzO8bP5d3v3mqrNC5/W8do1Lljwu7nwmAwDN38baEtQfIYmR+q9t2yDPbZW",
-	"6Joo7eMx+ks/7N2sLgri4SkJmMEbXMuU5FN/kimMYmr6YuS3nelMATZl64f3VLxqaIpKWLCGlpcnrNx2",
-	"5ZM+p8QA4XIScaGFFTrIIcCoWGeYSr7P5BrJjIhM3UFonhGaSYB1ZVxDtQ7vmd2D1JN0mIz9INYYexCD",
-	"1myXsaXEtEWv2CGRAQfyTK6JyBTRNfgqkd4CU2HzWJ0rAm20obIw2e9twqAh729RirrFmtCzt5/KnUgZ",
-	"y36hUQ8dGpP5imW0IVnMJjAyfNQOeMqYp3BTiUEKEo8Z7HslPV53A6qTB3uBan+xokwe6tc15t4gRthm",
-	"GJFOfRbf3SSS4YoOVKiVPGMsWO4ZuufOzwq0axcQCQoCIjIPEcQs/dka8uC6227JGRy5LuQisZDeuTLt",
-	"J+yl9+kD3uMo9K/Afv+oRWjhTvEZF+2yI+TDTnLC2Yxqv8kc9kIHi+8CZwFasEZmStluEd1D2A5tQJwO",
-	"lxhU78HSJA1dmLx7bjBSWtK3fQIeumHes5MBXXtnHXIwUU3XWGRBK1ZaIo4SqhfIk/wMeE3xiQoGs8eL",
-	"VzdTAK3bze5Wyt45TF/K5DuhuaFz03D5DmLq6ha9wfQdMhBmZYPfoRUCHHe1u9+ZLH34szv1KHtXqKUv",
-	"SaGPy87f3rHbXorRtEyHxS493jji3WOpI7GX5TEq3ngJhzJsvIZGhG3sUoPDmG9GivILVB8nyAEMZWWK",
-	"vTCH/xAsv8JoaWzLDKqPMmuFrlCdCbQXujECEdmWCGEA08fLGd33vPcbPdUrtPF7CpXe82vykoXKDsOG",
-	"QvCULnUCrv5cvJ2np33Enb2nSD256iUOABeFlXyoSDuEQ2rSV/W3IkXzxuqaI6TTn9+zMLZvhG4EG8je",
-	"9lLPLq8Za1x2ka9TbMBB5gZAtQ1n7zh6uHjZOyK1pWf9xqQ6TGrTINZDqM7XnxpqvdpxSQdWGvU65gqj",
-	"yRkeHve62u0tG4mOXSbFJdQbgeK5ssE/+Z2ha+2ljXUlOD+eB9VByJ9NRC9uxsF7GEckcfH6jcDiOUYh",
-	"V3CgKYTvqm/Q2a3X0Ny6zNid5Xcm01mJZUHeZXyHaZoRUXtTpzPP2pUNfmsWPKy9p227lkPhQXvxCi9l",
-	"qLTi2JxkoJ/7SN6ZTQw9zJrmUcTAIx0QZIOrW0L9d650WBPTBWlOKK4PGWIHyu0EY3IAzBpnJAB8Xwm8",
-	"86vwMJ5/2G4Ibfcx1BcwA9KCNTIlSd5cX1K+AC8EVI10wZHDc+qwOQwqClzLgyvVpOvR1gMNmhP0Mvyl",
-	"DUncuhJHR8y2C4tdS0uGiC3XisXMTef3qQCk6CSeGTw0hqE/1YsIk9tEiYpqsGUDxG78XusbA76vlxjX",
-	"HiLVz9DpDgGIIwEsDVTIRmNcxeRFUEmgtHBHxJHVc95aazOZmBq2zppmFLJ9b2XruDQRh9Z3HIqsBVHw",
-	"h5USzT4LwugxCDHiAXwhHXr0Hvbw04+BM07/ehNKqMDva8L3M1K3wpmJa0QDF9Q1RklRsMOK+OhLh1XY",
-	"HKPyXcHokvAtqG2g/jstF/APulL5HWhTHUmWhK5679RNpa+2YkNMzEm70BYI8CQrxgSm+lHUaJNyrSHc",
-	"OK4w0v/iPOPvtI1pPELlmYXRMCbrO6h/M6Nx+U7jCvmhLyok8ZWvv+OVbguRLTnbZkSaiJtkGei7WubZ",
-	"bo1pRiSE5tYY8TJjy0yNd36Wx5bu3hVMCZZrFrBNktpb6JZtaRhcrJEF2/bcqJAwpqVF/+mdkDq5U6wZ",
-	"+EzB4QmViRUqNAslMkLCG2odrRyjYm1BTdYavVXbDTAW0rK0xUg0WhgrbU831DifhGyKTaDm1Nes5Vci",
-	"11lXap4A8wtWYuvCq4iARi7qKZFnjGcOseDbTO8L7dSjeKd+5XhJpNSdQL2zSGsEEhSCcBpJctfDNZP+",
-	"Ozr8crNGj7/62v87ob+0hU2+DlasbALQ4GOIuJF5cJ0MuJEbMAzgtbzlz9PAfvDQB6fnUnB+eDwL7C3d",
-	"I51dFfcEJFKiVWbAEcBw8Jrwd5h+qXdgvBHR0JpbxWJVhK6Ve7fBe6GDI7Ly10N4MIgiRcATnfCHORzU",
-	"xlSxj99NYvxsulGa5mBEOrO2z9JTmZ+jAstnrPEZd5LJHphrF6khzmfoEDphpIibUWc6865Gz10MeGCo",
-	"WgU9GhOsTWsk0+fKbxV+Gj2wJlP877Y5Flk1PKU9FjzvHSnUZbdibCNCvwidqBdPb/3OC5O1FP9emoEz",
-	"kgiTehD7JgOQqUlF8v9u3vDX8XzezcZux0yB3UF2xEdoXmbizW3ptHEladHubs3cNjoDpjj1YAWno2Wc",
-	"+EcX4T23FY3zivCG2sDj6w5onnEnOF4uzRwCP/0Q3xOifcEomvCor6LbR7jnR8Zchhp4qx8S+o2jvQma",
-	"j/YL0E+Nen5ZQ0NpxOpkTNwSI9BjnQ7680GnRWgdI8BmgjarCVfxAUIQYD+dmXeNC8Tc8M6cJKrrHMcS",
-	"gJ0A3csLZgkf+XW9D0a/xGt8q23x+XRRl/+xEeI56Bs6pnGsUV1WYWnJ6zjBnTwlqKFW2R2jibxVMK05",
-	"5ckfDOLRcrQMJR2OQQiuWVWG0AWBUAktft2W9nUTSSz2FaRaswZLiWM6NXddzrYjjM+w5wQl5xbc7dE8",
-	"Kprt4WpPVVcTrKM5hpMtb+x6O6es5qiTiM6ye1SNurBYGZ17X9G75IX13w6DDZwJ8bxCUlzFoiIYeM8r",
-	"9D7xBe24jHhh6BiPNgFoKS5PrbHVR0L6+o6O7yWhqIruxB92zcMvr0PbO9VI0HZihF/rlXtwiI86+pZ7",
-	"cMzuoNMzfq2ny5bLlEvqT+pxb+ek5VLgQGoFuIMTLisA5u6ziziuGCp/fB3JcvP8FXqf/Aqh8a80qfgV",
-	"vKHfsR2NvwWa5303wRGLba7nMwHUKGQUKgWhiyOnAiASc4Iq+44Qlxyjq+3jWA8svBPfT8E8j94nv0Jo",
-	"QtcG3TpnwvWoHvpZ4Na8jVZlcs1NzHD0A/qpu7WPAxeyFG9rfrYnuCpn4mi3NrFe3lBuOrLX1aodGrcH",
-	"R+/M7Z3YXV0zUAoDtdKVwYGwDMSts26zc36LQH3uWyYzsJ/tAIEeGCVecRztaVvytjftUWduheULdimD",
-	"mVf908LaKW3++SDk2IagdbDT/Pcd5A2DO9l7qzyIuJqQoz9WGp331T36mBgaYr56zkMF2oi6326329o4",
-	"pSuMtswjUvztTDuZWMbYt7Wg7ru96KyTCcu5iDhJXyjnxEuCfrEFq+QzwosKR5vqY1VwFdrWV8fbmMlW",
-	"JKiw6A+Pw+tv7Snr/VFtlFdkS2S85a1LqT2mwkgttcCYPg9FHVon0viRCU/1TsBxobZocu6wcKTwHQ5J",
-	"ClnMU8Y+HWyDYodkMQ4pq/9EwaHUiVCtHWA9cA8Tsg/7nIjmZIre4HsJriWJj/AqebFxwi3Sgu3ARtCv",
-	"4lDUbauwiIZo3cVHA+L4Vq8sgUADuaVtixpfADDENyc2zQp549YwAetcj4wqlA4acRyBB57SCMux6UnR",
-	"Do9tI2Ti2RxunSlM+uggGWONZAZ+KZ0KJtc4K1nRbDGV2YrcYgEtKPIMiQyGsAlEkqMyNknspH7mfZqX",
-	"OV7gtcTMl3haBsosO961WFdZamsa2+jcE9T2lw0duDO65lfo8LEWUkTBiH4uxrPp6DbTs2k6s8Xv9DE0",
-	"QXWHJLKHhkrokrWRUgNBEjiJjgEcdN/uww5OkNC0Iju3ZIgX312nhfZzwoX8TuPvJwBcWxIPEK5HML56",
-	"fW28jxJ60B3xm9xbPbAk7w+GHCk0mfy0JFv8v0wp8Tj6lV/dOBSwGm7bJk5gJtoZPmpTGH7M3BMVoit8",
-	"Q/4Ln/r6sGYJ4+gE6OeoiH9FSERLxMu0ftIjCmwkhDRUYbr1nptBfmhsm9XnfaIOFjrBbpuscd5hWvwm",
-	"dtn6wHZb/nzs8UOtKy3+oI4G074bf/ywhB18XZ11uu/YxcRsOlN+PWfHvUBi4wPbCx5C2xQX7UheRii9",
-	"HZqzErpK8APj1BdGcJnhuhk/VPyu7Edp2+84ivYWMiCEm3PsnjRsnbkfX5jw5bCNzjZa/XUddjFywraE",
-	"RheNCbTF39neuaEIPqsDjSQlnt0q0k6z52Wz4+WGQMP5xdSeAcFnVJ29ILc+QMdw2qWv9kas2Y5mTKMe",
-	"eu5pklQzoUYtyiiYFXqgCHWmFzVPnf2AaBnwp5sKqSC0wI8GcXJMqcMzH0zdiz/hBUsZqOCj5tQfjf2q",
-	"Z8bBZWuOb4P4pSerqAhe13coBgrVkMV1TrMfN8sxFI3wT7cMTvdN/8Aagd80lU842l6rUae7G0r3/vS3",
-	"145O1wwV/A+rA5f2pq+nO3CV6jwff9ldCDigis7+FGvEA+lSYdlQdmaojWLEzbKPTQDUiHEEt3ye4Qge",
-	"ctaDih0i5iznu0Sr43t+J5ab6CXEkLIlxE/Lo6jpa8vXlAG5gV8S0p3h+Vc4CFeuf48WdXj8ign5UzM2",
-	"4I3dETEdSht8wxj9rt99slfYLDEVtpbhMP9K3avfKDs/vl33aNdn1zsl5OqMl8LWxwkZVilkcSlZz1Eh",
-	"o7vwTsXU3kNR0DUSIoRwvEXv/yMl1QF84c85KuKfTh1/RrBvvDn3aAtt1Ah8lVTKM5L6XjNdnB6wVpaY",
-	"c1wmUK/mZIv4/m3IZQvePKnM61t8KW+IHK1ifYpSNo2OzIjj0nE41m7kH1jDRfSH9TuJMjCaZlYwWo4T",
-	"Uj8jrjG/NvXMURdu95LJsIt6SSj1lkIS88rLskqipJCMh0CWpe3d17Gq2FIdbTvEoZljxQIV7PFX/TYF",
-	"23Cn3Yyd9Ot297rN1aqZ4cbpq6y+ghkqjwMVONjvBww8EINO26juwTUUbI/QDg7P4V4+FMp2x3l2dZKx",
-	"J46zT34gSm72vjysitxa/RZ1JxAdcZlxpRC2pn/Keeg+kXcmGXHBPlz0zMu2GycQP2zD4p2wxFfeGAa3",
-	"NmIshQe04EYCQpH1MSocE8U75Nphd1NU4hTAHfV8OtDgXRHQfD23055H0l+cCpxD1JfwZKhLE4IS20Au",
-	"oEWf8RvZnDP+xpT5Bn5O6A2Iq0pninhuZBoi6KAbBqKZJkPGlpmGCNVtMcy8M8G2GNoRP8mIzApEswXO",
-	"HL6Kx6e0C3RoSilmNvQOlDT3nYmhQw+wGSxr9MRabphRXDmvoXSXIxHi1ROLoyTLVzJn+04f+kiCmU9b",
-	"tMF30Ug/Nh8KZjKA4YM55Gem8XRM5L1DytllWfp9XPpbcIUxn0e3JwnhPd6Z/tQb6WlsF8VDXaiX1hVs",
-	"N2Q01TXVZtKd/oC8oVKOUQDwbayPRLVJdFfN6lfskm/HQTa66fQGfW2w9WKQfRsagA0VEinaPw2348TT",
-	"IAfqoTGoT39g/+CopQYbs7OPgYOHXZbbWXcokndi/OAJd02abR9YzdsYkdQCNVMaBasC/Vu9GTYXIxjN",
-	"kw/uCC1TDrVn6iZnO49v0fuX+qVHncFj6mntZydoKdaNLNmOnrc0ib+O2JdhKtAm+9L6RkfbXbNbQlfv",
-	"dGUAe6dugVuNcjRM9++iOaKDXoOTyXlRnrxdtKdrxLEqXKfqaKXk68ktohoYGxxUTetZOKjAq2eMCvAr",
-	"eDMoCyzEMDHswivgaCkH4YOpVoajUg13d68RKtc4E0Tiv4kMsFdFnj2+ePz1g0ePH1w8envx9ycXF99m",
-	"eFvL/RPIqdUehdFcNdLVBNN7nsmnAEh2X9Mz+nqKnjtMVmvpN9wzjXxkmthB+5DKFN9MpGNpLe+WrPni",
-	"PtalnZWB3MpNrNIZyuExquc7LBGpfPZxs0jqkdYsvEAODuB/7G2YibmQKEVcV6F6LHDlTNctU/usy+0/",
-	"uoXUG3g+cGviWBLjM+rL0m69N+LDGrgFCsxvSYFzLdIO55SIjFD7o7cjQdjSQbfT3qob9ZAlTLKz6qbG",
-	"he6mRBiN9Vd1OxvUZvNYOuVdb1bLp9wZS5Y7uRXECOOmK8/zLBwYIZQdH7K51ZLrLQ7Ep0ZM6HC63PgW",
-	"GOt5aQTI+1uXiUkcT+y/0DdxW/K00+uYsP2+g1ZO+nON5f0xnj0Y4Br5OtirhSTWgyT5Y7ra7xAYLgA6",
-	"ObxkaE+Lfjw3U46l2zWa3Tdfv18ZIJGEnHy7nSbT3Xvba/Jpz/0i/KDbY9Pp/u2e6zz7jTePv92CE8P6",
-	"0+dGt41vt0RzGbh0BJv93p8ZrojZGjPsdEj3zc1WoxIFEX1Es90ivk/yBTZ1iWQKRv9d6lzrfzBuxY4b",
-	"whYRmRV15xkrcPP9XvD6zQabvgYJaqUVnu615LFnny57xSeTu/qIw3NYFWrZsOxWUsw78QyN5lHZpsAO",
-	"NnSC7xX6jwTM0vEGDbNAHOL8bXZSvRb8QygF41FDUVmoP+q+8qkJqD9iP1qfxfyNo3HATV43i4oUob4a",
-	"owDtt2yT0lbtmJRw3dTcTTUlumioN1O0CS397RpBiQWaHwdRI4LNAinGqTi7okBVALwnCh/EAKLvdB9d",
-	"6wHWo+ZmeXZiMcUIjlQzChJe2eTYgd+SrAJweCX2XZF1e1ZRIGr6jBw0bQmVyVWEppZqBzTPgMprXTln",
-	"tIVakP2YWcaks1ER8PyVSWZOkWH9akvfG8l0R55h61uxxljqvigLXImM8QxlnFVVnhGabbdnubfCLhEm",
-	"tGgC5delgU7zVFt2/rnjM+5XUUTBhq/wD95X1C+/en8ZJEgOYD7/T+876pf/8P4iWe39953nX0fjCob0",
-	"hmp2AXaJrrWK+p4aXdHQztjOT7PCrDBO/LToHCd+IpATn4LyqjaBTxWGcjmFmnfiB/Rap5xSptrZrMB9",
-	"yQfN8cpBBQ2bfE02MStY1WxpcKc1NNQhmqAtlphHF94NS0YKKO4FuSK6BVAhoSlZm4whiPm7kKY/FNrr",
-	"CtQlx34MUQ3CkFQMK7D0I2ofdOod9eSGmqTwYFbPKLwRhFdjs20P9rNuw+HG6HxrYjdq0KnzVxYyL/ac",
-	"NWBVsBUxWh6KYrBpYcBoDNoxcT0JjekBRp3uTwgTiIu7wQpmhd1ekQVHvlxNuEmltF9o4Yl9yQ5wHUsY",
-	"rL2+eUZbQUlu/GimhNdXWdYrqolPSXV1EwmKtAtqe4DKZyC7UtqqtaiiB2ZYCk74az9IuEuCTMu49aOi",
-	"gZckFfYHLVJmAFCj3nEAqSFhIHjeK8fDHLJWCLocbOWz/bjhSYcWboHt5sjbTdeTTMuMiIud3c7zbnbm",
-	"7WD+dtCOFWtcLQMQVAk8NN+3gLF+5Pfk4WJjanoR+aC1iiI/LCKe+selgneIcHj5w6uGJqKD1RUab20X",
-	"cp4mwKR03aTd73Ux9PXc46moCHAUBX+xlZyDgw12W9oBtHLQHnHHzDyk8y6EZazqjwdBH+usH43lfBgb",
-	"i/Y59bhyHGPvoTzAlQHHKBh4drI3BZHrkqOdd/8Gy55snXH79mEubQLxj6oleEWW3iLuoZvo8PeU6NEB",
-	"FjYN4/h5LamU5rRqSVeIbwII9mkDvWm88PUSV9UYgQ6+M507HOesN354GH+adB66C5f/aEaxi5m6k5El",
-	"PgdpSbiPqcetlAFLjoqeLFDAER28plk5tdd9yIaCdbuUmU6ZnkGr6TZ3Nk2cO2FB333fjBRIuE7EOCOy",
-	"CkGCzo8rmB0HXUHNrVR/yEV2FHFjRADYOFME3jR0pLWmz2OqAUwTY9uBy/xYpGyEgwKjKq0lvElKT3ll",
-	"F+g4ExfiAAeDi9i1n28D1Cb6gQxesiNsDMffNPSVTqufwXTqs9YY3zYVSszxguWJALIIWZE+4HTjSq0q",
-	"xja4fKDz/lFVNJUJ+SAhmm2gE/sIBprYbxesStvUQQgYZ5KketfMLNq+VsamMABCZlMbwkRijSZyuQs0",
-	"+oohz9ZeoGJzmaTgi03AdisQDzZ8T/nEGHJU5W/vNETddnCgJj9Iz8DN3sw1xoBjaLbZxlaEhqrLOBb+",
-	"fYJWIWW6wCtEU+g46KjSUdqkHypvGuINUYbvtjzc9p+zKpSAhOnsjCDSiVzCF3JHRUszNy2z8pZi7ttR",
-	"DDdcm8t0pcl+9vR5CyFkjaix2ZpHo05ZfRMHvKj07rmefoKCUW/ZhbetyYYu7QRknCVGgixCmFu14ngT",
-	"Dc7juiAmuD/T+p+EgcMwlT/Fgs/rh38Og5AFLA/ibVtwkJsF5O+1WIE3O8S2pIqBq2g5PQOt4lXXQ3Mn",
-	"TYc3U1fEp4iWGtBTrllqZsu2+SGiHZb7RPM2qn2WfX4MXPY54xpg5Bmjkvesma77MYRCO2YdNeQOu3+O",
-	"pgi0rOsQx1FVMS8ZF/ZVBy9wFjSsuh2F4Jr9B+9o4k8UPjnUxcak5bWTS8/Nu+r4MfvrWnE0goW8jQa1",
-	"Ymx5JxjFYi8kDnTrwVSQCt8JfrHpihY71oB1mmhusp3BerO0NEwW5Ju2l9w8Ocb2rjzMiJKmm0rI8PNg",
-	"aK5IitPN2kjxqWj5GaMF/jnFPQKouzfkoNZ37I1OzVrkC6xKDZCKtCl18briAqH2hSlX4dAmBlNYM9/O",
-	"skPDzkwcwyPsYSNl86xh/fKztY38pNTSjEjxIdOmumB0y4w9Nl+HRbGcaSi8Ff/Kh1haG3LNpDgRum2X",
-	"Bx9YDRsPI7hUp9CzkE0Gv/6YMlR0z1t4Otgymd1i/h+DLlbdC0IFCbfBeZvfY2duH3+d9nxw9hwLydRf",
-	"oi8YAlOJaQjrP+WyMvSRdCjVn3iHSl0x6HLGCUDvVtFSq+V53hG8/vq7vOysM8ZIskKebiO9xthj9/1+",
-	"mMI3eQwEAxp/NIhK08goqmFXDG6SzZBfQ3jAfSK3U4/Q5LD0eVrlNd611kaCEo+uXLxbje4vQtTfiCLU",
-	"7qhTz70vEslVEeGBbrjM1AIyRMsMlpChrCIU55m6xGcoK9h2i7IFljuM6bcZ9LJClXnWPFNXjTjvo0x8",
-	"feHH8Ni2U4/LY3PU6nHlKy9IzUEs9LVxxw89RndfZ2X64sVv8Ch895FyLPV+XNtLpdNe62hAsj5rQy4D",
-	"+6mqphNU4F1jyBdrE+MbpOOeBECHlGWFj+3A40m8HtZF+f1mW4xiPXOh5spkZZq9OAjeRsOeMIrfCVL6",
-	"gtAD0SmhxxjMRX0nJslC9MHXJ3qWaPI4apvXfd85CZOT8AL6sjiqzk3OPwLY3wo89TB/K8ITm80EKc/t",
-	"zonfcza82dl33vDOYniXHk+nSJW9OtAkYEAmMBR0WY6QUdJV1JvImRX1JqG3QVFv4jsXEKp2TwqqfYoq",
-	"STxQWCNhL/v58FXspeDfvorvpq55Gyk6Y34HzxnaCQ2eYsPXCRD1wVSOIC4h8wb0h5ca2O49pYBkN49I",
-	"p8x2Tm0YNzlLy6hY2tWu9Vdnmtet3HTF2XI31/ohUktFRyI9Gmq8HW58C0qMFK1/alKKuJKaU451s7uT",
-	"dpI27tBf/sHSOl0lE325r5vZ4QjdZdGz1V83MtpLsGjEPrjRo0ep2O51fHs8uWZlIjwJwSkdqq7V496K",
-	"O84WlRkg3p6vm6p6Hd9Do4hBxXhjn+v33UhwJusuYke3TxIJLWskWonUhuYoEJI/rEgQHWBnLSOO8W6g",
-	"Dgu73RMcMVyOlN0FVjadQNsVx6AB6B02AwrgJ9eou783ayaG8eiOXRDbm34/y2tnP62+o8aIK9M0K5lV",
-	"pvlTPY6PG7//m/otm1emOqOnvJn23J7y1xpPyJ+/VRS4lkGA8BBdWi9jtAk6Glz/3V7w3HwinFuddc3z",
-	"bl0jwk8SOc/P8PsaF34NVK+RwLOrnONj8K38XOtq87nSwwsfigjU2CdiESVAWmIqv1eveFxxW0Ktv/Tw",
-	"9LAwFlv0nmybrcb3vTCv6X+5mESJ1WtzsA9m7lEiCcSaK448JZfIml6BHnUNLYKJRltTHHEYdHIRt3hV",
-	"yExIp+/q/VngEtrYPskAQWaHRCbRBlNAWoVu2tmKYcBVRStE6HkrNd0gGOZPWRVI2E8MT4ga+UCOb1i2",
-	"RXSfbRnHGeLYTBNVjK7OIfwzbYYYj6zLBy84qvWVqdaCYoM8QvYdV93rAaa/hrLjzPihJmgJOYH9u+Go",
-	"UnYi1KF0gs7h8hidIwN5TSOt0Hsy7WkmEHUg6acjvNztHNNd3ba922BpqAnu2BLJZjvez8F7YYq/5abc",
-	"roa4JtA3FbyWGPTmLeZkCU0SdDsD2UC3NfUfoe3dWj2Ol0vGNWgHN0B5FUa32DTyUE8g4a+Bqtju6iR3",
-	"wTmdH+cEcViNqbizxrWj7SUxL0wiflSQPqURtWa8P64gcR1wf62wXAeDW2lJy0qk4jnlatoi85KHrjIb",
-	"FjMhbBudMATuJRC0PbU1P7tdB9XHYtKTTfu/5Mxk9V6o7/qIjlFmWIVlIFMprIGgHZaXmWlQimFNBr8E",
-	"M1FOr+fuV/0E2lupn+5CKTH5xjZWSIDlG1Nly7CKuw/lx25DM6sxCzQwGfGtnVJdrhkP9VrZkLoO8X5E",
-	"lyZkbyZqVk6Ob4Weqp5DTrug3r5lvt5+v+q2DoAJJjLKjG1Py0xIREuhbxzZAq8JLc+TKmQ5psU6zeq+",
-	"k1PEeBHtYcKWZ0bxmn1mhctsh1agrFLp6He3MTrr6SiGKOPXnjAzjF9XE9k/mkiiCz5QnTdVbRezOltz",
-	"OW9p9qA6ZnnBVcQ4IdpZzHRErJlkfvhpElcf7otC6hjIYTFh6Iw9rq2bjo5a8AH1Sox/Xc9xhn/d9VgY",
-	"ZA0qpVfFa8CTOty1lz3vTCrO457QmWDocL+ufIXah721Jk9lY7eKeW/pWt3jvSfDU0YjI0tWlRmSGUbF",
-	"OhOS1XmmDuyH/9//8//CmQNNhFwrWehVhWW2Ytm/VFB/+K+dE6jdLnMaQsL9OyEqaZ0u0J/cPyCzsHuj",
-	"3f3MY+oNjsrJnnGtQ/dx1537OKnFpf4peCtYEloehCNH8br0C2G0yHjwLtNWPh73ctBtc9TDvWZV6RfX",
-	"uVCUa1/b7EOuRfUKUzv+HxYXtgoCgzNUDguJpsVbb5cX5mIbv20dltozlNJSbBxu0/Tvj7yNWSD6k+gg",
-	"UDyw942Ni+uMYyFFxmielYTjQlZ7r5aBiV3WNWe3Ogk0fiJMrjG/RjwFMBhxGRzqLWNVah7EnXy9RiIF",
-	"YhK8Mv5UDq1Ng/jG7onRbZaUbBpqeGeVQF9adKpnZto6wkO6hSLKeEMzRjO5JiKrK0TVMfV7U65wmS26",
-	"otO9lR7Vscxg5hzPPsme4pumbUOfUAqOODH1+6F9GRqj3UFmkF8PuhVOZ+XrnO5B3wAl00+AP6BvwcDQ",
-	"ASn1i+KE9bo7hCWfg9zA5cST91eLrxPZN7BtVzSU6qFk+A6YATqttTPc0el2pTWE2jPD2RjO3nHg6Vof",
-	"dKzFDh06FsFAZoZasFXuB0dHlNe2QnSW17ZCFPp0ug6HKTWmQpAVxaXOSplql1Q2+Cd60Ad3Mssf3sq7",
-	"3/Le8ypEZy1hZYpQD305yOwFUwKkMdIynQmrNohiMoSbtWMnzxjPdut9xij27J/Oor/y1g2lW70tMurk",
-	"4HN2fQ4xdIiZE+l8WD1lENIEwyin22gh2FXDwX8wfwvl+2uzOdbl7TTtLmN29z9YWkvf3vamuLzuwP4M",
-	"4ct4dKEAnXP/V6/l8JnJKL6eo8QCbv/0OnXRnQH04v3SdA/ujkgXR+ICuy4Os9YXqPF2J10IVjWhoBoc",
-	"YE/306pY5zc8jRYRjugKxz9+2JL7y4u4zobuQ+0M22Xl7fJTRE6T8hhxM//wA6t80Dj2oDk0aeP34BKR",
-	"KoQbtySm9mXc+aLn6JqoaGvbP2KFZgwYqyYOImiDrkyBmJSOBsfM6KbZHiJKqoE1wXOjmQwBLP3MqnPD",
-	"LxfYMJTXM0gRK5CGO5CqV4wdCy3sPwrLXm/SDhec58UXzQ31aPIzLmDNl9BswDAF6owW+yTiKqKkRoSC",
-	"FA4cF2nozdG6D2/rZ3MOGE2m1OP06KO0s6kCyCjxeh+/rytEKC7jX6mYkCnnkMTX6OqLWEfZDvGtfw9Y",
-	"/NfYa+yB4dseVL1VtysyX0/hpmLCHfDyLRYymKuT6FXAFPPVfhLMBwv5vX7SvfODLhCIdBIkJnR3l+oS",
-	"u4dz/z2t/5gaC5f/CHUh2xBa/hoqzqwQKX9qZAD/t8KoHCJHTOfIDMtLRwHB9HUgnn6D64O3AAsZk2Q8",
-	"s149BRJnfHgprLtRz3eTaqNfhBfmdLjogYRSfOCrTcu+gAV3ZKPbX6aViX63DFedYmTeLr/naLIMbYWn",
-	"O2EtHTHB+65KmBm+7wxxWchjbporJEcKgNKa2I3AlSdB6e3QPhpkKCbw31Pol4W8K4WutdyhERMAyz6J",
-	"bbNA/FKk2ZpBlgcSWKYlwXW/ZHRJ+Bb2CKux3iymnLmyaM0lJ7eQzlRh+c50YwVP2LuF7oepLF6w/sEH",
-	"6fV9B43iFo59VG3pp0CilgFR3tYBusZbk5GSDKk/YGo6KHggbIpUa1G8S7l2Dt4DzXIZhXk1KX5TA8Tg",
-	"vvcp4hHZqY+cUoLHBHfSiWwEc2r+rZxOPWlEMSkeABT3y+JAZF54c9ETVR4nISdF4DodLBWqSaADXhyA",
-	"nakUMgB2dmZ62DQ3l8R3dmVWZA5syrk2XsdSG1RTjhdTDsy4CcQ8v31mvz0lWT8Oduh6X3KmrDOiRqkp",
-	"brbmz7eoaBrddB0Xa8TBw1g36r+/jSuOHtN+JLS8K375K7LvokXVSJfHFWPliJdpJnRkrGwB+abuZgFs",
-	"sLGU0BSfRLjn1S3mJQmUbY9dTbyecdvxypiinRuHu0/YeVuG9a8ddjaGIIZ1mutgEiReJ44olO9qB7Ki",
-	"SHojWNq0tVtRX4PaW5D3xDvmGNf20Msy5nwzKn88MO61vMRZ50tRSl7RvU+pu6G6D+51BslTFEwY/6ZD",
-	"+3EqDglo47Fp97JEWk7r3htzKB7Yr9eYP4u/XamjP4j2+ujxONzrFx4A72JfVLYVaefMnTpxS6zuQ08T",
-	"LvbNKtp/o+Nx/hMiHtz264u7Oz4qJkT8Yre4JNpbPpUYs01ybrdF6xFDc7x8NrvXT7yXDdfTVI+K9s4+",
-	"VacIIVkVj4l4y6pmi6++iHz8vxjFV3NiOd4j253TLaOdMNktlKTEtG17N/rLX9+LCpkiL5faokZk+zTB",
-	"p1Rs/N5bdXefJ7cvjHM4mOueNCIEev3545v00SDc60tabgKlnADw0z2WF3jJQHZWTNszaln6T0tSVfpP",
-	"JSe3tqMF25h/094DpdpN5mPFRKiHpD0hZ2oObWD4wgptZWpCrn44cQB8IU+DQiS5qaRKWsJ1KAjUMelj",
-	"SfGLeeUAsAz46qLkWtrthK2sWinT8mF2S7cas11+j2fQ76Rj9Cfplbt0ItwYxs0NGVQmO8KDLRSdjyKx",
-	"kBEQfd3kEfiseTONdsDMOyHdL62s+UFrrEJoaIkLUuoGj0Zs1rp5hFII8O/gmoB/wQAPvcMY8qJNFgxl",
-	"8p3UCS0LzjY9ZPYDN2sKiONIj46GCpwMPY+T+xbGdSG2Xjh9pXbztqksllxmziki8Yu7dx8hFYAJ6cFx",
-	"xxIFStkx54ynlKvhqvxeveOj4XLQV6Zrh25xuQ8iJTUh/R50muh/mPSJGNPKfMPv1+uVI4bLRg+vtGIT",
-	"6DMLB6+/w28jgr+EIVLmlaEG20FyIjE3H3NgSrWJKDCLdGlvgu0lENios+LwHw3ULCyrRkDvbUJLcPRw",
-	"1tCS6raygIQAgGRa+/Zdq10ol8RiNEYTgUQw6uHLdY4H/L7AdZDyI4CKE0B4nG2fk1UTkAP18w+s4Qnw",
-	"Mc9TmsDCC+HPr1mo/RMJtRV0tE730g7iWMOulhgJfcepOo0pbU2NRorQXb4xlba0xwHb4T8ao4AteqLE",
-	"SmkiUMdSpzNwLGpGbaPWJVhQXngvssQjVFM/XyUVYFZkS2TKs8EiPvj1x0AH5HiE+YrtkuRIPR8mCEXb",
-	"1DpSV5KaUm5JeEq9HuGhcsvQxYlpQBtPn7zwqcWxgxOKXwrXjPLeopITv8QGh1AzHUDaoKiJyHWmT6cn",
-	"5r/Zbk2KdaaoYws01UUjhz9BRnRGRPYoUIopXRGm3ePmEFH/gQ1IVmsJYWloLW6w+d5ZsBidOua9V+qh",
-	"ReL9T21+zF2g4JCGZIvFMziW/D8HzQ02sg8kS9DlMr3gWO7Y9bClf0dKwy20kekAabkjcbGmpCBQKojp",
-	"ilBszPoFK/f+ik5EQ4PvUy3sU+GJjjb4Bltk+lbXAeLURwwHc8ZmdBk7Upl8cUh6DpL0mUGnnIlJav/2",
-	"nTPhfbnX8frRNMf8MAZ6MY4aAU+lp81CwmygcNzE3WdgiNjKXs+ge7StYvqPmYJieLwzldyRNqVH4JBf",
-	"c2NwZpRAbkVb+HkYTL6L6vI40hmKhUo6R4ijl3Ukbd76W3V/vA2xRE0lU/BXmsqPDGHgi6YSs1OEHGbm",
-	"hNzSKIVnmtxH8qwDQTG4ZUMZPC4vE8LE9p1ANj2hz1m/K04PcbzEKd9Szz8NWYLBzShIqAQzvvdOmygO",
-	"o7mpuA/3CNEuO4W3LT7CHO7+e4OFv8NFyEMSdE2UGEQ1AK0UNMBYLZOOD9Pa4lOwUQKtFsDOsMuKtjUc",
-	"J+aaG286bXuGJfjbaOzZpRLA19H28PwWzB3MSvPN3Ew0BnbPLXYG8t4b7KCkBmmPJDraECxMCJjzt6hq",
-	"8Bwy6RcdmqcgMXCUdoXpeJRvQC/NAeOIBrQYdrQMo0q8cZ3y+p9KLCT7nkq+j4Io7hdbxZ7jvPGnNR2c",
-	"IZ4OA6N1V7YACp4OIGWEoGLNgaPnZtbjKUdqh54SK+DF+RvbSzBasPQLHxw7r5EP9GDLfI02GAccXm+f",
-	"D1YZ3Of+K4JtscF5Aa8IohlGvCKYZ8o+gHYdlMkMWrRni32GbzHfa5zFPfjOPa6kJHwt+HbgsiSZ1Hbv",
-	"cNK6oYia3NJ0iJgwLQx+kR4wPzNk0kSJMB86vJhnOLTLPDxuyhKXI4s0OkVoWBqDqZwR6fVTBeFjgt07",
-	"4psr9HDWwsaodnWlWJzBrGPEVzjkvgJvW3ASnawEB+BjO19p1Gxc6tqRSUQfpyN8cDdmiv0JdQjUIYfh",
-	"QTftWLM+Wv7m5xfr938h2C9/JM2mvDRveCMheB/Q7hS/l5dNSWSU+0Q/2ev/Oq1G9POWKOPPw1PwvDat",
-	"EnuS8Ola7p5q6/i9T91kSLvzXBtbzRFHmLzD8HZaHjpEiyWI1Vy5rCtUuMPaA725bYTMFjiTawwI83hn",
-	"3fk9LK8lkRKXbaOrvoh7+ht3i2n8RUmR1xhTpRThKNWmZrvgOeame+qEWxjAhVKhHsFUGoYbup1KzJZK",
-	"K3ANKpMN3v9I2Y6GXB6hwy58poWSquY1kE09BAdCBalW5r28PYEsmEznTLG72xHEHTOWjb0Gqh02xVqw",
-	"RmvMsWD9HcZsB8H+br/GPCswlcoKJVJkFUOlxk4FPO+lVBuexvaLS2iLMSA9zC7aDfEmsUHZwAfhsweD",
-	"HqMTxiBD0UC/y6abakQYTaHW7hhahVKyjweGKiqMeHKT1hMHhZte6ZFpQmJnqu4y79TpDXxgJvd1sX9n",
-	"G7xJ9k4HRU1wNMD4kGtmLD5sLmVTPT79wuLW1l+LvpfFwEnAMWqFYcYZ2tDvzMER2ScDemmGyiVPknpp",
-	"QrEm9RK+EgOdaZc2AzzzTUP9twNMD/sUzfIeTaFbxAZUU1xN6tkbiQKCrH4dBwp3Vw/f/uQy7ZZrXnm6",
-	"vwMX12FmxSiME7hyD1nSUMkBpuvwNN6tWbZG0NoJniF0lS0B9BdJjWHewujamy+gB5/lcXP62X17ClCI",
-	"lB3Lp8uzLn9bl52R19Znp2nVpX+XfZ2LUkuOmKuP2TDz7j036BaXgd4tE6G+MuDeuZcgX3AvxQf5SB8S",
-	"yoX4epE9F+8z67KfjmBMS9ojWHODEdcJZ4N2Q8ZZ1oVc8Jb2/dFgvj8EZ5h07xvvkn49drVmtjPX28KV",
-	"nQYqIYyHEL7ehXsN+5ELfMCR5hpkL0iHJf4x5G2JM5e6NIRTVXPGlsc04IqwlfQa7BTmLoHfeqzudSDB",
-	"k27TIJEPg4ICLSockcdm/LHbM/dODrOKogm/xbPpIfyJHSXessOTFPJMyYo+IFRHWDL1XGYCTnhby30G",
-	"7Vl2ROCzJ7SpqtyXEcCF/M6HbK8TGrMCUfhMRmgwMLP1vW9OdAxY/hrzS42xRfusZE8yBkmmEH+ApFki",
-	"soKpg7KQ0AsHFdK0OClxjWmpe5xg6BiQZ4u9+gvhmc6fztPahCZBiQWCh0P0G012YJUmSIe2vqDqDZY/",
-	"1z6PG6ol5gntYrfXmF9do+gKdT5s35Ru4R0gQsOYMfkCetUzkgVu1mQpLwtJbonce6ocw7A5C0JL4d8+",
-	"NeJSyxjU8mVEZgtUbPJMohUIobovfZvpvQTN4KgS5pLp8tGDShdaxh9rxDcpmz6OtjjTcpom28NykZrj",
-	"GnFb49rWh2j79cCHYFN9D6oxu/AhtjHvQFuk70NCgzcEgSX0y2Bqo68RLXPTj28/4AaoqNIDPWPvRXcQ",
-	"LExPNjf+/f66lHDhlVLWlNlY+Fme0gxTL0jLWacTLClF5zaivt2iEmnhd8SOOcF6G23mSQZjCE8lYImi",
-	"WiaUxhprkVS+7OCoPPIFqCtGV0EsfDUfj9LgGG1suVA3W8ZnhapnD3r0+J5cxg0op8caZqCqgeHFvDP1",
-	"dmq/TcXvSjiVSm2vapo4usVKxr/DBeIYsTCAhYNAWlK/+WBqQUpX7aggnLk2dUkfEZBr99EOHUWsl23+",
-	"rTcrdNSnYzdhKkbtfnYmFnzS+sg6N/e+Irx4oo/RHRJZ3UhlFELmYd+8nM7lXewtvqqiRixLLEmP4Ypg",
-	"FfKneAZd+kGR1VW/8T43mMFNjeikWWb85EaE7Xei6eQWeQSlQr2oiqJfUdRJSE/vMBxMTVowU0vgQd0a",
-	"ZoGO7YiRHliral/76wdJV0g8IPbSY0SZ7nUmOil1e7QMQ88wRRdlExGRlQ325mj545873VKfCMi3M2Dn",
-	"edeMgl+T9KxLtfSar7yhWUNLzLMd2rsvEbnWwCpJ4JCejmuZ+veM3WKeCXyLOaqyFpcx6mZvlLotW9Jy",
-	"YpnpUrCAnG0BtMngrLTxTDrbQ8tsbsU6doclNCTz764rdnv80WBP3oGxWqpbuTLFV+QWw80IdZnZtb71",
-	"bahjyXzthX1ujzKv0OjWpeYoyEFWzS/qrLDxeiO+GYWAr8fzd/IL0LxbxRR1JBvjgUQb4MEkmQ8QHDed",
-	"apbcf5tobZtYwb1it/hYufWlk6dcn+/zppuQnWOFY6CyYAMpewdRyhpaaHigI66lydfEFN6WxzD3GvkS",
-	"yXRycfDE8x5n97GXNWKWq+1m7woGbCD03RoB/UpGsT/DYQZjdOc0TYtYjlwjftQpcU08dupiP+Z4+dba",
-	"5drNmgnMdWLJBCL4ffCMMvnUgQP5vWdE4r+JDMBMRJ49vnj89YNHjx9cPHp78fcnFxfGg6QvIcM15WOt",
-	"J4bq2Y20WzNo8VogGnESeit0Hl146RlQKKdZadRZNSbgrs9Fy6RWHbnQ63R/OrFuZMl29PyapCSd2Nc6",
-	"su+PhGvvVkr2Sd8r5ruEGLdGwmg75B0JnIQJ1/UA4p4ya5uUExUefxpqyEAF5DBIj9Pa3MitudZ51l5k",
-	"4Ohb46rMwIPiy4QTvpHtfWixNxgrROrbkDLCebbAgAWmc0fU/QYjngmJ9iIbHLWHX0wyNpaEErFOeJ7x",
-	"BUnF6HE3ikSpbC/qx/dl69xLPINtrd3W5xLgTGU+M17zH0q9FGsQLbOtVvTxZFEvJC5A2zA+4Nd6AII4",
-	"09GSn9VfXRwS4qsLRYVHFxfqBix0vjGsXtkQ5iyl0YZf/c1FQlO6GcYqJ2IjAnFbdamDO5g6thU/oZ6v",
-	"vd+nhXqSQyhDuFBQidaiNQmrLv5hIx/OCdDR727vWnXY6jmjOtvdqrmqCW+pY4Xeqigrj32V2Nu85iyI",
-	"Nu+OyChyEnqkPz3ebR4MScQuF6Z7zHKhhf7hgu9U0SX1gzQ4gF6nm1izpiqzBXaOC0TxLocNZXBPhcYJ",
-	"W3F0i4XMbAflFGw3nrpwuFJMbTrtYrEggm5zqeVGM1sz6wh2B4F5Iejl0V5dyiaRUWMf+rNslAXr7kJ9",
-	"m1sZGllNaCZxVYle9ezMxIA14uV4No4OjiNBSmzj415nmDp0vS5UvSAkjVVFma67NjSNPaDM8M9GCIe2",
-	"OEC3jh9RV+CBf5riowP5w6PDrgnIOnSOWMDL3lJipTsJbfhQvMmKvpyF8FDiW1JgA2TZuax94b1B6qev",
-	"bU7gZJMTinfGY9Dn59s1ztiOZtcvXztvbLFmAtNcs1FtAmXnr8gtBs+BMhlAaHEl8Hn//vno8Tf5eG+a",
-	"8c5C3sZAMOiWUPf3KeFI7w7U5dp8voe6MCX4lQuLtBybyB1uCNTwmgUQlUdStkMdNjmLKfiyH3XBGHgt",
-	"dz0zI0p15jQWsrU67t0AOFyYumus05FrJBVjz56c/d//efHg39CD5W9/fv3lh/9xNrNV1ji8arhn07An",
-	"4on46su1X+uStMEmyju8LQxuoxrTrC8F627Apbn7TUdaExQsKktu4tOTDk+klhNvfRGJLzlG/U4/3ZE9",
-	"N3dPoJdQHDU7X1nBxcXo/dEjfRwvyfuDYbyeTcB7CeHQb/H/YgcTD4TDzIVxIhnEKA8zw843csdEQy3L",
-	"qbF7o51+lGhKfIRAXpqUhZRTn6OdydydYsOY6ERLxA6J9B6ghh92rimon44sM6kKSM6+sGK4oUJKxZ8g",
-	"/zVZRfe8QnSFb9ST0S1p9ezM0zFksuucSSavt6DFkvcC+NNSBIpp3r+OLcrYEhr9bDi9z5TFHgprVPUr",
-	"vN4mROniPD0xu5g+rj6sPCqtPdqrMchqr3FBlqQIZJMtWCWfEV5UOBo3cCTnqajQto4eqGRFE8A6sziS",
-	"o6AzMYU6w5qIZbuBvMlWSGwCsE0rzpo6kGm1N/2+xrbuK/0UJFEpbRdNprbhgn+HSGwhdj0tC29xmYgO",
-	"RNkNa3gRKrG0P/8awPJmvPRn143gwcM74kSAnlCglIL3axuGeB1hKxxCFWPLFyhe9jm+JSKkDgXGNNhj",
-	"QmCurtvPKiTEBPTYaNmNfko9v+YYlaeDqZ4DoutUQ4dSbRadmXFH+PttSQwFYnAH+upxBvpAb4CTomnm",
-	"0P+8p8tHLwK9h32t1LvrHsHm7A0UhIa+pyruIygwTxJdkbcr53ZZBv3JxFhWPkrOtLICeDImIu1PVq5Y",
-	"OjhWgbb4p0YmdHbh8jnEwbyDtS2yPIBpBaLZuuGy9euBA1n9wrZYZBS/l+dpLvc1LjYpKPO42LRIFT7/",
-	"/U/LZQhqx3SvGv0APKTTHaDLkh9e+5Ykhum/s68EGnH1+osUFTHoWuZP74Qk0EdQrDVglgH54RrxzTi1",
-	"Te9B3tB3pvcox8hcFBZ7m8ym8SlhLKSBfUzrqLLNd25oqW/QQjY9b3i32VizkL5UgF8hnqDM24xQCEy4",
-	"Kg8IV7gyvnNvmMT2EUu0KnptxJLsiKA0LQktCV2lNPWDF7xjsaoyFR6HLnUN1WSQck2Wv8t1IboCAEPx",
-	"s4Mg9KSbwAdCRt+SY528EoeCKAgtsE3agZ6nGaoRl95PHzYOnuRWuGRibUO7URT/AdEyyL8KCfkjricN",
-	"LXimU4/h8bUhia+i+5/aEgxffSITmL7w1n28ZYoH6gzL1GbM2LKLRalbSFkh16h1MluxNGW7Teq6Rg1S",
-	"xBjtXqtndEbmNbepQYcLZzWmL9M73414w5EQKb2SkRBBOalRI3AZAmjEtyH8phbifxyo1Tyn30lCdVLP",
-	"B02wLeKb1L5p+rhIwM9uAUX9bdgSsLgtqpoX0NLgIIwai/CQfloaL2gM2EF6Z+02quRP7z8dLh9A7QVB",
-	"vODXl8EjVwdhMvNcRvzautfAO+HW7tpBRsNGuDdC4OvxKjWyD7jr/Q2evU2KNdBifRwU8uvWmVEgGQeg",
-	"GPb2ZsvKjLmbW8x4o8dcYAz0TdeaacXdGWedeglLxbafecd+cpqtvVj0TNeOhTNoZt6CiLeKuys5MZHZ",
-	"mQiK/gbmqOBMeKwncPk9geow+KMxnhAFn1Im15w1q3WGqgpKKaGfozgHr67eutpn6NuMo42Eg313kGwC",
-	"VwbW1RjWFAdQbDCztXl/izlZ7o2Rbv4jrKmupr1cavtfSI5161YLyalMdvUEEv5SFVhpapfRIHx/evtR",
-	"RgPls67/pycYbuLr3hSDJsVQfBO68MIDgUhDAs6vfnqkt2VDZaBz+CfSKgmkxwhJNOZucv/9LujujT6o",
-	"AvXhI0GMWbXYQVmGu87xEDG7NZuP896rSR6WIms0FzW+nawjQYxLq0vlma6sHcb1tZ9N0BNpJDIgeYPz",
-	"M9pUlQZe038/kNT3c9C035/l9vsThChQVZxfx5MApFW91K7/Df6j8eIYHqZZB3XEJtB4unbBegd28+XF",
-	"RQft5rGvfGWYsR1HNDWHPphJHRWfBxL2KDGDkm8t+l4kYsZoAHKD969ndM4O5sCFQkejkaCkOxAsP9iO",
-	"qMIc0QJfF7GtzsMdzqLd6H18EH9Qx9HZdT7jESAi1oQ9f2vQE2OFxfXTcALjRbLf4NS+yVv0Pj5RIToW",
-	"uyVUx3ZjbIRQIO9wjybSNw38/pDEP4uUbZlO+/DpC7HqO5XiNjQE83TfiIk2OmLMCDS+dWHdIRjH232N",
-	"/fFbJTT96nNzI+DQTVcb+vpmiHmBqXy3N8lCFWObpu7eEdyVAMCpS12C+w5Ssb03gk9jB6nbrIjXeWkb",
-	"zhAt9ukqZSaaM0mom4o/V/EQtovqLi4mgVNimIOmBDFuh5imZOn7o+tC6t/jLzNdfWKLCiiT2U6XhOhq",
-	"XyiXYjxjjQSoeJTt1qTCh92YSK+vBbhGWONHEVByn3RXGyZAq/fzM6IPRvVKhF+kJUK6b+QtFvJ7ivnK",
-	"A55XEiGV9XAVKRUYxvlH5NPrfclZ7MOSyh9ndcexc7JD5J1VuTlEXHk6dJp34VEDfPyLaQK4yDiaVSTJ",
-	"jrskvnW2zVAw0RZLzOOz6fBS/oBoICBTESGDwRqSol8F5qEMKbEXId0Q7mlTkzkybz5lBs675GoX5Cbr",
-	"1h9tHNpErHmmIbztbywKHtnnFZIiPp30cfyjX8Q/mipgdycmYAFccoyuto+Pa1ftg9/vcD0kFb0JGAIb",
-	"4uUDFsUoAcfumSqAlT5cV0haiA++df1VAaTHlO40JdrbapuDoURC5tGl2Dxn/MobEzRIknGJQA0Otcwh",
-	"1Oq9qJFe6sd9mQ+mNsjbJjV6/G5jpKOq403I03tkOljmu4HgGenyrduY3Y0YesvkDfy/KTUyi3ZcNcRv",
-	"a5Daxmoay1NvEyOVljAxu5aVswGG2+3hxWetZYhtnUqkkdKj+C0ahmEIwzzHdYo7KEey7eA6LZvjK5Ra",
-	"gh1B8I9tWNao2IScnaLZbs0V7Q4M0mEow47eziEllNEh3lzqs8or6Q1HxT7+6j/H+EFJZkKBKrLgSOLy",
-	"p0AI2jxAGP0+VJtVqDUuNdKe9/e1wVSITL1FXF6H9mmxLyrd3jmQfKt+DwExp1pwJeG4cEmih1EDTm5x",
-	"+JeXfoquMOJTNHihnoFgOioblwcUMWOyrVERwGgL9oZMLUNigXr1iglxGT2IEE9jXXeIUJuvEfX4JtDq",
-	"couE+HEVPcz7eKdbUnki2r+CBM1A32dW4ipUQxpwYddpR+H3nDMe3GI1V3umjM+aAv1xFe2z1Y9Hjy5w",
-	"wWj5cygGJcJFb64dpf+XN2M9AhlHK/ymqULvc7bBV0d3CYtymeqTTku1W6/DwbShMkvUDjt6rOxso55e",
-	"yXvnklVqZpf3KdEVXSuNbYvK7ikwOFgOj5GYQlc4RWcUuqr3nllQjbvvsmxHHttgTzEt1noO8VmF8LxL",
-	"LfR1A4QuFBbowo4aZdBYisy3Z77DEpEqAF+S1sbVEeawPqVZJKix79Tj/oqKCqdN6Tmp/Ln9DCUU37xi",
-	"fgRHwDROyAuGxn7eW2eooksai3NqndDuFfoTJtxRfxawiz0TMiHQNFrberep267U+9+mIpkUU0PLToqr",
-	"kRrLLMv+zuwit4gR8fl7BKTI02avDCZbpyikANhS0Kzb4pKgt/Cv8bc2H/iOOWnMXasdNndLi8FRslQG",
-	"Is2ncbDu9A50+0i9aewGm1td2jYYclWl8MlIoh5XQ+o0QyJaR4n24lWwCkmjwQX66QYxFNasKgPme0Xo",
-	"JhSTCTohWCMv5dEs1b1Z421c83y0kbtDVOIYWBGtE81W1FTs44g4nnQn0V2AI7GlTayIze8U/pajAgcS",
-	"OxFdVTgh/RkSVyLvWkMbyn6qM8xkCjKuGCrPOytISUOGly0JoAF9KjzYwgCKtIk7IAAHzqzDooEp3CvK",
-	"ZBw6k0tTmOqkaJFxOs99M903ZqE7NZncqp1rYw8nMUwyRkAteecKaONtHU6LNUso7rmE5wOhjIM0qPFa",
-	"0X1gmKQWwSYxza4jipDN7D7hP9OSvTIhoUFwnmHRr2STRBeCLxDcSqDk6Lf86KyFWCisnvfYdJWKhcVy",
-	"y5xPpTdYNJVP4Oq6IqEjboF6fjdPMzY/el+81LmVeWs6NcumjRq7iDzAZjurSFIbWs0lNuCm+7DaoFbN",
-	"36xZYx9LtMEZZZlRuZ48kDGozLgm/x1AS9Pb30wrijh2bTNpI6zXv0+YCgn5s7kfHtsjNTmS4z4eQwBh",
-	"vEtzVh9E+w5mI2+xB94afBmm+cgOc5xtcbcetlubvox4G4kNLv3v63tB/GY2CzReTq9XQmOX+9UoIrcJ",
-	"LoJf1eNeSK84uLz+6e9m1q46IuUxCSO7l/DYJ9WBRAiJZCPS0rSgXijinNZDm4EiFvnG3g5nrHEE/Q8u",
-	"8jcD91IvdLZcYq6R7qPdc+4dvzlUB+JUHNv1TGAGqKeGBDUvm/H7E8+7y4zQLz2SzdQyRBBfLZfNfvMS",
-	"G8D6osNJGmcn9gY1TMe2E5kSPcCMOdfLSRA+eA2+ajSEJyUbHHlGByKdk71FJc4tmr9SChlbtlhQuzXL",
-	"tmifCfX/7DA329dw7jXaYgAE4kyncyegnI+5hYiMgSC3Pnv9uPH2xIFTq01vaJe+6X9lfGMunYMzPsku",
-	"DNmE0Cs0sXY4QDB14nB6AIOU1rvHklevzs6vM/QErXeaXOeWbPEEN2+effjwARLslswPwVQwZbQVMltg",
-	"ucO6IYVpeQjSSaTIQIksUYHPsxv9izod4ee3+xrfwJCZmpSAjk8rtYGRxGW25GybyTUR2ZJU+BweN9bF",
-	"AleMrjLJMjXfjPEM1bVul4W2uFR7za3128z0Pd5gXItsweQ6E6RUn6vIBp9nlxnswzUS2eOvvs42TzMk",
-	"sy0Ttpji/QP1lweLvcSibe+ktivgJeyIwOfZG7xsBKr0GmrOFhXe/s/fBaPZv7x5/iz7ty+/+vu/Qidn",
-	"A0yEqxJoAF2h8BaX+/P/i7o99eTsO82PTmHWk7NHtvAf1eTsydkX5xfnX0BSkFyDeD3s3PBrpl0Aapto",
-	"DMfy7MnZFdpgfa2HHStqRg0g0OOLR8ZDKk3pD1x89HHx8HejMfQWSnAcfADPaVduCo6hzgp+WCJzcfQN",
-	"5+b38FrTE3aIS7U605/JKNtl+Bbz/aAYxvj3lIYUuk5iRShWh4MaxtLq4Z/6LPmgZmEK0fo0e4GlI1mN",
-	"uE66USP+eUZ0Eze5tha/O5m6O1kXb7ekc9XKjy/s/3WKlh95+vj/dsCsiztmlo4YHnKLbe6EUZmmtt4A",
-	"SiusMSpFrjbwAmfKuIFWJ7Df+lxDdA9tZDXPxEY8/JOUHx4KrBNO/GJ+3chLsblUuzyKaaQcZdhE/wkP",
-	"e7709PqzSH53QNBrO5ZGkWQU6xbJ6rqVLRkfI2FTahPOK+uviJCX8ISfbH80GPIQDd3+OBvI9aij1D+G",
-	"UuW73jiOOBf5xF65OMFeiXONKhp5XZon2kLqtAXWZRVb6b5nFO/UqaasA9f7LKzuFqjYGCSbIOefmmfu",
-	"g4L6W/dNwgqBJWCI0fFU7DiREtMeZT1ERaWSPSE5ksxStkBV0XT6jwbJ+6z74MH+GrjtOCr1XQF6saXs",
-	"PV9zqvvZFd/BEha+DqIn5GmBJKrYqgHwxy4z8qy0E8oEMx1VaWuQglt00ZAKDFVcLbXFSeSI+uyO//BP",
-	"xYoP4WPIMjzuELLtnMbshrHu0r/pd7GQT1m5vzP7oCO1FsLkQ/+moub54YQWSmcGl1TsQMufRpzUTQmK",
-	"pdWJ2mF1riVD23ZCXTfg73D46qY4oEC06dJeFs6ePLr48puv/v71iDxxnacQsjyfcTBjT0dbNf6pyPm9",
-	"ssq1j0PZfUCBPJMmuAnXH0FW9AGhYlzN5oENdlmWVxh4cnYa4X+Nd/YDUUL/6O6V6gtAorgvhXpZlkai",
-	"c9gEjGdbRPffZhgVa3Wt0j0KETQzXDLegdk1rIw4MDnegRUPmrPxKc41oiusKX9vBvzdS49egF7MvSvN",
-	"U25svSS7oQFLUV3llARkhOZKatwuZ8sMGZDVBNF4aHrz+ff9a91p86Nc7e7OTWJ29ol4pEZ3lO9sWLWr",
-	"E7YqWYwfT2Rx2uOJLE57PEE8PNdHufZeygfqaiBqRHPnodOljhaZf8w+5GTxcGlyWP3C+5zQElCZT3Vo",
-	"qQ/oji33rHNMf4yTskvzB5iiaA02/BZtsMG30ZlwecYR3eDS2B0m6BrmWsmEIAb3OHh9+848dIWMN/0e",
-	"LlT6k+aL93mpWjBmI/mI42yBlSrXcSy1J9Zsly0Rt1ZBBGm1VlfDntflckynmEU/ZWzzcTT8GCPN3D3D",
-	"LwjVNbrDD/iYpFvAGol7pj/14DsiaiZcfnL7jYMR78DOAw47Z/kCdm4sF6Ei4fy/SB3BxuemeuET46OZ",
-	"/D8LH11gyTRFAQ7ZTiTQHUNdWPXeRXD84zIjtMTvlX0m14ClE8d8IVkdPtxuJKsN5z89pqedZmYZusbo",
-	"RKpWkUsdX3AdBlZ+q00RIrKSox1Vf4DwiD7eLGaFY1SlcYoIFTUuJHj+B47ftgpt5GQzJUf3caJ5i9xO",
-	"RN5/aLPNJGMQS8VKbZkFLlAjMNgMrIKNslRaMGONHN0MilZ6KxSV6RIecP+pn/WCP987rM7Q+ijmZKeI",
-	"7WSmjrIckTbvteNvmQGHbUsELStqQw6EYnLHmWusaZQciFNWiH7uAuLW8M8qIzdI52hVYBIrg9jIC6Fa",
-	"VvSxulBP4cGdGlTLBuMajsMRmWmj32OK+vtOjPyuw7P3EiFqF3BfR8BNt0ucUPtbNzkRRGKRm4ZxQoJh",
-	"VCMuO1lH6pG/iUz3BPSdByG3tNIqL+lUiE8bXtkG7/UBZa0yJU8CfmpnCslJYMcRmW2onpKP5Ru8f1nG",
-	"RpG+PCaKxAqJ5QMhOUbbGab03aqIT1T44HghVJncvWaFbOma7Sju5hl0sCGmWyHn5BZVh7Gkr//+978/",
-	"fvR17DHkVMrDP7eIbz6Y9NVzS73Qxc2RyZQ2Tx9MavjoyOWXd6965t3d7sZR0rlwaVd3iMXI3ccW0F5p",
-	"zMjE72vGpc7VOS/EbZBd38ODp8rYmeaLxO/lQzPBT4MfkCxrLrVtxozxZClu8WKdLQmAYyORPbv5ZSrn",
-	"Y7itNG+0RziCOfoOcvYZkpLjFRFgBQOdpuXVxMcjiPK6sVHbCJllS396WAv7f9AHAGqje+j+W3arOzL+",
-	"Fp+Zth9VaoMa5kJH6rdYrlk5aNzuEKYRxygwg2G2YFX1UqC3TM0+Y6GD37Sm8UjOSK1b8Luuh6r7cuCz",
-	"0Aon/aPeFVgieY71ifQmyBM0nVI7Ro093D9HPSbQFmec7UT07jMmbsTue6OfPE2OZ58ePxKq89yhgkz7",
-	"KVFWsIpRWzTwxMQocxOKWyBZrPNshcQGyzxz+yjPTOPFPNOiAmZTSQplMHOM8sw24skzqIw6zy6ryvVp",
-	"NpWMfskroDfDuOB9fTEueI8eH9ZzDMlhrYX73tbmuyfd1r99lkecvhaOmAfxG+99Jd7H7bybNcbyr+33",
-	"1/a71+3XvUTd0vKc1Zi+31Z6dPGALZekwJaJ56LmGJVCSeq2Oof/fj77FmWd6cfsYNFUUdb8ZVVpBIe/",
-	"Ts+/tu9/59PzV1vgXDIKyX+QCmILsO0F/E7OVyXYMXvzrXruc7xoQyJTGjUibA0gh7U0/vscDZaYsUcA",
-	"aENTRx4MvDy3D92Hnxo+tr/P0iidWqejWvp0aDNKTPmx2tFEisw1o84IzZaMF2P1muBNe2Db23hjJU/x",
-	"SsM8nyQRkgv5naXb3ebuj4ZEdbbzqbh1hTa4k3ffy9sFa0EdQzobCDzPjpVQeC/bTFeoxjeg2gfhhi8v",
-	"/q0faqibRUUKw9k1awR+wJtqZOO8wPIH9dibpjp+54zRu/3KD0RIxk+bGglLz2DpuS48z247eKXeMGHj",
-	"L1IekOfud0D7gY8Snb8/xvyIcZ2hjOJdV2HJPrtG/foaEeNh24bHr69ebntO/YgrgCLf3u/BNiCZQ9Cg",
-	"zzQIO9p1a6vdHwB+dyoheINRCRE4Hbf4NgPS/x9qbZlmr8hQVemjLAPoCMCMONB9X3zx1VdffvnF4wh5",
-	"AXNsSlysZfqXtHx60lIRAWlfwMjsX57d/KIko2M7/mtPjjBV7IsTo2+++Oabry++GckI8srUuCn60jxz",
-	"H5ao/hYuP1KZvt2z7jKp93ViwNaMovPxGlqy8G79mZZMr/k+EvLyu9UAJ9qLHdDSk6bJLFCx0bnPiBrO",
-	"ZyUpwU2gjvUCag6F3YxAiozRCoDThMmaltmONVWZlWxUJNpDPrjNUk74u4BBqaAJmJfrjy66QChfTaIF",
-	"5aEw+lJgOY208igOZyUkvbrL37HkcK3vfOM8jh+nbZgXnQEXGEloreCJ/wPg6wP9H7P8LdrYZkL6XvCg",
-	"qUvUb0F8L0UMIMbXaIXvJVMkzyjinO1wmWcCTg64j9ZohcvEHMpnABNm2xYONqFvnu0jD5+p+VJpr+F5",
-	"9AuEnp0qTRpWknAJe3S3Xw7nSN8dHtv3VKfMC0JXlamZHaRD42JNSUEQBfRsKF3xquYHYgN5O+E6I/jd",
-	"isfJGKY/c9/mr/4qLk/rvLdp7PrEXGBX2Ek6/1ZXiFK1nXdrUkH2MRGmGlSpsbGaQc3Jh39KtBoF1wvs",
-	"cY+9pVXscanNp9SzJy5E+IliyzIi15moceEAfbWerVCiD+r7ktwz/U+0Ua+hfd8979P7YLqB2tBIpHbL",
-	"avhT4S0F9OpTvQsfFqweccU/Y/X+3oQh/yxPcUWif+5D/EpXxKkbl4kHuWg7o3jmcW7Eb22cwKHDABZp",
-	"PcWfwYHwaUJFusi8vjHrUgTDTFeoxraTUIehs/xhRZZ47EB/pX6/Y/Z9c8/nOazhpOHWDlrxGtU1prjM",
-	"JLOcyjNGAaqHN5W6VynGGReHyMw+yiSuKpHCNZgkGikyfKZ/f9NQcR8cDPkQjjxYvMn8n6rlqElOThkw",
-	"frtjGW+o6GiCvE3VWezdn2NlSRmaD2qOb22XRX91s37gWluln6t5+WzNSIHFfduWQLVT+mwUD7X6KfQK",
-	"zaVvpRtmR8vBSPDrBt3i++L+52lPKup8lMj8fVxdTEz+8FaaajdyrM67EaSNN/qBz/0m+xGxNu5DHgC1",
-	"PjNd9OxNFhWbjFDJIB2JFNjUyQrJWJl8v9Vjj8mJ+v0vMfmkxcSHyWKE41swf21SsZABNKRREWlGTyyJ",
-	"uHzT/HVi3dWJdXcekDcNDUFx3Z33A7JRsx3AgFMrhMcdXj03rRjtWXLTffQvEQyGR7pk+qdVgzaa5klp",
-	"FAM5CSc6VGiBq9EM3Vf6ifhC/LiCeDXi7zaFQmqAd40rDo3Mes3LwoU36sE2N4txg8ObZ6TEVJIlATT+",
-	"pUMsdwD9S3tIfJsVbLtFDwRW65O4/BaCJ+pYQXT/xOZxGQRE36IJFEoHXBoXMVVckKRiWGeAhOFvRGhN",
-	"0+Yo3F0GQ38GFlKQ6A5thh/eNJQOakF054mQywVp6IX587aAh77RG4Gf7oM9UGJGX7MdgNuP0aNgDQ2l",
-	"5fS7E33EFl5mD5/UoQwQWUKdihIS9NQX3dbM3cZUpNSxSLMlLYK2kEz3BjbtqBfYVh5kwcT5VoONYgZf",
-	"q3H+0mN/6bG/9Njp9djB1xd7uJQVrMTfdqqSjJxAdrWVVB1A9CbXKe2QmO530OfefBk0hv2+aU2yxlg6",
-	"sOtG4DK2YNhLpUd3rO3vCFT8eE2vlWhbZ17qth4Form+D1k+BbU1WXA0EuGF6KB+5KTBO/2Jk5HJKheR",
-	"Z1skMSdInYFyzXVXS1cjKfJw+ZGPbg//FGtcLT88/FPR/kMEGX+BxuwxV0UYOercc7pTQCarWd9ZfqZB",
-	"BeAk1EuFM3Chl7asID97DF+rPyHTJP+TDMoZ6t5HOaG525ngXIs5qjEfWgMKYi0aA9R0UU0uN/xLZk7k",
-	"kegR9p59Efckqv4Cy0OBHXdHeNXcQyXPJUcjoeRfzRN/SfA/X0zhvnStDisM5dVGGADKQMcXnEY+DDAM",
-	"5ZmtyETT11f6kfvININP3W+mGeYYspQALds0FflWF8UvWLn/m9AdF2gfpGDMEAJyue6AJa6wxJ68ZVrC",
-	"aj+HHiOfJu++d51gHiiW6frKwb2tYFssIEQ7wjHjqxizVf9Ce/0L7fVTQns9oh9s02kGe4Jd+QPbGf+q",
-	"kJnijit+Fv0+BhXBGVqos0uuMeEZItux+6Vxvo0fVdf2oftQeOZj93pcdZyUMcSy5mnBqIB2pnJUyz3r",
-	"PBZzLH3K99/OWk7a/wpCC2tWlcI1E249y6jnVs4WWBDAL1LyrjMPUy/A980ir5fSXp+kzdOvGNvgMkMh",
-	"rQutiKam0a3dnqjcPlltTEvc+252fE/i+gq8yFjgrKMTQH5Ng3i2s9GsqS7w/syREdUTAV3xl3jzfxK9",
-	"+ILpzEjJdNXHGlcdM80BpOgKHxfYoExmSkqGdVpxsmbaPEb09Pzsj7f7aO0IUHGIlg/YLea6S+fBmZa7",
-	"Zo9bIgShK61GiOwU/CxwgbZYgw0lYihcoQ2+d5bd/cFilpDgnHp8X5KywKuG3lneoWS6lbU0DZhzG+hW",
-	"umDFD3v0Tnf/DGzyh0hswmfJpdg8Z/wFqsVfOz2mB6/YtC4vaBVYIJqJpq6rvUE00vu/QsVG5OAw22Ih",
-	"lFGLUbHOM8rgVbkjhe0XtiZLeSyzY7EMF/dmLvjOf/hPKP8hAernL+S8+0LOMzXivdsZnG0WS8/c4Xxg",
-	"ern6B2O3MIp72HoSbfAR0HpxZk5C467Fp6L/Pj3I8uAtHWLTu4Nr/TYC7j3AqQioc8WqsZ4qH/O8+szh",
-	"1OcxOhZ8fchyinEZdrIZn+FreOhzsEyiPKFqOfcLDjHgJKjdBCZp2yTIpArRG2O9fCQXhEWz8FkJOhEz",
-	"6nuP4m2PEu1FRN7gl6nJlbs1piYrOFuoO0KeLfYay71ixcYFB4jE45GiqAV/Fb1eCATd8ZgLjtHm+TCw",
-	"NX+otyxtoD7loe97xegKcx3DzhZYSsxtObM36Rge/3SgW2EbnhRI4Nc1y0qGDfyqaSwQOjJye2aQYm27",
-	"Ffmapk8rn4eEPtC9J0acVbD6l/S56VHxed9je4u5H1iI9lhHw/z+tKjLvTPiv1XYBah7KTb3DlJ5HxKp",
-	"lBfYk2KDS+0UrXQMRguqN/SSeCHUGmXLbkeAA67YLb4/o+aUkqJW8lFE5Rfdbe5kovKPpgScRLBva8Rd",
-	"KhPoLrAIBBw2BsS0bmTmWuSDZKGqgn+BvD8xX5R0qdzk0XSjH/unOJnMWk6ZFrNEvN33tvdUtkYC0tQ6",
-	"AZMteJGIzFg1Bk9rqvhGE2Jsod89pMPYAvv7ugYaJzVZKWKehRs91WsmWZuQGZLoa/XYp5GNSbZohR/+",
-	"75+GC+Uyq0khGz4GqVVzLETD8QOJxURXgmvz6Ft4Miqf0kJYfFpOj+5C7rW7iCJc1tASOp/pOeTqpGAO",
-	"XJlB90pUVd9mcs2ECa9DRt4YTGYexvXoLvZEaOXdT3yULP7eGk9Xn7iHfH2Uqa0yCCUorum7pQkagJWv",
-	"EyZxme1xejyttzEfConr8e35s2hQdQOPRe3NDaHj2jCW4j+qgcLeKaz0/FPE4zRvyZpF1Unl1RneI84g",
-	"JcynGlxZ+FeuQ+Tcwe9dpykhuNeWSSCcps8ux1mjJNFc3pWUgTGMRzF+B9I+ids/0GqfNXz/vWivS+DA",
-	"4PBxeHfmMpDCnYf4Fo8G+N+A8vsojDrtEfe9Wvg/7zmn+QZgiUj3bEfgroITDy45cE+17benAcriDzkD",
-	"WrbGWJ5bysRogOekwp+DFviYsVRTw6HRKMA9XlRM4HKOZjYsGsPFGXAoPkB+ryz6ZMAvjHru6uM8k0zD",
-	"FOW26B5g9Xk6t8iKInUPHAOfJCv6T6irb+zS/ylVtVqduY9ki312/fI1KOkVuYVLyd8AG6nUUgXIKhQL",
-	"8W3bk1vggtEyc/JhvJNaMYxKmcEYedASI6wFzLM3+tEjaY7KkqifUHXN1bckdM/Xgmfkiy1+xyf09Spl",
-	"+o+bn15nekFal7ad6ZHIdpxIicFR+B+XV69iCCkiUFccJe/ebfs4OrrddhuP6+T4EeslHL1ODJZ52Qel",
-	"cDztoKR1AoCmZt34kJPjmfcrBCfT0GYRH8mKvh+5MKglQ/xUhwFhktVKjky2dTfH9KvHXz7+pp9iOmpH",
-	"D/TIQ8lHmm295fu/5Ojuvv6WE1SdulV474SB9ocmIg2/CrStbdvLDFDxcmj0TegqmMbsEbHxw+mhBSd5",
-	"+Kf504eHqK75aPT6Uj/wcQ6v/qjt2RWdVhGBSHhyEOvPXA3qzgug5QLH3kCZGZiBUWf3G/PMSVpk94nw",
-	"I6F6q2nIHodPWDGaLbDcYUyfZDWwN7eZZUgW6zzT4E155vA58mxJqPapaAiKXJ0OJSlkniGOUZ7ZvOw8",
-	"Q2WJy/PssqqybaPse5xtsTwPZVqiYtBe2wdo8fXFOKDFo8cHTuMDchg/wr3DhZjvfgy4kM+uPfop1YZx",
-	"6566q3cfciSP7RVonn8I+yFGhTzXD95NxMzi9GhtoARMA/ZYEF+tEIaIPVoldLF7jFJoW7pbtaD+RemF",
-	"BGihJOV3L6EqIPkzwAS+18oDC19jEMAFRrxYK5WyjxCoP3U4b/SCriUqysAxwcFPNCKlF3LSutWf6GCP",
-	"w1FIlmTU8TTkxkPrDhrxbF6W5Vt2/6y5+9vOpVnrx+mAc3qR0IZiwTjHhRo3hxjUA420Zv5SrHGxySCy",
-	"bPRmtsBrovHk+uJkalWuX77WyRkM32IOvk4RRjPwClmBudQtT/BUzONZ++gnqQc+mYCHOuOLHrGi2YGp",
-	"5ATHVNF+r5/8ZDjxaZXSQifgTFFzrz2XdudMFssesET/w2TM1phcsdHaj39IfgIB26WmVgIrRFNF1Zjr",
-	"Qv2/dsdEJ/OSUehEgFGxbhsXH71hNJci6ssNm+Ij6Pe9bT7jInNDW3DvmGPlgLOx5eQHPJZoNWUuvEWr",
-	"T5evn5StINFKbcI1oivbB8rTH3GcIbs1q/DkIfWreuqzusp9IqeUdo0CGJFOgXbVjuCzsIb6uO3d0Ol6",
-	"j9geqR8Ze3tmQ9E7iknzhmYg8JBHtGJq1wCDGHdxaYrljvFNDD866Z7+s0prz0tTt3py5vz/7F1Rbxu3",
-	"D/8qQp4d1EmNFv3n6d82A4oCC7YY21MfFB/j03yWbpIuWR763QeRvLMvzsmXLFLqbE9FmovPIimKIn/8",
-	"cYiHid//Y+RRR6XDguTussK1+yddowVKTUge/TbZAIToP/B4LKUrO4J2SVi187lcPrIj5f91Dbo4J2PK",
-	"tYkTVJ6lXUCVu+JMwoMindsoCkEbHavMJYgCcDA6D1jwJazPKBJWTvzRFEvMnwrlHVTXEwI4IGNkiJmJ",
-	"Uc7hD/ipOyXo2cmH2dvpbIz/aXsB8V88HgYhMrnaAR+uMtf8+gw2ezDMcKiSr1D71GAbbnjkPodgjpsp",
-	"l9v2vJQ30EYiTzTIEPlE8LQgq9cQp2AcjE2SqTCsICueAMIh9wjRjwQ051RAAsqEdpUvgm5KHaEidplA",
-	"y7sEiycfToftgAt3Ljaj57M19SU+N660yzygo65wpzOKGzuqrheqo17KGyh4kbnCx5+MXYKnYgsJ9+Hg",
-	"b7Dqftkq77VKiC/FuEi6ARPqM8RPx0ozUgjBee6RsXNYTmfUSTzOtrye3938sDrj4IHUxrGDFOwTht2Q",
-	"QzRhxAsFH3fR+JTjZi/5WyR106bxAywdk2GaGf5iB7z230vTGy43KIPhCOSLPkoXHHx5mZmJWUxOcbYq",
-	"bELMPzwUJ8ymH94Ns8cgMWWMCImIK9PJKXx+0mNGeZhga5e0IKmKUfIQr7qS2otK0XzEwspb/XjuvFZA",
-	"KczX52cCS6mPn4Odtv0dqIkgc1TORhX3NNAbS0k2i7Nd9wAX5/xMjtP4M16Xs5LkdJd0Dp+YgZbZonZ4",
-	"9iJS7AoJNeIvd4T5CelbSJzPcU8cA65MMKEEhUVrebGoLb+d4IaTbCoT4crGI+9agyRKFeBPSgu5lGqM",
-	"yZhC3kVLtaZlb07knugFieEMwR8ZLAytI6GtN6Y6vlYV7K/FzY2pRgN6sia6/mFyNA0fW2m8QeaoDfSN",
-	"yjCMFI9qZKX0nraYoI2vishc0m/68CbKEWU8G1AIWIgyptoQL2JNYiG1NtgqwxXOPRIdQTQ0J70cNMFQ",
-	"WEPiJq8LxEh1CgHiEriVTjTDVALDkWcuqQ9UkS0OpB9qnHg7zXe4oyAyx8kZzOVce7BbDHrk/2gSeNsv",
-	"zZ1eyokV1Pd2MpraCqDGYn+kMXprl7+Rah3pElBrimEOmPiEFjCXNjizUUYzo+xVj67cVAWNfiTAfKWc",
-	"B+2ehf6yqnBOk15BQd6CJhB6JzT8RTOng76v70/pf4hVKqJobBI4NuRbHlb3p/DIRZPXvScYe8vLeJE8",
-	"UAY/MedhXxb0oqTYnhAoC6uuxh3uZA1ujykcuB18DPLBhbxCI+DsPLf+EPaTmoIE6upMSHEtVQUFIk3q",
-	"xhN0ha1GOlXASFuh22RkaKFzDbCbNSvQhx4Zbi8l2ThhddMe8EIKDbfCh/eFM8YB4kFdSzWIHFXlWceS",
-	"wyEADQPRRqzNfS7rfiAQORP6t9lY3JmLTHCSERY5vnOZwUvbrVnfHjtNc9yAq9PpvwH5lM8/drkF2csu",
-	"MF9Fl1/Yh3Z6Umj9ZyOt1F7piO/8pXvmwA/bX/F2+FpDLurCfcLZaaEC6SBGCIwP/Kf9gwm4r+RiJZTG",
-	"k9ry5XgcIVnfMKjPMJa45PrBIzoS02R+Iv0Dx9vTFE+n090WguOTzFwsfamlbpIjfvfe/d2B9ve6B0Z7",
-	"C99YHXMW4feHfj2X+YlnMziJj0FqfS+x1TOykBYEylIZ7YTU7hZslNXD28b5aBIeH0gpNHxB0tGGiEwR",
-	"K7gjnAa10RDps16UxhLfM3Kg3HVUNW2j1tac1SG0C/3l8Ib6DX/Pl5tXFmTj2vhPk2kR0ysbmhHseHRm",
-	"DVemuBNX1jTLcref4OTd+/fvT0+GUErhBWBvWsfW2Orof0dvZK2Ovn/7/ncAAAD//w==",
+	"7L39kty2lif4KozaibjTO6lSSdf2dcuxf0iyZetakmtUsr0zs14FkkRmwkkCNABWKtuhiH2afbB9kg0c",
+	"fPALIAFmZVm+7Y7oa0lJgsDBwcH5/J3fL3JW1YxiKsXFk98vasRRhSXm8LfnjApM5TXmglH1DwUWOSe1",
+	"JOqvFz/vWLYlt1hkJUa3OJMsO+yQzOQOZ4JsKS4eEJrV8HZWoWNGmcwKlqGSUfxVhsQeF9mG8Wx9zFDG",
+	"8aYRqMwORO5giA3BZZHleg6XF6sLoj66w6jA/GJ1QVGFL57YOT4wk1xdiHyHK6Rmu2G8QvLiyUXTkOJi",
+	"dSGPtXpDSE7o9uLjx5VbIPGs7t0OE55dv3yTMZ7VSIh6x5HAK7WgXH0R05wVuJifGelPq0IfXmG6lbuL",
+	"J19cXY2n9XF1wbGo1duwC9ecrUtcqT/mjEpMpfojquuS5EhN9mGtn/hvv5ptar/1XzjeXDy5+N8ettv8",
+	"UP8qHtpx4Yv9tbvdWA23A9EC/sZxhYsjENGMpz73NN8DF3FWYy6Jnj8p1P8OVqnWuGkE9v8m8G+dfydU",
+	"4i3mF5oyvzWEq9f+1wVsqnq0HewXR062/hXn8mJ18eHBlj0w/4jq+lLNsfOvD0hVMy4186s9uSiOFOWM",
+	"P1Sf5RSVD1Fdw7efFgXRBBouEckevxVI4geSVHjMdKsL1BREzu3NPxmh8ik8+XF1sUGk7FFqzViJEYXf",
+	"zEc9VCTC+897fHzpJ/ueUPgB06ZSBM4Z5ziHJSsSS8Z/azD8Md9hIOOG0EK9vLqQWChq69X94ll3SSoi",
+	"v8bbPqVYsy47ZKJNtVY7bR5/wVnlnWmF+N77Q+1k1STr66fU8yXKsX8kjm+/Q2IXYN6c8RDvqjMaGDTA",
+	"2IZ8vjfUD69Dq5WMlcEfXorAT2oX31SR+3CLeUFy2WULIdERq7NXsdv2v+9rBBzQ0A2hROzgF0IFKdS4",
+	"hx0r8fuSqSdYI+FffVxySwTRVxGRuBJzG/mTehxWZQ445+io/n5A/tWrC8rzw0CyGLq4fTYMZ6WNY43V",
+	"BTylT5Q5P44HzcdmRJL+wqWTLVGiKWccPzRz60qml7RupEc8bSTm5uohldrER1fq5qkI1X9tb6EOS2rx",
+	"0bmtHntuq9OERlhaaBpqOdWZwme+GdT6+u489qX3MXvUZ5dkj9XciKlHaSFvV+jDS/3C46vOfIe8Prss",
+	"y/udBx9d+TSQ/mHQ3OO4G0ax1NQfB15x6+vQxZCys516t2Ku6R5LL7ywab5j/LTreuJ+DV+koA8Lv6Q3",
+	"/OD9TQkWwhq/6OKM+echiMQJMg0ed/MwIsx92U3efNAuM1KMaYovE2Lw7gtSYs+OuZ2cOjHm6x9XF7vQ",
+	"xd3uTNQZfIXRxne9KPMGyYZH0B1Zkuz0jdG+6mYTcxxa4pxyFt6yw2nHQZk8XsJGUDzlLAyI2GdWx6GG",
+	"pDCpaCIqGiykYY30g31r6Tt2yFD2q1LZM7bJULZBFSmPGRGZRHtMM6Teu4RT1mdqcTCWNjLSDpXXvUfG",
+	"V05viWpDUKNe7LN06DXHv3AVxx+Da85yXDQcP4cr3DPgBgmJqVlN1JgvgEgv3HveQSVOGVBi3ygVoY0Z",
+	"J+KS5uwQ/0nFSj7p0CjjPGHq14qvPAOp2zNxZw9M2wpR372RuB4PMjh7MKJjmZljVltOudSHJf4mcG+a",
+	"o1ZjWmijd3BqUhj3qZ9b85Ll+x82m9ciQvbAB3vvxIgaO/+FkoZj9JxRITki1KfRc4yidL6c40PUItWA",
+	"9vGZ9YldIwt2oJeDWcbvtR1Br1XsXzD+Go8FK3gTBavwmhUgTrXLULIMTtgRnIdyh7M1Y3stehWzZjXK",
+	"92iLxwI34aJbH/0+Fb/CZ784ZXLGnmGfl6td0fpob8EY6xJY0dJ3ISsqmv+wOU1tCFDzsGPzCpR6qF33",
+	"zIILJgTB/NLOOp4nzZt6zfIdrmrMnYrXX3mOS0Ga2BtlR7a7WKeXVs9mnxxQyM5HD2C+OKewN/Syv8wE",
+	"pb0xJ1dKXNXyLKyxDtlW+BZTGfiN7f1OUok/RHh97MjmfAHHwZswcBQ9NT0WULIpiPQr57l1OY89ydat",
+	"M/4lhf54wzieF3YdtV00mgKLjzQpWiGmDjey/iI7spuWXWWMnLM0XCjnDug4Jv/GeKD7FxPbmCCXxH8T",
+	"GWgGYpU9vnr8xYNHjx9cPXp39Y8nV1dfZYobjk8yyigGH2Lnsl5N+a77XyNF/+Uv/L6o+5rmYXdc4EVy",
+	"TlGgKMxXDxWtbKj9WahiPEP5fstZQ4t/svWJ4ZtW5nlcpkVvIELlF59d+Hyr1mnqCWwcnyOa49IvyCp0",
+	"fIslPwZ+ZcJjnpoZC+9EqJGMQ8UL04xIsGA5wcUqYzyz+mwcndjGNyyr1Eig1+nh0ZqBe2/s1JJIBvQp",
+	"zug2oCweMJUZPJCVSMiVZu0M1kOZ3BG6zYpAMHgkoIzDkyktQk+n3X5DbDsbI82ovi3cLnX3M0KC9dl0",
+	"mRhTYzT1yX6e9XFoMoeZeWNcdjN+MHlhHrWjR1JEr2YpNajHhDyDRgb/sER30xqbejlOb7OOlktYWrw8",
+	"tO9psmCa77QvZ0QcSP/wHjzKAieybnjNRCDiKXEdb6/DnKK8EvabKzNh+6UZ8knGysvO8uMJCJEMSBpB",
+	"Zd6UkHnxFDx4HgMBlblfed1scJ4QA/oGnve5MErG9rj4sY53ZdsXPIOxRtZNwrQ6JPgBXvV6wQ4Yx0/v",
+	"Rj19zQiVIa8W0VJ/apCfzWMjA0ntR7vMDvXaoWcYRw1xafY7nmngwwOmeUFw6RFK+Y6RHKf6cVnZVHTR",
+	"xulpeMYs8AY1pV+7xx9QVZeBCAAu61CcbDLdZBwyQGvsz2uArBA/aVitHeh+1Ugcq3UgV6KhRAZ/ECd4",
+	"btS67WJabcJOc4bffmsQlUQeL/U+xbOcfXHIduagjrWCUrCkbQvvziic07kGwvQPGOczG/Nu6q3EU3SL",
+	"ygZ4mjZlidSt/UTyBk/vp37JTD9GeJgNOE14vMW/NSZVKHIbO1eO51hYGT0rmu2HuxReHrUC4k2Mocg/",
+	"em2wHWaMGNLbyS+ivdcDyJQY7KlDHaoWnNV1KGEvqEU19KBUf99bg5Xb8dt3Vu2MYhQgWNQS1QeX5Tec",
+	"+3Iq9E0UENoU++1lk0Xqe8mdyYUpXPBRe0F2jmuM1xx/yHeIbvFlu94088MOoImm/zjOixWBUIL0B9L9",
+	"KW1DtVi93cnKiQ7XmVkujdc93yEutfo2WmjNsRANx6+vUawtlZJYNaRA52udkaKORbuIJYdDGRQ/NNIl",
+	"4flF2waVAg8jU77ctEeP551q8NovHgFrDCnjQznF3TWIhExGW3sPt86yhHitca94LulAnCCYkFIQk4YY",
+	"n3NsEhMTUg5MJqNnujsiJNOOOjdUnBehn7yAeEK4+zXi+xdwIXjzIESFZL6bHcQ+pwsRjCkQMXdd8/Hs",
+	"GPADIKlDZjZRlNWYQlwdIw6XmWTv1RBgytsLbn18D9k++ucDIrc66ZDc9rL9I7TJVuU4ZT8OiEhjiI4F",
+	"dKKRCm8IGRGdByZ3NHRRKcevnZMWEabqyIb0SFXroRnJFY7R+PgsoLHAcongV6+t2knECXy7mKXy/qc2",
+	"PX6oj5fsgIvrPPb0FPiWoHEq1ymEHP69RiJkB0wVLQCXxi5kpI8IcdEZYtUlTG/RnUlEb52l/qLdc+6W",
+	"wcYVqJaYx98aW86aOpDgWDZrTnJE5YS9HBInTO5msgOnPal6fT7rq1bSgvuV9ZqVJA+IcDU0DhSVbLGa",
+	"rp8KB45pvvMrr5PaaYmUtNILSdBMS2MzPS9Zvr+pEf1j47r3FZodJny7QGtsiBVItTDE+pwhvcV9OmNr",
+	"LUYcpEFRV4eBGH3VtyF7oitWwsqGU3GNRCB4e0sEWZfYfilV0nVf736rUzuk/oKNOWmWFCXqgLRLZByr",
+	"asSJ8JYsktiylYJsNlid4IH2NBjPn8XjFySoCmxmnG1vSlCUfbe+MMP5jKCRZ5s161hmGZY1uTomRLfw",
+	"htpOb+USInyWUBETWMcaLTawN18BYp+MoRXHNUapjlSBjiLFlTt0sGoXOTy8Ag61e2bJ2s6rz5fm0zOn",
+	"qSQbfNk5FPFHSr3pKsYh3RUX/2STqbnj2x6FLk+0naeNesiMsdLfiAifj2a7LIre5vgK/3oTDPx+ynCv",
+	"uu1zX3EbMmlZcaMfrNVsx/zCNyYRrPSo2lMjv7SvjAryxsNDJUj80LAzSTSpScLMb3ZkAwgHvXEfeQYe",
+	"cJxZRo9cK7PdZl/MVGL1iy4fLVYz3BA/EXw4S+pp3mf3SS2782j6zo+Op89mw8wEXOMqSSDN7o0SE57B",
+	"GlowTaa+NqpUdwzpWNkt5oIwmun8y4zITLJsy7I1yvcZJO2Nb23zznjcqycu6+qARCYQKbIjlp4soqEy",
+	"ZUbs5rubyff3Z9WyqaFUilg0TLRUKtbHJb5eI+4HVc0Voc7xu4q4C7xOX+47ERVWqkKCExGH/AmclakJ",
+	"CiahN/7r79S+xETX7bLstDrfimEBvnzfOfHkkKYefU7WwTMvapQi4GuT5D5bPDZJd8ZKOAxzdNfD2km6",
+	"8xdFc7I+geYBfWvNShnwvug6TC+fbstj7Q+z0Vi7yK+2rS4ORO5i9Tkzw5VZhZ0XzMKMFEnYU/S7rzEn",
+	"t55Akb4frQVUNaUktbZ9lE4Bhbjg3avLRnhtIZ0EvDB9BiQ/28SHMM0yloYwv4ara+2rOSw4OoTcdJ2U",
+	"qIRcBkiFLdNkKTga/YUadGn6XjALbCLTKmjInJBGGJwHZwEIIMEaHnBYSyLLoCu7iIiiGzNLj2MJb992",
+	"n3ZEMrNcOT4xu+s2ppt6aPklJm+lZckFmStfW9/6eZTkkoXQu4IhWY+rYlQ84fGnCJGcPdJGG2PTR1xd",
+	"S0RhgAnHWTeUKxYzX40IwbV7kx6BU+/mOJRVYg/nHHaNsqoCqUZz101vAktvHDXEWx2r88F9bEscH4FJ",
+	"ArAoSb4/2ZPMTbpGrEqb42BqczDL0WVApXqigSFtvhMMP1c0C7txabcjbUv1y71dtTkD3vDwHLX6rDGJ",
+	"mRbvN7MogXrQX2J53CzlNB5XQ3j8ZmUwEMHbV6L4qzfXOa2q1DEJ+w2fGWnG85cQ/cx44PisUb4v2TZJ",
+	"uAdVibYW0iu5niaceEFMYDvy8Zrtcfz4vvvBqA+u5NFQrSWRnVT7tXiWXFwLpd9/h/gWe07n9N38q7W9",
+	"5spQw7d1vHSNCxb8agwek2Hg5m8DbQmCz9DkRLn3ju2xR9cKmYnSPh4jv/TD3sPqoiCePSUBNXiPa5mS",
+	"fOpPMoVRTE1fDP+2M13IwAahYWyn4m1DU0TCmjW0eHpGkAJXPulzSgzAXGfBRVoErVEOAUb5LsNU8mMm",
+	"oahWZMoGoauM0EwCgjHjGpV4aGd2L1JP0mEyzInYYewpJd6xQ8Y2EtMWqOWARAY7sMrkjohMEV3jDBPp",
+	"LTB1tcDOFYH2WlFZm+z3NmHQkPeXKEHdwqro2bd1vpaljGa/1gCfDnjMfMVutCFZzCEwPHzSCXjGmKdw",
+	"U7FBCuiUGewbxT1edwOqkwf7FtX+YkWZPNTPO8y9QYywzjDBnfouvrtJJCNzjUSo5TyjLNjdM3RfOT8r",
+	"0K5dQCT+DbDIMvAbs/TnO8iD6x67DWdw5bqQi8RCeufKtJ+wl96nL3iPo9C/Avv9kxahmTvFZ5y3y47g",
+	"DzvJGWczqv0qc9gLHSy+C9wFgKOQKWFbIXqEsB3aYz/mQ1C8B0uTNEpn8um5wUhJSd/xCXjohnnPjgd0",
+	"7Z11yMFENV1jQTQtW2mOOImpvkWe5GeAJotPVDDwVF5oxoUMaN1u9rRS9t7BV1Mm3wu9Gzo3DRfvIaau",
+	"rOg9pu+RQesrGvwebRG0LFCn+73J0oc/u1uPsve5WvqG5Pq67PztPbvtpRjN83SY7dLjjRPePZY6EntZ",
+	"nCLijZdwyMPGa2hY2MYuNQ6S+WYkK3+L6tMYOQAXrlSxb83lP+wLUWK0MbplBtVHmdVCt6jOBDoKg+4i",
+	"sooIYXoDTJczuu957Rs91ddo7/cUAn6MV5IXLFR2GFYUgrd0oRNw9efi9Tw97RNs9p4g9eSqFziA0RUW",
+	"8qEi7RDkrklf1d+KZM0bK2tO4E5/fs/a6L4RshF0IGvtpd5dXjXWuOwiX6fYgIMsDYBqHc7aOHq4eN47",
+	"IbWlp/3GpDrMStMg1kOoztefGmq92nFJB5Yb9TqWMqPJGR5e97ra7R2biI49TYpLqDcCxXNFg3/wO0N3",
+	"2ksb60pwfjwPqoOQP5qIXtyMg3YYRyRx8fqNwOI5RiFXcKD/ic/UN40IrNfQWF1m7M7yO5PprMRuwaq7",
+	"8Z1N0xsRdTZ1OvOiU9ngl1I3ghrVmn2NAphwttAlbiOGWe8G+7nTxqNkbO80xByVZM1tIFPa1K3VRSPw",
+	"+/XR3wcIhWATqnCNRyiv3DhX+1qKQWLnmdrzHgRcB3Muo5hAxVKwYCeOYgd/HyC/+DpobRyWs7IpQB08",
+	"RLORhhSGVjFcZThjMV+9Ij5MEVwh4sdsGZcnTt6JZnpeV6P+Qn8H1b+qnRKYykwRKDMS3AencVgYqqGg",
+	"lekFmImszJLjSA5EW0zyd0Z2DWE0aNtkbHwPoKN4hTcyVCV1ankBHGP3kVVnNnEUeaeF7BKKGKSzEUH2",
+	"uLwl1C8W0hGKTO++JVH1PvqPHWhlJxiTzmPWuCCX55tS4INfGwt3oQmbAKGbewrACTT6tLirTKl3MZ6I",
+	"lC/ACwGtQbo451jlHLc0Q3mOaznyjsxGEWxp36ClTq9YR9ro4q2rVnbEbHuH2bW0ZIg4ci1bLDx0fvco",
+	"AGHPQhPCQ1OdX+Y66GFym8hRUW0hba6HG7/XsM20jNFLjGtqlOoy7PQ0AvCgACwOymWj4epiUpyoJFAl",
+	"fCDixEJYL2yCmUxMOWpnTQtqUr+xvHVaxpcD3jwN+9ziofgjxIkWnMVT9dh2GPEAVJjOIvBe9vDT94E7",
+	"Tv96E8qNwh9qwo8LsjDDScY7RAO+ph1GSQHtsfYY7T+wAptjVLzPGd0QXoHYBuq/13wB/6BBB96DNNVJ",
+	"IZLQbe+duim1l0rsiQkfa2/4GgE0bMmYwFQ/ihptHe40GiPHJUb6X1yQ6702F41zt7iwiDjG+nwPpaxm",
+	"NC7fa4iwImgkvfZ1JX6tmxlppZhIEzyXLAN5V8uVM3QOSGQ7jHiRsU2mxrvsYXdPVuHfFeIQljsW0E2S",
+	"mjLpRqNpcHqskTmrehERyP3U3KL/9F5InactdgzCHxC7gCLjEuV6CyUyTMIbamMmHKN8Z/GJdhqIWesN",
+	"MBbSvFRhJBrNjKXWpxtq/MhCNvk+UD7uazH2M5G7rMs1T2Dzc1Zg640viYD2Y+opAYDtDnzkq0yfC+2f",
+	"p/igfuV4Q6TU/au9s0hrXxVkgnBGWHKv3h2Tfncb/HKzQ48//8L/O6E/tTWKvr6LrGgCDS2mwK0jU1o7",
+	"yawTziwYwKt5yx/nMTrhoY9OzqVAdvH4LbAONw93dkXcE+BIibaZwTkBxcGrwt9hJrU+gfFKRENrbgWL",
+	"FRG67PX9HoOHhrL3svSXNnngxCJZwBNoDPQ5sKg5c3V7k+0LdHtPvYMRlQlaP0uvSniBciyfs8an3Ekm",
+	"e7jMXdCVOPe/A9uFkSIso850lplGL1w6x0BRtQJ6Mrxfm4Z+pjujXyv8NDo3zlbr3G1LR7JteEpTR3je",
+	"O1KoN3zJ2F6EfhE65zae3vqdb43TOv69NAVnIqct9SL2TQbQj5PwLv67ecNfkvfnbpF5O6UKHEaJTn9A",
+	"y02TOtKiIBhXkmbt7tFcuRCN2hQnHizjdKSMY//oetoXtjh5WT3tUBp4fN0ByTPtBMebjZlD4Kfv4tu7",
+	"tC8YQRMe9VV0Jxj3/MSYG5SHf4hXYUp0NPkvk60/9FOTnl/W0FBFgLoZE4/EBIogx5vGxJmX48eL0Dom",
+	"MAoFbbYzruIR2BfAuF2Yd40LxFh4F44TlTnHsQSMNgDq8+LSwkd+3h2DgWzxBt9qXXw5XZTxPzVC/A76",
+	"ho5pd25ElxVYmvM6TnDHTwliqBV2p0gib0Fbq055UoGD0NIcbUL5w1NooDtWFiGgUCBUQmN6d6R9jYES",
+	"6/YFKXeswVKGfg5F7F1zJ59izwlKThO626t5kjXby9Xeqq68X0dzzE62e2PX27ll9Y46jugsu0fVKIPF",
+	"8uhSe0Wfkm+t/3YYbOBMiBclkuJ1LMCJQep9jT4kvqAdlxEvDB3j0SoALcTTc0ts9ZGQvL6j63tDKCrf",
+	"VClAw/4CA/XLm9DxTlUStJ4Y4dd65R4cQh1PvuUenNI76PyM3+jpss0mxUj9QT3ubYK22QgcSK0Ad3CC",
+	"sQJ9GXx6EcclQ8X3byK33Dz/Gn1IfoXQ+FeaVCga3tCv2YHGW4HmeZ8lOKGxLfV8JuCThZRCJSB0nfNc",
+	"AERiTlBp3xHiKcfodfU41gML78S3RjHPow/JrxCa0IBFd8GacT2qh34UuFVvo0WZ3HETM5z8gH7qbvVj",
+	"jk/2tq4ujgSXxUJI/FYn1ssb8k2H97pStUPj9uLo3bm9G7srawZCYSBWujw4YJYBu3XWbU7OLxEA7n3N",
+	"ZAGMux0g0M6mwFuOoz1tG952VD/pzi2x/JY9lcHMq/5tYfWUtpRkEHJsQ9A62Gn++x5KAMCd7LUqRxFX",
+	"E3L0x0qj8766Vx8TQ0XMV5o9FqCNqPtN4rsN+VMaPMUm2bqZdjKxjLJvy7rdd3vRWccTduci4iR9plwS",
+	"Lwn6xdaslM8Jz0scrapPFbSWqKpfn65jJmuRIMKiPzzdKaOyt6z3R3VQXpGKyHjNW6MieFSFCVgEgTF9",
+	"EYo6tE6k6SsTnurdgNNMbYEh3WXhSOG7HJIEslgmjH0y2AbFxmQxDikr/0TOoWqRUC0dYD1ghwnZR3BP",
+	"BGYz9avwvQTXksQneJW8MFfhbofBzn4TQHZxDRFs17+I3obdxUdjW/lWj3Hh9aiRUDJygVOy6dTzgdRe",
+	"S8cBhjUri4zRHK+6tR5qGNNFBZKgvPUe6mQtyWwOtnRZZZRBMg7KHAjUTBEsKVrPk1m7I5pZcowXyezK",
+	"Qh+S0u4C/T03tmt1fH3WsP0EsalzyJuLABOwAZPISFHhkGunAdLgKQ2AH5tyFu3EqhohE/WtcGdjYVKC",
+	"Bwk2OyQz8DVq3lZ8VrC8qTCV2ZbcYgEdglYZEhkMYZPCJEdFbOLfWWMHx7TIQbwQ0xyzWIoRWgSq4Dse",
+	"01j3Z2rnsJ0JVHoSFfxVnSMXVVelDikUVuuNKALSz8XIGUe3pZKG+pE/gyd9CuwV32JOZA+smtANa6Pf",
+	"BiEqoF2cggfrvt1HhZ0hoekUeWnJEM++tsekJiIX0hR+JvQfsCQeNCCYgGDstR3zPkroqHntlytvRciG",
+	"fBgNOXHFzn5a3dH/0yA9TIMT+sWNu59r8KCYG9hMtDN81KEw+7HwTJSIbvEN+Q98bpNwxxLG0UntL1Ae",
+	"/4qQiBaIF2nt/icE2ERYcCjCdGdUN4PV2IAyq1/1iTpY6Mx22wScy86mxR9iV4EB227RKU69fqh1j8Zf",
+	"1NG9Du4mxjIswAX/ZWed7jt2MTGHzqBjLDlx3yKx92GhBi+hKsXtPpFrEypZgN7ZhG4TfPs49YUJ2Hxw",
+	"IcQPFX8q+5H39juOor2FDAjh5hx7Js22LjyP35qQ9LDLWRUt/rpO2Bg+YRWh0YWAAlX4a9vaPJSVwepA",
+	"n1+JF3fytdPseU7teCtDoOH8YuoJgeALKgm/Jbc+vN1wKq2vnkrs2IGC28Bn6DdUknIpvIABgQa1Qg8U",
+	"Ic70opaJs+8QLQIxElP1FkR++d4AAk8JdXjmo6ll8icxYSkDVZnU3PqT8Xz1zDT2d83xbRBe+mxVMkFz",
+	"/YBikKoNWVxjS/txsxxD0YiYQ7vB6fGG71gj8Num9DFH2wo76nZ3Q+nWzD7FYhefghsCcRhWfG6spa+n",
+	"O3B/69wtfyllCAyijM7oFTvEAylwYd5Qemaoy22EZdnHmwBqxDj3231e4Nwf7qynaUGImIsCKhJt8cld",
+	"7hNLiPQSYkjZEuKHzUnU9HVNbYoA38AvCSns8PwrHOwmoX+PZnV4/DUT8odmasAbeyJiGkg3+IYx+nUf",
+	"xKlXrC4xFbY+ZZxTp+zqt0rPj1VdZpryu9ZWIVdnPBe2Pk7Imkshi0uze4FyGd0kfS5O+gEKva6RECEA",
+	"+gp9+B8p6SvgC3/BUR7/dOr4CwK4+k+hpmwmyzzwWyPw66TyrIlyhpppwIGAtrLBnOMigXo1JxXix3ch",
+	"ly1486RSr2/xU3lD5GRl8jOUcmh0ZEaclmJlseK+Yw0X0R/W7yTywGTqYM5oMU1I/Yy4xvza1KhHGdzu",
+	"JZM1GfWSUOIthSTmlZdFmURJIRkPYeA7fL6OVsU26mo7IA69dksWQCWIN/XbtHqzO+1h7KTUt6fXHa5W",
+	"zAwPTl9k9QXMUHiMRODgvI82cMQGna5+3YtryNgeph1cnsOzPGbK9sR5TnWSsidO00++I4pvjr7cupLc",
+	"WvkWZROIDrssMCmExWmYcx66T6w6k4wwsMeLXmhsu3EC8cM2LN4JS3zujWFwqyPGUnhAC244IBRZn6LC",
+	"KVG88a6Nm0/fXdrHFHTGHRFwnHixhKQ/ORG4hKgv4clQEz0EZdOB/E6LKORXsjln/K0p3Q78nNC6FZel",
+	"zhTxWGQ6BWiUHYNopsmQsU2mEZx11yIz70ywCkO3+CcZkVmOaLbGmcPM8fiUDoEGeikF6obegTL1vjMx",
+	"dOlB8o7dGj2xdjfMKK5E21C6uyMR7NVji5M4y5e0BZ31vT6SYDZbhfY4rcww2DA7Kset1JC4PWhFmMNK",
+	"zz4u8t4h5eI0Kf1+IP1tApJ/8nieP21OH6RnsU1ux7JQL63L2G7IaKqfkp72kn6HvKFSjlEAxG+qzU+5",
+	"T3RXLWon7xKqp4FTuiUSBlFvcPRigNcbGoCCFRIp2j8Ld0vG88AV6qEp+FZ/YH901VKDd9o5x7CD4yb4",
+	"7aw7FFl1YvzgCXc99G2bbr23MSypGWohNwpWBtprezNsriYg9GcfPBBapFxqz5Uld1MbXHX04aV+6VFn",
+	"8JgaafvZGVqKXSMLdqCXLU3izRH7Mkzln0oreGp9o4McmF6CV8VuCd2+19Ue7L2yAiuNXDUs4egidKJR",
+	"K9jZ5LwoT94h2tM14VgVujF8ilAaFgscL9wwcdi2mtaLsG1hr54zKsCv4M2gzLEQw8SwKy+Do40chA/m",
+	"Os1OcjXY7pMp2n8TGeDpilX2+OrxFw8ePX5w9ejd1T+eXF2ZfPEnkFOrPQqTuWqkKwnmzzyTzwBk7r6m",
+	"Z+T1HD0PmGx30q+4ZxrNyvQYhcT60hRUzaRjaSnvlqz3xX2sSzvLAyvLN7FCZ8iHp4ier7E0DQmG+nGz",
+	"Tmph2ay94Byu/8rU2zATY5AoQVyXoRo7cOXM16JT+6zL7T+5w99beD5gNXEsifEZ9XnpsDsa9mENWIEC",
+	"81uSY0+TDkLtj96KjbCmg27nvVU36iFLmGRn1U2Nc93sjjAa66/qNp6pzeGxdFp1vVntPq2csmR3Z2UZ",
+	"MUK56fLzMg0HRghlx4d0brXkusKB+NSECh1Ol5s+AlMtiQ0DeX/rbmLSjif21OiruC152ul1VNh+W1jL",
+	"J/25xu79KZ49GODa0HW884n1IEn+mK70G4P9BYBEh0aG9rTox1dmyrF0u9YbsJxspQGHScjJt8dpNt29",
+	"d7xmn/bYF+EH3RmbT/dvz1zn2S+9efztEZwZ1p8+N3lsfKclepdhl07YZr/3Z4ErYrHEDDsd0n1zi8Wo",
+	"REGUJtFUFeLHJF9gUxdIpvRduEuZa/0Pxq3YcUPYIiKzou48Yxluud8LXr/ZY9OrIkGstMzTNUsee87p",
+	"pld8MnuqT7g8h1Whdhs23UqKZTeeodEyKtsU2MGBTvC9Qk+ZgFo63XRjETBHnL/NTqozhTE8hvGooags",
+	"VCBUegLq99iPwJjWoDDgJq+bdUnyUK+USdD9W7ZP6Xp5Sko40U1H7FRToouGegtZm9DC300XhFigN30Q",
+	"CSTYy5VinIqdLHJUBgCZFjRWtB5gPerKLM9OLKYYwZFqQUHCK5scO/Bbkm0A4rDAPhNZd88WOaKmd8yo",
+	"EU+oTK4kNLVUOyB5BlTe6co5Iy3UguzHzDJmnY2KgJevTDJzCg/rV1v63kimuywNO5OLHcZS97pZ41Jk",
+	"jGco46wsVxmhWVVdrLwVdonQr3kTKL8uDByep9qy888dn3G/iiIKCn6Lv/O+on752fvLIEFyAN36f3rf",
+	"Ub/8D+8vktXefz94/nUyrmBIb6hmF2CX6NrlqO+p0RUN7Yzt/PRWmBXGsZ9mndPYTwRy4lOQe9Uh8InC",
+	"UC6nUPNO/IBe65xTylQ7mxW4L/mgOV45+Kdh47bZxnQ5K5uKBk9aQ0MN/AmqsMQ8uvBuWDKSQ3Ev8BXR",
+	"bZ1yCY3m2mQMQczfhTQ9v9BRV6BuOPbjwmoQhqRiWIGlHyV91Eh90pMbanzDg1k9k5BVEF6NzbYdnWfd",
+	"WsWN0fnWzGnUQGKXrywMYuw9awDI4ChitBmzYrARZUBpDOoxcX0mjeqhgXug5yRMIC7uBitYFHZ7RdYc",
+	"+XI1wZJKaanRQk77kh3AHEsYrDXfPKNtoSQ3fjRTwuurLOsV1cSnpLq6iQRB2gUqHjeu1jBsKa3yWqTY",
+	"kRqWgv3+xg/87pIg0zJu/Uh34CVJhf1B65QZAHysdxxAakgYCJ738vEwh6xlgu4OtvzZftzsSYcWboHt",
+	"4Vi1h67HmXYzIgw7e5yXWXbm7WD+dlCPFTtcbgIQVAl7aL5vQYD9aP7Jw8XG1PQiVoN2OYr8sIh46p+W",
+	"Ct4hwtj4w9uGJqKD1SWablcYcp4mwKR03aTd73X7Iui5x1NREeAkCv5kKzkHFxuctrQLaOugPeKumWXo",
+	"9V1Y0ljRHw9sP+G2isfnHsfGon1OvV05bWPvoTzAlQHHCBh4drbfCJG7gqOD9/wGy55snXH79jiXNoH4",
+	"J9USvCIbbxH30E00/j0lejTCN6dhHD+vJpXScFgt6TXi+0BXgrSB3jbelgQSl+UUgUbfmc8djnPWGz88",
+	"jD9POg/dhct/NKPYxczZZGSDL4FbEuwx9bjlMtiSk6InaxRwRAfNNMun1tyHbChYt0uZ6ZTpGbSabsNu",
+	"05i7Exb8ZRVKjQolXCdinBFZhiBBl8cVzImDTq/GKtUfcpEdRdwYFoBtXMgCbxs60S7V5zHVAKaJse2A",
+	"MT8VKZvYQYFRmdbm3ySlp7xyCHQRigtxgIPBRezaz7cBahP9QAYD2xE2ZsffNvSVTqtfsOnUp60xXjUl",
+	"SszxguWJALII2ZI+iHjjSq1Kxva4eKDz/lGZN6UJ+SAhmirQXX8CA00cqzUr0w51EALGqSSp3jUzi7ZX",
+	"mdEpDICQOdSGMJFYo4m73AUafcWQ52ivUb5/miTg831Ad8sRDzbxT/nEFHJU6W/ZNURSd3CgJj9Iz8DN",
+	"3sw1RoFjaLHaxraEhqrLOBb+c4K2IWG6xltEU+g46JLTEdqkHypvGuINUYZtW9dxfTw2Z2UoAQnTxRlB",
+	"pBO5hC+sHBUtzdy0zMpbirlvR2242bWlm64k2Y+e3n0hhKwJMbZY8mjUKStv4oAXldy91NNPEDDqLbvw",
+	"tt3c0KWdgIyzwUiQdQhzq1Y73kSD87jOlgnuz7SeNmHgMEzlD7Hg8/rhH8MgZAHNg3hbUYxys4D8vbY5",
+	"8GaH2JZUMXAV7U4vQKt41fXQ3Ekj6f2cifgM0UIDesodS81sqZrvIlqcuU8076Jaotnnp8BlXzCuAUae",
+	"Myp5T5vpuh9DKLRT2lFD7rCj62SKQLt1HeI4qqrNS8aFfdXBC1wEDausoxBcs//inUz8icInh7rYmLS8",
+	"dnLpuXmvO37M/rq2HE1gIVfRoFaMbe4Eo1gchcSBDkyYClLiO8EvNp3uYscabJ0mmptsZ7DeLC0Nkxn5",
+	"pu0PuIyPsbWVhxlR0nRTCSl+HgzNLUlxulkdKT4VbXXBaI5/THGPAOruDRnV+k690alZi3yBlakBUpE2",
+	"pS5eV1wg1L4w5yoc6sSgCuvNt7Ps0LAzE7fhEfqw4bJl2rB++fnORn5SamkmuHi8aXNdMLplxh6dr7NF",
+	"sTvTUHgr/pWPsbQ25FpIcSJ0KzYPPrAaNh5GcKNuoechnQx+/T5lqOg+xvB0sA02u8X8fwy6WHUNhBIS",
+	"boPzNr/Hztw+/ibt+eDsORaSqb9EGxgCU4lpCOs/xVgZ+kg6lOpPvEOlLht0d8YxQM+qaKnV7vmqw3j9",
+	"9Xf3srPOGCXJMnm6jvQGY4/e9+s4hW/2GggGNH5rEJWmkVFUw64Y3CSbIb+D8ID7xMpOPUKSw9KXSZU3",
+	"+NBqGwlCPLpy8W4lur8IUX8jilCHk249975IJFdJhAe64WmmFpAhWmSwhAxlJaF4lSkjPkNZzqoKZWss",
+	"DxjTrzLoZYVK86x5pi4bcdlHmfjiyo/hUbVTj8tjc9Tq7crnXpCaUSz0jXHHDz1Gd19nZfrixR/wKHz3",
+	"iXIs9X5cK1Ml097oaECyPGtDLgP9qSznE1TgXaPI5zsT4xuk454FQIcURYlP7cDjSbwe1kX5/WYVRrGe",
+	"uVDDbLI1zV4cBG+jYU8Yxe8FKXxB6AHrFNBjDOaivhOTZCH64OszPUs0eRy1zeu+75xlk5PwAvq8OCnO",
+	"Tc4/AtjfEjz1MH/LwjOHzQQpL+3JiT9zNrzZOXfe8M56aEtPp1Ok8l4daBIwIBMoCrosR8go7srrfeTM",
+	"8nqf0Nsgr/fxnQsIVacnBdU+RZQkXiiskXCW/fvweaxR8O+fx3fI13sbyTpTfgfPHdoJDZ7jwNcJEPXB",
+	"VI4gLiHzBvSHRg0c955QQLKbR6RTZju3NoybnKVlRCztStf68wu91y3fdNnZ7u5Ky4dIKRUdifRIqOl2",
+	"uPEtKDFStP6hSSniSmpOOdXN7k7aSdq4Q3/5o6V1ukom+nLfNIvDEbrLoueov2lktJdg3Yhj8KBHj1Ky",
+	"w5v49nhyx4pEeBKCUzpUXavHvRV3nK1LM0C8Pl83ZfkmvodGHoOK8dY+1++7keBM1l3ETm6fJBJa1ki0",
+	"FakNzVEgJD+uSBAdYGfNI27j3UCdLex2T3DEcDlS9hRY3nQMbVccgwagT9gCKIAfXKPu/tmsmRjGozt6",
+	"QWxv+uMir539tPqOGiOuTNOsZFGZ5g/1ND5u/Plv6ndsWZnqgp7yZtpLe8pfazwhf/5WnuNaBgHCQ3Rp",
+	"vYzRKuhkcP1Xa+C5+UQ4tzrrWubdukaEnyVyvrrAH2qc+yVQvUMCL65yjo/Bt/xzravNl3IPz30oIlBj",
+	"n4hFlABpian8Rr3iccVVhFp/6fj2sDAWFfpAqqbS+L5X5jX9L1ezKLF6bQ72wcw9iiWBWEvZkafkElnV",
+	"K9CjrqF5MNGoMsUR46CTi7jFi0JmQjp9V++PAhfQxvZJBggyByQyifaYAtIqdNPOtgwDriraIkIvW67p",
+	"BsEwf8bKQMJ+YnhC1MgHcnzDsgrRY1YxjjPEsZkmKhndXkL4Z14NMR5Zlw+ec1Rrk6nWjGKDPEL2HVdd",
+	"8wDTn0PZcWb8UBO0hJzAvm04KZQdC3UonSBzuDxF5shAXtNEK/QeT3uaCURdSPrpCC93O8d0V7dt7zZY",
+	"GmqCJ7ZAsqmm+zl4DaZ4KzfFuhrimkDfVPBaYpCbt5iTDTRJ0O0MZAPd1tR/hNZ3a/U43mwY16Ad3ADl",
+	"lRjdYtPIQz2BhL8GqmSH12exBZd0flwSxGE1puLOGtdOtpfEPDeJ+FFB+pRG1Hrj/XEFieuA+2uL5S4Y",
+	"3EpLWlYsFb9TrqYtMi956CqzYTETwrbRCUPgXgJB21Nb72e366D6WEx6smn/l5yZrN4L9V2fkDFKDSux",
+	"DGQqhSUQtMPybmYalGJYksEvwUyU88u5+xU/gfZW6qe7EEpMvrWNFRJg+aZE2SYs4u5D+LHb0MxqzAIN",
+	"TCZ8a+cUlzvGQ71W9qSuQ3s/IUsTsjcTJSsnp7dCTxXPIaddUG7fMl9vv591WwfABBMZZUa3p0UmJKKF",
+	"0BZHtsY7QovLpApZjmm+S9O67+QWMV5Ee5mwzYURvOacWeYyx6FlKCtUOvLdHYzOejqCIUr5tTfMAuXX",
+	"1UT2ryaS6IIPVOfNVdvFrM7WXC5bmr2oTllecBUxToh2FgsdETsmmR9+msTVh/uikDoGMi4mDN2xp7V1",
+	"09FRCz6gXonxr+s5LvCvux4Lg6xBJfTKeAl4Voe79rKvOpOK87gndCYYOtyvS1+h9ri31uytbPRWsewt",
+	"Xat7uvdkeMtoZGTJyiJDMsMo32VCsnqVqQv74f/3//y/cOdAEyHXShZ6VWGZbVn2X0uoP/y3zg3UHpcl",
+	"DSHB/k6ISlqnC/Qn9w/ILOzeZHc/85h6g6Nitmdc69B93HXnPk5qcal/CloFG0KLUThyEq9LvxBGi4wH",
+	"7zJt5eNxLwfdNic93DtWFn52XQpFufO1zR7vWlSvMHXi/2lxYcsgMDhDxbCQaJ699XH51hi28cfWYak9",
+	"RyktxabhNk3//khrzALRn0UGgeCBs290XFxnHAspMkZXWUE4zmV59EoZmNjTuubsVieBxk+EyR3m14in",
+	"AAYjLoNDvWOsTM2DuJOv10ikQEyCV8afyqGlaRDf2D0xecySkk1DDe+sEOhzi071zExbR3hIt1BEGW9o",
+	"xmgmd0RkdYmouqZ+bYotLrJ1l3W6VulJHcsMZs7p2yfZM3zTtG3oE0rBESemfj90LkNjtCfIDPLzqFvh",
+	"fFa+zuke9A1QPP0E9gfkLSgYOiClflE7Yb3uDmHJ5yA3cDnx5P3Z4utE9g1s2xUNuXrIGb4LZoBOa/UM",
+	"d3W6U2kVofbOcDqG03cceLqWBx1tsUOHjkYw4JmhFGyF++jqiPLalogu8tqWiEKfTtfhMKXGVAiypbjQ",
+	"WSlz7ZKKBv9AR31wZ7P84a1V91teO69EdNEStqYIdezLQeYsmBIgjZGW6UxYdUDUJkO4WTt2Vhnj2WF3",
+	"zBjFnvPTWfTn3rqhdK23RUadHXzJqV9BDB1i5kQ6H1ZPGIQkwTDK6Q5aCHbV7OA/mb+F8v212Zzq8nae",
+	"dpcxp/ufLK2lb+94U1xcd2B/hvBlPLpQgC6x/9VrK/jMbBRfz1FiAdY/vU5ddGcAvXg/N92DuyPSxZG4",
+	"wK6Lw6z1W9R4u5OuBSubUFANLrBnx3lRrPMbnkWzCEd0i+MfH7fk/uwqrrOh+1A7w3ZZq3b5KSynSXkK",
+	"u5l/+I6VPmgce9GMVdr4M7hBpAzhxm2IqX2Zdr7oObomKlrb9o9YogUDxoqJUQRt0JUpEJPS0eCYGd00",
+	"1RhRUg2sCb4ykskQwNLPrHpl9ssFNgzl9QxS2Aq44Q646hVjp0IL+6/CotebtLMLzvPii+aGejT5Ny6g",
+	"zRfQbMBsCtQZrY9JxFVESY0IBSkcuC7S0JujZR+u6udLLhhNptTr9OSrtHOoAsgo8XIff6hLRCgu4l8p",
+	"mZAp95DE1+j132MdZQfEK/8ZsPivsWbsSPFtL6reqtsVma+n7KbahDvYy3dYyGCuTqJXAVPMt8dZMB8s",
+	"5Df6SffOd7pAINJJkJjQ3V2qS+wezv3XtP5jaixc/DPUhWxPaPFzqDizRKT4oZEB/N8So2KIHDGfIzMs",
+	"L50EBNPmQDz9BuaDtwALGZVkOrNePQUcZ3x4KVt3o57vJtVGvwgvLOlw0QMJpXjkq03LvoAFd3ij21+m",
+	"5Yl+twxXnWJ43i6/52iyG9oyT3fCmjtigvddkbAwfN8Z4mkuT7E0t0hOFAClNbGbgCtPgtI7oGM0yFBM",
+	"4L8n0J/m8q4EupZyYyUmAJZ9Ft1mjfhTkaZrBrc8kMAyzwmu+yWjG8IrOCOsxvqwmHLm0qI1F5zcQjpT",
+	"ieV7040VPGHv17ofptJ4QfsHH6TX9x1Uils49kmxpZ8CjtoEWLmqA3SN1yYjORlSf0DVdFDwQNgUrtas",
+	"eJd87Ry8I8nyNArzapb95gaIwX3vU8TDsnMfOScHTzHurBPZMObc/Fs+nXvSsGJSPAAo7ufFAct8681F",
+	"TxR5nIScFAFzOlgqVJNAB7w4ADtTKWQA7OzM9LBpbi6J78xkVmQOHMqlOl5HUxtUU04XUw7UuBnEPL9+",
+	"Zr89x1nfD07o7lhwprQzokapKW4q8+dblDeNbrqO8x3i4GGsG/XfX6YFR2/Tvie0uKv98ldk30WLqoku",
+	"j1vGigkv00LoyFjeAvLN2WYBbLCplNAUn0S459Ut5gUJlG1PmSZez7jteGVU0Y7F4ewJO2+7YX2zw87G",
+	"EMRsnd51UAkSzYkTCuW70oFsKZLeCJZWbe1R1GZQawV5b7xTrnGtD70sYu43I/KnA+NezUtcdL4UJeQV",
+	"3fuUuhuq++BeF5A8RcCE8W86tJ+m4pCANh6bZpcl0nJe9t6YS3Gkv15j/jzeulJXfxDt9dHjabjXv3sA",
+	"vPNjXtpWpJ07d+7GLbCyh54lGPbNNtp/o+Nx/hsiHtz2i6u7uz5KJkT8YitcEO0tn0uMqZKc223ResTQ",
+	"HG+eL+71E+9lw/U81aOivYtv1TlCSFbGYyLesrKp8Ou/Rz7+H4zi10tiOd4r293T7UY7ZrJHKEmIad32",
+	"buSXv74X5TKFX55qjRqR6lmCTynf+723ynZfxrffGudwMNc9aUQI9Przx/fpo0G415e03ARKOQHgp3st",
+	"r/GGAe9smdZn1LL0nzakLPWfCk5ubUcLtjf/pr0HSrSbzMeSiVAPSXtDLpQcWsHwhRXaytSEXP1w4gD4",
+	"Qp4FmUhyU0mVtITrUBCoo9LHkuIn88oIsAz21UXJNbfbCVtetVym+cOclm41Zrv83p5Bv5OO0p8kV+7S",
+	"iXBjNm5pyKA02REebKHofBSJhYyA6Osmj8BnzZtptIPNvBPS/dTymh+0xgqEhhY4J4Vu8GjYZqebRyiB",
+	"AP8Orgn4Fwzw0AeMIS/aZMFQJt9LndCy5mzfQ2YfuVlTQBwnenQ0VOBk6Hmc3Lcwrgux9cJpk9rN26ay",
+	"WHKZOaewxE/O7j6BKwAT0oPjjiUKlLJjzhlPKVfDZfGNesdHw82gr0xXD61wcQwiJTUh+R50muh/mPWJ",
+	"GNXKfMPv1+uVI4bLRscmrdgH+szCxevv8NuI4C9hiJRlZajBdpCcSMzNxxyYUm0iCswiXVpLsDUCYRt1",
+	"Vhz+rYGahU3ZCOi9TWgBjh7OGlpQ3VYWkBAAkExL375rtQvlkliMxmgikAhGPXy5zvWAP+S4DlJ+AlBx",
+	"BgiPs+oF2TYBPlA/f8cangAf8yKlCSy8EP78joXaP5FQW0FH63Qv7SCONexqiZHQNk7ZaUxpa2o0UoTu",
+	"8o2ptKU9DtgO/9YYAWzREyVWQhOBOJY6nYFjUTNqG7VuQIPywnuRDZ6gmvr5dVIBZkkqIlOeDRbxwa/f",
+	"BzogxyPMl+yQxEfq+TBBKKpS60hdSWpKuSXhKfV6hIfKLUOGE9OANp4+eeFbi2MHJxS/FK43ymtFJSd+",
+	"iT0OoWY6gLRBURORu0zfTk/Mf7PDjuS7TFHHFmgqQ2MFf4KM6IyI7FGgFFO6Ikx7xs0lov4DB5BsdxLC",
+	"0tBa3GDzvbdgMTp1zGtX6qFFov2nDj/mLlAwpiGpsHgO15L/56C6wSbOgWQJslymFxzLA7setvTvcGm4",
+	"hTYyHSDt7kic7yjJCZQKYrolFBu1fs2Ko7+iE9HQ4MdUDftceKKTDb5BF5m36jpAnPqK4aDO2Iwuo0cq",
+	"lS8OSc9Bkj436JQLMUnt3752Krwv9zpePprmmB+nQC+mUSPgqfS0WUiYDRSOm7j7AgwRW9nrGfSIqjKm",
+	"/5gpKIbHO1NZOdKm9Agc7tfSGJwZJZBb0RZ+joPJd1FdHkc6Q7FQSecEcfSyTqTNO3+r7j/uQGxQU8oU",
+	"/JWm9CNDGPiiucTsFCaHmTkmtzRK2TNN7hP3rANBMbCyoQweF08TwsT2nUA2PaEvWL8rTg9xvMAp31LP",
+	"PwtpgsHDKEioBDO+906bKA6juam4D/cI0S47ZW9bfIQlu/vfGyz8HS5CHpKga6LAwKoBaKWgAsZqmXR9",
+	"mNYWn4KOEmi1AHqGXVa0ruF2Yqm68bbTtmdYgl9FY89uFAO+idaHl7dg7mBWmm+uzERjYPfcYhcg773F",
+	"DkpqkPZIoqMNwcKEgDp/i8oGLyGTftGheQoSA0dpV5iOR/kW5NISMI5oQIthR8swqsRb1ymv/6nEQrJv",
+	"qOTHKIjifrFV7D3OG39a0+gO8XQYmKy7sgVQ8HQAKSMEFWsuHD03sx5POVI79BxbwV5cvrW9BKMZS7/w",
+	"0W3nNfKBHlTM12iDccDh9fb5YKXBfe6/IliFDc4LeEUQzTDiJcE8U/oBtOugTGbQoj1bHzN8i/lR4ywe",
+	"wXfucSUl4WvBtwPGkmRS673DSeuGImpyG9MhYka1MPhFesDVhSGTJkqE+tDZi2WKQ7vM8XVTFLiYWKSR",
+	"KULD0hhM5YxIr58qCB8T7N4R31yhh7MWVka1qytF4wxmHSO+xSH3FXjbgpPoZCU4AB/b+UqjZuNC147M",
+	"Ivo4GeGDuzFT7E+oQ6AOOcwedNOO9dZH89/y/GL9/k8E+/mPpOmUT80b3kgIPgakO8Uf5NOmIDLKfaKf",
+	"7PV/nRcj+nlLlOnn4Sl4XqtWiT1J+Hwtd0+0dfze524ypN15ro2t3hFHmFVnw9tpeegQzZbAVkv5si5R",
+	"7i5rD/Rm1QiZrXEmdxgQ5vHBuvN7WF4bIiUu2kZXfRb39DfuFtP4i5IizRhTpRThKNWqZrvgJeqme+qM",
+	"RxjAhVKhHkFVGoYbup1KzJFKK3ANCpM9Pn5P2YGGXB6hyy58p4WSqpY1kE29BAdMBalW5r1VewNZMJnO",
+	"nWJPtyOIu2bsNvYaqHa2KVaDNVJjiQbr7zBmOwj2T/s15lmOqVRaKJEiKxkqNHYq4HlvpDrwNLZfXEJb",
+	"jAHpYXbRboi3iQ3KBj4Inz4Y9BidMQYZigb6XTbdVCPCaAq1DqfQKpSSfTowVF5ixJObtJ45KNz0So9M",
+	"ExI7U2XLvFe3N+wDM7mv6+N72+BNsvc6KGqCo4GND7lmpuLDxiib6/HpZxa3tv5atF0WAycB16hlhgV3",
+	"aEO/NhdHZJ8M6KUZKpc8S+qlCcWa1Ev4Sgx0pl3aAvDMtw31WweYjvsULfIezaFbxAZUU1xN6tkbiQKM",
+	"rH6dBgp3pofvfHKZZuWaV54d78DFNc6smIRxAlfueEsaKjnAdI1v48OOZTsErZ3gGUK32QZAf5HUGOYt",
+	"jK61fAE9+GIVN6cf3bfnAIVI0dF8unvW3d/WZWf4tfXZaVp16d/dvo6h1JIjxvQxB2aZ3XODbnER6N0y",
+	"E+orAu6dewnyBc9SfJCP9CGhXIivF9lz8T6zLvvpiI1pSXvC1txgxHXC2aDdkHGWdSEXvKV9vzWYH8fg",
+	"DLPufeNd0q/HrtbMduF6W7iy80AlhPEQwuZduNewH7nABxxpzCBrII1L/GPI2xJnKXVpCKeq5oxtTmnA",
+	"FaEr6TXYKSxdAr/1aN27QIInrdIgkcdBQYHWJY7IYzP+2OrCvbOCWUXRhN/ixfQQ/sSOAldsfJNCninZ",
+	"0geE6ghLpp7LTMAJV7U8ZtCe5UAEvnhCm7Jc+TICuJBf+5DtdUJjliMKn8kIDQZmKt/75kbHgOWvMb/U",
+	"GBU6ZgV7kjFIMoX4AyTNEpHlTF2UuYReOCiXpsVJgWtMC93jBEPHgFW2Pqq/EJ7p/OlVWpvQJCixQPBw",
+	"iH6jyQ5bpQnSoa0vqHqD5Y+1z+OGaol5QrvY6hrz19coukKdD9s3pWt4I0RoGDMmX0CvekGywM2ObOTT",
+	"XJJbIo+eKscwbM6a0EL4j0+NuNQ8BrV8GZHZGuX7VSbRFphQ2UtfZfosQTM4qpi5YLp8dFTpQov4a434",
+	"JmXTx1GFM82nabw9LBepOa4RtzWubX2I1l9HPgSb6juqxuzCh9jGvANpkX4OCQ1aCAJL6JfB1EHfIVqs",
+	"TD++42A3QEQVHugZaxfdQbAwPdnc+Pf761LMhbdKWFNmY+EXq5RmmHpBms86nWBJITrWiPp2i0qkmd8R",
+	"O+YG6x20hTcZjCE8lYAFimqZUBhtrEVS+ayDo/LIF6AuGd0GsfDVfDxCg2O0t+VC3WwZnxaqnh316PE9",
+	"uYkbUM6PNcxAVQPDi6vO1Nup/TIXvyvgViq0vqpp4ugWyxn/HQyIU9jCABYOAmlJ/eaDqQUpXbWjgnDG",
+	"bOqSPiIg156jAzqJWC/b/FtvVuikT8cewlSM2uPiTCz4pPWRdSz3viC8eqKv0QMSWd1IpRRC5mFfvZzP",
+	"5V0fLb6qokbslliSnrIrgpXIn+IZdOkHWVZX/cb73GAGNzWis2qZ8ZMbFrbfiaaTW+QJlAr1osrzfkVR",
+	"JyE9vcNwMDVpzUwtgQd1a5gFOnUiJnpgbctj7a8fJF0m8YDYS48SZbrXmeik1O3RMgw9wxRdlE5ERFY0",
+	"2Juj5Y9/HnRLfSIg386Ana+6ahT8miRnXaqlV33lDc0aWmCeHdDRfYnInQZWSQKH9HRcy9S/Z+wW80zg",
+	"W8xRmbW4jFGWvRHqtmxJ84ndTJeCBeRsC6BNBmeplWfSOR6aZ1eWrWNPWEJDMv/pes1uT78a7M07UFYL",
+	"ZZUrVXxLbjFYRqi7mV3tW1tDHU3mCy/sc3uVeZlGty41V8EKeNX8ou4KG6837JtRCPh6PH9nN4CWWRVz",
+	"1JFsag8k2sMezJJ5hOC471SzrPzWRKvbxDLua3aLT+VbXzp5ivl8n5ZuQnaOZY6ByIIDpPQdRClraK7h",
+	"gU4wS5PNxJS9LU7Z3GvkSyTTycXBG897nd3HWdaIWa62m73PGWwDoe93COhXMIr9GQ4LNkZ3TtO0iN2R",
+	"a8RPuiWuiUdPXR+nHC9fWb1cu1kzgblOLJlBBL+PPaNMPnPgQH7vGZH4byIDMBOxyh5fPf7iwaPHD64e",
+	"vbv6x5OrK+NB0kbIcE2rqdYTQ/HsRjrsGLR4zRGNuAm9FTqPrrz0DAiU86w06q6aYnDX56LdpFYcudDr",
+	"fH86sWtkwQ708pqkJJ3Y1zq874+Ea+9WSvZJ3yvmM0KMWyNhtAPyjgROwgRzPYC4p9TaJuVGhcefhRoy",
+	"UAE5DNLjtDYWuVXXOs9aQwauvh0uiww8KL5MOOEb2dpD66PBWCFSW0NKCefZGgMWmM4dUfYNRjwTEh1F",
+	"Nrhqx19MUjY2hBKxS3ie8TVJxehxFkUiV7aG+ul92Tp2iWewyupt/V0CnKnMp8br/YdSL7U1iBZZpQV9",
+	"PFnUC4kL0DqMD/i1HoAgLnS0rC7qz6/GhPj8SlHh0dWVsoCFzjeG1SsdwtylNFrxq7+8SmhKt0BZ5UTs",
+	"RSBuq4w6sMHUta32E+r5Wvs+LdSTHEIZwoWCSLQarUlYdfEPG/lwToCOfHdn14rDVs4Z0dmeVr2rmvCW",
+	"OpbprYiy/NgXib3Da+6CaPXuhIwix6En+tPj3ebBkETscmG6pywXWuiPF3yngi6pH6TBAfQ63cSONWWR",
+	"rbFzXCCKDys4UAb3VGicsC1Ht1jIzHZQTsF246kLB5Ni7tBpF4sFEXSHSy03erP1Zp2w3UFgXgh6eaRX",
+	"l7JJZNTYh/4sG6XBOluor3MrRSOrCc0kLkvRq55dmBiwQ7yYzsbRwXEkSIFtfNzrDFOXrteFqheEpNGq",
+	"KNN114amsReUGf75BOFQhQN06/gRdQUe+KcpPjmQP7w67JqArEPniAW87C0llruT0IbH7E229OUihIcC",
+	"35IcGyDLjrH2d68FqZ++tjmBs01OKD4Yj0F/P9/tcMYONLt++cZ5Y/MdE5iu9DaqQ6D0/C25xeA5UCoD",
+	"MC0uBb7s25+PHn+5mu5NM91ZyNsYCAatCHV/n2OO9O5A3V1bvu+hLkwJfuXcIi3HJnKHGwI1vGYBROWJ",
+	"lO1Qh03OYgq+7EddMAZeW7memRGlOksaC9laHfduABwuTN0d1unINZJqYy+eXPzf/+vqwb+jB5tffv/i",
+	"s4//5WJhq6xpeNVwz6ZhT8Qz7asv136nS9IGh2jV2dvc4DaqMc36UrDuBru09LzpSGuCgEVFwU18etbh",
+	"idRy4rUvIvFTjlG/0093ZI/l7gn0EoqjZucrK7i6mrQfPdzH8YZ8GA3j9WwC3ksIh77C/5ONJh4IhxmD",
+	"cSYZxAgPM8PON1ZuEw217E5N2Y12+lGsKfEJDPnUpCyk3PocHUzm7tw2TLFONEcckEjvAWr2w841BfXT",
+	"kWUhVQHJ2RdWDDdUSKn4E+Q/ZqvoXpSIbvGNejK6Ja2enXk6hkx2nQvJ5PUWtFjyXgB/WohAMc2HN7FF",
+	"GRWh0c+G0/tMWeyYWaOqX+H1NiFKF+fpidnF9HH1YeVRae3RXo1BVnuNc7IheSCbbM1K+ZzwvMTRuIET",
+	"OU95iao6eqCC5U0A68ziSE6CzsQU6gxrIjbtAfImWyGxD8A2bTlr6kCm1dH0+5o6uq/0U5BEpaRdNJna",
+	"hgv+EyKxhdj1tCy8xUUiOhBlN6zheajE0v78cwDLm/HCn103gQcP74gzAXpCgVIK3q9tGOJ1hG1xCFWM",
+	"bb5F8bzP8S0RIXEoMKbBHhMCc2VuPy+REDPQY5NlN/op9fyOY1ScD6Z6CYiuEw0dSrVZdGbGHebvtyUx",
+	"FIjBHeiLxwXoA70BzoqmuYL+5z1ZPmkI9B72tVLvrnsCm7M3UBAa+p6quE+gwDJOdEXerpzbZRn0JxOj",
+	"WfkouVDLCuDJmIi0P1m5ZOngWDmq8A+NTOjswuULiIN5B2tbZHkA03JEs13DZevXAwey+oVVWGQUf5CX",
+	"aS73Hc73KSjzON+3SBU+//0Pm00Iasd0r5r8ADyk0x2gy5IfXvuWJIbpv7avBBpx9fqL5CUx6FrmT++F",
+	"JNBHUOw0YJYB+eEa8c04tU3vQd7Q96b3KMfIGArro01m0/iUMBbSwD6mdVTR5js3tNAWtJBNzxvebTbW",
+	"rKUvFeBniCco9TYjFAITrsoDwhWujO/SGyaxfcQStYpeG7EkPSLITRtCC0K3KU394AXvWKwsTYXH2KWu",
+	"oZoMUq7J8ne5LkRXAGAofnYQhJ50E/hASOnbcKyTV+JQEAWhObZJO9DzNEM14tL76XHj4NndCpdM7Gxo",
+	"N4ri3yFaBPevREJ+j+tZRQue6dRjeHxtSOLX0f1PbQmGrz6RCUy/9dZ9vGNqD9QdlqnDmLFNF4tSt5Cy",
+	"TK5R62S2ZWnCtkrqukYNUsQU7d6oZ3RG5jW3qUHjhbMa05fpne8mvOFIiJReyUiIIJ/UqBG4CAE04tsQ",
+	"flML8T8N1Gqe0+8koTqp54MqWIX4PrVvmr4uEvCzW0BRfxu2BCxui6rmBbQ0OAiTyiI8pJ+WxgsaA3aQ",
+	"3lm7jSr50/vPh8sHUHtBEC/49WXwytVBmMw8lxG/tO418E6w2l07yGjYCPdGCHw9XqRG9gF3vb/Bs7dP",
+	"0QZarI9RIb9unRkFkjECxbDWmy0rM+ruymLGGznmAmMgb7raTMvuTjnr1EtYKrb9zDv6k5NsrWHRU107",
+	"Gs6gmXkLIt4K7i7nxERmFyIo+huYo5wz4dGewOX3BKrD4I9GeUIUfEqZ3HHWbHcZKksopYR+juISvLr6",
+	"6Gqfoe8wTjYSDvbdQbIJmAysKzGsKg6g2KBma/X+FnOyORol3fxHWFVdTXuz0fq/kBzr1q0WklOp7OoJ",
+	"JPylKrDS1C6jQfj+9PajjAbKZ13/T08w3MTXvSkGTYqi+DZk8MIDgUhDAs6vfnqit2VDZaBz+CfSKgm4",
+	"xzBJNOZucv/9Lujujb6oAvXhE0GMRbXYQV4GW+d0iJjDji3Hee/VJA9LkTWaixrfTtaRIMal1aXyQlfW",
+	"AeP62r9N0BNpIjIgeYNXF7QpSw28pv8+4tQPS9C0P1ys7PdnCJGjMr+8jicBcKt6qV3/W/xb48UxHKdZ",
+	"B2XEPtB4unbBegd289nVVQft5rGvfGWYsR1HNDWHPphJHRWfBxL2KLGAku8s+l4kYsZkAHKPj28WdM4O",
+	"5sCFQkeTkaAkGwiWH2xHVGKOaI6v89hW5+EOZ9Fu9D4+iD+o4+jsOp/xCBARq8JevjPoibHM4vppOIbx",
+	"ItnvcWrf5Ap9iE9UiI7FVoTq2G6MjhAK5I3PaCJ908DvxyT+UaQcy3Tah29fiFXfKRe3oSGYp/tGTLTR",
+	"EWNBoPGdC+sOwTjeHWvsj98qpulXnxuLgEM3Xa3oa8sQ8xxT+f5okoVKxvZN3bURnEkA4NSFLsF9D6nY",
+	"Xovg0zhBypoV8TIv7cAZosU+XabMRO9MEuqm2p/X8RC26/IuDJPALTHMQVOMGHdCTFOy9PPRdSH17fin",
+	"ma4+sUUFlMnsoEtCdLUvlEsxnrFGAlQ8yg47UuJxNybS62sBrhHW+FEEFN8n2WrDBGj1/uqC6ItRvRLh",
+	"F2mJkO4beYeF/IZivvWA5xVESKU9vI7kCgzj/DPy6d2x4Cz2YUnl94u649g52SFWnVW5OUSYPB06LTN4",
+	"1AB/vGGaAC4yjWYVSbLTjMR3TrcZMiaqsMQ8PpsOb+R3iAYCMiURMhisISnyVWAeypASRxGSDeGeNjVZ",
+	"wvPmU2bgVZdc7YLcZN36o5VDm4i1TDWEt/2NRcEj+6JEUsSnkz6Of/Tv8Y+mMtjdsQloAE85Rq+rx6e1",
+	"q/bB73d2PcQVvQkYAhvirQZbFCME3HYvFAGs8OG6QtJCfPCt668KID2mdKcp0NFW24yGEgmZR0/F/gXj",
+	"r70xQYMkGZcI1OBQyxxCrdyLGumlftyX+WBqg7xtUqPH7zZGOqk63oQ8vVemg2W+GwieiS7fuo3Z3bCh",
+	"t0zewP+bUiOzaLerhvhtDVLbWE1jeepjYrjSEibm1LJiMcBwezy8+Ky1DG1bpxJpovQo/oiGYRjCMM9x",
+	"neJG5Ui2HVynZXN8hVJLsBMI/kcrljXK9yFnp2iqyphod6CQDkMZdvR2DimhjA7xllKflV5ObzjKj/Gm",
+	"/xLlByWpCTkqyZojiYsfAiFo8wBh9JtQbVau1rjRSHve33cGUyEy9RZxeR06p/kxL3V750Dyrfo9BMSc",
+	"qsEVhOPcJYmOowac3OLwLy/9FN1ixOdo8K16BoLpqGhcHlDEjElVozyA0RbsDZlahsQC9eolE+Jp9CBC",
+	"PIt13SFCbb5G1OP7QKvLCgnx/TZ6mA/xTrek8kR0fAUJmoG+z6zAZaiGNODCrtOuwm84Zzx4xGquzkwR",
+	"nzUF8uN1tM9WPx49usA5o8WPoRiUCBe9uXaU/l/eTvUIZBxt8dumDL3P2R6/PrlLWJTLVN90mqvdeh0O",
+	"pg2VWaJ2tqO3lZ1j1JMrq969ZIWaOeV9SnRZ13Jj26KyewsMLpbxNRJT6Aq36IJCV/Xecwuqcfddlu3I",
+	"UwfsGab5Ts8hPqsQnnephb5ugNCFwgJd2FGjFBpLkeX6zNdYIlIG4EvS2rg6wozrU5p1ghj7Wj3ur6go",
+	"cdqUXpDSn9vPUELxzSvmR3AETOOEvGBo7Oe1OkMVXdJonHPrhHav0J8wwUb9UcAp9kzIhEDTaG3r3eas",
+	"XanPv01FMimmhpadFFfDNXaz7PZ3Zhd5RAyLLz8jwEWeNntFMNk6RSAFwJaCal2FC4Lewb/GW20+8B1z",
+	"0xhbqx125ZYWg6NkqQxEWk7jYN3pHcj2iXrT2AO2tLq0bTDkqkrhk5FEPa2G1EmGRLSOAh3Fq2AVkkaD",
+	"C/TTDWIo7FhZBNT3ktB9KCYTdEKwRj6VJ2+p7s0ar+Oa56OV3AOiEsfAimiZaI6ipmIfR8TtSXcS3QU4",
+	"ElvaxLLY8k7h7zjKcSCxE9FtiRPSnyFxJdLWGupQ9lOdYWZTkHHJUHHZWUFKGjK8bEkADehT4cHWBlCk",
+	"TdwBBhg5s8ZFA3O4V5TJOHQml6Yw10nRIuN0nvtyvm/MWndqMrlVB9fGHm5imGQMg1ryLmXQxts6nOY7",
+	"llDc8xSeD4QyRmlQ07Wix8AwSS2CTWKaXUcUIZvFfcJ/pAV7ZUJCg+A8w6JfySaJLgRfI7BKoOTol9XJ",
+	"WQuxUFg977HpKhULi+WWuZxKb7FoSh/D1XVJQlfcGvX8bp5mbH70vniucyvz1nTqLZtXauwiVoFttrOK",
+	"JLWh1VJiA266D6sNatX8zZo19rFEe5xRlhmR68kDmYLKjGvy3wG0NL39zbSiiGPXtpA2wnr9+4QpkZA/",
+	"Gvvw1B6pyZEc9/EYAgjjXVqy+iDadzAbucIeeGvwZZjmIwfMcVbhbj1stzZ9E/E2Entc+N/XdkH8YTYL",
+	"NF5Or1dCY5f7xSgitwkugp/V415Irzi4vP7t72bWrjoi5TEJI7uX8Ngn1YgjhESyEWlpWlAvFHFP66HN",
+	"QBGLfGutwwVrnED/A0P+ZuBe6oXONhvMNdJ9tHvOveNXh+pAnIpju54ZzAD11JCg5mUzfn/iq+4yI+RL",
+	"j2QLpQwRxFfLZbPfvMQGsL7ocJLG2Ym1oIbp2HYic6wHmDGXejkJzAevwVeNhPCkZIMjz8hApHOyK1Tg",
+	"lUXzV0IhY5sWC+qwY1mFjplQ/8/Gudm+hnNvUIUBEIgznc6dgHI+5RYiMgaC3Prs9ePG2xMHTq0OvaFd",
+	"+qH/mfG9MToHd3ySXhjSCaFXaGLtcIBg6sbhdASDlNa7x5JXr87OrzP0DK0PmlyXlmzxBDdvXnz8+BES",
+	"7DbMD8GUM6W05TJbY3nAuiGFaXkI3EmkyECIbFCOL7Mb/Yu6HeHnd8ca38CQmZqUgI5PW3WAkcRFtuGs",
+	"yuSOiGxDSnwJjxvtYo1LRreZZJmab8Z4hupat8tCFS7UWXNr/SozfY/3GNciWzO5ywQp1OdKsseX2dMM",
+	"zuEOiezx519k+2cZklnFhC2m+PBA/eXB+iixaNs7qeMKeAkHIvBl9hZvGoFKvYaas3WJq//2q2A0+69v",
+	"XzzP/v2zz//xb9DJ2QAT4bIAGkBXKFzh4nj5f1F3pp5cfK33o1OY9eTikS38RzW5eHLx98ury79DUpDc",
+	"AXs97Fj4NdMuAHVMNIZjcfHk4jXaY23Ww4kVNaMGEOjx1SPjIZWm9AcMH31dPPzVSAx9hBIcBx/Bc9rl",
+	"m5xjqLOCHzbIGI6+4dz8Hl5resIJcalWF/ozGWWHDN9ifhwUwxj/npKQQtdJbAnF6nJQw1haPfxd3yUf",
+	"1SxMIVqfZt9i6UhWI66TbtSIv18Q3cRN7qzG726m7knWxdst6Vy18uMr+3+douVHnj7+v4w26+qON0tH",
+	"DMe7xfZ3slGZprY+AEoq7DAqxEod4DXOlHIDrU7gvPV3DdEjtJHVeyb24uHvpPj4UGCdcOJn8+tGPhX7",
+	"p+qUR20aKSY3bKb/hGd7PvP0+rNIfndA0Gs7lkaRZBTrFsnK3Mo2jE+RsCm0Cufl9VdEyKfwhJ9svzUY",
+	"8hAN3X67GPD1pKPUP4YS5YfeOI44V6uZs3J1hrMS5xpVNPK6NM90hNRtC1uXlWyr+55RfFC3mtIOXO+z",
+	"sLhbo3y/5bavaXDzn7WP3Qcd28/9k63vlZhKxbFdGVva9CjrIWqpy4JQoVhQSI4kGxNYS6gc0Vxnvvll",
+	"1HP4vUfvuxNUhMovPrtIvlU8Yksvo7yTC/s7dBsiPKhUBj11Gb05ljoB20/ut+rnT57a6pKQDGh0F3zO",
+	"jyFyQ9lEBndHnkZzA4c1KUHUM/clPpr6vuVwicCcMMTouDsPnEiJ6ZwQ8VE2R2XedJoYB8n7vPvgiIkH",
+	"vn+OCu1wgIaOKRe4r8Pd/VytX8MS1r42xGfc0xxJVLJtAwiy3c1YZYWdUCaYactMW6sWYivrhpRg7eJy",
+	"o81WIid0sO74D39XW/Fx6p7QD8dpsrYn3JTxMdWi/hf9LhbyGSuOd2ZkdLjW4iB97Ls71Dw/ntHM6czg",
+	"KRUHEMnnYaefQeI2Wi3vbPVKc4Y2EEXGuP47aPC6sxYIEC2NW4/DxZNHV599+fk/vpjkJ0wLxB/+Ltke",
+	"00lT9rl5NoqbYLiT2WlyRyX+IN0C+tvp7tc1obr8aTj8mczVzM5H+24+//yzz/8tWx81GCbOOZZZ2yOt",
+	"syl1sy5JbjeF6wy04EZwcFCcj+HV+Oci0Te3mB+191pZ9ECBVSZN2go4tgTZ0geEium7bxWQek+L4jWG",
+	"g3JxHon0Bh/sB6Ik0aO7v+m+BYyh+7rlnhaFETMrkEyMZxWix68yjPJdRmz3WQRtajeMdwDUzVZGaDEc",
+	"H0Abh+us8d1mO0S3WFP+3lwzd889egF6Mfd+k53zYOsl2QMNKLnKIFEckBG6UlzjTjnbZMjAZyewxkPT",
+	"ddV/7t/oHsp/iNPu7hzg5mSfaY/U6I7ynQOrTnXCUSXr6euJrM97PZH1ea8nyHRaaf1Kx6XkA2WviRrR",
+	"lYu96CJ223NlSmnnZP1wY6oT/Mz7gtAC8PbPdWmpD+heXPcsc0zno7Nul94f2BRFazCsKrTHBrlM5ziv",
+	"Mo7oHhdG7zDpNOFdK5gQxCDaB23qr81Dr5GJk96Dlas/ab54n5bumjGbo4U4ztZYiXKdoaDOxI4dsg3i",
+	"ViuIIK2W6mrYy7rYTMkUs+hnjO3/GAk/tZFm7qeaH7q5t+G45/pTD74mombCVZ603xiNeBfWi9oKFwZd",
+	"G29n3C5Crdnlf5A6YhtfmLq0T2wfzeT/VfbRpQyYdlewQ7bHFPQ92nBW6bOL4PrHRUZogT8Yr28VvflC",
+	"sjp8ud1IVpud//Q2Pe02M8vQ1aNnErWKXOr6AnMYtvIrrYoQkRUcHaj6AwS+9fVm0YiGbnhCRY1zCTHd",
+	"QUivrS+euNlMMel93Gje8uUzkfefWm0zaXbEUrFUR2aNc9QIDDoDK+GgbCDooUtzwodB0coE70pmoJ39",
+	"Pln1s17wn9eG1bm3f4g62SlPPpuqozRHpNV77Y3dZLDDttmN5hV1IAdMMXvijBlrWuAHMlBKRP/sDOLW",
+	"8K/KIzdIZ9+WoBIrhdjwC6GaV/S1ulZP4YFNDaJlj3EN1+EUz+jE+bCI1sDlZ7vrGqy+cr5oh5LAG1SW",
+	"IiuUeQYqyfqY8UbpKRDh0GnTwpncuXYtBOVwgx/iyqJzNP70rm8qjW2wlO/7+cPuczPVo0PkZXht3Fs6",
+	"5qB4gv9701HzTrgac5wxiv8mMnZQdjQpsy3D4qsMV7U8arTwuXQ7tRMcV5M+j7fw+xvmiWWcPb/hBtNC",
+	"p366RPodUnxmwzNa43Lcad3aSl1OzHxosxOnzvI3nRzGu06fu5fge7uA+1LkbrpdfIW6pXUTOkEkFivT",
+	"0FdIMG9qxGUnK1w9ovk7wMOh4JLSDV7SuewJkzSzx0etZlrbSt0KAn5qZwp8B6KPyGxP9ZR8W77Hx5dF",
+	"bET1s1MC9CyXWD4QkmNULTCI7/ai/0SZD5REQpXh3GsmzTauGaLa3VUGHQaJ6SbNOblF5ThM/8U//vGP",
+	"x4++iFUmnUh5+HuF+P6jKS+6tNQLuV8cmQz0zLx6qYaPjuJ/dvei548K5L/ru010wCq0xch5VdbQ/nLK",
+	"VMQfasalzqW+zMVtcLu+gQfPlVEdm12hJ/hp7AcUM9mERJfRbPzRard4vss2BJqXIJE9v/lpLp1ueKz0",
+	"3ui4TsTmaE/CxZ+QlBxviQBbFug0z68m9SiCKG8am3sRwbNs40/fb9syjfo0AXZNr/tSxW51x+xf4isH",
+	"jpNCbYAxk+t8mwrLHYNOUM2akxwBBI7rAII4RoEZDBXZsuyVqFVMzT5joYvftA70cM4EFkHwu67Hvfty",
+	"4LPQqjD9o94VWCJ5rvWZzFGo4zCd7DtKjb3c/4xyTKAKZ5wdRPTpMypuxOl7q588Tw1Onx7fE6rrEKHC",
+	"X0cbUJazklFb1PnEZBqsTEB9jWS+W2VbJPZYrjJ3jlaZaYy9yjSrgNpUkFwpzByjVWYbJa4yqFy/zJ6W",
+	"ZVY1QmZrhzTh57wcemdNM94XV9OM9+jxuN52SA6rLdz3sTbfPeux/uVPecVps3BCPYg/eB9K8SHu5N3s",
+	"MJZ/Hb+/jt+9Hr+uEXVLi0tWY/qhKvXo4gHbbEiO7SZeippjVAjFqVV5Cf/985xblHWmH3OCRVNGafNP",
+	"y1IjbP11e/51fP8z354/WwCaglFI4YWELguQYw3wO7lfFWPHnM136rk/o6EN6Yhp1IjQNYAcVtP4z3M1",
+	"WGLGXgEgDU2cLhh4eWEfug8/NXzseJ9VpzpBVsem9e3Q5oUZeBh1ookUWc1ZjouGg197w3g+FeDbYFzM",
+	"EBaeuBeqYlzcJ01/cMFRW+0lbFY4E9gKSGEL8uKjS6/RHqvF3Fl02mLkesNThx0r3TSH6HM+GN1l4eo7",
+	"TCW3+3ymfX2tE39cCZ9Ryvp1ezawSEQmWVl4YsHjc6LTftRwBUeHcET8Z/OE4YFPA33GTpvehTSCVFNL",
+	"4K9A7NiA+5bcanwswGIymiCmGaNT5CVcyAe2C6qXqM/wltCzVVVwIb+2ouZuCwEn86t06dRZD0JbxNfL",
+	"agBBp9jPCblVe6MAPptsy2YAtM30XhpFPT+7+vcvwkWwO9YI/ABygaZCmt+px9425ekX+BS92698R4Rk",
+	"/Lx1FrB0nQa10kkq2W2nrYX3PgkkOw3Ic/cnoP3AH5Lqd38b8z3GdYYyig9dvUn2t2syvKiBEx+23Vr9",
+	"8upl1YstRngiFPmO/kCa6aUwut3/nLkgk82ZK+2FBYz0czHBW4wKSATQ4dOvMiD9/6HWluntFRkqS61R",
+	"Z4AwCNfZSPb9/e+ff/7ZZ39/HMEvYBXOsYs1kP/ilk+PW0oiIIccNjL7r89vflKc0TFh/63HR5iq7Ytj",
+	"oy///uWXX1x9OZFe7OWpacPtpXnmPkw3/a37Nd86QEz2zDqflj7XiXkjZhSt5Te0YOHT+iMtmF7zfej3",
+	"q7uVAGc6i53eFmfN1lujfK/TehE1O58VpABvpbrWcwAwEPYwAikyRkvA1zYJwURmB9aURVawSZZoL/ng",
+	"MUu54e8CLbOEXtHeXX901cXL/HwWVHYVyubZCCznATkfxcFxhrhXN4M/lRyuQ7pvnMfx47R91aMTcQMj",
+	"CS0VPGlI0Bfkgf6PWX6F9rbnrLYLHjR1AejIv9xvRSSw8TXa4ntJWFtlFHHODrhYZQJuDrBHa7TFRaKz",
+	"7TmgSdvu9oND6Jtn+8jD52q+VFozfBX9AqEX56q5gpUkGGGP7vbL4YKru4Pt/obq+jtB6LY0AByD2iqc",
+	"7yjJCaLQZAmKMryi+YHYQ/pguGgZfrfscbYN05+5b/VXfxUX540h2po4fWOusUOJIJ1/q0tEqTrOhx0p",
+	"oQiCCAMtocTYFACB3smHv0u0nQSuC5xxH2od2p5cYXFOOXvmqsYfKLZbRuQuEzXOXd8XLWdLlOiD+qYg",
+	"90z/Mx3Ua+jyfs/n9D423eB26bo/e2R1lwzhLXLzylN9Ch/mrJ5wxT9n9fHemGH1p7zFFYn+tS9xE2VT",
+	"FpcJS7uknxGId/R1bthvZ5zAocsAFmk9xX+CC+HT7CjgEoS0xawrosxmuqp3Vs2CWYfu8ocl2eCpC/2V",
+	"+v2Ot+/Le77PYQ1nzfroNLXZobrGFBeZZHanVhmjgPvHm1LZVWrjjItDZOYcZRKXpUjZNZgkmqh1fq5/",
+	"f9tQcR87GPIhnHixeGuKPlXNUZOcnDNg/O7AMt5Q0ZEEqzZjcH10f47lJaVoPqg5vrXN+P1QKfqBa62V",
+	"/lnVy+c7RnIs7lu3BKqd02ej9lCLn1yv0Bh9W3KLU/hgIvh1g27xfe3+n1OfVNT5QyLz92G6mJj82CpN",
+	"1Rs5VvcdnsIqgQf+7JbsHwjcdR/8AM3NMtNs3VqyKN9nhEoG6Ugkx6ZcX0jGimT7Vo892SuI/MUmnzib",
+	"+ADeDHPolERb2yBkAFpxkkWayRtLIi7fNn/dWHd1Y92dB+RtQ0O4nnfn/YBsVNNai1omPO3y6rlpxWRr",
+	"y5vuo3+xYDA80iXTv6wYtNE0T0qjGPBJONGhRGtcTmbovtJPxOOBxOFyqBF/tSkUUneL0U1KoN91r8d1",
+	"uP5PPdjmZjFuQP1XGSkwlWRDoN/SxrU/cS2YNvaS+CrLWVWhBwKr9UlcfAXBE3WtIHp8YvO4DJyyb9EE",
+	"ymQCLo2rmGJSSFIxW2e6EsDfiNCSps1RuLsMhkGRgMEnJrqRt9kPbxpKBzwluhlUyOWCNALM8nlb9GTf",
+	"6I3Az47BLncxo+/YATrlTNEjZw0NpeX0m9j+gZ2ezRk+q0MZkPqEuhUlJOipL7qjuXIHU5FSxyLNkbTY",
+	"oEKyHNoT4KPurIdt5cF0CYn+0mQDgms1zl9y7C859pccO78cG33dtM/LWYG/6lQlGT6B7GrLqTqA6E2u",
+	"U9IhMd1vcMTcl0Fi2O+bPmc7jKXrnNEIXMTiFnip9OiOpf0ddSg5XdJrIdrCXRS6R1iO6ErbQ3afgtKa",
+	"rDmaiPBCdFA/ctbgnf7E2chkhYtYZRWSmBOk7kC5g5qBVVuqLVbh8iMf3R7+Lna43Hx8+Lui/ccIMv6E",
+	"yiYu2AojR917TnYKyGQ167tYXWhsE7gJ9VLhDlzrpW1KyM+egvnrT0gt8VMNyhnq3kc5obHtTHCuhT7W",
+	"0DOtAgWxFg1FDOcz2Ig4XG74F8+cySPRI+w9+yLuiVX9BZZjhp12R3jFXELp/V8c/K8XU7gvWavDCkN+",
+	"tREGQFTR8QUnkccBhiE/sy2Zaev/Sj9yH5lm8Kn7zTQzzSgyAO03Hcq+ajs3/E3o9k20D1IwpQgBuVyr",
+	"4QKXWGOkDPKWaQGr/TM0LPs09+4b11bugdoyXV85sNtyVmEBIdqJHTO+iild9S/Q6b9Apz8l0OkTmss3",
+	"nc7yZziV37GD8a8KmandccXPot9OpSQ4Q2t1d8kdJjxDpJqyL43zbfqqurYP3YfAMx+71+uq46SMIZZV",
+	"T3NGBfRGl5NS7nnnsZhr6VO2fztrOWszTQgt7FhZCNvCqeNZRj23crbGggB+keJ3nXmYagDf9xZ5vZTW",
+	"fJI2T79kbI+LDIWkLvQ1nJtGt3Z7pnL7bLUxLXHv2YS4L3Z9BV5kLHDWkQnAv/rupuxgo1m9BkJXn335",
+	"+T++iEhVmhA9EdAVf7E3/xeRi98ynRkpma762OGyo6Y5gBRd4eMCG5TJTHEJxRcLeM30jI5oEP6nv97u",
+	"o080QMUhWjxgt5jrlt+jO23lOkdXRAgHrEhkp+BnjXNUYQ02tACw9N637O4vFrOEBOfU4/vilDXeNvTO",
+	"8g4lyyqL7agYZmUD3UoWbPm44f98K/HAIX+IxD58lzwV+xeMf4tq8ddJj2noL/aDZqU5oplo6ro8GkQj",
+	"ff5LlO/FChxmFRZCKbUY5btVRhm8Kg8kt20Ld2QjT93sWCzD9b2pC777H/4Tyn9IgPr5CznvvpDzTI14",
+	"zzqDu81i6Rkbzgemt1L/YPQWRnEPW0+iPT4BWi9OzUnoH7j+VOTfp9c5IWilQ2z6MDLrq4iuE4Gdiui4",
+	"oLZqqrXTH3lf/cm7Oizb6NgeEMMtp5N9C4zP8I1pXfDpayZRnlC1nPsFhxjsJIjdhE3Suklwk0pEb4z2",
+	"8ge5ICyahU9L0ImYUd97FK97FOgoIvIGP0tNrjzsMDVZwdla2QirbH3UWO4ly/eDZhYTkaKoBX8evV4I",
+	"BN3xmGuO0f7FMLC1fKh3LG2gPuVLUNgZ3WKuY9jZGkuJuS1n9iYdw+OfDnQrHMOzAgn8vGNZwbCBXzWN",
+	"BUJXxsreGSTf2aZpykDCNFX4PCT0gW6BM+GsgtW/pC9Mq5w/tx3bW8z9wEK01zoa5venRV3ufSP+U4Vd",
+	"gLpPxf7eQSrvgyOV8AJ9UuxxoZ2ipY7BaEb1hl4SDUItUSp2OwEc8Jrd4vtTas7JKWolfwir/KSbXp6N",
+	"Vf7ZFICTCPptjbhLZQLZBRqBgMvGgJjWjcxwKbBBVqQFOB7Uv0Den1jOSrpUbvZqutGP/UvcTGYt50yL",
+	"2SDennvbAi/bIQFpap2ASQVeJCIzVk7B05oqvsmEGFvodw/pMLbA/r7MQOOkJltFzItwo6d6xyRrEzJD",
+	"HH2tHvs0sjFJhbb44f/+abhQnmY1yWXDpyC1ao6FaDh+ILGY6UpwbR59B09G5VNaCItPy+nRXci9dhdR",
+	"hMsaWkDnMz2HlbopmANXZtBEF5XlV6ZjJGiMkJE3BZO5CuN6dBd7JrTy7if+kCz+3hrPV594hHx9lKmj",
+	"MgglqF3TtqXtUqi0fJ0wiYvsiNPjab2D+VBIXE8fzx9Fg8obeCzqbO4JnZaGsRT/Xg0U9k5hJeefIR4n",
+	"eQvWrMtOKq/O8J5wBilmPtfgSsN/7TpELh383mWaYoJ7bZkEzGnafXOcNYoTjfGuuAyUYTyJ8Tvg9lnc",
+	"/oFU+1PD99+L9HoKOzC4fBzenTEGUnbnIb7FkwH+tyD8/pCNOu8V941a+L/uPaf3DcASUUHodpUhcFfB",
+	"jQdGDtip6n4rolDZ4y85A1q2w1heWsrESIAXpMR/BinwR8ZSTQ2HRqMA93heMoGLJZLZbNEULs5gh+ID",
+	"5Pe6RZ8M+IURz115vMok0zBFK1t0D7D6PH23yJYiZQdOgU+SLf0XlNU3dun/kqJarc7YI9n6mF2/fANC",
+	"ektuwSj5G2AjFZqrAFmFYiG++v/Zu77mtm0k/lUweaZrW/Ull+bJTdOZXO7iXq25zj30ASZhERUF6EDQ",
+	"Pk8n3/0Gu0tKlEQIcgRI8uWptcWIxu5isdg/v9+Ck7sWuVYF6+yDspPoGLxWRhgjZwthDHsBevYWH/1K",
+	"mfOikO4jXv1i3LusdN+Dhkf2pe/+EBFzvc6Z/u325jPDBaEv7STihP1opLUCEoX/vv7H30MEWQegrnSS",
+	"3H/adhRc3V6wjYcxOR5wXqKTV2SwzOs+KEWn0yWUtKUCIM2sUw5553pmWiOI5qFpEQeKotPYBaGWrOKn",
+	"dhgQ1KxWGE7d1ss9pn8ZXY3+2m8x9cbRK37k3BoP2dbYPH2zo/29fWwkr2JThfdOGKA/pIo0fFrz2byl",
+	"vWSAipcB0bdUk8E25g0m5j+czltwkvM/6f++nPP53Hir19f4wGEOr/63Ls6u4LaKAETC6CDWJ+4GkXkB",
+	"vNzAsbfizAhmwJvs/pWeiUKR3RfCJ6lwqyFkT4dPWGnF7oR9FEL9wOag3qztLOM2LzOG4E0Z6/A5MnYv",
+	"FeZUEIIic6dDIXObMW4Ez1jbl50xXhSi+I5dVxWbNS6+F2wm7HdDnZY8X6HX3gRo8frCD2hxOVpLGq+J",
+	"g/IIyeFC6L2HgAs5OXr0mG6D0rqxWb37kCNZKFcgPX8O+yHEhfyMD+6nYtbi9KA3cAaGgD0tiC86hFXE",
+	"HnQJy9g95BQWlO6tW3C/cX5hB2ihnZxfklIViPw9YAInnTxo4WsIAbwW3OSlcylPAQb1J5bzvBd0tKig",
+	"AIeKg0dakcKFRJ1bvVErexyOQnkvvYmnVW2ct+kgT2bzuijGOr1q9n/buaa1HoYBJ75JYKCYa2NE7r43",
+	"gxrUGSKt0Q95KfIpg8oy+U12J0qJeHJ9c6JZlV8+fsbmDC0ehIFcZz2MZrDRyHJhLFKeiG01j/eLR4/S",
+	"DxxNwcOd8XlPWMHqEMoaKUKmaD/gk0ejieMapQUmYOak+YSZy3bnbB2WXVMJ/mJrzZZCrtBq7eEPySMo",
+	"2N6jtHZQRd1UQTPmOKj/bXdsYTIvtAImAsHzckFc/NUbBrUUMF9OagqvoKfeNic8ZE6yhfQOHStrmg0d",
+	"J1/TseWTbeHCmE+OV69HFStYPnGbsORq0vJAbeBH9CvksdSV2HpI/eaeOqmr3JGcUpgaBTAibIHuph0h",
+	"Z9EG6v7Yu1Hb5z1COVIPjL39TELRPdWkTaMYGDz0EU202zWgIG26urQS9lGbaYg+lto9N59V6D2vaW41",
+	"unKGcJjo/ceRRw1KhznJPSVt1+6fdI1iIDXGifotWzQI4S/geCx5XXYA7Rx71T6M+WTHiZTr+Vyo4gMa",
+	"U6pNHKHyzE0uqtQVZxSeKOK5jaJguNGhylwKVgggRieCBVuK2TuMhGXN/miKCeRPmbS1qO4zbHAAxEgX",
+	"MyOiXA0/wLeulaCvLt9efX9xFeJ/2llA+C8cD4MtMqnGATdXmef0+gQ2ezLIcKCST2JuYzfb0MAjzTk4",
+	"c1ywXC7b84Q/iDYSeaZBusjH008rePUS4hSIg2FIMlYPq+AVMYBQyB0g+sCG5pQKiACZ0K7yIN1NsSNU",
+	"6F3GpuV1gMXLt6NhO6DCXe3j6PnJ6PktPBdW2iUc0KAr3OgK48YOqutAddRb/iAKWmSq8PFnbSbCYrEF",
+	"hbs5+Busut+2ynupEqJLMSwSb8DY9enipzOpqFMImvPqHWNnt5zOqKN4nGV57d/dHK3OKHhAtVHswBn5",
+	"hGE3VEM3occLOR9309iYdLO39FdEddO6sQMoHdkwzAz9YSe89t9K3SOXG5TBcATyUb2KFxx8PAxnYhKT",
+	"k5StcpsQ8g+b4oSri7evh9FjAJjSB4SEwJXx5OS+P+oxI63IYLSLG8GxilESide84sqySiI/YmH4o9od",
+	"O68VUAzztemRwGLq47Oz03a+AzThZA7KWahiRQM9Wkq0WeB23dK4OKZnUpzGP8F1OSlITndJp/CJEGgJ",
+	"LWoNZ88jxa6QMIf+yzVhvgf4FhTnPu6JIc2VERhKQFi4loNFbentBDYcJ1PJWF02FnDXGgBRqgT8JBXj",
+	"Ey5DTEYX/MlbqtUtenMk94QviNzO4PyRhsLQzBPaWq2rs3tZie21uLHWVXBDT9JE11cmR+PgsZXaakCO",
+	"WrS+YRmGOsW9GplKtWUsxmnjk0Qwl/ib3r0Jc0QJzwYQAhSitK4WwItQk8i5UhpGZajCuUWiAUBDY9TL",
+	"SQMMuTVEHvK6gR6pTiECsQQeec2aYSiB4cgzldQHqsgGCOmHBie+v0h3uIMgEsfJCczlg7LCLCHoof9D",
+	"JvB2XpomvWTNpmK+spPB1KZCzKHY7xmMXtrl51zOPFMCcoYxzAkDn+ACxtw4ZxZkNFeYverBleuqQOpH",
+	"bJivZG2FqvcCf1lVwNOkpqJAb4EMhLZmSvwXOaedvu9XWfo3oUp5FA1DAmcafctmdb93j9w0ad17BNpb",
+	"WsZB8kAJ/MSYyL6MUHmJsT12oORG3oUd7mgN9RZTOHE7+NHJBxbyAo2AsvM0+oO9nzgUxEBX7xhn91xW",
+	"ooBOk3ljsXWFrIbXshCBtoK3SQ9pYV03gtysngp16pHh8lKi0QnLh/aAZ5wp8cise587Y2oB/aB1CzUI",
+	"GFXluw4lh0IAJANRms30KpZ1PxDwnAn926wv7kwFJpglbIsMn1ym5qXl0azfd2XTDCO4Gl38P3Q+pfOP",
+	"XW6B97ILhFfR5Re2dTs9K7T+T8MNV1Yqj+/8Z/fMiR+2v8Lt8KWGXDiF+4yz04hK8Fr4AIHhgW/aP5mA",
+	"+47nUyYVnNSGLsdhgGR9w8A5Q1/ikuoHO0wkxsn8eOYHzpbZFEcXF+sjBGeXibFY+lKLPSSH+O69+3st",
+	"lF2ZHgj2FrYxyucs3Oenfj3n6YFnEziJH53U+l5iaWYk50YwkKXUqmZc1Y/CeFE9rGlq603CwwMxhQYv",
+	"iEptCJ0pbCqesE8Dx2gQ9FnlpTaI9wwYKE8dVE07qLXEszrU7YL/cnhD/Qs+p8vNCwuyYW30T6NpEdIr",
+	"C5gRmHis9Uzc6eKJ3RndTMr1eYLL12/evBldDnUpuRcI89A6tsZUr354dc7n8tWX37/8LwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -1,4 +1,5 @@
-// Package jobs does the work of the background on the same database: it makes hand-over books. What is asked for is
+// Package jobs does the work of the background on the same database: it makes hand-over books, and sends in the
+// morning what falls due. What is asked for is
 // never lost with the program that does it: whoever runs next goes on.
 package jobs
 
@@ -53,10 +54,14 @@ func Start(
 ) (wait func(), err error) {
 	workers := river.NewWorkers()
 	river.AddWorker(workers, &bookWorker{binder: binder{a: a, log: log}})
+	river.AddWorker(workers, &remindWorker{a: a})
+	river.AddWorker(workers, &mailWorker{a: a})
 	client, err := river.NewClient(riverpgxv5.New(pool), &river.Config{
 		Schema: store.QueueSchema,
 		// one at a time: what bounds the memory that books take
-		Queues:            map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: 1}},
+		Queues: map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: 1}, mailQueue: {MaxWorkers: 1}},
+		PeriodicJobs: []*river.PeriodicJob{river.NewPeriodicJob(river.PeriodicInterval(lookForMail),
+			func() (river.JobArgs, *river.InsertOpts) { return remind{}, &river.InsertOpts{Queue: mailQueue} }, nil)},
 		Workers:           workers,
 		FetchCooldown:     50 * time.Millisecond,
 		FetchPollInterval: time.Second,
@@ -70,6 +75,7 @@ func Start(
 		_, err := client.InsertTx(ctx, tx, makeBook{id}, nil)
 		return err
 	})
+	a.SetBackground(&desk{a, client})
 	if err := client.Start(ctx); err != nil {
 		return nil, err
 	}

@@ -191,6 +191,16 @@ type Event struct {
 	Proof      string
 }
 
+type Feed struct {
+	ID          uuid.UUID
+	TokenHash   string
+	PersonID    *uuid.UUID
+	MadeBy      string
+	MadeAt      time.Time
+	ReadAt      *time.Time
+	WithdrawnAt *time.Time
+}
+
 type HouseRule struct {
 	Version int32
 	Data    string
@@ -292,6 +302,7 @@ type Person struct {
 	RetiredAt    *time.Time
 	PinOnceUntil *time.Time
 	Since        time.Time
+	Email        string
 }
 
 type Photo struct {
@@ -432,6 +443,14 @@ type RecordPull struct {
 	Low       float64
 	High      float64
 	Quantity  string
+}
+
+type Reminder struct {
+	Day      pgtype.Date
+	PersonID uuid.UUID
+	AskedAt  time.Time
+	SentAt   *time.Time
+	Nothing  bool
 }
 
 type Run struct {

@@ -419,6 +419,24 @@ func (q *Queries) Areas(ctx context.Context) ([]string, error) {
 	return items, nil
 }
 
+const askReminder = `-- name: AskReminder :execrows
+insert into reminders (day, person_id, asked_at) values ($1, $2, $3) on conflict do nothing
+`
+
+type AskReminderParams struct {
+	Day      pgtype.Date
+	PersonID uuid.UUID
+	AskedAt  time.Time
+}
+
+func (q *Queries) AskReminder(ctx context.Context, arg AskReminderParams) (int64, error) {
+	result, err := q.db.Exec(ctx, askReminder, arg.Day, arg.PersonID, arg.AskedAt)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected(), nil
+}
+
 const asksOf = `-- name: AsksOf :many
 select a.id, a.package, a.by_name, a.at, a.gaps,
   array(select j.tag from joints j join records r on r.run_id = j.present_run
@@ -1425,7 +1443,7 @@ func (q *Queries) EveryElsewhere(ctx context.Context) ([]EveryElsewhereRow, erro
 }
 
 const everyPerson = `-- name: EveryPerson :many
-select id, name, role, pin_hash, active, created_at, pin_version, pin_set_at, retired_at, pin_once_until, since from people order by active desc, name
+select id, name, role, pin_hash, active, created_at, pin_version, pin_set_at, retired_at, pin_once_until, since, email from people order by active desc, name
 `
 
 func (q *Queries) EveryPerson(ctx context.Context) ([]Person, error) {
@@ -1449,6 +1467,7 @@ func (q *Queries) EveryPerson(ctx context.Context) ([]Person, error) {
 			&i.RetiredAt,
 			&i.PinOnceUntil,
 			&i.Since,
+			&i.Email,
 		); err != nil {
 			return nil, err
 		}
@@ -1600,6 +1619,79 @@ func (q *Queries) FacetsLike(ctx context.Context, arg FacetsLikeParams) ([]Recor
 	for rows.Next() {
 		var i RecordFacet
 		if err := rows.Scan(&i.Facet, &i.Total); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const feedByToken = `-- name: FeedByToken :one
+select id, token_hash, person_id, made_by, made_at, read_at, withdrawn_at from feeds where token_hash = $1 and withdrawn_at is null
+`
+
+func (q *Queries) FeedByToken(ctx context.Context, tokenHash string) (Feed, error) {
+	row := q.db.QueryRow(ctx, feedByToken, tokenHash)
+	var i Feed
+	err := row.Scan(
+		&i.ID,
+		&i.TokenHash,
+		&i.PersonID,
+		&i.MadeBy,
+		&i.MadeAt,
+		&i.ReadAt,
+		&i.WithdrawnAt,
+	)
+	return i, err
+}
+
+const feedRead = `-- name: FeedRead :exec
+update feeds set read_at = $2 where id = $1
+`
+
+type FeedReadParams struct {
+	ID     uuid.UUID
+	ReadAt *time.Time
+}
+
+func (q *Queries) FeedRead(ctx context.Context, arg FeedReadParams) error {
+	_, err := q.db.Exec(ctx, feedRead, arg.ID, arg.ReadAt)
+	return err
+}
+
+const feedsOf = `-- name: FeedsOf :many
+select id, person_id, made_by, made_at, read_at from feeds
+where withdrawn_at is null and (person_id = $1::uuid or person_id is null) order by made_at, id
+`
+
+type FeedsOfRow struct {
+	ID       uuid.UUID
+	PersonID *uuid.UUID
+	MadeBy   string
+	MadeAt   time.Time
+	ReadAt   *time.Time
+}
+
+// Those of a person, and those of the site.
+func (q *Queries) FeedsOf(ctx context.Context, person uuid.UUID) ([]FeedsOfRow, error) {
+	rows, err := q.db.Query(ctx, feedsOf, person)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []FeedsOfRow{}
+	for rows.Next() {
+		var i FeedsOfRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.PersonID,
+			&i.MadeBy,
+			&i.MadeAt,
+			&i.ReadAt,
+		); err != nil {
 			return nil, err
 		}
 		items = append(items, i)
@@ -1921,7 +2013,7 @@ func (q *Queries) GetPackage(ctx context.Context, code string) (Package, error) 
 }
 
 const getPerson = `-- name: GetPerson :one
-select id, name, role, pin_hash, active, created_at, pin_version, pin_set_at, retired_at, pin_once_until, since from people where id = $1
+select id, name, role, pin_hash, active, created_at, pin_version, pin_set_at, retired_at, pin_once_until, since, email from people where id = $1
 `
 
 func (q *Queries) GetPerson(ctx context.Context, id uuid.UUID) (Person, error) {
@@ -1939,6 +2031,7 @@ func (q *Queries) GetPerson(ctx context.Context, id uuid.UUID) (Person, error) {
 		&i.RetiredAt,
 		&i.PinOnceUntil,
 		&i.Since,
+		&i.Email,
 	)
 	return i, err
 }
@@ -2448,6 +2541,29 @@ func (q *Queries) InsertEvents(ctx context.Context, arg InsertEventsParams) erro
 		arg.SentSha256s,
 		arg.DeviceKeys,
 		arg.Proofs,
+	)
+	return err
+}
+
+const insertFeed = `-- name: InsertFeed :exec
+insert into feeds (id, token_hash, person_id, made_by, made_at) values ($1, $2, $3, $4, $5)
+`
+
+type InsertFeedParams struct {
+	ID        uuid.UUID
+	TokenHash string
+	PersonID  *uuid.UUID
+	MadeBy    string
+	MadeAt    time.Time
+}
+
+func (q *Queries) InsertFeed(ctx context.Context, arg InsertFeedParams) error {
+	_, err := q.db.Exec(ctx, insertFeed,
+		arg.ID,
+		arg.TokenHash,
+		arg.PersonID,
+		arg.MadeBy,
+		arg.MadeAt,
 	)
 	return err
 }
@@ -4976,7 +5092,7 @@ func (q *Queries) PackageTests(ctx context.Context, joints []string) ([]PackageT
 }
 
 const peopleByID = `-- name: PeopleByID :many
-select id, name, role, pin_hash, active, created_at, pin_version, pin_set_at, retired_at, pin_once_until, since from people where id = any($1::uuid[])
+select id, name, role, pin_hash, active, created_at, pin_version, pin_set_at, retired_at, pin_once_until, since, email from people where id = any($1::uuid[])
 `
 
 func (q *Queries) PeopleByID(ctx context.Context, dollar_1 []uuid.UUID) ([]Person, error) {
@@ -5000,6 +5116,7 @@ func (q *Queries) PeopleByID(ctx context.Context, dollar_1 []uuid.UUID) ([]Perso
 			&i.RetiredAt,
 			&i.PinOnceUntil,
 			&i.Since,
+			&i.Email,
 		); err != nil {
 			return nil, err
 		}
@@ -5012,7 +5129,7 @@ func (q *Queries) PeopleByID(ctx context.Context, dollar_1 []uuid.UUID) ([]Perso
 }
 
 const personByName = `-- name: PersonByName :one
-select id, name, role, pin_hash, active, created_at, pin_version, pin_set_at, retired_at, pin_once_until, since from people where name = $1
+select id, name, role, pin_hash, active, created_at, pin_version, pin_set_at, retired_at, pin_once_until, since, email from people where name = $1
 `
 
 func (q *Queries) PersonByName(ctx context.Context, name string) (Person, error) {
@@ -5030,6 +5147,7 @@ func (q *Queries) PersonByName(ctx context.Context, name string) (Person, error)
 		&i.RetiredAt,
 		&i.PinOnceUntil,
 		&i.Since,
+		&i.Email,
 	)
 	return i, err
 }
@@ -5747,6 +5865,27 @@ func (q *Queries) RecordsOfJoint(ctx context.Context, jointID uuid.UUID) ([]Reco
 	return items, nil
 }
 
+const reminderSent = `-- name: ReminderSent :exec
+update reminders set sent_at = $3, nothing = $4 where day = $1 and person_id = $2
+`
+
+type ReminderSentParams struct {
+	Day      pgtype.Date
+	PersonID uuid.UUID
+	SentAt   *time.Time
+	Nothing  bool
+}
+
+func (q *Queries) ReminderSent(ctx context.Context, arg ReminderSentParams) error {
+	_, err := q.db.Exec(ctx, reminderSent,
+		arg.Day,
+		arg.PersonID,
+		arg.SentAt,
+		arg.Nothing,
+	)
+	return err
+}
+
 const renameArea = `-- name: RenameArea :execrows
 update joints set area = $1, updated_at = now() where area = $2
 `
@@ -6102,6 +6241,20 @@ func (q *Queries) SeenAsk(ctx context.Context, arg SeenAskParams) (int64, error)
 		return 0, err
 	}
 	return result.RowsAffected(), nil
+}
+
+const setEmail = `-- name: SetEmail :exec
+update people set email = $2 where id = $1
+`
+
+type SetEmailParams struct {
+	ID    uuid.UUID
+	Email string
+}
+
+func (q *Queries) SetEmail(ctx context.Context, arg SetEmailParams) error {
+	_, err := q.db.Exec(ctx, setEmail, arg.ID, arg.Email)
+	return err
 }
 
 const setJointSpecification = `-- name: SetJointSpecification :exec
@@ -6499,4 +6652,66 @@ func (q *Queries) WasOnDevice(ctx context.Context, arg WasOnDeviceParams) (bool,
 	var exists bool
 	err := row.Scan(&exists)
 	return exists, err
+}
+
+const withMail = `-- name: WithMail :many
+select id, name, role, email from people where active and email <> '' order by name
+`
+
+type WithMailRow struct {
+	ID    uuid.UUID
+	Name  string
+	Role  string
+	Email string
+}
+
+func (q *Queries) WithMail(ctx context.Context) ([]WithMailRow, error) {
+	rows, err := q.db.Query(ctx, withMail)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []WithMailRow{}
+	for rows.Next() {
+		var i WithMailRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.Name,
+			&i.Role,
+			&i.Email,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const withdrawFeed = `-- name: WithdrawFeed :execrows
+update feeds set withdrawn_at = $1::timestamptz
+where id = $2 and withdrawn_at is null and (person_id = $3::uuid or person_id is null and $4::bool)
+`
+
+type WithdrawFeedParams struct {
+	At     time.Time
+	ID     uuid.UUID
+	Person uuid.UUID
+	Site   bool
+}
+
+// One's own; that of the site when one may.
+func (q *Queries) WithdrawFeed(ctx context.Context, arg WithdrawFeedParams) (int64, error) {
+	result, err := q.db.Exec(ctx, withdrawFeed,
+		arg.At,
+		arg.ID,
+		arg.Person,
+		arg.Site,
+	)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected(), nil
 }

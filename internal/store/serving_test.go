@@ -20,8 +20,10 @@ import (
 // mayChange are the columns that whoever serves may change; in every other table, and in every other column, what is
 // there stays.
 var mayChange = map[string][]string{
-	"people":   {"role", "pin_hash", "pin_version", "pin_set_at", "pin_once_until", "active", "retired_at"},
-	"packages": {"name"},
+	"people":    {"role", "pin_hash", "pin_version", "pin_set_at", "pin_once_until", "active", "retired_at", "email"},
+	"feeds":     {"read_at", "withdrawn_at"},
+	"reminders": {"sent_at", "nothing"},
+	"packages":  {"name"},
 	"joints": {"name", "area", "equipment", "service", "family", "package", "nameplate", "specification_version",
 		"bolts", "make", "glyph", "station", "summary", "present_run", "updated_at", "retired_why", "retired_from"},
 	"runs":          {"plan_id", "last_seq", "last_hash", "size", "sealed_at"},

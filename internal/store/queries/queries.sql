@@ -851,3 +851,34 @@ select * from package_constraints where package = $1 and version = $2;
 
 -- name: InsertConstraints :exec
 insert into package_constraints (package, version, alike, made_by, made_at, data) values ($1, $2, $3, $4, $5, $6);
+
+-- name: SetEmail :exec
+update people set email = $2 where id = $1;
+
+-- name: InsertFeed :exec
+insert into feeds (id, token_hash, person_id, made_by, made_at) values ($1, $2, $3, $4, $5);
+
+-- name: FeedsOf :many
+-- Those of a person, and those of the site.
+select id, person_id, made_by, made_at, read_at from feeds
+where withdrawn_at is null and (person_id = sqlc.arg(person)::uuid or person_id is null) order by made_at, id;
+
+-- name: FeedByToken :one
+select * from feeds where token_hash = $1 and withdrawn_at is null;
+
+-- name: FeedRead :exec
+update feeds set read_at = $2 where id = $1;
+
+-- name: WithdrawFeed :execrows
+-- One's own; that of the site when one may.
+update feeds set withdrawn_at = sqlc.arg(at)::timestamptz
+where id = sqlc.arg(id) and withdrawn_at is null and (person_id = sqlc.arg(person)::uuid or person_id is null and sqlc.arg(site)::bool);
+
+-- name: WithMail :many
+select id, name, role, email from people where active and email <> '' order by name;
+
+-- name: AskReminder :execrows
+insert into reminders (day, person_id, asked_at) values ($1, $2, $3) on conflict do nothing;
+
+-- name: ReminderSent :exec
+update reminders set sent_at = $3, nothing = $4 where day = $1 and person_id = $2;

@@ -1755,6 +1755,160 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/due": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What falls due, made by rules from records and the crib */
+        get: operations["listDue"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/due/email": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say where one's own mail goes; empty is nowhere */
+        put: operations["putEmail"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/due/remind": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Send everybody who has an address what falls due for them, at once */
+        post: operations["remindNow"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/feeds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One's own calendars, and those of the site */
+        get: operations["listFeeds"];
+        put?: never;
+        /** Make a calendar with a secret address, which is told once */
+        post: operations["makeFeed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/feeds/{id}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End a calendar; its address gives nothing from then on */
+        post: operations["withdrawFeed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calendar/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A calendar (RFC 5545) by its secret address */
+        get: operations["getCalendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/background": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The work of the background, the newest first */
+        get: operations["listBackground"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/background/{id}/retry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Try work of the background again at once */
+        post: operations["retryBackground"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/background/{id}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Have work of the background not done */
+        post: operations["cancelBackground"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/packages/{code}/shift/stands": {
         parameters: {
             query?: never;
@@ -2988,6 +3142,63 @@ export interface components {
             joints: components["schemas"]["ShiftJoint"][];
             /** @description why it should be planned anew, in sentences, the gravest first */
             old: string[];
+        };
+        DueItem: {
+            /** @enum {string} */
+            kind: "work" | "retorque" | "look_again" | "calibration" | "training" | "use_by";
+            word: string;
+            says: string;
+            /** @description joint or tool, empty when it is about neither */
+            tag: string;
+            /** Format: date-time */
+            from: string;
+            /** Format: date-time */
+            to: string;
+            allDay: boolean;
+            mine: boolean;
+            late: boolean;
+        };
+        DueList: {
+            /** Format: date-time */
+            now: string;
+            items: components["schemas"]["DueItem"][];
+            /** @description mail is sent from here */
+            mail: boolean;
+            email: string;
+        };
+        FeedRow: {
+            id: string;
+            /** @description of the site, not of a person */
+            site: boolean;
+            madeBy: string;
+            /** Format: date-time */
+            madeAt: string;
+            /** Format: date-time */
+            readAt?: string;
+            /** @description told once, when it is made; empty later */
+            path: string;
+        };
+        BackgroundJob: {
+            /** Format: int64 */
+            id: number;
+            kind: string;
+            /** @description whom or what it is about */
+            of: string;
+            state: string;
+            attempt: number;
+            /** @description attempts */
+            most: number;
+            /** @description what went wrong last, empty when nothing did */
+            wrong: string;
+            /** Format: date-time */
+            at: string;
+            /**
+             * Format: date-time
+             * @description when it is tried, or ended
+             */
+            next: string;
+            mayRetry: boolean;
+            mayCancel: boolean;
         };
         ShiftSpan: {
             /** Format: date-time */
@@ -8288,6 +8499,227 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ShiftInForce"];
                 };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listDue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DueList"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putEmail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    email: string;
+                };
+            };
+        };
+        responses: {
+            /** @description kept */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    remindNow: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description put to work */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listFeeds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedRow"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    makeFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @description of the whole site */
+                    site: boolean;
+                };
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedRow"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    withdrawFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description withdrawn */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listBackground: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BackgroundJob"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    retryBackground: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description put to work */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    cancelBackground: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description cancelled */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Problem"];
         };

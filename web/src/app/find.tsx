@@ -40,6 +40,12 @@ export function Find() {
   });
   const acts = [
     act('today', 'Today', 'what waits on you', () => void navigate({ to: '/' })),
+    act(
+      'due',
+      'Falls due',
+      'what is to be done by when, as a calendar and by mail',
+      () => void navigate({ to: '/due' }),
+    ),
     act('shift', 'Shift', 'who does what with which tool by when', () => void navigate({ to: '/shift' })),
     act('joints', 'Joints', 'the register', () => void navigate({ to: '/joints' })),
     act('new', 'New joint', 'enter a single joint', () => void navigate({ to: '/joints/new' })),

@@ -103,6 +103,15 @@ const shift = createRoute({
   }),
   component: lazyRouteComponent(() => import('../places/shift/Shift'), 'ShiftPlace'),
 });
+const due = createRoute({
+  getParentRoute: () => root,
+  path: '/due',
+  validateSearch: (s: Record<string, unknown>): { all?: boolean; kind?: string } => ({
+    all: s.all === true ? true : undefined,
+    kind: text(s.kind),
+  }),
+  component: lazyRouteComponent(() => import('../places/due/Due'), 'DuePlace'),
+});
 const shiftConstraints = createRoute({
   getParentRoute: () => root,
   path: '/shift/constraints',
@@ -271,6 +280,7 @@ export const router = createRouter({
     scan,
     labels,
     shift,
+    due,
     shiftConstraints,
     shiftImport,
     tests,

@@ -135,7 +135,8 @@ export function TodayPlace() {
         </div>
         <div>
           <div className="rule">
-            Falls due<span className="r">tools, two weeks; joints to look at again</span>
+            <Link to="/due">Falls due</Link>
+            <span className="r">tools, two weeks; joints to look at again</span>
           </div>
           <DueRuler now={t.now} due={t.due} />
           {t.again.slice(0, 4).map((s) => (

@@ -1,0 +1,57 @@
+package httpapi
+
+import (
+	"bytes"
+	"context"
+)
+
+func (s *server) ListDue(ctx context.Context, _ ListDueRequestObject) (ListDueResponseObject, error) {
+	v, err := s.app.FallsDue(ctx, actor(ctx))
+	return ListDue200JSONResponse(v), err
+}
+
+func (s *server) PutEmail(ctx context.Context, r PutEmailRequestObject) (PutEmailResponseObject, error) {
+	return PutEmail204Response{}, s.app.SetEmail(ctx, actor(ctx), r.Body.Email)
+}
+
+func (s *server) RemindNow(ctx context.Context, _ RemindNowRequestObject) (RemindNowResponseObject, error) {
+	return RemindNow204Response{}, s.app.RemindNow(ctx)
+}
+
+func (s *server) ListFeeds(ctx context.Context, _ ListFeedsRequestObject) (ListFeedsResponseObject, error) {
+	v, err := s.app.Feeds(ctx, actor(ctx))
+	return ListFeeds200JSONResponse(v), err
+}
+
+func (s *server) MakeFeed(ctx context.Context, r MakeFeedRequestObject) (MakeFeedResponseObject, error) {
+	v, err := s.app.MakeFeed(ctx, actor(ctx), r.Body.Site)
+	return MakeFeed200JSONResponse(v), err
+}
+
+func (s *server) WithdrawFeed(ctx context.Context, r WithdrawFeedRequestObject) (WithdrawFeedResponseObject, error) {
+	return WithdrawFeed204Response{}, s.app.WithdrawFeed(ctx, actor(ctx), r.Id.String())
+}
+
+func (s *server) GetCalendar(ctx context.Context, r GetCalendarRequestObject) (GetCalendarResponseObject, error) {
+	data, err := s.app.Calendar(ctx, r.Token)
+	if err != nil {
+		return nil, err
+	}
+	return GetCalendar200TextcalendarResponse{Body: bytes.NewReader(data), ContentLength: int64(len(data))}, nil
+}
+
+func (s *server) ListBackground(ctx context.Context, _ ListBackgroundRequestObject) (ListBackgroundResponseObject,
+	error) {
+	v, err := s.app.BackgroundJobs(ctx)
+	return ListBackground200JSONResponse(v), err
+}
+
+func (s *server) RetryBackground(ctx context.Context, r RetryBackgroundRequestObject) (RetryBackgroundResponseObject,
+	error) {
+	return RetryBackground204Response{}, s.app.RetryJob(ctx, r.Id)
+}
+
+func (s *server) CancelBackground(ctx context.Context, r CancelBackgroundRequestObject) (CancelBackgroundResponseObject,
+	error) {
+	return CancelBackground204Response{}, s.app.CancelJob(ctx, r.Id)
+}
