@@ -212,6 +212,7 @@ func TestConstraintsAreSaidAndTakenIn(t *testing.T) {
 		require.NoError(t, p.find("field", "Choose the file|choose another").SetFiles([]string{file}))
 	}
 	p.visit("/shift/import")
+	p.find("any", "Say which work package the list is of")
 	p.fill("^Work package$", "WP-88")
 	p.fill("Its name, if it is new", "Autumn outage")
 	write("tag,due\nSW-116,noon\nSW-999,\n")

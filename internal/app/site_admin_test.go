@@ -198,6 +198,8 @@ func TestMemberIsChanged(t *testing.T) {
 		t,
 		b.ChangeMember(ctx, quaye.ID, app.MemberChange{Untrain: &app.Training{About: "family", Code: "shrink_disc"}}),
 	)
+	require.NoError(t, // the demo's own
+		b.ChangeMember(ctx, quaye.ID, app.MemberChange{Untrain: &app.Training{About: "tool", Code: "pump"}}))
 	c, err := b.Crew(ctx, ode)
 	require.NoError(t, err)
 	for _, m := range c.Members {

@@ -20,6 +20,7 @@ import (
 	"dynacor/core/calc"
 	"dynacor/core/dossier"
 	"dynacor/core/fastener"
+	"dynacor/core/handover"
 	"dynacor/core/layout"
 	"dynacor/core/life"
 	"dynacor/core/numbers"
@@ -736,6 +737,18 @@ type Given = app.Given
 // HandState defines model for HandState.
 type HandState = run.HandState
 
+// HandoverNote defines model for HandoverNote.
+type HandoverNote = handover.Note
+
+// HandoverOpen defines model for HandoverOpen.
+type HandoverOpen = handover.Open
+
+// HandoverTake defines model for HandoverTake.
+type HandoverTake = app.HandoverTake
+
+// HandoverView defines model for HandoverView.
+type HandoverView = app.HandoverView
+
 // HouseRule defines model for HouseRule.
 type HouseRule = plan.HouseRule
 
@@ -1451,6 +1464,11 @@ type MakeFeedJSONBody struct {
 	Site bool `json:"site"`
 }
 
+// WriteHandoverJSONBody defines parameters for WriteHandover.
+type WriteHandoverJSONBody struct {
+	Words string `json:"words"`
+}
+
 // ImportJointsParams defines parameters for ImportJoints.
 type ImportJointsParams struct {
 	Apply *bool `form:"apply,omitempty" json:"apply,omitempty"`
@@ -1761,6 +1779,12 @@ type MakeFeedJSONRequestBody MakeFeedJSONBody
 // BeginJSONRequestBody defines body for Begin for application/json ContentType.
 type BeginJSONRequestBody = FirstDay
 
+// WriteHandoverJSONRequestBody defines body for WriteHandover for application/json ContentType.
+type WriteHandoverJSONRequestBody WriteHandoverJSONBody
+
+// TakeHandoverJSONRequestBody defines body for TakeHandover for application/json ContentType.
+type TakeHandoverJSONRequestBody = HandoverTake
+
 // PutHouseRulesJSONRequestBody defines body for PutHouseRules for application/json ContentType.
 type PutHouseRulesJSONRequestBody = HouseRulesInput
 
@@ -2000,6 +2024,18 @@ type ServerInterface interface {
 	// Begin Make the first administrator and name the site, with the code that the server printed
 	// (POST /first-day)
 	Begin(c *gin.Context)
+	// ListHandovers The notes with which shifts handed over, the newest first
+	// (GET /handovers)
+	ListHandovers(c *gin.Context)
+	// WriteHandover Write the note of the shift, with what a person adds
+	// (POST /handovers)
+	WriteHandover(c *gin.Context)
+	// DraftHandover The note as it would be written now
+	// (GET /handovers/draft)
+	DraftHandover(c *gin.Context)
+	// TakeHandover Take a shift over, by PIN, with every open run found as it is told
+	// (POST /handovers/{id}/take)
+	TakeHandover(c *gin.Context, id openapi_types.UUID)
 	// GetHouseRules The house rules, every version
 	// (GET /house-rules)
 	GetHouseRules(c *gin.Context)
@@ -3298,6 +3334,70 @@ func (siw *ServerInterfaceWrapper) Begin(c *gin.Context) {
 	}
 
 	siw.Handler.Begin(c)
+}
+
+// ListHandovers operation middleware
+func (siw *ServerInterfaceWrapper) ListHandovers(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListHandovers(c)
+}
+
+// WriteHandover operation middleware
+func (siw *ServerInterfaceWrapper) WriteHandover(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.WriteHandover(c)
+}
+
+// DraftHandover operation middleware
+func (siw *ServerInterfaceWrapper) DraftHandover(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DraftHandover(c)
+}
+
+// TakeHandover operation middleware
+func (siw *ServerInterfaceWrapper) TakeHandover(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TakeHandover(c, id)
 }
 
 // GetHouseRules operation middleware
@@ -6578,6 +6678,10 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/due", wrapper.ListDue)
 	router.PUT(options.BaseURL+"/due/email", wrapper.PutEmail)
 	router.POST(options.BaseURL+"/due/remind", wrapper.RemindNow)
+	router.GET(options.BaseURL+"/handovers", wrapper.ListHandovers)
+	router.POST(options.BaseURL+"/handovers", wrapper.WriteHandover)
+	router.GET(options.BaseURL+"/handovers/draft", wrapper.DraftHandover)
+	router.POST(options.BaseURL+"/handovers/:id/take", wrapper.TakeHandover)
 	router.GET(options.BaseURL+"/feeds", wrapper.ListFeeds)
 	router.POST(options.BaseURL+"/feeds", wrapper.MakeFeed)
 	router.POST(options.BaseURL+"/feeds/:id/withdraw", wrapper.WithdrawFeed)
@@ -8310,6 +8414,161 @@ type BegindefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response BegindefaultApplicationProblemPlusJSONResponse) VisitBeginResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListHandoversRequestObject struct {
+}
+
+type ListHandoversResponseObject interface {
+	VisitListHandoversResponse(w http.ResponseWriter) error
+}
+
+type ListHandovers200JSONResponse []HandoverView
+
+func (response ListHandovers200JSONResponse) VisitListHandoversResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListHandoversdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListHandoversdefaultApplicationProblemPlusJSONResponse) VisitListHandoversResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WriteHandoverRequestObject struct {
+	Body *WriteHandoverJSONRequestBody
+}
+
+type WriteHandoverResponseObject interface {
+	VisitWriteHandoverResponse(w http.ResponseWriter) error
+}
+
+type WriteHandover201JSONResponse HandoverView
+
+func (response WriteHandover201JSONResponse) VisitWriteHandoverResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WriteHandoverdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response WriteHandoverdefaultApplicationProblemPlusJSONResponse) VisitWriteHandoverResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DraftHandoverRequestObject struct {
+}
+
+type DraftHandoverResponseObject interface {
+	VisitDraftHandoverResponse(w http.ResponseWriter) error
+}
+
+type DraftHandover200JSONResponse HandoverView
+
+func (response DraftHandover200JSONResponse) VisitDraftHandoverResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DraftHandoverdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DraftHandoverdefaultApplicationProblemPlusJSONResponse) VisitDraftHandoverResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeHandoverRequestObject struct {
+	Id   openapi_types.UUID `json:"id"`
+	Body *TakeHandoverJSONRequestBody
+}
+
+type TakeHandoverResponseObject interface {
+	VisitTakeHandoverResponse(w http.ResponseWriter) error
+}
+
+type TakeHandover200JSONResponse HandoverView
+
+func (response TakeHandover200JSONResponse) VisitTakeHandoverResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeHandoverdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeHandoverdefaultApplicationProblemPlusJSONResponse) VisitTakeHandoverResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -12612,6 +12871,18 @@ type StrictServerInterface interface {
 	// Begin Make the first administrator and name the site, with the code that the server printed
 	// (POST /first-day)
 	Begin(ctx context.Context, request BeginRequestObject) (BeginResponseObject, error)
+	// ListHandovers The notes with which shifts handed over, the newest first
+	// (GET /handovers)
+	ListHandovers(ctx context.Context, request ListHandoversRequestObject) (ListHandoversResponseObject, error)
+	// WriteHandover Write the note of the shift, with what a person adds
+	// (POST /handovers)
+	WriteHandover(ctx context.Context, request WriteHandoverRequestObject) (WriteHandoverResponseObject, error)
+	// DraftHandover The note as it would be written now
+	// (GET /handovers/draft)
+	DraftHandover(ctx context.Context, request DraftHandoverRequestObject) (DraftHandoverResponseObject, error)
+	// TakeHandover Take a shift over, by PIN, with every open run found as it is told
+	// (POST /handovers/{id}/take)
+	TakeHandover(ctx context.Context, request TakeHandoverRequestObject) (TakeHandoverResponseObject, error)
 	// GetHouseRules The house rules, every version
 	// (GET /house-rules)
 	GetHouseRules(ctx context.Context, request GetHouseRulesRequestObject) (GetHouseRulesResponseObject, error)
@@ -14220,6 +14491,140 @@ func (sh *strictHandler) Begin(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(BeginResponseObject); ok {
 		if err := validResponse.VisitBeginResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListHandovers operation middleware
+func (sh *strictHandler) ListHandovers(ctx *gin.Context) {
+	var request ListHandoversRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListHandovers(ctx, request.(ListHandoversRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListHandovers")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListHandoversResponseObject); ok {
+		if err := validResponse.VisitListHandoversResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// WriteHandover operation middleware
+func (sh *strictHandler) WriteHandover(ctx *gin.Context) {
+	var request WriteHandoverRequestObject
+
+	var body WriteHandoverJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.WriteHandover(ctx, request.(WriteHandoverRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WriteHandover")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(WriteHandoverResponseObject); ok {
+		if err := validResponse.VisitWriteHandoverResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DraftHandover operation middleware
+func (sh *strictHandler) DraftHandover(ctx *gin.Context) {
+	var request DraftHandoverRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DraftHandover(ctx, request.(DraftHandoverRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DraftHandover")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DraftHandoverResponseObject); ok {
+		if err := validResponse.VisitDraftHandoverResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TakeHandover operation middleware
+func (sh *strictHandler) TakeHandover(ctx *gin.Context, id openapi_types.UUID) {
+	var request TakeHandoverRequestObject
+
+	request.Id = id
+
+	var body TakeHandoverJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeHandover(ctx, request.(TakeHandoverRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeHandover")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TakeHandoverResponseObject); ok {
+		if err := validResponse.VisitTakeHandoverResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -17575,500 +17980,509 @@ func (sh *strictHandler) VerifyFile(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L39kty2lif4KozaibjTO6lSSdf2dcuxf0iyZetakmtUsr0zs14FkkRmwkkCNABWKtuhiH2afbB9kg0c",
-	"fPALIAFmZVm+7Y7oa0lJgsDBwcH5/J3fL3JW1YxiKsXFk98vasRRhSXm8LfnjApM5TXmglH1DwUWOSe1",
-	"JOqvFz/vWLYlt1hkJUa3OJMsO+yQzOQOZ4JsKS4eEJrV8HZWoWNGmcwKlqGSUfxVhsQeF9mG8Wx9zFDG",
-	"8aYRqMwORO5giA3BZZHleg6XF6sLoj66w6jA/GJ1QVGFL57YOT4wk1xdiHyHK6Rmu2G8QvLiyUXTkOJi",
-	"dSGPtXpDSE7o9uLjx5VbIPGs7t0OE55dv3yTMZ7VSIh6x5HAK7WgXH0R05wVuJifGelPq0IfXmG6lbuL",
-	"J19cXY2n9XF1wbGo1duwC9ecrUtcqT/mjEpMpfojquuS5EhN9mGtn/hvv5ptar/1XzjeXDy5+N8ettv8",
-	"UP8qHtpx4Yv9tbvdWA23A9EC/sZxhYsjENGMpz73NN8DF3FWYy6Jnj8p1P8OVqnWuGkE9v8m8G+dfydU",
-	"4i3mF5oyvzWEq9f+1wVsqnq0HewXR062/hXn8mJ18eHBlj0w/4jq+lLNsfOvD0hVMy4186s9uSiOFOWM",
-	"P1Sf5RSVD1Fdw7efFgXRBBouEckevxVI4geSVHjMdKsL1BREzu3NPxmh8ik8+XF1sUGk7FFqzViJEYXf",
-	"zEc9VCTC+897fHzpJ/ueUPgB06ZSBM4Z5ziHJSsSS8Z/azD8Md9hIOOG0EK9vLqQWChq69X94ll3SSoi",
-	"v8bbPqVYsy47ZKJNtVY7bR5/wVnlnWmF+N77Q+1k1STr66fU8yXKsX8kjm+/Q2IXYN6c8RDvqjMaGDTA",
-	"2IZ8vjfUD69Dq5WMlcEfXorAT2oX31SR+3CLeUFy2WULIdERq7NXsdv2v+9rBBzQ0A2hROzgF0IFKdS4",
-	"hx0r8fuSqSdYI+FffVxySwTRVxGRuBJzG/mTehxWZQ445+io/n5A/tWrC8rzw0CyGLq4fTYMZ6WNY43V",
-	"BTylT5Q5P44HzcdmRJL+wqWTLVGiKWccPzRz60qml7RupEc8bSTm5uohldrER1fq5qkI1X9tb6EOS2rx",
-	"0bmtHntuq9OERlhaaBpqOdWZwme+GdT6+u489qX3MXvUZ5dkj9XciKlHaSFvV+jDS/3C46vOfIe8Prss",
-	"y/udBx9d+TSQ/mHQ3OO4G0ax1NQfB15x6+vQxZCys516t2Ku6R5LL7ywab5j/LTreuJ+DV+koA8Lv6Q3",
-	"/OD9TQkWwhq/6OKM+echiMQJMg0ed/MwIsx92U3efNAuM1KMaYovE2Lw7gtSYs+OuZ2cOjHm6x9XF7vQ",
-	"xd3uTNQZfIXRxne9KPMGyYZH0B1Zkuz0jdG+6mYTcxxa4pxyFt6yw2nHQZk8XsJGUDzlLAyI2GdWx6GG",
-	"pDCpaCIqGiykYY30g31r6Tt2yFD2q1LZM7bJULZBFSmPGRGZRHtMM6Teu4RT1mdqcTCWNjLSDpXXvUfG",
-	"V05viWpDUKNe7LN06DXHv3AVxx+Da85yXDQcP4cr3DPgBgmJqVlN1JgvgEgv3HveQSVOGVBi3ygVoY0Z",
-	"J+KS5uwQ/0nFSj7p0CjjPGHq14qvPAOp2zNxZw9M2wpR372RuB4PMjh7MKJjmZljVltOudSHJf4mcG+a",
-	"o1ZjWmijd3BqUhj3qZ9b85Ll+x82m9ciQvbAB3vvxIgaO/+FkoZj9JxRITki1KfRc4yidL6c40PUItWA",
-	"9vGZ9YldIwt2oJeDWcbvtR1Br1XsXzD+Go8FK3gTBavwmhUgTrXLULIMTtgRnIdyh7M1Y3stehWzZjXK",
-	"92iLxwI34aJbH/0+Fb/CZ784ZXLGnmGfl6td0fpob8EY6xJY0dJ3ISsqmv+wOU1tCFDzsGPzCpR6qF33",
-	"zIILJgTB/NLOOp4nzZt6zfIdrmrMnYrXX3mOS0Ga2BtlR7a7WKeXVs9mnxxQyM5HD2C+OKewN/Syv8wE",
-	"pb0xJ1dKXNXyLKyxDtlW+BZTGfiN7f1OUok/RHh97MjmfAHHwZswcBQ9NT0WULIpiPQr57l1OY89ydat",
-	"M/4lhf54wzieF3YdtV00mgKLjzQpWiGmDjey/iI7spuWXWWMnLM0XCjnDug4Jv/GeKD7FxPbmCCXxH8T",
-	"GWgGYpU9vnr8xYNHjx9cPXp39Y8nV1dfZYobjk8yyigGH2Lnsl5N+a77XyNF/+Uv/L6o+5rmYXdc4EVy",
-	"TlGgKMxXDxWtbKj9WahiPEP5fstZQ4t/svWJ4ZtW5nlcpkVvIELlF59d+Hyr1mnqCWwcnyOa49IvyCp0",
-	"fIslPwZ+ZcJjnpoZC+9EqJGMQ8UL04xIsGA5wcUqYzyz+mwcndjGNyyr1Eig1+nh0ZqBe2/s1JJIBvQp",
-	"zug2oCweMJUZPJCVSMiVZu0M1kOZ3BG6zYpAMHgkoIzDkyktQk+n3X5DbDsbI82ovi3cLnX3M0KC9dl0",
-	"mRhTYzT1yX6e9XFoMoeZeWNcdjN+MHlhHrWjR1JEr2YpNajHhDyDRgb/sER30xqbejlOb7OOlktYWrw8",
-	"tO9psmCa77QvZ0QcSP/wHjzKAieybnjNRCDiKXEdb6/DnKK8EvabKzNh+6UZ8knGysvO8uMJCJEMSBpB",
-	"Zd6UkHnxFDx4HgMBlblfed1scJ4QA/oGnve5MErG9rj4sY53ZdsXPIOxRtZNwrQ6JPgBXvV6wQ4Yx0/v",
-	"Rj19zQiVIa8W0VJ/apCfzWMjA0ntR7vMDvXaoWcYRw1xafY7nmngwwOmeUFw6RFK+Y6RHKf6cVnZVHTR",
-	"xulpeMYs8AY1pV+7xx9QVZeBCAAu61CcbDLdZBwyQGvsz2uArBA/aVitHeh+1Ugcq3UgV6KhRAZ/ECd4",
-	"btS67WJabcJOc4bffmsQlUQeL/U+xbOcfXHIduagjrWCUrCkbQvvziic07kGwvQPGOczG/Nu6q3EU3SL",
-	"ygZ4mjZlidSt/UTyBk/vp37JTD9GeJgNOE14vMW/NSZVKHIbO1eO51hYGT0rmu2HuxReHrUC4k2Mocg/",
-	"em2wHWaMGNLbyS+ivdcDyJQY7KlDHaoWnNV1KGEvqEU19KBUf99bg5Xb8dt3Vu2MYhQgWNQS1QeX5Tec",
-	"+3Iq9E0UENoU++1lk0Xqe8mdyYUpXPBRe0F2jmuM1xx/yHeIbvFlu94088MOoImm/zjOixWBUIL0B9L9",
-	"KW1DtVi93cnKiQ7XmVkujdc93yEutfo2WmjNsRANx6+vUawtlZJYNaRA52udkaKORbuIJYdDGRQ/NNIl",
-	"4flF2waVAg8jU77ctEeP551q8NovHgFrDCnjQznF3TWIhExGW3sPt86yhHitca94LulAnCCYkFIQk4YY",
-	"n3NsEhMTUg5MJqNnujsiJNOOOjdUnBehn7yAeEK4+zXi+xdwIXjzIESFZL6bHcQ+pwsRjCkQMXdd8/Hs",
-	"GPADIKlDZjZRlNWYQlwdIw6XmWTv1RBgytsLbn18D9k++ucDIrc66ZDc9rL9I7TJVuU4ZT8OiEhjiI4F",
-	"dKKRCm8IGRGdByZ3NHRRKcevnZMWEabqyIb0SFXroRnJFY7R+PgsoLHAcongV6+t2knECXy7mKXy/qc2",
-	"PX6oj5fsgIvrPPb0FPiWoHEq1ymEHP69RiJkB0wVLQCXxi5kpI8IcdEZYtUlTG/RnUlEb52l/qLdc+6W",
-	"wcYVqJaYx98aW86aOpDgWDZrTnJE5YS9HBInTO5msgOnPal6fT7rq1bSgvuV9ZqVJA+IcDU0DhSVbLGa",
-	"rp8KB45pvvMrr5PaaYmUtNILSdBMS2MzPS9Zvr+pEf1j47r3FZodJny7QGtsiBVItTDE+pwhvcV9OmNr",
-	"LUYcpEFRV4eBGH3VtyF7oitWwsqGU3GNRCB4e0sEWZfYfilV0nVf736rUzuk/oKNOWmWFCXqgLRLZByr",
-	"asSJ8JYsktiylYJsNlid4IH2NBjPn8XjFySoCmxmnG1vSlCUfbe+MMP5jKCRZ5s161hmGZY1uTomRLfw",
-	"htpOb+USInyWUBETWMcaLTawN18BYp+MoRXHNUapjlSBjiLFlTt0sGoXOTy8Ag61e2bJ2s6rz5fm0zOn",
-	"qSQbfNk5FPFHSr3pKsYh3RUX/2STqbnj2x6FLk+0naeNesiMsdLfiAifj2a7LIre5vgK/3oTDPx+ynCv",
-	"uu1zX3EbMmlZcaMfrNVsx/zCNyYRrPSo2lMjv7SvjAryxsNDJUj80LAzSTSpScLMb3ZkAwgHvXEfeQYe",
-	"cJxZRo9cK7PdZl/MVGL1iy4fLVYz3BA/EXw4S+pp3mf3SS2782j6zo+Op89mw8wEXOMqSSDN7o0SE57B",
-	"GlowTaa+NqpUdwzpWNkt5oIwmun8y4zITLJsy7I1yvcZJO2Nb23zznjcqycu6+qARCYQKbIjlp4soqEy",
-	"ZUbs5rubyff3Z9WyqaFUilg0TLRUKtbHJb5eI+4HVc0Voc7xu4q4C7xOX+47ERVWqkKCExGH/AmclakJ",
-	"CiahN/7r79S+xETX7bLstDrfimEBvnzfOfHkkKYefU7WwTMvapQi4GuT5D5bPDZJd8ZKOAxzdNfD2km6",
-	"8xdFc7I+geYBfWvNShnwvug6TC+fbstj7Q+z0Vi7yK+2rS4ORO5i9Tkzw5VZhZ0XzMKMFEnYU/S7rzEn",
-	"t55Akb4frQVUNaUktbZ9lE4Bhbjg3avLRnhtIZ0EvDB9BiQ/28SHMM0yloYwv4ara+2rOSw4OoTcdJ2U",
-	"qIRcBkiFLdNkKTga/YUadGn6XjALbCLTKmjInJBGGJwHZwEIIMEaHnBYSyLLoCu7iIiiGzNLj2MJb992",
-	"n3ZEMrNcOT4xu+s2ppt6aPklJm+lZckFmStfW9/6eZTkkoXQu4IhWY+rYlQ84fGnCJGcPdJGG2PTR1xd",
-	"S0RhgAnHWTeUKxYzX40IwbV7kx6BU+/mOJRVYg/nHHaNsqoCqUZz101vAktvHDXEWx2r88F9bEscH4FJ",
-	"ArAoSb4/2ZPMTbpGrEqb42BqczDL0WVApXqigSFtvhMMP1c0C7txabcjbUv1y71dtTkD3vDwHLX6rDGJ",
-	"mRbvN7MogXrQX2J53CzlNB5XQ3j8ZmUwEMHbV6L4qzfXOa2q1DEJ+w2fGWnG85cQ/cx44PisUb4v2TZJ",
-	"uAdVibYW0iu5niaceEFMYDvy8Zrtcfz4vvvBqA+u5NFQrSWRnVT7tXiWXFwLpd9/h/gWe07n9N38q7W9",
-	"5spQw7d1vHSNCxb8agwek2Hg5m8DbQmCz9DkRLn3ju2xR9cKmYnSPh4jv/TD3sPqoiCePSUBNXiPa5mS",
-	"fOpPMoVRTE1fDP+2M13IwAahYWyn4m1DU0TCmjW0eHpGkAJXPulzSgzAXGfBRVoErVEOAUb5LsNU8mMm",
-	"oahWZMoGoauM0EwCgjHjGpV4aGd2L1JP0mEyzInYYewpJd6xQ8Y2EtMWqOWARAY7sMrkjohMEV3jDBPp",
-	"LTB1tcDOFYH2WlFZm+z3NmHQkPeXKEHdwqro2bd1vpaljGa/1gCfDnjMfMVutCFZzCEwPHzSCXjGmKdw",
-	"U7FBCuiUGewbxT1edwOqkwf7FtX+YkWZPNTPO8y9QYywzjDBnfouvrtJJCNzjUSo5TyjLNjdM3RfOT8r",
-	"0K5dQCT+DbDIMvAbs/TnO8iD6x67DWdw5bqQi8RCeufKtJ+wl96nL3iPo9C/Avv9kxahmTvFZ5y3y47g",
-	"DzvJGWczqv0qc9gLHSy+C9wFgKOQKWFbIXqEsB3aYz/mQ1C8B0uTNEpn8um5wUhJSd/xCXjohnnPjgd0",
-	"7Z11yMFENV1jQTQtW2mOOImpvkWe5GeAJotPVDDwVF5oxoUMaN1u9rRS9t7BV1Mm3wu9Gzo3DRfvIaau",
-	"rOg9pu+RQesrGvwebRG0LFCn+73J0oc/u1uPsve5WvqG5Pq67PztPbvtpRjN83SY7dLjjRPePZY6EntZ",
-	"nCLijZdwyMPGa2hY2MYuNQ6S+WYkK3+L6tMYOQAXrlSxb83lP+wLUWK0MbplBtVHmdVCt6jOBDoKg+4i",
-	"sooIYXoDTJczuu957Rs91ddo7/cUAn6MV5IXLFR2GFYUgrd0oRNw9efi9Tw97RNs9p4g9eSqFziA0RUW",
-	"8qEi7RDkrklf1d+KZM0bK2tO4E5/fs/a6L4RshF0IGvtpd5dXjXWuOwiX6fYgIMsDYBqHc7aOHq4eN47",
-	"IbWlp/3GpDrMStMg1kOoztefGmq92nFJB5Yb9TqWMqPJGR5e97ra7R2biI49TYpLqDcCxXNFg3/wO0N3",
-	"2ksb60pwfjwPqoOQP5qIXtyMg3YYRyRx8fqNwOI5RiFXcKD/ic/UN40IrNfQWF1m7M7yO5PprMRuwaq7",
-	"8Z1N0xsRdTZ1OvOiU9ngl1I3ghrVmn2NAphwttAlbiOGWe8G+7nTxqNkbO80xByVZM1tIFPa1K3VRSPw",
-	"+/XR3wcIhWATqnCNRyiv3DhX+1qKQWLnmdrzHgRcB3Muo5hAxVKwYCeOYgd/HyC/+DpobRyWs7IpQB08",
-	"RLORhhSGVjFcZThjMV+9Ij5MEVwh4sdsGZcnTt6JZnpeV6P+Qn8H1b+qnRKYykwRKDMS3AencVgYqqGg",
-	"lekFmImszJLjSA5EW0zyd0Z2DWE0aNtkbHwPoKN4hTcyVCV1ankBHGP3kVVnNnEUeaeF7BKKGKSzEUH2",
-	"uLwl1C8W0hGKTO++JVH1PvqPHWhlJxiTzmPWuCCX55tS4INfGwt3oQmbAKGbewrACTT6tLirTKl3MZ6I",
-	"lC/ACwGtQbo451jlHLc0Q3mOaznyjsxGEWxp36ClTq9YR9ro4q2rVnbEbHuH2bW0ZIg4ci1bLDx0fvco",
-	"AGHPQhPCQ1OdX+Y66GFym8hRUW0hba6HG7/XsM20jNFLjGtqlOoy7PQ0AvCgACwOymWj4epiUpyoJFAl",
-	"fCDixEJYL2yCmUxMOWpnTQtqUr+xvHVaxpcD3jwN+9ziofgjxIkWnMVT9dh2GPEAVJjOIvBe9vDT94E7",
-	"Tv96E8qNwh9qwo8LsjDDScY7RAO+ph1GSQHtsfYY7T+wAptjVLzPGd0QXoHYBuq/13wB/6BBB96DNNVJ",
-	"IZLQbe+duim1l0rsiQkfa2/4GgE0bMmYwFQ/ihptHe40GiPHJUb6X1yQ6702F41zt7iwiDjG+nwPpaxm",
-	"NC7fa4iwImgkvfZ1JX6tmxlppZhIEzyXLAN5V8uVM3QOSGQ7jHiRsU2mxrvsYXdPVuHfFeIQljsW0E2S",
-	"mjLpRqNpcHqskTmrehERyP3U3KL/9F5InactdgzCHxC7gCLjEuV6CyUyTMIbamMmHKN8Z/GJdhqIWesN",
-	"MBbSvFRhJBrNjKXWpxtq/MhCNvk+UD7uazH2M5G7rMs1T2Dzc1Zg640viYD2Y+opAYDtDnzkq0yfC+2f",
-	"p/igfuV4Q6TU/au9s0hrXxVkgnBGWHKv3h2Tfncb/HKzQ48//8L/O6E/tTWKvr6LrGgCDS2mwK0jU1o7",
-	"yawTziwYwKt5yx/nMTrhoY9OzqVAdvH4LbAONw93dkXcE+BIibaZwTkBxcGrwt9hJrU+gfFKRENrbgWL",
-	"FRG67PX9HoOHhrL3svSXNnngxCJZwBNoDPQ5sKg5c3V7k+0LdHtPvYMRlQlaP0uvSniBciyfs8an3Ekm",
-	"e7jMXdCVOPe/A9uFkSIso850lplGL1w6x0BRtQJ6Mrxfm4Z+pjujXyv8NDo3zlbr3G1LR7JteEpTR3je",
-	"O1KoN3zJ2F6EfhE65zae3vqdb43TOv69NAVnIqct9SL2TQbQj5PwLv67ecNfkvfnbpF5O6UKHEaJTn9A",
-	"y02TOtKiIBhXkmbt7tFcuRCN2hQnHizjdKSMY//oetoXtjh5WT3tUBp4fN0ByTPtBMebjZlD4Kfv4tu7",
-	"tC8YQRMe9VV0Jxj3/MSYG5SHf4hXYUp0NPkvk60/9FOTnl/W0FBFgLoZE4/EBIogx5vGxJmX48eL0Dom",
-	"MAoFbbYzruIR2BfAuF2Yd40LxFh4F44TlTnHsQSMNgDq8+LSwkd+3h2DgWzxBt9qXXw5XZTxPzVC/A76",
-	"ho5pd25ElxVYmvM6TnDHTwliqBV2p0gib0Fbq055UoGD0NIcbUL5w1NooDtWFiGgUCBUQmN6d6R9jYES",
-	"6/YFKXeswVKGfg5F7F1zJ59izwlKThO626t5kjXby9Xeqq68X0dzzE62e2PX27ll9Y46jugsu0fVKIPF",
-	"8uhSe0Wfkm+t/3YYbOBMiBclkuJ1LMCJQep9jT4kvqAdlxEvDB3j0SoALcTTc0ts9ZGQvL6j63tDKCrf",
-	"VClAw/4CA/XLm9DxTlUStJ4Y4dd65R4cQh1PvuUenNI76PyM3+jpss0mxUj9QT3ubYK22QgcSK0Ad3CC",
-	"sQJ9GXx6EcclQ8X3byK33Dz/Gn1IfoXQ+FeaVCga3tCv2YHGW4HmeZ8lOKGxLfV8JuCThZRCJSB0nfNc",
-	"AERiTlBp3xHiKcfodfU41gML78S3RjHPow/JrxCa0IBFd8GacT2qh34UuFVvo0WZ3HETM5z8gH7qbvVj",
-	"jk/2tq4ujgSXxUJI/FYn1ssb8k2H97pStUPj9uLo3bm9G7srawZCYSBWujw4YJYBu3XWbU7OLxEA7n3N",
-	"ZAGMux0g0M6mwFuOoz1tG952VD/pzi2x/JY9lcHMq/5tYfWUtpRkEHJsQ9A62Gn++x5KAMCd7LUqRxFX",
-	"E3L0x0qj8766Vx8TQ0XMV5o9FqCNqPtN4rsN+VMaPMUm2bqZdjKxjLJvy7rdd3vRWccTduci4iR9plwS",
-	"Lwn6xdaslM8Jz0scrapPFbSWqKpfn65jJmuRIMKiPzzdKaOyt6z3R3VQXpGKyHjNW6MieFSFCVgEgTF9",
-	"EYo6tE6k6SsTnurdgNNMbYEh3WXhSOG7HJIEslgmjH0y2AbFxmQxDikr/0TOoWqRUC0dYD1ghwnZR3BP",
-	"BGYz9avwvQTXksQneJW8MFfhbofBzn4TQHZxDRFs17+I3obdxUdjW/lWj3Hh9aiRUDJygVOy6dTzgdRe",
-	"S8cBhjUri4zRHK+6tR5qGNNFBZKgvPUe6mQtyWwOtnRZZZRBMg7KHAjUTBEsKVrPk1m7I5pZcowXyezK",
-	"Qh+S0u4C/T03tmt1fH3WsP0EsalzyJuLABOwAZPISFHhkGunAdLgKQ2AH5tyFu3EqhohE/WtcGdjYVKC",
-	"Bwk2OyQz8DVq3lZ8VrC8qTCV2ZbcYgEdglYZEhkMYZPCJEdFbOLfWWMHx7TIQbwQ0xyzWIoRWgSq4Dse",
-	"01j3Z2rnsJ0JVHoSFfxVnSMXVVelDikUVuuNKALSz8XIGUe3pZKG+pE/gyd9CuwV32JOZA+smtANa6Pf",
-	"BiEqoF2cggfrvt1HhZ0hoekUeWnJEM++tsekJiIX0hR+JvQfsCQeNCCYgGDstR3zPkroqHntlytvRciG",
-	"fBgNOXHFzn5a3dH/0yA9TIMT+sWNu59r8KCYG9hMtDN81KEw+7HwTJSIbvEN+Q98bpNwxxLG0UntL1Ae",
-	"/4qQiBaIF2nt/icE2ERYcCjCdGdUN4PV2IAyq1/1iTpY6Mx22wScy86mxR9iV4EB227RKU69fqh1j8Zf",
-	"1NG9Du4mxjIswAX/ZWed7jt2MTGHzqBjLDlx3yKx92GhBi+hKsXtPpFrEypZgN7ZhG4TfPs49YUJ2Hxw",
-	"IcQPFX8q+5H39juOor2FDAjh5hx7Js22LjyP35qQ9LDLWRUt/rpO2Bg+YRWh0YWAAlX4a9vaPJSVwepA",
-	"n1+JF3fytdPseU7teCtDoOH8YuoJgeALKgm/Jbc+vN1wKq2vnkrs2IGC28Bn6DdUknIpvIABgQa1Qg8U",
-	"Ic70opaJs+8QLQIxElP1FkR++d4AAk8JdXjmo6ll8icxYSkDVZnU3PqT8Xz1zDT2d83xbRBe+mxVMkFz",
-	"/YBikKoNWVxjS/txsxxD0YiYQ7vB6fGG71gj8Num9DFH2wo76nZ3Q+nWzD7FYhefghsCcRhWfG6spa+n",
-	"O3B/69wtfyllCAyijM7oFTvEAylwYd5Qemaoy22EZdnHmwBqxDj3231e4Nwf7qynaUGImIsCKhJt8cld",
-	"7hNLiPQSYkjZEuKHzUnU9HVNbYoA38AvCSns8PwrHOwmoX+PZnV4/DUT8odmasAbeyJiGkg3+IYx+nUf",
-	"xKlXrC4xFbY+ZZxTp+zqt0rPj1VdZpryu9ZWIVdnPBe2Pk7Imkshi0uze4FyGd0kfS5O+gEKva6RECEA",
-	"+gp9+B8p6SvgC3/BUR7/dOr4CwK4+k+hpmwmyzzwWyPw66TyrIlyhpppwIGAtrLBnOMigXo1JxXix3ch",
-	"ly1486RSr2/xU3lD5GRl8jOUcmh0ZEaclmJlseK+Yw0X0R/W7yTywGTqYM5oMU1I/Yy4xvza1KhHGdzu",
-	"JZM1GfWSUOIthSTmlZdFmURJIRkPYeA7fL6OVsU26mo7IA69dksWQCWIN/XbtHqzO+1h7KTUt6fXHa5W",
-	"zAwPTl9k9QXMUHiMRODgvI82cMQGna5+3YtryNgeph1cnsOzPGbK9sR5TnWSsidO00++I4pvjr7cupLc",
-	"WvkWZROIDrssMCmExWmYcx66T6w6k4wwsMeLXmhsu3EC8cM2LN4JS3zujWFwqyPGUnhAC244IBRZn6LC",
-	"KVG88a6Nm0/fXdrHFHTGHRFwnHixhKQ/ORG4hKgv4clQEz0EZdOB/E6LKORXsjln/K0p3Q78nNC6FZel",
-	"zhTxWGQ6BWiUHYNopsmQsU2mEZx11yIz70ywCkO3+CcZkVmOaLbGmcPM8fiUDoEGeikF6obegTL1vjMx",
-	"dOlB8o7dGj2xdjfMKK5E21C6uyMR7NVji5M4y5e0BZ31vT6SYDZbhfY4rcww2DA7Kset1JC4PWhFmMNK",
-	"zz4u8t4h5eI0Kf1+IP1tApJ/8nieP21OH6RnsU1ux7JQL63L2G7IaKqfkp72kn6HvKFSjlEAxG+qzU+5",
-	"T3RXLWon7xKqp4FTuiUSBlFvcPRigNcbGoCCFRIp2j8Ld0vG88AV6qEp+FZ/YH901VKDd9o5x7CD4yb4",
-	"7aw7FFl1YvzgCXc99G2bbr23MSypGWohNwpWBtprezNsriYg9GcfPBBapFxqz5Uld1MbXHX04aV+6VFn",
-	"8JgaafvZGVqKXSMLdqCXLU3izRH7Mkzln0oreGp9o4McmF6CV8VuCd2+19Ue7L2yAiuNXDUs4egidKJR",
-	"K9jZ5LwoT94h2tM14VgVujF8ilAaFgscL9wwcdi2mtaLsG1hr54zKsCv4M2gzLEQw8SwKy+Do40chA/m",
-	"Os1OcjXY7pMp2n8TGeDpilX2+OrxFw8ePX5w9ejd1T+eXF2ZfPEnkFOrPQqTuWqkKwnmzzyTzwBk7r6m",
-	"Z+T1HD0PmGx30q+4ZxrNyvQYhcT60hRUzaRjaSnvlqz3xX2sSzvLAyvLN7FCZ8iHp4ier7E0DQmG+nGz",
-	"Tmph2ay94Byu/8rU2zATY5AoQVyXoRo7cOXM16JT+6zL7T+5w99beD5gNXEsifEZ9XnpsDsa9mENWIEC",
-	"81uSY0+TDkLtj96KjbCmg27nvVU36iFLmGRn1U2Nc93sjjAa66/qNp6pzeGxdFp1vVntPq2csmR3Z2UZ",
-	"MUK56fLzMg0HRghlx4d0brXkusKB+NSECh1Ol5s+AlMtiQ0DeX/rbmLSjif21OiruC152ul1VNh+W1jL",
-	"J/25xu79KZ49GODa0HW884n1IEn+mK70G4P9BYBEh0aG9rTox1dmyrF0u9YbsJxspQGHScjJt8dpNt29",
-	"d7xmn/bYF+EH3RmbT/dvz1zn2S+9efztEZwZ1p8+N3lsfKclepdhl07YZr/3Z4ErYrHEDDsd0n1zi8Wo",
-	"REGUJtFUFeLHJF9gUxdIpvRduEuZa/0Pxq3YcUPYIiKzou48Yxluud8LXr/ZY9OrIkGstMzTNUsee87p",
-	"pld8MnuqT7g8h1Whdhs23UqKZTeeodEyKtsU2MGBTvC9Qk+ZgFo63XRjETBHnL/NTqozhTE8hvGooags",
-	"VCBUegLq99iPwJjWoDDgJq+bdUnyUK+USdD9W7ZP6Xp5Sko40U1H7FRToouGegtZm9DC300XhFigN30Q",
-	"CSTYy5VinIqdLHJUBgCZFjRWtB5gPerKLM9OLKYYwZFqQUHCK5scO/Bbkm0A4rDAPhNZd88WOaKmd8yo",
-	"EU+oTK4kNLVUOyB5BlTe6co5Iy3UguzHzDJmnY2KgJevTDJzCg/rV1v63kimuywNO5OLHcZS97pZ41Jk",
-	"jGco46wsVxmhWVVdrLwVdonQr3kTKL8uDByep9qy888dn3G/iiIKCn6Lv/O+on752fvLIEFyAN36f3rf",
-	"Ub/8D+8vktXefz94/nUyrmBIb6hmF2CX6NrlqO+p0RUN7Yzt/PRWmBXGsZ9mndPYTwRy4lOQe9Uh8InC",
-	"UC6nUPNO/IBe65xTylQ7mxW4L/mgOV45+Kdh47bZxnQ5K5uKBk9aQ0MN/AmqsMQ8uvBuWDKSQ3Ev8BXR",
-	"bZ1yCY3m2mQMQczfhTQ9v9BRV6BuOPbjwmoQhqRiWIGlHyV91Eh90pMbanzDg1k9k5BVEF6NzbYdnWfd",
-	"WsWN0fnWzGnUQGKXrywMYuw9awDI4ChitBmzYrARZUBpDOoxcX0mjeqhgXug5yRMIC7uBitYFHZ7RdYc",
-	"+XI1wZJKaanRQk77kh3AHEsYrDXfPKNtoSQ3fjRTwuurLOsV1cSnpLq6iQRB2gUqHjeu1jBsKa3yWqTY",
-	"kRqWgv3+xg/87pIg0zJu/Uh34CVJhf1B65QZAHysdxxAakgYCJ738vEwh6xlgu4OtvzZftzsSYcWboHt",
-	"4Vi1h67HmXYzIgw7e5yXWXbm7WD+dlCPFTtcbgIQVAl7aL5vQYD9aP7Jw8XG1PQiVoN2OYr8sIh46p+W",
-	"Ct4hwtj4w9uGJqKD1SWablcYcp4mwKR03aTd73X7Iui5x1NREeAkCv5kKzkHFxuctrQLaOugPeKumWXo",
-	"9V1Y0ljRHw9sP+G2isfnHsfGon1OvV05bWPvoTzAlQHHCBh4drbfCJG7gqOD9/wGy55snXH79jiXNoH4",
-	"J9USvCIbbxH30E00/j0lejTCN6dhHD+vJpXScFgt6TXi+0BXgrSB3jbelgQSl+UUgUbfmc8djnPWGz88",
-	"jD9POg/dhct/NKPYxczZZGSDL4FbEuwx9bjlMtiSk6InaxRwRAfNNMun1tyHbChYt0uZ6ZTpGbSabsNu",
-	"05i7Exb8ZRVKjQolXCdinBFZhiBBl8cVzImDTq/GKtUfcpEdRdwYFoBtXMgCbxs60S7V5zHVAKaJse2A",
-	"MT8VKZvYQYFRmdbm3ySlp7xyCHQRigtxgIPBRezaz7cBahP9QAYD2xE2ZsffNvSVTqtfsOnUp60xXjUl",
-	"SszxguWJALII2ZI+iHjjSq1Kxva4eKDz/lGZN6UJ+SAhmirQXX8CA00cqzUr0w51EALGqSSp3jUzi7ZX",
-	"mdEpDICQOdSGMJFYo4m73AUafcWQ52ivUb5/miTg831Ad8sRDzbxT/nEFHJU6W/ZNURSd3CgJj9Iz8DN",
-	"3sw1RoFjaLHaxraEhqrLOBb+c4K2IWG6xltEU+g46JLTEdqkHypvGuINUYZtW9dxfTw2Z2UoAQnTxRlB",
-	"pBO5hC+sHBUtzdy0zMpbirlvR2242bWlm64k2Y+e3n0hhKwJMbZY8mjUKStv4oAXldy91NNPEDDqLbvw",
-	"tt3c0KWdgIyzwUiQdQhzq1Y73kSD87jOlgnuz7SeNmHgMEzlD7Hg8/rhH8MgZAHNg3hbUYxys4D8vbY5",
-	"8GaH2JZUMXAV7U4vQKt41fXQ3Ekj6f2cifgM0UIDesodS81sqZrvIlqcuU8076Jaotnnp8BlXzCuAUae",
-	"Myp5T5vpuh9DKLRT2lFD7rCj62SKQLt1HeI4qqrNS8aFfdXBC1wEDausoxBcs//inUz8icInh7rYmLS8",
-	"dnLpuXmvO37M/rq2HE1gIVfRoFaMbe4Eo1gchcSBDkyYClLiO8EvNp3uYscabJ0mmptsZ7DeLC0Nkxn5",
-	"pu0PuIyPsbWVhxlR0nRTCSl+HgzNLUlxulkdKT4VbXXBaI5/THGPAOruDRnV+k690alZi3yBlakBUpE2",
-	"pS5eV1wg1L4w5yoc6sSgCuvNt7Ps0LAzE7fhEfqw4bJl2rB++fnORn5SamkmuHi8aXNdMLplxh6dr7NF",
-	"sTvTUHgr/pWPsbQ25FpIcSJ0KzYPPrAaNh5GcKNuoechnQx+/T5lqOg+xvB0sA02u8X8fwy6WHUNhBIS",
-	"boPzNr/Hztw+/ibt+eDsORaSqb9EGxgCU4lpCOs/xVgZ+kg6lOpPvEOlLht0d8YxQM+qaKnV7vmqw3j9",
-	"9Xf3srPOGCXJMnm6jvQGY4/e9+s4hW/2GggGNH5rEJWmkVFUw64Y3CSbIb+D8ID7xMpOPUKSw9KXSZU3",
-	"+NBqGwlCPLpy8W4lur8IUX8jilCHk249975IJFdJhAe64WmmFpAhWmSwhAxlJaF4lSkjPkNZzqoKZWss",
-	"DxjTrzLoZYVK86x5pi4bcdlHmfjiyo/hUbVTj8tjc9Tq7crnXpCaUSz0jXHHDz1Gd19nZfrixR/wKHz3",
-	"iXIs9X5cK1Ml097oaECyPGtDLgP9qSznE1TgXaPI5zsT4xuk454FQIcURYlP7cDjSbwe1kX5/WYVRrGe",
-	"uVDDbLI1zV4cBG+jYU8Yxe8FKXxB6AHrFNBjDOaivhOTZCH64OszPUs0eRy1zeu+75xlk5PwAvq8OCnO",
-	"Tc4/AtjfEjz1MH/LwjOHzQQpL+3JiT9zNrzZOXfe8M56aEtPp1Ok8l4daBIwIBMoCrosR8go7srrfeTM",
-	"8nqf0Nsgr/fxnQsIVacnBdU+RZQkXiiskXCW/fvweaxR8O+fx3fI13sbyTpTfgfPHdoJDZ7jwNcJEPXB",
-	"VI4gLiHzBvSHRg0c955QQLKbR6RTZju3NoybnKVlRCztStf68wu91y3fdNnZ7u5Ky4dIKRUdifRIqOl2",
-	"uPEtKDFStP6hSSniSmpOOdXN7k7aSdq4Q3/5o6V1ukom+nLfNIvDEbrLoueov2lktJdg3Yhj8KBHj1Ky",
-	"w5v49nhyx4pEeBKCUzpUXavHvRV3nK1LM0C8Pl83ZfkmvodGHoOK8dY+1++7keBM1l3ETm6fJBJa1ki0",
-	"FakNzVEgJD+uSBAdYGfNI27j3UCdLex2T3DEcDlS9hRY3nQMbVccgwagT9gCKIAfXKPu/tmsmRjGozt6",
-	"QWxv+uMir539tPqOGiOuTNOsZFGZ5g/1ND5u/Plv6ndsWZnqgp7yZtpLe8pfazwhf/5WnuNaBgHCQ3Rp",
-	"vYzRKuhkcP1Xa+C5+UQ4tzrrWubdukaEnyVyvrrAH2qc+yVQvUMCL65yjo/Bt/xzravNl3IPz30oIlBj",
-	"n4hFlABpian8Rr3iccVVhFp/6fj2sDAWFfpAqqbS+L5X5jX9L1ezKLF6bQ72wcw9iiWBWEvZkafkElnV",
-	"K9CjrqF5MNGoMsUR46CTi7jFi0JmQjp9V++PAhfQxvZJBggyByQyifaYAtIqdNPOtgwDriraIkIvW67p",
-	"BsEwf8bKQMJ+YnhC1MgHcnzDsgrRY1YxjjPEsZkmKhndXkL4Z14NMR5Zlw+ec1Rrk6nWjGKDPEL2HVdd",
-	"8wDTn0PZcWb8UBO0hJzAvm04KZQdC3UonSBzuDxF5shAXtNEK/QeT3uaCURdSPrpCC93O8d0V7dt7zZY",
-	"GmqCJ7ZAsqmm+zl4DaZ4KzfFuhrimkDfVPBaYpCbt5iTDTRJ0O0MZAPd1tR/hNZ3a/U43mwY16Ad3ADl",
-	"lRjdYtPIQz2BhL8GqmSH12exBZd0flwSxGE1puLOGtdOtpfEPDeJ+FFB+pRG1Hrj/XEFieuA+2uL5S4Y",
-	"3EpLWlYsFb9TrqYtMi956CqzYTETwrbRCUPgXgJB21Nb72e366D6WEx6smn/l5yZrN4L9V2fkDFKDSux",
-	"DGQqhSUQtMPybmYalGJYksEvwUyU88u5+xU/gfZW6qe7EEpMvrWNFRJg+aZE2SYs4u5D+LHb0MxqzAIN",
-	"TCZ8a+cUlzvGQ71W9qSuQ3s/IUsTsjcTJSsnp7dCTxXPIaddUG7fMl9vv591WwfABBMZZUa3p0UmJKKF",
-	"0BZHtsY7QovLpApZjmm+S9O67+QWMV5Ee5mwzYURvOacWeYyx6FlKCtUOvLdHYzOejqCIUr5tTfMAuXX",
-	"1UT2ryaS6IIPVOfNVdvFrM7WXC5bmr2oTllecBUxToh2FgsdETsmmR9+msTVh/uikDoGMi4mDN2xp7V1",
-	"09FRCz6gXonxr+s5LvCvux4Lg6xBJfTKeAl4Voe79rKvOpOK87gndCYYOtyvS1+h9ri31uytbPRWsewt",
-	"Xat7uvdkeMtoZGTJyiJDMsMo32VCsnqVqQv74f/3//y/cOdAEyHXShZ6VWGZbVn2X0uoP/y3zg3UHpcl",
-	"DSHB/k6ISlqnC/Qn9w/ILOzeZHc/85h6g6Nitmdc69B93HXnPk5qcal/CloFG0KLUThyEq9LvxBGi4wH",
-	"7zJt5eNxLwfdNic93DtWFn52XQpFufO1zR7vWlSvMHXi/2lxYcsgMDhDxbCQaJ699XH51hi28cfWYak9",
-	"RyktxabhNk3//khrzALRn0UGgeCBs290XFxnHAspMkZXWUE4zmV59EoZmNjTuubsVieBxk+EyR3m14in",
-	"AAYjLoNDvWOsTM2DuJOv10ikQEyCV8afyqGlaRDf2D0xecySkk1DDe+sEOhzi071zExbR3hIt1BEGW9o",
-	"xmgmd0RkdYmouqZ+bYotLrJ1l3W6VulJHcsMZs7p2yfZM3zTtG3oE0rBESemfj90LkNjtCfIDPLzqFvh",
-	"fFa+zuke9A1QPP0E9gfkLSgYOiClflE7Yb3uDmHJ5yA3cDnx5P3Z4utE9g1s2xUNuXrIGb4LZoBOa/UM",
-	"d3W6U2kVofbOcDqG03cceLqWBx1tsUOHjkYw4JmhFGyF++jqiPLalogu8tqWiEKfTtfhMKXGVAiypbjQ",
-	"WSlz7ZKKBv9AR31wZ7P84a1V91teO69EdNEStqYIdezLQeYsmBIgjZGW6UxYdUDUJkO4WTt2Vhnj2WF3",
-	"zBjFnvPTWfTn3rqhdK23RUadHXzJqV9BDB1i5kQ6H1ZPGIQkwTDK6Q5aCHbV7OA/mb+F8v212Zzq8nae",
-	"dpcxp/ufLK2lb+94U1xcd2B/hvBlPLpQgC6x/9VrK/jMbBRfz1FiAdY/vU5ddGcAvXg/N92DuyPSxZG4",
-	"wK6Lw6z1W9R4u5OuBSubUFANLrBnx3lRrPMbnkWzCEd0i+MfH7fk/uwqrrOh+1A7w3ZZq3b5KSynSXkK",
-	"u5l/+I6VPmgce9GMVdr4M7hBpAzhxm2IqX2Zdr7oObomKlrb9o9YogUDxoqJUQRt0JUpEJPS0eCYGd00",
-	"1RhRUg2sCb4ykskQwNLPrHpl9ssFNgzl9QxS2Aq44Q646hVjp0IL+6/CotebtLMLzvPii+aGejT5Ny6g",
-	"zRfQbMBsCtQZrY9JxFVESY0IBSkcuC7S0JujZR+u6udLLhhNptTr9OSrtHOoAsgo8XIff6hLRCgu4l8p",
-	"mZAp95DE1+j132MdZQfEK/8ZsPivsWbsSPFtL6reqtsVma+n7KbahDvYy3dYyGCuTqJXAVPMt8dZMB8s",
-	"5Df6SffOd7pAINJJkJjQ3V2qS+wezv3XtP5jaixc/DPUhWxPaPFzqDizRKT4oZEB/N8So2KIHDGfIzMs",
-	"L50EBNPmQDz9BuaDtwALGZVkOrNePQUcZ3x4KVt3o57vJtVGvwgvLOlw0QMJpXjkq03LvoAFd3ij21+m",
-	"5Yl+twxXnWJ43i6/52iyG9oyT3fCmjtigvddkbAwfN8Z4mkuT7E0t0hOFAClNbGbgCtPgtI7oGM0yFBM",
-	"4L8n0J/m8q4EupZyYyUmAJZ9Ft1mjfhTkaZrBrc8kMAyzwmu+yWjG8IrOCOsxvqwmHLm0qI1F5zcQjpT",
-	"ieV7040VPGHv17ofptJ4QfsHH6TX9x1Uils49kmxpZ8CjtoEWLmqA3SN1yYjORlSf0DVdFDwQNgUrtas",
-	"eJd87Ry8I8nyNArzapb95gaIwX3vU8TDsnMfOScHTzHurBPZMObc/Fs+nXvSsGJSPAAo7ufFAct8681F",
-	"TxR5nIScFAFzOlgqVJNAB7w4ADtTKWQA7OzM9LBpbi6J78xkVmQOHMqlOl5HUxtUU04XUw7UuBnEPL9+",
-	"Zr89x1nfD07o7lhwprQzokapKW4q8+dblDeNbrqO8x3i4GGsG/XfX6YFR2/Tvie0uKv98ldk30WLqoku",
-	"j1vGigkv00LoyFjeAvLN2WYBbLCplNAUn0S459Ut5gUJlG1PmSZez7jteGVU0Y7F4ewJO2+7YX2zw87G",
-	"EMRsnd51UAkSzYkTCuW70oFsKZLeCJZWbe1R1GZQawV5b7xTrnGtD70sYu43I/KnA+NezUtcdL4UJeQV",
-	"3fuUuhuq++BeF5A8RcCE8W86tJ+m4pCANh6bZpcl0nJe9t6YS3Gkv15j/jzeulJXfxDt9dHjabjXv3sA",
-	"vPNjXtpWpJ07d+7GLbCyh54lGPbNNtp/o+Nx/hsiHtz2i6u7uz5KJkT8YitcEO0tn0uMqZKc223ResTQ",
-	"HG+eL+71E+9lw/U81aOivYtv1TlCSFbGYyLesrKp8Ou/Rz7+H4zi10tiOd4r293T7UY7ZrJHKEmIad32",
-	"buSXv74X5TKFX55qjRqR6lmCTynf+723ynZfxrffGudwMNc9aUQI9Przx/fpo0G415e03ARKOQHgp3st",
-	"r/GGAe9smdZn1LL0nzakLPWfCk5ubUcLtjf/pr0HSrSbzMeSiVAPSXtDLpQcWsHwhRXaytSEXP1w4gD4",
-	"Qp4FmUhyU0mVtITrUBCoo9LHkuIn88oIsAz21UXJNbfbCVtetVym+cOclm41Zrv83p5Bv5OO0p8kV+7S",
-	"iXBjNm5pyKA02REebKHofBSJhYyA6Osmj8BnzZtptIPNvBPS/dTymh+0xgqEhhY4J4Vu8GjYZqebRyiB",
-	"AP8Orgn4Fwzw0AeMIS/aZMFQJt9LndCy5mzfQ2YfuVlTQBwnenQ0VOBk6Hmc3Lcwrgux9cJpk9rN26ay",
-	"WHKZOaewxE/O7j6BKwAT0oPjjiUKlLJjzhlPKVfDZfGNesdHw82gr0xXD61wcQwiJTUh+R50muh/mPWJ",
-	"GNXKfMPv1+uVI4bLRscmrdgH+szCxevv8NuI4C9hiJRlZajBdpCcSMzNxxyYUm0iCswiXVpLsDUCYRt1",
-	"Vhz+rYGahU3ZCOi9TWgBjh7OGlpQ3VYWkBAAkExL375rtQvlkliMxmgikAhGPXy5zvWAP+S4DlJ+AlBx",
-	"BgiPs+oF2TYBPlA/f8cangAf8yKlCSy8EP78joXaP5FQW0FH63Qv7SCONexqiZHQNk7ZaUxpa2o0UoTu",
-	"8o2ptKU9DtgO/9YYAWzREyVWQhOBOJY6nYFjUTNqG7VuQIPywnuRDZ6gmvr5dVIBZkkqIlOeDRbxwa/f",
-	"BzogxyPMl+yQxEfq+TBBKKpS60hdSWpKuSXhKfV6hIfKLUOGE9OANp4+eeFbi2MHJxS/FK43ymtFJSd+",
-	"iT0OoWY6gLRBURORu0zfTk/Mf7PDjuS7TFHHFmgqQ2MFf4KM6IyI7FGgFFO6Ikx7xs0lov4DB5BsdxLC",
-	"0tBa3GDzvbdgMTp1zGtX6qFFov2nDj/mLlAwpiGpsHgO15L/56C6wSbOgWQJslymFxzLA7setvTvcGm4",
-	"hTYyHSDt7kic7yjJCZQKYrolFBu1fs2Ko7+iE9HQ4MdUDftceKKTDb5BF5m36jpAnPqK4aDO2Iwuo0cq",
-	"lS8OSc9Bkj436JQLMUnt3752Krwv9zpePprmmB+nQC+mUSPgqfS0WUiYDRSOm7j7AgwRW9nrGfSIqjKm",
-	"/5gpKIbHO1NZOdKm9Agc7tfSGJwZJZBb0RZ+joPJd1FdHkc6Q7FQSecEcfSyTqTNO3+r7j/uQGxQU8oU",
-	"/JWm9CNDGPiiucTsFCaHmTkmtzRK2TNN7hP3rANBMbCyoQweF08TwsT2nUA2PaEvWL8rTg9xvMAp31LP",
-	"PwtpgsHDKEioBDO+906bKA6juam4D/cI0S47ZW9bfIQlu/vfGyz8HS5CHpKga6LAwKoBaKWgAsZqmXR9",
-	"mNYWn4KOEmi1AHqGXVa0ruF2Yqm68bbTtmdYgl9FY89uFAO+idaHl7dg7mBWmm+uzERjYPfcYhcg773F",
-	"DkpqkPZIoqMNwcKEgDp/i8oGLyGTftGheQoSA0dpV5iOR/kW5NISMI5oQIthR8swqsRb1ymv/6nEQrJv",
-	"qOTHKIjifrFV7D3OG39a0+gO8XQYmKy7sgVQ8HQAKSMEFWsuHD03sx5POVI79BxbwV5cvrW9BKMZS7/w",
-	"0W3nNfKBHlTM12iDccDh9fb5YKXBfe6/IliFDc4LeEUQzTDiJcE8U/oBtOugTGbQoj1bHzN8i/lR4ywe",
-	"wXfucSUl4WvBtwPGkmRS673DSeuGImpyG9MhYka1MPhFesDVhSGTJkqE+tDZi2WKQ7vM8XVTFLiYWKSR",
-	"KULD0hhM5YxIr58qCB8T7N4R31yhh7MWVka1qytF4wxmHSO+xSH3FXjbgpPoZCU4AB/b+UqjZuNC147M",
-	"Ivo4GeGDuzFT7E+oQ6AOOcwedNOO9dZH89/y/GL9/k8E+/mPpOmUT80b3kgIPgakO8Uf5NOmIDLKfaKf",
-	"7PV/nRcj+nlLlOnn4Sl4XqtWiT1J+Hwtd0+0dfze524ypN15ro2t3hFHmFVnw9tpeegQzZbAVkv5si5R",
-	"7i5rD/Rm1QiZrXEmdxgQ5vHBuvN7WF4bIiUu2kZXfRb39DfuFtP4i5IizRhTpRThKNWqZrvgJeqme+qM",
-	"RxjAhVKhHkFVGoYbup1KzJFKK3ANCpM9Pn5P2YGGXB6hyy58p4WSqpY1kE29BAdMBalW5r1VewNZMJnO",
-	"nWJPtyOIu2bsNvYaqHa2KVaDNVJjiQbr7zBmOwj2T/s15lmOqVRaKJEiKxkqNHYq4HlvpDrwNLZfXEJb",
-	"jAHpYXbRboi3iQ3KBj4Inz4Y9BidMQYZigb6XTbdVCPCaAq1DqfQKpSSfTowVF5ixJObtJ45KNz0So9M",
-	"ExI7U2XLvFe3N+wDM7mv6+N72+BNsvc6KGqCo4GND7lmpuLDxiib6/HpZxa3tv5atF0WAycB16hlhgV3",
-	"aEO/NhdHZJ8M6KUZKpc8S+qlCcWa1Ev4Sgx0pl3aAvDMtw31WweYjvsULfIezaFbxAZUU1xN6tkbiQKM",
-	"rH6dBgp3pofvfHKZZuWaV54d78DFNc6smIRxAlfueEsaKjnAdI1v48OOZTsErZ3gGUK32QZAf5HUGOYt",
-	"jK61fAE9+GIVN6cf3bfnAIVI0dF8unvW3d/WZWf4tfXZaVp16d/dvo6h1JIjxvQxB2aZ3XODbnER6N0y",
-	"E+orAu6dewnyBc9SfJCP9CGhXIivF9lz8T6zLvvpiI1pSXvC1txgxHXC2aDdkHGWdSEXvKV9vzWYH8fg",
-	"DLPufeNd0q/HrtbMduF6W7iy80AlhPEQwuZduNewH7nABxxpzCBrII1L/GPI2xJnKXVpCKeq5oxtTmnA",
-	"FaEr6TXYKSxdAr/1aN27QIInrdIgkcdBQYHWJY7IYzP+2OrCvbOCWUXRhN/ixfQQ/sSOAldsfJNCninZ",
-	"0geE6ghLpp7LTMAJV7U8ZtCe5UAEvnhCm7Jc+TICuJBf+5DtdUJjliMKn8kIDQZmKt/75kbHgOWvMb/U",
-	"GBU6ZgV7kjFIMoX4AyTNEpHlTF2UuYReOCiXpsVJgWtMC93jBEPHgFW2Pqq/EJ7p/OlVWpvQJCixQPBw",
-	"iH6jyQ5bpQnSoa0vqHqD5Y+1z+OGaol5QrvY6hrz19coukKdD9s3pWt4I0RoGDMmX0CvekGywM2ObOTT",
-	"XJJbIo+eKscwbM6a0EL4j0+NuNQ8BrV8GZHZGuX7VSbRFphQ2UtfZfosQTM4qpi5YLp8dFTpQov4a434",
-	"JmXTx1GFM82nabw9LBepOa4RtzWubX2I1l9HPgSb6juqxuzCh9jGvANpkX4OCQ1aCAJL6JfB1EHfIVqs",
-	"TD++42A3QEQVHugZaxfdQbAwPdnc+Pf761LMhbdKWFNmY+EXq5RmmHpBms86nWBJITrWiPp2i0qkmd8R",
-	"O+YG6x20hTcZjCE8lYAFimqZUBhtrEVS+ayDo/LIF6AuGd0GsfDVfDxCg2O0t+VC3WwZnxaqnh316PE9",
-	"uYkbUM6PNcxAVQPDi6vO1Nup/TIXvyvgViq0vqpp4ugWyxn/HQyIU9jCABYOAmlJ/eaDqQUpXbWjgnDG",
-	"bOqSPiIg156jAzqJWC/b/FtvVuikT8cewlSM2uPiTCz4pPWRdSz3viC8eqKv0QMSWd1IpRRC5mFfvZzP",
-	"5V0fLb6qokbslliSnrIrgpXIn+IZdOkHWVZX/cb73GAGNzWis2qZ8ZMbFrbfiaaTW+QJlAr1osrzfkVR",
-	"JyE9vcNwMDVpzUwtgQd1a5gFOnUiJnpgbctj7a8fJF0m8YDYS48SZbrXmeik1O3RMgw9wxRdlE5ERFY0",
-	"2Juj5Y9/HnRLfSIg386Ana+6ahT8miRnXaqlV33lDc0aWmCeHdDRfYnInQZWSQKH9HRcy9S/Z+wW80zg",
-	"W8xRmbW4jFGWvRHqtmxJ84ndTJeCBeRsC6BNBmeplWfSOR6aZ1eWrWNPWEJDMv/pes1uT78a7M07UFYL",
-	"ZZUrVXxLbjFYRqi7mV3tW1tDHU3mCy/sc3uVeZlGty41V8EKeNX8ou4KG6837JtRCPh6PH9nN4CWWRVz",
-	"1JFsag8k2sMezJJ5hOC471SzrPzWRKvbxDLua3aLT+VbXzp5ivl8n5ZuQnaOZY6ByIIDpPQdRClraK7h",
-	"gU4wS5PNxJS9LU7Z3GvkSyTTycXBG897nd3HWdaIWa62m73PGWwDoe93COhXMIr9GQ4LNkZ3TtO0iN2R",
-	"a8RPuiWuiUdPXR+nHC9fWb1cu1kzgblOLJlBBL+PPaNMPnPgQH7vGZH4byIDMBOxyh5fPf7iwaPHD64e",
-	"vbv6x5OrK+NB0kbIcE2rqdYTQ/HsRjrsGLR4zRGNuAm9FTqPrrz0DAiU86w06q6aYnDX56LdpFYcudDr",
-	"fH86sWtkwQ708pqkJJ3Y1zq874+Ea+9WSvZJ3yvmM0KMWyNhtAPyjgROwgRzPYC4p9TaJuVGhcefhRoy",
-	"UAE5DNLjtDYWuVXXOs9aQwauvh0uiww8KL5MOOEb2dpD66PBWCFSW0NKCefZGgMWmM4dUfYNRjwTEh1F",
-	"Nrhqx19MUjY2hBKxS3ie8TVJxehxFkUiV7aG+ul92Tp2iWewyupt/V0CnKnMp8br/YdSL7U1iBZZpQV9",
-	"PFnUC4kL0DqMD/i1HoAgLnS0rC7qz6/GhPj8SlHh0dWVsoCFzjeG1SsdwtylNFrxq7+8SmhKt0BZ5UTs",
-	"RSBuq4w6sMHUta32E+r5Wvs+LdSTHEIZwoWCSLQarUlYdfEPG/lwToCOfHdn14rDVs4Z0dmeVr2rmvCW",
-	"OpbprYiy/NgXib3Da+6CaPXuhIwix6En+tPj3ebBkETscmG6pywXWuiPF3yngi6pH6TBAfQ63cSONWWR",
-	"rbFzXCCKDys4UAb3VGicsC1Ht1jIzHZQTsF246kLB5Ni7tBpF4sFEXSHSy03erP1Zp2w3UFgXgh6eaRX",
-	"l7JJZNTYh/4sG6XBOluor3MrRSOrCc0kLkvRq55dmBiwQ7yYzsbRwXEkSIFtfNzrDFOXrteFqheEpNGq",
-	"KNN114amsReUGf75BOFQhQN06/gRdQUe+KcpPjmQP7w67JqArEPniAW87C0llruT0IbH7E229OUihIcC",
-	"35IcGyDLjrH2d68FqZ++tjmBs01OKD4Yj0F/P9/tcMYONLt++cZ5Y/MdE5iu9DaqQ6D0/C25xeA5UCoD",
-	"MC0uBb7s25+PHn+5mu5NM91ZyNsYCAatCHV/n2OO9O5A3V1bvu+hLkwJfuXcIi3HJnKHGwI1vGYBROWJ",
-	"lO1Qh03OYgq+7EddMAZeW7memRGlOksaC9laHfduABwuTN0d1unINZJqYy+eXPzf/+vqwb+jB5tffv/i",
-	"s4//5WJhq6xpeNVwz6ZhT8Qz7asv136nS9IGh2jV2dvc4DaqMc36UrDuBru09LzpSGuCgEVFwU18etbh",
-	"idRy4rUvIvFTjlG/0093ZI/l7gn0EoqjZucrK7i6mrQfPdzH8YZ8GA3j9WwC3ksIh77C/5ONJh4IhxmD",
-	"cSYZxAgPM8PON1ZuEw217E5N2Y12+lGsKfEJDPnUpCyk3PocHUzm7tw2TLFONEcckEjvAWr2w841BfXT",
-	"kWUhVQHJ2RdWDDdUSKn4E+Q/ZqvoXpSIbvGNejK6Ja2enXk6hkx2nQvJ5PUWtFjyXgB/WohAMc2HN7FF",
-	"GRWh0c+G0/tMWeyYWaOqX+H1NiFKF+fpidnF9HH1YeVRae3RXo1BVnuNc7IheSCbbM1K+ZzwvMTRuIET",
-	"OU95iao6eqCC5U0A68ziSE6CzsQU6gxrIjbtAfImWyGxD8A2bTlr6kCm1dH0+5o6uq/0U5BEpaRdNJna",
-	"hgv+EyKxhdj1tCy8xUUiOhBlN6zheajE0v78cwDLm/HCn103gQcP74gzAXpCgVIK3q9tGOJ1hG1xCFWM",
-	"bb5F8bzP8S0RIXEoMKbBHhMCc2VuPy+REDPQY5NlN/op9fyOY1ScD6Z6CYiuEw0dSrVZdGbGHebvtyUx",
-	"FIjBHeiLxwXoA70BzoqmuYL+5z1ZPmkI9B72tVLvrnsCm7M3UBAa+p6quE+gwDJOdEXerpzbZRn0JxOj",
-	"WfkouVDLCuDJmIi0P1m5ZOngWDmq8A+NTOjswuULiIN5B2tbZHkA03JEs13DZevXAwey+oVVWGQUf5CX",
-	"aS73Hc73KSjzON+3SBU+//0Pm00Iasd0r5r8ADyk0x2gy5IfXvuWJIbpv7avBBpx9fqL5CUx6FrmT++F",
-	"JNBHUOw0YJYB+eEa8c04tU3vQd7Q96b3KMfIGArro01m0/iUMBbSwD6mdVTR5js3tNAWtJBNzxvebTbW",
-	"rKUvFeBniCco9TYjFAITrsoDwhWujO/SGyaxfcQStYpeG7EkPSLITRtCC0K3KU394AXvWKwsTYXH2KWu",
-	"oZoMUq7J8ne5LkRXAGAofnYQhJ50E/hASOnbcKyTV+JQEAWhObZJO9DzNEM14tL76XHj4NndCpdM7Gxo",
-	"N4ri3yFaBPevREJ+j+tZRQue6dRjeHxtSOLX0f1PbQmGrz6RCUy/9dZ9vGNqD9QdlqnDmLFNF4tSt5Cy",
-	"TK5R62S2ZWnCtkrqukYNUsQU7d6oZ3RG5jW3qUHjhbMa05fpne8mvOFIiJReyUiIIJ/UqBG4CAE04tsQ",
-	"flML8T8N1Gqe0+8koTqp54MqWIX4PrVvmr4uEvCzW0BRfxu2BCxui6rmBbQ0OAiTyiI8pJ+WxgsaA3aQ",
-	"3lm7jSr50/vPh8sHUHtBEC/49WXwytVBmMw8lxG/tO418E6w2l07yGjYCPdGCHw9XqRG9gF3vb/Bs7dP",
-	"0QZarI9RIb9unRkFkjECxbDWmy0rM+ruymLGGznmAmMgb7raTMvuTjnr1EtYKrb9zDv6k5NsrWHRU107",
-	"Gs6gmXkLIt4K7i7nxERmFyIo+huYo5wz4dGewOX3BKrD4I9GeUIUfEqZ3HHWbHcZKksopYR+juISvLr6",
-	"6Gqfoe8wTjYSDvbdQbIJmAysKzGsKg6g2KBma/X+FnOyORol3fxHWFVdTXuz0fq/kBzr1q0WklOp7OoJ",
-	"JPylKrDS1C6jQfj+9PajjAbKZ13/T08w3MTXvSkGTYqi+DZk8MIDgUhDAs6vfnqit2VDZaBz+CfSKgm4",
-	"xzBJNOZucv/9Lujujb6oAvXhE0GMRbXYQV4GW+d0iJjDji3Hee/VJA9LkTWaixrfTtaRIMal1aXyQlfW",
-	"AeP62r9N0BNpIjIgeYNXF7QpSw28pv8+4tQPS9C0P1ys7PdnCJGjMr+8jicBcKt6qV3/W/xb48UxHKdZ",
-	"B2XEPtB4unbBegd289nVVQft5rGvfGWYsR1HNDWHPphJHRWfBxL2KLGAku8s+l4kYsZkAHKPj28WdM4O",
-	"5sCFQkeTkaAkGwiWH2xHVGKOaI6v89hW5+EOZ9Fu9D4+iD+o4+jsOp/xCBARq8JevjPoibHM4vppOIbx",
-	"ItnvcWrf5Ap9iE9UiI7FVoTq2G6MjhAK5I3PaCJ908DvxyT+UaQcy3Tah29fiFXfKRe3oSGYp/tGTLTR",
-	"EWNBoPGdC+sOwTjeHWvsj98qpulXnxuLgEM3Xa3oa8sQ8xxT+f5okoVKxvZN3bURnEkA4NSFLsF9D6nY",
-	"Xovg0zhBypoV8TIv7cAZosU+XabMRO9MEuqm2p/X8RC26/IuDJPALTHMQVOMGHdCTFOy9PPRdSH17fin",
-	"ma4+sUUFlMnsoEtCdLUvlEsxnrFGAlQ8yg47UuJxNybS62sBrhHW+FEEFN8n2WrDBGj1/uqC6ItRvRLh",
-	"F2mJkO4beYeF/IZivvWA5xVESKU9vI7kCgzj/DPy6d2x4Cz2YUnl94u649g52SFWnVW5OUSYPB06LTN4",
-	"1AB/vGGaAC4yjWYVSbLTjMR3TrcZMiaqsMQ8PpsOb+R3iAYCMiURMhisISnyVWAeypASRxGSDeGeNjVZ",
-	"wvPmU2bgVZdc7YLcZN36o5VDm4i1TDWEt/2NRcEj+6JEUsSnkz6Of/Tv8Y+mMtjdsQloAE85Rq+rx6e1",
-	"q/bB73d2PcQVvQkYAhvirQZbFCME3HYvFAGs8OG6QtJCfPCt668KID2mdKcp0NFW24yGEgmZR0/F/gXj",
-	"r70xQYMkGZcI1OBQyxxCrdyLGumlftyX+WBqg7xtUqPH7zZGOqk63oQ8vVemg2W+GwieiS7fuo3Z3bCh",
-	"t0zewP+bUiOzaLerhvhtDVLbWE1jeepjYrjSEibm1LJiMcBwezy8+Ky1DG1bpxJpovQo/oiGYRjCMM9x",
-	"neJG5Ui2HVynZXN8hVJLsBMI/kcrljXK9yFnp2iqyphod6CQDkMZdvR2DimhjA7xllKflV5ObzjKj/Gm",
-	"/xLlByWpCTkqyZojiYsfAiFo8wBh9JtQbVau1rjRSHve33cGUyEy9RZxeR06p/kxL3V750Dyrfo9BMSc",
-	"qsEVhOPcJYmOowac3OLwLy/9FN1ixOdo8K16BoLpqGhcHlDEjElVozyA0RbsDZlahsQC9eolE+Jp9CBC",
-	"PIt13SFCbb5G1OP7QKvLCgnx/TZ6mA/xTrek8kR0fAUJmoG+z6zAZaiGNODCrtOuwm84Zzx4xGquzkwR",
-	"nzUF8uN1tM9WPx49usA5o8WPoRiUCBe9uXaU/l/eTvUIZBxt8dumDL3P2R6/PrlLWJTLVN90mqvdeh0O",
-	"pg2VWaJ2tqO3lZ1j1JMrq969ZIWaOeV9SnRZ13Jj26KyewsMLpbxNRJT6Aq36IJCV/Xecwuqcfddlu3I",
-	"UwfsGab5Ts8hPqsQnnephb5ugNCFwgJd2FGjFBpLkeX6zNdYIlIG4EvS2rg6wozrU5p1ghj7Wj3ur6go",
-	"cdqUXpDSn9vPUELxzSvmR3AETOOEvGBo7Oe1OkMVXdJonHPrhHav0J8wwUb9UcAp9kzIhEDTaG3r3eas",
-	"XanPv01FMimmhpadFFfDNXaz7PZ3Zhd5RAyLLz8jwEWeNntFMNk6RSAFwJaCal2FC4Lewb/GW20+8B1z",
-	"0xhbqx125ZYWg6NkqQxEWk7jYN3pHcj2iXrT2AO2tLq0bTDkqkrhk5FEPa2G1EmGRLSOAh3Fq2AVkkaD",
-	"C/TTDWIo7FhZBNT3ktB9KCYTdEKwRj6VJ2+p7s0ar+Oa56OV3AOiEsfAimiZaI6ipmIfR8TtSXcS3QU4",
-	"ElvaxLLY8k7h7zjKcSCxE9FtiRPSnyFxJdLWGupQ9lOdYWZTkHHJUHHZWUFKGjK8bEkADehT4cHWBlCk",
-	"TdwBBhg5s8ZFA3O4V5TJOHQml6Yw10nRIuN0nvtyvm/MWndqMrlVB9fGHm5imGQMg1ryLmXQxts6nOY7",
-	"llDc8xSeD4QyRmlQ07Wix8AwSS2CTWKaXUcUIZvFfcJ/pAV7ZUJCg+A8w6JfySaJLgRfI7BKoOTol9XJ",
-	"WQuxUFg977HpKhULi+WWuZxKb7FoSh/D1XVJQlfcGvX8bp5mbH70vniucyvz1nTqLZtXauwiVoFttrOK",
-	"JLWh1VJiA266D6sNatX8zZo19rFEe5xRlhmR68kDmYLKjGvy3wG0NL39zbSiiGPXtpA2wnr9+4QpkZA/",
-	"Gvvw1B6pyZEc9/EYAgjjXVqy+iDadzAbucIeeGvwZZjmIwfMcVbhbj1stzZ9E/E2Entc+N/XdkH8YTYL",
-	"NF5Or1dCY5f7xSgitwkugp/V415Irzi4vP7t72bWrjoi5TEJI7uX8Ngn1YgjhESyEWlpWlAvFHFP66HN",
-	"QBGLfGutwwVrnED/A0P+ZuBe6oXONhvMNdJ9tHvOveNXh+pAnIpju54ZzAD11JCg5mUzfn/iq+4yI+RL",
-	"j2QLpQwRxFfLZbPfvMQGsL7ocJLG2Ym1oIbp2HYic6wHmDGXejkJzAevwVeNhPCkZIMjz8hApHOyK1Tg",
-	"lUXzV0IhY5sWC+qwY1mFjplQ/8/Gudm+hnNvUIUBEIgznc6dgHI+5RYiMgaC3Prs9ePG2xMHTq0OvaFd",
-	"+qH/mfG9MToHd3ySXhjSCaFXaGLtcIBg6sbhdASDlNa7x5JXr87OrzP0DK0PmlyXlmzxBDdvXnz8+BES",
-	"7DbMD8GUM6W05TJbY3nAuiGFaXkI3EmkyECIbFCOL7Mb/Yu6HeHnd8ca38CQmZqUgI5PW3WAkcRFtuGs",
-	"yuSOiGxDSnwJjxvtYo1LRreZZJmab8Z4hupat8tCFS7UWXNr/SozfY/3GNciWzO5ywQp1OdKsseX2dMM",
-	"zuEOiezx519k+2cZklnFhC2m+PBA/eXB+iixaNs7qeMKeAkHIvBl9hZvGoFKvYaas3WJq//2q2A0+69v",
-	"XzzP/v2zz//xb9DJ2QAT4bIAGkBXKFzh4nj5f1F3pp5cfK33o1OY9eTikS38RzW5eHLx98ury79DUpDc",
-	"AXs97Fj4NdMuAHVMNIZjcfHk4jXaY23Ww4kVNaMGEOjx1SPjIZWm9AcMH31dPPzVSAx9hBIcBx/Bc9rl",
-	"m5xjqLOCHzbIGI6+4dz8Hl5resIJcalWF/ozGWWHDN9ifhwUwxj/npKQQtdJbAnF6nJQw1haPfxd3yUf",
-	"1SxMIVqfZt9i6UhWI66TbtSIv18Q3cRN7qzG726m7knWxdst6Vy18uMr+3+douVHnj7+v4w26+qON0tH",
-	"DMe7xfZ3slGZprY+AEoq7DAqxEod4DXOlHIDrU7gvPV3DdEjtJHVeyb24uHvpPj4UGCdcOJn8+tGPhX7",
-	"p+qUR20aKSY3bKb/hGd7PvP0+rNIfndA0Gs7lkaRZBTrFsnK3Mo2jE+RsCm0Cufl9VdEyKfwhJ9svzUY",
-	"8hAN3X67GPD1pKPUP4YS5YfeOI44V6uZs3J1hrMS5xpVNPK6NM90hNRtC1uXlWyr+55RfFC3mtIOXO+z",
-	"sLhbo3y/5bavaXDzn7WP3Qcd28/9k63vlZhKxbFdGVva9CjrIWqpy4JQoVhQSI4kGxNYS6gc0Vxnvvll",
-	"1HP4vUfvuxNUhMovPrtIvlU8Yksvo7yTC/s7dBsiPKhUBj11Gb05ljoB20/ut+rnT57a6pKQDGh0F3zO",
-	"jyFyQ9lEBndHnkZzA4c1KUHUM/clPpr6vuVwicCcMMTouDsPnEiJ6ZwQ8VE2R2XedJoYB8n7vPvgiIkH",
-	"vn+OCu1wgIaOKRe4r8Pd/VytX8MS1r42xGfc0xxJVLJtAwiy3c1YZYWdUCaYactMW6sWYivrhpRg7eJy",
-	"o81WIid0sO74D39XW/Fx6p7QD8dpsrYn3JTxMdWi/hf9LhbyGSuOd2ZkdLjW4iB97Ls71Dw/ntHM6czg",
-	"KRUHEMnnYaefQeI2Wi3vbPVKc4Y2EEXGuP47aPC6sxYIEC2NW4/DxZNHV599+fk/vpjkJ0wLxB/+Ltke",
-	"00lT9rl5NoqbYLiT2WlyRyX+IN0C+tvp7tc1obr8aTj8mczVzM5H+24+//yzz/8tWx81GCbOOZZZ2yOt",
-	"syl1sy5JbjeF6wy04EZwcFCcj+HV+Oci0Te3mB+191pZ9ECBVSZN2go4tgTZ0geEium7bxWQek+L4jWG",
-	"g3JxHon0Bh/sB6Ik0aO7v+m+BYyh+7rlnhaFETMrkEyMZxWix68yjPJdRmz3WQRtajeMdwDUzVZGaDEc",
-	"H0Abh+us8d1mO0S3WFP+3lwzd889egF6Mfd+k53zYOsl2QMNKLnKIFEckBG6UlzjTjnbZMjAZyewxkPT",
-	"ddV/7t/oHsp/iNPu7hzg5mSfaY/U6I7ynQOrTnXCUSXr6euJrM97PZH1ea8nyHRaaf1Kx6XkA2WviRrR",
-	"lYu96CJ223NlSmnnZP1wY6oT/Mz7gtAC8PbPdWmpD+heXPcsc0zno7Nul94f2BRFazCsKrTHBrlM5ziv",
-	"Mo7oHhdG7zDpNOFdK5gQxCDaB23qr81Dr5GJk96Dlas/ab54n5bumjGbo4U4ztZYiXKdoaDOxI4dsg3i",
-	"ViuIIK2W6mrYy7rYTMkUs+hnjO3/GAk/tZFm7qeaH7q5t+G45/pTD74mombCVZ603xiNeBfWi9oKFwZd",
-	"G29n3C5Crdnlf5A6YhtfmLq0T2wfzeT/VfbRpQyYdlewQ7bHFPQ92nBW6bOL4PrHRUZogT8Yr28VvflC",
-	"sjp8ud1IVpud//Q2Pe02M8vQ1aNnErWKXOr6AnMYtvIrrYoQkRUcHaj6AwS+9fVm0YiGbnhCRY1zCTHd",
-	"QUivrS+euNlMMel93Gje8uUzkfefWm0zaXbEUrFUR2aNc9QIDDoDK+GgbCDooUtzwodB0coE70pmoJ39",
-	"Pln1s17wn9eG1bm3f4g62SlPPpuqozRHpNV77Y3dZLDDttmN5hV1IAdMMXvijBlrWuAHMlBKRP/sDOLW",
-	"8K/KIzdIZ9+WoBIrhdjwC6GaV/S1ulZP4YFNDaJlj3EN1+EUz+jE+bCI1sDlZ7vrGqy+cr5oh5LAG1SW",
-	"IiuUeQYqyfqY8UbpKRDh0GnTwpncuXYtBOVwgx/iyqJzNP70rm8qjW2wlO/7+cPuczPVo0PkZXht3Fs6",
-	"5qB4gv9701HzTrgac5wxiv8mMnZQdjQpsy3D4qsMV7U8arTwuXQ7tRMcV5M+j7fw+xvmiWWcPb/hBtNC",
-	"p366RPodUnxmwzNa43Lcad3aSl1OzHxosxOnzvI3nRzGu06fu5fge7uA+1LkbrpdfIW6pXUTOkEkFivT",
-	"0FdIMG9qxGUnK1w9ovk7wMOh4JLSDV7SuewJkzSzx0etZlrbSt0KAn5qZwp8B6KPyGxP9ZR8W77Hx5dF",
-	"bET1s1MC9CyXWD4QkmNULTCI7/ai/0SZD5REQpXh3GsmzTauGaLa3VUGHQaJ6SbNOblF5ThM/8U//vGP",
-	"x4++iFUmnUh5+HuF+P6jKS+6tNQLuV8cmQz0zLx6qYaPjuJ/dvei548K5L/ru010wCq0xch5VdbQ/nLK",
-	"VMQfasalzqW+zMVtcLu+gQfPlVEdm12hJ/hp7AcUM9mERJfRbPzRard4vss2BJqXIJE9v/lpLp1ueKz0",
-	"3ui4TsTmaE/CxZ+QlBxviQBbFug0z68m9SiCKG8am3sRwbNs40/fb9syjfo0AXZNr/tSxW51x+xf4isH",
-	"jpNCbYAxk+t8mwrLHYNOUM2akxwBBI7rAII4RoEZDBXZsuyVqFVMzT5joYvftA70cM4EFkHwu67Hvfty",
-	"4LPQqjD9o94VWCJ5rvWZzFGo4zCd7DtKjb3c/4xyTKAKZ5wdRPTpMypuxOl7q588Tw1Onx7fE6rrEKHC",
-	"X0cbUJazklFb1PnEZBqsTEB9jWS+W2VbJPZYrjJ3jlaZaYy9yjSrgNpUkFwpzByjVWYbJa4yqFy/zJ6W",
-	"ZVY1QmZrhzTh57wcemdNM94XV9OM9+jxuN52SA6rLdz3sTbfPeux/uVPecVps3BCPYg/eB9K8SHu5N3s",
-	"MJZ/Hb+/jt+9Hr+uEXVLi0tWY/qhKvXo4gHbbEiO7SZeippjVAjFqVV5Cf/985xblHWmH3OCRVNGafNP",
-	"y1IjbP11e/51fP8z354/WwCaglFI4YWELguQYw3wO7lfFWPHnM136rk/o6EN6Yhp1IjQNYAcVtP4z3M1",
-	"WGLGXgEgDU2cLhh4eWEfug8/NXzseJ9VpzpBVsem9e3Q5oUZeBh1ookUWc1ZjouGg197w3g+FeDbYFzM",
-	"EBaeuBeqYlzcJ01/cMFRW+0lbFY4E9gKSGEL8uKjS6/RHqvF3Fl02mLkesNThx0r3TSH6HM+GN1l4eo7",
-	"TCW3+3ymfX2tE39cCZ9Ryvp1ezawSEQmWVl4YsHjc6LTftRwBUeHcET8Z/OE4YFPA33GTpvehTSCVFNL",
-	"4K9A7NiA+5bcanwswGIymiCmGaNT5CVcyAe2C6qXqM/wltCzVVVwIb+2ouZuCwEn86t06dRZD0JbxNfL",
-	"agBBp9jPCblVe6MAPptsy2YAtM30XhpFPT+7+vcvwkWwO9YI/ABygaZCmt+px9425ekX+BS92698R4Rk",
-	"/Lx1FrB0nQa10kkq2W2nrYX3PgkkOw3Ic/cnoP3AH5Lqd38b8z3GdYYyig9dvUn2t2syvKiBEx+23Vr9",
-	"8upl1YstRngiFPmO/kCa6aUwut3/nLkgk82ZK+2FBYz0czHBW4wKSATQ4dOvMiD9/6HWluntFRkqS61R",
-	"Z4AwCNfZSPb9/e+ff/7ZZ39/HMEvYBXOsYs1kP/ilk+PW0oiIIccNjL7r89vflKc0TFh/63HR5iq7Ytj",
-	"oy///uWXX1x9OZFe7OWpacPtpXnmPkw3/a37Nd86QEz2zDqflj7XiXkjZhSt5Te0YOHT+iMtmF7zfej3",
-	"q7uVAGc6i53eFmfN1lujfK/TehE1O58VpABvpbrWcwAwEPYwAikyRkvA1zYJwURmB9aURVawSZZoL/ng",
-	"MUu54e8CLbOEXtHeXX901cXL/HwWVHYVyubZCCznATkfxcFxhrhXN4M/lRyuQ7pvnMfx47R91aMTcQMj",
-	"CS0VPGlI0Bfkgf6PWX6F9rbnrLYLHjR1AejIv9xvRSSw8TXa4ntJWFtlFHHODrhYZQJuDrBHa7TFRaKz",
-	"7TmgSdvu9oND6Jtn+8jD52q+VFozfBX9AqEX56q5gpUkGGGP7vbL4YKru4Pt/obq+jtB6LY0AByD2iqc",
-	"7yjJCaLQZAmKMryi+YHYQ/pguGgZfrfscbYN05+5b/VXfxUX540h2po4fWOusUOJIJ1/q0tEqTrOhx0p",
-	"oQiCCAMtocTYFACB3smHv0u0nQSuC5xxH2od2p5cYXFOOXvmqsYfKLZbRuQuEzXOXd8XLWdLlOiD+qYg",
-	"90z/Mx3Ua+jyfs/n9D423eB26bo/e2R1lwzhLXLzylN9Ch/mrJ5wxT9n9fHemGH1p7zFFYn+tS9xE2VT",
-	"FpcJS7uknxGId/R1bthvZ5zAocsAFmk9xX+CC+HT7CjgEoS0xawrosxmuqp3Vs2CWYfu8ocl2eCpC/2V",
-	"+v2Ot+/Le77PYQ1nzfroNLXZobrGFBeZZHanVhmjgPvHm1LZVWrjjItDZOYcZRKXpUjZNZgkmqh1fq5/",
-	"f9tQcR87GPIhnHixeGuKPlXNUZOcnDNg/O7AMt5Q0ZEEqzZjcH10f47lJaVoPqg5vrXN+P1QKfqBa62V",
-	"/lnVy+c7RnIs7lu3BKqd02ej9lCLn1yv0Bh9W3KLU/hgIvh1g27xfe3+n1OfVNT5QyLz92G6mJj82CpN",
-	"1Rs5VvcdnsIqgQf+7JbsHwjcdR/8AM3NMtNs3VqyKN9nhEoG6Ugkx6ZcX0jGimT7Vo892SuI/MUmnzib",
-	"+ADeDHPolERb2yBkAFpxkkWayRtLIi7fNn/dWHd1Y92dB+RtQ0O4nnfn/YBsVNNai1omPO3y6rlpxWRr",
-	"y5vuo3+xYDA80iXTv6wYtNE0T0qjGPBJONGhRGtcTmbovtJPxOOBxOFyqBF/tSkUUneL0U1KoN91r8d1",
-	"uP5PPdjmZjFuQP1XGSkwlWRDoN/SxrU/cS2YNvaS+CrLWVWhBwKr9UlcfAXBE3WtIHp8YvO4DJyyb9EE",
-	"ymQCLo2rmGJSSFIxW2e6EsDfiNCSps1RuLsMhkGRgMEnJrqRt9kPbxpKBzwluhlUyOWCNALM8nlb9GTf",
-	"6I3Az47BLncxo+/YATrlTNEjZw0NpeX0m9j+gZ2ezRk+q0MZkPqEuhUlJOipL7qjuXIHU5FSxyLNkbTY",
-	"oEKyHNoT4KPurIdt5cF0CYn+0mQDgms1zl9y7C859pccO78cG33dtM/LWYG/6lQlGT6B7GrLqTqA6E2u",
-	"U9IhMd1vcMTcl0Fi2O+bPmc7jKXrnNEIXMTiFnip9OiOpf0ddSg5XdJrIdrCXRS6R1iO6ErbQ3afgtKa",
-	"rDmaiPBCdFA/ctbgnf7E2chkhYtYZRWSmBOk7kC5g5qBVVuqLVbh8iMf3R7+Lna43Hx8+Lui/ccIMv6E",
-	"yiYu2AojR917TnYKyGQ167tYXWhsE7gJ9VLhDlzrpW1KyM+egvnrT0gt8VMNyhnq3kc5obHtTHCuhT7W",
-	"0DOtAgWxFg1FDOcz2Ig4XG74F8+cySPRI+w9+yLuiVX9BZZjhp12R3jFXELp/V8c/K8XU7gvWavDCkN+",
-	"tREGQFTR8QUnkccBhiE/sy2Zaev/Sj9yH5lm8Kn7zTQzzSgyAO03Hcq+ajs3/E3o9k20D1IwpQgBuVyr",
-	"4QKXWGOkDPKWaQGr/TM0LPs09+4b11bugdoyXV85sNtyVmEBIdqJHTO+iild9S/Q6b9Apz8l0OkTmss3",
-	"nc7yZziV37GD8a8KmandccXPot9OpSQ4Q2t1d8kdJjxDpJqyL43zbfqqurYP3YfAMx+71+uq46SMIZZV",
-	"T3NGBfRGl5NS7nnnsZhr6VO2fztrOWszTQgt7FhZCNvCqeNZRj23crbGggB+keJ3nXmYagDf9xZ5vZTW",
-	"fJI2T79kbI+LDIWkLvQ1nJtGt3Z7pnL7bLUxLXHv2YS4L3Z9BV5kLHDWkQnAv/rupuxgo1m9BkJXn335",
-	"+T++iEhVmhA9EdAVf7E3/xeRi98ynRkpma762OGyo6Y5gBRd4eMCG5TJTHEJxRcLeM30jI5oEP6nv97u",
-	"o080QMUhWjxgt5jrlt+jO23lOkdXRAgHrEhkp+BnjXNUYQ02tACw9N637O4vFrOEBOfU4/vilDXeNvTO",
-	"8g4lyyqL7agYZmUD3UoWbPm44f98K/HAIX+IxD58lzwV+xeMf4tq8ddJj2noL/aDZqU5oplo6ro8GkQj",
-	"ff5LlO/FChxmFRZCKbUY5btVRhm8Kg8kt20Ld2QjT93sWCzD9b2pC777H/4Tyn9IgPr5CznvvpDzTI14",
-	"zzqDu81i6Rkbzgemt1L/YPQWRnEPW0+iPT4BWi9OzUnoH7j+VOTfp9c5IWilQ2z6MDLrq4iuE4Gdiui4",
-	"oLZqqrXTH3lf/cm7Oizb6NgeEMMtp5N9C4zP8I1pXfDpayZRnlC1nPsFhxjsJIjdhE3Suklwk0pEb4z2",
-	"8ge5ICyahU9L0ImYUd97FK97FOgoIvIGP0tNrjzsMDVZwdla2QirbH3UWO4ly/eDZhYTkaKoBX8evV4I",
-	"BN3xmGuO0f7FMLC1fKh3LG2gPuVLUNgZ3WKuY9jZGkuJuS1n9iYdw+OfDnQrHMOzAgn8vGNZwbCBXzWN",
-	"BUJXxsreGSTf2aZpykDCNFX4PCT0gW6BM+GsgtW/pC9Mq5w/tx3bW8z9wEK01zoa5venRV3ufSP+U4Vd",
-	"gLpPxf7eQSrvgyOV8AJ9UuxxoZ2ipY7BaEb1hl4SDUItUSp2OwEc8Jrd4vtTas7JKWolfwir/KSbXp6N",
-	"Vf7ZFICTCPptjbhLZQLZBRqBgMvGgJjWjcxwKbBBVqQFOB7Uv0Den1jOSrpUbvZqutGP/UvcTGYt50yL",
-	"2SDennvbAi/bIQFpap2ASQVeJCIzVk7B05oqvsmEGFvodw/pMLbA/r7MQOOkJltFzItwo6d6xyRrEzJD",
-	"HH2tHvs0sjFJhbb44f/+abhQnmY1yWXDpyC1ao6FaDh+ILGY6UpwbR59B09G5VNaCItPy+nRXci9dhdR",
-	"hMsaWkDnMz2HlbopmANXZtBEF5XlV6ZjJGiMkJE3BZO5CuN6dBd7JrTy7if+kCz+3hrPV594hHx9lKmj",
-	"MgglqF3TtqXtUqi0fJ0wiYvsiNPjab2D+VBIXE8fzx9Fg8obeCzqbO4JnZaGsRT/Xg0U9k5hJeefIR4n",
-	"eQvWrMtOKq/O8J5wBilmPtfgSsN/7TpELh383mWaYoJ7bZkEzGnafXOcNYoTjfGuuAyUYTyJ8Tvg9lnc",
-	"/oFU+1PD99+L9HoKOzC4fBzenTEGUnbnIb7FkwH+tyD8/pCNOu8V941a+L/uPaf3DcASUUHodpUhcFfB",
-	"jQdGDtip6n4rolDZ4y85A1q2w1heWsrESIAXpMR/BinwR8ZSTQ2HRqMA93heMoGLJZLZbNEULs5gh+ID",
-	"5Pe6RZ8M+IURz115vMok0zBFK1t0D7D6PH23yJYiZQdOgU+SLf0XlNU3dun/kqJarc7YI9n6mF2/fANC",
-	"ektuwSj5G2AjFZqrAFmFYiG++v/Zu77mtm0k/lUweaZrW/Ull+bJTdOZXO7iXq25zj30ASZhERUF6EDQ",
-	"Pk8n3/0Gu0tKlEQIcgRI8uWptcWIxu5isdg/v9+Ck7sWuVYF6+yDspPoGLxWRhgjZwthDHsBevYWH/1K",
-	"mfOikO4jXv1i3LusdN+Dhkf2pe/+EBFzvc6Z/u325jPDBaEv7STihP1opLUCEoX/vv7H30MEWQegrnSS",
-	"3H/adhRc3V6wjYcxOR5wXqKTV2SwzOs+KEWn0yWUtKUCIM2sUw5553pmWiOI5qFpEQeKotPYBaGWrOKn",
-	"dhgQ1KxWGE7d1ss9pn8ZXY3+2m8x9cbRK37k3BoP2dbYPH2zo/29fWwkr2JThfdOGKA/pIo0fFrz2byl",
-	"vWSAipcB0bdUk8E25g0m5j+czltwkvM/6f++nPP53Hir19f4wGEOr/63Ls6u4LaKAETC6CDWJ+4GkXkB",
-	"vNzAsbfizAhmwJvs/pWeiUKR3RfCJ6lwqyFkT4dPWGnF7oR9FEL9wOag3qztLOM2LzOG4E0Z6/A5MnYv",
-	"FeZUEIIic6dDIXObMW4Ez1jbl50xXhSi+I5dVxWbNS6+F2wm7HdDnZY8X6HX3gRo8frCD2hxOVpLGq+J",
-	"g/IIyeFC6L2HgAs5OXr0mG6D0rqxWb37kCNZKFcgPX8O+yHEhfyMD+6nYtbi9KA3cAaGgD0tiC86hFXE",
-	"HnQJy9g95BQWlO6tW3C/cX5hB2ihnZxfklIViPw9YAInnTxo4WsIAbwW3OSlcylPAQb1J5bzvBd0tKig",
-	"AIeKg0dakcKFRJ1bvVErexyOQnkvvYmnVW2ct+kgT2bzuijGOr1q9n/buaa1HoYBJ75JYKCYa2NE7r43",
-	"gxrUGSKt0Q95KfIpg8oy+U12J0qJeHJ9c6JZlV8+fsbmDC0ehIFcZz2MZrDRyHJhLFKeiG01j/eLR4/S",
-	"DxxNwcOd8XlPWMHqEMoaKUKmaD/gk0ejieMapQUmYOak+YSZy3bnbB2WXVMJ/mJrzZZCrtBq7eEPySMo",
-	"2N6jtHZQRd1UQTPmOKj/bXdsYTIvtAImAsHzckFc/NUbBrUUMF9OagqvoKfeNic8ZE6yhfQOHStrmg0d",
-	"J1/TseWTbeHCmE+OV69HFStYPnGbsORq0vJAbeBH9CvksdSV2HpI/eaeOqmr3JGcUpgaBTAibIHuph0h",
-	"Z9EG6v7Yu1Hb5z1COVIPjL39TELRPdWkTaMYGDz0EU202zWgIG26urQS9lGbaYg+lto9N59V6D2vaW41",
-	"unKGcJjo/ceRRw1KhznJPSVt1+6fdI1iIDXGifotWzQI4S/geCx5XXYA7Rx71T6M+WTHiZTr+Vyo4gMa",
-	"U6pNHKHyzE0uqtQVZxSeKOK5jaJguNGhylwKVgggRieCBVuK2TuMhGXN/miKCeRPmbS1qO4zbHAAxEgX",
-	"MyOiXA0/wLeulaCvLt9efX9xFeJ/2llA+C8cD4MtMqnGATdXmef0+gQ2ezLIcKCST2JuYzfb0MAjzTk4",
-	"c1ywXC7b84Q/iDYSeaZBusjH008rePUS4hSIg2FIMlYPq+AVMYBQyB0g+sCG5pQKiACZ0K7yIN1NsSNU",
-	"6F3GpuV1gMXLt6NhO6DCXe3j6PnJ6PktPBdW2iUc0KAr3OgK48YOqutAddRb/iAKWmSq8PFnbSbCYrEF",
-	"hbs5+Busut+2ynupEqJLMSwSb8DY9enipzOpqFMImvPqHWNnt5zOqKN4nGV57d/dHK3OKHhAtVHswBn5",
-	"hGE3VEM3occLOR9309iYdLO39FdEddO6sQMoHdkwzAz9YSe89t9K3SOXG5TBcATyUb2KFxx8PAxnYhKT",
-	"k5StcpsQ8g+b4oSri7evh9FjAJjSB4SEwJXx5OS+P+oxI63IYLSLG8GxilESide84sqySiI/YmH4o9od",
-	"O68VUAzztemRwGLq47Oz03a+AzThZA7KWahiRQM9Wkq0WeB23dK4OKZnUpzGP8F1OSlITndJp/CJEGgJ",
-	"LWoNZ88jxa6QMIf+yzVhvgf4FhTnPu6JIc2VERhKQFi4loNFbentBDYcJ1PJWF02FnDXGgBRqgT8JBXj",
-	"Ey5DTEYX/MlbqtUtenMk94QviNzO4PyRhsLQzBPaWq2rs3tZie21uLHWVXBDT9JE11cmR+PgsZXaakCO",
-	"WrS+YRmGOsW9GplKtWUsxmnjk0Qwl/ib3r0Jc0QJzwYQAhSitK4WwItQk8i5UhpGZajCuUWiAUBDY9TL",
-	"SQMMuTVEHvK6gR6pTiECsQQeec2aYSiB4cgzldQHqsgGCOmHBie+v0h3uIMgEsfJCczlg7LCLCHoof9D",
-	"JvB2XpomvWTNpmK+spPB1KZCzKHY7xmMXtrl51zOPFMCcoYxzAkDn+ACxtw4ZxZkNFeYverBleuqQOpH",
-	"bJivZG2FqvcCf1lVwNOkpqJAb4EMhLZmSvwXOaedvu9XWfo3oUp5FA1DAmcafctmdb93j9w0ad17BNpb",
-	"WsZB8kAJ/MSYyL6MUHmJsT12oORG3oUd7mgN9RZTOHE7+NHJBxbyAo2AsvM0+oO9nzgUxEBX7xhn91xW",
-	"ooBOk3ljsXWFrIbXshCBtoK3SQ9pYV03gtysngp16pHh8lKi0QnLh/aAZ5wp8cise587Y2oB/aB1CzUI",
-	"GFXluw4lh0IAJANRms30KpZ1PxDwnAn926wv7kwFJpglbIsMn1ym5qXl0azfd2XTDCO4Gl38P3Q+pfOP",
-	"XW6B97ILhFfR5Re2dTs9K7T+T8MNV1Yqj+/8Z/fMiR+2v8Lt8KWGXDiF+4yz04hK8Fr4AIHhgW/aP5mA",
-	"+47nUyYVnNSGLsdhgGR9w8A5Q1/ikuoHO0wkxsn8eOYHzpbZFEcXF+sjBGeXibFY+lKLPSSH+O69+3st",
-	"lF2ZHgj2FrYxyucs3Oenfj3n6YFnEziJH53U+l5iaWYk50YwkKXUqmZc1Y/CeFE9rGlq603CwwMxhQYv",
-	"iEptCJ0pbCqesE8Dx2gQ9FnlpTaI9wwYKE8dVE07qLXEszrU7YL/cnhD/Qs+p8vNCwuyYW30T6NpEdIr",
-	"C5gRmHis9Uzc6eKJ3RndTMr1eYLL12/evBldDnUpuRcI89A6tsZUr354dc7n8tWX37/8LwAA//8=",
+	"7P37ktw2kzcI3wqjvzdiZuIttVry4fHI8f0hyZYtW5J71LK9877rVaBIVBVcJEADYJdqHIrYq9kL2yvZ",
+	"QOLAE0ACrK62/YwnYh5LKhIEMhOJRB5++ftFzqqaUUyluHjy+0WNOKqwxBz+9pxRgam8xlwwqv6hwCLn",
+	"pJZE/fXi5x3LtuQWi6zE6BZnkmWHHZKZ3OFMkC3FxQNCsxrezip0zCiTWcEyVDKKv8yQ2OMi2zCerY8Z",
+	"yjjeNAKV2YHIHQyxIbgsslzP4fJidUHUR3cYFZhfrC4oqvDFEzvHB2aSqwuR73CF1Gw3jFdIXjy5aBpS",
+	"XKwu5LFWbwjJCd1efPy4cgskntW922HCs+uXbzLGsxoJUe84EnilFpSrL2KaswIX8zMj/WlV6MMrTLdy",
+	"d/Hk86ur8bQ+ri44FrV6G7hwzdm6xJX6Y86oxFSqP6K6LkmO1GQf1vqJ//mrYVP7rf/B8ebiycX/72HL",
+	"5of6V/HQjgtf7K/dcWM1ZAeiBfyN4woXRyCiGU997mm+BynirMZcEj1/Uqj/HaxSrXHTCOz/TeDfOv9O",
+	"qMRbzC80ZX5rCFev/e8LYKp6tB3sF0dOtv4V5/JidfHhwZY9MP+I6vpSzbHzrw9IVTMutfArnlwUR4py",
+	"xh+qz3KKyoeoruHbT4uCaAINl4hkT94KJPEDSSo8FrrVBWoKIud48x0jVD6FJz+uLjaIlD1KrRkrMaLw",
+	"m/moh4pEeP95j48v/WTfEwo/YNpUisA54xznsGRFYsn4bw2GP+Y7DGTcEFqol1cXEgtFbb26XzzrLklF",
+	"5Fd426cUa9Zlh0y0qdaK0+bxF5xV3plWiO+9P9ROV02Kvn5KPV+iHPtH4vj2WyR2AeHNGQ/JrtqjgUED",
+	"gm3I53tD/fA6tFrJWBn84aUI/KS4+KaK5MMt5gXJZVcshERHrPZexW7b/76vEUhAQzeEErGDXwgVpFDj",
+	"HnasxO9Lpp5gjYR/9UnJLRFEH0VE4krMMfIn9TisymxwztFR/f2A/KtXB5Tnh4FmMXRxfDYCZ7WNE43V",
+	"BTyld5TZP04GzcdmVJL+wqXTLVGqKWccPzRz62qml7RupEc9bSTm5ughlWLioyt18lSE6r+2p1BHJLX6",
+	"6JxWjz2n1WlKI6wtNA21nupM4VPfDGp9fHce+8L7mN3qs0uy22puxNSttFC2K/ThpX7h8VVnvkNZn12W",
+	"lf3Og4+ufBZIfzNo6XHSDaNYauqPg6y49XXoYkjZYafmVswx3RPphQc2zXeMn3ZcT5yv4YMU7GHh1/RG",
+	"Hry/KcVCWONXXZwx/zwEkThBp8Hjbh5Ghbkvu8mbD9plRqoxTfFlSgzefUFK7OGY4+TUjjFf/7i62IUO",
+	"7pYzUXvwFUYb3/GirjdINjyC7siSZKdPjPZVN5uY7dAS55S98JYdTtsO6srjJWwExVP2woCIfWF1EmpI",
+	"CpOKJqKiwUIa1kg/2L8tfcsOGcp+VSZ7xjYZyjaoIuUxIyKTaI9phtR7l7DL+kItDuamjYy2Q+V175Hx",
+	"kdNbomIIatSLfZEOvebkF47i+G1wzVmOi4bj53CEewbcICExNauJGvMFEOmFe887qMQpA0rsG6UitDHj",
+	"RBzSnB3iP6lEyacdGnU5T5j6tZIrz0Dq9Ezk7IHpu0LUd28krseDDPYejOhEZmab1VZSLvVmiT8J3Jtm",
+	"q9WYFvrSO9g1KYL71C+tecny/Q+bzWsRoXvgg713YlSNnf9CTcMxes6okBwR6rPoOUZRNl/O8SFqkWpA",
+	"+/jM+sSukQU70MvBLON5bUfQaxX7F4y/xmPFCt5EwSq8ZgWoU+0ylCyDHXYE56Hc4WzN2F6rXiWsWY3y",
+	"PdriscJNOOjWR79PxW/w2S9OXTlj97DPy9WuaH20p2DM7RJE0dJ3oSgqmv+wOc1sCFDzsGPzBpR6qF33",
+	"zIILJgTB/NLOOl4mzZt6zfIdrmrMnYnXX3mOS0Ga2BNlR7a7WKeXNs9mnxxQyM5HD2C+OGewN/Syv8wE",
+	"o70xO1dKXNXyLKKxDt2t8C2mMvAb2/udpBJ/iPD62JHN/gKJgzdh4Ch6anosoGRTEOk3znPrch57kq1b",
+	"Z/xLCv3xhnE8r+w6ZrtoNAUWb2lStEpMbW5k/UV2ZDctu8oYPWdpuFDPHdBxTP6N8UD3Dya2MUEuif9F",
+	"ZGAZiFX2+Orx5w8ePX5w9ejd1T+eXF19mSlpOD7JKKMYfIidw3o15bvuf40U/Zc/9/ui7muah91xgRfJ",
+	"OUWBojBfPVS0saH4s9DEeIby/ZazhhbfsfWJ4ZtW53lcpkVvIELl559e+Hyr1mnqCWwcnyOa49KvyCp0",
+	"fIslPwZ+ZcJzPTUzFt6JUKMZh4YXphmRcIPlBBerjPHM2rNxdGIb37CsUiOBXaeHR2sG7r2xU0siGbCn",
+	"OKPbgLF4wFRm8EBWIiFXWrQzWA9lckfoNisCweCRgjIOT6asCD2dlv2G2HY2RptRfVo4LnX5GaHB+mK6",
+	"TI2pMZr6ZD/P+ji8MoeFeWNcdjN+MHlhHrWjR1JEr2YpNajnCnkGiwz+YYntpi029XKc3WYdLZewtHh9",
+	"aN/TZME032lfzog4kP7h3XiUBXZk3fCaiUDEU+I6/r4Oc4rySthvrsyE7ZdmyCcZKy87y48nIEQyIGkE",
+	"lXlTQubFU/DgeS4IqMz9xutmg/OEGNDX8LzPhVEytsfFj3W8K9u+4BmMNbJuEqbVIcEP8KrXC3bAOH56",
+	"N+rpa0aoDHm1iNb6U4P8bB4bXZAUP9pldqjXDj0jOGqIS8PveKGBDw+E5gXBpUcp5TtGcpzqx2VlU9FF",
+	"jNPT8IxZ4A1qSr91jz+gqi4DEQBc1qE42WS6yThkgNbYn9cAWSF+0rBaO9D9ppE4VutArkRDiQz+IE7w",
+	"3Kh128W01oSd5oy8/dYgKok8Xmo+xYucfXEodmajjq2CUrAktoW5MwrndI6BMP0Dl/MZxrybeitxF92i",
+	"sgGZpk1ZInVqP5G8wdP81C+Z6ccoD8OA05THW/xbY1KFItnYOXI828Lq6FnVbD/cpfDyqBUQb2IMRf7R",
+	"awN2mDFiSG8nv4j2Xg8gU2qwZw51qFpwVtehhL2gFdXQgzL9fW8NVm7Hb99ZtTOKMYBgUUtMH1yWX3Pu",
+	"y6nQJ1FAaVPsvy+bLFLfS25PLkzhgo/aA7KzXWO85vhDvkN0iy/b9aZdP+wAmmj6j+O8WBEIJUh/IN2f",
+	"0jY0i9Xbnayc6HCdmeXSeN3zHeJSm2+jhdYcC9Fw/Poaxd6lUhKrhhTofK0zUtS2aBexZHOoC8UPjXRJ",
+	"eH7VtkGlwMPIlC837dHjeacavPaLR8Gai5TxoZzi7hpEQiajrb2HW2dZQrzWuFc8h3QgThBMSCmISUOM",
+	"zzk2iYkJKQcmk9Ez3R0RkmlHnRsqzovQT15APCHc/Rrx/Qs4ELx5EKJCMt/NDmKf04UI5ioQMXdd8/Hs",
+	"GPADIKlDZjZRlNWYQlwdIw6HmWTv1RBwlbcH3Pr4HrJ99M8HRG510iG57WX7R1iTrclxCj8OiEhzER0r",
+	"6MRLKrwhZER0HoTc0dBFpZy8dnZaRJiqoxvSI1Wth2akVzhG4+2zgMYCyyWKX722aicRp/DtYpbq+5/a",
+	"9PihPV6yAy6u89jdU+BbgsapXKcQcvj3GonQPWCqaAGkNHYhI3tEiIvOEKsuYXqL7kwimnWW+ou459wt",
+	"A8YVqJaYx58aW86aOpDgWDZrTnJE5cR9OaROmNzNZAdOe1L1+ny3r1ppC+431mtWkjygwtXQOFBUssVq",
+	"un4qHDim+c5vvE5apyVS2kovJMEyLc2d6XnJ8v1NjegfG9e9r9DsMOHbBVpjQ6xAqoUh1ucMaRb36Yzt",
+	"bTFiIw2KujoCxOir/h2yp7piNaxsOBXXSASCt7dEkHWJ7ZdSNV339e63OrVD6i/YXCfNkqJUHZB2iY5j",
+	"VY04Ed6SRRJbtlKQzQarHTywngbj+bN4/IoEVQFmxt3tTQmKut+tL8xwvkvQyLPNmnWssAzLmlwdE6Jb",
+	"eEOx01u5hAifJVTEBNaxlxYb2JuvALFPxtCK4xqjVEeqQEeR4sodOli1ixweXoGEWp5Zsrbz6sul+fTM",
+	"birJBl92NkX8llJvuopxSHfFxXdsMjV3fNqj0OGJtvO0UQ+ZMVb6GxHh89Fsl0XR2xxf4V9vwgW/nzLc",
+	"q277zFfchkxaVtzoB3trtmN+7huTCFZ6TO2pkV/aV0YFeePhoRIkfmjgTBJNapIw85sd2QDCQW/cR56B",
+	"BxJnltEj18qw2/DFTCXWvujK0WIzww3xE8GHs6Se5n1xn7SyO4+mc360PX13NsxMwDWukgTS7N4oNeEZ",
+	"rKEF02TqW6PKdMeQjpXdYi4Io5nOv8yIzCTLtixbo3yfQdLe+NQ274zHvXrisq4OSGQCkSI7YunJIhoa",
+	"U2bEbr67mXyfP6tWTA2lUtSiEaKlWrE+LvH1GnU/qGquCHWO31XEWeB1+nLfjqiwMhUSnIg45E/grExN",
+	"UDAJvfFff6f4EhNdt8uy0+p8K0YE+HK+c+LJIU3d+pysg3te1ChFwdcmyX22eGyS7oyVsBnm6K6HtZN0",
+	"+y+K5mR9As0D9taalTLgfdF1mF453ZbH2h9mo7H3Ir/Ztro4ELmLtefMDFdmFXZeMAszUiRhT7HvvsKc",
+	"3HoCRfp8tDegqiklqfXdR9kUUIgL3r26bIT3LqSTgBemz4DmZ5v4EKZZxtIQ5ldwdK19NYcFR4eQm66T",
+	"EpWQywCpsGWaLgVHo79Qgy5N3wtmgU1kWgUvMiekEQbnwVkAAkiwhgcc1pLIMujKLiKi6OaapcexhLdv",
+	"u087IplZrpycGO46xnRTD628xOSttCK5IHPlK+tbP4+RXLIQelcwJOtxVYyKJzz+FCGSs0faaGNs+oir",
+	"a4koDDDhOOuGcsVi5qsRIbiWN+kROPVujkNZJXZzzmHXqFtVINVo7rjpTWDpiaOGeKtjdT64j22J4yMw",
+	"SQAWJcn3J3uSuUnXiDVpcxxMbQ5mOboMqFRPNAikzXeC4eeKZoEbl5YdaSzVL/e4anMGvOHhOWr1RWMS",
+	"My3eb2ZRAvWgv8TKuFnKaTKuhvD4zcpgIIK3r0TJV2+uc1ZVqWMS9hu+a6QZz19C9DPjge2zRvm+ZNsk",
+	"5R40JdpaSK/mepqw4wUxge3Ix2u2x/Hj+84HYz64kkdDtZZEdlLt1+JFcnEtlH7/HeJb7Nmd02fzr/bu",
+	"NVeGGj6t47VrXLDgV3PhMRkGbv420Jag+AxNTtR779gee2yt0DVR2sdj9Jd+2LtZXRTEw1MSMIP3uJYp",
+	"yaf+JFMYxdT0xchvO9OFAmwQGsb3VLxtaIpKWLOGFk/PCFLgyid9TokBmOssuEiLoDXKIcAo32WYSn7M",
+	"JBTVikzdQegqIzSTgGDMuEYlHt4zuwepJ+kwGeZE7DD2lBLv2CFjG4lpC9RyQCIDDqwyuSMiU0TXOMNE",
+	"egtMXS2wc0WgvTZU1ib7vU0YNOT9JUpRt7AqevZtna8VKWPZrzXApwMeM1+xjDYki9kERoZP2gHPGPMU",
+	"bioxSAGdMoN9raTH625AdfJg36DaX6wok4f6eYe5N4gRthkmpFOfxXc3iWRkrpEKtZJnjAXLPUP3lfOz",
+	"Au3aBUTi34CILAO/MUt/voM8uO6223AGR64LuUgspHeuTPsJe+l9+oD3OAr9K7DfP2kRWrhTfMZ5u+wI",
+	"+bCTnHE2o9pvMoe90MHiu8BZADgKmVK2FaJHCNuhPfZjPgTVe7A0SaN0Ju+eG4yUlvRtn4CHbpj37GRA",
+	"195ZhxxMVNM1FkTTipWWiJOE6hvkSX4GaLL4RAUDT+WFZlwogNbtZncrZe8dfDVl8r3Q3NC5abh4DzF1",
+	"dYveY/oeGbS+osHv0RZBywK1u9+bLH34szv1KHufq6VvSK6Py87f3rPbXorRvEyHxS493jjh3WOpI7GX",
+	"xSkq3ngJhzJsvIZGhG3sUuMgmW9GivI3qD5NkANw4coU+8Yc/sO+ECVGG2NbZlB9lFkrdIvqTKCjMOgu",
+	"IquIEKY3wHQ5o/ue936jp/oa7f2eQsCP8WrygoXKDsOGQvCULnQCrv5cvJ2np33Cnb2nSD256gUOYHSF",
+	"lXyoSDsEuWvSV/W3IkXzxuqaE6TTn9+zNrZvhG4EG8je9lLPLq8Za1x2ka9TbMBBlgZAtQ1n7zh6uHjZ",
+	"OyG1pWf9xqQ6zGrTINZDqM7XnxpqvdpxSQdWGvU6lgqjyRkeHve62u0dm4iOPU2KS6g3AsVzRYN/8DtD",
+	"d9pLG+tKcH48D6qDkD+aiF7cjIP3MI5I4uL1G4HFc4xCruBA/xPfVd80IrBeQ3PrMmN3lt+ZTGcllgWr",
+	"LuM7TNOMiNqbOp150a5s8EupG0GNas2+QgFMOFvoEseIYda7wX7utPEoGds7CzFHJVlzG8iUNnVrddEI",
+	"/H599PcBQiHYhCpc4xHKKzfO1b6VYpDYeaZ43oOA62DOZRQTqFgKFuzEUezg7wPkV18HbY3DclY2BaiD",
+	"h2gYaUhhaBUjVUYyFsvVK+LDFMEVIn7MlnF54uSZaKbndTXqL/Q5qP5VcUpgKjNFoMxocB+cxmFhqIaC",
+	"VaYXYCayMkuOIzkQbTHJ3xndNYTRoG2TsfE5gI7iFd7IUJXUqeUFsI3dR1ad2cRR5J1WsksoYpDORgTZ",
+	"4/KWUL9aSEcoMr37lkTV++g/dqCVnWBMOo9Z44Jcnq9LgQ9+ayzchSZ8BQid3FMATmDRp8VdZUq9i/FE",
+	"pHwBXghYDdLFOccm57ilGcpzXMuRd2Q2imBL+wYtdXrFOtJGF29dtbIjZts7zK6lJUPElmvFYuGm87tH",
+	"AQh7FpoQHprq/DLXQQ+T20SJimoLaXM93Pi9hm2mZYxeYlxTo1SXYaenEYAHBWBxUC4bDVcXk+JEJYEq",
+	"4QMRJxbCemETzGRiylE7a1pQk/q1la3TMr4c8OZp2OcWD8UfIU68wVk8Vc/dDiMegArTWQTewx5++j5w",
+	"xulfb0K5UfhDTfhxQRZmOMl4h2jA17TDKCmgPbYeo/0HVmFzjIr3OaMbwitQ20D991ou4B806MB70KY6",
+	"KUQSuu29Uzel9lKJPTHhY+0NXyOAhi0ZE5jqR1Gjb4c7jcbIcYmR/hcX5Hqvr4vGuVtcWEQcc/t8D6Ws",
+	"ZjQu32uIsCJ4SXrt60r8Wjcz0kYxkSZ4LlkG+q6WK3fROSCR7TDiRcY2mRrvsofdPVmFf1eIQ1juWMA2",
+	"SWrKpBuNpsHpsUbmrOpFRCD3U0uL/tN7IXWettgxCH9A7AKKjEuUaxZKZISEN9TGTDhG+c7iE+00ELO2",
+	"G2AspGWpwkg0WhhLbU831PiRhWzyfaB83Ndi7Gcid1lXap4A83NWYOuNL4mA9mPqKQGA7Q585MtM7wvt",
+	"n6f4oH7leEOk1P2rvbNIa18VFIJwRlhyr94dk353G/xys0OPP/vc/zuhP7U1ir6+i6xoAg0tpsCtI1Na",
+	"O8msE84sGMBrecsf5zE64aGPTs+lQHbxeBZYh5tHOrsq7glIpETbzOCcgOHgNeHvMJNa78B4I6KhNbeK",
+	"xaoIXfb6fo/BQ0PZe1n6S5s8cGKRIuAJNAb6HFjUnLm6vcn2Bbq9p+ZgRGWCts/SqxJeoBzL56zxGXeS",
+	"yR4ucxd0Jc7978B2YaSIm1FnOsuuRi9cOsfAULUKejK8X5uGfqY7o98q/HN0bpyt1rnblo5k2/CUpo7w",
+	"vHekUG/4krG9CP0idM5tPL31O98Yp3X8e2kGzkROW+pB7JsMoB8n4V38h3nDX5L3126ReTtlChxGiU5/",
+	"QMtNkzrSoiAYV5IW7e7WXLkQjWKKUw9WcDpaxol/dD3tC1ucvKyedqgNPL7ugOaZdoLjzcbMIfDTt/Ht",
+	"XdoXjKIJj/oquhOMe35izA3Kwz/EmzAlOpr8l8nWH/qpSc8va2ioIkCdjIlbYgJFkONNY+LMy/HjRWgd",
+	"ExiFgjbbGVfxCOwLYNwuzLvGBWJueBdOEtV1jmMJGG0A1OfFpYWP/Lw7BgPZ4g2+1bb4crqoy//UCPEc",
+	"9A0d0+7cqC6rsLTkdZzgTp4S1FCr7E7RRN6Cttac8qQCB6GlOdqE8oen0EB3rCxCQKFAqITG9G5L+xoD",
+	"JdbtC1LuWIOlDP0citi75k4+w54TlJwmdLdH86RotoerPVVdeb+O5hhOtryx6+2cspqjTiI6y+5RNerC",
+	"YmV06X1F75JvrP92GGzgTIgXJZLidSzAiUHqfY0+JL6gHZcRLwwd49EmAC3E03NrbPWRkL6+o+N7Qygq",
+	"31QpQMP+AgP1y5vQ9k41ErSdGOHXeuUeHEIdT77lHpyyO+j8jN/o6bLNJuWS+oN63NsEbbMROJBaAe7g",
+	"hMsK9GXw2UUclwwV37+JZLl5/jX6kPwKofGvNKlQNLyhX7EDjb8Fmud9N8EJi22p5zMBnyxkFCoFoeuc",
+	"5wIgEnOCSvuOEE85Rq+rx7EeWHgnvjWKeR59SH6F0IQGLLoL1ozrUT30o8CteRutyuSOm5jh5Af0U3dr",
+	"H3N8srd1dXEkuCwWQuK3NrFe3lBuOrLX1aodGrcHR+/M7Z3YXV0zUAoDtdKVwYGwDMSts26zc36JAHDv",
+	"WyYLYNztAIF2NgXechztadvwtqP6SWduieU37KkMZl71Twtrp7SlJIOQYxuC1sFO89/3UAIA7mTvrXIU",
+	"cTUhR3+sNDrvq3v0MTE0xHyl2WMF2oi63yS+25A/pcFTbJKtm2knE8sY+7as2323F511MmE5FxEn6Qvl",
+	"knhJ0C+2ZqV8Tnhe4mhTfaqgtURV/fp0GzPZigQVFv3h6U4ZlT1lvT+qjfKKVETGW94aFcFjKkzAIgiM",
+	"6YtQ1KF1Ik0fmfBU7wScFmoLDOkOC0cK3+GQpJDFMmXs08E2KDYmi3FIWf0ncg5Vi4Rq7QDrgXuYkH0E",
+	"90RgNlO/Ct9LcC1JfIJXyQtzFe52GOzsNwFkF9cQwXb9i+ht2F18NLaVb/UYF16PGgklIxc4JZtOPR9I",
+	"7bV0HGBYs7LIGM3xqlvroYYxXVQgCcpb76F21pLM5mBLl1VGGSTjoMyBQM0UwZKi9TyZtTuimSXHeJEM",
+	"Vxb6kJR1F+jvubFdq+Prs4btJ4hNnUPeXASYgA2YREaKCodcOw2QBk9pAPzYlLNoJ1bVCJlob4U7GwuT",
+	"EjxIsNkhmYGvUcu2krOC5U2Fqcy25BYL6BC0ypDIYAibFCY5KmIT/84aOzimRQ7ilZiWmMVajNAiUAXf",
+	"8ZjGuj9TO4ftTKDSk6jgr+ocuai6JnXIoLBWb0QRkH4uRs84ui3VNNSP/Bnc6VNgr/gWcyJ7YNWEblgb",
+	"/TYIUQHr4hQ8WPftPirsDAlNp8hLS4Z48bU9JjURuZCm8DOh/4Al8aABwQQEY6/tmPdRQkfNa79YeStC",
+	"NuTDaMiJI3b20+qM/l8G6WEanNCvbtz5XIMHxZzAZqKd4aM2heHHwj1RIrrFN+S/8LmvhDuWMI5Oan+B",
+	"8vhXhES0QLxIa/c/ocAmwoJDFaY7o7oZrMYXKLP6VZ+og4XOsNsm4Fx2mBa/iV0FBrDdolOcevxQ6x6N",
+	"P6ijex3cTYxlWIAL/svOOt137GJiNp1Bx1iy475BYu/DQg0eQlWK230i1yZUsgC9swndJvj2ceoLE7D5",
+	"4EKIHyp+V/Yj7+13HEV7CxkQws05dk8ati7cj9+YkPSwy1kVrf66TtgYOWEVodGFgAJV+Cvb2jyUlcHq",
+	"QJ9fiRd38rXT7HlO7XgrQ6Dh/GLqCYHgCyoJvyG3PrzdcCqtr55K7NiBgtvAd9FvqCTlUngBAwINZoUe",
+	"KEKd6UUtU2ffIloEYiSm6i2I/PK9AQSeUurwzEdTy+RPYsJSBqoyqTn1J+P56plp7O+a49sgvPTZqmSC",
+	"1/UDikGqNmRxjS3tx81yDEUjYg4tg9PjDepddov5G+aTjzXekQFG1qzxUDSJKfFpUDQAPBhrcNjV/aBe",
+	"8rruLYBaghcjAQXmVDjYLgiMw2m00IsGXNXwSBN+Rlp2hh6Xb1iStNj3eiLzQ+3Ts9MZWjvjLexrW+2T",
+	"bcGaxweUhVjrv6cs9Uz9lBXg5iI0s8l6CbBUDQ0AZXS0QTxYheX49N7XHx0gQpgeDK0esCxuaWooGMvm",
+	"H2pMT2XzO7QPnxzYw03eUKFhxw+Y42yjLPEMqX/CxwxxnEkGDl+3J+aaB8y1PYVzQfNwtg8BifFcDMMo",
+	"9gP22G4XH3F09+i4/ARXQwSgDxNB6Husi9d7xMNqHUDZMJ6hDHJdvTvPHC0xihr00l1jvkR29yLFANbd",
+	"6hKDydpCsSzi/wm4i9+yRuC3TenbhztGUlIQ3VDP4UUfo3fxdTIhpKUhLMPGuuP1dAcxak1nP95BCLGp",
+	"jC67ETvEA3nqYQNux8pgK/oI928fFAqoEROBb/m8IAI/5Kyns1CImIuyHiTaDuQuJsFvmNifVuerlxBD",
+	"ypYQP2xOoqavtXlTBOQGfkmoM4PnX+Fgyyf9e7Sow+OvmZA/NFMD3tgdETFk0eAbxuhXfaTFHqKMxFTY",
+	"ItJx4jvhQr5VJkCsf2G6VqbtPxmKR8ZLYRuIhNT2FLK4XPgXKJc6Ln4HyUwfoBr7GgkR6hJToQ//mZJj",
+	"CgHrFxzl8U+njr8gy0r/KWRam1KwwG+NwK+Taqgnag5rplGBAi6FDeYcFwnUqzmpED++C8VVIeQmcS7J",
+	"LX4qb4ichA95hlI2jU6fEKflQVtA129Zw0X0h/U7iTIwmd+vLjzThNTPiGvMrw2QTJRX3L1kShuiXhJK",
+	"vaWQxLzysiiTKCkk46FGNQ5Et2NVsY062g6IQ0P8kgWgg+L98W3tm+FOuxk7dW/t7nWbq1Uzw43TV1l9",
+	"BTNUHiMVONjvIwaOxKDTerd7cA0F2yO0g8NzuJfHQtnuOM+uTjL2xGn2ybdEyc3RlwBfklur36LuBKIj",
+	"LguuFMKCKc25tdwnVp1JxlylRos+8T4lAkk+be5ax1PwmTfRgFsbMZbCI0+QloBQ+tsUFU5JtRlzbUSF",
+	"O8zNnMK3uiMCjrMjl5D0J6cClxD1JTwZ6nSLANskUIRhYf/8RjbnjL81+CqBnxP6q+Oy1OmckW4etskQ",
+	"zTQZMrbJdJsF7eMz884Eq7DcEbp9khGZ5Yhma5w5YDtP4OcQ6HKbgiJj6B3Akul7fEOHHrh9LGv0xFpu",
+	"mFEcjoqhdJcjEeLVE4uTJMuXWV2wgHkXTjmvjE833kse8nfHJaKXGre+5+2utD8UZh+XHtch5eJcZv1+",
+	"IEd9om/O5PY8f2673kjPYjvRj3WhXlpXsN2Q0VQ/JYf8Jf0WefOZOEYBpN2pXnzlPtFdNdWGL9htz1U9",
+	"TaObdesYDeztYOudFoaSSNE+IBmu0m4aXQpZv/o2JfsuJmoFHGzz6TQ1u7PuUGTVScQDn/rGYkltTRWo",
+	"5m2MSGqBWiiNgpVIeo0ebxrs1URAcfbBA6FFyqH2XN3kbmrT/MTFvh6NY1+T6VT2szO0FLtGFuxAL1ua",
+	"xF9H7Mswle+UVfDU+kZ9MSrXp5fdErp9r0sy2Xt1C6w0vOSwzrILo41G/dpnM+ijPHmHaE/XhGNVoKou",
+	"cZJSGlb0HS/cMHEA9JrWiwDogVfPGRXgV/CWOeRYDKOzj668Ao42chA+iI/oPvJFdE0KSbCO6l9EBqD3",
+	"YpU9vnr8+YNHjx9cPXp39Y8nV1emqOsJFL5oj8JkQjnpaoL5Pc/kM0CCva/pGX09R88DJtud9BvumYac",
+	"NI3AIdOiNFXPMznTWsu7JWu+uI91aWdlYGXlJlbpDOXwFNXzFZama9DQPm7WSX2mm7UXQcs1SZt6G2Zi",
+	"LiRKEddlqBAeXDnzgDHUPusK8E5uw/sWng/cmjiWhPvSOg67oxEf1sAtUGB+S3Ls6aRFqP3RW1YZtnTQ",
+	"7by36kY9ZAmT7Ky6qXGuO9ISRmP9Vd3ucLXZPJZOq643q+XTyhlLljsrK4gRxk1XnpdZODBCqIQtZHOr",
+	"JdcVDsSnJkzocE779BaY6MxuBcj7W5eJSRxPbHzVN3Fb8rTT65iw/d7tVk76c43l/SmePRjg2tB1zPnE",
+	"os0kf0xX+43zJgNo38NLhva06MdXZsqxdLvWDFhOttIguCUUztntNFuT1ttes0977hfhB90em6/Ja/dc",
+	"59kvvMV27RZMS5iL2Ta+3RLNZeDSCWz2e38WuCIWa8yw0yHdN7dYjUoUTNQVTVUhfkzyBTZ1gWRKc6S7",
+	"1LnW/2Dcih03hK30NSvqzjNW4Jb7veD1mz02DaUS1EorPN1ryWPPPt30KkRnd/UJh+cwPd2yYdMtd1x2",
+	"4hkaLaOyrVMZbOgE3ys0fguYpdOdsRahZ8X52+ykOlMYY1gZjxqKKhUBQqVXiXyP/TDJaaUbATd53axL",
+	"kocamk12xrll+5TW1KfUbRHdGcxONSW6aKi3ULQJLfx536DE/MHEMFxXsOE6xTi1wYHIUYmDGdep3Y+t",
+	"B1iPujLLsxOLqRh0pFpQNfjKJscO/JZkG8ihL7Dviox0JUuOKO1WsnQLYAK17CWhqXgqAc0zoPJOl7cb",
+	"baEWZD9mljHrbFQEvHxlkplTZFi/2tL3RjLdCrFPNpSJHcZSN6Rb41JkUFDAWVlCTU9VXay8ZfCJ+Ox5",
+	"E8BIKQxmrQcSofPPHZ9xv9Qxql/LFn/rfUX98rP3l0GC5ABf/f/wvqN++U/vL5LV3n8/eP51Mq5gSG+o",
+	"Zhdgl+h62qnvqdEVDe2M7fw0K8wK48RPi85p4icCOfEp8PpqE/hUYSiXU6h5J35Ar3XOKWUgScwK3Jd8",
+	"+FmvHEbjsLvqbPfYnJVNRYM7raGBeEhBUIUl5tHV8cOSkRwQOECuiO69mEvoBtsmYwhi/i6kacyJjhom",
+	"YsOxH7xdIyUlIVYILP2tTAhNacEU6k7Hg1k9k7iSEF6NzbYd7Wfd/8yN0fnWzG7UaJ+XryxWcew5a1BC",
+	"YStitBmLYrBbdMBoDNoxcc2gjemh0fWgMTRMIC7uBitYFHZ7RdYc+XI14SaV0veq7QvhS3aA61jCYO31",
+	"zTPaFnAz4kczOBu+yrJeUU18Sqqrm0hQpN1uAiM4ZIOVmtLPtoVzH5lhKQ1a3vi7s7gkyLSMW39NO3hJ",
+	"UrH50DplBoDx7h0H4JQSBoLnvXI8zCFrhaDLwVY+248bnnRo4RbYbo5Vu+l6kmmZEXGxs9t52c3OvB3M",
+	"3w7asWKHy00AJzKBh+b7Fqnf33InebjYmJpexGrQ006RHxYRT/3TUsE7RPCgX2wbmgjhWZdouqdwyHma",
+	"gGXWdZN2v9dtXqTnHk9FRYCTKPiTreQcHGyw29IOoK3D34o7Zpa1mOlih8eq/vjuMxNuq/gmGuPYWLTP",
+	"qceV0xh7D+UBrgw4RsHAs7NNwYjcFRwdvPs3WPZk64zbt8e5tAnEP6mW4BXZeIu4h26i8e8p0aNRExIa",
+	"Btv1WlI85XZLNvg14vtA66C0gd42XkgfictyikCj78znDsc5640fHsafJ52H7sLlP5pR7GLm7mRkgy9B",
+	"WhLuY+pxK2XAkpOiJ2sUcEQHr2lWTu11H7KhYN0uZaZTpmcg5aBe7JbYiB44b9uw4C+rUGpUKOE6EYiU",
+	"yDKE2708rmB2HLRjN7dS/SEX2VHEjREBYONCEXjb0Ime5j6PqUYZT4xtBy7zU5GyCQ5qRKwkhH6dlJ7y",
+	"ymF3PCHEAQ4GF7FrP98GqE30A5lGFY6wMRx/29BXOq1+AdOpz1pjvGpKlJjjBcsTAWQRsiX9Th+NK7Uq",
+	"Gdvj4oHO+0dl3pQm5IOEaProOh0WhoFKxbFaszJtUwchYJxJkupdM7NoG4oam8Kg/JlNbQgTCQieyOUu",
+	"Gvgrhjxbe43y/dMkBZ/vA7ZbjgKt01gjUz4xBe9Y+vtqenG6LuzzdgZu9mauMQYcQ4vNNrYlNFRdxrHw",
+	"7xO0DSnTNd6iJCSsQSu7jtIm/VB505AiCSmv5uw2FHHmrAwlIKUAeXnVp63AhM1nqWhp5qZlVt5SzH07",
+	"iuGGa0uZrjTZj54GuyGErAk1tljzaNQpq2/i0JGV3r3U009QMOotu/C2J+zQpZ2AjLPBSJB1CHOrVhxv",
+	"osF5XPvpFFDPpMZzYeAwTOUPsR1i9MM/hkHIApYH8faLGuVmAfl7ve3gzQ6xLali4CpaTi9Aq3jV9dBE",
+	"ejmngUT3c1fEZ4gWGnVb7lhqZkvVfBvRh9R9onkX1bfUPj+FAP+CcQ0w8pxRyXvWTNf9GIKKn7KOGnKH",
+	"bdcnUwS6eKWOOI6qinnJ4O2vOniBi/Db1e0o1FPBf/BOJv5ENRGButiYtLx2cum5ea87fsz+urYcTTQs",
+	"qKJBrRjb3EkjAXEUEgfaJGIqSInvpMmAaUcbO9aAdZpobrKdwXqztDRMFuSbtonvMjnG9q48zIiSpuVZ",
+	"yPDzYGhuSYrTzdpI8aloqwtGc/xjinsEMHZvyKjWd+qNTs1a5AusTA2QirQpdfG64gKh9oU5V+HQJgZT",
+	"WDPfzrJDw85MHMMj7GEjZcusYf3y852N/KTU0kxI8Zhpc62qumXGHpuvw6JYzjQU3op/5WMsrQ25FlKc",
+	"CN0v1YMPrIaNhxEEtO7nIZsMfv0+Zajv36Q8/SaoRm4x/89Bq8nuBaGEhNvgvM3vsTO3j79Jez44e46F",
+	"ZOov0RcMganENNSQJ+WyMvSRdCjVn3iHSl0x6HLGCUDvVtFSq+X5qiN4/fV3edlZZ4yRZIU83UZ6g7HH",
+	"7vt1nMI3ewwEAxq/NYhK020wqqtmDG6SzZDfQXjAfWJlpx6hyWHpy7TKG3xorY0EJR5duXi3Gt1fhKi/",
+	"EUWow0mnnntfJJKrJL7eFk8ztYAM0SKDJWQoKwnFq0xd4jOU5ayqULbG8oAx/TKDhpOoNM+aZ+qyEZd9",
+	"lInPr/wYHlU79bg8NketuQYNPpzZN8YdP/QY3X2d1W7QLWZ2g0fhu0+UY6n34/qNK532RkcDkvVZG3IZ",
+	"2E9lOZ+gAu8aQz7fmRjfIB33LAA6pChKfGqbPE/i9bAuyu83qzCK9cwF7pWCbE1HNgfB22jYE0bxe0EK",
+	"XxB6IDoFNAKFuajvxCRZiD74+kxjMU0eR23zuu87Z2FyEl5AXxYn1bnJ+UcA+1uCpx7mb0V4ZrOZIOWl",
+	"3Tnxe86GNzv7zhveWQ/v0tPpFKmyVweaBAzIBIaCLssRMkq68nofObO83if0NsjrfXznAkLV7klBtU9R",
+	"JYkHCmsk7GU/Hz6LvRT8e+yTB8Y1byNFZ8rv4DlDO6HBc2z4OgGiPpjKMdVOKyLwC9u9pxSQ7OYR6ZTZ",
+	"zqkN4yZnaRkVS7vatf7sQvO6lZuuOFvurrR+iNRS0ZFIj4aa7lkf3ycaI0XrH5qUIq6kDtJTLWfvpOez",
+	"jTv0lz9aWqf1c6Iv902zOByhWyF7tvqbRkZ7CdaNOAY3evQoJTu8ie9hK3esSIQnITilQ9W1etxbccfZ",
+	"ujQDxNvzdVOWb+J7aOQxqBhv7XP9vhsJzmTd4u/k9kkioWWNRFuRlgLVCBQIyY8rEkQH2FnLiGO8G6jD",
+	"wm73BEcMlyNld4GVTSfQdsUxaAB6hy2AAjA1n6O9WTMxjEd37IIPkWw4LvLa2U+r76gx4so0zUoWlWn+",
+	"UE/j48bv/6Z+x5aVqRbhXPRBhgJnOS4aji/NtBNyFOyr8P1rjSfkz9/Kc1zLIEB4iC6tlzHaBJ0Mrv9q",
+	"L3huPhHOrc66lnm3rhHhZ4mcry7whxrnfg1U75DAi6uc42Pwrfxc62rzpdLDcx+KCNTYJ2IRJUBaYiq/",
+	"Vq94XHEVodZfOj49LIxFhT6Qqqk0vu+VeU3/y9UsSqxem4N9MHOPEkkg1lJx5Cm5RNb0CvSoa2geTDSq",
+	"THHEOOjkIm7xqpCZkE7f1fujwAX0mn+SAYLMAYkMmo0C0irFt5hnW4YBVxVtEaGX3h7JNebPWBlI2E8M",
+	"T4ga+UCOb1hWIXrMKsaxbuUL00Qlo9tLCP/MmyHGI+vywXOOan1lqrWg2CCPkH3HVfd6gOnPoew4M36o",
+	"CVpCTmD/bjiplJ0IdSidoHO4PEXnyEBeU3A7DGTa00wg6kDST0d4uds5pru6bXu3wdJQE9yxBZJNNd3P",
+	"wXthir/lptyuhrgm0DcVvJYY9OYt5mQDTRJ0OwPZQLc19R+h7d1aPY43G8Y1aAc3QHklRrfYNPJQTyDh",
+	"r4Eq2eH1We6CSzo/LgnisBpTcWeNayfbS2Kem0T8qCC96w8flZXcx+jsxhUkrgPury2Wu2BwKy1pWYlU",
+	"PKdcTVtkXvLQVWbDYiaEbaMThsC9BIK24b3mZ7froPpYTHqyaf+XnJms3ruxWi9exygzrMQykKkU1kDQ",
+	"DsvLzDQoxbAmg1+CmSjn13P3q34C7a3UT3ehlJh8axsrJMDyTamyTVjF3YfyY7ehmdWYBRqYTPjWzqku",
+	"d4yHeq3sSV2HeD+hSxOyNxM1Kyent0JPVc8hp11Qb98yX2+/n3VbB8AEExllxranRSYkooXQN45sjXeE",
+	"FpdJFbIc03yXZnXfySlivIj2MGGbC6N4zT6zwmW2QytQVql09LvbGJ31dBRDlPFrT5gFxq+riewfTSTR",
+	"BR+ozpurtotZna25XLY0e1CdsrzgKmKcEO0sFjoidkwyP/w0iasP90UhdQxkXEwYOmNPa+umo6MWfEC9",
+	"EuNf13Nc4F93PRYGWYNK6ZXxGvCsDnftZV91JhXncU/oTDB0uF+XvkLtcW+t2VPZ2K1i2Vu6Vvd078nw",
+	"lNHIyJKVRYZkhlG+y4Rk9SpTB/bD//f//n/gzIEmQq6VLPSqwjLbsuxfS6g//LfOCdRulyUNIeH+nRCV",
+	"tE4X6E/uH5BZ2L3J7n7mMfUGR8Vsz7jWofu46859nNTiUv8UvBVsCC1G4chJvC79QhgtMh68y7SVj8e9",
+	"HHTbnPRw71hZ+MV1KRTlztc2e8y1qF5hasd/Z3FhyyAwOEPFsJBoXrz1dvnGXGzjt63DUnuOUlqKTcNt",
+	"mv79kbcxC0R/Fh0Eigf2vrFxcZ1xLKTIGF1lBeE4l+XRq2VgYk/rmrNbnQQaPxEmd5hfI54CGIy4DA71",
+	"jrEyNQ/iTr5eI5ECMQleGX8qh9amQXxj98TkNktKNg01vLNKoC8tOtUzM20d4SHdQhFlvKEZo5ncEZHV",
+	"JaLqmPq1Kba4yNZd0eneSk/qWGYwc05nn2TP8E3TtqFPKAVHnJj6/dC+DI3R7iAzyM+jboXzWfk6p3vQ",
+	"N0DJ9BPgD+hbMDB0QEr9ojhhve4OYcnnIDdwOfHk/dni60T2DWzbFQ2leigZvgNmgE5r7Qx3dLpdaQ2h",
+	"9sxwNoazdxx4utYHHWuxQ4eORTCQmaEWbJX76OiI8tqWiC7y2paIQp9O1+EwpcZUCLKluNBZKXPtkooG",
+	"/0BHfXBns/zhrVX3W957XonooiVsTRHq2JeDzF4wJUAaIy3TmbBqgygmQ7hZO3ZWGePZYXfMGMWe/dNZ",
+	"9GfeuqF0q7dFRp0dfMmuX0EMHWLmRDofVk8ZhDTBMMrpNloIdtVw8Dvmb6F8f202p7q8nafdZczu/o6l",
+	"tfTtbW+Ki+sO7M8QvoxHFwrQJfd/9doKPjMbxddzlFjA7Z9epy66M4BevF+a7sHdEeniSFxg18Vh1voN",
+	"arzdSdeClU0oqAYH2LPjvCrW+Q3PokWEI7rF8Y+PW3J/ehXX2dB9qJ1hu6xVu/wUkdOkPEXczD98y0of",
+	"NI49aMYmbfwe3CBShnDjNsTUvkw7X/QcXRMVbW37RyzRggFj1cQogjboyhSISelocMyMbppqjCipBtYE",
+	"XxnNZAhg6WdWvTL8coENQ3k9gxSxAmm4A6l6xdip0ML+o7Do9SbtcMF5XnzR3FCPJj/jAtZ8Ac0GDFOg",
+	"zmh9TCKuIkpqRChI4cBxkYbeHK37cFU/X3LAaDKlHqcnH6WdTRVARonX+/hDXSJCcRH/SsmETDmHJL5G",
+	"rz+JdZQdEK/8e8Div8ZeY0eGb3tQ9Vbdrsh8PYWbigl3wMt3WMhgrk6iVwFTzLfHWTAfLOTX+kn3zre6",
+	"QCDSSZCY0N1dqkvsHs7917T+Y2osXHwX6kK2J7T4OVScWSJS/NDIAP5viVExRI6Yz5EZlpdOAoLp60A8",
+	"/QbXB28BFjImyXRmvXoKJM748FJYd6Oe7ybVRr8ILyzpcNEDCaV45KtNy76ABXdko9tfppWJfrcMV51i",
+	"ZN4uv+dosgxthac7YS0dMcH7rkpYGL7vDPE0l6fcNLdIThQApTWxm4ArT4LSO6BjNMhQTOC/p9Cf5vKu",
+	"FLrWcmMjJgCWfRbbZo34U5FmawZZHkhgmZcE1/2S0Q3hFewRVmO9WUw5c2nRmgtObiGdqcTyvenGCp6w",
+	"92vdD1NZvGD9gw/S6/sOGsUtHPuk2tJPgURtAqJc1QG6xluTkZIMqT9gajooeCBsilRrUbxLuXYO3pFm",
+	"eRqFeTUrfnMDxOC+9yniEdm5j5xTgqcEd9aJbARzbv6tnM49aUQxKR4AFPfL4kBkvvHmoieqPE5CTorA",
+	"dTpYKlSTQAe8OAA7UylkAOzszPSwaW4uie/syqzIHNiUS228jqU2qKacLqYcmHEziHl++8x+e06yvh/s",
+	"0N2x4ExZZ0SNUlPcVObPtyhvGt10Hec7xMHDWDfqv79MK44e074ntLgrfvkrsu+iRdVEl8ctY8WEl2kh",
+	"dGSsbAH55u5mAWywqZTQFJ9EuOfVLeYFCZRtT11NvJ5x2/HKmKKdG4e7T9h5W4b1rx12NoYghnWa62AS",
+	"JF4nTiiU72oHsqVIeiNY2rS1W1Ffg9pbkPfEO+UY1/bQyyLmfDMqfzow7rW8xEXnS1FKXtG9T6m7oboP",
+	"7nUByVMUTBj/pkP7aSoOCWjjsWn3skRazuveG3MojuzXa8yfx9+u1NEfRHt99Hga7vUTD4B3fsxL24q0",
+	"c+bOnbgFVvehZwkX+2Yb7b/R8Tj/CREPbvv51d0dHyUTIn6xFS6I9pbPJcZUSc7ttmg9YmiON88X9/qJ",
+	"97Lhep7qUdHexafqHCEkK+MxEW9Z2VT49SeRj/8Xo/j1kliO98h253TLaCdMdgslKTFt296N/vLX96Jc",
+	"psjLU21RI1I9S/Ap5Xu/91bd3ZfJ7TfGORzMdU8aEQK9/vzxffpoEO71JS03gVJOAPjpHstrvGEgO1um",
+	"7Rm1LP2nDSlL/aeCk1vb0YLtzb9p74FS7SbzsWQi1EPSnpALNYc2MHxhhbYyNSFXP5w4AL6QZ0EhktxU",
+	"UiUt4ToUBOqY9LGk+Mm8MgIsA766KLmWdjthK6tWyrR8mN3SrcZsl9/jGfQ76Rj9SXrlLp0IN4ZxS0MG",
+	"pcmO8GALReejSCxkBERfN3kEPmveTKMdMPNOSPdTK2t+0BqrEBpa4JwUusGjEZudbh6hFAL8O7gm4F8w",
+	"wEMfMIa8aJMFQ5l8L3VCy5qzfQ+ZfeRmTQFxnOjR0VCBk6HncXLfwrguxNYLp6/Ubt42lcWSy8w5RSR+",
+	"cvfuE6QCMCE9OO5YokApO+ac8ZRyNVwWX6t3fDTcDPrKdO3QChfHIFJSE9LvQaeJ/odZn4gxrcw3/H69",
+	"XjliuGx0fKUV+0CfWTh4/R1+GxH8JQyRsqwMNdgOkhOJufmYA1OqTUSBWaRLexNsL4HARp0Vh39roGZh",
+	"UzYCem8TWoCjh7OGFlS3lQUkBAAk09q371rtQrkkFqMxmggkglEPX65zPOAPOa6DlJ8AVJwBwuOsekG2",
+	"TUAO1M/fsoYnwMe8SGkCCy+EP79jofZPJNRW0NE63Us7iGMNu1piJPQdp+w0prQ1NRopQnf5xlTa0h4H",
+	"bId/a4wCtuiJEiuliUAdS53OwLGoGbWNWjdgQXnhvcgGT1BN/fw6qQCzJBWRKc8Gi/jg1+8DHZDjEeZL",
+	"dkiSI/V8mCAUVal1pK4kNaXckvCUej3CQ+WWoYsT04A2nj554VOLYwcnFL8UrhnlvUUlJ36JPQ6hZjqA",
+	"tEFRE5G7TJ9OT8x/s8OO5LtMUccWaKqLxgr+BBnRGRHZo0AppnRFmHaPm0NE/Qc2INnuJISlobW4weZ7",
+	"b8FidOqY916phxaJ9z+1+TF3gYIxDUmFxXM4lvw/B80NNrEPJEvQ5TK94Fge2PWwpX9HSsMttJHpAGm5",
+	"I3G+oyQnUCqI6ZZQbMz6NSuO/opOREODH1Mt7HPhiU42+AZbZP5W1wHi1EcMB3PGZnQZO1KZfHFIeg6S",
+	"9LlBp1yISWr/9pUz4X251/H60TTH/DgFejGNGgFPpafNQsJsoHDcxN0XYIjYyl7PoEdUlTH9x0xBMTze",
+	"mcrKkTalR+CQX0tjcGaUQG5FW/g5DibfRXV5HOkMxUIlnRPE0cs6kTbv/K26/7gNsUFNKVPwV5rSjwxh",
+	"4IvmErNThBxm5oTc0iiFZ5rcJ/KsA0ExuGVDGTwuniaEie07gWx6Ql+wflecHuJ4gVO+pZ5/FrIEg5tR",
+	"kFAJZnzvnTZRHEZzU3Ef7hGiXXYKb1t8hCXc/Y8GC3+Hi5CHJOiaKDCIagBaKWiAsVomHR+mtcWfwUYJ",
+	"tFoAO8MuK9rWcJxYam687bTtGZbgV9HYsxslgG+i7eHlLZg7mJXmmysz0RjYPbfYBch7b7GDkhqkPZLo",
+	"aEOwMCFgzt+issFLyKRfdGiegsTAUdoVpuNRvgW9tASMIxrQYtjRMowq8dZ1yut/KrGQ7Gsq+TEKorhf",
+	"bBV7jvPGn9Y0OkM8HQYm665sARQ8HUDKCEHFmgNHz82sx1OO1A49J1bAi8u3tpdgtGDpFz46dl4jH+hB",
+	"xXyNNhgHHF5vnw9WGtzn/iuCVdjgvIBXBNEMI14SzDNlH0C7DspkBi3as/Uxw7eYHzXO4hF85x5XUhK+",
+	"Fnw7cFmSTGq7dzhp3VBETW5jOkTMmBYGv0gPuLowZNJEiTAfOrxYZji0yxwfN0WBi4lFGp0iNCyNwVTO",
+	"iPT6qYLwMcHuHfHNFXo4a2FjVLu6UizOYNYx4lsccl+Bty04iU5WggPwsZ2vNGo2LnTtyCyij9MRPrgb",
+	"M8X+hDoE6pDD8KCbdqxZHy1/y/OL9fs/EeyXP5JmUz41b3gjIfgY0O4Uf5BPm4LIKPeJfrLX/3Vejejn",
+	"LVGmn4en4HltWiX2JOHztdw91dbxe5+7yZB257k2tpojjjCrDsPbaXnoEC2WIFZL5bIuUe4Oaw/0ZtUI",
+	"ma1xJncYEObxwbrze1heGyIlLtpGV30R9/Q37hbT+IuSIq8xpkopwlGqTc12wUvMTffUGbcwgAulQj2C",
+	"qTQMN3Q7lZgtlVbgGlQme3z8nrIDDbk8Qodd+EwLJVUtayCbeggOhApSrcx7q/YEsmAynTPF7m5HEHfM",
+	"WDb2Gqh22BRrwRqtscSC9XcYsx0E+7v9GvMsx1QqK5RIkZUMFRo7FfC8N1JteBrbLy6hLcaA9DC7aDfE",
+	"28QGZQMfhM8eDHqMzhiDDEUD/S6bbqoRYTSFWodTaBVKyT4dGCovMeLJTVrPHBRueqVHpgmJnam6y7xX",
+	"pzfwgZnc1/XxvW3wJtl7HRQ1wdEA40Ouman4sLmUzfX49AuLW1t/LfpeFgMnAceoFYYFZ2hDvzIHR2Sf",
+	"DOilGSqXPEvqpQnFmtRL+EoMdKZd2gLwzLcN9d8OMB33KVrkPZpDt4gNqKa4mtSzNxIFBFn9Og0U7q4e",
+	"vv3JZdot17zy7HgHLq5xZsUkjBO4cscsaajkANM1Po0PO5btELR2gmcI3WYbAP1FUmOYtzC69uYL6MEX",
+	"q7g5/ei+PQcoRIqO5dPlWZe/rcvOyGvrs9O06tK/y77ORaklR8zVx2yYZfeeG3SLi0DvlplQXxFw79xL",
+	"kC+4l+KDfKQPCeVCfL3Inov3mXXZT0cwpiXtCay5wYjrhLNBuyHjLOtCLnhL+35rMD+OwRlm3fvGu6Rf",
+	"j12tme3C9bZwZeeBSgjjIYSvd+Few37kAh9wpLkG2QvSuMQ/hrwtcZZSl4ZwqmrO2OaUBlwRtpJeg53C",
+	"0iXwW4/VvQskeNIqDRJ5HBQUaF3iiDw244+tLtw7K5hVFE34LV5MD+FP7ChwxcYnKeSZki19QKiOsGTq",
+	"ucwEnHBVy2MG7VkOROCLJ7Qpy5UvI4AL+ZUP2V4nNGY5ovCZjNBgYKbyvW9OdAxY/hrzS41RoWNWsCcZ",
+	"gyRTiD9A0iwRWc7UQZlL6IWDcmlanBS4xrTQPU4wdAxYZeuj+gvhmc6fXqW1CU2CEgsED4foN5rswCpN",
+	"kA5tfUHVGyx/rH0eN1RLzBPaxVbXmL++RtEV6nzYvindwhshQsOYMfkCetULkgVudmQjn+aS3BJ59FQ5",
+	"hmFz1oQWwr99asSlljGo5cuIzNYo368yibYghOq+9GWm9xI0g6NKmAumy0dHlS60iD/WiG9SNn0cVTjT",
+	"cpom28NykZrjGnFb49rWh2j7deRDsKm+o2rMLnyIbcw70Bbp+5DQ4A1BYAn9Mpja6DtEi5Xpx3cccANU",
+	"VOGBnrH3ojsIFqYnmxv/fn9dSrjwVilrymws/GKV0gxTL0jLWacTLClE5zaivt2iEmnhd8SOOcF6G23h",
+	"SQZjCE8lYIGiWiYUxhprkVQ+7eCoPPIFqEtGt0EsfDUfj9LgGO1tuVA3W8ZnhapnRz16fE9u4gaU82MN",
+	"M1DVwPDiqjP1dmq/zMXvCjiVCm2vapo4usVKxn/ABeIUsTCAhYNAWlK/+WBqQUpX7aggnLk2dUkfEZBr",
+	"99EBnUSsl23+rTcrdNKnYzdhKkbtcXEmFnzS+sg6N/e+Irx6oo/RAxJZ3UhlFELmYd+8nM/lXR8tvqqi",
+	"RixLLElP4YpgJfKneAZd+kGR1VW/8T43mMFNjeisWWb85EaE7Xei6eQWeQKlQr2o8rxfUdRJSE/vMBxM",
+	"TVozU0vgQd0aZoFO7YiJHljb8lj76wdJV0g8IPbSY0SZ7nUmOil1e7QMQ88wRRdlExGRFQ325mj5458H",
+	"3VKfCMi3M2Dnq64ZBb8m6VmXauk1X3lDs4YWmGcHdHRfInKngVWSwCE9Hdcy9e8Zu8U8E/gWc1RmLS5j",
+	"1M3eKHVbtqTlxDLTpWABOdsCaJPBWWrjmXS2h5bZlRXr2B2W0JDMv7tes9vTjwZ78g6M1ULdypUpviW3",
+	"GG5GqMvMrvWtb0MdS+ZzL+xze5R5hUa3LjVHwQpk1fyizgobrzfim1EI+Ho8f2e/AC27VcxRR7IpHki0",
+	"Bx7MknmE4LjvVLOs/LeJ1raJFdzX7BafKre+dPKU6/N93nQTsnOscAxUFmwgZe8gSllDcw0PdMK1NPma",
+	"mMLb4hTmXiNfIplOLg6eeN7j7D72skbMcrXd7H3OgA2Evt8hoF/BKPZnOCxgjO6cpmkRy5FrxE86Ja6J",
+	"x05dH6ccL19au1y7WTOBuU4smUEEvw+eUSafOXAgv/eMSPwvIgMwE7HKHl89/vzBo8cPrh69u/rHk6sr",
+	"40HSl5DhmlZTrSeG6tmNdNgxaPGaIxpxEnordB5deekZUCjnWWnUWTUl4K7PRcukVh250Ot8fzqxa2TB",
+	"DvTymqQkndjXOrLvj4Rr71ZK9knfK+a7hBi3RsJoB+QdCZyECdf1AOKeMmublBMVHn8WashABeQwSI/T",
+	"2tzIrbnWedZeZODo2+GyyMCD4suEE76R7X1ofTQYK0Tq25Aywnm2xoAFpnNH1P0GI54JiY4iGxy14y8m",
+	"GRsbQonYJTzP+JqkYvS4G0WiVLYX9dP7snXuJZ7BKmu39bkEOFOZz4zX/IdSL8UaRIus0oo+nizqhcQF",
+	"aBvGB/xaD0AQFzpaVhf1Z1djQnx2pajw6OpK3YCFzjeG1SsbwpylNNrwq7+4SmhKt8BY5UTsRSBuqy51",
+	"cAdTx7biJ9Tztff7tFBPcghlCBcKKtFatCZh1cU/bOTDOQE6+t3tXasOWz1nVGe7WzVXNeEtdazQWxVl",
+	"5bGvEnub15wF0ebdCRlFTkJP9KfHu82DIYnY5cJ0T1kutNAfL/hOFV1SP0iDA+h1uokda8oiW2PnuEAU",
+	"H1awoQzuqdA4YVuObrGQme2gnILtxlMXDleKuU2nXSwWRNBtLrXcaGZrZp3A7iAwLwS9PNqrS9kkMmrs",
+	"Q3+WjbJg3V2ob3MrQyOrCc0kLkvRq55dmBiwQ7yYzsbRwXEkSIFtfNzrDFOHrteFqheEpLGqKNN114am",
+	"sQeUGf75BOFQhQN06/gRdQUe+KcpPjmQPzw67JqArEPniAW87C0lVrqT0IbH4k229OUihIcC35IcGyDL",
+	"zmXtE+8NUj99bXMCZ5ucUHwwHoM+P9/tcMYONLt++cZ5Y/MdE5iuNBvVJlB2/pbcYvAcKJMBhBaXAl/2",
+	"75+PHn+xmu5NM91ZyNsYCAatCHV/nxOO9O5AXa4t53uoC1OCXzm3SMuxidzhhkANr1kAUXkiZTvUYZOz",
+	"mIIv+1EXjIHXVq5nZkSpzpLGQrZWx70bAIcLU3eHdTpyjaRi7MWTi//rf189+Hf0YPPL759/+vF/XCxs",
+	"lTUNrxru2TTsiXgmvvpy7Xe6JG2wiVYd3uYGt1GNadaXgnU34NLS/aYjrQkKFhUFN/HpWYcnUsuJt76I",
+	"xE85Rv1OP92RPTd3T6CXUBw1O19ZwdXV5P3RI30cb8iH0TBezybgvYRw6Cv8v9ho4oFwmLkwziSDGOVh",
+	"Ztj5xsox0VDLcmrq3minHyWaEp8gkE9NykLKqc/RwWTuzrFhSnSiJeKARHoPUMMPO9cU1E9HloVUBSRn",
+	"X1gx3FAhpeJPkP+araJ7USK6xTfqyeiWtHp25ukYMtl1LiST11vQYsl7AfxpIQLFNB/exBZlVIRGPxtO",
+	"7zNlsWNhjap+hdfbhChdnKcnZhfTx9WHlUeltUd7NQZZ7TXOyYbkgWyyNSvlc8LzEkfjBk7kPOUlquro",
+	"gQqWNwGsM4sjOQk6E1OoM6yJ2LQbyJtshcQ+ANu05aypA5lWR9Pva2rrvtJPQRKV0nbRZGobLvh3iMQW",
+	"YtfTsvAWF4noQJTdsIbnoRJL+/PPASxvxgt/dt0EHjy8I84E6AkFSil4v7ZhiNcRtsUhVDG2+QbFyz7H",
+	"t0SE1KHAmAZ7TAjM1XX7eYmEmIEemyy70U+p53cco+J8MNVLQHSdauhQqs2iMzPuCH+/LYmhQAzuQF89",
+	"LkAf6A1wVjTNFfQ/7+nyyYtA72FfK/XuuiewOXsDBaGh76mK+wQKLJNEV+TtyrldlkF/MjGWlY+SC62s",
+	"AJ6MiUj7k5VLlg6OlaMK/9DIhM4uXL6AOJh3sLZFlgcwLUc02zVctn49cCCrX1iFRUbxB3mZ5nLf4Xyf",
+	"gjKP832LVOHz3/+w2YSgdkz3qskPwEM63QG6LPnhtW9JYpj+K/tKoBFXr79IXhKDrmX+9F5IAn0ExU4D",
+	"ZhmQH64R34xT2/Qe5A19b3qPcozMRWF9tMlsGp8SxkIa2Me0jirafOeGFvoGLWTT84Z3m401a+lLBfgZ",
+	"4gnKvM0IhcCEq/KAcIUr47v0hklsH7FEq6LXRizJjghK04bQgtBtSlM/eME7FitLU+ExdqlrqCaDlGuy",
+	"/F2uC9EVABiKnx0EoSfdBD4QMvo2HOvklTgUREFojm3SDvQ8zVCNuPR+etw4eJZb4ZKJnQ3tRlH8W0SL",
+	"IP9KJOT3uJ41tOCZTj2Gx9eGJH4d3f/UlmD46hOZwPQbb93HO6Z4oM6wTG3GjG26WJS6hZQVco1aJ7Mt",
+	"S1O2VVLXNWqQIqZo90Y9ozMyr7lNDRovnNWYvkzvfDfhDUdCpPRKRkIE5aRGjcBFCKAR34bwm1qI/2mg",
+	"VvOcficJ1Uk9HzTBKsT3qX3T9HGRgJ/dAor627AlYHFbVDUvoKXBQZg0FuEh/bQ0XtAYsIP0ztptVMmf",
+	"3n8+XD6A2guCeMGvL4NHrg7CZOa5jPi1da+Bd8Kt3bWDjIaNcG+EwNfjVWpkH3DX+xs8e/sUa6DF+hgV",
+	"8uvWmVEgGSNQDHt7s2VlxtxdWcx4o8dcYAz0TdeaacXdGWedeglLxbafecd+cpqtvVj0TNeOhTNoZt6C",
+	"iLeKuys5MZHZhQiK/gbmKOdMeKwncPk9geow+KMxnhAFn1Imd5w1212GyhJKKaGfo7gEr67eutpn6NuM",
+	"k42Eg313kGwCVwbW1RjWFAdQbDCztXl/iznZHI2Rbv4jrKmupr3ZaPtfSI5161YLyalMdvUEEv5SFVhp",
+	"apfRIHx/evtRRgPls67/pycYbuLr3hSDJsVQfBu68MIDgUhDAs6vfnqit2VDZaBz+J+kVRJIjxGSaMzd",
+	"5P77XdDdG31QBerDJ4IYi2qxg7IMd53TIWIOO7Yc571XkzwsRdZoLmp8O1lHghiXVpfKC11ZB4zraz+b",
+	"oCfSRGRA8gavLmhTlhp4Tf99JKkflqBpf7hY2e/PECJHZX55HU8CkFb1Urv+t/i3xotjOE6zDuqIfaDx",
+	"dO2C9Q7s5tOrqw7azWNf+cowYzuOaGoOfTCTOio+DyTsUWIBJd9Z9L1IxIzJAOQeH98s6JwdzIELhY4m",
+	"I0FJdyBYfrAdUYk5ojm+zmNbnYc7nEW70fv4IP6gjqOz63zGI0BErAl7+c6gJ8YKi+un4QTGi2S/x6l9",
+	"kyv0IT5RIToWWxGqY7sxNkIokDfeo4n0TQO/H5P4R5GyLdNpHz59IVZ9p1LchoZgnu4bMdFGR4wFgcZ3",
+	"Lqw7BON4d6yxP36rhKZffW5uBBy66WpDX98MMc8xle+PJlmoZGzf1N07grsSADh1oUtw30MqtvdG8OfY",
+	"Qeo2K+J1XtqGM0SLfbpMmYnmTBLqpuLP63gI23V5FxeTwCkxzEFTghi3Q0xTsvT90XUh9e/xTzNdfWKL",
+	"CiiT2UGXhOhqXyiXYjxjjQSoeJQddqTE425MpNfXAlwjrPGjCCi5T7qrDROg1furC6IPRvVKhF+kJUK6",
+	"b+QdFvJrivnWA55XECGV9fA6UiowjPNd5NO7Y8FZ7MOSyu8Xdcexc7JDrDqrcnOIuPJ06LTswqMG+OMv",
+	"pgngItNoVpEkO+2S+M7ZNkPBRBWWmMdn0+GN/BbRQECmJEIGgzUkRb8KzEMZUuIoQroh3NOmJktk3nzK",
+	"DLzqkqtdkJusW3+0cWgTsZaZhvC2v7EoeGRflEiK+HTSx/GPfhL/aKqA3Z2YgAXwlGP0unp8WrtqH/x+",
+	"h+shqehNwBDYEG81YFGMEnDsXqgCWOHDdYWkhfjgW9dfFUB6TOlOU6CjrbYZDSUSMo+eiv0Lxl97Y4IG",
+	"STIuEajBoZY5hFq9FzXSS/24L/PB1AZ526RGj99tjHRSdbwJeXqPTAfLfDcQPBNdvnUbs7sRQ2+ZvIH/",
+	"N6VGZtGOq4b4bQ1S21hNY3nqbWKk0hImZteyYjHAcLs9vPistQyxrVOJNFF6FL9FwzAMYZjnuE5xo3Ik",
+	"2w6u07I5vkKpJdgJBP+jDcsa5fuQs1M0VWWuaHdgkA5DGXb0dg4poYwO8ZZSn5VeSW84yo/xV/8lxg9K",
+	"MhNyVJI1RxIXPwRC0OYBwujXodqsXK1xo5H2vL/vDKZCZOot4vI6tE/zY17q9s6B5Fv1ewiIOdWCKwjH",
+	"uUsSHUcNOLnF4V9e+im6xYjP0eAb9QwE01HRuDygiBmTqkZ5AKMt2BsytQyJBerVSybE0+hBhHgW67pD",
+	"hNp8jajH94FWlxUS4vtt9DAf4p1uSeWJ6PgKEjQDfZ9ZgctQDWnAhV2nHYVfc854cIvVXO2ZIj5rCvTH",
+	"62ifrX48enSBc0aLH0MxKBEuenPtKP2/vJ3qEcg42uK3TRl6n7M9fn1yl7Aol6k+6bRUu/U6HEwbKrNE",
+	"7bCjx8rONurplVXvXLJKzezyPiW6omulsW1R2T0FBgfL+BiJKXSFU3RBoat677kF1bj7Lst25KkN9gzT",
+	"fKfnEJ9VCM+71EJfN0DoQmGBLuyoUQaNpchye+YrLBEpA/AlaW1cHWHG9SnNOkGNfaUe91dUlDhtSi9I",
+	"6c/tZyih+OYV8yM4AqZxQl4wNPbz3jpDFV3SWJxz64R2r9CfMOGO+qOAXeyZkAmBptHa1rvN3Xal3v82",
+	"FcmkmBpadlJcjdRYZln2d2YXuUWMiC/fIyBFnjZ7RTDZOkUhBcCWgmZdhQuC3sG/xt/afOA75qQxd612",
+	"2JVbWgyOkqUyEGk5jYN1p3eg2yfqTWM32NLq0rbBkKsqhU9GEvW0GlKnGRLROgp0FK+CVUgaDS7QTzeI",
+	"obBjZREw30tC96GYTNAJwRr5VJ7MUt2bNd7GNc9HG7kHRCWOgRXROtFsRU3FPo6I40l3Et0FOBJb2sSK",
+	"2PJO4e84ynEgsRPRbYkT0p8hcSXyrjW0oeynOsPMpiDjkqHisrOClDRkeNmSABrQp8KDrQ2gSJu4AwIw",
+	"cmaNiwbmcK8ok3HoTC5NYa6TokXG6Tz3xXzfmLXu1GRyqw6ujT2cxDDJGAG15F0qoI23dTjNdyyhuOcp",
+	"PB8IZYzSoKZrRY+BYZJaBJvENLuOKEI2i/uE/0gL9sqEhAbBeYZFv5JNEl0IvkZwK4GSo19WJ2ctxEJh",
+	"9bzHpqtULCyWW+ZyKr3Foil9AlfXJQkdcWvU87t5mrH50fvipc6tzFvTqVk2b9TYRawCbLaziiS1odVS",
+	"YgNuug+rDWrV/M2aNfaxRHucUZYZlevJA5mCyoxr8t8BtDS9/c20oohj17aQNsJ6/fuEKZGQP5r74ak9",
+	"UpMjOe7jMQQQxru0ZPVBtO9gNnKFPfDW4MswzUcOmOOswt162G5t+ibibST2uPC/r+8F8ZvZLNB4Ob1e",
+	"CY1d7lejiNwmuAh+Vo97Ib3i4PL6p7+bWbvqiJTHJIzsXsJjn1QjiRASyUakpWlBvVDEOa2HNgNFLPKt",
+	"vR0uWOME+h9c5G8G7qVe6GyzwVwj3Ue759w7fnOoDsSpOLbrmcEMUE8NCWpeNuP3J77qLjNCv/RItlDL",
+	"EEF8tVw2+81LbADriw4naZyd2BvUMB3bTmRO9AAz5lIvJ0H44DX4qtEQnpRscOQZHYh0TnaFCryyaP5K",
+	"KWRs02JBHXYsq9AxE+r/2Tg329dw7g2qMAACcabTuRNQzqfcQkTGQJBbn71+3Hh74sCp1aY3tEvf9D8z",
+	"vjeXzsEZn2QXhmxC6BWaWDscIJg6cTgdwSCl9e6x5NWrs/PrDD1D64Mm16UlWzzBzZsXHz9+hAS7DfND",
+	"MOVMGW25zNZYHrBuSGFaHoJ0EikyUCIblOPL7Eb/ok5H+PndscY3MGSmJiWg49NWbWAkcZFtOKsyuSMi",
+	"25ASX8LjxrpY45LRbSZZpuabMZ6hutbtslCFC7XX3Fq/zEzf4z3GtcjWTO4yQQr1uZLs8WX2NIN9uEMi",
+	"e/zZ59n+WYZkVjFhiyk+PFB/ebA+Siza9k5quwJewoEIfJm9xZtGoFKvoeZsXeLqf/4qGM3+9e2L59m/",
+	"f/rZP/4NOjkbYCJcFkAD6AqFK1wcL/9P6vbUk4uvND86hVlPLh7Zwn9Uk4snF59cXl1+AklBcgfi9bBz",
+	"w6+ZdgGobaIxHIuLJxev0R7raz3sWFEzagCBHl89Mh5SaUp/4OKjj4uHvxqNobdQguPgI3hOu3KTcwx1",
+	"VvDDBpmLo284N7+H15qesENcqtWF/kxG2SHDt5gfB8Uwxr+nNKTQdRJbQrE6HNQwllYPf9dnyUc1C1OI",
+	"1qfZN1g6ktWI66QbNeLvF0Q3cZM7a/G7k6m7k3Xxdks6V638+Mr+X6do+ZGnj/8vI2Zd3TGzdMRwzC22",
+	"vxNGZZraegMorbDDqBArtYHXOFPGDbQ6gf3W5xqiR2gjq3km9uLh76T4+FBgnXDiF/PrRj4V+6dql0cx",
+	"jRSTDJvpP+Fhz6eeXn8Wye8OCHptx9Iokoxi3SJZXbeyDeNTJGwKbcJ5Zf0VEfIpPOEn228NhjxEQ7ff",
+	"LgZyPeko9Y+hVPmhN44jztVqZq9cnWGvxLlGFY28Ls0zbSF12gLrspJtdd8zig/qVFPWget9FlZ3a5Tv",
+	"t9z2NQ0y/1n72H3Qsf3cd2x9r8RUJo7tytjSpkdZD1FLXRaECiWCQnIk2ZjAWkPliOY6882vo57D7z16",
+	"352iIlR+/ulF8qniUVt6GeWdHNjfotsQ4cGkMuipy+jNsdQJ2H5yv1U//+mprQ4JyYBGdyHn/BgiN5RN",
+	"ZHB25Gk0N3BYkxpEPXNf6qOp71sPlwiuE4YYHXfngRMpMZ1TIj7K5qjMm04T4yB5n3cfHAnxwPfPUaEd",
+	"DtDQMeUA93W4u5+j9StYwtrXhviMPM2RRCXbNoAg22XGKivshDLBTFtm2t5qIbaybkgJt11cbvS1lcgJ",
+	"G6w7/sPfFSs+Tp0T+uE4S9b2hJu6fEy1qP9Fv4uFfMaK451dMjpSa3GQPvbdHWqeH894zenM4CkVB1DJ",
+	"5xGnn0HjNtos77B6pSVDXxBFxrj+O1jwurMWKBCtjVuPw8WTR1effvHZPz6flCdMC8Qf/i7ZHtPJq+xz",
+	"82yUNMFwJ4vTJEcl/iDdAvrsdOfrmlBd/jQc/kzX1czOR/tuPvvs08/+LVsfNRgmzjmWWdsjrcOUulmX",
+	"JLdM4ToDLcgIDg6K8wm8Gv9cJPr6FvOj9l6rGz1QYJVJk7YCji1BtvQBoWL67FsFtN7ToniNYaNcnEcj",
+	"vcEH+4EoTfTo7k+6bwBj6L5OuadFYdTMCjQT41mF6PHLDKN8lxHbfRZBm9oN4x0AdcPKCCuG4wNY43Cc",
+	"Nb7TbIfoFmvK35tr5u6lRy9AL+beT7Jzbmy9JLuhASVXXUiUBGSErpTUuF3ONhky8NkJovHQdF317/s3",
+	"uofyH+K0uzsHuNnZZ+KRGt1RvrNh1a5O2KpkPX08kfV5jyeyPu/xBJlOK21f6biUfKDua6JGdOViL7qI",
+	"3fZcmTLaOVk/3JjqBL/wviC0ALz9cx1a6gO6F9c96xzT+eis7NL8AaYoWsPFqkJ7bJDLdI7zKuOI7nFh",
+	"7A6TThPmWsGEIAbRPnin/so89BqZOOk93HL1J80X7/Omu2bM5mghjrM1VqpcZyioPbFjh2yDuLUKIkir",
+	"tboa9rIuNlM6xSz6GWP7P0bDTzHSzP3U64du7m0k7rn+1IOviKiZcJUn7TdGI97F7UWxwoVB18bbGcdF",
+	"qDW7/C9SR7DxhalL+5Px0Uz+n4WPLmXAtLsCDtkeU9D3aMNZpfcuguMfFxmhBf5gvL5VNPOFZHX4cLuR",
+	"rDac//MxPe00M8vQ1aNnUrWKXOr4guswsPJLbYoQkRUcHaj6AwS+9fFm0YiGbnhCRY1zCTHdQUivrS+e",
+	"ONlMMel9nGje8uUzkfc7bbaZNDtiqViqLbPGOWoEBpuBlbBRNhD00KU54c2gaGWCdyUz0M5+n6z6WS/4",
+	"r3uH1bm3f4g52SlPPpupoyxHpM177Y3dZMBh2+xGy4rakAOhmN1x5hprWuAHMlBKRP/qAuLW8M8qIzdI",
+	"Z9+WYBIrg9jIC6FaVvSxulZP4cGdGlTLHuMajsMpmdGJ82EVrYHLz3bWNVh95XzRDqWBN6gsRVao6xmY",
+	"JOtjxhtlp0CEQ6dNC3flzrVrIaiHG/wQVxado/Gnd31daWyDpXLfzx92n5upHh0iL8Nr497SMRvFE/zf",
+	"m46adyLVmOOMUfwvImMHdY8mZbZlWHyZ4aqWR40WPpdupzjBcTXp83gLv79hnljG2fMbbjAtdOqnS6Tf",
+	"ISVnNjyjLS4nndatrczlxMyHNjtxai9/3clhvOv0uXsJvrcLuC9D7qbbxVeoU1o3oRNEYrEyDX2FhOtN",
+	"jbjsZIWrR7R8B2Q4FFxStsFLOpc9YZJm9viozUx7t1KngoCf2pmC3IHqIzLbUz0lH8v3+PiyiI2ofnpK",
+	"gJ7lEssHQnKMqgUX4rs96P+kwgdGIqHq4txrJs02rhmi4u4qgw6DxHST5pzconIcpv/8H//4x+NHn8ca",
+	"k06lPPy9Qnz/0ZQXXVrqhdwvjkwGembevFTDR0fxP7171fNHBfLf9d0mOmAVYjFyXpU1tL+cuiriDzXj",
+	"UudSX+biNsiur+HBc2VUx2ZX6An+OfgBxUw2IdFlNBt/tOIWz3fZhkDzEiSy5zc/zaXTDbeV5o2O60Qw",
+	"R3sSLv6CpOR4SwTcZYFO8/JqUo8iiPKmsbkXETLLNv70/bYt06hPE2DX9LovVexWd8z+Jb5y4Dip1AYY",
+	"M7nOt6mw3DHoBNWsOckRQOC4DiCIYxSYwdCQLcteiVrF1OwzFjr4TetAj+RMYBEEv+t63LsvBz4LrQrT",
+	"P+pdgSWS51ifyRyFOg7Tyb5j1NjD/a+oxwSqcMbZQUTvPmPiRuy+t/rJ89Tg9OnxPaG6DhEq/HW0AWU5",
+	"Kxm1RZ1PTKbBygTU10jmu1W2RWKP5Spz+2iVmcbYq0yLCphNBcmVwcwxWmW2UeIqg8r1y+xpWWZVI2S2",
+	"dkgTfsnLoXfWtOB9fjUteI8ej+tth+Sw1sJ9b2vz3bNu61/+kkecvhZOmAfxG+9DKT7E7bybHcby7+33",
+	"9/a71+3XvUTd0uKS1Zh+qEo9unjANhuSY8vES1FzjAqhJLUqL+G/f519i7LO9GN2sGjKKGv+aVlqhK2/",
+	"T8+/t+9/59PzZwtAUzAKKbyQ0GUBcuwF/E7OVyXYMXvznXrur3jRhnTENGpE2BpADmtp/Pc5GiwxY48A",
+	"0IYmThcMvLywD92Hnxo+drzPqlOdIKtj0/p0aPPCDDyM2tFEiqzmLMdFw8GvvWE8nwrwbTAuZggLT9wL",
+	"VTEu7pOmP7jgqK32EjYrnAlsFaSwBXnx0aXXaI/VYu4sOm0xcr3hqcOOlW6aQ/Q5H4zusnD1HaaSWz6f",
+	"ia+vdeKPK+EzRlm/bs8GFonIJCsLTyx4vE902o8aruDoEI6I/2yeMDLw50CfsdOmd6GNINXUEvhLUDs2",
+	"4L4ltxofC7CYjCWIacboFHkJF/KB7YLqJeozvCX0bFUVXMivrKq520LAyfwqXTp11o3QFvH1shpA0Snx",
+	"c0pu1Z4ogM8m27IZAG0zvZdGUc9Pr/7983AR7A7Rgt3O1V986566j4PGfs02j7m3ygvKJBaazCatYUc2",
+	"UkDhES4yNadZ6Ii5w+dnTiS2K7yzE0hDSAwvyPMJUvq9ZSfO3e2zPsPPdd9ShNfcY7I1HxSHV5bncMey",
+	"ZXtFIUab6fPPPvukv5skzneU5ARRwBuH/KRBwNPtsYcFR5swttdX6teeaJzphL8XetsNZeP2rCmLbO0w",
+	"WDLKDhMnTkszONQl2k9ke79D++6W+qum89olqOXct9F3PyKhLT/Yc0abro/Z9cs3ZgNCpmCmrs4Zb6ip",
+	"CdDiY+zAKYlhjcAPIKt1KjnnW/XY26Y8/So6SU73lW+JkIyf99yCpeuE3pUh4m2nQZP3cAqk7Q7IcwYh",
+	"dx/4Q5LW748x32NcZ0iZCl0PgOyzazJRRkMAP2z7jvu138uqlyUT4VNX5Dv6U0JMV6DRPfWvmdU4JQma",
+	"bKbbx7mE4C1GBaS06USgLzMg/f9frS3T7BUZKkvtG8oAKxcuZiPD45NPPvvs008/eRwhL+DfnBMX6+r9",
+	"W1r+fNJSEgHVUMDI7F+f3/ykJKPjjP23nhxhqtgXJ0ZffPLFF59ffTFRKOOVqenb4UvzzH3cDfW37tcR",
+	"2YEUtHvWRWf0vk7MgDSjaNO2oQUL79YfacH0mu/DsF3drQY4017sdGk6q6W6RvneXAqp4XxWkALibupY",
+	"zwGKR9jNCKTIGC2hU4QpbXE3n4JNikR7yAe3WcoJfxe4zyWpiPRz/dFVF/n5s1l49FUoL3UjsJyHln4U",
+	"Bywdkl6O0R2QY1se611onMfx49Qo36MtvkgoKQmMJLRW8CTUQoerB/o/ZvmVulTq7un6XvCgqQvA+f/l",
+	"fmv7QYyv0RbfS+r1KqOIc3bAxSoTcHKAZ7VGW1wkeu6eQ1+E70xTzsEm9M2zfeThczVfKq1DeRX9AqEX",
+	"53I3wEoSLmGP7vbL4dLhu2tA8TXVleSC0G1poKQuUt13WjU/EHtIhA/Db8DvVjzOxjD9mfs2f/VXcXHe",
+	"bBhb3e18hRbvqOs/rEtEqdrOhx0psfENaZAkpcamXESakw9/l2g7CcEa2OM+/FW0PblW8Jx69sz1+T9Q",
+	"bFlG5C4TNc5dBzOtZ0uU6IP6uiD3TP8zbdTrEuX37sa9D6YbBEpdwW63rO73JLzl2l59qnfhw5zVE0Hl",
+	"56w+3pswrP6Sp7gi0T/3IW7yRdSNyyRYufTVUTuK6OPciN/OOIFDhwEs0nqK/wIHwp+zN45LddU3Zl3b",
+	"a5jp8FtYFR1bH7GxJBs8daC/Ur/fMfu+uOfzHNZw1vzFTnu2HaprTHGRSWY5tcoYBQRb3pTqXqUYZ1wc",
+	"IjP7KJO4LEUK12CSaAK147n+/W1DxX1wMORDOPFg8VbH/lktR01ycs7Up3cHlvGGio4mWLW57+uj+3Os",
+	"LClD80HN8S3BE5l/1/qBa22V/lXNy+c7RnIs7tu2BKqd02ejeKjVT65XaC59W3KLU+RgIvh1g27xfXH/",
+	"r2lPKur8IZH5+7i6mJj8+FaaajdyrM47PIW6BQ/81W+yfyAE5X3IA7TpzDiWakn2JovyfUaoZJBYS3Kb",
+	"wCYkY0Xy/VaPPdn1jvwtJn9yMfFBlRrh0Mn1tkpPyABI8KSINJMnlkRcvm3+PrHu6sS6Ow/I24aG0iXv",
+	"zvsBdRWmSSS1Qnja4dVz04rJJs033Uf/FsFgeKRLpn9aNWijaZ6URjGQk3CiQ4nWuJzM0H2ln4hHtopD",
+	"mFIj/mpTKKTue6bbbam/o62IgpVSD7a5WYyb9jSrjBSYSrIh0Dlw4xp5uWaCG3tIfJnlrKrQA4HV+iQu",
+	"voTgiTpWED0+sXlcpjGAb9EEChMCLo2rGFgESFIxrDP9deBvRGhN0+Yo3F0Gw6DczSDtEwqTMPzwpqF0",
+	"YMCi2xqGXC5IY5ktn7ftA+AbvRH42THYrzVm9B07QM+3KXrkrKGhtJx+O/bkfsd36KzUe/isDmXAnBXq",
+	"VJSQoKe+6Lbmym1MRUodizRb0qJcC8lyaLSDj7pHLLY1dNPFkPpLk610rtU4f+uxv/XY33rs/Hps9HXT",
+	"CDZnBf6yU19r5ASyq62k6gCiN7lOaYfEdL/BFnNfBo1hv286du4wlq4HVCNwEYvA46XSozvW9nfUa+t0",
+	"Ta+VaAvcVOhulzmiK30fsnwKamuy5mgiwgvRQf3IWYN3+hNnI5NVLmKVVUhiTpA6A+UOagZWLeiIWIXL",
+	"j3x0e/i72OFy8/Hh74r2HyPI+BMqm7hgK4wcde453Skgk9Ws72J1oVG64CTUS4UzcK2XtikhP3sKsLY/",
+	"IbXEP2tQzlD3PsoJzd3OBOdaEH8NotYaUBBr0aD6sD+JTC43/FtmzuSR6BH2nn0R9ySq/gLLscBOuyO8",
+	"ai4BROZvCf7niyncl6415fADebURBsAG0/EFp5HHAYahPLMtodN1RK/0I/eRaQafut9MM9NWKYP2M6bX",
+	"5pdtD6J/EboRIe3D7UwZQkAu1zS/wCXWaF+DvGVawGr/Cq03/5y8+9o1SH2gWKbrKwf3tpxVWECIdoJj",
+	"xlcxZav+3T7h7/YJf6b2CcvPKivJ59qV37KD8a8KmSnuuOJn0W8MVhKcobU6u+QOE54hUk3dL43zbfqo",
+	"urYP3YfCMx+71+Oq46SMIZY1T3NG1cE1WTL8DZbPO4/FHEt/5vtvZy3nhQmD9GdWFsI2I+x4llHPrZyt",
+	"sSCAxKfkXWcepl6A75tFXi+lvT5Jm6dfMrbHRYZCWhc69M5No1u7PVO5fbbamJa493yFuC9xfQVeZCxw",
+	"1tEJIL/67KbsYKNZvVZ4V59+8dk/Po9IVZpQPRHQFX+LN/8n0YvfMJ0ZKZmu+tjhsmOmOYAUXeHjAhuU",
+	"yUxJCcUXC2StYEIQzKeOuK/MI3/1482s4+yIjDtEiwfsFvNszdh+fKatMhvRrIgQDiKYyE7BzxrnqMIa",
+	"bGgB9Pa9s+zuDxazhATn1OP7kpQ13jb0zvIOJcsqi1KsBGZlA91KF2w5a6g/JXqiq2pgkz9EYh8+S56K",
+	"/QvGv0G1+HunRzDvqdgP2m7niGaiqevyaGFuYf+XKN+LFTjMKiyEMmoxynerjDJ4VR5Ibhvw7shGnsrs",
+	"WCzD9b2ZC77zH/4Tyn9IgPr5GznvvpDzTI1473YGZ5vF0jN3OB+Y3kr9g7FbGMU9bD2J9vgEaL04Myeh",
+	"E+76z6L//nw9gIK39Bbbu3etryL6JwU4FdE7SLFqqknhH3le/cX7Ey1jdGw3oyHL6WQHHuMzfGOa8Pz5",
+	"LZMoT6hazv2CQww4CWo3gUnaNgkyqUT0xlgvf5ALwqJZ+KwEnYgZ9b1H8bZHgY4iIm/w09TkysMOU5MV",
+	"nK3VHQEw3KErScny/aAt00SkKGrBn0WvFwJBdzzmmmO0fzEMbC0f6h1LG6hP+RIMdka3mOsYdrbGUmJu",
+	"y5m9Scfw+J8HuhW24VmBBH7esaxg2MCvmhY5oSNj1W32Ytp/qgsSpqnK5yGhD3QztwlnFaz+JX1hmr79",
+	"te+xvcXcDyxEe6yjYX5/WtTl3hnx3yrsAtR9Kvb3DlJ5HxKplBfYk2KPC+0ULXUMRguqN/SSeCHUGqVi",
+	"txPAAa/ZLb4/o+ackqJW8oeIyk+6ffPZROW7pvj/2Lu+5rZxI/5VMHnpTIc+2T43aS5PTi6ZSdNL0ljt",
+	"TR/uASZhEWcKYAHQrucm372D3SUlSiYEOQYluXlKLMGksbvYXeyf3wJOIk6V4qYrZQLdBR6BBWNDIKZ1",
+	"45iorCBkRVVA4MF/AnV/9uGihK1yG03TBS57EpaJ9pKyLOaKm8W5b4e5spJbKFNbSpjMIYokHQtPMKIu",
+	"vmBBTNvoN0I5TNtgP9Y1kILUcuaJ+Wx4ZGFdaqcXBZlDEv3ZL9uPakw55zMx+fN+hFDOWS1z15gQpFZt",
+	"hLWNEUdO2A1TCT7T0imsjKqnbCEs9ivosbyRUaeLeMKxRhUwwxP/hsxbCt2BK2sYB8+r6hXNPgaPESry",
+	"HjKC8nPT41oitPLlV+ykir+3x3T9iXdQr8+ZPyorqQTPNbxbtvN2vZePBZOiYHdi+3xa72BOrBN1+Hj+",
+	"0za8uoBlUWfzWqqwNoyl+Af/oOHolPB6/jU3cZq30M1ltVTKixXegWCQF+ZUD/ce/i/drOOHPnx0neaF",
+	"YNSRSSCcqKq4EazxkkiXdy9l4AyLIMbvirRvxO1f0WoHDd8/ivY6Bw6sGJ8O744uA9twZyJuRDDB/wWU",
+	"304YldbEvfUbf7p2DvkGYIm8kGqWMQ7hKrB4cMmBe6q3b0UUKnu8kSPQslII90NLmRgN8E5W4hC0wC5z",
+	"qdTDgWgUEB7PK21F8RDNTCwK4eKscCg+QT4qi/YG/ILU87I+zpjTCFOUtU33AKtvtueWnCnu74Eh8Ek5",
+	"U09QV1+0W3+Sqtrvju4j3XhtbQBF219K/gTYSDRXG5BVlLAWwZuoryvXqmCdfFB0EhVDUMoIY+RoQYxh",
+	"LUBrL3DpN9KcF4X0X/Hqs/HvctI/BwWP5Etf/i4Sxnq9Mv3bxaePDDeEurSjiCd2O/deKvbv81/+HkNI",
+	"G4G60lHy8cO2p9HZ7cW08bhJjjvsl+jolRgs87wPStHxdAklbSkBSD3rFEPeOp85rhAk09C0iR150ePI",
+	"BaGWrOKndhgQVKxWGE7V1ss1pn85PTv9a7/ENOhHr+iRiTOBYVtTc/ddjh7v7VMjeZV6VHjPwsD4Q8pI",
+	"w7eWz+t27CUDVLwMBn1LNRssY75HxMLGadKCk0z+oP99nfC6NsHs9Tku2I3x6j91YbuiyyoiEAmTg1gf",
+	"uBrEyQug5QbM3ooyI5iBYLD7C61JMiK7T4QPUuFRQ8ieDp+w0opdCncrhPqJ1cDerK0s4y4vM4bgTRnr",
+	"8DkydiUVxlQQgiLz1qGQucsYN4JnrK3LzhgvClH8wM6ris0b798LNhfuh6FKS56vjNe+D9Di+XEY0OLk",
+	"dC1ovEYOiiOMDhdC790FXMjBjUdPqTYorJt6qncfciSLnRVI6ydwHmJUyDtc+DgZsxanB7WBFzAE7GlB",
+	"fFEhrCL2oEpYxu4hpbAY6d6qBf+J1wtbQAttpfxGSVUByd8AJvConQctfA0hgFvBTV56lXIXIVB/YDov",
+	"eEFHiYpycCg5uKcZKdxI0r7VT2rljIMplFcyGHha5cakDQcFIpvnRTHV47Pm8W8757TX3UzASS8S6Cjm",
+	"2hiR++dmkIM6QqQ1+iEvRX7NILNMepNdilIinlxfnKhX5fP7j1icocWNMBDrtMNoBvcKWS6Mw5EnYlPO",
+	"481i6V7qgb1JeHgbn/eIFc0OoZyRIqaL9i2u3BtO7FcrLUwCZp6adxi5bE/OxmbZNZbgBxtztuRyxWZr",
+	"d28k9yBhe4XU2oIVtqmiesyxUf/76dgwybzQCiYRCJ6Xi8HF33xgkEsR/eXEpvgM+tjH5oCbzIm2EN4h",
+	"s7LG2dh28jUeOz7b5C5M+Wx/+bpXvoLjM38IS65m7Ryoe+YjhhlyW+pKbDRSv/pVB3WV2xMrhaFRACPC",
+	"Euiu2xFiFq2jHva9G7W53yN2RuqOsbcfOFD0kXLSplEMBB7qiGbanxpgkDZdXloJd6vNdQw/lso977dV",
+	"qD3PqW81OXOGcJjo/fsRR40Kh3nK3Y1art23dI1iQDXGafRbtigQwg/APJbclh1AO8datbdTPtuyI+W8",
+	"roUq3qIwjXWIE2SeuclFNXbGGYkninRqoygYHnTIMpeCFQIGo9OABVeK+Sv0hKVlvzfFDOKnTDorqqsM",
+	"CxwAMdL7zIgoZ+EHeOpaCvrs5OXZj8dnMfqn7QWEf8E8DJbIjNUOeH+WuabXjyCzB4MMByz5IGqXutiG",
+	"Gh6pz8GL42LK5bI8z/iNaD2RBwqk93wC9bSCV0/BTwE/GJokU9WwCl7RBBByuSNIH1nQPCYDEkAmtLvc",
+	"SXVTag8VapexaHkdYPHk5emwHFDizoZm9PxsdH0B6+JSu4QDGnWFOz1Dv7GD6tpRHvWC34iCNjmW+/hO",
+	"m5lwmGxB4t7v/A1m3S9a5j1VCtGlGDaJN2Cs+vT+05FUVCkExXl2S9/Zb6cT6iQaZ5lej69u9pZn5Dwg",
+	"28h34Ix0wrAaslBNGNBCXsd9alzKcbMX9FckVdO6cQMoHdkwzAz9YQe8919L3RsuN0iDYQ/kvXqWzjl4",
+	"v5uZiaOInKRolT+EEH+4z084O375fBg9BoApQ0BICFyZjk7++UnNjHQig9YubgTHLEZJQ7zqiivHKonz",
+	"EQvDb9X22HktgVKIrxsfCSwlPz56OW37O4ATnubAnAUrVjjQG0uJMguzXTcULk5pzRjW+Ge4Lo8KktNd",
+	"0sl9IgRaQotaw9kLULFLJNRQf7lGzDcA34LkfIx7YkxxZYIJJUAs3MvOvLbx5QQOHCdRyZgtGwe4aw2A",
+	"KFUCfpKK8RmXMSKjC34XTNXqFr05kXrCFyQuZ/D6SENiaB5wbZ3W1dGVrMTmXNxU6yq6oGfUQNc3BkfT",
+	"4LGV2mlAjlqUvmEahirFgxy5lmpDW4znxgeJYC7pD71/E8aIRrQNQARIRGldLYAXISeRc6U0tMpQhnMD",
+	"RSOAhqbIl4MGGPJ7SNzk9QlqpDqGCMQSuOWWNcNQAsOe51hUH8giGxhIP9Q48ePxeMYdCDGynzyCuLxV",
+	"TpglBD3UfzgJvO2Xpk4vadm1qFdOMojatRA1JPsDjdFLp3zC5TzQJSDn6MMcMPAJbmDKjVdmUUJzhtGr",
+	"Hly5rgoc/YgF85W0Tij7KPCXVQVzmtS1KFBb4ARCZ5kS/8WZ057fV6tT+u9DlQowGpoEjjTqlvvZ/cYv",
+	"+dSMq94TjL2lbewkDjSCnpjSsC8jVF6ib48VKLmRl3HGHaXBbhCFA5eD154+sJEnKAQUnafWH6z9xKYg",
+	"Brx6xTi74rISBVSa1I3D0hWSGm5lISJlBW+TgaGF1jaC1Ky+FurQPcPlrSQbJyxvWgPPOFPiljn/Pm9j",
+	"rIB6UNtCDQJGVfmqQ8khFwCHgSjN5noVy7rvCARsQv82G/I7xwITzEYsi4zvXKbipeXWrN+2naYZN+Dq",
+	"9Pj/ofJpPP3YxRZ4L7pAeBVdfGFTtdODXOv/NNxw5aQK6M5/dGsO3Nh+gdvhU3W5sAv3AbbTiEpwK0KA",
+	"wLDgO/cPxuG+5Pk1kwostaHLcRwgWV8wsM8wFLik/MEWHYlpIj+B/oGj5WmKp8fH6y0ERycjY7H0qZa6",
+	"SQ7x3Xv3dyuUW+keiNYWrjEqpCz894d+PefjA8+OoCRee6r1tcRSz0jOjWBAS6mVZVzZW2GCqB7ONNYF",
+	"g/CwICXR4AVJRxtCZQq7FndYp4FtNAj6rPJSG8R7BgyUuw6qpm3UWpqzOlTtgr85fKD+Bd/T5eaJOdmw",
+	"N/rVZFyE8MoCZgQ6Hq2ei0td3LFLo5tZud5PcPL8xYsXpydDVUr+BcLctIqtMdWzn55NeC2fff3t6/8C",
+	"AAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -55,3 +55,23 @@ func (s *server) CancelBackground(ctx context.Context, r CancelBackgroundRequest
 	error) {
 	return CancelBackground204Response{}, s.app.CancelJob(ctx, r.Id)
 }
+
+func (s *server) ListHandovers(ctx context.Context, _ ListHandoversRequestObject) (ListHandoversResponseObject, error) {
+	v, err := s.app.Handovers(ctx)
+	return ListHandovers200JSONResponse(v), err
+}
+
+func (s *server) DraftHandover(ctx context.Context, _ DraftHandoverRequestObject) (DraftHandoverResponseObject, error) {
+	v, err := s.app.DraftHandover(ctx, actor(ctx))
+	return DraftHandover200JSONResponse(v), err
+}
+
+func (s *server) WriteHandover(ctx context.Context, r WriteHandoverRequestObject) (WriteHandoverResponseObject, error) {
+	v, err := s.app.WriteHandover(ctx, actor(ctx), r.Body.Words)
+	return WriteHandover201JSONResponse(v), err
+}
+
+func (s *server) TakeHandover(ctx context.Context, r TakeHandoverRequestObject) (TakeHandoverResponseObject, error) {
+	v, err := s.app.TakeHandover(ctx, actor(ctx), r.Id.String(), *r.Body)
+	return TakeHandover200JSONResponse(v), err
+}

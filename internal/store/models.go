@@ -201,6 +201,20 @@ type Feed struct {
 	WithdrawnAt *time.Time
 }
 
+type Handover struct {
+	ID        uuid.UUID
+	FromAt    time.Time
+	ToAt      time.Time
+	MadeBy    string
+	MadeByID  uuid.UUID
+	Note      []byte
+	Words     string
+	TakenBy   string
+	TakenByID *uuid.UUID
+	TakenAt   *time.Time
+	Confirmed []byte
+}
+
 type HouseRule struct {
 	Version int32
 	Data    string

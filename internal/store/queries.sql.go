@@ -2243,6 +2243,65 @@ func (q *Queries) GivePINOnce(ctx context.Context, arg GivePINOnceParams) error 
 	return err
 }
 
+const handover = `-- name: Handover :one
+select id, from_at, to_at, made_by, made_by_id, note, words, taken_by, taken_by_id, taken_at, confirmed from handovers where id = $1
+`
+
+func (q *Queries) Handover(ctx context.Context, id uuid.UUID) (Handover, error) {
+	row := q.db.QueryRow(ctx, handover, id)
+	var i Handover
+	err := row.Scan(
+		&i.ID,
+		&i.FromAt,
+		&i.ToAt,
+		&i.MadeBy,
+		&i.MadeByID,
+		&i.Note,
+		&i.Words,
+		&i.TakenBy,
+		&i.TakenByID,
+		&i.TakenAt,
+		&i.Confirmed,
+	)
+	return i, err
+}
+
+const handovers = `-- name: Handovers :many
+select id, from_at, to_at, made_by, made_by_id, note, words, taken_by, taken_by_id, taken_at, confirmed from handovers order by to_at desc, id desc limit $1::int
+`
+
+func (q *Queries) Handovers(ctx context.Context, n int32) ([]Handover, error) {
+	rows, err := q.db.Query(ctx, handovers, n)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []Handover{}
+	for rows.Next() {
+		var i Handover
+		if err := rows.Scan(
+			&i.ID,
+			&i.FromAt,
+			&i.ToAt,
+			&i.MadeBy,
+			&i.MadeByID,
+			&i.Note,
+			&i.Words,
+			&i.TakenBy,
+			&i.TakenByID,
+			&i.TakenAt,
+			&i.Confirmed,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const importLines = `-- name: ImportLines :many
 select l.import_id, l.joint_id, l.does, l.before, l.after, l.specification_before, l.specification_after, j.tag, j.name, j.area, j.equipment, j.service, j.package, j.nameplate, j.specification_version, j.glyph, j.present_run, coalesce(r.started_at, 'epoch')::timestamptz as run_at
 from import_lines l join joints j on j.id = l.joint_id left join runs r on r.id = j.present_run where l.import_id = $1 order by j.tag
@@ -2564,6 +2623,33 @@ func (q *Queries) InsertFeed(ctx context.Context, arg InsertFeedParams) error {
 		arg.PersonID,
 		arg.MadeBy,
 		arg.MadeAt,
+	)
+	return err
+}
+
+const insertHandover = `-- name: InsertHandover :exec
+insert into handovers (id, from_at, to_at, made_by, made_by_id, note, words) values ($1, $2, $3, $4, $5, $6, $7)
+`
+
+type InsertHandoverParams struct {
+	ID       uuid.UUID
+	FromAt   time.Time
+	ToAt     time.Time
+	MadeBy   string
+	MadeByID uuid.UUID
+	Note     []byte
+	Words    string
+}
+
+func (q *Queries) InsertHandover(ctx context.Context, arg InsertHandoverParams) error {
+	_, err := q.db.Exec(ctx, insertHandover,
+		arg.ID,
+		arg.FromAt,
+		arg.ToAt,
+		arg.MadeBy,
+		arg.MadeByID,
+		arg.Note,
+		arg.Words,
 	)
 	return err
 }
@@ -6209,6 +6295,43 @@ func (q *Queries) SealRun(ctx context.Context, arg SealRunParams) error {
 	return err
 }
 
+const sealedSince = `-- name: SealedSince :many
+select r.number, j.tag, j.name, r.verdict from records r join joints j on j.id = r.joint_id
+where r.sealed_at > $1::timestamptz order by r.sealed_at limit 100
+`
+
+type SealedSinceRow struct {
+	Number  string
+	Tag     string
+	Name    string
+	Verdict string
+}
+
+func (q *Queries) SealedSince(ctx context.Context, since time.Time) ([]SealedSinceRow, error) {
+	rows, err := q.db.Query(ctx, sealedSince, since)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []SealedSinceRow{}
+	for rows.Next() {
+		var i SealedSinceRow
+		if err := rows.Scan(
+			&i.Number,
+			&i.Tag,
+			&i.Name,
+			&i.Verdict,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const seeLogin = `-- name: SeeLogin :exec
 update logins set seen_at = $2 where id = $1
 `
@@ -6504,6 +6627,32 @@ select setval('record_numbers', $1::bigint)
 func (q *Queries) SkipRecordNumbers(ctx context.Context, n int64) error {
 	_, err := q.db.Exec(ctx, skipRecordNumbers, n)
 	return err
+}
+
+const takeHandover = `-- name: TakeHandover :execrows
+update handovers set taken_by = $2, taken_by_id = $3, taken_at = $4, confirmed = $5 where id = $1 and taken_at is null
+`
+
+type TakeHandoverParams struct {
+	ID        uuid.UUID
+	TakenBy   string
+	TakenByID *uuid.UUID
+	TakenAt   *time.Time
+	Confirmed []byte
+}
+
+func (q *Queries) TakeHandover(ctx context.Context, arg TakeHandoverParams) (int64, error) {
+	result, err := q.db.Exec(ctx, takeHandover,
+		arg.ID,
+		arg.TakenBy,
+		arg.TakenByID,
+		arg.TakenAt,
+		arg.Confirmed,
+	)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected(), nil
 }
 
 const toolChecks = `-- name: ToolChecks :many

@@ -23,6 +23,7 @@ var mayChange = map[string][]string{
 	"people":    {"role", "pin_hash", "pin_version", "pin_set_at", "pin_once_until", "active", "retired_at", "email"},
 	"feeds":     {"read_at", "withdrawn_at"},
 	"reminders": {"sent_at", "nothing"},
+	"handovers": {"taken_by", "taken_by_id", "taken_at", "confirmed"},
 	"packages":  {"name"},
 	"joints": {"name", "area", "equipment", "service", "family", "package", "nameplate", "specification_version",
 		"bolts", "make", "glyph", "station", "summary", "present_run", "updated_at", "retired_why", "retired_from"},

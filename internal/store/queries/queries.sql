@@ -882,3 +882,19 @@ insert into reminders (day, person_id, asked_at) values ($1, $2, $3) on conflict
 
 -- name: ReminderSent :exec
 update reminders set sent_at = $3, nothing = $4 where day = $1 and person_id = $2;
+
+-- name: InsertHandover :exec
+insert into handovers (id, from_at, to_at, made_by, made_by_id, note, words) values ($1, $2, $3, $4, $5, $6, $7);
+
+-- name: Handovers :many
+select * from handovers order by to_at desc, id desc limit sqlc.arg(n)::int;
+
+-- name: Handover :one
+select * from handovers where id = $1;
+
+-- name: TakeHandover :execrows
+update handovers set taken_by = $2, taken_by_id = $3, taken_at = $4, confirmed = $5 where id = $1 and taken_at is null;
+
+-- name: SealedSince :many
+select r.number, j.tag, j.name, r.verdict from records r join joints j on j.id = r.joint_id
+where r.sealed_at > sqlc.arg(since)::timestamptz order by r.sealed_at limit 100;

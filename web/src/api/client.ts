@@ -8,6 +8,7 @@ export type DossierEntry = S['DossierEntry'];
 export type DossierGap = S['DossierGap'];
 export type ShiftActivity = S['ShiftActivity'];
 export type ShiftPlan = S['ShiftPlan'];
+export type HandoverView = S['HandoverView'];
 export type ShiftAsk = S['ShiftAsk'];
 export type ShiftVerdict = S['ShiftVerdict'];
 export type ShiftStands = S['ShiftStands'];

@@ -1806,6 +1806,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/handovers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The notes with which shifts handed over, the newest first */
+        get: operations["listHandovers"];
+        put?: never;
+        /** Write the note of the shift, with what a person adds */
+        post: operations["writeHandover"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/handovers/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The note as it would be written now */
+        get: operations["draftHandover"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/handovers/{id}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a shift over, by PIN, with every open run found as it is told */
+        post: operations["takeHandover"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/feeds": {
         parameters: {
             query?: never;
@@ -3142,6 +3194,47 @@ export interface components {
             joints: components["schemas"]["ShiftJoint"][];
             /** @description why it should be planned anew, in sentences, the gravest first */
             old: string[];
+        };
+        HandoverTake: {
+            personId: string;
+            pin: string;
+            /** @description runs that were found as they are told */
+            confirmed: string[];
+        };
+        HandoverView: {
+            /** @description empty for a draft */
+            id: string;
+            by: string;
+            byId: string;
+            words: string;
+            note: components["schemas"]["HandoverNote"];
+            takenBy: string;
+            /** Format: date-time */
+            takenAt?: string;
+            confirmed: string[];
+        };
+        HandoverNote: {
+            /** Format: date-time */
+            from: string;
+            /** Format: date-time */
+            to: string;
+            sealed: string[];
+            open: components["schemas"]["HandoverOpen"][];
+            tools: string[];
+            behind: string[];
+            due: string[];
+        };
+        HandoverOpen: {
+            runId: string;
+            tag: string;
+            name: string;
+            /** @description bolt last done, in words */
+            last: string;
+            setting: string;
+            tools: string;
+            condition: string;
+            /** @description it is stopped */
+            held: boolean;
         };
         DueItem: {
             /** @enum {string} */
@@ -8564,6 +8657,102 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listHandovers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverView"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    writeHandover: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    words: string;
+                };
+            };
+        };
+        responses: {
+            /** @description ok */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    draftHandover: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeHandover: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandoverTake"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverView"];
+                };
             };
             default: components["responses"]["Problem"];
         };

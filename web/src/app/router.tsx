@@ -103,6 +103,11 @@ const shift = createRoute({
   }),
   component: lazyRouteComponent(() => import('../places/shift/Shift'), 'ShiftPlace'),
 });
+const handover = createRoute({
+  getParentRoute: () => root,
+  path: '/handover',
+  component: lazyRouteComponent(() => import('../places/handover/HandOver'), 'HandOverPlace'),
+});
 const due = createRoute({
   getParentRoute: () => root,
   path: '/due',
@@ -281,6 +286,7 @@ export const router = createRouter({
     labels,
     shift,
     due,
+    handover,
     shiftConstraints,
     shiftImport,
     tests,

@@ -58,6 +58,9 @@ export function Verdict({
       <Link to="/shift/constraints" search={{ package: d.code }} className="btn sm">
         Constraints
       </Link>
+      <Link to="/handover" className="btn sm">
+        Hand-over
+      </Link>
       {may('undoConstraints') && d.constraints.data?.undoes && (
         <button type="button" className="btn sm" disabled={change.isPending} onClick={() => change.mutate('undo')}>
           Undo
