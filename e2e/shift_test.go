@@ -46,6 +46,12 @@ func TestShiftIsPlannedAndShown(t *testing.T) {
 	p.find("any", "In force since")
 	require.NoError(t, p.Navigate(s.URL+"/"))
 	p.find("any", "Yours by the plan")
+	p.visit("/progress?package=WP-47")
+	p.find("any", "joints accepted.*As planned")
+	require.Empty(t, p.axe())
+	p.shot("progress")
+	require.NoError(t, p.Navigate(s.URL+"/"))
+	p.find("any", "Yours by the plan")
 	p.shot("today-by-plan")
 	require.Empty(t, p.axe())
 

@@ -64,3 +64,32 @@ func (s Shift) Break(open []schedule.Window) int {
 	}
 	return open[1][0] - open[0][1]
 }
+
+// Worked gives how long people are at work between two times.
+func Worked(begin time.Time, open []schedule.Window) func(from, to time.Time) time.Duration {
+	return func(from, to time.Time) time.Duration {
+		sum := 0
+		for _, w := range open {
+			sum += max(0, min(w[1], minute(begin, to))-max(w[0], minute(begin, from)))
+		}
+		return time.Duration(sum) * time.Minute
+	}
+}
+
+// After gives when so much work is done that begins at a time; past the last window as if its day went on for ever.
+func After(begin time.Time, open []schedule.Window) func(from time.Time, work time.Duration) time.Time {
+	return func(from time.Time, work time.Duration) time.Time {
+		left := int(work.Minutes())
+		at := minute(begin, from)
+		for _, w := range open {
+			start := max(at, w[0])
+			if n := w[1] - start; n > 0 {
+				if left <= n {
+					return begin.Add(time.Duration(start+left) * time.Minute)
+				}
+				left, at = left-n, w[1]
+			}
+		}
+		return begin.Add(time.Duration(at+left) * time.Minute)
+	}
+}

@@ -1096,6 +1096,12 @@ type ProcedureTrial = app.ProcedureTrial
 // ProcedureVersion defines model for ProcedureVersion.
 type ProcedureVersion = app.ProcedureVersion
 
+// ProgressArea defines model for ProgressArea.
+type ProgressArea = app.ProgressArea
+
+// ProgressView defines model for ProgressView.
+type ProgressView = app.ProgressView
+
 // Question defines model for Question.
 type Question = procedure.Question
 
@@ -2159,6 +2165,12 @@ type ServerInterface interface {
 	// PackageNeeds What a work package takes
 	// (GET /packages/{code}/needs)
 	PackageNeeds(c *gin.Context, code string)
+	// GetProgress How far a work package has come against its plan
+	// (GET /packages/{code}/progress)
+	GetProgress(c *gin.Context, code string)
+	// GetProgressSheet The same on one page, for the morning meeting
+	// (GET /packages/{code}/progress.pdf)
+	GetProgressSheet(c *gin.Context, code string)
 	// PlanShift Who does what at the joints of a work package, with which tool, by when
 	// (GET /packages/{code}/shift)
 	PlanShift(c *gin.Context, code string, params PlanShiftParams)
@@ -4849,6 +4861,56 @@ func (siw *ServerInterfaceWrapper) PackageNeeds(c *gin.Context) {
 	siw.Handler.PackageNeeds(c, code)
 }
 
+// GetProgress operation middleware
+func (siw *ServerInterfaceWrapper) GetProgress(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetProgress(c, code)
+}
+
+// GetProgressSheet operation middleware
+func (siw *ServerInterfaceWrapper) GetProgressSheet(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetProgressSheet(c, code)
+}
+
 // PlanShift operation middleware
 func (siw *ServerInterfaceWrapper) PlanShift(c *gin.Context) {
 
@@ -6689,6 +6751,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/background", wrapper.ListBackground)
 	router.POST(options.BaseURL+"/background/:id/retry", wrapper.RetryBackground)
 	router.POST(options.BaseURL+"/background/:id/cancel", wrapper.CancelBackground)
+	router.GET(options.BaseURL+"/packages/:code/progress", wrapper.GetProgress)
+	router.GET(options.BaseURL+"/packages/:code/progress.pdf", wrapper.GetProgressSheet)
 	router.GET(options.BaseURL+"/packages/:code/shift/stands", wrapper.GetShiftStands)
 	router.POST(options.BaseURL+"/packages/:code/shift/move", wrapper.MoveShift)
 	router.GET(options.BaseURL+"/packages/:code/constraints", wrapper.GetConstraints)
@@ -10220,6 +10284,90 @@ func (response PackageNeedsdefaultApplicationProblemPlusJSONResponse) VisitPacka
 	return err
 }
 
+type GetProgressRequestObject struct {
+	Code string `json:"code"`
+}
+
+type GetProgressResponseObject interface {
+	VisitGetProgressResponse(w http.ResponseWriter) error
+}
+
+type GetProgress200JSONResponse ProgressView
+
+func (response GetProgress200JSONResponse) VisitGetProgressResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetProgressdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetProgressdefaultApplicationProblemPlusJSONResponse) VisitGetProgressResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetProgressSheetRequestObject struct {
+	Code string `json:"code"`
+}
+
+type GetProgressSheetResponseObject interface {
+	VisitGetProgressSheetResponse(w http.ResponseWriter) error
+}
+
+type GetProgressSheet200ApplicationpdfResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetProgressSheet200ApplicationpdfResponse) VisitGetProgressSheetResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetProgressSheetdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetProgressSheetdefaultApplicationProblemPlusJSONResponse) VisitGetProgressSheetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type PlanShiftRequestObject struct {
 	Code   string `json:"code"`
 	Params PlanShiftParams
@@ -13006,6 +13154,12 @@ type StrictServerInterface interface {
 	// PackageNeeds What a work package takes
 	// (GET /packages/{code}/needs)
 	PackageNeeds(ctx context.Context, request PackageNeedsRequestObject) (PackageNeedsResponseObject, error)
+	// GetProgress How far a work package has come against its plan
+	// (GET /packages/{code}/progress)
+	GetProgress(ctx context.Context, request GetProgressRequestObject) (GetProgressResponseObject, error)
+	// GetProgressSheet The same on one page, for the morning meeting
+	// (GET /packages/{code}/progress.pdf)
+	GetProgressSheet(ctx context.Context, request GetProgressSheetRequestObject) (GetProgressSheetResponseObject, error)
 	// PlanShift Who does what at the joints of a work package, with which tool, by when
 	// (GET /packages/{code}/shift)
 	PlanShift(ctx context.Context, request PlanShiftRequestObject) (PlanShiftResponseObject, error)
@@ -15972,6 +16126,58 @@ func (sh *strictHandler) PackageNeeds(ctx *gin.Context, code string) {
 	}
 }
 
+// GetProgress operation middleware
+func (sh *strictHandler) GetProgress(ctx *gin.Context, code string) {
+	var request GetProgressRequestObject
+
+	request.Code = code
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetProgress(ctx, request.(GetProgressRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetProgress")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetProgressResponseObject); ok {
+		if err := validResponse.VisitGetProgressResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetProgressSheet operation middleware
+func (sh *strictHandler) GetProgressSheet(ctx *gin.Context, code string) {
+	var request GetProgressSheetRequestObject
+
+	request.Code = code
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetProgressSheet(ctx, request.(GetProgressSheetRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetProgressSheet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetProgressSheetResponseObject); ok {
+		if err := validResponse.VisitGetProgressSheetResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // PlanShift operation middleware
 func (sh *strictHandler) PlanShift(ctx *gin.Context, code string, params PlanShiftParams) {
 	var request PlanShiftRequestObject
@@ -17980,508 +18186,513 @@ func (sh *strictHandler) VerifyFile(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7P37ktw2kzcI3wqjvzdiZuIttVry4fHI8f0hyZYtW5J71LK9877rVaBIVBVcJEADYJdqHIrYq9kL2yvZ",
-	"QOLAE0ACrK62/YwnYh5LKhIEMhOJRB5++ftFzqqaUUyluHjy+0WNOKqwxBz+9pxRgam8xlwwqv6hwCLn",
-	"pJZE/fXi5x3LtuQWi6zE6BZnkmWHHZKZ3OFMkC3FxQNCsxrezip0zCiTWcEyVDKKv8yQ2OMi2zCerY8Z",
-	"yjjeNAKV2YHIHQyxIbgsslzP4fJidUHUR3cYFZhfrC4oqvDFEzvHB2aSqwuR73CF1Gw3jFdIXjy5aBpS",
-	"XKwu5LFWbwjJCd1efPy4cgskntW922HCs+uXbzLGsxoJUe84EnilFpSrL2KaswIX8zMj/WlV6MMrTLdy",
-	"d/Hk86ur8bQ+ri44FrV6G7hwzdm6xJX6Y86oxFSqP6K6LkmO1GQf1vqJ//mrYVP7rf/B8ebiycX/72HL",
-	"5of6V/HQjgtf7K/dcWM1ZAeiBfyN4woXRyCiGU997mm+BynirMZcEj1/Uqj/HaxSrXHTCOz/TeDfOv9O",
-	"qMRbzC80ZX5rCFev/e8LYKp6tB3sF0dOtv4V5/JidfHhwZY9MP+I6vpSzbHzrw9IVTMutfArnlwUR4py",
-	"xh+qz3KKyoeoruHbT4uCaAINl4hkT94KJPEDSSo8FrrVBWoKIud48x0jVD6FJz+uLjaIlD1KrRkrMaLw",
-	"m/moh4pEeP95j48v/WTfEwo/YNpUisA54xznsGRFYsn4bw2GP+Y7DGTcEFqol1cXEgtFbb26XzzrLklF",
-	"5Fd426cUa9Zlh0y0qdaK0+bxF5xV3plWiO+9P9ROV02Kvn5KPV+iHPtH4vj2WyR2AeHNGQ/JrtqjgUED",
-	"gm3I53tD/fA6tFrJWBn84aUI/KS4+KaK5MMt5gXJZVcshERHrPZexW7b/76vEUhAQzeEErGDXwgVpFDj",
-	"HnasxO9Lpp5gjYR/9UnJLRFEH0VE4krMMfIn9TisymxwztFR/f2A/KtXB5Tnh4FmMXRxfDYCZ7WNE43V",
-	"BTyld5TZP04GzcdmVJL+wqXTLVGqKWccPzRz62qml7RupEc9bSTm5ughlWLioyt18lSE6r+2p1BHJLX6",
-	"6JxWjz2n1WlKI6wtNA21nupM4VPfDGp9fHce+8L7mN3qs0uy22puxNSttFC2K/ThpX7h8VVnvkNZn12W",
-	"lf3Og4+ufBZIfzNo6XHSDaNYauqPg6y49XXoYkjZYafmVswx3RPphQc2zXeMn3ZcT5yv4YMU7GHh1/RG",
-	"Hry/KcVCWONXXZwx/zwEkThBp8Hjbh5Ghbkvu8mbD9plRqoxTfFlSgzefUFK7OGY4+TUjjFf/7i62IUO",
-	"7pYzUXvwFUYb3/GirjdINjyC7siSZKdPjPZVN5uY7dAS55S98JYdTtsO6srjJWwExVP2woCIfWF1EmpI",
-	"CpOKJqKiwUIa1kg/2L8tfcsOGcp+VSZ7xjYZyjaoIuUxIyKTaI9phtR7l7DL+kItDuamjYy2Q+V175Hx",
-	"kdNbomIIatSLfZEOvebkF47i+G1wzVmOi4bj53CEewbcICExNauJGvMFEOmFe887qMQpA0rsG6UitDHj",
-	"RBzSnB3iP6lEyacdGnU5T5j6tZIrz0Dq9Ezk7IHpu0LUd28krseDDPYejOhEZmab1VZSLvVmiT8J3Jtm",
-	"q9WYFvrSO9g1KYL71C+tecny/Q+bzWsRoXvgg713YlSNnf9CTcMxes6okBwR6rPoOUZRNl/O8SFqkWpA",
-	"+/jM+sSukQU70MvBLON5bUfQaxX7F4y/xmPFCt5EwSq8ZgWoU+0ylCyDHXYE56Hc4WzN2F6rXiWsWY3y",
-	"PdriscJNOOjWR79PxW/w2S9OXTlj97DPy9WuaH20p2DM7RJE0dJ3oSgqmv+wOc1sCFDzsGPzBpR6qF33",
-	"zIILJgTB/NLOOl4mzZt6zfIdrmrMnYnXX3mOS0Ga2BNlR7a7WKeXNs9mnxxQyM5HD2C+OGewN/Syv8wE",
-	"o70xO1dKXNXyLKKxDt2t8C2mMvAb2/udpBJ/iPD62JHN/gKJgzdh4Ch6anosoGRTEOk3znPrch57kq1b",
-	"Z/xLCv3xhnE8r+w6ZrtoNAUWb2lStEpMbW5k/UV2ZDctu8oYPWdpuFDPHdBxTP6N8UD3Dya2MUEuif9F",
-	"ZGAZiFX2+Orx5w8ePX5w9ejd1T+eXF19mSlpOD7JKKMYfIidw3o15bvuf40U/Zc/9/ui7muah91xgRfJ",
-	"OUWBojBfPVS0saH4s9DEeIby/ZazhhbfsfWJ4ZtW53lcpkVvIELl559e+Hyr1mnqCWwcnyOa49KvyCp0",
-	"fIslPwZ+ZcJzPTUzFt6JUKMZh4YXphmRcIPlBBerjPHM2rNxdGIb37CsUiOBXaeHR2sG7r2xU0siGbCn",
-	"OKPbgLF4wFRm8EBWIiFXWrQzWA9lckfoNisCweCRgjIOT6asCD2dlv2G2HY2RptRfVo4LnX5GaHB+mK6",
-	"TI2pMZr6ZD/P+ji8MoeFeWNcdjN+MHlhHrWjR1JEr2YpNajnCnkGiwz+YYntpi029XKc3WYdLZewtHh9",
-	"aN/TZME032lfzog4kP7h3XiUBXZk3fCaiUDEU+I6/r4Oc4rySthvrsyE7ZdmyCcZKy87y48nIEQyIGkE",
-	"lXlTQubFU/DgeS4IqMz9xutmg/OEGNDX8LzPhVEytsfFj3W8K9u+4BmMNbJuEqbVIcEP8KrXC3bAOH56",
-	"N+rpa0aoDHm1iNb6U4P8bB4bXZAUP9pldqjXDj0jOGqIS8PveKGBDw+E5gXBpUcp5TtGcpzqx2VlU9FF",
-	"jNPT8IxZ4A1qSr91jz+gqi4DEQBc1qE42WS6yThkgNbYn9cAWSF+0rBaO9D9ppE4VutArkRDiQz+IE7w",
-	"3Kh128W01oSd5oy8/dYgKok8Xmo+xYucfXEodmajjq2CUrAktoW5MwrndI6BMP0Dl/MZxrybeitxF92i",
-	"sgGZpk1ZInVqP5G8wdP81C+Z6ccoD8OA05THW/xbY1KFItnYOXI828Lq6FnVbD/cpfDyqBUQb2IMRf7R",
-	"awN2mDFiSG8nv4j2Xg8gU2qwZw51qFpwVtehhL2gFdXQgzL9fW8NVm7Hb99ZtTOKMYBgUUtMH1yWX3Pu",
-	"y6nQJ1FAaVPsvy+bLFLfS25PLkzhgo/aA7KzXWO85vhDvkN0iy/b9aZdP+wAmmj6j+O8WBEIJUh/IN2f",
-	"0jY0i9Xbnayc6HCdmeXSeN3zHeJSm2+jhdYcC9Fw/Poaxd6lUhKrhhTofK0zUtS2aBexZHOoC8UPjXRJ",
-	"eH7VtkGlwMPIlC837dHjeacavPaLR8Gai5TxoZzi7hpEQiajrb2HW2dZQrzWuFc8h3QgThBMSCmISUOM",
-	"zzk2iYkJKQcmk9Ez3R0RkmlHnRsqzovQT15APCHc/Rrx/Qs4ELx5EKJCMt/NDmKf04UI5ioQMXdd8/Hs",
-	"GPADIKlDZjZRlNWYQlwdIw6HmWTv1RBwlbcH3Pr4HrJ99M8HRG510iG57WX7R1iTrclxCj8OiEhzER0r",
-	"6MRLKrwhZER0HoTc0dBFpZy8dnZaRJiqoxvSI1Wth2akVzhG4+2zgMYCyyWKX722aicRp/DtYpbq+5/a",
-	"9PihPV6yAy6u89jdU+BbgsapXKcQcvj3GonQPWCqaAGkNHYhI3tEiIvOEKsuYXqL7kwimnWW+ou459wt",
-	"A8YVqJaYx58aW86aOpDgWDZrTnJE5cR9OaROmNzNZAdOe1L1+ny3r1ppC+431mtWkjygwtXQOFBUssVq",
-	"un4qHDim+c5vvE5apyVS2kovJMEyLc2d6XnJ8v1NjegfG9e9r9DsMOHbBVpjQ6xAqoUh1ucMaRb36Yzt",
-	"bTFiIw2KujoCxOir/h2yp7piNaxsOBXXSASCt7dEkHWJ7ZdSNV339e63OrVD6i/YXCfNkqJUHZB2iY5j",
-	"VY04Ed6SRRJbtlKQzQarHTywngbj+bN4/IoEVQFmxt3tTQmKut+tL8xwvkvQyLPNmnWssAzLmlwdE6Jb",
-	"eEOx01u5hAifJVTEBNaxlxYb2JuvALFPxtCK4xqjVEeqQEeR4sodOli1ixweXoGEWp5Zsrbz6sul+fTM",
-	"birJBl92NkX8llJvuopxSHfFxXdsMjV3fNqj0OGJtvO0UQ+ZMVb6GxHh89Fsl0XR2xxf4V9vwgW/nzLc",
-	"q277zFfchkxaVtzoB3trtmN+7huTCFZ6TO2pkV/aV0YFeePhoRIkfmjgTBJNapIw85sd2QDCQW/cR56B",
-	"BxJnltEj18qw2/DFTCXWvujK0WIzww3xE8GHs6Se5n1xn7SyO4+mc360PX13NsxMwDWukgTS7N4oNeEZ",
-	"rKEF02TqW6PKdMeQjpXdYi4Io5nOv8yIzCTLtixbo3yfQdLe+NQ274zHvXrisq4OSGQCkSI7YunJIhoa",
-	"U2bEbr67mXyfP6tWTA2lUtSiEaKlWrE+LvH1GnU/qGquCHWO31XEWeB1+nLfjqiwMhUSnIg45E/grExN",
-	"UDAJvfFff6f4EhNdt8uy0+p8K0YE+HK+c+LJIU3d+pysg3te1ChFwdcmyX22eGyS7oyVsBnm6K6HtZN0",
-	"+y+K5mR9As0D9taalTLgfdF1mF453ZbH2h9mo7H3Ir/Ztro4ELmLtefMDFdmFXZeMAszUiRhT7HvvsKc",
-	"3HoCRfp8tDegqiklqfXdR9kUUIgL3r26bIT3LqSTgBemz4DmZ5v4EKZZxtIQ5ldwdK19NYcFR4eQm66T",
-	"EpWQywCpsGWaLgVHo79Qgy5N3wtmgU1kWgUvMiekEQbnwVkAAkiwhgcc1pLIMujKLiKi6OaapcexhLdv",
-	"u087IplZrpycGO46xnRTD628xOSttCK5IHPlK+tbP4+RXLIQelcwJOtxVYyKJzz+FCGSs0faaGNs+oir",
-	"a4koDDDhOOuGcsVi5qsRIbiWN+kROPVujkNZJXZzzmHXqFtVINVo7rjpTWDpiaOGeKtjdT64j22J4yMw",
-	"SQAWJcn3J3uSuUnXiDVpcxxMbQ5mOboMqFRPNAikzXeC4eeKZoEbl5YdaSzVL/e4anMGvOHhOWr1RWMS",
-	"My3eb2ZRAvWgv8TKuFnKaTKuhvD4zcpgIIK3r0TJV2+uc1ZVqWMS9hu+a6QZz19C9DPjge2zRvm+ZNsk",
-	"5R40JdpaSK/mepqw4wUxge3Ix2u2x/Hj+84HYz64kkdDtZZEdlLt1+JFcnEtlH7/HeJb7Nmd02fzr/bu",
-	"NVeGGj6t47VrXLDgV3PhMRkGbv420Jag+AxNTtR779gee2yt0DVR2sdj9Jd+2LtZXRTEw1MSMIP3uJYp",
-	"yaf+JFMYxdT0xchvO9OFAmwQGsb3VLxtaIpKWLOGFk/PCFLgyid9TokBmOssuEiLoDXKIcAo32WYSn7M",
-	"JBTVikzdQegqIzSTgGDMuEYlHt4zuwepJ+kwGeZE7DD2lBLv2CFjG4lpC9RyQCIDDqwyuSMiU0TXOMNE",
-	"egtMXS2wc0WgvTZU1ib7vU0YNOT9JUpRt7AqevZtna8VKWPZrzXApwMeM1+xjDYki9kERoZP2gHPGPMU",
-	"bioxSAGdMoN9raTH625AdfJg36DaX6wok4f6eYe5N4gRthkmpFOfxXc3iWRkrpEKtZJnjAXLPUP3lfOz",
-	"Au3aBUTi34CILAO/MUt/voM8uO6223AGR64LuUgspHeuTPsJe+l9+oD3OAr9K7DfP2kRWrhTfMZ5u+wI",
-	"+bCTnHE2o9pvMoe90MHiu8BZADgKmVK2FaJHCNuhPfZjPgTVe7A0SaN0Ju+eG4yUlvRtn4CHbpj37GRA",
-	"195ZhxxMVNM1FkTTipWWiJOE6hvkSX4GaLL4RAUDT+WFZlwogNbtZncrZe8dfDVl8r3Q3NC5abh4DzF1",
-	"dYveY/oeGbS+osHv0RZBywK1u9+bLH34szv1KHufq6VvSK6Py87f3rPbXorRvEyHxS493jjh3WOpI7GX",
-	"xSkq3ngJhzJsvIZGhG3sUuMgmW9GivI3qD5NkANw4coU+8Yc/sO+ECVGG2NbZlB9lFkrdIvqTKCjMOgu",
-	"IquIEKY3wHQ5o/ue936jp/oa7f2eQsCP8WrygoXKDsOGQvCULnQCrv5cvJ2np33Cnb2nSD256gUOYHSF",
-	"lXyoSDsEuWvSV/W3IkXzxuqaE6TTn9+zNrZvhG4EG8je9lLPLq8Za1x2ka9TbMBBlgZAtQ1n7zh6uHjZ",
-	"OyG1pWf9xqQ6zGrTINZDqM7XnxpqvdpxSQdWGvU6lgqjyRkeHve62u0dm4iOPU2KS6g3AsVzRYN/8DtD",
-	"d9pLG+tKcH48D6qDkD+aiF7cjIP3MI5I4uL1G4HFc4xCruBA/xPfVd80IrBeQ3PrMmN3lt+ZTGcllgWr",
-	"LuM7TNOMiNqbOp150a5s8EupG0GNas2+QgFMOFvoEseIYda7wX7utPEoGds7CzFHJVlzG8iUNnVrddEI",
-	"/H599PcBQiHYhCpc4xHKKzfO1b6VYpDYeaZ43oOA62DOZRQTqFgKFuzEUezg7wPkV18HbY3DclY2BaiD",
-	"h2gYaUhhaBUjVUYyFsvVK+LDFMEVIn7MlnF54uSZaKbndTXqL/Q5qP5VcUpgKjNFoMxocB+cxmFhqIaC",
-	"VaYXYCayMkuOIzkQbTHJ3xndNYTRoG2TsfE5gI7iFd7IUJXUqeUFsI3dR1ad2cRR5J1WsksoYpDORgTZ",
-	"4/KWUL9aSEcoMr37lkTV++g/dqCVnWBMOo9Z44Jcnq9LgQ9+ayzchSZ8BQid3FMATmDRp8VdZUq9i/FE",
-	"pHwBXghYDdLFOccm57ilGcpzXMuRd2Q2imBL+wYtdXrFOtJGF29dtbIjZts7zK6lJUPElmvFYuGm87tH",
-	"AQh7FpoQHprq/DLXQQ+T20SJimoLaXM93Pi9hm2mZYxeYlxTo1SXYaenEYAHBWBxUC4bDVcXk+JEJYEq",
-	"4QMRJxbCemETzGRiylE7a1pQk/q1la3TMr4c8OZp2OcWD8UfIU68wVk8Vc/dDiMegArTWQTewx5++j5w",
-	"xulfb0K5UfhDTfhxQRZmOMl4h2jA17TDKCmgPbYeo/0HVmFzjIr3OaMbwitQ20D991ou4B806MB70KY6",
-	"KUQSuu29Uzel9lKJPTHhY+0NXyOAhi0ZE5jqR1Gjb4c7jcbIcYmR/hcX5Hqvr4vGuVtcWEQcc/t8D6Ws",
-	"ZjQu32uIsCJ4SXrt60r8Wjcz0kYxkSZ4LlkG+q6WK3fROSCR7TDiRcY2mRrvsofdPVmFf1eIQ1juWMA2",
-	"SWrKpBuNpsHpsUbmrOpFRCD3U0uL/tN7IXWettgxCH9A7AKKjEuUaxZKZISEN9TGTDhG+c7iE+00ELO2",
-	"G2AspGWpwkg0WhhLbU831PiRhWzyfaB83Ndi7Gcid1lXap4A83NWYOuNL4mA9mPqKQGA7Q585MtM7wvt",
-	"n6f4oH7leEOk1P2rvbNIa18VFIJwRlhyr94dk353G/xys0OPP/vc/zuhP7U1ir6+i6xoAg0tpsCtI1Na",
-	"O8msE84sGMBrecsf5zE64aGPTs+lQHbxeBZYh5tHOrsq7glIpETbzOCcgOHgNeHvMJNa78B4I6KhNbeK",
-	"xaoIXfb6fo/BQ0PZe1n6S5s8cGKRIuAJNAb6HFjUnLm6vcn2Bbq9p+ZgRGWCts/SqxJeoBzL56zxGXeS",
-	"yR4ucxd0Jc7978B2YaSIm1FnOsuuRi9cOsfAULUKejK8X5uGfqY7o98q/HN0bpyt1rnblo5k2/CUpo7w",
-	"vHekUG/4krG9CP0idM5tPL31O98Yp3X8e2kGzkROW+pB7JsMoB8n4V38h3nDX5L3126ReTtlChxGiU5/",
-	"QMtNkzrSoiAYV5IW7e7WXLkQjWKKUw9WcDpaxol/dD3tC1ucvKyedqgNPL7ugOaZdoLjzcbMIfDTt/Ht",
-	"XdoXjKIJj/oquhOMe35izA3Kwz/EmzAlOpr8l8nWH/qpSc8va2ioIkCdjIlbYgJFkONNY+LMy/HjRWgd",
-	"ExiFgjbbGVfxCOwLYNwuzLvGBWJueBdOEtV1jmMJGG0A1OfFpYWP/Lw7BgPZ4g2+1bb4crqoy//UCPEc",
-	"9A0d0+7cqC6rsLTkdZzgTp4S1FCr7E7RRN6Cttac8qQCB6GlOdqE8oen0EB3rCxCQKFAqITG9G5L+xoD",
-	"JdbtC1LuWIOlDP0citi75k4+w54TlJwmdLdH86RotoerPVVdeb+O5hhOtryx6+2cspqjTiI6y+5RNerC",
-	"YmV06X1F75JvrP92GGzgTIgXJZLidSzAiUHqfY0+JL6gHZcRLwwd49EmAC3E03NrbPWRkL6+o+N7Qygq",
-	"31QpQMP+AgP1y5vQ9k41ErSdGOHXeuUeHEIdT77lHpyyO+j8jN/o6bLNJuWS+oN63NsEbbMROJBaAe7g",
-	"hMsK9GXw2UUclwwV37+JZLl5/jX6kPwKofGvNKlQNLyhX7EDjb8Fmud9N8EJi22p5zMBnyxkFCoFoeuc",
-	"5wIgEnOCSvuOEE85Rq+rx7EeWHgnvjWKeR59SH6F0IQGLLoL1ozrUT30o8CteRutyuSOm5jh5Af0U3dr",
-	"H3N8srd1dXEkuCwWQuK3NrFe3lBuOrLX1aodGrcHR+/M7Z3YXV0zUAoDtdKVwYGwDMSts26zc36JAHDv",
-	"WyYLYNztAIF2NgXechztadvwtqP6SWduieU37KkMZl71Twtrp7SlJIOQYxuC1sFO89/3UAIA7mTvrXIU",
-	"cTUhR3+sNDrvq3v0MTE0xHyl2WMF2oi63yS+25A/pcFTbJKtm2knE8sY+7as2323F511MmE5FxEn6Qvl",
-	"knhJ0C+2ZqV8Tnhe4mhTfaqgtURV/fp0GzPZigQVFv3h6U4ZlT1lvT+qjfKKVETGW94aFcFjKkzAIgiM",
-	"6YtQ1KF1Ik0fmfBU7wScFmoLDOkOC0cK3+GQpJDFMmXs08E2KDYmi3FIWf0ncg5Vi4Rq7QDrgXuYkH0E",
-	"90RgNlO/Ct9LcC1JfIJXyQtzFe52GOzsNwFkF9cQwXb9i+ht2F18NLaVb/UYF16PGgklIxc4JZtOPR9I",
-	"7bV0HGBYs7LIGM3xqlvroYYxXVQgCcpb76F21pLM5mBLl1VGGSTjoMyBQM0UwZKi9TyZtTuimSXHeJEM",
-	"Vxb6kJR1F+jvubFdq+Prs4btJ4hNnUPeXASYgA2YREaKCodcOw2QBk9pAPzYlLNoJ1bVCJlob4U7GwuT",
-	"EjxIsNkhmYGvUcu2krOC5U2Fqcy25BYL6BC0ypDIYAibFCY5KmIT/84aOzimRQ7ilZiWmMVajNAiUAXf",
-	"8ZjGuj9TO4ftTKDSk6jgr+ocuai6JnXIoLBWb0QRkH4uRs84ui3VNNSP/Bnc6VNgr/gWcyJ7YNWEblgb",
-	"/TYIUQHr4hQ8WPftPirsDAlNp8hLS4Z48bU9JjURuZCm8DOh/4Al8aABwQQEY6/tmPdRQkfNa79YeStC",
-	"NuTDaMiJI3b20+qM/l8G6WEanNCvbtz5XIMHxZzAZqKd4aM2heHHwj1RIrrFN+S/8LmvhDuWMI5Oan+B",
-	"8vhXhES0QLxIa/c/ocAmwoJDFaY7o7oZrMYXKLP6VZ+og4XOsNsm4Fx2mBa/iV0FBrDdolOcevxQ6x6N",
-	"P6ijex3cTYxlWIAL/svOOt137GJiNp1Bx1iy475BYu/DQg0eQlWK230i1yZUsgC9swndJvj2ceoLE7D5",
-	"4EKIHyp+V/Yj7+13HEV7CxkQws05dk8ati7cj9+YkPSwy1kVrf66TtgYOWEVodGFgAJV+Cvb2jyUlcHq",
-	"QJ9fiRd38rXT7HlO7XgrQ6Dh/GLqCYHgCyoJvyG3PrzdcCqtr55K7NiBgtvAd9FvqCTlUngBAwINZoUe",
-	"KEKd6UUtU2ffIloEYiSm6i2I/PK9AQSeUurwzEdTy+RPYsJSBqoyqTn1J+P56plp7O+a49sgvPTZqmSC",
-	"1/UDikGqNmRxjS3tx81yDEUjYg4tg9PjDepddov5G+aTjzXekQFG1qzxUDSJKfFpUDQAPBhrcNjV/aBe",
-	"8rruLYBaghcjAQXmVDjYLgiMw2m00IsGXNXwSBN+Rlp2hh6Xb1iStNj3eiLzQ+3Ts9MZWjvjLexrW+2T",
-	"bcGaxweUhVjrv6cs9Uz9lBXg5iI0s8l6CbBUDQ0AZXS0QTxYheX49N7XHx0gQpgeDK0esCxuaWooGMvm",
-	"H2pMT2XzO7QPnxzYw03eUKFhxw+Y42yjLPEMqX/CxwxxnEkGDl+3J+aaB8y1PYVzQfNwtg8BifFcDMMo",
-	"9gP22G4XH3F09+i4/ARXQwSgDxNB6Husi9d7xMNqHUDZMJ6hDHJdvTvPHC0xihr00l1jvkR29yLFANbd",
-	"6hKDydpCsSzi/wm4i9+yRuC3TenbhztGUlIQ3VDP4UUfo3fxdTIhpKUhLMPGuuP1dAcxak1nP95BCLGp",
-	"jC67ETvEA3nqYQNux8pgK/oI928fFAqoEROBb/m8IAI/5Kyns1CImIuyHiTaDuQuJsFvmNifVuerlxBD",
-	"ypYQP2xOoqavtXlTBOQGfkmoM4PnX+Fgyyf9e7Sow+OvmZA/NFMD3tgdETFk0eAbxuhXfaTFHqKMxFTY",
-	"ItJx4jvhQr5VJkCsf2G6VqbtPxmKR8ZLYRuIhNT2FLK4XPgXKJc6Ln4HyUwfoBr7GgkR6hJToQ//mZJj",
-	"CgHrFxzl8U+njr8gy0r/KWRam1KwwG+NwK+Taqgnag5rplGBAi6FDeYcFwnUqzmpED++C8VVIeQmcS7J",
-	"LX4qb4ichA95hlI2jU6fEKflQVtA129Zw0X0h/U7iTIwmd+vLjzThNTPiGvMrw2QTJRX3L1kShuiXhJK",
-	"vaWQxLzysiiTKCkk46FGNQ5Et2NVsY062g6IQ0P8kgWgg+L98W3tm+FOuxk7dW/t7nWbq1Uzw43TV1l9",
-	"BTNUHiMVONjvIwaOxKDTerd7cA0F2yO0g8NzuJfHQtnuOM+uTjL2xGn2ybdEyc3RlwBfklur36LuBKIj",
-	"LguuFMKCKc25tdwnVp1JxlylRos+8T4lAkk+be5ax1PwmTfRgFsbMZbCI0+QloBQ+tsUFU5JtRlzbUSF",
-	"O8zNnMK3uiMCjrMjl5D0J6cClxD1JTwZ6nSLANskUIRhYf/8RjbnjL81+CqBnxP6q+Oy1OmckW4etskQ",
-	"zTQZMrbJdJsF7eMz884Eq7DcEbp9khGZ5Yhma5w5YDtP4OcQ6HKbgiJj6B3Akul7fEOHHrh9LGv0xFpu",
-	"mFEcjoqhdJcjEeLVE4uTJMuXWV2wgHkXTjmvjE833kse8nfHJaKXGre+5+2utD8UZh+XHtch5eJcZv1+",
-	"IEd9om/O5PY8f2673kjPYjvRj3WhXlpXsN2Q0VQ/JYf8Jf0WefOZOEYBpN2pXnzlPtFdNdWGL9htz1U9",
-	"TaObdesYDeztYOudFoaSSNE+IBmu0m4aXQpZv/o2JfsuJmoFHGzz6TQ1u7PuUGTVScQDn/rGYkltTRWo",
-	"5m2MSGqBWiiNgpVIeo0ebxrs1URAcfbBA6FFyqH2XN3kbmrT/MTFvh6NY1+T6VT2szO0FLtGFuxAL1ua",
-	"xF9H7Mswle+UVfDU+kZ9MSrXp5fdErp9r0sy2Xt1C6w0vOSwzrILo41G/dpnM+ijPHmHaE/XhGNVoKou",
-	"cZJSGlb0HS/cMHEA9JrWiwDogVfPGRXgV/CWOeRYDKOzj668Ao42chA+iI/oPvJFdE0KSbCO6l9EBqD3",
-	"YpU9vnr8+YNHjx9cPXp39Y8nV1emqOsJFL5oj8JkQjnpaoL5Pc/kM0CCva/pGX09R88DJtud9BvumYac",
-	"NI3AIdOiNFXPMznTWsu7JWu+uI91aWdlYGXlJlbpDOXwFNXzFZama9DQPm7WSX2mm7UXQcs1SZt6G2Zi",
-	"LiRKEddlqBAeXDnzgDHUPusK8E5uw/sWng/cmjiWhPvSOg67oxEf1sAtUGB+S3Ls6aRFqP3RW1YZtnTQ",
-	"7by36kY9ZAmT7Ky6qXGuO9ISRmP9Vd3ucLXZPJZOq643q+XTyhlLljsrK4gRxk1XnpdZODBCqIQtZHOr",
-	"JdcVDsSnJkzocE779BaY6MxuBcj7W5eJSRxPbHzVN3Fb8rTT65iw/d7tVk76c43l/SmePRjg2tB1zPnE",
-	"os0kf0xX+43zJgNo38NLhva06MdXZsqxdLvWDFhOttIguCUUztntNFuT1ttes0977hfhB90em6/Ja/dc",
-	"59kvvMV27RZMS5iL2Ta+3RLNZeDSCWz2e38WuCIWa8yw0yHdN7dYjUoUTNQVTVUhfkzyBTZ1gWRKc6S7",
-	"1LnW/2Dcih03hK30NSvqzjNW4Jb7veD1mz02DaUS1EorPN1ryWPPPt30KkRnd/UJh+cwPd2yYdMtd1x2",
-	"4hkaLaOyrVMZbOgE3ys0fguYpdOdsRahZ8X52+ykOlMYY1gZjxqKKhUBQqVXiXyP/TDJaaUbATd53axL",
-	"kocamk12xrll+5TW1KfUbRHdGcxONSW6aKi3ULQJLfx536DE/MHEMFxXsOE6xTi1wYHIUYmDGdep3Y+t",
-	"B1iPujLLsxOLqRh0pFpQNfjKJscO/JZkG8ihL7Dviox0JUuOKO1WsnQLYAK17CWhqXgqAc0zoPJOl7cb",
-	"baEWZD9mljHrbFQEvHxlkplTZFi/2tL3RjLdCrFPNpSJHcZSN6Rb41JkUFDAWVlCTU9VXay8ZfCJ+Ox5",
-	"E8BIKQxmrQcSofPPHZ9xv9Qxql/LFn/rfUX98rP3l0GC5ABf/f/wvqN++U/vL5LV3n8/eP51Mq5gSG+o",
-	"Zhdgl+h62qnvqdEVDe2M7fw0K8wK48RPi85p4icCOfEp8PpqE/hUYSiXU6h5J35Ar3XOKWUgScwK3Jd8",
-	"+FmvHEbjsLvqbPfYnJVNRYM7raGBeEhBUIUl5tHV8cOSkRwQOECuiO69mEvoBtsmYwhi/i6kacyJjhom",
-	"YsOxH7xdIyUlIVYILP2tTAhNacEU6k7Hg1k9k7iSEF6NzbYd7Wfd/8yN0fnWzG7UaJ+XryxWcew5a1BC",
-	"YStitBmLYrBbdMBoDNoxcc2gjemh0fWgMTRMIC7uBitYFHZ7RdYc+XI14SaV0veq7QvhS3aA61jCYO31",
-	"zTPaFnAz4kczOBu+yrJeUU18Sqqrm0hQpN1uAiM4ZIOVmtLPtoVzH5lhKQ1a3vi7s7gkyLSMW39NO3hJ",
-	"UrH50DplBoDx7h0H4JQSBoLnvXI8zCFrhaDLwVY+248bnnRo4RbYbo5Vu+l6kmmZEXGxs9t52c3OvB3M",
-	"3w7asWKHy00AJzKBh+b7Fqnf33InebjYmJpexGrQ006RHxYRT/3TUsE7RPCgX2wbmgjhWZdouqdwyHma",
-	"gGXWdZN2v9dtXqTnHk9FRYCTKPiTreQcHGyw29IOoK3D34o7Zpa1mOlih8eq/vjuMxNuq/gmGuPYWLTP",
-	"qceV0xh7D+UBrgw4RsHAs7NNwYjcFRwdvPs3WPZk64zbt8e5tAnEP6mW4BXZeIu4h26i8e8p0aNRExIa",
-	"Btv1WlI85XZLNvg14vtA66C0gd42XkgfictyikCj78znDsc5640fHsafJ52H7sLlP5pR7GLm7mRkgy9B",
-	"WhLuY+pxK2XAkpOiJ2sUcEQHr2lWTu11H7KhYN0uZaZTpmcg5aBe7JbYiB44b9uw4C+rUGpUKOE6EYiU",
-	"yDKE2708rmB2HLRjN7dS/SEX2VHEjREBYONCEXjb0Ime5j6PqUYZT4xtBy7zU5GyCQ5qRKwkhH6dlJ7y",
-	"ymF3PCHEAQ4GF7FrP98GqE30A5lGFY6wMRx/29BXOq1+AdOpz1pjvGpKlJjjBcsTAWQRsiX9Th+NK7Uq",
-	"Gdvj4oHO+0dl3pQm5IOEaProOh0WhoFKxbFaszJtUwchYJxJkupdM7NoG4oam8Kg/JlNbQgTCQieyOUu",
-	"Gvgrhjxbe43y/dMkBZ/vA7ZbjgKt01gjUz4xBe9Y+vtqenG6LuzzdgZu9mauMQYcQ4vNNrYlNFRdxrHw",
-	"7xO0DSnTNd6iJCSsQSu7jtIm/VB505AiCSmv5uw2FHHmrAwlIKUAeXnVp63AhM1nqWhp5qZlVt5SzH07",
-	"iuGGa0uZrjTZj54GuyGErAk1tljzaNQpq2/i0JGV3r3U009QMOotu/C2J+zQpZ2AjLPBSJB1CHOrVhxv",
-	"osF5XPvpFFDPpMZzYeAwTOUPsR1i9MM/hkHIApYH8faLGuVmAfl7ve3gzQ6xLali4CpaTi9Aq3jV9dBE",
-	"ejmngUT3c1fEZ4gWGnVb7lhqZkvVfBvRh9R9onkX1bfUPj+FAP+CcQ0w8pxRyXvWTNf9GIKKn7KOGnKH",
-	"bdcnUwS6eKWOOI6qinnJ4O2vOniBi/Db1e0o1FPBf/BOJv5ENRGButiYtLx2cum5ea87fsz+urYcTTQs",
-	"qKJBrRjb3EkjAXEUEgfaJGIqSInvpMmAaUcbO9aAdZpobrKdwXqztDRMFuSbtonvMjnG9q48zIiSpuVZ",
-	"yPDzYGhuSYrTzdpI8aloqwtGc/xjinsEMHZvyKjWd+qNTs1a5AusTA2QirQpdfG64gKh9oU5V+HQJgZT",
-	"WDPfzrJDw85MHMMj7GEjZcusYf3y852N/KTU0kxI8Zhpc62qumXGHpuvw6JYzjQU3op/5WMsrQ25FlKc",
-	"CN0v1YMPrIaNhxEEtO7nIZsMfv0+Zajv36Q8/SaoRm4x/89Bq8nuBaGEhNvgvM3vsTO3j79Jez44e46F",
-	"ZOov0RcMganENNSQJ+WyMvSRdCjVn3iHSl0x6HLGCUDvVtFSq+X5qiN4/fV3edlZZ4yRZIU83UZ6g7HH",
-	"7vt1nMI3ewwEAxq/NYhK020wqqtmDG6SzZDfQXjAfWJlpx6hyWHpy7TKG3xorY0EJR5duXi3Gt1fhKi/",
-	"EUWow0mnnntfJJKrJL7eFk8ztYAM0SKDJWQoKwnFq0xd4jOU5ayqULbG8oAx/TKDhpOoNM+aZ+qyEZd9",
-	"lInPr/wYHlU79bg8NketuQYNPpzZN8YdP/QY3X2d1W7QLWZ2g0fhu0+UY6n34/qNK532RkcDkvVZG3IZ",
-	"2E9lOZ+gAu8aQz7fmRjfIB33LAA6pChKfGqbPE/i9bAuyu83qzCK9cwF7pWCbE1HNgfB22jYE0bxe0EK",
-	"XxB6IDoFNAKFuajvxCRZiD74+kxjMU0eR23zuu87Z2FyEl5AXxYn1bnJ+UcA+1uCpx7mb0V4ZrOZIOWl",
-	"3Tnxe86GNzv7zhveWQ/v0tPpFKmyVweaBAzIBIaCLssRMkq68nofObO83if0NsjrfXznAkLV7klBtU9R",
-	"JYkHCmsk7GU/Hz6LvRT8e+yTB8Y1byNFZ8rv4DlDO6HBc2z4OgGiPpjKMdVOKyLwC9u9pxSQ7OYR6ZTZ",
-	"zqkN4yZnaRkVS7vatf7sQvO6lZuuOFvurrR+iNRS0ZFIj4aa7lkf3ycaI0XrH5qUIq6kDtJTLWfvpOez",
-	"jTv0lz9aWqf1c6Iv902zOByhWyF7tvqbRkZ7CdaNOAY3evQoJTu8ie9hK3esSIQnITilQ9W1etxbccfZ",
-	"ujQDxNvzdVOWb+J7aOQxqBhv7XP9vhsJzmTd4u/k9kkioWWNRFuRlgLVCBQIyY8rEkQH2FnLiGO8G6jD",
-	"wm73BEcMlyNld4GVTSfQdsUxaAB6hy2AAjA1n6O9WTMxjEd37IIPkWw4LvLa2U+r76gx4so0zUoWlWn+",
-	"UE/j48bv/6Z+x5aVqRbhXPRBhgJnOS4aji/NtBNyFOyr8P1rjSfkz9/Kc1zLIEB4iC6tlzHaBJ0Mrv9q",
-	"L3huPhHOrc66lnm3rhHhZ4mcry7whxrnfg1U75DAi6uc42Pwrfxc62rzpdLDcx+KCNTYJ2IRJUBaYiq/",
-	"Vq94XHEVodZfOj49LIxFhT6Qqqk0vu+VeU3/y9UsSqxem4N9MHOPEkkg1lJx5Cm5RNb0CvSoa2geTDSq",
-	"THHEOOjkIm7xqpCZkE7f1fujwAX0mn+SAYLMAYkMmo0C0irFt5hnW4YBVxVtEaGX3h7JNebPWBlI2E8M",
-	"T4ga+UCOb1hWIXrMKsaxbuUL00Qlo9tLCP/MmyHGI+vywXOOan1lqrWg2CCPkH3HVfd6gOnPoew4M36o",
-	"CVpCTmD/bjiplJ0IdSidoHO4PEXnyEBeU3A7DGTa00wg6kDST0d4uds5pru6bXu3wdJQE9yxBZJNNd3P",
-	"wXthir/lptyuhrgm0DcVvJYY9OYt5mQDTRJ0OwPZQLc19R+h7d1aPY43G8Y1aAc3QHklRrfYNPJQTyDh",
-	"r4Eq2eH1We6CSzo/LgnisBpTcWeNayfbS2Kem0T8qCC96w8flZXcx+jsxhUkrgPury2Wu2BwKy1pWYlU",
-	"PKdcTVtkXvLQVWbDYiaEbaMThsC9BIK24b3mZ7froPpYTHqyaf+XnJms3ruxWi9exygzrMQykKkU1kDQ",
-	"DsvLzDQoxbAmg1+CmSjn13P3q34C7a3UT3ehlJh8axsrJMDyTamyTVjF3YfyY7ehmdWYBRqYTPjWzqku",
-	"d4yHeq3sSV2HeD+hSxOyNxM1Kyent0JPVc8hp11Qb98yX2+/n3VbB8AEExllxranRSYkooXQN45sjXeE",
-	"FpdJFbIc03yXZnXfySlivIj2MGGbC6N4zT6zwmW2QytQVql09LvbGJ31dBRDlPFrT5gFxq+riewfTSTR",
-	"BR+ozpurtotZna25XLY0e1CdsrzgKmKcEO0sFjoidkwyP/w0iasP90UhdQxkXEwYOmNPa+umo6MWfEC9",
-	"EuNf13Nc4F93PRYGWYNK6ZXxGvCsDnftZV91JhXncU/oTDB0uF+XvkLtcW+t2VPZ2K1i2Vu6Vvd078nw",
-	"lNHIyJKVRYZkhlG+y4Rk9SpTB/bD//f//n/gzIEmQq6VLPSqwjLbsuxfS6g//LfOCdRulyUNIeH+nRCV",
-	"tE4X6E/uH5BZ2L3J7n7mMfUGR8Vsz7jWofu46859nNTiUv8UvBVsCC1G4chJvC79QhgtMh68y7SVj8e9",
-	"HHTbnPRw71hZ+MV1KRTlztc2e8y1qF5hasd/Z3FhyyAwOEPFsJBoXrz1dvnGXGzjt63DUnuOUlqKTcNt",
-	"mv79kbcxC0R/Fh0Eigf2vrFxcZ1xLKTIGF1lBeE4l+XRq2VgYk/rmrNbnQQaPxEmd5hfI54CGIy4DA71",
-	"jrEyNQ/iTr5eI5ECMQleGX8qh9amQXxj98TkNktKNg01vLNKoC8tOtUzM20d4SHdQhFlvKEZo5ncEZHV",
-	"JaLqmPq1Kba4yNZd0eneSk/qWGYwc05nn2TP8E3TtqFPKAVHnJj6/dC+DI3R7iAzyM+jboXzWfk6p3vQ",
-	"N0DJ9BPgD+hbMDB0QEr9ojhhve4OYcnnIDdwOfHk/dni60T2DWzbFQ2leigZvgNmgE5r7Qx3dLpdaQ2h",
-	"9sxwNoazdxx4utYHHWuxQ4eORTCQmaEWbJX76OiI8tqWiC7y2paIQp9O1+EwpcZUCLKluNBZKXPtkooG",
-	"/0BHfXBns/zhrVX3W957XonooiVsTRHq2JeDzF4wJUAaIy3TmbBqgygmQ7hZO3ZWGePZYXfMGMWe/dNZ",
-	"9GfeuqF0q7dFRp0dfMmuX0EMHWLmRDofVk8ZhDTBMMrpNloIdtVw8Dvmb6F8f202p7q8nafdZczu/o6l",
-	"tfTtbW+Ki+sO7M8QvoxHFwrQJfd/9doKPjMbxddzlFjA7Z9epy66M4BevF+a7sHdEeniSFxg18Vh1voN",
-	"arzdSdeClU0oqAYH2LPjvCrW+Q3PokWEI7rF8Y+PW3J/ehXX2dB9qJ1hu6xVu/wUkdOkPEXczD98y0of",
-	"NI49aMYmbfwe3CBShnDjNsTUvkw7X/QcXRMVbW37RyzRggFj1cQogjboyhSISelocMyMbppqjCipBtYE",
-	"XxnNZAhg6WdWvTL8coENQ3k9gxSxAmm4A6l6xdip0ML+o7Do9SbtcMF5XnzR3FCPJj/jAtZ8Ac0GDFOg",
-	"zmh9TCKuIkpqRChI4cBxkYbeHK37cFU/X3LAaDKlHqcnH6WdTRVARonX+/hDXSJCcRH/SsmETDmHJL5G",
-	"rz+JdZQdEK/8e8Div8ZeY0eGb3tQ9Vbdrsh8PYWbigl3wMt3WMhgrk6iVwFTzLfHWTAfLOTX+kn3zre6",
-	"QCDSSZCY0N1dqkvsHs7917T+Y2osXHwX6kK2J7T4OVScWSJS/NDIAP5viVExRI6Yz5EZlpdOAoLp60A8",
-	"/QbXB28BFjImyXRmvXoKJM748FJYd6Oe7ybVRr8ILyzpcNEDCaV45KtNy76ABXdko9tfppWJfrcMV51i",
-	"ZN4uv+dosgxthac7YS0dMcH7rkpYGL7vDPE0l6fcNLdIThQApTWxm4ArT4LSO6BjNMhQTOC/p9Cf5vKu",
-	"FLrWcmMjJgCWfRbbZo34U5FmawZZHkhgmZcE1/2S0Q3hFewRVmO9WUw5c2nRmgtObiGdqcTyvenGCp6w",
-	"92vdD1NZvGD9gw/S6/sOGsUtHPuk2tJPgURtAqJc1QG6xluTkZIMqT9gajooeCBsilRrUbxLuXYO3pFm",
-	"eRqFeTUrfnMDxOC+9yniEdm5j5xTgqcEd9aJbARzbv6tnM49aUQxKR4AFPfL4kBkvvHmoieqPE5CTorA",
-	"dTpYKlSTQAe8OAA7UylkAOzszPSwaW4uie/syqzIHNiUS228jqU2qKacLqYcmHEziHl++8x+e06yvh/s",
-	"0N2x4ExZZ0SNUlPcVObPtyhvGt10Hec7xMHDWDfqv79MK44e074ntLgrfvkrsu+iRdVEl8ctY8WEl2kh",
-	"dGSsbAH55u5mAWywqZTQFJ9EuOfVLeYFCZRtT11NvJ5x2/HKmKKdG4e7T9h5W4b1rx12NoYghnWa62AS",
-	"JF4nTiiU72oHsqVIeiNY2rS1W1Ffg9pbkPfEO+UY1/bQyyLmfDMqfzow7rW8xEXnS1FKXtG9T6m7oboP",
-	"7nUByVMUTBj/pkP7aSoOCWjjsWn3skRazuveG3MojuzXa8yfx9+u1NEfRHt99Hga7vUTD4B3fsxL24q0",
-	"c+bOnbgFVvehZwkX+2Yb7b/R8Tj/CREPbvv51d0dHyUTIn6xFS6I9pbPJcZUSc7ttmg9YmiON88X9/qJ",
-	"97Lhep7qUdHexafqHCEkK+MxEW9Z2VT49SeRj/8Xo/j1kliO98h253TLaCdMdgslKTFt296N/vLX96Jc",
-	"psjLU21RI1I9S/Ap5Xu/91bd3ZfJ7TfGORzMdU8aEQK9/vzxffpoEO71JS03gVJOAPjpHstrvGEgO1um",
-	"7Rm1LP2nDSlL/aeCk1vb0YLtzb9p74FS7SbzsWQi1EPSnpALNYc2MHxhhbYyNSFXP5w4AL6QZ0EhktxU",
-	"UiUt4ToUBOqY9LGk+Mm8MgIsA766KLmWdjthK6tWyrR8mN3SrcZsl9/jGfQ76Rj9SXrlLp0IN4ZxS0MG",
-	"pcmO8GALReejSCxkBERfN3kEPmveTKMdMPNOSPdTK2t+0BqrEBpa4JwUusGjEZudbh6hFAL8O7gm4F8w",
-	"wEMfMIa8aJMFQ5l8L3VCy5qzfQ+ZfeRmTQFxnOjR0VCBk6HncXLfwrguxNYLp6/Ubt42lcWSy8w5RSR+",
-	"cvfuE6QCMCE9OO5YokApO+ac8ZRyNVwWX6t3fDTcDPrKdO3QChfHIFJSE9LvQaeJ/odZn4gxrcw3/H69",
-	"XjliuGx0fKUV+0CfWTh4/R1+GxH8JQyRsqwMNdgOkhOJufmYA1OqTUSBWaRLexNsL4HARp0Vh39roGZh",
-	"UzYCem8TWoCjh7OGFlS3lQUkBAAk09q371rtQrkkFqMxmggkglEPX65zPOAPOa6DlJ8AVJwBwuOsekG2",
-	"TUAO1M/fsoYnwMe8SGkCCy+EP79jofZPJNRW0NE63Us7iGMNu1piJPQdp+w0prQ1NRopQnf5xlTa0h4H",
-	"bId/a4wCtuiJEiuliUAdS53OwLGoGbWNWjdgQXnhvcgGT1BN/fw6qQCzJBWRKc8Gi/jg1+8DHZDjEeZL",
-	"dkiSI/V8mCAUVal1pK4kNaXckvCUej3CQ+WWoYsT04A2nj554VOLYwcnFL8UrhnlvUUlJ36JPQ6hZjqA",
-	"tEFRE5G7TJ9OT8x/s8OO5LtMUccWaKqLxgr+BBnRGRHZo0AppnRFmHaPm0NE/Qc2INnuJISlobW4weZ7",
-	"b8FidOqY916phxaJ9z+1+TF3gYIxDUmFxXM4lvw/B80NNrEPJEvQ5TK94Fge2PWwpX9HSsMttJHpAGm5",
-	"I3G+oyQnUCqI6ZZQbMz6NSuO/opOREODH1Mt7HPhiU42+AZbZP5W1wHi1EcMB3PGZnQZO1KZfHFIeg6S",
-	"9LlBp1yISWr/9pUz4X251/H60TTH/DgFejGNGgFPpafNQsJsoHDcxN0XYIjYyl7PoEdUlTH9x0xBMTze",
-	"mcrKkTalR+CQX0tjcGaUQG5FW/g5DibfRXV5HOkMxUIlnRPE0cs6kTbv/K26/7gNsUFNKVPwV5rSjwxh",
-	"4IvmErNThBxm5oTc0iiFZ5rcJ/KsA0ExuGVDGTwuniaEie07gWx6Ql+wflecHuJ4gVO+pZ5/FrIEg5tR",
-	"kFAJZnzvnTZRHEZzU3Ef7hGiXXYKb1t8hCXc/Y8GC3+Hi5CHJOiaKDCIagBaKWiAsVomHR+mtcWfwUYJ",
-	"tFoAO8MuK9rWcJxYam687bTtGZbgV9HYsxslgG+i7eHlLZg7mJXmmysz0RjYPbfYBch7b7GDkhqkPZLo",
-	"aEOwMCFgzt+issFLyKRfdGiegsTAUdoVpuNRvgW9tASMIxrQYtjRMowq8dZ1yut/KrGQ7Gsq+TEKorhf",
-	"bBV7jvPGn9Y0OkM8HQYm665sARQ8HUDKCEHFmgNHz82sx1OO1A49J1bAi8u3tpdgtGDpFz46dl4jH+hB",
-	"xXyNNhgHHF5vnw9WGtzn/iuCVdjgvIBXBNEMI14SzDNlH0C7DspkBi3as/Uxw7eYHzXO4hF85x5XUhK+",
-	"Fnw7cFmSTGq7dzhp3VBETW5jOkTMmBYGv0gPuLowZNJEiTAfOrxYZji0yxwfN0WBi4lFGp0iNCyNwVTO",
-	"iPT6qYLwMcHuHfHNFXo4a2FjVLu6UizOYNYx4lsccl+Bty04iU5WggPwsZ2vNGo2LnTtyCyij9MRPrgb",
-	"M8X+hDoE6pDD8KCbdqxZHy1/y/OL9fs/EeyXP5JmUz41b3gjIfgY0O4Uf5BPm4LIKPeJfrLX/3Vejejn",
-	"LVGmn4en4HltWiX2JOHztdw91dbxe5+7yZB257k2tpojjjCrDsPbaXnoEC2WIFZL5bIuUe4Oaw/0ZtUI",
-	"ma1xJncYEObxwbrze1heGyIlLtpGV30R9/Q37hbT+IuSIq8xpkopwlGqTc12wUvMTffUGbcwgAulQj2C",
-	"qTQMN3Q7lZgtlVbgGlQme3z8nrIDDbk8Qodd+EwLJVUtayCbeggOhApSrcx7q/YEsmAynTPF7m5HEHfM",
-	"WDb2Gqh22BRrwRqtscSC9XcYsx0E+7v9GvMsx1QqK5RIkZUMFRo7FfC8N1JteBrbLy6hLcaA9DC7aDfE",
-	"28QGZQMfhM8eDHqMzhiDDEUD/S6bbqoRYTSFWodTaBVKyT4dGCovMeLJTVrPHBRueqVHpgmJnam6y7xX",
-	"pzfwgZnc1/XxvW3wJtl7HRQ1wdEA40Ouman4sLmUzfX49AuLW1t/LfpeFgMnAceoFYYFZ2hDvzIHR2Sf",
-	"DOilGSqXPEvqpQnFmtRL+EoMdKZd2gLwzLcN9d8OMB33KVrkPZpDt4gNqKa4mtSzNxIFBFn9Og0U7q4e",
-	"vv3JZdot17zy7HgHLq5xZsUkjBO4cscsaajkANM1Po0PO5btELR2gmcI3WYbAP1FUmOYtzC69uYL6MEX",
-	"q7g5/ei+PQcoRIqO5dPlWZe/rcvOyGvrs9O06tK/y77ORaklR8zVx2yYZfeeG3SLi0DvlplQXxFw79xL",
-	"kC+4l+KDfKQPCeVCfL3Inov3mXXZT0cwpiXtCay5wYjrhLNBuyHjLOtCLnhL+35rMD+OwRlm3fvGu6Rf",
-	"j12tme3C9bZwZeeBSgjjIYSvd+Few37kAh9wpLkG2QvSuMQ/hrwtcZZSl4ZwqmrO2OaUBlwRtpJeg53C",
-	"0iXwW4/VvQskeNIqDRJ5HBQUaF3iiDw244+tLtw7K5hVFE34LV5MD+FP7ChwxcYnKeSZki19QKiOsGTq",
-	"ucwEnHBVy2MG7VkOROCLJ7Qpy5UvI4AL+ZUP2V4nNGY5ovCZjNBgYKbyvW9OdAxY/hrzS41RoWNWsCcZ",
-	"gyRTiD9A0iwRWc7UQZlL6IWDcmlanBS4xrTQPU4wdAxYZeuj+gvhmc6fXqW1CU2CEgsED4foN5rswCpN",
-	"kA5tfUHVGyx/rH0eN1RLzBPaxVbXmL++RtEV6nzYvindwhshQsOYMfkCetULkgVudmQjn+aS3BJ59FQ5",
-	"hmFz1oQWwr99asSlljGo5cuIzNYo368yibYghOq+9GWm9xI0g6NKmAumy0dHlS60iD/WiG9SNn0cVTjT",
-	"cpom28NykZrjGnFb49rWh2j7deRDsKm+o2rMLnyIbcw70Bbp+5DQ4A1BYAn9Mpja6DtEi5Xpx3cccANU",
-	"VOGBnrH3ojsIFqYnmxv/fn9dSrjwVilrymws/GKV0gxTL0jLWacTLClE5zaivt2iEmnhd8SOOcF6G23h",
-	"SQZjCE8lYIGiWiYUxhprkVQ+7eCoPPIFqEtGt0EsfDUfj9LgGO1tuVA3W8ZnhapnRz16fE9u4gaU82MN",
-	"M1DVwPDiqjP1dmq/zMXvCjiVCm2vapo4usVKxn/ABeIUsTCAhYNAWlK/+WBqQUpX7aggnLk2dUkfEZBr",
-	"99EBnUSsl23+rTcrdNKnYzdhKkbtcXEmFnzS+sg6N/e+Irx6oo/RAxJZ3UhlFELmYd+8nM/lXR8tvqqi",
-	"RixLLElP4YpgJfKneAZd+kGR1VW/8T43mMFNjeisWWb85EaE7Xei6eQWeQKlQr2o8rxfUdRJSE/vMBxM",
-	"TVozU0vgQd0aZoFO7YiJHljb8lj76wdJV0g8IPbSY0SZ7nUmOil1e7QMQ88wRRdlExGRFQ325mj5458H",
-	"3VKfCMi3M2Dnq64ZBb8m6VmXauk1X3lDs4YWmGcHdHRfInKngVWSwCE9Hdcy9e8Zu8U8E/gWc1RmLS5j",
-	"1M3eKHVbtqTlxDLTpWABOdsCaJPBWWrjmXS2h5bZlRXr2B2W0JDMv7tes9vTjwZ78g6M1ULdypUpviW3",
-	"GG5GqMvMrvWtb0MdS+ZzL+xze5R5hUa3LjVHwQpk1fyizgobrzfim1EI+Ho8f2e/AC27VcxRR7IpHki0",
-	"Bx7MknmE4LjvVLOs/LeJ1raJFdzX7BafKre+dPKU6/N93nQTsnOscAxUFmwgZe8gSllDcw0PdMK1NPma",
-	"mMLb4hTmXiNfIplOLg6eeN7j7D72skbMcrXd7H3OgA2Evt8hoF/BKPZnOCxgjO6cpmkRy5FrxE86Ja6J",
-	"x05dH6ccL19au1y7WTOBuU4smUEEvw+eUSafOXAgv/eMSPwvIgMwE7HKHl89/vzBo8cPrh69u/rHk6sr",
-	"40HSl5DhmlZTrSeG6tmNdNgxaPGaIxpxEnordB5deekZUCjnWWnUWTUl4K7PRcukVh250Ot8fzqxa2TB",
-	"DvTymqQkndjXOrLvj4Rr71ZK9knfK+a7hBi3RsJoB+QdCZyECdf1AOKeMmublBMVHn8WashABeQwSI/T",
-	"2tzIrbnWedZeZODo2+GyyMCD4suEE76R7X1ofTQYK0Tq25Aywnm2xoAFpnNH1P0GI54JiY4iGxy14y8m",
-	"GRsbQonYJTzP+JqkYvS4G0WiVLYX9dP7snXuJZ7BKmu39bkEOFOZz4zX/IdSL8UaRIus0oo+nizqhcQF",
-	"aBvGB/xaD0AQFzpaVhf1Z1djQnx2pajw6OpK3YCFzjeG1SsbwpylNNrwq7+4SmhKt8BY5UTsRSBuqy51",
-	"cAdTx7biJ9Tztff7tFBPcghlCBcKKtFatCZh1cU/bOTDOQE6+t3tXasOWz1nVGe7WzVXNeEtdazQWxVl",
-	"5bGvEnub15wF0ebdCRlFTkJP9KfHu82DIYnY5cJ0T1kutNAfL/hOFV1SP0iDA+h1uokda8oiW2PnuEAU",
-	"H1awoQzuqdA4YVuObrGQme2gnILtxlMXDleKuU2nXSwWRNBtLrXcaGZrZp3A7iAwLwS9PNqrS9kkMmrs",
-	"Q3+WjbJg3V2ob3MrQyOrCc0kLkvRq55dmBiwQ7yYzsbRwXEkSIFtfNzrDFOHrteFqheEpLGqKNN114am",
-	"sQeUGf75BOFQhQN06/gRdQUe+KcpPjmQPzw67JqArEPniAW87C0lVrqT0IbH4k229OUihIcC35IcGyDL",
-	"zmXtE+8NUj99bXMCZ5ucUHwwHoM+P9/tcMYONLt++cZ5Y/MdE5iuNBvVJlB2/pbcYvAcKJMBhBaXAl/2",
-	"75+PHn+xmu5NM91ZyNsYCAatCHV/nxOO9O5AXa4t53uoC1OCXzm3SMuxidzhhkANr1kAUXkiZTvUYZOz",
-	"mIIv+1EXjIHXVq5nZkSpzpLGQrZWx70bAIcLU3eHdTpyjaRi7MWTi//rf189+Hf0YPPL759/+vF/XCxs",
-	"lTUNrxru2TTsiXgmvvpy7Xe6JG2wiVYd3uYGt1GNadaXgnU34NLS/aYjrQkKFhUFN/HpWYcnUsuJt76I",
-	"xE85Rv1OP92RPTd3T6CXUBw1O19ZwdXV5P3RI30cb8iH0TBezybgvYRw6Cv8v9ho4oFwmLkwziSDGOVh",
-	"Ztj5xsox0VDLcmrq3minHyWaEp8gkE9NykLKqc/RwWTuzrFhSnSiJeKARHoPUMMPO9cU1E9HloVUBSRn",
-	"X1gx3FAhpeJPkP+araJ7USK6xTfqyeiWtHp25ukYMtl1LiST11vQYsl7AfxpIQLFNB/exBZlVIRGPxtO",
-	"7zNlsWNhjap+hdfbhChdnKcnZhfTx9WHlUeltUd7NQZZ7TXOyYbkgWyyNSvlc8LzEkfjBk7kPOUlquro",
-	"gQqWNwGsM4sjOQk6E1OoM6yJ2LQbyJtshcQ+ANu05aypA5lWR9Pva2rrvtJPQRKV0nbRZGobLvh3iMQW",
-	"YtfTsvAWF4noQJTdsIbnoRJL+/PPASxvxgt/dt0EHjy8I84E6AkFSil4v7ZhiNcRtsUhVDG2+QbFyz7H",
-	"t0SE1KHAmAZ7TAjM1XX7eYmEmIEemyy70U+p53cco+J8MNVLQHSdauhQqs2iMzPuCH+/LYmhQAzuQF89",
-	"LkAf6A1wVjTNFfQ/7+nyyYtA72FfK/XuuiewOXsDBaGh76mK+wQKLJNEV+TtyrldlkF/MjGWlY+SC62s",
-	"AJ6MiUj7k5VLlg6OlaMK/9DIhM4uXL6AOJh3sLZFlgcwLUc02zVctn49cCCrX1iFRUbxB3mZ5nLf4Xyf",
-	"gjKP832LVOHz3/+w2YSgdkz3qskPwEM63QG6LPnhtW9JYpj+K/tKoBFXr79IXhKDrmX+9F5IAn0ExU4D",
-	"ZhmQH64R34xT2/Qe5A19b3qPcozMRWF9tMlsGp8SxkIa2Me0jirafOeGFvoGLWTT84Z3m401a+lLBfgZ",
-	"4gnKvM0IhcCEq/KAcIUr47v0hklsH7FEq6LXRizJjghK04bQgtBtSlM/eME7FitLU+ExdqlrqCaDlGuy",
-	"/F2uC9EVABiKnx0EoSfdBD4QMvo2HOvklTgUREFojm3SDvQ8zVCNuPR+etw4eJZb4ZKJnQ3tRlH8W0SL",
-	"IP9KJOT3uJ41tOCZTj2Gx9eGJH4d3f/UlmD46hOZwPQbb93HO6Z4oM6wTG3GjG26WJS6hZQVco1aJ7Mt",
-	"S1O2VVLXNWqQIqZo90Y9ozMyr7lNDRovnNWYvkzvfDfhDUdCpPRKRkIE5aRGjcBFCKAR34bwm1qI/2mg",
-	"VvOcficJ1Uk9HzTBKsT3qX3T9HGRgJ/dAor627AlYHFbVDUvoKXBQZg0FuEh/bQ0XtAYsIP0ztptVMmf",
-	"3n8+XD6A2guCeMGvL4NHrg7CZOa5jPi1da+Bd8Kt3bWDjIaNcG+EwNfjVWpkH3DX+xs8e/sUa6DF+hgV",
-	"8uvWmVEgGSNQDHt7s2VlxtxdWcx4o8dcYAz0TdeaacXdGWedeglLxbafecd+cpqtvVj0TNeOhTNoZt6C",
-	"iLeKuys5MZHZhQiK/gbmKOdMeKwncPk9geow+KMxnhAFn1Imd5w1212GyhJKKaGfo7gEr67eutpn6NuM",
-	"k42Eg313kGwCVwbW1RjWFAdQbDCztXl/iznZHI2Rbv4jrKmupr3ZaPtfSI5161YLyalMdvUEEv5SFVhp",
-	"apfRIHx/evtRRgPls67/pycYbuLr3hSDJsVQfBu68MIDgUhDAs6vfnqit2VDZaBz+J+kVRJIjxGSaMzd",
-	"5P77XdDdG31QBerDJ4IYi2qxg7IMd53TIWIOO7Yc571XkzwsRdZoLmp8O1lHghiXVpfKC11ZB4zraz+b",
-	"oCfSRGRA8gavLmhTlhp4Tf99JKkflqBpf7hY2e/PECJHZX55HU8CkFb1Urv+t/i3xotjOE6zDuqIfaDx",
-	"dO2C9Q7s5tOrqw7azWNf+cowYzuOaGoOfTCTOio+DyTsUWIBJd9Z9L1IxIzJAOQeH98s6JwdzIELhY4m",
-	"I0FJdyBYfrAdUYk5ojm+zmNbnYc7nEW70fv4IP6gjqOz63zGI0BErAl7+c6gJ8YKi+un4QTGi2S/x6l9",
-	"kyv0IT5RIToWWxGqY7sxNkIokDfeo4n0TQO/H5P4R5GyLdNpHz59IVZ9p1LchoZgnu4bMdFGR4wFgcZ3",
-	"Lqw7BON4d6yxP36rhKZffW5uBBy66WpDX98MMc8xle+PJlmoZGzf1N07grsSADh1oUtw30MqtvdG8OfY",
-	"Qeo2K+J1XtqGM0SLfbpMmYnmTBLqpuLP63gI23V5FxeTwCkxzEFTghi3Q0xTsvT90XUh9e/xTzNdfWKL",
-	"CiiT2UGXhOhqXyiXYjxjjQSoeJQddqTE425MpNfXAlwjrPGjCCi5T7qrDROg1furC6IPRvVKhF+kJUK6",
-	"b+QdFvJrivnWA55XECGV9fA6UiowjPNd5NO7Y8FZ7MOSyu8Xdcexc7JDrDqrcnOIuPJ06LTswqMG+OMv",
-	"pgngItNoVpEkO+2S+M7ZNkPBRBWWmMdn0+GN/BbRQECmJEIGgzUkRb8KzEMZUuIoQroh3NOmJktk3nzK",
-	"DLzqkqtdkJusW3+0cWgTsZaZhvC2v7EoeGRflEiK+HTSx/GPfhL/aKqA3Z2YgAXwlGP0unp8WrtqH/x+",
-	"h+shqehNwBDYEG81YFGMEnDsXqgCWOHDdYWkhfjgW9dfFUB6TOlOU6CjrbYZDSUSMo+eiv0Lxl97Y4IG",
-	"STIuEajBoZY5hFq9FzXSS/24L/PB1AZ526RGj99tjHRSdbwJeXqPTAfLfDcQPBNdvnUbs7sRQ2+ZvIH/",
-	"N6VGZtGOq4b4bQ1S21hNY3nqbWKk0hImZteyYjHAcLs9vPistQyxrVOJNFF6FL9FwzAMYZjnuE5xo3Ik",
-	"2w6u07I5vkKpJdgJBP+jDcsa5fuQs1M0VWWuaHdgkA5DGXb0dg4poYwO8ZZSn5VeSW84yo/xV/8lxg9K",
-	"MhNyVJI1RxIXPwRC0OYBwujXodqsXK1xo5H2vL/vDKZCZOot4vI6tE/zY17q9s6B5Fv1ewiIOdWCKwjH",
-	"uUsSHUcNOLnF4V9e+im6xYjP0eAb9QwE01HRuDygiBmTqkZ5AKMt2BsytQyJBerVSybE0+hBhHgW67pD",
-	"hNp8jajH94FWlxUS4vtt9DAf4p1uSeWJ6PgKEjQDfZ9ZgctQDWnAhV2nHYVfc854cIvVXO2ZIj5rCvTH",
-	"62ifrX48enSBc0aLH0MxKBEuenPtKP2/vJ3qEcg42uK3TRl6n7M9fn1yl7Aol6k+6bRUu/U6HEwbKrNE",
-	"7bCjx8rONurplVXvXLJKzezyPiW6omulsW1R2T0FBgfL+BiJKXSFU3RBoat677kF1bj7Lst25KkN9gzT",
-	"fKfnEJ9VCM+71EJfN0DoQmGBLuyoUQaNpchye+YrLBEpA/AlaW1cHWHG9SnNOkGNfaUe91dUlDhtSi9I",
-	"6c/tZyih+OYV8yM4AqZxQl4wNPbz3jpDFV3SWJxz64R2r9CfMOGO+qOAXeyZkAmBptHa1rvN3Xal3v82",
-	"FcmkmBpadlJcjdRYZln2d2YXuUWMiC/fIyBFnjZ7RTDZOkUhBcCWgmZdhQuC3sG/xt/afOA75qQxd612",
-	"2JVbWgyOkqUyEGk5jYN1p3eg2yfqTWM32NLq0rbBkKsqhU9GEvW0GlKnGRLROgp0FK+CVUgaDS7QTzeI",
-	"obBjZREw30tC96GYTNAJwRr5VJ7MUt2bNd7GNc9HG7kHRCWOgRXROtFsRU3FPo6I40l3Et0FOBJb2sSK",
-	"2PJO4e84ynEgsRPRbYkT0p8hcSXyrjW0oeynOsPMpiDjkqHisrOClDRkeNmSABrQp8KDrQ2gSJu4AwIw",
-	"cmaNiwbmcK8ok3HoTC5NYa6TokXG6Tz3xXzfmLXu1GRyqw6ujT2cxDDJGAG15F0qoI23dTjNdyyhuOcp",
-	"PB8IZYzSoKZrRY+BYZJaBJvENLuOKEI2i/uE/0gL9sqEhAbBeYZFv5JNEl0IvkZwK4GSo19WJ2ctxEJh",
-	"9bzHpqtULCyWW+ZyKr3Foil9AlfXJQkdcWvU87t5mrH50fvipc6tzFvTqVk2b9TYRawCbLaziiS1odVS",
-	"YgNuug+rDWrV/M2aNfaxRHucUZYZlevJA5mCyoxr8t8BtDS9/c20oohj17aQNsJ6/fuEKZGQP5r74ak9",
-	"UpMjOe7jMQQQxru0ZPVBtO9gNnKFPfDW4MswzUcOmOOswt162G5t+ibibST2uPC/r+8F8ZvZLNB4Ob1e",
-	"CY1d7lejiNwmuAh+Vo97Ib3i4PL6p7+bWbvqiJTHJIzsXsJjn1QjiRASyUakpWlBvVDEOa2HNgNFLPKt",
-	"vR0uWOME+h9c5G8G7qVe6GyzwVwj3Ue759w7fnOoDsSpOLbrmcEMUE8NCWpeNuP3J77qLjNCv/RItlDL",
-	"EEF8tVw2+81LbADriw4naZyd2BvUMB3bTmRO9AAz5lIvJ0H44DX4qtEQnpRscOQZHYh0TnaFCryyaP5K",
-	"KWRs02JBHXYsq9AxE+r/2Tg329dw7g2qMAACcabTuRNQzqfcQkTGQJBbn71+3Hh74sCp1aY3tEvf9D8z",
-	"vjeXzsEZn2QXhmxC6BWaWDscIJg6cTgdwSCl9e6x5NWrs/PrDD1D64Mm16UlWzzBzZsXHz9+hAS7DfND",
-	"MOVMGW25zNZYHrBuSGFaHoJ0EikyUCIblOPL7Eb/ok5H+PndscY3MGSmJiWg49NWbWAkcZFtOKsyuSMi",
-	"25ASX8LjxrpY45LRbSZZpuabMZ6hutbtslCFC7XX3Fq/zEzf4z3GtcjWTO4yQQr1uZLs8WX2NIN9uEMi",
-	"e/zZ59n+WYZkVjFhiyk+PFB/ebA+Siza9k5quwJewoEIfJm9xZtGoFKvoeZsXeLqf/4qGM3+9e2L59m/",
-	"f/rZP/4NOjkbYCJcFkAD6AqFK1wcL/9P6vbUk4uvND86hVlPLh7Zwn9Uk4snF59cXl1+AklBcgfi9bBz",
-	"w6+ZdgGobaIxHIuLJxev0R7raz3sWFEzagCBHl89Mh5SaUp/4OKjj4uHvxqNobdQguPgI3hOu3KTcwx1",
-	"VvDDBpmLo284N7+H15qesENcqtWF/kxG2SHDt5gfB8Uwxr+nNKTQdRJbQrE6HNQwllYPf9dnyUc1C1OI",
-	"1qfZN1g6ktWI66QbNeLvF0Q3cZM7a/G7k6m7k3Xxdks6V638+Mr+X6do+ZGnj/8vI2Zd3TGzdMRwzC22",
-	"vxNGZZraegMorbDDqBArtYHXOFPGDbQ6gf3W5xqiR2gjq3km9uLh76T4+FBgnXDiF/PrRj4V+6dql0cx",
-	"jRSTDJvpP+Fhz6eeXn8Wye8OCHptx9Iokoxi3SJZXbeyDeNTJGwKbcJ5Zf0VEfIpPOEn228NhjxEQ7ff",
-	"LgZyPeko9Y+hVPmhN44jztVqZq9cnWGvxLlGFY28Ls0zbSF12gLrspJtdd8zig/qVFPWget9FlZ3a5Tv",
-	"t9z2NQ0y/1n72H3Qsf3cd2x9r8RUJo7tytjSpkdZD1FLXRaECiWCQnIk2ZjAWkPliOY6882vo57D7z16",
-	"352iIlR+/ulF8qniUVt6GeWdHNjfotsQ4cGkMuipy+jNsdQJ2H5yv1U//+mprQ4JyYBGdyHn/BgiN5RN",
-	"ZHB25Gk0N3BYkxpEPXNf6qOp71sPlwiuE4YYHXfngRMpMZ1TIj7K5qjMm04T4yB5n3cfHAnxwPfPUaEd",
-	"DtDQMeUA93W4u5+j9StYwtrXhviMPM2RRCXbNoAg22XGKivshDLBTFtm2t5qIbaybkgJt11cbvS1lcgJ",
-	"G6w7/sPfFSs+Tp0T+uE4S9b2hJu6fEy1qP9Fv4uFfMaK451dMjpSa3GQPvbdHWqeH894zenM4CkVB1DJ",
-	"5xGnn0HjNtos77B6pSVDXxBFxrj+O1jwurMWKBCtjVuPw8WTR1effvHZPz6flCdMC8Qf/i7ZHtPJq+xz",
-	"82yUNMFwJ4vTJEcl/iDdAvrsdOfrmlBd/jQc/kzX1czOR/tuPvvs08/+LVsfNRgmzjmWWdsjrcOUulmX",
-	"JLdM4ToDLcgIDg6K8wm8Gv9cJPr6FvOj9l6rGz1QYJVJk7YCji1BtvQBoWL67FsFtN7ToniNYaNcnEcj",
-	"vcEH+4EoTfTo7k+6bwBj6L5OuadFYdTMCjQT41mF6PHLDKN8lxHbfRZBm9oN4x0AdcPKCCuG4wNY43Cc",
-	"Nb7TbIfoFmvK35tr5u6lRy9AL+beT7Jzbmy9JLuhASVXXUiUBGSErpTUuF3ONhky8NkJovHQdF317/s3",
-	"uofyH+K0uzsHuNnZZ+KRGt1RvrNh1a5O2KpkPX08kfV5jyeyPu/xBJlOK21f6biUfKDua6JGdOViL7qI",
-	"3fZcmTLaOVk/3JjqBL/wviC0ALz9cx1a6gO6F9c96xzT+eis7NL8AaYoWsPFqkJ7bJDLdI7zKuOI7nFh",
-	"7A6TThPmWsGEIAbRPnin/so89BqZOOk93HL1J80X7/Omu2bM5mghjrM1VqpcZyioPbFjh2yDuLUKIkir",
-	"tboa9rIuNlM6xSz6GWP7P0bDTzHSzP3U64du7m0k7rn+1IOviKiZcJUn7TdGI97F7UWxwoVB18bbGcdF",
-	"qDW7/C9SR7DxhalL+5Px0Uz+n4WPLmXAtLsCDtkeU9D3aMNZpfcuguMfFxmhBf5gvL5VNPOFZHX4cLuR",
-	"rDac//MxPe00M8vQ1aNnUrWKXOr4guswsPJLbYoQkRUcHaj6AwS+9fFm0YiGbnhCRY1zCTHdQUivrS+e",
-	"ONlMMel9nGje8uUzkfc7bbaZNDtiqViqLbPGOWoEBpuBlbBRNhD00KU54c2gaGWCdyUz0M5+n6z6WS/4",
-	"r3uH1bm3f4g52SlPPpupoyxHpM177Y3dZMBh2+xGy4rakAOhmN1x5hprWuAHMlBKRP/qAuLW8M8qIzdI",
-	"Z9+WYBIrg9jIC6FaVvSxulZP4cGdGlTLHuMajsMpmdGJ82EVrYHLz3bWNVh95XzRDqWBN6gsRVao6xmY",
-	"JOtjxhtlp0CEQ6dNC3flzrVrIaiHG/wQVxado/Gnd31daWyDpXLfzx92n5upHh0iL8Nr497SMRvFE/zf",
-	"m46adyLVmOOMUfwvImMHdY8mZbZlWHyZ4aqWR40WPpdupzjBcTXp83gLv79hnljG2fMbbjAtdOqnS6Tf",
-	"ISVnNjyjLS4nndatrczlxMyHNjtxai9/3clhvOv0uXsJvrcLuC9D7qbbxVeoU1o3oRNEYrEyDX2FhOtN",
-	"jbjsZIWrR7R8B2Q4FFxStsFLOpc9YZJm9viozUx7t1KngoCf2pmC3IHqIzLbUz0lH8v3+PiyiI2ofnpK",
-	"gJ7lEssHQnKMqgUX4rs96P+kwgdGIqHq4txrJs02rhmi4u4qgw6DxHST5pzconIcpv/8H//4x+NHn8ca",
-	"k06lPPy9Qnz/0ZQXXVrqhdwvjkwGembevFTDR0fxP7171fNHBfLf9d0mOmAVYjFyXpU1tL+cuiriDzXj",
-	"UudSX+biNsiur+HBc2VUx2ZX6An+OfgBxUw2IdFlNBt/tOIWz3fZhkDzEiSy5zc/zaXTDbeV5o2O60Qw",
-	"R3sSLv6CpOR4SwTcZYFO8/JqUo8iiPKmsbkXETLLNv70/bYt06hPE2DX9LovVexWd8z+Jb5y4Dip1AYY",
-	"M7nOt6mw3DHoBNWsOckRQOC4DiCIYxSYwdCQLcteiVrF1OwzFjr4TetAj+RMYBEEv+t63LsvBz4LrQrT",
-	"P+pdgSWS51ifyRyFOg7Tyb5j1NjD/a+oxwSqcMbZQUTvPmPiRuy+t/rJ89Tg9OnxPaG6DhEq/HW0AWU5",
-	"Kxm1RZ1PTKbBygTU10jmu1W2RWKP5Spz+2iVmcbYq0yLCphNBcmVwcwxWmW2UeIqg8r1y+xpWWZVI2S2",
-	"dkgTfsnLoXfWtOB9fjUteI8ej+tth+Sw1sJ9b2vz3bNu61/+kkecvhZOmAfxG+9DKT7E7bybHcby7+33",
-	"9/a71+3XvUTd0uKS1Zh+qEo9unjANhuSY8vES1FzjAqhJLUqL+G/f519i7LO9GN2sGjKKGv+aVlqhK2/",
-	"T8+/t+9/59PzZwtAUzAKKbyQ0GUBcuwF/E7OVyXYMXvznXrur3jRhnTENGpE2BpADmtp/Pc5GiwxY48A",
-	"0IYmThcMvLywD92Hnxo+drzPqlOdIKtj0/p0aPPCDDyM2tFEiqzmLMdFw8GvvWE8nwrwbTAuZggLT9wL",
-	"VTEu7pOmP7jgqK32EjYrnAlsFaSwBXnx0aXXaI/VYu4sOm0xcr3hqcOOlW6aQ/Q5H4zusnD1HaaSWz6f",
-	"ia+vdeKPK+EzRlm/bs8GFonIJCsLTyx4vE902o8aruDoEI6I/2yeMDLw50CfsdOmd6GNINXUEvhLUDs2",
-	"4L4ltxofC7CYjCWIacboFHkJF/KB7YLqJeozvCX0bFUVXMivrKq520LAyfwqXTp11o3QFvH1shpA0Snx",
-	"c0pu1Z4ogM8m27IZAG0zvZdGUc9Pr/7983AR7A7Rgt3O1V986566j4PGfs02j7m3ygvKJBaazCatYUc2",
-	"UkDhES4yNadZ6Ii5w+dnTiS2K7yzE0hDSAwvyPMJUvq9ZSfO3e2zPsPPdd9ShNfcY7I1HxSHV5bncMey",
-	"ZXtFIUab6fPPPvukv5skzneU5ARRwBuH/KRBwNPtsYcFR5swttdX6teeaJzphL8XetsNZeP2rCmLbO0w",
-	"WDLKDhMnTkszONQl2k9ke79D++6W+qum89olqOXct9F3PyKhLT/Yc0abro/Z9cs3ZgNCpmCmrs4Zb6ip",
-	"CdDiY+zAKYlhjcAPIKt1KjnnW/XY26Y8/So6SU73lW+JkIyf99yCpeuE3pUh4m2nQZP3cAqk7Q7IcwYh",
-	"dx/4Q5LW748x32NcZ0iZCl0PgOyzazJRRkMAP2z7jvu138uqlyUT4VNX5Dv6U0JMV6DRPfWvmdU4JQma",
-	"bKbbx7mE4C1GBaS06USgLzMg/f9frS3T7BUZKkvtG8oAKxcuZiPD45NPPvvs008/eRwhL+DfnBMX6+r9",
-	"W1r+fNJSEgHVUMDI7F+f3/ykJKPjjP23nhxhqtgXJ0ZffPLFF59ffTFRKOOVqenb4UvzzH3cDfW37tcR",
-	"2YEUtHvWRWf0vk7MgDSjaNO2oQUL79YfacH0mu/DsF3drQY4017sdGk6q6W6RvneXAqp4XxWkALibupY",
-	"zwGKR9jNCKTIGC2hU4QpbXE3n4JNikR7yAe3WcoJfxe4zyWpiPRz/dFVF/n5s1l49FUoL3UjsJyHln4U",
-	"Bywdkl6O0R2QY1se611onMfx49Qo36MtvkgoKQmMJLRW8CTUQoerB/o/ZvmVulTq7un6XvCgqQvA+f/l",
-	"fmv7QYyv0RbfS+r1KqOIc3bAxSoTcHKAZ7VGW1wkeu6eQ1+E70xTzsEm9M2zfeThczVfKq1DeRX9AqEX",
-	"53I3wEoSLmGP7vbL4dLhu2tA8TXVleSC0G1poKQuUt13WjU/EHtIhA/Db8DvVjzOxjD9mfs2f/VXcXHe",
-	"bBhb3e18hRbvqOs/rEtEqdrOhx0psfENaZAkpcamXESakw9/l2g7CcEa2OM+/FW0PblW8Jx69sz1+T9Q",
-	"bFlG5C4TNc5dBzOtZ0uU6IP6uiD3TP8zbdTrEuX37sa9D6YbBEpdwW63rO73JLzl2l59qnfhw5zVE0Hl",
-	"56w+3pswrP6Sp7gi0T/3IW7yRdSNyyRYufTVUTuK6OPciN/OOIFDhwEs0nqK/wIHwp+zN45LddU3Zl3b",
-	"a5jp8FtYFR1bH7GxJBs8daC/Ur/fMfu+uOfzHNZw1vzFTnu2HaprTHGRSWY5tcoYBQRb3pTqXqUYZ1wc",
-	"IjP7KJO4LEUK12CSaAK147n+/W1DxX1wMORDOPFg8VbH/lktR01ycs7Up3cHlvGGio4mWLW57+uj+3Os",
-	"LClD80HN8S3BE5l/1/qBa22V/lXNy+c7RnIs7tu2BKqd02ejeKjVT65XaC59W3KLU+RgIvh1g27xfXH/",
-	"r2lPKur8IZH5+7i6mJj8+FaaajdyrM47PIW6BQ/81W+yfyAE5X3IA7TpzDiWakn2JovyfUaoZJBYS3Kb",
-	"wCYkY0Xy/VaPPdn1jvwtJn9yMfFBlRrh0Mn1tkpPyABI8KSINJMnlkRcvm3+PrHu6sS6Ow/I24aG0iXv",
-	"zvsBdRWmSSS1Qnja4dVz04rJJs033Uf/FsFgeKRLpn9aNWijaZ6URjGQk3CiQ4nWuJzM0H2ln4hHtopD",
-	"mFIj/mpTKKTue6bbbam/o62IgpVSD7a5WYyb9jSrjBSYSrIh0Dlw4xp5uWaCG3tIfJnlrKrQA4HV+iQu",
-	"voTgiTpWED0+sXlcpjGAb9EEChMCLo2rGFgESFIxrDP9deBvRGhN0+Yo3F0Gw6DczSDtEwqTMPzwpqF0",
-	"YMCi2xqGXC5IY5ktn7ftA+AbvRH42THYrzVm9B07QM+3KXrkrKGhtJx+O/bkfsd36KzUe/isDmXAnBXq",
-	"VJSQoKe+6Lbmym1MRUodizRb0qJcC8lyaLSDj7pHLLY1dNPFkPpLk610rtU4f+uxv/XY33rs/Hps9HXT",
-	"CDZnBf6yU19r5ASyq62k6gCiN7lOaYfEdL/BFnNfBo1hv286du4wlq4HVCNwEYvA46XSozvW9nfUa+t0",
-	"Ta+VaAvcVOhulzmiK30fsnwKamuy5mgiwgvRQf3IWYN3+hNnI5NVLmKVVUhiTpA6A+UOagZWLeiIWIXL",
-	"j3x0e/i72OFy8/Hh74r2HyPI+BMqm7hgK4wcde453Skgk9Ws72J1oVG64CTUS4UzcK2XtikhP3sKsLY/",
-	"IbXEP2tQzlD3PsoJzd3OBOdaEH8NotYaUBBr0aD6sD+JTC43/FtmzuSR6BH2nn0R9ySq/gLLscBOuyO8",
-	"ai4BROZvCf7niyncl6415fADebURBsAG0/EFp5HHAYahPLMtodN1RK/0I/eRaQafut9MM9NWKYP2M6bX",
-	"5pdtD6J/EboRIe3D7UwZQkAu1zS/wCXWaF+DvGVawGr/Cq03/5y8+9o1SH2gWKbrKwf3tpxVWECIdoJj",
-	"xlcxZav+3T7h7/YJf6b2CcvPKivJ59qV37KD8a8KmSnuuOJn0W8MVhKcobU6u+QOE54hUk3dL43zbfqo",
-	"urYP3YfCMx+71+Oq46SMIZY1T3NG1cE1WTL8DZbPO4/FHEt/5vtvZy3nhQmD9GdWFsI2I+x4llHPrZyt",
-	"sSCAxKfkXWcepl6A75tFXi+lvT5Jm6dfMrbHRYZCWhc69M5No1u7PVO5fbbamJa493yFuC9xfQVeZCxw",
-	"1tEJIL/67KbsYKNZvVZ4V59+8dk/Po9IVZpQPRHQFX+LN/8n0YvfMJ0ZKZmu+tjhsmOmOYAUXeHjAhuU",
-	"yUxJCcUXC2StYEIQzKeOuK/MI3/1482s4+yIjDtEiwfsFvNszdh+fKatMhvRrIgQDiKYyE7BzxrnqMIa",
-	"bGgB9Pa9s+zuDxazhATn1OP7kpQ13jb0zvIOJcsqi1KsBGZlA91KF2w5a6g/JXqiq2pgkz9EYh8+S56K",
-	"/QvGv0G1+HunRzDvqdgP2m7niGaiqevyaGFuYf+XKN+LFTjMKiyEMmoxynerjDJ4VR5Ibhvw7shGnsrs",
-	"WCzD9b2ZC77zH/4Tyn9IgPr5GznvvpDzTI1473YGZ5vF0jN3OB+Y3kr9g7FbGMU9bD2J9vgEaL04Myeh",
-	"E+76z6L//nw9gIK39Bbbu3etryL6JwU4FdE7SLFqqknhH3le/cX7Ey1jdGw3oyHL6WQHHuMzfGOa8Pz5",
-	"LZMoT6hazv2CQww4CWo3gUnaNgkyqUT0xlgvf5ALwqJZ+KwEnYgZ9b1H8bZHgY4iIm/w09TkysMOU5MV",
-	"nK3VHQEw3KErScny/aAt00SkKGrBn0WvFwJBdzzmmmO0fzEMbC0f6h1LG6hP+RIMdka3mOsYdrbGUmJu",
-	"y5m9Scfw+J8HuhW24VmBBH7esaxg2MCvmhY5oSNj1W32Ytp/qgsSpqnK5yGhD3QztwlnFaz+JX1hmr79",
-	"te+xvcXcDyxEe6yjYX5/WtTl3hnx3yrsAtR9Kvb3DlJ5HxKplBfYk2KPC+0ULXUMRguqN/SSeCHUGqVi",
-	"txPAAa/ZLb4/o+ackqJW8oeIyk+6ffPZROW7pvj/2Lu+5rZxI/5VMHnpTIc+2T43aS5PTi6ZSdNL0ljt",
-	"TR/uASZhEWcKYAHQrucm372D3SUlSiYEOQYluXlKLMGksbvYXeyf3wJOIk6V4qYrZQLdBR6BBWNDIKZ1",
-	"45iorCBkRVVA4MF/AnV/9uGihK1yG03TBS57EpaJ9pKyLOaKm8W5b4e5spJbKFNbSpjMIYokHQtPMKIu",
-	"vmBBTNvoN0I5TNtgP9Y1kILUcuaJ+Wx4ZGFdaqcXBZlDEv3ZL9uPakw55zMx+fN+hFDOWS1z15gQpFZt",
-	"hLWNEUdO2A1TCT7T0imsjKqnbCEs9ivosbyRUaeLeMKxRhUwwxP/hsxbCt2BK2sYB8+r6hXNPgaPESry",
-	"HjKC8nPT41oitPLlV+ykir+3x3T9iXdQr8+ZPyorqQTPNbxbtvN2vZePBZOiYHdi+3xa72BOrBN1+Hj+",
-	"0za8uoBlUWfzWqqwNoyl+Af/oOHolPB6/jU3cZq30M1ltVTKixXegWCQF+ZUD/ce/i/drOOHPnx0neaF",
-	"YNSRSSCcqKq4EazxkkiXdy9l4AyLIMbvirRvxO1f0WoHDd8/ivY6Bw6sGJ8O744uA9twZyJuRDDB/wWU",
-	"304YldbEvfUbf7p2DvkGYIm8kGqWMQ7hKrB4cMmBe6q3b0UUKnu8kSPQslII90NLmRgN8E5W4hC0wC5z",
-	"qdTDgWgUEB7PK21F8RDNTCwK4eKscCg+QT4qi/YG/ILU87I+zpjTCFOUtU33AKtvtueWnCnu74Eh8Ek5",
-	"U09QV1+0W3+Sqtrvju4j3XhtbQBF219K/gTYSDRXG5BVlLAWwZuoryvXqmCdfFB0EhVDUMoIY+RoQYxh",
-	"LUBrL3DpN9KcF4X0X/Hqs/HvctI/BwWP5Etf/i4Sxnq9Mv3bxaePDDeEurSjiCd2O/deKvbv81/+HkNI",
-	"G4G60lHy8cO2p9HZ7cW08bhJjjvsl+jolRgs87wPStHxdAklbSkBSD3rFEPeOp85rhAk09C0iR150ePI",
-	"BaGWrOKndhgQVKxWGE7V1ss1pn85PTv9a7/ENOhHr+iRiTOBYVtTc/ddjh7v7VMjeZV6VHjPwsD4Q8pI",
-	"w7eWz+t27CUDVLwMBn1LNRssY75HxMLGadKCk0z+oP99nfC6NsHs9Tku2I3x6j91YbuiyyoiEAmTg1gf",
-	"uBrEyQug5QbM3ooyI5iBYLD7C61JMiK7T4QPUuFRQ8ieDp+w0opdCncrhPqJ1cDerK0s4y4vM4bgTRnr",
-	"8DkydiUVxlQQgiLz1qGQucsYN4JnrK3LzhgvClH8wM6ris0b798LNhfuh6FKS56vjNe+D9Di+XEY0OLk",
-	"dC1ovEYOiiOMDhdC790FXMjBjUdPqTYorJt6qncfciSLnRVI6ydwHmJUyDtc+DgZsxanB7WBFzAE7GlB",
-	"fFEhrCL2oEpYxu4hpbAY6d6qBf+J1wtbQAttpfxGSVUByd8AJvConQctfA0hgFvBTV56lXIXIVB/YDov",
-	"eEFHiYpycCg5uKcZKdxI0r7VT2rljIMplFcyGHha5cakDQcFIpvnRTHV47Pm8W8757TX3UzASS8S6Cjm",
-	"2hiR++dmkIM6QqQ1+iEvRX7NILNMepNdilIinlxfnKhX5fP7j1icocWNMBDrtMNoBvcKWS6Mw5EnYlPO",
-	"481i6V7qgb1JeHgbn/eIFc0OoZyRIqaL9i2u3BtO7FcrLUwCZp6adxi5bE/OxmbZNZbgBxtztuRyxWZr",
-	"d28k9yBhe4XU2oIVtqmiesyxUf/76dgwybzQCiYRCJ6Xi8HF33xgkEsR/eXEpvgM+tjH5oCbzIm2EN4h",
-	"s7LG2dh28jUeOz7b5C5M+Wx/+bpXvoLjM38IS65m7Ryoe+YjhhlyW+pKbDRSv/pVB3WV2xMrhaFRACPC",
-	"Euiu2xFiFq2jHva9G7W53yN2RuqOsbcfOFD0kXLSplEMBB7qiGbanxpgkDZdXloJd6vNdQw/lso977dV",
-	"qD3PqW81OXOGcJjo/fsRR40Kh3nK3Y1art23dI1iQDXGafRbtigQwg/APJbclh1AO8datbdTPtuyI+W8",
-	"roUq3qIwjXWIE2SeuclFNXbGGYkninRqoygYHnTIMpeCFQIGo9OABVeK+Sv0hKVlvzfFDOKnTDorqqsM",
-	"CxwAMdL7zIgoZ+EHeOpaCvrs5OXZj8dnMfqn7QWEf8E8DJbIjNUOeH+WuabXjyCzB4MMByz5IGqXutiG",
-	"Gh6pz8GL42LK5bI8z/iNaD2RBwqk93wC9bSCV0/BTwE/GJokU9WwCl7RBBByuSNIH1nQPCYDEkAmtLvc",
-	"SXVTag8VapexaHkdYPHk5emwHFDizoZm9PxsdH0B6+JSu4QDGnWFOz1Dv7GD6tpRHvWC34iCNjmW+/hO",
-	"m5lwmGxB4t7v/A1m3S9a5j1VCtGlGDaJN2Cs+vT+05FUVCkExXl2S9/Zb6cT6iQaZ5lej69u9pZn5Dwg",
-	"28h34Ix0wrAaslBNGNBCXsd9alzKcbMX9FckVdO6cQMoHdkwzAz9YQe8919L3RsuN0iDYQ/kvXqWzjl4",
-	"v5uZiaOInKRolT+EEH+4z084O375fBg9BoApQ0BICFyZjk7++UnNjHQig9YubgTHLEZJQ7zqiivHKonz",
-	"EQvDb9X22HktgVKIrxsfCSwlPz56OW37O4ATnubAnAUrVjjQG0uJMguzXTcULk5pzRjW+Ge4Lo8KktNd",
-	"0sl9IgRaQotaw9kLULFLJNRQf7lGzDcA34LkfIx7YkxxZYIJJUAs3MvOvLbx5QQOHCdRyZgtGwe4aw2A",
-	"KFUCfpKK8RmXMSKjC34XTNXqFr05kXrCFyQuZ/D6SENiaB5wbZ3W1dGVrMTmXNxU6yq6oGfUQNc3BkfT",
-	"4LGV2mlAjlqUvmEahirFgxy5lmpDW4znxgeJYC7pD71/E8aIRrQNQARIRGldLYAXISeRc6U0tMpQhnMD",
-	"RSOAhqbIl4MGGPJ7SNzk9QlqpDqGCMQSuOWWNcNQAsOe51hUH8giGxhIP9Q48ePxeMYdCDGynzyCuLxV",
-	"TpglBD3UfzgJvO2Xpk4vadm1qFdOMojatRA1JPsDjdFLp3zC5TzQJSDn6MMcMPAJbmDKjVdmUUJzhtGr",
-	"Hly5rgoc/YgF85W0Tij7KPCXVQVzmtS1KFBb4ARCZ5kS/8WZ057fV6tT+u9DlQowGpoEjjTqlvvZ/cYv",
-	"+dSMq94TjL2lbewkDjSCnpjSsC8jVF6ib48VKLmRl3HGHaXBbhCFA5eD154+sJEnKAQUnafWH6z9xKYg",
-	"Brx6xTi74rISBVSa1I3D0hWSGm5lISJlBW+TgaGF1jaC1Ky+FurQPcPlrSQbJyxvWgPPOFPiljn/Pm9j",
-	"rIB6UNtCDQJGVfmqQ8khFwCHgSjN5noVy7rvCARsQv82G/I7xwITzEYsi4zvXKbipeXWrN+2naYZN+Dq",
-	"9Pj/ofJpPP3YxRZ4L7pAeBVdfGFTtdODXOv/NNxw5aQK6M5/dGsO3Nh+gdvhU3W5sAv3AbbTiEpwK0KA",
-	"wLDgO/cPxuG+5Pk1kwostaHLcRwgWV8wsM8wFLik/MEWHYlpIj+B/oGj5WmKp8fH6y0ERycjY7H0qZa6",
-	"SQ7x3Xv3dyuUW+keiNYWrjEqpCz894d+PefjA8+OoCRee6r1tcRSz0jOjWBAS6mVZVzZW2GCqB7ONNYF",
-	"g/CwICXR4AVJRxtCZQq7FndYp4FtNAj6rPJSG8R7BgyUuw6qpm3UWpqzOlTtgr85fKD+Bd/T5eaJOdmw",
-	"N/rVZFyE8MoCZgQ6Hq2ei0td3LFLo5tZud5PcPL8xYsXpydDVUr+BcLctIqtMdWzn55NeC2fff3t6/8C",
+	"7L37ktw2ky/4KozeEzEzcUqtlnz5PHLsH5Js2bIluUct2zvnrFeBIlFVcJEADYBdqnE4Yp9mH2yf5AQS",
+	"F94AEmB1teXveCLms6QiQSAzkUjk5Ze/X+SsqhnFVIqLJ79f1IijCkvM4W/PGRWYymvMBaPqHwosck5q",
+	"SdRfL37esWxLbrHISoxucSZZdtghmckdzgTZUlw8IDSr4e2sQseMMpkVLEMlo/jLDIk9LrIN49n6mKGM",
+	"400jUJkdiNzBEBuCyyLL9RwuL1YXRH10h1GB+cXqgqIKXzyxc3xgJrm6EPkOV0jNdsN4heTFk4umIcXF",
+	"6kIea/WGkJzQ7cUff6zcAolnde92mPDs+uWbjPGsRkLUO44EXqkF5eqLmOaswMX8zEh/WhX68ArTrdxd",
+	"PPn86mo8rT9WFxyLWr0NXLjmbF3iSv0xZ1RiKtUfUV2XJEdqsg9r/cR//9Wwqf3Wf+N4c/Hk4v942LL5",
+	"of5VPLTjwhf7a3fcWA3ZgWgBf+O4wsURiGjGU597mu9BijirMZdEz58U6n8Hq1Rr3DQC+38T+LfOvxMq",
+	"8RbzC02Z3xrC1Wv/8wKYqh5tB/vFkZOtf8W5vFhdfHiwZQ/MP6K6vlRz7PzrA1LVjEst/IonF8WRopzx",
+	"h+qznKLyIapr+PbToiCaQMMlItmTtwJJ/ECSCo+FbnWBmoLIOd58xwiVT+HJP1YXG0TKHqXWjJUYUfjN",
+	"fNRDRSK8/7zHx5d+su8JhR8wbSpF4JxxjnNYsiKxZPy3BsMf8x0GMm4ILdTLqwuJhaK2Xt0vnnWXpCLy",
+	"K7ztU4o167JDJtpUa8Vp8/gLzirvTCvE994faqerJkVfP6WeL1GO/SNxfPstEruA8OaMh2RX7dHAoAHB",
+	"NuTzvaF+eB1arWSsDP7wUgR+Ulx8U0Xy4RbzguSyKxZCoiNWe69it+1/39cIJKChG0KJ2MEvhApSqHEP",
+	"O1bi9yVTT7BGwr/6pOSWCKKPIiJxJeYY+ZN6HFZlNjjn6Kj+fkD+1asDyvPDQLMYujg+G4Gz2saJxuoC",
+	"ntI7yuwfJ4PmYzMqSX/h0umWKNWUM44fmrl1NdNLWjfSo542EnNz9JBKMfHRlTp5KkL1X9tTqCOSWn10",
+	"TqvHntPqNKUR1haahlpPdabwqW8GtT6+O4994X3MbvXZJdltNTdi6lZaKNsV+vBSv/D4qjPfoazPLsvK",
+	"fufBR1c+C6S/GbT0OOmGUSw19cdBVtz6OnQxpOywU3Mr5pjuifTCA5vmO8ZPO64nztfwQQr2sPBreiMP",
+	"3t+UYiGs8asuzph/HoJInKDT4HE3D6PC3Jfd5M0H7TIj1Zim+DIlBu++ICX2cMxxcmrHmK//sbrYhQ7u",
+	"ljNRe/AVRhvf8aKuN0g2PILuyJJkp0+M9lU3m5jt0BLnlL3wlh1O2w7qyuMlbATFU/bCgIh9YXUSakgK",
+	"k4omoqLBQhrWSD/Yvy19yw4Zyn5VJnvGNhnKNqgi5TEjIpNoj2mG1HuXsMv6Qi0O5qaNjLZD5XXvkfGR",
+	"01uiYghq1It9kQ695uQXjuL4bXDNWY6LhuPncIR7BtwgITE1q4ka8wUQ6YV7zzuoxCkDSuwbpSK0MeNE",
+	"HNKcHeI/qUTJpx0adTlPmPq1kivPQOr0TOTsgem7QtR3bySux4MM9h6M6ERmZpvVVlIu9WaJPwncm2ar",
+	"1ZgW+tI72DUpgvvUL615yfL9D5vNaxGhe+CDvXdiVI2d/0JNwzF6zqiQHBHqs+g5RlE2X87xIWqRakD7",
+	"+Mz6xK6RBTvQy8Es43ltR9BrFfsXjL/GY8UK3kTBKrxmBahT7TKULIMddgTnodzhbM3YXqteJaxZjfI9",
+	"2uKxwk046NZHv0/Fb/DZL05dOWP3sM/L1a5ofbSnYMztEkTR0nehKCqa/7A5zWwIUPOwY/MGlHqoXffM",
+	"ggsmBMH80s46XibNm3rN8h2uasydiddfeY5LQZrYE2VHtrtYp5c2z2afHFDIzkcPYL44Z7A39LK/zASj",
+	"vTE7V0pc1fIsorEO3a3wLaYy8Bvb+52kEn+I8PrYkc3+AomDN2HgKHpqeiygZFMQ6TfOc+tyHnuSrVtn",
+	"/EsK/fGGcTyv7Dpmu2g0BRZvaVK0SkxtbmT9RXZkNy27yhg9Z2m4UM8d0HFM/o3xQPcPJrYxQS6J/0Vk",
+	"YBmIVfb46vHnDx49fnD16N3VP55cXX2ZKWk4Pskooxh8iJ3DejXlu+5/jRT9lz/3+6Lua5qH3XGBF8k5",
+	"RYGiMF89VLSxofiz0MR4hvL9lrOGFt+x9Ynhm1bneVymRW8gQuXnn174fKvWaeoJbByfI5rj0q/IKnR8",
+	"iyU/Bn5lwnM9NTMW3olQoxmHhhemGZFwg+UEF6uM8czas3F0YhvfsKxSI4Fdp4dHawbuvbFTSyIZsKc4",
+	"o9uAsXjAVGbwQFYiIVdatDNYD2VyR+g2KwLB4JGCMg5PpqwIPZ2W/YbYdjZGm1F9WjgudfkZocH6YrpM",
+	"jakxmvpkP8/6OLwyh4V5Y1x2M34weWEetaNHUkSvZik1qOcKeQaLDP5hie2mLTb1cpzdZh0tl7C0eH1o",
+	"39NkwTTfaV/OiDiQ/uHdeJQFdmTd8JqJQMRT4jr+vg5zivJK2G+uzITtl2bIJxkrLzvLjycgRDIgaQSV",
+	"eVNC5sVT8OB5LgiozP3G62aD84QY0NfwvM+FUTK2x8WPdbwr277gGYw1sm4SptUhwQ/wqtcLdsA4fno3",
+	"6ulrRqgMebWI1vpTg/xsHhtdkBQ/2mV2qNcOPSM4aohLw+94oYEPD4TmBcGlRynlO0ZynOrHZWVT0UWM",
+	"09PwjFngDWpKv3WPP6CqLgMRAFzWoTjZZLrJOGSA1tif1wBZIX7SsFo70P2mkThW60CuREOJDP4gTvDc",
+	"qHXbxbTWhJ3mjLz91iAqiTxeaj7Fi5x9cSh2ZqOOrYJSsCS2hbkzCud0joEw/QOX8xnGvJt6K3EX3aKy",
+	"AZmmTVkidWo/kbzB0/zUL5npxygPw4DTlMdb/FtjUoUi2dg5cjzbwuroWdVsP9yl8PKoFRBvYgxF/tFr",
+	"A3aYMWJIbye/iPZeDyBTarBnDnWoWnBW16GEvaAV1dCDMv19bw1Wbsdv31m1M4oxgGBRS0wfXJZfc+7L",
+	"qdAnUUBpU+y/L5ssUt9Lbk8uTOGCj9oDsrNdY7zm+EO+Q3SLL9v1pl0/7ACaaPqP47xYEQglSH8g3Z/S",
+	"NjSL1dudrJzocJ2Z5dJ43fMd4lKbb6OF1hwL0XD8+hrF3qVSEquGFOh8rTNS1LZoF7Fkc6gLxQ+NdEl4",
+	"ftW2QaXAw8iULzft0eN5pxq89otHwZqLlPGhnOLuGkRCJqOtvYdbZ1lCvNa4VzyHdCBOEExIKYhJQ4zP",
+	"OTaJiQkpByaT0TPdHRGSaUedGyrOi9BPXkA8Idz9GvH9CzgQvHkQokIy380OYp/ThQjmKhAxd13z8ewY",
+	"8AMgqUNmNlGU1ZhCXB0jDoeZZO/VEHCVtwfc+vgesn30zwdEbnXSIbntZftHWJOtyXEKPw6ISHMRHSvo",
+	"xEsqvCFkRHQehNzR0EWlnLx2dlpEmKqjG9IjVa2HZqRXOEbj7bOAxgLLJYpfvbZqJxGn8O1ilur7n9r0",
+	"+KE9XrIDLq7z2N1T4FuCxqlcpxBy+PcaidA9YKpoAaQ0diEje0SIi84Qqy5heovuTCKadZb6i7jn3C0D",
+	"xhWolpjHnxpbzpo6kOBYNmtOckTlxH05pE6Y3M1kB057UvX6fLevWmkL7jfWa1aSPKDC1dA4UFSyxWq6",
+	"fiocOKb5zm+8TlqnJVLaSi8kwTItzZ3pecny/U2N6J8b172v0Oww4dsFWmNDrECqhSHW5wxpFvfpjO1t",
+	"MWIjDYq6OgLE6Kv+HbKnumI1rGw4FddIBIK3t0SQdYntl1I1Xff17rc6tUPqL9hcJ82SolQdkHaJjmNV",
+	"jTgR3pJFElu2UpDNBqsdPLCeBuP5s3j8igRVAWbG3e1NCYq6360vzHC+S9DIs82adaywDMuaXB0Tolt4",
+	"Q7HTW7mECJ8lVMQE1rGXFhvYm68AsU/G0IrjGqNUR6pAR5Hiyh06WLWLHB5egYRanlmytvPqy6X59Mxu",
+	"KskGX3Y2RfyWUm+6inFId8XFd2wyNXd82qPQ4Ym287RRD5kxVvobEeHz0WyXRdHbHF/hX2/CBb+fMtyr",
+	"bvvMV9yGTFpW3OgHe2u2Y37uG5MIVnpM7amRX9pXRgV54+GhEiR+aOBMEk1qkjDzmx3ZAMJBb9xHnoEH",
+	"EmeW0SPXyrDb8MVMJda+6MrRYjPDDfETwYezpJ7mfXGftLI7j6ZzfrQ9fXc2zEzANa6SBNLs3ig14Rms",
+	"oQXTZOpbo8p0x5COld1iLgijmc6/zIjMJMu2LFujfJ9B0t741DbvjMe9euKyrg5IZAKRIjti6ckiGhpT",
+	"ZsRuvruZfJ8/q1ZMDaVS1KIRoqVasT4u8fUadT+oaq4IdY7fVcRZ4HX6ct+OqLAyFRKciDjkT+CsTE1Q",
+	"MAm98V9/p/gSE123y7LT6nwrRgT4cr5z4skhTd36nKyDe17UKEXB1ybJfbZ4bJLujJWwGeboroe1k3T7",
+	"L4rmZH0CzQP21pqVMuB90XWYXjndlsfaH2ajsfciv9m2ujgQuYu158wMV2YVdl4wCzNSJGFPse++wpzc",
+	"egJF+ny0N6CqKSWp9d1H2RRQiAvevbpshPcupJOAF6bPgOZnm/gQplnG0hDmV3B0rX01hwVHh5CbrpMS",
+	"lZDLAKmwZZouBUejv1CDLk3fC2aBTWRaBS8yJ6QRBufBWQACSLCGBxzWksgy6MouIqLo5pqlx7GEt2+7",
+	"TzsimVmunJwY7jrGdFMPrbzE5K20Irkgc+Ur61s/j5FcshB6VzAk63FVjIonPP4UIZKzR9poY2z6iKtr",
+	"iSgMMOE464ZyxWLmqxEhuJY36RE49W6OQ1kldnPOYdeoW1Ug1WjuuOlNYOmJo4Z4q2N1PriPbYnjIzBJ",
+	"ABYlyfcne5K5SdeINWlzHExtDmY5ugyoVE80CKTNd4Lh54pmgRuXlh1pLNUv97hqcwa84eE5avVFYxIz",
+	"Ld5vZlEC9aC/xMq4WcppMq6G8PjNymAggrevRMlXb65zVlWpYxL2G75rpBnPX0L0M+OB7bNG+b5k2yTl",
+	"HjQl2lpIr+Z6mrDjBTGB7cjHa7bH8eP7zgdjPriSR0O1lkR2Uu3X4kVycS2Ufv8d4lvs2Z3TZ/Ov9u41",
+	"V4YaPq3jtWtcsOBXc+ExGQZu/jbQlqD4DE1O1Hvv2B57bK3QNVHax2P0l37Yu1ldFMTDUxIwg/e4linJ",
+	"p/4kUxjF1PTFyG8704UCbBAaxvdUvG1oikpYs4YWT88IUuDKJ31OiQGY6yy4SIugNcohwCjfZZhKfswk",
+	"FNWKTN1B6CojNJOAYMy4RiUe3jO7B6kn6TAZ5kTsMPaUEu/YIWMbiWkL1HJAIgMOrDK5IyJTRNc4w0R6",
+	"C0xdLbBzRaC9NlTWJvu9TRg05P0lSlG3sCp69m2drxUpY9mvNcCnAx4zX7GMNiSL2QRGhk/aAc8Y8xRu",
+	"KjFIAZ0yg32tpMfrbkB18mDfoNpfrCiTh/p5h7k3iBG2GSakU5/FdzeJZGSukQq1kmeMBcs9Q/eV87MC",
+	"7doFROLfgIgsA78xS3++gzy47rbbcAZHrgu5SCykd65M+wl76X36gPc4Cv0rsN8/aRFauFN8xnm77Aj5",
+	"sJOccTaj2m8yh73QweK7wFkAOAqZUrYVokcI26E99mM+BNV7sDRJo3Qm754bjJSW9G2fgIdumPfsZEDX",
+	"3lmHHExU0zUWRNOKlZaIk4TqG+RJfgZosvhEBQNP5YVmXCiA1u1mdytl7x18NWXyvdDc0LlpuHgPMXV1",
+	"i95j+h4ZtL6iwe/RFkHLArW735ssffizO/Uoe5+rpW9Iro/Lzt/es9teitG8TIfFLj3eOOHdY6kjsZfF",
+	"KSreeAmHMmy8hkaEbexS4yCZb0aK8jeoPk2QA3DhyhT7xhz+w74QJUYbY1tmUH2UWSt0i+pMoKMw6C4i",
+	"q4gQpjfAdDmj+573fqOn+hrt/Z5CwI/xavKChcoOw4ZC8JQudAKu/ly8naenfcKdvadIPbnqBQ5gdIWV",
+	"fKhIOwS5a9JX9bciRfPG6poTpNOf37M2tm+EbgQbyN72Us8urxlrXHaRr1NswEGWBkC1DWfvOHq4eNk7",
+	"IbWlZ/3GpDrMatMg1kOoztefGmq92nFJB1Ya9TqWCqPJGR4e97ra7R2biI49TYpLqDcCxXNFg3/wO0N3",
+	"2ksb60pwfjwPqoOQP5qIXtyMg/cwjkji4vUbgcVzjEKu4ED/E99V3zQisF5Dc+syY3eW35lMZyWWBasu",
+	"4ztM04yI2ps6nXnRrmzwS6kbQY1qzb5CAUw4W+gSx4hh1rvBfu608SgZ2zsLMUclWXMbyJQ2dWt10Qj8",
+	"fn309wFCIdiEKlzjEcorN87VvpVikNh5pnjeg4DrYM5lFBOoWAoW7MRR7ODvA+RXXwdtjcNyVjYFqIOH",
+	"aBhpSGFoFSNVRjIWy9Ur4sMUwRUifsyWcXni5Jlopud1Neov9Dmo/lVxSmAqM0WgzGhwH5zGYWGohoJV",
+	"phdgJrIyS44jORBtMcnfGd01hNGgbZOx8TmAjuIV3shQldSp5QWwjd1HVp3ZxFHknVaySyhikM5GBNnj",
+	"8pZQv1pIRygyvfuWRNX76D92oJWdYEw6j1njglyer0uBD35rLNyFJnwFCJ3cUwBOYNGnxV1lSr2L8USk",
+	"fAFeCFgN0sU5xybnuKUZynNcy5F3ZDaKYEv7Bi11esU60kYXb121siNm2zvMrqUlQ8SWa8Vi4abzu0cB",
+	"CHsWmhAemur8MtdBD5PbRImKagtpcz3c+L2GbaZljF5iXFOjVJdhp6cRgAcFYHFQLhsNVxeT4kQlgSrh",
+	"AxEnFsJ6YRPMZGLKUTtrWlCT+rWVrdMyvhzw5mnY5xYPxR8hTrzBWTxVz90OIx6ACtNZBN7DHn76PnDG",
+	"6V9vQrlR+ENN+HFBFmY4yXiHaMDXtMMoKaA9th6j/QdWYXOMivc5oxvCK1DbQP33Wi7gHzTowHvQpjop",
+	"RBK67b1TN6X2Uok9MeFj7Q1fI4CGLRkTmOpHUaNvhzuNxshxiZH+Fxfkeq+vi8a5W1xYRBxz+3wPpaxm",
+	"NC7fa4iwInhJeu3rSvxaNzPSRjGRJnguWQb6rpYrd9E5IJHtMOJFxjaZGu+yh909WYV/V4hDWO5YwDZJ",
+	"asqkG42mwemxRuas6kVEIPdTS4v+03shdZ622DEIf0DsAoqMS5RrFkpkhIQ31MZMOEb5zuIT7TQQs7Yb",
+	"YCykZanCSDRaGEttTzfU+JGFbPJ9oHzc12LsZyJ3WVdqngDzc1Zg640viYD2Y+opAYDtDnzky0zvC+2f",
+	"p/igfuV4Q6TU/au9s0hrXxUUgnBGWHKv3h2Tfncb/HKzQ48/+9z/O6E/tTWKvr6LrGgCDS2mwK0jU1o7",
+	"yawTziwYwGt5yx/nMTrhoT+cnkuB7OLxLLAON490dlXcE5BIibaZwTkBw8Frwt9hJrXegfFGRENrbhWL",
+	"VRG67PX9HoOHhrL3svSXNnngxCJFwBNoDPQ5sKg5c3V7k+0LdHtPzcGIygRtn6VXJbxAOZbPWeMz7iST",
+	"PVzmLuhKnPvfge3CSBE3o850ll2NXrh0joGhahX0ZHi/Ng39THdGv1X4cXRunK3WuduWjmTb8JSmjvC8",
+	"d6RQb/iSsb0I/SJ0zm08vfU73xindfx7aQbORE5b6kHsmwygHyfhXfyHecNfkvfXbpF5O2UKHEaJTn9C",
+	"y02TOtKiIBhXkhbt7tZcuRCNYopTD1ZwOlrGiX90Pe0LW5y8rJ52qA08vu6A5pl2guPNxswh8NO38e1d",
+	"2heMogmP+iq6E4x7fmLMDcrDP8SbMCU6mvyXydYf+qlJzy9raKgiQJ2MiVtiAkWQ401j4szL8eNFaB0T",
+	"GIWCNtsZV/EI7Atg3C7Mu8YFYm54F04S1XWOYwkYbQDU58WlhY/8vDsGA9niDb7VtvhyuqjL/9QI8Rz0",
+	"DR3T7tyoLquwtOR1nOBOnhLUUKvsTtFE3oK21pzypAIHoaU52oTyh6fQQHesLEJAoUCohMb0bkv7GgMl",
+	"1u0LUu5Yg6UM/RyK2LvmTj7DnhOUnCZ0t0fzpGi2h6s9VV15v47mGE62vLHr7ZyymqNOIjrL7lE16sJi",
+	"ZXTpfUXvkm+s/3YYbOBMiBclkuJ1LMCJQep9jT4kvqAdlxEvDB3j0SYALcTTc2ts9ZGQvr6j43tDKCrf",
+	"VClAw/4CA/XLm9D2TjUStJ0Y4dd65R4cQh1PvuUenLI76PyM3+jpss0m5ZL6g3rc2wRtsxE4kFoB7uCE",
+	"ywr0ZfDZRRyXDBXfv4lkuXn+NfqQ/Aqh8a80qVA0vKFfsQONvwWa5303wQmLbannMwGfLGQUKgWh65zn",
+	"AiASc4JK+44QTzlGr6vHsR5YeCe+NYp5Hn1IfoXQhAYsugvWjOtRPfSjwK15G63K5I6bmOHkB/RTd2sf",
+	"c3yyt3V1cSS4LBZC4rc2sV7eUG46stfVqh0atwdH78ztndhdXTNQCgO10pXBgbAMxK2zbrNzfokAcO9b",
+	"Jgtg3O0AgXY2Bd5yHO1p2/C2o/pJZ26J5TfsqQxmXvVPC2untKUkg5BjG4LWwU7z3/dQAgDuZO+tchRx",
+	"NSFHf6w0Ou+re/QxMTTEfKXZYwXaiLrfJL7bkD+lwVNskq2baScTyxj7tqzbfbcXnXUyYTkXESfpC+WS",
+	"eEnQL7ZmpXxOeF7iaFN9qqC1RFX9+nQbM9mKBBUW/eHpThmVPWW9P6qN8opURMZb3hoVwWMqTMAiCIzp",
+	"i1DUoXUiTR+Z8FTvBJwWagsM6Q4LRwrf4ZCkkMUyZezTwTYoNiaLcUhZ/SdyDlWLhGrtAOuBe5iQfQT3",
+	"RGA2U78K30twLUl8glfJC3MV7nYY7Ow3AWQX1xDBdv2L6G3YXXw0tpVv9RgXXo8aCSUjFzglm049H0jt",
+	"tXQcYFizssgYzfGqW+uhhjFdVCAJylvvoXbWkszmYEuXVUYZJOOgzIFAzRTBkqL1PJm1O6KZJcd4kQxX",
+	"FvqQlHUX6O+5sV2r4+uzhu0niE2dQ95cBJiADZhERooKh1w7DZAGT2kA/NiUs2gnVtUImWhvhTsbC5MS",
+	"PEiw2SGZga9Ry7aSs4LlTYWpzLbkFgvoELTKkMhgCJsUJjkqYhP/zho7OKZFDuKVmJaYxVqM0CJQBd/x",
+	"mMa6P1M7h+1MoNKTqOCv6hy5qLomdcigsFZvRBGQfi5Gzzi6LdU01I/8GdzpU2Cv+BZzIntg1YRuWBv9",
+	"NghRAeviFDxY9+0+KuwMCU2nyEtLhnjxtT0mNRG5kKbwM6H/gCXxoAHBBARjr+2Y91FCR81rv1h5K0I2",
+	"5MNoyIkjdvbT6oz+HwbpYRqc0K9u3PlcgwfFnMBmop3hozaF4cfCPVEiusU35L/wua+EO5Ywjk5qf4Hy",
+	"+FeERLRAvEhr9z+hwCbCgkMVpjujuhmsxhcos/pVn6iDhc6w2ybgXHaYFr+JXQUGsN2iU5x6/FDrHo0/",
+	"qKN7HdxNjGVYgAv+y8463XfsYmI2nUHHWLLjvkFi78NCDR5CVYrbfSLXJlSyAL2zCd0m+PZx6gsTsPng",
+	"QogfKn5X9iPv7XccRXsLGRDCzTl2Txq2LtyP35iQ9LDLWRWt/rpO2Bg5YRWh0YWAAlX4K9vaPJSVwepA",
+	"n1+JF3fytdPseU7teCtDoOH8YuoJgeALKgm/Ibc+vN1wKq2vnkrs2IGC28B30W+oJOVSeAEDAg1mhR4o",
+	"Qp3pRS1TZ98iWgRiJKbqLYj88r0BBJ5S6vDMH6aWyZ/EhKUMVGVSc+pPxvPVM9PY3zXHt0F46bNVyQSv",
+	"6wcUg1RtyOIaW9qPm+UYikbEHFoGp8cb1LvsFvM3zCcfa7wjA4ysWeOhaBJT4tOgaAB4MNbgsKv7Qb3k",
+	"dd1bALUEL0YCCsypcLBdEBiH02ihFw24quGRJvyMtOwMPS7fsCRpse/1ROaH2qdnpzO0dsZb2Ne22ifb",
+	"gjWPDygLsdZ/T1nqmfopK8DNRWhmk/USYKkaGgDK6GiDeLAKy/Hpva8/OkCEMD0YWj1gWdzS1FAwls0/",
+	"1JieyuZ3aB8+ObCHm7yhQsOOHzDH2UZZ4hlS/4SPGeI4kwwcvm5PzDUPmGt7CueC5uFsHwIS47kYhlHs",
+	"B+yx3S4+4uju0XH5Ca6GCEAfJoLQ91gXr/eIh9U6gLJhPEMZ5Lp6d545WmIUNeilu8Z8iezuRYoBrLvV",
+	"JQaTtYViWcT/E3AXv2WNwG+b0rcPd4ykpCC6oZ7Diz5G7+LrZEJIS0NYho11x+vpDmLUms5+vIMQYlMZ",
+	"XXYjdogH8tTDBtyOlcFW9BHu3z4oFFAjJgLf8nlBBH7IWU9noRAxF2U9SLQdyF1Mgt8wsT+tzlcvIYaU",
+	"LSF+2JxETV9r86YIyA38klBnBs+/wsGWT/r3aFGHx18zIX9opga8sTsiYsiiwTeM0a/6SIs9RBmJqbBF",
+	"pOPEd8KFfKtMgFj/wnStTNt/MhSPjJfCNhAJqe0pZHG58C9QLnVc/A6SmT5ANfY1EiLUJaZCH/4zJccU",
+	"AtYvOMrjn04df0GWlf5TyLQ2pWCB3xqBXyfVUE/UHNZMowIFXAobzDkuEqhXc1IhfnwXiqtCyE3iXJJb",
+	"/FTeEDkJH/IMpWwanT4hTsuDtoCu37KGi+gP63cSZWAyv19deKYJqZ8R15hfGyCZKK+4e8mUNkS9JJR6",
+	"SyGJeeVlUSZRUkjGQ41qHIhux6piG3W0HRCHhvglC0AHxfvj29o3w512M3bq3trd6zZXq2aGG6evsvoK",
+	"Zqg8RipwsN9HDByJQaf1bvfgGgq2R2gHh+dwL4+Fst1xnl2dZOyJ0+yTb4mSm6MvAb4kt1a/Rd0JREdc",
+	"FlwphAVTmnNruU+sOpOMuUqNFn3ifUoEknza3LWOp+Azb6IBtzZiLIVHniAtAaH0tykqnJJqM+baiAp3",
+	"mJs5hW91RwQcZ0cuIelPTgUuIepLeDLU6RYBtkmgCMPC/vmNbM4Zf2vwVQI/J/RXx2Wp0zkj3TxskyGa",
+	"aTJkbJPpNgvax2fmnQlWYbkjdPskIzLLEc3WOHPAdp7AzyHQ5TYFRcbQO4Al0/f4hg49cPtY1uiJtdww",
+	"ozgcFUPpLkcixKsnFidJli+zumAB8y6ccl4Zn268lzzk745LRC81bn3P211pfyjMPi49rkPKxbnM+v1A",
+	"jvpE35zJ7Xn+3Ha9kZ7FdqIf60K9tK5guyGjqX5KDvlL+i3y5jNxjAJIu1O9+Mp9ortqqg1fsNueq3qa",
+	"Rjfr1jEa2NvB1jstDCWRon1AMlyl3TS6FLJ+9W1K9l1M1Ao42ObTaWp2Z92hyKqTiAc+9Y3FktqaKlDN",
+	"2xiR1AK1UBoFK5H0Gj3eNNiriYDi7IMHQouUQ+25usnd1Kb5iYt9PRrHvibTqexnZ2gpdo0s2IFetjSJ",
+	"v47Yl2Eq3ymr4Kn1jfpiVK5PL7sldPtel2Sy9+oWWGl4yWGdZRdGG436tc9m0Ed58g7Rnq4Jx6pAVV3i",
+	"JKU0rOg7Xrhh4gDoNa0XAdADr54zKsCv4C1zyLEYRmcfXXkFHG3kIHwQH9F95IvomhSSYB3Vv4gMQO/F",
+	"Knt89fjzB48eP7h69O7qH0+urkxR1xMofNEehcmEctLVBPN7nslngAR7X9Mz+nqOngdMtjvpN9wzDTlp",
+	"GoFDpkVpqp5ncqa1lndL1nxxH+vSzsrAyspNrNIZyuEpqucrLE3XoKF93KyT+kw3ay+ClmuSNvU2zMRc",
+	"SJQirstQITy4cuYBY6h91hXgndyG9y08H7g1cSwJ96V1HHZHIz6sgVugwPyW5NjTSYtQ+6O3rDJs6aDb",
+	"eW/VjXrIEibZWXVT41x3pCWMxvqrut3harN5LJ1WXW9Wy6eVM5Ysd1ZWECOMm648L7NwYIRQCVvI5lZL",
+	"risciE9NmNDhnPbpLTDRmd0KkPe3LhOTOJ7Y+Kpv4rbkaafXMWH7vdutnPTnGsv7Uzx7MMC1oeuY84lF",
+	"m0n+mK72G+dNBtC+h5cM7WnRj6/MlGPpdq0ZsJxspUFwSyics9tptiatt71mn/bcL8IPuj02X5PX7rnO",
+	"s194i+3aLZiWMBezbXy7JZrLwKUT2Oz3/ixwRSzWmGGnQ7pvbrEalSiYqCuaqkL8mOQLbOoCyZTmSHep",
+	"c63/wbgVO24IW+lrVtSdZ6zALfd7wes3e2waSiWolVZ4uteSx559uulViM7u6hMOz2F6umXDplvuuOzE",
+	"MzRaRmVbpzLY0Am+V2j8FjBLpztjLULPivO32Ul1pjDGsDIeNRRVKgKESq8S+R77YZLTSjcCbvK6WZck",
+	"DzU0m+yMc8v2Ka2pT6nbIrozmJ1qSnTRUG+haBNa+PO+QYn5g4lhuK5gw3WKcWqDA5GjEgczrlO7H1sP",
+	"sB51ZZZnJxZTMehItaBq8JVNjh34Lck2kENfYN8VGelKlhxR2q1k6RbABGrZS0JT8VQCmmdA5Z0ubzfa",
+	"Qi3IfswsY9bZqAh4+cokM6fIsH61pe+NZLoVYp9sKBM7jKVuSLfGpcigoICzsoSanqq6WHnL4BPx2fMm",
+	"gJFSGMxaDyRC5587PuN+qWNUv5Yt/tb7ivrlZ+8vgwTJAb76/+V9R/3yn95fJKu9/37w/OtkXMGQ3lDN",
+	"LsAu0fW0U99Toysa2hnb+WlWmBXGiZ8WndPETwRy4lPg9dUm8KnCUC6nUPNO/IBe65xTykCSmBW4L/nw",
+	"s145jMZhd9XZ7rE5K5uKBndaQwPxkIKgCkvMo6vjhyUjOSBwgFwR3Xsxl9ANtk3GEMT8XUjTmBMdNUzE",
+	"hmM/eLtGSkpCrBBY+luZEJrSginUnY4Hs3omcSUhvBqbbTvaz7r/mRuj862Z3ajRPi9fWazi2HPWoITC",
+	"VsRoMxbFYLfogNEYtGPimkEb00Oj60FjaJhAXNwNVrAo7PaKrDny5WrCTSql71XbF8KX7ADXsYTB2uub",
+	"Z7Qt4GbEj2ZwNnyVZb2imviUVFc3kaBIu90ERnDIBis1pZ9tC+c+MsNSGrS88XdncUmQaRm3/pp28JKk",
+	"YvOhdcoMAOPdOw7AKSUMBM975XiYQ9YKQZeDrXy2Hzc86dDCLbDdHKt20/Uk0zIj4mJnt/Oym515O5i/",
+	"HbRjxQ6XmwBOZAIPzfctUr+/5U7ycLExNb2I1aCnnSI/LCKe+qelgneI4EG/2DY0EcKzLtF0T+GQ8zQB",
+	"y6zrJu1+r9u8SM89noqKACdR8CdbyTk42GC3pR1AW4e/FXfMLGsx08UOj1X98d1nJtxW8U00xrGxaJ9T",
+	"jyunMfYeygNcGXCMgoFnZ5uCEbkrODp492+w7MnWGbdvj3NpE4h/Ui3BK7LxFnEP3UTj31OiR6MmJDQM",
+	"tuu1pHjK7ZZs8GvE94HWQWkDvW28kD4Sl+UUgUbfmc8djnPWGz88jD9POg/dhct/NKPYxczdycgGX4K0",
+	"JNzH1ONWyoAlJ0VP1ijgiA5e06yc2us+ZEPBul3KTKdMz0DKQb3YLbERPXDetmHBX1ah1KhQwnUiECmR",
+	"ZQi3e3lcwew4aMdubqX6Qy6yo4gbIwLAxoUi8LahEz3NfR5TjTKeGNsOXOanImUTHNSIWEkI/TopPeWV",
+	"w+54QogDHAwuYtd+vg1Qm+gHMo0qHGFjOP62oa90Wv0CplOftcZ41ZQoMccLlicCyCJkS/qdPhpXalUy",
+	"tsfFA533j8q8KU3IBwnR9NF1OiwMA5WKY7VmZdqmDkLAOJMk1btmZtE2FDU2hUH5M5vaECYSEDyRy100",
+	"8FcMebb2GuX7p0kKPt8HbLccBVqnsUamfGIK3rH099X04nRd2OftDNzszVxjDDiGFpttbEtoqLqMY+Hf",
+	"J2gbUqZrvEVJSFiDVnYdpU36ofKmIUUSUl7N2W0o4sxZGUpASgHy8qpPW4EJm89S0dLMTcusvKWY+3YU",
+	"ww3XljJdabIfPQ12QwhZE2pssebRqFNW38ShIyu9e6mnn6Bg1Ft24W1P2KFLOwEZZ4ORIOsQ5latON5E",
+	"g/O49tMpoJ5JjefCwGGYyh9iO8Toh38Mg5AFLA/i7Rc1ys0C8vd628GbHWJbUsXAVbScXoBW8arroYn0",
+	"ck4Die7nrojPEC006rbcsdTMlqr5NqIPqftE8y6qb6l9fgoB/gXjGmDkOaOS96yZrvsxBBU/ZR015A7b",
+	"rk+mCHTxSh1xHFUV85LB21918AIX4ber21Gop4L/4J1M/IlqIgJ1sTFpee3k0nPzXnf8mP11bTmaaFhQ",
+	"RYNaMba5k0YC4igkDrRJxFSQEt9JkwHTjjZ2rAHrNNHcZDuD9WZpaZgsyDdtE99lcoztXXmYESVNy7OQ",
+	"4efB0NySFKebtZHiU9FWF4zm+McU9whg7N6QUa3v1BudmrXIF1iZGiAVaVPq4nXFBULtC3OuwqFNDKaw",
+	"Zr6dZYeGnZk4hkfYw0bKllnD+uXnOxv5SamlmZDiMdPmWlV1y4w9Nl+HRbGcaSi8Ff/KH7G0NuRaSHEi",
+	"dL9UDz6wGjYeRhDQup+HbDL49fuUob5/k/L0m6AaucX8PwetJrsXhBISboPzNr/Hztw+/ibt+eDsORaS",
+	"qb9EXzAEphLTUEOelMvK0EfSoVR/4h0qdcWgyxknAL1bRUutluerjuD119/lZWedMUaSFfJ0G+kNxh67",
+	"79dxCt/sMRAMaPzWICpNt8GorpoxuEk2Q34H4QH3iZWdeoQmh6Uv0ypv8KG1NhKUeHTl4t1qdH8Rov5G",
+	"FKEOJ5167n2RSK6S+HpbPM3UAjJEiwyWkKGsJBSvMnWJz1CWs6pC2RrLA8b0ywwaTqLSPGueqctGXPZR",
+	"Jj6/8mN4VO3U4/LYHLXmGjT4cGbfGHf80GN093VWu0G3mNkNHoXvPlGOpd6P6zeudNobHQ1I1mdtyGVg",
+	"P5XlfIIKvGsM+XxnYnyDdNyzAOiQoijxqW3yPInXw7oov9+swijWMxe4VwqyNR3ZHARvo2FPGMXvBSl8",
+	"QeiB6BTQCBTmor4Tk2Qh+uDrM43FNHkctc3rvu+chclJeAF9WZxU5ybnHwHsbwmeepi/FeGZzWaClJd2",
+	"58TvORve7Ow7b3hnPbxLT6dTpMpeHWgSMCATGAq6LEfIKOnK633kzPJ6n9DbIK/38Z0LCFW7JwXVPkWV",
+	"JB4orJGwl/18+Cz2UvDvsU8eGNe8jRSdKb+D5wzthAbPseHrBIj6YCrHVDutiMAvbPeeUkCym0ekU2Y7",
+	"pzaMm5ylZVQs7WrX+rMLzetWbrribLm70vohUktFRyI9Gmq6Z318n2iMFK1/aFKKuJI6SE+1nL2Tns82",
+	"7tBf/mhpndbPib7cN83icIRuhezZ6m8aGe0lWDfiGNzo0aOU7PAmvoet3LEiEZ6E4JQOVdfqcW/FHWfr",
+	"0gwQb8/XTVm+ie+hkcegYry1z/X7biQ4k3WLv5PbJ4mEljUSbUVaClQjUCAkP65IEB1gZy0jjvFuoA4L",
+	"u90THDFcjpTdBVY2nUDbFcegAegdtgAKwNR8jvZmzcQwHt2xCz5EsuG4yGtnP62+o8aIK9M0K1lUpvlD",
+	"PY2PG7//m/odW1amWoRz0QcZCpzluGg4vjTTTshRsK/C9681npA/fyvPcS2DAOEhurRexmgTdDK4/qu9",
+	"4Ln5RDi3Outa5t26RoSfJXK+usAfapz7NVC9QwIvrnKOj8G38nOtq82XSg/PfSgiUGOfiEWUAGmJqfxa",
+	"veJxxVWEWn/p+PSwMBYV+kCqptL4vlfmNf0vV7MosXptDvbBzD1KJIFYS8WRp+QSWdMr0KOuoXkw0agy",
+	"xRHjoJOLuMWrQmZCOn1X748CF9Br/kkGCDIHJDJoNgpIqxTfYp5tGQZcVbRFhF56eyTXmD9jZSBhPzE8",
+	"IWrkAzm+YVmF6DGrGMe6lS9ME5WMbi8h/DNvhhiPrMsHzzmq9ZWp1oJigzxC9h1X3esBpj+HsuPM+KEm",
+	"aAk5gf274aRSdiLUoXSCzuHyFJ0jA3lNwe0wkGlPM4GoA0k/HeHlbueY7uq27d0GS0NNcMcWSDbVdD8H",
+	"74Up/pabcrsa4ppA31TwWmLQm7eYkw00SdDtDGQD3dbUf4S2d2v1ON5sGNegHdwA5ZUY3WLTyEM9gYS/",
+	"Bqpkh9dnuQsu6fy4JIjDakzFnTWunWwviXluEvGjgvSuP3xUVnIfo7MbV5C4Dri/tljugsGttKRlJVLx",
+	"nHI1bZF5yUNXmQ2LmRC2jU4YAvcSCNqG95qf3a6D6mMx6cmm/V9yZrJ678ZqvXgdo8ywEstAplJYA0E7",
+	"LC8z06AUw5oMfglmopxfz92v+gm0t1I/3YVSYvKtbayQAMs3pco2YRV3H8qP3YZmVmMWaGAy4Vs7p7rc",
+	"MR7qtbIndR3i/YQuTcjeTNSsnJzeCj1VPYecdkG9fct8vf1+1m0dABNMZJQZ254WmZCIFkLfOLI13hFa",
+	"XCZVyHJM812a1X0np4jxItrDhG0ujOI1+8wKl9kOrUBZpdLR725jdNbTUQxRxq89YRYYv64msn80kUQX",
+	"fKA6b67aLmZ1tuZy2dLsQXXK8oKriHFCtLNY6IjYMcn88NMkrj7cF4XUMZBxMWHojD2trZuOjlrwAfVK",
+	"jH9dz3GBf931WBhkDSqlV8ZrwLM63LWXfdWZVJzHPaEzwdDhfl36CrXHvbVmT2Vjt4plb+la3dO9J8NT",
+	"RiMjS1YWGZIZRvkuE5LVq0wd2A/////3/4MzB5oIuVay0KsKy2zLsn8tof7w3zonULtdljSEhPt3QlTS",
+	"Ol2gP7l/QGZh9ya7+5nH1BscFbM941qH7uOuO/dxUotL/VPwVrAhtBiFIyfxuvQLYbTIePAu01Y+Hvdy",
+	"0G1z0sO9Y2XhF9elUJQ7X9vsMdeieoWpHf+dxYUtg8DgDBXDQqJ58dbb5RtzsY3ftg5L7TlKaSk2Dbdp",
+	"+vdH3sYsEP1ZdBAoHtj7xsbFdcaxkCJjdJUVhONclkevloGJPa1rzm51Emj8RJjcYX6NeApgMOIyONQ7",
+	"xsrUPIg7+XqNRArEJHhl/KkcWpsG8Y3dE5PbLCnZNNTwziqBvrToVM/MtHWEh3QLRZTxhmaMZnJHRFaX",
+	"iKpj6tem2OIiW3dFp3srPaljmcHMOZ19kj3DN03bhj6hFBxxYur3Q/syNEa7g8wgP4+6Fc5n5euc7kHf",
+	"ACXTT4A/oG/BwNABKfWL4oT1ujuEJZ+D3MDlxJP3Z4uvE9k3sG1XNJTqoWT4DpgBOq21M9zR6XalNYTa",
+	"M8PZGM7eceDpWh90rMUOHToWwUBmhlqwVe6joyPKa1siushrWyIKfTpdh8OUGlMhyJbiQmelzLVLKhr8",
+	"Ax31wZ3N8oe3Vt1vee95JaKLlrA1RahjXw4ye8GUAGmMtExnwqoNopgM4Wbt2FlljGeH3TFjFHv2T2fR",
+	"n3nrhtKt3hYZdXbwJbt+BTF0iJkT6XxYPWUQ0gTDKKfbaCHYVcPB75i/hfL9tdmc6vJ2nnaXMbv7O5bW",
+	"0re3vSkurjuwP0P4Mh5dKECX3P/Vayv4zGwUX89RYgG3f3qduujOAHrxfmm6B3dHpIsjcYFdF4dZ6zeo",
+	"8XYnXQtWNqGgGhxgz47zqljnNzyLFhGO6BbHPz5uyf3pVVxnQ/ehdobtslbt8lNETpPyFHEz//AtK33Q",
+	"OPagGZu08Xtwg0gZwo3bEFP7Mu180XN0TVS0te0fsUQLBoxVE6MI2qArUyAmpaPBMTO6aaoxoqQaWBN8",
+	"ZTSTIYCln1n1yvDLBTYM5fUMUsQKpOEOpOoVY6dCC/uPwqLXm7TDBed58UVzQz2a/IwLWPMFNBswTIE6",
+	"o/UxibiKKKkRoSCFA8dFGnpztO7DVf18yQGjyZR6nJ58lHY2VQAZJV7v4w91iQjFRfwrJRMy5RyS+Bq9",
+	"/iTWUXZAvPLvAYv/GnuNHRm+7UHVW3W7IvP1FG4qJtwBL99hIYO5OoleBUwx3x5nwXywkF/rJ9073+oC",
+	"gUgnQWJCd3epLrF7OPdf0/qPqbFw8V2oC9me0OLnUHFmiUjxQyMD+L8lRsUQOWI+R2ZYXjoJCKavA/H0",
+	"G1wfvAVYyJgk05n16imQOOPDS2HdjXq+m1Qb/SK8sKTDRQ8klOKRrzYt+wIW3JGNbn+ZVib63TJcdYqR",
+	"ebv8nqPJMrQVnu6EtXTEBO+7KmFh+L4zxNNcnnLT3CI5UQCU1sRuAq48CUrvgI7RIEMxgf+eQn+ay7tS",
+	"6FrLjY2YAFj2WWybNeJPRZqtGWR5IIFlXhJc90tGN4RXsEdYjfVmMeXMpUVrLji5hXSmEsv3phsreMLe",
+	"r3U/TGXxgvUPPkiv7ztoFLdw7JNqSz8FErUJiHJVB+gab01GSjKk/oCp6aDggbApUq1F8S7l2jl4R5rl",
+	"aRTm1az4zQ0Qg/vep4hHZOc+ck4JnhLcWSeyEcy5+bdyOvekEcWkeABQ3C+LA5H5xpuLnqjyOAk5KQLX",
+	"6WCpUE0CHfDiAOxMpZABsLMz08OmubkkvrMrsyJzYFMutfE6ltqgmnK6mHJgxs0g5vntM/vtOcn6frBD",
+	"d8eCM2WdETVKTXFTmT/forxpdNN1nO8QBw9j3aj//jKtOHpM+57Q4q745a/IvosWVRNdHreMFRNepoXQ",
+	"kbGyBeSbu5sFsMGmUkJTfBLhnle3mBckULY9dTXxesZtxytjinZuHO4+YedtGda/dtjZGIIY1mmug0mQ",
+	"eJ04oVC+qx3IliLpjWBp09ZuRX0Nam9B3hPvlGNc20Mvi5jzzaj86cC41/ISF50vRSl5Rfc+pe6G6j64",
+	"1wUkT1EwYfybDu2nqTgkoI3Hpt3LEmk5r3tvzKE4sl+vMX8ef7tSR38Q7fXR42m41088AN75MS9tK9LO",
+	"mTt34hZY3YeeJVzsm220/0bH4/wnRDy47edXd3d8lEyI+MVWuCDaWz6XGFMlObfbovWIoTnePF/c6yfe",
+	"y4breapHRXsXn6pzhJCsjMdEvGVlU+HXn0Q+/l+M4tdLYjneI9ud0y2jnTDZLZSkxLRtezf6y1/fi3KZ",
+	"Ii9PtUWNSPUswaeU7/3eW3V3Xya33xjncDDXPWlECPT688f36aNBuNeXtNwESjkB4Kd7LK/xhoHsbJm2",
+	"Z9Sy9J82pCz1nwpObm1HC7Y3/6a9B0q1m8zHkolQD0l7Qi7UHNrA8IUV2srUhFz9cOIA+EKeBYVIclNJ",
+	"lbSE61AQqGPSx5LiJ/PKCLAM+Oqi5Fra7YStrFop0/Jhdku3GrNdfo9n0O+kY/Qn6ZW7dCLcGMYtDRmU",
+	"JjvCgy0UnY8isZAREH3d5BH4rHkzjXbAzDsh3U+trPlBa6xCaGiBc1LoBo9GbHa6eYRSCPDv4JqAf8EA",
+	"D33AGPKiTRYMZfK91Akta872PWT2kZs1BcRxokdHQwVOhp7HyX0L47oQWy+cvlK7edtUFksuM+cUkfjJ",
+	"3btPkArAhPTguGOJAqXsmHPGU8rVcFl8rd7x0XAz6CvTtUMrXByDSElNSL8HnSb6H2Z9Isa0Mt/w+/V6",
+	"5YjhstHxlVbsA31m4eD1d/htRPCXMETKsjLUYDtITiTm5mMOTKk2EQVmkS7tTbC9BAIbdVYc/q2BmoVN",
+	"2QjovU1oAY4ezhpaUN1WFpAQAJBMa9++a7UL5ZJYjMZoIpAIRj18uc7xgD/kuA5SfgJQcQYIj7PqBdk2",
+	"ATlQP3/LGp4AH/MipQksvBD+/I6F2j+RUFtBR+t0L+0gjjXsaomR0HecstOY0tbUaKQI3eUbU2lLexyw",
+	"Hf6tMQrYoidKrJQmAnUsdToDx6Jm1DZq3YAF5YX3Ihs8QTX18+ukAsySVESmPBss4oNfvw90QI5HmC/Z",
+	"IUmO1PNhglBUpdaRupLUlHJLwlPq9QgPlVuGLk5MA9p4+uSFTy2OHZxQ/FK4ZpT3FpWc+CX2OISa6QDS",
+	"BkVNRO4yfTo9Mf/NDjuS7zJFHVugqS4aK/gTZERnRGSPAqWY0hVh2j1uDhH1H9iAZLuTEJaG1uIGm++9",
+	"BYvRqWPee6UeWiTe/9Tmx9wFCsY0JBUWz+FY8v8cNDfYxD6QLEGXy/SCY3lg18OW/h0pDbfQRqYDpOWO",
+	"xPmOkpxAqSCmW0KxMevXrDj6KzoRDQ1+TLWwz4UnOtngG2yR+VtdB4hTHzEczBmb0WXsSGXyxSHpOUjS",
+	"5wadciEmqf3bV86E9+Vex+tH0xzzjynQi2nUCHgqPW0WEmYDheMm7r4AQ8RW9noGPaKqjOk/ZgqK4fHO",
+	"VFaOtCk9Aof8WhqDM6MEcivaws9xMPkuqsvjSGcoFirpnCCOXtaJtHnnb9X9522IDWpKmYK/0pR+ZAgD",
+	"XzSXmJ0i5DAzJ+SWRik80+Q+kWcdCIrBLRvK4HHxNCFMbN8JZNMT+oL1u+L0EMcLnPIt9fyzkCUY3IyC",
+	"hEow43vvtIniMJqbivtwjxDtslN42+IjLOTulmMhnpoq7cja7TCAK6HfIhoEpWRhxErJJCpjWrvpsmz9",
+	"uEM0NJ9tvxFHwnbtp5HvJ4IPfvIlnYvtdDyqRWNPjm8G+oDLSiwAmoVmpq4gWx8zCoZQQpsOy9j+JwCP",
+	"DDCDbLcNC6+AhMFWuFj5YD8n0UVHDkhKxC6hxxvjOEe+prFIwhWoRjm2F6MSCZnpppNxo3c0UH9w6C2v",
+	"EdqQxb2JHnUCYzelEuiLq0VlQyGmQqcFlq1xZnfTaZwUydeLjmZIuElEaox+jwKzJfrqoy3FMbtsZTav",
+	"y6RboFdAKSzTK//RYOFvPBRyXId3NAYLIoB4F7wXs1omWfWm49DHcHUMdMCB659dVvQV0HFi6S3wbaeb",
+	"2vB4qKIhwTdKGb2JdlMs74zfgRI231yZicagobrFLgBEfYsdwt8gG51EB4GD9WIBL8stKhu8hEz6RQey",
+	"LEgMSrBdYTpM8FswF5dgJEXjDA0bDYfBft66Bqb9TyXW935NJT9GIcf3D7PY6xVv/NmmI9Pe0/hlshzW",
+	"1qXC0wEAoxCCt7kH6LmZ9XiqRNuh58QKeHH51rZ4jRYs/cIfjp3XyIdFUzFf/yPGAR7d236JlQaOf2A1",
+	"sQob+C1wViNlevCSYJ4pqwK6KFEmsw1rKFiu+Bbzo4a/PUJI0+PhT4I9hG8HfFjOkhhOWvd5UpPbmMY9",
+	"M7aGgZWz5oUhkyZKhOnQ4cUyw6Fd5vi4KQqfGegWaXSK0GhhBuo+I9J7gQjeDINNleJ73vTgL8M+An3v",
+	"SHEEBItBEN/iUFQBgiDBSXSSxRyumm1IqJsZ4EKX9M0CrTkd4UMhM1PsT6hDoA45DA+61SCa9dHyt7zs",
+	"Q78fuA1bAYves0/NG94ANT4GtDvFH+TTpiAyyqutn+y15Z5XI/p5S5Tp5+EpeF6bVomtovg8xEZPtXXC",
+	"kefu/aajLK67uOaII8yqw/B2Wh46RIvlCfept7guUe4Oaw8ictUIqW7Acoeh8Qc+2ChrD2JxQ6TERdt/",
+	"sC/inrbz3RpHf61o5DXGFI9GxK+0qdkueIm56Z464xYGzLfUSz+YSsMocLeBlNlSabgDQWWyx8fvKTvQ",
+	"kCc6dNiFz7RQruuyvt6ph+BAqCAD1ry3ak8gi/HVOVPs7nYEcceMZWOvr3WHTbEWrNEaSyxYf+NH29i1",
+	"v9uvMc9yTKWyQokUWclQoSGtoc3CBnyHNLaNZ0K3ogHpYXbRboi3iX0jBz4Inz0Y9BidMTUklKThd9l0",
+	"M0AJoynUOpxCq1ClzOl4fXmJEU/unX3mXJ2mVxFqekPZmaq7zHt1end8oGp5723fTcne61wVk7MSYHzI",
+	"NTOVtpPk3h0Ki1tbfy36XhaD8gPHqBWGBWdoQ78yB0dk+yJocRyqYj9LRrzJkDEZ8fCVGERju7QFmMZv",
+	"G+q/HWA6bh+3yHs0BzoUm+eS4mpSz95IFBBk9et0/wZ39fDtTy7TbrnmlWfHO3BxjRPeJtH1wJU7ZklD",
+	"JQf0RF8QimU7BB334BlCt9kGsNghiEdEB93c3nwB1L0bpZqa04/u23M4b6ToWD5dnnX527rsjLy2PjtN",
+	"qy79u+zrXJRacsRcfcyGWXbvuUG3uAi01JrJwCgC7p17yb0I7qX43AvSR+pzmRe9hAuXhmHWZT8dwZiW",
+	"tCew5gYjrvOAB13gjLOsi4Tjrbj+rcH8OMbMmXXvG++Sfj12tWa2C9fbokieB8EmDFMTvt6FW8D7AWV8",
+	"eL7mGmQvSGPklRjytsRZSl0agg+sOWObU/oiRthKeg12CkuXwG89VvcukHdPqzSk+nFQUKB1iSPSi40/",
+	"trpw76xgVlE04bd4MT2EP9+uwBUbn6SQ/k+29AGhOsKSqecyE3DCVS2PGXTNOhCBL57Qpix9STWEC/mV",
+	"r+GIzjPPckThMxmhwcBM5XvfnOgYWqxoKEY1RoWOWcGeZAxy/yH+ACk7RGQ5UwdlLqFFGcql6TxV4BrT",
+	"QreewtDIZZWtj+ovhGe6rGWV1r05CeExEDwcgpJpsgOrNEE6tPUFVW+w/LH2edxQLTFP6OJdXWP++hpF",
+	"A4fwYVe9dAtvBNQPY8bkC+hVL0gWuNmRjXyaS3JL5NFTfB5GM1sTWgj/9qkRl1rGoMQ6IzJbo3y/yiTa",
+	"ghCq+9KXmd5LkD5FlTAXTFf1jwoQaRF/rBHfpGxVD6pwpuU0TbaHVXw1xzXiFnqgLdvT9uvIh2ArMEZF",
+	"8l1UJ9svfaAt0vchocEbgsAS2hgxtdF3iBYr0yb1OOAGqKjCgwhm70V3ECxMrwEy/v3+upRw4a1S1pTZ",
+	"WPjFKqVHsV6QlrNOg25SiM5tRH27BYvTwu+IHXOC9TbawpMMxhCeAu0CRXWyKYw11gJcfdqBt3rkC1CX",
+	"jG6DLUrUfDxKg2O0t1Wc3WwZnxWqnh21TvM9uYkbUM6PNSwMUAPDi6vO1Nup/TIXv9PpsIXJbwSaOLrF",
+	"SsZ/wAXiFLEwOLKDQJoh2olZtZqokSDhMUE4c23qkj4iINfuowM6iVgv26Rkb1bopE/HbsJU6PDj4kws",
+	"+KT1kXVu7n1FePVEH6MHJLK6kcoohMzDvnk5X2KxPlrYa0WNWJZYkp7CFcFK5E/xDLr0gyKrwRjifW4w",
+	"g5sa0VmzrJ8Gbb8TTSe3yBMoFWoRmOf9Qs9OnVB64/dgatKamRIvDxjiMAt0svAg3JpwWx5rf1k36QqJ",
+	"p7eI9BhRpqmoiU5K3bUyw9DKUdFF2UREZEWDvTla/vjnYXc071Emba3IqmtGwa9JetalWnrNV97QrKEF",
+	"5tkBHd2XiNxpvKskzF5PsUem/j1jt5hnAt9ijsqshcuNutkbpW6rSbWcWGa6FCwgZ4tLYTI4S208k872",
+	"0DK7smIdu8MS+kT6d9drdnv60WBP3oGxWqhbuTLFt+QWw80IdZnZtb71bahjyXx+lVJfY4RGV9aYo2AF",
+	"smp+UWeFjdfbUqdenVPX83f2C9CyW8UcdSSb4oFEe+DBLJlHwLr7TpHhyn+baG2bWMF9zW7xqXLrSydP",
+	"uT7f5003pazJCMdAZcEGUvYOopQ1NNeobSdcS5OviSm8LU5h7jXyJZKFahnbNtrj4+w+9rIGMnSQG+x9",
+	"zipdXvp+p+tLoWDslztijG5oqWkRy5FrxE86Ja6Jx05dH6ccL19au1y7WTOBuU4smWnUcB88o0w+c5ht",
+	"fu8ZkfhfRAYYU2KVPb56/PmDR48fXD16d/WPJ1dXxoOkLyHDNa2mOgIN1bMb6bBj0Hk7RzTiJPRW6Dy6",
+	"8tIzoFDOs9Kos2pKwF37oZZJrTpyodf5tqFi18iCHejlNUlJOrGvdWTfHwnX3q2U7JO+V8x3CTFujYTR",
+	"DujoL/veDlFQJ6/rASBUZdY2KScqPP4s1CeHCshhkB6ntbmRW3Ot86y9yMDRt8NlkYEHxZcJJ3wj2/vQ",
+	"+migr4jUtyFlhPNsjQGiUeeOqPsNRjwTEh1FNjhqx19MMjYWVKqvSSp0mrtRJEple1E/vV1m517iGayy",
+	"dlufSwD/l/nMeM1/KPVSrEG0yCqt6OPJol5IXIC2YXx43PUAm3aho2V1UX92NSbEZ1eKCo+urtQNWOh8",
+	"Y1i9siHMWUqjDb+0ov8FxionYi8CcVt1qYM7mDq2FT+hnq+936eFepJDKEMUZ1CJ1qI1Casu/mEjH84J",
+	"0NHvbu9addjqOaM6292quaoJb6ljhd6qKCuPfZXY27zmLIg2707IKHISeqI/Pd5tHgxJxC4XpnvKciUy",
+	"4dz+gu9U0SWBcxh4Vq/TTexYUxbZGjvHBaL4sIINZeCohYZv3HJ0i4XMbGP7FMhNnrpwuFLMbTrtYrHY",
+	"rm5zqeVGM1sz6wR2B/HSIejl0V5dyiaRUUPS+rNslAXr7kJ9m1sZGllNaCZxWYpe9ezCxIAd4sV0No4O",
+	"jiNBCmzj415nmDp0vS5UvSAkjVVFma67NjSNxrbRwz+fIByqcIBuHT+irsAD/zTFJwfyh0eHXROQdegc",
+	"sTjEvaXESncSCPxYvMmWvlyE8FDgW5Jjgy/cuax94r1B6qevbU7gbO8pig/GY9Dn57sdztiBZtcv3zhv",
+	"bL5jAtOVZqPaBMrO35JbDJ4DZTKA0OJS4Mv+/fPR4y9W0y3Dphu+efu1waAVoe7vc8KR3rSty7XlfA81",
+	"x0vwK+cWAD82kTvcp63hNQsA3U+kbIcaH3MWU/BlP+qCMfDayrUyjijVWdLvzdbquHcDmJ1h6u6wTkeu",
+	"kVSMvXhy8f/8z6sH/44ebH75/fNP//hvFws7GE6jXodb6Q1b1Z6Jr75c+50uSRtsolWHt7mB01VjmvWl",
+	"QJAOuLR0v+lIa4KCRUXBTXx61uGZBvmnJmPh/toGbN2RPTd3T6CXUBw1O19ZwdXV5P3RI30cb8iH0TBe",
+	"zybgvYTag1T4f7DRxAPhMHNhnEkGMcrDzLDzjZVjoqFWi+8Wvjfa6UeJpsQnCKRF30w59Tk6mMzdOTZM",
+	"iU60RByQSG/NbPhh55oCxuzIspCqALDvCyuG+9ykVPwJ8l+zVXQvSkS3+EY9Gd0pXM/OPB1DJrvOhWTy",
+	"egvaFh/eviq0EIFimg9vYosyKkKjnw2n95my2LGwRlW/wuttQpQuztMTs4vptzuBlUeltUd7NQZZ7TXO",
+	"yYbkgWyyNSvlc8LzEkfjBk7kPOUlqurogQqWNwGsM4sjOQk6E1OoM6yJ2LQbyJtshcQ+ANu05aypA5lW",
+	"R9OGcWrrvtJPQRKV0nbRZGr74Ph3iMQW+dzTSfYWF4noQJTdsIbnoRJL+/PPgRYLjBf+7LqJNh3wjjgT",
+	"oCcUKKXAsNs+Tl5H2BaHUMXY5hsUL/sc3xIRUocCYxps/SMwV9ft5yUSYgZ6bLLsRj+lnt9xjIrzdQ9Y",
+	"gm3uVEOHUm0WnZlxR/j73aIMBWJwB/rqcQH6QG+As6Jpri7EUJdPXgR6D48KqgbrnsDm7A0UROy/pyru",
+	"EyiwTBJdkbcr53ZZBv3JxFhWPkoutLICeDImIu1PVi5ZOjhWjir8QyMTGm5x+QLiYN7B2s6FHsC0HNFs",
+	"13DZ+vXAgax+YRUWGcUf5GWay32H831K8w+c71ukCp///ofNJgS1Y5oKTn4AHtLpDtD8zg+vfUsSw/Rf",
+	"2VcC/RF7bZ/ykhh0LfOn90ISaO8qdhowy4D8cI34ZpzapiUsb+h70xKaY2QuCuujTWbT+JQwFtLAPqaj",
+	"X9HmOzfUYKQL2fS84d2mAc1a+lIBfoZ4gjJvM0IhMOGqPCBc4cr4Lr1hEtveMdGq6HV3TLIjgtK0IbQg",
+	"dJvSaxVe8I7FytJUeIxd6hqqySDlmix/l+tCdAUAhuJnB0HoSTeBD4SMvg3HOnklDgVR9zswSTvQijpD",
+	"NeLS++lxP/dZboVLJnY2tBtF8W8RLYL8K5GQ3+N61tCCZzr1GB5fG5L4dXRbaluC4atPZALTb7x1H++g",
+	"F4M6wzK1GTO26WJR6s5+Vsg1ap3MtixN2VZJzTCpQYqYot0b9YzOyLzmNjVovHBWY/oyvSHphDccCZHS",
+	"wh4JEZSTGjUCFyGARnwbwm9qIf6ngVrNc/qdJFQn9XzQBKsQ36e2s9THRQJ+dgso6u+OmYDFbVHVvICW",
+	"Bgdh0liEh/TT0nhBY8AO2ub58R56G1Xyp/efD5cPoPaCIF7w68vgkauDMJl5LiN+bQ3a/BnSoa2EW7vr",
+	"0hsNG+HeCIGvx6vUDuL21CdtNF57A/cp1kCL9TEq5NcdjaNAMkagGPb2ZsvKjLm7spjxRo+5wBjom641",
+	"04q7M8469RKWivYQ7tlPTrO1F4ue6dqxcHrbpAsi3iruruTERGYXIijemHKMYbY2Z8JjPYHL7wlUh8Ef",
+	"jfGEKPiUMrnjrNnuMlSWUEoJbXbFJXh19dbVPkPfZpzs7x7su4NkE7gysK7GsKY4gGKDma3N+1vMyeZo",
+	"jHTzH2FNdTXtzUbb/0JyrDtqW0hOZbKrJ5Dwl6rASlObPwfh+9O7QjMaKJ91bZk9wXATX/emGDQphuLb",
+	"0IUXHghEGhJwfvXTEy2HGypJGQAC/yhaJYH0GCGJxty90dVMy0B3b/RBFagPnwhiLKrFDsoy3HVOh4g5",
+	"7NhynPdeTfKwFFmjuajx7WQdCWJcWl0qL3RlHTCur/1sgp5IE5EByRu8uqBNWWrgNf33kaR+WIKm/eFi",
+	"Zb8/Q4gclfnldTwJQFrVS+363+LfGi+O4TjNOqgj9jiAq+GC9Q7s5tOrqw7azeOVt3nmEqKpOfTBTOqo",
+	"+DyQsEeJBZR8Z9H3IhEzJgOQe3x8A4hTd3OmBUNHk5GgpDsQLD/YjqjEHNEcX+cyUpzCHc6i3eh9fBB/",
+	"UMfR2XU+4xEgItaEvXxn0BNjhcX103AC40Wy3+PUfpMV+hCfqBAdi60I1bHdGBshFMgb79FE+qaB349J",
+	"/KNI2ZbptA+fvhCrvlMpbkNDME/3jZhooyPGgkDjOxfWHYJxvDv2OyD3qgSrfvW5uRFwaHKuDX19M8Q8",
+	"x1S+P5pkoZKxfVN37wjuSgDg1IUuwX0PqdjeG8HHsYPUbVbE67y0DWeIFvt0mTITzZkk1E3Fn9fxELbr",
+	"8i4uJoFTYpiDpgQxboeYpmTp+6PrQurf459muvrEFhVQJrODLgnR1b5QLsV4xhoJUPEoO+xIicfdmEiv",
+	"rwW4RljjRxFQcp90VxsmQKv3VxdEH4zqlQi/SEuEdN/IOyzk1xTzrQc8ryBCKuvhdaRUYBjnu8ind8eC",
+	"s9iHJZXfL+qOY+dkh1h1VuXmEHHl6dBp2YVHDfDnX0wTwEWm0awiSXbaJfGds22GgokqLDGPz6bDGwl9",
+	"/b0BmZIIGQzWkBT9KjAPZUiJowjphnBPm5oskXnzKTPwqkuudkFusm790cahTcRaZhrC2/7GouCRfVEi",
+	"KeLTSR/HP/pJ/KOpAnZ3YgIWwFOO0evq8Wntqn3w+x2uh6SiNwFDYEO81YBFMUrAsXuhCmCFD9cVkhbi",
+	"g29df1UA6TGlO02BjrbaZjSUSMg8eir2Lxh/7Y0JGiTJuESgBoda5hBq9V7USC/1477MB1Mb5G2TGj1+",
+	"tzHSSdXxJuTpPTIdLPPdQPBMdPnWbczuRgy9ZfIG/t+UGplFO64a4rc1SG1jNY3lqbeJkUpLmJhdy4rF",
+	"AMPt9vDis9YyxLZOJdJE6VH8Fg3DMIRhnuM6xY3KkWw7uE7L5vgKpZZgJxD8zzYsa5TvQ85O0VSVuaLd",
+	"gUE6DGXY0ds5pIQyOsRbSn1WeiW94Sg/xl/9lxg/KMlMyFFJ1hxJXPwQCEGbBwijX4dqs3K1xo1G2vP+",
+	"vjOYCpGpt4jL69A+zY95qds7B5Jv1e8hIOZUC64gHOcuSXQcNeDkFod/eemn6BYjPkeDb9QzEExHRePy",
+	"gCJmTKoa5QGMtmBvyNQyJBaoVy+ZEE+jBxHiWazrDhFq8zWiHt8HWl1WSIjvt9HDfIh3uiWVJ6LjK0jQ",
+	"DPR9ZgUuQzWkARd2nXYUfs0548EtVnO1Z4r4rCnQH6+jfbb68ejRBc4ZLX4MxaBEuOjNtaP0//J2qkcg",
+	"42iL3zZl6H3O9vj1yV3Colym+qTTUu3W63AwbajMErXDjh4rO9uop1dWvXPJKjWzy/uU6Iqulca2RWX3",
+	"FBgcLONjJKbQFU7RBYWu6r3nFlTj7rss25GnNtgzTPOdnkN8ViE871ILfd0AoQuFBbqwo0YZNJYiy+2Z",
+	"r7BEpAzAl6S1cXWEGdenNOsENfaVetxfUVHitCm9IKU/t5+hhOKbV8yP4AiYxgl5wdDYz3vrDFV0SWNx",
+	"zq0T2r1Cf8KEO+qPAnaxZ0ImBJpGa1vvNnfblXr/21Qkk2JqaNlJcTVSY5ll2d+ZXeQWMSK+fI+AFHna",
+	"7BXBZOsUhRQAWwqadRUuCHoH/xp/a/OB75iTxty12mFXbmkxOEqWykCk5TQO1p3egW6fqDeN3WBLq0vb",
+	"BkOuqhQ+GUnU02pInWZIROso0FG8ClYhaTS4QD/dIIbCjpVFwHwvCd2HYjJBJwRr5FN5Mkt1b9Z4G9c8",
+	"H23kHhCVOAZWROtEsxU1Ffs4Io4n3Ul0F+BIbGkTK2LLO4W/4yjHgcRORLclTkh/hsSVyLvW0Iayn+oM",
+	"M5uCjEuGisvOClLSkOFlSwJoQJ8KD7Y2gCJt4g4IwMiZNS4amMO9okzGoTO5NIW5TooWGafz3BfzfWPW",
+	"ulOTya06uDb2cBLDJGME1JJ3qYA23tbhNN+xhOKep/B8IJQxSoOarhU9BoZJahFsEtPsOqII2SzuE/4j",
+	"LdgrExIaBOcZFv1KNkl0Ifgawa0ESo5+WZ2ctRALhdXzHpuuUrGwWG6Zy6n0Foum9AlcXZckdMStUc/v",
+	"5mnG5kfvi5c6tzJvTadm2bxRYxexCrDZziqS1IZWS4kNuOk+rDaoVfM3a9bYxxLtcUZZZlSuJw9kCioz",
+	"rsl/B9DS9PY304oijl3bQtoI6/XvE6ZEQv5o7oen9khNjuS4j8cQQBjv0pLVB9G+g9nIFfbAW4MvwzQf",
+	"OWCOswp362G7tembiLeR2OPC/76+F8RvZrNA4+X0eiU0drlfjSJym+Ai+Fk97oX0ioPL65/+bmbtqiNS",
+	"HpMwsnsJj31SjSRCSCQbkZamBfVCEee0HtoMFLHIt/Z2uGCNE+h/cJG/GbiXeqGzzQZzjXQf7Z5z7/jN",
+	"oToQp+LYrmcGM0A9NSSoedmM35/4qrvMCP3SI9lCLUME8dVy2ew3L7EBrC86nKRxdmJvUMN0bDuROdED",
+	"zJhLvZwE4YPX4KtGQ3hSssGRZ3Qg0jnZFSrwyqL5K6WQsU2LBXXYsaxCx0yo/2fj3Gxfw7k3qMIACMSZ",
+	"TudOQDmfcgsRGQNBbn32+nHj7YkDp1ab3tAufdP/zPjeXDoHZ3ySXRiyCaFXaGLtcIBg6sThdASDlNa7",
+	"x5JXr87OrzP0DK0PmlyXlmzxBDdvXvzxxx+QYLdhfgimnCmjLZfZGssD1g0pTMtDkE4iRQZKZINyfJnd",
+	"6F/U6Qg/vzvW+AaGzNSkBHR82qoNjCQusg1nVSZ3RGQbUuJLeNxYF2tcMrrNJMvUfDPGM1TXul0WqnCh",
+	"9ppb65eZ6Xu8x7gW2ZrJXSZIoT5Xkj2+zJ5msA93SGSPP/s82z/LkMwqJmwxxYcH6i8P1keJRdveSW1X",
+	"wEs4EIEvs7d40whU6jXUnK1LXP33XwWj2b++ffE8+/dPP/vHv0EnZwNMhMsCaABdoXCFi+Pl/03dnnpy",
+	"8ZXmR6cw68nFI1v4j2py8eTik8ury08gKUjuQLwedm74NdMuALVNNIZjcfHk4jXaY32thx0rakYNINDj",
+	"q0fGQypN6Q9cfPRx8fBXozH0FkpwHPwBntOu3OQcQ50V/LBB5uLoG87N7+G1pifsEJdqdaE/k1F2yPAt",
+	"5sdBMYzx7ykNKXSdxJZQrA4HNYyl1cPf9Vnyh5qFKUTr0+wbLB3JasR10o0a8fcLopu4yZ21+N3J1N3J",
+	"uni7JZ2rVn58Zf+vU7T8yNPH/5cRs67umFk6YjjmFtvfCaMyTW29AZRW2GFUiJXawGucKeMGWp3Afutz",
+	"DdEjtJHVPBN78fB3UvzxUGCdcOIX8+tGPhX7p2qXRzGNFJMMm+k/4WHPp55efxbJ7w4Iem3H0iiSjGLd",
+	"Illdt7IN41MkbAptwnll/RUR8ik84Sfbbw2GPERDt98uBnI96Sj1j6FU+aE3jiPO1Wpmr1ydYa/EuUYV",
+	"jbwuzTNtIXXaAuuykm113zOKD+pUU9aB630WVndrlO+33PY1DTL/WfvYfdCx/dx3bH2vxFQmju3K2NKm",
+	"R1kPUUtdFoQKJYJCciTZmMBaQ+WI5jrzza+jnsPvPXrfnaIiVH7+6UXyqeJRW3oZ5Z0c2N+i2xDhwaQy",
+	"6KnL6M2x1AnYfnK/VT9/9NRWh4RkQKO7kHN+DJEbyiYyODvyNJobOKxJDaKeuS/10dT3rYdLBNcJQ4yO",
+	"u/PAiZSYzikRH2VzVOZNp4lxkLzPuw+OhHjg++eo0A4HaOiYcoD7Otzdz9H6FSxh7WtDfEae5kiikm0b",
+	"QJDtMmOVFXZCmWCmLTNtb7UQW1k3pITbLi43+tpK5IQN1h3/4e+KFX9MnRP64ThL1vaEm7p8TLWo/0W/",
+	"i4V8xorjnV0yOlJrcZD+6Ls71Dz/OOM1pzODp1QcQCWfR5x+Bo3baLO8w+qVlgx9QRQZ4/rvYMHrzlqg",
+	"QLQ2bj0OF08eXX36xWf/+HxSnjAtEH/4u2R7TCevss/Ns1HSBMOdLE6THJX4g3QL6LPTna9rQnX503D4",
+	"M11XMzsf7bv57LNPP/u3bH3UYJg451hmbY+0DlPqZl2S3DKF6wy0ICM4OCjOJ/Bq/HOR6OtbzI/ae61u",
+	"9ECBVSZN2go4tgTZ0geEiumzbxXQek+L4jWGjXJxHo30Bh/sB6I00aO7P+m+AYyh+zrlnhaFUTMr0EyM",
+	"ZxWixy8zjPJdRmz3WQRtajeMdwDUDSsjrBiOD2CNw3HW+E6zHaJbrCl/b66Zu5cevQC9mHs/yc65sfWS",
+	"7IYGlFx1IVESkBG6UlLjdjnbZMjAZyeIxkPTddW/79/oHsp/itPu7hzgZmefiUdqdEf5zoZVuzphq5L1",
+	"9PFE1uc9nsj6vMcTZDqttH2l41LygbqviRrRlYu96CJ223NlymjnZP1wY6oT/ML7gtAC8PbPdWipD+he",
+	"XPesc0zno7OyS/MHmKJoDRerCu2xQS7TOc6rjCO6x4WxO0w6TZhrBROCGET74J36K/PQa2TipPdwy9Wf",
+	"NF+8z5vumjGbo4U4ztZYqXKdoaD2xI4dsg3i1iqIIK3W6mrYy7rYTOkUs+hnjO3/HA0/xUgz91OvH7q5",
+	"t5G45/pTD74iombCVZ603xiNeBe3F8UKFwZdG29nHBeh1uzyv0gdwcYXpi7tI+Ojmfw/Cx9dyoBpdwUc",
+	"sj2moO/RhrNK710Exz8uMkIL/MF4fato5gvJ6vDhdiNZbTj/8TE97TQzy9DVo2dStYpc6viC6zCw8ktt",
+	"ihCRFRwdqPoDBL718WbRiIZueEJFjXMJMd1BSK+tL5442Uwx6X2caN7y5TOR9ztttpk0O2KpWKots8Y5",
+	"agQGm4GVsFE2EPTQpTnhzaBoZYJ3JTPQzn6frPpZL/ive4fVubd/ijnZKU8+m6mjLEekzXvtjd1kwGHb",
+	"7EbLitqQA6GY3XHmGmta4AcyUEpE/+oC4tbwzyojN0hn35ZgEiuD2MgLoVpW9LG6Vk/hwZ0aVMse4xqO",
+	"wymZ0YnzYRWtgcvPdtY1WH3lfNEOpYE3qCxFVqjrGZgk62PGG2WnQIRDp00Ld+XOtWshqIcb/BBXFp2j",
+	"8ad3fV1pbIOlct/PH3afm6keHSIvw2vj3tIxG8UT/N+bjpp3ItWY44xR/C8iYwd1jyZltmVYfJnhqpZH",
+	"jRY+l26nOMFxNenzeAu/v2GeWMbZ8xtuMC106qdLpN8hJWc2PKMtLied1q2tzOXEzIc2O3FqL3/dyWG8",
+	"6/S5ewm+twu4L0PuptvFV6hTWjehE0RisTINfYWE602NuOxkhatHtHwHZDgUXFK2wUs6lz1hkmb2+KjN",
+	"THu3UqeCgJ/amYLcgeojMttTPSUfy/f4+LKIjah+ekqAnuUSywdCcoyqBRfiuz3oP1LhAyORUHVx7jWT",
+	"ZhvXDFFxd5VBh0FiuklzTm5ROQ7Tf/6Pf/zj8aPPY41Jp1Ie/l4hvv/DlBddWuqF3C+OTAZ6Zt68VMNH",
+	"R/E/vXvV82cF8t/13SY6YBViMXJelTW0v5y6KuIPNeNS51Jf5uI2yK6v4cFzZVTHZlfoCX4c/IBiJpuQ",
+	"6DKajT9acYvnu2xDoHkJEtnzm5/m0umG20rzRsd1IpijPQkXf0FScrwlAu6yQKd5eTWpRxFEedPY3IsI",
+	"mWUbf/p+25Zp1KcJsGt63Zcqdqs7Zv8SXzlwnFRqA4yZXOfbVFjuGHSCatac5AggcFwHEMQxCsxgaMiW",
+	"Za9ErWJq9hkLHfymdaBHciawCILfdT3u3ZcDn4VWhekf9a7AEslzrM9kjkIdh+lk3zFq7OH+V9RjAlU4",
+	"4+wgonefMXEjdt9b/eR5anD69PieUF2HCBX+OtqAspyVjNqizicm02BlAuprJPPdKtsiscdylbl9tMpM",
+	"Y+xVpkUFzKaC5Mpg5hitMtsocZVB5fpl9rQss6oRMls7pAm/5OXQO2ta8D6/mha8R4/H9bZDclhr4b63",
+	"tfnuWbf1L3/JI05fCyfMg/iN96EUH+J23s0OY/n39vt7+93r9uteom5pcclqTD9UpR5dPGCbDcmxZeKl",
+	"qDlGhVCSWpWX8N+/zr5FWWf6MTtYNGWUNf+0LDXC1t+n59/b93/n0/NnC0BTMAopvJDQZQFy7AX8Ts5X",
+	"Jdgxe/Odeu6veNGGdMQ0akTYGkAOa2n873M0WGLGHgGgDU2cLhh4eWEfug8/NXzseJ9VpzpBVsem9enQ",
+	"5oUZeBi1o4kUWc1ZjouGg197w3g+FeDbYFzMEBaeuBeqYlzcJ01/cMFRW+0lbFY4E9gqSGEL8uKjS6/R",
+	"HqvF3Fl02mLkesNThx0r3TSH6HM+GN1l4eo7TCW3fD4TX1/rxB9XwmeMsn7dng0sEpFJVhaeWPB4n+i0",
+	"HzVcwdEhHBH/2TxhZODjQJ+x06Z3oY0g1dQS+EtQOzbgviW3Gh8LsJiMJYhpxugUeQkX8oHtguol6jO8",
+	"JfRsVRVcyK+sqrnbQsDJ/CpdOnXWjdAW8fWyGkDRKfFzSm7VniiAzybbshkAbTO9l0ZRz0+v/v3zcBHs",
+	"DtGC3c7VX3zrnrqPg8Z+zTaPubfKC8okFprMJq1hRzZSQOERLjI1p1noiLnD52dOJLYrvLMTSENIDC/I",
+	"8wlS+r1lJ87d7bM+w89131KE19xjsjUfFIdXludwx7Jle0UhRpvp888++6S/myTOd5TkBFHAG4f8pEHA",
+	"0+2xhwVHmzC211fq155onOmEvxd62w1l4/asKYts7TBYMsoOEydOSzM41CXaT2R7v0P77pb6q6bz2iWo",
+	"5dy30Xc/IqEtP9hzRpuuj9n1yzdmA0KmYKauzhlvqKkJ0OJj7MApiWGNwA8gq3UqOedb9djbpjz9KjpJ",
+	"TveVb4mQjJ/33IKl64TelSHibadBk/dwCqTtDshzBiF3H/hTktbvjzHfY1xnSJkKXQ+A7LNrMlFGQwA/",
+	"bPuO+7Xfy6qXJRPhU1fkO/pTQkxXoNE99a+Z1TglCZpsptvHuYTgLUYFpLTpRKAvMyD9/6nWlmn2igyV",
+	"pfYNZYCVCxezkeHxySefffbpp588jpAX8G/OiYt19f4tLR+ftJREQDUUMDL71+c3PynJ6Dhj/60nR5gq",
+	"9sWJ0ReffPHF51dfTBTKeGVq+nb40jxzH3dD/a37dUR2IAXtnnXRGb2vEzMgzSjatG1owcK79UdaML3m",
+	"+zBsV3erAc60Fztdms5qqa5RvjeXQmo4nxWkgLibOtZzgOIRdjMCKTJGS+gUYUpb3M2nYJMi0R7ywW2W",
+	"csLfBe5zSSoi/Vx/dNVFfv5sFh59FcpL3Qgs56GlH8UBS4ekl2N0B+TYlsd6Fxrncfw4Ncr3aIsvEkpK",
+	"AiMJrRU8CbXQ4eqB/o9ZfqUulbp7ur4XPGjqAnD+f7nf2n4Q42u0xfeSer3KKOKcHXCxygScHOBZrdEW",
+	"F4meu+fQF+E705RzsAl982wfefhczZdK61BeRb9A6MW53A2wkoRL2KO7/XK4dPjuGlB8TXUluSB0Wxoo",
+	"qYtU951WzQ/EHhLhw/Ab8LsVj7MxTH/mvs1f/VVcnDcbxlZ3O1+hxTvq+g/rElGqtvNhR0psfEMaJEmp",
+	"sSkXkebkw98l2k5CsAb2uA9/FW1PrhU8p549c33+DxRblhG5y0SNc9fBTOvZEiX6oL4uyD3T/0wb9bpE",
+	"+b27ce+D6QaBUlew2y2r+z0Jb7m2V5/qXfgwZ/VEUPk5q4/3Jgyrv+Qprkj0z32Im3wRdeMyCVYufXXU",
+	"jiL6ODfitzNO4NBhAIu0nuK/wIHwcfbGcamu+sasa3sNMx1+C6uiY+sjNpZkg6cO9Ffq9ztm3xf3fJ7D",
+	"Gs6av9hpz7ZDdY0pLjLJLKdWGaOAYMubUt2rFOOMi0NkZh9lEpelSOEaTBJNoHY817+/bai4Dw6GfAgn",
+	"Hize6tiP1XLUJCfnTH16d2AZb6joaIJVm/u+Pro/x8qSMjQf1BzfEjyR+XetH7jWVulf1bx8vmMkx+K+",
+	"bUug2jl9NoqHWv3keoXm0rcltzhFDiaCXzfoFt8X9/+a9qSizp8Smb+Pq4uJyY9vpal2I8fqvMNTqFvw",
+	"wF/9JvsnQlDehzxAm86MY6mWZG+yKN9nhEoGibUktwlsQjJWJN9v9diTXe/I32LykYuJD6rUCIdOrrdV",
+	"ekIGQIInRaSZPLEk4vJt8/eJdVcn1t15QN42NJQueXfeD6irME0iqRXC0w6vnptWTDZpvuk++rcIBsMj",
+	"XTL906pBG03zpDSKgZyEEx1KtMblZIbuK/1EPLJVHMKUGvFXm0Ihdd8z3W5L/R1tRRSslHqwzc1i3LSn",
+	"WWWkwFSSDYHOgRvXyMs1E9zYQ+LLLGdVhR4IrNYncfElBE/UsYLo8YnN4zKNAXyLJlCYEHBpXMXAIkCS",
+	"imGd6a8DfyNCa5o2R+HuMhgG5W4GaZ9QmIThhzcNpQMDFt3WMORyQRrLbPm8bR8A3+iNwM+OwX6tMaPv",
+	"2AF6vk3RI2cNDaXl9NuxJ/c7vkNnpd7DZ3UoA+asUKeihAQ99UW3NVduYypS6lik2ZIW5VpIlkOjHXzU",
+	"PWKxraGbLobUX5pspXOtxvlbj/2tx/7WY+fXY6Ovm0awOSvwl536WiMnkF1tJVUHEL3JdUo7JKb7DbaY",
+	"+zJoDPt907Fzh7F0PaAagYtYBB4vlR7dsba/o15bp2t6rURb4KZCd7vMEV3p+5DlU1BbkzVHExFeiA7q",
+	"R84avNOfOBuZrHIRq6xCEnOC1Bkod1AzsGpBR8QqXH7ko9vD38UOl5s/Hv6uaP9HBBl/QmUTF2yFkaPO",
+	"Pac7BWSymvVdrC40ShechHqpcAau9dI2JeRnTwHW9ieklvixBuUMde+jnNDc7UxwrgXx1yBqrQEFsRYN",
+	"qg/7k8jkcsO/ZeZMHokeYe/ZF3FPouovsBwL7LQ7wqvmEkBk/pbgf76Ywn3pWlMOP5BXG2EAbDAdX3Aa",
+	"eRxgGMoz2xI6XUf0Sj9yH5lm8Kn7zTQzbZUyaD9jem1+2fYg+hehGxHSPtzOlCEE5HJN8wtcYo32Nchb",
+	"pgWs9q/QevPj5N3XrkHqA8UyXV85uLflrMICQrQTHDO+iilb9e/2CX+3T/iY2icsP6usJJ9rV37LDsa/",
+	"KmSmuOOKn0W/MVhJcIbW6uySO0x4hkg1db80zrfpo+raPnQfCs987F6Pq46TMoZY1jzNGVUH12TJ8DdY",
+	"Pu88FnMsfcz3385azgsTBunPrCyEbUbY8Syjnls5W2NBAIlPybvOPEy9AN83i7xeSnt9kjZPv2Rsj4sM",
+	"hbQudOidm0a3dnumcvtstTEtce/5CnFf4voKvMhY4KyjE0B+9dlN2cFGs3qt8K4+/eKzf3wekao0oXoi",
+	"oCv+Fm/+T6IXv2E6M1IyXfWxw2XHTHMAKbrCxwU2KJOZkhKKLxbIWsGEIJhPHXFfmUf+6sebWcfZERl3",
+	"iBYP2C3m2Zqx/fhMW2U2olkRIRxEMJGdgp81zlGFNdjQAujte2fZ3R8sZgkJzqnH9yUpa7xt6J3lHUqW",
+	"VRalWAnMyga6lS7YctZQf0r0RFfVwCZ/iMQ+fJY8FfsXjH+DavH3To9g3lOxH7TdzhHNRFPX5dHC3ML+",
+	"L1G+FytwmFVYCGXUYpTvVhll8Ko8kNw24N2RjTyV2bFYhut7Mxd85z/8J5T/kAD18zdy3n0h55ka8d7t",
+	"DM42i6Vn7nA+ML2V+gdjtzCKe9h6Eu3xCdB6cWZOQifc9cei/z6+HkDBW3qL7d271lcR/ZMCnIroHaRY",
+	"NdWk8M88r/7i/YmWMTq2m9GQ5XSyA4/xGb4xTXg+fsskyhOqlnO/4BADToLaTWBSzdmWYzHpDL22z/zV",
+	"DUi7kLNakN+yQ7ZBfMiYHRIQg8vQFhEqNPjDBMjTFLMmM6g7DPtY1ehHkyPpul0bgI4a7vHWe10xTtU9",
+	"vsJYWrsljlHa4g+qvhL9L/aur7ltG4l/FYxfbuaGjmzXSS7Nk5MmM2kufy7WNXMPfYDFtYSKAnQgaJ+m",
+	"k+9+g90lRcoiBDkmJbl5amMzZLC7WCz2z++nL/lOsKPEXokRsy72pvbmqO+dxkf0qVzkEd2459u2LN9O",
+	"QHOvvbjyN29kRkCun8yMpitkZ4H6a9SCn0avF8urD/zOKwty+na1XHz/Vw3Ndi9qSj7Da7DRY7DUGSKu",
+	"wDmwpVdb28qPj+8PIDJuw07hOb5OjEgNMKgxE0+1BWJJnUKJSXUXwpv4ts5noPQxUSQGzglc/Tv9lqkU",
+	"D/twbyymH7CVZbAsV6dmtqtl9q6Iv1QxE6V7kU97h37twyK988JbWj6FlEoNGVU2yVDXFjS3TLOQR5mZ",
+	"mwAcxwdzA/0FNV1ail/JTkzlNyJF78xUfi1SRB8lrjZpqwZB9F0YEeR42DA08LxwArIcGK9Up5jO8z/B",
+	"btr8/qZEA6gbj6ZLeuxRnEy8lq5vndW+LymSq4tnrQw5w9ysciLMC8azscE2s3J8tocmsxK2oq/kCpd+",
+	"1NgL86idCHQ+Mc4s25xbL+X+sf3ocVYzOYbB3/fjDn4h5mrkChsCqptbyPPCwrGDfAPXx2d+dIhPRnUp",
+	"l8Aw+5VKrC+kV84eLzhR6BSZcenfkPiTwlSQ5cbi1SXLXjKjOEaM2Od6H2LXz0VDax1xANQ/sZPZmMYa",
+	"u5v6XeAUjBR+q6wU6LzW6G5Zslj7KJ/akCEVC9i+St3YmIPcwTy8Pf+dFzK7xMei9uZU6bA3jJX4e/+i",
+	"9uwUeD//Sto4z5ua4iqrNcjT3EQgGeSNuauX+wj/Q8Ugft+X9+7TvBH0SkSGxkmuSloQhbdEvrx7K8Ng",
+	"GILI2SvWvpENY8WrHTQpRi/e6wI1sHL4VCiSfBnYRjsDuIFg28wXdH47UVS3R9wbv/DHe86R3hCCVKZK",
+	"jxMhMV2FJx5ecvCe6s+3NIrrIP6QYyjACYB7UkomxgO8VRkcghfYaTGOJqMI4wXT46PM5JDexzOzijbW",
+	"SmtHUnS9tFcV7U25lN1z3R8nwhkC/0pKKAskq7Dba0uNtfT3wBCkqxrrR+irL8ulP0pX7VfH95GKtN5Y",
+	"xKb3l5K/IeIYs9UjXpGGPCdINJ6WHBmdiso+ODtJjiFoZYzcc7wURqBjgp69pEe/U+YyTZX/lcw+W/8t",
+	"p/x7yPDYvszVH9Bhrtc7018vP30UtCDypZVEvLBvrXIOMFH4n4sP/4wRZB6BZVRJ8uHTtmfR1e0lh38c",
+	"P+oOp5AqeXUMQXvRhHqpdFrDHqwVABkJgnPIW9cz+zWCzjw0L2JHUXQ/dsFYQKuoxBWyCreAplbyDEO9",
+	"c/vp2fnZP5qN28E4esWPDJwNUNgN7eKHHT3c14dWyaxrAv7GCYOkolyRxt/mcjYvyWQFYk0mSJ+v9Lh1",
+	"OGCNiYUPp0EJ+TP4k//v20DO5zZYvb6gB3ZzeDXfujy7otsqInA+O4eGP3A3SHwm6OVajr0VZ8bgHcFk",
+	"9xd+phPi+aYQ3itNW42AsCrUz8xocQXuFkD/LOao3qTsLJNuNEkEQaIlokK9ScS10pRTIWCXxJ8OqRq5",
+	"REgLMhHltEMiZJpC+kRcZJmYFT6+BzED96St01KOVkjr18HEPDsJw8Scnt1JGt8RB+cRegfh4e/uAoQn",
+	"UzPVhgp8Uo95n8b4i/VoTtc5uOigepdRNad1u+bKbwL5JLEMnPz8APdDjAt5Sw8+TMWsRL8ib+ANjGCw",
+	"SmhscgirOFjkEuqIWOwUSmys5Kh0C/4n3i9sAdi1lfPrpVSFIn+NSNu9zvOUoFCMq5+DtKOJdymLCIP6",
+	"k8p5wQs6WVRUgMPFwT2tSNFCOp3l+aRX9jgehepaBRNPq9oYlOmgQGbzIk2Hpn/VPPxt54LXuhteqe5N",
+	"ggLFkbEWRv69Cdagjgm/kP8wmsBoKrCyzH5TXMFEEUpj05x4VuXzu4/UnGHgBizmOvN2jJC1RjYC64hI",
+	"CDbVPF4vH91LP7BX82GjhrCi1QHaWQUxs+lv6Mm90cR+Dagjv7bw0lxQ5rLcORtH0O+ohH6wsWbLIVds",
+	"tXb3h+QeFGyvSVpbqCIvsijkBoK/+LE7AiFj2eQgnEEMmiUd+HdvGNJSBGoDqym+gt73tjlg6AaWLaZ3",
+	"+Fi5o9lYkIY7OnZyvClcGMrx/up1r2IFJ8d+E06kHpfsamtYR8MKuZ2YDDYeUl/9Uwd1lduTU4pSowjx",
+	"RS3Q1bQj5izKQD0cexd687xHLPPwjhHt70nT+0A1aVtogQaPfURj43cNKsjYqi6twd0aO43RR63dc/1Z",
+	"Rd7zgudWO1dOG7oZf38/8qhR6TAvuUWv7drNk67QAqUmJBMqJssGIfoBHo8TmU8q2gNJvWpvhnK85UTK",
+	"xXwOOn1DxtTXJu6g8iztCLK+K84kPEi7cxtpKmijY5V5AiKFGzWCkrbETWD2kiJhlYs/inSM+VOhXA7Z",
+	"dUINDoT6AiVOY45/wLfeKUGfn744/+nkPMb/lLOA+F88HlpbZPoaB1xfZZ7z53uw2YPBW0SVvIe567rZ",
+	"hgceec7Bm+OSO7Zuz2N5A2Ukck+D9JFPoJ8WZPYY4hSMg3FIsqseVpAZ8+pwyB0h+siG5j4V0AFkQrnK",
+	"nXQ3dR2hYu8yNS3fhS09fXHWbgdcuMtDzFe/WDO/xOfiSruMrht1hTs7p7ixguraUR31Ut5AyovsK3x8",
+	"a+wYHBVbSLjrg7/WqvtlqbzHKiG+FOMi6QZMXZ8+fjpWmjuFsDkv3zJ29supjLoTj1OX18O7m73VGQcP",
+	"pDaOHaRgn9DuhnLsJgx4Ie/jPhWuSxLnS/5XdOqmTeFaUDqSdpgZ/ocd8Nq/TkyDsrFVBu0RyDt91F1w",
+	"8G43TKS9mJzibJXfhJh/WBcnnJ+8eNaOHoPAlCEgJAKu7E5O/v2dHjPKQYKjXdKCpCrGhKnx5pnUTmSK",
+	"WEdTK2/19th5pYC6MF/XPxJYl/r46O20nO9ATXiZV1DEpIoVDTTIXslmkTF5Q+PikJ/p4zT+Ba/LvYLk",
+	"VJd0Dp8YgZbRou7g7AWkWBUS5th/eUeYrxG+hcT5EPfEmObKDnh/UFi0lp1Fbf3bCW44yaaSiHxSOMRd",
+	"KxBEKQP8k9IECh5hMiaVi2Cp1pTozR25J/pAx+0M3h8ZLAzNAqGtMyY7vlYZbK7FDY3Joht6ek10fWdy",
+	"tBs8tolxBpGjlq1vVIbhTvGgRqZKbxiL8dp4rwjMpftN779EOaIezwYUAhaijMmWwItYkxhJrQ2OynCF",
+	"c4NEI4CGhqSXgwYY8mvoeMjrE/ZIVQoBwhK4lbko2qEE2iPPvqTeUkX20fTKjHvtRT+d9He4oyB6jpN7",
+	"MJc32oGtIeiR/yN+/XJemie9VC6mMF/ZyWhqU4A5FvsDg9G1XT6QahaYElAzimEOGPiEFjCU1juzKKM5",
+	"p+xVA67cZCkRqlLDfKZyBzp/EPjLLEP2Mz2FlLwF8Xq6XGj4HzG5e31foyY3oEoFFI1DAseGfMt6db/2",
+	"j3wq+nXvHZBJ8zJ2kgfqwU8MmULPgh5NKLanDpSRVVdxhztZQ77BFA7cDl55+eBCHqERcHaeR3+o95OG",
+	"ggTq6qWQ4lqqDFJiGiocta6w1chcpRBpK3SbDFCB5nkB7GbNFPShR4b1pXRG0q1uygNeSKHhVjj/PX/G",
+	"5ID9oHkJNYgYVZOXFUoOhwBEBqKNmJlVLOtmIBA4E5q32VDc2ReYYNJjW2T85DI3L9VHs37flqM2juDq",
+	"7OSv0PnUn3+scguykV1gvIoqv7Cp2+leofV/C2mldkoHfOe/qmcO/LD9grfDxxpy0RTuPc5OCxnIHEKA",
+	"wPjAD+0fTMB9JUdToTSe1JYvx3GAZE3DoDnDUOKS6wdbTCR2k/kJzA8c19kUz05O7o4QHJ/2jMXSlFrX",
+	"Q3KE7964v+eg3cr0QLS3cIXVIWfhf3/o13PZP/BsD07ilZda00vUZkZG0oJAWSqjcyF1fgs2iOrhbJG7",
+	"YBIeH+hSaPiBTqkNsTNFTGFBfRo0RkOgz3o0MZbwnhEDZVFB1ZSDWjWe1bZuF/qb7RvqN/w9X24eWZCN",
+	"a+O/2pkWMb2yhBnBicfczODKpAtxZU0xntydJzh99vz587PTti4l/wGwN6VjK2x29PPRQM7V0bffv/0/",
 	"AAD//w==",
 }
 

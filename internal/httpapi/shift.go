@@ -4,9 +4,11 @@ import (
 	"bytes"
 	"context"
 	"io"
+	"time"
 
 	"dynacor/core/shutdown"
 	"dynacor/internal/app"
+	"dynacor/internal/report"
 )
 
 func (s *server) PlanShift(ctx context.Context, r PlanShiftRequestObject) (PlanShiftResponseObject, error) {
@@ -97,4 +99,44 @@ func (s *server) ExportJobsSheet(ctx context.Context, r ExportJobsSheetRequestOb
 	}
 	return ExportJobsSheet200ApplicationvndOpenxmlformatsOfficedocumentSpreadsheetmlSheetResponse{Body: b,
 		ContentLength: int64(b.Len())}, nil
+}
+
+func (s *server) GetProgress(ctx context.Context, r GetProgressRequestObject) (GetProgressResponseObject, error) {
+	v, err := s.app.Progress(ctx, r.Code)
+	return GetProgress200JSONResponse(v), err
+}
+
+func (s *server) GetProgressSheet(ctx context.Context, r GetProgressSheetRequestObject) (GetProgressSheetResponseObject,
+	error) {
+	v, err := s.app.Progress(ctx, r.Code)
+	if err != nil {
+		return nil, err
+	}
+	site, zone, err := s.app.SiteClock(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var b bytes.Buffer
+	if err := report.ProgressSheet(&b, progressPage(v, site, zone)); err != nil {
+		return nil, err
+	}
+	return GetProgressSheet200ApplicationpdfResponse{Body: &b, ContentLength: int64(b.Len())}, nil
+}
+
+// progressPage is a view as it is printed, by the site's clocks.
+func progressPage(v app.ProgressView, site string, zone *time.Location) report.Progress {
+	at := func(t *time.Time) time.Time {
+		if t == nil {
+			return time.Time{}
+		}
+		return t.In(zone)
+	}
+	p := report.Progress{Code: v.Code, Name: v.Name, Site: site, At: v.Now.In(zone), Total: v.Total, Done: v.Done,
+		Planned: v.Planned, Behind: v.Behind, Finish: at(v.Finish), P80: at(v.P80), Forecast: at(v.Forecast),
+		Says:    v.Says,
+		Stopped: v.Stopped}
+	for _, a := range v.Areas {
+		p.Areas = append(p.Areas, report.ProgressArea(a))
+	}
+	return p
 }

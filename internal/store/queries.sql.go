@@ -6295,6 +6295,49 @@ func (q *Queries) SealRun(ctx context.Context, arg SealRunParams) error {
 	return err
 }
 
+const sealedOfPackage = `-- name: SealedOfPackage :many
+select j.tag, j.area, j.glyph, coalesce(max(r.sealed_at), 'epoch')::timestamptz as sealed_at from joints j left join records r on r.joint_id = j.id and r.verdict = 'accepted'
+where j.package = $1::text and j.glyph <> 'retired' group by j.tag, j.area, j.glyph order by j.area, j.tag limit $2::int
+`
+
+type SealedOfPackageParams struct {
+	Package string
+	N       int32
+}
+
+type SealedOfPackageRow struct {
+	Tag      string
+	Area     string
+	Glyph    string
+	SealedAt time.Time
+}
+
+// When each accepted joint of a work package was sealed, by its latest record.
+func (q *Queries) SealedOfPackage(ctx context.Context, arg SealedOfPackageParams) ([]SealedOfPackageRow, error) {
+	rows, err := q.db.Query(ctx, sealedOfPackage, arg.Package, arg.N)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []SealedOfPackageRow{}
+	for rows.Next() {
+		var i SealedOfPackageRow
+		if err := rows.Scan(
+			&i.Tag,
+			&i.Area,
+			&i.Glyph,
+			&i.SealedAt,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const sealedSince = `-- name: SealedSince :many
 select r.number, j.tag, j.name, r.verdict from records r join joints j on j.id = r.joint_id
 where r.sealed_at > $1::timestamptz order by r.sealed_at limit 100

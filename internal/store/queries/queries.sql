@@ -898,3 +898,8 @@ update handovers set taken_by = $2, taken_by_id = $3, taken_at = $4, confirmed =
 -- name: SealedSince :many
 select r.number, j.tag, j.name, r.verdict from records r join joints j on j.id = r.joint_id
 where r.sealed_at > sqlc.arg(since)::timestamptz order by r.sealed_at limit 100;
+
+-- name: SealedOfPackage :many
+-- When each accepted joint of a work package was sealed, by its latest record.
+select j.tag, j.area, j.glyph, coalesce(max(r.sealed_at), 'epoch')::timestamptz as sealed_at from joints j left join records r on r.joint_id = j.id and r.verdict = 'accepted'
+where j.package = sqlc.arg(package)::text and j.glyph <> 'retired' group by j.tag, j.area, j.glyph order by j.area, j.tag limit sqlc.arg(n)::int;

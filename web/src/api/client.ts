@@ -9,6 +9,7 @@ export type DossierGap = S['DossierGap'];
 export type ShiftActivity = S['ShiftActivity'];
 export type ShiftPlan = S['ShiftPlan'];
 export type HandoverView = S['HandoverView'];
+export type ProgressView = S['ProgressView'];
 export type ShiftAsk = S['ShiftAsk'];
 export type ShiftVerdict = S['ShiftVerdict'];
 export type ShiftStands = S['ShiftStands'];

@@ -1961,6 +1961,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/packages/{code}/progress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far a work package has come against its plan */
+        get: operations["getProgress"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/packages/{code}/progress.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same on one page, for the morning meeting */
+        get: operations["getProgressSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/packages/{code}/shift/stands": {
         parameters: {
             query?: never;
@@ -3235,6 +3269,43 @@ export interface components {
             condition: string;
             /** @description it is stopped */
             held: boolean;
+        };
+        ProgressArea: {
+            area: string;
+            total: number;
+            done: number;
+            inHand: number;
+            stopped: number;
+        };
+        ProgressView: {
+            code: string;
+            name: string;
+            /** Format: date-time */
+            now: string;
+            total: number;
+            /** @description when each accepted joint was sealed */
+            done: string[];
+            /** @description when each was to be done */
+            planned: string[];
+            /** @description joints less than planned by now */
+            behind: number;
+            areas: components["schemas"]["ProgressArea"][];
+            /**
+             * Format: date-time
+             * @description since when a plan is
+             */
+            inForce?: string;
+            /** Format: date-time */
+            finish?: string;
+            /** Format: date-time */
+            p80?: string;
+            /**
+             * Format: date-time
+             * @description at the pace of the last day
+             */
+            forecast?: string;
+            says: string[];
+            stopped: string[];
         };
         DueItem: {
             /** @enum {string} */
@@ -8909,6 +8980,52 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getProgress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProgressView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getProgressSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
             };
             default: components["responses"]["Problem"];
         };

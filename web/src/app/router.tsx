@@ -103,6 +103,12 @@ const shift = createRoute({
   }),
   component: lazyRouteComponent(() => import('../places/shift/Shift'), 'ShiftPlace'),
 });
+const progress = createRoute({
+  getParentRoute: () => root,
+  path: '/progress',
+  validateSearch: (s: Record<string, unknown>): { package?: string } => ({ package: text(s.package) }),
+  component: lazyRouteComponent(() => import('../places/progress/Progress'), 'ProgressPlace'),
+});
 const handover = createRoute({
   getParentRoute: () => root,
   path: '/handover',
@@ -287,6 +293,7 @@ export const router = createRouter({
     shift,
     due,
     handover,
+    progress,
     shiftConstraints,
     shiftImport,
     tests,

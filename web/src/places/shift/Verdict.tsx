@@ -58,6 +58,9 @@ export function Verdict({
       <Link to="/shift/constraints" search={{ package: d.code }} className="btn sm">
         Constraints
       </Link>
+      <Link to="/progress" search={{ package: d.code }} className="btn sm">
+        Progress
+      </Link>
       <Link to="/handover" className="btn sm">
         Hand-over
       </Link>
