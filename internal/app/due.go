@@ -70,7 +70,8 @@ func (a *App) due(ctx context.Context) ([]due.Item, error) {
 	if g.rules, err = houseRules(ctx, a.q); err != nil {
 		return nil, err
 	}
-	for _, gather := range []func(context.Context) error{g.retorques, g.doubts, g.tools, g.trainings, g.work} {
+	for _, gather := range []func(context.Context) error{g.retorques, g.doubts, g.tools, g.trainings, g.stock,
+		g.work} {
 		if err := gather(ctx); err != nil {
 			return nil, err
 		}

@@ -7,6 +7,8 @@ import (
 
 	"dynacor/core/plan"
 	"dynacor/core/procedure"
+	"dynacor/core/run"
+	"dynacor/core/stock"
 )
 
 // PackageRow is a work package with how far it has come.
@@ -36,6 +38,13 @@ type Need struct {
 	What     string   `json:"what"`
 	Quantity float64  `json:"quantity"` // 0: as needed
 	Joints   []string `json:"joints"`
+	Open     float64  `json:"open"`   // of it for joints that are not accepted yet
+	Have     float64  `json:"have"`   // in stock, and still to be used
+	Places   []string `json:"places"` // where it lies, with how much
+	Short    float64  `json:"short"`  // is missing for what is open
+	Stops    []string `json:"stops"`  // joints that the shortage stops
+
+	takes []stock.Take
 }
 
 // PackageNeeds adds up parts and lubricants over the joints of a package.
@@ -46,6 +55,7 @@ func (a *App) PackageNeeds(ctx context.Context, code string) ([]Need, error) {
 	}
 	list := []Need{}
 	at := map[string]int{}
+	accepted := false
 	add := func(kind, what, tag string, n float64) {
 		if what == "" {
 			return
@@ -54,13 +64,18 @@ func (a *App) PackageNeeds(ctx context.Context, code string) ([]Need, error) {
 		if !ok {
 			i = len(list)
 			at[kind+what] = i
-			list = append(list, Need{Kind: kind, What: what, Joints: []string{}})
+			list = append(list, Need{Kind: kind, What: what, Joints: []string{}, Places: []string{}, Stops: []string{}})
+		}
+		if n > 0 && !accepted {
+			list[i].Open += n
+			list[i].takes = append(list[i].takes, stock.Take{Joint: tag, Quantity: n})
 		}
 		list[i].Quantity += n
 		list[i].Joints = append(list[i].Joints, tag)
 	}
 	families := familyFinder(ctx, a.q)
 	for _, r := range rows {
+		accepted = r.Glyph == string(run.GlyphAccepted)
 		s, err := decode[plan.Specification](r.Data)
 		if err != nil {
 			return nil, err
@@ -94,7 +109,7 @@ func (a *App) PackageNeeds(ctx context.Context, code string) ([]Need, error) {
 		}
 	}
 	sort.SliceStable(list, func(i, j int) bool { return list[i].Kind+list[i].What < list[j].Kind+list[j].What })
-	return list, nil
+	return list, a.cover(ctx, list)
 }
 
 // partOf names a part as it is fetched, and how many of it a joint takes.

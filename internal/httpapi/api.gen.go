@@ -97,6 +97,30 @@ func (e PressureTestEventInputKind) Valid() bool {
 	}
 }
 
+// Defines values for StockInputKind.
+const (
+	StockInputKindLubricant StockInputKind = "lubricant"
+	StockInputKindPart      StockInputKind = "part"
+	StockInputKindSpare     StockInputKind = "spare"
+	StockInputKindSupply    StockInputKind = "supply"
+)
+
+// Valid indicates whether the value is a known member of the StockInputKind enum.
+func (e StockInputKind) Valid() bool {
+	switch e {
+	case StockInputKindLubricant:
+		return true
+	case StockInputKindPart:
+		return true
+	case StockInputKindSpare:
+		return true
+	case StockInputKindSupply:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ExportNumbersParamsOf.
 const (
 	ExportNumbersParamsOfAngle    ExportNumbersParamsOf = "angle"
@@ -1262,6 +1286,23 @@ type State = run.State
 // Step defines model for Step.
 type Step = procedure.Step
 
+// StockInput defines model for StockInput.
+type StockInput struct {
+	Kind     StockInputKind `json:"kind"`
+	Place    string         `json:"place"`
+	Quantity float64        `json:"quantity"`
+
+	// UseBy a day; empty: it does not go off
+	UseBy string `json:"useBy"`
+	What  string `json:"what"`
+}
+
+// StockInputKind defines model for StockInput.Kind.
+type StockInputKind string
+
+// StockLine defines model for StockLine.
+type StockLine = app.StockLine
+
 // StoppedJoint defines model for StoppedJoint.
 type StoppedJoint = app.StoppedJoint
 
@@ -1875,6 +1916,9 @@ type SignInJSONRequestBody = SignInInput
 // PutSiteJSONRequestBody defines body for PutSite for application/json ContentType.
 type PutSiteJSONRequestBody = Site
 
+// PutStockJSONRequestBody defines body for PutStock for application/json ContentType.
+type PutStockJSONRequestBody = StockInput
+
 // ChangeTabletJSONRequestBody defines body for ChangeTablet for application/json ContentType.
 type ChangeTabletJSONRequestBody = DeviceChange
 
@@ -2306,6 +2350,15 @@ type ServerInterface interface {
 	// PutSite Name the site and draw its plant line
 	// (PUT /site)
 	PutSite(c *gin.Context)
+	// ListStock What is there of what work takes
+	// (GET /stock)
+	ListStock(c *gin.Context)
+	// DropStock Take a line of stock out
+	// (DELETE /stock/{id})
+	DropStock(c *gin.Context, id openapi_types.UUID)
+	// PutStock Enter a line of stock, or change it
+	// (PUT /stock/{id})
+	PutStock(c *gin.Context, id openapi_types.UUID)
 	// ListTablets The devices that people sign in on
 	// (GET /tablets)
 	ListTablets(c *gin.Context)
@@ -6151,6 +6204,69 @@ func (siw *ServerInterfaceWrapper) PutSite(c *gin.Context) {
 	siw.Handler.PutSite(c)
 }
 
+// ListStock operation middleware
+func (siw *ServerInterfaceWrapper) ListStock(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListStock(c)
+}
+
+// DropStock operation middleware
+func (siw *ServerInterfaceWrapper) DropStock(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DropStock(c, id)
+}
+
+// PutStock operation middleware
+func (siw *ServerInterfaceWrapper) PutStock(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PutStock(c, id)
+}
+
 // ListTablets operation middleware
 func (siw *ServerInterfaceWrapper) ListTablets(c *gin.Context) {
 
@@ -6751,6 +6867,9 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/background", wrapper.ListBackground)
 	router.POST(options.BaseURL+"/background/:id/retry", wrapper.RetryBackground)
 	router.POST(options.BaseURL+"/background/:id/cancel", wrapper.CancelBackground)
+	router.GET(options.BaseURL+"/stock", wrapper.ListStock)
+	router.DELETE(options.BaseURL+"/stock/:id", wrapper.DropStock)
+	router.PUT(options.BaseURL+"/stock/:id", wrapper.PutStock)
 	router.GET(options.BaseURL+"/packages/:code/progress", wrapper.GetProgress)
 	router.GET(options.BaseURL+"/packages/:code/progress.pdf", wrapper.GetProgressSheet)
 	router.GET(options.BaseURL+"/packages/:code/shift/stands", wrapper.GetShiftStands)
@@ -12177,6 +12296,123 @@ func (response PutSitedefaultApplicationProblemPlusJSONResponse) VisitPutSiteRes
 	return err
 }
 
+type ListStockRequestObject struct {
+}
+
+type ListStockResponseObject interface {
+	VisitListStockResponse(w http.ResponseWriter) error
+}
+
+type ListStock200JSONResponse []StockLine
+
+func (response ListStock200JSONResponse) VisitListStockResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListStockdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListStockdefaultApplicationProblemPlusJSONResponse) VisitListStockResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DropStockRequestObject struct {
+	Id openapi_types.UUID `json:"id"`
+}
+
+type DropStockResponseObject interface {
+	VisitDropStockResponse(w http.ResponseWriter) error
+}
+
+type DropStock200JSONResponse []StockLine
+
+func (response DropStock200JSONResponse) VisitDropStockResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DropStockdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DropStockdefaultApplicationProblemPlusJSONResponse) VisitDropStockResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutStockRequestObject struct {
+	Id   openapi_types.UUID `json:"id"`
+	Body *PutStockJSONRequestBody
+}
+
+type PutStockResponseObject interface {
+	VisitPutStockResponse(w http.ResponseWriter) error
+}
+
+type PutStock200JSONResponse []StockLine
+
+func (response PutStock200JSONResponse) VisitPutStockResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutStockdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PutStockdefaultApplicationProblemPlusJSONResponse) VisitPutStockResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListTabletsRequestObject struct {
 }
 
@@ -13295,6 +13531,15 @@ type StrictServerInterface interface {
 	// PutSite Name the site and draw its plant line
 	// (PUT /site)
 	PutSite(ctx context.Context, request PutSiteRequestObject) (PutSiteResponseObject, error)
+	// ListStock What is there of what work takes
+	// (GET /stock)
+	ListStock(ctx context.Context, request ListStockRequestObject) (ListStockResponseObject, error)
+	// DropStock Take a line of stock out
+	// (DELETE /stock/{id})
+	DropStock(ctx context.Context, request DropStockRequestObject) (DropStockResponseObject, error)
+	// PutStock Enter a line of stock, or change it
+	// (PUT /stock/{id})
+	PutStock(ctx context.Context, request PutStockRequestObject) (PutStockResponseObject, error)
 	// ListTablets The devices that people sign in on
 	// (GET /tablets)
 	ListTablets(ctx context.Context, request ListTabletsRequestObject) (ListTabletsResponseObject, error)
@@ -17571,6 +17816,100 @@ func (sh *strictHandler) PutSite(ctx *gin.Context) {
 	}
 }
 
+// ListStock operation middleware
+func (sh *strictHandler) ListStock(ctx *gin.Context) {
+	var request ListStockRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListStock(ctx, request.(ListStockRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListStock")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListStockResponseObject); ok {
+		if err := validResponse.VisitListStockResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DropStock operation middleware
+func (sh *strictHandler) DropStock(ctx *gin.Context, id openapi_types.UUID) {
+	var request DropStockRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DropStock(ctx, request.(DropStockRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DropStock")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DropStockResponseObject); ok {
+		if err := validResponse.VisitDropStockResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PutStock operation middleware
+func (sh *strictHandler) PutStock(ctx *gin.Context, id openapi_types.UUID) {
+	var request PutStockRequestObject
+
+	request.Id = id
+
+	var body PutStockJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PutStock(ctx, request.(PutStockRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PutStock")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PutStockResponseObject); ok {
+		if err := validResponse.VisitPutStockResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListTablets operation middleware
 func (sh *strictHandler) ListTablets(ctx *gin.Context) {
 	var request ListTabletsRequestObject
@@ -18186,514 +18525,519 @@ func (sh *strictHandler) VerifyFile(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L37ktw2ky/4KozeEzEzcUqtlnz5PHLsH5Js2bIluUct2zvnrFeBIlFVcJEADYBdqnE4Yp9mH2yf5AQS",
-	"F94AEmB1teXveCLms6QiQSAzkUjk5Ze/X+SsqhnFVIqLJ79f1IijCkvM4W/PGRWYymvMBaPqHwosck5q",
+	"7L37ktw2ky/4KozeEzEzcUqtlnz5PHLsH5Js2bIluUct2zvnrFeBIlFVcJEADYBdqnEoYp9mH2yf5AQS",
+	"F94AEmB1te3veCLms6QiQSAzkUjk5Ze/X+SsqhnFVIqLJ79f1IijCkvM4W/PGRWYymvMBaPqHwosck5q",
 	"SdRfL37esWxLbrHISoxucSZZdtghmckdzgTZUlw8IDSr4e2sQseMMpkVLEMlo/jLDIk9LrIN49n6mKGM",
 	"400jUJkdiNzBEBuCyyLL9RwuL1YXRH10h1GB+cXqgqIKXzyxc3xgJrm6EPkOV0jNdsN4heTFk4umIcXF",
-	"6kIea/WGkJzQ7cUff6zcAolnde92mPDs+uWbjPGsRkLUO44EXqkF5eqLmOaswMX8zEh/WhX68ArTrdxd",
-	"PPn86mo8rT9WFxyLWr0NXLjmbF3iSv0xZ1RiKtUfUV2XJEdqsg9r/cR//9Wwqf3Wf+N4c/Hk4v942LL5",
-	"of5VPLTjwhf7a3fcWA3ZgWgBf+O4wsURiGjGU597mu9BijirMZdEz58U6n8Hq1Rr3DQC+38T+LfOvxMq",
-	"8RbzC02Z3xrC1Wv/8wKYqh5tB/vFkZOtf8W5vFhdfHiwZQ/MP6K6vlRz7PzrA1LVjEst/IonF8WRopzx",
-	"h+qznKLyIapr+PbToiCaQMMlItmTtwJJ/ECSCo+FbnWBmoLIOd58xwiVT+HJP1YXG0TKHqXWjJUYUfjN",
-	"fNRDRSK8/7zHx5d+su8JhR8wbSpF4JxxjnNYsiKxZPy3BsMf8x0GMm4ILdTLqwuJhaK2Xt0vnnWXpCLy",
-	"K7ztU4o167JDJtpUa8Vp8/gLzirvTCvE994faqerJkVfP6WeL1GO/SNxfPstEruA8OaMh2RX7dHAoAHB",
-	"NuTzvaF+eB1arWSsDP7wUgR+Ulx8U0Xy4RbzguSyKxZCoiNWe69it+1/39cIJKChG0KJ2MEvhApSqHEP",
-	"O1bi9yVTT7BGwr/6pOSWCKKPIiJxJeYY+ZN6HFZlNjjn6Kj+fkD+1asDyvPDQLMYujg+G4Gz2saJxuoC",
-	"ntI7yuwfJ4PmYzMqSX/h0umWKNWUM44fmrl1NdNLWjfSo542EnNz9JBKMfHRlTp5KkL1X9tTqCOSWn10",
-	"TqvHntPqNKUR1haahlpPdabwqW8GtT6+O4994X3MbvXZJdltNTdi6lZaKNsV+vBSv/D4qjPfoazPLsvK",
-	"fufBR1c+C6S/GbT0OOmGUSw19cdBVtz6OnQxpOywU3Mr5pjuifTCA5vmO8ZPO64nztfwQQr2sPBreiMP",
-	"3t+UYiGs8asuzph/HoJInKDT4HE3D6PC3Jfd5M0H7TIj1Zim+DIlBu++ICX2cMxxcmrHmK//sbrYhQ7u",
-	"ljNRe/AVRhvf8aKuN0g2PILuyJJkp0+M9lU3m5jt0BLnlL3wlh1O2w7qyuMlbATFU/bCgIh9YXUSakgK",
-	"k4omoqLBQhrWSD/Yvy19yw4Zyn5VJnvGNhnKNqgi5TEjIpNoj2mG1HuXsMv6Qi0O5qaNjLZD5XXvkfGR",
-	"01uiYghq1It9kQ695uQXjuL4bXDNWY6LhuPncIR7BtwgITE1q4ka8wUQ6YV7zzuoxCkDSuwbpSK0MeNE",
-	"HNKcHeI/qUTJpx0adTlPmPq1kivPQOr0TOTsgem7QtR3bySux4MM9h6M6ERmZpvVVlIu9WaJPwncm2ar",
-	"1ZgW+tI72DUpgvvUL615yfL9D5vNaxGhe+CDvXdiVI2d/0JNwzF6zqiQHBHqs+g5RlE2X87xIWqRakD7",
-	"+Mz6xK6RBTvQy8Es43ltR9BrFfsXjL/GY8UK3kTBKrxmBahT7TKULIMddgTnodzhbM3YXqteJaxZjfI9",
-	"2uKxwk046NZHv0/Fb/DZL05dOWP3sM/L1a5ofbSnYMztEkTR0nehKCqa/7A5zWwIUPOwY/MGlHqoXffM",
-	"ggsmBMH80s46XibNm3rN8h2uasydiddfeY5LQZrYE2VHtrtYp5c2z2afHFDIzkcPYL44Z7A39LK/zASj",
-	"vTE7V0pc1fIsorEO3a3wLaYy8Bvb+52kEn+I8PrYkc3+AomDN2HgKHpqeiygZFMQ6TfOc+tyHnuSrVtn",
-	"/EsK/fGGcTyv7Dpmu2g0BRZvaVK0SkxtbmT9RXZkNy27yhg9Z2m4UM8d0HFM/o3xQPcPJrYxQS6J/0Vk",
-	"YBmIVfb46vHnDx49fnD16N3VP55cXX2ZKWk4Pskooxh8iJ3DejXlu+5/jRT9lz/3+6Lua5qH3XGBF8k5",
-	"RYGiMF89VLSxofiz0MR4hvL9lrOGFt+x9Ynhm1bneVymRW8gQuXnn174fKvWaeoJbByfI5rj0q/IKnR8",
-	"iyU/Bn5lwnM9NTMW3olQoxmHhhemGZFwg+UEF6uM8czas3F0YhvfsKxSI4Fdp4dHawbuvbFTSyIZsKc4",
-	"o9uAsXjAVGbwQFYiIVdatDNYD2VyR+g2KwLB4JGCMg5PpqwIPZ2W/YbYdjZGm1F9WjgudfkZocH6YrpM",
-	"jakxmvpkP8/6OLwyh4V5Y1x2M34weWEetaNHUkSvZik1qOcKeQaLDP5hie2mLTb1cpzdZh0tl7C0eH1o",
-	"39NkwTTfaV/OiDiQ/uHdeJQFdmTd8JqJQMRT4jr+vg5zivJK2G+uzITtl2bIJxkrLzvLjycgRDIgaQSV",
-	"eVNC5sVT8OB5LgiozP3G62aD84QY0NfwvM+FUTK2x8WPdbwr277gGYw1sm4SptUhwQ/wqtcLdsA4fno3",
-	"6ulrRqgMebWI1vpTg/xsHhtdkBQ/2mV2qNcOPSM4aohLw+94oYEPD4TmBcGlRynlO0ZynOrHZWVT0UWM",
-	"09PwjFngDWpKv3WPP6CqLgMRAFzWoTjZZLrJOGSA1tif1wBZIX7SsFo70P2mkThW60CuREOJDP4gTvDc",
-	"qHXbxbTWhJ3mjLz91iAqiTxeaj7Fi5x9cSh2ZqOOrYJSsCS2hbkzCud0joEw/QOX8xnGvJt6K3EX3aKy",
-	"AZmmTVkidWo/kbzB0/zUL5npxygPw4DTlMdb/FtjUoUi2dg5cjzbwuroWdVsP9yl8PKoFRBvYgxF/tFr",
-	"A3aYMWJIbye/iPZeDyBTarBnDnWoWnBW16GEvaAV1dCDMv19bw1Wbsdv31m1M4oxgGBRS0wfXJZfc+7L",
-	"qdAnUUBpU+y/L5ssUt9Lbk8uTOGCj9oDsrNdY7zm+EO+Q3SLL9v1pl0/7ACaaPqP47xYEQglSH8g3Z/S",
-	"NjSL1dudrJzocJ2Z5dJ43fMd4lKbb6OF1hwL0XD8+hrF3qVSEquGFOh8rTNS1LZoF7Fkc6gLxQ+NdEl4",
-	"ftW2QaXAw8iULzft0eN5pxq89otHwZqLlPGhnOLuGkRCJqOtvYdbZ1lCvNa4VzyHdCBOEExIKYhJQ4zP",
-	"OTaJiQkpByaT0TPdHRGSaUedGyrOi9BPXkA8Idz9GvH9CzgQvHkQokIy380OYp/ThQjmKhAxd13z8ewY",
-	"8AMgqUNmNlGU1ZhCXB0jDoeZZO/VEHCVtwfc+vgesn30zwdEbnXSIbntZftHWJOtyXEKPw6ISHMRHSvo",
-	"xEsqvCFkRHQehNzR0EWlnLx2dlpEmKqjG9IjVa2HZqRXOEbj7bOAxgLLJYpfvbZqJxGn8O1ilur7n9r0",
-	"+KE9XrIDLq7z2N1T4FuCxqlcpxBy+PcaidA9YKpoAaQ0diEje0SIi84Qqy5heovuTCKadZb6i7jn3C0D",
-	"xhWolpjHnxpbzpo6kOBYNmtOckTlxH05pE6Y3M1kB057UvX6fLevWmkL7jfWa1aSPKDC1dA4UFSyxWq6",
-	"fiocOKb5zm+8TlqnJVLaSi8kwTItzZ3pecny/U2N6J8b172v0Oww4dsFWmNDrECqhSHW5wxpFvfpjO1t",
-	"MWIjDYq6OgLE6Kv+HbKnumI1rGw4FddIBIK3t0SQdYntl1I1Xff17rc6tUPqL9hcJ82SolQdkHaJjmNV",
-	"jTgR3pJFElu2UpDNBqsdPLCeBuP5s3j8igRVAWbG3e1NCYq6360vzHC+S9DIs82adaywDMuaXB0Tolt4",
-	"Q7HTW7mECJ8lVMQE1rGXFhvYm68AsU/G0IrjGqNUR6pAR5Hiyh06WLWLHB5egYRanlmytvPqy6X59Mxu",
-	"KskGX3Y2RfyWUm+6inFId8XFd2wyNXd82qPQ4Ym287RRD5kxVvobEeHz0WyXRdHbHF/hX2/CBb+fMtyr",
-	"bvvMV9yGTFpW3OgHe2u2Y37uG5MIVnpM7amRX9pXRgV54+GhEiR+aOBMEk1qkjDzmx3ZAMJBb9xHnoEH",
-	"EmeW0SPXyrDb8MVMJda+6MrRYjPDDfETwYezpJ7mfXGftLI7j6ZzfrQ9fXc2zEzANa6SBNLs3ig14Rms",
-	"oQXTZOpbo8p0x5COld1iLgijmc6/zIjMJMu2LFujfJ9B0t741DbvjMe9euKyrg5IZAKRIjti6ckiGhpT",
-	"ZsRuvruZfJ8/q1ZMDaVS1KIRoqVasT4u8fUadT+oaq4IdY7fVcRZ4HX6ct+OqLAyFRKciDjkT+CsTE1Q",
-	"MAm98V9/p/gSE123y7LT6nwrRgT4cr5z4skhTd36nKyDe17UKEXB1ybJfbZ4bJLujJWwGeboroe1k3T7",
-	"L4rmZH0CzQP21pqVMuB90XWYXjndlsfaH2ajsfciv9m2ujgQuYu158wMV2YVdl4wCzNSJGFPse++wpzc",
-	"egJF+ny0N6CqKSWp9d1H2RRQiAvevbpshPcupJOAF6bPgOZnm/gQplnG0hDmV3B0rX01hwVHh5CbrpMS",
-	"lZDLAKmwZZouBUejv1CDLk3fC2aBTWRaBS8yJ6QRBufBWQACSLCGBxzWksgy6MouIqLo5pqlx7GEt2+7",
-	"TzsimVmunJwY7jrGdFMPrbzE5K20Irkgc+Ur61s/j5FcshB6VzAk63FVjIonPP4UIZKzR9poY2z6iKtr",
-	"iSgMMOE464ZyxWLmqxEhuJY36RE49W6OQ1kldnPOYdeoW1Ug1WjuuOlNYOmJo4Z4q2N1PriPbYnjIzBJ",
-	"ABYlyfcne5K5SdeINWlzHExtDmY5ugyoVE80CKTNd4Lh54pmgRuXlh1pLNUv97hqcwa84eE5avVFYxIz",
-	"Ld5vZlEC9aC/xMq4WcppMq6G8PjNymAggrevRMlXb65zVlWpYxL2G75rpBnPX0L0M+OB7bNG+b5k2yTl",
-	"HjQl2lpIr+Z6mrDjBTGB7cjHa7bH8eP7zgdjPriSR0O1lkR2Uu3X4kVycS2Ufv8d4lvs2Z3TZ/Ov9u41",
-	"V4YaPq3jtWtcsOBXc+ExGQZu/jbQlqD4DE1O1Hvv2B57bK3QNVHax2P0l37Yu1ldFMTDUxIwg/e4linJ",
-	"p/4kUxjF1PTFyG8704UCbBAaxvdUvG1oikpYs4YWT88IUuDKJ31OiQGY6yy4SIugNcohwCjfZZhKfswk",
-	"FNWKTN1B6CojNJOAYMy4RiUe3jO7B6kn6TAZ5kTsMPaUEu/YIWMbiWkL1HJAIgMOrDK5IyJTRNc4w0R6",
-	"C0xdLbBzRaC9NlTWJvu9TRg05P0lSlG3sCp69m2drxUpY9mvNcCnAx4zX7GMNiSL2QRGhk/aAc8Y8xRu",
-	"KjFIAZ0yg32tpMfrbkB18mDfoNpfrCiTh/p5h7k3iBG2GSakU5/FdzeJZGSukQq1kmeMBcs9Q/eV87MC",
-	"7doFROLfgIgsA78xS3++gzy47rbbcAZHrgu5SCykd65M+wl76X36gPc4Cv0rsN8/aRFauFN8xnm77Aj5",
-	"sJOccTaj2m8yh73QweK7wFkAOAqZUrYVokcI26E99mM+BNV7sDRJo3Qm754bjJSW9G2fgIdumPfsZEDX",
-	"3lmHHExU0zUWRNOKlZaIk4TqG+RJfgZosvhEBQNP5YVmXCiA1u1mdytl7x18NWXyvdDc0LlpuHgPMXV1",
-	"i95j+h4ZtL6iwe/RFkHLArW735ssffizO/Uoe5+rpW9Iro/Lzt/es9teitG8TIfFLj3eOOHdY6kjsZfF",
-	"KSreeAmHMmy8hkaEbexS4yCZb0aK8jeoPk2QA3DhyhT7xhz+w74QJUYbY1tmUH2UWSt0i+pMoKMw6C4i",
-	"q4gQpjfAdDmj+573fqOn+hrt/Z5CwI/xavKChcoOw4ZC8JQudAKu/ly8naenfcKdvadIPbnqBQ5gdIWV",
-	"fKhIOwS5a9JX9bciRfPG6poTpNOf37M2tm+EbgQbyN72Us8urxlrXHaRr1NswEGWBkC1DWfvOHq4eNk7",
-	"IbWlZ/3GpDrMatMg1kOoztefGmq92nFJB1Ya9TqWCqPJGR4e97ra7R2biI49TYpLqDcCxXNFg3/wO0N3",
-	"2ksb60pwfjwPqoOQP5qIXtyMg/cwjkji4vUbgcVzjEKu4ED/E99V3zQisF5Dc+syY3eW35lMZyWWBasu",
-	"4ztM04yI2ps6nXnRrmzwS6kbQY1qzb5CAUw4W+gSx4hh1rvBfu608SgZ2zsLMUclWXMbyJQ2dWt10Qj8",
-	"fn309wFCIdiEKlzjEcorN87VvpVikNh5pnjeg4DrYM5lFBOoWAoW7MRR7ODvA+RXXwdtjcNyVjYFqIOH",
-	"aBhpSGFoFSNVRjIWy9Ur4sMUwRUifsyWcXni5Jlopud1Neov9Dmo/lVxSmAqM0WgzGhwH5zGYWGohoJV",
-	"phdgJrIyS44jORBtMcnfGd01hNGgbZOx8TmAjuIV3shQldSp5QWwjd1HVp3ZxFHknVaySyhikM5GBNnj",
-	"8pZQv1pIRygyvfuWRNX76D92oJWdYEw6j1njglyer0uBD35rLNyFJnwFCJ3cUwBOYNGnxV1lSr2L8USk",
-	"fAFeCFgN0sU5xybnuKUZynNcy5F3ZDaKYEv7Bi11esU60kYXb121siNm2zvMrqUlQ8SWa8Vi4abzu0cB",
-	"CHsWmhAemur8MtdBD5PbRImKagtpcz3c+L2GbaZljF5iXFOjVJdhp6cRgAcFYHFQLhsNVxeT4kQlgSrh",
-	"AxEnFsJ6YRPMZGLKUTtrWlCT+rWVrdMyvhzw5mnY5xYPxR8hTrzBWTxVz90OIx6ACtNZBN7DHn76PnDG",
-	"6V9vQrlR+ENN+HFBFmY4yXiHaMDXtMMoKaA9th6j/QdWYXOMivc5oxvCK1DbQP33Wi7gHzTowHvQpjop",
-	"RBK67b1TN6X2Uok9MeFj7Q1fI4CGLRkTmOpHUaNvhzuNxshxiZH+Fxfkeq+vi8a5W1xYRBxz+3wPpaxm",
-	"NC7fa4iwInhJeu3rSvxaNzPSRjGRJnguWQb6rpYrd9E5IJHtMOJFxjaZGu+yh909WYV/V4hDWO5YwDZJ",
-	"asqkG42mwemxRuas6kVEIPdTS4v+03shdZ622DEIf0DsAoqMS5RrFkpkhIQ31MZMOEb5zuIT7TQQs7Yb",
-	"YCykZanCSDRaGEttTzfU+JGFbPJ9oHzc12LsZyJ3WVdqngDzc1Zg640viYD2Y+opAYDtDnzky0zvC+2f",
-	"p/igfuV4Q6TU/au9s0hrXxUUgnBGWHKv3h2Tfncb/HKzQ48/+9z/O6E/tTWKvr6LrGgCDS2mwK0jU1o7",
-	"yawTziwYwGt5yx/nMTrhoT+cnkuB7OLxLLAON490dlXcE5BIibaZwTkBw8Frwt9hJrXegfFGRENrbhWL",
-	"VRG67PX9HoOHhrL3svSXNnngxCJFwBNoDPQ5sKg5c3V7k+0LdHtPzcGIygRtn6VXJbxAOZbPWeMz7iST",
-	"PVzmLuhKnPvfge3CSBE3o850ll2NXrh0joGhahX0ZHi/Ng39THdGv1X4cXRunK3WuduWjmTb8JSmjvC8",
-	"d6RQb/iSsb0I/SJ0zm08vfU73xindfx7aQbORE5b6kHsmwygHyfhXfyHecNfkvfXbpF5O2UKHEaJTn9C",
-	"y02TOtKiIBhXkhbt7tZcuRCNYopTD1ZwOlrGiX90Pe0LW5y8rJ52qA08vu6A5pl2guPNxswh8NO38e1d",
-	"2heMogmP+iq6E4x7fmLMDcrDP8SbMCU6mvyXydYf+qlJzy9raKgiQJ2MiVtiAkWQ401j4szL8eNFaB0T",
-	"GIWCNtsZV/EI7Atg3C7Mu8YFYm54F04S1XWOYwkYbQDU58WlhY/8vDsGA9niDb7VtvhyuqjL/9QI8Rz0",
-	"DR3T7tyoLquwtOR1nOBOnhLUUKvsTtFE3oK21pzypAIHoaU52oTyh6fQQHesLEJAoUCohMb0bkv7GgMl",
-	"1u0LUu5Yg6UM/RyK2LvmTj7DnhOUnCZ0t0fzpGi2h6s9VV15v47mGE62vLHr7ZyymqNOIjrL7lE16sJi",
-	"ZXTpfUXvkm+s/3YYbOBMiBclkuJ1LMCJQep9jT4kvqAdlxEvDB3j0SYALcTTc2ts9ZGQvr6j43tDKCrf",
-	"VClAw/4CA/XLm9D2TjUStJ0Y4dd65R4cQh1PvuUenLI76PyM3+jpss0m5ZL6g3rc2wRtsxE4kFoB7uCE",
-	"ywr0ZfDZRRyXDBXfv4lkuXn+NfqQ/Aqh8a80qVA0vKFfsQONvwWa5303wQmLbannMwGfLGQUKgWh65zn",
-	"AiASc4JK+44QTzlGr6vHsR5YeCe+NYp5Hn1IfoXQhAYsugvWjOtRPfSjwK15G63K5I6bmOHkB/RTd2sf",
-	"c3yyt3V1cSS4LBZC4rc2sV7eUG46stfVqh0atwdH78ztndhdXTNQCgO10pXBgbAMxK2zbrNzfokAcO9b",
-	"Jgtg3O0AgXY2Bd5yHO1p2/C2o/pJZ26J5TfsqQxmXvVPC2untKUkg5BjG4LWwU7z3/dQAgDuZO+tchRx",
-	"NSFHf6w0Ou+re/QxMTTEfKXZYwXaiLrfJL7bkD+lwVNskq2baScTyxj7tqzbfbcXnXUyYTkXESfpC+WS",
-	"eEnQL7ZmpXxOeF7iaFN9qqC1RFX9+nQbM9mKBBUW/eHpThmVPWW9P6qN8opURMZb3hoVwWMqTMAiCIzp",
-	"i1DUoXUiTR+Z8FTvBJwWagsM6Q4LRwrf4ZCkkMUyZezTwTYoNiaLcUhZ/SdyDlWLhGrtAOuBe5iQfQT3",
-	"RGA2U78K30twLUl8glfJC3MV7nYY7Ow3AWQX1xDBdv2L6G3YXXw0tpVv9RgXXo8aCSUjFzglm049H0jt",
-	"tXQcYFizssgYzfGqW+uhhjFdVCAJylvvoXbWkszmYEuXVUYZJOOgzIFAzRTBkqL1PJm1O6KZJcd4kQxX",
-	"FvqQlHUX6O+5sV2r4+uzhu0niE2dQ95cBJiADZhERooKh1w7DZAGT2kA/NiUs2gnVtUImWhvhTsbC5MS",
-	"PEiw2SGZga9Ry7aSs4LlTYWpzLbkFgvoELTKkMhgCJsUJjkqYhP/zho7OKZFDuKVmJaYxVqM0CJQBd/x",
-	"mMa6P1M7h+1MoNKTqOCv6hy5qLomdcigsFZvRBGQfi5Gzzi6LdU01I/8GdzpU2Cv+BZzIntg1YRuWBv9",
-	"NghRAeviFDxY9+0+KuwMCU2nyEtLhnjxtT0mNRG5kKbwM6H/gCXxoAHBBARjr+2Y91FCR81rv1h5K0I2",
-	"5MNoyIkjdvbT6oz+HwbpYRqc0K9u3PlcgwfFnMBmop3hozaF4cfCPVEiusU35L/wua+EO5Ywjk5qf4Hy",
-	"+FeERLRAvEhr9z+hwCbCgkMVpjujuhmsxhcos/pVn6iDhc6w2ybgXHaYFr+JXQUGsN2iU5x6/FDrHo0/",
-	"qKN7HdxNjGVYgAv+y8463XfsYmI2nUHHWLLjvkFi78NCDR5CVYrbfSLXJlSyAL2zCd0m+PZx6gsTsPng",
-	"QogfKn5X9iPv7XccRXsLGRDCzTl2Txq2LtyP35iQ9LDLWRWt/rpO2Bg5YRWh0YWAAlX4K9vaPJSVwepA",
-	"n1+JF3fytdPseU7teCtDoOH8YuoJgeALKgm/Ibc+vN1wKq2vnkrs2IGC28B30W+oJOVSeAEDAg1mhR4o",
-	"Qp3pRS1TZ98iWgRiJKbqLYj88r0BBJ5S6vDMH6aWyZ/EhKUMVGVSc+pPxvPVM9PY3zXHt0F46bNVyQSv",
-	"6wcUg1RtyOIaW9qPm+UYikbEHFoGp8cb1LvsFvM3zCcfa7wjA4ysWeOhaBJT4tOgaAB4MNbgsKv7Qb3k",
-	"dd1bALUEL0YCCsypcLBdEBiH02ihFw24quGRJvyMtOwMPS7fsCRpse/1ROaH2qdnpzO0dsZb2Ne22ifb",
-	"gjWPDygLsdZ/T1nqmfopK8DNRWhmk/USYKkaGgDK6GiDeLAKy/Hpva8/OkCEMD0YWj1gWdzS1FAwls0/",
-	"1JieyuZ3aB8+ObCHm7yhQsOOHzDH2UZZ4hlS/4SPGeI4kwwcvm5PzDUPmGt7CueC5uFsHwIS47kYhlHs",
-	"B+yx3S4+4uju0XH5Ca6GCEAfJoLQ91gXr/eIh9U6gLJhPEMZ5Lp6d545WmIUNeilu8Z8iezuRYoBrLvV",
-	"JQaTtYViWcT/E3AXv2WNwG+b0rcPd4ykpCC6oZ7Diz5G7+LrZEJIS0NYho11x+vpDmLUms5+vIMQYlMZ",
-	"XXYjdogH8tTDBtyOlcFW9BHu3z4oFFAjJgLf8nlBBH7IWU9noRAxF2U9SLQdyF1Mgt8wsT+tzlcvIYaU",
-	"LSF+2JxETV9r86YIyA38klBnBs+/wsGWT/r3aFGHx18zIX9opga8sTsiYsiiwTeM0a/6SIs9RBmJqbBF",
-	"pOPEd8KFfKtMgFj/wnStTNt/MhSPjJfCNhAJqe0pZHG58C9QLnVc/A6SmT5ANfY1EiLUJaZCH/4zJccU",
-	"AtYvOMrjn04df0GWlf5TyLQ2pWCB3xqBXyfVUE/UHNZMowIFXAobzDkuEqhXc1IhfnwXiqtCyE3iXJJb",
-	"/FTeEDkJH/IMpWwanT4hTsuDtoCu37KGi+gP63cSZWAyv19deKYJqZ8R15hfGyCZKK+4e8mUNkS9JJR6",
-	"SyGJeeVlUSZRUkjGQ41qHIhux6piG3W0HRCHhvglC0AHxfvj29o3w512M3bq3trd6zZXq2aGG6evsvoK",
-	"Zqg8RipwsN9HDByJQaf1bvfgGgq2R2gHh+dwL4+Fst1xnl2dZOyJ0+yTb4mSm6MvAb4kt1a/Rd0JREdc",
-	"FlwphAVTmnNruU+sOpOMuUqNFn3ifUoEknza3LWOp+Azb6IBtzZiLIVHniAtAaH0tykqnJJqM+baiAp3",
-	"mJs5hW91RwQcZ0cuIelPTgUuIepLeDLU6RYBtkmgCMPC/vmNbM4Zf2vwVQI/J/RXx2Wp0zkj3TxskyGa",
-	"aTJkbJPpNgvax2fmnQlWYbkjdPskIzLLEc3WOHPAdp7AzyHQ5TYFRcbQO4Al0/f4hg49cPtY1uiJtdww",
-	"ozgcFUPpLkcixKsnFidJli+zumAB8y6ccl4Zn268lzzk745LRC81bn3P211pfyjMPi49rkPKxbnM+v1A",
-	"jvpE35zJ7Xn+3Ha9kZ7FdqIf60K9tK5guyGjqX5KDvlL+i3y5jNxjAJIu1O9+Mp9ortqqg1fsNueq3qa",
-	"Rjfr1jEa2NvB1jstDCWRon1AMlyl3TS6FLJ+9W1K9l1M1Ao42ObTaWp2Z92hyKqTiAc+9Y3FktqaKlDN",
-	"2xiR1AK1UBoFK5H0Gj3eNNiriYDi7IMHQouUQ+25usnd1Kb5iYt9PRrHvibTqexnZ2gpdo0s2IFetjSJ",
-	"v47Yl2Eq3ymr4Kn1jfpiVK5PL7sldPtel2Sy9+oWWGl4yWGdZRdGG436tc9m0Ed58g7Rnq4Jx6pAVV3i",
-	"JKU0rOg7Xrhh4gDoNa0XAdADr54zKsCv4C1zyLEYRmcfXXkFHG3kIHwQH9F95IvomhSSYB3Vv4gMQO/F",
-	"Knt89fjzB48eP7h69O7qH0+urkxR1xMofNEehcmEctLVBPN7nslngAR7X9Mz+nqOngdMtjvpN9wzDTlp",
-	"GoFDpkVpqp5ncqa1lndL1nxxH+vSzsrAyspNrNIZyuEpqucrLE3XoKF93KyT+kw3ay+ClmuSNvU2zMRc",
-	"SJQirstQITy4cuYBY6h91hXgndyG9y08H7g1cSwJ96V1HHZHIz6sgVugwPyW5NjTSYtQ+6O3rDJs6aDb",
-	"eW/VjXrIEibZWXVT41x3pCWMxvqrut3harN5LJ1WXW9Wy6eVM5Ysd1ZWECOMm648L7NwYIRQCVvI5lZL",
-	"risciE9NmNDhnPbpLTDRmd0KkPe3LhOTOJ7Y+Kpv4rbkaafXMWH7vdutnPTnGsv7Uzx7MMC1oeuY84lF",
-	"m0n+mK72G+dNBtC+h5cM7WnRj6/MlGPpdq0ZsJxspUFwSyics9tptiatt71mn/bcL8IPuj02X5PX7rnO",
-	"s194i+3aLZiWMBezbXy7JZrLwKUT2Oz3/ixwRSzWmGGnQ7pvbrEalSiYqCuaqkL8mOQLbOoCyZTmSHep",
-	"c63/wbgVO24IW+lrVtSdZ6zALfd7wes3e2waSiWolVZ4uteSx559uulViM7u6hMOz2F6umXDplvuuOzE",
-	"MzRaRmVbpzLY0Am+V2j8FjBLpztjLULPivO32Ul1pjDGsDIeNRRVKgKESq8S+R77YZLTSjcCbvK6WZck",
-	"DzU0m+yMc8v2Ka2pT6nbIrozmJ1qSnTRUG+haBNa+PO+QYn5g4lhuK5gw3WKcWqDA5GjEgczrlO7H1sP",
-	"sB51ZZZnJxZTMehItaBq8JVNjh34Lck2kENfYN8VGelKlhxR2q1k6RbABGrZS0JT8VQCmmdA5Z0ubzfa",
-	"Qi3IfswsY9bZqAh4+cokM6fIsH61pe+NZLoVYp9sKBM7jKVuSLfGpcigoICzsoSanqq6WHnL4BPx2fMm",
-	"gJFSGMxaDyRC5587PuN+qWNUv5Yt/tb7ivrlZ+8vgwTJAb76/+V9R/3yn95fJKu9/37w/OtkXMGQ3lDN",
-	"LsAu0fW0U99Toysa2hnb+WlWmBXGiZ8WndPETwRy4lPg9dUm8KnCUC6nUPNO/IBe65xTykCSmBW4L/nw",
-	"s145jMZhd9XZ7rE5K5uKBndaQwPxkIKgCkvMo6vjhyUjOSBwgFwR3Xsxl9ANtk3GEMT8XUjTmBMdNUzE",
-	"hmM/eLtGSkpCrBBY+luZEJrSginUnY4Hs3omcSUhvBqbbTvaz7r/mRuj862Z3ajRPi9fWazi2HPWoITC",
-	"VsRoMxbFYLfogNEYtGPimkEb00Oj60FjaJhAXNwNVrAo7PaKrDny5WrCTSql71XbF8KX7ADXsYTB2uub",
-	"Z7Qt4GbEj2ZwNnyVZb2imviUVFc3kaBIu90ERnDIBis1pZ9tC+c+MsNSGrS88XdncUmQaRm3/pp28JKk",
-	"YvOhdcoMAOPdOw7AKSUMBM975XiYQ9YKQZeDrXy2Hzc86dDCLbDdHKt20/Uk0zIj4mJnt/Oym515O5i/",
-	"HbRjxQ6XmwBOZAIPzfctUr+/5U7ycLExNb2I1aCnnSI/LCKe+qelgneI4EG/2DY0EcKzLtF0T+GQ8zQB",
-	"y6zrJu1+r9u8SM89noqKACdR8CdbyTk42GC3pR1AW4e/FXfMLGsx08UOj1X98d1nJtxW8U00xrGxaJ9T",
-	"jyunMfYeygNcGXCMgoFnZ5uCEbkrODp492+w7MnWGbdvj3NpE4h/Ui3BK7LxFnEP3UTj31OiR6MmJDQM",
-	"tuu1pHjK7ZZs8GvE94HWQWkDvW28kD4Sl+UUgUbfmc8djnPWGz88jD9POg/dhct/NKPYxczdycgGX4K0",
-	"JNzH1ONWyoAlJ0VP1ijgiA5e06yc2us+ZEPBul3KTKdMz0DKQb3YLbERPXDetmHBX1ah1KhQwnUiECmR",
-	"ZQi3e3lcwew4aMdubqX6Qy6yo4gbIwLAxoUi8LahEz3NfR5TjTKeGNsOXOanImUTHNSIWEkI/TopPeWV",
-	"w+54QogDHAwuYtd+vg1Qm+gHMo0qHGFjOP62oa90Wv0CplOftcZ41ZQoMccLlicCyCJkS/qdPhpXalUy",
-	"tsfFA533j8q8KU3IBwnR9NF1OiwMA5WKY7VmZdqmDkLAOJMk1btmZtE2FDU2hUH5M5vaECYSEDyRy100",
-	"8FcMebb2GuX7p0kKPt8HbLccBVqnsUamfGIK3rH099X04nRd2OftDNzszVxjDDiGFpttbEtoqLqMY+Hf",
-	"J2gbUqZrvEVJSFiDVnYdpU36ofKmIUUSUl7N2W0o4sxZGUpASgHy8qpPW4EJm89S0dLMTcusvKWY+3YU",
-	"ww3XljJdabIfPQ12QwhZE2pssebRqFNW38ShIyu9e6mnn6Bg1Ft24W1P2KFLOwEZZ4ORIOsQ5latON5E",
-	"g/O49tMpoJ5JjefCwGGYyh9iO8Toh38Mg5AFLA/i7Rc1ys0C8vd628GbHWJbUsXAVbScXoBW8arroYn0",
-	"ck4Die7nrojPEC006rbcsdTMlqr5NqIPqftE8y6qb6l9fgoB/gXjGmDkOaOS96yZrvsxBBU/ZR015A7b",
-	"rk+mCHTxSh1xHFUV85LB21918AIX4ber21Gop4L/4J1M/IlqIgJ1sTFpee3k0nPzXnf8mP11bTmaaFhQ",
-	"RYNaMba5k0YC4igkDrRJxFSQEt9JkwHTjjZ2rAHrNNHcZDuD9WZpaZgsyDdtE99lcoztXXmYESVNy7OQ",
-	"4efB0NySFKebtZHiU9FWF4zm+McU9whg7N6QUa3v1BudmrXIF1iZGiAVaVPq4nXFBULtC3OuwqFNDKaw",
-	"Zr6dZYeGnZk4hkfYw0bKllnD+uXnOxv5SamlmZDiMdPmWlV1y4w9Nl+HRbGcaSi8Ff/KH7G0NuRaSHEi",
-	"dL9UDz6wGjYeRhDQup+HbDL49fuUob5/k/L0m6AaucX8PwetJrsXhBISboPzNr/Hztw+/ibt+eDsORaS",
-	"qb9EXzAEphLTUEOelMvK0EfSoVR/4h0qdcWgyxknAL1bRUutluerjuD119/lZWedMUaSFfJ0G+kNxh67",
-	"79dxCt/sMRAMaPzWICpNt8GorpoxuEk2Q34H4QH3iZWdeoQmh6Uv0ypv8KG1NhKUeHTl4t1qdH8Rov5G",
-	"FKEOJ5167n2RSK6S+HpbPM3UAjJEiwyWkKGsJBSvMnWJz1CWs6pC2RrLA8b0ywwaTqLSPGueqctGXPZR",
-	"Jj6/8mN4VO3U4/LYHLXmGjT4cGbfGHf80GN093VWu0G3mNkNHoXvPlGOpd6P6zeudNobHQ1I1mdtyGVg",
-	"P5XlfIIKvGsM+XxnYnyDdNyzAOiQoijxqW3yPInXw7oov9+swijWMxe4VwqyNR3ZHARvo2FPGMXvBSl8",
-	"QeiB6BTQCBTmor4Tk2Qh+uDrM43FNHkctc3rvu+chclJeAF9WZxU5ybnHwHsbwmeepi/FeGZzWaClJd2",
-	"58TvORve7Ow7b3hnPbxLT6dTpMpeHWgSMCATGAq6LEfIKOnK633kzPJ6n9DbIK/38Z0LCFW7JwXVPkWV",
-	"JB4orJGwl/18+Cz2UvDvsU8eGNe8jRSdKb+D5wzthAbPseHrBIj6YCrHVDutiMAvbPeeUkCym0ekU2Y7",
-	"pzaMm5ylZVQs7WrX+rMLzetWbrribLm70vohUktFRyI9Gmq6Z318n2iMFK1/aFKKuJI6SE+1nL2Tns82",
-	"7tBf/mhpndbPib7cN83icIRuhezZ6m8aGe0lWDfiGNzo0aOU7PAmvoet3LEiEZ6E4JQOVdfqcW/FHWfr",
-	"0gwQb8/XTVm+ie+hkcegYry1z/X7biQ4k3WLv5PbJ4mEljUSbUVaClQjUCAkP65IEB1gZy0jjvFuoA4L",
-	"u90THDFcjpTdBVY2nUDbFcegAegdtgAKwNR8jvZmzcQwHt2xCz5EsuG4yGtnP62+o8aIK9M0K1lUpvlD",
-	"PY2PG7//m/odW1amWoRz0QcZCpzluGg4vjTTTshRsK/C9681npA/fyvPcS2DAOEhurRexmgTdDK4/qu9",
-	"4Ln5RDi3Outa5t26RoSfJXK+usAfapz7NVC9QwIvrnKOj8G38nOtq82XSg/PfSgiUGOfiEWUAGmJqfxa",
-	"veJxxVWEWn/p+PSwMBYV+kCqptL4vlfmNf0vV7MosXptDvbBzD1KJIFYS8WRp+QSWdMr0KOuoXkw0agy",
-	"xRHjoJOLuMWrQmZCOn1X748CF9Br/kkGCDIHJDJoNgpIqxTfYp5tGQZcVbRFhF56eyTXmD9jZSBhPzE8",
-	"IWrkAzm+YVmF6DGrGMe6lS9ME5WMbi8h/DNvhhiPrMsHzzmq9ZWp1oJigzxC9h1X3esBpj+HsuPM+KEm",
-	"aAk5gf274aRSdiLUoXSCzuHyFJ0jA3lNwe0wkGlPM4GoA0k/HeHlbueY7uq27d0GS0NNcMcWSDbVdD8H",
-	"74Up/pabcrsa4ppA31TwWmLQm7eYkw00SdDtDGQD3dbUf4S2d2v1ON5sGNegHdwA5ZUY3WLTyEM9gYS/",
-	"Bqpkh9dnuQsu6fy4JIjDakzFnTWunWwviXluEvGjgvSuP3xUVnIfo7MbV5C4Dri/tljugsGttKRlJVLx",
-	"nHI1bZF5yUNXmQ2LmRC2jU4YAvcSCNqG95qf3a6D6mMx6cmm/V9yZrJ678ZqvXgdo8ywEstAplJYA0E7",
-	"LC8z06AUw5oMfglmopxfz92v+gm0t1I/3YVSYvKtbayQAMs3pco2YRV3H8qP3YZmVmMWaGAy4Vs7p7rc",
-	"MR7qtbIndR3i/YQuTcjeTNSsnJzeCj1VPYecdkG9fct8vf1+1m0dABNMZJQZ254WmZCIFkLfOLI13hFa",
-	"XCZVyHJM812a1X0np4jxItrDhG0ujOI1+8wKl9kOrUBZpdLR725jdNbTUQxRxq89YRYYv64msn80kUQX",
-	"fKA6b67aLmZ1tuZy2dLsQXXK8oKriHFCtLNY6IjYMcn88NMkrj7cF4XUMZBxMWHojD2trZuOjlrwAfVK",
-	"jH9dz3GBf931WBhkDSqlV8ZrwLM63LWXfdWZVJzHPaEzwdDhfl36CrXHvbVmT2Vjt4plb+la3dO9J8NT",
-	"RiMjS1YWGZIZRvkuE5LVq0wd2A/////3/4MzB5oIuVay0KsKy2zLsn8tof7w3zonULtdljSEhPt3QlTS",
-	"Ol2gP7l/QGZh9ya7+5nH1BscFbM941qH7uOuO/dxUotL/VPwVrAhtBiFIyfxuvQLYbTIePAu01Y+Hvdy",
-	"0G1z0sO9Y2XhF9elUJQ7X9vsMdeieoWpHf+dxYUtg8DgDBXDQqJ58dbb5RtzsY3ftg5L7TlKaSk2Dbdp",
-	"+vdH3sYsEP1ZdBAoHtj7xsbFdcaxkCJjdJUVhONclkevloGJPa1rzm51Emj8RJjcYX6NeApgMOIyONQ7",
-	"xsrUPIg7+XqNRArEJHhl/KkcWpsG8Y3dE5PbLCnZNNTwziqBvrToVM/MtHWEh3QLRZTxhmaMZnJHRFaX",
-	"iKpj6tem2OIiW3dFp3srPaljmcHMOZ19kj3DN03bhj6hFBxxYur3Q/syNEa7g8wgP4+6Fc5n5euc7kHf",
-	"ACXTT4A/oG/BwNABKfWL4oT1ujuEJZ+D3MDlxJP3Z4uvE9k3sG1XNJTqoWT4DpgBOq21M9zR6XalNYTa",
-	"M8PZGM7eceDpWh90rMUOHToWwUBmhlqwVe6joyPKa1siushrWyIKfTpdh8OUGlMhyJbiQmelzLVLKhr8",
-	"Ax31wZ3N8oe3Vt1vee95JaKLlrA1RahjXw4ye8GUAGmMtExnwqoNopgM4Wbt2FlljGeH3TFjFHv2T2fR",
-	"n3nrhtKt3hYZdXbwJbt+BTF0iJkT6XxYPWUQ0gTDKKfbaCHYVcPB75i/hfL9tdmc6vJ2nnaXMbv7O5bW",
-	"0re3vSkurjuwP0P4Mh5dKECX3P/Vayv4zGwUX89RYgG3f3qduujOAHrxfmm6B3dHpIsjcYFdF4dZ6zeo",
-	"8XYnXQtWNqGgGhxgz47zqljnNzyLFhGO6BbHPz5uyf3pVVxnQ/ehdobtslbt8lNETpPyFHEz//AtK33Q",
-	"OPagGZu08Xtwg0gZwo3bEFP7Mu180XN0TVS0te0fsUQLBoxVE6MI2qArUyAmpaPBMTO6aaoxoqQaWBN8",
-	"ZTSTIYCln1n1yvDLBTYM5fUMUsQKpOEOpOoVY6dCC/uPwqLXm7TDBed58UVzQz2a/IwLWPMFNBswTIE6",
-	"o/UxibiKKKkRoSCFA8dFGnpztO7DVf18yQGjyZR6nJ58lHY2VQAZJV7v4w91iQjFRfwrJRMy5RyS+Bq9",
-	"/iTWUXZAvPLvAYv/GnuNHRm+7UHVW3W7IvP1FG4qJtwBL99hIYO5OoleBUwx3x5nwXywkF/rJ9073+oC",
-	"gUgnQWJCd3epLrF7OPdf0/qPqbFw8V2oC9me0OLnUHFmiUjxQyMD+L8lRsUQOWI+R2ZYXjoJCKavA/H0",
-	"G1wfvAVYyJgk05n16imQOOPDS2HdjXq+m1Qb/SK8sKTDRQ8klOKRrzYt+wIW3JGNbn+ZVib63TJcdYqR",
-	"ebv8nqPJMrQVnu6EtXTEBO+7KmFh+L4zxNNcnnLT3CI5UQCU1sRuAq48CUrvgI7RIEMxgf+eQn+ay7tS",
-	"6FrLjY2YAFj2WWybNeJPRZqtGWR5IIFlXhJc90tGN4RXsEdYjfVmMeXMpUVrLji5hXSmEsv3phsreMLe",
-	"r3U/TGXxgvUPPkiv7ztoFLdw7JNqSz8FErUJiHJVB+gab01GSjKk/oCp6aDggbApUq1F8S7l2jl4R5rl",
-	"aRTm1az4zQ0Qg/vep4hHZOc+ck4JnhLcWSeyEcy5+bdyOvekEcWkeABQ3C+LA5H5xpuLnqjyOAk5KQLX",
-	"6WCpUE0CHfDiAOxMpZABsLMz08OmubkkvrMrsyJzYFMutfE6ltqgmnK6mHJgxs0g5vntM/vtOcn6frBD",
-	"d8eCM2WdETVKTXFTmT/forxpdNN1nO8QBw9j3aj//jKtOHpM+57Q4q745a/IvosWVRNdHreMFRNepoXQ",
-	"kbGyBeSbu5sFsMGmUkJTfBLhnle3mBckULY9dTXxesZtxytjinZuHO4+YedtGda/dtjZGIIY1mmug0mQ",
-	"eJ04oVC+qx3IliLpjWBp09ZuRX0Nam9B3hPvlGNc20Mvi5jzzaj86cC41/ISF50vRSl5Rfc+pe6G6j64",
-	"1wUkT1EwYfybDu2nqTgkoI3Hpt3LEmk5r3tvzKE4sl+vMX8ef7tSR38Q7fXR42m41088AN75MS9tK9LO",
-	"mTt34hZY3YeeJVzsm220/0bH4/wnRDy47edXd3d8lEyI+MVWuCDaWz6XGFMlObfbovWIoTnePF/c6yfe",
-	"y4breapHRXsXn6pzhJCsjMdEvGVlU+HXn0Q+/l+M4tdLYjneI9ud0y2jnTDZLZSkxLRtezf6y1/fi3KZ",
-	"Ii9PtUWNSPUswaeU7/3eW3V3Xya33xjncDDXPWlECPT688f36aNBuNeXtNwESjkB4Kd7LK/xhoHsbJm2",
-	"Z9Sy9J82pCz1nwpObm1HC7Y3/6a9B0q1m8zHkolQD0l7Qi7UHNrA8IUV2srUhFz9cOIA+EKeBYVIclNJ",
-	"lbSE61AQqGPSx5LiJ/PKCLAM+Oqi5Fra7YStrFop0/Jhdku3GrNdfo9n0O+kY/Qn6ZW7dCLcGMYtDRmU",
-	"JjvCgy0UnY8isZAREH3d5BH4rHkzjXbAzDsh3U+trPlBa6xCaGiBc1LoBo9GbHa6eYRSCPDv4JqAf8EA",
-	"D33AGPKiTRYMZfK91Akta872PWT2kZs1BcRxokdHQwVOhp7HyX0L47oQWy+cvlK7edtUFksuM+cUkfjJ",
-	"3btPkArAhPTguGOJAqXsmHPGU8rVcFl8rd7x0XAz6CvTtUMrXByDSElNSL8HnSb6H2Z9Isa0Mt/w+/V6",
-	"5YjhstHxlVbsA31m4eD1d/htRPCXMETKsjLUYDtITiTm5mMOTKk2EQVmkS7tTbC9BAIbdVYc/q2BmoVN",
-	"2QjovU1oAY4ezhpaUN1WFpAQAJBMa9++a7UL5ZJYjMZoIpAIRj18uc7xgD/kuA5SfgJQcQYIj7PqBdk2",
-	"ATlQP3/LGp4AH/MipQksvBD+/I6F2j+RUFtBR+t0L+0gjjXsaomR0HecstOY0tbUaKQI3eUbU2lLexyw",
-	"Hf6tMQrYoidKrJQmAnUsdToDx6Jm1DZq3YAF5YX3Ihs8QTX18+ukAsySVESmPBss4oNfvw90QI5HmC/Z",
-	"IUmO1PNhglBUpdaRupLUlHJLwlPq9QgPlVuGLk5MA9p4+uSFTy2OHZxQ/FK4ZpT3FpWc+CX2OISa6QDS",
-	"BkVNRO4yfTo9Mf/NDjuS7zJFHVugqS4aK/gTZERnRGSPAqWY0hVh2j1uDhH1H9iAZLuTEJaG1uIGm++9",
-	"BYvRqWPee6UeWiTe/9Tmx9wFCsY0JBUWz+FY8v8cNDfYxD6QLEGXy/SCY3lg18OW/h0pDbfQRqYDpOWO",
-	"xPmOkpxAqSCmW0KxMevXrDj6KzoRDQ1+TLWwz4UnOtngG2yR+VtdB4hTHzEczBmb0WXsSGXyxSHpOUjS",
-	"5wadciEmqf3bV86E9+Vex+tH0xzzjynQi2nUCHgqPW0WEmYDheMm7r4AQ8RW9noGPaKqjOk/ZgqK4fHO",
-	"VFaOtCk9Aof8WhqDM6MEcivaws9xMPkuqsvjSGcoFirpnCCOXtaJtHnnb9X9522IDWpKmYK/0pR+ZAgD",
-	"XzSXmJ0i5DAzJ+SWRik80+Q+kWcdCIrBLRvK4HHxNCFMbN8JZNMT+oL1u+L0EMcLnPIt9fyzkCUY3IyC",
-	"hEow43vvtIniMJqbivtwjxDtslN42+IjLOTulmMhnpoq7cja7TCAK6HfIhoEpWRhxErJJCpjWrvpsmz9",
-	"uEM0NJ9tvxFHwnbtp5HvJ4IPfvIlnYvtdDyqRWNPjm8G+oDLSiwAmoVmpq4gWx8zCoZQQpsOy9j+JwCP",
-	"DDCDbLcNC6+AhMFWuFj5YD8n0UVHDkhKxC6hxxvjOEe+prFIwhWoRjm2F6MSCZnpppNxo3c0UH9w6C2v",
-	"EdqQxb2JHnUCYzelEuiLq0VlQyGmQqcFlq1xZnfTaZwUydeLjmZIuElEaox+jwKzJfrqoy3FMbtsZTav",
-	"y6RboFdAKSzTK//RYOFvPBRyXId3NAYLIoB4F7wXs1omWfWm49DHcHUMdMCB659dVvQV0HFi6S3wbaeb",
-	"2vB4qKIhwTdKGb2JdlMs74zfgRI231yZicagobrFLgBEfYsdwt8gG51EB4GD9WIBL8stKhu8hEz6RQey",
-	"LEgMSrBdYTpM8FswF5dgJEXjDA0bDYfBft66Bqb9TyXW935NJT9GIcf3D7PY6xVv/NmmI9Pe0/hlshzW",
-	"1qXC0wEAoxCCt7kH6LmZ9XiqRNuh58QKeHH51rZ4jRYs/cIfjp3XyIdFUzFf/yPGAR7d236JlQaOf2A1",
-	"sQob+C1wViNlevCSYJ4pqwK6KFEmsw1rKFiu+Bbzo4a/PUJI0+PhT4I9hG8HfFjOkhhOWvd5UpPbmMY9",
-	"M7aGgZWz5oUhkyZKhOnQ4cUyw6Fd5vi4KQqfGegWaXSK0GhhBuo+I9J7gQjeDINNleJ73vTgL8M+An3v",
-	"SHEEBItBEN/iUFQBgiDBSXSSxRyumm1IqJsZ4EKX9M0CrTkd4UMhM1PsT6hDoA45DA+61SCa9dHyt7zs",
-	"Q78fuA1bAYves0/NG94ANT4GtDvFH+TTpiAyyqutn+y15Z5XI/p5S5Tp5+EpeF6bVomtovg8xEZPtXXC",
-	"kefu/aajLK67uOaII8yqw/B2Wh46RIvlCfept7guUe4Oaw8ictUIqW7Acoeh8Qc+2ChrD2JxQ6TERdt/",
-	"sC/inrbz3RpHf61o5DXGFI9GxK+0qdkueIm56Z464xYGzLfUSz+YSsMocLeBlNlSabgDQWWyx8fvKTvQ",
-	"kCc6dNiFz7RQruuyvt6ph+BAqCAD1ry3ak8gi/HVOVPs7nYEcceMZWOvr3WHTbEWrNEaSyxYf+NH29i1",
-	"v9uvMc9yTKWyQokUWclQoSGtoc3CBnyHNLaNZ0K3ogHpYXbRboi3iX0jBz4Inz0Y9BidMTUklKThd9l0",
-	"M0AJoynUOpxCq1ClzOl4fXmJEU/unX3mXJ2mVxFqekPZmaq7zHt1end8oGp5723fTcne61wVk7MSYHzI",
-	"NTOVtpPk3h0Ki1tbfy36XhaD8gPHqBWGBWdoQ78yB0dk+yJocRyqYj9LRrzJkDEZ8fCVGERju7QFmMZv",
-	"G+q/HWA6bh+3yHs0BzoUm+eS4mpSz95IFBBk9et0/wZ39fDtTy7TbrnmlWfHO3BxjRPeJtH1wJU7ZklD",
-	"JQf0RF8QimU7BB334BlCt9kGsNghiEdEB93c3nwB1L0bpZqa04/u23M4b6ToWD5dnnX527rsjLy2PjtN",
-	"qy79u+zrXJRacsRcfcyGWXbvuUG3uAi01JrJwCgC7p17yb0I7qX43AvSR+pzmRe9hAuXhmHWZT8dwZiW",
-	"tCew5gYjrvOAB13gjLOsi4Tjrbj+rcH8OMbMmXXvG++Sfj12tWa2C9fbokieB8EmDFMTvt6FW8D7AWV8",
-	"eL7mGmQvSGPklRjytsRZSl0agg+sOWObU/oiRthKeg12CkuXwG89VvcukHdPqzSk+nFQUKB1iSPSi40/",
-	"trpw76xgVlE04bd4MT2EP9+uwBUbn6SQ/k+29AGhOsKSqecyE3DCVS2PGXTNOhCBL57Qpix9STWEC/mV",
-	"r+GIzjPPckThMxmhwcBM5XvfnOgYWqxoKEY1RoWOWcGeZAxy/yH+ACk7RGQ5UwdlLqFFGcql6TxV4BrT",
-	"QreewtDIZZWtj+ovhGe6rGWV1r05CeExEDwcgpJpsgOrNEE6tPUFVW+w/LH2edxQLTFP6OJdXWP++hpF",
-	"A4fwYVe9dAtvBNQPY8bkC+hVL0gWuNmRjXyaS3JL5NFTfB5GM1sTWgj/9qkRl1rGoMQ6IzJbo3y/yiTa",
-	"ghCq+9KXmd5LkD5FlTAXTFf1jwoQaRF/rBHfpGxVD6pwpuU0TbaHVXw1xzXiFnqgLdvT9uvIh2ArMEZF",
-	"8l1UJ9svfaAt0vchocEbgsAS2hgxtdF3iBYr0yb1OOAGqKjCgwhm70V3ECxMrwEy/v3+upRw4a1S1pTZ",
-	"WPjFKqVHsV6QlrNOg25SiM5tRH27BYvTwu+IHXOC9TbawpMMxhCeAu0CRXWyKYw11gJcfdqBt3rkC1CX",
-	"jG6DLUrUfDxKg2O0t1Wc3WwZnxWqnh21TvM9uYkbUM6PNSwMUAPDi6vO1Nup/TIXv9PpsIXJbwSaOLrF",
-	"SsZ/wAXiFLEwOLKDQJoh2olZtZqokSDhMUE4c23qkj4iINfuowM6iVgv26Rkb1bopE/HbsJU6PDj4kws",
-	"+KT1kXVu7n1FePVEH6MHJLK6kcoohMzDvnk5X2KxPlrYa0WNWJZYkp7CFcFK5E/xDLr0gyKrwRjifW4w",
-	"g5sa0VmzrJ8Gbb8TTSe3yBMoFWoRmOf9Qs9OnVB64/dgatKamRIvDxjiMAt0svAg3JpwWx5rf1k36QqJ",
-	"p7eI9BhRpqmoiU5K3bUyw9DKUdFF2UREZEWDvTla/vjnYXc071Emba3IqmtGwa9JetalWnrNV97QrKEF",
-	"5tkBHd2XiNxpvKskzF5PsUem/j1jt5hnAt9ijsqshcuNutkbpW6rSbWcWGa6FCwgZ4tLYTI4S208k872",
-	"0DK7smIdu8MS+kT6d9drdnv60WBP3oGxWqhbuTLFt+QWw80IdZnZtb71bahjyXx+lVJfY4RGV9aYo2AF",
-	"smp+UWeFjdfbUqdenVPX83f2C9CyW8UcdSSb4oFEe+DBLJlHwLr7TpHhyn+baG2bWMF9zW7xqXLrSydP",
-	"uT7f5003pazJCMdAZcEGUvYOopQ1NNeobSdcS5OviSm8LU5h7jXyJZKFahnbNtrj4+w+9rIGMnSQG+x9",
-	"zipdXvp+p+tLoWDslztijG5oqWkRy5FrxE86Ja6Jx05dH6ccL19au1y7WTOBuU4smWnUcB88o0w+c5ht",
-	"fu8ZkfhfRAYYU2KVPb56/PmDR48fXD16d/WPJ1dXxoOkLyHDNa2mOgIN1bMb6bBj0Hk7RzTiJPRW6Dy6",
-	"8tIzoFDOs9Kos2pKwF37oZZJrTpyodf5tqFi18iCHejlNUlJOrGvdWTfHwnX3q2U7JO+V8x3CTFujYTR",
-	"DujoL/veDlFQJ6/rASBUZdY2KScqPP4s1CeHCshhkB6ntbmRW3Ot86y9yMDRt8NlkYEHxZcJJ3wj2/vQ",
-	"+migr4jUtyFlhPNsjQGiUeeOqPsNRjwTEh1FNjhqx19MMjYWVKqvSSp0mrtRJEple1E/vV1m517iGayy",
-	"dlufSwD/l/nMeM1/KPVSrEG0yCqt6OPJol5IXIC2YXx43PUAm3aho2V1UX92NSbEZ1eKCo+urtQNWOh8",
-	"Y1i9siHMWUqjDb+0ov8FxionYi8CcVt1qYM7mDq2FT+hnq+936eFepJDKEMUZ1CJ1qI1Casu/mEjH84J",
-	"0NHvbu9addjqOaM6292quaoJb6ljhd6qKCuPfZXY27zmLIg2707IKHISeqI/Pd5tHgxJxC4XpnvKciUy",
-	"4dz+gu9U0SWBcxh4Vq/TTexYUxbZGjvHBaL4sIINZeCohYZv3HJ0i4XMbGP7FMhNnrpwuFLMbTrtYrHY",
-	"rm5zqeVGM1sz6wR2B/HSIejl0V5dyiaRUUPS+rNslAXr7kJ9m1sZGllNaCZxWYpe9ezCxIAd4sV0No4O",
-	"jiNBCmzj415nmDp0vS5UvSAkjVVFma67NjSNxrbRwz+fIByqcIBuHT+irsAD/zTFJwfyh0eHXROQdegc",
-	"sTjEvaXESncSCPxYvMmWvlyE8FDgW5Jjgy/cuax94r1B6qevbU7gbO8pig/GY9Dn57sdztiBZtcv3zhv",
-	"bL5jAtOVZqPaBMrO35JbDJ4DZTKA0OJS4Mv+/fPR4y9W0y3Dphu+efu1waAVoe7vc8KR3rSty7XlfA81",
-	"x0vwK+cWAD82kTvcp63hNQsA3U+kbIcaH3MWU/BlP+qCMfDayrUyjijVWdLvzdbquHcDmJ1h6u6wTkeu",
-	"kVSMvXhy8f/8z6sH/44ebH75/fNP//hvFws7GE6jXodb6Q1b1Z6Jr75c+50uSRtsolWHt7mB01VjmvWl",
-	"QJAOuLR0v+lIa4KCRUXBTXx61uGZBvmnJmPh/toGbN2RPTd3T6CXUBw1O19ZwdXV5P3RI30cb8iH0TBe",
-	"zybgvYTag1T4f7DRxAPhMHNhnEkGMcrDzLDzjZVjoqFWi+8Wvjfa6UeJpsQnCKRF30w59Tk6mMzdOTZM",
-	"iU60RByQSG/NbPhh55oCxuzIspCqALDvCyuG+9ykVPwJ8l+zVXQvSkS3+EY9Gd0pXM/OPB1DJrvOhWTy",
-	"egvaFh/eviq0EIFimg9vYosyKkKjnw2n95my2LGwRlW/wuttQpQuztMTs4vptzuBlUeltUd7NQZZ7TXO",
-	"yYbkgWyyNSvlc8LzEkfjBk7kPOUlqurogQqWNwGsM4sjOQk6E1OoM6yJ2LQbyJtshcQ+ANu05aypA5lW",
-	"R9OGcWrrvtJPQRKV0nbRZGr74Ph3iMQW+dzTSfYWF4noQJTdsIbnoRJL+/PPgRYLjBf+7LqJNh3wjjgT",
-	"oCcUKKXAsNs+Tl5H2BaHUMXY5hsUL/sc3xIRUocCYxps/SMwV9ft5yUSYgZ6bLLsRj+lnt9xjIrzdQ9Y",
-	"gm3uVEOHUm0WnZlxR/j73aIMBWJwB/rqcQH6QG+As6Jpri7EUJdPXgR6D48KqgbrnsDm7A0UROy/pyru",
-	"EyiwTBJdkbcr53ZZBv3JxFhWPkoutLICeDImIu1PVi5ZOjhWjir8QyMTGm5x+QLiYN7B2s6FHsC0HNFs",
-	"13DZ+vXAgax+YRUWGcUf5GWay32H831K8w+c71ukCp///ofNJgS1Y5oKTn4AHtLpDtD8zg+vfUsSw/Rf",
-	"2VcC/RF7bZ/ykhh0LfOn90ISaO8qdhowy4D8cI34ZpzapiUsb+h70xKaY2QuCuujTWbT+JQwFtLAPqaj",
-	"X9HmOzfUYKQL2fS84d2mAc1a+lIBfoZ4gjJvM0IhMOGqPCBc4cr4Lr1hEtveMdGq6HV3TLIjgtK0IbQg",
-	"dJvSaxVe8I7FytJUeIxd6hqqySDlmix/l+tCdAUAhuJnB0HoSTeBD4SMvg3HOnklDgVR9zswSTvQijpD",
-	"NeLS++lxP/dZboVLJnY2tBtF8W8RLYL8K5GQ3+N61tCCZzr1GB5fG5L4dXRbaluC4atPZALTb7x1H++g",
-	"F4M6wzK1GTO26WJR6s5+Vsg1ap3MtixN2VZJzTCpQYqYot0b9YzOyLzmNjVovHBWY/oyvSHphDccCZHS",
-	"wh4JEZSTGjUCFyGARnwbwm9qIf6ngVrNc/qdJFQn9XzQBKsQ36e2s9THRQJ+dgso6u+OmYDFbVHVvICW",
-	"Bgdh0liEh/TT0nhBY8AO2ub58R56G1Xyp/efD5cPoPaCIF7w68vgkauDMJl5LiN+bQ3a/BnSoa2EW7vr",
-	"0hsNG+HeCIGvx6vUDuL21CdtNF57A/cp1kCL9TEq5NcdjaNAMkagGPb2ZsvKjLm7spjxRo+5wBjom641",
-	"04q7M8469RKWivYQ7tlPTrO1F4ue6dqxcHrbpAsi3iruruTERGYXIijemHKMYbY2Z8JjPYHL7wlUh8Ef",
-	"jfGEKPiUMrnjrNnuMlSWUEoJbXbFJXh19dbVPkPfZpzs7x7su4NkE7gysK7GsKY4gGKDma3N+1vMyeZo",
-	"jHTzH2FNdTXtzUbb/0JyrDtqW0hOZbKrJ5Dwl6rASlObPwfh+9O7QjMaKJ91bZk9wXATX/emGDQphuLb",
-	"0IUXHghEGhJwfvXTEy2HGypJGQAC/yhaJYH0GCGJxty90dVMy0B3b/RBFagPnwhiLKrFDsoy3HVOh4g5",
-	"7NhynPdeTfKwFFmjuajx7WQdCWJcWl0qL3RlHTCur/1sgp5IE5EByRu8uqBNWWrgNf33kaR+WIKm/eFi",
-	"Zb8/Q4gclfnldTwJQFrVS+363+LfGi+O4TjNOqgj9jiAq+GC9Q7s5tOrqw7azeOVt3nmEqKpOfTBTOqo",
-	"+DyQsEeJBZR8Z9H3IhEzJgOQe3x8A4hTd3OmBUNHk5GgpDsQLD/YjqjEHNEcX+cyUpzCHc6i3eh9fBB/",
-	"UMfR2XU+4xEgItaEvXxn0BNjhcX103AC40Wy3+PUfpMV+hCfqBAdi60I1bHdGBshFMgb79FE+qaB349J",
-	"/KNI2ZbptA+fvhCrvlMpbkNDME/3jZhooyPGgkDjOxfWHYJxvDv2OyD3qgSrfvW5uRFwaHKuDX19M8Q8",
-	"x1S+P5pkoZKxfVN37wjuSgDg1IUuwX0PqdjeG8HHsYPUbVbE67y0DWeIFvt0mTITzZkk1E3Fn9fxELbr",
-	"8i4uJoFTYpiDpgQxboeYpmTp+6PrQurf459muvrEFhVQJrODLgnR1b5QLsV4xhoJUPEoO+xIicfdmEiv",
-	"rwW4RljjRxFQcp90VxsmQKv3VxdEH4zqlQi/SEuEdN/IOyzk1xTzrQc8ryBCKuvhdaRUYBjnu8ind8eC",
-	"s9iHJZXfL+qOY+dkh1h1VuXmEHHl6dBp2YVHDfDnX0wTwEWm0awiSXbaJfGds22GgokqLDGPz6bDGwl9",
-	"/b0BmZIIGQzWkBT9KjAPZUiJowjphnBPm5oskXnzKTPwqkuudkFusm790cahTcRaZhrC2/7GouCRfVEi",
-	"KeLTSR/HP/pJ/KOpAnZ3YgIWwFOO0evq8Wntqn3w+x2uh6SiNwFDYEO81YBFMUrAsXuhCmCFD9cVkhbi",
-	"g29df1UA6TGlO02BjrbaZjSUSMg8eir2Lxh/7Y0JGiTJuESgBoda5hBq9V7USC/1477MB1Mb5G2TGj1+",
-	"tzHSSdXxJuTpPTIdLPPdQPBMdPnWbczuRgy9ZfIG/t+UGplFO64a4rc1SG1jNY3lqbeJkUpLmJhdy4rF",
-	"AMPt9vDis9YyxLZOJdJE6VH8Fg3DMIRhnuM6xY3KkWw7uE7L5vgKpZZgJxD8zzYsa5TvQ85O0VSVuaLd",
-	"gUE6DGXY0ds5pIQyOsRbSn1WeiW94Sg/xl/9lxg/KMlMyFFJ1hxJXPwQCEGbBwijX4dqs3K1xo1G2vP+",
-	"vjOYCpGpt4jL69A+zY95qds7B5Jv1e8hIOZUC64gHOcuSXQcNeDkFod/eemn6BYjPkeDb9QzEExHRePy",
-	"gCJmTKoa5QGMtmBvyNQyJBaoVy+ZEE+jBxHiWazrDhFq8zWiHt8HWl1WSIjvt9HDfIh3uiWVJ6LjK0jQ",
-	"DPR9ZgUuQzWkARd2nXYUfs0548EtVnO1Z4r4rCnQH6+jfbb68ejRBc4ZLX4MxaBEuOjNtaP0//J2qkcg",
-	"42iL3zZl6H3O9vj1yV3Colym+qTTUu3W63AwbajMErXDjh4rO9uop1dWvXPJKjWzy/uU6Iqulca2RWX3",
-	"FBgcLONjJKbQFU7RBYWu6r3nFlTj7rss25GnNtgzTPOdnkN8ViE871ILfd0AoQuFBbqwo0YZNJYiy+2Z",
-	"r7BEpAzAl6S1cXWEGdenNOsENfaVetxfUVHitCm9IKU/t5+hhOKbV8yP4AiYxgl5wdDYz3vrDFV0SWNx",
-	"zq0T2r1Cf8KEO+qPAnaxZ0ImBJpGa1vvNnfblXr/21Qkk2JqaNlJcTVSY5ll2d+ZXeQWMSK+fI+AFHna",
-	"7BXBZOsUhRQAWwqadRUuCHoH/xp/a/OB75iTxty12mFXbmkxOEqWykCk5TQO1p3egW6fqDeN3WBLq0vb",
-	"BkOuqhQ+GUnU02pInWZIROso0FG8ClYhaTS4QD/dIIbCjpVFwHwvCd2HYjJBJwRr5FN5Mkt1b9Z4G9c8",
-	"H23kHhCVOAZWROtEsxU1Ffs4Io4n3Ul0F+BIbGkTK2LLO4W/4yjHgcRORLclTkh/hsSVyLvW0Iayn+oM",
-	"M5uCjEuGisvOClLSkOFlSwJoQJ8KD7Y2gCJt4g4IwMiZNS4amMO9okzGoTO5NIW5TooWGafz3BfzfWPW",
-	"ulOTya06uDb2cBLDJGME1JJ3qYA23tbhNN+xhOKep/B8IJQxSoOarhU9BoZJahFsEtPsOqII2SzuE/4j",
-	"LdgrExIaBOcZFv1KNkl0Ifgawa0ESo5+WZ2ctRALhdXzHpuuUrGwWG6Zy6n0Foum9AlcXZckdMStUc/v",
-	"5mnG5kfvi5c6tzJvTadm2bxRYxexCrDZziqS1IZWS4kNuOk+rDaoVfM3a9bYxxLtcUZZZlSuJw9kCioz",
-	"rsl/B9DS9PY304oijl3bQtoI6/XvE6ZEQv5o7oen9khNjuS4j8cQQBjv0pLVB9G+g9nIFfbAW4MvwzQf",
-	"OWCOswp362G7tembiLeR2OPC/76+F8RvZrNA4+X0eiU0drlfjSJym+Ai+Fk97oX0ioPL65/+bmbtqiNS",
-	"HpMwsnsJj31SjSRCSCQbkZamBfVCEee0HtoMFLHIt/Z2uGCNE+h/cJG/GbiXeqGzzQZzjXQf7Z5z7/jN",
-	"oToQp+LYrmcGM0A9NSSoedmM35/4qrvMCP3SI9lCLUME8dVy2ew3L7EBrC86nKRxdmJvUMN0bDuROdED",
-	"zJhLvZwE4YPX4KtGQ3hSssGRZ3Qg0jnZFSrwyqL5K6WQsU2LBXXYsaxCx0yo/2fj3Gxfw7k3qMIACMSZ",
-	"TudOQDmfcgsRGQNBbn32+nHj7YkDp1ab3tAufdP/zPjeXDoHZ3ySXRiyCaFXaGLtcIBg6sThdASDlNa7",
-	"x5JXr87OrzP0DK0PmlyXlmzxBDdvXvzxxx+QYLdhfgimnCmjLZfZGssD1g0pTMtDkE4iRQZKZINyfJnd",
-	"6F/U6Qg/vzvW+AaGzNSkBHR82qoNjCQusg1nVSZ3RGQbUuJLeNxYF2tcMrrNJMvUfDPGM1TXul0WqnCh",
-	"9ppb65eZ6Xu8x7gW2ZrJXSZIoT5Xkj2+zJ5msA93SGSPP/s82z/LkMwqJmwxxYcH6i8P1keJRdveSW1X",
-	"wEs4EIEvs7d40whU6jXUnK1LXP33XwWj2b++ffE8+/dPP/vHv0EnZwNMhMsCaABdoXCFi+Pl/03dnnpy",
-	"8ZXmR6cw68nFI1v4j2py8eTik8ury08gKUjuQLwedm74NdMuALVNNIZjcfHk4jXaY32thx0rakYNINDj",
-	"q0fGQypN6Q9cfPRx8fBXozH0FkpwHPwBntOu3OQcQ50V/LBB5uLoG87N7+G1pifsEJdqdaE/k1F2yPAt",
-	"5sdBMYzx7ykNKXSdxJZQrA4HNYyl1cPf9Vnyh5qFKUTr0+wbLB3JasR10o0a8fcLopu4yZ21+N3J1N3J",
-	"uni7JZ2rVn58Zf+vU7T8yNPH/5cRs67umFk6YjjmFtvfCaMyTW29AZRW2GFUiJXawGucKeMGWp3Afutz",
-	"DdEjtJHVPBN78fB3UvzxUGCdcOIX8+tGPhX7p2qXRzGNFJMMm+k/4WHPp55efxbJ7w4Iem3H0iiSjGLd",
-	"Illdt7IN41MkbAptwnll/RUR8ik84Sfbbw2GPERDt98uBnI96Sj1j6FU+aE3jiPO1Wpmr1ydYa/EuUYV",
-	"jbwuzTNtIXXaAuuykm113zOKD+pUU9aB630WVndrlO+33PY1DTL/WfvYfdCx/dx3bH2vxFQmju3K2NKm",
-	"R1kPUUtdFoQKJYJCciTZmMBaQ+WI5jrzza+jnsPvPXrfnaIiVH7+6UXyqeJRW3oZ5Z0c2N+i2xDhwaQy",
-	"6KnL6M2x1AnYfnK/VT9/9NRWh4RkQKO7kHN+DJEbyiYyODvyNJobOKxJDaKeuS/10dT3rYdLBNcJQ4yO",
-	"u/PAiZSYzikRH2VzVOZNp4lxkLzPuw+OhHjg++eo0A4HaOiYcoD7Otzdz9H6FSxh7WtDfEae5kiikm0b",
-	"QJDtMmOVFXZCmWCmLTNtb7UQW1k3pITbLi43+tpK5IQN1h3/4e+KFX9MnRP64ThL1vaEm7p8TLWo/0W/",
-	"i4V8xorjnV0yOlJrcZD+6Ls71Dz/OOM1pzODp1QcQCWfR5x+Bo3baLO8w+qVlgx9QRQZ4/rvYMHrzlqg",
-	"QLQ2bj0OF08eXX36xWf/+HxSnjAtEH/4u2R7TCevss/Ns1HSBMOdLE6THJX4g3QL6LPTna9rQnX503D4",
-	"M11XMzsf7bv57LNPP/u3bH3UYJg451hmbY+0DlPqZl2S3DKF6wy0ICM4OCjOJ/Bq/HOR6OtbzI/ae61u",
-	"9ECBVSZN2go4tgTZ0geEiumzbxXQek+L4jWGjXJxHo30Bh/sB6I00aO7P+m+AYyh+zrlnhaFUTMr0EyM",
-	"ZxWixy8zjPJdRmz3WQRtajeMdwDUDSsjrBiOD2CNw3HW+E6zHaJbrCl/b66Zu5cevQC9mHs/yc65sfWS",
-	"7IYGlFx1IVESkBG6UlLjdjnbZMjAZyeIxkPTddW/79/oHsp/itPu7hzgZmefiUdqdEf5zoZVuzphq5L1",
-	"9PFE1uc9nsj6vMcTZDqttH2l41LygbqviRrRlYu96CJ223NlymjnZP1wY6oT/ML7gtAC8PbPdWipD+he",
-	"XPesc0zno7OyS/MHmKJoDRerCu2xQS7TOc6rjCO6x4WxO0w6TZhrBROCGET74J36K/PQa2TipPdwy9Wf",
-	"NF+8z5vumjGbo4U4ztZYqXKdoaD2xI4dsg3i1iqIIK3W6mrYy7rYTOkUs+hnjO3/HA0/xUgz91OvH7q5",
-	"t5G45/pTD74iombCVZ603xiNeBe3F8UKFwZdG29nHBeh1uzyv0gdwcYXpi7tI+Ojmfw/Cx9dyoBpdwUc",
-	"sj2moO/RhrNK710Exz8uMkIL/MF4fato5gvJ6vDhdiNZbTj/8TE97TQzy9DVo2dStYpc6viC6zCw8ktt",
-	"ihCRFRwdqPoDBL718WbRiIZueEJFjXMJMd1BSK+tL5442Uwx6X2caN7y5TOR9ztttpk0O2KpWKots8Y5",
-	"agQGm4GVsFE2EPTQpTnhzaBoZYJ3JTPQzn6frPpZL/ive4fVubd/ijnZKU8+m6mjLEekzXvtjd1kwGHb",
-	"7EbLitqQA6GY3XHmGmta4AcyUEpE/+oC4tbwzyojN0hn35ZgEiuD2MgLoVpW9LG6Vk/hwZ0aVMse4xqO",
-	"wymZ0YnzYRWtgcvPdtY1WH3lfNEOpYE3qCxFVqjrGZgk62PGG2WnQIRDp00Ld+XOtWshqIcb/BBXFp2j",
-	"8ad3fV1pbIOlct/PH3afm6keHSIvw2vj3tIxG8UT/N+bjpp3ItWY44xR/C8iYwd1jyZltmVYfJnhqpZH",
-	"jRY+l26nOMFxNenzeAu/v2GeWMbZ8xtuMC106qdLpN8hJWc2PKMtLied1q2tzOXEzIc2O3FqL3/dyWG8",
-	"6/S5ewm+twu4L0PuptvFV6hTWjehE0RisTINfYWE602NuOxkhatHtHwHZDgUXFK2wUs6lz1hkmb2+KjN",
-	"THu3UqeCgJ/amYLcgeojMttTPSUfy/f4+LKIjah+ekqAnuUSywdCcoyqBRfiuz3oP1LhAyORUHVx7jWT",
-	"ZhvXDFFxd5VBh0FiuklzTm5ROQ7Tf/6Pf/zj8aPPY41Jp1Ie/l4hvv/DlBddWuqF3C+OTAZ6Zt68VMNH",
-	"R/E/vXvV82cF8t/13SY6YBViMXJelTW0v5y6KuIPNeNS51Jf5uI2yK6v4cFzZVTHZlfoCX4c/IBiJpuQ",
-	"6DKajT9acYvnu2xDoHkJEtnzm5/m0umG20rzRsd1IpijPQkXf0FScrwlAu6yQKd5eTWpRxFEedPY3IsI",
-	"mWUbf/p+25Zp1KcJsGt63Zcqdqs7Zv8SXzlwnFRqA4yZXOfbVFjuGHSCatac5AggcFwHEMQxCsxgaMiW",
-	"Za9ErWJq9hkLHfymdaBHciawCILfdT3u3ZcDn4VWhekf9a7AEslzrM9kjkIdh+lk3zFq7OH+V9RjAlU4",
-	"4+wgonefMXEjdt9b/eR5anD69PieUF2HCBX+OtqAspyVjNqizicm02BlAuprJPPdKtsiscdylbl9tMpM",
-	"Y+xVpkUFzKaC5Mpg5hitMtsocZVB5fpl9rQss6oRMls7pAm/5OXQO2ta8D6/mha8R4/H9bZDclhr4b63",
-	"tfnuWbf1L3/JI05fCyfMg/iN96EUH+J23s0OY/n39vt7+93r9uteom5pcclqTD9UpR5dPGCbDcmxZeKl",
-	"qDlGhVCSWpWX8N+/zr5FWWf6MTtYNGWUNf+0LDXC1t+n59/b93/n0/NnC0BTMAopvJDQZQFy7AX8Ts5X",
-	"Jdgxe/Odeu6veNGGdMQ0akTYGkAOa2n873M0WGLGHgGgDU2cLhh4eWEfug8/NXzseJ9VpzpBVsem9enQ",
-	"5oUZeBi1o4kUWc1ZjouGg197w3g+FeDbYFzMEBaeuBeqYlzcJ01/cMFRW+0lbFY4E9gqSGEL8uKjS6/R",
-	"HqvF3Fl02mLkesNThx0r3TSH6HM+GN1l4eo7TCW3fD4TX1/rxB9XwmeMsn7dng0sEpFJVhaeWPB4n+i0",
-	"HzVcwdEhHBH/2TxhZODjQJ+x06Z3oY0g1dQS+EtQOzbgviW3Gh8LsJiMJYhpxugUeQkX8oHtguol6jO8",
-	"JfRsVRVcyK+sqrnbQsDJ/CpdOnXWjdAW8fWyGkDRKfFzSm7VniiAzybbshkAbTO9l0ZRz0+v/v3zcBHs",
-	"DtGC3c7VX3zrnrqPg8Z+zTaPubfKC8okFprMJq1hRzZSQOERLjI1p1noiLnD52dOJLYrvLMTSENIDC/I",
-	"8wlS+r1lJ87d7bM+w89131KE19xjsjUfFIdXludwx7Jle0UhRpvp888++6S/myTOd5TkBFHAG4f8pEHA",
-	"0+2xhwVHmzC211fq155onOmEvxd62w1l4/asKYts7TBYMsoOEydOSzM41CXaT2R7v0P77pb6q6bz2iWo",
-	"5dy30Xc/IqEtP9hzRpuuj9n1yzdmA0KmYKauzhlvqKkJ0OJj7MApiWGNwA8gq3UqOedb9djbpjz9KjpJ",
-	"TveVb4mQjJ/33IKl64TelSHibadBk/dwCqTtDshzBiF3H/hTktbvjzHfY1xnSJkKXQ+A7LNrMlFGQwA/",
-	"bPuO+7Xfy6qXJRPhU1fkO/pTQkxXoNE99a+Z1TglCZpsptvHuYTgLUYFpLTpRKAvMyD9/6nWlmn2igyV",
-	"pfYNZYCVCxezkeHxySefffbpp588jpAX8G/OiYt19f4tLR+ftJREQDUUMDL71+c3PynJ6Dhj/60nR5gq",
-	"9sWJ0ReffPHF51dfTBTKeGVq+nb40jxzH3dD/a37dUR2IAXtnnXRGb2vEzMgzSjatG1owcK79UdaML3m",
-	"+zBsV3erAc60Fztdms5qqa5RvjeXQmo4nxWkgLibOtZzgOIRdjMCKTJGS+gUYUpb3M2nYJMi0R7ywW2W",
-	"csLfBe5zSSoi/Vx/dNVFfv5sFh59FcpL3Qgs56GlH8UBS4ekl2N0B+TYlsd6Fxrncfw4Ncr3aIsvEkpK",
-	"AiMJrRU8CbXQ4eqB/o9ZfqUulbp7ur4XPGjqAnD+f7nf2n4Q42u0xfeSer3KKOKcHXCxygScHOBZrdEW",
-	"F4meu+fQF+E705RzsAl982wfefhczZdK61BeRb9A6MW53A2wkoRL2KO7/XK4dPjuGlB8TXUluSB0Wxoo",
-	"qYtU951WzQ/EHhLhw/Ab8LsVj7MxTH/mvs1f/VVcnDcbxlZ3O1+hxTvq+g/rElGqtvNhR0psfEMaJEmp",
-	"sSkXkebkw98l2k5CsAb2uA9/FW1PrhU8p549c33+DxRblhG5y0SNc9fBTOvZEiX6oL4uyD3T/0wb9bpE",
-	"+b27ce+D6QaBUlew2y2r+z0Jb7m2V5/qXfgwZ/VEUPk5q4/3Jgyrv+Qprkj0z32Im3wRdeMyCVYufXXU",
-	"jiL6ODfitzNO4NBhAIu0nuK/wIHwcfbGcamu+sasa3sNMx1+C6uiY+sjNpZkg6cO9Ffq9ztm3xf3fJ7D",
-	"Gs6av9hpz7ZDdY0pLjLJLKdWGaOAYMubUt2rFOOMi0NkZh9lEpelSOEaTBJNoHY817+/bai4Dw6GfAgn",
-	"Hize6tiP1XLUJCfnTH16d2AZb6joaIJVm/u+Pro/x8qSMjQf1BzfEjyR+XetH7jWVulf1bx8vmMkx+K+",
-	"bUug2jl9NoqHWv3keoXm0rcltzhFDiaCXzfoFt8X9/+a9qSizp8Smb+Pq4uJyY9vpal2I8fqvMNTqFvw",
-	"wF/9JvsnQlDehzxAm86MY6mWZG+yKN9nhEoGibUktwlsQjJWJN9v9diTXe/I32LykYuJD6rUCIdOrrdV",
-	"ekIGQIInRaSZPLEk4vJt8/eJdVcn1t15QN42NJQueXfeD6irME0iqRXC0w6vnptWTDZpvuk++rcIBsMj",
-	"XTL906pBG03zpDSKgZyEEx1KtMblZIbuK/1EPLJVHMKUGvFXm0Ihdd8z3W5L/R1tRRSslHqwzc1i3LSn",
-	"WWWkwFSSDYHOgRvXyMs1E9zYQ+LLLGdVhR4IrNYncfElBE/UsYLo8YnN4zKNAXyLJlCYEHBpXMXAIkCS",
-	"imGd6a8DfyNCa5o2R+HuMhgG5W4GaZ9QmIThhzcNpQMDFt3WMORyQRrLbPm8bR8A3+iNwM+OwX6tMaPv",
-	"2AF6vk3RI2cNDaXl9NuxJ/c7vkNnpd7DZ3UoA+asUKeihAQ99UW3NVduYypS6lik2ZIW5VpIlkOjHXzU",
-	"PWKxraGbLobUX5pspXOtxvlbj/2tx/7WY+fXY6Ovm0awOSvwl536WiMnkF1tJVUHEL3JdUo7JKb7DbaY",
-	"+zJoDPt907Fzh7F0PaAagYtYBB4vlR7dsba/o15bp2t6rURb4KZCd7vMEV3p+5DlU1BbkzVHExFeiA7q",
-	"R84avNOfOBuZrHIRq6xCEnOC1Bkod1AzsGpBR8QqXH7ko9vD38UOl5s/Hv6uaP9HBBl/QmUTF2yFkaPO",
-	"Pac7BWSymvVdrC40ShechHqpcAau9dI2JeRnTwHW9ieklvixBuUMde+jnNDc7UxwrgXx1yBqrQEFsRYN",
-	"qg/7k8jkcsO/ZeZMHokeYe/ZF3FPouovsBwL7LQ7wqvmEkBk/pbgf76Ywn3pWlMOP5BXG2EAbDAdX3Aa",
-	"eRxgGMoz2xI6XUf0Sj9yH5lm8Kn7zTQzbZUyaD9jem1+2fYg+hehGxHSPtzOlCEE5HJN8wtcYo32Nchb",
-	"pgWs9q/QevPj5N3XrkHqA8UyXV85uLflrMICQrQTHDO+iilb9e/2CX+3T/iY2icsP6usJJ9rV37LDsa/",
-	"KmSmuOOKn0W/MVhJcIbW6uySO0x4hkg1db80zrfpo+raPnQfCs987F6Pq46TMoZY1jzNGVUH12TJ8DdY",
-	"Pu88FnMsfcz3385azgsTBunPrCyEbUbY8Syjnls5W2NBAIlPybvOPEy9AN83i7xeSnt9kjZPv2Rsj4sM",
-	"hbQudOidm0a3dnumcvtstTEtce/5CnFf4voKvMhY4KyjE0B+9dlN2cFGs3qt8K4+/eKzf3wekao0oXoi",
-	"oCv+Fm/+T6IXv2E6M1IyXfWxw2XHTHMAKbrCxwU2KJOZkhKKLxbIWsGEIJhPHXFfmUf+6sebWcfZERl3",
-	"iBYP2C3m2Zqx/fhMW2U2olkRIRxEMJGdgp81zlGFNdjQAujte2fZ3R8sZgkJzqnH9yUpa7xt6J3lHUqW",
-	"VRalWAnMyga6lS7YctZQf0r0RFfVwCZ/iMQ+fJY8FfsXjH+DavH3To9g3lOxH7TdzhHNRFPX5dHC3ML+",
-	"L1G+FytwmFVYCGXUYpTvVhll8Ko8kNw24N2RjTyV2bFYhut7Mxd85z/8J5T/kAD18zdy3n0h55ka8d7t",
-	"DM42i6Vn7nA+ML2V+gdjtzCKe9h6Eu3xCdB6cWZOQifc9cei/z6+HkDBW3qL7d271lcR/ZMCnIroHaRY",
-	"NdWk8M88r/7i/YmWMTq2m9GQ5XSyA4/xGb4xTXg+fsskyhOqlnO/4BADToLaTWBSzdmWYzHpDL22z/zV",
-	"DUi7kLNakN+yQ7ZBfMiYHRIQg8vQFhEqNPjDBMjTFLMmM6g7DPtY1ehHkyPpul0bgI4a7vHWe10xTtU9",
-	"vsJYWrsljlHa4g+qvhL9L/aur7ltG4l/FYxfbuaGjmzXSS7Nk5MmM2kufy7WNXMPfYDFtYSKAnQgaJ+m",
-	"k+9+g90lRcoiBDkmJbl5amMzZLC7WCz2z++nL/lOsKPEXokRsy72pvbmqO+dxkf0qVzkEd2459u2LN9O",
-	"QHOvvbjyN29kRkCun8yMpitkZ4H6a9SCn0avF8urD/zOKwty+na1XHz/Vw3Ndi9qSj7Da7DRY7DUGSKu",
-	"wDmwpVdb28qPj+8PIDJuw07hOb5OjEgNMKgxE0+1BWJJnUKJSXUXwpv4ts5noPQxUSQGzglc/Tv9lqkU",
-	"D/twbyymH7CVZbAsV6dmtqtl9q6Iv1QxE6V7kU97h37twyK988JbWj6FlEoNGVU2yVDXFjS3TLOQR5mZ",
-	"mwAcxwdzA/0FNV1ail/JTkzlNyJF78xUfi1SRB8lrjZpqwZB9F0YEeR42DA08LxwArIcGK9Up5jO8z/B",
-	"btr8/qZEA6gbj6ZLeuxRnEy8lq5vndW+LymSq4tnrQw5w9ysciLMC8azscE2s3J8tocmsxK2oq/kCpd+",
-	"1NgL86idCHQ+Mc4s25xbL+X+sf3ocVYzOYbB3/fjDn4h5mrkChsCqptbyPPCwrGDfAPXx2d+dIhPRnUp",
-	"l8Aw+5VKrC+kV84eLzhR6BSZcenfkPiTwlSQ5cbi1SXLXjKjOEaM2Od6H2LXz0VDax1xANQ/sZPZmMYa",
-	"u5v6XeAUjBR+q6wU6LzW6G5Zslj7KJ/akCEVC9i+St3YmIPcwTy8Pf+dFzK7xMei9uZU6bA3jJX4e/+i",
-	"9uwUeD//Sto4z5ua4iqrNcjT3EQgGeSNuauX+wj/Q8Ugft+X9+7TvBH0SkSGxkmuSloQhbdEvrx7K8Ng",
-	"GILI2SvWvpENY8WrHTQpRi/e6wI1sHL4VCiSfBnYRjsDuIFg28wXdH47UVS3R9wbv/DHe86R3hCCVKZK",
-	"jxMhMV2FJx5ecvCe6s+3NIrrIP6QYyjACYB7UkomxgO8VRkcghfYaTGOJqMI4wXT46PM5JDexzOzijbW",
-	"SmtHUnS9tFcV7U25lN1z3R8nwhkC/0pKKAskq7Dba0uNtfT3wBCkqxrrR+irL8ulP0pX7VfH95GKtN5Y",
-	"xKb3l5K/IeIYs9UjXpGGPCdINJ6WHBmdiso+ODtJjiFoZYzcc7wURqBjgp69pEe/U+YyTZX/lcw+W/8t",
-	"p/x7yPDYvszVH9Bhrtc7018vP30UtCDypZVEvLBvrXIOMFH4n4sP/4wRZB6BZVRJ8uHTtmfR1e0lh38c",
-	"P+oOp5AqeXUMQXvRhHqpdFrDHqwVABkJgnPIW9cz+zWCzjw0L2JHUXQ/dsFYQKuoxBWyCreAplbyDEO9",
-	"c/vp2fnZP5qN28E4esWPDJwNUNgN7eKHHT3c14dWyaxrAv7GCYOkolyRxt/mcjYvyWQFYk0mSJ+v9Lh1",
-	"OGCNiYUPp0EJ+TP4k//v20DO5zZYvb6gB3ZzeDXfujy7otsqInA+O4eGP3A3SHwm6OVajr0VZ8bgHcFk",
-	"9xd+phPi+aYQ3itNW42AsCrUz8xocQXuFkD/LOao3qTsLJNuNEkEQaIlokK9ScS10pRTIWCXxJ8OqRq5",
-	"REgLMhHltEMiZJpC+kRcZJmYFT6+BzED96St01KOVkjr18HEPDsJw8Scnt1JGt8RB+cRegfh4e/uAoQn",
-	"UzPVhgp8Uo95n8b4i/VoTtc5uOigepdRNad1u+bKbwL5JLEMnPz8APdDjAt5Sw8+TMWsRL8ib+ANjGCw",
-	"SmhscgirOFjkEuqIWOwUSmys5Kh0C/4n3i9sAdi1lfPrpVSFIn+NSNu9zvOUoFCMq5+DtKOJdymLCIP6",
-	"k8p5wQs6WVRUgMPFwT2tSNFCOp3l+aRX9jgehepaBRNPq9oYlOmgQGbzIk2Hpn/VPPxt54LXuhteqe5N",
-	"ggLFkbEWRv69Cdagjgm/kP8wmsBoKrCyzH5TXMFEEUpj05x4VuXzu4/UnGHgBizmOvN2jJC1RjYC64hI",
-	"CDbVPF4vH91LP7BX82GjhrCi1QHaWQUxs+lv6Mm90cR+Dagjv7bw0lxQ5rLcORtH0O+ohH6wsWbLIVds",
-	"tXb3h+QeFGyvSVpbqCIvsijkBoK/+LE7AiFj2eQgnEEMmiUd+HdvGNJSBGoDqym+gt73tjlg6AaWLaZ3",
-	"+Fi5o9lYkIY7OnZyvClcGMrx/up1r2IFJ8d+E06kHpfsamtYR8MKuZ2YDDYeUl/9Uwd1lduTU4pSowjx",
-	"RS3Q1bQj5izKQD0cexd687xHLPPwjhHt70nT+0A1aVtogQaPfURj43cNKsjYqi6twd0aO43RR63dc/1Z",
-	"Rd7zgudWO1dOG7oZf38/8qhR6TAvuUWv7drNk67QAqUmJBMqJssGIfoBHo8TmU8q2gNJvWpvhnK85UTK",
-	"xXwOOn1DxtTXJu6g8iztCLK+K84kPEi7cxtpKmijY5V5AiKFGzWCkrbETWD2kiJhlYs/inSM+VOhXA7Z",
-	"dUINDoT6AiVOY45/wLfeKUGfn744/+nkPMb/lLOA+F88HlpbZPoaB1xfZZ7z53uw2YPBW0SVvIe567rZ",
-	"hgceec7Bm+OSO7Zuz2N5A2Ukck+D9JFPoJ8WZPYY4hSMg3FIsqseVpAZ8+pwyB0h+siG5j4V0AFkQrnK",
-	"nXQ3dR2hYu8yNS3fhS09fXHWbgdcuMtDzFe/WDO/xOfiSruMrht1hTs7p7ixguraUR31Ut5AyovsK3x8",
-	"a+wYHBVbSLjrg7/WqvtlqbzHKiG+FOMi6QZMXZ8+fjpWmjuFsDkv3zJ29supjLoTj1OX18O7m73VGQcP",
-	"pDaOHaRgn9DuhnLsJgx4Ie/jPhWuSxLnS/5XdOqmTeFaUDqSdpgZ/ocd8Nq/TkyDsrFVBu0RyDt91F1w",
-	"8G43TKS9mJzibJXfhJh/WBcnnJ+8eNaOHoPAlCEgJAKu7E5O/v2dHjPKQYKjXdKCpCrGhKnx5pnUTmSK",
-	"WEdTK2/19th5pYC6MF/XPxJYl/r46O20nO9ATXiZV1DEpIoVDTTIXslmkTF5Q+PikJ/p4zT+Ba/LvYLk",
-	"VJd0Dp8YgZbRou7g7AWkWBUS5th/eUeYrxG+hcT5EPfEmObKDnh/UFi0lp1Fbf3bCW44yaaSiHxSOMRd",
-	"KxBEKQP8k9IECh5hMiaVi2Cp1pTozR25J/pAx+0M3h8ZLAzNAqGtMyY7vlYZbK7FDY3Joht6ek10fWdy",
-	"tBs8tolxBpGjlq1vVIbhTvGgRqZKbxiL8dp4rwjMpftN779EOaIezwYUAhaijMmWwItYkxhJrQ2OynCF",
-	"c4NEI4CGhqSXgwYY8mvoeMjrE/ZIVQoBwhK4lbko2qEE2iPPvqTeUkX20fTKjHvtRT+d9He4oyB6jpN7",
-	"MJc32oGtIeiR/yN+/XJemie9VC6mMF/ZyWhqU4A5FvsDg9G1XT6QahaYElAzimEOGPiEFjCU1juzKKM5",
-	"p+xVA67cZCkRqlLDfKZyBzp/EPjLLEP2Mz2FlLwF8Xq6XGj4HzG5e31foyY3oEoFFI1DAseGfMt6db/2",
-	"j3wq+nXvHZBJ8zJ2kgfqwU8MmULPgh5NKLanDpSRVVdxhztZQ77BFA7cDl55+eBCHqERcHaeR3+o95OG",
-	"ggTq6qWQ4lqqDFJiGiocta6w1chcpRBpK3SbDFCB5nkB7GbNFPShR4b1pXRG0q1uygNeSKHhVjj/PX/G",
-	"5ID9oHkJNYgYVZOXFUoOhwBEBqKNmJlVLOtmIBA4E5q32VDc2ReYYNJjW2T85DI3L9VHs37flqM2juDq",
-	"7OSv0PnUn3+scguykV1gvIoqv7Cp2+leofV/C2mldkoHfOe/qmcO/LD9grfDxxpy0RTuPc5OCxnIHEKA",
-	"wPjAD+0fTMB9JUdToTSe1JYvx3GAZE3DoDnDUOKS6wdbTCR2k/kJzA8c19kUz05O7o4QHJ/2jMXSlFrX",
-	"Q3KE7964v+eg3cr0QLS3cIXVIWfhf3/o13PZP/BsD07ilZda00vUZkZG0oJAWSqjcyF1fgs2iOrhbJG7",
-	"YBIeH+hSaPiBTqkNsTNFTGFBfRo0RkOgz3o0MZbwnhEDZVFB1ZSDWjWe1bZuF/qb7RvqN/w9X24eWZCN",
-	"a+O/2pkWMb2yhBnBicfczODKpAtxZU0xntydJzh99vz587PTti4l/wGwN6VjK2x29PPRQM7V0bffv/0/",
-	"AAD//w==",
+	"6kIea/WGkJzQ7cXHjyu3QOJZ3bsdJjy7fvkmYzyrkRD1jiOBV2pBufoipjkrcDE/M9KfVoU+vMJ0K3cX",
+	"Tz6/uhpP6+PqgmNRq7eBC9ecrUtcqT/mjEpMpfojquuS5EhN9mGtn/jvvxo2td/6bxxvLp5c/B8PWzY/",
+	"1L+Kh3Zc+GJ/7Y4bqyE7EC3gbxxXuDgCEc146nNP8z1IEWc15pLo+ZNC/e9glWqNm0Zg/28C/9b5d0Il",
+	"3mJ+oSnzW0O4eu1/XgBT1aPtYL84crL1rziXF6uLDw+27IH5R1TXl2qOnX99QKqacamFX/HkojhSlDP+",
+	"UH2WU1Q+RHUN335aFEQTaLhEJHvyViCJH0hS4bHQrS5QUxA5x5vvGKHyKTz5cXWxQaTsUWrNWIkRhd/M",
+	"Rz1UJML7z3t8fOkn+55Q+AHTplIEzhnnOIclKxJLxn9rMPwx32Eg44bQQr28upBYKGrr1f3iWXdJKiK/",
+	"wts+pVizLjtkok21Vpw2j7/grPLOtEJ87/2hdrpqUvT1U+r5EuXYPxLHt98isQsIb854SHbVHg0MGhBs",
+	"Qz7fG+qH16HVSsbK4A8vReAnxcU3VSQfbjEvSC67YiEkOmK19yp22/73fY1AAhq6IZSIHfxCqCCFGvew",
+	"YyV+XzL1BGsk/KtPSm6JIPooIhJXYo6RP6nHYVVmg3OOjurvB+RfvTqgPD8MNIuhi+OzETirbZxorC7g",
+	"Kb2jzP5xMmg+NqOS9BcunW6JUk054/ihmVtXM72kdSM96mkjMTdHD6kUEx9dqZOnIlT/tT2FOiKp1Ufn",
+	"tHrsOa1OUxphbaFpqPVUZwqf+mZQ6+O789gX3sfsVp9dkt1WcyOmbqWFsl2hDy/1C4+vOvMdyvrssqzs",
+	"dx58dOWzQPqbQUuPk24YxVJTfxxkxa2vQxdDyg47NbdijumeSC88sGm+Y/y043rifA0fpGAPC7+mN/Lg",
+	"/U0pFsIav+rijPnnIYjECToNHnfzMCrMfdlN3nzQLjNSjWmKL1Ni8O4LUmIPxxwnp3aM+frH1cUudHC3",
+	"nInag68w2viOF3W9QbLhEXRHliQ7fWK0r7rZxGyHljin7IW37HDadlBXHi9hIyieshcGROwLq5NQQ1KY",
+	"VDQRFQ0W0rBG+sH+belbdshQ9qsy2TO2yVC2QRUpjxkRmUR7TDOk3ruEXdYXanEwN21ktB0qr3uPjI+c",
+	"3hIVQ1CjXuyLdOg1J79wFMdvg2vOclw0HD+HI9wz4AYJialZTdSYL4BIL9x73kElThlQYt8oFaGNGSfi",
+	"kObsEP9JJUo+7dCoy3nC1K+VXHkGUqdnImcPTN8Vor57I3E9HmSw92BEJzIz26y2knKpN0v8SeDeNFut",
+	"xrTQl97BrkkR3Kd+ac1Llu9/2GxeiwjdAx/svROjauz8F2oajtFzRoXkiFCfRc8xirL5co4PUYtUA9rH",
+	"Z9Yndo0s2IFeDmYZz2s7gl6r2L9g/DUeK1bwJgpW4TUrQJ1ql6FkGeywIzgP5Q5na8b2WvUqYc1qlO/R",
+	"Fo8VbsJBtz76fSp+g89+cerKGbuHfV6udkXroz0FY26XIIqWvgtFUdH8h81pZkOAmocdmzeg1EPtumcW",
+	"XDAhCOaXdtbxMmne1GuW73BVY+5MvP7Kc1wK0sSeKDuy3cU6vbR5NvvkgEJ2PnoA88U5g72hl/1lJhjt",
+	"jdm5UuKqlmcRjXXoboVvMZWB39je7ySV+EOE18eObPYXSBy8CQNH0VPTYwElm4JIv3GeW5fz2JNs3Trj",
+	"X1LojzeM43ll1zHbRaMpsHhLk6JVYmpzI+svsiO7adlVxug5S8OFeu6AjmPyb4wHun8wsY0Jckn8LyID",
+	"y0CsssdXjz9/8Ojxg6tH767+8eTq6stMScPxSUYZxeBD7BzWqynfdf9rpOi//LnfF3Vf0zzsjgu8SM4p",
+	"ChSF+eqhoo0NxZ+FJsYzlO+3nDW0+I6tTwzftDrP4zItegMRKj//9MLnW7VOU09g4/gc0RyXfkVWoeNb",
+	"LPkx8CsTnuupmbHwToQazTg0vDDNiIQbLCe4WGWMZ9aejaMT2/iGZZUaCew6PTxaM3DvjZ1aEsmAPcUZ",
+	"3QaMxQOmMoMHshIJudKincF6KJM7QrdZEQgGjxSUcXgyZUXo6bTsN8S2szHajOrTwnGpy88IDdYX02Vq",
+	"TI3R1Cf7edbH4ZU5LMwb47Kb8YPJC/OoHT2SIno1S6lBPVfIM1hk8A9LbDdtsamX4+w262i5hKXF60P7",
+	"niYLpvlO+3JGxIH0D+/GoyywI+uG10wEIp4S1/H3dZhTlFfCfnNlJmy/NEM+yVh52Vl+PAEhkgFJI6jM",
+	"mxIyL56CB89zQUBl7jdeNxucJ8SAvobnfS6MkrE9Ln6s413Z9gXPYKyRdZMwrQ4JfoBXvV6wA8bx07tR",
+	"T18zQmXIq0W01p8a5Gfz2OiCpPjRLrNDvXboGcFRQ1wafscLDXx4IDQvCC49SinfMZLjVD8uK5uKLmKc",
+	"noZnzAJvUFP6rXv8AVV1GYgA4LIOxckm003GIQO0xv68BsgK8ZOG1dqB7jeNxLFaB3IlGkpk8AdxgudG",
+	"rdsuprUm7DRn5O23BlFJ5PFS8yle5OyLQ7EzG3VsFZSCJbEtzJ1ROKdzDITpH7iczzDm3dRbibvoFpUN",
+	"yDRtyhKpU/uJ5A2e5qd+yUw/RnkYBpymPN7i3xqTKhTJxs6R49kWVkfPqmb74S6Fl0etgHgTYyjyj14b",
+	"sMOMEUN6O/lFtPd6AJlSgz1zqEPVgrO6DiXsBa2ohh6U6e97a7ByO377zqqdUYwBBItaYvrgsvyac19O",
+	"hT6JAkqbYv992WSR+l5ye3JhChd81B6Qne0a4zXHH/Idolt82a437fphB9BE038c58WKQChB+gPp/pS2",
+	"oVms3u5k5USH68wsl8brnu8Ql9p8Gy205liIhuPX1yj2LpWSWDWkQOdrnZGitkW7iCWbQ10ofmikS8Lz",
+	"q7YNKgUeRqZ8uWmPHs871eC1XzwK1lykjA/lFHfXIBIyGW3tPdw6yxLitca94jmkA3GCYEJKQUwaYnzO",
+	"sUlMTEg5MJmMnunuiJBMO+rcUHFehH7yAuIJ4e7XiO9fwIHgzYMQFZL5bnYQ+5wuRDBXgYi565qPZ8eA",
+	"HwBJHTKziaKsxhTi6hhxOMwke6+GgKu8PeDWx/eQ7aN/PiByq5MOyW0v2z/CmmxNjlP4cUBEmovoWEEn",
+	"XlLhDSEjovMg5I6GLirl5LWz0yLCVB3dkB6paj00I73CMRpvnwU0FlguUfzqtVU7iTiFbxezVN//1KbH",
+	"D+3xkh1wcZ3H7p4C3xI0TuU6hZDDv9dIhO4BU0ULIKWxCxnZI0JcdIZYdQnTW3RnEtGss9RfxD3nbhkw",
+	"rkC1xDz+1Nhy1tSBBMeyWXOSIyon7sshdcLkbiY7cNqTqtfnu33VSltwv7Fes5LkARWuhsaBopItVtP1",
+	"U+HAMc13fuN10jotkdJWeiEJlmlp7kzPS5bvb2pE/9i47n2FZocJ3y7QGhtiBVItDLE+Z0izuE9nbG+L",
+	"ERtpUNTVESBGX/XvkD3VFathZcOpuEYiELy9JYKsS2y/lKrpuq93v9WpHVJ/weY6aZYUpeqAtEt0HKtq",
+	"xInwliyS2LKVgmw2WO3ggfU0GM+fxeNXJKgKMDPubm9KUNT9bn1hhvNdgkaebdasY4VlWNbk6pgQ3cIb",
+	"ip3eyiVE+CyhIiawjr202MDefAWIfTKGVhzXGKU6UgU6ihRX7tDBql3k8PAKJNTyzJK1nVdfLs2nZ3ZT",
+	"STb4srMp4reUetNVjEO6Ky6+Y5OpuePTHoUOT7Sdp416yIyx0t+ICJ+PZrssit7m+Ar/ehMu+P2U4V51",
+	"22e+4jZk0rLiRj/YW7Md83PfmESw0mNqT4380r4yKsgbDw+VIPFDA2eSaFKThJnf7MgGEA564z7yDDyQ",
+	"OLOMHrlWht2GL2YqsfZFV44WmxluiJ8IPpwl9TTvi/ukld15NJ3zo+3pu7NhZgKucZUkkGb3RqkJz2AN",
+	"LZgmU98aVaY7hnSs7BZzQRjNdP5lRmQmWbZl2Rrl+wyS9santnlnPO7VE5d1dUAiE4gU2RFLTxbR0Jgy",
+	"I3bz3c3k+/xZtWJqKJWiFo0QLdWK9XGJr9eo+0FVc0Woc/yuIs4Cr9OX+3ZEhZWpkOBExCF/AmdlaoKC",
+	"SeiN//o7xZeY6Lpdlp1W51sxIsCX850TTw5p6tbnZB3c86JGKQq+Nknus8Vjk3RnrITNMEd3PaydpNt/",
+	"UTQn6xNoHrC31qyUAe+LrsP0yum2PNb+MBuNvRf5zbbVxYHIXaw9Z2a4Mquw84JZmJEiCXuKffcV5uTW",
+	"EyjS56O9AVVNKUmt7z7KpoBCXPDu1WUjvHchnQS8MH0GND/bxIcwzTKWhjC/gqNr7as5LDg6hNx0nZSo",
+	"hFwGSIUt03QpOBr9hRp0afpeMAtsItMqeJE5IY0wOA/OAhBAgjU84LCWRJZBV3YREUU31yw9jiW8fdt9",
+	"2hHJzHLl5MRw1zGmm3po5SUmb6UVyQWZK19Z3/p5jOSShdC7giFZj6tiVDzh8acIkZw90kYbY9NHXF1L",
+	"RGGACcdZN5QrFjNfjQjBtbxJj8Cpd3Mcyiqxm3MOu0bdqgKpRnPHTW8CS08cNcRbHavzwX1sSxwfgUkC",
+	"sChJvj/Zk8xNukasSZvjYGpzMMvRZUCleqJBIG2+Eww/VzQL3Li07EhjqX65x1WbM+AND89Rqy8ak5hp",
+	"8X4zixKoB/0lVsbNUk6TcTWEx29WBgMRvH0lSr56c52zqkodk7Df8F0jzXj+EqKfGQ9snzXK9yXbJin3",
+	"oCnR1kJ6NdfThB0viAlsRz5esz2OH993PhjzwZU8Gqq1JLKTar8WL5KLa6H0++8Q32LP7pw+m3+1d6+5",
+	"MtTwaR2vXeOCBb+aC4/JMHDzt4G2BMVnaHKi3nvH9thja4WuidI+HqO/9MPezeqiIB6ekoAZvMe1TEk+",
+	"9SeZwiimpi9GftuZLhRgg9AwvqfibUNTVMKaNbR4ekaQAlc+6XNKDMBcZ8FFWgStUQ4BRvkuw1TyYyah",
+	"qFZk6g5CVxmhmQQEY8Y1KvHwntk9SD1Jh8kwJ2KHsaeUeMcOGdtITFuglgMSGXBglckdEZkiusYZJtJb",
+	"YOpqgZ0rAu21obI22e9twqAh7y9RirqFVdGzb+t8rUgZy36tAT4d8Jj5imW0IVnMJjAyfNIOeMaYp3BT",
+	"iUEK6JQZ7GslPV53A6qTB/sG1f5iRZk81M87zL1BjLDNMCGd+iy+u0kkI3ONVKiVPGMsWO4Zuq+cnxVo",
+	"1y4gEv8GRGQZ+I1Z+vMd5MF1t92GMzhyXchFYiG9c2XaT9hL79MHvMdR6F+B/f5Ji9DCneIzzttlR8iH",
+	"neSMsxnVfpM57IUOFt8FzgLAUciUsq0QPULYDu2xH/MhqN6DpUkapTN599xgpLSkb/sEPHTDvGcnA7r2",
+	"zjrkYKKarrEgmlastEScJFTfIE/yM0CTxScqGHgqLzTjQgG0bje7Wyl77+CrKZPvheaGzk3DxXuIqatb",
+	"9B7T98ig9RUNfo+2CFoWqN393mTpw5/dqUfZ+1wtfUNyfVx2/vae3fZSjOZlOix26fHGCe8eSx2JvSxO",
+	"UfHGSziUYeM1NCJsY5caB8l8M1KUv0H1aYIcgAtXptg35vAf9oUoMdoY2zKD6qPMWqFbVGcCHYVBdxFZ",
+	"RYQwvQGmyxnd97z3Gz3V12jv9xQCfoxXkxcsVHYYNhSCp3ShE3D15+LtPD3tE+7sPUXqyVUvcACjK6zk",
+	"Q0XaIchdk76qvxUpmjdW15wgnf78nrWxfSN0I9hA9raXenZ5zVjjsot8nWIDDrI0AKptOHvH0cPFy94J",
+	"qS096zcm1WFWmwaxHkJ1vv7UUOvVjks6sNKo17FUGE3O8PC419Vu79hEdOxpUlxCvREonisa/IPfGbrT",
+	"XtpYV4Lz43lQHYT80UT04mYcvIdxRBIXr98ILJ5jFHIFB/qf+K76phGB9RqaW5cZu7P8zmQ6K7EsWHUZ",
+	"32GaZkTU3tTpzIt2ZYNfSt0IalRr9hUKYMLZQpc4Rgyz3g32c6eNR8nY3lmIOSrJmttAprSpW6uLRuD3",
+	"66O/DxAKwSZU4RqPUF65ca72rRSDxM4zxfMeBFwHcy6jmEDFUrBgJ45iB38fIL/6OmhrHJazsilAHTxE",
+	"w0hDCkOrGKkykrFYrl4RH6YIrhDxY7aMyxMnz0QzPa+rUX+hz0H1r4pTAlOZKQJlRoP74DQOC0M1FKwy",
+	"vQAzkZVZchzJgWiLSf7O6K4hjAZtm4yNzwF0FK/wRoaqpE4tL4Bt7D6y6swmjiLvtJJdQhGDdDYiyB6X",
+	"t4T61UI6QpHp3bckqt5H/7EDrewEY9J5zBoX5PJ8XQp88Ftj4S404StA6OSeAnACiz4t7ipT6l2MJyLl",
+	"C/BCwGqQLs45NjnHLc1QnuNajrwjs1EEW9o3aKnTK9aRNrp466qVHTHb3mF2LS0ZIrZcKxYLN53fPQpA",
+	"2LPQhPDQVOeXuQ56mNwmSlRUW0ib6+HG7zVsMy1j9BLjmhqlugw7PY0APCgAi4Ny2Wi4upgUJyoJVAkf",
+	"iDixENYLm2AmE1OO2lnTgprUr61snZbx5YA3T8M+t3go/ghx4g3O4ql67nYY8QBUmM4i8B728NP3gTNO",
+	"/3oTyo3CH2rCjwuyMMNJxjtEA76mHUZJAe2x9RjtP7AKm2NUvM8Z3RBegdoG6r/XcgH/oEEH3oM21Ukh",
+	"ktBt7526KbWXSuyJCR9rb/gaATRsyZjAVD+KGn073Gk0Ro5LjPS/uCDXe31dNM7d4sIi4pjb53soZTWj",
+	"cfleQ4QVwUvSa19X4te6mZE2iok0wXPJMtB3tVy5i84BiWyHES8ytsnUeJc97O7JKvy7QhzCcscCtklS",
+	"UybdaDQNTo81MmdVLyICuZ9aWvSf3gup87TFjkH4A2IXUGRcolyzUCIjJLyhNmbCMcp3Fp9op4GYtd0A",
+	"YyEtSxVGotHCWGp7uqHGjyxkk+8D5eO+FmM/E7nLulLzBJifswJbb3xJBLQfU08JAGx34CNfZnpfaP88",
+	"xQf1K8cbIqXuX+2dRVr7qqAQhDPCknv17pj0u9vgl5sdevzZ5/7fCf2prVH09V1kRRNoaDEFbh2Z0tpJ",
+	"Zp1wZsEAXstb/jiP0QkPfXR6LgWyi8ezwDrcPNLZVXFPQCIl2mYG5wQMB68Jf4eZ1HoHxhsRDa25VSxW",
+	"Reiy1/d7DB4ayt7L0l/a5IETixQBT6Ax0OfAoubM1e1Nti/Q7T01ByMqE7R9ll6V8ALlWD5njc+4k0z2",
+	"cJm7oCtx7n8HtgsjRdyMOtNZdjV64dI5BoaqVdCT4f3aNPQz3Rn9VuGfo3PjbLXO3bZ0JNuGpzR1hOe9",
+	"I4V6w5eM7UXoF6FzbuPprd/5xjit499LM3AmctpSD2LfZAD9OAnv4j/MG/6SvL92i8zbKVPgMEp0+gNa",
+	"bprUkRYFwbiStGh3t+bKhWgUU5x6sILT0TJO/KPraV/Y4uRl9bRDbeDxdQc0z7QTHG82Zg6Bn76Nb+/S",
+	"vmAUTXjUV9GdYNzzE2NuUB7+Id6EKdHR5L9Mtv7QT016fllDQxUB6mRM3BITKIIcbxoTZ16OHy9C65jA",
+	"KBS02c64ikdgXwDjdmHeNS4Qc8O7cJKornMcS8BoA6A+Ly4tfOTn3TEYyBZv8K22xZfTRV3+p0aI56Bv",
+	"6Jh250Z1WYWlJa/jBHfylKCGWmV3iibyFrS15pQnFTgILc3RJpQ/PIUGumNlEQIKBUIlNKZ3W9rXGCix",
+	"bl+QcscaLGXo51DE3jV38hn2nKDkNKG7PZonRbM9XO2p6sr7dTTHcLLljV1v55TVHHUS0Vl2j6pRFxYr",
+	"o0vvK3qXfGP9t8NgA2dCvCiRFK9jAU4MUu9r9CHxBe24jHhh6BiPNgFoIZ6eW2Orj4T09R0d3xtCUfmm",
+	"SgEa9hcYqF/ehLZ3qpGg7cQIv9Yr9+AQ6njyLffglN1B52f8Rk+XbTYpl9Qf1OPeJmibjcCB1ApwBydc",
+	"VqAvg88u4rhkqPj+TSTLzfOv0YfkVwiNf6VJhaLhDf2KHWj8LdA877sJTlhsSz2fCfhkIaNQKQhd5zwX",
+	"AJGYE1Tad4R4yjF6XT2O9cDCO/GtUczz6EPyK4QmNGDRXbBmXI/qoR8Fbs3baFUmd9zEDCc/oJ+6W/uY",
+	"45O9rauLI8FlsRASv7WJ9fKGctORva5W7dC4PTh6Z27vxO7qmoFSGKiVrgwOhGUgbp11m53zSwSAe98y",
+	"WQDjbgcItLMp8JbjaE/bhrcd1U86c0ssv2FPZTDzqn9aWDulLSUZhBzbELQOdpr/vocSAHAne2+Vo4ir",
+	"CTn6Y6XReV/do4+JoSHmK80eK9BG1P0m8d2G/CkNnmKTbN1MO5lYxti3Zd3uu73orJMJy7mIOElfKJfE",
+	"S4J+sTUr5XPC8xJHm+pTBa0lqurXp9uYyVYkqLDoD093yqjsKev9UW2UV6QiMt7y1qgIHlNhAhZBYExf",
+	"hKIOrRNp+siEp3on4LRQW2BId1g4UvgOhySFLJYpY58OtkGxMVmMQ8rqP5FzqFokVGsHWA/cw4TsI7gn",
+	"ArOZ+lX4XoJrSeITvEpemKtwt8NgZ78JILu4hgi2619Eb8Pu4qOxrXyrx7jwetRIKBm5wCnZdOr5QGqv",
+	"peMAw5qVRcZojlfdWg81jOmiAklQ3noPtbOWZDYHW7qsMsogGQdlDgRqpgiWFK3nyazdEc0sOcaLZLiy",
+	"0IekrLtAf8+N7VodX581bD9BbOoc8uYiwARswCQyUlQ45NppgDR4SgPgx6acRTuxqkbIRHsr3NlYmJTg",
+	"QYLNDskMfI1atpWcFSxvKkxltiW3WECHoFWGRAZD2KQwyVERm/h31tjBMS1yEK/EtMQs1mKEFoEq+I7H",
+	"NNb9mdo5bGcClZ5EBX9V58hF1TWpQwaFtXojioD0czF6xtFtqaahfuTP4E6fAnvFt5gT2QOrJnTD2ui3",
+	"QYgKWBen4MG6b/dRYWdIaDpFXloyxIuv7TGpiciFNIWfCf0HLIkHDQgmIBh7bce8jxI6al77xcpbEbIh",
+	"H0ZDThyxs59WZ/T/MEgP0+CEfnXjzucaPCjmBDYT7QwftSkMPxbuiRLRLb4h/4XPfSXcsYRxdFL7C5TH",
+	"vyIkogXiRVq7/wkFNhEWHKow3RnVzWA1vkCZ1a/6RB0sdIbdNgHnssO0+E3sKjCA7Rad4tTjh1r3aPxB",
+	"Hd3r4G5iLMMCXPBfdtbpvmMXE7PpDDrGkh33DRJ7HxZq8BCqUtzuE7k2oZIF6J1N6DbBt49TX5iAzQcX",
+	"QvxQ8buyH3lvv+Mo2lvIgBBuzrF70rB14X78xoSkh13Oqmj113XCxsgJqwiNLgQUqMJf2dbmoawMVgf6",
+	"/Eq8uJOvnWbPc2rHWxkCDecXU08IBF9QSfgNufXh7YZTaX31VGLHDhTcBr6LfkMlKZfCCxgQaDAr9EAR",
+	"6kwvapk6+xbRIhAjMVVvQeSX7w0g8JRSh2c+mlomfxITljJQlUnNqT8Zz1fPTGN/1xzfBuGlz1YlE7yu",
+	"H1AMUrUhi2tsaT9ulmMoGhFzaBmcHm9Q77JbzN8wn3ys8Y4MMLJmjYeiSUyJT4OiAeDBWIPDru4H9ZLX",
+	"dW8B1BK8GAkoMKfCwXZBYBxOo4VeNOCqhkea8DPSsjP0uHzDkqTFvtcTmR9qn56dztDaGW9hX9tqn2wL",
+	"1jw+oCzEWv89Zaln6qesADcXoZlN1kuApWpoACijow3iwSosx6f3vv7oABHC9GBo9YBlcUtTQ8FYNv9Q",
+	"Y3oqm9+hffjkwB5u8oYKDTt+wBxnG2WJZ0j9Ez5miONMMnD4uj0x1zxgru0pnAuah7N9CEiM52IYRrEf",
+	"sMd2u/iIo7tHx+UnuBoiAH2YCELfY1283iMeVusAyobxDGWQ6+rdeeZoiVHUoJfuGvMlsrsXKQaw7laX",
+	"GEzWFoplEf9PwF38ljUCv21K3z7cMZKSguiGeg4v+hi9i6+TCSEtDWEZNtYdr6c7iFFrOvvxDkKITWV0",
+	"2Y3YIR7IUw8bcDtWBlvRR7h/+6BQQI2YCHzL5wUR+CFnPZ2FQsRclPUg0XYgdzEJfsPE/rQ6X72EGFK2",
+	"hPhhcxI1fa3NmyIgN/BLQp0ZPP8KB1s+6d+jRR0ef82E/KGZGvDG7oiIIYsG3zBGv+ojLfYQZSSmwhaR",
+	"jhPfCRfyrTIBYv0L07Uybf/JUDwyXgrbQCSktqeQxeXCv0C51HHxO0hm+gDV2NdIiFCXmAp9+M+UHFMI",
+	"WL/gKI9/OnX8BVlW+k8h09qUggV+awR+nVRDPVFzWDONChRwKWww57hIoF7NSYX48V0orgohN4lzSW7x",
+	"U3lD5CR8yDOUsml0+oQ4LQ/aArp+yxouoj+s30mUgcn8fnXhmSakfkZcY35tgGSivOLuJVPaEPWSUOot",
+	"hSTmlZdFmURJIRkPNapxILodq4pt1NF2QBwa4pcsAB0U749va98Md9rN2Kl7a3ev21ytmhlunL7K6iuY",
+	"ofIYqcDBfh8xcCQGnda73YNrKNgeoR0cnsO9PBbKdsd5dnWSsSdOs0++JUpujr4E+JLcWv0WdScQHXFZ",
+	"cKUQFkxpzq3lPrHqTDLmKjVa9In3KRFI8mlz1zqegs+8iQbc2oixFB55grQEhNLfpqhwSqrNmGsjKtxh",
+	"buYUvtUdEXCcHbmEpD85FbiEqC/hyVCnWwTYJoEiDAv75zeyOWf8rcFXCfyc0F8dl6VO54x087BNhmim",
+	"yZCxTabbLGgfn5l3JliF5Y7Q7ZOMyCxHNFvjzAHbeQI/h0CX2xQUGUPvAJZM3+MbOvTA7WNZoyfWcsOM",
+	"4nBUDKW7HIkQr55YnCRZvszqggXMu3DKeWV8uvFe8pC/Oy4RvdS49T1vd6X9oTD7uPS4DikX5zLr9wM5",
+	"6hN9cya35/lz2/VGehbbiX6sC/XSuoLthoym+ik55C/pt8ibz8QxCiDtTvXiK/eJ7qqpNnzBbnuu6mka",
+	"3axbx2hgbwdb77QwlESK9gHJcJV20+hSyPrVtynZdzFRK+Bgm0+nqdmddYciq04iHvjUNxZLamuqQDVv",
+	"Y0RSC9RCaRSsRNJr9HjTYK8mAoqzDx4ILVIOtefqJndTm+YnLvb1aBz7mkynsp+doaXYNbJgB3rZ0iT+",
+	"OmJfhql8p6yCp9Y36otRuT697JbQ7Xtdksneq1tgpeElh3WWXRhtNOrXPptBH+XJO0R7uiYcqwJVdYmT",
+	"lNKwou944YaJA6DXtF4EQA+8es6oAL+Ct8whx2IYnX105RVwtJGD8EF8RPeRL6JrUkiCdVT/IjIAvRer",
+	"7PHV488fPHr84OrRu6t/PLm6MkVdT6DwRXsUJhPKSVcTzO95Jp8BEux9Tc/o6zl6HjDZ7qTfcM805KRp",
+	"BA6ZFqWpep7JmdZa3i1Z88V9rEs7KwMrKzexSmcoh6eonq+wNF2DhvZxs07qM92svQharkna1NswE3Mh",
+	"UYq4LkOF8ODKmQeMofZZV4B3chvet/B84NbEsSTcl9Zx2B2N+LAGboEC81uSY08nLULtj96yyrClg27n",
+	"vVU36iFLmGRn1U2Nc92RljAa66/qdoerzeaxdFp1vVktn1bOWLLcWVlBjDBuuvK8zMKBEUIlbCGbWy25",
+	"rnAgPjVhQodz2qe3wERnditA3t+6TEzieGLjq76J25KnnV7HhO33brdy0p9rLO9P8ezBANeGrmPOJxZt",
+	"JvljutpvnDcZQPseXjK0p0U/vjJTjqXbtWbAcrKVBsEtoXDObqfZmrTe9pp92nO/CD/o9th8TV675zrP",
+	"fuEttmu3YFrCXMy28e2WaC4Dl05gs9/7s8AVsVhjhp0O6b65xWpUomCirmiqCvFjki+wqQskU5oj3aXO",
+	"tf4H41bsuCFspa9ZUXeesQK33O8Fr9/ssWkolaBWWuHpXksee/bpplchOrurTzg8h+nplg2bbrnjshPP",
+	"0GgZlW2dymBDJ/heofFbwCyd7oy1CD0rzt9mJ9WZwhjDynjUUFSpCBAqvUrke+yHSU4r3Qi4yetmXZI8",
+	"1NBssjPOLduntKY+pW6L6M5gdqop0UVDvYWiTWjhz/sGJeYPJobhuoIN1ynGqQ0ORI5KHMy4Tu1+bD3A",
+	"etSVWZ6dWEzFoCPVgqrBVzY5duC3JNtADn2BfVdkpCtZckRpt5KlWwATqGUvCU3FUwlongGVd7q83WgL",
+	"tSD7MbOMWWejIuDlK5PMnCLD+tWWvjeS6VaIfbKhTOwwlroh3RqXIoOCAs7KEmp6qupi5S2DT8Rnz5sA",
+	"RkphMGs9kAidf+74jPuljlH9Wrb4W+8r6pefvb8MEiQH+Or/l/cd9ct/en+RrPb++8Hzr5NxBUN6QzW7",
+	"ALtE19NOfU+NrmhoZ2znp1lhVhgnflp0ThM/EciJT4HXV5vApwpDuZxCzTvxA3qtc04pA0liVuC+5MPP",
+	"euUwGofdVWe7x+asbCoa3GkNDcRDCoIqLDGPro4flozkgMABckV078VcQjfYNhlDEPN3IU1jTnTUMBEb",
+	"jv3g7RopKQmxQmDpb2VCaEoLplB3Oh7M6pnElYTwamy27Wg/6/5nbozOt2Z2o0b7vHxlsYpjz1mDEgpb",
+	"EaPNWBSD3aIDRmPQjolrBm1MD42uB42hYQJxcTdYwaKw2yuy5siXqwk3qZS+V21fCF+yA1zHEgZrr2+e",
+	"0baAmxE/msHZ8FWW9Ypq4lNSXd1EgiLtdhMYwSEbrNSUfrYtnPvIDEtp0PLG353FJUGmZdz6a9rBS5KK",
+	"zYfWKTMAjHfvOACnlDAQPO+V42EOWSsEXQ628tl+3PCkQwu3wHZzrNpN15NMy4yIi53dzstudubtYP52",
+	"0I4VO1xuAjiRCTw037dI/f6WO8nDxcbU9CJWg552ivywiHjqn5YK3iGCB/1i29BECM+6RNM9hUPO0wQs",
+	"s66btPu9bvMiPfd4KioCnETBn2wl5+Bgg92WdgBtHf5W3DGzrMVMFzs8VvXHd5+ZcFvFN9EYx8aifU49",
+	"rpzG2HsoD3BlwDEKBp6dbQpG5K7g6ODdv8GyJ1tn3L49zqVNIP5JtQSvyMZbxD10E41/T4kejZqQ0DDY",
+	"rteS4im3W7LBrxHfB1oHpQ30tvFC+khcllMEGn1nPnc4zllv/PAw/jzpPHQXLv/RjGIXM3cnIxt8CdKS",
+	"cB9Tj1spA5acFD1Zo4AjOnhNs3Jqr/uQDQXrdikznTI9AykH9WK3xEb0wHnbhgV/WYVSo0IJ14lApESW",
+	"Idzu5XEFs+OgHbu5leoPuciOIm6MCAAbF4rA24ZO9DT3eUw1ynhibDtwmZ+KlE1wUCNiJSH066T0lFcO",
+	"u+MJIQ5wMLiIXfv5NkBtoh/INKpwhI3h+NuGvtJp9QuYTn3WGuNVU6LEHC9Yngggi5At6Xf6aFypVcnY",
+	"HhcPdN4/KvOmNCEfJETTR9fpsDAMVCqO1ZqVaZs6CAHjTJJU75qZRdtQ1NgUBuXPbGpDmEhA8EQud9HA",
+	"XzHk2dprlO+fJin4fB+w3XIUaJ3GGpnyiSl4x9LfV9OL03Vhn7czcLM3c40x4BhabLaxLaGh6jKOhX+f",
+	"oG1Ima7xFiUhYQ1a2XWUNumHypuGFElIeTVnt6GIM2dlKAEpBcjLqz5tBSZsPktFSzM3LbPylmLu21EM",
+	"N1xbynSlyX70NNgNIWRNqLHFmkejTll9E4eOrPTupZ5+goJRb9mFtz1hhy7tBGScDUaCrEOYW7XieBMN",
+	"zuPaT6eAeiY1ngsDh2Eqf4jtEKMf/jEMQhawPIi3X9QoNwvI3+ttB292iG1JFQNX0XJ6AVrFq66HJtLL",
+	"OQ0kup+7Ij5DtNCo23LHUjNbqubbiD6k7hPNu6i+pfb5KQT4F4xrgJHnjEres2a67scQVPyUddSQO2y7",
+	"Ppki0MUrdcRxVFXMSwZvf9XBC1yE365uR6GeCv6DdzLxJ6qJCNTFxqTltZNLz8173fFj9te15WiiYUEV",
+	"DWrF2OZOGgmIo5A40CYRU0FKfCdNBkw72tixBqzTRHOT7QzWm6WlYbIg37RNfJfJMbZ35WFGlDQtz0KG",
+	"nwdDc0tSnG7WRopPRVtdMJrjH1PcI4Cxe0NGtb5Tb3Rq1iJfYGVqgFSkTamL1xUXCLUvzLkKhzYxmMKa",
+	"+XaWHRp2ZuIYHmEPGylbZg3rl5/vbOQnpZZmQorHTJtrVdUtM/bYfB0WxXKmofBW/CsfY2ltyLWQ4kTo",
+	"fqkefGA1bDyMIKB1Pw/ZZPDr9ylDff8m5ek3QTVyi/l/DlpNdi8IJSTcBudtfo+duX38TdrzwdlzLCRT",
+	"f4m+YAhMJaahhjwpl5Whj6RDqf7EO1TqikGXM04AereKllotz1cdweuvv8vLzjpjjCQr5Ok20huMC1/O",
+	"2a0niZvQDFIpVxmiRSYkKctMMkCzErot+Dz7fh0nB84eMMFQie14MSrtJxKg17toXIhj6DGL8hzXEhfZ",
+	"EToexclwctLQbw2i0nRYjELiNqwaEFxkFRGC0C0sxybRmzYXcbiZtRiP26ULQDOoz6MtzvTzq4SFxqFc",
+	"2XqGHQRzHHGcOLjWHSB4juRtz389sYjjGeR52VHxBh9aEzLhZI4uR73bY9pfWaq/EUWow0mmjHtfJJKr",
+	"JL6GJU8ztQBQLLCEDGUloXiVHYjcZSjLWVWhbI3lAWP6ZQZdRFFpnjXP1GUjLvvQIZ9f+YFZqnbqccmJ",
+	"jlpzXTd84MFvTIxl6Aa8++K53aAFUMT+PcZ4zII1dur9uCby6qB6o0M8yYdUG0cbGMVlOZ91BO+a21m+",
+	"M4HbwXl3FlQkUhQlPrX3oSebfljs5neGVhjFulsDzgJBtqbNnsNVbjSWDaP4vSCFL7NgIDoFdHeFuajv",
+	"xGTOiD6i/ky3OHuAGGqb133fOQuTk0Ag+rI4qc5NIQcCLOcSwi8wfyvCM5vNRJ4v7c6J33M2Zt3Zd96Y",
+	"3XroIJnOkUmVvTrQ+WFAJrAndK2VkFHSldf7yJnl9T6hYUVe7+PbURCqdk9Kq4IUVZJ4oLBGwl728+Gz",
+	"2Jvev8c+eWBc8zZSdKacSZ4ztBPvPceGrxP6DgTzc6Z6pEVE82G795QCkt3kMJ0H3Tm1Ydzk1DujYmlX",
+	"u9afXWhet3LTFWfL3ZXWD5FaKjq87NFQcrITdHzzb4wUrX9oUirzktqCT/URvpNG3jaY1F/+aGmdft6J",
+	"Dvo3zeIYk+5v7dnqbxoZ7fpZN+IY3OjRo5Ts8Ca+MbHcsSIRc4bglLZj1+pxbxklZ+vSDBBvz9dNWb6J",
+	"b4ySx0CdvLXP9ZupJEQIdN/Gk3tiiYQ+RBJtRVpeWyNQIM9iXGYiOmjdWkYc491AHRZ2W2I4YrjEN7sL",
+	"rGw6gbYrjoF40DtsAb6DKeQd7c2aiWGSQccu+BDJhuMiV6z9tPqOGiOu9tasZFHt7Q/1NOhx/P5v6nds",
+	"We1xES4wGKSdcJbjouH40kw7IfHEvgrfv9YgUf6kPOMoTYSSaB280SboZMaE8xC6+UQ4tzrrWubdukaE",
+	"nyUdYnWBP9Q492ugeocEXly6Hp9Y0crPtYYQWCo9PPdBwwBwQiLAVAJOKabya/WKxxVXEWr9pePTw2KT",
+	"VOgDqZpKgzZfmdf0v1zNQv/qtTksDzP3KJEEYi0VR56SIGZNr0DjwYbmweyxylS8jCOJLowarwqZidP1",
+	"Xb0/Clxk6qcnOqJxQCKDDrIAn0vxLebZlmEAy0VbROilt/F1jfkzVgaqMFLjLzXyIVffsKxC9JhVjGPd",
+	"nxmmiUpGt5dxERjrkXVJ/jlHtb4y1VpQbOROyL7jqns9wPTnUMqjGT/U2S4h0bN/N5xUyk6EOpRO0Dlc",
+	"nqJzZCBZLbgdBjLt6RARdSDppyO83O0c013dtmffYGmoCe7YAsmmmm7S4b0wxd9yU25XQ7AaaIYLXksM",
+	"evMWc7KBzhe6R4VsoIWe+o+O96FaPY43Gxv44wb9sMQ6NtjQgqknkPAXtpXs8Posd8El7TyXBHFYjam4",
+	"s27Ekz1DMc9NdUVU5oVr+h8Veu4Dr3bjChLXAffXFstdMLiVlomuRCqeU65QMTLZfOgqs2ExE+m20QlD",
+	"4F5WiKWj5We3laT6WEzOuenpmJxurt67sVovXscoM6zEMpB+FtZA0OPMy8w0fMywJoNfgulF59dz96t+",
+	"Aj3L1E93oZSYfGu7ZSRgLU6psk1Yxd2H8mO3oZnVmAW60kz41s6pLm0GkEdd7kldh3g/oUsTUnITNSsn",
+	"p/e3T1XPIaddUG/fMl/Dxp91rw4AehMZZca2h3w2RAuhbxzZGu8ILS6Typ45pvkuzeq+k1PEeBHtYcI2",
+	"F0bxuqwqm0UF26EVKKtUOvrdbYzOejqKIcr4tSfMAuPXFbr2jyaS6IIPlFzOlVDGrM4W0i5bmj2oTlle",
+	"cBUxToh2FgsdETsmmR9TnMQV/fuikDoGMq4QDZ2xp/Xq09FRiyihXonxr+s5LvCvu8YZg6xBpfTKeA14",
+	"Voe79rKvOpOK87gntJsYOtyvS1/1/bhh2uypbOxWsewtXYB9uvdkeMroTF3JyiJDMsMo30Fy7SpTB/bD",
+	"/////f/gzIHOUK4/MDQgwzLbsuxfSygq/bfOCdRulyVdPuH+nRCVtE4XaDrvH5BZLMXJlo3mMfUGR8Vs",
+	"I8DWofu46859nNS3VP8UvBVsCC1G4chJEDb9QhgCNB6RDe4rKWCmgxaqkx7uHSsLv7guxRfd+Xqhj7kW",
+	"1QBO7fjvLNhvGUR7Z6gYVofNi7feLt+Yi238tnUAec9RSp+4aQxV6CoYaxe77gJn0UGgeGDvGxsX1xnH",
+	"QoqM0VVWEI5zWR69WgYm9rSuObvVSaDxE2Fyh/k14iko0IjL4FDvGCtT8yDu5Os1Eim4oeCV8adyaG0a",
+	"BK12T0xus6Rk01AXQ6sE+tKiUz0z06sTHjJ1MxlvaMZoJndEZHWJqDqmfm2KLS6ydVd0urfSk9rQGSCk",
+	"09kn2TN8Y1GV0ur7EScGlCG0L0NjtDvIDPLzqAXlfFa+zukeNINQMv0E+AP6FgwMHZBSvyhOWK+7g83y",
+	"OcgNBlI8eX+2oEmRzSDbHlRDqR5Khu+AGUAOWzvDHZ1uV1pDqD0znI3h7B2HiK/1Qcda7NChYxEMZGao",
+	"BVvlPjo6ory2JaKLvLYlotB81bWtTCkcFoJsKS50VspcD6yiwT/QUXPj2Sx/eGvV/Zb3nlciumgJW1NZ",
+	"PPblILMXTAmQBr7LdCas2iCKyRBu1o6dVQZ1dMeMUezZP51Ff+atG0q3elu429nBl+z6FcTQIWZOpPNh",
+	"9ZRBSBMMo5xuo4WwdA0Hv2P+vtj31zt1qnXfeXqYxuzu71han+be9qa4uO5gOQ0x6Xh0oQBdcv9Xr63g",
+	"M7NRfD1HiQXc/ul16qI7A+jF+6XpHtwdkS6OxAV2XRxmrd+gxttydi1Y2YSCanCAPTvOq2Kd3/AsWkQ4",
+	"olsc//i4z/qnV3HtKt2H2hm2y1q1y08ROU3KU8TN/MO3rPThHdmDZmzSxu/BDSJlCAxwQ0zty7TzRc/R",
+	"dcbR1rZ/xBItGDBWTYwiaINWW4GYlI4Gx8zopqnGMKFqYE3wldFMhgCWfmbVK8MvF9gwlNczSBErkIY7",
+	"kKpXjJ2KF+0/Cotew9kOF5znxRfNDTXe8jMuYM0X0EHCMAXqjNbHJOIqoqRGhIIUDhwXaZDc0boPV/Xz",
+	"JQeMJlPqcXryUdrZVAG4m3i9jz/UJSIUF/GvlEzIlHNI4mv0+pNYR9kB8cq/Byyob+w1dmT4tgdVb9Xt",
+	"iszXU7ipmHAHvHyHhQzm6iR6FTDFfHucRWjCQn6tn3TvfKsLBCKdBIkJ3d2lusTu4dx/TWsqp8bCxXeh",
+	"1nJ7QoufQ8WZJSLFD40MgDqXGBVD5Ij5HJlheekkypu+DsTTb3B98BZgIWOSTGfWq6dA4owPL4V1N+r5",
+	"blJt9IvwwpK2JT3kV4pHvtq07AtYcEc2uk2DWpnot0Bx1SlG5u3ye44my9BWeLoT1tIRE7zvqoSF4fvO",
+	"EE9zecpNc4vkRAFQWmfCCQz6JHzEAzpGYxHFBP57Cv1pLu9KoWstNzZiAgjoZ7Ft1og/FWm2ZpDlgQSW",
+	"eUlwLU0Z3RBewR5hNdabxZQzlxaCu+DkFtKZSizfmxa74Al7v9ZNTpXFC9Y/+CC9vu+gUdxi7E+qLf0U",
+	"SNQmIMpVHaBrvDUZKcmQ+gOmpsP3B8KmSLUWxbuUa+fgHWmWp1GYV7PiNzdADJh/nyIekZ37yDkleEpw",
+	"Z53IRjDn5t/K6dyTRhST4gFAcb8sDkTmG28ueqLK4yTkpAhcp4OlQjUJtDWMw7kzlUIG587OTA+b5uaS",
+	"+M6uzIrMgU251MbrWGqDasrpYsqBGTeDmOe3z+y35yTr+8EO3R0LzpR1RtQoNcVNZf58i/Km0Z30cb5D",
+	"HDyMdaP++8u04ugx7XtCi7vil78i+y76jk207twyVkx4mRaidsbKFpBv7m4WwAabSglN8UmEG5ndYl6Q",
+	"QNn21NXE6xm3bcyMKdq5cbj7hJ23ZVj/2mFnYwhiWKe5DiZB4nXihEL5rnYgW4qkN4KlTVu7FfU1qL0F",
+	"eU+8U45xbQ+9LGLON6PypwPjXstLXHS+FKXkFd37lLobqvswfBeQPEXBhPFvOrSfpuKQgDYem3YvS6Tl",
+	"vO69MYfiyH69xvx5/O1KHf1BtNdHj6fhXj/xoLLnx7y0/WU7Z+7ciVtgdR96lnCxb7bR/hsdj/OfEPHg",
+	"tp9f3d3xUTIh4hdb4YJob/lcYkyV5Nxui9YjhuZ483xxA6d4Lxuu56keFe1dfKrOEUKyMh4T8ZaVTYVf",
+	"fxL5+H8xil8vieV4j2x3TreMdsJkt1CSEtO27d3oL399L8plirw81RY1ItWzBJ9Svvd7b9XdfZncfmOc",
+	"w8Fc96QRIdDrzx/fp48G4V5f0nITKOUEgJ/usbzGGways2XanlHL0n/akLLUfyo4ubVtStje/Jv2HijV",
+	"bjIfSyZCjUHtCblQc2gDwxdWaCtTE3L1w4kD4At5FhQiyU0lVdISrkNBoI5JH0uKn8wrI8Ay4KuLkmtp",
+	"txO2smqlTMuH2S3dasx2+T2eQRObjtGfpFfu0olwYxi3NGRQmuwID7ZQdD6KxEJGQPR1k0fgs+bNNNoB",
+	"M++EdD+1suYHrbEKoaEFzkmhu3YasdnpjiBKIcC/g2sC/gUDPPQBY8iLNlkwlMn3Uie0rDnb95DZR27W",
+	"FBDHicYrDRU4GXoeJzejjGstbb1w+krt5m1TWSy5zJxTROInd+8+QSoAE9KD444lCpSyY84ZTylXw2Xx",
+	"tXrHR8PNoFlQ1w6tcHEMIiU1If0edJrof5j1iRjTynzD79frlSOGy0bHV1qxDzQPhoPX37a5EcFfwhAp",
+	"y8pQgz0+OZGYm485MKXaRBSYRbq0N8H2Eghs1Flx+LcGahY2ZSOgoTqhBTh6OGtoQXWvYEBCAEAyrX37",
+	"rtUulEtiMRqjiUAiGPXw5TrHA/6Q4zpI+QlAxRkgPM6qF2TbBORA/fwta3gCfMyLlM6+8EL48zsW6ulF",
+	"Qr0iHa3TvbSDONawVSlGQt9xyk63UVtTo5EidOt2TKUt7XHAdvi3xihgi54osVKaCNSx1OkMHIuaUdt9",
+	"dwMWlBfei2zwBNXUz6+TCjBLUhGZ8mywiA9+/T7Q1joeYb5khyQ5Us+HCUJRlVpH6kpSU8otCU+p1yM8",
+	"VG4ZujgxDWjjaX4YPrU4dnBC8UvhmlHeW1Ry4pfY4xBqpgNIGxQ1EbnL9On0xPw3O+xIvssUdWyBprpo",
+	"rOBPkBGdEZE9CpRiSleEafe4OUTUf2ADku1OQlga+sUbbL73FixGp45575V6aJF4/1ObH3MXKBjTkFRY",
+	"PIdjyf9z0NxgE/tAsgRdLtMLjuWBtfA1YykN90VHpq2n5Y7E+Y6SnECpIKZbQrEx69esOPorOhENDX5M",
+	"tbDPhSc62bUdbJH5W10HiFMfMRzMGZvRZexIZfLFIek5SNLnBp1yISap/dtXzoT35V7H60fT8fTjFOjF",
+	"NGoEPJWeNgsJs4HCcRN3X4AhYit7PYMeUVXG9B8zBcXweGcqK0dat9SoyGefX0tjcGaUQG5FW/g5Dibf",
+	"RXV5HOkMxUIlnRPE0cs6kTbv/P3X/7gNsUFNKVPwV5rSjwxh4IvmErNThBxm5oTc0iiFZ5rcJ/KsA0Ex",
+	"uGVDGTwuniaEie07gWx6Ql+wflecHuJ4gVO+pZ5/FrIEg5tRkFAJZnzvnTZRHEZzU3Ef7hGiXXYKb1t8",
+	"hIXc3XIsxFNTpR1Zux0GcCX0W0SDoJQsjFgpmURlTGs3XZatH3eIhuaz7TfiSNiu/TTy/UTwwU++pHOx",
+	"nY5HtWjsyWDX3hILgGahmakryNbHjIIhlNCmwzK2/wnAIwPMINcm2cArIGGwFbrdgSPRRUcOSErELqHH",
+	"G+M4R76msaZ9cY1ybC9GJRIy000n40bvaKD+4ILQHGuENmRxb6JHncDYTakE+uJqUdlQiKnQaQEadtvd",
+	"dBonRfL1oqMZEm4SkRqj36PAbIm++mhLccwuW5nN6zLpFugVUArL9Mp/NFj4Gw+FHNfhHY3Bgggg3gXv",
+	"xayWSVa96Tj0Z7g6BjrgwPXPLiv6Cug4sfQW+LbTTW14PFTRkOAbpYzeRLspEnCbh1GXFkrYfHNlJhqD",
+	"huoWuwAQ9S12CH+DbHQSHQQO1osFvCy3qGzwEjLpFx3IsiAxKMF2hekwwW/BXFyCkRSNMzRsNBwG+3nr",
+	"Gpj2P5VY3/s1lfwYhRzfP8xir1e88Webjkx7T+OXyXJYW5cKTwcAjEII3uYeoOdm1uOpEm2HnhMr4MXl",
+	"W9viNVqw9AsfHTuvkQ+LpmK+/keMAzy6t/0SKw0c/8BqYhU28FvgrEbK9OAlwTxTVgV0UaJMZhvWULBc",
+	"8S3mRw1/e4SQpsfDnwR7CN8O+LCcJTGctO7zpCa3MY17ZmwNAytnzQtDJk2UCNOhw4tlhkO7zPFxUxQ+",
+	"M9At0ugUodHCDNR9RqT3AhG8GQabKsX3vOnBX4Z9BPrekeIICBaDIL7FoagCBEGCk+gkizlcNduQUDcz",
+	"wIUu6ZsFWnM6wodCZqbYn1CHQB1yGB50q0E066Plb3nZh34/cBu2Aha9Z5+aN7wBanwMaHeKP8inTUFk",
+	"lFdbP9lryz2vRvTzlijTz8NT8Lw2rRJbRfF5iI2eauuEI8/d+01HWVx3cc0RR5hVh+HttDx0iBbLE+5T",
+	"b3Fdotwd1h5E5KoRUt2A5Q5D4w98sFHWHsTihkiJi7b/YF/EPW3nuzWO/lrRyGuMKR6NiF9pU7Nd8BJz",
+	"0z11xi0MmG+pl34wlYZR4G4DKbOl0nAHgspkj4/fU3agIU906LALn2mhXNdlfb1TD8GBUEEGrHlv1Z5A",
+	"FuOrc6bY3e0I4o4Zy8ZeX+sOm2ItWKM1lliw/saPtrFrf7dfY57lmEplhRIpspKhQkNaQ5uFDfgOaWwb",
+	"z4RuRQPSw+yi3RBvE/tGDnwQPnsw6DE6Y2pIKEnD77LpZoASRlOodTiFVqFKmdPx+vISI57cO/vMuTpN",
+	"ryLU9IayM1V3mffq9O74QNXy3tu+m5K917kqJmclwPiQa2YqbSfJvTsUFre2/lr0vSwG5QeOUSsMC87Q",
+	"hn5lDo7I9kXQ4jhUxX6WjHiTIWMy4uErMYjGdmkLMI3fNtR/O8B03D5ukfdoDnQoNs8lxdWknr2RKCDI",
+	"6tfp/g3u6uHbn1ym3XLNK8+Od+DiGie8TaLrgSt3zJKGSg7oib4gFMt2CDruwTOEbrMNYLFDEI+IDrq5",
+	"vfkCqHs3SjU1px/dt+dw3kjRsXy6POvyt3XZGXltfXaaVl36d9nXuSi15Ii5+pgNs+zec4NucRFoqTWT",
+	"gVEE3Dv3knsR3EvxuRekj9TnMi96CRcuDcOsy346gjEtaU9gzQ1GXOcBD7rAGWdZFwnHW3H9W4P5cYyZ",
+	"M+veN94l/Xrsas1sF663RZE8D4JNGKYmfL0Lt4D3A8r48HzNNchekMbIKzHkbYmzlLo0BB9Yc8Y2p/RF",
+	"jLCV9BrsFJYugd96rO5dIO+eVmlI9eOgoEDrEkekFxt/bHXh3lnBrKJowm/xYnoIf75dgSs2Pkkh/Z9s",
+	"6QNCdYQlU89lJuCEq1oeM+iadSACXzyhTVn6kmoIF/IrX8MRnWee5YjCZzJCg4GZyve+OdExtFjRUIxq",
+	"jAods4I9yRjk/kP8AVJ2iMhypg7KXEKLMpRL03mqwDWmhW49haGRyypbH9VfCM90WcsqrXtzEsJjIHg4",
+	"BCXTZAdWaYJ0aOsLqt5g+WPt87ihWmKe0MW7usb89TWKBg7hw6566RbeCKgfxozJF9CrXpAscLMjG/k0",
+	"l+SWyKOn+DyMZrYmtBD+7VMjLrWMQYl1RmS2Rvl+lUm0BSFU96UvM72XIH2KKmEumK7qHxUg0iL+WCO+",
+	"SdmqHlThTMtpmmwPq/hqjmvELfRAW7an7deRD8FWYIyK5LuoTrZf+kBbpO9DQoM3BIEltDFiaqPvEC1W",
+	"pk3qccANUFGFBxHM3ovuIFiYXgNk/Pv9dSnhwlulrCmzsfCLVUqPYr0gLWedBt2kEJ3biPp2Cxanhd8R",
+	"O+YE6220hScZjCE8BdoFiupkUxhrrAW4+rQDb/XIF6AuGd0GW5So+XiUBsdob6s4u9kyPitUPTtqneZ7",
+	"chM3oJwfa1gYoAaGF1edqbdT+2UufqfTYQuT3wg0cXSLlYz/gAvEKWJhcGQHgTRDtBOzajVRI0HCY4Jw",
+	"5trUJX1EQK7dRwd0ErFetknJ3qzQSZ+O3YSp0OHHxZlY8EnrI+vc3PuK8OqJPkYPSGR1I5VRCJmHffNy",
+	"vsRifbSw14oasSyxJD2FK4KVyJ/iGXTpB0VWgzHE+9xgBjc1orNmWT8N2n4nmk5ukSdQKtQiMM/7hZ6d",
+	"OqH0xu/B1KQ1MyVeHjDEYRboZOFBuDXhtjzW/rJu0hUST28R6TGiTFNRE52UumtlhqGVo6KLsomIyIoG",
+	"e3O0/PHPw+5o3qNM2lqRVdeMgl+T9KxLtfSar7yhWUMLzLMDOrovEbnTeFdJmL2eYo9M/XvGbjHPBL7F",
+	"HJVZC5cbdbM3St1Wk2o5scx0KVhAzhaXwmRwltp4Jp3toWV2ZcU6docl9In0767X7Pb0o8GevANjtVC3",
+	"cmWKb8kthpsR6jKza33r21DHkvn8KqW+xgiNrqwxR8EKZNX8os4KG6+3pU69Oqeu5+/sF6Blt4o56kg2",
+	"xQOJ9sCDWTKPgHX3nSLDlf820do2sYL7mt3iU+XWl06ecn2+z5tuSlmTEY6ByoINpOwdRClraK5R2064",
+	"liZfE1N4W5zC3GvkSyQL1TK2bbTHx9l97GUNZOggN9j7nFW6vPT9TteXQsHYL3fEGN3QUtMiliPXiJ90",
+	"SlwTj526Pk45Xr60drl2s2YCc51YMtOo4T54Rpl85jDb/N4zIvG/iAwwpsQqe3z1+PMHjx4/uHr07uof",
+	"T66ujAdJX0KGa1pNdQQaqmc30mHHoPN2jmjESeit0Hl05aVnQKGcZ6VRZ9WUgLv2Qy2TWnXkQq/zbUPF",
+	"rpEFO9DLa5KSdGJf68i+PxKuvVsp2Sd9r5jvEmLcGgmjHdDRX/a9HaKgTl7XA0CoyqxtUk5UePxZqE8O",
+	"FZDDID1Oa3Mjt+Za51l7kYGjb4fLIgMPii8TTvhGtveh9dFAXxGpb0PKCOfZGgNEo84dUfcbjHgmJDqK",
+	"bHDUjr+YZGwsqFRfk1ToNHejSJTK9qJ+ervMzr3EM1hl7bY+lwD+L/OZ8Zr/UOqlWINokVVa0ceTRb2Q",
+	"uABtw/jwuOsBNu1CR8vqov7sakyIz64UFR5dXakbsND5xrB6ZUOYs5RGG35pRf8LjFVOxF4E4rbqUgd3",
+	"MHVsK35CPV97v08L9SSHUIYozqASrUVrElZd/MNGPpwToKPf3d616rDVc0Z1trtVc1UT3lLHCr1VUVYe",
+	"+yqxt3nNWRBt3p2QUeQk9ER/erzbPBiSiF0uTPeU5Upkwrn9Bd+poksC5zDwrF6nm9ixpiyyNXaOC0Tx",
+	"YQUbysBRCw3fuOXoFguZ2cb2KZCbPHXhcKWY23TaxWKxXd3mUsuNZrZm1gnsDuKlQ9DLo726lE0io4ak",
+	"9WfZKAvW3YX6NrcyNLKa0EzishS96tmFiQE7xIvpbBwdHEeCFNjGx73OMHXoel2oekFIGquKMl13bWga",
+	"jW2jh38+QThU4QDdOn5EXYEH/mmKTw7kD48OuyYg69A5YnGIe0uJle4kEPixeJMtfbkI4aHAtyTHBl+4",
+	"c1n7xHuD1E9f25zA2d5TFB+Mx6DPz3c7nLEDza5fvnHe2HzHBKYrzUa1CZSdvyW3GDwHymQAocWlwJf9",
+	"++ejx1+spluGTTd88/Zrg0ErQt3f54QjvWlbl2vL+R5qjpfgV84tAH5sIne4T1vDaxYAup9I2Q41PuYs",
+	"puDLftQFY+C1lWtlHFGqs6Tfm63Vce8GMDvD1N1hnY5cI6kYe/Hk4v/5n1cP/h092Pzy++effvxvFws7",
+	"GE6jXodb6Q1b1Z6Jr75c+50uSRtsolWHt7mB01VjmvWlQJAOuLR0v+lIa4KCRUXBTXx61uGZBvmnJmPh",
+	"/toGbN2RPTd3T6CXUBw1O19ZwdXV5P3RI30cb8iH0TBezybgvYTag1T4f7DRxAPhMHNhnEkGMcrDzLDz",
+	"jZVjoqFWi+8Wvjfa6UeJpsQnCKRF30w59Tk6mMzdOTZMiU60RByQSG/NbPhh55oCxuzIspCqALDvCyuG",
+	"+9ykVPwJ8l+zVXQvSkS3+EY9Gd0pXM/OPB1DJrvOhWTyegvaFh/eviq0EIFimg9vYosyKkKjnw2n95my",
+	"2LGwRlW/wuttQpQuztMTs4vptzuBlUeltUd7NQZZ7TXOyYbkgWyyNSvlc8LzEkfjBk7kPOUlqurogQqW",
+	"NwGsM4sjOQk6E1OoM6yJ2LQbyJtshcQ+ANu05aypA5lWR9OGcWrrvtJPQRKV0nbRZGr74Ph3iMQW+dzT",
+	"SfYWF4noQJTdsIbnoRJL+/PPgRYLjBf+7LqJNh3wjjgToCcUKKXAsNs+Tl5H2BaHUMXY5hsUL/sc3xIR",
+	"UocCYxps/SMwV9ft5yUSYgZ6bLLsRj+lnt9xjIrzdQ9Ygm3uVEOHUm0WnZlxR/j73aIMBWJwB/rqcQH6",
+	"QG+As6Jpri7EUJdPXgR6D48KqgbrnsDm7A0UROy/pyruEyiwTBJdkbcr53ZZBv3JxFhWPkoutLICeDIm",
+	"Iu1PVi5ZOjhWjir8QyMTGm5x+QLiYN7B2s6FHsC0HNFs13DZ+vXAgax+YRUWGcUf5GWay32H831K8w+c",
+	"71ukCp///ofNJgS1Y5oKTn4AHtLpDtD8zg+vfUsSw/Rf2VcC/RF7bZ/ykhh0LfOn90ISaO8qdhowy4D8",
+	"cI34ZpzapiUsb+h70xKaY2QuCuujTWbT+JQwFtLAPqajX9HmOzfUYKQL2fS84d2mAc1a+lIBfoZ4gjJv",
+	"M0IhMOGqPCBc4cr4Lr1hEtveMdGq6HV3TLIjgtK0IbQgdJvSaxVe8I7FytJUeIxd6hqqySDlmix/l+tC",
+	"dAUAhuJnB0HoSTeBD4SMvg3HOnklDgVR9zswSTvQijpDNeLS++lxP/dZboVLJnY2tBtF8W8RLYL8K5GQ",
+	"3+N61tCCZzr1GB5fG5L4dXRbaluC4atPZALTb7x1H++gF4M6wzK1GTO26WJR6s5+Vsg1ap3MtixN2VZJ",
+	"zTCpQYqYot0b9YzOyLzmNjVovHBWY/oyvSHphDccCZHSwh4JEZSTGjUCFyGARnwbwm9qIf6ngVrNc/qd",
+	"JFQn9XzQBKsQ36e2s9THRQJ+dgso6u+OmYDFbVHVvICWBgdh0liEh/TT0nhBY8AO2ub58R56G1Xyp/ef",
+	"D5cPoPaCIF7w68vgkauDMJl5LiN+bQ3a/BnSoa2EW7vr0hsNG+HeCIGvx6vUDuL21CdtNF57A/cp1kCL",
+	"9TEq5NcdjaNAMkagGPb2ZsvKjLm7spjxRo+5wBjom64104q7M8469RKWivYQ7tlPTrO1F4ue6dqxcHrb",
+	"pAsi3iruruTERGYXIijemHKMYbY2Z8JjPYHL7wlUh8EfjfGEKPiUMrnjrNnuMlSWUEoJbXbFJXh19dbV",
+	"PkPfZpzs7x7su4NkE7gysK7GsKY4gGKDma3N+1vMyeZojHTzH2FNdTXtzUbb/0JyrDtqW0hOZbKrJ5Dw",
+	"l6rASlObPwfh+9O7QjMaKJ91bZk9wXATX/emGDQphuLb0IUXHghEGhJwfvXTEy2HGypJGQAC/1O0SgLp",
+	"MUISjbl7o6uZloHu3kiW7wPJF6MaIp2xJUwhkWjqGsp2W6fiL/42aPkw0vnplR9SD1FpUIXGzG4hSK70",
+	"/3WASK48stAI4zkbVi0X6OgKckgnw3rLMrbZDNKjvBFZE1CcWVAA8lWjybu1WgLZCXt9i4pJr0yuwZ1D",
+	"IwfylIJouY6hiQy8Qw4FWRKRLRPJhxbWIsZl6Ri01E8J5mIApWEilLgIESF4ooDH4XSgpsOOLe+20EMG",
+	"GAICaEwlNb6drCNBHJdaKi9k1AHj+trPJuhMNhGfk7zBqwvalKWGP9R/H232D0sw7T9crOz3ZwiRozK/",
+	"vI4nAZwZ6qV2/W/xb40XTXRc7BDc+3scQLdxKTNO33/aU/WPV94WtkuIpubQhxSqo7JkgIQ9Siyg5DuL",
+	"gRmJWzOZBrDHxzeA+3Y3lmUwgDsZj03yRMDyg03BSswRzfF1LmOPkmCfwehgVh+lxx9adXR2/Qd5BJSP",
+	"vUhevjMYprHC4rraOIHx9pPY49SurxX6EJ8uFJ0RURGqMyxiLPVQOH28RxPpm9aCYkziH0XKtkynffj0",
+	"hYyRO5XiNkAL83TfiIn5O2IsCPe/c8kVQ0icd8d+H/JerW7Vx4Aw93KO6Bab67b2z2CeYyrfH03KXsnY",
+	"vqm7N3V3MQeI+EIXwr+HggjvHeXPsYMqQhsRr/PSNpwhWuzTZcpMNGeSsG8Vf17HA0mvy7twDwROiWEm",
+	"qBLEuB1iWgOm74+uI7d/+3ma6RowW9qj7j0HXZila+6haJHxjDUSGjag7LAjJR73RCO97jLgoGSN/46u",
+	"5D7JYzK8WKn3VxdEH4zqlQjvZEuEdA/lOyzk1xTzrQfCsiBCKuvhdaRUYBjnu8ind8eCs9iHJZXfL+pR",
+	"Zedkh1h1VuXmEHHl6dBp2YVHDfDHX0wTIH6mMeUiSXbaJfGds22GgokqLDGPz2nFG/ktooGwaEmEDIZM",
+	"SYp+FZiH8hTFUYR0Q7izVE2WyLz5lBl41SVXuyA3Wbf+aOPQpkMuMw3hbX97X4iLvCiRFPFJ3Y/jH/0k",
+	"/tFUAbs7MQEL4CnH6HX1+LSm8b4mGB2uh6SiNwFDYEO81YBFMUrAsXuhCmCFD10ZUofiQ+Bdf1UAbzWl",
+	"R1SBjrbmbTSUSMj/eyr2Lxh/7Y3MGzzXuHS8BocaVxFq9V7USC/14778I+M19zYrjh6/257sJIwKk3jg",
+	"PTIdOPrdAGFN9NrXzQTvRgy9YBWmCYcp+DOLdlw1xG8rAdv2hhpRV28TI5WWMDG7lhWLYb7b7eFFSa5l",
+	"iG2desCJAsD4LRoGQwmDrcf1axwVBdqmjJ3G6fF1gi3BTiD4H21Y1ijfh5ydoqkqc0W7A4N0GMqwo7dz",
+	"SAlldIi3lPqs9Ep6w1F+jL/6LzF+UJKZkKOSrDmSuPghkAhiHiCMfh2qkMzVGjca79L7+84gm0QmwCMu",
+	"r0P7ND/mpW6yHkiBV7+H4NBTLbiCcJy7VO1x1ICTWxz+5aWfoluM+BwNvlHPQEoLKhqXjRcxY1LVKA8g",
+	"JQZjzqnFgCyAGlEyIZ5GDyLEs1jXHSLUZk1FPb4PNJytkBDfb6OH+RDvdEsqEkbHV5AmHei+zgpcJuYG",
+	"1GlH4decMx7cYjVXe6aIz10E/fE62merH48eXeCc0eLHUAxKhEtPXVNY/y9vpzp1Mo62+G1Tht7nbI9f",
+	"n9yrL8plqk86LdVuvS7VwobKLFE77OixsrONenpl1TuXrFIzu7xPia7othkdtlFs9xQYHCzjYySm3BxO",
+	"0QXl5uq95xba5u57nduRpzbYM0zznZ5DfG4vPO8SfH09OSFpxsLN2FGjDBpLkeX2zFdYIlIGQITSmik7",
+	"woyrxJp1ghr7Sj3ur2sqcdqUXpDSX2HDUEIJ3Cvmx1EFZPGE7Hxor+m9dYbqKqWxOOfWCU2XdXZY/B31",
+	"RwG72DMhEwJNo7WtOp277Uq9/20qkkn0NrTsJJobqbHMsuzvzC5yixgRX75HQIo8zS6LYMlDikJKTSWs",
+	"cEHQO/jX+FvbRFKfuWu1w67c0mJT+RyRltM4WP19B7p9ouo7doMtrfFu23y52m74ZCRRT6vkdpohETOn",
+	"QEfxKlgLqDEZA12tg0gmO1YWAfO9JHQfiskEnRCskU/lySzVHZLjbVzzfLSRe0BU4hhwH60TzVbUVOyj",
+	"+TiedCfRXYAjsaVNrIgt79f/jqMcBxI7Ed2WOKEIARJXIu9aQxvKfqozzGwhAC4ZKi47K0gpBoCXLQkI",
+	"NZ7MFJC+tYH1aRN3QABGzqxx6c4c+hxlMg4jzaUpzKbuG3yqznNfzHdvWut+aSa3yuBV6W+aScYIqCXv",
+	"UgFtvA38ab5jCSV2T+H5QChjlAY1XbF9DAyT1KjbJKbZdUQRslncrf9HWjB/IQV0T+vVk0qi4RjWCG4l",
+	"UPj3y+rkrIXYYoWe99j0dosFp3PLXE6lt1g0pU/g6rokoSNujXp+N09LRD+GZrzUuZV5K6s1y+aNGruI",
+	"VYDNdlaRpDa0Wkps6F7gQ0yEilF/y3SNQC7RHmeUZUblevJApgBrhWnuHI3NLHTHYjOtKOLYtS2kjbBe",
+	"/z5hSiTkj+Z+eGqn4uRIjvt4DAGE8S4tWX0Qcz+YjVxhD8g8+DJMC6AD5jircLcqvYsQsYl4G4k9Lvzv",
+	"63tB/GY2CzReTq9XQncQ8KtRRG4TXAQ/q8e9wHpxoJX909/NrF11RMpjElJ9L+GxT6qRRAiJZCPS0rSg",
+	"XijinNZDm4EiFvnW3g4XrHECgxMu8jcD91IvdLbZYK77TUS759w7fnOoDsSpOLbrmUHuUE8NCWpeNuP3",
+	"J77qLjNCv/RItlDLEEF8tVw2+81LbIDMjA4nabSr2BvUMB3bTmRO9AC56VIvJ0H44DX4qtEQnpRscOQZ",
+	"HYh0TnaFCryyPTWUUsjYpkVkO+xYVqFjJtT/s3Futq/t4xtUYYDl4kyncyf0GphyCxEZ0wjA+uz148bb",
+	"EwcRrza9oV36pv+Z8b25dA7O+CS7MGQTQsfexAr+AMHUicPpCIwsrYOWJa9enZ1fZ+gZWh80uS4t2eIJ",
+	"bt68+PjxIyTYbZgfCC1nymjLZbbG8oB1WxjTeBSkk0iRgRLZoBxfZjf6F3U6ws/vjjW+gSEzNSkBfde2",
+	"agMjiYtsw1mVyR0R2YaU+BIeN9bFGpeMbjPJMjXfjPEM1bVuWocqXKi95tb6ZWa6j+8xrkW2ZnKXCVKo",
+	"z5Vkjy+zpxnswx0S2ePPPs/2zzIks4oJW0zx4YH6y4P1UWLRFpir7QqoJQci8GX2Fm8agUq9hpqzdYmr",
+	"//6rYDT717cvnmf//uln//g36Kdu4MFwWQANoDcbrnBxvPy/qdtTTy6+0vzoFGY9uXhk4TdQTS6eXHxy",
+	"eXX5CSQFyR2I18PODb9m2gWgtolGUi0unly8Rnusr/WwY0XNqIHlenz1yHhIpSn9gYuPPi4e/mo0ht5C",
+	"CY6Dj+A57cpNzjHUWcEPG2Qujr7h3PweXmt6wg5xqVYX+jMZZYcM32J+HBTDGP+e0pBC10lsCcXqcFDD",
+	"WFo9/F2fJR/VLEwhWp9m32DpSFYjrpNu1Ii/XxDdSlHurMXvTqbuTtbF2y3pXLXy46urMT7Fo7G1/PGX",
+	"EbOu7phZOmI45hbb3wmjMk1tvQGUVthhVIiV2sBrnCnjBhoOwX7rcw3RIzRz1jwTe/Hwd1J8fCiwTjjx",
+	"i/l1I5+K/VO1y6OYRopJhs10gfGw51NPx02Lp3kHBL22Y2ksV0axblSurlvZhvEpEjaFNuG8sv6KCPkU",
+	"nvCT7bcGQx6iodtvFwO5nnSU+sdQqvzQG8cR52o1s1euzrBX4lyjikZel+aZtpA6bYF1Wcm2uvsgxQd1",
+	"qinrwHUgDKu7Ncr3W267CweZ/6x97D7o2H7uO7a+V2IqE8f2Rm1p06Osh6ilLgtChRJBITmSbExgraFy",
+	"RHOd+ebXUc/h9x69705RESo///Qi+VTxqC29jPJODuxv0W2I8GBSGQzjZfTmWOoEbD+536qf//TUVoeE",
+	"ZECju5BzfgyRG8omMjg78jSaG1C6SQ2inrkv9dHU962HSwTXCUOMjrvzwImUmM4pER9lc1TmTaeVeJC8",
+	"z7sPjoR44PvnqNAOB2irmnKA+/pM3s/R+hUsYe1rBn5GnuZIopJtG8Bx7jJjlRV2Qplgpjk6bW+1EFtZ",
+	"N6SE2y4uN/raSuSEDdYd/+HvihUfp84J/XCcJWs7M05dPibi6JrFAFT0jBXHO7tkdKTW4iB97Ls71Dw/",
+	"nvGa05nBUyoOoJLPI04/g8ZttFneYfVKS4a+IIqMcf13sOB1fztQIFobtx6HiyePrj794rN/fD4pT5gW",
+	"iD/8XbI9ppNX2efm2ShpguFOFqdJjkr8QboF9Nnpztc1obr8aTj8ma6rmZ2P9t189tmnn/1btj5qSFqc",
+	"cyyztlNhhyl1sy5JbpnCdQZakBEcHBTnE3g1/rlI9PUt5kftvVY3eqDAKpMmbQUcW4Js6QNCxfTZtwpo",
+	"vadF8RrDRrk4j0Z6gw/2A1Ga6NHdn3TfAMbQfZ1yT4vCqJkVaCbGswrR45cZRvkuI7YHNIJm0RvGO20M",
+	"DCsjrBiOD2CNw3HW+E6zHaJbrCl/b66Zu5cevQC9mHs/yc65sfWS7IYGrGp1IVESkBG6UlLjdjnbZMiA",
+	"2CeIxkPT+9i/79/oTuZ/iNPu7hzgZmefiUdqdEf5zoZVuzphq5L19PFE1uc9nsj6vMcTZDqttH2l41Ly",
+	"gbqviRrRlYu96CJ22/loymjnZP1wY6oT/ML7gtACul6c69BSH9AA3Pesc0z/sbOyS/MHmKJoDRerCu2x",
+	"QS7TOc6rjCO6x4WxO0w6TZhrBROCmL4SwTv1V+ah18jESe/hlqs/ab54nzfdNWM2RwtxnK2xUuU6Q0Ht",
+	"iR07ZBvErVUQQVqt1dWwl3WxmdIpZtHPGNv/MRp+ipFm7qdeP3SLfSNxz/WnHnxFRM2EqzxpvzEa8S5u",
+	"L4oVLgy6Nt7OOC5Crdnlf5E6go0vTF3an4yPZvL/LHx0KQOm6RxwyHZ6g+5jG84qvXcRHP+4yAgt8Afj",
+	"9a2imS8kq8OH241kteH8n4/paaeZWYauHj2TqlXkUscXXIeBlV9qU4SIrODoQNUfIPCtjzeLRjR0wxMq",
+	"apxLiOkOQnptffHEyWaKSe/jRPOWL5+JvN9ps82k2RFLxVJtmTXOUSMw2AyshI2ygaCHLs0JbwZFKxO8",
+	"K5mBdvb7ZNXPesF/3Tuszr39Q8zJTnny2UwdZTkibd5rb+wmAw7bllNaVtSGHAjF7I4z19gSTWWglIj+",
+	"1QXEreGfVUZukM6+LcEkVgaxkRdCtazoY3WtnsKDOzWolj3GNRyHUzKjE+fDKloDl5/trGuw+sr5oh1K",
+	"A29QWYqsUNczMEnWx4w3yk6BCIdOmxbuyp1r10JQDzf4Ia4sOkfjT+/6utLYBkvlvp8/7D43Uz06RF6G",
+	"18ZdmGI2iif4vzd9be9EqjHHGaP4X0TGDuoeTcpsy7AwvZI0Wvhcup3iBMfVpM/jLfz+hnliGWfPb7jB",
+	"tNCpny6RfoeUnNnwjLa4nHRat7YylxMzH9rsxKm9/HUnh/Gu0+fuJfjeLuC+DLmbbi9toU5p3QpSEInF",
+	"yrTVFhKuNzXispMVrh7R8h2Q4VBwSdkGL+lc9oRJmtnjozYz7d1KnQoCfmpnCnIHqo/IbE/1lHws3+Pj",
+	"yyI2ovrpKQF6lkssHwjJMaoWXIjv9qD/kwofGImEqotzr6U727iWpIq7qwz6fBLT051zcovKcZj+83/8",
+	"4x+PH30ea0w6lfLw9wrx/UdTXnRpqRdyvzgyGeiZefNSDR8dxf/07lXPHxXIf9d3m+iAVYjFyHlV1tCE",
+	"duqqiD/UjEudS32Zi9sgu76GB8+VUR2bXaEn+OfgBxQz2YREl9Fs/NGKWzzfZRsCzUuQyJ7f/DSXTjfc",
+	"Vpo3Oq4TwRztSbj4C5KS4y0RcJcFOs3Lq0k9iiDKm8bmXkTILNv40/fbtkyjPk2AXdPrvlSxW923/pf4",
+	"yoHjpFIbYMzkOt+mwnLHil4n2k4HEMQxCsxgaMiWZa9ErWJq9hkLHfymdaBHciawCILfXeMN47j75cBn",
+	"oVVh+ke9K7BE8hzrM5mjUMeh25J3jRp7uP8V9ZhAFc44O4jo3WdM3Ijd91Y/eZ4anD49vidU1yFChb+O",
+	"NqAsZyWjtqjzick0WJmA+hrJfLfKtkjssVxlbh+tMtOefpVpUQGzqSC5Mpg5RqvMNkpcZVC5fpk9Lcus",
+	"aoTM1g5pwi95OfTOmha8z6+mBe/R43G97ZAc1lq4721tvnvWbf3LX/KI09fCCfMgfuN9KMWHuJ13s8NY",
+	"/r39/t5+97r9upeoW1pcshrTD1WpRxcP2GZDcmyZeClqjlEhlKRW5SX896+zb1HWmX7MDhZNGWXNPy1L",
+	"jbD19+n59/b93/n0/NkC0BSMQgovJHRZgBx7Ab+T81UJdszefKee+ytetCEdMY0aEbYGkMNaGv/7HA2W",
+	"mLFHAGhDE6cLBl5e2Ifuw08NHzveZ9WpTpDVsWl9OrR5YQYeRu1oIkVWc5bjouHg194wnk8F+DYYFzOE",
+	"hSfuhaoYF/dJ0x9ccNRWewmbFc4EtgpS2IK8+OjSa7THajF3Fp22GLne8NRhx0o3zSH6nA9Gd1m4+g5T",
+	"yS2fz8TX1zrxx5XwGaOsX7dnA4tEZJKVhScWPN4nOu1HDVdwdAhHxH82TxgZ+HOgz9hp07vQRpBqagn8",
+	"JagdG3DfkluNjwVYTMYSxDRjdIq8hAv5wHZB9RL1Gd4SeraqCi7kV1bV3G0h4GR+lS6dOutGaIv4elkN",
+	"oOiU+Dklt2pPFMBnk23ZDIC2md5Lo6jnp1f//nm4CHaHaMFu5+ovvnVP3cdBY79mm8fcW+UFZRILTWaT",
+	"1rAjGymg8AgXmZrTLHTE3OHzMycS2xXe2QmkISSGF+T5BCn93rIT5+72WZ/h57pvKcJr7jHZmg+KwyvL",
+	"c7hj2bK9ohCjzfT5Z5990t9NEuc7SnKCKOCNQ37SIODp9tjDgqNNGNvrK/VrTzTOdMLfC73thrJxe9aU",
+	"RbZ2GCwZZYeJE6elGRzqEu0nsr3foX13S/1V03ntEtRy7tvoux+R0JYf7DmjTdfH7PrlG7MBIVMwU1fn",
+	"jDfU1ARo8TF24JTEsEbgB5DVOpWc86167G1Tnn4VnSSn+8q3REjGz3tuwdJ1Qu/KEPG206DJezgF0nYH",
+	"5DmDkLsP/CFJ6/fHmO8xrjOkTIWuB0D22TWZKKMhgB+2fcf92u9l1cuSifCpK/Id/SkhpivQ6J7618xq",
+	"nJIETTbT7eNcQvAWowJS2nQi0JcZkP7/VGvLNHtFhspS+4YywMqFi9nI8Pjkk88++/TTTx5HyAv4N+fE",
+	"xbp6/5aWP5+0lERANRQwMvvX5zc/KcnoOGP/rSdHmCr2xYnRF5988cXnV19MFMp4ZWr6dvjSPHMfd0P9",
+	"rft1RHYgBe2eddEZva8TMyDNKNq0bWjBwrv1R1owveb7MGxXd6sBzrQXO12azmqprlG+N5dCajifFaSA",
+	"uJs61nOA4hF2MwIpMkZL6BRhSlvczadgkyLRHvLBbZZywt8F7nNJKiL9XH901UV+/mwWHn0VykvdCCzn",
+	"oaUfxQFLh6SXY3QH5NiWx3oXGudx/Dg1yvdoiy8SSkoCIwmtFTwJtdDh6oH+j1l+pS6Vunu6vhc8aOoC",
+	"cP5/ud/afhDja7TF95J6vcoo4pwdcLHKBJwc4Fmt0RYXiZ6759AX4TvTlHOwCX3zbB95+FzNl0rrUF5F",
+	"v0DoxbncDbCShEvYo7v9crh0+O4aUHxNdSW5IHRbGiipi1T3nVbND8QeEuHD8BvwuxWPszFMf+a+zV/9",
+	"VVycNxvGVnc7X6HFO+r6D+sSUaq282FHSmx8QxokSamxKReR5uTD3yXaTkKwBva4D38VbU+uFTynnj1z",
+	"ff4PFFuWEbnLRI1z18FM69kSJfqgvi7IPdP/TBv1ukT5vbtx74PpBoFSV7DbLav7PQlvubZXn+pd+DBn",
+	"9URQ+Tmrj/cmDKu/5CmuSPTPfYibfBF14zIJVi59ddSOIvo4N+K3M07g0GEAi7Se4r/AgfDn7I3jUl31",
+	"jVnX9hpmOvwWVkXH1kdsLMkGTx3or9Tvd8y+L+75PIc1nDV/sdOebYfqGlNcZJJZTq0yRgHBljelulcp",
+	"xhkXh8jMPsokLkuRwjWYJJpA7Xiuf3/bUHEfHAz5EE48WLzVsX9Wy1GTnJwz9endgWW8oaKjCVZt7vv6",
+	"6P4cK0vK0HxQc3xL8ETm37V+4FpbpX9V8/L5jpEci/u2LYFq5/TZKB5q9ZPrFZpL35bc4hQ5mAh+3aBb",
+	"fF/c/2vak4o6f0hk/j6uLiYmP76VptqNHKvzDk+hbsEDf/Wb7B8IQXkf8gBtOjOOpVqSvcmifJ8RKhkk",
+	"1pLcJrAJyViRfL/VY092vSN/i8mfXEx8UKVGOHRyva3SEzIAEjwpIs3kiSURl2+bv0+suzqx7s4D8rah",
+	"oXTJu/N+QF2FaRJJrRCednj13LRisknzTffRv0UwGB7pkumfVg3aaJonpVEM5CSc6FCiNS4nM3Rf6Sfi",
+	"ka3iEKbUiL/aFAqp+57pdlvq72gromCl1INtbhbjpj3NKiMFppJsCHQO3LhGXq6Z4MYeEl9mOasq9EBg",
+	"tT6Jiy8heKKOFUSPT2wel2kM4Fs0gcKEgEvjKgYWAZJUDOtMfx34GxFa07Q5CneXwTAodzNI+4TCJAw/",
+	"vGkoHRiw6LaGIZcL0lhmy+dt+wD4Rm8EfnYM9muNGX3HDtDzbYoeOWtoKC2n3449ud/xHTor9R4+q0MZ",
+	"MGeFOhUlJOipL7qtuXIbU5FSxyLNlrQo10KyHBrt4KPuEYttDd10MaT+0mQrnWs1zt967G899rceO78e",
+	"G33dNILNWYG/7NTXGjmB7GorqTqA6E2uU9ohMd1vsMXcl0Fj2O+bjp07jKXrAdUIXMQi8Hip9OiOtf0d",
+	"9do6XdNrJdoCNxW622WO6ErfhyyfgtqarDmaiPBCdFA/ctbgnf7E2chklYtYZRWSmBOkzkC5g5qBVQs6",
+	"Ilbh8iMf3R7+Lna43Hx8+Lui/ccIMv6EyiYu2AojR517TncKyGQ167tYXWiULjgJ9VLhDFzrpW1KyM+e",
+	"AqztT0gt8c8alDPUvY9yQnO3M8G5FsRfg6i1BhTEWjSoPuxPIpPLDf+WmTN5JHqEvWdfxD2Jqr/Aciyw",
+	"0+4Ir5pLAJH5W4L/+WIK96VrTTn8QF5thAGwwXR8wWnkcYBhKM9sS+h0HdEr/ch9ZJrBp+4308y0Vcqg",
+	"/Yzptfll24PoX4RuREj7cDtThhCQyzXNL3CJNdrXIG+ZFrDav0LrzT8n7752DVIfKJbp+srBvS1nFRYQ",
+	"op3gmPFVTNmqf7dP+Lt9wp+pfcLys8pK8rl25bfsYPyrQmaKO674WfQbg5UEZ2itzi65w4RniFRT90vj",
+	"fJs+qq7tQ/eh8MzH7vW46jgpY4hlzdOcUXVwTZYMf4Pl885jMcfSn/n+21nLeWHCIP2ZlYWwzQg7nmXU",
+	"cytnaywIIPEpedeZh6kX4PtmkddLaa9P0ubpl4ztcZGhkNaFDr1z0+jWbs9Ubp+tNqYl7j1fIe5LXF+B",
+	"FxkLnHV0AsivPrspO9hoVq8V3tWnX3z2j88jUpUmVE8EdMXf4s3/SfTiN0xnRkqmqz52uOyYaQ4gRVf4",
+	"uMAGZTJTUkLxxQJZK5gQBPOpI+4r88hf/Xgz6zg7IuMO0eIBu8U8WzO2H59pq8xGNCsihIMIJrJT8LPG",
+	"OaqwBhtaAL197yy7+4PFLCHBOfX4viRljbcNvbO8Q8myyqIUK4FZ2UC30gVbzhrqT4me6Koa2OQPkdiH",
+	"z5KnYv+C8W9QLf7e6RHMeyr2g7bbOaKZaOq6PFqYW9j/Jcr3YgUOswoLoYxajPLdKqMMXpUHktsGvDuy",
+	"kacyOxbL8H+xdzXNbdxI+6+gdHmr3qKijyjJJj4pjr3rOLG9kTapPeQAciAS4RDgAhhpWSn/9y109wxn",
+	"SA4IygJIKj7ZoqAZorvR3eiPp4fZ3IVN9h/+6at/2AHq5zNyXi7kPOoR79zOwLbVWHp0h9sEpjfwH5Df",
+	"opXoYOs5PhWfAK0X5+bsMAl3eCj67/BmAPXe0pfY3p1r/SxiflIPpyJmB3lWhYYU7tNeHfl8oscxOnaa",
+	"0SrLVXACD8UM39EQnsP3TKIioX47ecEhVjgJancHJs2NHhthg8HQD/WaY3cg640k9SD/oR/YHTerjJlw",
+	"Czk4xsdcKovgDwGQpxCzghXULYYdqho9mBrJZto1AXTM4R5fR69n2ih/j58J4Wq/JY5R6PH3qr6Sqxu6",
+	"E+wpsFdjxGzyvbG8Oep9F/EefcEXNqIa92rXkuWHiVBUa8+G/uYNkxFg1k+pR9OVYWeB/GvUhr+K3i+k",
+	"V5/4mUMj+PT1arr48Y+61bs9qEv5Eq7BWo2FwcoQNhTOCVNrtY2l/LD8cACR4Rgmhef4baJZoQWBGtPg",
+	"qT5HbNAeoURDdRfMi/iuyudMqlMckRiwE7D7N+o1jVI8buPe2UwesJWls8xXu2Z2y2VmZ8RfKpkJ1L22",
+	"0+zQrzkk0isvuKXZqSgw1VBiZhMFdWNCc8cwC2qUmb4PwHH8rO9FPqcmpaT4nexFVH7FoejJROXHqgD0",
+	"UZzVxk1TIAi6CzwCC8aGoIHnlWOitILwSlUB4Tz/CVTT2seLEjagbjVNN7jsWVgm2kvqW2dz7usRyc3F",
+	"s5WGnEFsVjoWngtGvbHBMrO6fTZDkVkNW5EruEKpHzn2xDzpHwQ6n2inl2XOvZdyv+wwapzljI/F2f8f",
+	"xh38ms3lyFUmBFQ3N8LayohTJ+yWWR8faOktrIyqUq6BYQ4rlNjeSNaZPZ5wrFIFTMbF7zDwlkI3kOXa",
+	"wNWlLF/QRHHwGKHO9TGDXT9UHa4lmgHQfsVeemM6e0zX9buALhjO/FFZSdB5ruHdsp5i7b18LEMWBVuI",
+	"3bPUnYN5Zp2Yh4/nv2zFyxtYFnU2p1KFtWEsxd/6B/VHp4TX899zE6d5C10Ny1aBPPZNBIJBXphTPdx7",
+	"+D83E8Qf+/DsOs0LQdZBZCCcqKq4EazykkiXdy9l4AyLIHL2irRvnYaxotWOeihGFu11DRxYMT4NiiRd",
+	"Bnbhzpm4F8GymV9A+e2FUWlN3Cu/8edr55BvAEHKC6nGA8YhXAUWDy45cE/19q2ImnUQb+QICnAihPui",
+	"pkyMBngtS3EMWmCvyTjsjEKMFwiPj0ptRfEYzUws2porbZmk6HxpVhYdTLqU1HNbHw+Y0wj+NaihLGBY",
+	"hdmdW3KsuL8HhiBd5Vg9Q119U2/9Wapqvzu6jzRD67UBbHp/Kfk/QByjafWAV6SEtQiJRt2SI60K1sgH",
+	"RSdRMQSljJB7TpfECFRM4NobXPqJNOdFIf2vePnB+Hc56Z+DgkfypYd/iISxXq9Mf7x5/47hhlCXNhTx",
+	"xH4w0jkBgcJ/X//8UwwhbQSWUUPJpw/bXkZnt5cz/OPmo+6xC6mhV2II2usu1EvD0xb2YCsBSEgQFEPe",
+	"OZ+ZVwiSaWjaxJ686DxyQVhAq6jEDbIKlYAWhlMPQ7ty+6vLq8u/dQu3g370ih45cyYwwu7WLD7L0dO9",
+	"/dZIXqYewN+xMDBUlDLS8FvLZ/N6mCwDrMkBjM+XatzbHLBBxMLG6ayG/Dn7k/738YzP5yaYvb7GBfsx",
+	"Xt2nLm1XdFlFBM5ncmj4I1eDOM8EtFyP2VtRZgTeEQx2/0Jrkgye7xLhrVR41BAIq0H9LLViQ+EehFDf",
+	"sTmwd1BXlnE3mgwYQqINWIN6M2B3UmFMBYFdBt46FHLkBowbwQes7nYYMF4UoviCXZclm1XevxdsJtwX",
+	"fZWWfLQytH4TTMzX52GYmIvLtaDxGjkojpAdhIfeuw8QnlLOZB8q8Hnb5/0qRl9sRnO6s8JFO9X79Kop",
+	"rJt6Vn4XyGcQO4GT1p/BeYhRIa9x4dNkzGr0K9QGXsAQBquGxkaFsIqDhSqhjYhFSqHGxhqc1GrBf+L1",
+	"wg6AXTspvyypKiD5S0DaztrPU4NCEa6+FdyMJl6lLCIE6k9M5wUv6ChRUQ4OJQcPNCOFG0nay/NerZxx",
+	"MIXyTgYDT6vcOKvDQYHI5nVR3Or8rHn628417XU/c6XSiwQ6iiNtjBj55w4gB3WK+IX0w2giRlMGmWXS",
+	"m2woJhJRGrviRL0qH968w+IMLe6FgVin7ccI2ShkI2EcDhIS23IeL5dLD1IPHFR/2KhDrGh2COWMFDG9",
+	"6a9w5cFw4rAa1GG+NvPUXGDksj45W1vQ11iCH2zN2ZLLFZut3b+RPICE7R1SawdW2KqMQm5A+IvPpyPg",
+	"MtZFDsxpwKBZjgP/5AODXIpAbSA2xWfQcx+bI4ZuINpCeIfMyhpnY0Ea1njs+Hibu3DLx4fL14PyFRwf",
+	"+0M44WpcT1fbMHU0zJCHiS7FViP1m191VFe5A7FSGBoFiC8sgW66HSFmUTvqYd+7Utv7PWInD+8Z0f6R",
+	"Y3qfKCdtKsVA4KGOaKz9qQEGadPkpZVwD9pMY/jRKvfcbKtQe15T32py5vShm9H7DyOOGhUO85RbZC3X",
+	"7lq6SjGgGuM0UHGwLBDCD8A8TridNGMPONaqvbrl4x07Uq7nc6GKVyhMuQ5xgswzNyNR5s44I/FEkU5t",
+	"FAXDgw5Z5olghbiXI1GPLXETMXuBnrC07I+qGEP8lElnRXk3wAIHRH0RNU6jhR/gqWsp6KuLb6++PL+K",
+	"0T91LyD8C+aht0QmVzvg5izznF6fQWaPBm8RWPJWzF3qYhtqeKQ+By+Oy9mxbXke83tReyKPFEjv+QTq",
+	"aQUvn4OfAn4wNEmmqmEVvKS5OuRyR5A+sqA5JwMSQCbUu9xLdVNqDxVql7FoeR229OLby345oMSdDU2+",
+	"+sHo+Q2si0vtErpu1BXu8gr9xgaqa0951Bt+LwraZC738bU2Y+Ew2YLE3ez89Wbdb2rmPVcK0aUYNok3",
+	"YKz69P7TqVRUKQTFeXZH39lvpxHqJBqnTa+nVzcHyzNyHpBt5DtwRjqhXw1ZqCYMaCGv495XLuUQ5xv6",
+	"FknVtK5cD0rHoB9mhr7YEe/9t4nujGzspUG/B/JGnaRzDt7sZxJpFpGTFK3yhxDiD5v8hKvzb7/uR48B",
+	"YMoQEBICV6ajk39+UjMjnRhAaxc3gmMWY0Kj8eYlV46VEqeOFoY/qN2x82oCpRBflx8JLCU/3nk5rfs7",
+	"gBOe5g0UMbJihQOdYa8ks06PpsGyxRtYkcUS+zf95L921jI9CYEnQ5Aq3CGG2jb0bSDc1oG4cC0gAj6P",
+	"ibj5mUQTokG16DsGhF/3EJzWJTi5EI5fR7ALaJ2s/Emg2vz3T2aYD1QoXinMIHSkoo2RJHeUD3+mYXz8",
+	"liruW1qTg6w/QOwwK2JYE7GkuyTBcRN03hro6CaTQlRsdOMcitHXiPkS+ITkfIrTF1NpnmAIGhAL97K3",
+	"45dfTsD74CQqA2YnlQMQygoQ5UoBP0mFExIiREYXfBGsW9E1lH0iXw1fkLi2yztnGrLks4Bn4TXV6Z0s",
+	"xfbChFuty+jqxqzexSdmitKAU06002AilnXAmJOmtpkgR6ZSbekR9Nx4KxHZKv2h92/CgHlG2wBEgKy8",
+	"N6cNCi0kaEdcKQ19g1TusYWiEahrt8iXo0Zb83tI3PH6HgpGG4YIBFZ54JZV/bgq/Q5xLqr3lNQYwe0K",
+	"4EfrQV+e5zPuQIjMQYMM4oK+89JVRv33grUHB1Dbq7RsKuZBVzqAEtE65WdczgItU3KGPswRo0DhBm65",
+	"8cosSmiuMHLQmd2gywKnS2P3UCmtE8o+CRZwWeJ9aSoK1BY45NhZpsR/HZtXZen5fQec3AKxF2A0dEyd",
+	"atQtm9n90i95X+VV7wkm69M29hIUz6AnKPDyYIQaTdC3x3K8kZHDOOOO0mC3iMKRy8H3nj6wkWcoBJSq",
+	"pD5ILITHDkkGvHrBOLvjshQFjl2rHNbxkdRwKwsRKSt4mwzMRba2EqRm9VSoY/cM21tJxb6/y/vawDPO",
+	"lHhgzr/P2xgroDje1rirANg3edFAhpELgJORlGYzvQrs33UEAjahe5sN+Z25kFUHGWvE42EcqJKz3af6",
+	"+64Du+Om/V2e/xXKQPPpxya2wDvRBQLvaeIL20o/H+Va/6fihisnVUB3/rNZc+TG9he4HT5XlwshCR5h",
+	"O40oBbcihI4OCz5z/2gc7iEfTZlUYKkNXY7j0Bm7goFN16HAJeUPdmjPThP5CTRTnbZHy16en6/3U51e",
+	"ZAam6lItdccwDrvo3N+tUG6llSpaW7jKqJCy8L8/9us5z4/CnUFJfO+p1tUSrQa6ETeCAS2lVpZxZR+E",
+	"CUIcOVNZFwzCw4KURIMXJJ3zCmV6bCoWWLSGPYWIgK9GE20Q/B4AoRYNblfdtdoaOt1X+od/2X+gfoXf",
+	"0+XmmTnZsDf602RchPDKEnMJ2r+tnomhLhZsaHQ1nqw3V118/c0331xe9JVs+hcIc18rtsqUJ9+dnPG5",
+	"PPn4+8f/BQAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

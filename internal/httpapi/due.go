@@ -3,6 +3,8 @@ package httpapi
 import (
 	"bytes"
 	"context"
+
+	"dynacor/internal/app"
 )
 
 func (s *server) ListDue(ctx context.Context, _ ListDueRequestObject) (ListDueResponseObject, error) {
@@ -74,4 +76,21 @@ func (s *server) WriteHandover(ctx context.Context, r WriteHandoverRequestObject
 func (s *server) TakeHandover(ctx context.Context, r TakeHandoverRequestObject) (TakeHandoverResponseObject, error) {
 	v, err := s.app.TakeHandover(ctx, actor(ctx), r.Id.String(), *r.Body)
 	return TakeHandover200JSONResponse(v), err
+}
+
+func (s *server) ListStock(ctx context.Context, _ ListStockRequestObject) (ListStockResponseObject, error) {
+	v, err := s.app.Stock(ctx)
+	return ListStock200JSONResponse(v), err
+}
+
+func (s *server) PutStock(ctx context.Context, r PutStockRequestObject) (PutStockResponseObject, error) {
+	in := *r.Body
+	v, err := s.app.PutStock(ctx, actor(ctx), app.StockLine{ID: r.Id.String(), Kind: string(in.Kind), What: in.What,
+		Quantity: in.Quantity, Place: in.Place, UseBy: in.UseBy})
+	return PutStock200JSONResponse(v), err
+}
+
+func (s *server) DropStock(ctx context.Context, r DropStockRequestObject) (DropStockResponseObject, error) {
+	v, err := s.app.DropStock(ctx, r.Id.String())
+	return DropStock200JSONResponse(v), err
 }

@@ -527,6 +527,17 @@ type Specification struct {
 	MadeAt  time.Time
 }
 
+type Stock struct {
+	ID        uuid.UUID
+	Kind      string
+	What      string
+	Quantity  float64
+	Place     string
+	UseBy     pgtype.Date
+	ChangedBy string
+	ChangedAt time.Time
+}
+
 type Tool struct {
 	Tag       string
 	Data      string

@@ -1159,6 +1159,18 @@ func (q *Queries) DropSearch(ctx context.Context, arg DropSearchParams) (int64, 
 	return result.RowsAffected(), nil
 }
 
+const dropStock = `-- name: DropStock :execrows
+delete from stock where id = $1
+`
+
+func (q *Queries) DropStock(ctx context.Context, id uuid.UUID) (int64, error) {
+	result, err := q.db.Exec(ctx, dropStock, id)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected(), nil
+}
+
 const dropTraining = `-- name: DropTraining :exec
 delete from training where person_id = $1 and about = $2 and code = $3
 `
@@ -4095,6 +4107,39 @@ func (q *Queries) ListSpecifications(ctx context.Context, jointID uuid.UUID) ([]
 	return items, nil
 }
 
+const listStock = `-- name: ListStock :many
+select id, kind, what, quantity, place, use_by, changed_by, changed_at from stock order by kind, what, use_by nulls last, place, id limit 5000
+`
+
+func (q *Queries) ListStock(ctx context.Context) ([]Stock, error) {
+	rows, err := q.db.Query(ctx, listStock)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []Stock{}
+	for rows.Next() {
+		var i Stock
+		if err := rows.Scan(
+			&i.ID,
+			&i.Kind,
+			&i.What,
+			&i.Quantity,
+			&i.Place,
+			&i.UseBy,
+			&i.ChangedBy,
+			&i.ChangedAt,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const listTools = `-- name: ListTools :many
 select tag, data, updated_at from tools order by tag
 `
@@ -5109,12 +5154,13 @@ func (q *Queries) PackageRecords(ctx context.Context, arg PackageRecordsParams) 
 }
 
 const packageSpecifications = `-- name: PackageSpecifications :many
-select j.tag, j.family, s.data from joints j join specifications s on s.joint_id = j.id and s.version = j.specification_version where j.package = $1 and j.glyph <> 'retired' order by j.tag
+select j.tag, j.family, j.glyph, s.data from joints j join specifications s on s.joint_id = j.id and s.version = j.specification_version where j.package = $1 and j.glyph <> 'retired' order by j.tag
 `
 
 type PackageSpecificationsRow struct {
 	Tag    string
 	Family string
+	Glyph  string
 	Data   string
 }
 
@@ -5127,7 +5173,12 @@ func (q *Queries) PackageSpecifications(ctx context.Context, package_ *string) (
 	items := []PackageSpecificationsRow{}
 	for rows.Next() {
 		var i PackageSpecificationsRow
-		if err := rows.Scan(&i.Tag, &i.Family, &i.Data); err != nil {
+		if err := rows.Scan(
+			&i.Tag,
+			&i.Family,
+			&i.Glyph,
+			&i.Data,
+		); err != nil {
 			return nil, err
 		}
 		items = append(items, i)
@@ -5819,6 +5870,37 @@ type PutSettingParams struct {
 
 func (q *Queries) PutSetting(ctx context.Context, arg PutSettingParams) error {
 	_, err := q.db.Exec(ctx, putSetting, arg.Key, arg.Value)
+	return err
+}
+
+const putStock = `-- name: PutStock :exec
+insert into stock (id, kind, what, quantity, place, use_by, changed_by, changed_at) values ($1, $2, $3, $4, $5, $6, $7, $8)
+on conflict (id) do update set kind = excluded.kind, what = excluded.what, quantity = excluded.quantity, place = excluded.place,
+  use_by = excluded.use_by, changed_by = excluded.changed_by, changed_at = excluded.changed_at
+`
+
+type PutStockParams struct {
+	ID        uuid.UUID
+	Kind      string
+	What      string
+	Quantity  float64
+	Place     string
+	UseBy     pgtype.Date
+	ChangedBy string
+	ChangedAt time.Time
+}
+
+func (q *Queries) PutStock(ctx context.Context, arg PutStockParams) error {
+	_, err := q.db.Exec(ctx, putStock,
+		arg.ID,
+		arg.Kind,
+		arg.What,
+		arg.Quantity,
+		arg.Place,
+		arg.UseBy,
+		arg.ChangedBy,
+		arg.ChangedAt,
+	)
 	return err
 }
 

@@ -23,6 +23,7 @@ var mayChange = map[string][]string{
 	"people":    {"role", "pin_hash", "pin_version", "pin_set_at", "pin_once_until", "active", "retired_at", "email"},
 	"feeds":     {"read_at", "withdrawn_at"},
 	"reminders": {"sent_at", "nothing"},
+	"stock":     {"kind", "what", "quantity", "place", "use_by", "changed_by", "changed_at"},
 	"handovers": {"taken_by", "taken_by_id", "taken_at", "confirmed"},
 	"packages":  {"name"},
 	"joints": {"name", "area", "equipment", "service", "family", "package", "nameplate", "specification_version",
@@ -51,7 +52,7 @@ var mayChange = map[string][]string{
 }
 
 // mayDelete are the tables that whoever serves may take rows out of: none of them holds evidence.
-var mayDelete = []string{"sessions", "pin_failures", "training", "areas", "saved_searches", "record_pulls",
+var mayDelete = []string{"sessions", "pin_failures", "training", "areas", "saved_searches", "record_pulls", "stock",
 	"dossier_gatherings"}
 
 // Whoever serves logs in as an account that owns nothing. It can neither change what was recorded, nor become one that

@@ -384,7 +384,7 @@ update runs set plan_id = $2 where id = $1;
 select number, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, verdict, (select count(*) from additions a where a.number = records.number)::int as added from records where joint_id = $1 order by sealed_at desc, number desc;
 
 -- name: PackageSpecifications :many
-select j.tag, j.family, s.data from joints j join specifications s on s.joint_id = j.id and s.version = j.specification_version where j.package = $1 and j.glyph <> 'retired' order by j.tag;
+select j.tag, j.family, j.glyph, s.data from joints j join specifications s on s.joint_id = j.id and s.version = j.specification_version where j.package = $1 and j.glyph <> 'retired' order by j.tag;
 
 -- name: AddJoints :copyfrom
 insert into joints (id, tag, name, area, equipment, service, family, package, nameplate, specification_version, bolts, make, glyph, summary) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14);
@@ -903,3 +903,14 @@ where r.sealed_at > sqlc.arg(since)::timestamptz order by r.sealed_at limit 100;
 -- When each accepted joint of a work package was sealed, by its latest record.
 select j.tag, j.area, j.glyph, coalesce(max(r.sealed_at), 'epoch')::timestamptz as sealed_at from joints j left join records r on r.joint_id = j.id and r.verdict = 'accepted'
 where j.package = sqlc.arg(package)::text and j.glyph <> 'retired' group by j.tag, j.area, j.glyph order by j.area, j.tag limit sqlc.arg(n)::int;
+
+-- name: ListStock :many
+select * from stock order by kind, what, use_by nulls last, place, id limit 5000;
+
+-- name: PutStock :exec
+insert into stock (id, kind, what, quantity, place, use_by, changed_by, changed_at) values ($1, $2, $3, $4, $5, $6, $7, $8)
+on conflict (id) do update set kind = excluded.kind, what = excluded.what, quantity = excluded.quantity, place = excluded.place,
+  use_by = excluded.use_by, changed_by = excluded.changed_by, changed_at = excluded.changed_at;
+
+-- name: DropStock :execrows
+delete from stock where id = $1;

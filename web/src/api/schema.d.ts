@@ -1961,6 +1961,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is there of what work takes */
+        get: operations["listStock"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/stock/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Enter a line of stock, or change it */
+        put: operations["putStock"];
+        post?: never;
+        /** Take a line of stock out */
+        delete: operations["dropStock"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/packages/{code}/progress": {
         parameters: {
             query?: never;
@@ -4165,6 +4200,47 @@ export interface components {
             /** Format: double */
             quantity: number;
             joints: string[];
+            /**
+             * Format: double
+             * @description of it for joints that are not accepted yet
+             */
+            open: number;
+            /**
+             * Format: double
+             * @description in stock, and still to be used
+             */
+            have: number;
+            places: string[];
+            /**
+             * Format: double
+             * @description is missing for what is open
+             */
+            short: number;
+            /** @description joints that the shortage stops */
+            stops: string[];
+        };
+        StockLine: {
+            id: string;
+            kind: string;
+            what: string;
+            /** Format: double */
+            quantity: number;
+            place: string;
+            /** @description a day; empty: it does not go off */
+            useBy: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        StockInput: {
+            /** @enum {string} */
+            kind: "part" | "spare" | "supply" | "lubricant";
+            what: string;
+            /** Format: double */
+            quantity: number;
+            place: string;
+            /** @description a day; empty: it does not go off */
+            useBy: string;
         };
         Next: {
             fastener: number;
@@ -8980,6 +9056,77 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listStock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockLine"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putStock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StockInput"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockLine"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    dropStock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockLine"][];
+                };
             };
             default: components["responses"]["Problem"];
         };

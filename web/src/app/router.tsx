@@ -109,6 +109,12 @@ const progress = createRoute({
   validateSearch: (s: Record<string, unknown>): { package?: string } => ({ package: text(s.package) }),
   component: lazyRouteComponent(() => import('../places/progress/Progress'), 'ProgressPlace'),
 });
+const needs = createRoute({
+  getParentRoute: () => root,
+  path: '/needs',
+  validateSearch: (s: Record<string, unknown>): { package?: string } => ({ package: text(s.package) }),
+  component: lazyRouteComponent(() => import('../places/needs/Needs'), 'NeedsPlace'),
+});
 const handover = createRoute({
   getParentRoute: () => root,
   path: '/handover',
@@ -293,6 +299,7 @@ export const router = createRouter({
     shift,
     due,
     handover,
+    needs,
     progress,
     shiftConstraints,
     shiftImport,

@@ -8,7 +8,6 @@ import { api, type JointRow, must, usePackages } from '../../api/client';
 import { useSession } from '../../api/session';
 import { Glyph, glyphWords } from '../../rosette/Glyph';
 import './joints.css';
-import { PackageNeeds } from './PackageNeeds';
 
 const route = getRouteApi('/joints');
 const pageSize = 200;
@@ -131,7 +130,11 @@ export function JointsPlace() {
         <span>
           {total} joint{total === 1 ? '' : 's'}
         </span>
-        {search.package && <PackageNeeds code={search.package} />}
+        {search.package && (
+          <Link to="/needs" search={{ package: search.package }} className="btn plain sm">
+            What {search.package} takes
+          </Link>
+        )}
         {search.package && (
           <Link to="/books/$code" params={{ code: search.package }} className="btn plain sm">
             Book of {search.package}
