@@ -65,4 +65,13 @@ func TestShiftIsPlannedAndShown(t *testing.T) {
 	tablet.visit("/shift?package=WP-47&days=2")
 	tablet.find("heading", ", no earlier$")
 	tablet.shot("shift-tablet")
+	eyes := open(t, s.URL, 390, 844)
+	eyes.signIn("R. Abara", pins["R. Abara"])
+	eyes.find("any", "Waits for your eyes, along the plant")
+	eyes.press("link", "^SW-117$")
+	eyes.find("any", "SW-117")
+	lead := open(t, s.URL, 1280, 800)
+	lead.signIn("I. Quaye", pins["I. Quaye"])
+	lead.find("any", "Free hands by the plan, now")
+	lead.shot("today-lead")
 }

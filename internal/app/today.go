@@ -84,6 +84,7 @@ type Today struct {
 	Asks    []AskForMe     `json:"asks"`
 	// what comes next for this person by the plans in force, five parts of the work at most
 	Shift []ShiftActivity `json:"shift"`
+	Hands []HandList      `json:"hands"` // what waits because of what this person answers for
 	Again []StoppedJoint  `json:"again"` // finished joints that are to be looked at again, the longest due first
 }
 
@@ -97,7 +98,8 @@ const (
 // Today gathers the work of the day for a person: what they have in hand first.
 func (a *App) Today(ctx context.Context, who Actor) (Today, error) {
 	t := Today{Now: a.now(), InHand: []InHand{}, Next: []JointRow{}, Areas: []TodayArea{}, Stopped: []StoppedJoint{},
-		Due: []DueTool{}, Again: []StoppedJoint{}, Asks: []AskForMe{}, Shift: []ShiftActivity{}}
+		Due: []DueTool{}, Again: []StoppedJoint{}, Asks: []AskForMe{}, Shift: []ShiftActivity{},
+		Hands: []HandList{}}
 	var err error
 	if t.Site, err = a.Setting(ctx, SettingSite, "Site not named"); err != nil {
 		return t, err
@@ -144,6 +146,9 @@ func (a *App) Today(ctx context.Context, who Actor) (Today, error) {
 		return t, err
 	}
 	if err := a.todayShift(ctx, who, &t); err != nil {
+		return t, err
+	}
+	if err := a.todayHands(ctx, who, &t); err != nil {
 		return t, err
 	}
 	return t, a.todayAgain(ctx, &t)

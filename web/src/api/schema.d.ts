@@ -3342,6 +3342,17 @@ export interface components {
             says: string[];
             stopped: string[];
         };
+        HandLine: {
+            joint: string;
+            tool: string;
+            text: string;
+            /** Format: date-time */
+            at?: string;
+        };
+        HandList: {
+            title: string;
+            lines: components["schemas"]["HandLine"][];
+        };
         DueItem: {
             /** @enum {string} */
             kind: "work" | "retorque" | "look_again" | "calibration" | "training" | "use_by";
@@ -4982,6 +4993,8 @@ export interface components {
             again: components["schemas"]["StoppedJoint"][];
             asks: components["schemas"]["AskForMe"][];
             shift: components["schemas"]["ShiftActivity"][];
+            /** @description what waits because of what this person answers for */
+            hands: components["schemas"]["HandList"][];
         };
         TodayArea: {
             name: string;

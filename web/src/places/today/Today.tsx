@@ -8,6 +8,7 @@ import { GroupRosette } from '../../rosette/GroupRosette';
 import { Asks } from './Asks';
 import { ByPlan } from './ByPlan';
 import { FirstRecord } from './FirstRecord';
+import { Hands } from './Hands';
 import './today.css';
 import { DueRuler } from './DueRuler';
 
@@ -61,6 +62,7 @@ export function TodayPlace() {
       )}
       <Asks list={t.asks} />
       <ByPlan list={t.shift} />
+      <Hands lists={t.hands ?? []} />
       {t.areas.length > 0 && (
         <section className="pl">
           <div className="rule">
