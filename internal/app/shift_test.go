@@ -1,6 +1,7 @@
 package app_test
 
 import (
+	"os"
 	"slices"
 	"testing"
 	"time"
@@ -171,4 +172,29 @@ func TestPlanIsPutInForce(t *testing.T) {
 	short.Days, short.Shift = 1, shutdown.Shift{From: "07:00", To: "07:10"}
 	_, err = b.PutShiftInForce(ctx, quaye, short, 2)
 	problem(t, err, app.Conflict, "nothing in this plan")
+}
+
+// A plan that was put in force by the first version of the shift is read, followed and planned anew.
+func TestPlanOfTheFirstVersionIsRead(t *testing.T) {
+	b := newBench(t, true)
+	b.now = time.Date(2026, 12, 1, 7, 50, 0, 0, time.UTC)
+	data, err := os.ReadFile("testdata/shiftplan_first.json")
+	require.NoError(t, err)
+	ask := `{"day":"2026-12-01","days":1,"shift":{"from":"07:00","to":"15:30","breakFrom":"12:00","breakTo":"12:30"},"longer":false}`
+	_, err = b.pool.Exec(ctx, `insert into shift_plans (package, version, made_by, made_at, ends_at, ask, plan)
+		values ('WP-47', 1, 'I. Quaye', $1, $2, $3, $4)`, b.now, b.now.Add(8*time.Hour), ask, string(data))
+	require.NoError(t, err)
+	f, err := b.ShiftInForce(ctx, "WP-47")
+	require.NoError(t, err)
+	require.NotNil(t, f.Plan.Moves)
+	require.NotNil(t, f.Plan.Isolations)
+	require.NotNil(t, f.Plan.Joints[0].After)
+	require.Equal(t, f.Plan.Finish, f.Plan.P80, "it tells no spread")
+	s, err := b.ShiftStands(ctx, "WP-47")
+	require.NoError(t, err)
+	require.Equal(t, []string{"SW-116 is 50 min behind."}, s.Old)
+	_, err = b.PlanShift(ctx, shiftOf("WP-47"))
+	require.NoError(t, err)
+	_, err = b.Progress(ctx, "WP-47")
+	require.NoError(t, err)
 }
