@@ -315,3 +315,23 @@ func TestOnlyTheTrainedArePlanned(t *testing.T) {
 	}
 	require.Empty(t, lay(map[string][]training.Held{"Quaye": has(""), "Abara": has("2026-11-30")}), "it ended the day before")
 }
+
+// Where pulls take longer at a site than was estimated, passes and proofs are planned longer; the rest is not.
+func TestPaceOfTheSiteIsPlanned(t *testing.T) {
+	lay := func(pace map[string]schedule.Correction) map[shutdown.Kind]int {
+		in, _ := shutdown.Lay(shutdown.Facts{Begin: seven, Horizon: 600, People: crew(), Pace: pace,
+			Joints: []shutdown.Joint{{Plan: made(t, "SW-111", nil)}}})
+		out := map[shutdown.Kind]int{}
+		for _, a := range in.Jobs[0].Activities {
+			_, k := shutdown.Of(a.ID)
+			out[k] = a.Modes[0].Minutes
+		}
+		return out
+	}
+	family := made(t, "SW-111", nil).Family
+	plain, slow := lay(nil), lay(map[string]schedule.Correction{family: {C: 2}})
+	require.InDelta(t, 2*plain[shutdown.Tighten], slow[shutdown.Tighten], 1)
+	require.Greater(t, slow[shutdown.Prove], plain[shutdown.Prove])
+	require.Equal(t, plain[shutdown.Prepare], slow[shutdown.Prepare])
+	require.Equal(t, plain, lay(map[string]schedule.Correction{"another": {C: 2}}))
+}

@@ -228,7 +228,15 @@ func (l *layer) tightening() (long, people int) {
 		total += l.seconds(p, max(1, p.Together))
 		people = max(people, p.Together)
 	}
-	return minutes(total), people
+	return schedule.PlannedMinutes(total, l.pace()), people
+}
+
+// pace is what the time of pulls is multiplied by, as the site's own history of the family has it.
+func (l *layer) pace() float64 {
+	if c, ok := l.facts.Pace[l.p.Family]; ok && c.C > 0 {
+		return c.C
+	}
+	return 1
 }
 
 // proofs are the ways to prove: to go round with the set-up that tightens, and to answer what is asked after it.
@@ -236,7 +244,7 @@ func (l *layer) proofs(asked float64) []schedule.Mode {
 	total, pulled := asked, false
 	for _, p := range l.p.Passes {
 		if round(p) {
-			total += l.seconds(p, 1)
+			total += l.seconds(p, 1) * l.pace()
 			pulled = true
 		}
 	}

@@ -218,3 +218,18 @@ func TestPlanInForceIsFollowed(t *testing.T) {
 	require.False(t, of(again, tag, shutdown.Prepare).Start.Before(b.now), "nothing is planned into the past")
 	require.NotEmpty(t, again.Moves)
 }
+
+// How long pulls took at finished joints of the site corrects the time of the next ones, and is told with how many
+// there were.
+func TestHistoryOfTheSiteCorrectsTheTimes(t *testing.T) {
+	b := newBench(t, true)
+	p, err := b.PlanShift(ctx, shiftOf("WP-41"))
+	require.NoError(t, err)
+	require.NotEmpty(t, p.Paces, "two of the package are finished")
+	for _, x := range p.Paces {
+		require.NotEmpty(t, x.Family)
+		require.Positive(t, x.N)
+		require.True(t, x.Median < x.Correction && x.Correction < 1 || x.Median > x.Correction && x.Correction > 1 ||
+			x.Median == 1, "shrunk toward 1: %+v", x)
+	}
+}

@@ -130,6 +130,7 @@ type ShiftPlan struct {
 	Constraints int              `json:"constraints"` // their version
 	Isolations  []ShiftIsolation `json:"isolations"`
 	Away        []ShiftAway      `json:"away"`
+	Paces       []ShiftPace      `json:"paces"` // how the site's own history corrects the time of pulls
 }
 
 // whole leaves no list out, as plans of earlier versions do.
@@ -145,6 +146,7 @@ func (p *ShiftPlan) whole() {
 	some(&p.Moves)
 	some(&p.Isolations)
 	some(&p.Away)
+	some(&p.Paces)
 	for i := range p.Joints {
 		some(&p.Joints[i].After)
 	}
@@ -199,6 +201,7 @@ type shift struct {
 	ShiftPlan
 	names shutdown.Names
 	held  shutdown.Constraints
+	paces map[string]schedule.Correction // by family
 }
 
 func (s *shift) at(minute int) time.Time { return s.Begin.Add(time.Duration(minute) * time.Minute) }

@@ -23,7 +23,7 @@ func (s *shift) foresee(in *schedule.Instance, a *schedule.Answer) {
 		return
 	}
 	runs := min(schedule.ForecastRuns, max(fewestRuns, forecastParts/len(a.Activities)))
-	f, err := schedule.Foresee(in, a.Activities, schedule.UsualSpreads(), runs, forecastSeed)
+	f, err := schedule.Foresee(in, a.Activities, s.spreads(in), runs, forecastSeed)
 	if err != nil {
 		return // the plan stands without it
 	}

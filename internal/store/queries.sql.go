@@ -5002,6 +5002,47 @@ func (q *Queries) PINFailures(ctx context.Context, arg PINFailuresParams) (PINFa
 	return i, err
 }
 
+const paceOfFamily = `-- name: PaceOfFamily :many
+select p.number, max(p.at)::timestamptz as at, avg(p.gap)::float8 as gap from (
+  select x.number, x.at, extract(epoch from x.at - lag(x.at) over (partition by x.number order by x.at, x.position))::float8 as gap
+  from record_pulls x where x.quantity = 'torque' and x.number in (
+    select r.number from records r join joints j on j.id = r.joint_id where j.family = $1::text order by r.sealed_at desc limit $2::int)
+) p where p.gap > 0 and p.gap <= $3::float8 group by p.number having count(*) >= 3 order by 2
+`
+
+type PaceOfFamilyParams struct {
+	Family string
+	N      int32
+	Pause  float64
+}
+
+type PaceOfFamilyRow struct {
+	Number string
+	At     time.Time
+	Gap    float64
+}
+
+// How long the pulls of the latest records of a family lay apart, seconds, without the longer pauses: the oldest record first.
+func (q *Queries) PaceOfFamily(ctx context.Context, arg PaceOfFamilyParams) ([]PaceOfFamilyRow, error) {
+	rows, err := q.db.Query(ctx, paceOfFamily, arg.Family, arg.N, arg.Pause)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []PaceOfFamilyRow{}
+	for rows.Next() {
+		var i PaceOfFamilyRow
+		if err := rows.Scan(&i.Number, &i.At, &i.Gap); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const packageAsks = `-- name: PackageAsks :many
 select person_id, person_name, by_name, at, gaps from asks where package = $1 order by at desc limit 500
 `

@@ -914,3 +914,11 @@ on conflict (id) do update set kind = excluded.kind, what = excluded.what, quant
 
 -- name: DropStock :execrows
 delete from stock where id = $1;
+
+-- name: PaceOfFamily :many
+-- How long the pulls of the latest records of a family lay apart, seconds, without the longer pauses: the oldest record first.
+select p.number, max(p.at)::timestamptz as at, avg(p.gap)::float8 as gap from (
+  select x.number, x.at, extract(epoch from x.at - lag(x.at) over (partition by x.number order by x.at, x.position))::float8 as gap
+  from record_pulls x where x.quantity = 'torque' and x.number in (
+    select r.number from records r join joints j on j.id = r.joint_id where j.family = sqlc.arg(family)::text order by r.sealed_at desc limit sqlc.arg(n)::int)
+) p where p.gap > 0 and p.gap <= sqlc.arg(pause)::float8 group by p.number having count(*) >= 3 order by 2;

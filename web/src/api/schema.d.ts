@@ -3188,6 +3188,18 @@ export interface components {
             id: string;
             name: string;
         };
+        ShiftPace: {
+            family: string;
+            /** @description finished joints counted */
+            n: number;
+            /**
+             * Format: double
+             * @description of the times they took over what was estimated
+             */
+            median: number;
+            /** Format: double */
+            correction: number;
+        };
         ShiftIsolation: {
             code: string;
             name: string;
@@ -3493,6 +3505,8 @@ export interface components {
             constraints: number;
             isolations: components["schemas"]["ShiftIsolation"][];
             away: components["schemas"]["ShiftAway"][];
+            /** @description how the site's own history corrects the time of pulls */
+            paces: components["schemas"]["ShiftPace"][];
         };
         ShiftAsk: {
             day: string;

@@ -1,6 +1,7 @@
 import { Link } from '@tanstack/react-router';
 import type { ShiftPlan } from '../../api/client';
 import { useSession } from '../../api/session';
+import { num } from '../../kit/numbers';
 import { Glyph } from '../../rosette/Glyph';
 import type { Part } from './Frame';
 import { laneOf } from './ruler';
@@ -86,5 +87,21 @@ export function Left({ p }: { p: ShiftPlan }) {
         ))}
       </ul>
     </section>
+  );
+}
+
+/** What the times of pulls are corrected by: how long they took at finished joints of the site. */
+export function Paces({ p }: { p: ShiftPlan }) {
+  if (p.paces.length === 0) return null;
+  return (
+    <p className="dim paces">
+      {p.paces
+        .map(
+          (x) =>
+            `${x.family}: pulls took ${num(x.median)} times what was estimated at the last ${x.n === 1 ? 'finished joint' : `${x.n} finished joints`}, planned with ${num(x.correction)}`,
+        )
+        .join('; ')}
+      .
+    </p>
   );
 }

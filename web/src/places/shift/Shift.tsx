@@ -5,7 +5,7 @@ import { Board } from './Board';
 import { Chosen } from './Chosen';
 import type { Part } from './Frame';
 import { InHand } from './InHand';
-import { Left, List } from './Parts';
+import { Left, List, Paces } from './Parts';
 import { Sentence } from './Sentence';
 import { useHand } from './useHand';
 import { useShift } from './useShift';
@@ -96,6 +96,7 @@ export function ShiftPlace() {
             </div>
           )}
           <Left p={p} />
+          <Paces p={p} />
         </>
       )}
     </div>
