@@ -32,6 +32,7 @@ func (m *model) check(plan []Planned, unplaced []string) ([]Broken, error) {
 		at:    make([]placed, len(m.acts)),
 		gone:  make([]bool, len(m.jobs)),
 		out:   []Broken{},
+		only:  -1,
 	}
 	if err := c.read(plan, unplaced); err != nil {
 		return nil, err
@@ -55,7 +56,14 @@ type checker struct {
 	at   []placed
 	gone []bool
 	out  []Broken
+	only int // -1, or the activity whose breaches alone are looked for
 }
+
+// asked reports whether breaches of an activity are looked for.
+func (c *checker) asked(i int) bool { return c.only < 0 || c.only == i }
+
+// with reports whether breaches of somebody or something that such activities have are looked for.
+func (c *checker) with(has func(p placed) bool) bool { return c.only < 0 || has(c.at[c.only]) }
 
 func (c *checker) say(rule string, minutes int, acts []int, format string, args ...any) {
 	b := Broken{Rule: rule, Minutes: minutes, Says: fmt.Sprintf(format, args...)}
@@ -232,10 +240,16 @@ func (c *checker) together() {
 		}
 	}
 	for w, p := range c.model.people {
-		overlap(c.uses(func(x placed) bool { return slices.Contains(x.people, w) }), p.id, "person")
+		if has := func(x placed) bool { return slices.Contains(x.people, w) }; c.with(has) {
+			overlap(c.uses(has), p.id, "person")
+		}
 	}
 	for t, p := range c.model.tools {
-		list := c.uses(func(x placed) bool { return slices.Contains(x.tools, t) })
+		has := func(x placed) bool { return slices.Contains(x.tools, t) }
+		if !c.with(has) {
+			continue
+		}
+		list := c.uses(has)
 		overlap(list, p.id, "tool")
 		c.carried(p, list)
 	}
@@ -262,7 +276,8 @@ func (c *checker) carried(p piece, list []int) {
 func (c *checker) apart() {
 	for i := range c.acts {
 		for _, o := range c.acts[i].apart {
-			if i < o && c.is[i] && c.is[o] && (c.acts[i].begun == nil || c.acts[o].begun == nil) &&
+			if i < o && (c.asked(i) || c.asked(o)) && c.is[i] && c.is[o] &&
+				(c.acts[i].begun == nil || c.acts[o].begun == nil) &&
 				slices.ContainsFunc(c.at[i].people, func(w int) bool { return slices.Contains(c.at[o].people, w) }) {
 				c.say("apart", 0, []int{i, o}, "somebody works on both %s and %s", c.acts[i].id, c.acts[o].id)
 			}
@@ -286,7 +301,7 @@ func (c *checker) rooms() {
 			return n
 		}
 		for i := range c.acts {
-			if !c.is[i] || takes(i) == 0 || c.acts[i].begun != nil {
+			if !c.is[i] || takes(i) == 0 || c.acts[i].begun != nil || !c.near(i) {
 				continue
 			}
 			at, n := c.at[i].start, 0
@@ -303,9 +318,21 @@ func (c *checker) rooms() {
 	}
 }
 
+// near reports whether an activity begins while the one that is asked for goes on, or the other way about.
+func (c *checker) near(i int) bool {
+	if c.asked(i) {
+		return true
+	}
+	a, b := c.at[i], c.at[c.only]
+	return a.start < b.end && b.start < a.end
+}
+
 func (c *checker) linked() {
 	for k := range c.links {
 		l := &c.links[k]
+		if !c.asked(l.from) && !c.asked(l.to) {
+			continue
+		}
 		if !c.is[l.from] || !c.is[l.to] || c.acts[l.from].begun != nil && c.acts[l.to].begun != nil {
 			continue
 		}
@@ -328,7 +355,7 @@ func (c *checker) linked() {
 // isolated: all of a job's work under an isolation lies in one of its windows.
 func (c *checker) isolated() {
 	for j := range c.jobs {
-		if c.gone[j] {
+		if c.gone[j] || c.only >= 0 && c.acts[c.only].job != j {
 			continue
 		}
 		for iso := range c.windows {

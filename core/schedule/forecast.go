@@ -60,7 +60,7 @@ func Foresee(in *Instance, plan []Planned, spreads Spreads, runs int, seed uint6
 		return Forecast{}, err
 	}
 	c := &checker{model: m, is: make([]bool, len(m.acts)), at: make([]placed, len(m.acts)),
-		gone: make([]bool, len(m.jobs))}
+		gone: make([]bool, len(m.jobs)), only: -1}
 	if err := c.read(plan, nil); err != nil {
 		return Forecast{}, err
 	}

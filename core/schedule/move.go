@@ -10,35 +10,29 @@ import (
 type Mover struct {
 	m    *model
 	plan []Planned
-	gone []string
+	base *checker // all where they stand
 }
 
-// NewMover takes an instance and a plan of it. Refused: an instance that says what cannot be meant.
+// NewMover takes an instance and a plan of it. Refused: an instance that says what cannot be meant, and a plan that
+// names what it does not have.
 func NewMover(in *Instance, plan []Planned, unplaced []string) (*Mover, error) {
 	m, err := compile(in)
 	if err != nil {
 		return nil, err
 	}
-	v := &Mover{m: m, gone: unplaced}
+	v := &Mover{m: m, base: &checker{model: m, is: make([]bool, len(m.acts)), at: make([]placed, len(m.acts)),
+		gone: make([]bool, len(m.jobs)), only: -1}}
 	for _, p := range plan {
 		if _, ok := m.byID[p.Activity]; ok {
 			v.plan = append(v.plan, p)
 		}
 	}
-	return v, nil
+	return v, v.base.read(v.plan, unplaced)
 }
 
 // Try gives the rules that an activity breaks with others, or by itself, when it stands as told; its end follows from
 // its start where somebody is there, and is given back. Refused: what the instance does not have.
 func (v *Mover) Try(p Planned) ([]Broken, int, error) {
-	c := &checker{model: v.m, is: make([]bool, len(v.m.acts)), at: make([]placed, len(v.m.acts)),
-		gone: make([]bool, len(v.m.jobs)), out: []Broken{}}
-	var others []Planned
-	for _, x := range v.plan {
-		if x.Activity != p.Activity {
-			others = append(others, x)
-		}
-	}
 	i, ok := v.m.byID[p.Activity]
 	if !ok {
 		return nil, 0, bad("activity", "there is no activity %q", p.Activity)
@@ -46,9 +40,19 @@ func (v *Mover) Try(p Planned) ([]Broken, int, error) {
 	if v.m.acts[i].begun != nil {
 		return []Broken{{Rule: "begun", Activities: []string{p.Activity}}}, p.End, nil
 	}
-	if err := c.read(append(others, p), v.gone); err != nil {
+	c := &checker{model: v.m, is: make([]bool, len(v.m.acts)), at: slices.Clone(v.base.at), gone: v.base.gone,
+		out: []Broken{}, only: i}
+	if err := c.read([]Planned{p}, nil); err != nil {
 		return nil, 0, err
 	}
+	copy(c.is, v.base.is)
+	c.is[i] = true
+	return v.judge(c)
+}
+
+// judge looks for what the one activity that is asked for breaks.
+func (v *Mover) judge(c *checker) ([]Broken, int, error) {
+	i := c.only
 	c.at[i].end = v.endOf(i, c.at[i])
 	c.alone(i)
 	for _, check := range []func(){c.together, c.rooms, c.linked, c.isolated} {
@@ -56,14 +60,24 @@ func (v *Mover) Try(p Planned) ([]Broken, int, error) {
 	}
 	out := []Broken{}
 	for _, b := range c.out {
-		for _, id := range b.Activities {
-			if id == p.Activity {
-				out = append(out, b)
-				break
-			}
+		if slices.Contains(b.Activities, c.acts[i].id) {
+			out = append(out, b)
 		}
 	}
 	return out, c.at[i].end, nil
+}
+
+// fits reports whether an activity, read already, breaks nothing when it begins at a time.
+func (v *Mover) fits(c *checker, start int) bool {
+	i := c.only
+	c.out = c.out[:0]
+	c.at[i].start = start
+	c.at[i].end = v.endOf(i, c.at[i])
+	if c.alone(i); len(c.out) > 0 { // what is cheap to find first
+		return false
+	}
+	broken, _, _ := v.judge(c)
+	return len(broken) == 0
 }
 
 // endOf is where an activity ends that begins as told; when it cannot begin there, as if everybody were there.
@@ -96,10 +110,18 @@ func (v *Mover) Nearest(p Planned, step, far int) (start int, found bool) {
 	}
 	near = slices.DeleteFunc(near, func(at int) bool { return at < 0 || at == p.Start || away(at) > far })
 	slices.SortFunc(near, func(a, b int) int { return cmp.Or(away(a)-away(b), a-b) })
+	i, ok := v.m.byID[p.Activity]
+	if !ok || v.m.acts[i].begun != nil {
+		return 0, false
+	}
+	c := &checker{model: v.m, is: make([]bool, len(v.m.acts)), at: slices.Clone(v.base.at), gone: v.base.gone, only: i}
+	if err := c.read([]Planned{p}, nil); err != nil {
+		return 0, false
+	}
+	copy(c.is, v.base.is)
+	c.is[i] = true
 	for _, at := range slices.Compact(near) {
-		x := p
-		x.Start = at
-		if broken, _, err := v.Try(x); err == nil && len(broken) == 0 {
+		if v.fits(c, at) {
 			return at, true
 		}
 	}

@@ -1,6 +1,7 @@
 package schedule_test
 
 import (
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -86,4 +87,39 @@ func TestWhatHasBegunIsNotMoved(t *testing.T) {
 	broken, _, err := v.Try(at("A lubricate", 50, 0, "Ama"))
 	require.NoError(t, err)
 	require.Equal(t, "begun", broken[0].Rule)
+}
+
+// The judge of one move finds what the check of the whole plan finds of that activity, wherever it is put.
+func TestMoveIsJudgedAsByTheWholeCheck(t *testing.T) {
+	in := yard()
+	plan := []schedule.Planned{at("A lubricate", 10, 30, "Ama"), at("A tighten", 30, 90, "Ama", "W"),
+		at("B tighten", 90, 140, "Bo", "W")}
+	v, err := schedule.NewMover(in, plan, nil)
+	require.NoError(t, err)
+	for _, moved := range plan {
+		for _, who := range []string{"Ama", "Bo", "Cy"} {
+			for start := 0; start < 580; start += 7 {
+				x := moved
+				x.Start, x.People = start, []string{who}
+				got, end, err := v.Try(x)
+				require.NoError(t, err)
+				x.End = end
+				whole := []schedule.Planned{x}
+				for _, o := range plan {
+					if o.Activity != x.Activity {
+						whole = append(whole, o)
+					}
+				}
+				all, err := schedule.Check(in, whole, nil)
+				require.NoError(t, err)
+				want := []schedule.Broken{}
+				for _, b := range all {
+					if slices.Contains(b.Activities, x.Activity) {
+						want = append(want, b)
+					}
+				}
+				require.ElementsMatch(t, want, got, "%s with %s at %d", x.Activity, who, start)
+			}
+		}
+	}
 }
