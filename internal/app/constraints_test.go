@@ -233,3 +233,25 @@ func TestHistoryOfTheSiteCorrectsTheTimes(t *testing.T) {
 			x.Median == 1, "shrunk toward 1: %+v", x)
 	}
 }
+
+// A part that was pinned a moment ago is judged in the plan that came of it, not in the one before.
+func TestMoveIsJudgedInThePlanThatIsShown(t *testing.T) {
+	b := newBench(t, true)
+	b.now = time.Date(2026, 12, 1, 6, 0, 0, 0, time.UTC)
+	before, err := b.PlanShift(ctx, shiftOf("WP-47"))
+	require.NoError(t, err)
+	tag, _ := waiting(t, before)
+	still := func(x app.ShiftActivity) app.ShiftVerdict {
+		v, err := b.MoveShift(ctx, app.ShiftMove{Ask: shiftOf("WP-47"), Tag: x.Tag, Kind: x.Kind, Start: x.Start,
+			From: x.IDs[0], To: x.IDs[0]})
+		require.NoError(t, err)
+		return v
+	}
+	require.Empty(t, still(of(before, tag, shutdown.Prepare)).Breaks)
+	constrain(t, b, func(c *shutdown.Constraints) {
+		c.Pins = []shutdown.Pin{{Tag: tag, Kind: shutdown.Prepare, Start: "2026-12-01T11:00", Reason: "crane"}}
+	})
+	after, err := b.PlanShift(ctx, shiftOf("WP-47"))
+	require.NoError(t, err)
+	require.Empty(t, still(of(after, tag, shutdown.Prepare)).Breaks, "as it is shown nothing breaks")
+}

@@ -2,8 +2,8 @@ package app
 
 import (
 	"context"
+	"fmt"
 	"slices"
-	"strings"
 	"sync"
 	"time"
 
@@ -95,13 +95,19 @@ func (a *App) MoveShift(ctx context.Context, in ShiftMove) (ShiftVerdict, error)
 	return out, nil
 }
 
-// takenInHand gives the plan that somebody looks at, as it was a moment ago.
+// takenInHand gives the plan that somebody looks at, as it was a moment ago: that of these constraints, and of this
+// plan in force.
 func (a *App) takenInHand(ctx context.Context, in ShiftMove) (*moving, error) {
-	key := strings.Join([]string{in.Ask.Package, in.Ask.Day, text(float64(in.Ask.Days)), in.Ask.Shift.From,
-		in.Ask.Shift.To, in.Ask.Shift.BreakFrom, in.Ask.Shift.BreakTo, in.Kind.ID(in.Tag)}, "|")
-	if in.InForce {
-		key += "|in force"
+	held, err := constraintsInForce(ctx, a.q, in.Ask.Package)
+	if err != nil {
+		return nil, err
 	}
+	force, err := a.ShiftInForce(ctx, in.Ask.Package)
+	if err != nil {
+		return nil, err
+	}
+	id := in.Kind.ID(in.Tag)
+	key := fmt.Sprintf("%+v %t %s %d %d", in.Ask, in.InForce, id, held.Version, force.Version)
 	a.hand.Lock()
 	m := a.hand.of[key]
 	a.hand.Unlock()
@@ -112,19 +118,16 @@ func (a *App) takenInHand(ctx context.Context, in ShiftMove) (*moving, error) {
 	if err != nil {
 		return nil, err
 	}
-	instance.Pins = slices.DeleteFunc(instance.Pins,
-		func(p schedule.Pin) bool { return p.Activity == in.Kind.ID(in.Tag) })
-	plan, err := a.planInHand(ctx, in, s, instance)
+	plan, err := a.planInHand(ctx, in, force, s, instance)
 	if err != nil {
 		return nil, err
 	}
+	// a pin of its own does not stand in the way of the part that is moved
+	instance.Pins = slices.DeleteFunc(instance.Pins, func(p schedule.Pin) bool { return p.Activity == id })
 	var gone []string
 	for _, j := range instance.Jobs {
-		if !slices.ContainsFunc(plan, func(p schedule.Planned) bool {
-			t,
-				_ := shutdown.Of(p.Activity)
-			return t == j.ID
-		}) {
+		of := func(p schedule.Planned) bool { tag, _ := shutdown.Of(p.Activity); return tag == j.ID }
+		if !slices.ContainsFunc(plan, of) {
 			gone = append(gone, j.ID)
 		}
 	}
@@ -142,12 +145,8 @@ func (a *App) takenInHand(ctx context.Context, in ShiftMove) (*moving, error) {
 }
 
 // planInHand is the plan in force, or the one that is planned now.
-func (a *App) planInHand(ctx context.Context, in ShiftMove, s *shift, instance *schedule.Instance) ([]schedule.Planned,
-	error) {
-	f, err := a.ShiftInForce(ctx, in.Ask.Package)
-	if err != nil {
-		return nil, err
-	}
+func (a *App) planInHand(ctx context.Context, in ShiftMove, f ShiftInForce, s *shift,
+	instance *schedule.Instance) ([]schedule.Planned, error) {
 	if in.InForce {
 		return s.planned(f.Plan, instance), nil
 	}
