@@ -1,12 +1,12 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { getRouteApi, Link } from '@tanstack/react-router';
-import { api, type Constraints, must, Refused, usePackages } from '../../api/client';
+import { type Constraints, Refused, usePackages } from '../../api/client';
 import { useSession } from '../../api/session';
 import { when } from '../../kit/numbers';
 import { AwayList } from './AwayList';
 import { IsolationList } from './IsolationList';
 import { JointLimits } from './JointLimits';
-import { constraintsOf } from './useShift';
+import { constraintsOf, useChangeConstraints } from './useConstraints';
 import './shift.css';
 
 const route = getRouteApi('/shift/constraints');
@@ -18,23 +18,9 @@ export function ConstraintsPlace() {
   const packages = usePackages();
   const code = search.package ?? packages.data?.[0]?.code;
   const { may } = useSession();
-  const qc = useQueryClient();
   const q = useQuery(constraintsOf(code));
   const v = q.data;
-  const put = useMutation({
-    mutationFn: (next: Constraints | 'undo') => {
-      const params = { path: { code: code ?? '' }, query: { after: v?.version ?? 0 } };
-      return must(
-        next === 'undo'
-          ? api.POST('/packages/{code}/constraints/undo', { params })
-          : api.PUT('/packages/{code}/constraints', { params, body: next }),
-      );
-    },
-    onSuccess: (got) => {
-      qc.setQueryData(['constraints', code], got);
-      for (const key of ['shift', 'shift stands']) void qc.invalidateQueries({ queryKey: [key, code] });
-    },
-  });
+  const put = useChangeConstraints(code, v?.version);
   const mayPut = may('putConstraints');
   const change = (part: Partial<Constraints>) => v && put.mutateAsync({ ...v.constraints, ...part });
   const name = packages.data?.find((p) => p.code === code)?.name;

@@ -1,16 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { getRouteApi } from '@tanstack/react-router';
 import { useEffect, useState } from 'react';
-import { api, type Constraints, must, type ShiftAsk, usePackages } from '../../api/client';
+import { api, must, type ShiftAsk, usePackages } from '../../api/client';
 import { useLive } from '../../api/live';
+import { constraintsOf, useChangeConstraints } from './useConstraints';
 
 const route = getRouteApi('/shift');
-
-export const constraintsOf = (code: string | undefined) => ({
-  queryKey: ['constraints', code],
-  queryFn: () => must(api.GET('/packages/{code}/constraints', { params: { path: { code: code ?? '' } } })),
-  enabled: !!code,
-});
 
 /** What is asked, the plan in force, the one that is planned now, and how far the one in force has come. */
 export function useShift() {
@@ -89,21 +84,7 @@ export function useShift() {
       set({ anew: undefined });
     },
   });
-  const change = useMutation({
-    mutationFn: (next: Constraints | 'undo') => {
-      const query = { after: constraints.data?.version ?? 0 };
-      return must(
-        next === 'undo'
-          ? api.POST('/packages/{code}/constraints/undo', { params: { path, query } })
-          : api.PUT('/packages/{code}/constraints', { params: { path, query }, body: next }),
-      );
-    },
-    onSuccess: async (v) => {
-      qc.setQueryData(['constraints', code], v);
-      await qc.invalidateQueries({ queryKey: ['shift', code] });
-      set({ anew: true });
-    },
-  });
+  const change = useChangeConstraints(code, constraints.data?.version, () => set({ anew: true }));
   return {
     search,
     set,
