@@ -58,6 +58,9 @@ func (m *model) newDecoder() *decoder {
 	return d
 }
 
+// standingWork is how many activities that stand already cost as much as one that is placed.
+const standingWork = 16
+
 // decode makes the plan of genes. Jobs that do not fit are left out.
 func (d *decoder) decode(g *genes) Objective {
 	copy(d.mode, g.mode)
@@ -88,7 +91,7 @@ func (d *decoder) decode(g *genes) Objective {
 		}
 	}
 	copy(g.window, d.window) // what was found to fit is where the next one begins
-	if d.work == before {
+	if d.work += d.stands / standingWork; d.work == before {
 		d.work++ // what places nothing, because all of it stands already, is work as well: the search must end
 	}
 	d.last = d.objective()

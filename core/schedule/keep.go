@@ -120,17 +120,29 @@ func alikeSet(a, b []int) bool {
 	return slices.Equal(x, y)
 }
 
-// mostDropped is how many of the near activities are tried one by one when all of them cannot stay.
-const mostDropped = 24
+// mostDropped is how many of the near activities are tried one by one when all of them cannot stay. Where more than
+// fewNear are near, what stands in the way is let go instead, a round after another.
+const (
+	mostDropped = 24
+	fewNear     = 12
+	letGoRounds = 10
+)
 
 // again plans with the near activities as they were announced: as many of them as can be with no more jobs left out.
 func (m *model) again(ctx context.Context, o Options, free *search, near map[int]placed) *search {
-	plan := func(drop map[int]bool) *search {
-		s := m.holding(m.standing(near, drop)).newSearch(ctx, o.Seed, free.bound, o.Work)
+	plan := func(drop map[int]bool, work int) *search {
+		s := m.holding(m.standing(near, drop)).newSearch(ctx, o.Seed, free.bound, work)
 		s.run()
 		return s
 	}
-	all := plan(nil)
+	if len(near) > fewNear {
+		return m.letGo(
+			free,
+			near,
+			func(drop map[int]bool, share int) *search { return plan(drop, max(1, o.Work/share)) },
+		)
+	}
+	all := plan(nil, o.Work)
 	if all.bestIs.Unplaced <= free.bestIs.Unplaced {
 		return all
 	}
@@ -141,7 +153,7 @@ func (m *model) again(ctx context.Context, o Options, free *search, near map[int
 			continue
 		}
 		tried++
-		s := plan(map[int]bool{i: true})
+		s := plan(map[int]bool{i: true}, o.Work)
 		if s.bestIs.Unplaced <= free.bestIs.Unplaced && (best == nil || s.bestIs.Before(best.bestIs)) {
 			best = s
 		}
@@ -150,4 +162,43 @@ func (m *model) again(ctx context.Context, o Options, free *search, near map[int
 		return free
 	}
 	return best
+}
+
+// letGo lets what was announced of the jobs go that cannot be planned beside it; when that is not enough, what others
+// do with the same people and tools at about that time, further about in each round.
+func (m *model) letGo(free *search, near map[int]placed, plan func(drop map[int]bool, share int) *search) *search {
+	drop := map[int]bool{}
+	for round := 1; round <= letGoRounds; round++ {
+		s := plan(drop, letGoRounds)
+		if s.bestIs.Unplaced <= free.bestIs.Unplaced {
+			return plan(drop, 1)
+		}
+		left := s.skip
+		had := len(drop)
+		for i := range near {
+			if left[m.acts[i].job] {
+				drop[i] = true
+			}
+		}
+		if len(drop) > had {
+			continue
+		}
+		about := 60 * round // minutes
+		for i, p := range near {
+			if !left[m.acts[i].job] {
+				continue
+			}
+			for k, q := range near {
+				apart := max(q.start-p.start, p.start-q.start)
+				if apart <= about && (shared(p.people, q.people) || shared(p.tools, q.tools)) {
+					drop[k] = true
+				}
+			}
+		}
+	}
+	return free // all of it may go
+}
+
+func shared(a, b []int) bool {
+	return slices.ContainsFunc(a, func(x int) bool { return slices.Contains(b, x) })
 }

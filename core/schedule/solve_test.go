@@ -160,6 +160,34 @@ func TestPlanInForceIsKept(t *testing.T) {
 }
 
 // Where nothing is left to be placed, because all of it is kept or has begun, the search ends all the same.
+// When one thing takes longer than announced, what cannot stay beside it moves; everything else that is near stays.
+func TestSlipMovesFewOfWhatWasAnnounced(t *testing.T) {
+	jobs := ""
+	for n := range 20 {
+		jobs += fmt.Sprintf(`,{"id":"J%02d","activities":[%s]}`, n, one(fmt.Sprintf("j%02d", n), 30, ""))
+	}
+	in := made(t, `{"horizon":2000,"people":[`+ama+`,`+bo+`],"jobs":[`+jobs[1:]+`]}`)
+	announced := solve(t, in)
+	in.Keep = &schedule.Keep{Until: 1000, Cost: 60, Plan: announced.Activities}
+	first := announced.Activities[0]
+	require.Zero(t, first.Start)
+	first.End += 10 // it is under way, and slow
+	in.Begun = []schedule.Planned{first}
+	in.Keep.Plan = announced.Activities[1:]
+	a := solve(t, in)
+	require.Empty(t, a.Unplaced)
+	require.True(t, a.Keep.Kept)
+	require.Len(t, a.Keep.Changed, 1, "whoever is slow cannot begin the next one in time: that one goes to the end")
+	require.LessOrEqual(t, a.Keep.Costs.Finish, 60)
+	again := solve(t, in)
+	require.Equal(t, a.Activities, again.Activities, "the same each time")
+
+	in.Keep.Cost = 0
+	a = solve(t, in)
+	require.False(t, a.Keep.Kept)
+	require.Positive(t, a.Keep.Costs.Finish)
+}
+
 func TestSearchWithNothingToPlaceEnds(t *testing.T) {
 	ctx, stop := context.WithTimeout(t.Context(), 20*time.Second)
 	defer stop()

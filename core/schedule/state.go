@@ -25,6 +25,8 @@ type state struct {
 	work    int
 	scratch scratch
 	skip    []bool // jobs that are left out
+	still   *still // nil: not known yet
+	stands  int    // activities that stand from the start
 }
 
 type scratch struct {
@@ -63,13 +65,50 @@ func (s *state) empty() {
 	clear(s.lift)
 }
 
-// clear takes everything out but what stands already.
+// clear takes everything out but what stands already. How that stands is kept: a search clears many thousand times.
 func (s *state) clear() {
-	s.empty()
-	for i := range s.acts {
-		if p := s.acts[i].fixed; p != nil {
-			s.put(i, *p)
+	if s.still == nil {
+		s.empty()
+		for i := range s.acts {
+			if p := s.acts[i].fixed; p != nil {
+				s.put(i, *p)
+				s.stands++
+			}
 		}
+		s.still = &still{copies(s.people), copies(s.tools), copies(s.areas), slices.Clone(s.load), slices.Clone(s.is)}
+		return
+	}
+	s.empty()
+	restore(s.people, s.still.people)
+	restore(s.tools, s.still.tools)
+	restore(s.areas, s.still.areas)
+	copy(s.load, s.still.load)
+	copy(s.is, s.still.is)
+	for i, is := range s.is {
+		if is {
+			s.at[i] = *s.acts[i].fixed
+		}
+	}
+}
+
+// still is a plan of which only that stands which stood from the start.
+type still struct {
+	people, tools, areas [][]slot
+	load                 []int
+	is                   []bool
+}
+
+func copies(lists [][]slot) [][]slot {
+	out := make([][]slot, len(lists))
+	for i, l := range lists {
+		out[i] = slices.Clone(l)
+	}
+	return out
+}
+
+func restore(to, from [][]slot) {
+	for i, l := range from {
+		to[i] = append(to[i][:0], l...)
 	}
 }
 
