@@ -18,41 +18,52 @@ type Shift struct {
 // MostDays is how many days are planned at most.
 const MostDays = 14
 
+// longestNight is for how many hours at most a shift that goes on past midnight is believed; what is longer was
+// mistyped.
+const longestNight = 14
+
+// spans are the one or two stretches of a shift that begins on a day. What ends by an earlier time of the clock than it
+// began ends on the next day.
+func (s Shift) spans(day time.Time) ([][2]time.Time, error) {
+	type edge struct{ field, clock string }
+	edges := []edge{{"from", s.From}, {"to", s.To}}
+	if s.BreakFrom != "" || s.BreakTo != "" {
+		edges = []edge{edges[0], {"breakFrom", s.BreakFrom}, {"breakTo", s.BreakTo}, edges[1]}
+	}
+	var at []time.Time
+	next := 0
+	for _, e := range edges {
+		c, err := time.Parse("15:04", e.clock)
+		if err != nil {
+			return nil, quantity.Refuse(e.field, "Give it as hours and minutes, 07:00.", "is no time of the clock")
+		}
+		of := func(n int) time.Time {
+			return time.Date(day.Year(), day.Month(), day.Day()+n, c.Hour(), c.Minute(), 0, 0, day.Location())
+		}
+		t := of(next)
+		if len(at) > 0 && !t.After(at[len(at)-1]) {
+			next++
+			t = of(next)
+		}
+		at = append(at, t)
+	}
+	if last := at[len(at)-1]; next > 0 && last.Sub(at[0]) > longestNight*time.Hour {
+		return nil, quantity.Refuse("to", "Let the shift begin, break, go on and end in this order.",
+			"the times of the shift are out of order, or it is a night of more than %d hours", longestNight)
+	}
+	var out [][2]time.Time
+	for i := 0; i < len(at); i += 2 {
+		out = append(out, [2]time.Time{at[i], at[i+1]})
+	}
+	return out, nil
+}
+
 // Windows gives the minutes of so many days in which people are at work, counted from the beginning of the first shift;
 // a day on which the clocks change is as long as it is. Refused, naming the field: times that are none, or out of
 // order, and more days than MostDays.
 func (s Shift) Windows(day time.Time, days int) (begin time.Time, open []schedule.Window, err error) {
-	if days < 1 || days > MostDays {
-		return begin, nil, quantity.Refuse("days", "Plan a shorter time.", "must be 1 to %d", MostDays)
-	}
-	at := func(field, clock string, n int) time.Time {
-		t, parseErr := time.Parse("15:04", clock)
-		if parseErr != nil && err == nil {
-			err = quantity.Refuse(field, "Give it as hours and minutes, 07:00.", "is no time of the clock")
-		}
-		return time.Date(day.Year(), day.Month(), day.Day()+n, t.Hour(), t.Minute(), 0, 0, day.Location())
-	}
-	for n := range days {
-		edges := []time.Time{at("from", s.From, n), at("to", s.To, n)}
-		if s.BreakFrom != "" || s.BreakTo != "" {
-			edges = []time.Time{edges[0], at("breakFrom", s.BreakFrom, n), at("breakTo", s.BreakTo, n), edges[1]}
-		}
-		if err != nil {
-			return begin, nil, err
-		}
-		if n == 0 {
-			begin = edges[0]
-		}
-		for i := 0; i < len(edges); i += 2 {
-			w := schedule.Window{minute(begin, edges[i]), minute(begin, edges[i+1])}
-			if w[0] >= w[1] || len(open) > 0 && w[0] < open[len(open)-1][1] {
-				return begin, nil, quantity.Refuse("to", "Let the shift begin, break, go on and end in this order.",
-					"the times of the shift are out of order")
-			}
-			open = append(open, w)
-		}
-	}
-	return begin, open, nil
+	h, err := HoursOf(day, days, s, nil)
+	return h.Begin, h.Usual, err
 }
 
 func minute(begin, t time.Time) int { return int(t.Sub(begin).Minutes()) }

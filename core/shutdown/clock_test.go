@@ -48,3 +48,28 @@ func TestShiftsThatCannotBeAreRefused(t *testing.T) {
 		require.ErrorContains(t, err, "days")
 	}
 }
+
+// A shift that ends by an earlier time of the clock than it began ends on the next day, its break as well.
+func TestNightShiftEndsOnTheNextDay(t *testing.T) {
+	s := shutdown.Shift{From: "22:00", To: "06:00", BreakFrom: "01:30", BreakTo: "02:00"}
+	begin, open, err := s.Windows(seven, 2)
+	require.NoError(t, err)
+	require.Equal(t, 22, begin.Hour())
+	require.Equal(t, []schedule.Window{{0, 210}, {240, 480}, {1440, 1650}, {1680, 1920}}, open)
+}
+
+// Each crew has its own hours; minutes count from the first of all, and whoever is in no crew works in the usual shift.
+func TestCrewsHaveTheirOwnHours(t *testing.T) {
+	usual := shutdown.Shift{From: "07:00", To: "15:00", BreakFrom: "12:00", BreakTo: "12:30"}
+	h, err := shutdown.HoursOf(seven, 2, usual, []shutdown.Crew{
+		{Name: "early", Shift: shutdown.Shift{From: "05:00", To: "08:00"}, People: []string{"Quaye"}},
+		{Name: "late", Shift: shutdown.Shift{From: "14:00", To: "22:00", BreakFrom: "18:00", BreakTo: "18:45"},
+			People: []string{"Tolley"}}})
+	require.NoError(t, err)
+	require.Equal(t, 5, h.Begin.Hour())
+	require.Equal(t, []schedule.Window{{0, 180}, {1440, 1620}}, h.Of("Quaye"))
+	require.Equal(t, []schedule.Window{{540, 780}, {825, 1020}, {1980, 2220}, {2265, 2460}}, h.Of("Tolley"))
+	require.Equal(t, []schedule.Window{{120, 420}, {450, 600}, {1560, 1860}, {1890, 2040}}, h.Of("Abara"))
+	require.Equal(t, []schedule.Window{{0, 420}, {450, 780}, {825, 1020}, {1440, 1860}, {1890, 2220}, {2265, 2460}}, h.Open)
+	require.Equal(t, 45, h.LongestBreak(usual, []shutdown.Crew{{}, {Shift: shutdown.Shift{BreakFrom: "18:00"}}}))
+}

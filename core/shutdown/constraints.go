@@ -23,6 +23,7 @@ type Constraints struct {
 	Areas      []AreaConstraint  `json:"areas"`
 	Away       []Away            `json:"away"`
 	Pins       []Pin             `json:"pins"`
+	Crews      []Crew            `json:"crews"`
 }
 
 // JointConstraint is what holds for one joint.
@@ -34,6 +35,8 @@ type JointConstraint struct {
 	Isolation string   `json:"isolation"`
 	After     []string `json:"after"`  // joints that are done before this one is begun
 	Access    string   `json:"access"` // how to get there, for whoever goes
+	Wait      int      `json:"wait"`   // minutes by the clock from the last pull to the proof, 0 to MostWait
+	WaitWhy   string   `json:"waitWhy"`
 }
 
 // Isolation is what must be shut off while a joint is open, and when it is.
@@ -78,6 +81,8 @@ type Pin struct {
 const (
 	MostWeight     = 100
 	MostCrews      = 50
+	MostWait       = 20160 // minutes: 14 days
+	mostShifts     = 12
 	mostIsolations = 100
 	mostWindows    = 60
 	mostAway       = 500
@@ -97,7 +102,7 @@ type Known struct {
 // Empty gives constraints that hold nothing.
 func Empty() Constraints {
 	return Constraints{Joints: []JointConstraint{}, Isolations: []Isolation{}, Areas: []AreaConstraint{},
-		Away: []Away{}, Pins: []Pin{}}
+		Away: []Away{}, Pins: []Pin{}, Crews: []Crew{}}
 }
 
 // SignedBy puts a name to what was decided by hand; a pin that was there before keeps the one it has.
@@ -121,7 +126,7 @@ func (c Constraints) SignedBy(name string, before Constraints) Constraints {
 // none or out of order, joints that come after each other in a circle.
 func (c Constraints) Check(k Known) error {
 	for _, check := range []func(Known) error{c.checkIsolations, c.checkJoints, c.checkCircle, c.checkAreas,
-		c.checkAway, c.checkPins} {
+		c.checkAway, c.checkPins, c.checkCrews} {
 		if err := check(k); err != nil {
 			return err
 		}
@@ -197,7 +202,10 @@ func (c Constraints) checkJoints(k Known) error {
 					"%q cannot come before %s", o, j.Tag)
 			}
 		}
-		if err := short(field+".access", j.Access); err != nil {
+		if j.Wait < 0 || j.Wait > MostWait {
+			return quantity.Refuse(field+".wait", "Give it in minutes, 0 for none.", "must be 0 to %d", MostWait)
+		}
+		if err := errors.Join(short(field+".access", j.Access), short(field+".waitWhy", j.WaitWhy)); err != nil {
 			return err
 		}
 	}

@@ -45,6 +45,8 @@ func TestConstraintsThatCannotBeMeantAreRefused(t *testing.T) {
 			Areas:      []shutdown.AreaConstraint{{Area: "Hall", Crews: 2}},
 			Away:       []shutdown.Away{{Person: "Tolley", From: whole.From, To: whole.To, Why: "course"}},
 			Pins:       []shutdown.Pin{{Tag: "SW-111", Kind: shutdown.Tighten, Person: "Tolley"}},
+			Crews: []shutdown.Crew{{Name: "late", Shift: shutdown.Shift{From: "14:00", To: "22:00"}, People: []string{"Tolley"}},
+				{Name: "night", Shift: shutdown.Shift{From: "22:00", To: "06:00"}, People: []string{"Abara"}}},
 		}
 	}
 	require.NoError(t, good().Check(known()))
@@ -54,6 +56,14 @@ func TestConstraintsThatCannotBeMeantAreRefused(t *testing.T) {
 		"joints.SW-112":           func(c *shutdown.Constraints) { c.Joints[0].Tag = "SW-112" },
 		"joints.SW-111.weight":    func(c *shutdown.Constraints) { c.Joints[0].Weight = 0 },
 		"joints.SW-112.weight":    func(c *shutdown.Constraints) { c.Joints[1].Weight = shutdown.MostWeight + 1 },
+		"joints.SW-111.wait":      func(c *shutdown.Constraints) { c.Joints[0].Wait = -1 },
+		"joints.SW-112.wait":      func(c *shutdown.Constraints) { c.Joints[1].Wait = shutdown.MostWait + 1 },
+		"crews.1.name":            func(c *shutdown.Constraints) { c.Crews[0].Name = " " },
+		"crews.2.name":            func(c *shutdown.Constraints) { c.Crews[1].Name = "late" },
+		"crews.1.people":          func(c *shutdown.Constraints) { c.Crews[0].People = nil },
+		"crews.2.people":          func(c *shutdown.Constraints) { c.Crews[1].People = []string{"Tolley"} },
+		"crews.2.from":            func(c *shutdown.Constraints) { c.Crews[1].Shift.From = "ten" },
+		"crews.2.to":              func(c *shutdown.Constraints) { c.Crews[1].Shift.From = "15:00" },
 		"joints.SW-111.due":       func(c *shutdown.Constraints) { c.Joints[0].Due = "noon" },
 		"joints.SW-112.due":       func(c *shutdown.Constraints) { c.Joints[1].Due, c.Joints[1].NotBefore = whole.From, whole.From },
 		"joints.SW-111.after":     func(c *shutdown.Constraints) { c.Joints[0].After = []string{"SW-112"} },
@@ -126,6 +136,27 @@ func TestConstraintsHoldInThePlan(t *testing.T) {
 	require.Equal(t, 1, *in.Areas[0].Places)
 	require.Equal(t, 20, in.Jobs[0].Activities[0].Release)
 	require.Equal(t, 3*(by["SW-112 prove"].End-120), a.Objective.Tardiness, "late since nine, each minute three times")
+}
+
+// Between the last pull and the proof passes as long as was asked for, by the clock, begun or not.
+func TestProofWaits(t *testing.T) {
+	c := shutdown.Empty()
+	c.Joints = []shutdown.JointConstraint{joint("SW-111", func(j *shutdown.JointConstraint) { j.Wait = 95 })}
+	lay := func(j shutdown.Joint) map[string]schedule.Planned {
+		in, left := shutdown.Lay(shutdown.Facts{Begin: seven, Now: 30, Horizon: 600, People: crew(), Constraints: c,
+			Joints: []shutdown.Joint{j}})
+		require.Empty(t, left)
+		by := map[string]schedule.Planned{}
+		for _, x := range solved(t, in).Activities {
+			by[x.Activity] = x
+		}
+		return by
+	}
+	p := made(t, "SW-111", nil)
+	by := lay(shutdown.Joint{Plan: p})
+	require.Equal(t, by["SW-111 tighten"].End+95, by["SW-111 prove"].Start)
+	by = lay(shutdown.Joint{Plan: p, Begun: &shutdown.Begun{At: shutdown.Prove, Minutes: 10, Idle: 40}})
+	require.Equal(t, 30-40+95, by["SW-111 prove"].Start)
 }
 
 // A joint that comes after one that is not planned is not planned, and says after which.

@@ -45,14 +45,27 @@ func (l *layer) joint() {
 	l.add(Prove, l.proofs(each*float64(after)))
 	l.holds(Witness, procedure.Prove)
 	if life := l.life(); l.has(Lubricate) && l.has(Tighten) && life > 0 {
-		l.in.Links = append(l.in.Links, schedule.Link{ID: "life of the lubricant of " + tag, From: Lubricate.ID(tag),
+		l.in.Links = append(l.in.Links, schedule.Link{ID: LifeOf(tag), From: Lubricate.ID(tag),
 			To: Tighten.ID(tag), FromAt: "end", ToAt: "end", Max: &life})
+	}
+	if wait := l.held.Wait; wait > 0 && l.has(Tighten) && l.has(Prove) {
+		l.in.Links = append(
+			l.in.Links,
+			schedule.Link{ID: WaitOf(tag), From: Tighten.ID(tag), To: Prove.ID(tag), Min: wait},
+		)
 	}
 	if l.has(Tighten) && l.has(Prove) {
 		l.in.Apart = append(l.in.Apart, []string{Tighten.ID(tag), Prove.ID(tag)})
 	}
 	l.in.Jobs = append(l.in.Jobs, l.job)
 }
+
+// LifeOf names the link that keeps tightening within the life of a joint's lubricant, WaitOf the one between the last
+// pull and the proof.
+func LifeOf(tag string) string { return "life of the lubricant of " + tag }
+
+// WaitOf names the wait of a joint between its last pull and its proof.
+func WaitOf(tag string) string { return "wait before the proof of " + tag }
 
 func (l *layer) has(k Kind) bool {
 	is := func(a schedule.Activity) bool { return a.ID == k.ID(l.p.Joint.Tag) }
@@ -75,6 +88,9 @@ func (l *layer) add(k Kind, ways []schedule.Mode) {
 	}
 	if l.held.NotBefore != "" && len(l.job.Activities) == 0 {
 		a.Release = l.frame.minute(l.held.NotBefore)
+	}
+	if l.begun != nil && k == Prove && l.begun.At == Prove && l.held.Wait > 0 {
+		a.Release = max(a.Release, l.facts.Now-l.begun.Idle+l.held.Wait) // since the last pull, or what came after it
 	}
 	if l.begun != nil && k == l.begun.At {
 		l.goesOn(&a)

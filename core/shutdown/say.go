@@ -42,6 +42,9 @@ func Why(b *schedule.Because, names Names) string {
 	case "area full":
 		return what + " has no room for another crew until then."
 	case "link min":
+		if tag, ok := strings.CutPrefix(what, WaitOf("")); ok {
+			return "It waits, as it was asked to, after tightening " + tag + "."
+		}
 		first := told(linked(what))
 		return strings.ToUpper(first[:1]) + first[1:] + " comes first."
 	case "link max":
@@ -71,8 +74,11 @@ func Binds(b *schedule.Because) string {
 	return b.Other
 }
 
-// linked is the activity that a link without a name of its own comes from.
+// linked is the activity that a link comes from: a link without a name of its own, or a wait.
 func linked(link string) string {
+	if tag, ok := strings.CutPrefix(link, WaitOf("")); ok {
+		return Tighten.ID(tag)
+	}
 	from, _, _ := strings.Cut(link, ">")
 	return from
 }
@@ -191,6 +197,9 @@ func Fact(fact string, names Names) string {
 		}
 		return "the tools for " + act
 	case "min":
+		if strings.HasPrefix(rest, WaitOf("")) {
+			return rest
+		}
 		return told(linked(rest)) + " before " + told(after(rest))
 	case "max":
 		return rest

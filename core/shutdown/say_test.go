@@ -24,6 +24,8 @@ func TestEachReasonHasItsSentence(t *testing.T) {
 		"Preparing SW-111 comes first.":                      {Rule: "link", What: "SW-111 prepare>SW-111 lubricate", How: "min"},
 		"Earlier it would be too long before what follows: life of the lubricant of SW-111.": {Rule: "link",
 			What: "life of the lubricant of SW-111", How: "max"},
+		"It waits, as it was asked to, after tightening SW-111.": {Rule: "link", What: "wait before the proof of SW-111",
+			How: "min"},
 		"The isolation loop 2 begins then.": {Rule: "isolation", What: "loop 2"},
 		"It is not released earlier.":       {Rule: "release", What: "SW-111 tighten"},
 		"It was set so by hand.":            {Rule: "pin", What: 1, How: "start"},
@@ -38,6 +40,7 @@ func TestWhatBindsIsNamed(t *testing.T) {
 	require.Equal(t, "SW-112 prove", shutdown.Binds(&schedule.Because{Rule: "tool", What: "W-40", How: "busy", Other: "SW-112 prove"}))
 	require.Equal(t, "SW-111 prepare", shutdown.Binds(&schedule.Because{Rule: "link", How: "min", What: "SW-111 prepare>SW-111 hold"}))
 	require.Empty(t, shutdown.Binds(&schedule.Because{Rule: "link", How: "max", What: "life of the lubricant of SW-111"}))
+	require.Equal(t, "SW-111 tighten", shutdown.Binds(&schedule.Because{Rule: "link", How: "min", What: shutdown.WaitOf("SW-111")}))
 	require.Empty(t, shutdown.Binds(&schedule.Because{Rule: "now"}))
 	require.Empty(t, shutdown.Binds(nil))
 }
@@ -47,6 +50,7 @@ func TestEachFactHasItsWords(t *testing.T) {
 		"role:SW-111 prove/by eye/1":          "somebody who may do proving SW-111",
 		"tool:SW-111 tighten/W-40 + S4-30/1":  "the tools of W-40 + S4-30 for tightening SW-111",
 		"min:SW-111 prepare>SW-111 lubricate": "preparing SW-111 before lubricating SW-111",
+		"min:wait before the proof of SW-111": "wait before the proof of SW-111",
 		"max:life of the lubricant of SW-111": "life of the lubricant of SW-111",
 		"apart:SW-111 tighten|SW-111 prove":   "tightening SW-111 and proving SW-111 by different people",
 		"area:SW-111 tighten":                 "room for tightening SW-111",

@@ -8,11 +8,14 @@ import (
 	"dynacor/core/run"
 )
 
+// Stopped begins why nothing of a joint that is stopped can be planned.
+const Stopped = "stopped: "
+
 // Stands says of a run under way which part of the work is in hand and what of it is left, or why nothing of it can be
 // planned. Whoever began it is at it until somebody has done something to a fastener.
 func Stands(p *plan.Plan, s *run.State, began string) (*Begun, string) {
 	if len(s.Blocked) > 0 {
-		return nil, "stopped: " + s.Blocked[0]
+		return nil, Stopped + s.Blocked[0]
 	}
 	b := &Begun{At: Tighten, Minutes: max(1, int(math.Ceil(s.TotalMin)))}
 	for _, w := range s.Workers {
