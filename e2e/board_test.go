@@ -93,10 +93,14 @@ func TestBarIsMovedByHand(t *testing.T) {
 	p.find("heading", ", no earlier$")
 	p.key('m')
 	p.find("any", "SW-116 in your hand")
-	for range 4 {
+	p.eventually("it is with somebody who may not do it", func() bool {
+		if p.has("any", "R. Abara may not do preparing SW-116") {
+			return true
+		}
 		p.key(input.ArrowDown)
-	}
-	p.find("any", "R. Abara may not do preparing SW-116")
+		time.Sleep(300 * time.Millisecond)
+		return false
+	})
 	require.False(t, p.has("button", "^Here all the same"))
 	p.key(input.Escape)
 	p.gone("any", "SW-116 in your hand")
@@ -245,4 +249,41 @@ func actorOf(t *testing.T, s *site, name string) app.Actor {
 	}
 	t.Fatalf("there is no %s", name)
 	return app.Actor{}
+}
+
+// A shutdown holds work packages and crews with shifts of their own; one job has slipped, and planning again leaves
+// the rest as it was announced.
+func TestShutdownInTwoShifts(t *testing.T) {
+	t.Parallel()
+	s := newSite(t, true)
+	p := open(t, s.URL, 1280, 800)
+	p.signIn("I. Quaye", pins["I. Quaye"])
+	p.visit("/shift?package=SD-26")
+	p.find("any", "In force since .*, by K. Ferreira")
+	p.find("any", "SW-115 is stopped")
+	p.eventually("the hours of the other shift lie apart", func() bool {
+		return p.MustEval("() => document.querySelectorAll('.off-shift').length").Int() >= 7
+	})
+	require.Positive(t, p.MustEval("() => document.querySelectorAll('.waits .dim-line').length").Int())
+	p.shot("shutdown")
+	p.press("button", "^Plan again")
+	p.find("any", "Nothing moves against the plan in force|parts? moves? against")
+	p.shot("shutdown-again")
+
+	p.visit("/shift/constraints?package=SD-26")
+	p.find("any", "^late")
+	p.press("button", "^Take out WP-49$")
+	p.gone("button", "^Take out WP-49$")
+	p.pick("Take a work package in", "WP-49 Gate hydraulics")
+	p.find("button", "^Take out WP-49$")
+	p.press("button", "^Change late$")
+	p.fill("^Name of the crew$", "night")
+	p.press("button", "^Save the crew$")
+	p.find("button", "^Take out night$")
+	p.press("button", "^Take out night$")
+	p.gone("button", "^Take out night$")
+	p.press("button", "^Undo the last change$")
+	p.find("button", "^Take out night$")
+	p.shot("crews")
+	require.Empty(t, p.axe())
 }

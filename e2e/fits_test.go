@@ -24,6 +24,7 @@ func (h *hand) at(p *page, tag, code string) {
 func (p *page) pick(label, option string) {
 	p.t.Helper()
 	p.press("field", label)
+	require.NoError(p.t, p.find(`[role="option"]`, "^"+option+"$").ScrollIntoView()) // a long list lies in a box of its own
 	p.press(`[role="option"]`, "^"+option+"$")
 }
 

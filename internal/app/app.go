@@ -63,6 +63,13 @@ func New(pool *pgxpool.Pool, hasher identity.Hasher, now func() time.Time) *App 
 		recorder: newRecorder(), hand: &movesHeld{of: map[string]*moving{}}}
 }
 
+// At gives the same App with a clock that stands still.
+func (a *App) At(t time.Time) *App {
+	past := New(a.pool, a.hasher, func() time.Time { return t })
+	past.key, past.told = a.key, a.told
+	return past
+}
+
 // LetInUnprovedDevices takes events that no device has signed, as they come over a connection without TLS, where
 // devices can have no keys. They are marked in run, record and certificate.
 func (a *App) LetInUnprovedDevices() { a.unprovedDevices = true }

@@ -169,9 +169,14 @@ func (a *App) insertConstraints(ctx context.Context, who Actor, code string, c s
 	if err != nil {
 		return ConstraintsView{}, err
 	}
-	a.tellShift(code)
+	a.tellShift(ctx, code)
 	return a.Constraints(ctx, code)
 }
 
-// tellShift has open pages look again at the shift of a work package.
-func (a *App) tellShift(code string) { a.tell("shift:"+code, "changed", nil) }
+// tellShift has open pages look again at the shift of a work package, and of the one that it is part of.
+func (a *App) tellShift(ctx context.Context, code string) {
+	a.tell("shift:"+code, "changed", nil)
+	if p, err := a.q.GetPackage(ctx, code); err == nil && p.PartOf != nil {
+		a.tell("shift:"+*p.PartOf, "changed", nil)
+	}
+}

@@ -55,7 +55,7 @@ func (a *App) ImportJobs(ctx context.Context, who Actor, code, name string, data
 		return out, nil
 	}
 	if err == nil && out.Applied {
-		a.tellShift(code)
+		a.tellShift(ctx, code)
 	}
 	return out, err
 }
@@ -77,6 +77,7 @@ type jobImport struct {
 	code   string
 	rows   []exchange.JobRow
 	people []run.Person
+	parts  []string // packages that are part of it
 	before store.PackageConstraint
 	held   shutdown.Constraints
 	out    *ImportResult
@@ -84,6 +85,9 @@ type jobImport struct {
 
 func (x *jobImport) run(ctx context.Context) error {
 	var err error
+	if x.parts, err = x.q.PartsOfPackage(ctx, x.code); err != nil {
+		return err
+	}
 	if x.before, err = constraintsInForce(ctx, x.q, x.code); err != nil {
 		return err
 	}
@@ -127,7 +131,7 @@ func (x *jobImport) row(ctx context.Context, r exchange.JobRow) ([]exchange.Cell
 		return wrong("is out of service", "Bring it back into service, or leave it out."), nil
 	}
 	line := ImportRow{Line: r.Line, Tag: tag, Name: j.Name, Make: j.Make, Does: "same"}
-	if was := deref(j.Package); was != x.code {
+	if was := deref(j.Package); was != x.code && !slices.Contains(x.parts, was) {
 		line.Does, line.What = "new", "joins "+x.code
 		if was != "" {
 			line.What += ", leaves " + was

@@ -9,12 +9,14 @@ import (
 	"dynacor/core/procedure"
 	"dynacor/core/run"
 	"dynacor/core/stock"
+	"dynacor/internal/store"
 )
 
 // PackageRow is a work package with how far it has come.
 type PackageRow struct {
 	Code     string `json:"code"`
 	Name     string `json:"name"`
+	PartOf   string `json:"partOf"` // package that holds it with others: a shutdown; "" without
 	Joints   int    `json:"joints"`
 	Accepted int    `json:"accepted"`
 }
@@ -27,9 +29,74 @@ func (a *App) Packages(ctx context.Context) ([]PackageRow, error) {
 	}
 	out := []PackageRow{}
 	for _, r := range rows {
-		out = append(out, PackageRow{r.Code, r.Name, int(r.Joints), int(r.Accepted)})
+		out = append(out, PackageRow{r.Code, r.Name, r.PartOf, int(r.Joints), int(r.Accepted)})
 	}
 	return out, nil
+}
+
+// PackageChange names a work package, and the one that it is part of, "" for none.
+type PackageChange struct {
+	Name   string `json:"name"`
+	PartOf string `json:"partOf"`
+}
+
+// PutPackage makes or changes a work package. A shutdown is a package that has others as its parts: it plans and counts
+// their joints as its own. Refused: a name that is empty, a package that would be part of itself or of one that is a
+// part, and one with parts that would become a part.
+func (a *App) PutPackage(ctx context.Context, code string, in PackageChange) (PackageRow, error) {
+	code, in.Name, in.PartOf = strings.TrimSpace(code), strings.TrimSpace(in.Name), strings.TrimSpace(in.PartOf)
+	refuse := func(field, title, remedy string) error {
+		return &Problem{Kind: Invalid, Field: field, Title: title, Remedy: remedy}
+	}
+	if code == "" || in.Name == "" {
+		return PackageRow{}, refuse("name", "The work package has no name.", "Name it.")
+	}
+	var before string
+	err := a.tx(ctx, func(q *store.Queries) error {
+		if p, err := q.GetPackage(ctx, code); err == nil {
+			before = deref(p.PartOf)
+		} else if !none(err) {
+			return err
+		}
+		if in.PartOf != "" {
+			whole, err := q.GetPackage(ctx, in.PartOf)
+			if none(err) || in.PartOf == code || err == nil && whole.PartOf != nil {
+				return refuse("partOf", in.PartOf+" cannot hold "+code+".",
+					"Choose a work package that is there and is part of no other.")
+			}
+			if err != nil {
+				return err
+			}
+			parts, err := q.PartsOfPackage(ctx, code)
+			if err != nil {
+				return err
+			}
+			if len(parts) > 0 {
+				return refuse("partOf", code+" holds "+strings.Join(parts, ", ")+" itself.",
+					"Take those out first: what holds others is part of none.")
+			}
+		}
+		if err := q.PutPackage(ctx, store.PutPackageParams{Code: code, Name: in.Name}); err != nil {
+			return err
+		}
+		_, err := q.UpdatePackage(ctx, store.UpdatePackageParams{Code: code, Name: in.Name, PartOf: orNil(in.PartOf)})
+		return err
+	})
+	if err != nil {
+		return PackageRow{}, err
+	}
+	for _, whole := range []string{before, in.PartOf} {
+		if whole != "" {
+			a.tellShift(ctx, whole)
+		}
+	}
+	list, err := a.Packages(ctx)
+	for _, p := range list {
+		if p.Code == code {
+			return p, err
+		}
+	}
+	return PackageRow{}, err
 }
 
 // Need is a line of what a work package takes: consumables and parts, added up over its joints.
@@ -49,7 +116,7 @@ type Need struct {
 
 // PackageNeeds adds up parts and lubricants over the joints of a package.
 func (a *App) PackageNeeds(ctx context.Context, code string) ([]Need, error) {
-	rows, err := a.q.PackageSpecifications(ctx, &code)
+	rows, err := a.q.PackageSpecifications(ctx, code)
 	if err != nil {
 		return nil, err
 	}

@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"dynacor/core/run"
+	"dynacor/core/schedule"
 	"dynacor/core/shutdown"
 	"dynacor/internal/store"
 )
@@ -113,9 +114,12 @@ func (a *App) againstPlan(ctx context.Context, code string, v *ProgressView) err
 	p := shutdown.NewProgress(v.Planned, v.Done, v.Total)
 	v.Planned, v.Done, v.Behind = p.Planned, p.Done, p.Behind(v.Now)
 	v.InForce, v.Finish, v.P80 = &f.At, &f.Plan.Finish, &f.Plan.P80
-	_, open, err := f.Ask.Shift.Windows(f.Plan.Begin, f.Ask.Days)
-	if err != nil {
-		return err
+	var open []schedule.Window
+	for _, o := range f.Plan.Open {
+		open = append(
+			open,
+			schedule.Window{int(o.From.Sub(f.Plan.Begin).Minutes()), int(o.To.Sub(f.Plan.Begin).Minutes())},
+		)
 	}
 	if end, ok := p.Forecast(v.Now, paceOf, shutdown.Worked(f.Plan.Begin, open), shutdown.After(f.Plan.Begin,
 		open)); ok {

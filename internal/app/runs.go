@@ -96,7 +96,7 @@ func (a *App) begin(ctx context.Context, who Actor, tag, again string,
 		return RunView{}, err
 	}
 	if code != "" {
-		a.tellShift(code)
+		a.tellShift(ctx, code)
 	}
 	return a.Run(ctx, id.String())
 }

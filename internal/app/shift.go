@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"errors"
 	"slices"
 	"strings"
 	"time"
@@ -13,15 +14,18 @@ import (
 
 // placements of a plan that somebody waits for: so many for each part of the work, between the least and the most.
 const (
-	quickEach  = 500
+	quickEach  = 1500
 	quickLeast = 20_000
-	quickMost  = 150_000
+	quickMost  = 400_000
 )
 
 // work is how many placements a plan may take; 0: as many as its size asks for.
 func (q ShiftQuery) work(in *schedule.Instance) int {
-	if q.Longer {
+	switch {
+	case q.Longer:
 		return 0
+	case q.Quick:
+		return 8 * quickLeast
 	}
 	parts := 0
 	for _, j := range in.Jobs {
@@ -37,6 +41,7 @@ type ShiftQuery struct {
 	Days    int            `json:"days"`
 	Shift   shutdown.Shift `json:"shift"`
 	Longer  bool           `json:"longer"` // look longer for a better plan
+	Quick   bool           `json:"-"`      // a fair plan will do
 }
 
 // ShiftActivity is a part of a joint's work in a plan.
@@ -88,6 +93,24 @@ type ShiftAway struct {
 	Why  string    `json:"why"`
 }
 
+// ShiftCrew is who works when. Without a name it is everybody who is in no crew.
+type ShiftCrew struct {
+	Name   string      `json:"name"`
+	Open   []ShiftSpan `json:"open"`
+	People []string    `json:"people"` // names
+}
+
+// ShiftWait is a time that passes between two parts of a joint's work: at least as long, or at most.
+type ShiftWait struct {
+	Tag     string        `json:"tag"`
+	Kind    shutdown.Kind `json:"kind"` // from the end of this part
+	From    time.Time     `json:"from"`
+	To      time.Time     `json:"to"`
+	Minutes int           `json:"minutes"` // that are asked for
+	Most    bool          `json:"most"`    // no longer than them: a lubricant lives
+	What    string        `json:"what"`
+}
+
 // ShiftMoved is a part of the work that stands elsewhere than in the plan in force.
 type ShiftMoved struct {
 	Tag    string        `json:"tag"`
@@ -130,6 +153,8 @@ type ShiftPlan struct {
 	Constraints int              `json:"constraints"` // their version
 	Isolations  []ShiftIsolation `json:"isolations"`
 	Away        []ShiftAway      `json:"away"`
+	Crews       []ShiftCrew      `json:"crews"` // none: all work in one shift
+	Waits       []ShiftWait      `json:"waits"`
 	Paces       []ShiftPace      `json:"paces"` // how the site's own history corrects the time of pulls
 }
 
@@ -146,6 +171,8 @@ func (p *ShiftPlan) whole() {
 	some(&p.Moves)
 	some(&p.Isolations)
 	some(&p.Away)
+	some(&p.Crews)
+	some(&p.Waits)
 	some(&p.Paces)
 	for i := range p.Joints {
 		some(&p.Joints[i].After)
@@ -174,8 +201,7 @@ func (a *App) PlanShift(ctx context.Context, q ShiftQuery) (ShiftPlan, error) {
 	if err != nil {
 		return ShiftPlan{}, err
 	}
-	in.Keep = a.keepShift(force, s, in)
-	answer, err := schedule.Solve(ctx, in, schedule.Options{Seed: 1, Work: q.work(in)})
+	answer, err := a.solveShift(ctx, force, s, in, q.work(in))
 	if err != nil {
 		return ShiftPlan{}, err
 	}
@@ -185,6 +211,21 @@ func (a *App) PlanShift(ctx context.Context, q ShiftQuery) (ShiftPlan, error) {
 		s.against(force.Plan)
 	}
 	return s.ShiftPlan, ctx.Err()
+}
+
+// solveShift plans, with what is near in the plan in force as it was announced: as much of it as can stay at what that
+// may cost.
+func (a *App) solveShift(ctx context.Context, force ShiftInForce, s *shift, in *schedule.Instance,
+	work int) (*schedule.Answer, error) {
+	s.onTime(force, in)
+	for i, near := range shiftNear {
+		in.Keep = a.keepShift(force, s, in, near)
+		answer, err := schedule.Solve(ctx, in, schedule.Options{Seed: 1, Work: work})
+		if err != nil || in.Keep == nil || answer.Keep.Kept || i == len(shiftNear)-1 {
+			return answer, err
+		}
+	}
+	return nil, errors.New("no answer") // there is a last one
 }
 
 // zone is where the site's clocks are set.
@@ -245,6 +286,7 @@ func (s *shift) tell(a *schedule.Answer, in *schedule.Instance) {
 	for _, tag := range a.Unplaced {
 		s.leave(tag, "does not fit")
 	}
+	s.waits(in)
 	s.Finish, s.Bound, s.BoundBy = s.at(a.Objective.Finish), s.at(a.Bound.Finish), a.Bound.By
 	for id, name := range s.names {
 		s.BoundBy = strings.ReplaceAll(s.BoundBy, id, name)
@@ -260,6 +302,32 @@ func (s *shift) tell(a *schedule.Answer, in *schedule.Instance) {
 		}
 		s.Forbids = append(s.Forbids, strings.Join(f.Jobs, ", ")+": in the time there is, these cannot all hold: "+
 			strings.Join(facts, "; ")+".")
+	}
+}
+
+// waits tells what passes between parts of a joint's work, where the plan is held to it.
+func (s *shift) waits(in *schedule.Instance) {
+	part := func(id string) *ShiftActivity {
+		tag, kind := shutdown.Of(id)
+		n := slices.IndexFunc(s.Activities, func(x ShiftActivity) bool { return x.Tag == tag && x.Kind == kind })
+		if n < 0 {
+			return nil
+		}
+		return &s.Activities[n]
+	}
+	for _, l := range in.Links {
+		from, to := part(l.From), part(l.To)
+		if from == nil || to == nil || l.Min == 0 && l.Max == nil {
+			continue
+		}
+		w := ShiftWait{Tag: from.Tag, Kind: from.Kind, From: from.End, To: to.Start, Minutes: l.Min,
+			What: s.held.Of(from.Tag).WaitWhy}
+		if l.Max != nil {
+			w.To, w.Minutes, w.Most, w.What = to.End, *l.Max, true, "lubricant"
+		} else if w.What == "" {
+			w.What = "wait"
+		}
+		s.Waits = append(s.Waits, w)
 	}
 }
 

@@ -45,10 +45,6 @@ func (a *App) shiftFacts(ctx context.Context, q ShiftQuery) (*shift, *schedule.I
 	if err != nil {
 		return nil, nil, quantity.Refuse("day", "Give it as year-month-day.", "is no day")
 	}
-	begin, open, err := q.Shift.Windows(day, q.Days)
-	if err != nil {
-		return nil, nil, err
-	}
 	rows, err := jointsInPackage(ctx, a.q, q.Package)
 	if err != nil {
 		return nil, nil, err
@@ -57,16 +53,20 @@ func (a *App) shiftFacts(ctx context.Context, q ShiftQuery) (*shift, *schedule.I
 	if err != nil {
 		return nil, nil, err
 	}
-	s := &shift{ShiftPlan: ShiftPlan{Begin: begin, Constraints: int(row.Version)}, names: shutdown.Names{}}
-	f := shutdown.Facts{Begin: begin, Horizon: open[len(open)-1][1], Break: q.Shift.Break(open)}
-	if f.Constraints, err = constraintsOf(row); err != nil {
+	held, err := constraintsOf(row)
+	if err != nil {
 		return nil, nil, err
 	}
-	s.whole()
-	s.held = f.Constraints
-	for _, w := range open {
-		s.Open = append(s.Open, ShiftSpan{s.at(w[0]), s.at(w[1])})
+	hours, err := shutdown.HoursOf(day, q.Days, q.Shift, held.Crews)
+	if err != nil {
+		return nil, nil, err
 	}
+	s := &shift{ShiftPlan: ShiftPlan{Begin: hours.Begin, Constraints: int(row.Version)}, names: shutdown.Names{},
+		held: held}
+	f := shutdown.Facts{Begin: hours.Begin, Horizon: hours.Open[len(hours.Open)-1][1],
+		Break: hours.LongestBreak(q.Shift, held.Crews), Constraints: held}
+	s.whole()
+	s.Open = s.spans(hours.Open)
 	s.End, f.Now = s.at(f.Horizon), min(f.Horizon, s.minute(a.now()))
 	people, err := a.People(ctx)
 	if err != nil {
@@ -74,8 +74,9 @@ func (a *App) shiftFacts(ctx context.Context, q ShiftQuery) (*shift, *schedule.I
 	}
 	for _, p := range people {
 		s.names[p.ID] = p.Name
-		f.People = append(f.People, shutdown.Person{ID: p.ID, Role: p.Role, Open: open})
+		f.People = append(f.People, shutdown.Person{ID: p.ID, Role: p.Role, Open: hours.Of(p.ID)})
 	}
+	s.crews(hours)
 	if f.Joints, err = a.shiftJoints(ctx, rows, s); err != nil {
 		return nil, nil, err
 	}
@@ -94,6 +95,40 @@ func (a *App) shiftFacts(ctx context.Context, q ShiftQuery) (*shift, *schedule.I
 	}
 	s.constrained(f.Constraints, zone)
 	return s, in, nil
+}
+
+func (s *shift) spans(open []schedule.Window) []ShiftSpan {
+	out := []ShiftSpan{}
+	for _, w := range open {
+		out = append(out, ShiftSpan{s.at(w[0]), s.at(w[1])})
+	}
+	return out
+}
+
+// crews tells who works when, where not everybody works in one shift.
+func (s *shift) crews(h shutdown.Hours) {
+	if len(s.held.Crews) == 0 {
+		return
+	}
+	usual := ShiftCrew{Open: s.spans(h.Usual), People: []string{}}
+	for id, name := range s.names {
+		if !slices.ContainsFunc(s.held.Crews, func(c shutdown.Crew) bool { return slices.Contains(c.People, id) }) {
+			usual.People = append(usual.People, name)
+		}
+	}
+	s.Crews = append(s.Crews, usual)
+	for n, c := range s.held.Crews {
+		x := ShiftCrew{Name: c.Name, Open: s.spans(h.Crews[n]), People: []string{}}
+		for _, id := range c.People {
+			if name, ok := s.names[id]; ok {
+				x.People = append(x.People, name)
+			}
+		}
+		s.Crews = append(s.Crews, x)
+	}
+	for i := range s.Crews {
+		slices.Sort(s.Crews[i].People)
+	}
 }
 
 // shiftJoints reads the joints of a package with their plans, and how far those under way have come.
@@ -179,7 +214,12 @@ func (a *App) shiftUnderWay(ctx context.Context, r store.PackageJointsRow) (*pla
 	}
 	b, why := shutdown.Stands(p, known.state(p, a.now()), began)
 	if n := len(known.entries); b != nil && n > 0 {
-		b.Idle = int(a.now().Sub(known.entries[n-1].ReceivedAt).Minutes())
+		last := known.entries[n-1]
+		since := last.ReceivedAt // or when it was done, where it was told later
+		if last.Event.At.Before(since) {
+			since = last.Event.At
+		}
+		b.Idle = max(0, int(a.now().Sub(since).Minutes()))
 	}
 	return p, b, why, nil
 }

@@ -150,8 +150,7 @@ func (a *App) planInHand(ctx context.Context, in ShiftMove, f ShiftInForce, s *s
 	if in.InForce {
 		return s.planned(f.Plan, instance), nil
 	}
-	instance.Keep = a.keepShift(f, s, instance)
-	answer, err := schedule.Solve(ctx, instance, schedule.Options{Seed: 1, Work: in.Ask.work(instance)})
+	answer, err := a.solveShift(ctx, f, s, instance, in.Ask.work(instance))
 	if err != nil {
 		return nil, err
 	}

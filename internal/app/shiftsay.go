@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"time"
 
 	"dynacor/core/schedule"
 	"dynacor/core/shutdown"
@@ -63,7 +64,7 @@ func (s *shift) against(force *ShiftPlan) {
 			continue
 		}
 		now := s.Activities[n]
-		if !now.Start.Equal(was.Start) || !sameSet(now.IDs, was.IDs) {
+		if by := now.Start.Sub(was.Start).Abs(); by >= slipSeen*time.Minute || !sameSet(now.IDs, was.IDs) {
 			s.Moves = append(s.Moves, ShiftMoved{was.Tag, was.Kind, was.Start, was.End, was.People})
 		}
 	}

@@ -43,9 +43,8 @@ func TestTodayForEachHand(t *testing.T) {
 	keeper.Role = authority.Technician + ", " + authority.ToolKeeper
 	back := lists(keeper)["To come back"]
 	require.Equal(t, "E-03", back[0].Tool)
-	require.Empty(t, lists(keeper)["Going out next"], "no plan is in force")
-
 	b.now = time.Date(2026, 12, 1, 6, 0, 0, 0, time.UTC)
+	require.Empty(t, lists(keeper)["Going out next"], "no plan is in force that still runs")
 	f, err := b.PutShiftInForce(ctx, quaye, shiftOf("WP-47"), 0)
 	require.NoError(t, err)
 	out := lists(keeper)["Going out next"]

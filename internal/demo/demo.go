@@ -1,5 +1,5 @@
 // Package demo makes the invented Tarn Skerry Tidal Station: people, crib, lubricant cards, a register of joints and
-// some work.
+// some work, in the middle of a shutdown.
 package demo
 
 import (
@@ -22,12 +22,15 @@ var Register []byte
 
 // SignIns tells the made-up people and their PINs.
 const SignIns = "M. Tolley 4071 technician · I. Quaye 5826 technician, lead · R. Abara 9340 inspector · J. Hartwell 2758 " +
-	"engineer · B. Ode 6193 administrator"
+	"engineer · B. Ode 6193 administrator · D. Lund 8802 technician · K. Ferreira 3316 technician, lead · " +
+	"N. Okafor 7719 technician, tool keeper · P. Sorley 6451 inspector"
 
 var people = []struct{ name, role, pin string }{
 	{"M. Tolley", authority.Technician, "4071"}, {"I. Quaye", "technician, lead", "5826"},
 	{"R. Abara", authority.Inspector, "9340"}, {"J. Hartwell", authority.Engineer, "2758"},
-	{"B. Ode", authority.Administrator, "6193"},
+	{"B. Ode", authority.Administrator, "6193"}, {"D. Lund", authority.Technician, "8802"},
+	{"K. Ferreira", "technician, lead", "3316"}, {"N. Okafor", "technician, tool keeper", "7719"},
+	{"P. Sorley", authority.Inspector, "6451"},
 }
 
 // Load fills an empty installation; one that has people already is left as it is.
@@ -91,10 +94,16 @@ func Load(ctx context.Context, a *app.App, now time.Time) error {
 	if _, err := a.CheckOut(ctx, crew["I. Quaye"], "E-03", "TB-204"); err != nil {
 		return err
 	}
-	if err := work(ctx, a, crew, now); err != nil {
+	if err := work(ctx, a, crew, jobs(crew, now)); err != nil {
 		return err
 	}
-	return tests(ctx, a, crew, now)
+	if err := tests(ctx, a, crew, now); err != nil {
+		return err
+	}
+	if err := outage(ctx, a, crew, now); err != nil {
+		return err
+	}
+	return work(ctx, a, crew, []job{{"SW-115", crew["M. Tolley"], now.Add(-4 * time.Minute), (*worker).wrongPaste}})
 }
 
 func cards() []fastener.Lubricant {
@@ -127,15 +136,18 @@ func cards() []fastener.Lubricant {
 // chosen are set-ups that the planner took instead of the first in the list.
 var chosen = map[string]string{"TB-212": "P-2+N-1+H-2+S8-55", "TB-206": "E-03+S4-30"}
 
-// work carries some joints to different stops, on the same rules as everybody's.
-func work(ctx context.Context, a *app.App, crew map[string]app.Actor, now time.Time) error {
+// job carries a joint to a stop.
+type job struct {
+	tag  string
+	who  app.Actor
+	at   time.Time
+	stop func(w *worker) error
+}
+
+// jobs are what was done before the plan of the shutdown was put in force.
+func jobs(crew map[string]app.Actor, now time.Time) []job {
 	tolley, quaye := crew["M. Tolley"], crew["I. Quaye"]
-	for _, j := range []struct {
-		tag  string
-		who  app.Actor
-		at   time.Time
-		stop func(w *worker) error
-	}{
+	return []job{
 		{"SW-111", tolley, now.Add(-26 * time.Hour), (*worker).sealed},
 		{"SC-12", quaye, now.Add(-50 * time.Hour), (*worker).sealed},
 		{"SC-11", quaye, now.Add(-74 * time.Hour), (*worker).sealed},
@@ -146,11 +158,15 @@ func work(ctx context.Context, a *app.App, crew map[string]app.Actor, now time.T
 		{"BV-14", quaye, now.Add(-70 * time.Minute), pulls(21)},
 		{"SW-117", quaye, now.Add(-4 * time.Hour), (*worker).toProve},
 		{"SW-113", tolley, now.Add(-5 * time.Hour), (*worker).turned},
-		{"SW-115", tolley, now.Add(-2 * time.Hour), (*worker).wrongPaste},
 		{"GB-02", quaye, now.Add(-3 * time.Hour), (*worker).halfReady},
 		{"TB-212", quaye, now.Add(-50 * time.Minute), (*worker).inStageTwoByPressure},
 		{"SW-114", tolley, now.Add(-32 * time.Minute), (*worker).inStageTwo},
-	} {
+	}
+}
+
+// work carries joints to their stops, on the same rules as everybody's.
+func work(ctx context.Context, a *app.App, crew map[string]app.Actor, list []job) error {
+	for _, j := range list {
 		view, err := a.StartRun(ctx, j.who, j.tag, plan.Choices{Wrench: chosen[j.tag]}, "")
 		if err != nil {
 			return fmt.Errorf("demo run %s: %w", j.tag, err)

@@ -13,7 +13,7 @@ import (
 // JobColumns of the list of a work package, in the order they are written. Times are of the site's clocks; windows are
 // from/to, several with semicolons between them, as are the joints that come before.
 var JobColumns = []string{"tag", "name", "not_before", "due", "weight", "isolation", "isolation_name",
-	"isolation_windows", "after", "access"}
+	"isolation_windows", "after", "access", "wait_minutes", "wait_why"}
 
 // JobRow is a joint of a work package with what holds for it. Windows are those of its isolation, nil when none stands
 // in its line.
@@ -98,7 +98,7 @@ func (r *jobReader) read() JobRow {
 	row := JobRow{Line: r.line, Name: r.cell("name"), IsolationName: r.cell("isolation_name"),
 		Joint: shutdown.JointConstraint{Tag: r.cell("tag"), NotBefore: r.time("not_before", r.cell("not_before")),
 			Due: r.time("due", r.cell("due")), Weight: 1, Isolation: r.cell("isolation"), After: []string{},
-			Access: r.cell("access")}}
+			Access: r.cell("access"), WaitWhy: r.cell("wait_why")}}
 	if row.Joint.Tag == "" {
 		r.wrong("tag", "is empty", "Name the joint by its tag.")
 	}
@@ -109,6 +109,14 @@ func (r *jobReader) read() JobRow {
 				"1 is the usual one.")
 		}
 		row.Joint.Weight = n
+	}
+	if w := r.cell("wait_minutes"); w != "" {
+		n, err := strconv.Atoi(w)
+		if err != nil || n < 0 || n > shutdown.MostWait {
+			r.wrong("wait_minutes", fmt.Sprintf("is no whole number from 0 to %d", shutdown.MostWait),
+				"Leave it empty for none.")
+		}
+		row.Joint.Wait = n
 	}
 	for _, tag := range strings.Split(r.cell("after"), between) {
 		if tag = strings.TrimSpace(tag); tag != "" {
@@ -153,9 +161,12 @@ func jobCells(r JobRow) []string {
 	for _, w := range r.Windows {
 		windows = append(windows, w.From+"/"+w.To)
 	}
-	j := r.Joint
+	j, wait := r.Joint, ""
+	if j.Wait > 0 {
+		wait = strconv.Itoa(j.Wait)
+	}
 	return []string{j.Tag, r.Name, j.NotBefore, j.Due, strconv.Itoa(j.Weight), j.Isolation, r.IsolationName,
-		strings.Join(windows, between+" "), strings.Join(j.After, between+" "), j.Access}
+		strings.Join(windows, between+" "), strings.Join(j.After, between+" "), j.Access, wait, j.WaitWhy}
 }
 
 // JobSheet is the list of a work package as ReadJobs takes it back, to be written as CSV or as a spreadsheet.

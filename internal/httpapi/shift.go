@@ -140,3 +140,8 @@ func progressPage(v app.ProgressView, site string, zone *time.Location) report.P
 	}
 	return p
 }
+
+func (s *server) PutPackage(ctx context.Context, r PutPackageRequestObject) (PutPackageResponseObject, error) {
+	v, err := s.app.PutPackage(ctx, r.Code, *r.Body)
+	return PutPackage200JSONResponse(v), err
+}

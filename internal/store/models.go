@@ -291,8 +291,9 @@ type Login struct {
 }
 
 type Package struct {
-	Code string
-	Name string
+	Code   string
+	Name   string
+	PartOf *string
 }
 
 type PackageConstraint struct {
@@ -302,6 +303,11 @@ type PackageConstraint struct {
 	MadeBy  string
 	MadeAt  time.Time
 	Data    []byte
+}
+
+type PackageScope struct {
+	Code    string
+	Package string
 }
 
 type Person struct {

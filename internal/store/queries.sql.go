@@ -440,7 +440,7 @@ func (q *Queries) AskReminder(ctx context.Context, arg AskReminderParams) (int64
 const asksOf = `-- name: AsksOf :many
 select a.id, a.package, a.by_name, a.at, a.gaps,
   array(select j.tag from joints j join records r on r.run_id = j.present_run
-    where j.package = a.package and j.glyph = 'accepted')::text[] as done
+    where j.package in (select s.package from package_scope s where s.code = a.package) and j.glyph = 'accepted')::text[] as done
 from (select distinct on (package) id, package, person_id, person_name, by_name, at, gaps, seen_at from asks where person_id = $1 and seen_at is null order by package, at desc) a
 order by a.at desc limit 5
 `
@@ -2014,13 +2014,13 @@ func (q *Queries) GetLogin(ctx context.Context, id uuid.UUID) (GetLoginRow, erro
 }
 
 const getPackage = `-- name: GetPackage :one
-select code, name from packages where code = $1
+select code, name, part_of from packages where code = $1
 `
 
 func (q *Queries) GetPackage(ctx context.Context, code string) (Package, error) {
 	row := q.db.QueryRow(ctx, getPackage, code)
 	var i Package
-	err := row.Scan(&i.Code, &i.Name)
+	err := row.Scan(&i.Code, &i.Name, &i.PartOf)
 	return i, err
 }
 
@@ -3960,13 +3960,14 @@ func (q *Queries) ListKeys(ctx context.Context) ([]SigningKey, error) {
 }
 
 const listPackages = `-- name: ListPackages :many
-select p.code, p.name, (count(j.id) filter (where j.glyph <> 'retired'))::int as joints, (count(j.id) filter (where j.glyph = 'accepted'))::int as accepted
-from packages p left join joints j on j.package = p.code group by p.code, p.name order by p.code
+select p.code, p.name, coalesce(p.part_of, '') as part_of, (count(j.id) filter (where j.glyph <> 'retired'))::int as joints, (count(j.id) filter (where j.glyph = 'accepted'))::int as accepted
+from packages p join package_scope s on s.code = p.code left join joints j on j.package = s.package group by p.code, p.name order by p.code
 `
 
 type ListPackagesRow struct {
 	Code     string
 	Name     string
+	PartOf   string
 	Joints   int32
 	Accepted int32
 }
@@ -3983,6 +3984,7 @@ func (q *Queries) ListPackages(ctx context.Context) ([]ListPackagesRow, error) {
 		if err := rows.Scan(
 			&i.Code,
 			&i.Name,
+			&i.PartOf,
 			&i.Joints,
 			&i.Accepted,
 		); err != nil {
@@ -5084,7 +5086,7 @@ func (q *Queries) PackageAsks(ctx context.Context, package_ string) ([]PackageAs
 const packageJoints = `-- name: PackageJoints :many
 select j.tag, j.name, j.family, j.bolts, j.glyph, j.summary, j.area, j.present_run, (r.id is not null)::bool as under_way
 from joints j left join runs r on r.id = j.present_run and r.sealed_at is null and r.last_seq > 0
-where j.package = $1::text and j.glyph <> 'retired' order by j.tag limit $2::int
+where j.package in (select s.package from package_scope s where s.code = $1::text) and j.glyph <> 'retired' order by j.tag limit $2::int
 `
 
 type PackageJointsParams struct {
@@ -5139,7 +5141,7 @@ const packageRecords = `-- name: PackageRecords :many
 select r.number, j.tag, r.mark, r.verdict, r.sealed_at, (select count(*) from additions a where a.number = r.number)::int as added,
   i.facets, i.apart, i.follows, i.used_at, (i.version < $1::int)::bool as old
 from records r join joints j on j.id = r.joint_id join record_index i on i.number = r.number
-where j.package = $2::text and j.glyph <> 'retired' order by r.sealed_at, r.number
+where j.package in (select s.package from package_scope s where s.code = $2::text) and j.glyph <> 'retired' order by r.sealed_at, r.number
 `
 
 type PackageRecordsParams struct {
@@ -5195,7 +5197,7 @@ func (q *Queries) PackageRecords(ctx context.Context, arg PackageRecordsParams) 
 }
 
 const packageSpecifications = `-- name: PackageSpecifications :many
-select j.tag, j.family, j.glyph, s.data from joints j join specifications s on s.joint_id = j.id and s.version = j.specification_version where j.package = $1 and j.glyph <> 'retired' order by j.tag
+select j.tag, j.family, j.glyph, s.data from joints j join specifications s on s.joint_id = j.id and s.version = j.specification_version where j.package in (select c.package from package_scope c where c.code = $1::text) and j.glyph <> 'retired' order by j.tag
 `
 
 type PackageSpecificationsRow struct {
@@ -5205,7 +5207,7 @@ type PackageSpecificationsRow struct {
 	Data   string
 }
 
-func (q *Queries) PackageSpecifications(ctx context.Context, package_ *string) ([]PackageSpecificationsRow, error) {
+func (q *Queries) PackageSpecifications(ctx context.Context, package_ string) ([]PackageSpecificationsRow, error) {
 	rows, err := q.db.Query(ctx, packageSpecifications, package_)
 	if err != nil {
 		return nil, err
@@ -5262,6 +5264,30 @@ func (q *Queries) PackageTests(ctx context.Context, joints []string) ([]PackageT
 			return nil, err
 		}
 		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const partsOfPackage = `-- name: PartsOfPackage :many
+select code from packages where part_of = $1::text order by code
+`
+
+func (q *Queries) PartsOfPackage(ctx context.Context, package_ string) ([]string, error) {
+	rows, err := q.db.Query(ctx, partsOfPackage, package_)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []string{}
+	for rows.Next() {
+		var code string
+		if err := rows.Scan(&code); err != nil {
+			return nil, err
+		}
+		items = append(items, code)
 	}
 	if err := rows.Err(); err != nil {
 		return nil, err
@@ -5454,7 +5480,7 @@ func (q *Queries) PlansUsing(ctx context.Context, arg PlansUsingParams) ([]Plans
 
 const presentRecords = `-- name: PresentRecords :many
 select r.number from joints j join records r on r.run_id = j.present_run
-where ($1::text = '' or j.package = $1::text) and j.glyph <> 'retired' order by j.tag limit $2::int
+where ($1::text = '' or j.package in (select s.package from package_scope s where s.code = $1::text)) and j.glyph <> 'retired' order by j.tag limit $2::int
 `
 
 type PresentRecordsParams struct {
@@ -6420,7 +6446,7 @@ func (q *Queries) SealRun(ctx context.Context, arg SealRunParams) error {
 
 const sealedOfPackage = `-- name: SealedOfPackage :many
 select j.tag, j.area, j.glyph, coalesce(max(r.sealed_at), 'epoch')::timestamptz as sealed_at from joints j left join records r on r.joint_id = j.id and r.verdict = 'accepted'
-where j.package = $1::text and j.glyph <> 'retired' group by j.tag, j.area, j.glyph order by j.area, j.tag limit $2::int
+where j.package in (select s.package from package_scope s where s.code = $1::text) and j.glyph <> 'retired' group by j.tag, j.area, j.glyph order by j.area, j.tag limit $2::int
 `
 
 type SealedOfPackageParams struct {
@@ -6951,6 +6977,24 @@ func (q *Queries) UpdateJoint(ctx context.Context, arg UpdateJointParams) error 
 		arg.Nameplate,
 	)
 	return err
+}
+
+const updatePackage = `-- name: UpdatePackage :execrows
+update packages set name = $2, part_of = $3 where code = $1
+`
+
+type UpdatePackageParams struct {
+	Code   string
+	Name   string
+	PartOf *string
+}
+
+func (q *Queries) UpdatePackage(ctx context.Context, arg UpdatePackageParams) (int64, error) {
+	result, err := q.db.Exec(ctx, updatePackage, arg.Code, arg.Name, arg.PartOf)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected(), nil
 }
 
 const wasOnDevice = `-- name: WasOnDevice :one

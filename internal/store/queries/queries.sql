@@ -150,8 +150,14 @@ where string_to_array(e.tools, '+') @> array[sqlc.arg(tag)::text] and e.tools <>
 insert into packages (code, name) values ($1, $2) on conflict (code) do update set name = excluded.name;
 
 -- name: ListPackages :many
-select p.code, p.name, (count(j.id) filter (where j.glyph <> 'retired'))::int as joints, (count(j.id) filter (where j.glyph = 'accepted'))::int as accepted
-from packages p left join joints j on j.package = p.code group by p.code, p.name order by p.code;
+select p.code, p.name, coalesce(p.part_of, '') as part_of, (count(j.id) filter (where j.glyph <> 'retired'))::int as joints, (count(j.id) filter (where j.glyph = 'accepted'))::int as accepted
+from packages p join package_scope s on s.code = p.code left join joints j on j.package = s.package group by p.code, p.name order by p.code;
+
+-- name: PartsOfPackage :many
+select code from packages where part_of = sqlc.arg(package)::text order by code;
+
+-- name: UpdatePackage :execrows
+update packages set name = $2, part_of = $3 where code = $1;
 
 -- name: AllJoints :many
 select id, tag, name, area, equipment, service, family, package, nameplate, bolts, make, glyph, station, summary, specification_version, updated_at, retired_why from joints order by area, tag;
@@ -384,7 +390,7 @@ update runs set plan_id = $2 where id = $1;
 select number, tag, name, area, target, tightened_by, proved_by, sealed_at, mark, verdict, (select count(*) from additions a where a.number = records.number)::int as added from records where joint_id = $1 order by sealed_at desc, number desc;
 
 -- name: PackageSpecifications :many
-select j.tag, j.family, j.glyph, s.data from joints j join specifications s on s.joint_id = j.id and s.version = j.specification_version where j.package = $1 and j.glyph <> 'retired' order by j.tag;
+select j.tag, j.family, j.glyph, s.data from joints j join specifications s on s.joint_id = j.id and s.version = j.specification_version where j.package in (select c.package from package_scope c where c.code = sqlc.arg(package)::text) and j.glyph <> 'retired' order by j.tag;
 
 -- name: AddJoints :copyfrom
 insert into joints (id, tag, name, area, equipment, service, family, package, nameplate, specification_version, bolts, make, glyph, summary) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14);
@@ -738,14 +744,14 @@ select * from packages where code = $1;
 -- Those in service, with whether a run is open at each.
 select j.tag, j.name, j.family, j.bolts, j.glyph, j.summary, j.area, j.present_run, (r.id is not null)::bool as under_way
 from joints j left join runs r on r.id = j.present_run and r.sealed_at is null and r.last_seq > 0
-where j.package = sqlc.arg(package)::text and j.glyph <> 'retired' order by j.tag limit sqlc.arg(n)::int;
+where j.package in (select s.package from package_scope s where s.code = sqlc.arg(package)::text) and j.glyph <> 'retired' order by j.tag limit sqlc.arg(n)::int;
 
 -- name: PackageRecords :many
 -- The records of its joints, in order of sealing, with what they are found by.
 select r.number, j.tag, r.mark, r.verdict, r.sealed_at, (select count(*) from additions a where a.number = r.number)::int as added,
   i.facets, i.apart, i.follows, i.used_at, (i.version < sqlc.arg(version)::int)::bool as old
 from records r join joints j on j.id = r.joint_id join record_index i on i.number = r.number
-where j.package = sqlc.arg(package)::text and j.glyph <> 'retired' order by r.sealed_at, r.number;
+where j.package in (select s.package from package_scope s where s.code = sqlc.arg(package)::text) and j.glyph <> 'retired' order by r.sealed_at, r.number;
 
 -- name: PackageTests :many
 -- Tests under pressure that cover one of its joints and are to be done, or are.
@@ -805,7 +811,7 @@ select id, package, sheet, mark, files_index from dossiers where state = 'bound'
 -- name: PresentRecords :many
 -- The record of the present state of each joint of a package in service, or of every joint when none is named.
 select r.number from joints j join records r on r.run_id = j.present_run
-where (sqlc.arg(package)::text = '' or j.package = sqlc.arg(package)::text) and j.glyph <> 'retired' order by j.tag limit sqlc.arg(n)::int;
+where (sqlc.arg(package)::text = '' or j.package in (select s.package from package_scope s where s.code = sqlc.arg(package)::text)) and j.glyph <> 'retired' order by j.tag limit sqlc.arg(n)::int;
 
 -- name: InsertAsk :exec
 insert into asks (id, package, person_id, person_name, by_name, at, gaps) values ($1, $2, $3, $4, $5, $6, $7);
@@ -820,7 +826,7 @@ select person_id, person_name, by_name, at, gaps from asks where package = $1 or
 -- What somebody was asked for and has not put aside; the newest of each package. A joint that is accepted since is no gap.
 select a.id, a.package, a.by_name, a.at, a.gaps,
   array(select j.tag from joints j join records r on r.run_id = j.present_run
-    where j.package = a.package and j.glyph = 'accepted')::text[] as done
+    where j.package in (select s.package from package_scope s where s.code = a.package) and j.glyph = 'accepted')::text[] as done
 from (select distinct on (package) * from asks where person_id = sqlc.arg(person) and seen_at is null order by package, at desc) a
 order by a.at desc limit 5;
 
@@ -902,7 +908,7 @@ where r.sealed_at > sqlc.arg(since)::timestamptz order by r.sealed_at limit 100;
 -- name: SealedOfPackage :many
 -- When each accepted joint of a work package was sealed, by its latest record.
 select j.tag, j.area, j.glyph, coalesce(max(r.sealed_at), 'epoch')::timestamptz as sealed_at from joints j left join records r on r.joint_id = j.id and r.verdict = 'accepted'
-where j.package = sqlc.arg(package)::text and j.glyph <> 'retired' group by j.tag, j.area, j.glyph order by j.area, j.tag limit sqlc.arg(n)::int;
+where j.package in (select s.package from package_scope s where s.code = sqlc.arg(package)::text) and j.glyph <> 'retired' group by j.tag, j.area, j.glyph order by j.area, j.tag limit sqlc.arg(n)::int;
 
 -- name: ListStock :many
 select * from stock order by kind, what, use_by nulls last, place, id limit 5000;

@@ -1685,6 +1685,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/packages/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Make or change a work package; a shutdown is one that has others as its parts */
+        put: operations["putPackage"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/packages/{code}/needs": {
         parameters: {
             query?: never;
@@ -3116,6 +3133,13 @@ export interface components {
             areas: components["schemas"]["AreaConstraint"][];
             away: components["schemas"]["Away"][];
             pins: components["schemas"]["ShiftPin"][];
+            /** @description who works in a shift of their own */
+            crews: components["schemas"]["ShiftCrewHeld"][];
+        };
+        ShiftCrewHeld: {
+            name: string;
+            shift: components["schemas"]["ShiftTimes"];
+            people: string[];
         };
         JointConstraint: {
             tag: string;
@@ -3128,6 +3152,9 @@ export interface components {
             isolation: string;
             after: string[];
             access: string;
+            /** @description minutes from the last pull to the proof */
+            wait: number;
+            waitWhy: string;
         };
         Isolation: {
             code: string;
@@ -3505,19 +3532,47 @@ export interface components {
             constraints: number;
             isolations: components["schemas"]["ShiftIsolation"][];
             away: components["schemas"]["ShiftAway"][];
+            /** @description none: all work in one shift */
+            crews: components["schemas"]["ShiftCrew"][];
+            waits: components["schemas"]["ShiftWait"][];
             /** @description how the site's own history corrects the time of pulls */
             paces: components["schemas"]["ShiftPace"][];
+        };
+        ShiftCrew: {
+            /** @description empty: everybody who is in no crew */
+            name: string;
+            open: components["schemas"]["ShiftSpan"][];
+            people: string[];
+        };
+        ShiftWait: {
+            tag: string;
+            /**
+             * @description from the end of this part
+             * @enum {string}
+             */
+            kind: "prepare" | "hold" | "lubricate" | "tighten" | "prove" | "witness" | "test";
+            /** Format: date-time */
+            from: string;
+            /** Format: date-time */
+            to: string;
+            /** @description that are asked for */
+            minutes: number;
+            /** @description no longer than them */
+            most: boolean;
+            what: string;
         };
         ShiftAsk: {
             day: string;
             days: number;
-            shift: {
-                from: string;
-                to: string;
-                breakFrom: string;
-                breakTo: string;
-            };
+            shift: components["schemas"]["ShiftTimes"];
             longer: boolean;
+        };
+        ShiftTimes: {
+            from: string;
+            /** @description earlier than from: on the next day */
+            to: string;
+            breakFrom: string;
+            breakTo: string;
         };
         ShiftInForce: {
             /** @description 0: none was put in force yet */
@@ -4274,9 +4329,15 @@ export interface components {
             why: string;
             then: string[];
         };
+        PackageChange: {
+            name: string;
+            partOf: string;
+        };
         PackageRow: {
             code: string;
             name: string;
+            /** @description package that holds it with others; empty: none */
+            partOf: string;
             joints: number;
             accepted: number;
         };
@@ -8605,6 +8666,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PackageRow"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putPackage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PackageChange"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackageRow"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,9 +1,9 @@
 import { useElementSize } from '@mantine/hooks';
-import { type PointerEvent, useCallback, useMemo, useRef } from 'react';
+import { type PointerEvent, useCallback, useEffect, useMemo, useRef } from 'react';
 import type { ShiftActivity, ShiftPlan } from '../../api/client';
 import { Frame, type Part } from './Frame';
 import { Ground } from './Ground';
-import { InTheHand, Leader, Moved } from './Laid';
+import { InTheHand, Leader, Moved, Waits } from './Laid';
 import { lanesOf, laneTall, names } from './lanes';
 import { frames, ruler, stepped, worked } from './ruler';
 import type { HandData } from './useHand';
@@ -37,6 +37,16 @@ export function Board({
   const open = useMemo(() => worked(p.open, latestOf(p, hand.hand?.start)), [p, hand.hand?.start]);
   const r = useMemo(() => ruler(open, wide, least, margin), [open, wide]);
   const svg = useRef<SVGSVGElement>(null);
+  const scroll = useRef<HTMLDivElement>(null);
+  // A board that reaches over days opens with the present time at a third of it.
+  const begin = p.begin;
+  const drawn = width > 0;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once for each plan, when it has its width
+  useEffect(() => {
+    const box = scroll.current;
+    if (box && drawn && r.stretches.some((s) => s.from <= now && now <= s.to))
+      box.scrollLeft = Math.max(0, r.x(now) - box.clientWidth / 3);
+  }, [begin, drawn]);
   const latest = useRef({ hand, r, lanes, mayMove });
   latest.current = { hand, r, lanes, mayMove };
   const choose = useRef(onChoose);
@@ -101,7 +111,7 @@ export function Board({
   const joints = useMemo(() => new Map(p.joints.map((j) => [j.tag, j])), [p]);
   return (
     <div className="board" ref={ref}>
-      <div className="board-scroll">
+      <div className="board-scroll" ref={scroll}>
         <svg className="lane-names" width={names} height={tall} aria-hidden="true">
           {p.isolations.map((iso, i) => (
             <text key={iso.code} x="0" y={57 + i * 18} className="words">
@@ -155,6 +165,7 @@ export function Board({
               ))}
             </g>
           ))}
+          <Waits p={p} lanes={lanes} r={r} chosen={chosen?.tag} />
           {chosen && !hand.hand && <Leader a={chosen} p={p} lanes={lanes} r={r} />}
           {hand.hand && <InTheHand hand={hand.hand} lanes={lanes} r={r} />}
         </svg>

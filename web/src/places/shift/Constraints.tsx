@@ -4,8 +4,10 @@ import { type Constraints, Refused, usePackages } from '../../api/client';
 import { useSession } from '../../api/session';
 import { when } from '../../kit/numbers';
 import { AwayList } from './AwayList';
+import { CrewList } from './CrewList';
 import { IsolationList } from './IsolationList';
 import { JointLimits } from './JointLimits';
+import { PackageParts } from './PackageParts';
 import { constraintsOf, useChangeConstraints } from './useConstraints';
 import './shift.css';
 
@@ -68,6 +70,14 @@ export function ConstraintsPlace() {
       {packages.isSuccess && !code && <p className="empty">No work package yet. Give joints one in the register.</p>}
       {v && (
         <>
+          <div className="two">
+            <PackageParts code={code ?? ''} may={may('putPackage')} />
+            <CrewList v={v} may={mayPut} onChange={change} />
+          </div>
+          <div className="two">
+            <IsolationList v={v} may={mayPut} onChange={change} />
+            <AwayList v={v} may={mayPut} onChange={change} />
+          </div>
           <JointLimits
             v={v}
             may={mayPut}
@@ -75,10 +85,6 @@ export function ConstraintsPlace() {
             onAt={(at) => void navigate({ search: (old) => ({ ...old, at }), replace: true })}
             onChange={change}
           />
-          <div className="two">
-            <IsolationList v={v} may={mayPut} onChange={change} />
-            <AwayList v={v} may={mayPut} onChange={change} />
-          </div>
         </>
       )}
     </div>

@@ -1,6 +1,6 @@
 import type { ShiftPlan } from '../../api/client';
 import { isoTall, type Lane, laneTall, rulerTall } from './lanes';
-import { hours, type ruler } from './ruler';
+import { gaps, hours, type ruler } from './ruler';
 import { dayName, hm } from './words';
 
 type Ruler = ReturnType<typeof ruler>;
@@ -31,6 +31,13 @@ export function Ground({
       ? [[before.to, o.from] as const]
       : [];
   });
+  // Minutes of the ruler in which whoever has a lane is not at work, though others are.
+  const off = lanes
+    .filter((l) => l.of === 'people')
+    .flatMap((l) => {
+      const crew = p.crews.find((c) => c.people.includes(l.name));
+      return crew ? gaps(r.stretches, crew.open).map((g) => ({ ...g, top: l.top, name: l.name, crew: crew.name })) : [];
+    });
   const here = r.stretches.some((s) => s.from <= now && now <= s.to);
   return (
     <g>
@@ -59,6 +66,16 @@ export function Ground({
           width={x(to) - x(from)}
           height={tall - rulerTall}
           className="rest"
+        />
+      ))}
+      {off.map((o) => (
+        <rect
+          key={`${o.name} ${o.from}`}
+          x={r.x(o.from)}
+          y={o.top - 1}
+          width={r.x(o.to) - r.x(o.from)}
+          height={laneTall - 1}
+          className="rest off-shift"
         />
       ))}
       {hours(r.stretches).map((h) => (

@@ -12,6 +12,9 @@ interface Props {
 }
 
 const weights = [1, 2, 3, 5, 10, 20, 50, 100];
+const waits = [0, 15, 30, 60, 120, 240, 480, 720, 1440, 2880, 4320, 10080];
+const span = (minutes: number) =>
+  minutes < 60 ? `${minutes} min` : minutes < 1440 ? `${minutes / 60} h` : `${minutes / 1440} d`;
 const local = (clock: string) => clock.replace('T', ' ');
 
 /** The joints with what holds for each; a pressed one is changed below its line. */
@@ -26,6 +29,8 @@ export function JointLimits({ v, may, at, onAt, onChange }: Props) {
       isolation: '',
       after: [],
       access: '',
+      wait: 0,
+      waitWhy: '',
     };
   const words = find.toLowerCase().split(/\s+/).filter(Boolean);
   const list = v.joints.filter((j) => words.every((w) => `${j.tag} ${j.name} ${j.area}`.toLowerCase().includes(w)));
@@ -54,6 +59,7 @@ export function JointLimits({ v, may, at, onAt, onChange }: Props) {
               <th className="n">Weight</th>
               <th>Isolation</th>
               <th>After</th>
+              <th className="n">Wait</th>
               <th>To get there</th>
             </tr>
           </thead>
@@ -120,6 +126,7 @@ function Row({
               c.due && `due ${local(c.due)}`,
               c.isolation && `isolation ${c.isolation}`,
               c.after.length > 0 && `after ${c.after.join(', ')}`,
+              c.wait > 0 && `${c.waitWhy || 'waits'} ${c.wait} min before its proof`,
               c.access,
             ]
               .filter(Boolean)
@@ -131,11 +138,12 @@ function Row({
         <td className="n">{c.weight === 1 ? '' : c.weight}</td>
         <td>{c.isolation}</td>
         <td className="m">{c.after.join(', ')}</td>
+        <td className="n">{c.wait > 0 && `${c.wait} min`}</td>
         <td>{c.access}</td>
       </tr>
       {open && (
         <tr className="open">
-          <td colSpan={8}>
+          <td colSpan={9}>
             <Form key={c.tag} c={c} v={v} onSave={onSave} onBack={onOpen} />
           </td>
         </tr>
@@ -207,6 +215,23 @@ function Form({
         data={v.joints.filter((j) => j.tag !== c.tag).map((j) => ({ value: j.tag, label: `${j.tag} ${j.name}` }))}
         searchable
       />
+      <Select
+        label="Wait before the proof"
+        value={String(x.wait)}
+        onChange={(w) => w && put({ wait: wholeOf(w) })}
+        data={[...new Set([...waits, c.wait])]
+          .sort((a, b) => a - b)
+          .map((w) => ({ value: String(w), label: w === 0 ? 'none' : span(w) }))}
+        allowDeselect={false}
+      />
+      {x.wait > 0 && (
+        <TextInput
+          label="What it waits for"
+          placeholder="gasket relaxes, grout cures"
+          value={x.waitWhy}
+          onChange={(e) => put({ waitWhy: e.currentTarget.value })}
+        />
+      )}
       <TextInput
         label="To get there"
         placeholder="ladder, permit, who opens the door"

@@ -33,6 +33,39 @@ export function Moved({ p, lanes, r }: { p: ShiftPlan; lanes: Lane[]; r: Ruler }
   );
 }
 
+/** What passes between two parts of a joint's work: each wait, and for the chosen joint how long its lubricant lives. */
+export function Waits({ p, lanes, r, chosen }: { p: ShiftPlan; lanes: Lane[]; r: Ruler; chosen: string | undefined }) {
+  return (
+    <g className="waits">
+      {p.waits
+        .filter((w) => !w.most || w.tag === chosen)
+        .map((w) => {
+          const by = p.activities.find((a) => nameOf(a) === nameOf(w))?.people[0];
+          const lane = lanes.find((l) => l.of === 'people' && l.name === by);
+          const [from, to] = [r.x(Date.parse(w.from)), r.x(Date.parse(w.to))];
+          if (!lane || to - from < 2) return null;
+          const y = lane.top + laneTall - 4;
+          const says = w.most ? `${w.what} lives ${w.minutes} min` : `${w.tag} ${w.what} ${w.minutes} min`;
+          const wide = says.length * 6.2 + 8;
+          return (
+            <g key={`${nameOf(w)} ${w.most}`}>
+              <path d={`M${from} ${y - 4}V${y + 4}M${from} ${y}H${to}M${to} ${y - 4}V${y + 4}`} className="dim-line" />
+              {to - from > wide + 12 && (
+                <>
+                  <rect x={(from + to - wide) / 2} y={y - 7} width={wide} height="13" className="at-work" />
+                  <text x={(from + to) / 2} y={y + 4} textAnchor="middle" className="words small">
+                    {says}
+                  </text>
+                </>
+              )}
+              <title>{says}</title>
+            </g>
+          );
+        })}
+    </g>
+  );
+}
+
 /** A line from what binds the chosen one to where it begins. */
 export function Leader({ a, p, lanes, r }: { a: ShiftActivity; p: ShiftPlan; lanes: Lane[]; r: Ruler }) {
   const binder = p.activities.find((x) => nameOf(x) === a.binds);

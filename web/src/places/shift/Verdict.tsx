@@ -123,7 +123,8 @@ function HowGood({ p }: { p: ShiftPlan }) {
         : p.best
           ? 'No plan ends earlier.'
           : `No plan ends before ${dayName(p.bound)} ${hm(p.bound)}: ${p.boundBy}. This plan is ${over} min over that.`}{' '}
-      {p.p80 > p.finish && `As work takes: by ${hm(p.p50)} in 50 of 100, by ${dayName(p.p80)} ${hm(p.p80)} in 80.`}
+      {p.p80 > p.finish &&
+        `As work takes: by ${dayName(p.p50)} ${hm(p.p50)} in 50 of 100, by ${dayName(p.p80)} ${hm(p.p80)} in 80.`}
     </p>
   );
 }

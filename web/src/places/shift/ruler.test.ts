@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import type { ShiftActivity } from '../../api/client';
-import { frames, hours, ruler, stepped, worked } from './ruler';
+import { frames, gaps, hours, ruler, stepped, worked } from './ruler';
 
 const at = (day: number, clock: string) => new Date(`2026-12-0${day}T${clock}:00`).toISOString();
 const two = [
@@ -24,7 +24,7 @@ test('shifts lie to scale, a break within them, the night as a gap', () => {
 
 test('hours are thinned out where they have no room', () => {
   const wide = hours(ruler(two, 1622).stretches);
-  expect(wide).toHaveLength(18);
+  expect(wide).toHaveLength(17); // that of three in the afternoon gives way to that of seven in the morning
   const narrow = hours(ruler(two, 222).stretches);
   expect(narrow.length).toBeLessThan(8);
   for (const h of narrow) expect(new Date(h.at).getMinutes()).toBe(0);
@@ -58,4 +58,22 @@ test('parts of one joint that follow each other stand in one frame', () => {
     part('A', 'prove', '08:40', '08:50'),
   ]);
   expect(got.map((f) => f.map((a) => a.kind))).toEqual([['prepare', 'hold'], ['prepare'], ['tighten'], ['prove']]);
+});
+
+test('what of a day lies in no shift of a crew is a gap', () => {
+  const day = [{ from: Date.parse(at(1, '07:00')), to: Date.parse(at(1, '23:00')) }];
+  const told = (spans: Parameters<typeof gaps>[1]) =>
+    gaps(day, spans).map((g) => [new Date(g.from).getUTCHours(), new Date(g.to).getUTCHours()]);
+  const from = new Date(at(1, '07:00')).getUTCHours();
+  expect(
+    told([
+      { from: at(1, '15:00'), to: at(1, '19:00') },
+      { from: at(1, '20:00'), to: at(2, '02:00') },
+    ]),
+  ).toEqual([
+    [from, from + 8],
+    [from + 12, from + 13],
+  ]);
+  expect(told([])).toEqual([[from, from + 16]]);
+  expect(told([{ from: at(1, '00:00'), to: at(2, '00:00') }])).toEqual([]);
 });

@@ -54,6 +54,22 @@ export function ruler(open: ShiftPlan['open'], width: number, least = 0, margin 
   return { stretches, x, at, wide: stretches.at(-1)?.right ?? 0 };
 }
 
+/** What of the stretches lies in none of the spans. */
+export function gaps(stretches: Pick<Stretch, 'from' | 'to'>[], spans: ShiftPlan['open']) {
+  const out: { from: number; to: number }[] = [];
+  for (const s of stretches) {
+    let at = s.from;
+    for (const o of spans) {
+      const [from, to] = [Math.max(s.from, Date.parse(o.from)), Math.min(s.to, Date.parse(o.to))];
+      if (from >= to) continue;
+      if (from > at) out.push({ from: at, to: from });
+      at = Math.max(at, to);
+    }
+    if (at < s.to) out.push({ from: at, to: s.to });
+  }
+  return out;
+}
+
 /** The full hours of the stretches, thinned out so that each has room for its figures. */
 export function hours(stretches: Stretch[], room = 44): { at: number; x: number }[] {
   const out: { at: number; x: number }[] = [];
@@ -63,7 +79,11 @@ export function hours(stretches: Stretch[], room = 44): { at: number; x: number 
     const first = new Date(s.from);
     first.setMinutes(0, 0, 0);
     for (let t = first.getTime(); t <= s.to; t += hour)
-      if (t >= s.from && new Date(t).getHours() % step === 0) out.push({ at: t, x: s.left + (t - s.from) * scale });
+      if (t >= s.from && new Date(t).getHours() % step === 0) {
+        const x = s.left + (t - s.from) * scale;
+        if (x - (out.at(-1)?.x ?? -room) < room * 0.9) out.pop(); // the first hour of a day comes before the last of another
+        out.push({ at: t, x });
+      }
   }
   return out;
 }
