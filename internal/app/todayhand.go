@@ -10,8 +10,6 @@ import (
 	"time"
 
 	"dynacor/core/authority"
-	"dynacor/core/run"
-	"dynacor/internal/store"
 )
 
 // HandLine is something for a hand: at a joint, with a tool, or in words alone.
@@ -60,48 +58,17 @@ func (t *Today) hand(title string, lines []HandLine) {
 	}
 }
 
-// forEyes are holds to sign and joints to prove, along the plant: a walk-round.
+// forEyes are holds to sign and joints to prove, along the plant.
 func (a *App) forEyes(ctx context.Context, t *Today) error {
-	type look struct {
-		area string
-		line HandLine
-	}
-	var list []look
-	runs, err := a.q.OpenRuns(ctx)
+	stops, err := a.eyes(ctx)
 	if err != nil {
 		return err
 	}
-	for _, r := range runs {
-		p, err := a.plan(ctx, a.q, r.PlanID)
-		if err != nil {
-			return err
-		}
-		known, err := a.chain(ctx, a.q, r.ID, int(r.LastSeq), r.LastHash)
-		if err != nil {
-			return err
-		}
-		for _, row := range known.state(p, a.now()).Rows {
-			if row.Status == run.CheckToSign || row.Status == run.CheckToWaive {
-				list = append(list, look{r.Area, HandLine{Joint: r.Tag, Text: row.Title + ": to be signed, " + r.Name}})
-			}
-		}
-	}
-	rows, err := a.q.JointsByGlyph(ctx, store.JointsByGlyphParams{Glyph: string(run.GlyphToProve), N: 50})
-	if err != nil {
-		return err
-	}
-	for _, r := range rows {
-		list = append(list, look{r.Area, HandLine{Joint: r.Tag, Text: "to prove, " + r.Name}})
-	}
-	place := map[string]int{}
-	for i, x := range t.Areas {
-		place[x.Name] = i
-	}
-	sort.SliceStable(list, func(i, j int) bool { return place[list[i].area] < place[list[j].area] })
 	var lines []HandLine
-	for _, l := range list {
-		l.line.Text += ", " + l.area
-		lines = append(lines, l.line)
+	for _, s := range stops {
+		for _, why := range s.Why {
+			lines = append(lines, HandLine{Joint: s.Tag, Text: why + ", " + s.Name + ", " + s.Area})
+		}
 	}
 	t.hand("Waits for your eyes, along the plant", lines)
 	return nil

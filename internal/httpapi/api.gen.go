@@ -33,6 +33,7 @@ import (
 	"dynacor/core/run"
 	"dynacor/core/shutdown"
 	"dynacor/core/tool"
+	"dynacor/core/walk"
 	"dynacor/core/working"
 	"dynacor/internal/app"
 	"dynacor/internal/device"
@@ -1426,6 +1427,24 @@ type Visit = record.Visit
 // Waiver A check that was not made, by the word of somebody who may say so.
 type Waiver = run.Waiver
 
+// WalkAnswer defines model for WalkAnswer.
+type WalkAnswer = walk.Answer
+
+// WalkInput defines model for WalkInput.
+type WalkInput = app.WalkInput
+
+// WalkJoint defines model for WalkJoint.
+type WalkJoint = app.WalkJoint
+
+// WalkQuestion defines model for WalkQuestion.
+type WalkQuestion = walk.Question
+
+// WalkRound defines model for WalkRound.
+type WalkRound = app.WalkRound
+
+// WalkStop defines model for WalkStop.
+type WalkStop = app.WalkStop
+
 // Working defines model for Working.
 type Working = working.Working
 
@@ -1970,6 +1989,9 @@ type ReleaseToolJSONRequestBody = ReasonInput
 // ReturnToolJSONRequestBody defines body for ReturnTool for application/json ContentType.
 type ReturnToolJSONRequestBody = Care
 
+// PutWalkJSONRequestBody defines body for PutWalk for application/json ContentType.
+type PutWalkJSONRequestBody = WalkInput
+
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
 	// MakeAnchor Anchor now everything that is new
@@ -2443,6 +2465,15 @@ type ServerInterface interface {
 	// VerifyFile Check a sealed file somebody brought
 	// (POST /verify)
 	VerifyFile(c *gin.Context)
+	// GetWalkRound What waits for somebody's eyes, along the plant
+	// (GET /walk)
+	GetWalkRound(c *gin.Context)
+	// GetWalkJoint The state of a joint to whoever stands before it, and which is the nearest after it
+	// (GET /walk/{tag})
+	GetWalkJoint(c *gin.Context, tag string)
+	// PutWalk Put what was seen at an accepted joint behind its record, signed by PIN
+	// (POST /walk/{tag})
+	PutWalk(c *gin.Context, tag string)
 }
 
 // ServerInterfaceWrapper converts contexts to parameters.
@@ -6762,6 +6793,69 @@ func (siw *ServerInterfaceWrapper) VerifyFile(c *gin.Context) {
 	siw.Handler.VerifyFile(c)
 }
 
+// GetWalkRound operation middleware
+func (siw *ServerInterfaceWrapper) GetWalkRound(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetWalkRound(c)
+}
+
+// GetWalkJoint operation middleware
+func (siw *ServerInterfaceWrapper) GetWalkJoint(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "tag" -------------
+	var tag string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "tag", c.Param("tag"), &tag, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter tag: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetWalkJoint(c, tag)
+}
+
+// PutWalk operation middleware
+func (siw *ServerInterfaceWrapper) PutWalk(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "tag" -------------
+	var tag string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "tag", c.Param("tag"), &tag, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter tag: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PutWalk(c, tag)
+}
+
 // GinServerOptions provides options for the Gin server.
 type GinServerOptions struct {
 	BaseURL      string
@@ -6909,6 +7003,9 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/packages/:code/shift", wrapper.PlanShift)
 	router.GET(options.BaseURL+"/packages/:code/shift/in-force", wrapper.GetShiftInForce)
 	router.PUT(options.BaseURL+"/packages/:code/shift/in-force", wrapper.PutShiftInForce)
+	router.GET(options.BaseURL+"/walk", wrapper.GetWalkRound)
+	router.GET(options.BaseURL+"/walk/:tag", wrapper.GetWalkJoint)
+	router.POST(options.BaseURL+"/walk/:tag", wrapper.PutWalk)
 	router.GET(options.BaseURL+"/due", wrapper.ListDue)
 	router.PUT(options.BaseURL+"/due/email", wrapper.PutEmail)
 	router.POST(options.BaseURL+"/due/remind", wrapper.RemindNow)
@@ -13220,6 +13317,123 @@ func (response VerifyFiledefaultApplicationProblemPlusJSONResponse) VisitVerifyF
 	return err
 }
 
+type GetWalkRoundRequestObject struct {
+}
+
+type GetWalkRoundResponseObject interface {
+	VisitGetWalkRoundResponse(w http.ResponseWriter) error
+}
+
+type GetWalkRound200JSONResponse WalkRound
+
+func (response GetWalkRound200JSONResponse) VisitGetWalkRoundResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetWalkRounddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetWalkRounddefaultApplicationProblemPlusJSONResponse) VisitGetWalkRoundResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetWalkJointRequestObject struct {
+	Tag string `json:"tag"`
+}
+
+type GetWalkJointResponseObject interface {
+	VisitGetWalkJointResponse(w http.ResponseWriter) error
+}
+
+type GetWalkJoint200JSONResponse WalkJoint
+
+func (response GetWalkJoint200JSONResponse) VisitGetWalkJointResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetWalkJointdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetWalkJointdefaultApplicationProblemPlusJSONResponse) VisitGetWalkJointResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutWalkRequestObject struct {
+	Tag  string `json:"tag"`
+	Body *PutWalkJSONRequestBody
+}
+
+type PutWalkResponseObject interface {
+	VisitPutWalkResponse(w http.ResponseWriter) error
+}
+
+type PutWalk200JSONResponse WalkJoint
+
+func (response PutWalk200JSONResponse) VisitPutWalkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutWalkdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PutWalkdefaultApplicationProblemPlusJSONResponse) VisitPutWalkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 	// MakeAnchor Anchor now everything that is new
@@ -13693,6 +13907,15 @@ type StrictServerInterface interface {
 	// VerifyFile Check a sealed file somebody brought
 	// (POST /verify)
 	VerifyFile(ctx context.Context, request VerifyFileRequestObject) (VerifyFileResponseObject, error)
+	// GetWalkRound What waits for somebody's eyes, along the plant
+	// (GET /walk)
+	GetWalkRound(ctx context.Context, request GetWalkRoundRequestObject) (GetWalkRoundResponseObject, error)
+	// GetWalkJoint The state of a joint to whoever stands before it, and which is the nearest after it
+	// (GET /walk/{tag})
+	GetWalkJoint(ctx context.Context, request GetWalkJointRequestObject) (GetWalkJointResponseObject, error)
+	// PutWalk Put what was seen at an accepted joint behind its record, signed by PIN
+	// (POST /walk/{tag})
+	PutWalk(ctx context.Context, request PutWalkRequestObject) (PutWalkResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *gin.Context, request any) (any, error)
@@ -18663,534 +18886,637 @@ func (sh *strictHandler) VerifyFile(ctx *gin.Context) {
 	}
 }
 
+// GetWalkRound operation middleware
+func (sh *strictHandler) GetWalkRound(ctx *gin.Context) {
+	var request GetWalkRoundRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetWalkRound(ctx, request.(GetWalkRoundRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetWalkRound")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetWalkRoundResponseObject); ok {
+		if err := validResponse.VisitGetWalkRoundResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetWalkJoint operation middleware
+func (sh *strictHandler) GetWalkJoint(ctx *gin.Context, tag string) {
+	var request GetWalkJointRequestObject
+
+	request.Tag = tag
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetWalkJoint(ctx, request.(GetWalkJointRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetWalkJoint")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetWalkJointResponseObject); ok {
+		if err := validResponse.VisitGetWalkJointResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PutWalk operation middleware
+func (sh *strictHandler) PutWalk(ctx *gin.Context, tag string) {
+	var request PutWalkRequestObject
+
+	request.Tag = tag
+
+	var body PutWalkJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PutWalk(ctx, request.(PutWalkRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PutWalk")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PutWalkResponseObject); ok {
+		if err := validResponse.VisitPutWalkResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // Base64 encoded, compressed with deflate, json marshaled OpenAPI spec.
 // Stored as a slice of fixed-width chunks rather than one concatenated
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7P37kty2li8IvwqjvhPRp+OkSiX5st1yfH9IsmXL1qVaJdvT54xHgSSRmdhJAjQAVirboYh5mnmweZIJ",
-	"LFx4A0iAmVW2+7gjeltSkiCwsLCwrr/1+0XOqppRTKW4ePL7RY04qrDEHP72nFGBqbzGXDCq/qHAIuek",
-	"lkT99eKXHcu25BaLrMToFmeSZYcdkpnc4UyQLcXFA0KzGt7OKnTMKJNZwTJUMoq/zpDY4yLbMJ6tjxnK",
-	"ON40ApXZgcgdDLEhuCyyXM/h8mJ1QdRHdxgVmF+sLiiq8MUTO8cHZpKrC5HvcIXUbDeMV0hePLloGlJc",
-	"rC7ksVZvCMkJ3V58+rRyCySe1b3fYcKz65dvMsazGglR7zgSeKUWlKsvYpqzAhfzMyP9aVXo4ytMt3J3",
-	"8eTLq6vxtD6tLjgWtXobduGas3WJK/XHnFGJqVR/RHVdkhypyT6s9RP/459mm9pv/TeONxdPLv5/D9tt",
-	"fqh/FQ/tuPDF/trdbqyG24FoAX/juMLFEYhoxlOfe5rvgYs4qzGXRM+fFOp/B6tUa9w0Avt/E/i3zr8T",
-	"KvEW8wtNmd8awtVr/+sCNlU92g72qyMnW/8T5/JidfHxwZY9MP+I6vpSzbHzrw9IVTMuNfOrPbkojhTl",
-	"jD9Un+UUlQ9RXcO3nxYF0QQaLhHJHr8VSOIHklR4zHSrC9QURM7tzQ+MUPkUnvy0utggUvYotWasxIjC",
-	"b+ajHioS4f3nPT6+9JN9Tyj8gGlTKQLnjHOcw5IViSXjvzUY/pjvMJBxQ2ihXl5dSCwUtfXqfvWsuyQV",
-	"kd/gbZ9SrFmXHTLRplqrnTaPv+Cs8s60Qnzv/aF2smqS9fVT6vkS5dg/Ese33yOxCzBvzniId9UZDQwa",
-	"YGxDPt8b6ofXodVKxsrgDy9F4Ce1i2+qyH24xbwgueyyhZDoiNXZq9ht+98PNQIOaOiGUCJ28AuhghRq",
-	"3MOOlfhDydQTrJHwrz4uuSWC6KuISFyJuY38WT0OqzIHnHN0VH8/IP/q1QXl+WEgWQxd3D4bhrPSxrHG",
-	"6gKe0ifKnB/Hg+ZjMyJJf+HSyZYo0ZQzjh+auXUl00taN9IjnjYSc3P1kEpt4qMrdfNUhOq/trdQhyW1",
-	"+OjcVo89t9VpQiMsLTQNtZzqTOFz3wxqfX13HvvK+5g96rNLssdqbsTUo7SQtyv08aV+4fFVZ75DXp9d",
-	"luX9zoOPrnwaSP8waO5x3A2jWGrqjwOvuPV16GJI2dlOvVsx13SPpRde2DTfMX7adT1xv4YvUtCHhV/S",
-	"G37w/qYEC2GNX3RxxvzzEETiBJkGj7t5GBHmvuwmbz5olxkpxjTFlwkxePcFKbFnx9xOTp0Y8/VPq4td",
-	"6OJudybqDL7CaOO7XpR5g2TDI+iOLEl2+sZoX3WziTkOLXFOOQvv2OG046BMHi9hIyiechYGROwzq+NQ",
-	"Q1KYVDQRFQ0W0rBG+sG+tfQ9O2Qo+6dS2TO2yVC2QRUpjxkRmUR7TDOk3ruEU9ZnanEwljYy0g6V171H",
-	"xldOb4lqQ1CjXuyzdOg1x79wFccfg2vOclw0HD+HK9wz4AYJialZTdSYL4BIL9x73kElThlQYt8oFaGN",
-	"GSfikubsEP9JxUo+6dAo4zxh6teKrzwDqdszcWcPTNsKUd+9kbgeDzI4ezCiY5mZY1ZbTrnUhyX+JnBv",
-	"mqNWY1poo3dwalIY96mfW/OS5fu3m81rESF74IO9d2JEjZ3/QknDMXrOqJAcEerT6DlGUTpfzvEhapFq",
-	"QPv4zPrErpEFO9DLwSzj99qOoNcq9i8Yf43HghW8iYJVeM0KEKfaZShZBifsCM5DucPZmrG9Fr2KWbMa",
-	"5Xu0xWOBm3DRrY9+n4pf4bNfnDI5Y8+wz8vVrmh9tLdgjHUJrGjpu5AVFc3fbk5TGwLUPOzYvAKlHmrX",
-	"PbPggglBML+0s47nSfOmXrN8j6sac6fi9Vee41KQJvZG2ZHtLtbppdWz2ScHFLLz0QOYL84p7A297C8z",
-	"QWlvzMmVEle1vBPWWIdsK3yLqQz8xvZ+J6nEHyO8PnZkc76A4+BNGDiKnpoeCyjZFET6lfPcupzHnmTr",
-	"1hn/kkJ/vGEczwu7jtouGk2BxUeaFK0QU4cbWX+RHdlNy64yRs5ZGi6Ucwd0HJN/YzzQ/YuJbUyQS+J/",
-	"ERloBmKVPb56/OWDR48fXD16f/WPJ1dXX2eKG45PMsooBh9i57JeTfmu+18jRf/lL/2+qPua5mF3XOBF",
-	"ck5RoCjMVw8VrWyo/VmoYjxD+X7LWUOLH9j6xPBNK/M8LtOiNxCh8svPL3y+Ves09QQ2js8RzXHpF2QV",
-	"Or7Dkh8DvzLhMU/NjIV3ItRIxqHihWlGJFiwnOBilTGeWX02jk5s4xuWVWok0Ov08GjNwL03dmpJJAP6",
-	"FGd0G1AWD5jKDB7ISiTkSrN2BuuhTO4I3WZFIBg8ElDG4cmUFqGn026/IbadjZFmVN8Wbpe6+xkhwfps",
-	"ukyMqTGa+mQ/z/o4NJnDzLwxLrsZP5i8MI/a0SMpolezlBrUY0LegUYG/7BEd9Mam3o5Tm+zjpZLWFq8",
-	"PLTvabJgmu+0L2dEHEj/8B48ygInsm54zUQg4ilxHW+vw5yivBL2myszYfulGfJJxsrLzvLjCQiRDEga",
-	"QWXelJB58RQ8eB4DAZW5X3ndbHCeEAP6Fp73uTBKxva4+KmOd2XbFzyDsUbWTcK0OiR4C696vWAHjOOn",
-	"d6OevmaEypBXi2ipPzXIL+axkYGk9qNdZod67dAzjKOGuDT7Hc808OEB07wguPQIpXzHSI5T/bisbCq6",
-	"aOP0NDxjFniDmtKv3eOPqKrLQAQAl3UoTjaZbjIOGaA19uc1QFaInzSs1g50v2okjtU6kCvRUCKDP4gT",
-	"PDdq3XYxrTZhpznDb781iEoij5d6n+JZzr44ZDtzUMdaQSlY0raFd2cUzulcA2H6B4zzmY15P/VW4im6",
-	"RWUDPE2bskTq1n4ieYOn91O/ZKYfIzzMBpwmPN7h3xqTKhS5jZ0rx3MsrIyeFc32w10KL49aAfEmxlDk",
-	"H7022A4zRgzp7eQX0d7rAWRKDPbUoQ5VC87qOpSwF9SiGnpQqr/vrcHK7fjtO6t2RjEKECxqieqDy/Jb",
-	"zn05FfomCghtiv32sski9b3kzuTCFC74qL0gO8c1xmuOP+Y7RLf4sl1vmvlhB9BE038c58WKQChB+gPp",
-	"/pS2oVqs3u5k5USH68wsl8brnu8Ql1p9Gy205liIhuPX1yjWlkpJrBpSoPO1zkhRx6JdxJLDoQyKt410",
-	"SXh+0bZBpcDDyJQvN+3R43mnGrz2q0fAGkPK+FBOcXcNIiGT0dbew62zLCFea9wrnks6ECcIJqQUxKQh",
-	"xuccm8TEhJQDk8nome6OCMm0o84NFedF6CcvIJ4Q7n6N+P4FXAjePAhRIZnvZgexz+lCBGMKRMxd13w8",
-	"Owb8AEjqkJlNFGU1phBXx4jDZSbZBzUEmPL2glsfP0C2j/75gMitTjokt71s/whtslU5TtmPAyLSGKJj",
-	"AZ1opMIbQkZE54HJHQ1dVMrxa+ekRYSpOrIhPVLVemhGcoVjND4+C2gssFwi+NVrq3YScQLfLmapvP+5",
-	"TY8f6uMlO+DiOo89PQW+JWicynUKIYd/r5EI2QFTRQvApbELGekjQlx0hlh1CdNbdGcS0Vtnqb9o95y7",
-	"ZbBxBaol5vG3xpazpg4kOJbNmpMcUTlhL4fECZO7mezAaU+qXp/P+qqVtOB+Zb1mJckDIlwNjQNFJVus",
-	"puunwoFjmu/8yuukdloiJa30QhI009LYTM9Llu9vakT/2LjufYVmhwnfLtAaG2IFUi0MsT5nSG9xn87Y",
-	"WosRB2lQ1NVhIEZf9W3InuiKlbCy4VRcIxEI3t4SQdYltl9KlXTd17vf6tQOqb9gY06aJUWJOiDtEhnH",
-	"qhpxIrwliyS2bKUgmw1WJ3igPQ3G82fx+AUJqgKbGWfbmxIUZd+tL8xwPiNo5NlmzTqWWYZlTa6OCdEt",
-	"vKG201u5hAifJVTEBNaxRosN7M1XgNgnY2jFcY1RqiNVoKNIceUOHazaRQ4Pr4BD7Z5Zsrbz6vOl+fTM",
-	"aSrJBl92DkX8kVJvuopxSHfFxQ9sMjV3fNuj0OWJtvO0UQ+ZMVb6GxHh89Fsl0XR2xxf4V9vgoHfTxnu",
-	"Vbd94StuQyYtK270g7Wa7Zhf+sZ0SdGj9BTIHxYZoRnKxI5soKBDAhKAuuhWkbFM9eZzjg/fmxBbO5/P",
-	"PNMhgpUezX/qCy/tK6P6wPHwUJgSPzQwStIW1SRh5kCbazKY+CPPwIMDYJbRI9fKcJ9hEzOV1DT2Lnsv",
-	"1n7cED8TfLiTjNi8fwonlf/Oo+kcMJIaPlMSMxMHjitwgey/N0p6eQZraMGw50AqiwJDllh2i7kgjGY6",
-	"LTQjMpMs27JsjfJ9BrmEY2XCvDMe9+qJSwY7IJEJRIrsiKUnuWmo45kRu2n4ZvL9/Vm17GoolSKtDRMt",
-	"Fdb1cYkL2txCg2LrilDnj15FXFFeXzT3nYgKKw0mwbeJQ24OzsrUvAmTZxz/9fdqX2KC/nZZdlqdb8Ww",
-	"AF++75x4UltTjz4n6+CZFzVKEfS1yb2frWmbpDtjJRyGObrrYe0k3fmLojlZn0DzgBq4ZqUMOIV0eaiX",
-	"T7flsfZH/2isuebXJlcXByJ3sWqmmeHKrMLOC2ZhRook7Clq5zeYk1tP/Erfj9Ywq5pSklqbZEq3gPpg",
-	"cDrWZSO8JprOTV6Y1QOSn23iI6tmGUsjq9/A1bX2lUIWHB1C3sNOplZCigVk6JZpshT8n/76Ebo0qzCY",
-	"nDaRABa0r07IbgzOg7MAMpFgDQ/40SWRZdDDXkQE9431p8exhLdvu087IplZrhyfmN11G9PNiLT8EpNO",
-	"07LkgoSab6zL/26U5JKFQMWCkWKPB2VU0+Fx8wiRnNTSBkFjs1pcuU1EvYKJElrvmKthM1+NiAy2e5Me",
-	"GFTv5jiU7GIP5xykjrKqAhlQc9dNbwJLbxw1xDsdQvShkGxLHB8YSsLVKEm+P9nBzU0WSaxKm+NgxnUw",
-	"+dIlZqU6yIEhbRoWDD9Xywu7cWm3I21L9cu9XbWpDN6o9Ry1+qwxCeUW786z4IV60F9jedws5TQeV0N4",
-	"3HllMD7C21ei+Ks31zmtqtShEvsNnxlpxvNXNv3CeOD4rFG+L9k2SbgHVYm2RNMruZ4mnHhBTLw98vGa",
-	"7XH8+L77wagPrhLTUK0lkZ1U+7V4llxcoqXff4/4FntO5/Td/E9re81Vx4Zv63jpGhfD+KcxeEzig5u/",
-	"jf8lCD5DkxPl3nu2xx5dK2QmSvt4jPzSD3sPqwvOePaUBNTgPa5lSk6sP/cVRjGlhjH82850IQMb4Iix",
-	"nYq3DU0RCWvW0OLpHWInuKpOn1NigDE7i3nSAnuNUhswyncZppIfMwm1viJTNghdZYTacArXYMlDO7N7",
-	"kXpyIZPRV8QOY0+F844dMraRmLb4MQckMtiBVSZ3RGSK6Br+mEhv3asrUXauCLTXisraJOW3eYyGvL9G",
-	"CeoW7UXPvi0/tixlNPu1xh11eGjmK3ajDcliDoHh4ZNOwDPGPPWkig1SsLDMYN8q7vG6G1CdPNh3qPbX",
-	"UMrkoX7ZYe4NYoR1hgnu1Hfx+SaRDBg2EqGW84yyYHfP0H3l/KxAu3YBkbA8wCLLMHnM0p/vID2ve+w2",
-	"nMGV60IuEgvpnSvTfsJe1qG+4D2OQv8K7PdPWoRm7hSfcd4uO4I/7CRnnM2o9qvMYS90sCYwcBcAvEOm",
-	"hG2F6BHCdmiP/VAUQfEerJjS4KHJp+cGIyUlfccn4KEbpmM7HtAlgdYhBxPVdI3F9rRspTniJKb6Dnly",
-	"sgExLT5/wqBmeREjFzKgdbvZ00rZB4eqTZn8IPRu6JQ5XHwodKIFIGd+QAZEsGjwB7RF0ElBne4PpngA",
-	"/uxuPco+5GrpG5Lr67Lztw/stpf5NM/TYbZLjzdOePdY6kjsZXGKiDdewiEPG6+hYWEbu9TwTOabkaz8",
-	"HapPY+QAirlSxb4zl/+wXUWJ0cbolhkURWVWC92iOhPoKAzojMgqIoRpWTBdZem+57Vv9FRfo73fUwiw",
-	"Nl5JXrBQNWRYUQje0oXOC9afi9fz9LRPsNl7gtSTQl/gAHRYWMiHasdDSMAmq1Z/K5I1b6ysOYE7/fk9",
-	"a6P7RshG0IGstZd6d3nVWOOyi3ydYoNZsjQAqnU4a+Po4eJ574TUlp72G5PqMCtNgxAUofJjf8aq9WrH",
-	"JR1YbtTrWMqMJpV5eN3rIrz3bCI69jQpLqHeCNT0FQ1+63eG7rSXNtaV4Px4HrAJIX8yEb24GQftMI5I",
-	"4uL1G4HFc4xCruBAWxafqW/6I1ivobG6zNid5Xcm01mJ3YJVd+M7m6Y3Iups6izrRaeywS+l7k81KoH7",
-	"BgWg6mz9TdxGDJPxDSR1p7tIydjeaYg5Ksma20CmtKlbq4tG4A/ro789EQqhOVTh0pNQurtxrva1FAMQ",
-	"zzO15z1kug4UXkYxgUKqYB1RHMUO/vZEfvF10No4LGdlU4A6MI1mIw0pDK1iuMpwxmK+ekV8UCe4QsQP",
-	"JTOumpy8E830vK5G/YX+Dqp/VTslMJWZIlBmJLgP5eOwMFRDQSvTCzATWZklx5EciLaY5O+N7Bqie9C2",
-	"99n4HkBH8QpvZKh469SqBzjG7iOrzmziKPJeC9klFDEAbCOC7HF5S6hfLKQDJ5mWgkui6n1QIjvQyk4w",
-	"Jp3HrHFBLs+3pcAHvzYWbo4TNgFCN/cUrhRo9GlxV5lShmM8ESlfgBcCWoN0cc6xyjnutIbyHNdy5B2Z",
-	"jSLYisNBp59eDZG00cVbV0TtiNm2NLNrackQceRatlh46PzuUcDnnkVMhIemGtLMNfbD5DaRo6K6Vdpc",
-	"Dzd+r4+c6WSjlxjXaynVZdhptQSYRgG0HpTLRqPoxaQ4UUmgePlAxIn1uV40BzOZmCrZzpoWlMp+a3nr",
-	"tIwvhwd6GiS7hWnxR4gTLTgL8+qx7TDiAQQznUXgvezhpx8Dd5z+9SaUG4U/1oQfF2RhhpOMd4gGfE07",
-	"jJIC2mPtMdp/YAU2x6j4kDO6IbwCsQ3U/6D5Av5BYyF8AGmqk0IkodveO3VTai+V2BMTPtbe8DUCxNqS",
-	"MYGpfhQ12jrcaZBIjkuM9L+4INcHbS4a525xYYF6jPX5ASpszWhcftDIZUXQSHrta5b8WvdY0koxkSZ4",
-	"LlkG8q6WK2foHJDIdhjxImObTI132YMUnwQHOBcQEpY7FtBNknpF6f6naSh/rJE5q3oREcj91Nyi//RB",
-	"SJ2nLXYMwh8Qu4Da5xLlegslMkzCG2pjJhyjfGdhk3YaH1rrDTAW0rxUYSQazYyl1qcbavzIQjb5PlDV",
-	"7ut89guRu6zLNU9g83NWYOuNL4mAIlr1lAAceYeJ8nWmz4X2z1N8UL9yvCFS6rba3lmkddUKMkE4Iyy5",
-	"hfCOSb+7DX652aHHX3zp/53Qn9saRV87SFY0gT4bU5jbkSmtnWTWCWcWDODVvOVP89Ch8NAnJ+dSkMR4",
-	"/BZYh5uHO7si7glwpERbU9UNP3oZ7ZyZ1PoExisRDa25FSxWROiy1w97DB4ayj7I0l/a5EE5i2QBT6Ax",
-	"0H7BgvnM1e1NdlXQXUf1DkZUJmj9LL0q4QXKsXzOGp9yJ5nswUV3sWDi3P8OAxhGirCMOtNZZhq9cOkc",
-	"A0XVCujJ8H5t+gyappF+rfDP0VBytlrnvJ0mybbhKb0m4XnvSKGW9SVjexH6Reic23h663e+M07r+PfS",
-	"FJyJnLbUi9g3GQBlTsK9+Hfzhr8k76/dufN2ShU4jBKd/oBOoCZ1pEVBMK4kzdrdo7lyIRq1KU48WMbp",
-	"SBnH/tH1tC9scfKyetqhNPD4ugOSZ9oJjjcbM4fAT9/Hd51pXzCCJjzqq+gGNe75iTE3KA//EK/ClOho",
-	"8l8mO5LopyY9v6yhoYoAdTMmHokJcEOON42JMy+HtRehdUxAJwrabGdcxSMMMkCXuzDvGheIsfAuHCcq",
-	"c45jCdBxgB/ohcuFj/yyOwYD2eINvtW6+HK6KON/aoT4HfQNHdOF3YguK7A053Wc4I6fEsRQK+xOkUTe",
-	"grZWnfKkAgcRrznahPKHp0BKd6wsQvilQKiEfvnuSPv6FSXW7QtS7liDpQz9HIrYu55TPsWeE5ScJnTe",
-	"q3mSNdvL1d6qrrxfR3PMTrZ7Y9fbuWX1jjqO6Cy7R9Uog8Xy6FJ7RZ+S76z/dhhs4EyIFyWS4nUswIkB",
-	"EH6NPia+oB2XES8MHePRKgAtxNO7ltjqIyF5fabre0MoKt9UKfjH/gID9cub0PFOVRK0nhjh13rlHhwi",
-	"ME++5R6c0jvo/Izf6OmyzSbFSH2rHvf2ZttsBA6kVoA7OMFYgXYRPr2I45Kh4sc3kVtunn+NPia/Qmj8",
-	"K00qFA1v6DfsQOOtQPO8zxKc0NiWej4T8MlCSqESELrOeS4AIjEnqLTvCPGUY/S6ehzrgYV34ju2mOfR",
-	"x+RXCE3oC6Obc824HtVDPwncqrfRokzuuIkZTn5AP3Ve/Zjjk72tq4sjwWWxEKm/1Yn18oZ80+G9rlTt",
-	"0Li9OHp3bu/G7sqagVAYiJUuDw6YZcBunXWbk/NrBK58XzNZgC5vBwh02SnwluNoT9uGt43eT7pzSyy/",
-	"Y09lMPOqf1tYPaUtJRmEHNsQtA52mv9+gBIAcCd7rcpRxNWEHP2x0ui8r+7Vx8RQEfOVZo8FaCPqfu/6",
-	"zkyS+k7FJtm6mXYysYyyb8u63Xd70VnHE3bnIuIkfaZcEi8J+sXWrJTPCc9LHK2qTxW0lqiqX5+uYyZr",
-	"kSDCoj883cCjsres90d1UF6Rish4zVujInhUhQlYBIExfRGKOrROpOkrE57q3YDTTG2BId1l4UjhuxyS",
-	"BLJYJox9MtgGxcZkMQ4pK/9EzqFqkVAtHWA9YIcJ2QeWTwRmM/Wr8L0E15LEJ3iVvDBX4SaMwYaDE0B2",
-	"cX0abDPCiJaL3cVHY1v5Vo9x4fWokVAycoFTsunU84HUXkvHAYY1K4uM0RyvurUeahjT3AWSoLz1Hupk",
-	"LclsDnaaWWWUQTIOyhwI1EwRLClaz5NZuyOaWXKMF8nsykIfktLuAm1HN7aZdnx91rArBrGpc8ibiwAT",
-	"sAGTyEhR4ZBrpwHS4CkNhB+bchbtxKoaIRP1rXDDZWFSggcJNjskM/A1at5WfFawvKkwldmW3GIBjYtW",
-	"GRIZDGGTwiRHRWzi353GDo5pkYN4IaY5ZrEUI7QIVMF3PKax7s/UhmY7E6j0JCr4qzpHLqquSh1SKKzW",
-	"G1EEpJ+LkTOObkslDfUjfwZP+hTYK77FnMgeWDWhG9ZGvw1CVEC7OAUP1n27jwo7Q0LTwPLSkiGefW3r",
-	"S01ELqQp/EzoP2BJPGhAMAHB2OuG5n2U0FFP3a9W3oqQDfk4GnLiip39tLqj/6dBepgGJ/SLG3c/1+BB",
-	"MTewmWhn+KhDYfZj4ZkoEd3iG/Kf+K5Nwh1LGEcntb9AefwrQiJaIB4QRqG+sRMCbCIsOBRhumGrm8Fq",
-	"bECZ1a/6RB0sdGa7bQLOZWfT4g+xq8CAbbfoFKdeP9S6R+Mv6uheB+eJsQwLcMF/2Vmn+45dTMyhM+gY",
-	"S07cd0jsfViowUuoSnG7T+TahEoWoKU3odsE3z5OfWECNh9cCPFDxZ/KfuS9/Y6jaG8hA0K4OceeSbOt",
-	"C8/jdyYkPWy+VkWLv64TNoZPWEVodCGgQBX+xnZcD2VlsDrQfljixQ2G7TR7nlM73soQaDi/mHpCIPiC",
-	"SsLvyK0PbzecSuurpxI7dqDgNvAZ+g2VpFwKL2BAoEGt0ANFiDO9qGXi7HtEC9tUdXm/hzBETPjmjoJh",
-	"sdArBokFRougiFvVKUQRAUdd/JXmprEczdCiF+oPRy99MciEej0QMzNVkEEkoB8NQPQUReCZT6a2zZ/U",
-	"hqUMVOlSw0uT+R3qmWks+Jrj2yDc+J1VTQXdNwcUg1xuyOL6r9qPm+UYikbEoNoNTo8/qXfZLeZvmI8/",
-	"1nhHBphps8pk0SSWSKRBEwEQZcppVat7q17yhnIsoF6CVysBFehUeOAuKJDD7bRQnAZs1+yRJvwMt+wM",
-	"PS7fsCRuse/1WOZt7bt3pzP2dsZ73L99tY++Be8eKywWcq//nrLcMvVTVoDbk9DMJm8mwJQ1NACc0pEG",
-	"8eAldsenz77+6AAhxPTkaOWA3eKWpoaCsdv8tsb01G1+j/bhmwN7dpM3VGgY+gPmONsoyyxD6p/wMUMc",
-	"Z5JBAMCdiblmEnPtcOFe0Hs425eCxHiyhmE1+wGrxrWLj7y9HR2X3+BqiAAUZmJTgt7Wxcs94tlqHVDb",
-	"MJ6hDHKfvSfPXC0xghrk0rkxgCK7vZFiAPNvZYnB6G2heRbt/wk4nN+zRuB3Tek7hztGUlJS3VDP4UXf",
-	"Ru/i66ZCyFtDmI6NDc/o6Q5yFjSd/fgXIQSvMroMS+wQD9QthBW4HSsD70SFA/ogYUCNmIyMdp8XZGQM",
-	"d9bTaSpEzEVZMBJtB3wXk/A5LPRIq/vWS4ghZUuIt5uTqOnrwN8UAb6BXxLqDuH5VzjYAkz/Hs3q8Phr",
-	"JuTbZmrAG3siIoYsGnzDGP2mj7zZQxiSmApbVDwuhCBcyHdKBYj1N03XTrX9SEPx6XgubAPTUOqQQhZX",
-	"G/EC5VLnSZwhue0jVOdfIyFCXYMq9PE/UnKOIYHhBUd5/NOp4y/IutN/CqnWpjQw8Fsj8OukmvqJGtSa",
-	"aZSogEthgznHRQL1ak4qxI/vQ3F2CMFKnEtyi5/KGyIn4WSeoZRDo9NpxGl58Rbg93vWcBH9Yf1OIg9M",
-	"1nsog2eakPoZcY35tQEWioqSuJdMqUvUS0KJtxSSmFdeFmUSJYVkPNS4yIEqd7QqtlFX2wFxZZOsSxaA",
-	"koqPz7S1kGZ32sPYqYNsT687XK2YGR6cvsjqC5ih8BiJwMF5H23giA06rZi7F9eQsT1MO7g8h2d5zJTt",
-	"ifOc6iRlT5ymn3xPFN8cfQURJbm18i3KJhAddllgUggLrjXn1nKfWHUmGWNKjRZ9oj0lAklfbS5jx1Pw",
-	"hTfxhFsdMZbCI0+Q5oBQOuQUFU5JvRrv2ogKZ8zVncI7OxMBx9myS0j6sxOBS4j6Ep4MdT5GgHUTKMqx",
-	"MJB+JZtzxt8ZvJ3Azwn99nFZ6vTeSDcP22SIZpoMGdtkuu2G9vGZeWeCVVjuCN0+yYjMckSzNc4c0KEn",
-	"8HMIdD1OQRUy9A5gC/U9vqFLD9w+dmv0xNrdMKM4XB1D6e6ORLBXjy1O4ixfpn3BAupduAShMj7deC95",
-	"yN8dV5hQ6sBtz9tdaX8ozD4uXbJDysW57fr9QM3CRB+lyeN597UO+iA9O0Z6MceyUC+ty9huyGiqn1JT",
-	"8JJ+j7z5bRyjAPLyVG/Gcp/orppqyxjsvuiq4KbR7rp1rQYGeXD0TgtDSaRoH+AMV3k5jTaGrF99m5LT",
-	"ERO1gh1s8ys1Nbuz7lBk1UnMBJ/6xmKLbU1VsN7bGJbUDLWQGwUrkfQqPd606KuJgOLsgwdCi5RL7bmy",
-	"5G5q0wzHxb4ejWNfk+l19rMztBS7RhbsQC9bmsSbI/ZlmMoPSit4an2jvhiV69vMbgndftAluuyDsgIr",
-	"DTc6rLvtwqqjUf/+2YqKKE/eIdrTNeFYFaiqS5wklIYVnscLN0xcQwJN60UNCWCvnjMqwK/gLXvJsRhG",
-	"Zx9deRkcbeQgfBAf0X3ki+iaFJJgXd2/iAyaIIhV9vjq8ZcPHj1+cPXo/dU/nlxdmSK/J1AIpT0KkwUG",
-	"pCsJ5s88k88AGfi+pmfk9Rw9bcLRoH1SFyQesMGRkFndlGUmmW7dyRnbeJsDqxEN6tE8Axww2e6k327I",
-	"9CxMX3pI9ChNEf5MCr++ZBzFNVu4j3W3zrLgyrKtoUi7jFghODwXp4jCb7A0Xa2G+nqzTuqD3qy9CG8u",
-	"Q3PqbZiJMZDUxVCXIaAGcC3NAxpR+6wrED25TfQ7eD5gxXEsCfelmRx2R8NPrAGrVGB+S3Ls6fRGqP3R",
-	"W/Yb1rzQ7bz37EY9ZAmT7Dy7qXGuOyYTRmP9Z93uhbU5TZZOq653rd2nlVPe7O6sLCNGKFtdfl6mccEI",
-	"oRLLkA2gllxXOBAvm1DpwzUX00cg2BB4dWEZyPtbdxOTdjyxMVtf5W7J006vo1K3XYu7fNKfa+zen+Jp",
-	"hAGuDV3HO59YVJzkH+pKv3EeZwCNfmj0aM+PfnxlphxLt2u9AcvJVhqEwYTCTnucZmsme8dr9mmPvRN+",
-	"0J2x+ZrR9sx1nv3KWwzaHsG0BL6YY+M7LdG7DLt0wjb7vVELXCOLJWbYCZLuK1wsRiUKJg6LpqoQPyb5",
-	"Jpu6QDKledc5Za71hxg3Z8ctYivRzYq684xluOV+OHj9Zo9Nw7MEsdIyT9dMeuw5p5teBfPsqT7h8hym",
-	"y9tt2HTLcZfdeIZGy6hs62aWl19BY8KAWjrduW0Ruluc/89OqjOFMcaa8fChqNIVIFR61cqP2A/jnVZK",
-	"EnDb1826JHmo4d5k56Zbtk9pnX5KXSHRnevsVFOinYZ6C1mb0MKfhw5CzB/cDMPJ2UxhT4AQpzbgEDkq",
-	"cTADPLU7t/VI61FXZnl2YjEVrY5UC6paX9lk3YEflWwDOf0F9pnISFfW5IjSbmVNtyAngLUwLouchxHw",
-	"S54BlXcafsFIC7Ug+zGzjFnnpyLg5SuTXJ3Cw/rVlr43kulWnX2yoUzsMJa6YeIalyKDAgfOyhJqjKrq",
-	"YuWFaUjsH5A3AQyfwmAqeyA7Ov/c8WH3Sy+j+glt8ffeV9Qvv3h/GSRsDvD//w/vO+qX//D+Ilnt/feD",
-	"518n4xyG9IZqdgF2ia7novqeGl3R0M7Yzk9vhVlhHPtp1jmN/UQgRz+l/YM6BD5RGMotFWreiR/Qa51z",
-	"ShnIHLMC9yUfvtsrhyE67P472904Z2VT0eBJa2ggPlMQVGGJeTR6w7CEJQeEGOAronuD5hK6FbfJIYKY",
-	"vwtpGseio4Yx2XDsby6gkbySEFUElv5WO4SmtAgLdU/kwSyjSdxTCPfGZv+OzrPuz+fG6Hxr5jRqNNrL",
-	"VxZLO/aeNSi2cBQx2oxZMdjNPKA0BvWYuGblRvXQ6I/QuBwmEBcHhBUsCgO+ImuOfLmjYEml9GVr+5b4",
-	"ki/AHEsYrDXfPKNtAdclfjSDA+OrdOsV+cSnyLo6jgRB2u12MYLrNli+Kf2W23YDIzUspYHQG3/3IJeU",
-	"mZYB7K+xBy9JKnYkWqfMAHoQeMcBuK+EgeB5Lx8Pc9paJujuYMuf7cfNnnRo4RbYHo5Ve+h6nGk3I8Kw",
-	"s8d5mWVn3g7mkwf1WLHD5SaAY5qwh+b7tpOEvyVU8nCxMTW9iNWg56IiPywinvqnpaZ3iOBB49g2NBFi",
-	"ti7RdM/rkPM0AWuv6ybtfq/bXEvPPZ6KigAnUfBnW1k6uNjgtKVdQFuHDxd3zSxrgdTFto8V/fHdkSbc",
-	"VvFNXsaxsWifU29XTtvYeyhXcGXJMQIGnp1tWkfkruDo4D2/wTIsW/fcvj3O7U0g/km1Da/IxltUPnQT",
-	"jX9PiR6NmuTQMBi0V5PiKdYt2eDXiO8Dra3SBnrXeCGGJC7LKQKNvjOfyxznrDd+eBh/nnQeuguXj2lG",
-	"sYuZs8nIBl8CtyTYY+pxy2WwJSdFT9Yo4IgOmmmWT625D9lQsG6XMtMpGzSQh1C/dktsRM8g2tmw4K+r",
-	"UGpUKAE8EW4vADd3WlzBnDgkLXDFygHWGY5SxI1hAdjGhSzwrqETPfd9HlONgp8Y2w4Y81ORsokd1Ahd",
-	"SR0kdJJ8yiuH3fGEEAc4GFzErv18G6A20Q9kGqk4wsbs+LuGxkM0DjfdB1ipSNKUKDHHC5YnAkgnZEv6",
-	"nWgaV/pVMrbHxQNdh4DKvClNyAcJ0fTRfjpbGAbSFcdqzcq0Qx2EpHEqSap3zcyibXhrdAqDOmgOtSFM",
-	"JGB94i530epfMeQ52muU758mCfh8H9DdchRo7ccamfKJKbjJ0t/31YsbdmGftzNwszdzjVHgGFqstrEt",
-	"oaFqN46F/5ygbUiYrvEWJSFzDVotdoQ26YfKm4YUSch9NWe3oYgzZ2UoASkFWMwrPm1FKBw+S0VLMzct",
-	"s/KWYu7bURtudm3ppitJ9pOnAXQIsWtCjC2WPBoFy8qbOPRuJXcv9fQTBIx6yy687Vk8dGknIPVsMBJk",
-	"HcIAq9WON9FgQa49egrIaFJjxDCQGabybWwHI/3wT2FQtIDmQbz9zEa5WUD+Xu9FeLNDbEuqGPiMdqcX",
-	"oGe86npoIr2c08Cm+zkT8RmihUaFlzuWmtlSNd9H9Ml1n2jeR/XVtc9PdSh4wbgGPHnOqOQ9babrfgy1",
-	"MpjSjhoiE8mwtNNAFz/VEcdRVW1ecnOBVx38wkX9BZR1FOr54b94JxN/oprcQJ1uTFpeO7n03LzXHT9m",
-	"f11bjiYaalTRIFuMbc7S6EIchcSBNp6YClLiszTBMO2SY8cabJ0mmptsZ7DeLC0Nkxn5pm0yvYyPsbWV",
-	"hxlR0rTkCyl+HkzPLUlxulkdKT4VbXXBaI5/SnGPAObvDRnVHk+90alZi3yBlakBUpE2pS5+WFwg1L4w",
-	"5yoc6sSgCuvNt7Ps0LAzE7fhEfqw4bJl2rB++fnORn5SamkmuHi8aXOt1Lplzx6dr7NFsTvTUHgr/pVP",
-	"sbQ25FpIcSJ0P18PXrEaNh7WENDDn4d0Mvj1x5ShfnyT8vSboBi5xfw/Bq1QuwZCCQm3wXmb32Nnbh9/",
-	"k/Z8cPYcC8nUX6INDIGpxDTUMCrFWBn6SDqU6k+8Q6UuG3R3xjFAz6poqdXu+arDeP31d/eys84YJcky",
-	"ebqO9AbjwpdzdutJ4iY0g1TKVYZokQlJdPn+GmeN0G3r57fvn+PkwNkLJhgqsR04RrX+RAIUfBcdDHEM",
-	"PZBRnuNa4iI7QkeuOB5OThr6rUFUmg6gUcjgZqsGBBdZRYQgdAvLsUn0pu1GHI5nLcbjdukCUBHq82iL",
-	"M/38KmGhcahbtp5hB8EcRxzHDq6VCDCeI7kljF1IxPUM/LzsqniDD60KmXAzR5ejnvea9leW6m9EEepw",
-	"kirj3heJ5CqJr4HK00wtAAQLLCFDWUkoXmUHIncZynJWVShbY3nAmH6dQZdbVJpnzTN12YjLPpTJl1d+",
-	"nJCqnXpccqKj1lwXEB+Y8RsTYxm6Ac9fPLcbtCSKOL/HGI9ZsMZOvW++G3FRvdEhnuRLqo2jDZTispzP",
-	"OoJ3jXWW70zgdnDf3QlKEymKEp/am9OTTT8sdvM7QyuMYt2tAWeBIFvTBtLhPDca3IZR/EGQwpdZMGCd",
-	"AroPw1zUd2IyZ0Qf4X+mm6G9QAy1zeu+79zJJieBQPR5cVKcm0IOBNjSJYRfYP6WhWcOm4k8X9qTE3/m",
-	"bMy6c+68Mbv10EEynSOTynt1oBPFgEygT+haKyGjuCuv95Ezy+t9QgONvN7Ht8cgVJ2elNYJKaIk8UJh",
-	"jYSz7N+HL2ItvX+LffLAuN7bSNaZciZ57tBOvPcuDnyd0AchmJ8z1bMtIpoPx70nFJDsJofpPOjOrQ3j",
-	"JqfeGRFLu9K1/uJC73XLN112tru70vIhUkpFh5c9EkpOdiqPb06PkaL12yalMi+pbf1Un+uzNJq3waT+",
-	"8kdL6/SbT3TQv2kWx5h0/3XPUX/TyGjXz7oRx+BBjx6lZIc38Y2z5Y4ViZgzBKe0QbtWj3vLKDlbl2aA",
-	"eH2+bsryTXyjljwG6uSdfa7f3CUhQqD7SJ7co0sk9EWSaCvS8toagQJ5FuMyE9FBD9c84jbeDdTZwm6L",
-	"DkcMl/hmT4HlTcfQdsUxEA/6hC3AdzCFvKOzWTMxTDLo6AUfI7fhuMgVaz+tvqPGiKu9NStZVHv7tp4G",
-	"YY4//039ni2rPS7CBQaDtBPOclw0HF+aaScknthX4fvXGiSqDUgt9GzViMu3m3mPVsCG029HOK36813m",
-	"uDJj+BMRjXM4ET6jdWonqN0tzfqeMAPcpb2zO1YWIiNSu7iY3GEuhsi9UQkXfVJ3HK9uyfHkX54NeI0I",
-	"v5Msk9UF/ljj3C/Y6x0SeDEiQHy+SnssrzUyw9JDyXMf4g7gUSTidiXAv2Iqv1WveDycFaHWDT2+lC3k",
-	"S4U+kqqpNDTzlXlN/8vVLMSyXpuDSDFzj2JJINZSduQpeXdWow30l2xoHkzKq0wh0ThA66LT8TcMM+HP",
-	"vtz4SeAiUz890YGiAxIZNAoGVGKKbzHPtgwDBjHaIkIvvf3Na8yfsTJQ3JIa1qqRD6D8hmUVosesYhzr",
-	"NtwwTVQyur2MC2xZR7erncg5qrUlWmtGsQFRIfv+wK7VhekvoUxSM36ogWFC/mzf5J6Uzo6FOpROkDlc",
-	"niJzZCAHMHgcBjztaQQSdTPppyOCB+0c0yMItjXjYGmoCZ7YAsmmmu7F4rVD450HKUbrEAMIeh6DMxiD",
-	"3LzFnGygwYluRSIb6JSo/qPDqKhWj+PNxsZTuQGVLLEOuTa0YOoJJPz1giU7vL4TE3tJ19YlsTFWYyrO",
-	"1nR6sjUs5rkpWolKaAF7MDqDv49n2w3XSFwHvIpbrDTHwMrSEvwVS8XvlKv/jMzhHxoINtpoEgisFmsI",
-	"3Eu2sXS0+9ntGHqYb7wAqfymdWdyFr9678ZKvXgZo9SwEstAVl9YAkErO+9mpsGOhiUZ/BLM2rp7OXe/",
-	"4ifQmk79dA6hxOQ725UkAcJySpRtwiLuPoQfuw3NrMYs0HxowmV5l+LSJlZ5xOWe1HVo7ydkaUKmc6Jk",
-	"5UPlcoGLNFU8h3yhQbl9y3x9OX/RLVAAP09klBndHtIEES2EtjiyNd4RWlwmVZNzTPNdmtZ9llvEOGft",
-	"ZQLdiUwPUZOsZpPT4Di0DGWFSke+u4PRWU9HMEQpv/aGWaD8uvrh/tVEEiMbgUrWucrUmNXZ+uRlS7MX",
-	"1SnLC64ixgnRzmKhI2LHJPNDtZM4LAVfcFeHlsaFt6E79rSWjDrobIE61CsxYQs9xwVhC9ePZOCyVkKv",
-	"jJeAdxrH0MGLVWdScYGMhC4ewzjGdekDNRj3xZu9lY3eKpa9pevaT/eeDG8ZnQAtWVlkSGYY5TvIWV5l",
-	"6sJ++P/+3/8P3DnQcMu1gYZGb1hmW5b99xJqdf+1cwO1x2VJM1ewvxOCvdbp8hzsdu+AzEJUTnbmNI+p",
-	"NzgqZvs9tg7dx1137uOk9rT6p6BVsCG0GEV5J7Ht9AthZNV4oDuwV1IwYgedcic93BCE8RtCC2Fbd76W",
-	"9+Ndi+qrp078DxZDuQyC6DNUDIvu5tlbH5fvjGEbf2wd7uBzlNJ+bxqaVveQjLXGbNOGO5FBIHjg7Bsd",
-	"F9cZx0KKjNFVVhCOc1kevVIGJva0rjm71bm18ROB8N814ing2ojL4FDvGStT00vO8vUaiRQ4VvDK+DNk",
-	"tDQNYoG7JyaPWVIOb6g5pBUCfW7RGbSZackKD5lypIw3NGM0kzsisrpEVF1T/2yKLS6ydZd1ulbpSd39",
-	"DL7U6dsn2TN8Y8Gq0mATECcG6yJ0LkNjtCfIDPLLqLPnfLGDTpUf9NhQPP0E9gfkLSgYOiClflE7Yb3u",
-	"Do3M5yA30FLx5P3FYlFF9thsW3sNuXrIGb4LZoDkbPUMd3W6U2kVofbOcDqG03dcowEtDzraYocOHY1g",
-	"wDNDKdgK99HVEeW1LRFd5LUtEYWetq4baEo9thBkS3Ghk33mWosVDX5LRy2MZ4sn4K1V91teO69EdNES",
-	"tqZge+zLQeYsmMoqjSeY6QRjdUDUJkO4WTt2VhmUJx4zRrHn/HQW/YU3fyhd621RhGcHX3LqVxBDh5g5",
-	"kc6H1RMGIUkwjHK6gxaCKDY7+APztz+/v5a0Ux0R76Y1bMzp/oGltb/uHW+Ki+sORNYQ6o9H11/QJfa/",
-	"em0Fn5mN4us5SizA+qfXqYvuDKAX7+eme3B3RLo4EhfYdXGYtX6HGm8n37VgZRMKqsEF9uw4L4p1fsOz",
-	"aBbhiG5x/OPjdvrz6ZL6eLkPtTNsl7Vql5/CcpqUp7Cb+YfvWemDkbIXzViljT+DG0TKEMbihpiSomnn",
-	"i56jaziktW3/iCVaMGCsmBhF0AYdzAIxKR0NjpnRTVON0VfVwJrgKyOZDAEs/cyqV2a/XGDDUF7PIIWt",
-	"gBvOwFWvGDsVhtt/FRa9Pr6dXXCeF180N9TPzL9xAW2+gMYcZlOgfGt9TCKuIkpqRChI4cB1kYZ0Hi37",
-	"cFU/X3LBaDKlXqcnX6WdQxVAEYqX+/hjXSJCcRH/SsmETLmHJL5Grz+LdZQdEK/8Z8BiJceasSPFt72o",
-	"eqtuV2S+nrKbahPOsJfvsZDBXJ1ErwKmmG+Ps8BXWMhv9ZPune91DUKkkyAxobu7VJfYPZz7P9N69amx",
-	"cPFDqGPfntDil1DNa4lI8baRAazsEqNiCMgxnyMzrNqdBM/T5kA8/Qbmg7euDRmVZDqzXj0FHGd8eClb",
-	"d6Oe7ybVRr8ILyzpBtMD1KV45KtNy76ABXd4o9uLqeWJfmcZV51ieN4uv+doshvaMk93wpo7YoL3XZGw",
-	"MHzfGeJpLk+xNLdITtQYpTV8nID2T4KdPKBjNMRTTOC/J9Cf5vJcAl1LubESEwCWvxPdZo34U5Gmawa3",
-	"PJDAMs8JrlMsoxvCKzgjrMb6sJgq8dIimxec3EI6U4nlB9O5GDxhH9a6d6zSeEH7Bx+k1/cdVIrb1gWT",
-	"Yks/BRy1CbByVQfoGq9NRnIypP6AqunaJgBhU7has+I5+do5eEeS5WkUlNgs+80NENMjoU8RD8vOfeQu",
-	"OXiKcWedyIYx5+bf8unck4YVk+IBQHE/Lw5Y5jtvLnqiyOMk5KQImNPBUqGaBLpFxsEHmkohAx9oZ6aH",
-	"TXNzSXw2k1mROXAol+p4HU1tUE05XUw5UONmyrX9+pn99hxn/Tg4obtjwZnSzogapaa4qcyfb1HegLVW",
-	"c5zvEAcPY92o//46LTh6m/YjocW59stf9H2Odm4THVG3jBUTXqaFYKixvAXkm7PNApBrUymhKT6JcH+4",
-	"W8wLEijbnjJNvJ5x2x3OqKIdi8PZE3bedsP6ZoedjSGI2Tq966ASJJoTJxTKd6UD2VIkvREsrdrao6jN",
-	"oNYK8t54p1zjWh96WcTcb0bkTwfGvZqXuOh8KUrIK7r3KXUeqvugkReQPEXAhOEiOrSfpuKQgDYem2aX",
-	"JdJyXvbemEtxpL9eY/483rpSV38QRPfR42kU3c88YPf5MS9t297OnTt34xZY2UPPEgz7Zhvtv9HxOP8N",
-	"EY8Z/OXV+a6PkgkRv9gKF0R7y+cSY6ok53ZbtB4xNMeb54v7YsV72XA9T/WoaO/iW3WOEJKV8VCTt6xs",
-	"Kvz6s8jH/5NR/HpJLMd7Zbt7ut1ox0z2CCUJMa3bnkd++et7US5T+OWp1qgRqZ4l+JTyvd97q2z3ZXz7",
-	"nXEOB3Pdk0aEQK8/f3yfPhqEe31Jy02glBMAfrrX8hpvGPDOlml9Ri1L/2lDylL/qeDk1nZ/YXvzb9p7",
-	"oES7yXwsmQj1W7U35ELJoRUMX1ihrUxNyNUPJw6AL+RZkIkkN5VUSUu4DgWBOip9LCl+Nq+McOBgX12U",
-	"XHO7nbDlVctlmj/MaelWY7bL7+0Z9AbqKP1JcuWcToQbs3FLQwalyY7wYAtF56NILGQE8mE3eQQ+a95M",
-	"ox1s5llI93PLa37QGisQGlrgnBS6Gaphm51utKIEAvw7uCbgXzCgbh8whrxokwVDmfwgdULLmrN9D/B+",
-	"5GZNwcac6GfTUIGTEf1xco/PuI7d1gunTWo3b5vKYsll5pzCEj87u/sErgCoTQ88PpYoUMqOOWc8pVwN",
-	"l8W36h0fDTeDHkxdPbTCxTGIlNSE5HvQaaL/YdYnYlQr8w2/X69XjhguGx2btGIf6MkMF6+/G3Yjgr+E",
-	"IVKWlaEGW6dyIjE3H3NgSrWJKDALIGotwdYIhG3UWXH4twZqFjZlI6BPPaEFOHo4a2hBdQtmQEIAQDIt",
-	"ffuu1S6US2IxGqOJQCIY9fDlOtcD/pjjOkj5CUDFGSA8zqoXZNsE+ED9/D1reAJ8zIuUhsnwQvjzOxZq",
-	"lUZCLTgdrdO9tIM41rADLEZC2zhlp4mrranRSBG6Iz6m0pb2OGA7/FtjBLBFT5RYCU0E4ljqdAaORc2o",
-	"bWq8AQ3KC+9FNniCaurn10kFmCWpiEx5NljEB7/+GOgWHg/cX7JDEh+p58MEoahKrSN1Jakp5ZaEp9Tr",
-	"ER4qtwwZTkwD2nh6SoZvLY4dnFD8UrjeKK8VlZz4JfY4hJrpANIGRU1E7jJ9Oz0x/80OO5LvMkUdW6Cp",
-	"DI0V/AkyojMiskeBUkzpijDtGTeXiPoPHECy3UkIS0MbfoPN98GCxejUMa9dqYcWifafOvyYu0DBmIak",
-	"wuI5XEv+n4PqBps4B5IlyHKZXnAsD6yFrxlzabjdPDLdUu3uSJzvKMkJlApiuiUUG7V+zYqjv6IT0dDg",
-	"x1QN+67wRCeb4YMuMm/VdYA49RXDQZ2xGV1Gj1QqXxySnoMkfW7QKRdiktq/feNUeF/udbx8NLDhn6ZA",
-	"L6ZRI+Cp9LRZSJgNFI6buPsCDBFb2esZ9IiqMqatmykohsc7U1k50rqlRkU++/u1NAZnRgnkVrSFn+Ng",
-	"8jmqy+NIZygWKumcII5e1om0ee9va//HHYgNakqZgr/SlH5kCANfNJeYncLkMDPH5JZGKXumyX3innUg",
-	"KAZWNpTB4+JpQpjYvhPIpif0Bes3G+ohjhc45Vvq+WchTTB4GAUJlWDGtzRqE8VhNDcV9+EeIdplp+xt",
-	"i4+wcHe3HAvx1FRpR9ZuhwFcCf0e0SAoJQsjVkomURnTMU+XZevHHaKh+Wz7jTgStms/jXw/E3zwky/p",
-	"Xmyn4xEtGnsy2Ay5xAKgWWhm6gqy9TGjoAgldAKxG9v/BOCRAWaQ6z5t4BWQMNgK3abLkeiiIwckJWKX",
-	"0DqPcZwjXy9e0xW6Rjm2hlGJhMx0L8+40TsSqD+4IDTHGqENWdyb6FEnMHZTKoG+ulpUNhTaVOi0AH3Q",
-	"7Wk6bSdFsnnRkQwJlkSkxOj3KDBHoi8+2lIcc8pW5vC6TLoFcgWEwjK58u8NFv5+TiHHdfhEY9AgAoh3",
-	"QbuY1TJJqzeNnP4MpmOgAw6Yf3ZZ0Sag24mlVuC7TpO64fVQRUOCb5QwehPtpkjAbR5GXVooYfPNlZlo",
-	"DBqqW+wCQNR32CH8DbLRSXQQOFgvFvCy3KKywUvIpF90IMuCxKAE2xWmwwS/A3VxCUZSNM7QsH9zGOzn",
-	"nesL2/9UYn3vt1TyYxRyfP8yizWveOPPNh2p9p7GL5PlsLYuFZ4OABiFELyNHaDnZtbjqRJth55jK9iL",
-	"y3e2c240Y+kXPrntvEY+LJqK+fofMQ7w6N72S6w0cPwDrYlV2MBvgbMaKdWDlwTzTGkV0EWJMpltWENB",
-	"c8W3mB81/O0RQpoeD38S7CF8O+DDcprEcNK6z5Oa3MY07pnRNQysnFUvDJk0USJUh85eLFMc2mWOr5ui",
-	"8KmBbpFGpgiNFmag7jMivQZE0DIMNlWK73nTg78M+wi03ZHiCAgWgyC+xaGoAgRBgpPoJIs5XDXbkFA3",
-	"M8CFLumbBVpzMsKHQmam2J9Qh0Adcpg96FaD6K2P5r/lZR/6/YA1bBks+sw+NW94A9T4GJDuFH+UT5uC",
-	"yCivtn6y1+18Xozo5y1Rpp+Hp+B5rVoltori8xAbPdHWCUfede83HWVxTdv1jjjCrDob3k7LQ4dotjzB",
-	"nnqH6xLl7rL2ICJXjZDKApY7DI0/8MFGWXsQixsiJS7a/oN9Fvd08+/WOPprRSPNGFM8GhG/0qpmu+Al",
-	"6qZ76g6PMGC+pRr9oCoNo8DdBlLmSKXhDgSFyR4ff6TsQEOe6NBlF77TQrmuy9qlp16CA6aCDFjz3qq9",
-	"gSzGV+dOsafbEcRdM3Ybe+3CO9sUq8EaqbFEg/U3frSNXfun/RrzLMdUKi2USJGVDBUa0hraLGzAd0hj",
-	"23gmdCsakB5mF+2GeJfYN3Lgg/Dpg0GP0R2mhoSSNPwum24GKGE0hVqHU2gVqpQ5Ha8vLzHiye257zhX",
-	"p+lVhJreUHamypb5oG7vjg9ULe+D7bsp2Qedq2JyVgIbH3LNTKXtJLl3h8zi1tZfi7bLYlB+4Bq1zLDg",
-	"Dm3oN+biiGxfBC2OQ1Xsd5IRbzJkTEY8fCUG0dgubQGm8buG+q0DTMft4xZ5j+ZAh2LzXFJcTerZG4kC",
-	"jKx+ne7f4EwP3/nkMs3KNa88O57BxTVOeJtE1wNX7nhLGio5oCf6glAs2yHouAfPELrNNoDFDkE8Ijro",
-	"5tbyBVD3bpRqak4/uW/P4byRoqP5dPesu7+ty87wa+uz07Tq0r+7fR1DqSVHjOljDswyu+cG3eIi0FJr",
-	"JgOjCLh37iX3IniW4nMvSB+pz2Ve9BIuXBqGWZf9dMTGtKQ9YWtuMOI6D3jQBc44y7pION6K698azI9j",
-	"zJxZ977xLunXY1drZrtwvS2K5N0g2IRhasLmXbgFvB9Qxofna8wgayCNkVdiyNsSZyl1aQg+sOaMbU7p",
-	"ixihK+k12CksXQK/9Wjdu0DePa3SkOrHQUGB1iWOSC82/tjqwr2zgllF0YTf4sX0EP58uwJXbHyTQvo/",
-	"2dIHhOoIS6aey0zACVe1PGbQNetABL54Qpuy9CXVEC7kN76GIzrPPMsRhc9khAYDM5XvfXOjY2ixoqEY",
-	"1RgVOmYFe5IxyP2H+AOk7BCR5UxdlLmEFmUol6bzVIFrTAvdegpDI5dVtj6qvxCe6bKWVVr35iSEx0Dw",
-	"cAhKpskOW6UJ0qGtL6h6g+VPtc/jhmqJeUIX7+oa89fXKBo4hA+76qVreCOgfhgzJl9Ar3pBssDNjmzk",
-	"01ySWyKPnuLzMJrZmtBC+I9PjbjUPAYl1hmR2Rrl+1Um0RaYUNlLX2f6LEH6FFXMXDBd1T8qQKRF/LVG",
-	"fJOyVT2owpnm0zTeHlbx1RzXiFvogbZsT+uvIx+CrcAYFcl3UZ1sv/SBtEg/h4QGLQSBJbQxYuqg7xAt",
-	"VqZN6nGwGyCiCg8imLWLzhAsTK8BMv79/roUc+GtEtaU2Vj4xSqlR7FekOazToNuUoiONaK+3YLFaeZ3",
-	"xI65wXoHbeFNBmMIT4F2gaI62RRGG2sBrj7vwFs98gWoS0a3wRYlaj6zNrB66D1RbDxqawbivDCJgTCY",
-	"+2AsSf8dNO9T6GkAWAcRKFOEemI6qi6qjETXjoleGXsDpgfDR0WyWgY8oJOI9Zz7fE52+f2DCQLliU5A",
-	"AXmiJBARSlmhLMs5PvioAG7T2GsU5nRTI+pXSKxIXQhYb2htHLlmuFhKP+fLnQ32/e+xr4mSx6Z9dOXF",
-	"KvZQoPPSl9Ogcd3ctjZMduKJNyS1Zz2OpmLXyIId6GU8TUHJse+1RH3ZJqN7s4FnV6WEbypk/HFxBh58",
-	"0vpGOx6b/jm7eqLVpwMSWd1Idb4g47RvVsyX1qyPFu5cUSOWzy1JT2D1l4KVyJ/aGwzlBCWuBuEQ5xAh",
-	"k+nv9jvRdHKLPIFSodaQed4v8O3Uh6U3/A+mpK2ZKe3zgGAOs38nC07CLSm35bH2l/OTLpN4espIzw1k",
-	"msmaqLTU3UozDC08FV2ULkxEVjTYm5vnj3sfdkfzHmXS1gituuoz/JqkJrgUW6/ZwhuaNbTAPDugo/sS",
-	"kTuNc5aE1ewp8snUv2fsFvNMqMsalVkLkxzl0TE6ia0i1nxiN9Ol3gE5WzwSk7lbaqOJdI6H5tmVZevY",
-	"E5bQH9R/ul6z29OvBqs4DoyUImMbUIC25BaDRYy6m9m1urQVPHdRB+uqDNPoiipzFayAV80v6q6weRq2",
-	"xK1X39b1+N654bvMmpyjjmRTeyDRHvZglswjQOV9p7h05bciW9U8lnFfs1t8Kt/6yghS3Cb36eFIKWcz",
-	"zDEQWXCAlL6DKGUNzTVa3wnuiGT3QMreFqds7jXy6as54xy7cqiopqnBO7fCBUE0KEgALkb96ZhJxvb6",
-	"ogAntNoALCSpkBxsQNirOv6MLle1lbAiA8A0HFEi4O4beuEWsepSJnaPrtFp+us18uV4hsqM2w73Y43j",
-	"PsStxhh1aDjsQ84qXfn9YadLv6GW89cznR3da1bTIn5D+EkX+TXxmBLr45RP9GtrOukISCYw1zlfMz1U",
-	"7mPPKJPPHJyi37FNJP4XkQH8m1hlj68ef/ng0eMHV4/eX/3jydWVce5qO3G4ptVUs67hDepGOuwYNMXP",
-	"EY1QVrzFcwGnRUDm381Ko9SJKQZ3ncHaTWpvDJcVMd/R1/k4rgk9ycURSFLRjueUxLC+w9pnJxrHacJo",
-	"B3T0IzJshwDFkx6VAEaxsjyaFKUHHn8WamFFBaQXSU88yThNrEbdedbamnA57nBZZOCj9SWpCt/I1mRd",
-	"Hw0qHZHaYFV2Es/WGNBT9f2rTFCMeCYkOopsoA15vsjxQfji0RQ/yVBZauuYUB1YNh66+M0F55y3K27C",
-	"jizArliTVDBFZ2smHobWhXN6A92OxeoZrLIafX+rABA08xl4mu2g+FNxBKJFVun7JZ4s6oXEBWjt1ofQ",
-	"fz4v/hdXY0J8caWo8OjqKuONTnQgevVKdTFXOI02CdJgQFCOPadoxw7d+4kdaLYjQjJ+zIxGKpw2reZb",
-	"N2Upks4XaKlnCXOsLjgRexFILSkY1q4tpb4oBoOS49YVlRaNXhLlRST1IP2CiJz13+pbxtpx/ahOG+d1",
-	"rq/Olenkkr1h2qvD3EatJNIcq5nKEtoeaCv17Vnr3zI9wWSuVyu1LVUs/0Vr0ifkVbpTeWJwND4GOjTw",
-	"kj0pMN1TliuRSWrpL/iswj0JosiAVHtd0GLHmrLI1ti58RDFhxWcWQPKLzSI7ZajWyykBrNNyyYBDOqk",
-	"hYP1NhtbBYejRbh2h04tN3qz9WadsN06Rjm2FDlGe4tC3UX78KmQ6tn3LOLJTdyAPs+lQ3jYIZqpcZ7Y",
-	"rD2KP1o4rslxgydr1Vltu5pYY+XGaInLzZVg4w6YiueO6jJ3EidrbHR/uqey15zl37cwlVqd1YRmEpel",
-	"6ME4LMxQ2yFeTKeF6iwtJEiBbaKW1zuvdD1vTEcvCEljQ1CmAUAMTaNB1vTwzycIhyocoFsnsKFLwSFg",
-	"RvHJGWXDW92uCcg69NZaQPzeUmIFTFI3Er+EAcXkxPtz73UjqjGA7pDDazJ9a7v2u3JFVS30/5AbjP2B",
-	"xB4Xyijx2qAV87ErZZnO+tISTu5w5eX3cCphSpZVTKPpno+nKy1b7y0sxYwXy1HADgvZiWzpy0XIVQW+",
-	"JTk2fRM6t8RnXvebfvra1jrM9tSk+GDcrf09fb/DYAVdv3zjoo35jglMV1oqKJl6QAICouB2VXYGyEBc",
-	"CnzZv9EePf5qNd0KdbqRrbcPLQxaEer+Pidr0pvRdndt+b6Hmv4mxE1z29gntkAt3H+24TULNPCZKEUz",
-	"ffPH/85iCtntR12yAby2Mo2Co0qQl/SxtTXI7t0AFnmYujusy6xqJNXGXjy5+L/+19WDf0MPNr/+/uXn",
-	"n/7bxcLOzNPdPMItgoct+O9oX301hDtdaj84RKvO3uamTYAa06wvBVp9sEtLz5vOJEoQsKgouMm/mo0W",
-	"pUEZq8lYGOM2M/OxLzOzNVE9iUyE4qjZ+colZzJLPdzH8YZ8HA3jDQsBjl2o7VmF/ycbTTyQ7mG8TDMh",
-	"YyM8zAw731i5TTTUanFrwx4iO/0o1pT4BIa0qOIptz5HB1ORNLcNU6wTzREHFHMA/Pth55rSZMKRZSFV",
-	"oXGQL20m3L8vBclAkP+cRQd4USK6xTfqyWjFVM8uQe2061xIJq//r21d5u0XRwsRKBL++Ca22LQiNPrZ",
-	"cPWFgfsYM2sUqge83ib8atABPTG7mH4bN1h5VLletJ9yUK1X45xslAXnzZZes1I+JzwvcTQe8kROb16i",
-	"qo4eqGB5E8BwtfjYk2B6MQXIw1rPTXuAvMnEyhb1T2jLWVMHMomPpr301NF9pZ+CJGEl7aLJ1Pb3858Q",
-	"iW1HF0+H/FtcJKIeUnbDGp6HoCPsz78EWkcxXvizxyfaj8E74o6AyqHwOqW9jO1P6XVtb3EILZVtvkPx",
-	"vM/xLREhcSgwpsGWhgJzZW4/L1Egf7+FVJ0sJ9ZPqed3HKPi7roiLenZ4kRDh1JtlriZcYf5+10wDQVi",
-	"8JT64nEBqlJvgDtFCV9diKEsnzQEeg+PCsUH657AHO8NFOxEdE/oNCdQYBknOvAaB1PjUrT6k4nRrHyU",
-	"XKhlBXDyTDqPvxinZOmgnzmq8NtGJjQS5fIFRLy9g7UdmT1AsDmi2a7hsvXrQTxC/cIqLCB0dZkWwdnh",
-	"fJ/S1Azn+xaByxcOervZhCAETbPkyQ/AQzpXDJr6+tuG3JLEZKNv7CuBvs+9dpZ5SQxqqPnTByEJtK0X",
-	"Ow0EasALuUayNTES0+qeN1SjasNJMIbC+mgzgTXuNoyFNGCh6VRctPU8DTW9X4RsesGVbjOkZi19CU2/",
-	"QHhKqbcZoRDnclWMEP1y8ASX3qibbVudqFX0ulYn6RFBbtoQWhC6TekhDy94x2JlyXyZeu8hLxmVuDAd",
-	"AEwVm0sUJLrCDQOoi4NW9iTNwQdCSt+GY52CF4furPs4mYxHifaYZqhGXHo/vUUyVQcMlwTubLJGFMW/",
-	"R7QI7l+JhPwR17OKFjzTqTf0+NqQxK9JbFmGLTH04S4wgel33rrG99BjSt1hmTqMGdt0MbZ1x2LL5BqN",
-	"V2ZbliZsq6Qm39QgYE3R7o16RqezX3Ob4DheOKsxfZneaH3CG46EwCnNs4UI8kmNGoGLEPA0vg3hUrat",
-	"i6YB6M1z+p0ktEr1fFAFqxDfp7bp1tdFQl+QFijd3/U7oceIRYv1AnUbfKdJZREe0k9L4wWNAXGyAYQU",
-	"D72NKvnL1+4ObxgghIPgpPDry+CVq4MwmXkuI35pDdL8GdKhrQSrHSvNF/H46oD37o1QU5l4kdrpJDL1",
-	"SZvcob2B+xRtoMUwG6Wuckzn9cb31p3XB/uy1pstmzbq7sr2wjFyzAXGQN50tZmW3Z1y1ik2s1S0l3BP",
-	"f3KSrTUseqprR8PpHZNuc5RWcHc5JyYyuxAZ+sbUsg1LXTgTHu0JXH5PoLgB/miUJ0TBp5TJHWfNdgeF",
-	"EERC854tFpedbBrtM/QdRmMJJfYTRLIJmAysKzGsKg7NPkDN1ur9LeZkczRKuvmPsKq6mvZmo/V/ITmW",
-	"ADdqocaVyq6eQMJf5wcrTbwvwm2JME4t0GA0UKqqWMw/hIuve1MMmhRF8V3I4IUHApGGhP4F+ukX4ZaR",
-	"DZWkDDQ4+VO0gATuMUwS3UvgRpeCLmsmcCNZvg8kX4wKMHUSnDCpb6KpaygTbp2Kv/rbu+bDSOfnV36o",
-	"YESlQUscb3YLrXal/68DsHbl4YVGGM/ZEJWjQEdXzUg6ZRlblrHNZpAedTWR6TazoACUve6S49ZqCWQn",
-	"7PUtqk16ZXINzt7yIZCnFOwC4DY0cQPPuEMLkw8hWyZyH1rYphiXpdugpX5KUBcDKEQTocRFiD/BGwU8",
-	"DqcDUB52bHkXqR7yzRDwRmNFqvHtZB0J4nappfLCjTpgXF/7twk6rk7E5yRv8OqCNmWpYZ3130eH/eOS",
-	"Xj0fL1b2+zOEyFGZX17HkwDuDPVSu/53+LfGi5I+Tr8Onv09DqC3uZQZJ+8/74n6xytva/4lRFNz6Cch",
-	"11FZMkDCHiUWUPK9xfaOxGWbTAPY4+MbVOFzaZbBAO5kPDbJEwHLDzY7LTFHNMfXuYy9SoL9k6ODWX0U",
-	"On9o1dHZ9VXmEVB11pC8fG+w2WOZxXXrcwzj7ZO1x6nd7Cv0MT5dKDojoiJUZ1jEaOqhcPr4jCbSN621",
-	"1pjEP4mUY5lO+/DtCxkjZ+XiNkAL83TfiIn5O2IsCPe/d8kVQ8i398ca+9VKxTR9AB1jl3NEt9iY29o/",
-	"g3mOqfxwNCl7JWP7pu5a6s4wh9Y3hUYR+QAFEV4b5c9xgipCGxEv89IOnCFa7NNlykz0ziRh+qv9eR3f",
-	"IGNdnsM9ELglhpmgihHjTohpeZx+PrqO3L718zTTJYW2tEfZPQdd56cBS6AMmfGMNRIaUaHssCMlHvd6",
-	"Jb2ueeCgZI3fRld8n+QxGRpWEgrLiL4Y1SsR3smWCOkeyvdYyG8p5lsPwnhBhFTaw+tIrsAwzg+RT++O",
-	"BWexD0sqf1zUe9POyQ6x6qzKzSHC5OnQaZnBowb44w3TBHy0aczUSJKdZiS+d7rNkDFRhSXm8TmteCO/",
-	"RzQQFi2JkMGQKUmRrwLzUJ6iOIqQbAh3zKzJEp43nzIDr7rkahfkJuvWH60c2nTIZaohvO1Vv3Vc5EWJ",
-	"pIhP6n4c/+hn8Y+mMtj52AQ0gKcco9fV41jhGN/cq7PrIa7oTcAQ2BBvNdiiGCHgtnuhCGCFr/kFpA7F",
-	"h8C7/qoAnnhK78sCHW3N22gokZD/91TsXzD+2huZN3jlcel4DQ415HQZSB4cJQDscYBtgDxsW3Ga6Dui",
-	"4oC5MMXy0UlMr4jw0plQK4SjhnqpH/clQxkXvieU9zE+d7TbA/YkCByTBeG9v10/ivNAGgZ6krUdm89z",
-	"JrxYOKbTmak+NIt2u2qI35Yltj2kNXy9PrPmiLQdNjSHxogSVixuDdOeWW9rglqGtq9TpDhRlRgvN8KY",
-	"S+EGPXHNsUeVirYDtltgSvFiS7ATCP5Ha7s1yvchD6xoqsrYjWfQkofxFTt6O4eU+EqHeEupz0ovpzcc",
-	"5cd4f8QSjQwl6S45KsmaI4mLt4HsFPMAYfTbUNlmrta40bAx3t93Br0nMisfcXkdOqf5MS8x1LgF8vLV",
-	"76EeJKlqZUEMUrh/3QUntzj8y0s/RbcY8TkafKeegTwbVDQoAcWdVDXKA9i3wUB4aoUiC0BZlEyIp9GD",
-	"CPEs1p+ICLWpXFGP7wPd/SskxI/b6GE+xnsCkyqX0fEV5G77t6liBS4TExbqtKvwW84ZDx6xmqszU8Qn",
-	"VIL8eB3tSNaPR48ucM5o8VMoMCbC9bCuA7//l3dTbdEZR1v8rilD73O2x69Pbowc5cfVN53mardel/9h",
-	"43eWqJ3t6G1l5xj15Mqqdy9ZoWZOeZ8SXdZt00xsV/7uLTC4WMbXSEwNPNyiC2rg1XvPLd7O2bOMHJLP",
-	"1AF7hmm+03OITziG513Wsa8BOmTyWAwcO2qUQmMpslyf+QZLRMoAspFI6mvsCDMuXWvWCWLsG/W4v9iq",
-	"xGlTekFKf9kPQwl1ea+YH6IaekUklAxAL3Ov9Rkq9pRG45xb589EY7DbIpWo+fwk4BR7JmTismm0tqWw",
-	"c1av1Off5keZ7HNDy072u+Eau1l2+zuzizwihsWXnxHgIk9n8SJYh5EikFLzG6HjzXv413irbSLT0Nha",
-	"7bArt7TY/EJHpOU0Dpakn0G2T5Sixx6wpYXnbW9NV3AOn4wk6mnl5U4yJAL5FOgoXgULFDVQpF/JDcOr",
-	"7FhZBNT3ktB9KFAUdEKwRj6VJ29pI9C6xPE6rnk+Wsk9ICpxDOKQlonmKGoq9iGG3J50J9FdgCOxpU0s",
-	"i5HF/Yrfc5TjQLYpotsSJ1RGQDZNpK011KHspzrDzFYn4JKh4rKzgpQKBXjZkoBQ48lMQQ5cG6yhNpsI",
-	"GGDkzBrXE81B4lEm44DbXO7EbD2BAc3qPPfVfMvEtW5SahK+DIiW/qaZZAyDWvIuZdBGeHkz37GEur+n",
-	"8HwgpDHKzZouIz8GhglEIIYxaB0rMNlydh1RhGzEUrfnT7Rg/uoOaFnaK3KVRGNErBFYJVCN+Ovq5FSK",
-	"NPhmlyML6mIsYp5b5nIqvcOiKX0MV9clCV1xa9Tzu3n6EPuBPeO5zq3MW+6tt2xeqbGLWAW22c4qktSG",
-	"VkuJDc1TfDCOUMbqBSrHGmVfoj3OKMuMyPUkp0yh6Ap0FBGwxS3WLbywstOKIo5d20LaCOv17xOmREL+",
-	"ZOzDyD4A58t3ch+PIYAw3qUlqw/2lQimSFfYg0wPvgzT1O2AOc4q3C2V78JWbCLeBnB8//vaLog/zGaB",
-	"xsvp9UroLhl+MYrIbYKL4Bf1uBftLw5Js3/7u5m1q47Iw0zqxtDLwuyTasQRQiLZiLTcMShiirin9dBm",
-	"oIhFvrPW4YI1TgCDgiF/M3Av9UJnmw3muqdKtHvOveNXh+pAnIpju54ZOBH11JCg5mUzfn/iq+4yI+RL",
-	"j2QLpQwR3v4eNiXPS2zA8YwOJ2kIrlgLatQi2UxkjvUATupSLyeB+eA1+KqREJ48cXDkGRmIdKJ4hQq8",
-	"sn1jlFDI2KaFiTvsWFahYybU/7Nxwrivke8bVGHACuNM55gnNECYcgsRGdOdwPrs9ePG2xOHW68OvaFd",
-	"+qH/hfG9MToHd3ySXhjSCaFNfiKsQIBg6sbhdISQNjPeUJMw5NWrs/PrDD1D64Mm16UlWzzBzZsXnz59",
-	"gkS7DfOjs+VMKW25zNZYHrBufWRaSQN3EikyECIblOPL7Eb/om5H+Pn9scY3MGSmJiWgoc5WHWAkcZGZ",
-	"lj9EZBtS4kt43GgXa1wyus0ky9R8M8YzVNe6HyiqcKHOmlvr1xnKJBYy22Nci2zN5C4TpFCfK8keX2ZP",
-	"MziHOySyx198me2fZUhmFRO2wuPjA/WXB+ujxKKtelfHFaBUDkTgy+wd3jQClXoNNWfrElf/45+C0ey/",
-	"v3vxPPu3z7/4x79mByJ3BrMMlwXQALpM4goXx8v/k7oz9eTiG70fnWqxJxePLCYIqsnFk4vPLq8uP4Ok",
-	"ILkD9nrYsfBr03lIHRMN71pcPLl4jfZYm/VwYkXNqMEKe3z1yHhIpalHAsNHXxcP/2kkhj5CCY6DT+A5",
-	"7fJNzjEUf8EPG2QMR99wbn4PrzU94YS4VKsL/ZmMskOGbzE/Dip0jH9PSUihize2hGJ1OahhLK0e/q7v",
-	"kk9qFqY6rk+z77B0JKsR10k3asTfL4juUit3VuN3N1P3JOuK8pZ0roT68dXVGDTj0Vhb/vTraLOuzrxZ",
-	"OmI43i22P8tGZZra+gAoqbDDqBArdYDXOFPKDXRBgvPW3zVEj9CeX++Z2IuHv5Pi00OBdcKJn82vG/lU",
-	"7J+qUx61aaSY3LCZ1jSe7fnc08zYgnyegaDXdiydZM0oBl2j24ssSMKm0Cqcl9dfESGfwhN+sv3WYMhD",
-	"NHT77WLA15OOUv8YSpQfeuM44lytZs7K1R2clTjXqKKR16V5R0dI3bawdVnJtivTC/OgbjWlHbhGp2Fx",
-	"t0b5fsttv/jg5j9rH7sPOraf+4Gt75WY0PzddHluadOjrIeopa5VQoViQSE5kmxMYC2hckRznfnml1HP",
-	"4fcevc8nqAiVX35+kXyreMSWXkZ5lgv7e3QbIjyoVAZYeRm9OZY6AdtP7nfq5z89tdUlIRnQ6Bx8zo8h",
-	"ckP5RAZ3R55Gc4OUNylB1DP3JT6a+r7lcInAnDDE6Lg7D5xIiemcEPFRNkdl3pQtcHqQvM+7D46YeOD7",
-	"56jQDgdoHZxygfuaX97P1foNLGGNi3vd0xxJVLJtA5Vr3c1YZYWdUCaY3mxEW6sWYivrhpRg7eJyo81W",
-	"Iid0sO74D39XW/Fp6p7QD8dpsrZd5JTxMRFH11sM6EnPWHE8m5HR4VoLzvSp7+5Q8/x0h2ZOZwZPoQ7x",
-	"ztjpF5C4jVbLO1u90pyhDUSRMa7/Dhq8broHAkRL49bjcPHk0dXnX33xjy8n+QnTAvGHv0u2x3TSlH1u",
-	"no3iJhjuZHaa3FGJP0q3gP52uvt1TagufxoOf0fmambno303X3zx+Rf/mq2PGicX5xzLrG2f2NmUulmX",
-	"JLebwnUGWnAjODgo7o7h1fh3RaJvbzE/au+1suiBAqtMmrQVcGwJsqUPCBXTd98qIPWeFsVrDAfl4m4k",
-	"0ht8sB+IkkSPzn/TfQfAR/d1yz0tCiNmViCZGM8qRI9fZxjlu4zYxtQIOlhvGO/0VjBbGaHFcHwAbRyu",
-	"s8Z3m+0Q3WJN+XtzzZyfe/QC9GLu/Sa7y4Otl2QPNABoK4NEcUBG6EpxjTvlbJMhU9ufwBoPTUNm/7l/",
-	"o9ur/yFOu/M5wM3JvqM9UqM7yncOrDrVCUeVrKevJ7K+2+uJrO/2eoJMp5WFocCZwPKBstdEjejKxV50",
-	"EbttxzSltHOyfrgx1Ql+5n1BaAGtOO7q0lIf0Kjg9yxzTFO0O90uvT+wKYrWYFhVaI8NnJrOcV5lHNE9",
-	"LozeYdJpwrtWMCGIaXYRtKm/MQ+9RiZOeg9Wrv6k+eJ9WrprxmyOFuI4W2MlynWGgjoTO3bINohbrSCC",
-	"tFqqq2Ev62IzJVPMop8xtv9jJPzURpq5n2p+6L7/huOe6089+IaImglXedJ+YzTiOawXtRUuDLo23s64",
-	"XYRas8v/JHXENr4wdWl/sn00k/+vso8uZcB0woMdsu3noCXahrNKn10E1z8uMkIL/NF4favozReS1eHL",
-	"7Uay2uz8n2/T024zswxdPXpHolaRS11fYA7DVn6tVREisoKjA1V/gMC3vt4sGtHQDU+oqHEuIaY7COm1",
-	"9cUTN5spJr2PG81bvnxH5P1Bq23SIo8ZKpbqyFgMMqQ7baqDsoGghy7NCR8GRSsTvCuZwZv2+2TVz3rB",
-	"f10bVufe/iHqZKc8+c5UHaU5Iq3ea2/sJoMdtn2wNK+oAzlgitkTZ8zYEk1loJSI/tUZxK3hvyqP3CCd",
-	"fVuCSqwUYsMvhGpe0dfqWj2FBzY1iJY9xjVch1M8oxPnwyJao6nf2V3XYA2geFfRDiWBN6gsRVYo8wxU",
-	"kvUx443SUyDCodOmhTO5c+1aCMrhBj/ElUXnaPzpXd9WGttgKd/384fd52aqR4dw0PDauDVUzEHxBP/3",
-	"ptnuWbgac5wxiv9FZOyg7GhSZluGhWngpCHM59Lt1E5wXE36PN7B72+YJ5Zx5/kNN5gWOvXTJdLvkOIz",
-	"G57RGpfjTuvWVupyYuZDm504dZa/7eQwnjt97l6C7+0C7kuRu+k2+Bbqltb9KQWRWKxMr28hwbypEZed",
-	"rHD1iObvAA+HgktKN3hJ57InTNLMHh+1mmltK3UrCPipnSnwHYg+IrM91VPybfkeH18WsRHVz08J0LNc",
-	"YvlASI5RtcAgPu9F/ydlPlASCVWGc6/PPNu4Pqlqd1cZNB8lptE85+QWleMw/Zf/+Mc/Hj/6MlaZdCLl",
-	"4e8V4vtPprzo0lIv5H5xZDLQM/PqpRo+Oor/+flFzx8VyH/fd5vogFVoi5HzqqyhM+6UqYg/1oxLnUt9",
-	"mYvb4HZ9Cw/eVUZ1bHaFnuCfYz+gmMkmJLqMZuOPVrvF8122IdBRBYns+c3Pc+l0w2Ol90bHdSI2R3sS",
-	"Lv6CpOR4SwTYskCneX41qUcRRHnT2NyLCJ5lG3/6ftsratQ8CrBrei2hKnarm+n/Gl85cJwUagOMmVzn",
-	"21RY7ljRa4/baUuCOEaBGQwV2bLslahVTM0+Y6GL3/Qz9HDOBBZB8LtrvGEcd78c+Cz0T0z/qHcFlkie",
-	"a30mcxTqOHSv9K5SYy/3v6IcE6jCGWcHEX36jIobcfre6SfvpganT48fCdV1iFDhr6MNKMtZyagt6nxi",
-	"Mg1WJqC+RjLfrbItEnssV5k7R6vM9MxfZZpVQG0qSK4UZo7RKrPdG1cZVK5fZk/LMqsaIbO1Q5rwc14O",
-	"Db2mGe/Lq2nGe/R4XG87JIfVFu77WJvv3umx/vUvecVps3BCPYg/eB9L8THu5N3sMJZ/H7+/j9+9Hr+u",
-	"EXVLi0tWY/qxKvXo4gHbbEiO7SZeippjVAjFqVV5Cf/965xblHWmH3OCRVNGafNPy1IjbP19e/59fP93",
-	"vj1/sQA0BaOQwgsJXRYgxxrgZ7lfFWPHnM336rm/oqEN6Yhp1IjQNYAcVtP43+dqsMSMvQJAGpo4XTDw",
-	"8sI+dB9+avjY8T6rTnWCrI5N69uhzQsz8DDqRBMpspqzHBcNB7/2hvF8KsC3wbiYISw8cS9Uxbi4T5q+",
-	"dcFRW+0lbFY40w0MIevOFuTFR5deoz1WizlbdNpi5HrDU4cdK900h+hzPhjdZeHqM6aS232+o319rRN/",
-	"XAmfUcr6dXs2sEhEJllZeGLB43Oi037UcAVHh3BE/BfzhOGBPwf6jJ02PYc0glRTS+CvQezYgPuW3Gp8",
-	"LMBiMpogphmjU+QlXMgHtjWrl6jP8JbQO6uq4EJ+Y0XNeQsBJ/OrdOnUnR6Etoivl9UAgk6xnxNyq/ZG",
-	"AXw22ZbNAGib6b00inp+fvVvX4aLYHeIFux2rv7ie/fUfVw09mu2ecy9VV5QJrHQZDZpDTuykQIKj3CR",
-	"qTnNQkfMXT6/cCKxXeHZbiANITE0kOcTpPR7y26c852z/obflb2lCK93j8lWfVA7vLJ7DjaWLdsrCjE6",
-	"TF9+8cVn/dMkcb6jJCeIAt445CcNAp7ujD0sONqEsb2+Ub/2WOOObvh7obc9UDZuz5qyyNYOgyWj7DBx",
-	"47Q0g0tdov1Etvd7tO8eqb9qOq9dglrOfSt998MSWvODM2ek6fqYXb98Yw4gZApmynTOeENNTYBmH6MH",
-	"TnEMawR+AFmtU8k536vH3jXl6aboJDndV74nQjJ+t/cWLF0n9K4MEW87DZq8l1MgbXdAnjtgcveBPyRp",
-	"/f425keM6wwpVaHrAZD97ZpMlNEQwA/bvuN+6fey6mXJRPjUFfmO/pQQ0xVoZKf+NbMapzhBk810+7gr",
-	"JniHUQEpbToR6OsMSP//V2vL9PaKDJWl9g1lgJULhtlI8fjssy+++Pzzzx5H8Av4N+fYxbp6/+aWPx+3",
-	"lERANRRsZPbfn9/8rDij44z91x4fYaq2L46Nvvrsq6++vPpqolDGy1PT1uFL88x92Ib6W/friOxACtoz",
-	"66Iz+lwnZkCaUbRq29CChU/rT7Rges33odiuzisB7ugsdro03ammukb53hiF1Ox8VpAC4m7qWs8BikfY",
-	"wwikyBgtoVOEKW1xlk/BJlmiveSDxyzlhj8H7nNJKiL9u/7oqov8/MUsPPoqlJe6EVjOQ0s/igOWDnEv",
-	"x+gM5NiWx3oXGudx/Dg1yvdoiy8SSkoCIwktFTwJtdDh6oH+j1l+pYxK3T1d2wUPmroAnP9f77e2H9j4",
-	"Gm3xvaRerzKKOGcHXKwyATcHeFZrtMVFoufuOfRF+ME05RwcQt8820cePlfzpdI6lFfRLxB6cVfuBlhJ",
-	"ghH26LxfDpcOn68BxbdUV5ILQrelgZK6SHXfadH8QOwhET4MvwG/W/a4sw3Tn7lv9Vd/FRd3mw1jq7ud",
-	"r9DiHXX9h3WJKFXH+bAjJTa+IQ2SpMTYlItI7+TD3yXaTkKwBs64D38VbU+uFbxLOXvH9flvKbZbRuQu",
-	"EzXOXQczLWdLlOiD+rYg90z/Ozqo1yXK792Nex+bbhAodQW7PbK635Pwlmt75ak+hQ9zVk8ElZ+z+nhv",
-	"zLD6S97iikT/tS9xky+iLC6TYOXSV0ftKKKvc8N+O+MEDl0GsEjrKf4LXAh/zt44LtVVW8y6ttdspsNv",
-	"YVV0bH20jSXZ4KkL/ZX6/czb99U93+ewhjvNX+y0Z9uhusYUF5lkdqdWGaOAYMubUtlVauOMi0Nk5hxl",
-	"EpelSNk1mCSaQO14rn9/11BxHzsY8iGceLF4q2P/rJqjJjm5y9Sn9weW8YaKjiRYtbnv66P7cywvKUXz",
-	"Qc3xLcETmX/X+oFrrZX+VdXL5ztGcizuW7cEqt2lz0btoRY/uV6hMfq25Ban8MFE8OsG3eL72v2/pj6p",
-	"qPOHRObvw3QxMfmxVZqqN3Ks7js8hboFD/zVLdk/EILyPvgB2nRmHEu1JGvJonyfESoZJNaS3CawCclY",
-	"kWzf6rEnu96Rv9nkT84mPqhSwxw6ud5W6QkZAAmeZJFm8saSiMt3zd831rlurPN5QN41NJQueT7vB9RV",
-	"mCaR1DLhaZdXz00rJps033Qf/ZsFg+GRLpn+y4pBG03zpDSKAZ+EEx1KtMblZIbuK/1EPLJVHMKUGvGf",
-	"NoVC6r5nut2W+jvaiihYKfVgm5vFuGlPs8pIgakkGwKdAzeukZdrJrixl8TXWc6qCj0QWK1P4uJrCJ6o",
-	"awXR4xObx2UaA/gWTaAwIeDSuIqBRYAkFbN1pr8O/I0ILWnaHIXzZTAMyt0M0j6hMAmzH940lA4MWHRb",
-	"w5DLBWkss+Xztn0AfKM3Aj87Bvu1xoy+Ywfo+TZFj5w1NJSW02/Hntzv+IzOSn2G79ShDJizQt2KEhL0",
-	"1Bfd0Vy5g6lIqWOR5khalGshWQ6NdvBR94jFtoZuuhhSf2mylc61GudvOfa3HPtbjt29HBt93TSCzVmB",
-	"v+7U1xo+gexqy6k6gOhNrlPSITHdb3DE3JdBYtjvm46dO4yl6wHVCFzEIvB4qfTozNL+TL22Tpf0Woi2",
-	"wE2F7naZI7rS9pDdp6C0JmuOJiK8EB3Uj9xp8E5/4s7IZIWLWGUVkpgTpO5AuYOagVULOiJW4fIjH90e",
-	"/i52uNx8evi7ov2nCDL+jMomLtgKI0fde052CshkNeu7WF1olC64CfVS4Q5c66VtSsjPngKs7U9ILfHP",
-	"GpQz1L2PckJj25ngXAvir0HUWgUKYi0aVB/OJ5HJ5YZ/88wdeSR6hL1nX8Q9saq/wHLMsP8fe1fX3LbN",
-	"rP8KJjedOSPXjuskbX3lpkmaJk18ap92zkUvIHItoaIAFQCtV9Ppf38HuyBNSiIEOSYkub5qY9OigF3s",
-	"LvbjecLpiLVmbgsQmScNfnw1hVS21o/DL+lrVWFAbDCqL9QWebXAsKzPaiRkeI7oIz2SotMMX5W208zT",
-	"KjGkn/Fcm+d3HERfGSIilG24nVAghNtVk+bnUAChfS31LcscV3sI1Jv7Kbs3NUHqkRMZzVcu3dsyNQWD",
-	"JdqAxHyuIhSrPtEnPNEn7BN9wv19VaXJfZ3Kn9Tc51eNZU469fCzaRODFQIYHzrfZccgNONiGrpf+uRb",
-	"2FVdVg+lMHj+ZUndVSNJGbNZjVt4143qsk5qbnZDexr5+SXQnEnyLseGFvSJ+6e074ZnvJWrPkeApNLm",
-	"ihioERyaWrIN8dkZakgybMYJdWFju8mS+hxnSrq4Jzhx/g7s68ZjydSpt57mei39osyhqFSRm4rLslGY",
-	"aEuaDcEIBHJ05pIaV7fNn6QW0dokd3X7ttWYR6HUBHLGu5w2Ejxv+hrN0f8Ng/+9jVbdbW5iK5RKXT9i",
-	"EQIMsIZNQP2l0E+qeVUMbTEpnpx9++LVyy8zPRHIJ0/qrR+JXXynqLHWKhoaGkPRiPJrfB3vEqu6mFSW",
-	"OS2RcB83lytjBOiQi/vRP3Lo7s2vo3dAzzGX+ZG6Bc2GSk1WfdqAVQXxqTCmRpgWtjEvNoSMT4Gwqu6B",
-	"3J5cZA/vWPwStshtnqbSlCGMSvlgbatWsWkFcu0UZlD1SThbMNKqlOs76gOkvB2H/JibSbcvuTCTt0q/",
-	"4zPzdNIjhHdhJkus7RmXzJSzWbGoUJLx/Bc8m5gB3lGmYIwLaoFn4wGTCv/UzkVW8TePxY39UmHHQmEO",
-	"k4UL6/w//qerfWYLpKgn4MVUwIseYqB1O0PfVkEx+jvcOizGQeMqryS0oBktn8AXIDPGhTlbECkP98X+",
-	"7R+FVOct/Q4avnWtn0bQb3VIKoJ6yokqxHG5S3914PRW9xN0LBnWsshlkMDJJxs/eQ6n/Y9MohLpbjlp",
-	"sUWWJIlmdwshzbQaaTDBZOhl9cyhB5DVQnqNIH9Sc3bD9bJgxtxgCZfxERfSEHZIACMsJKxgA35DYPtq",
-	"RvemxbYmS/f4LjO8x1fZ66nS0t3jpwC2ilviBEURf6fpK7i88neCHSX2KoihdbE3dcdHve95fESf84WJ",
-	"aOY+27bjfT4G6Uc12NDdvJFYA6miCpVNlrjyAuX7qAW/iF4vVucf+DOHGvjk7XK3wf0/6lpt90HtnS/w",
-	"GqzkCDQ1FrEhWAu6smprJ0Hw8f3B08Zj2Cu6y+9jxXIFHhPb85Z1BWKDJgOX52ReMKfi2xqfYyGPiGEz",
-	"4Cdw9e/lW8/EedjOvbWYNFg9d8EyXx662q6WmVwQ/6piJu7uhZkkRw5OoZHOeOEtzUwgp1JDQZVNUtS1",
-	"Bc0t0yxkUabqNoDm8ou6hXRBTZ+a4layE1X5jTj1e1OVn8scwWuJ6o/rur8UbRdGBAadjUeWnpWWQWHA",
-	"w93KHNN57ifYjG3ur0o0v7zRNV3RY4/CM/m19H3rrM99xbBdXzwbZcgp5maFZWFaOT9aHexSrKavE/Qo",
-	"VqgnqZIrvvQjRm4zn3XzyM7Gyqq7LvnOS7l7bD9a5MWUj+D4f/bjDn7BZiKzpQ7hHM40GFNqOLJgNlDF",
-	"XPpHr/HJqCb3Cldov1KJzYUkpXxyG8dKmSOxMn2HgfMUqka8VxqvLkVx7gnpMWLENun78AJfli2p9UQh",
-	"0XzFTkarWmvsb2h8gUNUnLmjslSgc1Kju2VFgu6ifOpih5wtYPsqdetgHhsLs/Dx/D9T8uIKH4s6mxMh",
-	"w9Ywdsc/uA/qzk6Bs/M/cB1neXNVDovGfAWN3QSSQU6Z+/pwF+H/UhPQ3/fDk9s0pwRJeexQOclUcQ2s",
-	"dJroL+9OyzAYhiDw+pK2byRTWbJqB82pksR6XaAElpxPDULqLwPbSOcYbiHYNvMrGr+dCKpfF/fGLfzx",
-	"+jmSGyLY8lzI0YBxTFehx8NLDt5TnX/Lo6gy4p2cR5IcA9ivq52JsQBvRQGHYAV2WoyjwTqCCML0eFYo",
-	"A/l9LLMX0cZaacMlRddLk4pob8ql3jw37fGAWUXYcYMKCQW5TvT20hIjyd09MIQILEbyEdrqq2rpj9JU",
-	"u9X5+wgbLtjl+09opEfiFi8lXyFgXV5N9s2FlWAMIer5YdtMyZzV+uGzk2QYglrmgZ+O7jYj0DFBz17R",
-	"o1+45zzPhfsVLy61e5cV7nNI8bx+qeGf0GOu1xnTn68+f2K0ILKl9Y64zZ5rYS1govD/L375GLORJgIK",
-	"q97Jh0/bnkZXt30lK5ped4dTSPV+9YxgfNFGCqpl2oCubBQAPZCIzyFvXc9MqwS9WWi/iB1F0Wn0wkNJ",
-	"LYNa18A8vgU019zPMDQ7t1+cnp1+227cDsbRS3bk2OoAA+K1Xjzp0cO9/VoLXvR4H+P5sodBTlpfkcbf",
-	"Gj6dVVzEDKFKB2wCMBNy1DkcsEbFws7puEKMOv7b/98/x3w208Hq9QU9sBvn1f7UO98V3VYRARPbO7PA",
-	"gZtBosNBK9fh9paMmcd+CSa7f/XPRGW6/9qSqL+9CR+EpKNGOGo1aGyhJBuCnQPI79kMxTuoOsu4zcYD",
-	"Roh6A1aDJg3YjZCUUyFcoIHzDrnI7IBxDXzAqmmHAeN5DvnX7KIo2LR08T2wKdivuzoteQZ2I8rQy5Mw",
-	"ytDz05Wk8cp2+DxCcgwn/95dYDgVYiq6QKVPmjHvixh7sR4M7MaAjQ6qdxlV+7QuH0GKdJW3BYNYAlf/",
-	"/DGehxgT8pYefJiKWQWeRtbAKRihqFXI6mQQlmHUyCQ0AdW8Uaig1QbPKrPgfuLswhZ4b1sZvySlKtzy",
-	"1wjUnnSep8IU87QMBrjOxs6kLCIU6m8q5wUv6KRRUQGOLw7uaUWKFtLrLM9nuXTG0RWKGxFMPC1L47hK",
-	"BwUymxd5fq3Si+bhbzsXfq27oSXrXyUoUMyU1pC5zx1gDeqI4C/9P7IxZBOGlWVvN9kQxoJAPtvq5GdV",
-	"Lt9/ouYMBbegMddpujFC1ipZBtoSDxVsqnm8vnt0L+3AXs2HZa3NihYHSKsFxMymv6En90YS+zWgjvTs",
-	"zO3mgjKX1cnZOIK+IhL6wcaarQ+5Yqu1u3eSe1CwvaHd2kIUpiyikBsI/uLpdARCxqrJgVmFGDR3bPJf",
-	"fGBIShGoDV5M8RX01MfmgKEb/N5iese7lRXJxoI0rMjY8tGmcOGaj/ZXrnsVK1g+codwzOWoIudbQ1ob",
-	"Fsh8rArY6KR+d08d1FVuT7wUpUYR4otaoOtpR8xZVIF6OPYu5eZ5j1ji6h0TItyT5fmBatK6lAwVHvuI",
-	"RsqdGhSQ0nVdWoKdKz2JkUej3XO9ryLreeHnVnsXThe6mX//fuRRo9JhbucWSdu1256ulAx3jXHPxzm4",
-	"axCiH6B7HHMzrlkzOPWqvbnmoy0nUi5mM5D5G1KmVIe4DzR5nUGRuuJMmwd5f2YjzxkddKwyj4HlcCsy",
-	"qFhv7Bim5xQJC8P+LPMR5k+ZsAaKmwE1OBDqC1Q4jYQ2j5+6UoI+e/7d2TcnZzH2p5oFxP+GyQpSjQOu",
-	"rzLP/OsT6OzB4C2iSD7AzPbdbOMHHv2cg1PHO+rhpj6P+C1Ukcg9FdJFPoF+WuDFY4hTMA7uk7fCbZSn",
-	"ZfIhd8TWRzY0pxRAD5AJ1Sp30t3Ud4SKvcvUtLwKW/r8u9NuPfCFOxMiTvtRq9kVPhdX2vXoulFXuNMz",
-	"ihtrqK4d1VGv+C3kfpGpwse3So/AUrGFNnd98NdZdb+qhPdYd8hfinGRdAOmrk8XPx0J6TuFsDnPbBk7",
-	"u+XUSt2LxWnu18Obm72VmQ8eSGw+duDM24RuM2SwmzBghZyN+1zaPjnAr/y36NVMq9J2oHQMumFm/Bc7",
-	"4LX/PlYtxs/OPeiOQN7LZ/0FB+93Q2SbROWEz1a5Q4j5h3VxwtnJdy+70WMQmDIEhETAlf3tk/v8Xt2M",
-	"sDDA0S6ugVMVY+yZFWcFl5YVgkhrc83ncnvsvGqD+lBfmx4JrE95fHJ6Ws13oCTcntdQxCSKJQm0uIK9",
-	"zlqVTYJti1f4RBJP7N700X3tpG16AhNP2kOqcEsYapvQt3HjNvIp47XAb+DjIFROLyRPMI6mRd0w3PjV",
-	"CMEqVWCQi+n4VQS7gNVJKp8eTJv7/r055j1VijeSKggtrWhiJIkt9cOdacuHxaYu7mv/TIpt/RFzh0kR",
-	"w+qMpb9LejhuD523Ajq6zqX4Xaxt4wyb0Vc2k4hxaTsf4vTFdJr3QIKGm9Ufye+e6glGH9yrygCpfhGE",
-	"skREuQLwX0ISQ0KEyqicL4J9K6qCsu8pVqMX9Nzb5YIzhVXyaSCycJbq6EYUsLkx4VqpIrq7MWl08YWV",
-	"on7AKcfKKnQRd33AVJP2YzNBiUyE3DAj6KTxQRCyVf+H3r2JEuYJfQNuAlblnTutUWixQJtxKRXODfp2",
-	"jw07GoG6dk1yOWi0NbeGnideP2PDaC0QIGCVOTes7MZV6Q6IU+16R0uNBm6WAD8aH/TNSTrnjhuROGmQ",
-	"QF0odm5S9zvlOWdN4gA/9ioMm8AsGEoHUCIap/yYi2lgZEpMKYY5YBQoWsA1186YRSnNGWUOWtwNqsiJ",
-	"XZqmhwphLEjzIFjARUH3pQnkZC2I5NgaJuE/ls3KonDyvkFJboDYCwgaJ6aOFNmW9eJ+7R75XKY17z0w",
-	"6/tl7CQpnsBO+MTLXIPMxhTbUztepsUwzrmTNpgNqnDgevCD2x9cyCNUAl+q9HOQ1AhPE5IMZXXOOLvh",
-	"ooCcaNdKS318Xmu4ETlE6grdJgO8yMaU4M2smoA89MiwuZS+xPdO3FYOnnEmYc6se5/zMQawOd5UuKsI",
-	"2Dc+ryHDfAhAzEhSsalaBvZvBwIBn9C+zYbizlTIqoOEPeLxMA6+k7M5p/rHtoTdcWx/pyf/hjbQdPax",
-	"zi3wVnbBg/fU+YVNrZ/3Cq3/Krnm0goZsJ3/Wz9z4M72V7wdPtaQiyAJ7uE7NRTADYTQ0fGBJ+kfTMA9",
-	"5NmECYmeWvvLcRw6Y1sxaOg6lLj09YMtxrP7yfwEhqmOmtSypycnq/NUR88TA1O1d63viWEiu2jd3w1I",
-	"uzRKFW0tbKllyFi43x/69ZynR+FOYCR+cLvWthKNAbqMa2C4l0JJw7g0c9BBiCOrS2ODSXh8oM9Nwxf0",
-	"yvOKbXpsAgtqWqOZQkLAl9lYaQK/R0CoRY3bVU2tNkinu1r/6C+7D9Rv+Ht/uXlkQTauzf9pb1LE9Mod",
-	"5hKOfxs1haHKF2yoVTkarw5XPX/56tWr0+ddLZvuBaBvK8NW6uLZ98+O+Uw8++ePf/4bAAD//w==",
+	"7P19k9w2li8IfxVGPTdi7sRNlUryS/fI8fwhyZattiTXqGR75971KpAkMhOdTIAGwErldDhiP81+sP0k",
+	"Gzh4IUgCJMCsKttzeyKmLSlJEDg4ODivv/OPi5IdGkYxleLi2T8uGsTRAUvM4W8vGRWYymvMBaPqHyos",
+	"Sk4aSdRfL37esWJLbrEoaoxucSFZcdwhWcgdLgTZUlw9IrRo4O3igE4FZbKoWIFqRvFXBRJ7XBUbxov1",
+	"qUAFx5tWoLo4ErmDITYE11VR6jlcXqwuiProDqMK84vVBUUHfPHMzvGRmeTqQpQ7fEBqthvGD0hePLto",
+	"W1JdrC7kqVFvCMkJ3V789tvKLZAEVvdhhwkvrl+/KxgvGiREs+NI4JVaUKm+iGnJKlzNz4z0p3VAn95g",
+	"upW7i2dfXl2Np/Xb6oJj0ai3YReuOVvX+KD+WDIqMZXqj6hpalIiNdnHjX7if/zdbFP3rf/G8ebi2cX/",
+	"73G3zY/1r+KxHRe+2F+7243VcDsQreBvHB9wdQIimvHU556Xe+AizhrMJdHzJ5X638Eq1Ro3rcDh3wT+",
+	"1ft3QiXeYn6hKfNrS7h67X9dwKaqR7vBfnHkZOu/41JerC4+PdqyR+YfUdNcqjl6//qIHBrGpWZ+tScX",
+	"1YmikvHH6rOcovoxahr49vOqIppAwyUi2eO3Ckn8SJIDHjPd6gK1FZFze/M3Rqh8Dk/+trrYIFL3KLVm",
+	"rMaIwm/mowEqEhH85z0+vQ6TfU8o/IBpe1AELhnnuIQlKxJLxn9tMfyx3GEg44bQSr28upBYKGrr1f0S",
+	"WHdNDkR+jbd9SrF2XXtkou1hrXbaPP6Ks0NwpgfE98EfGierJllfP6Wer1GJwyNxfPsdErsI85aMx3hX",
+	"ndHIoBHGNuQLvaF+eBtbrWSsjv7wWkR+Urv47pC4D7eYV6SUPlsIiU5Ynb0Du+3++7FBwAEt3RBKxA5+",
+	"IVSQSo173LEaf6yZeoK1Ev41xCW3RBB9FRGJD2JuI39Sj8OqzAHnHJ3U348ovHp1QQV+GEgWQxe3z4bh",
+	"rLRxrLG6gKf0iTLnx/Gg+diMSNJfuHSyJUk0lYzjx2ZuvmR6TZtWBsTTRmJurh5yUJv45ErdPAdC9V+7",
+	"W8hjSS0+vNvqaeC2Ok9oxKWFpqGWU94UPg/NoNHXt/fYX4OP2aM+uyR7rOZGzD1KC3n7gD691i88vfLm",
+	"O+T12WVZ3vcefHIV0kD6h0Fzj+NuGMVSU38ceMWtz6OLIaW3nXq3Uq7pHksvvLBpuWP8vOt64n6NX6Sg",
+	"D4uwpDf8EPxNCRbC2rDo4oyF5yGIxBkyDR538zAizH3ZTd580C4zUYxpii8TYvDuK1LjwI65nZw6Mebr",
+	"v60udrGLu9uZpDP4BqNN6HpR5g2SLU+gO7Ik2ekbo3vVzSblOHTEOecsvGfH846DMnmChE2geM5ZGBCx",
+	"z6yOQw1JYVLJRFQ0WEjDBukH+9bSd+xYoOLvSmUv2KZAxQYdSH0qiCgk2mNaIPXeJZyyPlOLo7G0kZF2",
+	"qL7uPTK+cnpLVBuCWvVin6Vjrzn+has4/Rhcc1biquX4JVzhgQE3SEhMzWqSxnwFRHrl3gsOKnHOgBKH",
+	"RjkQ2ppxEi5pzo7pn1SsFJIOrTLOM6Z+rfgqMJC6PTN39si0rZD03RuJm/Egg7MHIzqWmTlmjeWUS31Y",
+	"0m8C96Y5ag2mlTZ6B6cmh3Gfh7m1rFm5/2GzeSsSZA98sPdOiqix818oaThGLxkVkiNCQxo9xyhJ5ys5",
+	"PiYtUg1oH59Zn9i1smJHejmYZfpe2xH0WsX+FeNv8ViwgjdRsANeswrEqXYZSlbACTuB81DucLFmbK9F",
+	"r2LWokHlHm3xWOBmXHTrU9inElb47BenTM7UMxzycnUrWp/sLZhiXQIrWvouZEVF8x8256kNEWoed2xe",
+	"gVIPdeueWXDFhCCYX9pZp/OkeVOvWX7AhwZzp+L1V17iWpA29UbZke0u1eml1bPZJwcUsvPRA5gvzins",
+	"Lb3sLzNDaW/NyZUSHxp5L6yxjtlW+BZTGfmN7cNOUok/JXh97MjmfAHHwZswcBI9NT0WULKtiAwr56V1",
+	"OY89ydatM/4lh/54wzieF3ae2i5aTYHFR5pUnRBThxtZf5Ed2U3LrjJFzlkaLpRzR3Qak39jPND9i4lt",
+	"TJBL4n8RBWgGYlU8vXr65aMnTx9dPflw9ZdnV1dfFYobTs8KyigGH6J3Wa+mfNf9r5Gq//KXYV/UQ03z",
+	"uDst8CI5pyhQFOarh0pWNtT+LFQxXqByv+WspdXf2PrM8E0n8wIu06o3EKHyy88vQr5V6zQNBDZOLxEt",
+	"cR0WZAd0eo8lP0V+ZSJgnpoZi+BEqJGMQ8UL04JIsGA5wdWqYLyw+mwandgmNCw7qJFAr9PDozUD997Y",
+	"qSWRjOhTnNFtRFk8YioLeKCokZArzdoFrIcyuSN0W1SRYPBIQBmHJ1NahJ5Ot/2G2HY2RppRfVu4XfL3",
+	"M0GC9dl0mRhTY7TN2X6e9WloMseZeWNcdjN+MHlhHrWjJ1JEr2YpNWjAhLwHjQz+YYnupjU29XKa3mYd",
+	"LZewtHR5aN/TZMG03Glfzog4kP4RPHiURU5k0/KGiUjEU+Im3V6HOSV5Jew3V2bC9ksz5JOM1Zfe8tMJ",
+	"CJEMSBpBddnWkHnxHDx4AQMB1WVYed1scJkRA/oGng+5MGrG9rj6sUl3ZdsXAoOxVjZtxrQ8EvwArwa9",
+	"YEeM06d3o56+ZoTKmFeLaKk/NcjP5rGRgaT2o1umR71u6BnGUUNcmv1OZxr48IBpXhFcB4RSuWOkxLl+",
+	"XFa3B7po4/Q0AmNWeIPaOqzd40/o0NSRCACum1icbDLdZBwyQGsczmuArJAwaVijHehh1UicDutIrkRL",
+	"iYz+IM7w3Kh128V02oSd5gy//doiKok8Xep9Smc5++KQ7cxBHWsFtWBZ2xbfnVE4x7sG4vSPGOczG/Nh",
+	"6q3MU3SL6hZ4mrZ1jdSt/UzyFk/vp37JTD9FeJgNOE94vMe/tiZVKHEbvSsncCysjJ4VzfbDPoWXR62A",
+	"eBNjKPKPXhtshxkjhfR28otoH/QAMiUGe+qQR9WKs6aJJexFtaiWHpXqH3prsHI7fvfOqptRigIEi1qi",
+	"+uC6/obzUE6FvokiQpvisL1sskhDL7kzuTCFCz5qL0jvuKZ4zfGncofoFl92680zP+wAmmj6j+O8WBEJ",
+	"JchwID2c0jZUi9XbXlZOcrjOzHJpvO7lDnGp1bfRQhuOhWg5fnuNUm2pnMSqIQW8r3kjJR2LbhFLDocy",
+	"KH5opUvCC4u2DaoFHkamQrlpT57OO9XgtV8CAtYYUsaHco67axAJmYy29h7unGUZ8VrjXglc0pE4QTQh",
+	"pSImDTE959gkJmakHJhMxsB0d0RIph11bqg0L0I/eQHxjHD3W8T3r+BCCOZBiAOS5W52EPucLkQwpkDC",
+	"3HXNx4tTxA+ApA6Z2URR1mAKcXWMOFxmkn1UQ4Apby+49ekjZPvon4+I3OqkQ3Lby/ZP0CY7leOc/Tgi",
+	"Io0hOhbQmUYqvCFkQnQemNzR0EWlHL96Jy0hTOXJhvxIVeehGckVjtH4+CygscByieBXr626SaQJfLuY",
+	"pfL+py49fqiP1+yIq+sy9fRU+JagcSrXOYQc/r1BImYHTBUtAJemLmSkjwhx4Q2x8gnTW7Q3ieSts9Rf",
+	"tHvO3TLYuAo1EvP0W2PLWdtEEhzrds1JiaicsJdj4oTJ3Ux24LQnVa8vZH01SlrwsLLesJqUERGuhsaR",
+	"opItVtMNU+HIMS13YeV1UjutkZJWeiEZmmltbKaXNSv3Nw2iv29c96FCs8OEbxdoTQ2xAqkWhlhfMqS3",
+	"uE9nbK3FhIM0KOryGIjRN30bsie6UiWsbDkV10hEgre3RJB1je2XciWd/7r/La92SP0FG3PSLClJ1AFp",
+	"l8g4dmgQJyJYskhSy1YqstlgdYIH2tNgvHAWT1iQoENkM9Nse1OCouy79YUZLmQEjTzbrF2nMsuwrMnV",
+	"MSG6hTfUdgYrlxDhs4RKmMA61Wixgb35ChD7ZAqtOG4wynWkCnQSOa7coYNVu8jh4RVwqN0zS9ZuXn2+",
+	"NJ+eOU012eBL71CkHyn1pqsYh3RXXP2NTabmjm97FLs80XaeNuohM8ZKfyMhfD6a7bIoepfjK8LrzTDw",
+	"+ynDveq2L0LFbcikZaWNfrRWsx3zy9CYLil6lJ4C+cOiILRAhdiRDRR0SEACUBfdKjGWqd58yfHxOxNi",
+	"6+bzWWA6RLA6oPlPfeG1fWVUHzgeHgpT0ocGRsnaooZkzBxoc00GE38SGHhwAMwyeuRaGe4zbGKmkpvG",
+	"7rP3Yu3HDfETwcd7yYgt+6dwUvn3Hs3ngJHUCJmSmJk4cFqBC2T/vVPSKzBYSyuGAwdSWRQYssSKW8wF",
+	"YbTQaaEFkYVkxZYVa1TuC8glHCsT5p3xuFfPXDLYEYlCIFIVJywDyU1DHc+M6Kfhm8n392fVsauhVI60",
+	"Nky0VFg3pyUuaHMLDYqtD4Q6f/Qq4YoK+qJ56EQcsNJgMnybOObm4KzOzZswecbpX/+g9iUl6G+XZafl",
+	"fSuFBfjyfeckkNqae/Q5WUfPvGhQjqBvTO79bE3bJN0Zq+EwzNFdD2sn6c5fEs3J+gyaR9TANatlxCmk",
+	"y0ODfLqtT004+kdTzbWwNrm6OBK5S1UzzQxXZhV2XjALM1IiYc9RO7/GnNwG4lf6frSG2aGtJWm0SaZ0",
+	"C6gPBqdjU7ciaKLp3OSFWT0g+dkmPbJqlrE0svo1XF3rUClkxdEx5j30MrUyUiwgQ7fOk6Xg/wzXj9Cl",
+	"WYXR5LSJBLCofXVGdmN0HpxFkIkEa3nEjy6JrKMe9iohuG+sPz2OJbx9233aEcnMcuX4xOyu2xg/I9Ly",
+	"S0o6TceSCxJqvrYu//tRkmsWAxWLRooDHpRRTUfAzSNEdlJLFwRNzWpx5TYJ9QomSmi9Y66GzXw1ITLY",
+	"7U1+YFC9W+JYsos9nHOQOsqqimRAzV03vQksvXHUEO91CDGEQrKtcXpgKAtXoybl/mwHNzdZJKkqbYmj",
+	"GdfR5EuXmJXrIAeGtGlYMPxcLS/sxqXdjrwt1S/3dtWmMgSj1nPU6rPGJJRbujvPghfqQX9J5XGzlPN4",
+	"XA0RcOfV0fgI715J4q/eXOe0qlqHSuw3QmakGS9c2fQz45Hjs0blvmbbLOEeVSW6Es2g5HqeceIFMfH2",
+	"xMcbtsfp44fuB6M+uEpMQ7WORHZS3dfSWXJxiZZ+/wPiWxw4ndN389+t7TVXHRu/rdOla1oM4+/G4DGJ",
+	"D27+Nv6XIfgMTc6Uex/YHgd0rZiZKO3jKfJLPxw8rC44E9hTElGD97iROTmx4dxXGMWUGqbwbzfThQxs",
+	"gCPGdiretjRHJKxZS6vn94id4Ko6Q06JAcbsLOZJB+w1Sm3AqNwVmEp+KiTU+opC2SB0VRBqwylcgyUP",
+	"7Uz/Ig3kQmajr4gdxoEK5x07FmwjMe3wY45IFLADq0LuiCgU0TX8MZHBuldXouxcEWivFZW1Scrv8hgN",
+	"eX9JEtQd2ouefVd+bFnKaPZrjTvq8NDMV+xGG5KlHALDw2edgBeMBepJFRvkYGGZwb5R3BN0N6Ame7Bv",
+	"UROuoZTZQ/28wzwYxIjrDBPcqe/iu5tENmDYSIRazjPKgt09Q/eV87MC7boFJMLyAIssw+QxS3+5g/Q8",
+	"/9htOIMr14VcJBYyOFem/YS9rEN9wQccheEV2O+ftQjN3Dk+47JbdgJ/2EnOOJtRE1aZ417oaE1g5C4A",
+	"eIdCCdsDoicI26E9DkNRRMV7tGJKg4dmn54bjJSUDB2fiIdumI7teECXBFqHHExU0zUV29OyleaIs5jq",
+	"WxTIyQbEtPT8CYOaFUSMXMiA1u1mTytlHx2qNmXyo9C7oVPmcPWx0okWgJz5ERkQwarFH9EWQScFdbo/",
+	"muIB+LO79Sj7WKqlb0ipr0vvbx/ZbS/zaZ6n42yXH2+c8O6x3JHY6+ocEW+8hEMeNl5Dw8I2dqnhmcw3",
+	"E1n5W9Scx8gRFHOlin1rLv9hu4oao43RLQsoiiqsFrpFTSHQSRjQGVEciBCmZcF0laX7XtC+0VN9i/Zh",
+	"TyHA2gQlecVi1ZBxRSF6S1c6L1h/Ll3P09M+w2bvCdJACn2FI9BhcSEfqx2PIQGbrFr9rUTWvLGy5gzu",
+	"DOf3rI3umyAbQQey1l7u3RVUY43LLvF1ig1mydIAqNbhrI2jh0vnvTNSW3rab0qqw6w0jUJQxMqPwxmr",
+	"1qudlnRguVGvYykzmlTm4XWvi/A+sIno2POsuIR6I1LTV7X4h7AzdKe9tKmuBOfHC4BNCPmjieilzThq",
+	"h3FEMhev34gsnmMUcwVH2rKETH3TH8F6DY3VZcb2lu9NxluJ3YKVv/HepumNSDqbOst60als8Wup+1ON",
+	"SuC+RhGoOlt/k7YRw2R8A0ntdRepGds7DbFENVlzG8iUNnVrddEK/HF9CrcnQjE0h0O89CSW7m6cq30t",
+	"xQDE80LteQ+ZzoPCKygmUEgVrSNKo9gx3J4oLL6OWhuH5axsCpAH02g20pDC0CqFqwxnLOarNyQEdYIP",
+	"iIShZMZVk5N3ople0NWov9DfQfWvaqcEprJQBCqMBA+hfBwXhmooaGV6AWYiK7PkNJID0RaT/IORXUN0",
+	"D9r1PhvfA+gk3uCNjBVvnVv1AMfYfWTlzSaNIh+0kF1CEQPANiLIHte3hIbFQj5wkmkpuCSq3gclsgOt",
+	"7ART0nnMGhfk8nxTC3wMa2Px5jhxEyB2c0/hSoFGnxd3lTllOMYTkfMFeCGiNUgX5xyrnONOa6gscSNH",
+	"3pHZKIKtOBx0+unVEEkbXbx1RdSOmF1LM7uWjgwJR65ji4WHLuweBXzuWcREeGiqIc1cYz9MbjM5Kqlb",
+	"pc31cOP3+siZTjZ6iWm9lnJdhl6rJcA0iqD1oFK2GkUvJcWJSgLFy0cizqzPDaI5mMmkVMl6a1pQKvuN",
+	"5a3zMr4cHuh5kOwWpiUcIc604CzMa8C2w4hHEMx0FkHwsoefvo/ccfrXm1huFP7UEH5akIUZTzLeIRrx",
+	"Ne0wygpoj7XHZP+BFdgco+pjyeiG8AOIbaD+R80X8A8aC+EjSFOdFCIJ3fbeadpae6nEnpjwsfaGrxEg",
+	"1taMCUz1o6jV1uFOg0RyXGOk/8UFuT5qc9E4d6sLC9RjrM+PUGFrRuPyo0Yuq6JG0ttQs+S3useSVoqJ",
+	"NMFzyQqQd41cOUPniESxw4hXBdsUarzLHqT4JDjAXQEhYbljEd0kq1eU7n+ah/LHWlmyQy8iArmfmlv0",
+	"nz4KqfO0xY5B+ANiF1D7XKNSb6FEhkl4S23MhGNU7ixs0k7jQ2u9AcZCmpcOGIlWM2Ot9emWGj+ykG25",
+	"j1S1hzqf/UzkrvC55hlsfskqbL3xNRFQRKueEoAj7zBRvir0udD+eYqP6leON0RK3VY7OIu8rlpRJohn",
+	"hGW3EN4xGXa3wS83O/T0iy/DvxP6U1ejGGoHyao20mdjCnM7MaXVS2adcGbBAEHNW/44Dx0KD/3m5FwO",
+	"khhP3wLrcAtwpy/ingFHSrQ1Vd3wY5DR7jKTWp/AdCWipQ23gsWKCF32+nGPwUND2UdZh0ubAihniSwQ",
+	"CDRG2i9YMJ+5ur3Jrgq666jewYTKBK2f5VclvEIlli9ZG1LuJJM9uGgfCybN/e8wgGGkBMvIm84y0+iV",
+	"S+cYKKpWQE+G9xvTZ9A0jQxrhX+MhpKz1Tp322mSbFue02sSng+OFGtZXzO2F7FfhM65Tae3fudb47RO",
+	"fy9PwZnIacu9iEOTAVDmLNyLfzdvhEvy/tydO2+nVIHjKNHpd+gEalJHOhQE40rSrO0fzZUL0ahNceLB",
+	"Mo4nZRz7J9fTvrLFycvqaYfSIODrjkieaSc43mzMHCI/fZfedaZ7wQia+KhvkhvUuOcnxtygMv5DugpT",
+	"o5PJf5nsSKKfmvT8spbGKgLUzZh5JCbADTnetCbOvBzWXsTWMQGdKGi7nXEVjzDIAF3uwrxrXCDGwrtw",
+	"nKjMOY4lQMcBfmAQLhc+8vPuFA1ki3f4Vuviy+mijP+pEdJ3MDR0Shd2I7qswNKc5znBHT9liKFO2J0j",
+	"iYIFbZ06FUgFjiJec7SJ5Q9PgZTuWF3F8EuBUBn98t2RDvUryqzbF6TesRZLGfs5FrF3PadCij0nKDtN",
+	"6G6v5knW7C5Xe6u68n4dzTE72e2NXa93y+oddRzhLbtH1SSDxfLoUntFn5Jvrf92GGzgTIhXNZLibSrA",
+	"iQEQfos+Zb6gHZcJLwwd48kqAK3E8/uW2OojMXl9R9f3hlBUvzvk4B+HCwzUL+9ixztXSdB6YoJf6417",
+	"cIjAPPmWe3BK76DzM36np8s2mxwj9Qf1eLA322YjcCS1AtzBGcYKtIsI6UUc1wxV379L3HLz/Fv0KfsV",
+	"QtNfaXOhaHhLv2ZHmm4FmudDluCExrbU85mBTxZTCpWA0HXOcwEQiTlBtX1HiOcco7eHp6keWHgnvWOL",
+	"eR59yn6F0Iy+MLo514zrUT30o8CdepssyuSOm5jh5Af0U3erH3N8trd1dXEiuK4WIvV3OrFe3pBvPN7z",
+	"papH4+7i6N25vRvblzUDoTAQKz4PDphlwG7eus3J+SUBV76vmSxAl7cDRLrsVHjLcbKnbcO7Ru9n3bk1",
+	"lt+y5zKaedW/Laye0pWSDEKOXQhaBzvNfz9CCQC4k4NW5SjiakKO4Vhpct6Xf/UxMVTEQqXZYwHaiqbf",
+	"u96bSVbfqdQkWzdTLxPLKPu2rNt9txeddTxhdy4hTtJnyiXxkqhfbM1q+ZLwssbJqvpUQWuNDs3b83XM",
+	"bC0SRFjyh6cbeBzsLRv8UR2UN+RAZLrmrVERAqrCBCyCwJi+ikUdOifS9JUJT/VuwGmmtsCQ7rJwpAhd",
+	"DlkCWSwTxiEZbINiY7IYh5SVf6LkULVIqJYOsB6ww4TsA8tnArOZ+lX4XoZrSeIzvEpBmKt4E8Zow8EJ",
+	"ILu0Pg22GWFCy0V/8cnYVqHVY1wFPWokloxc4ZxsOvV8JLXX0nGAYc3qqmC0xCu/1kMNY5q7QBJUsN5D",
+	"nawlmc3RTjOrgjJIxkGFA4GaKYIlVed5Mmt3RDNLTvEimV1Z6ENS2l2k7ejGNtNOr88adsUgNnUOBXMR",
+	"YAI2YJIYKaoccu00QBo8pYHwU1POkp1Yh1bITH0r3nBZmJTgQYLNDskCfI2atxWfVaxsD5jKYktusYDG",
+	"RasCiQKGsElhkqMqNfHvXmMHp7zIQboQ0xyzWIoRWkWq4D2Paar7M7eh2c4EKgOJCuGqzpGLylepYwqF",
+	"1XoTioD0cylyxtFtqaShYeTP6EmfAnvFt5gT2QOrJnTDuui3QYiKaBfn4MG6b/dRYWdIaBpYXloypLOv",
+	"bX2piciFNIWfGf0HLIkHDQgmIBh73dCCjxI66qn711WwImRDPo2GnLhiZz+t7uj/aZAepsEJw+LG3c8N",
+	"eFDMDWwm6g2fdCjMfiw8EzWiW3xD/hPft0m4Yxnj6KT2V6hMf0VIRCvEI8Io1jd2QoBNhAWHIkw3bHUz",
+	"WI0NKLP6VZ+og4XObLdNwLn0Ni39ELsKDNh2i05x7vVDrXs0/aJO7nVwNzGWYQEu+C+9dbrv2MWkHDqD",
+	"jrHkxH2LxD6EhRq9hA45bveJXJtYyQK09CZ0m+Hbx7kvTMDmgwshfaj0U9mPvHffcRTtLWRACDfn1DNp",
+	"tnXhefzWhKSHzdcOyeLPd8Km8Ak7EJpcCCjQAX9tO67HsjJYE2k/LPHiBsN2mj3PqR1vZQg0nF9KPSEQ",
+	"fEEl4bfkNoS3G0+lDdVTiR07UnAbhAz9lkpSL4UXMCDQoFbogRLEmV7UMnH2HaKVbaq6vN9DHCImfnMn",
+	"wbBY6BWDxAKjJVDEreocooiIoy79SnPTWI5maNEL9YeTl74YZEK9HomZmSrIKBLQ9wYgeooi8MxvprYt",
+	"nNSGpYxU6VLDS5P5HeqZaSz4huPbKNz4vVVNRd03R5SCXG7I4vqv2o+b5RiKJsSgug3Ojz+pd9kt5u9Y",
+	"iD/WeEcGmGmzymTVZpZI5EETARBlzmlVq/tBvRQM5VhAvQyvVgYq0LnwwD4okMPttFCcBmzX7JEm/Ay3",
+	"7Aw9Lt+xLG6x7/VY5ocmdO9OZ+ztjPe4f/tqH30H3j1WWCzkXv89ZbkV6qeiArcnoYVN3syAKWtpBDjF",
+	"kwbp4CV2x6fPvv7oACHE9OTo5IDd4o6mhoKp2/xDg+m52/wB7eM3Bw7sJm+p0DD0R8xxsVGWWYHUP+FT",
+	"gTguJIMAgDsTc80k5trhwr2g93C2LwVJ8WQNw2r2A1aN6xafeHs7Oi6/wdUQESjMzKYEva1Ll3sksNU6",
+	"oLZhvEAF5D4HT565WlIENcilu8YASuz2RqoBzL+VJQajt4PmWbT/Z+Bwfsdagd+3degc7hjJSUl1Q72E",
+	"F0MbvUuvm4ohbw1hOjY2PKOnO8hZ0HQO41/EELzq5DIssUM8UrcQV+B2rI68kxQO6IOEATVSMjK6fV6Q",
+	"kTHc2UCnqRgxF2XBSLQd8F1Kwuew0COv7lsvIYWUHSF+2JxFzVAH/raK8A38klF3CM+/wdEWYPr3ZFaH",
+	"x98yIX9opwa8sSciYciqxTeM0a/7yJs9hCGJqbBFxeNCCMKFfK9UgFR/03TtVNePNBafTufCLjANpQ45",
+	"ZHG1Ea9QKXWexB0kt32C6vxrJESsa9ABffqPnJxjSGB4xVGZ/nTu+Auy7vSfYqq1KQ2M/NYK/Darpn6i",
+	"BrVhGiUq4lLYYM5xlUG9hpMD4qcPsTg7hGAlLiW5xc/lDZGTcDIvUM6h0ek04ry8eAvw+x1ruUj+sH4n",
+	"kwcm6z2UwTNNSP2MuMb82gALJUVJ3Eum1CXpJaHEWw5JzCuvqzqLkkIyHmtc5ECVPa2KbdTVdkRc2STr",
+	"mkWgpNLjM10tpNmd7jB6dZDd6XWHqxMzw4PTF1l9ATMUHiMRODjvow0csYHXitm/uIaMHWDaweU5PMtj",
+	"puxOXOBUZyl74jz95Dui+OYUKoioya2Vb0k2gfDYZYFJISy41pxby31i5U0yxZQaLfpMe0pEkr66XEbP",
+	"U/BFMPGEWx0xlcIjT5DmgFg65BQVzkm9Gu/aiAp3mKs7hXd2RwQcZ8suIelPTgQuIepreDLW+RgB1k2k",
+	"KMfCQIaVbM4Zf2/wdiI/Z/Tbx3Wt03sT3TxsUyBaaDIUbFPothvax2fmXQh2wHJH6PZZQWRRIlqsceGA",
+	"DgOBn2Ok63EOqpChdwRbqO/xjV164PaxW6Mn1u2GGcXh6hhK+zuSwF49tjiLs0KZ9hWLqHfxEoSD8emm",
+	"e8lj/u60woRaB2573u6D9ofC7NPSJT1SLs5t1+9HahYm+ihNHs/7r3XQB+nFKdGLOZaFemk+Y7shk6l+",
+	"Tk3Ba/odCua3cYwiyMtTvRnrfaa7aqotY7T7oquCm0a78+taDQzy4OidF4aSSNE+whmu8nIabQxZv/o2",
+	"J6cjJWoFO9jlV2pq+rP2KLLyEjPBp76x2GJbUxWs9zaFJTVDLeRGwWokg0pPMC36aiKgOPvgkdAq51J7",
+	"qSy5m8Y0w3Gxryfj2Ndkep397Awtxa6VFTvSy44m6eaIfRmm8jelFTy3vtFQjMr1bWa3hG4/6hJd9lFZ",
+	"gQcNNzqsu/Vh1dGof/9sRUWSJ++Y7OmacKwKdGhqnCWUhhWepws3TFpDAk3rRQ0JYK9eMirArxAseymx",
+	"GEZnn1wFGRxt5CB8kB7RfRKK6JoUkmhd3b+IApogiFXx9Orpl4+ePH109eTD1V+eXV2ZIr9nUAilPQqT",
+	"BQbElwTzZ57JF4AM/FDTM/J6jp424WjQPskHiQdscCRk0bR1XUimW3dyxjbB5sBqRIN6NM8AR0y2Oxm2",
+	"Gwo9C9OXHhI9alOEP5PCry8ZR3HNFu5j/tZZFlxZtjUU6ZaRKgSH5+IcUfg1lqar1VBfb9dZfdDbdRDh",
+	"zWVoTr0NMzEGkroYmjoG1ACupXlAI2qfdQWiZ7eJfg/PR6w4jiXhoTST4+5k+Im1YJUKzG9JiQOd3gi1",
+	"PwbLfuOaF7qd957dqIcsYbKdZzcNLnXHZMJoqv/M717YmNNk6bTyvWvdPq2c8mZ3Z2UZMUHZ8vl5mcYF",
+	"I8RKLGM2gFpyc8CReNmESh+vuZg+AtGGwKsLy0DB3/xNzNrxzMZsfZW7I083PU+l7roW+3zSn2vq3p/j",
+	"aYQBrg1dxzufWVSc5R/ypd84jzOCRj80erTnRz++MlNOpdu13oDlZKsNwmBGYac9TrM1k73jNft0wN6J",
+	"P+jO2HzNaHfmvGf/GiwG7Y5gXgJfyrEJnZbkXYZdOmObw96oBa6RxRIz7gTJ9xUuFqMSRROHRXs4IH7K",
+	"8k22TYVkTvOuu5S51h9i3JyeW8RWopsV+fNMZbjlfjh4/WaPTcOzDLHSMY9vJj0NnNNNr4J59lSfcXkO",
+	"0+XtNmz8ctxlN56h0TIq27qZ5eVX0JgwopZOd25bhO6W5v+zk/KmMMZYMx4+lFS6AoTKr1r5HodhvPNK",
+	"SSJu+6Zd16SMNdyb7Nx0y/Y5rdPPqSskunOdnWpOtNNQbyFrE1qF89BBiIWDm3E4OZspHAgQ4twGHKJE",
+	"NY5mgOd257YeaT3qyizPTiylotWRakFV6xubrDvwo5JtJKe/wiETGenKmhJR6lfW+AU5EayFcVnkPIxA",
+	"WPIMqLzT8AtGWqgF2Y+ZZcw6PxUBL9+Y5OocHtavdvS9kUy36uyTDRVih7HUDRPXuBYFFDhwVtdQY3Q4",
+	"XKyCMA2Z/QPKNoLhUxlM5QBkh/fPng+7X3qZ1E9oi78LvqJ++Tn4yyBhc4D//38E31G//EfwF8ma4L8f",
+	"A/86GecwpDdUswuwS3Q9F9X31OiKhnbGdn56K8wK09hPs8557CciOfo57R/UIQiJwlhuqVDzzvyAXuuc",
+	"U8pA5pgVuC+F8N3eOAzRYfff2e7GJavbA42etJZG4jMVQQcsMU9GbxiWsJSAEAN8RXRv0FJCt+IuOUQQ",
+	"83chTeNYdNIwJhuOw80FNJJXFqKKwDLcaofQnBZhse6JPJplNIl7CuHe1Ozf0XnW/fncGN63Zk6jRqO9",
+	"fGOxtFPvWYNiC0cRo82YFaPdzCNKY1SPSWtWblQPjf4IjcthAmlxQFjBojDgG7LmKJQ7CpZUTl+2rm9J",
+	"KPkCzLGMwTrzLTDaFnBd0kczODChSrdekU96iqyr48gQpH63ixFct8Hyzem33LUbGKlhOQ2E3oW7B7mk",
+	"zLwM4HCNPXhJcrEj0TpnBtCDIDgOwH1lDATPB/l4mNPWMYG/gx1/dh83e+LRwi2wOxyr7tD1ONNuRoJh",
+	"Z4/zMsvOvB3NJ4/qsWKH600ExzRjD833bSeJcEuo7OFSY2p6EatBz0VFflhEOvXPS033iBBA49i2NBNi",
+	"tqnRdM/rmPM0A2vPd5P63/Oba+m5p1NREeAsCv5kK0sHFxuctrwLaOvw4dKumWUtkHxs+1TRn94dacJt",
+	"ld7kZRwbS/Y59XblvI19gHIFV5acImDg2dmmdUTuKo6OwfMbLcOydc/d2+Pc3gzin1Xb8IZsgkXlQzfR",
+	"+Pec6NGoSQ6Ng0EHNSmeY92SDX6L+D7S2ipvoPdtEGJI4rqeItDoO/O5zGnOeuOHh/HnSRegu3D5mGYU",
+	"u5g5m4xs8CVwS4Y9ph63XAZbclb0ZI0ijuiomWb51Jr7kA0F63YpM17ZoIE8hPq1W2IjegbRzoYFf1nF",
+	"UqNiCeCZcHsRuLnz4grmxCFpgStWDrDOcJQibgoLwDYuZIH3LZ3ouR/ymGoU/MzYdsSYn4qUTeygRujK",
+	"6iChk+RzXjnuTmeEOMDB4CJ23ee7ALWJfiDTSMURNmXH37c0HaJxuOkhwEpFkrZGmTlesDwRQTohW9Lv",
+	"RNO60q+asT2uHuk6BFSXbW1CPkiIto/2421hHEhXnA5rVucd6igkjVNJcr1rZhZdw1ujUxjUQXOoDWES",
+	"Aeszd9lHq3/DUOBor1G5f54l4Mt9RHcrUaS1H2tlziem4CbrcN/XIG7YhX3ezsDN3sw1RYFjaLHaxraE",
+	"xqrdOBbhc4K2MWG6xluUhcw1aLXoCW3SD5W3LamykPsazm5jEWfO6lgCUg6wWFB82opQOHyWipZmblpm",
+	"5R3F3LeTNtzs2tJNV5Lsx0AD6Bhi14QYWyx5NAqWlTdp6N1K7l7q6WcIGPWWXXjXs3jo0s5A6tlgJMg6",
+	"hgHWqB1vk8GCXHv0HJDRrMaIcSAzTOUPqR2M9MM/xkHRIpoHCfYzG+VmAfl7vRfhTY/YllQp8BndTi9A",
+	"z3jje2gSvZzTwKb7ORPxBaKVRoWXO5ab2XJov0vok+s+0X5I6qtrn5/qUPCKcQ148pJRyXvajO9+jLUy",
+	"mNKOWiIzybC004CPn+qI46iqNi+7ucAbD79wUX8BZR3Fen6EL97JxJ+kJjdQp5uSltdNLj83763nx+yv",
+	"a8vRREONQzLIFmObO2l0IU5C4kgbT0wFqfGdNMEw7ZJTxxpsnSaam6w3WG+WlobZjHzTNZlexsfY2srD",
+	"jChpWvLFFL8ApueW5DjdrI6Unoq2umC0xD/muEcA8/eGjGqPp97watYSX2B1boBU5E3Jxw9LC4TaF+Zc",
+	"hUOdGFRhvfl2lh4NvZm4DU/Qhw2XLdOG9csvdzbyk1NLM8HF402ba6Xmlz0HdD5vi1J3pqXwVvorv6XS",
+	"2pBrIcWJ0P18A3jFath0WENAD38Z08ng1+9zhvr+Xc7T76Ji5Bbz/xi0QvUNhBoSbqPzNr+nztw+/i7v",
+	"+ejsORaSqb8kGxgCU4lprGFUjrEy9JF4lOpP3KOSzwb+zjgG6FkVHbW6PV95jNdfv7+X3jpTlCTL5Pk6",
+	"0juMq1DO2W0giZvQAlIpVwWiVSEk0eX7a1y0Qretn9++v4+TA2cvmGioxHbgGNX6EwlQ8D46GOIYeiCj",
+	"ssSNxFVxgo5caTycnTT0a4uoNB1Ak5DBzVYNCC6KAxGC0C0sxybRm7YbaTiejRiP69MFoCLU59EWF/r5",
+	"VcZC01C3bD3DDoI5jjiOHVwrEWA8R3JLGLuQhOsZ+HnZVfEOHzsVMuNmTi5HvdtrOlxZqr+RRKjjWaqM",
+	"e19kkqsmoQYqzwu1ABAssIQCFTWheFUcidwVqCjZ4YCKNZZHjOlXBXS5RbV51jzT1K247EOZfHkVxgk5",
+	"dFNPS0501JrrAhICM35nYixDN+DdF8/tBi2JEs7vKcVjFq2xU++b7yZcVO90iCf7kuriaAOluK7ns47g",
+	"XWOdlTsTuB3cd/eC0kSqqsbn9uYMZNMPi93CztADRqnu1oizQJCtaQPpcJ5bDW7DKP4oSBXKLBiwTgXd",
+	"h2Eu6jspmTOij/A/083QXiCG2ub10HfuZZOzQCD6vDgpzk0hBwJs6RrCLzB/y8Izh81Eni/tyUk/czZm",
+	"7Z27YMxuPXSQTOfI5PJeE+lEMSAT6BO61krIJO4qm33izMpmn9FAo2z26e0xCFWnJ6d1Qo4oybxQWCvh",
+	"LIf34YtUS+/fUp88Mq73NpF1ppxJgTvUi/fex4FvMvogRPNzpnq2JUTz4bj3hAKSfnKYzoP2bm0YNzv1",
+	"zohY6kvX5osLvdcd3/jsbHd3peVDopRKDi8HJJSc7FSe3pweI0XrH9qcyrystvVTfa7vpNG8DSb1lz9a",
+	"mtdvPtNB/65dHGPS/dcDR/1dK5NdP+tWnKIHPXmUmh3fpTfOljtWZWLOEJzTBu1aPR4so+RsXZsB0vX5",
+	"pq3rd+mNWsoUqJP39rl+c5eMCIHuI3l2jy6R0RdJoq3Iy2trBYrkWYzLTISHHq55xG28G8jbQr9FhyOG",
+	"S3yzp8DypmNou+IUiAd9whbgO5hC3tHZbJgYJhl4esGnxG04LXLF2k+r76gx0mpvzUoW1d7+0EyDMKef",
+	"/7b5wJbVHlfxAoNB2glnJa5aji/NtDMST+yr8P1rDRLVBaQWerYaxOUPm3mPVsSG028nOK36813muDJj",
+	"hBMRjXM4Ez6jc2pnqN0dzfqeMAPcpb2zO1ZXoiBSu7iY3GEuhsi9SQkXfVJ7jle35HTyL88GvEaE30uW",
+	"yeoCf2pwGRbszQ4JvBgRID1fpTuW1xqZYemh5GUIcQfwKDJxuzLgXzGV36hXAh7OA6HWDT2+lC3kywF9",
+	"Iof2oKGZr8xr+l+uZiGW9docRIqZexJLArGWsiPPybuzGm2kv2RLy2hS3sEUEo0DtC46nX7DMBP+7MuN",
+	"HwWuCvXTMx0oOiJRQKNgQCWm+BbzYsswYBCjLSL0MtjfvMH8BasjxS25Ya0GhQDKb1hxQPRUHBjHug03",
+	"TBPVjG4v0wJb1tHtaidKjhptiTaaUWxAVMi+P9C3ujD9OZZJasaPNTDMyJ/tm9yT0tmxkEfpDJnD5Tky",
+	"R0ZyAKPHYcDTgUYgSTeTfjoheNDNMT+CYFszDpaG2uiJrZBsD9O9WIJ2aLrzIMdoHWIAQc9jcAZjkJu3",
+	"mJMNNDjRrUhkC50S1X90GBU16nG82dh4KjegkjXWIdeWVkw9gUS4XrBmx7f3YmIv6dq6JDbGGkzFnTWd",
+	"nmwNi3lpilaSElrAHkzO4O/j2frhGombiFdxi5XmGFlZXoK/Yqn0nXL1n4k5/EMDwUYbTQKB1WINgXvJ",
+	"NpaOdj/9jqHH+cYLkMpvWndmZ/Gr926s1EuXMUoNq7GMZPXFJRC0sgtuZh7saFySwS/RrK37l3MPK34i",
+	"renUT3chlJh8b7uSZEBYTomyTVzEPYTwY7exmTWYRZoPTbgs71Nc2sSqgLjck6aJ7f2ELM3IdM6UrHyo",
+	"XC5wkeaK55gvNCq3b1moL+fPugUK4OeJgjKj20OaIKKV0BZHscY7QqvLrGpyjmm5y9O67+QWMc5Ze5lA",
+	"dyLTQ9Qkq9nkNDgOHUNZoeLJd3cwvPV4giFJ+bU3zALl19UP968mkhnZiFSyzlWmpqzO1icvW5q9qM5Z",
+	"XnQVKU6IbhYLHRE7JlkYqp2kYSmEgrs6tDQuvI3dsee1ZNRBZwvUoV5JCVvoOS4IW7h+JAOXtRJ6dboE",
+	"vNc4hg5erLxJpQUyMrp4DOMY13UI1GDcF2/2VjZ6q1j2lq5rP997MrxldAK0ZHVVIFlgVO4gZ3lVqAv7",
+	"8f/7f/8/cOdAwy3XBhoavWFZbFnx32uo1f1X7wbqjsuSZq5gf2cEe63T5SXY7cEBmYWonOzMaR5Tb3BU",
+	"zfZ77By6T3137tOs9rT6p6hVsCG0GkV5J7Ht9AtxZNV0oDuwV3IwYgedcic93BCECRtCC2Fbd6GW9+Nd",
+	"S+qrp0783yyGch0F0WeoGhbdzbO3Pi7fGsM2/dg63MGXKKf93jQ0re4hmWqN2aYN9yKDQPDA2Tc6Lm4K",
+	"joUUBaOroiIcl7I+BaUMTOx503B2q3Nr0ycC4b9rxHPAtRGX0aE+MFbnppfcydcbJHLgWMErE86Q0dI0",
+	"igXunpg8Zlk5vLHmkFYI9LlFZ9AWpiUrPGTKkQre0oLRQu6IKJoaUXVN/b2ttrgq1j7r+FbpWd39DL7U",
+	"+dsn2Qt8Y8Gq8mATECcG6yJ2LmNjdCfIDPLzqLPnfLGDTpUf9NhQPP0M9gfkLSgYOiClflE7Yb3uDo0s",
+	"5CA30FLp5P3ZYlEl9tjsWnsNuXrIGaELZoDkbPUMd3W6U2kVoe7OcDqG03dcowEtDzxt0aODpxEMeGYo",
+	"BTvhPro6kry2NaKLvLY1otDT1nUDzanHFoJsKa50ss9ca7GqxT/QUQvj2eIJeGvlfyto59WILlrC1hRs",
+	"j305yJwFU1ml8QQLnWCsDojaZAg3a8fOqoDyxFPBKA6cH2/RXwTzh/K13g5FeHbwJad+BTF0iJkT6XxY",
+	"PWEQkwTDKKc7aDGIYrODf2Ph9ucP15J2qiPi/bSGTTndf2N57a97x5vi6tqDyBpC/fHk+gu6xP5Xr63g",
+	"M7NRfD1HiQVY//Q6d9HeAHrxYW56AHdHoosjc4G+i8Os9VvUBjv5rgWr21hQDS6wF6d5UazzG14kswhH",
+	"dIvTHx+3059Pl9THy32om2G3rFW3/ByW06Q8h93MP3zH6hCMlL1oxipt+hncIFLHMBY3xJQUTTtf9Bxd",
+	"wyGtbYdHrNGCAVPFxCiCNuhgFolJ6Whwyoxu2sMYfVUNrAm+MpLJEMDSz6x6ZfbLBTYM5fUMctgKuOEO",
+	"uOoNY+fCcIevwqrXx9fbBed5CUVzY/3MwhsX0eYraMxhNgXKt9anLOIqouRGhKIUjlwXeUjnybIPH5qX",
+	"Sy4YTabc6/Tsq9Q7VBEUoXS5jz81NSIUV+mv1EzInHtI4mv09rNUR9kR8UP4DFis5FQzdqT4dhdVb9Xd",
+	"iszXc3ZTbcId7OUHLGQ0VyfTq4Ap5tvTLPAVFvIb/aR75ztdg5DoJMhM6PaX6hK7h3P/e16vPjUWrv4W",
+	"69i3J7T6OVbzWiNS/dDKCFZ2jVE1BOSYz5EZVu1OgudpcyCdfgPzIVjXhoxKMp1Zr54CjjM+vJytu1HP",
+	"+0m1yS/CC0u6wfQAdSke+Wrzsi9gwR5v+L2YOp7od5Zx1SmG5+3ye44mu6Ed8/gT1tyRErz3RcLC8L03",
+	"xPNSnmNpbpGcqDHKa/g4Ae2fBTt5RKdkiKeUwH9PoD8v5V0JdC3lxkpMBFj+XnSbNeLPRZ6uGd3ySALL",
+	"PCe4TrGMbgg/wBlhDdaHxVSJ1xbZvOLkFtKZaiw/ms7F4An7uNa9Y5XGC9o/+CCDvu+oUty1LpgUW/op",
+	"4KhNhJUPTYSu6dpkIidD6g+omq5tAhA2h6s1K94lXzsH70iyPE+CEptlv7kBUnok9CkSYNm5j9wnB08x",
+	"7qwT2TDm3Pw7Pp170rBiVjwAKB7mxQHLfBvMRc8UeZzEnBQRczpaKtSQSLfINPhAUylk4APtzPSweW4u",
+	"ie/MZFZkjhzKpTqep6kNqimniykHatxMuXZYP7PfnuOs7wcndHeqOFPaGVGjNBS3B/PnW1S2YK01HJc7",
+	"xMHD2LTqv79MC47epn1PaHVX+xUu+r6Ldm4THVG3jFUTXqaFYKipvAXkm7PNIpBrUymhOT6JeH+4W8wr",
+	"EinbnjJNgp5x2x3OqKKexeHsCTtvu2F9s8POxhDEbJ3edVAJMs2JMwrlfelAthTJYARLq7b2KGozqLOC",
+	"gjfeOde41odeVyn3mxH504HxoOYlLrwvJQl5Rfc+pe6G6iFo5AUkzxEwcbgIj/bTVBwS0MZj8+yyTFrO",
+	"y94bcymO9NdrzF+mW1fq6o+C6D55Oo2i+1kA7L48lbVt2+vduXM3boWVPfQiw7Bvt8n+Gx2PC98Q6ZjB",
+	"X17d3fVRMyHSF3vAFdHe8rnEmEOWc7srWk8YmuPNy8V9sdK9bLiZp3pStHfxrTpHCMnqdKjJW1a3B/z2",
+	"s8TH/5NR/HZJLCd4Zbt7uttox0z2CGUJMa3b3o38Ctf3olLm8MtzrVEjcniR4VMq92HvrbLdl/Htt8Y5",
+	"HM11zxoRAr3h/PF9/mgQ7g0lLbeRUk4A+PGv5TXeMOCdLdP6jFqW/tOG1LX+U8XJre3+wvbm37T3QIl2",
+	"k/lYMxHrt2pvyIWSQysYobBCV5makasfTxwAX8iLKBNJbiqpspZwHQsCeSp9Kil+Mq+McOBgX12UXHO7",
+	"nbDlVctlmj/MafGrMbvl9/YMegN5Sn+WXLlLJ8KN2bilIYPaZEcEsIWS81EkFjIB+dBPHoHPmjfzaAeb",
+	"eSek+6njtTBojRUILa1wSSrdDNWwzU43WlECAf4dXBPwLxhQt48YQ160yYKhTH6UOqFlzdm+B3g/crPm",
+	"YGNO9LNpqcDZiP44u8dnWsdu64XTJrWbt01lseQyc85hiZ+c3X0GVwDUZgAeH0sUKWXHnDOeU66G6+ob",
+	"9U6IhptBDyZfDz3g6hRFSmpj8j3qNNH/MOsTMaqV+UbYr9crR4yXjY5NWrGP9GSGizfcDbsV0V/iECnL",
+	"ylCjrVM5kZibjzkwpcZEFJgFELWWYGcEwjbqrDj8aws1C5u6FdCnntAKHD2ctbSiugUzICEAIJmWvn3X",
+	"qg/lklmMxmgmkAhGPXw573rAn0rcRCk/Aag4A4TH2eEV2bYRPlA/f8dangEf8yqnYTK8EP/8jsVapZFY",
+	"C05H63wv7SCONewAi5HQNk7tNXG1NTUaKUJ3xMdU2tIeB2yHf22NALboiRIroYlAHEudzsCxaBi1TY03",
+	"oEEF4b3IBk9QTf38NqsAsyYHInOejRbxwa/fR7qFpwP31+yYxUfq+ThBKDrk1pG6ktScckvCc+r1CI+V",
+	"W8YMJ6YBbQI9JeO3FscOTih9KVxvVNCKyk78EnscQ810AGmDoiYid4W+nZ6Z/xbHHSl3haKOLdBUhsYK",
+	"/gQZ0QURxZNIKaZ0RZj2jJtLRP0HDiDZ7iSEpaENv8Hm+2jBYnTqWNCu1EOLTPtPHX7MXaBgTENywOIl",
+	"XEvhn6PqBps4B5JlyHKZX3Asj6yDrxlzabzdPDLdUu3uSFzuKCkJlApiuiUUG7V+zapTuKIT0djgp1wN",
+	"+77wRCeb4YMuMm/VeUCc+orhoM7YjC6jRyqVLw1Jz0GSvjTolAsxSe3fvnYqfCj3Ol0+Gtjw36ZAL6ZR",
+	"I+Cp/LRZSJiNFI6buPsCDBFb2RsY9IQOdUpbN1NQDI97U1k50rqlJkU++/u1NAZnRonkVnSFn+Ng8l1U",
+	"l6eRzlAsVtI5QRy9rDNp8yHc1v73OxAb1NYyB3+lrcPIEAa+aC4xO4fJYWaOyS2NcvZMk/vMPfMgKAZW",
+	"NpTB4+p5RpjYvhPJpif0Fes3G+ohjlc451vq+RcxTTB6GAWJlWCmtzTqEsVhNDcV9+EeIbpl5+xth4+w",
+	"cHe3HAvx3FRpJ9ZuxwFcCf0O0SgoJYsjVkomUZ3SMU+XZevHHaKh+Wz3jTQSdms/j3w/EXwMky/rXuym",
+	"ExAtGnsy2gy5xgKgWWhh6gqK9amgoAhldAKxG9v/BOCRAWaQ6z5t4BWQMNgKftPlRHTRkQOSErHLaJ3H",
+	"OC5RqBev6QrdoBJbw6hGQha6l2fa6J4E6g8uCC2xRmhDFvcmedQJjN2cSqC/Xi0qG4ptKnRagD7o9jSd",
+	"t5Mi27zwJEOGJZEoMfo9CsyR6IuPrhTHnLKVObwuk26BXAGhsEyu/HuLRbifU8xxHT/RGDSICOJd1C5m",
+	"jczS6k0jpz+C6RjpgAPmn11WsgnodmKpFfjea1I3vB4OyZDgGyWM3iW7KTJwm4dRlw5K2HxzZSaagobq",
+	"FrsAEPU9dgh/g2x0khwEjtaLRbwst6hu8RIy6RcdyLIgKSjBdoX5MMHvQV1cgpGUjDM07N8cB/t57/rC",
+	"9j+VWd/7DZX8lIQc37/MUs0r3oazTUeqfaDxy2Q5rK1LhacjAEYxBG9jB+i5mfUEqkS7oefYCvbi8r3t",
+	"nJvMWPqF39x2XqMQFs2BhfofMQ7w6MH2S6w2cPwDrYkdsIHfAmc1UqoHrwnmhdIqoIsSZbLYsJaC5opv",
+	"MT9p+NsThDQDHv4s2EP4dsSH5TSJ4aR1nyc1uY1p3DOjaxhYOateGDJpoiSoDt5eLFMcumWOr5uqCqmB",
+	"bpFGpgiNFmag7gsigwZE1DKMNlVK73nTg7+M+wi03ZHjCIgWgyC+xbGoAgRBopPwksUcrpptSKibGeBK",
+	"l/TNAq05GRFCITNT7E/II5BHDrMHfjWI3vpk/lte9qHfj1jDlsGSz+xz80YwQI1PEelO8Sf5vK2ITPJq",
+	"6yd73c7nxYh+3hJl+nl4Cp7XqlVmqyg+D7HRE21eOPK+e7/pKItr2q53xBFm5W14N60AHZLZ8gx76j1u",
+	"alS6yzqAiHxohVQWsNxhaPyBjzbK2oNY3BApcdX1H+yzeKCbv1/jGK4VTTRjTPFoQvxKq5rdgpeom+6p",
+	"ezzCgPmWa/SDqjSMAvsNpMyRysMdiAqTPT59T9mRxjzRscsufqfFcl2XtUvPvQQHTAUZsOa9VXcDWYwv",
+	"706xp9sRxF0zdht77cK9bUrVYI3UWKLBhhs/2sau/dN+jXlRYiqVFkqkKGqGKg1pDW0WNuA7pKltPDO6",
+	"FQ1ID7NLdkO8z+wbOfBBhPTBqMfoHlNDYkkaYZeNnwFKGM2h1vEcWsUqZc7H6ytrjHh2e+57ztVpexWh",
+	"pjeUnamyZT6q29vzgarlfbR9NyX7qHNVTM5KZONjrpmptJ0s9+6QWdza+mvRdlkKyg9co5YZFtyhLf3a",
+	"XByJ7YugxXGsiv1eMuJNhozJiIevpCAa26UtwDR+39KwdYDpuH3cIu/RHOhQap5LjqtJPXsjUYSR1a/T",
+	"/Ruc6RE6n1zmWbnmlRenO3BxjRPeJtH1wJU73pKWSg7oiaEgFCt2CDruwTOEbosNYLFDEI8ID93cWr4A",
+	"6u5Hqabm9KP79hzOG6k8zcffM39/O5ed4dfOZ6dp5dPf3z7PUOrIkWL6mAOzzO65Qbe4irTUmsnAqCLu",
+	"nQfJvYiepfTcC9JH6nOZF72EC5eGYdZlP52wMR1pz9iaG4y4zgMedIEzzjIfCSdYcf1ri/lpjJkz6943",
+	"3iX9eupqzWwXrrdDkbwfBJs4TE3cvIu3gA8DyoTwfI0ZZA2kMfJKCnk74iylLo3BBzacsc05fRETdCW9",
+	"BjuFpUvgtwGtexfJu6eHPKT6cVBQoHWNE9KLjT/2cOHeWcGskmjCb/Fieohwvl2FD2x8k0L6P9nSR4Tq",
+	"CEuhnitMwAkfGnkqoGvWkQh88Yy2dR1KqiFcyK9DDUd0nnlRIgqfKQiNBmYOoffNjY6hxYqGYlRjHNCp",
+	"qNizgkHuP8QfIGWHiKJk6qIsJbQoQ6U0nacq3GBa6dZTGBq5rIr1Sf2F8EKXtazyujdnITxGgodDUDJN",
+	"dtgqTRCPtqGg6g2WPzYhjxtqJOYZXbwP15i/vUbJwCF82FUvX8MbAfXDmCn5AnrVC5IFbnZkI5+XktwS",
+	"eQoUn8fRzNaEViJ8fBrEpeYxKLEuiCzWqNyvCom2wITKXvqq0GcJ0qeoYuaK6ar+UQEirdKvNRKalK3q",
+	"QQdcaD7N4+1hFV/DcYO4hR7oyva0/jryIdgKjFGRvI/qZPulD6RF/jkkNGohCCyhjRFTB32HaLUybVJP",
+	"g90AEVUFEMGsXXQHwcL8GiDj3++vSzEX3iphTZmNhV+scnoU6wVpPvMadJNKeNaI+nYHFqeZ3xE75Qbr",
+	"HbSFNxmMIQIF2hVK6mRTGW2sA7j63IO3ehIKUNeMbqMtStR8Zm1g9dAHoth41NYMxHllEgNhMPfBVJL+",
+	"O2je59DTALAOIlCmCPXMdFRdVJmIrp0SvTL2BkwPhk+KZHUMeERnEeslD/mc7PL7BxMEyjOdgALyREkg",
+	"IpSyQllRcnwMUQHcpqnXKMzppkE0rJBYkboQsN7Q2jhyzXCplH7Jlzsb7Pvf4VATpYBN++QqiFUcoID3",
+	"0pfToHF+blsXJjvzxBuS2rOeRlOxa2XFjvQynaag5Nj3OqK+7pLRg9nAs6tSwjcXMv60OAMPPml9o57H",
+	"pn/Orp5p9emIRNG0Up0vyDjtmxXzpTXrk4U7V9RI5XNL0jNY/bVgNQqn9kZDOVGJq0E4xF2IkMn0d/ud",
+	"ZDq5RZ5BqVhryLLsF/h69WH5Df+jKWlrZkr7AiCYw+zfyYKTeEvKbX1qwuX8xGeSQE8ZGbiBTDNZE5WW",
+	"ultpgaGFp6KL0oWJKKoWB3PzwnHv4+5k3qNM2hqhla8+w69ZaoJLsQ2aLbylRUsrzIsjOrkvEbnTOGdZ",
+	"WM2BIp9C/XvBbjEvhLqsUV10MMlJHh2jk9gqYs0ndjNd6h2Qs8MjMZm7tTaaiHc8NM+uLFunnrCM/qDh",
+	"0/WW3Z5/NVjFcWCkVAXbgAK0JbcYLGLkb6ZvdWkreO6ijtZVGabRFVXmKlgBr5pf1F1h8zRsiVuvvs33",
+	"+N674bvMmpyjjmRTeyDRHvZglswjQOW9V1y6CluRnWqeyrhv2S0+l29DZQQ5bpOH9HDklLMZ5hiILDhA",
+	"St9BlLKWlhqt7wx3RLZ7IGdvq3M29xqF9NWScY5dOVRS09TonXvAFUE0KkgALkb96VRIxvb6ogAntNoA",
+	"LCQ5IDnYgLhXdfwZXa5qK2FFAYBpOKFEwN039MItYuVTJnWPrtF5+us1CuV4xsqMuw73Y43jIcStxhh1",
+	"aDjsY8kOuvL7406XfkMt5y93dHZ0r1lNi/QN4Wdd5NckYEqsT1M+0a+s6aQjIIXAXOd8zfRQeYg9o0y+",
+	"cHCKYcc2kfhfRAHwb2JVPL16+uWjJ08fXT35cPWXZ1dXxrmr7cThmlZTzbqGN6gb6bhj0BS/RDRBWQkW",
+	"z0WcFhGZfz8rTVInphjcdQbrNqm7MVxWxHxHX+fjuCb0LBdHJElFO55zEsP6DuuQnWgcpxmjHdEpjMiw",
+	"HQIUT3pUIhjFyvJoc5QeePxFrIUVFZBeJAPxJOM0sRq196y1NeFy3OG6KsBHG0pSFaGRrcm6PhlUOiK1",
+	"warsJF6sMaCn6vtXmaAY8UJIdBLFQBsKfJHjowjFoyl+VqC61tYxoTqwbDx06ZsLzrlgV9yMHVmAXbEm",
+	"uWCKztbMPAydC+f8BrqexRoY7GA1+v5WASBoETLwNNtB8afiCESr4qDvl3SyqBcyF6C12xBC/9158b+4",
+	"GhPiiytFhSdXVwVvdaID0atXqou5wmmySZAHA4JKHDhFO3b07yd2pMWOCMn4qTAaqXDatJpv09a1yDpf",
+	"oKXeSZhjdcGJ2ItIaknFsHZtKfVFMRiUHHeuqLxo9JIoLyK5B+lnROSs/1bfMtaO60d1ujivc315V6aT",
+	"S/aG6a4Ocxt1kkhzrGYqS2h7oK3Ut2etf8v0BJO5Xq3UtlSx/JesSZ+RV+lO5ZnB0fQY6NDAy/akwHTP",
+	"Wa5EJqmlv+A7Fe5ZEEUGpDroghY71tZVscbOjYcoPq7gzBpQfqFBbLcc3WIhNZhtXjYJYFBnLRyst9nY",
+	"KjgcLcK1O3RqucmbrTfrjO3WMcqxpcgx2lsUah/tI6RCqmc/sIQnN2kDhjyXDuFhh2ihxnlms/Yo/mTh",
+	"uCbHjZ6slbfabjWpxsqN0RKXmyvRxh0wlcAd5TN3FidrbPRwuqey15zl37cwlVpdNIQWEte16ME4LMxQ",
+	"2yFeTaeF6iwtJEiFbaJW0DuvdL1gTEcvCEljQ1CmAUAMTZNB1vTwLycIhw44QjcvsKFLwSFgRvHZGWXD",
+	"W92uCcg69NZaQPzeUlIFTFY3krCEAcXkzPtzH3QjqjGA7pDDazJ9G7v2+3JFHTro/yE3GPsDiT2ulFES",
+	"tEEPLMSulBU660tLOLnDhyC/x1MJc7KsUhpN93w8vrTsvLewFDNeKkcBOyxkJ7KlrxchV1X4lpTY9E3w",
+	"bonPgu43/fS1rXWY7alJ8dG4W/t7+mGHwQq6fv3ORRvLHROYrrRUUDL1iAQERMHtquwMkIG4Fviyf6M9",
+	"efrX1XQr1OlGtsE+tDDogVD39zlZk9+M1t+15fsea/qbETctbWOf1AK1eP/Zljcs0sBnohTN9M0f/ztL",
+	"KWS3H3XJBvDayjQKTipBXtLH1tYgu3cjWORx6u6wLrNqkFQbe/Hs4v/6X1eP/g092vzyjy8//+2/XSzs",
+	"zDzdzSPeInjYgv+e9jVUQ7jTpfaDQ7Ty9rY0bQLUmGZ9OdDqg11aet50JlGGgEVVxU3+1Wy0KA/KWE3G",
+	"whh3mZlPQ5mZnYkaSGQiFCfNLlQuOZNZGuA+jjfk02iYYFgIcOxibc8O+H+y0cQj6R7GyzQTMjbCw8zQ",
+	"+8bKbaKhVodbG/cQ2eknsabEZzCkRRXPufU5OpqKpLltmGKdZI44opQDEN4PO9ecJhOOLAupCo2DQmkz",
+	"8f59OUgGgvznLDrAqxrRLb5RTyYrpnp2GWqnXedCMgX9f13rsmC/OFqJSJHwp3epxaYHQpOfjVdfGLiP",
+	"MbMmoXrA613CrwYd0BOzi+m3cYOVJ5XrJfspB9V6DS7JRllwwWzpNavlS8LLGifjIU/k9JY1OjTJA1Ws",
+	"bCMYrhYfexJML6UAeVjruekOUDCZWNmi4QltOWubSCbxybSXnjq6b/RTkCSspF0ymbr+fuETIrHt6BLo",
+	"kH+Lq0zUQ8puWMvLGHSE/fnnSOsoxqtw9vhE+zF4R9wTUDkUXue0l7H9KYOu7S2OoaWyzbconfc5viUi",
+	"Jg4FxjTa0lBgrsztlzWK5O93kKqT5cT6KfX8jmNU3V9XpCU9W5xo8CjVZYmbGXvM3++CaSiQgqfUF48L",
+	"UJV6A9wrSvjqQgxl+aQh0Ht4VCg+WPcE5nhvoGgnogdCpzmDAss40YHXOJgal6LVn0yKZhWi5EItK4KT",
+	"Z9J5wsU4NcsH/SzRAf/QyoxGoly+goh3cLCuI3MACLZEtNi1XHZ+PYhHqF/YAQsIXV3mRXB2uNznNDXD",
+	"5b5D4AqFg37YbGIQgqZZ8uQH4CGdKwZNfcNtQ25JZrLR1/aVSN/nXjvLsiYGNdT86aOQBNrWi50GAjXg",
+	"hVwj2ZoYiWl1z1uqUbXhJBhDYX2ymcAadxvGQhqw0HQqrrp6npaa3i9Ctr3git8MqV3LUELTzxCeUupt",
+	"QSjEuVwVI0S/HDzBZTDqZttWZ2oVva7VWXpElJs2hFaEbnN6yMMLwbFYXbNQpt4HyEtGNa5MBwBTxeYS",
+	"BYmucMMA6uKglQNJc/CBmNK34Vin4KWhO+s+TibjUaI9pgVqEJfBT2+RzNUB4yWBO5uskUTx7xCtovtX",
+	"IyG/x82sogXPePWGAV8bkvgtSS3LsCWGIdwFJjD9NljX+AF6TKk7rFCHsWAbH2Nbdyy2TK7ReGWxZXnC",
+	"9pDV5JsaBKwp2r1Tz+h09mtuExzHC2cNpq/zG61PeMOREDinebYQUT5pUCtwFQOexrcxXMquddE0AL15",
+	"Tr+ThVapno+qYAfE97ltuvV1kdEXpANKD3f9zugxYtFig0DdBt9pUlmEh/TT0nhBU0CcbAAhx0Nvo0rh",
+	"8rX7wxsGCOEoOCn8+jp65eogTGGeK0hYWoM0f4F0aCvDasdK80U8vTrgg3sj1lQmXaR6nUSmPmmTO7Q3",
+	"cJ+jDXQYZqPUVY7pvN74wbrz+mBf1nqzZdNG3V3ZXjhGjrnAGMgbX5vp2N0pZ16xmaWivYR7+pOTbJ1h",
+	"0VNdPQ2nd0z85iid4PY5JyUyuxAZ+sbUsg1LXTgTAe0JXH7PoLgB/miUJ0TBp1TIHWftdgeFEERC854t",
+	"FpdeNo32GYYOo7GEMvsJItlGTAbmSwyrikOzD1CztXp/iznZnIySbv4jrKqupr3ZaP1fSI4lwI1aqHGl",
+	"sqsnkAjX+cFKM++LeFsijHMLNBiNlKoqFgsP4eLrwRSDNkdRfB8zeOGBSKQho3+BfvpVvGVkSyWpIw1O",
+	"/hAtIIF7DJMk9xK40aWgy5oJ3EhW7iPJF6MCTJ0EJ0zqm2ibBsqEO6fiL+H2ruUw0vn5VRgqGFFp0BLH",
+	"m91Bq13p//MA1q4CvNAK4zkbonJU6OSqGYlXlrFlBdtsBulRVxOZbjMLikDZ6y45bq2WQHbCQd+i2qQ3",
+	"Jtfgzls+RPKUol0A3IZmbuAd7tDC5EPIlknchw62KcVl6TZoqZ8S1MUICtFEKHER4k/0RgGPw/kAlMcd",
+	"W95Fqod8MwS80ViRanw7WUeCtF3qqLxwo44YN9fhbYKOqxPxOclbvLqgbV1rWGf999Fh/7SkV8+ni5X9",
+	"/gwhSlSXl9fpJIA7Q73Urf89/rUNoqSP06+jZ3+PI+htLmXGyfvPe6L+6SrYmn8J0dQc+knITVKWDJCw",
+	"R4kFlPxgsb0Tcdkm0wD2+PQOHfBdaZbRAO5kPDbLEwHLjzY7rTFHtMTXpUy9SqL9k5ODWX0UunBo1dHZ",
+	"9VXmCVB11pC8/GCw2VOZxXXrcwwT7JO1x7nd7A/oU3q6UHJGxIFQnWGRoqnHwunjM5pJ37zWWmMS/yhy",
+	"jmU+7eO3L2SM3CkXdwFamKf7RkrM3xFjQbj/g0uuGEK+fTg1OKxWKqbpA+gYu5wjusXG3Nb+GcxLTOXH",
+	"k0nZqxnbt41vqTvDHFrfVBpF5CMURARtlD/GCToQ2op0mZd34AzRUp+uc2aidyYL01/tz9v0Bhnr+i7c",
+	"A5FbYpgJqhgx7YSYlsf558N35Patn+eFLim0pT3K7jnqOj8NWAJlyIwXrJXQiAoVxx2p8bjXK+l1zQMH",
+	"JWvDNrri+yyPydCwklBYRvTFqF5J8E52RMj3UH7AQn5DMd8GEMYrIqTSHt4mcgWGcf6W+PTuVHGW+rCk",
+	"8vtFvTftnOwQK29Vbg4JJo9Hp2UGjxrg9zdMM/DRpjFTE0l2npH4wek2Q8ZEBywxT89pxRv5HaKRsGhN",
+	"hIyGTEmOfBWYx/IUxUnEZEO8Y2ZDlvC8+ZQZeOWTq1uQm6xbf7JyaNMhl6mG8HZQ/dZxkVc1kiI9qftp",
+	"+qOfpT+ay2B3xyagATznGL09PE0VjunNvbxdj3FFbwKGwIZ4q8EWpQgBt90LRQCrQs0vIHUoPQTu+6si",
+	"eOI5vS8rdLI1b6OhREb+33Oxf8X422Bk3uCVp6XjtTjWkNNlIAVwlACwxwG2AfKwbcVpou+IiiPmwhTL",
+	"JycxvSEiSGdCrRBOGuq1fjyUDGVc+IFQ3qf03FG/B+xZEDgmCyJ4f7t+FHcDaRjpSdZ1bL6bMxHEwjGd",
+	"zkz1oVm021VD/K4sseshreHr9Zk1R6TrsKE5NEWUsGpxa5juzAZbEzQytn1ekeJEVWK63IhjLsUb9KQ1",
+	"xx5VKtoO2G6BOcWLHcHOIPjvre02qNzHPLCiPRyM3XgHWvIwvmJH7+aQE1/xiLeU+qwOcnrLUXlK90cs",
+	"0chQlu5SopqsOZK4+iGSnWIeIIx+EyvbLNUaNxo2Jvj7zqD3JGblIy6vY+e0PJU1hhq3SF6++j3WgyRX",
+	"rayIQQoPr7vi5BbHf3kdpugWIz5Hg2/VM5Bng6oWZaC4k0ODygj2bTQQnluhyCJQFjUT4nnyIEK8SPUn",
+	"IkJtKlfS4/tId/8DEuL7bfIwn9I9gVmVy+j0BnK3w9t0YBWuMxMWmryr8BvOGY8esYarM1OlJ1SC/Hib",
+	"7EjWjyePLnDJaPVjLDAm4vWwrgN/+Jf3U23RGUdb/L6tY+9ztsdvz26MnOTH1Ted5mq3Xpf/YeN3lqje",
+	"dvS20jtGPbmy6t1LVqiZU96nhM+6XZqJ7crv3wKDi2V8jaTUwMMtuqAGXr330uLt3HmWkUPymTpgLzAt",
+	"d3oO6QnH8LzLOg41QIdMHouBY0dNUmgsRZbrM19jiUgdQTYSWX2NHWHGpWvtOkOMfa0eDxdb1ThvSq9I",
+	"HS77YSijLu8NC0NUQ6+IjJIB6GUetD5jxZ7SaJxz6/yJaAx2W6SSNJ8fBZziwIRMXDaP1rYUds7qlfr8",
+	"2/wok31uaOllvxuusZtlt9+bXeIRMSy+/IwAFwU6i1fROowcgZSb3wgdbz7Av6ZbbROZhsbW6oZduaWl",
+	"5hc6Ii2ncbQk/Q5k+0QpeuoBW1p43vXWdAXn8MlEop5XXu4kQyaQT4VO4k20QFEDRYaV3Di8yo7VVUR9",
+	"rwndxwJFUScEa+VzefaWtgKta5yu45rnk5XcI6ISpyAOaZlojqKmYh9iyO2JPwl/AY7EljapLEYW9yv+",
+	"wFGJI9mmiG5rnFEZAdk0ibbWUIeyn/KGma1OwDVD1aW3gpwKBXjZkoBQ48nMQQ5cG6yhLpsIGGDkzBrX",
+	"E81B4lEm04DbXO7EbD2BAc3ynvvrfMvEtW5SahK+DIiW/qaZZAqDWvIuZdBWBHmz3LGMur/n8HwkpDHK",
+	"zZouIz9FholEIIYxaB0rMNlydh1JhGzFUrfnj7Ri4eoOaFnaK3KVRGNErBFYJVCN+Mvq7FSKPPhmlyML",
+	"6mIqYp5b5nIqvceirUMM1zQ1iV1xa9TzuwX6EIeBPdO5zq0sWO6tt2xeqbGLWEW22c4qkdSGVkuJDc1T",
+	"QjCOUMYaBCrHGmVfoj0uKCuMyA0kp0yh6Ap0EgmwxR3WLbywstNKIo5d20LaCOv17xOmRkL+aOzDxD4A",
+	"d5fv5D6eQgBhvEtLVh/tKxFNkT7gADI9+DJMU7cj5rg4YL9U3oet2CS8DeD44fe1XZB+mM0CjZcz6JXQ",
+	"XTLCYhSR2wwXwc/q8SDaXxqSZv/2dzPrVp2Qh5nVjaGXhdkn1YgjhESyFXm5Y1DElHBP66HNQAmLfG+t",
+	"wwVrnAAGBUP+ZuBe6oXONhvMdU+VZPeceyesDjWROBXHdj0zcCLqqSFBzctm/P7EV/4yE+RLj2QLpQwR",
+	"wf4eNiUvSGzA8UwOJ2kIrlQLatQi2UxkjvUATupSLyeD+eA1+KqREIE8cXDkGRmIdKL4AVV4ZfvGKKFQ",
+	"sE0HE3fcseKAToVQ/8/GCeOhRr7v0AEDVhhnOsc8owHClFuIyJTuBNZnrx833p403Hp16A3t8g/9z6je",
+	"P4cksvg916v+TrYTQ0+eeoF3d6LDov4EBzLFvjuien9pVpFOAvWWo0EEGAAAPmBt4wJ87zyaNLyMy9BR",
+	"fQDLHwi2BpqOzJrMMO1uXsnNRjpSLJNm6v1IUpH1aURSL5DJ/Qp02J1IRqpr8XUb1k8WZSrtWF2FNX6L",
+	"lweYKcRvvp7iY7Rpj+NhTVsp3X+JCa8NqwSINoExHbakDsARYJEHEKk26t/NW2FjrmShHmNEikLfFL1J",
+	"6f6pomg4VqpZYUO+UaMnvf5MpzHm4JjlZ46tQITkfUW/EYnaHJEsd5GsXiEZq6CoaW27fccABFKpNGUv",
+	"IZ0jGCkTsUgDXT6c2Xl7FpzZqZfkHTqPBCvvdLs0044pEwXPOQl1PX4OVGPuc5CVwveRGiTlInLTWHgV",
+	"vbcdyPtryEx4xoGGWjq7VEuYTleCTVTSRsNwHkhFyXYngyamkKzJEzI3kjWp6cswuJl8Is+8N810l/IM",
+	"TG/ML4suo/uvA3twwZC4C0DFhZvA+N5EPQZOpizHZMwpKdE+G9cqorErecfpCKI3cweMfq9XZ+fnDT0n",
+	"YTS5Li3ZMmSMeeO3336DSo8NC8MDl4xKjkp1O8kj1r03C8ip0E3h1TUPu7hBJb4sbvQvSkbCzx9ODb6B",
+	"IQs1KQGqzFZZkEjiqjA9J4koNqTGl/C4kUhrXDO6VYJIzbdgvEBNoxvSowOulLHn1vpVgQqp1KY9xo0o",
+	"1kzuCkEq9bma7PFl8bwA4bZDonj6xZfF/kWBZHFgwpYYf3qk/vJofZJYdLBLyl4ELL8jEfiyeI83rUC1",
+	"XkPD2brGh//xd8Fo8d/fv3pZ/NvnX/zlX4sjkTsDmovrCmig1cUDrk6X/yd1Rt2zi6/1fnhwBc8unlhQ",
+	"OtSQi2cXn11eXX4GWelyB+z12AsxNab1pTomur9AdfHs4i3aYx1XgttbNIwasNqnV09MiF6agnjwvGt/",
+	"xeO/G5NVH6GMyNVvELr3+abkGNAH4IcNMpGL0HBufo+vNT3hhDiN7UJ/pqDsWOBbzE+DEnETYFYmutDV",
+	"w1tCMeYXv6hhLK0e/0OrqL+pWRh4hj7NvsXSkaxBXGd9qxH/caHMLX2ArHi2rhH/JGtIo450DsPn6dXV",
+	"GLXtyfgu/e2X0WZd3fFm6ZS18W6x/Z1sVKGprQ+Akgo7jCqxMnbLHjcS2nDCeevvGqInZciYPRN78fgf",
+	"pPrtsVVawmx+3crnYv9cnfKkTSPV5IbN9EYMbM/nY3npUObvgKDXdixd5aeMqiMSvWa4URK2lfYhBnn9",
+	"DRHyOTwRJtuvLQbF39Dt14sBX09G6sNjKFF+7I3jiHO1mjkrV/dwVtJi84pGwZj6PR0hddvC1hU1265M",
+	"M/ajutWUduA67cfF3RqV+y235kJ08190jz0EHbvP/Y2tH5SYSsXRjhRcdLTpUTZA1FoXy6NKsaCQHEk2",
+	"JrCWUCWipS69CMuol/B7j953J6gIlV9+fpF9qwTEll5GfScX9nfoNkZ4UKlMZ49l9OZYaj9OmNzv1c9/",
+	"eGqrS0IyoNFd8Dk/xcgN9bsF3B1lHs0NVPOkBGkb8WDio20eWg7XCMwJQwwv3n7kREpM54RIiLIlqsu2",
+	"7jr3RMn70n9wxMQDnzFHlY54CSjtzrjAQ93XH+Zq/RqWsMbVg+5piSSq2bYF77S/GauishMqBDMed9pZ",
+	"tZDcs25JDdYurjfabCVyQgfzx3/8D7UVv03dE/rhNE3W9iufMj4mEjn1FoM39gWrTndmZHhca9FBf+u7",
+	"O9Q8f7tHM8ebgY2m3RM7/QwSt9VqubfVK80Z2kAUBeP676DB667PIEC0NO48DhfPnlx9/tcv/vLlJD9h",
+	"WiH++B+S7TGdNGVfmmeTuAmGO5udJndU4k/SLaC/ne5+XROq4w3D4e/JXC3sfLTv5osvPv/iX4v1STdq",
+	"wCXHsuj6d3ub0rTrmpR2U7gugYhuBAcHxf0xvBr/vkj0zS3mJx0SUBY9UGBVSJM3DY4tQbb0EaFi+u5b",
+	"RaTe86p6i+GgXNyPRHqHj/YDSZLoyd3fdN8C8uZD3XLPq8qImRVIJsaLA6KnrwqMyl1BRAFAoAUqrl+/",
+	"AwjFrrmX2coELYbjI2jjcJ21odtsh+gWa8o/mGvm7rlHL0Av5sFvsvs82HpJ9kBDBxcd7tsqnWeluMad",
+	"crYpkAGXymCNxyZJJXzu3+HjNXDa7+C0uzsHuDnZ97RHanRHee/AqlOdcVTJevp6Iuv7vZ7I+n6vJ0i1",
+	"X1kcNFwILB8pe000iK5c7MXEuU0/0CmlnZP1440pjw0z7ytCK+gFd1+XlvqATrl6YJljuvLe63bp/YFN",
+	"UbQGw+qA9tjg+eoiu1XBEd3jyugdJp87vmsVE4KYdLuoTf21eegtMnHSB7By9SfNFx/S0l0zZosEEMfF",
+	"GitRrlNk1ZnYsWOxQdxqBQmk1VJdDXvZVJspmWIW/YKx/e8j4ac20sz9XPNjdbHDqDIc91J/6tHXRDRM",
+	"uNLn7hujEe/CelFb4cKga5f0krKLAHZw+Z+kSdjGVwYY4Q+2j2by/1X20aUMmFbMsEO2/zH05N1wdtBn",
+	"F8H1j6uC0Ap/Ml7fQ/LmC5vfFLzcbiRrzM7/8TY97zYzy9DwJfckahW51PUF5jBs5VdaFSGiqDg6UvUH",
+	"CHzr683CYQ7d8ISKBpcSYrqDkF4HcDNxsxk0k4e40YL4OfdE3r956YlHRCwVa3VkLAgu0q3e1UHZQNCD",
+	"tXLyMChameBdzUzDk7BPVv2sF/zntWF18dfvok56+Dj3puoozRFp9V57YzcF7LBtxKp5RR3IAVPMnjhj",
+	"xtZoKgOlRvTPziBuDf9VeeQG6fKvGlRipRAbfiFU84q+VtfqKTywqUG07DFu4Dqc4hldcxIX0bqdz73d",
+	"dS3WCN73Fe1QEhjy/ItKmWegkqxPBW+VngIRDl0lIJzJXWrXQlQOt/gxPlh4uDac3vXNQYNrLeX7fv6w",
+	"+9wMfMmwHwm8Nu5NmnJQAsF/KDK9K67GHBeM4n8RBTsqO5rUxZZhYSpxdA+duXQ7tRMcHyZ9Hu/h93cs",
+	"EMu49/yGG0wrnfrpKjl3SPGZDc9ojctxp3VrK3U5M/Ohy06cOsvfeDmMd50+9yDB924BD6XI3WizxsoI",
+	"ttFJ1YUgEotVcdyRclcICeZNg7j0ssLVI5q/IzwcCy4p3eA1ncueMEkze3wyVTDGtlK3goCfupkC34Ho",
+	"I7LYUz2l0Jbv8el1lRpR/fycAD0rJZaPhOQYHRYYxHd70f9BmQ+UREKV4eyzIUQ2aLe7K1vJWRWMFohz",
+	"covqcZj+y7/85S9Pn3yZqkw6kfL4HwfE97+Z+vZLS72Y+8WRyWAfzquXavjkKP7ndy96fq9A/oe+20QH",
+	"rGJbjJxXZc1Zq4vaYhcj/tQwLnUu9WUpbqPb9Q08eF8Z1anZFXqCf4z9gGImm5DoMpqNP1rtFi93xYZA",
+	"Sz8kipc3P82l0w2Pld4bHddJ2BztSbj4E5KS4y0RYMsCneb51aQeJRDlXWtzLxJ4lm3C6ftds9JR91IA",
+	"T+z1JD2wWwythX9Jrxw4TQq1AchhqfNtDljuGPRHbdeclAiqiF1dI9Q5hmcwVGTruleidmBq9gWLXfym",
+	"oXaAcyaKc6Pf1dXg/pcjn4UG3vkfDa7AEilwrc9kjvq4FZ+PcCv+lHJMoAMuODuK5NNnVNyE0/deP3k/",
+	"NTh9enxPqK5DBIgpHW1ARclqRm1R5zOTabAyAfU1kuVuVWyR2GO5Ktw5WoHYJnS7KjSrgNpUkVIpzByj",
+	"VWHbh68KgE66LJ7XdXFohSzWDuoszHkldJSdZrwvr6YZz4NCcfW2Q3JYbeGhj7X57r0e61/+lFecNgsn",
+	"1IP0g/epFp/STt7NDmP5z+P3z+P3oMfPN6JuaXXJGkw/HWo9unjENhtSYruJl6LhGFVCceqhvoT//nnO",
+	"LSq86aecYNHWSdr887rWEK//vD3/eXz/d749f7YIiBWjkMILCV0WodEa4HdyvyrGTjmbH9Rzf0ZDG9IR",
+	"86iRoGsAOaym8b/P1WCJmXoFgDQ0cbpo4OWVfegh/NTwsdNDVp3qBFkdm9a3Q5cXZuBhOlQ9VuKq5eDX",
+	"3jBeTgX4NhhXM4SFJx6EqhhXD0nTH1xw1FZ7CZsVznQHbci6swV56dGlt2iP1WLuLDptmzQEw1PHHavd",
+	"NGfAUuGpZeHqO0wlt/t8T/v6Vif+uBI+o5T16/ZsYJGIQrK6CsSCx+dEp/2o4SqOjvGI+M/mCcMDfwz0",
+	"GTttehfSCFJNLYG/ArFjA+5bcqvxsQCLyWiCmBaMTpGXcCEfVWgCvuEF3hJ6b1UVXMivrai520LAyfwq",
+	"XTp1rwehK+LrZTWAoFPs54TcqrtRAJ9NdmUzANpmmn+Oop6fX/3bl/Ei2B2iFbudq7/4zj31EBeN/Zrt",
+	"XvhglReUSSw0mU1aw45spIDCI1wVak6z0BFzl8/PnEhsV3hnN5CGkBgayPMJUvq9ZTfO3Z2z/obfl72l",
+	"CK93j8lOfVA7vLJ7DjaWLdurKjE6TF9+8cVn/dMkcbmjpCSIQsMbyE8aBDzdGXtccbSJY3t9rX7tscY9",
+	"3fAPQm97oGzcnrV1VawdBkuhYWJjN05HM7jUJdpPZHt/QHv/SP1Z03ntEtRyHlrpexiW0JofnDkjTden",
+	"4vr1O3MAIVOwUKZzwVtqagI0+xg9cIpjWCvwI8hqnUrO+U499r6tzzdFJ8npvvIdEZLx+723YOk6oXdl",
+	"iHjrdQgNXk6RtN0Bee6Byd0Hfpek9YfbmO8xbgqkVAXfAyD72zWZKKMhgE2iTFz6vT70smQSfOqKfKdw",
+	"SohpSzmyU/+cWY1TnKDJZtrN3RcTvMeogpQ2nQj0VQGk//+rtRV6e0WB6lr7hgrAygXDbKR4fPbZF198",
+	"/vlnTxP4Bfybc+xiXb3/5JY/HrfUxLQQUXtU/PeXNz8pzvCcsf/a4yNM1falsdFfP/vrX7+8+utEoUyQ",
+	"p6atw9fmmYewDfW3HtYR6UEK2jProjP6XGdmQJpRtGrb0orFT+uPtGJ6zQ+h2K7uVgLc01n02oTeq6a6",
+	"RuXeGIXU7HxRkQribupaLwGKR9jDCKQoGK2hVZkpbXGWT8UmWaK75KPHLOeGvwvc55ociAzv+pMrH/n5",
+	"i1l49FUsL3UjsJyHln6SBiwd417dGuNccthOGsFxnqaP06Byj7b4IqOkJDKS0FIhkFALnUEe6f+Y5R+U",
+	"UbmCDpTaLnjUNhXg/P/ysLX9wMbXaIsfJPV6VVDEOTvialUIuDnAs9qgLa4yPXcvoS+C7Ws0OISheXaP",
+	"PH6p5kuldSivkl8g9OK+3A2wkgwj7MndfjleOnx3DSi+obqSXBC6rQ2U1EWu+06L5kdij00bsAj8Bvxu",
+	"2ePeNkx/5qHVX/1VXN1vNoyt7na+Qot35PsPmxpRqo7zcUdqbHxDGiRJibEpF5Heycf/kGg7CcEaOeMh",
+	"/FW0PbtW8D7l7D3X5/9Asd0yIneFaHDpWuhqOVujTB/UNxV5YPrf00G9rlH54G7ch9h0g0CpK9jtkdX9",
+	"nkSwXDsoT/UpfFyyZiKo/JI1pwdjhtWf8hZXJPqvfYmbfBFlcZkEK5e+OmpHkXydG/bbGSdw7DKARVpP",
+	"8Z/gQvhj9sZxqa7aYta1vWYzHX4LOyTH1kfbWJMNnrrQ36jf73j7/vrA9zms4V7zF732bDvUNJjqTqJm",
+	"p1YFo4Bgy9ta2VVq44yLQxTmHBUS17XI2TWYJJpA7Xipf3/fUvEQOxjzIZx5sQSrY/+omqMmObnP1KcP",
+	"R1bwlgpPEqy63Pf1yf05lZeUovmo4fiW4InMv2v9wLXWSv+s6uXLHSMlFg+tWwLV7tNno/ZQi59Sr9AY",
+	"fVtyi3P4YCL4dYNu8UPt/p9Tn1TU+V0i8w9hupiY/NgqzdUbOVb3HZ5C3YIH/uyW7O8IQfkQ/ABtOguO",
+	"pVqStWRRuS8IlQwSa0lpE9ig03+2favHnux6R/7JJn9wNglBlRrm0Mn1tkpPyAhI8CSLtJM3lkRcvm//",
+	"eWPd1Y11dx6Q9y2NpUvenfcD6ipMk0hqmfC8y6vnphWTTZpv/Ef/yYLR8IhPpv+yYtBG0wIpjWLAJ/FE",
+	"hxqtcT2ZoftGP5GObJWGMKVG/LtNoZC675lut6X+jrYiCVZKPdjlZjFu2tOsClJhKsmGQOfAjWvk5ZoJ",
+	"buwl8VVRssMBPRJYrU/i6isInqhrBdHTM5vHZRoDhBZNoDAh4tK4SoFFgCQVs3Wmvw78jQgtabochbvL",
+	"YBiUuxmkfUJhEmY/gmkoHgxYclvDmMsFaSyz5fP+/9i7vu62bWT/VXDysufcQ9eO1023mye3Tbrpn8S3",
+	"9m3PfdgHiBxLWFGAlgCt69OT734PZgCKlEQIckRI8vpptwlDCpjBzGD+/H6eB2DT22sN3z328rXGvH2i",
+	"Fsj5FtqPXNWyry2nS8e+M9/xHpOVdIYHTSgj5qy2XtFgg579YnM0s+Zg2q2kWqQ7kh7lWhuVI9EOPBJH",
+	"LPgZuvAwJH0pSKVzY9/zYsde7NiLHRvejq193RHB5qqAt635Wqcn2F3tNZUKiBub66x12LHdb+WINV9G",
+	"i+G/7xg7JwCm4YCqNRSxCDwbd+n1nq39nri2vtzSkxFdAjcVxHaZc5nRfcjLqddai1HFAxVerA7SI4MW",
+	"7+gTg22TNy46YzNuoBLc+kAzwZmBbAk6orP+8aNN+3b+p55Aef/5/E+7958jtvF3XtZxxVZ8c5Tfa2yn",
+	"xk5Wt75X2StC6UJPSEtFHziipd2X2J8dAqzt/iC7xGMtyrndTTFO6O52rji3BPEnELVlAIW1FgLVx/Mp",
+	"zM7jhi86M1BGorOxiXMRiVR184DlusKG0xEbzdwOIDIvGvz8agqpbK0bh1/RV19hQGwwqi80Fnm9wLCq",
+	"z2osZHiO6Bd6JEWnGX4qbaeZo1ViSD/juDbfLjmI/qKJiFB24XZCgRBuV0OaX0AJhPa10rcsC1ztKVBv",
+	"Hqfs3jUEqWdWZDRfuXJvy9UMNJZoAxJzuYpQrPpCn/BCn3BM9AlP91Vek4c6lf9QC5df1YZZ6TTDz7pL",
+	"DFYKYHxkfZeZgKgYF7PQ/dIl38Ku6sY/lMLguY8ldVetJGXMZrVu4X03qpsmqbndDR1p5OeWQHMmybsc",
+	"W1owJO6fqlw3POOdXPVbBEiqTaGIgRrBoaklWxOfnaaGJM3mnFAXtrabrKjPea6kjXuCE+c/gvm+9Vgy",
+	"dRqsp7lZy7AocygqVRbac1m2ChNdSbMRaIFAjtZcUuPqrvmT1CLamOT2t2/jxzxKpaZQMN7ntJHgedvP",
+	"aI/+bxn8H2y0arm5ia1QKnX9BYsQoIG1bALqL4V+Ui18MbTDpHhx9bevv3nzZaYnAvnkRb2rZ2IXf1TU",
+	"WGsUDQ1NoGxF+Q2+jnOJvi4mlWFWSyQ8xc0VSmsBVcjF/eAeOXX35tYxOKDnhMviTD1AxUZKTdd9WsZ8",
+	"QXwmtG4QpoVpzYuNIOczIKyqJyC3JxfZ/h2LW8IOuc3LVJoygnEt99a2ahSbeZBrqzCZ75OwtmBcqVpu",
+	"7qgPkPL2HPJzrqf9vuRaT9+r6kc+1y8nPUJ413q6wtqec8l0PZ+Xjx4lGc9/yfOpzvCOMgOtbVALPJ9k",
+	"TCr8p2Yhcs/fPBH35kuFHQuFOUoWLmzy//g/fe0zOyBFvQAvpgJedBADndsZ+jYPxejucJuwGLPWVV5J",
+	"6EAzGj6FL0BmjAtzdiBSHh2L/Ts+CqneW/oSGr5zrZ9F0G/1SCqCesqKKsRxeUh/deL0Vk8TdCwZ1qrI",
+	"ZZDAySUbPzoOp+OPTKIS6XY5abFFViSJZncHIc0rNa5AB5OhN/6ZUw8g/UIGjSD/oRbsnlergplwjSVc",
+	"xsdcSE3YIQGMsJCwgg34LYEdqxk9mhbbhizd4bvM8R7vs9czVUl7j58BGB+3xAmKIv5e01dyeevuBAdK",
+	"7HmIoU2xN3XHR33vdXxEX/BHHdHMfbVrx/tiAtKNarCRvXkjsQZSRZUqn65w5QXK91EL/jp6vVid3/M7",
+	"RxXw6fvVboOnv+pO7fai7s6XeA1WcgwVNRaxERgDlbdqGydB8PHjwdPGYzgoussfE8UKBQ4T2/GW9QVi",
+	"WZuBy3EyPzKr4rsan3Mhz4hhM+AncPUf5HvHxHnazr2zmDRYPctgma8OXe1Wy0wuiP+oYibu7rWeJkcO",
+	"TqGR1njhLU1PoaBSQ0mVTVLUjQXNHdMsZFFm6iGA5vKreoB0Qc2QmmJXchBV+Z049QdTlZ/qAsFrieqP",
+	"V01/KdoujAg0OhuHLD2vDYNSg4O7lQWm8+yfYDO2froq0fzyVtd0S489C8/k1jL0rbM5955hu7l4tsqQ",
+	"M8zNCsPCtHJutDrYpeinrxP0KHrUk1TJFVf6EWO7ma/6eWTnE2XUsku+91JuHzuOFnkx42M4/6/juINf",
+	"s7nITV2FcA7nFWhdV3BmQG+hirlxj97hk1FN7h5X6LhSie2FJKV8shvHalkgsTL9hsx6CtUg3qsKry5l",
+	"+dYR0mPEiG3ST+EFvqk7UhuIQqL9iYOMVnXWONzQ+CMOUXFmj8pKgc5Kje6WngTdRvnUxQ4Fe4Tdq9Sd",
+	"g3muDczDx/N/dM3LW3ws6mxOhQxbw9gd/9m+qD87BdbOf8erOMtbqHpUtuYraOwmkAyyyjzUy22E/2tD",
+	"QP/Ulye3aVYJkvLYoXKSqeIVsNpqoru8Wy3DYBiCwOsr2r6VTGXFqp00p0oS63WNElhxPg0IqbsM7CKd",
+	"c3iAYNvMb2j8DiKoYV3cO7vw5+vnSG6IYMsLIccZ45iuQo+Hlxy8p1r/VkRRZcQ7OYckOQEwX/mdibEA",
+	"70UJp2AFDlqMo8E6ggjC9HheKg3FUyyzE9HWWmnLJUXXS5OK6GjKpc48t+1xxowi7LjMI6Eg10m1u7TE",
+	"WHJ7DwwhAouxfIa2+tYv/Vmaars6dx9ho0d28+EjGumxeMBLyV8QsK7wk30LYSRoTYh6btg2V7JgjX64",
+	"7CQZhqCWOeCns+VmBDom6NlbevQL95wXhbB/xcubyn7LCPseUjynX2r0Lxgw12uN6U+3nz4yWhDZ0mZH",
+	"7GYvKmEMYKLwf69//SVmI3UEFFazk/tP215GV7ddJSuaXveAU0jNfg2MYHzdRQpqZNqCrmwVAB2QiMsh",
+	"71zPTKsEg1lot4gDRdFp9MJBSa2CWjfAPK4FtKi4m2Fod25/fXl1+bdu43Ywjl6xI+emCjAg3lWPL3q0",
+	"v6/fVYKXA97HeLHqYZCT1lWk8W81n809FzFDqNKMTQHmQo57hwM2qFjYOZ17xKjzP93/+3zO5/MqWL2+",
+	"pgcO47y6b136rui2igiY2MGZBU7cDBIdDlq5Hre3Yswc9ksw2f2beyYq0/3vHYn6u5vws5B01AhHrQGN",
+	"LZVkIzALAPl3NkfxZr6zjJt8kjFC1MtYA5qUsXshKadCuECZ9Q6FyE3GeAU8Y37aIWO8KKD4il2XJZvV",
+	"Nr4HNgPzVV+nJc/BbEUZenMRRhl6fbmWNF7bDpdHSI7h5L57CAynUsxEH6j0RTvm/TrGXmwGA7vXYKKD",
+	"6kNG1S6ty8eQIl3lbEEWS+Dqnj/H8xBjQt7Tg/upmHnwNLIGVsEIRc0jq5NBWIVRI5PQBlRzRsFDq2Wv",
+	"vFmwf2Ltwg54bzsZvySlKtzy7xGoPek8j8cUc7QMGniVT6xJeYxQqD+pnBe8oJNGRQU4rjh4pBUpWsig",
+	"szyf5MoZR1co7kUw8bQqjXOfDgpkNq+L4k6lF83+bzvXbq2HoSUbXiUoUMxVVUFu35thDeqM4C/df+QT",
+	"yKcMK8vObrIRTASBfHbVyc2q3Hz4SM0ZCh6gwlyn7scI2ahkOVSGeKhgW83j++WjR2kHjmo+LO9sVrQ4",
+	"QJpKQMxs+jt68mgkcVwD6kjPzuxuPlLm0p+crSPoayKhP9has3UhV2y19vBO8ggKtve0WzuIQtdlFHID",
+	"wV+8nI5AyOibHJhRiEGzZJP/4gNDUopAbXBiiq+gpz42Jwzd4PYW0zvOraxJNhakYU3Gho+3hQt3fHy8",
+	"cj2qWMHwsT2EEy7HnpxvA2ltWCCLiSphq5P6wz51Ule5I/FSlBpFiC9qgW6mHTFn4QP1cOxdy+3zHrHE",
+	"1QcmRHgiy/OeatJVLRkqPPYRjZU9NSggVTV1aQlmoappjDxa7Z6bfRVZz2s3tzq4cPrQzdz3jyOPGpUO",
+	"szv3mLRdu+vpaslw1xh3fJzZskGI/gDd44TrScOawalX7d0dH+84kXI9n4Ms3pEypTrEQ6DJVzmUqSvO",
+	"tHlQDGc2ioLRQccq8wRYAQ8iB896YyYwe0uRsNDsX3UxxvwpE0ZDeZ9RgwOhvoDHaSS0eXzrWgn66vW3",
+	"V3+9uIqxP34WEP83TFaQahxwc5V57j6fQGdPBm8RRfIzzM3QzTZu4NHNOVh1XFIPt/V5zB/ARyJPVEgb",
+	"+QT6aYGXzyFOwTh4SN4Ku1GOlsmF3BFbH9nQnFIAA0Am+FUepLtp6AgVe5epaXkdtvT1t5f9euAKdzpE",
+	"nPZDpea3+Fxcadeh60Zd4S6vKG5soLoOVEe95Q9QuEWmCh/fq2oMhoottLmbg7/eqvutF95z3SF3KcZF",
+	"0g2Yuj5t/HQmpOsUwuY8vWPsbJfTKPUgFqe9X/s3N0crMxc8kNhc7MCZswn9ZkhjN2HAClkb96k2Q3KA",
+	"37pfMaiZVrXpQenI+mFm3A874bX/MVEdxs/ePeiPQD7IV8MFBx8OQ2SbROWEy1bZQ4j5h01xwtXFt2/6",
+	"0WMQmDIEhETAlcPtk33/oG5GGMhwtItXwKmKMXHMivOSS8NKQaS1RcUXcnfsPL9BQ6ivSY8ENqQ8Plo9",
+	"9fMdKAm75w0UMYliRQIdrmCns0bl02Db4i0+kcQT2y/9Yn920jY9gYmnykGqcEMYatvQt3HjtvIp47XA",
+	"beDzIFROLyRHMI6mRd0z3Pj1CMEoVWKQi+n4dQS7gNVJKp8BTJv9/YM55iNVineSKggdrWhjJIkd9cOe",
+	"acNH5bYu7jv3TIpt/QFzh0kRw5qMpbtLOjhuB523Bjq6yaW4XWxs4xyb0dc2k4hxaTv3cfpiOs0HIEHD",
+	"zRqO5PdI9QSjD+5UJUOqXwShrBFRrgT8LyGJISFCZVTBH4N9K8pD2Q8Uq9EHBu7tssGZwir5LBBZWEt1",
+	"di9K2N6YcKdUGd3dmDS6+MJK0TDglBNlFLqIZR8w1aTd2ExQIlMht8wIWmn8LAjZavhDb79ECfOEvgE3",
+	"Aavy1p02KLRYoM25lArnBl27x5YdjUBduyO5nDTaml3DwBOvn7BhtBEIELDKgmtW9+Oq9AfEqXa9p6Wm",
+	"Aq5XAD9aL/rrRTrnjhuROGmQQF0odm5T91vlecvaxAFu7FVoNoV5MJQOoES0Tvk5F7PAyJSYUQxzwihQ",
+	"tIA7XlljFqU0V5Q56HA3qLIgdmmaHiqFNiD1XrCAy5LuS1MoyFoQybHRTML/GTavy9LK+x4luQViLyBo",
+	"nJg6U2RbNov7e/vIpzqteR+AWd8t4yBJ8QR2wiVeFhXIfEKxPbXj5ZUYxTl30ga9RRVOXA++s/uDC3mG",
+	"SuBKlW4OkhrhaUKSoazeMs7uuSihINq12lAfn9MarkUBkbpCt8kAL7LWNTgzq6YgTz0ybC9lKPH9KB68",
+	"g2ecSVgwY79nfYwGbI7XHncVAfsmbxvIMBcCEDOSVGymVoH9u4FAwCd0b7OhuDMVsmqWsEc8HsbBdXK2",
+	"51T/uSthdxzb3+XFf0IbaDr72OQWeCe74MB7mvzCttbPJ4XW/655xaURMmA7/7t55sSd7W94O3yuIRdB",
+	"EjzBd1ZQAtcQQkfHB16kfzIB94jnUyYkeurKXY7j0Bm7ikFD16HEpasf7DCePUzmJzBMddamlr28uFif",
+	"pzp7nRiYqrtrQ08ME9lF5/6uQZqVUapoa2HqSoaMhf37U7+e8/Qo3AmMxHd217pWojVAl/MKGO6lUFIz",
+	"LvUCqiDEkalqbYJJeHxgyE3DDwzK84ptemwKj9S0RjOFhIAv84mqCPweAaEeG9wuP7XaIp3ua/2jf9l/",
+	"oH7Hv3eXm2cWZOPa3D8dTIqYXlliLuH4t1YzGKnikY0qVY8n68NVr9988803l68DLZsLXk6Ds/m8nP6m",
+	"and/G2gDlx9JUH++V1WzcX/RDB5BZ4yXCsfnXRtnwFrYDdtet7Mr+smhJezVfbxJnKJZLmRYOqumEk2A",
+	"yq0KAHFzNPUY47k/BY3E4tA08ApNGYYC4gmcfXaZyUS1f09vf/5B7gRB9cDC2X6uhAsPbKEBJLOBoGQ8",
+	"z2FuoPAY3B7sQjdYMm6OoDXz9iTaJPtroHrwWlFX5au/vzrnc/Hq8z8//38AAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -6997,6 +6997,37 @@ func (q *Queries) UpdatePackage(ctx context.Context, arg UpdatePackageParams) (i
 	return result.RowsAffected(), nil
 }
 
+const walkedSince = `-- name: WalkedSince :many
+select distinct r.tag from additions a join records r on r.number = a.number
+where a.at >= $1 and a.kind in ('recheck', 'finding') and a.body::jsonb ->> 'what' like $2::text
+`
+
+type WalkedSinceParams struct {
+	Since time.Time
+	Began string
+}
+
+// The joints behind whose records stands since a time that somebody walked to them; began is a pattern.
+func (q *Queries) WalkedSince(ctx context.Context, arg WalkedSinceParams) ([]string, error) {
+	rows, err := q.db.Query(ctx, walkedSince, arg.Since, arg.Began)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []string{}
+	for rows.Next() {
+		var tag string
+		if err := rows.Scan(&tag); err != nil {
+			return nil, err
+		}
+		items = append(items, tag)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const wasOnDevice = `-- name: WasOnDevice :one
 select exists (select from device_shifts where key_id = $1 and person_id = $2)
 `

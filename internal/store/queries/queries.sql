@@ -684,6 +684,11 @@ update logins set ended_at = $2, ended_why = $3 where device_key = $1 and ended_
 -- name: AdditionsOf :many
 select a.*, k.public_key from additions a join signing_keys k on k.id = a.key_id where a.number = $1 order by a.seq;
 
+-- name: WalkedSince :many
+-- The joints behind whose records stands since a time that somebody walked to them; began is a pattern.
+select distinct r.tag from additions a join records r on r.number = a.number
+where a.at >= sqlc.arg(since) and a.kind in ('recheck', 'finding') and a.body::jsonb ->> 'what' like sqlc.arg(began)::text;
+
 -- name: InsertAddition :exec
 insert into additions (number, seq, at, kind, person_id, hash, body, signature, key_id) values ($1, $2, $3, $4, $5, $6, $7, $8, $9);
 

@@ -8,6 +8,7 @@ export type DossierEntry = S['DossierEntry'];
 export type DossierGap = S['DossierGap'];
 export type ShiftActivity = S['ShiftActivity'];
 export type ShiftPlan = S['ShiftPlan'];
+export type WalkJoint = S['WalkJoint'];
 export type HandoverView = S['HandoverView'];
 export type Need = S['Need'];
 export type StockLine = S['StockLine'];

@@ -1772,6 +1772,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/walk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What waits for somebody's eyes, along the plant */
+        get: operations["getWalkRound"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/walk/{tag}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The state of a joint to whoever stands before it, and which is the nearest after it */
+        get: operations["getWalkJoint"];
+        put?: never;
+        /** Put what was seen at an accepted joint behind its record, signed by PIN */
+        post: operations["putWalk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/due": {
         parameters: {
             query?: never;
@@ -3537,6 +3572,63 @@ export interface components {
             waits: components["schemas"]["ShiftWait"][];
             /** @description how the site's own history corrects the time of pulls */
             paces: components["schemas"]["ShiftPace"][];
+        };
+        WalkRound: {
+            /** Format: date-time */
+            now: string;
+            stops: components["schemas"]["WalkStop"][];
+            /** @description joints that somebody walked to since midnight */
+            seen: number;
+        };
+        WalkStop: {
+            tag: string;
+            name: string;
+            area: string;
+            family: string;
+            bolts: number;
+            glyph: string;
+            why: string[];
+        };
+        WalkJoint: {
+            tag: string;
+            name: string;
+            area: string;
+            family: string;
+            bolts: number;
+            glyph: string;
+            why: string[];
+            summary: string;
+            /** @description its number; empty: none of its present state */
+            record: string;
+            /** Format: date-time */
+            sealedAt?: string;
+            /** @description the record verifies */
+            holds: boolean;
+            says: string[];
+            /** @description what stood out before */
+            watch: string;
+            fallsDue: string;
+            /** Format: date-time */
+            walkedAt?: string;
+            walkedBy: string;
+            additions: number;
+            /** @description the nearest of those that are to be seen; empty: none */
+            next: string;
+            questions: components["schemas"]["WalkQuestion"][];
+        };
+        WalkQuestion: {
+            code: string;
+            ask: string;
+        };
+        WalkInput: {
+            after: number;
+            answers: components["schemas"]["WalkAnswer"][];
+            pin: string;
+        };
+        WalkAnswer: {
+            code: string;
+            yes: boolean;
+            note: string;
         };
         ShiftCrew: {
             /** @description empty: everybody who is in no crew */
@@ -8853,6 +8945,77 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShiftInForce"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getWalkRound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WalkRound"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getWalkJoint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WalkJoint"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putWalk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WalkInput"];
+            };
+        };
+        responses: {
+            /** @description kept */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WalkJoint"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -46,6 +46,7 @@ export function Find() {
       'what is to be done by when, as a calendar and by mail',
       () => void navigate({ to: '/due' }),
     ),
+    act('walk', 'Walk-round', 'what waits for your eyes, along the plant', () => void navigate({ to: '/walk' })),
     act('shift', 'Shift', 'who does what with which tool by when', () => void navigate({ to: '/shift' })),
     act('joints', 'Joints', 'the register', () => void navigate({ to: '/joints' })),
     act('new', 'New joint', 'enter a single joint', () => void navigate({ to: '/joints/new' })),

@@ -115,6 +115,15 @@ const needs = createRoute({
   validateSearch: (s: Record<string, unknown>): { package?: string } => ({ package: text(s.package) }),
   component: lazyRouteComponent(() => import('../places/needs/Needs'), 'NeedsPlace'),
 });
+const walk = createRoute({
+  getParentRoute: () => root,
+  path: '/walk',
+  validateSearch: (s: Record<string, unknown>): { at?: string; check?: boolean } => ({
+    ...(typeof s.at === 'string' && s.at && { at: s.at }),
+    ...(s.check === true && { check: true }),
+  }),
+  component: lazyRouteComponent(() => import('../places/walk/Walk'), 'WalkPlace'),
+});
 const handover = createRoute({
   getParentRoute: () => root,
   path: '/handover',
@@ -299,6 +308,7 @@ export const router = createRouter({
     shift,
     due,
     handover,
+    walk,
     needs,
     progress,
     shiftConstraints,

@@ -10,6 +10,11 @@ export function Hands({ lists }: { lists: Today['hands'] }) {
       {lists.map((l) => (
         <div key={l.title}>
           <div className="rule">{l.title}</div>
+          {l.lines.some((x) => x.joint && !x.tool) && l.title.startsWith('Waits for your eyes') && (
+            <Link to="/walk" className="btn sm">
+              Walk round
+            </Link>
+          )}
           <ul>
             {l.lines.map((x) => (
               <li key={`${x.tool}${x.joint}${x.text}`}>
