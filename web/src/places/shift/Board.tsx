@@ -1,11 +1,12 @@
 import { useElementSize } from '@mantine/hooks';
 import { type PointerEvent, useCallback, useEffect, useMemo, useRef } from 'react';
 import type { ShiftActivity, ShiftPlan } from '../../api/client';
-import { Frame, type Part } from './Frame';
+import { Bars } from './Bars';
+import type { Part } from './Frame';
 import { Ground } from './Ground';
 import { InTheHand, Leader, Moved, Waits } from './Laid';
 import { lanesOf, laneTall, names } from './lanes';
-import { frames, ruler, stepped, worked } from './ruler';
+import { ruler, stepped, worked } from './ruler';
 import type { HandData } from './useHand';
 import { useNow } from './useShift';
 import { nameOf } from './words';
@@ -108,7 +109,6 @@ export function Board({
   const inHand = hand.hand ? nameOf(hand.hand.a) : '';
   const at = chosen ? nameOf(chosen) : '';
   const press = useCallback((a: ShiftActivity) => choose.current(a), []);
-  const joints = useMemo(() => new Map(p.joints.map((j) => [j.tag, j])), [p]);
   return (
     <div className="board" ref={ref}>
       <div className="board-scroll" ref={scroll}>
@@ -146,25 +146,17 @@ export function Board({
             />
           ))}
           <Moved p={p} lanes={lanes} r={r} />
-          {lanes.map((l) => (
-            <g key={`${l.of} ${l.name}`} transform={`translate(0 ${l.top + 2})`}>
-              {frames(l.acts).map((acts) => (
-                <Frame
-                  key={acts.map(nameOf).join(' ')}
-                  acts={acts}
-                  second={l.of === 'people' && acts.every((a) => a.people[0] !== l.name)}
-                  joint={joints.get(acts[0]?.tag ?? '')}
-                  parts={parts}
-                  r={r}
-                  now={now}
-                  chosen={acts.some((a) => nameOf(a) === at) ? at : ''}
-                  inHand={acts.some((a) => nameOf(a) === inHand) ? inHand : ''}
-                  onChoose={press}
-                  onDown={down}
-                />
-              ))}
-            </g>
-          ))}
+          <Bars
+            p={p}
+            lanes={lanes}
+            r={r}
+            parts={parts}
+            now={now}
+            at={at}
+            inHand={inHand}
+            onChoose={press}
+            onDown={down}
+          />
           <Waits p={p} lanes={lanes} r={r} chosen={chosen?.tag} />
           {chosen && !hand.hand && <Leader a={chosen} p={p} lanes={lanes} r={r} />}
           {hand.hand && <InTheHand hand={hand.hand} lanes={lanes} r={r} />}
