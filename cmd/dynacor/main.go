@@ -37,6 +37,7 @@ var cli struct {
 	Mailbox  mailboxCmd  `cmd:"" help:"Take mail as a mail server does, and write it to files: to try, to teach, to test."`
 	Calc     calcCmd     `cmd:"" help:"Work out a calculation of the catalogue. Needs no database."`
 	Schedule scheduleCmd `cmd:"" help:"Plan who does what, with which tool, by when. Needs no database."`
+	Lab      labCmd      `cmd:"" help:"Compute what each bolt does while its neighbours are tightened, from a file of cases."`
 	User     struct {
 		Add    userAddCmd    `cmd:"" help:"Add a person."`
 		PIN    userPINCmd    `cmd:"" name:"pin" help:"Give a person a new PIN and lift a lock."`

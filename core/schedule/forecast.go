@@ -44,13 +44,6 @@ type Forecast struct {
 	Broken []BrokenShare `json:"broken"` // those that break at all, the likeliest first
 }
 
-// normal draws a number of the normal distribution by two of the generator (Box, Muller 1958).
-func (r *rng) normal() float64 {
-	u1 := (float64(r.next()>>11) + .5) / (1 << 53)
-	u2 := (float64(r.next()>>11) + .5) / (1 << 53)
-	return math.Sqrt(-2*math.Log(u1)) * math.Cos(2*math.Pi*u2)
-}
-
 // Foresee runs a plan through with durations that vary. Modes, people, tools and the order of everybody and everything
 // stay; starts are as early as minimum lags, calendars and that order allow. What else breaks is counted, not mended.
 // Refused: an instance that says what cannot be meant, and a plan that names what it does not have.
@@ -64,7 +57,7 @@ func Foresee(in *Instance, plan []Planned, spreads Spreads, runs int, seed uint6
 	if err := c.read(plan, nil); err != nil {
 		return Forecast{}, err
 	}
-	f := &foresight{model: m, plan: c.at, is: c.is, rng: rng(seed), broken: map[BrokenShare]int{}}
+	f := &foresight{model: m, plan: c.at, is: c.is, rng: newRng(seed), broken: map[BrokenShare]int{}}
 	f.prepare()
 	ends := make([][]int, len(m.jobs)+1)
 	met := make([]int, len(m.jobs))
@@ -151,13 +144,13 @@ func longer(open []Window) []Window {
 
 // run goes through the plan once. The numbers are drawn in the order of the instance, whatever is done first.
 func (f *foresight) run(spreads Spreads) {
-	common := spreads.Common * f.rng.normal()
+	common := spreads.Common * f.rng.Normal()
 	for i := range f.acts {
 		sigma, ok := spreads.Of[f.acts[i].id]
 		if !ok {
 			sigma = usualSpread
 		}
-		z := f.rng.normal()
+		z := f.rng.Normal()
 		if !f.is[i] {
 			continue
 		}

@@ -5,23 +5,19 @@ import (
 	"math"
 	"slices"
 	"sort"
+
+	"dynacor/core/chance"
 )
 
-// rng is splitmix64 (Steele, Lea, Flood 2014).
-type rng uint64
+// rng draws the moves of a search and the durations of a forecast.
+type rng struct{ chance.Source }
 
-func (r *rng) next() uint64 {
-	*r += 0x9E3779B97F4A7C15
-	z := uint64(*r)
-	z = (z ^ (z >> 30)) * 0xBF58476D1CE4E5B9
-	z = (z ^ (z >> 27)) * 0x94D049BB133111EB
-	return z ^ (z >> 31)
-}
+func newRng(seed uint64) rng { return rng{chance.Source(seed)} }
 
 // n gives a whole number below n.
-func (r *rng) n(n int) int { return int(r.next() % uint64(n)) }
+func (r *rng) n(n int) int { return int(r.Next() % uint64(n)) }
 
-func (r *rng) unit() float64 { return float64(r.next()>>11) / (1 << 53) }
+func (r *rng) unit() float64 { return float64(r.Next()>>11) / (1 << 53) }
 
 // search looks for a better plan by changing genes.
 type search struct {
@@ -46,7 +42,7 @@ type search struct {
 func (m *model) newSearch(ctx context.Context, seed uint64, b Bound, limit int) *search {
 	d := m.newDecoder()
 	n := len(d.units)
-	s := &search{decoder: d, ctx: ctx, rng: rng(seed), bound: b, limit: limit, cur: m.newGenes(n), trial: m.newGenes(n),
+	s := &search{decoder: d, ctx: ctx, rng: newRng(seed), bound: b, limit: limit, cur: m.newGenes(n), trial: m.newGenes(n),
 		best: m.newGenes(n), tail: make([]int, n), jobUnits: make([][]int, len(m.jobs))}
 	h := m.heads()
 	for u := range d.units {
