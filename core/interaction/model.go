@@ -48,6 +48,7 @@ type Model struct {
 	small  [mostBorder][mostBorder]float64
 	rhs    [mostBorder]float64
 	total  float64 // of the forces, without sign
+	newton func() bool
 }
 
 // law is how a bolt answers while others are solved.
@@ -96,6 +97,7 @@ func New(j Joint) (*Model, error) {
 	m.nu, m.peak, m.forces = make([]float64, j.Bolts), make([]float64, j.Bolts), make([]float64, j.Bolts)
 	m.law = make([]law, j.Bolts)
 	m.spots = make([]history, n*ns)
+	m.newton = m.step
 	m.Reset()
 	return m, nil
 }
@@ -317,7 +319,7 @@ func (m *Model) balance() error {
 		if bad := m.unbalanced(); bad <= balanced*m.total || m.total == 0 && bad == 0 {
 			return nil
 		}
-		if !m.step() {
+		if !m.newton() {
 			return ErrNotConverged
 		}
 		before := m.along()
@@ -327,7 +329,7 @@ func (m *Model) balance() error {
 			}
 			return ErrNotConverged
 		}
-		m.go1(before)
+		m.follow(before)
 	}
 	if m.unbalanced() <= 1e3*balanced*m.total {
 		return nil
@@ -335,8 +337,8 @@ func (m *Model) balance() error {
 	return ErrNotConverged
 }
 
-// go1 goes along the step: all of it when that is downhill or flat enough, else to where it is level.
-func (m *Model) go1(before float64) {
+// follow goes along the step: all of it when that is downhill or flat enough, else to where it is level.
+func (m *Model) follow(before float64) {
 	try := func(a float64, tangent bool) float64 {
 		for i, v := range m.d {
 			m.trial[i] = m.x[i] + a*v

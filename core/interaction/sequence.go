@@ -299,3 +299,13 @@ func (d *draws) share() float64 {
 	d.n++
 	return t.Mean / k
 }
+
+// Bolts gives the bolts one after another as an order goes. Refused: a name that is not known.
+func Bolts(n int, o Order) ([]int, error) {
+	g, err := groups(n, o, 1)
+	var out []int
+	for _, x := range g {
+		out = append(out, x...)
+	}
+	return out, err
+}

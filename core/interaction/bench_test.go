@@ -1,0 +1,143 @@
+package interaction
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+)
+
+// large is a flange of so many bolts with a sheet, or a spiral-wound gasket.
+func large(tb testing.TB, n int, sheet bool) Joint {
+	tb.Helper()
+	d, err := Derive(Geometry{E: 2e11, Nu: .3, RIn: .2955, ROut: .4535, H: .075, Bolts: 24, RBolt: .41, Hole: .039,
+		Bolt: .036, Pitch: .004, Grip: .165, EBolt: 2.05e11, Hub: .02, RHub: .3055})
+	require.NoError(tb, err)
+	j := Joint{Bolts: n, PerBolt: 4, Sides: 2, RBolt: .41, ROut: .4535, Ring: d.Ring, KBolt: d.KBolt, Pitch: .004}
+	j.Gasket = Gasket{Type: Exponential, Sigma0: 15e6, Delta0: 2e-4, Ku0: 2.5e11, Cu: 15e3, RIn: .305, ROut: .36}
+	if !sheet {
+		j.Gasket = Gasket{Type: Table, Points: [][2]float64{{2e-4, 1e7}, {9e-4, 5.5e7}, {1.2e-3, 1e8}}, Ku0: 1.3333333e12,
+			RIn: .32, ROut: .345}
+	}
+	return j
+}
+
+func fourPasses() Sequence {
+	s := Sequence{Target: 250e3}
+	for _, f := range []float64{.3, .6, 1, 1} {
+		s.Passes = append(s.Passes, Pass{Fraction: f, Order: Order{Name: Cross}})
+	}
+	s.Passes[3].Order.Name = Circular
+	return s
+}
+
+func player(tb testing.TB, j Joint, s Sequence) *Player {
+	tb.Helper()
+	m, err := New(j)
+	require.NoError(tb, err)
+	p, err := m.Prepare(s)
+	require.NoError(tb, err)
+	p.silent = true
+	return p
+}
+
+func play(b *testing.B, p *Player) {
+	b.Helper()
+	b.ReportAllocs()
+	for b.Loop() {
+		if err := p.Play(context.Background(), nil); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
+
+// A whole history of 24 bolts in four passes, against the same with a plain dense solver.
+func BenchmarkHistory(b *testing.B) {
+	for _, kind := range []string{"sheet", "spiral"} {
+		b.Run(kind, func(b *testing.B) { play(b, player(b, large(b, 24, kind == "sheet"), fourPasses())) })
+	}
+	b.Run("yardstick-dense", func(b *testing.B) {
+		p := player(b, large(b, 24, true), fourPasses())
+		p.m.newton = p.m.denseStep
+		play(b, p)
+	})
+}
+
+// Growth with the number of bolts.
+func BenchmarkHistoryOfBolts(b *testing.B) {
+	for _, n := range []int{8, 24, 48, 96} {
+		b.Run(fmt.Sprint(n), func(b *testing.B) { play(b, player(b, large(b, n, true), fourPasses())) })
+	}
+}
+
+// denseStep is the Newton step by elimination in a full matrix: the yardstick.
+func (m *Model) denseStep() bool {
+	nb := m.free + m.shifts
+	n := m.size + nb
+	a := make([][]float64, n)
+	for i := range a {
+		a[i] = make([]float64, n+1)
+	}
+	for i := range m.size {
+		for k := max(0, i-band); k <= i; k++ {
+			a[i][k] = m.mat[i*wide+band-(i-k)]
+			a[k][i] = a[i][k]
+		}
+		a[i][n] = -m.r[i]
+	}
+	for k := range nb {
+		for i, v := range m.border[k] {
+			a[m.size+k][i], a[i][m.size+k] = v, v
+		}
+		for o := range nb {
+			a[m.size+k][m.size+o] = m.small[k][o]
+		}
+		a[m.size+k][n] = -m.rAside[k]
+	}
+	for c := range n {
+		for r := c + 1; r < n; r++ {
+			f := a[r][c] / a[c][c]
+			if f == 0 {
+				continue
+			}
+			for k := c; k <= n; k++ {
+				a[r][k] -= f * a[c][k]
+			}
+		}
+	}
+	x := make([]float64, n)
+	for c := n - 1; c >= 0; c-- {
+		v := a[c][n]
+		for k := c + 1; k < n; k++ {
+			v -= a[c][k] * x[k]
+		}
+		x[c] = v / a[c][c]
+	}
+	copy(m.d, x[:m.size])
+	for k := range nb {
+		m.dAside[k] = x[m.size+k]
+	}
+	return true
+}
+
+// The fast solver and the plain one find the same histories.
+func TestDenseSolverFindsTheSame(t *testing.T) {
+	s := fourPasses()
+	s.Passes = s.Passes[:2]
+	fast, plain := player(t, large(t, 8, true), s), player(t, large(t, 8, true), s)
+	plain.m.newton = plain.m.denseStep
+	require.NoError(t, fast.Play(context.Background(), nil))
+	require.NoError(t, plain.Play(context.Background(), nil))
+	for i, f := range fast.m.forces {
+		require.InDelta(t, plain.m.forces[i], f, 1e-6*250e3)
+	}
+}
+
+// Going through a sequence allocates nothing once it is laid out.
+func TestHistoryAllocatesNothing(t *testing.T) {
+	p := player(t, large(t, 12, true), fourPasses())
+	n := testing.AllocsPerRun(3, func() { require.NoError(t, p.Play(context.Background(), nil)) })
+	require.Zero(t, math.Floor(n))
+}
