@@ -17,8 +17,10 @@ func (m *Model) Matrix() ([][]float64, error) {
 	for i := range m.law {
 		m.law[i] = law{}
 	}
-	m.residual(m.x, &m.aside, true)
+	m.residual(m.x, &m.aside)
+	m.tangent()
 	m.joint.Bilateral = all
+	load := make([]float64, m.size+band)
 	if !m.condense() {
 		return nil, ErrNotConverged
 	}
@@ -27,25 +29,18 @@ func (m *Model) Matrix() ([][]float64, error) {
 	nb := m.free + m.shifts
 	out := make([][]float64, n)
 	for b := range n {
-		clear(m.d)
+		clear(load)
 		at := m.row[m.boltNode(b)]
-		m.d[at], m.d[at+2] = 1, arm
-		back(m.mat, m.size, m.d)
+		load[at], load[at+2] = 1, arm
+		m.half(load)
 		for i := range nb {
-			m.rhs[i] = 0
-			for o, v := range m.border[i] {
-				m.rhs[i] -= v * m.d[o]
-			}
+			m.rhs[i] = -m.drawn[i]
 		}
 		a := m.small
 		if !solveSmall(&a, &m.rhs, nb) {
 			return nil, ErrNotConverged
 		}
-		for i := range nb {
-			for o, z := range m.z[i] {
-				m.d[o] -= z * m.rhs[i]
-			}
-		}
+		m.expand(1)
 		out[b] = make([]float64, n)
 		for o := range n {
 			r := m.row[m.boltNode(o)]

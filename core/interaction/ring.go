@@ -63,9 +63,9 @@ func (m *Model) assemble() {
 }
 
 // add puts a value into the lower half of a band.
-func (m *Model) add(a []float64, i, k int, v float64) {
+func (m *Model) add(a []row, i, k int, v float64) {
 	if k <= i {
-		a[i*wide+band-(i-k)] += v
+		a[i][band-(i-k)] += v
 	}
 }
 
@@ -101,67 +101,96 @@ func (m *Model) hub() {
 	}
 }
 
-// factor makes a band into its lower Cholesky factor in place; false when it is not positive.
-func factor(a []float64, n int) bool {
-	for i := range n {
-		ri := a[i*wide : i*wide+wide : i*wide+wide]
-		lo := max(0, i-band)
-		for k := lo; k < i; k++ {
-			rk := a[k*wide : k*wide+wide : k*wide+wide]
-			sum := ri[band-(i-k)]
-			from := max(lo, k-band)
-			x, y := ri[band-(i-from):band-(i-k)], rk[band-(k-from):band]
-			for q := range x {
-				sum -= x[q] * y[q]
-			}
-			ri[band-(i-k)] = sum * rk[band]
-		}
-		sum := ri[band]
-		for q := band - (i - lo); q < band; q++ {
-			sum -= ri[q] * ri[q]
-		}
-		if !(sum > 0) {
+// row is one of a symmetric band: the eight before the diagonal, and the diagonal itself. Bands begin with eight rows of
+// the identity, so that the first rows are like all others.
+type row [wide]float64
+
+// factor makes a band into its lower Cholesky factor in place, with the inverse on the diagonal; false when it is not
+// positive. Rows of this band are so short that it is written out: most of the time of a history is spent here.
+func factor(a []row) bool {
+	for i := 0; i+band < len(a); i++ {
+		w := (*[wide]row)(a[i : i+wide])
+		r := &w[band]
+		r[0] = (r[0]) * w[0][8]
+		r[1] = (r[1] - r[0]*w[1][7]) * w[1][8]
+		r[2] = (r[2] - r[0]*w[2][6] - r[1]*w[2][7]) * w[2][8]
+		r[3] = (r[3] - r[0]*w[3][5] - r[1]*w[3][6] - r[2]*w[3][7]) * w[3][8]
+		r[4] = (r[4] - r[0]*w[4][4] - r[1]*w[4][5] - r[2]*w[4][6] - r[3]*w[4][7]) * w[4][8]
+		r[5] = (r[5] - r[0]*w[5][3] - r[1]*w[5][4] - r[2]*w[5][5] - r[3]*w[5][6] - r[4]*w[5][7]) * w[5][8]
+		r[6] = (r[6] - r[0]*w[6][2] - r[1]*w[6][3] - r[2]*w[6][4] - r[3]*w[6][5] - r[4]*w[6][6] - r[5]*w[6][7]) * w[6][8]
+		r[7] = (r[7] - r[0]*w[7][1] - r[1]*w[7][2] - r[2]*w[7][3] - r[3]*w[7][4] - r[4]*w[7][5] - r[5]*w[7][6] - r[6]*w[7][7]) * w[7][8]
+		d := r[8] - r[0]*r[0] - r[1]*r[1] - r[2]*r[2] - r[3]*r[3] - r[4]*r[4] - r[5]*r[5] - r[6]*r[6] - r[7]*r[7]
+		if !(d > 0) {
 			return false
 		}
-		ri[band] = 1 / math.Sqrt(sum) // the inverse of the diagonal is what is needed
+		r[8] = 1 / math.Sqrt(d)
 	}
 	return true
 }
 
-// back solves with a factored band in place.
-func back(a []float64, n int, x []float64) {
-	for i := range n {
-		ri := a[i*wide : i*wide+wide : i*wide+wide]
-		lo := max(0, i-band)
-		sum := x[i]
-		for q, v := range ri[band-(i-lo) : band] {
-			sum -= v * x[lo+q]
+// four are four right-hand sides beside each other.
+type four [4]float64
+
+// forward solves with a factor of a band for four right-hand sides at once, in place; they begin with eight zeros.
+func forward(a []row, x []four) {
+	for i := 0; i+band < len(a); i++ {
+		r := &a[i+band]
+		w := (*[wide]four)(x[i : i+wide])
+		s0, s1, s2, s3 := w[band][0], w[band][1], w[band][2], w[band][3]
+		for q := range band {
+			v, y := r[q], &w[q]
+			s0 -= v * y[0]
+			s1 -= v * y[1]
+			s2 -= v * y[2]
+			s3 -= v * y[3]
 		}
-		x[i] = sum * ri[band]
-	}
-	for i := n - 1; i >= 0; i-- {
-		ri := a[i*wide : i*wide+wide : i*wide+wide]
-		x[i] *= ri[band]
-		v := x[i]
-		lo := max(0, i-band)
-		for q, w := range ri[band-(i-lo) : band] {
-			x[lo+q] -= w * v
-		}
+		d := r[band]
+		w[band] = four{s0 * d, s1 * d, s2 * d, s3 * d}
 	}
 }
 
-// times adds the product of a symmetric band and x to out.
-func times(a []float64, n int, x, out []float64) {
-	for i := range n {
-		ri := a[i*wide : i*wide+wide : i*wide+wide]
-		lo := max(0, i-band)
-		xi := x[i]
-		sum := ri[band] * xi
-		for q, v := range ri[band-(i-lo) : band] {
-			sum += v * x[lo+q]
-			out[lo+q] += v * xi
+// forwardOne is forward for one right-hand side; it begins with eight zeros.
+func forwardOne(a []row, x []float64) {
+	for i := 0; i+band < len(a); i++ {
+		r := &a[i+band]
+		w := (*[wide]float64)(x[i : i+wide])
+		s := r[0]*w[0] + r[1]*w[1] + r[2]*w[2] + r[3]*w[3]
+		t := r[4]*w[4] + r[5]*w[5] + r[6]*w[6]
+		w[band] = (w[band] - s - t - r[7]*w[7]) * r[band]
+	}
+}
+
+// backward solves with the transpose of a factor of a band, in place; x begins with eight places to spare.
+func backward(a []row, x []float64) {
+	for i := len(a) - wide; i >= 0; i-- {
+		r := &a[i+band]
+		w := (*[wide]float64)(x[i : i+wide])
+		v := w[band] * r[band]
+		w[band] = v
+		w[0] -= r[0] * v
+		w[1] -= r[1] * v
+		w[2] -= r[2] * v
+		w[3] -= r[3] * v
+		w[4] -= r[4] * v
+		w[5] -= r[5] * v
+		w[6] -= r[6] * v
+		w[7] -= r[7] * v
+	}
+}
+
+// times adds the product of a symmetric band and x to out; both begin with eight places to spare.
+func times(a []row, x, out []float64) {
+	for i := 0; i+band < len(a); i++ {
+		r := &a[i+band]
+		w := (*[wide]float64)(x[i : i+wide])
+		o := (*[wide]float64)(out[i : i+wide])
+		v := w[band]
+		sum := r[band] * v
+		for q := range band {
+			sum += r[q] * w[q]
+			o[q] += r[q] * v
 		}
-		out[i] += sum
+		o[band] += sum
 	}
 }
 
