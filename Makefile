@@ -7,6 +7,7 @@ export GOFLAGS := -buildvcs=false -tags=nomsgpack
 
 WASM := web/src/wasm/core.wasm
 WASM_CALC := web/src/wasm/calc.wasm
+WASM_LAB := web/src/wasm/lab.wasm
 EXEC := web/src/wasm/wasm_exec.js
 NPM := web/node_modules/.package-lock.json
 DIST := web/dist/index.html
@@ -45,11 +46,14 @@ $(WASM): $(filter core/% cmd/wasm/%,$(GO_FILES)) $(wildcard core/procedure/famil
 $(WASM_CALC): $(filter core/% cmd/wasmcalc/%,$(GO_FILES)) go.mod
 	GOOS=js GOARCH=wasm go build -trimpath -ldflags="-s -w" -o $@ ./cmd/wasmcalc
 
+$(WASM_LAB): $(filter core/% cmd/wasmlab/%,$(GO_FILES)) go.mod
+	GOOS=js GOARCH=wasm go build -trimpath -ldflags="-s -w" -o $@ ./cmd/wasmlab
+
 # The second verifier is offered for download beside the pages.
 web/public/verify-record.mjs: tools/verify-record.mjs
 	cp $< $@
 
-$(DIST): $(NPM) $(EXEC) $(WASM) $(WASM_CALC) web/public/verify-record.mjs $(shell find web/src web/public -type f -not -name '*.wasm') web/index.html web/standin.html web/vite.config.ts
+$(DIST): $(NPM) $(EXEC) $(WASM) $(WASM_CALC) $(WASM_LAB) web/public/verify-record.mjs $(shell find web/src web/public -type f -not -name '*.wasm') web/index.html web/standin.html web/vite.config.ts
 	cd web && npm run -s build && FAST=1 npm run -s compress
 
 bin/dynacor: $(DIST) $(GO_FILES) $(wildcard internal/store/migrations/* internal/demo/*.csv core/procedure/families/* core/procedure/routines/* internal/report/fonts/*) go.mod go.sum
@@ -94,7 +98,7 @@ bin/.checked-go: $(TOOLS)/.done $(GO_FILES) $(wildcard e2e/*.go docs/*.go) go.mo
 	@bad="$$(gofmt -l cmd core internal web/*.go e2e docs)"; [ -z "$$bad" ] || { echo "Not formatted: $$bad" >&2; exit 1; }
 	go vet ./...
 	$(TOOLS)/staticcheck ./...
-	GOOS=js GOARCH=wasm go vet ./core/... ./cmd/wasm ./cmd/wasmcalc
+	GOOS=js GOARCH=wasm go vet ./core/... ./cmd/wasm ./cmd/wasmcalc ./cmd/wasmlab
 	@bad="$$($(TOOLS)/golines -l -m 120 -t 4 --no-reformat-tags $(filter-out %_test.go,$(HAND_WRITTEN)))"; [ -z "$$bad" ] || { echo "Lines over 120 columns: $$bad" >&2; exit 1; }
 	@bad="$$($(TOOLS)/gocyclo -over 25 $(HAND_WRITTEN))" || { echo "Too many ways through a function: $$bad" >&2; exit 1; }
 	@many="$$({ $(TOOLS)/gocyclo -over 15 $(HAND_WRITTEN) || true; } | wc -l)"; all="$$({ $(TOOLS)/gocyclo -over 0 $(HAND_WRITTEN) || true; } | wc -l)"; \
@@ -102,7 +106,7 @@ bin/.checked-go: $(TOOLS)/.done $(GO_FILES) $(wildcard e2e/*.go docs/*.go) go.mo
 	@long="$$(wc -l $(HAND_WRITTEN) $(wildcard e2e/*.go docs/*.go) | awk '$$1 > 400 && $$2 != "total" { print $$2 }')"; [ -z "$$long" ] || { echo "Files over 400 lines: $$long" >&2; exit 1; }
 	@touch $@
 
-bin/.checked-web: $(NPM) $(EXEC) $(WASM) $(WASM_CALC) $(shell find web/src web/lint -type f -not -name '*.wasm') $(wildcard web/*.ts web/*.json web/*.html)
+bin/.checked-web: $(NPM) $(EXEC) $(WASM) $(WASM_CALC) $(WASM_LAB) $(shell find web/src web/lint -type f -not -name '*.wasm') $(wildcard web/*.ts web/*.json web/*.html)
 	@mkdir -p bin
 	cd web && npm run -s typecheck && npm run -s lint && npm run -s knip
 	@touch $@

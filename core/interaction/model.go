@@ -48,7 +48,7 @@ type Model struct {
 	small  [mostBorder][mostBorder]float64
 	drawn  [8]float64
 	rhs    [mostBorder]float64
-	total  float64 // of the forces, without sign
+	total  float64     // of the forces, without sign
 	newton func() bool // makes a step with the present stiffness
 	fresh  bool        // each step has its own
 }
@@ -530,3 +530,6 @@ func (m *Model) closureSpot(node, at int, s, r float64, h *history) float64 {
 	}
 	return d
 }
+
+// Forces are those of all bolts now, N; they are lent until the next step.
+func (m *Model) Forces() []float64 { return m.forces }

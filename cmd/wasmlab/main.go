@@ -1,0 +1,93 @@
+//go:build js && wasm
+
+// Command wasmlab is the lab for the browser. It runs in a worker of its own, so that no page waits for it.
+package main
+
+import (
+	"context"
+	"encoding/json"
+	"syscall/js"
+
+	"dynacor/core/lab"
+	"dynacor/core/quantity"
+)
+
+type answer struct {
+	Value   any               `json:"value,omitempty"`
+	Refusal *quantity.Refusal `json:"refusal,omitempty"`
+}
+
+// asked is what a page asks of the lab.
+type asked struct {
+	Setup     lab.Setup     `json:"setup"`
+	Procedure lab.Procedure `json:"procedure"`
+	Other     lab.Procedure `json:"other"`
+	Seed      uint64        `json:"seed"`
+	First     int           `json:"first"` // of the draws; 0 begins anew
+	N         int           `json:"n"`
+	Window    float64       `json:"window"` // percent
+	Even      float64       `json:"even"`   // percent
+}
+
+// drawn are the histories of each procedure that was asked for, until it begins anew.
+var drawn = map[string][]*lab.Draws{}
+
+var acts = map[string]func(j *lab.Joint, q asked) (any, error){
+	"of":   func(j *lab.Joint, _ asked) (any, error) { return j, nil },
+	"laws": func(*lab.Joint, asked) (any, error) { return lab.Laws, nil },
+	"play": func(j *lab.Joint, q asked) (any, error) { return j.Play(context.Background(), q.Procedure) },
+	"compare": func(j *lab.Joint, q asked) (any, error) {
+		return j.Compare(context.Background(), q.Procedure, q.Other)
+	},
+	"draw": func(j *lab.Joint, q asked) (any, error) {
+		key := q.Procedure.Word()
+		if q.First == 0 {
+			delete(drawn, key)
+		}
+		d, err := j.Draw(context.Background(), q.Procedure, q.Seed, q.First, q.N)
+		if err != nil {
+			return nil, err
+		}
+		drawn[key] = append(drawn[key], d)
+		return j.Sum(drawn[key], q.Window), nil
+	},
+	"buys": func(j *lab.Joint, q asked) (any, error) {
+		return j.Buys(context.Background(), q.Procedure, q.Seed, q.N, q.Window)
+	},
+	"advise": func(j *lab.Joint, q asked) (any, error) {
+		return j.Advise(context.Background(), q.Even, q.Procedure.Tools)
+	},
+	"compensate": func(j *lab.Joint, q asked) (any, error) { return j.Compensate(context.Background(), q.Procedure) },
+}
+
+// ask(name, questionJSON) answers in JSON: a value, or a refusal by its field.
+func ask(_ js.Value, args []js.Value) any {
+	var out answer
+	var q asked
+	err := json.Unmarshal([]byte(args[1].String()), &q)
+	if err == nil {
+		var j *lab.Joint
+		if j, err = lab.Of(q.Setup); err == nil {
+			if act, ok := acts[args[0].String()]; ok {
+				out.Value, err = act(j, q)
+			}
+		}
+	}
+	if err != nil {
+		r, ok := quantity.RefusalIn(err)
+		if !ok {
+			r = &quantity.Refusal{Why: err.Error()}
+		}
+		out = answer{Refusal: r}
+	}
+	b, err := json.Marshal(out)
+	if err != nil {
+		return `{"refusal":{"field":"","why":"the result cannot be written"}}`
+	}
+	return string(b)
+}
+
+func main() {
+	js.Global().Set("dynacorLab", js.FuncOf(ask))
+	select {}
+}

@@ -1,0 +1,192 @@
+package lab_test
+
+import (
+	"context"
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"dynacor/core/lab"
+	"dynacor/core/quantity"
+)
+
+func sixteen() lab.Setup {
+	return lab.Setup{Bolts: 16, Thread: "M27", Gasket: "sheet", GasketMM: 2, TargetKN: 148, YieldKN: 290, NeedMPa: 5,
+		BoltCircleMM: 525, BoreMM: 400, OutsideMM: 580, ThicknessMM: 38, HubMM: 10, FrictionPct: 10, ToolPct: 3, PullSeconds: 45,
+		PassSeconds: 120}
+}
+
+func joint(t testing.TB, change func(*lab.Setup)) *lab.Joint {
+	t.Helper()
+	s := sixteen()
+	if change != nil {
+		change(&s)
+	}
+	j, err := lab.Of(s)
+	require.NoError(t, err)
+	return j
+}
+
+var (
+	ctx       = context.Background()
+	crossed   = lab.Procedure{School: "cross", Stages: []float64{30, 60, 100}, Rounds: 1}
+	clockwise = lab.Procedure{School: "clockwise", Stages: []float64{50, 100}}
+)
+
+// A round gives back most of what the cross passes took; two passes clockwise leave the first bolts slack.
+func TestSchoolsDiffer(t *testing.T) {
+	j := joint(t, nil)
+	a, err := j.Play(ctx, crossed)
+	require.NoError(t, err)
+	b, err := j.Play(ctx, clockwise)
+	require.NoError(t, err)
+	require.Equal(t, "Cross, 30, 60, 100, then round", a.Word)
+	require.Equal(t, 64, a.Pulls)
+	require.Equal(t, 32, b.Pulls)
+	require.InDelta(t, (64*45+4*120)/60., a.Minutes, 1e-9)
+	require.Greater(t, a.Even, b.Even+10)
+	require.Equal(t, slices.Min(a.Forces), a.Min)
+	require.Equal(t, a.Forces[a.Lowest-1], a.Min)
+	require.Len(t, a.History, 64)
+	require.Equal(t, []lab.PassEnd{{"pass 1, 30 %", 16}, {"pass 2, 60 %", 32}, {"pass 3, 100 %", 48}, {"round, 100 %", 64}}, a.Passes)
+	require.Contains(t, b.Sentence, "Uneven")
+	require.Len(t, a.Gasket, 64)
+	c, err := j.Compare(ctx, crossed, clockwise)
+	require.NoError(t, err)
+	require.Contains(t, c.Sentence, "Left is more even")
+	require.Contains(t, c.Sentence, "64 pulls against 32")
+	require.Contains(t, c.Sure, "The same holds")
+	c, err = j.Compare(ctx, clockwise, crossed)
+	require.NoError(t, err)
+	require.Contains(t, c.Sentence, "Right is more even")
+	c, err = j.Compare(ctx, crossed, crossed)
+	require.NoError(t, err)
+	require.Contains(t, c.Sentence, "alike")
+}
+
+func TestWhatToThinkOfIt(t *testing.T) {
+	all := lab.Procedure{School: "together", Stages: []float64{100}}
+	o, err := joint(t, nil).Play(ctx, all)
+	require.NoError(t, err)
+	require.InDelta(t, 100, o.Even, 1e-6)
+	require.Contains(t, o.Sentence, "Even")
+	o, err = joint(t, func(s *lab.Setup) { s.NeedMPa = 500 }).Play(ctx, all)
+	require.NoError(t, err)
+	require.False(t, o.Holds)
+	require.Contains(t, o.Sentence, "needs 500")
+	four, err := lab.Of(lab.Setup{Bolts: 4, Thread: "M16", Gasket: "sheet", TargetKN: 40, YieldKN: 41})
+	require.NoError(t, err)
+	o, err = four.Play(ctx, lab.Procedure{School: "clockwise", Stages: []float64{100}})
+	require.NoError(t, err)
+	require.True(t, o.Yields, "neighbours lift a bolt above its own target")
+	require.Contains(t, o.Sentence, "yields")
+}
+
+// What is not given is estimated, and said so.
+func TestEstimatesAreSaid(t *testing.T) {
+	j, err := lab.Of(lab.Setup{Bolts: 8, Thread: "M20", Gasket: "spiral", TargetKN: 80})
+	require.NoError(t, err)
+	require.Contains(t, j.Estimated, "bolt circle")
+	require.Contains(t, j.Estimated, "thickness of the gasket")
+	require.InDelta(t, 26, j.Setup.ThicknessMM, .1)
+	require.Equal(t, "8 bolts M20 with spiral-wound gasket, 4.5 mm, aiming at 80 kN", j.Sentence())
+	require.NotContains(t, joint(t, nil).Estimated, "bolt circle")
+	for _, law := range lab.Laws {
+		_, err := joint(t, func(s *lab.Setup) { s.Gasket, s.GasketMM = law.Code, law.MM }).Play(ctx, crossed)
+		require.NoError(t, err, law.Code)
+	}
+}
+
+func TestWhatCannotBeIsRefused(t *testing.T) {
+	for field, change := range map[string]func(*lab.Setup){"thread": func(s *lab.Setup) { s.Thread = "M" },
+		"bolts": func(s *lab.Setup) { s.Bolts = 2 }, "gasket": func(s *lab.Setup) { s.Gasket = "rope" },
+		"targetKn": func(s *lab.Setup) { s.TargetKN = 300 }, "boltCircleMm": func(s *lab.Setup) { s.BoltCircleMM = 900 },
+		"boreMm": func(s *lab.Setup) { s.BoreMM = 500 }} {
+		s := sixteen()
+		change(&s)
+		_, err := lab.Of(s)
+		r, ok := quantity.RefusalIn(err)
+		require.True(t, ok, "%s: %v", field, err)
+		require.Equal(t, field, r.Field)
+	}
+	for field, p := range map[string]lab.Procedure{"stages": {School: "cross"}, "school": {School: "star", Stages: []float64{100}},
+		"tools": {School: "cross", Stages: []float64{100}, Tools: 3}, "rounds": {School: "cross", Stages: []float64{100}, Rounds: 21},
+		"own": {School: "own", Stages: []float64{100}, Own: []int{1, 2, 2}}} {
+		_, err := joint(t, nil).Play(ctx, p)
+		r, ok := quantity.RefusalIn(err)
+		require.True(t, ok, "%s: %v", field, err)
+		require.Equal(t, field, r.Field)
+	}
+	_, err := joint(t, nil).Play(ctx, lab.Procedure{School: "cross", Stages: []float64{60, 60}})
+	require.ErrorContains(t, err, "must rise")
+}
+
+// Draws are the same however they are dealt out; with less spread more joints end inside.
+func TestDrawsSayHowLikely(t *testing.T) {
+	j := joint(t, func(s *lab.Setup) { s.CurvePct = 10 })
+	all, err := j.Draw(ctx, crossed, 7, 0, 12)
+	require.NoError(t, err)
+	first, err := j.Draw(ctx, crossed, 7, 0, 5)
+	require.NoError(t, err)
+	rest, err := j.Draw(ctx, crossed, 7, 5, 7)
+	require.NoError(t, err)
+	require.Equal(t, j.Sum([]*lab.Draws{all}, 20), j.Sum([]*lab.Draws{first, rest}, 20))
+	c := j.Sum([]*lab.Draws{all}, 20)
+	require.Equal(t, 12, c.N)
+	for _, b := range c.Band {
+		require.LessOrEqual(t, b[0], b[1])
+		require.LessOrEqual(t, b[1], b[2])
+	}
+	calm := joint(t, func(s *lab.Setup) { s.FrictionPct, s.ToolPct = 0, 0 })
+	none, err := calm.Draw(ctx, crossed, 7, 0, 3)
+	require.NoError(t, err)
+	require.Equal(t, none.Forces[0], none.Forces[2])
+	require.GreaterOrEqual(t, calm.Sum([]*lab.Draws{none}, 60).Inside, c.Inside)
+	stopped, cancel := context.WithCancel(ctx)
+	cancel()
+	_, err = j.Draw(stopped, crossed, 7, 0, 3)
+	require.ErrorIs(t, err, context.Canceled)
+}
+
+// What would make it better is told with its cost; tensioning all at once leaves all bolts alike.
+func TestWhatBuysMost(t *testing.T) {
+	j := joint(t, func(s *lab.Setup) { s.Bolts, s.BoltCircleMM, s.BoreMM, s.OutsideMM = 8, 300, 190, 360 })
+	list, err := j.Buys(ctx, crossed, 3, 6, 15)
+	require.NoError(t, err)
+	require.Equal(t, "as it is", list[0].What)
+	require.Len(t, list, 6)
+	for i := 2; i < len(list); i++ {
+		require.LessOrEqual(t, list[i].Inside, list[i-1].Inside)
+	}
+	at := slices.IndexFunc(list, func(b lab.Buy) bool { return b.What == "one more round" })
+	require.Equal(t, 8, list[at].Pulls)
+	require.Positive(t, list[at].Minutes)
+}
+
+// The advice is even enough with the least work, or says that nothing was.
+func TestAdvice(t *testing.T) {
+	j := joint(t, func(s *lab.Setup) { s.Bolts, s.BoltCircleMM, s.BoreMM, s.OutsideMM = 8, 300, 190, 360 })
+	a, err := j.Advise(ctx, 90, 1)
+	require.NoError(t, err)
+	require.True(t, a.Enough)
+	require.GreaterOrEqual(t, a.Even, 90.)
+	o, err := j.Play(ctx, a.Procedure)
+	require.NoError(t, err)
+	require.Equal(t, a.Pulls, o.Pulls)
+	a, err = j.Advise(ctx, 101, 1)
+	require.NoError(t, err)
+	require.False(t, a.Enough)
+}
+
+// Compensated targets leave all bolts alike with the gasket as it is, and not with another.
+func TestCompensatedTargetsAreSensitive(t *testing.T) {
+	j := joint(t, func(s *lab.Setup) { s.Bolts, s.BoltCircleMM, s.BoreMM, s.OutsideMM = 8, 300, 190, 360 })
+	c, err := j.Compensate(ctx, lab.Procedure{School: "cross", Stages: []float64{50, 100}})
+	require.NoError(t, err)
+	require.Greater(t, c.Even, 99.)
+	require.Less(t, min(c.Softer, c.Stiffer), c.Even-1)
+	require.Greater(t, c.Ratio, 1.)
+	require.Len(t, c.Procedure.Targets, 8)
+	require.Contains(t, c.Procedure.Word(), "compensated")
+}

@@ -1,0 +1,188 @@
+// Package lab compares ways of tightening a joint by what each bolt does while its neighbours are tightened. It turns
+// dimensions that people know into the stiffnesses of the model, schools into sequences, and histories into figures to
+// decide by. Lengths in mm, forces in kN, stresses in MPa.
+package lab
+
+import (
+	"fmt"
+	"math"
+
+	"dynacor/core/fastener"
+	"dynacor/core/interaction"
+	"dynacor/core/quantity"
+)
+
+// Setup is a joint as the one sentence of the page sets it. What is 0 is estimated from the rest, and said so.
+type Setup struct {
+	Tag          string  `json:"tag"` // of the register, "" for one made up on the spot
+	Name         string  `json:"name"`
+	Bolts        int     `json:"bolts"`
+	Thread       string  `json:"thread"`
+	Gasket       string  `json:"gasket"` // code of a law: sheet, spiral, ring
+	GasketMM     float64 `json:"gasketMm"`
+	TargetKN     float64 `json:"targetKn"`
+	YieldKN      float64 `json:"yieldKn"` // at which a bolt yields; 0: not known
+	NeedMPa      float64 `json:"needMpa"` // that the gasket needs everywhere; 0: not known
+	BoltCircleMM float64 `json:"boltCircleMm"`
+	BoreMM       float64 `json:"boreMm"`
+	OutsideMM    float64 `json:"outsideMm"`
+	ThicknessMM  float64 `json:"thicknessMm"`
+	HubMM        float64 `json:"hubMm"` // wall of the pipe
+	FrictionPct  float64 `json:"frictionPct"`
+	ToolPct      float64 `json:"toolPct"`
+	CurvePct     float64 `json:"curvePct"` // spread of the gasket's curve
+	PullSeconds  float64 `json:"pullSeconds"`
+	PassSeconds  float64 `json:"passSeconds"`
+}
+
+// Law is a gasket that the lab knows by its curve.
+type Law struct {
+	Code string  `json:"code"`
+	Name string  `json:"name"`
+	MM   float64 `json:"mm"` // usual thickness
+}
+
+// Laws are the gaskets that can be chosen. Their curves are typical ones, not of any maker.
+var Laws = []Law{{"sheet", "compressed-fibre sheet", 2}, {"spiral", "spiral-wound gasket", 4.5},
+	{"ring", "metal ring", 8}}
+
+// Figure is a stiffness or a dimension that the model was given, with where it comes from.
+type Figure struct {
+	Name   string  `json:"name"`
+	Value  float64 `json:"value"`
+	Unit   string  `json:"unit"`
+	Source string  `json:"source"`
+}
+
+// Joint is what the model computes with, and the figures that led there.
+type Joint struct {
+	Model     interaction.Joint `json:"-"`
+	Setup     Setup             `json:"setup"` // with what was estimated
+	Estimated []string          `json:"estimated"`
+	Figures   []Figure          `json:"figures"`
+}
+
+// Of makes a joint of a setup. Refused, naming the field: a thread that is not known, a gasket that has no curve, a
+// number of bolts or a target that cannot be, and dimensions that leave no flange.
+//
+// Typical proportions of flanges stand in for dimensions that are not given: outside 2.1 d beyond the bolt circle, bore
+// 4.2 d within it, 1.3 d thick, the wall of the pipe 0.27 of that.
+func Of(s Setup) (*Joint, error) {
+	t, err := fastener.ParseThread(s.Thread)
+	if err != nil {
+		return nil, quantity.Refuse("thread", "Give it as M27, or 1-8 UNC.", "%q is no thread", s.Thread)
+	}
+	if s.Bolts < 3 || s.Bolts > interaction.MostBolts {
+		return nil, quantity.Refuse("bolts", "Count the bolts.", "must be 3 to %d", interaction.MostBolts)
+	}
+	if !(s.TargetKN > 0) || s.TargetKN > 1e5 {
+		return nil, quantity.Refuse("targetKn", "Give the force that each bolt is to have.", "must be above 0")
+	}
+	d := t.DiameterMM
+	j := &Joint{Estimated: []string{}}
+	guess := func(v *float64, name string, usual float64) {
+		if *v == 0 {
+			*v = math.Round(usual*10) / 10
+			j.Estimated = append(j.Estimated, name)
+		}
+	}
+	hole := d + map[bool]float64{true: 2, false: 3}[d <= 24]
+	guess(&s.BoltCircleMM, "bolt circle", max(float64(s.Bolts)*2.9*d/math.Pi, 5.5*d))
+	guess(&s.OutsideMM, "outside", s.BoltCircleMM+2.1*d)
+	guess(&s.BoreMM, "bore", max(.3*s.BoltCircleMM, s.BoltCircleMM-4.2*d))
+	guess(&s.ThicknessMM, "thickness", 1.3*d)
+	guess(&s.HubMM, "wall of the pipe", .27*s.ThicknessMM)
+	guess(&s.PullSeconds, "seconds a pull", 45)
+	guess(&s.PassSeconds, "seconds to set the tool", 120)
+	law := -1
+	for i, l := range Laws {
+		if l.Code == s.Gasket {
+			law = i
+		}
+	}
+	if law < 0 {
+		return nil, quantity.Refuse("gasket", "Choose sheet, spiral or ring.", "%q has no curve", s.Gasket)
+	}
+	guess(&s.GasketMM, "thickness of the gasket", Laws[law].MM)
+	grip := 2*s.ThicknessMM + .4*d
+	g := interaction.Geometry{E: 2e11, Nu: .3, RIn: s.BoreMM / 2e3, ROut: s.OutsideMM / 2e3, H: s.ThicknessMM / 1e3,
+		Bolts: s.Bolts, RBolt: s.BoltCircleMM / 2e3, Hole: hole / 1e3, Bolt: d / 1e3, Pitch: t.PitchMM / 1e3,
+		Grip: grip / 1e3, EBolt: 2.05e11, Hub: s.HubMM / 1e3, RHub: (s.BoreMM + s.HubMM) / 2e3}
+	x, err := interaction.Derive(g)
+	if err != nil {
+		if r, ok := quantity.RefusalIn(err); ok {
+			return nil, quantity.Refuse(fields[r.Field], r.Remedy, "%s", r.Why)
+		}
+		return nil, err
+	}
+	gasket := gasketOf(s, Laws[law], g)
+	if gasket.ROut <= gasket.RIn {
+		return nil, quantity.Refuse("boreMm", "Look at bore and bolt circle.", "leaves no room for a gasket")
+	}
+	j.Model = interaction.Joint{Bolts: s.Bolts, Sides: 2, RBolt: g.RBolt, ROut: g.ROut, Ring: x.Ring, KBolt: x.KBolt,
+		Pitch: g.Pitch, Gasket: gasket, Yield: s.YieldKN * 1e3}
+	if s.YieldKN > 0 && s.TargetKN > s.YieldKN {
+		return nil, quantity.Refuse("targetKn", "Choose a lower target, or a stronger bolt.", "yields the bolt: %.0f of %.0f kN",
+			s.TargetKN, s.YieldKN)
+	}
+	j.Setup = s
+	j.Figures = []Figure{
+		{"bending stiffness of the ring", x.Ring.EI, "N·m²", "curved beam of effective width, holes taken off by their share"},
+		{"torsional stiffness of the ring", x.Ring.GJ, "N·m²", "rectangle, the usual approximation"},
+		{"hub against rotation", x.Ring.KPhi, "N/rad", "edge of a long cylinder, for each m of the circle"},
+		{"hub against waviness", x.Ring.KW, "N/m²", "strip of the wall in its own plane"},
+		{"bolt", x.KBolt / 1e6, "kN/mm", "stud with two nuts, after VDI 2230-1"},
+		{"grip", grip, "mm", "two rings and the gasket"},
+		{"gasket, contact from", gasket.RIn * 2e3, "mm", "diameter"},
+		{"gasket, contact to", gasket.ROut * 2e3, "mm", "diameter, inside the bolts"},
+	}
+	return j, nil
+}
+
+// fields of a geometry as the setup calls them.
+var fields = map[string]string{"E": "thread", "n": "bolts", "r_i": "boreMm", "r_o": "outsideMm", "h": "thicknessMm",
+	"r_b": "boltCircleMm", "d_hole": "boltCircleMm", "d_bolt": "thread", "pitch": "thread", "grip": "thicknessMm",
+	"t_hub": "hubMm"}
+
+// gasketOf is the typical curve of a gasket. Sheet: stress rises exponentially and lets go along a line that stiffens
+// with what it had. Spiral-wound: three slopes. Ring: linear and very stiff.
+func gasketOf(s Setup, law Law, g interaction.Geometry) interaction.Gasket {
+	t := s.GasketMM / 1e3
+	in := g.RIn + .2*g.Bolt
+	out := g.RBolt - g.Hole/2 - .003
+	switch law.Code {
+	case "sheet":
+		return interaction.Gasket{Type: interaction.Exponential, Sigma0: 15e6, Delta0: t / 10, Ku0: 500e6 / t, Cu: 30 / t,
+			RIn: in, ROut: out}
+	case "spiral":
+		by := t / .0045
+		return interaction.Gasket{Type: interaction.Table, Points: [][2]float64{{2e-4 * by, 1e7}, {9e-4 * by, 5.5e7},
+			{1.2e-3 * by, 1e8}}, Ku0: 6e9 / t, RIn: (in+out)/2 - .008, ROut: (in+out)/2 + .008}
+	}
+	return interaction.Gasket{Type: interaction.Metal, K: 3e12, RIn: (in+out)/2 - t/2, ROut: (in+out)/2 + t/2}
+}
+
+// stiffer gives the joint with a gasket whose curve is so many times as stiff.
+func (j *Joint) stiffer(by float64) interaction.Joint {
+	m := j.Model
+	g := &m.Gasket
+	g.K, g.Sigma0, g.Ku0 = g.K*by, g.Sigma0*by, g.Ku0*by
+	points := make([][2]float64, len(g.Points))
+	for i, p := range g.Points {
+		points[i] = [2]float64{p[0], p[1] * by}
+	}
+	g.Points = points
+	return m
+}
+
+// Sentence is the joint in words.
+func (j *Joint) Sentence() string {
+	s := j.Setup
+	name := ""
+	for _, l := range Laws {
+		if l.Code == s.Gasket {
+			name = l.Name
+		}
+	}
+	return fmt.Sprintf("%d bolts %s with %s, %g mm, aiming at %g kN", s.Bolts, s.Thread, name, s.GasketMM, s.TargetKN)
+}
