@@ -38,7 +38,8 @@ func TestNothingSeriousForAxe(t *testing.T) {
 		{"/audit", "any", "Written by the database itself"},
 		{"/numbers", "any", "None is outside"}, {"/books/WP-47", "heading", "gaps, and who has them"}, {"/joints/TB-206/life", "any", "stood out both times"},
 		{"/labels?of=people", "link", "^Print"}, {"/shift", "any", "Done by |do not fit|No work"}, {"/scan", "heading", "Scan a code"},
-		{"/shift/constraints", "heading", "What holds"}, {"/due", "heading", "Falls due"}, {"/handover", "heading", "Hand-over of the shift"}, {"/walk?at=TB-206&check=true", "button", "Sign TB-206"}, {"/progress", "any", "joints accepted"}, {"/needs", "any", "short by the stock list"}, {"/shift/import", "any", "Say which work package"},
+		{"/shift/constraints", "heading", "What holds"}, {"/due", "heading", "Falls due"}, {"/handover", "heading", "Hand-over of the shift"}, {"/walk?at=TB-206&check=true", "button", "Sign TB-206"},
+		{"/lab", "any", "Left is more even"}, {"/progress", "any", "joints accepted"}, {"/needs", "any", "short by the stock list"}, {"/shift/import", "any", "Say which work package"},
 		{"/joints/tests", "link", "LT-07"}, {"/joints/tests/new", "heading", "Lay out a test"},
 		{"/joints/tests/LT-07", "any", "Holding so far"}, {"/joints/tests/LT-08", "any", "Stored 0.165 MJ"},
 	}

@@ -80,7 +80,7 @@ func TestLayoutOfEveryRoute(t *testing.T) {
 		"/crib?view=find", "/crib?view=doubts", "/crib/import", "/bench", "/bench/torque_from_preload", "/library",
 		"/library?shelf=rules", "/library?shelf=materials", "/library?shelf=gaskets", "/library?shelf=threads",
 		"/library?shelf=tables", "/library?shelf=flanges", "/library?shelf=procedures",
-		"/library?shelf=procedures&value=ball_valve_multi", "/records", "/records/" + number, "/verify", "/keys", "/audit", "/numbers", "/elsewhere", "/books", "/books/WP-47", "/shift?package=WP-47", "/shift/constraints?package=WP-47&at=SW-116", "/shift/import?package=WP-47", "/labels?of=joints", "/scan", "/due?all=true", "/handover", "/walk?at=SW-111", "/walk?at=TB-206&check=true", "/shift?package=SD-26", "/shift/constraints?package=SD-26", "/progress?package=WP-47", "/needs?package=WP-47",
+		"/library?shelf=procedures&value=ball_valve_multi", "/records", "/records/" + number, "/verify", "/keys", "/audit", "/numbers", "/elsewhere", "/books", "/books/WP-47", "/shift?package=WP-47", "/shift/constraints?package=WP-47&at=SW-116", "/shift/import?package=WP-47", "/labels?of=joints", "/scan", "/due?all=true", "/handover", "/walk?at=SW-111", "/lab?tag=SW-114", "/walk?at=TB-206&check=true", "/shift?package=SD-26", "/shift/constraints?package=SD-26", "/progress?package=WP-47", "/needs?package=WP-47",
 		"/joints/TB-206/life", "/joints/tests", "/joints/tests/new", "/joints/tests/LT-07", "/joints/tests/LT-08", "/site",
 		"/site?view=plant", "/site?view=running", "/joints/SW-112", "/joints/SW-114", "/joints/SW-115", "/joints/SW-117", "/joints/SW-111",
 		"/joints/BV-14", "/joints/SD-21", "/joints/TB-212", "/joints/PC-02", "/joints/GB-02"}

@@ -51,13 +51,21 @@ func Derive(g Geometry) (Derived, error) {
 		return Derived{}, quantity.Refuse("nu", "0.3 for steel.", "must be 0 to 0.5")
 	}
 	if !(g.Hub >= 0) || g.Hub > 0 && !(g.RHub > 0) {
-		return Derived{}, quantity.Refuse("t_hub", "Give wall and mean radius of the hub, or 0 for none.", "must be 0 or more")
+		return Derived{}, quantity.Refuse(
+			"t_hub",
+			"Give wall and mean radius of the hub, or 0 for none.",
+			"must be 0 or more",
+		)
 	}
 	if !(g.Seats >= 0) {
 		return Derived{}, quantity.Refuse("seat_compliance", "Give 0 for none.", "must be 0 or more")
 	}
 	if g.RIn >= g.ROut || g.RBolt <= g.RIn || g.RBolt >= g.ROut {
-		return Derived{}, quantity.Refuse("r_b", "Give bore, bolt circle and outer radius.", "must lie between bore and edge")
+		return Derived{}, quantity.Refuse(
+			"r_b",
+			"Give bore, bolt circle and outer radius.",
+			"must lie between bore and edge",
+		)
 	}
 	spacing := 2 * math.Pi * g.RBolt / float64(g.Bolts)
 	b := g.ROut - g.RIn - g.Hole*math.Sqrt(g.Hole/spacing)

@@ -154,7 +154,12 @@ func (g *Gasket) check() error {
 		return quantity.Positive("gasket.k", g.K)
 	case Table:
 		if len(g.Points) == 0 || len(g.Points) > mostPoints {
-			return quantity.Refuse("gasket.table", "Give closure and stress, rising.", "must have 1 to %d points", mostPoints)
+			return quantity.Refuse(
+				"gasket.table",
+				"Give closure and stress, rising.",
+				"must have 1 to %d points",
+				mostPoints,
+			)
 		}
 		last := [2]float64{}
 		for _, p := range g.Points {

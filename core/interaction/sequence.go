@@ -177,7 +177,12 @@ func (s *Sequence) checkPass(j *Joint, n int) error {
 		}
 	}
 	if slices.Contains(seen, false) {
-		return quantity.Refuse(field("order"), "Name each bolt once.", "bolt %d is not in it", slices.Index(seen, false)+1)
+		return quantity.Refuse(
+			field("order"),
+			"Name each bolt once.",
+			"bolt %d is not in it",
+			slices.Index(seen, false)+1,
+		)
 	}
 	return nil
 }

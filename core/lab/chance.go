@@ -185,8 +185,11 @@ func (j *Joint) Advise(ctx context.Context, even float64, tools int) (*Advice, e
 				tried++
 				a := &Advice{p, p.Word(), o.Pulls, o.Minutes, o.Even, tried, o.Even >= even && !o.Yields}
 				switch {
-				case best == nil, a.Enough && !best.Enough, a.Enough == best.Enough && a.Enough && (a.Minutes < best.Minutes ||
-					a.Minutes == best.Minutes && a.Even > best.Even), !a.Enough && !best.Enough && a.Even > best.Even:
+				case best == nil,
+					a.Enough && !best.Enough,
+					a.Enough == best.Enough && a.Enough && (a.Minutes < best.Minutes ||
+						a.Minutes == best.Minutes && a.Even > best.Even),
+					!a.Enough && !best.Enough && a.Even > best.Even:
 					best = a
 				}
 				if a.Enough {

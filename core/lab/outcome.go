@@ -161,11 +161,21 @@ func (j *Joint) Compare(ctx context.Context, a, b Procedure) (*Comparison, error
 	}
 	const alike = 2 // percent points that say nothing
 	if math.Abs(x.Even-y.Even) < alike {
-		c.Sentence = fmt.Sprintf("Left and right are alike: the lowest bolt has %s and %s of the highest, %s.", left, right, pulls)
+		c.Sentence = fmt.Sprintf(
+			"Left and right are alike: the lowest bolt has %s and %s of the highest, %s.",
+			left,
+			right,
+			pulls,
+		)
 	} else {
 		side := map[bool]string{true: "Left", false: "Right"}[x.Even > y.Even]
-		c.Sentence = fmt.Sprintf("%s is more even: the lowest bolt has %s of the highest on the left, %s on the right, %s.", side,
-			left, right, pulls)
+		c.Sentence = fmt.Sprintf(
+			"%s is more even: the lowest bolt has %s of the highest on the left, %s on the right, %s.",
+			side,
+			left,
+			right,
+			pulls,
+		)
 	}
 	sure := true
 	for _, by := range curves {

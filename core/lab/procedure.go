@@ -98,7 +98,12 @@ func (p Procedure) order(n int) (interaction.Order, error) {
 func (p Procedure) sequence(s Setup) (interaction.Sequence, error) {
 	out := interaction.Sequence{Target: s.TargetKN * 1e3}
 	if len(p.Stages) == 0 || len(p.Stages) > mostStages {
-		return out, quantity.Refuse("stages", "Give percentages of the target, rising to 100.", "must be 1 to %d", mostStages)
+		return out, quantity.Refuse(
+			"stages",
+			"Give percentages of the target, rising to 100.",
+			"must be 1 to %d",
+			mostStages,
+		)
 	}
 	if p.Rounds < 0 || p.Rounds > mostRounds {
 		return out, quantity.Refuse("rounds", "0 for none.", "must be 0 to %d", mostRounds)
@@ -107,8 +112,13 @@ func (p Procedure) sequence(s Setup) (interaction.Sequence, error) {
 	if p.School == together {
 		tools = 1
 	} else if s.Bolts%tools != 0 {
-		return out, quantity.Refuse("tools", "Choose a number that divides the bolts.", "%d do not divide %d bolts", tools,
-			s.Bolts)
+		return out, quantity.Refuse(
+			"tools",
+			"Choose a number that divides the bolts.",
+			"%d do not divide %d bolts",
+			tools,
+			s.Bolts,
+		)
 	}
 	o, err := p.order(s.Bolts)
 	if err != nil {
@@ -117,7 +127,11 @@ func (p Procedure) sequence(s Setup) (interaction.Sequence, error) {
 	last := 0.0
 	for i, stage := range p.Stages {
 		if !(stage > last) || stage > 110 {
-			return out, quantity.Refuse("stages", "Give percentages of the target, rising to 100.", "must rise, and end by 110")
+			return out, quantity.Refuse(
+				"stages",
+				"Give percentages of the target, rising to 100.",
+				"must rise, and end by 110",
+			)
 		}
 		last = stage
 		pass := interaction.Pass{Fraction: stage / 100, Order: o, Tools: tools}

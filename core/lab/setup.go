@@ -122,12 +122,22 @@ func Of(s Setup) (*Joint, error) {
 	j.Model = interaction.Joint{Bolts: s.Bolts, Sides: 2, RBolt: g.RBolt, ROut: g.ROut, Ring: x.Ring, KBolt: x.KBolt,
 		Pitch: g.Pitch, Gasket: gasket, Yield: s.YieldKN * 1e3}
 	if s.YieldKN > 0 && s.TargetKN > s.YieldKN {
-		return nil, quantity.Refuse("targetKn", "Choose a lower target, or a stronger bolt.", "yields the bolt: %.0f of %.0f kN",
-			s.TargetKN, s.YieldKN)
+		return nil, quantity.Refuse(
+			"targetKn",
+			"Choose a lower target, or a stronger bolt.",
+			"yields the bolt: %.0f of %.0f kN",
+			s.TargetKN,
+			s.YieldKN,
+		)
 	}
 	j.Setup = s
 	j.Figures = []Figure{
-		{"bending stiffness of the ring", x.Ring.EI, "N·m²", "curved beam of effective width, holes taken off by their share"},
+		{
+			"bending stiffness of the ring",
+			x.Ring.EI,
+			"N·m²",
+			"curved beam of effective width, holes taken off by their share",
+		},
 		{"torsional stiffness of the ring", x.Ring.GJ, "N·m²", "rectangle, the usual approximation"},
 		{"hub against rotation", x.Ring.KPhi, "N/rad", "edge of a long cylinder, for each m of the circle"},
 		{"hub against waviness", x.Ring.KW, "N/m²", "strip of the wall in its own plane"},
@@ -152,8 +162,15 @@ func gasketOf(s Setup, law Law, g interaction.Geometry) interaction.Gasket {
 	out := g.RBolt - g.Hole/2 - .003
 	switch law.Code {
 	case "sheet":
-		return interaction.Gasket{Type: interaction.Exponential, Sigma0: 15e6, Delta0: t / 10, Ku0: 500e6 / t, Cu: 30 / t,
-			RIn: in, ROut: out}
+		return interaction.Gasket{
+			Type:   interaction.Exponential,
+			Sigma0: 15e6,
+			Delta0: t / 10,
+			Ku0:    500e6 / t,
+			Cu:     30 / t,
+			RIn:    in,
+			ROut:   out,
+		}
 	case "spiral":
 		by := t / .0045
 		return interaction.Gasket{Type: interaction.Table, Points: [][2]float64{{2e-4 * by, 1e7}, {9e-4 * by, 5.5e7},

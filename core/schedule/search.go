@@ -42,8 +42,18 @@ type search struct {
 func (m *model) newSearch(ctx context.Context, seed uint64, b Bound, limit int) *search {
 	d := m.newDecoder()
 	n := len(d.units)
-	s := &search{decoder: d, ctx: ctx, rng: newRng(seed), bound: b, limit: limit, cur: m.newGenes(n), trial: m.newGenes(n),
-		best: m.newGenes(n), tail: make([]int, n), jobUnits: make([][]int, len(m.jobs))}
+	s := &search{
+		decoder:  d,
+		ctx:      ctx,
+		rng:      newRng(seed),
+		bound:    b,
+		limit:    limit,
+		cur:      m.newGenes(n),
+		trial:    m.newGenes(n),
+		best:     m.newGenes(n),
+		tail:     make([]int, n),
+		jobUnits: make([][]int, len(m.jobs)),
+	}
 	h := m.heads()
 	for u := range d.units {
 		for _, i := range d.units[u].acts {

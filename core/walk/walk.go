@@ -124,8 +124,12 @@ func Says(answers []Answer) (what string, well bool, err error) {
 			given++
 			note := strings.TrimSpace(a.Note)
 			if utf8.RuneCountInString(note) > mostNote {
-				return "", false, quantity.Refuse("answers."+q.Code, "Say it in fewer words.", "is longer than %d letters",
-					mostNote)
+				return "", false, quantity.Refuse(
+					"answers."+q.Code,
+					"Say it in fewer words.",
+					"is longer than %d letters",
+					mostNote,
+				)
 			}
 			says := q.Yes
 			if !a.Yes {
@@ -145,7 +149,11 @@ func Says(answers []Answer) (what string, well bool, err error) {
 		}
 	}
 	if len(answers) != len(Questions) {
-		return "", false, quantity.Refuse("answers", "Answer each question once.", "are to a question that is not asked")
+		return "", false, quantity.Refuse(
+			"answers",
+			"Answer each question once.",
+			"are to a question that is not asked",
+		)
 	}
 	return Began + strings.Join(parts, "; ") + ".", well, nil
 }

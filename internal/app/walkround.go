@@ -65,7 +65,10 @@ func (a *App) WalkRound(ctx context.Context) (WalkRound, error) {
 			}
 		}
 	}
-	list = slices.DeleteFunc(list, func(s WalkStop) bool { return slices.Contains(seen, s.Tag) && s.Glyph == run.GlyphAccepted })
+	list = slices.DeleteFunc(
+		list,
+		func(s WalkStop) bool { return slices.Contains(seen, s.Tag) && s.Glyph == run.GlyphAccepted },
+	)
 	v.Stops, err = a.along(ctx, list)
 	return v, err
 }

@@ -401,6 +401,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/joints/{tag}/lab": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A joint of the register as the lab sets it */
+        get: operations["getLabSetup"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/joints/{tag}/life": {
         parameters: {
             query?: never;
@@ -3573,6 +3590,28 @@ export interface components {
             /** @description how the site's own history corrects the time of pulls */
             paces: components["schemas"]["ShiftPace"][];
         };
+        /** @description what is 0 is estimated from the rest */
+        LabSetup: {
+            tag: string;
+            name: string;
+            bolts: number;
+            thread: string;
+            gasket: string;
+            gasketMm: number;
+            targetKn: number;
+            yieldKn: number;
+            needMpa: number;
+            boltCircleMm: number;
+            boreMm: number;
+            outsideMm: number;
+            thicknessMm: number;
+            hubMm: number;
+            frictionPct: number;
+            toolPct: number;
+            curvePct: number;
+            pullSeconds: number;
+            passSeconds: number;
+        };
         WalkRound: {
             /** Format: date-time */
             now: string;
@@ -6611,6 +6650,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JointDetail"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getLabSetup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabSetup"];
                 };
             };
             default: components["responses"]["Problem"];

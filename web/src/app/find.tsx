@@ -73,6 +73,7 @@ export function Find() {
       () => void navigate({ to: '/crib', search: { view: 'doubts' } }),
     ),
     act('bench', 'Bench', 'one calculation, in seconds', () => void navigate({ to: '/bench' })),
+    act('lab', 'Lab', 'what each bolt does while its neighbours are tightened', () => void navigate({ to: '/lab' })),
     act('library', 'Library', 'lubricants, materials, threads', () => void navigate({ to: '/library' })),
     act('records', 'Records', 'sealed records', () => void navigate({ to: '/records' })),
     act('verify', 'Verify a record', 'check a file somebody brought', () => void navigate({ to: '/verify' })),

@@ -1,4 +1,5 @@
 import { createRootRoute, createRoute, createRouter, lazyRouteComponent } from '@tanstack/react-router';
+import type { LabProcedure, LabSearch, LabSetup } from '../places/lab/ask';
 import { Shell } from './shell';
 
 const root = createRootRoute({ component: Shell });
@@ -114,6 +115,17 @@ const needs = createRoute({
   path: '/needs',
   validateSearch: (s: Record<string, unknown>): { package?: string } => ({ package: text(s.package) }),
   component: lazyRouteComponent(() => import('../places/needs/Needs'), 'NeedsPlace'),
+});
+const labPlace = createRoute({
+  getParentRoute: () => root,
+  path: '/lab',
+  validateSearch: (s: Record<string, unknown>): LabSearch => ({
+    ...(typeof s.tag === 'string' && s.tag && { tag: s.tag }),
+    ...(typeof s.joint === 'object' && s.joint && { joint: s.joint as LabSetup }),
+    ...(typeof s.a === 'object' && s.a && { a: s.a as LabProcedure }),
+    ...(typeof s.b === 'object' && s.b && { b: s.b as LabProcedure }),
+  }),
+  component: lazyRouteComponent(() => import('../places/lab/Lab'), 'LabPlace'),
 });
 const walk = createRoute({
   getParentRoute: () => root,
@@ -309,6 +321,7 @@ export const router = createRouter({
     due,
     handover,
     walk,
+    labPlace,
     needs,
     progress,
     shiftConstraints,

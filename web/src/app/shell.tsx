@@ -26,6 +26,7 @@ const places = [
   ['Joints', '/joints'],
   ['Crib', '/crib'],
   ['Bench', '/bench'],
+  ['Lab', '/lab'],
   ['Library', '/library'],
   ['Records', '/records'],
 ] as const;

@@ -18,6 +18,8 @@ declare global {
         typed(text: string, unit: string): string;
       }
     | undefined;
+  /** What cmd/wasmlab puts in its worker. */
+  var dynacorLab: ((name: string, questionJSON: string) => string) | undefined;
   /** What cmd/wasmcalc puts on the page. */
   var dynacorCalc:
     | {

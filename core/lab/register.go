@@ -1,0 +1,65 @@
+package lab
+
+import (
+	"regexp"
+	"strconv"
+	"strings"
+
+	"dynacor/core/layout"
+	"dynacor/core/plan"
+	"dynacor/core/quantity"
+)
+
+var (
+	nominal = regexp.MustCompile(`(?i)\bDN\s*(\d+)`)
+	inMM    = regexp.MustCompile(`(\d+(?:[.,]\d+)?)\s*mm`)
+)
+
+// FromPlan makes a setup of a joint of the register: what its plan knows is taken, the rest stays to be estimated.
+// Refused: fasteners that do not stand on one circle, which the model must not take for a circle, and a plan without a
+// force to aim at.
+func FromPlan(p *plan.Plan) (Setup, error) {
+	g := p.First()
+	if len(p.AllGroups()) != 1 || g.Layout.Shape() != layout.Circle || g.Layout.Count < 3 {
+		return Setup{}, quantity.Refuse("joint", "The lab knows bolts on one circle, between two flanges.",
+			"%s is outside the model", p.Joint.Tag)
+	}
+	if !(g.PreloadKN > 0) {
+		return Setup{}, quantity.Refuse("joint", "Complete its specification: thread, lubricant and target.",
+			"%s has no bolt force to aim at yet", p.Joint.Tag)
+	}
+	s := Setup{Tag: p.Joint.Tag, Name: p.Joint.Name, Bolts: g.Layout.Count, Thread: g.Thread.Text, Gasket: "sheet",
+		TargetKN: quantity.Significant(g.PreloadKN, 3), BoltCircleMM: g.Layout.DiameterMM, FrictionPct: 10, ToolPct: 3,
+		PullSeconds: p.HouseRules.SecondsPerPull, PassSeconds: p.HouseRules.SecondsPerPass}
+	yield := g.Strength.Proof
+	if yield == 0 {
+		yield = g.Strength.Yield
+	}
+	s.YieldKN = quantity.Significant(yield*g.StressAreaMM2/1e3, 3)
+	text := p.Specification.Gasket
+	switch low := strings.ToLower(text); {
+	case strings.Contains(low, "spiral"):
+		s.Gasket = "spiral"
+	case strings.Contains(low, "ring"), strings.Contains(low, "metal"):
+		s.Gasket = "ring"
+	}
+	if m := inMM.FindStringSubmatch(text); m != nil {
+		s.GasketMM, _ = strconv.ParseFloat(strings.Replace(m[1], ",", ".", 1), 64) // it is figures
+	}
+	if m := nominal.FindStringSubmatch(p.Specification.FlangeSize); m != nil {
+		s.BoreMM, _ = strconv.ParseFloat(m[1], 64)
+	}
+	if s.BoreMM >= s.BoltCircleMM-2*g.Thread.DiameterMM {
+		s.BoreMM = 0
+	}
+	if c := p.Gasket; c != nil {
+		s.NeedMPa = max(c.Seating, c.Operating)
+	}
+	if k := g.Lubricant.K; k.Typ > 0 {
+		s.FrictionPct = quantity.Significant(100*(k.High-k.Low)/2/k.Typ/2, 2) // the band is two deviations to each side
+	}
+	if g.Wrench != nil && g.Wrench.AccuracyPct > 0 {
+		s.ToolPct = quantity.Significant(g.Wrench.AccuracyPct/2, 2)
+	}
+	return s, nil
+}

@@ -1,0 +1,114 @@
+package e2e
+
+import (
+	"testing"
+
+	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/proto"
+	"github.com/stretchr/testify/require"
+)
+
+// Two schools are compared on a joint of the register; how likely is drawn and stopped half way; the history is
+// scrubbed, and read as a table.
+func TestTwoSchoolsAreCompared(t *testing.T) {
+	t.Parallel()
+	s := newSite(t, true)
+	p := open(t, s.URL, 1280, 800)
+	p.signIn("J. Hartwell", pins["J. Hartwell"])
+	p.visit("/lab?tag=SW-114")
+	p.find("any", "SW-114, 16 bolts M27")
+	p.find("any", "Left is more even: .* for 64 pulls against 32")
+	p.find("heading", "^Cross, 30, 60, 100, then round$")
+	p.find("heading", "^Clockwise, 50, 100$")
+	p.find("any", "pull 64 of 64")
+	p.shot("lab")
+	require.Empty(t, p.axe())
+	p.press("button", "^Back$")
+	p.find("any", "pull 63 of 64")
+	p.press("button", "^As a table$")
+	p.find("any", "kN of each bolt after each pull")
+	p.press("button", "^As a table$")
+
+	p.press("button", "^How likely")
+	p.find("any", "of 100 joints every bolt ends within 15 %")
+	p.press("button", "^Stop$")
+	p.find("button", "^How likely")
+	p.press("button", "^What would help most")
+	p.find("any", "one more round")
+	p.shot("lab-likely")
+
+	p.press("button", "^Fewest pulls$")
+	p.press("button", "^Find it$")
+	p.find("any", "ways were tried")
+	p.press("button", "^Put it on the left$")
+	p.press("button", "^Show the working$")
+	p.find("any", "bending stiffness of the ring")
+	p.find("any", "no proof of a joint")
+	p.key(input.Escape)
+
+	// a joint that the model does not know is not taken for a circle
+	p.visit("/lab?tag=SC-41")
+	p.find("any", "outside the model")
+	p.press("button", "^Make one up instead$")
+	p.find("any", "16 bolts M27")
+}
+
+// An order of one's own is made by touch on a tablet, and by keys.
+func TestOrderByTouch(t *testing.T) {
+	t.Parallel()
+	s := newSite(t, true)
+	p := open(t, s.URL, 1024, 768)
+	p.signIn("J. Hartwell", pins["J. Hartwell"])
+	p.visit("/lab")
+	p.find("any", "On .*16 bolts M27")
+	p.press("button", "16 bolts M27")
+	p.fill("^Bolts$", "4")
+	p.fill("^Bolt circle", "125")
+	p.fill("^Bore", "50")
+	p.fill("^Outside", "165")
+	p.fill("^Thickness of the ring", "20")
+	p.fill("^Wall of the pipe", "4")
+	p.fill("^Thread$", "M16")
+	p.fill("^Force of each bolt", "40")
+	p.press("button", "^Use this joint$")
+	p.find("any", "4 bolts M16")
+	p.press("button", "^Change left$")
+	p.pick("School", "an order of your own")
+	p.find("any", "0 of 4 touched")
+	for _, b := range []string{"1", "3", "2"} {
+		p.tap("button", "^Bolt "+b+"$")
+	}
+	p.find("any", "3 of 4 touched")
+	p.press("button", "^Take it$")
+	p.find("any", "own: has 3 of 4 bolts")
+	require.NoError(t, p.find("button", "^Bolt 4$").Focus())
+	require.NoError(t, p.Keyboard.Type(input.Enter))
+	p.find("any", "4 of 4 touched")
+	p.shot("lab-own")
+	p.press("button", "^Take it$")
+	p.find("heading", "^Own order, 30, 60, 100")
+	p.press("button", "^Change right$")
+	p.press("button", "^Make up for the neighbours$")
+	p.find("any", "times the target, the lowest ends at")
+	p.press("button", "^Compare with these targets$")
+	p.find("heading", "compensated$")
+	p.press("button", "^Keep aside$")
+	p.find("any", "Kept aside")
+
+	// the same without network: all of it is on the device
+	require.NoError(t, proto.NetworkEmulateNetworkConditions{Offline: true, DownloadThroughput: -1, UploadThroughput: -1}.Call(p))
+	p.press("button", "^Change right$")
+	p.fill("^Stages", "100")
+	p.press("button", "^Take it$")
+	p.find("heading", "^Clockwise, 100")
+	p.shot("lab-tablet")
+
+	small := open(t, s.URL, 390, 844)
+	small.signIn("J. Hartwell", pins["J. Hartwell"])
+	small.visit("/lab")
+	small.find("heading", "^Cross")
+	small.press("button", "^Right$")
+	small.find("heading", "^Clockwise")
+	small.shot("lab-phone")
+	require.Empty(t, small.axe())
+}

@@ -1,0 +1,147 @@
+import { Modal, NumberInput, Select, TextInput } from '@mantine/core';
+import { useState } from 'react';
+import { digits } from '../../kit/numbers';
+import { ask, type Compensated, type LabProcedure, type LabSetup } from './ask';
+import { Ring } from './Ring';
+import { stagesOf } from './stages';
+
+const schools = [
+  { value: 'cross', label: 'cross' },
+  { value: 'group', label: 'in quarters' },
+  { value: 'clockwise', label: 'clockwise' },
+  { value: 'pairs', label: 'opposite pairs' },
+  { value: 'together', label: 'all at once, tensioned' },
+  { value: 'own', label: 'an order of your own' },
+];
+
+/** School, stages, tools and rounds; an order of one's own is made by touching the bolts in turn. */
+export function ChangeProcedure({
+  setup,
+  procedure,
+  onBack,
+  onDone,
+}: {
+  setup: LabSetup;
+  procedure: LabProcedure;
+  onBack: () => void;
+  onDone: (p: LabProcedure) => void;
+}) {
+  const [p, setP] = useState(procedure);
+  const [stages, setStages] = useState(procedure.stages.join(' '));
+  const [wrong, setWrong] = useState('');
+  const [made, setMade] = useState<Compensated>();
+  const own = p.own ?? [];
+  const whole = (): LabProcedure => {
+    const { targets: _, ...rest } = p;
+    return { ...rest, stages: stagesOf(stages) };
+  };
+  const check = async () => {
+    const next = whole();
+    try {
+      await ask('play', { setup, procedure: next });
+      onDone(next);
+    } catch (e) {
+      setWrong((e as Error).message);
+    }
+  };
+  const compensate = () =>
+    ask('compensate', { setup, procedure: whole() })
+      .then(setMade)
+      .catch((e: Error) => setWrong(e.message));
+  const touch = (b: number) => {
+    setWrong('');
+    setP({ ...p, own: own.at(-1) === b ? own.slice(0, -1) : own.includes(b) ? own : [...own, b] });
+  };
+  return (
+    <Modal opened onClose={onBack} title="Another way of tightening" size="lg">
+      <form
+        className="lab-form"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void check();
+        }}
+      >
+        <Select
+          label="School"
+          value={p.school}
+          data={schools}
+          allowDeselect={false}
+          onChange={(school) => school && setP({ ...p, school })}
+        />
+        <TextInput
+          label="Stages, % of the target"
+          value={stages}
+          onChange={(e) => setStages(e.currentTarget.value)}
+          inputMode="numeric"
+        />
+        <NumberInput
+          label="Tools at once"
+          value={p.tools}
+          min={1}
+          max={8}
+          onChange={(v) => setP({ ...p, tools: typeof v === 'number' ? v : 1 })}
+        />
+        <NumberInput
+          label="Rounds at the full target"
+          value={p.rounds}
+          min={0}
+          max={20}
+          onChange={(v) => setP({ ...p, rounds: typeof v === 'number' ? v : 0 })}
+        />
+        {p.school === 'own' && (
+          <div className="own">
+            <p>
+              {own.length} of {setup.bolts} touched. Touch the last one again to take it back.
+            </p>
+            <Ring
+              forces={Array.from({ length: setup.bolts }, () => setup.targetKn)}
+              target={setup.targetKn}
+              pulled={[]}
+              gasket={undefined}
+              bands={undefined}
+              onBolt={touch}
+              order={own}
+            />
+            <TextInput
+              label="The order in figures"
+              value={own.join(' ')}
+              onChange={(e) => setP({ ...p, own: stagesOf(e.currentTarget.value) })}
+            />
+            <button type="button" className="btn sm" onClick={() => setP({ ...p, own: [] })}>
+              Begin anew
+            </button>
+          </div>
+        )}
+        {wrong && (
+          <p className="wrong" role="alert">
+            {wrong}
+          </p>
+        )}
+        <div className="row-btns">
+          <button type="submit" className="btn now">
+            Take it
+          </button>
+          <button type="button" className="btn" onClick={() => void compensate()}>
+            Make up for the neighbours
+          </button>
+          <button type="button" className="btn" onClick={onBack}>
+            Leave it
+          </button>
+        </div>
+        {made && (
+          <section className="made">
+            <p>
+              With targets of its own for each bolt, up to {digits(made.ratio, 3)} times the target, the lowest ends at{' '}
+              {digits(made.even, 3)} % of the highest: with this gasket. A fifth softer it is {digits(made.softer, 3)}{' '}
+              %, a fifth stiffer {digits(made.stiffer, 3)} %. {made.yields && 'One of them yields its bolt. '}
+              It is to be compared here, and no plan takes it over by itself.
+            </p>
+            <button type="button" className="btn" disabled={made.yields} onClick={() => onDone(made.procedure)}>
+              Compare with these targets
+            </button>
+          </section>
+        )}
+      </form>
+    </Modal>
+  );
+}

@@ -1,0 +1,92 @@
+import { digits } from '../../kit/numbers';
+import type { Outcome } from './ask';
+
+function save(name: string, type: string, text: string) {
+  const a = document.createElement('a');
+  a.href = URL.createObjectURL(new Blob([text], { type }));
+  a.download = name;
+  a.click();
+  setTimeout(() => URL.revokeObjectURL(a.href), 1000);
+}
+
+const cells = (o: Outcome) =>
+  o.history.map((row, i) => [
+    String(i + 1),
+    (o.steps[i]?.bolts ?? []).join(' '),
+    (o.steps[i]?.angle ?? []).map((a) => a.toFixed(1)).join(' '),
+    ...row.map((f) => f.toFixed(2)),
+  ]);
+
+const heads = (o: Outcome) => ['pull', 'bolts', 'angle_deg', ...o.forces.map((_, i) => `bolt_${i + 1}_kN`)];
+
+/** The history as CSV, and the drawing of the strip as SVG. */
+export function Out({ o, side }: { o: Outcome; side: string }) {
+  return (
+    <>
+      <button
+        type="button"
+        className="btn sm"
+        onClick={() =>
+          save(`lab-${side}.csv`, 'text/csv', [heads(o), ...cells(o)].map((r) => r.join(',')).join('\r\n'))
+        }
+      >
+        CSV
+      </button>
+      <button
+        type="button"
+        className="btn sm"
+        onClick={(e) => {
+          const svg = e.currentTarget.closest('.lab-column')?.querySelector('.lab-strip');
+          if (!svg) return;
+          const copy = svg.cloneNode(true) as SVGElement;
+          copy.setAttribute('xmlns', 'http://www.w3.org/2000/svg');
+          const style = document.createElementNS('http://www.w3.org/2000/svg', 'style');
+          style.textContent =
+            'text{font:11px sans-serif}.pulled{fill:#fff;stroke:#B5400A}.pass,.at{stroke:#0E2E37;fill:none}rect{fill:#0E2E37}rect.pulled{fill:#fff}';
+          copy.prepend(style);
+          save(`lab-${side}.svg`, 'image/svg+xml', new XMLSerializer().serializeToString(copy));
+        }}
+      >
+        SVG
+      </button>
+    </>
+  );
+}
+
+/** The whole story in figures, for print and whoever cannot see the strip. */
+export function HistoryTable({ o }: { o: Outcome }) {
+  return (
+    <div className="scroll-x">
+      <table className="t lab-table">
+        <caption>kN of each bolt after each pull</caption>
+        <thead>
+          <tr>
+            <th>Pull</th>
+            <th>Bolt</th>
+            {o.forces.map((_, i) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: bolts have no name but their number
+              <th key={i} className="n">
+                {i + 1}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {o.history.map((row, i) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: pulls have no name but their number
+            <tr key={i}>
+              <td>{i + 1}</td>
+              <td>{(o.steps[i]?.bolts ?? []).join(', ')}</td>
+              {row.map((f, b) => (
+                // biome-ignore lint/suspicious/noArrayIndexKey: as above
+                <td key={b} className="n">
+                  {digits(f, 3)}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
