@@ -74,9 +74,13 @@ func TestScreenshots(t *testing.T) {
 	require.NoError(t, p.Navigate(s.URL+"/books/WP-47"))
 	p.find("heading", "gaps, and who has them")
 	take(p, "book")
-	require.NoError(t, p.Navigate(s.URL+"/shift?package=WP-47&at=SW-123+tighten"))
+	require.NoError(t, p.Navigate(s.URL+"/shift?package=SD-26"))
+	p.find("any", "SW-115 is stopped")
 	p.find("heading", ", no earlier$")
 	take(p, "shift")
+	require.NoError(t, p.Navigate(s.URL+"/lab?tag=SW-114"))
+	p.find("any", "Left is more even")
+	take(p, "lab")
 	tl := standin.New(standin.Config{Tag: "E-03", Kind: tool.ElectronicAngle, Token: demo.Tokens["E-03"], Seed: 5,
 		Joint: practice.Flange(24, 3, 0.15, 360)})
 	handler, err := web.Handler()
@@ -146,7 +150,7 @@ func families(t *testing.T, s *site, take func(*page, string)) {
 	}
 	require.NoError(t, p.Navigate(s.URL+"/joints/HB-16"))
 	p.find("any", "Went on at")
-	take(p, "let-go")
+	p.shot("let-go")
 
 	door := s.hand(t, "M. Tolley", "tablet")
 	door.begin("PC-02")

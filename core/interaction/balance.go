@@ -122,7 +122,7 @@ func (m *Model) condense() bool {
 	for g := 0; 4*g < nb; g++ {
 		side := m.sides[g]
 		for c := 0; c < 4 && 4*g+c < nb; c++ {
-			for i, v := range m.border[4*g+c] {
+			for i, v := range m.border[4*g+c][:len(side)] {
 				side[i][c] = v
 			}
 		}
@@ -140,6 +140,24 @@ func (m *Model) condense() bool {
 func (m *Model) products(g, h int) {
 	var sum [4][4]float64
 	x, y := m.sides[g], m.sides[h][:len(m.sides[g])]
+	if g == h && m.free+m.shifts <= 3 { // as with every flange
+		s00, s01, s02, s11, s12, s22 := 0.0, 0.0, 0.0, 0.0, 0.0, 0.0
+		for i := range x {
+			a := &x[i]
+			s00 += a[0] * a[0]
+			s01 += a[0] * a[1]
+			s02 += a[0] * a[2]
+			s11 += a[1] * a[1]
+			s12 += a[1] * a[2]
+			s22 += a[2] * a[2]
+		}
+		for k, r := range [3][3]float64{{s00, s01, s02}, {s01, s11, s12}, {s02, s12, s22}} {
+			for o, v := range r {
+				m.small[k][o] -= v
+			}
+		}
+		return
+	}
 	for i := range x {
 		a, b := &x[i], &y[i]
 		for k := range 4 {
@@ -169,8 +187,8 @@ func (m *Model) half(rhs []float64) {
 	m.drawn = [8]float64{}
 	for g := 0; 4*g < m.free+m.shifts; g++ {
 		s0, s1, s2, s3 := 0.0, 0.0, 0.0, 0.0
-		side := m.sides[g][:len(m.d)]
-		for i, v := range m.d {
+		side := m.sides[g]
+		for i, v := range m.d[:len(side)] {
 			a := &side[i]
 			s0 += a[0] * v
 			s1 += a[1] * v
@@ -187,13 +205,13 @@ func (m *Model) expand(sign float64) {
 	nb := m.free + m.shifts
 	var v [8]float64
 	copy(v[:nb], m.rhs[:nb])
-	one, two := m.sides[0][:len(m.d)], m.sides[1][:len(m.d)]
-	for i, d := range m.d {
+	one, two := m.sides[0], m.sides[1]
+	for i, d := range m.d[:len(one)] {
 		a := &one[i]
 		m.d[i] = sign*d - v[0]*a[0] - v[1]*a[1] - v[2]*a[2] - v[3]*a[3]
 	}
 	if nb > 4 {
-		for i := range m.d {
+		for i := range two {
 			m.d[i] -= v[4] * two[i][0]
 		}
 	}

@@ -88,7 +88,7 @@ func (m *Model) denseStep() bool {
 		a[i][n] = -m.r[i+band]
 	}
 	for k := range nb {
-		for i, v := range m.border[k][band:] {
+		for i, v := range m.border[k][band : band+m.size] {
 			a[m.size+k][i], a[i][m.size+k] = v, v
 		}
 		for o := range nb {

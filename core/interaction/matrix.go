@@ -20,7 +20,7 @@ func (m *Model) Matrix() ([][]float64, error) {
 	m.residual(m.x, &m.aside)
 	m.tangent()
 	m.joint.Bilateral = all
-	load := make([]float64, m.size+band)
+	load := make([]float64, m.size+2*band)
 	if !m.condense() {
 		return nil, ErrNotConverged
 	}

@@ -20,6 +20,8 @@ type Model struct {
 	row      []int // of each node, its first unknown, in folded order and behind the eight
 	cos, sin []float64
 	base     []row // the ring with its hub
+	full     []wholeRow
+	hubs     [][3]float64 // the border's columns of the pipe, by unknown
 	border   [mostBorder][]float64
 	corner   [mostBorder][mostBorder]float64
 	free     int // unknowns of the pipe
@@ -28,7 +30,7 @@ type Model struct {
 	areas    []float64 // of a node, by strip
 
 	// the state
-	x      []float64 // of the ring, behind eight places to spare
+	x      []float64 // of the ring, between eight places to spare and eight more
 	aside  [mostBorder]float64
 	nu     []float64 // travel of each nut
 	peak   []float64 // highest force of each bolt, for embedding
@@ -84,9 +86,16 @@ func New(j Joint) (*Model, error) {
 		m.base[i][band] = 1
 	}
 	for k := range mostBorder {
-		m.border[k] = make([]float64, m.size+band)
+		m.border[k] = make([]float64, m.size+2*band)
 	}
 	m.assemble()
+	m.full = whole(m.base)
+	m.hubs = make([][3]float64, m.size+2*band)
+	for k := range m.free {
+		for i, v := range m.border[k] {
+			m.hubs[i][k] = v
+		}
+	}
 	if j.Float != nil {
 		m.shifts = 2
 	}
@@ -98,7 +107,7 @@ func New(j Joint) (*Model, error) {
 		m.areas = append(m.areas, wide/float64(ns)*2*math.Pi*r/float64(n))
 	}
 	for _, v := range []*[]float64{&m.x, &m.r, &m.d, &m.trial} {
-		*v = make([]float64, m.size+band)
+		*v = make([]float64, m.size+2*band)
 	}
 	m.mat = make([]row, len(m.base))
 	m.sides = [2][]four{make([]four, len(m.base)), make([]four, len(m.base))}
@@ -169,19 +178,28 @@ func (m *Model) pull(b int, c float64) (force, slope float64) {
 
 // residual puts what is out of balance into m.r and m.rAside.
 func (m *Model) residual(x []float64, aside *[mostBorder]float64) {
-	clear(m.r)
+	times(m.full, x, m.r)
 	m.rAside = [mostBorder]float64{}
-	times(m.base, x, m.r)
-	for k := range m.free {
-		v := aside[k]
-		sum := 0.0
-		for i, b := range m.border[k] {
-			m.r[i] += b * v
-			sum += b * x[i]
+	if m.free > 0 {
+		v := [3]float64{aside[0], aside[1], aside[2]}
+		if m.free == 2 {
+			v[2] = 0 // that is a taper's
 		}
-		m.rAside[k] = sum
-		for o := range m.free {
-			m.rAside[k] += m.corner[k][o] * aside[o]
+		s0, s1, s2 := 0.0, 0.0, 0.0
+		hubs, r := m.hubs[:len(x)], m.r[:len(x)]
+		for i, xi := range x {
+			h := &hubs[i]
+			r[i] += h[0]*v[0] + h[1]*v[1] + h[2]*v[2]
+			s0 += h[0] * xi
+			s1 += h[1] * xi
+			s2 += h[2] * xi
+		}
+		sums := [3]float64{s0, s1, s2}
+		for k := range m.free {
+			m.rAside[k] = sums[k]
+			for o := range m.free {
+				m.rAside[k] += m.corner[k][o] * aside[o]
+			}
 		}
 	}
 	m.total = 0
@@ -294,7 +312,7 @@ func (m *Model) stiffen(at int, arm, k float64) {
 // unbalanced is the largest of what is out of balance, moments over the radius of the ring.
 func (m *Model) unbalanced() float64 {
 	force, moment := 0.0, 0.0
-	for i := band; i < len(m.r); i += 3 {
+	for i := band; i < band+m.size; i += 3 {
 		r := m.r[i : i+3 : i+3]
 		force = max(force, math.Abs(r[0]))
 		moment = max(moment, math.Abs(r[1]), math.Abs(r[2]))

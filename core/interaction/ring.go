@@ -178,19 +178,33 @@ func backward(a []row, x []float64) {
 	}
 }
 
-// times adds the product of a symmetric band and x to out; both begin with eight places to spare.
-func times(a []row, x, out []float64) {
-	for i := 0; i+band < len(a); i++ {
-		r := &a[i+band]
-		w := (*[wide]float64)(x[i : i+wide])
-		o := (*[wide]float64)(out[i : i+wide])
-		v := w[band]
-		sum := r[band] * v
-		for q := range band {
-			sum += r[q] * w[q]
-			o[q] += r[q] * v
+// wholeRow is a row of a symmetric band with both of its sides.
+type wholeRow [2*band + 1]float64
+
+// whole lays a band out with both sides of each row: a product with it waits for nothing that it has just written.
+func whole(a []row) []wholeRow {
+	out := make([]wholeRow, len(a)-band)
+	for i := range out {
+		for q := range wide {
+			out[i][q] = a[i+band][q]
+			if k := i - band + q; k >= 0 {
+				out[k][2*band-q] = a[i+band][q]
+			}
 		}
-		o[band] += sum
+	}
+	return out
+}
+
+// times puts the product of a symmetric band and x into out; both have eight places to spare before and behind.
+func times(a []wholeRow, x, out []float64) {
+	for i := range a {
+		r := &a[i]
+		w := (*[2*band + 1]float64)(x[i : i+2*band+1])
+		s := r[0]*w[0] + r[1]*w[1] + r[2]*w[2] + r[3]*w[3]
+		t := r[4]*w[4] + r[5]*w[5] + r[6]*w[6] + r[7]*w[7]
+		u := r[8]*w[8] + r[9]*w[9] + r[10]*w[10] + r[11]*w[11] + r[16]*w[16]
+		v := r[12]*w[12] + r[13]*w[13] + r[14]*w[14] + r[15]*w[15]
+		out[i+band] = s + t + u + v
 	}
 }
 

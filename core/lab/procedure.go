@@ -11,11 +11,11 @@ import (
 
 // Procedure is a way of tightening.
 type Procedure struct {
-	School  string             `json:"school"` // cross, group, clockwise, pairs, together, own
-	Own     []int              `json:"own"`    // bolts in their order, when the school is own
-	Stages  []float64          `json:"stages"` // percent of the target, rising
-	Tools   int                `json:"tools"`  // at once; 0: 1
-	Rounds  int                `json:"rounds"` // clockwise at the full target, after the stages
+	School  string             `json:"school"`        // cross, group, clockwise, pairs, together, own
+	Own     []int              `json:"own,omitempty"` // bolts in their order, when the school is own
+	Stages  []float64          `json:"stages"`        // percent of the target, rising
+	Tools   int                `json:"tools"`         // at once; 0: 1
+	Rounds  int                `json:"rounds"`        // clockwise at the full target, after the stages
 	Targets map[string]float64 `json:"targets,omitempty"`
 	// Targets are kN by bolt number for the last stage, where they make up for what later pulls take.
 }

@@ -1,13 +1,16 @@
 package lab
 
 import (
+	"math"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 
 	"dynacor/core/layout"
 	"dynacor/core/plan"
 	"dynacor/core/quantity"
+	"dynacor/core/sequence"
 )
 
 var (
@@ -62,4 +65,47 @@ func FromPlan(p *plan.Plan) (Setup, error) {
 		s.ToolPct = quantity.Significant(g.Wrench.AccuracyPct/2, 2)
 	}
 	return s, nil
+}
+
+// Planned is the way of tightening that a plan lays out: its stages in its order, and a round for each of its check
+// rounds. ok is false when its passes are not such.
+func Planned(p *plan.Plan) (out Procedure, ok bool) {
+	out = Procedure{School: own, Tools: 1, Stages: []float64{}}
+	for _, x := range p.Passes {
+		switch x.Kind {
+		case plan.HandPass:
+		case plan.CheckPass:
+			out.Rounds++
+		case plan.StagePass:
+			percent := math.Round(x.Percent)
+			if n := len(out.Stages); n > 0 && percent <= out.Stages[n-1] {
+				out.Rounds++ // once more at the same
+				continue
+			}
+			if len(out.Stages) == 0 {
+				out.Own, out.Tools = slices.Clone(x.Order), max(1, x.Together)
+			}
+			out.Stages = append(out.Stages, percent)
+		default:
+			return Procedure{}, false
+		}
+	}
+	n := len(out.Own)
+	if n == 0 || len(out.Stages) > mostStages || out.Rounds > mostRounds {
+		return Procedure{}, false
+	}
+	for _, school := range []sequence.Pattern{sequence.Cross, sequence.Group, sequence.Clockwise} {
+		if list, err := sequence.Once(school, n, sequence.GroupOptions{Groups: 4}); err == nil && slices.Equal(list, out.Own) {
+			out.School, out.Own = string(school), nil
+			break
+		}
+	}
+	return out, true
+}
+
+// Bench is a joint of the register with the way in which it is planned to be tightened; nil: in another one than the lab
+// knows.
+type Bench struct {
+	Setup   Setup      `json:"setup"`
+	Planned *Procedure `json:"planned,omitempty"`
 }

@@ -27,6 +27,14 @@ func TestJointOfTheRegister(t *testing.T) {
 	_, err = j.Play(ctx, crossed)
 	require.NoError(t, err)
 
+	way, ok := lab.Planned(p)
+	require.True(t, ok)
+	require.Equal(t, "cross", way.School)
+	require.Equal(t, 100., way.Stages[len(way.Stages)-1])
+	require.Equal(t, 1, way.Rounds, "the round until no nut turns")
+	_, err = j.Play(ctx, way)
+	require.NoError(t, err)
+
 	other := *p
 	other.Groups = append([]plan.FastenerGroup{}, p.Groups...)
 	other.Groups[0].Layout = layout.Layout{Kind: layout.Rectangle, Count: 12}

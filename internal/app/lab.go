@@ -6,22 +6,22 @@ import (
 	"dynacor/core/lab"
 )
 
-// LabSetup is a joint of the register as the lab sets it. Refused: one that the model does not know, or whose plan has no
+// LabSetup is a joint of the register as the lab sets it, with the way in which it is planned to be tightened. Refused: one that the model does not know, or whose plan has no
 // bolt force yet.
-func (a *App) LabSetup(ctx context.Context, tag string) (lab.Setup, error) {
+func (a *App) LabSetup(ctx context.Context, tag string) (lab.Bench, error) {
 	j, err := a.q.GetJoint(ctx, tag)
 	if none(err) {
-		return lab.Setup{}, notFound("joint", tag)
+		return lab.Bench{}, notFound("joint", tag)
 	}
 	if err != nil {
-		return lab.Setup{}, err
+		return lab.Bench{}, err
 	}
 	var d JointDetail
 	if err := a.jointPlan(ctx, j, &d); err != nil {
-		return lab.Setup{}, err
+		return lab.Bench{}, err
 	}
 	if d.Plan == nil {
-		return lab.Setup{}, newProblem(
+		return lab.Bench{}, newProblem(
 			Conflict,
 			"%s has no plan: %s",
 			"Complete its specification first.",
@@ -29,5 +29,12 @@ func (a *App) LabSetup(ctx context.Context, tag string) (lab.Setup, error) {
 			d.PlanError,
 		)
 	}
-	return lab.FromPlan(d.Plan)
+	out := lab.Bench{}
+	if out.Setup, err = lab.FromPlan(d.Plan); err != nil {
+		return out, err
+	}
+	if p, ok := lab.Planned(d.Plan); ok {
+		out.Planned = &p
+	}
+	return out, nil
 }

@@ -408,7 +408,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A joint of the register as the lab sets it */
+        /** A joint of the register as the lab sets it, with the way in which it is planned to be tightened */
         get: operations["getLabSetup"];
         put?: never;
         post?: never;
@@ -3590,6 +3590,24 @@ export interface components {
             /** @description how the site's own history corrects the time of pulls */
             paces: components["schemas"]["ShiftPace"][];
         };
+        LabBench: {
+            setup: components["schemas"]["LabSetup"];
+            planned?: components["schemas"]["LabProcedure"];
+        };
+        LabProcedure: {
+            /** @enum {string} */
+            school: "cross" | "group" | "clockwise" | "pairs" | "together" | "own";
+            own?: number[];
+            /** @description percent of the target, rising */
+            stages: number[];
+            tools: number;
+            /** @description clockwise at the full target */
+            rounds: number;
+            /** @description kN by bolt, in the last stage */
+            targets?: {
+                [key: string]: number;
+            };
+        };
         /** @description what is 0 is estimated from the rest */
         LabSetup: {
             tag: string;
@@ -6672,7 +6690,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LabSetup"];
+                    "application/json": components["schemas"]["LabBench"];
                 };
             };
             default: components["responses"]["Problem"];

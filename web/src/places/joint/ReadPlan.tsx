@@ -1,6 +1,7 @@
 import { num } from '../../kit/numbers';
 import { FamilyPicture } from '../../pictures/FamilyPicture';
 import { GroupRosette, GroupStrip } from '../../rosette/GroupRosette';
+import { Expected } from '../lab/Expected';
 import type { Reading } from './useRead';
 
 /** The joint as planned: stages as rings, the order as numbers. */
@@ -37,6 +38,7 @@ export function ReadPlan({ r }: { r: Reading }) {
             {stages.length > 0 && 'torque at the nut, N·m'}
             {g.layout.diameterMm ? ` · bolt circle ${num(g.layout.diameterMm)} mm` : ''}
           </p>
+          {!several && !g.layout.kind && <Expected tag={tag} key={tag} />}
           <GroupStrip plan={plan} fasteners={undefined} present={g.group} onChoose={r.setShown} />
           <FamilyPicture family={plan.family} />
         </>

@@ -66,7 +66,7 @@ export function ChangeProcedure({
           value={p.school}
           data={schools}
           allowDeselect={false}
-          onChange={(school) => school && setP({ ...p, school })}
+          onChange={(school) => school && setP({ ...p, school: school as LabProcedure['school'] })}
         />
         <TextInput
           label="Stages, % of the target"

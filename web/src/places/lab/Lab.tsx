@@ -54,8 +54,9 @@ export function LabPlace() {
     enabled: !!search.tag && !search.joint,
     retry: false,
   });
-  const setup = search.joint ?? (search.tag ? registered.data : usual);
-  const a = search.a ?? left;
+  const setup = search.joint ?? (search.tag ? registered.data?.setup : usual);
+  const planned = search.joint ? undefined : registered.data?.planned;
+  const a = search.a ?? planned ?? left;
   const b = search.b ?? right;
   const set = (part: Partial<typeof search>) => {
     setAt(undefined);

@@ -2,14 +2,7 @@ import type { components } from '../../api/schema';
 
 export type LabSetup = components['schemas']['LabSetup'];
 
-export interface LabProcedure {
-  school: string;
-  own?: number[];
-  stages: number[];
-  tools: number;
-  rounds: number;
-  targets?: Record<string, number>;
-}
+export type LabProcedure = components['schemas']['LabProcedure'];
 
 export interface LabSearch {
   tag?: string;
