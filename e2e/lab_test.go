@@ -29,6 +29,17 @@ func TestTwoSchoolsAreCompared(t *testing.T) {
 	p.find("any", "kN of each bolt after each pull")
 	p.press("button", "^As a table$")
 
+	p.MustEval(`() => {
+		window.saved = [];
+		const made = URL.createObjectURL;
+		URL.createObjectURL = b => { window.saved.push(b.type + ' ' + (b.size > 500)); return made.call(URL, b); };
+	}`)
+	for _, kind := range []string{"CSV", "SVG", "PNG"} {
+		p.press("button", "^"+kind+"$")
+	}
+	p.eventually("history and drawings are saved", func() bool {
+		return p.MustEval(`() => window.saved.join()`).Str() == " true,image/svg+xml true,image/png true"
+	})
 	p.press("button", "^How likely")
 	p.find("any", "of 100 joints every bolt ends within 15 %")
 	p.press("button", "^Stop$")

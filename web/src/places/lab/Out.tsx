@@ -1,9 +1,9 @@
 import { digits } from '../../kit/numbers';
 import type { Outcome } from './ask';
 
-function save(name: string, type: string, text: string) {
+function save(name: string, data: Blob) {
   const a = document.createElement('a');
-  a.href = URL.createObjectURL(new Blob([text], { type }));
+  a.href = URL.createObjectURL(data);
   a.download = name;
   a.click();
   setTimeout(() => URL.revokeObjectURL(a.href), 1000);
@@ -19,7 +19,35 @@ const cells = (o: Outcome) =>
 
 const heads = (o: Outcome) => ['pull', 'bolts', 'angle_deg', ...o.forces.map((_, i) => `bolt_${i + 1}_kN`)];
 
-/** The history as CSV, and the drawing of the strip as SVG. */
+/** The strip as a drawing of its own, with the colours that it has on paper. */
+function drawing(from: Element): string | undefined {
+  const svg = from.closest('.lab-column')?.querySelector('.lab-strip');
+  if (!svg) return undefined;
+  const copy = svg.cloneNode(true) as SVGElement;
+  copy.setAttribute('xmlns', 'http://www.w3.org/2000/svg');
+  const style = document.createElementNS('http://www.w3.org/2000/svg', 'style');
+  style.textContent =
+    'text{font:11px sans-serif}.pulled{fill:#fff;stroke:#B5400A}.pass,.at{stroke:#0E2E37;fill:none}rect{fill:#0E2E37}rect.pulled{fill:#fff}';
+  copy.prepend(style);
+  return new XMLSerializer().serializeToString(copy);
+}
+
+/** Paints a drawing twice as large on white. */
+async function painted(svg: string): Promise<Blob | null> {
+  const img = new Image();
+  img.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(svg)}`;
+  await img.decode();
+  const canvas = document.createElement('canvas');
+  [canvas.width, canvas.height] = [2 * img.width, 2 * img.height];
+  const pen = canvas.getContext('2d');
+  if (!pen) return null;
+  pen.fillStyle = '#fff';
+  pen.fillRect(0, 0, canvas.width, canvas.height);
+  pen.drawImage(img, 0, 0, canvas.width, canvas.height);
+  return new Promise((done) => canvas.toBlob(done, 'image/png'));
+}
+
+/** The history as CSV, and the drawing of the strip as SVG and PNG. */
 export function Out({ o, side }: { o: Outcome; side: string }) {
   return (
     <>
@@ -27,7 +55,7 @@ export function Out({ o, side }: { o: Outcome; side: string }) {
         type="button"
         className="btn sm"
         onClick={() =>
-          save(`lab-${side}.csv`, 'text/csv', [heads(o), ...cells(o)].map((r) => r.join(',')).join('\r\n'))
+          save(`lab-${side}.csv`, new Blob([[heads(o), ...cells(o)].map((r) => r.join(',')).join('\r\n')]))
         }
       >
         CSV
@@ -36,18 +64,21 @@ export function Out({ o, side }: { o: Outcome; side: string }) {
         type="button"
         className="btn sm"
         onClick={(e) => {
-          const svg = e.currentTarget.closest('.lab-column')?.querySelector('.lab-strip');
-          if (!svg) return;
-          const copy = svg.cloneNode(true) as SVGElement;
-          copy.setAttribute('xmlns', 'http://www.w3.org/2000/svg');
-          const style = document.createElementNS('http://www.w3.org/2000/svg', 'style');
-          style.textContent =
-            'text{font:11px sans-serif}.pulled{fill:#fff;stroke:#B5400A}.pass,.at{stroke:#0E2E37;fill:none}rect{fill:#0E2E37}rect.pulled{fill:#fff}';
-          copy.prepend(style);
-          save(`lab-${side}.svg`, 'image/svg+xml', new XMLSerializer().serializeToString(copy));
+          const svg = drawing(e.currentTarget);
+          if (svg) save(`lab-${side}.svg`, new Blob([svg], { type: 'image/svg+xml' }));
         }}
       >
         SVG
+      </button>
+      <button
+        type="button"
+        className="btn sm"
+        onClick={(e) => {
+          const svg = drawing(e.currentTarget);
+          if (svg) void painted(svg).then((png) => png && save(`lab-${side}.png`, png));
+        }}
+      >
+        PNG
       </button>
     </>
   );
