@@ -58,7 +58,7 @@ func BenchmarkHistory(b *testing.B) {
 	for _, kind := range []string{"sheet", "spiral"} {
 		b.Run(kind, func(b *testing.B) { play(b, player(b, large(b, 24, kind == "sheet"), fourPasses())) })
 	}
-	b.Run("yardstick-dense", func(b *testing.B) {
+	b.Run("yardstick: a plain dense solver", func(b *testing.B) {
 		p := player(b, large(b, 24, true), fourPasses())
 		p.m.newton, p.m.fresh = p.m.denseStep, true
 		play(b, p)
