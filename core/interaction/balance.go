@@ -6,7 +6,7 @@ const (
 	mostSteps = 200
 	balanced  = 1e-10 // of the sum of the forces
 	rounding  = 1e-7  // of it, that is taken where no step makes it less
-	close     = 1e-3  // of it, from where a stiffness that was factored before will do
+	nearby    = 1e-3  // of it, from where a stiffness that was factored before will do
 )
 
 // balance finds the equilibrium with the laws of the bolts as they are. Each is the minimum of a convex function: there
@@ -20,7 +20,7 @@ func (m *Model) balance() error {
 		if bad <= balanced*m.total || bad == 0 {
 			return nil
 		}
-		again := factored && !m.fresh && bad <= close*m.total && bad <= .1*last
+		again := factored && !m.fresh && bad <= nearby*m.total && bad <= .1*last
 		last = bad
 		if !again {
 			m.tangent()

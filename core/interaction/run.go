@@ -71,19 +71,17 @@ type Shape struct {
 
 // Result is what becomes of a joint in a sequence.
 type Result struct {
-	Steps     []Step
-	Forces    []float64
-	Stats     Stats
-	Passes    []PassStats
-	Rounds    int   // of checking that were done
-	Quiet     *bool // no nut turned in the last of them; nil: none was asked for
-	ToGoal    *int  // passes after which the scatter is no more than the goal; nil: none
-	Stress    Stress
-	Shape     Shape
-	Pulls     int
-	Highest   float64 // force of any bolt at any time, N
-	Loosened  bool
-	StressLow float64 // lowest of the gasket in the end, Pa
+	Steps   []Step
+	Forces  []float64
+	Stats   Stats
+	Passes  []PassStats
+	Rounds  int   // of checking that were done
+	Quiet   *bool // no nut turned in the last of them; nil: none was asked for
+	ToGoal  *int  // passes after which the scatter is no more than the goal; nil: none
+	Stress  Stress
+	Shape   Shape
+	Pulls   int
+	Highest float64 // force of any bolt at any time, N
 }
 
 // Watch is told each step of a history as it comes; the forces are only lent.
@@ -110,7 +108,7 @@ func (m *Model) RunContext(ctx context.Context, s Sequence) (*Result, error) {
 	r.Forces = append(r.Forces, m.forces...)
 	r.Stats, r.Stress, r.Shape = StatsOf(m.forces), m.Stress(), m.Shape()
 	r.Passes, r.Rounds, r.Quiet, r.ToGoal = p.passes, p.rounds, p.quiet, p.toGoal()
-	r.Pulls, r.Highest, r.StressLow = p.pulls, p.highest, r.Stress.Min
+	r.Pulls, r.Highest = p.pulls, p.highest
 	return r, nil
 }
 
