@@ -67,13 +67,16 @@ export function JointDialog({
         <Figure
           label="Bolts"
           value={x.bolts || ''}
-          onChange={(v) => setX({ ...x, bolts: Math.round(v || 0) })}
+          onChange={(v) => setX((old) => ({ ...old, bolts: Math.round(v || 0) }))}
           error={error('bolts')}
         />
         <TextInput
           label="Thread"
           value={x.thread}
-          onChange={(e) => setX({ ...x, thread: e.currentTarget.value })}
+          onChange={(e) => {
+            const thread = e.currentTarget.value;
+            setX((old) => ({ ...old, thread }));
+          }}
           error={error('thread')}
         />
         <Select
@@ -85,7 +88,7 @@ export function JointDialog({
             { value: 'spiral', label: 'spiral-wound' },
             { value: 'ring', label: 'metal ring' },
           ]}
-          onChange={(gasket) => gasket && setX({ ...x, gasket, gasketMm: 0 })}
+          onChange={(gasket) => gasket && setX((old) => ({ ...old, gasket, gasketMm: 0 }))}
           error={error('gasket')}
         />
         {figures.map(([key, label]) => (
@@ -93,7 +96,7 @@ export function JointDialog({
             key={key}
             label={label}
             value={x[key] || ''}
-            onChange={(v) => setX({ ...x, [key]: v || 0 })}
+            onChange={(v) => setX((old) => ({ ...old, [key]: v || 0 }))}
             error={error(key)}
           />
         ))}

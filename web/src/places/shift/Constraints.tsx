@@ -70,6 +70,13 @@ export function ConstraintsPlace() {
       {packages.isSuccess && !code && <p className="empty">No work package yet. Give joints one in the register.</p>}
       {v && (
         <>
+          <JointLimits
+            v={v}
+            may={mayPut}
+            at={search.at}
+            onAt={(at) => void navigate({ search: (old) => ({ ...old, at }), replace: true })}
+            onChange={change}
+          />
           <div className="two">
             <PackageParts code={code ?? ''} may={may('putPackage')} />
             <CrewList v={v} may={mayPut} onChange={change} />
@@ -78,13 +85,6 @@ export function ConstraintsPlace() {
             <IsolationList v={v} may={mayPut} onChange={change} />
             <AwayList v={v} may={mayPut} onChange={change} />
           </div>
-          <JointLimits
-            v={v}
-            may={mayPut}
-            at={search.at}
-            onAt={(at) => void navigate({ search: (old) => ({ ...old, at }), replace: true })}
-            onChange={change}
-          />
         </>
       )}
     </div>
