@@ -124,11 +124,15 @@ export function LabPlace() {
           </button>
         </p>
       )}
-      {compared.data && (
-        <p className="lab-compared" role="status">
-          <b>{compared.data.sentence}</b> {compared.data.sure}
-        </p>
-      )}
+      <p className="lab-compared" role="status">
+        {compared.data ? (
+          <>
+            <b>{compared.data.sentence}</b> {compared.data.sure}
+          </>
+        ) : (
+          <span className="dim">{compared.isError || registered.isError ? '' : 'Comparing.'}</span>
+        )}
+      </p>
       {setup && (
         <>
           <fieldset className="lab-switch" aria-label="Which one">
