@@ -122,17 +122,44 @@ func (m *Model) denseStep() bool {
 	return true
 }
 
-// The fast solver and the plain one find the same histories.
+// The fast solver and the plain one find the same histories, whatever parts a joint has.
 func TestDenseSolverFindsTheSame(t *testing.T) {
-	s := fourPasses()
-	s.Passes = s.Passes[:2]
-	fast, plain := player(t, large(t, 8, true), s), player(t, large(t, 8, true), s)
-	plain.m.newton, plain.m.fresh = plain.m.denseStep, true
-	require.NoError(t, fast.Play(context.Background(), nil))
-	require.NoError(t, plain.Play(context.Background(), nil))
-	for i, f := range fast.m.forces {
-		require.InDelta(t, plain.m.forces[i], f, 1e-6*250e3)
+	for name, change := range map[string]func(*Joint, *Sequence){
+		"as it is":                func(*Joint, *Sequence) {},
+		"hub and taper":           func(j *Joint, _ *Sequence) { j.Float = &Float{Ke: 1e7} },
+		"hub against turning":     func(j *Joint, _ *Sequence) { j.Ring.KW = 0 },
+		"that and taper":          func(j *Joint, _ *Sequence) { j.Ring.KW, j.Float = 0, &Float{Ke: 1e6} },
+		"no hub":                  func(j *Joint, _ *Sequence) { j.Ring.KW, j.Ring.KPhi = 0, 0 },
+		"an odd number of nodes":  func(j *Joint, _ *Sequence) { j.Bolts, j.PerBolt = 7, 3 },
+		"three strips":            func(j *Joint, _ *Sequence) { j.Gasket.Strips = 3 },
+		"a stop":                  func(j *Joint, _ *Sequence) { j.Stop = &Stop{R: .36, K: 1e11, Gap: .0003} },
+		"a rigid cover":           func(j *Joint, _ *Sequence) { j.Sides = 1 },
+		"adjusted both ways":      func(_ *Joint, s *Sequence) { s.Adjust = true },
+		"turns limited, creeping": func(_ *Joint, s *Sequence) { s.Passes[0].Turn, s.Passes[0].Creep = 60, .05 },
+		"embedding":               func(_ *Joint, s *Sequence) { s.Embed = .05 },
+	} {
+		j, s := large(t, 8, true), fourPasses()
+		s.Passes = s.Passes[:2]
+		change(&j, &s)
+		fast, plain := player(t, j, s), player(t, j, s)
+		plain.m.newton, plain.m.fresh = plain.m.denseStep, true
+		require.NoError(t, fast.Play(context.Background(), nil), name)
+		require.NoError(t, plain.Play(context.Background(), nil), name)
+		for i, f := range fast.m.forces {
+			require.InDelta(t, plain.m.forces[i], f, 1e-6*250e3, name)
+		}
 	}
+}
+
+// Where there is nothing to hold the rings there is no equilibrium: an error, and no figure.
+func TestWithoutEquilibriumThereIsNoFigure(t *testing.T) {
+	j := large(t, 8, true)
+	j.Ring.KW, j.Ring.KPhi, j.Float = 0, 0, &Float{Ke: 1e3}
+	m, err := New(j)
+	require.NoError(t, err)
+	r, err := m.Run(fourPasses())
+	require.ErrorIs(t, err, ErrNotConverged)
+	require.Nil(t, r)
 }
 
 // Going through a sequence allocates nothing once it is laid out.
