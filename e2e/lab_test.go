@@ -38,11 +38,13 @@ func TestTwoSchoolsAreCompared(t *testing.T) {
 		const made = URL.createObjectURL;
 		URL.createObjectURL = b => { window.saved.push(b.type + ' ' + (b.size > 500)); return made.call(URL, b); };
 	}`)
-	for _, kind := range []string{"CSV", "SVG", "PNG"} {
+	for _, kind := range []string{"CSV", "SVG", "PNG", "Spreadsheet"} {
 		p.press("button", "^"+kind+"$")
 	}
 	p.eventually("history and drawings are saved", func() bool {
-		return p.MustEval(`() => window.saved.join()`).Str() == " true,image/svg+xml true,image/png true"
+		got := p.MustEval(`() => window.saved.sort().join()`).Str()
+		return got == " true,application/vnd.openxmlformats-officedocument.spreadsheetml.sheet true,image/png true,"+
+			"image/svg+xml true"
 	})
 	p.press("button", "^How likely")
 	p.find("any", "of 100 joints every bolt ends within 15 %")

@@ -95,7 +95,12 @@ func Planned(p *plan.Plan) (out Procedure, ok bool) {
 		return Procedure{}, false
 	}
 	for _, school := range []sequence.Pattern{sequence.Cross, sequence.Group, sequence.Clockwise} {
-		if list, err := sequence.Once(school, n, sequence.GroupOptions{Groups: 4}); err == nil && slices.Equal(list, out.Own) {
+		if list, err := sequence.Once(
+			school,
+			n,
+			sequence.GroupOptions{Groups: 4},
+		); err == nil &&
+			slices.Equal(list, out.Own) {
 			out.School, out.Own = string(school), nil
 			break
 		}

@@ -2,8 +2,10 @@ package app
 
 import (
 	"context"
+	"io"
 
 	"dynacor/core/lab"
+	"dynacor/internal/exchange"
 )
 
 // LabSetup is a joint of the register as the lab sets it, with the way in which it is planned to be tightened. Refused: one that the model does not know, or whose plan has no
@@ -37,4 +39,18 @@ func (a *App) LabSetup(ctx context.Context, tag string) (lab.Bench, error) {
 		out.Planned = &p
 	}
 	return out, nil
+}
+
+// LabHistory writes what each bolt has after each pull of a way of tightening as a spreadsheet. Refused as in lab.Of and
+// Joint.Play.
+func (a *App) LabHistory(ctx context.Context, w io.Writer, s lab.Setup, p lab.Procedure) error {
+	j, err := lab.Of(s)
+	if err != nil {
+		return err
+	}
+	o, err := j.Play(ctx, p)
+	if err != nil {
+		return err
+	}
+	return exchange.WriteSpreadsheet(w, exchange.HistorySheet(o))
 }

@@ -319,6 +319,7 @@ var heavy = map[string]string{
 	"PUT /packages/:code/shift/in-force": "shift", "POST /packages/:code/shift/move": "move",
 	"GET /packages/:code/shift/stands": "move",
 	"GET /due":                         "move", "GET /calendar/:token": "calendar",
+	"POST /lab/history.xlsx":         "lab",
 	"POST /packages/:code/joints":    "import",
 	"GET /packages/:code/joints.csv": "import", "GET /packages/:code/joints.xlsx": "import",
 }
@@ -328,7 +329,8 @@ var heavy = map[string]string{
 func queue() gin.HandlerFunc {
 	gates := map[string]gate{"verify": newGate(2, 30), "print": newGate(2, 20), "import": newGate(1, 10),
 		"picture": newGate(2, 60), "procedure": newGate(2, 30), "calculate": newGate(4, 200), "shift": newGate(2, 20),
-		"move": newGate(4, 60), "calendar": newGate(1, 20)}
+		"move": newGate(4, 60), "calendar": newGate(1, 20),
+		"lab": newGate(1, 20)}
 	return func(c *gin.Context) {
 		g, ok := gates[heavy[c.Request.Method+" "+strings.TrimPrefix(c.FullPath(), "/api")]]
 		if !ok {

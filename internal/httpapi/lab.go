@@ -1,8 +1,21 @@
 package httpapi
 
-import "context"
+import (
+	"bytes"
+	"context"
+)
 
 func (s *server) GetLabSetup(ctx context.Context, r GetLabSetupRequestObject) (GetLabSetupResponseObject, error) {
 	v, err := s.app.LabSetup(ctx, r.Tag)
 	return GetLabSetup200JSONResponse(v), err
+}
+
+func (s *server) LabHistorySheet(ctx context.Context, r LabHistorySheetRequestObject) (LabHistorySheetResponseObject,
+	error) {
+	var b bytes.Buffer
+	if err := s.app.LabHistory(ctx, &b, r.Body.Setup, r.Body.Procedure); err != nil {
+		return nil, err
+	}
+	return LabHistorySheet200ApplicationvndOpenxmlformatsOfficedocumentSpreadsheetmlSheetResponse{Body: &b,
+		ContentLength: int64(b.Len())}, nil
 }

@@ -1789,6 +1789,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/lab/history.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What each bolt of a joint has after each pull of a way of tightening, as a spreadsheet */
+        post: operations["labHistorySheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/walk": {
         parameters: {
             query?: never;
@@ -3589,6 +3606,10 @@ export interface components {
             waits: components["schemas"]["ShiftWait"][];
             /** @description how the site's own history corrects the time of pulls */
             paces: components["schemas"]["ShiftPace"][];
+        };
+        LabQuestion: {
+            setup: components["schemas"]["LabSetup"];
+            procedure: components["schemas"]["LabProcedure"];
         };
         LabBench: {
             setup: components["schemas"]["LabSetup"];
@@ -9025,6 +9046,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShiftInForce"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    labHistorySheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LabQuestion"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
                 };
             };
             default: components["responses"]["Problem"];

@@ -97,7 +97,7 @@ export function Column({
             <button type="button" className="btn sm" aria-expanded={table} onClick={() => setTable(!table)}>
               As a table
             </button>
-            <Out o={o} side={side} />
+            <Out o={o} side={side} setup={setup} procedure={procedure} />
           </div>
           {table && <HistoryTable o={o} />}
         </>

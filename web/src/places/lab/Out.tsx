@@ -1,5 +1,7 @@
+import { useState } from 'react';
+import { api, must } from '../../api/client';
 import { digits } from '../../kit/numbers';
-import type { Outcome } from './ask';
+import type { LabProcedure, LabSetup, Outcome } from './ask';
 
 function save(name: string, data: Blob) {
   const a = document.createElement('a');
@@ -47,10 +49,31 @@ async function painted(svg: string): Promise<Blob | null> {
   return new Promise((done) => canvas.toBlob(done, 'image/png'));
 }
 
-/** The history as CSV, and the drawing of the strip as SVG and PNG. */
-export function Out({ o, side }: { o: Outcome; side: string }) {
+/** The history as CSV and spreadsheet, and the drawing of the strip as SVG and PNG. */
+export function Out({
+  o,
+  side,
+  setup,
+  procedure,
+}: {
+  o: Outcome;
+  side: string;
+  setup: LabSetup;
+  procedure: LabProcedure;
+}) {
+  const [wrong, setWrong] = useState('');
+  const sheet = () =>
+    must(api.POST('/lab/history.xlsx', { body: { setup, procedure }, parseAs: 'blob' }))
+      .then((b) => {
+        setWrong('');
+        save(`lab-${side}.xlsx`, b as unknown as Blob);
+      })
+      .catch((e: Error) => setWrong(e.message));
   return (
     <>
+      <button type="button" className="btn sm" onClick={() => void sheet()}>
+        Spreadsheet
+      </button>
       <button
         type="button"
         className="btn sm"
@@ -80,6 +103,11 @@ export function Out({ o, side }: { o: Outcome; side: string }) {
       >
         PNG
       </button>
+      {wrong && (
+        <p className="wrong" role="alert">
+          {wrong}
+        </p>
+      )}
     </>
   );
 }
