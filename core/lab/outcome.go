@@ -32,6 +32,8 @@ type Outcome struct {
 	Sentence  string      `json:"sentence"` // what to think of it
 	Yields    bool        `json:"yields"`
 	NeedKnown bool        `json:"needKnown"`
+	Uneven    bool        `json:"uneven"` // the lowest has less than Enough of the highest
+	Enough    float64     `json:"enough"` // percent from where on bolts are told to be even
 }
 
 // Pull is one step of the history.
@@ -100,6 +102,7 @@ func (j *Joint) play(ctx context.Context, of interaction.Joint, p Procedure) (*O
 	o.NeedKnown = j.Setup.NeedMPa > 0
 	o.Holds = o.Stress >= j.Setup.NeedMPa
 	o.Yields = o.YieldPct > 100
+	o.Enough, o.Uneven = evenEnough, o.Even < evenEnough
 	o.Sentence = o.says(j.Setup)
 	return o, nil
 }
@@ -125,7 +128,7 @@ func (o *Outcome) says(s Setup) string {
 		return fmt.Sprintf("A bolt yields: %.0f kN of %.0f on the way.", o.Highest, s.YieldKN)
 	case o.NeedKnown && !o.Holds:
 		return fmt.Sprintf("The gasket has %.0f MPa where it has least, and needs %.0f.", o.Stress, s.NeedMPa)
-	case o.Even < evenEnough:
+	case o.Uneven:
 		return fmt.Sprintf("Uneven: each nut loses load when the next is pulled; bolt %d keeps %.0f %% of the highest.",
 			o.Lowest, o.Even)
 	}

@@ -67,14 +67,15 @@ export function Column({
             <Ring
               forces={forces}
               target={setup.targetKn}
+              enough={o.enough}
               pulled={end ? [] : (o.steps[step - 1]?.bolts ?? [])}
               gasket={end ? o.gasket : undefined}
               bands={end ? chances?.band : undefined}
             />
             <dl>
-              <Row name="lowest bolt" value={digits(o.min, 3)} unit={`kN, bolt ${o.lowest}`} bad={o.even < 90} />
+              <Row name="lowest bolt" value={digits(o.min, 3)} unit={`kN, bolt ${o.lowest}`} bad={o.uneven} />
               <Row name="highest" value={digits(o.max, 3)} unit="kN" bad={false} />
-              <Row name="lowest of highest" value={digits(o.even, 3)} unit="%" bad={o.even < 90} />
+              <Row name="lowest of highest" value={digits(o.even, 3)} unit="%" bad={o.uneven} />
               <Row name="pulls" value={String(o.pulls)} unit={`about ${digits(o.minutes, 3)} min`} bad={false} />
               <Row
                 name="gasket, least"

@@ -5,6 +5,7 @@ import type { Chances } from './ask';
 export function Ring({
   forces,
   target,
+  enough = 0,
   pulled,
   gasket,
   bands,
@@ -13,6 +14,7 @@ export function Ring({
 }: {
   forces: number[];
   target: number;
+  enough?: number; // percent of the target below which a load is drawn as low
   pulled: number[];
   gasket: number[] | undefined;
   bands: Chances['band'] | undefined;
@@ -53,7 +55,7 @@ export function Ring({
       {forces.map((f, i) => {
         const b = i + 1;
         const long = Math.max(0, Math.min(1.35, f / target)) * reach;
-        const low = f < 0.9 * target;
+        const low = f < (enough / 100) * target;
         const band = bands?.[i];
         const [x, y] = polar(inner - 1, at(b));
         return (

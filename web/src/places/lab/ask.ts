@@ -32,6 +32,8 @@ export interface Outcome {
   holds: boolean;
   needKnown: boolean;
   sentence: string;
+  uneven: boolean;
+  enough: number; // percent from where on bolts are even
 }
 
 export interface LabJoint {
