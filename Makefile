@@ -87,8 +87,10 @@ gen-check: $(NPM) $(TOOLS)/.done ## fail when generated code is stale
 	after="$$(cat $(GENERATED) | sha256sum)"; \
 	[ "$$before" = "$$after" ] || { echo "Generated code was stale. It is made anew now: look at it and commit it." >&2; exit 1; }
 
-# Long tests in which one thing is done after another: the race detector has nothing to find in them and makes them slow.
-ONE_BY_ONE := AtTheDemoSite$$|^TestEveryRouteAnswersWhateverIsSent|^TestJointsOfEveryFamilyAnswer|^TestRewrittenHistoryIsFound|^TestDatabaseOfAnEarlierVersion|^TestProceduresByTheInterface|^TestEveryRouteKnowsItsRoles|^TestSealedJointIsWorkedOnAgain|^TestEveryViewAnswers|^TestWrongGroupIsNamed|^TestWhoeverServesCannotChange|^TestSealedRecordTakesAdditions|^TestSealedJointIsAudited|^TestBadInputNamesFieldAndRemedy|^TestWhatIsTakenOutIsAudited|^TestEveryRouteAsksWhoIsThere|^TestRecordOfAnotherSiteIsTakenIn|^TestPressureTestIsSealed|^TestFailedTestOpens|^TestPartOfTheWorkIsMovedByHand|^TestPlanIsPutInForce|^TestPlanInForceIsFollowed|^TestHistoryOfTheSite|^TestShiftThatIsTooShort|^TestMoveIsJudgedInThePlan|^TestShiftIsHeldToItsConstraints
+# Where things run side by side: the race detector has nothing to find elsewhere and makes tests three times as slow.
+# `make soak` sends all of them through it.
+SIDE_BY_SIDE := AtOnce|^TestOneParcelCannotSpoilAnother|^TestTwoDevices|^TestGapsAreAskedForOnce|^TestManyDevices|^TestGateLets|^TestSlowBodyIsCut|^TestStreams|^TestAdditionTakenAwayIsFound
+RACING := ./internal/app ./internal/httpapi ./internal/store
 
 .PHONY: check test bench mutate soak screenshots
 check: bin/.checked-go bin/.checked-web ## format, vet, static analysis, types, lint: of what changed since they last held
@@ -115,12 +117,12 @@ test: deps-test gen-check check bin/dynacor ## install what is missing and run e
 	cd web && npm run -s test
 	go build -o bin/withpg ./cmd/withpg
 	go build -o bin/testsum ./cmd/testsum
-	set -o pipefail; ./bin/withpg go test -json ./core/... ./docs/... ./internal/exchange/... ./internal/report/... ./internal/keys/... ./internal/jobs/... ./cmd/... > bin/core.json || true
-	set -o pipefail; ./bin/withpg go test -json -run '$(ONE_BY_ONE)' ./internal/app ./internal/httpapi ./internal/store > bin/onebyone.json || true
-	set -o pipefail; ./bin/withpg go test -race -json -skip '$(ONE_BY_ONE)' $$(go list ./internal/... | grep -vE '/internal/(exchange|report|keys|jobs)(/|$$)') ./web/... > bin/unit.json || true # where things run side by side
+	set -o pipefail; ./bin/withpg go test -json $$(go list ./core/... ./docs/... ./internal/... ./cmd/... ./web/... | grep -vE '/internal/(live|standin|pgcluster)$$') > bin/unit.json || true
+	set -o pipefail; ./bin/withpg go test -race -json -run '$(SIDE_BY_SIDE)' $(RACING) > bin/race.json || true
+	set -o pipefail; ./bin/withpg go test -race -json ./internal/live ./internal/standin ./internal/pgcluster >> bin/race.json || true
 	rm -rf e2e/out/failed
-	set -o pipefail; ./bin/withpg go test -json -timeout 30m ./e2e/... > bin/e2e.json || true
-	@./bin/testsum -kept e2e/out/failed bin/core.json bin/onebyone.json bin/unit.json bin/e2e.json
+	set -o pipefail; ./bin/withpg go test -json -parallel 3 -timeout 30m ./e2e/... > bin/e2e.json || true
+	@./bin/testsum -kept e2e/out/failed bin/unit.json bin/race.json bin/e2e.json
 
 bench: build ## measure speed, each against a yardstick in the same run, and write docs/performance.md
 	go build -o bin/withpg ./cmd/withpg
@@ -137,6 +139,7 @@ mutate: $(TOOLS)/gremlins ## change core an operator at a time and see whether i
 soak: build deps-test ## the long form of what test does short: 300 rounds of kills, a full disk, ten minutes of hostile requests, 20 000 runs led astray, 10 000 altered files
 	go build -o bin/withpg ./cmd/withpg
 	DYNACOR_SOAK=300 go test -count=1 -timeout 90m -v -run 'TestSoak' ./e2e/...
+	./bin/withpg go test -race -count=1 -timeout 60m ./internal/...
 	DYNACOR_FUZZ=10 ./bin/withpg go test -count=1 -timeout 30m -v -run TestEveryRouteAnswersWhateverIsSent ./internal/httpapi/...
 	DYNACOR_STREAMS=20000 go test -count=1 -timeout 60m -v -run TestEveryStateHasAWayOut ./core/run
 	DYNACOR_MUTATIONS=10000 go test -count=1 -timeout 30m -v -run TestSecondVerifierAgrees ./docs/...

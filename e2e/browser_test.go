@@ -74,6 +74,8 @@ func chromium() (url string, stop func(), err error) {
 	}
 	// every tab runs the rules for some seconds only: to make them faster costs more than it gains
 	l = l.Set("js-flags", "--liftoff-only")
+	// the browser's own windows, of which each takes a second to come up; the rest is what the launcher leaves out too
+	l = l.Set("disable-features", "site-per-process,TranslateUI,WebUIOmniboxPopup,WebUIOmniboxAimPopup")
 	l = l.Set("use-fake-device-for-media-stream").Set("use-fake-ui-for-media-stream").Set(
 		"use-file-for-fake-video-capture", camera)
 	cmd := exec.Command(bin, l.FormatArgs()...)
