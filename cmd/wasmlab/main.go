@@ -8,6 +8,7 @@ import (
 	"encoding/json"
 	"syscall/js"
 
+	"dynacor/core/fastener"
 	"dynacor/core/lab"
 	"dynacor/core/quantity"
 )
@@ -27,6 +28,8 @@ type asked struct {
 	N         int           `json:"n"`
 	Window    float64       `json:"window"` // percent
 	Even      float64       `json:"even"`   // percent
+	// of a table, when the flange is to be chosen by its size
+	Size fastener.FlangeSize `json:"size"`
 }
 
 // drawn are the histories of each procedure that was asked for, until it begins anew.
@@ -34,7 +37,6 @@ var drawn = map[string][]*lab.Draws{}
 
 var acts = map[string]func(j *lab.Joint, q asked) (any, error){
 	"of":   func(j *lab.Joint, _ asked) (any, error) { return j, nil },
-	"laws": func(*lab.Joint, asked) (any, error) { return lab.Laws, nil },
 	"play": func(j *lab.Joint, q asked) (any, error) { return j.Play(context.Background(), q.Procedure) },
 	"compare": func(j *lab.Joint, q asked) (any, error) {
 		return j.Compare(context.Background(), q.Procedure, q.Other)
@@ -60,12 +62,21 @@ var acts = map[string]func(j *lab.Joint, q asked) (any, error){
 	"compensate": func(j *lab.Joint, q asked) (any, error) { return j.Compensate(context.Background(), q.Procedure) },
 }
 
+// tables are asked without a joint that holds.
+var tables = map[string]func(q asked) any{
+	"laws":  func(asked) any { return lab.Laws },
+	"sizes": func(asked) any { return fastener.FlangeSizes() },
+	"sized": func(q asked) any { return q.Setup.Sized(q.Size) },
+}
+
 // ask(name, questionJSON) answers in JSON: a value, or a refusal by its field.
 func ask(_ js.Value, args []js.Value) any {
 	var out answer
 	var q asked
 	err := json.Unmarshal([]byte(args[1].String()), &q)
-	if err == nil {
+	if table, ok := tables[args[0].String()]; ok && err == nil {
+		out.Value = table(q)
+	} else if err == nil {
 		var j *lab.Joint
 		if j, err = lab.Of(q.Setup); err == nil {
 			if act, ok := acts[args[0].String()]; ok {

@@ -250,7 +250,7 @@ func TestRandomJointsBalance(t *testing.T) {
 	c := caseOf(t, "J-4")
 	stopped, cancel := context.WithCancel(context.Background())
 	cancel()
-	_, err := model(t, *c.Joint).RunContext(stopped, *c.Sequence)
+	_, err := model(t, *c.Joint).RunContext(stopped, *c.Sequence, nil)
 	require.ErrorIs(t, err, context.Canceled)
 }
 

@@ -89,10 +89,11 @@ type Watch func(pass int, bolts []int, angle []float64, forces []float64)
 
 // Run tightens the joint from the start. Refused as the sequence cannot be done; ErrNotConverged when no equilibrium is
 // found: then there is no result.
-func (m *Model) Run(s Sequence) (*Result, error) { return m.RunContext(context.Background(), s) }
+func (m *Model) Run(s Sequence) (*Result, error) { return m.RunContext(context.Background(), s, nil) }
 
-// RunContext is Run that stops between steps.
-func (m *Model) RunContext(ctx context.Context, s Sequence) (*Result, error) {
+// RunContext is Run that stops between steps; told, which may be nil, is called after each of them, while the model
+// stands as the step left it.
+func (m *Model) RunContext(ctx context.Context, s Sequence, told func()) (*Result, error) {
 	r := &Result{}
 	p, err := m.Prepare(s)
 	if err != nil {
@@ -101,6 +102,9 @@ func (m *Model) RunContext(ctx context.Context, s Sequence) (*Result, error) {
 	err = p.Play(ctx, func(pass int, bolts []int, angle, forces []float64) {
 		r.Steps = append(r.Steps, Step{Step: len(r.Steps) + 1, Pass: pass, Bolts: append([]int{}, bolts...),
 			Angle: append([]float64{}, angle...), Forces: append([]float64{}, forces...)})
+		if told != nil {
+			told()
+		}
 	})
 	if err != nil {
 		return nil, err
@@ -338,10 +342,11 @@ func (m *Model) Stress() Stress {
 	return out
 }
 
-// Round gives the mean stress of the gasket and the closure at the edge at each node, for drawing.
+// Round gives the mean stress of the gasket and the closure at the edge, at each bolt and halfway to the next, for
+// drawing.
 func (m *Model) Round() (stress, closure []float64) {
 	s := float64(m.joint.Sides)
-	for i := range m.nodes {
+	for i := 0; i < m.nodes; i += max(1, m.joint.perBolt()/2) {
 		at := m.row[i]
 		sum, area := 0.0, 0.0
 		for k, r := range m.radii {

@@ -7,6 +7,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"dynacor/core/fastener"
 	"dynacor/core/lab"
 	"dynacor/core/quantity"
 )
@@ -192,4 +193,102 @@ func TestCompensatedTargetsAreSensitive(t *testing.T) {
 	require.Greater(t, c.Ratio, 1.)
 	require.Len(t, c.Procedure.Targets, 8)
 	require.Contains(t, c.Procedure.Word(), "compensated")
+}
+
+func locked(t testing.TB) *lab.Joint {
+	return joint(t, func(s *lab.Setup) {
+		*s = lab.Setup{Bolts: 10, Thread: "M8", Gasket: "taper", TargetKN: 20, BoltCircleMM: 144, BoreMM: 112, OutsideMM: 175,
+			ThicknessMM: 14, Taper: &lab.Taper{Deg: 5, Friction: .24, MM: 116, ContactMM: 14}}
+	})
+}
+
+// The taper's stiffness is Lamé's, and two rings want many small turns: that is what leaves them parallel.
+func TestShaftLockWantsSmallTurns(t *testing.T) {
+	j := locked(t)
+	g := j.Model.Gasket
+	require.InEpsilon(t, 1.98e8, g.Points[0][1]/g.Points[0][0]*(g.ROut-g.RIn), .005)
+	require.InDelta(t, .058, (g.RIn+g.ROut)/2, 1e-9)
+	require.InEpsilon(t, 50*g.Points[0][1]/g.Points[0][0], g.Ku0, 1e-9)
+	once, err := j.Play(ctx, lab.Procedure{School: "clockwise", Stages: []float64{100}, Rounds: 1})
+	require.NoError(t, err)
+	turns, err := j.Play(ctx, lab.Procedure{School: "clockwise", Stages: []float64{100}, Rounds: 7, TurnDeg: 90})
+	require.NoError(t, err)
+	require.Greater(t, once.TiltMM, 1.)
+	require.Less(t, turns.TiltMM, once.TiltMM/5)
+	require.Equal(t, "Clockwise, 100, then 7 rounds, 90° a pull", turns.Word)
+	require.Contains(t, turns.Sentence, "not computed")
+	require.InDelta(t, turns.TiltMM, turns.TiltMMs[len(turns.TiltMMs)-1], 2e-4)
+	for i, s := range turns.Steps {
+		require.LessOrEqual(t, s.Angle[0], 90.0001, "pull %d", i+1)
+	}
+}
+
+// A hollow shaft gives way, and a taper that cannot be is refused by its field.
+func TestTaperIsChecked(t *testing.T) {
+	hollow := locked(t)
+	s := hollow.Setup
+	s.Taper.InnerMM = 90
+	soft, err := lab.Of(s)
+	require.NoError(t, err)
+	require.Less(t, soft.Model.Gasket.Points[0][1], locked(t).Model.Gasket.Points[0][1])
+	for field, change := range map[string]func(*lab.Taper){
+		"taper.deg":       func(x *lab.Taper) { x.Deg = 31 },
+		"taper.friction":  func(x *lab.Taper) { x.Friction = 1.1 },
+		"taper.mm":        func(x *lab.Taper) { x.MM = 150 },
+		"taper.contactMm": func(x *lab.Taper) { x.ContactMM = -1 },
+		"taper.innerMm":   func(x *lab.Taper) { x.InnerMM = 116 },
+	} {
+		s := locked(t).Setup
+		change(s.Taper)
+		_, err := lab.Of(s)
+		r, ok := quantity.RefusalIn(err)
+		require.True(t, ok, field)
+		require.Equal(t, field, r.Field)
+	}
+	plain, err := lab.Of(lab.Setup{Bolts: 10, Thread: "M8", Gasket: "taper", TargetKN: 20})
+	require.NoError(t, err)
+	require.Contains(t, plain.Estimated, "slope of the taper")
+	require.Positive(t, plain.Setup.Taper.MM)
+}
+
+// A raised face bounds the gasket, and bare faces are stiffer than any gasket.
+func TestFacesBoundTheContact(t *testing.T) {
+	whole := joint(t, nil).Model.Gasket
+	faced := joint(t, func(s *lab.Setup) { s.FaceMM = 460 }).Model.Gasket
+	require.InDelta(t, .23, faced.ROut, 1e-9)
+	require.Greater(t, whole.ROut, faced.ROut)
+	bare := joint(t, func(s *lab.Setup) { s.Gasket = "face" })
+	require.Zero(t, bare.Setup.GasketMM)
+	require.InDelta(t, 1e13, bare.Model.Gasket.K, 0)
+	a, err := bare.Play(ctx, crossed)
+	require.NoError(t, err)
+	b, err := joint(t, nil).Play(ctx, crossed)
+	require.NoError(t, err)
+	require.Greater(t, a.Even, b.Even)
+}
+
+// A size of the table brings what it is drilled for; what the table does not hold is estimated anew.
+func TestFlangeBySize(t *testing.T) {
+	for text, bore := range map[string]float64{"DN 400 PN 16": 400, "6 in class 300": 152, "1 1/2 in class 150": 38,
+		"1/2 in class 300": 13} {
+		size, ok := fastener.ReadFlangeSize(text)
+		require.True(t, ok, text)
+		s := sixteen()
+		s.Tag = "SW-101"
+		s = s.Sized(size)
+		require.Equal(t, []any{"", size.Text, size.Bolts, size.Thread, size.BoltCircleMM, size.RaisedFaceMM, bore},
+			[]any{s.Tag, s.Flange, s.Bolts, s.Thread, s.BoltCircleMM, s.FaceMM, s.BoreMM}, text)
+		require.Zero(t, s.YieldKN, "of another bolt")
+		s.TargetKN = 10
+		j, err := lab.Of(s)
+		require.NoError(t, err, text)
+		require.Contains(t, j.Estimated, "thickness")
+		require.NotContains(t, j.Estimated, "bolt circle")
+	}
+	for _, f := range fastener.FlangeSizes() {
+		s := sixteen().Sized(f)
+		s.TargetKN = 10
+		_, err := lab.Of(s)
+		require.NoError(t, err, f.Text)
+	}
 }

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"slices"
 
 	"dynacor/core/interaction"
 )
@@ -26,8 +27,9 @@ type Outcome struct {
 	Steps     []Pull      `json:"steps"`    // each pull
 	Passes    []PassEnd   `json:"passes"`   // where each pass ends
 	History   [][]float64 `json:"history"`  // kN of each bolt after each pull
-	Gasket    []float64   `json:"gasket"`   // MPa round the ring in the end
-	Closure   []float64   `json:"closure"`  // mm at the edge round the ring
+	Gasket    [][]float64 `json:"gasket"`   // MPa at each bolt and halfway to the next, after each pull
+	Gap       [][]float64 `json:"gap"`      // there, mm by which the faces stand further apart at the edge than on average
+	TiltMMs   []float64   `json:"tiltMms"`  // out of parallel at the edge, after each pull
 	Holds     bool        `json:"holds"`    // the gasket has what it needs
 	Sentence  string      `json:"sentence"` // what to think of it
 	Yields    bool        `json:"yields"`
@@ -66,11 +68,12 @@ func (j *Joint) play(ctx context.Context, of interaction.Joint, p Procedure) (*O
 	if err != nil {
 		return nil, err
 	}
-	r, err := m.RunContext(ctx, seq)
+	o := &Outcome{}
+	r, err := m.RunContext(ctx, seq, func() { o.lies(m) })
 	if err != nil {
 		return nil, err
 	}
-	o := &Outcome{Word: p.Word(), Pulls: r.Pulls, Stress: r.Stress.Min / 1e6, Highest: r.Highest / 1e3,
+	*o = Outcome{Gasket: o.Gasket, Gap: o.Gap, TiltMMs: o.TiltMMs, Word: p.Word(), Pulls: r.Pulls, Stress: r.Stress.Min / 1e6, Highest: r.Highest / 1e3,
 		TiltMM: r.Shape.RangeAll * 1e3, Steps: []Pull{}, History: [][]float64{}, Passes: []PassEnd{}}
 	o.Forces = kilo(r.Forces)
 	o.Min, o.Max = math.Inf(1), 0
@@ -91,10 +94,6 @@ func (j *Joint) play(ctx context.Context, of interaction.Joint, p Procedure) (*O
 			o.Passes = append(o.Passes, PassEnd{passWord(p, s.Pass), i + 1})
 		}
 	}
-	gasket, closure := m.Round()
-	for i := range gasket {
-		o.Gasket, o.Closure = append(o.Gasket, gasket[i]/1e6), append(o.Closure, closure[i]*1e3)
-	}
 	o.Minutes = (float64(len(r.Steps))*j.Setup.PullSeconds + float64(len(o.Passes))*j.Setup.PassSeconds) / 60
 	if j.Setup.YieldKN > 0 {
 		o.YieldPct = 100 * o.Highest / j.Setup.YieldKN
@@ -105,6 +104,22 @@ func (j *Joint) play(ctx context.Context, of interaction.Joint, p Procedure) (*O
 	o.Enough, o.Uneven = evenEnough, o.Even < evenEnough
 	o.Sentence = o.says(j.Setup)
 	return o, nil
+}
+
+// lies keeps how the faces lie on the gasket after a pull: to 0.01 MPa and a tenth of a thousandth of a mm.
+func (o *Outcome) lies(m *interaction.Model) {
+	stress, closure := m.Round()
+	mean := 0.0
+	for i, c := range closure {
+		stress[i] = math.Round(stress[i]/1e4) / 100
+		mean += c / float64(len(closure))
+	}
+	lo, hi := math.Inf(1), math.Inf(-1)
+	for i, c := range closure {
+		closure[i] = math.Round((mean-c)*1e7) / 1e4
+		lo, hi = min(lo, closure[i]), max(hi, closure[i])
+	}
+	o.Gasket, o.Gap, o.TiltMMs = append(o.Gasket, stress), append(o.Gap, closure), append(o.TiltMMs, hi-lo)
 }
 
 func kilo(newton []float64) []float64 {
@@ -128,6 +143,9 @@ func (o *Outcome) says(s Setup) string {
 		return fmt.Sprintf("A bolt yields: %.0f kN of %.0f on the way.", o.Highest, s.YieldKN)
 	case o.NeedKnown && !o.Holds:
 		return fmt.Sprintf("The gasket has %.0f MPa where it has least, and needs %.0f.", o.Stress, s.NeedMPa)
+	case s.Taper != nil:
+		return fmt.Sprintf("The rings end %.2f mm out of parallel, %.2f at most on the way; bolt %d has %.0f %% of the "+
+			"highest. What the lock then carries is not computed.", o.TiltMM, slices.Max(o.TiltMMs), o.Lowest, o.Even)
 	case o.Uneven:
 		return fmt.Sprintf("Uneven: each nut loses load when the next is pulled; bolt %d keeps %.0f %% of the highest.",
 			o.Lowest, o.Even)

@@ -11,11 +11,12 @@ import (
 
 // Procedure is a way of tightening.
 type Procedure struct {
-	School  string             `json:"school"`        // cross, group, clockwise, pairs, together, own
-	Own     []int              `json:"own,omitempty"` // bolts in their order, when the school is own
-	Stages  []float64          `json:"stages"`        // percent of the target, rising
-	Tools   int                `json:"tools"`         // at once; 0: 1
-	Rounds  int                `json:"rounds"`        // clockwise at the full target, after the stages
+	School  string             `json:"school"`            // cross, group, clockwise, pairs, together, own
+	Own     []int              `json:"own,omitempty"`     // bolts in their order, when the school is own
+	Stages  []float64          `json:"stages"`            // percent of the target, rising
+	Tools   int                `json:"tools"`             // at once; 0: 1
+	Rounds  int                `json:"rounds"`            // clockwise at the full target, after the stages
+	TurnDeg float64            `json:"turnDeg,omitempty"` // by which a nut is turned at most in one pull; 0: up to the target
 	Targets map[string]float64 `json:"targets,omitempty"`
 	// Targets are kN by bolt number for the last stage, where they make up for what later pulls take.
 }
@@ -55,6 +56,9 @@ func (p Procedure) Word() string {
 	}
 	if p.Tools > 1 && p.School != together {
 		word += fmt.Sprintf(", %d tools", p.Tools)
+	}
+	if p.TurnDeg > 0 {
+		word += fmt.Sprintf(", %g° a pull", p.TurnDeg)
 	}
 	return word
 }
@@ -108,6 +112,9 @@ func (p Procedure) sequence(s Setup) (interaction.Sequence, error) {
 	if p.Rounds < 0 || p.Rounds > mostRounds {
 		return out, quantity.Refuse("rounds", "0 for none.", "must be 0 to %d", mostRounds)
 	}
+	if p.TurnDeg != 0 && !(p.TurnDeg >= 5 && p.TurnDeg <= 3600) {
+		return out, quantity.Refuse("turnDeg", "90 for quarter turns, 0 for up to the target.", "must be 5 to 3600")
+	}
 	tools := max(1, p.Tools)
 	if p.School == together {
 		tools = 1
@@ -134,7 +141,7 @@ func (p Procedure) sequence(s Setup) (interaction.Sequence, error) {
 			)
 		}
 		last = stage
-		pass := interaction.Pass{Fraction: stage / 100, Order: o, Tools: tools}
+		pass := interaction.Pass{Fraction: stage / 100, Order: o, Tools: tools, Turn: p.TurnDeg}
 		if i == len(p.Stages)-1 && len(p.Targets) > 0 {
 			pass.Targets = map[string]float64{}
 			for b, kn := range p.Targets {
@@ -143,7 +150,8 @@ func (p Procedure) sequence(s Setup) (interaction.Sequence, error) {
 		}
 		out.Passes = append(out.Passes, pass)
 	}
-	round := interaction.Pass{Fraction: 1, Order: interaction.Order{Name: interaction.Circular}, Tools: tools}
+	round := interaction.Pass{Fraction: 1, Order: interaction.Order{Name: interaction.Circular}, Tools: tools,
+		Turn: p.TurnDeg}
 	if p.School == together {
 		round.Order = o
 	}

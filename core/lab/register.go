@@ -18,12 +18,22 @@ var (
 	inMM    = regexp.MustCompile(`(\d+(?:[.,]\d+)?)\s*mm`)
 )
 
+// Families of joints whose contact the lab knows without being told.
+const (
+	shaftLock = "shrink_disc"
+	gasketed  = "gasketed_flange"
+)
+
+// turnRounds are the rounds in which a lock is taken to reach its target, a part of a turn at a time. A starting value.
+const turnRounds = 7
+
 // FromPlan makes a setup of a joint of the register: what its plan knows is taken, the rest stays to be estimated.
 // Refused: fasteners that do not stand on one circle, which the model must not take for a circle, and a plan without a
 // force to aim at.
 func FromPlan(p *plan.Plan) (Setup, error) {
 	g := p.First()
-	if len(p.AllGroups()) != 1 || g.Layout.Shape() != layout.Circle || g.Layout.Count < 3 {
+	locks := p.Family == shaftLock
+	if len(p.AllGroups()) != 1 && !locks || g.Layout.Shape() != layout.Circle || g.Layout.Count < 3 {
 		return Setup{}, quantity.Refuse("joint", "The lab knows bolts on one circle, between two flanges.",
 			"%s is outside the model", p.Joint.Tag)
 	}
@@ -41,6 +51,10 @@ func FromPlan(p *plan.Plan) (Setup, error) {
 	s.YieldKN = quantity.Significant(yield*g.StressAreaMM2/1e3, 3)
 	text := p.Specification.Gasket
 	switch low := strings.ToLower(text); {
+	case locks:
+		s.Gasket = taperCode
+	case text == "" && p.Family != gasketed:
+		s.Gasket = faces
 	case strings.Contains(low, "spiral"):
 		s.Gasket = "spiral"
 	case strings.Contains(low, "ring"), strings.Contains(low, "metal"):
@@ -86,6 +100,9 @@ func Planned(p *plan.Plan) (out Procedure, ok bool) {
 				out.Own, out.Tools = slices.Clone(x.Order), max(1, x.Together)
 			}
 			out.Stages = append(out.Stages, percent)
+		case plan.TurnsPass:
+			out.Own, out.Stages = slices.Clone(x.Order), append(out.Stages, 100)
+			out.TurnDeg, out.Rounds = x.TurnDeg, out.Rounds+turnRounds
 		default:
 			return Procedure{}, false
 		}

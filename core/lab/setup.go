@@ -6,6 +6,8 @@ package lab
 import (
 	"fmt"
 	"math"
+	"regexp"
+	"strconv"
 
 	"dynacor/core/fastener"
 	"dynacor/core/interaction"
@@ -18,7 +20,8 @@ type Setup struct {
 	Name         string  `json:"name"`
 	Bolts        int     `json:"bolts"`
 	Thread       string  `json:"thread"`
-	Gasket       string  `json:"gasket"` // code of a law: sheet, spiral, ring
+	Flange       string  `json:"flange,omitempty"` // size by a table, as written; "": by its dimensions
+	Gasket       string  `json:"gasket"`           // code of a law: sheet, spiral, ring, face, taper
 	GasketMM     float64 `json:"gasketMm"`
 	TargetKN     float64 `json:"targetKn"`
 	YieldKN      float64 `json:"yieldKn"` // at which a bolt yields; 0: not known
@@ -28,11 +31,14 @@ type Setup struct {
 	OutsideMM    float64 `json:"outsideMm"`
 	ThicknessMM  float64 `json:"thicknessMm"`
 	HubMM        float64 `json:"hubMm"` // wall of the pipe
-	FrictionPct  float64 `json:"frictionPct"`
-	ToolPct      float64 `json:"toolPct"`
-	CurvePct     float64 `json:"curvePct"` // spread of the gasket's curve
-	PullSeconds  float64 `json:"pullSeconds"`
-	PassSeconds  float64 `json:"passSeconds"`
+	// outside diameter of the raised face; 0: the gasket reaches to the bolts
+	FaceMM      float64 `json:"faceMm,omitempty"`
+	Taper       *Taper  `json:"taper,omitempty"` // of two clamping rings on a taper
+	FrictionPct float64 `json:"frictionPct"`
+	ToolPct     float64 `json:"toolPct"`
+	CurvePct    float64 `json:"curvePct"` // spread of the gasket's curve
+	PullSeconds float64 `json:"pullSeconds"`
+	PassSeconds float64 `json:"passSeconds"`
 }
 
 // Law is a gasket that the lab knows by its curve.
@@ -44,7 +50,7 @@ type Law struct {
 
 // Laws are the gaskets that can be chosen. Their curves are typical ones, not of any maker.
 var Laws = []Law{{"sheet", "compressed-fibre sheet", 2}, {"spiral", "spiral-wound gasket", 4.5},
-	{"ring", "metal ring", 8}}
+	{"ring", "metal ring", 8}, {faces, "no gasket, face to face", 0}, {taperCode, "two clamping rings on a taper", 0}}
 
 // Figure is a stiffness or a dimension that the model was given, with where it comes from.
 type Figure struct {
@@ -64,9 +70,6 @@ type Joint struct {
 
 // Of makes a joint of a setup. Refused, naming the field: a thread that is not known, a gasket that has no curve, a
 // number of bolts or a target that cannot be, and dimensions that leave no flange.
-//
-// Typical proportions of flanges stand in for dimensions that are not given: outside 2.1 d beyond the bolt circle, bore
-// 4.2 d within it, 1.3 d thick, the wall of the pipe 0.27 of that.
 func Of(s Setup) (*Joint, error) {
 	t, err := fastener.ParseThread(s.Thread)
 	if err != nil {
@@ -87,13 +90,6 @@ func Of(s Setup) (*Joint, error) {
 		}
 	}
 	hole := d + map[bool]float64{true: 2, false: 3}[d <= 24]
-	guess(&s.BoltCircleMM, "bolt circle", max(float64(s.Bolts)*2.9*d/math.Pi, 5.5*d))
-	guess(&s.OutsideMM, "outside", s.BoltCircleMM+2.1*d)
-	guess(&s.BoreMM, "bore", max(.3*s.BoltCircleMM, s.BoltCircleMM-4.2*d))
-	guess(&s.ThicknessMM, "thickness", 1.3*d)
-	guess(&s.HubMM, "wall of the pipe", .27*s.ThicknessMM)
-	guess(&s.PullSeconds, "seconds a pull", 45)
-	guess(&s.PassSeconds, "seconds to set the tool", 120)
 	law := -1
 	for i, l := range Laws {
 		if l.Code == s.Gasket {
@@ -101,10 +97,9 @@ func Of(s Setup) (*Joint, error) {
 		}
 	}
 	if law < 0 {
-		return nil, quantity.Refuse("gasket", "Choose sheet, spiral or ring.", "%q has no curve", s.Gasket)
+		return nil, quantity.Refuse("gasket", "Choose sheet, spiral, ring, face or taper.", "%q has no curve", s.Gasket)
 	}
-	guess(&s.GasketMM, "thickness of the gasket", Laws[law].MM)
-	grip := 2*s.ThicknessMM + .4*d
+	grip := s.estimate(d, Laws[law], guess)
 	g := interaction.Geometry{E: 2e11, Nu: .3, RIn: s.BoreMM / 2e3, ROut: s.OutsideMM / 2e3, H: s.ThicknessMM / 1e3,
 		Bolts: s.Bolts, RBolt: s.BoltCircleMM / 2e3, Hole: hole / 1e3, Bolt: d / 1e3, Pitch: t.PitchMM / 1e3,
 		Grip: grip / 1e3, EBolt: 2.05e11, Hub: s.HubMM / 1e3, RHub: (s.BoreMM + s.HubMM) / 2e3}
@@ -115,12 +110,20 @@ func Of(s Setup) (*Joint, error) {
 		}
 		return nil, err
 	}
+	if s.Taper != nil {
+		if err := s.Taper.check(s); err != nil {
+			return nil, err
+		}
+	}
 	gasket := gasketOf(s, Laws[law], g)
 	if gasket.ROut <= gasket.RIn {
 		return nil, quantity.Refuse("boreMm", "Look at bore and bolt circle.", "leaves no room for a gasket")
 	}
 	j.Model = interaction.Joint{Bolts: s.Bolts, Sides: 2, RBolt: g.RBolt, ROut: g.ROut, Ring: x.Ring, KBolt: x.KBolt,
 		Pitch: g.Pitch, Gasket: gasket, Yield: s.YieldKN * 1e3}
+	if s.Taper != nil {
+		j.Model.Float = &interaction.Float{Ke: sideways}
+	}
 	if s.YieldKN > 0 && s.TargetKN > s.YieldKN {
 		return nil, quantity.Refuse(
 			"targetKn",
@@ -142,11 +145,66 @@ func Of(s Setup) (*Joint, error) {
 		{"hub against rotation", x.Ring.KPhi, "N/rad", "edge of a long cylinder, for each m of the circle"},
 		{"hub against waviness", x.Ring.KW, "N/m²", "strip of the wall in its own plane"},
 		{"bolt", x.KBolt / 1e6, "kN/mm", "stud with two nuts, after VDI 2230-1"},
-		{"grip", grip, "mm", "two rings and the gasket"},
-		{"gasket, contact from", gasket.RIn * 2e3, "mm", "diameter"},
-		{"gasket, contact to", gasket.ROut * 2e3, "mm", "diameter, inside the bolts"},
+		{"grip", grip, "mm", "of the bolt, between what holds it"},
 	}
+	j.Figures = append(j.Figures, j.contact()...)
 	return j, nil
+}
+
+// estimate fills in what was not given, and gives the grip of the bolts, mm.
+//
+// Typical proportions of flanges stand in for dimensions: outside 2.1 d beyond the bolt circle, bore 4.2 d within it, 1.3 d
+// thick, the wall of the pipe 0.27 of that. Clamping rings: outside 3.9 d beyond, bore 4 d within, 1.75 d thick.
+func (s *Setup) estimate(d float64, law Law, guess func(v *float64, name string, usual float64)) float64 {
+	guess(&s.PullSeconds, "seconds a pull", 45)
+	guess(&s.PassSeconds, "seconds to set the tool", 120)
+	if law.Code == taperCode {
+		t := Taper{}
+		if s.Taper != nil {
+			t = *s.Taper
+		}
+		s.Taper = &t
+		guess(&s.BoltCircleMM, "bolt circle", max(float64(s.Bolts)*5.6*d/math.Pi, 8*d))
+		guess(&s.OutsideMM, "outside", s.BoltCircleMM+3.9*d)
+		guess(&s.BoreMM, "bore", s.BoltCircleMM-4*d)
+		guess(&s.ThicknessMM, "thickness", 1.75*d)
+		s.Taper.estimate(*s, guess)
+		s.GasketMM, s.HubMM, s.NeedMPa, s.FaceMM = 0, 0, 0, 0
+		return 2*s.ThicknessMM - .75*d
+	}
+	s.Taper = nil
+	guess(&s.BoltCircleMM, "bolt circle", max(float64(s.Bolts)*2.9*d/math.Pi, 5.5*d))
+	guess(&s.OutsideMM, "outside", s.BoltCircleMM+2.1*d)
+	guess(&s.BoreMM, "bore", max(.3*s.BoltCircleMM, s.BoltCircleMM-4.2*d))
+	guess(&s.ThicknessMM, "thickness", 1.3*d)
+	guess(&s.HubMM, "wall of the pipe", .27*s.ThicknessMM)
+	if law.MM > 0 {
+		guess(&s.GasketMM, "thickness of the gasket", law.MM)
+	} else {
+		s.GasketMM, s.NeedMPa = 0, 0
+	}
+	return 2*s.ThicknessMM + .4*d
+}
+
+// contact are the figures of what lies between the faces.
+func (j *Joint) contact() []Figure {
+	g, t := j.Model.Gasket, j.Setup.Taper
+	if t == nil {
+		return []Figure{
+			{"gasket, contact from", g.RIn * 2e3, "mm", "diameter"},
+			{"gasket, contact to", g.ROut * 2e3, "mm", "diameter, inside the bolts"},
+		}
+	}
+	stays := map[bool]string{
+		true:  "friction is more than the slope: the rings stay when the screws are let go",
+		false: "friction is less than the slope: the rings come back when the screws are let go, which is left out",
+	}[t.holdsItself()]
+	return []Figure{
+		{"taper, slope", t.Deg, "°", stays},
+		{"taper, axial stiffness of a metre", g.Points[0][1] / g.Points[0][0] * nominalWidth, "N/m²",
+			"thick ring on a shaft after Lamé, slope and friction"},
+		{"rings held sideways", sideways, "N/m", "typical, own assumption"},
+	}
 }
 
 // fields of a geometry as the setup calls them.
@@ -155,12 +213,22 @@ var fields = map[string]string{"E": "thread", "n": "bolts", "r_i": "boreMm", "r_
 	"t_hub": "hubMm"}
 
 // gasketOf is the typical curve of a gasket. Sheet: stress rises exponentially and lets go along a line that stiffens
-// with what it had. Spiral-wound: three slopes. Ring: linear and very stiff.
+// with what it had. Spiral-wound: three slopes. Ring and bare faces: linear and very stiff.
 func gasketOf(s Setup, law Law, g interaction.Geometry) interaction.Gasket {
 	t := s.GasketMM / 1e3
 	in := g.RIn + .2*g.Bolt
 	out := g.RBolt - g.Hole/2 - .003
+	if s.FaceMM > 0 {
+		out = min(out, s.FaceMM/2e3)
+	}
 	switch law.Code {
+	case taperCode:
+		return s.Taper.gasket(g.E, g.Nu, g.ROut)
+	case faces:
+		if s.FaceMM == 0 {
+			out = g.ROut // whole faces touch, beyond the bolts too
+		}
+		return interaction.Gasket{Type: interaction.Metal, K: 1e13, RIn: g.RIn, ROut: out, Strips: 5}
 	case "sheet":
 		return interaction.Gasket{
 			Type:   interaction.Exponential,
@@ -201,5 +269,38 @@ func (j *Joint) Sentence() string {
 			name = l.Name
 		}
 	}
-	return fmt.Sprintf("%d bolts %s with %s, %g mm, aiming at %g kN", s.Bolts, s.Thread, name, s.GasketMM, s.TargetKN)
+	if s.GasketMM > 0 {
+		name += fmt.Sprintf(", %g mm", s.GasketMM)
+	}
+	return fmt.Sprintf("%d bolts %s with %s, aiming at %g kN", s.Bolts, s.Thread, name, s.TargetKN)
+}
+
+var inches = regexp.MustCompile(`^(?:(\d+) )?(\d+)(?:/(\d+))? in `)
+
+// Sized is the joint with a flange by a table instead of by its dimensions: bolts, their circle and the raised face are
+// those of the size, the bore is its nominal one, and the rest is estimated.
+func (s Setup) Sized(f fastener.FlangeSize) Setup {
+	s.Tag, s.Name, s.Flange = "", "", f.Text
+	s.Bolts, s.Thread, s.BoltCircleMM, s.FaceMM = f.Bolts, f.Thread, f.BoltCircleMM, f.RaisedFaceMM
+	s.BoreMM, s.OutsideMM, s.ThicknessMM, s.HubMM, s.YieldKN = 0, 0, 0, 0, 0
+	if m := nominal.FindStringSubmatch(f.Text); m != nil {
+		s.BoreMM, _ = strconv.ParseFloat(m[1], 64) // it is figures
+	} else if m := inches.FindStringSubmatch(f.Text); m != nil {
+		s.BoreMM = math.Round(25.4 * inch(m))
+	}
+	if s.Gasket == taperCode {
+		s.Gasket, s.Taper, s.GasketMM = Laws[0].Code, nil, 0
+	}
+	return s
+}
+
+// inch reads 1 1/2 out of what inches found.
+func inch(m []string) float64 {
+	whole, _ := strconv.ParseFloat(m[1], 64) // 0 when there is none
+	over, _ := strconv.ParseFloat(m[2], 64)
+	under, _ := strconv.ParseFloat(m[3], 64)
+	if under == 0 {
+		return over
+	}
+	return whole + over/under
 }

@@ -3624,10 +3624,23 @@ export interface components {
             tools: number;
             /** @description clockwise at the full target */
             rounds: number;
+            /** @description by which a nut is turned at most in one pull; 0 or missing: up to the target */
+            turnDeg?: number;
             /** @description kN by bolt, in the last stage */
             targets?: {
                 [key: string]: number;
             };
+        };
+        LabTaper: {
+            /** @description slope against the shaft */
+            deg: number;
+            friction: number;
+            /** @description mean diameter */
+            mm: number;
+            /** @description length of contact of each ring */
+            contactMm: number;
+            /** @description bore of a hollow shaft */
+            innerMm: number;
         };
         /** @description what is 0 is estimated from the rest */
         LabSetup: {
@@ -3645,6 +3658,11 @@ export interface components {
             outsideMm: number;
             thicknessMm: number;
             hubMm: number;
+            /** @description size by a table, as written */
+            flange?: string;
+            /** @description outside diameter of the raised face */
+            faceMm?: number;
+            taper?: components["schemas"]["LabTaper"];
             frictionPct: number;
             toolPct: number;
             curvePct: number;

@@ -1,5 +1,6 @@
 import { Modal, NumberInput, Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
+import { Figure } from '../../kit/Figure';
 import { digits } from '../../kit/numbers';
 import { ask, type Compensated, type LabProcedure, type LabSetup } from './ask';
 import { Ring } from './Ring';
@@ -87,6 +88,11 @@ export function ChangeProcedure({
           min={0}
           max={20}
           onChange={(v) => setP({ ...p, rounds: typeof v === 'number' ? v : 0 })}
+        />
+        <Figure
+          label="Turned at most in one pull, °; empty: up to the target"
+          value={p.turnDeg || ''}
+          onChange={(v) => setP((old) => ({ ...old, turnDeg: v || 0 }))}
         />
         {p.school === 'own' && (
           <div className="own">

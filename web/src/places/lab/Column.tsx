@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { digits, num } from '../../kit/numbers';
 import { ask, type Chances, type LabProcedure, type LabSetup } from './ask';
 import { ChangeProcedure } from './ChangeProcedure';
+import { Gap } from './Gap';
 import { Likely } from './Likely';
 import { HistoryTable, Out } from './Out';
 import { Ring } from './Ring';
@@ -69,7 +70,8 @@ export function Column({
               target={setup.targetKn}
               enough={o.enough}
               pulled={end ? [] : (o.steps[step - 1]?.bolts ?? [])}
-              gasket={end ? o.gasket : undefined}
+              gasket={o.gasket[step - 1]}
+              hardest={hardest(o.gasket)}
               bands={end ? chances?.band : undefined}
             />
             <dl>
@@ -77,18 +79,26 @@ export function Column({
               <Row name="highest" value={digits(o.max, 3)} unit="kN" bad={false} />
               <Row name="lowest of highest" value={digits(o.even, 3)} unit="%" bad={o.uneven} />
               <Row name="pulls" value={String(o.pulls)} unit={`about ${digits(o.minutes, 3)} min`} bad={false} />
-              <Row
-                name="gasket, least"
-                value={digits(o.stress, 3)}
-                unit={o.needKnown ? `MPa, needs ${num(setup.needMpa)}` : 'MPa'}
-                bad={o.needKnown && !o.holds}
-              />
+              {setup.gasket !== 'taper' && (
+                <Row
+                  name={setup.gasket === 'face' ? 'faces, least' : 'gasket, least'}
+                  value={digits(o.stress, 3)}
+                  unit={o.needKnown ? `MPa, needs ${num(setup.needMpa)}` : 'MPa'}
+                  bad={o.needKnown && !o.holds}
+                />
+              )}
               {o.yieldPct > 0 && (
                 <Row name="highest on the way" value={digits(o.yieldPct, 3)} unit="% of yield" bad={o.yieldPct > 100} />
               )}
               <Row name="out of parallel" value={num(o.tiltMm, 2)} unit="mm at the edge" bad={false} />
             </dl>
           </div>
+          <Gap
+            gap={o.gap[step - 1] ?? o.forces.flatMap(() => [0, 0])}
+            most={hardest(o.gap)}
+            tilt={o.tiltMms[step - 1] ?? 0}
+            wide={Math.max(260, width)}
+          />
           <div ref={ref}>
             <Strip o={o} target={setup.targetKn} at={step} wide={Math.max(260, width)} />
           </div>
@@ -118,6 +128,10 @@ export function Column({
     </section>
   );
 }
+
+/** The largest of a whole history, so that what is drawn keeps its scale while it plays. */
+const hardest = (history: number[][]) =>
+  history.reduce((m, row) => row.reduce((n, v) => Math.max(n, Math.abs(v)), m), 0);
 
 function Row({ name, value, unit, bad }: { name: string; value: string; unit: string; bad: boolean }) {
   return (

@@ -1,9 +1,9 @@
 import { Modal, Select, TextInput } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api, must } from '../../api/client';
+import { api, must, useLibrary } from '../../api/client';
 import { Figure } from '../../kit/Figure';
-import { ask, type LabRefusal, type LabSetup } from './ask';
+import { ask, type FlangeSize, type LabRefusal, type LabSetup, nothing } from './ask';
 
 const figures = [
   ['targetKn', 'Force of each bolt, kN'],
@@ -15,10 +15,20 @@ const figures = [
   ['outsideMm', 'Outside diameter, mm'],
   ['thicknessMm', 'Thickness of the ring, mm'],
   ['hubMm', 'Wall of the pipe, mm'],
+  ['faceMm', 'Raised face, outside, mm'],
   ['frictionPct', 'Friction spreads, %'],
   ['toolPct', 'Tool spreads, %'],
   ['curvePct', 'Gasket curve spreads, %'],
 ] as const;
+const ofGasket: string[] = ['needMpa', 'gasketMm', 'hubMm', 'faceMm', 'curvePct'];
+const tapers = [
+  ['deg', 'Slope of the taper, °'],
+  ['friction', 'Friction on the taper'],
+  ['mm', 'Mean diameter of the taper, mm'],
+  ['contactMm', 'Length of the taper, each ring, mm'],
+  ['innerMm', 'Bore of a hollow shaft, mm'],
+] as const;
+const noTaper = { deg: 0, friction: 0, mm: 0, contactMm: 0, innerMm: 0 };
 
 /** The joint: one of the register, or made up on the spot. What is left empty is estimated, and said so. */
 export function JointDialog({
@@ -39,6 +49,13 @@ export function JointDialog({
     queryKey: ['joints', 'lab', find],
     queryFn: () => must(api.GET('/joints', { params: { query: { q: find, limit: 30 } } })),
   });
+  const laws = useQuery({ queryKey: ['lab', 'laws'], queryFn: () => ask('laws', { setup: nothing }) });
+  const sizes = useSizes();
+  const taper = x.gasket === 'taper';
+  const bySize = (text: string | null) => {
+    const size = sizes.find((f) => f.text === text);
+    if (size) void ask('sized', { setup: x, size }).then(setX);
+  };
   const error = (field: string) => (wrong?.field === field ? wrong.message : undefined);
   return (
     <Modal opened onClose={onBack} title="The joint" size="lg">
@@ -64,6 +81,18 @@ export function JointDialog({
         }}
       >
         <p className="dim">Or made up on the spot. What is left empty is estimated.</p>
+        <Select
+          label="Flange by its size"
+          description="bolts, their circle and the raised face by a table of the site, or the usual one"
+          placeholder="DN 400 PN 16"
+          searchable
+          clearable
+          limit={40}
+          value={x.flange || null}
+          data={sizes.map((f) => ({ value: f.text, label: `${f.text}, ${f.bolts} × ${f.thread}, ${f.standard}` }))}
+          onChange={(text) => (text ? bySize(text) : setX((old) => ({ ...old, flange: '' })))}
+          nothingFoundMessage="No size like that. Give its dimensions below, or keep it in the Library."
+        />
         <Figure
           label="Bolts"
           value={x.bolts || ''}
@@ -83,23 +112,37 @@ export function JointDialog({
           label="Gasket"
           value={x.gasket}
           allowDeselect={false}
-          data={[
-            { value: 'sheet', label: 'compressed-fibre sheet' },
-            { value: 'spiral', label: 'spiral-wound' },
-            { value: 'ring', label: 'metal ring' },
-          ]}
+          data={(laws.data ?? []).map((l) => ({ value: l.code, label: l.name }))}
           onChange={(gasket) => gasket && setX((old) => ({ ...old, gasket, gasketMm: 0 }))}
           error={error('gasket')}
         />
-        {figures.map(([key, label]) => (
-          <Figure
-            key={key}
-            label={label}
-            value={x[key] || ''}
-            onChange={(v) => setX((old) => ({ ...old, [key]: v || 0 }))}
-            error={error(key)}
-          />
-        ))}
+        {taper &&
+          tapers.map(([key, label]) => (
+            <Figure
+              key={key}
+              label={label}
+              value={x.taper?.[key] || ''}
+              onChange={(v) => setX((old) => ({ ...old, taper: { ...noTaper, ...old.taper, [key]: v || 0 } }))}
+              error={error(`taper.${key}`)}
+            />
+          ))}
+        {taper && (
+          <p className="dim">
+            The model shows how two rings come together, screw by screw. What torque the lock then carries it does not
+            know.
+          </p>
+        )}
+        {figures
+          .filter(([key]) => !taper || !ofGasket.includes(key))
+          .map(([key, label]) => (
+            <Figure
+              key={key}
+              label={label}
+              value={x[key] || ''}
+              onChange={(v) => setX((old) => ({ ...old, [key]: v || 0 }))}
+              error={error(key)}
+            />
+          ))}
         {wrong && (
           <p className="wrong" role="alert">
             {wrong.message}
@@ -116,4 +159,11 @@ export function JointDialog({
       </form>
     </Modal>
   );
+}
+
+/** Sizes by a table: the site's own, and the usual ones, which are there without network too. */
+function useSizes(): FlangeSize[] {
+  const library = useLibrary();
+  const usual = useQuery({ queryKey: ['lab', 'sizes'], queryFn: () => ask('sizes', { setup: nothing }) });
+  return library.data?.flanges ?? usual.data ?? [];
 }

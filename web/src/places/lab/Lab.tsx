@@ -36,7 +36,13 @@ const usual: LabSetup = {
 const left: LabProcedure = { school: 'cross', stages: [30, 60, 100], tools: 1, rounds: 1 };
 const right: LabProcedure = { school: 'clockwise', stages: [50, 100], tools: 1, rounds: 0 };
 
-const gaskets: Record<string, string> = { sheet: 'fibre sheet', spiral: 'spiral-wound', ring: 'metal ring' };
+const gaskets: Record<string, string> = {
+  sheet: 'fibre sheet',
+  spiral: 'spiral-wound',
+  ring: 'metal ring',
+  face: 'faces on each other',
+  taper: 'two rings on a taper',
+};
 
 /** Two ways of tightening a joint beside each other: what each bolt does while its neighbours are tightened. */
 export function LabPlace() {
@@ -88,7 +94,7 @@ export function LabPlace() {
             <>
               On{' '}
               <button type="button" onClick={() => setDialog('joint')}>
-                {setup.tag && `${setup.tag}, `}
+                {(setup.tag || setup.flange) && `${setup.tag || setup.flange}, `}
                 {setup.bolts} bolts {setup.thread}
               </button>{' '}
               with{' '}

@@ -8,6 +8,7 @@ export function Ring({
   enough = 0,
   pulled,
   gasket,
+  hardest = 0,
   bands,
   onBolt,
   order,
@@ -16,7 +17,8 @@ export function Ring({
   target: number;
   enough?: number; // percent of the target below which a load is drawn as low
   pulled: number[];
-  gasket: number[] | undefined;
+  gasket: number[] | undefined; // MPa at each bolt and halfway to the next
+  hardest?: number; // MPa drawn at full width
   bands: Chances['band'] | undefined;
   onBolt?: ((b: number) => void) | undefined;
   order?: number[] | undefined;
@@ -25,7 +27,8 @@ export function Ring({
   const [inner, reach, half] = [62, 46, 122];
   const at = (b: number) => (b - 0.5) * (360 / n);
   const wide = Math.min(14, (2 * Math.PI * inner * 0.62) / n);
-  const most = Math.max(...(gasket ?? [1]), 1e-9);
+  const most = Math.max(hardest, 1e-9);
+  const spot = (i: number) => (i + 1) * (180 / n); // the first lies at bolt 1
   return (
     <svg
       className="lab-ring"
@@ -38,17 +41,14 @@ export function Ring({
       <circle r={inner + reach} className="aim" />
       <circle r={inner} className="edge" />
       {gasket?.map((g, i) => {
-        const [a, b] = [
-          polar(inner - 14, (i - 0.5) * (360 / gasket.length)),
-          polar(inner - 14, (i + 0.5) * (360 / gasket.length)),
-        ];
+        const [a, b] = [polar(inner - 14, spot(i - 0.5)), polar(inner - 14, spot(i + 0.5))];
         return (
           <path
             // biome-ignore lint/suspicious/noArrayIndexKey: places round the ring have no name
             key={i}
             d={`M${a[0]} ${a[1]}L${b[0]} ${b[1]}`}
             className="bed"
-            style={{ strokeWidth: 2 + 12 * (g / most) }}
+            style={{ strokeWidth: 12 * (g / most) }}
           />
         );
       })}

@@ -2,6 +2,8 @@ import type { components } from '../../api/schema';
 
 export type LabSetup = components['schemas']['LabSetup'];
 
+export type FlangeSize = components['schemas']['FlangeSize'];
+
 export type LabProcedure = components['schemas']['LabProcedure'];
 
 export interface LabSearch {
@@ -27,8 +29,9 @@ export interface Outcome {
   steps: { bolts: number[]; angle: number[]; pass: number }[];
   passes: { word: string; step: number }[];
   history: number[][];
-  gasket: number[];
-  closure: number[];
+  gasket: number[][];
+  gap: number[][];
+  tiltMms: number[];
   holds: boolean;
   needKnown: boolean;
   sentence: string;
@@ -91,6 +94,9 @@ export class LabRefusal extends Error {
 
 interface Answers {
   of: LabJoint;
+  laws: { code: string; name: string; mm: number }[];
+  sizes: FlangeSize[];
+  sized: LabSetup;
   play: Outcome;
   compare: { sentence: string; sure: string };
   draw: Chances;
@@ -98,6 +104,9 @@ interface Answers {
   advise: Advice;
   compensate: Compensated;
 }
+
+/** A question of the lab's tables is about no joint. */
+export const nothing = {} as LabSetup;
 
 interface Question {
   setup: LabSetup;
@@ -108,6 +117,7 @@ interface Question {
   n?: number;
   window?: number;
   even?: number;
+  size?: FlangeSize;
 }
 
 let worker: Worker | undefined;
