@@ -1,11 +1,14 @@
 package e2e
 
 import (
+	"context"
 	"testing"
 
 	"github.com/go-rod/rod/lib/input"
 	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/require"
+
+	"dynacor/internal/app"
 )
 
 // Two schools are compared on a joint of the register; how likely is drawn and stopped half way; the history is
@@ -128,4 +131,89 @@ func TestOrderByTouch(t *testing.T) {
 	small.find("heading", "^Clockwise")
 	small.shot("lab-phone")
 	require.Empty(t, small.axe())
+}
+
+// What a record measured is laid over what was expected, the bolt that does not fit is named, and the gasket that explains
+// the rest is kept with the joint by an engineer.
+func TestMeasuredIsLaidOverTheExpected(t *testing.T) {
+	t.Parallel()
+	s := newSite(t, true)
+	p := open(t, s.URL, 1280, 800)
+	p.signIn("M. Tolley", pins["M. Tolley"])
+	p.visit("/lab?tag=SC-12")
+	p.find("heading", "^Measured against expected$")
+	p.press("field", "What a record measured")
+	p.press("option", "turn in the first round")
+	p.find("any", "Bolt 7 does not fit")
+	p.press("button", "^Fit the neighbour")
+	p.find("any", "times as stiff as its typical curve")
+	p.find("any", "^Keep it with the joint: an engineer can")
+	p.find("heading", "^Measured against expected$").MustScrollIntoView()
+	p.shot("lab-measured")
+	require.Empty(t, p.axe())
+
+	q := open(t, s.URL, 1024, 768)
+	q.signIn("J. Hartwell", pins["J. Hartwell"])
+	page, err := s.app.Records(context.Background(), app.RecordSearch{Text: "SC-12", Limit: 1})
+	require.NoError(t, err)
+	q.visit("/records/" + page.Rows[0].Number)
+	q.find("any", "Bolt 7 does not fit")
+	q.press("link", "^Look at it in the Lab$")
+	q.press("button", "^Fit the neighbour")
+	q.press("button", "^Keep it with the joint$")
+	q.find("any", "A value of the site needs a reason")
+	q.fill("^Why$", "the first round told it")
+	q.press("button", "^Keep it with the joint$")
+	q.find("any", "kept by J. Hartwell: the first round told it")
+	q.press("button", "^Show the working$")
+	q.find("any", "gasket against its typical curve")
+	q.key(input.Escape)
+
+	// what was measured otherwise is typed, and what is no figure is refused
+	q.visit("/lab?tag=SW-114")
+	q.fill("^Bolt by bolt", "148 141 x")
+	q.find("any", `values: .*x`)
+	q.fill("^Bolt by bolt", "148 141 139 150 147 120 144 149")
+	q.find("any", "of what is expected")
+	q.shot("lab-typed")
+	require.Empty(t, q.axe())
+}
+
+// A flange is chosen by its size, and two rings on a taper are compared turn by turn.
+func TestFlangeBySizeAndRingsOnATaper(t *testing.T) {
+	t.Parallel()
+	s := newSite(t, true)
+	p := open(t, s.URL, 1280, 800)
+	p.signIn("J. Hartwell", pins["J. Hartwell"])
+	p.visit("/lab")
+	p.press("button", "16 bolts M27")
+	p.fill("^Flange by its size", "DN 300 PN 25")
+	p.press("option", "^DN 300 PN 25, 16 × M27")
+	p.press("button", "^Use this joint$")
+	p.find("any", "DN 300 PN 25, 16 bolts M27")
+	p.press("button", "16 bolts M27")
+	p.pick("Gasket", "two clamping rings on a taper")
+	p.fill("^Bolts$", "10")
+	p.fill("^Thread$", "M8")
+	p.fill("^Force of each bolt", "20")
+	p.fill("^Bolt circle", "144")
+	for _, x := range []string{"^Bore,", "^Outside", "^Thickness of the ring"} {
+		p.fill(x, "")
+	}
+	p.fill("^Slope of the taper", "40")
+	p.press("button", "^Use this joint$")
+	p.find("any", "taper.deg: must be above 0 to 30")
+	p.fill("^Slope of the taper", "5")
+	p.press("button", "^Use this joint$")
+	p.find("any", "two rings on a taper")
+	p.press("button", "^Change left$")
+	p.pick("School", "clockwise")
+	p.fill("^Stages", "100")
+	p.fill("^Turned at most", "90")
+	p.fill("^Rounds at", "7")
+	p.press("button", "^Take it$")
+	p.find("heading", "^Clockwise, 100, then 7 rounds, 90° a pull$")
+	p.find("any", "What the lock then carries is not computed")
+	p.shot("lab-taper")
+	require.Empty(t, p.axe())
 }

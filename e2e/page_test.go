@@ -123,7 +123,10 @@ const reach = `async (what, text, fill) => {
 		}
 		else {
 			const hit = document.elementFromPoint(at[0], at[1]);
-			if (!hit || !(e.contains(hit) || hit.contains(e) || [...(e.labels || [])].some(l => l.contains(hit)))) continue;
+			if (!hit || !(e.contains(hit) || hit.contains(e) || [...(e.labels || [])].some(l => l.contains(hit)))) {
+				e.scrollIntoView({ block: 'center', inline: 'center', behavior: 'instant' }); // something lies over it
+				continue;
+			}
 		}
 		return { x: at[0], y: at[1], before: window.notTaken };
 	}

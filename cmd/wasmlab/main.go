@@ -28,6 +28,10 @@ type asked struct {
 	N         int           `json:"n"`
 	Window    float64       `json:"window"` // percent
 	Even      float64       `json:"even"`   // percent
+	// what was measured, each on a finished joint
+	Runs []lab.Measured `json:"runs"`
+	Text string         `json:"text"` // of a measurement, as typed
+	Of   string         `json:"of"`
 	// of a table, when the flange is to be chosen by its size
 	Size fastener.FlangeSize `json:"size"`
 }
@@ -59,6 +63,16 @@ var acts = map[string]func(j *lab.Joint, q asked) (any, error){
 	"advise": func(j *lab.Joint, q asked) (any, error) {
 		return j.Advise(context.Background(), q.Even, q.Procedure.Tools)
 	},
+	"overlay": func(j *lab.Joint, q asked) (any, error) {
+		if len(q.Runs) != 1 {
+			return nil, quantity.Refuse("runs", "Choose one.", "has %d runs", len(q.Runs))
+		}
+		return j.Overlay(context.Background(), q.Runs[0])
+	},
+	"typed": func(j *lab.Joint, q asked) (any, error) {
+		return lab.Typed(q.Text, q.Of, j.Setup.Bolts, q.Procedure)
+	},
+	"fit":        func(j *lab.Joint, q asked) (any, error) { return j.Fit(context.Background(), q.Runs) },
 	"compensate": func(j *lab.Joint, q asked) (any, error) { return j.Compensate(context.Background(), q.Procedure) },
 }
 

@@ -13,9 +13,24 @@ import (
 )
 
 func sixteen() lab.Setup {
-	return lab.Setup{Bolts: 16, Thread: "M27", Gasket: "sheet", GasketMM: 2, TargetKN: 148, YieldKN: 290, NeedMPa: 5,
-		BoltCircleMM: 525, BoreMM: 400, OutsideMM: 580, ThicknessMM: 38, HubMM: 10, FrictionPct: 10, ToolPct: 3, PullSeconds: 45,
-		PassSeconds: 120}
+	return lab.Setup{
+		Bolts:        16,
+		Thread:       "M27",
+		Gasket:       "sheet",
+		GasketMM:     2,
+		TargetKN:     148,
+		YieldKN:      290,
+		NeedMPa:      5,
+		BoltCircleMM: 525,
+		BoreMM:       400,
+		OutsideMM:    580,
+		ThicknessMM:  38,
+		HubMM:        10,
+		FrictionPct:  10,
+		ToolPct:      3,
+		PullSeconds:  45,
+		PassSeconds:  120,
+	}
 }
 
 func joint(t testing.TB, change func(*lab.Setup)) *lab.Joint {
@@ -50,7 +65,11 @@ func TestSchoolsDiffer(t *testing.T) {
 	require.Equal(t, slices.Min(a.Forces), a.Min)
 	require.Equal(t, a.Forces[a.Lowest-1], a.Min)
 	require.Len(t, a.History, 64)
-	require.Equal(t, []lab.PassEnd{{"pass 1, 30 %", 16}, {"pass 2, 60 %", 32}, {"pass 3, 100 %", 48}, {"round, 100 %", 64}}, a.Passes)
+	require.Equal(
+		t,
+		[]lab.PassEnd{{"pass 1, 30 %", 16}, {"pass 2, 60 %", 32}, {"pass 3, 100 %", 48}, {"round, 100 %", 64}},
+		a.Passes,
+	)
 	require.Contains(t, b.Sentence, "Uneven")
 	require.True(t, b.Uneven)
 	require.InDelta(t, 90, b.Enough, 0)
@@ -197,8 +216,17 @@ func TestCompensatedTargetsAreSensitive(t *testing.T) {
 
 func locked(t testing.TB) *lab.Joint {
 	return joint(t, func(s *lab.Setup) {
-		*s = lab.Setup{Bolts: 10, Thread: "M8", Gasket: "taper", TargetKN: 20, BoltCircleMM: 144, BoreMM: 112, OutsideMM: 175,
-			ThicknessMM: 14, Taper: &lab.Taper{Deg: 5, Friction: .24, MM: 116, ContactMM: 14}}
+		*s = lab.Setup{
+			Bolts:        10,
+			Thread:       "M8",
+			Gasket:       "taper",
+			TargetKN:     20,
+			BoltCircleMM: 144,
+			BoreMM:       112,
+			OutsideMM:    175,
+			ThicknessMM:  14,
+			Taper:        &lab.Taper{Deg: 5, Friction: .24, MM: 116, ContactMM: 14},
+		}
 	})
 }
 

@@ -73,8 +73,19 @@ func (j *Joint) play(ctx context.Context, of interaction.Joint, p Procedure) (*O
 	if err != nil {
 		return nil, err
 	}
-	*o = Outcome{Gasket: o.Gasket, Gap: o.Gap, TiltMMs: o.TiltMMs, Word: p.Word(), Pulls: r.Pulls, Stress: r.Stress.Min / 1e6, Highest: r.Highest / 1e3,
-		TiltMM: r.Shape.RangeAll * 1e3, Steps: []Pull{}, History: [][]float64{}, Passes: []PassEnd{}}
+	*o = Outcome{
+		Gasket:  o.Gasket,
+		Gap:     o.Gap,
+		TiltMMs: o.TiltMMs,
+		Word:    p.Word(),
+		Pulls:   r.Pulls,
+		Stress:  r.Stress.Min / 1e6,
+		Highest: r.Highest / 1e3,
+		TiltMM:  r.Shape.RangeAll * 1e3,
+		Steps:   []Pull{},
+		History: [][]float64{},
+		Passes:  []PassEnd{},
+	}
 	o.Forces = kilo(r.Forces)
 	o.Min, o.Max = math.Inf(1), 0
 	for i, f := range o.Forces {
@@ -144,8 +155,14 @@ func (o *Outcome) says(s Setup) string {
 	case o.NeedKnown && !o.Holds:
 		return fmt.Sprintf("The gasket has %.0f MPa where it has least, and needs %.0f.", o.Stress, s.NeedMPa)
 	case s.Taper != nil:
-		return fmt.Sprintf("The rings end %.2f mm out of parallel, %.2f at most on the way; bolt %d has %.0f %% of the "+
-			"highest. What the lock then carries is not computed.", o.TiltMM, slices.Max(o.TiltMMs), o.Lowest, o.Even)
+		return fmt.Sprintf(
+			"The rings end %.2f mm out of parallel, %.2f at most on the way; bolt %d has %.0f %% of the "+
+				"highest. What the lock then carries is not computed.",
+			o.TiltMM,
+			slices.Max(o.TiltMMs),
+			o.Lowest,
+			o.Even,
+		)
 	case o.Uneven:
 		return fmt.Sprintf("Uneven: each nut loses load when the next is pulled; bolt %d keeps %.0f %% of the highest.",
 			o.Lowest, o.Even)

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"dynacor/core/layout"
 	"dynacor/core/plan"
@@ -126,8 +127,18 @@ func Planned(p *plan.Plan) (out Procedure, ok bool) {
 }
 
 // Bench is a joint of the register with the way in which it is planned to be tightened; nil: in another one than the lab
-// knows.
+// knows. Its records bring what was measured on its bolts, the newest first.
 type Bench struct {
-	Setup   Setup      `json:"setup"`
-	Planned *Procedure `json:"planned,omitempty"`
+	Setup    Setup      `json:"setup"`
+	Planned  *Procedure `json:"planned,omitempty"`
+	Measured []Measured `json:"measured"`
+	Kept     *Kept      `json:"kept,omitempty"`
+}
+
+// Kept is what a site's own measurements say of the gasket of a joint, as an engineer kept it.
+type Kept struct {
+	Fitted Fitted    `json:"fitted"`
+	Reason string    `json:"reason"`
+	By     string    `json:"by"`
+	At     time.Time `json:"at"`
 }

@@ -32,8 +32,10 @@ type Setup struct {
 	ThicknessMM  float64 `json:"thicknessMm"`
 	HubMM        float64 `json:"hubMm"` // wall of the pipe
 	// outside diameter of the raised face; 0: the gasket reaches to the bolts
-	FaceMM      float64 `json:"faceMm,omitempty"`
-	Taper       *Taper  `json:"taper,omitempty"` // of two clamping rings on a taper
+	FaceMM float64 `json:"faceMm,omitempty"`
+	Taper  *Taper  `json:"taper,omitempty"` // of two clamping rings on a taper
+	// so many times the gasket is as stiff as its typical curve, by what the site measured; 0: not known
+	CurveBy     float64 `json:"curveBy,omitempty"`
 	FrictionPct float64 `json:"frictionPct"`
 	ToolPct     float64 `json:"toolPct"`
 	CurvePct    float64 `json:"curvePct"` // spread of the gasket's curve
@@ -115,7 +117,14 @@ func Of(s Setup) (*Joint, error) {
 			return nil, err
 		}
 	}
+	if s.CurveBy != 0 && !(s.CurveBy >= .1 && s.CurveBy <= 10) {
+		return nil, quantity.Refuse("curveBy", "1 is the typical curve; leave it empty when nothing was fitted.",
+			"must be 0.1 to 10")
+	}
 	gasket := gasketOf(s, Laws[law], g)
+	if s.CurveBy > 0 {
+		gasket = stiff(gasket, s.CurveBy)
+	}
 	if gasket.ROut <= gasket.RIn {
 		return nil, quantity.Refuse("boreMm", "Look at bore and bolt circle.", "leaves no room for a gasket")
 	}
@@ -190,10 +199,17 @@ func (s *Setup) estimate(d float64, law Law, guess func(v *float64, name string,
 func (j *Joint) contact() []Figure {
 	g, t := j.Model.Gasket, j.Setup.Taper
 	if t == nil {
-		return []Figure{
+		out := []Figure{
 			{"gasket, contact from", g.RIn * 2e3, "mm", "diameter"},
-			{"gasket, contact to", g.ROut * 2e3, "mm", "diameter, inside the bolts"},
+			{"gasket, contact to", g.ROut * 2e3, "mm", "diameter"},
 		}
+		if by := j.Setup.CurveBy; by > 0 {
+			out = append(
+				out,
+				Figure{"gasket against its typical curve", by, "times", "fitted to what the site measured"},
+			)
+		}
+		return out
 	}
 	stays := map[bool]string{
 		true:  "friction is more than the slope: the rings stay when the screws are let go",
@@ -250,14 +266,18 @@ func gasketOf(s Setup, law Law, g interaction.Geometry) interaction.Gasket {
 // stiffer gives the joint with a gasket whose curve is so many times as stiff.
 func (j *Joint) stiffer(by float64) interaction.Joint {
 	m := j.Model
-	g := &m.Gasket
+	m.Gasket = stiff(m.Gasket, by)
+	return m
+}
+
+func stiff(g interaction.Gasket, by float64) interaction.Gasket {
 	g.K, g.Sigma0, g.Ku0 = g.K*by, g.Sigma0*by, g.Ku0*by
 	points := make([][2]float64, len(g.Points))
 	for i, p := range g.Points {
 		points[i] = [2]float64{p[0], p[1] * by}
 	}
 	g.Points = points
-	return m
+	return g
 }
 
 // Sentence is the joint in words.

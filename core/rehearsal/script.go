@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"image"
 	"image/png"
+	"slices"
 	"time"
 
 	"dynacor/core/measure"
@@ -24,6 +25,7 @@ type Script struct {
 	Events []run.Event
 	At     time.Time
 	Person run.Person
+	Turns  map[int]float64 // degrees by which a nut turns in the first check round, by its place
 	crew   Crew
 	n      int
 
@@ -334,10 +336,20 @@ func (s *Script) Pull() {
 		e.Reading = &run.Reading{Value: v, Unit: quantity.Millimetre, SI: v, Text: quantity.Text(v) + " mm"}
 	}
 	if kind == plan.CheckPass || kind == plan.VerifyPass {
-		moved := false
+		e.TurnedDeg = s.turns(st, e.Fastener)
+		moved := e.TurnedDeg > 0
 		e.Moved = &moved
 	}
 	s.Add(e)
+}
+
+// turns is by how much a nut turns in a check round: in the first one only.
+func (s *Script) turns(st *run.State, fastener int) float64 {
+	first := slices.IndexFunc(st.Passes, func(p run.PassState) bool { return p.Kind == plan.CheckPass })
+	if first != st.Pass-1 {
+		return 0
+	}
+	return s.Turns[fastener]
 }
 
 // Gates answers what the present pass waits for.

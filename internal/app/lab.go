@@ -3,13 +3,22 @@ package app
 import (
 	"context"
 	"io"
+	"slices"
+	"strings"
+
+	"github.com/google/uuid"
 
 	"dynacor/core/lab"
+	"dynacor/core/quantity"
 	"dynacor/internal/exchange"
+	"dynacor/internal/store"
 )
 
-// LabSetup is a joint of the register as the lab sets it, with the way in which it is planned to be tightened. Refused: one that the model does not know, or whose plan has no
-// bolt force yet.
+// mostMeasured is how many records of a joint are looked through for what was measured on it, the newest.
+const mostMeasured = 10
+
+// LabSetup is a joint of the register as the lab sets it, with the way in which it is planned to be tightened and what was
+// measured on it. Refused: one that the model does not know, or whose plan has no bolt force yet.
 func (a *App) LabSetup(ctx context.Context, tag string) (lab.Bench, error) {
 	j, err := a.q.GetJoint(ctx, tag)
 	if none(err) {
@@ -27,18 +36,108 @@ func (a *App) LabSetup(ctx context.Context, tag string) (lab.Bench, error) {
 			Conflict,
 			"%s has no plan: %s",
 			"Complete its specification first.",
-			tag,
+			j.Tag,
 			d.PlanError,
 		)
 	}
-	out := lab.Bench{}
+	out := lab.Bench{Measured: []lab.Measured{}}
 	if out.Setup, err = lab.FromPlan(d.Plan); err != nil {
 		return out, err
 	}
 	if p, ok := lab.Planned(d.Plan); ok {
 		out.Planned = &p
 	}
-	return out, nil
+	if out.Kept, err = labFit(ctx, a.q, j); err != nil {
+		return out, err
+	}
+	if out.Kept != nil {
+		out.Setup.CurveBy = out.Kept.Fitted.CurveBy
+	}
+	rows, err := a.q.RecordsOfJoint(ctx, j.ID)
+	if err != nil {
+		return out, err
+	}
+	var numbers []string
+	for _, r := range rows[:min(len(rows), mostMeasured)] {
+		numbers = append(numbers, r.Number)
+	}
+	var failed error
+	for rec := range a.opened(ctx, numbers, &failed) {
+		out.Measured = append(out.Measured, lab.MeasuredIn(rec)...)
+	}
+	return out, failed
+}
+
+// labFit is the gasket that was kept for a joint last, nil when it is its typical one.
+func labFit(ctx context.Context, q *store.Queries, j store.Joint) (*lab.Kept, error) {
+	row, err := q.LastLabFit(ctx, j.ID)
+	if none(err) || err == nil && row.Fitted == nil {
+		return nil, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	f, err := decode[lab.Fitted](string(row.Fitted))
+	return &lab.Kept{Fitted: f, Reason: row.Reason, By: row.MadeBy, At: row.MadeAt}, err
+}
+
+// KeepLabFit fits the gasket of a joint to what some of its records measured, and keeps it with the joint; without records
+// it goes back to the typical curve. Refused: no reason, a record that measured nothing, and as in lab.Fit.
+func (a *App) KeepLabFit(
+	ctx context.Context,
+	who Actor,
+	tag string,
+	records []string,
+	reason string,
+) (lab.Bench, error) {
+	reason = strings.TrimSpace(reason)
+	if reason == "" {
+		return lab.Bench{}, &Problem{Kind: Invalid, Field: "reason", Title: "A value of the site needs a reason.",
+			Remedy: "Say why it is right for this joint."}
+	}
+	b, err := a.LabSetup(ctx, tag)
+	if err != nil {
+		return b, err
+	}
+	var data []byte
+	if len(records) > 0 {
+		if data, err = fitted(ctx, b, records); err != nil {
+			return b, err
+		}
+	}
+	err = a.tx(ctx, func(q *store.Queries) error {
+		j, err := lockInService(ctx, q, tag)
+		if err != nil {
+			return err
+		}
+		return q.InsertLabFit(ctx, store.InsertLabFitParams{ID: uuid.Must(uuid.NewV7()), JointID: j.ID, Fitted: data,
+			Reason: reason, MadeBy: who.Name, MadeAt: a.now().UTC()})
+	})
+	if err != nil {
+		return b, err
+	}
+	return a.LabSetup(ctx, tag)
+}
+
+func fitted(ctx context.Context, b lab.Bench, records []string) ([]byte, error) {
+	var runs []lab.Measured
+	for _, number := range records {
+		i := slices.IndexFunc(b.Measured, func(m lab.Measured) bool { return m.From == number })
+		if i < 0 {
+			return nil, quantity.Refuse("records", "Choose records with measured bolts.", "%s measured nothing", number)
+		}
+		runs = append(runs, b.Measured[i])
+	}
+	j, err := lab.Of(b.Setup)
+	if err != nil {
+		return nil, err
+	}
+	f, err := j.Fit(ctx, runs)
+	if err != nil {
+		return nil, err
+	}
+	data, err := encode(f)
+	return []byte(data), err
 }
 
 // LabHistory writes what each bolt has after each pull of a way of tightening as a spreadsheet. Refused as in lab.Of and

@@ -149,7 +149,7 @@ func jobs(crew map[string]app.Actor, now time.Time) []job {
 	tolley, quaye := crew["M. Tolley"], crew["I. Quaye"]
 	return []job{
 		{"SW-111", tolley, now.Add(-26 * time.Hour), (*worker).sealed},
-		{"SC-12", quaye, now.Add(-50 * time.Hour), (*worker).sealed},
+		{"SC-12", quaye, now.Add(-50 * time.Hour), (*worker).sealedAndTurned},
 		{"SC-11", quaye, now.Add(-74 * time.Hour), (*worker).sealed},
 		{"ST-05", tolley, now.Add(-98 * time.Hour), (*worker).sealed},
 		{"TB-206", quaye, now.Add(-122 * time.Hour), (*worker).wept},

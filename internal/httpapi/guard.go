@@ -320,6 +320,7 @@ var heavy = map[string]string{
 	"GET /packages/:code/shift/stands": "move",
 	"GET /due":                         "move", "GET /calendar/:token": "calendar",
 	"POST /lab/history.xlsx":         "lab",
+	"PUT /joints/:tag/lab/fit":       "lab",
 	"POST /packages/:code/joints":    "import",
 	"GET /packages/:code/joints.csv": "import", "GET /packages/:code/joints.xlsx": "import",
 }

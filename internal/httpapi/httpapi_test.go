@@ -339,7 +339,7 @@ func TestEveryRouteKnowsItsRoles(t *testing.T) {
 	want := map[string]string{
 		"makeAnchor": engineers, "listAudit": engineers, "exportAudit": engineers, "takeIn": inspectors,
 		"putProcedure": inspectors, "approveProcedure": engineers,
-		"putLibraryValue": engineers, "withdrawLibraryValue": engineers, "putHouseRules": engineers,
+		"putLibraryValue": engineers, "withdrawLibraryValue": engineers, "putHouseRules": engineers, "keepLabFit": engineers,
 		"createJoint": makers, "copyJoint": makers, "savePlan": makers, "startRun": makers,
 		"editJoint": "lead or engineer", "putSpecification": engineers, "retireJoint": "lead or engineer",
 		"restoreJoint": "lead or engineer", "listImports": engineers, "undoImport": engineers, "listBackups": admins,

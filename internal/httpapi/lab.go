@@ -10,6 +10,11 @@ func (s *server) GetLabSetup(ctx context.Context, r GetLabSetupRequestObject) (G
 	return GetLabSetup200JSONResponse(v), err
 }
 
+func (s *server) KeepLabFit(ctx context.Context, r KeepLabFitRequestObject) (KeepLabFitResponseObject, error) {
+	v, err := s.app.KeepLabFit(ctx, actor(ctx), r.Tag, r.Body.Records, r.Body.Reason)
+	return KeepLabFit200JSONResponse(v), err
+}
+
 func (s *server) LabHistorySheet(ctx context.Context, r LabHistorySheetRequestObject) (LabHistorySheetResponseObject,
 	error) {
 	var b bytes.Buffer

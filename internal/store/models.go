@@ -266,6 +266,15 @@ type Joint struct {
 	RetiredFrom          string
 }
 
+type LabFit struct {
+	ID      uuid.UUID
+	JointID uuid.UUID
+	Fitted  []byte
+	Reason  string
+	MadeBy  string
+	MadeAt  time.Time
+}
+
 type LibraryValue struct {
 	Shelf     string
 	Code      string

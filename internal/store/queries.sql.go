@@ -2744,6 +2744,31 @@ func (q *Queries) InsertJoint(ctx context.Context, arg InsertJointParams) error 
 	return err
 }
 
+const insertLabFit = `-- name: InsertLabFit :exec
+insert into lab_fits (id, joint_id, fitted, reason, made_by, made_at) values ($1, $2, $3, $4, $5, $6)
+`
+
+type InsertLabFitParams struct {
+	ID      uuid.UUID
+	JointID uuid.UUID
+	Fitted  []byte
+	Reason  string
+	MadeBy  string
+	MadeAt  time.Time
+}
+
+func (q *Queries) InsertLabFit(ctx context.Context, arg InsertLabFitParams) error {
+	_, err := q.db.Exec(ctx, insertLabFit,
+		arg.ID,
+		arg.JointID,
+		arg.Fitted,
+		arg.Reason,
+		arg.MadeBy,
+		arg.MadeAt,
+	)
+	return err
+}
+
 const insertLibraryValue = `-- name: InsertLibraryValue :exec
 insert into library_values (shelf, code, version, data, withdrawn, made_by, reason) values ($1, $2, $3, $4, $5, $6, $7)
 `
@@ -3437,6 +3462,24 @@ func (q *Queries) LastGoodCheck(ctx context.Context, tag string) (time.Time, err
 	var at time.Time
 	err := row.Scan(&at)
 	return at, err
+}
+
+const lastLabFit = `-- name: LastLabFit :one
+select id, joint_id, fitted, reason, made_by, made_at from lab_fits where joint_id = $1 order by made_at desc, id desc limit 1
+`
+
+func (q *Queries) LastLabFit(ctx context.Context, jointID uuid.UUID) (LabFit, error) {
+	row := q.db.QueryRow(ctx, lastLabFit, jointID)
+	var i LabFit
+	err := row.Scan(
+		&i.ID,
+		&i.JointID,
+		&i.Fitted,
+		&i.Reason,
+		&i.MadeBy,
+		&i.MadeAt,
+	)
+	return i, err
 }
 
 const lastPlanVersion = `-- name: LastPlanVersion :one

@@ -933,3 +933,9 @@ select p.number, max(p.at)::timestamptz as at, avg(p.gap)::float8 as gap from (
   from record_pulls x where x.quantity = 'torque' and x.number in (
     select r.number from records r join joints j on j.id = r.joint_id where j.family = sqlc.arg(family)::text order by r.sealed_at desc limit sqlc.arg(n)::int)
 ) p where p.gap > 0 and p.gap <= sqlc.arg(pause)::float8 group by p.number having count(*) >= 3 order by 2;
+
+-- name: InsertLabFit :exec
+insert into lab_fits (id, joint_id, fitted, reason, made_by, made_at) values ($1, $2, $3, $4, $5, $6);
+
+-- name: LastLabFit :one
+select * from lab_fits where joint_id = $1 order by made_at desc, id desc limit 1;

@@ -418,6 +418,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/joints/{tag}/lab/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Fit the gasket of a joint to what its records measured, and keep it with the joint; without records it is the typical one again */
+        put: operations["keepLabFit"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/joints/{tag}/life": {
         parameters: {
             query?: never;
@@ -3614,6 +3631,45 @@ export interface components {
         LabBench: {
             setup: components["schemas"]["LabSetup"];
             planned?: components["schemas"]["LabProcedure"];
+            /** @description by its records */
+            measured: components["schemas"]["LabMeasured"][];
+            kept?: components["schemas"]["LabKept"];
+        };
+        LabMeasured: {
+            /**
+             * @description kN, mm, or degrees in the first round at the full target
+             * @enum {string}
+             */
+            of: "force" | "stretch" | "angle";
+            /** @description by bolt number */
+            values: {
+                [key: string]: number;
+            };
+            /** @description number of the record */
+            from: string;
+            way: components["schemas"]["LabProcedure"];
+            setup?: components["schemas"]["LabSetup"];
+        };
+        LabFitted: {
+            /** @description how many times as stiff as its typical curve */
+            curveBy: number;
+            /** @description what a bolt loses of each kN that its neighbour gains */
+            lossPct: number;
+            typicalLossPct: number;
+            /** @description what does not fit with the typical curve, of the mean */
+            beforePct: number;
+            afterPct: number;
+            bolts: number;
+            /** @description numbers of the records */
+            from: string[];
+            sentence: string;
+        };
+        LabKept: {
+            fitted: components["schemas"]["LabFitted"];
+            reason: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
         };
         LabProcedure: {
             /** @enum {string} */
@@ -3662,6 +3718,8 @@ export interface components {
             flange?: string;
             /** @description outside diameter of the raised face */
             faceMm?: number;
+            /** @description so many times the gasket is as stiff as its typical curve, by what the site measured */
+            curveBy?: number;
             taper?: components["schemas"]["LabTaper"];
             frictionPct: number;
             toolPct: number;
@@ -6722,6 +6780,36 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabBench"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    keepLabFit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    records: string[];
+                    reason: string;
+                };
+            };
+        };
         responses: {
             /** @description ok */
             200: {

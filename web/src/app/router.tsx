@@ -121,6 +121,7 @@ const labPlace = createRoute({
   path: '/lab',
   validateSearch: (s: Record<string, unknown>): LabSearch => ({
     ...(typeof s.tag === 'string' && s.tag && { tag: s.tag }),
+    ...(typeof s.run === 'string' && s.run && { run: s.run }),
     ...(typeof s.joint === 'object' && s.joint && { joint: s.joint as LabSetup }),
     ...(typeof s.a === 'object' && s.a && { a: s.a as LabProcedure }),
     ...(typeof s.b === 'object' && s.b && { b: s.b as LabProcedure }),

@@ -96,7 +96,7 @@ export function JointDialog({
         <Figure
           label="Bolts"
           value={x.bolts || ''}
-          onChange={(v) => setX((old) => ({ ...old, bolts: Math.round(v || 0) }))}
+          onChange={(v) => setX((old) => ({ ...old, flange: '', bolts: Math.round(v || 0) }))}
           error={error('bolts')}
         />
         <TextInput
@@ -104,7 +104,7 @@ export function JointDialog({
           value={x.thread}
           onChange={(e) => {
             const thread = e.currentTarget.value;
-            setX((old) => ({ ...old, thread }));
+            setX((old) => ({ ...old, flange: '', thread }));
           }}
           error={error('thread')}
         />
@@ -113,7 +113,9 @@ export function JointDialog({
           value={x.gasket}
           allowDeselect={false}
           data={(laws.data ?? []).map((l) => ({ value: l.code, label: l.name }))}
-          onChange={(gasket) => gasket && setX((old) => ({ ...old, gasket, gasketMm: 0 }))}
+          onChange={(gasket) =>
+            gasket && setX((old) => ({ ...old, gasket, gasketMm: 0, ...(gasket === 'taper' && { flange: '' }) }))
+          }
           error={error('gasket')}
         />
         {taper &&

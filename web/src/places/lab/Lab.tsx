@@ -7,6 +7,7 @@ import { Aside, keepAside } from './Aside';
 import { ask, type LabProcedure, type LabSetup } from './ask';
 import { Column } from './Column';
 import { JointDialog } from './JointDialog';
+import { Measured } from './Measured';
 import { Working } from './Working';
 import './lab.css';
 
@@ -169,6 +170,14 @@ export function LabPlace() {
             />
           </div>
           <Aside key={kept} onLeft={(p) => set({ a: p })} onRight={(p) => set({ b: p })} />
+          <Measured
+            key={search.tag ?? ''}
+            setup={setup}
+            bench={search.joint ? undefined : registered.data}
+            way={a}
+            run={search.run}
+            onRun={(run) => set({ run })}
+          />
           <div className="lab-scrub">
             <button
               type="button"

@@ -2,12 +2,28 @@ import type { components } from '../../api/schema';
 
 export type LabSetup = components['schemas']['LabSetup'];
 
+export type LabBench = components['schemas']['LabBench'];
+
+export type LabMeasured = components['schemas']['LabMeasured'];
+
+export type LabFitted = components['schemas']['LabFitted'];
+
+export interface Overlay {
+  of: LabMeasured['of'];
+  unit: string;
+  bolts: { bolt: number; measured: number; expected: number; misfit: boolean }[];
+  levelPct: number;
+  correlation?: number;
+  sentence: string;
+}
+
 export type FlangeSize = components['schemas']['FlangeSize'];
 
 export type LabProcedure = components['schemas']['LabProcedure'];
 
 export interface LabSearch {
   tag?: string;
+  run?: string; // record whose measurement is laid over
   joint?: LabSetup;
   a?: LabProcedure;
   b?: LabProcedure;
@@ -103,6 +119,9 @@ interface Answers {
   buys: Buy[];
   advise: Advice;
   compensate: Compensated;
+  overlay: Overlay;
+  typed: LabMeasured;
+  fit: LabFitted;
 }
 
 /** A question of the lab's tables is about no joint. */
@@ -118,6 +137,9 @@ interface Question {
   window?: number;
   even?: number;
   size?: FlangeSize;
+  runs?: LabMeasured[];
+  text?: string;
+  of?: string;
 }
 
 let worker: Worker | undefined;

@@ -8,6 +8,7 @@ import { GroupRosette, GroupStrip, groupOf } from '../../rosette/GroupRosette';
 import { Hub } from '../../rosette/Rosette';
 import { PassTable } from '../joint/PassTable';
 import { Deviations } from '../joint/Prove';
+import { MeasuredBy } from '../lab/Expected';
 import { AdditionDialog, kindName } from './AdditionDialog';
 import { Additions } from './Additions';
 import { ReportView } from './Verify';
@@ -72,6 +73,7 @@ export function RecordPage() {
             }
           />
           <GroupStrip plan={plan} fasteners={s.fasteners} present={g.group} onChoose={setShown} />
+          <MeasuredBy tag={row.tag} record={number} key={number} />
         </div>
         <div>
           <ReportView report={report} />
