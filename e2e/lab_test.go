@@ -8,6 +8,8 @@ import (
 	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/require"
 
+	"dynacor/core/authority"
+	"dynacor/core/run"
 	"dynacor/internal/app"
 )
 
@@ -216,4 +218,58 @@ func TestFlangeBySizeAndRingsOnATaper(t *testing.T) {
 	p.find("any", "What the lock then carries is not computed")
 	p.shot("lab-taper")
 	require.Empty(t, p.axe())
+}
+
+// Targets that make up for the neighbours go into a plan when an engineer accepts them and says why; each bolt is then set
+// for by itself. Other stages are compared in the Lab first where the house rules ask for it.
+func TestCompensatedTargetsInThePlan(t *testing.T) {
+	t.Parallel()
+	s := newSite(t, true)
+	p := open(t, s.URL, 1280, 800)
+	p.signIn("M. Tolley", pins["M. Tolley"])
+	p.visit("/lab?tag=SW-112")
+	p.press("button", "^Change left$")
+	p.press("button", "^Make up for the neighbours$")
+	p.find("any", "It takes the PIN of an engineer")
+
+	q := open(t, s.URL, 1280, 800)
+	q.signIn("J. Hartwell", pins["J. Hartwell"])
+	q.visit("/lab?tag=SW-112")
+	q.press("button", "^Change left$")
+	q.fill("^Stages", "50 100")
+	q.press("button", "^Make up for the neighbours$")
+	q.find("any", "is planned in another way")
+	q.fill("^Stages", "30 70 100")
+	q.press("button", "^Make up for the neighbours$")
+	q.fill("^Why they are right", "the neighbours take a fifth here")
+	q.press("button", "^Accept into the plan of SW-112$")
+	q.press("radio", "J. Hartwell")
+	q.fill("PIN of", pins["J. Hartwell"])
+	q.press("button", "Give leave")
+	q.find("any", "They stand in the plan of SW-112, version 1")
+	q.shot("lab-accepted")
+	require.Empty(t, q.axe())
+	q.press("link", "^Look at it$")
+	q.find("any", "each has a target of its own")
+	q.find("any", "Accepted by J. Hartwell: the neighbours take a fifth here")
+	q.shot("plan-own-targets")
+	require.Empty(t, q.axe())
+
+	lib, err := s.app.Library(context.Background())
+	require.NoError(t, err)
+	lib.HouseRules.LabCompare = "compare"
+	lib.HouseRules.Reasons["labCompare"] = "Habit is no figure."
+	engineer := app.Actor{Person: run.Person{Name: "J. Hartwell", Role: authority.Engineer}}
+	_, err = s.app.PutHouseRules(context.Background(), engineer, app.HouseRulesInput{Rules: lib.HouseRules, Reason: "ask"})
+	require.NoError(t, err)
+	q.visit("/joints/SW-116")
+	q.pick("Stages", "50, 80, 100 %")
+	q.press("button", "^Read it, then Ready")
+	q.find("any", "The house rules ask to compare both in the Lab first")
+	q.shot("plan-compared")
+	require.Empty(t, q.axe())
+	q.press("button", "^Take it over$")
+	q.find("any", "Before the first pull")
+	q.press("button", "^Read")
+	q.find("any", "Compared in the Lab: Before on the left")
 }

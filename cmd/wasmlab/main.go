@@ -20,14 +20,15 @@ type answer struct {
 
 // asked is what a page asks of the lab.
 type asked struct {
-	Setup     lab.Setup     `json:"setup"`
-	Procedure lab.Procedure `json:"procedure"`
-	Other     lab.Procedure `json:"other"`
-	Seed      uint64        `json:"seed"`
-	First     int           `json:"first"` // of the draws; 0 begins anew
-	N         int           `json:"n"`
-	Window    float64       `json:"window"` // percent
-	Even      float64       `json:"even"`   // percent
+	Setup     lab.Setup      `json:"setup"`
+	Procedure lab.Procedure  `json:"procedure"`
+	Other     lab.Procedure  `json:"other"`
+	Planned   *lab.Procedure `json:"planned"` // in which a joint of the register is planned
+	Seed      uint64         `json:"seed"`
+	First     int            `json:"first"` // of the draws; 0 begins anew
+	N         int            `json:"n"`
+	Window    float64        `json:"window"` // percent
+	Even      float64        `json:"even"`   // percent
 	// what was measured, each on a finished joint
 	Runs []lab.Measured `json:"runs"`
 	Text string         `json:"text"` // of a measurement, as typed
@@ -72,8 +73,10 @@ var acts = map[string]func(j *lab.Joint, q asked) (any, error){
 	"typed": func(j *lab.Joint, q asked) (any, error) {
 		return lab.Typed(q.Text, q.Of, j.Setup.Bolts, q.Procedure)
 	},
-	"fit":        func(j *lab.Joint, q asked) (any, error) { return j.Fit(context.Background(), q.Runs) },
-	"compensate": func(j *lab.Joint, q asked) (any, error) { return j.Compensate(context.Background(), q.Procedure) },
+	"fit": func(j *lab.Joint, q asked) (any, error) { return j.Fit(context.Background(), q.Runs) },
+	"compensate": func(j *lab.Joint, q asked) (any, error) {
+		return j.Compensate(context.Background(), q.Procedure, q.Planned)
+	},
 }
 
 // tables are asked without a joint that holds.

@@ -215,10 +215,13 @@ type Compensated struct {
 	Softer    float64   `json:"softer"`
 	Stiffer   float64   `json:"stiffer"`
 	Yields    bool      `json:"yields"` // one of the targets is above yield
+	Percents  []float64 `json:"percents"`  // of the force in the end, in the order of the bolts
+	AsPlanned bool      `json:"asPlanned"` // but for the targets it is the way in which the joint is planned
 }
 
-// Compensate finds the targets for a procedure's order, its stages before the last as they are.
-func (j *Joint) Compensate(ctx context.Context, p Procedure) (*Compensated, error) {
+// Compensate finds the targets for a procedure's order, its stages before the last as they are; planned is the way in
+// which the joint is planned, nil: in none.
+func (j *Joint) Compensate(ctx context.Context, p Procedure, planned *Procedure) (*Compensated, error) {
 	p.Targets, p.Rounds = nil, 0
 	seq, err := p.sequence(j.Setup)
 	if err != nil {
@@ -237,10 +240,17 @@ func (j *Joint) Compensate(ctx context.Context, p Procedure) (*Compensated, erro
 		return nil, err
 	}
 	p.Targets = map[string]float64{}
+	out := &Compensated{Ratio: c.Ratio}
+	if planned != nil {
+		way := *planned
+		way.Rounds = 0
+		out.AsPlanned = p.same(way)
+	}
 	for b, t := range c.Targets {
+		out.Percents = append(out.Percents, math.Round(1000*t/seq.Target)/10)
 		p.Targets[number(b+1)] = math.Round(t/10) / 100
 	}
-	out := &Compensated{Procedure: p, Ratio: c.Ratio}
+	out.Procedure = p
 	out.Yields = j.Setup.YieldKN > 0 && c.Ratio*j.Setup.TargetKN > j.Setup.YieldKN
 	for i, by := range []float64{1, .8, 1.2} {
 		of := j.stiffer(by)

@@ -2,6 +2,7 @@ package lab_test
 
 import (
 	"context"
+	"fmt"
 	"slices"
 	"testing"
 
@@ -205,7 +206,7 @@ func TestAdvice(t *testing.T) {
 // Compensated targets leave all bolts alike with the gasket as it is, and not with another.
 func TestCompensatedTargetsAreSensitive(t *testing.T) {
 	j := joint(t, func(s *lab.Setup) { s.Bolts, s.BoltCircleMM, s.BoreMM, s.OutsideMM = 8, 300, 190, 360 })
-	c, err := j.Compensate(ctx, lab.Procedure{School: "cross", Stages: []float64{50, 100}})
+	c, err := j.Compensate(ctx, lab.Procedure{School: "cross", Stages: []float64{50, 100}}, nil)
 	require.NoError(t, err)
 	require.Greater(t, c.Even, 99.)
 	require.Less(t, min(c.Softer, c.Stiffer), c.Even-1)
@@ -277,6 +278,29 @@ func TestTaperIsChecked(t *testing.T) {
 	require.NoError(t, err)
 	require.Contains(t, plain.Estimated, "slope of the taper")
 	require.Positive(t, plain.Setup.Taper.MM)
+}
+
+// Compensated targets come as percents in the order of the bolts, and tell whether the joint is planned that way.
+func TestCompensatedTargetsForAPlan(t *testing.T) {
+	j := joint(t, func(s *lab.Setup) { s.Bolts, s.Thread, s.BoltCircleMM, s.BoreMM, s.OutsideMM = 8, "M20", 240, 150, 285 })
+	planned := lab.Procedure{School: "cross", Stages: []float64{30, 70, 100}, Rounds: 1}
+	c, err := j.Compensate(ctx, planned, &planned)
+	require.NoError(t, err)
+	require.True(t, c.AsPlanned)
+	require.Len(t, c.Percents, 8)
+	for i, pct := range c.Percents {
+		require.InDelta(t, c.Procedure.Targets[fmt.Sprint(i+1)], pct*j.Setup.TargetKN/100, .1)
+	}
+	require.InDelta(t, 100*c.Ratio, slices.Max(c.Percents), .1)
+	require.Greater(t, c.Even, 99.)
+	other := planned
+	other.Stages = []float64{50, 100}
+	c, err = j.Compensate(ctx, planned, &other)
+	require.NoError(t, err)
+	require.False(t, c.AsPlanned)
+	c, err = j.Compensate(ctx, planned, nil)
+	require.NoError(t, err)
+	require.False(t, c.AsPlanned)
 }
 
 // A raised face bounds the gasket, and bare faces are stiffer than any gasket.

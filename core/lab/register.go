@@ -101,6 +101,7 @@ func Planned(p *plan.Plan) (out Procedure, ok bool) {
 				out.Own, out.Tools = slices.Clone(x.Order), max(1, x.Together)
 			}
 			out.Stages = append(out.Stages, percent)
+			out.Targets = ownForces(p, x)
 		case plan.TurnsPass:
 			out.Own, out.Stages = slices.Clone(x.Order), append(out.Stages, 100)
 			out.TurnDeg, out.Rounds = x.TurnDeg, out.Rounds+turnRounds
@@ -124,6 +125,18 @@ func Planned(p *plan.Plan) (out Procedure, ok bool) {
 		}
 	}
 	return out, true
+}
+
+// ownForces are the forces that own targets of a pass stand for, kN by bolt; nil where it has none.
+func ownForces(p *plan.Plan, x plan.Pass) map[string]float64 {
+	if len(x.Own) == 0 {
+		return nil
+	}
+	out := map[string]float64{}
+	for _, o := range x.Own {
+		out[number(o.Fastener)] = p.First().PreloadKN * o.Percent / 100
+	}
+	return out
 }
 
 // Bench is a joint of the register with the way in which it is planned to be tightened; nil: in another one than the lab

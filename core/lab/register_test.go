@@ -35,6 +35,26 @@ func TestJointOfTheRegister(t *testing.T) {
 	_, err = j.Play(ctx, way)
 	require.NoError(t, err)
 
+	in := coretest.Input()
+	in.Choices.OwnTargets = []float64{100, 110, 96, 115, 104, 108, 98, 102}
+	compensated, err := plan.Make(in)
+	require.NoError(t, err)
+	own, ok := lab.Planned(compensated)
+	require.True(t, ok)
+	require.InDelta(t, 1.15*p.First().PreloadKN, own.Targets["4"], 1e-6)
+	require.Contains(t, own.Word(), "compensated")
+	c, err := lab.ChangeOf(ctx, p, compensated)
+	require.NoError(t, err)
+	require.Nil(t, c, "stages and order stay")
+	in = coretest.Input()
+	in.HouseRules.Scheme = "50_80_100"
+	changed, err := plan.Make(in)
+	require.NoError(t, err)
+	c, err = lab.ChangeOf(ctx, p, changed)
+	require.NoError(t, err)
+	require.Equal(t, []float64{50, 80, 100}, c.Now.Stages)
+	require.Contains(t, c.Says, "Before on the left")
+
 	other := *p
 	other.Groups = append([]plan.FastenerGroup{}, p.Groups...)
 	other.Groups[0].Layout = layout.Layout{Kind: layout.Rectangle, Count: 12}

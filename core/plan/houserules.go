@@ -65,6 +65,8 @@ type HouseRules struct {
 	ProtectiveAtSite string            `json:"protectiveAtSite"`
 	// about somebody who has not been trained for a tool or a family: "off", "warn" or "block"
 	Training string `json:"training,omitempty"`
+	// before stages or order of a joint are changed: "none" or "compare"
+	LabCompare string `json:"labCompare,omitempty"`
 }
 
 // How a click wrench is wound down after work: to the lowest mark of its scale, or as its maker says.
@@ -265,6 +267,10 @@ func listHouseRules() []HouseRule {
 			string(training.Off), "nothing is said", string(training.Warn), "it is said at Ready",
 			string(training.Block), "it is refused, and not planned").
 			school("training", "Asked for a kind of tool or a family once somebody's training in it is written down."),
+		choiceRule("labCompare", "Stages or order of a joint are changed", LabNone,
+			func(r *HouseRules) any { return &r.LabCompare },
+			LabNone, "nothing is asked", LabAsked, "both are compared in the Lab first, and the plan names what it said").
+			school("labCompare", "What a school leaves in the bolts depends on the joint, not on the habit."),
 		HouseRule{Key: "lubricant", Label: "Where the document names no lubricant", Kind: RuleLubricant,
 			Choices: []RuleChoiceOf{{Value: LubricantAsked, Label: "ask for it"}}, delivered: LubricantAsked,
 			at: func(r *HouseRules) any { return &r.Lubricant }}.

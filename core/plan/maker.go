@@ -329,7 +329,10 @@ func (m *maker) settle(in Input) error {
 		return nil
 	}
 	m.chooseSetUp(in)
-	return m.loads()
+	if err := m.loads(); err != nil {
+		return err
+	}
+	return m.ownWithinYield()
 }
 
 // total sums what a pass takes in time.

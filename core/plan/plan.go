@@ -27,12 +27,22 @@ type Choices struct {
 	Wrench     string  `json:"wrench,omitempty"`
 	AdapterDeg float64 `json:"adapterDeg,omitempty"` // crowfoot against the wrench
 	Together   int     `json:"together,omitempty"`   // tools pulling at once on opposite fasteners; 0, 1: one
+	// of each fastener of the first group in the last stage, percent of the document's, in the order of their numbers
+	OwnTargets []float64 `json:"ownTargets,omitempty"`
+	// what the lab said of these stages and this order against those before, where the house rules ask for it
+	Compared string `json:"compared,omitempty"`
 
 	Others map[string]Choices `json:"others,omitempty"` // for the groups beside the first, by their codes
 }
 
 // Empty reports whether nothing was picked.
 func (c Choices) Empty() bool { return reflect.DeepEqual(c, Choices{}) }
+
+// Approval is who answers for a plan that is not as document and house rules say, and why it is right.
+type Approval struct {
+	By  string `json:"by"`
+	Why string `json:"why"`
+}
 
 // Joint is what a plan needs to know of where it is.
 type Joint struct {
@@ -121,6 +131,8 @@ type Pass struct {
 
 	// of a check round: so far may a nut turn; missing in plans from before groups had their own
 	MovedLimitDeg *float64 `json:"movedLimitDeg,omitempty"`
+	// where each fastener has a target of its own
+	Own OwnTargets `json:"own,omitempty"`
 }
 
 // RulesNow is the number of the present rules. 0: those before they had a number. 1: a click without movement is suspect
@@ -145,6 +157,7 @@ type Plan struct {
 	Specification     Specification     `json:"specification"`
 	HouseRulesVersion int               `json:"houseRulesVersion"`
 	HouseRules        HouseRules        `json:"houseRules"`
+	Approved          *Approval         `json:"approved,omitempty"` // of what is not as document and house rules say
 	Choices           Choices           `json:"choices"`
 	// in the order of the procedure; there is always one
 	Groups  []FastenerGroup   `json:"groups"`
@@ -281,6 +294,9 @@ func Make(in Input) (*Plan, error) {
 		return nil, err
 	}
 	for i, m := range makers {
+		if err := m.ownTargets(); err != nil {
+			return nil, inGroup(m.fam, i, err)
+		}
 		if err := m.settle(in); err != nil {
 			return nil, inGroup(m.fam, i, err)
 		}

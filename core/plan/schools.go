@@ -22,6 +22,12 @@ const (
 	PoweredRunDown = "run_down"
 )
 
+// Before stages or order of a joint are changed: nothing, or a comparison in the lab.
+const (
+	LabNone  = "none"
+	LabAsked = "compare"
+)
+
 // LubricantAsked: nothing is put in where the document names no lubricant; the plan waits for it. Any other value is
 // the code of a card.
 const LubricantAsked = "ask"

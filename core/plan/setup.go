@@ -60,8 +60,11 @@ func (p *Plan) scheme(g *FastenerGroup) string {
 func (p *Plan) Fit(g *FastenerGroup, s tool.SetUp, from int, on time.Time) (settings map[int]float64,
 	problems []tool.Problem) {
 	settings, err := p.Settings(g, s)
+	var left []float64
 	if err == nil {
-		var left []float64
+		left, err = p.ownSettings(g, s, from)
+	}
+	if err == nil {
 		last := 0.0
 		for i := range p.Passes {
 			if v, ok := settings[i]; ok {
@@ -267,6 +270,7 @@ func (m *maker) stages(s tool.SetUp, settings map[int]float64) {
 			quantity.Text(quantity.Significant(ps.Percent, 4))+" % of full rounded to g", v, d.Unit, "own rule")
 	}
 	m.FinalNm = s.NmAt(last)
+	m.ownStages(s)
 	ws.Take(fmt.Sprintf("Rounding changes the value by %s %%.", quantity.Text(quantity.Significant(100*(last-t)/t, 2))))
 	m.Workings = append(m.Workings, ws)
 	m.accuracy(s, last)

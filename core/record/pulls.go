@@ -106,6 +106,10 @@ func (r Record) lastTorques() map[int]Pull {
 		}
 		g, p := r.Plan.GroupAt(at), r.pull(x)
 		p.Of, p.Value, p.Aim, p.Low, p.High = Torque, x.ReadingSI, g.FinalNm, g.AllowedMin, g.AllowedMax
+		if x.Own {
+			off := r.Plan.HouseRules.ReadingBand() / 100
+			p.Aim, p.Low, p.High = x.TargetNm, x.TargetNm*(1-off), x.TargetNm*(1+off)
+		}
 		if p.Aim > 0 {
 			out[at] = p
 		}

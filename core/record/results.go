@@ -19,7 +19,8 @@ type Result struct {
 	PassName  string
 	Act       run.Kind // pulled, skipped, loosened
 	Outcome   run.Outcome
-	TargetNm  float64 // of the pass; 0: none
+	TargetNm  float64 // of the pass, or the fastener's own; 0: none
+	Own       bool    // it had a target of its own
 	Setting   float64 // on the tool's scale; 0: none
 	Unit      string
 	Reading   string  // as it was read, with its unit
@@ -61,6 +62,9 @@ func (r Record) Results() []Result {
 			if i := e.Pass - 1; i >= 0 && i < len(r.State.Passes) {
 				p := r.State.Passes[i]
 				x.PassName, x.TargetNm, x.Unit = p.Name, p.TorqueNm, p.Unit.Symbol()
+				if o, ok := p.Own.Of(e.Fastener); ok {
+					x.TargetNm, x.Own = o.TorqueNm, true
+				}
 				if e.Kind == run.Pulled && p.Kind.Sets() {
 					x.Tool = taken.of(e.Hand, g)
 				}

@@ -38,7 +38,17 @@ func (a *act) setUp() *tool.SetUp { return a.inHand(a.h, a.i) }
 
 func (a *act) tool() tool.Tool { return a.driver(a.h, a.i) }
 
-func (a *act) want() float64 { return a.setting(a.h, a.i) }
+// want is what is to be set: for the fastener that the event is about, else for the one whose turn it is.
+func (a *act) want() float64 {
+	if len(a.pass().Own) == 0 {
+		return a.setting(a.h, a.i)
+	}
+	position := a.e.Fastener
+	if position == 0 {
+		position = a.turn()
+	}
+	return a.settingAt(a.h, a.i, position)
+}
 
 func (a *act) mark(position int) Mark { return a.marks[a.i][position-1] }
 
@@ -156,7 +166,7 @@ func (a *act) torqueOff(out func(got, low, high float64) (limit float64, is bool
 		return nil
 	}
 	got := a.atNut(a.h, a.e, a.i)
-	low, high := a.band(a.i, a.h)
+	low, high := a.band(a.i, a.h, a.e.Fastener)
 	limit, is := out(got, low, high)
 	if !is {
 		return nil

@@ -22,6 +22,9 @@ func (f *folder) finish() {
 	if i < len(f.s.Passes) {
 		ps := f.s.Passes[i]
 		f.s.Setting, f.s.Left = ps.Setting, ps.Open
+		if len(ps.Own) > 0 {
+			f.s.Setting = f.settingAt(f.hands[0], i, f.expected(i, f.hands[0]))
+		}
 		f.s.Done = f.doneAt(f.hands[0], i)
 		f.s.Minutes = float64(ps.Open) * f.p.HouseRules.SecondsPerPull / 60
 		f.s.TotalMin = f.s.Minutes
@@ -225,7 +228,7 @@ func (f *folder) presentSetUp(i int) {
 		f.s.Reaction = r
 	}
 	if d.Kind == tool.Click {
-		if c, err := d.Coach(f.s.Passes[i].Setting); err == nil {
+		if c, err := d.Coach(f.s.Setting); err == nil {
 			f.s.Coach = &c
 		}
 	}

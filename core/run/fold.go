@@ -93,7 +93,7 @@ func (f *folder) addPass(planned, at int, name string) {
 	st := PassState{Kind: ps.Kind, Name: name, Group: ps.Group, Step: ps.Step, Percent: ps.Percent,
 		TorqueNm: ps.TorqueNm, Setting: ps.Setting, Order: ps.Order, Why: ps.Why, Until: ps.Until,
 		Caution: ps.Caution, Opens: ps.Opens, TurnDeg: ps.TurnDeg, Datum: ps.Datum, LowNm: ps.LowNm, HighNm: ps.HighNm,
-		LowMM: ps.LowMM, HighMM: ps.HighMM, Of: len(ps.Order),
+		LowMM: ps.LowMM, HighMM: ps.HighMM, Own: ps.Own, Of: len(ps.Order),
 		People: []string{}, Wrenches: []string{}, NotRight: []string{}}
 	if f.p.Several() {
 		st.GroupName = g.GroupName

@@ -21,6 +21,7 @@ type kit struct {
 	confirmed struct {
 		pass         int
 		tags, person string
+		setting      float64
 	}
 }
 
@@ -91,6 +92,24 @@ func (f *folder) setting(h *hand, i int) float64 {
 		return 0
 	}
 	return f.kit(h, i).settings[f.planned[i]]
+}
+
+// settingAt is what a hand sets in pass i for one fastener, which may have a target of its own. Position 0: for none yet.
+func (f *folder) settingAt(h *hand, i, position int) float64 {
+	base := f.setting(h, i)
+	if i >= len(f.planned) {
+		return base
+	}
+	own, ok := f.p.Passes[f.planned[i]].Own.Of(position)
+	s := f.inHand(h, i)
+	if !ok || s == nil {
+		return base
+	}
+	v, err := f.p.OwnSetting(f.group(i), *s, own.Percent)
+	if err != nil {
+		return base // the set-up was told not to fit when it was taken
+	}
+	return v
 }
 
 // take puts a set-up in hand for a group and judges it for the passes to come.
@@ -188,6 +207,7 @@ func (f *folder) confirm(e Event) {
 	}
 	t := f.kit(h, i)
 	t.confirmed.pass, t.confirmed.person, t.confirmed.tags = i+1, e.Person.ID, t.tags()
+	t.confirmed.setting = f.settingAt(h, i, f.expected(i, h))
 	h.person, h.personID, h.stopped = e.Person.Name, e.Person.ID, ""
 }
 
@@ -214,6 +234,8 @@ func (f *folder) mustConfirm(h *hand, i int, person string, at time.Time) string
 		return fmt.Sprintf("Pass %d begins: set %s.", i+1, name)
 	case h.stopped != "":
 		return h.stopped
+	case f.ownNext(h, i, c.setting):
+		return f.Name(f.expected(i, h)) + " has a target of its own: set " + name + "."
 	case person != "" && c.person != person:
 		return f.otherHands(h, i)
 	case !h.lastAt.IsZero() && at.Sub(h.lastAt) > time.Duration(f.p.HouseRules.PauseMinutes*float64(time.Minute)):
@@ -221,6 +243,15 @@ func (f *folder) mustConfirm(h *hand, i int, person string, at time.Time) string
 			"the setting.", span(at.Sub(h.lastAt)))
 	}
 	return ""
+}
+
+// ownNext reports whether the next fastener asks for another setting than the confirmed one.
+func (f *folder) ownNext(h *hand, i int, confirmed float64) bool {
+	if len(f.s.Passes[i].Own) == 0 {
+		return false
+	}
+	next := f.expected(i, h)
+	return next > 0 && f.settingAt(h, i, next) != confirmed
 }
 
 // noun is what a kit is called: a wrench alone, or a set-up.
@@ -317,7 +348,7 @@ func (f *folder) handStates(i int) {
 			hs.SetUp, hs.Unit = s, string(d.Unit)
 		}
 		if i < len(f.s.Passes) {
-			hs.Setting, hs.Confirm = f.setting(h, i), f.mustConfirm(h, i, "", f.now)
+			hs.Setting, hs.Confirm = f.settingAt(h, i, f.expected(i, h)), f.mustConfirm(h, i, "", f.now)
 			hs.Next = f.next(i, h)
 			if hs.Next != nil {
 				hs.Wait = f.wait(i, h, hs.Next.Fastener)

@@ -39,10 +39,10 @@ func (f *folder) atNut(h *hand, e Event, i int) float64 {
 }
 
 // band is what a reading at the nut may be in a pass, N·m: what the document allows in the last one, else so many
-// percent of the pass's own torque.
-func (f *folder) band(i int, h *hand) (lo, hi float64) {
-	t := f.inHand(h, i).NmAt(f.setting(h, i))
-	if g := f.group(i); f.s.Passes[i].Percent > 99.9 && g.AllowedMax > 0 {
+// percent of the pass's own torque, or of the fastener's own target.
+func (f *folder) band(i int, h *hand, position int) (lo, hi float64) {
+	t := f.inHand(h, i).NmAt(f.settingAt(h, i, position))
+	if g := f.group(i); len(f.s.Passes[i].Own) == 0 && f.s.Passes[i].Percent > 99.9 && g.AllowedMax > 0 {
 		return g.AllowedMin, g.AllowedMax
 	}
 	pct := f.p.HouseRules.ReadingBand() / 100

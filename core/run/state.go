@@ -159,22 +159,24 @@ type PassState struct {
 	HighNm    float64       `json:"highNm,omitempty"`
 	LowMM     float64       `json:"lowMm,omitempty"`
 	HighMM    float64       `json:"highMm,omitempty"`
-	MovedDeg  float64       `json:"movedDeg,omitempty"` // so far may a nut turn in a check round; 0: not at all
-	Tries     []float64     `json:"tries,omitempty"`    // N·m, of an effort, oldest first
-	Of        int           `json:"of"`                 // fasteners in the pass
-	Done      int           `json:"done"`
-	Open      int           `json:"open"`
-	Short     int           `json:"short"`
-	Over      int           `json:"over"`
-	Skipped   int           `json:"skipped"`
-	Moved     int           `json:"moved"`
-	Complete  bool          `json:"complete"`
-	From      *time.Time    `json:"from,omitempty"`
-	To        *time.Time    `json:"to,omitempty"`
-	People    []string      `json:"people"`
-	Wrenches  []string      `json:"wrenches"`
-	NotRight  []string      `json:"notRight"`       // in words, for the certificate
-	Void      string        `json:"void,omitempty"` // why it counts no more and stands again behind
+	// where each fastener has a target of its own
+	Own      plan.OwnTargets `json:"own,omitempty"`
+	MovedDeg float64         `json:"movedDeg,omitempty"` // so far may a nut turn in a check round; 0: not at all
+	Tries    []float64       `json:"tries,omitempty"`    // N·m, of an effort, oldest first
+	Of       int             `json:"of"`                 // fasteners in the pass
+	Done     int             `json:"done"`
+	Open     int             `json:"open"`
+	Short    int             `json:"short"`
+	Over     int             `json:"over"`
+	Skipped  int             `json:"skipped"`
+	Moved    int             `json:"moved"`
+	Complete bool            `json:"complete"`
+	From     *time.Time      `json:"from,omitempty"`
+	To       *time.Time      `json:"to,omitempty"`
+	People   []string        `json:"people"`
+	Wrenches []string        `json:"wrenches"`
+	NotRight []string        `json:"notRight"`       // in words, for the certificate
+	Void     string          `json:"void,omitempty"` // why it counts no more and stands again behind
 }
 
 // Next is the fastener whose turn it is.

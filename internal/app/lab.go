@@ -9,6 +9,7 @@ import (
 	"github.com/google/uuid"
 
 	"dynacor/core/lab"
+	"dynacor/core/plan"
 	"dynacor/core/quantity"
 	"dynacor/internal/exchange"
 	"dynacor/internal/store"
@@ -138,6 +139,57 @@ func fitted(ctx context.Context, b lab.Bench, records []string) ([]byte, error) 
 	}
 	data, err := encode(f)
 	return []byte(data), err
+}
+
+// CompareChange is what the lab says of the plan that choices would give against the one before, nil when the house rules
+// ask for no comparison or there is nothing to compare.
+func (a *App) CompareChange(ctx context.Context, tag string, c plan.Choices) (*lab.Change, error) {
+	j, err := a.q.GetJoint(ctx, tag)
+	if none(err) {
+		return nil, notFound("joint", tag)
+	}
+	if err != nil {
+		return nil, err
+	}
+	p, err := a.makePlan(ctx, a.q, j, c)
+	if err != nil {
+		return nil, err
+	}
+	return a.change(ctx, a.q, j, p)
+}
+
+func (a *App) change(ctx context.Context, q *store.Queries, j store.Joint, p *plan.Plan) (*lab.Change, error) {
+	if p.HouseRules.LabCompare != plan.LabAsked {
+		return nil, nil
+	}
+	was, err := a.planBefore(ctx, q, j)
+	if err != nil {
+		return nil, err
+	}
+	return lab.ChangeOf(ctx, was, p)
+}
+
+// planBefore is the plan of a joint that was kept last, else the one that the house rules alone give.
+func (a *App) planBefore(ctx context.Context, q *store.Queries, j store.Joint) (*plan.Plan, error) {
+	row, err := q.LatestPlan(ctx, j.ID)
+	if none(err) {
+		return a.makePlan(ctx, q, j, plan.Choices{})
+	}
+	if err != nil {
+		return nil, err
+	}
+	return decode[*plan.Plan](row.Data)
+}
+
+// compared refuses a plan with other stages or another order that was not compared in the lab, where the house rules ask
+// for it: whoever changes them names what the lab says.
+func (a *App) compared(ctx context.Context, q *store.Queries, j store.Joint, p *plan.Plan) error {
+	c, err := a.change(ctx, q, j, p)
+	if err != nil || c == nil || p.Choices.Compared == c.Says {
+		return err
+	}
+	return &Problem{Kind: Invalid, Field: "compared", Title: "Stages or order of " + j.Tag + " change: the house rules ask to " +
+		"compare both in the Lab first.", Remedy: "It says: " + c.Says}
 }
 
 // LabHistory writes what each bolt has after each pull of a way of tightening as a spreadsheet. Refused as in lab.Of and

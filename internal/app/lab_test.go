@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"dynacor/core/lab"
+	"dynacor/core/plan"
 	"dynacor/internal/app"
 )
 
@@ -51,4 +52,53 @@ func TestMeasuredGasketStaysWithTheJoint(t *testing.T) {
 	require.Zero(t, back.Setup.CurveBy)
 	_, err = b.KeepLabFit(ctx, engineer, "SC-99", records, "measured")
 	problem(t, err, app.NotFound, "SC-99")
+}
+
+// Where the house rules ask for it, other stages are taken over only by whoever names what the Lab says of them; own
+// targets only with an engineer's reason, which stays in the plan.
+func TestSchoolIsComparedAndOwnTargetsAccepted(t *testing.T) {
+	b := newBench(t, true)
+	ctx := context.Background()
+	const tag = "SW-116"
+	other := plan.Choices{Scheme: "50_80_100", Pattern: "group"}
+	technician, engineer := b.crew["M. Tolley"], b.crew["J. Hartwell"]
+	c, err := b.CompareChange(ctx, tag, other)
+	require.NoError(t, err)
+	require.Nil(t, c, "the house rules ask for nothing")
+
+	lib, err := b.Library(ctx)
+	require.NoError(t, err)
+	rules := lib.HouseRules
+	rules.LabCompare = plan.LabAsked
+	rules.Reasons["labCompare"] = "Habit is no figure."
+	_, err = b.PutHouseRules(ctx, engineer, app.HouseRulesInput{Rules: rules, Reason: "figures instead of habit"})
+	require.NoError(t, err)
+	_, err = b.SavePlan(ctx, technician, tag, other, "")
+	problem(t, err, app.Invalid, "compare both in the Lab first")
+	c, err = b.CompareChange(ctx, tag, other)
+	require.NoError(t, err)
+	require.Equal(t, []float64{50, 80, 100}, c.Now.Stages)
+	require.Equal(t, []float64{30, 70, 100}, c.Was.Stages)
+	require.Contains(t, c.Says, "Before on the left, now on the right. ")
+	other.Compared = "they are alike"
+	_, err = b.SavePlan(ctx, technician, tag, other, "")
+	problem(t, err, app.Invalid, c.Says)
+	other.Compared = c.Says
+	d, err := b.SavePlan(ctx, technician, tag, other, "")
+	require.NoError(t, err)
+	require.Equal(t, c.Says, d.Plan.Choices.Compared)
+	same, err := b.CompareChange(ctx, tag, other)
+	require.NoError(t, err)
+	require.Nil(t, same, "it is the plan already")
+
+	own := other
+	own.OwnTargets = []float64{100, 104, 98, 103, 100, 104, 98, 103, 100, 104, 98, 103}
+	_, err = b.SavePlan(ctx, technician, tag, own, "evens out")
+	problem(t, err, app.Forbidden, "Own targets for each bolt, 98 to 104 %")
+	_, err = b.SavePlan(ctx, engineer, tag, own, " ")
+	problem(t, err, app.Invalid, "needs a reason")
+	d, err = b.SavePlan(ctx, engineer, tag, own, "evens out what the neighbours take")
+	require.NoError(t, err)
+	require.Equal(t, &plan.Approval{By: "J. Hartwell", Why: "evens out what the neighbours take"}, d.Plan.Approved)
+	require.Equal(t, own.OwnTargets, d.Plan.Choices.OwnTargets)
 }

@@ -185,6 +185,9 @@ func (a *App) savePlan(ctx context.Context, q *store.Queries, who Actor, j store
 		return store.InsertPlanParams{}, nil, newProblem(Invalid, "The plan cannot be kept: %s",
 			"Put that right in Read first.", strings.Join(why, "; "))
 	}
+	if err := a.compared(ctx, q, j, p); err != nil {
+		return store.InsertPlanParams{}, nil, err
+	}
 	approved := ""
 	if len(p.NeedsApproval) > 0 {
 		by, err := who.leave("approve a plan that is not as document and house rules say ("+
@@ -198,6 +201,7 @@ func (a *App) savePlan(ctx context.Context, q *store.Queries, who Actor, j store
 					Field: "reason", Remedy: "Say why it is right for this joint."}
 		}
 		approved = by.Name
+		p.Approved = &plan.Approval{By: by.Name, Why: strings.TrimSpace(reason)}
 	}
 	return a.keepPlan(ctx, q, who, j, p, approved, reason)
 }

@@ -321,6 +321,7 @@ var heavy = map[string]string{
 	"GET /due":                         "move", "GET /calendar/:token": "calendar",
 	"POST /lab/history.xlsx":         "lab",
 	"PUT /joints/:tag/lab/fit":       "lab",
+	"POST /joints/:tag/lab/change":   "lab",
 	"POST /packages/:code/joints":    "import",
 	"GET /packages/:code/joints.csv": "import", "GET /packages/:code/joints.xlsx": "import",
 }

@@ -10,6 +10,11 @@ func (s *server) GetLabSetup(ctx context.Context, r GetLabSetupRequestObject) (G
 	return GetLabSetup200JSONResponse(v), err
 }
 
+func (s *server) CompareChange(ctx context.Context, r CompareChangeRequestObject) (CompareChangeResponseObject, error) {
+	v, err := s.app.CompareChange(ctx, r.Tag, *r.Body)
+	return CompareChange200JSONResponse{Change: v}, err
+}
+
 func (s *server) KeepLabFit(ctx context.Context, r KeepLabFitRequestObject) (KeepLabFitResponseObject, error) {
 	v, err := s.app.KeepLabFit(ctx, actor(ctx), r.Tag, r.Body.Records, r.Body.Reason)
 	return KeepLabFit200JSONResponse(v), err

@@ -57,6 +57,12 @@ func (s *sheet) facts() {
 		{"Procedure", fmt.Sprintf("%s, version %d", family, p.ProcedureVersion)},
 		{"House rules", fmt.Sprintf("version %d", p.HouseRulesVersion)},
 	}
+	if p.Approved != nil {
+		cells = append(cells, [2]string{"Plan accepted", p.Approved.By + ": " + p.Approved.Why})
+	}
+	if p.Choices.Compared != "" {
+		cells = append(cells, [2]string{"Compared in the Lab", p.Choices.Compared})
+	}
 	if st := s.v.Record.State; st.Follows != "" {
 		cells = append(cells, [2]string{"Follows record", st.Follows + ", " + st.FollowsWhy})
 	}

@@ -42,7 +42,9 @@ func (s *sheet) passes() {
 		if p.TurnDeg > 0 {
 			set = quantity.Text(p.TurnDeg) + "°"
 		}
-		if p.Setting > 0 {
+		if low, high := p.Own.Span(); high > 0 {
+			set = fmt.Sprintf("each its own, %.0f to %.0f %% of the target", low, high)
+		} else if p.Setting > 0 {
 			set = quantity.Text(p.Setting) + " " + p.Unit.Symbol() + " on " + strings.Join(p.Wrenches,
 				", ")
 		}

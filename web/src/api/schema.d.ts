@@ -418,6 +418,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/joints/{tag}/lab/change": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the lab says of other stages or another order, where the house rules ask for it before a plan is kept */
+        post: operations["compareChange"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/joints/{tag}/lab/fit": {
         parameters: {
             query?: never;
@@ -3108,6 +3125,10 @@ export interface components {
             /** Format: double */
             adapterDeg?: number;
             together?: number;
+            /** @description percent of the document's target for each fastener of the first group in the last stage, in the order of their numbers */
+            ownTargets?: number[];
+            /** @description what the lab said of these stages and this order against those before */
+            compared?: string;
             others?: {
                 [key: string]: components["schemas"]["Choices"];
             };
@@ -3671,6 +3692,12 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        LabChange: {
+            setup: components["schemas"]["LabSetup"];
+            was: components["schemas"]["LabProcedure"];
+            now: components["schemas"]["LabProcedure"];
+            says: string;
+        };
         LabProcedure: {
             /** @enum {string} */
             school: "cross" | "group" | "clockwise" | "pairs" | "together" | "own";
@@ -4132,6 +4159,11 @@ export interface components {
             protectiveAtSite: string;
             /** @enum {string} */
             training?: "off" | "warn" | "block";
+            /**
+             * @description before stages or order of a joint are changed
+             * @enum {string}
+             */
+            labCompare?: "none" | "compare";
         };
         HouseRulesVersion: {
             rules: components["schemas"]["HouseRules"];
@@ -4575,6 +4607,22 @@ export interface components {
             why: string;
             then: string[];
         };
+        OwnTarget: {
+            /** @description position */
+            fastener: number;
+            /**
+             * Format: double
+             * @description of the document's target
+             */
+            percent: number;
+            /** Format: double */
+            torqueNm: number;
+            /**
+             * Format: double
+             * @description on the scale of the planned tool
+             */
+            setting: number;
+        };
         PackageChange: {
             name: string;
             partOf: string;
@@ -4632,6 +4680,8 @@ export interface components {
             setting: number;
             order: number[];
             pattern: string;
+            /** @description where each fastener has a target of its own */
+            own?: components["schemas"]["OwnTarget"][];
             why: string;
             together?: number;
             until?: string;
@@ -4666,6 +4716,8 @@ export interface components {
             group?: string;
             groupName?: string;
             step?: string;
+            /** @description where each fastener has a target of its own */
+            own?: components["schemas"]["OwnTarget"][];
             why?: string;
             until?: string;
             caution?: string;
@@ -4727,6 +4779,10 @@ export interface components {
             specification: components["schemas"]["Specification"];
             houseRulesVersion: number;
             houseRules: components["schemas"]["HouseRules"];
+            approved?: {
+                by: string;
+                why: string;
+            };
             choices: components["schemas"]["Choices"];
             groups: components["schemas"]["FastenerGroup"][];
             gasket?: components["schemas"]["Gasket"];
@@ -6788,6 +6844,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LabBench"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    compareChange: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Choices"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        change?: components["schemas"]["LabChange"];
+                    };
                 };
             };
             default: components["responses"]["Problem"];

@@ -37,11 +37,13 @@ export function PassList({ r, plan }: { r: Reading; plan: Plan }) {
                   : '–'}
             </td>
             <td className="n">
-              {p.setting
-                ? `${num(p.setting, 2)} ${unitText(groupOf(plan, p.group).wrench?.unit ?? 'N_m')}`
-                : p.turnDeg
-                  ? `${num(p.turnDeg, 0)}°`
-                  : '–'}
+              {p.own?.length
+                ? 'each its own'
+                : p.setting
+                  ? `${num(p.setting, 2)} ${unitText(groupOf(plan, p.group).wrench?.unit ?? 'N_m')}`
+                  : p.turnDeg
+                    ? `${num(p.turnDeg, 0)}°`
+                    : '–'}
             </td>
             {!several && <td>{p.order.length > 1 ? orderWord(p.pattern, plan.choices.groups) : ''}</td>}
           </tr>

@@ -3,7 +3,9 @@ import { api, must } from '../../api/client';
 import { num } from '../../kit/numbers';
 import { SpecificationForm } from '../joints/SpecificationForm';
 import { ApprovePlan } from './ApprovePlan';
+import { ComparePlan } from './ComparePlan';
 import { endsText } from './GroupTable';
+import { OwnTargets } from './OwnTargets';
 import { PassList } from './PassList';
 import { ReadChoices } from './ReadChoices';
 import { ReadDemand } from './ReadDemand';
@@ -30,6 +32,7 @@ export function Read(props: ReadProps) {
         engineer={r.engineer}
         onDone={r.begin}
       />
+      <ComparePlan change={r.change.shown} busy={r.busy} onBack={r.change.close} onTake={r.change.take} />
       {joint && spec && family && (
         <Modal
           opened={r.editing.shown}
@@ -100,6 +103,7 @@ function ReadDo({ r }: { r: Reading }) {
       {plan && plan.passes.length > 0 && (
         <>
           <PassList r={r} plan={plan} />
+          <OwnTargets plan={plan} />
           <p className="dim">About {num(plan.minutes, 0)} min at the joint.</p>
         </>
       )}

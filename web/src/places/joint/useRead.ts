@@ -1,10 +1,11 @@
 import { useDisclosure, useHotkeys } from '@mantine/hooks';
 import { useQuery } from '@tanstack/react-query';
 import { useNavigate } from '@tanstack/react-router';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { api, type Choices, type JointDetail, must, type Plan, useProcedure } from '../../api/client';
 import { runStore } from '../../api/device';
 import type { LocalRun } from '../../api/runStore';
+import type { components } from '../../api/schema';
 import { useSession } from '../../api/session';
 import { groupOf } from '../../rosette/GroupRosette';
 import { orderWord, patterns } from './orders';
@@ -25,8 +26,10 @@ export function useRead({ joint, run, onChanged, bench, onBenchDone }: ReadProps
   const [working, work] = useDisclosure(false);
   const [editing, edit] = useDisclosure(!!bench, { onClose: onBenchDone });
   const [approving, approve] = useDisclosure(false);
+  const [change, setChange] = useState<components['schemas']['LabChange']>();
   const [wrong, setWrong] = useState('');
   const [busy, setBusy] = useState(false);
+  const why = useRef(''); // why the plan is right, while it is compared
   const { may } = useSession();
   const navigate = useNavigate();
   const tag = joint?.joint.tag ?? run.view?.joint.tag ?? '';
@@ -47,22 +50,32 @@ export function useRead({ joint, run, onChanged, bench, onBenchDone }: ReadProps
   useHotkeys([['w', work.toggle]]);
   useEffect(() => setWrong(''), []);
 
-  async function begin(reason: string) {
+  async function begin(reason: string, says?: string) {
     setBusy(true);
     setWrong('');
     try {
+      const other = !says && changed && plan?.houseRules.labCompare === 'compare';
+      const found = other
+        ? await must(api.POST('/joints/{tag}/lab/change', { params: { path: { tag } }, body: choices }))
+        : undefined;
+      if (found?.change) {
+        why.current = reason;
+        approve.close();
+        setChange(found.change);
+        return;
+      }
+      const body = { choices: says ? { ...choices, compared: says } : choices, reason };
       if (begun) {
-        await must(api.POST('/joints/{tag}/plans', { params: { path: { tag } }, body: { choices, reason } }));
+        await must(api.POST('/joints/{tag}/plans', { params: { path: { tag } }, body }));
         if (run.view) await runStore(run.view.id).refresh();
         setChoices({});
       } else {
-        const view = await must(
-          api.POST('/joints/{tag}/runs', { params: { path: { tag } }, body: { choices, reason } }),
-        );
+        const view = await must(api.POST('/joints/{tag}/runs', { params: { path: { tag } }, body }));
         await runStore(view.id).put(view);
       }
       onChanged();
       approve.close();
+      setChange(undefined);
       void navigate({ to: '/joints/$tag', params: { tag }, search: {} });
     } catch (e) {
       setWrong((e as Error).message);
@@ -128,6 +141,7 @@ export function useRead({ joint, run, onChanged, bench, onBenchDone }: ReadProps
     set,
     setShown,
     setChoices,
+    change: { shown: change, close: () => setChange(undefined), take: (says: string) => void begin(why.current, says) },
     begin,
     press,
   };

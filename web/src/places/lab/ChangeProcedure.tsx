@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { Figure } from '../../kit/Figure';
 import { digits } from '../../kit/numbers';
 import { ask, type Compensated, type LabProcedure, type LabSetup } from './ask';
+import { IntoPlan } from './IntoPlan';
 import { Ring } from './Ring';
 import { stagesOf } from './stages';
 
@@ -19,11 +20,13 @@ const schools = [
 export function ChangeProcedure({
   setup,
   procedure,
+  planned,
   onBack,
   onDone,
 }: {
   setup: LabSetup;
   procedure: LabProcedure;
+  planned: LabProcedure | undefined; // in which a joint of the register is planned
   onBack: () => void;
   onDone: (p: LabProcedure) => void;
 }) {
@@ -46,7 +49,7 @@ export function ChangeProcedure({
     }
   };
   const compensate = () =>
-    ask('compensate', { setup, procedure: whole() })
+    ask('compensate', { setup, procedure: whole(), planned })
       .then(setMade)
       .catch((e: Error) => setWrong(e.message));
   const touch = (b: number) => {
@@ -140,11 +143,12 @@ export function ChangeProcedure({
               With targets of its own for each bolt, up to {digits(made.ratio, 3)} times the target, the lowest ends at{' '}
               {digits(made.even, 3)} % of the highest: with this gasket. A fifth softer it is {digits(made.softer, 3)}{' '}
               %, a fifth stiffer {digits(made.stiffer, 3)} %. {made.yields && 'One of them yields its bolt. '}
-              It is to be compared here, and no plan takes it over by itself.
+              It is to be compared here; a plan has it only when an engineer accepts it.
             </p>
             <button type="button" className="btn" disabled={made.yields} onClick={() => onDone(made.procedure)}>
               Compare with these targets
             </button>
+            {setup.tag && <IntoPlan tag={setup.tag} made={made} />}
           </section>
         )}
       </form>

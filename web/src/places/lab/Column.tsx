@@ -15,6 +15,7 @@ export function Column({
   side,
   setup,
   procedure,
+  planned,
   at,
   onSteps,
   onChange,
@@ -23,6 +24,7 @@ export function Column({
   side: 'left' | 'right';
   setup: LabSetup;
   procedure: LabProcedure;
+  planned: LabProcedure | undefined; // in which the joint is planned
   at: number | undefined; // pulls done; undefined: all
   onSteps: (n: number) => void;
   onChange: (p: LabProcedure) => void;
@@ -117,6 +119,7 @@ export function Column({
         <ChangeProcedure
           setup={setup}
           procedure={procedure}
+          planned={planned}
           onBack={() => setChanging(false)}
           onDone={(p) => {
             setChances(undefined);

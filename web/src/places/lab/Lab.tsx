@@ -154,6 +154,7 @@ export function LabPlace() {
               side="left"
               setup={setup}
               procedure={a}
+              planned={planned}
               at={at}
               onSteps={(n) => setSteps((old) => [n, old[1]])}
               onChange={(p) => set({ a: p })}
@@ -163,6 +164,7 @@ export function LabPlace() {
               side="right"
               setup={setup}
               procedure={b}
+              planned={planned}
               at={at}
               onSteps={(n) => setSteps((old) => [old[0], n])}
               onChange={(p) => set({ b: p })}

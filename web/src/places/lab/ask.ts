@@ -95,6 +95,8 @@ export interface Compensated {
   softer: number;
   stiffer: number;
   yields: boolean;
+  percents: number[];
+  asPlanned: boolean;
 }
 
 /** What the lab does not compute, by the field it is about. */
@@ -131,6 +133,7 @@ interface Question {
   setup: LabSetup;
   procedure?: LabProcedure;
   other?: LabProcedure;
+  planned?: LabProcedure | undefined;
   seed?: number;
   first?: number;
   n?: number;

@@ -6,6 +6,7 @@ import { WorkingSheet } from '../../kit/Working';
 import { TagPlate } from '../../rosette/Glyph';
 import { GroupRosette, GroupStrip, groupOf } from '../../rosette/GroupRosette';
 import { Hub } from '../../rosette/Rosette';
+import { OwnTargets } from '../joint/OwnTargets';
 import { PassTable } from '../joint/PassTable';
 import { Deviations } from '../joint/Prove';
 import { MeasuredBy } from '../lab/Expected';
@@ -119,6 +120,7 @@ export function RecordPage() {
         <AdditionDialog view={rec.data} opened={adding} onClose={() => setAdding(false)} />
       </section>
       <PassTable state={s} all />
+      <OwnTargets plan={plan} />
       <Deviations list={s.deviations} sealed onAccept={() => undefined} />
       <details style={{ marginTop: 12 }}>
         <summary>Every event, in order ({record.events.length})</summary>
