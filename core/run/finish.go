@@ -11,6 +11,23 @@ import (
 	"dynacor/core/tool"
 )
 
+// ownShown puts what the next fastener asks for into the present pass, where each has a target of its own.
+func (f *folder) ownShown(i int) {
+	for k := range f.s.Passes {
+		if len(f.s.Passes[k].Own) > 0 {
+			f.set(k)
+		}
+	}
+	if i == len(f.s.Passes) {
+		return
+	}
+	ps, h := &f.s.Passes[i], f.hands[0]
+	if s := f.inHand(h, i); s != nil && len(ps.Own) > 0 {
+		ps.Setting = f.settingAt(h, i, f.expected(i, h))
+		ps.TorqueNm = s.NmAt(ps.Setting)
+	}
+}
+
 // finish derives everything that follows from the facts.
 func (f *folder) finish() {
 	i := f.current()
@@ -19,12 +36,10 @@ func (f *folder) finish() {
 	f.standing(i)
 	f.s.Paused = f.hands[0].stopped != ""
 	f.s.Prev, f.s.LastKept = f.hands[0].prev, f.lastKept
+	f.ownShown(i)
 	if i < len(f.s.Passes) {
 		ps := f.s.Passes[i]
 		f.s.Setting, f.s.Left = ps.Setting, ps.Open
-		if len(ps.Own) > 0 {
-			f.s.Setting = f.settingAt(f.hands[0], i, f.expected(i, f.hands[0]))
-		}
 		f.s.Done = f.doneAt(f.hands[0], i)
 		f.s.Minutes = float64(ps.Open) * f.p.HouseRules.SecondsPerPull / 60
 		f.s.TotalMin = f.s.Minutes
