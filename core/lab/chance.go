@@ -214,7 +214,7 @@ type Compensated struct {
 	Even      float64   `json:"even"`  // percent, with the gasket as it is
 	Softer    float64   `json:"softer"`
 	Stiffer   float64   `json:"stiffer"`
-	Yields    bool      `json:"yields"` // one of the targets is above yield
+	Yields    bool      `json:"yields"`    // one of the targets is above yield
 	Percents  []float64 `json:"percents"`  // of the force in the end, in the order of the bolts
 	AsPlanned bool      `json:"asPlanned"` // but for the targets it is the way in which the joint is planned
 }

@@ -32,7 +32,12 @@ func ChangeOf(ctx context.Context, was, now *plan.Plan) (*Change, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &Change{Setup: setup, Was: a, Now: b, Says: "Before on the left, now on the right. " + c.Sentence + " " + c.Sure},
+	return &Change{
+			Setup: setup,
+			Was:   a,
+			Now:   b,
+			Says:  "Before on the left, now on the right. " + c.Sentence + " " + c.Sure,
+		},
 		nil
 }
 

@@ -267,9 +267,16 @@ func listHouseRules() []HouseRule {
 			string(training.Off), "nothing is said", string(training.Warn), "it is said at Ready",
 			string(training.Block), "it is refused, and not planned").
 			school("training", "Asked for a kind of tool or a family once somebody's training in it is written down."),
-		choiceRule("labCompare", "Stages or order of a joint are changed", LabNone,
+		choiceRule(
+			"labCompare",
+			"Stages or order of a joint are changed",
+			LabNone,
 			func(r *HouseRules) any { return &r.LabCompare },
-			LabNone, "nothing is asked", LabAsked, "both are compared in the Lab first, and the plan names what it said").
+			LabNone,
+			"nothing is asked",
+			LabAsked,
+			"both are compared in the Lab first, and the plan names what it said",
+		).
 			school("labCompare", "What a school leaves in the bolts depends on the joint, not on the habit."),
 		HouseRule{Key: "lubricant", Label: "Where the document names no lubricant", Kind: RuleLubricant,
 			Choices: []RuleChoiceOf{{Value: LubricantAsked, Label: "ask for it"}}, delivered: LubricantAsked,

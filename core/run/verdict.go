@@ -169,8 +169,12 @@ func (f *folder) passReason(i int, add func(status ReasonStatus, text, value str
 		add(ReasonOK, fmt.Sprintf("%s: set aside (%s), done again since.", what, ps.Void), share)
 	case ps.Complete && ps.Open == 0 && len(ps.Own) > 0:
 		low, high := ps.Own.Span()
-		add(ReasonOK, fmt.Sprintf("%s: all %d %s, each at a target of its own, %.0f to %.0f %% of the document's.", what,
-			ps.Of, word, low, high), share)
+		add(
+			ReasonOK,
+			fmt.Sprintf("%s: all %d %s, each at a target of its own, %.0f to %.0f %% of the document's.", what,
+				ps.Of, word, low, high),
+			share,
+		)
 	case ps.Complete && ps.Open == 0 && kind.Sets():
 		add(ReasonOK, fmt.Sprintf("%s: all %d %s at %s %s.", what, ps.Of, word, quantity.Text(ps.Setting),
 			ps.Unit.Symbol()), share)

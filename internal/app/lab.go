@@ -188,8 +188,13 @@ func (a *App) compared(ctx context.Context, q *store.Queries, j store.Joint, p *
 	if err != nil || c == nil || p.Choices.Compared == c.Says {
 		return err
 	}
-	return &Problem{Kind: Invalid, Field: "compared", Title: "Stages or order of " + j.Tag + " change: the house rules ask to " +
-		"compare both in the Lab first.", Remedy: "It says: " + c.Says}
+	return &Problem{
+		Kind:  Invalid,
+		Field: "compared",
+		Title: "Stages or order of " + j.Tag + " change: the house rules ask to " +
+			"compare both in the Lab first.",
+		Remedy: "It says: " + c.Says,
+	}
 }
 
 // LabHistory writes what each bolt has after each pull of a way of tightening as a spreadsheet. Refused as in lab.Of and
