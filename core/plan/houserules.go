@@ -267,16 +267,9 @@ func listHouseRules() []HouseRule {
 			string(training.Off), "nothing is said", string(training.Warn), "it is said at Ready",
 			string(training.Block), "it is refused, and not planned").
 			school("training", "Asked for a kind of tool or a family once somebody's training in it is written down."),
-		choiceRule(
-			"labCompare",
-			"Stages or order of a joint are changed",
-			LabNone,
-			func(r *HouseRules) any { return &r.LabCompare },
-			LabNone,
-			"nothing is asked",
-			LabAsked,
-			"both are compared in the Lab first, and the plan names what it said",
-		).
+		choiceRule("labCompare", "Stages or order of a joint are changed", LabNone,
+			func(r *HouseRules) any { return &r.LabCompare }, LabNone, "nothing is asked",
+			LabAsked, "they are compared in the Lab first, and the plan names what it said").
 			school("labCompare", "What a school leaves in the bolts depends on the joint, not on the habit."),
 		HouseRule{Key: "lubricant", Label: "Where the document names no lubricant", Kind: RuleLubricant,
 			Choices: []RuleChoiceOf{{Value: LubricantAsked, Label: "ask for it"}}, delivered: LubricantAsked,
@@ -394,16 +387,4 @@ func (r HouseRule) deliver(h *HouseRules) {
 	case *quantity.Unit:
 		*p = quantity.Unit(r.delivered.(string))
 	}
-}
-
-// DefaultHouseRules are the more cautious choices; a site makes its own version.
-func DefaultHouseRules() HouseRules {
-	h := HouseRules{Version: 1, Limits: map[string]float64{}, Reasons: map[string]string{}}
-	for _, r := range houseRules() {
-		r.deliver(&h)
-		if r.Why != "" {
-			h.Reasons[r.Why] = r.reason
-		}
-	}
-	return h
 }

@@ -15,3 +15,15 @@ func (r HouseRules) ReadingBand() float64 {
 	}
 	return r.ReadingBandPct
 }
+
+// DefaultHouseRules are the more cautious choices; a site makes its own version.
+func DefaultHouseRules() HouseRules {
+	h := HouseRules{Version: 1, Limits: map[string]float64{}, Reasons: map[string]string{}}
+	for _, r := range houseRules() {
+		r.deliver(&h)
+		if r.Why != "" {
+			h.Reasons[r.Why] = r.reason
+		}
+	}
+	return h
+}

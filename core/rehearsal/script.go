@@ -3,11 +3,8 @@
 package rehearsal
 
 import (
-	"bytes"
 	"crypto/sha256"
 	"fmt"
-	"image"
-	"image/png"
 	"slices"
 	"time"
 
@@ -152,29 +149,6 @@ func (s *Script) Right(c procedure.Check) run.Event {
 		e.Photo, e.PhotoSHA256 = "0199bbbb-0000-7000-8000-000000000001", fmt.Sprintf("%x", sha256.Sum256(Picture()))
 	}
 	return e
-}
-
-// Picture is the photo that a script takes: a plain grey card, as PNG.
-func Picture() []byte {
-	card := image.NewGray(image.Rect(0, 0, 64, 48))
-	for i := range card.Pix {
-		card.Pix[i] = 0xb4
-	}
-	var b bytes.Buffer
-	_ = png.Encode(&b, card) // into memory
-	return b.Bytes()
-}
-
-// Photos gives each photo that events name an identifier of its own, made by fresh; what it gives must be sent after
-// them.
-func Photos(events []run.Event, fresh func() string) (ids []string) {
-	for i := range events {
-		if events[i].Photo != "" {
-			events[i].Photo = fresh()
-			ids = append(ids, events[i].Photo)
-		}
-	}
-	return ids
 }
 
 // allParts is every part of the list, there and with its number.
