@@ -17,6 +17,8 @@ type Kind string
 const (
 	Work        Kind = "work"        // a part of somebody's work by a plan in force
 	Retorque    Kind = "retorque"    // the nuts of a sealed joint are tried again
+	HeatCheck   Kind = "heat_check"  // a joint that went warm and cold again is looked at
+	Retest      Kind = "retest"      // of a test under pressure: it is done again
 	LookAgain   Kind = "look_again"  // a joint that a tool in doubt was used at
 	Calibration Kind = "calibration" // of a tool: its certificate ends
 	Training    Kind = "training"    // of a person: it ends
@@ -25,6 +27,7 @@ const (
 
 // words are what a kind is called.
 var words = map[Kind]string{Work: "work", Retorque: "re-torque", LookAgain: "look again",
+	HeatCheck: "check after heat", Retest: "test again",
 	Calibration: "calibration ends",
 	Training:    "training ends", UseBy: "use by"}
 
@@ -35,6 +38,8 @@ func (k Kind) Word() string { return words[k] }
 var whose = map[Kind][]string{
 	Work:        {authority.Lead},
 	Retorque:    {authority.Technician, authority.Lead},
+	HeatCheck:   {authority.Technician, authority.Lead},
+	Retest:      {authority.Inspector, authority.Engineer},
 	LookAgain:   {authority.Inspector, authority.Engineer},
 	Calibration: {authority.ToolKeeper, authority.Lead, authority.Engineer},
 	Training:    {authority.Lead, authority.Engineer},

@@ -47,6 +47,8 @@ type HouseRules struct {
 	RetorqueHours float64 `json:"retorqueHours"` // 0: not asked for
 	// a nut may turn so far when it is tried again after a time
 	RetorqueLimitDeg float64 `json:"retorqueLimitDeg"`
+	HeatCheckHours   float64 `json:"heatCheckHours"`       // looked at again so soon after a heat cycle; 0: not asked for
+	RetestMonths     float64 `json:"retestMonths"`         // a test under pressure holds so long; 0: no end
 	Extensions       string  `json:"extensions,omitempty"` // straight extensions: "in_line" or "none"
 	Powered          string  `json:"powered,omitempty"`    // powered wrenches: "never" or "run_down"
 	// where the document names none: "ask", or the code of a card
@@ -283,6 +285,12 @@ func listHouseRules() []HouseRule {
 			func(r *HouseRules) any { return &r.RetorqueLimitDeg }).
 			school("retorqueLimitDeg",
 				"A nut that turns has lost load; one that turns far has lost most of it, and the cause is looked for."),
+		figureRule("heatCheckHours", "Looked at again after a heat cycle, within (0: not asked for)", "h", 0, 1000, 24,
+			func(r *HouseRules) any { return &r.HeatCheckHours }).
+			school("heatCheckHours", "A gasket that has been warm gives way; it is looked at cold, and not retightened hot."),
+		figureRule("retestMonths", "A test under pressure is done again after (0: never)", "months", 0, 240, 0,
+			func(r *HouseRules) any { return &r.RetestMonths }).
+			school("retestMonths", "Local codes say how long a test holds."),
 		choiceRule("audit", "Audit of a finished joint", AuditMovingOn, func(r *HouseRules) any { return &r.Audit },
 			AuditMovingOn, "by the torque at which a nut moves on", AuditNoMovement,
 			"at the last setting, nothing may turn", AuditMarks, "by its marks, with no tool").

@@ -7,6 +7,16 @@ func (r HouseRules) RetorqueDue(sealed time.Time) (time.Time, bool) {
 	return sealed.Add(time.Duration(r.RetorqueHours * float64(time.Hour))), r.RetorqueHours > 0
 }
 
+// HeatCheckDue is until when a joint is looked at again that went through a heat cycle at a time; false: it is not.
+func (r HouseRules) HeatCheckDue(at time.Time) (time.Time, bool) {
+	return at.Add(time.Duration(r.HeatCheckHours * float64(time.Hour))), r.HeatCheckHours > 0
+}
+
+// RetestDue is when a test under pressure that was sealed at a time is done again; false: it holds for good.
+func (r HouseRules) RetestDue(sealed time.Time) (time.Time, bool) {
+	return sealed.AddDate(0, int(r.RetestMonths), 0), r.RetestMonths > 0
+}
+
 // ReadingBand is what a reading may be off in percent where the document gives no tolerance; rules made before it was
 // asked for have 5.
 func (r HouseRules) ReadingBand() float64 {

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/require"
 
@@ -303,4 +304,20 @@ func TestFirstRoundOnAGasketIsCapped(t *testing.T) {
 	require.NoError(t, err)
 	in.Joint.Family, in.Family, in.Specification = f.Code, f, plan.Sample(f, nil)
 	require.Empty(t, approvals("single", 50), "there is no gasket")
+}
+
+func TestWhatFallsDueByRules(t *testing.T) {
+	at := time.Date(2026, 11, 30, 10, 0, 0, 0, time.UTC)
+	r := plan.DefaultHouseRules()
+	until, asked := r.HeatCheckDue(at)
+	require.True(t, asked)
+	require.Equal(t, at.Add(24*time.Hour), until)
+	_, asked = r.RetestDue(at)
+	require.False(t, asked)
+	r.RetestMonths, r.HeatCheckHours = 18, 0
+	until, asked = r.RetestDue(at)
+	require.True(t, asked)
+	require.Equal(t, time.Date(2028, 5, 30, 10, 0, 0, 0, time.UTC), until)
+	_, asked = r.HeatCheckDue(at)
+	require.False(t, asked)
 }

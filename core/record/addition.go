@@ -27,6 +27,7 @@ const (
 	Correction AdditionKind = "correction" // something in the record is not as it was
 	Retorque   AdditionKind = "retorque"   // every nut tried again at a torque, after a time
 	Recheck    AdditionKind = "recheck"    // looked at or measured again
+	Heated     AdditionKind = "heat"       // went warm and cold again
 	Finding    AdditionKind = "finding"    // what was found in service
 	Audited    AdditionKind = "audit"      // fasteners drawn by a rule and read by somebody who did not tighten them
 	Tested     AdditionKind = "test"       // a test under pressure that covered the joint, added when it is closed
@@ -34,12 +35,12 @@ const (
 
 // Words name the kind as a page does.
 func (k AdditionKind) Words() string {
-	return map[AdditionKind]string{Correction: "Correction", Retorque: "Re-torque", Recheck: "Re-check",
+	return map[AdditionKind]string{Correction: "Correction", Retorque: "Re-torque", Recheck: "Re-check", Heated: "Heat cycle",
 		Finding: "Finding in service", Tested: "Test under pressure", Audited: "Audit"}[k]
 }
 
 // AdditionKinds are those that somebody writes, in the order in which they are offered.
-var AdditionKinds = []AdditionKind{Audited, Retorque, Recheck, Finding, Correction}
+var AdditionKinds = []AdditionKind{Audited, Retorque, Recheck, Heated, Finding, Correction}
 
 // Takes is what an addition of the kind takes of whoever signs it.
 func (k AdditionKind) Takes() authority.Act {
@@ -137,7 +138,7 @@ func (a Addition) Check(p *plan.Plan) error {
 		return err
 	}
 	switch a.Kind {
-	case Correction, Recheck, Finding, Tested:
+	case Correction, Recheck, Heated, Finding, Tested:
 		if len(a.Visits) > 0 || a.TorqueNm != 0 || a.Tool != "" {
 			return quantity.Refuse("visits", "Leave them out, or make it a re-torque.", "belong to a re-torque")
 		}
@@ -147,7 +148,7 @@ func (a Addition) Check(p *plan.Plan) error {
 	case Audited:
 		return a.checkAudit(p)
 	}
-	return quantity.Refuse("kind", "Choose a correction, an audit, a re-torque, a re-check or a finding.",
+	return quantity.Refuse("kind", "Choose a correction, an audit, a re-torque, a re-check, a heat cycle or a finding.",
 		"%q is none that is known", a.Kind)
 }
 

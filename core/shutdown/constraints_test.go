@@ -1,6 +1,7 @@
 package shutdown_test
 
 import (
+	"slices"
 	"testing"
 	"time"
 
@@ -347,10 +348,10 @@ func TestOnlyTheTrainedArePlanned(t *testing.T) {
 	require.Empty(t, lay(map[string][]training.Held{"Quaye": has(""), "Abara": has("2026-11-30")}), "it ended the day before")
 }
 
-// Where pulls take longer at a site than was estimated, passes and proofs are planned longer; the rest is not.
+// Where a method takes longer at a site than was estimated, what is done by it is planned longer; the rest is not.
 func TestPaceOfTheSiteIsPlanned(t *testing.T) {
-	lay := func(pace map[string]schedule.Correction) map[shutdown.Kind]int {
-		in, _ := shutdown.Lay(shutdown.Facts{Begin: seven, Horizon: 600, People: crew(), Pace: pace,
+	lay := func(paces shutdown.Paces) map[shutdown.Kind]int {
+		in, _ := shutdown.Lay(shutdown.Facts{Begin: seven, Horizon: 600, People: crew(), Paces: paces,
 			Joints: []shutdown.Joint{{Plan: made(t, "SW-111", nil)}}})
 		out := map[shutdown.Kind]int{}
 		for _, a := range in.Jobs[0].Activities {
@@ -360,9 +361,29 @@ func TestPaceOfTheSiteIsPlanned(t *testing.T) {
 		return out
 	}
 	family := made(t, "SW-111", nil).Family
-	plain, slow := lay(nil), lay(map[string]schedule.Correction{family: {C: 2}})
-	require.InDelta(t, 2*plain[shutdown.Tighten], slow[shutdown.Tighten], 1)
-	require.Greater(t, slow[shutdown.Prove], plain[shutdown.Prove])
-	require.Equal(t, plain[shutdown.Prepare], slow[shutdown.Prepare])
-	require.Equal(t, plain, lay(map[string]schedule.Correction{"another": {C: 2}}))
+	slow := func(m shutdown.Method) shutdown.Paces { return shutdown.Paces{family: {m: {C: 2}}} }
+	plain := lay(nil)
+	for m, longer := range map[shutdown.Method][]shutdown.Kind{shutdown.Pulls: {shutdown.Tighten},
+		shutdown.Rounds: {shutdown.Prove}, shutdown.Checks: {shutdown.Prepare, shutdown.Lubricate, shutdown.Prove}} {
+		for k, n := range lay(slow(m)) {
+			switch {
+			case !slices.Contains(longer, k):
+				require.Equal(t, plain[k], n, "%s %s", m, k)
+			case k == shutdown.Prove:
+				require.Greater(t, n, plain[k], "%s %s", m, k)
+			default:
+				require.InDelta(t, 2*plain[k], n, 1, "%s %s", m, k)
+			}
+		}
+	}
+	require.Equal(t, plain, lay(shutdown.Paces{"another": {shutdown.Pulls: {C: 2}}}))
+	for k, m := range map[shutdown.Kind]shutdown.Method{shutdown.Prepare: shutdown.Checks, shutdown.Tighten: shutdown.Pulls,
+		shutdown.Prove: shutdown.Rounds} {
+		got, ok := shutdown.MethodOf(k)
+		require.True(t, ok)
+		require.Equal(t, m, got)
+		require.NotEmpty(t, m.Word())
+	}
+	_, ok := shutdown.MethodOf(shutdown.Witness)
+	require.False(t, ok)
 }

@@ -93,7 +93,7 @@ type Facts struct {
 	Break       int // the longest gap that preparing may rest through, minutes
 	Constraints Constraints
 	Training    Training
-	Pace        map[string]schedule.Correction // by family, from the site's own history; none: as estimated
+	Paces       Paces // of the site's own history; none: as estimated
 }
 
 // Training is what people have been trained for, where work goes to nobody else. Its subjects are skills of their own,

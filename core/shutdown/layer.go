@@ -1,7 +1,6 @@
 package shutdown
 
 import (
-	"math"
 	"slices"
 	"strings"
 
@@ -32,7 +31,7 @@ func (l *layer) joint() {
 		due := l.frame.minute(l.held.Due)
 		l.job.Due = &due
 	}
-	each := l.secondsOfCheck()
+	each := SecondsOf(l.p, Checks) * l.facts.Paces.Of(l.p.Family, Checks)
 	before, lubricating, after := l.checks()
 	l.add(Prepare, []schedule.Mode{{ID: byHand, Minutes: minutes(each * float64(before)),
 		People: []schedule.Role{{Skills: l.asks(SkillTighten, nil)}}}})
@@ -192,25 +191,6 @@ func (l *layer) checks() (before, lubricating, after int) {
 	return before, lubricating, after
 }
 
-// secondsOfCheck is the procedure's time for all but the pulls, for each of its checks.
-func (l *layer) secondsOfCheck() float64 {
-	pulls := 0.0
-	for _, p := range l.p.Passes {
-		pulls += l.seconds(p, 1)
-	}
-	return math.Max(0, l.p.Minutes*60-pulls) / math.Max(1, float64(len(l.p.Checks)))
-}
-
-// seconds is how long a pass takes when so many pull at once: as the house rules say, in stops of as many.
-func (l *layer) seconds(p plan.Pass, together int) float64 {
-	r := l.p.HouseRules
-	s := math.Ceil(float64(len(p.Order))/float64(together)) * r.SecondsPerPull
-	if p.Kind.Sets() {
-		s += r.SecondsPerPass
-	}
-	return s
-}
-
 // life is how many minutes the lubricant lives, 0 when nothing says so.
 func (l *layer) life() int {
 	least := 0.0
@@ -241,18 +221,10 @@ func (l *layer) tightening() (long, people int) {
 		if round(p) {
 			continue
 		}
-		total += l.seconds(p, max(1, p.Together))
+		total += seconds(l.p, p, max(1, p.Together))
 		people = max(people, p.Together)
 	}
-	return schedule.PlannedMinutes(total, l.pace()), people
-}
-
-// pace is what the time of pulls is multiplied by, as the site's own history of the family has it.
-func (l *layer) pace() float64 {
-	if c, ok := l.facts.Pace[l.p.Family]; ok && c.C > 0 {
-		return c.C
-	}
-	return 1
+	return schedule.PlannedMinutes(total, l.facts.Paces.Of(l.p.Family, Pulls)), people
 }
 
 // proofs are the ways to prove: to go round with the set-up that tightens, and to answer what is asked after it.
@@ -260,7 +232,7 @@ func (l *layer) proofs(asked float64) []schedule.Mode {
 	total, pulled := asked, false
 	for _, p := range l.p.Passes {
 		if round(p) {
-			total += l.seconds(p, 1) * l.pace()
+			total += seconds(l.p, p, 1) * l.facts.Paces.Of(l.p.Family, Rounds)
 			pulled = true
 		}
 	}

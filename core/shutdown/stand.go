@@ -32,7 +32,7 @@ func Stands(p *plan.Plan, s *run.State, began string) (*Begun, string) {
 		b.Tools = []string{s.Wrench.Tag}
 	}
 	l := layer{p: p}
-	each := l.secondsOfCheck()
+	each := SecondsOf(p, Checks)
 	switch s.Station {
 	case procedure.Tighten:
 	case procedure.Read, procedure.Ready:

@@ -229,12 +229,15 @@ func TestHistoryOfTheSiteCorrectsTheTimes(t *testing.T) {
 	p, err := b.PlanShift(ctx, shiftOf("WP-41"))
 	require.NoError(t, err)
 	require.NotEmpty(t, p.Paces, "two of the package are finished")
+	methods := map[shutdown.Method]int{}
 	for _, x := range p.Paces {
 		require.NotEmpty(t, x.Family)
 		require.Positive(t, x.N)
+		methods[x.Method]++
 		require.True(t, x.Median < x.Correction && x.Correction < 1 || x.Median > x.Correction && x.Correction > 1 ||
 			x.Median == 1, "shrunk toward 1: %+v", x)
 	}
+	require.Len(t, methods, 3, "checks, pulls and rounds, each by itself")
 }
 
 // A part that was pinned a moment ago is judged in the plan that came of it, not in the one before.

@@ -9,6 +9,7 @@ import (
 
 	"dynacor/core/due"
 	"dynacor/core/plan"
+	"dynacor/core/pressuretest"
 	"dynacor/internal/store"
 )
 
@@ -70,7 +71,7 @@ func (a *App) due(ctx context.Context) ([]due.Item, error) {
 	if g.rules, err = houseRules(ctx, a.q); err != nil {
 		return nil, err
 	}
-	for _, gather := range []func(context.Context) error{g.retorques, g.doubts, g.tools, g.trainings, g.stock,
+	for _, gather := range []func(context.Context) error{g.retorques, g.heat, g.retests, g.doubts, g.tools, g.trainings, g.stock,
 		g.work} {
 		if err := gather(ctx); err != nil {
 			return nil, err
@@ -113,6 +114,46 @@ func (g *dueGather) retorques(ctx context.Context) error {
 		at, _ := g.rules.RetorqueDue(r.SealedAt)
 		g.list = append(g.list, due.Item{Kind: due.Retorque, Key: r.Number, Tag: r.Tag, From: at, To: at.Add(time.Hour),
 			Says: r.Tag + ", " + r.Name + ": re-torque, behind " + r.Number})
+	}
+	return nil
+}
+
+// heat are the joints that went warm and cold again and were not looked at since.
+func (g *dueGather) heat(ctx context.Context) error {
+	if g.rules.HeatCheckHours <= 0 {
+		return nil
+	}
+	rows, err := g.a.q.HeatChecksDue(ctx, store.HeatChecksDueParams{Earliest: g.now.Add(-dueBack), N: mostDue})
+	if err != nil {
+		return err
+	}
+	for _, r := range rows {
+		until, _ := g.rules.HeatCheckDue(r.At)
+		g.list = append(g.list, due.Item{Kind: due.HeatCheck, Key: r.Number, Tag: r.Tag, From: until, To: until.Add(time.Hour),
+			Says: r.Tag + ", " + r.Name + ": look at it cold, after its heat cycle; behind " + r.Number})
+	}
+	return nil
+}
+
+// retests are the tests under pressure that are to be done again.
+func (g *dueGather) retests(ctx context.Context) error {
+	if g.rules.RetestMonths <= 0 {
+		return nil
+	}
+	rows, err := g.a.q.RetestsDue(ctx, store.RetestsDueParams{N: mostDue,
+		Earliest: g.now.Add(-dueBack).AddDate(0, -int(g.rules.RetestMonths), 0),
+		Latest:   g.now.Add(dueAhead).AddDate(0, -int(g.rules.RetestMonths), 0)})
+	if err != nil {
+		return err
+	}
+	for _, r := range rows {
+		spec, err := decode[pressuretest.Spec](r.Spec)
+		if err != nil {
+			return err
+		}
+		at, _ := g.rules.RetestDue(r.SealedAt)
+		g.day(due.Item{Kind: due.Retest, Key: r.Tag, Says: r.Tag + ": test again, " + strings.Join(spec.Joints, ", ")},
+			at.In(g.zone).Format(time.DateOnly))
 	}
 	return nil
 }

@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"dynacor/core/due"
+	"dynacor/core/record"
 	"dynacor/internal/app"
 )
 
@@ -109,4 +110,55 @@ func TestCalendarIsReadByItsAddress(t *testing.T) {
 	}
 	_, err = b.MakeFeed(ctx, quaye, true)
 	problem(t, err, app.Conflict, "10 calendars already")
+}
+
+// A joint that went warm and cold again is due to be looked at until somebody did.
+func TestHeatCyclesFallDue(t *testing.T) {
+	b := newBench(t, true)
+	tolley := b.crew["M. Tolley"]
+	count := func(who app.Actor, k due.Kind) (n int, first app.DueItem) {
+		v, err := b.FallsDue(ctx, who)
+		require.NoError(t, err)
+		for _, i := range v.Items {
+			if i.Kind == k && i.Mine {
+				if n == 0 {
+					first = i
+				}
+				n++
+			}
+		}
+		return n, first
+	}
+	number := sealedNumber(t, b, "SW-111")
+	add := func(kind record.AdditionKind, after int, what string) {
+		t.Helper()
+		_, err := b.Add(ctx, tolley, number, app.AdditionInput{Kind: kind, After: after, PersonID: tolley.ID, PIN: "4071", What: what})
+		require.NoError(t, err)
+	}
+	n, _ := count(tolley, due.HeatCheck)
+	require.Zero(t, n)
+	add(record.Heated, 0, "first start, 80 °C for six hours, cold again")
+	n, i := count(tolley, due.HeatCheck)
+	require.Equal(t, 1, n)
+	require.Equal(t, "SW-111", i.Tag)
+	require.Contains(t, i.Says, "look at it cold")
+	require.WithinDuration(t, b.now.Add(24*time.Hour), i.From, time.Minute)
+	add(record.Finding, 1, "paint has come off at bolt 3")
+	n, _ = count(tolley, due.HeatCheck)
+	require.Equal(t, 1, n, "a finding is not a look at it cold")
+	add(record.Recheck, 2, "looked at cold: dry, marks in line")
+	n, _ = count(tolley, due.HeatCheck)
+	require.Zero(t, n)
+	add(record.Heated, 3, "second start, 80 °C, cold again")
+	n, _ = count(tolley, due.HeatCheck)
+	require.Equal(t, 1, n)
+
+	lib, err := b.HouseRules(ctx)
+	require.NoError(t, err)
+	r := lib.Versions[0].Rules
+	r.HeatCheckHours = 0
+	_, err = b.PutHouseRules(ctx, b.crew["J. Hartwell"], app.HouseRulesInput{Rules: r, Reason: "the code says so"})
+	require.NoError(t, err)
+	n, _ = count(tolley, due.HeatCheck)
+	require.Zero(t, n, "not asked for")
 }

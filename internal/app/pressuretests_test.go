@@ -8,6 +8,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/require"
 
+	"dynacor/core/due"
 	"dynacor/core/pressuretest"
 	"dynacor/core/record"
 	"dynacor/core/run"
@@ -141,6 +142,26 @@ func TestPressureTestIsSealedBehindItsRecords(t *testing.T) {
 	_, err = r.Add(ctx, r.crew["R. Abara"], rec.Record.Number, app.AdditionInput{After: 1, Kind: record.Tested,
 		What: "a test that nobody made", PersonID: r.crew["R. Abara"].ID, PIN: pins["R. Abara"]})
 	problem(t, err, app.Invalid, "Nobody writes")
+
+	retests := func() (out []string) {
+		list, err := r.FallsDue(ctx, r.crew["R. Abara"])
+		require.NoError(t, err)
+		for _, i := range list.Items {
+			if i.Kind == due.Retest && i.Mine {
+				out = append(out, i.Says+" "+i.From.Format(time.DateOnly))
+			}
+		}
+		return out
+	}
+	require.Empty(t, retests(), "the house rules ask for none")
+	rules, err := r.HouseRules(ctx)
+	require.NoError(t, err)
+	again := rules.Versions[0].Rules
+	again.RetestMonths = 1
+	_, err = r.PutHouseRules(ctx, r.crew["J. Hartwell"], app.HouseRulesInput{Rules: again, Reason: "the code says so"})
+	require.NoError(t, err)
+	require.Equal(t, []string{"LT-17: test again, SW-111, SW-117 " +
+		v.Sealed.At.AddDate(0, 1, 0).Format(time.DateOnly)}, retests())
 
 	list, err := r.PressureTests(ctx, "SW-111")
 	require.NoError(t, err)

@@ -242,7 +242,7 @@ type shift struct {
 	ShiftPlan
 	names shutdown.Names
 	held  shutdown.Constraints
-	paces map[string]schedule.Correction // by family
+	paces shutdown.Paces
 }
 
 func (s *shift) at(minute int) time.Time { return s.Begin.Add(time.Duration(minute) * time.Minute) }

@@ -86,7 +86,7 @@ func (a *App) shiftFacts(ctx context.Context, q ShiftQuery) (*shift, *schedule.I
 	if f.Training, err = a.shiftTraining(ctx); err != nil {
 		return nil, nil, err
 	}
-	if f.Pace, err = a.paces(ctx, f.Joints, s); err != nil {
+	if f.Paces, err = a.paces(ctx, f.Joints, s); err != nil {
 		return nil, nil, err
 	}
 	in, left := shutdown.Lay(f)

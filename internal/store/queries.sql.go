@@ -2314,6 +2314,52 @@ func (q *Queries) Handovers(ctx context.Context, n int32) ([]Handover, error) {
 	return items, nil
 }
 
+const heatChecksDue = `-- name: HeatChecksDue :many
+select j.tag, j.name, r.number, max(a.at)::timestamptz as at from records r
+join joints j on j.id = r.joint_id and j.present_run = r.run_id and j.retired_why = ''
+join additions a on a.number = r.number and a.kind = 'heat' and a.at >= $1
+where not exists (select from additions b where b.number = r.number and b.seq > a.seq and b.kind in ('recheck', 'retorque', 'audit'))
+group by j.tag, j.name, r.number order by max(a.at), r.number limit $2::int
+`
+
+type HeatChecksDueParams struct {
+	Earliest time.Time
+	N        int32
+}
+
+type HeatChecksDueRow struct {
+	Tag    string
+	Name   string
+	Number string
+	At     time.Time
+}
+
+// Joints in service that went warm and cold again, and were not looked at, tried or tightened anew since.
+func (q *Queries) HeatChecksDue(ctx context.Context, arg HeatChecksDueParams) ([]HeatChecksDueRow, error) {
+	rows, err := q.db.Query(ctx, heatChecksDue, arg.Earliest, arg.N)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []HeatChecksDueRow{}
+	for rows.Next() {
+		var i HeatChecksDueRow
+		if err := rows.Scan(
+			&i.Tag,
+			&i.Name,
+			&i.Number,
+			&i.At,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const importLines = `-- name: ImportLines :many
 select l.import_id, l.joint_id, l.does, l.before, l.after, l.specification_before, l.specification_after, j.tag, j.name, j.area, j.equipment, j.service, j.package, j.nameplate, j.specification_version, j.glyph, j.present_run, coalesce(r.started_at, 'epoch')::timestamptz as run_at
 from import_lines l join joints j on j.id = l.joint_id left join runs r on r.id = j.present_run where l.import_id = $1 order by j.tag
@@ -5047,37 +5093,42 @@ func (q *Queries) PINFailures(ctx context.Context, arg PINFailuresParams) (PINFa
 	return i, err
 }
 
-const paceOfFamily = `-- name: PaceOfFamily :many
-select p.number, max(p.at)::timestamptz as at, avg(p.gap)::float8 as gap from (
-  select x.number, x.at, extract(epoch from x.at - lag(x.at) over (partition by x.number order by x.at, x.position))::float8 as gap
-  from record_pulls x where x.quantity = 'torque' and x.number in (
-    select r.number from records r join joints j on j.id = r.joint_id where j.family = $1::text order by r.sealed_at desc limit $2::int)
-) p where p.gap > 0 and p.gap <= $3::float8 group by p.number having count(*) >= 3 order by 2
+const pacesOfFamily = `-- name: PacesOfFamily :many
+select p.number, p.method::text as method, avg(p.gap)::float8 as gap from (
+  select r.number, r.sealed_at,
+    case when e.kind = 'check_answered' then 'checks' when e.body::jsonb ? 'moved' then 'rounds' else 'pulls' end as method, e.kind,
+    extract(epoch from e.at - lag(e.at) over (partition by e.run_id order by e.seq))::float8 as gap
+  from events e join (
+    select x.number, x.run_id, x.sealed_at from records x join joints j on j.id = x.joint_id where j.family = $1::text order by x.sealed_at desc limit $2::int
+  ) r on r.run_id = e.run_id
+) p where p.kind in ('check_answered', 'pulled') and p.gap > 0 and p.gap <= $3::float8
+group by p.number, p.method having count(*) >= 3 order by max(p.sealed_at), p.number, p.method
 `
 
-type PaceOfFamilyParams struct {
+type PacesOfFamilyParams struct {
 	Family string
 	N      int32
 	Pause  float64
 }
 
-type PaceOfFamilyRow struct {
+type PacesOfFamilyRow struct {
 	Number string
-	At     time.Time
+	Method string
 	Gap    float64
 }
 
-// How long the pulls of the latest records of a family lay apart, seconds, without the longer pauses: the oldest record first.
-func (q *Queries) PaceOfFamily(ctx context.Context, arg PaceOfFamilyParams) ([]PaceOfFamilyRow, error) {
-	rows, err := q.db.Query(ctx, paceOfFamily, arg.Family, arg.N, arg.Pause)
+// How long what was done at the latest finished joints of a family took, seconds each, without the longer pauses, by what
+// it was: answers to checks, pulls, pulls of a check round. The oldest first.
+func (q *Queries) PacesOfFamily(ctx context.Context, arg PacesOfFamilyParams) ([]PacesOfFamilyRow, error) {
+	rows, err := q.db.Query(ctx, pacesOfFamily, arg.Family, arg.N, arg.Pause)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	items := []PaceOfFamilyRow{}
+	items := []PacesOfFamilyRow{}
 	for rows.Next() {
-		var i PaceOfFamilyRow
-		if err := rows.Scan(&i.Number, &i.At, &i.Gap); err != nil {
+		var i PacesOfFamilyRow
+		if err := rows.Scan(&i.Number, &i.Method, &i.Gap); err != nil {
 			return nil, err
 		}
 		items = append(items, i)
@@ -6188,6 +6239,49 @@ update joints set glyph = retired_from, retired_from = '', retired_why = '', upd
 func (q *Queries) RestoreJoint(ctx context.Context, id uuid.UUID) error {
 	_, err := q.db.Exec(ctx, restoreJoint, id)
 	return err
+}
+
+const retestsDue = `-- name: RetestsDue :many
+select s.tag, s.spec, x.sealed_at from pressure_test_sheets x
+join (select distinct on (tag) tag, version, at, by_name, withdrawn, spec from pressure_test_specs order by tag, version desc) s on s.tag = x.tag
+where x.verdict = 'held' and x.sealed_at >= $1 and x.sealed_at <= $2
+  and not exists (select from pressure_test_sheets y
+    join (select distinct on (tag) tag, version, at, by_name, withdrawn, spec from pressure_test_specs order by tag, version desc) z on z.tag = y.tag
+    where y.verdict = 'held' and y.sealed_at > x.sealed_at and z.spec::jsonb->'joints' @> (s.spec::jsonb->'joints'))
+order by x.sealed_at, s.tag limit $3::int
+`
+
+type RetestsDueParams struct {
+	Earliest time.Time
+	Latest   time.Time
+	N        int32
+}
+
+type RetestsDueRow struct {
+	Tag      string
+	Spec     string
+	SealedAt time.Time
+}
+
+// Tests that held, sealed between two times, of which no later one covers the same joints and held.
+func (q *Queries) RetestsDue(ctx context.Context, arg RetestsDueParams) ([]RetestsDueRow, error) {
+	rows, err := q.db.Query(ctx, retestsDue, arg.Earliest, arg.Latest, arg.N)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []RetestsDueRow{}
+	for rows.Next() {
+		var i RetestsDueRow
+		if err := rows.Scan(&i.Tag, &i.Spec, &i.SealedAt); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const retireJoint = `-- name: RetireJoint :exec

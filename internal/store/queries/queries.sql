@@ -742,6 +742,24 @@ where r.verdict = 'accepted' and r.sealed_at >= sqlc.arg(earliest) and r.sealed_
   and not exists (select from additions a where a.number = r.number and a.kind = 'retorque')
 order by r.sealed_at, r.number limit sqlc.arg(n)::int;
 
+-- name: HeatChecksDue :many
+-- Joints in service that went warm and cold again, and were not looked at, tried or tightened anew since.
+select j.tag, j.name, r.number, max(a.at)::timestamptz as at from records r
+join joints j on j.id = r.joint_id and j.present_run = r.run_id and j.retired_why = ''
+join additions a on a.number = r.number and a.kind = 'heat' and a.at >= sqlc.arg(earliest)
+where not exists (select from additions b where b.number = r.number and b.seq > a.seq and b.kind in ('recheck', 'retorque', 'audit'))
+group by j.tag, j.name, r.number order by max(a.at), r.number limit sqlc.arg(n)::int;
+
+-- name: RetestsDue :many
+-- Tests that held, sealed between two times, of which no later one covers the same joints and held.
+select s.tag, s.spec, x.sealed_at from pressure_test_sheets x
+join (select distinct on (tag) * from pressure_test_specs order by tag, version desc) s on s.tag = x.tag
+where x.verdict = 'held' and x.sealed_at >= sqlc.arg(earliest) and x.sealed_at <= sqlc.arg(latest)
+  and not exists (select from pressure_test_sheets y
+    join (select distinct on (tag) * from pressure_test_specs order by tag, version desc) z on z.tag = y.tag
+    where y.verdict = 'held' and y.sealed_at > x.sealed_at and z.spec::jsonb->'joints' @> (s.spec::jsonb->'joints'))
+order by x.sealed_at, s.tag limit sqlc.arg(n)::int;
+
 -- name: GetPackage :one
 select * from packages where code = $1;
 
@@ -926,13 +944,18 @@ on conflict (id) do update set kind = excluded.kind, what = excluded.what, quant
 -- name: DropStock :execrows
 delete from stock where id = $1;
 
--- name: PaceOfFamily :many
--- How long the pulls of the latest records of a family lay apart, seconds, without the longer pauses: the oldest record first.
-select p.number, max(p.at)::timestamptz as at, avg(p.gap)::float8 as gap from (
-  select x.number, x.at, extract(epoch from x.at - lag(x.at) over (partition by x.number order by x.at, x.position))::float8 as gap
-  from record_pulls x where x.quantity = 'torque' and x.number in (
-    select r.number from records r join joints j on j.id = r.joint_id where j.family = sqlc.arg(family)::text order by r.sealed_at desc limit sqlc.arg(n)::int)
-) p where p.gap > 0 and p.gap <= sqlc.arg(pause)::float8 group by p.number having count(*) >= 3 order by 2;
+-- name: PacesOfFamily :many
+-- How long what was done at the latest finished joints of a family took, seconds each, without the longer pauses, by what
+-- it was: answers to checks, pulls, pulls of a check round. The oldest first.
+select p.number, p.method::text as method, avg(p.gap)::float8 as gap from (
+  select r.number, r.sealed_at,
+    case when e.kind = 'check_answered' then 'checks' when e.body::jsonb ? 'moved' then 'rounds' else 'pulls' end as method, e.kind,
+    extract(epoch from e.at - lag(e.at) over (partition by e.run_id order by e.seq))::float8 as gap
+  from events e join (
+    select x.number, x.run_id, x.sealed_at from records x join joints j on j.id = x.joint_id where j.family = sqlc.arg(family)::text order by x.sealed_at desc limit sqlc.arg(n)::int
+  ) r on r.run_id = e.run_id
+) p where p.kind in ('check_answered', 'pulled') and p.gap > 0 and p.gap <= sqlc.arg(pause)::float8
+group by p.number, p.method having count(*) >= 3 order by max(p.sealed_at), p.number, p.method;
 
 -- name: InsertLabFit :exec
 insert into lab_fits (id, joint_id, fitted, reason, made_by, made_at) values ($1, $2, $3, $4, $5, $6);

@@ -2454,7 +2454,7 @@ export interface components {
             at: string;
             keyId: string;
             /** @enum {string} */
-            kind: "correction" | "retorque" | "recheck" | "finding" | "test" | "audit";
+            kind: "correction" | "retorque" | "recheck" | "heat" | "finding" | "test" | "audit";
             person: components["schemas"]["Person"];
             what: string;
             place?: string;
@@ -2754,7 +2754,7 @@ export interface components {
         AdditionInput: {
             after: number;
             /** @enum {string} */
-            kind: "correction" | "retorque" | "recheck" | "finding" | "audit";
+            kind: "correction" | "retorque" | "recheck" | "heat" | "finding" | "audit";
             what: string;
             place: string;
             was: string;
@@ -3324,6 +3324,10 @@ export interface components {
         };
         ShiftPace: {
             family: string;
+            /** @enum {string} */
+            method: "checks" | "pulls" | "rounds";
+            /** @description what the method is called */
+            word: string;
             /** @description finished joints counted */
             n: number;
             /**
@@ -3501,7 +3505,7 @@ export interface components {
         };
         DueItem: {
             /** @enum {string} */
-            kind: "work" | "retorque" | "look_again" | "calibration" | "training" | "use_by";
+            kind: "work" | "retorque" | "heat_check" | "retest" | "look_again" | "calibration" | "training" | "use_by";
             word: string;
             says: string;
             /** @description joint or tool, empty when it is about neither */
@@ -3642,7 +3646,7 @@ export interface components {
             /** @description none: all work in one shift */
             crews: components["schemas"]["ShiftCrew"][];
             waits: components["schemas"]["ShiftWait"][];
-            /** @description how the site's own history corrects the time of pulls */
+            /** @description how the site's own history corrects the time of checks */
             paces: components["schemas"]["ShiftPace"][];
         };
         LabQuestion: {
@@ -4135,6 +4139,10 @@ export interface components {
             /** Format: double */
             firstRoundPct?: number;
             storage?: string;
+            /** Format: double */
+            heatCheckHours: number;
+            /** Format: double */
+            retestMonths: number;
             /** Format: double */
             retorqueHours: number;
             /** Format: double */

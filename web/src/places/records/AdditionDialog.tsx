@@ -22,6 +22,7 @@ const kindWords: Record<Written, [name: string, about: string, ask: string]> = {
     'Why it was done, and how it stood: cold, hot, under pressure',
   ],
   recheck: ['Re-check', 'Looked at or measured again', 'What was checked, how, and what was found'],
+  heat: ['Heat cycle', 'Went warm and cold again: it is looked at, cold', 'When, how warm, and how it stands now'],
   finding: [
     'Finding in service',
     'A leak, a loose nut, corrosion, a mark that moved',

@@ -90,7 +90,7 @@ export function Left({ p }: { p: ShiftPlan }) {
   );
 }
 
-/** What the times of pulls are corrected by: how long they took at finished joints of the site. */
+/** What estimated times are corrected by: how long checks, pulls and rounds took at finished joints of the site. */
 export function Paces({ p }: { p: ShiftPlan }) {
   if (p.paces.length === 0) return null;
   return (
@@ -98,7 +98,7 @@ export function Paces({ p }: { p: ShiftPlan }) {
       {p.paces
         .map(
           (x) =>
-            `${x.family}: pulls took ${num(x.median)} times what was estimated at the last ${x.n === 1 ? 'finished joint' : `${x.n} finished joints`}, planned with ${num(x.correction)}`,
+            `${x.family}: ${x.word} took ${num(x.median)} times what was estimated at the last ${x.n === 1 ? 'finished joint' : `${x.n} finished joints`}, planned with ${num(x.correction)}`,
         )
         .join('; ')}
       .
