@@ -103,6 +103,8 @@ type Answer struct {
 	Code string `json:"code"`
 	Yes  bool   `json:"yes"`
 	Note string `json:"note"`
+	// of the marks: how the drawn nuts stood
+	Nuts []Nut `json:"nuts,omitempty"`
 }
 
 // Began is how what is said of a walk-round begins.
@@ -111,8 +113,9 @@ const Began = "Walk-round: "
 const mostNote = 200 // letters
 
 // Says puts answers into words. well is false when something was not as it should be. Refused, naming the field: a
-// question without an answer or with two, and a No without what was seen.
-func Says(answers []Answer) (what string, well bool, err error) {
+// question without an answer or with two, a No without what was seen, and a nut that the joint does not have. name calls a
+// fastener by its name, "" when there is none.
+func Says(answers []Answer, name func(fastener int) string) (what string, well bool, err error) {
 	well = true
 	var parts []string
 	for _, q := range Questions {
@@ -132,7 +135,16 @@ func Says(answers []Answer) (what string, well bool, err error) {
 				)
 			}
 			says := q.Yes
-			if !a.Yes {
+			seen, turned, err := stood(a, name)
+			if err != nil {
+				return "", false, err
+			}
+			if note == "" && (turned || a.Yes) {
+				note = seen
+			} else if turned {
+				note = seen + "; " + note
+			}
+			if !a.Yes || turned {
 				says, well = q.No, false
 				if note == "" {
 					return "", false, quantity.Refuse("answers."+q.Code, "Say what you saw, and at which bolt.",

@@ -53,14 +53,14 @@ func answered(change func(map[string]*walk.Answer)) []walk.Answer {
 }
 
 func TestAnswersAreSaidInWords(t *testing.T) {
-	what, well, err := walk.Says(answered(nil))
+	what, well, err := walk.Says(answered(nil), bolt)
 	require.NoError(t, err)
 	require.True(t, well)
 	require.Equal(t, "Walk-round: marks in line; dry; sound; tag hung.", what)
 	what, well, err = walk.Says(answered(func(a map[string]*walk.Answer) {
 		a["marks"].Yes, a["marks"].Note = false, " bolt 7 by a quarter flat "
 		a["dry"].Note = "washed down before"
-	}))
+	}), bolt)
 	require.NoError(t, err)
 	require.False(t, well)
 	require.Equal(t, "Walk-round: a mark is out of line: bolt 7 by a quarter flat; dry: washed down before; sound; tag hung.",
@@ -74,11 +74,11 @@ func TestAnswersThatSayNothingAreRefused(t *testing.T) {
 		"answers.sound": answered(func(a map[string]*walk.Answer) { a["sound"].Note = long }),
 		"answers.marks": answered(nil)[1:], "answers.tag": append(answered(nil), walk.Answer{Code: "tag"}),
 		"answers": append(answered(nil), walk.Answer{Code: "colour", Yes: true})} {
-		_, _, err := walk.Says(list)
+		_, _, err := walk.Says(list, bolt)
 		r, ok := quantity.RefusalIn(err)
 		require.True(t, ok, field)
 		require.Equal(t, field, r.Field)
 	}
-	_, _, err := walk.Says(answered(func(a map[string]*walk.Answer) { a["sound"].Note = long[2:] }))
+	_, _, err := walk.Says(answered(func(a map[string]*walk.Answer) { a["sound"].Note = long[2:] }), bolt)
 	require.NoError(t, err, "as long as it may be")
 }

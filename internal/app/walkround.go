@@ -176,11 +176,13 @@ type WalkJoint struct {
 	Additions int             `json:"additions"`
 	Next      string          `json:"next"` // the nearest of those that are to be seen
 	Questions []walk.Question `json:"questions"`
+	Drawn     []walk.Drawn    `json:"drawn"` // nuts that are asked for by a drawing
+	names     []string        // of its fasteners, by position
 }
 
 // WalkJoint tells the state of a joint, and which is the nearest after it.
 func (a *App) WalkJoint(ctx context.Context, tag string) (WalkJoint, error) {
-	v := WalkJoint{Says: []string{}, Questions: walk.Questions}
+	v := WalkJoint{Says: []string{}, Questions: walk.Questions, Drawn: []walk.Drawn{}}
 	j, err := a.q.GetJoint(ctx, tag)
 	if none(err) {
 		return v, notFound("joint", tag)
@@ -241,11 +243,16 @@ func (a *App) walkRecord(ctx context.Context, j store.Joint, v *WalkJoint) error
 			v.Says = append(v.Says, "Found: "+x.What)
 		}
 	}
+	var again []string
 	if n := len(sealed); n > 1 {
-		if again := life.Compare(sealed[n-2], last).Repeats; len(again) > 0 {
+		if again = life.Compare(sealed[n-2], last).Repeats; len(again) > 0 {
 			v.Watch = strings.Join(again, ", ") + " stood out twice"
 		}
 	}
+	for _, f := range last.Record.State.Fasteners {
+		v.names = append(v.names, f.Name)
+	}
+	v.Drawn = walk.Draw(v.names, again, v.Additions)
 	return nil
 }
 
@@ -274,11 +281,16 @@ type WalkInput struct {
 // PutWalk puts what somebody saw at an accepted joint behind its record: as looked at again when all was well, else as a
 // finding, which makes the joint due again. Refused: a joint without a record of its present state, and as in walk.Says.
 func (a *App) PutWalk(ctx context.Context, who Actor, tag string, in WalkInput) (WalkJoint, error) {
-	what, well, err := walk.Says(in.Answers)
-	if err != nil {
-		return WalkJoint{}, err
-	}
 	v, err := a.WalkJoint(ctx, tag)
+	if err != nil {
+		return v, err
+	}
+	what, well, err := walk.Says(in.Answers, func(fastener int) string {
+		if fastener < 1 || fastener > len(v.names) {
+			return ""
+		}
+		return v.names[fastener-1]
+	})
 	if err != nil {
 		return v, err
 	}

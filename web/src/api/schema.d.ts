@@ -3800,6 +3800,8 @@ export interface components {
             /** @description the nearest of those that are to be seen; empty: none */
             next: string;
             questions: components["schemas"]["WalkQuestion"][];
+            /** @description nuts that are asked for by a drawing */
+            drawn: components["schemas"]["WalkDrawn"][];
         };
         WalkQuestion: {
             code: string;
@@ -3810,10 +3812,25 @@ export interface components {
             answers: components["schemas"]["WalkAnswer"][];
             pin: string;
         };
+        WalkDrawn: {
+            fastener: number;
+            name: string;
+            /** @description it stood out before */
+            watch: boolean;
+        };
+        WalkNut: {
+            fastener: number;
+            /**
+             * Format: double
+             * @description by how much its mark is out of line; above 0 the way it is tightened
+             */
+            deg: number;
+        };
         WalkAnswer: {
             code: string;
             yes: boolean;
             note: string;
+            nuts?: components["schemas"]["WalkNut"][];
         };
         ShiftCrew: {
             /** @description empty: everybody who is in no crew */

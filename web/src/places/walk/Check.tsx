@@ -3,6 +3,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, must, Refused, type WalkJoint } from '../../api/client';
 import { useSession } from '../../api/session';
+import { Nuts } from './Nuts';
 
 interface Answer {
   yes: boolean | undefined;
@@ -14,6 +15,7 @@ export function Check({ j, onBack, onDone }: { j: WalkJoint; onBack: () => void;
   const { person } = useSession();
   const qc = useQueryClient();
   const [given, setGiven] = useState<Record<string, Answer>>({});
+  const [turned, setTurned] = useState<Record<number, number>>({});
   const [pin, setPIN] = useState('');
   const of = (code: string): Answer => given[code] ?? { yes: undefined, note: '' };
   const put = (code: string, part: Partial<Answer>) =>
@@ -28,7 +30,14 @@ export function Check({ j, onBack, onDone }: { j: WalkJoint; onBack: () => void;
           body: {
             after: j.additions,
             pin,
-            answers: j.questions.map((q) => ({ code: q.code, yes: !!of(q.code).yes, note: of(q.code).note })),
+            answers: j.questions.map((q) => ({
+              code: q.code,
+              yes: !!of(q.code).yes,
+              note: of(q.code).note,
+              ...(q.code === 'marks' && {
+                nuts: j.drawn.map((d) => ({ fastener: d.fastener, deg: turned[d.fastener] ?? 0 })),
+              }),
+            })),
           },
         }),
       ),
@@ -50,8 +59,29 @@ export function Check({ j, onBack, onDone }: { j: WalkJoint; onBack: () => void;
       {j.questions.map((q) => (
         <fieldset key={q.code} className={q.code === present ? 'present' : ''}>
           <legend>{q.ask}</legend>
+          {q.code === 'marks' && j.drawn.length > 0 && (
+            <>
+              <p className="dim">Turn each nut until it looks like the real one.</p>
+              <Nuts
+                drawn={j.drawn}
+                turned={turned}
+                onTurn={(fastener, deg) => {
+                  const now = { ...turned, [fastener]: deg };
+                  setTurned(now);
+                  if (Object.values(now).some((v) => v !== 0)) put('marks', { yes: false });
+                }}
+              />
+            </>
+          )}
           <div className="yes-no">
-            <button type="button" aria-pressed={of(q.code).yes === true} onClick={() => put(q.code, { yes: true })}>
+            <button
+              type="button"
+              aria-pressed={of(q.code).yes === true}
+              onClick={() => {
+                put(q.code, { yes: true });
+                if (q.code === 'marks') setTurned({});
+              }}
+            >
               Yes
             </button>
             <button type="button" aria-pressed={of(q.code).yes === false} onClick={() => put(q.code, { yes: false })}>
