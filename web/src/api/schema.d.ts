@@ -3032,6 +3032,11 @@ export interface components {
             specification: components["schemas"]["Specification"];
             reason: string;
         };
+        /** @description who answers for a plan that is not as document and house rules say */
+        PlanApproval: {
+            by: string;
+            why: string;
+        };
         PlanInput: {
             choices: components["schemas"]["Choices"];
             reason: string;
@@ -4804,10 +4809,7 @@ export interface components {
             specification: components["schemas"]["Specification"];
             houseRulesVersion: number;
             houseRules: components["schemas"]["HouseRules"];
-            approved?: {
-                by: string;
-                why: string;
-            };
+            approved?: components["schemas"]["PlanApproval"];
             choices: components["schemas"]["Choices"];
             groups: components["schemas"]["FastenerGroup"][];
             gasket?: components["schemas"]["Gasket"];
