@@ -121,7 +121,7 @@ test: deps-test gen-check check bin/dynacor ## install what is missing and run e
 	set -o pipefail; ./bin/withpg go test -race -json -run '$(SIDE_BY_SIDE)' $(RACING) > bin/race.json || true
 	set -o pipefail; ./bin/withpg go test -race -json ./internal/live ./internal/standin ./internal/pgcluster >> bin/race.json || true
 	rm -rf e2e/out/failed
-	set -o pipefail; ./bin/withpg go test -json -parallel 3 -timeout 30m ./e2e/... > bin/e2e.json || true
+	set -o pipefail; ./bin/withpg go test -json -timeout 30m ./e2e/... > bin/e2e.json || true
 	@./bin/testsum -kept e2e/out/failed bin/unit.json bin/race.json bin/e2e.json
 
 bench: build ## measure speed, each against a yardstick in the same run, and write docs/performance.md

@@ -150,3 +150,42 @@ test('a form that is sent off before the rules are there goes once they have rea
   come();
   await waitFor(() => expect(went).toEqual([400]));
 });
+
+/** Two figures in a form that puts each beside what it had when it was drawn. */
+function Two({ to }: { to: unknown[] }) {
+  const [v, setV] = useState<{ set: number | ''; read: number | '' }>({ set: '', read: '' });
+  return (
+    <form
+      onSubmit={(e) => {
+        e.preventDefault();
+        to.push([v.set, v.read]);
+      }}
+    >
+      <Figure label="Set" value={v.set} onChange={(set) => setV({ ...v, set })} />
+      <Figure label="Read" value={v.read} onChange={(read) => setV({ ...v, read })} />
+      <output>{`${v.set} ${v.read}`}</output>
+      <button type="submit">Keep</button>
+    </form>
+  );
+}
+
+test('figures typed before the rules are there do not take each other back', async () => {
+  let come = () => {};
+  const coming = new Promise<void>((done) => {
+    come = () => {
+      globalThis.dynacorCore = core;
+      done();
+    };
+  });
+  arrived.load = () => coming;
+  globalThis.dynacorCore = undefined;
+  const went: unknown[] = [];
+  show(<Two to={went} />);
+  await userEvent.type(screen.getByLabelText('Set'), '400');
+  await userEvent.type(screen.getByLabelText('Read'), '384');
+  await userEvent.click(screen.getByText('Keep'));
+  come();
+  await waitFor(() => expect(went).toEqual([[400, 384]]));
+  expect(has()).toBe('400 384');
+  expect((screen.getByLabelText('Set') as HTMLInputElement).value).toBe('400');
+});

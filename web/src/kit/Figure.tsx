@@ -1,5 +1,6 @@
 import { TextInput, type TextInputProps } from '@mantine/core';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useLayoutEffect, useRef, useState } from 'react';
+import { flushSync } from 'react-dom';
 import { loadCore } from '../core/core';
 import { typedAs } from './figures';
 
@@ -32,6 +33,24 @@ interface FigureProps extends Omit<TextInputProps, 'value' | 'onChange'> {
 
 const shown = (v: number | undefined | '') => (v === undefined || v === '' || Number.isNaN(v) ? '' : String(v));
 
+// What was typed before the rules were there is told to the forms figure by figure, each once the one before is drawn: a
+// form that puts a figure beside what it had when it was drawn would take the others back. Then forms that wait are sent.
+let told = Promise.resolve();
+const inTurn = (act: () => void) => {
+  const next = new Promise<void>((done) => {
+    void told.then(() =>
+      setTimeout(() => {
+        try {
+          act();
+        } finally {
+          done();
+        }
+      }),
+    );
+  });
+  told = next;
+};
+
 /** A field for a figure. What is typed is read by core: point or comma, a unit, a fraction; what could mean two things is asked. */
 export function Figure({ value, unit = '', onChange, error, ...rest }: FigureProps) {
   const [text, setText] = useState(shown(value));
@@ -44,15 +63,6 @@ export function Figure({ value, unit = '', onChange, error, ...rest }: FigurePro
   }, []);
   const t = text.trim() === '' ? undefined : typedAs(text, unit);
   const figure = t === undefined ? '' : t.wrong ? Number.NaN : t.inField;
-  // A value that comes from elsewhere takes the place of what was typed; its own does not.
-  const own =
-    Object.is(figure, value) ||
-    (figure === '' && (value === undefined || value === '')) ||
-    (Number.isNaN(figure) && !value) ||
-    Number.isNaN(value);
-  useEffect(() => {
-    if (!own) setText(shown(value));
-  }, [own, value]);
   // A form that is sent off before the rules are there would take figures for none: it goes once they are read.
   const input = useRef<HTMLInputElement>(null);
   const sent = useRef(false);
@@ -67,19 +77,38 @@ export function Figure({ value, unit = '', onChange, error, ...rest }: FigurePro
     form.addEventListener('submit', wait, true);
     return () => form.removeEventListener('submit', wait, true);
   }, [ready]);
+  const tell = useRef(onChange);
+  useLayoutEffect(() => {
+    tell.current = onChange;
+  });
+  const untold = useRef(false);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only when the rules have come
   useEffect(() => {
-    if (!ready || !sent.current) return;
+    if (!ready) return;
+    if (typeof figure === 'number' && !Number.isNaN(figure) && !Object.is(figure, value)) {
+      untold.current = true;
+      inTurn(() => {
+        if (!untold.current) return; // something newer was typed
+        flushSync(() => tell.current(figure));
+        untold.current = false;
+      });
+    }
+    if (!sent.current) return;
     sent.current = false;
-    const later = setTimeout(() => input.current?.form?.requestSubmit()); // what was read is in its form by then
-    return () => clearTimeout(later);
+    setTimeout(() => inTurn(() => input.current?.form?.requestSubmit())); // behind the figures of the whole form
   }, [ready]);
-  // What was typed before the rules were there is read now.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: only when they have come
+  // A value that comes from elsewhere takes the place of what was typed; its own does not.
+  const own =
+    Object.is(figure, value) ||
+    (figure === '' && (value === undefined || value === '')) ||
+    (Number.isNaN(figure) && !value) ||
+    Number.isNaN(value);
   useEffect(() => {
-    if (ready && typeof figure === 'number' && !Number.isNaN(figure) && !Object.is(figure, value)) onChange(figure);
-  }, [ready]);
+    if (!own && !untold.current) setText(shown(value));
+  }, [own, value]);
   const put = (next: string) => {
     setText(next);
+    untold.current = false;
     const r = next.trim() === '' ? undefined : typedAs(next, unit);
     onChange(r === undefined ? '' : r.wrong ? Number.NaN : r.inField);
   };
