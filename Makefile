@@ -89,8 +89,8 @@ gen-check: $(NPM) $(TOOLS)/.done ## fail when generated code is stale
 
 # Where things run side by side: the race detector has nothing to find elsewhere and makes tests three times as slow.
 # `make soak` sends all of them through it.
-SIDE_BY_SIDE := AtOnce|^TestOneParcelCannotSpoilAnother|^TestTwoDevices|^TestGapsAreAskedForOnce|^TestManyDevices|^TestGateLets|^TestSlowBodyIsCut|^TestStreams|^TestAdditionTakenAwayIsFound
-RACING := ./internal/app ./internal/httpapi ./internal/store
+SIDE_BY_SIDE := AtOnce|^TestOneParcelCannotSpoilAnother|^TestTwoDevices|^TestGapsAreAskedForOnce|^TestManyDevices|^TestAdditionTakenAwayIsFound
+RACING := ./internal/app ./internal/store
 
 .PHONY: check test bench mutate soak screenshots
 check: bin/.checked-go bin/.checked-web ## format, vet, static analysis, types, lint: of what changed since they last held
