@@ -49,29 +49,8 @@ func (j *Joint) Fit(ctx context.Context, runs []Measured) (*Fitted, error) {
 		return nil, err
 	}
 	out := &Fitted{From: []string{}}
-	differ := false
-	runs = slices.Clone(runs)
-	for i := range runs {
-		if runs[i], err = base.fitting(ctx, runs[i]); err != nil {
-			return nil, err
-		}
-		m := runs[i]
-		out.Bolts += len(m.Values)
-		if m.From != "" {
-			out.From = append(out.From, m.From)
-		}
-		var values []float64
-		for _, v := range m.Values {
-			values = append(values, v)
-		}
-		differ = differ || varies(values)
-	}
-	const uneven = "Choose runs whose bolts ended unevenly: only those tell of the gasket."
-	if out.Bolts < fewestFitted {
-		return nil, quantity.Refuse("runs", uneven, "have %d bolts that fit, %d at least", out.Bolts, fewestFitted)
-	}
-	if !differ {
-		return nil, quantity.Refuse("runs", uneven, "have bolts that hardly differ")
+	if runs, err = base.telling(ctx, runs, out); err != nil {
+		return nil, err
 	}
 	miss := func(by float64) (float64, error) { return base.miss(ctx, by, runs) }
 	best, err := lowest(miss)
@@ -103,6 +82,32 @@ func (j *Joint) Fit(ctx context.Context, runs []Measured) (*Fitted, error) {
 	out.BeforePct, out.AfterPct = 100*out.BeforePct, 100*out.AfterPct
 	out.Sentence = out.says()
 	return out, nil
+}
+
+// telling are the runs without the bolts that do not fit, counted into out. Refused: what tells nothing of the gasket.
+func (j *Joint) telling(ctx context.Context, runs []Measured, out *Fitted) ([]Measured, error) {
+	differ := false
+	runs = slices.Clone(runs)
+	for i := range runs {
+		m, err := j.fitting(ctx, runs[i])
+		if err != nil {
+			return nil, err
+		}
+		runs[i] = m
+		out.Bolts += len(m.Values)
+		if m.From != "" {
+			out.From = append(out.From, m.From)
+		}
+		differ = differ || varies(slices.Collect(maps.Values(m.Values)))
+	}
+	const uneven = "Choose runs whose bolts ended unevenly: only those tell of the gasket."
+	if out.Bolts < fewestFitted {
+		return nil, quantity.Refuse("runs", uneven, "have %d bolts that fit, %d at least", out.Bolts, fewestFitted)
+	}
+	if !differ {
+		return nil, quantity.Refuse("runs", uneven, "have bolts that hardly differ")
+	}
+	return runs, nil
 }
 
 // fitting is a measurement without the bolts that do not fit: they tell of something else than the gasket.

@@ -75,6 +75,10 @@ func TestSchoolsDiffer(t *testing.T) {
 	require.True(t, b.Uneven)
 	require.InDelta(t, 90, b.Enough, 0)
 	require.Len(t, a.Gasket, 64)
+	require.Len(t, a.Gap[0], 32)
+	for _, x := range []*lab.Outcome{a, b} { // one figure, wherever it is shown
+		require.InDelta(t, x.TiltMM, x.TiltMMs[len(x.TiltMMs)-1], 1e-4)
+	}
 	c, err := j.Compare(ctx, crossed, clockwise)
 	require.NoError(t, err)
 	require.Contains(t, c.Sentence, "Left is more even")

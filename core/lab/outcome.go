@@ -125,12 +125,11 @@ func (o *Outcome) lies(m *interaction.Model) {
 		stress[i] = math.Round(stress[i]/1e4) / 100
 		mean += c / float64(len(closure))
 	}
-	lo, hi := math.Inf(1), math.Inf(-1)
 	for i, c := range closure {
 		closure[i] = math.Round((mean-c)*1e7) / 1e4
-		lo, hi = min(lo, closure[i]), max(hi, closure[i])
 	}
-	o.Gasket, o.Gap, o.TiltMMs = append(o.Gasket, stress), append(o.Gap, closure), append(o.TiltMMs, hi-lo)
+	o.Gasket, o.Gap = append(o.Gasket, stress), append(o.Gap, closure)
+	o.TiltMMs = append(o.TiltMMs, math.Round(m.Shape().RangeAll*1e7)/1e4)
 }
 
 func kilo(newton []float64) []float64 {

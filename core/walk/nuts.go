@@ -55,11 +55,19 @@ func stood(a Answer, name func(fastener int) string) (seen string, turned bool, 
 	for _, n := range a.Nuts {
 		called := name(n.Fastener)
 		if called == "" {
-			return "", false, quantity.Refuse("answers."+a.Code, "Name one of the joint's.", "is about nut %d, which is not there",
-				n.Fastener)
+			return "", false, quantity.Refuse(
+				"answers."+a.Code,
+				"Name one of the joint's.",
+				"is about nut %d, which is not there",
+				n.Fastener,
+			)
 		}
 		if !(math.Abs(n.Deg) <= 180) {
-			return "", false, quantity.Refuse("answers."+a.Code, "Turn it as it stands, half a turn at most.", "is no angle")
+			return "", false, quantity.Refuse(
+				"answers."+a.Code,
+				"Turn it as it stands, half a turn at most.",
+				"is no angle",
+			)
 		}
 		if math.Abs(n.Deg) < inLine {
 			good = append(good, called)

@@ -129,8 +129,11 @@ func (g *dueGather) heat(ctx context.Context) error {
 	}
 	for _, r := range rows {
 		until, _ := g.rules.HeatCheckDue(r.At)
-		g.list = append(g.list, due.Item{Kind: due.HeatCheck, Key: r.Number, Tag: r.Tag, From: until, To: until.Add(time.Hour),
-			Says: r.Tag + ", " + r.Name + ": look at it cold, after its heat cycle; behind " + r.Number})
+		g.list = append(
+			g.list,
+			due.Item{Kind: due.HeatCheck, Key: r.Number, Tag: r.Tag, From: until, To: until.Add(time.Hour),
+				Says: r.Tag + ", " + r.Name + ": look at it cold, after its heat cycle; behind " + r.Number},
+		)
 	}
 	return nil
 }
