@@ -94,12 +94,58 @@ func (m *Model) along() float64 {
 }
 
 // step puts the Newton step into m.d and m.dAside.
-func (m *Model) step() bool { return m.condense() && m.repeat() }
+func (m *Model) step() bool {
+	if m.free+m.shifts > 3 {
+		return m.condense() && m.repeat()
+	}
+	return m.whole()
+}
+
+// whole is a step with a border of three columns at most, as every flange has: what is out of balance goes along with them
+// as a fourth, and all four while the band is factored, whose rows wait for each other.
+func (m *Model) whole() bool {
+	side := m.sides[0]
+	b0, b1, b2, r := m.border[0][:len(side)], m.border[1][:len(side)], m.border[2][:len(side)], m.r[:len(side)]
+	for i := range side {
+		side[i] = four{b0[i], b1[i], b2[i], r[i]}
+	}
+	if !factorWith(m.mat, side) {
+		return false
+	}
+	s00, s01, s02, s11, s12, s22, t0, t1, t2 := 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0
+	d := m.d[:len(side)]
+	for i := range side {
+		a := &side[i]
+		s00 += a[0] * a[0]
+		s01 += a[0] * a[1]
+		s02 += a[0] * a[2]
+		s11 += a[1] * a[1]
+		s12 += a[1] * a[2]
+		s22 += a[2] * a[2]
+		t0 += a[0] * a[3]
+		t1 += a[1] * a[3]
+		t2 += a[2] * a[3]
+		d[i] = a[3]
+	}
+	for k, row := range [3][3]float64{{s00, s01, s02}, {s01, s11, s12}, {s02, s12, s22}} {
+		for o, v := range row {
+			m.small[k][o] -= v
+		}
+	}
+	clear(m.d[len(side):])
+	m.drawn = [8]float64{t0, t1, t2}
+	return m.close()
+}
 
 // repeat makes a step with what is factored.
 func (m *Model) repeat() bool {
-	nb := m.free + m.shifts
 	m.half(m.r)
+	return m.close()
+}
+
+// close finds the border's unknowns, and goes the other half of the way.
+func (m *Model) close() bool {
+	nb := m.free + m.shifts
 	for k := range nb {
 		m.rhs[k] = m.drawn[k] - m.rAside[k]
 	}
@@ -108,6 +154,10 @@ func (m *Model) repeat() bool {
 		return false
 	}
 	copy(m.dAside[:], m.rhs[:nb])
+	if nb <= 4 {
+		back(m.mat, m.sides[0], [4]float64(m.rhs[:4]), m.d)
+		return true
+	}
 	m.expand(-1)
 	return true
 }
@@ -140,24 +190,6 @@ func (m *Model) condense() bool {
 func (m *Model) products(g, h int) {
 	var sum [4][4]float64
 	x, y := m.sides[g], m.sides[h][:len(m.sides[g])]
-	if g == h && m.free+m.shifts <= 3 { // as with every flange
-		s00, s01, s02, s11, s12, s22 := 0.0, 0.0, 0.0, 0.0, 0.0, 0.0
-		for i := range x {
-			a := &x[i]
-			s00 += a[0] * a[0]
-			s01 += a[0] * a[1]
-			s02 += a[0] * a[2]
-			s11 += a[1] * a[1]
-			s12 += a[1] * a[2]
-			s22 += a[2] * a[2]
-		}
-		for k, r := range [3][3]float64{{s00, s01, s02}, {s01, s11, s12}, {s02, s12, s22}} {
-			for o, v := range r {
-				m.small[k][o] -= v
-			}
-		}
-		return
-	}
 	for i := range x {
 		a, b := &x[i], &y[i]
 		for k := range 4 {

@@ -19,9 +19,10 @@ type Model struct {
 	size     int   // unknowns of the ring: w, ψ, φ of each node
 	row      []int // of each node, its first unknown, in folded order and behind the eight
 	cos, sin []float64
-	base     []row // the ring with its hub
-	full     []wholeRow
-	hubs     [][3]float64 // the border's columns of the pipe, by unknown
+	base     []row         // the ring with its hub
+	here     [3][3]float64 // of a node, what itself does to it
+	next     [3][3]float64 // and what the next one does; the one before does the transpose
+	hubs     [][3]float64  // the border's columns of the pipe, by unknown
 	border   [mostBorder][]float64
 	corner   [mostBorder][mostBorder]float64
 	free     int // unknowns of the pipe
@@ -89,7 +90,6 @@ func New(j Joint) (*Model, error) {
 		m.border[k] = make([]float64, m.size+2*band)
 	}
 	m.assemble()
-	m.full = whole(m.base)
 	m.hubs = make([][3]float64, m.size+2*band)
 	for k := range m.free {
 		for i, v := range m.border[k] {
@@ -178,22 +178,11 @@ func (m *Model) pull(b int, c float64) (force, slope float64) {
 
 // residual puts what is out of balance into m.r and m.rAside.
 func (m *Model) residual(x []float64, aside *[mostBorder]float64) {
-	times(m.full, x, m.r)
 	m.rAside = [mostBorder]float64{}
+	v := [3]float64{}
+	copy(v[:m.free], aside[:m.free])
+	s0, s1, s2 := m.ringForce(x, v)
 	if m.free > 0 {
-		v := [3]float64{aside[0], aside[1], aside[2]}
-		if m.free == 2 {
-			v[2] = 0 // that is a taper's
-		}
-		s0, s1, s2 := 0.0, 0.0, 0.0
-		hubs, r := m.hubs[:len(x)], m.r[:len(x)]
-		for i, xi := range x {
-			h := &hubs[i]
-			r[i] += h[0]*v[0] + h[1]*v[1] + h[2]*v[2]
-			s0 += h[0] * xi
-			s1 += h[1] * xi
-			s2 += h[2] * xi
-		}
 		sums := [3]float64{s0, s1, s2}
 		for k := range m.free {
 			m.rAside[k] = sums[k]

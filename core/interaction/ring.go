@@ -51,6 +51,12 @@ func (m *Model) assemble() {
 			}
 		}
 	}
+	for i := range 3 {
+		for k := range 3 {
+			m.here[i][k] = element[i][k] + element[i+3][k+3]
+			m.next[i][k] = element[i][k+3]
+		}
+	}
 	for e := range n {
 		at := [2]int{m.row[e], m.row[(e+1)%n]}
 		for i := range 6 {
@@ -82,6 +88,10 @@ func (m *Model) hub() {
 	m.free = 3 - first
 	arm := r.RH - r.R
 	dl := r.R * 2 * math.Pi / float64(m.nodes)
+	m.here[0][0] += dl * r.KW
+	m.here[0][2] += dl * r.KW * arm
+	m.here[2][0] += dl * r.KW * arm
+	m.here[2][2] += dl * (r.KPhi + r.KW*arm*arm)
 	for i := range m.nodes {
 		cos, sin := m.cos[i], m.sin[i]
 		w, phi := m.row[i], m.row[i]+2
@@ -131,6 +141,40 @@ func factor(a []row) bool {
 // four are four right-hand sides beside each other.
 type four [4]float64
 
+// factorWith is factor, and forward with the rows as they come: the one waits for its own figures, and the other goes on
+// meanwhile.
+func factorWith(a []row, x []four) bool {
+	for i := 0; i+band < len(a); i++ {
+		w := (*[wide]row)(a[i : i+wide])
+		r := &w[band]
+		r[0] = (r[0]) * w[0][8]
+		r[1] = (r[1] - r[0]*w[1][7]) * w[1][8]
+		r[2] = (r[2] - r[0]*w[2][6] - r[1]*w[2][7]) * w[2][8]
+		r[3] = (r[3] - r[0]*w[3][5] - r[1]*w[3][6] - r[2]*w[3][7]) * w[3][8]
+		r[4] = (r[4] - r[0]*w[4][4] - r[1]*w[4][5] - r[2]*w[4][6] - r[3]*w[4][7]) * w[4][8]
+		r[5] = (r[5] - r[0]*w[5][3] - r[1]*w[5][4] - r[2]*w[5][5] - r[3]*w[5][6] - r[4]*w[5][7]) * w[5][8]
+		r[6] = (r[6] - r[0]*w[6][2] - r[1]*w[6][3] - r[2]*w[6][4] - r[3]*w[6][5] - r[4]*w[6][6] - r[5]*w[6][7]) * w[6][8]
+		r[7] = (r[7] - r[0]*w[7][1] - r[1]*w[7][2] - r[2]*w[7][3] - r[3]*w[7][4] - r[4]*w[7][5] - r[5]*w[7][6] - r[6]*w[7][7]) * w[7][8]
+		d := r[8] - r[0]*r[0] - r[1]*r[1] - r[2]*r[2] - r[3]*r[3] - r[4]*r[4] - r[5]*r[5] - r[6]*r[6] - r[7]*r[7]
+		if !(d > 0) {
+			return false
+		}
+		e := 1 / math.Sqrt(d)
+		r[8] = e
+		v := (*[wide]four)(x[i : i+wide])
+		s0, s1, s2, s3 := v[band][0], v[band][1], v[band][2], v[band][3]
+		for q := range band {
+			c, y := r[q], &v[q]
+			s0 -= c * y[0]
+			s1 -= c * y[1]
+			s2 -= c * y[2]
+			s3 -= c * y[3]
+		}
+		v[band] = four{s0 * e, s1 * e, s2 * e, s3 * e}
+	}
+	return true
+}
+
 // forward solves with a factor of a band for four right-hand sides at once, in place; they begin with eight zeros.
 func forward(a []row, x []four) {
 	for i := 0; i+band < len(a); i++ {
@@ -178,34 +222,56 @@ func backward(a []row, x []float64) {
 	}
 }
 
-// wholeRow is a row of a symmetric band with both of its sides.
-type wholeRow [2*band + 1]float64
-
-// whole lays a band out with both sides of each row: a product with it waits for nothing that it has just written.
-func whole(a []row) []wholeRow {
-	out := make([]wholeRow, len(a)-band)
-	for i := range out {
-		for q := range wide {
-			out[i][q] = a[i+band][q]
-			if k := i - band + q; k >= 0 {
-				out[k][2*band-q] = a[i+band][q]
-			}
-		}
+// back is the other half of a step: what the border's unknowns v make of the columns in side goes onto x, the sign is
+// turned, and the transpose of the factor is solved with, row by row from the end.
+func back(a []row, side []four, v [4]float64, x []float64) {
+	for i := len(a) - wide; i >= 0; i-- {
+		r, b := &a[i+band], &side[i+band]
+		w := (*[wide]float64)(x[i : i+wide])
+		y := (-w[band] - (b[0]*v[0] + b[1]*v[1]) - (b[2]*v[2] + b[3]*v[3])) * r[band]
+		w[band] = y
+		w[0] += r[0] * y
+		w[1] += r[1] * y
+		w[2] += r[2] * y
+		w[3] += r[3] * y
+		w[4] += r[4] * y
+		w[5] += r[5] * y
+		w[6] += r[6] * y
+		w[7] += r[7] * y
 	}
-	return out
+	clear(x[:band])
 }
 
-// times puts the product of a symmetric band and x into out; both have eight places to spare before and behind.
-func times(a []wholeRow, x, out []float64) {
-	for i := range a {
-		r := &a[i]
-		w := (*[2*band + 1]float64)(x[i : i+2*band+1])
-		s := r[0]*w[0] + r[1]*w[1] + r[2]*w[2] + r[3]*w[3]
-		t := r[4]*w[4] + r[5]*w[5] + r[6]*w[6] + r[7]*w[7]
-		u := r[8]*w[8] + r[9]*w[9] + r[10]*w[10] + r[11]*w[11] + r[16]*w[16]
-		v := r[12]*w[12] + r[13]*w[13] + r[14]*w[14] + r[15]*w[15]
-		out[i+band] = s + t + u + v
+// ringForce puts what the ring with its hub answers to x, and to the pipe's own movement v, into m.r, and gives what the
+// pipe feels. Every node is like the next, so that two small blocks are the whole matrix.
+func (m *Model) ringForce(x []float64, v [3]float64) (s0, s1, s2 float64) {
+	d, o, n := &m.here, &m.next, m.nodes
+	r, hubs := m.r[:len(x)], m.hubs[:len(x)]
+	last, first := m.row[n-1], m.row[0]
+	p0, p1, p2 := x[last], x[last+1], x[last+2]
+	c0, c1, c2 := x[first], x[first+1], x[first+2]
+	for i, at := range m.row {
+		to := first
+		if i+1 < n {
+			to = m.row[i+1]
+		}
+		q0, q1, q2 := x[to], x[to+1], x[to+2]
+		w := d[0][0]*c0 + d[0][1]*c1 + d[0][2]*c2 + (o[0][0]*q0 + o[0][1]*q1 + o[0][2]*q2) +
+			(o[0][0]*p0 + o[1][0]*p1 + o[2][0]*p2)
+		psi := d[1][0]*c0 + d[1][1]*c1 + d[1][2]*c2 + (o[1][0]*q0 + o[1][1]*q1 + o[1][2]*q2) +
+			(o[0][1]*p0 + o[1][1]*p1 + o[2][1]*p2)
+		phi := d[2][0]*c0 + d[2][1]*c1 + d[2][2]*c2 + (o[2][0]*q0 + o[2][1]*q1 + o[2][2]*q2) +
+			(o[0][2]*p0 + o[1][2]*p1 + o[2][2]*p2)
+		h, g := &hubs[at], &hubs[at+2]
+		r[at] = w + (h[0]*v[0] + h[1]*v[1] + h[2]*v[2])
+		r[at+1] = psi
+		r[at+2] = phi + (g[0]*v[0] + g[1]*v[1] + g[2]*v[2])
+		s0 += h[0]*c0 + g[0]*c2
+		s1 += h[1]*c0 + g[1]*c2
+		s2 += h[2]*c0 + g[2]*c2
+		p0, p1, p2, c0, c1, c2 = c0, c1, c2, q0, q1, q2
 	}
+	return s0, s1, s2
 }
 
 // solveSmall solves a full symmetric system of up to mostBorder unknowns in place by elimination with the largest pivot.
