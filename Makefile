@@ -87,12 +87,7 @@ gen-check: $(NPM) $(TOOLS)/.done ## fail when generated code is stale
 	after="$$(cat $(GENERATED) | sha256sum)"; \
 	[ "$$before" = "$$after" ] || { echo "Generated code was stale. It is made anew now: look at it and commit it." >&2; exit 1; }
 
-# Where things run side by side: the race detector has nothing to find elsewhere and makes tests three times as slow.
-# `make soak` sends all of them through it.
-SIDE_BY_SIDE := AtOnce|^TestOneParcelCannotSpoilAnother|^TestTwoDevices|^TestGapsAreAskedForOnce|^TestManyDevices|^TestAdditionTakenAwayIsFound
-RACING := ./internal/app ./internal/store
-
-.PHONY: check test bench mutate soak screenshots
+.PHONY: check test bench mutate race soak screenshots
 check: bin/.checked-go bin/.checked-web ## format, vet, static analysis, types, lint: of what changed since they last held
 
 bin/.checked-go: $(TOOLS)/.done $(GO_FILES) $(wildcard e2e/*.go docs/*.go) go.mod go.sum Makefile staticcheck.conf
@@ -117,12 +112,10 @@ test: deps-test gen-check check bin/dynacor ## install what is missing and run e
 	cd web && npm run -s test
 	go build -o bin/withpg ./cmd/withpg
 	go build -o bin/testsum ./cmd/testsum
-	set -o pipefail; ./bin/withpg go test -json $$(go list ./core/... ./docs/... ./internal/... ./cmd/... ./web/... | grep -vE '/internal/(live|standin|pgcluster)$$') > bin/unit.json || true
-	set -o pipefail; ./bin/withpg go test -race -json -run '$(SIDE_BY_SIDE)' $(RACING) > bin/race.json || true
-	set -o pipefail; ./bin/withpg go test -race -json ./internal/live ./internal/standin ./internal/pgcluster >> bin/race.json || true
+	set -o pipefail; ./bin/withpg go test -json ./core/... ./docs/... ./internal/... ./cmd/... ./web/... > bin/unit.json || true
 	rm -rf e2e/out/failed
 	set -o pipefail; ./bin/withpg go test -json -timeout 30m ./e2e/... > bin/e2e.json || true
-	@./bin/testsum -kept e2e/out/failed bin/unit.json bin/race.json bin/e2e.json
+	@./bin/testsum -kept e2e/out/failed bin/unit.json bin/e2e.json
 
 bench: build ## measure speed, each against a yardstick in the same run, and write docs/performance.md
 	go build -o bin/withpg ./cmd/withpg
@@ -136,10 +129,13 @@ mutate: $(TOOLS)/gremlins ## change core an operator at a time and see whether i
 	tools/mutate.sh $(TOOLS) bin/mutants plan plan run
 	tools/mutate.sh $(TOOLS) bin/mutants run run
 
-soak: build deps-test ## the long form of what test does short: 300 rounds of kills, a full disk, ten minutes of hostile requests, 20 000 runs led astray, 10 000 altered files
+race: deps ## send every test of the server through the race detector: about ten minutes
+	go build -o bin/withpg ./cmd/withpg
+	./bin/withpg go test -race -count=1 -timeout 60m ./internal/...
+
+soak: build deps-test race ## the long form of what test does short: 300 rounds of kills, a full disk, ten minutes of hostile requests, 20 000 runs led astray, 10 000 altered files
 	go build -o bin/withpg ./cmd/withpg
 	DYNACOR_SOAK=300 go test -count=1 -timeout 90m -v -run 'TestSoak' ./e2e/...
-	./bin/withpg go test -race -count=1 -timeout 60m ./internal/...
 	DYNACOR_FUZZ=10 ./bin/withpg go test -count=1 -timeout 30m -v -run TestEveryRouteAnswersWhateverIsSent ./internal/httpapi/...
 	DYNACOR_STREAMS=20000 go test -count=1 -timeout 60m -v -run TestEveryStateHasAWayOut ./core/run
 	DYNACOR_MUTATIONS=10000 go test -count=1 -timeout 30m -v -run TestSecondVerifierAgrees ./docs/...
