@@ -109,7 +109,7 @@ func (m *Model) whole() bool {
 	for i := range side {
 		side[i] = four{b0[i], b1[i], b2[i], r[i]}
 	}
-	if !factorWith(m.mat, side) {
+	if !factor(m.mat, side) {
 		return false
 	}
 	s00, s01, s02, s11, s12, s22, t0, t1, t2 := 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0
@@ -165,18 +165,20 @@ func (m *Model) close() bool {
 // condense factors the band and goes half of the way with the border's columns: m.sides holds L⁻¹ of them, and m.small
 // becomes the Schur complement of the border.
 func (m *Model) condense() bool {
-	if !factor(m.mat) {
-		return false
-	}
 	nb := m.free + m.shifts
-	for g := 0; 4*g < nb; g++ {
-		side := m.sides[g]
-		for c := 0; c < 4 && 4*g+c < nb; c++ {
-			for i, v := range m.border[4*g+c][:len(side)] {
-				side[i][c] = v
+	for g, side := range m.sides {
+		for i := range side {
+			side[i] = four{}
+			for c := 0; c < 4 && 4*g+c < nb; c++ {
+				side[i][c] = m.border[4*g+c][i]
 			}
 		}
-		forward(m.mat, side)
+	}
+	if !factor(m.mat, m.sides[0]) {
+		return false
+	}
+	if nb > 4 {
+		forward(m.mat, m.sides[1])
 	}
 	for g := 0; 4*g < nb; g++ {
 		for h := g; 4*h < nb; h++ {

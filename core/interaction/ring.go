@@ -115,35 +115,13 @@ func (m *Model) hub() {
 // the identity, so that the first rows are like all others.
 type row [wide]float64
 
-// factor makes a band into its lower Cholesky factor in place, with the inverse on the diagonal; false when it is not
-// positive. Rows of this band are so short that it is written out: most of the time of a history is spent here.
-func factor(a []row) bool {
-	for i := 0; i+band < len(a); i++ {
-		w := (*[wide]row)(a[i : i+wide])
-		r := &w[band]
-		r[0] = (r[0]) * w[0][8]
-		r[1] = (r[1] - r[0]*w[1][7]) * w[1][8]
-		r[2] = (r[2] - r[0]*w[2][6] - r[1]*w[2][7]) * w[2][8]
-		r[3] = (r[3] - r[0]*w[3][5] - r[1]*w[3][6] - r[2]*w[3][7]) * w[3][8]
-		r[4] = (r[4] - r[0]*w[4][4] - r[1]*w[4][5] - r[2]*w[4][6] - r[3]*w[4][7]) * w[4][8]
-		r[5] = (r[5] - r[0]*w[5][3] - r[1]*w[5][4] - r[2]*w[5][5] - r[3]*w[5][6] - r[4]*w[5][7]) * w[5][8]
-		r[6] = (r[6] - r[0]*w[6][2] - r[1]*w[6][3] - r[2]*w[6][4] - r[3]*w[6][5] - r[4]*w[6][6] - r[5]*w[6][7]) * w[6][8]
-		r[7] = (r[7] - r[0]*w[7][1] - r[1]*w[7][2] - r[2]*w[7][3] - r[3]*w[7][4] - r[4]*w[7][5] - r[5]*w[7][6] - r[6]*w[7][7]) * w[7][8]
-		d := r[8] - r[0]*r[0] - r[1]*r[1] - r[2]*r[2] - r[3]*r[3] - r[4]*r[4] - r[5]*r[5] - r[6]*r[6] - r[7]*r[7]
-		if !(d > 0) {
-			return false
-		}
-		r[8] = 1 / math.Sqrt(d)
-	}
-	return true
-}
-
 // four are four right-hand sides beside each other.
 type four [4]float64
 
-// factorWith is factor, and forward with the rows as they come: the one waits for its own figures, and the other goes on
-// meanwhile.
-func factorWith(a []row, x []four) bool {
+// factor makes a band into its lower Cholesky factor in place, with the inverse on the diagonal; false when it is not
+// positive. Rows of this band are so short that it is written out: most of the time of a history is spent here. Each waits
+// for its own figures, and meanwhile four right-hand sides go half of the way, as in forward.
+func factor(a []row, x []four) bool {
 	for i := 0; i+band < len(a); i++ {
 		w := (*[wide]row)(a[i : i+wide])
 		r := &w[band]
