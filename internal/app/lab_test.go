@@ -66,6 +66,11 @@ func TestSchoolIsComparedAndOwnTargetsAccepted(t *testing.T) {
 	require.NoError(t, err)
 	require.Nil(t, c, "the house rules ask for nothing")
 
+	forged := other
+	forged.Compared = "Both are even."
+	_, err = b.SavePlan(ctx, technician, tag, forged, "")
+	problem(t, err, app.Invalid, "is not what the Lab says")
+
 	lib, err := b.Library(ctx)
 	require.NoError(t, err)
 	rules := lib.HouseRules
