@@ -6,6 +6,8 @@ package main
 import (
 	"context"
 	"encoding/json"
+	"errors"
+	"strings"
 	"syscall/js"
 
 	"dynacor/core/fastener"
@@ -102,6 +104,11 @@ func ask(_ js.Value, args []js.Value) any {
 		}
 	}
 	if err != nil {
+		var typed *json.UnmarshalTypeError
+		if errors.As(err, &typed) { // a part of what is counted
+			field := strings.TrimPrefix(typed.Field, "setup.")
+			err = quantity.Refuse(field, "Enter a whole number.", "is %s", strings.TrimPrefix(typed.Value, "number "))
+		}
 		r, ok := quantity.RefusalIn(err)
 		if !ok {
 			r = &quantity.Refusal{Why: err.Error()}

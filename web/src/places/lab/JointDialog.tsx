@@ -96,7 +96,7 @@ export function JointDialog({
         <Figure
           label="Bolts"
           value={x.bolts || ''}
-          onChange={(v) => setX((old) => ({ ...old, flange: '', bolts: Math.round(v || 0) }))}
+          onChange={(v) => setX((old) => ({ ...old, flange: '', bolts: v || 0 }))}
           error={error('bolts')}
         />
         <TextInput
