@@ -60,7 +60,7 @@ func BenchmarkHistory(b *testing.B) {
 	}
 	b.Run("yardstick: a plain dense solver", func(b *testing.B) {
 		p := player(b, large(b, 24, true), fourPasses())
-		p.m.newton, p.m.fresh = p.m.denseStep, true
+		p.m.newton = p.m.denseStep
 		play(b, p)
 	})
 }
@@ -80,19 +80,28 @@ func (m *Model) denseStep() bool {
 	for i := range a {
 		a[i] = make([]float64, n+1)
 	}
-	for i := range m.size {
-		for k := max(0, i-band); k <= i; k++ {
-			a[i][k] = m.mat[i+band][band-(i-k)]
-			a[k][i] = a[i][k]
+	for node := range m.nodes {
+		at, next := 3*node, 3*((node+1)%m.nodes)
+		for i := range 3 {
+			for k := range 3 {
+				a[at+i][at+k] += m.here[i][k]
+				a[at+i][next+k] += m.next[i][k]
+				a[next+k][at+i] += m.next[i][k]
+			}
+			a[at+i][n] = -m.r[at+i]
 		}
-		a[i][n] = -m.r[i+band]
+		s := m.stiff[node]
+		a[at][at] += s.ww
+		a[at][at+2] += s.wp
+		a[at+2][at] += s.wp
+		a[at+2][at+2] += s.pp
 	}
 	for k := range nb {
-		for i, v := range m.border[k][band : band+m.size] {
+		for i, v := range m.border[k] {
 			a[m.size+k][i], a[i][m.size+k] = v, v
 		}
 		for o := range nb {
-			a[m.size+k][m.size+o] = m.small[k][o]
+			a[m.size+k][m.size+o] = m.corner[k][o]
 		}
 		a[m.size+k][n] = -m.rAside[k]
 	}
@@ -115,7 +124,7 @@ func (m *Model) denseStep() bool {
 		}
 		x[c] = v / a[c][c]
 	}
-	copy(m.d[band:], x[:m.size])
+	copy(m.d, x[:m.size])
 	for k := range nb {
 		m.dAside[k] = x[m.size+k]
 	}
@@ -130,6 +139,9 @@ func TestDenseSolverFindsTheSame(t *testing.T) {
 		"hub against turning":     func(j *Joint, _ *Sequence) { j.Ring.KW = 0 },
 		"that and taper":          func(j *Joint, _ *Sequence) { j.Ring.KW, j.Float = 0, &Float{Ke: 1e6} },
 		"no hub":                  func(j *Joint, _ *Sequence) { j.Ring.KW, j.Ring.KPhi = 0, 0 },
+		"no hub, a taper":         func(j *Joint, _ *Sequence) { j.Ring.KW, j.Ring.KPhi, j.Float = 0, 0, &Float{Ke: 1e7} },
+		"two tools":               func(_ *Joint, s *Sequence) { s.Passes[1].Tools = 2 },
+		"rounds of checking":      func(_ *Joint, s *Sequence) { s.Check = &Rounds{Threshold: 2, Most: 6} },
 		"an odd number of nodes":  func(j *Joint, _ *Sequence) { j.Bolts, j.PerBolt = 7, 3 },
 		"three strips":            func(j *Joint, _ *Sequence) { j.Gasket.Strips = 3 },
 		"a stop":                  func(j *Joint, _ *Sequence) { j.Stop = &Stop{R: .36, K: 1e11, Gap: .0003} },
@@ -142,7 +154,7 @@ func TestDenseSolverFindsTheSame(t *testing.T) {
 		s.Passes = s.Passes[:2]
 		change(&j, &s)
 		fast, plain := player(t, j, s), player(t, j, s)
-		plain.m.newton, plain.m.fresh = plain.m.denseStep, true
+		plain.m.newton = plain.m.denseStep
 		require.NoError(t, fast.Play(context.Background(), nil), name)
 		require.NoError(t, plain.Play(context.Background(), nil), name)
 		for i, f := range fast.m.forces {

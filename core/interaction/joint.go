@@ -238,8 +238,6 @@ type history struct {
 	stress float64 // at it
 	slope  float64 // of unloading from it
 	creep  float64 // by which it has given way
-	// slope at the closure that was looked at last
-	tangent float64
 }
 
 // remember takes the present closure into account.

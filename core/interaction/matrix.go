@@ -18,9 +18,10 @@ func (m *Model) Matrix() ([][]float64, error) {
 		m.law[i] = law{}
 	}
 	m.residual(m.x, &m.aside)
-	m.tangent()
 	m.joint.Bilateral = all
-	load := make([]float64, m.size+2*band)
+	m.first = 0
+	m.lay()
+	load := make([]float64, m.size)
 	if !m.condense() {
 		return nil, ErrNotConverged
 	}
@@ -30,7 +31,7 @@ func (m *Model) Matrix() ([][]float64, error) {
 	out := make([][]float64, n)
 	for b := range n {
 		clear(load)
-		at := m.row[m.boltNode(b)]
+		at := 3 * m.boltNode(b)
 		load[at], load[at+2] = 1, arm
 		m.half(load)
 		for i := range nb {
@@ -41,9 +42,10 @@ func (m *Model) Matrix() ([][]float64, error) {
 			return nil, ErrNotConverged
 		}
 		m.expand(1)
+		m.spread()
 		out[b] = make([]float64, n)
 		for o := range n {
-			r := m.row[m.boltNode(o)]
+			r := 3 * m.boltNode(o)
 			out[b][o] = -k * k * s * (m.d[r] + arm*m.d[r+2])
 		}
 		out[b][b] += k

@@ -16,14 +16,13 @@ var ErrNotConverged = errors.New("no equilibrium was found: look at the stiffnes
 type Model struct {
 	joint    Joint
 	nodes    int
-	size     int   // unknowns of the ring: w, ψ, φ of each node
-	row      []int // of each node, its first unknown, in folded order and behind the eight
+	size     int // unknowns of the ring: w, ψ, φ of each node
 	cos, sin []float64
-	base     []row         // the ring with its hub
-	here     [3][3]float64 // of a node, what itself does to it
-	next     [3][3]float64 // and what the next one does; the one before does the transpose
-	hubs     [][3]float64  // the border's columns of the pipe, by unknown
-	border   [mostBorder][]float64
+	base     []row                 // the ring with its hub, in the order of elimination
+	here     [3][3]float64         // of a node, what itself does to it
+	next     [3][3]float64         // and what the next one does; the one before does the transpose
+	hubs     [][3]float64          // the border's columns of the pipe, by unknown
+	border   [mostBorder][]float64 // of unknowns beside the ring, by unknown of it
 	corner   [mostBorder][mostBorder]float64
 	free     int // unknowns of the pipe
 	shifts   int // unknowns of the taper: 0 or 2
@@ -31,7 +30,7 @@ type Model struct {
 	areas    []float64 // of a node, by strip
 
 	// the state
-	x      []float64 // of the ring, between eight places to spare and eight more
+	x      []float64 // of the ring: w, ψ, φ of node after node
 	aside  [mostBorder]float64
 	nu     []float64 // travel of each nut
 	peak   []float64 // highest force of each bolt, for embedding
@@ -46,14 +45,32 @@ type Model struct {
 	dAside [mostBorder]float64
 	trial  []float64
 	tAside [mostBorder]float64
+	stiff  []spring // of each node, at the closures that were looked at last
+	held   []spring // as they were factored
+	order  []int    // of elimination: place by place, the node
+	known  bool     // mat is factored in this order
+	alike  float64  // share of a stiffness that may have changed, to be taken as the same
+	first  int      // place from which the last step factored anew; all of them: none
 	mat    []row
-	sides  [2][]four // right-hand sides: the border's columns and what is out of balance
+	tall   []row        // mat, and eight rows of zeros
+	y      []float64    // of a step, in that order, and eight zeros
+	sums   [][6]float64 // what the border's columns make of each other, up to each place
+	sides  [2][]four    // right-hand sides: the border's columns and what is out of balance
 	small  [mostBorder][mostBorder]float64
 	drawn  [8]float64
 	rhs    [mostBorder]float64
 	total  float64     // of the forces, without sign
+	bad    float64     // largest of what is out of balance, N
+	slope  float64     // of the energy along the step
 	newton func() bool // makes a step with the present stiffness
-	fresh  bool        // each step has its own
+}
+
+// spring is what a node feels from the gasket, the stop and its bolt, N/m and so on, by w and φ.
+type spring struct{ ww, wp, pp float64 }
+
+// like tells whether another differs by no more than a share.
+func (k *spring) like(o *spring, share float64) bool {
+	return math.Abs(k.ww-o.ww) <= share*o.ww && math.Abs(k.pp-o.pp) <= share*o.pp
 }
 
 // law is how a bolt answers while others are solved.
@@ -77,9 +94,16 @@ func New(j Joint) (*Model, error) {
 		return nil, err
 	}
 	n := j.Bolts * j.perBolt()
-	m := &Model{joint: j, nodes: n, size: 3 * n, row: make([]int, n), cos: make([]float64, n), sin: make([]float64, n)}
+	m := &Model{
+		joint: j,
+		nodes: n,
+		size:  3 * n,
+		order: make([]int, n),
+		cos:   make([]float64, n),
+		sin:   make([]float64, n),
+	}
 	for i := range n {
-		m.row[i] = band + 3*place(i, n)
+		m.order[place(i, n)] = i
 		m.sin[i], m.cos[i] = math.Sincos(2 * math.Pi * float64(i) / float64(n))
 	}
 	m.base = make([]row, m.size+band)
@@ -87,10 +111,10 @@ func New(j Joint) (*Model, error) {
 		m.base[i][band] = 1
 	}
 	for k := range mostBorder {
-		m.border[k] = make([]float64, m.size+2*band)
+		m.border[k] = make([]float64, m.size)
 	}
 	m.assemble()
-	m.hubs = make([][3]float64, m.size+2*band)
+	m.hubs = make([][3]float64, m.size)
 	for k := range m.free {
 		for i, v := range m.border[k] {
 			m.hubs[i][k] = v
@@ -107,9 +131,12 @@ func New(j Joint) (*Model, error) {
 		m.areas = append(m.areas, wide/float64(ns)*2*math.Pi*r/float64(n))
 	}
 	for _, v := range []*[]float64{&m.x, &m.r, &m.d, &m.trial} {
-		*v = make([]float64, m.size+2*band)
+		*v = make([]float64, m.size)
 	}
-	m.mat = make([]row, len(m.base))
+	m.stiff, m.held, m.y = make([]spring, n), make([]spring, n), make([]float64, m.size+2*band)
+	m.sums = make([][6]float64, n+1)
+	m.tall = make([]row, m.size+2*band)
+	m.mat = m.tall[:len(m.base)]
 	m.sides = [2][]four{make([]four, len(m.base)), make([]four, len(m.base))}
 	m.nu, m.peak, m.forces = make([]float64, j.Bolts), make([]float64, j.Bolts), make([]float64, j.Bolts)
 	m.law = make([]law, j.Bolts)
@@ -143,7 +170,7 @@ func (m *Model) Reset() {
 
 // closureAt is by how much the faces have approached at a radius of a node.
 func (m *Model) closureAt(x []float64, node int, r float64) float64 {
-	at := m.row[node]
+	at := 3 * node
 	return float64(m.joint.Sides) * (x[at] + (r-m.joint.Ring.R)*x[at+2])
 }
 
@@ -192,138 +219,95 @@ func (m *Model) residual(x []float64, aside *[mostBorder]float64) {
 		}
 	}
 	m.total = 0
+	clear(m.stiff)
 	s := float64(m.joint.Sides)
 	m.bed(x, aside)
 	if st := m.joint.Stop; st != nil {
 		k := 2 * math.Pi * st.R / float64(m.nodes) * st.K
 		arm := st.R - m.joint.Ring.R
-		for _, at := range m.row {
-			if over := s*(x[at]+arm*x[at+2]) - st.Gap; over > 0 {
-				m.push(at, arm, k*over)
+		for node := range m.nodes {
+			if over := s*(x[3*node]+arm*x[3*node+2]) - st.Gap; over > 0 {
+				m.push(node, arm, k*over, s*k)
 			}
 		}
 	}
 	arm := m.joint.RBolt - m.joint.Ring.R
 	for b := range m.joint.Bolts {
-		at := m.row[m.boltNode(b)]
-		force, _ := m.pull(b, s*(x[at]+arm*x[at+2]))
-		m.push(at, arm, -force)
+		node := m.boltNode(b)
+		force, slope := m.pull(b, s*(x[3*node]+arm*x[3*node+2]))
+		m.push(node, arm, -force, s*slope)
 	}
 }
 
-// push adds a force on a node, at an arm from the ring's own radius.
-func (m *Model) push(at int, arm, force float64) {
+// push adds a force on a node, at an arm from the ring's own radius, and the stiffness behind it.
+func (m *Model) push(node int, arm, force, k float64) {
+	at := 3 * node
 	m.r[at] += force
 	m.r[at+2] += force * arm
 	m.total += math.Abs(force)
+	to := &m.stiff[node]
+	k1 := k * arm
+	to.ww += k
+	to.wp += k1
+	to.pp += k1 * arm
 }
 
 // bed adds the gasket.
 func (m *Model) bed(x []float64, aside *[mostBorder]float64) {
 	s := float64(m.joint.Sides)
-	f := m.free
 	if m.shifts > 0 {
-		ke := m.joint.Float.Ke
-		m.rAside[f], m.rAside[f+1] = ke*aside[f]/s, ke*aside[f+1]/s
+		m.floating(aside)
 	}
-	for i, at := range m.row {
+	for node := range m.nodes {
+		at := 3 * node
 		for k, r := range m.radii {
-			h := &m.spots[i*len(m.radii)+k]
+			h := &m.spots[node*len(m.radii)+k]
 			arm := r - m.joint.Ring.R
 			d := s*(x[at]+arm*x[at+2]) - h.creep
 			if m.shifts > 0 {
-				d -= aside[f]*m.cos[i] + aside[f+1]*m.sin[i]
+				d -= aside[m.free]*m.cos[node] + aside[m.free+1]*m.sin[node]
 			}
 			stress, slope := m.joint.Gasket.at(d, h)
-			h.tangent = slope
-			force := m.areas[k] * stress
-			m.push(at, arm, force)
+			m.push(node, arm, m.areas[k]*stress, s*m.areas[k]*slope)
 			if m.shifts > 0 {
-				m.rAside[f] -= force * m.cos[i] / s
-				m.rAside[f+1] -= force * m.sin[i] / s
+				m.drift(node, arm, m.areas[k]*stress, m.areas[k]*slope)
 			}
 		}
 	}
 }
 
-// tangent lays the stiffness out at m.x, where the residual was taken last.
-func (m *Model) tangent() {
-	copy(m.mat, m.base)
-	m.small = m.corner
-	s := float64(m.joint.Sides)
-	f := m.free
-	for k := f; k < f+m.shifts; k++ {
+// floating begins what the shifts on a taper are out of balance, and their columns.
+func (m *Model) floating(aside *[mostBorder]float64) {
+	s, ke, f := float64(m.joint.Sides), m.joint.Float.Ke, m.free
+	m.rAside[f], m.rAside[f+1] = ke*aside[f]/s, ke*aside[f+1]/s
+	for k := f; k < f+2; k++ {
 		clear(m.border[k])
-		m.small[k][k] = m.joint.Float.Ke / s
-	}
-	for i, at := range m.row {
-		for k, r := range m.radii {
-			t := m.areas[k] * m.spots[i*len(m.radii)+k].tangent
-			arm := r - m.joint.Ring.R
-			m.stiffen(at, arm, s*t)
-			if m.shifts == 0 {
-				continue
-			}
-			turn := [2]float64{m.cos[i], m.sin[i]}
-			for a := range 2 {
-				m.border[f+a][at] -= t * turn[a]
-				m.border[f+a][at+2] -= t * arm * turn[a]
-				for b := range 2 {
-					m.small[f+a][f+b] += t * turn[a] * turn[b] / s
-				}
-			}
-		}
-	}
-	if st := m.joint.Stop; st != nil {
-		k := 2 * math.Pi * st.R / float64(m.nodes) * st.K
-		arm := st.R - m.joint.Ring.R
-		for _, at := range m.row {
-			if s*(m.x[at]+arm*m.x[at+2]) > st.Gap {
-				m.stiffen(at, arm, s*k)
-			}
-		}
-	}
-	arm := m.joint.RBolt - m.joint.Ring.R
-	for b := range m.joint.Bolts {
-		at := m.row[m.boltNode(b)]
-		_, slope := m.pull(b, s*(m.x[at]+arm*m.x[at+2]))
-		m.stiffen(at, arm, s*slope)
+		m.corner[k][f], m.corner[k][f+1] = 0, 0
+		m.corner[k][k] = ke / s
 	}
 }
 
-// stiffen adds a spring on a node, at an arm from the ring's own radius.
-func (m *Model) stiffen(at int, arm, k float64) {
-	m.mat[at][band] += k
-	m.mat[at+2][band-2] += k * arm
-	m.mat[at+2][band] += k * arm * arm
-}
-
-// unbalanced is the largest of what is out of balance, moments over the radius of the ring.
-func (m *Model) unbalanced() float64 {
-	force, moment := 0.0, 0.0
-	for i := band; i < band+m.size; i += 3 {
-		r := m.r[i : i+3 : i+3]
-		force = max(force, math.Abs(r[0]))
-		moment = max(moment, math.Abs(r[1]), math.Abs(r[2]))
-	}
-	for k := range m.free + m.shifts {
-		if v := math.Abs(m.rAside[k]); k < m.free && (m.free == 2 || k > 0) {
-			moment = max(moment, v)
-		} else {
-			force = max(force, v)
+// drift adds what a spot of a taper does to the shifts.
+func (m *Model) drift(node int, arm, force, k float64) {
+	s, f := float64(m.joint.Sides), m.free
+	turn := [2]float64{m.cos[node], m.sin[node]}
+	for a, t := range turn {
+		m.rAside[f+a] -= force * t / s
+		m.border[f+a][3*node] -= k * t
+		m.border[f+a][3*node+2] -= k * arm * t
+		for b, u := range turn {
+			m.corner[f+a][f+b] += k * t * u / s
 		}
 	}
-	return max(force, moment/m.joint.Ring.R)
 }
 
 // settle lets the gasket remember, and reads the forces.
 func (m *Model) settle() {
 	s := float64(m.joint.Sides)
 	for i := range m.nodes {
-		at := m.row[i]
 		for k, r := range m.radii {
 			h := &m.spots[i*len(m.radii)+k]
-			m.joint.Gasket.remember(m.closureSpot(i, at, s, r, h), h)
+			m.joint.Gasket.remember(m.closureSpot(i, s, r, h), h)
 		}
 	}
 	for b := range m.joint.Bolts {
@@ -332,7 +316,8 @@ func (m *Model) settle() {
 }
 
 // closureSpot is the closure that the gasket feels at a spot.
-func (m *Model) closureSpot(node, at int, s, r float64, h *history) float64 {
+func (m *Model) closureSpot(node int, s, r float64, h *history) float64 {
+	at := 3 * node
 	d := s*(m.x[at]+(r-m.joint.Ring.R)*m.x[at+2]) - h.creep
 	if m.shifts > 0 {
 		d -= m.aside[m.free]*m.cos[node] + m.aside[m.free+1]*m.sin[node]

@@ -294,10 +294,9 @@ func (p *Player) pull(group []int, limit float64) error {
 func (m *Model) creep(share float64) error {
 	s := float64(m.joint.Sides)
 	for i := range m.nodes {
-		at := m.row[i]
 		for k, r := range m.radii {
 			h := &m.spots[i*len(m.radii)+k]
-			stress, _ := m.joint.Gasket.at(m.closureSpot(i, at, s, r, h), h)
+			stress, _ := m.joint.Gasket.at(m.closureSpot(i, s, r, h), h)
 			h.creep += share * stress / m.joint.Gasket.unloading(h)
 		}
 	}
@@ -329,10 +328,9 @@ func (m *Model) Stress() Stress {
 	area := 0.0
 	s := float64(m.joint.Sides)
 	for i := range m.nodes {
-		at := m.row[i]
 		for k, r := range m.radii {
 			h := &m.spots[i*len(m.radii)+k]
-			v, _ := m.joint.Gasket.at(m.closureSpot(i, at, s, r, h), h)
+			v, _ := m.joint.Gasket.at(m.closureSpot(i, s, r, h), h)
 			out.Min, out.Max = min(out.Min, v), max(out.Max, v)
 			out.Mean += v * m.areas[k]
 			area += m.areas[k]
@@ -347,11 +345,10 @@ func (m *Model) Stress() Stress {
 func (m *Model) Round() (stress, closure []float64) {
 	s := float64(m.joint.Sides)
 	for i := 0; i < m.nodes; i += max(1, m.joint.perBolt()/2) {
-		at := m.row[i]
 		sum, area := 0.0, 0.0
 		for k, r := range m.radii {
 			h := &m.spots[i*len(m.radii)+k]
-			v, _ := m.joint.Gasket.at(m.closureSpot(i, at, s, r, h), h)
+			v, _ := m.joint.Gasket.at(m.closureSpot(i, s, r, h), h)
 			sum += v * m.areas[k]
 			area += m.areas[k]
 		}
@@ -372,7 +369,7 @@ func (m *Model) Shape() Shape {
 		lo, hi = min(lo, c), max(hi, c)
 		a += 2 / float64(n) * c * m.cos[i]
 		b += 2 / float64(n) * c * m.sin[i]
-		phi := m.x[m.row[i]+2]
+		phi := m.x[3*i+2]
 		out.PhiMean += phi / float64(n)
 		out.PhiMin, out.PhiMax = min(out.PhiMin, phi), max(out.PhiMax, phi)
 	}
