@@ -338,7 +338,7 @@ func (m *maker) settle(in Input) error {
 // total sums what a pass takes in time.
 func total(passes []Pass) (pulls, sets float64) {
 	for _, p := range passes {
-		pulls += float64(len(p.Order))
+		pulls += p.Stops()
 		if p.Kind.Sets() {
 			sets++
 		}

@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"math"
 	"reflect"
 	"slices"
 	"strings"
@@ -133,6 +134,11 @@ type Pass struct {
 	MovedLimitDeg *float64 `json:"movedLimitDeg,omitempty"`
 	// where each fastener has a target of its own
 	Own OwnTargets `json:"own,omitempty"`
+}
+
+// Stops is how many times whoever pulls goes on to the next fasteners: tools that pull at once go on together.
+func (ps Pass) Stops() float64 {
+	return math.Ceil(float64(len(ps.Order)) / float64(max(1, ps.Together)))
 }
 
 // RulesNow is the number of the present rules. 0: those before they had a number. 1: a click without movement is suspect

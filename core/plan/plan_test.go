@@ -147,6 +147,18 @@ func TestTimeAtTheJointHasPreparationAndProof(t *testing.T) {
 		}
 	}
 	require.InDelta(t, 45+float64(30*pulls+120*sets)/60, p.Minutes, 1e-9)
+
+	two := make1(t, func(in *plan.Input) {
+		in.HouseRules.SecondsPerPull, in.HouseRules.SecondsPerPass, in.Choices.Together = 30, 120, 2
+	})
+	stops := 0
+	for _, ps := range two.Passes {
+		stops += len(ps.Order) / max(1, ps.Together)
+	}
+	require.Less(t, stops, pulls)
+	require.InDelta(t, 45+float64(30*stops+120*sets)/60, two.Minutes, 1e-9, "two pull at each stop")
+	last := two.Workings[len(two.Workings)-1]
+	require.Contains(t, last.Takes[0], "2 tools")
 }
 
 func TestWrenchMustTakeEveryStage(t *testing.T) {

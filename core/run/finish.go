@@ -41,10 +41,14 @@ func (f *folder) finish() {
 		ps := f.s.Passes[i]
 		f.s.Setting, f.s.Left = ps.Setting, ps.Open
 		f.s.Done = f.doneAt(f.hands[0], i)
-		f.s.Minutes = float64(ps.Open) * f.p.HouseRules.SecondsPerPull / 60
+		minutes := func(i int) float64 { // tools that pull at once go on together
+			stops := math.Ceil(float64(f.s.Passes[i].Open) / float64(f.together(i)))
+			return stops * f.p.HouseRules.SecondsPerPull / 60
+		}
+		f.s.Minutes = minutes(i)
 		f.s.TotalMin = f.s.Minutes
-		for _, later := range f.s.Passes[i+1:] {
-			f.s.TotalMin += (float64(later.Open)*f.p.HouseRules.SecondsPerPull + f.p.HouseRules.SecondsPerPass) / 60
+		for k := range f.s.Passes[i+1:] {
+			f.s.TotalMin += minutes(i+1+k) + f.p.HouseRules.SecondsPerPass/60
 		}
 		f.s.TotalMin = math.Ceil(f.s.TotalMin)
 		f.s.Confirm = f.mustConfirm(f.hands[0], i, "", f.now)

@@ -260,6 +260,9 @@ func TestTwoWrenchesPullOppositeBoltsTogether(t *testing.T) {
 	require.Equal(t, 1, st.Hands[0].Next.Fastener)
 	require.Equal(t, 5, st.Hands[1].Next.Fastener)
 	require.NotEmpty(t, st.Hands[1].Confirm, "each sets its own")
+	each := s.Plan.HouseRules.SecondsPerPull / 60
+	require.InDelta(t, 4*each, st.Minutes, 1e-9, "8 bolts in stops of two")
+	require.Less(t, st.TotalMin, with(t, func(*plan.Input) {}).State().TotalMin)
 	a := func(e run.Event) { e.Person = coretest.Tolley; s.Add(e) }
 	b := func(e run.Event) { e.Person, e.Hand = coretest.Quaye, 1; s.Add(e) }
 	a(run.Event{Kind: run.SettingConfirmed, Setting: 90})
