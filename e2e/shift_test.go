@@ -75,3 +75,44 @@ func TestShiftIsPlannedAndShown(t *testing.T) {
 	lead.find("any", "Free hands by the plan, now")
 	lead.shot("today-lead")
 }
+
+// A joint that nobody has begun tells when the shift plans it, and by whom. Where the shift counts on more tools at once
+// than the joint's own plan has, one press plans it so.
+func TestJointTellsWhatTheShiftCountsOn(t *testing.T) {
+	t.Parallel()
+	s := newSite(t, true)
+	p := open(t, s.URL, 1280, 800)
+	p.signIn("I. Quaye", pins["I. Quaye"])
+	put := p.MustEval(`async () => {
+		const head = {'Content-Type': 'application/json'};
+		const made = await fetch('/api/packages/WP-60', {method: 'PUT', headers: head, body: JSON.stringify({name: 'Gearbox alone', partOf: ''})});
+		const j = (await (await fetch('/api/joints/GB-01')).json()).joint;
+		const moved = await fetch('/api/joints/GB-01', {method: 'PUT', headers: head,
+			body: JSON.stringify({name: j.name, area: j.area, equipment: j.equipment, service: j.service, nameplate: '', package: 'WP-60'})});
+		return [made.status, moved.status, await moved.text()].join(' ');
+	}`).Str()
+	require.Contains(t, put, "200 200")
+	p.visit("/joints/GB-01")
+	p.find("button", "Read it, then Ready")
+	p.gone("any", "^By the plan of the shift")
+	p.visit("/shift?package=WP-60")
+	p.find("any", "Done by ")
+	p.press("button", "^GB-01 tighten, ")
+	p.find("any", "with .+, at once with ")
+	p.press("button", "^Use this plan$")
+	p.find("any", "In force since")
+	p.visit("/joints/GB-01")
+	p.find("any", "^By the plan of the shift")
+	p.find("any", "The shift counts on 2 tools that pull at once").MustScrollIntoView()
+	require.Empty(t, p.axe())
+	p.shot("read-by-shift")
+	p.press("button", "^Plan it for 2 tools$")
+	p.gone("any", "The shift counts on 2 tools")
+	p.eventually("the plan is one for two tools", func() bool { return p.find("field", "^At once$").MustProperty("value").Str() == "2 tools" })
+	small := open(t, s.URL, 390, 844)
+	small.signIn("M. Tolley", "4071")
+	small.visit("/joints/GB-01")
+	small.find("any", "The shift counts on 2 tools that pull at once").MustScrollIntoView()
+	small.shot("read-by-shift-phone")
+	require.Empty(t, small.axe())
+}

@@ -154,6 +154,10 @@ func Lay(f Facts) (*schedule.Instance, []Left) {
 		}
 		l := layer{in: in, facts: f, frame: at, p: j.Plan, begun: j.Begun,
 			inHand: hands[j.Plan.Joint.Tag], held: f.Constraints.Of(j.Plan.Joint.Tag)}
+		if why := l.lacksTools(); why != "" {
+			left = append(left, Left{j.Plan.Joint.Tag, why})
+			continue
+		}
 		l.joint()
 	}
 	left = follow(in, f.Constraints, left)

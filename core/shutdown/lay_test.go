@@ -1,6 +1,7 @@
 package shutdown_test
 
 import (
+	"fmt"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -100,12 +101,99 @@ func TestToolsAreInOnePlaceAtOnce(t *testing.T) {
 		in.Tools = append(in.Tools, w)
 	}
 	in, _ = shutdown.Lay(shutdown.Facts{Horizon: 600, People: crew(), Joints: []shutdown.Joint{{Plan: made(t, "SW-111", spare)}}})
+	ways := tightening(t, in).Modes
+	require.Len(t, ways, 3)
+	require.Equal(t, []string{"W-40", "W-41", "W-40, at once with W-41"}, []string{ways[0].ID, ways[1].ID, ways[2].ID})
+	require.Len(t, in.Tools, 2)
+}
+
+// tightening is that part of the first joint.
+func tightening(t *testing.T, in *schedule.Instance) schedule.Activity {
+	t.Helper()
 	for _, a := range in.Jobs[0].Activities {
 		if _, k := shutdown.Of(a.ID); k == shutdown.Tighten {
-			require.Len(t, a.Modes, 2)
+			return a
 		}
 	}
-	require.Len(t, in.Tools, 2)
+	require.Fail(t, "nothing is tightened")
+	return schedule.Activity{}
+}
+
+// wrenches puts so many more of the wrench into the crib.
+func wrenches(more int) func(*plan.Input) {
+	return func(in *plan.Input) {
+		for i := range more {
+			w := coretest.Wrench()
+			w.Tag, w.Serial = fmt.Sprintf("W-4%d", i+1), fmt.Sprintf("BH-441%d", i+1)
+			in.Tools = append(in.Tools, w)
+		}
+	}
+}
+
+// Two wrenches on a joint are a way of their own, with a person at each and nearly half the time: the stages go in stops
+// of two bolts, what is done once a pass stays. It is taken when it lets the joint be done in time.
+func TestSeveralToolsAtOnceAreAWay(t *testing.T) {
+	p := made(t, "SW-111", wrenches(1))
+	in, left := shutdown.Lay(shutdown.Facts{Horizon: 600, Joints: []shutdown.Joint{{Plan: p}}, People: crew()})
+	require.Empty(t, left)
+	one, two := tightening(t, in).Modes[0], tightening(t, in).Modes[2]
+	require.Equal(t, 2, *two.People[0].Count)
+	require.Equal(t, 1, *one.People[0].Count)
+	pulled := 0
+	for _, d := range two.Tools {
+		if d.Pulled {
+			pulled++
+		}
+	}
+	require.Equal(t, 2, pulled)
+	alone, both := 0.0, 0.0
+	for _, x := range p.Passes {
+		if x.Kind == plan.StagePass {
+			alone += float64(len(x.Order))*p.HouseRules.SecondsPerPull + p.HouseRules.SecondsPerPass
+			both += float64(len(x.Order)/2)*p.HouseRules.SecondsPerPull + p.HouseRules.SecondsPerPass
+		}
+	}
+	require.InDelta(t, (alone-both)/60, float64(one.Minutes-two.Minutes), 1)
+
+	a := solved(t, in)
+	for _, x := range a.Activities {
+		if _, k := shutdown.Of(x.Activity); k == shutdown.Tighten {
+			require.Equal(t, two.ID, x.Mode, "the joint is done sooner")
+			require.ElementsMatch(t, []string{"Tolley", "Quaye"}, x.People)
+			require.Equal(t, 2, shutdown.ModeOf(tightening(t, in).Modes, len(x.People), x.Tools))
+		}
+	}
+	require.Equal(t, -1, shutdown.ModeOf(tightening(t, in).Modes, 3, []string{"W-40", "W-41"}))
+
+	begun := shutdown.Facts{Horizon: 600, People: crew(), Joints: []shutdown.Joint{{Plan: p,
+		Begun: &shutdown.Begun{At: shutdown.Lubricate, Minutes: 5}}}}
+	in, _ = shutdown.Lay(begun)
+	require.Len(t, tightening(t, in).Modes, 2, "a joint that is begun goes on as its plan says")
+}
+
+// A plan for two tools takes two set-ups, and cannot be done with one.
+func TestPlanForTwoToolsTakesTwo(t *testing.T) {
+	both := func(more int) func(*plan.Input) {
+		return func(in *plan.Input) {
+			wrenches(more)(in)
+			in.Choices.Together = 2
+		}
+	}
+	facts := shutdown.Facts{Horizon: 600, People: crew()}
+	facts.Joints = []shutdown.Joint{{Plan: made(t, "SW-111", both(0))}}
+	_, left := shutdown.Lay(facts)
+	require.Equal(t, []shutdown.Left{{Tag: "SW-111",
+		Why: "its plan has 2 tools pull at once, and the crib has not so many set-ups for it"}}, left)
+
+	facts.Joints = []shutdown.Joint{{Plan: made(t, "SW-111", both(2))}}
+	in, left := shutdown.Lay(facts)
+	require.Empty(t, left)
+	var ids []string
+	for _, m := range tightening(t, in).Modes {
+		ids = append(ids, m.ID)
+		require.Equal(t, 2, *m.People[0].Count)
+	}
+	require.Equal(t, []string{"W-40, at once with W-41", "W-41, at once with W-42"}, ids)
 }
 
 // A lubricant is on no longer than it lives when the last pull is done.

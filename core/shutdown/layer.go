@@ -2,13 +2,10 @@ package shutdown
 
 import (
 	"slices"
-	"strings"
 
 	"dynacor/core/plan"
 	"dynacor/core/procedure"
 	"dynacor/core/schedule"
-	"dynacor/core/tool"
-	"dynacor/core/training"
 )
 
 // layer lays out one joint.
@@ -200,117 +197,6 @@ func (l *layer) life() int {
 		}
 	}
 	return int(least)
-}
-
-// ways are the ways to tighten: one for each usable set-up of the finder, with as many people as pull at once.
-func (l *layer) ways() []schedule.Mode {
-	long, people := l.tightening()
-	var out []schedule.Mode
-	for _, tags := range l.setUps() {
-		out = append(out, schedule.Mode{ID: Way(tags), Minutes: long,
-			People: []schedule.Role{{Skills: l.asks(SkillTighten, tags), Count: &people}}, Tools: l.demands(tags)})
-	}
-	return out
-}
-
-// tightening is how many minutes all passes but the rounds that prove take, and how many people pull at once.
-func (l *layer) tightening() (long, people int) {
-	total := 0.0
-	people = 1
-	for _, p := range l.p.Passes {
-		if round(p) {
-			continue
-		}
-		total += seconds(l.p, p, max(1, p.Together))
-		people = max(people, p.Together)
-	}
-	return schedule.PlannedMinutes(total, l.facts.Paces.Of(l.p.Family, Pulls)), people
-}
-
-// proofs are the ways to prove: to go round with the set-up that tightens, and to answer what is asked after it.
-func (l *layer) proofs(asked float64) []schedule.Mode {
-	total, pulled := asked, false
-	for _, p := range l.p.Passes {
-		if round(p) {
-			total += seconds(l.p, p, 1) * l.facts.Paces.Of(l.p.Family, Rounds)
-			pulled = true
-		}
-	}
-	if !pulled {
-		return []schedule.Mode{{ID: byHand, Minutes: minutes(total),
-			People: []schedule.Role{{Skills: l.asks(SkillProve, nil)}}}}
-	}
-	var out []schedule.Mode
-	for _, tags := range l.setUps() {
-		out = append(out, schedule.Mode{ID: Way(tags), Minutes: minutes(total),
-			People: []schedule.Role{{Skills: l.asks(SkillProve, tags)}}, Tools: l.demands(tags)})
-	}
-	return out
-}
-
-// asks are the skills of who does a part of the work with these tools.
-func (l *layer) asks(what string, tags []string) []string {
-	out := []string{what}
-	var tools []tool.Tool
-	for _, tag := range tags {
-		tools = append(tools, tool.Tool{Tag: tag, Kind: l.facts.Training.Kinds[tag]})
-	}
-	family := training.Subject{About: training.Family, Code: l.p.Family}
-	for _, s := range training.Needs(family, tools, l.facts.Training.Asked) {
-		out = append(out, skill(s.About, s.Code))
-	}
-	return out
-}
-
-// round reports whether a pass goes round what is tight, to prove it.
-func round(p plan.Pass) bool { return p.Kind == plan.CheckPass || p.Kind == plan.VerifyPass }
-
-// setUps are tools that together can tighten all groups, the best of the finder first: one set-up for each usable offer
-// when there is one group, what is in hand for each when there are several. One without tools: all is done by hand.
-func (l *layer) setUps() [][]string {
-	groups := l.p.AllGroups()
-	if len(groups) == 1 {
-		var out [][]string
-		for _, o := range groups[0].Offers {
-			if o.Usable && len(out) < mostWays {
-				out = append(out, strings.FieldsFunc(o.Tags, func(r rune) bool { return r == '+' }))
-			}
-		}
-		if len(out) > 0 {
-			return out
-		}
-	}
-	var all []string
-	for _, g := range groups {
-		if s := g.InHand(); s != nil {
-			for _, t := range s.String {
-				if !slices.Contains(all, t.Tag) {
-					all = append(all, t.Tag)
-				}
-			}
-		}
-	}
-	return [][]string{all}
-}
-
-// Way names the way of doing something with these tools.
-func Way(tags []string) string {
-	if len(tags) == 0 {
-		return byHand
-	}
-	return strings.Join(tags, " + ")
-}
-
-// demands asks for each tool by its tag. There is one of each.
-func (l *layer) demands(tags []string) []schedule.Demand {
-	var out []schedule.Demand
-	for i, tag := range tags {
-		out = append(out, schedule.Demand{Kind: tag, Pulled: i == 0})
-		if !slices.ContainsFunc(l.in.Tools, func(p schedule.Piece) bool { return p.ID == tag }) {
-			l.in.Tools = append(l.in.Tools, schedule.Piece{ID: tag, Kind: tag})
-		}
-	}
-	return out
 }
 
 // minutes are whole ones, at least one.

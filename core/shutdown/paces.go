@@ -49,14 +49,15 @@ func SecondsOf(p *plan.Plan, m Method) float64 {
 	}
 	pulls := 0.0
 	for _, x := range p.Passes {
-		pulls += seconds(p, x, 1)
+		pulls += seconds(p, x, x.Together)
 	}
 	return math.Max(0, p.Minutes*60-pulls) / math.Max(1, float64(len(p.Checks)))
 }
 
 // seconds is how long a pass takes when so many pull at once: as the house rules say, in stops of as many.
 func seconds(p *plan.Plan, x plan.Pass, together int) float64 {
-	s := math.Ceil(float64(len(x.Order))/float64(together)) * p.HouseRules.SecondsPerPull
+	x.Together = together
+	s := x.Stops() * p.HouseRules.SecondsPerPull
 	if x.Kind.Sets() {
 		s += p.HouseRules.SecondsPerPass
 	}

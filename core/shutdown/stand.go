@@ -44,7 +44,7 @@ func Stands(p *plan.Plan, s *run.State, began string) (*Begun, string) {
 		case lubricating > 0:
 			b.At, b.Minutes = Lubricate, minutes(each*float64(lubricating))
 		default:
-			b.Minutes, _ = l.tightening()
+			b.Minutes = l.tightening(max(1, p.Choices.Together))
 		}
 	case procedure.Prove:
 		_, _, after := l.checks()

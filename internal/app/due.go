@@ -2,7 +2,6 @@ package app
 
 import (
 	"context"
-	"encoding/json"
 	"slices"
 	"strings"
 	"time"
@@ -235,15 +234,12 @@ func (g *dueGather) trainings(ctx context.Context) error {
 
 // work are the parts of the plans in force, for each who does them, as far as their joints are not accepted.
 func (g *dueGather) work(ctx context.Context) error {
-	rows, err := g.a.q.ShiftPlansRunning(ctx, g.now)
+	plans, err := g.a.running(ctx)
 	if err != nil {
 		return err
 	}
-	for _, r := range rows {
-		var p ShiftPlan
-		if err := json.Unmarshal(r.Plan, &p); err != nil {
-			return err
-		}
+	for _, code := range sortedKeys(plans) {
+		p := plans[code]
 		var tags []string
 		for _, x := range p.Activities {
 			tags = append(tags, x.Tag)
@@ -257,7 +253,7 @@ func (g *dueGather) work(ctx context.Context) error {
 				continue
 			}
 			for _, id := range x.IDs {
-				i := due.Item{Kind: due.Work, Key: strings.Join([]string{r.Package, x.Kind.ID(x.Tag), id}, " "),
+				i := due.Item{Kind: due.Work, Key: strings.Join([]string{code, x.Kind.ID(x.Tag), id}, " "),
 					Tag:  x.Tag,
 					From: x.Start, To: x.End, Person: id, Says: x.Tag + " " + string(x.Kind)}
 				if len(x.Tools) > 0 {

@@ -46,17 +46,19 @@ type ShiftQuery struct {
 
 // ShiftActivity is a part of a joint's work in a plan.
 type ShiftActivity struct {
-	Tag    string        `json:"tag"`
-	Kind   shutdown.Kind `json:"kind"`
-	Start  time.Time     `json:"start"`
-	End    time.Time     `json:"end"`
-	People []string      `json:"people"` // names
-	IDs    []string      `json:"ids"`    // of the same persons: two may have one name
-	Tools  []string      `json:"tools"`
-	Why    string        `json:"why"` // it begins no earlier
-	Begun  bool          `json:"begun"`
-	Binds  string        `json:"binds"`  // the part that holds it back, tag and kind; "" when none does
-	Pinned string        `json:"pinned"` // who set it so by hand, and why; "" when nobody did
+	Tag      string        `json:"tag"`
+	Kind     shutdown.Kind `json:"kind"`
+	Start    time.Time     `json:"start"`
+	End      time.Time     `json:"end"`
+	People   []string      `json:"people"` // names
+	IDs      []string      `json:"ids"`    // of the same persons: two may have one name
+	Tools    []string      `json:"tools"`
+	With     string        `json:"with"`     // the same in words; "" in plans that were put in force before this was told
+	Together int           `json:"together"` // tools at once; 0 in such a plan
+	Why      string        `json:"why"`      // it begins no earlier
+	Begun    bool          `json:"begun"`
+	Binds    string        `json:"binds"`  // the part that holds it back, tag and kind; "" when none does
+	Pinned   string        `json:"pinned"` // who set it so by hand, and why; "" when nobody did
 }
 
 // ShiftJoint is a joint of the package, or a test over some of them, as far as the plan knows it.
@@ -254,6 +256,22 @@ func (s *shift) leave(tag, why string) {
 	s.Joints[i].Left = why
 }
 
+// modeIn is the way in which a part of the work is planned.
+func modeIn(in *schedule.Instance, p schedule.Planned) schedule.Mode {
+	for _, j := range in.Jobs {
+		for _, act := range j.Activities {
+			if n := slices.IndexFunc(
+				act.Modes,
+				func(m schedule.Mode) bool { return m.ID == p.Mode },
+			); act.ID == p.Activity &&
+				n >= 0 {
+				return act.Modes[n]
+			}
+		}
+	}
+	return schedule.Mode{}
+}
+
 // tell puts an answer into words and times of the clock.
 func (s *shift) tell(a *schedule.Answer, in *schedule.Instance) {
 	busy, used := map[string]int{}, map[string]int{}
@@ -262,6 +280,7 @@ func (s *shift) tell(a *schedule.Answer, in *schedule.Instance) {
 		x := ShiftActivity{Tag: tag, Kind: kind, Start: s.at(p.Start), End: s.at(p.End), People: []string{},
 			IDs: append([]string{}, p.People...), Tools: append([]string{}, p.Tools...),
 			Why: shutdown.Why(p.Because, s.names), Binds: shutdown.Binds(p.Because), Pinned: s.pinned(p.Activity, in)}
+		x.With, x.Together = shutdown.Said(modeIn(in, p))
 		x.Begun = slices.ContainsFunc(in.Begun, func(b schedule.Planned) bool { return b.Activity == p.Activity })
 		if x.Begun {
 			x.Why = "It is under way."

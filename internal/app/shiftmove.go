@@ -171,7 +171,7 @@ func (s *shift) planned(p *ShiftPlan, in *schedule.Instance) []schedule.Planned 
 				continue
 			}
 			x := p.Activities[n]
-			m := slices.IndexFunc(act.Modes, func(m schedule.Mode) bool { return m.ID == shutdown.Way(x.Tools) })
+			m := shutdown.ModeOf(act.Modes, len(x.IDs), x.Tools)
 			if m < 0 || slices.ContainsFunc(x.IDs, func(id string) bool { return s.names[id] == "" }) {
 				continue
 			}

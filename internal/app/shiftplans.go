@@ -233,18 +233,14 @@ func shorten(in *schedule.Instance, act string, by int) {
 
 // todayShift tells somebody's next parts of the plans in force, at joints that are not accepted yet.
 func (a *App) todayShift(ctx context.Context, who Actor, t *Today) error {
-	rows, err := a.q.ShiftPlansRunning(ctx, a.now())
+	plans, err := a.running(ctx)
 	if err != nil {
 		return err
 	}
 	var mine []ShiftActivity
 	var tags []string
-	for _, r := range rows {
-		var p ShiftPlan
-		if err := json.Unmarshal(r.Plan, &p); err != nil {
-			return err
-		}
-		for _, x := range p.Activities {
+	for _, code := range sortedKeys(plans) {
+		for _, x := range plans[code].Activities {
 			if slices.Contains(x.IDs, who.ID) && x.End.After(a.now().Add(-shiftPast)) {
 				mine, tags = append(mine, x), append(tags, x.Tag)
 			}
@@ -261,4 +257,36 @@ func (a *App) todayShift(ctx context.Context, who Actor, t *Today) error {
 	slices.SortStableFunc(mine, func(x, y ShiftActivity) int { return x.Start.Compare(y.Start) })
 	t.Shift = append(t.Shift, mine[:min(len(mine), 5)]...)
 	return nil
+}
+
+// PlannedOf gives the parts of a joint's work in the plan in force of its work package, by their start; without one in
+// that of the shutdown that the package is a part of.
+func (a *App) PlannedOf(ctx context.Context, tag string) ([]ShiftActivity, error) {
+	j, err := a.q.GetJoint(ctx, tag)
+	if none(err) {
+		return nil, notFound("joint", tag)
+	}
+	if err != nil {
+		return nil, err
+	}
+	out := []ShiftActivity{}
+	plans, err := a.running(ctx)
+	if err != nil || j.Package == nil {
+		return out, err
+	}
+	p, ok := plans[*j.Package]
+	if !ok {
+		whole, err := a.q.GetPackage(ctx, *j.Package)
+		if err != nil {
+			return nil, err
+		}
+		p = plans[deref(whole.PartOf)]
+	}
+	for _, x := range p.Activities {
+		if x.Tag == tag {
+			out = append(out, x)
+		}
+	}
+	slices.SortStableFunc(out, func(x, y ShiftActivity) int { return x.Start.Compare(y.Start) })
+	return out, nil
 }

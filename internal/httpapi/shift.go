@@ -39,6 +39,11 @@ func (s *server) GetShiftStands(ctx context.Context, r GetShiftStandsRequestObje
 	return GetShiftStands200JSONResponse(v), err
 }
 
+func (s *server) GetPlanned(ctx context.Context, r GetPlannedRequestObject) (GetPlannedResponseObject, error) {
+	v, err := s.app.PlannedOf(ctx, r.Tag)
+	return GetPlanned200JSONResponse(v), err
+}
+
 func (s *server) MoveShift(ctx context.Context, r MoveShiftRequestObject) (MoveShiftResponseObject, error) {
 	in := *r.Body
 	in.Ask.Package = r.Code

@@ -418,6 +418,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/joints/{tag}/planned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The parts of a joint's work in the plan in force of its work package, or of the shutdown that holds it */
+        get: operations["getPlanned"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/joints/{tag}/lab/change": {
         parameters: {
             query?: never;
@@ -3605,6 +3622,10 @@ export interface components {
             /** @description of the same persons */
             ids: string[];
             tools: string[];
+            /** @description the same in words; empty in plans that were put in force before this was told */
+            with: string;
+            /** @description tools that pull at once; 0 in such a plan */
+            together: number;
             /** @description it begins no earlier */
             why: string;
             begun: boolean;
@@ -6871,6 +6892,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LabBench"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPlanned: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShiftActivity"][];
                 };
             };
             default: components["responses"]["Problem"];

@@ -3,6 +3,7 @@ import { api, must } from '../../api/client';
 import { num } from '../../kit/numbers';
 import { SpecificationForm } from '../joints/SpecificationForm';
 import { ApprovePlan } from './ApprovePlan';
+import { ByShift } from './ByShift';
 import { ComparePlan } from './ComparePlan';
 import { endsText } from './GroupTable';
 import { OwnTargets } from './OwnTargets';
@@ -93,6 +94,7 @@ function ReadDo({ r }: { r: Reading }) {
         <>
           <ReadTorque r={r} plan={plan} g={g} />
           <ReadChoices r={r} plan={plan} g={g} />
+          <ByShift r={r} />
         </>
       )}
       {plan && g && !(g.finalNm > 0) && plan.passes.length > 0 && (

@@ -5,7 +5,7 @@ import { useSession } from '../../api/session';
 import { TagPlate } from '../../rosette/Glyph';
 import type { HandData } from './useHand';
 import type { ShiftData } from './useShift';
-import { dayName, hm, kindWord, minutes } from './words';
+import { dayName, hm, kindWord, minutes, withTools } from './words';
 
 /** The chosen part of the work, and why it begins no earlier; what may be decided about it by hand. */
 export function Chosen({ a, p, d, hand }: { a: ShiftActivity; p: ShiftPlan; d: ShiftData; hand: HandData }) {
@@ -23,7 +23,7 @@ export function Chosen({ a, p, d, hand }: { a: ShiftActivity; p: ShiftPlan; d: S
       <p>
         {kindWord[a.kind]}, {minutes(a)} min, ends {hm(a.end)}
         {dayName(a.end) !== dayName(a.start) ? ` ${dayName(a.end)}` : ''}. {a.people.join(' and ')}
-        {a.tools.length > 0 && ` with ${a.tools.join(' + ')}`}.
+        {withTools(a)}.
       </p>
       <h3 className="rule">What holds it</h3>
       <p className="because">{a.why}</p>

@@ -5,7 +5,7 @@ import { num } from '../../kit/numbers';
 import { Glyph } from '../../rosette/Glyph';
 import type { Part } from './Frame';
 import { laneOf } from './ruler';
-import { dayName, hm, kindWord, nameOf } from './words';
+import { dayName, hm, kindWord, nameOf, withTools } from './words';
 
 function ToJoint({ tag, test }: { tag: string; test: boolean }) {
   return test ? (
@@ -47,7 +47,7 @@ export function List({ p, parts }: { p: ShiftPlan; parts: Part[] }) {
                       {step(a)?.step === 'done' && ', done'}
                       {step(a)?.step === 'in_hand' && ', in hand'}
                       {(step(a)?.behind ?? 0) > 0 && <b className="hld">, {step(a)?.behind} min behind</b>}
-                      {a.tools.length > 0 && ` with ${a.tools.join(' + ')}`}
+                      {withTools(a)}
                       {a.people.length > 1 && `, and ${a.people.filter((n) => n !== l.name).join(', ')}`}
                       {a.pinned && ', pinned'}
                       <small>

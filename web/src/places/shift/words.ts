@@ -17,3 +17,6 @@ export const kindWord: Record<ShiftActivity['kind'], string> = {
   witness: 'witness',
   test: 'test',
 };
+
+/** With which tools, told as the plan tells it; plans from before it did list them. */
+export const withTools = (a: ShiftActivity) => (a.tools.length > 0 ? ` with ${a.with || a.tools.join(' + ')}` : '');

@@ -22,7 +22,7 @@ export function ByPlan({ list }: { list: Today['shift'] }) {
             </Link>
             <b>{a.kind}</b>
             <span>
-              {a.tools.length > 0 && `fetch ${a.tools.join(' + ')}`}
+              {a.tools.length > 0 && `fetch ${a.with || a.tools.join(' + ')}`}
               {a.people.length > 1 && `${a.tools.length > 0 ? '; ' : ''}${a.people.join(' and ')}`}
             </span>
           </li>
