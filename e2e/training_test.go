@@ -22,6 +22,9 @@ func TestTrainingIsSaidAtReady(t *testing.T) {
 	p.find("any", "course of 12 May")
 	require.Empty(t, p.axe())
 	p.shot("training")
+	p.fill("Or another skill", "rope access")
+	p.press("button", "^Write it down$")
+	p.find("any", "^rope access")
 
 	tolley := open(t, s.URL, 390, 844)
 	tolley.signIn("M. Tolley", "4071")

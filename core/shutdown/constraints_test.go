@@ -13,15 +13,13 @@ import (
 	"dynacor/core/run"
 	"dynacor/core/schedule"
 	"dynacor/core/shutdown"
-	"dynacor/core/tool"
-	"dynacor/core/training"
 )
 
 var seven = time.Date(2026, 12, 1, 7, 0, 0, 0, time.UTC)
 
 func known() shutdown.Known {
 	return shutdown.Known{Tags: []string{"SW-111", "SW-112", "SW-113"}, Areas: []string{"Hall"},
-		People: []string{"Tolley", "Abara"}}
+		People: []string{"Tolley", "Abara"}, Skills: []string{"confined spaces"}}
 }
 
 // joint is what holds for a joint, with the usual weight.
@@ -53,22 +51,26 @@ func TestConstraintsThatCannotBeMeantAreRefused(t *testing.T) {
 	require.NoError(t, good().Check(known()))
 	require.NoError(t, shutdown.Empty().Check(known()))
 	for field, change := range map[string]func(*shutdown.Constraints){
-		"joints.SW-9":             func(c *shutdown.Constraints) { c.Joints[0].Tag = "SW-9" },
-		"joints.SW-112":           func(c *shutdown.Constraints) { c.Joints[0].Tag = "SW-112" },
-		"joints.SW-111.weight":    func(c *shutdown.Constraints) { c.Joints[0].Weight = 0 },
-		"joints.SW-112.weight":    func(c *shutdown.Constraints) { c.Joints[1].Weight = shutdown.MostWeight + 1 },
-		"joints.SW-111.wait":      func(c *shutdown.Constraints) { c.Joints[0].Wait = -1 },
-		"joints.SW-112.wait":      func(c *shutdown.Constraints) { c.Joints[1].Wait = shutdown.MostWait + 1 },
-		"crews.1.name":            func(c *shutdown.Constraints) { c.Crews[0].Name = " " },
-		"crews.2.name":            func(c *shutdown.Constraints) { c.Crews[1].Name = "late" },
-		"crews.1.people":          func(c *shutdown.Constraints) { c.Crews[0].People = nil },
-		"crews.2.people":          func(c *shutdown.Constraints) { c.Crews[1].People = []string{"Tolley"} },
-		"crews.2.from":            func(c *shutdown.Constraints) { c.Crews[1].Shift.From = "ten" },
-		"crews.2.to":              func(c *shutdown.Constraints) { c.Crews[1].Shift.From = "15:00" },
-		"joints.SW-111.due":       func(c *shutdown.Constraints) { c.Joints[0].Due = "noon" },
-		"joints.SW-112.due":       func(c *shutdown.Constraints) { c.Joints[1].Due, c.Joints[1].NotBefore = whole.From, whole.From },
-		"joints.SW-111.after":     func(c *shutdown.Constraints) { c.Joints[0].After = []string{"SW-112"} },
-		"joints.SW-112.after":     func(c *shutdown.Constraints) { c.Joints[1].After = []string{"SW-112"} },
+		"joints.SW-9":          func(c *shutdown.Constraints) { c.Joints[0].Tag = "SW-9" },
+		"joints.SW-112":        func(c *shutdown.Constraints) { c.Joints[0].Tag = "SW-112" },
+		"joints.SW-111.weight": func(c *shutdown.Constraints) { c.Joints[0].Weight = 0 },
+		"joints.SW-112.weight": func(c *shutdown.Constraints) { c.Joints[1].Weight = shutdown.MostWeight + 1 },
+		"joints.SW-111.wait":   func(c *shutdown.Constraints) { c.Joints[0].Wait = -1 },
+		"joints.SW-112.wait":   func(c *shutdown.Constraints) { c.Joints[1].Wait = shutdown.MostWait + 1 },
+		"crews.1.name":         func(c *shutdown.Constraints) { c.Crews[0].Name = " " },
+		"crews.2.name":         func(c *shutdown.Constraints) { c.Crews[1].Name = "late" },
+		"crews.1.people":       func(c *shutdown.Constraints) { c.Crews[0].People = nil },
+		"crews.2.people":       func(c *shutdown.Constraints) { c.Crews[1].People = []string{"Tolley"} },
+		"crews.2.from":         func(c *shutdown.Constraints) { c.Crews[1].Shift.From = "ten" },
+		"crews.2.to":           func(c *shutdown.Constraints) { c.Crews[1].Shift.From = "15:00" },
+		"joints.SW-111.due":    func(c *shutdown.Constraints) { c.Joints[0].Due = "noon" },
+		"joints.SW-112.due":    func(c *shutdown.Constraints) { c.Joints[1].Due, c.Joints[1].NotBefore = whole.From, whole.From },
+		"joints.SW-111.after":  func(c *shutdown.Constraints) { c.Joints[0].After = []string{"SW-112"} },
+		"joints.SW-112.after":  func(c *shutdown.Constraints) { c.Joints[1].After = []string{"SW-112"} },
+		"joints.SW-111.skills": func(c *shutdown.Constraints) { c.Joints[0].Skills = []string{"flying"} },
+		"joints.SW-112.skills": func(c *shutdown.Constraints) {
+			c.Joints[1].Skills = []string{"confined spaces", "confined spaces"}
+		},
 		"joints.SW-112.access":    func(c *shutdown.Constraints) { c.Joints[1].Access = string(make([]rune, 301)) },
 		"isolations.1.code":       func(c *shutdown.Constraints) { c.Isolations[0].Code = " " },
 		"isolations.2.code":       func(c *shutdown.Constraints) { c.Isolations = append(c.Isolations, loop(whole)) },
@@ -317,35 +319,6 @@ func TestTestComesAfterItsJoints(t *testing.T) {
 		Joints: []shutdown.Joint{{Plan: lacking}}, Tests: []shutdown.Test{{Tag: "T-1", Joints: []string{"SW-111"}}}})
 	require.Empty(t, in.Jobs)
 	require.Equal(t, shutdown.Left{"T-1", "comes after SW-111, which is not planned"}, left[1])
-}
-
-// Where only the trained may work, the others are not planned for it, and a training that ends is heeded.
-func TestOnlyTheTrainedArePlanned(t *testing.T) {
-	p := made(t, "SW-111", nil)
-	way := p.First().InHand()
-	kinds := map[string]tool.Kind{}
-	for _, x := range way.String {
-		kinds[x.Tag] = x.Kind
-	}
-	wrench := training.Subject{About: training.Tool, Code: string(way.String[0].Kind)}
-	lay := func(held map[string][]training.Held) []schedule.Planned {
-		in, left := shutdown.Lay(shutdown.Facts{Begin: seven, Horizon: 600, People: crew(), Joints: []shutdown.Joint{{Plan: p}},
-			Training: shutdown.Training{Asked: []training.Subject{wrench}, Held: held, Kinds: kinds}})
-		require.Empty(t, left)
-		a, err := schedule.Solve(t.Context(), in, schedule.Options{Seed: 1})
-		require.NoError(t, err)
-		return a.Activities
-	}
-	require.Empty(t, lay(nil), "nobody may take the wrench")
-	has := func(until string) []training.Held {
-		return []training.Held{{About: training.Tool, Code: wrench.Code, Until: until}}
-	}
-	for _, x := range lay(map[string][]training.Held{"Quaye": has(""), "Abara": has("2026-12-01")}) {
-		if _, k := shutdown.Of(x.Activity); k == shutdown.Tighten {
-			require.Equal(t, []string{"Quaye"}, x.People)
-		}
-	}
-	require.Empty(t, lay(map[string][]training.Held{"Quaye": has(""), "Abara": has("2026-11-30")}), "it ended the day before")
 }
 
 // Where a method takes longer at a site than was estimated, what is done by it is planned longer; the rest is not.

@@ -96,10 +96,10 @@ type Facts struct {
 	Paces       Paces // of the site's own history; none: as estimated
 }
 
-// Training is what people have been trained for, where work goes to nobody else. Its subjects are skills of their own,
-// which end with the last day of a training.
+// Training is what people have been trained for. Its subjects are skills of their own, which end with the last day of a
+// training.
 type Training struct {
-	Asked []training.Subject // none: nothing is asked for
+	Asked []training.Subject // where work goes to nobody else; none: nothing is asked for but by constraints
 	Held  map[string][]training.Held
 	Kinds map[string]tool.Kind // of tools, by their tags
 }

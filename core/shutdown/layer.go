@@ -6,6 +6,7 @@ import (
 	"dynacor/core/plan"
 	"dynacor/core/procedure"
 	"dynacor/core/schedule"
+	"dynacor/core/training"
 )
 
 // layer lays out one joint.
@@ -79,6 +80,13 @@ func (l *layer) add(k Kind, ways []schedule.Mode) {
 	}
 	a := schedule.Activity{ID: k.ID(l.p.Joint.Tag), Modes: ways, At: []schedule.At{{Area: area}},
 		Isolation: l.held.Isolation}
+	for _, m := range ways {
+		for i := range m.People {
+			for _, s := range l.held.Skills {
+				m.People[i].Skills = append(m.People[i].Skills, skill(training.Skill, s))
+			}
+		}
+	}
 	if k == Prepare {
 		a.Pause = l.facts.Break
 	}

@@ -12,11 +12,16 @@ import (
 // About says what a training is about.
 type About string
 
-// A kind of tool, or a family of joints.
+// A kind of tool, a family of joints, or another skill by its name, as work at some joints asks for: confined spaces,
+// rope access.
 const (
 	Tool   About = "tool"
 	Family About = "family"
+	Skill  About = "skill"
 )
+
+// MostSkill is how many letters the name of a skill has at the most.
+const MostSkill = 60
 
 // Policy is what a site does about somebody who has not been trained.
 type Policy string
@@ -28,7 +33,7 @@ const (
 	Block Policy = "block"
 )
 
-// Subject is what can be trained for: a kind of tool, or a family of joints, by its code.
+// Subject is what can be trained for: a kind of tool or a family of joints by its code, another skill by its name.
 type Subject struct {
 	About About
 	Code  string

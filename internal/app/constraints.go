@@ -3,10 +3,12 @@ package app
 import (
 	"context"
 	"encoding/json"
+	"slices"
 	"time"
 
 	"dynacor/core/run"
 	"dynacor/core/shutdown"
+	"dynacor/core/training"
 	"dynacor/internal/store"
 )
 
@@ -20,6 +22,7 @@ type ConstraintsView struct {
 	Constraints shutdown.Constraints `json:"constraints"`
 	Joints      []ConstrainedJoint   `json:"joints"` // of the work package
 	People      []PersonName         `json:"people"`
+	Skills      []string             `json:"skills"` // that work at a joint may ask for
 }
 
 // ConstrainedJoint is a joint of the work package by its name.
@@ -52,6 +55,9 @@ func (a *App) Constraints(ctx context.Context, code string) (ConstraintsView, er
 	for _, p := range people {
 		v.People = append(v.People, PersonName{p.ID, p.Name})
 	}
+	if v.Skills, err = skills(ctx, a.q); err != nil {
+		return v, err
+	}
 	row, err := constraintsInForce(ctx, a.q, code)
 	if err != nil {
 		return v, err
@@ -76,7 +82,25 @@ func constraintsOf(row store.PackageConstraint) (shutdown.Constraints, error) {
 		return c, nil
 	}
 	err := json.Unmarshal(row.Data, &c)
+	for i := range c.Joints {
+		if c.Joints[i].Skills == nil { // kept before there were any
+			c.Joints[i].Skills = []string{}
+		}
+	}
 	return c, err
+}
+
+// skills are those by a name of their own that are written down for somebody, by their names.
+func skills(ctx context.Context, q *store.Queries) ([]string, error) {
+	t, err := readTrainings(ctx, q)
+	out := []string{}
+	for _, s := range t.asked {
+		if s.About == training.Skill {
+			out = append(out, s.Code)
+		}
+	}
+	slices.Sort(out)
+	return slices.Compact(out), err
 }
 
 // known is what constraints of a work package may name.
@@ -99,6 +123,9 @@ func knownIn(ctx context.Context, q *store.Queries, code string, people []run.Pe
 	}
 	for _, r := range rows {
 		k.Tags, k.Areas = append(k.Tags, r.Tag), append(k.Areas, r.Area)
+	}
+	if k.Skills, err = skills(ctx, q); err != nil {
+		return k, err
 	}
 	tests, err := testsOver(ctx, q, rows)
 	for _, t := range tests {

@@ -9,6 +9,7 @@ import (
 	"slices"
 	"strings"
 	"time"
+	"unicode/utf8"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5/pgtype"
@@ -69,13 +70,20 @@ func (a *App) Crew(ctx context.Context, who Actor) (Crew, error) {
 	if err != nil {
 		return c, err
 	}
-	training, err := a.q.ListTraining(ctx)
+	trained, err := a.q.ListTraining(ctx)
 	if err != nil {
 		return c, err
 	}
 	logins, err := a.Logins(ctx, who)
 	if err != nil {
 		return c, err
+	}
+	named, err := skills(ctx, a.q)
+	if err != nil {
+		return c, err
+	}
+	for _, s := range named {
+		c.Subjects = append(c.Subjects, Training{About: string(training.Skill), Code: s, Word: s})
 	}
 	words := map[string]string{}
 	for _, s := range c.Subjects {
@@ -85,7 +93,7 @@ func (a *App) Crew(ctx context.Context, who Actor) (Crew, error) {
 		m := Member{ID: r.ID.String(), Name: r.Name, Roles: authority.Held(r.Role), Active: r.Active, Since: r.Since,
 			Retired: r.RetiredAt, PINSince: r.PinSetAt, OnceUntil: r.PinOnceUntil, Training: []Training{},
 			Logins: []LoginRow{}}
-		for _, t := range training {
+		for _, t := range trained {
 			if t.PersonID != r.ID {
 				continue
 			}
@@ -308,16 +316,36 @@ func (a *App) lastAdministrator(ctx context.Context, p store.Person, c MemberCha
 	return nil
 }
 
+// named takes a skill by its name: as it is spelt where somebody has it already.
+func (a *App) named(ctx context.Context, t *Training) error {
+	t.Code = strings.Join(strings.Fields(t.Code), " ")
+	if n := utf8.RuneCountInString(t.Code); n == 0 || n > training.MostSkill {
+		return &Problem{Kind: Invalid, Field: "training.code", Title: "The skill has no name, or too long a one.",
+			Remedy: fmt.Sprintf("Name it in up to %d letters, as in confined spaces.", training.MostSkill)}
+	}
+	there, err := skills(ctx, a.q)
+	for _, s := range there {
+		if strings.EqualFold(s, t.Code) {
+			t.Code = s
+		}
+	}
+	return err
+}
+
 func (a *App) train(ctx context.Context, person uuid.UUID, t *Training) error {
 	if t == nil {
 		return nil
 	}
-	if !slices.ContainsFunc(subjects(), func(s Training) bool { return s.About == t.About && s.Code == t.Code }) {
+	if training.About(t.About) == training.Skill {
+		if err := a.named(ctx, t); err != nil {
+			return err
+		}
+	} else if !slices.ContainsFunc(subjects(), func(s Training) bool { return s.About == t.About && s.Code == t.Code }) {
 		return &Problem{
 			Kind:   Invalid,
 			Field:  "training",
 			Title:  fmt.Sprintf("%q is nothing to be trained for.", t.Code),
-			Remedy: "Choose a kind of tool or a family.",
+			Remedy: "Choose a kind of tool or a family, or name another skill.",
 		}
 	}
 	var until pgtype.Date

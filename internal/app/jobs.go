@@ -145,7 +145,10 @@ func (x *jobImport) row(ctx context.Context, r exchange.JobRow) ([]exchange.Cell
 	n := slices.IndexFunc(x.held.Joints, func(o shutdown.JointConstraint) bool { return o.Tag == tag })
 	if n < 0 {
 		n = len(x.held.Joints)
-		x.held.Joints = append(x.held.Joints, shutdown.JointConstraint{Tag: tag, Weight: 1, After: []string{}})
+		x.held.Joints = append(
+			x.held.Joints,
+			shutdown.JointConstraint{Tag: tag, Weight: 1, After: []string{}, Skills: []string{}},
+		)
 	}
 	if !reflect.DeepEqual(x.held.Joints[n], r.Joint) {
 		if line.Does == "same" {

@@ -77,7 +77,8 @@ type ShiftJoint struct {
 	Isolation string          `json:"isolation"`
 	After     []string        `json:"after"`
 	Access    string          `json:"access"`
-	Begun     *shutdown.Begun `json:"-"` // how far the run under way has come
+	Skills    []string        `json:"skills"` // that everybody who works at it has
+	Begun     *shutdown.Begun `json:"-"`      // how far the run under way has come
 }
 
 // ShiftIsolation is what is shut off, and when.

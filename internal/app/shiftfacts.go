@@ -136,7 +136,7 @@ func (a *App) shiftJoints(ctx context.Context, rows []store.PackageJointsRow, s 
 	var out []shutdown.Joint
 	for _, r := range rows {
 		j := ShiftJoint{Tag: r.Tag, Name: r.Name, Family: r.Family, Bolts: int(r.Bolts), Glyph: run.Glyph(r.Glyph),
-			Area: r.Area, After: []string{}}
+			Area: r.Area, After: []string{}, Skills: []string{}}
 		if r.UnderWay {
 			j.RunID = r.PresentRun.String()
 		}
@@ -164,15 +164,22 @@ func (a *App) shiftJoints(ctx context.Context, rows []store.PackageJointsRow, s 
 	return out, nil
 }
 
-// shiftTraining is what people have been trained for, where the house rules let nobody else work.
+// shiftTraining is what people have been trained for: where the house rules let nobody else work all of it, else the
+// skills that work at single joints may ask for.
 func (a *App) shiftTraining(ctx context.Context) (shutdown.Training, error) {
 	rules, err := houseRules(ctx, a.q)
-	if err != nil || training.Policy(rules.Training) != training.Block {
+	if err != nil {
 		return shutdown.Training{}, err
 	}
 	t, err := readTrainings(ctx, a.q)
 	if err != nil {
 		return shutdown.Training{}, err
+	}
+	if training.Policy(rules.Training) != training.Block {
+		for id, held := range t.of {
+			t.of[id] = slices.DeleteFunc(held, func(h training.Held) bool { return h.About != training.Skill })
+		}
+		return shutdown.Training{Held: t.of}, nil
 	}
 	tools, err := crib(ctx, a.q)
 	out := shutdown.Training{Asked: t.asked, Held: t.of, Kinds: map[string]tool.Kind{}}
@@ -300,7 +307,7 @@ func (s *shift) constrained(c shutdown.Constraints, zone *time.Location) {
 		}
 		j := &s.Joints[n]
 		j.Isolation, j.Access = x.Isolation, x.Access
-		j.After = append(j.After, x.After...)
+		j.After, j.Skills = append(j.After, x.After...), append(j.Skills, x.Skills...)
 		if x.Due != "" {
 			due := at(x.Due)
 			j.Due = &due

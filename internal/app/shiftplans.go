@@ -68,7 +68,7 @@ func (a *App) ShiftStands(ctx context.Context, code string) (ShiftStands, error)
 	s := &shift{ShiftPlan: ShiftPlan{Begin: f.Plan.Begin}}
 	for _, r := range rows {
 		j := ShiftJoint{Tag: r.Tag, Name: r.Name, Family: r.Family, Bolts: int(r.Bolts), Glyph: run.Glyph(r.Glyph),
-			Area: r.Area, After: []string{}}
+			Area: r.Area, After: []string{}, Skills: []string{}}
 		if r.UnderWay {
 			j.RunID = r.PresentRun.String()
 			if _, j.Begun, j.Left, err = a.shiftUnderWay(ctx, r); err != nil {

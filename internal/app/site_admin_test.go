@@ -194,6 +194,8 @@ func TestMemberIsChanged(t *testing.T) {
 		"training.until",
 		problem(t, train(app.Training{About: "tool", Code: "pump", Until: "soon"}), app.Invalid, "").Field,
 	)
+	require.NoError(t, b.ChangeMember(ctx, quaye.ID, app.MemberChange{Untrain: &app.Training{About: "skill",
+		Code: "work at height"}}))
 	require.NoError(
 		t,
 		b.ChangeMember(ctx, quaye.ID, app.MemberChange{Untrain: &app.Training{About: "family", Code: "shrink_disc"}}),

@@ -60,6 +60,16 @@ func Load(ctx context.Context, a *app.App, now time.Time) error {
 			return err
 		}
 	}
+	for _, name := range []string{"M. Tolley", "N. Okafor", "D. Lund", "I. Quaye", "P. Sorley", "R. Abara"} {
+		if err := a.ChangeMember(
+			ctx,
+			crew[name].ID,
+			app.MemberChange{Training: &app.Training{About: "skill", Code: atHeight,
+				Until: now.AddDate(1, 2, 0).Format(time.DateOnly), Note: "one day, site school"}},
+		); err != nil {
+			return err
+		}
+	}
 	engineer := crew["J. Hartwell"]
 	for _, c := range cards() {
 		if _, err := a.PutLibraryValue(ctx, engineer, app.ShelfLubricants, c.Code,

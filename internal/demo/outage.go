@@ -12,6 +12,9 @@ import (
 // outageCode is the shutdown that holds all work packages of the demo site.
 const outageCode = "SD-26"
 
+// atHeight is a skill that work at the gate cylinders asks for.
+const atHeight = "work at height"
+
 // outage lays out a shutdown that is under way: it began a day ago and goes on for two more, in two shifts as the tide
 // lets them in. Its plan was put in force a few minutes ago; one job has slipped since.
 func outage(ctx context.Context, a *app.App, crew map[string]app.Actor, now time.Time) error {
@@ -85,7 +88,7 @@ func held(crew map[string]app.Actor, began, now time.Time) shutdown.Constraints 
 	}
 	c.Areas = []shutdown.AreaConstraint{{Area: "3 Gearbox hall", Crews: 2}, {Area: "1 Intake screens", Crews: 1}}
 	joint := func(tag string, change func(*shutdown.JointConstraint)) {
-		j := shutdown.JointConstraint{Tag: tag, Weight: 1, After: []string{}}
+		j := shutdown.JointConstraint{Tag: tag, Weight: 1, After: []string{}, Skills: []string{}}
 		change(&j)
 		c.Joints = append(c.Joints, j)
 	}
@@ -103,6 +106,7 @@ func held(crew map[string]app.Actor, began, now time.Time) shutdown.Constraints 
 	for _, tag := range []string{"ST-01", "ST-02", "ST-03", "ST-04"} {
 		joint(tag, func(j *shutdown.JointConstraint) {
 			j.Isolation, j.Access = "I-5", "ladder to the cylinders, gate locked in its guides"
+			j.Skills = []string{atHeight}
 		})
 	}
 	joint("TB-211", func(j *shutdown.JointConstraint) { j.Due, j.Weight = at(7*time.Hour), 3 })

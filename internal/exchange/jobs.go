@@ -13,7 +13,7 @@ import (
 // JobColumns of the list of a work package, in the order they are written. Times are of the site's clocks; windows are
 // from/to, several with semicolons between them, as are the joints that come before.
 var JobColumns = []string{"tag", "name", "not_before", "due", "weight", "isolation", "isolation_name",
-	"isolation_windows", "after", "access", "wait_minutes", "wait_why"}
+	"isolation_windows", "after", "access", "wait_minutes", "wait_why", "skills"}
 
 // JobRow is a joint of a work package with what holds for it. Windows are those of its isolation, nil when none stands
 // in its line.
@@ -97,8 +97,8 @@ func (r *jobReader) wrong(column, what, remedy string) {
 func (r *jobReader) read() JobRow {
 	row := JobRow{Line: r.line, Name: r.cell("name"), IsolationName: r.cell("isolation_name"),
 		Joint: shutdown.JointConstraint{Tag: r.cell("tag"), NotBefore: r.time("not_before", r.cell("not_before")),
-			Due: r.time("due", r.cell("due")), Weight: 1, Isolation: r.cell("isolation"), After: []string{},
-			Access: r.cell("access"), WaitWhy: r.cell("wait_why")}}
+			Due: r.time("due", r.cell("due")), Weight: 1, Isolation: r.cell("isolation"), After: r.list("after"),
+			Access: r.cell("access"), WaitWhy: r.cell("wait_why"), Skills: r.list("skills")}}
 	if row.Joint.Tag == "" {
 		r.wrong("tag", "is empty", "Name the joint by its tag.")
 	}
@@ -118,11 +118,6 @@ func (r *jobReader) read() JobRow {
 		}
 		row.Joint.Wait = n
 	}
-	for _, tag := range strings.Split(r.cell("after"), between) {
-		if tag = strings.TrimSpace(tag); tag != "" {
-			row.Joint.After = append(row.Joint.After, tag)
-		}
-	}
 	for _, w := range strings.Split(r.cell("isolation_windows"), between) {
 		if strings.TrimSpace(w) == "" {
 			continue
@@ -139,6 +134,17 @@ func (r *jobReader) read() JobRow {
 		r.wrong("isolation", "is empty, and something is said of it", "Give the isolation its short name.")
 	}
 	return row
+}
+
+// list takes the values of a cell apart.
+func (r *jobReader) list(column string) []string {
+	out := []string{}
+	for _, v := range strings.Split(r.cell(column), between) {
+		if v = strings.TrimSpace(v); v != "" {
+			out = append(out, v)
+		}
+	}
+	return out
 }
 
 // time reads a day and a time as people and spreadsheets write them, most of all as they are written here.
@@ -166,7 +172,8 @@ func jobCells(r JobRow) []string {
 		wait = strconv.Itoa(j.Wait)
 	}
 	return []string{j.Tag, r.Name, j.NotBefore, j.Due, strconv.Itoa(j.Weight), j.Isolation, r.IsolationName,
-		strings.Join(windows, between+" "), strings.Join(j.After, between+" "), j.Access, wait, j.WaitWhy}
+		strings.Join(windows, between+" "), strings.Join(j.After, between+" "), j.Access, wait, j.WaitWhy,
+		strings.Join(j.Skills, between+" ")}
 }
 
 // JobSheet is the list of a work package as ReadJobs takes it back, to be written as CSV or as a spreadsheet.

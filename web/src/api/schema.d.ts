@@ -2953,7 +2953,7 @@ export interface components {
         };
         Training: {
             /** @enum {string} */
-            about: "tool" | "family";
+            about: "tool" | "family" | "skill";
             code: string;
             word: string;
             until: string;
@@ -3284,6 +3284,8 @@ export interface components {
             /** @description minutes from the last pull to the proof */
             wait: number;
             waitWhy: string;
+            /** @description that everybody who works at it has */
+            skills: string[];
         };
         Isolation: {
             code: string;
@@ -3334,6 +3336,8 @@ export interface components {
             constraints: components["schemas"]["Constraints"];
             joints: components["schemas"]["ConstrainedJoint"][];
             people: components["schemas"]["PersonName"][];
+            /** @description that work at a joint may ask for */
+            skills: string[];
         };
         ConstrainedJoint: {
             tag: string;
@@ -3608,6 +3612,8 @@ export interface components {
             isolation: string;
             after: string[];
             access: string;
+            /** @description that everybody who works at it has; null in plans from before it was told */
+            skills: string[] | null;
         };
         ShiftActivity: {
             tag: string;

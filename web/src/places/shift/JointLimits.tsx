@@ -31,6 +31,7 @@ export function JointLimits({ v, may, at, onAt, onChange }: Props) {
       access: '',
       wait: 0,
       waitWhy: '',
+      skills: [],
     };
   const words = find.toLowerCase().split(/\s+/).filter(Boolean);
   const list = v.joints.filter((j) => words.every((w) => `${j.tag} ${j.name} ${j.area}`.toLowerCase().includes(w)));
@@ -60,6 +61,7 @@ export function JointLimits({ v, may, at, onAt, onChange }: Props) {
               <th>Isolation</th>
               <th>After</th>
               <th className="n">Wait</th>
+              <th>Skills</th>
               <th>To get there</th>
             </tr>
           </thead>
@@ -127,6 +129,7 @@ function Row({
               c.isolation && `isolation ${c.isolation}`,
               c.after.length > 0 && `after ${c.after.join(', ')}`,
               c.wait > 0 && `${c.waitWhy || 'waits'} ${c.wait} min before its proof`,
+              c.skills.length > 0 && `asks for ${c.skills.join(', ')}`,
               c.access,
             ]
               .filter(Boolean)
@@ -139,11 +142,12 @@ function Row({
         <td>{c.isolation}</td>
         <td className="m">{c.after.join(', ')}</td>
         <td className="n">{c.wait > 0 && `${c.wait} min`}</td>
+        <td>{c.skills.join(', ')}</td>
         <td>{c.access}</td>
       </tr>
       {open && (
         <tr className="open">
-          <td colSpan={9}>
+          <td colSpan={10}>
             <Form key={c.tag} c={c} v={v} onSave={onSave} onBack={onOpen} />
           </td>
         </tr>
@@ -232,6 +236,15 @@ function Form({
           onChange={(e) => put({ waitWhy: e.currentTarget.value })}
         />
       )}
+      <MultiSelect
+        label="Skills that everybody at it has"
+        description={v.skills.length === 0 ? 'None is written down for anybody yet; see Site, People.' : undefined}
+        value={x.skills}
+        onChange={(skills) => put({ skills })}
+        data={[...new Set([...v.skills, ...c.skills])]}
+        disabled={v.skills.length === 0 && c.skills.length === 0}
+        searchable
+      />
       <TextInput
         label="To get there"
         placeholder="ladder, permit, who opens the door"

@@ -18,6 +18,7 @@ export function MemberSheet({
   onClose: () => void;
 }) {
   const [subject, setSubject] = useState<string | null>(null);
+  const [skill, setSkill] = useState('');
   const [until, setUntil] = useState('');
   const [note, setNote] = useState('');
   const [sure, setSure] = useState(false);
@@ -25,7 +26,10 @@ export function MemberSheet({
   const change = (body: { active?: boolean; training?: Training; untrain?: Training }) =>
     put(must(api.PUT('/crew/{id}', { params: { path: { id: m.id } }, body })));
   const today = new Date().toISOString().slice(0, 10);
-  const chosen = subjects.find((s) => `${s.about} ${s.code}` === subject);
+  const named = skill.trim();
+  const chosen = named
+    ? { about: 'skill' as const, code: named, word: named }
+    : subjects.find((s) => `${s.about} ${s.code}` === subject);
   return (
     <section className="member" aria-label={m.name}>
       <button type="button" className="btn plain" onClick={onClose}>
@@ -56,7 +60,15 @@ export function MemberSheet({
         data={subjects.map((s) => ({ value: `${s.about} ${s.code}`, label: s.word }))}
         value={subject}
         onChange={setSubject}
+        disabled={named !== ''}
         searchable
+      />
+      <TextInput
+        label="Or another skill, by its name"
+        placeholder="confined spaces, rope access"
+        maxLength={60}
+        value={skill}
+        onChange={(e) => setSkill(e.currentTarget.value)}
       />
       <TextInput
         label="Until, as 2027-03-31; empty for good"
