@@ -179,6 +179,7 @@ func (p *ShiftPlan) whole() {
 	some(&p.Paces)
 	for i := range p.Joints {
 		some(&p.Joints[i].After)
+		some(&p.Joints[i].Skills)
 	}
 	for i := range p.Activities {
 		some(&p.Activities[i].IDs)
@@ -220,11 +221,13 @@ func (a *App) PlanShift(ctx context.Context, q ShiftQuery) (ShiftPlan, error) {
 // may cost.
 func (a *App) solveShift(ctx context.Context, force ShiftInForce, s *shift, in *schedule.Instance,
 	work int) (*schedule.Answer, error) {
-	s.onTime(force, in)
-	for i, near := range shiftNear {
-		in.Keep = a.keepShift(force, s, in, near)
+	announced := s.announced(force.Plan, in)
+	shutdown.OnTime(in, announced)
+	now := s.minute(a.now())
+	for i, near := range shutdown.Near {
+		in.Keep = shutdown.Keep(in, announced, now+near)
 		answer, err := schedule.Solve(ctx, in, schedule.Options{Seed: 1, Work: work})
-		if err != nil || in.Keep == nil || answer.Keep.Kept || i == len(shiftNear)-1 {
+		if err != nil || in.Keep == nil || answer.Keep.Kept || i == len(shutdown.Near)-1 {
 			return answer, err
 		}
 	}

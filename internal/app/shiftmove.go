@@ -159,24 +159,40 @@ func (a *App) planInHand(ctx context.Context, in ShiftMove, f ShiftInForce, s *s
 
 // planned gives a plan that was put in force as far as it is still to be done.
 func (s *shift) planned(p *ShiftPlan, in *schedule.Instance) []schedule.Planned {
+	out := slices.Clone(in.Begun)
+	for _, x := range s.announced(p, in) {
+		is := func(b schedule.Planned) bool { return b.Activity == x.Activity }
+		if x.Mode != "" && !slices.ContainsFunc(in.Begun, is) {
+			out = append(out, x)
+		}
+	}
+	return out
+}
+
+// announced gives the parts of the work as a plan in force has them: without a mode when they cannot be done so any
+// more.
+func (s *shift) announced(p *ShiftPlan, in *schedule.Instance) []schedule.Planned {
 	var out []schedule.Planned
-	out = append(out, in.Begun...)
 	if p == nil {
 		return out
 	}
+	at := map[string]ShiftActivity{}
+	for _, x := range p.Activities {
+		at[x.Kind.ID(x.Tag)] = x
+	}
 	for _, j := range in.Jobs {
 		for _, act := range j.Activities {
-			n := slices.IndexFunc(p.Activities, func(x ShiftActivity) bool { return x.Kind.ID(x.Tag) == act.ID })
-			if n < 0 || slices.ContainsFunc(in.Begun, func(b schedule.Planned) bool { return b.Activity == act.ID }) {
+			x, ok := at[act.ID]
+			if !ok {
 				continue
 			}
-			x := p.Activities[n]
+			was := schedule.Planned{Activity: act.ID, Start: s.minute(x.Start), End: s.minute(x.End), People: x.IDs,
+				Tools: x.Tools}
 			m := shutdown.ModeOf(act.Modes, len(x.IDs), x.Tools)
-			if m < 0 || slices.ContainsFunc(x.IDs, func(id string) bool { return s.names[id] == "" }) {
-				continue
+			if m >= 0 && !slices.ContainsFunc(x.IDs, func(id string) bool { return s.names[id] == "" }) {
+				was.Mode = act.Modes[m].ID
 			}
-			out = append(out, schedule.Planned{Activity: act.ID, Start: s.minute(x.Start), End: s.minute(x.End),
-				Mode: act.Modes[m].ID, People: x.IDs, Tools: x.Tools})
+			out = append(out, was)
 		}
 	}
 	return out

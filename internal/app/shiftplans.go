@@ -9,22 +9,12 @@ import (
 	"time"
 
 	"dynacor/core/run"
-	"dynacor/core/schedule"
 	"dynacor/core/shutdown"
 	"dynacor/internal/store"
 )
 
-// What is near in a plan that is made anew stays as it was announced, unless that costs more than so many minutes: no
-// search finds the same end twice, and a plan is not turned over for a hundredth of its time.
-// Starting values.
-const (
-	shiftPast = 24 * time.Hour // how long what nobody has done stays on somebody's day
-	shiftCost = 30             // or one part in
-	shiftPart = 40             // of the time that there is left
-)
-
-// shiftNear is what is near, the farthest first.
-var shiftNear = []time.Duration{48 * time.Hour, 12 * time.Hour, 4 * time.Hour}
+// shiftPast is how long what nobody has done stays on somebody's day. A starting value.
+const shiftPast = 24 * time.Hour
 
 // ShiftInForce is the plan that holds for a work package. Version 0: none was put in force yet.
 type ShiftInForce struct {
@@ -50,9 +40,6 @@ type ShiftStands struct {
 	Joints []ShiftJoint `json:"joints"`
 	Old    []string     `json:"old"` // in sentences, the gravest first
 }
-
-// slipSeen is from when on a part counts as behind, minutes. A starting value.
-const slipSeen = 10
 
 // ShiftStands follows the plan in force of a work package.
 func (a *App) ShiftStands(ctx context.Context, code string) (ShiftStands, error) {
@@ -88,9 +75,6 @@ func (a *App) ShiftStands(ctx context.Context, code string) (ShiftStands, error)
 		p := ShiftPart{Tag: x.Tag, Kind: x.Kind}
 		p.Step, p.Behind = shutdown.Follow(x.Kind, s.minute(x.Start), s.minute(x.End), now, j.Begun,
 			j.Glyph == run.GlyphAccepted)
-		if p.Behind < slipSeen {
-			p.Behind = 0
-		}
 		out.Parts = append(out.Parts, p)
 		late[x.Tag] = max(late[x.Tag], p.Behind)
 		planned[x.Tag] = planned[x.Tag] || p.Step != shutdown.Done
@@ -165,70 +149,6 @@ func (a *App) PutShiftInForce(ctx context.Context, who Actor, in ShiftQuery, aft
 	}
 	a.tellShift(ctx, in.Package)
 	return a.ShiftInForce(ctx, in.Package)
-}
-
-// keepShift is what of the plan in force is near and can stay as it was announced; nil when nothing is.
-func (a *App) keepShift(f ShiftInForce, s *shift, in *schedule.Instance, near time.Duration) *schedule.Keep {
-	if f.Plan == nil {
-		return nil
-	}
-	k := &schedule.Keep{Until: s.minute(a.now().Add(near)), Plan: []schedule.Planned{},
-		Cost: max(shiftCost, (*in.Horizon-in.Now)/shiftPart)}
-	for _, x := range s.planned(f.Plan, in) {
-		if x.Start >= 0 && !slices.ContainsFunc(in.Begun,
-			func(b schedule.Planned) bool { return b.Activity == x.Activity }) {
-			if x.Start < in.Now && in.Now-x.Start < slipSeen {
-				x.Start = in.Now // onTime has made it as much shorter
-			}
-			x.End = 0
-			k.Plan = append(k.Plan, x)
-		}
-	}
-	if k.Until <= 0 || len(k.Plan) == 0 {
-		return nil
-	}
-	return k
-}
-
-// onTime lets what is late by less than slipSeen end as it was announced: no forecast is that good, and nothing that
-// follows need move for it. That is what is under way, and what should have begun.
-func (s *shift) onTime(f ShiftInForce, in *schedule.Instance) {
-	for _, x := range s.planned(f.Plan, in) {
-		was := s.announced(f, x.Activity)
-		switch n := slices.IndexFunc(in.Begun, func(b schedule.Planned) bool { return b.Activity == x.Activity }); {
-		case was == nil:
-		case n >= 0:
-			if end := s.minute(was.End); end > in.Now && end < in.Begun[n].End && in.Begun[n].End-end < slipSeen {
-				in.Begun[n].End = end
-			}
-		case x.Start < in.Now && in.Now-x.Start < slipSeen:
-			shorten(in, x.Activity, in.Now-x.Start)
-		}
-	}
-}
-
-// announced is a part of the work as it stands in the plan in force; nil: it does not.
-func (s *shift) announced(f ShiftInForce, act string) *ShiftActivity {
-	if f.Plan == nil {
-		return nil
-	}
-	n := slices.IndexFunc(f.Plan.Activities, func(x ShiftActivity) bool { return x.Kind.ID(x.Tag) == act })
-	if n < 0 {
-		return nil
-	}
-	return &f.Plan.Activities[n]
-}
-
-func shorten(in *schedule.Instance, act string, by int) {
-	for _, j := range in.Jobs {
-		for _, x := range j.Activities {
-			for m := range x.Modes {
-				if x.ID == act {
-					x.Modes[m].Minutes = max(1, x.Modes[m].Minutes-by)
-				}
-			}
-		}
-	}
 }
 
 // todayShift tells somebody's next parts of the plans in force, at joints that are not accepted yet.

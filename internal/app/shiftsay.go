@@ -64,7 +64,7 @@ func (s *shift) against(force *ShiftPlan) {
 			continue
 		}
 		now := s.Activities[n]
-		if by := now.Start.Sub(was.Start).Abs(); by >= slipSeen*time.Minute || !sameSet(now.IDs, was.IDs) {
+		if by := now.Start.Sub(was.Start).Abs(); by >= shutdown.SlipSeen*time.Minute || !sameSet(now.IDs, was.IDs) {
 			s.Moves = append(s.Moves, ShiftMoved{was.Tag, was.Kind, was.Start, was.End, was.People})
 		}
 	}

@@ -3612,8 +3612,8 @@ export interface components {
             isolation: string;
             after: string[];
             access: string;
-            /** @description that everybody who works at it has; null in plans from before it was told */
-            skills: string[] | null;
+            /** @description that everybody who works at it has */
+            skills: string[];
         };
         ShiftActivity: {
             tag: string;

@@ -28,13 +28,13 @@ export function Chosen({ a, p, d, hand }: { a: ShiftActivity; p: ShiftPlan; d: S
       <h3 className="rule">What holds it</h3>
       <p className="because">{a.why}</p>
       {a.pinned && <p>Pinned by {a.pinned}.</p>}
-      {joint && (joint.isolation || joint.after.length > 0 || joint.due || joint.access || joint.skills?.length) && (
+      {joint && (joint.isolation || joint.after.length > 0 || joint.due || joint.access || joint.skills.length > 0) && (
         <p>
           {joint.isolation && `Under isolation ${joint.isolation}. `}
           {joint.after.length > 0 && `After ${joint.after.join(', ')}. `}
           {joint.due &&
             `Due ${dayName(joint.due)} ${hm(joint.due)}${joint.late > 0 ? `, ${joint.late} min late` : ''}. `}
-          {joint.skills?.length ? `Everybody at it has: ${joint.skills.join(', ')}. ` : ''}
+          {joint.skills.length > 0 && `Everybody at it has: ${joint.skills.join(', ')}. `}
           {joint.access && `To get there: ${joint.access}`}
         </p>
       )}
