@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"maps"
 	"math"
-	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -162,15 +161,15 @@ var byClass = map[int]map[string]drilling{
 }
 
 var (
-	metricFlange = regexp.MustCompile(`(?i)^\s*DN\s*(\d+)\s*[,/ ]*\s*PN\s*(\d+)\s*$`)
-	inchFlange   = regexp.MustCompile(`(?i)^\s*(?:NPS\s*)?(\d+(?:[ -]\d/\d)?|\d/\d)\s*(?:in(?:ch)?|")?\s*,?\s*` +
-		`(?:class|cl\.?|#)\s*(\d+)\s*$`)
+	metricFlange = form{text: `(?i)^\s*DN\s*(\d+)\s*[,/ ]*\s*PN\s*(\d+)\s*$`}
+	inchFlange   = form{text: `(?i)^\s*(?:NPS\s*)?(\d+(?:[ -]\d/\d)?|\d/\d)\s*(?:in(?:ch)?|")?\s*,?\s*` +
+		`(?:class|cl\.?|#)\s*(\d+)\s*$`}
 )
 
 // ReadFlangeSize reads a size as people write it, "DN 150 PN 16" or "6 in class 300". ok is false for what the tables
 // do not hold: PN 10 to 40 up to DN 600, class 150 and 300 up to 24 in.
 func ReadFlangeSize(text string) (s FlangeSize, ok bool) {
-	if m := metricFlange.FindStringSubmatch(text); m != nil {
+	if m := metricFlange.parts(text); m != nil {
 		dn, _ := strconv.Atoi(m[1])
 		pn, _ := strconv.Atoi(m[2])
 		table, known := byPN[pn]
@@ -180,7 +179,7 @@ func ReadFlangeSize(text string) (s FlangeSize, ok bool) {
 		}
 		return d.size("DN "+m[1]+" PN "+m[2], "EN 1092-1"), known && drilled
 	}
-	if m := inchFlange.FindStringSubmatch(text); m != nil {
+	if m := inchFlange.parts(text); m != nil {
 		class, _ := strconv.Atoi(m[2])
 		nps := strings.ReplaceAll(m[1], "-", " ")
 		d, drilled := byClass[class][nps]

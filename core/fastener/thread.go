@@ -7,6 +7,7 @@ import (
 	"regexp"
 	"strconv"
 	"strings"
+	"sync"
 
 	"dynacor/core/quantity"
 	"dynacor/core/working"
@@ -133,11 +134,25 @@ func inchText(d float64) string {
 	return s
 }
 
+// form is a regular expression that is compiled when it is first asked for: a device that reads no designation does not
+// carry what compiles them.
+type form struct {
+	text string
+	once sync.Once
+	re   *regexp.Regexp
+}
+
+// parts are those of a text that has the form; nil: it has not.
+func (f *form) parts(text string) []string {
+	f.once.Do(func() { f.re = regexp.MustCompile(f.text) })
+	return f.re.FindStringSubmatch(text)
+}
+
 var (
-	metricRe = regexp.MustCompile(`^M\s*(\d+(?:[.,]\d+)?)\s*(?:[X*]\s*(\d+(?:[.,]\d+)?))?` +
-		`\s*(?:-\s*\d[A-Z0-9]*)?\s*(LH)?$`)
-	inchRe = regexp.MustCompile(`^(#|NO\.?\s*)?((?:\d+[ -]+)?\d+/\d+|\d*\.\d+|\d+)\s*(?:"|IN)?` +
-		`\s*(?:-?\s*(\d+(?:\.\d+)?)(?:\s*TPI)?)?\s*(8UN|UNC|UNF|UNS|UN)?(?:\s*-?\s*[123][AB])?\s*(LH)?$`)
+	metricForm = form{text: `^M\s*(\d+(?:[.,]\d+)?)\s*(?:[X*]\s*(\d+(?:[.,]\d+)?))?` +
+		`\s*(?:-\s*\d[A-Z0-9]*)?\s*(LH)?$`}
+	inchForm = form{text: `^(#|NO\.?\s*)?((?:\d+[ -]+)?\d+/\d+|\d*\.\d+|\d+)\s*(?:"|IN)?` +
+		`\s*(?:-?\s*(\d+(?:\.\d+)?)(?:\s*TPI)?)?\s*(8UN|UNC|UNF|UNS|UN)?(?:\s*-?\s*[123][AB])?\s*(LH)?$`}
 )
 
 // ParseThread reads a designation such as "M24", "M20x1.5", "3/4-10 UNC" or "1 1/8-8". A missing metric pitch means
@@ -145,10 +160,10 @@ var (
 // 261/262, ASME B1.1.
 func ParseThread(text string) (Thread, error) {
 	s := strings.ToUpper(quantity.Plain(text))
-	if m := metricRe.FindStringSubmatch(s); m != nil {
+	if m := metricForm.parts(s); m != nil {
 		return metricThread(text, dot(m[1]), m[2], m[3] != "")
 	}
-	if m := inchRe.FindStringSubmatch(s); m != nil {
+	if m := inchForm.parts(s); m != nil {
 		return unifiedThread(text, m)
 	}
 	return Thread{}, badThread(text, "is not a thread designation")

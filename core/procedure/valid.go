@@ -2,8 +2,8 @@ package procedure
 
 import (
 	"fmt"
-	"regexp"
 	"slices"
+	"strings"
 
 	"dynacor/core/sequence"
 	"dynacor/core/tool"
@@ -30,7 +30,15 @@ func LimitKeys() []string {
 	return []string{"alignment_gap", "rim_offset", "hole_overlap", "proof_gap"}
 }
 
-var codeForm = regexp.MustCompile(`^[a-z][a-z0-9_]{1,40}$`)
+// mostCode is how many letters a code has at the most.
+const mostCode = 41
+
+// isCode reports whether a code is small letters, digits and underscores behind a letter, two of them or more. It is
+// read by hand, so that devices carry no regular expressions.
+func isCode(s string) bool {
+	other := func(r rune) bool { return (r < 'a' || r > 'z') && (r < '0' || r > '9') && r != '_' }
+	return len(s) >= 2 && len(s) <= mostCode && s[0] >= 'a' && s[0] <= 'z' && strings.IndexFunc(s, other) < 0
+}
 
 type validator struct {
 	f       Family
@@ -44,7 +52,7 @@ func (v *validator) add(path, remedy, what string, args ...any) {
 
 func (v *validator) code(path, code string, seen map[string]bool) {
 	switch {
-	case !codeForm.MatchString(code):
+	case !isCode(code):
 		v.add(path+".code", "Use small letters, digits and low lines, beginning with a letter.", "%q cannot be a code",
 			code)
 	case seen[code]:
@@ -68,7 +76,7 @@ func oneOf[T ~string](v *validator, path string, value T, list []T) {
 // Faults finds everything that is wrong with a procedure; an empty answer means that joints can be planned by it.
 func (f Family) Faults() []Fault {
 	v := &validator{f: f}
-	if !codeForm.MatchString(f.Code) {
+	if !isCode(f.Code) {
 		v.add("code", "Use small letters, digits and low lines, beginning with a letter.", "%q cannot be a code",
 			f.Code)
 	}

@@ -2,6 +2,8 @@ package procedure_test
 
 import (
 	"encoding/json"
+	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -219,5 +221,20 @@ func TestEveryCheckHasItsRemedyAndItsDrawing(t *testing.T) {
 				ways[c.Sketch] = c.Want
 			}
 		}
+	}
+}
+
+// A code is small letters, digits and underscores behind a letter.
+func TestCodesOfFamilies(t *testing.T) {
+	faulty := func(code string) bool {
+		f := family(t, "gearbox")
+		f.Code = code
+		return slices.ContainsFunc(f.Faults(), func(x procedure.Fault) bool { return x.Path == "code" })
+	}
+	for _, good := range []string{"ab", "a1", "a_b", "gear_box_2", "a" + strings.Repeat("b", 40)} {
+		require.False(t, faulty(good), good)
+	}
+	for _, bad := range []string{"", "a", "1a", "_a", "aB", "a-b", "a b", "aé", "Aa", "ab{", "a`", "a" + strings.Repeat("b", 41)} {
+		require.True(t, faulty(bad), bad)
 	}
 }

@@ -2,7 +2,6 @@ package quantity
 
 import (
 	"fmt"
-	"regexp"
 	"strconv"
 	"strings"
 )
@@ -46,11 +45,7 @@ var (
 		"x",
 		"\u00a0", " ", "\u202f", " ", "\u2009", " ", "²", "2", "½", " 1/2", "¼", " 1/4", "¾", " 3/4", "⅛", " 1/8", "⅜",
 		" 3/8", "⅝", " 5/8", "⅞", " 7/8")
-	headRe     = regexp.MustCompile(`^[+-]?[\d.,/ \-]*[\d.,]`)
-	tailDrop   = strings.NewReplacer(" ", "", ".", "", "·", "", "*", "", "/", "", "(", "", ")", "", "_", "", "-", "")
-	fractionRe = regexp.MustCompile(`^(?:(\d+)[ -]+)?(\d+)/(\d+)$`)
-	groupRe    = regexp.MustCompile(`^\d{1,3}( \d{3})+([.,]\d+)?$`)
-	rangeRe    = regexp.MustCompile(`\d\s*(-|\.\.\.?|…|to)\s*\d`)
+	tailDrop = strings.NewReplacer(" ", "", ".", "", "·", "", "*", "", "/", "", "(", "", ")", "", "_", "", "-", "")
 )
 
 // Plain turns typographic quotes, dashes, spaces and fractions into their keyboard forms.
@@ -65,12 +60,12 @@ func Parse(kind Kind, text string, def Unit) (Reading, error) {
 	if s == "" {
 		return Reading{}, Refuse(field, "Enter a number with its unit.", "is empty")
 	}
-	head := headRe.FindString(s)
-	if head == "" {
+	number := head(s)
+	if number == "" {
 		return Reading{}, Refuse(field, "Enter a number with its unit, for example "+example(kind)+".",
 			"%q does not begin with a number", text)
 	}
-	tail := strings.ToLower(s[len(head):])
+	tail := strings.ToLower(s[len(number):])
 	if kind == KindAngle {
 		tail = strings.ReplaceAll(tail, "°", "deg")
 	} else {
@@ -93,7 +88,7 @@ func Parse(kind Kind, text string, def Unit) (Reading, error) {
 	if unit == "" {
 		return Reading{}, Refuse(field, "Write the unit, for example "+example(kind)+".", "%q has no unit", text)
 	}
-	v, frac, err := number(field, strings.TrimSpace(head), text)
+	v, frac, err := read(field, strings.TrimSpace(number), text)
 	if err != nil {
 		return Reading{}, err
 	}
@@ -126,48 +121,46 @@ func example(kind Kind) string {
 	return `"90 deg"`
 }
 
-var plainRe = regexp.MustCompile(`^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$`)
-
 // Number reads a plain number without a unit as people write it: point or comma, thousands, a fraction, an exponent.
 // frac says that it was a fraction.
 func Number(field, text string) (v float64, frac bool, err error) {
 	s := Plain(text)
-	if plainRe.MatchString(s) {
+	if plain(s) {
 		if v, err = strconv.ParseFloat(s, 64); err != nil || !Finite(v) {
 			return 0, false, Refuse(field, "Enter a plain number.", "%q is too large", text)
 		}
 		return v, false, nil
 	}
-	if headRe.FindString(s) != s || s == "" {
+	if head(s) != s || s == "" {
 		return 0, false, Refuse(field, "Enter a plain number.", "%q is not a number", text)
 	}
-	return number(field, s, text)
+	return read(field, s, text)
 }
 
-// number reads the head of a quantity; frac says that it was written as a fraction.
-func number(field, h, text string) (v float64, frac bool, err error) {
+// read reads the head of a quantity; frac says that it was written as a fraction.
+func read(field, h, text string) (v float64, frac bool, err error) {
 	bad := func(remedy, why string) (float64, bool, error) {
 		return 0, false, Refuse(field, remedy, "%q %s", text, why)
 	}
 	neg := strings.HasPrefix(h, "-")
 	h = strings.TrimSpace(strings.TrimLeft(h, "+-"))
-	if m := fractionRe.FindStringSubmatch(h); m != nil {
-		w, _ := strconv.ParseFloat("0"+m[1], 64)
-		a, _ := strconv.ParseFloat(m[2], 64)
-		b, _ := strconv.ParseFloat(m[3], 64)
+	if whole, num, den, ok := fraction(h); ok {
+		w, _ := strconv.ParseFloat("0"+whole, 64)
+		a, _ := strconv.ParseFloat(num, 64)
+		b, _ := strconv.ParseFloat(den, 64)
 		if b == 0 {
 			return bad("Check the fraction.", "divides by zero")
 		}
-		if m[1] != "" && a >= b {
+		if whole != "" && a >= b {
 			return bad("Write the whole part and a fraction below one.", "is not a mixed number")
 		}
 		v, frac = w+a/b, true
 	} else {
-		if rangeRe.MatchString(h) {
+		if spanned(h) {
 			return bad("Enter one value; a range has its own two fields.", "is a range")
 		}
 		if strings.Contains(h, " ") {
-			if !groupRe.MatchString(h) {
+			if !grouped(h) {
 				return bad("Write the number without blanks.", "is not one number")
 			}
 			h = strings.ReplaceAll(h, " ", "")

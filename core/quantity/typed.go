@@ -75,13 +75,13 @@ func Says(text string, value float64, unit Unit) error {
 
 // decimals counts the digits behind the decimal point of what was typed; a fraction is exact.
 func decimals(text string) int {
-	head := headRe.FindString(Plain(text))
-	if strings.Contains(head, "/") {
+	number := head(Plain(text))
+	if strings.Contains(number, "/") {
 		return 12
 	}
-	i := strings.LastIndexAny(head, ".,")
+	i := strings.LastIndexAny(number, ".,")
 	if i < 0 {
 		return 0
 	}
-	return len(head) - i - 1
+	return len(number) - i - 1
 }
