@@ -11,17 +11,42 @@ const (
 )
 
 // balance finds the equilibrium with the laws of the bolts as they are. Each is the minimum of a convex function: there
-// is one, and semismooth Newton steps with a search along each find it. The first step is one with the last stiffness of
-// the operation before: it costs little, and tells which spots of the gasket will load and which will let go.
+// is one, and semismooth Newton steps with a search along each find it. Two steps that cost little come first, and tell
+// which spots of the gasket will load and which will let go: what the pull before did, turned to where this one is; and one
+// with the last stiffness of that.
 func (m *Model) balance() error {
+	copy(m.start.x, m.x)
+	m.start.aside = m.aside
 	m.residual(m.x, &m.aside)
 	m.look()
+	pulled := m.pulledNode()
+	if pulled >= 0 && m.before.node >= 0 {
+		m.likeBefore(pulled)
+		m.follow()
+	}
 	if m.known {
 		if m.half(m.r); m.close() {
 			m.follow()
 		}
 	}
-	m.begin()
+	if err := m.find(pulled); err != nil {
+		return err
+	}
+	if pulled >= 0 {
+		m.before.node = pulled
+		for i, v := range m.x {
+			m.before.x[i] = v - m.start.x[i]
+		}
+		for i, v := range m.aside {
+			m.before.aside[i] = v - m.start.aside[i]
+		}
+	}
+	return nil
+}
+
+// find takes Newton steps until there is balance.
+func (m *Model) find(pulled int) error {
+	m.begin(pulled)
 	for n := range mostSteps {
 		if m.bad <= balanced*m.total || m.bad == 0 {
 			return nil
@@ -44,6 +69,32 @@ func (m *Model) balance() error {
 		return nil // as good as the figures are
 	}
 	return ErrNotConverged
+}
+
+// pulledNode is that of the first bolt whose nut is turned; -1: none is.
+func (m *Model) pulledNode() int {
+	for b := range m.law {
+		if m.law[b].kind != stays {
+			return m.boltNode(b)
+		}
+	}
+	return -1
+}
+
+// likeBefore puts what the pull before did to the ring into m.d and m.dAside, turned to another node: pipe and taper turn
+// with it. Joints are alike all round, their gasket nearly so.
+func (m *Model) likeBefore(node int) {
+	by := (node - m.before.node + m.nodes) % m.nodes
+	copy(m.d[3*by:], m.before.x[:m.size-3*by])
+	copy(m.d[:3*by], m.before.x[m.size-3*by:])
+	m.dAside = m.before.aside
+	c, s := m.cos[by], m.sin[by]
+	for _, at := range [2]int{m.free - 2, m.free} { // the pipe's tilts, and the shifts
+		if at >= 0 && at+2 <= m.free+m.shifts {
+			a, b := m.before.aside[at], m.before.aside[at+1]
+			m.dAside[at], m.dAside[at+1] = a*c-b*s, a*s+b*c
+		}
+	}
 }
 
 // follow goes along the step: all of it when that is downhill or flat enough, else to where it is level. False, and

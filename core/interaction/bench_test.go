@@ -163,6 +163,21 @@ func TestDenseSolverFindsTheSame(t *testing.T) {
 	}
 }
 
+// A history is the same to the last bit whatever was computed on its model before.
+func TestHistoryKnowsNothingOfTheOneBefore(t *testing.T) {
+	m, err := New(large(t, 12, false))
+	require.NoError(t, err)
+	fresh, err := m.Run(fourPasses())
+	require.NoError(t, err)
+	other := fourPasses()
+	other.Passes[0].Order.Name, other.Target = Circular, 180e3
+	_, err = m.Run(other)
+	require.NoError(t, err)
+	again, err := m.Run(fourPasses())
+	require.NoError(t, err)
+	require.Equal(t, fresh, again)
+}
+
 // Where there is nothing to hold the rings there is no equilibrium: an error, and no figure.
 func TestWithoutEquilibriumThereIsNoFigure(t *testing.T) {
 	j := large(t, 8, true)

@@ -37,6 +37,10 @@ type Model struct {
 	spots  []history // by node and strip
 	forces []float64
 
+	// where an operation began, and what the last pull did
+	start  move
+	before move
+
 	// for the solving
 	law    []law // of each bolt
 	r      []float64
@@ -63,6 +67,13 @@ type Model struct {
 	bad    float64     // largest of what is out of balance, N
 	slope  float64     // of the energy along the step
 	newton func() bool // makes a step with the present stiffness
+}
+
+// move is a place of the ring, or the way from one to another, and the node that was pulled; -1: none was.
+type move struct {
+	x     []float64
+	aside [mostBorder]float64
+	node  int
 }
 
 // spring is what a node feels from the gasket, the stop and its bolt, N/m and so on, by w and φ.
@@ -103,7 +114,6 @@ func New(j Joint) (*Model, error) {
 		sin:   make([]float64, n),
 	}
 	for i := range n {
-		m.order[place(i, n)] = i
 		m.sin[i], m.cos[i] = math.Sincos(2 * math.Pi * float64(i) / float64(n))
 	}
 	m.base = make([]row, m.size+band)
@@ -130,7 +140,7 @@ func New(j Joint) (*Model, error) {
 		m.radii = append(m.radii, r)
 		m.areas = append(m.areas, wide/float64(ns)*2*math.Pi*r/float64(n))
 	}
-	for _, v := range []*[]float64{&m.x, &m.r, &m.d, &m.trial} {
+	for _, v := range []*[]float64{&m.x, &m.r, &m.d, &m.trial, &m.start.x, &m.before.x} {
 		*v = make([]float64, m.size)
 	}
 	m.stiff, m.held, m.y = make([]spring, n), make([]spring, n), make([]float64, m.size+2*band)
@@ -163,6 +173,10 @@ func (m *Model) Reset() {
 	clear(m.forces)
 	clear(m.spots)
 	m.aside = [mostBorder]float64{}
+	m.before.node, m.known = -1, false
+	for i := range m.nodes {
+		m.order[place(i, m.nodes)] = i
+	}
 	for i := range m.spots {
 		m.joint.Gasket.remember(0, &m.spots[i])
 	}

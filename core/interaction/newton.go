@@ -4,14 +4,9 @@ import "slices"
 
 // begin turns the order in which nodes are eliminated so that the pulled bolt comes last, unless it is among the last
 // quarter: near it the stiffness changes from step to step, and what comes before is factored once.
-func (m *Model) begin() {
-	for b := range m.law {
-		if m.law[b].kind != stays {
-			if at := m.boltNode(b); !slices.Contains(m.order[m.nodes*3/4:], at) {
-				m.turn(at)
-			}
-			return
-		}
+func (m *Model) begin(pulled int) {
+	if pulled >= 0 && !slices.Contains(m.order[m.nodes*3/4:], pulled) {
+		m.turn(pulled)
 	}
 }
 
