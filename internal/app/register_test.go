@@ -139,6 +139,16 @@ func TestJointsAreFoundAndSorted(t *testing.T) {
 	up, down := tags(app.JointQuery{Sort: "tag"}), tags(app.JointQuery{Sort: "-tag"})
 	require.Equal(t, up[0], down[len(down)-1])
 
+	counted := func(area, pkg string) {
+		t.Helper()
+		p, err := b.Joints(ctx, app.JointQuery{Area: area, Package: pkg, Sort: "make", Limit: 100})
+		require.NoError(t, err)
+		require.Len(t, p.Rows, p.Total)
+		require.Equal(t, area == "Nowhere", p.Total == 0)
+	}
+	counted("3 Gearbox hall", "")
+	counted("3 Gearbox hall", "WP-45")
+	counted("Nowhere", "")
 	require.Empty(t, tags(app.JointQuery{Text: "lowther q-40", Sort: "tag"}))
 	_, err := b.EditJoint(ctx, "SW-116", app.JointPlace{Name: "Strainer", Area: "4 Cooling house",
 		Nameplate: "Lowther Q-40 DN 300"})

@@ -33,10 +33,13 @@ func TestRetiredJointIsLeftAloneUntilItIsRestored(t *testing.T) {
 
 	before, err := b.Joint(ctx, "SW-116")
 	require.NoError(t, err)
+	ofArea := app.JointQuery{Area: before.Joint.Area}
+	there := total(t, b, ofArea)
 	d, err := b.Retire(ctx, "SW-116", "line cut out, 100 % removed")
 	require.NoError(t, err)
 	require.Equal(t, []string{"retired", "line cut out, 100 % removed"}, []string{d.Joint.Glyph, d.Retired})
 	require.Equal(t, all-1, total(t, b, app.JointQuery{}), "it no longer counts")
+	require.Equal(t, there-1, total(t, b, ofArea), "nor in its area")
 	require.Zero(t, total(t, b, app.JointQuery{Text: "sw-116"}))
 	require.Equal(t, 1, total(t, b, app.JointQuery{Glyph: "retired"}), "and is found by its mark")
 	for what, do := range map[string]func() error{

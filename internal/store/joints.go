@@ -39,7 +39,8 @@ func (q *Queries) JointPage(ctx context.Context, f JointFilter) (rows []Joint, t
 	add("area = $%d", f.Area)
 	add("glyph = $%d", f.Glyph)
 	add("package = $%d", f.Package)
-	all := len(where) == 0
+	// kept as joints come: counting all of them, or those of an area, takes longer than the page may
+	kept := len(where) == 0 || len(where) == 1 && f.Area != ""
 	if f.Glyph == "" {
 		where = append(where, "glyph <> 'retired'")
 	}
@@ -64,8 +65,11 @@ func (q *Queries) JointPage(ctx context.Context, f JointFilter) (rows []Joint, t
 		return rows, total, err
 	}
 	count := "select count(*)::int from joints" + cond
-	if all { // kept as joints come: counting all of them takes longer than the page may
+	if kept {
 		count = "select coalesce(sum(total), 0)::int from area_totals"
+		if f.Area != "" {
+			count += " where area = $1"
+		}
 	}
 	if err := q.db.QueryRow(ctx, count, args...).Scan(&total); err != nil {
 		return nil, 0, fmt.Errorf("counting joints: %w", err)
