@@ -71,8 +71,14 @@ func TestBarIsMovedByHand(t *testing.T) {
 	p.find("any", "In force since .*, by I. Quaye")
 
 	// to the right by mouse: what comes after it on the same joint stands in its way
-	p.drag(p.bar("SW-116 prepare", ""), 300, 0)
+	bar := p.bar("SW-116 prepare", "")
+	board := func() float64 {
+		return p.MustEval(`() => document.querySelector('.board').getBoundingClientRect().top`).Num()
+	}
+	before := board()
+	p.drag(bar, 300, 0)
 	p.find("any", "SW-116 in your hand")
+	require.InDelta(t, before, board(), 1, "the board stays where it is under the pointer")
 	p.find("any", "It comes before ")
 	p.shot("shift-drag")
 	require.NoError(t, p.Mouse.Up(proto.InputMouseButtonLeft, 1))

@@ -68,19 +68,23 @@ export function ShiftPlace() {
       {p && (
         <>
           <WeekStrip p={p} parts={parts} onDay={toDay} />
-          {hand.hand ? (
-            <div className="verdict-line hand-line" role="status">
-              <p className="how">
-                <b>{hand.hand.a.tag} in your hand.</b> Hatched: the nearest place where nothing breaks.
-              </p>
-              <span className="keys dim">
-                <kbd>←</kbd> <kbd>→</kbd> 5 min <kbd>↑</kbd> <kbd>↓</kbd> person <kbd>Enter</kbd> put down{' '}
-                <kbd>Esc</kbd> back
-              </span>
+          <div className="lines">
+            {/* it keeps its place while something is in hand: the board must not move under the pointer */}
+            <div className={hand.hand ? 'kept' : undefined}>
+              <Verdict d={d} p={p} list={list} onList={setList} />
             </div>
-          ) : (
-            <Verdict d={d} p={p} list={list} onList={setList} />
-          )}
+            {hand.hand && (
+              <div className="verdict-line hand-line" role="status">
+                <p className="how">
+                  <b>{hand.hand.a.tag} in your hand.</b> Hatched: the nearest place where nothing breaks.
+                </p>
+                <span className="keys dim">
+                  <kbd>←</kbd> <kbd>→</kbd> 5 min <kbd>↑</kbd> <kbd>↓</kbd> person <kbd>Enter</kbd> put down{' '}
+                  <kbd>Esc</kbd> back
+                </span>
+              </div>
+            )}
+          </div>
           {p.activities.length === 0 ? (
             <p className="empty">
               {p.forbids.length > 0
