@@ -185,8 +185,14 @@ func TestPlanForTwoToolsTakesTwo(t *testing.T) {
 	require.Equal(t, []shutdown.Left{{Tag: "SW-111",
 		Why: "its plan has 2 tools pull at once, and the crib has not so many set-ups for it"}}, left)
 
-	facts.Joints = []shutdown.Joint{{Plan: made(t, "SW-111", both(2))}}
+	facts.Joints[0].Begun = &shutdown.Begun{At: shutdown.Tighten, Minutes: 20, Idle: 500}
 	in, left := shutdown.Lay(facts)
+	require.Empty(t, left, "it is under way, whatever has become of its second wrench")
+	require.Equal(t, "W-40", tightening(t, in).Modes[0].ID)
+	require.Empty(t, solved(t, in).Unplaced)
+
+	facts.Joints = []shutdown.Joint{{Plan: made(t, "SW-111", both(2))}}
+	in, left = shutdown.Lay(facts)
 	require.Empty(t, left)
 	var ids []string
 	for _, m := range tightening(t, in).Modes {

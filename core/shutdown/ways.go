@@ -18,7 +18,7 @@ func (l *layer) ways() []schedule.Mode {
 	for _, n := range l.numbers() {
 		people := n
 		long := l.tightening(n)
-		for _, sets := range atOnce(l.setUps(), n) {
+		for _, sets := range l.handfuls(n) {
 			m := schedule.Mode{ID: way(sets), Minutes: long}
 			all := slices.Concat(sets...)
 			m.People = []schedule.Role{{Skills: l.asks(SkillTighten, all), Count: &people}}
@@ -52,6 +52,19 @@ func (l *layer) numbers() []int {
 	return out
 }
 
+// handfuls are the set-ups of those who pull at once. Work that is under way, and work with several groups, whose plans say
+// how many pull in the first of them, goes on with what there is.
+func (l *layer) handfuls(n int) [][][]string {
+	sets := l.setUps()
+	out := atOnce(sets, n)
+	if len(out) == 0 && n == max(1, l.p.Choices.Together) {
+		for _, s := range sets {
+			out = append(out, [][]string{s.tags})
+		}
+	}
+	return out
+}
+
 // atOnce are handfuls of n set-ups that work alike and share no tool, the best first: each set-up with those after it.
 // What is done by hand takes no tools.
 func atOnce(sets []setUp, n int) [][][]string {
@@ -80,7 +93,7 @@ func atOnce(sets []setUp, n int) [][][]string {
 // lacksTools says that there are fewer set-ups than pull at once, "" when there are enough.
 func (l *layer) lacksTools() string {
 	n := max(1, l.p.Choices.Together)
-	if l.begun != nil || len(atOnce(l.setUps(), n)) > 0 {
+	if l.begun != nil || len(l.p.AllGroups()) > 1 || len(atOnce(l.setUps(), n)) > 0 {
 		return ""
 	}
 	return fmt.Sprintf("its plan has %d tools pull at once, and the crib has not so many set-ups for it", n)
