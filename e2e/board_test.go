@@ -30,8 +30,9 @@ func (p *page) bar(name, person string) proto.Point {
 		if got.Nil() {
 			return false
 		}
+		last := at
 		at = proto.NewPoint(got.Get("0").Num(), got.Get("1").Num())
-		return true
+		return at == last // what comes in above it still moves the board
 	})
 	return at
 }
@@ -71,11 +72,18 @@ func TestBarIsMovedByHand(t *testing.T) {
 	p.find("any", "In force since .*, by I. Quaye")
 
 	// to the right by mouse: what comes after it on the same joint stands in its way
-	bar := p.bar("SW-116 prepare", "")
 	board := func() float64 {
 		return p.MustEval(`() => document.querySelector('.board').getBoundingClientRect().top`).Num()
 	}
-	before := board()
+	before, same := 0.0, 0
+	p.eventually("what is told above the board is complete", func() bool {
+		time.Sleep(100 * time.Millisecond)
+		if same++; board() != before {
+			before, same = board(), 0
+		}
+		return same > 15
+	})
+	bar := p.bar("SW-116 prepare", "")
 	p.drag(bar, 300, 0)
 	p.find("any", "SW-116 in your hand")
 	require.InDelta(t, before, board(), 1, "the board stays where it is under the pointer")
