@@ -76,8 +76,8 @@ func TestShiftIsPlannedAndShown(t *testing.T) {
 	lead.shot("today-lead")
 }
 
-// A joint that nobody has begun tells when the shift plans it, and by whom. Where the shift counts on more tools at once
-// than the joint's own plan has, one press plans it so.
+// A joint that nobody has begun tells when the shift plans it, and by whom. Where the shift counts on more tools at
+// once than the joint's own plan has, one press plans it so.
 func TestJointTellsWhatTheShiftCountsOn(t *testing.T) {
 	t.Parallel()
 	s := newSite(t, true)
@@ -85,10 +85,12 @@ func TestJointTellsWhatTheShiftCountsOn(t *testing.T) {
 	p.signIn("I. Quaye", pins["I. Quaye"])
 	put := p.MustEval(`async () => {
 		const head = {'Content-Type': 'application/json'};
-		const made = await fetch('/api/packages/WP-60', {method: 'PUT', headers: head, body: JSON.stringify({name: 'Gearbox alone', partOf: ''})});
+		const made = await fetch('/api/packages/WP-60', {method: 'PUT', headers: head,
+			body: JSON.stringify({name: 'Gearbox alone', partOf: ''})});
 		const j = (await (await fetch('/api/joints/GB-01')).json()).joint;
 		const moved = await fetch('/api/joints/GB-01', {method: 'PUT', headers: head,
-			body: JSON.stringify({name: j.name, area: j.area, equipment: j.equipment, service: j.service, nameplate: '', package: 'WP-60'})});
+			body: JSON.stringify({name: j.name, area: j.area, equipment: j.equipment,
+				service: j.service, nameplate: '', package: 'WP-60'})});
 		return [made.status, moved.status, await moved.text()].join(' ');
 	}`).Str()
 	require.Contains(t, put, "200 200")
@@ -108,7 +110,8 @@ func TestJointTellsWhatTheShiftCountsOn(t *testing.T) {
 	p.shot("read-by-shift")
 	p.press("button", "^Plan it for 2 tools$")
 	p.gone("any", "The shift counts on 2 tools")
-	p.eventually("the plan is one for two tools", func() bool { return p.find("field", "^At once$").MustProperty("value").Str() == "2 tools" })
+	p.eventually("the plan is one for two tools",
+		func() bool { return p.find("field", "^At once$").MustProperty("value").Str() == "2 tools" })
 	small := open(t, s.URL, 390, 844)
 	small.signIn("M. Tolley", "4071")
 	small.visit("/joints/GB-01")

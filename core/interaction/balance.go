@@ -5,15 +5,15 @@ import "math"
 const (
 	mostSteps = 200
 	patience  = 10    // steps after which a part of the stiffness is used again only if it is quite the same
-	alike     = 5e-3  // share of a node's stiffness that may have changed since it was factored, to be taken as the same
+	alike     = 5e-3  // share of a node's stiffness that may have changed since it was factored, to be taken for it
 	balanced  = 1e-10 // of the sum of the forces
 	rounding  = 1e-7  // of it, that is taken where no step makes it less
 )
 
-// balance finds the equilibrium with the laws of the bolts as they are. Each is the minimum of a convex function: there
-// is one, and semismooth Newton steps with a search along each find it. Two steps that cost little come first, and tell
-// which spots of the gasket will load and which will let go: what the pull before did, turned to where this one is; and one
-// with the last stiffness of that.
+// balance finds the equilibrium with the laws of the bolts as they are. Each is the minimum of a convex function:
+// there is one, and semismooth Newton steps with a search along each find it. Two steps that cost little come first,
+// and tell which spots of the gasket will load and which will let go: what the pull before did, turned to where this
+// one is; and one with the last stiffness of that.
 func (m *Model) balance() error {
 	copy(m.start.x, m.x)
 	m.start.aside = m.aside
@@ -81,8 +81,8 @@ func (m *Model) pulledNode() int {
 	return -1
 }
 
-// likeBefore puts what the pull before did to the ring into m.d and m.dAside, turned to another node: pipe and taper turn
-// with it. Joints are alike all round, their gasket nearly so.
+// likeBefore puts what the pull before did to the ring into m.d and m.dAside, turned to another node: pipe and taper
+// turn with it. Joints are alike all round, their gasket nearly so.
 func (m *Model) likeBefore(node int) {
 	by := (node - m.before.node + m.nodes) % m.nodes
 	copy(m.d[3*by:], m.before.x[:m.size-3*by])
@@ -145,9 +145,9 @@ func (m *Model) follow() bool {
 	return true
 }
 
-// look puts the slope of the energy along the step into m.slope, and the largest of what is out of balance, moments over
-// the radius of the ring, into m.bad. The bits of numbers without sign are in the order of the numbers, with those that
-// are none behind all others.
+// look puts the slope of the energy along the step into m.slope, and the largest of what is out of balance, moments
+// over the radius of the ring, into m.bad. The bits of numbers without sign are in the order of the numbers, with
+// those that are none behind all others.
 func (m *Model) look() {
 	const sign = 1 << 63
 	sum, force, moment := 0.0, uint64(0), uint64(0)

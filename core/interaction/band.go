@@ -2,17 +2,17 @@ package interaction
 
 import "math"
 
-// row is one of a symmetric band: the eight before the diagonal, and the diagonal itself. Bands begin with eight rows of
-// the identity, so that the first rows are like all others.
+// row is one of a symmetric band: the eight before the diagonal, and the diagonal itself. Bands begin with eight rows
+// of the identity, so that the first rows are like all others.
 type row [wide]float64
 
 // four are four right-hand sides beside each other.
 type four [4]float64
 
 // factor makes a band into its lower Cholesky factor in place, with the inverse on the diagonal; false when it is not
-// positive. Rows of this band are so short that it is written out, the three of a node after each other: a node reaches
-// back to two others, so that the first row has six places before the diagonal, the second seven. Each waits for its own
-// figures, and meanwhile four right-hand sides go half of the way, as in forward.
+// positive. Rows of this band are so short that it is written out, the three of a node after each other: a node
+// reaches back to two others, so that the first row has six places before the diagonal, the second seven. Each waits
+// for its own figures, and meanwhile four right-hand sides go half of the way, as in forward.
 func factor(a []row, x []four) bool {
 	for i := 0; i+band+2 < len(a); i += 3 {
 		w := (*[wide + 2]row)(a[i : i+wide+2])
@@ -46,7 +46,8 @@ func factor(a []row, x []four) bool {
 		r[4] = (r[4] - r[1]*w[5][5] - r[2]*w[5][6] - r[3]*w[5][7]) * w[5][8]
 		r[5] = (r[5] - r[1]*w[6][4] - r[2]*w[6][5] - r[3]*w[6][6] - r[4]*w[6][7]) * w[6][8]
 		r[6] = (r[6] - r[1]*w[7][3] - r[2]*w[7][4] - r[3]*w[7][5] - r[4]*w[7][6] - r[5]*w[7][7]) * w[7][8]
-		r[7] = (r[7] - r[1]*w[8][2] - r[2]*w[8][3] - r[3]*w[8][4] - r[4]*w[8][5] - r[5]*w[8][6] - r[6]*w[8][7]) * w[8][8]
+		r[7] = (r[7] - r[1]*w[8][2] - r[2]*w[8][3] - r[3]*w[8][4] - r[4]*w[8][5] - r[5]*w[8][6] -
+			r[6]*w[8][7]) * w[8][8]
 		d = r[8] - r[1]*r[1] - r[2]*r[2] - r[3]*r[3] - r[4]*r[4] - r[5]*r[5] - r[6]*r[6] - r[7]*r[7]
 		if !(d > 0) {
 			return false
@@ -69,7 +70,8 @@ func factor(a []row, x []four) bool {
 		r[3] = (r[3] - r[0]*w[5][5] - r[1]*w[5][6] - r[2]*w[5][7]) * w[5][8]
 		r[4] = (r[4] - r[0]*w[6][4] - r[1]*w[6][5] - r[2]*w[6][6] - r[3]*w[6][7]) * w[6][8]
 		r[5] = (r[5] - r[0]*w[7][3] - r[1]*w[7][4] - r[2]*w[7][5] - r[3]*w[7][6] - r[4]*w[7][7]) * w[7][8]
-		r[6] = (r[6] - r[0]*w[8][2] - r[1]*w[8][3] - r[2]*w[8][4] - r[3]*w[8][5] - r[4]*w[8][6] - r[5]*w[8][7]) * w[8][8]
+		r[6] = (r[6] - r[0]*w[8][2] - r[1]*w[8][3] - r[2]*w[8][4] - r[3]*w[8][5] - r[4]*w[8][6] -
+			r[5]*w[8][7]) * w[8][8]
 		r[7] = (r[7] - r[0]*w[9][1] - r[1]*w[9][2] - r[2]*w[9][3] - r[3]*w[9][4] - r[4]*w[9][5] - r[5]*w[9][6] -
 			r[6]*w[9][7]) * w[9][8]
 		d = r[8] - r[0]*r[0] - r[1]*r[1] - r[2]*r[2] - r[3]*r[3] - r[4]*r[4] - r[5]*r[5] - r[6]*r[6] - r[7]*r[7]
@@ -150,7 +152,8 @@ func backward(a []row, x []float64) {
 }
 
 // back is the other half of a step: what the border's unknowns v make of the columns in side goes onto x, the sign is
-// turned, and the transpose of the factor is solved with, node by node from the end. a and x end with eight rows of zeros.
+// turned, and the transpose of the factor is solved with, node by node from the end. a and x end with eight rows of
+// zeros.
 func back(a []row, side []four, v [4]float64, x []float64) {
 	for i := len(side) - 3; i >= band; i -= 3 {
 		l := (*[wide + 2]row)(a[i : i+wide+2])
@@ -169,7 +172,8 @@ func back(a []row, side []four, v [4]float64, x []float64) {
 	}
 }
 
-// solveSmall solves a full symmetric system of up to mostBorder unknowns in place by elimination with the largest pivot.
+// solveSmall solves a full symmetric system of up to mostBorder unknowns in place by elimination with the largest
+// pivot.
 func solveSmall(a *[mostBorder][mostBorder]float64, x *[mostBorder]float64, n int) bool {
 	for c := range n {
 		p := c

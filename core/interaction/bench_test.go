@@ -134,12 +134,14 @@ func (m *Model) denseStep() bool {
 // The fast solver and the plain one find the same histories, whatever parts a joint has.
 func TestDenseSolverFindsTheSame(t *testing.T) {
 	for name, change := range map[string]func(*Joint, *Sequence){
-		"as it is":                func(*Joint, *Sequence) {},
-		"hub and taper":           func(j *Joint, _ *Sequence) { j.Float = &Float{Ke: 1e7} },
-		"hub against turning":     func(j *Joint, _ *Sequence) { j.Ring.KW = 0 },
-		"that and taper":          func(j *Joint, _ *Sequence) { j.Ring.KW, j.Float = 0, &Float{Ke: 1e6} },
-		"no hub":                  func(j *Joint, _ *Sequence) { j.Ring.KW, j.Ring.KPhi = 0, 0 },
-		"no hub, a taper":         func(j *Joint, _ *Sequence) { j.Ring.KW, j.Ring.KPhi, j.Float = 0, 0, &Float{Ke: 1e7} },
+		"as it is":            func(*Joint, *Sequence) {},
+		"hub and taper":       func(j *Joint, _ *Sequence) { j.Float = &Float{Ke: 1e7} },
+		"hub against turning": func(j *Joint, _ *Sequence) { j.Ring.KW = 0 },
+		"that and taper":      func(j *Joint, _ *Sequence) { j.Ring.KW, j.Float = 0, &Float{Ke: 1e6} },
+		"no hub":              func(j *Joint, _ *Sequence) { j.Ring.KW, j.Ring.KPhi = 0, 0 },
+		"no hub, a taper": func(j *Joint, _ *Sequence) {
+			j.Ring.KW, j.Ring.KPhi, j.Float = 0, 0, &Float{Ke: 1e7}
+		},
 		"two tools":               func(_ *Joint, s *Sequence) { s.Passes[1].Tools = 2 },
 		"rounds of checking":      func(_ *Joint, s *Sequence) { s.Check = &Rounds{Threshold: 2, Most: 6} },
 		"an odd number of nodes":  func(j *Joint, _ *Sequence) { j.Bolts, j.PerBolt = 7, 3 },

@@ -61,8 +61,8 @@ func (m *Model) lay() {
 	m.known = true
 }
 
-// whole is a step with the pipe as the only border, as every flange has: what is out of balance goes along with its three
-// columns as a fourth, and all four while the band is factored, whose rows wait for each other.
+// whole is a step with the pipe as the only border, as every flange has: what is out of balance goes along with its
+// three columns as a fourth, and all four while the band is factored, whose rows wait for each other.
 func (m *Model) whole() bool {
 	side := m.sides[0]
 	rows := band + 3*m.first

@@ -111,9 +111,9 @@ func (m *Model) hub() {
 	}
 }
 
-// ringForce puts what the ring with its hub answers to x, and to the pipe's own movement v, into m.r, and gives what the
-// pipe feels. Every node is like the next, so that two small blocks are the whole matrix; and a ring is the same seen the
-// other way round, so that ψ answers to differences where w and φ answer to sums.
+// ringForce puts what the ring with its hub answers to x, and to the pipe's own movement v, into m.r, and gives what
+// the pipe feels. Every node is like the next, so that two small blocks are the whole matrix; and a ring is the same
+// seen the other way round, so that ψ answers to differences where w and φ answer to sums.
 func (m *Model) ringForce(x []float64, v [3]float64) (s0, s1, s2 float64) {
 	d, o, size := &m.here, &m.next, m.size
 	dww, dwp, dss, dpp := d[0][0], d[0][2], d[1][1], d[2][2]

@@ -118,9 +118,12 @@ func (m *maker) tensioned(s *tool.SetUp) error {
 func (p *Plan) time(fam procedure.Family) {
 	pulls, sets := total(p.Passes)
 	w := working.New("Time at the joint")
-	n := max(1, p.Choices.Together)
-	w.Calc("N", "pulls in all passes", map[bool]string{true: "bolts of every pass",
-		false: "bolts of every pass, those pulled at once as one"}[n == 1], pulls, "", "plan")
+	bolts, tools := "bolts of every pass", "One wrench"
+	if n := p.Choices.Together; n > 1 {
+		bolts += ", those pulled at once as one"
+		tools = fmt.Sprintf("%d tools with somebody at each", n)
+	}
+	w.Calc("N", "pulls in all passes", bolts, pulls, "", "plan")
 	w.Supply("P", "settings of a tool", sets, "", "plan")
 	w.Supply("t", "seconds a pull, with moving on", p.HouseRules.SecondsPerPull, "", "house rules")
 	w.Supply("s", "seconds to set the wrench", p.HouseRules.SecondsPerPass, "", "house rules")
@@ -128,10 +131,6 @@ func (p *Plan) time(fam procedure.Family) {
 		fmt.Sprintf("procedure, version %d", fam.Version))
 	p.Minutes = w.Calc("D", "minutes", "M + ( N × t + P × s ) / 60",
 		fam.Minutes+(pulls*p.HouseRules.SecondsPerPull+sets*p.HouseRules.SecondsPerPass)/60, "", "definition")
-	tools := "One wrench"
-	if n > 1 {
-		tools = fmt.Sprintf("%d tools with somebody at each", n)
-	}
 	w.Take(fmt.Sprintf("%s. Preparation and proof take as long as they usually do at a %s.", tools,
 		strings.ToLower(fam.Name)))
 	p.Workings = append(p.Workings, w)

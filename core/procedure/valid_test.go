@@ -234,7 +234,8 @@ func TestCodesOfFamilies(t *testing.T) {
 	for _, good := range []string{"ab", "a1", "a_b", "gear_box_2", "a" + strings.Repeat("b", 40)} {
 		require.False(t, faulty(good), good)
 	}
-	for _, bad := range []string{"", "a", "1a", "_a", "aB", "a-b", "a b", "aé", "Aa", "ab{", "a`", "a" + strings.Repeat("b", 41)} {
+	for _, bad := range []string{"", "a", "1a", "_a", "aB", "a-b", "a b", "aé", "Aa", "ab{", "a`",
+		"a" + strings.Repeat("b", 41)} {
 		require.True(t, faulty(bad), bad)
 	}
 }

@@ -2,7 +2,7 @@ package quantity
 
 import "strings"
 
-// The forms of numbers are read by hand: a regular expression here would be the only one on a device, and bring a tenth
+// The forms of numbers are read by hand: a regular expression here would be the only one on a device, and bring a twelfth
 // of what the page at the joint loads.
 
 func digit(c byte) bool { return c >= '0' && c <= '9' }

@@ -20,7 +20,8 @@ var (
 // What is read by hand is what the forms say, for texts of all that can stand in a number and what can not.
 func TestFormsOfNumbers(t *testing.T) {
 	rng := rand.New(rand.NewPCG(7, 11))
-	bits := []string{"0", "1", "5", "12", "125", "000", ".", ",", "/", " ", "-", "+", "e", "E", "…", "to", "..", "x", "\t", "½", " 125", " 000"}
+	bits := []string{"0", "1", "5", "12", "125", "000", ".", ",", "/", " ", "-", "+", "e", "E",
+		"…", "to", "..", "x", "\t", "½", " 125", " 000"}
 	hits := [5]int{}
 	for range 200_000 {
 		s := ""

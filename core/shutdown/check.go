@@ -9,7 +9,6 @@ import (
 	"unicode/utf8"
 
 	"dynacor/core/quantity"
-	"dynacor/core/schedule"
 )
 
 // Check refuses constraints that cannot be meant, naming the field: what is not known or there twice, times that are
@@ -248,56 +247,4 @@ func (s Span) times(field string) (from, to time.Time, err error) {
 			"is not from one time to a later one")
 	}
 	return from, to, nil
-}
-
-// frame turns times of the site's clocks into minutes from the beginning of a plan.
-type frame struct {
-	begin   time.Time
-	horizon int
-}
-
-// minute is 0 or more. A time of the clock that was checked can be read.
-func (f frame) minute(clock string) int {
-	t, err := time.ParseInLocation(Clock, clock, f.begin.Location())
-	if err != nil {
-		return 0
-	}
-	return max(0, minute(f.begin, t))
-}
-
-// endOf is the minute in which a day, 2006-01-02, is over; 0 when that was before the plan.
-func (f frame) endOf(day string) int {
-	t, err := time.ParseInLocation(time.DateOnly, day, f.begin.Location())
-	if err != nil {
-		return 0
-	}
-	return max(0, minute(f.begin, t.AddDate(0, 0, 1)))
-}
-
-// windows are spans as far as they lie in the plan.
-func (f frame) windows(list []Span) []schedule.Window {
-	out := []schedule.Window{}
-	for _, s := range list {
-		w := schedule.Window{f.minute(s.From), min(f.horizon, f.minute(s.To))}
-		if w[0] < w[1] {
-			out = append(out, w)
-		}
-	}
-	return out
-}
-
-// without takes spans out of windows.
-func without(open, gone []schedule.Window) []schedule.Window {
-	for _, g := range gone {
-		left := []schedule.Window{}
-		for _, w := range open {
-			for _, part := range []schedule.Window{{w[0], min(w[1], g[0])}, {max(w[0], g[1]), w[1]}} {
-				if part[0] < part[1] {
-					left = append(left, part)
-				}
-			}
-		}
-		open = left
-	}
-	return open
 }

@@ -17,12 +17,13 @@ const (
 	keepPart = 40 // of the time that there is left
 )
 
-// Near is what counts as near, minutes from now, the farthest first: when keeping one costs too much, the next is tried.
+// Near is what counts as near, minutes from now, the farthest first: when keeping one costs too much, the next is
+// tried.
 var Near = []int{48 * 60, 12 * 60, 4 * 60}
 
 // OnTime lets what is late by less than SlipSeen end as it was announced: no forecast is that good, and nothing that
-// follows need move for it. That is what is under way, and what should have begun. Announced are the parts as the plan in
-// force has them; those without a mode cannot be done so any more.
+// follows need move for it. That is what is under way, and what should have begun. Announced are the parts as the plan
+// in force has them; those without a mode cannot be done so any more.
 func OnTime(in *schedule.Instance, announced []schedule.Planned) {
 	for _, x := range announced {
 		n := begun(in, x.Activity)

@@ -20,8 +20,8 @@ func inTheMiddle() *schedule.Instance {
 		Begun: []schedule.Planned{{Activity: "SW-112 tighten", Start: 100, End: 150}}}
 }
 
-// What is a little late ends as it was announced: what should have begun is shortened by as much, what is under way ends
-// when it was to.
+// What is a little late ends as it was announced: what should have begun is shortened by as much, what is under way
+// ends when it was to.
 func TestLittleLateEndsAsAnnounced(t *testing.T) {
 	for _, c := range []struct {
 		start, end, minutes, other, until int

@@ -130,8 +130,8 @@ func wrenches(more int) func(*plan.Input) {
 	}
 }
 
-// Two wrenches on a joint are a way of their own, with a person at each and nearly half the time: the stages go in stops
-// of two bolts, what is done once a pass stays. It is taken when it lets the joint be done in time.
+// Two wrenches on a joint are a way of their own, with a person at each and nearly half the time: the stages go in
+// stops of two bolts, what is done once a pass stays. It is taken when it lets the joint be done in time.
 func TestSeveralToolsAtOnceAreAWay(t *testing.T) {
 	p := made(t, "SW-111", wrenches(1))
 	in, left := shutdown.Lay(shutdown.Facts{Horizon: 600, Joints: []shutdown.Joint{{Plan: p}}, People: crew()})

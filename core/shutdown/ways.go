@@ -35,8 +35,8 @@ func (l *layer) ways() []schedule.Mode {
 // several. A starting value.
 const fastenersEach = 4
 
-// numbers are how many tools may pull at once: as the plan has it; and of a ring of fasteners that nobody has begun also
-// two and four, where they share it evenly.
+// numbers are how many tools may pull at once: as the plan has it; and of a ring of fasteners that nobody has begun
+// also two and four, where they share it evenly.
 func (l *layer) numbers() []int {
 	own := max(1, l.p.Choices.Together)
 	out := []int{own}
@@ -52,8 +52,8 @@ func (l *layer) numbers() []int {
 	return out
 }
 
-// handfuls are the set-ups of those who pull at once. Work that is under way, and work with several groups, whose plans say
-// how many pull in the first of them, goes on with what there is.
+// handfuls are the set-ups of those who pull at once. Work that is under way, and work with several groups, whose
+// plans say how many pull in the first of them, goes on with what there is.
 func (l *layer) handfuls(n int) [][][]string {
 	sets := l.setUps()
 	out := atOnce(sets, n)

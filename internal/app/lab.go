@@ -18,8 +18,8 @@ import (
 // mostMeasured is how many records of a joint are looked through for what was measured on it, the newest.
 const mostMeasured = 10
 
-// LabSetup is a joint of the register as the lab sets it, with the way in which it is planned to be tightened and what was
-// measured on it. Refused: one that the model does not know, or whose plan has no bolt force yet.
+// LabSetup is a joint of the register as the lab sets it, with the way in which it is planned to be tightened and what
+// was measured on it. Refused: one that the model does not know, or whose plan has no bolt force yet.
 func (a *App) LabSetup(ctx context.Context, tag string) (lab.Bench, error) {
 	j, err := a.q.GetJoint(ctx, tag)
 	if none(err) {
@@ -82,8 +82,8 @@ func labFit(ctx context.Context, q *store.Queries, j store.Joint) (*lab.Kept, er
 	return &lab.Kept{Fitted: f, Reason: row.Reason, By: row.MadeBy, At: row.MadeAt}, err
 }
 
-// KeepLabFit fits the gasket of a joint to what some of its records measured, and keeps it with the joint; without records
-// it goes back to the typical curve. Refused: no reason, a record that measured nothing, and as in lab.Fit.
+// KeepLabFit fits the gasket of a joint to what some of its records measured, and keeps it with the joint; without
+// records it goes back to the typical curve. Refused: no reason, a record that measured nothing, and as in lab.Fit.
 func (a *App) KeepLabFit(
 	ctx context.Context,
 	who Actor,
@@ -141,8 +141,8 @@ func fitted(ctx context.Context, b lab.Bench, records []string) ([]byte, error) 
 	return []byte(data), err
 }
 
-// CompareChange is what the lab says of the plan that choices would give against the one before, nil when the house rules
-// ask for no comparison or there is nothing to compare.
+// CompareChange is what the lab says of the plan that choices would give against the one before, nil when the house
+// rules ask for no comparison or there is nothing to compare.
 func (a *App) CompareChange(ctx context.Context, tag string, c plan.Choices) (*lab.Change, error) {
 	j, err := a.q.GetJoint(ctx, tag)
 	if none(err) {
@@ -181,9 +181,9 @@ func (a *App) planBefore(ctx context.Context, q *store.Queries, j store.Joint) (
 	return decode[*plan.Plan](row.Data)
 }
 
-// compared refuses a plan with other stages or another order that was not compared in the lab, where the house rules ask
-// for it: whoever changes them names what the lab says. Nor does a plan name a comparison that the lab did not make; one
-// that the plan before names stays.
+// compared refuses a plan with other stages or another order that was not compared in the lab, where the house rules
+// ask for it: whoever changes them names what the lab says. Nor does a plan name a comparison that the lab did not
+// make; one that the plan before names stays.
 func (a *App) compared(ctx context.Context, q *store.Queries, j store.Joint, p *plan.Plan) error {
 	c, err := a.change(ctx, q, j, p)
 	if err != nil {
@@ -209,8 +209,8 @@ func (a *App) compared(ctx context.Context, q *store.Queries, j store.Joint, p *
 	}
 }
 
-// LabHistory writes what each bolt has after each pull of a way of tightening as a spreadsheet. Refused as in lab.Of and
-// Joint.Play.
+// LabHistory writes what each bolt has after each pull of a way of tightening as a spreadsheet. Refused as in lab.Of
+// and Joint.Play.
 func (a *App) LabHistory(ctx context.Context, w io.Writer, s lab.Setup, p lab.Procedure) error {
 	j, err := lab.Of(s)
 	if err != nil {

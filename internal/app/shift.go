@@ -53,7 +53,7 @@ type ShiftActivity struct {
 	People   []string      `json:"people"` // names
 	IDs      []string      `json:"ids"`    // of the same persons: two may have one name
 	Tools    []string      `json:"tools"`
-	With     string        `json:"with"`     // the same in words; "" in plans that were put in force before this was told
+	With     string        `json:"with"`     // the same in words; "" in plans that were put in force before it was
 	Together int           `json:"together"` // tools at once; 0 in such a plan
 	Why      string        `json:"why"`      // it begins no earlier
 	Begun    bool          `json:"begun"`
@@ -260,31 +260,29 @@ func (s *shift) leave(tag, why string) {
 	s.Joints[i].Left = why
 }
 
-// modeIn is the way in which a part of the work is planned.
-func modeIn(in *schedule.Instance, p schedule.Planned) schedule.Mode {
+// modes are those of all activities, by activity and name.
+func modes(in *schedule.Instance) map[[2]string]schedule.Mode {
+	out := map[[2]string]schedule.Mode{}
 	for _, j := range in.Jobs {
 		for _, act := range j.Activities {
-			if n := slices.IndexFunc(
-				act.Modes,
-				func(m schedule.Mode) bool { return m.ID == p.Mode },
-			); act.ID == p.Activity &&
-				n >= 0 {
-				return act.Modes[n]
+			for _, m := range act.Modes {
+				out[[2]string{act.ID, m.ID}] = m
 			}
 		}
 	}
-	return schedule.Mode{}
+	return out
 }
 
 // tell puts an answer into words and times of the clock.
 func (s *shift) tell(a *schedule.Answer, in *schedule.Instance) {
 	busy, used := map[string]int{}, map[string]int{}
+	ways := modes(in)
 	for _, p := range a.Activities {
 		tag, kind := shutdown.Of(p.Activity)
 		x := ShiftActivity{Tag: tag, Kind: kind, Start: s.at(p.Start), End: s.at(p.End), People: []string{},
 			IDs: append([]string{}, p.People...), Tools: append([]string{}, p.Tools...),
 			Why: shutdown.Why(p.Because, s.names), Binds: shutdown.Binds(p.Because), Pinned: s.pinned(p.Activity, in)}
-		x.With, x.Together = shutdown.Said(modeIn(in, p))
+		x.With, x.Together = shutdown.Said(ways[[2]string{p.Activity, p.Mode}])
 		x.Begun = slices.ContainsFunc(in.Begun, func(b schedule.Planned) bool { return b.Activity == p.Activity })
 		if x.Begun {
 			x.Why = "It is under way."

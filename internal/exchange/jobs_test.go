@@ -15,9 +15,11 @@ func TestJobsAreReadAsWritten(t *testing.T) {
 	rows := []exchange.JobRow{
 		{Line: 2, Name: "Cooler A inlet", IsolationName: "loop 2", Windows: []shutdown.Span{
 			{From: "2026-12-01T07:00", To: "2026-12-01T12:00"}, {From: "2026-12-02T07:00", To: "2026-12-02T12:00"}},
-			Joint: shutdown.JointConstraint{Tag: "SW-111", NotBefore: "2026-12-01T07:30", Due: "2026-12-02T10:00", Weight: 5, Skills: []string{"confined spaces", "rope access"},
+			Joint: shutdown.JointConstraint{Tag: "SW-111", NotBefore: "2026-12-01T07:30", Due: "2026-12-02T10:00", Weight: 5,
+				Skills:    []string{"confined spaces", "rope access"},
 				Isolation: "I-2", After: []string{"SW-112", "SW-113"}, Access: "=by the north ladder, \"gate 2\""}},
-		{Line: 3, Name: "Cooler A outlet", Joint: shutdown.JointConstraint{Tag: "SW-112", Weight: 1, After: []string{}, Skills: []string{}}},
+		{Line: 3, Name: "Cooler A outlet", Joint: shutdown.JointConstraint{Tag: "SW-112", Weight: 1, After: []string{},
+			Skills: []string{}}},
 	}
 	var csv, sheet bytes.Buffer
 	require.NoError(t, exchange.WriteCSV(&csv, exchange.JobSheet(rows)))

@@ -33,8 +33,9 @@ interface FigureProps extends Omit<TextInputProps, 'value' | 'onChange'> {
 
 const shown = (v: number | undefined | '') => (v === undefined || v === '' || Number.isNaN(v) ? '' : String(v));
 
-// What was typed before the rules were there is told to the forms figure by figure, each once the one before is drawn: a
-// form that puts a figure beside what it had when it was drawn would take the others back. Then forms that wait are sent.
+// What was typed before the rules were there is told to the forms figure by figure, each once the one before is drawn:
+// a form that puts a figure beside what it had when it was drawn would take the others back. Then forms that wait are
+// sent.
 let told = Promise.resolve();
 const inTurn = (act: () => void) => {
   const next = new Promise<void>((done) => {

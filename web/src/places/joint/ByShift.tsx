@@ -5,7 +5,7 @@ import { when } from '../../kit/numbers';
 import { kindWord, withTools } from '../shift/words';
 import type { Reading } from './useRead';
 
-/** What the plan of the shift says of a joint that nobody has begun; and where more tools pull at once than in its own. */
+/** What the plan of the shift says of a joint not yet begun, and where more tools pull at once than in its own plan. */
 export function ByShift({ r }: { r: Reading }) {
   const { tag, plan, begun } = r;
   const parts = useQuery({
@@ -39,7 +39,9 @@ export function ByShift({ r }: { r: Reading }) {
       </ol>
       {counted > own && (
         <div className="finding caution">
-          <b>The shift counts on {counted} tools that pull at once; this plan has one.</b>
+          <b>
+            The shift counts on {counted} tools that pull at once; this plan has {own === 1 ? 'one' : own}.
+          </b>
           <div>Without them tightening takes longer than the shift allows for it.</div>
           <button type="button" className="btn" onClick={() => r.set({ together: counted })}>
             Plan it for {counted} tools

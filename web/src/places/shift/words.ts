@@ -18,5 +18,8 @@ export const kindWord: Record<ShiftActivity['kind'], string> = {
   test: 'test',
 };
 
-/** With which tools, told as the plan tells it; plans from before it did list them. */
-export const withTools = (a: ShiftActivity) => (a.tools.length > 0 ? ` with ${a.with || a.tools.join(' + ')}` : '');
+/** The tools as the plan tells them; plans from before it did list them. */
+export const toolsOf = (a: ShiftActivity) => a.with || a.tools.join(' + ');
+
+/** With which tools, when there are any. */
+export const withTools = (a: ShiftActivity) => (a.tools.length > 0 ? ` with ${toolsOf(a)}` : '');

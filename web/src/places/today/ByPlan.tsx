@@ -1,6 +1,7 @@
 import { Link } from '@tanstack/react-router';
 import type { Today } from '../../api/client';
 import { when } from '../../kit/numbers';
+import { toolsOf } from '../shift/words';
 
 /** One's next parts of the plans in force, with the tools to fetch. */
 export function ByPlan({ list }: { list: Today['shift'] }) {
@@ -22,7 +23,7 @@ export function ByPlan({ list }: { list: Today['shift'] }) {
             </Link>
             <b>{a.kind}</b>
             <span>
-              {a.tools.length > 0 && `fetch ${a.with || a.tools.join(' + ')}`}
+              {a.tools.length > 0 && `fetch ${toolsOf(a)}`}
               {a.people.length > 1 && `${a.tools.length > 0 ? '; ' : ''}${a.people.join(' and ')}`}
             </span>
           </li>
