@@ -1,6 +1,6 @@
 import { Modal, Select, TextInput } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { api, must, useLibrary } from '../../api/client';
 import { Figure } from '../../kit/Figure';
 import { ask, type FlangeSize, type LabRefusal, type LabSetup, nothing } from './ask';
@@ -42,7 +42,12 @@ export function JointDialog({
   onTag: (tag: string) => void;
   onDone: (s: LabSetup) => void;
 }) {
-  const [x, setX] = useState(setup);
+  const [x, draw] = useState(setup);
+  const latest = useRef(setup);
+  const setX = (to: (old: LabSetup) => LabSetup) => {
+    latest.current = to(latest.current);
+    draw(latest.current);
+  };
   const [find, setFind] = useState('');
   const [wrong, setWrong] = useState<LabRefusal>();
   const joints = useQuery({
@@ -52,9 +57,24 @@ export function JointDialog({
   const laws = useQuery({ queryKey: ['lab', 'laws'], queryFn: () => ask('laws', { setup: nothing }) });
   const sizes = useSizes();
   const taper = x.gasket === 'taper';
-  const bySize = (text: string | null) => {
-    const size = sizes.find((f) => f.text === text);
-    if (size) void ask('sized', { setup: x, size }).then(setX);
+  // The size is worked out beside the page: a form that is sent meanwhile waits for it, and what is typed stays.
+  const wanted = useRef<FlangeSize>(undefined);
+  const sizing = useRef<Promise<void>>(undefined);
+  const bySize = (size: FlangeSize) => {
+    wanted.current = size;
+    const asked = latest.current;
+    sizing.current = ask('sized', { setup: asked, size }).then((got) => {
+      if (wanted.current === size) setX((old) => ({ ...old, ...changed(asked, got) }));
+    }, setWrong);
+  };
+  const byHand = (part: Partial<LabSetup>) => {
+    wanted.current = undefined;
+    setX((old) => ({ ...old, flange: '', ...part }));
+  };
+  const use = async () => {
+    await sizing.current;
+    const joint = latest.current;
+    await ask('of', { setup: joint }).then(() => onDone({ ...joint, tag: '', name: '' }), setWrong);
   };
   const error = (field: string) => (wrong?.field === field ? wrong.message : undefined);
   return (
@@ -75,9 +95,7 @@ export function JointDialog({
         className="lab-form"
         onSubmit={(e) => {
           e.preventDefault();
-          ask('of', { setup: x })
-            .then(() => onDone({ ...x, tag: '', name: '' }))
-            .catch((err) => setWrong(err as LabRefusal));
+          void use();
         }}
       >
         <p className="dim">Or made up on the spot. What is left empty is estimated.</p>
@@ -90,22 +108,23 @@ export function JointDialog({
           limit={40}
           value={x.flange || null}
           data={sizes.map((f) => ({ value: f.text, label: `${f.text}, ${f.bolts} × ${f.thread}, ${f.standard}` }))}
-          onChange={(text) => (text ? bySize(text) : setX((old) => ({ ...old, flange: '' })))}
+          onChange={(text) => {
+            const size = sizes.find((f) => f.text === text);
+            if (size) bySize(size);
+            else byHand({});
+          }}
           nothingFoundMessage="No size like that. Give its dimensions below, or keep it in the Library."
         />
         <Figure
           label="Bolts"
           value={x.bolts || ''}
-          onChange={(v) => setX((old) => ({ ...old, flange: '', bolts: v || 0 }))}
+          onChange={(v) => byHand({ bolts: v || 0 })}
           error={error('bolts')}
         />
         <TextInput
           label="Thread"
           value={x.thread}
-          onChange={(e) => {
-            const thread = e.currentTarget.value;
-            setX((old) => ({ ...old, flange: '', thread }));
-          }}
+          onChange={(e) => byHand({ thread: e.currentTarget.value })}
           error={error('thread')}
         />
         <Select
@@ -113,9 +132,10 @@ export function JointDialog({
           value={x.gasket}
           allowDeselect={false}
           data={(laws.data ?? []).map((l) => ({ value: l.code, label: l.name }))}
-          onChange={(gasket) =>
-            gasket && setX((old) => ({ ...old, gasket, gasketMm: 0, ...(gasket === 'taper' && { flange: '' }) }))
-          }
+          onChange={(gasket) => {
+            if (gasket === 'taper') byHand({ gasket, gasketMm: 0 });
+            else if (gasket) setX((old) => ({ ...old, gasket, gasketMm: 0 }));
+          }}
           error={error('gasket')}
         />
         {taper &&
@@ -161,6 +181,13 @@ export function JointDialog({
       </form>
     </Modal>
   );
+}
+
+/** What of a joint is otherwise than it was asked about, what it no longer has included. */
+function changed(asked: LabSetup, got: LabSetup): Partial<LabSetup> {
+  const of = (s: LabSetup, key: string) => s[key as keyof LabSetup];
+  const keys = Object.keys({ ...asked, ...got }).filter((k) => of(asked, k) !== of(got, k));
+  return Object.fromEntries(keys.map((k) => [k, of(got, k)]));
 }
 
 /** Sizes by a table: the site's own, and the usual ones, which are there without network too. */
