@@ -1,11 +1,17 @@
 package e2e
 
 import (
+	"context"
 	"testing"
 
 	"github.com/go-rod/rod/lib/input"
 	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/require"
+
+	"dynacor/core/authority"
+	"dynacor/core/record"
+	"dynacor/core/run"
+	"dynacor/internal/app"
 )
 
 // An inspector walks round with a phone: a tag is typed or scanned, the joint is checked by touch and signed, what was
@@ -63,4 +69,95 @@ func TestWalkRoundWithAPhone(t *testing.T) {
 	p.press("button", "^Pass by, to ")
 	p.gone("link", "^Open SW-117$")
 	require.Empty(t, p.axe())
+}
+
+// Where there is no signal the walk goes on from what was taken along: states say as of when they are, looks are kept on
+// the device with their time, over a reload too, and are signed by one PIN when the signal is back. What somebody else
+// added meanwhile is seen first.
+func TestWalkRoundWithoutSignal(t *testing.T) {
+	t.Parallel()
+	s := newSite(t, true)
+	b := browser(t)
+	p := openToWorkWithoutNetwork(t, b, s.URL+"/walk", 390, 844)
+	p.signIn("R. Abara", pins["R. Abara"])
+	p.find("any", "^Taken along at .* joints")
+	p.shot("walk-along")
+	p.MustEval(`async () => { await navigator.serviceWorker.ready; for (let i = 0; i < 100 && !globalThis.dynacorCore; i++) await new Promise(r => setTimeout(r, 100)) }`)
+	online := goOffline(t, b, p)
+	p.visit("/walk?at=SW-111")
+	p.find("any", "^No signal: as of ")
+	p.find("heading", "^Accepted$")
+	p.find("any", "^as of ")
+	p.shot("walk-as-of")
+	require.Empty(t, p.axe())
+	p.press("button", "^Check SW-111$")
+	p.find("any", "signed with the others by one PIN")
+	for range 3 {
+		p.press("fieldset.present button", "^Yes$")
+	}
+	p.press("fieldset.present button", "^No$")
+	p.press("button", "^Keep SW-111$")
+	p.find("any", "^This says no, but not what was seen")
+	p.fill("What did you see\\? Tag", "tag lost")
+	p.shot("walk-keep")
+	p.press("button", "^Keep SW-111$")
+	p.find("any", "1 kept here, no signal since")
+	p.gone("button", "^Keep SW-111$")
+
+	p.visit("/walk?at=TB-260")
+	p.find("heading", "^TB-260 was not taken along at ")
+	p.press("button", `^TB-206\?$`)
+	p.press("button", "^Check TB-206$")
+	for range 4 {
+		p.press("fieldset.present button", "^Yes$")
+	}
+	p.press("button", "^Keep TB-206$")
+	p.find("any", "2 kept here, no signal since")
+	p.find("any", "They are on this device alone")
+	p.visit("/walk")
+	p.MustReload().MustWaitLoad()
+	p.find("any", "2 kept here")
+	p.find("any", "^No signal: as of ")
+	p.find("any", "Walk-round: marks in line: as drawn at .*; tag or place not as it should be: tag lost")
+	p.shot("walk-unsigned-away")
+	require.Empty(t, p.axe())
+
+	// somebody else has been there, and what was kept is corrected
+	engineer := app.Actor{Person: run.Person{Name: "J. Hartwell", Role: authority.Engineer}}
+	rec, err := s.app.Records(context.Background(), app.RecordSearch{Text: "TB-206", Limit: 1})
+	require.NoError(t, err)
+	people, err := s.app.People(context.Background())
+	require.NoError(t, err)
+	for _, x := range people {
+		if x.Name == engineer.Name {
+			engineer.ID = x.ID
+		}
+	}
+	_, err = s.app.Add(context.Background(), engineer, rec.Rows[0].Number, app.AdditionInput{Kind: record.Recheck,
+		What: "Looked at after the night.", PersonID: engineer.ID, PIN: pins["J. Hartwell"]})
+	require.NoError(t, err)
+	p.press(".walk-unsigned li:first-child button", "^Correct$")
+	p.fill("What did you see\\? Tag", "tag lost, hung a new one")
+	p.press("button", "^Keep SW-111$")
+	p.find("any", "tag lost, hung a new one")
+	online()
+	p.fill("PIN of R. Abara", "0000")
+	p.press("button", "^Sign all 2$")
+	p.find("any", "do not go together")
+	p.fill("PIN of R. Abara", pins["R. Abara"])
+	p.shot("walk-unsigned")
+	require.Empty(t, p.axe())
+	p.press("button", "^Sign all 2$")
+	p.find("any", "One addition stands behind")
+	p.find("any", "by J. Hartwell: Looked at after the night")
+	p.shot("walk-since")
+	p.press("button", "^I have seen it, mine stands$")
+	p.gone("any", "One addition stands behind")
+	p.fill("PIN of R. Abara", pins["R. Abara"])
+	p.press("button", "^Sign TB-206$")
+	p.gone("any", "Looked at, not signed")
+	p.find("any", "2 seen today")
+	p.find("any", "all kept")
+	p.visit("/walk?at=SW-111")
+	p.find("any", "Found: Walk-round: .*tag lost, hung a new one")
 }

@@ -12,6 +12,7 @@ import (
 	"dynacor/core/plan"
 	"dynacor/core/quantity"
 	"dynacor/core/run"
+	"dynacor/core/walk"
 )
 
 // runs keeps the work of what was opened, so that a plan and an event cross the border once and not with every pull.
@@ -27,6 +28,17 @@ type answer struct {
 	May   [][]run.Signable `json:"may,omitempty"`
 	Asks  *run.Again       `json:"asks,omitempty"`
 	Error string           `json:"error,omitempty"`
+	// of a walk
+	Walked *looked  `json:"walked,omitempty"`
+	Like   []string `json:"like,omitempty"`
+}
+
+// looked is what the answers of a walk say: how it stands, or what is refused of them.
+type looked struct {
+	What    string `json:"what"`
+	Well    bool   `json:"well"`
+	Field   string `json:"field"`
+	Refused string `json:"refused"`
 }
 
 func say(a answer) string {
@@ -145,10 +157,42 @@ func typed(_ js.Value, args []js.Value) any {
 	return string(b)
 }
 
+// walked(answersJSON, drawnJSON) says what the answers of a walk say, or why they would be refused.
+func walked(_ js.Value, args []js.Value) any {
+	var answers []walk.Answer
+	var drawn []walk.Drawn
+	for i, into := range []any{&answers, &drawn} {
+		if err := json.Unmarshal([]byte(args[i].String()), into); err != nil {
+			return say(answer{Error: "the answers cannot be read: " + err.Error()})
+		}
+	}
+	what, well, err := walk.Says(answers, func(fastener int) string {
+		for _, d := range drawn {
+			if d.Fastener == fastener {
+				return d.Name
+			}
+		}
+		return ""
+	})
+	if r, ok := quantity.RefusalIn(err); ok {
+		return say(answer{Walked: &looked{Field: r.Field, Refused: r.Why + ". " + r.Remedy}})
+	}
+	return say(answer{Walked: &looked{What: what, Well: well}})
+}
+
+// like(tag, tagsJSON) gives those of some tags that may be meant by one that is not among them.
+func like(_ js.Value, args []js.Value) any {
+	var tags []string
+	if err := json.Unmarshal([]byte(args[1].String()), &tags); err != nil {
+		return say(answer{Error: "the tags cannot be read: " + err.Error()})
+	}
+	return say(answer{Like: walk.Like(args[0].String(), tags)})
+}
+
 func main() {
 	js.Global().Set("dynacorCore",
 		js.ValueOf(map[string]any{"open": js.FuncOf(open), "again": js.FuncOf(again), "take": js.FuncOf(take),
 			"judge": js.FuncOf(judge), "may": js.FuncOf(may), "says": js.FuncOf(says), "asks": js.FuncOf(asks),
-			"typed": js.FuncOf(typed)}))
+			"typed": js.FuncOf(typed), "walked": js.FuncOf(walked), "like": js.FuncOf(like)}))
 	select {}
 }

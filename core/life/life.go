@@ -228,7 +228,7 @@ func (l *Life) run(number int, r Run) {
 		}
 	}
 	for _, a := range r.Additions {
-		m := Mark{Lane: Service, At: a.At, Kind: string(a.Kind), Title: a.Kind.Words(), Text: a.What,
+		m := Mark{Lane: Service, At: a.When(), Kind: string(a.Kind), Title: a.Kind.Words(), Text: a.What,
 			Bad: a.Kind == record.Finding}
 		if a.Kind == record.Retorque {
 			m.Lane, m.Title, m.Text, m.Bad = Retorques, retorqueWords[a.Verdict], a.Sentence, a.Verdict == record.MovedPast

@@ -67,9 +67,11 @@ func TestLifeOfAJoint(t *testing.T) {
 	second.Record.State.FollowsWhy = "gasket replaced"
 	second.Record.State.Deviations = []run.Deviation{{Code: "x", What: "washer turned over", At: second.StartedAt,
 		Status: run.DeviationNoted}}
+	seen := second.SealedAt.Add(25*time.Hour + time.Minute)
 	second.Additions = []record.Addition{
 		{Seq: 1, Kind: record.Retorque, At: second.SealedAt.Add(24 * time.Hour), Verdict: record.Moved, Sentence: "one turned"},
 		{Seq: 2, Kind: record.Correction, At: second.SealedAt.Add(25 * time.Hour), What: "another tin"},
+		{Seq: 3, Kind: record.Recheck, At: second.SealedAt.Add(26 * time.Hour), SeenAt: &seen, What: "dry"},
 	}
 	open := worked(t, 2026, nil)
 	open.SealedAt, open.Record.Number = nil, ""
@@ -88,6 +90,7 @@ func TestLifeOfAJoint(t *testing.T) {
 	require.Equal(t, "TS-2019-00001", runs[0].Run)
 	require.Nil(t, runs[2].Until, "still in hand")
 	require.Len(t, lane(l, life.Records), 2)
+	require.Equal(t, seen, lane(l, life.Service)[1].At, "when it was seen, not when it was signed")
 	require.Equal(t, "turned, inside the rule", lane(l, life.Retorques)[0].Title)
 	require.Equal(t, "Correction", lane(l, life.Service)[0].Title)
 	require.Equal(t, "gasket replaced", l.Runs[1].Why)

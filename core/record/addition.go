@@ -85,6 +85,10 @@ type Addition struct {
 	Person   run.Person   `json:"person"` // who signed it by PIN
 	What     string       `json:"what"`   // what was found or done, and why; of a correction, its reason
 
+	// of what was seen on a walk and signed later
+	SeenAt *time.Time `json:"seenAt,omitempty"`
+	Look   string     `json:"look,omitempty"` // as the device calls it, so that it is added once
+
 	// of a correction: which entry or figure, what stands there, what is right
 	Place string `json:"place,omitempty"`
 	Was   string `json:"was,omitempty"`
@@ -106,6 +110,14 @@ type Addition struct {
 	Test     string `json:"test,omitempty"`     // its tag
 	TestMark string `json:"testMark,omitempty"` // SHA-256 of its sealed sheet
 	Failed   bool   `json:"failed,omitempty"`   // it speaks against the joints that it covered
+}
+
+// When is when what it says was so: when it was seen, else when it was signed.
+func (a Addition) When() time.Time {
+	if a.SeenAt != nil {
+		return *a.SeenAt
+	}
+	return a.At
 }
 
 // AdditionFile is an addition as it is kept and handed out.
@@ -154,6 +166,9 @@ func (a Addition) Check(p *plan.Plan) error {
 
 // checkBelongs refuses what belongs to another kind, and a correction that does not say what it corrects.
 func (a Addition) checkBelongs() error {
+	if err := a.checkSeen(); err != nil {
+		return err
+	}
 	if a.Kind == Correction {
 		for _, f := range []struct{ name, text string }{{"place", a.Place}, {"is", a.Is}} {
 			if n := len([]rune(strings.TrimSpace(f.text))); n < 1 || n > 200 {
@@ -173,6 +188,20 @@ func (a Addition) checkBelongs() error {
 	if own := a.Kind == Tested; own != (a.Test != "") || own != (len(a.TestMark) == 64) || a.Failed && !own {
 		return quantity.Refuse("test", "A test is added when it is closed, with its tag and its digest.",
 			"belongs to a test under pressure")
+	}
+	return nil
+}
+
+// checkSeen refuses a time of seeing of what nobody goes to see, and one after the signature.
+func (a Addition) checkSeen() error {
+	if a.SeenAt == nil {
+		return nil
+	}
+	if a.Kind != Recheck && a.Kind != Finding {
+		return quantity.Refuse("seenAt", "Leave it out.", "belongs to what was looked at or found")
+	}
+	if a.SeenAt.After(a.At) {
+		return quantity.Refuse("seenAt", "Sign after you have looked.", "is after it was signed")
 	}
 	return nil
 }

@@ -40,6 +40,8 @@ func verifyWhole(text []byte, top node, known []Key) Report {
 			problems = append(problems, "does not follow the one before it: one was taken out, added or moved")
 		case a.At.Before(before):
 			problems = append(problems, "is older than what it stands behind")
+		case a.When().Before(r.SealedAt):
+			problems = append(problems, "was seen before the record was sealed")
 		}
 		if p != nil && len(problems) == 0 {
 			problems = a.follows(p)
@@ -76,7 +78,7 @@ var (
 	additionFileKeys = []string{"addition", "signature", "publicKey"}
 	additionKeys     = []string{"format", "record", "mark", "seq", "prevHash", "at", "keyId", "kind", "person", "what",
 		"place", "was", "is", "visits", "torqueNm", "tool", "toolIs", "limitDeg", "limitFrom", "verdict", "sentence",
-		"audit", "test", "testMark", "failed"}
+		"audit", "test", "testMark", "failed", "seenAt", "look"}
 )
 
 // readAddition reads one addition and checks form, key and signature.

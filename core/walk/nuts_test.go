@@ -76,5 +76,5 @@ func TestDrawnNutsSpeak(t *testing.T) {
 		require.Contains(t, r.Why, why)
 	}
 	_, _, err = walk.Says(answers(false, "", walk.Nut{Fastener: 3}), bolt)
-	require.ErrorContains(t, err, "without what was seen")
+	require.ErrorContains(t, err, "not what was seen")
 }

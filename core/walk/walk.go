@@ -147,8 +147,8 @@ func Says(answers []Answer, name func(fastener int) string) (what string, well b
 			if !a.Yes || turned {
 				says, well = q.No, false
 				if note == "" {
-					return "", false, quantity.Refuse("answers."+q.Code, "Say what you saw, and at which bolt.",
-						"is no, without what was seen")
+					return "", false, quantity.Refuse("answers."+q.Code, "Say what you saw, and where.",
+						"says no, but not what was seen")
 				}
 			}
 			if note != "" {

@@ -65,17 +65,23 @@ func (a *App) Add(ctx context.Context, who Actor, number string, in AdditionInpu
 			if in.After < len(old) && in.After >= 0 && sameAddition(old[in.After], x) {
 				return true, nil
 			}
-			if in.After != len(old) {
-				return false, &Problem{Kind: Conflict, Field: "after", Remedy: "Look at them, then add yours.",
-					Title: fmt.Sprintf("%d additions stand behind %s now.", len(old), number)}
-			}
-			return false, nil
+			return false, unseen(in.After, len(old), number)
 		})
 	})
 	if err != nil {
 		return RecordView{}, err
 	}
 	return a.Record(ctx, number)
+}
+
+// unseen refuses what was written before other additions came.
+func unseen(after, now int, number string) error {
+	if after == now {
+		return nil
+	}
+	return &Problem{Kind: Conflict, Field: "after", Remedy: "See what was added, then add yours.",
+		Title: fmt.Sprintf("%s behind %s now.", map[bool]string{true: "One addition stands",
+			false: fmt.Sprintf("%d additions stand", now)}[now == 1], number)}
 }
 
 // putBehind seals an addition and puts it behind a record, unless fits says that it is there. Refused: what fits

@@ -70,7 +70,7 @@ func TestSealedRecordTakesAdditions(t *testing.T) {
 	wrong.PIN = pins["R. Abara"]
 	wrong.After = 0
 	_, err = b.Add(ctx, tolley, number, wrong)
-	problem(t, err, app.Conflict, "1 additions stand behind")
+	problem(t, err, app.Conflict, "One addition stands behind")
 	wrong.After = 1
 	v, err = b.Add(ctx, tolley, number, wrong)
 	require.NoError(t, err)

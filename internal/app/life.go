@@ -60,23 +60,59 @@ func (a *App) runsOf(ctx context.Context, j store.Joint) ([]life.Run, error) {
 	}
 	var out []life.Run
 	for _, r := range rows {
-		x := life.Run{ID: r.ID.String(), StartedAt: r.StartedAt, SealedAt: r.SealedAt, Holds: true}
+		x := life.Run{ID: r.ID.String(), StartedAt: r.StartedAt, Holds: true}
 		if r.SealedAt != nil {
-			number, err := a.q.RecordOfRun(ctx, r.ID)
-			if err != nil {
-				return nil, err
-			}
-			v, err := a.Record(ctx, number)
-			if err != nil {
-				return nil, err
-			}
-			x.Record, x.Additions, x.Holds = v.Record, v.Additions, v.Report.OK
-		} else if x.Record, err = a.inHand(ctx, r); err != nil {
+			x, err = a.sealedRun(ctx, r)
+		} else {
+			x.Record, err = a.inHand(ctx, r)
+		}
+		if err != nil {
 			return nil, err
 		}
 		out = append(out, x)
 	}
 	return out, nil
+}
+
+// lastSealed gives the last two sealed runs of a joint, the newest first, as far as there are two. None when the present
+// one is not sealed.
+func (a *App) lastSealed(ctx context.Context, j store.Joint) ([]life.Run, error) {
+	rows, err := a.q.RunsOfJoint(ctx, store.RunsOfJointParams{JointID: j.ID, N: mostRuns})
+	if err != nil {
+		return nil, err
+	}
+	rows = slices.DeleteFunc(rows, func(r store.Run) bool { return r.SealedAt == nil })
+	present := func(r store.Run) bool { return j.PresentRun != nil && r.ID == *j.PresentRun }
+	if !slices.ContainsFunc(rows, present) {
+		return nil, nil
+	}
+	slices.SortStableFunc(rows, func(x, y store.Run) int {
+		if present(x) != present(y) {
+			return map[bool]int{true: -1, false: 1}[present(x)]
+		}
+		return y.SealedAt.Compare(*x.SealedAt)
+	})
+	var out []life.Run
+	for _, r := range rows[:min(2, len(rows))] {
+		x, err := a.sealedRun(ctx, r)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, x)
+	}
+	return out, nil
+}
+
+// sealedRun is a run as it was sealed, verified.
+func (a *App) sealedRun(ctx context.Context, r store.Run) (life.Run, error) {
+	x := life.Run{ID: r.ID.String(), StartedAt: r.StartedAt, SealedAt: r.SealedAt}
+	number, err := a.q.RecordOfRun(ctx, r.ID)
+	if err != nil {
+		return x, err
+	}
+	v, err := a.Record(ctx, number)
+	x.Record, x.Additions, x.Holds = v.Record, v.Additions, v.Report.OK
+	return x, err
 }
 
 // inHand is a run that is not sealed, as its record would be.

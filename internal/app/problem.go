@@ -27,10 +27,11 @@ const (
 
 // Problem is a refusal for a person: what is wrong, where, and what to do.
 type Problem struct {
-	Kind   ProblemKind
-	Title  string
-	Field  string
-	Remedy string
+	Kind    ProblemKind
+	Title   string
+	Field   string
+	Remedy  string
+	Choices []string // what may have been meant
 }
 
 func (p *Problem) Error() string {

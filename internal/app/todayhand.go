@@ -24,6 +24,7 @@ type HandLine struct {
 type HandList struct {
 	Title string     `json:"title"`
 	Lines []HandLine `json:"lines"`
+	Walk  bool       `json:"walk"` // a walk-round leads along it
 }
 
 const (
@@ -54,7 +55,7 @@ func (t *Today) hand(title string, lines []HandLine) {
 		lines = append(lines[:mostHandLines-1:mostHandLines-1], rest)
 	}
 	if len(lines) > 0 {
-		t.Hands = append(t.Hands, HandList{title, lines})
+		t.Hands = append(t.Hands, HandList{Title: title, Lines: lines})
 	}
 }
 
@@ -70,7 +71,9 @@ func (a *App) forEyes(ctx context.Context, t *Today) error {
 			lines = append(lines, HandLine{Joint: s.Tag, Text: why + ", " + s.Name + ", " + s.Area})
 		}
 	}
-	t.hand("Waits for your eyes, along the plant", lines)
+	if t.hand("Waits for your eyes, along the plant", lines); len(lines) > 0 {
+		t.Hands[len(t.Hands)-1].Walk = true
+	}
 	return nil
 }
 

@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"fmt"
 	"slices"
 	"strings"
 	"time"
@@ -38,11 +39,12 @@ const walkAhead = 7 * 24 * time.Hour
 // WalkRound gives what waits for somebody's eyes: holds to sign, joints to prove, those to be looked at again, and what
 // falls due there soon.
 func (a *App) WalkRound(ctx context.Context) (WalkRound, error) {
+	f, err := a.walkFacts(ctx)
+	return f.round, err
+}
+
+func (a *App) walkRound(ctx context.Context, falls []due.Item, zone *time.Location) (WalkRound, error) {
 	v := WalkRound{Now: a.now()}
-	zone, err := a.zone(ctx)
-	if err != nil {
-		return v, err
-	}
 	at := v.Now.In(zone)
 	seen, err := a.q.WalkedSince(ctx, store.WalkedSinceParams{Began: walk.Began + "%",
 		Since: time.Date(at.Year(), at.Month(), at.Day(), 0, 0, 0, 0, zone)})
@@ -51,10 +53,6 @@ func (a *App) WalkRound(ctx context.Context) (WalkRound, error) {
 	}
 	v.Seen = len(seen)
 	list, err := a.eyes(ctx)
-	if err != nil {
-		return v, err
-	}
-	falls, err := a.due(ctx)
 	if err != nil {
 		return v, err
 	}
@@ -176,65 +174,93 @@ type WalkJoint struct {
 	Additions int             `json:"additions"`
 	Next      string          `json:"next"` // the nearest of those that are to be seen
 	Questions []walk.Question `json:"questions"`
-	Drawn     []walk.Drawn    `json:"drawn"` // nuts that are asked for by a drawing
-	names     []string        // of its fasteners, by position
+	MayCheck  bool            `json:"mayCheck"` // it was accepted, and nobody works on it
+	Drawn     []walk.Drawn    `json:"drawn"`    // nuts that are asked for by a drawing
 }
 
-// WalkJoint tells the state of a joint, and which is the nearest after it.
+// walkFacts is what every joint of a walk is told from.
+type walkFacts struct {
+	round WalkRound
+	areas []string
+	falls []due.Item // the next first
+	zone  *time.Location
+}
+
+func (a *App) walkFacts(ctx context.Context) (f walkFacts, err error) {
+	if f.zone, err = a.zone(ctx); err != nil {
+		return f, err
+	}
+	if f.areas, err = a.areaNames(ctx); err != nil {
+		return f, err
+	}
+	if f.falls, err = a.due(ctx); err != nil {
+		return f, err
+	}
+	due.Sort(f.falls)
+	f.round, err = a.walkRound(ctx, f.falls, f.zone)
+	return f, err
+}
+
+// WalkJoint tells the state of a joint, and which is the nearest after it. Refused: a tag that is not there, with those
+// that may be meant.
 func (a *App) WalkJoint(ctx context.Context, tag string) (WalkJoint, error) {
-	v := WalkJoint{Says: []string{}, Questions: walk.Questions, Drawn: []walk.Drawn{}}
 	j, err := a.q.GetJoint(ctx, tag)
 	if none(err) {
-		return v, notFound("joint", tag)
+		return WalkJoint{}, a.noJointLike(ctx, tag)
 	}
 	if err != nil {
-		return v, err
+		return WalkJoint{}, err
 	}
+	f, err := a.walkFacts(ctx)
+	if err != nil {
+		return WalkJoint{}, err
+	}
+	return a.walkJoint(ctx, f, j)
+}
+
+// noJointLike says that there is no joint of a tag, and which may be meant.
+func (a *App) noJointLike(ctx context.Context, tag string) error {
+	there, err := a.q.TagsAmong(ctx, walk.Misread(tag))
+	if err != nil {
+		return err
+	}
+	return &Problem{Kind: NotFound, Title: fmt.Sprintf("There is no joint %s.", tag), Choices: walk.Like(tag, there),
+		Remedy: "Check the spelling, or look in the list."}
+}
+
+func (a *App) walkJoint(ctx context.Context, f walkFacts, j store.Joint) (WalkJoint, error) {
+	v := WalkJoint{Says: []string{}, Questions: walk.Questions, Drawn: []walk.Drawn{}, Summary: j.Summary}
 	v.WalkStop = WalkStop{Tag: j.Tag, Name: j.Name, Area: j.Area, Family: j.Family, Bolts: int(j.Bolts),
 		Glyph: run.Glyph(j.Glyph), Why: []string{}}
-	v.Summary = j.Summary
-	round, err := a.WalkRound(ctx)
-	if err != nil {
-		return v, err
-	}
 	var stops []walk.Stop
-	for _, s := range round.Stops {
-		if stops = append(stops, walk.Stop{Tag: s.Tag, Area: s.Area}); s.Tag == tag {
+	for _, s := range f.round.Stops {
+		if stops = append(stops, walk.Stop{Tag: s.Tag, Area: s.Area}); s.Tag == j.Tag {
 			v.Why = s.Why
 		}
 	}
-	areas, err := a.areaNames(ctx)
-	if err != nil {
-		return v, err
+	v.Next = walk.Next(stops, j.Tag, j.Area, f.areas)
+	for _, i := range f.falls {
+		if i.Tag == v.Tag && i.Kind != due.Work && v.FallsDue == "" {
+			v.FallsDue = i.Kind.Word() + ", " + i.From.In(f.zone).Format("Mon 2 Jan")
+		}
 	}
-	v.Next = walk.Next(stops, tag, j.Area, areas)
-	if err := a.walkRecord(ctx, j, &v); err != nil {
-		return v, err
-	}
-	return v, a.walkDue(ctx, &v)
+	err := a.walkRecord(ctx, j, &v)
+	v.MayCheck = v.Record != "" && v.Glyph != run.GlyphInHand
+	return v, err
 }
 
 // walkRecord tells what the record of the present state says, and what stood out in it and in the one before.
 func (a *App) walkRecord(ctx context.Context, j store.Joint, v *WalkJoint) error {
-	runs, err := a.runsOf(ctx, j)
-	if err != nil {
+	sealed, err := a.lastSealed(ctx, j)
+	if err != nil || len(sealed) == 0 {
 		return err
 	}
-	var sealed []life.Run
-	for _, r := range runs {
-		if r.SealedAt != nil {
-			sealed = append(sealed, r)
-		}
-	}
-	slices.SortFunc(sealed, func(x, y life.Run) int { return x.SealedAt.Compare(*y.SealedAt) })
-	if len(sealed) == 0 || j.PresentRun == nil || sealed[len(sealed)-1].ID != j.PresentRun.String() {
-		return nil
-	}
-	last := sealed[len(sealed)-1]
+	last := sealed[0]
 	v.Record, v.SealedAt, v.Holds, v.Additions = last.Record.Number, last.SealedAt, last.Holds, len(last.Additions)
 	for _, x := range last.Additions {
 		if strings.HasPrefix(x.What, walk.Began) {
-			v.WalkedAt, v.WalkedBy = &x.At, x.Person.Name
+			at := x.When()
+			v.WalkedAt, v.WalkedBy = &at, x.Person.Name
 		}
 		switch x.Kind {
 		case record.Tested:
@@ -244,67 +270,11 @@ func (a *App) walkRecord(ctx context.Context, j store.Joint, v *WalkJoint) error
 		}
 	}
 	var again []string
-	if n := len(sealed); n > 1 {
-		if again = life.Compare(sealed[n-2], last).Repeats; len(again) > 0 {
+	if len(sealed) > 1 {
+		if again = life.Compare(sealed[1], last).Repeats; len(again) > 0 {
 			v.Watch = strings.Join(again, ", ") + " stood out twice"
 		}
 	}
-	for _, f := range last.Record.State.Fasteners {
-		v.names = append(v.names, f.Name)
-	}
-	v.Drawn = walk.Draw(v.names, again, v.Additions)
+	v.Drawn = walk.Draw(fastenerNames(last.Record), again, v.Additions)
 	return nil
-}
-
-func (a *App) walkDue(ctx context.Context, v *WalkJoint) error {
-	falls, err := a.due(ctx)
-	if err != nil {
-		return err
-	}
-	zone, err := a.zone(ctx)
-	due.Sort(falls)
-	for _, i := range falls {
-		if i.Tag == v.Tag && i.Kind != due.Work && v.FallsDue == "" {
-			v.FallsDue = i.Kind.Word() + ", " + i.From.In(zone).Format("Mon 2 Jan")
-		}
-	}
-	return err
-}
-
-// WalkInput is what somebody saw at a joint, signed by PIN.
-type WalkInput struct {
-	After   int           `json:"after"` // additions there were behind the record when it was looked at
-	Answers []walk.Answer `json:"answers"`
-	PIN     string        `json:"pin"`
-}
-
-// PutWalk puts what somebody saw at an accepted joint behind its record: as looked at again when all was well, else as a
-// finding, which makes the joint due again. Refused: a joint without a record of its present state, and as in walk.Says.
-func (a *App) PutWalk(ctx context.Context, who Actor, tag string, in WalkInput) (WalkJoint, error) {
-	v, err := a.WalkJoint(ctx, tag)
-	if err != nil {
-		return v, err
-	}
-	what, well, err := walk.Says(in.Answers, func(fastener int) string {
-		if fastener < 1 || fastener > len(v.names) {
-			return ""
-		}
-		return v.names[fastener-1]
-	})
-	if err != nil {
-		return v, err
-	}
-	if v.Record == "" {
-		return v, newProblem(Conflict, "%s has no record of its present state.",
-			"Open the joint and see what is left to do there.", tag)
-	}
-	kind := record.Finding
-	if well {
-		kind = record.Recheck
-	}
-	if _, err := a.Add(ctx, who, v.Record, AdditionInput{After: in.After, Kind: kind, What: what, PersonID: who.ID,
-		PIN: in.PIN}); err != nil {
-		return v, err
-	}
-	return a.WalkJoint(ctx, tag)
 }

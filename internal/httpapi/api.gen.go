@@ -1145,13 +1145,15 @@ type PressureTestVerdict = pressuretest.Verdict
 
 // Problem defines model for Problem.
 type Problem struct {
-	Detail *string       `json:"detail,omitempty"`
-	Errors *[]FieldError `json:"errors,omitempty"`
-	Field  *string       `json:"field,omitempty"`
-	Remedy *string       `json:"remedy,omitempty"`
-	Status int           `json:"status"`
-	Title  string        `json:"title"`
-	Type   *string       `json:"type,omitempty"`
+	// Choices what may have been meant
+	Choices *[]string     `json:"choices,omitempty"`
+	Detail  *string       `json:"detail,omitempty"`
+	Errors  *[]FieldError `json:"errors,omitempty"`
+	Field   *string       `json:"field,omitempty"`
+	Remedy  *string       `json:"remedy,omitempty"`
+	Status  int           `json:"status"`
+	Title   string        `json:"title"`
+	Type    *string       `json:"type,omitempty"`
 }
 
 // ProcedureCheck defines model for ProcedureCheck.
@@ -1466,17 +1468,26 @@ type Visit = record.Visit
 // Waiver A check that was not made, by the word of somebody who may say so.
 type Waiver = run.Waiver
 
+// WalkAlong defines model for WalkAlong.
+type WalkAlong = app.WalkAlong
+
 // WalkAnswer defines model for WalkAnswer.
 type WalkAnswer = walk.Answer
 
 // WalkDrawn defines model for WalkDrawn.
 type WalkDrawn = walk.Drawn
 
-// WalkInput defines model for WalkInput.
-type WalkInput = app.WalkInput
-
 // WalkJoint defines model for WalkJoint.
 type WalkJoint = app.WalkJoint
+
+// WalkLook defines model for WalkLook.
+type WalkLook = app.Look
+
+// WalkLookResult defines model for WalkLookResult.
+type WalkLookResult = app.LookResult
+
+// WalkLooks defines model for WalkLooks.
+type WalkLooks = app.LooksInput
 
 // WalkNut defines model for WalkNut.
 type WalkNut = walk.Nut
@@ -2050,7 +2061,7 @@ type ReleaseToolJSONRequestBody = ReasonInput
 type ReturnToolJSONRequestBody = Care
 
 // PutWalkJSONRequestBody defines body for PutWalk for application/json ContentType.
-type PutWalkJSONRequestBody = WalkInput
+type PutWalkJSONRequestBody = WalkLooks
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
@@ -2543,12 +2554,15 @@ type ServerInterface interface {
 	// GetWalkRound What waits for somebody's eyes, along the plant
 	// (GET /walk)
 	GetWalkRound(c *gin.Context)
+	// PutWalk Put what was seen at accepted joints behind their records, signed by one PIN
+	// (POST /walk)
+	PutWalk(c *gin.Context)
+	// TakeWalkAlong What is taken along on a walk to places without network
+	// (GET /walk-along)
+	TakeWalkAlong(c *gin.Context)
 	// GetWalkJoint The state of a joint to whoever stands before it, and which is the nearest after it
 	// (GET /walk/{tag})
 	GetWalkJoint(c *gin.Context, tag string)
-	// PutWalk Put what was seen at an accepted joint behind its record, signed by PIN
-	// (POST /walk/{tag})
-	PutWalk(c *gin.Context, tag string)
 }
 
 // ServerInterfaceWrapper converts contexts to parameters.
@@ -6994,6 +7008,32 @@ func (siw *ServerInterfaceWrapper) GetWalkRound(c *gin.Context) {
 	siw.Handler.GetWalkRound(c)
 }
 
+// PutWalk operation middleware
+func (siw *ServerInterfaceWrapper) PutWalk(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PutWalk(c)
+}
+
+// TakeWalkAlong operation middleware
+func (siw *ServerInterfaceWrapper) TakeWalkAlong(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TakeWalkAlong(c)
+}
+
 // GetWalkJoint operation middleware
 func (siw *ServerInterfaceWrapper) GetWalkJoint(c *gin.Context) {
 
@@ -7017,31 +7057,6 @@ func (siw *ServerInterfaceWrapper) GetWalkJoint(c *gin.Context) {
 	}
 
 	siw.Handler.GetWalkJoint(c, tag)
-}
-
-// PutWalk operation middleware
-func (siw *ServerInterfaceWrapper) PutWalk(c *gin.Context) {
-
-	var err error
-	_ = err
-
-	// ------------- Path parameter "tag" -------------
-	var tag string
-
-	err = runtime.BindStyledParameterWithOptions("simple", "tag", c.Param("tag"), &tag, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
-	if err != nil {
-		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter tag: %w", err), http.StatusBadRequest)
-		return
-	}
-
-	for _, middleware := range siw.HandlerMiddlewares {
-		middleware(c)
-		if c.IsAborted() {
-			return
-		}
-	}
-
-	siw.Handler.PutWalk(c, tag)
 }
 
 // GinServerOptions provides options for the Gin server.
@@ -7197,8 +7212,9 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.PUT(options.BaseURL+"/packages/:code/shift/in-force", wrapper.PutShiftInForce)
 	router.POST(options.BaseURL+"/lab/history.xlsx", wrapper.LabHistorySheet)
 	router.GET(options.BaseURL+"/walk", wrapper.GetWalkRound)
+	router.POST(options.BaseURL+"/walk", wrapper.PutWalk)
+	router.GET(options.BaseURL+"/walk-along", wrapper.TakeWalkAlong)
 	router.GET(options.BaseURL+"/walk/:tag", wrapper.GetWalkJoint)
-	router.POST(options.BaseURL+"/walk/:tag", wrapper.PutWalk)
 	router.GET(options.BaseURL+"/due", wrapper.ListDue)
 	router.PUT(options.BaseURL+"/due/email", wrapper.PutEmail)
 	router.POST(options.BaseURL+"/due/remind", wrapper.RemindNow)
@@ -13753,6 +13769,83 @@ func (response GetWalkRounddefaultApplicationProblemPlusJSONResponse) VisitGetWa
 	return err
 }
 
+type PutWalkRequestObject struct {
+	Body *PutWalkJSONRequestBody
+}
+
+type PutWalkResponseObject interface {
+	VisitPutWalkResponse(w http.ResponseWriter) error
+}
+
+type PutWalk200JSONResponse []WalkLookResult
+
+func (response PutWalk200JSONResponse) VisitPutWalkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutWalkdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PutWalkdefaultApplicationProblemPlusJSONResponse) VisitPutWalkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeWalkAlongRequestObject struct {
+}
+
+type TakeWalkAlongResponseObject interface {
+	VisitTakeWalkAlongResponse(w http.ResponseWriter) error
+}
+
+type TakeWalkAlong200JSONResponse WalkAlong
+
+func (response TakeWalkAlong200JSONResponse) VisitTakeWalkAlongResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeWalkAlongdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeWalkAlongdefaultApplicationProblemPlusJSONResponse) VisitTakeWalkAlongResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetWalkJointRequestObject struct {
 	Tag string `json:"tag"`
 }
@@ -13781,46 +13874,6 @@ type GetWalkJointdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetWalkJointdefaultApplicationProblemPlusJSONResponse) VisitGetWalkJointResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type PutWalkRequestObject struct {
-	Tag  string `json:"tag"`
-	Body *PutWalkJSONRequestBody
-}
-
-type PutWalkResponseObject interface {
-	VisitPutWalkResponse(w http.ResponseWriter) error
-}
-
-type PutWalk200JSONResponse WalkJoint
-
-func (response PutWalk200JSONResponse) VisitPutWalkResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/json")
-	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type PutWalkdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response PutWalkdefaultApplicationProblemPlusJSONResponse) VisitPutWalkResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -14323,12 +14376,15 @@ type StrictServerInterface interface {
 	// GetWalkRound What waits for somebody's eyes, along the plant
 	// (GET /walk)
 	GetWalkRound(ctx context.Context, request GetWalkRoundRequestObject) (GetWalkRoundResponseObject, error)
+	// PutWalk Put what was seen at accepted joints behind their records, signed by one PIN
+	// (POST /walk)
+	PutWalk(ctx context.Context, request PutWalkRequestObject) (PutWalkResponseObject, error)
+	// TakeWalkAlong What is taken along on a walk to places without network
+	// (GET /walk-along)
+	TakeWalkAlong(ctx context.Context, request TakeWalkAlongRequestObject) (TakeWalkAlongResponseObject, error)
 	// GetWalkJoint The state of a joint to whoever stands before it, and which is the nearest after it
 	// (GET /walk/{tag})
 	GetWalkJoint(ctx context.Context, request GetWalkJointRequestObject) (GetWalkJointResponseObject, error)
-	// PutWalk Put what was seen at an accepted joint behind its record, signed by PIN
-	// (POST /walk/{tag})
-	PutWalk(ctx context.Context, request PutWalkRequestObject) (PutWalkResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *gin.Context, request any) (any, error)
@@ -19505,37 +19561,9 @@ func (sh *strictHandler) GetWalkRound(ctx *gin.Context) {
 	}
 }
 
-// GetWalkJoint operation middleware
-func (sh *strictHandler) GetWalkJoint(ctx *gin.Context, tag string) {
-	var request GetWalkJointRequestObject
-
-	request.Tag = tag
-
-	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.GetWalkJoint(ctx, request.(GetWalkJointRequestObject))
-	}
-	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "GetWalkJoint")
-	}
-
-	response, err := handler(ctx, request)
-
-	if err != nil {
-		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(GetWalkJointResponseObject); ok {
-		if err := validResponse.VisitGetWalkJointResponse(ctx.Writer); err != nil {
-			sh.options.ResponseErrorHandlerFunc(ctx, err)
-		}
-	} else if response != nil {
-		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
-	}
-}
-
 // PutWalk operation middleware
-func (sh *strictHandler) PutWalk(ctx *gin.Context, tag string) {
+func (sh *strictHandler) PutWalk(ctx *gin.Context) {
 	var request PutWalkRequestObject
-
-	request.Tag = tag
 
 	var body PutWalkJSONRequestBody
 	var err error
@@ -19575,578 +19603,636 @@ func (sh *strictHandler) PutWalk(ctx *gin.Context, tag string) {
 	}
 }
 
+// TakeWalkAlong operation middleware
+func (sh *strictHandler) TakeWalkAlong(ctx *gin.Context) {
+	var request TakeWalkAlongRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeWalkAlong(ctx, request.(TakeWalkAlongRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeWalkAlong")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TakeWalkAlongResponseObject); ok {
+		if err := validResponse.VisitTakeWalkAlongResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetWalkJoint operation middleware
+func (sh *strictHandler) GetWalkJoint(ctx *gin.Context, tag string) {
+	var request GetWalkJointRequestObject
+
+	request.Tag = tag
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetWalkJoint(ctx, request.(GetWalkJointRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetWalkJoint")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetWalkJointResponseObject); ok {
+		if err := validResponse.VisitGetWalkJointResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // Base64 encoded, compressed with deflate, json marshaled OpenAPI spec.
 // Stored as a slice of fixed-width chunks rather than one concatenated
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"3L39ktw2tif4KozaieiZmHS5pLbdPfJfkmzZbktyXZVs78xdrwJJIpPoZAI0AFYqb4cj9mn2wfZJNnDw",
-	"QZAESIBZpe47N+K2JSUJAgcHB+fzd/5xVbJjyyimUlw9+8dVizg6Yok5/O0lowJTeYu5YFT9Q4VFyUkr",
-	"ifrr1a81K/bkHouiwegeF5IVpxrJQta4EGRPcfUZoUULbxdHdC4ok0XFCtQwir8ukDjgqtgxXmzPBSo4",
-	"3nUCNcWJyBqG2BHcVEWp53B9tbki6qM1RhXmV5srio746pmd42dmkpsrUdb4iNRsd4wfkbx6dtV1pLra",
-	"XMlzq94QkhO6v/rjj41bIAms7n2NCS9uf3hbMF60SIi25kjgjVpQqb6IackqXC3PjAyndUQfX2O6l/XV",
-	"s69ubqbT+mNzxbFo1duwC7ecbRt8VH8sGZWYSvVH1LYNKZGa7OetfuK//91sU/+t/8Lx7urZ1f/xeb/N",
-	"n+tfxed2XPjicO1uNzbj7UC0gr9xfMTVGYhoxlOfe14egIs4azGXRM+fVOp/R6tUa9x1Aod/E/h3798J",
-	"lXiP+ZWmzO8d4eq1f7+CTVWP9oP95sjJtn/HpbzaXH38bM8+M/+I2vZazdH718/IsWVcauZXe3JVnSkq",
-	"Gf9cfZZT1HyO2ha+/byqiCbQeIlIDvitQhJ/JskRT5luc4W6isilvfkbI1Q+hyf/2FztEGkGlNoy1mBE",
-	"4Tfz0QAViQj+8wGffwiT/UAo/IBpd1QELhnnuIQlKxJLxn/vMPyxrDGQscZI0XhHaKXG2FxJLNQ/6EX+",
-	"Flh+Q45EfoP3Q4Kxbtt41KLdcas23Dz+irNjcMJHxA/BH1onsmZPgH5KPd+gEodH4vj+eyTqCA+XjMdY",
-	"WB3VyKAR/jbkC72hfngTW61krIn+8IOI/KQ28+0xcR/uMa9IKX3uEBKdsTqCR3bf//dDi4ADOrojlIga",
-	"fiFUkEqNe6pZgz80TD3BOgn/GuKSeyKIvpGIxEextJG/qMdhVeacc47O6u8nFF69uqcCP4wEjKGL22fD",
-	"cFboONbYXMFT+mCZY+R40HxsQTLpL1w7EZMkoUrG8edmbr6A+oG2nQxIqZ3E3NxA5Kg28cmNuoCOhOq/",
-	"9peRx5JainiX1tPApfUgsiMuNDQptdTyZvJFaCKtvsy9x/4afMye+MWV2dO1NGLuiVrJ4kf08Qf9wtMb",
-	"b75jll9clj0C3oNPbkL6yPBMaCZyTA6jWGrqjwPLuPV5dDGk9LZT71bKpT3g7JXXNy1rxi+7vGdu2/i1",
-	"CtqxCAt8ww/B35R8IawLSzDOWHgegkicIdrgcTcPI8ncl93kzQftMhOlmab4OlkG774iDQ7smNvJuRNj",
-	"vv7H5qqO3d/9ziSdwdcY7UK3jDJ2kOx4At2RJUmtL47+VTeblOPQE+eSs/COnS47DsoAChI2geI5Z2FE",
-	"xCGzOg41JIVJJRNR0WAlDVukHxzaTt+zU4GKvysFvmC7AhU7dCTNuSCikOiAaYHUe9dwyoZMLU7G7kZG",
-	"2qHmdvDI9MoZLFFtCOrUi0OWjr3m+Bdu5PRjcMtZiauO45dwkwcG3CEhMTWrSRrzFRDplXsvOKjEOQNK",
-	"HBrlSGhnxkm4pDk7pX9SsVJIOnTKVM+Y+q3iq8BA6vbM3NkT0yZD0nfvJG6ng4zOHozoWGbhmLWWU671",
-	"YUm/Cdyb5qi1mFbaBB6dmhzGfR7m1rJh5eGn3e6NSJA98MHBOymixs5/paThGL1kVEiOCA0p9hyjJJ2v",
-	"5PiUtEg1oH18YX2i7mTFTvR6NMv0vbYj6LWKwyvG3+CpYAXfomBHvGUViFPtQJSsgBN2BleirHGxZeyg",
-	"Ra9i1qJF5QHt8VTgZlx023PYwxJW+OwX5yzP1DMc8nn1K9qe7S2YYmQCK1r6rmRFRfOfdpepDRFqnmq2",
-	"rECph/p1Lyy4YkIQzK/trNN50ryp1yzf42OLuVPxhisvcSNIl3qj1GRfp/q+tHq2+OSIQnY+egDzxSWF",
-	"vaPXw2VmKO2dOblS4mMrH4U1tjHbCt9jKiO/sUPYZSrxxwTnjx3ZnC/gOHgTBk6ip6bHCkp2FZFh5by0",
-	"DuipX9l6d6a/5NAf7xjHy8LOU9tFpymw+kiTqhdi6nAj6zayI7tp2VWmyDlLw5Vy7oTOU/LvjCN6eDGx",
-	"nQl5SfwnUYBmIDbF05unX3325OlnN0/e3/zl2c3N14XihvOzgjKKwZXoXdabORf28GukGr78VdgX9amm",
-	"earPK7xIzjcKFIX56qGSlQ21PytVjBeoPOw562j1N7a9MJjTy7yA57QaDESo/OqLq5CL1fpOA/GN80tE",
-	"S9yEBdkRnd9hyc+RX5kImKdmxiI4EWok41jxwrQgEixYTnC1KRgvrD6bRie2Cw3Ljmok0Ov08GjLwL03",
-	"dWpJJCP6FGd0H1EWT5jKAh4oGiTkRrN2AeuhTNaE7osqEhqeCCjj8GRKi9DT6bffENvOxkgzqm8Lt0v+",
-	"fiZIsCGbrhNjaoyuvdjPsz2PTeY4M++My27BD6Zd/41WYmWa26tfzVpq0IAJ+QgaGfzDGt1Na2zq5TS9",
-	"zTparmFp6fLQvqfJgmlZa1/OhDiQDBI8eJRFTmTb8ZaJSOBT4jbdXoc5JXkl7Dc3ZsL2Swvkk4w1197y",
-	"0wkIkQxIIUFN2TWQh/EcPHgBAwE1ZVh53e1wmRED+haeD7kwGsYOuPq5TXdl2xcCg7FOtl3GtDwS/ASv",
-	"Br1gJ4zTp3ennr5lhMqYV4toqT83yK/msYmBpPajX6ZHvX7oBcZRQ1yb/U5nGvjwiGleEdwEhFJZM1Li",
-	"XD8ua7ojXbVxehqBMSu8Q10T1u7xR3Rsm0gEADdtLE42m3wyDRmgLQ6nN0BySJg0rNUO9LBqJM7HbSRl",
-	"oqNERn8QF3hu1LrtYnptwk5zgd9+7xCVRJ6v9T6ls5x9ccx25qBOtYJGsKxti+/OJJzjXQNx+keM84WN",
-	"eT/3VuYpukdNBzxNu6ZB6tZ+JnmH5/dTv2SmnyI8zAZcJjze4d87kzGUuI3elRM4FlZGL4pm+2Gfwuuj",
-	"VkC8mTEU+SevjbbDjJFCejv5VbQPegCZEoMDdcijasVZ28bS96JaVEdPSvUPvTVauR2/f2fTzyhFAYJF",
-	"rVF9cNN8y3kop0LfRBGhTXHYXjY5paGX3JlcmckFH7UXpHdcU7zm+GNZI7rH1/1688wPO4Ammv7jNEtW",
-	"REIJMhxID2e2jdVi9baXlZMcrjOzXBuve1kjLrX6Nlloy7EQHcdvblGqLZWTWDWmgPc1b6SkY9EvYs3h",
-	"UAbFT510uXhh0bZDjcDjyFQoN+3J02WnGrz2W0DAGkPK+FAucXeNIiGz0dbBw72zLCNea9wrgUs6EieI",
-	"JqRUxGQjpqcem8TEjJQDk8kYmG5NhGTaUeeGSvMiDJMXEM8Id79B/PAKLoRgHoQ4IlnWi4PY53RZgjEF",
-	"EuauK0BenCN+ACR1yMzmi7IWU4irY8ThMpPsgxoCTHl7wW3PHyDbR/98QuReJx2S+0Huf4I22ascl+zH",
-	"CRFpDNGpgM40UuENIROi88DkjoYuKuX41TtpCWEqTzbkR6p6D81ErnCMpsdnBY0FlmsEv3pt008iTeDb",
-	"xayV97/0WfJjfbxhJ1zdlqmnp8L3BE1TuS4h5PjvLRIxO2CudgG4NHUhE31EiCtviI1PmMGivUkkb52l",
-	"/qrdc+6W0cZVqJWYp98a6oiDBAuHJGSNiwZtC4FIVeiInMCFkGiPhSmuIqJgvMK8QHtEqFDvMIELFwJd",
-	"CrVtrvacdW0kybLptpyUiMoZmz0m0pisFzIU5725msYhC5Cd6HvE91grB0O6mXo7Q62iYmV3xFT+SRQS",
-	"XoG8H4zKurBebfvojnAhC6BGQaihvZCa3Bv7T5rY+hXCC00CUJgzDtsgKz901qQyBsIqPmtIGbkmFelw",
-	"pH5nj9V2hHf5xDEt67CBMGsBNEjdCHqjMrT/xtilLxtWHu5aRP+5sfNPFf4eJ9W7YHZqGBtItTKM/ZIh",
-	"vcVDOmNrkSdx7aCizGMgRl8P7fTB9ZB6i8mOU3GLRCRAfk8E2TbYfin3NvFf97/llWmpv2BjspslJV0n",
-	"QNo19whIfyKCRaIktTSoIrsdVid4pKGOxgtnSoUFCTpGNjPNf2LKfJQNvb0yw4UMzUn0gHXbVGYZV5C5",
-	"kjFE9/CG2s5gdRgifJFQCRPYphqGNni6XGVjn0yhFcctRrnOaoHOIsddPnZi6zAEPLwBDrV7Zsnaz2vI",
-	"l+bTC6epITt87R2K9COl3nQ1+pBSjKu/sdn056k2g2KXJ9ov00Y9ZMbY6G8kpChMZrsuU6HPoxbh9WY4",
-	"UYZp2QNd5cuQroJM6lva6CfrmbBjfhUa0yWeT1KAIEdbKF0MFaImO9lrYuqi2yTGi9WbLzk+fW/CmP18",
-	"/hyYDhGsCVhXc1/4wb6SoO1B8U/60MAoWVvUkoyZA21uyWjiTwIDjw6AWcaAXBvDfYZNzFRySwV89l6t",
-	"/bghfiH49ChZx+XwFM4aN96j+RwwkRohcx0zE2tPKyKCDMu3SnqFro0DaZrAgZSQNsf4oUDSVbEd0blA",
-	"4qDsLP88Lt5NHa0YDn4EcwzpfsU95oIwaozbgshCsmLPii0qDwUkhU41FvPOdNybZy6r74SENrHPWAay",
-	"1MaKpBnRr6cwkx8ywaY/E2Y7HClz7gbDsmuvhva8Jqhg7rxR+fyRUOdM2CRciMHoAg+dvyPWdnSytxrH",
-	"HFecNbmZMCZzPP3r79W+pKRx2GXZaXnfSmEBvn7fOQkkK+cKGk62UQkjWpRzrbSmmmKxSnGW7ow1cBiW",
-	"6K6HtZN0BzGJ5mR7Ac0jSueWNTLiYtMFv0E+3TfnNhzPpanGYVh33VydiKxTlVozw41ZhZ0XzMKMlEjY",
-	"S5TcbzAn94GIpL6NrRl47BpJjKhVmgxUfIMbuW06ETQIdbb5yjwtuALYLj1WbpaxNlb+Ddxh21Bxa8XR",
-	"KeaL9XLvMpJmIOe6yZOl4D8NVwTRtXmi0XTDmZS+qDV3Qb5qdB6cRSCnBOt4JDIiiWyiMZMqIV3D2Jp6",
-	"HEt4+7b7tCOSmeXG8YnZXbcxfo6r5ZeUBKmeJVekSH1jgziPo5I3LAYaF439B/w1kyqdgFNJiOw0pT6s",
-	"nZqn5AqoEipQTNzX+uJcVaL5akKst9+b/FCverfEsfQleziXQJKUDRfJaVu6bgYTWHvjqCHe6aBwCFdm",
-	"3+D0UF8WUkpDysPF7nRu8oJSVdoSR3Poo+m0LtUu1x0PDGkT62D4peps2I1rux15W6pfHuyqTU4J5iEs",
-	"UWvIGrMYfenOQwtOqQf9LZXHzVIu43E1RMB52ESjMbx/JYm/BnNd0qoaHZix3wiZkWa8cK3ar4xHjs8W",
-	"lYeG7bOEe1SV6Itug5LrecaJF8RkUCQ+3rIDTh8/dD8Y9cHV1hqq9SSyk+q/ls6Sq4vu9Ps6uh+ICs/e",
-	"zX+3ttdSvXP8tk6XrmkRk78bg8eksrj522hjhuAzNLlQ7r1nBxzQtWJmorSPp8gv/XDwsLpQUGBPSUQN",
-	"PuBW5mQ5h7OZYRRTPJrCv/1MVzKwgQKZ2ql439EckbBlHa2ePyIahqvTDTklRhjCiyg2PVTbJJECsm0w",
-	"lfxcgMeYiELZINTm1BCus2oC7mL/Ig1kt2bj6Yga40DNes1OBdtJTHtEoBMSBezARidZKaJreGsig5XM",
-	"rujcuSLQQSsqW1Nm0WemGvL+liSoe/wePfu+oNyylNHstxpQ1iHcma/YjTYkSzkEhocvOgEvGAtUCCs2",
-	"yEE3M4N9q7gn6G5AbfZg36E2XBUrs4f6tcY8GDKJ6wwz3Knv4oebRDYE3ESEWs4zyoLdPUP3jfOzAu36",
-	"BSQCLQGLrENZMkt/WUPCpX/sdpzBletiLxILGZyrCckM8khtPt/kaIZXYL9/0SI0c+f4jMt+2Qn8YSe5",
-	"4GxGbVhljnuho1WekbsAADsKJWyPiJ4hfocOOAwuEhXv0Ro4DQebfXruMFJSMnR8Ih66cYK94wFd5Gkd",
-	"cjBRTddUtFbLVpojLmKq71Agyx4w8NKzNQwOWhADdCUDWrebPa2UfXBw6ZTJD0Lvhk7Qw9WHSqd1ABbq",
-	"B2RgIasOf4B0Z3O6P5hyEPizu/Uo+1Cqpe9Iqa9L728f2P0gz2qZp+Nslx9vnPHusdyR2A/VJSLeeAnH",
-	"PGy8hoaFbexSA26Zbyay8neovYyRI/D0ShX7zlz+43YkDUY7m68NZW6F1UL3qC0EOgsDIySKIxHC9KKY",
-	"r5t13wvaN3qqb9Ah7CkEoKKgJK9YrL41rihEb+lKZyHrz6XreXraF9jsA0EaKIqocAQMLi7kY2gAMWxn",
-	"k8Orv5XImndW1lzAneFsoq3RfRNkI+hA1trLvbuCaqxx2SW+TrFBoVkbANU6nLVx9HDpvHdBastA+01J",
-	"dViUplFQkVhBeTg/1nq105IOLDfqdaxlRpM4Pb7udVnlezYTHXueFZdQb0SqNKsO/xR2htbaS5vqSnB+",
-	"vAB8iJA/m4he2oyjdhhHJHPx+o3I4jlGMVdwpN9OyNQ3HS+s19BYXWZsb/neZLyV2C3Y+BvvbZreiKSz",
-	"qXO6V53KDv8gdf+xSVHjNygCPmirfdI2Ypz6b0DGvbYxNUbyg+0cw7FpM9UwdnB6Y4kasuU2vCltQtfm",
-	"qhP4w/Yc7kaFYqgdx3j5Syzl3rhch7qLaQTAC8UJAwRCD/KwoJhAMVe0limNjqdwN6qwUDtpHR2Ws7GJ",
-	"QR4cp9leQwpDqxReM/yymttekxCkDT4iEoYMmlbHzt6UZnpBB6T+wnAH1b+qnRKYykIRqDByPYTmcloZ",
-	"wKGgq+kFmIlszJLTSA5EW03y90aijVFcaN/xbno7oLN4jXcyVkB2aeUFHGP3kY03mzSKvNeidw1FDNDe",
-	"hCAH3NwTGhYL+QBZprB1Tax9CD5lB9rYCaYk+Zg1rsjw+bYR+BTW0eJNkOKGQew+n8MPAz0/Lxorc0qB",
-	"jH8i5wvwQkSXkC76OVVEp431UFniVk58JouxBVv1OOroNKhjkjbmeO+K5R0x+w52di09GRKOXM8WKw9d",
-	"2GkKOOyLyJjw0FzjoaU+jpjcZ3JUUo9SmwHixh+0DTQdi/QS03pq5ToSvZZagF0VQWVCpew0WmJK4hOV",
-	"BAqoT0RcWCMcRO0wk0mp1PXWtKJc91vLW5flgTnc18ug9y0cTzhunGnXWTjfgMWHEY8g1encguBlDz/9",
-	"GLnj9K93sYwp/LEl/LwiNzOeelwjGvFA1Rhlhbmn2mOyV8EKbI5R9aFkdEf4EcQ2UP+D5gv4B43H8AGk",
-	"qU4VkYTuB++0XaN9V+JATFBZ+8i3CIyehjGBqX4UddpmrDUYKMcNRvpfXOjrgzYijcu3urKATMYm/QBV",
-	"vmY0rkwrRPcRECWl+L8Jtch+o3tpaaWYSBNSl6wAedfKjTN0TkgUNUYcME/UeNcD6PhZgIKHArzCsmYR",
-	"3SSrJ5hud5uH5sg6WbLjIE4CGaGaW/SfPgips7dFzSAoAhENqL9uUKm3UCLDJLyjNpLCMSprC49Vaxxw",
-	"rTfAWEjz0hEj0WlmbLQ+3VHjXRayKw+RyvpQh7tfiawLn2ueweaXrMIOZoUIKORVTwnoF+BwZ74u9LnQ",
-	"XnuKT+pXjndESt1MPTiLvO5pUSaI54lld4yumQw74eCXuxo9/fKr8O+E/tKXMIbafrKqi/RTmcNWT0x0",
-	"9VJcZ1xcMEBQ85Y/L0PEwkN/ODmXgxjH07fAuuEC3OmLuGfAkRLtLSwQKA5BFf4B86v1CUxXIjracitY",
-	"rIjQVbEfDhg8NJR9kE244CmAZpfIAoHwY6TNhgUUWqrmm+2eobvL6h1MqFfQ+ll+rcIrVGL5knUh5U4y",
-	"OYAF9/Fo0oICDusZRkqwjLzprDONXrkkj5GiagX0bNC/Nf0kTXPQsFb4r9E4dLGG52E7ipJ9x3N6isLz",
-	"wZF4pFysYewgYr8InYmbTm/9znfGaZ3+Xp6CM5PplnsRhyYD4NtZ2Bv/Zt4IF+r95+7Qej+nCpwm6U//",
-	"hI6vJqGkB0kwriTN2v7R3LjAjdoUJx4s43hSxrF/cpXtK1uyvK7KdiwNAr7uiOSZd4Lj3c7MIfLT9+nd",
-	"hfoXjKCJj/o6uRGRe35mzB0q4z+kqzANOpusmNnOM/qpWc8v62isTkDdjJlHYgZgkeNdZ6LP69sXiNg6",
-	"ZuAbBe32C67iCQ4aINxdmXeNC8RYeFeOE5U5x7EE+DrAMAzCIsNHfq3P0fC2eIvvtS6+ni7K+J8bIX0H",
-	"Q0OndNs3ossKLM15nhPc8VOGGOqF3SWSKFjm1qtTgQThKLI5R7tYVvEcEGzNmiqGEQuESr8O+yMd6kuV",
-	"Wc0vSFOzDksZ+zkWsXe9xUKKPScoO3noYa/mWdbsL1d7q7qifx3NMTvZ741dr3fL6h11HOEte0DVJIPF",
-	"8uhae0Wfku+s/3YcbOBMiFcNkuJNKuyJAYp+gz5mvqAdlynIzSPHeLIKQCvx/LEltvpITF4/0PW9IxQ1",
-	"b1P3I+6ah1/exo53rpKg9cQEv9Zr9+AY5Xr2LffgnN5Bl2f8Vk+X7XY5RupP6vFgD77dTuBIagW4gzOM",
-	"FWgLEtKLOG4Yqn58m7jl5vk36GP2K4Smv9LlAtTwjn7DTjTdCjTPhyzBGY1treczA7UsphQqAaGrn5cC",
-	"IBJzghr7jhDPOUZvjk9TPbDwTnpnHvM8+pj9CqEZ/X90E7YF16N66GeBe/U2WZTJmpuY4ewH9FMPqx9z",
-	"fLG3dXN1JripVnZk6HVivbwx33i850tVj8b9xTG4cwc3ti9rRkJhJFZ8Hhwxy4jdvHWbk/NbArb9UDNZ",
-	"gXBvB4h0U6rwnuNkT9uO9w39L7pzGyy/Y89lNPNqeFtYPaUvMBmFHPsQtA52mv9+gMIAcCcHrcpJxNWE",
-	"HMOx0uS8L//qY2KsiIUKtqcCtBMtLmV4Jln9xVKTbN1MvUwso+zbYm/33UF01vGE3bmEOMmQKdfES6J+",
-	"sS1r5EvCywYnq+pzZa4NOrZvLtcxs7VIEGHJH55vknK0t2zwR3VQXpMjkemat8ZKCKgKM2AJAmP6KhZ1",
-	"6J1I81cmPDW4AeeZ2sJFusvCkSJ0OWQJZLFOGIdksA2KTcliHFJW/omSQy0joVo6wHrADhNyCG6fCddm",
-	"qlrhexmuJYkv8CoFwa/izTajjSVn4O3SekXYppMJrTX9xScjXoVWj3EV9KiRWDJyhXOy6dTzkdReS8cR",
-	"xDVrqoLREm/8Wg81jGkwA0lQwXoPdbLWZDZHu91sCsogGQcVDhpqoTSWVL3nyazdEc0sOcWLZHZlpQ9J",
-	"aXeR9rI72zQ9vWpr3JmD2NQ5FMxFgAnYgElipKhyeLbzsGnwlAbjT005S3ZiHTshM/WteGNtYVKCRwk2",
-	"NZIF+Bo1b/tNuYo9uccCmidtCiQKGMImhUmOqtTEv0eNHZzzIgfpQkxzzGopRmgVqY33PKap7s/cxnW1",
-	"CVQGEhXCtZ4TF5WvUscUCqv1JhQB6edS5Iyj21pJQ8N4oNGTPgcBi+8xJ3IAYU3ojvXRb4MbFdEuLkGJ",
-	"dd8eYsUukNA0Kr22ZEhnX9viVBORC2nKQTO6ElgSj9oSzAAzDjqyBR8ldNI7+a+bYEXIjnycDDlzxS5+",
-	"Wt3R/8vgP8xDFobFjbufW/CgmBvYTNQbPulQmP1YeSYaRPf4jvwHfmyTsGYZ4+ik9leoTH9FSEQrxCPC",
-	"KNYfeEaAzYQFxyJMN+Z1M9hMDSiz+s2QqKOFLmy3TcC59jYt/RC7CgzYdotZcen1Q617NP2iTu6A8DAx",
-	"lnEBLvgvvXW679jFpBw6g5mx5sR9h8QhhJAavYSOOW73mVybWMkCtG4ndJ/h28e5L8yA6YMLIX2o9FM5",
-	"jLz333EUHSxkRAg359QzabZ15Xn8zoSkxw3gjsniz3fCpvAJOxKaXAgo0BF/Yzvrx7IyWBtpMy3x6kbS",
-	"dpoDz6kdb2MINJ5fSj0hEHxFJeF35D6EwhtPpQ3VU4manSi4DUKGfkcladbCCxhoaFAr9EAJ4kwvap04",
-	"+x7RyjZ2Xd8FIg4cE7+5k8BZLCCLwWeB0RIo4lZ1CVFExFGXfqW5aazHOLSYhvrDyUtfDTKhXo/EzEwV",
-	"ZBQf6EcDGz1HEXjmD1PbFk5qw1JGqnSp4aXZ/A71zDxCfMvxfRSE/NGqpqLumxNKwTM3ZHE9YO3HzXIM",
-	"RRNiUP0G58ef1LvsHvO3LMQfW1yTEZLaojJZdZklEnmARQBPmXNa1ep+Ui8FQzkWZi/Dq5WBCnQpaLAP",
-	"CuTQPC1Ap4HgNXukCb/ALbWhx/VblsUt9r0By/zUhu7d+Yy92niPh7ev9tH3kN5ThcUC8Q3fU5ZboX4q",
-	"KnB7ElrY5M0M8LKORoBTPGmQDl5id3z+7OuPjhBCTKeOXg7YLe5paiiYus0/tZheus3v0SF+c+DAbvKO",
-	"Cg1Of8IcFztlmRVI/RM+F4jjQjIIALgzsdRiYqklL9wLeg8Xu1WQFE/WOKxmP2DVuH7xibe3o+P6G1wN",
-	"EQHIzGxVMNi6dLlHAlutA2o7xgtUQO5z8OSZqyVFUINcemgMoMQecKQagf9bWWKQe3tonlX7fwE65/es",
-	"E/hd14TOYc1ITkqqG+olvBja6Dq9biqGvDWG6djZ8Iye7ihnQdM5jH8RQ/BqksuwRI14pG4hrsDVrIm8",
-	"kxQOGIKEATVSMjL6fV6RkTHe2UD/qRgxV2XBSLQf8V1Kwue40COv7lsvIYWUPSF+2l1EzUBiFuqqCN/A",
-	"Lxl1h/D8axxtDKZ/T2Z1ePwNE/Knbm7AO3siEoasOnzHGP1miLw5QBiSmApbVDwthCBcyHdKBUj1Ny3U",
-	"TmEkoYb9e9ZxkVweuX3Jjq1Z9UiH1P3PNTsXzLTP0UkbGkFUqSwWpGfjge2DL6I04wall+uoGoulp5+Y",
-	"PogOZRk5W+jqOF6hUuqcjgdIxPsIu3CLhIj1PTqij/8zJz8aki1ecVSmP507/ooMQf2nmBlgyhgjv3UC",
-	"v8mq/5+pl22ZRrSKuD92mHNcZVCv5eSI+Pl9LCcAwsUSl5Lc4+fyjshZ6JsXKOeA69QfcVkOv4YifsOo",
-	"rEXyd3VqQ47ssO9kss1sOYuy5+Zpr58Rt5jfGtykpCCQe8lU8iS9JJT0ziGJeeWHqsmipJCMx7o1Ocxo",
-	"T2lkO3VznxBXJte2YRGkrPTwU1/qaXanP79emWd/4N157CXT+KwNpdxQJo3lzURqjkTEZAMnbOD1n/bv",
-	"5cmtODocY8YPMPVIdxiLhynT9oc4ICiydF1xmXr2PVF8dQ7VgzTk3orMJJNIeOy0wqISFltsyavnPrHx",
-	"JpliSU4WfaE5KSI5b30qp+co+TKYd8OtipxK4YkjTHNALBt0jgqXZJ5Nd21ChQdMVZ6De3sgAk6ThdeQ",
-	"9BcnItcQ9Qd4MtYOGgHUT6QmySrYYRuDc8bfGbihyM/pB/Ylbhqd3Zzo5VK2AC00GZRhoHuRaBenmXch",
-	"2BHLmtD9s4LIokS02OLC4TwG4l6nSCvoHFAlQ+8ItNLQ4R27FMHrZbdGT6zfDTOKgxUylPZ3JIG9Bmxx",
-	"EWeFCg0qFtEY4xUYR+PSTg8SxNz9aXUZjY5bD5z9R+0OhtmnZYt6pFyd2q/fj5RszDSXmj2ej1/qoQ/S",
-	"i3OiE3cqC/XSfMZ2QyZT/ZKSih/o9yiY3scxigBPzzWsbA6Z3rq5XpXRlpSuCHAe7M8v6zUo0KOjd1kU",
-	"TiJF+whnuMLTebA1ZMMK+5yUlpSgHexgn16qqenP2qPIxstLhZDCzkKr7U1RtN7bFJbUDLWSGwVrkAwq",
-	"PcGs8JuZeOrigydCq5xL7aWy9O5a0wvIhf6eTEN/s9mF9rMLtBR1Jyt2otc9TdLNEfsyTOVvSit4bl3D",
-	"oRCda2bN7gndf9AVyuyDshKPGm11XHbso8oj0/E9o6AkyTl4SnaezfiVBTq2Dc4SSuMC1/OVGyatH4Om",
-	"9ap+DLBXLxkV4HcIVv2UWIyD009uggyOdnIUPUkPaD8JBbRNBk20rPBPooAeEGJTPL15+tVnT55+dvPk",
-	"/c1fnt3cmBrHZ4VxTy/VVxBfEiyfeSZfgLv8U01PHEjTBNqSguqN7zE/b1l1Lk41K06MH0SBpFK/ayQi",
-	"+QVPbub342lgO8ylsbSpNulr1MLKB+oHfHYkZNF2TVNIppuqcsZ2wbbNakSDPLXMhSdM9rUMGy+FnoW2",
-	"WHSyTWOAEBbKKPRN57Zd86b7mM8/9hxs7NkxFOmX4bYzVSSPT+klgvkbLE2LsbH10G2zWtV32yDcnkuX",
-	"nXsbZmLMNXVNtU0MNQMcXcvoUtQ+66p1L+7k/Q6ej9iUHEvCQzk/p/psGIt1YCMLzO9JiQNt9wi1PwZr",
-	"sON6ILpf9uXdqYcsYbJdeXctLnVTa8JoqjfPbzDZmmNl6bTxfX39Pm2cKml3Z2MZMUH18/l5nf4HI8Tq",
-	"XWMWiVpye8SRgOCMgREvgJk/AtGezZsry0DB3/xNzNrxzC55QwOgJ08/PU/B7xtL+3wynGvq3l/i94QB",
-	"bg1dpzufWeGd5a3ypd80qTbSGmBsgmk/lH58Y6acSrdbvQHrydYYuMeMKlt7nBYLWAfHa/HpgPUVf9Cd",
-	"seUC3v7Mec/+Naia9UcwL5sy5diETkvyLsMuXbDNYd/YCkfNaokZd8nkey5Xi1GJolncojseET9neUq7",
-	"tkIyp5PaQ8pc650xTlfPSWNhAcyK/HmmMtx6ryC8fnfApvtchljpmcc32p4GzuluUE6+eKovuDzHtQt2",
-	"G3Z+bfS6G8/QaB2VbRHT+lo46BIZUUvn2+itgtpL80baSXlTmALeGX8jSqojAkLllxD9iMOY6nl1PZEg",
-	"QtttG1LGuh/OttG6Z4ec7vaXFHkS3UbQTjUn9mqot5K1Ca3CRQEgxMKh1ji2n03bDoQrcW43FFGiBkfT",
-	"8XNbpVv/uB51Y5ZnJ5ZSXuxItaLE+DXavrCwsOOuy20CFuLW1kj6JeGjNNQzdPLr7cFE+P/tGztkCGa6",
-	"QZQuG82v0fa2h0OCAqTluM9rtL2D5wKNZGGr3FoXdqdB22tN3fSdadDWbsxLiOgF6r+1SMpa9zDJeVAI",
-	"lkOQzdUJibyPR2h4Qrr+5HRlZpdAS0OQVcR8Ba0gA5flTmJ+O0Bx9RBmwDdofh27hZAsKga4ZLLYEVmc",
-	"oEdgjQt5bkmJmqLs+D3e2AaBRyWjMoFN1QA6Ojj8eM1OxRHRM/RGFQUShZBkt1N/gI6p/gTCEMH6/hqO",
-	"qn8XdsKBA5vQS0yIOLlQocsamcDwFYzKuji8tc5bUVBM9vWWdbzYI0JFOEOTSkxj+B564a/7WcwjPlgC",
-	"9xOfjOEzwabnll7xNoWsbl4JfGx4cRUfX67yRYrqdu6ALJxtM/ssXESzXvOCqUVbVt0UsTJVN49Ub7wr",
-	"Kay/hfh/yP7BOu3d9N3D201xPEJTWoPWbQEKoUyk4LpUVOp/ghiJ7RfkKskYL/GgcQe0DA/GTLPFdt/M",
-	"cyEt3auPGd/icHidGj6FQNQ4batvBggVmXm6Y6UGTWCSNz1gywpG6ec04ZRxC4jlfBTY6f5q0bFDU1FG",
-	"u6YZE9b1vA9zRyAgXdYGjcR1feYMolIu1cK10d9ctYhw7VfcY1nDzqk1BZnK1b0NZ9hiXmIqXadbmNqm",
-	"4EToVPIxceI1cfrVS9jw8LYwnLhxbaGRkJrCIa4cV637O9dxasoeJrx+qklZF6igHUR2dONdtUNHJqT6",
-	"MqMYYp1fFzfq0B+JEJAi2bU2+jnewsgdZLbTkb+vjTeclMD+PQOv4n/XCnOKeu2fjE+vaPefD2HputfD",
-	"2gYRxY36H7W2ozKq+kg1x0JXAswhEOZoalvGY29FlTjBfB1OTWsPsF5qzrMa3aYABjXiQhAJyqUDrApO",
-	"IKbh7hzq4Si23klBKlxUBB2x9G5FgBAsdqgMK5aNNVlGayX/gdWsUQF9VwDG98SVWkBDN+yOE0DXis16",
-	"72Dtpg5m+CmyF3W3jfwS92ZhXL1pUfAlQ6TIkC0S4k5XuYR/75pm7vdoRh9qlxuav0bb9/Cck7o/0vBX",
-	"alIeKBYisopZ0F3WxHYI2qgEPznn/J4gWe4t0J3bVm85/Vf6bZpgXpqT6W/WcNGWK4Zc16/OO0DDPRvu",
-	"cIKUvjNSbYWEfm/3fAJVIlEpQwdYN6dQx9Y85AwuUwAWuGgDV6FoWIsLBOaYkTf1AAzDNyrJGLKv/5FQ",
-	"inlonmp/dElyzZqGneLjHwNvK6PayajFq7aCcjA3Txhy4xGxn2bCbuotWbWbOJCtsyX7CKRJheMXnCi1",
-	"G2wTwiOKHNspKtwyimpYOo7IW+sza88y2TskOLOMxeRHRb/r1wZbIsdrrF/t6XsnWXmYkg0VosYYjgLg",
-	"LUBVPCo4axpQJ4EfQii1me1Tyy4CYV4ZeyJQ/R88NiPkuaR26nv8feQ+2uNfg7+MasBH7U//z+A76pf/",
-	"Gb4xWBv891OCP2aQ54ysXQNUswuwSzTE0d9Toysa2hnb+emtMCtMYz/NOpexn4hAlOR0v1WHIBR8iJWr",
-	"CzXvzA/otS6lgRnEcLMC96WwSm5bKI1OEZWkt0rDZXKs6Y40etI6GsnPttI/Gbx2jOBTgrJgTGWduCa1",
-	"58UVhynTrjFdtoA5GnTWKM47jsMeGt3IIAtQWmAZ7jROaMZAt5C0N5PRFEKSnGn7BOUeqegAk/PcUXnl",
-	"jeF9a/GKVZx0/dq2Eky/ZnV7LsWMGO2mrFgjEU5AiYRpo5FDgX9PSOsywT7d/Ab/Dg17RZ1YBwArWFUG",
-	"8JpsOQrVjkPuAsmA1erbNoeKr8DeyxisT5gIjKaV/PTRDAx2COhrgHGUXiLvoGEyBKnf7HfSrdC0Mksf",
-	"zu+2OlHDcvqnvw03T3dF2XkIAGGIUchLym2dg7Y5M4AWrMFxwEbMGAieD/LxuKa1ZwJ/B3v+7D9u9sSj",
-	"hVtgfzg2/aEbcKbdjIRUCnuc1+VSmLejeBJRPVbUuNlF2jhl7KH5vm2kG+6Inz1caha7XoTrXuOlrcMi",
-	"0ql/GTSFR4QAGPG+o5kdttoG0V/iADFx/1FGqxHfN+N/b+MBzui5p1PxZ4Evo+AvFlhvdLE512P6BdT7",
-	"EdOumXUd4P3WnqmiP705/EyiWHqP62k2enKW12BXLtvYTwBX4lAZUwQMPDt/YjZXJyLriqNT8PxGYZos",
-	"7GP/9rS2P4P4F2GbvCa7IKbm2E00/T0nX3vSI5zGe+EFNSmeY92SHX6D+CHS2T9voHddEGFd4qaZI9Dk",
-	"O8ux47T0WJP5CuMvky5Ad+Hqsc0odjFLNhnZ4Wvglgx7TD1uuQy25LLkFRRJ/YyaaZZPrbkP9Yewblek",
-	"5sGGmY4vgF91T2wOvWnoYRPxf9vEihFjABCZ3UYi3TYuy+Q1Jw5Ji9u7cf06DEcp4qawAGzjShZ419EQ",
-	"ftKwu/LAY6qbgGZWk0SM+bnc9Jkd1A0KshroapCMnFfC8MupScXgYHDJOf3n+5IQk2+MTB9pR9iUHX/X",
-	"0fQONeNND/XrUSTpGpRZVakTFCNAz2RPho24Owf91DB2wNVnOjkGNWXXmCRrJEQ3BDv3tjDeR0ycj1vW",
-	"5B3qKCK3U0lyvWtmFk5DtzqFabpiDrUhTGK/zsxd9pt1vmYocLS3qDw8zxLw5SGiu5VDtHNv7zuZ84m5",
-	"bju2DjKlbcKVfd7OwM3ezDVFgWNotdrG9oTG0K44FuFzgvYxYbrFe5TVmKDGMfR5MixO6TpSZTUuaTm7",
-	"j9V4cNbESv5y+ioExadFhIPDZ6loaeamZVbeU8x9O2nDza6t3XQlyXTfp3G9RgRGKi7GVkse3QTAypu0",
-	"5oVK7l7r6WcIGPWWXbiG+g65tDPAv3cYCbKNtUBo1Y53yfjjQuI21/0Jaubb48WNuDCVP6U2cNcP/xzv",
-	"CRHRPIisE7K7Nfm9pZk3PWJbUqXA5/Y7vQI997XvoUn0cs73dTosmYgvEK10BZSsWW4t2bH73uRpJH2i",
-	"e+/SsVKen2vQ+opxDXj8klHJB9qM736MdXKd0446IjPJsLbRqt8+yhHHUVVtXnZv1dde+5ZV7VWVdRRr",
-	"eRy+eGcTf5J6fEPiW0ohbD+5/GrYN54fc7iuPUcz/YSPybj9jO0epM+vOAuJjxH9nArS4AfpAWwSEFPH",
-	"Gm2dJpqbrDfYYJaWhtmMfCe5rodfy8fY2srjjChJ7mcVv0BLoz3JcbpZHSk9FW1zxWiJf85xj0DLszsy",
-	"wR6ce8NDiUp8gTW5AVKRNyW/v0BaINS+sOQqHOvEoArrzbez9GjozcRteII+bLhsnTasX+7rZHPQa2a4",
-	"eLppA/zABdjDgM7nbVHqznQU3kp/5Y9UWudU0U4pTsQRyVC9uMYfTu+UAs0TX8Z0Mvj1x5yhfnyb8/Tb",
-	"qBi5xxz6XEQMBF13Hp23+T115vbxt3nPR2fPsZBM/SXZwJivp80xVsY+Eo9Sw4l7VPLZwN8ZxwADq6Kn",
-	"Vr/nG4/xhuv39zK9PheUJMvk+TrSWxyqN63RfSCJm9ACUik3BaJVISTRyJlbXHQCjOSE7fv7NDlw8YKJ",
-	"hkpsA+IJzCaR0AnT7w6AOIbKd1SWuJW4Ks5Qp5HGw9lJQ793iEoiz8mNEc1WjQgubJ0eLMcm0Zuuw2l9",
-	"ftpAgaRPF10iwbhEe1zo53MK6NNQ9y2CSA3BHEccxw6ukzIwniO5JYxdSML1DPy87qp4i0+9CplxMycD",
-	"wD3sNR3GctPfSCLU6SJVxr0vMsnVkFD/6OeFWgAIFlhCgYqGULzRKBWoKNnxiIotlieM6deFwPeYo8Y8",
-	"a55pm05cD6GMv7oJQ/Qe+6mnJSc6ai01QQ71R3trYixjN+DDw1XVmOYJqqQeqjOoVidAE4bvJlxUb3WI",
-	"J/uS6uNoI6W4aZazjuBdY52VtQncju67R0FpJ1XVpHpm46GF6YU5hpcKO0MBvyXx45E0e7KnaFC4zzpd",
-	"tsYo/iBIFcosGJewofOVmYv6TkrmTAT7JyzvWnuBGGrHwHkeC4o/C3Z1yIuz4twUciDoPddA+AXmb1l4",
-	"4bCZyPO1PTnpZ87GrL1zF4zZbccOkvkcmVzeayONeEdkAn1C11oJmcRdZXtInFnZHjL6B5ftIb07MKHq",
-	"9OR0Y80RJZkXiik0juzDl6mW3v9IffLEuN7bRNaZcyYF7lAv3vsYB77NaK0azc+JlsqzYJbG2FKF4z4Q",
-	"Ckj6yWE6D9q7tWHc7NQ7I2KpL13bL6/0Xvd847Oz3d2Nlg+JUio5vByQUMGOIZwJ8apBUiT78rcYKVr/",
-	"1OVU5tXMYm9c5v6fwSzISH63waTh8idLc9POdtC/7VbHmH7a7YKuefm2k8mun20nztGDnjxKw07Jz+oQ",
-	"aSbKM8FlRq3JrXo8WEbJ2bYxA6Tr823XNG/Tez+XKeDC7+xzw37RGRECLCWh++Fb6Q3X+3EyWq1LtBd5",
-	"eW2dQJE8i2mZifC6B2oecRvvBvK20G/R64jhEt/sKbC86RjarjgFVFWfsBWIqqaQdwqlxMQ4ycDTCz4m",
-	"bsN5lSvWflp9R42RVntrVrKq9vandr4JW/r579r3bF3tcRUvMBilnViYqWsz7YzEkwGc3U8n+l6jfs16",
-	"J0bwav3uBPRFjb0W7Upls3j/JHq8sSSvPxyawLAaUw3AiC3mk3G7FyYLPkVYXBA38NQsu/hBEMBOPSWV",
-	"qN+PFalEtxpjP4rCm+qmbBGXP+2W3ZMRg1y/neCBHM53nRfSjBHOKjWe/kwslD5CkWFD9TQbnRU9P+1q",
-	"r1lTicIi7zJZYy7GbdiSsmeGpPa86G7J6eRfn9p5iwh/lJShzRX+2OIyfEu3NRJ4NbxDevJRL2NvNczG",
-	"Ogl7i3gZgk8CcJHMtgcZ3bMwld+qVwLu6iOhNqYQwEM2+D1H9JEcu6NucXdjXtP/crPYqk6vzeHdmLkn",
-	"sSQQay078pwkSiu2w0rirqNlNMPyaKrCptF2l2qQri4wE8seyo2fBa4K9dMzHfU7IXVfHjCFpm4U32Ne",
-	"7JkG7QWws+uea/zoP+YvWBOpVMqNUbYo1G3yzqBCHhnHEGTV00QNo/vrxNvXRC1cIUzJUavdCq1mFBvd",
-	"FnLo3PVNaEx/jaUFm/FjEK4ZydBD/8msdHYs5FE6Q+ZweYnMkZGEzuhxGPF0oKtz0s2kn06IBPVzzA8H",
-	"3SIRcBuWqIue2ArJ7jjfWDvoVEj3BOV4IMaAThYLuKwxyM17zMkOulXrvtKy49T8R8fEUasex7udDY5b",
-	"AO4G6/h5RyumnkAiXPzZsNObR/GXsHtcvSZHkgzAtDLQyVpMY3V11agF8HIZswG5G0MWYo41AqW9K4oa",
-	"CYCEVSp6AXkmotBYb2mYWU69D3lukFQ3Wljp6a2qPGMpKUdk2JPMDwBK3Eb81AacO0zevJIRD9Y6qcDE",
-	"pMwmVoWMrRQbvzYpKVaVnrPcLFP1e6Q/lmLRgaxaZcwJcWdFb7qgU0zXYBnJE42LwYrRCA/ktY6Ki1P4",
-	"JZoH+PjC9tPKwDAt4aeHkIxMvrMtpjNAUefk6S4uZz+JBL6PzuxfQjZjFumpP+OJf0yZbfMFAzL7QNo2",
-	"xoAzAj0jgT9TvPOxmr3C8597R8Rc/NHL456RQCuwX3UvbYCFFAVlxsqB7FdEK6Ftr2KLa0Kr6yyQBI5p",
-	"WefZHw9ylZmYg73RoIlJpX1PJgfT5lzCmewZyko275JxB8NbjyedkswAe82tMANcWfzwfiSZAbtIgfZS",
-	"wXXK6mzZ/bql2dvykuVFV5HijulnsdIlUzPJwg2gSBpESChnQUdMp/XksYs+mmyRBl4EuRQWf0a9khKN",
-	"03NcEY1zja3HLfT4ETXpEvBRw3M6JrfxJpUWn8toBz0Oz902IawOaFiUdyujtsdqmA3LN4g+h2c1vp1R",
-	"ujP9RfYtDfNwuf9pfDvpegDJGmj1A/qQkKzdFOqi//z/+3/+X7irTjWmhWBHLGtC9+qNBstiz4r/2kDp",
-	"+n+7DjUiKmvUHDLVOPBgZOQ+WLfVS/B8BAdkFrF1bqCX5jH1BkdVWFXzFXHnEn/qO8SfBgCD463B9U9R",
-	"k2ZHaDVJepiFetQvxIGG03EfwdjKgUzWOvR3YL39sRAjgDBW2IpbiWLcvzcLEAphrpSD+zcLKd5Ee0ow",
-	"VI1rUJfZWx+X74xVntFl0pbov0S8eiikZkI7iVP1adc1+FFkEAgeOPtGN8YttKwSBaOboiIcl7I5B6UM",
-	"TMwJ2qyJQAD1FvEcrHnEZXSo97bzWoaN9yBfb5HIQScGl1I4YUxL0yg0vnti9phlpbRHqt4daveQW94O",
-	"O1aqh0x1XsE7WkAyBxGQwKGuqb931R5XxdZnHd+avaBD/sbCrV2+fZK9wHcWuy0PRQRxYqBfFtoLTsbo",
-	"T5AZ5FfGc7FcTAPMUcsZxdPPYH9A3oKCoUN66pdrrwGoA+cLhRgM0lo6eX+10GwLZq++BdzNHODqMWeE",
-	"LpgRsLnVM9zV6U6lVYT6O8PpGE7fcX03tDzwtEWPDp5GMOKZsRTshfvk6khyOTeIrnI5+ypvwOXGCkTF",
-	"CXMBxahIn1JpdFAorRUuvQvuAaCwOeUCnacNDM/r/fjQkDfVCe9RdhVVvmHdVv5A207mgjYIQfYUVzoj",
-	"0Eun+mso8arqsEbI8h58sph3pd/a+N8KWs0NoquWsDeoDlPPGDISwpRfatBR04dY8YRifUhj0G4yaDZ8",
-	"qs/QinQqVbxFfxnMS8u3BXqo8cXB18jCDeRmQC4Gkc4jOBCRMfk4jp478RPDMTc7+DerAo82ieNw3pX6",
-	"RhuFo50xbqLeMospnO5pmQPph4n70+w/4KaXcsL/Zi6FVceb4urWw9Eb44Hy5CItusabol7bwGcWs0P0",
-	"HCUW4Euht7mL9gbQiw9z0ydwHiU6jDIX6DuMzFq/Q10oGRZtBWu6WJwUrnUN6jovinXezItkFuGI7nH6",
-	"4+Y8ZaXh6uPlPtTPsF/Wpl9+DstpUl7CbuYfvmdNCGvOXjSBbsXJFNsh0sSAWKGx/bJLSs/RdSXTNkh4",
-	"xAatGDBVTEyCoqM2h5EInw7wp8zorjtOIZrVwJrgGyOZDAEs/cyqN2a/XJjIUF7PIIetgBsegKteM3Yp",
-	"Vn/4Kqz4ObwLzh8VCtDHmh6GNy5i41TQvcdsCtR4bs9ZxFVEyY2vRSkcuS7y2iEkyz58bF+uuWA0mXKv",
-	"04uvUu9QRaDG0uU+/tg2iFBcpb/SMCFz7iGJb9GbP6e6D0+IH8NnwAKqpxr3E8W3v6gGq+5XZL6es5tq",
-	"Ex5gL99jIaPpV5m+Fkwx358X0fGwkN/qJ9073+valkTXSWahgL9UVzAwnvvf8xp6qrFw9bdYW88DodWv",
-	"scL4BpHqp05GAPUbjKoxas9y2tO4tH8WYVObA+n0G5kPweJX1CzHG+/gKeA449nM2bo79byfrJ38Iryw",
-	"pmXUAHWb4okHOy+XBRbs8YbfsK3niWH7KVf1ZHjeLn/gfrMb2jOPP2HNHSmpEL5IWJkM4Q3xvJSXWJp7",
-	"JGdq1/K6ws70/8jCpj2hczIOXEoaxUCgPy/lQwl0LeWmSkyk+8Sj6DZbxJ+LPF0zuuWRdKBlTnDtpBnd",
-	"EX6EM8JarA+LgZJobPuDipN7SA5rsPxg2puDJ+zDVjeYVhovaP/ggwxGBKJKcd/fZFZs6aeAo3YRVj62",
-	"Ebqma5OJnAyJVKBqut4qQNgcrtas+JB87Ry8E8nyPAlvcJH9lgZIaaQypEiAZZc+8pgcPMe4i05kw5hL",
-	"8+/5dOlJw4pZ8QCgeJgXRyzzXbC8IFPkcRJzUkTM6WgJWksiLWXTMEZNBZrBGLUz08PmubkkfjCTWZE5",
-	"cijX6niepjaq0p0v0h2pcQswAGH9zH57ibN+HJ3Q+lxxprQzokZpKe6O5s/3qOzAWms5LmvEwcPYduq/",
-	"v80LjsGm/Uho9VD7FQYTeIiejzNtk/eMVTNeppWIyam8BeRbss0iuIxzCbY5Pol4E8l7zCsSgQOYM02C",
-	"nnHbQtKoop7F4ewJO2+7YUOzw87GEMRsnd51UAkyzYkLABh86UD2FMlgBEurtvYoajOot4KCN94l17jW",
-	"h36oUu43I/LnA+NBzUtceV9KEvKK7kNKPQzVQ/jpK0ieI2DiMCQe7eepOCagjcfm2WWZtFyWvXfmUpzo",
-	"r7eYv0y3rtTVH0XafvJ0Hmr7z4GOGOW5bGxvb+/OXbpxK6zsoRcZhn23T/bf6Hhc+IZIBxb/6ubhro+G",
-	"CZG+2COuiPaWLyXGHLOc2z0YQsLQHO9erm6el+5lw+0y1ZOivatv1SVCSNak49Hes6Y74jd/Tnz8PxjF",
-	"b9bEcoJXtrun+412zGSPUJYQ07rtw8ivcMk2KmUOvzzXGjUixxcZPqXyEPbeKtt9Hd9+Z5zD0QqArBEh",
-	"0BvOqj/kjwbh3lAqdxcpjAXgKP9a3uIdA97ZM63PqGXpP+1I0+g/VZzc2xZR7GD+TXsPlGg3+aANE7Gm",
-	"zPaGXCk5tIIRCiv0db4ZFQzxxAHwhbyIMpHkpi4tawm3sSCQp9KnkuIX88oELBL21UXJNbfbCVtetVym",
-	"+cOcFr+2tV/+YM+ggZin9GfJlYd0ItyZjVsbMmhMdkQAsyo5H0ViIRPgUf3kEfiseTOPdrCZD0K6X3pe",
-	"C4MhWYHQ0QqXpNIdkw3b1LobkxII8O/gmoB/wQDNf8IYssVNFgxl8oPUCS1bzg6DrhgTN2sOgO5M06uO",
-	"Cpzd9gNnNwJOa+tvvXDapHbztqksllxmzjks8Yuzuy/gCsDjDfTQwBJFgAEw54znFPHhpvpWvROi4W7U",
-	"qM3XQ4+4OkcRuLqYfI86TfQ/LPpEjGplvhH26w2KNONFuFOTVhwijdvh4g23zO9E9Jc46s264txof2VO",
-	"JObmYw6kqzURBWZRhq0l2BuBsI06Kw7/3kG9wa7pRA2mP63A0cNZRyuq+7QDrgQA3WnpO3St+ug8mSV6",
-	"jGZiw2A0wC30rgf8scRtlPIzQJ0LAIucHV+RfRfhA/Xz96zjGYhAr3K6qsML8c/XLNZPkcT69Dpa53tp",
-	"R3GscZtojIS2cRqv07OtNNK4GwDoQTCVtuDJASbi3zsjgC0qp8RKaCIQx1KnM3AsWkZt5/MdaFBB2Diy",
-	"wzNUUz+/ySpLbciRyJxno6WN8OuP+ByDekoHesriI/V8nCAUHXOra12hbk4RKuE5VYyEx4pQY4YT0/BA",
-	"gcaz8VuLY4cQlb4UrjcqaEVlJ36JA46hsTrMu1FRE5F1oW+nZ+a/xakmZV0o6tiyVWVobOBPkBFdEFE8",
-	"iRSoSleaas+4uUTUf+AAkn0tISwNsBQG8/GDhd7RqWNBu1IPLTLtP3X4MXeBgikNyRGLl3AthX+Oqhts",
-	"5hxIliHLZX4ZtjyxHgxoyqVROKgTMi2V7e5IXNaUlAQKKDHdE4qNWr9l1Tlc54pobPBzrob9WDi1MzBU",
-	"JiKxbNV5AK/6iuGgztiMLqNHKpUvrS7TQd2+NKinK7Fu7d++cSp8KPc6XT4aOPo/5qBA5rE04Kn8tFlI",
-	"mI2U05u4+wpkFVvvHBj0jI5NSu9HU2YNj3tT2TjSuqUmRT6H+7U2BmdGieRW9IWf02DyQ9Tcp5HOUCxW",
-	"0jlDHL2sC2nznhP0L3UgdqhrZA4qTdeE8TIMGNRSYnYOk8PMHJNbGuXsmSb3hXvmAXOMrGyDW/U8I0xs",
-	"34lk0xP6ig07kg2Q7Cuc8y31/IuYJhg9jILESjDT+571ieIwmpuK+/CAEP2yc/a2R41Yubt7joV4bqq0",
-	"E2u345i8hH6PaBTik8XxPyWTqElpq6nLsvXjDh/SfLb/RhoJ+7VfRr5fCD6FyZd1L/bTCYgWjeQZ7Zje",
-	"YAGANdT1GNqeCwqKUEaHGbuxE0xbqpGUXIt6A6+AhMFW8LFsE7FaJw5ISkSd0V+TcVyiUMNu0zq+RaXr",
-	"u9QgIQvd8DdtdE8CDQcXhJZY49YhiwaUPOoMbHJOJdBfb1aVDcU2FTp4sGKLC3uaLttJkW1eeJIhw5JI",
-	"lBjD3hfmSAzFR1+KY07Zxhxel0m3Qq6AUFgnV/6twyLc9C3muI6faAwaRAQHMGoXs1ZmafWm29u/gukY",
-	"6awE5p9dVrIJ6HZirRX4zutkOb4ejsko7zsljN4muynWt4zzgJnNNzdmoinYsm6xK+Bl32GHezjKRifJ",
-	"QeBovVjEy3KPmg6vIZN+0UFWC5KCuWxXmA+6/A7UxTUYSck4Q+Mm73Gwn3euefTwU5n1vd9Syc9JzQCG",
-	"l1mqecW7cLbpRLUPNBSaLYe1danwdATAKIaHbuwAPTeznkCVaD/0ElvBXly/s+21kxlLv/CH285bFMKi",
-	"ObJQXy3GAWw+2NaLNVWoMadgR2zgt8BZjZTqwRuCeaG0CujORZksdqyjoLnie8zPGhT4DCHNgIc/CwwS",
-	"vh3xYTlNYjxp3T9MTW5nGkIt6BoGbM+qF4ZMmigJqoO3F+sUh36Z0+umqkJqoFukkSlCo4WZxgEFkUED",
-	"ImoZRpt1pfdSGoCCxn0E2u7IcQREi0Fcn9lAVAGCINFJeMliDlfNNrrUrSFwpUv6FoHWnIwIoZC5hrT+",
-	"hDwCeeQwe+BXg+itT+a/9WUf+v2INWwZLPnMPjdvBAPU+ByR7hR/lM+7isgkr7Z+ErbC3mrLYkQ/b4ky",
-	"/zw8Bc9r1SqzBRlfhtgYiDYvHPnYPQV1lIXbq0fviCPMxtvwfloBOiSz5QX21DvcNqh0l3UAJ/rYCaks",
-	"YAntexDFJxtlHUAs7oiUuOr7WsYbUwdqHMO1oolmjCkeTYhfaVWzX/AaddM99YhHGDDfco1+UJXGUWC/",
-	"J5g5Unm4A1FhcsDnHyk70ZgnOnbZxe+0WK6ra8ifmX2ZdwmOmAoyYM17m/4Gshhf3p1iT7cjiLtm7DZ6",
-	"SxhsU6oGa6TGGg023FDUNgwenvZbzIsSU9eHq2GoclDB6hV14Glqe9iM3k8j0sPskt0Q7zL7kY58ECF9",
-	"MOoxesTUkFiSRthl42eAEkZzqHW6hFaxSpnL8frKBiOe3fb9kXN1ukFFqOm0ZWeqbJkP6vb2fKBqeR9s",
-	"P1fJPuhcFZOzEtn4mGtmLm0ny707Zha3tuFatF2WgvID16hlhhV3aEe/MRdHYjMoaJ0dq2J/lIx4kyFj",
-	"MuLhKymIxnZpKzCN33U0bB1gOm3Gt8p7tAQ6lJrnkuNqUs/eSRRhZPXrfFcLZ3qEzieXeVaueeXF+QFc",
-	"XNOEt1l0PXDlTreko5IDemIYur9G0L8QniF0DxD+0FkeGm706ObW8gVQ99TemT+7by/hvJHK03z8PfP3",
-	"t3fZGX7tfXaaVj79/e3zDKWeHCmmjzkw6+yeO3SPq0iDsoUMjCri3vkkuRfRs5See0GGSH0u82KQcOHS",
-	"MMy67KcTNqYn7QVbc4cR13nAo556xlnmI+EEK65/7zA/TzFzFt37xrukX09drZntyvX2KJKPg2ATh6mJ",
-	"m3dRAy4CKBPC8zVmkDWQpsgrKeTtibOWujQGH9hyxnaXdJlM0JX0GuwU1i6B3we07jqSd0+PeUj106Cg",
-	"QNsGJ6QXG3/s8cq9s4FZJdGE3+PV9BDhfLsKH9n0JoX0f7KnnxGqIyyFeq4wASd8bOW5gF5iJyLw1TPa",
-	"NU0oqYZwIb8JNRzReeZFiSh8piA0Gpg5ht43NzqGFisailGNcUTnomLPCga5/xB/gJQdIoqSqYuy1A17",
-	"UClNP64Kt5hWuiEXhkYum2J7Vn8hvNBlLZu8XthZCI+R4OEYlEyTHbZKE8SjbSioeoflz23I44ZaiXlG",
-	"Y/bjLeZvblEycAgf9xrM1/AmQP0wZkq+gF71imSBu5rs5PNSknsiz4Hi8zia2ZbQSoSPT4u41DwGJdYF",
-	"kcUWlYdNIdEemFDZS18X+ixB+hRVzFwxXdU/KUCkVfq1RkKTslU96IgLzad5vD2u4ms5bhG30AN92Z7W",
-	"Xyc+BFuBMSmS91GdbPf5kbTIP4eERi0EgSW0MWLqoNeIVhvTPPY82g0QUVUAEczaRQ8QLGR7rMRogIWU",
-	"AaD5p+2apkCyYLTEXxc3StCJrqxNxmAworqitsjEDYazUEyL9+oSoMzG2IOgyMqICt8iit0IVaK1EpbA",
-	"ROeVmvWdMMdF20n1z5Am1AdLiDD5hE11tclpYK33Rx8br3s7qYRnXBnTz22CJkKPhqdPt+OmlCt6IElW",
-	"XtUwhghUoFcoqVVPZdTNHsHrCw+/60mIXxpG99EeLGo+i0a+eug9Ued00rcN7qvKZD7CYO6DqST9NzAt",
-	"LqGnQZgdhdhMle2F+ba6ajQRPjwlPGcMKpgeDJ8UqusZ8IQuItZLHnKq2eUPzzgc6Gc6wwYEphKxRKiz",
-	"TFlRcnwKUQH8wql6AszprkU0rHHZO2MlIr+htfFUm+FSKf2Sr/em2Pe/x6EuUQGj/clNEIw5QAHvpa/m",
-	"UfH85L0+DnjhiTcktWc9jaai7mTFTvQ6naagxdn3eqL+0GfbB9OdF1elhG8uJv55dYohfNI6fz2X1PCc",
-	"3TzT+qG6Dgd35cBuWq4dgn6i4GpQ1Ejlc0vSC1j9B8EaFM5djsaqohJXo4yIhxAhs/n99jvJdHKLvIBS",
-	"sd6XZTmsYPYK4Cw0Tbq6F8252zJTuxhA+RynN89W1MR7bu6bcxvGKyA+kwSa5sjADWR6CJuwu9TtWAsM",
-	"PUoVXZSyT0RRdTioKocD+6f6bN6jTNoiqI1vH8CvWWqCyyEO2mW8o0VHK8yLEzq7LxFZayC3qQVyIE0T",
-	"tD2RHF3HiiCiAOoUNcqzpOYwrwPFUoX694LdY14INQnUFD3cdJJnzKg+thpbs6PlGZfCCLvW47qYDOhG",
-	"G5/EO4X6aGzs6XF0Sz3RGQ1Xw6f5Dbu//CqyiurIOqsKtoMd3pN7DC4G5DOPb8Zqt8KSYhAtVDNMqkvU",
-	"zNWzgbNhflF3k018sTWDg4JB34X+6J6Edeb5EnUkm9sDiQ6wB4tkniBUH7xq3U3Yju1NgVTGfcPu8aV8",
-	"G6rLyPFDfUqXUU59oGGOkeyCA6T0K0Qp62ip4Q8v8O9kOyhy9ra6ZHNvUUg/Lhnn2NWXJXWhjd7xR1wR",
-	"RKOCBPB31J/OhWTsoG8M8OqrDcBCkiOSow2YAdiWNRsijNW4BBTUtmvA1QNodGGwr8AkdfWwLUwWBeDX",
-	"4SqoP9jkmEiAQs9NScUSGWjNRBwSsyqXUUOvHFU3/lalMs0tukyBv0WhLN5YIbnRyoIk+xTyX6PIOrwj",
-	"9qFkR13b/6HWxf1QrfvbAx1m3U1Y0yJ9Q/hFmsUtCdhS2/Oc1/trazvqGFchMNdZfQtdcj7FnlEmXzjA",
-	"zHDogkj8J1EAwJ/YFE9vnn712ZOnn908eX/zl2c3N8a7rA3l8Zo2c+3Yxle6G+lUM6XFFiWiCdpTsDwy",
-	"4rWJXEKPs9Ik/WaOwV3vt36T+ivM5b0s92x2Tp5bQi/y8UTSkLTnPSf1b+ixDxnKxnOcMdoJncOYG/sx",
-	"BPWsSymCQq1soi5HC4PHX8SalFEBCWQyYEoar5FV8b1nrbENt3WNm6oAJ3UoDVmERrY2+/ZscAeJ1Ba7",
-	"suB4scWAj6sVAmWDY8QLIdFZFCP1LPBFjk8ilHFA8bMCNY12DxCqUweMizJ9c8E7Gex7nLEjK9BJtiQX",
-	"LtNZwZmHofdhXd4i2TOhA4MdrYkx3CqAfC1CFqdmOyjvVRyBaFUc9f2SThb1QuYCtLod6sHwcGGML2+m",
-	"hPjyRlHhyc1NwTudykL06pXqYq5wmmyj5AG9oBIHTlHNTv79xE60qImQjJ8Lo5EKp96r+To9PJ1CoKb+",
-	"YTR32GIYpDAa/DDX6IIw0OaKE3EQEdW9Yli7/pR2AxF3dnT4P2o38pxoK8LxiOSes18RkYv+bX0JWbtz",
-	"GPXqI+POZ+fdqE5s2Quov1nMZdULKs3Qmucsoe15t5eCPYrDS2ggt8zta4W6pYplz2RF+4LEWndoLwwe",
-	"p8eIx/ZgtucHpnvJciUyWU3DBT+o7M/CqDIo5UEXvahZ11TFFju3I6L4tIEza7oyCI1ivOfoHgup0Yzz",
-	"0okAhDxr4WDcLcaewUFqIc7doVPLTd5svVkXbLeO4U4NSY7RwcKQ+3AvIQ1TPfueJTy5Sxsw5Gl1EB81",
-	"ooUa55lN26T4o8Vjmx03erI23mr71aTaMndGiVxvzUQ7t8BUAneUz9xZnKzB8cOZWsqcc46BoQGqtO6i",
-	"JbSQWN3KRF6colijkNvMzwvWaXpIkArbTL1gNEGpgsFglF4QksbEoEwjwBiaJqPs6eFfzhAOHXGEbl4g",
-	"RmMBQECR4otTCse3ul0TkHXsXbYdEQZLSRUwWe1owhIGFJML789D0MuoxgC6QxK3SfVu7dofy1N17Hs/",
-	"BGKvSkFH4oArZbMETdQjC7ErZYXOitMSTtb4GOT3eC5pThZaSqfxgQvIl5a9cxeWYsZL5Shgh5XsRPb0",
-	"h1XQZRW+JyU2jTO8W+LPQe+cfvrWFrssNlWl+GS8scM9fV9jMJJuf3jroqNlzQSmGy0VlEw9IQEBXPDK",
-	"KjsDZCBuBL4e3mhPnv51M98Ld76TcbARMQx6JNT9fUnW5Hcj9ndt/b7Huj5nxHlL29kptUIx3oC44y2L",
-	"dHCaqUUErTH07ywFycB+1GVJwGsb0yk6qQZ9TSNjW4Tu3o2A0cepW2NdZ9ciqTb26tnV//3vN5/9D/TZ",
-	"7rd/fPXFH//lamVr7vl2LvEe0e4cPO6+hopIa421MDpEG29vS9MnQo1p1peDrT/apbXnTWdaZQhYVFXc",
-	"5KctBpPysKzVZCyOdZ+5+jSUudqbqIFEL0Jx0uxC9bILmbcB7uN4Rz5OhglGjQDIMNb37oj/F5tMPJKe",
-	"YrxMC8mgRniYGXrf2LhNNNTqgYvjHiI7/STWlPgChrSw8jm3PkcnU5K2tA1zrJPMESeUcgDC+2HnmtNl",
-	"xJFlJVWhc1QozSfewDEHykKQ/1iEh3jVILrHd+rJZMVUzy5D7bTrXEmmoP+v710XbBhIKxGpEv/4NrXa",
-	"+Eho8rPx6hSD9zJl1iRYF3i9T4jWuSh6YnYxwz5+mC5LA12vmeynHJVrtrgkO2XBBbPJt6yRLwkvG5wM",
-	"iD2T81w26NgmD1SxsouA+FqA9Fk0xZQK9HGx764/QMFka2WLhie056xrI5nWZ9NffO7ovtZPQRK1knbJ",
-	"ZOobPIZPiMS2pc/0R3aPq0zYS8ruWMfLGHaI/fnXSO8wxqtwdv1M/zl4RzwSUj1U3uf0F7INSoOu7T2O",
-	"weWy3Xconfc5viciJg4FxjTa01Jgrsztlw2K1Df0mLqz9eT6KfV8zTGqHq8t1pqmPU40eJTq09vNjD3m",
-	"H7ZBNRRIAdQaiscVsFqDAR4VJn5zJcayfNYQGDw8QQoYrXsGdH4wULQV1SeCJ7qAAus40aEXOZwil8E1",
-	"nEyKZhWi5EotKwKUaLJ9wsVKDctHfS3REf/UyYxOsly+goh3cLC+JXcACbhEtKg7Lnu/HsQj1C/siAWE",
-	"rq7zIjg6pSK9qx0uDz0EWygc9NNuF8OQNN2yZz8AD+lUMujqHO4bc08yc5G+sa9EGn8P+pmWDTGwseZP",
-	"H4QkTQNFqBoJ1qBXcg1lbGIkJiGbd1TDqsNJMIbC9mwThTXwOoyFNGKlaVVd9YVIHTXNf4TsBsEVvxtW",
-	"t5WhfKdfITyl1NuCUIhzuSpPiH45fIrrYNTN9i3P1CoGbcuz9IgoN+0IrQjdZ4yoXwiOxZqGhRL53kPa",
-	"MmpwZVpAmCo/l0dIdAUgBlQfh60dyKmDD8SUvh3Hok6H99aNvExCpEQHTAvUIi6Dn94jmasDxksma5us",
-	"kUTx7xGtovvXICF/xO2iogXPePWYAV8bkvgNSS0jsSWYIVwKJjD9Llj3+R6ajKk7rFCHsWA7H2Rdt6y2",
-	"TK7hmGWxZ3nC9pjV5Z0aCLQ52r1Vz+hs91tu8x+nC2ctpj/kd9qf8YYjIXBO93QhonzSok7gKoY8ju9j",
-	"wKR976r5DgTmOf1OFlypej6qgh0RP+T2adfXRUZjmB4pP9z2PaPJjIULDiK1G4CvWWURHtJPS+MFTUHx",
-	"sgGEHA+9jSqFy+0eD3AaMKSj6LTw6w/RK1cHYQrzXEHC0hqk+QukQ1sZVjtWmi/i6cUD790bsa5C6SLV",
-	"ayUz90mb3KG9gYccbaAHsZukrnJMl/XG99adN0R7s9abrfd2GcSmGZKRYy4wBvLG12Z6dnfKmVeLZqlo",
-	"L+GB/uQkW29YDFRXT8MZHBO/O04vuH3OSYnMroQGvzOlbuNKGM5EQHsCl98zqH2APxrlCVHwKRWy5qzb",
-	"11AnQSR0b9pjce1l02ifYegwGksos6Ekkl3EZGC+xLCqOHR7ATVbq/f3mJPd2Sjp5j/Cqupq2rud1v+F",
-	"5FgC3qzFmlcqu3oCiXAZIKw0876I96XCOLd+g9FIaa1isfAQLr4eTDHochTFdzGDFx6IRBoyGljop1/F",
-	"e4Z2VJIm0uHmX6IHKHCPYZLkZhJ3ulJ0XTeJO8nKQyT5YlKfqZPghEl9E13bQlVx71T8LdzftxxHOr+4",
-	"CWNFIyoNXOZ0s3vouRv9fx4A3U2AFzphPGdjOJEKnV2xI/HKMvasYLvdKD3qZibTbWFBkV4Guk2SW6sl",
-	"kJ1w0LeoNum1yTV48J4fkTylaBsIt6GZG/iAO7Qy+RCyZRL3oYe1SnFZug1a66cEdTGC0jQTSlyFiBS9",
-	"UcDjcDkC6alm69uIDSB7xkg9GktTjW8n60iQtks9lVdu1Anj9ja8TdBydyY+J3mHN1e0axqN663/Pjns",
-	"H9c0a/p4tbHfXyBEiZry+jadBHBnqJf69b/Dv3dBmPxp+nX07B9wBN3Opcw4ef/FQNQ/DWPTriGamsMw",
-	"CblNypIBEg4osYKS7y24eyJu3WwawAGf36IjfijNMhrAnY3HZnkiYPnRbrcN5oiW+LaUqVdJtIF2cjBr",
-	"iNIXDq06OrvG2jwBys8aktfvDTh/KrO4do2OYYKN0g74nLnzR/QxPV0oOSPiSKjOsEjR1GPh9OkZzaRv",
-	"Xm+1KYl/FjnHMp/28dsXMkYelIv7AC3M030jJebviLEi3P/eJVeMIeren1scVisV0wzxdYxdzhHdY2Nu",
-	"a/8M5iWm8sPZpOw1jB261rfUnWEOvY8qDTLyAQoigjbKv8YJOhLaiXSZl3fgDNFSn25yZqJ3Jqupg9qf",
-	"N+kdUrbNQ7gHIrfEOBNUMWLaCTE9r/PPh+/IHVo/zwtdUmhLe5Tdc9J1fhrPBMqQGS9YJ6ETGSpONWnw",
-	"tNkvGbRNBAcl68I2uuL7LI/J2LCSUFhG9MWoXknwTvZEyPdQvsdCfksx3wcQ2CsipNIe3iRyBYZx/pb4",
-	"dH2uOEt9WFL546rmq3ZOdoiNtyo3hwSTx6PTOoNHDfDPN0wz4NPmwV4TSXaZkfje6TZjxkRHLDFPz2nF",
-	"O/k9opGwaEOEjIZMSY58FZjH8hTFWcRkQ7xlakvW8Lz5lBl445OrX5CbrFt/snJo0yHXqYbwdlD91nGR",
-	"Vw2SIj2p+2n6o39OfzSXwR6OTUADeM4xenN8mioc07u7ebse44rBBAyBDfE2oy1KEQJuu1eKAFaFmoNA",
-	"6lB6CNz3V0Xw1nOan1bobGveJkOJjPy/5+LwivE3wci8wXNPS8frcKwjq8tACuAoAWCPw3MDpGTbi9VE",
-	"3xEVJ8yFKZZPTmJ6TUSQzoRaIZw01A/68VAylHHhB0J5H9NzR/0mwBdB4JgsiOD97fp1PAziYaQpXd+y",
-	"+2HORBALx7S6M9WHZtFuVw3x+7LEvom4hvfXZ9Yckb4DiebQFFHCqtWtc/ozG2zd0MrY9nlFijNViely",
-	"I465FG9glNYdfVKpaFuguwXmFC/2BLuA4P9sbbdF5SHmgRXd8WjsxgfQksfxFTt6P4ec+IpHvLXUZ02Q",
-	"0zuOynO6P2KNRoaydJcSNWTLkcTVT5HsFPMAYfTbWNlmqda407Axwd9rg96TmJWPuLyNndPyXDYYatwi",
-	"efnq91iPlly1siIGSDy87oqTexz/5YcwRfcY8SUafKeegTwbVHUoA3WeHFtURqBxo4Hw3ApFFoGyaJgQ",
-	"z5MHEeJFqj8REWpTuZIePwz69flVSEL8uE8e5mO6JzCrchmdX0PudnibjqzCTWbCQpt3FX7LOePRI9Zy",
-	"dWaq9IRKkB9vkh3J+vHk0QUuGa1+jgXGRLweVkgU1daQxO/m+uIzjvb4XdfE3ufsgN9c3Bk7yY+rbzrN",
-	"1W69Lv/Dxu8sUb3tGGyld4wGcmUzuJesUDOnfEgJn3X7NBNhkjP9W2B0sUyvkZQaeLhFV9TAq/deWryd",
-	"B88yckg+cwfsBaZlreeQnnAMz7us41AHfMjksRg4dtQkhcZSZL0+8w2WiDQRZCOR1djaEWZautZtM8TY",
-	"N+rxcLFVg/Om9Io04bIfhjLq8l6zMII1tJLIKBmAZvZB6zNW7CmNxrm0zl+Ihmi3RSpJ8/lZwCkOTMjE",
-	"ZfNobUthl6xeqc+/zY8y2eeGll72u+Eau1l2+73ZJR4Rw+LrzwhwUaC1fBWtw8gRSLn5jdAQ5z38a7rV",
-	"NpNpaGytftiNW1pqfqEj0noaR0vSH0C2z5Sipx6wtYXnfe9RV3AOn0wk6mXl5U4yZAL5VOgsXkcLFDVQ",
-	"ZFjJjcOr1KypIup7Q+ghFiiKOiFYJ5/Li7e0E2jb4HQd1zyfrOSeEJU4BXFIy0RzFDUVhxBDbk/8SfgL",
-	"cCS2tEllMbK6n/N7jkocyTZFdN/gjMoIyKZJtLXGOpT9lDfMYnUCbhiqrr0V5FQowMuWBIQaT2YOcuDW",
-	"YA312UTAAC4sDC07wzVHJtVrCRqPMpkG4OZyKBbrCgx4lvfcX5dbPW51M1eT+GXAtPQ3zSRTGNWSeS2j",
-	"diLIo2XNMur/nsPzkdDGJEdrvpz8HBkmEokYx6J1zMBkzdl1JBGyE2vdnz/TioWrPKDV6qDYVRKNFbFF",
-	"YJ1AVeJvm4tTKvJgnF2uLKiNqch5bpnrqfQOi64JMVzbNiR21W3RwP8W6NccBvhM5zq3smDZt96yZeXG",
-	"LmIT2WY7q0RSG1qtJTY0UQnBOUI5axCwHGu0fYkOuKCsMKI3kKQyh6Yr0FkkwBf3mLfwwsZOK4k4dm0r",
-	"aSOs939ImAYJ+bOxExP7ATxc3pP7eAoBhPEyrVl9tL9ENFX6iAMI9eDTML3fTphDc9PrIMK9hk1feBtA",
-	"8sPva/sg/TCbBRpvZ9A7obtlhMUoIvcZroJf1eNB1L80RM3h7e9m1q86IR8zqyvDIBtzSKoJRwiJZCfy",
-	"csigmCnhntZDm4ESFvnOWokr1jgDEAoG/d3IzTQIoe12mOveKsluOvdOWB1qI/Eqju16FmBF1FNjgpqX",
-	"zfjDiW/8ZSbIlwHJVkoZIoJ9PmxqXpDYgOeZHFbSUFypltSks7KZyBLrAazUtV5OBvPBa/BVIyEC+eK6",
-	"l520ja4pk4BgtLH9Y5RQKNiuh4s71aw4onMh1P+zaeJ4qN/vW3TEgBnGmc41z2iEMOceIjKlS4H13evH",
-	"jdcnDb9eHXpDu/xD/ytqDs8hmSx+zw2qwJPtxOCTXYYTX03trUbK9QHsp4LiPAjrOzkRvkDOcMxTrMYT",
-	"ag7XhjbphFVvOcp+w9GJ5h7uqK50QrIMoKsRWQjJWAX1ElvbZ3iBGm4KPUg1jJ5CE72qlSSJIDEAogow",
-	"0RTxwKONyXvM4iGzhYtsFOrysuibgGn380ru7tKTYt21od6PZHFZJ1Ik1wWZZLtAx+No9ldl+XjUfKmz",
-	"TY0H7ZuUWEZFn++WvFOasYKwi00jvunCx2JValrNmips2lmARADJIX4z/hSnss1znQ5r+ojphltMeG15",
-	"JWDyCYzpuEV5AH8CizxEUEXXfzNvha32koWayhEpCq0SDCal++mKouVY6eCFjfFHrdv0gkOdt5oDXJef",
-	"KrgBCZb3Ff1GJEwXkcmQsB2XyhPEiFQqzRnGSCeFRuqCLLREnwBpdt6eBedf0EvyDp1Hgo0nXVxecc+U",
-	"VlIkCsBLMimtdjD1JGo9d7gf23NRs1Nx7ADtVBRHxA8FEbA5bFc0hOKvC7Rl97i40SolOhtYVIOzB06U",
-	"Ocyev/oYDp89+WsIsce/+N2bT4dIP082S+4z7+5Wi025st92cu2F7YRHoNb5kINbFtbH1CApK3DTWLmM",
-	"d7b9/3ANmeUEOHAL6txtLc57CwROjBLtGuT2SCqqGCnouBGStXkS/U6yNrU4AAY3k088mO9Mq+q1BxOm",
-	"N+WXFZrHp6iy/ORSOHEXgIorN4Hxg4kpjly3We7+mKtfokM2alzEDlaXC6cTAOzMHTBWs16dnZ839JKE",
-	"0eS6tmTLkDHmjT/++APqqHYsDL5dMio5KpUqIE9Yd7YtIGOJg9NBXUqwiztU4uviTv+iZCT8/P7c4jsY",
-	"slCTEqA37tUlgKRSunVHVyKKHWnwNTxuJNIWN4zulSBS8y0YL1DbwuuKYSulq7u1fl2gQiod9YBxK4ot",
-	"k3UhSKU+15ADvi6eFyDcaiSKp19+VRxeFEgWRyZsAf/Hz9RfPtueJRY9qJlA5wKQMk9E4OviHd51AjV6",
-	"DS1n2wYf//vfBaPFf3336mXxP7748i//rTgRWRtIatxUQAOtmx9xdb7+v6hzlTy7+kbvhwcG8uzqiYV8",
-	"RC25enb15+ub6z9DzYesgb0+9wK3rWksq46J7t5RXT27eoMOWEdrQVUSLaMGCvrpzROTACMN3ATEs7QX",
-	"8PO/G0eQPkIZ8eA/IDHG55uSY8D2gB92yMQDQ8O5+X1+q+kJJ8Spx1f6MwVlpwLfY34eATCY9A3OIDny",
-	"368w3ROKMb/6TQ1jafX5P7Qi84eahQE/GdLsOywdyVrEdU2FGvEfV8q21gfIimerFvknWQOG9aQb6EgT",
-	"TMSQpvTbZLNuHnizdELodLfY4UE2qtDU1gdASYUao0psjJF4wK2EJrdw3oa7huhZWY1mz8RBfP4PUv3x",
-	"uVVawmx+28nn4vBcnfKkTSPV7IYtdB4NbM8XU3npejg8AEFv7Vi6hlZZsCckBq2moyTsKu2ZD/L6ayLk",
-	"c3giTLbfOwxWlqHb71cjvp7NfwmPoUT5aTCOI87NZuGs3DzCWUnLeFE0CmaqPNIRUrctbF3RsP2m0K6X",
-	"k7rVlHagWxzMirstKg97bs2F6Oa/6B/7FHTsP/c3tv2kxFQqjvZa4aKnzYCyAaI2GooCVYoFheRIsimB",
-	"tYQqES11YVNYRr2E3wf0fjhBRaj86our7FslILb0MpoHubC/R/cxwoNKZfrmrKM3x1I7zcLkfqd+/pen",
-	"trokJAMaPQSf83OM3FAdX8DdUebR3AChz0qQrhWfTHx07aeWww0Cc8IQw8tiOXEiJaZLQiRE2RI1Zdf0",
-	"fbGi5H3pPzhh4pGDnqNKx5EFACdkXOBPAo2RP83V+g0sYYurT7qnJZKoYfsOQgH+ZmyKyk6oEMyEN2hv",
-	"1ULK3LYjDVi7uNlps5XIGR3MH//zf6it+GPuntAPp2myxl8za3zMpEfrLQbX9wtWnR/MyPC41mLv/jF0",
-	"d6h5/vGIZo43Axs6fSR2+hUkbqfVcm+rN5oztIEoCsb130GD1z3VQYBoadx7HK6ePbn54q9f/uWrWX7C",
-	"tEL8839IdsB01pR9aZ5N4iYY7mJ2mt1RiT9Kt4Dhdrr7dUuoDu6Mh38kc7Ww89G+my+//OLL/1Zsz7oN",
-	"Ci45lkXfHd/blLbbNqS0m8J1gVF0Izg4KB6P4dX4j0Wib+8xP+uQgLLogQKbQppqBHBsCbKnnxEq5u++",
-	"TUTqPa+qNxgOytXjSKS3+GQ/kCSJnjz8Tfcd4Np+qlvueVUZMbMBycR4cUT0/HWBUVkXRBQAs1ug4vaH",
-	"t5Dv0LfOM1uZoMVwfAJtHK6zLnSb1Yjusab8J3PNPDz36AXoxXzym+wxD7Zekj3Q0B9Jh/v2SufZKK5x",
-	"p5ztCmSg2zJY43OTkRQ+92/x6RY47Z/gtHs4B7g52Y+0R2p0R3nvwKpTnXFUyXb+eiLbx72eyPZxryco",
-	"YNlYlEFcCCw/U/aaaBHduNiLiXObbrtzSjsn2893pvg8zLyvCK2g0+JjXVrqAzq/7hPLHNPz+lG3S+8P",
-	"bIqiNRhWR3TABi1bl7BuCo7oAVdG7zBVEvFdq5gQxORWRm3qb8xDb5CJk34CK1d/0nzxU1q6W8YOXn7j",
-	"FitRrhPP1Zmo2anYIW61ggTSaqmuhr1uq92cTDGLfsHY4Z8j4ec20sz9UvNjc1VjVBmOe6k/9dk3RLRM",
-	"OGCB/huTER/CelFb4cKgW5f0krKLACVy/R+kTdjGVwZ25F9sH83k/3fZR5cyYBqdww7Z7uLQ8XrH2VGf",
-	"XQTXP64KQiv80Xh9j8mbL2x+U/Byu5OsNTv/r7fpebeZWYYGB3okUavIpa4vMIdhK7/WqggRkERO1R8g",
-	"8K2vNws2O3bDEypaXEqI6Y5Cej181MzNZrCCPsWNFkSneiTy/s1LTzwhYqnYqCNjIaYRaIBwUHYQ9GCd",
-	"nD0MilYmeNcw004o7JNVP+sF/+e1YXVJ5T9FnfTQpx5N1VGaI9LqvU2Ihh22bY41r6gDOWKKxRNnzNgG",
-	"zWWgNIj+Z2cQt4b/XXnkDumiygZUYqUQG34hVPOKvla36ik8sqlBtBwwbuE6nOMZXeATF9G6Wdaj3XUd",
-	"1vj4jxXtUBIYiiqKSplnoJJszwXvlJ4CEQ5dkiGcyV1q10JUDnf4c3y04ItdOL3r26OGrlvL98P8Yfe5",
-	"BVCgcbcfeG3a+TfloASC/1C6/VBcjTkuGMV/EgU7KTuaNMWeYWHKnnSHqqV0O7UTHB9nfR7v4Pe3LBDL",
-	"ePT8hjtMK5366eqja6T4zIZntMbluNO6tZW6nJn50Gcnzp3lb70cxodOn/skwfd+AZ9KkbvTZo2VEWyn",
-	"k6oLQSQWm+JUk7IuhATzpkVcelnh6hHN3xEejgWXlG7wA13KnjBJMwd8NlUwxrZSt4KAn/qZAt+B6COy",
-	"OFA9pdCWH/D5hyo1ovrFJQF6VkosPxOSY3RcYRA/7EX/L8p8oCQSqgxnnw0hskH73d3YstmqYLRAnJN7",
-	"1EzD9F/95S9/efrkq1Rl0omUz/9xRPzwh0GNuLbUi7lfHJkMsuiyeqmGT47if/HwouefFch/P3Sb6IBV",
-	"bIuR86psOet0UVvsYsQfW8alzqW+LsV9dLu+hQcfK6M6NbtCT/BfYz+gmMkmJLqMZuOPVrvFy7rYEWiY",
-	"iUTx8u6XpXS68bHSe6PjOgmboz0JV/8JScnxngiwZYFOy/xqUo8SiPK2s7kXCTzLduH0/b4V8KQ3MECT",
-	"Djr+Htk9hsbdv6VXDpxnhdoIQrTU+TZHLGsG3Ye7LSclglJtV9cIdY7hGYwV2aYZlKgdmZp9wWIXv2lX",
-	"H+CcmeLc6Hd16b3/5chnoT1+/keDK3AYrNNrfSFz1Acp+WICUvKfUo4JdMQFZyeRfPqMiptw+t7pJx+n",
-	"BmdIjx8J1XWIANymow2oKFnDqC3qfGYyDTYmoL5Fsqw3xR6JA5abwp2jDYhtQvebQrMKqE0VKZXCzDHa",
-	"FLY5/6YAQLLr4nnTFMdOyGLrAATDnFdCv+Z5xvv/2bu+7rZtZP9VcPKy995D147jpOn63Ac3Tdps08Yb",
-	"e9tzH/oAkSMJKwrQEqBVnZ5+93swA1CkJEKULcKS66fWMS0KmMHMYP78fm/OwopXw72p5m1Xt8NHC7GP",
-	"tXtvr8f6t6N0cXQtDIQH3Q/e77n+vdvJuxkDmOfj93z8oh6/+iXqTmZfqRnI36c5fbo+UcOhSMEL8Ss9",
-	"K4Bn2mrqNP8K/3s855az2tfvcoJ1mXeK5q/ynICTn73n8/H9K3vPXz2uaKYktvBiQ5cHWfIX8L34V6vY",
-	"Xc7mrX3uGC/a2I642250iDVwO3yk8ddxDX4zu7oAtIauTtdaePngH4qRp8aXLWJOnVKDLNWmyTss+8Ic",
-	"PMwSwlClkJUF5rWHqkhDBb4hQLZlY/GJKLsKkMXc089VcdRPe2nfFa6Inx677vxAXvfq0k98AnYxe6tO",
-	"e+qTjeWp+Vjl1dfcAo+LT92vXL3HVnIv557k+hM1/lQjfC4oa87t+cKi0MyoPNtQC14/J9T2Yz8uK/i8",
-	"vSL+q3vC6cBhoM/4ry33YY2w1dRv8CWaHV9wH4k7wsdCLCYXCYJkSoa2VxTanGQ8AN/wLYyE7G2qotDm",
-	"O29q9jsIGOyvotGpXg/Ccoiv0dWAhs6qX2XkkqVHQXw2sxybQdA2R627VvW8OPvmTfsQ7JjLTN1tm7/4",
-	"oXoqhqPxb/PcoNEmL6QyoGmbXVvDWAyNxsEjyJj9TluhI7Y5n18LYcCvcG8eiCAkVi/I2xuk6O/u53H2",
-	"d86aAu/rvmU3nqSnzDJ8sBJOvMzxjuXH9rJMrx2mN69fv2qeJgPpWIpUcIk0UtiftFLwrM7YaVbwYTu2",
-	"13f2tw3V6MnDR9lvf6B83V6VecYGFQYLI5jYNo+z3DN06oZPAt3et3xSP1LH2s7rl2CXEzvoi6MSFPnh",
-	"mXPWdLBg1x9/dgcQOwWZvTqzopRuJoDUx8WBIY1RpYYT7GoNNef8YB/7UuYPv4oGt7N6yw9CG1X067dw",
-	"6dTQm7hNvKvx7250Ti1tuyvb04OSVy94lKb1eIL5EWDGuA0V6hkA0xRXsFGGIIBdo0y79fs4bXTJdMip",
-	"2+1bbG4JcaSva/fU4+xqDGkCbZsjcexLCb4Az7CljRqBLhlu/f/atTESr2Y8zyk3xBArFy9ma4HHq1ev",
-	"X19cvDrvoC+Y39ymLj7V+6wth6ctuXB8LVZG7L/e3fxiNaOWjP3vhh6BtOLrpkZvX719++bsbWBQZqNO",
-	"hW+HH90zMe6G9K64icgapKA/s1V1hs71jh2Q7lMotC1lptpP679kpmjNMQLbZL8WoKezWCPf7TVSHfB0",
-	"4i6F0kmeZSLDupt16ylC8Wh/GHErmJI5EgC60Zbq5pOpoEosnXzrMdvFw+8D9zkXU2E2S/3lWR35+fV2",
-	"Ipm2vtShBrMdWvplN2DpNu0laoyHbodn0tj4OefdP2fG0wkfwYsdRkpaPkmTVdjQUIvMICf0H7f8qb1U",
-	"JsjrSveCk3KWIc7/b3Fn+1GNr/kIorReJ0zyolBzyBKm0XNgZnXGR5DtmLl7h7wInjxq5RBu+p7LR07f",
-	"2e8rjU8oJ53/QMgXfaUbcCU7XMJe7vfN7aPD+yOgeC9pklwLOcodlNSLXdN3ZJpP9AQc51oL/Ab+3qtH",
-	"bwKj18QOf+mtkPXbDeOnu6tcocc7qucPZzmX0h7n+Vjk4HJDBJJkzVgoRUSSPP3D8FEQgrXljG/CX+Wj",
-	"B88K9mlne57P/yzBi0yYMdMzSCtiarKzOd8xB/U+E5H3v6eDep3zNHoaN4bQHQIlTbD7I0t8T3rjuPZG",
-	"e0qn8DRVs0BR+Z2aLaIpQ3KUXtxu0dN24q5fxN64XINV1b66RkfR2Z079Ru7JHCbM8BF+kzxETiEw+TG",
-	"qVpd6cZMs71OmBV+i5p2rq2viTHnQajUT3xwA6ac7VuCbyO79E988C1IH/31Aqzu4Jia6S0Pp5DzAdNg",
-	"NEIsVN0oyFkrfb8WhmMuRnPsYXUq267iPCVVCbmG6YwX4BCeYwm2B/s9ViIF3Ueg0GwRWW7oFhWrQLM3",
-	"doX0ZR4q/eKLOsiI4SNAKgaPBaCKzN7qKfpYqaYxricIISM89zXjqIseym8XBRwSC9vGIPVHgNknPvgg",
-	"zIFrXlMFCI13HUZp02CJGzxom0a52DKMcraFOrWoJmjdl3rsrtfebesHQUpOg0V1F2iUzxXrat5jClyX",
-	"hb3mWgc5AZjhJdjbXPzDS/xZlab6K9coMQZ7FRYpzxFyHKmkOmSfvfKLIQS9qf39sXtSu4ZehwFqXKdj",
-	"PpuBc4dO5glTEmVj7VZBQq50wAWlzECe684mSwwBvyQPQGA5p/mllDqGBNsS8g+8pW2EmjjUNAxtueiz",
-	"j/h2rlhRSl2zKclykGywYDXm/k66ZF3myayAOwGBNvpreuCaUjzHmqvpMf7aBt3ZawEEwx40Pymt0GVQ",
-	"R+IOdtEDG7YHnMG1e+QI/EGnu/HNWAzNVWrEnTCLqB0GM+4aC9wR/psmakhBpO0UxrqJMT9Lhg+4giJS",
-	"v1RdzaXJ1NwpwFjlGBvsIvZAA9ENv4NYh/44c3J2dx6luzFG+tf1Na5n9nfNvRVgwxwIIZfiA8deDXhE",
-	"GO8Y+oBU56wAY5fkqwE8tYbLKBxOEqkfAtBGqWznGgF9dpA5WDyryYGrySa4d6ccl42brzYtRAtBFSmD",
-	"Hsvwwnwpnz3WvjzW/qpIX0rZNnKyvwoSzqY6om3plfBhzqtR6g6o3nVpbuqPPqtga+Rd36YnawZ9R9KG",
-	"sRC9oift6bqcD3zlssIx2ax+n/jAVS+XOCb7F90nPvin/VDhkxwPkdkRo6dgIQNhfAYqb6R4EfUeaU3w",
-	"17OSmvU5Fs+s/KlEhuhSO0Cv5HwAud5S+oR8F5jYbnCt9hP/7fuRDZEIE3et/ZmPdCeMVvvgctBBFY7r",
-	"MWEiA2nEUCAN97Bixa2YuYc+WrhkqZpO+YkGuz4D2TInzuXi734owrFsbVq0wCJESxLirAvGGHZ8uzPs",
-	"yCrxJ9G8n7e8/37twCvYEY62yqUKnDw29nTXMHU7c4S3pVw5AQPf/3t7Uq1Nn15q+HbR9ukvu3z6WM2R",
-	"QDm0H6kqZVuPe60B/Xxrh3vPZX97hnu1WkjgoG145AqxkC+PZlIdTLuV1NjnjqSnjNFGpchaCQvkBR2A",
-	"B6QII4vQm4K8lNf2c57t2LMde7Zj/duxtbcPFng7T1UGlzWwGqcnOKroNZW68TZOqljrsOPszMoRq96M",
-	"FsO/39Hf2zCpIlQtNWRd4Sw37tLLPVv7PRHXPtzSkxFdoqBmRB2fcpnQxdjLqdVai0HBA+2S2B1Aj/Ra",
-	"vKdX9LZN3rjohE25gUJw6wPNGEPyZIngp5P2Wf5N+3b6hx5DPvzz9A+793922MZfeF52a7bAT+7k9yrb",
-	"qXEszK3vRfKCOlPQE9JS0QcOaGnDHIcdQ+wPzS9kl3ioRXm3uzGwOdwl31X2loxYhEi8DKCw6EYMVXg+",
-	"hdkZu+NZZ3pKTTU2NnZfWhxV3YxWsq6w4bzURjO3AyLjswY/veJSLFvrsKVW9NWXmrBtggpNlUVerzSt",
-	"6rMaCRkeyv9Ej8RoTcFXxR3bcBylDLkcHXH95ZLQ82+aWL1lE7syFAjhdiHwBYXfORB07soQoMxwtcfA",
-	"Y3+YsiMIWCu0EysymuZYubelagoaa/UBiblcRShWfeYie+YiOyQusvv7Kq/JfZ3KH9Tc5Ve1wSJQhSSk",
-	"myy7uQDGB9Z3mTGIgnExDd0vXfIt7Kqu/UMxDJ57WVR3VUtSdtms2i287UZ1XSU1t7uhA4383BKqoa64",
-	"Xc41LegTRFsVbrSU8Uau+hLRRl0vLM0L+5EMTRNmmjrTNLXfduk7WlGf01RJG/cE4Zu+B/Ou9lg0dept",
-	"pqFaS7+QzcvuZUcMXytMNCXNBqAFoqJbc0kdzLvmT2KLaGOS29++jZ+ZzpWaQMZ4m9PGtoJtX6OOo7UF",
-	"Ras3nILl5ka2QrHU9RMWIUADq9kE1F8K/aSa+2Jog5b87OLt66/fPMz0dIARfFbv4onYxe8VdVj7wdEx",
-	"5LUovwKrdC7R18WkMsxqySpmRjddy5TWAoqQi/vOPXLs7s2to3d0/DGX2Ym6g4INlJqs+7SE+YL4VGhd",
-	"0bUIU5sXHUDKp24e6B40SNFFtn/H4pawQ27zPJamDGBUyr31LxvFpp4xxipM4vskrC0YFaqUm0crhNQz",
-	"SCkv1+2Qn3I9afclV3ryQRXf85l+PuldMFX0ZJkxZfOxwv4oXc5m+cJTjuD5z3k60QneUaagtQ1qgafj",
-	"hEmFf2rmIkXSOMeg8FBhd8WVH0QLFzb5f/xPW/vMDrCrzyjmsVDMHV5X43aGvs3jmrs73CZg86R2lVcS",
-	"Gjjnhk/gATDn3cIc+m4duFKjnYtjZIVvvaUveZYa1/ppBy7bFkl14HG1ogoRxj+mvzpyrtj7CbrreMOq",
-	"yGWQDdUlG392hKiHH5l0SqTb5cQF6luRJJrdHYQ0K9SoAB1Mhl77Z449gPQL6TWC/EHN2ZAXq4IZc40l",
-	"XMJ30oQdFADcDQkr2IBfE9ihmtGDabG1RlHjjZzwnWZ4j/fZ66kqpL3HTwGMj1u6CYoi/lbTl3N54+4E",
-	"j5TY83idm2Jv6o7v9L6X3SP6jC90h2bui1073udjkG5Ugw3szRtZ6pB3NVfpZIV4OlC+77Tg153Xi9X5",
-	"PX/moAA++bDabXD/j7pVu31Qc+dzvAYrOYKCGovYAIyBwlu1jZMg+PjhkNPgMewV3enXsWKZAkcw46Az",
-	"2wKxpE5na5TKE0LbBbmr8TkV8oTo6gN+Alf/UX5wtPbH7dwbi4mD1bUMlvnq0NVutczogvhLFTMJJUxP",
-	"otNwxNBIa7zwlqYnHn80p8omKerGguaOaRayKFN1F4D1+UndQbygpk9NsSt5FFX5BYpM9Ijc/I8yQyYI",
-	"4s3mRdVfirYLIwKNzsbjgpeGQa7BcUfIDNN59l+wGVvfX5Vofnmra7qhx56EZ3Jr6fvWuQ4+6C+etTLk",
-	"FHOzwrAwR7MbrQ52Kfrp6wg9ih7+JlZyxZV+xMhuZnObZuUgF6nfprEyatkl33opt48dRou8mPIRnP7P",
-	"YdzBr9hMpKYsQjinswK0Lgs4MaC38C5eu0dv8clOTe4eYOqwUon1hUTlT7Ubx0qZ2Zuc+w4JYvxX9FEE",
-	"Xcrz/JKZsdKuaQXbpENEIEk76lZ9sT3BHtVf8SijVY019jc0vsAhKs7sUVkp0Fmp0d3SleIwyqcudsjY",
-	"AnavUjcO5qk2MAsfz3/pkuc3+FinszkRMmwNu+74j/aD2rNTYO38t7zoZnkzVQ7y2nwFjd0EkkFWmfv6",
-	"cBvh/4Qe6iEfHt2mWSWICtmMykmmihfASquJ7vJutQyDYQiyGK1o+1ZmwhWrdtQEhVGs1xVKYMX5VGi0",
-	"7jKwi3RO4Q6CbTNf0Pg9iqD6dXHv7cKfrp8juSGUMc8IiA/TVejx8JKD91Tr37JOvHPdnZyDFB0DmK/8",
-	"znSxAB9EDsdgBR61GEeDdQQRhOnxNFcasvtYZieirbXSmkvqXC+NKqKDKZc681y3xwkzirDjEo+EgsSB",
-	"xe7SEiPJ7T0wBA0tRvIJ2uobv/Qnaart6tx9hA0W7Prjz2ikR+IOLyXEnJH5yb65MBK0vlyyZ2lIlcxY",
-	"pR8uO0mGIahlDvjpZLkZgY4JevaGHn3gnvMsE/ZXPL+uUbqR4sVh6bPG9B83n39mtCCypdWO2M2eF8IY",
-	"wETh/1399KnLRuoOUFjVTu4/bXveubrtKlmb68xnyWpZ6jGnkKr96hnK+qqJFFTJtAZdWSsAOiARl0Pe",
-	"uZ4ZVwl6s9BuEY8URcfRCwcltYpuXgHzuBbQrOBuhqHeuf36/OL8bbNxOxhHr9iRU1ME6MRvi8WzHu3v",
-	"7beF4HmP9zGerXoYu7+Zq0jjbzWfznKfREao0gTJMoUctQ4HbFCxsHM69YhRp3+4//vzlM9mRbB6fUUP",
-	"PI7zan7q0nd1bqvoABPbO8XEkZtB4kVCK9fi9laMWY1xtzXZ/aWize2Q6f7Pi924Opub8KOQdNQIR60C",
-	"jc2VZAMwcwD5dzZD8Sa+s4ybdJw4htuEVaBJCRsKSTkVwgVKrHfIRGoSxgvgCfPTDgnjWQbZV+wqz9m0",
-	"tPE9sCmYr9o6LXkKZivK0JuzLWzF5+tsxavb4fII0TGc3HsfA8MpF1PRBip9Vo95X3exF5vBwIYaTOeg",
-	"+jGjapfW5SOIka5ytiBhEuawpQhasx2neB66mJAP9OB+KmYePI2sgVUwQlHzyOpkEFZh1Mgk1AHVnFHw",
-	"0GrJC28W7L9Yu7AD3ttOxi9KqQq3/B0CtUed5/GYYo6WQQMv0rE1KYsOCvUHlfOCF3TSqE4BjisOHmhF",
-	"ihbS6yzPZ7lyxtEViqEIJp5WpXHq00GBzOZVlt2q+KLZ/23nyq31cfjp+lcJChRTVRSQ2s9NsAZ1QvCX",
-	"7od0DOmEYWXZ2U02gLEgkM+mOrlZleuPP1NzhoI7KDDXuYUDeE3JUigMEZLBtprHu+WjB2kHDmo+LG1s",
-	"VmdxgDSFgC6z6e/pyYORxGENqL+/g2LB7G4uKHPpT87WEfQ1kdA/bK3ZupCra7X28Z3kARRsh7RbO4hC",
-	"l3kn5AaCv3g+HYGQ0Tc5MKOIsHDItQEJxcMPDEmpA2qDE1P3CnrsY3PE0A1ubzG949zKmmS7gjSsydjw",
-	"0bZw4ZaPDleuBxUrGD6yh3DM5ciT821gLw4LZD5WOWx1Ur/ap47qKncgXopSowjxRS3Q1bQj5ix8oB6O",
-	"vUu5fd6jK4P5IxMi3JPue0816aKUDBUe+4hGyp4aFJAqqrq0BDNXxaSLPGrtnpt9FVnPKze32rtw2tDN",
-	"3PsPI4/aKR1md24RtV276elK6RiZuePjTJYNQvQP6B7HXI8r1gxOvWrvb/lox4mUq9kMZPaelCnWIe4D",
-	"Tb5IIY9dcabNg6w/s5FljA46VpnHwDK4Eyl41hszhuklRcJCs3+X2Qjzp0wYDfkwoQYHQn0Bj9NIaPP4",
-	"qWsl6IuX31y8OrvoYn/8LCD+N0xWEGsccHOVeeZeH0FnjwZvEUXyI8xM3802buDRzTlYdVxSD9f1ecTv",
-	"wEci91RIG/kE+mmB508hTsE4uE/eCrtRjpbJhdwdtr5jQ3NMAfQAmeBX+SjdTX1HqNi7TE3L67ClL785",
-	"b9cDV7jTIeK07wo1u8HnupV2Hbpupyvc+QXFjRVU1yPVUW/4HWRukbHCxw+qGIGhYgtt7ubgr7XqfuOF",
-	"91R3yF2KcZF0A6auTxs/nQjpOoWwOU/vGDvb5VRK3YvFqe/X/s3NwcrMBQ8kNhc7cOZsQrsZ0thNGLBC",
-	"1sZ9Lk2fHOA37lv0aqZVaVpQOpJ2mBn3xY547b+OVYPxs3UP2iOQj/JFf8HBx8chso2icsJlq+whxPzD",
-	"pjjh4uybN+3oMQhMGQJCIuDK/vbJfn6vbkYYSHC0ixfAqYoxdsyKs5xLw3JBpLVZwedyd+w8v0F9qK+J",
-	"jwTWpzx+tnrq5ztQEnbPKyhiEsWKBBpcwU5njUonwbbFG3wiiie2b/pkv3bUNj2BiafCQapwQxhq29C3",
-	"ceO28injtcBt4NMgVI4vJEcwjqZFDRlu/HqEYJTKMcjFdPw6gl3A6kSVTw+mzX7/3hzzgSrFe0kVhIZW",
-	"1DGSxI76Yc+04YN8Wxf3rXsmxrZ+h7nDqIhhVcbS3SUdHLeDzlsDHd3kUtwuVrZxhs3oa5tJxLi0nfs4",
-	"fV06zXsgQcPN6o/k90D1BKMP7lQlQapfBKEsEVEuB/xJSGJI6KAyKuOLYN+K8lD2PcVq9IKee7tscKaw",
-	"Sj4NRBbWUp0MRQ7bGxNulco7dzdGjS4eWCnqB5xyrIxCF7HsA6aatBubCUpkIuSWGUErjR8FIVv1f+jt",
-	"myhhHtE34CZgVd660wqFFgu0KZdS4dyga/fYsqMdUNduSS5HjbZm19DzxOtnbBitBAIErDLnmpXtuCrt",
-	"AXGsXW9pqSmA6xXAj9oHvTqL59xxIyInDSKoC8XOdep+qzyXrE4c4MZehWYTmAVD6QBKRO2Un3IxDYxM",
-	"iSnFMEeMAkULuOWFNWadlOaCMgcN7gaVZ8QuTdNDudAGpN4LFnCe031pAhlZCyI5NppJ+N2wWZnnVt5D",
-	"lOQWiL2AoHFi6kSRbdks7nf2kc9lXPPeA7O+W8ajJMUj2AmXeJkXINMxxfbUjpcWYtDNuZM26C2qcOR6",
-	"8K3dH1zIE1QCV6p0c5DUCE8Tkgxldck4G3KRQ0a0a6WhPj6nNVyLDDrqCt0mA7zIWpfgzKyagDz2yLC+",
-	"lL7E97248w6ecSZhzox9n/UxGrA5XnvcVQTsG19WkGEuBCBmJKnYVK0C+zcDgYBPaN5mQ3FnLGTVJGKP",
-	"eHcYB9fJWZ9T/W1Xwu5ubH/nZ3+FNtB49rHKLfBGdsGB91T5hW2tn/cKrf9T8oJLI2TAdv6zeubIne0X",
-	"vB0+1ZCLIAnu4TsLyIFrCKGj4wPP0j+agHvA0wkTEj114S7H3dAZm4pBQ9ehxKWrH+wwnt1P5icwTHVS",
-	"p5Y9Pztbn6c6eRkZmKq5a31PDBPZReP+rkGalVGqztbClIUMGQv7+2O/nvP4KNwRjMS3dteaVqI2QJfy",
-	"AhjupVBSMy71HIogxJEpSm2CSXh8oM9Nwxf0yvOKbXpsAgtqWqOZQkLAl+lYFQR+j4BQiwq3y0+t1kin",
-	"21r/6C/bD9Qv+Ht3uXliQTauzf1pb1LE9MoScwnHv7WawkBlCzYoVDkarw9XvXzz9ddfn78MtGzOeT4J",
-	"zubzfPJFle7+1tMGLl8Sof48VEW1cX/TDBagE8ZzhePzro0zYC3shm2v29kV/cOhJezVfbyJnKJZLqRf",
-	"OquqEk2AyrUKAHFzVPUY47k/BY3E4tA08AJNGYYC4h6cfXaZ0US1f09vv/6j3AmC6oGFs/1cCece2EID",
-	"SGYDQcl4msLMQOYxuD3Yha6wZNwcQW3m7V60SfbbQHHntaIs8hd/f3HKZ+LFn7/9+f8BAAD//w==",
+	"3L39ktw2tif4KozaibgzMalySd1296j/kmTLVluS66rk9s7MehVIEplEJxOgAbBSeTscsU+zD7ZPsoGD",
+	"D4IkQALMKnXPTMTctipJEDg4ODifv/OPq5IdW0YxleLq+T+uWsTREUvM4V+vGBWYylvMBaPqDxUWJSet",
+	"JOqfV7/UrNiTeyyKBqN7XEhWnGokC1njQpA9xdUTQosW3i6O6FxQJouKFahhFP+lQOKAq2LHeLE9F6jg",
+	"eNcJ1BQnImsYYkdwUxWlnsP11eaKqI/WGFWYX22uKDriq+d2jk/MJDdXoqzxEanZ7hg/Inn1/KrrSHW1",
+	"uZLnVr0hJCd0f/X77xu3QBJY3ccaE17cvnlfMF60SIi25kjgjVpQqb6IackqXC3PjAyndUSf32K6l/XV",
+	"829ubqbT+n1zxbFo1duwC7ecbRt8VP9ZMioxleo/Uds2pERqsl+1+on/+nezTf23/hPHu6vnV//HV/02",
+	"f6V/FV/ZceGLw7W73diMtwPRCv7F8RFXZyCiGU997kV5AC7irMVcEj1/Uqn/O1qlWuOuEzj8m8C/eX8n",
+	"VOI95leaMr91hKvX/ucVbKp6tB/sV0dOtv07LuXV5urzkz17Yv6I2vZazdH76xNybBmXmvnVnlxVZ4pK",
+	"xr9Sn+UUNV+htoVvv6gqogk0XiKSA36rkMRPJDniKdNtrlBXEbm0N39lhMoX8OTvm6sdIs2AUlvGGowo",
+	"/GY+GqAiEcE/H/D5TZjsB0LhB0y7oyJwyTjHJSxZkVgy/luH4T/LGgMZa4wUjXeEVmqMzZXEQv1BL/LX",
+	"wPIbciTyW7wfEox128ajFu2OW7Xh5vHXnB2DE24YO0xPLhLAohW+JyUuStQ0oiAytBdHxA/BgVsn8mZP",
+	"kH5KPd+gEodH4vj+ByTqyBkoGY8dAUxfyOniTjWmBZHFCYlCPXO1CfMd22lhDM+BMC4aJDG/ek67ptmE",
+	"PqhkS2QVkQNp9jv0hvrhXYy8krEm+sMbEflJcd/7YyLj3GNekVL67CwkOmMlM47svv/fTy0Clu3ojlAi",
+	"aviFUEEqNe6pZg3+1DD1BOsk/DXE1vdEEH2FEomPYolz/qYeh1UZwcQ5Oqt/n1B49WovAz+MJKKhi2Ms",
+	"w+FWSjpe3FzBU1oSmHPvmN58bEGU6i9cO5mYJFJLxvFXZm6+RH1D204GxOoOGBauTHJUm/j0Rt2YR0L1",
+	"P/vb02NJLfa8W/ZZ4JZ9EGEXl3KalFrMejP5Y2girdY+vMf+HHzMipjFldnTtTRi7olayeJH9PmNfuHZ",
+	"jTffMcsvLsseAe/BpzchBWp4JjQTOSaHUSw19ceBZdz6PLoYUnrbqXcrRcsYcPZKfYOWNeOXaRsz6kFc",
+	"DwB1XoQFvuGH4G9KvhDWhSUYZyw8D0EkzhBt8Libh5Fk7stu8uaDdpmJ0kxTfJ0sg3dfkwYHdszt5NyJ",
+	"MV//fXNVxxSGfmeSzuBbjHahW0YpBEh2PIHuyJKk1hdH/6qbTcpx6IlzyVn4wE6XHQdlsQUJm0DxnLMw",
+	"IuKQWR2HGpLCpJKJqGiwkoYt4gGN8gd2KlDxd2VxFGxXoGKHjqQ5F0QUEh0wLZB67xpO2ZCpxck4CpCR",
+	"dqi5HTwyvXIGS1Qbgjr14pClY685/oUbOf0Y3HJW4qrj+BXc5IEBd0hITM1qksZ8DUR67d4LDipxzoAS",
+	"h0Y5EtqZcRIuac5O6Z9UrBSSDl3bNiRj6reKrwIDqdszc2dPTJsMSd+9k7idDjI6ezCiY5mFY9ZaTrnW",
+	"hyX9JnBvmqPWYlppm310anIY90WYW8uGlYefdrt3IkH2wAcH76SIGjv/lZKGY/SKUSE5IjSk2HOMknS+",
+	"kuNT0iLVgPbxhfWJupMVO9Hr0SzT99qOoNcqDq8Zf4dDpjqShWBHvGUViFPt8ZSsgBN2Bt+nrHGxZeyg",
+	"Ra9i1qJF5QHt8VTgZlx023PYJRRW+OwX5yzP1DMcctL1K9qe7S2YYmQCK1r6rmRFRfOfdpepDRFqnmq2",
+	"rECph/p1Lyy4YkIQzK/trNN50ryp1yw/4mOLuVPxhisvcSNIl3qj1GRfpzrrtHq2+OSIQnY+egDzxSWF",
+	"vaPXw2VmKO2dOblS4mMrH4U1tjHbCt9jKiO/sUPYxyvx5wTnjx3ZnC/gOHgTBk6ip6bHCkp2FZFh5by0",
+	"HvOpI9x6d6a/5NAf7xjHy8LOU9tFpymw+kiTqhdi6nAj6zayI7tp2VWmyDlLw5Vy7oTOU/LvjOd8eDGx",
+	"nYnRSfxvogDNQGyKZzfPvnny9NmTm6cfb/70/ObmL4XihvPzgjKKwZXoXdabOZ/58GukGr78TdgX9aWm",
+	"earPK7xIzjcKFIX56qGSlQ21PytVjJeoPOw562j1V7a9MPrUy7yA57QaDESo/OaPVyEXq/WdBgIq51eI",
+	"lrgJC7IjOn/Akp8jvzIRME/NjEVwItRIxnCMRFmwnOBqUzBeWH02jU5sFxqWHdVIoNfp4dGWdcHIkpBI",
+	"RvQpzug+oiyeMJUFPFA0SMiNZu0C1kOZrAndF1Uklj0RUMbhyZQWoafTb78htp2NkWZU3xZul/z9TJBg",
+	"QzZdJ8bUGF17sZ9nex6bzHFm3hmX3YIfTLv+G63EyjS3V7+atdSgARPyETQy+MMa3U1rbOrlNL3NOlqu",
+	"YWnp8tC+p8mCaVlrX86EOJC9Ejx4lEVOZNvxlolI4FPiNt1ehzkleSXsNzdmwvZLC+STjDXX3vLTCQiR",
+	"DMh5QU3ZNZA48gI8eAEDATVlWHnd7XCZEQP6Dp4PuTAaxg64+rlNd2XbFwKDsU62Xca0PBL8BK8GvWAn",
+	"jNOnd6eevmWEyphXi2ipPzfIL+axiYGk9qNfpke9fugFxlFDXJv9Tmca+PCIaV4T3ASEUlkzUuJcPy5r",
+	"uiNdtXF6GoExK7xDXRPW7vFndGybSAQAN20sTjabLTMNGaAtDqc3QDZLmDSs1Q70sGokzsdtJGWio0RG",
+	"fxAXeG7Uuu1iem3CTnOB337rEJVEnq/1PqWznH1xzHbmoE61gkawrG2L784knONdA3H6R4zzhY35OPdW",
+	"5im6R00HPE27pkHq1n4ueYfn91O/ZKafIjzMBlwmPD7g3zqTMZS4jd6VEzgWVkYvimb7YZ/C66NWQLyZ",
+	"MRT5J6+NtsOMkUJ6O/lVtA96AJkSgwN1yKNqxVnbxvINo1pUR09K9Q+9NVq5Hb9/Z9PPKEUBgkWtUX1w",
+	"03zHeSinQt9EEaFNcdheNkmwoZfcmVyZyQUftRekd1xTvOb4c1kjusfX/XrzzA87gCaa/s9pWq+IhBJk",
+	"OJAezmwbq8XqbS8rJzlcZ2a5Nl73qkZcavVtstCWYyE6jt/dolRbKiexakwB72veSEnHol/EmsOhDIqf",
+	"Ouly8cKibYcagceRqVBu2tNny041eO3XgIA1hpTxoVzi7hpFQmajrYOHe2dZRrzWuFcCl3QkThBNSKmI",
+	"yUZMz5U2iYkZKQcmkzEw3ZoIybSjzg2V5kUYJi8gnhHufof44TVcCME8CHFEsqwXB7HP6ToKYwokzF1n",
+	"Sb88R/wASOqQmc0XZS0kX5cNRhwuM8k+qSHAlLcX3Pb8CbJ99M8nRO510iG5HxQrJGiTvcpxyX6cEJHG",
+	"EJ0K6EwjFd4QMiE6D0zuaOiiUo5fvZOWEKbyZEN+pKr30EzkCsdoenxW0FhguUbwq9c2/STSBL5dzFp5",
+	"/7c+S36sjzfshKvbMvX0VPieoGkq1yWEHP+7RSJmB8zVLgCXpi5koo8IceUNsfEJM1i0N4nkrbPUX7V7",
+	"zt0y2rgKtRLz9FtDHXGQYOGQhKxx0aBtIRCpCh2RE7gQEu2xMNVgRBSMV5gXaI8IFeodJnDhQqBLobbN",
+	"1Z6zro0kWTbdlpMSUTljs8dEGpP1QobivDdX0zhkAbIT/Yj4HmvlYEg3UyBoqFVUrOyOmMp/E4WEVyDv",
+	"B6OyLqxX2z66I1zIAqhREGpoL6Qm98b+SRNbv0J4oUkACnPGYRtk5YfOmlTGQFjFZw0pI9ekIh2O1O/s",
+	"sdqO8C6fOKZlHTYQZi2ABqkbQW9UhvbfGLv0VcPKw12L6D83dv6lwt/jpHoXzE4NYwOpVoaxXzGkt3hI",
+	"Z2wt8iSuHVSUeQzE6NuhnT64HlJvMdlxKm6RiATI74kg2wbbL+XeJv7r/re8Mi31D2xMdrOkpOsESLvm",
+	"HgHpT0SwqpWklgZVZLfD6gSPNNTReOFMqbAgQcfIZqb5T0yZj7Kht1dmuJChOYkesG6byizjCjJXMobo",
+	"Ht5Q2xmsDkOELxIqYQLbVMPQBk+Xq2zskym04rjFKNdZLdBZ5LjLx05sHYaAhzfAoXbPLFn7eQ350nx6",
+	"4TQ1ZIevvUORfqTUmw5UAFKKcfVXNpv+PNVmUOzyRPtl2qiHzBgb/Y2EFIXJbNdlKvR51CK83gwnyjAt",
+	"e6CrfB3SVZBJfUsb/WQ9E3bMb0JjusTzSQoQ5GgLpYuhQtRkJ3tNTF10m8R4sXrzFcenH0wYs5/PHwLT",
+	"IYI1Aetq7gtv7CsJ2h4U/6QPDYyStUUtyZg50OaWjCb+NDDw6ACYZQzItTHcZ9jETCW3VMBn79Xajxvi",
+	"bwSfHiXruByewlnjxns0nwMmUiNkrmNmYu1pRUSQYfleSa/QtXEgTRM4kBLS5hg/FEi6KrYjOhdIHJSd",
+	"5Z/HxbupoxXDwY9gjiHdr7jHXBBGjXFbEFlIVuxZsUXloYCk0KnGYt6Zjnvz3GX1AUyDMrHPWAay1MaK",
+	"pBnRr6cwkx8ywaY/E2Y7HClz7gbDsmuvhva8Jqhg7rxR+fyRUOdM2CRciMHoAg+dvyPWdnSytxrHHFec",
+	"NbmZMCZzPP3rH9W+pKRx2GXZaXnfSmEBvn7fOQkkK+cKGk62UQkjWpRzrbSmmmKxSnGW7ow1cBiW6K6H",
+	"tZN0BzGJ5mR7Ac0jSueWNTLiYtMFv0E+3TfnNhzPpanGYVh33VydiKxTlVozw41ZhZ0XzMKMlEjYS5Tc",
+	"bzEn94GIpL6NrRl47BpJjKhVmgxUfIMbuW06ETQIdbb5yjwtuALYLj1WbpaxNlb+Ldxh21Bxa8XRKeaL",
+	"9XLvMpJmIOe6yZOl4D8NVwTRtXmi0XTDmZS+qDV3Qb5qdB6cRTCyBOt4JDIiiWyiMZMqIV3D2Jp6HEt4",
+	"+7b7tCOSmeXG8YnZXbcxfo6r5ZeUBKmeJVekSH1rgziPo5I3LIZyF439B/w1kyqdgFNJiOw0pT6snZqn",
+	"5AqoEipQTNzX+uJcVaL5akKst9+b/FDvt4D/FktfsodzCSRJ2XCRnLal62YwgbU3jhrigw4Kh3Bl9g1O",
+	"D/VlIaU0pDxc7E7nJi8oVaUtcTSHPppO61Ltct3xwJA2sQ6GX6rOht24ttuRt6X65cGu2uSUYB7CErWG",
+	"rDGL0ZfuPLRomnrQX1N53CzlMh5XQwSch000GsP7V5L4azDXJa2q0YEZ+42QGWnGC9eq/cJ45PhsUXlo",
+	"2D5LuEdVib7oNii5XmSceEFMBkXi4y074PTxQ/eDUR9cba2hWk8iO6n+a+ksubroTr+vo/uBqPDs3fx3",
+	"a3st1TvHb+t06ZoWMfm7MXhMKoubv402Zgg+Q5ML5d5HdsABXStmJkr7eIr80g8HD6sLBQX2lETU4ANu",
+	"ZU6WczibGUYxxaMp/NvPdCUDGyiQqZ2K9x3NEQlb1tHqxSOiYbg63ZBTYgR6vIhi00O1TRIpINsGU8nP",
+	"BXiMiSiUDUJtTg3hOqsm4C72L9JAdms2no6oMQ7UrNfsVLCdxLRHBDohUcAObHSSlSK6xuMmMljJ7IrO",
+	"nSsCHbSisjVlFn1mqiHvr0mCusfv0bPvC8otSxnNfqsBZR3CnfmK3WhDspRDYHj4ohPw0sBDj/JNqOQ5",
+	"6GZmsO8U9wTdDajNHux71IarYmX2UL/UmAdDJnGdYYY79V38cJPIhoCbiFDLeUZZsLtn6L5xflagXb+A",
+	"RKAlYJF1KEtm6a9qSLj0j92OM7hyXexFYiGDczUhmUEeqc3nmxzN8Ars9y9ahGbuHJ9x2S87gT/sJBec",
+	"zagNq8xxL3S0yjNyFwBgR6GE7RHRM8Tv0AGHwUWi4j1aA6fhYLNPzx1GSkqGjk/EQzdOsHc8oIs8rUMO",
+	"JqrpmorWatlKc8RFTPU9CmTZAwZeeraGwUELYoCuZEDrdrOnlbJPDi6dMvlJ6N3QCXq4+lTptA7AQv2E",
+	"DCxk1eFPkO5sTvcnUw4C/+1uPco+lWrpO1Lq69L71yd2P8izWubpONvlxxtnvHssdyT2prpExBsv4ZiH",
+	"jdfQsLCNXWrALfPNRFb+HrWXMXIEnl6pYt+by3/cP6XBaGfztaHMrbBa6B61hUBnYWCERHEkQpjmGfN1",
+	"s+57QftGT/UdOoQ9hQBUFJTkFYvVt8YVhegtXeksZP25dD1PT/sCm30gSANFERWOgMHFhXwMDSCG7Wxy",
+	"ePW3ElnzzsqaC7gznE20NbpvgmwEHchae7l3V1CNNS67xNcpNig0awOgWoezNo4eLp33LkhtGWi/KakO",
+	"i9I0CioSKygP58dar3Za0oHlRr2OtcxoEqfH170uq/zIZqJjL7LiEuqNSJVm1eGfws7QWntpU10Jzo8X",
+	"gA8R8mcT0UubcdQO44hkLl6/EVk8xyjmCo702wmZ+qbjhfUaGqvLjO0t35uMtxK7BRt/471N0xuRdDZ1",
+	"TveqU9nhN1I3TJsUNX6LIuCDttonbSPGqf8GZNxrG1NjJD/ZzjEcm75YDWMHpzeWqCFbbsOb0iZ0ba46",
+	"gT9tz+H2WSiG2nGMl7/EUu6Ny3Wou5hGALxQnDBAIPQgDwuKCRRzRWuZ0uh4Cre/Cgu1k9bRYTkbmxjk",
+	"wXGa7TWkMLRK4TXDL6u57S0JQdrgIyJhyKBpdezsTWmmF3RA6i8Md1D9Ve2UwFQWikCFkeshNJfTygAO",
+	"BV1NL8BMZGOWnEZyINpqkn80Em2M4kL7Fn3T2wGdxVu8k7ECsksrL+AYu49svNmkUeSjFr1rKGKA9iYE",
+	"OeDmntCwWMgHyDKFrWti7UPwKTvQxk4wJcnHrHFFhs93jcCnsI4Wb4IUNwxi9/kcfhjo+XnRWJlTCmT8",
+	"EzlfgBciuoR00c+pIjptrIfKErdy4jNZjC3YqsdRR6dBHZO0Mcd7VyzviNl3sLNr6cmQcOR6tlh56MJO",
+	"U8BhX0TGhIfmGg8tNY7E5D6To5KaqtoMEDf+oG2g6Vikl5jWUyvXkei11ALsqggqEyplp9ESUxKfqCRQ",
+	"QH0i4sIa4SBqh5lMSqWut6YV5brfWd66LA/M4b5eBr1v4XjCceNMu87C+QYsPox4BKlO5xYEL3v46cfI",
+	"Had/vYtlTOHPLeHnFbmZ8dTjGtGIB6rGKCvMPdUek70KVmBzjKpPJaM7wo8gtoH6nzRfwB80HsMnkKY6",
+	"VUQSuh+803aN9l2JAzFBZe0j3yIwehrGBKb6UdRpm7HWYKAcNxjpv7jQ1ydtRBqXb3VlAZmMTfoJqnzN",
+	"aFyZVojuIyBKSvF/F+rp/U730tJKMZEmpC5ZAfKulZvCb69bY8QB80SNdz2Ajp8FKHgowCssaxbRTbJ6",
+	"gul2t3lojqyTJTsO4iSQEaq5Rf/XJyF19raoGQRFIKIB9dcNKvUWSmSYhHfURlI4RmVt4bFqjQOu9QYY",
+	"C2leOmIkOs2MjdanO2q8y0J25SFSWR/qcPcLkXXhc81z2PySVdjBrBABhbzqKQH9AhzuzF8KfS60157i",
+	"k/qV4x2RUnd/D84ir3talAnieWLZLaprJsNOOPjlrkbPvv4m/Duhf+tLGENtP1nVRfqpzGGrJya6eimu",
+	"My4uGCCoecuflyFi4aHfnZzLQYzj6Vtg3XAB7vRF3HPgSIn2FhYIFIegCv+A+dX6BKYrER1tuRUsVkTo",
+	"qthPBwweGso+ySZc8BRAs0tkgUD4MdJmwwIKLVXzzXbP0N1l9Q4m1Cto/Sy/VuE1KrF8xbqQcieZHMCC",
+	"+3g0aUEBh/UMIyVYRt501plGr12Sx0hRtQJ6Nujfmn6SpjloWCv812gculjD87AdRcm+4zk9ReH54Eg8",
+	"Ui7WMHYQsV+EzsRNp7d+53vjtE5/L0/Bmcl0y72IQ5MB8O0s7I1/N2+EC/X+1+7Qej+nCpwm6U//hI6v",
+	"JqGkB0kwriTN2v7R3LjAjdoUJx4s43hSxrF/cpXta1uyvK7KdiwNAr7uiOSZd4Lj3c7MIfLTD+ndhfoX",
+	"jKCJj/o2uRGRe35mzB0q4z+kqzANOpusmNnOM/qpWc8v62isTkDdjJlHYgZgkeNdZ6LP69sXiNg6ZuAb",
+	"Be32C67iCQ4aINxdmXeNC8RYeFeOE5U5x7EE+DrAMAzCIsNHfqnP0fC2eI/vtS6+ni7K+J8bIX0HQ0On",
+	"dNs3ossKLM15nhPc8VOGGOqF3SWSKFjm1qtTgQThKLI5R7tYVvEcEGzNmiqGEQuESr8O+yMd6kuVWc0v",
+	"SFOzDksZ+zkWsXe9xUKKPScoO3noYa/mWdbsL1d7q7qifx3NMTvZ741dr3fL6h11HOEte0DVJIPF8uha",
+	"e0Wfku+t/3YcbOBMiNcNkuJdKuyJAYp+hz5nvqAdlynIzSPHeLIKQCvx4rEltvpITF4/0PW9IxQ171P3",
+	"I+6ah1/ex453rpKg9cQEv9Zb9+AY5Xr2LffgnN5Bl2f8Xk+X7XY5RupP6vFgD77dTuBIagW4gzOMFWgL",
+	"EtKLOG4Yqn58n7jl5vl36HP2K4Smv9LlAtTwjn7LTjTdCjTPhyzBGY1treczA7UsphQqAaGrn5cCIBJz",
+	"ghr7jhAvOEbvjs9SPbDwTnpnHvM8+pz9CqEZ/X90E7YF16N66GeBe/U2WZTJmpuY4ewH9FMPqx9zfLG3",
+	"dXN1JripVnZk6HVivbwx33i850tVj8b9xTG4cwc3ti9rRkJhJFZ8Hhwxy4jdvHWbk/NrArb9UDNZgXBv",
+	"B4h0U6rwnuNkT9uO9w39L7pzGyy/Zy9kNPNqeFtYPaUvMBmFHPsQtA52mv/9BIUB4E4OWpWTiKsJOYZj",
+	"pcl5X/7Vx8RYEQsVbE8FaCdaXMrwTLL6i6Um2bqZeplYRtm3xd7uu4PorOMJu3MJcZIhU66Jl0T9YlvW",
+	"yFeElw1OVtXnylwbdGzfXa5jZmuRIMKSPzzfJOVob9ngj+qgvCVHItM1b42VEFAVZsASBMb0dSzq0DuR",
+	"5q9MeGpwA84ztYWLdJeFI0XocsgSyGKdMA7JYBsUm5LFOKSs/BMlh1pGQrV0gPWAHSbkENw+E67NVLXC",
+	"9zJcSxJf4FUKgl/Fm21GG0vOwNul9YqwTScTWmv6i09GvAqtHuMq6FEjsWTkCudk06nnI6m9lo4jiGvW",
+	"VAWjJd74tR5qGNNgBpKggvUe6mStyWyOdrvZFJRBMg4qHDTUQmksqXrPk1m7I5pZcooXyezKSh+S0u4i",
+	"7WV3tml6etXWuDMHsalzKJiLABOwAZPESFHl8GznYdPgKQ3Gn5pyluzEOnZCZupb8cbawqQEjxJsaiQL",
+	"8DVq3vabchV7co8FNE/aFEgUMIRNCpMcVamJf48aOzjnRQ7ShZjmmNVSjNAqUhvveUxT3Z+5jetqE6gM",
+	"JCqEaz0nLipfpY4pFFbrTSgC0s+lyBlHt7WShobxQKMnfQ4CFt9jTuQAwprQHeuj3wY3KqJdXIIS6749",
+	"xIpdIKFpVHptyZDOvrbFqSYiF9KUg2Z0JbAkHrUlmAFmHHRkCz5K6KR38p83wYqQHfk8GXLmil38tLqj",
+	"/4fBf5iHLAyLG3c/t+BBMTewmag3fNKhMPux8kw0iO7xHfkP/NgmYc0yxtFJ7a9Rmf6KkIhWiEeEUaw/",
+	"8IwAmwkLjkWYbszrZrCZGlBm9ZshUUcLXdhum4Bz7W1a+iF2FRiw7Raz4tLrh1r3aPpFndwB4WFiLOMC",
+	"XPBfeut037GLSTl0BjNjzYn7HolDCCE1egkdc9zuM7k2sZIFaN1O6D7Dt49zX5gB0wcXQvpQ6adyGHnv",
+	"v+MoOljIiBBuzqln0mzryvP4vQlJjxvAHZPFn++ETeETdiQ0uRBQoCP+1nbWj2VlsDbSZlri1Y2k7TQH",
+	"nlM73sYQaDy/lHpCIPiKSsLvyX0IhTeeShuqpxI1O1FwG4QM/Y5K0qyFFzDQ0KBW6IESxJle1Dpx9gOi",
+	"lW3sur4LRBw4Jn5zJ4GzWEAWg88CoyVQxK3qEqKIiKMu/Upz08jAONxcnVBzCIGrqb8/4erqKhqMKlGg",
+	"htH9ABU35iiyyIh6+uYTyXRcjVihXo8E4ExJZRRs6EeDQT1HXnjmd1MoF86Qw1JGSn6pYczZZBH1zDzc",
+	"fMvxfRTR/NFKsKK+oBNKAUc3ZHENZe3HzXIMRRMCWv0G5wez1LvsHvP3LMQfW1yTESzbomZadZn1Fnno",
+	"R4B1mXP01ep+Ui8F40IWsy/DRZYBMXQpArGPMOSgQS3ap8HzNXukCb/ALbWhx/V7lsUt9r0By/zUhi7x",
+	"+fS/2riih1JVO/x7fPCp9mNR/YbvKTOwUD8VFfhQCS1sJmgGElpHIygsnjRIR0KxOz5/9vVHR3Ajpu1H",
+	"LwfsFvc0NRRM3eafWkwv3eaP6BC/OXBgN3lHhUa6P2GOix3clUj9CZ8LxHEhGUQT3JlY6lex1N8X7gW9",
+	"h4utL0iKW2wco7MfsDphv/jE29vRcf0NroaIoG1m9j0YbF263COBrdbRuR3jBSogkTp48szVkiKoQS49",
+	"NKBQYkM5Uo06CVhZYmCAe5yfVft/AdTnD6wT+EPXhM5hzUhOfqsb6hW8GNroOr0IKwbjNcb82NlYj57u",
+	"KAFC0zkMphGDA2uSa7pEjXikCCKuwNWsibyTFFsYIo4BNVLSO/p9XpHeMd7ZQDOrGDFXpdRItB/xXUr2",
+	"6LhqJK+IXC8hhZQ9IX7aXUTNQJYX6qoI38AvGUWM8PxbHO0ypn9PZnV4/B0T8qdubsA7eyIShqw6fMcY",
+	"/XYI4zmAK5KYCluhPK2qIFzID0oFSHVeLRRiYSShIP4H1nGRXGu5fcWOrVn1SIfUzdQ1OxfM9OLRGSAa",
+	"jlSpLBbxZ+Mh94NjozTjBqWXa88aC8ynn5g+Ig81Hjlb6IpCXqNS6gSRB8jq+wy7cIuEiDVROqLP/z0n",
+	"2RoyN15zVKY/nTv+inRD/V8xM8DUREZ+6wR+lwUmMFN82zINjxVxf+ww57jKoF7LyRHx88dYggHEniUu",
+	"JbnHL+QdkbM4Oi9RzgHXeUTisoIAjWv8jlFZi+Tv6jyJHNlh38lkm9naGGXPzdNePyNuMb81IExJESX3",
+	"kikLSnpJKOmdQxLzypuqyaKkkIzHWj85AGpPaWS7HThJuTK5tg2LwG6lx7L6ulGzO/359WpG+wPvzmMv",
+	"mcZnbSjlhjJpLG8mUnMkIiYbOGEDr5m1fy9PbsXR4RgzfoCpR7rDWDxMmbY/xAFBkaXrisvUsx+I4qtz",
+	"qLikIfdWZCaZRMJjpxUWlbBAZUtePfeJjTfJFEtysugLzUkRSaDr80I9R8nXwSQeblXkVApPHGGaA2Kp",
+	"pXNUuCSNbbprEyo8YN7zHHbcAxFwmnm8hqR/cyJyDVHfwJOx3tIIcIMiBU5WwQ7bGJwz/sFgF0V+Tj+w",
+	"r3DT6FTpRC+XsgVoocmgDAPd2ES7OM28C8GOWNaE7p8XRBYlosUWFw40MhD3OkX6SucgNBl6R3Cahg7v",
+	"2KUIXi+7NXpi/W6YURxGkaG0vyMJ7DVgi4s4K1S1ULGIxhgv5zgal3Z6kCDm7k8r8mh0EHzg7D9qdzDM",
+	"Pi311CPl6joB/X6k/mOmU9Xs8Xz8uhF9kF6eE524U1mol+YzthsymeqX1Ge8oT+gYK4gxyiCYj3X/bI5",
+	"ZHrr5hpfRvtbuorCeeRAv0bYQEqPjt5lUTiJFO0jnOGqWOeR25ANK+xz8mNSgnawg32uqqamP2uPIhsv",
+	"yRVCCjuL07Y3FdZ6b1NYUjPUSm4UrEEyqPQEU8xvZuKpiw+eCK1yLrVXytK7a01jIRf6ezoN/c2mKtrP",
+	"LtBS1J2s2Ile9zRJN0fsyzCVvyqt4IV1DYdCdK4zNrsndP9JlzuzT8pKPGro1nENsw9Rj0z7+IzqlCTn",
+	"4CnZeTbjVxbo2DY4SyiNq2XPV26YtOYOmtarmjvAXr1iVIDfIVhCVGIxDk4/vQkyONrJUfQkPaD9NBTQ",
+	"Nhk00RrFfxMFNJQQm+LZzbNvnjx99uTm6cebPz2/uTEFk88L455eKtYgviRYPvNMvgR3+ZeanjiQpgn0",
+	"OAXVG99jft6y6lycalacGD+IAkmlftdIRPILnt7M78ezwHaYS2NpU23S16gflo/6D2DvSMii7ZqmkEx3",
+	"aOWM7YI9oNWIBsZqmQtPmOxrGTZeCj0LbbHoZJvGoCos1GTom85tu+ZN9zGff+w52NizYyjSL8NtZ6pI",
+	"Hp/SSwTzt1iafmVj66HbZvW977ZB7D6Xezv3NszEmGvqmmqbGAQHOLqWoaqofdaV/l7cFvwDPB+xKTmW",
+	"hIdyfk712TAW68BGFpjfkxIHevgRan8MFnTH9UB0v+zLu1MPWcJku/LuWlzqDtmE0VRvnt+tsjXHytJp",
+	"4/v6+n3aOFXS7s7GMmKC6ufz8zr9D0aIFc/GLBK15PaIIwHBGQMjXk0zfwSiDaA3V5aBgr/5m5i145kt",
+	"94YGQE+efnqegt93qfb5ZDjX1L2/xO8JA9wauk53PrNcPMtb5Uu/aVJtpM/A2ATTfij9+MZMOZVut3oD",
+	"1pOtMdiRGSW79jgtVsMOjtfi0wHrK/6gO2PL1cD9mfOe/XNQNeuPYF42ZcqxCZ2W5F2GXbpgm8O+sRWO",
+	"mtUSM+6SyfdcrhajEkWzuEV3PCJ+zvKUdm2FZE5btoeUudY7Y5yunpPGYgyYFfnzTGW49V5BeP3ugE0r",
+	"uwyx0jOPb7Q9C5zT3aA2ffFUX3B5jmsX7Dbs/ELrdTeeodE6KtsipvWFddByMqKWzvfkW4Xbl+aNtJPy",
+	"pjBFzzP+RpRURwSEyi8h+hGHAdrz6noiQYS22zakjLVSnO3Jdc8OOa3yL6kYJbonoZ1qTuzVUG8laxNa",
+	"hYsCQIiFQ61xoECbth0IV+Lc1iqiRLHKyhV9161/XI+6McuzE0upVXakWlGv/BZtX1qM2XEL5zYBWHFr",
+	"ayT9+vJRGuoZ2gL29mBiL4HtOztkCLO6QZQuG81v0fa2x1aCAqTluM9btL2D5wJdaWGr3FoXdqdB22tN",
+	"3fSdadDWbswriOgFism1SMpa9zDJeVAIlkOQzdUJibyPR2h4Qrr+5HRlZpdAS0OQVcR8DX0lA5flTmJ+",
+	"O4CE9eBqwDdofh27hZAsKgYgZ7LYEVmcoOFgjQt5bkmJmqLs+D3e2G6DRyWjMlFS1QA6Ojj8eM1OxRHR",
+	"MzRaFQUShZBkt1P/Ae1X/QmE8Yb1/TUcVf8u7IQDBzahMZkQcXKhQpc1MoHhKxiVdXF4b523oqCY7Ost",
+	"63ixR4SKcIYmlZjGwEL0wt/2s5iHj7AE7ic+GcNngk3PLb3ibQpZ3bwS+Njw4io+vlzlixTV7dwBWTjb",
+	"ZvZZIItmveYFU4u2rLopYmWqbh6p3nlXUlh/C/H/kP2Dddq76buH95vieIQOtwb626IdQplIoWEVkNR/",
+	"ghiJbT7kKskYL/GgCwj0Hw/GTLPFdt8ZdCEt3auPGd/icHidGj7FU9Sgb6tvBggVmXm6Y6UGTWCSdz36",
+	"ywpG6ec04ZRxP4nlfBTY6f5q0bFDU1FGu6YZE9Y10A9zRyAgXdYG2sS1kOYMolIu1cL15N9ctYhw7Vfc",
+	"Y1nDzqk1BZnK1b0NZ9hiXmIqXdtcmNqm4EToVPIxceI1cfrVS9jw8L4wnLhxPaaRkJrCIa4cV637O9dx",
+	"asoeJrx+qklZF6igHUR2dBdftUNHJqT6MqMYYp1/KW7UoT8SISBFsmtt9HO8hZE7yGynI39fG284KYH9",
+	"ewZexf+ur+YUQts/GV9e0e4/HwLmda+HtQ0iihv1f9Tajsqo6iPVHAtdCTAHZ5ijqW0Zj70VVeIE83U4",
+	"Na09YISpOc9qdJsCGNSIC0EkKJcO/So4gZiGu3MQiqPYeicFqXBREXTE0rsVAY+w2KEyrFg21mQZrZX8",
+	"B1azRgU0cQFM4BNXagEN3bA7TgCqKzbrvcPImzqY4afIXtTdNvJL3JuFcfWuRcGXDJEiQ7ZIiDtd5RL+",
+	"vWuaud+jGX2oXe6O/hZtP8JzTur+SMNfqUl5oFiIyCpmEXxZE9sh6MkS/OSc83sCi7m3qHluW73l9F/p",
+	"t2kCoGlOpr9Zw0VbrhhyXb867wAN92y4wwlS+s5ItRUS+qPd8wlUiUSlDB1g3elCHVvzkDO4TAFY4KIN",
+	"XIWiYS0uEJhjRt7UAzAM36gkY/y//kdCKeahear90SXJNWsadoqPfwy8rYxqJ6MWr9oKysHcPGHIjUfE",
+	"fpoJu6m3ZNVu4kC2zpbsI5AmFY5fcKLUbrBNCI8ocmynEHPLkKxh6Tgib63PrD3LZO8BwsEyFpMfFf2u",
+	"3xpsiRyvsX61p++dZGUQ407UGMNRALwFqIpHBWdNA+ok8EMI8jazF2vZRfDQK2NPBKr/g8dmhDyX1Jt9",
+	"j3+I3Ed7/Evwl1EN+KiX6v8ZfEf98t/DNwZrg38/JfhjBnnOyNo1QDW7ALtEQxz9PTW6oqGdsZ2f3gqz",
+	"wjT206xzGfuJCERJTitddQhCwYdYubpQ8878gF7rUhqYgR83K3BfCqvkth/T6BRRSXqrNFwmx5ruSKMn",
+	"raOR/Gwr/ZORcMcIPiUoC8ZU1olrUnteXHGYMu0a07ILmKNBZw0JveM47KHRXRGy0KkFluG25YRmDHQL",
+	"SXszGU0hJMmZHlJQ7pGKDjA5zx2VV94Y3rcWr1jFSddvbV/C9GtW9/pSzIjRbsqKNRLhBJRImDYaORT4",
+	"t4S0LhPs05108G/Q/VfUiXUAsIJVZQBvyZajUO045C6QDFitvgd0qPgK7L2MwfqEicBoWslPH81gaoeA",
+	"vgYYR+kl8g4aJkOQ+p2DJ60PTV+09OH81q0TNSynGfv7cCd2V5SdhwAQhhiFvKTcPjxomzMD6OcaHAds",
+	"xIyB4PkgH49rWnsm8Hew58/+42ZPPFq4BfaHY9MfugFn2s1ISKWwx3ldLoV5O4onEdVjRY2bXaQnVMYe",
+	"mu/brrzh9vrZw6VmsetFuFY4Xto6LCKd+pdBU3hECIAR7zua2a6rbRD9WxwgJu4/yuhb4vtm/O9tPMAZ",
+	"Pfd0Kv4s8GUU/JsF1htdbM71mH4B9X7EtGtmXTt5v09oquhP7zQ/kyiW3jB7mo2enOU12JXLNvYLwJU4",
+	"VMYUAQPPzp+YzdWJyLri6BQ8v1GYJgv72L89re3PIP5F2CZvyS6IqTl2E01/z8nXnjQcp/HGekFNiudY",
+	"t2SH3yF+CGtANG+gD10QYV3ippkj0OQ7y7HjtPRYk/kK4y+TLkB34eqxzSh2MUs2Gdnha+CWDHtMPW65",
+	"DLbksuQVFEn9jJpplk+tuQ/1h7BuV6TmwYaZ9jGAX3VPbA696Q5iE/F/3cSKEWMAEJmtS6KtOy7J5DUn",
+	"DkmL27txbTsMRyniprAAbONKFvjQ0RB+0rBV88BjqjuKZlaTRIz5udz0mR3UDQqyuvFqkIycV8Lwy6lJ",
+	"xeBgcMk5/ef7khCTb4xMU2pH2JQd/9DR9HY3400PNf9RJOkalFlVqRMUI0DPZE+GXb07B/3UMHbA1ROd",
+	"HIOasmtMkjUSohuCnXtbGG9KJs7HLWvyDnUUkdupJLneNTMLp6FbncI0XTGH2hAmsfln5i77nT/fMhQ4",
+	"2ltUHl5kCfjyENHdyiHaubf3ncz5xFy3HVsHmdI24co+b2fgZm/mmqLAMbRabWN7QmNoVxyL8DlB+5gw",
+	"3eI9ympMUOMY+jwZFqd0HamyGpe0nN3Hajw4a2Ilfzl9FYLi0yLCweGzVLQ0c9MyK+8p5r6dtOFm19Zu",
+	"upJkuu/TuF4jAiMVF2OrJY9uAmDlTVonRCV3r/X0MwSMessuXEN9h1zaGeDfO4wE2cZaILRqx7tk/HEh",
+	"cZvr/gQ18/3x4kZcmMqfUrvB64d/jveEiGgeRNYJ2d2a/N7SzJsesS2pUuBz+51egZ771vfQJHo55/s6",
+	"HZZMxJeIVroCStYst5bs2P1g8jSSPtF9dOlYKc/PdXt9zbgGPH7FqOQDbcZ3P8baws5pRx2RmWRY27XV",
+	"bx/liOOoqjYvu1HrW699y6perco6ivVPDl+8s4k/SQ3DIfEtpRC2n1x+New7z485XNeeo5nmxMdk3H7G",
+	"dg/SNFichcTHiH5OBWnwgzQUNgmIqWONtk4TzU3WG2wwS0vDbEa+k1zXw6/lY2xt5XFGlCT3s4pfoKXR",
+	"nuQ43ayOlJ6KtrlitMQ/57hHoOXZHZlgD8694aFEJb7AmtwAqcibkt9fIC0Qal9YchWOdWJQhfXm21l6",
+	"NPRm4jY8QR82XLZOG9Yv93WyOeg1M1w83bQBfuAC7GFA5/O2KHVnOgpvpb/yeyqtc6popxQn4ohkqF5c",
+	"4w+nd0qB5omvYjoZ/PpjzlA/vs95+n1UjNxjDn0uIgaCrjuPztv8njpz+/j7vOejs+dYSKb+kWxgzNfT",
+	"5hgrYx+JR6nhxD0q+Wzg74xjgIFV0VOr3/ONx3jD9ft7mV6fC0qSZfJ8Hek9DtWb1ug+kMRNaAGplJsC",
+	"0aoQkmjkzC0uOgFGcsL2/X2aHLh4wURDJbYB8QRmk0johOl3B0AcQ+U7KkvcSlwVZ6jTSOPh7KSh3zpE",
+	"JZHn5MaIZqtGBBe2Tg+WY5PoTdfhtD4/baBA0qeLLpFgXKI9LvTzOQX0aaj7FkGkhmCOI45jB9dJGRjP",
+	"kdwSxi4k4XoGfl53VbzHp16FzLiZkwHgHvaaDmO56W8kEep0kSrj3heZ5GpIqH/0i0ItAAQLLKFARUMo",
+	"3miUClSU7HhExRbLE8b0L4XA95ijxjxrnmmbTlwPoYy/uQlD9B77qaclJzpqLTVBDvVHe29iLGM34MPD",
+	"VdWY5gmqpB6qM6hWJ0AThu8mXFTvdYgn+5Lq42gjpbhplrOO4F1jnZW1CdyO7rtHQWknVdWkembjoYXp",
+	"hTmGlwo7QwG/JfHjkTR7sqdoULjPOl22xij+JEgVyiwYl7Ch85WZi/pOSuZMBPsnLO9ae4EYasfAeR4L",
+	"ij8LdnXIi7Pi3BRyIOg910D4BeZvWXjhsJnI87U9OelnzsasvXMXjNltxw6S+RyZXN5rI414R2QCfULX",
+	"WgmZxF1le0icWdkeMvoHl+0hvTswoer05HRjzRElmReKKTSO7MPXqZbef0t98sS43ttE1plzJgXuUC/e",
+	"+xgHvs1orRrNz4mWyrNglsbYUoXjPhAKSPrJYToP2ru1Ydzs1DsjYqkvXduvr/Re93zjs7Pd3Y2WD4lS",
+	"Kjm8HJBQwY4hnAnxukFSJPvytxgpWv/U5VTm1cxib1zm/p/BLMhIfrfBpOHyJ0tz08520L/vVseYftrt",
+	"gq55+b6Tya6fbSfO0YOePErDTsnP6hBpJsozwWVGrcmtejxYRsnZtjEDpOvzbdc079N7P5cp4MIf7HPD",
+	"ftEZEQIsJaH74VvpDdf7cTJarUu0F3l5bZ1AkTyLaZmJ8LoHah5xG+8G8rbQb9HriOES3+wpsLzpGNqu",
+	"OAVUVZ+wFYiqppB3CqXExDjJwNMLPiduw3mVK9Z+Wn1HjZFWe2tWsqr29qd2vglb+vnv2o9sXe1xFS8w",
+	"GKWdWJipazPtjMSTAZzdTyf6UaN+zXonRvBq/e4E9EWNvRbtSmWzeP9N9HhjSV5/ODSBYTWmGoARW8wn",
+	"43YvTBZ8irC4IG7gqVl28YMggJ16SipRvx8rUoluNcZ+FIU31U3ZIi5/2i27JyMGuX47wQM5nO86L6QZ",
+	"I5xVajz9mVgofYQiw4bqaTY6K3p+2tVes6YShUXeZbLGXIzbsCVlzwxJ7XnR3ZLTyb8+tfMWEf4oKUOb",
+	"K/y5xWX4lm5rJPBqeIf05KNext5qmI11EvYW8TIEnwTgIpltDzK6Z2Eqv1OvBNzVR0JtTCGAh2zwe47o",
+	"Mzl2R93i7sa8pv9ys9iqTq/N4d2YuSexJBBrLTvynCRKK7bDSuKuo2U0w/JoqsKm0XaXapCuLjATyx7K",
+	"jZ8Frgr103Md9TshdV8eMIWmbhTfY17smQbtBbCz655r/Og/5i9ZE6lUyo1RtijUbfLOoEIeGccQZNXT",
+	"RA2j++vE29dELVwhTMlRq90KrWYUG90Wcujc9U1oTH+JpQWb8WMQrhnJ0EP/yax0dizkUTpD5nB5icyR",
+	"kYTO6HEY8XSgq3PSzaSfTogE9XPMDwfdIhFwG5aoi57YCsnuON9YO+hUSPcE5XggxoBOFgu4rDHIzXvM",
+	"yQ66Veu+0rLj1PyPjomjVj2OdzsbHLcA3A3W8fOOVkw9gUS4+LNhp3eP4i9h97h6S44kGYBpZaCTtZjG",
+	"6uqqUQvg5TJmA3I3hizEHGsESntXFDUSAAmrVPQC8kxEobHe0jCznHof8twgqW60sNLTW1V5xlJSjsiw",
+	"J5kfAJS4jfipDTh3mLx5JSMerHVSgYlJmU2sChlbKTZ+bVJSrCo9Z7lZpur3SH8sxaIDWbXKmBPizore",
+	"dEGnmK7BMpInGheDFaMRHshrHRUXp/BLNA/w8YXtl5WBYVrCTw8hGZn8YFtMZ4CizsnTXVzOfhEJfB+d",
+	"2b+EbMYs0lN/xhP/mDLb5gsGZPaBtG2MAWcEekYCf6Z452M1e4XnP/eOiLn4o5fHPSOBVmC/6F7aAAsp",
+	"CsqMlQPZr4hWQttexRbXhFbXWSAJHNOyzrM/HuQqMzEHe6NBE5NK+55MDqbNuYQz2TOUlWzeJeMOhrce",
+	"TzolmQH2mlthBriy+OH9SDIDdpEC7aWC65TV2bL7dUuzt+Uly4uuIsUd089ipUumZpKFG0CRNIiQUM6C",
+	"jphO68ljF3002SINvAhyKSz+jHolJRqn57giGucaW49b6PEjatIl4KOG53RMbuNNKi0+l9EOehyeu21C",
+	"WB3QsCjvVkZtj9UwG5ZvEH0Bz2p8O6N0Z/qL7Fsa5uFy/9P4dtL1AJI10OoH9CEhWbsp1EX/1f/3//y/",
+	"cFedakwLwY5Y1oTu1RsNlsWeFf+5gdL1/3IdakRU1qg5ZKpx4MHIyH2wbqtX4PkIDsgsYuvcQK/MY+oN",
+	"jqqwquYr4s4l/sx3iD8LAAbHW4Prn6ImzY7QapL0MAv1qF+IAw2n4z6CsZUDmax16O/Bevt9IUYAYayw",
+	"FbcSxbh/bxYgFMJcKQf3rxZSvIn2lGCoGtegLrO3Pi7fG6s8o8ukLdF/hXj1UEjNhHYSp+rTrmvwo8gg",
+	"EDxw9o1ujFtoWSUKRjdFRTguZXMOShmYmBO0WROBAOot4jlY84jL6FAfbee1DBvvQb7eIpGDTgwupXDC",
+	"mJamUWh898TsMctKaY9UvTvU7iG3vB92rFQPmeq8gne0gGQOIiCBQ11Tf++qPa6Krc86vjV7QYf8jYVb",
+	"u3z7JHuJ7yx2Wx6KCOLEQL8stBecjNGfIDPIL4znYrmYBpijljOKp5/D/oC8BQVDh/TUL9deA1AHzhcK",
+	"MRiktXTy/mKh2RbMXn0LuJs5wNVjzghdMCNgc6tnuKvTnUqrCPV3htMxnL7j+m5oeeBpix4dPI1gxDNj",
+	"KdgL98nVkeRybhBd5XL2Vd6Ay40ViIoT5gKKUZE+pdLooFBaK1x6F9wDQGFzygU6TxsYntf78aEhb6oT",
+	"3qPsKqp8y7qtfEPbTuaCNghB9hRXOiPQS6f6cyjxquqwRsjyHny6mHel39r43wpazQ2iq5awN6gOU88Y",
+	"MhLClF9q0FHTh1jxhGJ9SGPQbjJoNnyqz9CKdCpVvEV/HcxLy7cFeqjxxcHXyMIN5GZALgaRziM4EJEx",
+	"+TiOnjvxE8MxNzv4V6sCjzaJ43DelfpGG4WjnTFuot4yiymc7mmZA+mHifvT7D/gppdywv9qLoVVx5vi",
+	"6tbD0RvjgfLkIi26xpuiXtvAZxazQ/QcJRbgS6G3uYv2BtCLD3PTF3AeJTqMMhfoO4zMWr9HXSgZFm0F",
+	"a7pYnBSudQ3qOi+Kdd7My2QW4Yjucfrj5jxlpeHq4+U+1M+wX9amX34Oy2lSXsJu5g8/sCaENWcvmkC3",
+	"4mSK7RBpYkCs0Nh+2SWl5+i6kmkbJDxig1YMmComJkHRUZvDSIRPB/hTZnTXHacQzWpgTfCNkUyGAJZ+",
+	"ZtUbs18uTGQor2eQw1bADQ/AVW8ZuxSrP3wVVvwc3gXnjwoF6GNND8MbF7FxKujeYzYFajy35yziKqLk",
+	"xteiFI5cF3ntEJJlHz62r9ZcMJpMudfpxVepd6giUGPpch9/bhtEKK7SX2mYkDn3kMS36N0fUt2HJ8SP",
+	"4TNgAdVTjfuJ4ttfVINV9ysyX8/ZTbUJD7CXH7GQ0fSrTF8Lppjvz4voeFjI7/ST7p0fdG1Lousks1DA",
+	"X6orGBjP/e95DT3VWLj6a6yt54HQ6pdYYXyDSPVTJyOA+g1G1Ri1ZzntaVzaP4uwqc2BdPqNzIdg8Stq",
+	"luONd/AUcJzxbOZs3Z163k/WTn4RXljTMmqAuk3xxIOdl8sCC/Z4w2/Y1vPEsP2Uq3oyPG+XP3C/2Q3t",
+	"mcefsOaOlFQIXySsTIbwhnhRyksszT2SM7VreV1hZ/p/ZGHTntA5GQcuJY1iINBflPKhBLqWclMlJtJ9",
+	"4lF0my3iL0Serhnd8kg60DInuHbSjO4IP8IZYS3Wh8VASTS2/UHFyT0khzVYfjLtzcET9mmrG0wrjRe0",
+	"f/BBBiMCUaW4728yK7b0U8BRuwgrH9sIXdO1yUROhkQqUDVdbxUgbA5Xa1Z8SL52Dt6JZHmRhDe4yH5L",
+	"A6Q0UhlSJMCySx95TA6eY9xFJ7JhzKX593y69KRhxax4AFA8zIsjlvk+WF6QKfI4iTkpIuZ0tAStJZGW",
+	"smkYo6YCzWCM2pnpYfPcXBI/mMmsyBw5lGt1PE9TG1XpzhfpjtS4BRiAsH5mv73EWT+OTmh9rjhT2hlR",
+	"o7QUd0fz3/eo7MBaazkua8TBw9h26n9/nRccg037kdDqofYrDCbwED0fZ9om7xmrZrxMKxGTU3kLyLdk",
+	"m0VwGecSbHN8EvEmkveYVyQCBzBnmgQ947aFpFFFPYvD2RN23nbDhmaHnY0hiNk6veugEmSaExcAMPjS",
+	"gewpksEIllZt7VHUZlBvBQVvvEuuca0PvalS7jcj8ucD40HNS1x5X0oS8oruQ0o9DNVD+OkrSJ4jYOIw",
+	"JB7t56k4JqCNx+bZZZm0XJa9d+ZSnOivt5i/Sreu1NUfRdp++mweavsPgY4Y5blsbG9v785dunErrOyh",
+	"lxmGfbdP9t/oeFz4hkgHFv/m5uGuj4YJkb7YI66I9pYvJcYcs5zbPRhCwtAc716tbp6X7mXD7TLVk6K9",
+	"q2/VJUJI1qTj0d6zpjvid39IfPw/GMXv1sRygle2u6f7jXbMZI9QlhDTuu3DyK9wyTYqZQ6/vNAaNSLH",
+	"lxk+pfIQ9t4q230d335vnMPRCoCsESHQG86qP+SPBuHeUCp3FymMBeAo/1re4h0D3tkzrc+oZen/2pGm",
+	"0f9VcXJvW0Sxg/mb9h4o0W7yQRsmYk2Z7Q25UnJoBSMUVujrfDMqGOKJA+ALeRllIslNXVrWEm5jQSBP",
+	"pU8lxd/MKxOwSNhXFyXX3G4nbHnVcpnmD3Na/NrWfvmDPYMGYp7SnyVXHtKJcGc2bm3IoDHZEQHMquR8",
+	"FImFTIBH9ZNH4LPmzTzawWY+COn+1vNaGAzJCoSOVrgkle6YbNim1t2YlECAv4NrAv6CAZr/hDFki5ss",
+	"GMrkJ6kTWracHQZdMSZu1hwA3ZmmVx0VOLvtB85uBJzW1t964bRJ7eZtU1ksucycc1jib87uvoArAI83",
+	"lKDhUovHWe9IFkd0Lmp0j4stxrQ4Yt1rNadiSqII7ADmnPGcEkHcVN+pd0Lf2Y3awPla7hFX5yi+Vxe7",
+	"PaIuGf2HRY+LUdzMN8Jew0EJaLzEd2owi0OkLTxc6+GG/J2I/hLH1FlX+hvt3syJxNx8zEGAtSZewSyG",
+	"sbUzexMTtlHn3OHfOqhm2DWdqMGxQCtwI3HW0YrqLvCAWgEwelq2Dx23PvZPZgEgo5nIMxgNUBG9ywd/",
+	"LnEbpfwMDOgCfCNnx9dk30X4QP38A+t4Bt7Q65ye7fBC/PM1i3VrJLEuwI7W+T7gUZRs3IQaI6EtqMbr",
+	"I23rmDSqB8CFEEylLadycIz4t86Id4v5KbESyQiEvdTJEhyLllHbV30H+lkQlI7s8AzV1M/vsopeG3Ik",
+	"MufZaOEk/PojPseApNJhpLL4SD0fJwhFx9zaXVcGnFPiSnhOjSThsRLXmFnGNPhQoK1t/Nbi2OFPpS+F",
+	"640K2mjZaWXigGNYrw5Rb1QyRWRd6Nvpufnf4lSTsi4UdWxRrDJjNvBfkG9dEFE8jZS/Slf4as+4uUTU",
+	"/8ABJPtaQtAbQC8MouQnC+yjE9OCVqseWmRal+rwY+7CEFMakiMWr+BaCv8cVTfYzDmQLEOWy/wib3li",
+	"PdTQlEujYFMnZBo2292RuKwpKQmUZ2K6JxQbo2HLqnO4ihbR2ODnXP39sVBwZ0CuTLxj2Wb04GP1FcNB",
+	"nbH5YkaPVCpfWtWnA9J9ZTBVVyLp2n9961T4UGZ3unw0YPe/zwGNzCN1wFP5SbmQjhsp1jdR/RW4Lbaa",
+	"OjDoGR2blM6SpogbHvemsnGkdUtNiqsO92tthM+MEsnc6MtKp6Hqh6joTyOdoVisYHSGOHpZF9LmIyfo",
+	"X+pA7FDXyBzMm64Jo3EYqKmltO8cJoeZOSa3NMrZM03uC/fMg/0YWdkGFetFRhDavhPJ1Sf0NRv2Oxvg",
+	"5Fc451vq+ZcxTTB6GAWJFXimd1Xr09BhNDcV9+EBIfpl5+xtj0mxcnf3HAvxwtSAJ1aGxxF/Cf0B0SiA",
+	"KIuji0omUZPStFMXfevHHfqk+Wz/jTQS9mu/jHx/I/gUJl/WvdhPJyBaNE5otB97gwXA4VDXwWh7Ligo",
+	"Qhn9a+zGThBzqcZpcg3wDXgDEga5wfdpJiLBThyQlIg6o3sn47hEoXbgpjF9i0rX1alBQha6nXDa6J4E",
+	"Gg4uCC2xRsVDFmsoedQZUOacOqM/36wqSoptKvQHYcUWF/Y0XbaTItu88CRDhiWRKDGGnTXMkRiKj77Q",
+	"x5yyjTm8Lk9vhVwBobBOrvx7h0W4pVzMcR0/0Rg0iAjKYNQuZq3M0upNL7l/BdMx0rcJzD+7rGQT0O3E",
+	"Wivwg9cnc3w9HJMx5HdKGL1PdlOsb0jnwT6bb27MRFOQa91iV4DXfsAOVXGU606SQ8zRarSIl+UeNR1e",
+	"Qyb9ogPEFiQF0dmuMB/S+QOoi2sQmJJRjMYt5ONQQh9ca+rhpzKrh7+jkp+TWg0ML7NU84p34VzWiWof",
+	"aFc0W2xrq17h6Qg8Ugxt3dgBem5mPYEa1H7oJbaCvbj+YJt3JzOWfuF3t523KIR0c2Shrl2MA5R9sGkY",
+	"a6pQ20/BjtiAe4GzGinVgzcE80JpFdD7izJZ7FhHQXPF95ifNeTwGUKaAQ9/FtQkfDviw3KaxHjSujuZ",
+	"mtzOtJta0DUMlJ9VLwyZNFESVAdvL9YpDv0yp9dNVYXUQLdII1OExiIzbQkKIoMGRNQyjLYCS+/UNIAc",
+	"jfsItN2R4wiIlpq4LraBqAIEQaKT8FLRHGqbbaOpG0/gShcMLsK4ORkRwjhz7W79CXkE8shh9sCvNdFb",
+	"n8x/64tK9PsRa9gyWPKZfWHeCAao8Tki3Sn+LF90FZFJXm39JGyFvdWWxYh+3hJl/nl4Cp7XqlVmgzO+",
+	"DOAxEG1eOPKxOxbqKAu3V4/eEUeYjbfh/bQCdEhmywvsqQ+4bVDpLusACvWxE1JZwBKaAyGKTzbKOgBw",
+	"3BEpcdV3zYy3vQ5UUIYrURPNGFOamhC/0qpmv+A16qZ76hGPMCDK5Rr9oCqNo8B+xzFzpPJQDaLC5IDP",
+	"P1J2ojFPdOyyi99psUxa1+4/M7cz7xIcMRXk15r3Nv0NZBHEvDvFnm5HEHfN2G30ljDYplQN1kiNNRps",
+	"uF2pbUc8PO23mBclpq7LV8NQ5YCI1SvqwNPU5rMZnaVGpIfZJbshPmR2Ox35IEL6YNRj9IipIbEkjbDL",
+	"xs8AJYzmUOt0Ca1idTiXowGWDUY8u6n8I+fqdIN6U9PHy85U2TKf1O3t+UDV8j7ZbrGSfdK5KiZnJbLx",
+	"MdfMXNpOlnt3zCxubcO1aLssBUMIrlHLDCvu0I5+ay6OxFZT0Jg7ViP/KPn2JkPG5NvDV1Lwku3SViAm",
+	"f+ho2DrAdNrqb5X3aAnSKDXPJcfVpJ69kyjCyOrX+Z4ZzvQInU8u86xc88rL8wO4uKYJb7PYfeDKnW5J",
+	"RyUHbMZwY4AaQXdEeIbQPTQIgNIJaOfRY6dbyxcg41M7c/7svr2EIkcqT/Px98zf395lZ/i199lpWvn0",
+	"97fPM5R6cqSYPubArLN77tA9riLtzxYyMKqIe+eL5F5Ez1J67gUZ4gC6zItBwoVLwzDrsp9O2JietBds",
+	"zR1GXOcBjzr2GWeZj7MTrOf+rcP8PEXkWXTvG++Sfj11tWa2K9fbY1Q+Dj5OHAQnbt5FDbgIXE0ILdiY",
+	"QdZAmuK6pJC3J85a6tIYOGHLGdtd0sMyQVfSa7BTWLsEfh/QuutI3j095uHgT4OCAm0bnJBebPyxxyv3",
+	"zgZmlUQTfo9X00OE8+0qfGTTmxTS/8mePiFUR1gK9VxhAk742MpzAZ3KTkTgq+e0a5pQUg3hQn4bamei",
+	"88yLElH4TEFoNDBzDL1vbnQMDVw00KMa44jORcWeFwxy/yH+ACk7RBQlUxdlqdsBoVKabl8VbjGtdLsv",
+	"DG1iNsX2rP5BeKHLWjZ5nbaz8CMjwcMx5JkmO2yVJohH21BQ9Q7Ln9uQxw21EvOMtu/HW8zf3aJkWBI+",
+	"7mSYr+FN2gDAmCn5AnrVK5IF7mqyky9KSe6JPAdK2+NYaVtCKxE+Pi3iUvMYFHAXRBZbVB42hUR7YEJl",
+	"L/2l0GcJ0qeoYuaKacyASQEirdKvNRKalK3qQUdcaD7N4+1xFV/LcYu4BTboy/a0/jrxIdgKjEkJvo8Z",
+	"ZXvbj6RF/jkkNGohCCyhSRJTB71GtNqY1rTn0W6AiKoCeGPWLnqAYCHbYyVGAyykDADNP23XNAWSBaMl",
+	"/ktxowSd6MraZAwGI6oraotM3GA4C8W0eK8uAcpsjD0IuayMqPAtotiNUCVaK2EJTHReqVnfCXNctJ1U",
+	"f4Y0oT5YQoTJJ2yqq01Oe2y9P/rYeL3hSSU848qYfm4TNBF6rD19uh03pVzRA0my8qqGMUSgAr1CSY2A",
+	"KqNu9vhgf/TQwZ6G+KVhdB/t8KLms2jkq4c+EnVOJ13h4L6qTOYjDOY+mErSfwfT4hJ6GvzaUYjNVNle",
+	"mG+rq0YTwclTwnPGoILpwfBJobqeAU/oImK94iGnml3+8IzDgX6uM2xAYCoRS4Q6y5QVJcenEBXAL5yq",
+	"J8Cc7lpEwxqXvTNW4v0bWhtPtRkuldKv+Hpvin3/BxzqQRUw2p/eBKGeAxTwXvpmHnPPT97r44AXnnhD",
+	"UnvW02gq6k5W7ESv02kKWpx9ryfqmz7bPpjuvLgqJXxzEffPq1MM4ZPW+eu5pIbn7Oa51g/VdTi4Kwd2",
+	"03LtEHQrBVeDokYqn1uSXsDqbwRrUDh3ORqrikpcjTIiHkKEzOb32+8k08kt8gJKxTprluWwgtkrgLPQ",
+	"NOnqXjTnbstM7WIAQ3Sc3jxbURPv6Llvzm0Yr4D4TBJoySMDN5DpUGzC7lI3ey0wdEBVdFHKPhFF1eGg",
+	"qhwO7J/qs3mPMmmLoDa+fQC/ZqkJLoc4aJfxjhYdrTAvTujsvkRkrWHiphbIgTRN0PZEcnQdK4KIAqhT",
+	"1CjPkppD1A4USxXq7wW7x7wQahKoKXow6yTPmFF9bDW2ZkfLMy6FEXatx3UxGdCNNj6Jdwr10djY0+Po",
+	"lnqiM9q5hk/zO3Z/+VVkFdWRdVYVbAc7vCf3GFwMyGce34zVboUlxSBaqGaYVJeomatnA2fD/KLuJpv4",
+	"YmsGBwWDvgv90T0J68zzJepINrcHEh1gDxbJPMG/PnjVupuwHdubAqmM+47d40v5NlSXkeOH+pIuo5z6",
+	"QMMcI9kFB0jpV4hS1tFSgyte4N/JdlDk7G11yebeopB+XDLOsasvS+pxG73jj7giiEYFCeDvqP86F5Kx",
+	"g74xwKuvNgALSY5IjjZgBr5b1myIMFbjEjBW264BVw+g0YXBvgKT1NXDtjBZFIBfh6ug/mCTYyIBCj03",
+	"JRVLZIA7E3FIzKpcRg29clTd+FuVyjS36DIF/haFsnhjheRGKwuS7EvIf41R6/CO2KeSHXVt/6daF/dD",
+	"te6vD3SYda9iTYv0DeEXaRa3JGBLbc9zXu+/WNtRx7gKgbnO6lvowfMl9owy+dIBZoZDF0TifxMFAPyJ",
+	"TfHs5tk3T54+e3Lz9OPNn57f3BjvsjaUx2vazDV7G1/pbqRTzZQWW5SIJmhPwfLIiNcmcgk9zkqT9Js5",
+	"Bned5fpN6q8wl/ey3BHaOXluCb3IxxNJQ9Ke95zUv6HHPmQoG89xxmgndA5jbuzHANezLqUIxrWyiboc",
+	"LQwefxlrgUYFJJDJgClpvEZWxfeetcY23NY1bqoCnNShNGQRGtna7NuzwR0kUlvsyoLjxRYDPq5WCJQN",
+	"jhEvhERnUYzUs8AXOT6JUMYBxc8L1DTaPUCoTh0wLsr0zQXvZLCrcsaOrEAn2ZJcuExnBWceht6HdXkD",
+	"Zs+EDgx2tCbGcKsA8rUIWZya7aC8V3EEolVx1PdLOlnUC5kL0Op2qMPDw4Uxvr6ZEuLrG0WFpzc3Be90",
+	"KgvRq1eqi7nCabKNkgf0goIg5DU7+fcTO9GiJkIyfi6MRiqceq/m6/TwdAqBmvq70dxhi2GQwmjww1yj",
+	"C8JAmytOxCEGtF4xrF1/SruBiDs7OvwftRt5TrQV4XhEcs/ZL4jIRf+2voSs3TmMevWRceez825UJ7bs",
+	"BdTfLOay6gWVZmjNc5bQ9rzbS8EexeElNJBb5va1Qt1SxbJnsqJ9QWKtO7QXBo/TY8RjezDb8wPTvWS5",
+	"EpmspuGCH1T2Z2FUGZTyoIte1KxrqmKLndsRUXzawJk1PR+ERjHec3SPhdRoxnnpRABCnrVwMO4WY8/g",
+	"ILUQ5+7QqeUmb7berAu2W8dwp4Ykx+hgYch9uJeQhqme/cgSntylDRjytDqIjxrRQo3z3KZtUvzZ4rHN",
+	"jhs9WRtvtf1qUm2ZO6NErrdmon1hYCqBO8pn7ixO1uD44UwtZc45x8DQAFVad9ESWkisbmUiL05RrFHI",
+	"bebnBes0PSRIhW2mXjCaoFTBYDBKLwhJY2JQphFgDE2TUfb08K9mCIeOOEI3LxCjsQAgoEjxxSmF41vd",
+	"rgnIOvYu244Ig6WkCpisZjdhCQOKyYX35yHoZVRjAN0hidukerd27Y/lqTr2vR8CsVeloCNxwJWyWYIm",
+	"6pGF2JWyQmfFaQkna3wM8ns8lzQnCy2lj/nABeRLy965C0sx46VyFLDDSnYie/pmFXRZhe9JiU3jDO+W",
+	"+EPQO6efvrXFLostWyk+GW/scE8/1hiMpNs37110tKyZwHSjpYKSqSckIIALXlllZ4AMxI3A18Mb7emz",
+	"P2/mO+3O90kOtjmGQY+Eun8vyZr8Xsf+rq3f91hP6Yw4b2k7O6VWKMbbG3e8ZZEOTjO1iKA1hv7OUpAM",
+	"7EddlgS8tjF9qJNq0Ne0SbZF6O7dCBh9nLo11nV2LZJqY6+eX/3f//PmyX9DT3a//uObP/7+n65WNv6e",
+	"b+cS70DtzsHj7muoiLTWWAujQ7Tx9rY0fSLUmGZ9Odj6o11ae950plWGgEVVxU1+2mIwKQ/LWk3G4lj3",
+	"mavPQpmrvYkaSPQiFCfNLlQvu5B5G+A+jnfk82SYYNQIgAxjfe+O+H+wycQj6SnGy7SQDGqEh5mh942N",
+	"20RDrR64OO4hstNPYk2JL2BICyufc+tzdDIlaUvbMMc6yRxxQikHILwfdq45XUYcWVZSFTpHhdJ84g0c",
+	"c6AsBPmPRXiI1w2ie3ynnkxWTPXsMtROu86VZAr6//redcGGgbQSkSrxz+9Tq42PhCY/G69OMXgvU2ZN",
+	"gnWB1/uEaJ2LoidmFzPs44fpsjTQ9ZrJfspRuWaLS7JTFlwwm3zLGvmK8LLByYDYMznPZYOObfJAFSu7",
+	"CIivBUifRVNMqUAfF/vu+gMUTLZWtmh4QnvOujaSaX023cvnju5b/RQkUStpl0ymvsFj+IRIbFv6TH9k",
+	"97jKhL2k7I51vIxhh9iff4n0DmO8CmfXz/Sfg3fEIyHVQ+V9Tn8h26A06Nre4xhcLtt9j9J5n+N7ImLi",
+	"UGBMoz0tBebK3H7VoEh9Q4+pO1tPrp9Sz9cco+rx2mKtadrjRINHqT693czYY/5hG1RDgRRAraF4XAGr",
+	"NRjgUWHiN1diLMtnDYHBwxOkgNG6Z0DnBwNFW1F9IXiiCyiwjhMdepHDKXIZXMPJpGhWIUqu1LIiQIkm",
+	"2ydcrNSwfNTXEh3xT53M6CTL5WuIeAcH61tyB5CAS0SLuuOy9+tBPEL9wo5YQOjqOi+Co1Mq0rva4fLQ",
+	"Q7CFwkE/7XYxDEnTLXv2A/CQTiWDrs7hvjH3JDMX6Vv7SqTx96CfadkQAxtr/uuTkKRpoAhVI8Ea9Equ",
+	"oYxNjMQkZPOOalh1OAnGUNiebaKwBl6HsZBGrDStqqu+EKmjpvmPkN0guOJ3w+q2MpTv9AuEp5R6WxAK",
+	"cS5X5QnRL4dPcR2Mutm+5ZlaxaBteZYeEeWmHaEVofuMEfULwbFY07BQIt9HSFtGDa5MCwhT5efyCImu",
+	"AMSA6uOwtQM5dfCBmNK341jU6fDeupGXSYiU6IBpgVrEZfDTeyRzdcB4yWRtkzWSKP4DolV0/xok5I+4",
+	"XVS04BmvHjPga0MSvyOpZSS2BDOES8EEpt8H6z4/QpMxdYcV6jAWbOeDrOuW1ZbJNRyzLPYsT9ges7q8",
+	"UwOBNke79+oZne1+y23+43ThrMX0TX6n/RlvOBIC53RPFyLKJy3qBK5iyOP4PgZM2veumu9AYJ7T72TB",
+	"larnoyrYEfFDbp92fV1kNIbpkfLDbd8zmsxYuOAgUrsB+JpVFuEh/bQ0XtAUFC8bQMjx0NuoUrjc7vEA",
+	"pwFDOopOC7++iV65OghTmOcKEpbWIM1fIh3ayrDasdJ8EU8vHvjo3oh1FUoXqV4rmblP2uQO7Q085GgD",
+	"PYjdJHWVY7qsN3607rwh2pu13my9t8sgNs2QjBxzgTGQN74207O7U868WjRLRXsJD/QnJ9l6w2Kgunoa",
+	"zuCY+N1xesHtc05KZHYlNPidKXUbV8JwJgLaE7j8nkPtA/ynUZ4QBZ9SIWvOun0NdRJEQvemPRbXXjaN",
+	"9hmGDqOxhDIbSiLZRUwG5ksMq4pDtxdQs7V6f4852Z2Nkm7+R1hVXU17t9P6v5AcS8CbtVjzSmVXTyAR",
+	"LgOElWbeF/G+VBjn1m8wGimtVSwWHsLF14MpBl2OovghZvDCA5FIQ0YDC/3063jP0I5K0kQ63PxL9AAF",
+	"7jFMktxM4k5Xiq7rJnEnWXmIJF9M6jN1EpwwqW+ia1uoKu6dir+G+/uW40jnH2/CWNGISgOXOd3sHnru",
+	"Rv8/D4DuJsALnTCeszGcSIXOrtiReGUZe1aw3W6UHnUzk+m2sKBILwPdJsmt1RLITjjoW1Sb9NbkGjx4",
+	"z49InlK0DYTb0MwNfMAdWpl8CNkyifvQw1qluCzdBq31U4K6GEFpmgklrkJEit4o4HG4HIH0VLP1bcQG",
+	"kD1jpB6NpanGt5N1JEjbpZ7KKzfqhHF7G94maLk7E5+TvMObK9o1jcb11v+eHPbPa5o1fb7a2O8vEKJE",
+	"TXl9m04CuDPUS/36P+DfuiBM/jT9Onr2DziCbudSZpy8/+NA1D8LY9OuIZqawzAJuU3KkgESDiixgpIf",
+	"Lbh7Im7dbBrAAZ/foyN+KM0yGsCdjcdmeSJg+dFutw3miJb4tpSpV0m0gXZyMGuI0hcOrTo6u8baPAHK",
+	"zxqS1x8NOH8qs7h2jY5hgo3SDvicufNH9Dk9XSg5I+JIqM6wSNHUY+H06RnNpG9eb7UpiX8WOccyn/bx",
+	"2xcyRh6Ui/sALczTfSMl5u+IsSLc/9ElV4wh6j6eWxxWKxXTDPF1jF3OEd1jY25r/wzmJaby09mk7DWM",
+	"HbrWt9SdYQ69jyoNMvIJCiKCNsq/xgk6EtqJdJmXd+AM0VKfbnJmoncmq6mD2p936R1Sts1DuAcit8Q4",
+	"E1QxYtoJMT2v88+H78gdWj8vCl1SaEt7lN1z0nV+Gs8EypAZL1gnoRMZKk41afC02S8ZtE0EByXrwja6",
+	"4vssj8nYsJJQWEb0xaheSfBO9kTI91B+xEJ+RzHfBxDYKyKk0h7eJXIFhnH+mvh0fa44S31YUvnjquar",
+	"dk52iI23KjeHBJPHo9M6g0cN8M83TDPg0+bBXhNJdpmR+NHpNmPGREcsMU/PacU7+QOikbBoQ4SMhkxJ",
+	"jnwVmMfyFMVZxGRDvGVqS9bwvPmUGXjjk6tfkJusW3+ycmjTIdephvB2UP3WcZHXDZIiPan7Wfqjf0h/",
+	"NJfBHo5NQAN4wTF6d3yWKhzTu7t5ux7jisEEDIEN8TajLUoRAm67V4oAVoWag0DqUHoI3PdXRfDWc5qf",
+	"Vuhsa94mQ4mM/L8X4vCa8XfByLzBc09Lx+twrCOry0AK4CgBYI/DcwOkZNuL1UTfERUnzIUplk9OYnpL",
+	"RJDOhFohnDTUG/14KBnKuPADobzP6bmjfhPgiyBwTBZE8P52/ToeBvEw0pSub9n9MGciiIVjWt2Z6kOz",
+	"aLerhvh9WWLfRFzD++sza45I34FEc2iKKGHV6tY5/ZkNtm5oZWz7vCLFmarEdLkRx1yKNzBK644+qVS0",
+	"LdDdAnOKF3uCXUDwf7a226LyEPPAiu54NHbjA2jJ4/iKHb2fQ058xSPeWuqzJsjpHUflOd0fsUYjQ1m6",
+	"S4kasuVI4uqnSHaKeYAw+l2sbLNUa9xp2Jjg77VB70nMykdc3sbOaXkuGww1bpG8fPV7rEdLrlpZEQMk",
+	"Hl53xck9jv/yJkzRPUZ8iQbfq2cgzwZVHcpAnSfHFpURaNxoIDy3QpFFoCwaJsSL5EGEeJnqT0SE2lSu",
+	"pMcPg359fhWSED/uk4f5nO4JzKpcRue3kLsd3qYjq3CTmbDQ5l2F33HOePSItVydmSo9oRLkx7tkR7J+",
+	"PHl0gUtGq59jgTERr4cVEkW1NSTxh7m++IyjPf7QNbH3OTvgdxd3xk7y4+qbTnO1W6/L/7DxO0tUbzsG",
+	"W+kdo4Fc2QzuJSvUzCkfUsJn3T7NRJjkTP8WGF0s02skpQYebtEVNfDqvVcWb+fBs4wcks/cAXuJaVnr",
+	"OaQnHMPzLus41AEfMnksBo4dNUmhsRRZr898iyUiTQTZSGQ1tnaEmZauddsMMfatejxcbNXgvCm9Jk24",
+	"7IehjLq8tyyMYA2tJDJKBqCZfdD6jBV7SqNxLq3zb0RDtNsilaT5/CzgFAcmZOKyebS2pbBLVq/U59/m",
+	"R5nsc0NLL/vdcI3dLLv93uwSj4hh8fVnBLgo0Fq+itZh5Aik3PxGaIjzEf6abrXNZBoaW6sfduOWlppf",
+	"6Ii0nsbRkvQHkO0zpeipB2xt4Xnfe9QVnMMnE4l6WXm5kwyZQD4VOou30QJFDRQZVnLj8Co1a6qI+t4Q",
+	"eogFiqJOCNbJF/LiLe0E2jY4Xcc1zycruSdEJU5BHNIy0RxFTcUhxJDbE38S/gIciS1tUlmMrO7n/JGj",
+	"EkeyTRHdNzijMgKyaRJtrbEOZT/lDbNYnYAbhqprbwU5FQrwsiUBocaTmYMcuDVYQ302ETCACwtDy85w",
+	"zZFJ9VqCxqNMpgG4uRyKxboCA57lPffn5VaPW93M1SR+GTAt/U0zyRRGtWRey6idCPJoWbOM+r8X8Hwk",
+	"tDHJ0ZovJz9HholEIsaxaB0zMFlzdh1JhOzEWvfnz7Ri4SoPaLU6KHaVRGNFbBFYJ1CV+Ovm4pSKPBhn",
+	"lysLamMqcp5b5noqfcCia0IM17YNiV11WzTwvwX6NYcBPtO5zq0sWPatt2xZubGL2ES22c4qkdSGVmuJ",
+	"DU1UQnCOUM4aBCzHGm1fogMuKCuM6A0kqcyh6Qp0FgnwxT3mLbywsdNKIo5d20raCOv9HxKmQUL+bOzE",
+	"xH4AD5f35D6eQgBhvExrVh/tLxFNlT7iAEI9+DRM77cT5tDc9DqIcK9h0xfeBpD88PvaPkg/zGaBxtsZ",
+	"9E7obhlhMYrIfYar4Bf1eBD1Lw1Rc3j7u5n1q07Ix8zqyjDIxhySasIRQiLZibwcMihmSrin9dBmoIRF",
+	"frBW4oo1zgCEgkF/N3IzDUJoux3murdKspvOvRNWh9pIvIpju54FWBH11Jig5mUz/nDiG3+ZCfJlQLKV",
+	"UoaIYJ8Pm5oXJDbgeSaHlTQUV6olNemsbCayxHoAK3Wtl5PBfPAafNVIiEC+uO5lJ22ja8okIBhtbP8Y",
+	"JRQKtuvh4k41K47oXAj1/9k0cTzU7/c9OmLADONM55pnNEKYcw8RmdKlwPru9ePG65OGX68OvaFd/qH/",
+	"BTWHFw3T5udFncvUSNEkGm6bry6NYBAUxmfWtM5LT5Pp17XuWML7kGQXv/8H1fHJ9nPwyS6T0O81grAP",
+	"7D8l+nmQ7uDkZ/hiPYP4S7GmT6g5XBvapDOcestR9luOTjRX6EV1yBOSZQB1jshCSMYqqCPZ2v7LC9Rw",
+	"U+jBu2H0FJroVa0kSSQly3qEIokryGTOBdoXR1O5Kkv8USelznYoHvRiUjIWFX3yWjKLamoEMRSbRnzb",
+	"hfdyVZ5ZzZoqbKdZtENAvCF+Z30/rwKdXVR4wkLqwrGJehpT0rRbOzF+EAWjg75uKX5nmwo7naxpNaZ7",
+	"cjHhde6VANsnMKbjLuYBiAos8kBD1W79u3krbNiXLNR3jkhRaK1hMCndclcULcdKTS9sGkDUAE6vSdSp",
+	"rTnYdvnZhBs4zHlf0W9EInkR8QQ53XEBNQGVSKXSnO2MdN5opHTIok/0OZJm5+0Jcy4IvSTvKHsk2Hgy",
+	"y6Ue90zpHTcrihKv80vyLtX7bxkLJX7sZEjpdGsweKVge29xTWhVeHIF2pEZKSHIXrtaAqA9vsjWqftZ",
+	"p9Pctos3PgoIFqMjA2ix7cVsAnCbrPjyiEDCG6koke5w+Rw6bBbyREq8Mbiyys4qGB1+L9iZatQqdNTs",
+	"J9I5EK55RCthtmcIbxTu+YP2y/GPULxbHyZ3KjTvmOis3dcEbgZOvIyRY/7heAuaSJLA363ekazbc7yz",
+	"SSKT3sI+qJHZ+nRcnTmK70ySh15fIo0vcgxbSge6/Eb6wQ4OF7R/VbyJdafhtJPW2A8miwbgpYFg+INB",
+	"kzH/fBrI4wz0M1zifz2zvi1qYhdDoOAlTdWstTONGGl/xkTY1exUHDtAtRbFEfGDYkR1w7Jd0RCK/1Kg",
+	"LbvHxY12HaCz4VWDp6q5bAab7c8+Vs+Tp38OIbP5hox789kQ0e3pZilM4tkiarEpJsj7Tq41QJwGGMC0",
+	"OOTgU4btSzVIygrcNFYu44P1NAzXkFk2hgMGknY+aJ289zSB2qP0cw1mfiQVVYwUdNALydq8030nWZta",
+	"BAaDm8knqlQfjF9l7cGE6U35ZYVR+iWq6b+4Kp24C0DFlZvA+IGEnHd5Yd1YSFeiQzY6aMTfqSwETieN",
+	"DjJ3wHhH9ers/LyhlySMJte1JVuGjDFv/P7771Avu2PhJgslo5KjUtlz8oR1B/MCMlM5OA/UpQS7uEMl",
+	"vi7u9C9KRsLPH88tvoMhCzUpAcb/Xl0CSOKqMJ27iSh2pMHX8LiRSFvcMLpXgkjNt2C8QG0LryuGrYrt",
+	"uXBr/UuBComFLA4Yt6LYMlkXglTqcw054OviRQHCrUaiePb1N8XhZYFkcWTCArV8fqL+8WR7llj04JUC",
+	"nQtARD4Rga+LD0ppQ41eQ8vZtsHH//p3wWjxnz+8flX8tz9+/af/UpyIrE3rAdxUQANtXh1xdb7+v6hz",
+	"iT+/+lbvhwf69PzqqYX2RS25en71h+ub6z9AbZ+sgb2+8hJ0WtNAXB0T3aWpunp+9Q4dsM7KAT1TtIwa",
+	"yP9nN09NoqM0sEKQt6CjPV/93Tj89RHKyPv5HRIgfb4pOQYMJ/hhh4xeHxrOze+rW01POCHOx3GlP1NQ",
+	"dirwPebnEdCOSdPjDJLg/+cVpntCMeZXv6phLK2++odWZH5XszAgV0OafY+lI1mLuK6dUyP+40pplvoA",
+	"WfFs1SL/JGtgyJ50Ax1pgn0b0pR+nWzWzQNvlk78n+6WVrcv3qhCU1sfACUVaowqsTGePrCZcSMwnLfh",
+	"riF6ZhTbPRMH8dU/SPX7V1ZpCbP5bSdfiMMLdcqTNo1Usxu20GE6sD1/nMpL16vnAQh6a8fSWAmMYu25",
+	"tW7sORJ2lY7ABnn9LRHyBTwRJttvHQZXmaHbb1cjvp7NcwyPoUT5aTCOI87NZuGs3DzCWUnLbFQ0CmYk",
+	"PtIRUrctbF3RsP2m0P7zk7rVlHagW9nMirstKg97F5iMbv7L/rEvQcf+c39l2y9KTKXiWAdhT5sBZQNE",
+	"bTTkEKoUCwrJkWRTAmsJVSJa6gLWsIx6Bb8P6P1wgopQ+c0fr7JvlYDY0stoHuTC/gHdxwgPKpXpj7aO",
+	"3hxLHfkIk/uD+vlfntrqkpAMaPQQfM7PMXIDCkqBnKs6neam4cWsBOla8cXER9d+aTncIDAnDDG8bMUT",
+	"J1JiuiREQpQtUVN2Td//MEreV/6DEyYeRQw4qnS+kACAnIwL/GmgAf6XuVq/hSVscfVF97REEjVs30E8",
+	"19+MTVHZCRWCmRg17a1aSI3edqQBaxc3O222Ejmjg/njf/UPtRW/z90T+uE0Tdb4a2aNj7kw0K/6XSzk",
+	"S1adH8zI8LjWYqz/PnR3qHn+/ohmjjcDG198JHb6BSRup9Vyb6s3mjO0gSgKxvW/QYNvMWsbLUC0NO49",
+	"DlfPn9788c9f/+mbWX7CtEL8q39IdsB01pR9ZZ5N4iYY7mJ2mt1RiT9Lt4Dhdrr7dUuojtCPh38kc7Ww",
+	"89G+m6+//uPX/6XYnnW7K1xyLAtUVQa92tuUtts2pLSbwnUhaXQjODgoHo/h1fiPRaLv7jE/65CAsuiB",
+	"AptCmqozcGwJsqdPCBXzd98mIvVeVNU7DAfl6nEk0nt8sh9IkkRPH/6m+x7wy7/ULfeiqoyY2YBkYrw4",
+	"Inr+S4FRWRdEFACnXqDi9s17SIXrW6SarUzQYjg+gTYO11kXus1qRPdYU/6LuWYennv0AvRivvhN9pgH",
+	"Wy/JHmjog6fDfXul82wU17hTznYFMhCdGazxlYnHh8/9e3y6BU77JzjtHs4Bbk72I+2RGt1R3juw6lRn",
+	"HFWynb+eyPZxryeyfdzrCQoVNxZNFhcCyyfKXhMtohsXezFxbtNVfU5p52T71c6AjISZ9zWhFXTUfaxL",
+	"S31Ap5d8YZnz2hQqPOZ26f3R6XucbMGwOqIDNl0RNFTBpuCIHnBl9A5TDRfftYoJQUwCYtSm/tY89A6Z",
+	"OOkXsHL1J80Xv6Slu2Xs4KW+b7ES5brASJ2Jmp2KHeJWK0ggrZbqatjrttrNyRSz6Jc6IfCfIOHnNtLM",
+	"/VLzY3NVY1QZjnulP/XkWyJaJhyATP+NyYgPYb2orXBh0K1LeknZRYCMuv4P0iZs42sDL/Uvto9m8v+7",
+	"7KNLGdDVAJAKIWwStjq24EXQZxeZrOyC0Ap/Nl7fY/LmC5vfFLzc7iRrzc7/62163m1mlqFB4B5J1Cpy",
+	"qesLzGHYyr9oVYQIqC+iLllcX28WVHzshidUtLiUENMdhfR6mMCZm81gwn2JGy2IQvhI5P2rl554QsRS",
+	"sVFHxrYSQKABwkHZQdCDdXL2MChameBdw0zbuLBPVv2sF/y/rg2rS+f/KeqkhzL4aKqO0hyRVu9tQjTs",
+	"sG1nr3kFSiqGTLF44owZ26C5DJQG0f/VGcSt4X9XHrlDungesv0VK1h+IVTzir5Wt2eofBpyCYiWA8Yt",
+	"XIdzPKNrP+MiWjdFfLS7rsO6D8pjRTuUBIbKuKJS5hmoJNtzwTulp0CEQ1cQCWdyl9q1EJXDHf4KHy3I",
+	"bhdO7/ruqCFK1/L9MH/YfW4B/G3c1Q1em3Z4TzkogeA/1A89FFdjjgtG8b+Jgp2UHU2aYs+wMCVLuhPh",
+	"Urqd2gmOj7M+jw/w+3sWiGU8en7DHaaVTv10OBg1UnxmwzNa43Lcad3aSl3OzHzosxPnzvJ3Xg7jQ6fP",
+	"fZHge7+AL6XI3WmzxsoIttNJ1YUgEotNcapJWeuSxwK1iEsvK1w9ovk7wsOx4JLSDd7QpewJkzRzwGdT",
+	"BWNsKwnFbuqnfqbAdyD6iCwOVE8ptOUHfH5TpUZU/3hJgJ6VEssnQnKMjisM4oe96P9FmQ+UREKV4eyz",
+	"IUQ2aL+7G4uoUBWMFohzco+aaZj+mz/9/+xd3XPbtrL/VzB+OffeoeOPOGlaz31w06RNkyY+sU8796EP",
+	"ELmScEQBOgRoVdPp/34HuwBFfRCCbJGWXD+1jmGS2F3sLvbjt998c372OtaZrFTKyZ9jXoz+cuhALzz1",
+	"msIvFZkcgvRm99I+PjqLf7F71fNYifzbxbAJJayaWMyrqEqvUCU1tTUZRvhjogpDtdQvUn3XyK53uLCt",
+	"iurY6gr6wP3gBzYz+YLEqqLZxaMtt4p0yPoCByNzzd7e/LqpnG75WBFvKK8TwRyKJBwdICkLGAiNd1mk",
+	"02Z5daVHEUT5XPraiwiZVf315fvzke8rM+ARgnphsvtY3cHYkvr3+M6BWVCpLUFFp1RvMwYzVDhlvuwV",
+	"IuUIslH1NWKf4/ovWHZk83yhRW2s7Ncz1WT47cqjtZf6QHNu43sJP6X+5obXGnWvl67dQYW1vWrWN1SO",
+	"1hv2L1aQPA5Sj2k+BlaoqY4+fc7FjTh9X2llOz04i/T4KCT1ISJAJ2UbOEtVrqRv6vzOVRokLqHe4yYd",
+	"JmzA9QhMwqpzlKDaFnKQMBIVdJsykVqHuQCesEylpZXVhCHw5At2ledsXGrDehVQ7HrJS3Euf1jwXp+G",
+	"Ba+G+lD12y6Tw3sLXR9r995Wj/XvB2ni6FoYcA/iD94fuf4j7uTdDAHM8/F7Pn6dHr/6JepOZi/UBOQf",
+	"45yero9Vvy9S8Ex8oScF8ExbSR3nL/C/h3NuOat9fswJ1mUe5c1f5TnhID1bz+fj+3e2nr95/OhMSSzh",
+	"xYIuD7LkL+A7sa9WsGPO5q1dd4gXbSxH3I4aEb4GksN7Gn8f0+CJGWsCUBu6PF1j4uW9X9RFnBpfNuuy",
+	"65QKZCk3TdZhXhfm4GHmOLQqhawsMK7dV0UaSvD1AbINhMUVnVAVIOuSpl+q5Kjv9tK+Klxp8ApS+4a8",
+	"+OzSL3wEdjM7y077EVdr01PTocqrz9wA942r7peu3mEpuedzS3z9hQp/qhY+55Qt9u35xKLQzKg8W5ML",
+	"Xj0nVPZjH5cVfNqcEf/NrXAysB/oM/6z5S60EZaaegJfotrxCfeBuCN8LMRicp4gSKZkiLyi0OY44wH4",
+	"hu9hIGRrXRWFNj94VbPbRsBgfRW1TrV6EOZNfAtVDQTtzsdQKblkblEQn83M22YQtM2NUF/Jel6cfvu6",
+	"uQl2yGWm7jb1X/xUrerC0Pi3+RnQnXVeSGVAE5ldWcNQ9I3GxiPImP2mjdARm4zPb4Uw4He4MwtEEBLL",
+	"F+TNBVL0d/ezOLs7Z4sMb+u+ZQlP3FNm7j5YDiee53jH8m17WaZXDtPrV69eLp4mA+lQilRwieMCsT5p",
+	"KeFZnbGTrOD9ZmyvH+xvF0SjJQvfCb39gfJ5e1XmGetVGCyMYGKbLM6cZmjUDR8Fqr1v+ah+pA61nNdv",
+	"wW6na6evG5Egzw/PnNOmvRm7/vDZHUCsFGT26syKUrqeABIf5weGJEaVGo6xqjVUnPOTXfa1zB9+FQ2S",
+	"s3rLT0IbVbRrt3DrVNCbOCLe1easrzVODWW7S+RpQcirFzxK0Xp3jPkIMGHcugr1CIBZZFewUIYggE/m",
+	"g8/Wa78P44UqmYiYuiXfbH1JiBvuvXJPPcyqxpAkENncTIa2hOAr8AxL2qgQ6JIh6f/X7o0RezXjeU6x",
+	"IYZYuXgxW3E8Xr589eri4uV5hLxgfHOTuPhQ77O07J+05MIN3bI8Yv/19uZXKxm1YOx/L8gRSMu+ODF6",
+	"8/LNm9enbwKNMmtlKnw7/ODWdHE3pHd1G4isQQr6M1tlZ+hcb1kB6Z5Crm0pM9V8Wv8lM0V77sKxTXar",
+	"AVo6i7Uh6616qj2ejtylUDrOs0xkmHezZj1FKB7tDyOSgimZ46BX19pS3XwyFRSJuZFvPGbbWPhd4D7n",
+	"YizMeq6fndaRn19tHiTTVJfa12A2Q0ufxQFLN0kvjcZ4KDn8JI21zzmPf86EpyM+gKMtWkoanqRJK6wp",
+	"qMXJIMf0H7f9sb1UJji/m+4Fx+UkQ5z/37vt7UcxvuYD6KT0OmGSF4WaQpYwjZYDI6sTPoBsy8jdW5yL",
+	"4Mf+LR3Cdd85X3Ly1n6vND6gnET/gZBHbYUbcCdbXMLOdvvm5tbh3Q2geCepk1wLOcgdlNTRtuE7Us3H",
+	"egRucGYD/Ab+3otHawyj13Tt/tJbIWu3GsZ3d1exQo93VI8fTnIupT3O06HIwcWGCCTJqrFQiIg4efKn",
+	"4YMgBGvDGV+Hv+rmAT6kV7BNPdtyf/4XCZ5lwgyZnkAq+u5zSc/mfMsY1LtMdEz/lg7qdc7TzsO4XTDd",
+	"IVBSB7s/sjTvSa9t116rT+kUnqRqEkgqv1WTWWfCkBykFbcketpG3NWL2BuXK7CqyldXxlFEm3MnfkMX",
+	"BG4yBrhJHyk+AIOwn7NxqlJXujFTb69jZoXfosbRufUVNuY8CJX6ifduwJSTXXPwTccm/RPvfQ/Se3+t",
+	"AKs7OKbF8JaHU8h5j2kwGiEWqmoUnFkrfb0WumPOR3PTw+qjbGPZeUKiEjIN4wkvwCE8d8XYFvT3UIkU",
+	"dBuOwtKU6IqgG0SsAs1eWxXSlnqo5IvP6iAjhg8ARzF4LABVZPZWT97HUjaNcT1CCBlhfK8BR1msDf+O",
+	"FsA+TWFb66R+BJh84r33wuy55C2KAKHxrsIorWsscY0HTd0oFxuaUU43jE4tqg5a91GPXfXaum59L0jI",
+	"qbGobgKN8rFiXfV7jIHrsrDXXGsgRwATvAR7nYt/eIk/q9JUf+UKJYZgr8Ii5TlCjuMoqYjosxd+0Yeg",
+	"NbW/P3RLavfQajNAbdbpkE8m4Myh43nClETeWL1VEJMrGXBOKTOQ5zpaZYk+4EfyAASWM5pfS6m74GBT",
+	"QP6Bt7S1UBP7GoYhkos264hvp4oVpdQ1nZLMG8l6M1ab3B8lS9ZkHk8KuBMQKKO/pgXXFOI51FhNi/7X",
+	"JujOVhMg6Pag+klphy6COhB3sI0cWLc9YAyu3ZIDsAdRd+Oboeibq9SIO2FmnVYYTLgrLHBH+B+aRkMK",
+	"GtpObqzrGPO9ZLjAJRRx9EtV1VyaTE2dAAxVjr7BNmwPFBDd8Dvo6tAfZkzOUudRqhu7CP+6usbVyP62",
+	"sbcCrJsDIeRSXHDo2YBHhPHuQh5w1DkrwNgt+WwAT63iMgqbk0TqmwC0USrbOkdAzw5ODhbPYrLnYrIO",
+	"7t0Jx+XCzVebhkELQREpgxbL8MJ8LZ8t1q4s1u6ySF9L2dRysrsMEvamukHb0gvhw4zXQqo7IHrXpbmp",
+	"L30WwUbPu06mJ6sGfUXSmrYQvSQnzeG6nPd85rLCMVkvfp94z2Uv5zgmu2fdJ977p32o8EGOh/DsgNFT",
+	"MJGBMD49lS+EeBH1Hsea4K8nJRXrc0yeWf5TigzRpbaAXsl5D3K9IfUJ+TYwsXFwrfaJ//b1yIaGCNPs",
+	"WvszH+gojFa7cN7ooAo36zFhIgNpRF/gGO5+NRW3mszd997CJUvVeMyPNdj9GcjmMXEuZ9/5pgg3ZWvd",
+	"pgUmIRqCEKcxGGNY8e3OsBtWiT+Jxft5w/vvVw68hB3hxla5UIHjx9qa7hqmbvSM8KaQKydg4Pt/tx+q",
+	"te7ppYbvZ01PP4t5+lBNcYByiB6pKmVTjXutAP18Y4V7y2l/e4Zb1Vo4wEFb98glYiGfH82kOpiWlFTY",
+	"546kHxmjjUpxaiXMcC5oDzwgRRhZhN4UnEt5bZ/zrMee9dizHmtfj628vTfD23mqMrisgdU4OcFWRS+p",
+	"VI23tlPFaocte2eWjlj1ZtQY/v1u/L11k6qBqqWGLBbOci2Vznas7Xc0uPbhmp6U6BwFNaPR8SmXCV2M",
+	"PZ8atbXoFTxQLonVAbSk1eQ9vaI1MnnlohM25gYKwa0NNEN0yZM5gp9Omnv519Ht5E89hLz/18mflvZ/",
+	"RZDxV56XccUW+OQou1fpTo1tYW5/R8kRVaagJaStog3s0db6OTY7hqY/LH6Q3eK+JuUddbvA5nCXfJfZ",
+	"m0/EIkTiuQOFSTeaUIXnU5itsTueZaal0NQCYbuuS+tGVNejlawKbDgutVbNbYHI+CzBTy+51JWuddhS",
+	"S/LqU01YNkGJpkojr2aaluVZDYQMN+V/oiVdlKbgq7pt23AzShnOcnSD6y/nAz3/oWmqt1zErgw5Qkgu",
+	"BL4g9zsHgs5dagKUGe72EObY7yfvCALWMu3Ysoy6OZbubakag8ZcfYBjLlYR8lWfZ5E9zyLbp1lk97dV",
+	"XpLbOpU/qamLr2qDSaAKSUgvTtnNBTDes7bLDEEUjItx6H7pgm9hU3XtF3Wh8NzLOjVXtSBlDLFqt/Cm",
+	"G9V1FdTcbIb21PNzW6iaurqtcq5JQZsg2qpwraWML8SqLxFt1NXCUr+wb8nQ1GGmqTJNU/ltTN3Rkvic",
+	"pEpavycI3/QjmLe1ZZ2JU2s9DdVe2oVsnlcvu8HwtcTEIqdZD7RAVHSrLqmCedv4SdcsWhvk9rdv43um",
+	"c6VGkDHeZLSxrGDTZ9RxtDagaLWGUzAnbsdaqCtx/YRJCNDAajoB5ZdcP6mmPhm6MJb89OLNq29eP0z1",
+	"RMAIPot38UT04o+KKqx94+gQ8pqXX4FVOpPo82JSGWalZBkzI07WMqW1gCJk4n5wSw7dvLl9tI6OP+Qy",
+	"O1Z3ULCeUqNVm5YwnxAfC62rcS3C1PpFe5DysesHuscYpM5ZtnvD4rawRWzzvCtJ6cGglDurXzaKjf3E",
+	"GCswia+TsLpgUKhSrm+tEFJPIKW4XNwhP+F61GxLrvTovSp+5BP9fNJjMFX0aB4xZdOhwvooXU4m+cyP",
+	"HMHzn/N0pBO8o4xBa+vUAk+HCZMK/9RMRYpD49wEhYcyOxZXvteZu7DO/uN/mspntoBdfUYx7wrF3OF1",
+	"LdzO0LZ5XHN3h1sHbJ7UrvJKwgLOueEjeADMeZybQ98WMSu1s3NxiFPhG2/p8zlLC9f6ccQs2wZORcxx",
+	"tawKDYx/THt14LNi78fo2PaGZZbL4DRUF2z87Aai7r9nEhVIt9vpFqhviZOodrdg0qRQgwJ0MBh67dcc",
+	"ugPpN9KqB/mTmrI+L5YZM+QaU7iE76QJOygAuBtiVrAAv8awfVWje1Nia5Wixhs54TtN8B7vo9djVUh7",
+	"jx8DGO+3xDGKPP5G1ZdzeePuBI8U2PN4net8b6qOj3rfWbxHn/GZjijmvti24n06BOlaNVjP3rxxSh3O",
+	"Xc1VOloaPB1I30dt+FX0fjE7v+Nn9grgo/fL1Qb3f9St2u5Bi5TP8Rqs5AAKKixiPTAGCq/V1naC4PL9",
+	"GU6Dx7BVdKffhoplCtyAGQed2eSIJfVxtkapPCG0XZDbKp8TIY9pXH3ATuDuP8j3bqz9YRv3hc10g9U1",
+	"d5b5ctPVdrnMzhnxt0pmEkqYHnU+hqMLibTKC29peuTxR3PKbJKgrk1obhlmIY0yVncBWJ9f1B1059S0",
+	"KSl2J48iKr9CkYkWkZt/LjOcBEFzs3lR1Zei7kKPQKOx8bjgpWGQa3CzI2SG4Tz7L1iMre8vStS/vNE0",
+	"3dCyJ2GZ3F7avnWugg/6i2ctDTnG2KwwLDyj2bVWB6sUffd1BzWKHv6mq+CKS/2IgSXmIpkmZS8XqSfT",
+	"UBk1r5JvvJTbZftRIi/GfAAn/7Mfd/ArNhGpKYsQzumkAK3LAo4N6A1zF6/d0ltcGVXk7gGm9iuUWN9I",
+	"p/NTLeFYKTN7k3PfkCDGfzU+iqBLeZ5fMjNU2hWtYJl0aBBI0oy6Vd9sS7BH9Vc8SmvVwh7baxqfYRMV",
+	"Z/aoLCXoLNfobulScejlUxU7ZGwG22epFw7miTYwCR/Pf+mS5ze4LOpsjoQMa8NYin+0D2qOToHV89/z",
+	"Ik7zZqrs5bX+Cmq7CQSDrDC39XDr4f+CFuohD+9cp1kh6BSyGYWTVBUvgJVWEt3l3UoZOsMQnGK0JO0b",
+	"JxMuabWDHlDYifa6Qg4sGZ8KjdZdBrbhzgncQbBs5isqv0dhVLsm7p3d+NO1c8Q3hDLmGQHxYbgKLR5e",
+	"cvCeau1bFjV3Lt7IOUjRIYB54SkTowHeixwOQQs8ajKOGusIIgjD42muNGT30cyORRtzpTWTFJ0v7ZRF",
+	"e5Mudeq5ro8TZhRhxyUeCQUHBxbbc0sMJLf3wBA0tBjIJ6irb/zWn6Sqtrtz9xHWm7HrD59RSQ/EHV5K",
+	"aHJG5jv7psJI0PpyPj1LQ6pkxir5cNFJUgxBKXPAT8dzYgQqJmjtDS19IM15lgn7K55f10a6keB1M6XP",
+	"KtOfb758ZrQh0qUVRSyxp4UwBjBQ+H9Xv3yKIaSOgMKqKLn7sO15dHbbZbLW55lPk+W01GN2IVX0ahnK",
+	"+moRKajiaQ26spYAdEAiLoa8dT6zWyFoTUO7TTySF92NXDgoqWV08wqYx5WAZgV3PQz1yu1X5xfnbxYL",
+	"t4N+9JIeOTFFYJz4bTF7lqPdvf22EDxv8T7Gs2ULY+mbuYw0/lbz8ST3QWSEKk1wWKaQg8bmgDUiFjZO",
+	"Jx4x6uRP939/nfDJpAhmr69oweMYr8Wnzm1XdFlFBExs6yMmDlwN0lwk1HINZm9JmdUm7jYGu79WY3Mj",
+	"It3/OdpuVuciET4KSUeNcNQq0NhcSdYDMwWQ37EJsjfxlWXcpMPETbhNWAWalLC+kBRTIVygxFqHTKQm",
+	"YbwAnjDf7ZAwnmWQvWBXec7GpfXvgY3BvGiqtOQpmI0oQ69PN0wrPl+dVrxMDhdH6BzDyb33MTCccjEW",
+	"TaDSp3Wf91WMvlgPBtbXYKKd6sf0ql1Ylw+gi3CV0wUJkzCFDUnQmu44wfMQo0Le08LdZMw8eBppAytg",
+	"hKLmkdVJISzDqJFKqAOqOaXgodWSI68W7L9YvbAF3ttWyq+TVBWS/C0CtXfaz+MxxdxYBg28SIdWpcwi",
+	"BOpPSucFL+gkUVEOjksO7mlGijbSai/PF7l0xtEUir4IBp6WuXHiw0GByOZVlt2q7lmz+9vOldvr48yn",
+	"a18kyFFMVVFAap+bYA7qmOAv3Q/pENIRw8yy05usB0NBIJ+L4uR6Va4/fKbiDAV3UGCsc8MM4BUhS6Ew",
+	"NJAMNuU83s6X7qUe2Kv+sHSBWNHsAGkKATG96e9o5d5wYr8a1N/dQTFjlpozilz6k7OxBX2FJfQPG3O2",
+	"zuWKzdY+vpHcg4Rtn6i1BSt0mUchNxD8xfPpCLiMvsiBGUUDC/tcG5BQPPzAEJciUBscm+Iz6F0fmwOG",
+	"bnC0xfCOMysrnI0FaVjhseGDTe7CLR/sL1/3ylcwfGAP4ZDLgR/Ot2Z6cZgh06HKYaOR+s2uOqir3J5Y",
+	"KQqNIsQXlUBX3Y4Ys/COetj3LuXmfo/YCeaPPBDhnuO+d5STLkrJUOCxjmig7KlBBqmiyktLMFNVjGL4",
+	"USv3XG+rSHteub7V1pnThG7m3r8fcdSocJil3KzTcu1FS1dKN5GZu3mcybxAiP4BzeOQ62E1NYNTrdq7",
+	"Wz7YsiPlajIBmb0jYerqELeBJl+kkHedcSbiQdae2sgyRgcds8xDYBnciRT81BszhPElecJCs3+X2QDj",
+	"p0wYDXk/oQIHQn0Bj9NIaPP41JUU9MXZtxcvTy9i9I/vBcT/hocVdNUOuD7LPHGv70BmDwZvEVnyESam",
+	"7WIb1/Do+hysOM5HD9flecDvwHsi9xRI6/kE6mmB50/BT0E/uM25FZZQbiyTc7kjSB9Z0NwlA1qATPC7",
+	"fJTqprY9VKxdpqLlVdjSs2/Pm+XAJe50aHDaD4Wa3OC6uNSuQ9eNusKdX5DfWEF1PVIe9YbfQeY22ZX7",
+	"+F4VAzCUbCHirnf+GrPuN555T5VC7lKMm6QbMFV9Wv/pWEhXKYTFeXpL39lupxLqVjROnV67Vzd7yzPn",
+	"PBDbnO/AmdMJzWpIYzVhQAtZHfelNG3OAL9xX9GqmlalaUDpSJphZtyHHfDefxuqhYmfjTRo9kA+yKP2",
+	"nIMPjzPIthOREy5aZQ8hxh/W+QkXp9++bkaPQWDKEBASAVe2Ryf7/FbNjDCQYGsXL4BTFmPoJitOci4N",
+	"ywUNrc0KPpXbY+d5ArUhvqZ7JLA2+fHZyqnv70BOWJpXUMTEiiUOLMwKdjJrVDoKli3e4IpOLLF90yf7",
+	"2Z2W6QkMPBUOUoUbwlDbhL6NhNs4TxmvBY6AT2OgcvdMcgPGUbWoPkPCr3oIRqkcnVwMx68i2AW0Tqf8",
+	"aUG12e9vzTDvqVC8k5RBWJCKOkaS2FI+7Jk2vJdvquK+dWu6IOsPGDvsFDGsili6u6SD43bQeSugo+tM",
+	"iqNipRsnWIy+QkwajEvk3MXpi6k0b2EIGhKrvSG/eyon6H1wJyoJjvpFEMoSEeVywJ+EpAkJESKjMj4L",
+	"1q0oD2Xfkq9GL2i5tss6Zwqz5OOAZ2E11XFf5LC5MOFWqTy6urFT7+KBmaJ2wCmHyig0EfM6YMpJu7aZ",
+	"IEdGQm7oEbTc+CgI2ar9Q2/fRAHzDm0DEgGz8tacVii0mKBNuZQK+wZduccGikagrt0SXw4abc3uoeWO",
+	"1y9YMFoxBAhYZco1K5txVZod4q6o3lBSUwDXS4AftQe9PO3OuCMhOg4adCAu5DvXR/db4blk9cEBru1V",
+	"aDaCSdCVDqBE1E75CRfjQMuUGJMPc8AoULSBW15YZRYlNBcUOViY3aDyjKZLU/dQLrQBqXeCBZzndF8a",
+	"QUbagoYcG80k/GHYpMxzy+8+cnIDxF6A0dgxdaxIt6xn91u75EvZrXpvYbK+28ajBMU70BMu8DItQKZD",
+	"8u2pHC8tRC/OuJM06A2icOBy8L2lD27kCQqBS1W6PkgqhKcOSYa8umSc9bnIIaOxa6WhOj4nNVyLDCJl",
+	"hW6TgbnIWpfg1KwagTx0z7C+lbbY96O48waecSZhyox9n7UxGrA4XnvcVQTsG15WkGHOBaDJSFKxsVoG",
+	"9l90BAI2YfE2G/I7u0JWTTqsEY+HcXCVnPU+1d+3HdgdN+3v/PTvUAbanX6sYgt8IbrgwHuq+MKm0s97",
+	"udb/KXnBpREyoDv/Wa05cGP7FW+HT9XlIkiCe9jOAnLgGkLo6LjgmfsH43D3eDpiQqKlLtzlOA6dcVEw",
+	"qOk6FLh0+YMt2rPbifwEmqmO66Nlz09PV/upjs86BqZapFrbHcM07GLh/q5BmqVWqmhtYcpChpSF/f2h",
+	"X8959yjcHSiJ7y3VFrVErYEu5QUwpKVQUjMu9RSKIMSRKUptgkF4XNAm0fAFrc55xTI9NoIZFa1RTyEh",
+	"4Mt0qAoCv0dAqFmF2+W7VmtDp5tK/+gvmw/Ur/h7d7l5Yk427s39aWtcxPDKHHMJ27+1GkNPZTPWK1Q5",
+	"GK42V529/uabb87PAiWbU56Pgr35PB99VaW7v7VEwPlLOsg/91VREe4fmsEMdMJ4rrB93pVxbj/0zW6h",
+	"pcpN++hPSo30o5VX+C8gUxyTb8XIeg9S7EztY3p0R5eDqYc40ACSWZcgTWFiIPODyB3ogRmCKOZolq6k",
+	"vDfDyI4vbb7vFB17ao5RZhrPjnVlLd2ucFXLh4de0nqRKB9ZkuNRUdJaYJ6PcGZKzlPQW4Ac2D/cnPy2",
+	"O/vZQY7s1Ad73XGcc76RdmfCVeUchEpeS6PRgJsqqWn8AF1BfeWIPAC8QH8A/elmzBD7XijuPCfKIj/6",
+	"7uiET8TRX7//9f8BAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -318,7 +318,8 @@ var heavy = map[string]string{
 	"POST /calculations/:name": "calculate", "GET /packages/:code/shift": "shift",
 	"PUT /packages/:code/shift/in-force": "shift", "POST /packages/:code/shift/move": "move",
 	"GET /packages/:code/shift/stands": "move",
-	"GET /due":                         "move", "GET /calendar/:token": "calendar",
+	"GET /walk-along":                  "walk", "POST /walk": "walk",
+	"GET /due": "move", "GET /calendar/:token": "calendar",
 	"POST /lab/history.xlsx":         "lab",
 	"PUT /joints/:tag/lab/fit":       "lab",
 	"POST /joints/:tag/lab/change":   "lab",
@@ -332,7 +333,7 @@ func queue() gin.HandlerFunc {
 	gates := map[string]gate{"verify": newGate(2, 30), "print": newGate(2, 20), "import": newGate(1, 10),
 		"picture": newGate(2, 60), "procedure": newGate(2, 30), "calculate": newGate(4, 200), "shift": newGate(2, 20),
 		"move": newGate(4, 60), "calendar": newGate(1, 20),
-		"lab": newGate(1, 20)}
+		"lab": newGate(1, 20), "walk": newGate(1, 40)}
 	return func(c *gin.Context) {
 		g, ok := gates[heavy[c.Request.Method+" "+strings.TrimPrefix(c.FullPath(), "/api")]]
 		if !ok {

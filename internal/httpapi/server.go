@@ -298,6 +298,9 @@ func fail(c *gin.Context, log *slog.Logger, err error) {
 		if p.Remedy != "" {
 			out.Remedy = &p.Remedy
 		}
+		if len(p.Choices) > 0 {
+			out.Choices = &p.Choices
+		}
 		problem(c, out)
 		return
 	}

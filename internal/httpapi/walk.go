@@ -12,7 +12,12 @@ func (s *server) GetWalkJoint(ctx context.Context, r GetWalkJointRequestObject) 
 	return GetWalkJoint200JSONResponse(v), err
 }
 
+func (s *server) TakeWalkAlong(ctx context.Context, _ TakeWalkAlongRequestObject) (TakeWalkAlongResponseObject, error) {
+	v, err := s.app.WalkAlong(ctx)
+	return TakeWalkAlong200JSONResponse(v), err
+}
+
 func (s *server) PutWalk(ctx context.Context, r PutWalkRequestObject) (PutWalkResponseObject, error) {
-	v, err := s.app.PutWalk(ctx, actor(ctx), r.Tag, *r.Body)
+	v, err := s.app.PutLooks(ctx, actor(ctx), *r.Body)
 	return PutWalk200JSONResponse(v), err
 }

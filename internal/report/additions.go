@@ -16,8 +16,13 @@ func (s *sheet) additions() {
 	s.rule("Added since it was sealed")
 	for _, a := range s.v.Additions {
 		s.room(14)
-		s.line(left+1, width-2, "cond", 11, fmt.Sprintf("%d. %s, %s UTC, %s, %s", a.Seq, a.Kind.Words(),
-			a.At.UTC().Format("2 Jan 2006, 15:04"), a.Person.Name, a.Person.Role))
+		const form = "2 Jan 2006, 15:04 UTC"
+		at := a.At.UTC().Format(form)
+		if a.SeenAt != nil {
+			at = "seen " + a.SeenAt.UTC().Format(form) + ", signed " + at
+		}
+		s.line(left+1, width-2, "cond", 11, fmt.Sprintf("%d. %s, %s, %s, %s", a.Seq, a.Kind.Words(), at, a.Person.Name,
+			a.Person.Role))
 		for _, t := range s.added(a) {
 			s.line(left+4, width-6, "text", 9, t)
 		}

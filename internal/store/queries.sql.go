@@ -3459,6 +3459,59 @@ func (q *Queries) JointsOfFamily(ctx context.Context, family string) ([]JointsOf
 	return items, nil
 }
 
+const jointsToTakeAlong = `-- name: JointsToTakeAlong :many
+select id, tag, name, area, equipment, service, family, package, nameplate, specification_version, bolts, make, glyph, station, summary, present_run, updated_at, search, retired_why, retired_from from joints where retired_why = ''
+order by tag = any($1::text[]) desc, area = any($2::text[]) desc, area, tag limit $3::int
+`
+
+type JointsToTakeAlongParams struct {
+	Tags  []string
+	Areas []string
+	N     int32
+}
+
+// Joints by tag, then those of some areas, then others.
+func (q *Queries) JointsToTakeAlong(ctx context.Context, arg JointsToTakeAlongParams) ([]Joint, error) {
+	rows, err := q.db.Query(ctx, jointsToTakeAlong, arg.Tags, arg.Areas, arg.N)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []Joint{}
+	for rows.Next() {
+		var i Joint
+		if err := rows.Scan(
+			&i.ID,
+			&i.Tag,
+			&i.Name,
+			&i.Area,
+			&i.Equipment,
+			&i.Service,
+			&i.Family,
+			&i.Package,
+			&i.Nameplate,
+			&i.SpecificationVersion,
+			&i.Bolts,
+			&i.Make,
+			&i.Glyph,
+			&i.Station,
+			&i.Summary,
+			&i.PresentRun,
+			&i.UpdatedAt,
+			&i.Search,
+			&i.RetiredWhy,
+			&i.RetiredFrom,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const lastAnchor = `-- name: LastAnchor :one
 select number, at, hash, body, signature from anchors order by number desc limit 1
 `
@@ -6958,6 +7011,30 @@ func (q *Queries) SkipRecordNumbers(ctx context.Context, n int64) error {
 	return err
 }
 
+const tagsAmong = `-- name: TagsAmong :many
+select tag from joints where tag = any($1::text[]) and retired_why = ''
+`
+
+func (q *Queries) TagsAmong(ctx context.Context, tags []string) ([]string, error) {
+	rows, err := q.db.Query(ctx, tagsAmong, tags)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []string{}
+	for rows.Next() {
+		var tag string
+		if err := rows.Scan(&tag); err != nil {
+			return nil, err
+		}
+		items = append(items, tag)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const takeHandover = `-- name: TakeHandover :execrows
 update handovers set taken_by = $2, taken_by_id = $3, taken_at = $4, confirmed = $5 where id = $1 and taken_at is null
 `
@@ -7136,7 +7213,7 @@ func (q *Queries) UpdatePackage(ctx context.Context, arg UpdatePackageParams) (i
 
 const walkedSince = `-- name: WalkedSince :many
 select distinct r.tag from additions a join records r on r.number = a.number
-where a.at >= $1 and a.kind in ('recheck', 'finding') and a.body::jsonb ->> 'what' like $2::text
+where a.at >= $1 and coalesce((a.body::jsonb ->> 'seenAt')::timestamptz, a.at) >= $1 and a.kind in ('recheck', 'finding') and a.body::jsonb ->> 'what' like $2::text
 `
 
 type WalkedSinceParams struct {
@@ -7144,7 +7221,8 @@ type WalkedSinceParams struct {
 	Began string
 }
 
-// The joints behind whose records stands since a time that somebody walked to them; began is a pattern.
+// The joints behind whose records stands that somebody walked to them since a time; began is a pattern. What was signed
+// later counts from when it was seen.
 func (q *Queries) WalkedSince(ctx context.Context, arg WalkedSinceParams) ([]string, error) {
 	rows, err := q.db.Query(ctx, walkedSince, arg.Since, arg.Began)
 	if err != nil {

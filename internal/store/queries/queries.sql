@@ -374,6 +374,14 @@ cross join lateral (
 -- name: JointsByGlyph :many
 select tag, name, area, family, bolts, glyph, station, summary, updated_at from joints where glyph = sqlc.arg(glyph)::text order by updated_at desc, tag limit sqlc.arg(n)::int;
 
+-- name: JointsToTakeAlong :many
+-- Joints by tag, then those of some areas, then others.
+select * from joints where retired_why = ''
+order by tag = any(sqlc.arg(tags)::text[]) desc, area = any(sqlc.arg(areas)::text[]) desc, area, tag limit sqlc.arg(n)::int;
+
+-- name: TagsAmong :many
+select tag from joints where tag = any(sqlc.arg(tags)::text[]) and retired_why = '';
+
 -- name: Areas :many
 -- Steps from one area to the next in the index instead of reading every joint.
 with recursive a as (
@@ -685,9 +693,10 @@ update logins set ended_at = $2, ended_why = $3 where device_key = $1 and ended_
 select a.*, k.public_key from additions a join signing_keys k on k.id = a.key_id where a.number = $1 order by a.seq;
 
 -- name: WalkedSince :many
--- The joints behind whose records stands since a time that somebody walked to them; began is a pattern.
+-- The joints behind whose records stands that somebody walked to them since a time; began is a pattern. What was signed
+-- later counts from when it was seen.
 select distinct r.tag from additions a join records r on r.number = a.number
-where a.at >= sqlc.arg(since) and a.kind in ('recheck', 'finding') and a.body::jsonb ->> 'what' like sqlc.arg(began)::text;
+where a.at >= sqlc.arg(since) and coalesce((a.body::jsonb ->> 'seenAt')::timestamptz, a.at) >= sqlc.arg(since) and a.kind in ('recheck', 'finding') and a.body::jsonb ->> 'what' like sqlc.arg(began)::text;
 
 -- name: InsertAddition :exec
 insert into additions (number, seq, at, kind, person_id, hash, body, signature, key_id) values ($1, $2, $3, $4, $5, $6, $7, $8, $9);

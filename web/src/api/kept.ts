@@ -1,5 +1,5 @@
 import Dexie, { type DexieOptions, type EntityTable } from 'dexie';
-import type { RunEvent, RunView } from './client';
+import type { RunEvent, RunView, WalkAlong, WalkLook } from './client';
 
 /** An event recorded on this device that the server has not acknowledged yet. */
 export interface Waiting {
@@ -30,7 +30,24 @@ interface WaitingPhoto {
   refused?: string; // why the server would not take it
 }
 
+/** What was taken along on a walk. */
+export interface Along {
+  id: 'walk';
+  view: WalkAlong;
+}
+
+/** What somebody saw at a joint without network: not signed yet, by nobody but whoever saw it. */
+export interface KeptLook extends WalkLook {
+  by: string; // person, by identifier
+  name: string; // of the person
+  says: string; // what the answers say, in the words of the record
+  refused?: string | undefined;
+  field?: string | undefined;
+}
+
 export type Kept = Dexie & {
+  along: EntityTable<Along, 'id'>;
+  looks: EntityTable<KeptLook, 'id'>;
   waiting: EntityTable<Waiting, 'n'>;
   runs: EntityTable<KeptRun, 'id'>;
   photos: EntityTable<WaitingPhoto, 'id'>;
@@ -53,6 +70,7 @@ export function openKept(name: string, options?: DexieOptions): Kept {
         .filter((r) => !('rows' in r.view.plan))
         .delete(),
     );
+  db.version(5).stores({ along: 'id', looks: 'id' });
   return db;
 }
 

@@ -35,6 +35,8 @@ beforeEach(() => {
       });
     },
     typed: () => '{}',
+    walked: () => '{}',
+    like: () => '{}',
   };
 });
 afterEach(() => {

@@ -1867,6 +1867,24 @@ export interface paths {
         /** What waits for somebody's eyes, along the plant */
         get: operations["getWalkRound"];
         put?: never;
+        /** Put what was seen at accepted joints behind their records, signed by one PIN */
+        post: operations["putWalk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/walk-along": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is taken along on a walk to places without network */
+        get: operations["takeWalkAlong"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -1884,8 +1902,7 @@ export interface paths {
         /** The state of a joint to whoever stands before it, and which is the nearest after it */
         get: operations["getWalkJoint"];
         put?: never;
-        /** Put what was seen at an accepted joint behind its record, signed by PIN */
-        post: operations["putWalk"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2474,6 +2491,13 @@ export interface components {
             kind: "correction" | "retorque" | "recheck" | "heat" | "finding" | "test" | "audit";
             person: components["schemas"]["Person"];
             what: string;
+            /**
+             * Format: date-time
+             * @description when it was seen
+             */
+            seenAt?: string;
+            /** @description as the device calls it */
+            look?: string;
             place?: string;
             was?: string;
             is?: string;
@@ -2798,6 +2822,8 @@ export interface components {
             field?: string;
             remedy?: string;
             errors?: components["schemas"]["FieldError"][];
+            /** @description what may have been meant */
+            choices?: string[];
         };
         FieldError: {
             field: string;
@@ -3528,6 +3554,8 @@ export interface components {
         HandList: {
             title: string;
             lines: components["schemas"]["HandLine"][];
+            /** @description a walk-round leads along it */
+            walk: boolean;
         };
         DueItem: {
             /** @enum {string} */
@@ -3832,6 +3860,8 @@ export interface components {
             /** @description the nearest of those that are to be seen; empty: none */
             next: string;
             questions: components["schemas"]["WalkQuestion"][];
+            /** @description it was accepted, and nobody works on it */
+            mayCheck: boolean;
             /** @description nuts that are asked for by a drawing */
             drawn: components["schemas"]["WalkDrawn"][];
         };
@@ -3839,10 +3869,44 @@ export interface components {
             code: string;
             ask: string;
         };
-        WalkInput: {
-            after: number;
-            answers: components["schemas"]["WalkAnswer"][];
+        WalkAlong: {
+            round: components["schemas"]["WalkRound"];
+            joints: components["schemas"]["WalkJoint"][];
+        };
+        WalkLooks: {
+            looks: components["schemas"]["WalkLook"][];
+            /**
+             * Format: date-time
+             * @description of the device, as it sends
+             */
+            clock: string;
             pin: string;
+        };
+        WalkLook: {
+            /**
+             * Format: uuid
+             * @description as the device calls it: sent twice, it is kept once
+             */
+            id: string;
+            tag: string;
+            /** @description that it stands behind */
+            record: string;
+            /** @description additions there were behind the record when it was signed */
+            after: number;
+            /**
+             * Format: date-time
+             * @description by the clock of the device
+             */
+            at: string;
+            answers: components["schemas"]["WalkAnswer"][];
+        };
+        WalkLookResult: {
+            id: string;
+            tag: string;
+            joint?: components["schemas"]["WalkJoint"];
+            /** @description why; empty: it is kept */
+            refused: string;
+            field: string;
         };
         WalkDrawn: {
             fastener: number;
@@ -9365,6 +9429,52 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    putWalk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WalkLooks"];
+            };
+        };
+        responses: {
+            /** @description what became of each */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WalkLookResult"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeWalkAlong: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WalkAlong"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     getWalkJoint: {
         parameters: {
             query?: never;
@@ -9377,33 +9487,6 @@ export interface operations {
         requestBody?: never;
         responses: {
             /** @description ok */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["WalkJoint"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    putWalk: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                tag: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["WalkInput"];
-            };
-        };
-        responses: {
-            /** @description kept */
             200: {
                 headers: {
                     [name: string]: unknown;

@@ -2,6 +2,7 @@ import { useHotkeys } from '@mantine/hooks';
 import { Link, Outlet, useNavigate, useRouterState } from '@tanstack/react-router';
 import { lazy, type ReactNode, Suspense, useEffect, useRef, useState } from 'react';
 import { useSync } from '../api/device';
+import { useLooks } from '../api/looks';
 import { useSession } from '../api/session';
 import { Patterns } from '../rosette/Patterns';
 import { follow } from '../scan/follow';
@@ -55,22 +56,26 @@ const spanText = (ms: number) =>
 /** Tells the truth about what has left this device. */
 export function SyncChip() {
   const s = useSync();
-  const quiet = s.waiting === 0 && s.refused === 0 && !s.clockOff;
+  const unsigned = useLooks().length;
+  const here = s.waiting + unsigned;
+  const quiet = here === 0 && s.refused === 0 && !s.clockOff;
   const at = s.since ? new Date(s.since).toTimeString().slice(0, 5) : '';
   const text =
     s.refused > 0
       ? `${s.refused} not taken, look`
       : s.since
-        ? s.waiting > 0
-          ? `${s.waiting} kept here, no signal since ${at}`
+        ? here > 0
+          ? `${here} kept here, no signal since ${at}`
           : `no signal since ${at}`
         : s.waiting > 0
           ? s.wants
             ? `${s.waiting} waiting. ${s.wants}`
             : `${s.waiting} waiting to send`
-          : s.clockOff
-            ? `clock ${spanText(Math.abs(s.clockOff))} ${s.clockOff > 0 ? 'fast' : 'slow'}: set it right`
-            : 'all kept';
+          : unsigned > 0
+            ? `${unsigned} to sign`
+            : s.clockOff
+              ? `clock ${spanText(Math.abs(s.clockOff))} ${s.clockOff > 0 ? 'fast' : 'slow'}: set it right`
+              : 'all kept';
   return (
     <div className="chip" role="status" data-testid="sync">
       <svg width="16" height="16" viewBox="-8 -8 16 16" aria-hidden="true" style={{ flex: 'none' }}>

@@ -35,6 +35,8 @@ beforeEach(() => {
     may: (_run, people) =>
       JSON.stringify({ may: (JSON.parse(people) as unknown[]).map(() => [{ purpose: 'tightened' }]) }),
     typed: () => '{}',
+    walked: () => '{}',
+    like: () => '{}',
   };
 });
 afterEach(() => {

@@ -1,4 +1,4 @@
-import type { Person, Plan, RunEvent, RunState, Signable } from '../api/client';
+import type { Person, Plan, RunEvent, RunState, Signable, WalkAnswer, WalkJoint } from '../api/client';
 
 let loading: Promise<void> | undefined;
 
@@ -128,4 +128,31 @@ export function maySign(
   const res = JSON.parse(core.may(runId, JSON.stringify(people), now)) as { may?: Signable[][]; error?: string };
   if (res.error) throw new Error(res.error);
   return res.may ?? []; // of nobody
+}
+
+/** What the answers of a walk say, or why they are refused, of which field. */
+export interface Walked {
+  what: string;
+  well: boolean;
+  field: string;
+  refused: string;
+}
+
+/** What answers at a joint say; undefined while the rules are still being loaded. */
+export function walked(answers: WalkAnswer[], drawn: WalkJoint['drawn']): Walked | undefined {
+  const core = globalThis.dynacorCore;
+  if (!core) return undefined;
+  const res = JSON.parse(core.walked(JSON.stringify(answers), JSON.stringify(drawn))) as {
+    walked?: Walked;
+    error?: string;
+  };
+  if (!res.walked) throw new Error(res.error ?? 'nothing is said');
+  return res.walked;
+}
+
+/** Tags that may be meant by one that is not among them, the likeliest first; none while the rules are still being loaded. */
+export function like(tag: string, tags: string[]): string[] {
+  const core = globalThis.dynacorCore;
+  if (!core) return [];
+  return (JSON.parse(core.like(tag, JSON.stringify(tags))) as { like?: string[] }).like ?? [];
 }

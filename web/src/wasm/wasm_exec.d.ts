@@ -16,6 +16,8 @@ declare global {
         asks(runId: string, eventJSON: string, nowMillis: number): string;
         says(runId: string, eventJSON: string): string;
         typed(text: string, unit: string): string;
+        walked(answersJSON: string, drawnJSON: string): string;
+        like(tag: string, tagsJSON: string): string;
       }
     | undefined;
   /** What cmd/wasmlab puts in its worker. */

@@ -26,6 +26,7 @@ export function Additions({ list, name }: Props) {
               {a.seq}. {kindName(a.kind)}
             </b>{' '}
             <span className="dim">
+              {a.seenAt && `seen ${new Date(a.seenAt).toLocaleString('en-GB')}, signed `}
               {new Date(a.at).toLocaleString('en-GB')}, {a.person.name}, {a.person.role}
             </span>
             <div>{a.what}</div>

@@ -1,16 +1,22 @@
 import { Link } from '@tanstack/react-router';
+import { useEffect } from 'react';
 import type { Today } from '../../api/client';
+import { looks } from '../../api/looks';
 import { when } from '../../kit/numbers';
 
 /** What waits for somebody because of what they answer for: the inspector's walk-round, the crib's day, the lead's. */
 export function Hands({ lists }: { lists: Today['hands'] }) {
+  const walks = lists.some((l) => l.walk);
+  useEffect(() => {
+    if (walks) void looks.takeAlongWhenOld(); // in the morning, for places without signal
+  }, [walks]);
   if (lists.length === 0) return null;
   return (
     <section className="hands">
       {lists.map((l) => (
         <div key={l.title}>
           <div className="rule">{l.title}</div>
-          {l.lines.some((x) => x.joint && !x.tool) && l.title.startsWith('Waits for your eyes') && (
+          {l.walk && (
             <Link to="/walk" className="btn sm">
               Walk round
             </Link>

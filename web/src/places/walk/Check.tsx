@@ -1,8 +1,11 @@
 import { PasswordInput, TextInput } from '@mantine/core';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api, must, Refused, type WalkJoint } from '../../api/client';
+import { NoSignal, type WalkAnswer, type WalkJoint } from '../../api/client';
+import type { KeptLook } from '../../api/kept';
+import { looks } from '../../api/looks';
 import { useSession } from '../../api/session';
+import { walked } from '../../core/core';
 import { Nuts } from './Nuts';
 
 interface Answer {
@@ -10,44 +13,88 @@ interface Answer {
   note: string;
 }
 
-/** One question a row, Yes or No; a No says what was seen. One PIN puts all of it behind the record. */
-export function Check({ j, onBack, onDone }: { j: WalkJoint; onBack: () => void; onDone: (next: string) => void }) {
+/** What is refused of a look, and of which answer. */
+class NotTaken extends Error {
+  constructor(
+    message: string,
+    readonly field: string,
+  ) {
+    super(message);
+  }
+}
+
+/**
+ * One question a row, Yes or No; a No says what was seen. One PIN puts all of it behind the record. Away from the network the look is kept on the
+ * device instead, to be signed with the others of the walk.
+ */
+export function Check({
+  j,
+  look,
+  away,
+  onBack,
+  onDone,
+}: {
+  j: WalkJoint;
+  look: KeptLook | undefined; // kept before, to be corrected
+  away: boolean;
+  onBack: () => void;
+  onDone: (next: string | undefined) => void; // undefined: as this device knows it
+}) {
   const { person } = useSession();
   const qc = useQueryClient();
-  const [given, setGiven] = useState<Record<string, Answer>>({});
-  const [turned, setTurned] = useState<Record<number, number>>({});
+  const [given, setGiven] = useState<Record<string, Answer>>(() =>
+    Object.fromEntries((look?.answers ?? []).map((a) => [a.code, { yes: a.yes, note: a.note }])),
+  );
+  const [turned, setTurned] = useState<Record<number, number>>(() =>
+    Object.fromEntries((look?.answers.find((a) => a.code === 'marks')?.nuts ?? []).map((n) => [n.fastener, n.deg])),
+  );
   const [pin, setPIN] = useState('');
+  const unsigned = away || !!look;
   const of = (code: string): Answer => given[code] ?? { yes: undefined, note: '' };
   const put = (code: string, part: Partial<Answer>) =>
     setGiven((old) => ({ ...old, [code]: { ...(old[code] ?? { yes: undefined, note: '' }), ...part } }));
   const present = j.questions.find((q) => of(q.code).yes === undefined)?.code;
   const bad = j.questions.some((q) => of(q.code).yes === false);
+  const answers = (): WalkAnswer[] =>
+    j.questions.map((q) => ({
+      code: q.code,
+      yes: !!of(q.code).yes,
+      note: of(q.code).note,
+      ...(q.code === 'marks' && {
+        nuts: j.drawn.map((d) => ({ fastener: d.fastener, deg: turned[d.fastener] ?? 0 })),
+      }),
+    }));
+  // What is refused is refused here already, by the same rules: away from the network nobody else would say it.
+  const take = () => {
+    if (!person) throw new NotTaken('Nobody is signed in. Sign in, then look.', '');
+    const said = walked(answers(), j.drawn);
+    if (said?.refused) throw new NotTaken(`This ${said.refused}`, said.field);
+    return looks.look(person, j, { answers: answers(), says: said?.what ?? '' }, look);
+  };
   const sign = useMutation({
-    mutationFn: () =>
-      must(
-        api.POST('/walk/{tag}', {
-          params: { path: { tag: j.tag } },
-          body: {
-            after: j.additions,
-            pin,
-            answers: j.questions.map((q) => ({
-              code: q.code,
-              yes: !!of(q.code).yes,
-              note: of(q.code).note,
-              ...(q.code === 'marks' && {
-                nuts: j.drawn.map((d) => ({ fastener: d.fastener, deg: turned[d.fastener] ?? 0 })),
-              }),
-            })),
-          },
-        }),
-      ),
-    onSuccess: async (got) => {
-      await qc.invalidateQueries({ queryKey: ['walk'] });
-      onDone(got.next);
+    mutationFn: async () => {
+      const now = take();
+      if (unsigned) return looks.keep(now).then(() => undefined);
+      try {
+        const [got] = await looks.sign([now], pin);
+        if (got?.refused) throw new NotTaken(got.refused, got.field);
+        return got?.joint?.next;
+      } catch (e) {
+        if (!(e instanceof NoSignal)) throw e;
+        await looks.keep(now); // it may have arrived: signed again, it is the same look
+        return undefined;
+      }
     },
-    onError: () => setPIN(''),
+    onSuccess: async (next) => {
+      await qc.invalidateQueries({ queryKey: ['walk'] });
+      onDone(next);
+    },
+    onError: () => {
+      setPIN('');
+      void qc.invalidateQueries({ queryKey: ['walk'] }); // more may have been added behind the record
+    },
   });
-  const field = sign.error instanceof Refused ? sign.error.field : undefined;
+  const field = sign.error instanceof NotTaken ? sign.error.field : undefined;
   return (
     <form
       className="walk-check"
@@ -101,24 +148,31 @@ export function Check({ j, onBack, onDone }: { j: WalkJoint; onBack: () => void;
       ))}
       {bad && (
         <p className="dim">
-          The record stays as it was sealed. {j.tag} becomes due again, and whoever answers for it is told.
+          The record stays as it was sealed. {j.tag} becomes due again, and whoever answers for it is told
+          {unsigned ? ', once you have signed' : ''}.
         </p>
       )}
-      <PasswordInput
-        label={`PIN of ${person?.name ?? ''}`}
-        value={pin}
-        onChange={(e) => setPIN(e.currentTarget.value)}
-        inputMode="numeric"
-        autoComplete="off"
-      />
+      {unsigned ? (
+        <p className="dim">
+          {away ? 'No signal. ' : ''}It is kept on this device, with its time, and signed with the others by one PIN.
+        </p>
+      ) : (
+        <PasswordInput
+          label={`PIN of ${person?.name ?? ''}`}
+          value={pin}
+          onChange={(e) => setPIN(e.currentTarget.value)}
+          inputMode="numeric"
+          autoComplete="off"
+        />
+      )}
       {sign.error && !field?.startsWith('answers.') && (
         <p className="wrong" role="alert">
           {sign.error.message}
         </p>
       )}
       <div className="walk-acts">
-        <button type="submit" className="btn now tall" disabled={!!present || !pin || sign.isPending}>
-          Sign {j.tag}
+        <button type="submit" className="btn now tall" disabled={!!present || (!unsigned && !pin) || sign.isPending}>
+          {unsigned ? `Keep ${j.tag}` : `Sign ${j.tag}`}
         </button>
         <button type="button" className="btn tall" onClick={onBack}>
           Back

@@ -1,45 +1,47 @@
 import { TextInput } from '@mantine/core';
-import { useQuery } from '@tanstack/react-query';
 import { getRouteApi, Link } from '@tanstack/react-router';
 import { useState } from 'react';
-import { api, must, Refused } from '../../api/client';
-import { useSession } from '../../api/session';
 import { when } from '../../kit/numbers';
-import { Glyph, glyphWords } from '../../rosette/Glyph';
+import { Glyph } from '../../rosette/Glyph';
 import { openScan, useTaker } from '../../scan/takers';
-import { Check } from './Check';
+import { JointState } from './JointState';
+import { Unsigned } from './Unsigned';
+import { useTakenAlong, useUnsigned, useWalkRound } from './useWalk';
 import './walk.css';
 
 const route = getRouteApi('/walk');
-
-export const walkRound = {
-  queryKey: ['walk'],
-  queryFn: () => must(api.GET('/walk')),
-  refetchInterval: 60_000,
-};
 
 /** A walk-round: what a joint is, seen at once by its tag, and the nearest that waits for somebody's eyes. */
 export function WalkPlace() {
   const { at, check } = route.useSearch();
   const navigate = route.useNavigate();
   const [typed, setTyped] = useState('');
-  const round = useQuery(walkRound);
+  const round = useWalkRound();
+  const along = useTakenAlong();
+  const unsigned = useUnsigned();
   const go = (tag: string | undefined) => void navigate({ search: tag ? { at: tag } : {} });
   useTaker((code) => {
     if (code.kind !== 'joint' && code.kind !== 'text') return false;
     go(code.kind === 'joint' ? code.tag : code.text.trim().toUpperCase());
     return true;
   });
-  const stops = round.data?.stops ?? [];
+  const looked = new Set(unsigned.own.map((l) => l.tag));
+  const stops = (round.data?.round.stops ?? []).filter((s) => !looked.has(s.tag));
+  const asOf = round.data?.asOf;
   return (
     <div className="walk">
       <div className="walk-head">
         <h1>Walk-round</h1>
         <span>
-          {round.data && `${stops.length} to see, ${round.data.seen} seen today`}
+          {round.data && `${stops.length} to see, ${round.data.round.seen} seen today`}
           {round.isError && 'no answer'}
         </span>
       </div>
+      {asOf && (
+        <p className="walk-asof" role="status">
+          No signal: as of {when(asOf)}.
+        </p>
+      )}
       <form
         className="walk-tag"
         onSubmit={(e) => {
@@ -68,7 +70,7 @@ export function WalkPlace() {
         </p>
       )}
       {at ? (
-        <Joint
+        <JointState
           key={at}
           tag={at}
           checking={!!check}
@@ -78,6 +80,10 @@ export function WalkPlace() {
       ) : (
         <p className="dim">Scan the tag at a joint, or begin with the first one below.</p>
       )}
+      <Unsigned
+        signal={!!round.data && !asOf}
+        onCorrect={(tag) => void navigate({ search: { at: tag, check: true } })}
+      />
       <h2 className="rule">To see, along the plant</h2>
       {round.isSuccess && stops.length === 0 && <p className="empty">Nothing waits for anybody's eyes.</p>}
       <ol className="walk-stops">
@@ -94,108 +100,11 @@ export function WalkPlace() {
           </li>
         ))}
       </ol>
-    </div>
-  );
-}
-
-const edges: Record<string, string> = {
-  accepted: 'ok',
-  stopped: 'striped',
-  turned_down: 'hatched',
-  due_again: 'striped',
-};
-
-function Joint({
-  tag,
-  checking,
-  onCheck,
-  onGo,
-}: {
-  tag: string;
-  checking: boolean;
-  onCheck: (on: boolean) => void;
-  onGo: (tag: string | undefined) => void;
-}) {
-  const { may } = useSession();
-  const q = useQuery({
-    queryKey: ['walk', tag],
-    queryFn: () => must(api.GET('/walk/{tag}', { params: { path: { tag } } })),
-  });
-  const round = useQuery(walkRound);
-  if (q.isError) {
-    const unknown = q.error instanceof Refused && q.error.problem.status === 404;
-    const near = round.data?.stops.find((s) => s.tag.slice(0, 3) === tag.slice(0, 3));
-    return (
-      <section className="walk-joint" role="alert">
-        <h2 className="word">{unknown ? `No joint ${tag} here.` : q.error.message}</h2>
-        {unknown && near && (
-          <button type="button" className="btn" onClick={() => onGo(near.tag)}>
-            {near.tag}?
-          </button>
-        )}
-        {unknown && (
-          <Link className="btn" to="/joints" search={{ q: tag }}>
-            Look for it in the register
-          </Link>
-        )}
-      </section>
-    );
-  }
-  const j = q.data;
-  if (!j) return <p className="dim">Looking.</p>;
-  const word = glyphWords[j.glyph] ?? j.glyph;
-  const rows: [string, string][] = [
-    ['watch', j.watch || 'nothing stood out'],
-    ['falls due', j.fallsDue || 'nothing'],
-    ['last walked', j.walkedAt ? `${when(j.walkedAt)} by ${j.walkedBy}` : 'not yet'],
-  ];
-  return (
-    <section className="walk-joint" aria-label={j.tag}>
-      <div className={`edge ${edges[j.glyph] ?? ''}`} />
-      <div className="state">
-        <div>
-          <h2 className="word">{word.charAt(0).toUpperCase() + word.slice(1)}</h2>
-          <p>
-            {j.sealedAt
-              ? `${when(j.sealedAt)}, sealed, ${j.holds ? 'record holds' : 'record does not hold'}.`
-              : j.summary || 'No record yet.'}
-          </p>
-          {j.says.map((s) => (
-            <p key={s}>{s}</p>
-          ))}
-          <p>
-            <b className="m">{j.tag}</b> {j.name}, {j.area}
-          </p>
-        </div>
-        <Glyph family={j.family} count={j.bolts} state={j.glyph} size={150} />
-      </div>
-      {j.why.length > 0 && <p className="why">{j.why.join('; ')}</p>}
-      <dl>
-        {rows.map(([k, v]) => (
-          <div key={k}>
-            <dt>{k}</dt>
-            <dd>{v}</dd>
-          </div>
-        ))}
-      </dl>
-      {checking && j.record ? (
-        <Check j={j} onBack={() => onCheck(false)} onDone={(next) => onGo(next || undefined)} />
-      ) : (
-        <div className="walk-acts">
-          {j.record && j.glyph !== 'in_hand' && may('putWalk') ? (
-            <button type="button" className="btn now tall" onClick={() => onCheck(true)}>
-              Check {j.tag}
-            </button>
-          ) : (
-            <Link className="btn now tall" to="/joints/$tag" params={{ tag: j.tag }}>
-              Open {j.tag}
-            </Link>
-          )}
-          <button type="button" className="btn tall" disabled={!j.next} onClick={() => onGo(j.next)}>
-            {j.next ? `Pass by, to ${j.next}` : 'No other waits'}
-          </button>
-        </div>
+      {along.data && !asOf && (
+        <p className="dim">
+          Taken along at {when(along.data.round.now)} for places without signal: {along.data.joints.length} joints.
+        </p>
       )}
-    </section>
+    </div>
   );
 }

@@ -1,0 +1,46 @@
+package record_test
+
+import (
+	"bytes"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"dynacor/core/coretest"
+	"dynacor/core/record"
+)
+
+// What was seen on a walk and signed later says both times; a verifier holds the first between the seal and the second.
+func TestLookSignedLaterSaysWhenItWas(t *testing.T) {
+	b := sealedWith(t)
+	a := b.next(record.Recheck)
+	seen := a.At.Add(-40 * time.Minute)
+	a.SeenAt, a.Look = &seen, "0192f0c4-7d5e-7a4b-9c1d-3e5f60718293"
+	require.Equal(t, seen, a.When())
+	b.add(a)
+	rep := record.Verify(b.whole(), record.Trust(public(b.key)))
+	require.True(t, rep.OK, rep.Problems)
+	require.Equal(t, seen, rep.Additions[0].When())
+	altered := bytes.Replace(b.whole(), []byte(seen.Format(time.RFC3339)),
+		[]byte(seen.Add(-time.Minute).Format(time.RFC3339)), 1)
+	require.False(t, record.Verify(altered, record.Trust(public(b.key))).OK)
+
+	later := a.At.Add(time.Millisecond)
+	a.SeenAt = &later
+	require.ErrorContains(t, a.Check(b.rec.Plan), "seenAt: is after it was signed")
+	a.SeenAt = &a.At
+	require.NoError(t, a.Check(b.rec.Plan))
+	a.Kind, a.SeenAt = record.Heated, &seen
+	require.ErrorContains(t, a.Check(b.rec.Plan), "seenAt: belongs to")
+
+	b = sealedWith(t)
+	a = b.next(record.Finding)
+	early := coretest.Day.Add(-time.Millisecond)
+	a.SeenAt = &early
+	b.add(a)
+	rep = record.Verify(b.whole(), record.Trust(public(b.key)))
+	require.False(t, rep.OK)
+	require.Contains(t, rep.Problems[0], "was seen before the record was sealed")
+	require.Equal(t, b.next(record.Recheck).At, b.at, "without another time it was seen when it was signed")
+}
