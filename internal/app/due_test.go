@@ -130,6 +130,7 @@ func TestHeatCyclesFallDue(t *testing.T) {
 		return n, first
 	}
 	number := sealedNumber(t, b, "SW-111")
+	b.now = b.now.Add(time.Hour)
 	add := func(kind record.AdditionKind, after int, what string) {
 		t.Helper()
 		_, err := b.Add(ctx, tolley, number, app.AdditionInput{Kind: kind, After: after, PersonID: tolley.ID, PIN: "4071", What: what})
@@ -152,6 +153,16 @@ func TestHeatCyclesFallDue(t *testing.T) {
 	add(record.Heated, 3, "second start, 80 °C, cold again")
 	n, _ = count(tolley, due.HeatCheck)
 	require.Equal(t, 1, n)
+	before := b.look(t, "SW-111", seen(nil))
+	b.now = b.now.Add(time.Hour)
+	before.At = before.At.Add(-5 * time.Minute) // seen without signal before the second start, signed after it
+	require.Empty(t, b.signed(t, before)[0].Refused)
+	n, _ = count(tolley, due.HeatCheck)
+	require.Equal(t, 1, n, "what was seen before it is no look after it")
+	require.Empty(t, b.signed(t, b.look(t, "SW-111", seen(nil)))[0].Refused)
+	n, _ = count(tolley, due.HeatCheck)
+	require.Zero(t, n)
+	add(record.Heated, 6, "third start, 80 °C, cold again")
 
 	lib, err := b.HouseRules(ctx)
 	require.NoError(t, err)

@@ -2318,7 +2318,8 @@ const heatChecksDue = `-- name: HeatChecksDue :many
 select j.tag, j.name, r.number, max(a.at)::timestamptz as at from records r
 join joints j on j.id = r.joint_id and j.present_run = r.run_id and j.retired_why = ''
 join additions a on a.number = r.number and a.kind = 'heat' and a.at >= $1
-where not exists (select from additions b where b.number = r.number and b.seq > a.seq and b.kind in ('recheck', 'retorque', 'audit'))
+where not exists (select from additions b where b.number = r.number and b.seq > a.seq and b.kind in ('recheck', 'retorque', 'audit')
+  and coalesce((b.body::jsonb ->> 'seenAt')::timestamptz, b.at) >= a.at)
 group by j.tag, j.name, r.number order by max(a.at), r.number limit $2::int
 `
 
@@ -2334,7 +2335,8 @@ type HeatChecksDueRow struct {
 	At     time.Time
 }
 
-// Joints in service that went warm and cold again, and were not looked at, tried or tightened anew since.
+// Joints in service that went warm and cold again, and were not looked at, tried or tightened anew since. What was seen
+// without signal and signed later counts from when it was seen.
 func (q *Queries) HeatChecksDue(ctx context.Context, arg HeatChecksDueParams) ([]HeatChecksDueRow, error) {
 	rows, err := q.db.Query(ctx, heatChecksDue, arg.Earliest, arg.N)
 	if err != nil {

@@ -752,11 +752,13 @@ where r.verdict = 'accepted' and r.sealed_at >= sqlc.arg(earliest) and r.sealed_
 order by r.sealed_at, r.number limit sqlc.arg(n)::int;
 
 -- name: HeatChecksDue :many
--- Joints in service that went warm and cold again, and were not looked at, tried or tightened anew since.
+-- Joints in service that went warm and cold again, and were not looked at, tried or tightened anew since. What was seen
+-- without signal and signed later counts from when it was seen.
 select j.tag, j.name, r.number, max(a.at)::timestamptz as at from records r
 join joints j on j.id = r.joint_id and j.present_run = r.run_id and j.retired_why = ''
 join additions a on a.number = r.number and a.kind = 'heat' and a.at >= sqlc.arg(earliest)
-where not exists (select from additions b where b.number = r.number and b.seq > a.seq and b.kind in ('recheck', 'retorque', 'audit'))
+where not exists (select from additions b where b.number = r.number and b.seq > a.seq and b.kind in ('recheck', 'retorque', 'audit')
+  and coalesce((b.body::jsonb ->> 'seenAt')::timestamptz, b.at) >= a.at)
 group by j.tag, j.name, r.number order by max(a.at), r.number limit sqlc.arg(n)::int;
 
 -- name: RetestsDue :many
