@@ -2,6 +2,10 @@ package e2e
 
 import (
 	"context"
+	"image"
+	"image/png"
+	"os"
+	"path/filepath"
 	"testing"
 
 	"github.com/go-rod/rod/lib/input"
@@ -106,17 +110,29 @@ func TestWalkRoundWithoutSignal(t *testing.T) {
 
 	p.visit("/walk?at=TB-260")
 	p.find("heading", "^TB-260 was not taken along at ")
+	p.press("button", "^Make a note of it")
+	p.fill("What did you see, and where", "a plate")
+	p.takePhoto(110)
+	p.press("button", "^Keep the note$")
+	p.find("any", "^This has 7 letters. Say in a sentence")
+	p.fill("What did you see, and where", "a plate that is in no register")
+	p.press("button", "^Keep the note$")
+	p.gone("button", "^Keep the note$")
+	p.find("any", "2 kept here, no signal since")
+	p.visit("/walk?at=TB-260")
 	p.press("button", `^TB-206\?$`)
 	p.press("button", "^Check TB-206$")
 	for range 4 {
 		p.press("fieldset.present button", "^Yes$")
 	}
+	p.takePhoto(90)
+	p.shot("walk-photo")
 	p.press("button", "^Keep TB-206$")
-	p.find("any", "2 kept here, no signal since")
+	p.find("any", "3 kept here, no signal since")
 	p.find("any", "They are on this device alone")
 	p.visit("/walk")
 	p.MustReload().MustWaitLoad()
-	p.find("any", "2 kept here")
+	p.find("any", "3 kept here")
 	p.find("any", "^No signal: as of ")
 	p.find("any", "Walk-round: marks in line: as drawn at .*; tag or place not as it should be: tag lost")
 	p.shot("walk-unsigned-away")
@@ -140,14 +156,20 @@ func TestWalkRoundWithoutSignal(t *testing.T) {
 	p.fill("What did you see\\? Tag", "tag lost, hung a new one")
 	p.press("button", "^Keep SW-111$")
 	p.find("any", "tag lost, hung a new one")
+	p.press(".walk-unsigned li:nth-child(2) button", "^Correct$")
+	p.fill("What did you see, and where", "a plate that is in no register, at the bearing")
+	p.shot("walk-note")
+	require.Empty(t, p.axe())
+	p.press("button", "^Keep the note$")
+	p.gone("button", "^Keep the note$")
 	online()
 	p.fill("PIN of R. Abara", "0000")
-	p.press("button", "^Sign all 2$")
+	p.press("button", "^Sign all 3$")
 	p.find("any", "do not go together")
 	p.fill("PIN of R. Abara", pins["R. Abara"])
 	p.shot("walk-unsigned")
 	require.Empty(t, p.axe())
-	p.press("button", "^Sign all 2$")
+	p.press("button", "^Sign all 3$")
 	p.find("any", "One addition stands behind")
 	p.find("any", "by J. Hartwell: Looked at after the night")
 	p.shot("walk-since")
@@ -160,4 +182,47 @@ func TestWalkRoundWithoutSignal(t *testing.T) {
 	p.find("any", "all kept")
 	p.visit("/walk?at=SW-111")
 	p.find("any", "Found: Walk-round: .*tag lost, hung a new one")
+	p.visit("/records/" + rec.Rows[0].Number)
+	p.eventually("the picture of the look is shown", p.drawn(".additions img"))
+
+	q := open(t, s.URL, 1280, 800)
+	q.signIn("I. Quaye", pins["I. Quaye"])
+	q.find("any", "TB-260: a plate that is in no register, at the bearing")
+	q.press("link", "^Walk round$")
+	q.eventually("the picture of the note is shown", q.drawn(".walk-notes img"))
+	q.press("button", "^What became of it$")
+	q.fill("What became of it, TB-260", "no")
+	q.press("button", "^Close the note$")
+	q.find("any", "says nothing")
+	q.fill("What became of it, TB-260", "made a joint of it")
+	q.shot("walk-notes")
+	require.Empty(t, q.axe())
+	q.press("button", "^Close the note$")
+	q.find("any", "made a joint of it I. Quaye")
+	q.press("button", "^Open it again$")
+	q.find("button", "^What became of it$")
+}
+
+// takePhoto puts a picture of a shade of grey into the field for photos.
+func (p *page) takePhoto(shade uint8) {
+	p.t.Helper()
+	g := image.NewGray(image.Rect(0, 0, 400, 300))
+	for i := range g.Pix {
+		g.Pix[i] = shade
+	}
+	name := filepath.Join(p.t.TempDir(), "photo.png")
+	f, err := os.Create(name)
+	require.NoError(p.t, err)
+	require.NoError(p.t, png.Encode(f, g))
+	require.NoError(p.t, f.Close())
+	p.MustElement(".photo-field input").MustSetFiles(name)
+	p.eventually("the picture is shown", p.drawn(".photo-field img"))
+}
+
+// drawn tells whether a picture is there and drawn.
+func (p *page) drawn(selector string) func() bool {
+	return func() bool {
+		return p.MustEval(`s => { const i = document.querySelector(s); i?.scrollIntoView(); return !!i && i.complete && i.naturalWidth > 0 }`,
+			selector).Bool()
+	}
 }

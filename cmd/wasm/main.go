@@ -174,10 +174,21 @@ func walked(_ js.Value, args []js.Value) any {
 		}
 		return ""
 	})
+	return say(answer{Walked: refused(err, looked{What: what, Well: well})})
+}
+
+// noted(tag, words) says why a note would be refused.
+func noted(_ js.Value, args []js.Value) any {
+	words := args[1].String()
+	return say(answer{Walked: refused(walk.CheckNote(args[0].String(), words), looked{What: words})})
+}
+
+// refused is what is said, or why it is refused.
+func refused(err error, said looked) *looked {
 	if r, ok := quantity.RefusalIn(err); ok {
-		return say(answer{Walked: &looked{Field: r.Field, Refused: r.Why + ". " + r.Remedy}})
+		return &looked{Field: r.Field, Refused: r.Why + ". " + r.Remedy}
 	}
-	return say(answer{Walked: &looked{What: what, Well: well}})
+	return &said
 }
 
 // like(tag, tagsJSON) gives those of some tags that may be meant by one that is not among them.
@@ -191,8 +202,20 @@ func like(_ js.Value, args []js.Value) any {
 
 func main() {
 	js.Global().Set("dynacorCore",
-		js.ValueOf(map[string]any{"open": js.FuncOf(open), "again": js.FuncOf(again), "take": js.FuncOf(take),
-			"judge": js.FuncOf(judge), "may": js.FuncOf(may), "says": js.FuncOf(says), "asks": js.FuncOf(asks),
-			"typed": js.FuncOf(typed), "walked": js.FuncOf(walked), "like": js.FuncOf(like)}))
+		js.ValueOf(map[string]any{
+			"open":  js.FuncOf(open),
+			"again": js.FuncOf(again),
+			"take":  js.FuncOf(take),
+			"judge": js.FuncOf(judge),
+			"may":   js.FuncOf(may),
+			"says":  js.FuncOf(says),
+			"asks":  js.FuncOf(asks),
+			"typed": js.FuncOf(
+				typed,
+			),
+			"walked": js.FuncOf(walked),
+			"noted":  js.FuncOf(noted),
+			"like":   js.FuncOf(like),
+		}))
 	select {}
 }

@@ -23,6 +23,7 @@ type Note struct {
 	Tools  []string  `json:"tools"`  // that are out, and with whom
 	Behind []string  `json:"behind"` // what the plan in force says is behind
 	Due    []string  `json:"due"`    // in the next day
+	Noted  []string  `json:"noted"`  // on walks, at no joint of the register, and open
 }
 
 // Open is work under way.

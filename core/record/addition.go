@@ -85,9 +85,11 @@ type Addition struct {
 	Person   run.Person   `json:"person"` // who signed it by PIN
 	What     string       `json:"what"`   // what was found or done, and why; of a correction, its reason
 
-	// of what was seen on a walk and signed later
-	SeenAt *time.Time `json:"seenAt,omitempty"`
-	Look   string     `json:"look,omitempty"` // as the device calls it, so that it is added once
+	// of what was seen on a walk
+	SeenAt      *time.Time `json:"seenAt,omitempty"`      // when, of what was signed later
+	Look        string     `json:"look,omitempty"`        // as the device calls it, so that it is added once
+	Photo       string     `json:"photo,omitempty"`       // a picture of it, by identifier
+	PhotoSHA256 string     `json:"photoSha256,omitempty"` // of its bytes as the device sent them
 
 	// of a correction: which entry or figure, what stands there, what is right
 	Place string `json:"place,omitempty"`
@@ -192,18 +194,19 @@ func (a Addition) checkBelongs() error {
 	return nil
 }
 
-// checkSeen refuses a time of seeing of what nobody goes to see, and one after the signature.
+// checkSeen refuses a time and a picture of what nobody goes to see, a time after the signature, and a picture that is not
+// named by its identifier and its digest.
 func (a Addition) checkSeen() error {
-	if a.SeenAt == nil {
-		return nil
-	}
-	if a.Kind != Recheck && a.Kind != Finding {
+	looked := a.Kind == Recheck || a.Kind == Finding
+	switch {
+	case a.SeenAt != nil && !looked:
 		return quantity.Refuse("seenAt", "Leave it out.", "belongs to what was looked at or found")
-	}
-	if a.SeenAt.After(a.At) {
+	case a.SeenAt != nil && a.SeenAt.After(a.At):
 		return quantity.Refuse("seenAt", "Sign after you have looked.", "is after it was signed")
+	case a.Photo+a.PhotoSHA256 != "" && !looked:
+		return quantity.Refuse("photo", "Leave it out.", "belongs to what was looked at or found")
 	}
-	return nil
+	return run.CheckPicture(a.Photo, a.PhotoSHA256)
 }
 
 func (a Addition) checkVisits(p *plan.Plan) error {

@@ -78,7 +78,8 @@ var (
 	additionFileKeys = []string{"addition", "signature", "publicKey"}
 	additionKeys     = []string{"format", "record", "mark", "seq", "prevHash", "at", "keyId", "kind", "person", "what",
 		"place", "was", "is", "visits", "torqueNm", "tool", "toolIs", "limitDeg", "limitFrom", "verdict", "sentence",
-		"audit", "test", "testMark", "failed", "seenAt", "look"}
+		"audit", "test", "testMark", "failed", "seenAt", "look",
+		"photo", "photoSha256"}
 )
 
 // readAddition reads one addition and checks form, key and signature.

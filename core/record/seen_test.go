@@ -2,6 +2,7 @@ package record_test
 
 import (
 	"bytes"
+	"strings"
 	"testing"
 	"time"
 
@@ -43,4 +44,26 @@ func TestLookSignedLaterSaysWhenItWas(t *testing.T) {
 	require.False(t, rep.OK)
 	require.Contains(t, rep.Problems[0], "was seen before the record was sealed")
 	require.Equal(t, b.next(record.Recheck).At, b.at, "without another time it was seen when it was signed")
+}
+
+// A picture of what was seen is named with the digest of its bytes, of a look and a finding alone.
+func TestPictureOfWhatWasSeen(t *testing.T) {
+	b := sealedWith(t)
+	a := b.next(record.Finding)
+	a.Photo, a.PhotoSHA256 = "0192f0c4-7d5e-7a4b-9c1d-3e5f60718293", strings.Repeat("0a", 32)
+	b.add(a)
+	rep := record.Verify(b.whole(), record.Trust(public(b.key)))
+	require.True(t, rep.OK, rep.Problems)
+	require.Equal(t, a.Photo, rep.Additions[0].Photo)
+	for name, change := range map[string]func(a *record.Addition){
+		"no digest":    func(a *record.Addition) { a.PhotoSHA256 = "" },
+		"half of one":  func(a *record.Addition) { a.PhotoSHA256 = a.PhotoSHA256[:63] },
+		"no picture":   func(a *record.Addition) { a.Photo = "" },
+		"any text":     func(a *record.Addition) { a.Photo = "IMG_0001.jpg" },
+		"of a warming": func(a *record.Addition) { a.Kind = record.Heated },
+	} {
+		x := a
+		change(&x)
+		require.ErrorContains(t, x.Check(b.rec.Plan), "photo", name)
+	}
 }

@@ -88,11 +88,15 @@ func nothing(Event) error { return nil }
 
 // picture refuses a photo that is not named as a device names one that it keeps: by its identifier and the digest of
 // its bytes. The picture itself follows, and must be that one, before the record is sealed.
-func (e Event) picture() error {
-	if e.Photo == "" && e.PhotoSHA256 == "" {
+func (e Event) picture() error { return CheckPicture(e.Photo, e.PhotoSHA256) }
+
+// CheckPicture refuses, by the field "photo", a picture that is named otherwise than by its identifier and the SHA-256
+// of its bytes as the device sent them, in hexadecimal. No name at all is no picture.
+func CheckPicture(photo, digest string) error {
+	if photo == "" && digest == "" {
 		return nil
 	}
-	if !isUUID(e.Photo) || len(e.PhotoSHA256) != 64 || strings.Trim(e.PhotoSHA256, "0123456789abcdef") != "" {
+	if !isUUID(photo) || len(digest) != 64 || strings.Trim(digest, "0123456789abcdef") != "" {
 		return quantity.Refuse("photo", "Take the photo on this device, then answer.",
 			"names no picture that was taken")
 	}

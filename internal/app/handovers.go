@@ -66,6 +66,9 @@ func handoverView(r store.Handover) (HandoverView, error) {
 	if err := json.Unmarshal(r.Note, &v.Note); err != nil {
 		return v, err
 	}
+	if v.Note.Noted == nil { // from before there were notes
+		v.Note.Noted = []string{}
+	}
 	return v, json.Unmarshal(r.Confirmed, &v.Confirmed)
 }
 
@@ -73,7 +76,7 @@ func handoverView(r store.Handover) (HandoverView, error) {
 func (a *App) DraftHandover(ctx context.Context, who Actor) (HandoverView, error) {
 	v := HandoverView{By: who.Name, ByID: who.ID, Confirmed: []string{}}
 	v.Note = handover.Note{From: a.now().Add(-shiftLength), To: a.now(), Sealed: []string{}, Open: []handover.Open{},
-		Tools: []string{}, Behind: []string{}, Due: []string{}}
+		Tools: []string{}, Behind: []string{}, Due: []string{}, Noted: []string{}}
 	last, err := a.q.Handovers(ctx, 1)
 	if err != nil {
 		return v, err
@@ -82,7 +85,7 @@ func (a *App) DraftHandover(ctx context.Context, who Actor) (HandoverView, error
 		v.Note.From = last[0].ToAt
 	}
 	for _, tell := range []func(context.Context, *handover.Note) error{a.noteSealed, a.noteOpen, a.noteTools,
-		a.noteBehind, a.noteDue} {
+		a.noteBehind, a.noteDue, a.noteNoted} {
 		if err := tell(ctx, &v.Note); err != nil {
 			return v, err
 		}

@@ -24,7 +24,7 @@ type Photo struct {
 
 // PutPhoto keeps a picture under the identifier that an event of the run names, as it was sent and drawn anew. Sending
 // it twice is one picture. Refused: one that no event names, one of another person's event, other bytes than the event
-// names, and any on a sealed run.
+// names, and on a sealed run any but one that was added behind its record.
 func (a *App) PutPhoto(ctx context.Context, who Actor, runID, id string, data []byte) error {
 	u, err1 := uuid.Parse(runID)
 	photo, err2 := uuid.Parse(id)
@@ -59,11 +59,11 @@ func (a *App) PutPhoto(ctx context.Context, who Actor, runID, id string, data []
 		case !none(err):
 			return err
 		}
+		fits := a.photoFits
 		if r.SealedAt != nil {
-			return &Problem{Kind: Closed, Title: "The record is sealed: no picture is added any more.", Field: "photo",
-				Remedy: "Keep it with the paper of the joint."}
+			fits = a.photoFitsBehind
 		}
-		if err := a.photoFits(ctx, q, who, u, photo, digest); err != nil {
+		if err := fits(ctx, q, who, u, photo, digest); err != nil {
 			return err
 		}
 		return q.InsertPhoto(ctx, store.InsertPhotoParams{ID: photo, RunID: u, PersonID: uuid.MustParse(who.ID),
@@ -95,6 +95,35 @@ func (a *App) photoFits(ctx context.Context, q *store.Queries, who Actor, runID,
 	case e.PhotoSHA256 != "" && e.PhotoSHA256 != digest:
 		return &Problem{Kind: Invalid, Title: "This is not the picture that the entry names.", Field: "photo",
 			Remedy: "Answer the check again with a new picture."}
+	}
+	return nil
+}
+
+// photoFitsBehind refuses a picture of a sealed run that nothing behind its record names, one of what another person
+// added, and another than is named.
+func (a *App) photoFitsBehind(ctx context.Context, q *store.Queries, who Actor, runID, photo uuid.UUID,
+	digest string) error {
+	closed := &Problem{Kind: Closed, Title: "The record is sealed: no picture is added any more.", Field: "photo",
+		Remedy: "Keep it with the paper of the joint."}
+	body, err := q.PhotoAddition(ctx, store.PhotoAdditionParams{RunID: runID, Photo: photo.String()})
+	if none(err) {
+		return closed
+	}
+	if err != nil {
+		return err
+	}
+	x, err := decode[record.Addition](body)
+	switch {
+	case err != nil:
+		return err
+	case x.Photo != photo.String():
+		return closed
+	case x.Person.ID != who.ID:
+		return &Problem{Kind: Forbidden, Title: "The picture belongs to what " + x.Person.Name + " added.",
+			Field: "photo", Remedy: "It is sent when they sign in."}
+	case x.PhotoSHA256 != digest:
+		return &Problem{Kind: Invalid, Title: "This is not the picture that was signed.", Field: "photo",
+			Remedy: "Look again, with a new picture."}
 	}
 	return nil
 }

@@ -251,11 +251,19 @@ func (a *App) Record(ctx context.Context, number string) (RecordView, error) {
 	return v, nil
 }
 
-// WithPhotos adds the pictures that the record's entries point to. One that never arrived from its device is left out.
+// WithPhotos adds the pictures that the record's entries, and what was added behind it, point to. One that never arrived
+// from its device is left out.
 func (a *App) WithPhotos(ctx context.Context, v RecordView) (RecordView, error) {
 	v.Photos = map[string]Photo{}
+	var named []string
 	for _, e := range v.Record.Events {
-		id, err := uuid.Parse(e.Event.Photo)
+		named = append(named, e.Event.Photo)
+	}
+	for _, x := range v.Additions {
+		named = append(named, x.Photo)
+	}
+	for _, photo := range named {
+		id, err := uuid.Parse(photo)
 		if err != nil {
 			continue // no photo with this entry
 		}
@@ -265,7 +273,7 @@ func (a *App) WithPhotos(ctx context.Context, v RecordView) (RecordView, error) 
 		case err != nil:
 			return v, err
 		default:
-			v.Photos[e.Event.Photo] = shown(p)
+			v.Photos[photo] = shown(p)
 		}
 	}
 	return v, nil

@@ -157,6 +157,17 @@ func (a *App) forLead(ctx context.Context, t *Today) error {
 		}
 	}
 	t.hand("Behind the plan", behind)
+	notes, err := a.openNotes(ctx)
+	if err != nil {
+		return err
+	}
+	var noted []HandLine
+	for _, n := range notes {
+		noted = append(noted, HandLine{Text: n})
+	}
+	if t.hand("Noted on walk-rounds", noted); len(noted) > 0 {
+		t.Hands[len(t.Hands)-1].Walk = true
+	}
 	if len(plans) > 0 {
 		if err := a.freeHands(ctx, t, busy); err != nil {
 			return err

@@ -269,18 +269,35 @@ func (a *App) verifyPhotos(ctx context.Context, h *Held) error {
 		if p.Sha256 != "" && p.Sha256 != digest {
 			h.bad("picture %s was changed", id)
 		}
-		body, err := a.q.PhotoEvent(ctx, store.PhotoEventParams{RunID: p.RunID, Photo: id.String()})
-		if none(err) {
-			continue // from before pictures were named by an entry with their digest
-		}
+		named, err := a.pictureNamed(ctx, p)
 		if err != nil {
 			return err
 		}
-		if e, err := decode[run.Event](body); err == nil && e.PhotoSHA256 != "" && e.PhotoSHA256 != digest {
+		if named != "" && named != digest {
 			h.bad("picture %s is not the one its entry names", id)
 		}
 	}
 	return nil
+}
+
+// pictureNamed gives the digest by which an entry of its run, or what was added behind its record, names a picture. "":
+// it is from before pictures were named so.
+func (a *App) pictureNamed(ctx context.Context, p store.Photo) (string, error) {
+	body, err := a.q.PhotoEvent(ctx, store.PhotoEventParams{RunID: p.RunID, Photo: p.ID.String()})
+	if err == nil {
+		e, err := decode[run.Event](body)
+		return e.PhotoSHA256, err
+	}
+	if !none(err) {
+		return "", err
+	}
+	if body, err = a.q.PhotoAddition(ctx, store.PhotoAdditionParams{RunID: p.RunID, Photo: p.ID.String()}); none(err) {
+		return "", nil
+	} else if err != nil {
+		return "", err
+	}
+	x, err := decode[record.Addition](body)
+	return x.PhotoSHA256, err
 }
 
 // verifyAnchors follows the anchors and looks for every head they hold.

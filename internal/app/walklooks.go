@@ -10,6 +10,7 @@ import (
 
 	"dynacor/core/quantity"
 	"dynacor/core/record"
+	"dynacor/core/run"
 	"dynacor/core/walk"
 	"dynacor/internal/store"
 )
@@ -57,6 +58,10 @@ type Look struct {
 	After   int           `json:"after"`  // additions there were behind the record when it was signed
 	At      time.Time     `json:"at"`     // by the clock of the device
 	Answers []walk.Answer `json:"answers"`
+	Note    string        `json:"note,omitempty"` // in place of record and answers: of what is at no joint of the register
+	// a picture of it, named as in an addition; its bytes follow
+	Photo       string `json:"photo,omitempty"`
+	PhotoSHA256 string `json:"photoSha256,omitempty"`
 }
 
 // LooksInput is what somebody saw on a walk, signed by PIN.
@@ -91,11 +96,7 @@ func (a *App) PutLooks(ctx context.Context, who Actor, in LooksInput) ([]LookRes
 	out := []LookResult{}
 	for _, l := range in.Looks {
 		r := LookResult{ID: l.ID, Tag: l.Tag}
-		x, err := a.addition(ctx, l, in.Clock)
-		if err == nil {
-			x.Person = signer
-			err = a.putLook(ctx, l, x)
-		}
+		err := a.putSeen(ctx, signer, l, in.Clock)
 		if why, ok := quantity.RefusalIn(err); ok {
 			r.Refused, r.Field = "This look "+why.Why+". "+why.Remedy, why.Field
 		} else if p, ok := AsProblem(err); ok {
@@ -110,7 +111,7 @@ func (a *App) PutLooks(ctx context.Context, who Actor, in LooksInput) ([]LookRes
 		return nil, err
 	}
 	for i := range out {
-		if out[i].Refused != "" {
+		if out[i].Refused != "" || in.Looks[i].Note != "" {
 			continue
 		}
 		j, err := a.q.GetJoint(ctx, out[i].Tag)
@@ -126,10 +127,27 @@ func (a *App) PutLooks(ctx context.Context, who Actor, in LooksInput) ([]LookRes
 	return out, nil
 }
 
+// putSeen puts a look behind its record, or keeps it as a note.
+func (a *App) putSeen(ctx context.Context, signer run.Person, l Look, clock time.Time) error {
+	if l.Note != "" {
+		return a.putNote(ctx, signer, l, clock)
+	}
+	x, err := a.addition(ctx, l, clock)
+	if err != nil {
+		return err
+	}
+	x.Person = signer
+	return a.putLook(ctx, l, x)
+}
+
+func noIdentifier() error {
+	return &Problem{Kind: Invalid, Field: "id", Title: "The look has no identifier.", Remedy: "Look again."}
+}
+
 // addition is what a look puts behind its record.
 func (a *App) addition(ctx context.Context, l Look, clock time.Time) (x record.Addition, err error) {
 	if _, err := uuid.Parse(l.ID); err != nil {
-		return x, &Problem{Kind: Invalid, Field: "id", Title: "The look has no identifier.", Remedy: "Look again."}
+		return x, noIdentifier()
 	}
 	names, sealed, err := a.lookedAt(ctx, l)
 	if err != nil {
@@ -144,7 +162,7 @@ func (a *App) addition(ctx context.Context, l Look, clock time.Time) (x record.A
 	if err != nil {
 		return x, err
 	}
-	x.Kind, x.What, x.Look = record.Finding, what, l.ID
+	x.Kind, x.What, x.Look, x.Photo, x.PhotoSHA256 = record.Finding, what, l.ID, l.Photo, l.PhotoSHA256
 	if well {
 		x.Kind = record.Recheck
 	}

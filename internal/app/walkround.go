@@ -164,6 +164,7 @@ type WalkJoint struct {
 	WalkStop
 	Summary   string          `json:"summary"`
 	Record    string          `json:"record"` // its number, "" without one of its present state
+	Run       string          `json:"run"`    // of the record
 	SealedAt  *time.Time      `json:"sealedAt,omitempty"`
 	Holds     bool            `json:"holds"`    // the record verifies
 	Says      []string        `json:"says"`     // what else is known, in sentences
@@ -256,7 +257,8 @@ func (a *App) walkRecord(ctx context.Context, j store.Joint, v *WalkJoint) error
 		return err
 	}
 	last := sealed[0]
-	v.Record, v.SealedAt, v.Holds, v.Additions = last.Record.Number, last.SealedAt, last.Holds, len(last.Additions)
+	v.Record, v.Run, v.SealedAt, v.Holds = last.Record.Number, last.ID, last.SealedAt, last.Holds
+	v.Additions = len(last.Additions)
 	for _, x := range last.Additions {
 		if strings.HasPrefix(x.What, walk.Began) {
 			at := x.When()

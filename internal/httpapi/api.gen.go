@@ -1065,6 +1065,15 @@ type PlanJoint = plan.Joint
 // PlannedPressure defines model for PlannedPressure.
 type PlannedPressure = pressuretest.PlanPoint
 
+// PlantNote defines model for PlantNote.
+type PlantNote = app.PlantNote
+
+// PlantNoteEnd defines model for PlantNoteEnd.
+type PlantNoteEnd struct {
+	// Became what became of it; empty: it is open again
+	Became string `json:"became"`
+}
+
 // Point defines model for Point.
 type Point = layout.Point
 
@@ -2000,6 +2009,9 @@ type PutShiftInForceJSONRequestBody = ShiftAsk
 // MoveShiftJSONRequestBody defines body for MoveShift for application/json ContentType.
 type MoveShiftJSONRequestBody = ShiftMove
 
+// ClosePlantNoteJSONRequestBody defines body for ClosePlantNote for application/json ContentType.
+type ClosePlantNoteJSONRequestBody = PlantNoteEnd
+
 // PutPressureTestJSONRequestBody defines body for PutPressureTest for application/json ContentType.
 type PutPressureTestJSONRequestBody = PressureTestInput
 
@@ -2374,6 +2386,18 @@ type ServerInterface interface {
 	// GetPhoto A picture
 	// (GET /photos/{id})
 	GetPhoto(c *gin.Context, id openapi_types.UUID)
+	// ListPlantNotes What was noted on walks that is at no joint of the register, open, and closed in the last week
+	// (GET /plant-notes)
+	ListPlantNotes(c *gin.Context)
+	// ClosePlantNote Say what became of a note, or open it again
+	// (PUT /plant-notes/{id})
+	ClosePlantNote(c *gin.Context, id openapi_types.UUID)
+	// GetNotePhoto The picture of a note
+	// (GET /plant-notes/{id}/photo)
+	GetNotePhoto(c *gin.Context, id openapi_types.UUID)
+	// PutNotePhoto Keep the picture that a note names
+	// (PUT /plant-notes/{id}/photo)
+	PutNotePhoto(c *gin.Context, id openapi_types.UUID)
 	// ListPressureTests Tests under pressure, of one joint or of all; those that last first
 	// (GET /pressure-tests)
 	ListPressureTests(c *gin.Context, params ListPressureTestsParams)
@@ -5485,6 +5509,94 @@ func (siw *ServerInterfaceWrapper) GetPhoto(c *gin.Context) {
 	siw.Handler.GetPhoto(c, id)
 }
 
+// ListPlantNotes operation middleware
+func (siw *ServerInterfaceWrapper) ListPlantNotes(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListPlantNotes(c)
+}
+
+// ClosePlantNote operation middleware
+func (siw *ServerInterfaceWrapper) ClosePlantNote(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ClosePlantNote(c, id)
+}
+
+// GetNotePhoto operation middleware
+func (siw *ServerInterfaceWrapper) GetNotePhoto(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetNotePhoto(c, id)
+}
+
+// PutNotePhoto operation middleware
+func (siw *ServerInterfaceWrapper) PutNotePhoto(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PutNotePhoto(c, id)
+}
+
 // ListPressureTests operation middleware
 func (siw *ServerInterfaceWrapper) ListPressureTests(c *gin.Context) {
 
@@ -7214,6 +7326,10 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/walk", wrapper.GetWalkRound)
 	router.POST(options.BaseURL+"/walk", wrapper.PutWalk)
 	router.GET(options.BaseURL+"/walk-along", wrapper.TakeWalkAlong)
+	router.GET(options.BaseURL+"/plant-notes", wrapper.ListPlantNotes)
+	router.PUT(options.BaseURL+"/plant-notes/:id", wrapper.ClosePlantNote)
+	router.GET(options.BaseURL+"/plant-notes/:id/photo", wrapper.GetNotePhoto)
+	router.PUT(options.BaseURL+"/plant-notes/:id/photo", wrapper.PutNotePhoto)
 	router.GET(options.BaseURL+"/walk/:tag", wrapper.GetWalkJoint)
 	router.GET(options.BaseURL+"/due", wrapper.ListDue)
 	router.PUT(options.BaseURL+"/due/email", wrapper.PutEmail)
@@ -11377,6 +11493,170 @@ func (response GetPhotodefaultApplicationProblemPlusJSONResponse) VisitGetPhotoR
 	return err
 }
 
+type ListPlantNotesRequestObject struct {
+}
+
+type ListPlantNotesResponseObject interface {
+	VisitListPlantNotesResponse(w http.ResponseWriter) error
+}
+
+type ListPlantNotes200JSONResponse []PlantNote
+
+func (response ListPlantNotes200JSONResponse) VisitListPlantNotesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPlantNotesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListPlantNotesdefaultApplicationProblemPlusJSONResponse) VisitListPlantNotesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ClosePlantNoteRequestObject struct {
+	Id   openapi_types.UUID `json:"id"`
+	Body *ClosePlantNoteJSONRequestBody
+}
+
+type ClosePlantNoteResponseObject interface {
+	VisitClosePlantNoteResponse(w http.ResponseWriter) error
+}
+
+type ClosePlantNote200JSONResponse []PlantNote
+
+func (response ClosePlantNote200JSONResponse) VisitClosePlantNoteResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ClosePlantNotedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ClosePlantNotedefaultApplicationProblemPlusJSONResponse) VisitClosePlantNoteResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetNotePhotoRequestObject struct {
+	Id openapi_types.UUID `json:"id"`
+}
+
+type GetNotePhotoResponseObject interface {
+	VisitGetNotePhotoResponse(w http.ResponseWriter) error
+}
+
+type GetNotePhoto200ImageResponse struct {
+	Body          io.Reader
+	ContentType   string
+	ContentLength int64
+}
+
+func (response GetNotePhoto200ImageResponse) VisitGetNotePhotoResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", response.ContentType)
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetNotePhotodefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetNotePhotodefaultApplicationProblemPlusJSONResponse) VisitGetNotePhotoResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutNotePhotoRequestObject struct {
+	Id   openapi_types.UUID `json:"id"`
+	Body io.Reader
+}
+
+type PutNotePhotoResponseObject interface {
+	VisitPutNotePhotoResponse(w http.ResponseWriter) error
+}
+
+type PutNotePhoto200JSONResponse PhotoKept
+
+func (response PutNotePhoto200JSONResponse) VisitPutNotePhotoResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutNotePhotodefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PutNotePhotodefaultApplicationProblemPlusJSONResponse) VisitPutNotePhotoResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListPressureTestsRequestObject struct {
 	Params ListPressureTestsParams
 }
@@ -14196,6 +14476,18 @@ type StrictServerInterface interface {
 	// GetPhoto A picture
 	// (GET /photos/{id})
 	GetPhoto(ctx context.Context, request GetPhotoRequestObject) (GetPhotoResponseObject, error)
+	// ListPlantNotes What was noted on walks that is at no joint of the register, open, and closed in the last week
+	// (GET /plant-notes)
+	ListPlantNotes(ctx context.Context, request ListPlantNotesRequestObject) (ListPlantNotesResponseObject, error)
+	// ClosePlantNote Say what became of a note, or open it again
+	// (PUT /plant-notes/{id})
+	ClosePlantNote(ctx context.Context, request ClosePlantNoteRequestObject) (ClosePlantNoteResponseObject, error)
+	// GetNotePhoto The picture of a note
+	// (GET /plant-notes/{id}/photo)
+	GetNotePhoto(ctx context.Context, request GetNotePhotoRequestObject) (GetNotePhotoResponseObject, error)
+	// PutNotePhoto Keep the picture that a note names
+	// (PUT /plant-notes/{id}/photo)
+	PutNotePhoto(ctx context.Context, request PutNotePhotoRequestObject) (PutNotePhotoResponseObject, error)
 	// ListPressureTests Tests under pressure, of one joint or of all; those that last first
 	// (GET /pressure-tests)
 	ListPressureTests(ctx context.Context, request ListPressureTestsRequestObject) (ListPressureTestsResponseObject, error)
@@ -17658,6 +17950,128 @@ func (sh *strictHandler) GetPhoto(ctx *gin.Context, id openapi_types.UUID) {
 	}
 }
 
+// ListPlantNotes operation middleware
+func (sh *strictHandler) ListPlantNotes(ctx *gin.Context) {
+	var request ListPlantNotesRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListPlantNotes(ctx, request.(ListPlantNotesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListPlantNotes")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListPlantNotesResponseObject); ok {
+		if err := validResponse.VisitListPlantNotesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ClosePlantNote operation middleware
+func (sh *strictHandler) ClosePlantNote(ctx *gin.Context, id openapi_types.UUID) {
+	var request ClosePlantNoteRequestObject
+
+	request.Id = id
+
+	var body ClosePlantNoteJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ClosePlantNote(ctx, request.(ClosePlantNoteRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ClosePlantNote")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ClosePlantNoteResponseObject); ok {
+		if err := validResponse.VisitClosePlantNoteResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetNotePhoto operation middleware
+func (sh *strictHandler) GetNotePhoto(ctx *gin.Context, id openapi_types.UUID) {
+	var request GetNotePhotoRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetNotePhoto(ctx, request.(GetNotePhotoRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetNotePhoto")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetNotePhotoResponseObject); ok {
+		if err := validResponse.VisitGetNotePhotoResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PutNotePhoto operation middleware
+func (sh *strictHandler) PutNotePhoto(ctx *gin.Context, id openapi_types.UUID) {
+	var request PutNotePhotoRequestObject
+
+	request.Id = id
+
+	request.Body = ctx.Request.Body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PutNotePhoto(ctx, request.(PutNotePhotoRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PutNotePhoto")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PutNotePhotoResponseObject); ok {
+		if err := validResponse.VisitPutNotePhotoResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListPressureTests operation middleware
 func (sh *strictHandler) ListPressureTests(ctx *gin.Context, params ListPressureTestsParams) {
 	var request ListPressureTestsRequestObject
@@ -19658,581 +20072,588 @@ func (sh *strictHandler) GetWalkJoint(ctx *gin.Context, tag string) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"3L39ktw2tif4KozaibgzMalySd1296j/kmTLVluS66rk9s7MehVIEplEJxOgAbBSeTscsU+zD7ZPsoGD",
-	"D4IkQALMKnXPTMTctipJEDg4ODifv/OPq5IdW0YxleLq+T+uWsTREUvM4V+vGBWYylvMBaPqDxUWJSet",
-	"JOqfV7/UrNiTeyyKBqN7XEhWnGokC1njQpA9xdUTQosW3i6O6FxQJouKFahhFP+lQOKAq2LHeLE9F6jg",
-	"eNcJ1BQnImsYYkdwUxWlnsP11eaKqI/WGFWYX22uKDriq+d2jk/MJDdXoqzxEanZ7hg/Inn1/KrrSHW1",
-	"uZLnVr0hJCd0f/X77xu3QBJY3ccaE17cvnlfMF60SIi25kjgjVpQqb6IackqXC3PjAyndUSf32K6l/XV",
-	"829ubqbT+n1zxbFo1duwC7ecbRt8VP9ZMioxleo/Uds2pERqsl+1+on/+nezTf23/hPHu6vnV//HV/02",
-	"f6V/FV/ZceGLw7W73diMtwPRCv7F8RFXZyCiGU997kV5AC7irMVcEj1/Uqn/O1qlWuOuEzj8m8C/eX8n",
-	"VOI95leaMr91hKvX/ucVbKp6tB/sV0dOtv07LuXV5urzkz17Yv6I2vZazdH76xNybBmXmvnVnlxVZ4pK",
-	"xr9Sn+UUNV+htoVvv6gqogk0XiKSA36rkMRPJDniKdNtrlBXEbm0N39lhMoX8OTvm6sdIs2AUlvGGowo",
-	"/GY+GqAiEcE/H/D5TZjsB0LhB0y7oyJwyTjHJSxZkVgy/luH4T/LGgMZa4wUjXeEVmqMzZXEQv1BL/LX",
-	"wPIbciTyW7wfEox128ajFu2OW7Xh5vHXnB2DE24YO0xPLhLAohW+JyUuStQ0oiAytBdHxA/BgVsn8mZP",
-	"kH5KPd+gEodH4vj+ByTqyBkoGY8dAUxfyOniTjWmBZHFCYlCPXO1CfMd22lhDM+BMC4aJDG/ek67ptmE",
-	"PqhkS2QVkQNp9jv0hvrhXYy8krEm+sMbEflJcd/7YyLj3GNekVL67CwkOmMlM47svv/fTy0Clu3ojlAi",
-	"aviFUEEqNe6pZg3+1DD1BOsk/DXE1vdEEH2FEomPYolz/qYeh1UZwcQ5Oqt/n1B49WovAz+MJKKhi2Ms",
-	"w+FWSjpe3FzBU1oSmHPvmN58bEGU6i9cO5mYJFJLxvFXZm6+RH1D204GxOoOGBauTHJUm/j0Rt2YR0L1",
-	"P/vb02NJLfa8W/ZZ4JZ9EGEXl3KalFrMejP5Y2girdY+vMf+HHzMipjFldnTtTRi7olayeJH9PmNfuHZ",
-	"jTffMcsvLsseAe/BpzchBWp4JjQTOSaHUSw19ceBZdz6PLoYUnrbqXcrRcsYcPZKfYOWNeOXaRsz6kFc",
-	"DwB1XoQFvuGH4G9KvhDWhSUYZyw8D0EkzhBt8Libh5Fk7stu8uaDdpmJ0kxTfJ0sg3dfkwYHdszt5NyJ",
-	"MV//fXNVxxSGfmeSzuBbjHahW0YpBEh2PIHuyJKk1hdH/6qbTcpx6IlzyVn4wE6XHQdlsQUJm0DxnLMw",
-	"IuKQWR2HGpLCpJKJqGiwkoYt4gGN8gd2KlDxd2VxFGxXoGKHjqQ5F0QUEh0wLZB67xpO2ZCpxck4CpCR",
-	"dqi5HTwyvXIGS1Qbgjr14pClY685/oUbOf0Y3HJW4qrj+BXc5IEBd0hITM1qksZ8DUR67d4LDipxzoAS",
-	"h0Y5EtqZcRIuac5O6Z9UrBSSDl3bNiRj6reKrwIDqdszc2dPTJsMSd+9k7idDjI6ezCiY5mFY9ZaTrnW",
-	"hyX9JnBvmqPWYlppm310anIY90WYW8uGlYefdrt3IkH2wAcH76SIGjv/lZKGY/SKUSE5IjSk2HOMknS+",
-	"kuNT0iLVgPbxhfWJupMVO9Hr0SzT99qOoNcqDq8Zf4dDpjqShWBHvGUViFPt8ZSsgBN2Bt+nrHGxZeyg",
-	"Ra9i1qJF5QHt8VTgZlx023PYJRRW+OwX5yzP1DMcctL1K9qe7S2YYmQCK1r6rmRFRfOfdpepDRFqnmq2",
-	"rECph/p1Lyy4YkIQzK/trNN50ryp1yw/4mOLuVPxhisvcSNIl3qj1GRfpzrrtHq2+OSIQnY+egDzxSWF",
-	"vaPXw2VmKO2dOblS4mMrH4U1tjHbCt9jKiO/sUPYxyvx5wTnjx3ZnC/gOHgTBk6ip6bHCkp2FZFh5by0",
-	"HvOpI9x6d6a/5NAf7xjHy8LOU9tFpymw+kiTqhdi6nAj6zayI7tp2VWmyDlLw5Vy7oTOU/LvjOd8eDGx",
-	"nYnRSfxvogDNQGyKZzfPvnny9NmTm6cfb/70/ObmL4XihvPzgjKKwZXoXdabOZ/58GukGr78TdgX9aWm",
-	"earPK7xIzjcKFIX56qGSlQ21PytVjJeoPOw562j1V7a9MPrUy7yA57QaDESo/OaPVyEXq/WdBgIq51eI",
-	"lrgJC7IjOn/Akp8jvzIRME/NjEVwItRIxnCMRFmwnOBqUzBeWH02jU5sFxqWHdVIoNfp4dGWdcHIkpBI",
-	"RvQpzug+oiyeMJUFPFA0SMiNZu0C1kOZrAndF1Uklj0RUMbhyZQWoafTb78htp2NkWZU3xZul/z9TJBg",
-	"QzZdJ8bUGF17sZ9nex6bzHFm3hmX3YIfTLv+G63EyjS3V7+atdSgARPyETQy+MMa3U1rbOrlNL3NOlqu",
-	"YWnp8tC+p8mCaVlrX86EOJC9Ejx4lEVOZNvxlolI4FPiNt1ehzkleSXsNzdmwvZLC+STjDXX3vLTCQiR",
-	"DMh5QU3ZNZA48gI8eAEDATVlWHnd7XCZEQP6Dp4PuTAaxg64+rlNd2XbFwKDsU62Xca0PBL8BK8GvWAn",
-	"jNOnd6eevmWEyphXi2ipPzfIL+axiYGk9qNfpke9fugFxlFDXJv9Tmca+PCIaV4T3ASEUlkzUuJcPy5r",
-	"uiNdtXF6GoExK7xDXRPW7vFndGybSAQAN20sTjabLTMNGaAtDqc3QDZLmDSs1Q70sGokzsdtJGWio0RG",
-	"fxAXeG7Uuu1iem3CTnOB337rEJVEnq/1PqWznH1xzHbmoE61gkawrG2L784knONdA3H6R4zzhY35OPdW",
-	"5im6R00HPE27pkHq1n4ueYfn91O/ZKafIjzMBlwmPD7g3zqTMZS4jd6VEzgWVkYvimb7YZ/C66NWQLyZ",
-	"MRT5J6+NtsOMkUJ6O/lVtA96AJkSgwN1yKNqxVnbxvINo1pUR09K9Q+9NVq5Hb9/Z9PPKEUBgkWtUX1w",
-	"03zHeSinQt9EEaFNcdheNkmwoZfcmVyZyQUftRekd1xTvOb4c1kjusfX/XrzzA87gCaa/s9pWq+IhBJk",
-	"OJAezmwbq8XqbS8rJzlcZ2a5Nl73qkZcavVtstCWYyE6jt/dolRbKiexakwB72veSEnHol/EmsOhDIqf",
-	"Ouly8cKibYcagceRqVBu2tNny041eO3XgIA1hpTxoVzi7hpFQmajrYOHe2dZRrzWuFcCl3QkThBNSKmI",
-	"yUZMz5U2iYkZKQcmkzEw3ZoIybSjzg2V5kUYJi8gnhHufof44TVcCME8CHFEsqwXB7HP6ToKYwokzF1n",
-	"Sb88R/wASOqQmc0XZS0kX5cNRhwuM8k+qSHAlLcX3Pb8CbJ99M8nRO510iG5HxQrJGiTvcpxyX6cEJHG",
-	"EJ0K6EwjFd4QMiE6D0zuaOiiUo5fvZOWEKbyZEN+pKr30EzkCsdoenxW0FhguUbwq9c2/STSBL5dzFp5",
-	"/7c+S36sjzfshKvbMvX0VPieoGkq1yWEHP+7RSJmB8zVLgCXpi5koo8IceUNsfEJM1i0N4nkrbPUX7V7",
-	"zt0y2rgKtRLz9FtDHXGQYOGQhKxx0aBtIRCpCh2RE7gQEu2xMNVgRBSMV5gXaI8IFeodJnDhQqBLobbN",
-	"1Z6zro0kWTbdlpMSUTljs8dEGpP1QobivDdX0zhkAbIT/Yj4HmvlYEg3UyBoqFVUrOyOmMp/E4WEVyDv",
-	"B6OyLqxX2z66I1zIAqhREGpoL6Qm98b+SRNbv0J4oUkACnPGYRtk5YfOmlTGQFjFZw0pI9ekIh2O1O/s",
-	"sdqO8C6fOKZlHTYQZi2ABqkbQW9UhvbfGLv0VcPKw12L6D83dv6lwt/jpHoXzE4NYwOpVoaxXzGkt3hI",
-	"Z2wt8iSuHVSUeQzE6NuhnT64HlJvMdlxKm6RiATI74kg2wbbL+XeJv7r/re8Mi31D2xMdrOkpOsESLvm",
-	"HgHpT0SwqpWklgZVZLfD6gSPNNTReOFMqbAgQcfIZqb5T0yZj7Kht1dmuJChOYkesG6byizjCjJXMobo",
-	"Ht5Q2xmsDkOELxIqYQLbVMPQBk+Xq2zskym04rjFKNdZLdBZ5LjLx05sHYaAhzfAoXbPLFn7eQ350nx6",
-	"4TQ1ZIevvUORfqTUmw5UAFKKcfVXNpv+PNVmUOzyRPtl2qiHzBgb/Y2EFIXJbNdlKvR51CK83gwnyjAt",
-	"e6CrfB3SVZBJfUsb/WQ9E3bMb0JjusTzSQoQ5GgLpYuhQtRkJ3tNTF10m8R4sXrzFcenH0wYs5/PHwLT",
-	"IYI1Aetq7gtv7CsJ2h4U/6QPDYyStUUtyZg50OaWjCb+NDDw6ACYZQzItTHcZ9jETCW3VMBn79Xajxvi",
-	"bwSfHiXruByewlnjxns0nwMmUiNkrmNmYu1pRUSQYfleSa/QtXEgTRM4kBLS5hg/FEi6KrYjOhdIHJSd",
-	"5Z/HxbupoxXDwY9gjiHdr7jHXBBGjXFbEFlIVuxZsUXloYCk0KnGYt6Zjnvz3GX1AUyDMrHPWAay1MaK",
-	"pBnRr6cwkx8ywaY/E2Y7HClz7gbDsmuvhva8Jqhg7rxR+fyRUOdM2CRciMHoAg+dvyPWdnSytxrHHFec",
-	"NbmZMCZzPP3rH9W+pKRx2GXZaXnfSmEBvn7fOQkkK+cKGk62UQkjWpRzrbSmmmKxSnGW7ow1cBiW6K6H",
-	"tZN0BzGJ5mR7Ac0jSueWNTLiYtMFv0E+3TfnNhzPpanGYVh33VydiKxTlVozw41ZhZ0XzMKMlEjYS5Tc",
-	"bzEn94GIpL6NrRl47BpJjKhVmgxUfIMbuW06ETQIdbb5yjwtuALYLj1WbpaxNlb+Ldxh21Bxa8XRKeaL",
-	"9XLvMpJmIOe6yZOl4D8NVwTRtXmi0XTDmZS+qDV3Qb5qdB6cRTCyBOt4JDIiiWyiMZMqIV3D2Jp6HEt4",
-	"+7b7tCOSmeXG8YnZXbcxfo6r5ZeUBKmeJVekSH1rgziPo5I3LIZyF439B/w1kyqdgFNJiOw0pT6snZqn",
-	"5AqoEipQTNzX+uJcVaL5akKst9+b/FDvt4D/FktfsodzCSRJ2XCRnLal62YwgbU3jhrigw4Kh3Bl9g1O",
-	"D/VlIaU0pDxc7E7nJi8oVaUtcTSHPppO61Ltct3xwJA2sQ6GX6rOht24ttuRt6X65cGu2uSUYB7CErWG",
-	"rDGL0ZfuPLRomnrQX1N53CzlMh5XQwSch000GsP7V5L4azDXJa2q0YEZ+42QGWnGC9eq/cJ45PhsUXlo",
-	"2D5LuEdVib7oNii5XmSceEFMBkXi4y074PTxQ/eDUR9cba2hWk8iO6n+a+ksubroTr+vo/uBqPDs3fx3",
-	"a3st1TvHb+t06ZoWMfm7MXhMKoubv402Zgg+Q5ML5d5HdsABXStmJkr7eIr80g8HD6sLBQX2lETU4ANu",
-	"ZU6WczibGUYxxaMp/NvPdCUDGyiQqZ2K9x3NEQlb1tHqxSOiYbg63ZBTYgR6vIhi00O1TRIpINsGU8nP",
-	"BXiMiSiUDUJtTg3hOqsm4C72L9JAdms2no6oMQ7UrNfsVLCdxLRHBDohUcAObHSSlSK6xuMmMljJ7IrO",
-	"nSsCHbSisjVlFn1mqiHvr0mCusfv0bPvC8otSxnNfqsBZR3CnfmK3WhDspRDYHj4ohPw0sBDj/JNqOQ5",
-	"6GZmsO8U9wTdDajNHux71IarYmX2UL/UmAdDJnGdYYY79V38cJPIhoCbiFDLeUZZsLtn6L5xflagXb+A",
-	"RKAlYJF1KEtm6a9qSLj0j92OM7hyXexFYiGDczUhmUEeqc3nmxzN8Ars9y9ahGbuHJ9x2S87gT/sJBec",
-	"zagNq8xxL3S0yjNyFwBgR6GE7RHRM8Tv0AGHwUWi4j1aA6fhYLNPzx1GSkqGjk/EQzdOsHc8oIs8rUMO",
-	"JqrpmorWatlKc8RFTPU9CmTZAwZeeraGwUELYoCuZEDrdrOnlbJPDi6dMvlJ6N3QCXq4+lTptA7AQv2E",
-	"DCxk1eFPkO5sTvcnUw4C/+1uPco+lWrpO1Lq69L71yd2P8izWubpONvlxxtnvHssdyT2prpExBsv4ZiH",
-	"jdfQsLCNXWrALfPNRFb+HrWXMXIEnl6pYt+by3/cP6XBaGfztaHMrbBa6B61hUBnYWCERHEkQpjmGfN1",
-	"s+57QftGT/UdOoQ9hQBUFJTkFYvVt8YVhegtXeksZP25dD1PT/sCm30gSANFERWOgMHFhXwMDSCG7Wxy",
-	"ePW3ElnzzsqaC7gznE20NbpvgmwEHchae7l3V1CNNS67xNcpNig0awOgWoezNo4eLp33LkhtGWi/KakO",
-	"i9I0CioSKygP58dar3Za0oHlRr2OtcxoEqfH170uq/zIZqJjL7LiEuqNSJVm1eGfws7QWntpU10Jzo8X",
-	"gA8R8mcT0UubcdQO44hkLl6/EVk8xyjmCo702wmZ+qbjhfUaGqvLjO0t35uMtxK7BRt/471N0xuRdDZ1",
-	"TveqU9nhN1I3TJsUNX6LIuCDttonbSPGqf8GZNxrG1NjJD/ZzjEcm75YDWMHpzeWqCFbbsOb0iZ0ba46",
-	"gT9tz+H2WSiG2nGMl7/EUu6Ny3Wou5hGALxQnDBAIPQgDwuKCRRzRWuZ0uh4Cre/Cgu1k9bRYTkbmxjk",
-	"wXGa7TWkMLRK4TXDL6u57S0JQdrgIyJhyKBpdezsTWmmF3RA6i8Md1D9Ve2UwFQWikCFkeshNJfTygAO",
-	"BV1NL8BMZGOWnEZyINpqkn80Em2M4kL7Fn3T2wGdxVu8k7ECsksrL+AYu49svNmkUeSjFr1rKGKA9iYE",
-	"OeDmntCwWMgHyDKFrWti7UPwKTvQxk4wJcnHrHFFhs93jcCnsI4Wb4IUNwxi9/kcfhjo+XnRWJlTCmT8",
-	"EzlfgBciuoR00c+pIjptrIfKErdy4jNZjC3YqsdRR6dBHZO0Mcd7VyzviNl3sLNr6cmQcOR6tlh56MJO",
-	"U8BhX0TGhIfmGg8tNY7E5D6To5KaqtoMEDf+oG2g6Vikl5jWUyvXkei11ALsqggqEyplp9ESUxKfqCRQ",
-	"QH0i4sIa4SBqh5lMSqWut6YV5brfWd66LA/M4b5eBr1v4XjCceNMu87C+QYsPox4BKlO5xYEL3v46cfI",
-	"Had/vYtlTOHPLeHnFbmZ8dTjGtGIB6rGKCvMPdUek70KVmBzjKpPJaM7wo8gtoH6nzRfwB80HsMnkKY6",
-	"VUQSuh+803aN9l2JAzFBZe0j3yIwehrGBKb6UdRpm7HWYKAcNxjpv7jQ1ydtRBqXb3VlAZmMTfoJqnzN",
-	"aFyZVojuIyBKSvF/F+rp/U730tJKMZEmpC5ZAfKulZvCb69bY8QB80SNdz2Ajp8FKHgowCssaxbRTbJ6",
-	"gul2t3lojqyTJTsO4iSQEaq5Rf/XJyF19raoGQRFIKIB9dcNKvUWSmSYhHfURlI4RmVt4bFqjQOu9QYY",
-	"C2leOmIkOs2MjdanO2q8y0J25SFSWR/qcPcLkXXhc81z2PySVdjBrBABhbzqKQH9AhzuzF8KfS60157i",
-	"k/qV4x2RUnd/D84ir3talAnieWLZLaprJsNOOPjlrkbPvv4m/Duhf+tLGENtP1nVRfqpzGGrJya6eimu",
-	"My4uGCCoecuflyFi4aHfnZzLQYzj6Vtg3XAB7vRF3HPgSIn2FhYIFIegCv+A+dX6BKYrER1tuRUsVkTo",
-	"qthPBwweGso+ySZc8BRAs0tkgUD4MdJmwwIKLVXzzXbP0N1l9Q4m1Cto/Sy/VuE1KrF8xbqQcieZHMCC",
-	"+3g0aUEBh/UMIyVYRt501plGr12Sx0hRtQJ6Nujfmn6SpjloWCv812gculjD87AdRcm+4zk9ReH54Eg8",
-	"Ui7WMHYQsV+EzsRNp7d+53vjtE5/L0/Bmcl0y72IQ5MB8O0s7I1/N2+EC/X+1+7Qej+nCpwm6U//hI6v",
-	"JqGkB0kwriTN2v7R3LjAjdoUJx4s43hSxrF/cpXta1uyvK7KdiwNAr7uiOSZd4Lj3c7MIfLTD+ndhfoX",
-	"jKCJj/o2uRGRe35mzB0q4z+kqzANOpusmNnOM/qpWc8v62isTkDdjJlHYgZgkeNdZ6LP69sXiNg6ZuAb",
-	"Be32C67iCQ4aINxdmXeNC8RYeFeOE5U5x7EE+DrAMAzCIsNHfqnP0fC2eI/vtS6+ni7K+J8bIX0HQ0On",
-	"dNs3ossKLM15nhPc8VOGGOqF3SWSKFjm1qtTgQThKLI5R7tYVvEcEGzNmiqGEQuESr8O+yMd6kuVWc0v",
-	"SFOzDksZ+zkWsXe9xUKKPScoO3noYa/mWdbsL1d7q7qifx3NMTvZ741dr3fL6h11HOEte0DVJIPF8uha",
-	"e0Wfku+t/3YcbOBMiNcNkuJdKuyJAYp+hz5nvqAdlynIzSPHeLIKQCvx4rEltvpITF4/0PW9IxQ171P3",
-	"I+6ah1/ex453rpKg9cQEv9Zb9+AY5Xr2LffgnN5Bl2f8Xk+X7XY5RupP6vFgD77dTuBIagW4gzOMFWgL",
-	"EtKLOG4Yqn58n7jl5vl36HP2K4Smv9LlAtTwjn7LTjTdCjTPhyzBGY1treczA7UsphQqAaGrn5cCIBJz",
-	"ghr7jhAvOEbvjs9SPbDwTnpnHvM8+pz9CqEZ/X90E7YF16N66GeBe/U2WZTJmpuY4ewH9FMPqx9zfLG3",
-	"dXN1JripVnZk6HVivbwx33i850tVj8b9xTG4cwc3ti9rRkJhJFZ8Hhwxy4jdvHWbk/NrArb9UDNZgXBv",
-	"B4h0U6rwnuNkT9uO9w39L7pzGyy/Zy9kNPNqeFtYPaUvMBmFHPsQtA52mv/9BIUB4E4OWpWTiKsJOYZj",
-	"pcl5X/7Vx8RYEQsVbE8FaCdaXMrwTLL6i6Um2bqZeplYRtm3xd7uu4PorOMJu3MJcZIhU66Jl0T9YlvW",
-	"yFeElw1OVtXnylwbdGzfXa5jZmuRIMKSPzzfJOVob9ngj+qgvCVHItM1b42VEFAVZsASBMb0dSzq0DuR",
-	"5q9MeGpwA84ztYWLdJeFI0XocsgSyGKdMA7JYBsUm5LFOKSs/BMlh1pGQrV0gPWAHSbkENw+E67NVLXC",
-	"9zJcSxJf4FUKgl/Fm21GG0vOwNul9YqwTScTWmv6i09GvAqtHuMq6FEjsWTkCudk06nnI6m9lo4jiGvW",
-	"VAWjJd74tR5qGNNgBpKggvUe6mStyWyOdrvZFJRBMg4qHDTUQmksqXrPk1m7I5pZcooXyezKSh+S0u4i",
-	"7WV3tml6etXWuDMHsalzKJiLABOwAZPESFHl8GznYdPgKQ3Gn5pyluzEOnZCZupb8cbawqQEjxJsaiQL",
-	"8DVq3vabchV7co8FNE/aFEgUMIRNCpMcVamJf48aOzjnRQ7ShZjmmNVSjNAqUhvveUxT3Z+5jetqE6gM",
-	"JCqEaz0nLipfpY4pFFbrTSgC0s+lyBlHt7WShobxQKMnfQ4CFt9jTuQAwprQHeuj3wY3KqJdXIIS6749",
-	"xIpdIKFpVHptyZDOvrbFqSYiF9KUg2Z0JbAkHrUlmAFmHHRkCz5K6KR38p83wYqQHfk8GXLmil38tLqj",
-	"/4fBf5iHLAyLG3c/t+BBMTewmag3fNKhMPux8kw0iO7xHfkP/NgmYc0yxtFJ7a9Rmf6KkIhWiEeEUaw/",
-	"8IwAmwkLjkWYbszrZrCZGlBm9ZshUUcLXdhum4Bz7W1a+iF2FRiw7Raz4tLrh1r3aPpFndwB4WFiLOMC",
-	"XPBfeut037GLSTl0BjNjzYn7HolDCCE1egkdc9zuM7k2sZIFaN1O6D7Dt49zX5gB0wcXQvpQ6adyGHnv",
-	"v+MoOljIiBBuzqln0mzryvP4vQlJjxvAHZPFn++ETeETdiQ0uRBQoCP+1nbWj2VlsDbSZlri1Y2k7TQH",
-	"nlM73sYQaDy/lHpCIPiKSsLvyX0IhTeeShuqpxI1O1FwG4QM/Y5K0qyFFzDQ0KBW6IESxJle1Dpx9gOi",
-	"lW3sur4LRBw4Jn5zJ4GzWEAWg88CoyVQxK3qEqKIiKMu/Upz08jAONxcnVBzCIGrqb8/4erqKhqMKlGg",
-	"htH9ABU35iiyyIh6+uYTyXRcjVihXo8E4ExJZRRs6EeDQT1HXnjmd1MoF86Qw1JGSn6pYczZZBH1zDzc",
-	"fMvxfRTR/NFKsKK+oBNKAUc3ZHENZe3HzXIMRRMCWv0G5wez1LvsHvP3LMQfW1yTESzbomZadZn1Fnno",
-	"R4B1mXP01ep+Ui8F40IWsy/DRZYBMXQpArGPMOSgQS3ap8HzNXukCb/ALbWhx/V7lsUt9r0By/zUhi7x",
-	"+fS/2riih1JVO/x7fPCp9mNR/YbvKTOwUD8VFfhQCS1sJmgGElpHIygsnjRIR0KxOz5/9vVHR3Ajpu1H",
-	"LwfsFvc0NRRM3eafWkwv3eaP6BC/OXBgN3lHhUa6P2GOix3clUj9CZ8LxHEhGUQT3JlY6lex1N8X7gW9",
-	"h4utL0iKW2wco7MfsDphv/jE29vRcf0NroaIoG1m9j0YbF263COBrdbRuR3jBSogkTp48szVkiKoQS49",
-	"NKBQYkM5Uo06CVhZYmCAe5yfVft/AdTnD6wT+EPXhM5hzUhOfqsb6hW8GNroOr0IKwbjNcb82NlYj57u",
-	"KAFC0zkMphGDA2uSa7pEjXikCCKuwNWsibyTFFsYIo4BNVLSO/p9XpHeMd7ZQDOrGDFXpdRItB/xXUr2",
-	"6LhqJK+IXC8hhZQ9IX7aXUTNQJYX6qoI38AvGUWM8PxbHO0ypn9PZnV4/B0T8qdubsA7eyIShqw6fMcY",
-	"/XYI4zmAK5KYCluhPK2qIFzID0oFSHVeLRRiYSShIP4H1nGRXGu5fcWOrVn1SIfUzdQ1OxfM9OLRGSAa",
-	"jlSpLBbxZ+Mh94NjozTjBqWXa88aC8ynn5g+Ig81Hjlb6IpCXqNS6gSRB8jq+wy7cIuEiDVROqLP/z0n",
-	"2RoyN15zVKY/nTv+inRD/V8xM8DUREZ+6wR+lwUmMFN82zINjxVxf+ww57jKoF7LyRHx88dYggHEniUu",
-	"JbnHL+QdkbM4Oi9RzgHXeUTisoIAjWv8jlFZi+Tv6jyJHNlh38lkm9naGGXPzdNePyNuMb81IExJESX3",
-	"kikLSnpJKOmdQxLzypuqyaKkkIzHWj85AGpPaWS7HThJuTK5tg2LwG6lx7L6ulGzO/359WpG+wPvzmMv",
-	"mcZnbSjlhjJpLG8mUnMkIiYbOGEDr5m1fy9PbsXR4RgzfoCpR7rDWDxMmbY/xAFBkaXrisvUsx+I4qtz",
-	"qLikIfdWZCaZRMJjpxUWlbBAZUtePfeJjTfJFEtysugLzUkRSaDr80I9R8nXwSQeblXkVApPHGGaA2Kp",
-	"pXNUuCSNbbprEyo8YN7zHHbcAxFwmnm8hqR/cyJyDVHfwJOx3tIIcIMiBU5WwQ7bGJwz/sFgF0V+Tj+w",
-	"r3DT6FTpRC+XsgVoocmgDAPd2ES7OM28C8GOWNaE7p8XRBYlosUWFw40MhD3OkX6SucgNBl6R3Cahg7v",
-	"2KUIXi+7NXpi/W6YURxGkaG0vyMJ7DVgi4s4K1S1ULGIxhgv5zgal3Z6kCDm7k8r8mh0EHzg7D9qdzDM",
-	"Pi311CPl6joB/X6k/mOmU9Xs8Xz8uhF9kF6eE524U1mol+YzthsymeqX1Ge8oT+gYK4gxyiCYj3X/bI5",
-	"ZHrr5hpfRvtbuorCeeRAv0bYQEqPjt5lUTiJFO0jnOGqWOeR25ANK+xz8mNSgnawg32uqqamP2uPIhsv",
-	"yRVCCjuL07Y3FdZ6b1NYUjPUSm4UrEEyqPQEU8xvZuKpiw+eCK1yLrVXytK7a01jIRf6ezoN/c2mKtrP",
-	"LtBS1J2s2Ile9zRJN0fsyzCVvyqt4IV1DYdCdK4zNrsndP9JlzuzT8pKPGro1nENsw9Rj0z7+IzqlCTn",
-	"4CnZeTbjVxbo2DY4SyiNq2XPV26YtOYOmtarmjvAXr1iVIDfIVhCVGIxDk4/vQkyONrJUfQkPaD9NBTQ",
-	"Nhk00RrFfxMFNJQQm+LZzbNvnjx99uTm6cebPz2/uTEFk88L455eKtYgviRYPvNMvgR3+ZeanjiQpgn0",
-	"OAXVG99jft6y6lycalacGD+IAkmlftdIRPILnt7M78ezwHaYS2NpU23S16gflo/6D2DvSMii7ZqmkEx3",
-	"aOWM7YI9oNWIBsZqmQtPmOxrGTZeCj0LbbHoZJvGoCos1GTom85tu+ZN9zGff+w52NizYyjSL8NtZ6pI",
-	"Hp/SSwTzt1iafmVj66HbZvW977ZB7D6Xezv3NszEmGvqmmqbGAQHOLqWoaqofdaV/l7cFvwDPB+xKTmW",
-	"hIdyfk712TAW68BGFpjfkxIHevgRan8MFnTH9UB0v+zLu1MPWcJku/LuWlzqDtmE0VRvnt+tsjXHytJp",
-	"4/v6+n3aOFXS7s7GMmKC6ufz8zr9D0aIFc/GLBK15PaIIwHBGQMjXk0zfwSiDaA3V5aBgr/5m5i145kt",
-	"94YGQE+efnqegt93qfb5ZDjX1L2/xO8JA9wauk53PrNcPMtb5Uu/aVJtpM/A2ATTfij9+MZMOZVut3oD",
-	"1pOtMdiRGSW79jgtVsMOjtfi0wHrK/6gO2PL1cD9mfOe/XNQNeuPYF42ZcqxCZ2W5F2GXbpgm8O+sRWO",
-	"mtUSM+6SyfdcrhajEkWzuEV3PCJ+zvKUdm2FZE5btoeUudY7Y5yunpPGYgyYFfnzTGW49V5BeP3ugE0r",
-	"uwyx0jOPb7Q9C5zT3aA2ffFUX3B5jmsX7Dbs/ELrdTeeodE6KtsipvWFddByMqKWzvfkW4Xbl+aNtJPy",
-	"pjBFzzP+RpRURwSEyi8h+hGHAdrz6noiQYS22zakjLVSnO3Jdc8OOa3yL6kYJbonoZ1qTuzVUG8laxNa",
-	"hYsCQIiFQ61xoECbth0IV+Lc1iqiRLHKyhV9161/XI+6McuzE0upVXakWlGv/BZtX1qM2XEL5zYBWHFr",
-	"ayT9+vJRGuoZ2gL29mBiL4HtOztkCLO6QZQuG81v0fa2x1aCAqTluM9btL2D5wJdaWGr3FoXdqdB22tN",
-	"3fSdadDWbswriOgFism1SMpa9zDJeVAIlkOQzdUJibyPR2h4Qrr+5HRlZpdAS0OQVcR8DX0lA5flTmJ+",
-	"O4CE9eBqwDdofh27hZAsKgYgZ7LYEVmcoOFgjQt5bkmJmqLs+D3e2G6DRyWjMlFS1QA6Ojj8eM1OxRHR",
-	"MzRaFQUShZBkt1P/Ae1X/QmE8Yb1/TUcVf8u7IQDBzahMZkQcXKhQpc1MoHhKxiVdXF4b523oqCY7Ost",
-	"63ixR4SKcIYmlZjGwEL0wt/2s5iHj7AE7ic+GcNngk3PLb3ibQpZ3bwS+Njw4io+vlzlixTV7dwBWTjb",
-	"ZvZZIItmveYFU4u2rLopYmWqbh6p3nlXUlh/C/H/kP2Dddq76buH95vieIQOtwb626IdQplIoWEVkNR/",
-	"ghiJbT7kKskYL/GgCwj0Hw/GTLPFdt8ZdCEt3auPGd/icHidGj7FU9Sgb6tvBggVmXm6Y6UGTWCSdz36",
-	"ywpG6ec04ZRxP4nlfBTY6f5q0bFDU1FGu6YZE9Y10A9zRyAgXdYG2sS1kOYMolIu1cL15N9ctYhw7Vfc",
-	"Y1nDzqk1BZnK1b0NZ9hiXmIqXdtcmNqm4EToVPIxceI1cfrVS9jw8L4wnLhxPaaRkJrCIa4cV637O9dx",
-	"asoeJrx+qklZF6igHUR2dBdftUNHJqT6MqMYYp1/KW7UoT8SISBFsmtt9HO8hZE7yGynI39fG284KYH9",
-	"ewZexf+ur+YUQts/GV9e0e4/HwLmda+HtQ0iihv1f9Tajsqo6iPVHAtdCTAHZ5ijqW0Zj70VVeIE83U4",
-	"Na09YISpOc9qdJsCGNSIC0EkKJcO/So4gZiGu3MQiqPYeicFqXBREXTE0rsVAY+w2KEyrFg21mQZrZX8",
-	"B1azRgU0cQFM4BNXagEN3bA7TgCqKzbrvcPImzqY4afIXtTdNvJL3JuFcfWuRcGXDJEiQ7ZIiDtd5RL+",
-	"vWuaud+jGX2oXe6O/hZtP8JzTur+SMNfqUl5oFiIyCpmEXxZE9sh6MkS/OSc83sCi7m3qHluW73l9F/p",
-	"t2kCoGlOpr9Zw0VbrhhyXb867wAN92y4wwlS+s5ItRUS+qPd8wlUiUSlDB1g3elCHVvzkDO4TAFY4KIN",
-	"XIWiYS0uEJhjRt7UAzAM36gkY/y//kdCKeahear90SXJNWsadoqPfwy8rYxqJ6MWr9oKysHcPGHIjUfE",
-	"fpoJu6m3ZNVu4kC2zpbsI5AmFY5fcKLUbrBNCI8ocmynEHPLkKxh6Tgib63PrD3LZO8BwsEyFpMfFf2u",
-	"3xpsiRyvsX61p++dZGUQ407UGMNRALwFqIpHBWdNA+ok8EMI8jazF2vZRfDQK2NPBKr/g8dmhDyX1Jt9",
-	"j3+I3Ed7/Evwl1EN+KiX6v8ZfEf98t/DNwZrg38/JfhjBnnOyNo1QDW7ALtEQxz9PTW6oqGdsZ2f3gqz",
-	"wjT206xzGfuJCERJTitddQhCwYdYubpQ8878gF7rUhqYgR83K3BfCqvkth/T6BRRSXqrNFwmx5ruSKMn",
-	"raOR/Gwr/ZORcMcIPiUoC8ZU1olrUnteXHGYMu0a07ILmKNBZw0JveM47KHRXRGy0KkFluG25YRmDHQL",
-	"SXszGU0hJMmZHlJQ7pGKDjA5zx2VV94Y3rcWr1jFSddvbV/C9GtW9/pSzIjRbsqKNRLhBJRImDYaORT4",
-	"t4S0LhPs05108G/Q/VfUiXUAsIJVZQBvyZajUO045C6QDFitvgd0qPgK7L2MwfqEicBoWslPH81gaoeA",
-	"vgYYR+kl8g4aJkOQ+p2DJ60PTV+09OH81q0TNSynGfv7cCd2V5SdhwAQhhiFvKTcPjxomzMD6OcaHAds",
-	"xIyB4PkgH49rWnsm8Hew58/+42ZPPFq4BfaHY9MfugFn2s1ISKWwx3ldLoV5O4onEdVjRY2bXaQnVMYe",
-	"mu/brrzh9vrZw6VmsetFuFY4Xto6LCKd+pdBU3hECIAR7zua2a6rbRD9WxwgJu4/yuhb4vtm/O9tPMAZ",
-	"Pfd0Kv4s8GUU/JsF1htdbM71mH4B9X7EtGtmXTt5v09oquhP7zQ/kyiW3jB7mo2enOU12JXLNvYLwJU4",
-	"VMYUAQPPzp+YzdWJyLri6BQ8v1GYJgv72L89re3PIP5F2CZvyS6IqTl2E01/z8nXnjQcp/HGekFNiudY",
-	"t2SH3yF+CGtANG+gD10QYV3ippkj0OQ7y7HjtPRYk/kK4y+TLkB34eqxzSh2MUs2Gdnha+CWDHtMPW65",
-	"DLbksuQVFEn9jJpplk+tuQ/1h7BuV6TmwYaZ9jGAX3VPbA696Q5iE/F/3cSKEWMAEJmtS6KtOy7J5DUn",
-	"DkmL27txbTsMRyniprAAbONKFvjQ0RB+0rBV88BjqjuKZlaTRIz5udz0mR3UDQqyuvFqkIycV8Lwy6lJ",
-	"xeBgcMk5/ef7khCTb4xMU2pH2JQd/9DR9HY3400PNf9RJOkalFlVqRMUI0DPZE+GXb07B/3UMHbA1ROd",
-	"HIOasmtMkjUSohuCnXtbGG9KJs7HLWvyDnUUkdupJLneNTMLp6FbncI0XTGH2hAmsfln5i77nT/fMhQ4",
-	"2ltUHl5kCfjyENHdyiHaubf3ncz5xFy3HVsHmdI24co+b2fgZm/mmqLAMbRabWN7QmNoVxyL8DlB+5gw",
-	"3eI9ympMUOMY+jwZFqd0HamyGpe0nN3Hajw4a2Ilfzl9FYLi0yLCweGzVLQ0c9MyK+8p5r6dtOFm19Zu",
-	"upJkuu/TuF4jAiMVF2OrJY9uAmDlTVonRCV3r/X0MwSMessuXEN9h1zaGeDfO4wE2cZaILRqx7tk/HEh",
-	"cZvr/gQ18/3x4kZcmMqfUrvB64d/jveEiGgeRNYJ2d2a/N7SzJsesS2pUuBz+51egZ771vfQJHo55/s6",
-	"HZZMxJeIVroCStYst5bs2P1g8jSSPtF9dOlYKc/PdXt9zbgGPH7FqOQDbcZ3P8baws5pRx2RmWRY27XV",
-	"bx/liOOoqjYvu1HrW699y6perco6ivVPDl+8s4k/SQ3DIfEtpRC2n1x+New7z485XNeeo5nmxMdk3H7G",
-	"dg/SNFichcTHiH5OBWnwgzQUNgmIqWONtk4TzU3WG2wwS0vDbEa+k1zXw6/lY2xt5XFGlCT3s4pfoKXR",
-	"nuQ43ayOlJ6KtrlitMQ/57hHoOXZHZlgD8694aFEJb7AmtwAqcibkt9fIC0Qal9YchWOdWJQhfXm21l6",
-	"NPRm4jY8QR82XLZOG9Yv93WyOeg1M1w83bQBfuAC7GFA5/O2KHVnOgpvpb/yeyqtc6popxQn4ohkqF5c",
-	"4w+nd0qB5omvYjoZ/PpjzlA/vs95+n1UjNxjDn0uIgaCrjuPztv8njpz+/j7vOejs+dYSKb+kWxgzNfT",
-	"5hgrYx+JR6nhxD0q+Wzg74xjgIFV0VOr3/ONx3jD9ft7mV6fC0qSZfJ8Hek9DtWb1ug+kMRNaAGplJsC",
-	"0aoQkmjkzC0uOgFGcsL2/X2aHLh4wURDJbYB8QRmk0johOl3B0AcQ+U7KkvcSlwVZ6jTSOPh7KSh3zpE",
-	"JZHn5MaIZqtGBBe2Tg+WY5PoTdfhtD4/baBA0qeLLpFgXKI9LvTzOQX0aaj7FkGkhmCOI45jB9dJGRjP",
-	"kdwSxi4k4XoGfl53VbzHp16FzLiZkwHgHvaaDmO56W8kEep0kSrj3heZ5GpIqH/0i0ItAAQLLKFARUMo",
-	"3miUClSU7HhExRbLE8b0L4XA95ijxjxrnmmbTlwPoYy/uQlD9B77qaclJzpqLTVBDvVHe29iLGM34MPD",
-	"VdWY5gmqpB6qM6hWJ0AThu8mXFTvdYgn+5Lq42gjpbhplrOO4F1jnZW1CdyO7rtHQWknVdWkembjoYXp",
-	"hTmGlwo7QwG/JfHjkTR7sqdoULjPOl22xij+JEgVyiwYl7Ch85WZi/pOSuZMBPsnLO9ae4EYasfAeR4L",
-	"ij8LdnXIi7Pi3BRyIOg910D4BeZvWXjhsJnI87U9OelnzsasvXMXjNltxw6S+RyZXN5rI414R2QCfULX",
-	"WgmZxF1le0icWdkeMvoHl+0hvTswoer05HRjzRElmReKKTSO7MPXqZbef0t98sS43ttE1plzJgXuUC/e",
-	"+xgHvs1orRrNz4mWyrNglsbYUoXjPhAKSPrJYToP2ru1Ydzs1DsjYqkvXduvr/Re93zjs7Pd3Y2WD4lS",
-	"Kjm8HJBQwY4hnAnxukFSJPvytxgpWv/U5VTm1cxib1zm/p/BLMhIfrfBpOHyJ0tz08520L/vVseYftrt",
-	"gq55+b6Tya6fbSfO0YOePErDTsnP6hBpJsozwWVGrcmtejxYRsnZtjEDpOvzbdc079N7P5cp4MIf7HPD",
-	"ftEZEQIsJaH74VvpDdf7cTJarUu0F3l5bZ1AkTyLaZmJ8LoHah5xG+8G8rbQb9HriOES3+wpsLzpGNqu",
-	"OAVUVZ+wFYiqppB3CqXExDjJwNMLPiduw3mVK9Z+Wn1HjZFWe2tWsqr29qd2vglb+vnv2o9sXe1xFS8w",
-	"GKWdWJipazPtjMSTAZzdTyf6UaN+zXonRvBq/e4E9EWNvRbtSmWzeP9N9HhjSV5/ODSBYTWmGoARW8wn",
-	"43YvTBZ8irC4IG7gqVl28YMggJ16SipRvx8rUoluNcZ+FIU31U3ZIi5/2i27JyMGuX47wQM5nO86L6QZ",
-	"I5xVajz9mVgofYQiw4bqaTY6K3p+2tVes6YShUXeZbLGXIzbsCVlzwxJ7XnR3ZLTyb8+tfMWEf4oKUOb",
-	"K/y5xWX4lm5rJPBqeIf05KNext5qmI11EvYW8TIEnwTgIpltDzK6Z2Eqv1OvBNzVR0JtTCGAh2zwe47o",
-	"Mzl2R93i7sa8pv9ys9iqTq/N4d2YuSexJBBrLTvynCRKK7bDSuKuo2U0w/JoqsKm0XaXapCuLjATyx7K",
-	"jZ8Frgr103Md9TshdV8eMIWmbhTfY17smQbtBbCz655r/Og/5i9ZE6lUyo1RtijUbfLOoEIeGccQZNXT",
-	"RA2j++vE29dELVwhTMlRq90KrWYUG90Wcujc9U1oTH+JpQWb8WMQrhnJ0EP/yax0dizkUTpD5nB5icyR",
-	"kYTO6HEY8XSgq3PSzaSfTogE9XPMDwfdIhFwG5aoi57YCsnuON9YO+hUSPcE5XggxoBOFgu4rDHIzXvM",
-	"yQ66Veu+0rLj1PyPjomjVj2OdzsbHLcA3A3W8fOOVkw9gUS4+LNhp3eP4i9h97h6S44kGYBpZaCTtZjG",
-	"6uqqUQvg5TJmA3I3hizEHGsESntXFDUSAAmrVPQC8kxEobHe0jCznHof8twgqW60sNLTW1V5xlJSjsiw",
-	"J5kfAJS4jfipDTh3mLx5JSMerHVSgYlJmU2sChlbKTZ+bVJSrCo9Z7lZpur3SH8sxaIDWbXKmBPizore",
-	"dEGnmK7BMpInGheDFaMRHshrHRUXp/BLNA/w8YXtl5WBYVrCTw8hGZn8YFtMZ4CizsnTXVzOfhEJfB+d",
-	"2b+EbMYs0lN/xhP/mDLb5gsGZPaBtG2MAWcEekYCf6Z452M1e4XnP/eOiLn4o5fHPSOBVmC/6F7aAAsp",
-	"CsqMlQPZr4hWQttexRbXhFbXWSAJHNOyzrM/HuQqMzEHe6NBE5NK+55MDqbNuYQz2TOUlWzeJeMOhrce",
-	"TzolmQH2mlthBriy+OH9SDIDdpEC7aWC65TV2bL7dUuzt+Uly4uuIsUd089ipUumZpKFG0CRNIiQUM6C",
-	"jphO68ljF3002SINvAhyKSz+jHolJRqn57giGucaW49b6PEjatIl4KOG53RMbuNNKi0+l9EOehyeu21C",
-	"WB3QsCjvVkZtj9UwG5ZvEH0Bz2p8O6N0Z/qL7Fsa5uFy/9P4dtL1AJI10OoH9CEhWbsp1EX/1f/3//y/",
-	"cFedakwLwY5Y1oTu1RsNlsWeFf+5gdL1/3IdakRU1qg5ZKpx4MHIyH2wbqtX4PkIDsgsYuvcQK/MY+oN",
-	"jqqwquYr4s4l/sx3iD8LAAbHW4Prn6ImzY7QapL0MAv1qF+IAw2n4z6CsZUDmax16O/Bevt9IUYAYayw",
-	"FbcSxbh/bxYgFMJcKQf3rxZSvIn2lGCoGtegLrO3Pi7fG6s8o8ukLdF/hXj1UEjNhHYSp+rTrmvwo8gg",
-	"EDxw9o1ujFtoWSUKRjdFRTguZXMOShmYmBO0WROBAOot4jlY84jL6FAfbee1DBvvQb7eIpGDTgwupXDC",
-	"mJamUWh898TsMctKaY9UvTvU7iG3vB92rFQPmeq8gne0gGQOIiCBQ11Tf++qPa6Krc86vjV7QYf8jYVb",
-	"u3z7JHuJ7yx2Wx6KCOLEQL8stBecjNGfIDPIL4znYrmYBpijljOKp5/D/oC8BQVDh/TUL9deA1AHzhcK",
-	"MRiktXTy/mKh2RbMXn0LuJs5wNVjzghdMCNgc6tnuKvTnUqrCPV3htMxnL7j+m5oeeBpix4dPI1gxDNj",
-	"KdgL98nVkeRybhBd5XL2Vd6Ay40ViIoT5gKKUZE+pdLooFBaK1x6F9wDQGFzygU6TxsYntf78aEhb6oT",
-	"3qPsKqp8y7qtfEPbTuaCNghB9hRXOiPQS6f6cyjxquqwRsjyHny6mHel39r43wpazQ2iq5awN6gOU88Y",
-	"MhLClF9q0FHTh1jxhGJ9SGPQbjJoNnyqz9CKdCpVvEV/HcxLy7cFeqjxxcHXyMIN5GZALgaRziM4EJEx",
-	"+TiOnjvxE8MxNzv4V6sCjzaJ43DelfpGG4WjnTFuot4yiymc7mmZA+mHifvT7D/gppdywv9qLoVVx5vi",
-	"6tbD0RvjgfLkIi26xpuiXtvAZxazQ/QcJRbgS6G3uYv2BtCLD3PTF3AeJTqMMhfoO4zMWr9HXSgZFm0F",
-	"a7pYnBSudQ3qOi+Kdd7My2QW4Yjucfrj5jxlpeHq4+U+1M+wX9amX34Oy2lSXsJu5g8/sCaENWcvmkC3",
-	"4mSK7RBpYkCs0Nh+2SWl5+i6kmkbJDxig1YMmComJkHRUZvDSIRPB/hTZnTXHacQzWpgTfCNkUyGAJZ+",
-	"ZtUbs18uTGQor2eQw1bADQ/AVW8ZuxSrP3wVVvwc3gXnjwoF6GNND8MbF7FxKujeYzYFajy35yziKqLk",
-	"xteiFI5cF3ntEJJlHz62r9ZcMJpMudfpxVepd6giUGPpch9/bhtEKK7SX2mYkDn3kMS36N0fUt2HJ8SP",
-	"4TNgAdVTjfuJ4ttfVINV9ysyX8/ZTbUJD7CXH7GQ0fSrTF8Lppjvz4voeFjI7/ST7p0fdG1Lousks1DA",
-	"X6orGBjP/e95DT3VWLj6a6yt54HQ6pdYYXyDSPVTJyOA+g1G1Ri1ZzntaVzaP4uwqc2BdPqNzIdg8Stq",
-	"luONd/AUcJzxbOZs3Z163k/WTn4RXljTMmqAuk3xxIOdl8sCC/Z4w2/Y1vPEsP2Uq3oyPG+XP3C/2Q3t",
-	"mcefsOaOlFQIXySsTIbwhnhRyksszT2SM7VreV1hZ/p/ZGHTntA5GQcuJY1iINBflPKhBLqWclMlJtJ9",
-	"4lF0my3iL0Serhnd8kg60DInuHbSjO4IP8IZYS3Wh8VASTS2/UHFyT0khzVYfjLtzcET9mmrG0wrjRe0",
-	"f/BBBiMCUaW4728yK7b0U8BRuwgrH9sIXdO1yUROhkQqUDVdbxUgbA5Xa1Z8SL52Dt6JZHmRhDe4yH5L",
-	"A6Q0UhlSJMCySx95TA6eY9xFJ7JhzKX593y69KRhxax4AFA8zIsjlvk+WF6QKfI4iTkpIuZ0tAStJZGW",
-	"smkYo6YCzWCM2pnpYfPcXBI/mMmsyBw5lGt1PE9TG1XpzhfpjtS4BRiAsH5mv73EWT+OTmh9rjhT2hlR",
-	"o7QUd0fz3/eo7MBaazkua8TBw9h26n9/nRccg037kdDqofYrDCbwED0fZ9om7xmrZrxMKxGTU3kLyLdk",
-	"m0VwGecSbHN8EvEmkveYVyQCBzBnmgQ947aFpFFFPYvD2RN23nbDhmaHnY0hiNk6veugEmSaExcAMPjS",
-	"gewpksEIllZt7VHUZlBvBQVvvEuuca0PvalS7jcj8ucD40HNS1x5X0oS8oruQ0o9DNVD+OkrSJ4jYOIw",
-	"JB7t56k4JqCNx+bZZZm0XJa9d+ZSnOivt5i/Sreu1NUfRdp++mweavsPgY4Y5blsbG9v785dunErrOyh",
-	"lxmGfbdP9t/oeFz4hkgHFv/m5uGuj4YJkb7YI66I9pYvJcYcs5zbPRhCwtAc716tbp6X7mXD7TLVk6K9",
-	"q2/VJUJI1qTj0d6zpjvid39IfPw/GMXv1sRygle2u6f7jXbMZI9QlhDTuu3DyK9wyTYqZQ6/vNAaNSLH",
-	"lxk+pfIQ9t4q230d335vnMPRCoCsESHQG86qP+SPBuHeUCp3FymMBeAo/1re4h0D3tkzrc+oZen/2pGm",
-	"0f9VcXJvW0Sxg/mb9h4o0W7yQRsmYk2Z7Q25UnJoBSMUVujrfDMqGOKJA+ALeRllIslNXVrWEm5jQSBP",
-	"pU8lxd/MKxOwSNhXFyXX3G4nbHnVcpnmD3Na/NrWfvmDPYMGYp7SnyVXHtKJcGc2bm3IoDHZEQHMquR8",
-	"FImFTIBH9ZNH4LPmzTzawWY+COn+1vNaGAzJCoSOVrgkle6YbNim1t2YlECAv4NrAv6CAZr/hDFki5ss",
-	"GMrkJ6kTWracHQZdMSZu1hwA3ZmmVx0VOLvtB85uBJzW1t964bRJ7eZtU1ksucycc1jib87uvoArAI83",
-	"lKDhUovHWe9IFkd0Lmp0j4stxrQ4Yt1rNadiSqII7ADmnPGcEkHcVN+pd0Lf2Y3awPla7hFX5yi+Vxe7",
-	"PaIuGf2HRY+LUdzMN8Jew0EJaLzEd2owi0OkLTxc6+GG/J2I/hLH1FlX+hvt3syJxNx8zEGAtSZewSyG",
-	"sbUzexMTtlHn3OHfOqhm2DWdqMGxQCtwI3HW0YrqLvCAWgEwelq2Dx23PvZPZgEgo5nIMxgNUBG9ywd/",
-	"LnEbpfwMDOgCfCNnx9dk30X4QP38A+t4Bt7Q65ye7fBC/PM1i3VrJLEuwI7W+T7gUZRs3IQaI6EtqMbr",
-	"I23rmDSqB8CFEEylLadycIz4t86Id4v5KbESyQiEvdTJEhyLllHbV30H+lkQlI7s8AzV1M/vsopeG3Ik",
-	"MufZaOEk/PojPseApNJhpLL4SD0fJwhFx9zaXVcGnFPiSnhOjSThsRLXmFnGNPhQoK1t/Nbi2OFPpS+F",
-	"640K2mjZaWXigGNYrw5Rb1QyRWRd6Nvpufnf4lSTsi4UdWxRrDJjNvBfkG9dEFE8jZS/Slf4as+4uUTU",
-	"/8ABJPtaQtAbQC8MouQnC+yjE9OCVqseWmRal+rwY+7CEFMakiMWr+BaCv8cVTfYzDmQLEOWy/wib3li",
-	"PdTQlEujYFMnZBo2292RuKwpKQmUZ2K6JxQbo2HLqnO4ihbR2ODnXP39sVBwZ0CuTLxj2Wb04GP1FcNB",
-	"nbH5YkaPVCpfWtWnA9J9ZTBVVyLp2n9961T4UGZ3unw0YPe/zwGNzCN1wFP5SbmQjhsp1jdR/RW4Lbaa",
-	"OjDoGR2blM6SpogbHvemsnGkdUtNiqsO92tthM+MEsnc6MtKp6Hqh6joTyOdoVisYHSGOHpZF9LmIyfo",
-	"X+pA7FDXyBzMm64Jo3EYqKmltO8cJoeZOSa3NMrZM03uC/fMg/0YWdkGFetFRhDavhPJ1Sf0NRv2Oxvg",
-	"5Fc451vq+ZcxTTB6GAWJFXimd1Xr09BhNDcV9+EBIfpl5+xtj0mxcnf3HAvxwtSAJ1aGxxF/Cf0B0SiA",
-	"KIuji0omUZPStFMXfevHHfqk+Wz/jTQS9mu/jHx/I/gUJl/WvdhPJyBaNE5otB97gwXA4VDXwWh7Ligo",
-	"Qhn9a+zGThBzqcZpcg3wDXgDEga5wfdpJiLBThyQlIg6o3sn47hEoXbgpjF9i0rX1alBQha6nXDa6J4E",
-	"Gg4uCC2xRsVDFmsoedQZUOacOqM/36wqSoptKvQHYcUWF/Y0XbaTItu88CRDhiWRKDGGnTXMkRiKj77Q",
-	"x5yyjTm8Lk9vhVwBobBOrvx7h0W4pVzMcR0/0Rg0iAjKYNQuZq3M0upNL7l/BdMx0rcJzD+7rGQT0O3E",
-	"Wivwg9cnc3w9HJMx5HdKGL1PdlOsb0jnwT6bb27MRFOQa91iV4DXfsAOVXGU606SQ8zRarSIl+UeNR1e",
-	"Qyb9ogPEFiQF0dmuMB/S+QOoi2sQmJJRjMYt5ONQQh9ca+rhpzKrh7+jkp+TWg0ML7NU84p34VzWiWof",
-	"aFc0W2xrq17h6Qg8Ugxt3dgBem5mPYEa1H7oJbaCvbj+YJt3JzOWfuF3t523KIR0c2Shrl2MA5R9sGkY",
-	"a6pQ20/BjtiAe4GzGinVgzcE80JpFdD7izJZ7FhHQXPF95ifNeTwGUKaAQ9/FtQkfDviw3KaxHjSujuZ",
-	"mtzOtJta0DUMlJ9VLwyZNFESVAdvL9YpDv0yp9dNVYXUQLdII1OExiIzbQkKIoMGRNQyjLYCS+/UNIAc",
-	"jfsItN2R4wiIlpq4LraBqAIEQaKT8FLRHGqbbaOpG0/gShcMLsK4ORkRwjhz7W79CXkE8shh9sCvNdFb",
-	"n8x/64tK9PsRa9gyWPKZfWHeCAao8Tki3Sn+LF90FZFJXm39JGyFvdWWxYh+3hJl/nl4Cp7XqlVmgzO+",
-	"DOAxEG1eOPKxOxbqKAu3V4/eEUeYjbfh/bQCdEhmywvsqQ+4bVDpLusACvWxE1JZwBKaAyGKTzbKOgBw",
-	"3BEpcdV3zYy3vQ5UUIYrURPNGFOamhC/0qpmv+A16qZ76hGPMCDK5Rr9oCqNo8B+xzFzpPJQDaLC5IDP",
-	"P1J2ojFPdOyyi99psUxa1+4/M7cz7xIcMRXk15r3Nv0NZBHEvDvFnm5HEHfN2G30ljDYplQN1kiNNRps",
-	"uF2pbUc8PO23mBclpq7LV8NQ5YCI1SvqwNPU5rMZnaVGpIfZJbshPmR2Ox35IEL6YNRj9IipIbEkjbDL",
-	"xs8AJYzmUOt0Ca1idTiXowGWDUY8u6n8I+fqdIN6U9PHy85U2TKf1O3t+UDV8j7ZbrGSfdK5KiZnJbLx",
-	"MdfMXNpOlnt3zCxubcO1aLssBUMIrlHLDCvu0I5+ay6OxFZT0Jg7ViP/KPn2JkPG5NvDV1Lwku3SViAm",
-	"f+ho2DrAdNrqb5X3aAnSKDXPJcfVpJ69kyjCyOrX+Z4ZzvQInU8u86xc88rL8wO4uKYJb7PYfeDKnW5J",
-	"RyUHbMZwY4AaQXdEeIbQPTQIgNIJaOfRY6dbyxcg41M7c/7svr2EIkcqT/Px98zf395lZ/i199lpWvn0",
-	"97fPM5R6cqSYPubArLN77tA9riLtzxYyMKqIe+eL5F5Ez1J67gUZ4gC6zItBwoVLwzDrsp9O2JietBds",
-	"zR1GXOcBjzr2GWeZj7MTrOf+rcP8PEXkWXTvG++Sfj11tWa2K9fbY1Q+Dj5OHAQnbt5FDbgIXE0ILdiY",
-	"QdZAmuK6pJC3J85a6tIYOGHLGdtd0sMyQVfSa7BTWLsEfh/QuutI3j095uHgT4OCAm0bnJBebPyxxyv3",
-	"zgZmlUQTfo9X00OE8+0qfGTTmxTS/8mePiFUR1gK9VxhAk742MpzAZ3KTkTgq+e0a5pQUg3hQn4bamei",
-	"88yLElH4TEFoNDBzDL1vbnQMDVw00KMa44jORcWeFwxy/yH+ACk7RBQlUxdlqdsBoVKabl8VbjGtdLsv",
-	"DG1iNsX2rP5BeKHLWjZ5nbaz8CMjwcMx5JkmO2yVJohH21BQ9Q7Ln9uQxw21EvOMtu/HW8zf3aJkWBI+",
-	"7mSYr+FN2gDAmCn5AnrVK5IF7mqyky9KSe6JPAdK2+NYaVtCKxE+Pi3iUvMYFHAXRBZbVB42hUR7YEJl",
-	"L/2l0GcJ0qeoYuaKacyASQEirdKvNRKalK3qQUdcaD7N4+1xFV/LcYu4BTboy/a0/jrxIdgKjEkJvo8Z",
-	"ZXvbj6RF/jkkNGohCCyhSRJTB71GtNqY1rTn0W6AiKoCeGPWLnqAYCHbYyVGAyykDADNP23XNAWSBaMl",
-	"/ktxowSd6MraZAwGI6oraotM3GA4C8W0eK8uAcpsjD0IuayMqPAtotiNUCVaK2EJTHReqVnfCXNctJ1U",
-	"f4Y0oT5YQoTJJ2yqq01Oe2y9P/rYeL3hSSU848qYfm4TNBF6rD19uh03pVzRA0my8qqGMUSgAr1CSY2A",
-	"KqNu9vhgf/TQwZ6G+KVhdB/t8KLms2jkq4c+EnVOJ13h4L6qTOYjDOY+mErSfwfT4hJ6GvzaUYjNVNle",
-	"mG+rq0YTwclTwnPGoILpwfBJobqeAU/oImK94iGnml3+8IzDgX6uM2xAYCoRS4Q6y5QVJcenEBXAL5yq",
-	"J8Cc7lpEwxqXvTNW4v0bWhtPtRkuldKv+Hpvin3/BxzqQRUw2p/eBKGeAxTwXvpmHnPPT97r44AXnnhD",
-	"UnvW02gq6k5W7ESv02kKWpx9ryfqmz7bPpjuvLgqJXxzEffPq1MM4ZPW+eu5pIbn7Oa51g/VdTi4Kwd2",
-	"03LtEHQrBVeDokYqn1uSXsDqbwRrUDh3ORqrikpcjTIiHkKEzOb32+8k08kt8gJKxTprluWwgtkrgLPQ",
-	"NOnqXjTnbstM7WIAQ3Sc3jxbURPv6Llvzm0Yr4D4TBJoySMDN5DpUGzC7lI3ey0wdEBVdFHKPhFF1eGg",
-	"qhwO7J/qs3mPMmmLoDa+fQC/ZqkJLoc4aJfxjhYdrTAvTujsvkRkrWHiphbIgTRN0PZEcnQdK4KIAqhT",
-	"1CjPkppD1A4USxXq7wW7x7wQahKoKXow6yTPmFF9bDW2ZkfLMy6FEXatx3UxGdCNNj6Jdwr10djY0+Po",
-	"lnqiM9q5hk/zO3Z/+VVkFdWRdVYVbAc7vCf3GFwMyGce34zVboUlxSBaqGaYVJeomatnA2fD/KLuJpv4",
-	"YmsGBwWDvgv90T0J68zzJepINrcHEh1gDxbJPMG/PnjVupuwHdubAqmM+47d40v5NlSXkeOH+pIuo5z6",
-	"QMMcI9kFB0jpV4hS1tFSgyte4N/JdlDk7G11yebeopB+XDLOsasvS+pxG73jj7giiEYFCeDvqP86F5Kx",
-	"g74xwKuvNgALSY5IjjZgBr5b1myIMFbjEjBW264BVw+g0YXBvgKT1NXDtjBZFIBfh6ug/mCTYyIBCj03",
-	"JRVLZIA7E3FIzKpcRg29clTd+FuVyjS36DIF/haFsnhjheRGKwuS7EvIf41R6/CO2KeSHXVt/6daF/dD",
-	"te6vD3SYda9iTYv0DeEXaRa3JGBLbc9zXu+/WNtRx7gKgbnO6lvowfMl9owy+dIBZoZDF0TifxMFAPyJ",
-	"TfHs5tk3T54+e3Lz9OPNn57f3BjvsjaUx2vazDV7G1/pbqRTzZQWW5SIJmhPwfLIiNcmcgk9zkqT9Js5",
-	"Bned5fpN6q8wl/ey3BHaOXluCb3IxxNJQ9Ke95zUv6HHPmQoG89xxmgndA5jbuzHANezLqUIxrWyiboc",
-	"LQwefxlrgUYFJJDJgClpvEZWxfeetcY23NY1bqoCnNShNGQRGtna7NuzwR0kUlvsyoLjxRYDPq5WCJQN",
-	"jhEvhERnUYzUs8AXOT6JUMYBxc8L1DTaPUCoTh0wLsr0zQXvZLCrcsaOrEAn2ZJcuExnBWceht6HdXkD",
-	"Zs+EDgx2tCbGcKsA8rUIWZya7aC8V3EEolVx1PdLOlnUC5kL0Op2qMPDw4Uxvr6ZEuLrG0WFpzc3Be90",
-	"KgvRq1eqi7nCabKNkgf0goIg5DU7+fcTO9GiJkIyfi6MRiqceq/m6/TwdAqBmvq70dxhi2GQwmjww1yj",
-	"C8JAmytOxCEGtF4xrF1/SruBiDs7OvwftRt5TrQV4XhEcs/ZL4jIRf+2voSs3TmMevWRceez825UJ7bs",
-	"BdTfLOay6gWVZmjNc5bQ9rzbS8EexeElNJBb5va1Qt1SxbJnsqJ9QWKtO7QXBo/TY8RjezDb8wPTvWS5",
-	"EpmspuGCH1T2Z2FUGZTyoIte1KxrqmKLndsRUXzawJk1PR+ERjHec3SPhdRoxnnpRABCnrVwMO4WY8/g",
-	"ILUQ5+7QqeUmb7berAu2W8dwp4Ykx+hgYch9uJeQhqme/cgSntylDRjytDqIjxrRQo3z3KZtUvzZ4rHN",
-	"jhs9WRtvtf1qUm2ZO6NErrdmon1hYCqBO8pn7ixO1uD44UwtZc45x8DQAFVad9ESWkisbmUiL05RrFHI",
-	"bebnBes0PSRIhW2mXjCaoFTBYDBKLwhJY2JQphFgDE2TUfb08K9mCIeOOEI3LxCjsQAgoEjxxSmF41vd",
-	"rgnIOvYu244Ig6WkCpisZjdhCQOKyYX35yHoZVRjAN0hidukerd27Y/lqTr2vR8CsVeloCNxwJWyWYIm",
-	"6pGF2JWyQmfFaQkna3wM8ns8lzQnCy2lj/nABeRLy965C0sx46VyFLDDSnYie/pmFXRZhe9JiU3jDO+W",
-	"+EPQO6efvrXFLostWyk+GW/scE8/1hiMpNs37110tKyZwHSjpYKSqSckIIALXlllZ4AMxI3A18Mb7emz",
-	"P2/mO+3O90kOtjmGQY+Eun8vyZr8Xsf+rq3f91hP6Yw4b2k7O6VWKMbbG3e8ZZEOTjO1iKA1hv7OUpAM",
-	"7EddlgS8tjF9qJNq0Ne0SbZF6O7dCBh9nLo11nV2LZJqY6+eX/3f//PmyX9DT3a//uObP/7+n65WNv6e",
-	"b+cS70DtzsHj7muoiLTWWAujQ7Tx9rY0fSLUmGZ9Odj6o11ae950plWGgEVVxU1+2mIwKQ/LWk3G4lj3",
-	"mavPQpmrvYkaSPQiFCfNLlQvu5B5G+A+jnfk82SYYNQIgAxjfe+O+H+wycQj6SnGy7SQDGqEh5mh942N",
-	"20RDrR64OO4hstNPYk2JL2BICyufc+tzdDIlaUvbMMc6yRxxQikHILwfdq45XUYcWVZSFTpHhdJ84g0c",
-	"c6AsBPmPRXiI1w2ie3ynnkxWTPXsMtROu86VZAr6//redcGGgbQSkSrxz+9Tq42PhCY/G69OMXgvU2ZN",
-	"gnWB1/uEaJ2LoidmFzPs44fpsjTQ9ZrJfspRuWaLS7JTFlwwm3zLGvmK8LLByYDYMznPZYOObfJAFSu7",
-	"CIivBUifRVNMqUAfF/vu+gMUTLZWtmh4QnvOujaSaX023cvnju5b/RQkUStpl0ymvsFj+IRIbFv6TH9k",
-	"97jKhL2k7I51vIxhh9iff4n0DmO8CmfXz/Sfg3fEIyHVQ+V9Tn8h26A06Nre4xhcLtt9j9J5n+N7ImLi",
-	"UGBMoz0tBebK3H7VoEh9Q4+pO1tPrp9Sz9cco+rx2mKtadrjRINHqT693czYY/5hG1RDgRRAraF4XAGr",
-	"NRjgUWHiN1diLMtnDYHBwxOkgNG6Z0DnBwNFW1F9IXiiCyiwjhMdepHDKXIZXMPJpGhWIUqu1LIiQIkm",
-	"2ydcrNSwfNTXEh3xT53M6CTL5WuIeAcH61tyB5CAS0SLuuOy9+tBPEL9wo5YQOjqOi+Co1Mq0rva4fLQ",
-	"Q7CFwkE/7XYxDEnTLXv2A/CQTiWDrs7hvjH3JDMX6Vv7SqTx96CfadkQAxtr/uuTkKRpoAhVI8Ea9Equ",
-	"oYxNjMQkZPOOalh1OAnGUNiebaKwBl6HsZBGrDStqqu+EKmjpvmPkN0guOJ3w+q2MpTv9AuEp5R6WxAK",
-	"cS5X5QnRL4dPcR2Mutm+5ZlaxaBteZYeEeWmHaEVofuMEfULwbFY07BQIt9HSFtGDa5MCwhT5efyCImu",
-	"AMSA6uOwtQM5dfCBmNK341jU6fDeupGXSYiU6IBpgVrEZfDTeyRzdcB4yWRtkzWSKP4DolV0/xok5I+4",
-	"XVS04BmvHjPga0MSvyOpZSS2BDOES8EEpt8H6z4/QpMxdYcV6jAWbOeDrOuW1ZbJNRyzLPYsT9ges7q8",
-	"UwOBNke79+oZne1+y23+43ThrMX0TX6n/RlvOBIC53RPFyLKJy3qBK5iyOP4PgZM2veumu9AYJ7T72TB",
-	"larnoyrYEfFDbp92fV1kNIbpkfLDbd8zmsxYuOAgUrsB+JpVFuEh/bQ0XtAUFC8bQMjx0NuoUrjc7vEA",
-	"pwFDOopOC7++iV65OghTmOcKEpbWIM1fIh3ayrDasdJ8EU8vHvjo3oh1FUoXqV4rmblP2uQO7Q085GgD",
-	"PYjdJHWVY7qsN3607rwh2pu13my9t8sgNs2QjBxzgTGQN74207O7U868WjRLRXsJD/QnJ9l6w2Kgunoa",
-	"zuCY+N1xesHtc05KZHYlNPidKXUbV8JwJgLaE7j8nkPtA/ynUZ4QBZ9SIWvOun0NdRJEQvemPRbXXjaN",
-	"9hmGDqOxhDIbSiLZRUwG5ksMq4pDtxdQs7V6f4852Z2Nkm7+R1hVXU17t9P6v5AcS8CbtVjzSmVXTyAR",
-	"LgOElWbeF/G+VBjn1m8wGimtVSwWHsLF14MpBl2OovghZvDCA5FIQ0YDC/3063jP0I5K0kQ63PxL9AAF",
-	"7jFMktxM4k5Xiq7rJnEnWXmIJF9M6jN1EpwwqW+ia1uoKu6dir+G+/uW40jnH2/CWNGISgOXOd3sHnru",
-	"Rv8/D4DuJsALnTCeszGcSIXOrtiReGUZe1aw3W6UHnUzk+m2sKBILwPdJsmt1RLITjjoW1Sb9NbkGjx4",
-	"z49InlK0DYTb0MwNfMAdWpl8CNkyifvQw1qluCzdBq31U4K6GEFpmgklrkJEit4o4HG4HIH0VLP1bcQG",
-	"kD1jpB6NpanGt5N1JEjbpZ7KKzfqhHF7G94maLk7E5+TvMObK9o1jcb11v+eHPbPa5o1fb7a2O8vEKJE",
-	"TXl9m04CuDPUS/36P+DfuiBM/jT9Onr2DziCbudSZpy8/+NA1D8LY9OuIZqawzAJuU3KkgESDiixgpIf",
-	"Lbh7Im7dbBrAAZ/foyN+KM0yGsCdjcdmeSJg+dFutw3miJb4tpSpV0m0gXZyMGuI0hcOrTo6u8baPAHK",
-	"zxqS1x8NOH8qs7h2jY5hgo3SDvicufNH9Dk9XSg5I+JIqM6wSNHUY+H06RnNpG9eb7UpiX8WOccyn/bx",
-	"2xcyRh6Ui/sALczTfSMl5u+IsSLc/9ElV4wh6j6eWxxWKxXTDPF1jF3OEd1jY25r/wzmJaby09mk7DWM",
-	"HbrWt9SdYQ69jyoNMvIJCiKCNsq/xgk6EtqJdJmXd+AM0VKfbnJmoncmq6mD2p936R1Sts1DuAcit8Q4",
-	"E1QxYtoJMT2v88+H78gdWj8vCl1SaEt7lN1z0nV+Gs8EypAZL1gnoRMZKk41afC02S8ZtE0EByXrwja6",
-	"4vssj8nYsJJQWEb0xaheSfBO9kTI91B+xEJ+RzHfBxDYKyKk0h7eJXIFhnH+mvh0fa44S31YUvnjquar",
-	"dk52iI23KjeHBJPHo9M6g0cN8M83TDPg0+bBXhNJdpmR+NHpNmPGREcsMU/PacU7+QOikbBoQ4SMhkxJ",
-	"jnwVmMfyFMVZxGRDvGVqS9bwvPmUGXjjk6tfkJusW3+ycmjTIdephvB2UP3WcZHXDZIiPan7Wfqjf0h/",
-	"NJfBHo5NQAN4wTF6d3yWKhzTu7t5ux7jisEEDIEN8TajLUoRAm67V4oAVoWag0DqUHoI3PdXRfDWc5qf",
-	"Vuhsa94mQ4mM/L8X4vCa8XfByLzBc09Lx+twrCOry0AK4CgBYI/DcwOkZNuL1UTfERUnzIUplk9OYnpL",
-	"RJDOhFohnDTUG/14KBnKuPADobzP6bmjfhPgiyBwTBZE8P52/ToeBvEw0pSub9n9MGciiIVjWt2Z6kOz",
-	"aLerhvh9WWLfRFzD++sza45I34FEc2iKKGHV6tY5/ZkNtm5oZWz7vCLFmarEdLkRx1yKNzBK644+qVS0",
-	"LdDdAnOKF3uCXUDwf7a226LyEPPAiu54NHbjA2jJ4/iKHb2fQ058xSPeWuqzJsjpHUflOd0fsUYjQ1m6",
-	"S4kasuVI4uqnSHaKeYAw+l2sbLNUa9xp2Jjg77VB70nMykdc3sbOaXkuGww1bpG8fPV7rEdLrlpZEQMk",
-	"Hl53xck9jv/yJkzRPUZ8iQbfq2cgzwZVHcpAnSfHFpURaNxoIDy3QpFFoCwaJsSL5EGEeJnqT0SE2lSu",
-	"pMcPg359fhWSED/uk4f5nO4JzKpcRue3kLsd3qYjq3CTmbDQ5l2F33HOePSItVydmSo9oRLkx7tkR7J+",
-	"PHl0gUtGq59jgTERr4cVEkW1NSTxh7m++IyjPf7QNbH3OTvgdxd3xk7y4+qbTnO1W6/L/7DxO0tUbzsG",
-	"W+kdo4Fc2QzuJSvUzCkfUsJn3T7NRJjkTP8WGF0s02skpQYebtEVNfDqvVcWb+fBs4wcks/cAXuJaVnr",
-	"OaQnHMPzLus41AEfMnksBo4dNUmhsRRZr898iyUiTQTZSGQ1tnaEmZauddsMMfatejxcbNXgvCm9Jk24",
-	"7IehjLq8tyyMYA2tJDJKBqCZfdD6jBV7SqNxLq3zb0RDtNsilaT5/CzgFAcmZOKyebS2pbBLVq/U59/m",
-	"R5nsc0NLL/vdcI3dLLv93uwSj4hh8fVnBLgo0Fq+itZh5Aik3PxGaIjzEf6abrXNZBoaW6sfduOWlppf",
-	"6Ii0nsbRkvQHkO0zpeipB2xt4Xnfe9QVnMMnE4l6WXm5kwyZQD4VOou30QJFDRQZVnLj8Co1a6qI+t4Q",
-	"eogFiqJOCNbJF/LiLe0E2jY4Xcc1zycruSdEJU5BHNIy0RxFTcUhxJDbE38S/gIciS1tUlmMrO7n/JGj",
-	"EkeyTRHdNzijMgKyaRJtrbEOZT/lDbNYnYAbhqprbwU5FQrwsiUBocaTmYMcuDVYQ302ETCACwtDy85w",
-	"zZFJ9VqCxqNMpgG4uRyKxboCA57lPffn5VaPW93M1SR+GTAt/U0zyRRGtWRey6idCPJoWbOM+r8X8Hwk",
-	"tDHJ0ZovJz9HholEIsaxaB0zMFlzdh1JhOzEWvfnz7Ri4SoPaLU6KHaVRGNFbBFYJ1CV+Ovm4pSKPBhn",
-	"lysLamMqcp5b5noqfcCia0IM17YNiV11WzTwvwX6NYcBPtO5zq0sWPatt2xZubGL2ES22c4qkdSGVmuJ",
-	"DU1UQnCOUM4aBCzHGm1fogMuKCuM6A0kqcyh6Qp0FgnwxT3mLbywsdNKIo5d20raCOv9HxKmQUL+bOzE",
-	"xH4AD5f35D6eQgBhvExrVh/tLxFNlT7iAEI9+DRM77cT5tDc9DqIcK9h0xfeBpD88PvaPkg/zGaBxtsZ",
-	"9E7obhlhMYrIfYar4Bf1eBD1Lw1Rc3j7u5n1q07Ix8zqyjDIxhySasIRQiLZibwcMihmSrin9dBmoIRF",
-	"frBW4oo1zgCEgkF/N3IzDUJoux3murdKspvOvRNWh9pIvIpju54FWBH11Jig5mUz/nDiG3+ZCfJlQLKV",
-	"UoaIYJ8Pm5oXJDbgeSaHlTQUV6olNemsbCayxHoAK3Wtl5PBfPAafNVIiEC+uO5lJ22ja8okIBhtbP8Y",
-	"JRQKtuvh4k41K47oXAj1/9k0cTzU7/c9OmLADONM55pnNEKYcw8RmdKlwPru9ePG65OGX68OvaFd/qH/",
-	"BTWHFw3T5udFncvUSNEkGm6bry6NYBAUxmfWtM5LT5Pp17XuWML7kGQXv/8H1fHJ9nPwyS6T0O81grAP",
-	"7D8l+nmQ7uDkZ/hiPYP4S7GmT6g5XBvapDOcestR9luOTjRX6EV1yBOSZQB1jshCSMYqqCPZ2v7LC9Rw",
-	"U+jBu2H0FJroVa0kSSQly3qEIokryGTOBdoXR1O5Kkv8USelznYoHvRiUjIWFX3yWjKLamoEMRSbRnzb",
-	"hfdyVZ5ZzZoqbKdZtENAvCF+Z30/rwKdXVR4wkLqwrGJehpT0rRbOzF+EAWjg75uKX5nmwo7naxpNaZ7",
-	"cjHhde6VANsnMKbjLuYBiAos8kBD1W79u3krbNiXLNR3jkhRaK1hMCndclcULcdKTS9sGkDUAE6vSdSp",
-	"rTnYdvnZhBs4zHlf0W9EInkR8QQ53XEBNQGVSKXSnO2MdN5opHTIok/0OZJm5+0Jcy4IvSTvKHsk2Hgy",
-	"y6Ue90zpHTcrihKv80vyLtX7bxkLJX7sZEjpdGsweKVge29xTWhVeHIF2pEZKSHIXrtaAqA9vsjWqftZ",
-	"p9Pctos3PgoIFqMjA2ix7cVsAnCbrPjyiEDCG6koke5w+Rw6bBbyREq8Mbiyys4qGB1+L9iZatQqdNTs",
-	"J9I5EK55RCthtmcIbxTu+YP2y/GPULxbHyZ3KjTvmOis3dcEbgZOvIyRY/7heAuaSJLA363ekazbc7yz",
-	"SSKT3sI+qJHZ+nRcnTmK70ySh15fIo0vcgxbSge6/Eb6wQ4OF7R/VbyJdafhtJPW2A8miwbgpYFg+INB",
-	"kzH/fBrI4wz0M1zifz2zvi1qYhdDoOAlTdWstTONGGl/xkTY1exUHDtAtRbFEfGDYkR1w7Jd0RCK/1Kg",
-	"LbvHxY12HaCz4VWDp6q5bAab7c8+Vs+Tp38OIbP5hox789kQ0e3pZilM4tkiarEpJsj7Tq41QJwGGMC0",
-	"OOTgU4btSzVIygrcNFYu44P1NAzXkFk2hgMGknY+aJ289zSB2qP0cw1mfiQVVYwUdNALydq8030nWZta",
-	"BAaDm8knqlQfjF9l7cGE6U35ZYVR+iWq6b+4Kp24C0DFlZvA+IGEnHd5Yd1YSFeiQzY6aMTfqSwETieN",
-	"DjJ3wHhH9ers/LyhlySMJte1JVuGjDFv/P7771Avu2PhJgslo5KjUtlz8oR1B/MCMlM5OA/UpQS7uEMl",
-	"vi7u9C9KRsLPH88tvoMhCzUpAcb/Xl0CSOKqMJ27iSh2pMHX8LiRSFvcMLpXgkjNt2C8QG0LryuGrYrt",
-	"uXBr/UuBComFLA4Yt6LYMlkXglTqcw054OviRQHCrUaiePb1N8XhZYFkcWTCArV8fqL+8WR7llj04JUC",
-	"nQtARD4Rga+LD0ppQ41eQ8vZtsHH//p3wWjxnz+8flX8tz9+/af/UpyIrE3rAdxUQANtXh1xdb7+v6hz",
-	"iT+/+lbvhwf69PzqqYX2RS25en71h+ub6z9AbZ+sgb2+8hJ0WtNAXB0T3aWpunp+9Q4dsM7KAT1TtIwa",
-	"yP9nN09NoqM0sEKQt6CjPV/93Tj89RHKyPv5HRIgfb4pOQYMJ/hhh4xeHxrOze+rW01POCHOx3GlP1NQ",
-	"dirwPebnEdCOSdPjDJLg/+cVpntCMeZXv6phLK2++odWZH5XszAgV0OafY+lI1mLuK6dUyP+40pplvoA",
-	"WfFs1SL/JGtgyJ50Ax1pgn0b0pR+nWzWzQNvlk78n+6WVrcv3qhCU1sfACUVaowqsTGePrCZcSMwnLfh",
-	"riF6ZhTbPRMH8dU/SPX7V1ZpCbP5bSdfiMMLdcqTNo1Usxu20GE6sD1/nMpL16vnAQh6a8fSWAmMYu25",
-	"tW7sORJ2lY7ABnn9LRHyBTwRJttvHQZXmaHbb1cjvp7NcwyPoUT5aTCOI87NZuGs3DzCWUnLbFQ0CmYk",
-	"PtIRUrctbF3RsP2m0P7zk7rVlHagW9nMirstKg97F5iMbv7L/rEvQcf+c39l2y9KTKXiWAdhT5sBZQNE",
-	"bTTkEKoUCwrJkWRTAmsJVSJa6gLWsIx6Bb8P6P1wgopQ+c0fr7JvlYDY0stoHuTC/gHdxwgPKpXpj7aO",
-	"3hxLHfkIk/uD+vlfntrqkpAMaPQQfM7PMXIDCkqBnKs6neam4cWsBOla8cXER9d+aTncIDAnDDG8bMUT",
-	"J1JiuiREQpQtUVN2Td//MEreV/6DEyYeRQw4qnS+kACAnIwL/GmgAf6XuVq/hSVscfVF97REEjVs30E8",
-	"19+MTVHZCRWCmRg17a1aSI3edqQBaxc3O222Ejmjg/njf/UPtRW/z90T+uE0Tdb4a2aNj7kw0K/6XSzk",
-	"S1adH8zI8LjWYqz/PnR3qHn+/ohmjjcDG198JHb6BSRup9Vyb6s3mjO0gSgKxvW/QYNvMWsbLUC0NO49",
-	"DlfPn9788c9f/+mbWX7CtEL8q39IdsB01pR9ZZ5N4iYY7mJ2mt1RiT9Lt4Dhdrr7dUuojtCPh38kc7Ww",
-	"89G+m6+//uPX/6XYnnW7K1xyLAtUVQa92tuUtts2pLSbwnUhaXQjODgoHo/h1fiPRaLv7jE/65CAsuiB",
-	"AptCmqozcGwJsqdPCBXzd98mIvVeVNU7DAfl6nEk0nt8sh9IkkRPH/6m+x7wy7/ULfeiqoyY2YBkYrw4",
-	"Inr+S4FRWRdEFACnXqDi9s17SIXrW6SarUzQYjg+gTYO11kXus1qRPdYU/6LuWYennv0AvRivvhN9pgH",
-	"Wy/JHmjog6fDfXul82wU17hTznYFMhCdGazxlYnHh8/9e3y6BU77JzjtHs4Bbk72I+2RGt1R3juw6lRn",
-	"HFWynb+eyPZxryeyfdzrCQoVNxZNFhcCyyfKXhMtohsXezFxbtNVfU5p52T71c6AjISZ9zWhFXTUfaxL",
-	"S31Ap5d8YZnz2hQqPOZ26f3R6XucbMGwOqIDNl0RNFTBpuCIHnBl9A5TDRfftYoJQUwCYtSm/tY89A6Z",
-	"OOkXsHL1J80Xv6Slu2Xs4KW+b7ES5brASJ2Jmp2KHeJWK0ggrZbqatjrttrNyRSz6Jc6IfCfIOHnNtLM",
-	"/VLzY3NVY1QZjnulP/XkWyJaJhyATP+NyYgPYb2orXBh0K1LeknZRYCMuv4P0iZs42sDL/Uvto9m8v+7",
-	"7KNLGdDVAJAKIWwStjq24EXQZxeZrOyC0Ap/Nl7fY/LmC5vfFLzc7iRrzc7/62163m1mlqFB4B5J1Cpy",
-	"qesLzGHYyr9oVYQIqC+iLllcX28WVHzshidUtLiUENMdhfR6mMCZm81gwn2JGy2IQvhI5P2rl554QsRS",
-	"sVFHxrYSQKABwkHZQdCDdXL2MChameBdw0zbuLBPVv2sF/y/rg2rS+f/KeqkhzL4aKqO0hyRVu9tQjTs",
-	"sG1nr3kFSiqGTLF44owZ26C5DJQG0f/VGcSt4X9XHrlDungesv0VK1h+IVTzir5Wt2eofBpyCYiWA8Yt",
-	"XIdzPKNrP+MiWjdFfLS7rsO6D8pjRTuUBIbKuKJS5hmoJNtzwTulp0CEQ1cQCWdyl9q1EJXDHf4KHy3I",
-	"bhdO7/ruqCFK1/L9MH/YfW4B/G3c1Q1em3Z4TzkogeA/1A89FFdjjgtG8b+Jgp2UHU2aYs+wMCVLuhPh",
-	"Urqd2gmOj7M+jw/w+3sWiGU8en7DHaaVTv10OBg1UnxmwzNa43Lcad3aSl3OzHzosxPnzvJ3Xg7jQ6fP",
-	"fZHge7+AL6XI3WmzxsoIttNJ1YUgEotNcapJWeuSxwK1iEsvK1w9ovk7wsOx4JLSDd7QpewJkzRzwGdT",
-	"BWNsKwnFbuqnfqbAdyD6iCwOVE8ptOUHfH5TpUZU/3hJgJ6VEssnQnKMjisM4oe96P9FmQ+UREKV4eyz",
-	"IUQ2aL+7G4uoUBWMFohzco+aaZj+mz/9/+xd3XPbtrL/VzB+OffeoeOPOGlaz31w06RNkyY+sU8796EP",
-	"ELmScEQBOgRoVdPp/34HuwBFfRCCbJGWXD+1jmGS2F3sLvbjt998c372OtaZrFTKyZ9jXoz+cuhALzz1",
-	"msIvFZkcgvRm99I+PjqLf7F71fNYifzbxbAJJayaWMyrqEqvUCU1tTUZRvhjogpDtdQvUn3XyK53uLCt",
-	"iurY6gr6wP3gBzYz+YLEqqLZxaMtt4p0yPoCByNzzd7e/LqpnG75WBFvKK8TwRyKJBwdICkLGAiNd1mk",
-	"02Z5daVHEUT5XPraiwiZVf315fvzke8rM+ARgnphsvtY3cHYkvr3+M6BWVCpLUFFp1RvMwYzVDhlvuwV",
-	"IuUIslH1NWKf4/ovWHZk83yhRW2s7Ncz1WT47cqjtZf6QHNu43sJP6X+5obXGnWvl67dQYW1vWrWN1SO",
-	"1hv2L1aQPA5Sj2k+BlaoqY4+fc7FjTh9X2llOz04i/T4KCT1ISJAJ2UbOEtVrqRv6vzOVRokLqHe4yYd",
-	"JmzA9QhMwqpzlKDaFnKQMBIVdJsykVqHuQCesEylpZXVhCHw5At2ledsXGrDehVQ7HrJS3Euf1jwXp+G",
-	"Ba+G+lD12y6Tw3sLXR9r995Wj/XvB2ni6FoYcA/iD94fuf4j7uTdDAHM8/F7Pn6dHr/6JepOZi/UBOQf",
-	"45yero9Vvy9S8Ex8oScF8ExbSR3nL/C/h3NuOat9fswJ1mUe5c1f5TnhID1bz+fj+3e2nr95/OhMSSzh",
-	"xYIuD7LkL+A7sa9WsGPO5q1dd4gXbSxH3I4aEb4GksN7Gn8f0+CJGWsCUBu6PF1j4uW9X9RFnBpfNuuy",
-	"65QKZCk3TdZhXhfm4GHmOLQqhawsMK7dV0UaSvD1AbINhMUVnVAVIOuSpl+q5Kjv9tK+Klxp8ApS+4a8",
-	"+OzSL3wEdjM7y077EVdr01PTocqrz9wA942r7peu3mEpuedzS3z9hQp/qhY+55Qt9u35xKLQzKg8W5ML",
-	"Xj0nVPZjH5cVfNqcEf/NrXAysB/oM/6z5S60EZaaegJfotrxCfeBuCN8LMRicp4gSKZkiLyi0OY44wH4",
-	"hu9hIGRrXRWFNj94VbPbRsBgfRW1TrV6EOZNfAtVDQTtzsdQKblkblEQn83M22YQtM2NUF/Jel6cfvu6",
-	"uQl2yGWm7jb1X/xUrerC0Pi3+RnQnXVeSGVAE5ldWcNQ9I3GxiPImP2mjdARm4zPb4Uw4He4MwtEEBLL",
-	"F+TNBVL0d/ezOLs7Z4sMb+u+ZQlP3FNm7j5YDiee53jH8m17WaZXDtPrV69eLp4mA+lQilRwieMCsT5p",
-	"KeFZnbGTrOD9ZmyvH+xvF0SjJQvfCb39gfJ5e1XmGetVGCyMYGKbLM6cZmjUDR8Fqr1v+ah+pA61nNdv",
-	"wW6na6evG5Egzw/PnNOmvRm7/vDZHUCsFGT26syKUrqeABIf5weGJEaVGo6xqjVUnPOTXfa1zB9+FQ2S",
-	"s3rLT0IbVbRrt3DrVNCbOCLe1easrzVODWW7S+RpQcirFzxK0Xp3jPkIMGHcugr1CIBZZFewUIYggE/m",
-	"g8/Wa78P44UqmYiYuiXfbH1JiBvuvXJPPcyqxpAkENncTIa2hOAr8AxL2qgQ6JIh6f/X7o0RezXjeU6x",
-	"IYZYuXgxW3E8Xr589eri4uV5hLxgfHOTuPhQ77O07J+05MIN3bI8Yv/19uZXKxm1YOx/L8gRSMu+ODF6",
-	"8/LNm9enbwKNMmtlKnw7/ODWdHE3pHd1G4isQQr6M1tlZ+hcb1kB6Z5Crm0pM9V8Wv8lM0V77sKxTXar",
-	"AVo6i7Uh6616qj2ejtylUDrOs0xkmHezZj1FKB7tDyOSgimZ46BX19pS3XwyFRSJuZFvPGbbWPhd4D7n",
-	"YizMeq6fndaRn19tHiTTVJfa12A2Q0ufxQFLN0kvjcZ4KDn8JI21zzmPf86EpyM+gKMtWkoanqRJK6wp",
-	"qMXJIMf0H7f9sb1UJji/m+4Fx+UkQ5z/37vt7UcxvuYD6KT0OmGSF4WaQpYwjZYDI6sTPoBsy8jdW5yL",
-	"4Mf+LR3Cdd85X3Ly1n6vND6gnET/gZBHbYUbcCdbXMLOdvvm5tbh3Q2geCepk1wLOcgdlNTRtuE7Us3H",
-	"egRucGYD/Ab+3otHawyj13Tt/tJbIWu3GsZ3d1exQo93VI8fTnIupT3O06HIwcWGCCTJqrFQiIg4efKn",
-	"4YMgBGvDGV+Hv+rmAT6kV7BNPdtyf/4XCZ5lwgyZnkAq+u5zSc/mfMsY1LtMdEz/lg7qdc7TzsO4XTDd",
-	"IVBSB7s/sjTvSa9t116rT+kUnqRqEkgqv1WTWWfCkBykFbcketpG3NWL2BuXK7CqyldXxlFEm3MnfkMX",
-	"BG4yBrhJHyk+AIOwn7NxqlJXujFTb69jZoXfosbRufUVNuY8CJX6ifduwJSTXXPwTccm/RPvfQ/Se3+t",
-	"AKs7OKbF8JaHU8h5j2kwGiEWqmoUnFkrfb0WumPOR3PTw+qjbGPZeUKiEjIN4wkvwCE8d8XYFvT3UIkU",
-	"dBuOwtKU6IqgG0SsAs1eWxXSlnqo5IvP6iAjhg8ARzF4LABVZPZWT97HUjaNcT1CCBlhfK8BR1msDf+O",
-	"FsA+TWFb66R+BJh84r33wuy55C2KAKHxrsIorWsscY0HTd0oFxuaUU43jE4tqg5a91GPXfXaum59L0jI",
-	"qbGobgKN8rFiXfV7jIHrsrDXXGsgRwATvAR7nYt/eIk/q9JUf+UKJYZgr8Ii5TlCjuMoqYjosxd+0Yeg",
-	"NbW/P3RLavfQajNAbdbpkE8m4Myh43nClETeWL1VEJMrGXBOKTOQ5zpaZYk+4EfyAASWM5pfS6m74GBT",
-	"QP6Bt7S1UBP7GoYhkos264hvp4oVpdQ1nZLMG8l6M1ab3B8lS9ZkHk8KuBMQKKO/pgXXFOI51FhNi/7X",
-	"JujOVhMg6Pag+klphy6COhB3sI0cWLc9YAyu3ZIDsAdRd+Oboeibq9SIO2FmnVYYTLgrLHBH+B+aRkMK",
-	"GtpObqzrGPO9ZLjAJRRx9EtV1VyaTE2dAAxVjr7BNmwPFBDd8Dvo6tAfZkzOUudRqhu7CP+6usbVyP62",
-	"sbcCrJsDIeRSXHDo2YBHhPHuQh5w1DkrwNgt+WwAT63iMgqbk0TqmwC0USrbOkdAzw5ODhbPYrLnYrIO",
-	"7t0Jx+XCzVebhkELQREpgxbL8MJ8LZ8t1q4s1u6ySF9L2dRysrsMEvamukHb0gvhw4zXQqo7IHrXpbmp",
-	"L30WwUbPu06mJ6sGfUXSmrYQvSQnzeG6nPd85rLCMVkvfp94z2Uv5zgmu2fdJ977p32o8EGOh/DsgNFT",
-	"MJGBMD49lS+EeBH1Hsea4K8nJRXrc0yeWf5TigzRpbaAXsl5D3K9IfUJ+TYwsXFwrfaJ//b1yIaGCNPs",
-	"WvszH+gojFa7cN7ooAo36zFhIgNpRF/gGO5+NRW3mszd997CJUvVeMyPNdj9GcjmMXEuZ9/5pgg3ZWvd",
-	"pgUmIRqCEKcxGGNY8e3OsBtWiT+Jxft5w/vvVw68hB3hxla5UIHjx9qa7hqmbvSM8KaQKydg4Pt/tx+q",
-	"te7ppYbvZ01PP4t5+lBNcYByiB6pKmVTjXutAP18Y4V7y2l/e4Zb1Vo4wEFb98glYiGfH82kOpiWlFTY",
-	"546kHxmjjUpxaiXMcC5oDzwgRRhZhN4UnEt5bZ/zrMee9dizHmtfj628vTfD23mqMrisgdU4OcFWRS+p",
-	"VI23tlPFaocte2eWjlj1ZtQY/v1u/L11k6qBqqWGLBbOci2Vznas7Xc0uPbhmp6U6BwFNaPR8SmXCV2M",
-	"PZ8atbXoFTxQLonVAbSk1eQ9vaI1MnnlohM25gYKwa0NNEN0yZM5gp9Omnv519Ht5E89hLz/18mflvZ/",
-	"RZDxV56XccUW+OQou1fpTo1tYW5/R8kRVaagJaStog3s0db6OTY7hqY/LH6Q3eK+JuUddbvA5nCXfJfZ",
-	"m0/EIkTiuQOFSTeaUIXnU5itsTueZaal0NQCYbuuS+tGVNejlawKbDgutVbNbYHI+CzBTy+51JWuddhS",
-	"S/LqU01YNkGJpkojr2aaluVZDYQMN+V/oiVdlKbgq7pt23AzShnOcnSD6y/nAz3/oWmqt1zErgw5Qkgu",
-	"BL4g9zsHgs5dagKUGe72EObY7yfvCALWMu3Ysoy6OZbubakag8ZcfYBjLlYR8lWfZ5E9zyLbp1lk97dV",
-	"XpLbOpU/qamLr2qDSaAKSUgvTtnNBTDes7bLDEEUjItx6H7pgm9hU3XtF3Wh8NzLOjVXtSBlDLFqt/Cm",
-	"G9V1FdTcbIb21PNzW6iaurqtcq5JQZsg2qpwraWML8SqLxFt1NXCUr+wb8nQ1GGmqTJNU/ltTN3Rkvic",
-	"pEpavycI3/QjmLe1ZZ2JU2s9DdVe2oVsnlcvu8HwtcTEIqdZD7RAVHSrLqmCedv4SdcsWhvk9rdv43um",
-	"c6VGkDHeZLSxrGDTZ9RxtDagaLWGUzAnbsdaqCtx/YRJCNDAajoB5ZdcP6mmPhm6MJb89OLNq29eP0z1",
-	"RMAIPot38UT04o+KKqx94+gQ8pqXX4FVOpPo82JSGWalZBkzI07WMqW1gCJk4n5wSw7dvLl9tI6OP+Qy",
-	"O1Z3ULCeUqNVm5YwnxAfC62rcS3C1PpFe5DysesHuscYpM5ZtnvD4rawRWzzvCtJ6cGglDurXzaKjf3E",
-	"GCswia+TsLpgUKhSrm+tEFJPIKW4XNwhP+F61GxLrvTovSp+5BP9fNJjMFX0aB4xZdOhwvooXU4m+cyP",
-	"HMHzn/N0pBO8o4xBa+vUAk+HCZMK/9RMRYpD49wEhYcyOxZXvteZu7DO/uN/mspntoBdfUYx7wrF3OF1",
-	"LdzO0LZ5XHN3h1sHbJ7UrvJKwgLOueEjeADMeZybQ98WMSu1s3NxiFPhG2/p8zlLC9f6ccQs2wZORcxx",
-	"tawKDYx/THt14LNi78fo2PaGZZbL4DRUF2z87Aai7r9nEhVIt9vpFqhviZOodrdg0qRQgwJ0MBh67dcc",
-	"ugPpN9KqB/mTmrI+L5YZM+QaU7iE76QJOygAuBtiVrAAv8awfVWje1Nia5Wixhs54TtN8B7vo9djVUh7",
-	"jx8DGO+3xDGKPP5G1ZdzeePuBI8U2PN4net8b6qOj3rfWbxHn/GZjijmvti24n06BOlaNVjP3rxxSh3O",
-	"Xc1VOloaPB1I30dt+FX0fjE7v+Nn9grgo/fL1Qb3f9St2u5Bi5TP8Rqs5AAKKixiPTAGCq/V1naC4PL9",
-	"GU6Dx7BVdKffhoplCtyAGQed2eSIJfVxtkapPCG0XZDbKp8TIY9pXH3ATuDuP8j3bqz9YRv3hc10g9U1",
-	"d5b5ctPVdrnMzhnxt0pmEkqYHnU+hqMLibTKC29peuTxR3PKbJKgrk1obhlmIY0yVncBWJ9f1B1059S0",
-	"KSl2J48iKr9CkYkWkZt/LjOcBEFzs3lR1Zei7kKPQKOx8bjgpWGQa3CzI2SG4Tz7L1iMre8vStS/vNE0",
-	"3dCyJ2GZ3F7avnWugg/6i2ctDTnG2KwwLDyj2bVWB6sUffd1BzWKHv6mq+CKS/2IgSXmIpkmZS8XqSfT",
-	"UBk1r5JvvJTbZftRIi/GfAAn/7Mfd/ArNhGpKYsQzumkAK3LAo4N6A1zF6/d0ltcGVXk7gGm9iuUWN9I",
-	"p/NTLeFYKTN7k3PfkCDGfzU+iqBLeZ5fMjNU2hWtYJl0aBBI0oy6Vd9sS7BH9Vc8SmvVwh7baxqfYRMV",
-	"Z/aoLCXoLNfobulScejlUxU7ZGwG22epFw7miTYwCR/Pf+mS5ze4LOpsjoQMa8NYin+0D2qOToHV89/z",
-	"Ik7zZqrs5bX+Cmq7CQSDrDC39XDr4f+CFuohD+9cp1kh6BSyGYWTVBUvgJVWEt3l3UoZOsMQnGK0JO0b",
-	"JxMuabWDHlDYifa6Qg4sGZ8KjdZdBrbhzgncQbBs5isqv0dhVLsm7p3d+NO1c8Q3hDLmGQHxYbgKLR5e",
-	"cvCeau1bFjV3Lt7IOUjRIYB54SkTowHeixwOQQs8ajKOGusIIgjD42muNGT30cyORRtzpTWTFJ0v7ZRF",
-	"e5Mudeq5ro8TZhRhxyUeCQUHBxbbc0sMJLf3wBA0tBjIJ6irb/zWn6Sqtrtz9xHWm7HrD59RSQ/EHV5K",
-	"aHJG5jv7psJI0PpyPj1LQ6pkxir5cNFJUgxBKXPAT8dzYgQqJmjtDS19IM15lgn7K55f10a6keB1M6XP",
-	"KtOfb758ZrQh0qUVRSyxp4UwBjBQ+H9Xv3yKIaSOgMKqKLn7sO15dHbbZbLW55lPk+W01GN2IVX0ahnK",
-	"+moRKajiaQ26spYAdEAiLoa8dT6zWyFoTUO7TTySF92NXDgoqWV08wqYx5WAZgV3PQz1yu1X5xfnbxYL",
-	"t4N+9JIeOTFFYJz4bTF7lqPdvf22EDxv8T7Gs2ULY+mbuYw0/lbz8ST3QWSEKk1wWKaQg8bmgDUiFjZO",
-	"Jx4x6uRP939/nfDJpAhmr69oweMYr8Wnzm1XdFlFBExs6yMmDlwN0lwk1HINZm9JmdUm7jYGu79WY3Mj",
-	"It3/OdpuVuciET4KSUeNcNQq0NhcSdYDMwWQ37EJsjfxlWXcpMPETbhNWAWalLC+kBRTIVygxFqHTKQm",
-	"YbwAnjDf7ZAwnmWQvWBXec7GpfXvgY3BvGiqtOQpmI0oQ69PN0wrPl+dVrxMDhdH6BzDyb33MTCccjEW",
-	"TaDSp3Wf91WMvlgPBtbXYKKd6sf0ql1Ylw+gi3CV0wUJkzCFDUnQmu44wfMQo0Le08LdZMw8eBppAytg",
-	"hKLmkdVJISzDqJFKqAOqOaXgodWSI68W7L9YvbAF3ttWyq+TVBWS/C0CtXfaz+MxxdxYBg28SIdWpcwi",
-	"BOpPSucFL+gkUVEOjksO7mlGijbSai/PF7l0xtEUir4IBp6WuXHiw0GByOZVlt2q7lmz+9vOldvr48yn",
-	"a18kyFFMVVFAap+bYA7qmOAv3Q/pENIRw8yy05usB0NBIJ+L4uR6Va4/fKbiDAV3UGCsc8MM4BUhS6Ew",
-	"NJAMNuU83s6X7qUe2Kv+sHSBWNHsAGkKATG96e9o5d5wYr8a1N/dQTFjlpozilz6k7OxBX2FJfQPG3O2",
-	"zuWKzdY+vpHcg4Rtn6i1BSt0mUchNxD8xfPpCLiMvsiBGUUDC/tcG5BQPPzAEJciUBscm+Iz6F0fmwOG",
-	"bnC0xfCOMysrnI0FaVjhseGDTe7CLR/sL1/3ylcwfGAP4ZDLgR/Ot2Z6cZgh06HKYaOR+s2uOqir3J5Y",
-	"KQqNIsQXlUBX3Y4Ys/COetj3LuXmfo/YCeaPPBDhnuO+d5STLkrJUOCxjmig7KlBBqmiyktLMFNVjGL4",
-	"USv3XG+rSHteub7V1pnThG7m3r8fcdSocJil3KzTcu1FS1dKN5GZu3mcybxAiP4BzeOQ62E1NYNTrdq7",
-	"Wz7YsiPlajIBmb0jYerqELeBJl+kkHedcSbiQdae2sgyRgcds8xDYBnciRT81BszhPElecJCs3+X2QDj",
-	"p0wYDXk/oQIHQn0Bj9NIaPP41JUU9MXZtxcvTy9i9I/vBcT/hocVdNUOuD7LPHGv70BmDwZvEVnyESam",
-	"7WIb1/Do+hysOM5HD9flecDvwHsi9xRI6/kE6mmB50/BT0E/uM25FZZQbiyTc7kjSB9Z0NwlA1qATPC7",
-	"fJTqprY9VKxdpqLlVdjSs2/Pm+XAJe50aHDaD4Wa3OC6uNSuQ9eNusKdX5DfWEF1PVIe9YbfQeY22ZX7",
-	"+F4VAzCUbCHirnf+GrPuN555T5VC7lKMm6QbMFV9Wv/pWEhXKYTFeXpL39lupxLqVjROnV67Vzd7yzPn",
-	"PBDbnO/AmdMJzWpIYzVhQAtZHfelNG3OAL9xX9GqmlalaUDpSJphZtyHHfDefxuqhYmfjTRo9kA+yKP2",
-	"nIMPjzPIthOREy5aZQ8hxh/W+QkXp9++bkaPQWDKEBASAVe2Ryf7/FbNjDCQYGsXL4BTFmPoJitOci4N",
-	"ywUNrc0KPpXbY+d5ArUhvqZ7JLA2+fHZyqnv70BOWJpXUMTEiiUOLMwKdjJrVDoKli3e4IpOLLF90yf7",
-	"2Z2W6QkMPBUOUoUbwlDbhL6NhNs4TxmvBY6AT2OgcvdMcgPGUbWoPkPCr3oIRqkcnVwMx68i2AW0Tqf8",
-	"aUG12e9vzTDvqVC8k5RBWJCKOkaS2FI+7Jk2vJdvquK+dWu6IOsPGDvsFDGsili6u6SD43bQeSugo+tM",
-	"iqNipRsnWIy+QkwajEvk3MXpi6k0b2EIGhKrvSG/eyon6H1wJyoJjvpFEMoSEeVywJ+EpAkJESKjMj4L",
-	"1q0oD2Xfkq9GL2i5tss6Zwqz5OOAZ2E11XFf5LC5MOFWqTy6urFT7+KBmaJ2wCmHyig0EfM6YMpJu7aZ",
-	"IEdGQm7oEbTc+CgI2ar9Q2/fRAHzDm0DEgGz8tacVii0mKBNuZQK+wZduccGikagrt0SXw4abc3uoeWO",
-	"1y9YMFoxBAhYZco1K5txVZod4q6o3lBSUwDXS4AftQe9PO3OuCMhOg4adCAu5DvXR/db4blk9cEBru1V",
-	"aDaCSdCVDqBE1E75CRfjQMuUGJMPc8AoULSBW15YZRYlNBcUOViY3aDyjKZLU/dQLrQBqXeCBZzndF8a",
-	"QUbagoYcG80k/GHYpMxzy+8+cnIDxF6A0dgxdaxIt6xn91u75EvZrXpvYbK+28ajBMU70BMu8DItQKZD",
-	"8u2pHC8tRC/OuJM06A2icOBy8L2lD27kCQqBS1W6PkgqhKcOSYa8umSc9bnIIaOxa6WhOj4nNVyLDCJl",
-	"hW6TgbnIWpfg1KwagTx0z7C+lbbY96O48waecSZhyox9n7UxGrA4XnvcVQTsG15WkGHOBaDJSFKxsVoG",
-	"9l90BAI2YfE2G/I7u0JWTTqsEY+HcXCVnPU+1d+3HdgdN+3v/PTvUAbanX6sYgt8IbrgwHuq+MKm0s97",
-	"udb/KXnBpREyoDv/Wa05cGP7FW+HT9XlIkiCe9jOAnLgGkLo6LjgmfsH43D3eDpiQqKlLtzlOA6dcVEw",
-	"qOk6FLh0+YMt2rPbifwEmqmO66Nlz09PV/upjs86BqZapFrbHcM07GLh/q5BmqVWqmhtYcpChpSF/f2h",
-	"X8959yjcHSiJ7y3VFrVErYEu5QUwpKVQUjMu9RSKIMSRKUptgkF4XNAm0fAFrc55xTI9NoIZFa1RTyEh",
-	"4Mt0qAoCv0dAqFmF2+W7VmtDp5tK/+gvmw/Ur/h7d7l5Yk427s39aWtcxPDKHHMJ27+1GkNPZTPWK1Q5",
-	"GK42V529/uabb87PAiWbU56Pgr35PB99VaW7v7VEwPlLOsg/91VREe4fmsEMdMJ4rrB93pVxbj/0zW6h",
-	"pcpN++hPSo30o5VX+C8gUxyTb8XIeg9S7EztY3p0R5eDqYc40ACSWZcgTWFiIPODyB3ogRmCKOZolq6k",
-	"vDfDyI4vbb7vFB17ao5RZhrPjnVlLd2ucFXLh4de0nqRKB9ZkuNRUdJaYJ6PcGZKzlPQW4Ac2D/cnPy2",
-	"O/vZQY7s1Ad73XGcc76RdmfCVeUchEpeS6PRgJsqqWn8AF1BfeWIPAC8QH8A/elmzBD7XijuPCfKIj/6",
-	"7uiET8TRX7//9f8BAAD//w==",
+	"3L39ktw2tif4KozaibgzMelySd327ZH/0odluy3JdVWyvTN3vQokiUyikwnQAFipvB2O2KfZB9sn2cDB",
+	"B0ESIAFmlbrvTMTctipJEDg4ODifv/P3q5IdW0YxleLq2d+vWsTREUvM4V8vGRWYylvMBaPqDxUWJSet",
+	"JOqfV7/WrNiTeyyKBqN7XEhWnGokC1njQpA9xdUXhBYtvF0c0bmgTBYVK1DDKP6mQOKAq2LHeLE9F6jg",
+	"eNcJ1BQnImsYYkdwUxWlnsP11eaKqI/WGFWYX22uKDriq2d2jl+YSW6uRFnjI1Kz3TF+RPLq2VXXkepq",
+	"cyXPrXpDSE7o/uqPPzZugSSwug81Jry4/eFdwXjRIiHamiOBN2pBpfoipiWrcLU8MzKc1hF9eoPpXtZX",
+	"z76+uZlO64/NFceiVW/DLtxytm3wUf1nyajEVKr/RG3bkBKpyX7Z6if++9/MNvXf+i8c766eXf0fX/bb",
+	"/KX+VXxpx4UvDtfudmMz3g5EK/gXx0dcnYGIZjz1ueflAbiIsxZzSfT8SaX+72iVao27TuDwbwL/7v2d",
+	"UIn3mF9pyvzeEa5e+/cr2FT1aD/Yb46cbPs3XMqrzdWnL/bsC/NH1LbXao7eX78gx5ZxqZlf7clVdaao",
+	"ZPxL9VlOUfMlalv49vOqIppA4yUiOeC3Ckn8hSRHPGW6zRXqKiKX9uavjFD5HJ78Y3O1Q6QZUGrLWIMR",
+	"hd/MRwNUJCL45wM+/xAm+4FQ+AHT7qgIXDLOcQlLViSWjP/eYfjPssZAxhojReMdoZUaY3MlsVB/0Iv8",
+	"LbD8hhyJfIX3Q4Kxbtt41KLdcas23Dz+mrNjcMINY4fpyUUCWLTC96TERYmaRhREhvbiiPghOHDrRN7s",
+	"CdJPqedrJllgJkVLStlxXLBdZArw5l2Nnn71dXgmDSpx+BeO779Hoo6crpLx2OHC9LmcTvZUY1oQWZyQ",
+	"KNQzV5swR7OdFvPwHIj5okES86tntGuaTeiDSmpFVhE56oaTQm+oH97GNk4y1kR/+EFEflJ8/e6YyJL3",
+	"mFeklP5BERKdsZJGR3bf/+/HFsFh6OiOUCJq+IVQQSo17qlmDf7YMPUE6yT8NXRg7okg+nImEh/FEk/+",
+	"oh6HVRmRxzk6q3+fUHj1ai8DP4xkraGLYyxzdqz8dby4uYKntIwxEsUdJ/OxBSGtv3DtpG2SsC4Zx1+a",
+	"ufmy+gfadjIgsHfAsHAZk6PaxCc36i4+Eqr/2d/LHktqgerd308D9/eDiNG4/NSk1ALcm8mfQxNptV7j",
+	"PfaX4GNWxCyuzJ6upRFzT9RKFj+iTz/oF57eePMds/zisuwR8B58chNSzYZnQjORY3IYxVJTfxxYxq3P",
+	"o4shpbederdS9JcBZ6/UZGhZM36ZHjOjeMQ1DDAURFjgG34I/qbkC2FdWIJxxsLzEETiDNEGj7t5GEnm",
+	"vuwmbz5ol5kozTTF18kyePc1aXBgx9xOzp0Y8/U/Nld1TGHodybpDL7BaBe6ZZRCgJTGs0x3ZElS64uj",
+	"f9XNJuU49MS55Cy8Z6fLjoOyBYOETaB4zlkYEXHIrI5DDUlhUslEVDRYScMW8YBG+T07Faj4m7JllAKM",
+	"ih06kuZcEFFIdMC0QOq9azhlQ6YWJ+OCQEbaoeZ28Mj0yhksUW0I6tSLQ5aOveb4F27k9GNwy1mJq47j",
+	"l3CTBwbcISExNatJGvM1EOm1ey84qMQ5A0ocGuVIaGfGSbikOTulf1KxUkg6dG3bkIyp3yq+Cgykbs/M",
+	"nT0xbTIkffdO4nY6yOjswYiOZRaOWWs55VoflvSbwL1pjlqLaaW9AaNTk8O4z8PcWjasPPy0270VCbIH",
+	"Pjh4J0XU2PmvlDQco5eMCskRoSHFnmOUpPOVHJ+SFqkGtI8vrE/UnazYiV6PZpm+13YEvVZxeM34Wxwy",
+	"1ZEsBDviLatAnGpfqmQFnLAzeFVljYstYwctehWzFi0qD2iPpwI346LbnsPOprDCZ784Z3mmnuGQ+69f",
+	"0fZsb8EUIxNY0dJ3JSsqmv+0u0xtiFDzVLNlBUo91K97YcEVE4Jgfm1nnc6T5k29ZvkBH1vMnYo3XHmJ",
+	"G0G61BulJvs61Q2o1bPFJ0cUsvPRA5gvLinsHb0eLjNDae/MyZUSH1v5KKyxjdlW+B5TGfmNHcLeY4k/",
+	"JTh/7MjmfAHHwZswcBI9NT1WULKriAwr56X1xU9d7Na7M/0lh/54xzheFnae2i46TYHVR5pUvRBThxtZ",
+	"t5Ed2U3LrjJFzlkarpRzJ3Sekn9nfPLDi4ntTPRP4n8RBWgGYlM8vXn69RdPnn5x8+TDzb8+u7n5plDc",
+	"cH5WUEYxuBK9y3oz540ffo1Uw5e/DvuiPtc0T/V5hRfJ+UaBojBfPVSysqH2Z6WK8QKVhz1nHa3+yrYX",
+	"xrV6mRfwnFaDgQiVX//5KuRitb7TQKjm/BLREjdhQXZE5/dY8nPkVyYC5qmZsQhOhBrJGI6RKAuWE1xt",
+	"CsYLq8+m0YntQsOyoxoJ9Do9PNqyLhgwEhLJiD7FGd1HlMUTprKAB4oGCbnRrF3AeiiTNaH7oopEyScC",
+	"yjg8mdIi9HT67TfEtrMx0ozq28Ltkr+fCRJsyKbrxJgao2sv9vNsz2OTOc7MO+OyW/CDadd/o5VYmeb2",
+	"6lezlho0YEI+gkYGf1iju2mNTb2cprdZR8s1LC1dHtr3NFkwLWvty5kQB/JiggePssiJbDveMhEJfErc",
+	"ptvrMKckr4T95sZM2H5pgXySsebaW346ASGSAdk0qCm7BlJSnoMHL2AgoKYMK6+7HS4zYkDfwvMhF0bD",
+	"2AFXP7fprmz7QmAw1sm2y5iWR4Kf4NWgF+yEcfr07tTTt4xQGfNqES315wb51Tw2MZDUfvTL9KjXD73A",
+	"OGqIa7Pf6UwDHx4xzWuCm4BQKmtGSpzrx2VNd6SrNk5PIzBmhXeoa8LaPf6Ejm0TiQDgpo3FyWbzcKYh",
+	"A7TF4fQGyJMJk4a12oEeVo3E+biNpEx0lMjoD+ICz41at11Mr03YaS7w2+8dopLI87Xep3SWsy+O2c4c",
+	"1KlW0AiWtW3x3ZmEc7xrIE7/iHG+sDEf5t7KPEX3qOmAp2nXNEjd2s8k7/D8fuqXzPRThIfZgMuEx3v8",
+	"e2cyhhK30btyAsfCyuhF0Ww/7FN4fdQKiDczhiL/5LXRdpgxUkhvJ7+K9kEPIFNicKAOeVStOGvbWCZj",
+	"VIvq6Emp/qG3Riu34/fvbPoZpShAsKg1qg9umm85D+VU6JsoIrQpDtvLJr029JI7kyszueCj9oL0jmuK",
+	"1xx/KmtE9/i6X2+e+WEH0ETT/zlNGBaRUIIMB9LDmW1jtVi97WXlJIfrzCzXxute1ohLrb5NFtpyLETH",
+	"8dtblGpL5SRWjSngfc0bKelY9ItYcziUQfFTJ10uXli07VAj8DgyFcpNe/J02akGr/0WELDGkDI+lEvc",
+	"XaNIyGy0dfBw7yzLiNca90rgko7ECaIJKRUx2YjpWdgmMTEj5cBkMgamWxMhmXbUuaHSvAjD5AXEM8Ld",
+	"bxE/vIYLIZgHIY5IlvXiIPY5XaFhTIGEuess6RfniB8ASR0ys/mirIXk67LBiMNlJtlHNQSY8vaC254/",
+	"QraP/vmEyL1OOiT3gzKIBG2yVzku2Y8TItIYolMBnWmkwhtCJkTngckdDV1UyvGrd9ISwlSebMiPVPUe",
+	"molc4RhNj88KGgss1wh+9dqmn0SawLeLWSvvf+mz5Mf6eMNOuLotU09Phe8JmqZyXULI8b9bJGJ2wFzt",
+	"AnBp6kIm+ogQV94QG58wg0V7k0jeOkv9Vbvn3C2jjatQKzFPvzXUEQcJFg5JyBoXDdoWApGq0BE5gQsh",
+	"0R4LU2dGRMF4hXmB9ohQod5hAhcuBLoUattc7Tnr2kiSZdNtOSkRlTM2e0ykMVkvZCjOe3M1jUMWIDvR",
+	"D4jvsVYOhnQzpYeGWkXFyu6IqfwXUUh4BfJ+MCrrwnq17aM7woUsgBoFoYb2Qmpyb+yfNLH1K4QXmgSg",
+	"MGcctkFWfuisSWUMhFV81pAyck0q0uFI/c4eq+0I7/KJY1rWYQNh1gJokLoR9EZlaP+NsUtfNqw83LWI",
+	"/mNj558r/D1OqnfB7NQwNpBqZRj7JUN6i4d0xtYiT+LaQUWZx0CMvhna6YPrIfUWkx2n4haJSID8ngiy",
+	"bbD9Uu5t4r/uf8sr01L/wMZkN0tKuk6AtGvuEZD+RATrZUlqaVBFdjusTvBIQx2NF86UCgsSdIxsZpr/",
+	"xJT5KBt6e2WGCxmak+gB67apzDKuIHMlY4ju4Q21ncHqMET4IqESJrBNNQxt8HS5ysY+mUIrjluMcp3V",
+	"Ap1Fjrt87MTWYQh4eAMcavfMkrWf15AvzacXTlNDdvjaOxTpR0q96eAKIKUYV39ls+nPU20GxS5PtF+m",
+	"jXrIjLHR30hIUZjMdl2mQp9HLcLrzXCiDNOyB7rKVyFdBZnUt7TRT9YzYcf8OjSmSzyfpABBjrZQuhgq",
+	"RE12stfE1EW3SYwXqzdfcnz63oQx+/n8KTAdIlgTsK7mvvCDfSVB24Pin/ShgVGytqglGTMH2tyS0cSf",
+	"BAYeHQCzjAG5Nob7DJuYqeSWCvjsvVr7cUP8QvDpUbKOy+EpnDVuvEfzOWAiNULmOmYm1p5WRAQZlu+U",
+	"9ApdGwfSNIEDKSFtjvFDgaSrYjuic4HEQdlZ/nlcvJs6WjEc/AjmGNL9invMBWHUGLcFkYVkxZ4VW1Qe",
+	"CkgKnWos5p3puDfPXFYfwDQoE/uMZSBLbaxImhH9egoz+SETbPozYbbDkTLnbjAsu/ZqaM9rggrmzhuV",
+	"zx8Jdc6ETcKFGIwu8ND5O2JtRyd7q3HMccVZk5sJYzLH07/+Qe1LShqHXZadlvetFBbg6/edk0Cycq6g",
+	"4WQblTCiRTnXSmuqKRarFGfpzlgDh2GJ7npYO0l3EJNoTrYX0DyidG5ZIyMuNl3wG+TTfXNuw/Fcmmoc",
+	"hnXXzdWJyDpVqTUz3JhV2HnBLMxIiYS9RMl9hTm5D0Qk9W1szcBj10hiRK3SZKDiG9zIbdOJoEGos81X",
+	"5mnBFcB26bFys4y1sfJXcIdtQ8WtFUenmC/Wy73LSJqBnOsmT5aC/zRcEUTX5olG0w1nUvqi1twF+arR",
+	"eXAWQd8SrOORyIgksonGTKqEdA1ja+pxLOHt2+7TjkhmlhvHJ2Z33cb4Oa6WX1ISpHqWXJEi9coGcR5H",
+	"JW9YDD8vGvsP+GsmVToBp5IQ2WlKfVg7NU/JFVAlVKCYuK/1xbmqRPPVhFhvvzf5od5XgCwXS1+yh3MJ",
+	"JEnZcJGctqXrZjCBtTeOGuK9DgqHcGX2DU4P9WUhpTSkPFzsTucmLyhVpS1xNIc+mk7rUu1y3fHAkDax",
+	"DoZfqs6G3bi225G3pfrlwa7a5JRgHsIStYasMYvRl+48tDidetDfUnncLOUyHldDBJyHTTQaw/tXkvhr",
+	"MNclrarRgRn7jZAZacYL16r9ynjk+GxReWjYPku4R1WJvug2KLmeZ5x4QUwGReLjLTvg9PFD94NRH1xt",
+	"raFaTyI7qf5r6Sy5uuhOv6+j+4Go8Ozd/Ddrey3VO8dv63TpmhYx+ZsxeEwqi5u/jTZmCD5Dkwvl3gd2",
+	"wAFdK2YmSvt4ivzSDwcPqwsFBfaURNTgA25lTpZzOJsZRjHFoyn82890JQMbKJCpnYr3Hc0RCVvW0er5",
+	"I6JhuDrdkFNiBKe8iGLTQ7VNEikg2wZTyc8FeIyJKJQNQm1ODeE6qybgLvYv0kB2azaejqgxDtSs1+xU",
+	"sJ3EtEcEOiFRwA5sdJKVIrpG+iYyWMnsis6dKwIdtKKyNWUWfWaqIe9vSYK6x+/Rs+8Lyi1LGc1+qwFl",
+	"HcKd+YrdaEOylENgePiiE/DCAE+P8k2o5DnoZmawbxX3BN0NqM0e7DvUhqtiZfZQv9aYB0MmcZ1hhjv1",
+	"Xfxwk8iGgJuIUMt5Rlmwu2fovnF+VqBdv4BEoCVgkXUoS2bpL2tIuPSP3Y4zuHJd7EViIYNzNSGZQR6p",
+	"zeebHM3wCuz3L1qEZu4cn3HZLzuBP+wkF5zNqA2rzHEvdLTKM3IXAGBHoYTtEdEzxO/QAYfBRaLiPVoD",
+	"p+Fgs0/PHUZKSoaOT8RDN06wdzygizytQw4mqumaitZq2UpzxEVM9R0KZNkDBl56tobBQQtigK5kQOt2",
+	"s6eVso8OLp0y+VHo3dAJerj6WOm0DsBC/YgMLGTV4Y+Q7mxO90dTDgL/7W49yj6Wauk7Uurr0vvXR3Y/",
+	"yLNa5uk42+XHG2e8eyx3JPZDdYmIN17CMQ8br6FhYRu71IBb5puJrPwdai9j5Ag8vVLFvjOX/7ijRIPR",
+	"zuZrQ5lbYbXQPWoLgc7CwAiJ4kiEMG055utm3feC9o2e6lt0CHsKAagoKMkrFqtvjSsK0Vu60lnI+nPp",
+	"ep6e9gU2+0CQBooiKhwBg4sL+RgaQAzb2eTw6m8lsuadlTUXcGc4m2hrdN8E2Qg6kLX2cu+uoBprXHaJ",
+	"r1NsUGjWBkC1DmdtHD1cOu9dkNoy0H5TUh0WpWkUVCRWUB7Oj7Ve7bSkA8uNeh1rmdEkTo+ve11W+YHN",
+	"RMeeZ8Ul1BuRKs2qwz+FnaG19tKmuhKcHy8AHyLkzyailzbjqB3GEclcvH4jsniOUcwVHOm3EzL1TccL",
+	"6zU0VpcZ21u+NxlvJXYLNv7Ge5umNyLpbOqc7lWnssM/SN2KbVLU+ApFwAdttU/aRoxT/w3IuNc2psZI",
+	"frSdYzg2Hbcaxg5ObyxRQ7bchjelTejaXHUCf9yew425UAy14xgvf4ml3BuX61B3MY0AeKE4YYBA6EEe",
+	"FhQTKOaK1jKl0fEUbn8VFmonraPDcjY2MciD4zTba0hhaJXCa4ZfVnPbGxKCtMFHRMKQQdPq2Nmb0kwv",
+	"6IDUXxjuoPqr2imBqSwUgQoj10NoLqeVARwKuppegJnIxiw5jeRAtNUk/2Ak2hjFhfbN/6a3AzqLN3gn",
+	"YwVkl1ZewDF2H9l4s0mjyActetdQxADtTQhywM09oWGxkA+QZQpb18Tah+BTdqCNnWBKko9Z44oMn28b",
+	"gU9hHS3eBCluGMTu8zn8MNDz86KxMqcUyPgncr4AL0R0Cemin1NFdNpYD5UlbuXEZ7IYW7BVj6OOToM6",
+	"JmljjveuWN4Rs+9gZ9fSkyHhyPVssfLQhZ2mgMO+iIwJD801HlpqHInJfSZHJbVrtRkgbvxB20DTsUgv",
+	"Ma2nVq4j0WupBdhVEVQmVMpOoyWmJD5RSaCA+kTEhTXCQdQOM5mUSl1vTSvKdb+1vHVZHpjDfb0Met/C",
+	"8YTjxpl2nYXzDVh8GPEIUp3OLQhe9vDTj5E7Tv96F8uYwp9aws8rcjPjqcc1ohEPVI1RVph7qj0mexWs",
+	"wOYYVR9LRneEH0FsA/U/ar6AP2g8ho8gTXWqiCR0P3in7RrtuxIHYoLK2ke+RWD0NIwJTPWjqNM2Y63B",
+	"QDluMNJ/caGvj9qINC7f6soCMhmb9CNU+ZrRuDKtEN1HQJSU4v821C38re6lpZViIk1IXbIC5F0rN4Xf",
+	"XrfGiAPmiRrvegAdPwtQ8FCAV1jWLKKbZPUE0+1u89AcWSdLdhzESSAjVHOL/q+PQursbVEzCIpARAPq",
+	"rxtU6i2UyDAJ76iNpHCMytrCY9UaB1zrDTAW0rx0xEh0mhkbrU931HiXhezKQ6SyPtTh7lci68Lnmmew",
+	"+SWrsINZIQIKedVTAvoFONyZbwp9LrTXnuKT+pXjHZFS95UPziKve1qUCeJ5YqubX+c3tyb0l76EMdT2",
+	"k1VdpJ/KHLZ6YqKrl+I64+KCAYKat/x5GSIWHvrDybkcxDievgXWDRfgTl/EPQOOlGhvYYFAcQiq8A+Y",
+	"X61PYLoS0dGWW8FiRYSuiv14wOChoeyjbMIFTwE0u0QWCIQfI202LKDQUjXfbPcM3V1W72BCvYLWz/Jr",
+	"FV6jEsuXrAspd5LJASy4j0eTFhRwWM8wUoJl5E1nnWn02iV5jBRVK6Bng/6t6SdpmoOGtcJ/jsahizU8",
+	"D9tRlOw7ntNTFJ4PjsQj5WINYwcR+0XoTNx0eut3vjNO6/T38hScmUy33Is4NBkA387C3vg380a4UO8/",
+	"d4fW+zlV4DRJf/oHdHw1CSU9SIJxJWnW9o/mxgVu1KY48WAZx5Myjv2Tq2xf25LldVW2Y2kQ8HVHJM+8",
+	"ExzvdmYOkZ++T+8u1L9gBE181DfJjYjc8zNj7lAZ/yFdhWnQ2WTFzHae0U/Nen5ZR2N1AupmzDwSMwCL",
+	"HO86E31e375AxNYxA98oaLdfcBVPcNAA4e7KvGtcIMbCu3KcqMw5jiXA1wGGYRAWGT7ya32OhrfFO3yv",
+	"dfH1dFHG/9wI6TsYGjql274RXVZgac7znOCOnzLEUC/sLpFEwTK3Xp0KJAhHkc052sWyiueAYGvWVDGM",
+	"WCBU+nXYH+lQX6rMan5Bmpp1WMrYz7GIvestFlLsOUHZyUMPezXPsmZ/udpb1RX962iO2cl+b+x6vVtW",
+	"76jjCG/ZA6omGSyWR9faK/qUfGf9t+NgA2dCvG6QFG9TYU8MUPRb9CnzBe24TEFuHjnGk1UAWonnjy2x",
+	"1Udi8vqBru8doah5l7ofcdc8/PIudrxzlQStJyb4td64B8co17NvuQfn9A66PON3erpst8sxUn9Sjwd7",
+	"8O12AkdSK8AdnGGsQFuQkF7EccNQ9eO7xC03z79Fn7JfITT9lS4XoIZ39BU70XQr0DwfsgRnNLa1ns8M",
+	"1LKYUqgEhK5+XgqASMwJauw7QjznGL09Pk31wMI76Z15zPPoU/YrhGb0/9FN2BZcj+qhnwXu1dtkUSZr",
+	"bmKGsx/QTz2sfszxxd7WzdWZ4KZa2ZGh14n18sZ84/GeL1U9GvcXx+DOHdzYvqwZCYWRWPF5cMQsI3bz",
+	"1m1Ozm8J2PZDzWQFwr0dINJNqcJ7jpM9bTveN/S/6M5tsPyOPZfRzKvhbWH1lL7AZBRy7EPQOthp/vcj",
+	"FAaAOzloVU4iribkGI6VJud9+VcfE2NFLFSwPRWgnWhxKcMzyeovlppk62bqZWIZZd8We7vvDqKzjifs",
+	"ziXESYZMuSZeEvWLbVkjXxJeNjhZVZ8rc23QsX17uY6ZrUWCCEv+8HyTlKO9ZYM/qoPyhhyJTNe8NVZC",
+	"QFWYAUsQGNPXsahD70SavzLhqcENOM/UFi7SXRaOFKHLIUsgi3XCOCSDbVBsShbjkLLyT5QcahkJ1dIB",
+	"1gN2mJBDcPtMuDZT1Qrfy3AtSXyBVykIfhVvthltLDkDb5fWK8I2nUxorekvPhnxKrR6jKugR43EkpEr",
+	"nJNNp56PpPZaOo4grllTFYyWeOPXeqhhTIMZSIIK1nuok7Umszna7WZTUAbJOKhw0FALpbGk6j1PZu2O",
+	"aGbJKV4ksysrfUhKu4u0l93ZpunpVVvjzhzEps6hYC4CTMAGTBIjRZXDs52HTYOnNBh/aspZshPr2AmZ",
+	"qW/FG2sLkxI8SrCpkSzA16h522/KVezJPRbQPGlTIFHAEDYpTHJUpSb+PWrs4JwXOUgXYppjVksxQqtI",
+	"bbznMU11f+Y2rqtNoDKQqBCu9Zy4qHyVOqZQWK03oQhIP5ciZxzd1koaGsYDjZ70OQhYfI85kQMIa0J3",
+	"rI9+G9yoiHZxCUqs+/YQK3aBhKZR6bUlQzr72hanmohcSFMOmtGVwJJ41JZgBphx0JEt+Cihk97Jf9kE",
+	"K0J25NNkyJkrdvHT6o7+Xwb/YR6yMCxu3P3cggfF3MBmot7wSYfC7MfKM9Egusd35D/wY5uENcsYRye1",
+	"v0Zl+itCIlohHhFGsf7AMwJsJiw4FmG6Ma+bwWZqQJnVb4ZEHS10YbttAs61t2nph9hVYMC2W8yKS68f",
+	"at2j6Rd1cgeEh4mxjAtwwX/prdN9xy4m5dAZzIw1J+47JA4hhNToJXTMcbvP5NrEShagdTuh+wzfPs59",
+	"YQZMH1wI6UOln8ph5L3/jqPoYCEjQrg5p55Js60rz+N3JiQ9bgB3TBZ/vhM2hU/YkdDkQkCBjviV7awf",
+	"y8pgbaTNtMSrG0nbaQ48p3a8jSHQeH4p9YRA8BWVhN+R+xAKbzyVNlRPJWp2ouA2CBn6HZWkWQsvYKCh",
+	"Qa3QAyWIM72odeLse0Qr29h1fReIOHBM/OZOAmexgCwGnwVGS6CIW9UlRBERR136leamkYFxuLk6oeYQ",
+	"AldTf/+Cq6uraDCqRIEaRvcDVNyYo8giI+rpm08k03E1YoV6PRKAMyWVUbChHw0G9Rx54Zk/TKFcOEMO",
+	"Sxkp+aWGMWeTRdQz83DzLcf3UUTzRyvBivqCTigFHN2QxTWUtR83yzEUTQho9RucH8xS77J7zN+xEH9s",
+	"cU1GsGyLmmnVZdZb5KEf6QLdqQuXwskUmwLJgjLTjNE4djneEyEx3xSIVoVBy0yfILyQI20UQX9SLwVD",
+	"URYmMMMrl4FqdCnosQ9q5NBILcCogRA2bKH32m7JAqPWhi7X71gWo9r3Btz6UxvSH+YzD2vjBR/yjY41",
+	"9NDkU8XLAgoO31MWaKF+Kipw3xJa2CTUDBC2jkYAYDxBlA7CYnd+Xuzoj46QTkzHkV4E2a3uaWoomLrN",
+	"P7WYXrrNH9AhfmmFpADvqNAg+yfMcbGDaxqpP+FzgTguJINAhjsbS60ylloLw5Wk93Cx6wZJ8ciNw4P2",
+	"A1Yd7RefqDg4Oq5XHtQQEaDPzJYLg61Ll38ksNU6MLhjvEAF5HDHLotUgQ1y6aGxjBJ72ZFq1MTAyhKD",
+	"QNxDDK3a/wtQRr9nncDvuyZ0DmtGclJr3VAv4cXQRtfp9V8xBLEx3MjOhpn0dEe5F5rOYRyPGBJZk1xO",
+	"JmrEI/UXcd2xZk3knaSwxhDsDKiRklnS7/OKzJLxzgb6aMWIuSqbR6L9iO9SElfHBSt59et6CSmk7Anx",
+	"0+4iagYSzFBXRfgGfsmon4Tn3+BogzP9ezKrw+NvmZA/dXMD3tkTkTBk1eE7xuirIYLoAClJYipscfS0",
+	"oINwId8rFSDVb7ZQA4aRhFr871nHRXKZ5/YlO7Zm1SMdUvdx1+xcMNMGSCefaPtFqSwWbGjjNQ0An0pp",
+	"xg1KL9cZNpYTkH5i+mQAKC/J2UJXj/IalVLnpjxAQuEn2IVbJESsf9MRffqfOXnekDTymqMy/enc8Vdk",
+	"Our/ipkBphwz8lsn8NssHIOZut+WaWSuiOdlhznHVQb1Wk6OiJ8/xHIbIOwtcSnJPX4u74ichfB5gXIO",
+	"uE5hEpfVImhI5beMylokf1enaOTIDvtOJtvMluUoe26e9voZcYv5rcF/SgpmuZdMRVLSS0JJ7xySmFd+",
+	"qJosSgrJeKzrlMO+9pRGttuBf5Yrk2vbsAjiV3oYrS9ZNbvTn1+vXLU/8O489pJpfNaGUm4ok8byZiI1",
+	"RyJisoETNvD6aPv38uRWHB2OMeMHmHqkO4zFw5Rp+0McEBRZuq64TD37nii+OofqWhpyb0VmkkkkPHZa",
+	"YVEJi5G25N1zn9h4k0yxJCeLvtCcFJHcvT4l1XOUfBXMH+JWRU6l8MQRpjkgltU6R4VLMuimuzahwgOm",
+	"XM/B1j0QAadJz2tI+osTkWuI+gM8GWtrjQCyKFJbZRXssI3BOePvDWxS5Of0A/sSN43O0k70cilbgBaa",
+	"DMow0D1VtIvTzLsQ7IhlTej+WUFkUSJabHHh8CoDIbdTpKV1DjiUoXcEImro8I5diuD1slujJ9bvhhnF",
+	"wSMZSvs7ksBeA7a4iLNCBRMVi2iM8UqSo3FppwcJYu7+tPqSRsffB87+o3YHw+zTsl49Uq4uUdDvR0pP",
+	"ZppkzR7Pxy9Z0QfpxTnRiTuVhXppPmO7IZOpfklpyA/0exRMU+QYRQC05xpvNodMb91cz81oa01XzDgP",
+	"WuiXJxs069HRuywKJ5GifYQzXAHtPGgcsmGFfU5qTkrQDnawT5PV1PRn7VFk4+XXQkhhZyHi9qa4W+9t",
+	"CktqhlrJjYI1SAaVnmB2+81MPHXxwROhVc6l9lJZenet6WnkQn9PpqG/2SxJ+9kFWoq6kxU70eueJunm",
+	"iH0ZpvJXpRU8t67hUIjONeVm94TuP+pKa/ZRWYlHjRo7Lp/20fGR6VyfURiT5Bw8JTvPZvzKAh3bBmcJ",
+	"pXGh7vnKDZPWV0LTelVfCdirl4wK8DsEq5dKLMbB6Sc3QQZHOzmKnqQHtJ+EAtomeSdaHvkvooBeFmJT",
+	"PL15+vUXT55+cfPkw82/Pru5MbWazwrjnl6qEyG+JFg+80y+AHf555qeOJCmCbRXBdUb32N+3rLqXJxq",
+	"VpwYP4gCSaV+10hE8gue3Mzvx9PAdphLY2lTbb7ZqBWX33AAcOaRkEXbNU0hmW4OyxnbBdtPqxENgtYy",
+	"F54w2dcybLwUehbaYtHJNo0BdFgoB9E3ndt2m2xkPubzjz0HG3t2DEX6ZbjtTBXJ41N6iWB+haVplTa2",
+	"HrptVsv9bhuEDXRpv3Nvw0yMuaauqbaJoX+Ao2sZJYvaZ13V8cUdyd/D8xGbkmNJeCjn51SfDWOxDmxk",
+	"gfk9KXGgfSCh9sdgLXlcD0T3y768O/WQJUy2K++uxaVuzk0YTfXm+Y0yW3OsLJ02vq+v36eNUyXt7mws",
+	"Iyaofj4/r9P/YIRY3W7MIlFLbo84EhCcMTDihTzzRyDae3pzZRko+Ju/iVk7ntntb2gA9OTpp+cp+H2D",
+	"bJ9PhnNN3ftL/J4wwK2h63TnMyvVs7xVvvSbJtdGWhyMTTDth9KPb8yUU+l2qzdgPdkaA1uZUS1sj9Ni",
+	"Ie7geC0+HbC+4g+6M7ZciNyfOe/ZvwRVs/4I5mVTphyb0GlJ3mXYpQu2OewbW+GoWS0x4y6ZfM/lajEq",
+	"UTSLW3THI+LnLE9p11ZI5nSEe0iZa70zxunqOWksvIFZkT/PVIZb7xWE1+8O2HTRyxArPfP4RtvTwDnd",
+	"DcriF0/1BZfnuIbBbsPOr/Fed+MZGq2jsq2fWl/TB90uI2rpfDvAVZCBad5IOylvClPgPuNvREklTECo",
+	"/OqlH3EYGz6vpCgSRGi7bUPKWBfH2XZg9+yQ06X/kmJVotsh2qnmxF4N9VayNqFVuCgAhFg41BrHKLRp",
+	"24FwJc7t6iJKFCvqXNHy3frH9agbszw7sZQyaUeqFaXSb9D2hYW3HXePbhMwHbe2PNMvbR+loZ6hI2Fv",
+	"Dya2Mdi+tUOG4LIbROmy0fwGbW97WCcoQFqO+7xB2zt4LtAQF7bKrXVhdxq0vdbUTd+ZBm3txryEiF6g",
+	"jl2LpKx1D5OcB4VgOQTZXJ2QyPt4hIYnpOtPTldmdgm0NARZRczX0NIycFnuJOa3AzRaDykHfIPm17Fb",
+	"CMmiYoCvJosdkcUJeh3WuJDnlpSoKcqO3+ONLRI9KhmVCdCqBtDRweHHa3YqjoieocerKJAohCS7nfoP",
+	"6PzqTyAMdazvr+Go+nfRV7VODmxCTzQh4uRChS5rZALDVzAq6+LwzjpvRUEx2ddb1vFijwgV4QxNKjGN",
+	"4ZTohb/pZzGPXGEJ3E98MobPBJueW3rF2xS0unkl8LHhxVV8fLnKFymq27kDsnC2zeyz8B3Nes0LphZt",
+	"WXVTxMpU3TxSvfWupLD+FuL/IfuHCMh203cP7zbF8QjNdQ3quAVahDKRQiM6IKn/BDES2/fIVZIxXuJB",
+	"AxJofR6MmWaL7b4p6UJaulcfM77F4fA6NXwK5ajx5lbfDBAqMvN0x0oNmsAkb3vgmRWM0s9pwinjVhbL",
+	"+Siw0/3VomOHpqKMdk0zJqzr3R/mjkBAuqwNqorrXs0ZRKVcqoUdEjwFhGu/4h7LGnZOrSnIVK7ubTjD",
+	"FvMS92gHemqbghOhU8nHxInXxOlXL2HDw7vCcOLGtbdGQmoKh7hyXLXu71zHqSl7mPD6qSZlXaCCdhDZ",
+	"0Q2E1Q4dmZDqy4xiiHV+U9yoQ38kQkCKZNfa6Od4CyN3kNlOR/6+Nt5wUgL79wy8iv9dS88perd/Mj6/",
+	"ot1/PoQJ7F4PaxtEFDfq/6i1HZVR1UeqORa6EmAOSTFHU9syHnsrqsQJ5utwalp7gCdTc57V6DYFMKgR",
+	"F4JIUC4d8FZwAjENd+fQG0ex9U4KUuGiIuiIpXcrAhRisUNlWLFsrMkyWiv5D6xmjQroHwNwxCeu1AIa",
+	"umF3nABKWGzWewfPN3Uww0+Rvai7beSXuDcL4+pti4IvGSJFhmyREHe6yiX8e9c0c79HM/pQu9yY/Q3a",
+	"foDnnNT9kYa/UpPyQLEQkVXMggezJrZD0A4m+Mk55/cEkXNvAfvctnrL6b/Sb9MEu9OcTH+zhou2XDHk",
+	"un513gEa7tlwhxOk9J2Raisk9Ae75xOoEolKGTrAusmGOrbmIWdwmQKwwEUbuApFw1pcIDDHjLypB2AY",
+	"vlFJxtCD/Y+EUsxD81T7o0uSa9Y07BQf/xh4WxnVTkYtXrUVlIO5ecKQG4+I/TQTdlNvyardxIFsnS3Z",
+	"RyBNKhy/4ESp3WCbEB5R5NhO0e2W0WDD0nFE3lqfWXuWyd7DooNlLCY/KvpdvzHYEjleY/1qT987ycog",
+	"vJ6oMYajAHgLUBWPCs6aBtRJ4IcQ2m5mG9iyi0CxV8aeCFT/B4/NCPQuqS38Hn8fuY/2+NfgL6Ma8FEb",
+	"1/8z+I765X+GbwzWBv9+SvDHDPKckbVrgGp2AXaJhjj6e2p0RUM7Yzs/vRVmhWnsp1nnMvYTEYiSnC6+",
+	"6hCEgg+xcnWh5p35Ab3WpTQwg3xuVuC+FFbJbSuo0SmikvRWabhMjjXdkUZPWkcj+dlW+ieD8I4RfEpQ",
+	"FoyprBPXpPa8uOIwZdo1plsYMEeDzhqNesdx2EOjGzJkAWMLLMMd0wnNGOgWkvZmMppCIJYz7aug3CMV",
+	"HWBynjsqr7wxvG8tXrGKk67f2JaI6desbjOmmBGj3ZQVayTCCSiRMG00cijw7wlpXSbYp5v44N+h8bCo",
+	"E+sAYAWrygDekC1HodpxyF0gGbBaffvpUPEV2HsZg/UJE4HRtJKfPpqB8w4BfQ0wjtJL5B00TIYg9ZsW",
+	"T7oumpZs6cP5XWMnalhOH/h34Sbwrig7DwEgDDUKeUm5LYDQNmcG0Eo2OA7YiBkDwfNBPh7XtPZM4O9g",
+	"z5/9x82eeLRwC+wPx6Y/dAPOtJuRkEphj/O6XArzdhRPIqrHiho3u0g7qow9NN+3DYHDnf2zh0vNYteL",
+	"cF14vLR1WEQ69S+DpvCIEMBB3nc0s1NY2yD6SxwgJu4/ymiZ4vtm/O9tPMAZPfd0Kv4s8GUU/MUC640u",
+	"Nud6TL+Aej9i2jWzrpO936I0VfSnN7mfSRRL79U9zUZPzvIa7MplG/sZ4EocKmOKgIFn50/M5upEZF1x",
+	"dAqe3yhMk4V97N+e1vZnEP8ibJM3ZBfE1By7iaa/5+RrT3qd03hPv6AmxXOsW7LDbxE/hDUgmjfQ+y6I",
+	"tC5x08wRaPKd5dhxWnqsyXyF8ZdJF6C7cPXYZhS7mCWbjOzwNXBLhj2mHrdcBltyWfIKiqR+Rs00y6fW",
+	"3If6Q1i3K1LzYMNM5xrAr7onNofeNCaxifi/bWLFiDEAiMyuKdGuIZdk8poTh6TF7d24jiGGoxRxU1gA",
+	"tnElC7zvaAg/adgleuAx1c1MM6tJIsb8XG76zA7qRgVZjYA1SEbOK2H45dSkYnAwuOSc/vN9SYjJN0am",
+	"H7YjbMqOv+9oeqed8aaH+g4pknQNyqyq1AmKEaBnsifDhuKdg35qGDvg6gudHIOasmtMkjUSohuCnXtb",
+	"GO+HJs7HLWvyDnUUkdupJLneNTMLp6FbncL0ezGH2hAmse9o5i77TUffMBQ42ltUHp5nCfjyENHdyiHa",
+	"ubf3ncz5xFyjH1sHmdI24co+b2fgZm/mmqLAMbRabWN7QmNoVxyL8DlB+5gw3eI9ympMUOMY+jwZFqd0",
+	"HamyGpe0nN3Hajw4a2Ilfzl9FYLi0yLCweGzVLQ0c9MyK+8p5r6dtOFm19ZuupJkuuXUuF4jAiMVF2Or",
+	"JY9uAmDlTVoTRiV3r/X0MwSMessuXEN9h1zaGeDfO4wE2cZaILRqx7tk/HEhcZvr/gQ1893x4h5gmMqf",
+	"UhvR64d/jveEiGgeRNYJ2d2a/N7SzJsesS2pUuBz+51egZ77xvfQJHo55/s6HZZMxBeIVroCStYst5bs",
+	"2H1v8jSSPtF9cOlYKc/PNZp9zbgGPH7JqOQDbcZ3P8Y60s5pRx2RmWRY2zDWbx/liOOoqjYvu0fsG699",
+	"y6o2sco6irVuDl+8s4k/Sb3KIfEtpRC2n1x+Nexbz485XNeeo5m+yMdk3H7Gdg/Sr1ichcTHiH5OBWnw",
+	"g/QyNgmIqWONtk4TzU3WG2wwS0vDbEa+k1zXw6/lY2xt5XFGlCT3s4pfoKXRnuQ43ayOlJ6KtrlitMQ/",
+	"57hHoOXZHZlgD8694aFEJb7AmtwAqcibkt9fIC0Qal9YchWOdWJQhfXm21l6NPRm4jY8QR82XLZOG9Yv",
+	"93WyOeg1M1w83bQBfuAC7GFA5/O2KHVnOgpvpb/yRyqtc6popxQn4ohkqF5c4w+nd0qB5okvYzoZ/Ppj",
+	"zlA/vst5+l1UjNxjDn0uIgaCrjuPztv8njpz+/i7vOejs+dYSKb+kWxgzNfT5hgrYx+JR6nhxD0q+Wzg",
+	"74xjgIFV0VOr3/ONx3jD9ft7mV6fC0qSZfJ8HekdDtWb1ug+kMRNaAGplLptsJBEI2ducdEJMJITtu9v",
+	"0+TAxQsmGiqxjYgnMJtEQidMvzsA4hgq31FZ4lbiqjhDnUYaD2cnDf3eISqJPCc3RjRbNSK4sHV6sByb",
+	"RG+6D6f1+WkDBZI+XXSJBOMS7XGhn88poE9D3bcIIjUEcxxxHDu4jsrAeI7kljB2IQnXM/DzuqviHT71",
+	"KmTGzZwMAPew13QYy01/I4lQp4tUGfe+yCRXQ0L9o58XagEgWGAJBSoaQvFGo1SgomTHIyq2WJ4wpt8U",
+	"At9jjhrzrHmmbTpxPYQy/vomDNF77KeelpzoqLXUBDnUH+2dibGM3YAPD1dVY5onqJJ6qM6gWp0ATRi+",
+	"m3BRvdMhnuxLqo+jjZTiplnOOoJ3jXVW1iZwO7rvHgWlnVRVk+qZjYcWphfmGF4q7AwF/JbEj0fS7Mme",
+	"okHhPut02Rqj+KMgVSizYFzChs5XZi7qOymZMxHsn7C8a+0FYqgdA+d5LCj+LNjVIS/OinNTyIGg91wD",
+	"4ReYv2XhhcNmIs/X9uSknzkbs/bOXTBmtx07SOZzZHJ5r4004h2RCfQJXWslZBJ3le0hcWZle8joH1y2",
+	"h/TuwISq05PTjTVHlGReKKbQOLIPX6Vaev8j9ckT43pvE1lnzpkUuEO9eO9jHPg2o7VqND8nWirPglka",
+	"Y0sVjvtAKCDpJ4fpPGjv1oZxs1PvjIilvnRtv7rSe93zjc/Odnc3Wj4kSqnk8HJAQgU7hnAmxOsGSZHs",
+	"y99ipGj9U5dTmVczi71xmft/BrMgI/ndBpOGy58szU0720H/rlsdY/pptwu65uW7Tia7fradOEcPevIo",
+	"DTslP6tDpJkozwSXGbUmt+rxYBklZ9vGDJCuz7dd07xL7/1cpoALv7fPDftFZ0QIsJSE7odvpTdc78fJ",
+	"aLUu0V7k5bV1AkXyLKZlJsLrHqh5xG28G8jbQr9FryOGS3yzp8DypmNou+IUUFV9wlYgqppC3imUEhPj",
+	"JANPL/iUuA3nVa5Y+2n1HTVGWu2tWcmq2tuf2vkmbOnnv2s/sHW1x1W8wGCUdmJhpq7NtDMSTwZwdj+d",
+	"6AeN+jXrnRjBq/W7E9AXNfZatCuVzeL9F9HjjSV5/eHQBIbVmGoARmwxn4zbvTBZ8CnC4oK4gadm2cUP",
+	"ggB26impRP1+rEglutUY+1EU3lQ3ZYu4/Gm37J6MGOT67QQP5HC+67yQZoxwVqnx9GdiofQRigwbqqfZ",
+	"6Kzo+WlXe82aShQWeZfJGnMxbsOWlD0zJLXnRXdLTif/+tTOW0T4o6QMba7wpxaX4Vu6rZHAq+Ed0pOP",
+	"ehl7q2E21knYW8TLEHwSgItktj3I6J6FqfxWvRJwVx8JtTGFAB6ywe85ok/k2B11i7sb85r+y81iqzq9",
+	"Nod3Y+aexJJArLXsyHOSKK3YDiuJu46W0QzLo6kKm0bbXapBurrATCx7KDd+Frgq1E/PdNTvhNR9ecAU",
+	"mrpRfI95sWcatBfAzq57rvGj/5i/YE2kUik3RtmiULfJO4MKeWQcQ5BVTxM1jO6vE29fE7VwhTAlR612",
+	"K7SaUWx0W8ihc9c3oTH9NZYWbMaPQbhmJEMP/Sez0tmxkEfpDJnD5SUyR0YSOqPHYcTTga7OSTeTfjoh",
+	"EtTPMT8cdItEwG1Yoi56Yisku+N8Y+2gUyHdE5TjgRgDOlks4LLGIDfvMSc76Fat+0rLjlPzPzomjlr1",
+	"ON7tbHDcAnA3WMfPO1ox9QQS4eLPhp3ePoq/hN3j6g05kmQAppWBTtZiGqurq0YtgJfLmA3I3RiyEHOs",
+	"ESjtXVHUSAAkrFLRC8gzEYXGekvDzHLqfchzg6S60cJKT29V5RlLSTkiw55kfgBQ4jbipzbg3GHy5pWM",
+	"eLDWSQUmJmU2sSpkbKXY+LVJSbGq9JzlZpmq3yP9sRSLDmTVKmNOiDsretMFnWK6BstInmhcDFaMRngg",
+	"r3VUXJzCL9E8wMcXtp9XBoZpCT89hGRk8r1tMZ0BijonT3dxOftZJPB9dGb/FLIZs0hP/RlP/GPKbJsv",
+	"GJDZB9K2MQacEegZCfyZ4p2P1ewVnv/cOyLm4o9eHveMBFqB/ap7aQMspCgoM1YOZL8iWgltexVbXBNa",
+	"XWeBJHBMyzrP/niQq8zEHOyNBk1MKu17MjmYNucSzmTPUFayeZeMOxjeejzplGQG2GtuhRngyuKH9yPJ",
+	"DNhFCrSXCq5TVmfL7tctzd6WlywvuooUd0w/i5UumZpJFm4ARdIgQkI5CzpiOq0nj1300WSLNPAiyKWw",
+	"+DPqlZRonJ7jimica2w9bqHHj6hJl4CPGp7TMbmNN6m0+FxGO+hxeO62CWF1QMOivFsZtT1Ww2xYvkH0",
+	"OTyr8e2M0p3pL7JvaZiHy/1P49tJ1wNI1kCrH9CHhGTtplAX/Zf/3//z/8JddaoxLQQ7YlkTuldvNFgW",
+	"e1b81wZK1//bdagRUVmj5pCpxoEHIyP3wbqtXoLnIzggs4itcwO9NI+pNziqwqqar4g7l/hT3yH+NAAY",
+	"HG8Nrn+KmjQ7QqtJ0sMs1KN+IQ40nI77CMZWDmSy1qG/A+vtj4UYAYSxwlbcShTj/r1ZgFAIc6Uc3L9a",
+	"SPEm2lOCoWpcg7rM3vq4fGes8owuk7ZE/yXi1UMhNRPaSZyqT7uuwY8ig0DwwNk3ujFuoWWVKBjdFBXh",
+	"uJTNOShlYGJO0GZNBAKot4jnYM0jLqNDfbCd1zJsvAf5eotEDjoxuJTCCWNamkah8d0Ts8csK6U9UvXu",
+	"ULuH3PJu2LFSPWSq8wre0QKSOYiABA51Tf2tq/a4KrY+6/jW7AUd8jcWbu3y7ZPsBb6z2G15KCKIEwP9",
+	"stBecDJGf4LMIL8ynovlYhpgjlrOKJ5+BvsD8hYUDB3SU79cew1AHThfKMRgkNbSyfurhWZbMHv1LeBu",
+	"5gBXjzkjdMGMgM2tnuGuTncqrSLU3xlOx3D6juu7oeWBpy16dPA0ghHPjKVgL9wnV0eSy7lBdJXL2Vd5",
+	"Ay43ViAqTpgLKEZF+pRKo4NCaa1w6V1wDwCFzSkX6DxtYHhe78eHhrypTniPsquo8op1W/kDbTuZC9og",
+	"BNlTXOmMQC+d6i+hxKuqwxohy3vwyWLelX5r438raDU3iK5awt6gOkw9Y8hICFN+qUFHTR9ixROK9SGN",
+	"QbvJoNnwqT5DK9KpVPEW/VUwLy3fFuihxhcHXyMLN5CbAbkYRDqP4EBExuTjOHruxE8Mx9zs4F+tCjza",
+	"JI7DeVfqG20UjnbGuIl6yyymcLqnZQ6kHybuT7P/gJteygn/q7kUVh1viqtbD0dvjAfKk4u06Bpvinpt",
+	"A59ZzA7Rc5RYgC+F3uYu2hvALV6+YzLY4aE0HBBo5Kd/1EEWl8BIfGyC1CbuZcNEHuqwfiOCuBrxjbY1",
+	"0wGOcXe9lpSy47hPrwpnUemnAvEBuOWQKBDn5N5va+i3pMuC+XSHaPQhnTeKRMExqhzNleRlnSyCuaMa",
+	"QVkkOoX1sdRvuEmbxveafh4hNpY/vP1IcSg7flvpT7bvfxvKbbqEZfUNNbyFnoagA8ZqiP5mUFyHRfVn",
+	"8MwmemMzpYfvjTWC5DvUhTLN0VawposlIYDOrM/vvJ6jk9JeJMtfjugepz9uzllWjrs+JO5D/Qz7ZW36",
+	"5efIc03KS2S5+cP3rAkBOVotLtAKPJliO0SaGMrxjpii3nl/r56ja/mnDfzwiA1aMWDqHTzJOBj1EI2E",
+	"z3X2TMqM7rrjFP9cDawJvjHXviGApZ9Z9ebKiiMTgzWU1zPIYSvghgfgqjeMXdoII3xjV/wc3gXn7A1l",
+	"v8Q6ioY3LuJAqKA1ltkUZC67HOIqouQGr6MUjlwXeb1GkmUfPrYv11wwmky5uurFeqp3qCI4fulyH39q",
+	"G0QortJfaZiQOfeQxLfo7Z9SffMnxI/hM2C7FaR6ziZWZX9RDVbdr8h8PWc31SY8wF5+wEJGcxszHZmY",
+	"Yr4/L0JPYiG/1U+6d77XhWOJfsnMKhx/qa4aZzz3v+V1y1Vj4eqvsZ65B0KrX2OoEw0i1U+djNhODUbV",
+	"GBJrOadwjJsxC1+rbe10+o1s82BlOWqWg/l38BRwnAkb5GzdnXrer4RIfhFeWNOPbQBpT/EkPJSXKAYL",
+	"9njD74bY88Swt5srKTQ8b5c/8G3bDe2Zx5+w5o4Us9AXCSstQ2+I56W8xI2zR3KmMDSv5fJMc50s4OcT",
+	"OieDLKbkKA0E+vNSPpRA11JuqsREWrs8im6zRfy5yNM1o1se8Sctc4Lr1c7ojvAjnBHWYn1YDE5LY3uL",
+	"VJzcg+upwfJjpXOWwRv1cau7tyuNF7R/cPAHw21RpbhvHjQrtvRTwFG7CCsf2whd07XJRE4GhxSomq5x",
+	"ERA2h6s1Kz4kX7voyUSyPE8C81xkv6UBUroUDSkSYNmljzwmB88x7mKExjDm0vx7Pl160rBiVrANKB7m",
+	"xRHLfBes3ckUeZzEnBQxf3oU55tE+jWnAfia8k4D4GtnpofNc3NJ/GAmsyJz5FCu1fE8TW1UAj9fAT9S",
+	"4xYwNsL6mf32Emf9ODqh9bniTGlnRI3SUtwdzX/fo7IDa63luKwRBw9j26n//W1ecAw27UdCq4farzBS",
+	"x0M0VJ3pSb5nrJrxMq2EI0/lLSDfkm0WAT2dy17P8UnEO7TeY16RCNbGnGkS9Izb/qxGFfUsDmdP2Hnb",
+	"DRuaHXY2hiBm6/Sug0qQaU5cgG7iSweyp0gGw8NatbVHUZtBvRUUvPEuuca1PvRDlXK/GZE/n3US1LzE",
+	"lfelJCGv6D6k1MNQPdScYAXJcwRMHOPHo/08FccEtMkOeXZZJi2XZe+duRQn+ust5i/TrSt19Udh7J88",
+	"ncex/1Og3Ux5LhvbON+7c5du3Aore+hFhmFvopUpglvH48I3RDpq/9c3D3d9NEyI9MUecUW0t3wp6+yY",
+	"5dzukUYShuZ493J1Z8p0Lxtul6meFO1dfasuEUKyJh3s+Z413RG//VPi4//BKH67JpYTvLLdPd1vtGMm",
+	"e4SyhJjWbR9GfoXxEFApc/jludaoETm+yPAplYew91bZ7uv49jvjHI6W12SNCIHecMnKIX80CPeG6iS6",
+	"SNU5oLL51/IW7xjwzp5pfUYtS//XjjSN/q+Kk3vbf40dzN+090CJdpNsDQlG4Y7n9oZcKTm0ghEKK/RF",
+	"9BnlQfHEAfCFvIgykeSm6DNrCbexIJCn0qeS4hfzygSJFfbVRck1t9sJW161XKb5w5wWv3C8X/5gz6A7",
+	"n6f0Z8mVh3Qi3JmNWxsyaEx2RAAQLjkfRWIhE7CH/eQR+Kx5M492sJkPQrpfel4LI41ZgdDRCpek0u3I",
+	"DdvUutWZEgjwd3BNwF8w9L04YQylGCYLhjL5UeqEli1nh0HLmYmbNQedeqajXEcFzu6pg7O7bJ/CfoGI",
+	"F06b1G7eNpXFksvMOYclfnF29wVcAWDXoQQNl7cfSMw8onNRo3tcbDGmxRHrRsY55YgSRTA9MOeM59Tf",
+	"4qb6Vr0T+s5u1GPR13KPuDpHwfO62O0RdcnoPyx6XIziZr4R9hoO6qvj9fNTg1mE0QDNtR50PaNORH+J",
+	"A1atq6uPtkbnRGJuPubw9VoTr2AWINzamb2JCduoc+7w7x2UCu2aTtTgWKAVuJE462gFPgY1g04zKtWy",
+	"fei49YG1MqtrGc2EdcJoADnqXT74U4nbKOVnMHYXsFE5O74m+y7CB+rn71nHM8C8XuuO/BkvxD9fs1gr",
+	"VBJrse1one8DHkXJxh3eMRLagmq8Ju22SFBD5gAWD8FU2lpFh3WKf++MeLeAuhIrkYxA2EudLMGxaBkV",
+	"RBNrB/pZEPGR7PAM1dTPb7MqyhtyJDLn2WhVMvz6Iz7HUNrSMdqy+Eg9HycIRcfcwnhXY59TP054TgEy",
+	"4bH68ZhZZgpfAj2j47cWxw7cLX0pXG9U0EbLTisTBxwDUnZwlaN6RCLrQt9Oz8z/FqealHWhqGMrzpUZ",
+	"s4H/gnzrgojiSaS2XLqqcnvGzSWi/gcOINnXEoLegChj4Fo/WtQsnZgWtFr10CLTulSHH3MXhpjSkByx",
+	"eAnXUvjnqLrBZs6BZBmyXOYjKMgT63G8plwaRXI7IdMN3e6OxGVNSUmg9hnTPaHYGA1bVp3DJeqIxgY/",
+	"5+rvjwUxPYMgZ+Idyzajh82srxgO6ozNFzN6pFL50kqqHUr1SwNYvBKm2v7rlVPhQ5nd6fLRdJL4Yw7F",
+	"Zx4GB57KT8qFdNwIEoaJ6q8ARbJQBYFBz+jYpLRtNQgJ8Lg3lY0jrVtqUlx1uF9rI3xmlEjmRl+zPQ1V",
+	"PwRcRhrpDMVi1dgzxNHLupA2HzhB/1QHYoe6RuYASnVNGOrG4LgtpX3nMDnMzDG5pVHOnmlyX7hnHqbO",
+	"yMo2kHM5RcD2nVidM33Nhs0EB00oKpzzLfX8i5gmGD2MgsQKPNNbFvZp6DCam4r78IAQ/bJz9rYHfFm5",
+	"u3uOhXhuABYSYRficNqEfo9oFJ2XxaF7JZOoSemIqxEV9OMO2tV8tv9GGgn7tV9Gvl8IPoXJl3Uv9tMJ",
+	"iBYNwju1DPQFVzRYANYUde3BtueCgiKU0RzKbuwEjppqEDTbgMkioyBhYFF8n2YiDsDEAUmJqDNa4zKO",
+	"SxTqtY+kbpOGStcyrUFCFrpXd9rongQaDi4ILbGGnEQWyCt51BnE85w6o7/crCpKim0qoEOwYosLe5ou",
+	"20mRbV54kiHDkkiUGMO2NeZIDMVHX+hjTtnGHF6Xp7dCroBQWCdX/q3DItyvMea4jp9oDBpEBMIzahez",
+	"VmZp9aZR4z+D6Rhpigbmn11WsgnodmKtFfjea0I7vh6OyQ0adkoYvUt2U6zv9uhhqptvbsxEU2Ch3WJX",
+	"IEO/xw6ydJTrTpJDzNFqtIiX5R41HV5DJv2iQ5sXJAUu3a4wHy/9PaiLa+DNkiHCRgucwel67/q+Dz+V",
+	"WT38LZX8nNTHY3iZpZpXvAvnsk5U+0AvsNliW1v1Ck9HsMdirQyMHaDnZtYTqEHth15iK9iL6/e2M34y",
+	"Y+kX/nDbeYtCSDdHFmqJxzj0iQiiQbGmCvXUFeyIDXIeOKuRUj14QzAvlFYBjfUok8WOdRQ0V3yP+Vnj",
+	"eZ8hpBnw8GfhuMK3Iz4sp0mMJ61b/6nJ7UwvtwVdw+BkWvXCkEkTJUF18PZineLQL3N63VRVSA10izQy",
+	"RWigP9PzoyAyaEBELcNon730NmgDPN+4j0DbHSuQxwJ/ty2iA1EFCIJEJ+GlojlIRNujVnd1wZUuGFzE",
+	"SHQyIgQg6HpJ+xPyCOSRw+yBX2uitz6Z/9YXlej3I9awZbDkM/vcvBEMUONzRLpT/Ek+7yoik7za+knY",
+	"CnurLYsR/bwlyvzz8BQ8r1WrzO6BfBnAYyDavHDkY7cD1VEWbq8evSOOMBtvw/tpBeiQzJYX2FPvcdug",
+	"0l3WAYj3YyeksoAldN5CFJ9slHWAjrojUuKqb0kb7ykfqKAMV6ImmjGmNDUhfqVVzX7Ba9RN99QjHmFA",
+	"lMs1+kFVGkeB/XZ+5kjloRpEhckBn3+k7ERjnujYZRe/02KZtK1OL8x1nGRegiOmgvxa896mv4Esgph3",
+	"p9jT7Qjirhm7jd4SBtuUqsEaqbFGgw33Ara9voen/RbzosTUtdBrGKocyrd6RR14mtrZOaNt24j0MLtk",
+	"N8T7zFbCIx9ESB+MeoweMTUklqQRdtn4GaCE0RxqnS6hVawO53I0wLLBiMciIP+IDekTeO3IBuDYzlTZ",
+	"Mh/V7e35QNXyPtpWzJJ91LkqJmclsvEx18xc2k6We3fMLG5tw7VouywFQwiuUcsMK+7Qjr4yF0diHzfo",
+	"eh+rkX+UfHuTIWPy7eErKWDkdmkr4MjfdzRsHWA67aO5ynu0BGmUmueS42pSz95JFGFk9et8QxpneoTO",
+	"J5d5Vq555cX5AVxc04S3Wew+cOVOt6SjkgM2Y7jrRo2g9Sg8Q+geum9A6QT0yukbE1jLF1DBU9ve/uy+",
+	"vYQiRypP8/H3zN/f3mVn+LX32Wla+fT3t88zlHpypJg+5sCss3vu0D2uIr0FFzIwqoh757PkXkTPUnru",
+	"BRniALrMi0HChUvDMOuyn07YmJ60F2zNHUZc5wGP2mEaZ5mPsxOs5/69w/w8ReRZdO8b75J+PXW1ZrYr",
+	"19tjVD4OPk4cBCdu3kUNuAhcTQgt2JhB1kCa4rqkkLcnzlrq0hg4YcsZ213SIDZBV9JrsFNYuwR+H9C6",
+	"60jePT3m4eBPg4ICbRuckF5s/LHHK/fOBmaVRBN+j1fTQ4Tz7Sp8DDT7gPR/sqdfEKojLIV6rjABJ2gI",
+	"UUAbwBMR+OoZ7ZomlFRDuJCvQr2CdJ55USIKnykIjQZmjqH3zY2OoTuSBnpUYxzRuajYs4JB7j/EHyBl",
+	"h4iiZOqiLHWvLVRK00qvwi2mle6lh6EH06bYntU/CC90Wcsmr419Fn5kJHg4hjzTZIet0gTxaBsKqt5h",
+	"+XMb8rihVmKe7i+mx1vM396iZFgSPm4Tmq/hTdoAwJgp+QJ61SuSBe5qspPPS0nuiTyHWqVEsdK2hFYi",
+	"fHxaxKXmMSjgLogstqg8bAqJ9sCEyl4yzVV0BhhVzFwxjRkwKUCkVfq1RkKTslU96IgLzad5vD2u4ms5",
+	"bhG3wAZ92Z7WXyc+BFuBMSnB9zGjoD/+VFrkn0NCoxaCwBI6kDF10GtEq43p+3we7QaIqCqAN2btogcI",
+	"FrI9VmI0wELKAND803ZNUyBZMFrib4obJehEV9YmYzAYUV1RW2TiBsNZKKbFe3UJUGZj7EHIZWVEhW8R",
+	"xW6EFtAryRKY6LxSs74T5rhoO6n+DGlCfbCECJNP2FRXm5ze83p/9LFxjKUPRm9cGdPPbYImQo+1p0+3",
+	"46aUK3ogSVZe1TCGCFSgVyipEVBl1M0eH+zPHjrYkxC/NIzuox1e1HwWjXz10Aeizumk5SLcV5XJfITB",
+	"3AdTSfpvYFpcQk+DXzsKsZkq2wvzbXXVaCI4eUp4zhhUMD0YPilU1zPgCV1ErJc85FSjwX5hpjkYZNiA",
+	"wFQilgh1likrSo5PISqAXzhVT4A53bWIhjUue2esxPs3tDaeajNcKqVf8vXeFPv+9zjUgypgtD+5CUI9",
+	"ByjgvfT1POaen7zXxwEvPPGGpPasp9FU1J2s2Ilep9MUtDj7Xk/UH/ps+2C68+KqlPDNRdw/r04xhE9a",
+	"56/nkhqes5tnWj9U1+HgrhzYTcu1Q9CiEFwNihqpfG5JegGr/yBYg8K5y9FYVVTiapQR8RAiZDa/334n",
+	"mU5ukRdQKta2tiyHFcxeAZyFpklX96I5d1tmahcDGKLj9ObZipp4u9x9c27DeAXEZ5JASx4ZuIFM+28T",
+	"dpe6k3KBob2wootpXFl1OKgqhwP7p/ps3qNM2iKojW8fwK9ZaoLLIQ7aZbyjRUcrzIsTOrsv6ZalQQvk",
+	"QJomaHsiObqOFUFEAdQpapRnSc0haoeaxKq/F+we80KoSaCm6MGskzxjRvWx1diaHS3PuBRG2LUe18Vk",
+	"QDfa+CTeKdRHY2NPj6Nb6onO6JUcPs1v2f3lV5FVVEfWWVWwHezwntxjcDEgn3l8M1a7FZYUg2ihmmFS",
+	"XaJmrp4NnA3zi7qbbOKLrRkcFAz6LvRH9ySsM8+XqBNqi9zvgUQH2INFMk/wrw9ete4mbMf2pkAq475l",
+	"9/hSvg3VZeT4oT6nyyinPtAwR6xrNKKUdbTU4IoX+HeyHRQ5e1tdsrm3KKQfl4xz7OrLknrcRu/4I64I",
+	"olFBAvg76r/OhWTsoG8M8OqrDcBCkiOSow2Yge+WNRsijNW4BIzVtmvA1QNodGGwr8AkdfWwLUwWBeDX",
+	"4SqoP9jkmEiAQs9NScUSGeDORBwSsyqXUUOvHFU3/lalMs0tukyBv0WhLN5YIbnRyoIk+xzyX2PUOrwj",
+	"9rFkR13b/7HWxf1QrfvbAx1m3atY0yJ9Q/hFmsUtCdhS2/Oc1/sbazvqGFchMNdZfQs9eD7HnlEmXzjA",
+	"zHDogkj8L6IAgD+xKZ7ePP36iydPv7h58uHmX5/d3LhO9VTXYQ/WtJlr9ja+0t1Ip5opLbYoEU3QnoLl",
+	"kRGvTeQSepyVJuk3cwzuOsv1m9RfYS7vZbkjtHPy3BJ6kY8nkoakPe85qX9Dj33IUDae44zRTugcxtzY",
+	"jwGuZ11KEYxrZRN1OVoYPP4i1gKNCkggkwFT0niNrIrvPWuNbbita9xUBTipQ2nIIjSytdm3Z4M7SKS2",
+	"2JUFx4stBnxcrRAoGxwjXgiJzqIYqWeBL3J8EqGMA4qfFahptHuAUJ06YFyU6ZsL3slgV+WMHVmBTrIl",
+	"uXCZzgrOPAy9D+vyBsyeCR0Y7GhNjOFWAeRrEbI4NdtBea/iCESr4qjvl3SyqBcyF6DV7VCHh4cLY3x1",
+	"MyXEVzeKCk9ubgre6VQWolevVBdzhdNkGyUP6AUFQchrdvLvJ3aiRU2EZPxcGI1UOPVezdfp4ekUAjX1",
+	"D6O5wxbDIIXR4Ie5RheEgTZXnIhDDGi9Yli7/pR2AxF3dnT4P2o38pxoK8LxiOSes18RkYv+bX0JWbtz",
+	"GPXqI+POZ+fdqE5s2Quov1nMZdULKs3Qmucsoe15t5eCPYrDS2ggt8zta4W6pYplz2RF+4LEWndoLwwe",
+	"p8eIx/ZgtucHpnvJciUyWU3DBT+o7M/CqDIo5UEXvahZ11TFFju3I6L4tIEza3o+CI1ivOfoHgup0Yzz",
+	"0okAhDxr4WDcLcaewUFqIc7doVPLTd5svVkXbLeO4U4NSY7RwcKQ+3AvIQ1TPfuBJTy5Sxsw5Gl1EB81",
+	"ooUa55lN26T4k8Vjmx03erI23mr71aTaMndGiVxvzUT7wsBUAneUz9xZnKzB8cOZWsqcc46BoQGqtO6i",
+	"JbSQWN3KRF6colijkNvMzwvWaXpIkArbTL1gNEGpgsFglF4QksbEoEwjwBiaJqPs6eFfzhAOHXGEbl4g",
+	"RmMBQECR4otTCse3ul0TkHXsXbYdEQZLSRUwWc1uwhIGFJML789D0MuoxgC6QxK3SfVu7dofy1N17Hs/",
+	"BGKvSkFH4oArZbMETdQjC7ErZYXOitMSTtb4GOT3eC5pThZaSh/zgQvIl5a9cxeWYsZL5Shgh5XsRPb0",
+	"h1XQZRW+JyU2jTO8W+JPQe+cfvrWFrsstmyl+GS8scM9/VBjMJJuf3jnoqNlzQSmGy0VlEw9IQEBXPDK",
+	"KjsDZCBuBL4e3mhPnv5lM99pd75PcrDNMQx6JNT9e0nW5Pc69ndt/b7HekpnxHlL29kptUIx3t644y2L",
+	"dHCaqUUErTH0d5aCZGA/6rIk4LWN6UOdVIO+pk2yLUJ370bA6OPUrbGus2uRVBt79ezq//73my/+B/pi",
+	"99vfv/7zH//lamXj7/l2LvEO1O4cPO6+hopIa421MDpEG29vS9MnQo1p1peDrT/apbXnTWdaZQhYVFXc",
+	"5KctBpPysKzVZCyOdZ+5+jSUudqbqIFEL0Jx0uxC9bILmbcB7uN4Rz5NhglGjQDIMNb37oj/F5tMPJKe",
+	"YrxMC8mgRniYGXrf2LhNNNTqgYvjHiI7/STWlPgChrSw8jm3PkcnU5K2tA1zrJPMESeUcgDC+2HnmtNl",
+	"xJFlJVWhc1QozSfewDEHykKQ/1iEh3jdILrHd+rJZMVUzy5D7bTrXEmmoP+v710XbBhIKxGpEv/0LrXa",
+	"+Eho8rPx6hSD9zJl1iRYF3i9T4jWuSh6YnYxwz5+mC5LA12vmeynHJVrtrgkO2XBBbPJt6yRLwkvG5wM",
+	"iD2T81w26NgmD1SxsouA+FqA9Fk0xZQK9HGx764/QMFka2WLhie056xrI5nWZ9O9fO7ovtFPQRK1knbJ",
+	"ZOobPIZPiMS2pc/0R3aPq0zYS8ruWMfLGHaI/fnXSO8wxqtwdv1M/zl4RzwSUj1U3uf0F7INSoOu7T2O",
+	"weWy3Xconfc5viciJg4FxjTa01Jgrsztlw2K1Df0mLqz9eT6KfV8zTGqHq8t1pqmPU40eJTq09vNjD3m",
+	"H7ZBNRRIAdQaiscVsFqDAR4VJn5zJcayfNYQGDw8QQoYrXsGdH4wULQV1WeCJ7qAAus40aEXOZwil8E1",
+	"nEyKZhWi5EotKwKUaLJ9wsVKDctHfS3REf/UyYxOsly+hoh3cLC+JXcACbhEtKg7Lnu/HsQj1C/siAWE",
+	"rq7zIjg6pSK9qx0uDz0EWygc9NNuF8OQNN2yZz8AD+lUMujqHO4bc08yc5Fe2Vcijb8H/UzLhhjYWPNf",
+	"H4UkTQNFqBoJ1qBXcg1lbGIkJiGbd1TDqsNJMIbC9mwThTXwOoyFNGKlaVVd9YVIHTXNf4TsBsEVvxtW",
+	"t5WhfKdfITyl1NuCUIhzuSpPiH45fIrrYNTN9i3P1CoGbcuz9IgoN+0IrQjdZ4yoXwiOxZqGhRL5PkDa",
+	"MmpwZVpAmCo/l0dIdAUgBlQfh60dyKmDD8SUvh3Hok6H99aNvExCpEQHTAvUIi6Dn94jmasDxksma5us",
+	"kUTx7xGtovvXICF/xO2iogXPePWYAV8bkvgtSS0jsSWYIVwKJjD9Llj3+QGajKk7rFCHsWA7H2Rdt6y2",
+	"TK7hmGWxZ3nC9pjV5Z0aCLQ52r1Tz+hs91tu8x+nC2ctpj/kd9qf8YYjIXBO93QhonzSok7gKoY8ju9j",
+	"wKR976r5DgTmOf1OFlypej6qgh0RP+T2adfXRUZjmB4pP9z2PaPJjIULDiK1G4CvWWURHtJPS+MFTUHx",
+	"sgGEHA+9jSqFy+0eD3AaMKSj6LTw6w/RK1cHYQrzXEHC0hqk+QukQ1sZVjtWmi/i6cUDH9wbsa5C6SLV",
+	"ayUz90mb3KG9gYccbaAHsZukrnJMl/XGD9adN0R7s9abrfd2GcSmGZKRYy4wBvLG12Z6dnfKmVeLZqlo",
+	"L+GB/uQkW29YDFRXT8MZHBO/O04vuH3OSYnMroQGvzOlbuNKGM5EQHsCl98zqH2A/zTKE6LgUypkzVm3",
+	"r6FOgkjo3rTH4trLptE+w9BhNJZQZkNJJLuIycB8iWFVcej2Amq2Vu/vMSe7s1HSzf8Iq6qrae92Wv8X",
+	"kmMJeLMWa16p7OoJJMJlgLDSzPsi3pcK49z6DUYjpbWKxcJDuPh6MMWgy1EU38cMXnggEmnIaGChn34d",
+	"7xnaUUmaSIebf4oeoMA9hkmSm0nc6UrRdd0k7iQrD5Hki0l9pk6CEyb1TXRtC1XFvVPxt3B/33Ic6fzz",
+	"TRgrGlFp4DKnm91Dz93o/+cB0N0EeKETxnM2hhOp0NkVOxKvLGPPCrbbjdKjbmYy3RYWFOlloNskubVa",
+	"AtkJB32LapPemFyDB+/5EclTiraBcBuauYEPuEMrkw8hWyZxH3pYqxSXpdugtX5KUBcjKE0zocRViEjR",
+	"GwU8DpcjkJ5qtr6N2ACyZ4zUo7E01fh2so4EabvUU3nlRp0wbm/D2wQtd2fic5J3eHNFu6bRuN7635PD",
+	"/mlNs6ZPVxv7/QVClKgpr2/TSQB3hnqpX/97/HsXhMmfpl9Hz/4BR9DtXMqMk/d/Hoj6p2Fs2jVEU3MY",
+	"JiG3SVkyQMIBJVZQ8oMFd0/ErZtNAzjg8zt0xA+lWUYDuLPx2CxPBCw/2u22wRzREt+WMvUqiTbQTg5m",
+	"DVH6wqFVR2fXWJsnQPlZQ/L6gwHnT2UW167RMUywUdoBnzN3/og+pacLJWdEHAnVGRYpmnosnD49o5n0",
+	"zeutNiXxzyLnWObTPn77QsbIg3JxH6CFebpvpMT8HTFWhPs/uOSKMUTdh3OLw2qlYpohvo6xyzmie2zM",
+	"be2fwbzEVH48m5S9hrFD1/qWujPMofdRpUFGPkJBRNBG+ec4QUdCO5Eu8/IOnCFa6tNNzkz0zmQ1dVD7",
+	"8za9Q8q2eQj3QOSWGGeCKkZMOyGm53X++fAduUPr53mhSwptaY+ye066zk/jmUAZMuMF6yR0IkPFqSYN",
+	"njb7JYO2ieCgZF3YRld8n+UxGRtWEgrLiL4Y1SsJ3smeCPkeyg9YyG8p5vsAAntFhFTaw9tErsAwzl8T",
+	"n67PFWepD0sqf1zVfNXOyQ6x8Vbl5pBg8nh0WmfwqAH+8YZpBnzaPNhrIskuMxI/ON1mzJjoiCXm6Tmt",
+	"eCe/RzQSFm2IkNGQKcmRrwLzWJ6iOIuYbIi3TG3JGp43nzIDb3xy9Qtyk3XrT1YObTrkOtUQ3g6q3zou",
+	"8rpBUqQndT9Nf/RP6Y/mMtjDsQloAM85Rm+PT1OFY3p3N2/XY1wxmIAhsCHeZrRFKULAbfdKEcCqUHMQ",
+	"SB1KD4H7/qoI3npO89MKnW3N22QokZH/91wcXjP+NhiZN3juael4HY51ZHUZSAEcJQDscXhugJRse7Ga",
+	"6Dui4oS5MMXyyUlMb4gI0plQK4SThvpBPx5KhjIu/EAo71N67qjfBPgiCByTBRG8v12/jodBPIw0petb",
+	"dj/MmQhi4ZhWd6b60Cza7aohfl+W2DcR1/D++syaI9J3INEcmiJKWLW6dU5/ZoOtG1oZ2z6vSHGmKjFd",
+	"bsQxl+INjNK6o08qFW0LdLfAnOLFnmAXEPwfre22qDzEPLCiOx6N3fgAWvI4vmJH7+eQE1/xiLeW+qwJ",
+	"cnrHUXlO90es0chQlu5SooZsOZK4+imSnWIeIIx+GyvbLNUadxo2Jvh7bdB7ErPyEZe3sXNanssGQ41b",
+	"JC9f/R7r0ZKrVlbEAImH111xco/jv/wQpugeI75Eg+/UM5Bng6oOZaDOk2OLygg0bjQQnluhyCJQFg0T",
+	"4nnyIEK8SPUnIkJtKlfS44dBvz6/CkmIH/fJw3xK9wRmVS6j8xvI3Q5v05FVuMlMWGjzrsJvOWc8esRa",
+	"rs5MlZ5QCfLjbbIjWT+ePLrAJaPVz7HAmIjXwwqJotoakvj9XF98xtEev++a2PucHfDbiztjJ/lx9U2n",
+	"udqt1+V/2PidJaq3HYOt9I7RQK5sBveSFWrmlA8p4bNun2YiTHKmfwuMLpbpNZJSAw+36IoaePXeS4u3",
+	"8+BZRg7JZ+6AvcC0rPUc0hOO4XmXdRzqgA+ZPBYDx46apNBYiqzXZ15hiUgTQTYSWY2tHWGmpWvdNkOM",
+	"vVKPh4utGpw3pdekCZf9MJRRl/eGhRGsoZVERskANLMPWp+xYk9pNM6ldf5CNES7LVJJms/PAk5xYEIm",
+	"LptHa1sKu2T1Sn3+bX6UyT43tPSy3w3X2M2y2+/NLvGIGBZff0aAiwKt5atoHUaOQMrNb4SGOB/gr+lW",
+	"20ymobG1+mE3bmmp+YWOSOtpHC1JfwDZPlOKnnrA1hae971HXcE5fDKRqJeVlzvJkAnkU6GzeBMtUNRA",
+	"kWElNw6vUrOmiqjvDaGHWKAo6oRgnXwuL97STqBtg9N1XPN8spJ7QlTiFMQhLRPNUdRUHEIMuT3xJ+Ev",
+	"wJHY0iaVxcjqfs4fOCpxJNsU0X2DMyojIJsm0dYa61D2U94wi9UJuGGouvZWkFOhAC9bEhBqPJk5yIFb",
+	"gzXUZxMBA7iwMLTsDNccmVSvJWg8ymQagJvLoVisKzDgWd5zf1lu9bjVzVxN4pcB09LfNJNMYVRL5rWM",
+	"2okgj5Y1y6j/ew7PR0Ibkxyt+XLyc2SYSCRiHIvWMQOTNWfXkUTITqx1f/5MKxau8oBWq4NiV0k0VsQW",
+	"gXUCVYm/bS5OqciDcXa5sqA2piLnuWWup9J7LLomxHBt25DYVbdFA/9boF9zGOAznevcyoJl33rLlpUb",
+	"u4hNZJvtrBJJbWi1ltjQRCUE5wjlrEHAcqzR9iU64IKywojeQJLKHJquQGeRAF/cY97CCxs7rSTi2LWt",
+	"pI2w3v8hYRok5M/GTkzsB/BweU/u4ykEEMbLtGb10f4S0VTpIw4g1INPw/R+O2EOzU2vgwj3GjZ94W0A",
+	"yQ+/r+2D9MNsFmi8nUHvhO6WERajiNxnuAp+VY8HUf/SEDWHt7+bWb/qhHzMrK4Mg2zMIakmHCEkkp3I",
+	"yyGDYqaEe1oPbQZKWOR7ayWuWOMMQCgY9HcjN9MghLbbYa57qyS76dw7YXWojcSrOLbrWYAVUU+NCWpe",
+	"NuMPJ77xl5kgXwYkWylliAj2+bCpeUFiA55nclhJQ3GlWlKTzspmIkusB7BS13o5GcwHr8FXjYQI5Ivr",
+	"XnbSNrqmTAKC0cb2j1FCoWC7Hi7uVLPiiM6FUP+fTRPHQ/1+36EjBswwznSueUYjhDn3EJEpXQqs714/",
+	"brw+afj16tAb2uUf+l9Rc3jeMG1+XtS5TI0UTaLhtvnq0ggGQWF8Zk3rvPQ0mX5d644lvA9JdvH7f1Ad",
+	"n2w/B5/sMgn9TiMI+8D+U6KfB+kOTn6GL9YziL8Ua/qEmsO1oU06w6m3HGVfcXSiuUIvqkOekCwDqHNE",
+	"FkIyVkEdydb2X16ghptCD94No6fQRK9qJUkiKVnWIxRJXEEmcy7QvjiaylVZ4o86KXW2Q/GgF5OSsajo",
+	"k9eSWVRTI4ih2DTiVRfey1V5ZjVrqrCdZtEOAfGG+J31/bwKdHZR4QkLqQvHJuppTEnTbu3E+EEUjA76",
+	"uqX4nW0q7HSyptWY7snFhNe5VwJsn8CYjruYByAqsMgDDVW79W/mrbBhX7JQ3zkiRaG1hsGkdMtdUbQc",
+	"KzW9sGkA01uzo9Fe7uabm7jZnF7JqBNicxDx8nMQNyAC8r6i34jE/yJCDTLB42JtAkWRSqU5ixvpbNNI",
+	"wZHFrOgzK93eqQ22p9O5L/TCPDHgEWLjyTuXttwztHdUrRhLVAUuydlU779hLJQ0spMhhdWtwWCdgt2+",
+	"xTWhlcfbupWZkTCC7LWbJgD444t7nfafdbLNTb2oLaCAUDL6NQAe2z7OJni3yYpNjwgkvJGKEunumM+g",
+	"O2chT6TEG4NJq2y0gtHh94JdrUZtRidK2KQVKGQpqUVZQFxa2bKKZ67mgogCyYKyAjRP18oa74mQoCQM",
+	"EZKC/Y5qFmrMioqWlNJAsBL5DYjM7VliUWiQ3eHgf/o6NvRdjZ5+9fU4nvPnaM+kSANG0JYQrYTh1OHn",
+	"w62T0H45jBRKG9DSxYkJfYxMkNuyeMLBhkN52ZmOudnjnXwiuRZ/s+pbsonE8c7m2kxaNPvYUOYUpMMT",
+	"zVF8Z3Jl9PoSaXyRf91SOtAsOdJWdyBnoIuu4k2sGzanCZ3GfjBZSgIvDWTknwwoj/nnk0A6bKAt5BL/",
+	"65n13WUTm0ECBS/pTWeNxmngTbuFJnK/Zqfi2AE4uCiOiB8UIyqVg+2KhlD8TYG27B4XN9oDg86GVw0s",
+	"reayGYi7v/iQR188+UsI4M63B92bT4fAeE82S9Emz6RTi02x5N51cq0d5xTpADTIIQfmM2ymq0FSVuCm",
+	"sXIZ763DZriGzOo7HFDwtQ9Hmza9ww40QGXmaEz4I6moYqRgnENI1uad7jvJ2tRaOhjcTD5Ru3xv3FNr",
+	"DyZMb8ovK2z7zwFK8Nlti8RdACqu3ATGDyTkA82Ljsci4xIdskFWI25jZSxxOukXkbkDxsmsV2fn5w29",
+	"JGE0ua4t2TJkjHnjjz/+gLLjHQv3qigZlRyVysCVJ6wbwReQ4MtBUVeXEuziDpX4urjTvygZCT9/OLf4",
+	"DoYs1KQE+FD26hJAEleFaYBORLEjDb6Gx41E2uKG0b0SRGq+BeMFalt4XTFsVWzPhVvrNwUqJBayOGDc",
+	"imLLZF0IUqnPNeSAr4vnBQi3Goni6VdfF4cXypg4MmHxbj59of7xhdb6HQaoQOcCgKVPRODr4r1S2lCj",
+	"19Bytm3w8b//TTBa/Nf3r18W/+PPX/3rfytORNamgwNutC2jDZUjrs7X/xd1kYVnV6/0fnjYWc+unliE",
+	"ZNSSq2dXf7q+uf4TlEjKGtjrSy/PqTV92NUx0c2uqqtnV2/RAevkJtAzRcuo6Zzw9OaJyReVBp0J0j90",
+	"0OzLv5m4iT5CGelTf0Aeqc83JccAhQU/7JDR60PDufl9eavpCSfEOX2u9GcKyk4Fvsf8PMIrMtmOnEEt",
+	"wb9fYbonFGN+9ZsaxtLqy79rReYPNQuDFTak2XdYOpK1iOsSRDXi36+UZqkPkBXPVi3yT7LG1+xJN9CR",
+	"JhDCIU3pt8lm3TzwZun6ieluaXX74o0qNLX1AVBSocaoEhvjMAX3AW4EhvM23DVEz4xiu2fiIL78O6n+",
+	"+NIqLWE2v+3kc3F4rk550qaRanbDFhp1B7bnz1N56VoePQBBb+1Y2v3BKNYOcBsNmCNhV+lAdpDX3xAh",
+	"n8MTYbL93mHwHRq6/X414uvZdNHwGEqUnwbjOOLcbBbOys0jnJW0BFFFo2Bi5yMdIXXbwtYVDdtvCh2G",
+	"OKlbTWkHuiPQrLjbovKwd/Hd6Oa/6B/7HHTsP/dXtv2sxFQqjnUU9rQZUDZA1EYjN6FKsaCQHEk2JbCW",
+	"UCWipa4DDsuol/D7gN4PJ6gIlV//+Sr7VgmILb2M5kEu7O/RfYzwoFKZNnPr6M2x1KGgMLnfq5//6amt",
+	"LgnJgEYPwef8HCM3gMkUyHnt02lu+obMSpCuFZ9NfHTt55bDDQJzwhDDS/o8cSIlpktCJETZEjVl1/Rt",
+	"JKPkfek/OGHiUcSAo0qnXQnAGcq4wJ88vUnRcx5hT1/BEra4+qx7WiKJGrbvIM7jb8amqOyECsFMqJ/2",
+	"Vi1kmG870oC1i5udNluJnNHB/PG//Lvaij/m7gn9cJoma/w1s8bHXBjoN/0uFvIFq84PZmR4XGuh6v8Y",
+	"ujvUPP94RDPHm4ENtT4SO/0KErfTarm31RvNGdpAFAXj+t+gwbeYtY0WIFoa9x6Hq2dPbv78l6/+9etZ",
+	"fsK0QvzLv0t2wHTWlH1pnk3iJhjuYnaa3VGJP0m3gOF2uvt1S6hOWRgP/0jmamHno303X33156/+W7E9",
+	"665huORYFqiqDAi4tyltt21IaTeF63rc6EZwcFA8HsOr8R+LRN/eY37WIQFl0QMFNoU0xXvg2BJkT78g",
+	"VMzffZuI1HteVW8xHJSrx5FI7/DJfiBJEj15+JvuO4CB/1y33POqMmJmA5KJ8eKI6PmbAqOyLogoAJW+",
+	"QMXtD+8go7DvNGu2MkGL4fgE2jhcZ13oNqsR3WNN+c/mmnl47tEL0Iv57DfZYx5svSR7oKGdoA737ZXO",
+	"s1Fc40452xXIIJ1msMaXJh4fPvfv8OkWOO0f4LR7OAe4OdmPtEdqdEd578CqU51xVMl2/noi28e9nsj2",
+	"ca8nqPfcWFBeXAgsv1D2mmgR3bjYi4lzm+b0c0o7J9svdwarJcy8rwmtoDHxY11a6gM6veQzy5zXpt7j",
+	"MbdL74/OZORkC4bVER2waS6hER82BUf0gCujd5iiwviuVUwIYnIxozb1K/PQW2TipJ/BytWfNF/8nJbu",
+	"lrGDV0GwxUqU6zotdSZqdip2iFutIIG0WqqrYa/bajcnU8yiX+iEwH+AhJ/bSDP3S82PzVWNUWU47qX+",
+	"1BeviGiZcDg8/TcmIz6E9aK2woVBty7pJWUXAXnr+j9Im7CNrw1K1z/ZPprJ/++yjy5lQJdHQCqEsPno",
+	"6tiCF0GfXWQS1AtCK/zJeH2PyZsvbH5T8HK7k6w1O//Pt+l5t5lZhsbSeyRRq8ilri8wh2Erv3G56lAT",
+	"4fLm9fVmsdnHbnhCRYtLCTHdUUivR1ucudkMtN7nuNGCYI6PRN6/eumJJ0QsFRt1ZGxHBgQaIByUHQQ9",
+	"WCdnD4OilQneNcx03wv7ZNXPesH/eW1YjUDwD1EnPbDGR1N1lOaIbEGIToiGHS6gjsHyCpRUDJli8cQZ",
+	"M7ZBcxkoDaL/2RnEreF/Vx65QxqDALL9FStYfiFU84q+VrdnKAIbcgmIlgPGLVyHczyjS2jjIlr3lny0",
+	"u67Dup3MY0U7lASGIsGiUuYZqCTbc8E7padAhENXEAlncpfatRCVwx3+Eh8tVnEXTu/69qiRXtfy/TB/",
+	"2H1uAUNv3BwPXvv/2bu+5rZtZf9VMH7pvXfo2HGd9E/mPrhp0uY0TX1in3buQx8gciXhiAJ0CNCqptPv",
+	"fge7AEVJJATZIi25fmodwySxu9hd7J/fbg7KjzkoDcl/7B/al1RDAUxJ+EIzNbf3aJGzkQLtWpZooOO2",
+	"cjvLiQKmwZjHZ/z9J9WQy+i8vuEGZEalnxWcyJhbOfPpGfK4Kun0YW3rLu9Y+bCsTgyd5Xe1GsZ9l8/1",
+	"knxfbqAvR+6GrjVeR6ghFVUzLQzohM3HIh1TyyPjM16YWlW4XULy3SLDbckl6xt8kNuqJ1zRzAQWrgvG",
+	"3a0MNrvZXy2/FOUOVZ8wbCLpk5pYPoHFhyw2o3r5kAS9Sg2YU20K4NN7XIj3a+gPVPjQSRTSXpzrYoiZ",
+	"DbnkbuKBKTKmJONFIe54vpmmf/3VV19dvHwd60xWKuXszykvJn85kKUXnnpt4ZeKTA6Ie7t7aR8fncW/",
+	"3L/qeaxE/u1q2IQSVm0s5lVUZVCokpra2gwj/DFThaFa6hepvmtl1ztc2FVFdWx1BX3gYfADm5l8QWJV",
+	"0ezi0ZZbRTpmQ4Hzpblmb29+3VZOt36siDeU14lgDkUSTo6QlB7fwNFpu7y60qMIonwqfe1FhMyqYXP5",
+	"/nJy/sYofUTyXhmQP1V3MLWk/j2+c2ARVGpriNsp1dtMwYwVDusvB4VIOeKNVH2N2OfY/AXrjmyer7So",
+	"TZX9eqbaDL9dedJ4qQ8057a+lwBl6m9uea1R93pp4w4qyPJNs76lcrTesH+5AWpylHpM8ymwQs119Olz",
+	"Lm7E6ftMK7vpwVmlx09CUh8i4pxStoGzVOVK+qbOb12lQeIS6gNu0nHCRlxPwCSsOkcJqm0hRwkjUUG3",
+	"KROpdZgL4AnLVFpaWU0Y4ne+YFd5zqalNmxQ4e02S14KZqvgvT4PC14N9aHqt10nh/cW+j7W7r2dHuvf",
+	"j9LE0bUw4B7EH7w/cv1H3Mm7GQOY5+P3fPx6PX71S9SdzF6oGcg/pjk9XZ+q4VCk4Jn4Qs8K4Jm2kjrN",
+	"X+B/j+fcclb7/JgTrMs8ypu/ynPCQXq2ns/H9+9sPX/zMNyZkljCiwVdHmSJreB3PtC+WsGOOZu3dt0x",
+	"XrSxHHE3akT4GkgO72n8fUyDJ2asCUBt6PJ0rYmX935RH3FqfNmiz65TKpCl3DRZh2VdmIOHWcL5qhSy",
+	"ssC49lAVaSjBNwTIthAWV/RCVYCsT5r+UiVHfbeX9lXhSoNXkNo35MVnl37mE7Cb2Vt22k8Ka0xPzccq",
+	"rz5zC2o6rrpfunqPpeSezx3x9Wcq/Kla+JxTttq35xOLQjOj8qwhF7x5Tqjsxz4uK/i8PSP+m1vhZOAw",
+	"0Gf8Z8t9aCMsNfUEJkhcn3AfiTvCx0IsJucJgmRKhsgrCm1OMx6Ab/gORkJ21lVRaPO9VzX7bQQM1ldR",
+	"61SnB2HZxLdS1UAI+XwKlZJLlhYF8dnMsm0GQdvcJPqNrOfl+Tev25tgx1xm6m5b/8WP1ao+DI1/mx+l",
+	"3VvnhVQGNJHZlTWMxdBobDyCjNlv2godsc34/FYIA36He7NABCGxfkHeXiBFf3c/i7O/c7bK8K7uW5bw",
+	"xD1llu6D5XDieY53LN+2l2V64zC9fvXqy9XTZCAdS5EKLnHqItYnrSU8qzN2lhV82I7t9b397YpodGTh",
+	"e6G3P1A+b6/KPGODCoOFEUxsm8VZ0gyNuuGTQLX3LZ/Uj9SxlvP6Ldjt9O309SMS5PnhmXPadLBg1x8+",
+	"uQOIlYLMXp1ZUUrXE0Di4/zAkMSoUsMpVrWGinN+tMs+l/nDr6JBclZv+VFoo4pu7RZunQp6E0fEu9q4",
+	"+kbj1FK2u0aeDoS8esGjFK33x5ifAGaMW1ehHgEwq+wKFsoQBPDZcn5cs/b7MF2pkomIqVvyLZpLQtyM",
+	"9I176nFWNYYkgcjmZjJ0JQSfgWdY0kaFQG8Ykv5/7d4YsVcznucUG2KIlYsXsw3H48svX726vPzyIkJe",
+	"ML65TVx8qPdZWg5PWnLhZpdZHrH/envzq5WMWjD2v1fkCKRlX5wYff3l11+/Pv860CjTKFPh2+EHt6aP",
+	"uyG9q99AZA1S0J/ZtQFGO1ZAuqeQa1vKTLWf1n/JTNGe+3Bsk/1qgI7OYm1Wfaee6oCnE3cplI7zLBMZ",
+	"5t2sWU8Rikf7w4ikYErmOC/XtbZUN59MBUViaeRbj9kuFn4fuM+5mArTzPWX53Xk51fbB8m01aUONZjt",
+	"0NIv44Cl26SXRmM8lBx+kkbjcy7inzPj6YSP4GSHlpKWJ2nSCg0FtTgZ5JT+47Y/tZfKBMeg073gtJxl",
+	"iPP/e7+9/SjG13wEvZReJ0zyolBzyBKm0XJgZHXGR5DtGLl7i3MR/ATEtUPY9J3LJWdv7fdK4wPKSfQf",
+	"CHnSVbgBd7LDJezlft/c3jq8vwEU7yR1kmshR7mDkjrZNXxHqvlUT8BNEm2B38Dfe/HojGH0mr7dX3or",
+	"ZN1Ww/ju7ipW6PGO6vHDWc6ltMd5PhY5uNgQgSRZNRYKEREnz/40fBSEYG054034q24e4EN6BbvUsx33",
+	"5/8iwbNMmDHTM0jF0H0u6dmc7xiDepeJnunf0UG9znnaexi3D6Y7BErqYPdHluY96cZ27UZ9SqfwLFWz",
+	"QFL5rZotehOG5CituCXR0zbirl7E3rhcgVVVvroxjiLanDvxG7sgcJsxwE36SPERGITDnI1TlbrSjZl6",
+	"ex0zK/wWNY3OrW+wMedBqNSPfHADppztm4Nf92zSP/LBdyC999cJsHrjfG4Pp5DzAdNgNEIsVNUoOLNW",
+	"+notdMecj+amh9VH2cay84xEJWQapjNegEN47ouxHejvsRIp6C4chbUp0RVBt4hYBZrdWBXSlXqo5Isv",
+	"6iAjho8ARzF4LABVZPZWT97HWjaNcT1BCBlhfK8BR1msDf+OFsAhTWFrdFJ/Aph95IP3why45K2KAKHx",
+	"bsIonbcOuddt3SiXW5pRzreMTi2qDlr3UY9d9dq5bn0vSMipsahuAo3ysWJd9XtMgeuysNdcayAnADO8",
+	"BHudi3/4Bn9Wpan+yhVKjMFehUXKc4Qcx1FSEdFnL/xiCEFran9/7JbU7qHTZoDarNMxn83AmUPH84Qp",
+	"ibyxeqsgJlcy4JxSZiDPdbTKEkPAj+QBCCxnND+XUvfBwbaA/ANvaY1QE4cahiGSiy7riG/nihWl1DWd",
+	"kiwbyQYLVpvcHyVL1mSezgq4ExAoo7+mBdcU4jnWWE2H/tc26M5OEyDo9qD6SWmHLoI6EnewixxYtz1g",
+	"DK7dkiOwB1F345uxGJqr1Ig7YRa9VhjMuCsscEf4C02jIQUNbSc31nWM+V4yXOASijj6papqLk2m5k4A",
+	"xipH32AXtgcKiG74HfR16I8zJmep8yjVjX2Ef11d42Zkf9fYWwHWzYEQcikuOPZswCPCePchDzjqnBVg",
+	"7JZ8NoCnVnEZhc1JIvVNANoole2cI6BnBycHi2cxOXAxaYJ7d8LxZuXmq03LoIWgiJRBi2V4YT6XzxZr",
+	"XxZrf1mkz6VsaznZXwYJe1PdoG3phfBhxmsl1R0QvevS3NSXPotgq+ddJ9OTVYO+IqmhLUSvyUl7uC7n",
+	"A5+5rHBMmsXvIx+47OUSx2T/rPvIB/+0DxU+yPEQnh0xegomMhDGZ6DylRAvot7jWBP89aykYn2OyTPL",
+	"f0qRIbrUDtArOR9ArrekPiHfBSY2Dq7VPvHfvh7Z0BBhml1rf+YjHYXRahcuGx1U4WY9JkxkII0YChzD",
+	"Paym4laTuYfeW3jDUjWd8lMNdn8GsmVMnMvFt74pwk3Zatq0wCRESxDiPAZjDCu+3Rl2wyrxJ7F6P295",
+	"//3KgdewI9zYKhcqcPxorOmuYepGzwhvC7lyAga+/3f7oVpNTy81fLdoe/rLmKeP1RwHKIfokapSttW4",
+	"1wrQL7ZWuHec9rdnuFOthQMctHWPXCIW8uXRTKqDaUlJhX3uSPqRMdqoFKdWwgLngg7AA1KEkUXoTcG5",
+	"lNf2Oc967FmPPeux7vXYxtsHC7ydpyqDNzWwGicn2KroJZWq8Ro7Vax22LF3Zu2IVW9GjeHf78bfWzep",
+	"Gqhaashi4SwbqfRyz9p+T4NrH67pSYkuUVAzGh2fcpnQxdjzqVVbi0HBA+WSWB1ASzpN3tMrOiOTVy46",
+	"YVNuoBDc2kAzRpc8WSL46aS9l7+Jbmd/6jHkw7/O/rS0/yuCjL/yvIwrtsAnR9m9SndqbAtz+ztJTqgy",
+	"BS0hbRVt4IC2Nsyx2TE0/WH1g+wWDzUp76jbBzaHu+S7zN5yIhYhEi8dKEy60YQqPJ/C7Izd8SwzHYWm",
+	"Vgjbd11aP6LajFayKbDhuFSjmtsBkfFZgp9ecqkvXeuwpdbk1aeasGyCEk2VRt7MNK3LsxoJGW7K/0hL",
+	"+ihNwVf127bhZpQynOXoBte/WQ70/ELTVG+5il0ZcoSQXAh8Qe53DgSdu9YEKDPc7THMsT9M3hEErGXa",
+	"qWUZdXOs3dtSNQWNufoAx1ysIuSrPs8ie55FdkizyO5vq7wkd3Uqf1RzF1/VBpNAFZKQXp2ymwtgfGBt",
+	"lxmDKBgX09D90gXfwqbq2i/qQ+G5l/VqrmpByhhi1W7hbTeq6yqoud0MHajn57ZQNXX1W+Vck4IuQbRV",
+	"4VpLGV+JVb9BtFFXC0v9wr4lQ1OHmabKNE3ltzF1R2vic5Yqaf2eIHzTD2De1pb1Jk6d9TRUe+kWsnlZ",
+	"vewGw9cSE6ucZgPQAlHRrbqkCuZd4yd9s6gxyO1v38b3TOdKTSBjvM1oY1nBts+o42htQdHqDKdgSdye",
+	"tVBf4voRkxCggdV0AsovuX5SzX0ydGUs+fnl16++ev0w1RMBI/gs3sUT0Ys/KKqw9o2jY8hrXn4FVulM",
+	"os+LSWWYlZJ1zIw4WcuU1gKKkIn73i05dvPm9tE5Ov6Yy+xU3UHBBkpNNm1awnxCfCq0rsa1CFPrFx1A",
+	"yqeuH+geY5B6Z9n+DYvbwg6xzYu+JGUAo1LurX7ZKDb1E2OswCS+TsLqglGhStncWiGknkFKcbm4Q37G",
+	"9aTdllzpyXtV/MBn+vmkx2Cq6MkyYsrmY4X1UbqczfKFHzmC5z/n6UQneEeZgtbWqQWejhMmFf6pmYsU",
+	"h8a5CQoPZXYsrvygN3ehyf7jf9rKZ3aAXX1GMe8Lxdzhda3cztC2eVxzd4drAjZPald5JWEF59zwCTwA",
+	"5jzOzaFvi5iV2tu5OMap8K239OWcpZVr/TRilm0LpyLmuFpWhQbGP6a9OvJZsfdjdGx7wzrLZXAaqgs2",
+	"fnIDUQ/fM4kKpNvt9AvUt8ZJVLs7MGlWqFEBOhgMvfZrjt2B9Bvp1IP8Uc3ZkBfrjBlzjSlcwnfShB0U",
+	"ANwNMStYgF9j2KGq0YMpsbVKUeONnPCdZniP99HrqSqkvcdPAYz3W+IYRR5/q+rLubxxd4JHCux5vM4m",
+	"35uq46Pe9zLeo8/4QkcUc1/uWvE+H4N0rRpsYG/eOKUO567mKp2sDZ4OpO+jNvwqer+Ynd/zMwcF8Mn7",
+	"9WqD+z/qVu32oFXK53gNVnIEBRUWsQEYA4XXao2dILj8cIbT4DHsFN3pt7FimQI3YMZBZ7Y5Ykl9nK1R",
+	"Kk8IbRfkrsrnTMhTGlcfsBO4+w/yvRtrf9zGfWUz/WB1LZ1lvt50tVsus3dG/K2SmYQSpie9j+HoQyKt",
+	"8sJbmp54/NGcMpskqI0JzR3DLKRRpuouAOvzs7qD/pyaLiXF7uRRROVXKDLRIXLzP8oMJ0HQ3GxeVPWl",
+	"qLvQI9BobDwueGkY5Brc7AiZYTjP/gsWY+v7ixL1L281TTe07ElYJreXrm+dm+CD/uJZS0NOMTYrDAvP",
+	"aHat1cEqRd993UONooe/6Su44lI/YmSJuUqmWTnIRerJNFZGLavkWy/ldtlhlMiLKR/B2f8cxh38is1E",
+	"asoihHNqJdqcSmW2Fc3adZ9wWS8i6V/X/2wOS4uMKcnmPEckByo94IZJ1TwWIsFR7aQF0lxpbA9Z1jfP",
+	"ASZxHKgkvdGbfWsfvSTM8c73r/bwTmZduAMHKmE3fLFeq8JR2gixdkbeQQNIfYv9X5Mb0pbB/hRl4FlX",
+	"Bq6fpC2XjNn5ttk/hZ9UWh5J9xPMTLftvabGa0M+u+U2s2zRGzn0y5ffXH55fhlQ4AVoXRZwakBvGV18",
+	"7Zbe4sqoPjGP0XhY2bj6RnodQW4Jx0qZQcE83RMck1NNYCT0b57nb5gZK+1YjJY4NEsraQeurG+2I+TA",
+	"+isepTt5ZY/d4a4ssA+ZM3tU1mpcLNcoPOuqWdAbo0YwyNgCdi/0WjmYZ9rALHw8/6VLnt/gsqizOREy",
+	"rMJjKf6TQE+oLcED9qr0HS/izEWmykFea1GkztVAPsUKc1cPH6s8+xkdmoc8vHedZoWg16kHKJzOGhXA",
+	"SiuJLv5tpQyvHBAcBLgm7VuH+65ptaOe8duL9rpCDqwZnwrQ3cXTduHOGdxBsPL0Myq/R2FUtybund34",
+	"07VzxDecBsAzwrLFjA9aPLwCYqjX2rcsanRrvJFzqNxjAPPCUyZGA7wXORyDFnjUehbqTSeUPbwkumjP",
+	"PTSzY9HWcqOaSYouOeqVRQdTceTUc10fJ8wogl9NPJgYzt4tdueWGEluL4yh6QpiJJ+grr7xW3+Sqtru",
+	"zt1H2GDBrj98QiU9End4KaHhU5lvjp8LI0HrN8sBlBpSJTNWyYdL8JFiCEqZw048XRIjUHRIa29o6QNp",
+	"zrNM2F/x/Lo2FZUEr59Bt1aZ/uPml0+MNkS6tKKIJfa8EMYA5tr+7+rnjzGE1BFokhUl95/5vIguEHPF",
+	"IM2lWufJemXHYzbyVvTqeBrE1SrYXsXTGvpzrYbGYXG5NOzOQdp+haAzDe028UhedD9y4dAY1weEVNh2",
+	"rosiK7hrA6wHbl9dXF58vdr7FPSj1/TImSGA32Zjf1ssnuVof2+/LQTPO7yP8Wzdwlj6Zq6oC3+r+XSW",
+	"+yAyon0nOG9ayFFrf12DiIWN05kHXTz70/3fX2d8NiuCBWBXtOBxjNfqU5e2K7oyMQJpvfMpTUeuBmm0",
+	"IGq5FrO3psxqQ+tbg92fq8nzEZHu/5zsNu56lQg/CUlHjaBIK9z1XEk2ADMHkN+yGbI38cXZ3KTjxA2J",
+	"T1iFO5iwoZAUUyFovcRah0ykJmG8AJ4w3zCYMJ5lkL1gV3nOpqX174FNwbxoa1bgKZitQH2vz7cM/L/Y",
+	"HPi/Tg4XR+gdBtG99zFgEHMxFW1zGc7rPu+rGH3RjKc51GCinerH9KpdWJePoI9wldMFCZMwhy1J0Jru",
+	"OMPzEKNC3tPC/WTMPP4oaQMrYARE6oeTkEJYRyIllVDHJHVKwaOTJideLdh/sXphB8jUnZRfL6kqJPlb",
+	"nHXSa32ch+V0k4008CIdW5WyiBCoPymdF7ygk0RFOTguOXigGSnaSKftsL/ItTOOplAMRTDwtM6NMx8O",
+	"CkQ2r7LsVvXPmv3fdq7cXh9nxGv3IkGOYqqKAlL73ARzUKeEIO1+SMeQThhmlp3eZAMYC8LJXhUn1+55",
+	"/eETFWcouIMCY51bxuhvCFkKhaGZnrAt5/F2ufQg9cBBtVinK8SKZgdIUwiIgXd5RysPhhOHhfHy7g6K",
+	"BbPUXFDk0p+crSguGyyhf9ias3UuV2y29vGN5AEkbIdErR1Yocs8CvyIEKSeT8eWlooM8aYVzfwdcm1A",
+	"QvHwA0NcigA+cmyKz6D3fWyOGP3I0RbDO86sbHA2Fudog8eGj7a5C7d8dLh8PShfwfCRPYRjLkd+vq0v",
+	"Lo9myHyscthqpH6zq47qKncgVopCo4iSSSXQFWAAxiy8ox72vUu5vWXyc3kUM4WC16lSdotXyopSMhR4",
+	"rCMaKWwKtAxSRZWXlmDmqpjE8KNW7tlsq0h7Xjnoh86Z0wYQ6t5/GHHUqHCYpdyi13LtVUtXSoZUY9yN",
+	"tE6WBUL0D2gex1yPq8FTnGrV3t3y0Y4dKVezGcjsHQnTEXeB8iKFvO+MMxEPsu7URpYxOuiYZR4Dy+BO",
+	"pOAHx5kxTN+QJyw0+3eZjTB+yoTRkA8TKnAg4DTwUMc0sAWfunt72lL/+HZ6/G943k9fPYzNWeaZe/1z",
+	"b2TvvZG86oykPgcrjsvp/XV5HvE78J7IPQXSej6Belrg+VPwU9AP7nL0kyWUAyRwLncE6SMLmvtkQAeo",
+	"Q36Xj1Ld1LWHirXLVLS8ifz98puLdjlwiTsdmj36faFmN7guLrXrAOqjrnAXl+Q3VmiXj5RHveF3kLlN",
+	"9uU+vlfFCAwlW4i4zc5fa9b9xjPvqVLIXYpxk3QDpqpP6z+dCukqhbA4T+/oO9vtVELdicap0+uRoE0e",
+	"g2fOeSC2Od+BM6cT2tWQxmrCgBayOu6X0px0CSLmvqJTNa1K0wJ0lbQjtbkPO+K9/zZWK0OzW2nQ7oF8",
+	"kCfdOQcfHmcWfC8iJ1y0yh5CjD80+QmX59+8bgdgQ2znEJYgYT93Ryf7/E7NjDCQYGsXL4BTFmPshhMj",
+	"wBLLBc19zwo+l7vDz3oCdSG+pn8wzS758cnKqe/vQE5Ymldo/sSKNQ6sjNt3MmtUOgmWLd7gil4ssX3T",
+	"R/vZvZbpCQw8FQ5ShRuCId02wAIJV2UOgtcCR8CDv5cfKJNuaTIUqhY1ZEj4TQ/BKJWjk4vh+E0QuIDW",
+	"6ZU/Hag2+/2dGeYDFYp3kjIIK1JRx0gSO8qHPdOGD/JtVdy3bk0fZP0eY4e9IoZVEUt3l3QTLRz67AZu",
+	"d5NJcVRcwnNiMfomQCfyici5j9MXU2newRxRJFZ3c/IPVE7Q++BOVBKclo84ziUiyuWAPwnZhM/ZKDIq",
+	"44tg3Yry02A68tXoBR3XdlnnTGGWfBrwLKymOh2KHLYXJtwqlUdXN/bqXTwwU9QNvvNYGYUmYlkHTDlp",
+	"1zYT5MhEyC09gpYbPwlCtur+0Ns3UcC8R9uARMCsvDWnFZA7JmhTLqXCvkFX7rGFohGoa7fEl6NGW7N7",
+	"6Ljj9RcsGK0YAgSsMueale24Ku0OcV9UbympKYDrNcCP2oO+PO/PuCMheg4a9CAu5DsvXWXSf29YffaO",
+	"a3sVmk1gFnSlAygRtVN+xsU00DIlpuTDHDEKFG3glhdWmUUJzSVFDlbGH6k8Y0ZV3UO50Aak3gsWcJ7T",
+	"fWkCGWkLVN3WJ5Hwh2GzMs8tv4fIyS0QewFGY8fUqSLd0szut3bJL2W/6n3/HPfbeJSgeA96wgVe5gXI",
+	"dEy+PZXjpYUYxBl3kga9RRSOXA6+s/TBjTxBIXCpStcHSYXw1CHJkFdvGGdDLnKcAgJsVhqq43NSw7XI",
+	"IFJW6DbZLisftC7BqVk1AXnsnmF9K12x7wdx5w0840zCnBn7PmtjNGBxvPa4qwjYN35TQYY5F4CGC0rF",
+	"pmp9Ns6qIxCwCau32ZDf2ReyatJjjXg8jIOr5Kz3qcYDL+xSUvTy4vzvUAban36sYgt8JbrgwHuq+MK2",
+	"0s97udb/KXnBpREyoDv/Wa05cmP7GW+HT9XlIkiCe9jOAnLgGkLo6LjgmftH43APeDphQqKlLtzlOA6d",
+	"cVUwqOk6FLh0+YMd2rO7ifwEmqlO69PZL87PN/upTl/2DEy1SrWuO4bd6KX6/V2DNGutVNHawpSFDCkL",
+	"+/tjv57z/lG4e1AS31mqrWqJWgNdygtgSEuhpGZc6jkUQYgjU5QkAq1BeFzQJdHwBZ3OqsMyPTaBBRWt",
+	"UU8hIeDLdKwKAr9HQKhFhdvlu1Z9lVVg9ir9ZfuB+hV/7y43T8zJxr25P+2MixheWWIuYfu3VlMYqGzB",
+	"BoUqR+PN5qqXr7/66quLl4GSzTnPJ8HefJ5PPqvS3d86IuDyJT3kn4eqqAj3hWawAJ0wnitsn3dlnLsP",
+	"fbNb6Khy0z76o1IT/WjlFf4LyBTH5FvXBpcCp96CPVwO5h7iQANIZl2CNIWZgYzQKbQHPTBjEMUSzdKV",
+	"lA8WGNnxpc33naJjT80pykzr2bGurKXbFa7q+PDQSzovEuUTS3I8KkpaC8zzCc5MyXkKegeQA/uH25Pf",
+	"dmf/cJAje/XBXvcc51xupNuZcFU5B6GS19JoNOCmSmoaP4NeUF85Ig8AL9AfQH+6HTPEvheKO8+JsshP",
+	"vj054zNx8tfvf/1/AAAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

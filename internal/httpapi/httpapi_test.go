@@ -351,7 +351,7 @@ func TestEveryRouteKnowsItsRoles(t *testing.T) {
 		"recordPressureTest": "technician or lead or inspector or engineer",
 		"makeDossier":        "lead or inspector or engineer", "stopDossier": "lead or inspector or engineer",
 		"askForGaps": "lead or inspector or engineer", "putShiftInForce": "lead or engineer",
-		"moveShift": "lead or engineer", "putWalk": "technician or lead or inspector or engineer", "putPackage": "lead or engineer", "putConstraints": "lead or engineer", "undoConstraints": "lead or engineer",
+		"moveShift": "lead or engineer", "putWalk": "technician or lead or inspector or engineer", "closePlantNote": "lead or engineer", "putPackage": "lead or engineer", "putConstraints": "lead or engineer", "undoConstraints": "lead or engineer",
 		"importJobs": "lead or engineer", "writeHandover": "technician or lead or engineer", "putStock": "tool keeper or lead or engineer",
 		"dropStock": "tool keeper or lead or engineer", "remindNow": "lead or administrator", "listBackground": "lead or administrator",
 		"retryBackground": "lead or administrator", "cancelBackground": "lead or administrator",

@@ -1,6 +1,10 @@
 package httpapi
 
-import "context"
+import (
+	"bytes"
+	"context"
+	"io"
+)
 
 func (s *server) GetWalkRound(ctx context.Context, _ GetWalkRoundRequestObject) (GetWalkRoundResponseObject, error) {
 	v, err := s.app.WalkRound(ctx)
@@ -20,4 +24,30 @@ func (s *server) TakeWalkAlong(ctx context.Context, _ TakeWalkAlongRequestObject
 func (s *server) PutWalk(ctx context.Context, r PutWalkRequestObject) (PutWalkResponseObject, error) {
 	v, err := s.app.PutLooks(ctx, actor(ctx), *r.Body)
 	return PutWalk200JSONResponse(v), err
+}
+
+func (s *server) ListPlantNotes(ctx context.Context, _ ListPlantNotesRequestObject) (ListPlantNotesResponseObject,
+	error) {
+	v, err := s.app.PlantNotes(ctx)
+	return ListPlantNotes200JSONResponse(v), err
+}
+
+func (s *server) ClosePlantNote(ctx context.Context, r ClosePlantNoteRequestObject) (ClosePlantNoteResponseObject,
+	error) {
+	v, err := s.app.ClosePlantNote(ctx, actor(ctx), r.Id.String(), r.Body.Became)
+	return ClosePlantNote200JSONResponse(v), err
+}
+
+func (s *server) PutNotePhoto(ctx context.Context, r PutNotePhotoRequestObject) (PutNotePhotoResponseObject, error) {
+	data, err := io.ReadAll(r.Body)
+	if err != nil {
+		return nil, err
+	}
+	return PutNotePhoto200JSONResponse{Id: r.Id.String()}, s.app.PutNotePhoto(ctx, actor(ctx), r.Id.String(), data)
+}
+
+func (s *server) GetNotePhoto(ctx context.Context, r GetNotePhotoRequestObject) (GetNotePhotoResponseObject, error) {
+	p, err := s.app.NotePhoto(ctx, r.Id.String())
+	return GetNotePhoto200ImageResponse{Body: bytes.NewReader(p.Bytes), ContentType: p.MediaType,
+		ContentLength: int64(len(p.Bytes))}, err
 }

@@ -27,6 +27,10 @@ func (s *sheet) additions() {
 			s.line(left+4, width-6, "text", 9, t)
 		}
 		s.y += 1.5
+		if a.Photo != "" {
+			s.pictures([]pictured{{a.Photo, a.Kind.Words(), strings.Join([]string{a.Person.Name,
+				a.When().UTC().Format("2 Jan 15:04")}, ", ")}})
+		}
 	}
 }
 

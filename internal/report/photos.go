@@ -7,44 +7,49 @@ import (
 	"strings"
 
 	"codeberg.org/go-pdf/fpdf"
-
-	"dynacor/core/run"
 )
 
-// photos draws the pictures taken with the answers, two beside each other, each with its check, words, person and time.
+// pictured is a picture, with its title, and what was said of it by whom, when.
+type pictured struct{ photo, title, said string }
+
+// photos draws the pictures taken with the answers, each with its check, words, person and time.
 func (s *sheet) photos() {
-	const gap, most = 6.0, 62.0
-	w := (width - gap) / 2
 	titles := map[string]string{}
 	for _, c := range s.v.Record.Plan.Checks {
 		titles[c.Code] = c.Title
 	}
-	var list []run.Event
+	var list []pictured
 	for _, e := range s.v.Record.Events {
-		if e.Event.Photo != "" {
-			list = append(list, e.Event)
+		if ev := e.Event; ev.Photo != "" {
+			list = append(list, pictured{ev.Photo, titles[ev.Check] + ": " + ev.Answer,
+				strings.Join([]string{ev.Note, ev.Person.Name, ev.At.Format("2 Jan 15:04")}, ", ")})
 		}
 	}
 	if len(list) > 0 {
 		s.rule("Photos")
 	}
+	s.pictures(list)
+}
+
+// pictures draws pictures, two beside each other.
+func (s *sheet) pictures(list []pictured) {
+	const gap, most = 6.0, 62.0
+	w := (width - gap) / 2
 	for len(list) > 0 {
 		pair := list[:min(2, len(list))]
 		list = list[len(pair):]
 		captions, under := make([][][2]string, len(pair)), 0
-		for i, ev := range pair {
-			captions[i] = append(s.captionLines("bold", titles[ev.Check]+": "+ev.Answer, w),
-				s.captionLines("text", strings.Join([]string{ev.Note, ev.Person.Name, ev.At.Format("2 Jan 15:04")},
-					", "), w)...)
+		for i, p := range pair {
+			captions[i] = append(s.captionLines("bold", p.title, w), s.captionLines("text", p.said, w)...)
 			under = max(under, len(captions[i]))
 		}
 		h := most + 6 + float64(under)*captionLead
 		s.room(h)
-		for i, ev := range pair {
+		for i, p := range pair {
 			x := left + float64(i)*(w+gap)
 			s.SetLineWidth(0.25)
 			s.Rect(x, s.y, w, most, "D")
-			if why := s.photo(ev.Photo, x, s.y, w, most); why != "" {
+			if why := s.photo(p.photo, x, s.y, w, most); why != "" {
 				s.font("text", 9)
 				s.Text(x+3, s.y+most/2, why)
 			}

@@ -381,6 +381,22 @@ type PlanUse struct {
 	Version int32
 }
 
+type PlantNote struct {
+	ID          uuid.UUID
+	Tag         string
+	Words       string
+	SeenAt      time.Time
+	At          time.Time
+	PersonID    uuid.UUID
+	Photo       string
+	PhotoSha256 string
+	Picture     []byte
+	Shown       []byte
+	ClosedWords string
+	ClosedBy    string
+	ClosedAt    *time.Time
+}
+
 type PressureTestEvent struct {
 	Tag      string
 	Seq      int32

@@ -808,6 +808,30 @@ func (q *Queries) CloseDoubtsOfTool(ctx context.Context, arg CloseDoubtsOfToolPa
 	return err
 }
 
+const closePlantNote = `-- name: ClosePlantNote :execrows
+update plant_notes set closed_words = $2, closed_by = $3, closed_at = $4 where id = $1
+`
+
+type ClosePlantNoteParams struct {
+	ID          uuid.UUID
+	ClosedWords string
+	ClosedBy    string
+	ClosedAt    *time.Time
+}
+
+func (q *Queries) ClosePlantNote(ctx context.Context, arg ClosePlantNoteParams) (int64, error) {
+	result, err := q.db.Exec(ctx, closePlantNote,
+		arg.ID,
+		arg.ClosedWords,
+		arg.ClosedBy,
+		arg.ClosedAt,
+	)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected(), nil
+}
+
 const constraintsAt = `-- name: ConstraintsAt :one
 select package, version, alike, made_by, made_at, data from package_constraints where package = $1 and version = $2
 `
@@ -2093,6 +2117,31 @@ func (q *Queries) GetPlan(ctx context.Context, id uuid.UUID) (Plan, error) {
 	return i, err
 }
 
+const getPlantNote = `-- name: GetPlantNote :one
+select id, tag, words, seen_at, at, person_id, photo, photo_sha256, picture, shown, closed_words, closed_by, closed_at from plant_notes where id = $1
+`
+
+func (q *Queries) GetPlantNote(ctx context.Context, id uuid.UUID) (PlantNote, error) {
+	row := q.db.QueryRow(ctx, getPlantNote, id)
+	var i PlantNote
+	err := row.Scan(
+		&i.ID,
+		&i.Tag,
+		&i.Words,
+		&i.SeenAt,
+		&i.At,
+		&i.PersonID,
+		&i.Photo,
+		&i.PhotoSha256,
+		&i.Picture,
+		&i.Shown,
+		&i.ClosedWords,
+		&i.ClosedBy,
+		&i.ClosedAt,
+	)
+	return i, err
+}
+
 const getProcedure = `-- name: GetProcedure :one
 select code, version, name, yaml, data, made_by, reason, made_at, approved_by, approved_at, made_by_id, approved_by_id from procedures where code = $1 and version = $2
 `
@@ -3029,6 +3078,36 @@ func (q *Queries) InsertPlanUse(ctx context.Context, arg InsertPlanUseParams) er
 		arg.Shelf,
 		arg.Code,
 		arg.Version,
+	)
+	return err
+}
+
+const insertPlantNote = `-- name: InsertPlantNote :exec
+insert into plant_notes (id, tag, words, seen_at, at, person_id, photo, photo_sha256)
+values ($1, $2, $3, $4, $5, $6, $7, $8) on conflict (id) do nothing
+`
+
+type InsertPlantNoteParams struct {
+	ID          uuid.UUID
+	Tag         string
+	Words       string
+	SeenAt      time.Time
+	At          time.Time
+	PersonID    uuid.UUID
+	Photo       string
+	PhotoSha256 string
+}
+
+func (q *Queries) InsertPlantNote(ctx context.Context, arg InsertPlantNoteParams) error {
+	_, err := q.db.Exec(ctx, insertPlantNote,
+		arg.ID,
+		arg.Tag,
+		arg.Words,
+		arg.SeenAt,
+		arg.At,
+		arg.PersonID,
+		arg.Photo,
+		arg.PhotoSha256,
 	)
 	return err
 }
@@ -5505,6 +5584,24 @@ func (q *Queries) PersonByName(ctx context.Context, name string) (Person, error)
 	return i, err
 }
 
+const photoAddition = `-- name: PhotoAddition :one
+select a.body from additions a join records r on r.number = a.number
+where r.run_id = $1 and a.body like '%' || $2::text || '%' order by a.seq limit 1
+`
+
+type PhotoAdditionParams struct {
+	RunID uuid.UUID
+	Photo string
+}
+
+// What stands behind the record of a run and names a picture.
+func (q *Queries) PhotoAddition(ctx context.Context, arg PhotoAdditionParams) (string, error) {
+	row := q.db.QueryRow(ctx, photoAddition, arg.RunID, arg.Photo)
+	var body string
+	err := row.Scan(&body)
+	return body, err
+}
+
 const photoEvent = `-- name: PhotoEvent :one
 select body from events where run_id = $1 and body like '%' || $2::text || '%' order by seq limit 1
 `
@@ -5562,6 +5659,21 @@ func (q *Queries) PhotosOf(ctx context.Context, runID uuid.UUID) ([]uuid.UUID, e
 	return items, nil
 }
 
+const picturePlantNote = `-- name: PicturePlantNote :exec
+update plant_notes set picture = $2, shown = $3 where id = $1
+`
+
+type PicturePlantNoteParams struct {
+	ID      uuid.UUID
+	Picture []byte
+	Shown   []byte
+}
+
+func (q *Queries) PicturePlantNote(ctx context.Context, arg PicturePlantNoteParams) error {
+	_, err := q.db.Exec(ctx, picturePlantNote, arg.ID, arg.Picture, arg.Shown)
+	return err
+}
+
 const planDoubt = `-- name: PlanDoubt :execrows
 update doubts set due_on = $2, assigned_to = $3 where id = $1 and closed_at is null
 `
@@ -5616,6 +5728,68 @@ func (q *Queries) PlansUsing(ctx context.Context, arg PlansUsingParams) ([]Plans
 			&i.PlanVersion,
 			&i.Version,
 			&i.Begun,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const plantNotes = `-- name: PlantNotes :many
+select n.id, n.tag, n.words, n.seen_at, n.at, n.person_id, p.name as person, n.photo, (n.shown is not null)::bool as pictured,
+  n.closed_words, n.closed_by, n.closed_at
+from plant_notes n join people p on p.id = n.person_id
+where n.closed_at is null or n.closed_at >= $1
+order by n.closed_at is not null, n.at desc, n.id limit $2::int
+`
+
+type PlantNotesParams struct {
+	Since *time.Time
+	N     int32
+}
+
+type PlantNotesRow struct {
+	ID          uuid.UUID
+	Tag         string
+	Words       string
+	SeenAt      time.Time
+	At          time.Time
+	PersonID    uuid.UUID
+	Person      string
+	Photo       string
+	Pictured    bool
+	ClosedWords string
+	ClosedBy    string
+	ClosedAt    *time.Time
+}
+
+// Those that are open, then those closed since a time; the newest first.
+func (q *Queries) PlantNotes(ctx context.Context, arg PlantNotesParams) ([]PlantNotesRow, error) {
+	rows, err := q.db.Query(ctx, plantNotes, arg.Since, arg.N)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []PlantNotesRow{}
+	for rows.Next() {
+		var i PlantNotesRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.Tag,
+			&i.Words,
+			&i.SeenAt,
+			&i.At,
+			&i.PersonID,
+			&i.Person,
+			&i.Photo,
+			&i.Pictured,
+			&i.ClosedWords,
+			&i.ClosedBy,
+			&i.ClosedAt,
 		); err != nil {
 			return nil, err
 		}

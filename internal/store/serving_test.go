@@ -24,8 +24,10 @@ var mayChange = map[string][]string{
 	"feeds":     {"read_at", "withdrawn_at"},
 	"reminders": {"sent_at", "nothing"},
 	"stock":     {"kind", "what", "quantity", "place", "use_by", "changed_by", "changed_at"},
-	"handovers": {"taken_by", "taken_by_id", "taken_at", "confirmed"},
-	"packages":  {"name", "part_of"},
+	// a trigger keeps the picture once it is there
+	"plant_notes": {"picture", "shown", "closed_words", "closed_by", "closed_at"},
+	"handovers":   {"taken_by", "taken_by_id", "taken_at", "confirmed"},
+	"packages":    {"name", "part_of"},
 	"joints": {"name", "area", "equipment", "service", "family", "package", "nameplate", "specification_version",
 		"bolts", "make", "glyph", "station", "summary", "present_run", "updated_at", "retired_why", "retired_from"},
 	"runs":          {"plan_id", "last_seq", "last_hash", "size", "sealed_at"},

@@ -349,6 +349,11 @@ select run_id, sha256 from photos where id = $1;
 -- The event of a run that names a picture.
 select body from events where run_id = $1 and body like '%' || sqlc.arg(photo)::text || '%' order by seq limit 1;
 
+-- name: PhotoAddition :one
+-- What stands behind the record of a run and names a picture.
+select a.body from additions a join records r on r.number = a.number
+where r.run_id = $1 and a.body like '%' || sqlc.arg(photo)::text || '%' order by a.seq limit 1;
+
 -- name: PhotosOf :many
 select id from photos where run_id = $1;
 
@@ -700,6 +705,27 @@ where a.at >= sqlc.arg(since) and coalesce((a.body::jsonb ->> 'seenAt')::timesta
 
 -- name: InsertAddition :exec
 insert into additions (number, seq, at, kind, person_id, hash, body, signature, key_id) values ($1, $2, $3, $4, $5, $6, $7, $8, $9);
+
+-- name: InsertPlantNote :exec
+insert into plant_notes (id, tag, words, seen_at, at, person_id, photo, photo_sha256)
+values ($1, $2, $3, $4, $5, $6, $7, $8) on conflict (id) do nothing;
+
+-- name: PlantNotes :many
+-- Those that are open, then those closed since a time; the newest first.
+select n.id, n.tag, n.words, n.seen_at, n.at, n.person_id, p.name as person, n.photo, (n.shown is not null)::bool as pictured,
+  n.closed_words, n.closed_by, n.closed_at
+from plant_notes n join people p on p.id = n.person_id
+where n.closed_at is null or n.closed_at >= sqlc.arg(since)
+order by n.closed_at is not null, n.at desc, n.id limit sqlc.arg(n)::int;
+
+-- name: GetPlantNote :one
+select * from plant_notes where id = $1;
+
+-- name: PicturePlantNote :exec
+update plant_notes set picture = $2, shown = $3 where id = $1;
+
+-- name: ClosePlantNote :execrows
+update plant_notes set closed_words = $2, closed_by = $3, closed_at = $4 where id = $1;
 
 -- name: LockAdditions :exec
 select pg_advisory_xact_lock(hashtextextended('additions ' || sqlc.arg(number)::text, 0));

@@ -11,6 +11,7 @@ export type ShiftPlan = S['ShiftPlan'];
 export type WalkJoint = S['WalkJoint'];
 export type WalkRound = S['WalkRound'];
 export type WalkAlong = S['WalkAlong'];
+export type PlantNote = S['PlantNote'];
 export type WalkLook = S['WalkLook'];
 export type WalkLookResult = S['WalkLookResult'];
 export type WalkAnswer = S['WalkAnswer'];

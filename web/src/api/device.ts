@@ -23,15 +23,17 @@ export const outbox = new Outbox({
           api.POST('/runs/{id}/events', { params: { path: { id: run } }, body, signal: AbortSignal.timeout(slowest) }),
         )
       ).acks,
-    photo: async (run, photo, data) => {
+    photo: async (run, photo, data, note) => {
+      const sent = {
+        body: data as unknown as string,
+        bodySerializer: (b: unknown) => b as Blob,
+        headers: { 'Content-Type': 'application/octet-stream' },
+        signal: AbortSignal.timeout(slowestPhoto),
+      };
       await must(
-        api.PUT('/runs/{id}/photos/{photo}', {
-          params: { path: { id: run, photo } },
-          body: data as unknown as string,
-          bodySerializer: (b) => b as unknown as Blob,
-          headers: { 'Content-Type': 'application/octet-stream' },
-          signal: AbortSignal.timeout(slowestPhoto),
-        }),
+        note
+          ? api.PUT('/plant-notes/{id}/photo', { params: { path: { id: note } }, ...sent })
+          : api.PUT('/runs/{id}/photos/{photo}', { params: { path: { id: run, photo } }, ...sent }),
       );
     },
     reach: () => must(api.GET('/session')),
@@ -72,9 +74,15 @@ export async function keptRun(tag: string): Promise<string | undefined> {
   return list.sort((a, b) => (a.id < b.id ? 1 : -1))[0]?.id;
 }
 
+/** Names a picture by an identifier and by the digest of its bytes. */
+export const named = async (data: Blob): Promise<KeptPhoto> => ({
+  photo: uuidv7(),
+  photoSha256: bytesToHex(sha256(new Uint8Array(await data.arrayBuffer()))),
+});
+
 /** Keeps a picture on the device and sends it when there is signal. */
 export async function keepPhoto(run: string, data: Blob): Promise<KeptPhoto> {
-  const kept = { photo: uuidv7(), photoSha256: bytesToHex(sha256(new Uint8Array(await data.arrayBuffer()))) };
+  const kept = await named(data);
   await outbox.keepPhoto(kept.photo, run, data);
   return kept;
 }

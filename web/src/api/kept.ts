@@ -1,5 +1,6 @@
 import Dexie, { type DexieOptions, type EntityTable } from 'dexie';
 import type { RunEvent, RunView, WalkAlong, WalkLook } from './client';
+import type { KeptPhoto } from './outbox';
 
 /** An event recorded on this device that the server has not acknowledged yet. */
 export interface Waiting {
@@ -25,7 +26,8 @@ interface KeptRun {
 
 interface WaitingPhoto {
   id: string;
-  run: string;
+  run: string; // '' of a note
+  note?: string | undefined; // of a walk
   data: Blob;
   refused?: string; // why the server would not take it
 }
@@ -36,11 +38,18 @@ export interface Along {
   view: WalkAlong;
 }
 
-/** What somebody saw at a joint without network: not signed yet, by nobody but whoever saw it. */
+/** A picture as it is taken: named as it is signed, and its bytes. */
+export interface TakenPhoto extends KeptPhoto {
+  data: Blob;
+}
+
+/** What somebody saw at a joint, or noted of something else: not signed yet, and to be signed by nobody but whoever saw it. */
 export interface KeptLook extends WalkLook {
+  run: string; // of the record; '' of a note
   by: string; // person, by identifier
   name: string; // of the person
-  says: string; // what the answers say, in the words of the record
+  says: string; // what the answers say, in the words of the record; the note itself
+  picture?: TakenPhoto | undefined;
   refused?: string | undefined;
   field?: string | undefined;
 }

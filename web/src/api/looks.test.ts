@@ -5,7 +5,7 @@ import { type Kept, openKept } from './kept';
 import { Looks, nextToSee, type WalkWorld } from './looks';
 
 const joint = (tag: string, next: string, part: Partial<WalkJoint> = {}) =>
-  ({ tag, next, record: `R-${tag}`, additions: 0, drawn: [], ...part }) as unknown as WalkJoint;
+  ({ tag, next, record: `R-${tag}`, run: `run-${tag}`, additions: 0, drawn: [], ...part }) as unknown as WalkJoint;
 const along: WalkAlong = {
   round: { now: '2026-03-04T06:10:00Z', seen: 0, stops: [{ tag: 'A' }, { tag: 'B' }, { tag: 'C' }] },
   joints: [joint('A', 'B'), joint('B', 'C'), joint('C', 'A'), joint('Z', 'B')],
@@ -19,12 +19,14 @@ let asked: unknown[];
 let answer: (looks: { id: string; tag: string }[]) => unknown;
 let looks: Looks;
 let signals: boolean[];
+let pictures: unknown[];
 
 beforeEach(async () => {
   db = openKept(`looks-${n++}`);
   there = true;
   asked = [];
   signals = [];
+  pictures = [];
   answer = (all) => all.map((l) => ({ id: l.id, tag: l.tag, refused: '', field: '' }));
   const or = async <T>(v: () => T): Promise<T> => {
     if (!there) throw new NoSignal();
@@ -48,13 +50,15 @@ beforeEach(async () => {
     },
     now: () => Date.parse('2026-03-04T08:00:00Z'),
     signal: (s) => signals.push(s),
+    picture: async (l, p) => void pictures.push([l.run, l.note, p.photo, await db.looks.count()]),
   };
   looks = new Looks(world);
 });
 
 const me = { id: 'p1', name: 'R. Abara', role: 'inspector' };
 const keep = async (tag: string) => {
-  const look = { ...looks.look(me, joint(tag, ''), { answers, says: 'Walk-round: dry.' }), id: tag };
+  const { record, run, additions: after } = joint(tag, '');
+  const look = { ...looks.look(me, { tag, record, run, after }, { answers, says: 'Walk-round: dry.' }), id: tag };
   await looks.keep(look);
   return look;
 };
@@ -125,7 +129,9 @@ test('looks are signed by one PIN; what is refused stays, with its reason', asyn
 
 test('a look that is corrected keeps its time and its place', async () => {
   const before = { ...(await keep('A')), at: '2026-03-04T07:00:00Z', after: 2, refused: 'x', field: 'answers.dry' };
-  await looks.keep(looks.look(me, joint('A', '', { additions: 5 }), { answers: [], says: 'other' }, before));
+  await looks.keep(
+    looks.look(me, { tag: 'A', record: 'R-A', run: '', after: 5 }, { answers: [], says: 'other' }, before),
+  );
   expect(await db.looks.toArray()).toMatchObject([
     { id: 'A', at: '2026-03-04T07:00:00Z', after: 2, says: 'other', answers: [], refused: undefined },
   ]);
@@ -150,4 +156,25 @@ test('the nearest to see leaves out what was looked at', () => {
   expect(nextToSee(along.joints, 'A', seen('A', 'B', 'C'))).toBe('');
   expect(nextToSee(along.joints, 'C', seen('C'))).toBe('A');
   expect(nextToSee([joint('A', 'B')], 'A', seen('B'))).toBe('');
+});
+
+test('the picture of a look goes once the look is signed, and is its own', async () => {
+  const picture = { photo: 'P', photoSha256: 'S', data: new Blob(['x']) };
+  const note = { tag: 'Q', record: '', run: '', after: 0 };
+  const look = looks.look(me, note, { answers: [], says: 'a spill', note: 'a spill', picture });
+  expect(look).toMatchObject({ photo: 'P', photoSha256: 'S' });
+  await looks.keep(look);
+  answer = (all) => all.map((l) => ({ id: l.id, tag: l.tag, refused: 'no', field: '' }));
+  await looks.sign(await looks.of('p1'), '1');
+  expect(pictures).toEqual([]);
+  answer = (all) => all.map((l) => ({ id: l.id, tag: l.tag, refused: '', field: '' }));
+  await looks.sign(await looks.of('p1'), '1');
+  expect(pictures).toEqual([['', 'a spill', 'P', 1]]); // while the look is still here
+  expect(asked[1]).toMatchObject({ looks: [{ note: 'a spill', photo: 'P', photoSha256: 'S' }] });
+  expect(asked[1]).not.toHaveProperty('looks.0.picture');
+  expect(await db.looks.count()).toBe(0);
+  expect(looks.look(me, note, { answers: [], says: 'a spill', note: 'a spill' }, look)).toMatchObject({
+    photo: '',
+    photoSha256: '',
+  });
 });

@@ -15,7 +15,7 @@ import {
   type WalkRound,
 } from './client';
 import { outbox } from './device';
-import { db, type Kept, type KeptLook } from './kept';
+import { db, type Kept, type KeptLook, type TakenPhoto } from './kept';
 import { NotKept } from './outbox';
 
 /** What a walk needs of the world. It is given, so that tests can give their own. */
@@ -29,6 +29,15 @@ export interface WalkWorld {
   };
   now(): number;
   signal(there: boolean): void;
+  picture(look: KeptLook, picture: TakenPhoto): Promise<void>; // sends the picture of a look that is signed
+}
+
+/** What somebody says of what they saw. */
+export interface Said {
+  answers: WalkAnswer[];
+  says: string;
+  note?: string;
+  picture?: TakenPhoto | undefined;
 }
 
 /** The joint is not among those that this device took along. */
@@ -114,23 +123,19 @@ export class Looks {
     }
   }
 
-  /** A look of somebody at a joint, now. One that is corrected keeps its time and its place. */
-  look(
-    who: Person,
-    j: WalkJoint,
-    said: { answers: WalkAnswer[]; says: string },
-    before?: KeptLook | undefined,
-  ): KeptLook {
-    const now = {
-      id: uuidv7(),
-      tag: j.tag,
-      record: j.record,
-      after: j.additions,
-      at: new Date(this.world.now()).toISOString(),
-      by: who.id,
-      name: who.name,
+  /** A look of somebody, now. One that is corrected keeps its time and its place. */
+  look(who: Person, at: Pick<KeptLook, 'tag' | 'record' | 'run' | 'after'>, said: Said, before?: KeptLook): KeptLook {
+    const now = { id: uuidv7(), ...at, at: new Date(this.world.now()).toISOString(), by: who.id, name: who.name };
+    const { photo, photoSha256 } = said.picture ?? {};
+    return {
+      ...(before ?? now),
+      ...said,
+      picture: said.picture,
+      photo: photo ?? '',
+      photoSha256: photoSha256 ?? '',
+      refused: undefined,
+      field: undefined,
     };
-    return { ...(before ?? now), ...said, refused: undefined, field: undefined };
   }
 
   /** Keeps a look on this device, unsigned. Throws NotKept, and then it is nowhere. */
@@ -153,12 +158,28 @@ export class Looks {
 
   /** Signs looks by one PIN. What is kept by the server leaves this device; what is refused stays, and says why. */
   async sign(list: KeptLook[], pin: string): Promise<WalkLookResult[]> {
-    const looks = list.map(({ id, tag, record, after, at, answers }) => ({ id, tag, record, after, at, answers }));
+    const looks = list.map(
+      ({
+        run: _run,
+        by: _by,
+        name: _name,
+        says: _says,
+        picture: _picture,
+        refused: _refused,
+        field: _field,
+        ...look
+      }) => look,
+    );
     const clock = new Date(this.world.now()).toISOString();
     const results = await this.ask(this.world.net.sign({ looks, clock, pin }));
     for (const r of results) {
-      if (r.refused) await this.world.db.looks.update(r.id, { refused: r.refused, field: r.field });
-      else await this.world.db.looks.delete(r.id);
+      if (r.refused) {
+        await this.world.db.looks.update(r.id, { refused: r.refused, field: r.field });
+        continue;
+      }
+      const look = list.find((l) => l.id === r.id);
+      if (look?.picture) await this.world.picture(look, look.picture); // before the look goes: it is the one or the other
+      await this.world.db.looks.delete(r.id);
     }
     return results;
   }
@@ -198,6 +219,10 @@ export const looks = new Looks({
   },
   now: () => Date.now(),
   signal: (there) => outbox.signal(there),
+  picture: async (look, { photo, data }) => {
+    await outbox.keepPhoto(photo, look.run, data, look.note ? look.id : undefined);
+    void outbox.flush();
+  },
 });
 
 let known: KeptLook[] = [];

@@ -32,7 +32,7 @@ export interface World {
   db: Kept;
   net: {
     events(run: string, parcel: Parcel): Promise<Ack[]>;
-    photo(run: string, id: string, data: Blob): Promise<void>;
+    photo(run: string, id: string, data: Blob, note?: string): Promise<void>; // of a run, or of a note of a walk
     reach(): Promise<unknown>; // asks whether the server is there
   };
   clock: {
@@ -121,9 +121,9 @@ export class Outbox {
   }
 
   /** Writes a picture down on this device; it goes behind the event that names it. */
-  async keepPhoto(id: string, run: string, data: Blob) {
+  async keepPhoto(id: string, run: string, data: Blob, note?: string) {
     try {
-      await this.world.db.photos.put({ id, run, data });
+      await this.world.db.photos.put({ id, run, data, note });
     } catch (e) {
       throw new NotKept(e);
     }
@@ -298,7 +298,7 @@ export class Outbox {
     for (const p of await db.photos.toArray()) {
       if (p.refused) continue;
       try {
-        await this.ask(net.photo(p.run, p.id, p.data));
+        await this.ask(net.photo(p.run, p.id, p.data, p.note));
         await db.photos.delete(p.id);
         went = true;
       } catch (e) {

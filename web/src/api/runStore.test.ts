@@ -36,6 +36,7 @@ beforeEach(() => {
     },
     typed: () => '{}',
     walked: () => '{}',
+    noted: () => '{}',
     like: () => '{}',
   };
 });

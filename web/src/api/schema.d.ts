@@ -1892,6 +1892,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/plant-notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was noted on walks that is at no joint of the register, open, and closed in the last week */
+        get: operations["listPlantNotes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/plant-notes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say what became of a note, or open it again */
+        put: operations["closePlantNote"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/plant-notes/{id}/photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The picture of a note */
+        get: operations["getNotePhoto"];
+        /** Keep the picture that a note names */
+        put: operations["putNotePhoto"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/walk/{tag}": {
         parameters: {
             query?: never;
@@ -2498,6 +2550,9 @@ export interface components {
             seenAt?: string;
             /** @description as the device calls it */
             look?: string;
+            /** @description a picture of it */
+            photo?: string;
+            photoSha256?: string;
             place?: string;
             was?: string;
             is?: string;
@@ -3494,6 +3549,8 @@ export interface components {
             tools: string[];
             behind: string[];
             due: string[];
+            /** @description on walks, at no joint of the register, and open */
+            noted: string[];
         };
         HandoverOpen: {
             runId: string;
@@ -3845,6 +3902,8 @@ export interface components {
             summary: string;
             /** @description its number; empty: none of its present state */
             record: string;
+            /** @description of the record */
+            run: string;
             /** Format: date-time */
             sealedAt?: string;
             /** @description the record verifies */
@@ -3899,6 +3958,33 @@ export interface components {
              */
             at: string;
             answers: components["schemas"]["WalkAnswer"][];
+            /** @description in place of record and answers: of what is at no joint of the register */
+            note?: string;
+            /** @description a picture of it; its bytes follow */
+            photo?: string;
+            photoSha256?: string;
+        };
+        PlantNote: {
+            id: string;
+            /** @description as it was read; empty: without one */
+            tag: string;
+            words: string;
+            /** Format: date-time */
+            seenAt: string;
+            by: string;
+            /** @description a picture was taken */
+            photo: boolean;
+            /** @description and has arrived */
+            pictured: boolean;
+            /** @description what became of it; empty: it is open */
+            became: string;
+            closedBy: string;
+            /** Format: date-time */
+            closedAt?: string;
+        };
+        PlantNoteEnd: {
+            /** @description what became of it; empty: it is open again */
+            became: string;
         };
         WalkLookResult: {
             id: string;
@@ -9470,6 +9556,104 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WalkAlong"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listPlantNotes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlantNote"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    closePlantNote: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlantNoteEnd"];
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlantNote"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getNotePhoto: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/*": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putNotePhoto: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description ok */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoKept"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -131,9 +131,10 @@ const labPlace = createRoute({
 const walk = createRoute({
   getParentRoute: () => root,
   path: '/walk',
-  validateSearch: (s: Record<string, unknown>): { at?: string; check?: boolean } => ({
+  validateSearch: (s: Record<string, unknown>): { at?: string; check?: boolean; note?: string } => ({
     ...(typeof s.at === 'string' && s.at && { at: s.at }),
     ...(s.check === true && { check: true }),
+    ...(typeof s.note === 'string' && { note: s.note }), // 'new', or a kept one to be corrected
   }),
   component: lazyRouteComponent(() => import('../places/walk/Walk'), 'WalkPlace'),
 });

@@ -36,6 +36,7 @@ beforeEach(() => {
       JSON.stringify({ may: (JSON.parse(people) as unknown[]).map(() => [{ purpose: 'tightened' }]) }),
     typed: () => '{}',
     walked: () => '{}',
+    noted: () => '{}',
     like: () => '{}',
   };
 });

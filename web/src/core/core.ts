@@ -138,17 +138,19 @@ export interface Walked {
   refused: string;
 }
 
-/** What answers at a joint say; undefined while the rules are still being loaded. */
-export function walked(answers: WalkAnswer[], drawn: WalkJoint['drawn']): Walked | undefined {
-  const core = globalThis.dynacorCore;
-  if (!core) return undefined;
-  const res = JSON.parse(core.walked(JSON.stringify(answers), JSON.stringify(drawn))) as {
-    walked?: Walked;
-    error?: string;
-  };
+const said = (answer: string): Walked => {
+  const res = JSON.parse(answer) as { walked?: Walked; error?: string };
   if (!res.walked) throw new Error(res.error ?? 'nothing is said');
   return res.walked;
-}
+};
+
+/** What answers at a joint say; undefined while the rules are still being loaded. */
+export const walked = (answers: WalkAnswer[], drawn: WalkJoint['drawn']): Walked | undefined =>
+  globalThis.dynacorCore && said(globalThis.dynacorCore.walked(JSON.stringify(answers), JSON.stringify(drawn)));
+
+/** Why a note would be refused; undefined while the rules are still being loaded. */
+export const noted = (tag: string, words: string): Walked | undefined =>
+  globalThis.dynacorCore && said(globalThis.dynacorCore.noted(tag, words));
 
 /** Tags that may be meant by one that is not among them, the likeliest first; none while the rules are still being loaded. */
 export function like(tag: string, tags: string[]): string[] {

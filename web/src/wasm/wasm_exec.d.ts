@@ -17,6 +17,7 @@ declare global {
         says(runId: string, eventJSON: string): string;
         typed(text: string, unit: string): string;
         walked(answersJSON: string, drawnJSON: string): string;
+        noted(tag: string, words: string): string;
         like(tag: string, tagsJSON: string): string;
       }
     | undefined;

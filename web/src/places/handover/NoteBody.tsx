@@ -55,6 +55,7 @@ export function NoteBody({ v, seen, onSeen }: { v: HandoverView; seen?: string[]
         })}
       </ul>
       <Lines title="Behind the plan" list={n.behind} />
+      <Lines title="Noted on walk-rounds" list={n.noted} />
       <Lines title="Finished" list={n.sealed} />
       <Lines title="Tools that are out" list={n.tools} />
       <Lines title="Falls due in the next day" list={n.due} />

@@ -50,6 +50,7 @@ export function Additions({ list, name }: Props) {
             {moved.length > 0 && name && (
               <div>Moved on at: {moved.map((v) => `${name(v.fastener)} ${num(v.movedNm ?? 0)} N·m`).join(', ')}.</div>
             )}
+            {a.photo && <img src={`/api/photos/${a.photo}`} alt={`With: ${a.what}`} loading="lazy" />}
             {turned.length > 0 && name && (
               <div>Turned: {turned.map((v) => `${name(v.fastener)} ${num(v.turnedDeg ?? 0)}°`).join(', ')}.</div>
             )}

@@ -1,26 +1,17 @@
 import { PasswordInput, TextInput } from '@mantine/core';
-import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { NoSignal, type WalkAnswer, type WalkJoint } from '../../api/client';
+import type { WalkAnswer, WalkJoint } from '../../api/client';
 import type { KeptLook } from '../../api/kept';
 import { looks } from '../../api/looks';
 import { useSession } from '../../api/session';
 import { walked } from '../../core/core';
+import { PhotoField } from '../../kit/PhotoField';
 import { Nuts } from './Nuts';
+import { NotTaken, useSign } from './useSign';
 
 interface Answer {
   yes: boolean | undefined;
   note: string;
-}
-
-/** What is refused of a look, and of which answer. */
-class NotTaken extends Error {
-  constructor(
-    message: string,
-    readonly field: string,
-  ) {
-    super(message);
-  }
 }
 
 /**
@@ -41,15 +32,15 @@ export function Check({
   onDone: (next: string | undefined) => void; // undefined: as this device knows it
 }) {
   const { person } = useSession();
-  const qc = useQueryClient();
   const [given, setGiven] = useState<Record<string, Answer>>(() =>
     Object.fromEntries((look?.answers ?? []).map((a) => [a.code, { yes: a.yes, note: a.note }])),
   );
   const [turned, setTurned] = useState<Record<number, number>>(() =>
     Object.fromEntries((look?.answers.find((a) => a.code === 'marks')?.nuts ?? []).map((n) => [n.fastener, n.deg])),
   );
-  const [pin, setPIN] = useState('');
+  const [picture, setPicture] = useState(look?.picture);
   const unsigned = away || !!look;
+  const { pin, setPIN, sign, field } = useSign(unsigned, onDone);
   const of = (code: string): Answer => given[code] ?? { yes: undefined, note: '' };
   const put = (code: string, part: Partial<Answer>) =>
     setGiven((old) => ({ ...old, [code]: { ...(old[code] ?? { yes: undefined, note: '' }), ...part } }));
@@ -69,38 +60,19 @@ export function Check({
     if (!person) throw new NotTaken('Nobody is signed in. Sign in, then look.', '');
     const said = walked(answers(), j.drawn);
     if (said?.refused) throw new NotTaken(`This ${said.refused}`, said.field);
-    return looks.look(person, j, { answers: answers(), says: said?.what ?? '' }, look);
+    return looks.look(
+      person,
+      { tag: j.tag, record: j.record, run: j.run, after: j.additions },
+      { answers: answers(), says: said?.what ?? '', picture },
+      look,
+    );
   };
-  const sign = useMutation({
-    mutationFn: async () => {
-      const now = take();
-      if (unsigned) return looks.keep(now).then(() => undefined);
-      try {
-        const [got] = await looks.sign([now], pin);
-        if (got?.refused) throw new NotTaken(got.refused, got.field);
-        return got?.joint?.next;
-      } catch (e) {
-        if (!(e instanceof NoSignal)) throw e;
-        await looks.keep(now); // it may have arrived: signed again, it is the same look
-        return undefined;
-      }
-    },
-    onSuccess: async (next) => {
-      await qc.invalidateQueries({ queryKey: ['walk'] });
-      onDone(next);
-    },
-    onError: () => {
-      setPIN('');
-      void qc.invalidateQueries({ queryKey: ['walk'] }); // more may have been added behind the record
-    },
-  });
-  const field = sign.error instanceof NotTaken ? sign.error.field : undefined;
   return (
     <form
       className="walk-check"
       onSubmit={(e) => {
         e.preventDefault();
-        sign.mutate();
+        sign.mutate(take);
       }}
     >
       {j.questions.map((q) => (
@@ -146,6 +118,7 @@ export function Check({
           )}
         </fieldset>
       ))}
+      <PhotoField photo={picture} onPhoto={setPicture} />
       {bad && (
         <p className="dim">
           The record stays as it was sealed. {j.tag} becomes due again, and whoever answers for it is told

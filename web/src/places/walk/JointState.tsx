@@ -21,11 +21,13 @@ export function JointState({
   tag,
   checking,
   onCheck,
+  onNote,
   onGo,
 }: {
   tag: string;
   checking: boolean;
   onCheck: (on: boolean) => void;
+  onNote: () => void; // of a tag that is not there
   onGo: (tag: string | undefined) => void;
 }) {
   const { may } = useSession();
@@ -36,11 +38,11 @@ export function JointState({
     queryFn: () => looks.taken(),
     enabled: !!q.data?.asOf,
   });
-  if (q.isError) return <NotThere tag={tag} error={q.error} onGo={onGo} />;
+  if (q.isError) return <NotThere tag={tag} error={q.error} onGo={onGo} onNote={may('putWalk') ? onNote : undefined} />;
   if (!q.data) return <p className="dim">Looking.</p>;
   const { joint: j, asOf } = q.data;
-  const look = own.find((l) => l.tag === tag);
-  const next = asOf ? nextToSee(along.data ?? [], tag, new Set(own.map((l) => l.tag))) : j.next;
+  const look = own.find((l) => l.tag === tag && !l.note);
+  const next = asOf ? nextToSee(along.data ?? [], tag, new Set(own.filter((l) => !l.note).map((l) => l.tag))) : j.next;
   const word = glyphWords[j.glyph] ?? j.glyph;
   const why = j.why.filter((w) => w !== j.summary && w !== word); // not what is said above
   const rows: [string, string][] = [
@@ -114,7 +116,17 @@ export function JointState({
 }
 
 /** A tag that is not there, or that was not taken along: what may be meant by it. */
-function NotThere({ tag, error, onGo }: { tag: string; error: Error; onGo: (tag: string) => void }) {
+function NotThere({
+  tag,
+  error,
+  onGo,
+  onNote,
+}: {
+  tag: string;
+  error: Error;
+  onGo: (tag: string) => void;
+  onNote: (() => void) | undefined;
+}) {
   const unknown = error instanceof Refused && error.problem.status === 404;
   const meant = unknown ? (error.problem.choices ?? []) : error instanceof NotAlong ? like(tag, error.tags) : [];
   return (
@@ -126,6 +138,11 @@ function NotThere({ tag, error, onGo }: { tag: string; error: Error; onGo: (tag:
             {t}?
           </button>
         ))}
+        {(unknown || error instanceof NotAlong) && onNote && (
+          <button type="button" className="btn" onClick={onNote}>
+            Make a note of it, with a photo
+          </button>
+        )}
         {unknown && (
           <Link className="btn" to="/joints" search={{ q: tag }}>
             Look for it in the register

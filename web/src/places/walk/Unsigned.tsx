@@ -10,7 +10,7 @@ import { when } from '../../kit/numbers';
 import { useUnsigned } from './useWalk';
 
 /** What was looked at without signal: signed by one PIN when it is back. */
-export function Unsigned({ signal, onCorrect }: { signal: boolean; onCorrect: (tag: string) => void }) {
+export function Unsigned({ signal, onCorrect }: { signal: boolean; onCorrect: (l: KeptLook) => void }) {
   const { person } = useSession();
   const qc = useQueryClient();
   const { own, others } = useUnsigned();
@@ -28,7 +28,7 @@ export function Unsigned({ signal, onCorrect }: { signal: boolean; onCorrect: (t
       <h2 className="rule">Looked at, not signed</h2>
       <ul>
         {own.map((l) => (
-          <One key={l.id} l={l} signal={signal} onCorrect={() => onCorrect(l.tag)} />
+          <One key={l.id} l={l} signal={signal} onCorrect={() => onCorrect(l)} />
         ))}
       </ul>
       {others > 0 && (
@@ -57,7 +57,7 @@ export function Unsigned({ signal, onCorrect }: { signal: boolean; onCorrect: (t
             </p>
           )}
           <button type="submit" className="btn now tall" disabled={!pin || sign.isPending}>
-            {own.length === 1 ? `Sign ${own[0]?.tag}` : `Sign all ${own.length}`}
+            {own.length === 1 ? `Sign ${own[0]?.tag || 'the note'}` : `Sign all ${own.length}`}
           </button>
         </form>
       )}
@@ -75,7 +75,8 @@ function One({ l, signal, onCorrect }: { l: KeptLook; signal: boolean; onCorrect
   const added = since.data?.additions.slice(l.after) ?? [];
   return (
     <li>
-      <b className="m">{l.tag}</b> seen {when(l.at)}. {l.says}
+      <b className="m">{l.tag}</b> {l.note ? 'noted' : 'seen'} {when(l.at)}. {l.says}
+      {l.picture && <small> With a picture.</small>}
       {l.refused && (
         <p className="wrong" role="alert">
           {l.refused}
@@ -109,9 +110,11 @@ function One({ l, signal, onCorrect }: { l: KeptLook; signal: boolean; onCorrect
             Take out
           </button>
         )}
-        <Link className="btn" to="/records/$number" params={{ number: l.record }}>
-          Its record
-        </Link>
+        {l.record && (
+          <Link className="btn" to="/records/$number" params={{ number: l.record }}>
+            Its record
+          </Link>
+        )}
       </div>
     </li>
   );

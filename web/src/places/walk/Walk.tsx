@@ -1,10 +1,13 @@
 import { TextInput } from '@mantine/core';
 import { getRouteApi, Link } from '@tanstack/react-router';
 import { useState } from 'react';
+import { useSession } from '../../api/session';
 import { when } from '../../kit/numbers';
 import { Glyph } from '../../rosette/Glyph';
 import { openScan, useTaker } from '../../scan/takers';
 import { JointState } from './JointState';
+import { NoteForm } from './NoteForm';
+import { Notes } from './Notes';
 import { Unsigned } from './Unsigned';
 import { useTakenAlong, useUnsigned, useWalkRound } from './useWalk';
 import './walk.css';
@@ -13,7 +16,8 @@ const route = getRouteApi('/walk');
 
 /** A walk-round: what a joint is, seen at once by its tag, and the nearest that waits for somebody's eyes. */
 export function WalkPlace() {
-  const { at, check } = route.useSearch();
+  const { at, check, note } = route.useSearch();
+  const { may } = useSession();
   const navigate = route.useNavigate();
   const [typed, setTyped] = useState('');
   const round = useWalkRound();
@@ -25,7 +29,7 @@ export function WalkPlace() {
     go(code.kind === 'joint' ? code.tag : code.text.trim().toUpperCase());
     return true;
   });
-  const looked = new Set(unsigned.own.map((l) => l.tag));
+  const looked = new Set(unsigned.own.filter((l) => !l.note).map((l) => l.tag));
   const stops = (round.data?.round.stops ?? []).filter((s) => !looked.has(s.tag));
   const asOf = round.data?.asOf;
   return (
@@ -69,12 +73,22 @@ export function WalkPlace() {
           {(round.error as Error).message}
         </p>
       )}
-      {at ? (
+      {note !== undefined ? (
+        <NoteForm
+          key={note}
+          tag={at ?? ''}
+          note={unsigned.own.find((l) => l.id === note)}
+          away={!!asOf}
+          onBack={() => go(at)}
+          onDone={() => go(undefined)}
+        />
+      ) : at ? (
         <JointState
           key={at}
           tag={at}
           checking={!!check}
           onCheck={(on) => void navigate({ search: on ? { at, check: true } : { at } })}
+          onNote={() => void navigate({ search: { at, note: 'new' } })}
           onGo={go}
         />
       ) : (
@@ -82,7 +96,7 @@ export function WalkPlace() {
       )}
       <Unsigned
         signal={!!round.data && !asOf}
-        onCorrect={(tag) => void navigate({ search: { at: tag, check: true } })}
+        onCorrect={(l) => void navigate({ search: l.note ? { note: l.id } : { at: l.tag, check: true } })}
       />
       <h2 className="rule">To see, along the plant</h2>
       {round.isSuccess && stops.length === 0 && <p className="empty">Nothing waits for anybody's eyes.</p>}
@@ -100,6 +114,12 @@ export function WalkPlace() {
           </li>
         ))}
       </ol>
+      {note === undefined && may('putWalk') && (
+        <button type="button" className="btn walk-else" onClick={() => void navigate({ search: { note: 'new' } })}>
+          Make a note of something else
+        </button>
+      )}
+      {!asOf && <Notes />}
       {along.data && !asOf && (
         <p className="dim">
           Taken along at {when(along.data.round.now)} for places without signal: {along.data.joints.length} joints.
