@@ -142,7 +142,7 @@ func TestBenchTorqueGoesToAJoint(t *testing.T) {
 	p.find("any", "300 N·m")
 	d, err := s.app.Joint(t.Context(), "SW-112")
 	require.NoError(t, err)
-	require.InDelta(t, 300, d.Versions[0].Specification.Target.Nominal, 1e-9)
+	require.InDelta(t, 300, d.Versions[0].Specification.Groups[0].Target.Nominal, 1e-9)
 	require.Contains(t, d.Versions[0].Specification.Page, "Bench")
 }
 

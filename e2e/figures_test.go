@@ -82,5 +82,5 @@ func TestBushIsPushedOffAndFittedAgain(t *testing.T) {
 	d, err = s.app.Joint(t.Context(), "TP-07")
 	require.NoError(t, err)
 	spec = d.Versions[0].Specification
-	require.Equal(t, []any{"fit", "M10", 32.0}, []any{spec.Variant["way"], spec.Thread, spec.Target.Nominal})
+	require.Equal(t, []any{"fit", "M10", 32.0}, []any{spec.Variant["way"], spec.Groups[0].Thread, spec.Groups[0].Target.Nominal})
 }

@@ -41,10 +41,10 @@ func Input() plan.Input {
 			Service: "seawater", Family: "gasketed_flange"},
 		Specification: plan.Specification{Version: 1, Document: "TS2-SW-031", Revision: "C", Page: "table 4",
 			Gasket: "G-03 aramid 2 mm", FlangeSize: "DN 150 PN 16",
-			Fasteners: plan.Fasteners{Bolts: 8, BoltCircleMM: 240, SeenFrom: "the cooler side", Thread: "M20",
+			Groups: []plan.Fasteners{{Bolts: 8, BoltCircleMM: 240, SeenFrom: "the cooler side", Thread: "M20",
 				Material: "8.8", LengthMM: 90, Lubricant: "light_oil",
 				Target: plan.Target{Form: plan.TorqueNominal, Nominal: 300, MinusPct: 10, PlusPct: 10,
-					Unit: quantity.NewtonMetre}}},
+					Unit: quantity.NewtonMetre}}}},
 		HouseRules: plan.DefaultHouseRules(), Lubricants: fastener.Lubricants(), Tools: []tool.Tool{Wrench()}, On: Day}
 }
 

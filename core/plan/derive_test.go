@@ -221,7 +221,7 @@ func TestMakersWordGoesBeforeTheDryRule(t *testing.T) {
 	p, err := plan.Make(in)
 	require.NoError(t, err)
 	require.Empty(t, p.NeedsApproval)
-	in.Specification.Lubricant = "light_oil"
+	in.Specification.Groups[0].Lubricant = "light_oil"
 	p, err = plan.Make(in)
 	require.NoError(t, err)
 	require.True(t, p.Complete(), "it is no stop")

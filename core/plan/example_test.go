@@ -23,7 +23,7 @@ func ExampleMake() {
 		fmt.Println(ps.Number, ps.Name, ps.Setting, ps.Order)
 	}
 
-	in.Specification.Target = plan.Target{Form: plan.NotGiven}
+	in.Specification.Groups[0].Target = plan.Target{Form: plan.NotGiven}
 	p, _ = plan.Make(in)
 	fmt.Println(p.Complete(), p.ToBeSupplied)
 	// Output:
@@ -39,7 +39,7 @@ func ExampleMake() {
 // A specification that cannot be right is refused by field, with what to do.
 func ExampleMake_refused() {
 	in := coretest.Input()
-	in.Specification.Thread = "M23"
+	in.Specification.Groups[0].Thread = "M23"
 	_, err := plan.Make(in)
 	fmt.Println(err)
 	// Output:

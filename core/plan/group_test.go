@@ -115,7 +115,7 @@ func TestFacesAreDoneOneByOneOrInRounds(t *testing.T) {
 
 func TestGroupThatIsLikeAnotherTakesItsFigures(t *testing.T) {
 	p := planned(t, "ball_valve_multi", map[string]string{"ports": "three"},
-		func(in *plan.Input) { in.Specification.Others = nil })
+		func(in *plan.Input) { in.Specification.Groups = in.Specification.Groups[:1] })
 	for _, g := range p.Groups[1:] {
 		if g.Face != "" {
 			require.InDelta(t, p.First().TargetNm, g.TargetNm, 0, g.Code)
@@ -142,12 +142,12 @@ func TestVariantDecidesTheTurn(t *testing.T) {
 
 func TestTargetMustSuitWhatTheGroupEndsAt(t *testing.T) {
 	refusedAt(t, "tube_fitting", nil, "target", func(in *plan.Input) {
-		in.Specification.Target = plan.Target{Form: plan.TorqueNominal, Nominal: 40, Unit: quantity.NewtonMetre}
+		in.Specification.Groups[0].Target = plan.Target{Form: plan.TorqueNominal, Nominal: 40, Unit: quantity.NewtonMetre}
 	})
 	refusedAt(t, "pressure_closure", map[string]string{"seals": "old"}, "packing.target", func(in *plan.Input) {
-		for i := range in.Specification.Others {
-			if in.Specification.Others[i].Group == "packing" {
-				in.Specification.Others[i].Target = plan.Target{Form: plan.TorqueNominal, Nominal: 40,
+		for i := range in.Specification.Groups {
+			if in.Specification.Groups[i].Group == "packing" {
+				in.Specification.Groups[i].Target = plan.Target{Form: plan.TorqueNominal, Nominal: 40,
 					Unit: quantity.NewtonMetre}
 			}
 		}
@@ -156,12 +156,15 @@ func TestTargetMustSuitWhatTheGroupEndsAt(t *testing.T) {
 
 func TestWrongFieldOfAnotherGroupIsNamedWithTheGroup(t *testing.T) {
 	change := func(f func(*plan.Fasteners)) func(*plan.Input) {
-		return func(in *plan.Input) { f(&in.Specification.Others[0]) }
+		return func(in *plan.Input) { f(&in.Specification.Groups[1]) }
 	}
 	code := planned(t, "stair_platform", nil, nil).Groups[1].Code
 	refusedAt(t, "stair_platform", nil, code+".thread", change(func(f *plan.Fasteners) { f.Thread = "M19x9" }))
 	refusedAt(t, "stair_platform", nil, code+".material", change(func(f *plan.Fasteners) { f.Material = "9.9" }))
-	refusedAt(t, "stair_platform", nil, "others", change(func(f *plan.Fasteners) { f.Group = "roof" }))
+	refusedAt(t, "stair_platform", nil, "groups", change(func(f *plan.Fasteners) { f.Group = "roof" }))
+	refusedAt(t, "stair_platform", nil, "groups", func(in *plan.Input) {
+		in.Specification.Groups = append(in.Specification.Groups, in.Specification.Groups[1])
+	})
 }
 
 func TestQuestionsAndFiguresAreAskedFor(t *testing.T) {
@@ -174,7 +177,7 @@ func TestQuestionsAndFiguresAreAskedFor(t *testing.T) {
 }
 
 func TestDryThreadsStayDry(t *testing.T) {
-	p := planned(t, "hose_clamp", nil, func(in *plan.Input) { in.Specification.Lubricant = "light_oil" })
+	p := planned(t, "hose_clamp", nil, func(in *plan.Input) { in.Specification.Groups[0].Lubricant = "light_oil" })
 	require.True(t, has(p, "wrong_condition"))
 	require.False(t, p.Complete())
 }
@@ -182,14 +185,14 @@ func TestDryThreadsStayDry(t *testing.T) {
 func TestLayoutOfTheSpecificationGoesBeforeTheProceduresOwn(t *testing.T) {
 	own := &layout.Layout{Kind: layout.Rows, Rows: 3, Columns: 5, SeenFrom: "the web side"}
 	p := planned(t, "structural", nil, func(in *plan.Input) {
-		in.Specification.Layout, in.Specification.Bolts = own,
+		in.Specification.Groups[0].Layout, in.Specification.Groups[0].Bolts = own,
 			0
 	})
 	require.Equal(t, 15, p.First().Layout.Count)
 	require.Len(t, p.First().Places, 15)
 	require.Equal(t, 8, p.Passes[0].Order[0], "from the middle of the plate outward")
 	refusedAt(t, "structural", nil, "layout", func(in *plan.Input) {
-		in.Specification.Layout = &layout.Layout{Kind: "spiral", Count: 4}
+		in.Specification.Groups[0].Layout = &layout.Layout{Kind: "spiral", Count: 4}
 	})
 }
 
@@ -200,8 +203,8 @@ func TestTargetFromATable(t *testing.T) {
 	with := func(keys ...string) func(*plan.Input) {
 		return func(in *plan.Input) {
 			in.Own.Tables = []fastener.Table{table}
-			in.Specification.Thread = ""
-			in.Specification.Target = plan.Target{Form: plan.LookUp, Table: "SDX", Keys: keys}
+			in.Specification.Groups[0].Thread = ""
+			in.Specification.Groups[0].Target = plan.Target{Form: plan.LookUp, Table: "SDX", Keys: keys}
 		}
 	}
 	p := planned(t, "shrink_disc", nil, with("SDX", "65"))
@@ -212,7 +215,7 @@ func TestTargetFromATable(t *testing.T) {
 	refusedAt(t, "shrink_disc", nil, "keys", with("SDX", "66"))
 	refusedAt(t, "shrink_disc", nil, "table", func(in *plan.Input) {
 		with("SDX", "65")(in)
-		in.Specification.Target.Table = "OTHER"
+		in.Specification.Groups[0].Target.Table = "OTHER"
 	})
 }
 
@@ -236,10 +239,10 @@ func TestOtherVariantIsKeptAside(t *testing.T) {
 	require.NoError(t, err)
 	fit := plan.Sample(f, map[string]string{"way": "fit"})
 	off := plan.Sample(f, map[string]string{"way": "push_off"})
-	off.Group, off.Figures = "jack", fit.Figures
-	aside := fit.Fasteners
+	off.Groups[0].Group, off.Figures = "jack", fit.Figures
+	aside := fit.First()
 	aside.Group = "screws"
-	off.Others = []plan.Fasteners{aside}
+	off.Groups = append(off.Groups, aside)
 	require.NoError(t, off.Check(f, fastener.Own{}))
 	in := coretest.Input()
 	in.Joint.Family, in.Family, in.Specification = f.Code, f, off

@@ -20,7 +20,7 @@ func (p *Plan) UnmarshalJSON(raw []byte) error {
 		}
 		if procedure.UpgradeRows(m) {
 			var err error
-			if raw, err = asList(m); err != nil {
+			if raw, err = asList(m, reflect.TypeFor[FastenerGroup]()); err != nil {
 				return err
 			}
 		}
@@ -34,10 +34,26 @@ func (p *Plan) UnmarshalJSON(raw []byte) error {
 	return nil
 }
 
-// asList writes the groups of an older plan as a list.
-func asList(m map[string]json.RawMessage) ([]byte, error) {
+// UnmarshalJSON reads a specification. One from before its groups were a list had what is demanded of the first group
+// among its own fields and the others beside them.
+func (s *Specification) UnmarshalJSON(raw []byte) error {
+	type plain Specification
+	if !bytes.Contains(raw, []byte(`"groups":`)) {
+		var m map[string]json.RawMessage
+		err := json.Unmarshal(raw, &m)
+		if err != nil || m == nil { // null
+			return err
+		}
+		if raw, err = asList(m, reflect.TypeFor[Fasteners]()); err != nil {
+			return err
+		}
+	}
+	return json.Unmarshal(raw, (*plain)(s))
+}
+
+// asList writes the groups of an older plan or specification as a list; t is what each is.
+func asList(m map[string]json.RawMessage, t reflect.Type) ([]byte, error) {
 	first := map[string]json.RawMessage{}
-	t := reflect.TypeFor[FastenerGroup]()
 	for i := range t.NumField() {
 		name, _, _ := strings.Cut(t.Field(i).Tag.Get("json"), ",")
 		if v, have := m[name]; have {

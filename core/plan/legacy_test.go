@@ -17,13 +17,8 @@ func older(t *testing.T, p *plan.Plan) []byte {
 	require.NoError(t, err)
 	var m map[string]any
 	require.NoError(t, json.Unmarshal(raw, &m))
-	groups := m["groups"].([]any)
-	for k, v := range groups[0].(map[string]any) {
-		m[k] = v
-	}
-	if len(groups) > 1 {
-		m["others"] = groups[1:]
-	}
+	flat(m)
+	flat(m["specification"].(map[string]any))
 	m["groups"] = m["rows"]
 	delete(m, "rows")
 	for _, list := range []string{"groups", "checks"} {
@@ -40,6 +35,47 @@ func older(t *testing.T, p *plan.Plan) []byte {
 	out, err := json.Marshal(m)
 	require.NoError(t, err)
 	return out
+}
+
+// flat puts the fields of the first group among those of what has groups, and the others beside them.
+func flat(m map[string]any) {
+	groups := m["groups"].([]any)
+	delete(m, "groups")
+	for k, v := range groups[0].(map[string]any) {
+		m[k] = v
+	}
+	if len(groups) > 1 {
+		m["others"] = groups[1:]
+	}
+}
+
+// A specification from before its groups were a list reads as the same one; one of now as it is.
+func TestOlderSpecificationsAreRead(t *testing.T) {
+	for _, f := range procedure.Builtin() {
+		s := plan.Sample(f, nil)
+		now, err := json.Marshal(s)
+		require.NoError(t, err)
+		var m map[string]any
+		require.NoError(t, json.Unmarshal(now, &m))
+		flat(m)
+		old, err := json.Marshal(m)
+		require.NoError(t, err)
+		for _, raw := range [][]byte{now, old} {
+			var back plan.Specification
+			require.NoError(t, json.Unmarshal(raw, &back), f.Code)
+			again, err := json.Marshal(back)
+			require.NoError(t, err)
+			require.Equal(t, string(now), string(again), f.Code)
+		}
+	}
+	var s plan.Specification
+	require.NoError(t, json.Unmarshal([]byte(`null`), &s))
+	require.Zero(t, s.First())
+	require.NoError(t, json.Unmarshal([]byte(`{"document":"says \"groups\": none","bolts":8}`), &s))
+	require.Equal(t, 8, s.First().Bolts)
+	for _, bad := range []string{`[]`, `{"bolts":"eight"}`, `{"groups":1}`, `{"others":1}`} {
+		require.Error(t, json.Unmarshal([]byte(bad), &s), bad)
+	}
 }
 
 // A plan from before reads as the same plan, in every family.

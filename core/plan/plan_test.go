@@ -78,25 +78,25 @@ func TestEveryFigureHasItsWorking(t *testing.T) {
 
 func TestTargetForms(t *testing.T) {
 	stress := make1(t, func(in *plan.Input) {
-		in.Specification.Target = plan.Target{Form: plan.BoltStress,
+		in.Specification.Groups[0].Target = plan.Target{Form: plan.BoltStress,
 			Stress: 300}
 	})
 	require.InDelta(t, 0.18*20*300*stress.First().StressAreaMM2/1000, stress.First().TargetNm, 1e-9)
 	pct := make1(t, func(in *plan.Input) {
-		in.Specification.Target = plan.Target{Form: plan.PercentYield,
+		in.Specification.Groups[0].Target = plan.Target{Form: plan.PercentYield,
 			Percent: 50}
 	})
 	require.InDelta(t, 0.18*20*0.5*660*pct.First().StressAreaMM2/1000, pct.First().TargetNm, 1e-9)
 	for policy, want := range map[string]float64{"low": 280, "middle": 300, "high": 320} {
 		r := make1(t, func(in *plan.Input) {
-			in.Specification.Target = plan.Target{Form: plan.TorqueRange, Min: 280, Max: 320,
+			in.Specification.Groups[0].Target = plan.Target{Form: plan.TorqueRange, Min: 280, Max: 320,
 				Unit: quantity.NewtonMetre}
 			in.Choices.Policy = policy
 		})
 		require.InDelta(t, want, r.First().TargetNm, 1e-9, policy)
 		require.LessOrEqual(t, r.First().FinalNm, 320.0)
 	}
-	none := make1(t, func(in *plan.Input) { in.Specification.Target = plan.Target{Form: plan.NotGiven} })
+	none := make1(t, func(in *plan.Input) { in.Specification.Groups[0].Target = plan.Target{Form: plan.NotGiven} })
 	require.False(t, none.Complete())
 	require.Contains(t, none.ToBeSupplied[0], "no figure")
 }
@@ -116,7 +116,7 @@ func TestUnitSlipIsFound(t *testing.T) {
 		nominal float64
 		code    string
 	}{{300, ""}, {3600, "unit_slip"}, {25, "unit_slip"}, {30, "unit_slip"}} {
-		p := make1(t, func(in *plan.Input) { in.Specification.Target.Nominal = c.nominal })
+		p := make1(t, func(in *plan.Input) { in.Specification.Groups[0].Target.Nominal = c.nominal })
 		require.Equal(t, c.code != "", has(p, "unit_slip"), "%v", c.nominal)
 	}
 }
@@ -129,7 +129,7 @@ func TestUnitSlipNamesWhatWouldFit(t *testing.T) {
 		30:   "kilogram metres and newton metres mixed up (294 N·m), or inch pounds and newton metres mixed up (266 N·m)",
 		3600: "inch and foot pounds mixed up (300 N·m)",
 	} {
-		p := make1(t, func(in *plan.Input) { in.Specification.Target.Nominal = nominal })
+		p := make1(t, func(in *plan.Input) { in.Specification.Groups[0].Target.Nominal = nominal })
 		i := slices.IndexFunc(p.Findings, func(f working.Finding) bool { return f.Code == "unit_slip" })
 		require.GreaterOrEqual(t, i, 0)
 		require.Contains(t, p.Findings[i].What+p.Findings[i].Why, want, "%v", nominal)
@@ -188,7 +188,9 @@ func TestSettingsInTheScaleOfTheWrench(t *testing.T) {
 }
 
 func TestNarrowToleranceIsSaid(t *testing.T) {
-	p := make1(t, func(in *plan.Input) { in.Specification.Target.MinusPct, in.Specification.Target.PlusPct = 2, 2 })
+	p := make1(t, func(in *plan.Input) {
+		in.Specification.Groups[0].Target.MinusPct, in.Specification.Groups[0].Target.PlusPct = 2, 2
+	})
 	require.True(t, has(p, "accuracy"))
 	require.False(t, has(make1(t, nil), "accuracy"))
 }
@@ -199,7 +201,7 @@ func TestOtherLubricantKeepsTheBoltLoad(t *testing.T) {
 	require.InDelta(t, a.First().PreloadKN, b.First().PreloadKN, 0.02*a.First().PreloadKN,
 		"the same load but for the mark of the scale")
 	require.Len(t, b.NeedsApproval, 1)
-	require.True(t, has(make1(t, func(in *plan.Input) { in.Specification.Lubricant = "stainless_dry" }),
+	require.True(t, has(make1(t, func(in *plan.Input) { in.Specification.Groups[0].Lubricant = "stainless_dry" }),
 		"not_for_torque"))
 }
 
@@ -217,16 +219,16 @@ func TestNumbersInOrderOfTightening(t *testing.T) {
 
 func TestBadSpecificationsAreRefusedByField(t *testing.T) {
 	for field, change := range map[string]func(*plan.Specification){
-		"bolts":     func(s *plan.Specification) { s.Bolts = 2 },
-		"thread":    func(s *plan.Specification) { s.Thread = "M19x9" },
-		"material":  func(s *plan.Specification) { s.Material = "9.9" },
-		"lubricant": func(s *plan.Specification) { s.Lubricant = "honey" },
-		"target":    func(s *plan.Specification) { s.Target.Nominal = -1 },
-		"tolerance": func(s *plan.Specification) { s.Target.PlusPct = 90 },
+		"bolts":     func(s *plan.Specification) { s.Groups[0].Bolts = 2 },
+		"thread":    func(s *plan.Specification) { s.Groups[0].Thread = "M19x9" },
+		"material":  func(s *plan.Specification) { s.Groups[0].Material = "9.9" },
+		"lubricant": func(s *plan.Specification) { s.Groups[0].Lubricant = "honey" },
+		"target":    func(s *plan.Specification) { s.Groups[0].Target.Nominal = -1 },
+		"tolerance": func(s *plan.Specification) { s.Groups[0].Target.PlusPct = 90 },
 		"targetMax": func(s *plan.Specification) {
-			s.Target = plan.Target{Form: plan.TorqueRange, Min: 5, Max: 4, Unit: quantity.NewtonMetre}
+			s.Groups[0].Target = plan.Target{Form: plan.TorqueRange, Min: 5, Max: 4, Unit: quantity.NewtonMetre}
 		},
-		"lengthMm": func(s *plan.Specification) { s.LengthMM = -1 },
+		"lengthMm": func(s *plan.Specification) { s.Groups[0].LengthMM = -1 },
 	} {
 		in := coretest.Input()
 		change(&in.Specification)
@@ -240,7 +242,7 @@ func TestBadSpecificationsAreRefusedByField(t *testing.T) {
 
 func BenchmarkMakePlanOf32Bolts(b *testing.B) {
 	in := coretest.Input()
-	in.Specification.Bolts = 32
+	in.Specification.Groups[0].Bolts = 32
 	for b.Loop() {
 		if _, err := plan.Make(in); err != nil {
 			b.Fatal(err)

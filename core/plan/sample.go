@@ -37,10 +37,8 @@ func Sample(f procedure.Family, given map[string]string) Specification {
 		o := sampleGroup(g)
 		if i == 0 {
 			o.Group = ""
-			s.Fasteners = o
-		} else {
-			s.Others = append(s.Others, o)
 		}
+		s.Groups = append(s.Groups, o)
 	}
 	return s
 }

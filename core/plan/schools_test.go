@@ -57,7 +57,7 @@ func TestLubricantOfADocumentThatNamesNone(t *testing.T) {
 	none := func(rule string) *plan.Plan {
 		return make1(t, func(in *plan.Input) {
 			in.HouseRules.Lubricant = rule
-			in.Specification.Lubricant = plan.NotNamed
+			in.Specification.Groups[0].Lubricant = plan.NotNamed
 		})
 	}
 	asked := none(plan.LubricantAsked)
@@ -153,7 +153,7 @@ func TestHouseLubricantStaysOffLockedThreads(t *testing.T) {
 		f.Fasteners[0].Condition = condition
 		in := coretest.Input()
 		in.Joint.Family, in.Family, in.Specification = f.Code, f, plan.Sample(f, nil)
-		in.HouseRules.Lubricant, in.Specification.Lubricant = "light_oil", plan.NotNamed
+		in.HouseRules.Lubricant, in.Specification.Groups[0].Lubricant = "light_oil", plan.NotNamed
 		p, err := plan.Make(in)
 		if err != nil {
 			require.False(t, put, "%s: %v", condition, err)
@@ -266,10 +266,10 @@ func TestJointWaitsForWhatItsPlanWouldMiss(t *testing.T) {
 		asked := f.For(answers)
 		for name, change := range map[string]func(*plan.Specification){
 			"whole":        func(*plan.Specification) {},
-			"no target":    func(s *plan.Specification) { s.Target = plan.Target{Form: plan.NotGiven} },
+			"no target":    func(s *plan.Specification) { s.Groups[0].Target = plan.Target{Form: plan.NotGiven} },
 			"no document":  func(s *plan.Specification) { s.Document = "" },
 			"no figures":   func(s *plan.Specification) { s.Figures = nil },
-			"no lubricant": func(s *plan.Specification) { s.Lubricant = plan.NotNamed },
+			"no lubricant": func(s *plan.Specification) { s.Groups[0].Lubricant = plan.NotNamed },
 		} {
 			var spec plan.Specification
 			p, err := sample(t, f.Code, nil, func(in *plan.Input) {

@@ -49,8 +49,8 @@ type Target struct {
 	AsTyped   string        `json:"asTyped,omitempty"`
 }
 
-// Fasteners are what the document demands of one group. Group names it as the procedure does; "" is the first of the
-// procedure.
+// Fasteners are what the document demands of one group. Group names it as the procedure does; "" is the procedure's
+// first.
 type Fasteners struct {
 	Group        string         `json:"group,omitempty"`
 	Bolts        int            `json:"bolts"`
@@ -68,8 +68,7 @@ type Fasteners struct {
 	MovedLimitDeg float64 `json:"movedLimitDeg,omitempty"`
 }
 
-// Specification is what the document demands of a joint, with the condition it holds for. Its own fasteners are the
-// first group of the procedure; Others are the rest. Versions are never edited.
+// Specification is what the document demands of a joint, with the condition it holds for. Versions are never edited.
 type Specification struct {
 	Version     int    `json:"version"`
 	Document    string `json:"document"`
@@ -87,20 +86,27 @@ type Specification struct {
 	Figures    map[string]float64 `json:"figures,omitempty"` // numbers that the procedure asks of the document
 	// order in which parts go in by the document, for sequence checks of the procedure by their codes
 	Orders map[string][]string `json:"orders,omitempty"`
-	Fasteners
-	Others []Fasteners `json:"others,omitempty"`
+	// of the groups of the procedure that the document names, its first one first
+	Groups []Fasteners `json:"groups"`
+}
+
+// First gives what is demanded of the group that the document names first; nothing of a document without one.
+func (s Specification) First() Fasteners {
+	if len(s.Groups) == 0 {
+		return Fasteners{}
+	}
+	return s.Groups[0]
 }
 
 // Of gives what is demanded of a group of the procedure, first telling whether it is the procedure's first.
 func (s Specification) Of(code string, first bool) (Fasteners, bool) {
-	if first && (s.Group == "" || s.Group == code) || s.Group == code {
-		return s.Fasteners, true
-	}
-	i := slices.IndexFunc(s.Others, func(o Fasteners) bool { return o.Group == code })
+	i := slices.IndexFunc(s.Groups, func(f Fasteners) bool {
+		return f.Group == code || first && f.Group == ""
+	})
 	if i < 0 {
 		return Fasteners{}, false
 	}
-	return s.Others[i], true
+	return s.Groups[i], true
 }
 
 // Lacks says in a word what must be supplied before a joint can be planned, "" when nothing is missing. fam is the
@@ -215,9 +221,20 @@ func (s Specification) Check(fam procedure.Family, own fastener.Own) error {
 			return err
 		}
 	}
-	for _, o := range s.Others {
-		if _, ok := fam.Group(o.Group); !ok {
-			return quantity.Refuse("others", "Leave it out.", "%q is not a group of a %s", o.Group, fam.Name)
+	return s.checkGroups(fam)
+}
+
+// checkGroups refuses a group that the procedure does not have, and one that is named twice.
+func (s Specification) checkGroups(fam procedure.Family) error {
+	for i, f := range s.Groups {
+		if f.Group == "" && i == 0 {
+			continue
+		}
+		if _, ok := fam.Group(f.Group); !ok {
+			return quantity.Refuse("groups", "Leave it out.", "%q is not a group of a %s", f.Group, fam.Name)
+		}
+		if slices.ContainsFunc(s.Groups[:i], func(o Fasteners) bool { return o.Group == f.Group }) {
+			return quantity.Refuse("groups", "Leave one of the two out.", "%q is named twice", f.Group)
 		}
 	}
 	return nil

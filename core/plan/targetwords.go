@@ -45,7 +45,7 @@ func (p *Plan) TargetWords() string {
 		return TakenApartWords
 	}
 	if !p.Several() {
-		return p.Specification.Target.Words()
+		return p.Specification.First().Target.Words()
 	}
 	var words []string
 	names := map[string][]string{}

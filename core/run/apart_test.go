@@ -96,7 +96,7 @@ func TestUnknownTargetIsNoHindranceToComingApart(t *testing.T) {
 	f, err := procedure.ByCode("gasketed_flange")
 	require.NoError(t, err)
 	in := sampleOf(f, nil)
-	in.Apart, in.Specification.Target = true, plan.Target{Form: plan.NotGiven}
+	in.Apart, in.Specification.Groups[0].Target = true, plan.Target{Form: plan.NotGiven}
 	p, err := plan.Make(in)
 	require.NoError(t, err)
 	require.True(t, p.Complete())

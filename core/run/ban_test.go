@@ -81,7 +81,7 @@ func TestWrenchThatWorksOneWayOnly(t *testing.T) {
 	p, err := plan.Make(in)
 	require.NoError(t, err)
 	require.True(t, p.Complete())
-	in.Specification.Thread = "M20 LH"
+	in.Specification.Groups[0].Thread = "M20 LH"
 	p, err = plan.Make(in)
 	require.NoError(t, err)
 	require.True(t, p.First().Thread.LeftHand)

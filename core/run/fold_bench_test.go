@@ -16,7 +16,7 @@ import (
 func largeRun(b *testing.B) *coretest.Script {
 	b.Helper()
 	in := coretest.Input()
-	in.Specification.Bolts = 32
+	in.Specification.Groups[0].Bolts = 32
 	p, err := plan.Make(in)
 	require.NoError(b, err)
 	s := coretest.NewScript(p)

@@ -74,7 +74,7 @@ func TestStretchAtTheEndsOfItsBand(t *testing.T) {
 	f.Work = []procedure.Step{{Code: "stretch", Do: procedure.DoStretch, Groups: []string{f.Fasteners[0].Code},
 		Name: "stretch"}}
 	in := sampleOf(f, nil)
-	in.Specification.Target = plan.Target{Form: plan.Stretch, StretchMM: 0.4, MinusPct: 10, PlusPct: 5}
+	in.Specification.Groups[0].Target = plan.Target{Form: plan.Stretch, StretchMM: 0.4, MinusPct: 10, PlusPct: 5}
 	p, err := plan.Make(in)
 	require.NoError(t, err)
 	for _, c := range []struct {

@@ -195,8 +195,8 @@ func (f *folder) movedLimit(ps plan.Pass) float64 {
 	if ps.MovedLimitDeg != nil {
 		return *ps.MovedLimitDeg
 	}
-	if f.p.Specification.MovedLimitDeg > 0 && !f.p.Several() {
-		return f.p.Specification.MovedLimitDeg
+	if f.p.Specification.First().MovedLimitDeg > 0 && !f.p.Several() {
+		return f.p.Specification.First().MovedLimitDeg
 	}
 	return f.p.HouseRules.MovedLimitDeg
 }

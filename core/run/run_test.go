@@ -202,7 +202,7 @@ func TestCheckRoundsRepeatUntilNothingMoves(t *testing.T) {
 
 func TestMovementInsideItsLimitIsItsOwnState(t *testing.T) {
 	in := coretest.Input()
-	in.Specification.MovedLimitDeg = 5
+	in.Specification.Groups[0].MovedLimitDeg = 5
 	p, err := plan.Make(in)
 	require.NoError(t, err)
 	s := coretest.NewScript(p)
@@ -226,9 +226,9 @@ func TestMovementIsHeldAgainstTheLimitOfItsGroup(t *testing.T) {
 	require.Equal(t, procedure.DoStill, last.Do)
 	last.Groups = []string{"rim", "plugs"} // a site that goes round the plugs too
 	in := sampleOf(f, nil)
-	in.HouseRules.MovedLimitDeg, in.Specification.MovedLimitDeg = 2, 5
-	for i := range in.Specification.Others {
-		in.Specification.Others[i].MovedLimitDeg = 7
+	in.HouseRules.MovedLimitDeg, in.Specification.Groups[0].MovedLimitDeg = 2, 5
+	for i := range in.Specification.Groups[1:] {
+		in.Specification.Groups[i+1].MovedLimitDeg = 7
 	}
 	p, err := plan.Make(in)
 	require.NoError(t, err)

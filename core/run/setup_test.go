@@ -34,7 +34,7 @@ func hydraulics(t *testing.T) *coretest.Script { return hydraulicsWith(t, func(*
 func hydraulicsWith(t *testing.T, change func(*plan.Input)) *coretest.Script {
 	return with(t, func(in *plan.Input) {
 		change(in)
-		in.Specification.Thread, in.Specification.Target = "M36", plan.Target{Form: plan.TorqueNominal, Nominal: 3000,
+		in.Specification.Groups[0].Thread, in.Specification.Groups[0].Target = "M36", plan.Target{Form: plan.TorqueNominal, Nominal: 3000,
 			MinusPct: 10, PlusPct: 10, Unit: quantity.NewtonMetre}
 		in.Tools = []tool.Tool{coretest.HydraulicWrench(), coretest.Pump(), coretest.Hose(),
 			coretest.Socket("S-55", 55, "1 in", 6000)}
@@ -44,8 +44,8 @@ func hydraulicsWith(t *testing.T, change func(*plan.Input)) *coretest.Script {
 func TestMultiplierFromPlanToRecord(t *testing.T) {
 	s := with(t, func(in *plan.Input) {
 		in.Tools = []tool.Tool{coretest.SmallWrench(), coretest.Multiplier(), coretest.Socket("S-30", 30, "1 in", 2000)}
-		in.Specification.Target.Nominal = 600
-		in.Specification.Thread = "M20"
+		in.Specification.Groups[0].Target.Nominal = 600
+		in.Specification.Groups[0].Thread = "M20"
 		in.HouseRules.Scheme = "50_80_100"
 	})
 	st := s.State()
@@ -128,7 +128,7 @@ func TestAnotherMethodIsAnotherPlan(t *testing.T) {
 
 func TestTensionerLeavesWhatTheTorqueWould(t *testing.T) {
 	s := with(t, func(in *plan.Input) {
-		in.Specification.ClampMM = 100
+		in.Specification.Groups[0].ClampMM = 100
 		hose, pump := coretest.Hose(), coretest.Pump()
 		hose.MaxMPa, pump.RatedMax, pump.Unit, pump.Graduation, pump.MainStep = 150, 150, quantity.Megapascal, 1, 10
 		in.Tools = []tool.Tool{coretest.Tensioner(), hose, pump}

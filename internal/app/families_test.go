@@ -272,7 +272,7 @@ func TestFamilyOfTheSitesOwn(t *testing.T) {
 		app.ProcedureInput{YAML: string(text), Reason: "winches"})
 	require.NoError(t, err)
 	in := app.JointInput{Tag: "WD-01", Area: "5 Gate 3", Family: "winch_drum", Specification: plan.Sample(f, nil)}
-	in.Specification.Lubricant = "dry_as_received"
+	in.Specification.Groups[0].Lubricant = "dry_as_received"
 	_, err = b.CreateJoint(ctx, b.crew["J. Hartwell"], in)
 	problem(t, err, app.Invalid, "not a joint family")
 	_, err = b.ApproveProcedure(ctx, b.crew["J. Hartwell"], "winch_drum", 1)
@@ -301,7 +301,7 @@ func TestTargetIsLookedUpInATable(t *testing.T) {
 	require.Equal(t, "SDX", d.Plan.First().Table.Code)
 	engineer := b.crew["J. Hartwell"]
 	s := d.Versions[0].Specification
-	s.Target.Keys = []string{"SDX", "70"}
+	s.Groups[0].Target.Keys = []string{"SDX", "70"}
 	_, err = b.PutSpecification(ctx, engineer, "SD-22", withVariant(s, "with"), "other size")
 	require.NoError(t, err, "the specification stands; the plan says what is missing")
 	other, err := b.Joint(ctx, "SD-22")
@@ -325,7 +325,7 @@ func TestTargetIsLookedUpInATable(t *testing.T) {
 func withVariant(s plan.Specification, shoulder string) plan.Specification {
 	s.Variant = map[string]string{"shoulder": shoulder}
 	s.Figures = map[string]float64{"halves_spread": 0.2}
-	s.Others = nil
+	s.Groups = s.Groups[:1]
 	return s
 }
 

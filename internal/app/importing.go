@@ -222,7 +222,7 @@ func (g *register) compare(r exchange.Row) (ImportRow, error) {
 		return ImportRow{}, err
 	}
 	line := ImportRow{Line: r.Line, Tag: r.Tag, Name: r.Name, Make: makeText(fam, r.Specification), Does: "new",
-		What: r.Specification.Target.Words()}
+		What: r.Specification.First().Target.Words()}
 	old, known := g.byTag[r.Tag]
 	if !known {
 		return line, nil
@@ -294,11 +294,9 @@ func sameSpecification(s plan.Specification, oldData string) (bool, error) {
 	}
 	old.Version, s.Version = 0, 0
 	// a register does not carry these
-	old.NoSourceBy, old.NoSourceWhy, old.MovedLimitDeg = s.NoSourceBy, s.NoSourceWhy, s.MovedLimitDeg
-	old.Target.AsTyped, s.Target.AsTyped = "", ""
-	old.Layout, old.Order, s.Layout, s.Order = nil, nil, nil, nil
-	old.Others, s.Others = slices.Clone(old.Others), slices.Clone(s.Others)
-	for _, list := range [][]plan.Fasteners{old.Others, s.Others} {
+	old.NoSourceBy, old.NoSourceWhy = s.NoSourceBy, s.NoSourceWhy
+	s.Groups = slices.Clone(s.Groups)
+	for _, list := range [][]plan.Fasteners{old.Groups, s.Groups} {
 		for i := range list {
 			list[i].Target.AsTyped, list[i].MovedLimitDeg, list[i].Layout, list[i].Order = "", 0, nil, nil
 		}
@@ -321,7 +319,7 @@ func compareRow(r exchange.Row, old store.AllJointsRow, oldSpec string) (does, w
 	case same:
 		return "changed", "place or name", nil
 	}
-	return "changed", "specification: new version, " + r.Specification.Target.Words(), nil
+	return "changed", "specification: new version, " + r.Specification.First().Target.Words(), nil
 }
 
 // Export writes the register.

@@ -80,7 +80,7 @@ func TestOwnMaterialAndNutComeFirst(t *testing.T) {
 	hartwell := b.crew["J. Hartwell"]
 	before, err := b.PreviewPlan(ctx, "SW-112", plan.Choices{})
 	require.NoError(t, err)
-	grade := before.Specification.Material
+	grade := before.Specification.Groups[0].Material
 	own := fastener.Strength{System: before.First().Thread.System, Yield: before.First().Strength.Yield - 40,
 		Tensile: before.First().Strength.Tensile, MaxMM: 100, Source: "certificate 4411"}
 	_, err = b.PutLibraryValue(ctx, hartwell, app.ShelfMaterials, grade, app.LibraryValue{Material: &own})
@@ -153,7 +153,7 @@ func TestLubricantMustBeDocumentedForTheService(t *testing.T) {
 		codes = append(codes, string(f.Code))
 	}
 	require.Contains(t, codes, "lubricant_service")
-	card := ownCard(t, b, s.Lubricant)
+	card := ownCard(t, b, s.Groups[0].Lubricant)
 	if card.Source == fastener.KLibrary { // the site's own card beside the built-in one
 		card.Source = fastener.KProject
 	}

@@ -34,7 +34,7 @@ func (a *App) Life(ctx context.Context, tag string) (life.Life, error) {
 			return life.Life{}, err
 		}
 		in.Specifications = append(in.Specifications, life.Specification{Version: int(row.Version), At: row.MadeAt,
-			Reason: row.Reason, Document: s.Source(), Target: s.Target.Words()})
+			Reason: row.Reason, Document: s.Source(), Target: s.First().Target.Words()})
 	}
 	slices.SortFunc(in.Specifications, func(a, b life.Specification) int { return a.Version - b.Version })
 	if in.Runs, err = a.runsOf(ctx, j); err != nil {

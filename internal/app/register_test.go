@@ -19,13 +19,13 @@ func TestSpecificationsAreVersionedAndPlansGoStale(t *testing.T) {
 	require.Equal(t, 1, d.Saved.Version)
 	require.Empty(t, d.Saved.Stale)
 	s := d.Versions[0].Specification
-	s.Target.Nominal = 220
+	s.Groups[0].Target.Nominal = 220
 	_, err = b.PutSpecification(ctx, hartwell, "SW-112", s, " ")
 	problem(t, err, app.Invalid, "needs a reason")
 	d, err = b.PutSpecification(ctx, hartwell, "SW-112", s, "drawing revised")
 	require.NoError(t, err)
 	require.Len(t, d.Versions, 2)
-	require.InDelta(t, 210, d.Versions[1].Specification.Target.Nominal, 0, "the earlier version stays")
+	require.InDelta(t, 210, d.Versions[1].Specification.Groups[0].Target.Nominal, 0, "the earlier version stays")
 	require.Contains(t, d.Saved.Stale, "version 2 is in force")
 	v, err := b.StartRun(ctx, tolley, "SW-112", plan.Choices{}, "")
 	require.NoError(t, err)
@@ -164,7 +164,7 @@ func TestCopyBringsNoReadings(t *testing.T) {
 	require.Empty(t, d.RunID)
 	require.Empty(t, d.Records)
 	require.Equal(t, "ready", d.Joint.Glyph)
-	require.Equal(t, "M20", d.Versions[0].Specification.Thread)
+	require.Equal(t, "M20", d.Versions[0].Specification.Groups[0].Thread)
 	_, err = b.CopyJoint(ctx, b.crew["M. Tolley"], "SW-111", "SW-112")
 	problem(t, err, app.Conflict, "already")
 }

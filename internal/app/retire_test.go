@@ -135,7 +135,7 @@ func TestImportIsUndoneAsNewChanges(t *testing.T) {
 	d, err := b.Joint(ctx, "B-3")
 	require.NoError(t, err)
 	s := d.Versions[0].Specification
-	s.Target.Nominal = 210
+	s.Groups[0].Target.Nominal = 210
 	_, err = b.PutSpecification(ctx, hartwell, "B-3", s, "revised")
 	require.NoError(t, err)
 	_, err = b.Retire(ctx, "B-4", "never built")
@@ -164,7 +164,7 @@ func TestImportIsUndoneAsNewChanges(t *testing.T) {
 	d, err = b.Joint(ctx, "A-1")
 	require.NoError(t, err)
 	require.Len(t, d.Versions, 3, "nothing is erased")
-	require.InDelta(t, 300, d.Versions[0].Specification.Target.Nominal, 0)
+	require.InDelta(t, 300, d.Versions[0].Specification.Groups[0].Target.Nominal, 0)
 	require.Contains(t, d.Versions[0].Reason, "undone")
 	d, err = b.Joint(ctx, "A-2")
 	require.NoError(t, err)

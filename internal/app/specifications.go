@@ -53,7 +53,7 @@ func (a *App) putSpecification(ctx context.Context, q *store.Queries, who Actor,
 		return &Problem{Kind: Invalid, Title: "A new version of the specification needs a reason.", Field: "reason",
 			Remedy: "Say what changed and why."}
 	}
-	for i, f := range append([]plan.Fasteners{s.Fasteners}, s.Others...) {
+	for i, f := range s.Groups {
 		if f.Lubricant == "" || f.Lubricant == plan.NotNamed || hasCard(allLubricants(own), f.Lubricant) {
 			continue
 		}
@@ -120,7 +120,7 @@ func answered(fam procedure.Family, s plan.Specification) procedure.Family {
 
 // count is the number of fasteners of the largest group: what the small mark of the joint shows.
 func count(fam procedure.Family, s plan.Specification) int {
-	most := s.Bolts
+	most := s.First().Bolts
 	for i, g := range answered(fam, s).Fasteners {
 		f, _ := s.Of(g.Code, i == 0)
 		most = max(most, f.Bolts, g.Layout.Settle().Count)

@@ -173,7 +173,7 @@ func families(ctx context.Context, a *app.App, engineer app.Actor) error {
 	}
 	for _, x := range samples() {
 		s := plan.Specification{Document: x.document, Revision: "2", FlangeSize: x.size, Variant: x.variant,
-			Figures: x.figures, Fasteners: x.first, Others: x.others}
+			Figures: x.figures, Groups: append([]plan.Fasteners{x.first}, x.others...)}
 		if _, err := a.CreateJoint(ctx, engineer, app.JointInput{Tag: x.tag, Name: x.name, Area: x.area,
 			Equipment: x.equipment, Service: x.service, Family: x.family, Package: "WP-51", Nameplate: x.size,
 			Specification: s}); err != nil {

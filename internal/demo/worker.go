@@ -211,7 +211,7 @@ func (w *worker) turned() error {
 	for st := w.s.State(); st.Passes[st.Pass-1].Kind != "check"; st = w.s.State() {
 		w.s.Pull()
 	}
-	for range w.s.Plan.Specification.Bolts {
+	for range w.s.Plan.Specification.First().Bolts {
 		st := w.s.State()
 		if st.Confirm != "" {
 			w.s.Add(run.Event{Kind: run.SettingConfirmed, Setting: st.Setting})

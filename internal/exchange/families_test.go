@@ -39,16 +39,16 @@ func TestJointsOfOtherFamiliesAreRead(t *testing.T) {
 	}, "\n"))
 	require.Empty(t, cells)
 	require.Len(t, rows, 4)
-	require.Equal(t, plan.Turns, rows[0].Specification.Target.Form)
-	require.InDelta(t, 450, rows[0].Specification.Target.TurnDeg, 0)
+	require.Equal(t, plan.Turns, rows[0].Specification.Groups[0].Target.Form)
+	require.InDelta(t, 450, rows[0].Specification.Groups[0].Target.TurnDeg, 0)
 	require.InDelta(t, 1.5, rows[0].Specification.Figures["ovality"], 0)
 	require.Equal(t, map[string]string{"make": "first"}, rows[0].Specification.Variant)
-	require.Equal(t, plan.LookUp, rows[1].Specification.Target.Form)
-	require.Equal(t, []string{"SDX", "65"}, rows[1].Specification.Target.Keys)
-	require.Len(t, rows[2].Specification.Others, 1)
-	require.Equal(t, "face_b", rows[2].Specification.Others[0].Group)
-	require.Equal(t, "M10", rows[2].Specification.Others[0].Thread)
-	require.Equal(t, plan.NotNamed, rows[3].Specification.Lubricant)
+	require.Equal(t, plan.LookUp, rows[1].Specification.Groups[0].Target.Form)
+	require.Equal(t, []string{"SDX", "65"}, rows[1].Specification.Groups[0].Target.Keys)
+	require.Len(t, rows[2].Specification.Groups, 2)
+	require.Equal(t, "face_b", rows[2].Specification.Groups[1].Group)
+	require.Equal(t, "M10", rows[2].Specification.Groups[1].Thread)
+	require.Equal(t, plan.NotNamed, rows[3].Specification.Groups[0].Lubricant)
 
 	closure := rows[0]
 	closure.Tag, closure.Family = "PC-7", "pressure_closure"
@@ -67,7 +67,7 @@ func TestJointsOfOtherFamiliesAreRead(t *testing.T) {
 		require.Equal(t, rows[i].Specification.Figures, again[i].Specification.Figures)
 		require.Equal(t, rows[i].Specification.Variant, again[i].Specification.Variant)
 		require.Equal(t, rows[i].Specification.Orders, again[i].Specification.Orders)
-		require.Len(t, again[i].Specification.Others, len(rows[i].Specification.Others))
+		require.Len(t, again[i].Specification.Groups, len(rows[i].Specification.Groups))
 	}
 }
 

@@ -290,7 +290,7 @@ func (p *parser) row() Row {
 		p.refusal("family", err)
 		return r
 	}
-	s.Fasteners = p.fasteners(fam, p.text("group"))
+	s.Groups = []plan.Fasteners{p.fasteners(fam, p.text("group"))}
 	return r
 }
 

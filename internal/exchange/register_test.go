@@ -34,10 +34,10 @@ func TestEveryFormOfTargetIsRead(t *testing.T) {
 	forms := []plan.TargetForm{plan.TorqueNominal, plan.TorqueNominal, plan.TorqueRange, plan.BoltStress,
 		plan.PercentYield, plan.NotGiven}
 	for i, r := range rows {
-		require.Equal(t, forms[i], r.Specification.Target.Form, r.Tag)
+		require.Equal(t, forms[i], r.Specification.Groups[0].Target.Form, r.Tag)
 	}
-	require.Equal(t, "ft_lbf", string(rows[1].Specification.Target.Unit))
-	require.InDelta(t, 88.9, rows[1].Specification.LengthMM, 1e-9)
+	require.Equal(t, "ft_lbf", string(rows[1].Specification.Groups[0].Target.Unit))
+	require.InDelta(t, 88.9, rows[1].Specification.Groups[0].LengthMM, 1e-9)
 }
 
 func TestEveryWrongCellIsNamed(t *testing.T) {
@@ -66,7 +66,7 @@ func TestFilesAsPeopleSaveThem(t *testing.T) {
 	rows, cells := read(t, "\xef\xbb\xbfTag;Area;Bolts;Thread;Material;Lubricant;Target_Nm\r\nA;North;8;M20;8.8;light_oil;\"300,5\"\r\n\r\n;;;;;;\r\n")
 	require.Empty(t, cells)
 	require.Len(t, rows, 1)
-	require.InDelta(t, 300.5, rows[0].Specification.Target.Nominal, 1e-9)
+	require.InDelta(t, 300.5, rows[0].Specification.Groups[0].Target.Nominal, 1e-9)
 	for text, says := range map[string]string{"": "empty", "tag\n": "is missing", "tag,colour\n": "not a column",
 		"tag,tag\n": "stands twice", "tag,area,bolts,thread,material,lubricant\n": "holds no joint"} {
 		_, _, err := exchange.ReadRegister(strings.NewReader(text), fastener.Own{}, procedure.ByCode)
@@ -85,7 +85,7 @@ func TestWrittenRegisterReadsBack(t *testing.T) {
 	require.Empty(t, cells)
 	require.Len(t, again, len(rows))
 	for i := range rows {
-		again[i].Specification.Target.AsTyped, rows[i].Specification.Target.AsTyped = "", ""
+		again[i].Specification.Groups[0].Target.AsTyped, rows[i].Specification.Groups[0].Target.AsTyped = "", ""
 		again[i].Line = rows[i].Line
 		require.Equal(t, rows[i], again[i])
 	}

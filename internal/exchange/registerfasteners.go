@@ -61,8 +61,7 @@ func (p *parser) fasteners(fam procedure.Family, group string) plan.Fasteners {
 // addGroup takes a line that adds fasteners to a joint above it.
 func (p *parser) addGroup(r *Row) {
 	group := p.text("group")
-	if slices.ContainsFunc(r.Specification.Others, func(o plan.Fasteners) bool { return o.Group == group }) ||
-		r.Specification.Group == group {
+	if slices.ContainsFunc(r.Specification.Groups, func(o plan.Fasteners) bool { return o.Group == group }) {
 		p.wrong("group", "Leave one of the lines out.", "%s of %s stands twice", group, r.Tag)
 		return
 	}
@@ -70,7 +69,7 @@ func (p *parser) addGroup(r *Row) {
 	if err != nil {
 		return // said where the joint stands
 	}
-	r.Specification.Others = append(r.Specification.Others, p.fasteners(fam, group))
+	r.Specification.Groups = append(r.Specification.Groups, p.fasteners(fam, group))
 }
 
 // whole holds a joint with all its groups against its procedure, when none of its cells is wrong.

@@ -36,7 +36,7 @@ func WriteRegister(w io.Writer, rows []Row) error {
 	for _, r := range rows {
 		s := r.Specification
 		head := []string{r.Tag, r.Name, r.Area, r.Equipment, r.Service, r.Family, r.Package, r.PackageName, r.Nameplate}
-		for i, f := range append([]plan.Fasteners{s.Fasteners}, s.Others...) {
+		for i, f := range s.Groups {
 			t := f.Target
 			tol, bolts := "", ""
 			if t.Form == plan.TorqueNominal {

@@ -20,9 +20,10 @@ func TestBadInputNamesFieldAndRemedy(t *testing.T) {
 	require.NotEmpty(t, *p.Remedy)
 	p = d.refused("POST", "/joints", map[string]any{"tag": "N-1", "name": "", "area": "North", "equipment": "",
 		"service": "", "family": "", "package": "", "nameplate": "",
-		"specification": map[string]any{"version": 0, "document": "D", "revision": "A", "bolts": 8, "thread": "M21.7x9",
-			"material": "8.8", "lubricant": "light_oil", "target": map[string]any{"form": "torque", "nominal": 300,
-				"unit": "N_m"}}}, http.StatusUnprocessableEntity)
+		"specification": map[string]any{"version": 0, "document": "D", "revision": "A",
+			"groups": []map[string]any{{"bolts": 8, "thread": "M21.7x9", "material": "8.8", "lubricant": "light_oil",
+				"target": map[string]any{"form": "torque", "nominal": 300, "unit": "N_m"}}}}},
+		http.StatusUnprocessableEntity)
 	require.Equal(t, "thread", *p.Field)
 	p = d.refused("POST", "/calculations/adapter_setting", map[string]any{"values": map[string]any{"torque": "20 kg"}},
 		http.StatusUnprocessableEntity)

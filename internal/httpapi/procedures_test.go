@@ -121,11 +121,11 @@ func TestWrongGroupIsNamed(t *testing.T) {
 		return map[string]any{"tag": "BV-99", "name": "", "area": "2 Turbine 2", "equipment": "", "service": "",
 			"family": "ball_valve_multi", "package": "", "nameplate": "", "specification": spec}
 	}
-	was := spec.Thread
-	p := d.refused("POST", "/joints", joint(func() { spec.Thread = "M19x9" }), http.StatusUnprocessableEntity)
+	was := spec.Groups[0].Thread
+	p := d.refused("POST", "/joints", joint(func() { spec.Groups[0].Thread = "M19x9" }), http.StatusUnprocessableEntity)
 	require.Equal(t, "thread", *p.Field)
 	p = d.refused("POST", "/joints",
-		joint(func() { spec.Thread = was; spec.Variant = map[string]string{"ports": "seven"} }),
+		joint(func() { spec.Groups[0].Thread = was; spec.Variant = map[string]string{"ports": "seven"} }),
 		http.StatusUnprocessableEntity)
 	require.Equal(t, "variant.ports", *p.Field)
 	p = d.refused("POST", "/joints",

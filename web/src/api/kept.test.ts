@@ -11,7 +11,8 @@ test('a run kept in the form of an older page is fetched anew, and what waits to
   await old.open();
   await old.table('runs').bulkAdd([
     { id: 'old', tag: 'A', view: { plan: { groups: [], others: [] } } },
-    { id: 'new', tag: 'B', view: { plan: { groups: [], rows: [] } } },
+    { id: 'flat', tag: 'C', view: { plan: { groups: [], rows: [], specification: { bolts: 8 } } } },
+    { id: 'new', tag: 'B', view: { plan: { groups: [], rows: [], specification: { groups: [] } } } },
   ]);
   await old.table('waiting').add({ id: 'e1', run: 'old', event: { id: 'e1' } });
   old.close();

@@ -79,7 +79,14 @@ export function openKept(name: string, options?: DexieOptions): Kept {
         .filter((r) => !('rows' in r.view.plan))
         .delete(),
     );
-  db.version(5).stores({ along: 'id', looks: 'id' });
+  db.version(5)
+    .stores({ along: 'id', looks: 'id' })
+    .upgrade((tx) =>
+      tx
+        .table<{ view: RunView }>('runs')
+        .filter((r) => !r.view.plan.specification?.groups)
+        .delete(),
+    );
   return db;
 }
 

@@ -5401,24 +5401,8 @@ export interface components {
             orders?: {
                 [key: string]: string[];
             };
-            group?: string;
-            bolts: number;
-            /** Format: double */
-            boltCircleMm?: number;
-            seenFrom?: string;
-            layout?: components["schemas"]["Layout"];
-            order?: number[];
-            thread: string;
-            material: string;
-            /** Format: double */
-            lengthMm?: number;
-            /** Format: double */
-            clampMm?: number;
-            lubricant: string;
-            target: components["schemas"]["Target"];
-            /** Format: double */
-            movedLimitDeg?: number;
-            others?: components["schemas"]["Fasteners"][];
+            /** @description of the groups of the procedure that the document names, its first one first */
+            groups: components["schemas"]["Fasteners"][];
         };
         SpecificationVersion: {
             version: number;

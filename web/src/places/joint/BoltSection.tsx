@@ -1,4 +1,5 @@
 import type { Specification } from '../../api/client';
+import { firstDemand } from '../../kit/demand';
 import { num } from '../../kit/numbers';
 
 const balloons: [number, string, number, number, number, number][] = [
@@ -11,6 +12,7 @@ const balloons: [number, string, number, number, number, number][] = [
 
 /** A section through one bolt, so that everyone means the same part by the same name. */
 export function BoltSection({ spec }: { spec: Specification }) {
+  const f = firstDemand(spec);
   return (
     <figure style={{ margin: '6px 0 2px' }}>
       <svg
@@ -76,9 +78,9 @@ export function BoltSection({ spec }: { spec: Specification }) {
         ))}
       </svg>
       <figcaption className="dim" style={{ fontSize: 14 }}>
-        1 {spec.thread} {spec.material}, {spec.bolts} off · 2 washers, {2 * spec.bolts} · 3 nuts, {spec.bolts} · 4{' '}
-        {spec.gasket || 'gasket to be supplied'} · 5 {spec.lubricant}
-        {spec.lengthMm ? ` · bolt ${num(spec.lengthMm)} mm` : ''}
+        1 {f.thread} {f.material}, {f.bolts} off · 2 washers, {2 * f.bolts} · 3 nuts, {f.bolts} · 4{' '}
+        {spec.gasket || 'gasket to be supplied'} · 5 {f.lubricant}
+        {f.lengthMm ? ` · bolt ${num(f.lengthMm)} mm` : ''}
       </figcaption>
     </figure>
   );

@@ -1,8 +1,9 @@
-import type { FastenerGroup, Plan, Specification } from '../../api/client';
+import type { FastenerGroup, Fasteners, Plan } from '../../api/client';
+import { demandOf } from '../../kit/demand';
 import { num, unitText } from '../../kit/numbers';
 
 /** A target as the document states it. */
-export function targetText(t: Specification['target']): string {
+export function targetText(t: Fasteners['target']): string {
   switch (t.form) {
     case 'torque':
       return `${num(t.nominal ?? 0)} ${unitText(t.unit ?? 'N_m')} −${num(t.minusPct ?? 0)} % +${num(t.plusPct ?? 0)} %`;
@@ -47,12 +48,10 @@ export function GroupTable({
   shown: string | undefined;
   onChoose: (code: string) => void;
 }) {
-  const demanded = (g: FastenerGroup, first: boolean) =>
-    first ? plan.specification : plan.specification.others?.find((o) => o.group === g.group);
   return (
     <tbody className="group-rows">
       {plan.groups.map((g, i) => {
-        const f = demanded(g, i === 0);
+        const f = demandOf(plan.specification, g.group, i === 0);
         const torque = !g.endsAt || g.endsAt === 'torque';
         return (
           <tr key={g.group} className={g.group === shown ? 'cur' : ''}>

@@ -1,6 +1,7 @@
 import { Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { Plan, RunEvent } from '../../api/client';
+import { demandOf, firstDemand } from '../../kit/demand';
 import { num } from '../../kit/numbers';
 import { groupOf } from '../../rosette/GroupRosette';
 
@@ -15,7 +16,7 @@ export function PartsForm({ plan, onAnswer }: { plan: Plan; onAnswer: (e: Partia
     const s = plan.specification;
     if (p.code === 'gasket') return s.gasket ? `${p.name} ${s.gasket}` : p.name;
     if (!p.perBolt) return p.name;
-    const f = [s, ...(s.others ?? [])].find((x) => x.group === p.fasteners) ?? s;
+    const f = demandOf(s, p.fasteners, false) ?? firstDemand(s);
     const thread = f.thread ? ` ${f.thread}` : '';
     return p.code === 'bolt'
       ? `${p.name}${thread} ${f.material}${f.lengthMm ? ` × ${num(f.lengthMm)}` : ''}`

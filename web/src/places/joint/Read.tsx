@@ -48,13 +48,20 @@ export function Read(props: ReadProps) {
                 ? {
                     ...spec,
                     page: `Bench: ${bench.from}`,
-                    target: {
-                      form: 'torque',
-                      nominal: bench.torque,
-                      minusPct: spec.target.minusPct,
-                      plusPct: spec.target.plusPct,
-                      unit: 'N_m',
-                    },
+                    groups: spec.groups.map((f, i) =>
+                      i > 0
+                        ? f
+                        : {
+                            ...f,
+                            target: {
+                              form: 'torque',
+                              nominal: bench.torque,
+                              minusPct: f.target.minusPct,
+                              plusPct: f.target.plusPct,
+                              unit: 'N_m',
+                            },
+                          },
+                    ),
                   }
                 : spec
             }

@@ -1,4 +1,5 @@
 import { conditionWords } from '../../kit/conditions';
+import { firstDemand } from '../../kit/demand';
 import { Findings } from '../../kit/Findings';
 import { num, unitText, when } from '../../kit/numbers';
 import { firstOf } from '../../rosette/GroupRosette';
@@ -9,6 +10,7 @@ import type { Reading } from './useRead';
 /** What the document demands, and what it leaves to be supplied. */
 export function ReadDemand({ r }: { r: Reading }) {
   const { joint, plan, spec, group: g, several, maySpecify } = r;
+  const f = spec && firstDemand(spec);
   const table = plan && firstOf(plan).table;
   return (
     <section className="read-spec">
@@ -35,23 +37,23 @@ export function ReadDemand({ r }: { r: Reading }) {
               {plan && (plan.variantWords?.length ?? 0) > 0 && (
                 <Row name="Variant" value={(plan.variantWords ?? []).join(', ')} />
               )}
-              {!several && (
+              {!several && f && (
                 <>
-                  <Row name="Target" value={targetText(spec.target)} strong />
+                  <Row name="Target" value={targetText(f.target)} strong />
                   {table && <Row name="Looked up" value={`${table.name}, line ${table.keys.join(', ')}`} />}
-                  {spec.lubricant && (
+                  {f.lubricant && (
                     <Row
                       name="Holds for"
                       value={
-                        plan?.lubricantCards.find((l) => l.code === spec.lubricant)?.name ??
-                        (spec.lubricant === 'not_named' ? 'not named' : spec.lubricant)
+                        plan?.lubricantCards.find((l) => l.code === f.lubricant)?.name ??
+                        (f.lubricant === 'not_named' ? 'not named' : f.lubricant)
                       }
                     />
                   )}
-                  {spec.thread && (
+                  {f.thread && (
                     <Row
                       name="Bolts"
-                      value={`${spec.bolts || plan?.groups[0]?.layout.count || ''} × ${spec.thread} ${spec.material}${spec.lengthMm ? `, ${num(spec.lengthMm)} mm long` : ''}`}
+                      value={`${f.bolts || plan?.groups[0]?.layout.count || ''} × ${f.thread} ${f.material}${f.lengthMm ? `, ${num(f.lengthMm)} mm long` : ''}`}
                     />
                   )}
                 </>

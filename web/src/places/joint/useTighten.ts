@@ -4,6 +4,7 @@ import type { DeviceResult, RunEvent } from '../../api/client';
 import type { LocalRun, RunStore } from '../../api/runStore';
 import { useSession } from '../../api/session';
 import { usePrefs } from '../../app/prefs';
+import { demandOf } from '../../kit/demand';
 import { unitText } from '../../kit/numbers';
 import { notTaken, useQuestion } from '../../kit/question';
 import type { SignRequest } from '../../kit/SignDialog';
@@ -273,10 +274,7 @@ export function useTighten(run: TightenRun, present: boolean) {
   const gates = plan.checks.filter((c) => s.gates.includes(c.code));
   const gate = gates.find((c) => c.code === gateCode) ?? gates[0];
   const several = plan.groups.length > 1;
-  const target =
-    g.group && firstOf(plan).group !== g.group
-      ? plan.specification.others?.find((o) => o.group === g.group)?.target
-      : plan.specification.target;
+  const target = demandOf(plan.specification, g.group, !g.group || firstOf(plan).group === g.group)?.target;
   const looked = look ? s.fasteners[look - 1] : undefined;
   const onlyHeldBack =
     s.pass > 0 &&

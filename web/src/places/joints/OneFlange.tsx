@@ -14,6 +14,7 @@ import {
   useSite,
 } from '../../api/client';
 import { loadCore } from '../../core/core';
+import { firstDemand } from '../../kit/demand';
 import { NotAFigure } from '../../kit/Figure';
 import { typedAs } from '../../kit/figures';
 import { num } from '../../kit/numbers';
@@ -53,15 +54,19 @@ export function OneFlange() {
     revision: v.revision,
     ...(v.noSource.trim() && !v.document.trim() ? { noSourceWhy: v.noSource.trim() } : {}),
     ...(v.size.trim() ? { flangeSize: size?.text ?? v.size.trim() } : {}),
-    bolts: v.bolts.trim() && !bolts.wrong ? bolts.inField : (size?.bolts ?? 8),
-    ...(size ? { boltCircleMm: size.boltCircleMm } : {}),
-    thread: v.thread.trim() || (size?.thread ?? ''),
-    material: v.material,
-    lubricant: v.lubricant,
-    target:
-      v.target.trim() && !target.wrong
-        ? { form: 'torque', nominal: target.inField, minusPct: 5, plusPct: 5, unit: 'N_m' }
-        : { form: 'not_given' },
+    groups: [
+      {
+        bolts: v.bolts.trim() && !bolts.wrong ? bolts.inField : (size?.bolts ?? 8),
+        ...(size ? { boltCircleMm: size.boltCircleMm } : {}),
+        thread: v.thread.trim() || (size?.thread ?? ''),
+        material: v.material,
+        lubricant: v.lubricant,
+        target:
+          v.target.trim() && !target.wrong
+            ? { form: 'torque', nominal: target.inField, minusPct: 5, plusPct: 5, unit: 'N_m' }
+            : { form: 'not_given' },
+      },
+    ],
   });
   const ask = { family: 'gasketed_flange', flangeSize: sized, specification: specificationOf(undefined) };
   const sketch = useQuery({
@@ -82,7 +87,7 @@ export function OneFlange() {
   const plan = sketch.data?.plan;
   const spec = specificationOf(size);
   const g = plan?.groups[0];
-  const n = Math.min(96, Math.max(1, spec.bolts || 8));
+  const n = Math.min(96, Math.max(1, firstDemand(spec).bolts || 8));
   const areas = site.data?.areas.map((a) => a.name) ?? [];
   const area = v.area || areas[0] || '';
   const err = (field: string) => (wrong instanceof Refused && wrong.field === field ? wrong.message : undefined);
@@ -273,7 +278,7 @@ export function OneFlange() {
             ))}
           </ul>
         ) : (
-          <p className="dim">{(spec.thread && sketch.data?.what) || 'It grows as you type.'}</p>
+          <p className="dim">{(firstDemand(spec).thread && sketch.data?.what) || 'It grows as you type.'}</p>
         )}
       </aside>
     </div>

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { type Family, type Fasteners, Refused, type Specification, useLibrary } from '../../api/client';
 import { useSession } from '../../api/session';
 import { resolve, useFamilyCore } from '../../core/family';
+import { demandOf, firstDemand } from '../../kit/demand';
 import { Figure } from '../../kit/Figure';
 import { unitText } from '../../kit/numbers';
 import { DocumentOrders } from './DocumentOrders';
@@ -21,11 +22,15 @@ export const emptySpecification: Specification = {
   version: 0,
   document: '',
   revision: '',
-  bolts: 0,
-  thread: '',
-  material: '',
-  lubricant: '',
-  target: { form: 'torque', nominal: 0, minusPct: 5, plusPct: 5, unit: 'N_m' },
+  groups: [
+    {
+      bolts: 0,
+      thread: '',
+      material: '',
+      lubricant: '',
+      target: { form: 'torque', nominal: 0, minusPct: 5, plusPct: 5, unit: 'N_m' },
+    },
+  ],
 };
 
 type Kin = Family['fasteners'][number];
@@ -34,8 +39,8 @@ type Kin = Family['fasteners'][number];
 export function SpecificationForm({ start, family, verb, askReason, onDone }: FormProps) {
   const first = family.fasteners[0];
   const [s, setS] = useState<Specification>(() =>
-    start.version === 0 && !start.thread && first && family.code !== 'gasketed_flange'
-      ? { ...start, ...blank(first, true) }
+    start.version === 0 && !firstDemand(start).thread && first && family.code !== 'gasketed_flange'
+      ? { ...start, groups: [blank(first, true)] }
       : start,
   );
   const [reason, setReason] = useState('');
@@ -56,27 +61,23 @@ export function SpecificationForm({ start, family, verb, askReason, onDone }: Fo
   const engineer = may('target_without_document');
   const gasket = here.family.parts.some((p) => p.code === 'gasket');
   const flange = family.code === 'gasketed_flange';
-  const wanted = (g: Kin, i: number): Fasteners | undefined =>
-    i === 0 ? s : s.others?.find((o) => o.group === g.code);
+  const wanted = (g: Kin, i: number): Fasteners | undefined => demandOf(s, g.code, i === 0);
   const change = (g: Kin, i: number, c: Partial<Fasteners>) =>
     setS((old) => {
-      if (i === 0) return { ...old, ...c };
-      const others = old.others ?? [];
-      const mine = others.find((o) => o.group === g.code) ?? blank(g, false);
-      return { ...old, others: [...others.filter((o) => o.group !== g.code), { ...mine, ...c }] };
+      const mine = demandOf(old, g.code, i === 0);
+      const now = { ...(mine ?? blank(g, i === 0)), ...c };
+      return { ...old, groups: mine ? old.groups.map((f) => (f === mine ? now : f)) : [...old.groups, now] };
     });
   async function done() {
     setBusy(true);
     setWrong(undefined);
     // Those that were not touched begin with what the procedure says; what another variant was given stays beside.
-    const others = [
-      ...groups.slice(1).flatMap((g) => {
-        const v = s.others?.find((o) => o.group === g.code);
-        if (v) return [v];
-        return g.same ? [] : [blank(g, false)];
-      }),
-      ...(s.others ?? []).filter((o) => !groups.some((g) => g.code === o.group)),
-    ];
+    const asked = groups.flatMap((g, i) => {
+      const v = demandOf(s, g.code, i === 0);
+      if (v) return [v];
+      return g.same ? [] : [blank(g, i === 0)];
+    });
+    const named = [...asked, ...s.groups.filter((f) => !asked.includes(f))];
     const figures = Object.fromEntries(
       Object.entries(s.figures ?? {}).filter(([k]) => family.figures?.some((f) => f.code === k)),
     );
@@ -89,7 +90,7 @@ export function SpecificationForm({ start, family, verb, askReason, onDone }: Fo
     );
     try {
       await onDone(
-        { ...s, others, figures, orders, variant: Object.keys(variant).length ? variant : undefined },
+        { ...s, groups: named, figures, orders, variant: Object.keys(variant).length ? variant : undefined },
         reason,
       );
     } catch (e) {

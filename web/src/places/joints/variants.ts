@@ -2,22 +2,6 @@ import type { Family, Fasteners, Specification } from '../../api/client';
 
 type Kin = Family['fasteners'][number];
 
-const keys = [
-  'group',
-  'bolts',
-  'boltCircleMm',
-  'seenFrom',
-  'thread',
-  'material',
-  'lengthMm',
-  'clampMm',
-  'lubricant',
-  'target',
-  'layout',
-  'order',
-  'movedLimitDeg',
-] as const;
-
 /** What a group of a procedure begins with. */
 export function blank(kin: Kin, first: boolean): Fasteners {
   const form =
@@ -44,8 +28,8 @@ export function blank(kin: Kin, first: boolean): Fasteners {
 }
 
 /**
- * A specification with its questions answered otherwise. What the group that stood first was given is put beside, under
- * its name; what the group that stands first now was given before, if it ever was, comes back.
+ * A specification with its questions answered otherwise. What the group that stood first was given stays, under its name;
+ * what the group that stands first now was given before, if it ever was, comes back.
  */
 export function withVariant(
   s: Specification,
@@ -54,19 +38,7 @@ export function withVariant(
   after: Kin | undefined,
 ): Specification {
   if (!before || !after || before.code === after.code) return { ...s, variant };
-  const own: Record<string, unknown> = {};
-  const rest: Record<string, unknown> = { ...s };
-  for (const k of keys) {
-    if (rest[k] !== undefined) own[k] = rest[k];
-    delete rest[k];
-  }
-  const others = (s.others ?? []).filter((o) => o.group !== after.code && o.group !== before.code);
-  const known = s.others?.find((o) => o.group === after.code) ?? blank(after, false);
-  return {
-    ...(rest as Specification),
-    ...known,
-    group: after.code,
-    variant,
-    others: [...others, { ...(own as Fasteners), group: before.code }],
-  };
+  const named = s.groups.map((f, i) => (i === 0 && !f.group ? { ...f, group: before.code } : f));
+  const now = named.find((f) => f.group === after.code) ?? { ...blank(after, false), group: after.code };
+  return { ...s, variant, groups: [now, ...named.filter((f) => f !== now)] };
 }
