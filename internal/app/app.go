@@ -29,6 +29,7 @@ type App struct {
 	hasher identity.Hasher
 	now    func() time.Time
 	kept   *kept
+	sheets sheets
 	told   func(topic, kind string, data any)
 
 	key   *keys.Key // nil: nothing can be sealed here

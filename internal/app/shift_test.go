@@ -167,6 +167,21 @@ func TestPlanIsPutInForce(t *testing.T) {
 	f, err = b.PutShiftInForce(ctx, quaye, shiftOf("WP-47"), 1)
 	require.NoError(t, err)
 	require.Equal(t, 2, f.Version)
+	for _, tag := range []string{first, f.Plan.Activities[0].Tag} {
+		var want []string
+		for _, x := range f.Plan.Activities {
+			if x.Tag == tag {
+				want = append(want, x.Kind.ID(tag)+x.Start.String())
+			}
+		}
+		told, err := b.PlannedOf(ctx, tag)
+		require.NoError(t, err)
+		var got []string
+		for _, x := range told {
+			got = append(got, x.Kind.ID(tag)+x.Start.UTC().String())
+		}
+		require.ElementsMatch(t, want, got, "%s by the plan that was put in force last", tag)
+	}
 
 	short := shiftOf("WP-47")
 	short.Days, short.Shift = 1, shutdown.Shift{From: "07:00", To: "07:10"}

@@ -2,7 +2,6 @@ package app
 
 import (
 	"context"
-	"encoding/json"
 	"fmt"
 	"slices"
 	"sort"
@@ -75,20 +74,6 @@ func (a *App) forEyes(ctx context.Context, t *Today) error {
 		t.Hands[len(t.Hands)-1].Walk = true
 	}
 	return nil
-}
-
-// running reads the plans in force.
-func (a *App) running(ctx context.Context) (map[string]ShiftPlan, error) {
-	rows, err := a.q.ShiftPlansRunning(ctx, a.now())
-	out := map[string]ShiftPlan{}
-	for _, r := range rows {
-		var p ShiftPlan
-		if err := json.Unmarshal(r.Plan, &p); err != nil {
-			return nil, err
-		}
-		out[r.Package] = p
-	}
-	return out, err
 }
 
 // forTools are the tools that go out next by the plans in force, and those that are out.

@@ -7033,6 +7033,22 @@ func (q *Queries) SetRunPlan(ctx context.Context, arg SetRunPlanParams) error {
 	return err
 }
 
+const shiftPlanAt = `-- name: ShiftPlanAt :one
+select plan from shift_plans where package = $1 and version = $2
+`
+
+type ShiftPlanAtParams struct {
+	Package string
+	Version int32
+}
+
+func (q *Queries) ShiftPlanAt(ctx context.Context, arg ShiftPlanAtParams) ([]byte, error) {
+	row := q.db.QueryRow(ctx, shiftPlanAt, arg.Package, arg.Version)
+	var plan []byte
+	err := row.Scan(&plan)
+	return plan, err
+}
+
 const shiftPlanInForce = `-- name: ShiftPlanInForce :one
 select package, version, made_by, made_at, ends_at, ask, plan from shift_plans where package = $1 order by version desc limit 1
 `
@@ -7053,28 +7069,32 @@ func (q *Queries) ShiftPlanInForce(ctx context.Context, package_ string) (ShiftP
 }
 
 const shiftPlansRunning = `-- name: ShiftPlansRunning :many
-select p.package, p.version, p.made_by, p.made_at, p.ends_at, p.ask, p.plan from (select distinct on (package) package, version, made_by, made_at, ends_at, ask, plan from shift_plans order by package, version desc) p
+select p.package, p.version, p.made_at, p.ends_at from (select distinct on (package) package, version, made_at, ends_at from shift_plans order by package, version desc) p
 where p.ends_at > $1::timestamptz order by p.made_at desc limit 20
 `
 
-// The plan in force of each package whose last shift is not over, the one made last first.
-func (q *Queries) ShiftPlansRunning(ctx context.Context, now time.Time) ([]ShiftPlan, error) {
+type ShiftPlansRunningRow struct {
+	Package string
+	Version int32
+	MadeAt  time.Time
+	EndsAt  time.Time
+}
+
+// Which plan is in force of each package whose last shift is not over, the one made last first.
+func (q *Queries) ShiftPlansRunning(ctx context.Context, now time.Time) ([]ShiftPlansRunningRow, error) {
 	rows, err := q.db.Query(ctx, shiftPlansRunning, now)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	items := []ShiftPlan{}
+	items := []ShiftPlansRunningRow{}
 	for rows.Next() {
-		var i ShiftPlan
+		var i ShiftPlansRunningRow
 		if err := rows.Scan(
 			&i.Package,
 			&i.Version,
-			&i.MadeBy,
 			&i.MadeAt,
 			&i.EndsAt,
-			&i.Ask,
-			&i.Plan,
 		); err != nil {
 			return nil, err
 		}

@@ -898,12 +898,15 @@ update asks set seen_at = sqlc.arg(at)::timestamptz from asks one where one.id =
 -- name: ShiftPlanInForce :one
 select * from shift_plans where package = $1 order by version desc limit 1;
 
+-- name: ShiftPlanAt :one
+select plan from shift_plans where package = $1 and version = $2;
+
 -- name: InsertShiftPlan :exec
 insert into shift_plans (package, version, made_by, made_at, ends_at, ask, plan) values ($1, $2, $3, $4, $5, $6, $7);
 
 -- name: ShiftPlansRunning :many
--- The plan in force of each package whose last shift is not over, the one made last first.
-select p.* from (select distinct on (package) * from shift_plans order by package, version desc) p
+-- Which plan is in force of each package whose last shift is not over, the one made last first.
+select p.* from (select distinct on (package) package, version, made_at, ends_at from shift_plans order by package, version desc) p
 where p.ends_at > sqlc.arg(now)::timestamptz order by p.made_at desc limit 20;
 
 -- name: AcceptedOf :many
