@@ -150,6 +150,9 @@ func (a *App) PutConstraints(ctx context.Context, who Actor, code string, in shu
 	if err != nil {
 		return ConstraintsView{}, err
 	}
+	for _, j := range old.Joints {
+		k.Skills = append(k.Skills, j.Skills...) // nobody may have one any more; it was asked for when somebody had
+	}
 	in = in.SignedBy(who.Name, old)
 	if err := in.Check(k); err != nil {
 		return ConstraintsView{}, err

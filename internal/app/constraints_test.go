@@ -2,7 +2,6 @@ package app_test
 
 import (
 	"slices"
-	"strings"
 	"testing"
 	"time"
 
@@ -11,7 +10,6 @@ import (
 	"dynacor/core/quantity"
 	"dynacor/core/run"
 	"dynacor/core/shutdown"
-	"dynacor/core/training"
 	"dynacor/internal/app"
 )
 
@@ -139,50 +137,6 @@ func TestShiftIsHeldToItsConstraints(t *testing.T) {
 	}
 	require.False(t, p.P50.After(p.P80))
 	require.False(t, p.P80.IsZero())
-}
-
-// A skill that a joint asks for is written down for people by its name, and nobody else is planned for the joint.
-func TestSkillsThatAJointAsksFor(t *testing.T) {
-	b := newBench(t, true)
-	b.now = time.Date(2026, 12, 1, 6, 0, 0, 0, time.UTC)
-	free, err := b.PlanShift(ctx, shiftOf("WP-47"))
-	require.NoError(t, err)
-	tag, _ := waiting(t, free)
-	c := shutdown.Empty()
-	c.Joints = []shutdown.JointConstraint{{Tag: tag, Weight: 1, Skills: []string{"confined spaces"}}}
-	_, err = b.PutConstraints(ctx, b.crew["I. Quaye"], "WP-47", c, 0)
-	r, ok := quantity.RefusalIn(err)
-	require.True(t, ok)
-	require.Equal(t, "joints."+tag+".skills", r.Field)
-
-	holders := []string{"M. Tolley", "P. Sorley"}
-	for i, code := range []string{" confined  spaces ", "Confined Spaces"} {
-		require.NoError(t, b.ChangeMember(ctx, b.crew[holders[i]].ID, app.MemberChange{Training: &app.Training{
-			About: "skill", Code: code}}))
-	}
-	for _, code := range []string{" ", strings.Repeat("m", training.MostSkill+1)} {
-		p := problem(t, b.ChangeMember(ctx, b.crew[holders[0]].ID, app.MemberChange{Training: &app.Training{
-			About: "skill", Code: code}}), app.Invalid, "name")
-		require.Equal(t, "training.code", p.Field)
-	}
-	constrain(t, b, func(c *shutdown.Constraints) {
-		c.Joints = []shutdown.JointConstraint{{Tag: tag, Weight: 1, Skills: []string{"confined spaces"}}}
-	})
-	v, err := b.Constraints(ctx, "WP-47")
-	require.NoError(t, err)
-	require.Contains(t, v.Skills, "confined spaces")
-	require.NotContains(t, v.Skills, "Confined Spaces", "it is the same")
-	p, err := b.PlanShift(ctx, shiftOf("WP-47"))
-	require.NoError(t, err)
-	require.Equal(t, []string{"M. Tolley"}, of(p, tag, shutdown.Tighten).People)
-	require.Equal(t, []string{"P. Sorley"}, of(p, tag, shutdown.Prove).People)
-	for _, j := range p.Joints {
-		if j.Tag == tag {
-			require.Equal(t, []string{"confined spaces"}, j.Skills)
-		} else {
-			require.Empty(t, j.Skills)
-		}
-	}
 }
 
 // A bar in the hand is told what it breaks and where it would fit; put down as a pin it stands there in the next plan.
