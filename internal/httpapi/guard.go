@@ -347,7 +347,7 @@ func queue() gin.HandlerFunc {
 	gates := map[string]gate{"verify": newGate(2, 30), "print": newGate(2, 20), "import": newGate(1, 10),
 		"picture": newGate(2, 60), "procedure": newGate(2, 30), "calculate": newGate(4, 200), "shift": newGate(2, 20),
 		"move": newGate(4, 60), "calendar": newGate(1, 20),
-		"lab": newGate(1, 20), "walk": newGate(1, 40)}
+		"lab": newGate(1, 20), "walk": newGate(2, 60)}
 	return func(c *gin.Context) {
 		g, ok := gates[heavy[c.Request.Method+" "+strings.TrimPrefix(c.FullPath(), "/api")]]
 		if !ok {

@@ -178,3 +178,10 @@ test('the picture of a look goes once the look is signed, and is its own', async
     photoSha256: '',
   });
 });
+
+test('many looks are signed some at a time', async () => {
+  for (let i = 0; i < 41; i++) await keep(`T${i}`);
+  await looks.sign(await looks.of('p1'), '1');
+  expect(asked.map((a) => (a as { looks: unknown[] }).looks.length)).toEqual([40, 1]);
+  expect(await db.looks.count()).toBe(0);
+});

@@ -54,6 +54,21 @@ export class NotAlong extends Error {
 /** How old what is taken along may get while there is signal, ms. */
 const oldAfter = 30 * 60_000;
 
+/** How many looks are signed in one request: each is judged and sealed by itself. */
+const atOnce = 40;
+
+/** Of a look, what is sent. */
+const sent = ({
+  run: _run,
+  by: _by,
+  name: _name,
+  says: _says,
+  picture: _picture,
+  refused: _refused,
+  field: _field,
+  ...look
+}: KeptLook): WalkLook => look;
+
 /** A walk-round on this device: with signal as the server tells it, without from what was taken along; looks are kept here until they are signed. */
 export class Looks {
   constructor(private readonly world: WalkWorld) {}
@@ -156,32 +171,31 @@ export class Looks {
     return (await this.world.db.looks.toArray()).sort((a, b) => a.at.localeCompare(b.at));
   }
 
-  /** Signs looks by one PIN. What is kept by the server leaves this device; what is refused stays, and says why. */
+  /** Signs looks by one PIN, some at a time. What is kept by the server leaves this device; what is refused stays, and says why. */
   async sign(list: KeptLook[], pin: string): Promise<WalkLookResult[]> {
-    const looks = list.map(
-      ({
-        run: _run,
-        by: _by,
-        name: _name,
-        says: _says,
-        picture: _picture,
-        refused: _refused,
-        field: _field,
-        ...look
-      }) => look,
-    );
-    const clock = new Date(this.world.now()).toISOString();
-    const results = await this.ask(this.world.net.sign({ looks, clock, pin }));
-    for (const r of results) {
-      if (r.refused) {
-        await this.world.db.looks.update(r.id, { refused: r.refused, field: r.field });
-        continue;
+    const all: WalkLookResult[] = [];
+    for (let i = 0; i < list.length; i += atOnce) {
+      const some = list.slice(i, i + atOnce);
+      const clock = new Date(this.world.now()).toISOString();
+      const results = await this.ask(this.world.net.sign({ looks: some.map(sent), clock, pin }));
+      for (const r of results) {
+        await this.settle(
+          r,
+          some.find((l) => l.id === r.id),
+        );
       }
-      const look = list.find((l) => l.id === r.id);
-      if (look?.picture) await this.world.picture(look, look.picture); // before the look goes: it is the one or the other
-      await this.world.db.looks.delete(r.id);
+      all.push(...results);
     }
-    return results;
+    return all;
+  }
+
+  private async settle(r: WalkLookResult, look: KeptLook | undefined): Promise<void> {
+    if (r.refused) {
+      await this.world.db.looks.update(r.id, { refused: r.refused, field: r.field });
+      return;
+    }
+    if (look?.picture) await this.world.picture(look, look.picture); // before the look goes: it is the one or the other
+    await this.world.db.looks.delete(r.id);
   }
 
   /** Somebody has seen what was added behind the record meanwhile. */

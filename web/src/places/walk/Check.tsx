@@ -1,4 +1,4 @@
-import { PasswordInput, TextInput } from '@mantine/core';
+import { TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { WalkAnswer, WalkJoint } from '../../api/client';
 import type { KeptLook } from '../../api/kept';
@@ -7,6 +7,7 @@ import { useSession } from '../../api/session';
 import { walked } from '../../core/core';
 import { PhotoField } from '../../kit/PhotoField';
 import { Nuts } from './Nuts';
+import { SignPart } from './SignPart';
 import { NotTaken, useSign } from './useSign';
 
 interface Answer {
@@ -125,32 +126,16 @@ export function Check({
           {unsigned ? ', once you have signed' : ''}.
         </p>
       )}
-      {unsigned ? (
-        <p className="dim">
-          {away ? 'No signal. ' : ''}It is kept on this device, with its time, and signed with the others by one PIN.
-        </p>
-      ) : (
-        <PasswordInput
-          label={`PIN of ${person?.name ?? ''}`}
-          value={pin}
-          onChange={(e) => setPIN(e.currentTarget.value)}
-          inputMode="numeric"
-          autoComplete="off"
-        />
-      )}
-      {sign.error && !field?.startsWith('answers.') && (
-        <p className="wrong" role="alert">
-          {sign.error.message}
-        </p>
-      )}
-      <div className="walk-acts">
-        <button type="submit" className="btn now tall" disabled={!!present || (!unsigned && !pin) || sign.isPending}>
-          {unsigned ? `Keep ${j.tag}` : `Sign ${j.tag}`}
-        </button>
-        <button type="button" className="btn tall" onClick={onBack}>
-          Back
-        </button>
-      </div>
+      <SignPart
+        what={j.tag}
+        unsigned={unsigned}
+        away={away}
+        pin={pin}
+        onPIN={setPIN}
+        error={field?.startsWith('answers.') ? undefined : sign.error?.message}
+        ready={!present && !sign.isPending}
+        onBack={onBack}
+      />
     </form>
   );
 }

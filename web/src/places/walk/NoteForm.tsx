@@ -1,10 +1,11 @@
-import { PasswordInput, Textarea, TextInput } from '@mantine/core';
+import { Textarea, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { KeptLook } from '../../api/kept';
 import { looks } from '../../api/looks';
 import { useSession } from '../../api/session';
 import { noted } from '../../core/core';
 import { PhotoField } from '../../kit/PhotoField';
+import { SignPart } from './SignPart';
 import { NotTaken, useSign } from './useSign';
 
 /** A note of what is at no joint of the register, with a picture: signed, or kept to be signed with the others of the walk. */
@@ -64,36 +65,16 @@ export function NoteForm({
         error={wrong('note')}
       />
       <PhotoField photo={picture} onPhoto={setPicture} />
-      {unsigned ? (
-        <p className="dim">
-          {away ? 'No signal. ' : ''}It is kept on this device, with its time, and signed with the others by one PIN.
-        </p>
-      ) : (
-        <PasswordInput
-          label={`PIN of ${person?.name ?? ''}`}
-          value={pin}
-          onChange={(e) => setPIN(e.currentTarget.value)}
-          inputMode="numeric"
-          autoComplete="off"
-        />
-      )}
-      {sign.error && field !== 'tag' && field !== 'note' && (
-        <p className="wrong" role="alert">
-          {sign.error.message}
-        </p>
-      )}
-      <div className="walk-acts">
-        <button
-          type="submit"
-          className="btn now tall"
-          disabled={!words.trim() || (!unsigned && !pin) || sign.isPending}
-        >
-          {unsigned ? 'Keep the note' : 'Sign the note'}
-        </button>
-        <button type="button" className="btn tall" onClick={onBack}>
-          Back
-        </button>
-      </div>
+      <SignPart
+        what="the note"
+        unsigned={unsigned}
+        away={away}
+        pin={pin}
+        onPIN={setPIN}
+        error={field === 'tag' || field === 'note' ? undefined : sign.error?.message}
+        ready={!!words.trim() && !sign.isPending}
+        onBack={onBack}
+      />
     </form>
   );
 }

@@ -1,17 +1,15 @@
-import { PasswordInput } from '@mantine/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { useState } from 'react';
 import { api, must } from '../../api/client';
 import type { KeptLook } from '../../api/kept';
 import { looks } from '../../api/looks';
-import { useSession } from '../../api/session';
 import { when } from '../../kit/numbers';
+import { OwnPIN } from './SignPart';
 import { useUnsigned } from './useWalk';
 
 /** What was looked at without signal: signed by one PIN when it is back. */
 export function Unsigned({ signal, onCorrect }: { signal: boolean; onCorrect: (l: KeptLook) => void }) {
-  const { person } = useSession();
   const qc = useQueryClient();
   const { own, others } = useUnsigned();
   const [pin, setPIN] = useState('');
@@ -44,13 +42,7 @@ export function Unsigned({ signal, onCorrect }: { signal: boolean; onCorrect: (l
             sign.mutate();
           }}
         >
-          <PasswordInput
-            label={`PIN of ${person?.name ?? ''}`}
-            value={pin}
-            onChange={(e) => setPIN(e.currentTarget.value)}
-            inputMode="numeric"
-            autoComplete="off"
-          />
+          <OwnPIN pin={pin} onPIN={setPIN} />
           {sign.error && (
             <p className="wrong" role="alert">
               {sign.error.message}
