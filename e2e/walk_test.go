@@ -180,6 +180,7 @@ func TestWalkRoundWithoutSignal(t *testing.T) {
 	p.gone("any", "Looked at, not signed")
 	p.find("any", "2 seen today")
 	p.find("any", "all kept")
+	p.find("any", "R. Abara, seen ")
 	p.visit("/walk?at=SW-111")
 	p.find("any", "Found: Walk-round: .*tag lost, hung a new one")
 	p.visit("/records/" + rec.Rows[0].Number)

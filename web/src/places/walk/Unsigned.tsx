@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { useState } from 'react';
 import { api, must } from '../../api/client';
@@ -6,18 +6,18 @@ import type { KeptLook } from '../../api/kept';
 import { looks } from '../../api/looks';
 import { when } from '../../kit/numbers';
 import { OwnPIN } from './SignPart';
-import { useUnsigned } from './useWalk';
+import { useSaidAnew, useUnsigned } from './useWalk';
 
 /** What was looked at without signal: signed by one PIN when it is back. */
 export function Unsigned({ signal, onCorrect }: { signal: boolean; onCorrect: (l: KeptLook) => void }) {
-  const qc = useQueryClient();
+  const anew = useSaidAnew();
   const { own, others } = useUnsigned();
   const [pin, setPIN] = useState('');
   const sign = useMutation({
     mutationFn: () => looks.sign(own, pin),
-    onSettled: async () => {
+    onSettled: () => {
       setPIN('');
-      await qc.invalidateQueries({ queryKey: ['walk'] });
+      anew();
     },
   });
   if (own.length === 0 && others === 0) return null;

@@ -1,8 +1,9 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { NoSignal } from '../../api/client';
 import type { KeptLook } from '../../api/kept';
 import { looks } from '../../api/looks';
+import { useSaidAnew } from './useWalk';
 
 /** What is refused of a look, and of which answer. */
 export class NotTaken extends Error {
@@ -19,7 +20,7 @@ export class NotTaken extends Error {
  * goes while it is sent.
  */
 export function useSign(unsigned: boolean, onDone: (next: string | undefined) => void) {
-  const qc = useQueryClient();
+  const anew = useSaidAnew();
   const [pin, setPIN] = useState('');
   const sign = useMutation({
     mutationFn: async (take: () => KeptLook) => {
@@ -36,12 +37,12 @@ export function useSign(unsigned: boolean, onDone: (next: string | undefined) =>
       }
     },
     onSuccess: (next) => {
-      for (const key of ['walk', 'plant-notes']) void qc.invalidateQueries({ queryKey: [key] });
+      anew();
       onDone(next); // at once: whoever has gone on meanwhile is not taken back
     },
     onError: () => {
       setPIN('');
-      void qc.invalidateQueries({ queryKey: ['walk'] }); // more may have been added behind the record
+      anew(); // more may have been added behind the record
     },
   });
   return { pin, setPIN, sign, field: sign.error instanceof NotTaken ? sign.error.field : undefined };

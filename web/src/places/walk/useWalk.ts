@@ -7,16 +7,14 @@ import { loadCore } from '../../core/core';
 
 const [fresh, soon] = [60_000, 10_000];
 
-/** The round as the server tells it, or without signal as it was taken along; asked again soon while there is none. */
-const walkRound = {
-  queryKey: ['walk'],
-  queryFn: () => looks.round(),
+/** Asked again soon while there is no signal. */
+const often = {
   refetchInterval: (q: { state: { data?: { asOf: string | undefined }; status: string } }) =>
     q.state.data?.asOf || q.state.status === 'error' ? soon : fresh,
   refetchOnReconnect: true,
 };
 
-/** The round; asked anew as soon as the signal goes or comes. */
+/** The round as the server tells it, or without signal as it was taken along; asked anew as soon as the signal goes or comes. */
 export function useWalkRound() {
   const qc = useQueryClient();
   const there = useSync().since === undefined;
@@ -25,17 +23,20 @@ export function useWalkRound() {
     if (was.current !== there) void qc.invalidateQueries({ queryKey: ['walk'] });
     was.current = there;
   }, [there, qc]);
-  return useQuery(walkRound);
+  return useQuery({ queryKey: ['walk'], queryFn: () => looks.round(), ...often });
 }
 
 /** A joint of the walk, told as the round is. */
 export const useWalkJoint = (tag: string) =>
-  useQuery({
-    queryKey: ['walk', tag],
-    queryFn: () => looks.joint(tag),
-    refetchInterval: (q) => (q.state.data?.asOf || q.state.status === 'error' ? soon : fresh),
-    refetchOnReconnect: true,
-  });
+  useQuery({ queryKey: ['walk', tag], queryFn: () => looks.joint(tag), ...often });
+
+/** What the walk tells is asked for again: something was signed. */
+export function useSaidAnew() {
+  const qc = useQueryClient();
+  return () => {
+    for (const key of ['walk', 'plant-notes']) void qc.invalidateQueries({ queryKey: [key] });
+  };
+}
 
 /** What was taken along, taken again when it is old; and the rules, which judge answers without signal. */
 export function useTakenAlong() {
