@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { Reading } from '../api/client';
 import { loadCore } from '../core/core';
 
@@ -35,9 +35,41 @@ export function readingOf(text: string, unit: string, t = typedAs(text, unit)): 
   return t.wrong ? undefined : ({ value: t.value, unit: t.unit, si: t.si, text: text.trim() } as Reading);
 }
 
+/** Draws a part anew when the rules have come, so that what was typed before is read then. */
+export function useRules() {
+  const [, nowReady] = useState(!!globalThis.dynacorCore);
+  useEffect(() => {
+    void loadCore().then(
+      () => nowReady(true),
+      () => undefined,
+    );
+  }, []);
+}
+
+/** Sends what was typed, once and with the rules there to read it; what is wrong with it is said instead. */
+export function useSend() {
+  const [wrong, setWrong] = useState('');
+  const going = useRef(false);
+  async function send(act: () => void) {
+    if (going.current) return;
+    going.current = true;
+    setWrong('');
+    try {
+      await loadCore();
+      act();
+    } catch (e) {
+      setWrong((e as Error).message);
+    } finally {
+      going.current = false;
+    }
+  }
+  return { wrong, send: (act: () => void) => void send(act) };
+}
+
 /** A field that is being typed into: nothing is said of it while it is empty. It begins anew when the key changes. */
 export function useTyped(unit: string, key = '') {
   const [text, setText] = useState('');
+  useRules();
   // biome-ignore lint/correctness/useExhaustiveDependencies: another key is another field
   useEffect(() => setText(''), [key]);
   const empty = text.trim() === '';

@@ -5,7 +5,7 @@ import { keepPhoto } from '../../api/device';
 import { type KeptPhoto, NotKept } from '../../api/outbox';
 import { fitted } from '../../api/photo';
 import type { LocalRun } from '../../api/runStore';
-import { figureIn, readingOf } from '../../kit/figures';
+import { figureIn, readingOf, useSend } from '../../kit/figures';
 import { num, unitText, wholeOf } from '../../kit/numbers';
 import { useHold } from '../../kit/question';
 import { polar, sector } from '../../rosette/geometry';
@@ -233,28 +233,19 @@ export function TestForm({ check, onAnswer }: { check: ProcedureCheck; onAnswer:
   const [method, setMethod] = useState('');
   const [reading, setReading] = useState('');
   const [minutes, setMinutes] = useState('');
-  const [wrong, setWrong] = useState('');
+  const { wrong, send } = useSend();
   function keep(answer: string) {
     if (!method.trim()) {
-      setWrong('Enter the number of the procedure that was followed.');
-      return;
+      throw new Error('Enter the number of the procedure that was followed.');
     }
     const read = reading.trim() ? readingOf(reading, check.unit ?? '') : undefined;
-    let took: number | undefined;
-    try {
-      figureIn(reading, check.unit ?? '');
-      took = figureIn(minutes, '');
-    } catch (e) {
-      setWrong((e as Error).message);
-      return;
-    }
+    figureIn(reading, check.unit ?? ''); // says what is wrong with it
+    const took = figureIn(minutes, '');
     if (answer === 'yes' && !(read && read.value > 0)) {
-      setWrong('Enter what the gauge showed: a test without a reading above nothing proves nothing.');
-      return;
+      throw new Error('Enter what the gauge showed: a test without a reading above nothing proves nothing.');
     }
     if (answer === 'yes' && !(took && took > 0)) {
-      setWrong('Enter how many minutes it was held.');
-      return;
+      throw new Error('Enter how many minutes it was held.');
     }
     onAnswer({
       answer,
@@ -295,10 +286,10 @@ export function TestForm({ check, onAnswer }: { check: ProcedureCheck; onAnswer:
         </p>
       )}
       <div className="answers">
-        <button type="button" className="btn now" onClick={() => keep('yes')}>
+        <button type="button" className="btn now" onClick={() => send(() => keep('yes'))}>
           Passed
         </button>
-        <button type="button" className="btn" onClick={() => keep('no')}>
+        <button type="button" className="btn" onClick={() => send(() => keep('no'))}>
           Not passed
         </button>
       </div>

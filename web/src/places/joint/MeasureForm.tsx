@@ -2,7 +2,7 @@ import { useEffect, useRef, useState } from 'react';
 import type { CheckState, DeviceResult, ProcedureCheck, Reading, RunEvent } from '../../api/client';
 import { useLive } from '../../api/live';
 import type { LocalRun } from '../../api/runStore';
-import { readingOf, typedAs } from '../../kit/figures';
+import { readingOf, typedAs, useSend } from '../../kit/figures';
 import { num, unitText } from '../../kit/numbers';
 import { WorkingSheet } from '../../kit/Working';
 import { limitText } from './limits';
@@ -28,7 +28,7 @@ export function MeasureForm({
   const nameOf = (i: number) =>
     names[i] ?? (n === 4 ? (clockNames[i] ?? '') : `${String.fromCharCode(97 + i)}${i === 0 ? ', top' : ''}`);
   const [values, setValues] = useState<string[]>([]);
-  const [wrong, setWrong] = useState('');
+  const { wrong, send } = useSend();
   const [from, setFrom] = useState<string>(); // the gauge that sent a reading
   const unit = check.unit ?? 'mm';
   // A gauge that sends fills the next empty station; what it shows in another unit is left to be typed.
@@ -55,24 +55,21 @@ export function MeasureForm({
     for (let i = 0; i < n; i++) {
       const text = values[i] ?? '';
       if (text.trim() === '') {
-        setWrong(`${nameOf(i)} has no reading. Enter it${check.unit ? ` in ${unitText(check.unit)}` : ''}.`);
-        return;
+        throw new Error(`${nameOf(i)} has no reading. Enter it${check.unit ? ` in ${unitText(check.unit)}` : ''}.`);
       }
       const reading = readingOf(text, check.unit ?? '');
       if (!reading) {
-        setWrong(`${nameOf(i)}: ${typedAs(text, check.unit ?? '').wrong}`);
-        return;
+        throw new Error(`${nameOf(i)}: ${typedAs(text, check.unit ?? '').wrong}`);
       }
       readings.push(reading);
     }
-    setWrong('');
     onAnswer({ values: readings, ...(from ? { device: from } : {}) });
   }
   return (
     <form
       onSubmit={(e) => {
         e.preventDefault();
-        keep();
+        send(keep);
       }}
     >
       {counts.length > 1 && (

@@ -1,7 +1,7 @@
 import { type ReactNode, useState } from 'react';
 import type { RunEvent } from '../../api/client';
 import { NotAFigure } from '../../kit/Figure';
-import { typedAs } from '../../kit/figures';
+import { typedAs, useRules } from '../../kit/figures';
 import { num } from '../../kit/numbers';
 import { hexagon } from '../../rosette/geometry';
 
@@ -96,6 +96,7 @@ export function NotRight({
 }: Props) {
   const [kind, setKind] = useState<Kind>();
   const [text, setText] = useState(String(setting));
+  useRules();
   const typed = typedAs(text, scale);
   const value = typed.wrong ? Number.NaN : typed.inField;
   const setValue = (v: number) => setText(num(v, 4));

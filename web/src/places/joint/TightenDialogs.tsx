@@ -3,6 +3,7 @@ import { useState } from 'react';
 import type { Plan, RunEvent, RunState } from '../../api/client';
 import type { LocalRun, RunStore } from '../../api/runStore';
 import { usePrefs } from '../../app/prefs';
+import { loadCore } from '../../core/core';
 import { figureIn, readingOf } from '../../kit/figures';
 import { num, unitText, wholeOf } from '../../kit/numbers';
 import { ReasonDialog } from '../../kit/ReasonDialog';
@@ -123,7 +124,8 @@ export function TightenDialogs({
         verb="It is loosened"
         ready={sure.length === gates.length}
         onClose={onClose}
-        onDone={(reason) => {
+        onDone={async (reason) => {
+          await loadCore(); // it reads the figure
           figureIn(letGo.at, hand.unit); // says what is wrong with it
           const at = letGo.at.trim() ? readingOf(letGo.at, hand.unit) : undefined;
           if (here)

@@ -4,7 +4,7 @@ import { getRouteApi } from '@tanstack/react-router';
 import { useState } from 'react';
 import { useLibrary } from '../../api/client';
 import { useSession } from '../../api/session';
-import { typedAs } from '../../kit/figures';
+import { typedAs, useRules } from '../../kit/figures';
 import './library.css';
 import { Procedures } from './Procedures';
 import { Rules } from './Rules';
@@ -43,6 +43,7 @@ export function LibraryPlace() {
   const { may } = useSession();
   const lib = useLibrary();
   const [inch, setInch] = useLocalStorage({ key: 'library-inch', defaultValue: false, getInitialValueInEffect: false });
+  useRules(); // figures are sorted by what core reads
   const [sort, setSort] = useState<{ column: number; down: boolean }>();
   const l = lib.data;
   if (!l) return <p className="empty">{lib.isError ? (lib.error as Error).message : 'One moment.'}</p>;

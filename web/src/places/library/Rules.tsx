@@ -5,8 +5,7 @@ import { useState } from 'react';
 import { api, must, Refused } from '../../api/client';
 import type { components } from '../../api/schema';
 import { Figure } from '../../kit/Figure';
-import { typedAs } from '../../kit/figures';
-import { num, when } from '../../kit/numbers';
+import { num, when, wholeOf } from '../../kit/numbers';
 import { drawn, RuleLooks } from './RuleLooks';
 import type { Library } from './shelves';
 
@@ -127,7 +126,7 @@ function RulesForm({ l, onDone }: { l: Library; onDone: () => void }) {
   const set = (key: string, v: string | number | null) => setValues((old) => ({ ...old, [key]: v ?? '' }));
   // Some rules of choices are figures too: a choice is given back in the form that it came in.
   const chosen = (r: Rule, v: string | null) =>
-    set(r.key, typeof read(l.houseRules, r.key) === 'number' && v !== null ? typedAs(v).value : v);
+    set(r.key, typeof read(l.houseRules, r.key) === 'number' && v !== null ? wholeOf(v) : v);
   async function keep() {
     const next: Plain = { ...l.houseRules, reasons, limits: { ...l.houseRules.limits } };
     for (const r of list) {
