@@ -42,8 +42,9 @@ $(EXEC): $(shell go env GOROOT)/lib/wasm/wasm_exec.js
 
 # What a device loads is a twelfth smaller when calls are inlined only where most of the time is spent: in the runtime,
 # in JSON, in the solvers of the Lab and the shift. Judging an event takes longer by that, about a quarter under Node.
-PLAIN := fmt time strconv strings slices os sort reflect syscall/... unicode/... internal/... \
-	$(addprefix dynacor/core/,run plan tool quantity measure preload procedure working authority fastener calc)
+PLAIN := fmt time strconv strings bytes slices maps errors path os io/fs sort reflect encoding/base64 syscall/... \
+	unicode/... internal/... dynacor/cmd/wasm $(addprefix dynacor/core/,run plan tool quantity measure preload procedure \
+	working authority fastener calc walk layout sequence training pressure)
 WASM_BUILD := GOOS=js GOARCH=wasm go build -trimpath $(foreach p,$(PLAIN),-gcflags=$(p)=-l) -ldflags="-s -w"
 
 $(WASM): $(filter core/% cmd/wasm/%,$(GO_FILES)) $(wildcard core/procedure/families/* core/procedure/routines/*.json) go.mod
@@ -114,13 +115,18 @@ bin/.checked-web: $(NPM) $(EXEC) $(WASM) $(WASM_CALC) $(WASM_LAB) $(shell find w
 	cd web && npm run -s typecheck && npm run -s lint && npm run -s knip
 	@touch $@
 
-test: deps-test gen-check check bin/dynacor ## install what is missing and run every test
+# What waits for the network, and what one core does alone (the best compression), goes beside what takes both.
+test: ## install what is missing and run every test
+	@$(MAKE) --no-print-directory -j3 --output-sync=target deps-test $(NPM) $(TOOLS)/.done
+	@$(MAKE) --no-print-directory gen-check
+	@$(MAKE) --no-print-directory -j2 --output-sync=target $(DIST) bin/.checked-web
+	@$(MAKE) --no-print-directory check bin/dynacor
 	cd web && npm run -s test
 	go build -o bin/withpg ./cmd/withpg
 	go build -o bin/testsum ./cmd/testsum
-	set -o pipefail; ./bin/withpg go test -json ./core/... ./docs/... ./internal/... ./cmd/... ./web/... > bin/unit.json || true
+	set -o pipefail; ./bin/withpg go test -vet=off -p 4 -json ./cmd/... ./web/... ./internal/... ./docs/... ./core/... > bin/unit.json || true
 	rm -rf e2e/out/failed
-	set -o pipefail; ./bin/withpg go test -json -timeout 30m ./e2e/... > bin/e2e.json || true
+	set -o pipefail; ./bin/withpg go test -vet=off -json -timeout 30m -parallel 4 ./e2e/... > bin/e2e.json || true
 	@./bin/testsum -kept e2e/out/failed bin/unit.json bin/e2e.json
 
 bench: build ## measure speed, each against a yardstick in the same run, and write docs/performance.md

@@ -56,6 +56,6 @@ export default defineConfig({
       },
     },
   },
-  test: { environment: 'node', include: ['src/**/*.test.{ts,tsx}'] },
+  test: { environment: 'node', pool: 'threads', maxWorkers: 2, include: ['src/**/*.test.{ts,tsx}'] },
   server: { proxy: { '/api': 'http://127.0.0.1:8080' } },
 });
