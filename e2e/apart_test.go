@@ -217,7 +217,7 @@ func TestBoltsAreUndoneAndDoneUpWithTheHydraulicWrench(t *testing.T) {
 	at := slices.IndexFunc(planned.First().Offers, func(o tool.Offer) bool { return strings.Contains(o.Tags, "H-2") && o.Usable })
 	require.GreaterOrEqual(t, at, 0)
 	_, err = s.app.SavePlan(context.Background(), s.hand(t, "J. Hartwell", "desk").who, "HB-16",
-		plan.Choices{Wrench: planned.First().Offers[at].Tags}, "")
+		plan.Pick(plan.GroupChoices{Wrench: planned.First().Offers[at].Tags}), "")
 	require.NoError(t, err)
 	p := open(t, s.URL+"/joints/HB-16", 1024, 768)
 	p.signIn("M. Tolley", "4071")

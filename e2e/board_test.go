@@ -185,7 +185,7 @@ func TestSlipIsSeenOnTwoScreens(t *testing.T) {
 	require.NoError(t, err)
 	other.find("button", "^SW-116 prepare, .*")
 	require.False(t, other.has("button", "^SW-116 prepare, .*in hand"))
-	_, err = s.app.StartRun(t.Context(), actorOf(t, s, "M. Tolley"), "SW-116", plan.Choices{Wrench: d.Plan.Choices.Wrench}, "")
+	_, err = s.app.StartRun(t.Context(), actorOf(t, s, "M. Tolley"), "SW-116", plan.Pick(plan.GroupChoices{Wrench: d.Plan.ChoicesOf(d.Plan.First()).Wrench}), "")
 	require.NoError(t, err)
 	other.find("button", "^SW-116 prepare, .*in hand")
 }

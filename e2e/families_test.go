@@ -118,7 +118,7 @@ func (h *hand) pullTo(name, gate string) {
 func TestShaftLockGoesRoundAndRefusesTheCross(t *testing.T) {
 	t.Parallel()
 	s := newSite(t, true)
-	_, err := s.app.PreviewPlan(context.Background(), "SD-22", plan.Choices{Pattern: "cross"})
+	_, err := s.app.PreviewPlan(context.Background(), "SD-22", plan.Pick(plan.GroupChoices{Pattern: "cross"}))
 	refused, ok := app.AsProblem(err)
 	require.True(t, ok)
 	require.Equal(t, app.Invalid, refused.Kind)

@@ -204,3 +204,34 @@ func TestOneAnswerForOneQuestion(t *testing.T) {
 	require.Equal(t, "H2", p.MustEval(`() => document.activeElement.tagName`).Str(),
 		"the keys after the first went to a heading")
 }
+
+// What is picked for one group of a joint is its own: the other groups stay as they were, and it goes with the work.
+func TestEachGroupHasItsOwnChoices(t *testing.T) {
+	t.Parallel()
+	s := newSite(t, true)
+	p := open(t, s.URL+"/joints/SP-03", 1280, 800)
+	p.signIn("J. Hartwell", "2758")
+	choose := func(option string) {
+		p.press("field", "^Order")
+		p.press("[role=option]", option)
+	}
+	p.press("button", "^Gusset and brace bolts")
+	choose("^Clockwise")
+	p.find(".passes tr", "braces and gussets.*gusset and brace bolts, clockwise")
+	p.press("button", "^Tread and rail bolts")
+	choose("^Middle outward")
+	p.find(".passes tr", "treads and rails.*tread and rail bolts, middle outward")
+	p.find(".passes tr", "braces and gussets.*gusset and brace bolts, clockwise")
+	p.shot("groups-choices")
+	p.press("button", "Read it, then Ready")
+	p.find("any", "Start card")
+	d, err := s.app.Joint(t.Context(), "SP-03")
+	require.NoError(t, err)
+	v, err := s.app.Run(t.Context(), d.RunID)
+	require.NoError(t, err)
+	var orders []string
+	for _, c := range v.Plan.Choices.Groups {
+		orders = append(orders, c.Group+" "+c.Pattern)
+	}
+	require.Equal(t, []string{"small outward", "large clockwise", "anchors cross"}, orders)
+}

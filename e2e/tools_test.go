@@ -165,7 +165,7 @@ func TestElectronicWrenchWithALostLink(t *testing.T) {
 	t.Parallel()
 	s := newSite(t, true)
 	h := s.hand(t, "I. Quaye", "tablet")
-	h.ready("TB-204", plan.Choices{Wrench: "E-03+S4-36"})
+	h.ready("TB-204", plan.Pick(plan.GroupChoices{Wrench: "E-03+S4-36"}))
 	p := open(t, s.URL+"/joints/TB-204", 1280, 800)
 	p.signIn("I. Quaye", "5826")
 	p.find("any", "Key in 108")

@@ -36,7 +36,7 @@ func TestJointOfTheRegister(t *testing.T) {
 	require.NoError(t, err)
 
 	in := coretest.Input()
-	in.Choices.OwnTargets = []float64{100, 110, 96, 115, 104, 108, 98, 102}
+	in.Choices = plan.Pick(plan.GroupChoices{OwnTargets: []float64{100, 110, 96, 115, 104, 108, 98, 102}})
 	compensated, err := plan.Make(in)
 	require.NoError(t, err)
 	own, ok := lab.Planned(compensated)

@@ -90,11 +90,18 @@ func (p *Plan) First() *FastenerGroup { return &p.Groups[0] }
 
 // Demand is what the document says of a group.
 func (p *Plan) Demand(g *FastenerGroup) (Fasteners, bool) {
-	lead := p.Lead
-	if lead == "" {
-		lead = p.First().Code
+	return p.Specification.Of(g.Code, p.leads(g))
+}
+
+// ChoicesOf gives what was picked for a group.
+func (p *Plan) ChoicesOf(g *FastenerGroup) GroupChoices { return p.Choices.Of(g.Code, p.leads(g)) }
+
+// leads reports whether a group is the first of the whole procedure.
+func (p *Plan) leads(g *FastenerGroup) bool {
+	if p.Lead != "" {
+		return g.Code == p.Lead
 	}
-	return p.Specification.Of(g.Code, g.Code == lead)
+	return g.Code == p.First().Code
 }
 
 // Several reports whether the joint has more than one group.

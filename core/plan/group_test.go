@@ -226,7 +226,7 @@ func TestForbiddenOrderIsRefusedWithItsReason(t *testing.T) {
 				continue // the first group's order is chosen by the plan's own choices
 			}
 			for pattern, why := range g.Refused {
-				_, err := sample(t, f.Code, nil, func(in *plan.Input) { in.Choices.Pattern = pattern })
+				_, err := sample(t, f.Code, nil, func(in *plan.Input) { in.Choices = plan.Pick(plan.GroupChoices{Pattern: pattern}) })
 				require.ErrorContains(t, err, why, "%s %s", f.Code, pattern)
 			}
 		}

@@ -17,7 +17,7 @@ type HouseRules struct {
 	Version   int    `json:"version"`
 	Scheme    string `json:"scheme"`
 	Pattern   string `json:"pattern"`
-	Groups    int    `json:"groups"`
+	Sectors   int    `json:"sectors"`   // of the order by groups of bolts: 4 or 8
 	Numbering string `json:"numbering"` // "place" or "order"
 	Policy    string `json:"policy"`    // inside a range: "low", "middle", "high"
 	// usable range of a wrench starts at this share of full scale
@@ -145,8 +145,8 @@ func (r HouseRule) drawn(look func(value string) (order []int, stages []float64)
 // drawnBolts is how many bolts the ring has on which an order is drawn; eighths take more.
 const drawnBolts = 12
 
-func ring(p sequence.Pattern, n, groups int) []int {
-	o, err := sequence.Visiting(p, n, sequence.Options{Groups: groups})
+func ring(p sequence.Pattern, n, sectors int) []int {
+	o, err := sequence.Visiting(p, n, sequence.Options{Groups: sectors})
 	if err != nil {
 		return nil
 	}
@@ -210,11 +210,11 @@ func listHouseRules() []HouseRule {
 			string(sequence.Clockwise), "around").
 			drawn(func(p string) ([]int, []float64) { return ring(sequence.Pattern(p), drawnBolts, 4), nil }).
 			school("pattern", "Opposite pairs keep the faces parallel while they close."),
-		choiceRule("groups", "Bolt groups in group order", "4", func(r *HouseRules) any { return &r.Groups }, "4",
+		choiceRule("sectors", "Sectors in group order", "4", func(r *HouseRules) any { return &r.Sectors }, "4",
 			"quarters", "8", "eighths").
-			drawn(func(groups string) ([]int, []float64) {
-				g, _ := strconv.Atoi(groups)
-				return ring(sequence.Group, 16, g), nil
+			drawn(func(sectors string) ([]int, []float64) {
+				n, _ := strconv.Atoi(sectors)
+				return ring(sequence.Group, 16, n), nil
 			}),
 		choiceRule("numbering", "Bolt numbers", "place", func(r *HouseRules) any { return &r.Numbering }, "place",
 			"by place", "order", "in order of tightening").

@@ -19,7 +19,8 @@ type maker struct {
 	*FastenerGroup
 	fam      procedure.Fasteners
 	spec     Fasteners
-	c        Choices // of this group
+	asked    Choices
+	c        GroupChoices // settled
 	first    bool
 	geo      fastener.Geometry
 	specLub  fastener.Lubricant
@@ -51,6 +52,7 @@ func (p *Plan) begin(in Input, fam procedure.Family, i, offset int, lead string)
 		fam:           g,
 		first:         g.Code == lead,
 		own:           in.Own,
+		asked:         in.Choices,
 		source:        p.Specification.Source(),
 	}
 	var given bool
@@ -102,12 +104,8 @@ func (m *maker) missing() string {
 // choices settles what the planner picked, the procedure asks and the house rules say, in this order.
 func (m *maker) choices() {
 	r := m.HouseRules
-	if m.first {
-		m.c = m.Choices
-		m.c.Others = nil
-	} else {
-		m.c = m.Choices.Others[m.Code]
-	}
+	m.c = m.asked.Of(m.Code, m.first)
+	m.c.Group = m.Code
 	def := func(v *string, choices ...string) {
 		for _, d := range choices {
 			if *v == "" {
@@ -126,8 +124,8 @@ func (m *maker) choices() {
 	if m.spec.Lubricant != NotNamed {
 		def(&m.c.Lubricant, m.spec.Lubricant)
 	}
-	if m.c.Groups == 0 {
-		m.c.Groups = r.Groups
+	if m.c.Sectors == 0 {
+		m.c.Sectors = r.Sectors
 	}
 	m.Scheme = m.c.Scheme
 	m.keep()
@@ -135,18 +133,11 @@ func (m *maker) choices() {
 
 // keep writes the settled choices into the plan.
 func (m *maker) keep() {
-	if m.first {
-		others := m.Choices.Others
-		m.Choices = m.c
-		m.Choices.Others = others
+	if i := slices.IndexFunc(m.Choices.Groups, func(g GroupChoices) bool { return g.Group == m.Code }); i >= 0 {
+		m.Choices.Groups[i] = m.c
 		return
 	}
-	others := map[string]Choices{}
-	for k, v := range m.Choices.Others {
-		others[k] = v
-	}
-	others[m.Code] = m.c
-	m.Choices.Others = others
+	m.Choices.Groups = append(m.Choices.Groups, m.c)
 }
 
 // lookUp takes target, and thread where none is given, from the line of a table.

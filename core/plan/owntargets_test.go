@@ -24,13 +24,13 @@ func lastStage(p *plan.Plan) plan.Pass {
 // Own targets stand in the last stage alone, each with the mark that it falls on, and an engineer must accept them.
 func TestOwnTargetsOfTheLastStage(t *testing.T) {
 	in := coretest.Input()
-	in.Choices.OwnTargets = []float64{100, 110, 96, 115, 100, 108, 97, 101}
+	in.Choices = plan.Pick(plan.GroupChoices{OwnTargets: []float64{100, 110, 96, 115, 100, 108, 97, 101}})
 	p, err := plan.Make(in)
 	require.NoError(t, err)
 	require.True(t, p.Complete())
 	ps := lastStage(p)
 	require.Len(t, ps.Own, 8)
-	for i, pct := range in.Choices.OwnTargets {
+	for i, pct := range in.Choices.Of("", true).OwnTargets {
 		o, ok := ps.Own.Of(i + 1)
 		require.True(t, ok)
 		require.Equal(t, pct, o.Percent)
@@ -64,7 +64,7 @@ func TestOwnTargetsAreChecked(t *testing.T) {
 		"yield": append(alike(100)[:7], 250),
 	} {
 		in := coretest.Input()
-		in.Choices.OwnTargets = own
+		in.Choices = plan.Pick(plan.GroupChoices{OwnTargets: own})
 		_, err := plan.Make(in)
 		r, ok := quantity.RefusalIn(err)
 		require.True(t, ok, why)
@@ -73,9 +73,9 @@ func TestOwnTargetsAreChecked(t *testing.T) {
 	}
 	// a wrench that the highest would be too much for does not fit
 	in := coretest.Input()
-	in.Choices.OwnTargets = append(alike(100)[:7], 140)
+	in.Choices = plan.Pick(plan.GroupChoices{OwnTargets: append(alike(100)[:7], 140)})
 	require.Contains(t, problems(in), "above_range")
-	in.Choices.OwnTargets = append(alike(100)[:7], 130)
+	in.Choices = plan.Pick(plan.GroupChoices{OwnTargets: append(alike(100)[:7], 130)})
 	require.NotContains(t, problems(in), "above_range")
 }
 

@@ -138,8 +138,8 @@ func (m *maker) step(step procedure.Step, taken map[string][]int) error {
 		if step.Why != "" {
 			ps.Why = step.Why
 		}
-		if m.first && m.c.Together > 1 { // each goes round its own share of the circle
-			ps.Together = m.c.Together
+		if m.first && m.Choices.Together > 1 { // each goes round its own share of the circle
+			ps.Together = m.Choices.Together
 			share := m.Layout.Count / ps.Together
 			order := slices.Clone(visit)
 			for i := range order {
@@ -228,7 +228,7 @@ func (m *maker) why(pattern sequence.Pattern) string {
 	case m.Layout.Count == 1:
 		return ""
 	}
-	return sequence.Explain(pattern, m.Layout.Count, m.c.Groups)
+	return sequence.Explain(pattern, m.Layout.Count, m.c.Sectors)
 }
 
 // visit is the order in which a step goes through its group, in positions of the joint.
@@ -236,7 +236,7 @@ func (m *maker) visit(step procedure.Step, taken map[string][]int, pattern seque
 	if step.Pattern != "" {
 		pattern = sequence.Pattern(step.Pattern)
 	}
-	o := sequence.GroupOptions{Groups: m.c.Groups, StartDeg: m.Layout.StartDeg, Rows: m.Layout.Rows,
+	o := sequence.GroupOptions{Groups: m.c.Sectors, StartDeg: m.Layout.StartDeg, Rows: m.Layout.Rows,
 		Columns: m.Layout.Columns, Order: m.spec.Order}
 	list, err := sequence.Once(pattern, m.Layout.Count, o)
 	if err != nil {
@@ -264,7 +264,7 @@ func (m *maker) visit(step procedure.Step, taken map[string][]int, pattern seque
 
 // atOnce shares a stage among several tools that pull together.
 func (m *maker) atOnce(ps *Pass) error {
-	n := m.c.Together
+	n := m.Choices.Together
 	if n < 2 || !m.first {
 		return nil
 	}

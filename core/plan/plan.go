@@ -2,7 +2,6 @@ package plan
 
 import (
 	"math"
-	"reflect"
 	"slices"
 	"strings"
 	"time"
@@ -14,30 +13,6 @@ import (
 	"dynacor/core/tool"
 	"dynacor/core/working"
 )
-
-// Choices are what the planner or technician picks; empty fields follow the house rules, the specification and the best
-// wrench.
-type Choices struct {
-	Scheme    string `json:"scheme,omitempty"`
-	Pattern   string `json:"pattern,omitempty"`
-	Groups    int    `json:"groups,omitempty"`
-	Numbering string `json:"numbering,omitempty"`
-	Policy    string `json:"policy,omitempty"`
-	Lubricant string `json:"lubricant,omitempty"`
-	// tags of the set-up from hand or pump to the nut, joined with a plus
-	Wrench     string  `json:"wrench,omitempty"`
-	AdapterDeg float64 `json:"adapterDeg,omitempty"` // crowfoot against the wrench
-	Together   int     `json:"together,omitempty"`   // tools pulling at once on opposite fasteners; 0, 1: one
-	// of each fastener of the first group in the last stage, percent of the document's, in the order of their numbers
-	OwnTargets []float64 `json:"ownTargets,omitempty"`
-	// what the lab said of these stages and this order against those before, where the house rules ask for it
-	Compared string `json:"compared,omitempty"`
-
-	Others map[string]Choices `json:"others,omitempty"` // for the groups beside the first, by their codes
-}
-
-// Empty reports whether nothing was picked.
-func (c Choices) Empty() bool { return reflect.DeepEqual(c, Choices{}) }
 
 // Approval is who answers for a plan that is not as document and house rules say, and why it is right.
 type Approval struct {
@@ -238,6 +213,9 @@ func Make(in Input) (*Plan, error) {
 	if err := s.Check(fam, in.Own); err != nil {
 		return nil, err
 	}
+	if err := in.Choices.check(); err != nil {
+		return nil, err
+	}
 	answers, err := fam.Answer(s.Variant, s.Figures)
 	if err != nil {
 		return nil, err
@@ -250,14 +228,35 @@ func Make(in Input) (*Plan, error) {
 		fam, answers = whole.TakenApart(answers)
 		other = nil
 	}
-	p := &Plan{Joint: in.Joint, Family: fam.Code, FamilyName: fam.Name, ProcedureVersion: fam.Version,
-		ProcedureFrom: fam.From, Variant: answers, VariantWords: words, Specification: s,
-		HouseRulesVersion: in.HouseRules.Version, HouseRules: in.HouseRules, Choices: in.Choices,
-		Parts: fam.Parts, OtherParts: other, Supplies: fam.Supplies, OtherTools: fam.Tools, Rows: fam.Rows,
-		LoosenGate: fam.LoosenGate, LubricantCards: in.Lubricants,
-		Groups:   make([]FastenerGroup, len(fam.Fasteners)),
-		Cautions: []string{}, Findings: []working.Finding{}, ToBeSupplied: []string{}, NeedsApproval: []string{},
-		Workings: []*working.Working{}, Passes: []Pass{}, Chalk: []int{}, Loading: []int{}}
+	p := &Plan{
+		Joint:             in.Joint,
+		Family:            fam.Code,
+		FamilyName:        fam.Name,
+		ProcedureVersion:  fam.Version,
+		ProcedureFrom:     fam.From,
+		Variant:           answers,
+		VariantWords:      words,
+		Specification:     s,
+		HouseRulesVersion: in.HouseRules.Version,
+		HouseRules:        in.HouseRules,
+		Choices:           Choices{Together: in.Choices.Together, Compared: in.Choices.Compared},
+		Parts:             fam.Parts,
+		OtherParts:        other,
+		Supplies:          fam.Supplies,
+		OtherTools:        fam.Tools,
+		Rows:              fam.Rows,
+		LoosenGate:        fam.LoosenGate,
+		LubricantCards:    in.Lubricants,
+		Groups:            make([]FastenerGroup, len(fam.Fasteners)),
+		Cautions:          []string{},
+		Findings:          []working.Finding{},
+		ToBeSupplied:      []string{},
+		NeedsApproval:     []string{},
+		Workings:          []*working.Working{},
+		Passes:            []Pass{},
+		Chalk:             []int{},
+		Loading:           []int{},
+	}
 	p.all = fam.Filled(s.Figures)
 	if g, ok := in.Own.Gasket(s.Gasket); ok {
 		p.Gasket = &g

@@ -91,7 +91,7 @@ func TestTargetForms(t *testing.T) {
 		r := make1(t, func(in *plan.Input) {
 			in.Specification.Groups[0].Target = plan.Target{Form: plan.TorqueRange, Min: 280, Max: 320,
 				Unit: quantity.NewtonMetre}
-			in.Choices.Policy = policy
+			in.Choices = plan.Pick(plan.GroupChoices{Policy: policy})
 		})
 		require.InDelta(t, want, r.First().TargetNm, 1e-9, policy)
 		require.LessOrEqual(t, r.First().FinalNm, 320.0)
@@ -170,11 +170,17 @@ func TestWrenchMustTakeEveryStage(t *testing.T) {
 	require.True(t, has(p, "no_wrench"))
 	late := coretest.Wrench()
 	late.CalibrationEnds = "2026-11-22"
-	p = make1(t, func(in *plan.Input) { in.Tools = []tool.Tool{late}; in.Choices.Wrench = late.Tag })
+	p = make1(t, func(in *plan.Input) {
+		in.Tools = []tool.Tool{late}
+		in.Choices = plan.Pick(plan.GroupChoices{Wrench: late.Tag})
+	})
 	require.True(t, has(p, "wrench_calibration"))
 	aside := coretest.Wrench()
 	aside.State, aside.StateReason = tool.Quarantined, "dropped"
-	p = make1(t, func(in *plan.Input) { in.Tools = []tool.Tool{aside}; in.Choices.Wrench = aside.Tag })
+	p = make1(t, func(in *plan.Input) {
+		in.Tools = []tool.Tool{aside}
+		in.Choices = plan.Pick(plan.GroupChoices{Wrench: aside.Tag})
+	})
 	require.True(t, has(p, "wrench_quarantined"))
 }
 
@@ -197,7 +203,7 @@ func TestNarrowToleranceIsSaid(t *testing.T) {
 
 func TestOtherLubricantKeepsTheBoltLoad(t *testing.T) {
 	a := make1(t, nil)
-	b := make1(t, func(in *plan.Input) { in.Choices.Lubricant = "copper_antiseize" })
+	b := make1(t, func(in *plan.Input) { in.Choices = plan.Pick(plan.GroupChoices{Lubricant: "copper_antiseize"}) })
 	require.InDelta(t, a.First().PreloadKN, b.First().PreloadKN, 0.02*a.First().PreloadKN,
 		"the same load but for the mark of the scale")
 	require.Len(t, b.NeedsApproval, 1)
@@ -207,13 +213,13 @@ func TestOtherLubricantKeepsTheBoltLoad(t *testing.T) {
 
 func TestForbiddenPatternSaysWhy(t *testing.T) {
 	in := coretest.Input()
-	in.Choices.Pattern = "clockwise"
+	in.Choices = plan.Pick(plan.GroupChoices{Pattern: "clockwise"})
 	_, err := plan.Make(in)
 	require.ErrorContains(t, err, "opposite bolts must close the joint evenly")
 }
 
 func TestNumbersInOrderOfTightening(t *testing.T) {
-	p := make1(t, func(in *plan.Input) { in.Choices.Numbering, in.Choices.Pattern = "order", "group" })
+	p := make1(t, func(in *plan.Input) { in.Choices = plan.Pick(plan.GroupChoices{Numbering: "order", Pattern: "group"}) })
 	require.Equal(t, []int{1, 5, 3, 7, 2, 6, 4, 8}, p.Chalk)
 }
 

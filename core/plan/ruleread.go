@@ -32,6 +32,9 @@ func ReadHouseRules(data []byte) (HouseRules, error) {
 	}
 	for _, r := range houseRules() {
 		_, had := keys[r.Key]
+		if r.Key == "sectors" && !had {
+			_, had = keys["groups"] // its name before
+		}
 		if k := r.limitKey(); k != "" {
 			_, had = h.Limits[k]
 		}

@@ -41,7 +41,7 @@ func TestExtensionIsRuledByTheSite(t *testing.T) {
 			in.HouseRules.Extensions = rule
 			in.Tools = append(in.Tools, tool.Tool{Tag: "E-34", Kind: tool.Extension, Drive: "3/4 in", DriveIn: "3/4 in",
 				LengthMM: 150, MaxNm: 800, State: tool.InService}, coretest.Socket("S-30", 30, "3/4 in", 800))
-			in.Choices.Wrench = "W-40+E-34+S-30"
+			in.Choices = plan.Pick(plan.GroupChoices{Wrench: "W-40+E-34+S-30"})
 		})
 	}
 	p := with(plan.ExtensionNone)
@@ -238,12 +238,12 @@ func TestHouseRulesAtTheirEnds(t *testing.T) {
 			refused(rule.High + step)
 		case plan.RuleChoice:
 			for _, c := range rule.Choices {
-				if rule.Key == "groups" {
+				if rule.Key == "sectors" {
 					continue // a number: below
 				}
 				require.NoError(t, with(c.Value), rule.Key)
 			}
-			if rule.Key == "groups" {
+			if rule.Key == "sectors" {
 				require.NoError(t, with(8))
 				refused(6)
 				continue
@@ -290,7 +290,7 @@ func TestJointWaitsForWhatItsPlanWouldMiss(t *testing.T) {
 func TestFirstRoundOnAGasketIsCapped(t *testing.T) {
 	in := coretest.Input()
 	approvals := func(scheme string, limit float64) []string {
-		in.Choices.Scheme, in.HouseRules.FirstRoundPct = scheme, limit
+		in.Choices, in.HouseRules.FirstRoundPct = plan.Pick(plan.GroupChoices{Scheme: scheme}), limit
 		p, err := plan.Make(in)
 		require.NoError(t, err)
 		return p.NeedsApproval

@@ -50,7 +50,7 @@ func (p *Plan) Settings(g *FastenerGroup, s tool.SetUp) (map[int]float64, error)
 // scheme of the stages of a group.
 func (p *Plan) scheme(g *FastenerGroup) string {
 	if g.Scheme == "" {
-		return p.Choices.Scheme
+		return p.ChoicesOf(p.First()).Scheme
 	}
 	return g.Scheme
 }
@@ -109,10 +109,7 @@ func (p *Plan) ToolsFit(on time.Time) bool {
 
 // Need is what a group looks for in the crib.
 func (p *Plan) Need(g *FastenerGroup, on time.Time, busy map[string]string) tool.Need {
-	c := p.Choices
-	if g.Code != p.First().Code {
-		c = p.Choices.Others[g.Code]
-	}
+	c := p.ChoicesOf(g)
 	n := tool.Need{Nm: g.TargetNm, LowNm: g.AllowedMin, HighNm: g.AllowedMax, Scheme: p.scheme(g),
 		AcrossFlats: g.AcrossFlatsMM, AdapterDeg: c.AdapterDeg,
 		MinFrac: p.HouseRules.MinFrac, PreferredFrac: p.HouseRules.PreferredFrac, On: on, Busy: busy}

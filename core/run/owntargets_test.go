@@ -18,7 +18,7 @@ var eightOwn = []float64{100, 110, 96, 115, 104, 108, 98, 102}
 // inLastStage is the made-up joint with a target of its own for each bolt, before the first of them.
 func inLastStage(t *testing.T, change func(*plan.Input)) *coretest.Script {
 	s := with(t, func(in *plan.Input) {
-		in.Choices.OwnTargets = eightOwn
+		in.Choices = plan.Pick(plan.GroupChoices{OwnTargets: eightOwn})
 		change(in)
 	})
 	for len(s.State().Passes[s.State().Pass-1].Own) == 0 {

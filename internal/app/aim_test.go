@@ -26,7 +26,7 @@ func TestToolIsAimedOnlyAtTheWorkInHand(t *testing.T) {
 	ask := device.Target{Joint: "TB-204", Pass: 2, Fastener: 1, Set: 108, Unit: "N_m"}
 	problem(t, b.AimDevice(ctx, tolley, "E-03", ask), app.Conflict, "TB-204 is not being tightened")
 
-	v, err := b.StartRun(ctx, tolley, "TB-204", plan.Choices{Wrench: "E-03+S4-36"}, "")
+	v, err := b.StartRun(ctx, tolley, "TB-204", plan.Pick(plan.GroupChoices{Wrench: "E-03+S4-36"}), "")
 	require.NoError(t, err)
 	c := &crewman{b: b, who: tolley, id: v.ID, s: coretest.NewScript(v.Plan), sent: 1}
 	c.s.Person, c.s.At = tolley.Person, b.now

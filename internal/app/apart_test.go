@@ -111,7 +111,7 @@ func TestTakingApartBegins(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, "gasket crushed", v.State.FollowsWhy)
 	// a plan kept meanwhile is for the next fitting
-	d, err := b.SavePlan(ctx, b.crew["J. Hartwell"], "SW-112", plan.Choices{Scheme: "thirds"}, "softer gasket")
+	d, err := b.SavePlan(ctx, b.crew["J. Hartwell"], "SW-112", plan.Pick(plan.GroupChoices{Scheme: "thirds"}), "softer gasket")
 	require.NoError(t, err)
 	require.NotNil(t, d.Saved)
 	v, err = b.Run(ctx, v.ID)

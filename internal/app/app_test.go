@@ -214,7 +214,7 @@ func TestDroppedWrenchIsPutAsideAndTraced(t *testing.T) {
 		tags = append(tags, u.Tag)
 	}
 	require.ElementsMatch(t, []string{"SW-113", "SW-114"}, tags, "every joint it pulled since its calibration")
-	p, err := b.PreviewPlan(ctx, "SW-123", plan.Choices{Wrench: "W-52"})
+	p, err := b.PreviewPlan(ctx, "SW-123", plan.Pick(plan.GroupChoices{Wrench: "W-52"}))
 	require.NoError(t, err)
 	require.False(t, p.Complete())
 	d, err = b.Release(ctx, abara, "W-52", "checked on the bench")

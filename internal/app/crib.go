@@ -136,7 +136,7 @@ func (a *App) Crib(ctx context.Context) (Crib, error) {
 	err = a.eachInHand(ctx, func(r store.OpenRunsRow, p *plan.Plan) {
 		if p.First().FinalNm > 0 {
 			out.Joints = append(out.Joints, CribJoint{r.Tag, r.Family, int(r.Bolts), r.Glyph, p.First().FinalNm,
-				p.Choices.Wrench})
+				p.ChoicesOf(p.First()).Wrench})
 		}
 	})
 	slices.SortStableFunc(out.Joints, func(x, y CribJoint) int { return cmp.Compare(x.Nm, y.Nm) })

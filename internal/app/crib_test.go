@@ -84,7 +84,7 @@ func TestFindingRefusesWhatCannotBeMeant(t *testing.T) {
 
 func TestToolPlannedForTwoJointsIsAConflict(t *testing.T) {
 	b := newBench(t, true)
-	p, err := b.PreviewPlan(ctx, "SW-123", plan.Choices{Wrench: "W-52+S4-41"})
+	p, err := b.PreviewPlan(ctx, "SW-123", plan.Pick(plan.GroupChoices{Wrench: "W-52+S4-41"}))
 	require.NoError(t, err)
 	var what []string
 	for _, f := range p.Findings {
@@ -100,7 +100,7 @@ func TestToolPlannedForTwoJointsIsAConflict(t *testing.T) {
 	require.NoError(t, err)
 	p, err = b.PreviewPlan(ctx, "SW-123", plan.Choices{})
 	require.NoError(t, err)
-	require.NotContains(t, p.Choices.Wrench, "W-52", "the best of what is to hand")
+	require.NotContains(t, p.ChoicesOf(p.First()).Wrench, "W-52", "the best of what is to hand")
 }
 
 func TestPullsAreCountedAgainstTheCertificate(t *testing.T) {

@@ -60,7 +60,7 @@ func TestSchoolIsComparedAndOwnTargetsAccepted(t *testing.T) {
 	b := newBench(t, true)
 	ctx := context.Background()
 	const tag = "SW-116"
-	other := plan.Choices{Scheme: "50_80_100", Pattern: "group"}
+	other := plan.Pick(plan.GroupChoices{Scheme: "50_80_100", Pattern: "group"})
 	technician, engineer := b.crew["M. Tolley"], b.crew["J. Hartwell"]
 	c, err := b.CompareChange(ctx, tag, other)
 	require.NoError(t, err)
@@ -96,8 +96,9 @@ func TestSchoolIsComparedAndOwnTargetsAccepted(t *testing.T) {
 	require.NoError(t, err)
 	require.Nil(t, same, "it is the plan already")
 
-	own := other
-	own.OwnTargets = []float64{100, 104, 98, 103, 100, 104, 98, 103, 100, 104, 98, 103}
+	first := other.Of("", true)
+	first.OwnTargets = []float64{100, 104, 98, 103, 100, 104, 98, 103, 100, 104, 98, 103}
+	own := plan.Choices{Compared: other.Compared, Groups: []plan.GroupChoices{first}}
 	_, err = b.SavePlan(ctx, technician, tag, own, "evens out")
 	problem(t, err, app.Forbidden, "Own targets for each bolt, 98 to 104 %")
 	_, err = b.SavePlan(ctx, engineer, tag, own, " ")
@@ -105,5 +106,5 @@ func TestSchoolIsComparedAndOwnTargetsAccepted(t *testing.T) {
 	d, err = b.SavePlan(ctx, engineer, tag, own, "evens out what the neighbours take")
 	require.NoError(t, err)
 	require.Equal(t, &plan.Approval{By: "J. Hartwell", Why: "evens out what the neighbours take"}, d.Plan.Approved)
-	require.Equal(t, own.OwnTargets, d.Plan.Choices.OwnTargets)
+	require.Equal(t, first.OwnTargets, d.Plan.ChoicesOf(d.Plan.First()).OwnTargets)
 }

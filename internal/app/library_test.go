@@ -31,7 +31,7 @@ func TestOwnValuesAreVersionedAndTellTheirPlans(t *testing.T) {
 	hartwell := b.crew["J. Hartwell"]
 	c := ownCard(t, b, "L-07")
 	require.Equal(t, 1, c.Version)
-	d, err := b.SavePlan(ctx, hartwell, "SW-112", plan.Choices{Lubricant: "L-07"}, "paste of the crew")
+	d, err := b.SavePlan(ctx, hartwell, "SW-112", plan.Pick(plan.GroupChoices{Lubricant: "L-07"}), "paste of the crew")
 	require.NoError(t, err)
 	require.Equal(t, 1, d.Plan.First().Lubricant.Version)
 	told := ""
@@ -61,7 +61,7 @@ func TestOwnValuesAreVersionedAndTellTheirPlans(t *testing.T) {
 	d, err = b.Joint(ctx, "SW-112")
 	require.NoError(t, err)
 	require.Contains(t, d.Saved.Stale, "version 1 of L-07 in the Library; version 2 is in force")
-	v, err := b.StartRun(ctx, hartwell, "SW-112", plan.Choices{Lubricant: "L-07"}, "paste of the crew")
+	v, err := b.StartRun(ctx, hartwell, "SW-112", plan.Pick(plan.GroupChoices{Lubricant: "L-07"}), "paste of the crew")
 	require.NoError(t, err)
 	require.Equal(t, 2, v.Plan.First().Lubricant.Version, "made anew with the value in force")
 
@@ -211,7 +211,7 @@ func TestHouseRulesAreVersionedAndPlansGoStale(t *testing.T) {
 
 	for field, change := range map[string]func(*plan.HouseRules){
 		"scheme":  func(r *plan.HouseRules) { r.Scheme = "halves" },
-		"pattern": func(r *plan.HouseRules) { r.Pattern = "any" }, "groups": func(r *plan.HouseRules) { r.Groups = 5 },
+		"pattern": func(r *plan.HouseRules) { r.Pattern = "any" }, "sectors": func(r *plan.HouseRules) { r.Sectors = 5 },
 		"minFrac":         func(r *plan.HouseRules) { r.MinFrac = 0.9 },
 		"minYieldPct":     func(r *plan.HouseRules) { r.MinYieldPct = 80 },
 		"limits":          func(r *plan.HouseRules) { r.Limits = map[string]float64{"proof_gap": 0} },

@@ -42,7 +42,7 @@ func TestLifeOfAJointThatWept(t *testing.T) {
 	problem(t, err, app.NotFound, "XX-1")
 
 	// a joint in hand, and a record that was changed behind the program's back
-	_, err = b.WorkAgain(ctx, b.crew["M. Tolley"], "TB-206", plan.Choices{Wrench: "E-03+S4-30"}, "", "a second look")
+	_, err = b.WorkAgain(ctx, b.crew["M. Tolley"], "TB-206", plan.Pick(plan.GroupChoices{Wrench: "E-03+S4-30"}), "", "a second look")
 	require.NoError(t, err)
 	b.owner(t, `update records set file = convert_to(replace(convert_from(file, 'UTF8'), 'Tarn Skerry', 'Tarn Skerri'), 'UTF8') where number = $1`,
 		l.Runs[0].Record)

@@ -138,7 +138,7 @@ func TestLeaveTakesAPIN(t *testing.T) {
 	_, err = b.StartRun(ctx, b.crew["M. Tolley"], "SC-19", plan.Choices{}, "")
 	problem(t, err, app.Invalid, "no source")
 
-	c := plan.Choices{Lubricant: "L-12"}
+	c := plan.Pick(plan.GroupChoices{Lubricant: "L-12"})
 	_, err = b.SavePlan(ctx, signed("J. Hartwell", ""), "SW-115", c, "only tin here")
 	problem(t, err, app.Forbidden, "It takes the PIN of somebody who may approve a plan")
 	saved, err := b.SavePlan(ctx, signed("M. Tolley", "J. Hartwell"), "SW-115", c, "only tin here")

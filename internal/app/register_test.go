@@ -38,7 +38,7 @@ func TestSpecificationsAreVersionedAndPlansGoStale(t *testing.T) {
 
 func TestOtherLubricantNeedsAnEngineer(t *testing.T) {
 	b := newBench(t, true)
-	c := plan.Choices{Lubricant: "L-12"}
+	c := plan.Pick(plan.GroupChoices{Lubricant: "L-12"})
 	p, err := b.PreviewPlan(ctx, "SW-115", c)
 	require.NoError(t, err)
 	require.InDelta(t, 410*0.17/0.15, p.First().TargetNm, 1e-6)

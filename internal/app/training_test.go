@@ -34,7 +34,7 @@ func TestTrainingIsAskedForAsTheRulesSay(t *testing.T) {
 	open := func(tag string) app.RunView {
 		d, err := b.Joint(ctx, tag)
 		require.NoError(t, err)
-		v, err := b.StartRun(ctx, tolley, tag, plan.Choices{Wrench: d.Plan.Choices.Wrench}, "")
+		v, err := b.StartRun(ctx, tolley, tag, plan.Pick(plan.GroupChoices{Wrench: d.Plan.ChoicesOf(d.Plan.First()).Wrench}), "")
 		require.NoError(t, err)
 		return v
 	}

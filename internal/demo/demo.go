@@ -177,7 +177,7 @@ func jobs(crew map[string]app.Actor, now time.Time) []job {
 // work carries joints to their stops, on the same rules as everybody's.
 func work(ctx context.Context, a *app.App, crew map[string]app.Actor, list []job) error {
 	for _, j := range list {
-		view, err := a.StartRun(ctx, j.who, j.tag, plan.Choices{Wrench: chosen[j.tag]}, "")
+		view, err := a.StartRun(ctx, j.who, j.tag, plan.Pick(plan.GroupChoices{Wrench: chosen[j.tag]}), "")
 		if err != nil {
 			return fmt.Errorf("demo run %s: %w", j.tag, err)
 		}

@@ -185,7 +185,7 @@ func (w *worker) wept() error {
 		return err
 	}
 	w.at = w.at.Add(70 * time.Hour)
-	view, err := w.a.WorkAgain(w.ctx, w.who, "TB-206", plan.Choices{Wrench: chosen["TB-206"]}, "",
+	view, err := w.a.WorkAgain(w.ctx, w.who, "TB-206", plan.Pick(plan.GroupChoices{Wrench: chosen["TB-206"]}), "",
 		"wept at its first start: new gasket")
 	if err != nil {
 		return err

@@ -36,8 +36,13 @@ func TestBadInputNamesFieldAndRemedy(t *testing.T) {
 	d.refused("GET", "/joints/NOT-HERE", nil, http.StatusNotFound)
 	d.refused("GET", "/runs/0199aaaa-0000-7000-8000-000000000001", nil, http.StatusNotFound)
 	d.refused("GET", "/nowhere", nil, http.StatusNotFound)
-	res, data := d.send("POST", "/joints/SW-116/plan-preview", map[string]any{"scheme": 3})
-	require.Equal(t, http.StatusUnprocessableEntity, res.StatusCode, string(data))
+	p = d.refused("POST", "/joints/SW-116/plan-preview", map[string]any{"scheme": 3}, http.StatusUnprocessableEntity)
+	require.Equal(t, "scheme", *p.Field)
+	d.refused("POST", "/joints/SW-116/plan-preview", map[string]any{"groups": []any{map[string]any{"scheme": 3}}},
+		http.StatusUnprocessableEntity)
+	p = d.refused("POST", "/joints/SW-116/plan-preview", map[string]any{"groups": []any{map[string]any{"scheme": "halves"}}},
+		http.StatusUnprocessableEntity)
+	require.Equal(t, "scheme", *p.Field)
 }
 
 // A page of another origin, be it on a neighbouring host of the same site, cannot act in a signed-in person's name.

@@ -4,6 +4,7 @@ package httpapi
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"log/slog"
@@ -22,6 +23,7 @@ import (
 
 	"dynacor/api"
 	"dynacor/core/authority"
+	"dynacor/core/quantity"
 	"dynacor/internal/app"
 	"dynacor/internal/device"
 	"dynacor/internal/live"
@@ -115,6 +117,13 @@ func New(a *app.App, pool *pgxpool.Pool, pages http.Handler, o Options) (http.Ha
 	}
 	failed := func(c *gin.Context, err error) { fail(c, o.Log, err) }
 	unread := func(c *gin.Context, err error) {
+		// What is kept in two forms is looked at more closely when it is read than the contract can say.
+		var wrong *json.UnmarshalTypeError
+		if errors.As(err, &wrong) && wrong.Field != "" {
+			failed(c, quantity.Refuse(wrong.Field[strings.LastIndexByte(wrong.Field, '.')+1:],
+				"Look at the contract for what it is.", "is of the wrong kind"))
+			return
+		}
 		detail := err.Error()
 		problem(c, Problem{Title: "The entry cannot be read.", Status: http.StatusBadRequest, Detail: &detail})
 	}

@@ -38,6 +38,7 @@ export type Fault = S['Fault'];
 export type ProcedureDetail = S['ProcedureDetail'];
 export type Specification = S['Specification'];
 export type Choices = S['Choices'];
+export type GroupChoices = S['GroupChoices'];
 export type RunEvent = S['Event'];
 export type RunState = S['State'];
 /** A signature that somebody may give now, as core names it. */

@@ -12,7 +12,8 @@ test('a run kept in the form of an older page is fetched anew, and what waits to
   await old.table('runs').bulkAdd([
     { id: 'old', tag: 'A', view: { plan: { groups: [], others: [] } } },
     { id: 'flat', tag: 'C', view: { plan: { groups: [], rows: [], specification: { bolts: 8 } } } },
-    { id: 'new', tag: 'B', view: { plan: { groups: [], rows: [], specification: { groups: [] } } } },
+    { id: 'picked', tag: 'D', view: { plan: { rows: [], specification: { groups: [] }, choices: { groups: 4 } } } },
+    { id: 'new', tag: 'B', view: { plan: { rows: [], specification: { groups: [] }, choices: { groups: [] } } } },
   ]);
   await old.table('waiting').add({ id: 'e1', run: 'old', event: { id: 'e1' } });
   old.close();

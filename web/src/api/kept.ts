@@ -87,6 +87,14 @@ export function openKept(name: string, options?: DexieOptions): Kept {
         .filter((r) => !r.view.plan.specification?.groups)
         .delete(),
     );
+  db.version(6)
+    .stores({})
+    .upgrade((tx) =>
+      tx
+        .table<{ view: RunView }>('runs')
+        .filter((r) => !Array.isArray(r.view.plan.choices?.groups))
+        .delete(),
+    );
   return db;
 }
 

@@ -3218,23 +3218,27 @@ export interface components {
             high: number;
         };
         Choices: {
+            together?: number;
+            /** @description what the lab said of these stages and this order against those before */
+            compared?: string;
+            /** @description each group once; a plan has all of its own, settled */
+            groups?: components["schemas"]["GroupChoices"][];
+        };
+        GroupChoices: {
+            /** @description its code; left out: the first of the procedure */
+            group?: string;
             scheme?: string;
             pattern?: string;
-            groups?: number;
+            /** @description of the order by groups of bolts, 4 or 8 */
+            sectors?: number;
             numbering?: string;
             policy?: string;
             lubricant?: string;
             wrench?: string;
             /** Format: double */
             adapterDeg?: number;
-            together?: number;
             /** @description percent of the document's target for each fastener of the first group in the last stage, in the order of their numbers */
             ownTargets?: number[];
-            /** @description what the lab said of these stages and this order against those before */
-            compared?: string;
-            others?: {
-                [key: string]: components["schemas"]["Choices"];
-            };
         };
         Coach: {
             /** Format: double */
@@ -4301,7 +4305,7 @@ export interface components {
             version: number;
             scheme: string;
             pattern: string;
-            groups: number;
+            sectors: number;
             numbering: string;
             policy: string;
             /** Format: double */

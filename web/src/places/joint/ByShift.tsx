@@ -43,7 +43,7 @@ export function ByShift({ r }: { r: Reading }) {
             The shift counts on {counted} tools that pull at once; this plan has {own === 1 ? 'one' : own}.
           </b>
           <div>Without them tightening takes longer than the shift allows for it.</div>
-          <button type="button" className="btn" onClick={() => r.set({ together: counted })}>
+          <button type="button" className="btn" onClick={() => r.together(counted)}>
             Plan it for {counted} tools
           </button>
         </div>

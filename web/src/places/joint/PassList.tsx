@@ -1,4 +1,5 @@
 import type { Plan } from '../../api/client';
+import { choicesOf } from '../../kit/choices';
 import { num, unitText } from '../../kit/numbers';
 import { firstOf, groupOf } from '../../rosette/GroupRosette';
 import { orderWord } from './orders';
@@ -7,6 +8,7 @@ import type { Reading } from './useRead';
 /** The passes of a plan, one a line. */
 export function PassList({ r, plan }: { r: Reading; plan: Plan }) {
   const { several, group: g } = r;
+  const orderOf = (p: Plan['passes'][number]) => orderWord(p.pattern, choicesOf(plan, groupOf(plan, p.group)).sectors);
   return (
     <table className="t passes">
       <thead>
@@ -25,7 +27,7 @@ export function PassList({ r, plan }: { r: Reading; plan: Plan }) {
               {several && (
                 <small className="dim">
                   {' '}
-                  {groupOf(plan, p.group).groupName?.toLowerCase()}, {orderWord(p.pattern, plan.choices.groups)}
+                  {groupOf(plan, p.group).groupName?.toLowerCase()}, {orderOf(p)}
                 </small>
               )}
             </td>
@@ -45,7 +47,7 @@ export function PassList({ r, plan }: { r: Reading; plan: Plan }) {
                     ? `${num(p.turnDeg, 0)}°`
                     : '–'}
             </td>
-            {!several && <td>{p.order.length > 1 ? orderWord(p.pattern, plan.choices.groups) : ''}</td>}
+            {!several && <td>{p.order.length > 1 ? orderOf(p) : ''}</td>}
           </tr>
         ))}
       </tbody>

@@ -22,8 +22,8 @@ export function ReadChoices({ r, plan, g }: { r: Reading; plan: Plan; g: Fastene
         {g.layout.count > 2 && (
           <Select
             label="Order"
-            value={`${picked.pattern}${picked.groups === 8 ? '8' : ''}`}
-            onChange={(v) => v && set({ pattern: v.replace('8', ''), groups: v.endsWith('8') ? 8 : 4 })}
+            value={`${picked.pattern}${picked.sectors === 8 ? '8' : ''}`}
+            onChange={(v) => v && set({ pattern: v.replace('8', ''), sectors: v.endsWith('8') ? 8 : 4 })}
             disabled={!!pulled}
             data={patternData.map((p) => ({ ...p, disabled: p.value === 'group8' && g.layout.count < 16 }))}
             description={refused}
@@ -69,7 +69,7 @@ export function ReadChoices({ r, plan, g }: { r: Reading; plan: Plan; g: Fastene
           <Select
             label="At once"
             value={String(plan.choices.together || 1)}
-            onChange={(v) => set({ together: v && wholeOf(v) > 1 ? wholeOf(v) : undefined })}
+            onChange={(v) => v && r.together(wholeOf(v))}
             disabled={!!pulled}
             data={[1, 2, 3, 4].map((n) => ({
               value: String(n),

@@ -1,11 +1,12 @@
 import { Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
-import type { Offer, Plan, SetUp, Tool } from '../../api/client';
+import type { GroupChoices, Offer, Plan, SetUp, Tool } from '../../api/client';
 import type { LocalRun } from '../../api/runStore';
+import { choicesOf } from '../../kit/choices';
 import { Findings } from '../../kit/Findings';
 import { num, unitText } from '../../kit/numbers';
 import { ToolString } from '../../kit/ToolString';
-import { firstOf, groupOf } from '../../rosette/GroupRosette';
+import { groupOf } from '../../rosette/GroupRosette';
 import { openScan, useTaker } from '../../scan/takers';
 import { Never } from './RunDownWith';
 
@@ -13,15 +14,15 @@ import { Never } from './RunDownWith';
 export type Take = (taken: { wrench: Tool; setUp?: SetUp; group?: string }) => void;
 
 /** The set-up of an offer, from the tools as this device knows them; undefined when one is not known here. */
-export function setUpOf(
+function setUpOf(
   o: Pick<Offer, 'tags'>,
   tools: Tool[],
-  plan: Plan,
+  picked: GroupChoices,
 ): { wrench: Tool; setUp?: SetUp } | undefined {
   const string = o.tags.split('+').flatMap((tag) => tools.find((t) => t.tag === tag) ?? []);
   const wrench = string[0];
   if (!wrench || string.length !== o.tags.split('+').length) return undefined;
-  return { wrench, setUp: string.length > 1 ? { string, adapterDeg: plan.choices.adapterDeg } : undefined };
+  return { wrench, setUp: string.length > 1 ? { string, adapterDeg: picked.adapterDeg } : undefined };
 }
 
 /** Takes a set-up in hand: chosen from the list, or by scanning a label. */
@@ -38,7 +39,7 @@ export function ToolsForm({
 }) {
   const tools = run.view?.tools ?? [];
   const g = groupOf(plan, group);
-  const picked = g.group === firstOf(plan).group || !g.group ? plan.choices : (plan.choices.others?.[g.group] ?? {});
+  const picked = choicesOf(plan, g);
   // What the plan was made with stands first; a wrench that came into the crib since is offered alone.
   // One with a tool that was put aside since is not offered.
   const aside = new Set(tools.filter((t) => t.state !== 'in_service').map((t) => t.tag));
@@ -66,7 +67,7 @@ export function ToolsForm({
     return tags !== undefined;
   });
   const offer = offers.find((o) => o.tags === tags);
-  const taken = tags ? setUpOf({ tags }, tools, plan) : undefined;
+  const taken = tags ? setUpOf({ tags }, tools, picked) : undefined;
   const w = taken?.wrench;
   return (
     <>

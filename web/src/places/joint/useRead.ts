@@ -2,11 +2,20 @@ import { useDisclosure, useHotkeys } from '@mantine/hooks';
 import { useQuery } from '@tanstack/react-query';
 import { useNavigate } from '@tanstack/react-router';
 import { useEffect, useRef, useState } from 'react';
-import { api, type Choices, type JointDetail, must, type Plan, useProcedure } from '../../api/client';
+import {
+  api,
+  type Choices,
+  type GroupChoices,
+  type JointDetail,
+  must,
+  type Plan,
+  useProcedure,
+} from '../../api/client';
 import { runStore } from '../../api/device';
 import type { LocalRun } from '../../api/runStore';
 import type { components } from '../../api/schema';
 import { useSession } from '../../api/session';
+import { choicesOf, picking } from '../../kit/choices';
 import { groupOf } from '../../rosette/GroupRosette';
 import { orderWord, patterns } from './orders';
 
@@ -93,15 +102,10 @@ export function useRead({ joint, run, onChanged, bench, onBenchDone }: ReadProps
   const mine = plan && g ? plan.passes.filter((p) => !p.group || p.group === g.group) : [];
   const stages = mine.filter((p) => p.kind === 'stage');
   const order = (stages[0] ?? mine[0])?.order ?? [];
-  const first = !g?.group || g.group === plan?.groups[0]?.group;
-  const picked: Choices = (first ? plan?.choices : plan?.choices.others?.[g?.group ?? '']) ?? {};
+  const picked = plan && g ? choicesOf(plan, g) : {};
   const chosen = g?.offers?.find((o) => o.tags === picked.wrench);
-  const set = (c: Choices) =>
-    setChoices((old) =>
-      first || !g?.group
-        ? { ...old, ...c }
-        : { ...old, others: { ...old.others, [g.group]: { ...old.others?.[g.group], ...c } } },
-    );
+  const set = (c: GroupChoices) => plan && g && setChoices((old) => picking(old, plan, g, c));
+  const together = (n: number) => setChoices(({ together: _, ...old }) => (n > 1 ? { ...old, together: n } : old));
   const family = useProcedure(plan?.family ?? joint?.joint.family);
   const kin = family.data?.family.fasteners.find((x) => x.code === g?.group) ?? family.data?.family.fasteners[0];
   const patternData = patterns.filter((p) => !kin || kin.patterns.includes(p.value.replace('8', '')));
@@ -139,6 +143,7 @@ export function useRead({ joint, run, onChanged, bench, onBenchDone }: ReadProps
     editing: { shown: editing, ...edit },
     approving: { shown: approving, ...approve },
     set,
+    together,
     setShown,
     setChoices,
     change: { shown: change, close: () => setChange(undefined), take: (says: string) => void begin(why.current, says) },

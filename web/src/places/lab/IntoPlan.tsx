@@ -4,6 +4,8 @@ import { Link } from '@tanstack/react-router';
 import { useState } from 'react';
 import { api, must } from '../../api/client';
 import { useSession } from '../../api/session';
+import { picking } from '../../kit/choices';
+import { firstOf } from '../../rosette/GroupRosette';
 import type { Compensated } from './ask';
 
 /** Targets of its own for each bolt go into the plan of the joint when an engineer accepts them and says why. */
@@ -30,11 +32,15 @@ export function IntoPlan({ tag, made }: { tag: string; made: Compensated }) {
     setBusy(true);
     setWrong('');
     try {
+      const own = { ownTargets: made.percents };
       const now = await must(api.GET('/joints/{tag}', { params: { path: { tag } } }));
       const kept = await must(
         api.POST('/joints/{tag}/plans', {
           params: { path: { tag } },
-          body: { choices: { ...now.plan?.choices, ownTargets: made.percents }, reason },
+          body: {
+            choices: now.plan ? picking(now.plan.choices, now.plan, firstOf(now.plan), own) : { groups: [own] },
+            reason,
+          },
         }),
       );
       setVersion(kept.saved?.version);
